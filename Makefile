@@ -1,0 +1,64 @@
+# make demo   installs, builds and starts Lagoon with the demo data on http://localhost:8080 (KEEP=1 keeps the data of the last start)
+# make test   installs what the tests need and passes all of them; also checks format, lint and types
+# make build  builds bin/lagoon, one self-contained binary
+# make generate / make format / make screenshots: contract code, source format, docs/screenshots
+
+# Full-text search in SQLite, and gin without a codec that is not used; the same C flags everywhere, or SQLite compiles again.
+export GOFLAGS := -buildvcs=false -tags=sqlite_fts5,nomsgpack
+export CGO_CFLAGS := -O2 -g0 -DSQLITE_DEFAULT_MEMSTATUS=0
+TOOL := GOFLAGS=-buildvcs=false go tool -modfile=../tools/go.mod
+
+ui_sources := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts ui/package.json -type f)
+
+.PHONY: demo build test check-format lint generate check-generated reference format screenshots clean
+
+demo: build
+	./bin/lagoon demo $(if $(KEEP),-keep)
+
+build: ui/dist/index.html
+	go build -trimpath -ldflags=-s -o bin/lagoon ./cmd/lagoon
+
+ui/node_modules/.package-lock.json: ui/package-lock.json
+	cd ui && npm ci --ignore-scripts --no-audit --no-fund
+	touch $@
+
+ui/dist/index.html: ui/node_modules/.package-lock.json $(ui_sources)
+	cd ui && npx vite build --logLevel warn
+
+test: ui/dist/index.html
+	test/install
+	$(MAKE) --no-print-directory check-format lint check-generated
+	go test -timeout 20m ./...
+	$(MAKE) --no-print-directory reference
+
+check-format: ui/node_modules/.package-lock.json
+	@test -z "$$(gofmt -l cmd internal test ui/*.go)" || { gofmt -l cmd internal test ui/*.go; echo 'run make format'; exit 1; }
+	cd ui && npx prettier --check --log-level warn .
+
+lint: ui/dist/index.html
+	go vet ./...
+	GOFLAGS=-buildvcs=false go tool -modfile=tools/go.mod staticcheck -tags sqlite_fts5,nomsgpack,reference $$(go list ./... | grep -v /contract)
+	cd ui && npx vue-tsc -b && npx eslint . --max-warnings 0
+
+generate: ui/node_modules/.package-lock.json
+	cd api && $(TOOL) oapi-codegen -config oapi-codegen.yaml openapi.yaml
+	cd ui && npx openapi-typescript ../api/openapi.yaml -o src/api/schema.d.ts
+
+# What is generated must be what the contract says now.
+check-generated: generate
+	git diff --exit-code -- internal/web/contract ui/src/api/schema.d.ts
+
+# Checks against what the project did not write, installed from a lock file of their own.
+reference:
+	cd test/reference && npm ci --ignore-scripts --no-audit --no-fund
+	go test -tags "sqlite_fts5,nomsgpack,reference" ./test/reference/...
+
+format:
+	gofmt -w cmd internal test ui/*.go
+	cd ui && npx prettier --write --log-level warn .
+
+screenshots: ui/dist/index.html
+	LAGOON_SHOTS=$(CURDIR)/docs/screenshots go test -count=1 -run TestViews ./test/browser
+
+clean:
+	rm -rf bin ui/dist ui/node_modules test/reference/node_modules lagoon-demo

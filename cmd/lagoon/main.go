@@ -1,0 +1,78 @@
+// Command lagoon is the whole of Lagoon: server, demo and command line.
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"log/slog"
+	"os"
+	"os/signal"
+	"syscall"
+	_ "time/tzdata" // the company's time zone, wherever this runs
+)
+
+const usage = `lagoon: receive goods, match invoices, release payments
+
+  lagoon demo    [-data DIR] [-listen ADDR] [-keep]   start with the demo data, made anew unless -keep
+  lagoon serve   [-data DIR] [-listen ADDR] [-tls]    start with the data in DIR
+  lagoon import  [-data DIR | -server URL] [-as NAME] FILE…   take in e-invoices (UBL 2.1)
+`
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	err := run(ctx, os.Args[1:], os.Stdout, os.Stderr)
+	stop()
+	if err != nil && !errors.Is(err, flag.ErrHelp) {
+		_, _ = fmt.Fprintln(os.Stderr, "lagoon:", err)
+		os.Exit(1)
+	}
+}
+
+func run(ctx context.Context, args []string, out, errs io.Writer) error {
+	if len(args) == 0 {
+		_, err := fmt.Fprint(errs, usage)
+		return err
+	}
+	flags := flag.NewFlagSet(args[0], flag.ContinueOnError)
+	flags.SetOutput(errs)
+	verbose := flags.Bool("v", false, "log every request")
+	switch args[0] {
+	case "demo", "serve":
+		s := settings{demo: args[0] == "demo"}
+		flags.StringVar(&s.data, "data", map[bool]string{true: "lagoon-demo", false: "lagoon-data"}[s.demo], "folder of the data")
+		flags.StringVar(&s.listen, "listen", "localhost:8080", "address to listen on")
+		flags.BoolVar(&s.secure, "tls", false, "served over TLS by a proxy: cookies are sent over TLS only")
+		if s.demo {
+			flags.BoolVar(&s.keep, "keep", false, "keep the demo data of the last start")
+		}
+		if err := flags.Parse(args[1:]); err != nil {
+			return err
+		}
+		s.log = logger(errs, *verbose)
+		return serve(ctx, s, out)
+	case "import":
+		var i importing
+		flags.StringVar(&i.data, "data", "lagoon-data", "folder of the data")
+		flags.StringVar(&i.as, "as", "", "sign-in name of the clerk who takes the files in")
+		flags.StringVar(&i.server, "server", "", "address of a running Lagoon; its password is read from LAGOON_PASSWORD")
+		if err := flags.Parse(args[1:]); err != nil {
+			return err
+		}
+		i.files = flags.Args()
+		return i.run(ctx, out)
+	default:
+		_, err := fmt.Fprint(errs, usage)
+		return errors.Join(err, fmt.Errorf("there is no command %q", args[0]))
+	}
+}
+
+func logger(w io.Writer, verbose bool) *slog.Logger {
+	level := slog.LevelInfo
+	if verbose {
+		level = slog.LevelDebug
+	}
+	return slog.New(slog.NewTextHandler(w, &slog.HandlerOptions{Level: level}))
+}

@@ -1,0 +1,154 @@
+package main
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"syscall"
+	"time"
+
+	"lagoon/internal/demo"
+	"lagoon/internal/jobs"
+	"lagoon/internal/outside/bank"
+	"lagoon/internal/store"
+	"lagoon/internal/web"
+	"lagoon/ui"
+)
+
+type settings struct {
+	data, listen       string
+	demo, keep, secure bool
+	log                *slog.Logger
+}
+
+// serve opens the data and answers until the context ends.
+func serve(ctx context.Context, s settings, out io.Writer) error {
+	if s.demo && !s.keep {
+		if err := clearDemo(s.data); err != nil {
+			return err
+		}
+	}
+	if err := os.MkdirAll(s.data, 0o700); err != nil {
+		return err
+	}
+	unlock, err := lock(s.data)
+	if err != nil {
+		return err
+	}
+	defer unlock()
+	data, err := open(ctx, s.data)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = data.Close() }() // nothing is left to lose
+	post, money := filepath.Join(s.data, "post"), filepath.Join(s.data, "bank")
+	password := ""
+	simulated := bank.Simulated{Folder: money, Now: time.Now}
+	if s.demo {
+		password, simulated.Closed = demo.Password, demo.ClosedAccounts()
+		if fresh, err := isFresh(ctx, data); err != nil {
+			return err
+		} else if fresh {
+			started := time.Now()
+			if err := demo.Build(ctx, data, time.Now(), post, money); err != nil {
+				return err
+			}
+			_, _ = fmt.Fprintf(out, "Made a year of Skerry Point Aquarium in %.1f s.\n", time.Since(started).Seconds())
+		}
+		_, _ = fmt.Fprintf(out, "The morning's e-invoices lie in %s; drop them on the Invoices page.\n", post)
+	}
+	app := jobs.New(data, jobs.Options{Bank: simulated, Log: s.log})
+	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(s.data, "sessions.db")+"?_journal_mode=WAL&_busy_timeout=5000&_synchronous=NORMAL")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = sessions.Close() }()
+	files, err := ui.Files()
+	if err != nil {
+		return err
+	}
+	handler, err := web.New(web.Options{App: app, Sessions: sessions, Files: files, Log: s.log, Secure: s.secure, Demo: password})
+	if err != nil {
+		return err
+	}
+	return answer(ctx, s, handler, app, out)
+}
+
+func answer(ctx context.Context, s settings, handler http.Handler, app *jobs.App, out io.Writer) error {
+	listener, err := net.Listen("tcp", s.listen)
+	if err != nil {
+		return err
+	}
+	working, stop := context.WithCancel(context.Background())
+	worker := app.StartWorker(working)
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 2 * time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute}
+	ended := make(chan error, 1)
+	go func() { ended <- server.Serve(listener) }()
+	_, _ = fmt.Fprintf(out, "Lagoon answers on http://%s\n", listener.Addr())
+	select {
+	case err = <-ended:
+	case <-ctx.Done():
+		closing, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+		defer cancel()
+		err = server.Shutdown(closing)
+	}
+	stop()
+	<-worker
+	if errors.Is(err, http.ErrServerClosed) {
+		return nil
+	}
+	return err
+}
+
+// clearDemo takes away the demo data of an earlier start, and nothing else.
+func clearDemo(data string) error {
+	for _, name := range []string{"lagoon.db", "lagoon.db-wal", "lagoon.db-shm", "sessions.db", "sessions.db-wal", "sessions.db-shm", "post", "bank"} {
+		if err := os.RemoveAll(filepath.Join(data, name)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func open(ctx context.Context, folder string) (*store.Store, error) {
+	s, err := store.Open(ctx, filepath.Join(folder, "lagoon.db"))
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Prepare(ctx); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return s, nil
+}
+
+func isFresh(ctx context.Context, s *store.Store) (bool, error) {
+	fresh := false
+	err := s.Read(ctx, func(tx *store.Tx) error {
+		_, err := tx.Company()
+		fresh = errors.Is(err, store.ErrNone)
+		if fresh {
+			return nil
+		}
+		return err
+	})
+	return fresh, err
+}
+
+// lock makes sure that one process only writes to the data.
+func lock(folder string) (func(), error) {
+	file, err := os.OpenFile(filepath.Join(folder, "lagoon.lock"), os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return nil, err
+	}
+	if err := syscall.Flock(int(file.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+		return nil, errors.Join(fmt.Errorf("another Lagoon works on %s already", folder), file.Close())
+	}
+	return func() { _ = file.Close() }, nil // closing gives the lock back
+}

@@ -1,0 +1,71 @@
+// Package fault is how Lagoon says no: an error with a kind, a sentence for the
+// person and the field it belongs to.
+package fault
+
+import (
+	"errors"
+	"fmt"
+)
+
+// Kind tells a program what sort of no it is.
+type Kind string
+
+// The kinds of refusal.
+const (
+	Invalid   Kind = "invalid"   // what was entered cannot be read or does not make sense
+	Refused   Kind = "refused"   // a rule of the work says no
+	NotFound  Kind = "not_found" // there is no such document
+	Duplicate Kind = "duplicate" // it is here already
+	Changed   Kind = "changed"   // somebody else changed the document meanwhile
+	Forbidden Kind = "forbidden" // this person may not do it
+	SignIn    Kind = "sign_in"   // nobody is signed in
+)
+
+// Fault is a refusal. Sentence is complete, for a person, and says what to do
+// where there is something to do. Field names the entry that caused it, as the
+// contract names it ("lines[1].quantity"), or is empty.
+type Fault struct {
+	Kind     Kind
+	Sentence string
+	Field    string
+}
+
+func (f *Fault) Error() string { return f.Sentence }
+
+// New makes a refusal with a formatted sentence.
+func New(kind Kind, field, sentence string, operands ...any) *Fault {
+	return &Fault{Kind: kind, Field: field, Sentence: fmt.Sprintf(sentence, operands...)}
+}
+
+// Is tells whether err is, or wraps, a refusal of the kind.
+func Is(err error, kind Kind) bool {
+	var f *Fault
+	return errors.As(err, &f) && f.Kind == kind
+}
+
+// Faults are several refusals of one entry, each with its field.
+type Faults []*Fault
+
+func (fs Faults) Error() string {
+	if len(fs) == 0 {
+		return "nothing refused"
+	}
+	return fs[0].Sentence
+}
+
+// Unwrap lets errors.As find the first refusal.
+func (fs Faults) Unwrap() []error {
+	list := make([]error, len(fs))
+	for i, f := range fs {
+		list[i] = f
+	}
+	return list
+}
+
+// OrNil is the faults as an error, or nil when there are none.
+func (fs Faults) OrNil() error {
+	if len(fs) == 0 {
+		return nil
+	}
+	return fs
+}

@@ -1,0 +1,119 @@
+// Package ledger holds accounts by role and the balanced entries made of them
+// (rules §11). It knows no document.
+package ledger
+
+import (
+	"fmt"
+
+	"lagoon/internal/core/money"
+)
+
+// Role names an account by what it is for; the company maps roles to its own
+// account numbers.
+type Role string
+
+// The roles of rules §11 that bookings use.
+const (
+	Stock              Role = "stock"
+	Expense            Role = "expense"
+	GRNI               Role = "grni" // goods received, not invoiced
+	PriceVariance      Role = "price_variance"
+	InputTax           Role = "input_tax"
+	Payables           Role = "payables"
+	Charges            Role = "charges" // by kind: freight, handling, …
+	DiscountReceived   Role = "discount_received"
+	InTransit          Role = "in_transit" // payments sent, not yet confirmed
+	Bank               Role = "bank"
+	ExchangeDifference Role = "exchange_difference"
+	FreeOfCharge       Role = "free_of_charge"
+	RoundingDifference Role = "rounding_difference"
+)
+
+// Line is one side of an entry. Amounts are debits above zero and credits below.
+// Amount is in the document's currency, Base in the company's. Detail splits the
+// role: a budget, a supplier, an order line, a kind of charge.
+type Line struct {
+	Role   Role
+	Detail string
+	Amount money.Amount
+	Base   money.Amount
+}
+
+// Entry is what one booking puts into the ledger. Currency is the document's.
+type Entry struct {
+	Currency money.Currency
+	Lines    []Line
+}
+
+// Debit adds a line, joining it to one of the same role and detail. A line of
+// nothing is left out.
+func (e *Entry) Debit(role Role, detail string, amount, base money.Amount) {
+	for i := range e.Lines {
+		if l := &e.Lines[i]; l.Role == role && l.Detail == detail {
+			l.Amount += amount
+			l.Base += base
+			return
+		}
+	}
+	if amount != 0 || base != 0 {
+		e.Lines = append(e.Lines, Line{role, detail, amount, base})
+	}
+}
+
+// Credit is Debit with the sign turned.
+func (e *Entry) Credit(role Role, detail string, amount, base money.Amount) {
+	e.Debit(role, detail, -amount, -base)
+}
+
+// Reversed is the counter-entry: every line with its sign turned.
+func (e Entry) Reversed() Entry {
+	turned := Entry{Currency: e.Currency, Lines: make([]Line, len(e.Lines))}
+	for i, l := range e.Lines {
+		turned.Lines[i] = Line{l.Role, l.Detail, -l.Amount, -l.Base}
+	}
+	return turned
+}
+
+// Empty tells whether the entry books nothing, so that none is made.
+func (e Entry) Empty() bool {
+	for _, l := range e.Lines {
+		if l.Amount != 0 || l.Base != 0 {
+			return false
+		}
+	}
+	return true
+}
+
+// Balance is the sum of all debits less all credits, in the company's currency;
+// zero in every entry that may be booked.
+func (e Entry) Balance() money.Amount {
+	var sum money.Amount
+	for _, l := range e.Lines {
+		sum += l.Base
+	}
+	return sum
+}
+
+// Check refuses an entry that does not balance in the company's currency, or in
+// the document's: an exchange difference has no amount there.
+func (e Entry) Check() error {
+	var foreign money.Amount
+	for _, l := range e.Lines {
+		foreign += l.Amount
+	}
+	if e.Balance() != 0 || foreign != 0 {
+		return fmt.Errorf("ledger: entry out of balance by %d (company) and %d (%s)", e.Balance(), foreign, e.Currency)
+	}
+	return nil
+}
+
+// Of sums the entry's lines of one role, in the company's currency.
+func (e Entry) Of(role Role) money.Amount {
+	var sum money.Amount
+	for _, l := range e.Lines {
+		if l.Role == role {
+			sum += l.Base
+		}
+	}
+	return sum
+}

@@ -1,0 +1,142 @@
+// Package limit decides which limit applies to a difference and whether the
+// difference is inside it (rules §2).
+package limit
+
+import "lagoon/internal/core/money"
+
+// Kind is what a limit limits.
+type Kind string
+
+// The kinds of limit. Absolute values are a quantity (millionths) for the first
+// two and an amount (minor units, the order's currency) for the others.
+const (
+	Delivery         Kind = "delivery"          // percentage of the ordered quantity
+	InvoicedQuantity Kind = "invoiced_quantity" // percentage of the received quantity; over only
+	UnitPrice        Kind = "unit_price"        // percentage of the order's price; amount over the line
+	Charge           Kind = "charge"            // percentage of the order's net; amount over the order
+	TaxRounding      Kind = "tax_rounding"      // amount
+	StatedTotal      Kind = "stated_total"      // amount
+)
+
+// Side is the direction of a difference.
+type Side string
+
+// The two sides; each is looked up alone.
+const (
+	Over  Side = "over"
+	Under Side = "under"
+)
+
+// Level is where a limit is set; the lower value is asked first.
+type Level int
+
+// The levels, nearest first.
+const (
+	Line Level = iota
+	ItemAtSupplier
+	Item
+	Supplier
+	Company
+)
+
+// Rule is one limit as it is set at one level. Either value may be missing;
+// zero is a value, nil is not.
+type Rule struct {
+	Level    Level
+	Kind     Kind
+	Side     Side
+	Percent  *money.Decimal
+	Absolute *int64
+}
+
+// Book is every rule that could apply to one order line, in any order.
+type Book []Rule
+
+// Bound is the limit that applies to one side of one kind and where it came
+// from. Unset means that no level sets anything, which allows nothing.
+// SwitchedOff means that the company allows nothing whatever the levels say.
+type Bound struct {
+	Kind        Kind
+	Side        Side
+	Level       Level
+	Percent     *money.Decimal
+	Absolute    *int64
+	Unset       bool
+	SwitchedOff bool
+}
+
+// Find gives the bound of the first level that sets anything for the kind and side.
+func (b Book) Find(kind Kind, side Side) Bound {
+	found := Bound{Kind: kind, Side: side, Level: Company, Unset: true}
+	for _, r := range b {
+		if r.Kind != kind || r.Side != side || (r.Percent == nil && r.Absolute == nil) {
+			continue
+		}
+		if found.Unset || r.Level < found.Level {
+			found = Bound{Kind: kind, Side: side, Level: r.Level, Percent: r.Percent, Absolute: r.Absolute}
+		}
+	}
+	return found
+}
+
+// Off is the bound of a company that has switched a side of delivery off.
+func Off(kind Kind, side Side) Bound {
+	return Bound{Kind: kind, Side: side, Level: Company, SwitchedOff: true}
+}
+
+// Allows tells whether a difference (zero or more) of whole is inside every
+// limit that is set. Difference and whole count the same unit; worth is what the
+// absolute value counts: the quantity itself, or the amount the difference makes.
+func (b Bound) Allows(difference, whole, worth int64) bool {
+	if difference == 0 {
+		return true
+	}
+	return b.open() && (b.Percent == nil || money.WithinPercent(difference, whole, *b.Percent)) &&
+		(b.Absolute == nil || worth <= *b.Absolute)
+}
+
+// AllowsPrice tells whether price is inside the bound seen from reference, where
+// worth is what the difference makes over the line and all its invoices.
+func (b Bound) AllowsPrice(price, reference money.Price, worth money.Amount) bool {
+	return b.open() && (b.Percent == nil || price.WithinPercent(reference, *b.Percent)) &&
+		(b.Absolute == nil || int64(worth.Abs()) <= *b.Absolute)
+}
+
+func (b Bound) open() bool { return !b.Unset && !b.SwitchedOff }
+
+// Most is the largest quantity that passes against ordered on the over side;
+// whole-unit items round it down.
+func (b Bound) Most(ordered money.Decimal, wholeUnits bool) money.Decimal {
+	most := ordered + b.room(ordered)
+	if wholeUnits {
+		most = most.Floor()
+	}
+	return max(most, ordered)
+}
+
+// Least is the smallest quantity that passes against ordered on the under side;
+// whole-unit items round it up.
+func (b Bound) Least(ordered money.Decimal, wholeUnits bool) money.Decimal {
+	least := ordered - b.room(ordered)
+	if wholeUnits {
+		least = least.Ceil()
+	}
+	return min(max(least, 0), ordered)
+}
+
+// room is how far a quantity may go from ordered, rounded towards zero.
+func (b Bound) room(ordered money.Decimal) money.Decimal {
+	if !b.open() {
+		return 0
+	}
+	room := int64(money.Largest)
+	if b.Percent != nil {
+		if share, _, err := money.PercentOf(int64(ordered), *b.Percent); err == nil {
+			room = share
+		}
+	}
+	if b.Absolute != nil {
+		room = min(room, *b.Absolute)
+	}
+	return money.Decimal(room)
+}

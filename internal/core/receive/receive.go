@@ -1,0 +1,238 @@
+// Package receive decides what a delivery books on an order (rules §4).
+package receive
+
+import (
+	"fmt"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+)
+
+// Entry is what the receiver counted.
+type Entry struct {
+	Note       string // the supplier's delivery note number
+	Day        day.Day
+	Place      string
+	Condition  string
+	SecondPart bool // the same note is confirmed as a second part
+	Lines      []Line
+}
+
+// Line is the count of one order line. Refused is surplus that was not taken in
+// at the door; it is recorded and books nothing. Close says that no more is to come.
+type Line struct {
+	No       int
+	Quantity money.Decimal
+	Refused  money.Decimal
+	Close    bool
+}
+
+// Plan is what the delivery books: the receipts with their value, the lines that
+// close, and what there is to say about each line.
+type Plan struct {
+	Receipts []Receipt
+	Closes   []*trade.OrderLine
+	Findings []finding.Finding
+	Value    money.Amount // of all receipts, in the order's currency
+}
+
+// Receipt is one line to book.
+type Receipt struct {
+	Line      *trade.OrderLine
+	Quantity  money.Decimal
+	Refused   money.Decimal
+	Value     money.Amount
+	ValueBase money.Amount
+}
+
+// Context is what the plan needs to know besides the order.
+type Context struct {
+	Policy  trade.Policy
+	Today   day.Day
+	Rate    money.Decimal // of the day of arrival
+	Company money.Currency
+	// Earlier is the number of a booked delivery with the same note, or zero.
+	Earlier int64
+}
+
+// Field names an entry's field as the contract does.
+func Field(index int, name string) string { return fmt.Sprintf("lines[%d].%s", index, name) }
+
+// Make plans the delivery. Refusals come with the field they belong to; a line
+// past its limit is a finding with verdict Outside that names the nearest quantity
+// that would pass, and nothing may be booked while one stands.
+func Make(order *trade.Order, entry Entry, context Context) (Plan, error) {
+	faults := head(order, entry, context)
+	var plan Plan
+	some := false
+	for i, counted := range entry.Lines {
+		line := order.Line(counted.No)
+		if line == nil {
+			faults = append(faults, fault.New(fault.Invalid, Field(i, "no"), "Order %d has no line %d.", order.Number, counted.No))
+			continue
+		}
+		if counted.Quantity == 0 && counted.Refused == 0 && !counted.Close {
+			continue
+		}
+		some = true
+		if f := countable(i, line, counted); f != nil {
+			faults = append(faults, f)
+			continue
+		}
+		said := judge(order, line, counted, context.Policy)
+		plan.Findings = append(plan.Findings, said)
+		if said.Verdict == finding.Outside {
+			continue
+		}
+		receipt, err := value(order, line, counted, context)
+		if err != nil {
+			faults = append(faults, fault.New(fault.Invalid, Field(i, "quantity"), "Line %d: the value is more than can be booked.", line.No))
+			continue
+		}
+		if counted.Quantity > 0 || counted.Refused > 0 {
+			plan.Receipts = append(plan.Receipts, receipt)
+			plan.Value += receipt.Value
+		}
+		if counted.Close {
+			plan.Closes = append(plan.Closes, line)
+		}
+	}
+	if !some && len(faults) == 0 {
+		faults = append(faults, fault.New(fault.Invalid, "lines", "Nothing is counted yet: enter what came on at least one line."))
+	}
+	return plan, faults.OrNil()
+}
+
+func head(order *trade.Order, entry Entry, context Context) fault.Faults {
+	var faults fault.Faults
+	switch order.State {
+	case trade.Issued:
+	case trade.Draft:
+		faults = append(faults, fault.New(fault.Refused, "order", "Order %d is not issued yet, so nothing can be received on it.", order.Number))
+	default:
+		faults = append(faults, fault.New(fault.Refused, "order", "Order %d is %s, so nothing can be received on it.", order.Number, order.State))
+	}
+	if trade.NormalNumber(entry.Note) == "" {
+		faults = append(faults, fault.New(fault.Invalid, "note", "Enter the number of the supplier's delivery note."))
+	} else if context.Earlier != 0 && !entry.SecondPart {
+		faults = append(faults, fault.New(fault.Duplicate, "note",
+			"Delivery note %s of this supplier was booked as delivery %d. If this is a second part of it, say so.", entry.Note, context.Earlier))
+	}
+	switch _, err := day.Parse(string(entry.Day)); {
+	case err != nil:
+		faults = append(faults, fault.New(fault.Invalid, "day", "Enter the day on which the goods arrived."))
+	case entry.Day > context.Today:
+		faults = append(faults, fault.New(fault.Invalid, "day", "The day of arrival is in the future; today or an earlier day can be booked."))
+	case entry.Day < order.IssuedOn:
+		faults = append(faults, fault.New(fault.Invalid, "day", "The day of arrival is before the order was issued."))
+	}
+	return faults
+}
+
+func countable(i int, line *trade.OrderLine, counted Line) *fault.Fault {
+	switch {
+	case counted.Quantity < 0:
+		return fault.New(fault.Invalid, Field(i, "quantity"), "A delivered quantity cannot be below zero. To undo a booking, reverse its delivery.")
+	case counted.Refused < 0:
+		return fault.New(fault.Invalid, Field(i, "refused"), "A refused quantity cannot be below zero.")
+	case line.Whole && !(counted.Quantity.Whole() && counted.Refused.Whole()):
+		return fault.New(fault.Invalid, Field(i, "quantity"), "%s is counted in whole units.", line.Description)
+	case line.ClosedGoods && counted.Quantity > 0:
+		return fault.New(fault.Refused, Field(i, "quantity"), "Line %d is closed: no more goods are expected on it.", line.No)
+	case line.ClosedGoods && counted.Close:
+		return fault.New(fault.Refused, Field(i, "close"), "Line %d is closed already.", line.No)
+	}
+	return nil
+}
+
+// judge gives the verdict of one counted line.
+func judge(order *trade.Order, line *trade.OrderLine, counted Line, policy trade.Policy) finding.Finding {
+	after := line.Received + counted.Quantity
+	said := finding.Finding{
+		Line: line.No, Name: line.Description, Unit: line.Unit, Currency: order.Currency,
+		Quantity: counted.Quantity, Ordered: line.Quantity, Received: line.Received,
+	}
+	switch {
+	case after > line.Quantity:
+		bound := line.Limit(limit.Delivery, limit.Over, policy)
+		most := line.Most(policy)
+		said.Kind, said.Verdict, said.Bound = finding.OverDelivery, finding.Within, &bound
+		said.Excess, said.Nearest = after-line.Quantity, max(0, most-line.Received)
+		said.Percent = money.Ratio(int64(said.Excess), int64(line.Quantity))
+		if after > most && counted.Quantity > 0 {
+			said.Verdict = finding.Outside
+		}
+	case after < line.Quantity && counted.Close:
+		bound := line.Limit(limit.Delivery, limit.Under, policy)
+		least := line.Least(policy)
+		said.Kind, said.Verdict, said.Bound = finding.UnderDelivery, finding.Within, &bound
+		said.Excess, said.Nearest = line.Quantity-after, max(0, least-line.Received)
+		said.Percent = money.Ratio(int64(said.Excess), int64(line.Quantity))
+		if after < least {
+			said.Verdict = finding.Outside
+		}
+	case after < line.Quantity:
+		said.Kind, said.Verdict, said.Excess = finding.PartDelivery, finding.Waiting, line.Quantity-after
+	default:
+		said.Kind, said.Verdict = finding.FullDelivery, finding.Agrees
+	}
+	return said
+}
+
+func value(order *trade.Order, line *trade.OrderLine, counted Line, context Context) (Receipt, error) {
+	receipt := Receipt{Line: line, Quantity: counted.Quantity, Refused: counted.Refused}
+	var err error
+	if receipt.Value, err = line.ShareOfNet(line.Received, counted.Quantity); err != nil {
+		return receipt, err
+	}
+	receipt.ValueBase, err = receipt.Value.Convert(context.Rate, order.Currency, context.Company)
+	return receipt, err
+}
+
+// Blocked tells whether a line is past its limit, so that nothing may be booked.
+func (p Plan) Blocked() bool {
+	for _, f := range p.Findings {
+		if f.Verdict == finding.Outside {
+			return true
+		}
+	}
+	return false
+}
+
+// Fill is a part of a new receipt that was billed before it came: the next
+// receipt first fills what verified invoices billed beyond receipts (rules §6).
+type Fill struct {
+	Receipt *trade.Receipt
+	Taken   trade.Relief // from the receipt, at its value
+	Beyond  trade.Relief // from what stood beyond receipts, at the order's price
+}
+
+// FillBeyond takes from the receipt what the line has billed beyond receipts and
+// updates both.
+func FillBeyond(line *trade.OrderLine, receipt *trade.Receipt) (Fill, error) {
+	quantity := min(line.Beyond, receipt.Open())
+	fill := Fill{Receipt: receipt}
+	if quantity <= 0 {
+		return fill, nil
+	}
+	var err error
+	if fill.Taken, err = receipt.Relieve(quantity); err != nil {
+		return fill, err
+	}
+	receipt.Billed += quantity
+	if fill.Beyond.Value, err = line.BeyondValue.Part(int64(quantity), int64(line.Beyond)); err != nil {
+		return fill, err
+	}
+	if fill.Beyond.Base, err = line.BeyondBase.Part(int64(quantity), int64(line.Beyond)); err != nil {
+		return fill, err
+	}
+	fill.Beyond.Quantity = quantity
+	line.Beyond -= quantity
+	line.BeyondValue -= fill.Beyond.Value
+	line.BeyondBase -= fill.Beyond.Base
+	return fill, nil
+}

@@ -1,0 +1,218 @@
+package trade
+
+import (
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
+)
+
+// InvoiceKind says what sort of invoice it is.
+type InvoiceKind string
+
+// The kinds that are told apart here.
+const (
+	PlainInvoice InvoiceKind = "invoice"
+	CreditNote   InvoiceKind = "credit_note"
+)
+
+// InvoiceState is where an invoice is in its life (rules §5).
+type InvoiceState string
+
+// The states; the first three are matched again whenever something changes.
+const (
+	Captured  InvoiceState = "captured"
+	Waiting   InvoiceState = "waiting"
+	Held      InvoiceState = "held"
+	Verified  InvoiceState = "verified"
+	Released  InvoiceState = "released"
+	InPayment InvoiceState = "in_payment"
+	Paid      InvoiceState = "paid"
+	Void      InvoiceState = "void"
+	Refused   InvoiceState = "refused" // sent back to the supplier before it was verified
+)
+
+// Unsettled tells whether the invoice is still matched.
+func (s InvoiceState) Unsettled() bool { return s == Captured || s == Waiting || s == Held }
+
+// Invoice is an invoice as it was read or keyed. Amounts are in its currency.
+type Invoice struct {
+	ID             int64
+	Number         int64 // Lagoon's
+	Kind           InvoiceKind
+	Source         string // ubl, keyed
+	Revision       int
+	SupplierID     int64  // 0: not known
+	SupplierStated string // as the invoice names it
+	TaxIDStated    string
+	SupplierNumber string // the supplier's number of the invoice
+	Date           day.Day
+	CapturedOn     day.Day
+	PostingDay     day.Day
+	Currency       money.Currency
+	Rate           money.Decimal // company currency for one unit, on the invoice's day
+	OrderStated    string        // order reference as the invoice gives it
+	OrderID        int64         // 0: not found
+	Lines          []InvoiceLine
+	Charges        []DocumentCharge
+	Taxes          []StatedTax
+	StatedTotal    money.Amount // with tax, rounding included
+	Prepaid        money.Amount // what the supplier says was paid already (BT-113)
+	IBAN           string       // account the invoice asks to be paid to
+	DueStated      day.Day
+	Note           string
+}
+
+// InvoiceLine is one line of an invoice.
+type InvoiceLine struct {
+	ID           int64
+	No           int
+	OrderLineID  int64  // 0: not found
+	OrderLineRef string // as the invoice gives it
+	SupplierCode string
+	ItemCode     string // the buyer's code
+	Description  string
+	Quantity     money.Decimal
+	Unit         string
+	Price        money.Decimal
+	Base         money.Decimal
+	Discount     money.Amount
+	Charge       money.Amount
+	TaxCategory  string
+	TaxRate      money.Decimal
+	ChargeKind   string // freight, handling, …: a charge, not goods
+}
+
+// Net is the line's net amount (rules §1).
+func (l InvoiceLine) Net(currency money.Currency) (money.Amount, error) {
+	return money.Net(l.Quantity, l.Price, l.Base, l.Discount, l.Charge, currency)
+}
+
+// UnitPrice is the exact price of one unit after the line's discount and charge.
+func (l InvoiceLine) UnitPrice(currency money.Currency) money.Price {
+	return money.UnitPrice(l.Quantity, l.Price, l.Base, l.Discount, l.Charge, currency)
+}
+
+// DocumentCharge is a charge on, or an allowance from, the whole invoice. Amount
+// is without sign.
+type DocumentCharge struct {
+	Allowance   bool
+	Kind        string // freight, handling, discount, other
+	Reason      string
+	Amount      money.Amount
+	TaxCategory string
+	TaxRate     money.Decimal
+}
+
+// StatedTax is the tax that the supplier states for one category and rate.
+type StatedTax struct {
+	Category string
+	Rate     money.Decimal
+	Amount   money.Amount
+}
+
+// TaxGroup is one category and rate of an invoice with its basis and tax.
+type TaxGroup struct {
+	Category string
+	Rate     money.Decimal
+	Basis    money.Amount
+	Computed money.Amount
+	Tax      money.Amount // as stated where the supplier stated it, else as computed
+	Stated   bool
+}
+
+// Totals of an invoice (EN 16931 BR-CO-10 to BR-CO-17). Total = lines + charges −
+// allowances + tax.
+type Totals struct {
+	LineNets   []money.Amount
+	Lines      money.Amount
+	Charges    money.Amount
+	Allowances money.Amount
+	Groups     []TaxGroup
+	Tax        money.Amount
+	Total      money.Amount
+	// Allowance shares of each line, by net and largest remainder.
+	LineShares []money.Amount
+}
+
+// Net is the total without tax.
+func (t Totals) Net() money.Amount { return t.Lines + t.Charges - t.Allowances }
+
+// Totals computes the invoice's totals. Tax is computed once per category and
+// rate; an amount that the supplier stated for it stands in its place.
+func (inv Invoice) Totals() (Totals, error) {
+	t := Totals{LineNets: make([]money.Amount, len(inv.Lines))}
+	for i, l := range inv.Lines {
+		net, err := l.Net(inv.Currency)
+		if err != nil {
+			return t, fault.New(fault.Invalid, "", "Line %d: quantity × price is more than can be booked.", l.No)
+		}
+		t.LineNets[i] = net
+		if l.ChargeKind != "" {
+			t.Charges += net
+		} else {
+			t.Lines += net
+		}
+		t.group(l.TaxCategory, l.TaxRate, net)
+	}
+	for _, c := range inv.Charges {
+		if c.Allowance {
+			t.Allowances += c.Amount
+			t.group(c.TaxCategory, c.TaxRate, -c.Amount)
+		} else {
+			t.Charges += c.Amount
+			t.group(c.TaxCategory, c.TaxRate, c.Amount)
+		}
+	}
+	for _, s := range inv.Taxes { // a rate that only the supplier's statement names
+		t.group(s.Category, s.Rate, 0)
+	}
+	for i := range t.Groups {
+		g := &t.Groups[i]
+		computed, err := g.Basis.Percent(g.Rate)
+		if err != nil {
+			return t, fault.New(fault.Invalid, "", "The tax is more than can be booked.")
+		}
+		g.Computed, g.Tax = computed, computed
+		for _, s := range inv.Taxes {
+			if s.Category == g.Category && s.Rate == g.Rate {
+				g.Tax, g.Stated = s.Amount, true
+			}
+		}
+		t.Tax += g.Tax
+	}
+	t.Total = t.Net() + t.Tax
+	shares, err := inv.allowanceShares(t)
+	t.LineShares = shares
+	return t, err
+}
+
+func (t *Totals) group(category string, rate money.Decimal, basis money.Amount) {
+	for i := range t.Groups {
+		if g := &t.Groups[i]; g.Category == category && g.Rate == rate {
+			g.Basis += basis
+			return
+		}
+	}
+	t.Groups = append(t.Groups, TaxGroup{Category: category, Rate: rate, Basis: basis})
+}
+
+// allowanceShares splits the allowances over the lines of goods by net.
+func (inv Invoice) allowanceShares(t Totals) ([]money.Amount, error) {
+	weights := make([]money.Amount, len(inv.Lines))
+	for i, l := range inv.Lines {
+		if l.ChargeKind == "" {
+			weights[i] = max(0, t.LineNets[i])
+		}
+	}
+	if t.Allowances == 0 {
+		return make([]money.Amount, len(inv.Lines)), nil
+	}
+	shares, err := money.Split(t.Allowances, weights)
+	if err != nil {
+		return make([]money.Amount, len(inv.Lines)), nil // nothing to split over: the match holds such an invoice
+	}
+	return shares, nil
+}
+
+// Rounding is what the supplier's stated total differs from the computed one.
+func (inv Invoice) Rounding(t Totals) money.Amount { return inv.StatedTotal - t.Total }

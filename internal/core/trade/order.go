@@ -1,0 +1,253 @@
+package trade
+
+import (
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+)
+
+// OrderState is where an order is in its life (rules §3).
+type OrderState string
+
+// The states that a person decides; part received and the like are computed.
+const (
+	Draft     OrderState = "draft"
+	Issued    OrderState = "issued"
+	Closed    OrderState = "closed"
+	Cancelled OrderState = "cancelled"
+)
+
+// Level is how an invoice line is matched (rules §6).
+type Level string
+
+// The match levels of this page; "by receipt" names its receipts itself.
+const (
+	TwoWay   Level = "two_way"
+	ThreeWay Level = "three_way"
+)
+
+// Account is what an order line is charged to: a stock or an expense account.
+type Account string
+
+// The two kinds of account behind a budget.
+const (
+	StockAccount   Account = "stock"
+	ExpenseAccount Account = "expense"
+)
+
+// Order is a purchase order with what happened to it so far.
+type Order struct {
+	ID          int64
+	Number      int64
+	SupplierID  int64
+	Supplier    string // name
+	State       OrderState
+	Currency    money.Currency
+	Rate        money.Decimal // company currency for one unit, on the day of issue
+	IssuedOn    day.Day
+	WantedOn    day.Day
+	RequestedBy string
+	Place       string
+	Note        string
+	Version     int64
+	Lines       []*OrderLine
+	// ChargesSoFar is what verified invoices charged that the order does not plan.
+	ChargesSoFar money.Amount
+}
+
+// Net is the sum of the line nets, in the order's currency.
+func (o *Order) Net() money.Amount {
+	var net money.Amount
+	for _, l := range o.Lines {
+		net += l.Net
+	}
+	return net
+}
+
+// Line finds a line by its number.
+func (o *Order) Line(no int) *OrderLine {
+	for _, l := range o.Lines {
+		if l.No == no {
+			return l
+		}
+	}
+	return nil
+}
+
+// LineByID finds a line by its row key.
+func (o *Order) LineByID(id int64) *OrderLine {
+	for _, l := range o.Lines {
+		if l.ID == id {
+			return l
+		}
+	}
+	return nil
+}
+
+// OrderLine is one line of an order with its state.
+type OrderLine struct {
+	ID           int64
+	No           int
+	ItemCode     string // empty for a free description
+	SupplierCode string // the supplier's own code of the item
+	Description  string
+	Quantity     money.Decimal
+	Unit         string // UN/ECE Recommendation 20 code
+	Whole        bool   // counted in whole units
+	Price        money.Decimal
+	Base         money.Decimal // price base quantity
+	Discount     money.Amount
+	Charge       money.Amount
+	Net          money.Amount
+	TaxCategory  string
+	TaxRate      money.Decimal
+	Budget       string
+	Account      Account
+	WantedOn     day.Day
+	Level        Level
+
+	Limits limit.Book
+
+	Received       money.Decimal // receipts less reversals
+	Billed         money.Decimal // by verified invoices, receipts and beyond
+	Beyond         money.Decimal // billed beyond receipts
+	BeyondValue    money.Amount  // what that stands at in GRNI, the order's currency
+	BeyondBase     money.Amount  // the same in the company's currency
+	Reserved       money.Decimal // by invoices captured earlier and not yet verified
+	PriceSoFar     money.Amount  // price differences that verified invoices made on this line
+	ClosedGoods    bool
+	ClosedInvoices bool
+	Receipts       []*Receipt // oldest first
+}
+
+// UnitPrice is the exact price of one unit after the line's discount and charge.
+func (l *OrderLine) UnitPrice(currency money.Currency) money.Price {
+	return money.UnitPrice(l.Quantity, l.Price, l.Base, l.Discount, l.Charge, currency)
+}
+
+// Open is what was received and is neither billed nor free.
+func (l *OrderLine) Open() money.Decimal {
+	var open money.Decimal
+	for _, r := range l.Receipts {
+		open += r.Open()
+	}
+	return open
+}
+
+// Rest is what is still expected: nothing once the line is closed to goods.
+func (l *OrderLine) Rest() money.Decimal {
+	if l.ClosedGoods {
+		return 0
+	}
+	return max(0, l.Quantity-l.Received)
+}
+
+// Limit gives the bound that applies to the line. The company's switches for
+// over- and under-delivery overrule every level (rules §2).
+func (l *OrderLine) Limit(kind limit.Kind, side limit.Side, policy Policy) limit.Bound {
+	if kind == limit.Delivery && ((side == limit.Over && !policy.OverDelivery) || (side == limit.Under && !policy.UnderDelivery)) {
+		return limit.Off(kind, side)
+	}
+	return l.Limits.Find(kind, side)
+}
+
+// Most is the ordered quantity with the over-limit of delivery.
+func (l *OrderLine) Most(policy Policy) money.Decimal {
+	return l.Limit(limit.Delivery, limit.Over, policy).Most(l.Quantity, l.Whole)
+}
+
+// Least is the ordered quantity with the under-limit of delivery.
+func (l *OrderLine) Least(policy Policy) money.Decimal {
+	return l.Limit(limit.Delivery, limit.Under, policy).Least(l.Quantity, l.Whole)
+}
+
+// Progress tells in one word how far goods and invoices of an order have come.
+// It is computed, never typed (rules §3).
+func (o *Order) Progress() string {
+	received, invoiced, everything := false, false, true
+	goodsDone, billsDone := true, true
+	for _, l := range o.Lines {
+		received = received || l.Received > 0
+		invoiced = invoiced || l.Billed > 0
+		goodsDone = goodsDone && l.Rest() == 0
+		billsDone = billsDone && (l.ClosedInvoices || (l.Rest() == 0 && l.Billed >= l.Received && l.Billed > 0))
+	}
+	everything = goodsDone && billsDone
+	switch {
+	case o.State != Issued:
+		return string(o.State)
+	case everything:
+		return "invoiced"
+	case invoiced:
+		return "part_invoiced"
+	case goodsDone && received:
+		return "received"
+	case received:
+		return "part_received"
+	default:
+		return "issued"
+	}
+}
+
+// Policy is what the company decided for all: its switches (rules §2).
+type Policy struct {
+	OverDelivery  bool
+	UnderDelivery bool
+}
+
+// Receipt is one line of a booked delivery with what has been taken from it.
+// Value is in the order's currency, ValueBase in the company's, at the rate of
+// the day of arrival.
+type Receipt struct {
+	ID        int64
+	Delivery  int64 // number
+	Day       day.Day
+	Quantity  money.Decimal
+	Value     money.Amount
+	ValueBase money.Amount
+
+	Reversed money.Decimal
+	Billed   money.Decimal
+	Free     money.Decimal
+	Relieved Relief // everything taken from the receipt so far
+}
+
+// Open is what the receipt still holds that is neither billed nor free.
+func (r *Receipt) Open() money.Decimal { return r.Quantity - r.Reversed - r.Billed - r.Free }
+
+// Relief is a quantity with the value it carries.
+type Relief struct {
+	Quantity money.Decimal
+	Value    money.Amount
+	Base     money.Amount
+}
+
+// Relieve takes a quantity out of the receipt and gives the value that goes with
+// it: round(value × quantity so far ÷ quantity) − relieved so far, so that the
+// last part leaves exactly zero (rules §11). A negative quantity puts it back.
+func (r *Receipt) Relieve(quantity money.Decimal) (Relief, error) {
+	sofar := r.Relieved.Quantity + quantity
+	value, err := r.Value.Part(int64(sofar), int64(r.Quantity))
+	if err != nil {
+		return Relief{}, err
+	}
+	base, err := r.ValueBase.Part(int64(sofar), int64(r.Quantity))
+	if err != nil {
+		return Relief{}, err
+	}
+	taken := Relief{quantity, value - r.Relieved.Value, base - r.Relieved.Base}
+	r.Relieved = Relief{sofar, value, base}
+	return taken, nil
+}
+
+// ShareOfNet is the value of the goods that raise what is held from before to
+// before + quantity: their share of the line's net, so that all shares add up to
+// the net (rules §11).
+func (l *OrderLine) ShareOfNet(before, quantity money.Decimal) (money.Amount, error) {
+	until, err := l.Net.Part(int64(before+quantity), int64(l.Quantity))
+	if err != nil {
+		return 0, err
+	}
+	from, err := l.Net.Part(int64(before), int64(l.Quantity))
+	return until - from, err
+}

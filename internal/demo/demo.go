@@ -1,0 +1,240 @@
+package demo
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"maps"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"time"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs"
+	"lagoon/internal/outside/bank"
+	"lagoon/internal/store"
+)
+
+// ClosedAccounts are accounts that the simulated bank believes closed.
+func ClosedAccounts() []string { return []string{sellerOf("PELLW").IBAN} }
+
+type builder struct {
+	ctx    context.Context
+	app    *jobs.App
+	today  day.Day // of the demo
+	now    time.Time
+	actors map[string]jobs.Actor
+	random *rand.Rand
+	post   string // folder for files that are not imported yet
+	steps  []step
+	minute int
+	bills  int
+}
+
+// step is something that happens at an hour of a day that is some days from today.
+type step struct {
+	day, hour int
+	do        func() error
+}
+
+// on plans a step.
+func (b *builder) on(day, hour int, do func() error) {
+	b.steps = append(b.steps, step{day, hour, do})
+}
+
+// play does everything that is planned, in the order of time.
+func (b *builder) play() error {
+	slices.SortStableFunc(b.steps, func(x, y step) int { return cmp.Or(cmp.Compare(x.day, y.day), cmp.Compare(x.hour, y.hour)) })
+	for _, s := range b.steps {
+		b.at(s.day, s.hour)
+		if err := s.do(); err != nil {
+			return fmt.Errorf("demo: day %d, %d o'clock: %w", s.day, s.hour, err)
+		}
+		if err := b.app.Drain(b.ctx); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Build makes the demo's data in an empty store, as of now. Files that the story
+// takes in are written to the folder post; folder is the simulated bank's.
+func Build(ctx context.Context, s *store.Store, now time.Time, post, folder string) error {
+	zone, err := time.LoadLocation(company.Zone)
+	if err != nil {
+		return err
+	}
+	b := &builder{ctx: ctx, today: day.Of(now, zone), actors: map[string]jobs.Actor{}, random: rand.New(rand.NewPCG(7, 11)), post: post}
+	clock := func() time.Time { return b.now }
+	b.app = jobs.New(s, jobs.Options{Now: clock, Bank: bank.Simulated{Folder: folder, Closed: ClosedAccounts(), Now: clock}})
+	b.at(-380, 9)
+	if err := os.MkdirAll(post, 0o755); err != nil {
+		return err
+	}
+	if _, err := b.app.Found(ctx, jobs.Founding{Company: company, First: jobs.PersonEntry{Login: "rhea", Name: "Rhea Holm", About: "sets Lagoon up", Password: Password}}); err != nil {
+		return err
+	}
+	if err := b.people(); err != nil {
+		return err
+	}
+	if err := b.app.Masters(ctx, b.as("rhea"), "suppliers, items, limits", b.masters); err != nil {
+		return err
+	}
+	b.history()
+	b.morning()
+	return b.play()
+}
+
+// at sets the clock to an hour of the day that is n days from today, each time a
+// little later in the hour.
+func (b *builder) at(n, hour int) {
+	t := b.today.Add(n).Time()
+	zone, _ := time.LoadLocation(company.Zone) // loaded before
+	b.minute = (b.minute + 1) % 3000
+	b.now = time.Date(t.Year(), t.Month(), t.Day(), hour, b.minute/60%50, b.minute%60, 0, zone)
+}
+
+func (b *builder) as(login string) jobs.Command { return jobs.Command{Actor: b.actors[login]} }
+
+func (b *builder) people() error {
+	var err error
+	if b.actors["rhea"], err = b.app.ActorByLogin(b.ctx, "rhea"); err != nil {
+		return err
+	}
+	for _, p := range people {
+		p.Password = Password
+		if _, err := b.app.AddPerson(b.ctx, b.as("rhea"), p); err != nil {
+			return err
+		}
+		if b.actors[p.Login], err = b.app.ActorByLogin(b.ctx, p.Login); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// part is one line of a demo order.
+type part struct{ item, quantity string }
+
+// order plans an order on day n; its number is known once it is issued.
+func (b *builder) order(n, wanted int, seller, by, place string, parts ...part) *int64 {
+	entry := jobs.OrderEntry{Supplier: seller, WantedOn: b.today.Add(wanted), RequestedBy: by, Place: place}
+	for _, p := range parts {
+		g := goodOf(p.item)
+		entry.Lines = append(entry.Lines, jobs.OrderEntryLine{Item: p.item, Quantity: money.MustDecimal(p.quantity), Price: money.MustDecimal(g.price), TaxCategory: category(g.rate), TaxRate: money.Int(g.rate), Budget: g.budget})
+	}
+	return b.issue(n, entry)
+}
+
+func (b *builder) issue(n int, entry jobs.OrderEntry) *int64 {
+	number := new(int64)
+	b.on(n, 7, func() error {
+		issued, err := b.app.IssueOrder(b.ctx, b.as("ivo"), entry)
+		*number = issued.Number
+		return err
+	})
+	return number
+}
+
+// category is the UNCL 5305 code: standard rate, or zero rated.
+func category(rate int64) string {
+	if rate == 0 {
+		return "Z"
+	}
+	return "S"
+}
+
+// free plans an order of one line that is described and not an item.
+func (b *builder) free(n, wanted int, seller, description, unit, quantity, price, budget string) *int64 {
+	return b.issue(n, jobs.OrderEntry{Supplier: seller, WantedOn: b.today.Add(wanted), RequestedBy: "I. Sandell, Exhibits", Place: "Workshop",
+		Lines: []jobs.OrderEntryLine{{Description: description, Unit: unit, Quantity: money.MustDecimal(quantity), Price: money.MustDecimal(price), TaxCategory: category(0), Budget: budget}}})
+}
+
+// counted is one line of a demo delivery; a quantity that ends in "!" closes the line.
+type counted map[int]string
+
+func (b *builder) deliver(n int, order *int64, note string, lines counted) {
+	b.on(n, 8, func() error {
+		entry := jobs.DeliveryEntry{Order: *order, Entry: receive.Entry{Note: note, Day: b.today.Add(n), Place: "Cold store"}}
+		for _, no := range slices.Sorted(maps.Keys(lines)) {
+			text, closes := strings.CutSuffix(lines[no], "!")
+			entry.Lines = append(entry.Lines, receive.Line{No: no, Quantity: money.MustDecimal(text), Close: closes})
+		}
+		_, err := b.app.BookDelivery(b.ctx, b.as("lewis"), entry)
+		return err
+	})
+}
+
+// bill is an invoice that a demo supplier sends.
+type bill struct {
+	seller, number string
+	on             *int64 // the order that it names
+	order          string // or what it says instead
+	date           int
+	lines          []trade.InvoiceLine
+	freight        string
+	account        string       // other than the supplier's own
+	name           string       // other than the supplier's own
+	wrong          money.Amount // added to the stated total
+}
+
+// item is an invoice line at the order's price, or at another.
+func item(no int, code, quantity string, price ...string) trade.InvoiceLine {
+	g := goodOf(code)
+	return trade.InvoiceLine{No: no, OrderLineRef: fmt.Sprint(no), SupplierCode: g.code, Description: g.Name, Quantity: money.MustDecimal(quantity), Unit: g.Unit, Price: money.MustDecimal(append(price, g.price)[0]),
+		Base: money.Int(1), TaxCategory: category(g.rate), TaxRate: money.Int(g.rate)}
+}
+
+func (b *builder) write(x bill) ([]byte, error) {
+	if x.on != nil {
+		x.order = fmt.Sprint(*x.on)
+	}
+	s := seller{Supplier: trade.Supplier{Name: x.name, Currency: "EUR", Country: "IE"}, street: "Ferry Street 8"}
+	if x.seller != "" {
+		s = sellerOf(x.seller)
+	}
+	inv := trade.Invoice{SupplierNumber: x.number, Date: b.today.Add(x.date), Currency: s.Currency, SupplierStated: s.Name, TaxIDStated: s.TaxID, OrderStated: x.order, IBAN: s.IBAN, Lines: x.lines}
+	if x.account != "" {
+		inv.IBAN = x.account
+	}
+	if x.freight != "" {
+		amount, err := money.ParseAmount(x.freight, inv.Currency)
+		if err != nil {
+			return nil, err
+		}
+		inv.Charges = []trade.DocumentCharge{{Kind: "freight", Reason: "Chilled freight", Amount: amount, TaxCategory: "S", TaxRate: money.Int(23)}}
+	}
+	return paper(inv, s.street, s.Country, x.wrong)
+}
+
+// take plans that the clerk imports an invoice on a day; its number is known then.
+func (b *builder) take(n int, x bill) *int64 {
+	number := new(int64)
+	b.on(n, 9, func() error {
+		content, err := b.write(x)
+		if err != nil {
+			return err
+		}
+		captured, err := b.app.ImportInvoice(b.ctx, b.as("nora"), jobs.File{Name: x.number + ".xml", Content: content})
+		*number = captured.Number
+		return err
+	})
+	return number
+}
+
+// leave plans that an invoice lies in today's post, for whoever tries the demo.
+func (b *builder) leave(name string, x bill) {
+	b.on(0, 9, func() error {
+		content, err := b.write(x)
+		if err != nil {
+			return err
+		}
+		return os.WriteFile(filepath.Join(b.post, name), content, 0o644)
+	})
+}

@@ -1,0 +1,133 @@
+package demo
+
+import (
+	"fmt"
+	"strconv"
+
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs"
+)
+
+// history is about a year of ordinary weeks: feed every week, the rest now and then,
+// nearly all delivered and invoiced as ordered, paid by Friday runs.
+func (b *builder) history() {
+	for week := 52; week >= 4; week-- {
+		start := -7 * week
+		b.week(start, week)
+		if b.today.Add(start).Time().Day() <= 7 {
+			month := b.today.Add(start - 62).Month()
+			b.on(start, 6, func() error { return b.app.ClosePeriod(b.ctx, b.as("rhea"), month) })
+		}
+	}
+	for n := -24; n < -7; n += 7 {
+		b.friday(n)
+	}
+}
+
+func (b *builder) week(start, week int) {
+	krill, capelin := 80+b.random.IntN(5)*10, 200+b.random.IntN(6)*25
+	b.round(start, "BRACK", part{"KRILL", strconv.Itoa(krill)}, part{"CAPELIN", strconv.Itoa(capelin)}, part{"PREMIX", "12"})
+	switch {
+	case week%3 == 1:
+		b.round(start+1, "HALDE", part{"SALT", "24"})
+	case week%8 == 3:
+		b.round(start+1, "OSTRE", part{"UVLAMP", "6"})
+	case week%13 == 6:
+		b.round(start+1, "TIDEW", part{"PUMP", "1"}, part{"SEALKIT", "4"})
+	}
+	switch {
+	case week%4 == 2:
+		b.round(start+2, "OSTRE", part{"SAND", "40"}, part{"CARBON", "120"})
+	case week%5 == 0:
+		b.round(start+2, "SALTM", part{"BOXES", "150"}, part{"BAGS", "10"})
+	}
+	b.friday(start + 4)
+}
+
+// The beginnings of each supplier's invoice numbers.
+var prefixes = map[string]string{"BRACK": "BF-20", "HALDE": "76-0", "OSTRE": "OF-3", "SALTM": "SP-8", "TIDEW": "TW-11"}
+
+// round plans an order with its delivery and its invoice.
+func (b *builder) round(n int, seller string, parts ...part) {
+	number := b.order(n, n+5, seller, "L. Marr, Feeding", "Cold store", parts...)
+	lines, billed := counted{}, []trade.InvoiceLine{}
+	for i, p := range parts {
+		quantity := p.quantity
+		lines[i+1] = quantity
+		if p.item == "CAPELIN" { // weighed, so never quite as ordered
+			quantity = short(p.quantity, 1+b.random.IntN(9))
+			lines[i+1] = quantity + "!"
+		}
+		line := item(i+1, p.item, quantity)
+		if p.item == "PREMIX" && b.random.IntN(6) == 0 {
+			line = item(i+1, p.item, quantity, "61.90") // dearer, within Brackwater's limit
+		}
+		billed = append(billed, line)
+	}
+	b.bills++
+	x := bill{seller: seller, number: fmt.Sprintf("%s%03d", prefixes[seller], b.bills+100), on: number, date: n + 6, lines: billed}
+	if b.random.IntN(5) == 0 && seller == "BRACK" {
+		x.freight = "45.00"
+	}
+	b.deliver(n+4+b.random.IntN(3), number, fmt.Sprintf("DN %d", 5200+b.bills), lines)
+	b.take(n+7, x)
+}
+
+// short is a whole quantity less some, and a half.
+func short(quantity string, less int) string {
+	whole, err := strconv.Atoi(quantity)
+	if err != nil {
+		panic("demo: " + err.Error())
+	}
+	return strconv.Itoa(whole-less) + ".5"
+}
+
+// friday plans that what is verified is released and what is due is paid.
+func (b *builder) friday(n int) {
+	b.on(n, 11, func() error {
+		view, err := b.app.PaymentsView(b.ctx)
+		if err != nil {
+			return err
+		}
+		var numbers []int64
+		for _, v := range view.Verified {
+			numbers = append(numbers, v.Number)
+		}
+		if len(numbers) > 0 {
+			if _, err := b.app.ReleaseInvoices(b.ctx, b.as("ada"), numbers); err != nil {
+				return err
+			}
+		}
+		run, err := b.run(n, 9)
+		if err != nil || run == 0 {
+			return err
+		}
+		if _, err := b.app.ApproveRun(b.ctx, b.as("ada"), run, 0); err != nil {
+			return err
+		}
+		if _, err := b.app.SendRun(b.ctx, b.as("tomas"), run, 0); err != nil {
+			return err
+		}
+		_, err = b.app.FetchAnswers(b.ctx, b.as("tomas"))
+		return err
+	})
+}
+
+// run makes a run of what is due within some days; none is made of nothing.
+func (b *builder) run(n, within int) (int64, error) {
+	entry := jobs.RunEntry{DueBy: b.today.Add(n + within), PayOn: b.today.Add(n)}
+	proposal, err := b.app.Propose(b.ctx, entry.DueBy, entry.PayOn)
+	if err != nil {
+		return 0, err
+	}
+	for _, p := range proposal.Payments {
+		for _, i := range p.Items {
+			entry.Items = append(entry.Items, jobs.RunItem{Invoice: i.Invoice})
+		}
+	}
+	if len(entry.Items) == 0 {
+		return 0, nil
+	}
+	made, err := b.app.MakeRun(b.ctx, b.as("nora"), entry)
+	return made.Number, err
+}

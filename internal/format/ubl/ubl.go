@@ -1,0 +1,335 @@
+// Package ubl reads invoices and credit notes in UBL 2.1 as EN 16931 profiles them.
+// Business terms (BT-…) are those of EN 16931-1.
+package ubl
+
+import (
+	"bytes"
+	"encoding/xml"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+)
+
+// MediaType of the files that are read.
+const MediaType = "application/xml"
+
+const (
+	invoiceSpace    = "urn:oasis:names:specification:ubl:schema:xsd:Invoice-2"
+	creditNoteSpace = "urn:oasis:names:specification:ubl:schema:xsd:CreditNote-2"
+)
+
+type amount struct {
+	Value    string `xml:",chardata"`
+	Currency string `xml:"currencyID,attr"`
+}
+
+type quantity struct {
+	Value string `xml:",chardata"`
+	Unit  string `xml:"unitCode,attr"`
+}
+
+type taxCategory struct {
+	ID      string `xml:"ID"`
+	Percent string `xml:"Percent"`
+}
+
+type allowanceCharge struct {
+	Charge     string        `xml:"ChargeIndicator"`
+	ReasonCode string        `xml:"AllowanceChargeReasonCode"`
+	Reason     string        `xml:"AllowanceChargeReason"`
+	Amount     amount        `xml:"Amount"`
+	Tax        []taxCategory `xml:"TaxCategory"`
+}
+
+type line struct {
+	ID               string            `xml:"ID"`
+	Invoiced         *quantity         `xml:"InvoicedQuantity"`
+	Credited         *quantity         `xml:"CreditedQuantity"`
+	OrderLine        string            `xml:"OrderLineReference>LineID"`
+	AllowanceCharges []allowanceCharge `xml:"AllowanceCharge"`
+	Item             struct {
+		Name        string        `xml:"Name"`
+		Description string        `xml:"Description"`
+		Buyers      string        `xml:"BuyersItemIdentification>ID"`
+		Sellers     string        `xml:"SellersItemIdentification>ID"`
+		Tax         []taxCategory `xml:"ClassifiedTaxCategory"`
+	} `xml:"Item"`
+	Price struct {
+		Amount amount    `xml:"PriceAmount"`
+		Base   *quantity `xml:"BaseQuantity"`
+	} `xml:"Price"`
+}
+
+type document struct {
+	XMLName   xml.Name
+	ID        string `xml:"ID"`
+	IssueDate string `xml:"IssueDate"`
+	DueDate   string `xml:"DueDate"`
+	TypeCode  string `xml:"InvoiceTypeCode"`
+	Note      string `xml:"Note"`
+	Currency  string `xml:"DocumentCurrencyCode"`
+	Order     string `xml:"OrderReference>ID"`
+	Supplier  struct {
+		Name  string `xml:"PartyName>Name"`
+		Legal string `xml:"PartyLegalEntity>RegistrationName"`
+		Taxes []struct {
+			ID     string `xml:"CompanyID"`
+			Scheme string `xml:"TaxScheme>ID"`
+		} `xml:"PartyTaxScheme"`
+	} `xml:"AccountingSupplierParty>Party"`
+	Means []struct {
+		Due     string `xml:"PaymentDueDate"`
+		Account string `xml:"PayeeFinancialAccount>ID"`
+	} `xml:"PaymentMeans"`
+	AllowanceCharges []allowanceCharge `xml:"AllowanceCharge"`
+	TaxTotals        []struct {
+		Amount    amount `xml:"TaxAmount"`
+		Subtotals []struct {
+			Amount   amount      `xml:"TaxAmount"`
+			Category taxCategory `xml:"TaxCategory"`
+		} `xml:"TaxSubtotal"`
+	} `xml:"TaxTotal"`
+	Total struct {
+		Inclusive amount `xml:"TaxInclusiveAmount"`
+		Prepaid   amount `xml:"PrepaidAmount"`
+		Payable   amount `xml:"PayableAmount"`
+	} `xml:"LegalMonetaryTotal"`
+	InvoiceLines    []line `xml:"InvoiceLine"`
+	CreditNoteLines []line `xml:"CreditNoteLine"`
+}
+
+// Read reads one invoice or credit note. Everything that does not follow the
+// standard's form, or cannot be held exactly, is a refusal that names the term and,
+// where there is one, the line. What does not add up is not judged here.
+func Read(content []byte) (trade.Invoice, error) {
+	doc, err := decode(content)
+	if err != nil {
+		return trade.Invoice{}, err
+	}
+	r := reader{doc: doc, currency: money.Currency(strings.TrimSpace(doc.Currency))}
+	inv := r.invoice()
+	return inv, r.faults.OrNil()
+}
+
+func decode(content []byte) (document, error) {
+	var doc document
+	decoder := xml.NewDecoder(bytes.NewReader(content))
+	if err := decoder.Decode(&doc); err != nil {
+		var syntax *xml.SyntaxError
+		switch {
+		case errors.Is(err, io.EOF):
+			return doc, fault.New(fault.Invalid, "file", "The file is empty or not XML.")
+		case errors.As(err, &syntax):
+			return doc, fault.New(fault.Invalid, "file", "The file is not XML: line %d, %s.", syntax.Line, syntax.Msg)
+		default:
+			return doc, fault.New(fault.Invalid, "file", "The file cannot be read as XML in UTF-8.")
+		}
+	}
+	switch doc.XMLName {
+	case xml.Name{Space: invoiceSpace, Local: "Invoice"}, xml.Name{Space: creditNoteSpace, Local: "CreditNote"}:
+		return doc, nil
+	}
+	return doc, fault.New(fault.Invalid, "file", "The file is XML but no UBL invoice: it starts with “%s”. Invoices in UBL 2.1 (EN 16931) can be read.", doc.XMLName.Local)
+}
+
+type reader struct {
+	doc      document
+	currency money.Currency
+	faults   fault.Faults
+}
+
+func (r *reader) refuse(field, sentence string, operands ...any) {
+	r.faults = append(r.faults, fault.New(fault.Invalid, field, sentence, operands...))
+}
+
+func (r *reader) invoice() trade.Invoice {
+	d := r.doc
+	inv := trade.Invoice{Kind: trade.PlainInvoice, Source: "ubl", SupplierNumber: trim(d.ID), Currency: r.currency,
+		SupplierStated: first(d.Supplier.Legal, d.Supplier.Name), OrderStated: trim(d.Order), Note: trim(d.Note)}
+	if !r.currency.Known() {
+		r.refuse("currency", "The invoice's currency “%s” (BT-5) is not one of ISO 4217.", d.Currency)
+		return inv
+	}
+	if inv.SupplierNumber == "" {
+		r.refuse("number", "The invoice has no number (BT-1).")
+	}
+	inv.Date = r.day(d.IssueDate, "date", "date of issue (BT-2)", true)
+	inv.DueStated = r.day(d.DueDate, "due", "due date (BT-9)", false)
+	for _, t := range d.Supplier.Taxes {
+		if inv.TaxIDStated == "" || trim(t.Scheme) == "VAT" {
+			inv.TaxIDStated = trim(t.ID)
+		}
+	}
+	for _, m := range d.Means {
+		if inv.IBAN == "" {
+			inv.IBAN = trade.PlainIBAN(m.Account)
+		}
+		if inv.DueStated == "" {
+			inv.DueStated = r.day(m.Due, "due", "due date (BT-9)", false)
+		}
+	}
+	inv.StatedTotal = r.amount(first(d.Total.Payable.Value, d.Total.Inclusive.Value), "total", "amount due (BT-115)")
+	inv.Prepaid = r.amount(d.Total.Prepaid.Value, "prepaid", "paid amount (BT-113)")
+	inv.StatedTotal += inv.Prepaid
+	if d.XMLName.Space == creditNoteSpace || trim(d.TypeCode) == "381" || inv.StatedTotal < 0 {
+		inv.Kind = trade.CreditNote
+	}
+	for i, c := range d.AllowanceCharges {
+		inv.Charges = append(inv.Charges, r.charge(c, i))
+	}
+	for _, t := range d.TaxTotals {
+		if c := money.Currency(trim(t.Amount.Currency)); c != "" && c != r.currency {
+			continue // the tax total in the accounting currency (BT-111) is for information
+		}
+		for _, s := range t.Subtotals {
+			inv.Taxes = append(inv.Taxes, trade.StatedTax{Category: trim(s.Category.ID), Rate: r.rate(s.Category, "tax"), Amount: r.amount(s.Amount.Value, "tax", "tax amount (BT-117)")})
+		}
+	}
+	lines := append(d.InvoiceLines, d.CreditNoteLines...)
+	if len(lines) == 0 {
+		r.refuse("lines", "The invoice has no lines (BG-25).")
+	}
+	for i, l := range lines {
+		inv.Lines = append(inv.Lines, r.line(i, l))
+	}
+	return inv
+}
+
+func (r *reader) line(i int, l line) trade.InvoiceLine {
+	field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
+	q := l.Invoiced
+	if q == nil {
+		q = l.Credited
+	}
+	if q == nil {
+		q = &quantity{}
+	}
+	result := trade.InvoiceLine{No: i + 1, OrderLineRef: trim(l.OrderLine), SupplierCode: trim(l.Item.Sellers), ItemCode: trim(l.Item.Buyers),
+		Description: first(l.Item.Name, l.Item.Description), Unit: trim(q.Unit), Base: money.Int(1), TaxCategory: "S"}
+	result.Quantity = r.decimal(q.Value, field("quantity"), i, "quantity (BT-129)")
+	result.Price = r.decimal(l.Price.Amount.Value, field("price"), i, "price (BT-146)")
+	if l.Price.Base != nil {
+		if result.Base = r.decimal(l.Price.Base.Value, field("base"), i, "price base quantity (BT-149)"); result.Base <= 0 {
+			r.refuse(field("base"), "Line %d: the price base quantity (BT-149) must be above zero.", i+1)
+			result.Base = money.Int(1)
+		}
+	}
+	for _, c := range l.AllowanceCharges {
+		sum := r.amount(c.Amount.Value, field("charge"), fmt.Sprintf("line %d's charge or allowance (BT-136, BT-141)", i+1))
+		if trim(c.Charge) == "true" {
+			result.Charge += sum
+		} else {
+			result.Discount += sum
+		}
+	}
+	for _, t := range l.Item.Tax {
+		result.TaxCategory, result.TaxRate = trim(t.ID), r.rate(t, field("tax"))
+	}
+	return result
+}
+
+func (r *reader) charge(c allowanceCharge, i int) trade.DocumentCharge {
+	result := trade.DocumentCharge{Allowance: trim(c.Charge) != "true", Reason: trim(c.Reason), Kind: chargeKind(trim(c.ReasonCode)), TaxCategory: "S",
+		Amount: r.amount(c.Amount.Value, fmt.Sprintf("charges[%d].amount", i), "charge or allowance (BT-92, BT-99)")}
+	if result.Allowance {
+		result.Kind = "discount"
+	}
+	if result.Amount < 0 { // a negative charge is an allowance, and the other way round
+		result.Allowance, result.Amount = !result.Allowance, -result.Amount
+	}
+	for _, t := range c.Tax {
+		result.TaxCategory, result.TaxRate = trim(t.ID), r.rate(t, "charges")
+	}
+	return result
+}
+
+// chargeKind names the kind of a charge by its code in UNCL 7161.
+func chargeKind(code string) string {
+	switch code {
+	case "FC":
+		return "freight"
+	case "HD":
+		return "handling"
+	case "PC", "ABL":
+		return "packing"
+	default:
+		return "other"
+	}
+}
+
+func (r *reader) rate(t taxCategory, field string) money.Decimal {
+	if trim(t.Percent) == "" {
+		return 0
+	}
+	d, err := money.ParseDecimal(plain(t.Percent))
+	if err != nil || d < 0 {
+		r.refuse(field, "The tax rate “%s” (BT-119, BT-152) cannot be read.", trim(t.Percent))
+	}
+	return d
+}
+
+func (r *reader) decimal(text, field string, i int, term string) money.Decimal {
+	d, err := money.ParseDecimal(plain(text))
+	switch {
+	case err == nil:
+	case errors.Is(err, money.ErrTooManyDec):
+		r.refuse(field, "Line %d: the %s is %s; more than six decimal places cannot be kept exactly.", i+1, term, trim(text))
+	case trim(text) == "":
+		r.refuse(field, "Line %d has no %s.", i+1, term)
+	default:
+		r.refuse(field, "Line %d: the %s “%s” cannot be read as a number.", i+1, term, trim(text))
+	}
+	return d
+}
+
+func (r *reader) amount(text, field, term string) money.Amount {
+	if trim(text) == "" {
+		return 0
+	}
+	a, err := money.ParseAmount(plain(text), r.currency)
+	if err != nil {
+		r.refuse(field, "The %s “%s” is no amount in %s, which has %d decimal places.", term, trim(text), r.currency, r.currency.Places())
+	}
+	return a
+}
+
+func (r *reader) day(text, field, term string, needed bool) day.Day {
+	if trim(text) == "" && !needed {
+		return ""
+	}
+	d, err := day.Parse(trim(text))
+	if err != nil {
+		r.refuse(field, "The %s “%s” is no date.", term, trim(text))
+	}
+	return d
+}
+
+func trim(text string) string { return strings.TrimSpace(text) }
+
+// plain takes the sign and the bare point that xs:decimal allows: "+5", ".5", "5.".
+func plain(text string) string {
+	text = strings.TrimPrefix(trim(text), "+")
+	sign := ""
+	if rest, ok := strings.CutPrefix(text, "-"); ok {
+		sign, text = "-", rest
+	}
+	if strings.HasPrefix(text, ".") {
+		text = "0" + text
+	}
+	return sign + strings.TrimSuffix(text, ".")
+}
+
+func first(texts ...string) string {
+	for _, t := range texts {
+		if trim(t) != "" {
+			return trim(t)
+		}
+	}
+	return ""
+}

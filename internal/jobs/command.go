@@ -1,0 +1,236 @@
+package jobs
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/ledger"
+	"lagoon/internal/store"
+)
+
+// Job names a command; its name is its operation in the contract.
+type Job string
+
+// The commands.
+const (
+	IssueOrder      Job = "issueOrder"
+	BookDelivery    Job = "bookDelivery"
+	ReverseDelivery Job = "reverseDelivery"
+	ImportInvoices  Job = "importInvoices"
+	KeyInvoice      Job = "keyInvoice"
+	CorrectInvoice  Job = "correctInvoice"
+	AcceptFinding   Job = "acceptFinding"
+	AcceptFree      Job = "acceptFree"
+	RefuseInvoice   Job = "refuseInvoice"
+	VoidInvoice     Job = "voidInvoice"
+	MatchAgain      Job = "matchAgain"
+	HoldInvoice     Job = "holdInvoice"
+	LiftHold        Job = "liftHold"
+	ReleaseInvoices Job = "releaseInvoices"
+	MakeRun         Job = "makeRun"
+	ApproveRun      Job = "approveRun"
+	DiscardRun      Job = "discardRun"
+	SendRun         Job = "sendRun"
+	TakeAnswer      Job = "takeBankAnswer"
+	AddPerson       Job = "addPerson"
+	ClosePeriod     Job = "closePeriod"
+	SetUp           Job = "setUp"
+)
+
+// Permissions says which roles may give which command (rules §12). Lagoon itself
+// may do what it does by itself.
+var Permissions = map[Job][]string{
+	IssueOrder:      {"buyer"},
+	BookDelivery:    {"receiver"},
+	ReverseDelivery: {"receiver"},
+	ImportInvoices:  {"clerk"},
+	KeyInvoice:      {"clerk"},
+	CorrectInvoice:  {"clerk", "approver"},
+	AcceptFinding:   {"approver", "treasurer"},
+	AcceptFree:      {"approver"},
+	RefuseInvoice:   {"clerk", "approver"},
+	VoidInvoice:     {"clerk", "approver"},
+	MatchAgain:      {"clerk", "approver", "receiver"},
+	HoldInvoice:     {"clerk", "approver", "treasurer"},
+	LiftHold:        {"clerk", "approver", "treasurer"},
+	ReleaseInvoices: {"clerk", "approver", "treasurer"},
+	MakeRun:         {"clerk", "treasurer"},
+	ApproveRun:      {"approver", "treasurer"},
+	DiscardRun:      {"clerk", "approver", "treasurer"},
+	SendRun:         {"treasurer"},
+	TakeAnswer:      {"treasurer"},
+	AddPerson:       {"administrator"},
+	ClosePeriod:     {"administrator"},
+	SetUp:           {"administrator"},
+}
+
+// May tells whether the actor may give the command.
+func (a Actor) May(job Job) bool {
+	if a.ID == Lagoon.ID {
+		return job == ImportInvoices || job == MatchAgain
+	}
+	return slices.ContainsFunc(Permissions[job], a.Has)
+}
+
+// Has tells whether the actor has a role.
+func (a Actor) Has(role string) bool { return slices.Contains(a.Roles, role) }
+
+// work is a command inside its transaction.
+type work struct {
+	reading
+	job   Job
+	actor Actor
+	cause string
+	wakes int
+}
+
+// perform runs one command: role, key, transaction, answer. A command whose key was
+// answered before gets the same answer and does nothing; the same key with another
+// body is refused; a refused command keeps no key.
+func perform[T any](ctx context.Context, a *App, job Job, c Command, do func(*work) (T, error)) (T, error) {
+	var answer T
+	if !c.Actor.May(job) {
+		return answer, fault.New(fault.Forbidden, "", "%s may not do this. It takes the role %s.", c.Actor.Name, strings.Join(Permissions[job], " or "))
+	}
+	sum := sha256.Sum256(append([]byte(job+"\n"), c.Body...))
+	body := hex.EncodeToString(sum[:])
+	wakes := 0
+	err := a.store.Write(ctx, func(tx *store.Tx) error {
+		r, err := a.reading(tx)
+		if err != nil {
+			return err
+		}
+		if c.Key != "" {
+			before, kept, err := tx.Answered(c.Actor.ID, c.Key)
+			switch {
+			case err == nil && before != body:
+				return fault.New(fault.Refused, "", "This command's key was used for something else. Reload the page and try again.")
+			case err == nil:
+				return json.Unmarshal(kept, &answer)
+			case !errors.Is(err, store.ErrNone):
+				return err
+			}
+		}
+		w := &work{reading: r, job: job, actor: c.Actor, cause: c.Cause}
+		if answer, err = do(w); err != nil {
+			return err
+		}
+		wakes = w.wakes
+		if c.Key == "" {
+			return nil
+		}
+		kept, err := json.Marshal(answer)
+		if err != nil {
+			return err
+		}
+		return tx.KeepAnswer(c.Actor.ID, c.Key, body, kept, w.instant())
+	})
+	if err != nil {
+		var none T
+		return none, err
+	}
+	if wakes > 0 {
+		a.nudge(ctx)
+	}
+	return answer, nil
+}
+
+// record appends to the audit record how a document looks before and after.
+func (w *work) record(subject string, number int64, before, after any) error {
+	return w.recordAs(subject, strconv.FormatInt(number, 10), before, after)
+}
+
+func (w *work) recordAs(subject, number string, before, after any) error {
+	row := store.AuditRow{At: w.instant(), Actor: w.actor.Name, Role: strings.Join(w.actor.Roles, " "), Command: string(w.job), Cause: w.cause, Subject: subject, Number: number}
+	var err error
+	if before != nil {
+		if row.Before, err = json.Marshal(before); err != nil {
+			return err
+		}
+	}
+	if row.After, err = json.Marshal(after); err != nil {
+		return err
+	}
+	return w.AddAudit(row)
+}
+
+// changed refuses a command on a document that somebody changed after the person
+// saw it, and says who did what. Version zero was not seen and is not checked.
+func (w *work) changed(subject string, number, seen, now int64) error {
+	if seen == 0 || seen == now {
+		return nil
+	}
+	rows, err := w.Audit(subject, strconv.FormatInt(number, 10), 1)
+	if err != nil {
+		return err
+	}
+	if len(rows) == 0 {
+		return fault.New(fault.Changed, "", "%s %d changed meanwhile. Look at it again.", capital(subject), number)
+	}
+	return fault.New(fault.Changed, "", "%s %d changed meanwhile: %s, by %s at %s. What you typed is kept; look at it again.",
+		capital(subject), number, Doing(Job(rows[0].Command)), rows[0].Actor, clock(rows[0].At, w.reading))
+}
+
+var doings = map[Job]string{
+	IssueOrder: "order issued", BookDelivery: "delivery booked", ReverseDelivery: "delivery reversed", ImportInvoices: "invoice read", KeyInvoice: "invoice keyed",
+	CorrectInvoice: "entry corrected", AcceptFinding: "difference accepted", AcceptFree: "accepted as free of charge", RefuseInvoice: "refused to the supplier",
+	VoidInvoice: "made void", MatchAgain: "matched again", HoldInvoice: "put on hold", LiftHold: "hold taken off", ReleaseInvoices: "released",
+	MakeRun: "run made", ApproveRun: "run approved", DiscardRun: "run discarded", SendRun: "sent to the bank", TakeAnswer: "bank's answer taken",
+	AddPerson: "person added", ClosePeriod: "period closed", SetUp: "set up",
+}
+
+// Doing is what a command did, in words.
+func Doing(job Job) string {
+	if words, ok := doings[job]; ok {
+		return words
+	}
+	return string(job)
+}
+
+// book writes an entry on the first open day on or after posting day, and gives its
+// number; an entry of nothing is not made (0).
+func (w *work) book(e ledger.Entry, on day.Day, what, document string, number, order int64) (int64, error) {
+	if e.Empty() {
+		return 0, nil
+	}
+	posted, err := w.FirstOpenDay(on)
+	if err != nil {
+		return 0, err
+	}
+	return w.AddEntry(store.Booked{PostedOn: posted, What: what, Document: document, DocumentNumber: number, Order: order, By: w.actor.ID, At: w.instant(), Entry: e})
+}
+
+// wake notes that the order's open invoices are to be matched again.
+func (w *work) wake(order, except int64, cause string) error {
+	touched, err := w.TouchedBy(order)
+	for _, invoice := range touched {
+		if err == nil && invoice != except {
+			w.wakes++
+			err = w.WakeInvoice(invoice, cause, w.instant())
+		}
+	}
+	return err
+}
+
+func capital(text string) string { return strings.ToUpper(text[:1]) + text[1:] }
+
+func clock(at string, r reading) string {
+	t, err := parseStamp(at)
+	if err != nil {
+		return at
+	}
+	t = t.In(r.zone)
+	if day.Of(t, r.zone) == r.today() {
+		return t.Format("15:04")
+	}
+	return fmt.Sprintf("%s on %s", t.Format("15:04"), t.Format("2 Jan"))
+}

@@ -1,0 +1,408 @@
+package jobs
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/ubl"
+	"lagoon/internal/store"
+)
+
+// Captured answers the jobs that take in or change an invoice.
+type Captured struct {
+	Number  int64 // Lagoon's
+	State   trade.InvoiceState
+	Entry   int64 // number of the ledger entry, where one was made
+	Summary string
+}
+
+// File is an e-invoice as it came.
+type File struct {
+	Name    string
+	Content []byte
+}
+
+// ImportInvoice reads one e-invoice file, keeps the file, finds supplier, order and
+// lines, and matches the invoice for the first time. What cannot be matched is kept
+// and held with what is missing; what cannot be read, and what is there already, is
+// refused.
+func (a *App) ImportInvoice(ctx context.Context, c Command, file File) (Captured, error) {
+	inv, err := ubl.Read(file.Content)
+	if err != nil {
+		return Captured{}, err
+	}
+	return perform(ctx, a, ImportInvoices, c, func(w *work) (Captured, error) {
+		if err := w.resolve(&inv); err != nil {
+			return Captured{}, err
+		}
+		paper, err := w.KeepPaper(file.Name, ubl.MediaType, file.Content, w.instant())
+		if err != nil {
+			return Captured{}, err
+		}
+		return w.capture(inv, paper, "e-invoice read")
+	})
+}
+
+// resolve finds supplier, order and order lines of an e-invoice.
+func (w *work) resolve(inv *trade.Invoice) error {
+	inv.CapturedOn, inv.PostingDay = w.today(), w.today()
+	supplier, err := w.SupplierNamed(inv.TaxIDStated, inv.SupplierStated)
+	switch {
+	case errors.Is(err, store.ErrNone):
+	case err != nil:
+		return err
+	default:
+		inv.SupplierID = supplier.ID
+		if number, ok := orderNumber(inv.OrderStated); ok {
+			inv.OrderID, err = w.OrderOf(number, supplier.ID)
+			if err != nil && !errors.Is(err, store.ErrNone) {
+				return err
+			}
+		}
+	}
+	if inv.Rate, err = w.rate(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
+		inv.Rate = money.Int(1) // no order can be in a currency without a rate: the match holds the invoice
+	} else if err != nil {
+		return err
+	}
+	return w.findLines(inv)
+}
+
+func (r reading) findLines(inv *trade.Invoice) error {
+	if inv.OrderID == 0 {
+		return nil
+	}
+	order, err := r.Order(inv.OrderID, store.AllReserved)
+	if err != nil {
+		return err
+	}
+	match.FindLines(inv.Lines, order)
+	return nil
+}
+
+// orderNumber takes our number out of a reference such as "PO 4107" or "4107".
+func orderNumber(reference string) (int64, bool) {
+	digits := strings.Map(func(c rune) rune {
+		if c >= '0' && c <= '9' {
+			return c
+		}
+		return -1
+	}, reference)
+	n, err := strconv.ParseInt(digits, 10, 64)
+	return n, err == nil
+}
+
+// duplicate refuses an invoice that is there already and names the first: the same
+// normal number with the same spelling, or with the same date and total (rules §5).
+func (w *work) duplicate(inv trade.Invoice) error {
+	if inv.SupplierID == 0 {
+		return nil
+	}
+	same, err := w.SameNumbers(inv.SupplierID, trade.NormalNumber(inv.SupplierNumber), inv.Kind, inv.ID)
+	if err != nil {
+		return err
+	}
+	for _, s := range same {
+		if strings.EqualFold(strings.TrimSpace(s.SupplierNumber), strings.TrimSpace(inv.SupplierNumber)) || (s.Date == inv.Date && s.Total == inv.StatedTotal) {
+			return fault.New(fault.Duplicate, "number", "Invoice %s of this supplier is here already: it is Lagoon's invoice %d, taken in on %s.", s.SupplierNumber, s.Number, w.actor.Printer.Day(s.CapturedOn))
+		}
+	}
+	return nil
+}
+
+// capture writes a new invoice and matches it.
+func (w *work) capture(inv trade.Invoice, paper int64, cause string) (Captured, error) {
+	if err := w.duplicate(inv); err != nil {
+		return Captured{}, err
+	}
+	var err error
+	if inv.Number, err = w.NextNumber(store.InvoiceSeries); err != nil {
+		return Captured{}, err
+	}
+	inv.Revision = 1
+	maker := w.actor.ID
+	if inv.Source == "ubl" {
+		maker = 0 // bringing an e-invoice in makes nobody its maker
+	}
+	if inv.ID, err = w.AddInvoice(inv, paper, w.instant(), w.actor.ID); err != nil {
+		return Captured{}, err
+	}
+	revision, err := w.AddRevision(inv, maker, w.instant(), "")
+	if err != nil {
+		return Captured{}, err
+	}
+	if err := w.SaveInvoiceState(w.freshState(inv, revision)); err != nil {
+		return Captured{}, err
+	}
+	if err := w.findable(inv); err != nil {
+		return Captured{}, err
+	}
+	if err := w.record("invoice", inv.Number, nil, inv); err != nil {
+		return Captured{}, err
+	}
+	return w.matched(inv, cause)
+}
+
+func (w *work) freshState(inv trade.Invoice, revision int64) store.InvoiceState {
+	return store.InvoiceState{Invoice: inv.ID, State: trade.Captured, Since: w.instant(), Version: 1, Revision: revision, Supplier: inv.SupplierID,
+		NumberKey: trade.NormalNumber(inv.SupplierNumber), Order: inv.OrderID, Currency: inv.Currency, Total: inv.StatedTotal, Date: inv.Date, Due: inv.Date, CheckedAt: w.instant()}
+}
+
+func (w *work) findable(inv trade.Invoice) error {
+	name := inv.SupplierStated
+	if inv.SupplierID != 0 {
+		supplier, err := w.Supplier(inv.SupplierID)
+		if err != nil {
+			return err
+		}
+		name = supplier.Name
+	}
+	return w.MakeFindable(fmt.Sprintf("%d %s %s %s", inv.Number, inv.SupplierNumber, trade.NormalNumber(inv.SupplierNumber), name),
+		store.Found{Kind: "invoice", Number: fmt.Sprint(inv.Number), Label: name + " · " + inv.SupplierNumber})
+}
+
+// matched matches the invoice and answers where it stands.
+func (w *work) matched(inv trade.Invoice, cause string) (Captured, error) {
+	if _, err := w.match(inv.ID, cause); err != nil {
+		return Captured{}, err
+	}
+	s, err := w.InvoiceState(inv.ID)
+	if err != nil {
+		return Captured{}, err
+	}
+	answer := Captured{Number: inv.Number, State: s.State, Summary: s.Summary}
+	entries, err := w.EntriesOf("invoice", inv.Number)
+	if len(entries) > 0 {
+		answer.Entry = entries[len(entries)-1].Number
+	}
+	return answer, err
+}
+
+// InvoiceEntry is an invoice as a person keys or corrects it. Lines name their order
+// line by number; zero is none.
+type InvoiceEntry struct {
+	Supplier   string // code
+	Order      int64  // number, zero for none
+	Invoice    trade.Invoice
+	OrderLines []int // per line
+	Reason     string
+	Version    int64 // of the corrected invoice
+}
+
+// InvoicePlan is what an entry comes to, before it is captured.
+type InvoicePlan struct {
+	Invoice trade.Invoice
+	Result  match.Result
+}
+
+// PlanInvoice tells totals, findings and verdict of an entry without keeping it.
+// Number is the corrected invoice's, or zero.
+func (a *App) PlanInvoice(ctx context.Context, entry InvoiceEntry, number int64) (InvoicePlan, error) {
+	return read(ctx, a, func(r reading) (InvoicePlan, error) {
+		inv, err := r.entered(entry)
+		if err != nil {
+			return InvoicePlan{}, err
+		}
+		if number != 0 {
+			if inv.ID, err = r.InvoiceID(number); err != nil {
+				return InvoicePlan{}, found(err, "There is no invoice %d.", number)
+			}
+		}
+		facts, err := r.MatchFacts(inv, 0)
+		if err != nil {
+			return InvoicePlan{}, err
+		}
+		result, err := match.Run(facts)
+		return InvoicePlan{inv, result}, err
+	})
+}
+
+// entered resolves the codes and numbers of an entry and checks what must be there.
+func (r reading) entered(entry InvoiceEntry) (trade.Invoice, error) {
+	inv := entry.Invoice
+	inv.Lines = slices.Clone(inv.Lines)
+	var faults fault.Faults
+	refuse := func(field, sentence string, operands ...any) {
+		faults = append(faults, fault.New(fault.Invalid, field, sentence, operands...))
+	}
+	inv.CapturedOn = r.today()
+	if trade.NormalNumber(inv.SupplierNumber) == "" {
+		refuse("number", "Enter the supplier's invoice number.")
+	}
+	switch _, err := day.Parse(string(inv.Date)); {
+	case err != nil:
+		refuse("date", "Enter the date of the invoice.")
+	case inv.Date > r.today():
+		refuse("date", "The date of the invoice is in the future.")
+	}
+	if inv.PostingDay == "" {
+		inv.PostingDay = r.today()
+	}
+	if open, err := r.FirstOpenDay(inv.PostingDay); err != nil {
+		return inv, err
+	} else if open != inv.PostingDay {
+		refuse("postingDay", "The period of %s is closed. The first open day is %s.", inv.PostingDay, open)
+	}
+	if len(inv.Lines) == 0 {
+		refuse("lines", "An invoice needs a line.")
+	}
+	supplier, err := r.SupplierByCode(entry.Supplier)
+	if errors.Is(err, store.ErrNone) {
+		refuse("supplier", "There is no supplier %q. Choose one.", entry.Supplier)
+		return inv, faults
+	} else if err != nil {
+		return inv, err
+	}
+	inv.SupplierID = supplier.ID
+	if inv.SupplierStated == "" {
+		inv.SupplierStated = supplier.Name
+	}
+	if inv.Currency == "" {
+		inv.Currency = supplier.Currency
+	}
+	if entry.Order != 0 {
+		if inv.OrderID, err = r.OrderOf(entry.Order, supplier.ID); errors.Is(err, store.ErrNone) {
+			refuse("order", "%s has no order %d.", supplier.Name, entry.Order)
+			return inv, faults
+		} else if err != nil {
+			return inv, err
+		}
+		inv.OrderStated = strconv.FormatInt(entry.Order, 10)
+		if err := r.nameLines(&inv, entry, refuse); err != nil {
+			return inv, err
+		}
+	}
+	if err := faults.OrNil(); err != nil {
+		return inv, err
+	}
+	inv.Rate, err = r.rate(inv.Currency, inv.Date)
+	return inv, err
+}
+
+func (r reading) nameLines(inv *trade.Invoice, entry InvoiceEntry, refuse func(string, string, ...any)) error {
+	order, err := r.Order(inv.OrderID, store.AllReserved)
+	if err != nil {
+		return err
+	}
+	for i := range inv.Lines {
+		l := &inv.Lines[i]
+		l.No = i + 1
+		if l.Quantity < 0 {
+			refuse(fmt.Sprintf("lines[%d].quantity", i), "A quantity cannot be below zero.")
+		}
+		if i >= len(entry.OrderLines) || entry.OrderLines[i] == 0 {
+			continue
+		}
+		if named := order.Line(entry.OrderLines[i]); named != nil {
+			l.OrderLineID, l.OrderLineRef = named.ID, strconv.Itoa(named.No)
+		} else {
+			refuse(fmt.Sprintf("lines[%d].orderLine", i), "Order %d has no line %d.", order.Number, entry.OrderLines[i])
+		}
+	}
+	return nil
+}
+
+// KeyInvoice captures an invoice that a person keyed, and matches it.
+func (a *App) KeyInvoice(ctx context.Context, c Command, entry InvoiceEntry) (Captured, error) {
+	return perform(ctx, a, KeyInvoice, c, func(w *work) (Captured, error) {
+		inv, err := w.entered(entry)
+		if err != nil {
+			return Captured{}, err
+		}
+		inv.Source, inv.Kind = "keyed", trade.PlainInvoice
+		return w.capture(inv, 0, "invoice keyed")
+	})
+}
+
+// CorrectInvoice gives an invoice that is not verified yet a new revision of its
+// entry and matches it. Earlier revisions stay; acceptances lapse.
+func (a *App) CorrectInvoice(ctx context.Context, c Command, number int64, entry InvoiceEntry) (Captured, error) {
+	return perform(ctx, a, CorrectInvoice, c, func(w *work) (Captured, error) {
+		before, s, err := w.openInvoice(number, entry.Version)
+		if err != nil {
+			return Captured{}, err
+		}
+		if !s.State.Unsettled() {
+			return Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; its entry stands.", number, words(string(s.State)))
+		}
+		inv, err := w.entered(entry)
+		if err != nil {
+			return Captured{}, err
+		}
+		if strings.TrimSpace(entry.Reason) == "" {
+			return Captured{}, fault.New(fault.Invalid, "reason", "Say in a few words why the entry is corrected.")
+		}
+		inv.ID, inv.Number, inv.Source, inv.Kind, inv.Revision = before.ID, before.Number, before.Source, before.Kind, before.Revision+1
+		inv.CapturedOn, inv.TaxIDStated = before.CapturedOn, before.TaxIDStated
+		if err := w.duplicate(inv); err != nil {
+			return Captured{}, err
+		}
+		revision, err := w.AddRevision(inv, w.actor.ID, w.instant(), entry.Reason)
+		if err != nil {
+			return Captured{}, err
+		}
+		fresh := w.freshState(inv, revision)
+		fresh.Version = s.Version + 1
+		if err := errors.Join(w.SaveInvoiceState(fresh), w.record("invoice", number, before, inv)); err != nil {
+			return Captured{}, err
+		}
+		for _, order := range []int64{before.OrderID, inv.OrderID} { // what it no longer claims, others may
+			if order != 0 {
+				if err := w.wake(order, inv.ID, fmt.Sprintf("entry of invoice %d corrected", number)); err != nil {
+					return Captured{}, err
+				}
+			}
+		}
+		return w.matched(inv, "entry corrected")
+	})
+}
+
+// openInvoice reads an invoice by Lagoon's number with its state and checks the
+// version that the person saw.
+func (w *work) openInvoice(number, version int64) (trade.Invoice, store.InvoiceState, error) {
+	inv, s, err := w.invoice(number)
+	if err != nil {
+		return inv, s, err
+	}
+	return inv, s, w.changed("invoice", number, version, s.Version)
+}
+
+func (r reading) invoice(number int64) (trade.Invoice, store.InvoiceState, error) {
+	id, err := r.InvoiceID(number)
+	if err != nil {
+		return trade.Invoice{}, store.InvoiceState{}, found(err, "There is no invoice %d.", number)
+	}
+	s, err := r.Tx.InvoiceState(id)
+	if err != nil {
+		return trade.Invoice{}, s, err
+	}
+	inv, err := r.Invoice(s.Revision)
+	return inv, s, err
+}
+
+func words(state string) string { return strings.ReplaceAll(state, "_", " ") }
+
+// ImportOutcome tells in a word and a sentence what became of an imported file.
+func ImportOutcome(c Captured, err error) (outcome, sentence string) {
+	switch {
+	case fault.Is(err, fault.Duplicate):
+		return "duplicate", err.Error()
+	case err != nil:
+		return "refused", err.Error()
+	case c.State == trade.Verified:
+		return "verified", fmt.Sprintf("Invoice %d agrees and is verified.", c.Number)
+	case c.State == trade.Waiting:
+		return "waiting", fmt.Sprintf("Invoice %d waits for goods and moves on by itself.", c.Number)
+	default:
+		return "held", fmt.Sprintf("Invoice %d is held: %s.", c.Number, c.Summary)
+	}
+}

@@ -1,0 +1,245 @@
+package jobs
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/ledger"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/pay"
+	"lagoon/internal/core/posting"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// match matches an open invoice and writes what comes of it: the run with its
+// findings where they changed, the new state and, where it verifies, the booking.
+func (w *work) match(invoice int64, cause string) (trade.InvoiceState, error) {
+	s, err := w.InvoiceState(invoice)
+	if err != nil || !s.State.Unsettled() {
+		return s.State, err
+	}
+	inv, err := w.Invoice(s.Revision)
+	if err != nil {
+		return s.State, err
+	}
+	facts, err := w.MatchFacts(inv, s.Revision)
+	if err != nil {
+		return s.State, err
+	}
+	result, err := match.Run(facts)
+	if err != nil {
+		return s.State, err
+	}
+	news, err := w.keepRun(&s, cause, result)
+	if err != nil {
+		return s.State, err
+	}
+	before := s.State
+	switch {
+	case result.Verifies():
+		s.State = trade.Verified
+	case result.Verdict == finding.Waiting:
+		s.State = trade.Waiting
+	default:
+		s.State = trade.Held
+	}
+	if s.State != before {
+		s.Since = w.instant()
+	}
+	if news || s.State != before {
+		s.Version++
+	}
+	s.Charges = result.Totals.Charges
+	w.describe(&s, result.Findings)
+	if err := terms(&s, inv, facts); err != nil {
+		return s.State, err
+	}
+	if result.Verifies() {
+		if err := w.verify(inv, &s, facts, result); err != nil {
+			return s.State, err
+		}
+	}
+	if err := w.SaveInvoiceState(s); err != nil {
+		return s.State, err
+	}
+	if s.State == before && !news {
+		return s.State, nil
+	}
+	return s.State, w.record("invoice", inv.Number, struct{ State trade.InvoiceState }{before},
+		struct {
+			State    trade.InvoiceState
+			Cause    string
+			Findings []finding.Finding
+		}{s.State, cause, result.Findings})
+}
+
+// keepRun keeps the match; one that is equal to the last only moves when it was checked.
+func (w *work) keepRun(s *store.InvoiceState, cause string, result match.Result) (bool, error) {
+	s.CheckedAt = w.instant()
+	if s.MatchRun != 0 {
+		last, err := w.MatchRun(s.MatchRun)
+		if err != nil {
+			return false, err
+		}
+		old, err1 := json.Marshal(last.Findings)
+		now, err2 := json.Marshal(result.Findings)
+		if err := errors.Join(err1, err2); err != nil {
+			return false, err
+		}
+		if last.Verdict == result.Verdict && string(old) == string(now) {
+			return false, nil
+		}
+	}
+	var err error
+	s.MatchRun, err = w.AddMatchRun(s.Invoice, s.Revision, store.MatchRun{At: w.instant(), Cause: cause, Verdict: result.Verdict, Findings: result.Findings})
+	return true, err
+}
+
+// describe writes what lists show of the findings.
+func (w *work) describe(s *store.InvoiceState, findings []finding.Finding) {
+	s.Summary, s.Turn, s.Blocked = say.Summary(findings), say.Turn(findings), blocks(findings)
+}
+
+// blocks tells whether something stands against releasing the invoice.
+func blocks(findings []finding.Finding) bool {
+	for _, f := range findings {
+		if f.Blocks == finding.BlocksRelease && f.Open() {
+			return true
+		}
+	}
+	return false
+}
+
+// terms works out due date and discount from the supplier's terms.
+func terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts) error {
+	if facts.Supplier == nil {
+		s.Due = inv.Date
+		if inv.DueStated != "" {
+			s.Due = inv.DueStated
+		}
+		return nil
+	}
+	t, base := facts.Supplier.Terms, inv.Date
+	if t.FromReceipt && facts.Order != nil {
+		base = max(base, lastReceipt(inv, facts.Order))
+	}
+	s.Due, s.DiscountUntil = t.Due(base), t.DiscountUntil(base)
+	var err error
+	s.Discount, err = pay.Discount(inv.StatedTotal, t)
+	return err
+}
+
+func lastReceipt(inv trade.Invoice, order *trade.Order) day.Day {
+	var last day.Day
+	for _, l := range inv.Lines {
+		if ordered := order.LineByID(l.OrderLineID); ordered != nil {
+			for _, r := range ordered.Receipts {
+				last = max(last, r.Day)
+			}
+		}
+	}
+	return last
+}
+
+// verify books a matched invoice: allocations, order line states, ledger entry, and
+// the waking of the order's other invoices.
+func (w *work) verify(inv trade.Invoice, s *store.InvoiceState, facts match.Facts, result match.Result) error {
+	order := facts.Order
+	allocated, err := posting.Relieve(order, inv, result.Allocations, w.company.Currency)
+	if err != nil {
+		return err
+	}
+	if err := w.allocate(inv, order, allocated, 1); err != nil {
+		return err
+	}
+	for _, f := range result.Findings {
+		if f.Kind == finding.UnitPrice {
+			line := order.LineByID(inv.Lines[f.Line-1].OrderLineID)
+			line.PriceSoFar += priceDifference(f)
+		}
+	}
+	for _, line := range order.Lines {
+		if err := w.SaveLine(line); err != nil {
+			return err
+		}
+	}
+	e, err := posting.Invoice(inv, facts.Supplier.Code, order, result.Totals, allocated, w.company.Currency)
+	if err != nil {
+		return err
+	}
+	s.Open, s.TotalBase = inv.StatedTotal, -e.Of(ledger.Payables)
+	what := fmt.Sprintf("Invoice %s of %s", inv.SupplierNumber, facts.Supplier.Name)
+	if _, err := w.book(e, inv.PostingDay, what, "invoice", inv.Number, order.Number); err != nil {
+		return err
+	}
+	return errors.Join(w.TouchOrder(order), w.wake(order.ID, inv.ID, fmt.Sprintf("invoice %d verified", inv.Number)),
+		w.record("order", order.Number, nil, struct{ Invoice int64 }{inv.Number}))
+}
+
+// priceDifference is the signed difference of a price finding.
+func priceDifference(f finding.Finding) money.Amount {
+	if f.Price < f.Reference {
+		return -f.Difference
+	}
+	return f.Difference
+}
+
+// allocate writes the allocations, or with sign −1 takes them back, and moves what
+// the order lines count as billed.
+func (w *work) allocate(inv trade.Invoice, order *trade.Order, allocated []posting.Allocated, sign money.Decimal) error {
+	for _, a := range allocated {
+		row := store.Allocation{OrderLine: a.OrderLine.ID, InvoiceLine: inv.Lines[a.Line].ID, Kind: store.BilledKind, Relief: trade.Relief{
+			Quantity: sign * a.Relief.Quantity, Value: money.Amount(sign) * a.Relief.Value, Base: money.Amount(sign) * a.Relief.Base}}
+		a.OrderLine.Billed += sign * a.Quantity
+		if a.Receipt != nil {
+			row.Receipt = a.Receipt.ID
+		} else if a.OrderLine.Level == trade.ThreeWay {
+			a.OrderLine.Beyond += sign * a.Quantity
+		}
+		if err := w.AddAllocation(row); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// acceptFree takes the open receipts of a line that no open invoice claims as free of
+// charge, and closes the line.
+func (w *work) acceptFree(order *trade.Order, line *trade.OrderLine, note string) (Accepted, error) {
+	left := line.Open() - line.Reserved
+	if line.Level != trade.ThreeWay || left <= 0 {
+		return Accepted{}, refusedNothingFree(line)
+	}
+	var answer Accepted
+	var taken []trade.Relief
+	for _, receipt := range line.Receipts {
+		quantity := min(left, receipt.Open())
+		if quantity <= 0 {
+			continue
+		}
+		relief, err := receipt.Relieve(quantity)
+		if err != nil {
+			return answer, err
+		}
+		receipt.Free += quantity
+		left -= quantity
+		answer.Quantity += quantity
+		taken = append(taken, relief)
+		if err := w.AddAllocation(store.Allocation{OrderLine: line.ID, Receipt: receipt.ID, Kind: store.FreeKind, Relief: relief}); err != nil {
+			return answer, err
+		}
+	}
+	line.ClosedGoods, line.ClosedInvoices = true, true
+	if err := errors.Join(w.SaveLine(line), w.AddLineClose(store.LineClose{Line: line.ID, Goods: 1, Invoices: 1, Reason: note, By: w.actor.ID, At: w.instant()})); err != nil {
+		return answer, err
+	}
+	var err error
+	answer.Entry, err = w.book(posting.FreeOfCharge(order, line, taken), w.today(), fmt.Sprintf("Free of charge, order %d line %d", order.Number, line.No), "order", order.Number, order.Number)
+	return answer, err
+}

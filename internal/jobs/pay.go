@@ -1,0 +1,605 @@
+package jobs
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/ledger"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/pay"
+	"lagoon/internal/core/posting"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/iso20022"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// NotReleased is an invoice that a release left as it is, and why.
+type NotReleased struct {
+	Invoice int64
+	Why     string
+}
+
+// ReleaseAnswer answers ReleaseInvoices.
+type ReleaseAnswer struct {
+	Released []int64
+	Left     []NotReleased
+}
+
+// ReleaseInvoices releases verified invoices for payment. One that may not be
+// released stays as it is and is named with the reason; the others are released.
+func (a *App) ReleaseInvoices(ctx context.Context, c Command, numbers []int64) (ReleaseAnswer, error) {
+	return perform(ctx, a, ReleaseInvoices, c, func(w *work) (ReleaseAnswer, error) {
+		var answer ReleaseAnswer
+		if len(numbers) == 0 {
+			return answer, fault.New(fault.Invalid, "invoices", "Choose the invoices to release.")
+		}
+		for _, number := range numbers {
+			inv, s, err := w.invoice(number)
+			if err == nil {
+				err = w.release(inv, s)
+			}
+			var no *fault.Fault
+			switch {
+			case err == nil:
+				answer.Released = append(answer.Released, number)
+			case errors.As(err, &no):
+				answer.Left = append(answer.Left, NotReleased{number, no.Sentence})
+			default:
+				return answer, err
+			}
+		}
+		return answer, nil
+	})
+}
+
+func (w *work) release(inv trade.Invoice, s store.InvoiceState) error {
+	if s.State != trade.Verified {
+		return fault.New(fault.Refused, "", "Invoice %d is %s; only a verified one can be released.", inv.Number, words(string(s.State)))
+	}
+	if why, err := w.standsAgainst(inv, s); err != nil || why != "" {
+		return errors.Join(err, refusedIf(why))
+	}
+	if err := w.notOwn(inv); err != nil {
+		return err
+	}
+	before := s.State
+	s.State, s.Since = trade.Released, w.instant()
+	s.Version++
+	if s.Open == 0 {
+		s.State = trade.Paid // nothing owed counts as paid at release (rules §10)
+	}
+	return errors.Join(w.SaveInvoiceState(s), w.AddDecision(inv.ID, trade.Released, "", w.actor.ID, w.instant()),
+		w.record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, struct{ State trade.InvoiceState }{s.State}))
+}
+
+func refusedIf(why string) error {
+	if why == "" {
+		return nil
+	}
+	return fault.New(fault.Refused, "", "%s", why)
+}
+
+// standsAgainst says what stands against releasing or paying an invoice, or nothing.
+func (r reading) standsAgainst(inv trade.Invoice, s store.InvoiceState) (string, error) {
+	holds, err := r.HoldsOf(inv.ID)
+	if err != nil {
+		return "", err
+	}
+	for _, h := range holds {
+		if !h.Ended {
+			return fmt.Sprintf("Invoice %d is on hold: %s, by %s.", inv.Number, Reasons[h.Reason], h.ByName), nil
+		}
+	}
+	supplier, err := r.Supplier(inv.SupplierID)
+	if err != nil {
+		return "", err
+	}
+	if supplier.Status != trade.Open {
+		return fmt.Sprintf("%s is %s.", supplier.Name, words(string(supplier.Status))), nil
+	}
+	findings, err := r.findings(s)
+	if err != nil {
+		return "", err
+	}
+	for _, f := range findings {
+		if f.Blocks == finding.BlocksRelease && f.Open() && f.Kind != finding.SupplierBlocked { // the supplier's state was asked for now
+			return say.Printer{}.Finding(f), nil
+		}
+	}
+	return "", nil
+}
+
+// Propose tells what a run would pay: what is due by a day or loses its discount.
+func (a *App) Propose(ctx context.Context, dueBy, payOn day.Day) (pay.Proposal, error) {
+	return read(ctx, a, func(r reading) (pay.Proposal, error) {
+		payables, err := r.Payables()
+		return pay.Propose(payables, dueBy, payOn), err
+	})
+}
+
+// RunEntry is a run to make of chosen invoices.
+type RunEntry struct {
+	DueBy, PayOn day.Day
+	Items        []RunItem
+}
+
+// RunItem chooses an invoice; Amount above zero pays it in part, without a discount.
+type RunItem struct {
+	Invoice int64
+	Amount  money.Amount
+}
+
+// RunMade answers the jobs on runs.
+type RunMade struct {
+	Number   int64
+	State    string
+	Payments int
+}
+
+// MakeRun makes a payment run that another person approves: one payment per supplier
+// and currency.
+func (a *App) MakeRun(ctx context.Context, c Command, entry RunEntry) (RunMade, error) {
+	return perform(ctx, a, MakeRun, c, func(w *work) (RunMade, error) {
+		if entry.PayOn < w.today() {
+			return RunMade{}, fault.New(fault.Invalid, "payOn", "The day of payment is in the past.")
+		}
+		payables, err := w.Payables()
+		if err != nil {
+			return RunMade{}, err
+		}
+		chosen, err := choose(payables, entry)
+		if err != nil {
+			return RunMade{}, err
+		}
+		run := store.Run{DueBy: entry.DueBy, PayOn: entry.PayOn, IBAN: w.company.IBAN, BIC: w.company.BIC, MadeBy: w.actor.ID, MadeAt: w.instant()}
+		if run.Number, err = w.NextNumber(store.RunSeries); err != nil {
+			return RunMade{}, err
+		}
+		if run.ID, err = w.AddRun(run); err != nil {
+			return RunMade{}, err
+		}
+		payments := pay.Select(chosen)
+		for _, p := range payments {
+			if err := w.addPayment(run, p); err != nil {
+				return RunMade{}, err
+			}
+		}
+		label := fmt.Sprintf("Payment run of %s, %d payments", w.actor.Printer.Day(w.today()), len(payments))
+		return RunMade{run.Number, store.RunProposed, len(payments)}, errors.Join(
+			w.MakeFindable(fmt.Sprintf("%d run", run.Number), store.Found{Kind: "run", Number: fmt.Sprint(run.Number), Label: label}),
+			w.record("run", run.Number, nil, entry))
+	})
+}
+
+// choose takes the chosen invoices out of what can be paid, as a proposal would pay them.
+func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
+	if len(entry.Items) == 0 {
+		return nil, fault.New(fault.Invalid, "items", "Choose the invoices to pay.")
+	}
+	all := pay.Propose(payables, "9999-12-31", entry.PayOn)
+	var chosen []pay.Item
+	for i, want := range entry.Items {
+		field := fmt.Sprintf("items[%d].amount", i)
+		item, ok := findItem(all, want.Invoice)
+		switch {
+		case !ok:
+			return nil, fault.New(fault.Refused, fmt.Sprintf("items[%d].invoice", i), "Invoice %d cannot be paid now: it is not released, is on hold or in a run already, or its supplier cannot be paid.", want.Invoice)
+		case slices.ContainsFunc(chosen, func(c pay.Item) bool { return c.Invoice == want.Invoice }):
+			return nil, fault.New(fault.Invalid, fmt.Sprintf("items[%d].invoice", i), "Invoice %d is chosen twice.", want.Invoice)
+		case want.Amount < 0 || want.Amount > item.Open:
+			return nil, fault.New(fault.Invalid, field, "Invoice %d: a payment is above zero and at most %s, what is open of it.", want.Invoice, item.Open.Text(item.Currency))
+		case want.Amount > 0 && want.Amount != item.Amount:
+			item.Amount, item.Discount = want.Amount, 0
+		}
+		chosen = append(chosen, item)
+	}
+	return chosen, nil
+}
+
+func findItem(p pay.Proposal, invoice int64) (pay.Item, bool) {
+	for _, payment := range p.Payments {
+		for _, item := range payment.Items {
+			if item.Invoice == invoice {
+				return item, true
+			}
+		}
+	}
+	return pay.Item{}, false
+}
+
+func (w *work) addPayment(run store.Run, p pay.Payment) error {
+	number, err := w.NextNumber(store.PaymentSeries)
+	if err != nil {
+		return err
+	}
+	payment := store.Payment{EndToEnd: fmt.Sprintf("LGN-%d-%d", run.Number, number), Supplier: p.Supplier.ID, Currency: p.Currency, Amount: p.Total(), IBAN: p.Supplier.IBAN, BIC: p.Supplier.BIC}
+	for _, i := range p.Items {
+		id, err := w.InvoiceID(i.Invoice)
+		if err != nil {
+			return err
+		}
+		payment.Items = append(payment.Items, store.PaymentItem{Invoice: id, Amount: i.Amount, Discount: i.Discount})
+	}
+	return w.AddPayment(run.ID, payment)
+}
+
+// run reads a run and checks the version that the person saw and its state.
+func (w *work) run(number, version int64, states ...string) (store.Run, []store.Payment, error) {
+	run, err := w.RunByNumber(number)
+	if err != nil {
+		return run, nil, found(err, "There is no payment run %d.", number)
+	}
+	if err := w.changed("run", number, version, run.Version); err != nil {
+		return run, nil, err
+	}
+	if !slices.Contains(states, run.State) {
+		return run, nil, fault.New(fault.Changed, "", "Run %d is %s already.", number, run.State)
+	}
+	payments, err := w.Payments(run.ID)
+	return run, payments, err
+}
+
+// ApproveRun approves a run of somebody else: its pain.001 file is written, each
+// payment is booked in transit, and its invoices are in payment.
+func (a *App) ApproveRun(ctx context.Context, c Command, number, version int64) (RunMade, error) {
+	return perform(ctx, a, ApproveRun, c, func(w *work) (RunMade, error) {
+		run, payments, err := w.run(number, version, store.RunProposed)
+		if err != nil {
+			return RunMade{}, err
+		}
+		if run.MadeBy == w.actor.ID {
+			return RunMade{}, fault.New(fault.Forbidden, "", "Run %d is your own; a second person must approve it.", number)
+		}
+		for _, p := range payments {
+			if err := w.pay(run, p); err != nil {
+				return RunMade{}, err
+			}
+		}
+		run.State, run.ApprovedBy, run.ApprovedAt, run.Message = store.RunApproved, w.actor.ID, w.instant(), fmt.Sprintf("LAGOON-%d-%s", run.Number, w.at.UTC().Format("20060102150405"))
+		file, err := w.paymentFile(run, payments)
+		if err != nil {
+			return RunMade{}, err
+		}
+		if run.Paper, err = w.KeepPaper(fmt.Sprintf("run-%d.pain.001.xml", number), "application/xml", file, w.instant()); err != nil {
+			return RunMade{}, err
+		}
+		return RunMade{number, run.State, len(payments)}, errors.Join(w.SaveRun(run), w.record("run", number, nil, struct{ State string }{run.State}))
+	})
+}
+
+// pay puts one payment in transit: entry, invoices, states.
+func (w *work) pay(run store.Run, p store.Payment) error {
+	parts := make([]posting.PaidPart, len(p.Items))
+	for i, item := range p.Items {
+		inv, s, err := w.invoice(item.Number)
+		if err != nil {
+			return err
+		}
+		if why, err := w.standsAgainst(inv, s); err != nil || why != "" {
+			return errors.Join(err, refusedIf(why+" Discard the run and make it again without."))
+		}
+		if s.State != trade.Released || s.Open < item.Amount+item.Discount {
+			return fault.New(fault.Changed, "", "Invoice %d changed since the run was made: it is %s. Discard the run and make it again.", item.Number, words(string(s.State)))
+		}
+		if err := w.notOwn(inv); err != nil {
+			return err
+		}
+		before, err := w.SettledBefore(inv.ID)
+		if err != nil {
+			return err
+		}
+		base, err := shareOf(trade.Relief{Quantity: money.Decimal(s.Total), Base: s.TotalBase}, money.Decimal(before+item.Amount+item.Discount))
+		if err != nil {
+			return err
+		}
+		earlier, err := shareOf(trade.Relief{Quantity: money.Decimal(s.Total), Base: s.TotalBase}, money.Decimal(before))
+		if err != nil {
+			return err
+		}
+		parts[i] = posting.PaidPart{Amount: item.Amount, Discount: item.Discount, Base: base.Base - earlier.Base}
+		s.Open -= item.Amount + item.Discount
+		if err := w.moveInvoice(inv, s, trade.InPayment); err != nil {
+			return err
+		}
+	}
+	rate, err := w.rate(p.Currency, run.PayOn)
+	if err != nil {
+		return err
+	}
+	e, err := posting.PaymentSent(p.SupplierCode, p.EndToEnd, parts, p.Currency, rate, w.company.Currency)
+	if err != nil {
+		return err
+	}
+	_, err = w.book(e, run.PayOn, fmt.Sprintf("Payment %s to %s", p.EndToEnd, p.SupplierName), "payment", run.Number, 0)
+	return errors.Join(err, w.SetPaymentState(p.ID, store.PaymentInTransit, ""))
+}
+
+func (w *work) moveInvoice(inv trade.Invoice, s store.InvoiceState, state trade.InvoiceState) error {
+	before := s.State
+	s.State, s.Since = state, w.instant()
+	s.Version++
+	return errors.Join(w.SaveInvoiceState(s), w.record("invoice", inv.Number, struct{ State trade.InvoiceState }{before},
+		struct {
+			State trade.InvoiceState
+			Open  money.Amount
+		}{state, s.Open}))
+}
+
+// paymentFile writes the run as a pain.001 file.
+func (w *work) paymentFile(run store.Run, payments []store.Payment) ([]byte, error) {
+	order := iso20022.Order{Message: run.Message, Created: w.at, PayOn: run.PayOn, Debtor: w.company.Name, IBAN: run.IBAN, BIC: run.BIC}
+	for _, p := range payments {
+		t := iso20022.Transfer{EndToEnd: p.EndToEnd, Amount: p.Amount, Currency: p.Currency, Creditor: p.SupplierName, IBAN: p.IBAN, BIC: p.BIC}
+		var names []string
+		for _, i := range p.Items {
+			names = append(names, i.SupplierNumber)
+		}
+		t.Remittance = remittance(names)
+		order.Transfers = append(order.Transfers, t)
+	}
+	return iso20022.WriteOrder(order)
+}
+
+// remittance puts invoice numbers into texts of at most 140 characters.
+func remittance(numbers []string) []string {
+	var texts []string
+	line := ""
+	for _, n := range numbers {
+		if r := []rune(n); len(r) > 130 {
+			n = string(r[:130])
+		}
+		if line != "" && len([]rune(line))+2+len([]rune(n)) > 140 {
+			texts, line = append(texts, line), ""
+		}
+		if line != "" {
+			line += ", "
+		}
+		line += n
+	}
+	return append(texts, line)
+}
+
+// DiscardRun ends a run that is not approved; its invoices can be paid by another.
+func (a *App) DiscardRun(ctx context.Context, c Command, number, version int64) (RunMade, error) {
+	return perform(ctx, a, DiscardRun, c, func(w *work) (RunMade, error) {
+		run, payments, err := w.run(number, version, store.RunProposed)
+		if err != nil {
+			return RunMade{}, err
+		}
+		run.State = store.RunDiscarded
+		for _, p := range payments {
+			if err := w.SetPaymentState(p.ID, store.PaymentDiscarded, ""); err != nil {
+				return RunMade{}, err
+			}
+		}
+		return RunMade{number, run.State, len(payments)}, errors.Join(w.SaveRun(run), w.record("run", number, nil, struct{ State string }{run.State}))
+	})
+}
+
+// RunFile is the pain.001 file of an approved run.
+func (a *App) RunFile(ctx context.Context, number int64) (store.Paper, []byte, error) {
+	type file struct {
+		store.Paper
+		content []byte
+	}
+	f, err := read(ctx, a, func(r reading) (f file, err error) {
+		run, err := r.RunByNumber(number)
+		if err != nil {
+			return f, found(err, "There is no payment run %d.", number)
+		}
+		if run.Paper == 0 {
+			return f, fault.New(fault.NotFound, "", "Run %d has no payment file: it is %s.", number, run.State)
+		}
+		f.Paper, f.content, err = r.Paper(run.Paper)
+		return f, err
+	})
+	return f.Paper, f.content, err
+}
+
+// SendRun hands an approved run's file to the bank and notes that it was sent. The
+// bank takes a message once, so that sending it again after a failure is safe.
+func (a *App) SendRun(ctx context.Context, c Command, number, version int64) (RunMade, error) {
+	if !c.Actor.May(SendRun) {
+		return RunMade{}, fault.New(fault.Forbidden, "", "Sending a run takes the role treasurer.")
+	}
+	if a.bank == nil {
+		return RunMade{}, fault.New(fault.Refused, "", "No bank is connected. Download the file and give it to the bank.")
+	}
+	_, file, err := a.RunFile(ctx, number)
+	if err != nil {
+		return RunMade{}, err
+	}
+	if err := a.bank.Submit(ctx, file); err != nil {
+		return RunMade{}, fmt.Errorf("sending run %d: %w", number, err)
+	}
+	return perform(ctx, a, SendRun, c, func(w *work) (RunMade, error) {
+		run, payments, err := w.run(number, version, store.RunApproved)
+		if err != nil {
+			return RunMade{}, err
+		}
+		run.State = store.RunSent
+		return RunMade{number, run.State, len(payments)}, errors.Join(w.SaveRun(run), w.record("run", number, nil, struct{ State string }{run.State}))
+	})
+}
+
+// AnswerTaken answers TakeAnswer and FetchAnswers.
+type AnswerTaken struct {
+	Run      int64
+	Settled  int
+	Rejected int
+	Reasons  []string // of rejections, in words
+}
+
+// FetchAnswers asks the bank for its answers and takes those that are new.
+func (a *App) FetchAnswers(ctx context.Context, c Command) ([]AnswerTaken, error) {
+	if !c.Actor.May(TakeAnswer) {
+		return nil, fault.New(fault.Forbidden, "", "Taking the bank's answer takes the role treasurer.")
+	}
+	if a.bank == nil {
+		return nil, fault.New(fault.Refused, "", "No bank is connected. Drop the bank's answer here as a file.")
+	}
+	files, err := a.bank.Answers(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var taken []AnswerTaken
+	for _, file := range files {
+		answer, err := a.TakeAnswer(ctx, Command{Actor: c.Actor}, File{Name: "answer.pain.002.xml", Content: file})
+		if fault.Is(err, fault.Duplicate) || fault.Is(err, fault.NotFound) {
+			continue // taken before, or about a file of another set of books
+		}
+		if err != nil {
+			return taken, err
+		}
+		taken = append(taken, answer)
+	}
+	return taken, nil
+}
+
+// TakeAnswer takes a bank's pain.002: each settled payment leaves transit for the
+// bank, each rejected one is reversed and its invoices are open again. ACTC, ACCP,
+// ACSP and PDNG book nothing; a message is taken once.
+func (a *App) TakeAnswer(ctx context.Context, c Command, file File) (AnswerTaken, error) {
+	answer, err := iso20022.ReadAnswer(file.Content)
+	if err != nil {
+		return AnswerTaken{}, err
+	}
+	return perform(ctx, a, TakeAnswer, c, func(w *work) (AnswerTaken, error) {
+		if taken, err := w.AnswerTaken(answer.Message); err != nil || taken {
+			return AnswerTaken{}, errors.Join(err, fault.New(fault.Duplicate, "file", "The bank's message %s was taken before.", answer.Message))
+		}
+		run, err := w.RunByMessage(answer.Original)
+		if err != nil {
+			return AnswerTaken{}, found(err, "The answer is about the file %s, which is none of ours.", answer.Original)
+		}
+		payments, err := w.Payments(run.ID)
+		if err != nil {
+			return AnswerTaken{}, err
+		}
+		paper, err := w.KeepPaper(file.Name, "application/xml", file.Content, w.instant())
+		if err != nil {
+			return AnswerTaken{}, err
+		}
+		taken, err := w.takeAnswer(run, payments, answer)
+		if err != nil {
+			return taken, err
+		}
+		return taken, errors.Join(w.KeepAnswerOf(answer.Message, run.ID, paper, w.instant()), w.record("run", run.Number, nil, answer))
+	})
+}
+
+func (w *work) takeAnswer(run store.Run, payments []store.Payment, answer iso20022.Answer) (AnswerTaken, error) {
+	taken, open := AnswerTaken{Run: run.Number}, 0
+	for _, p := range answer.Payments {
+		if !slices.ContainsFunc(payments, func(q store.Payment) bool { return q.EndToEnd == p.EndToEnd }) {
+			return taken, fault.New(fault.Refused, "file", "The answer names a payment %s that run %d does not have. Nothing of it was taken.", p.EndToEnd, run.Number)
+		}
+	}
+	for _, p := range payments {
+		if p.State != store.PaymentInTransit {
+			continue
+		}
+		status, reason := answer.Group, ""
+		for _, said := range answer.Payments {
+			if said.EndToEnd == p.EndToEnd {
+				status, reason = said.Status, strings.TrimSpace(said.Code+" "+said.Text)
+			}
+		}
+		var err error
+		switch status {
+		case iso20022.Settled:
+			taken.Settled++
+			err = w.settle(run, p)
+		case iso20022.Rejected:
+			taken.Rejected++
+			taken.Reasons = append(taken.Reasons, fmt.Sprintf("%s: %s", p.SupplierName, reason))
+			err = w.reject(run, p, reason)
+		default:
+			open++
+		}
+		if err != nil {
+			return taken, err
+		}
+	}
+	if open > 0 {
+		return taken, nil
+	}
+	run.State = store.RunAnswered
+	return taken, w.SaveRun(run)
+}
+
+// sent is the entry that put a payment in transit.
+func (w *work) sent(run store.Run, p store.Payment) (ledger.Entry, error) {
+	entries, err := w.EntriesOf("payment", run.Number)
+	if err != nil {
+		return ledger.Entry{}, err
+	}
+	for _, e := range entries {
+		for _, l := range e.Lines {
+			if l.Role == ledger.InTransit && l.Detail == p.EndToEnd && l.Base < 0 {
+				return e.Entry, nil
+			}
+		}
+	}
+	return ledger.Entry{}, fmt.Errorf("jobs: payment %s has no entry", p.EndToEnd)
+}
+
+func (w *work) settle(run store.Run, p store.Payment) error {
+	sent, err := w.sent(run, p)
+	if err != nil {
+		return err
+	}
+	if err := w.SetPaymentState(p.ID, store.PaymentSettled, ""); err != nil {
+		return err
+	}
+	for _, item := range p.Items {
+		inv, s, err := w.invoice(item.Number)
+		if err != nil {
+			return err
+		}
+		state := trade.InvoiceState(trade.Paid)
+		if under, err := w.InTransit(inv.ID); err != nil {
+			return err
+		} else if under > 0 {
+			continue
+		} else if s.Open != 0 {
+			state = trade.Released
+		}
+		if err := w.moveInvoice(inv, s, state); err != nil {
+			return err
+		}
+	}
+	_, err = w.book(posting.PaymentConfirmed(sent, p.EndToEnd), w.today(), fmt.Sprintf("Bank debit for payment %s", p.EndToEnd), "payment", run.Number, 0)
+	return err
+}
+
+// reject reverses all of a payment: invoices and discount are open again.
+func (w *work) reject(run store.Run, p store.Payment, reason string) error {
+	sent, err := w.sent(run, p)
+	if err != nil {
+		return err
+	}
+	if err := w.SetPaymentState(p.ID, store.PaymentRejected, reason); err != nil {
+		return err
+	}
+	for _, item := range p.Items {
+		inv, s, err := w.invoice(item.Number)
+		if err != nil {
+			return err
+		}
+		s.Open += item.Amount + item.Discount
+		s.Summary = "payment rejected"
+		if err := w.moveInvoice(inv, s, trade.Released); err != nil {
+			return err
+		}
+	}
+	_, err = w.book(sent.Reversed(), w.today(), fmt.Sprintf("Payment %s rejected by the bank", p.EndToEnd), "payment", run.Number, 0)
+	return err
+}

@@ -1,0 +1,338 @@
+package jobs
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/ledger"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/posting"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+func newEntry(order *trade.Order) ledger.Entry { return ledger.Entry{Currency: order.Currency} }
+
+func refusedNothingFree(line *trade.OrderLine) error {
+	return fault.New(fault.Refused, "line", "Nothing of line %d is received, not invoiced and unclaimed, so nothing can be free of charge.", line.No)
+}
+
+// AcceptEntry takes a finding as it is, with a note.
+type AcceptEntry struct {
+	Invoice int64
+	Version int64
+	Kind    finding.Kind
+	Line    int
+	Note    string
+}
+
+// AcceptFinding records a person's decision that a difference may stand, and matches
+// the invoice again. It takes the authority for the sum of all differences that the
+// person accepts on the invoice, and nobody accepts on their own entry (rules §6, §12).
+func (a *App) AcceptFinding(ctx context.Context, c Command, entry AcceptEntry) (Captured, error) {
+	return perform(ctx, a, AcceptFinding, c, func(w *work) (Captured, error) {
+		inv, s, err := w.openInvoice(entry.Invoice, entry.Version)
+		if err != nil {
+			return Captured{}, err
+		}
+		findings, err := w.findings(s)
+		if err != nil {
+			return Captured{}, err
+		}
+		at := slices.IndexFunc(findings, func(f finding.Finding) bool { return f.Kind == entry.Kind && f.Line == entry.Line && f.Open() })
+		if at < 0 {
+			return Captured{}, fault.New(fault.Changed, "", "This difference is not open any more. Look at the invoice again.")
+		}
+		f := findings[at]
+		switch {
+		case !f.May(finding.Accept):
+			return Captured{}, fault.New(fault.Refused, "", "This difference can be corrected or refused, but not accepted.")
+		case strings.TrimSpace(entry.Note) == "":
+			return Captured{}, fault.New(fault.Invalid, "note", "Say in a note why the difference is accepted.")
+		}
+		if err := w.notOwn(inv); err != nil {
+			return Captured{}, err
+		}
+		difference, err := f.Difference.Convert(inv.Rate, inv.Currency, w.company.Currency)
+		if err != nil {
+			return Captured{}, err
+		}
+		if err := w.authorised(s, f, difference); err != nil {
+			return Captured{}, err
+		}
+		accepted := finding.Acceptance{Kind: f.Kind, Line: f.Line, Difference: f.Difference, Excess: f.Excess, Note: strings.TrimSpace(entry.Note)}
+		if err := w.AddAcceptance(inv.ID, s.Revision, accepted, difference, w.actor.ID, w.instant()); err != nil {
+			return Captured{}, err
+		}
+		if err := w.record("invoice", inv.Number, f, entry); err != nil {
+			return Captured{}, err
+		}
+		if s.State.Unsettled() {
+			return w.matched(inv, "difference accepted by "+w.actor.Name)
+		}
+		return Captured{Number: inv.Number, State: s.State}, w.redescribe(s)
+	})
+}
+
+// notOwn refuses what a person may not do to an invoice that they keyed or corrected.
+func (w *work) notOwn(inv trade.Invoice) error {
+	makers, err := w.Makers(inv.ID)
+	if err != nil {
+		return err
+	}
+	if slices.Contains(makers, w.actor.ID) {
+		return fault.New(fault.Forbidden, "", "The entry of invoice %d is your own; somebody else must decide on it.", inv.Number)
+	}
+	return nil
+}
+
+// authorised refuses an acceptance past the person's authority. That a bank account
+// differs is no amount: it takes a second person, not an authority.
+func (w *work) authorised(s store.InvoiceState, f finding.Finding, difference money.Amount) error {
+	if f.Kind == finding.BankAccount {
+		return nil
+	}
+	if !w.actor.Has("approver") {
+		return fault.New(fault.Forbidden, "", "Accepting a difference takes the role approver.")
+	}
+	before, err := w.AcceptedBy(s.Revision, w.actor.ID)
+	if err != nil {
+		return err
+	}
+	before = slices.DeleteFunc(before, func(b finding.Finding) bool {
+		return b.Kind == finding.BankAccount || (b.Kind == f.Kind && b.Line == f.Line)
+	})
+	f.Difference = difference
+	if sum := match.Authority(append(before, f)); sum > w.actor.Authority {
+		p, currency := w.actor.Printer, w.company.Currency
+		return fault.New(fault.Forbidden, "", "The differences you accept on this invoice come to %s; your authority is %s. Somebody with more must accept it.", p.Money(sum, currency), p.Money(w.actor.Authority, currency))
+	}
+	return nil
+}
+
+// findings are those of the last match with the acceptances since.
+func (r reading) findings(s store.InvoiceState) ([]finding.Finding, error) {
+	if s.MatchRun == 0 {
+		return nil, nil
+	}
+	run, err := r.MatchRun(s.MatchRun)
+	if err != nil {
+		return nil, err
+	}
+	accepted, err := r.Acceptances(s.Revision)
+	for i := range run.Findings {
+		f := &run.Findings[i]
+		for _, a := range accepted {
+			if f.Accepted == nil && f.May(finding.Accept) && a.Covers(*f) {
+				f.Accepted = &a
+			}
+		}
+	}
+	return run.Findings, err
+}
+
+// redescribe brings up to date what lists show of a verified invoice.
+func (w *work) redescribe(s store.InvoiceState) error {
+	findings, err := w.findings(s)
+	if err != nil {
+		return err
+	}
+	w.describe(&s, findings)
+	s.Version++
+	return w.SaveInvoiceState(s)
+}
+
+// Ending refuses an invoice to the supplier, or makes a verified one void.
+type Ending struct {
+	Invoice int64
+	Version int64
+	Reason  string
+}
+
+// RefuseInvoice ends an invoice that is not verified: it goes back to the supplier
+// and frees what it reserved.
+func (a *App) RefuseInvoice(ctx context.Context, c Command, entry Ending) (Captured, error) {
+	return perform(ctx, a, RefuseInvoice, c, func(w *work) (Captured, error) {
+		inv, s, err := w.openInvoice(entry.Invoice, entry.Version)
+		if err != nil {
+			return Captured{}, err
+		}
+		if !s.State.Unsettled() {
+			return Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s and cannot be refused any more.", inv.Number, words(string(s.State)))
+		}
+		return w.end(inv, s, trade.Refused, entry)
+	})
+}
+
+// VoidInvoice undoes a verified invoice before its release by a counter-entry, and
+// restores what it used.
+func (a *App) VoidInvoice(ctx context.Context, c Command, entry Ending) (Captured, error) {
+	return perform(ctx, a, VoidInvoice, c, func(w *work) (Captured, error) {
+		inv, s, err := w.openInvoice(entry.Invoice, entry.Version)
+		if err != nil {
+			return Captured{}, err
+		}
+		if s.State != trade.Verified {
+			return Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; only a verified one that is not released can be made void.", inv.Number, words(string(s.State)))
+		}
+		if strings.TrimSpace(entry.Reason) != "" {
+			if err := w.unverify(inv, s); err != nil {
+				return Captured{}, err
+			}
+		}
+		return w.end(inv, s, trade.Void, entry)
+	})
+}
+
+func (w *work) end(inv trade.Invoice, s store.InvoiceState, state trade.InvoiceState, entry Ending) (Captured, error) {
+	reason := strings.TrimSpace(entry.Reason)
+	if reason == "" {
+		return Captured{}, fault.New(fault.Invalid, "reason", "Give the reason.")
+	}
+	before := s.State
+	s.State, s.Since, s.Open, s.Blocked, s.Turn, s.Summary = state, w.instant(), 0, false, "", string(state)
+	s.Version++
+	if err := errors.Join(w.SaveInvoiceState(s), w.AddDecision(inv.ID, state, reason, w.actor.ID, w.instant()),
+		w.record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, entry)); err != nil {
+		return Captured{}, err
+	}
+	answer := Captured{Number: inv.Number, State: state}
+	if inv.OrderID == 0 {
+		return answer, nil
+	}
+	return answer, w.wake(inv.OrderID, inv.ID, fmt.Sprintf("invoice %d %s", inv.Number, state))
+}
+
+// unverify takes back the allocations and the entry of a verified invoice.
+func (w *work) unverify(inv trade.Invoice, s store.InvoiceState) error {
+	order, err := w.Order(inv.OrderID, store.AllReserved)
+	if err != nil {
+		return err
+	}
+	supplier, err := w.Supplier(inv.SupplierID)
+	if err != nil {
+		return err
+	}
+	rows, err := w.AllocationsOf(s.Revision)
+	if err != nil {
+		return err
+	}
+	allocated := make([]posting.Allocated, len(rows))
+	for i, row := range rows {
+		line := order.LineByID(row.OrderLine)
+		index := slices.IndexFunc(inv.Lines, func(l trade.InvoiceLine) bool { return l.ID == row.InvoiceLine })
+		receipt := slices.IndexFunc(line.Receipts, func(r *trade.Receipt) bool { return r.ID == row.Receipt })
+		allocated[i] = posting.Allocated{Allocation: match.Allocation{Line: index, OrderLine: line, Quantity: row.Quantity}, Relief: row.Relief}
+		if receipt >= 0 {
+			allocated[i].Receipt = line.Receipts[receipt]
+		}
+	}
+	totals, err := inv.Totals()
+	if err != nil {
+		return err
+	}
+	e, err := posting.Invoice(inv, supplier.Code, order, totals, allocated, w.company.Currency)
+	if err != nil {
+		return err
+	}
+	if err := w.allocate(inv, order, allocated, -1); err != nil {
+		return err
+	}
+	findings, err := w.findings(s)
+	if err != nil {
+		return err
+	}
+	for _, f := range findings {
+		if f.Kind == finding.UnitPrice {
+			order.LineByID(inv.Lines[f.Line-1].OrderLineID).PriceSoFar -= priceDifference(f)
+		}
+	}
+	for _, line := range order.Lines {
+		if err := w.SaveLine(line); err != nil {
+			return err
+		}
+	}
+	_, err = w.book(e.Reversed(), inv.PostingDay, fmt.Sprintf("Invoice %s of %s made void", inv.SupplierNumber, supplier.Name), "invoice", inv.Number, order.Number)
+	return errors.Join(err, w.TouchOrder(order), w.record("order", order.Number, nil, struct{ Void int64 }{inv.Number}))
+}
+
+// HoldEntry puts a payment hold on an invoice.
+type HoldEntry struct {
+	Invoice int64
+	Reason  string
+	Note    string
+}
+
+// Held answers HoldInvoice and LiftHold.
+type Held struct{ Number, Invoice int64 }
+
+// Reasons are the reason codes of a payment hold, with their words.
+var Reasons = map[string]string{
+	"goods": "goods are in question", "supplier": "agreed with the supplier", "paper": "paper is missing", "other": "other reason",
+}
+
+// HoldInvoice stops an invoice from being released and paid, at any time before payment.
+func (a *App) HoldInvoice(ctx context.Context, c Command, entry HoldEntry) (Held, error) {
+	return perform(ctx, a, HoldInvoice, c, func(w *work) (Held, error) {
+		inv, s, err := w.invoice(entry.Invoice)
+		if err != nil {
+			return Held{}, err
+		}
+		switch s.State {
+		case trade.InPayment, trade.Paid, trade.Void, trade.Refused:
+			return Held{}, fault.New(fault.Refused, "", "Invoice %d is %s; a hold would stop nothing any more.", inv.Number, words(string(s.State)))
+		}
+		if Reasons[entry.Reason] == "" {
+			return Held{}, fault.New(fault.Invalid, "reason", "Choose the reason of the hold.")
+		}
+		holds, err := w.HoldsOf(inv.ID)
+		if err != nil {
+			return Held{}, err
+		}
+		for _, h := range holds {
+			if !h.Ended {
+				return Held{}, fault.New(fault.Duplicate, "", "Invoice %d is on hold already, since %s, by %s.", inv.Number, clock(h.At, w.reading), h.ByName)
+			}
+		}
+		number, err := w.AddHold(store.Hold{Invoice: inv.ID, Reason: entry.Reason, Note: strings.TrimSpace(entry.Note), By: w.actor.ID, At: w.instant()})
+		s.Version++
+		return Held{number, inv.Number}, errors.Join(err, w.SaveInvoiceState(s), w.record("invoice", inv.Number, nil, entry))
+	})
+}
+
+// LiftEntry takes a hold off.
+type LiftEntry struct {
+	Hold int64
+	Note string
+}
+
+// LiftHold takes a payment hold off. Nobody clears a hold raised against their own
+// entry, but one may lift one's own hold (rules §7, §12).
+func (a *App) LiftHold(ctx context.Context, c Command, entry LiftEntry) (Held, error) {
+	return perform(ctx, a, LiftHold, c, func(w *work) (Held, error) {
+		h, err := w.HoldByNumber(entry.Hold)
+		if err != nil {
+			return Held{}, found(err, "There is no hold %d.", entry.Hold)
+		}
+		if h.Ended {
+			return Held{}, fault.New(fault.Changed, "", "This hold was taken off already, by %s.", h.EndedBy)
+		}
+		inv, s, err := w.invoice(h.InvoiceNumber)
+		if err != nil {
+			return Held{}, err
+		}
+		if h.By != w.actor.ID {
+			if err := w.notOwn(inv); err != nil {
+				return Held{}, err
+			}
+		}
+		s.Version++
+		return Held{h.Number, inv.Number}, errors.Join(w.EndHold(h.ID, strings.TrimSpace(entry.Note), w.actor.ID, w.instant()), w.SaveInvoiceState(s), w.record("invoice", inv.Number, h, entry))
+	})
+}

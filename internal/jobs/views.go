@@ -1,0 +1,455 @@
+package jobs
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"unicode"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// PileLimit is how many slips a pile shows of one kind.
+const PileLimit = 200
+
+// Course is how much of each stage needs a person.
+type Course struct{ Orders, Receiving, Invoices, Holds, Payments int64 }
+
+// Course counts what needs a person in each stage: orders whose goods are overdue,
+// deliveries expected by today, invoices held or waiting for goods that are late,
+// holds, and invoices to release with runs to finish.
+func (a *App) Course(ctx context.Context) (Course, error) {
+	return read(ctx, a, func(r reading) (c Course, err error) {
+		count := func(n int64, e error) int64 {
+			if e != nil && err == nil {
+				err = e
+			}
+			return n
+		}
+		c.Orders = count(r.CountExpected(r.today().Add(-1)))
+		c.Receiving = count(r.CountExpected(r.today()))
+		held := count(r.CountInState(trade.Held))
+		c.Invoices = held + count(r.CountLate(r.today()))
+		blocked := int64(len(countRows(r.BlockedInvoices(PileLimit))(&err)))
+		c.Holds = held + blocked + count(r.CountHolds())
+		c.Payments = count(r.CountInState(trade.Verified)) + count(r.CountOpenRuns())
+		return c, err
+	})
+}
+
+func countRows[T any](rows []T, err error) func(*error) []T {
+	return func(kept *error) []T {
+		if err != nil && *kept == nil {
+			*kept = err
+		}
+		return rows
+	}
+}
+
+// Find looks for anything by the beginnings of its number or the words of its name.
+func (a *App) Find(ctx context.Context, text string) ([]store.Found, error) {
+	words := strings.FieldsFunc(text, func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) })
+	if len(words) == 0 {
+		return nil, nil
+	}
+	for i, w := range words {
+		words[i] = `"` + w + `"*`
+	}
+	return read(ctx, a, func(r reading) ([]store.Found, error) { return r.Tx.Find(strings.Join(words, " "), 20) })
+}
+
+// Orders lists orders, newest first, from below the number before (zero: all).
+func (a *App) Orders(ctx context.Context, before int64) ([]store.OrderRow, error) {
+	return read(ctx, a, func(r reading) ([]store.OrderRow, error) { return r.RecentOrders(before, 60) })
+}
+
+// Expected lists the orders that goods are expected on, by wanted day.
+func (a *App) Expected(ctx context.Context) ([]store.OrderRow, error) {
+	return read(ctx, a, func(r reading) ([]store.OrderRow, error) { return r.ExpectedOrders(PileLimit) })
+}
+
+// OrderSheet is an order with its policy and thread.
+type OrderSheet struct {
+	Order    *trade.Order
+	Policy   trade.Policy
+	Thread   []Event
+	Company  money.Currency
+	Supplier trade.Supplier
+}
+
+// OrderSheet reads an order with all that happened to it.
+func (a *App) OrderSheet(ctx context.Context, number int64, actor Actor) (OrderSheet, error) {
+	return read(ctx, a, func(r reading) (s OrderSheet, err error) {
+		if s.Order, err = r.OrderByNumber(number, store.AllReserved); err != nil {
+			return s, found(err, "There is no order %d.", number)
+		}
+		s.Policy, s.Company = r.company.Policy, r.company.Currency
+		if s.Supplier, err = r.Supplier(s.Order.SupplierID); err != nil {
+			return s, err
+		}
+		s.Thread, err = r.thread(s.Order, actor)
+		return s, err
+	})
+}
+
+// Bounds are the delivery limits of a line.
+func (s OrderSheet) Bounds(l *trade.OrderLine) (over, under limit.Bound) {
+	return l.Limit(limit.Delivery, limit.Over, s.Policy), l.Limit(limit.Delivery, limit.Under, s.Policy)
+}
+
+// DeliverySheet is a booked delivery.
+type DeliverySheet struct {
+	store.Delivery
+	Order      *trade.Order
+	Lines      []store.ReceiptLine
+	ByName     string
+	Closed     []int64 // order lines that it closed
+	Reverses   int64   // number of the delivery that this one undoes
+	ReversedBy int64   // number of the delivery that undoes this one
+	Reversible bool
+	Entries    []store.Booked
+	Thread     []Event
+}
+
+// DeliverySheet reads a delivery.
+func (a *App) DeliverySheet(ctx context.Context, number int64, actor Actor) (DeliverySheet, error) {
+	return read(ctx, a, func(r reading) (s DeliverySheet, err error) {
+		if s.Delivery, err = r.DeliveryByNumber(number); err != nil {
+			return s, found(err, "There is no delivery %d.", number)
+		}
+		if s.Order, err = r.Order(s.Delivery.Order, store.AllReserved); err != nil {
+			return s, err
+		}
+		if s.Delivery.Reverses != 0 {
+			original, err := r.DeliveryByID(s.Delivery.Reverses)
+			if err != nil {
+				return s, err
+			}
+			s.Reverses = original.Number
+			s.Lines, err = r.ReversedLines(s.ID)
+			if err != nil {
+				return s, err
+			}
+		} else {
+			if s.Lines, err = r.ReceiptLines(s.ID); err != nil {
+				return s, err
+			}
+			if s.ReversedBy, err = r.ReversalOf(s.ID); err != nil {
+				return s, err
+			}
+			for _, l := range s.Order.Lines {
+				for _, c := range l.Receipts {
+					s.Reversible = s.Reversible || (c.Delivery == number && c.Open() > 0 && s.ReversedBy == 0)
+				}
+			}
+		}
+		if s.ByName, err = r.nameOf(s.By); err != nil {
+			return s, err
+		}
+		if s.Closed, err = r.ClosedAt(s.ID); err != nil {
+			return s, err
+		}
+		if s.Entries, err = r.EntriesOf("delivery", number); err != nil {
+			return s, err
+		}
+		s.Thread, err = r.thread(s.Order, actor)
+		return s, err
+	})
+}
+
+func (r reading) nameOf(person int64) (string, error) {
+	if person == 0 {
+		return Lagoon.Name, nil
+	}
+	p, err := r.PersonByID(person)
+	return p.Name, err
+}
+
+// InvoicePile is the invoices that need a person and those that move by themselves.
+type InvoicePile struct {
+	Held, Waiting, Through []store.InvoiceRow
+	Today                  day.Day
+}
+
+// InvoicePile reads the pile of invoices: held, waiting, and verified today.
+func (a *App) InvoicePile(ctx context.Context) (InvoicePile, error) {
+	return read(ctx, a, func(r reading) (p InvoicePile, err error) {
+		p.Today = r.today()
+		if p.Held, err = r.InvoicesInState(trade.Held, PileLimit); err != nil {
+			return p, err
+		}
+		if p.Waiting, err = r.InvoicesInState(trade.Waiting, PileLimit); err != nil {
+			return p, err
+		}
+		p.Through, err = r.InvoicesVerifiedSince(stamp(r.at.Add(-12*60*60*1e9)), 20)
+		return p, err
+	})
+}
+
+// Invoices lists invoices, newest first, from below the number before (zero: all).
+func (a *App) Invoices(ctx context.Context, before int64) ([]store.InvoiceRow, error) {
+	return read(ctx, a, func(r reading) ([]store.InvoiceRow, error) { return r.RecentInvoices(before, 60) })
+}
+
+// InvoiceSheet is an invoice with its match, order, holds and entries.
+type InvoiceSheet struct {
+	Invoice   trade.Invoice
+	State     store.InvoiceState
+	Supplier  *trade.Supplier
+	Order     *trade.Order
+	Policy    trade.Policy
+	Totals    trade.Totals
+	Run       store.MatchRun
+	Findings  []finding.Finding
+	Holds     []store.Hold
+	Entries   []store.Booked
+	Capture   store.Capture
+	CaptureBy string
+	MadeBy    string
+	Thread    []Event
+	Own       bool // the actor keyed or corrected it
+	Company   money.Currency
+}
+
+// InvoiceSheet reads an invoice with everything that is said about it.
+func (a *App) InvoiceSheet(ctx context.Context, number int64, actor Actor) (InvoiceSheet, error) {
+	return read(ctx, a, func(r reading) (s InvoiceSheet, err error) {
+		if s.Invoice, s.State, err = r.invoice(number); err != nil {
+			return s, err
+		}
+		s.Policy, s.Company = r.company.Policy, r.company.Currency
+		if s.Invoice.SupplierID != 0 {
+			supplier, err := r.Supplier(s.Invoice.SupplierID)
+			if err != nil {
+				return s, err
+			}
+			s.Supplier = &supplier
+		}
+		if s.Invoice.OrderID != 0 {
+			if s.Order, err = r.Order(s.Invoice.OrderID, s.Invoice.ID); err != nil {
+				return s, err
+			}
+			if s.Thread, err = r.thread(s.Order, actor); err != nil {
+				return s, err
+			}
+		}
+		if s.Totals, err = s.Invoice.Totals(); err != nil {
+			return s, err
+		}
+		if s.State.MatchRun != 0 {
+			if s.Run, err = r.MatchRun(s.State.MatchRun); err != nil {
+				return s, err
+			}
+		}
+		if s.Findings, err = r.findings(s.State); err != nil {
+			return s, err
+		}
+		if s.Holds, err = r.HoldsOf(s.Invoice.ID); err != nil {
+			return s, err
+		}
+		if s.Entries, err = r.EntriesOf("invoice", number); err != nil {
+			return s, err
+		}
+		return s, r.people(&s, actor)
+	})
+}
+
+func (r reading) people(s *InvoiceSheet, actor Actor) (err error) {
+	if s.Capture, err = r.Capture(s.Invoice.ID); err != nil {
+		return err
+	}
+	if s.CaptureBy, err = r.nameOf(s.Capture.By); err != nil {
+		return err
+	}
+	if s.MadeBy, err = r.nameOf(s.Capture.MadeBy); err != nil {
+		return err
+	}
+	makers, err := r.Makers(s.Invoice.ID)
+	for _, m := range makers {
+		s.Own = s.Own || m == actor.ID
+	}
+	return err
+}
+
+// InvoicePaper is the file that an invoice came as.
+func (a *App) InvoicePaper(ctx context.Context, number int64) (store.Paper, []byte, error) {
+	var content []byte
+	paper, err := read(ctx, a, func(r reading) (p store.Paper, err error) {
+		inv, _, err := r.invoice(number)
+		if err != nil {
+			return p, err
+		}
+		capture, err := r.Capture(inv.ID)
+		if err != nil {
+			return p, err
+		}
+		if capture.Paper == 0 {
+			return p, found(store.ErrNone, "Invoice %d was keyed; no file of it is kept.", number)
+		}
+		p, content, err = r.Paper(capture.Paper)
+		return p, err
+	})
+	return paper, content, err
+}
+
+// HoldsView is everything that is held: by a finding, before release, or by a person.
+type HoldsView struct {
+	Held    []store.InvoiceRow
+	Blocked []store.InvoiceRow
+	Holds   []HoldRow
+}
+
+// HoldRow is a person's hold with its invoice.
+type HoldRow struct {
+	store.Hold
+	Supplier, SupplierNumber string
+	Total                    money.Amount
+	Currency                 money.Currency
+	Due                      day.Day
+	State                    trade.InvoiceState
+}
+
+// HoldsView reads what is held, why and since when.
+func (a *App) HoldsView(ctx context.Context) (HoldsView, error) {
+	return read(ctx, a, func(r reading) (v HoldsView, err error) {
+		if v.Held, err = r.InvoicesInState(trade.Held, PileLimit); err != nil {
+			return v, err
+		}
+		if v.Blocked, err = r.BlockedInvoices(PileLimit); err != nil {
+			return v, err
+		}
+		holds, err := r.OpenHolds(PileLimit)
+		for _, h := range holds {
+			if err != nil {
+				return v, err
+			}
+			inv, s, e := r.invoice(h.InvoiceNumber)
+			err = e
+			v.Holds = append(v.Holds, HoldRow{h, inv.SupplierStated, inv.SupplierNumber, inv.StatedTotal, inv.Currency, s.Due, s.State})
+		}
+		return v, err
+	})
+}
+
+// PaymentsView is what is to be released and paid.
+type PaymentsView struct {
+	Verified []store.InvoiceRow
+	Released []store.InvoiceRow
+	Runs     []store.Run
+	Today    day.Day
+}
+
+// PaymentsView reads the pile of payments.
+func (a *App) PaymentsView(ctx context.Context) (PaymentsView, error) {
+	return read(ctx, a, func(r reading) (v PaymentsView, err error) {
+		v.Today = r.today()
+		if v.Verified, err = r.InvoicesInState(trade.Verified, PileLimit); err != nil {
+			return v, err
+		}
+		if v.Released, err = r.InvoicesInState(trade.Released, PileLimit); err != nil {
+			return v, err
+		}
+		v.Runs, err = r.Runs(20)
+		return v, err
+	})
+}
+
+// RunSheet is a run with its payments.
+type RunSheet struct {
+	store.Run
+	Payments []store.Payment
+	Entries  []store.Booked
+}
+
+// RunSheet reads a payment run.
+func (a *App) RunSheet(ctx context.Context, number int64) (RunSheet, error) {
+	return read(ctx, a, func(r reading) (s RunSheet, err error) {
+		if s.Run, err = r.RunByNumber(number); err != nil {
+			return s, found(err, "There is no payment run %d.", number)
+		}
+		if s.Payments, err = r.Payments(s.ID); err != nil {
+			return s, err
+		}
+		s.Entries, err = r.EntriesOf("payment", number)
+		return s, err
+	})
+}
+
+// JournalPage is a page of the journal.
+type JournalPage struct {
+	Entries []store.Booked
+	Company money.Currency
+}
+
+// Journal lists entries, newest first, from below a number (zero: from the newest).
+func (a *App) Journal(ctx context.Context, before int64) (JournalPage, error) {
+	return read(ctx, a, func(r reading) (p JournalPage, err error) {
+		p.Company = r.company.Currency
+		p.Entries, err = r.Tx.Journal(before, 50)
+		return p, err
+	})
+}
+
+// Entry reads one ledger entry.
+func (a *App) Entry(ctx context.Context, number int64) (JournalPage, error) {
+	return read(ctx, a, func(r reading) (p JournalPage, err error) {
+		p.Company = r.company.Currency
+		e, err := r.Tx.Entry(number)
+		p.Entries = []store.Booked{e}
+		return p, found(err, "There is no entry %d.", number)
+	})
+}
+
+// Setting is what everybody who signs in is told.
+type Setting struct {
+	Company    store.Company
+	Today      day.Day
+	Configured bool
+}
+
+// Setting reads the company and today's date.
+func (a *App) Setting(ctx context.Context) (Setting, error) {
+	return read(ctx, a, func(r reading) (Setting, error) {
+		return Setting{r.company, r.today(), r.company.Name != ""}, nil
+	})
+}
+
+// People lists everybody who can sign in.
+func (a *App) People(ctx context.Context) ([]store.Person, error) {
+	return read(ctx, a, func(r reading) ([]store.Person, error) { return r.Tx.People() })
+}
+
+// Suppliers lists suppliers by name.
+func (a *App) Suppliers(ctx context.Context) ([]trade.Supplier, error) {
+	return read(ctx, a, func(r reading) ([]trade.Supplier, error) { return r.Tx.Suppliers() })
+}
+
+// Proposed is what an order's invoice would say: what is received and not yet
+// invoiced, at the order's prices.
+func (a *App) Proposed(ctx context.Context, number int64) (*trade.Order, trade.Invoice, error) {
+	var order *trade.Order
+	inv, err := read(ctx, a, func(r reading) (inv trade.Invoice, err error) {
+		if order, err = r.OrderByNumber(number, store.AllReserved); err != nil {
+			return inv, found(err, "There is no order %d.", number)
+		}
+		inv = trade.Invoice{Kind: trade.PlainInvoice, Source: "keyed", SupplierID: order.SupplierID, OrderID: order.ID, Currency: order.Currency, PostingDay: r.today()}
+		for _, l := range order.Lines {
+			quantity := max(0, l.Open()-l.Reserved)
+			if l.Level == trade.TwoWay {
+				quantity = max(0, l.Quantity-l.Billed-l.Reserved)
+			}
+			if quantity == 0 || l.ClosedInvoices {
+				continue
+			}
+			inv.Lines = append(inv.Lines, trade.InvoiceLine{No: l.No, OrderLineID: l.ID, OrderLineRef: fmt.Sprint(l.No), Description: l.Description, Quantity: quantity, Unit: l.Unit,
+				Price: l.Price, Base: l.Base, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate})
+		}
+		return inv, nil
+	})
+	return order, inv, err
+}

@@ -1,0 +1,210 @@
+package say
+
+import (
+	"fmt"
+	"strings"
+
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+)
+
+// Finding is the sentence of a finding: what differs, the arithmetic, the limit and
+// where the limit comes from.
+func (p Printer) Finding(f finding.Finding) string {
+	switch f.Kind {
+	case finding.OverDelivery:
+		if f.Verdict == finding.Within {
+			return fmt.Sprintf("%s over the order is %s %%; %s.", p.Measure(f.Excess, f.Unit), p.Quantity(f.Percent), p.allowed(f))
+		}
+		text := fmt.Sprintf("%s + %s is %s over the %s ordered, %s %%; %s.", p.Quantity(f.Received), p.Quantity(f.Quantity),
+			p.Measure(f.Excess, f.Unit), p.Quantity(f.Ordered), p.Quantity(f.Percent), p.allowed(f))
+		if f.Nearest > 0 {
+			return text + fmt.Sprintf(" At most %s can be booked now. Count again, or book %s and record %s as refused at the door.",
+				p.Measure(f.Nearest, f.Unit), p.Quantity(f.Nearest), p.Quantity(f.Quantity-f.Nearest))
+		}
+		return text + " Nothing more can be booked on this line: record what came as refused at the door."
+	case finding.UnderDelivery:
+		text := fmt.Sprintf("%s short is %s %%; %s.", p.Measure(f.Excess, f.Unit), p.Quantity(f.Percent), p.allowed(f))
+		if f.Verdict == finding.Within {
+			return text + " The line is closed and nothing more is expected."
+		}
+		return text + fmt.Sprintf(" At least %s must come now to close the line. Count again, or leave the rest open.", p.Measure(f.Nearest, f.Unit))
+	case finding.PartDelivery:
+		return fmt.Sprintf("%s still to come.", p.Measure(f.Excess, f.Unit))
+	case finding.FullDelivery:
+		return "All here."
+	}
+	return p.invoiceFinding(f)
+}
+
+func (p Printer) invoiceFinding(f finding.Finding) string {
+	stake := p.Money(f.Difference, f.Currency)
+	switch f.Kind {
+	case finding.OverReceived:
+		text := fmt.Sprintf("%s: %s more invoiced than received.", f.Name, p.Measure(f.Excess, f.Unit))
+		if f.Reserved > 0 {
+			text += fmt.Sprintf(" %s are received and not yet invoiced, of which earlier invoices claim their part; %s are left for this one.",
+				p.Quantity(f.Received-f.Billed), p.Quantity(f.Available))
+		}
+		text += fmt.Sprintf(" %s − %s = %s, %s.", p.Quantity(f.Quantity), p.Quantity(f.Available), p.Quantity(f.Excess), stake)
+		switch f.Verdict {
+		case finding.Waiting:
+			return text + fmt.Sprintf(" %s of %s ordered have come; the invoice moves on by itself when the rest is booked.", p.Quantity(f.Received), p.Quantity(f.Ordered))
+		case finding.Within:
+			return text + " " + capital(p.allowed(f)) + "."
+		}
+		return text + fmt.Sprintf(" No more can come on this line; %s.", p.allowed(f))
+	case finding.OverOrdered:
+		if f.Bound != nil && f.Bound.Kind == limit.InvoicedQuantity {
+			return fmt.Sprintf("%s: %s more invoiced than ordered. %s − %s = %s, %s; %s.", f.Name, p.Measure(f.Excess, f.Unit),
+				p.Quantity(f.Quantity), p.Quantity(f.Available), p.Quantity(f.Excess), stake, p.allowed(f))
+		}
+		return fmt.Sprintf("%s: %s more invoiced than the order allows. Before %s + now %s is more than %s (%s ordered; %s), %s.", f.Name,
+			p.Measure(f.Excess, f.Unit), p.Quantity(f.Billed+f.Reserved), p.Quantity(f.Quantity), p.Quantity(f.Nearest), p.Quantity(f.Ordered), p.allowed(f), stake)
+	case finding.UnitPrice:
+		direction := "above"
+		if f.Price < f.Reference {
+			direction = "below"
+		}
+		text := fmt.Sprintf("%s: %s %s the order's price. %s against %s is %s%s %%", f.Name,
+			p.Price((f.Price-f.Reference).Abs(), f.Currency), direction, p.Price(f.Price, f.Currency), p.Price(f.Reference, f.Currency), plus(f.Percent), p.Quantity(f.Percent))
+		if f.Verdict == finding.Within && f.Bound.Unset {
+			return text + fmt.Sprintf("; a lower price passes. %s on %s.", stake, p.Measure(f.Quantity, f.Unit))
+		}
+		return text + fmt.Sprintf("; %s. %s on %s.", p.allowed(f), stake, p.Measure(f.Quantity, f.Unit))
+	case finding.UnitDiffers:
+		return fmt.Sprintf("%s: invoiced in %s, ordered in %s. The item has no conversion between the two, so the quantities cannot be compared.",
+			f.Name, Unit(f.Text), Unit(f.Other))
+	case finding.CurrencyDiffers:
+		return fmt.Sprintf("The invoice is in %s, the order in %s. An invoice is matched in its order's currency only.", f.Text, f.Other)
+	case finding.TaxRateDiffers:
+		return fmt.Sprintf("%s: tax %s %s %% on the invoice, %s %s %% on the order. That changes the tax by %s.",
+			f.Name, f.Text, p.Quantity(f.Price), f.Other, p.Quantity(f.Reference), stake)
+	case finding.ChargeNotOrdered:
+		name := f.Name
+		if name == "" {
+			name = "A charge"
+		}
+		text := fmt.Sprintf("%s: %s is not on the order", name, p.Money(f.Amount, f.Currency))
+		if f.Computed > 0 {
+			text += fmt.Sprintf(" and comes on top of %s charged before", p.Amount(f.Computed, f.Currency))
+		}
+		return text + "; " + p.allowed(f) + "."
+	case finding.TaxAmount:
+		return fmt.Sprintf("Tax %s %s %%: stated %s, computed %s, a difference of %s; %s.", f.Text, p.Quantity(f.Price),
+			p.Amount(f.Amount, f.Currency), p.Amount(f.Computed, f.Currency), stake, p.allowed(f))
+	case finding.StatedTotal:
+		text := fmt.Sprintf("The invoice states a total of %s; its lines, charges and tax add up to %s. The difference is %s; %s.",
+			p.Money(f.Amount, f.Currency), p.Amount(f.Computed, f.Currency), stake, p.allowed(f))
+		if f.Verdict == finding.Outside {
+			return text + " This can be corrected but not accepted."
+		}
+		return text
+	case finding.PrepaidStated:
+		return fmt.Sprintf("The supplier says that %s was paid already. No prepayment on this order is known, and nothing is deducted by itself.", stake)
+	case finding.LikelyDuplicate:
+		return fmt.Sprintf("%s looks like a second copy of %s, Lagoon's invoice %s.", f.Text, f.Other, f.Reference)
+	case finding.OrderNotOpen:
+		return fmt.Sprintf("Order %s is %s; an invoice is matched against an issued order only.", f.Reference, f.Text)
+	case finding.LineClosed:
+		return fmt.Sprintf("%s: this order line is closed to further invoices.", f.Name)
+	case finding.SupplierUnknown:
+		return fmt.Sprintf("No supplier is known by the name %s or the tax number %s. Say who it is.", quoted(f.Text), quoted(f.Other))
+	case finding.OrderUnknown:
+		if f.Text == "" {
+			return "The invoice names no order. Say which order it belongs to."
+		}
+		return fmt.Sprintf("The invoice names the order %s; this supplier has none by that number. Say which order it belongs to.", quoted(f.Text))
+	case finding.LineUnknown:
+		return fmt.Sprintf("Line %d, %s: no line of the order could be found for it. Say which one it is.", f.Line, quoted(f.Name))
+	case finding.QuantityMissing:
+		return fmt.Sprintf("Line %d, %s: the quantity is %s; an invoice line needs one above zero.", f.Line, f.Name, p.Quantity(f.Quantity))
+	case finding.CreditNote:
+		return fmt.Sprintf("This is a credit note over %s. It is kept here; only invoices are matched.", stake)
+	case finding.BankAccount:
+		if f.Other == "" {
+			return fmt.Sprintf("The invoice asks to be paid to %s; no account of %s is known. It is not released before a second person has looked.", IBAN(f.Text), f.Name)
+		}
+		return fmt.Sprintf("The invoice asks to be paid to %s; the account known of %s is %s. Accepting pays to the known account.", IBAN(f.Text), f.Name, IBAN(f.Other))
+	case finding.SupplierBlocked:
+		return fmt.Sprintf("%s is %s: the invoice is verified but not released.", f.Name, words(f.Text))
+	case finding.MatchFailed:
+		return "Matching failed three times in a row: " + f.Text
+	}
+	return string(f.Kind)
+}
+
+// allowed says what the limit allows and whose limit it is.
+func (p Printer) allowed(f finding.Finding) string {
+	b := f.Bound
+	switch {
+	case b == nil || b.Unset:
+		return "no limit is set, so nothing is allowed"
+	case b.SwitchedOff:
+		return "the company allows none"
+	}
+	var parts []string
+	if b.Percent != nil {
+		parts = append(parts, p.Quantity(*b.Percent)+" %")
+	}
+	if b.Absolute != nil {
+		switch b.Kind {
+		case limit.Delivery, limit.InvoicedQuantity:
+			parts = append(parts, p.Measure(money.Decimal(*b.Absolute), f.Unit))
+		default:
+			parts = append(parts, p.Money(money.Amount(*b.Absolute), f.Currency))
+		}
+	}
+	return strings.Join(parts, " and at most ") + " is allowed " + origin(b.Level)
+}
+
+func origin(level limit.Level) string {
+	switch level {
+	case limit.Line:
+		return "on this order line"
+	case limit.ItemAtSupplier:
+		return "on this item from this supplier"
+	case limit.Item:
+		return "on this item"
+	case limit.Supplier:
+		return "for this supplier"
+	default:
+		return "by the company"
+	}
+}
+
+// IBAN writes an account number in groups of four.
+func IBAN(text string) string {
+	var b strings.Builder
+	for i, c := range text {
+		if i > 0 && i%4 == 0 {
+			b.WriteByte(' ')
+		}
+		b.WriteRune(c)
+	}
+	return b.String()
+}
+
+func quoted(text string) string {
+	if text == "" {
+		return "(none given)"
+	}
+	return "“" + text + "”"
+}
+
+func words(state string) string { return strings.ReplaceAll(state, "_", " ") }
+
+func plus(d money.Decimal) string {
+	if d > 0 {
+		return "+"
+	}
+	return ""
+}
+
+func capital(text string) string {
+	if text == "" {
+		return text
+	}
+	return strings.ToUpper(text[:1]) + text[1:]
+}

@@ -1,0 +1,56 @@
+package say
+
+import (
+	"fmt"
+
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/ledger"
+)
+
+// Way names a way to settle a finding and says what it will book and leave open.
+func (p Printer) Way(f finding.Finding, way finding.Way) (label, books string) {
+	switch way {
+	case finding.Accept:
+		return "Accept as it is", p.accepting(f)
+	case finding.Correct:
+		return "Correct the entry", "Books nothing by itself. The corrected entry is matched again at once."
+	case finding.Deliver:
+		return "Book the delivery", "Books the goods that are missing; the invoice then moves on by itself."
+	case finding.Refuse:
+		return "Refuse to the supplier", "Books nothing. The invoice ends here and frees what it claimed."
+	}
+	return string(way), ""
+}
+
+func (p Printer) accepting(f finding.Finding) string {
+	stake := p.Money(f.Difference, f.Currency)
+	switch f.Kind {
+	case finding.OverReceived:
+		return fmt.Sprintf("Books %s more than was received, %s at the order's price; the next delivery fills it first.", p.Measure(f.Excess, f.Unit), stake)
+	case finding.OverOrdered:
+		return fmt.Sprintf("Books the invoice in full, %s more than the order allows.", stake)
+	case finding.UnitPrice:
+		return fmt.Sprintf("Books %s to price variance. Nothing is left open.", stake)
+	case finding.ChargeNotOrdered:
+		return fmt.Sprintf("Books %s to charges. Nothing is left open.", stake)
+	case finding.TaxAmount, finding.TaxRateDiffers:
+		return "Books the tax as the supplier states it. Nothing is left open."
+	case finding.LikelyDuplicate:
+		return "Keeps it as an invoice of its own; it is matched like any other."
+	case finding.BankAccount:
+		return "Books nothing. The invoice can be released and is paid to the account that is known."
+	}
+	return ""
+}
+
+var accounts = map[ledger.Role]string{
+	ledger.Stock: "Stock", ledger.Expense: "Expense", ledger.GRNI: "Goods received, not invoiced", ledger.PriceVariance: "Price variance", ledger.InputTax: "Input tax",
+	ledger.Payables: "Trade payables", ledger.Charges: "Charges", ledger.DiscountReceived: "Discount received", ledger.InTransit: "Payments in transit", ledger.Bank: "Bank",
+	ledger.ExchangeDifference: "Exchange difference", ledger.FreeOfCharge: "Goods free of charge", ledger.RoundingDifference: "Rounding difference",
+}
+
+// Account is the name of an account by its role.
+func Account(role ledger.Role) string { return accounts[role] }
+
+// Limit says what a limit allows and where it comes from, or that there is none.
+func (p Printer) Limit(f finding.Finding) string { return p.allowed(f) }

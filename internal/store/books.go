@@ -1,0 +1,281 @@
+package store
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/ledger"
+)
+
+// Booked is an entry as it stands in the journal.
+type Booked struct {
+	ID, Number     int64
+	PostedOn       day.Day
+	What           string
+	Document       string // delivery, invoice, order, payment
+	DocumentNumber int64
+	Order          int64 // number, or zero
+	By             int64
+	ByName         string
+	At             string
+	ledger.Entry
+}
+
+var (
+	addEntry     = statement(`INSERT INTO entry (number, posted_on, currency, what, document, document_number, purchase_order, by_person, at) VALUES (?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)`)
+	addEntryLine = statement(`INSERT INTO entry_line (entry, no, role, detail, amount, base) VALUES (?, ?, ?, ?, ?, ?)`)
+	entryLines   = statement(`SELECT role, detail, amount, base FROM entry_line WHERE entry = ? ORDER BY no`)
+	entryByNo    = statement(entryColumns + `WHERE e.number = ?`)
+	entriesOf    = statement(entryColumns + `WHERE e.document = ? AND e.document_number = ? ORDER BY e.id`)
+	recentEntry  = statement(entryColumns + `WHERE e.number < ? ORDER BY e.number DESC LIMIT ?`)
+	balances     = statement(`SELECT role, detail, sum(amount), sum(base) FROM entry_line GROUP BY role, detail HAVING sum(base) <> 0 OR sum(amount) <> 0 ORDER BY role, detail`)
+)
+
+const entryColumns = `SELECT e.id, e.number, e.posted_on, e.currency, e.what, e.document, e.document_number, coalesce(e.purchase_order, 0), coalesce(p.name, 'Lagoon'), e.at
+	FROM entry e LEFT JOIN person p ON p.id = e.by_person `
+
+// AddEntry books an entry and gives its number. An entry that does not balance is an error.
+func (t *Tx) AddEntry(b Booked) (int64, error) {
+	if err := b.Check(); err != nil {
+		return 0, err
+	}
+	number, err := t.NextNumber(EntrySeries)
+	if err != nil {
+		return 0, err
+	}
+	id, err := t.exec(addEntry, number, b.PostedOn, b.Currency, b.What, b.Document, b.DocumentNumber, b.Order, b.By, b.At)
+	for i, l := range b.Lines {
+		if err == nil && (l.Amount != 0 || l.Base != 0) {
+			err = t.do(addEntryLine, id, i+1, l.Role, l.Detail, l.Amount, l.Base)
+		}
+	}
+	return number, err
+}
+
+func scanEntry(r row) (b Booked, err error) {
+	err = r.Scan(&b.ID, &b.Number, &b.PostedOn, &b.Currency, &b.What, &b.Document, &b.DocumentNumber, &b.Order, &b.ByName, &b.At)
+	return
+}
+
+func (t *Tx) withLines(entries []Booked, err error) ([]Booked, error) {
+	for i := range entries {
+		if err != nil {
+			return nil, err
+		}
+		entries[i].Lines, err = list(t, entryLines, scanLine, entries[i].ID)
+	}
+	return entries, err
+}
+
+func scanLine(r row) (l ledger.Line, err error) {
+	err = r.Scan(&l.Role, &l.Detail, &l.Amount, &l.Base)
+	return
+}
+
+// EntriesOf lists the entries of a document.
+func (t *Tx) EntriesOf(document string, number int64) ([]Booked, error) {
+	return t.withLines(list(t, entriesOf, scanEntry, document, number))
+}
+
+// Journal lists entries, newest first, from below a number (zero: from the newest).
+func (t *Tx) Journal(before int64, limit int) ([]Booked, error) {
+	if before == 0 {
+		before = AllReserved
+	}
+	return t.withLines(list(t, recentEntry, scanEntry, before, limit))
+}
+
+// Entry reads one entry.
+func (t *Tx) Entry(number int64) (Booked, error) {
+	b, err := one(t, entryByNo, scanEntry, number)
+	if err != nil {
+		return b, err
+	}
+	entries, err := t.withLines([]Booked{b}, nil)
+	return append(entries, b)[0], err
+}
+
+// Balances sums the ledger by role and detail.
+func (t *Tx) Balances() ([]ledger.Line, error) { return list(t, balances, scanLine) }
+
+// AuditRow is one change: who did what to which document, and how it looked before
+// and after.
+type AuditRow struct {
+	Seq                             int64
+	At, Actor, Role, Command, Cause string
+	Subject, Number                 string
+	Before, After                   []byte
+	Previous, Hash                  string
+}
+
+var (
+	lastHash  = statement(`SELECT hash FROM audit ORDER BY seq DESC LIMIT 1`)
+	addAudit  = statement(`INSERT INTO audit (at, actor, role, command, cause, subject, number, before, after, previous, hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	auditOf   = statement(`SELECT seq, at, actor, role, command, cause, subject, number, before, after, previous, hash FROM audit WHERE subject = ? AND number = ? ORDER BY seq DESC LIMIT ?`)
+	putKey    = statement(`INSERT INTO command_key (actor, key, body, answer, at) VALUES (?, ?, ?, ?, ?)`)
+	getKey    = statement(`SELECT body, answer FROM command_key WHERE actor = ? AND key = ?`)
+	putFinder = statement(`INSERT INTO finder (text, kind, number, label) VALUES (?, ?, ?, ?)`)
+	askFinder = statement(`SELECT kind, number, label FROM finder WHERE finder MATCH ? ORDER BY rank LIMIT ?`)
+)
+
+// Chain is the hash of an audit row: SHA-256 over the hash before it and all of its
+// columns, each led by its length, so that no two rows read alike.
+func (a AuditRow) Chain() string {
+	h := sha256.New()
+	for _, part := range [][]byte{[]byte(a.Previous), []byte(a.At), []byte(a.Actor), []byte(a.Role), []byte(a.Command), []byte(a.Cause),
+		[]byte(a.Subject), []byte(a.Number), a.Before, a.After} {
+		_, _ = fmt.Fprintf(h, "%d:", len(part)) // a hash never fails to write
+		h.Write(part)
+	}
+	return hex.EncodeToString(h.Sum(nil))
+}
+
+// AddAudit appends a row to the record, chained to the one before.
+func (t *Tx) AddAudit(a AuditRow) error {
+	previous, err := one(t, lastHash, scanOne[string])
+	if err != nil && !errors.Is(err, ErrNone) {
+		return err
+	}
+	a.Previous = previous
+	if a.Before == nil {
+		a.Before = []byte{}
+	}
+	return t.do(addAudit, a.At, a.Actor, a.Role, a.Command, a.Cause, a.Subject, a.Number, a.Before, a.After, a.Previous, a.Chain())
+}
+
+// Audit lists what happened to a document, the latest first.
+func (t *Tx) Audit(subject, number string, limit int) ([]AuditRow, error) {
+	return list(t, auditOf, func(r row) (a AuditRow, err error) {
+		err = r.Scan(&a.Seq, &a.At, &a.Actor, &a.Role, &a.Command, &a.Cause, &a.Subject, &a.Number, &a.Before, &a.After, &a.Previous, &a.Hash)
+		return
+	}, subject, number, limit)
+}
+
+// Answered is the answer that a command with this key was given, with the hash of
+// its body, or ErrNone.
+func (t *Tx) Answered(actor int64, key string) (body string, answer []byte, err error) {
+	answer, err = one(t, getKey, func(r row) (a []byte, err error) {
+		err = r.Scan(&body, &a)
+		return
+	}, actor, key)
+	return body, answer, err
+}
+
+// KeepAnswer keeps a command's answer under its key.
+func (t *Tx) KeepAnswer(actor int64, key, body string, answer []byte, at string) error {
+	return t.do(putKey, actor, key, body, answer, at)
+}
+
+// Found is a thing that a search found.
+type Found struct{ Kind, Number, Label string }
+
+// MakeFindable lets a document be found by the words of text.
+func (t *Tx) MakeFindable(text string, f Found) error {
+	return t.do(putFinder, text, f.Kind, f.Number, f.Label)
+}
+
+// Find searches by an expression of the full-text index.
+func (t *Tx) Find(expression string, limit int) ([]Found, error) {
+	return list(t, askFinder, func(r row) (f Found, err error) {
+		err = r.Scan(&f.Kind, &f.Number, &f.Label)
+		return
+	}, expression, limit)
+}
+
+// Paper is a file as it came.
+type Paper struct {
+	ID              int64
+	SHA256          string
+	Name, MediaType string
+	Size            int64
+}
+
+const partSize = 256 << 10
+
+var (
+	paperByHash  = statement(`SELECT id, sha256, name, media_type, size FROM paper WHERE sha256 = ?`)
+	paperByID    = statement(`SELECT id, sha256, name, media_type, size FROM paper WHERE id = ?`)
+	addPaper     = statement(`INSERT INTO paper (sha256, name, media_type, size, kept_at) VALUES (?, ?, ?, ?, ?)`)
+	addPaperPart = statement(`INSERT INTO paper_part (paper, part, bytes) VALUES (?, ?, ?)`)
+	paperParts   = statement(`SELECT bytes FROM paper_part WHERE paper = ? ORDER BY part`)
+)
+
+func scanPaper(r row) (p Paper, err error) {
+	err = r.Scan(&p.ID, &p.SHA256, &p.Name, &p.MediaType, &p.Size)
+	return
+}
+
+// KeepPaper keeps a file by its content and gives its row key; the same content is
+// kept once.
+func (t *Tx) KeepPaper(name, mediaType string, content []byte, at string) (int64, error) {
+	sum := sha256.Sum256(content)
+	hash := hex.EncodeToString(sum[:])
+	if p, err := one(t, paperByHash, scanPaper, hash); err == nil {
+		return p.ID, nil
+	} else if !errors.Is(err, ErrNone) {
+		return 0, err
+	}
+	id, err := t.exec(addPaper, hash, name, mediaType, len(content), at)
+	for part := 0; err == nil && part*partSize < len(content); part++ {
+		err = t.do(addPaperPart, id, part, content[part*partSize:min(len(content), (part+1)*partSize)])
+	}
+	return id, err
+}
+
+// Paper reads a file.
+func (t *Tx) Paper(id int64) (Paper, []byte, error) {
+	p, err := one(t, paperByID, scanPaper, id)
+	if err != nil {
+		return p, nil, err
+	}
+	parts, err := list(t, paperParts, scanOne[[]byte], id)
+	content := make([]byte, 0, p.Size)
+	for _, part := range parts {
+		content = append(content, part...)
+	}
+	return p, content, err
+}
+
+// Wake is an invoice that is to be matched again.
+type Wake struct {
+	Invoice   int64
+	Cause     string
+	Tries     int
+	NotBefore string
+	Trouble   string
+}
+
+var (
+	putWake    = statement(`INSERT INTO wake (invoice, cause, not_before) VALUES (?, ?, ?) ON CONFLICT (invoice) DO UPDATE SET cause = excluded.cause, tries = 0, not_before = excluded.not_before`)
+	dueWakes   = statement(`SELECT invoice, cause, tries, not_before, trouble FROM wake WHERE not_before <= ? ORDER BY invoice LIMIT 100`)
+	dropWake   = statement(`DELETE FROM wake WHERE invoice = ?`)
+	delayWake  = statement(`UPDATE wake SET tries = tries + 1, not_before = ?2, trouble = ?3 WHERE invoice = ?1`)
+	countWakes = statement(`SELECT count(*) FROM wake WHERE not_before <= ?`)
+)
+
+// WakeInvoice notes that an invoice is to be matched again.
+func (t *Tx) WakeInvoice(invoice int64, cause, at string) error {
+	return t.do(putWake, invoice, cause, at)
+}
+
+// DueWakes lists invoices to match again now, the earliest captured first.
+func (t *Tx) DueWakes(now string) ([]Wake, error) {
+	return list(t, dueWakes, func(r row) (w Wake, err error) {
+		err = r.Scan(&w.Invoice, &w.Cause, &w.Tries, &w.NotBefore, &w.Trouble)
+		return
+	}, now)
+}
+
+// DropWake removes the note once its invoice was matched.
+func (t *Tx) DropWake(invoice int64) error { return t.do(dropWake, invoice) }
+
+// DelayWake puts a failed match off.
+func (t *Tx) DelayWake(invoice int64, until, trouble string) error {
+	return t.do(delayWake, invoice, until, trouble)
+}
+
+// CountWakes counts the invoices to match again now.
+func (t *Tx) CountWakes(now string) (int64, error) { return t.number(countWakes, now) }

@@ -1,0 +1,398 @@
+package store
+
+import (
+	"encoding/json"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+)
+
+// InvoiceState is where an invoice stands, with what lists show of it.
+type InvoiceState struct {
+	Invoice       int64 // row key
+	State         trade.InvoiceState
+	Since         string
+	Version       int64
+	Revision      int64 // row key of the revision in force
+	MatchRun      int64
+	Supplier      int64
+	NumberKey     string
+	Order         int64
+	Currency      money.Currency
+	Total         money.Amount
+	TotalBase     money.Amount // payables in company currency, once verified
+	Date          day.Day
+	Due           day.Day
+	DiscountUntil day.Day
+	Discount      money.Amount
+	Open          money.Amount // what is still to be paid, once verified
+	Charges       money.Amount // that the order does not plan
+	Blocked       bool         // may not be released
+	Turn          string       // whose turn it is
+	Summary       string
+	CheckedAt     string
+}
+
+var (
+	addInvoice  = statement(`INSERT INTO invoice (number, source, paper, captured_on, captured_at, captured_by) VALUES (?, ?, nullif(?, 0), ?, ?, nullif(?, 0))`)
+	addRevision = statement(`INSERT INTO invoice_revision (invoice, revision, kind, supplier, supplier_stated, tax_id_stated, supplier_number, invoice_date, posting_day, currency, rate,
+		order_stated, purchase_order, stated_total, prepaid, iban, due_stated, note, made_by, made_at, reason) VALUES (?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, nullif(?, 0), ?, ?)`)
+	addInvoiceLine = statement(`INSERT INTO invoice_line (invoice_revision, no, order_line, order_line_ref, supplier_code, item_code, description, quantity, unit, price, base, discount, charge,
+		tax_category, tax_rate, charge_kind) VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	addInvoiceCharge = statement(`INSERT INTO invoice_charge (invoice_revision, no, allowance, kind, reason, amount, tax_category, tax_rate) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`)
+	addInvoiceTax    = statement(`INSERT INTO invoice_tax (invoice_revision, no, category, rate, amount) VALUES (?, ?, ?, ?, ?)`)
+	addInvoiceState  = statement(`INSERT INTO invoice_state (invoice, state, since, version, revision, match_run, supplier, number_key, purchase_order, currency, total, total_base, invoice_date, due_on,
+		discount_until, discount, open, charges, blocked, turn, summary, checked_at)
+		VALUES (?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (invoice) DO UPDATE SET state = excluded.state, since = excluded.since, version = excluded.version, revision = excluded.revision, match_run = excluded.match_run,
+		supplier = excluded.supplier, number_key = excluded.number_key, purchase_order = excluded.purchase_order, currency = excluded.currency, total = excluded.total, total_base = excluded.total_base,
+		invoice_date = excluded.invoice_date, due_on = excluded.due_on, discount_until = excluded.discount_until, discount = excluded.discount, open = excluded.open, charges = excluded.charges,
+		blocked = excluded.blocked, turn = excluded.turn, summary = excluded.summary, checked_at = excluded.checked_at`)
+	getInvoiceState = statement(`SELECT invoice, state, since, version, revision, coalesce(match_run, 0), coalesce(supplier, 0), number_key, coalesce(purchase_order, 0), currency, total, total_base, invoice_date, due_on,
+		discount_until, discount, open, charges, blocked, turn, summary, checked_at FROM invoice_state WHERE invoice = ?`)
+	invoiceIDOf = statement(`SELECT id FROM invoice WHERE number = ?`)
+	getInvoice  = statement(`SELECT i.id, i.number, i.source, i.captured_on, r.revision, r.kind, coalesce(r.supplier, 0), r.supplier_stated, r.tax_id_stated, r.supplier_number, r.invoice_date, r.posting_day, r.currency, r.rate,
+		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.note FROM invoice i JOIN invoice_revision r ON r.invoice = i.id WHERE r.id = ?`)
+	invoiceLines = statement(`SELECT id, no, coalesce(order_line, 0), order_line_ref, supplier_code, item_code, description, quantity, unit, price, base, discount, charge, tax_category, tax_rate, charge_kind
+		FROM invoice_line WHERE invoice_revision = ? ORDER BY no`)
+	invoiceCharges = statement(`SELECT allowance, kind, reason, amount, tax_category, tax_rate FROM invoice_charge WHERE invoice_revision = ? ORDER BY no`)
+	invoiceTaxes   = statement(`SELECT category, rate, amount FROM invoice_tax WHERE invoice_revision = ? ORDER BY no`)
+	captureFacts   = statement(`SELECT i.captured_at, coalesce(i.captured_by, 0), coalesce(i.paper, 0), coalesce(r.made_by, 0) FROM invoice i JOIN invoice_state s ON s.invoice = i.id JOIN invoice_revision r ON r.id = s.revision WHERE i.id = ?`)
+	revisionMakers = statement(`SELECT DISTINCT made_by FROM invoice_revision WHERE invoice = ? AND made_by IS NOT NULL`)
+	sameNumber     = statement(`SELECT i.number, r.supplier_number, s.invoice_date, s.total, i.captured_on FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+		WHERE s.supplier = ? AND s.number_key = ? AND s.invoice <> ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
+	sameAmount = statement(`SELECT i.number, r.supplier_number, s.number_key FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+		WHERE s.supplier = ? AND s.total = ? AND s.invoice_date = ? AND s.invoice <> ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
+	getAcceptances = statement(`SELECT a.kind, a.line, a.difference, a.excess, a.note, p.name, a.at FROM acceptance a JOIN person p ON p.id = a.by_person WHERE a.revision = ? ORDER BY a.id`)
+	addAcceptance  = statement(`INSERT INTO acceptance (invoice, revision, kind, line, difference, difference_base, excess, note, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	acceptedBy     = statement(`SELECT kind, line, max(difference_base) FROM acceptance WHERE revision = ? AND by_person = ? GROUP BY kind, line`)
+	addMatchRun    = statement(`INSERT INTO match_run (invoice, revision, at, cause, verdict, findings) VALUES (?, ?, ?, ?, ?, ?)`)
+	getMatchRun    = statement(`SELECT id, at, cause, verdict, findings FROM match_run WHERE id = ?`)
+	addDecision    = statement(`INSERT INTO invoice_decision (invoice, decision, reason, by_person, at) VALUES (?, ?, ?, nullif(?, 0), ?)`)
+	touchedBy      = statement(`SELECT invoice FROM invoice_state WHERE purchase_order = ? AND state IN ('captured', 'waiting', 'held') ORDER BY invoice`)
+	unsettled      = statement(`SELECT invoice FROM invoice_state WHERE state = 'captured' UNION ALL SELECT invoice FROM invoice_state WHERE state = 'waiting' UNION ALL SELECT invoice FROM invoice_state WHERE state = 'held'`)
+)
+
+// AddInvoice writes an invoice's head and gives its row key.
+func (t *Tx) AddInvoice(inv trade.Invoice, paper int64, at string, by int64) (int64, error) {
+	return t.exec(addInvoice, inv.Number, inv.Source, paper, inv.CapturedOn, at, by)
+}
+
+// AddRevision writes what an invoice says and gives the revision's row key; the
+// lines get theirs.
+func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64, error) {
+	id, err := t.exec(addRevision, inv.ID, inv.Revision, inv.Kind, inv.SupplierID, inv.SupplierStated, inv.TaxIDStated, inv.SupplierNumber, inv.Date, inv.PostingDay, inv.Currency, inv.Rate,
+		inv.OrderStated, inv.OrderID, inv.StatedTotal, inv.Prepaid, inv.IBAN, inv.DueStated, inv.Note, by, at, reason)
+	if err != nil {
+		return 0, err
+	}
+	for i := range inv.Lines {
+		l := &inv.Lines[i]
+		if l.ID, err = t.exec(addInvoiceLine, id, l.No, l.OrderLineID, l.OrderLineRef, l.SupplierCode, l.ItemCode, l.Description, l.Quantity, l.Unit, l.Price, l.Base, l.Discount, l.Charge,
+			l.TaxCategory, l.TaxRate, l.ChargeKind); err != nil {
+			return 0, err
+		}
+	}
+	for i, c := range inv.Charges {
+		if err := t.do(addInvoiceCharge, id, i+1, c.Allowance, c.Kind, c.Reason, c.Amount, c.TaxCategory, c.TaxRate); err != nil {
+			return 0, err
+		}
+	}
+	for i, x := range inv.Taxes {
+		if err := t.do(addInvoiceTax, id, i+1, x.Category, x.Rate, x.Amount); err != nil {
+			return 0, err
+		}
+	}
+	return id, nil
+}
+
+// SaveInvoiceState writes where an invoice stands.
+func (t *Tx) SaveInvoiceState(s InvoiceState) error {
+	return t.do(addInvoiceState, s.Invoice, s.State, s.Since, s.Version, s.Revision, s.MatchRun, s.Supplier, s.NumberKey, s.Order, s.Currency, s.Total, s.TotalBase, s.Date, s.Due,
+		s.DiscountUntil, s.Discount, s.Open, s.Charges, s.Blocked, s.Turn, s.Summary, s.CheckedAt)
+}
+
+// InvoiceState reads where an invoice stands.
+func (t *Tx) InvoiceState(invoice int64) (InvoiceState, error) {
+	return one(t, getInvoiceState, func(r row) (s InvoiceState, err error) {
+		err = r.Scan(&s.Invoice, &s.State, &s.Since, &s.Version, &s.Revision, &s.MatchRun, &s.Supplier, &s.NumberKey, &s.Order, &s.Currency, &s.Total, &s.TotalBase, &s.Date, &s.Due,
+			&s.DiscountUntil, &s.Discount, &s.Open, &s.Charges, &s.Blocked, &s.Turn, &s.Summary, &s.CheckedAt)
+		return
+	}, invoice)
+}
+
+// InvoiceID is the row key of an invoice by Lagoon's number, or ErrNone.
+func (t *Tx) InvoiceID(number int64) (int64, error) {
+	return one(t, invoiceIDOf, scanOne[int64], number)
+}
+
+// Invoice reads an invoice as a revision says it.
+func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
+	inv, err := one(t, getInvoice, func(r row) (i trade.Invoice, err error) {
+		err = r.Scan(&i.ID, &i.Number, &i.Source, &i.CapturedOn, &i.Revision, &i.Kind, &i.SupplierID, &i.SupplierStated, &i.TaxIDStated, &i.SupplierNumber, &i.Date, &i.PostingDay, &i.Currency, &i.Rate,
+			&i.OrderStated, &i.OrderID, &i.StatedTotal, &i.Prepaid, &i.IBAN, &i.DueStated, &i.Note)
+		return
+	}, revision)
+	if err != nil {
+		return inv, err
+	}
+	if inv.Lines, err = list(t, invoiceLines, func(r row) (l trade.InvoiceLine, err error) {
+		err = r.Scan(&l.ID, &l.No, &l.OrderLineID, &l.OrderLineRef, &l.SupplierCode, &l.ItemCode, &l.Description, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.TaxCategory, &l.TaxRate, &l.ChargeKind)
+		return
+	}, revision); err != nil {
+		return inv, err
+	}
+	if inv.Charges, err = list(t, invoiceCharges, func(r row) (c trade.DocumentCharge, err error) {
+		err = r.Scan(&c.Allowance, &c.Kind, &c.Reason, &c.Amount, &c.TaxCategory, &c.TaxRate)
+		return
+	}, revision); err != nil {
+		return inv, err
+	}
+	inv.Taxes, err = list(t, invoiceTaxes, func(r row) (x trade.StatedTax, err error) {
+		err = r.Scan(&x.Category, &x.Rate, &x.Amount)
+		return
+	}, revision)
+	return inv, err
+}
+
+// Capture is how an invoice came in.
+type Capture struct {
+	At        string
+	By, Paper int64
+	MadeBy    int64 // who made the revision in force
+}
+
+// Capture reads how an invoice came in.
+func (t *Tx) Capture(invoice int64) (Capture, error) {
+	return one(t, captureFacts, func(r row) (c Capture, err error) {
+		err = r.Scan(&c.At, &c.By, &c.Paper, &c.MadeBy)
+		return
+	}, invoice)
+}
+
+// Makers are all who keyed or corrected the invoice.
+func (t *Tx) Makers(invoice int64) ([]int64, error) {
+	return list(t, revisionMakers, scanOne[int64], invoice)
+}
+
+// SameNumber is an invoice of a supplier under the same normal number.
+type SameNumber struct {
+	Number         int64
+	SupplierNumber string
+	Date           day.Day
+	Total          money.Amount
+	CapturedOn     day.Day
+}
+
+// SameNumbers lists standing invoices of the supplier with the same normal number.
+func (t *Tx) SameNumbers(supplier int64, key string, kind trade.InvoiceKind, except int64) ([]SameNumber, error) {
+	return list(t, sameNumber, func(r row) (s SameNumber, err error) {
+		err = r.Scan(&s.Number, &s.SupplierNumber, &s.Date, &s.Total, &s.CapturedOn)
+		return
+	}, supplier, key, except, kind)
+}
+
+// MatchFacts reads everything that the verdict on an invoice depends on.
+func (t *Tx) MatchFacts(inv trade.Invoice, revision int64) (match.Facts, error) {
+	facts := match.Facts{Invoice: inv}
+	company, err := t.Company()
+	if err != nil {
+		return facts, err
+	}
+	facts.Policy = company.Policy
+	if inv.SupplierID != 0 {
+		supplier, err := t.Supplier(inv.SupplierID)
+		if err != nil {
+			return facts, err
+		}
+		facts.Supplier = &supplier
+	}
+	if facts.Limits, err = t.SupplierLimits(inv.SupplierID); err != nil {
+		return facts, err
+	}
+	if inv.OrderID != 0 {
+		before := inv.ID
+		if before == 0 {
+			before = AllReserved
+		}
+		if facts.Order, err = t.Order(inv.OrderID, before); err != nil {
+			return facts, err
+		}
+	}
+	if facts.Supplier != nil {
+		if facts.Lookalikes, err = t.lookalikes(inv); err != nil {
+			return facts, err
+		}
+	}
+	if revision != 0 {
+		facts.Acceptances, err = t.Acceptances(revision)
+	}
+	return facts, err
+}
+
+// lookalikes are invoices that this one may be a second copy of: the same normal
+// number with another spelling, or the same amount and day under a like number.
+func (t *Tx) lookalikes(inv trade.Invoice) ([]match.Other, error) {
+	key := trade.NormalNumber(inv.SupplierNumber)
+	same, err := t.SameNumbers(inv.SupplierID, key, inv.Kind, inv.ID)
+	if err != nil {
+		return nil, err
+	}
+	var others []match.Other
+	for _, s := range same {
+		others = append(others, match.Other{Number: s.Number, SupplierNumber: s.SupplierNumber})
+	}
+	type candidate struct {
+		match.Other
+		key string
+	}
+	alike, err := list(t, sameAmount, func(r row) (c candidate, err error) {
+		err = r.Scan(&c.Number, &c.SupplierNumber, &c.key)
+		return
+	}, inv.SupplierID, inv.StatedTotal, inv.Date, inv.ID, inv.Kind)
+	for _, c := range alike {
+		if trade.LikeNumber(c.key, key) {
+			others = append(others, c.Other)
+		}
+	}
+	return others, err
+}
+
+// Acceptances are the decisions on a revision.
+func (t *Tx) Acceptances(revision int64) ([]finding.Acceptance, error) {
+	return list(t, getAcceptances, func(r row) (a finding.Acceptance, err error) {
+		err = r.Scan(&a.Kind, &a.Line, &a.Difference, &a.Excess, &a.Note, &a.By, &a.On)
+		return
+	}, revision)
+}
+
+// AddAcceptance writes a person's decision that a finding may stand.
+func (t *Tx) AddAcceptance(invoice, revision int64, a finding.Acceptance, base money.Amount, by int64, at string) error {
+	return t.do(addAcceptance, invoice, revision, a.Kind, a.Line, a.Difference, base, a.Excess, a.Note, by, at)
+}
+
+// AcceptedBy are the findings that a person has accepted on a revision, with their
+// differences in company currency.
+func (t *Tx) AcceptedBy(revision, person int64) ([]finding.Finding, error) {
+	return list(t, acceptedBy, func(r row) (f finding.Finding, err error) {
+		err = r.Scan(&f.Kind, &f.Line, &f.Difference)
+		return
+	}, revision, person)
+}
+
+// MatchRun is one match with its outcome.
+type MatchRun struct {
+	ID        int64
+	At, Cause string
+	Verdict   finding.Verdict
+	Findings  []finding.Finding
+}
+
+// AddMatchRun writes a match of an invoice.
+func (t *Tx) AddMatchRun(invoice, revision int64, run MatchRun) (int64, error) {
+	data, err := json.Marshal(run.Findings)
+	if err != nil {
+		return 0, err
+	}
+	return t.exec(addMatchRun, invoice, revision, run.At, run.Cause, run.Verdict, string(data))
+}
+
+// MatchRun reads a match.
+func (t *Tx) MatchRun(id int64) (MatchRun, error) {
+	return one(t, getMatchRun, func(r row) (m MatchRun, err error) {
+		var data string
+		if err = r.Scan(&m.ID, &m.At, &m.Cause, &m.Verdict, &data); err == nil {
+			err = json.Unmarshal([]byte(data), &m.Findings)
+		}
+		return
+	}, id)
+}
+
+// AddDecision writes that an invoice was released, refused or made void.
+func (t *Tx) AddDecision(invoice int64, decision trade.InvoiceState, reason string, by int64, at string) error {
+	return t.do(addDecision, invoice, decision, reason, by, at)
+}
+
+// TouchedBy lists the invoices of an order that are still matched.
+func (t *Tx) TouchedBy(order int64) ([]int64, error) {
+	return list(t, touchedBy, scanOne[int64], order)
+}
+
+// Unsettled lists every invoice that is still matched.
+func (t *Tx) Unsettled() ([]int64, error) { return list(t, unsettled, scanOne[int64]) }
+
+// InvoiceRow is an invoice in a list.
+type InvoiceRow struct {
+	Number         int64
+	Supplier       string
+	SupplierNumber string
+	State          trade.InvoiceState
+	Since          string
+	Currency       money.Currency
+	Total, Open    money.Amount
+	Date, Due      day.Day
+	DiscountUntil  day.Day
+	Discount       money.Amount
+	Order          int64
+	Blocked        bool
+	Turn, Summary  string
+	Wanted         day.Day // of the order
+	Hold           string  // reason of an open person's hold
+}
+
+const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.supplier_number, s.state, s.since, s.currency, s.total, s.open, s.invoice_date, s.due_on, s.discount_until, s.discount,
+	coalesce(o.number, 0), s.blocked, s.turn, s.summary, coalesce(o.wanted_on, ''),
+	coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
+	FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+	LEFT JOIN supplier p ON p.id = s.supplier LEFT JOIN purchase_order o ON o.id = s.purchase_order `
+
+var (
+	invoicesInState = statement(invoiceRows + `WHERE s.state = ?1 ORDER BY s.due_on, s.invoice LIMIT ?2`)
+	invoicesSince   = statement(invoiceRows + `WHERE s.state IN ('verified', 'released', 'in_payment', 'paid') AND s.since >= ?1 ORDER BY s.since DESC LIMIT ?2`)
+	invoicesOfOrder = statement(invoiceRows + `WHERE s.purchase_order = ?1 ORDER BY s.invoice LIMIT ?2`)
+	recentInvoices  = statement(invoiceRows + `WHERE s.invoice < ?1 ORDER BY s.invoice DESC LIMIT ?2`)
+	invoiceBefore   = statement(`SELECT coalesce((SELECT id FROM invoice WHERE number = ?), 4611686018427387904)`)
+	countInState    = statement(`SELECT count(*) FROM invoice_state WHERE state = ?`)
+	countLate       = statement(`SELECT count(*) FROM invoice_state s JOIN purchase_order o ON o.id = s.purchase_order WHERE s.state = 'waiting' AND o.wanted_on < ?`)
+)
+
+func scanInvoiceRow(r row) (i InvoiceRow, err error) {
+	err = r.Scan(&i.Number, &i.Supplier, &i.SupplierNumber, &i.State, &i.Since, &i.Currency, &i.Total, &i.Open, &i.Date, &i.Due, &i.DiscountUntil, &i.Discount,
+		&i.Order, &i.Blocked, &i.Turn, &i.Summary, &i.Wanted, &i.Hold)
+	return
+}
+
+// InvoicesInState lists the invoices of a state, the first due first.
+func (t *Tx) InvoicesInState(state trade.InvoiceState, limit int) ([]InvoiceRow, error) {
+	return list(t, invoicesInState, scanInvoiceRow, state, limit)
+}
+
+// InvoicesVerifiedSince lists what came through since an instant, the latest first.
+func (t *Tx) InvoicesVerifiedSince(at string, limit int) ([]InvoiceRow, error) {
+	return list(t, invoicesSince, scanInvoiceRow, at, limit)
+}
+
+// InvoicesOfOrder lists the invoices of an order.
+func (t *Tx) InvoicesOfOrder(order int64) ([]InvoiceRow, error) {
+	return list(t, invoicesOfOrder, scanInvoiceRow, order, 500)
+}
+
+// RecentInvoices lists invoices, newest first, from below the one numbered before.
+func (t *Tx) RecentInvoices(before int64, limit int) ([]InvoiceRow, error) {
+	id, err := t.number(invoiceBefore, before)
+	if err != nil {
+		return nil, err
+	}
+	return list(t, recentInvoices, scanInvoiceRow, id, limit)
+}
+
+// CountInState counts the invoices of a state.
+func (t *Tx) CountInState(state trade.InvoiceState) (int64, error) {
+	return t.number(countInState, state)
+}
+
+// CountLate counts the waiting invoices whose goods were wanted before a day.
+func (t *Tx) CountLate(before day.Day) (int64, error) { return t.number(countLate, before) }

@@ -1,0 +1,263 @@
+package store
+
+import (
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+)
+
+// Company is the one company whose books these are.
+type Company struct {
+	Name, Zone, IBAN, BIC, Country string
+	Currency                       money.Currency
+	Level                          trade.Level
+	Policy                         trade.Policy
+}
+
+var (
+	getCompany = statement(`SELECT name, currency, zone, over_delivery, under_delivery, match_level, iban, bic, country FROM company`)
+	putCompany = statement(`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, match_level, iban, bic, country) VALUES (1, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+)
+
+// Company reads the company, or ErrNone before it is set up.
+func (t *Tx) Company() (Company, error) {
+	return one(t, getCompany, func(r row) (c Company, err error) {
+		err = r.Scan(&c.Name, &c.Currency, &c.Zone, &c.Policy.OverDelivery, &c.Policy.UnderDelivery, &c.Level, &c.IBAN, &c.BIC, &c.Country)
+		return
+	})
+}
+
+// AddCompany writes the company.
+func (t *Tx) AddCompany(c Company) error {
+	return t.do(putCompany, c.Name, c.Currency, c.Zone, c.Policy.OverDelivery, c.Policy.UnderDelivery, c.Level, c.IBAN, c.BIC, c.Country)
+}
+
+// Person is somebody who signs in.
+type Person struct {
+	ID          int64
+	Login, Name string
+	Password    string // as hashed
+	About       string
+	Authority   money.Amount // company currency
+	Comma       bool         // writes 1.250,5
+	Active      bool
+	Roles       []string
+}
+
+const personColumns = `SELECT p.id, p.login, p.name, p.password, p.about, p.authority, p.comma, p.active,
+	coalesce((SELECT group_concat(role, ' ') FROM person_role WHERE person = p.id), '') FROM person p `
+
+var (
+	personByLogin = statement(personColumns + `WHERE p.login = ?`)
+	personByID    = statement(personColumns + `WHERE p.id = ?`)
+	allPeople     = statement(personColumns + `ORDER BY p.id`)
+	addPerson     = statement(`INSERT INTO person (login, name, password, about, authority, comma) VALUES (?, ?, ?, ?, ?, ?)`)
+	addRole       = statement(`INSERT INTO person_role (person, role) VALUES (?, ?)`)
+)
+
+func scanPerson(r row) (p Person, err error) {
+	var roles string
+	err = r.Scan(&p.ID, &p.Login, &p.Name, &p.Password, &p.About, &p.Authority, &p.Comma, &p.Active, &roles)
+	p.Roles = strings.Fields(roles)
+	return
+}
+
+// PersonByLogin finds a person by sign-in name.
+func (t *Tx) PersonByLogin(login string) (Person, error) {
+	return one(t, personByLogin, scanPerson, login)
+}
+
+// PersonByID finds a person by row key.
+func (t *Tx) PersonByID(id int64) (Person, error) { return one(t, personByID, scanPerson, id) }
+
+// People lists everybody.
+func (t *Tx) People() ([]Person, error) { return list(t, allPeople, scanPerson) }
+
+// AddPerson writes a person with roles.
+func (t *Tx) AddPerson(p Person) (int64, error) {
+	id, err := t.exec(addPerson, p.Login, p.Name, p.Password, p.About, p.Authority, p.Comma)
+	for _, role := range p.Roles {
+		if err == nil {
+			err = t.do(addRole, id, role)
+		}
+	}
+	return id, err
+}
+
+const supplierColumns = `SELECT id, code, name, tax_id, address, country, currency, status, iban, bic, from_receipt, net_days, end_of_month, day_of_month,
+	discount_percent, discount_days FROM supplier `
+
+var (
+	supplierByID    = statement(supplierColumns + `WHERE id = ?`)
+	supplierByCode  = statement(supplierColumns + `WHERE code = ?`)
+	supplierByTaxID = statement(supplierColumns + `WHERE tax_id = ? AND tax_id <> '' LIMIT 2`)
+	supplierByName  = statement(supplierColumns + `WHERE name = ? COLLATE NOCASE LIMIT 2`)
+	allSuppliers    = statement(supplierColumns + `ORDER BY name LIMIT 500`)
+	addSupplier     = statement(`INSERT INTO supplier (code, name, tax_id, address, country, currency, status, iban, bic, match_level, from_receipt, net_days, end_of_month,
+		day_of_month, discount_percent, discount_days) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, ''), ?, ?, ?, ?, ?, ?)`)
+)
+
+func scanSupplier(r row) (s trade.Supplier, err error) {
+	err = r.Scan(&s.ID, &s.Code, &s.Name, &s.TaxID, &s.Address, &s.Country, &s.Currency, &s.Status, &s.IBAN, &s.BIC, &s.Terms.FromReceipt,
+		&s.Terms.NetDays, &s.Terms.EndOfMonth, &s.Terms.DayOfMonth, &s.Terms.DiscountPercent, &s.Terms.DiscountDays)
+	return
+}
+
+// Supplier finds a supplier by row key.
+func (t *Tx) Supplier(id int64) (trade.Supplier, error) {
+	return one(t, supplierByID, scanSupplier, id)
+}
+
+// SupplierByCode finds a supplier by code.
+func (t *Tx) SupplierByCode(code string) (trade.Supplier, error) {
+	return one(t, supplierByCode, scanSupplier, code)
+}
+
+// Suppliers lists the suppliers by name.
+func (t *Tx) Suppliers() ([]trade.Supplier, error) { return list(t, allSuppliers, scanSupplier) }
+
+// SupplierNamed finds the one supplier with a tax number or, failing that, exactly
+// that name. Two that fit are as good as none.
+func (t *Tx) SupplierNamed(taxID, name string) (trade.Supplier, error) {
+	for _, try := range []struct {
+		q   *query
+		arg string
+	}{{supplierByTaxID, taxID}, {supplierByName, name}} {
+		found, err := list(t, try.q, scanSupplier, try.arg)
+		if err != nil || len(found) == 1 {
+			return append(found, trade.Supplier{})[0], err
+		}
+	}
+	return trade.Supplier{}, ErrNone
+}
+
+// AddSupplier writes a supplier; level may be empty.
+func (t *Tx) AddSupplier(s trade.Supplier, level trade.Level) (int64, error) {
+	id, err := t.exec(addSupplier, s.Code, s.Name, s.TaxID, s.Address, s.Country, s.Currency, s.Status, s.IBAN, s.BIC, level, s.Terms.FromReceipt,
+		s.Terms.NetDays, s.Terms.EndOfMonth, s.Terms.DayOfMonth, s.Terms.DiscountPercent, s.Terms.DiscountDays)
+	return id, err
+}
+
+// Item is something that is bought again and again.
+type Item struct {
+	ID               int64
+	Code, Name, Unit string
+	Whole            bool
+	Level            trade.Level
+}
+
+var (
+	addItem         = statement(`INSERT INTO item (code, name, unit, whole, match_level) VALUES (?, ?, ?, ?, nullif(?, ''))`)
+	itemByCode      = statement(`SELECT id, code, name, unit, whole, coalesce(match_level, '') FROM item WHERE code = ?`)
+	addItemSupplier = statement(`INSERT INTO item_supplier (item, supplier, code) VALUES (?, ?, ?)`)
+	itemAtSupplier  = statement(`SELECT code FROM item_supplier WHERE item = ? AND supplier = ?`)
+	addBudget       = statement(`INSERT INTO budget (code, name, account) VALUES (?, ?, ?)`)
+	addRate         = statement(`INSERT INTO exchange_rate (currency, day, rate) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET rate = excluded.rate`)
+	rateOn          = statement(`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`)
+	closePeriod     = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?) ON CONFLICT DO NOTHING`)
+	periodClosed    = statement(`SELECT count(*) FROM period WHERE month = ?`)
+	addLimit        = statement(`INSERT INTO limit_rule (order_line, item, supplier, kind, side, percent, absolute) VALUES (nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`)
+	limitsOf        = statement(`SELECT coalesce(order_line, 0), coalesce(item, 0), coalesce(supplier, 0), kind, side, percent, absolute FROM limit_rule
+		WHERE order_line IS NULL AND (supplier IS NULL OR supplier = ?1) AND (item IS NULL OR item IN (SELECT item FROM order_line WHERE purchase_order = ?2))
+		UNION ALL SELECT r.order_line, 0, 0, kind, side, r.percent, r.absolute FROM order_line l JOIN limit_rule r ON r.order_line = l.id WHERE l.purchase_order = ?2`)
+)
+
+// AddItem writes an item.
+func (t *Tx) AddItem(i Item) (int64, error) {
+	return t.exec(addItem, i.Code, i.Name, i.Unit, i.Whole, i.Level)
+}
+
+// ItemByCode finds an item by the company's own code.
+func (t *Tx) ItemByCode(code string) (Item, error) {
+	return one(t, itemByCode, func(r row) (i Item, err error) {
+		err = r.Scan(&i.ID, &i.Code, &i.Name, &i.Unit, &i.Whole, &i.Level)
+		return
+	}, code)
+}
+
+// AddItemAtSupplier writes the code under which a supplier sells an item.
+func (t *Tx) AddItemAtSupplier(item, supplier int64, code string) error {
+	return t.do(addItemSupplier, item, supplier, code)
+}
+
+// CodeAtSupplier is the supplier's own code of an item, empty where none is known.
+func (t *Tx) CodeAtSupplier(item, supplier int64) (string, error) {
+	codes, err := list(t, itemAtSupplier, scanOne[string], item, supplier)
+	return append(codes, "")[0], err
+}
+
+// AddBudget writes what orders are charged to.
+func (t *Tx) AddBudget(code, name string, account trade.Account) error {
+	return t.do(addBudget, code, name, account)
+}
+
+// AddRate writes the rate of a currency on a day: company currency for one unit.
+func (t *Tx) AddRate(currency money.Currency, on day.Day, rate money.Decimal) error {
+	return t.do(addRate, currency, on, rate)
+}
+
+// Rate is the rate of a day or of the last earlier day that has one (rules §1), or
+// ErrNone.
+func (t *Tx) Rate(currency money.Currency, on day.Day) (money.Decimal, error) {
+	return one(t, rateOn, scanOne[money.Decimal], currency, on)
+}
+
+// ClosePeriod closes a month of the books.
+func (t *Tx) ClosePeriod(month, at string) error { return t.do(closePeriod, month, at) }
+
+// FirstOpenDay is the first day on or after d whose period is open.
+func (t *Tx) FirstOpenDay(d day.Day) (day.Day, error) {
+	for {
+		closed, err := t.number(periodClosed, d.Month())
+		if err != nil || closed == 0 {
+			return d, err
+		}
+		d = d.EndOfMonth().Add(1)
+	}
+}
+
+// LimitRule is a limit with what it is set on; all zero is the company's.
+type LimitRule struct {
+	OrderLine, Item, Supplier int64
+	limit.Rule
+}
+
+// AddLimit writes a limit.
+func (t *Tx) AddLimit(r LimitRule) error {
+	return t.do(addLimit, r.OrderLine, r.Item, r.Supplier, r.Kind, r.Side, r.Percent, r.Absolute)
+}
+
+// limits reads every limit that could apply to an order of a supplier; order may be zero.
+func (t *Tx) limits(supplier, order int64) ([]LimitRule, error) {
+	return list(t, limitsOf, func(r row) (rule LimitRule, err error) {
+		err = r.Scan(&rule.OrderLine, &rule.Item, &rule.Supplier, &rule.Kind, &rule.Side, &rule.Percent, &rule.Absolute)
+		switch {
+		case rule.OrderLine != 0:
+			rule.Level = limit.Line
+		case rule.Item != 0 && rule.Supplier != 0:
+			rule.Level = limit.ItemAtSupplier
+		case rule.Item != 0:
+			rule.Level = limit.Item
+		case rule.Supplier != 0:
+			rule.Level = limit.Supplier
+		default:
+			rule.Level = limit.Company
+		}
+		return
+	}, supplier, order)
+}
+
+// SupplierLimits are the limits for what is about no order line.
+func (t *Tx) SupplierLimits(supplier int64) (limit.Book, error) {
+	rules, err := t.limits(supplier, 0)
+	var book limit.Book
+	for _, r := range rules {
+		if r.Item == 0 {
+			book = append(book, r.Rule)
+		}
+	}
+	return book, err
+}

@@ -1,0 +1,385 @@
+-- +goose Up
+-- Quantities, prices, percentages and rates are counted in millionths, amounts in minor units of the
+-- named currency; days are YYYY-MM-DD, instants RFC 3339 in UTC. Tables of booked facts refuse UPDATE and
+-- DELETE; what changes stands in a companion …_state table that can be rebuilt from them.
+
+CREATE TABLE company (
+  id INTEGER PRIMARY KEY CHECK (id = 1),
+  name TEXT NOT NULL, currency TEXT NOT NULL, zone TEXT NOT NULL,
+  over_delivery INTEGER NOT NULL CHECK (over_delivery IN (0, 1)), under_delivery INTEGER NOT NULL CHECK (under_delivery IN (0, 1)),
+  match_level TEXT NOT NULL CHECK (match_level IN ('two_way', 'three_way')),
+  iban TEXT NOT NULL, bic TEXT NOT NULL, country TEXT NOT NULL
+) STRICT;
+
+CREATE TABLE person (
+  id INTEGER PRIMARY KEY, login TEXT NOT NULL UNIQUE, name TEXT NOT NULL, password TEXT NOT NULL,
+  authority INTEGER NOT NULL DEFAULT 0 CHECK (authority >= 0), comma INTEGER NOT NULL DEFAULT 0 CHECK (comma IN (0, 1)),
+  active INTEGER NOT NULL DEFAULT 1 CHECK (active IN (0, 1)), about TEXT NOT NULL DEFAULT ''
+) STRICT;
+CREATE TABLE person_role (
+  person INTEGER NOT NULL REFERENCES person, role TEXT NOT NULL CHECK (role IN ('buyer','receiver','clerk','approver','treasurer','administrator','reader')),
+  PRIMARY KEY (person, role)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE series (kind TEXT PRIMARY KEY, next INTEGER NOT NULL) STRICT, WITHOUT ROWID;
+CREATE TABLE period (month TEXT PRIMARY KEY, closed_at TEXT NOT NULL) STRICT, WITHOUT ROWID;
+CREATE TABLE exchange_rate (currency TEXT NOT NULL, day TEXT NOT NULL, rate INTEGER NOT NULL CHECK (rate > 0), PRIMARY KEY (currency, day)) STRICT, WITHOUT ROWID;
+CREATE TABLE budget (code TEXT PRIMARY KEY, name TEXT NOT NULL, account TEXT NOT NULL CHECK (account IN ('stock', 'expense'))) STRICT, WITHOUT ROWID;
+
+CREATE TABLE supplier (
+  id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, name TEXT NOT NULL, tax_id TEXT NOT NULL, address TEXT NOT NULL, country TEXT NOT NULL,
+  currency TEXT NOT NULL, status TEXT NOT NULL CHECK (status IN ('open', 'payment_hold', 'disputed', 'on_hold')),
+  iban TEXT NOT NULL, bic TEXT NOT NULL, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),
+  from_receipt INTEGER NOT NULL CHECK (from_receipt IN (0, 1)), net_days INTEGER NOT NULL CHECK (net_days >= 0),
+  end_of_month INTEGER NOT NULL CHECK (end_of_month IN (0, 1)), day_of_month INTEGER NOT NULL CHECK (day_of_month BETWEEN 0 AND 31),
+  discount_percent INTEGER NOT NULL CHECK (discount_percent >= 0), discount_days INTEGER NOT NULL CHECK (discount_days >= 0)
+) STRICT;
+CREATE INDEX supplier_tax_id ON supplier (tax_id);
+
+CREATE TABLE item (
+  id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, name TEXT NOT NULL, unit TEXT NOT NULL,
+  whole INTEGER NOT NULL CHECK (whole IN (0, 1)), match_level TEXT CHECK (match_level IN ('two_way', 'three_way'))
+) STRICT;
+CREATE TABLE item_supplier (
+  item INTEGER NOT NULL REFERENCES item, supplier INTEGER NOT NULL REFERENCES supplier, code TEXT NOT NULL, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),
+  PRIMARY KEY (item, supplier)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE purchase_order (
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, supplier INTEGER NOT NULL REFERENCES supplier, currency TEXT NOT NULL,
+  rate INTEGER NOT NULL CHECK (rate > 0), issued_on TEXT NOT NULL, wanted_on TEXT NOT NULL, requested_by TEXT NOT NULL, place TEXT NOT NULL, note TEXT NOT NULL,
+  made_by INTEGER REFERENCES person
+) STRICT;
+CREATE INDEX purchase_order_supplier ON purchase_order (supplier, number);
+CREATE TABLE order_line (
+  id INTEGER PRIMARY KEY, purchase_order INTEGER NOT NULL REFERENCES purchase_order, no INTEGER NOT NULL, item INTEGER REFERENCES item,
+  supplier_code TEXT NOT NULL, description TEXT NOT NULL, quantity INTEGER NOT NULL CHECK (quantity > 0), unit TEXT NOT NULL,
+  whole INTEGER NOT NULL CHECK (whole IN (0, 1)), price INTEGER NOT NULL CHECK (price >= 0), base INTEGER NOT NULL CHECK (base > 0),
+  discount INTEGER NOT NULL, charge INTEGER NOT NULL, net INTEGER NOT NULL, tax_category TEXT NOT NULL, tax_rate INTEGER NOT NULL CHECK (tax_rate >= 0),
+  budget TEXT NOT NULL REFERENCES budget, wanted_on TEXT NOT NULL, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),
+  UNIQUE (purchase_order, no)
+) STRICT;
+CREATE TABLE order_state (
+  purchase_order INTEGER PRIMARY KEY REFERENCES purchase_order, state TEXT NOT NULL CHECK (state IN ('draft', 'issued', 'closed', 'cancelled')),
+  version INTEGER NOT NULL, open_goods INTEGER NOT NULL CHECK (open_goods IN (0, 1))
+) STRICT;
+CREATE INDEX order_expected ON order_state (open_goods, purchase_order) WHERE open_goods = 1;
+CREATE TABLE order_line_state (
+  order_line INTEGER PRIMARY KEY REFERENCES order_line, received INTEGER NOT NULL DEFAULT 0 CHECK (received >= 0),
+  billed INTEGER NOT NULL DEFAULT 0 CHECK (billed >= 0), beyond INTEGER NOT NULL DEFAULT 0 CHECK (beyond >= 0),
+  closed_goods INTEGER NOT NULL DEFAULT 0 CHECK (closed_goods IN (0, 1)), closed_invoices INTEGER NOT NULL DEFAULT 0 CHECK (closed_invoices IN (0, 1)),
+  match_level TEXT CHECK (match_level IN ('two_way', 'three_way')), price_difference INTEGER NOT NULL DEFAULT 0
+) STRICT;
+
+-- A limit at one level: which of line, item and supplier are set says which (rules §2).
+CREATE TABLE limit_rule (
+  id INTEGER PRIMARY KEY, order_line INTEGER REFERENCES order_line, item INTEGER REFERENCES item, supplier INTEGER REFERENCES supplier,
+  kind TEXT NOT NULL CHECK (kind IN ('delivery', 'invoiced_quantity', 'unit_price', 'charge', 'tax_rounding', 'stated_total')),
+  side TEXT NOT NULL CHECK (side IN ('over', 'under')), percent INTEGER CHECK (percent >= 0), absolute INTEGER CHECK (absolute >= 0),
+  CHECK (percent IS NOT NULL OR absolute IS NOT NULL), CHECK (order_line IS NULL OR (item IS NULL AND supplier IS NULL))
+) STRICT;
+CREATE INDEX limit_rule_line ON limit_rule (order_line) WHERE order_line IS NOT NULL;
+CREATE INDEX limit_rule_item ON limit_rule (item, supplier) WHERE order_line IS NULL;
+
+CREATE TABLE delivery (
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, purchase_order INTEGER NOT NULL REFERENCES purchase_order,
+  reverses INTEGER REFERENCES delivery, note TEXT NOT NULL, note_key TEXT NOT NULL, arrived_on TEXT NOT NULL, place TEXT NOT NULL,
+  condition TEXT NOT NULL, reason TEXT NOT NULL, second_part INTEGER NOT NULL CHECK (second_part IN (0, 1)), booked_by INTEGER REFERENCES person, booked_at TEXT NOT NULL
+) STRICT;
+CREATE INDEX delivery_order ON delivery (purchase_order);
+CREATE INDEX delivery_note ON delivery (note_key);
+CREATE INDEX delivery_reverses ON delivery (reverses) WHERE reverses IS NOT NULL;
+CREATE TABLE receipt_line (
+  id INTEGER PRIMARY KEY, delivery INTEGER NOT NULL REFERENCES delivery, order_line INTEGER NOT NULL REFERENCES order_line,
+  quantity INTEGER NOT NULL CHECK (quantity >= 0), refused INTEGER NOT NULL CHECK (refused >= 0),
+  value INTEGER NOT NULL, value_base INTEGER NOT NULL
+) STRICT;
+CREATE INDEX receipt_line_order_line ON receipt_line (order_line, id);
+CREATE INDEX receipt_line_delivery ON receipt_line (delivery);
+-- Closing an order line, by the receiver at a delivery; a counter-row undoes it.
+CREATE TABLE line_close (
+  id INTEGER PRIMARY KEY, order_line INTEGER NOT NULL REFERENCES order_line, delivery INTEGER REFERENCES delivery,
+  goods INTEGER NOT NULL CHECK (goods IN (-1, 0, 1)), invoices INTEGER NOT NULL CHECK (invoices IN (-1, 0, 1)), reason TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX line_close_line ON line_close (order_line);
+CREATE INDEX line_close_delivery ON line_close (delivery);
+
+-- Papers as they came, by content, in parts of 256 kB.
+CREATE TABLE paper (
+  id INTEGER PRIMARY KEY, sha256 TEXT NOT NULL UNIQUE, name TEXT NOT NULL, media_type TEXT NOT NULL, size INTEGER NOT NULL, kept_at TEXT NOT NULL
+) STRICT;
+CREATE TABLE paper_part (paper INTEGER NOT NULL REFERENCES paper, part INTEGER NOT NULL, bytes BLOB NOT NULL, PRIMARY KEY (paper, part)) STRICT;
+
+CREATE TABLE invoice (
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, source TEXT NOT NULL CHECK (source IN ('ubl', 'keyed')),
+  paper INTEGER REFERENCES paper, captured_on TEXT NOT NULL, captured_at TEXT NOT NULL, captured_by INTEGER REFERENCES person
+) STRICT;
+-- What an invoice says: a correction makes a new revision, the earlier ones stay.
+CREATE TABLE invoice_revision (
+  id INTEGER PRIMARY KEY, invoice INTEGER NOT NULL REFERENCES invoice, revision INTEGER NOT NULL, kind TEXT NOT NULL CHECK (kind IN ('invoice', 'credit_note')),
+  supplier INTEGER REFERENCES supplier, supplier_stated TEXT NOT NULL, tax_id_stated TEXT NOT NULL, supplier_number TEXT NOT NULL,
+  invoice_date TEXT NOT NULL, posting_day TEXT NOT NULL, currency TEXT NOT NULL, rate INTEGER NOT NULL CHECK (rate > 0),
+  order_stated TEXT NOT NULL, purchase_order INTEGER REFERENCES purchase_order, stated_total INTEGER NOT NULL, prepaid INTEGER NOT NULL,
+  iban TEXT NOT NULL, due_stated TEXT NOT NULL, note TEXT NOT NULL, made_by INTEGER REFERENCES person, made_at TEXT NOT NULL, reason TEXT NOT NULL,
+  UNIQUE (invoice, revision)
+) STRICT;
+CREATE TABLE invoice_line (
+  id INTEGER PRIMARY KEY, invoice_revision INTEGER NOT NULL REFERENCES invoice_revision, no INTEGER NOT NULL, order_line INTEGER REFERENCES order_line,
+  order_line_ref TEXT NOT NULL, supplier_code TEXT NOT NULL, item_code TEXT NOT NULL, description TEXT NOT NULL, quantity INTEGER NOT NULL, unit TEXT NOT NULL,
+  price INTEGER NOT NULL, base INTEGER NOT NULL CHECK (base > 0), discount INTEGER NOT NULL, charge INTEGER NOT NULL,
+  tax_category TEXT NOT NULL, tax_rate INTEGER NOT NULL CHECK (tax_rate >= 0), charge_kind TEXT NOT NULL, UNIQUE (invoice_revision, no)
+) STRICT;
+CREATE INDEX invoice_line_order_line ON invoice_line (order_line);
+CREATE TABLE invoice_charge (
+  invoice_revision INTEGER NOT NULL REFERENCES invoice_revision, no INTEGER NOT NULL, allowance INTEGER NOT NULL CHECK (allowance IN (0, 1)), kind TEXT NOT NULL,
+  reason TEXT NOT NULL, amount INTEGER NOT NULL CHECK (amount >= 0), tax_category TEXT NOT NULL, tax_rate INTEGER NOT NULL CHECK (tax_rate >= 0), PRIMARY KEY (invoice_revision, no)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE invoice_tax (
+  invoice_revision INTEGER NOT NULL REFERENCES invoice_revision, no INTEGER NOT NULL, category TEXT NOT NULL, rate INTEGER NOT NULL CHECK (rate >= 0), amount INTEGER NOT NULL,
+  PRIMARY KEY (invoice_revision, no)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE invoice_state (
+  invoice INTEGER PRIMARY KEY REFERENCES invoice, state TEXT NOT NULL CHECK (state IN ('captured','waiting','held','verified','released','in_payment','paid','void','refused')),
+  since TEXT NOT NULL, version INTEGER NOT NULL, revision INTEGER NOT NULL REFERENCES invoice_revision, match_run INTEGER REFERENCES match_run,
+  supplier INTEGER REFERENCES supplier, number_key TEXT NOT NULL, purchase_order INTEGER REFERENCES purchase_order, currency TEXT NOT NULL, total INTEGER NOT NULL, total_base INTEGER NOT NULL DEFAULT 0,
+  invoice_date TEXT NOT NULL, due_on TEXT NOT NULL, discount_until TEXT NOT NULL, discount INTEGER NOT NULL,
+  open INTEGER NOT NULL DEFAULT 0, charges INTEGER NOT NULL DEFAULT 0, blocked INTEGER NOT NULL DEFAULT 0 CHECK (blocked IN (0, 1)), turn TEXT NOT NULL,
+  summary TEXT NOT NULL, checked_at TEXT NOT NULL
+) STRICT;
+CREATE INDEX invoice_state_state ON invoice_state (state, due_on, invoice);
+CREATE INDEX invoice_state_since ON invoice_state (since);
+CREATE INDEX invoice_state_number ON invoice_state (supplier, number_key);
+CREATE INDEX invoice_state_same ON invoice_state (supplier, total, invoice_date);
+CREATE INDEX invoice_state_order ON invoice_state (purchase_order, invoice);
+-- Decisions that end an invoice or move it on: released, refused, void.
+CREATE TABLE invoice_decision (
+  id INTEGER PRIMARY KEY, invoice INTEGER NOT NULL REFERENCES invoice, decision TEXT NOT NULL CHECK (decision IN ('released', 'refused', 'void')),
+  reason TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX invoice_decision_invoice ON invoice_decision (invoice);
+
+CREATE TABLE match_run (
+  id INTEGER PRIMARY KEY, invoice INTEGER NOT NULL REFERENCES invoice, revision INTEGER NOT NULL REFERENCES invoice_revision, at TEXT NOT NULL,
+  cause TEXT NOT NULL, verdict TEXT NOT NULL CHECK (verdict IN ('agrees', 'within', 'outside', 'waiting')), findings TEXT NOT NULL
+) STRICT;
+CREATE INDEX match_run_invoice ON match_run (invoice);
+CREATE TABLE acceptance (
+  id INTEGER PRIMARY KEY, invoice INTEGER NOT NULL REFERENCES invoice, revision INTEGER NOT NULL REFERENCES invoice_revision, kind TEXT NOT NULL, line INTEGER NOT NULL,
+  difference INTEGER NOT NULL, difference_base INTEGER NOT NULL, excess INTEGER NOT NULL, note TEXT NOT NULL, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX acceptance_invoice ON acceptance (invoice);
+-- What a verified line, a free acceptance or a reversal takes from a receipt line; no receipt line means beyond
+-- receipts (three-way) or matched to the order alone (two-way). Counter-rows carry the opposite sign.
+CREATE TABLE allocation (
+  id INTEGER PRIMARY KEY, order_line INTEGER NOT NULL REFERENCES order_line, receipt_line INTEGER REFERENCES receipt_line, invoice_line INTEGER REFERENCES invoice_line,
+  delivery INTEGER REFERENCES delivery, kind TEXT NOT NULL CHECK (kind IN ('billed', 'free', 'reversed')), quantity INTEGER NOT NULL, value INTEGER NOT NULL, value_base INTEGER NOT NULL,
+  CHECK (kind <> 'billed' OR invoice_line IS NOT NULL)
+) STRICT;
+CREATE INDEX allocation_order_line ON allocation (order_line);
+CREATE INDEX allocation_receipt_line ON allocation (receipt_line);
+CREATE INDEX allocation_invoice_line ON allocation (invoice_line);
+
+CREATE TABLE hold (
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, invoice INTEGER NOT NULL REFERENCES invoice, reason TEXT NOT NULL, note TEXT NOT NULL,
+  by_person INTEGER REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX hold_invoice ON hold (invoice);
+CREATE TABLE hold_end (hold INTEGER PRIMARY KEY REFERENCES hold, note TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL) STRICT;
+
+CREATE TABLE wake (
+  invoice INTEGER PRIMARY KEY REFERENCES invoice, cause TEXT NOT NULL, tries INTEGER NOT NULL DEFAULT 0, not_before TEXT NOT NULL, trouble TEXT NOT NULL DEFAULT ''
+) STRICT;
+
+CREATE TABLE entry (
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, posted_on TEXT NOT NULL, currency TEXT NOT NULL, what TEXT NOT NULL,
+  document TEXT NOT NULL CHECK (document IN ('delivery', 'invoice', 'order', 'payment')), document_number INTEGER NOT NULL, purchase_order INTEGER, by_person INTEGER REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX entry_document ON entry (document, document_number);
+CREATE TABLE entry_line (
+  entry INTEGER NOT NULL REFERENCES entry, no INTEGER NOT NULL, role TEXT NOT NULL, detail TEXT NOT NULL, amount INTEGER NOT NULL, base INTEGER NOT NULL, PRIMARY KEY (entry, no)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX entry_line_role ON entry_line (role, detail);
+
+CREATE TABLE payment_run (
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, due_by TEXT NOT NULL, pay_on TEXT NOT NULL, iban TEXT NOT NULL, bic TEXT NOT NULL, made_by INTEGER REFERENCES person, made_at TEXT NOT NULL
+) STRICT;
+CREATE TABLE payment (
+  id INTEGER PRIMARY KEY, run INTEGER NOT NULL REFERENCES payment_run, end_to_end TEXT NOT NULL UNIQUE, supplier INTEGER NOT NULL REFERENCES supplier,
+  currency TEXT NOT NULL, amount INTEGER NOT NULL CHECK (amount > 0), iban TEXT NOT NULL, bic TEXT NOT NULL
+) STRICT;
+CREATE INDEX payment_of_run ON payment (run);
+CREATE TABLE payment_item (
+  id INTEGER PRIMARY KEY, payment INTEGER NOT NULL REFERENCES payment, invoice INTEGER NOT NULL REFERENCES invoice, amount INTEGER NOT NULL CHECK (amount > 0), discount INTEGER NOT NULL CHECK (discount >= 0)
+) STRICT;
+CREATE INDEX payment_item_payment ON payment_item (payment);
+CREATE INDEX payment_item_invoice ON payment_item (invoice);
+CREATE TABLE run_state (
+  run INTEGER PRIMARY KEY REFERENCES payment_run, state TEXT NOT NULL CHECK (state IN ('proposed', 'approved', 'sent', 'answered', 'discarded')), version INTEGER NOT NULL,
+  approved_by INTEGER REFERENCES person, approved_at TEXT NOT NULL DEFAULT '', message TEXT NOT NULL DEFAULT '', paper INTEGER REFERENCES paper
+) STRICT;
+CREATE INDEX run_state_message ON run_state (message);
+CREATE TABLE payment_state (payment INTEGER PRIMARY KEY REFERENCES payment, state TEXT NOT NULL CHECK (state IN ('proposed', 'in_transit', 'settled', 'rejected', 'discarded')), reason TEXT NOT NULL DEFAULT '') STRICT;
+CREATE TABLE bank_answer (id INTEGER PRIMARY KEY, message TEXT NOT NULL UNIQUE, run INTEGER NOT NULL REFERENCES payment_run, paper INTEGER NOT NULL REFERENCES paper, at TEXT NOT NULL) STRICT;
+
+CREATE TABLE command_key (actor INTEGER NOT NULL, key TEXT NOT NULL, body TEXT NOT NULL, answer BLOB NOT NULL, at TEXT NOT NULL, PRIMARY KEY (actor, key)) STRICT, WITHOUT ROWID;
+CREATE TABLE audit (
+  seq INTEGER PRIMARY KEY, at TEXT NOT NULL, actor TEXT NOT NULL, role TEXT NOT NULL, command TEXT NOT NULL, cause TEXT NOT NULL,
+  subject TEXT NOT NULL, number TEXT NOT NULL, before BLOB NOT NULL, after BLOB NOT NULL, previous TEXT NOT NULL, hash TEXT NOT NULL
+) STRICT;
+CREATE INDEX audit_subject ON audit (subject, number, seq);
+
+-- Search by number and name.
+CREATE VIRTUAL TABLE finder USING fts5 (text, kind UNINDEXED, number UNINDEXED, label UNINDEXED, prefix = '2 3 4', tokenize = "unicode61 remove_diacritics 2");
+
+-- +goose StatementBegin
+CREATE TRIGGER audit_kept BEFORE UPDATE ON audit BEGIN SELECT RAISE(ABORT, 'audit is append-only'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER audit_stays BEFORE DELETE ON audit BEGIN SELECT RAISE(ABORT, 'audit is append-only'); END;
+-- +goose StatementEnd
+
+-- Booked facts are never edited or deleted.
+-- +goose StatementBegin
+CREATE TRIGGER purchase_order_kept BEFORE UPDATE ON purchase_order BEGIN SELECT RAISE(ABORT, 'purchase_order is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER purchase_order_stays BEFORE DELETE ON purchase_order BEGIN SELECT RAISE(ABORT, 'purchase_order is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER order_line_kept BEFORE UPDATE ON order_line BEGIN SELECT RAISE(ABORT, 'order_line is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER order_line_stays BEFORE DELETE ON order_line BEGIN SELECT RAISE(ABORT, 'order_line is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER delivery_kept BEFORE UPDATE ON delivery BEGIN SELECT RAISE(ABORT, 'delivery is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER delivery_stays BEFORE DELETE ON delivery BEGIN SELECT RAISE(ABORT, 'delivery is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER receipt_line_kept BEFORE UPDATE ON receipt_line BEGIN SELECT RAISE(ABORT, 'receipt_line is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER receipt_line_stays BEFORE DELETE ON receipt_line BEGIN SELECT RAISE(ABORT, 'receipt_line is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER line_close_kept BEFORE UPDATE ON line_close BEGIN SELECT RAISE(ABORT, 'line_close is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER line_close_stays BEFORE DELETE ON line_close BEGIN SELECT RAISE(ABORT, 'line_close is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER paper_kept BEFORE UPDATE ON paper BEGIN SELECT RAISE(ABORT, 'paper is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER paper_stays BEFORE DELETE ON paper BEGIN SELECT RAISE(ABORT, 'paper is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER paper_part_kept BEFORE UPDATE ON paper_part BEGIN SELECT RAISE(ABORT, 'paper_part is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER paper_part_stays BEFORE DELETE ON paper_part BEGIN SELECT RAISE(ABORT, 'paper_part is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_kept BEFORE UPDATE ON invoice BEGIN SELECT RAISE(ABORT, 'invoice is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_stays BEFORE DELETE ON invoice BEGIN SELECT RAISE(ABORT, 'invoice is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_revision_kept BEFORE UPDATE ON invoice_revision BEGIN SELECT RAISE(ABORT, 'invoice_revision is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_revision_stays BEFORE DELETE ON invoice_revision BEGIN SELECT RAISE(ABORT, 'invoice_revision is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_line_kept BEFORE UPDATE ON invoice_line BEGIN SELECT RAISE(ABORT, 'invoice_line is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_line_stays BEFORE DELETE ON invoice_line BEGIN SELECT RAISE(ABORT, 'invoice_line is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_charge_kept BEFORE UPDATE ON invoice_charge BEGIN SELECT RAISE(ABORT, 'invoice_charge is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_charge_stays BEFORE DELETE ON invoice_charge BEGIN SELECT RAISE(ABORT, 'invoice_charge is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_tax_kept BEFORE UPDATE ON invoice_tax BEGIN SELECT RAISE(ABORT, 'invoice_tax is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_tax_stays BEFORE DELETE ON invoice_tax BEGIN SELECT RAISE(ABORT, 'invoice_tax is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_decision_kept BEFORE UPDATE ON invoice_decision BEGIN SELECT RAISE(ABORT, 'invoice_decision is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_decision_stays BEFORE DELETE ON invoice_decision BEGIN SELECT RAISE(ABORT, 'invoice_decision is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER match_run_kept BEFORE UPDATE ON match_run BEGIN SELECT RAISE(ABORT, 'match_run is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER match_run_stays BEFORE DELETE ON match_run BEGIN SELECT RAISE(ABORT, 'match_run is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER acceptance_kept BEFORE UPDATE ON acceptance BEGIN SELECT RAISE(ABORT, 'acceptance is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER acceptance_stays BEFORE DELETE ON acceptance BEGIN SELECT RAISE(ABORT, 'acceptance is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER allocation_kept BEFORE UPDATE ON allocation BEGIN SELECT RAISE(ABORT, 'allocation is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER allocation_stays BEFORE DELETE ON allocation BEGIN SELECT RAISE(ABORT, 'allocation is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER hold_kept BEFORE UPDATE ON hold BEGIN SELECT RAISE(ABORT, 'hold is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER hold_stays BEFORE DELETE ON hold BEGIN SELECT RAISE(ABORT, 'hold is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER hold_end_kept BEFORE UPDATE ON hold_end BEGIN SELECT RAISE(ABORT, 'hold_end is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER hold_end_stays BEFORE DELETE ON hold_end BEGIN SELECT RAISE(ABORT, 'hold_end is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER entry_kept BEFORE UPDATE ON entry BEGIN SELECT RAISE(ABORT, 'entry is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER entry_stays BEFORE DELETE ON entry BEGIN SELECT RAISE(ABORT, 'entry is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER entry_line_kept BEFORE UPDATE ON entry_line BEGIN SELECT RAISE(ABORT, 'entry_line is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER entry_line_stays BEFORE DELETE ON entry_line BEGIN SELECT RAISE(ABORT, 'entry_line is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER payment_run_kept BEFORE UPDATE ON payment_run BEGIN SELECT RAISE(ABORT, 'payment_run is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER payment_run_stays BEFORE DELETE ON payment_run BEGIN SELECT RAISE(ABORT, 'payment_run is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER payment_kept BEFORE UPDATE ON payment BEGIN SELECT RAISE(ABORT, 'payment is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER payment_stays BEFORE DELETE ON payment BEGIN SELECT RAISE(ABORT, 'payment is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER payment_item_kept BEFORE UPDATE ON payment_item BEGIN SELECT RAISE(ABORT, 'payment_item is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER payment_item_stays BEFORE DELETE ON payment_item BEGIN SELECT RAISE(ABORT, 'payment_item is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER bank_answer_kept BEFORE UPDATE ON bank_answer BEGIN SELECT RAISE(ABORT, 'bank_answer is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER bank_answer_stays BEFORE DELETE ON bank_answer BEGIN SELECT RAISE(ABORT, 'bank_answer is a booked fact'); END;
+-- +goose StatementEnd

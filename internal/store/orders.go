@@ -1,0 +1,265 @@
+package store
+
+import (
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+)
+
+var (
+	addOrder = statement(`INSERT INTO purchase_order (number, supplier, currency, rate, issued_on, wanted_on, requested_by, place, note, made_by)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0))`)
+	addOrderLine = statement(`INSERT INTO order_line (purchase_order, no, item, supplier_code, description, quantity, unit, whole, price, base, discount, charge, net,
+		tax_category, tax_rate, budget, wanted_on, match_level) VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, ''))`)
+	addOrderState     = statement(`INSERT INTO order_state (purchase_order, state, version, open_goods) VALUES (?, ?, 1, 1)`)
+	addOrderLineState = statement(`INSERT INTO order_line_state (order_line) VALUES (?)`)
+	touchOrder        = statement(`UPDATE order_state SET version = version + 1, open_goods = ?2 WHERE purchase_order = ?1`)
+	setOrderState     = statement(`UPDATE order_state SET version = version + 1, state = ?2 WHERE purchase_order = ?1`)
+	setLineState      = statement(`UPDATE order_line_state SET received = ?2, billed = ?3, beyond = ?4, closed_goods = ?5, closed_invoices = ?6, match_level = ?7, price_difference = ?8 WHERE order_line = ?1`)
+	addLineClose      = statement(`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at) VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`)
+)
+
+// NewLine is an order line with the item's key; Level may be empty.
+type NewLine struct {
+	trade.OrderLine
+	Item int64
+}
+
+// AddOrder writes an issued order and its lines.
+func (t *Tx) AddOrder(o trade.Order, lines []NewLine, by int64) (id int64, err error) {
+	if id, err = t.exec(addOrder, o.Number, o.SupplierID, o.Currency, o.Rate, o.IssuedOn, o.WantedOn, o.RequestedBy, o.Place, o.Note, by); err != nil {
+		return 0, err
+	}
+	for _, l := range lines {
+		line, err := t.exec(addOrderLine, id, l.No, l.Item, l.SupplierCode, l.Description, l.Quantity, l.Unit, l.Whole, l.Price, l.Base, l.Discount, l.Charge, l.Net,
+			l.TaxCategory, l.TaxRate, l.Budget, l.WantedOn, l.Level)
+		if err != nil {
+			return 0, err
+		}
+		if err := t.do(addOrderLineState, line); err != nil {
+			return 0, err
+		}
+		for _, r := range l.Limits {
+			if err := t.AddLimit(LimitRule{OrderLine: line, Rule: r}); err != nil {
+				return 0, err
+			}
+		}
+	}
+	return id, t.do(addOrderState, id, o.State)
+}
+
+const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on, o.wanted_on, o.requested_by, o.place, o.note, st.version
+	FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier `
+
+var (
+	orderByNumber = statement(orderColumns + `WHERE o.number = ?`)
+	orderByID     = statement(orderColumns + `WHERE o.id = ?`)
+	orderIDOf     = statement(`SELECT id FROM purchase_order WHERE number = ? AND supplier = ?`)
+	orderLines    = statement(`SELECT l.id, coalesce(l.item, 0), l.no, coalesce(i.code, ''), l.supplier_code, l.description, l.quantity, l.unit, l.whole, l.price, l.base, l.discount, l.charge, l.net,
+		l.tax_category, l.tax_rate, l.budget, b.account, l.wanted_on, coalesce(ls.match_level, l.match_level, x.match_level, i.match_level, s.match_level, c.match_level),
+		ls.received, ls.billed, ls.beyond, ls.closed_goods, ls.closed_invoices, ls.price_difference
+		FROM order_line l JOIN order_line_state ls ON ls.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order JOIN supplier s ON s.id = o.supplier
+		JOIN budget b ON b.code = l.budget JOIN company c LEFT JOIN item i ON i.id = l.item LEFT JOIN item_supplier x ON x.item = l.item AND x.supplier = o.supplier
+		WHERE l.purchase_order = ? ORDER BY l.no`)
+	orderReceipts = statement(`SELECT r.order_line, r.id, d.number, d.arrived_on, r.quantity, r.value, r.value_base,
+		coalesce(sum(a.quantity) FILTER (WHERE a.kind = 'reversed'), 0), coalesce(sum(a.quantity) FILTER (WHERE a.kind = 'billed'), 0), coalesce(sum(a.quantity) FILTER (WHERE a.kind = 'free'), 0),
+		coalesce(sum(a.quantity), 0), coalesce(sum(a.value), 0), coalesce(sum(a.value_base), 0)
+		FROM order_line l JOIN receipt_line r ON r.order_line = l.id JOIN delivery d ON d.id = r.delivery LEFT JOIN allocation a ON a.receipt_line = r.id
+		WHERE l.purchase_order = ? AND r.quantity > 0 GROUP BY r.id ORDER BY d.arrived_on, r.id`)
+	beyondReceipts = statement(`SELECT a.order_line, sum(a.value), sum(a.value_base) FROM order_line l JOIN allocation a ON a.order_line = l.id
+		WHERE l.purchase_order = ? AND a.receipt_line IS NULL AND a.kind = 'billed' GROUP BY a.order_line`)
+	reservedBefore = statement(`SELECT il.order_line, sum(il.quantity) FROM invoice_state s JOIN invoice_line il ON il.invoice_revision = s.revision JOIN invoice_revision r ON r.id = s.revision
+		WHERE s.purchase_order = ?1 AND s.invoice < ?2 AND s.state IN ('captured', 'waiting', 'held') AND r.kind = 'invoice' AND il.order_line IS NOT NULL GROUP BY il.order_line`)
+	chargesSoFar = statement(`SELECT coalesce(sum(charges), 0) FROM invoice_state WHERE purchase_order = ? AND state IN ('verified', 'released', 'in_payment', 'paid')`)
+)
+
+func scanOrder(r row) (*trade.Order, error) {
+	o := &trade.Order{}
+	err := r.Scan(&o.ID, &o.Number, &o.SupplierID, &o.Supplier, &o.State, &o.Currency, &o.Rate, &o.IssuedOn, &o.WantedOn, &o.RequestedBy, &o.Place, &o.Note, &o.Version)
+	return o, err
+}
+
+// AllReserved counts the claims of every open invoice.
+const AllReserved = int64(1) << 62
+
+// OrderByNumber reads an order with its lines, receipts and limits. Reservations are
+// those of open invoices captured before the invoice with row key before.
+func (t *Tx) OrderByNumber(number, before int64) (*trade.Order, error) {
+	o, err := one(t, orderByNumber, scanOrder, number)
+	if err != nil {
+		return nil, err
+	}
+	return o, t.fillOrder(o, before)
+}
+
+// Order is OrderByNumber by row key.
+func (t *Tx) Order(id, before int64) (*trade.Order, error) {
+	o, err := one(t, orderByID, scanOrder, id)
+	if err != nil {
+		return nil, err
+	}
+	return o, t.fillOrder(o, before)
+}
+
+// OrderOf finds the row key of a supplier's order by number, or ErrNone.
+func (t *Tx) OrderOf(number, supplier int64) (int64, error) {
+	return one(t, orderIDOf, scanOne[int64], number, supplier)
+}
+
+type perLine struct {
+	line        int64
+	quantity    money.Decimal
+	value, base money.Amount
+}
+
+func (t *Tx) fillOrder(o *trade.Order, before int64) error {
+	items := map[int64]int64{}
+	lines, err := list(t, orderLines, func(r row) (*trade.OrderLine, error) {
+		l, item := &trade.OrderLine{}, int64(0)
+		err := r.Scan(&l.ID, &item, &l.No, &l.ItemCode, &l.SupplierCode, &l.Description, &l.Quantity, &l.Unit, &l.Whole, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.Net,
+			&l.TaxCategory, &l.TaxRate, &l.Budget, &l.Account, &l.WantedOn, &l.Level, &l.Received, &l.Billed, &l.Beyond, &l.ClosedGoods, &l.ClosedInvoices, &l.PriceSoFar)
+		items[l.ID] = item
+		return l, err
+	}, o.ID)
+	if err != nil {
+		return err
+	}
+	o.Lines = lines
+	byID := make(map[int64]*trade.OrderLine, len(lines))
+	for _, l := range lines {
+		byID[l.ID] = l
+	}
+	if _, err := list(t, orderReceipts, func(r row) (struct{}, error) {
+		var line int64
+		c := &trade.Receipt{}
+		err := r.Scan(&line, &c.ID, &c.Delivery, &c.Day, &c.Quantity, &c.Value, &c.ValueBase, &c.Reversed, &c.Billed, &c.Free,
+			&c.Relieved.Quantity, &c.Relieved.Value, &c.Relieved.Base)
+		if err == nil {
+			byID[line].Receipts = append(byID[line].Receipts, c)
+		}
+		return struct{}{}, err
+	}, o.ID); err != nil {
+		return err
+	}
+	beyond, err := list(t, beyondReceipts, func(r row) (p perLine, err error) {
+		err = r.Scan(&p.line, &p.value, &p.base)
+		return
+	}, o.ID)
+	if err != nil {
+		return err
+	}
+	for _, b := range beyond {
+		byID[b.line].BeyondValue, byID[b.line].BeyondBase = b.value, b.base
+	}
+	reserved, err := list(t, reservedBefore, func(r row) (p perLine, err error) {
+		err = r.Scan(&p.line, &p.quantity)
+		return
+	}, o.ID, before)
+	if err != nil {
+		return err
+	}
+	for _, p := range reserved {
+		if l := byID[p.line]; l != nil {
+			l.Reserved = p.quantity
+		}
+	}
+	rules, err := t.limits(o.SupplierID, o.ID)
+	if err != nil {
+		return err
+	}
+	for _, l := range lines {
+		for _, r := range rules {
+			if (r.OrderLine == 0 || r.OrderLine == l.ID) && (r.Item == 0 || r.Item == items[l.ID]) {
+				l.Limits = append(l.Limits, r.Rule)
+			}
+		}
+	}
+	charges, err := t.number(chargesSoFar, o.ID)
+	o.ChargesSoFar = money.Amount(charges)
+	return err
+}
+
+// SaveLine writes the state of an order line.
+func (t *Tx) SaveLine(l *trade.OrderLine) error {
+	return t.do(setLineState, l.ID, l.Received, l.Billed, l.Beyond, l.ClosedGoods, l.ClosedInvoices, l.Level, l.PriceSoFar)
+}
+
+// TouchOrder counts the order's version up and notes whether goods are still expected.
+func (t *Tx) TouchOrder(o *trade.Order) error {
+	expected := false
+	for _, l := range o.Lines {
+		expected = expected || l.Rest() > 0
+	}
+	o.Version++
+	return t.do(touchOrder, o.ID, expected && o.State == trade.Issued)
+}
+
+// SetOrderState writes where the order is in its life.
+func (t *Tx) SetOrderState(order int64, state trade.OrderState) error {
+	return t.do(setOrderState, order, state)
+}
+
+// LineClose closes (1) or reopens (−1) an order line to goods or invoices.
+type LineClose struct {
+	Line, Delivery  int64
+	Goods, Invoices int
+	Reason          string
+	By              int64
+	At              string
+}
+
+// AddLineClose writes a closing of an order line.
+func (t *Tx) AddLineClose(c LineClose) error {
+	return t.do(addLineClose, c.Line, c.Delivery, c.Goods, c.Invoices, c.Reason, c.By, c.At)
+}
+
+// OrderRow is an order in a list.
+type OrderRow struct {
+	Number                   int64
+	Supplier, RequestedBy    string
+	State                    trade.OrderState
+	IssuedOn, WantedOn       day.Day
+	Currency                 money.Currency
+	Net                      money.Amount
+	Lines                    int
+	First                    string
+	Received, Billed, Closed int // lines with something received or billed, and done
+}
+
+const orderRows = `SELECT o.number, s.name, o.requested_by, st.state, o.issued_on, o.wanted_on, o.currency,
+	(SELECT sum(net) FROM order_line l WHERE l.purchase_order = o.id), (SELECT count(*) FROM order_line l WHERE l.purchase_order = o.id),
+	(SELECT description FROM order_line l WHERE l.purchase_order = o.id AND no = 1),
+	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND x.received > 0),
+	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND x.billed > 0),
+	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND (x.closed_goods = 1 OR x.received >= l.quantity))
+	FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier `
+
+var (
+	recentOrders   = statement(orderRows + `WHERE o.id < ?1 ORDER BY o.id DESC LIMIT ?2`)
+	expectedOrders = statement(orderRows + `WHERE st.open_goods = 1 ORDER BY o.wanted_on, o.id LIMIT ?1`)
+	countExpected  = statement(`SELECT count(*) FROM order_state st JOIN purchase_order o ON o.id = st.purchase_order WHERE st.open_goods = 1 AND o.wanted_on <= ?`)
+	orderBefore    = statement(`SELECT coalesce((SELECT id FROM purchase_order WHERE number = ?), ` + "4611686018427387904" + `)`)
+)
+
+func scanOrderRow(r row) (o OrderRow, err error) {
+	err = r.Scan(&o.Number, &o.Supplier, &o.RequestedBy, &o.State, &o.IssuedOn, &o.WantedOn, &o.Currency, &o.Net, &o.Lines, &o.First, &o.Received, &o.Billed, &o.Closed)
+	return
+}
+
+// RecentOrders lists orders, newest first, from below the order numbered before
+// (zero: from the newest).
+func (t *Tx) RecentOrders(before int64, limit int) ([]OrderRow, error) {
+	id, err := t.number(orderBefore, before)
+	if err != nil {
+		return nil, err
+	}
+	return list(t, recentOrders, scanOrderRow, id, limit)
+}
+
+// ExpectedOrders lists the orders that goods are still expected on, by wanted day.
+func (t *Tx) ExpectedOrders(limit int) ([]OrderRow, error) {
+	return list(t, expectedOrders, scanOrderRow, limit)
+}
+
+// CountExpected counts the orders with goods expected by a day.
+func (t *Tx) CountExpected(by day.Day) (int64, error) { return t.number(countExpected, by) }

@@ -1,0 +1,278 @@
+package store
+
+import (
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/pay"
+	"lagoon/internal/core/trade"
+)
+
+// Hold is a person's payment hold on an invoice.
+type Hold struct {
+	ID, Number    int64
+	Invoice       int64 // row key
+	InvoiceNumber int64
+	Reason, Note  string
+	By            int64
+	ByName        string
+	At            string
+	Ended         bool
+	EndedBy       string
+	EndedAt       string
+	EndNote       string
+}
+
+const holdColumns = `SELECT h.id, h.number, h.invoice, i.number, h.reason, h.note, coalesce(h.by_person, 0), coalesce(p.name, 'Lagoon'), h.at, e.hold IS NOT NULL,
+	coalesce(q.name, ''), coalesce(e.at, ''), coalesce(e.note, '')
+	FROM hold h JOIN invoice i ON i.id = h.invoice LEFT JOIN person p ON p.id = h.by_person LEFT JOIN hold_end e ON e.hold = h.id LEFT JOIN person q ON q.id = e.by_person `
+
+var (
+	addHold     = statement(`INSERT INTO hold (number, invoice, reason, note, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`)
+	addHoldEnd  = statement(`INSERT INTO hold_end (hold, note, by_person, at) VALUES (?, ?, nullif(?, 0), ?)`)
+	holdByNo    = statement(holdColumns + `WHERE h.number = ?`)
+	holdsOf     = statement(holdColumns + `WHERE h.invoice = ? ORDER BY h.id`)
+	openHolds   = statement(holdColumns + `WHERE e.hold IS NULL ORDER BY h.at LIMIT ?`)
+	countHolds  = statement(`SELECT count(*) FROM hold h LEFT JOIN hold_end e ON e.hold = h.id WHERE e.hold IS NULL`)
+	blockedRows = statement(invoiceRows + `WHERE s.state = 'verified' AND s.blocked = 1 ORDER BY s.due_on, s.invoice LIMIT ?1`)
+)
+
+func scanHold(r row) (h Hold, err error) {
+	err = r.Scan(&h.ID, &h.Number, &h.Invoice, &h.InvoiceNumber, &h.Reason, &h.Note, &h.By, &h.ByName, &h.At, &h.Ended, &h.EndedBy, &h.EndedAt, &h.EndNote)
+	return
+}
+
+// AddHold writes a hold and gives its number.
+func (t *Tx) AddHold(h Hold) (int64, error) {
+	number, err := t.NextNumber(HoldSeries)
+	if err != nil {
+		return 0, err
+	}
+	return number, t.do(addHold, number, h.Invoice, h.Reason, h.Note, h.By, h.At)
+}
+
+// EndHold takes a hold off.
+func (t *Tx) EndHold(hold int64, note string, by int64, at string) error {
+	return t.do(addHoldEnd, hold, note, by, at)
+}
+
+// HoldByNumber finds a hold.
+func (t *Tx) HoldByNumber(number int64) (Hold, error) { return one(t, holdByNo, scanHold, number) }
+
+// HoldsOf lists an invoice's holds, ended ones too.
+func (t *Tx) HoldsOf(invoice int64) ([]Hold, error) { return list(t, holdsOf, scanHold, invoice) }
+
+// OpenHolds lists the holds in force, the oldest first.
+func (t *Tx) OpenHolds(limit int) ([]Hold, error) { return list(t, openHolds, scanHold, limit) }
+
+// CountHolds counts the holds in force.
+func (t *Tx) CountHolds() (int64, error) { return t.number(countHolds) }
+
+// BlockedInvoices lists verified invoices that may not be released.
+func (t *Tx) BlockedInvoices(limit int) ([]InvoiceRow, error) {
+	return list(t, blockedRows, scanInvoiceRow, limit)
+}
+
+var (
+	payables = statement(`SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open, s.total, s.due_on, s.discount_until, s.discount,
+		coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
+		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+		WHERE s.state = 'released' AND NOT EXISTS (SELECT 1 FROM payment_item x JOIN payment_state y ON y.payment = x.payment WHERE x.invoice = s.invoice AND y.state = 'proposed')
+		ORDER BY s.due_on, s.invoice`)
+	addRun         = statement(`INSERT INTO payment_run (number, due_by, pay_on, iban, bic, made_by, made_at) VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`)
+	addRunState    = statement(`INSERT INTO run_state (run, state, version) VALUES (?, 'proposed', 1)`)
+	setRunState    = statement(`UPDATE run_state SET state = ?2, version = version + 1, approved_by = nullif(?3, 0), approved_at = ?4, message = ?5, paper = nullif(?6, 0) WHERE run = ?1`)
+	addPayment     = statement(`INSERT INTO payment (run, end_to_end, supplier, currency, amount, iban, bic) VALUES (?, ?, ?, ?, ?, ?, ?)`)
+	addPayState    = statement(`INSERT INTO payment_state (payment, state) VALUES (?, 'proposed')`)
+	setPayState    = statement(`UPDATE payment_state SET state = ?2, reason = ?3 WHERE payment = ?1`)
+	addPaymentItem = statement(`INSERT INTO payment_item (payment, invoice, amount, discount) VALUES (?, ?, ?, ?)`)
+	runByNumber    = statement(runColumns + `WHERE r.number = ?`)
+	runByMessage   = statement(runColumns + `WHERE x.message = ? AND x.message <> ''`)
+	recentRuns     = statement(runColumns + `ORDER BY r.id DESC LIMIT ?`)
+	openRuns       = statement(`SELECT count(*) FROM run_state WHERE state IN ('proposed', 'approved', 'sent')`)
+	paymentsOf     = statement(`SELECT p.id, p.end_to_end, p.supplier, s.name, s.code, p.currency, p.amount, p.iban, p.bic, x.state, x.reason FROM payment p JOIN supplier s ON s.id = p.supplier JOIN payment_state x ON x.payment = p.id
+		WHERE p.run = ? ORDER BY p.id`)
+	paymentItems = statement(`SELECT i.invoice, n.number, r.supplier_number, i.amount, i.discount, s.currency FROM payment_item i JOIN invoice n ON n.id = i.invoice JOIN invoice_state s ON s.invoice = i.invoice JOIN invoice_revision r ON r.id = s.revision
+		WHERE i.payment = ? ORDER BY i.id`)
+	settledParts = statement(`SELECT coalesce(sum(i.amount + i.discount), 0) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state IN ('in_transit', 'settled')`)
+	inTransit    = statement(`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state = 'in_transit'`)
+	addAnswer    = statement(`INSERT INTO bank_answer (message, run, paper, at) VALUES (?, ?, ?, ?)`)
+	hasAnswer    = statement(`SELECT count(*) FROM bank_answer WHERE message = ?`)
+)
+
+const runColumns = `SELECT r.id, r.number, r.due_by, r.pay_on, r.iban, r.bic, coalesce(r.made_by, 0), coalesce(p.name, 'Lagoon'), r.made_at, x.state, x.version,
+	coalesce(x.approved_by, 0), coalesce(q.name, ''), x.approved_at, x.message, coalesce(x.paper, 0)
+	FROM payment_run r JOIN run_state x ON x.run = r.id LEFT JOIN person p ON p.id = r.made_by LEFT JOIN person q ON q.id = x.approved_by `
+
+// Payables lists released invoices with something open that no proposed run holds.
+func (t *Tx) Payables() ([]pay.Payable, error) {
+	suppliers := map[int64]*trade.Supplier{}
+	var keys []int64
+	found, err := list(t, payables, func(r row) (p pay.Payable, err error) {
+		var supplier int64
+		err = r.Scan(&p.Invoice, &p.SupplierNumber, &supplier, &p.Currency, &p.Open, &p.Total, &p.Due, &p.DiscountUntil, &p.Discount, &p.Held)
+		keys = append(keys, supplier)
+		return
+	})
+	for i := range found {
+		if err != nil {
+			return nil, err
+		}
+		key := keys[i]
+		if suppliers[key] == nil {
+			var s trade.Supplier
+			s, err = t.Supplier(key)
+			suppliers[key] = &s
+		}
+		found[i].Supplier = suppliers[key]
+	}
+	return found, err
+}
+
+// Run is a payment run with where it stands.
+type Run struct {
+	ID, Number    int64
+	DueBy, PayOn  day.Day
+	IBAN, BIC     string
+	MadeBy        int64
+	MadeByName    string
+	MadeAt        string
+	State         string // proposed, approved, sent, answered, discarded
+	Version       int64
+	ApprovedBy    int64
+	ApprovedName  string
+	ApprovedAt    string
+	Message, Note string
+	Paper         int64
+}
+
+// The states of a run.
+const (
+	RunProposed  = "proposed"
+	RunApproved  = "approved"
+	RunSent      = "sent"
+	RunAnswered  = "answered"
+	RunDiscarded = "discarded"
+)
+
+// The states of a payment.
+const (
+	PaymentInTransit = "in_transit"
+	PaymentSettled   = "settled"
+	PaymentRejected  = "rejected"
+	PaymentDiscarded = "discarded"
+)
+
+func scanRun(r row) (u Run, err error) {
+	err = r.Scan(&u.ID, &u.Number, &u.DueBy, &u.PayOn, &u.IBAN, &u.BIC, &u.MadeBy, &u.MadeByName, &u.MadeAt, &u.State, &u.Version, &u.ApprovedBy, &u.ApprovedName, &u.ApprovedAt, &u.Message, &u.Paper)
+	return
+}
+
+// AddRun writes a proposed run and gives its row key.
+func (t *Tx) AddRun(u Run) (int64, error) {
+	id, err := t.exec(addRun, u.Number, u.DueBy, u.PayOn, u.IBAN, u.BIC, u.MadeBy, u.MadeAt)
+	if err != nil {
+		return 0, err
+	}
+	return id, t.do(addRunState, id)
+}
+
+// SaveRun writes where a run stands.
+func (t *Tx) SaveRun(u Run) error {
+	return t.do(setRunState, u.ID, u.State, u.ApprovedBy, u.ApprovedAt, u.Message, u.Paper)
+}
+
+// RunByNumber finds a run.
+func (t *Tx) RunByNumber(number int64) (Run, error) { return one(t, runByNumber, scanRun, number) }
+
+// RunByMessage finds the run of a payment file by its message id.
+func (t *Tx) RunByMessage(message string) (Run, error) {
+	return one(t, runByMessage, scanRun, message)
+}
+
+// Runs lists runs, the newest first.
+func (t *Tx) Runs(limit int) ([]Run, error) { return list(t, recentRuns, scanRun, limit) }
+
+// CountOpenRuns counts the runs that still need something.
+func (t *Tx) CountOpenRuns() (int64, error) { return t.number(openRuns) }
+
+// Payment is one payment of a run.
+type Payment struct {
+	ID           int64
+	EndToEnd     string
+	Supplier     int64
+	SupplierName string
+	SupplierCode string
+	Currency     money.Currency
+	Amount       money.Amount
+	IBAN, BIC    string
+	State        string
+	Reason       string
+	Items        []PaymentItem
+}
+
+// PaymentItem is what a payment takes off one invoice.
+type PaymentItem struct {
+	Invoice          int64 // row key
+	Number           int64
+	SupplierNumber   string
+	Amount, Discount money.Amount
+	Currency         money.Currency
+}
+
+// AddPayment writes a payment of a run with its items.
+func (t *Tx) AddPayment(run int64, p Payment) error {
+	id, err := t.exec(addPayment, run, p.EndToEnd, p.Supplier, p.Currency, p.Amount, p.IBAN, p.BIC)
+	if err != nil {
+		return err
+	}
+	for _, i := range p.Items {
+		if err := t.do(addPaymentItem, id, i.Invoice, i.Amount, i.Discount); err != nil {
+			return err
+		}
+	}
+	return t.do(addPayState, id)
+}
+
+// SetPaymentState writes where a payment stands.
+func (t *Tx) SetPaymentState(payment int64, state, reason string) error {
+	return t.do(setPayState, payment, state, reason)
+}
+
+// Payments lists the payments of a run.
+func (t *Tx) Payments(run int64) ([]Payment, error) {
+	found, err := list(t, paymentsOf, func(r row) (p Payment, err error) {
+		err = r.Scan(&p.ID, &p.EndToEnd, &p.Supplier, &p.SupplierName, &p.SupplierCode, &p.Currency, &p.Amount, &p.IBAN, &p.BIC, &p.State, &p.Reason)
+		return
+	}, run)
+	for i := range found {
+		if err != nil {
+			return nil, err
+		}
+		found[i].Items, err = list(t, paymentItems, func(r row) (x PaymentItem, err error) {
+			err = r.Scan(&x.Invoice, &x.Number, &x.SupplierNumber, &x.Amount, &x.Discount, &x.Currency)
+			return
+		}, found[i].ID)
+	}
+	return found, err
+}
+
+// SettledBefore is what payments under way or confirmed take off an invoice, with
+// their discounts.
+func (t *Tx) SettledBefore(invoice int64) (money.Amount, error) {
+	n, err := t.number(settledParts, invoice)
+	return money.Amount(n), err
+}
+
+// InTransit counts the payments of an invoice that the bank has not answered.
+func (t *Tx) InTransit(invoice int64) (int64, error) { return t.number(inTransit, invoice) }
+
+// KeepAnswerOf notes that a bank's message was taken; it is taken once.
+func (t *Tx) KeepAnswerOf(message string, run, paper int64, at string) error {
+	return t.do(addAnswer, message, run, paper, at)
+}
+
+// AnswerTaken tells whether a bank's message was taken before.
+func (t *Tx) AnswerTaken(message string) (bool, error) {
+	n, err := t.number(hasAnswer, message)
+	return n > 0, err
+}

@@ -1,0 +1,247 @@
+// Package store keeps Lagoon's facts and states in one SQLite file. It decides
+// nothing: rules stand in core, jobs put them together.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/url"
+	"sync"
+
+	_ "github.com/mattn/go-sqlite3" // the driver
+	"github.com/pressly/goose/v3"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// ErrNone says that there is no such row.
+var ErrNone = errors.New("store: no such row")
+
+// Store is the open file: one writer, several readers.
+type Store struct {
+	writer, reader     *sql.DB
+	writing, reading   sync.Mutex
+	written, readCache map[*query]*sql.Stmt
+}
+
+// Readers is how many connections read beside the writer.
+const readers = 6
+
+// Open opens the file, creating and migrating it as needed.
+func Open(ctx context.Context, path string) (*Store, error) {
+	base := "file:" + (&url.URL{Path: path}).EscapedPath() + "?_busy_timeout=5000&_foreign_keys=1&_cache_size=-65536"
+	writer, err := sql.Open("sqlite3", base+"&_journal_mode=WAL&_synchronous=FULL&_txlock=immediate")
+	if err != nil {
+		return nil, err
+	}
+	writer.SetMaxOpenConns(1)
+	if err := migrate(ctx, writer); err != nil {
+		return nil, errors.Join(fmt.Errorf("store: %s: %w", path, err), writer.Close())
+	}
+	reader, err := sql.Open("sqlite3", base+"&_query_only=1")
+	if err != nil {
+		return nil, errors.Join(err, writer.Close())
+	}
+	reader.SetMaxOpenConns(readers)
+	reader.SetMaxIdleConns(readers)
+	return &Store{writer: writer, reader: reader, written: map[*query]*sql.Stmt{}, readCache: map[*query]*sql.Stmt{}}, nil
+}
+
+func migrate(ctx context.Context, db *sql.DB) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectSQLite3, db, files)
+	if err != nil {
+		return err
+	}
+	_, err = provider.Up(ctx)
+	return err
+}
+
+// Close ends all connections.
+func (s *Store) Close() error { return errors.Join(s.reader.Close(), s.writer.Close()) }
+
+// Tx is one transaction. It must not be used after the function it was given to.
+type Tx struct {
+	ctx   context.Context
+	tx    *sql.Tx
+	stmts func(*query) (*sql.Stmt, error)
+}
+
+// Context is the transaction's context.
+func (t *Tx) Context() context.Context { return t.ctx }
+
+// Write runs do in one writing transaction: all of it is kept, or nothing where do fails.
+func (s *Store) Write(ctx context.Context, do func(*Tx) error) error {
+	return run(ctx, s.writer, nil, &s.writing, s.written, do)
+}
+
+// Read runs do on one unchanging state of the data.
+func (s *Store) Read(ctx context.Context, do func(*Tx) error) error {
+	return run(ctx, s.reader, &sql.TxOptions{ReadOnly: true}, &s.reading, s.readCache, do)
+}
+
+func run(ctx context.Context, db *sql.DB, options *sql.TxOptions, lock *sync.Mutex, cache map[*query]*sql.Stmt, do func(*Tx) error) error {
+	tx, err := db.BeginTx(ctx, options)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = tx.Rollback() }() // nothing to do once committed
+	prepare := func(q *query) (*sql.Stmt, error) {
+		lock.Lock()
+		stmt, ok := cache[q]
+		lock.Unlock()
+		if !ok {
+			// Prepared on this transaction's connection, so that the one writer never waits for itself.
+			own, err := tx.PrepareContext(ctx, q.text)
+			if err != nil {
+				return nil, fmt.Errorf("store: %w in %s", err, q.text)
+			}
+			return own, nil
+		}
+		return tx.StmtContext(ctx, stmt), nil
+	}
+	if err := do(&Tx{ctx, tx, prepare}); err != nil {
+		return err
+	}
+	return tx.Commit()
+}
+
+// Prepare makes every statement ready for reuse; a statement that does not fit the
+// schema is an error here and not later at a person's desk.
+func (s *Store) Prepare(ctx context.Context) error {
+	for _, pool := range []struct {
+		db    *sql.DB
+		lock  *sync.Mutex
+		cache map[*query]*sql.Stmt
+	}{{s.writer, &s.writing, s.written}, {s.reader, &s.reading, s.readCache}} {
+		for _, q := range queries {
+			stmt, err := pool.db.PrepareContext(ctx, q.text)
+			if err != nil {
+				return fmt.Errorf("store: %w in %s", err, q.text)
+			}
+			pool.lock.Lock()
+			pool.cache[q] = stmt
+			pool.lock.Unlock()
+		}
+	}
+	return nil
+}
+
+// query is one statement of the store, registered so that all can be prepared and tested.
+type query struct{ text string }
+
+var queries []*query
+
+func statement(text string) *query {
+	q := &query{text}
+	queries = append(queries, q)
+	return q
+}
+
+func (t *Tx) exec(q *query, args ...any) (int64, error) {
+	stmt, err := t.stmts(q)
+	if err != nil {
+		return 0, err
+	}
+	result, err := stmt.ExecContext(t.ctx, args...)
+	if err != nil {
+		return 0, fmt.Errorf("store: %w in %s", err, q.text)
+	}
+	return result.LastInsertId()
+}
+
+func (t *Tx) do(q *query, args ...any) error {
+	_, err := t.exec(q, args...)
+	return err
+}
+
+type row interface{ Scan(...any) error }
+
+// one reads a single row, or ErrNone.
+func one[T any](t *Tx, q *query, scan func(row) (T, error), args ...any) (T, error) {
+	var none T
+	stmt, err := t.stmts(q)
+	if err != nil {
+		return none, err
+	}
+	value, err := scan(stmt.QueryRowContext(t.ctx, args...))
+	if errors.Is(err, sql.ErrNoRows) {
+		return none, ErrNone
+	}
+	if err != nil {
+		return none, fmt.Errorf("store: %w in %s", err, q.text)
+	}
+	return value, nil
+}
+
+// list reads all rows.
+func list[T any](t *Tx, q *query, scan func(row) (T, error), args ...any) ([]T, error) {
+	stmt, err := t.stmts(q)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := stmt.QueryContext(t.ctx, args...)
+	if err != nil {
+		return nil, fmt.Errorf("store: %w in %s", err, q.text)
+	}
+	defer rows.Close() //nolint:errcheck // reported by rows.Err
+	var values []T
+	for rows.Next() {
+		value, err := scan(rows)
+		if err != nil {
+			return nil, fmt.Errorf("store: %w in %s", err, q.text)
+		}
+		values = append(values, value)
+	}
+	return values, rows.Err()
+}
+
+func scanOne[T any](r row) (T, error) {
+	var v T
+	err := r.Scan(&v)
+	return v, err
+}
+
+// number reads one whole number, zero where there is no row.
+func (t *Tx) number(q *query, args ...any) (int64, error) {
+	n, err := one(t, q, scanOne[int64], args...)
+	if errors.Is(err, ErrNone) {
+		return 0, nil
+	}
+	return n, err
+}
+
+var nextNumber = statement(`INSERT INTO series (kind, next) VALUES (?1, coalesce(?2, 1) + 1)
+	ON CONFLICT (kind) DO UPDATE SET next = next + 1 RETURNING next - 1`)
+
+// The number series.
+const (
+	OrderSeries    = "order"
+	DeliverySeries = "delivery"
+	InvoiceSeries  = "invoice"
+	HoldSeries     = "hold"
+	EntrySeries    = "entry"
+	RunSeries      = "run"
+	PaymentSeries  = "payment"
+)
+
+var firstNumber = map[string]int64{OrderSeries: 4001, DeliverySeries: 7001, InvoiceSeries: 1001, RunSeries: 301}
+
+// NextNumber takes the next number of a series; a transaction that fails gives it back.
+func (t *Tx) NextNumber(series string) (int64, error) {
+	first := max(1, firstNumber[series])
+	return one(t, nextNumber, scanOne[int64], series, first)
+}
+
+// Exec runs a raw statement; for tests that damage rows by hand.
+func (s *Store) Exec(ctx context.Context, text string, args ...any) (sql.Result, error) {
+	return s.writer.ExecContext(ctx, text, args...)
+}

@@ -1,0 +1,336 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"mime/multipart"
+	"path/filepath"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+	"lagoon/internal/web/contract"
+)
+
+// GetInvoicePile reads the pile: what needs a person first, the first due first.
+func (h *handlers) GetInvoicePile(ctx context.Context, _ contract.GetInvoicePileRequestObject) (contract.GetInvoicePileResponseObject, error) {
+	pile, err := h.app.InvoicePile(ctx)
+	if err != nil {
+		return nil, err
+	}
+	answer := contract.InvoicePile{Needs: each(pile.Held, slipOf), Moving: []contract.InvoiceSlip{}}
+	for _, w := range pile.Waiting {
+		if w.Wanted != "" && w.Wanted < pile.Today {
+			slip := slipOf(w)
+			slip.Summary = fmt.Sprintf("goods %d days late", w.Wanted.Until(pile.Today))
+			answer.Needs = append(answer.Needs, slip)
+		} else {
+			answer.Moving = append(answer.Moving, slipOf(w))
+		}
+	}
+	answer.Moving = append(answer.Moving, each(pile.Through, slipOf)...)
+	return contract.GetInvoicePile200JSONResponse(answer), nil
+}
+
+// GetInvoices lists invoices.
+func (h *handlers) GetInvoices(ctx context.Context, r contract.GetInvoicesRequestObject) (contract.GetInvoicesResponseObject, error) {
+	rows, err := h.app.Invoices(ctx, value(r.Params.Before))
+	return contract.GetInvoices200JSONResponse(each(rows, slipOf)), err
+}
+
+// GetInvoice reads one invoice.
+func (h *handlers) GetInvoice(ctx context.Context, r contract.GetInvoiceRequestObject) (contract.GetInvoiceResponseObject, error) {
+	actor := actorOf(ctx)
+	s, err := h.app.InvoiceSheet(ctx, r.Number, actor)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetInvoice200JSONResponse(invoiceSheetOf(s, actor)), nil
+}
+
+func invoiceSheetOf(s jobs.InvoiceSheet, actor jobs.Actor) contract.InvoiceSheet {
+	inv, currency, p := s.Invoice, s.Invoice.Currency, actor.Printer
+	sheet := contract.InvoiceSheet{Number: inv.Number, Version: s.State.Version, Revision: inv.Revision, Kind: string(inv.Kind), Source: inv.Source, SupplierName: inv.SupplierStated, SupplierNumber: inv.SupplierNumber,
+		TaxId: inv.TaxIDStated, State: string(s.State.State), Verdict: verdictOf(s.State.State), Since: s.State.Since, Date: string(inv.Date), PostingDay: string(inv.PostingDay), Due: string(s.State.Due),
+		DiscountUntil: string(s.State.DiscountUntil), Discount: s.State.Discount.Text(currency), OrderStated: inv.OrderStated, Currency: string(currency), CompanyCurrency: string(s.Company),
+		Stated: inv.StatedTotal.Text(currency), Prepaid: inv.Prepaid.Text(currency), Open: s.State.Open.Text(currency), Iban: inv.IBAN, Note: inv.Note,
+		Charges: each(inv.Charges, func(c trade.DocumentCharge) contract.Charge {
+			return contract.Charge{Allowance: c.Allowance, Kind: c.Kind, Reason: c.Reason, Amount: c.Amount.Text(currency), TaxCategory: c.TaxCategory, TaxRate: c.TaxRate.String()}
+		}),
+		Taxes: taxesOf(s.Totals, currency), Totals: totalsOf(inv, s.Totals), Findings: each(s.Findings, findingOf(p)), Holds: each(s.Holds, holdOf(actor)), Entries: each(s.Entries, entryOf(s.Company)),
+		Paper: s.Capture.Paper != 0, CapturedAt: s.Capture.At, CapturedBy: s.CaptureBy, CheckedAt: s.State.CheckedAt, Cause: s.Run.Cause, Own: s.Own, Thread: each(s.Thread, eventOf), Lines: []contract.InvoiceLine{}}
+	if s.Supplier != nil {
+		supplier := supplierOf(*s.Supplier)
+		sheet.Supplier, sheet.SupplierName = &supplier, s.Supplier.Name
+		if rate := s.Supplier.Terms.YearlyRate(inv.Date); rate > 0 {
+			sheet.YearlyRate = p.Quantity(rate) + " %"
+		}
+	}
+	if s.Order != nil {
+		sheet.Order = &s.Order.Number
+	}
+	if inv.Revision > 1 {
+		sheet.CorrectedBy = s.MadeBy
+	}
+	for i, l := range inv.Lines {
+		line := contract.InvoiceLine{No: l.No, Description: l.Description, SupplierCode: l.SupplierCode, Quantity: l.Quantity.String(), Unit: l.Unit, UnitName: say.Unit(l.Unit), Price: l.Price.String(), Base: l.Base.String(),
+			Discount: l.Discount.Text(currency), Charge: l.Charge.Text(currency), Net: s.Totals.LineNets[i].Text(currency), TaxCategory: l.TaxCategory, TaxRate: l.TaxRate.String(), ChargeKind: l.ChargeKind}
+		if s.Order != nil {
+			if ordered := s.Order.LineByID(l.OrderLineID); ordered != nil {
+				o := orderLineOf(ordered, s.Policy, s.Order.Currency, p)
+				line.OrderLine, line.Ordered = &ordered.No, &o
+			}
+		}
+		sheet.Lines = append(sheet.Lines, line)
+	}
+	return sheet
+}
+
+func totalsOf(inv trade.Invoice, t trade.Totals) contract.Totals {
+	c := inv.Currency
+	return contract.Totals{Lines: t.Lines.Text(c), Charges: t.Charges.Text(c), Allowances: t.Allowances.Text(c), Tax: t.Tax.Text(c), Total: t.Total.Text(c), Rounding: inv.Rounding(t).Text(c)}
+}
+
+func taxesOf(t trade.Totals, c money.Currency) []contract.Tax {
+	return each(t.Groups, func(g trade.TaxGroup) contract.Tax {
+		return contract.Tax{Category: g.Category, Rate: g.Rate.String(), Basis: g.Basis.Text(c), Computed: g.Computed.Text(c), Amount: g.Tax.Text(c), Stated: g.Stated}
+	})
+}
+
+func holdOf(actor jobs.Actor) func(store.Hold) contract.Hold {
+	return func(h store.Hold) contract.Hold {
+		return contract.Hold{Number: h.Number, Invoice: h.InvoiceNumber, Reason: h.Reason, ReasonText: jobs.Reasons[h.Reason], Note: h.Note, By: h.ByName, At: h.At, Ended: h.Ended, EndedBy: h.EndedBy, EndedAt: h.EndedAt, Mine: h.By == actor.ID}
+	}
+}
+
+// GetPaper gives the file that the invoice came as, so that it can only be saved or
+// read by the page, never run.
+func (h *handlers) GetPaper(ctx context.Context, r contract.GetPaperRequestObject) (contract.GetPaperResponseObject, error) {
+	paper, content, err := h.app.InvoicePaper(ctx, r.Number)
+	if err != nil {
+		return nil, err
+	}
+	download(ctx, paper.Name)
+	return contract.GetPaper200ApplicationoctetStreamResponse{Body: bytes.NewReader(content), ContentLength: paper.Size}, nil
+}
+
+func download(ctx context.Context, name string) {
+	if c, ok := ctx.(*gin.Context); ok {
+		header := c.Writer.Header()
+		header.Set("Content-Disposition", "attachment; filename="+strconv.QuoteToASCII(filepath.Base(name)))
+		header.Set("Content-Security-Policy", "sandbox; default-src 'none'")
+		header.Set("Cache-Control", "private, no-store")
+	}
+}
+
+// mostFiles is how many files one upload may hold.
+const mostFiles = 500
+
+// uploads reads the files of an upload, one after the other.
+func uploads(body *multipart.Reader, take func(jobs.File) error) error {
+	for range mostFiles {
+		part, err := body.NextPart()
+		if errors.Is(err, io.EOF) {
+			return nil
+		}
+		if err != nil {
+			return unreadable(err)
+		}
+		content, err := io.ReadAll(part)
+		if err != nil {
+			return unreadable(err)
+		}
+		name := part.FileName()
+		if name == "" {
+			continue
+		}
+		if err := take(jobs.File{Name: filepath.Base(name), Content: content}); err != nil {
+			return err
+		}
+	}
+	return fault.New(fault.Invalid, "", "More than %d files cannot be taken at once.", mostFiles)
+}
+
+// ImportInvoices reads e-invoice files; one bad file never stops the rest.
+func (h *handlers) ImportInvoices(ctx context.Context, r contract.ImportInvoicesRequestObject) (contract.ImportInvoicesResponseObject, error) {
+	if actor := actorOf(ctx); !actor.May(jobs.ImportInvoices) {
+		return nil, fault.New(fault.Forbidden, "", "Taking in invoices takes the role clerk.")
+	}
+	results := contract.ImportInvoices200JSONResponse{}
+	err := uploads(r.Body, func(f jobs.File) error {
+		captured, err := h.app.ImportInvoice(ctx, jobs.Command{Actor: actorOf(ctx)}, f)
+		var no *fault.Fault
+		if err != nil && !errors.As(err, &no) {
+			return err
+		}
+		results = append(results, importResult(f.Name, captured, err))
+		return nil
+	})
+	return results, err
+}
+
+func importResult(name string, captured jobs.Captured, err error) contract.ImportResult {
+	outcome, sentence := jobs.ImportOutcome(captured, err)
+	return contract.ImportResult{File: name, Outcome: outcome, Sentence: sentence, Invoice: some(captured.Number), State: some(string(captured.State)), Problems: fieldProblems(err)}
+}
+
+// entryIn reads an invoice entry of the contract.
+func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (jobs.InvoiceEntry, error) {
+	var n numbers
+	currency := money.Currency(value(b.Currency))
+	if currency == "" {
+		currency = fallback
+	}
+	if !currency.Known() {
+		return jobs.InvoiceEntry{}, fault.New(fault.Invalid, "currency", "“%s” is not a currency of ISO 4217.", currency)
+	}
+	e := jobs.InvoiceEntry{Supplier: b.Supplier, Order: value(b.Order), Reason: value(b.Reason), Version: value(b.Version)}
+	e.Invoice = trade.Invoice{SupplierNumber: b.Number, Date: day.Day(b.Date), PostingDay: day.Day(value(b.PostingDay)), Currency: currency, IBAN: trade.PlainIBAN(value(b.Iban)), Note: value(b.Note),
+		StatedTotal: n.amount(b.StatedTotal, "statedTotal", "The stated total", currency), Prepaid: n.amount(value(b.Prepaid), "prepaid", "The amount paid before", currency)}
+	if b.StatedTotal == "" {
+		n.faults = append(n.faults, fault.New(fault.Invalid, "statedTotal", "Enter the total that the invoice states."))
+	}
+	for i, l := range b.Lines {
+		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
+		line := trade.InvoiceLine{No: i + 1, Description: l.Description, Unit: l.Unit, TaxCategory: l.TaxCategory, ChargeKind: value(l.ChargeKind),
+			Quantity: n.decimal(l.Quantity, field("quantity"), "The quantity"), Price: n.decimal(l.Price, field("price"), "The price"), Base: n.decimal(value(l.Base), field("base"), "The price base quantity"),
+			Discount: n.amount(value(l.Discount), field("discount"), "The discount", currency), Charge: n.amount(value(l.Charge), field("charge"), "The charge", currency), TaxRate: n.decimal(l.TaxRate, field("taxRate"), "The tax rate")}
+		if line.Base == 0 {
+			line.Base = money.Int(1)
+		}
+		if line.Base < 0 || line.TaxRate < 0 {
+			n.faults = append(n.faults, fault.New(fault.Invalid, field("taxRate"), "A tax rate and a price base quantity cannot be below zero."))
+		}
+		e.Invoice.Lines, e.OrderLines = append(e.Invoice.Lines, line), append(e.OrderLines, value(l.OrderLine))
+	}
+	for i, c := range b.Charges {
+		field := fmt.Sprintf("charges[%d].amount", i)
+		charge := trade.DocumentCharge{Allowance: c.Allowance, Kind: c.Kind, Reason: c.Reason, Amount: n.amount(c.Amount, field, "The charge", currency), TaxCategory: c.TaxCategory,
+			TaxRate: n.decimal(c.TaxRate, fmt.Sprintf("charges[%d].taxRate", i), "The tax rate")}
+		if charge.Amount < 0 || charge.TaxRate < 0 {
+			n.faults = append(n.faults, fault.New(fault.Invalid, field, "A charge and its tax rate cannot be below zero; enter a discount as such."))
+		}
+		e.Invoice.Charges = append(e.Invoice.Charges, charge)
+	}
+	for i, t := range b.Taxes {
+		tax := trade.StatedTax{Category: t.Category, Rate: n.decimal(t.Rate, fmt.Sprintf("taxes[%d].rate", i), "The tax rate"), Amount: n.amount(t.Amount, fmt.Sprintf("taxes[%d].amount", i), "The tax", currency)}
+		e.Invoice.Taxes = append(e.Invoice.Taxes, tax)
+	}
+	return e, n.faults.OrNil()
+}
+
+func (h *handlers) entry(ctx context.Context, b *contract.InvoiceEntry) (jobs.InvoiceEntry, error) {
+	setting, err := h.app.Setting(ctx)
+	if err != nil {
+		return jobs.InvoiceEntry{}, err
+	}
+	return entryIn(b, setting.Company.Currency)
+}
+
+// PreviewInvoice tells what an entry comes to. What is wrong with the entry is part
+// of the answer.
+func (h *handlers) PreviewInvoice(ctx context.Context, r contract.PreviewInvoiceRequestObject) (contract.PreviewInvoiceResponseObject, error) {
+	preview := contract.PreviewInvoice200JSONResponse{LineNets: []contract.Decimal{}, Taxes: []contract.Tax{}, Findings: []contract.Finding{}}
+	entry, err := h.entry(ctx, r.Body)
+	if totals, e := entry.Invoice.Totals(); e == nil && len(entry.Invoice.Lines) > 0 {
+		t := totalsOf(entry.Invoice, totals)
+		preview.Totals, preview.Taxes = &t, taxesOf(totals, entry.Invoice.Currency)
+		preview.LineNets = each(totals.LineNets, func(a money.Amount) string { return a.Text(entry.Invoice.Currency) })
+	}
+	var plan jobs.InvoicePlan
+	if err == nil {
+		plan, err = h.app.PlanInvoice(ctx, entry, value(r.Body.Corrects))
+	}
+	if preview.Problems = fieldProblems(err); err != nil && len(preview.Problems) == 0 {
+		return nil, err
+	}
+	if err == nil {
+		verdict := contract.Verdict(plan.Result.Verdict)
+		preview.Findings, preview.Verdict = each(plan.Result.Findings, findingOf(actorOf(ctx).Printer)), &verdict
+	}
+	return preview, nil
+}
+
+// GetInvoiceProposal tells what an invoice for the order would say.
+func (h *handlers) GetInvoiceProposal(ctx context.Context, r contract.GetInvoiceProposalRequestObject) (contract.GetInvoiceProposalResponseObject, error) {
+	actor := actorOf(ctx)
+	sheet, err := h.app.OrderSheet(ctx, r.Number, actor)
+	if err != nil {
+		return nil, err
+	}
+	order, inv, err := h.app.Proposed(ctx, r.Number)
+	if err != nil {
+		return nil, err
+	}
+	proposal := contract.EntryProposal{Order: orderSheetOf(sheet, actor.Printer), Currency: string(order.Currency), PostingDay: string(inv.PostingDay), Lines: each(inv.Lines, func(l trade.InvoiceLine) contract.EntryLineIn {
+		base := l.Base.String()
+		return contract.EntryLineIn{OrderLine: &l.No, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit, Price: l.Price.String(), Base: &base, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate.String()}
+	})}
+	return contract.GetInvoiceProposal200JSONResponse(proposal), nil
+}
+
+func capturedOf(c jobs.Captured) contract.Captured {
+	return contract.Captured{Number: c.Number, State: string(c.State), Summary: c.Summary, Entry: some(c.Entry)}
+}
+
+// KeyInvoice captures a keyed invoice.
+func (h *handlers) KeyInvoice(ctx context.Context, r contract.KeyInvoiceRequestObject) (contract.KeyInvoiceResponseObject, error) {
+	entry, err := h.entry(ctx, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	captured, err := h.app.KeyInvoice(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	return contract.KeyInvoice200JSONResponse(capturedOf(captured)), err
+}
+
+// CorrectInvoice corrects an entry.
+func (h *handlers) CorrectInvoice(ctx context.Context, r contract.CorrectInvoiceRequestObject) (contract.CorrectInvoiceResponseObject, error) {
+	entry, err := h.entry(ctx, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	captured, err := h.app.CorrectInvoice(ctx, command(ctx, r.Params.Key, r.Body), r.Number, entry)
+	return contract.CorrectInvoice200JSONResponse(capturedOf(captured)), err
+}
+
+// AcceptFinding accepts a difference.
+func (h *handlers) AcceptFinding(ctx context.Context, r contract.AcceptFindingRequestObject) (contract.AcceptFindingResponseObject, error) {
+	captured, err := h.app.AcceptFinding(ctx, command(ctx, r.Params.Key, r.Body), jobs.AcceptEntry{Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Note: r.Body.Note})
+	return contract.AcceptFinding200JSONResponse(capturedOf(captured)), err
+}
+
+// RefuseInvoice refuses an invoice to the supplier.
+func (h *handlers) RefuseInvoice(ctx context.Context, r contract.RefuseInvoiceRequestObject) (contract.RefuseInvoiceResponseObject, error) {
+	captured, err := h.app.RefuseInvoice(ctx, command(ctx, r.Params.Key, r.Body), jobs.Ending{Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason})
+	return contract.RefuseInvoice200JSONResponse(capturedOf(captured)), err
+}
+
+// VoidInvoice makes a verified invoice void.
+func (h *handlers) VoidInvoice(ctx context.Context, r contract.VoidInvoiceRequestObject) (contract.VoidInvoiceResponseObject, error) {
+	captured, err := h.app.VoidInvoice(ctx, command(ctx, r.Params.Key, r.Body), jobs.Ending{Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason})
+	return contract.VoidInvoice200JSONResponse(capturedOf(captured)), err
+}
+
+// MatchAgain matches every open invoice again, now.
+func (h *handlers) MatchAgain(ctx context.Context, r contract.MatchAgainRequestObject) (contract.MatchAgainResponseObject, error) {
+	c := command(ctx, r.Params.Key, nil)
+	c.Cause = "matched again by " + c.Actor.Name
+	return contract.MatchAgain204Response{}, h.app.WakeAll(ctx, c)
+}
+
+// GetSuppliers lists the suppliers.
+func (h *handlers) GetSuppliers(ctx context.Context, _ contract.GetSuppliersRequestObject) (contract.GetSuppliersResponseObject, error) {
+	suppliers, err := h.app.Suppliers(ctx)
+	return contract.GetSuppliers200JSONResponse(each(suppliers, supplierOf)), err
+}

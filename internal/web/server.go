@@ -1,0 +1,169 @@
+// Package web is Lagoon's door to the browser: sessions, roles, the contract's
+// handlers, which translate and call jobs, and the front end's files.
+package web
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/sqlite3store"
+	"github.com/alexedwards/scs/v2"
+	"github.com/gin-gonic/gin"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/jobs"
+	"lagoon/internal/web/contract"
+)
+
+// Options are what a Server is wired with.
+type Options struct {
+	App      *jobs.App
+	Sessions *sql.DB // a file of its own, never part of a backup
+	Files    fs.FS   // the built front end
+	Log      *slog.Logger
+	Secure   bool // served over TLS
+	// Demo, where set, is shown on the sign-in page: the password of all demo people.
+	Demo string
+}
+
+const (
+	sessionIdle = 8 * time.Hour
+	sessionLife = 24 * time.Hour
+)
+
+// New makes the handler of everything that Lagoon serves.
+func New(o Options) (http.Handler, error) {
+	if _, err := o.Sessions.ExecContext(context.Background(), `CREATE TABLE IF NOT EXISTS sessions (token TEXT PRIMARY KEY, data BLOB NOT NULL, expiry REAL NOT NULL);
+		CREATE INDEX IF NOT EXISTS sessions_expiry_idx ON sessions (expiry)`); err != nil {
+		return nil, err
+	}
+	sessions := scs.New()
+	sessions.Store = sqlite3store.New(o.Sessions)
+	sessions.Lifetime, sessions.IdleTimeout = sessionLife, sessionIdle
+	sessions.Cookie.Name, sessions.Cookie.HttpOnly, sessions.Cookie.SameSite, sessions.Cookie.Secure = "lagoon", true, http.SameSiteStrictMode, o.Secure
+
+	h := &handlers{app: o.App, sessions: sessions, demo: o.Demo, log: o.Log, attempts: newAttempts()}
+	gin.SetMode(gin.ReleaseMode)
+	engine := gin.New()
+	engine.ContextWithFallback = true
+	engine.HandleMethodNotAllowed = true
+	engine.Use(h.recovered)
+	front, err := newFront(o.Files)
+	if err != nil {
+		return nil, err
+	}
+	engine.NoRoute(front.serve)
+	engine.NoMethod(func(c *gin.Context) { h.fail(c, fault.New(fault.NotFound, "", "There is nothing to do this way.")) })
+	check, err := validator()
+	if err != nil {
+		return nil, err
+	}
+	strict := contract.NewStrictHandlerWithOptions(h, nil, contract.StrictGinServerOptions{
+		RequestErrorHandlerFunc:  func(c *gin.Context, err error) { h.fail(c, unreadable(err)) },
+		HandlerErrorFunc:         h.fail,
+		ResponseErrorHandlerFunc: h.fail,
+	})
+	contract.RegisterHandlersWithOptions(engine, strict, contract.GinServerOptions{
+		Middlewares:  []contract.MiddlewareFunc{contract.MiddlewareFunc(h.signedIn), contract.MiddlewareFunc(check)},
+		ErrorHandler: func(c *gin.Context, err error, _ int) { h.fail(c, unreadable(err)) },
+	})
+	guard := http.NewCrossOriginProtection()
+	guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		writeProblem(w, fault.New(fault.Forbidden, "", "This request came from another site and was refused."))
+	}))
+	return logged(o.Log, headers(guard.Handler(sessions.LoadAndSave(engine)))), nil
+}
+
+// headers sets what every answer carries: nothing may be framed, guessed or loaded
+// from elsewhere.
+func headers(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		header := w.Header()
+		header.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+		header.Set("X-Content-Type-Options", "nosniff")
+		header.Set("Referrer-Policy", "same-origin")
+		header.Set("Cross-Origin-Opener-Policy", "same-origin")
+		header.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+		next.ServeHTTP(w, r)
+	})
+}
+
+type statusWriter struct {
+	http.ResponseWriter
+	status int
+}
+
+func (w *statusWriter) WriteHeader(status int) {
+	w.status = status
+	w.ResponseWriter.WriteHeader(status)
+}
+
+// Unwrap lets http.ResponseController reach the connection.
+func (w *statusWriter) Unwrap() http.ResponseWriter { return w.ResponseWriter }
+
+func logged(log *slog.Logger, next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		started, sw := time.Now(), &statusWriter{ResponseWriter: w, status: http.StatusOK}
+		next.ServeHTTP(sw, r)
+		log.Debug("request", "method", r.Method, "path", r.URL.Path, "status", sw.status, "took", time.Since(started))
+	})
+}
+
+// recovered turns a panic into one sentence for the person and a line in the log.
+func (h *handlers) recovered(c *gin.Context) {
+	defer func() {
+		if trouble := recover(); trouble != nil {
+			h.log.Error("panic", "path", c.Request.URL.Path, "trouble", trouble)
+			h.fail(c, errors.New("panic"))
+		}
+	}()
+	c.Next()
+}
+
+// handlers implements the contract.
+type handlers struct {
+	app      *jobs.App
+	sessions *scs.SessionManager
+	demo     string
+	log      *slog.Logger
+	attempts *attempts
+}
+
+var _ contract.StrictServerInterface = (*handlers)(nil)
+
+// Operations that need nobody signed in.
+var public = map[string]bool{"/api/session": true, "/api/session/sign-in": true, "/api/session/sign-out": true, "/api/session/first-administrator": true}
+
+const actorKey = "actor"
+
+// signedIn finds who acts, or refuses.
+func (h *handlers) signedIn(c *gin.Context) {
+	id := h.sessions.GetInt64(c.Request.Context(), "person")
+	if id != 0 {
+		actor, err := h.app.ActorByID(c.Request.Context(), id)
+		if err == nil {
+			c.Set(actorKey, actor)
+		} else if !fault.Is(err, fault.SignIn) {
+			h.fail(c, err)
+			return
+		}
+	}
+	if _, known := c.Get(actorKey); !known && !public[c.FullPath()] {
+		h.fail(c, fault.New(fault.SignIn, "", "Sign in to go on."))
+		return
+	}
+	c.Next()
+}
+
+// actorOf is who is signed in; the zero Actor where nobody is, who may do nothing.
+func actorOf(ctx context.Context) jobs.Actor {
+	if actor, ok := ctx.Value(actorKey).(jobs.Actor); ok {
+		return actor
+	}
+	return jobs.Actor{ID: -1, Name: "Nobody"}
+}

@@ -1,0 +1,296 @@
+package browser
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"log/slog"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/demo"
+	"lagoon/internal/jobs"
+	"lagoon/internal/outside/bank"
+	"lagoon/internal/store"
+	"lagoon/internal/web"
+	"lagoon/ui"
+)
+
+// The day on which every story plays.
+var morning = time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC)
+
+var browser context.Context
+
+func TestMain(m *testing.M) {
+	path := "/usr/bin/chromium"
+	if p := os.Getenv("CHROMIUM"); p != "" {
+		path = p
+	}
+	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true))
+	allocator, endAll := chromedp.NewExecAllocator(context.Background(), options...)
+	var end context.CancelFunc
+	browser, end = chromedp.NewContext(allocator)
+	if err := chromedp.Do(browser); err != nil {
+		fmt.Fprintln(os.Stderr, "the browser does not start:", err)
+		end()
+		endAll()
+		os.Exit(1)
+	}
+	code := m.Run()
+	end()
+	endAll()
+	os.Exit(code)
+}
+
+// house is a Lagoon of its own for one test, on the demo data.
+type house struct {
+	url, post string
+	store     *store.Store
+}
+
+var template struct {
+	sync.Once
+	folder string
+	err    error
+}
+
+// open starts a Lagoon on a fresh copy of the demo data, which is built once.
+func open(t *testing.T) house {
+	t.Helper()
+	ctx := t.Context()
+	template.Do(func() {
+		template.folder, template.err = os.MkdirTemp("", "lagoon-demo")
+		if template.err != nil {
+			return
+		}
+		var s *store.Store
+		if s, template.err = store.Open(ctx, filepath.Join(template.folder, "lagoon.db")); template.err != nil {
+			return
+		}
+		template.err = demo.Build(ctx, s, morning, filepath.Join(template.folder, "post"), filepath.Join(template.folder, "bank"))
+		if err := s.Close(); template.err == nil {
+			template.err = err
+		}
+	})
+	require.NoError(t, template.err)
+	folder := t.TempDir()
+	require.NoError(t, os.CopyFS(folder, os.DirFS(template.folder)))
+	return serve(t, folder, demo.Password)
+}
+
+// serve starts a Lagoon on a folder of data.
+func serve(t *testing.T, folder, password string) house {
+	t.Helper()
+	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+	require.NoError(t, err)
+	require.NoError(t, s.Prepare(t.Context()))
+	clock := func() time.Time { return morning }
+	app := jobs.New(s, jobs.Options{Now: clock, Bank: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: clock, Closed: demo.ClosedAccounts()}})
+	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
+	require.NoError(t, err)
+	files, err := ui.Files()
+	require.NoError(t, err)
+	handler, err := web.New(web.Options{App: app, Sessions: sessions, Files: files, Log: slog.New(slog.DiscardHandler), Demo: password})
+	require.NoError(t, err)
+	working, stop := context.WithCancel(context.Background())
+	worker := app.StartWorker(working)
+	server := httptest.NewServer(handler)
+	t.Cleanup(func() {
+		server.Close()
+		stop()
+		<-worker
+		require.NoError(t, sessions.Close())
+		require.NoError(t, s.Close())
+	})
+	return house{url: server.URL, post: filepath.Join(folder, "post"), store: s}
+}
+
+// desk is a person's browser tab.
+type desk struct {
+	t       *testing.T
+	ctx     context.Context
+	house   house
+	mu      sync.Mutex
+	trouble []string // what the console complained about
+	allowed []string // what it may complain about: requests that are refused on purpose
+}
+
+// sit opens a tab with cookies of its own and watches its console.
+func sit(t *testing.T, h house) *desk {
+	t.Helper()
+	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
+	t.Cleanup(cancel)
+	ctx, cancel = context.WithTimeout(ctx, 2*time.Minute)
+	t.Cleanup(cancel)
+	d := &desk{t: t, ctx: ctx, house: h}
+	messages := chromedp.Console(ctx)
+	go func() {
+		for m, err := range messages {
+			if err != nil {
+				return
+			}
+			if m.IsException() || m.Type == chromedp.ConsoleError || m.Type == chromedp.ConsoleWarning {
+				d.mu.Lock()
+				d.trouble = append(d.trouble, m.Text+" "+m.URL)
+				d.mu.Unlock()
+			}
+		}
+	}()
+	d.do("size the window", chromedp.EmulateViewport(1280, 800))
+	t.Cleanup(d.quiet)
+	return d
+}
+
+// quiet fails the test for every complaint of the console that was not expected.
+func (d *desk) quiet() {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	for _, text := range d.trouble {
+		expected := slices.ContainsFunc(d.allowed, func(a string) bool { return strings.Contains(text, a) })
+		if !expected {
+			d.t.Errorf("console: %s", text)
+		}
+	}
+}
+
+// refusing says that refusals with this status are part of the story: the browser
+// reports each such answer in its console.
+func (d *desk) refusing(status int) {
+	d.allowed = append(d.allowed, fmt.Sprintf("status of %d", status))
+}
+
+func (d *desk) do(what string, actions ...chromedp.Action[chromedp.Void]) {
+	d.t.Helper()
+	require.NoError(d.t, chromedp.Do(d.ctx, actions...), what)
+}
+
+// open opens an address of the house.
+func (d *desk) open(path string) {
+	d.t.Helper()
+	d.do("open "+path, chromedp.Navigate(d.house.url+path))
+}
+
+// signIn signs a demo person in through the door, by keyboard.
+func (d *desk) signIn(login string) {
+	d.t.Helper()
+	d.open("/")
+	d.focus("#login")
+	d.keys(login, kb.Tab, demo.Password, kb.Enter)
+	d.see("sign out")
+}
+
+// focus puts the focus into an element, as a person does by tab or click.
+func (d *desk) focus(selector string) {
+	d.t.Helper()
+	d.until(fmt.Sprintf("(e => e && !e.disabled && (e.focus(), document.activeElement === e))(document.querySelector(%q))", selector), "focus "+selector)
+}
+
+// keys types texts and keys one after the other.
+func (d *desk) keys(texts ...string) {
+	d.t.Helper()
+	for _, text := range texts {
+		d.do("type "+text, chromedp.KeyEvent(text))
+	}
+}
+
+// fill replaces what stands in a field.
+func (d *desk) fill(selector, text string) {
+	d.t.Helper()
+	d.focus(selector)
+	d.eval(fmt.Sprintf("document.querySelector(%q).select?.()", selector))
+	d.keys(text)
+}
+
+// main is the sheet's main action.
+func (d *desk) main() {
+	d.t.Helper()
+	d.do("press Ctrl+Enter", chromedp.KeyEvent(kb.Enter, chromedp.KeyModifiers(chromedp.ModifierCtrl)))
+}
+
+// letter presses a plain letter outside fields: Esc leaves the field first.
+func (d *desk) letter(key string) {
+	d.t.Helper()
+	d.eval("document.activeElement?.matches('input, textarea, select') && document.activeElement.blur()")
+	d.keys(key)
+}
+
+// click presses a button or link by its text.
+func (d *desk) click(text string) {
+	d.t.Helper()
+	d.until(fmt.Sprintf("(e => e && (e.click(), true))([...document.querySelectorAll('button, a, summary, label')].find(e => e.innerText.trim().startsWith(%q) && !e.disabled))", text), "click "+text)
+}
+
+func (d *desk) eval(script string) {
+	d.t.Helper()
+	d.do(script, chromedp.Evaluate[chromedp.Void](script))
+}
+
+const patience = 8 * time.Second
+
+// until waits for a script to give something true, and says what was waited for.
+func (d *desk) until(script, what string) {
+	d.t.Helper()
+	_, err := chromedp.Run(d.ctx, chromedp.Poll[bool]("!!("+script+")", chromedp.WithPollingTimeout(patience), chromedp.WithPollingInterval(30*time.Millisecond)))
+	if err != nil {
+		require.NoError(d.t, err, "%s; the page says: %s", what, d.text("body"))
+	}
+}
+
+// see waits for a text on the page.
+func (d *desk) see(text string) {
+	d.t.Helper()
+	d.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').includes(%q)", text), "see "+text)
+}
+
+// seeIn waits for a text in an element.
+func (d *desk) seeIn(selector, text string) {
+	d.t.Helper()
+	d.until(fmt.Sprintf("[...document.querySelectorAll(%q)].some(e => e.innerText.replace(/\\s+/g, ' ').includes(%q))", selector, text), "see "+text+" in "+selector)
+}
+
+// gone waits for a text to leave an element.
+func (d *desk) gone(selector, text string) {
+	d.t.Helper()
+	d.until(fmt.Sprintf("![...document.querySelectorAll(%q)].some(e => e.innerText.includes(%q))", selector, text), text+" gone from "+selector)
+}
+
+func (d *desk) text(selector string) string {
+	text, err := chromedp.Run(d.ctx, chromedp.Evaluate[string](fmt.Sprintf("document.querySelector(%q)?.innerText ?? ''", selector)))
+	require.NoError(d.t, err)
+	return strings.Join(strings.Fields(text), " ")
+}
+
+// give hands files to the file field.
+func (d *desk) give(selector string, names ...string) {
+	d.t.Helper()
+	paths := make([]string, len(names))
+	for i, name := range names {
+		paths[i] = filepath.Join(d.house.post, name)
+	}
+	d.do("give files", chromedp.SetUploadFiles(chromedp.CSS(selector), paths, chromedp.NodeReady))
+}
+
+// shot keeps a picture of the page, where the environment names a folder for them.
+func (d *desk) shot(name string) {
+	d.t.Helper()
+	folder := os.Getenv("LAGOON_SHOTS")
+	if folder == "" {
+		return
+	}
+	d.eval("document.activeElement?.blur?.()")
+	time.Sleep(400 * time.Millisecond) // the page settles
+	png, err := chromedp.Run(d.ctx, chromedp.CaptureScreenshot())
+	require.NoError(d.t, err)
+	require.NoError(d.t, os.WriteFile(filepath.Join(folder, name+".png"), png, 0o644))
+}

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useRoute, useRouter } from 'vue-router'
+import { api, unwrap } from './api/client'
+import FindBox from './parts/FindBox.vue'
+import { actions, plainLetters, press, useKeys } from './parts/keys'
+import { notice } from './parts/notice'
+import { current, load, person, signOut } from './parts/session'
+import SignInDoor from './stages/setup/SignInDoor.vue'
+import TickBox from '@/parts/TickBox.vue'
+
+const route = useRoute()
+const router = useRouter()
+const client = useQueryClient()
+const finding = ref(false)
+const helping = ref(false)
+const trouble = ref('')
+
+onMounted(async () => {
+  window.addEventListener('keydown', press)
+  await load().catch((e: Error) => (trouble.value = e.message))
+})
+onBeforeUnmount(() => window.removeEventListener('keydown', press))
+
+const { data: course } = useQuery({
+  queryKey: ['course'],
+  queryFn: () => unwrap(api.GET('/api/course')),
+  enabled: computed(() => !!person.value),
+  refetchInterval: 5000,
+})
+const stages = computed(() => [
+  { key: 'orders', name: 'Orders', to: '/orders', count: course.value?.orders, what: 'orders whose goods are overdue' },
+  { key: 'receiving', name: 'Receiving', to: '/receiving', count: course.value?.receiving, what: 'deliveries expected by today' },
+  { key: 'invoices', name: 'Invoices', to: '/invoices', count: course.value?.invoices, what: 'invoices that need a person' },
+  { key: 'holds', name: 'Holds', to: '/holds', count: course.value?.holds, what: 'things on hold' },
+  { key: 'payments', name: 'Payments', to: '/payments', count: course.value?.payments, what: 'invoices to release and runs to finish' },
+])
+watch(
+  () => route.fullPath,
+  () => {
+    if (notice.value?.bad) notice.value = undefined
+  },
+)
+watch(plainLetters, (on) => localStorage.setItem('lagoon.letters', on ? 'on' : 'off'))
+
+/** Signs out and forgets what the person saw. */
+async function leave() {
+  await signOut()
+  client.clear()
+}
+
+function along(step: number) {
+  const at = stages.value.findIndex((s) => s.key === route.meta['stage'])
+  const next = stages.value[(at + step + stages.value.length) % stages.value.length]
+  if (next) void router.push(next.to)
+}
+
+useKeys(() =>
+  person.value
+    ? [
+        { key: ']', label: 'next stage', run: () => along(1), quiet: true },
+        { key: '[', label: 'stage before', run: () => along(-1), quiet: true },
+        { key: '/', label: 'find anything', run: () => (finding.value = true), quiet: true },
+        { key: '?', label: 'all keys', run: () => (helping.value = !helping.value), quiet: true },
+      ]
+    : [],
+)
+const strip = computed(() => actions().filter((a) => !a.quiet))
+const caps: Record<string, string> = { ArrowDown: '↑ ↓', ArrowUp: '↑' }
+const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() : key)
+</script>
+
+<template>
+  <BApp>
+    <p v-if="trouble" class="p-4" role="alert">{{ trouble }}</p>
+    <SignInDoor v-else-if="current && !person" />
+    <div v-else-if="current" class="frame">
+      <header class="course">
+        <RouterLink class="brand" to="/invoices"><img src="/lagoon.svg" width="26" height="18" alt="" />Lagoon</RouterLink>
+        <nav aria-label="Stages of the work">
+          <ol class="stages">
+            <li v-for="s in stages" :key="s.key">
+              <RouterLink
+                :to="s.to"
+                :class="{ on: route.meta['stage'] === s.key }"
+                :aria-current="route.meta['stage'] === s.key ? 'true' : undefined"
+              >
+                {{ s.name }}<b :title="`${s.count ?? 0} ${s.what}`">{{ s.count ?? '' }}</b>
+              </RouterLink>
+            </li>
+          </ol>
+        </nav>
+        <nav class="besides" aria-label="Besides the work">
+          <RouterLink to="/lookup/journal" :class="{ on: route.meta['stage'] === 'lookup' }">Look up</RouterLink>
+          <RouterLink to="/setup/people" :class="{ on: route.meta['stage'] === 'setup' }">Set up</RouterLink>
+        </nav>
+        <button type="button" class="find" aria-label="Find anything by its number or name" @click="finding = true">
+          <span>Find by number or name</span><kbd>/</kbd>
+        </button>
+        <button type="button" class="who" title="Sign out" @click="leave">{{ person?.name }} · sign out</button>
+      </header>
+      <RouterView />
+      <footer class="keys">
+        <span v-for="a in strip" :key="a.key"
+          ><kbd>{{ cap(a.key) }}</kbd> {{ a.label }}</span
+        >
+        <span><kbd>?</kbd> all keys</span>
+      </footer>
+      <FindBox v-model="finding" />
+      <BModal v-model="helping" title="Keys" ok-only ok-title="Close" ok-variant="outline-secondary" no-header-close>
+        <p>
+          In a field a letter is typed; hold <kbd>Alt</kbd> for the action, or leave the field with <kbd>Esc</kbd>. <kbd>Enter</kbd> goes to
+          the next field, <kbd>Ctrl+Enter</kbd> does the sheet's main action.
+        </p>
+        <dl class="row">
+          <template v-for="a in actions()" :key="a.key">
+            <dt class="col-4">
+              <kbd>{{ cap(a.key) }}</kbd>
+            </dt>
+            <dd class="col-8 mb-1">{{ a.label }}</dd>
+          </template>
+        </dl>
+        <TickBox v-model="plainLetters">Plain letters work outside fields (Alt+letter always does)</TickBox>
+      </BModal>
+    </div>
+  </BApp>
+</template>

@@ -1,0 +1,101 @@
+import createClient, { type Middleware } from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+type Schemas = components['schemas']
+export type Session = Schemas['Session']
+export type Person = Schemas['Person']
+export type Course = Schemas['Course']
+export type Found = Schemas['Found']
+export type Event = Schemas['Event']
+export type OrderSlip = Schemas['OrderSlip']
+export type OrderSheet = Schemas['OrderSheet']
+export type OrderLine = Schemas['OrderLine']
+export type Finding = Schemas['Finding']
+export type Way = Schemas['Way']
+export type Verdict = Schemas['Verdict']
+export type InvoiceSlip = Schemas['InvoiceSlip']
+export type InvoiceSheet = Schemas['InvoiceSheet']
+export type InvoiceEntry = Schemas['InvoiceEntry']
+export type EntryPreview = Schemas['EntryPreview']
+export type DeliveryEntry = Schemas['DeliveryEntry']
+export type DeliveryPreview = Schemas['DeliveryPreview']
+export type Entry = Schemas['Entry']
+export type Hold = Schemas['Hold']
+export type ImportResult = Schemas['ImportResult']
+export type FieldProblem = Schemas['FieldProblem']
+export type Proposal = Schemas['Proposal']
+export type Role = Schemas['Role']
+type Problem = Schemas['Problem']
+
+/** A refusal, or a request that never arrived: a sentence, and the fields it belongs to. */
+export class Refusal extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.sentence)
+  }
+  /** The sentence that belongs to a field of the entry. */
+  at(field: string): string | undefined {
+    return this.problem.problems.find((p) => p.field === field)?.sentence
+  }
+}
+
+const lost: Problem = {
+  kind: 'failed',
+  sentence: 'Lagoon does not answer. What you typed is kept; try again in a moment.',
+  field: '',
+  problems: [],
+}
+
+// The same command sent again after a lost answer carries the same key, so that it is done once.
+const keys = new Map<string, string>()
+
+function newKey(): string {
+  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('')
+}
+
+const keyed: Middleware = {
+  async onRequest({ request }) {
+    if (request.method !== 'POST' || request.headers.get('content-type')?.startsWith('multipart/')) return
+    const command = `${request.url}\n${await request.clone().text()}`
+    const key = keys.get(command) ?? newKey()
+    keys.set(command, key)
+    request.headers.set('Idempotency-Key', key)
+    return request
+  },
+  onResponse({ request }) {
+    const key = request.headers.get('Idempotency-Key')
+    for (const [command, kept] of keys) if (kept === key) keys.delete(command)
+    return undefined
+  },
+}
+
+export const api = createClient<paths>({ baseUrl: '' })
+api.use(keyed)
+
+/** What happens when the session has ended; set by the application. */
+export const onSignedOut: { call: () => void } = { call: () => {} }
+
+/** Gives the data of an answer, or throws its refusal. */
+export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer
+  try {
+    answer = await call
+  } catch {
+    throw new Refusal(lost)
+  }
+  if (answer.response.ok) return answer.data as T
+  const problem = answer.error as Problem | undefined
+  if (problem?.kind === 'sign_in') onSignedOut.call()
+  throw new Refusal(problem?.sentence ? problem : lost)
+}
+
+/** Sends files to an address of the contract. */
+export async function upload<T>(path: string, files: Iterable<File>): Promise<T> {
+  const form = new FormData()
+  for (const file of files) form.append('files', file)
+  return unwrap<T>(
+    fetch(path, { method: 'POST', body: form }).then(async (response) => {
+      const body: unknown = await response.json().catch(() => undefined)
+      return response.ok ? { data: body as T, response } : { error: body, response }
+    }),
+  )
+}

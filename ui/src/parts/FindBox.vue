@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { nextTick, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, unwrap, type Found } from '@/api/client'
+import TextField from '@/parts/TextField.vue'
+
+const open = defineModel<boolean>({ required: true })
+const router = useRouter()
+const text = ref('')
+const found = ref<Found[]>([])
+const asked = ref('')
+const at = ref(0)
+const words: Record<string, string> = { order: 'Order', delivery: 'Delivery', invoice: 'Invoice', run: 'Payment run', supplier: 'Supplier' }
+let back: HTMLElement | null = null
+
+watch(open, async (now) => {
+  if (!now) {
+    back?.focus()
+    return
+  }
+  back = document.activeElement as HTMLElement
+  text.value = ''
+  found.value = []
+  asked.value = ''
+  await nextTick()
+  document.getElementById('find-text')?.focus()
+})
+
+async function look() {
+  const q = text.value.trim()
+  at.value = 0
+  if (q === '') {
+    found.value = []
+    asked.value = ''
+    return
+  }
+  const answer = await unwrap(api.GET('/api/find', { params: { query: { q } } })).catch(() => [])
+  if (q !== text.value.trim()) return // a later question is on its way
+  found.value = answer.filter((f) => words[f.kind] !== 'Supplier')
+  asked.value = q
+}
+watch(text, () => void look())
+
+function place(f: Found): string {
+  const paths: Record<string, string> = {
+    order: '/orders/',
+    delivery: '/receiving/deliveries/',
+    invoice: '/invoices/',
+    run: '/payments/runs/',
+  }
+  return paths[f.kind] + f.number
+}
+async function go(f: Found | undefined) {
+  if (!f) return
+  open.value = false
+  back = null
+  await router.push(place(f))
+}
+async function enter() {
+  if (asked.value !== text.value.trim()) await look()
+  await go(found.value[at.value])
+}
+</script>
+
+<template>
+  <div v-if="open" class="palette" data-own-keys @click.self="open = false" @keydown.esc.stop.prevent="open = false">
+    <div class="box" role="dialog" aria-modal="true" aria-label="Find anything">
+      <label for="find-text" class="mb-1">Number or name of an order, delivery, invoice or payment run</label>
+      <TextField
+        id="find-text"
+        v-model="text"
+        autocomplete="off"
+        role="combobox"
+        aria-controls="find-list"
+        :aria-expanded="found.length > 0"
+        :aria-activedescendant="found.length ? `find-${at}` : undefined"
+        @keydown.enter.prevent="enter"
+        @keydown.tab.prevent
+        @keydown.down.prevent="at = Math.min(found.length - 1, at + 1)"
+        @keydown.up.prevent="at = Math.max(0, at - 1)"
+      />
+      <ul v-if="found.length" id="find-list" role="listbox" aria-label="Found">
+        <li v-for="(f, i) in found" :id="`find-${i}`" :key="f.kind + f.number" role="option" :aria-selected="i === at" @click="go(f)">
+          <span class="muted">{{ words[f.kind] }}</span>
+          <span class="mono">{{ f.number }}</span>
+          <span>{{ f.label }}</span>
+        </li>
+      </ul>
+      <p v-else-if="asked" class="muted mt-2 mb-0">Nothing is found under “{{ asked }}”. Try the beginning of a number or of a name.</p>
+    </div>
+  </div>
+</template>

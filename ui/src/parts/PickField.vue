@@ -1,0 +1,9 @@
+<script setup lang="ts" generic="T extends string | number">
+// A choice whose value is always one of its options.
+defineProps<{ id?: string; options: { value: T; text: string }[]; state?: boolean | undefined }>()
+const chosen = defineModel<T>({ required: true })
+</script>
+
+<template>
+  <BFormSelect :id="id" :state="state" :options="options" :model-value="chosen" @update:model-value="(v) => (chosen = v as T)" />
+</template>

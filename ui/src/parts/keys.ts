@@ -1,0 +1,67 @@
+import { onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
+
+/** One action that a key does: a letter, a digit, an arrow, or Ctrl+Enter. */
+export interface KeyAction {
+  key: string
+  label: string
+  run: () => void
+  /** Not shown in the strip, only in the list of all keys. */
+  quiet?: boolean
+}
+
+const layers = shallowRef<(() => KeyAction[])[]>([])
+
+/** Plain letters can be switched off (WCAG 2.1.4); Alt+letter always works. */
+export const plainLetters = ref(localStorage.getItem('lagoon.letters') !== 'off')
+
+/** The actions in force, the innermost first. */
+export function actions(): KeyAction[] {
+  const seen = new Set<string>()
+  return [...layers.value].reverse().flatMap((layer) => layer().filter((a) => !seen.has(a.key) && seen.add(a.key)))
+}
+
+/** Gives keys to a component for as long as it is there. */
+export function useKeys(give: () => KeyAction[]): void {
+  onMounted(() => (layers.value = [...layers.value, give]))
+  onBeforeUnmount(() => (layers.value = layers.value.filter((l) => l !== give)))
+}
+
+function typing(target: EventTarget | null): boolean {
+  return (
+    target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) && !isToggle(target)
+  )
+}
+
+function isToggle(target: HTMLElement): boolean {
+  return target instanceof HTMLInputElement && /^(checkbox|radio|button|file)$/.test(target.type)
+}
+
+function nameOf(event: KeyboardEvent): string {
+  if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) return 'Ctrl+Enter'
+  return event.key.length === 1 ? event.key.toLowerCase() : event.key
+}
+
+/** Runs the action of a key press, if there is one. */
+export function press(event: KeyboardEvent): void {
+  if (event.defaultPrevented || document.querySelector('[data-own-keys]')?.contains(event.target as Node)) return
+  const inField = typing(event.target)
+  const name = event.altKey && event.code.startsWith('Key') ? event.code.slice(3).toLowerCase() : nameOf(event)
+  if (inField && event.key === 'Escape') {
+    ;(event.target as HTMLElement).blur()
+    return
+  }
+  const letter = name.length === 1
+  if (letter && (event.ctrlKey || event.metaKey)) return
+  if (letter && !event.altKey && (inField || !plainLetters.value)) return
+  if (!letter && inField && name !== 'Ctrl+Enter' && !(name.startsWith('Arrow') && oneLine(event.target))) return
+  if (!letter && name !== 'Ctrl+Enter' && (event.ctrlKey || event.altKey || event.metaKey)) return
+  const action = actions().find((a) => a.key === name)
+  if (!action) return
+  event.preventDefault()
+  action.run()
+}
+
+// Up and down do nothing in a field of one line, so they move in the pile there too.
+function oneLine(target: EventTarget | null): boolean {
+  return target instanceof HTMLInputElement && target.dataset['pileKeys'] !== undefined
+}

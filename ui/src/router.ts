@@ -1,0 +1,39 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+const number = ':number(\\d+)'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/invoices' },
+    { path: `/orders/${number}?`, component: () => import('./stages/orders/OrdersStage.vue'), meta: { stage: 'orders' } },
+    { path: `/receiving/${number}?`, component: () => import('./stages/receiving/ReceivingStage.vue'), meta: { stage: 'receiving' } },
+    {
+      path: `/receiving/deliveries/${number}`,
+      component: () => import('./stages/receiving/ReceivingStage.vue'),
+      meta: { stage: 'receiving', booked: true },
+    },
+    { path: `/invoices/${number}?`, component: () => import('./stages/invoices/InvoicesStage.vue'), meta: { stage: 'invoices' } },
+    { path: '/invoices/key', component: () => import('./stages/invoices/InvoicesStage.vue'), meta: { stage: 'invoices', keying: true } },
+    {
+      path: `/invoices/${number}/correct`,
+      component: () => import('./stages/invoices/InvoicesStage.vue'),
+      meta: { stage: 'invoices', keying: true },
+    },
+    { path: `/holds/${number}?`, component: () => import('./stages/holds/HoldsStage.vue'), meta: { stage: 'holds' } },
+    { path: '/payments', component: () => import('./stages/payments/PaymentsStage.vue'), meta: { stage: 'payments', view: 'release' } },
+    {
+      path: '/payments/proposal',
+      component: () => import('./stages/payments/PaymentsStage.vue'),
+      meta: { stage: 'payments', view: 'proposal' },
+    },
+    {
+      path: `/payments/runs/${number}`,
+      component: () => import('./stages/payments/PaymentsStage.vue'),
+      meta: { stage: 'payments', view: 'run' },
+    },
+    { path: `/lookup/journal/${number}?`, component: () => import('./stages/lookup/JournalView.vue'), meta: { stage: 'lookup' } },
+    { path: '/setup/people', component: () => import('./stages/setup/PeopleView.vue'), meta: { stage: 'setup' } },
+    { path: '/:rest(.*)*', component: () => import('./stages/lookup/NothingHere.vue'), meta: { stage: '' } },
+  ],
+})

@@ -1,0 +1,124 @@
+<script setup lang="ts">
+// Everything that is held: what, why, since when, and whose turn it is. The sheet is the invoice's own.
+import { computed, ref } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { useRoute } from 'vue-router'
+import { api, unwrap, type InvoiceSlip } from '@/api/client'
+import NoticeBar from '@/parts/NoticeBar.vue'
+import SlipPile from '@/parts/SlipPile.vue'
+import VerdictMark from '@/parts/VerdictMark.vue'
+import { show, showDay, showInstant } from '@/parts/numbers'
+import { today } from '@/parts/session'
+import InvoiceSheet from '../invoices/InvoiceSheet.vue'
+
+const route = useRoute()
+const number = computed(() => Number(route.params['number']) || 0)
+const pile = ref<InstanceType<typeof SlipPile>>()
+const { data, isPending } = useQuery({ queryKey: ['holds'], queryFn: () => unwrap(api.GET('/api/holds')), refetchInterval: 5000 })
+
+const slip = (i: InvoiceSlip) => ({
+  to: `/holds/${i.number}`,
+  verdict: 'outside' as const,
+  title: i.supplier,
+  figure: show(i.total),
+  left: i.summary,
+  right: `${i.turn}’s turn`,
+})
+const groups = computed(() => [
+  {
+    title: 'Differences',
+    note: 'first due first',
+    empty: 'No invoice is held by a difference.',
+    slips: (data.value?.held ?? []).map(slip),
+  },
+  { title: 'Verified, not to be released', empty: 'Nothing stands against a release.', slips: (data.value?.blocked ?? []).map(slip) },
+  {
+    title: 'Payment holds',
+    note: 'oldest first',
+    empty: 'Nobody has put an invoice on hold.',
+    slips: (data.value?.holds ?? []).map((h) => ({
+      to: `/holds/${h.hold.invoice}`,
+      verdict: 'outside' as const,
+      title: h.supplier,
+      figure: show(h.total),
+      left: h.hold.reasonText,
+      right: h.hold.by,
+    })),
+  },
+])
+interface Row {
+  to: string
+  supplier: string
+  number: string
+  total: string
+  why: string
+  since: string
+  turn: string
+  due: string
+}
+const rows = computed<Row[]>(() => [
+  ...[...(data.value?.held ?? []), ...(data.value?.blocked ?? [])].map((i) => ({
+    to: `/holds/${i.number}`,
+    supplier: i.supplier,
+    number: i.supplierNumber,
+    total: `${show(i.total)} ${i.currency}`,
+    why: i.summary,
+    since: i.since,
+    turn: i.turn,
+    due: i.due,
+  })),
+  ...(data.value?.holds ?? []).map((h) => ({
+    to: `/holds/${h.hold.invoice}`,
+    supplier: h.supplier,
+    number: h.supplierNumber,
+    total: `${show(h.total)} ${h.currency}`,
+    why: h.hold.reasonText + (h.hold.note ? `: ${h.hold.note}` : ''),
+    since: h.hold.at,
+    turn: h.hold.by,
+    due: h.due,
+  })),
+])
+</script>
+
+<template>
+  <main class="desk" :class="{ wide: !number }">
+    <SlipPile ref="pile" label="Holds" :groups="groups" :loading="isPending"><template #default /></SlipPile>
+    <InvoiceSheet v-if="number" :key="number" :number="number" @finished="pile?.next()" />
+    <section v-else class="sheet" aria-label="Holds">
+      <NoticeBar />
+      <header><h1>What is held, why, since when, and whose turn it is</h1></header>
+      <div class="body">
+        <div v-if="!isPending && rows.length === 0" class="nothing">
+          <h1>Nothing is held</h1>
+          <p>Invoices with a difference that a person must settle, and payment holds, appear here.</p>
+        </div>
+        <table v-else class="grid">
+          <thead>
+            <tr>
+              <th>Invoice</th>
+              <th class="num">Total</th>
+              <th>Why</th>
+              <th>Since</th>
+              <th>Whose turn</th>
+              <th>Due</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="r in rows" :key="r.to + r.why">
+              <td>
+                <RouterLink :to="r.to" class="fw-semibold nowrap">{{ r.supplier }}</RouterLink><br /><span class="mono muted">{{
+                  r.number
+                }}</span>
+              </td>
+              <td class="num">{{ r.total }}</td>
+              <td><VerdictMark verdict="outside" :text="r.why" /></td>
+              <td class="nowrap">{{ showInstant(r.since, today) }}</td>
+              <td>{{ r.turn }}</td>
+              <td class="nowrap" :class="{ 'outside-text': r.due < today }">{{ showDay(r.due, today) }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </section>
+  </main>
+</template>

@@ -1,0 +1,522 @@
+<script setup lang="ts">
+// Keys an invoice against an order, or corrects the entry of one: one form for both.
+import { computed, nextTick, ref, watch } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useDebounceFn } from '@vueuse/core'
+import { useRouter } from 'vue-router'
+import { api, Refusal, unwrap, type EntryPreview, type InvoiceEntry, type OrderSheet } from '@/api/client'
+import NoticeBar from '@/parts/NoticeBar.vue'
+import NumberField from '@/parts/NumberField.vue'
+import OrderThread from '@/parts/OrderThread.vue'
+import PaperPage from '@/parts/PaperPage.vue'
+import VerdictMark from '@/parts/VerdictMark.vue'
+import { useDraft } from '@/parts/draft'
+import { useKeys } from '@/parts/keys'
+import { tell, warn } from '@/parts/notice'
+import { sent, show } from '@/parts/numbers'
+import { has, today } from '@/parts/session'
+import TextField from '@/parts/TextField.vue'
+import PickField from '@/parts/PickField.vue'
+
+const props = defineProps<{ order: number; corrects: number }>()
+const router = useRouter()
+const client = useQueryClient()
+
+interface Line {
+  orderLine: number
+  description: string
+  quantity: string
+  unit: string
+  price: string
+  base: string
+  discount: string
+  charge: string
+  taxCategory: string
+  taxRate: string
+  chargeKind: string
+}
+interface Form {
+  supplier: string
+  order: string
+  number: string
+  date: string
+  postingDay: string
+  currency: string
+  statedTotal: string
+  prepaid: string
+  iban: string
+  note: string
+  reason: string
+  version: number
+  lines: Line[]
+  charges: { allowance: boolean; kind: string; reason: string; amount: string; taxCategory: string; taxRate: string }[]
+  taxes: { category: string; rate: string; amount: string }[]
+  filled: boolean
+}
+const { draft, clear, kept } = useDraft<Form>(props.corrects ? `correct.${props.corrects}` : `key.${props.order}`, () => ({
+  supplier: '',
+  order: props.order ? String(props.order) : '',
+  number: '',
+  date: '',
+  postingDay: today.value,
+  currency: '',
+  statedTotal: '',
+  prepaid: '',
+  iban: '',
+  note: '',
+  reason: '',
+  version: 0,
+  lines: [],
+  charges: [],
+  taxes: [],
+  filled: false,
+}))
+const chosen = ref<OrderSheet>()
+const preview = ref<EntryPreview>()
+const refusal = ref<Refusal>()
+const busy = ref(false)
+const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
+
+async function start() {
+  try {
+    if (props.corrects) {
+      const inv = await unwrap(api.GET('/api/invoices/{number}', { params: { path: { number: props.corrects } } }))
+      if (!draft.value.filled) {
+        Object.assign(draft.value, {
+          supplier: inv.supplier?.code ?? '',
+          order: inv.order ? String(inv.order) : inv.orderStated.replace(/\D/g, ''),
+          number: inv.supplierNumber,
+          date: inv.date,
+          postingDay: inv.postingDay,
+          currency: inv.currency,
+          statedTotal: show(inv.stated),
+          prepaid: Number(inv.prepaid) ? show(inv.prepaid) : '',
+          iban: inv.iban,
+          note: inv.note,
+          lines: inv.lines.map((l) => ({
+            orderLine: l.orderLine ?? 0,
+            description: l.description,
+            quantity: show(l.quantity),
+            unit: l.unit,
+            price: show(l.price),
+            base: l.base,
+            discount: Number(l.discount) ? show(l.discount) : '',
+            charge: Number(l.charge) ? show(l.charge) : '',
+            taxCategory: l.taxCategory,
+            taxRate: l.taxRate,
+            chargeKind: l.chargeKind,
+          })),
+          charges: inv.charges.map((c) => ({ ...c, amount: show(c.amount) })),
+          taxes: inv.taxes.filter((t) => t.stated).map((t) => ({ category: t.category, rate: t.rate, amount: show(t.amount) })),
+          filled: true,
+        })
+      }
+      draft.value.version = inv.version
+    }
+    await fromOrder()
+  } catch (e) {
+    warn(e)
+  }
+  await nextTick()
+  document.getElementById(props.corrects || props.order ? 'invoice-number' : 'invoice-order')?.focus()
+}
+
+/** Reads the order and, for a new entry, proposes what is received and not yet invoiced. */
+async function fromOrder() {
+  const number = Number(draft.value.order)
+  chosen.value = undefined
+  if (!number) return
+  const p = await unwrap(api.GET('/api/orders/{number}/invoice-proposal', { params: { path: { number } } }))
+  chosen.value = p.order
+  if (props.corrects) {
+    if (draft.value.supplier === '') draft.value.supplier = p.order.supplier.code
+    return
+  }
+  if (draft.value.filled && draft.value.supplier === p.order.supplier.code) return
+  Object.assign(draft.value, {
+    supplier: p.order.supplier.code,
+    currency: p.currency,
+    postingDay: p.postingDay,
+    filled: true,
+    lines: p.lines.map((l) => ({
+      orderLine: l.orderLine ?? 0,
+      description: l.description,
+      quantity: show(l.quantity),
+      unit: l.unit,
+      price: show(l.price),
+      base: l.base ?? '1',
+      discount: '',
+      charge: '',
+      taxCategory: l.taxCategory,
+      taxRate: l.taxRate,
+      chargeKind: '',
+    })),
+  })
+}
+async function orderTyped() {
+  refusal.value = undefined
+  try {
+    await fromOrder()
+    document.getElementById('invoice-number')?.focus()
+  } catch (e) {
+    refusal.value = new Refusal({
+      kind: 'not_found',
+      sentence: (e as Error).message,
+      field: 'order',
+      problems: [{ kind: 'not_found', sentence: (e as Error).message, field: 'order' }],
+    })
+  }
+}
+void start()
+
+function entry(): InvoiceEntry {
+  const d = draft.value
+  const net = chosen.value?.net
+  return {
+    supplier: d.supplier,
+    number: d.number,
+    date: d.date,
+    postingDay: d.postingDay,
+    statedTotal: sent(d.statedTotal),
+    prepaid: sent(d.prepaid),
+    iban: d.iban,
+    note: d.note,
+    reason: d.reason,
+    ...(Number(d.order) ? { order: Number(d.order) } : {}),
+    ...(d.currency ? { currency: d.currency } : {}),
+    ...(props.corrects ? { corrects: props.corrects, version: d.version } : {}),
+    lines: d.lines.map((l) => ({
+      orderLine: l.orderLine,
+      description: l.description,
+      quantity: sent(l.quantity, orderLine(l)?.quantity) || '0',
+      unit: l.unit,
+      price: sent(l.price) || '0',
+      base: l.base,
+      discount: sent(l.discount),
+      charge: sent(l.charge),
+      taxCategory: l.taxCategory,
+      taxRate: sent(l.taxRate) || '0',
+      chargeKind: l.chargeKind,
+    })),
+    charges: d.charges.map((c) => ({ ...c, amount: sent(c.amount, net) || '0', taxRate: sent(c.taxRate) || '0' })),
+    taxes: d.taxes.map((t) => ({ ...t, amount: sent(t.amount) || '0' })),
+  }
+}
+const orderLine = (l: Line) => chosen.value?.lines.find((o) => o.no === l.orderLine)
+const ask = useDebounceFn(async () => {
+  if (draft.value.lines.length) preview.value = await unwrap(api.POST('/api/invoices/preview', { body: entry() })).catch(() => undefined)
+}, 250)
+watch([draft, chosen], () => void ask(), { deep: true })
+watch(draft, () => (refusal.value = undefined), { deep: true })
+
+const problem = (field: string) => refusal.value?.at(field)
+const lineProblem = (i: number, name: string) =>
+  problem(`lines[${i}].${name}`) ?? preview.value?.problems.find((p) => p.field === `lines[${i}].${name}`)?.sentence
+const state = (field: string) => (problem(field) ? false : undefined)
+
+async function capture() {
+  if (busy.value) return
+  busy.value = true
+  try {
+    const answer = props.corrects
+      ? await unwrap(api.POST('/api/invoices/{number}/correct', { params: { path: { number: props.corrects } }, body: entry() }))
+      : await unwrap(api.POST('/api/invoices', { body: entry() }))
+    clear()
+    const words: Record<string, string> = {
+      verified: 'agrees and is verified',
+      waiting: 'waits for goods',
+      held: `is held: ${answer.summary}`,
+    }
+    tell(
+      `Invoice ${answer.number} ${words[answer.state] ?? answer.state}.`,
+      answer.entry ? [{ to: `/lookup/journal/${answer.entry}`, text: `Ledger entry ${answer.entry}` }] : [],
+    )
+    await client.invalidateQueries()
+    await router.push(`/invoices/${answer.number}`)
+  } catch (e) {
+    refusal.value = e as Refusal
+    if (!(e instanceof Refusal) || !e.problem.field) warn(e)
+    await nextTick()
+    document.querySelector<HTMLElement>('.sheet .is-invalid')?.focus()
+  } finally {
+    busy.value = false
+  }
+}
+function addCharge() {
+  draft.value.charges.push({
+    allowance: false,
+    kind: 'freight',
+    reason: 'Freight',
+    amount: '',
+    taxCategory: 'S',
+    taxRate: chosen.value?.lines.find((l) => Number(l.taxRate) > 0)?.taxRate ?? '0',
+  })
+  void nextTick(() => document.getElementById(`charge-${draft.value.charges.length - 1}`)?.focus())
+}
+function throwAway() {
+  clear()
+  void router.push(props.corrects ? `/invoices/${props.corrects}` : '/invoices')
+}
+function nextField(event: KeyboardEvent) {
+  if (event.ctrlKey || !(event.target instanceof HTMLInputElement)) return
+  event.preventDefault()
+  if (event.target.id === 'invoice-order') {
+    void orderTyped()
+    return
+  }
+  const fields = [...document.querySelectorAll<HTMLElement>('.sheet input:not(:disabled), .sheet select:not(:disabled)')]
+  fields[(fields.indexOf(event.target) + 1) % fields.length]?.focus()
+}
+const may = computed(() => (props.corrects ? has('clerk', 'approver') : has('clerk')))
+const kinds = ['freight', 'handling', 'packing', 'discount', 'other'].map((value) => ({ value, text: value }))
+useKeys(() =>
+  may.value
+    ? [
+        { key: 'Ctrl+Enter', label: props.corrects ? 'correct the entry' : 'capture', run: () => void capture() },
+        { key: 'x', label: 'add a charge', run: addCharge },
+      ]
+    : [],
+)
+</script>
+
+<template>
+  <section class="sheet" aria-label="Invoice entry">
+    <NoticeBar />
+    <header @keydown.enter="nextField">
+      <div class="headline">
+        <h1>{{ corrects ? `Correct the entry of invoice ${corrects}` : 'Key an invoice' }}</h1>
+        <span class="muted">{{ chosen?.supplier.name ?? '' }}</span>
+      </div>
+      <dl class="facts fields">
+        <div>
+          <dt><label for="invoice-order">Order</label></dt>
+          <dd>
+            <TextField
+              id="invoice-order"
+              v-model="draft.order"
+              class="mono"
+              autocomplete="off"
+              inputmode="numeric"
+              :state="state('order')"
+              style="width: 84px"
+              @change="orderTyped"
+            />
+          </dd>
+        </div>
+        <div>
+          <dt><label for="invoice-supplier">Supplier</label></dt>
+          <dd>
+            <PickField
+              id="invoice-supplier"
+              v-model="draft.supplier"
+              :state="state('supplier')"
+              :options="[{ value: '', text: 'Choose…' }, ...(suppliers ?? []).map((s) => ({ value: s.code, text: s.name }))]"
+              style="width: 190px"
+            />
+          </dd>
+        </div>
+        <div>
+          <dt><label for="invoice-number">Invoice number</label></dt>
+          <dd>
+            <TextField
+              id="invoice-number"
+              v-model="draft.number"
+              class="mono"
+              autocomplete="off"
+              :state="state('number')"
+              style="width: 130px"
+            />
+          </dd>
+        </div>
+        <div>
+          <dt><label for="invoice-date">Invoice date</label></dt>
+          <dd>
+            <TextField id="invoice-date" v-model="draft.date" type="date" :max="today" :state="state('date')" style="width: 142px" />
+          </dd>
+        </div>
+        <div>
+          <dt><label for="invoice-total">Stated total</label></dt>
+          <dd>
+            <NumberField
+              id="invoice-total"
+              v-model="draft.statedTotal"
+              label="Stated total with tax"
+              :error="problem('statedTotal')"
+              style="width: 120px"
+            />
+          </dd>
+        </div>
+        <div>
+          <dt><label for="invoice-posting">Posting day</label></dt>
+          <dd>
+            <TextField id="invoice-posting" v-model="draft.postingDay" type="date" :state="state('postingDay')" style="width: 142px" />
+          </dd>
+        </div>
+        <div v-if="draft.prepaid">
+          <dt><label for="invoice-prepaid">Said to be paid before</label></dt>
+          <dd>
+            <NumberField
+              id="invoice-prepaid"
+              v-model="draft.prepaid"
+              label="Said to be paid before"
+              :error="problem('prepaid')"
+              style="width: 120px"
+            />
+          </dd>
+        </div>
+      </dl>
+      <div
+        v-for="f in ['order', 'supplier', 'number', 'date', 'postingDay', 'lines', 'currency']"
+        :key="f"
+        class="small text-danger"
+        role="alert"
+      >
+        {{ problem(f) }}
+      </div>
+    </header>
+    <div class="body" @keydown.enter="nextField">
+      <p v-if="draft.lines.length === 0" class="muted">
+        Enter the order’s number: Lagoon proposes what is received and not yet invoiced, at the order’s prices.
+      </p>
+      <table v-else class="grid">
+        <thead>
+          <tr>
+            <th>Line, and the order line that it is</th>
+            <th class="num">Quantity</th>
+            <th class="num">Unit price</th>
+            <th class="num">Tax %</th>
+            <th class="num">Net</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(l, i) in draft.lines" :key="i">
+            <td>
+              <b>{{ l.description }}</b> <span class="muted">{{ orderLine(l)?.unitName ?? l.unit }}</span><PickField
+                v-model="l.orderLine"
+                :aria-label="`Order line of ${l.description}`"
+                :state="lineProblem(i, 'orderLine') ? false : undefined"
+                :options="[
+                  { value: 0, text: 'none' },
+                  ...(chosen?.lines ?? []).map((o) => ({ value: o.no, text: `${o.no} ${o.description}` })),
+                ]"
+                class="mt-1"
+              />
+            </td>
+            <td class="num">
+              <NumberField
+                :id="`quantity-${i}`"
+                v-model="l.quantity"
+                :label="`Quantity of ${l.description}`"
+                :whole="orderLine(l)?.quantity"
+                :error="lineProblem(i, 'quantity')"
+              />
+            </td>
+            <td class="num">
+              <NumberField :id="`price-${i}`" v-model="l.price" :label="`Price of ${l.description}`" :error="lineProblem(i, 'price')" />
+            </td>
+            <td class="num">
+              <NumberField
+                :id="`tax-${i}`"
+                v-model="l.taxRate"
+                :label="`Tax rate of ${l.description}`"
+                :error="lineProblem(i, 'taxRate')"
+              />
+            </td>
+            <td class="num pt-2">{{ show(preview?.lineNets[i]) }}</td>
+            <td>
+              <button type="button" class="linkish" :aria-label="`Leave ${l.description} out`" @click="draft.lines.splice(i, 1)">
+                Leave out
+              </button>
+            </td>
+          </tr>
+          <tr v-for="(c, i) in draft.charges" :key="`c${i}`">
+            <td class="d-flex gap-2">
+              <PickField
+                v-model="c.kind"
+                :aria-label="`Kind of charge ${i + 1}`"
+                :options="kinds"
+                @update:model-value="c.allowance = c.kind === 'discount'"
+              /><TextField v-model="c.reason" :aria-label="`Name of charge ${i + 1}`" style="width: 150px; text-align: left" />
+            </td>
+            <td></td>
+            <td class="num">
+              <NumberField
+                :id="`charge-${i}`"
+                v-model="c.amount"
+                :label="`Amount of charge ${i + 1}`"
+                :whole="chosen?.net"
+                :error="problem(`charges[${i}].amount`)"
+              />
+            </td>
+            <td class="num">
+              <NumberField
+                :id="`charge-tax-${i}`"
+                v-model="c.taxRate"
+                :label="`Tax rate of charge ${i + 1}`"
+                :error="problem(`charges[${i}].taxRate`)"
+              />
+            </td>
+            <td class="num pt-2">{{ c.allowance ? 'off the whole' : '' }}</td>
+            <td><button type="button" class="linkish" @click="draft.charges.splice(i, 1)">Leave out</button></td>
+          </tr>
+        </tbody>
+      </table>
+      <div v-if="draft.lines.length" class="my-2 d-flex gap-3 align-items-center">
+        <button type="button" class="linkish" @click="addCharge">Add a charge or discount <kbd>X</kbd></button>
+      </div>
+      <div v-if="draft.taxes.length" class="mb-2">
+        <span class="muted">Tax as the supplier states it: </span>
+        <span v-for="(t, i) in draft.taxes" :key="i" class="d-inline-flex gap-1 align-items-center me-3"
+          >{{ t.category }} {{ t.rate }} %
+          <NumberField
+            :id="`stated-tax-${i}`"
+            v-model="t.amount"
+            :label="`Stated tax ${t.category} ${t.rate} %`"
+            :error="problem(`taxes[${i}].amount`)"
+            style="width: 100px"
+        /></span>
+        <button type="button" class="linkish" @click="draft.taxes = []">Compute it instead</button>
+      </div>
+      <div v-if="corrects" class="mb-2">
+        <label for="correct-reason">Why the entry is corrected</label>
+        <TextField
+          id="correct-reason"
+          v-model="draft.reason"
+          autocomplete="off"
+          :state="state('reason')"
+          aria-describedby="correct-reason-error"
+        />
+        <div id="correct-reason-error" class="small text-danger">{{ problem('reason') }}</div>
+      </div>
+      <h2 v-if="preview?.verdict" class="mt-2 mb-1">What it comes to</h2>
+      <div v-for="f in preview?.findings ?? []" :key="f.kind + f.line" class="finding" :class="f.verdict">
+        <VerdictMark :verdict="f.verdict" only /> {{ f.sentence }}
+      </div>
+      <p v-if="preview?.verdict === 'agrees'" class="finding agrees">
+        Everything agrees; the invoice verifies when it is {{ corrects ? 'corrected' : 'captured' }}.
+      </p>
+    </div>
+    <div class="bar">
+      <BButton variant="primary" :disabled="!may || busy || draft.lines.length === 0" @click="capture">{{
+        corrects ? 'Correct the entry' : 'Capture'
+      }}</BButton>
+      <BButton variant="outline-secondary" @click="throwAway">{{ corrects ? 'Leave it as it is' : 'Throw away' }}</BButton>
+      <span v-if="preview?.totals" class="sum">
+        <template v-if="kept">Your draft was kept. </template>Lines {{ show(preview.totals.lines)
+        }}<template v-if="Number(preview.totals.charges)"> · charges {{ show(preview.totals.charges) }}</template
+        ><template v-if="Number(preview.totals.allowances)"> · discount {{ show(preview.totals.allowances) }}</template> · tax
+        {{ show(preview.totals.tax) }} = <b>{{ show(preview.totals.total) }}</b>
+        <template v-if="draft.statedTotal"
+          ><b :class="Number(preview.totals.rounding) === 0 ? 'text-success' : 'outside-text'">{{
+            Number(preview.totals.rounding) === 0 ? ', as stated' : `, ${show(preview.totals.rounding)} off`
+          }}</b></template
+        >
+      </span>
+    </div>
+  </section>
+  <aside class="side" aria-label="Evidence">
+    <PaperPage v-if="corrects" :invoice="corrects" :lit="[]" />
+    <OrderThread v-else-if="chosen" :events="chosen.thread" :title="`Thread of ${chosen.number}`" />
+  </aside>
+</template>

@@ -1,0 +1,192 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useRoute, useRouter } from 'vue-router'
+import { api, unwrap, upload, type ImportResult } from '@/api/client'
+import NoticeBar from '@/parts/NoticeBar.vue'
+import SlipPile from '@/parts/SlipPile.vue'
+import VerdictMark from '@/parts/VerdictMark.vue'
+import { useKeys } from '@/parts/keys'
+import { tell, warn } from '@/parts/notice'
+import { has, today } from '@/parts/session'
+import InvoiceForm from './InvoiceForm.vue'
+import InvoiceSheet from './InvoiceSheet.vue'
+import { slipOf } from './slips'
+import TextField from '@/parts/TextField.vue'
+
+const route = useRoute()
+const router = useRouter()
+const client = useQueryClient()
+const number = computed(() => Number(route.params['number']) || 0)
+const keying = computed(() => route.meta['keying'] === true)
+const pile = ref<InstanceType<typeof SlipPile>>()
+const chooser = ref<HTMLInputElement>()
+const over = ref(false)
+const progress = ref<{ done: number; all: number }>()
+const results = ref<ImportResult[]>([])
+
+const { data, isPending } = useQuery({
+  queryKey: ['invoices'],
+  queryFn: () => unwrap(api.GET('/api/invoices/pile')),
+  refetchInterval: 5000,
+})
+const groups = computed(() => [
+  {
+    title: 'Needs you',
+    note: 'first due first',
+    empty: 'Nothing needs a person. Drop e-invoices here as they come in.',
+    slips: (data.value?.needs ?? []).map((i) => slipOf(i, '/invoices', today.value)),
+  },
+  {
+    title: 'Moving by itself',
+    empty: 'Nothing is under way.',
+    slips: (data.value?.moving ?? []).map((i) => slipOf(i, '/invoices', today.value)),
+  },
+])
+
+async function takeIn(files: File[]) {
+  if (files.length === 0) return
+  results.value = []
+  progress.value = { done: 0, all: files.length }
+  try {
+    for (const file of files) {
+      results.value.push(...(await upload<ImportResult[]>('/api/invoices/import', [file])))
+      progress.value = { done: results.value.length, all: files.length }
+    }
+    const [only] = results.value
+    if (results.value.length === 1 && only) {
+      tell(
+        `${only.file}: ${only.sentence}`,
+        only.invoice ? [{ to: `/invoices/${only.invoice}`, text: `Look at invoice ${only.invoice}` }] : [],
+      )
+      if (only.invoice) await router.push(`/invoices/${only.invoice}`)
+      else if (number.value || keying.value) await router.push('/invoices')
+    } else if (number.value || keying.value) await router.push('/invoices')
+  } catch (e) {
+    warn(e)
+  } finally {
+    progress.value = undefined
+    await client.invalidateQueries()
+  }
+}
+function drop(event: DragEvent) {
+  over.value = false
+  if (has('clerk')) void takeIn([...(event.dataTransfer?.files ?? [])])
+}
+function chosen(event: Event) {
+  const input = event.target as HTMLInputElement
+  void takeIn([...(input.files ?? [])]).then(() => (input.value = ''))
+}
+const outcomes: Record<string, 'agrees' | 'waiting' | 'outside'> = { verified: 'agrees', waiting: 'waiting' }
+const wanted = ref('')
+const missing = ref('')
+async function key() {
+  missing.value = ''
+  const order = wanted.value.trim()
+  if (!/^\d+$/.test(order)) missing.value = 'Enter the number of the order.'
+  else await router.push(`/invoices/key?order=${order}`)
+}
+async function again() {
+  try {
+    await unwrap(api.POST('/api/match'))
+    tell('All open invoices were matched again.')
+    await client.invalidateQueries()
+  } catch (e) {
+    warn(e)
+  }
+}
+useKeys(() => [
+  ...(has('clerk')
+    ? [
+        { key: 'f', label: 'take in files', run: () => chooser.value?.click() },
+        { key: 'k', label: 'key an invoice', run: () => void router.push('/invoices/key') },
+      ]
+    : []),
+  ...(has('clerk', 'approver', 'receiver') ? [{ key: 'm', label: 'match all again', run: () => void again(), quiet: true }] : []),
+])
+</script>
+
+<template>
+  <main class="desk" :class="{ drop: over }" @dragover.prevent="over = has('clerk')" @dragleave.self="over = false" @drop.prevent="drop">
+    <SlipPile ref="pile" label="Invoices" :groups="groups" :loading="isPending">
+      <div v-if="has('clerk')" class="d-flex gap-2 p-3 pb-1">
+        <BButton size="sm" variant="primary" :disabled="!!progress" @click="chooser?.click()">Take in files</BButton>
+        <BButton size="sm" variant="outline-secondary" to="/invoices/key">Key an invoice</BButton>
+        <input
+          ref="chooser"
+          type="file"
+          multiple
+          accept=".xml,application/xml,text/xml"
+          class="d-none"
+          aria-label="E-invoice files"
+          tabindex="-1"
+          @change="chosen"
+        />
+      </div>
+    </SlipPile>
+    <InvoiceForm v-if="keying" :key="route.fullPath" :order="Number(route.query['order']) || 0" :corrects="number" />
+    <InvoiceSheet v-else-if="number" :key="number" :number="number" @finished="pile?.next()" />
+    <template v-else>
+      <section class="sheet" aria-label="Invoices">
+        <NoticeBar />
+        <div v-if="progress" class="nothing" role="status">
+          <h1>Taking in {{ progress.all }} files</h1>
+          <BProgress :value="progress.done" :max="progress.all" :aria-label="`${progress.done} of ${progress.all} files`" />
+          <p class="mt-2">{{ progress.done }} done. You can go on with something else.</p>
+        </div>
+        <div v-else-if="results.length" class="body">
+          <h2 class="mb-2">What became of the files</h2>
+          <table class="grid">
+            <thead>
+              <tr>
+                <th>File</th>
+                <th>Outcome</th>
+                <th>Why</th>
+                <th></th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="r in results" :key="r.file">
+                <td class="mono">{{ r.file }}</td>
+                <td>
+                  <VerdictMark :verdict="outcomes[r.outcome] ?? 'outside'" :text="r.outcome === 'duplicate' ? 'here already' : r.outcome" />
+                </td>
+                <td>
+                  {{ r.sentence }}
+                  <template v-for="p in r.problems.slice(1)" :key="p.sentence"><br />{{ p.sentence }}</template>
+                </td>
+                <td>
+                  <RouterLink v-if="r.invoice" :to="`/invoices/${r.invoice}`" class="nowrap">Invoice {{ r.invoice }}</RouterLink>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <div v-else class="nothing">
+          <h1>Invoices</h1>
+          <p>
+            Drop e-invoices anywhere on this page. Those that agree are verified at once; the others lie on the left and say what they need.
+          </p>
+          <form v-if="has('clerk')" class="d-inline-block text-start" @submit.prevent="key">
+            <label for="key-order">Or key one against an order number</label>
+            <div class="d-flex gap-2">
+              <TextField
+                id="key-order"
+                v-model="wanted"
+                class="mono"
+                autocomplete="off"
+                inputmode="numeric"
+                data-pile-keys
+                :state="missing ? false : undefined"
+                aria-describedby="key-order-error"
+              />
+              <BButton type="submit" variant="outline-secondary" class="nowrap">Key it</BButton>
+            </div>
+            <div id="key-order-error" class="small text-danger">{{ missing }}</div>
+          </form>
+        </div>
+      </section>
+      <aside class="side" aria-label="Evidence"></aside>
+    </template>
+  </main>
+</template>

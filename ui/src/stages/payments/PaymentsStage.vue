@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { useRoute, useRouter } from 'vue-router'
+import { api, unwrap, type Verdict } from '@/api/client'
+import SlipPile from '@/parts/SlipPile.vue'
+import { useKeys } from '@/parts/keys'
+import { showDay } from '@/parts/numbers'
+import { has, today } from '@/parts/session'
+import ReleaseSheet from './ReleaseSheet.vue'
+import ProposalSheet from './ProposalSheet.vue'
+import RunSheet from './RunSheet.vue'
+
+const route = useRoute()
+const router = useRouter()
+const view = computed(() => route.meta['view'])
+const { data, isPending } = useQuery({ queryKey: ['payments'], queryFn: () => unwrap(api.GET('/api/payments')), refetchInterval: 5000 })
+const states: Record<string, { text: string; verdict: Verdict }> = {
+  proposed: { text: 'to be approved', verdict: 'waiting' },
+  approved: { text: 'to be sent', verdict: 'waiting' },
+  sent: { text: 'waits for the bank', verdict: 'waiting' },
+  answered: { text: 'answered', verdict: 'agrees' },
+  discarded: { text: 'discarded', verdict: 'outside' },
+}
+const groups = computed(() => {
+  const runs = data.value?.runs ?? []
+  const slips = runs.map((r) => ({
+    to: `/payments/runs/${r.number}`,
+    verdict: states[r.state]!.verdict,
+    title: `Run ${r.number}`,
+    figure: showDay(r.payOn, today.value),
+    left: `made by ${r.madeBy}`,
+    right: states[r.state]!.text,
+    open: ['proposed', 'approved', 'sent'].includes(r.state),
+  }))
+  return [
+    {
+      title: 'To do',
+      empty: '',
+      slips: [
+        {
+          to: '/payments',
+          verdict: 'agrees' as const,
+          title: 'Release invoices',
+          figure: String(data.value?.verified.length ?? ''),
+          left: 'verified, to be released',
+        },
+        {
+          to: '/payments/proposal',
+          verdict: 'waiting' as const,
+          title: 'Propose a run',
+          figure: String(data.value?.released.length ?? ''),
+          left: 'released, to be paid',
+        },
+      ],
+    },
+    { title: 'Runs under way', empty: 'No run is under way.', slips: slips.filter((s) => s.open) },
+    { title: 'Earlier runs', empty: 'Finished runs appear here.', slips: slips.filter((s) => !s.open) },
+  ]
+})
+useKeys(() => (has('clerk', 'treasurer') ? [{ key: 'n', label: 'propose a run', run: () => void router.push('/payments/proposal') }] : []))
+</script>
+
+<template>
+  <main class="desk wide">
+    <SlipPile label="Payments" :groups="groups" :loading="isPending"><template #default /></SlipPile>
+    <ProposalSheet v-if="view === 'proposal'" />
+    <RunSheet v-else-if="view === 'run'" :key="String(route.params['number'])" :number="Number(route.params['number'])" />
+    <ReleaseSheet v-else :invoices="data?.verified ?? []" :loading="isPending" />
+  </main>
+</template>

@@ -1,0 +1,168 @@
+<script setup lang="ts">
+import { computed, nextTick, reactive, ref, watch } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { useRouter } from 'vue-router'
+import { api, Refusal, unwrap, type Proposal } from '@/api/client'
+import NoticeBar from '@/parts/NoticeBar.vue'
+import NumberField from '@/parts/NumberField.vue'
+import { useKeys } from '@/parts/keys'
+import { tell, warn } from '@/parts/notice'
+import { sent, show, showDay } from '@/parts/numbers'
+import { has, today } from '@/parts/session'
+import TextField from '@/parts/TextField.vue'
+import TickBox from '@/parts/TickBox.vue'
+
+const router = useRouter()
+const client = useQueryClient()
+const dueBy = ref(shift(today.value, 7))
+const payOn = ref(today.value)
+const proposal = ref<Proposal>()
+const out = reactive(new Set<number>()) // taken out by the person
+const extra = reactive(new Set<number>()) // put in although not due
+const amounts = ref<Record<number, string>>({})
+const refusal = ref<Refusal>()
+const busy = ref(false)
+
+function shift(day: string, n: number): string {
+  return new Date(Date.parse(day) + n * 86_400_000).toISOString().slice(0, 10)
+}
+async function propose() {
+  refusal.value = undefined
+  try {
+    proposal.value = await unwrap(api.GET('/api/payments/proposal', { params: { query: { dueBy: dueBy.value, payOn: payOn.value } } }))
+    for (const i of proposal.value.payments.flatMap((p) => p.items)) amounts.value[i.invoice] ??= ''
+  } catch (e) {
+    refusal.value = e as Refusal
+  }
+}
+watch([dueBy, payOn], () => void propose(), { immediate: true })
+
+const chosen = computed(() =>
+  [...(proposal.value?.payments.flatMap((p) => p.items).map((i) => i.invoice) ?? []), ...extra].filter((n) => !out.has(n)),
+)
+const may = computed(() => has('clerk', 'treasurer'))
+
+async function make() {
+  if (busy.value) return
+  busy.value = true
+  refusal.value = undefined
+  try {
+    const items = chosen.value.map((invoice) => ({ invoice, amount: sent(amounts.value[invoice] ?? '') }))
+    const run = await unwrap(api.POST('/api/runs', { body: { dueBy: dueBy.value, payOn: payOn.value, items } }))
+    tell(`Run ${run.number} is made with ${run.payments} payments. A second person approves it.`)
+    await client.invalidateQueries()
+    await router.push(`/payments/runs/${run.number}`)
+  } catch (e) {
+    refusal.value = e as Refusal
+    warn(e)
+    await nextTick()
+    document.querySelector<HTMLElement>('.sheet .is-invalid')?.focus()
+  } finally {
+    busy.value = false
+  }
+}
+const amountProblem = (invoice: number) => refusal.value?.at(`items[${chosen.value.indexOf(invoice)}].amount`)
+const toggle = (set: Set<number>, n: number) => (set.has(n) ? set.delete(n) : set.add(n))
+useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () => void make() }] : []))
+</script>
+
+<template>
+  <section class="sheet" aria-label="Propose a run">
+    <NoticeBar />
+    <header>
+      <h1>Propose a payment run</h1>
+      <dl class="facts fields">
+        <div>
+          <dt><label for="due-by">Due by</label></dt>
+          <dd><TextField id="due-by" v-model="dueBy" type="date" :state="refusal?.at('dueBy') ? false : undefined" /></dd>
+        </div>
+        <div>
+          <dt><label for="pay-on">Pay on</label></dt>
+          <dd><TextField id="pay-on" v-model="payOn" type="date" :min="today" :state="refusal?.at('payOn') ? false : undefined" /></dd>
+        </div>
+        <div class="muted align-self-end pb-1">
+          A discount counts when it is lost unless paid by then. One payment per supplier and currency.
+        </div>
+      </dl>
+      <div class="small text-danger" role="alert">{{ refusal?.at('dueBy') ?? refusal?.at('payOn') }}</div>
+    </header>
+    <div class="body">
+      <div v-if="proposal && proposal.payments.length === 0 && extra.size === 0" class="nothing">
+        <h1>Nothing is due by then</h1>
+        <p>Release invoices first, or choose a later day. What is left out stands below with the reason.</p>
+      </div>
+      <section v-for="p in proposal?.payments ?? []" :key="p.supplier + p.currency" class="mb-3">
+        <div class="d-flex justify-content-between">
+          <h2>{{ p.supplier }}</h2>
+          <b class="num">{{ show(p.total) }} {{ p.currency }}</b>
+        </div>
+        <div class="muted small mono mb-1">{{ p.iban }}</div>
+        <table class="grid">
+          <thead>
+            <tr>
+              <th>Pay</th>
+              <th>Invoice</th>
+              <th>Due</th>
+              <th class="num">Open</th>
+              <th class="num">Discount</th>
+              <th class="num">To pay</th>
+              <th class="num">Pay in part</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="i in p.items" :key="i.invoice">
+              <td>
+                <TickBox
+                  :model-value="!out.has(i.invoice)"
+                  :aria-label="`Pay ${i.supplierNumber}`"
+                  @update:model-value="toggle(out, i.invoice)"
+                />
+              </td>
+              <td>
+                <RouterLink :to="`/invoices/${i.invoice}`" class="mono">{{ i.supplierNumber }}</RouterLink>
+              </td>
+              <td class="nowrap" :class="{ 'outside-text': i.due < today }">{{ showDay(i.due, today) }}</td>
+              <td class="num">{{ show(i.open) }}</td>
+              <td class="num">{{ Number(i.discount) ? show(i.discount) : '' }}</td>
+              <td class="num">{{ show(i.amount) }}</td>
+              <td class="num">
+                <NumberField
+                  :id="`part-${i.invoice}`"
+                  v-model="amounts[i.invoice]!"
+                  :label="`Pay ${i.supplierNumber} in part`"
+                  :whole="i.open"
+                  :error="amountProblem(i.invoice)"
+                  placeholder="all"
+                />
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+      <template v-if="proposal?.leftOut.length">
+        <h2 class="mb-1">Left out</h2>
+        <table class="grid">
+          <tbody>
+            <tr v-for="l in proposal.leftOut" :key="l.invoice">
+              <td>
+                {{ l.supplier }} <RouterLink :to="`/invoices/${l.invoice}`" class="mono">{{ l.supplierNumber }}</RouterLink>
+              </td>
+              <td class="num">{{ show(l.open) }} {{ l.currency }}</td>
+              <td class="nowrap">due {{ showDay(l.due, today) }}</td>
+              <td>{{ l.why }}</td>
+              <td>
+                <TickBox v-if="l.payable" :model-value="extra.has(l.invoice)" @update:model-value="toggle(extra, l.invoice)"
+                  >put in</TickBox
+                >
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </template>
+    </div>
+    <div class="bar">
+      <BButton variant="primary" :disabled="!may || busy || chosen.length === 0" @click="make">Make the run</BButton>
+      <span class="sum">{{ chosen.length }} invoices chosen. A second person approves the run before anything is paid.</span>
+    </div>
+  </section>
+</template>

@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { api, unwrap, type InvoiceSlip } from '@/api/client'
+import NoticeBar from '@/parts/NoticeBar.vue'
+import VerdictMark from '@/parts/VerdictMark.vue'
+import { useKeys } from '@/parts/keys'
+import { tell, warn } from '@/parts/notice'
+import { distance, show, showDay } from '@/parts/numbers'
+import { has, today } from '@/parts/session'
+import TickBox from '@/parts/TickBox.vue'
+
+const props = defineProps<{ invoices: InvoiceSlip[]; loading: boolean }>()
+const client = useQueryClient()
+const chosen = ref<number[]>([])
+const left = ref<Record<number, string>>({})
+const busy = ref(false)
+const clean = computed(() => props.invoices.filter((i) => !i.blocked && !i.hold))
+const may = computed(() => has('clerk', 'approver', 'treasurer'))
+
+async function release() {
+  if (busy.value) return
+  const numbers = chosen.value.filter((n) => props.invoices.some((i) => i.number === n))
+  if (numbers.length === 0) {
+    warn('Choose the invoices to release.')
+    return
+  }
+  busy.value = true
+  try {
+    const answer = await unwrap(api.POST('/api/invoices/release', { body: { invoices: numbers } }))
+    left.value = Object.fromEntries(answer.left.map((l) => [l.invoice, l.why]))
+    chosen.value = []
+    const stays = answer.left.length ? ` ${answer.left.length} stay as they are; the reason stands beside each.` : ''
+    tell(`${answer.released.length} released for payment.${stays}`, [{ to: '/payments/proposal', text: 'Propose a run' }])
+    await client.invalidateQueries()
+  } catch (e) {
+    warn(e)
+  } finally {
+    busy.value = false
+  }
+}
+const toggle = (n: number) => (chosen.value = chosen.value.includes(n) ? chosen.value.filter((c) => c !== n) : [...chosen.value, n])
+const all = () => (chosen.value = chosen.value.length === clean.value.length ? [] : clean.value.map((i) => i.number))
+useKeys(() =>
+  may.value
+    ? [
+        { key: 'a', label: 'choose all that are clean', run: all },
+        { key: 'Ctrl+Enter', label: 'release the chosen', run: () => void release() },
+      ]
+    : [],
+)
+</script>
+
+<template>
+  <section class="sheet" aria-label="Release invoices">
+    <NoticeBar />
+    <header>
+      <h1>Release invoices for payment</h1>
+      <p class="muted mb-0 mt-1">
+        Verified invoices, the first due first. What is on hold, or names another bank account, stays until that is settled.
+      </p>
+    </header>
+    <div class="body">
+      <div v-if="!loading && invoices.length === 0" class="nothing">
+        <h1>Nothing is to be released</h1>
+        <p>Invoices appear here when they are verified.</p>
+      </div>
+      <table v-else class="grid">
+        <thead>
+          <tr>
+            <th><span class="visually-hidden">Choose</span></th>
+            <th>Invoice</th>
+            <th>Order</th>
+            <th class="num">Total</th>
+            <th>Due</th>
+            <th>Discount</th>
+            <th>State</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="i in invoices" :key="i.number">
+            <td>
+              <TickBox
+                :model-value="chosen.includes(i.number)"
+                :disabled="!may"
+                :aria-label="`Release ${i.supplierNumber} of ${i.supplier}`"
+                @update:model-value="toggle(i.number)"
+              />
+            </td>
+            <td>
+              <RouterLink :to="`/invoices/${i.number}`" class="fw-semibold">{{ i.supplier }}</RouterLink><br /><span class="mono muted">{{
+                i.supplierNumber
+              }}</span>
+            </td>
+            <td class="mono">{{ i.order }}</td>
+            <td class="num">{{ show(i.total) }} {{ i.currency }}</td>
+            <td class="nowrap">
+              {{ showDay(i.due, today) }}<br /><span class="muted">{{ distance(i.due, today) }}</span>
+            </td>
+            <td class="nowrap">
+              <template v-if="i.discountUntil >= today && Number(i.discount)"
+                >{{ show(i.discount) }}<br /><span class="muted">until {{ showDay(i.discountUntil, today) }}</span></template
+              >
+            </td>
+            <td>
+              <VerdictMark v-if="i.hold" verdict="outside" :text="`on hold: ${i.hold}`" />
+              <VerdictMark v-else-if="i.blocked" verdict="outside" :text="i.summary" />
+              <VerdictMark v-else verdict="agrees" text="clean" />
+              <div v-if="left[i.number]" class="small text-danger" role="alert">{{ left[i.number] }}</div>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <div class="bar">
+      <BButton variant="primary" :disabled="!may || busy || chosen.length === 0" @click="release"
+        >Release {{ chosen.length || '' }}</BButton
+      >
+      <BButton variant="outline-secondary" :disabled="!may" @click="all">{{
+        chosen.length && chosen.length === clean.length ? 'Choose none' : 'Choose all that are clean'
+      }}</BButton>
+      <span class="sum">{{ chosen.length }} of {{ invoices.length }} chosen</span>
+    </div>
+  </section>
+</template>

@@ -1,0 +1,195 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { api, Refusal, unwrap, upload } from '@/api/client'
+import LedgerEntry from '@/parts/LedgerEntry.vue'
+import NoticeBar from '@/parts/NoticeBar.vue'
+import VerdictMark from '@/parts/VerdictMark.vue'
+import { useKeys, type KeyAction } from '@/parts/keys'
+import { tell, warn } from '@/parts/notice'
+import { show, showDay, showInstant } from '@/parts/numbers'
+import { has, today } from '@/parts/session'
+
+interface Answer {
+  run: number
+  settled: number
+  rejected: number
+  reasons: string[]
+}
+const props = defineProps<{ number: number }>()
+const client = useQueryClient()
+const busy = ref(false)
+const chooser = ref<HTMLInputElement>()
+const {
+  data: run,
+  error,
+  refetch,
+} = useQuery({
+  queryKey: ['run', props.number],
+  queryFn: () => unwrap(api.GET('/api/runs/{number}', { params: { path: { number: props.number } } })),
+  refetchInterval: 5000,
+})
+
+const states: Record<string, string> = {
+  proposed: 'To be approved by a second person',
+  approved: 'Approved; the file is to be sent',
+  sent: 'Sent; waits for the bank’s answer',
+  answered: 'Answered by the bank',
+  discarded: 'Discarded',
+}
+const payment: Record<string, { text: string; verdict: 'agrees' | 'waiting' | 'outside' }> = {
+  proposed: { text: 'proposed', verdict: 'waiting' },
+  in_transit: { text: 'in payment', verdict: 'waiting' },
+  settled: { text: 'paid', verdict: 'agrees' },
+  rejected: { text: 'rejected', verdict: 'outside' },
+  discarded: { text: 'discarded', verdict: 'outside' },
+}
+const mayApprove = computed(() => run.value?.state === 'proposed' && has('approver', 'treasurer'))
+const mayDiscard = computed(() => run.value?.state === 'proposed' && has('clerk', 'approver', 'treasurer'))
+const maySend = computed(() => run.value?.state === 'approved' && has('treasurer'))
+const mayFetch = computed(() => ['approved', 'sent'].includes(run.value?.state ?? '') && has('treasurer'))
+
+async function act(call: () => Promise<unknown>, done: string) {
+  if (busy.value) return
+  busy.value = true
+  try {
+    await call()
+    if (done) tell(done)
+    await client.invalidateQueries()
+  } catch (e) {
+    warn(e)
+    if (e instanceof Refusal && e.problem.kind === 'changed') await refetch()
+  } finally {
+    busy.value = false
+  }
+}
+const body = () => ({ params: { path: { number: props.number } }, body: { version: run.value?.version ?? 0 } })
+const approve = () =>
+  act(
+    () => unwrap(api.POST('/api/runs/{number}/approve', body())),
+    `Run ${props.number} is approved: its payment file is written and its invoices are in payment.`,
+  )
+const discard = () =>
+  act(
+    () => unwrap(api.POST('/api/runs/{number}/discard', body())),
+    `Run ${props.number} is discarded; its invoices can be paid by another.`,
+  )
+const send = () => act(() => unwrap(api.POST('/api/runs/{number}/send', body())), `Run ${props.number} is sent to the bank.`)
+function told(answers: Answer[]) {
+  const mine = answers.find((a) => a.run === props.number)
+  tell(
+    mine
+      ? `The bank answered: ${mine.settled} paid, ${mine.rejected} rejected. ${mine.reasons.join(' ')}`
+      : 'The bank has no new answer yet.',
+  )
+}
+const fetchAnswer = () => act(async () => told(await unwrap(api.POST('/api/bank/fetch'))), '')
+function take(event: Event) {
+  const input = event.target as HTMLInputElement
+  const files = [...(input.files ?? [])]
+  if (files.length) void act(async () => told(await upload<Answer[]>('/api/bank/answers', files)), '').then(() => (input.value = ''))
+}
+useKeys(() => {
+  const keys: KeyAction[] = []
+  if (mayApprove.value) keys.push({ key: 'Ctrl+Enter', label: 'approve', run: () => void approve() })
+  else if (maySend.value) keys.push({ key: 'Ctrl+Enter', label: 'send to the bank', run: () => void send() })
+  else if (mayFetch.value) keys.push({ key: 'Ctrl+Enter', label: 'fetch the bank’s answer', run: () => void fetchAnswer() })
+  if (mayDiscard.value) keys.push({ key: 'x', label: 'discard', run: () => void discard() })
+  return keys
+})
+</script>
+
+<template>
+  <section class="sheet" aria-label="Payment run">
+    <NoticeBar />
+    <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
+    <template v-else-if="run">
+      <header>
+        <div class="headline">
+          <h1>
+            Payment run <span class="mono fw-medium">{{ run.number }}</span>
+          </h1>
+          <span class="fw-semibold">{{ states[run.state] }}</span>
+        </div>
+        <dl class="facts">
+          <div>
+            <dt>Due by</dt>
+            <dd>{{ showDay(run.dueBy, today) }}</dd>
+          </div>
+          <div>
+            <dt>Pay on</dt>
+            <dd>{{ showDay(run.payOn, today) }}</dd>
+          </div>
+          <div>
+            <dt>From</dt>
+            <dd class="mono">{{ run.iban }}</dd>
+          </div>
+          <div>
+            <dt>Made</dt>
+            <dd>{{ showInstant(run.madeAt, today) }} by {{ run.madeBy }}</dd>
+          </div>
+          <div v-if="run.approvedAt">
+            <dt>Approved</dt>
+            <dd>{{ showInstant(run.approvedAt, today) }} by {{ run.approvedBy }}</dd>
+          </div>
+        </dl>
+      </header>
+      <div class="body">
+        <table class="grid mb-3">
+          <thead>
+            <tr>
+              <th>Payment to</th>
+              <th>Invoices</th>
+              <th class="num">Discount</th>
+              <th class="num">Amount</th>
+              <th>State</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="p in run.payments" :key="p.endToEnd">
+              <td>
+                <b>{{ p.supplier }}</b><br /><span class="mono muted small">{{ p.iban }}</span>
+              </td>
+              <td>
+                <div v-for="i in p.items" :key="i.invoice">
+                  <RouterLink :to="`/invoices/${i.invoice}`" class="mono">{{ i.supplierNumber }}</RouterLink>
+                  <span class="muted">{{ show(i.amount) }}</span>
+                </div>
+              </td>
+              <td class="num">
+                <div v-for="i in p.items" :key="i.invoice">{{ Number(i.discount) ? show(i.discount) : ' ' }}</div>
+              </td>
+              <td class="num">
+                <b>{{ show(p.amount) }} {{ p.currency }}</b>
+              </td>
+              <td>
+                <VerdictMark :verdict="payment[p.state]!.verdict" :text="payment[p.state]!.text" />
+                <div v-if="p.reason" class="small text-danger">{{ p.reason }}</div>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <details v-if="run.entries.length">
+          <summary class="mb-2">Ledger: {{ run.entries.length }} entries</summary>
+          <LedgerEntry v-for="e in run.entries" :key="e.number" :entry="e" />
+        </details>
+      </div>
+      <div class="bar">
+        <BButton v-if="mayApprove" variant="primary" :disabled="busy" @click="approve">Approve</BButton>
+        <BButton v-if="maySend" variant="primary" :disabled="busy" @click="send">Send to the bank</BButton>
+        <BButton v-if="mayFetch" :variant="maySend ? 'outline-secondary' : 'primary'" :disabled="busy" @click="fetchAnswer"
+          >Fetch the bank’s answer</BButton
+        >
+        <BButton v-if="mayFetch" variant="outline-secondary" :disabled="busy" @click="chooser?.click()">Take an answer from a file</BButton>
+        <input ref="chooser" type="file" accept=".xml" class="d-none" aria-label="The bank’s answer" tabindex="-1" @change="take" />
+        <BButton v-if="mayDiscard" variant="outline-secondary" :disabled="busy" @click="discard">Discard</BButton>
+        <a v-if="run.file" :href="`/api/runs/${run.number}/file`" download>Save the payment file (pain.001)</a>
+        <span class="sum"
+          >{{ run.payments.length }} payments<template v-if="run.mine && run.state === 'proposed'"
+            >. It is your own: somebody else approves it.</template
+          ></span
+        >
+      </div>
+    </template>
+  </section>
+</template>

@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import { computed, nextTick, ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { api, Refusal, unwrap, type Role } from '@/api/client'
+import NoticeBar from '@/parts/NoticeBar.vue'
+import { useKeys } from '@/parts/keys'
+import { tell } from '@/parts/notice'
+import { sent, show } from '@/parts/numbers'
+import { current, has } from '@/parts/session'
+import TextField from '@/parts/TextField.vue'
+import TickBox from '@/parts/TickBox.vue'
+
+const client = useQueryClient()
+const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => unwrap(api.GET('/api/people')) })
+const roles: Role[] = ['buyer', 'receiver', 'clerk', 'approver', 'treasurer', 'administrator', 'reader']
+const blank = () => ({ login: '', name: '', password: '', authority: '', comma: false, roles: [] as Role[] })
+const form = ref(blank())
+const refusal = ref<Refusal>()
+const may = computed(() => has('administrator'))
+
+async function add() {
+  refusal.value = undefined
+  try {
+    const done = await unwrap(api.POST('/api/people', { body: { ...form.value, authority: sent(form.value.authority) || '0' } }))
+    tell(`${form.value.name} can sign in as ${done.number}.`)
+    form.value = blank()
+    await client.invalidateQueries({ queryKey: ['people'] })
+  } catch (e) {
+    refusal.value = e as Refusal
+    await nextTick()
+    document.querySelector<HTMLElement>('.sheet .is-invalid')?.focus()
+  }
+}
+function toggle(r: Role) {
+  form.value.roles = form.value.roles.includes(r) ? form.value.roles.filter((x) => x !== r) : [...form.value.roles, r]
+}
+const state = (f: string) => (refusal.value?.at(f) ? false : undefined)
+useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: () => void add() }] : []))
+</script>
+
+<template>
+  <main class="desk alone">
+    <section class="sheet" aria-label="People">
+      <NoticeBar />
+      <header><h1>People</h1></header>
+      <div class="body">
+        <table class="grid mb-4">
+          <thead>
+            <tr>
+              <th>Name</th>
+              <th>Sign-in name</th>
+              <th>Roles</th>
+              <th class="num">Authority, {{ current?.currency }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="p in people ?? []" :key="p.login">
+              <td>
+                <b>{{ p.name }}</b><br /><span class="muted">{{ p.about }}</span>
+              </td>
+              <td class="mono">{{ p.login }}</td>
+              <td>{{ p.roles.join(', ') }}</td>
+              <td class="num">{{ Number(p.authority) ? show(p.authority) : '' }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <form v-if="may" style="max-width: 640px" @submit.prevent="add">
+          <h2 class="mb-2">Add a person</h2>
+          <div class="d-flex flex-wrap gap-3 mb-2">
+            <div
+              v-for="f in [
+                ['name', 'Name', 'text'],
+                ['login', 'Sign-in name', 'text'],
+                ['password', 'First password', 'password'],
+                ['authority', 'Authority (for approvers)', 'text'],
+              ] as const"
+              :key="f[0]"
+            >
+              <label :for="`person-${f[0]}`">{{ f[1] }}</label>
+              <TextField
+                :id="`person-${f[0]}`"
+                v-model="form[f[0]]"
+                :type="f[2]"
+                autocomplete="off"
+                :state="state(f[0])"
+                :aria-describedby="`person-${f[0]}-error`"
+              />
+              <div :id="`person-${f[0]}-error`" class="small text-danger">{{ refusal?.at(f[0]) }}</div>
+            </div>
+          </div>
+          <fieldset class="mb-2">
+            <legend class="fs-6 mb-1">Roles</legend>
+            <TickBox v-for="r in roles" :key="r" :model-value="form.roles.includes(r)" inline @update:model-value="toggle(r)">{{
+              r
+            }}</TickBox>
+            <div class="small text-danger">{{ refusal?.at('roles') }}</div>
+          </fieldset>
+          <TickBox v-model="form.comma" class="mb-2">Writes numbers as 1.250,5</TickBox>
+          <div v-if="refusal && !refusal.problem.field" class="text-danger" role="alert">{{ refusal.message }}</div>
+          <BButton type="submit" variant="primary">Add</BButton>
+        </form>
+        <p v-else class="muted">Adding people takes the role administrator.</p>
+      </div>
+    </section>
+  </main>
+</template>
