@@ -207,6 +207,7 @@ func (d *desk) keys(texts ...string) {
 // fill replaces what stands in a field.
 func (d *desk) fill(selector, text string) {
 	d.t.Helper()
+	d.eval("document.activeElement?.blur()") // a date field starts over at its first part
 	d.focus(selector)
 	d.eval(fmt.Sprintf("document.querySelector(%q).select?.()", selector))
 	d.keys(text)
@@ -216,6 +217,25 @@ func (d *desk) fill(selector, text string) {
 func (d *desk) main() {
 	d.t.Helper()
 	d.do("press Ctrl+Enter", chromedp.KeyEvent(kb.Enter, chromedp.KeyModifiers(chromedp.ModifierCtrl)))
+}
+
+// alt presses Alt and a letter, as one does inside a field.
+func (d *desk) alt(letter string) {
+	d.t.Helper()
+	d.do("press Alt+"+letter, chromedp.KeyEvent(letter, chromedp.KeyModifiers(chromedp.ModifierAlt)))
+}
+
+// value is what stands in a field.
+func (d *desk) value(selector string) string {
+	d.t.Helper()
+	value, err := chromedp.Run(d.ctx, chromedp.Evaluate[string](fmt.Sprintf("document.querySelector(%q)?.value ?? ''", selector)))
+	require.NoError(d.t, err)
+	return value
+}
+
+func (d *desk) reload() {
+	d.t.Helper()
+	d.do("reload", chromedp.Reload())
 }
 
 // letter presses a plain letter outside fields: Esc leaves the field first.
@@ -228,7 +248,7 @@ func (d *desk) letter(key string) {
 // click presses a button or link by its text.
 func (d *desk) click(text string) {
 	d.t.Helper()
-	d.until(fmt.Sprintf("(e => e && (e.click(), true))([...document.querySelectorAll('button, a, summary, label')].find(e => e.innerText.trim().startsWith(%q) && !e.disabled))", text), "click "+text)
+	d.until(fmt.Sprintf("(e => e && (e.click(), true))([...document.querySelectorAll('button, a, summary, label')].find(e => !e.disabled && (e.innerText.trim().startsWith(%q) || (e.matches('.slip') && e.innerText.includes(%[1]q)))))", text), "click "+text)
 }
 
 func (d *desk) eval(script string) {

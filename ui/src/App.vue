@@ -62,6 +62,7 @@ useKeys(() =>
         { key: ']', label: 'next stage', run: () => along(1), quiet: true },
         { key: '[', label: 'stage before', run: () => along(-1), quiet: true },
         { key: '/', label: 'find anything', run: () => (finding.value = true), quiet: true },
+        ...(helping.value ? [{ key: 'Escape', label: 'close the keys', run: () => (helping.value = false), quiet: true }] : []),
         { key: '?', label: 'all keys', run: () => (helping.value = !helping.value), quiet: true },
       ]
     : [],

@@ -1,6 +1,9 @@
 <script setup lang="ts" generic="T extends string | number">
 // A choice whose value is always one of its options.
-defineProps<{ id?: string; options: { value: T; text: string }[]; state?: boolean | undefined }>()
+withDefaults(defineProps<{ id?: string; options: { value: T; text: string }[]; state?: boolean | undefined }>(), {
+  id: undefined,
+  state: undefined,
+})
 const chosen = defineModel<T>({ required: true })
 </script>
 

@@ -1,13 +1,18 @@
 <script setup lang="ts">
 // A text input whose value is always a string.
-defineProps<{ id?: string; type?: 'text' | 'password' | 'date'; state?: boolean | undefined }>()
+// An absent boolean would count as false, which is a field in error.
+withDefaults(defineProps<{ id?: string; type?: 'text' | 'password' | 'date'; state?: boolean | undefined }>(), {
+  id: undefined,
+  type: 'text',
+  state: undefined,
+})
 const text = defineModel<string>({ required: true })
 </script>
 
 <template>
   <BFormInput
     :id="id"
-    :type="type ?? 'text'"
+    :type="type"
     :state="state"
     :model-value="text"
     @update:model-value="(v: string | number | null) => (text = String(v ?? ''))"

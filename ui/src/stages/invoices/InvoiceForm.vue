@@ -75,6 +75,7 @@ const chosen = ref<OrderSheet>()
 const preview = ref<EntryPreview>()
 const refusal = ref<Refusal>()
 const busy = ref(false)
+const ready = ref(false) // until then nothing can be typed that the loading would overwrite
 const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
 
 async function start() {
@@ -117,6 +118,7 @@ async function start() {
   } catch (e) {
     warn(e)
   }
+  ready.value = true
   await nextTick()
   document.getElementById(props.corrects || props.order ? 'invoice-number' : 'invoice-order')?.focus()
 }
@@ -280,7 +282,7 @@ useKeys(() =>
 </script>
 
 <template>
-  <section class="sheet" aria-label="Invoice entry">
+  <section class="sheet" aria-label="Invoice entry" :inert="!ready">
     <NoticeBar />
     <header @keydown.enter="nextField">
       <div class="headline">

@@ -75,7 +75,9 @@ function drop(event: DragEvent) {
 }
 function chosen(event: Event) {
   const input = event.target as HTMLInputElement
-  void takeIn([...(input.files ?? [])]).then(() => (input.value = ''))
+  const files = [...(input.files ?? [])]
+  input.value = '' // so that the same file can be chosen again
+  void takeIn(files)
 }
 const outcomes: Record<string, 'agrees' | 'waiting' | 'outside'> = { verified: 'agrees', waiting: 'waiting' }
 const wanted = ref('')

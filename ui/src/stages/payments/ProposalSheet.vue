@@ -27,10 +27,15 @@ function shift(day: string, n: number): string {
   return new Date(Date.parse(day) + n * 86_400_000).toISOString().slice(0, 10)
 }
 async function propose() {
+  if (!dueBy.value || !payOn.value) return // a date that is still being typed
   refusal.value = undefined
+  const asked = `${dueBy.value} ${payOn.value}`
+  proposal.value = undefined
   try {
-    proposal.value = await unwrap(api.GET('/api/payments/proposal', { params: { query: { dueBy: dueBy.value, payOn: payOn.value } } }))
-    for (const i of proposal.value.payments.flatMap((p) => p.items)) amounts.value[i.invoice] ??= ''
+    const answer = await unwrap(api.GET('/api/payments/proposal', { params: { query: { dueBy: dueBy.value, payOn: payOn.value } } }))
+    if (asked !== `${dueBy.value} ${payOn.value}`) return // a later question is on its way
+    proposal.value = answer
+    for (const i of answer.payments.flatMap((p) => p.items)) amounts.value[i.invoice] ??= ''
   } catch (e) {
     refusal.value = e as Refusal
   }
@@ -162,7 +167,10 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
     </div>
     <div class="bar">
       <BButton variant="primary" :disabled="!may || busy || chosen.length === 0" @click="make">Make the run</BButton>
-      <span class="sum">{{ chosen.length }} invoices chosen. A second person approves the run before anything is paid.</span>
+      <span class="sum"
+        >{{ chosen.length === 1 ? '1 invoice' : `${chosen.length} invoices` }} chosen. A second person approves the run before anything is
+        paid.</span
+      >
     </div>
   </section>
 </template>

@@ -54,8 +54,8 @@ async function act(call: () => Promise<unknown>, done: string) {
   busy.value = true
   try {
     await call()
-    if (done) tell(done)
     await client.invalidateQueries()
+    if (done) tell(done)
   } catch (e) {
     warn(e)
     if (e instanceof Refusal && e.problem.kind === 'changed') await refetch()

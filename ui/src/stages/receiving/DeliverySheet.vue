@@ -53,6 +53,7 @@ const { data: order, error } = useQuery({
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.number } } })),
   refetchInterval: 15000,
 })
+let shown = false
 watch(
   order,
   (o) => {
@@ -62,17 +63,10 @@ watch(
       seen.value[l.no] ??= l.received
     }
     if (draft.value.place === '') draft.value.place = o.place
-    void nextTick(() => {
-      if (
-        !document.activeElement ||
-        document.activeElement === document.body ||
-        document.activeElement.classList.contains('slip') ||
-        document.activeElement.id === 'receive-order'
-      )
-        document.getElementById('delivery-note')?.focus()
-    })
+    if (!shown) void nextTick(() => document.getElementById('delivery-note')?.focus())
+    shown = true
   },
-  { immediate: true, once: true },
+  { immediate: true },
 )
 
 const counts = computed(() => draft.value.counts)
@@ -150,9 +144,9 @@ async function book() {
       await client.invalidateQueries({ queryKey: ['order', props.number] })
       for (const l of order.value.lines) seen.value[l.no] = l.received
     }
-    await ask()
     await nextTick()
     document.querySelector<HTMLElement>('.sheet .is-invalid')?.focus()
+    void ask()
   } finally {
     busy.value = false
   }
@@ -271,7 +265,7 @@ useKeys(() =>
               <th class="num">Ordered</th>
               <th class="num">Before</th>
               <th class="num">Now</th>
-              <th>No more</th>
+              <th title="No more to come: the line is closed">Last</th>
               <th>Rest</th>
               <th>Gauge</th>
             </tr>
@@ -319,7 +313,7 @@ useKeys(() =>
                         : saidOf(l.no)!.verdict === 'waiting'
                           ? 'rest stays open'
                           : saidOf(l.no)!.verdict === 'within'
-                            ? 'within limit'
+                            ? 'in limit'
                             : 'past limit'
                     "
                   />
