@@ -18,6 +18,7 @@ const usage = `lagoon: receive goods, match invoices, release payments
 
   lagoon demo    [-data DIR] [-listen ADDR] [-keep]   start with the demo data, made anew unless -keep
   lagoon serve   [-data DIR] [-listen ADDR] [-tls]    start with the data in DIR
+  lagoon verify  [-data DIR]                          recompute balances and totals from the documents
   lagoon import  [-data DIR | -server URL] [-as NAME] FILE…   take in e-invoices (UBL 2.1)
 `
 
@@ -63,6 +64,12 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		}
 		i.files = flags.Args()
 		return i.run(ctx, out)
+	case "verify":
+		data := flags.String("data", "lagoon-data", "folder of the data")
+		if err := flags.Parse(args[1:]); err != nil {
+			return err
+		}
+		return verify(ctx, *data, out)
 	default:
 		_, err := fmt.Fprint(errs, usage)
 		return errors.Join(err, fmt.Errorf("there is no command %q", args[0]))

@@ -1,0 +1,170 @@
+package jobs
+
+import (
+	"context"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/outside/bank"
+	"lagoon/internal/store"
+)
+
+// bench is a small Lagoon on real SQLite with two suppliers and a clock of its own.
+type bench struct {
+	t      *testing.T
+	ctx    context.Context
+	store  *store.Store
+	app    *App
+	now    time.Time
+	actors map[string]Actor
+	bills  int
+}
+
+const (
+	testIBAN   = "GB82WEST12345698765432" // the standard's own example, from memory
+	testPeriod = "2026-10"
+)
+
+func dec(text string) money.Decimal { return money.MustDecimal(text) }
+
+func setUp(t *testing.T) *bench {
+	t.Helper()
+	ctx, folder := t.Context(), t.TempDir()
+	s, err := store.Open(ctx, filepath.Join(folder, "lagoon.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	require.NoError(t, s.Prepare(ctx))
+	b := &bench{t: t, ctx: ctx, store: s, now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), actors: map[string]Actor{}}
+	clock := func() time.Time { return b.now }
+	b.app = New(s, Options{Now: clock, Bank: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: clock}})
+	_, err = b.app.Found(ctx, Founding{Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "Europe/Dublin", IBAN: testIBAN, BIC: "WESTGB2L", Level: trade.ThreeWay,
+		Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}, First: PersonEntry{Login: "admin", Name: "Ad Min", Password: "long enough for us"}})
+	require.NoError(t, err)
+	for name, roles := range map[string][]string{"buyer": {"buyer"}, "receiver": {"receiver"}, "clerk": {"clerk"}, "approver": {"approver"}, "treasurer": {"treasurer"}, "reader": {"reader"}, "both": {"clerk", "approver", "treasurer"}} {
+		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+			id, err := tx.AddPerson(store.Person{Login: name, Name: name, Authority: 50_000, Roles: roles})
+			b.actors[name] = Actor{ID: id, Login: name, Name: name, Roles: roles, Authority: 50_000}
+			return err
+		}))
+	}
+	b.actors["admin"], err = b.app.ActorByLogin(ctx, "admin")
+	require.NoError(t, err)
+	require.NoError(t, b.app.Masters(ctx, b.as("admin"), "test", func(tx *store.Tx) error {
+		ten, two := dec("10"), dec("2")
+		five := int64(5)
+		steps := []error{tx.AddBudget("FEED", "Feed", trade.StockAccount), tx.AddBudget("SHOP", "Shop", trade.ExpenseAccount), tx.AddRate("USD", "2026-01-01", dec("0.9"))}
+		for _, x := range []trade.Supplier{
+			{Code: "BRACK", Name: "Brackwater Feeds", TaxID: "IE1", Currency: "EUR", Status: trade.Open, IBAN: testIBAN, Terms: trade.Terms{NetDays: 30, DiscountPercent: dec("2"), DiscountDays: 10}},
+			{Code: "TIDEW", Name: "Tidewell Pumps", TaxID: "GB1", Currency: "USD", Status: trade.Open, IBAN: testIBAN},
+		} {
+			_, err := tx.AddSupplier(x, "")
+			steps = append(steps, err)
+		}
+		_, err := tx.AddItem(store.Item{Code: "KRILL", Name: "Krill", Unit: "KGM"})
+		steps = append(steps, err)
+		for _, r := range []limit.Rule{{Kind: limit.Delivery, Side: limit.Over, Percent: &ten}, {Kind: limit.Delivery, Side: limit.Under, Percent: &ten}, {Kind: limit.UnitPrice, Side: limit.Over, Percent: &two},
+			{Kind: limit.StatedTotal, Side: limit.Over, Absolute: &five}, {Kind: limit.StatedTotal, Side: limit.Under, Absolute: &five}} {
+			steps = append(steps, tx.AddLimit(store.LimitRule{Rule: r}))
+		}
+		for _, err := range steps {
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	}))
+	return b
+}
+
+func (b *bench) as(login string) Command { return Command{Actor: b.actors[login]} }
+
+func (b *bench) order(supplier string, quantities ...string) int64 {
+	b.t.Helper()
+	entry := OrderEntry{Supplier: supplier, WantedOn: "2026-11-30"}
+	for _, q := range quantities {
+		entry.Lines = append(entry.Lines, OrderEntryLine{Item: "KRILL", Quantity: dec(q), Price: dec("12"), TaxCategory: "S", TaxRate: dec("23"), Budget: "FEED"})
+	}
+	issued, err := b.app.IssueOrder(b.ctx, b.as("buyer"), entry)
+	require.NoError(b.t, err)
+	return issued.Number
+}
+
+func count(order int64, note string, quantities ...string) DeliveryEntry {
+	e := DeliveryEntry{Order: order, Entry: receive.Entry{Note: note, Day: "2026-11-23"}}
+	for i, q := range quantities {
+		e.Lines = append(e.Lines, receive.Line{No: i + 1, Quantity: dec(q)})
+	}
+	return e
+}
+
+func (b *bench) deliver(order int64, note string, quantities ...string) Booked {
+	b.t.Helper()
+	booked, err := b.app.BookDelivery(b.ctx, b.as("receiver"), count(order, note, quantities...))
+	require.NoError(b.t, err)
+	require.NoError(b.t, b.app.Drain(b.ctx))
+	return booked
+}
+
+// bill keys an invoice over one line of an order at a price.
+func (b *bench) bill(supplier string, order int64, number, quantity, price string) InvoiceEntry {
+	line := trade.InvoiceLine{No: 1, Description: "Krill", Quantity: dec(quantity), Unit: "KGM", Price: dec(price), Base: money.Int(1), TaxCategory: "S", TaxRate: dec("23")}
+	e := InvoiceEntry{Supplier: supplier, Order: order, OrderLines: []int{1}, Invoice: trade.Invoice{SupplierNumber: number, Date: "2026-11-20", Lines: []trade.InvoiceLine{line}}}
+	e.Invoice.Currency = "EUR"
+	if supplier == "TIDEW" {
+		e.Invoice.Currency = "USD"
+	}
+	totals, err := e.Invoice.Totals()
+	require.NoError(b.t, err)
+	e.Invoice.StatedTotal = totals.Total
+	return e
+}
+
+func (b *bench) key(e InvoiceEntry) Captured {
+	b.t.Helper()
+	captured, err := b.app.KeyInvoice(b.ctx, b.as("clerk"), e)
+	require.NoError(b.t, err)
+	require.NoError(b.t, b.app.Drain(b.ctx))
+	return captured
+}
+
+func (b *bench) state(number int64) store.InvoiceState {
+	b.t.Helper()
+	sheet, err := b.app.InvoiceSheet(b.ctx, number, b.actors["reader"])
+	require.NoError(b.t, err)
+	return sheet.State
+}
+
+// proved fails the test for everything that the books say otherwise than the documents.
+func (b *bench) proved() {
+	b.t.Helper()
+	v, err := b.app.Verify(b.ctx)
+	require.NoError(b.t, err)
+	require.Empty(b.t, v.Differences)
+}
+
+func (b *bench) balance(role string) money.Amount {
+	b.t.Helper()
+	lines, err := read(b.ctx, b.app, func(r reading) (sum money.Amount, err error) {
+		all, err := r.Balances()
+		for _, l := range all {
+			if string(l.Role) == role {
+				sum += l.Base
+			}
+		}
+		return sum, err
+	})
+	require.NoError(b.t, err)
+	return lines
+}
+
+func (b *bench) later(days int) { b.now = b.now.AddDate(0, 0, days) }
+
+func (b *bench) today() day.Day { return day.Of(b.now, time.UTC) }

@@ -1,0 +1,112 @@
+package jobs
+
+import (
+	"errors"
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/money"
+	"lagoon/internal/store"
+)
+
+// Any history of deliveries, invoices, decisions, voids, reversals and payments, in any order, leaves books that
+// agree with their documents. What is refused is refused in words and changes nothing.
+func TestAnyHistoryProvesItself(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) {
+		b := setUp(t)
+		orders := []int64{b.order("BRACK", "10", "7.5"), b.order("TIDEW", "3")}
+		suppliers := map[int64]string{orders[0]: "BRACK", orders[1]: "TIDEW"}
+		note := 0
+		for range rapid.IntRange(3, 14).Draw(rt, "steps") {
+			order := rapid.SampledFrom(orders).Draw(rt, "order")
+			quantity := money.Decimal(rapid.Int64Range(1, 12_000_000).Draw(rt, "quantity")).String()
+			number := int64(rapid.IntRange(1001, 1005).Draw(rt, "invoice"))
+			note++
+			var err error
+			switch rapid.IntRange(0, 9).Draw(rt, "act") {
+			case 0, 1, 2:
+				e := count(order, fmt.Sprintf("DN %d", note), quantity)
+				e.Lines[0].Close = rapid.Bool().Draw(rt, "close")
+				_, err = b.app.BookDelivery(b.ctx, b.as("receiver"), e)
+			case 3, 4, 5:
+				price := rapid.SampledFrom([]string{"12", "12.1", "11.333333", "13"}).Draw(rt, "price")
+				_, err = b.app.KeyInvoice(b.ctx, b.as("clerk"), b.bill(suppliers[order], order, fmt.Sprintf("N%d", note*1117), quantity, price))
+			case 6:
+				err = b.acceptAnything(number)
+			case 7:
+				if rapid.Bool().Draw(rt, "void") {
+					_, err = b.app.VoidInvoice(b.ctx, b.as("approver"), Ending{Invoice: number, Reason: "r"})
+				} else {
+					_, err = b.app.RefuseInvoice(b.ctx, b.as("approver"), Ending{Invoice: number, Reason: "r"})
+				}
+			case 8:
+				_, err = b.app.ReverseDelivery(b.ctx, b.as("receiver"), ReversalEntry{Delivery: int64(rapid.IntRange(7001, 7004).Draw(rt, "delivery")), Reason: "r"})
+			case 9:
+				err = b.payAnything(rapid.SampledFrom([]string{"ACSC", "RJCT", "PDNG"}).Draw(rt, "answer"))
+			}
+			var no *fault.Fault
+			if err != nil {
+				require.True(t, errors.As(err, &no), "%v", err)
+				require.NotEmpty(t, no.Sentence)
+			}
+			require.NoError(t, b.app.Drain(b.ctx))
+			b.proved()
+		}
+	})
+}
+
+func (b *bench) acceptAnything(number int64) error {
+	sheet, err := b.app.InvoiceSheet(b.ctx, number, b.actors["approver"])
+	if err != nil {
+		return err
+	}
+	for _, f := range sheet.Findings {
+		if f.May(finding.Accept) {
+			_, err := b.app.AcceptFinding(b.ctx, b.as("approver"), AcceptEntry{Invoice: number, Kind: f.Kind, Line: f.Line, Note: "n"})
+			return err
+		}
+	}
+	return nil
+}
+
+func (b *bench) payAnything(status string) error {
+	view, err := b.app.PaymentsView(b.ctx)
+	if err != nil || len(view.Verified) == 0 {
+		return err
+	}
+	var numbers []int64
+	for _, v := range view.Verified {
+		numbers = append(numbers, v.Number)
+	}
+	if _, err := b.app.ReleaseInvoices(b.ctx, b.as("approver"), numbers); err != nil {
+		return err
+	}
+	proposal, err := b.app.Propose(b.ctx, b.today().Add(90), b.today())
+	if err != nil {
+		return err
+	}
+	entry := RunEntry{DueBy: b.today(), PayOn: b.today()}
+	for _, p := range proposal.Payments {
+		for _, i := range p.Items {
+			entry.Items = append(entry.Items, RunItem{Invoice: i.Invoice})
+		}
+	}
+	made, err := b.app.MakeRun(b.ctx, b.as("clerk"), entry)
+	if err != nil {
+		return err
+	}
+	if _, err := b.app.ApproveRun(b.ctx, b.as("treasurer"), made.Number, 0); err != nil {
+		return err
+	}
+	sheet, err := b.app.RunSheet(b.ctx, made.Number)
+	if err != nil {
+		return err
+	}
+	_, err = b.app.TakeAnswer(b.ctx, b.as("treasurer"), answer(store.Run{Message: sheet.Message}, status))
+	return err
+}

@@ -1,0 +1,71 @@
+package say
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+)
+
+func dec(text string) money.Decimal { return money.MustDecimal(text) }
+
+func TestNumbersAsTheReaderWritesThem(t *testing.T) {
+	point, comma := Printer{}, Printer{Comma: true}
+	require.Equal(t, "1,250.5", point.Quantity(dec("1250.5")))
+	require.Equal(t, "1.250,5", comma.Quantity(dec("1250.5")))
+	require.Equal(t, "−1,234,567.89 EUR", point.Money(-123456789, "EUR"))
+	require.Equal(t, "1.234.567 JPY", comma.Money(1234567, "JPY"))
+	require.Equal(t, "38.40", point.Price(dec("38.4"), "EUR"))
+	require.Equal(t, "0.333333", point.Price(dec("0.333333"), "EUR"))
+	require.Equal(t, "62.5 kg", point.Measure(dec("62.5"), "KGM"))
+	require.Equal(t, "3 XYZ", point.Measure(dec("3"), "XYZ"))
+	require.Equal(t, "16 Nov 2026", point.Day("2026-11-16"))
+	require.Equal(t, "GB82 WEST 12", IBAN("GB82WEST12"))
+}
+
+// Findings are sentences with their arithmetic, the limit and its origin.
+func TestSentences(t *testing.T) {
+	ten, two := dec("10"), dec("2")
+	for want, f := range map[string]finding.Finding{
+		"62.5 kg short is 25 %; 10 % is allowed on this item. At least 225 kg must come now to close the line. Count again, or leave the rest open.": {
+			Kind: finding.UnderDelivery, Verdict: finding.Outside, Unit: "KGM", Excess: dec("62.5"), Percent: dec("25"), Nearest: dec("225"), Bound: &limit.Bound{Level: limit.Item, Percent: &ten}},
+		"Vitamin premix: 1.50 above the order's price. 62.50 against 61.00 is +2.46 %; 2 % is allowed for this supplier. 30.00 EUR on 20 tubs.": {
+			Kind: finding.UnitPrice, Verdict: finding.Outside, Name: "Vitamin premix", Unit: "XTB", Currency: "EUR", Quantity: dec("20"), Price: dec("62.5"), Reference: dec("61"), Percent: dec("2.46"), Difference: 3_000,
+			Bound: &limit.Bound{Level: limit.Supplier, Percent: &two}},
+		"Capelin: 12.5 kg more invoiced than received. 250 − 237.5 = 12.5, 51.25 EUR. No more can come on this line; no limit is set, so nothing is allowed.": {
+			Kind: finding.OverReceived, Verdict: finding.Outside, Name: "Capelin", Unit: "KGM", Currency: "EUR", Quantity: dec("250"), Available: dec("237.5"), Excess: dec("12.5"), Difference: 5_125, Bound: &limit.Bound{Unset: true}},
+	} {
+		require.Equal(t, want, Printer{}.Finding(f))
+	}
+}
+
+// Every kind has a sentence, a short word and, where it can be accepted, says what that books; a code is never shown.
+func TestEveryKindIsSaid(t *testing.T) {
+	for kind := range short {
+		for _, verdict := range []finding.Verdict{finding.Within, finding.Outside, finding.Waiting} {
+			f := finding.Finding{Kind: kind, Verdict: verdict, Currency: "EUR", Name: "Krill", Text: "x", Other: "y", Bound: &limit.Bound{Unset: true}}
+			require.NotEqual(t, string(kind), Printer{}.Finding(f), kind)
+			for _, way := range f.Ways() {
+				label, books := Printer{}.Way(f, way)
+				require.NotEmpty(t, label)
+				require.NotEmpty(t, books, "%s %s", kind, way)
+			}
+		}
+	}
+}
+
+func TestSummaryAndTurn(t *testing.T) {
+	price := finding.Finding{Kind: finding.UnitPrice, Verdict: finding.Outside}
+	waits := finding.Finding{Kind: finding.OverReceived, Verdict: finding.Waiting}
+	total := finding.Finding{Kind: finding.StatedTotal, Verdict: finding.Outside}
+	require.Equal(t, "price", Summary([]finding.Finding{price, price, waits}))
+	require.Equal(t, "waits for goods", Summary([]finding.Finding{waits}))
+	require.Equal(t, "receiver", Turn([]finding.Finding{waits}))
+	require.Equal(t, "approver", Turn([]finding.Finding{waits, price}))
+	require.Equal(t, "clerk", Turn([]finding.Finding{price, total}), "what must be corrected comes first")
+	price.Accepted = &finding.Acceptance{}
+	require.Empty(t, Summary([]finding.Finding{price}))
+}

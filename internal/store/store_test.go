@@ -1,0 +1,121 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/ledger"
+)
+
+func fresh(t *testing.T) *Store {
+	t.Helper()
+	s, err := Open(t.Context(), filepath.Join(t.TempDir(), "lagoon.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	return s
+}
+
+// Every statement fits the schema.
+func TestPrepareEveryStatement(t *testing.T) {
+	require.Greater(t, len(queries), 100)
+	require.NoError(t, fresh(t).Prepare(t.Context()))
+}
+
+// Booked facts refuse UPDATE and DELETE, every table of them.
+func TestFactsAreKept(t *testing.T) {
+	s := fresh(t)
+	rows, err := s.writer.Query(`SELECT tbl_name, count(*) FROM sqlite_master WHERE type = 'trigger' GROUP BY tbl_name`)
+	require.NoError(t, err)
+	guarded := map[string]int{}
+	for rows.Next() {
+		var name string
+		var n int
+		require.NoError(t, rows.Scan(&name, &n))
+		guarded[name] = n
+	}
+	require.NoError(t, rows.Err())
+	for _, table := range []string{"purchase_order", "order_line", "delivery", "receipt_line", "line_close", "paper", "paper_part", "invoice", "invoice_revision", "invoice_line", "invoice_charge", "invoice_tax",
+		"invoice_decision", "match_run", "acceptance", "allocation", "hold", "hold_end", "entry", "entry_line", "payment_run", "payment", "payment_item", "bank_answer", "audit"} {
+		require.Equal(t, 2, guarded[table], table)
+	}
+	require.NoError(t, s.Write(t.Context(), func(tx *Tx) error { return tx.AddAudit(AuditRow{Subject: "x", After: []byte("{}")}) }))
+	for _, try := range []string{`UPDATE audit SET actor = 'x'`, `DELETE FROM audit`} {
+		_, err := s.Exec(t.Context(), try)
+		require.ErrorContains(t, err, "append-only")
+	}
+}
+
+func TestEveryTableIsStrict(t *testing.T) {
+	rows, err := fresh(t).writer.Query(`SELECT name, strict FROM pragma_table_list WHERE schema = 'main' AND type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT LIKE 'goose_%'`)
+	require.NoError(t, err)
+	seen := 0
+	for rows.Next() {
+		var name string
+		var strict bool
+		require.NoError(t, rows.Scan(&name, &strict))
+		require.True(t, strict, name)
+		seen++
+	}
+	require.NoError(t, rows.Err())
+	require.Greater(t, seen, 40)
+}
+
+func TestAFailedTransactionLeavesNothing(t *testing.T) {
+	s := fresh(t)
+	trouble := errors.New("no")
+	err := s.Write(t.Context(), func(tx *Tx) error {
+		if _, err := tx.NextNumber(EntrySeries); err != nil {
+			return err
+		}
+		return trouble
+	})
+	require.ErrorIs(t, err, trouble)
+	var first int64
+	require.NoError(t, s.Write(t.Context(), func(tx *Tx) (err error) {
+		first, err = tx.NextNumber(EntrySeries)
+		return err
+	}))
+	require.Equal(t, int64(1), first, "series have no gaps")
+	require.Error(t, s.Read(context.Background(), func(tx *Tx) error {
+		_, err := tx.NextNumber(EntrySeries)
+		return err
+	}), "a reader cannot write")
+}
+
+func TestUnbalancedEntriesAreRefused(t *testing.T) {
+	e := ledger.Entry{Currency: "EUR"}
+	e.Debit(ledger.Stock, "", 5, 5)
+	require.Error(t, fresh(t).Write(t.Context(), func(tx *Tx) error {
+		_, err := tx.AddEntry(Booked{PostedOn: "2026-11-23", Document: "delivery", Entry: e})
+		return err
+	}))
+}
+
+func TestPapersAreKeptOnceAndWhole(t *testing.T) {
+	s := fresh(t)
+	content := make([]byte, 3*partSize+17)
+	for i := range content {
+		content[i] = byte(i * 31)
+	}
+	require.NoError(t, s.Write(t.Context(), func(tx *Tx) error {
+		first, err := tx.KeepPaper("a.xml", "application/xml", content, "")
+		require.NoError(t, err)
+		second, err := tx.KeepPaper("b.xml", "application/xml", content, "")
+		require.NoError(t, err)
+		require.Equal(t, first, second)
+		paper, kept, err := tx.Paper(first)
+		require.Equal(t, content, kept)
+		require.Equal(t, "a.xml", paper.Name)
+		return err
+	}))
+}
+
+func TestAuditRowsHangTogether(t *testing.T) {
+	a := AuditRow{Actor: "ab", Role: "c"}
+	b := AuditRow{Actor: "a", Role: "bc"}
+	require.NotEqual(t, a.Chain(), b.Chain(), "no two rows read alike")
+}
