@@ -81,6 +81,14 @@ func (a Actor) May(job Job) bool {
 	return slices.ContainsFunc(Permissions[job], a.Has)
 }
 
+// Allowed refuses a command that the actor may not give.
+func (a Actor) Allowed(job Job) error {
+	if a.May(job) {
+		return nil
+	}
+	return fault.New(fault.Forbidden, "", "%s may not do this. It takes the role %s.", a.Name, strings.Join(Permissions[job], " or "))
+}
+
 // Has tells whether the actor has a role.
 func (a Actor) Has(role string) bool { return slices.Contains(a.Roles, role) }
 
@@ -98,8 +106,8 @@ type work struct {
 // body is refused; a refused command keeps no key.
 func perform[T any](ctx context.Context, a *App, job Job, c Command, do func(*work) (T, error)) (T, error) {
 	var answer T
-	if !c.Actor.May(job) {
-		return answer, fault.New(fault.Forbidden, "", "%s may not do this. It takes the role %s.", c.Actor.Name, strings.Join(Permissions[job], " or "))
+	if err := c.Actor.Allowed(job); err != nil {
+		return answer, err
 	}
 	sum := sha256.Sum256(append([]byte(job+"\n"), c.Body...))
 	body := hex.EncodeToString(sum[:])

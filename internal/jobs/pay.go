@@ -406,8 +406,8 @@ func (a *App) RunFile(ctx context.Context, number int64) (store.Paper, []byte, e
 // SendRun hands an approved run's file to the bank and notes that it was sent. The
 // bank takes a message once, so that sending it again after a failure is safe.
 func (a *App) SendRun(ctx context.Context, c Command, number, version int64) (RunMade, error) {
-	if !c.Actor.May(SendRun) {
-		return RunMade{}, fault.New(fault.Forbidden, "", "Sending a run takes the role treasurer.")
+	if err := c.Actor.Allowed(SendRun); err != nil {
+		return RunMade{}, err
 	}
 	if a.bank == nil {
 		return RunMade{}, fault.New(fault.Refused, "", "No bank is connected. Download the file and give it to the bank.")
@@ -439,8 +439,8 @@ type AnswerTaken struct {
 
 // FetchAnswers asks the bank for its answers and takes those that are new.
 func (a *App) FetchAnswers(ctx context.Context, c Command) ([]AnswerTaken, error) {
-	if !c.Actor.May(TakeAnswer) {
-		return nil, fault.New(fault.Forbidden, "", "Taking the bank's answer takes the role treasurer.")
+	if err := c.Actor.Allowed(TakeAnswer); err != nil {
+		return nil, err
 	}
 	if a.bank == nil {
 		return nil, fault.New(fault.Refused, "", "No bank is connected. Drop the bank's answer here as a file.")

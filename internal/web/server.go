@@ -9,6 +9,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/sqlite3store"
@@ -63,7 +64,7 @@ func New(o Options) (http.Handler, error) {
 	if err != nil {
 		return nil, err
 	}
-	strict := contract.NewStrictHandlerWithOptions(h, nil, contract.StrictGinServerOptions{
+	strict := contract.NewStrictHandlerWithOptions(h, []contract.StrictMiddlewareFunc{permitted}, contract.StrictGinServerOptions{
 		RequestErrorHandlerFunc:  func(c *gin.Context, err error) { h.fail(c, unreadable(err)) },
 		HandlerErrorFunc:         h.fail,
 		ResponseErrorHandlerFunc: h.fail,
@@ -77,6 +78,23 @@ func New(o Options) (http.Handler, error) {
 		writeProblem(w, fault.New(fault.Forbidden, "", "This request came from another site and was refused."))
 	}))
 	return logged(o.Log, headers(guard.Handler(sessions.LoadAndSave(engine)))), nil
+}
+
+// permitted refuses a command before its entry is read, so that who may not give it
+// learns nothing else. The job checks again.
+func permitted(next contract.StrictHandlerFunc, operation string) contract.StrictHandlerFunc {
+	job := jobs.Job(strings.ToLower(operation[:1]) + operation[1:])
+	if operation == "FetchAnswers" {
+		job = jobs.TakeAnswer
+	}
+	return func(c *gin.Context, request any) (any, error) {
+		if _, command := jobs.Permissions[job]; command {
+			if err := actorOf(c).Allowed(job); err != nil {
+				return nil, err
+			}
+		}
+		return next(c, request)
+	}
 }
 
 // headers sets what every answer carries: nothing may be framed, guessed or loaded

@@ -1,0 +1,83 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+)
+
+// lines collects output that another goroutine writes.
+type lines struct{ ch chan string }
+
+func (l lines) Write(p []byte) (int, error) {
+	l.ch <- string(p)
+	return len(p), nil
+}
+
+// startDemo starts the demo on a free port and gives its address; it stops with the test.
+func startDemo(t *testing.T, data string) (url string, stop func()) {
+	t.Helper()
+	ctx, cancel := context.WithCancel(t.Context())
+	out := lines{make(chan string, 20)}
+	ended := make(chan error, 1)
+	go func() { ended <- run(ctx, []string{"demo", "-data", data, "-listen", "localhost:0"}, out, os.Stderr) }()
+	stop = func() {
+		cancel()
+		require.NoError(t, <-ended)
+	}
+	for {
+		select {
+		case text := <-out.ch:
+			if _, address, ok := strings.Cut(text, "answers on "); ok {
+				return strings.TrimSpace(address), stop
+			}
+		case err := <-ended:
+			t.Fatal(err)
+		case <-time.After(time.Minute):
+			t.Fatal("the demo does not start")
+		}
+	}
+}
+
+// The command line: demo, import through the running server and into the data itself, verify.
+func TestCommandLine(t *testing.T) {
+	data := filepath.Join(t.TempDir(), "demo")
+	url, stop := startDemo(t, data)
+	response, err := http.Get(url + "/api/session")
+	require.NoError(t, err)
+	require.NoError(t, response.Body.Close())
+	require.Equal(t, http.StatusOK, response.StatusCode)
+	var out, errs bytes.Buffer
+	call := func(args ...string) error {
+		out.Reset()
+		return run(t.Context(), args, &out, &errs)
+	}
+	post := func(name string) string { return filepath.Join(data, "post", name) }
+
+	require.ErrorContains(t, call("import", "-data", data, post("1-agrees.xml")), "another Lagoon works on")
+	t.Setenv("LAGOON_PASSWORD", "wrong")
+	require.ErrorContains(t, call("import", "-server", url, "-as", "nora", post("1-agrees.xml")), "do not go together")
+	t.Setenv("LAGOON_PASSWORD", "skerry-point-demo")
+	require.NoError(t, call("import", "-server", url, "-as", "nora", post("1-agrees.xml")))
+	require.Contains(t, out.String(), "agrees and is verified")
+	stop()
+
+	err = call("import", "-data", data, post("1-agrees.xml"), post("2-before-the-goods.xml"), post("7-not-xml.xml"), post("none.xml"))
+	require.ErrorContains(t, err, "3 of 4 files were not taken in")
+	require.Contains(t, out.String(), "is here already")
+	require.Contains(t, out.String(), "waits for goods")
+	require.Contains(t, out.String(), "not XML")
+	require.NoError(t, call("verify", "-data", data))
+	require.Contains(t, out.String(), "All agrees")
+	require.Error(t, call("verify", "-data", t.TempDir()))
+	require.Error(t, call("dance"))
+	require.Error(t, call("import"))
+	require.NoError(t, call())
+}

@@ -1,0 +1,53 @@
+package demo
+
+import (
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs"
+	"lagoon/internal/store"
+)
+
+// On whatever day it is started, month ends, 29 February and the days the clocks change included, the demo has a
+// morning's work in every state, and its books agree with their documents.
+func TestEveryMorning(t *testing.T) {
+	for _, morning := range []string{"2026-11-23T09:30:00Z", "2026-12-31T23:50:00Z", "2028-02-29T08:00:00Z", "2027-03-28T00:30:00Z", "2027-10-31T01:30:00Z"} {
+		t.Run(morning, func(t *testing.T) {
+			now, err := time.Parse(time.RFC3339, morning)
+			require.NoError(t, err)
+			folder := t.TempDir()
+			s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+			require.NoError(t, err)
+			t.Cleanup(func() { require.NoError(t, s.Close()) })
+			require.NoError(t, s.Prepare(t.Context()))
+			require.NoError(t, Build(t.Context(), s, now, filepath.Join(folder, "post"), filepath.Join(folder, "bank")))
+			app := jobs.New(s, jobs.Options{Now: func() time.Time { return now }})
+			verified, err := app.Verify(t.Context())
+			require.NoError(t, err)
+			require.Empty(t, verified.Differences)
+			view, err := app.PaymentsView(t.Context())
+			require.NoError(t, err)
+			require.NotEmpty(t, view.Verified)
+			require.NotEmpty(t, view.Released)
+			require.Equal(t, store.RunProposed, view.Runs[0].State)
+			pile, err := app.InvoicePile(t.Context())
+			require.NoError(t, err)
+			require.Len(t, pile.Held, 4)
+			require.Len(t, pile.Waiting, 2)
+			invoices, err := app.Invoices(t.Context(), 0)
+			require.NoError(t, err)
+			states := map[trade.InvoiceState]int{}
+			for _, i := range invoices {
+				states[i.State]++
+			}
+			require.Positive(t, states[trade.Paid])
+			files, err := filepath.Glob(filepath.Join(folder, "post", "*.xml"))
+			require.NoError(t, err)
+			require.Len(t, files, 7)
+		})
+	}
+}

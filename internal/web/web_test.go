@@ -1,0 +1,259 @@
+package web
+
+import (
+	"bytes"
+	"database/sql"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"mime/multipart"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs"
+	"lagoon/internal/store"
+	"lagoon/internal/web/contract"
+)
+
+const password = "long enough for us"
+
+// serve starts a server with one person for each role, whose sign-in name is the role.
+func serve(t *testing.T) (*httptest.Server, *store.Store) {
+	t.Helper()
+	folder := t.TempDir()
+	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+	require.NoError(t, err)
+	app := jobs.New(s, jobs.Options{})
+	_, err = app.Found(t.Context(), jobs.Founding{Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "UTC", Level: trade.ThreeWay}, First: jobs.PersonEntry{Login: "administrator", Name: "A", Password: password}})
+	require.NoError(t, err)
+	hash, err := jobs.HashPassword(password)
+	require.NoError(t, err)
+	for _, role := range jobs.AllRoles {
+		if role != "administrator" {
+			require.NoError(t, s.Write(t.Context(), func(tx *store.Tx) error {
+				_, err := tx.AddPerson(store.Person{Login: role, Name: role, Password: hash, Roles: []string{role}})
+				return err
+			}))
+		}
+	}
+	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
+	require.NoError(t, err)
+	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a-1.js": {Data: bytes.Repeat([]byte("x"), 5000)}}
+	handler, err := New(Options{App: app, Sessions: sessions, Files: files, Log: slog.New(slog.DiscardHandler)})
+	require.NoError(t, err)
+	server := httptest.NewServer(handler)
+	t.Cleanup(func() {
+		server.Close()
+		require.NoError(t, sessions.Close())
+		require.NoError(t, s.Close())
+	})
+	return server, s
+}
+
+func client(t *testing.T) *http.Client {
+	t.Helper()
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	return &http.Client{Jar: jar}
+}
+
+func send(t *testing.T, c *http.Client, method, url, mediaType, body string) (*http.Response, contract.Problem) {
+	t.Helper()
+	request, err := http.NewRequest(method, url, strings.NewReader(body))
+	require.NoError(t, err)
+	if mediaType != "" {
+		request.Header.Set("Content-Type", mediaType)
+	}
+	response, err := c.Do(request)
+	require.NoError(t, err)
+	defer response.Body.Close()
+	content, err := io.ReadAll(response.Body)
+	require.NoError(t, err)
+	var problem contract.Problem
+	if response.StatusCode >= 400 && strings.HasPrefix(response.Header.Get("Content-Type"), "application/problem+json") {
+		require.NoError(t, json.Unmarshal(content, &problem), string(content))
+		require.NotEmpty(t, problem.Sentence)
+	}
+	return response, problem
+}
+
+func signIn(t *testing.T, server *httptest.Server, login string) *http.Client {
+	t.Helper()
+	c := client(t)
+	response, problem := send(t, c, "POST", server.URL+"/api/session/sign-in", "application/json", `{"login":"`+login+`","password":"`+password+`"}`)
+	require.Equal(t, http.StatusOK, response.StatusCode, problem.Sentence)
+	return c
+}
+
+// operations are the operations of the contract that a role is needed for.
+type operation struct {
+	path, job string
+	roles     []string
+	upload    bool
+}
+
+func operations(t *testing.T) []operation {
+	spec, err := contract.GetSpec()
+	require.NoError(t, err)
+	var list []operation
+	for path, item := range spec.Paths.Map() {
+		if item.Post == nil || item.Post.Extensions["x-roles"] == nil {
+			continue
+		}
+		c := operation{path: strings.ReplaceAll(path, "{number}", "1"), job: strings.ToLower(item.Post.OperationID[:1]) + item.Post.OperationID[1:]}
+		for _, r := range item.Post.Extensions["x-roles"].([]any) {
+			c.roles = append(c.roles, r.(string))
+		}
+		c.upload = item.Post.RequestBody != nil && item.Post.RequestBody.Value.Content["multipart/form-data"] != nil
+		list = append(list, c)
+	}
+	require.Greater(t, len(list), 18)
+	return list
+}
+
+// The contract's roles are those that the jobs check.
+func TestContractNamesTheRolesOfTheJobs(t *testing.T) {
+	for _, c := range operations(t) {
+		job := jobs.Job(c.job)
+		if job == "fetchAnswers" {
+			job = jobs.TakeAnswer
+		}
+		require.ElementsMatch(t, jobs.Permissions[job], c.roles, c.job)
+	}
+}
+
+var bodies = map[string]string{
+	"addPerson":       `{"login":"x","name":"X","password":"short","roles":[],"authority":"0","comma":false}`,
+	"acceptFree":      `{"line":1,"note":"n","version":1}`,
+	"bookDelivery":    `{"order":1,"note":"n","day":"2026-01-01","place":"","condition":"","lines":[]}`,
+	"keyInvoice":      `{"supplier":"X","number":"1","date":"2026-01-01","lines":[],"charges":[],"taxes":[],"statedTotal":"1"}`,
+	"correctInvoice":  `{"supplier":"X","number":"1","date":"2026-01-01","lines":[],"charges":[],"taxes":[],"statedTotal":"1"}`,
+	"releaseInvoices": `{"invoices":[1]}`,
+	"acceptFinding":   `{"kind":"unit_price","line":1,"note":"n","version":1}`,
+	"holdInvoice":     `{"reason":"goods","note":""}`,
+	"liftHold":        `{"note":""}`,
+	"makeRun":         `{"dueBy":"2099-01-01","payOn":"2099-01-01","items":[{"invoice":1}]}`,
+	"reverseDelivery": `{"reason":"r"}`, "refuseInvoice": `{"reason":"r"}`, "voidInvoice": `{"reason":"r"}`,
+	"approveRun": `{"version":1}`, "discardRun": `{"version":1}`, "sendRun": `{"version":1}`,
+}
+
+// Every command × every role: who may not is told so, who may gets another answer; nobody signed in gets none.
+func TestEveryCommandByEveryRole(t *testing.T) {
+	server, _ := serve(t)
+	all := operations(t)
+	nobody := client(t)
+	for _, role := range jobs.AllRoles {
+		c := signIn(t, server, role)
+		for _, command := range all {
+			mediaType, body := "application/json", bodies[command.job]
+			if command.upload {
+				var b bytes.Buffer
+				form := multipart.NewWriter(&b)
+				require.NoError(t, form.Close())
+				mediaType, body = form.FormDataContentType(), b.String()
+			}
+			response, problem := send(t, c, "POST", server.URL+command.path, mediaType, body)
+			if slices.Contains(command.roles, role) {
+				require.NotEqual(t, http.StatusForbidden, response.StatusCode, "%s by %s: %s", command.job, role, problem.Sentence)
+				require.Less(t, response.StatusCode, 500, "%s by %s", command.job, role)
+			} else {
+				require.Equal(t, http.StatusForbidden, response.StatusCode, "%s by %s: %s", command.job, role, problem.Sentence)
+			}
+			response, problem = send(t, nobody, "POST", server.URL+command.path, mediaType, body)
+			require.Equal(t, http.StatusUnauthorized, response.StatusCode, command.job)
+			require.Equal(t, contract.Kind("sign_in"), problem.Kind)
+		}
+	}
+}
+
+func TestDoors(t *testing.T) {
+	server, _ := serve(t)
+	c := signIn(t, server, "clerk")
+	for _, path := range []string{"/", "/invoices/5", "/api/session", "/assets/a-1.js"} {
+		response, _ := send(t, c, "GET", server.URL+path, "", "")
+		require.Equal(t, http.StatusOK, response.StatusCode, path)
+		require.Contains(t, response.Header.Get("Content-Security-Policy"), "default-src 'self'")
+		require.NotContains(t, response.Header.Get("Content-Security-Policy"), "unsafe")
+		require.Equal(t, "nosniff", response.Header.Get("X-Content-Type-Options"))
+	}
+	request, err := http.NewRequest("POST", server.URL+"/api/match", nil)
+	require.NoError(t, err)
+	request.Header.Set("Sec-Fetch-Site", "cross-site")
+	response, err := c.Do(request)
+	require.NoError(t, err)
+	require.NoError(t, response.Body.Close())
+	require.Equal(t, http.StatusForbidden, response.StatusCode, "another site may not command")
+
+	for _, x := range []struct {
+		method, path, body string
+		status             int
+	}{
+		{"GET", "/api/nothing", "", 404}, {"GET", "/assets/gone.js", "", 404}, {"DELETE", "/api/orders", "", 404}, {"GET", "/api/orders/77", "", 404}, {"GET", "/api/orders/x", "", 422},
+		{"POST", "/api/deliveries", "{", 422}, {"POST", "/api/deliveries", `{"order":1}`, 422}, {"POST", "/api/deliveries", `{"order":1,"note":"","day":"","place":"","condition":"","lines":[],"more":1}`, 422},
+		{"POST", "/api/invoices", strings.Repeat(" ", mostJSON+10), 422}, {"GET", "/api/find?q=" + strings.Repeat("x", 300), "", 422},
+	} {
+		response, problem := send(t, c, x.method, server.URL+x.path, "application/json", x.body)
+		require.Equal(t, x.status, response.StatusCode, "%s %s: %s", x.method, x.path, problem.Sentence)
+		require.NotContains(t, problem.Sentence, "goroutine")
+	}
+	response, _ = send(t, c, "POST", server.URL+"/api/session/sign-out", "", "")
+	require.Equal(t, http.StatusNoContent, response.StatusCode)
+	response, _ = send(t, c, "GET", server.URL+"/api/course", "", "")
+	require.Equal(t, http.StatusUnauthorized, response.StatusCode, "a session ends with signing out")
+}
+
+func TestCookieIsHeldFast(t *testing.T) {
+	server, _ := serve(t)
+	response, err := http.Post(server.URL+"/api/session/sign-in", "application/json", strings.NewReader(`{"login":"clerk","password":"`+password+`"}`))
+	require.NoError(t, err)
+	require.NoError(t, response.Body.Close())
+	cookie := response.Header.Get("Set-Cookie")
+	require.Contains(t, cookie, "HttpOnly")
+	require.Contains(t, cookie, "SameSite=Strict")
+}
+
+// Guessing is slowed down, and the waiting is said.
+func TestSignInIsSlowedDown(t *testing.T) {
+	server, _ := serve(t)
+	c := client(t)
+	var problem contract.Problem
+	for range freeAttempts + 2 {
+		_, problem = send(t, c, "POST", server.URL+"/api/session/sign-in", "application/json", `{"login":"clerk","password":"wrong wrong wrong"}`)
+	}
+	require.Contains(t, problem.Sentence, "Too many attempts")
+	response, problem := send(t, c, "POST", server.URL+"/api/session/sign-in", "application/json", `{"login":"clerk","password":"`+password+`"}`)
+	require.Equal(t, http.StatusUnprocessableEntity, response.StatusCode, problem.Sentence)
+}
+
+func TestFilesArePackedAndKept(t *testing.T) {
+	server, _ := serve(t)
+	request, err := http.NewRequest("GET", server.URL+"/assets/a-1.js", nil)
+	require.NoError(t, err)
+	request.Header.Set("Accept-Encoding", "gzip")
+	response, err := http.DefaultTransport.RoundTrip(request)
+	require.NoError(t, err)
+	require.NoError(t, response.Body.Close())
+	require.Equal(t, "gzip", response.Header.Get("Content-Encoding"))
+	require.Contains(t, response.Header.Get("Cache-Control"), "immutable")
+	require.Less(t, response.ContentLength, int64(200))
+}
+
+// A refusal inside Lagoon is one sentence, never what went wrong.
+func TestTroubleIsNotShown(t *testing.T) {
+	server, s := serve(t)
+	c := signIn(t, server, "clerk")
+	_, err := s.Exec(t.Context(), `ALTER TABLE supplier RENAME TO gone`)
+	require.NoError(t, err)
+	response, problem := send(t, c, "GET", server.URL+"/api/suppliers", "", "")
+	require.Equal(t, http.StatusInternalServerError, response.StatusCode)
+	require.Equal(t, "Something went wrong inside Lagoon. Nothing was booked; try again.", problem.Sentence)
+}
