@@ -76,7 +76,7 @@ func ReadAnswer(content []byte) (Answer, error) {
 	if err := unmarshal(content, &doc, "pain.002"); err != nil {
 		return Answer{}, err
 	}
-	if !strings.HasPrefix(doc.XMLName.Space, pain002Space) {
+	if !strings.Contains(doc.XMLName.Space, "pain.002.") { // some countries' banks write a name space of their own around it
 		return Answer{}, fault.New(fault.Invalid, "file", "The file is no answer of a bank (pain.002): it starts with “%s” of “%s”.", doc.XMLName.Local, doc.XMLName.Space)
 	}
 	a := Answer{Message: strings.TrimSpace(doc.Header.Message), Original: strings.TrimSpace(doc.Original.Message), Group: doc.Original.Status}

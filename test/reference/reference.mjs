@@ -1,0 +1,58 @@
+// Answers one question a call, from libraries that the project did not write; question and answer are JSON.
+import { createRequire } from 'node:module'
+const require = createRequire(import.meta.url)
+const [, , what] = process.argv
+const input = JSON.parse(await new Response(process.stdin).text())
+
+const answers = {
+  // e-invoice in: the EN 16931 model of @e-invoice-eu/core, written as UBL.
+  async ubl() {
+    const { InvoiceService } = require('@e-invoice-eu/core')
+    return new InvoiceService(console).generate(input, { format: 'UBL', lang: 'en' })
+  },
+  currencies: () => Object.fromEntries(require('currency-codes').data.map((c) => [c.code, c.digits])),
+  iban: () => input.map((i) => require('ibantools').isValidIBAN(i)),
+  split() {
+    require('largest-remainder-round')
+    return input.map(({ amount, weights }) => weights.spread(amount))
+  },
+  due() {
+    const { addDays, endOfMonth, addMonths, setDate, getDaysInMonth, format } = require('date-fns')
+    return input.map(({ base, net, end, day }) => {
+      let d = addDays(new Date(`${base}T12:00:00`), net)
+      if (end) d = endOfMonth(d)
+      if (day > 0) {
+        const next = addMonths(setDate(d, 1), 1)
+        d = setDate(next, Math.min(day, getDaysInMonth(next)))
+      }
+      return format(d, 'yyyy-MM-dd')
+    })
+  },
+  // pain.001, a second writer: the same payments written by sepa.js.
+  sepa() {
+    const SEPA = require('sepa')
+    const doc = new SEPA.Document('pain.001.001.08')
+    doc.grpHdr.id = input.message
+    doc.grpHdr.created = new Date(input.created)
+    doc.grpHdr.initiatorName = input.debtor
+    const info = doc.createPaymentInfo()
+    info.requestedExecutionDate = new Date(input.payOn)
+    info.debtorIBAN = input.iban
+    info.debtorBIC = input.bic
+    info.debtorName = input.debtor
+    info.debtorId = 'DE98ZZZ09999999999'
+    doc.addPaymentInfo(info)
+    for (const t of input.transfers) {
+      const tx = info.createTransaction()
+      tx.creditorName = t.creditor
+      tx.creditorIBAN = t.iban
+      tx.creditorBIC = t.bic
+      tx.amount = Number(t.amount)
+      tx.end2endId = t.endToEnd
+      tx.remittanceInfo = t.remittance
+      info.addTransaction(tx)
+    }
+    return doc.toString()
+  },
+}
+process.stdout.write(JSON.stringify(await answers[what]()))

@@ -1,0 +1,318 @@
+//go:build reference
+
+// Package reference holds Lagoon's results against what the project did not write.
+// The sources are named beside each check and pinned in this folder's lock files.
+package reference
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"encoding/xml"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/demo"
+	"lagoon/internal/format/iso20022"
+	"lagoon/internal/format/ubl"
+	"lagoon/internal/jobs"
+	"lagoon/internal/store"
+)
+
+// asked puts a question to a library of the npm registry.
+func asked[T any](t *testing.T, what string, question any) T {
+	t.Helper()
+	input, err := json.Marshal(question)
+	require.NoError(t, err)
+	command := exec.Command("node", "reference.mjs", what)
+	command.Stdin = bytes.NewReader(input)
+	var errs bytes.Buffer
+	command.Stderr = &errs
+	output, err := command.Output()
+	require.NoError(t, err, errs.String())
+	var answer T
+	require.NoError(t, json.Unmarshal(output, &answer), string(output))
+	return answer
+}
+
+type object = map[string]any
+
+// e-invoice in: npm @e-invoice-eu/core writes an EN 16931 invoice; Lagoon must read every term of it.
+func TestUBLIn(t *testing.T) {
+	amount := func(o object, name, value string) object {
+		o[name], o[name+"@currencyID"] = value, "EUR"
+		return o
+	}
+	tax := object{"cbc:ID": "S", "cbc:Percent": "23", "cac:TaxScheme": object{"cbc:ID": "VAT"}}
+	party := func(name, id string, scheme any) object {
+		return object{"cac:Party": object{"cbc:EndpointID": id, "cbc:EndpointID@schemeID": "9930", "cac:PartyName": object{"cbc:Name": name}, "cac:PostalAddress": object{"cbc:StreetName": "Quay Road 4", "cbc:CityName": "Skerry", "cbc:PostalZone": "S1", "cac:Country": object{"cbc:IdentificationCode": "IE"}},
+			"cac:PartyTaxScheme": scheme, "cac:PartyLegalEntity": object{"cbc:RegistrationName": name}}}
+	}
+	vat := func(id string) object { return object{"cbc:CompanyID": id, "cac:TaxScheme": object{"cbc:ID": "VAT"}} }
+	invoice := object{"ubl:Invoice": object{
+		"cbc:CustomizationID": "urn:cen.eu:en16931:2017", "cbc:ProfileID": "urn:fdc:peppol.eu:2017:poacc:billing:01:1.0", "cbc:ID": "BF-20418", "cbc:IssueDate": "2026-11-16", "cbc:DueDate": "2026-12-16", "cbc:InvoiceTypeCode": "380", "cbc:DocumentCurrencyCode": "EUR",
+		"cac:InvoicePeriod":  object{"cbc:StartDate": "2026-11-01", "cbc:EndDate": "2026-11-15"},
+		"cac:OrderReference": object{"cbc:ID": "4107"}, "cac:AccountingSupplierParty": party("Brackwater Feeds", "IE9700011B", []object{vat("IE9700011B")}), "cac:AccountingCustomerParty": party("Skerry Point Aquarium", "IE9700099A", vat("IE9700099A")),
+		"cac:PaymentMeans":       []object{{"cbc:PaymentMeansCode": "30", "cac:PayeeFinancialAccount": object{"cbc:ID": "GB82WEST12345698765432"}}},
+		"cac:AllowanceCharge":    []object{amount(object{"cbc:ChargeIndicator": "true", "cbc:AllowanceChargeReasonCode": "FC", "cbc:AllowanceChargeReason": "Chilled freight", "cac:TaxCategory": tax}, "cbc:Amount", "85.00")},
+		"cac:TaxTotal":           []object{amount(object{"cac:TaxSubtotal": []object{amount(amount(object{"cac:TaxCategory": tax}, "cbc:TaxableAmount", "1110.00"), "cbc:TaxAmount", "255.30")}}, "cbc:TaxAmount", "255.30")},
+		"cac:LegalMonetaryTotal": amount(amount(amount(amount(amount(amount(object{}, "cbc:LineExtensionAmount", "1025.00"), "cbc:TaxExclusiveAmount", "1110.00"), "cbc:TaxInclusiveAmount", "1365.30"), "cbc:ChargeTotalAmount", "85.00"), "cbc:PrepaidAmount", "100.00"), "cbc:PayableAmount", "1265.30"),
+		"cac:InvoiceLine": []object{amount(object{"cbc:ID": "1", "cbc:InvoicedQuantity": "250", "cbc:InvoicedQuantity@unitCode": "KGM", "cac:OrderLineReference": object{"cbc:LineID": "2"},
+			"cac:Item":  object{"cbc:Name": "Capelin, loose", "cac:BuyersItemIdentification": object{"cbc:ID": "CAPELIN"}, "cac:SellersItemIdentification": object{"cbc:ID": "BF-CAP"}, "cac:ClassifiedTaxCategory": tax},
+			"cac:Price": amount(object{"cbc:BaseQuantity": "1", "cbc:BaseQuantity@unitCode": "KGM"}, "cbc:PriceAmount", "4.10")}, "cbc:LineExtensionAmount", "1025.00")},
+	}}
+	file := asked[string](t, "ubl", invoice)
+	inv, err := ubl.Read([]byte(file))
+	require.NoError(t, err, file)
+	require.Equal(t, "BF-20418", inv.SupplierNumber)
+	require.Equal(t, day.Day("2026-11-16"), inv.Date)
+	require.Equal(t, day.Day("2026-12-16"), inv.DueStated)
+	require.Equal(t, "Brackwater Feeds", inv.SupplierStated)
+	require.Equal(t, "IE9700011B", inv.TaxIDStated)
+	require.Equal(t, "4107", inv.OrderStated)
+	require.Equal(t, "GB82WEST12345698765432", inv.IBAN)
+	require.Equal(t, money.Amount(136_530), inv.StatedTotal)
+	require.Equal(t, money.Amount(10_000), inv.Prepaid)
+	require.Equal(t, []trade.DocumentCharge{{Kind: "freight", Reason: "Chilled freight", Amount: 8_500, TaxCategory: "S", TaxRate: money.Int(23)}}, inv.Charges)
+	require.Equal(t, []trade.StatedTax{{Category: "S", Rate: money.Int(23), Amount: 25_530}}, inv.Taxes)
+	require.Equal(t, []trade.InvoiceLine{{No: 1, OrderLineRef: "2", SupplierCode: "BF-CAP", ItemCode: "CAPELIN", Description: "Capelin, loose", Quantity: money.Int(250), Unit: "KGM",
+		Price: money.MustDecimal("4.1"), Base: money.Int(1), TaxCategory: "S", TaxRate: money.Int(23)}}, inv.Lines)
+	totals, err := inv.Totals()
+	require.NoError(t, err)
+	require.Zero(t, inv.Rounding(totals), "the totals are those of the model")
+}
+
+// ISO 4217 minor units: npm currency-codes, every currency.
+func TestCurrencies(t *testing.T) {
+	none := map[string]bool{"XAG": true, "XAU": true, "XBA": true, "XBB": true, "XBC": true, "XBD": true, "XDR": true, "XPD": true, "XPT": true, "XSU": true, "XTS": true, "XUA": true, "XXX": true} // no minor units, nothing to pay with
+	checked := 0
+	for code, digits := range asked[map[string]int](t, "currencies", nil) {
+		if none[code] {
+			require.False(t, money.Currency(code).Known(), code)
+			continue
+		}
+		require.True(t, money.Currency(code).Known(), code)
+		require.Equal(t, digits, money.Currency(code).Places(), code)
+		checked++
+	}
+	require.Greater(t, checked, 150)
+}
+
+// IBAN: npm ibantools over generated good and bad values of countries with a fixed form.
+func TestIBANs(t *testing.T) {
+	random := rand.New(rand.NewPCG(1, 2))
+	forms := map[string]string{"DE": "nnnnnnnnnnnnnnnnnn", "GB": "aaaannnnnnnnnnnnnn", "IE": "aaaannnnnnnnnnnnnn", "NL": "aaaannnnnnnnnn", "BE": "nnnnnnnnnnnn", "AT": "nnnnnnnnnnnnnnnn"}
+	var candidates []string
+	for country, form := range forms {
+		for range 100 {
+			account := strings.Map(func(c rune) rune {
+				if c == 'a' {
+					return 'A' + random.Int32N(26)
+				}
+				return '0' + random.Int32N(10)
+			}, form)
+			candidates = append(candidates, fmt.Sprintf("%s%02d%s", country, 2+random.IntN(97), account))
+			for check := 2; check <= 98; check++ { // exactly one of these is right by ISO 7064
+				if iban := fmt.Sprintf("%s%02d%s", country, check, account); trade.ValidIBAN(iban) {
+					candidates = append(candidates, iban)
+				}
+			}
+		}
+	}
+	good := 0
+	for i, valid := range asked[[]bool](t, "iban", candidates) {
+		if country := candidates[i][:2]; valid != trade.ValidIBAN(candidates[i]) && country != "BE" { // Belgium has check digits of its own inside
+			t.Errorf("%s: ibantools says %v", candidates[i], valid)
+		}
+		if valid {
+			good++
+		}
+	}
+	require.Greater(t, good, 400)
+}
+
+// Split by largest remainder: npm largest-remainder-round. Ties are left out: that library gives them to another part.
+func TestSplits(t *testing.T) {
+	type split struct {
+		Amount  int64   `json:"amount"`
+		Weights []int64 `json:"weights"`
+	}
+	random := rand.New(rand.NewPCG(3, 4))
+	var splits []split
+	for range 300 {
+		s := split{Amount: random.Int64N(100_000)}
+		for range 2 + random.IntN(8) {
+			s.Weights = append(s.Weights, 1+random.Int64N(9_973))
+		}
+		var total int64
+		rests := map[int64]bool{}
+		for _, w := range s.Weights {
+			total += w
+		}
+		for _, w := range s.Weights {
+			rests[s.Amount*w%total] = true
+		}
+		if len(rests) == len(s.Weights) {
+			splits = append(splits, s)
+		}
+	}
+	require.Greater(t, len(splits), 200)
+	for i, want := range asked[[][]int64](t, "split", splits) {
+		weights := make([]money.Amount, len(splits[i].Weights))
+		for j, w := range splits[i].Weights {
+			weights[j] = money.Amount(w)
+		}
+		parts, err := money.Split(money.Amount(splits[i].Amount), weights)
+		require.NoError(t, err)
+		for j := range parts {
+			require.Equal(t, want[j], int64(parts[j]), "%+v", splits[i])
+		}
+	}
+}
+
+// Due dates: npm date-fns over a decade and all kinds of terms.
+func TestDueDates(t *testing.T) {
+	type question struct {
+		Base string `json:"base"`
+		Net  int    `json:"net"`
+		End  bool   `json:"end"`
+		Day  int    `json:"day"`
+	}
+	var questions []question
+	for d := day.Day("2024-01-01"); d < "2034-01-01"; d = d.Add(3) {
+		questions = append(questions, question{string(d), 30, false, 0}, question{string(d), 14, true, 0}, question{string(d), 0, false, 31}, question{string(d), 10, true, 15})
+	}
+	for i, want := range asked[[]string](t, "due", questions) {
+		q := questions[i]
+		got := trade.Terms{NetDays: q.Net, EndOfMonth: q.End, DayOfMonth: q.Day}.Due(day.Day(q.Base))
+		require.Equal(t, want, string(got), "%+v", q)
+	}
+}
+
+// schema is the folder of the ISO 20022 definitions inside the Go module github.com/moov-io/iso20022.
+func schema(t *testing.T, path ...string) string {
+	t.Helper()
+	for _, arguments := range [][]string{{"mod", "download", "github.com/moov-io/iso20022"}, {"list", "-m", "-f", "{{.Dir}}", "github.com/moov-io/iso20022"}} {
+		command := exec.Command("go", arguments...)
+		command.Dir, command.Env = "schemas", append(os.Environ(), "GOFLAGS=-mod=mod")
+		output, err := command.CombinedOutput()
+		require.NoError(t, err, string(output))
+		if arguments[0] == "list" {
+			return filepath.Join(append([]string{strings.TrimSpace(string(output))}, path...)...)
+		}
+	}
+	return ""
+}
+
+func validate(t *testing.T, xsd string, file []byte) {
+	t.Helper()
+	name := filepath.Join(t.TempDir(), "message.xml")
+	require.NoError(t, os.WriteFile(name, file, 0o600))
+	output, err := exec.Command("xmllint", "--noout", "--schema", xsd, name).CombinedOutput()
+	require.NoError(t, err, "%s\n%s", output, file)
+}
+
+var order = iso20022.Order{Message: "LAGOON-301-20261123093000", Created: time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC), PayOn: "2026-11-24", Debtor: "Skerry Point & Friends", IBAN: "GB82WEST12345698765432", BIC: "WESTGB2L", Transfers: []iso20022.Transfer{
+	{EndToEnd: "LGN-301-1", Amount: 14_465, Currency: "EUR", Creditor: "Brackwater <Feeds>", IBAN: "DE89370400440532013000", BIC: "BRCKIE2D", Remittance: []string{"BF-20418, BF-20420", "BF-20431"}},
+	{EndToEnd: "LGN-301-2", Amount: 1, Currency: "EUR", Creditor: "Halden Salt Works", IBAN: "DE89370400440532013000", Remittance: []string{"77-0192"}}}}
+
+// pain.001 and pain.002: the message definitions of ISO 20022, by xmllint.
+func TestBankMessagesBySchema(t *testing.T) {
+	file, err := iso20022.WriteOrder(order)
+	require.NoError(t, err)
+	folder := []string{"docs", "specifications", "payments_initiation_11"}
+	validate(t, schema(t, append(folder, "pain.001.001.10_1.xsd")...), file)
+	answer, err := iso20022.WriteAnswer(iso20022.Answer{Message: "A-1", Created: order.Created, Original: order.Message, Payments: []iso20022.PaymentAnswer{{EndToEnd: "LGN-301-1", Status: iso20022.Settled}, {EndToEnd: "LGN-301-2", Status: iso20022.Rejected, Code: "AC04", Text: "Closed account number"}}})
+	require.NoError(t, err)
+	validate(t, schema(t, append(folder, "pain.002.001.11.xsd")...), answer)
+}
+
+// pain.002 in: the banks' samples that the Go module ships are read.
+func TestBanksSamples(t *testing.T) {
+	names, err := filepath.Glob(schema(t, "test", "testdata", "pain002-*.xml"))
+	require.NoError(t, err)
+	require.NotEmpty(t, names)
+	for _, name := range names {
+		content, err := os.ReadFile(name)
+		require.NoError(t, err)
+		answer, err := iso20022.ReadAnswer(content)
+		require.NoError(t, err, name)
+		require.NotEmpty(t, answer.Original, name)
+		require.True(t, answer.Group != "" || len(answer.Payments) > 0, name)
+	}
+}
+
+// pain.001, second writer: npm sepa. The same payments give the same control sum and the same transactions.
+func TestSecondWriter(t *testing.T) {
+	type transfer struct {
+		EndToEnd   string `json:"endToEnd"`
+		Amount     string `json:"amount"`
+		Creditor   string `json:"creditor"`
+		IBAN       string `json:"iban"`
+		BIC        string `json:"bic"`
+		Remittance string `json:"remittance"`
+	}
+	question := struct {
+		Message   string     `json:"message"`
+		Created   string     `json:"created"`
+		PayOn     string     `json:"payOn"`
+		Debtor    string     `json:"debtor"`
+		IBAN      string     `json:"iban"`
+		BIC       string     `json:"bic"`
+		Transfers []transfer `json:"transfers"`
+	}{order.Message, "2026-11-23T09:30:00Z", "2026-11-24", order.Debtor, order.IBAN, order.BIC, nil}
+	for _, x := range order.Transfers {
+		question.Transfers = append(question.Transfers, transfer{x.EndToEnd, x.Amount.Text(x.Currency), x.Creditor, x.IBAN, "WESTDE2L", x.Remittance[0]})
+	}
+	type message struct {
+		Sum   string `xml:"CstmrCdtTrfInitn>GrpHdr>CtrlSum"`
+		Count string `xml:"CstmrCdtTrfInitn>GrpHdr>NbOfTxs"`
+		Parts []struct {
+			EndToEnd string `xml:"PmtId>EndToEndId"`
+			Amount   struct {
+				Value    string `xml:",chardata"`
+				Currency string `xml:"Ccy,attr"`
+			} `xml:"Amt>InstdAmt"`
+			Name string `xml:"Cdtr>Nm"`
+			IBAN string `xml:"CdtrAcct>Id>IBAN"`
+		} `xml:"CstmrCdtTrfInitn>PmtInf>CdtTrfTxInf"`
+	}
+	ours, err := iso20022.WriteOrder(order)
+	require.NoError(t, err)
+	var a, b message
+	require.NoError(t, xml.Unmarshal(ours, &a))
+	require.NoError(t, xml.Unmarshal([]byte(asked[string](t, "sepa", question)), &b))
+	require.Equal(t, b, a)
+}
+
+// Double entry: the journal added up by the sqlite3 shell, outside Lagoon.
+func TestJournalAddsUpOutside(t *testing.T) {
+	folder := t.TempDir()
+	file := filepath.Join(folder, "lagoon.db")
+	s, err := store.Open(t.Context(), file)
+	require.NoError(t, err)
+	require.NoError(t, demo.Build(t.Context(), s, time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC), filepath.Join(folder, "post"), filepath.Join(folder, "bank")))
+	defer func() { require.NoError(t, s.Close()) }()
+	shell := func(query string) string {
+		output, err := exec.CommandContext(context.Background(), "sqlite3", file, query).CombinedOutput()
+		require.NoError(t, err, string(output))
+		return strings.TrimSpace(string(output))
+	}
+	require.Empty(t, shell("SELECT entry FROM entry_line GROUP BY entry HAVING sum(base) <> 0"))
+	require.Equal(t, "0", shell("SELECT sum(base) FROM entry_line"))
+	verified, err := jobs.New(s, jobs.Options{}).Verify(t.Context())
+	require.NoError(t, err)
+	require.Empty(t, verified.Differences)
+	require.Equal(t, shell("SELECT count(*) FROM entry"), fmt.Sprint(verified.Entries))
+}
