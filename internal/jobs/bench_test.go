@@ -25,7 +25,6 @@ type bench struct {
 	app    *App
 	now    time.Time
 	actors map[string]Actor
-	bills  int
 }
 
 const (
