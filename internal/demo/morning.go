@@ -92,7 +92,7 @@ func (b *builder) payable() {
 		return err
 	})
 	b.on(-1, 16, func() error {
-		_, err := b.run(-1, 6)
+		_, err := b.run(-1, 9)
 		return err
 	})
 }

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"strings"
 	"sync"
 	"time"
 
@@ -106,12 +107,12 @@ func (h *handlers) GetSession(ctx context.Context, _ contract.GetSessionRequestO
 
 // SignIn begins a session under a new token.
 func (h *handlers) SignIn(ctx context.Context, r contract.SignInRequestObject) (contract.SignInResponseObject, error) {
-	now := time.Now()
-	if wait := h.attempts.wait(r.Body.Login, now); wait > 0 {
+	now, name := time.Now(), strings.ToLower(strings.TrimSpace(r.Body.Login))
+	if wait := h.attempts.wait(name, now); wait > 0 {
 		return nil, fault.New(fault.Refused, "password", "Too many attempts. Wait %s and try again.", wait.Round(time.Second))
 	}
 	actor, err := h.app.SignIn(ctx, r.Body.Login, r.Body.Password)
-	h.attempts.note(r.Body.Login, err == nil, now)
+	h.attempts.note(name, err == nil, now)
 	if err != nil {
 		return nil, err
 	}

@@ -301,9 +301,36 @@ func (d *desk) give(selector string, names ...string) {
 	d.do("give files", chromedp.SetUploadFiles(chromedp.CSS(selector), paths, chromedp.NodeReady))
 }
 
-// shot keeps a picture of the page, where the environment names a folder for them.
+// drop lets a file fall on the page.
+func (d *desk) drop(name string) {
+	d.t.Helper()
+	content, err := os.ReadFile(filepath.Join(d.house.post, name))
+	require.NoError(d.t, err)
+	d.eval(fmt.Sprintf(`(() => {
+		const data = new DataTransfer()
+		data.items.add(new File([%q], %q, {type: 'application/xml'}))
+		document.querySelector('main').dispatchEvent(new DragEvent('drop', {bubbles: true, cancelable: true, dataTransfer: data}))
+	})()`, content, name))
+}
+
+// accessible runs axe-core over the page and fails for every violation of WCAG 2.2 A and AA.
+func (d *desk) accessible() {
+	d.t.Helper()
+	script, err := os.ReadFile("../../ui/node_modules/axe-core/axe.min.js")
+	require.NoError(d.t, err)
+	d.eval(string(script) + ";0")
+	violations, err := chromedp.Run(d.ctx, chromedp.Evaluate[[]string](`axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
+		.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ': ' + n.html.slice(0, 200) + ' ' + (n.any[0] ?? n.all[0] ?? n.none[0])?.message)))`, chromedp.EvalAwaitPromise))
+	require.NoError(d.t, err)
+	for _, v := range violations {
+		d.t.Errorf("accessibility: %s", v)
+	}
+}
+
+// shot checks that the page is accessible, and keeps a picture of the page, where the environment names a folder for them.
 func (d *desk) shot(name string) {
 	d.t.Helper()
+	d.accessible()
 	folder := os.Getenv("LAGOON_SHOTS")
 	if folder == "" {
 		return

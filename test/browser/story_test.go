@@ -126,8 +126,8 @@ func TestStory(t *testing.T) {
 	clerk.give("input[type=file]", "1-agrees.xml")
 	clerk.seeIn(".notice", fmt.Sprintf("is here already: it is Lagoon's invoice %d", first.Number))
 
-	// One with a price past its limit and more invoiced than received is held.
-	clerk.give("input[type=file]", "3-price-and-quantity.xml")
+	// One with a price past its limit and more invoiced than received is held; this one is dropped on the page.
+	clerk.drop("3-price-and-quantity.xml")
 	clerk.seeIn(".notice", "is held")
 	held := invoiceOf(t, h, "BF-20440")
 	clerk.seeIn(".finding", "Capelin, loose: 10 kg more invoiced than received. 200 − 190 = 10, 41.00 EUR.")

@@ -96,9 +96,7 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
           <RouterLink to="/lookup/journal" :class="{ on: route.meta['stage'] === 'lookup' }">Look up</RouterLink>
           <RouterLink to="/setup/people" :class="{ on: route.meta['stage'] === 'setup' }">Set up</RouterLink>
         </nav>
-        <button type="button" class="find" aria-label="Find anything by its number or name" @click="finding = true">
-          <span>Find by number or name</span><kbd>/</kbd>
-        </button>
+        <button type="button" class="find" @click="finding = true"><span>Find by number or name</span><kbd>/</kbd></button>
         <button type="button" class="who" title="Sign out" @click="leave">{{ person?.name }} · sign out</button>
       </header>
       <RouterView />

@@ -33,6 +33,7 @@ export const router = createRouter({
       meta: { stage: 'payments', view: 'run' },
     },
     { path: `/lookup/journal/${number}?`, component: () => import('./stages/lookup/JournalView.vue'), meta: { stage: 'lookup' } },
+    { path: '/lookup/invoices', component: () => import('./stages/lookup/InvoiceList.vue'), meta: { stage: 'lookup' } },
     { path: '/setup/people', component: () => import('./stages/setup/PeopleView.vue'), meta: { stage: 'setup' } },
     { path: '/:rest(.*)*', component: () => import('./stages/lookup/NothingHere.vue'), meta: { stage: '' } },
   ],

@@ -82,7 +82,7 @@ const rows = computed<Row[]>(() => [
 
 <template>
   <main class="desk" :class="{ wide: !number }">
-    <SlipPile ref="pile" label="Holds" :groups="groups" :loading="isPending"><template #default /></SlipPile>
+    <SlipPile ref="pile" label="Holds" :groups="groups" :loading="isPending" />
     <InvoiceSheet v-if="number" :key="number" :number="number" @finished="pile?.next()" />
     <section v-else class="sheet" aria-label="Holds">
       <NoticeBar />
@@ -111,7 +111,7 @@ const rows = computed<Row[]>(() => [
                 }}</span>
               </td>
               <td class="num">{{ r.total }}</td>
-              <td><VerdictMark verdict="outside" :text="r.why" /></td>
+              <td class="why"><VerdictMark verdict="outside" :text="r.why" /></td>
               <td class="nowrap">{{ showInstant(r.since, today) }}</td>
               <td>{{ r.turn }}</td>
               <td class="nowrap" :class="{ 'outside-text': r.due < today }">{{ showDay(r.due, today) }}</td>

@@ -427,7 +427,7 @@ useKeys(() =>
             </td>
             <td class="num pt-2">{{ show(preview?.lineNets[i]) }}</td>
             <td>
-              <button type="button" class="linkish" :aria-label="`Leave ${l.description} out`" @click="draft.lines.splice(i, 1)">
+              <button type="button" class="linkish" :aria-label="`Leave out ${l.description}`" @click="draft.lines.splice(i, 1)">
                 Leave out
               </button>
             </td>

@@ -33,7 +33,7 @@ const { data, isPending } = useQuery({
 const groups = computed(() => [
   {
     title: 'Needs you',
-    note: 'first due first',
+    note: (data.value?.needs.length ?? 0) < 200 ? 'first due first' : 'the first 200 due',
     empty: 'Nothing needs a person. Drop e-invoices here as they come in.',
     slips: (data.value?.needs ?? []).map((i) => slipOf(i, '/invoices', today.value)),
   },

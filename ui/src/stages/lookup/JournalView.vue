@@ -8,6 +8,7 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
+import LookUpTabs from './LookUpTabs.vue'
 
 const route = useRoute()
 const number = computed(() => Number(route.params['number']) || 0)
@@ -43,7 +44,7 @@ const groups = computed(() => [
 
 <template>
   <main class="desk wide">
-    <SlipPile label="Journal" :groups="groups" :loading="isPending"><template #default /></SlipPile>
+    <SlipPile label="Journal" :groups="groups" :loading="isPending"><LookUpTabs class="p-3 pb-1" /></SlipPile>
     <section class="sheet" aria-label="Ledger entry">
       <NoticeBar />
       <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>

@@ -110,9 +110,7 @@ useKeys(() => [
 
 <template>
   <main class="desk">
-    <SlipPile label="Orders" :groups="groups" :loading="isPending">
-      <template #default />
-    </SlipPile>
+    <SlipPile label="Orders" :groups="groups" :loading="isPending" />
     <section class="sheet" aria-label="Order">
       <NoticeBar />
       <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>

@@ -29,7 +29,7 @@ const groups = computed(() => {
     verdict: states[r.state]!.verdict,
     title: `Run ${r.number}`,
     figure: showDay(r.payOn, today.value),
-    left: `made by ${r.madeBy}`,
+    left: r.madeBy,
     right: states[r.state]!.text,
     open: ['proposed', 'approved', 'sent'].includes(r.state),
   }))
@@ -63,7 +63,7 @@ useKeys(() => (has('clerk', 'treasurer') ? [{ key: 'n', label: 'propose a run', 
 
 <template>
   <main class="desk wide">
-    <SlipPile label="Payments" :groups="groups" :loading="isPending"><template #default /></SlipPile>
+    <SlipPile label="Payments" :groups="groups" :loading="isPending" />
     <ProposalSheet v-if="view === 'proposal'" />
     <RunSheet v-else-if="view === 'run'" :key="String(route.params['number'])" :number="Number(route.params['number'])" />
     <ReleaseSheet v-else :invoices="data?.verified ?? []" :loading="isPending" />

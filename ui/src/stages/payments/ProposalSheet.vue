@@ -14,7 +14,7 @@ import TickBox from '@/parts/TickBox.vue'
 
 const router = useRouter()
 const client = useQueryClient()
-const dueBy = ref(shift(today.value, 7))
+const dueBy = ref(shift(today.value, 14))
 const payOn = ref(today.value)
 const proposal = ref<Proposal>()
 const out = reactive(new Set<number>()) // taken out by the person
@@ -85,10 +85,8 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
           <dt><label for="pay-on">Pay on</label></dt>
           <dd><TextField id="pay-on" v-model="payOn" type="date" :min="today" :state="refusal?.at('payOn') ? false : undefined" /></dd>
         </div>
-        <div class="muted align-self-end pb-1">
-          A discount counts when it is lost unless paid by then. One payment per supplier and currency.
-        </div>
       </dl>
+      <p class="muted small mb-0 mt-1">A discount counts when it is lost unless paid by then. One payment per supplier and currency.</p>
       <div class="small text-danger" role="alert">{{ refusal?.at('dueBy') ?? refusal?.at('payOn') }}</div>
     </header>
     <div class="body">

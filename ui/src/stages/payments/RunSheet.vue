@@ -153,7 +153,7 @@ useKeys(() => {
               <td>
                 <div v-for="i in p.items" :key="i.invoice">
                   <RouterLink :to="`/invoices/${i.invoice}`" class="mono">{{ i.supplierNumber }}</RouterLink>
-                  <span class="muted">{{ show(i.amount) }}</span>
+                  <span class="muted ms-2">{{ show(i.amount) }}</span>
                 </div>
               </td>
               <td class="num">
@@ -185,9 +185,8 @@ useKeys(() => {
         <BButton v-if="mayDiscard" variant="outline-secondary" :disabled="busy" @click="discard">Discard</BButton>
         <a v-if="run.file" :href="`/api/runs/${run.number}/file`" download>Save the payment file (pain.001)</a>
         <span class="sum"
-          >{{ run.payments.length }} payments<template v-if="run.mine && run.state === 'proposed'"
-            >. It is your own: somebody else approves it.</template
-          ></span
+          >{{ run.payments.length === 1 ? '1 payment' : `${run.payments.length} payments`
+          }}<template v-if="run.mine && run.state === 'proposed'">. It is your own: somebody else approves it.</template></span
         >
       </div>
     </template>
