@@ -14,6 +14,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
@@ -238,11 +239,18 @@ func (d *desk) reload() {
 	d.do("reload", chromedp.Reload())
 }
 
-// letter presses a plain letter outside fields: Esc leaves the field first.
+// letter presses a plain letter outside fields. As with a real keyboard, a key press
+// that did something types nothing: the debugger would send its character all the same,
+// into whatever has the focus by then.
 func (d *desk) letter(key string) {
 	d.t.Helper()
 	d.eval("document.activeElement?.matches('input, textarea, select') && document.activeElement.blur()")
-	d.keys(key)
+	for _, event := range kb.Encode([]rune(key)[0]) {
+		if event.Type != kb.KeyChar {
+			_, err := chromedp.Call(d.ctx, input.DispatchKeyEvent, *event)
+			require.NoError(d.t, err)
+		}
+	}
 }
 
 // click presses a button or link by its text.

@@ -125,9 +125,11 @@ async function start() {
 
 /** Reads the order and, for a new entry, proposes what is received and not yet invoiced. */
 async function fromOrder() {
-  const number = Number(draft.value.order)
+  const typed = draft.value.order.trim()
+  const number = Number(typed)
   chosen.value = undefined
-  if (!number) return
+  if (typed === '') return
+  if (!/^\d+$/.test(typed) || !number) throw new Error(`“${typed}” is no order number.`)
   const p = await unwrap(api.GET('/api/orders/{number}/invoice-proposal', { params: { path: { number } } }))
   chosen.value = p.order
   if (props.corrects) {
