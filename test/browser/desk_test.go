@@ -58,6 +58,7 @@ func TestMain(m *testing.M) {
 type house struct {
 	url, post string
 	store     *store.Store
+	app       *jobs.App
 }
 
 var template struct {
@@ -114,7 +115,7 @@ func serve(t *testing.T, folder, password string) house {
 		require.NoError(t, sessions.Close())
 		require.NoError(t, s.Close())
 	})
-	return house{url: server.URL, post: filepath.Join(folder, "post"), store: s}
+	return house{url: server.URL, post: filepath.Join(folder, "post"), store: s, app: app}
 }
 
 // desk is a person's browser tab.
@@ -151,6 +152,12 @@ func sit(t *testing.T, h house) *desk {
 	d.do("size the window", chromedp.EmulateViewport(1280, 800))
 	t.Cleanup(d.quiet)
 	return d
+}
+
+// width makes the window another width.
+func (d *desk) width(pixels int64) {
+	d.t.Helper()
+	d.do("size the window", chromedp.EmulateViewport(pixels, 800))
 }
 
 // quiet fails the test for every complaint of the console that was not expected.

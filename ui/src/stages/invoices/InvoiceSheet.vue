@@ -227,7 +227,7 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
           </div>
         </dl>
       </header>
-      <div class="body">
+      <div class="body" tabindex="0">
         <table class="grid mb-3">
           <thead>
             <tr>

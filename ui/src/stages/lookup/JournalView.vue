@@ -61,7 +61,7 @@ const groups = computed(() => [
             </h1>
           </div>
         </header>
-        <div class="body"><LedgerEntry :entry="entry" /></div>
+        <div class="body" tabindex="0"><LedgerEntry :entry="entry" /></div>
       </template>
     </section>
   </main>

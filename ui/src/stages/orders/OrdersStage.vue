@@ -152,7 +152,7 @@ useKeys(() => [
             </div>
           </dl>
         </header>
-        <div class="body">
+        <div class="body" tabindex="0">
           <table class="grid">
             <thead>
               <tr>

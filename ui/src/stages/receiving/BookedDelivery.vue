@@ -89,7 +89,7 @@ useKeys(() => [
           Takes back delivery <RouterLink :to="`/receiving/deliveries/${d.reverses}`">{{ d.reverses }}</RouterLink>: {{ d.reason }}
         </p>
       </header>
-      <div class="body">
+      <div class="body" tabindex="0">
         <table class="grid mb-3">
           <thead>
             <tr>

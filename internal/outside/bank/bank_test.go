@@ -1,0 +1,44 @@
+package bank
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/format/iso20022"
+)
+
+func order(t *testing.T, message string) []byte {
+	t.Helper()
+	file, err := iso20022.WriteOrder(iso20022.Order{Message: message, PayOn: "2026-11-23", Transfers: []iso20022.Transfer{
+		{EndToEnd: "1", Amount: 100, Currency: "EUR", Creditor: "A", IBAN: "GOOD", Remittance: []string{"x"}}, {EndToEnd: "2", Amount: 200, Currency: "EUR", Creditor: "B", IBAN: "GONE", Remittance: []string{"y"}}}})
+	require.NoError(t, err)
+	return file
+}
+
+func TestTheBankAnswersOnce(t *testing.T) {
+	b := Simulated{Folder: t.TempDir() + "/bank", Closed: []string{"GONE"}, Now: time.Now}
+	answers, err := b.Answers(t.Context())
+	require.NoError(t, err)
+	require.Empty(t, answers)
+	for range 2 {
+		require.NoError(t, b.Submit(t.Context(), order(t, "M-1")))
+	}
+	answers, err = b.Answers(t.Context())
+	require.NoError(t, err)
+	require.Len(t, answers, 1)
+	answer, err := iso20022.ReadAnswer(answers[0])
+	require.NoError(t, err)
+	require.Equal(t, "M-1", answer.Original)
+	require.Equal(t, iso20022.Settled, answer.Payments[0].Status)
+	require.Equal(t, iso20022.PaymentAnswer{EndToEnd: "2", Status: iso20022.Rejected, Code: "AC04", Text: "Closed account number"}, answer.Payments[1])
+}
+
+func TestTheBankRefuses(t *testing.T) {
+	b := Simulated{Folder: t.TempDir(), Now: time.Now}
+	require.True(t, fault.Is(b.Submit(t.Context(), []byte("hello")), fault.Invalid))
+	require.True(t, fault.Is(b.Submit(t.Context(), order(t, "../elsewhere")), fault.Invalid), "a message id is no path")
+	require.True(t, fault.Is(b.Submit(t.Context(), order(t, "")), fault.Invalid))
+}
