@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"strings"
 
+	"github.com/gin-gonic/gin"
+
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/limit"
@@ -44,9 +46,13 @@ func value[T any](p *T) T {
 	return *p
 }
 
-// command carries a request into a job.
+// command carries a request into a job. What a key stands for is the address and the
+// body together, since the address names the document.
 func command(ctx context.Context, key *string, body any) jobs.Command {
 	data, _ := json.Marshal(body) // the body was read from JSON
+	if c, ok := ctx.(*gin.Context); ok {
+		data = append([]byte(c.Request.URL.Path+"\n"), data...)
+	}
 	return jobs.Command{Actor: actorOf(ctx), Key: value(key), Body: data}
 }
 

@@ -165,6 +165,6 @@ func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObj
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
-	added, err := h.app.AddPerson(ctx, command(ctx, r.Params.Key, nil), entry)
+	added, err := h.app.AddPerson(ctx, command(ctx, r.Params.Key, struct{ Login, Name string }{r.Body.Login, r.Body.Name}), entry)
 	return contract.AddPerson200JSONResponse{Number: added.Login}, err
 }

@@ -247,6 +247,39 @@ func TestFilesArePackedAndKept(t *testing.T) {
 	require.Less(t, response.ContentLength, int64(200))
 }
 
+// The same key for another document is refused, and nothing is done.
+func TestAKeyNamesItsDocument(t *testing.T) {
+	server, s := serve(t)
+	c := signIn(t, server, "administrator")
+	body := `{"login":"kit","name":"Kit","password":"another long one","roles":["reader"],"authority":"0","comma":false}`
+	give := func(key, body string) (*http.Response, contract.Problem) {
+		request, err := http.NewRequest("POST", server.URL+"/api/people", strings.NewReader(body))
+		require.NoError(t, err)
+		request.Header.Set("Content-Type", "application/json")
+		request.Header.Set("Idempotency-Key", key)
+		response, err := c.Do(request)
+		require.NoError(t, err)
+		defer response.Body.Close()
+		var problem contract.Problem
+		if response.StatusCode >= 400 {
+			require.NoError(t, json.NewDecoder(response.Body).Decode(&problem))
+		}
+		return response, problem
+	}
+	for range 2 {
+		response, problem := give("k", body)
+		require.Equal(t, http.StatusOK, response.StatusCode, problem.Sentence)
+	}
+	response, problem := give("k", strings.Replace(body, "kit", "tik", 1))
+	require.Equal(t, http.StatusUnprocessableEntity, response.StatusCode)
+	require.Contains(t, problem.Sentence, "used for something else")
+	require.NoError(t, s.Read(t.Context(), func(tx *store.Tx) error {
+		people, err := tx.People()
+		require.Len(t, people, len(jobs.AllRoles)+1)
+		return err
+	}))
+}
+
 // A refusal inside Lagoon is one sentence, never what went wrong.
 func TestTroubleIsNotShown(t *testing.T) {
 	server, s := serve(t)

@@ -133,7 +133,7 @@ func sit(t *testing.T, h house) *desk {
 	t.Helper()
 	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
 	t.Cleanup(cancel)
-	ctx, cancel = context.WithTimeout(ctx, 2*time.Minute)
+	ctx, cancel = context.WithTimeout(ctx, 5*time.Minute)
 	t.Cleanup(cancel)
 	d := &desk{t: t, ctx: ctx, house: h}
 	messages := chromedp.Console(ctx)
@@ -271,7 +271,7 @@ func (d *desk) eval(script string) {
 	d.do(script, chromedp.Evaluate[chromedp.Void](script))
 }
 
-const patience = 8 * time.Second
+const patience = 20 * time.Second
 
 // until waits for a script to give something true, and says what was waited for.
 func (d *desk) until(script, what string) {

@@ -1,6 +1,15 @@
+<script setup lang="ts">
+import { useRoute } from 'vue-router'
+
+const route = useRoute()
+const places = [
+  { to: '/lookup/journal', name: 'Journal' },
+  { to: '/lookup/invoices', name: 'All invoices' },
+]
+</script>
+
 <template>
   <nav class="besides" aria-label="Look up">
-    <RouterLink to="/lookup/journal" active-class="on">Journal</RouterLink>
-    <RouterLink to="/lookup/invoices" active-class="on">All invoices</RouterLink>
+    <RouterLink v-for="p in places" :key="p.to" :to="p.to" :class="{ on: route.path.startsWith(p.to) }">{{ p.name }}</RouterLink>
   </nav>
 </template>
