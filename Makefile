@@ -16,7 +16,7 @@ demo: build
 	./bin/lagoon demo $(if $(KEEP),-keep)
 
 build: ui/dist/index.html
-	go build -trimpath -ldflags=-s -o bin/lagoon ./cmd/lagoon
+	go build -ldflags=-s -o bin/lagoon ./cmd/lagoon
 
 ui/node_modules/.package-lock.json: ui/package-lock.json
 	cd ui && npm ci --ignore-scripts --no-audit --no-fund
