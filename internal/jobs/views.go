@@ -8,7 +8,6 @@ import (
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
-	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
@@ -35,20 +34,10 @@ func (a *App) Course(ctx context.Context) (Course, error) {
 		c.Receiving = count(r.CountExpected(r.today()))
 		held := count(r.CountInState(trade.Held))
 		c.Invoices = held + count(r.CountLate(r.today()))
-		blocked := int64(len(countRows(r.BlockedInvoices(PileLimit))(&err)))
-		c.Holds = held + blocked + count(r.CountHolds())
+		c.Holds = held + count(r.CountBlocked()) + count(r.CountHolds())
 		c.Payments = count(r.CountInState(trade.Verified)) + count(r.CountOpenRuns())
 		return c, err
 	})
-}
-
-func countRows[T any](rows []T, err error) func(*error) []T {
-	return func(kept *error) []T {
-		if err != nil && *kept == nil {
-			*kept = err
-		}
-		return rows
-	}
 }
 
 // Find looks for anything by the beginnings of its number or the words of its name.
@@ -95,11 +84,6 @@ func (a *App) OrderSheet(ctx context.Context, number int64, actor Actor) (OrderS
 		s.Thread, err = r.thread(s.Order, actor)
 		return s, err
 	})
-}
-
-// Bounds are the delivery limits of a line.
-func (s OrderSheet) Bounds(l *trade.OrderLine) (over, under limit.Bound) {
-	return l.Limit(limit.Delivery, limit.Over, s.Policy), l.Limit(limit.Delivery, limit.Under, s.Policy)
 }
 
 // DeliverySheet is a booked delivery.

@@ -14,7 +14,6 @@ var (
 	addOrderState     = statement(`INSERT INTO order_state (purchase_order, state, version, open_goods) VALUES (?, ?, 1, 1)`)
 	addOrderLineState = statement(`INSERT INTO order_line_state (order_line) VALUES (?)`)
 	touchOrder        = statement(`UPDATE order_state SET version = version + 1, open_goods = ?2 WHERE purchase_order = ?1`)
-	setOrderState     = statement(`UPDATE order_state SET version = version + 1, state = ?2 WHERE purchase_order = ?1`)
 	setLineState      = statement(`UPDATE order_line_state SET received = ?2, billed = ?3, beyond = ?4, closed_goods = ?5, closed_invoices = ?6, match_level = ?7, price_difference = ?8 WHERE order_line = ?1`)
 	addLineClose      = statement(`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at) VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`)
 )
@@ -192,11 +191,6 @@ func (t *Tx) TouchOrder(o *trade.Order) error {
 	}
 	o.Version++
 	return t.do(touchOrder, o.ID, expected && o.State == trade.Issued)
-}
-
-// SetOrderState writes where the order is in its life.
-func (t *Tx) SetOrderState(order int64, state trade.OrderState) error {
-	return t.do(setOrderState, order, state)
 }
 
 // LineClose closes (1) or reopens (−1) an order line to goods or invoices.

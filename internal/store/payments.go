@@ -27,13 +27,14 @@ const holdColumns = `SELECT h.id, h.number, h.invoice, i.number, h.reason, h.not
 	FROM hold h JOIN invoice i ON i.id = h.invoice LEFT JOIN person p ON p.id = h.by_person LEFT JOIN hold_end e ON e.hold = h.id LEFT JOIN person q ON q.id = e.by_person `
 
 var (
-	addHold     = statement(`INSERT INTO hold (number, invoice, reason, note, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`)
-	addHoldEnd  = statement(`INSERT INTO hold_end (hold, note, by_person, at) VALUES (?, ?, nullif(?, 0), ?)`)
-	holdByNo    = statement(holdColumns + `WHERE h.number = ?`)
-	holdsOf     = statement(holdColumns + `WHERE h.invoice = ? ORDER BY h.id`)
-	openHolds   = statement(holdColumns + `WHERE e.hold IS NULL ORDER BY h.at LIMIT ?`)
-	countHolds  = statement(`SELECT count(*) FROM hold h LEFT JOIN hold_end e ON e.hold = h.id WHERE e.hold IS NULL`)
-	blockedRows = statement(invoiceRows + `WHERE s.state = 'verified' AND s.blocked = 1 ORDER BY s.due_on, s.invoice LIMIT ?1`)
+	addHold      = statement(`INSERT INTO hold (number, invoice, reason, note, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`)
+	addHoldEnd   = statement(`INSERT INTO hold_end (hold, note, by_person, at) VALUES (?, ?, nullif(?, 0), ?)`)
+	holdByNo     = statement(holdColumns + `WHERE h.number = ?`)
+	holdsOf      = statement(holdColumns + `WHERE h.invoice = ? ORDER BY h.id`)
+	openHolds    = statement(holdColumns + `WHERE e.hold IS NULL ORDER BY h.at LIMIT ?`)
+	countHolds   = statement(`SELECT count(*) FROM hold h LEFT JOIN hold_end e ON e.hold = h.id WHERE e.hold IS NULL`)
+	countBlocked = statement(`SELECT count(*) FROM invoice_state WHERE state = 'verified' AND blocked = 1`)
+	blockedRows  = statement(invoiceRows + `WHERE s.state = 'verified' AND s.blocked = 1 ORDER BY s.due_on, s.invoice LIMIT ?1`)
 )
 
 func scanHold(r row) (h Hold, err error) {
@@ -66,6 +67,9 @@ func (t *Tx) OpenHolds(limit int) ([]Hold, error) { return list(t, openHolds, sc
 
 // CountHolds counts the holds in force.
 func (t *Tx) CountHolds() (int64, error) { return t.number(countHolds) }
+
+// CountBlocked counts the verified invoices that may not be released.
+func (t *Tx) CountBlocked() (int64, error) { return t.number(countBlocked) }
 
 // BlockedInvoices lists verified invoices that may not be released.
 func (t *Tx) BlockedInvoices(limit int) ([]InvoiceRow, error) {
