@@ -6,8 +6,10 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"strings"
 
 	"lagoon/internal/jobs"
+	"lagoon/internal/store"
 )
 
 // verify says in one line that all agrees, or names each difference and fails.
@@ -32,6 +34,7 @@ func verify(ctx context.Context, folder string, out io.Writer) error {
 	if n := len(verified.Differences); n > 0 {
 		return fmt.Errorf("%d differences", n)
 	}
-	_, err = fmt.Fprintf(out, "All agrees: %d entries balance, goods received and payables equal their documents, %d audit rows are whole (head %.16s).\n", verified.Entries, verified.AuditRows, verified.Head)
+	_, err = fmt.Fprintf(out, "All agrees: %d entries balance, states and balances equal their documents, %d audit rows are whole (head %.16s), and every row they name says what was recorded. Not covered: %s.\n",
+		verified.Entries, verified.AuditRows, verified.Head, strings.Join(store.NotCovered(), ", "))
 	return err
 }

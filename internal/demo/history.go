@@ -14,8 +14,8 @@ func (b *builder) history() {
 	for week := 52; week >= 4; week-- {
 		start := -7 * week
 		b.week(start, week)
-		if b.today.Add(start).Time().Day() <= 7 {
-			month := b.today.Add(start - 62).Month()
+		if monday := b.today.Add(start).Time(); monday.Day() <= 7 {
+			month := monday.AddDate(0, -2, 1-monday.Day()).Format("2006-01")
 			b.on(start, 6, func() error { return b.app.ClosePeriod(b.ctx, b.as("rhea"), month) })
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"os"
 	"path/filepath"
 
+	"lagoon/internal/core/finding"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs"
@@ -28,8 +29,16 @@ func described(no int, text, unit, quantity, price string, rate int64) trade.Inv
 	return l
 }
 
-// settled: ordinary orders, and a panel whose invoice was verified this morning.
+// settled: ordinary orders, one with a price that was accepted, and a panel whose
+// invoice was verified this morning.
 func (b *builder) settled() {
+	vitamins := b.order(-34, -27, "BRACK", "L. Marr, Feeding", "Cold store", part{"PREMIX", "10"})
+	b.deliver(-28, vitamins, "DN 5401", counted{1: "10"})
+	dearer := b.take(-27, bill{seller: "BRACK", number: "BF-20344", on: vitamins, date: -27, lines: []trade.InvoiceLine{item(1, "PREMIX", "10", "63.90")}})
+	b.on(-26, 10, func() error {
+		_, err := b.app.AcceptFinding(b.ctx, b.as("ada"), jobs.AcceptEntry{Invoice: *dearer, Kind: finding.UnitPrice, Line: 1, Note: "Agreed by telephone: their vitamin supplier changed."})
+		return err
+	})
 	for n := -21; n <= -14; n += 7 {
 		b.round(n, "BRACK", part{"KRILL", "90"}, part{"SQUID", "120"}, part{"PREMIX", "10"})
 	}
@@ -82,7 +91,15 @@ func (b *builder) payable() {
 	b.friday(-8)
 	lamps := b.order(-25, -6, "OSTRE", "N. Ferrow, Water", "Plant room", part{"UVLAMP", "8"})
 	b.deliver(-6, lamps, "LS 88097", counted{1: "8"})
-	b.take(-3, bill{seller: "OSTRE", number: "OF-3402", on: lamps, date: -5, account: iban("DE", "990200330000999900"), lines: []trade.InvoiceLine{item(1, "UVLAMP", "8")}})
+	changed := b.take(-3, bill{seller: "OSTRE", number: "OF-3402", on: lamps, date: -5, account: iban("DE", "990200330000999900"), lines: []trade.InvoiceLine{item(1, "UVLAMP", "8")}})
+	b.on(-3, 16, func() error {
+		held, err := b.app.HoldInvoice(b.ctx, b.as("nora"), jobs.HoldEntry{Invoice: *changed, Reason: "goods", Note: "One lamp did not light; the plant room tries it again."})
+		if err != nil {
+			return err
+		}
+		_, err = b.app.LiftHold(b.ctx, b.as("nora"), jobs.LiftEntry{Hold: held.Number, Note: "A loose plug. All eight work."})
+		return err
+	})
 	b.round(-10, "HALDE", part{"SALT", "12"})
 	bags := b.order(-15, -5, "SALTM", "Shop", "Shop", part{"BAGS", "20"})
 	b.deliver(-5, bags, "7731", counted{1: "20"})

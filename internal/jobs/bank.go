@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/ledger"
@@ -118,12 +117,7 @@ func (w *work) takeAnswer(run store.Run, payments []store.Payment, answer iso200
 		if p.State != store.PaymentInTransit {
 			continue
 		}
-		status, reason := answer.Group, ""
-		for _, said := range answer.Payments {
-			if said.EndToEnd == p.EndToEnd {
-				status, reason = said.Status, strings.TrimSpace(said.Code+" "+said.Text)
-			}
-		}
+		status, reason := answer.Of(p.EndToEnd)
 		var err error
 		switch status {
 		case iso20022.Settled:

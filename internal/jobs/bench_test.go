@@ -47,15 +47,15 @@ func setUp(t *testing.T) *bench {
 	_, err = b.app.Found(ctx, Founding{Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "Europe/Dublin", IBAN: testIBAN, BIC: "WESTGB2L", Level: trade.ThreeWay,
 		Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}, First: PersonEntry{Login: "admin", Name: "Ad Min", Password: "long enough for us"}})
 	require.NoError(t, err)
+	b.actors["admin"], err = b.app.ActorByLogin(ctx, "admin")
+	require.NoError(t, err)
 	for name, roles := range map[string][]string{"buyer": {"buyer"}, "receiver": {"receiver"}, "clerk": {"clerk"}, "approver": {"approver"}, "treasurer": {"treasurer"}, "reader": {"reader"}, "both": {"clerk", "approver", "treasurer"}} {
-		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		require.NoError(t, b.app.Masters(ctx, b.as("admin"), "person "+name, func(tx *store.Tx) error {
 			id, err := tx.AddPerson(store.Person{Login: name, Name: name, Authority: 50_000, Roles: roles})
 			b.actors[name] = Actor{ID: id, Login: name, Name: name, Roles: roles, Authority: 50_000}
 			return err
 		}))
 	}
-	b.actors["admin"], err = b.app.ActorByLogin(ctx, "admin")
-	require.NoError(t, err)
 	require.NoError(t, b.app.Masters(ctx, b.as("admin"), "test", func(tx *store.Tx) error {
 		ten, two := dec("10"), dec("2")
 		five := int64(5)

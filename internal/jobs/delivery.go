@@ -117,6 +117,7 @@ func (w *work) bookDelivery(entry DeliveryEntry, planned DeliveryPlan) (Booked, 
 		}
 		receipt := &trade.Receipt{ID: id, Delivery: number, Day: entry.Day, Quantity: r.Quantity, Value: r.Value, ValueBase: r.ValueBase}
 		r.Line.Received += r.Quantity
+		r.Line.LevelFixed = true
 		r.Line.Receipts = append(r.Line.Receipts, receipt)
 		if r.Line.Level == trade.ThreeWay && r.Line.Beyond > 0 {
 			fill, err := receive.FillBeyond(r.Line, receipt)

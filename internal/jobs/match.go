@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
@@ -36,11 +37,11 @@ func (w *work) match(invoice int64, cause string) (trade.InvoiceState, error) {
 	if err != nil {
 		return s.State, err
 	}
+	before := s
 	news, err := w.keepRun(&s, cause, result)
 	if err != nil {
 		return s.State, err
 	}
-	before := s.State
 	switch {
 	case result.Verifies():
 		s.State = trade.Verified
@@ -49,10 +50,10 @@ func (w *work) match(invoice int64, cause string) (trade.InvoiceState, error) {
 	default:
 		s.State = trade.Held
 	}
-	if s.State != before {
+	if s.State != before.State {
 		s.Since = w.instant()
 	}
-	if news || s.State != before {
+	if news || s.State != before.State {
 		s.Version++
 	}
 	s.Charges = result.Totals.Charges
@@ -65,13 +66,14 @@ func (w *work) match(invoice int64, cause string) (trade.InvoiceState, error) {
 			return s.State, err
 		}
 	}
+	if s == before {
+		return s.State, w.CheckedAt(invoice, w.instant())
+	}
+	s.CheckedAt = w.instant()
 	if err := w.SaveInvoiceState(s); err != nil {
 		return s.State, err
 	}
-	if s.State == before && !news {
-		return s.State, nil
-	}
-	return s.State, w.record("invoice", inv.Number, struct{ State trade.InvoiceState }{before},
+	return s.State, w.record("invoice", inv.Number, struct{ State trade.InvoiceState }{before.State},
 		struct {
 			State    trade.InvoiceState
 			Cause    string
@@ -81,24 +83,25 @@ func (w *work) match(invoice int64, cause string) (trade.InvoiceState, error) {
 
 // keepRun keeps the match; one that is equal to the last only moves when it was checked.
 func (w *work) keepRun(s *store.InvoiceState, cause string, result match.Result) (bool, error) {
-	s.CheckedAt = w.instant()
 	if s.MatchRun != 0 {
 		last, err := w.MatchRun(s.MatchRun)
 		if err != nil {
 			return false, err
 		}
-		old, err1 := json.Marshal(last.Findings)
-		now, err2 := json.Marshal(result.Findings)
-		if err := errors.Join(err1, err2); err != nil {
+		if same, err := alike(last, result); err != nil || same {
 			return false, err
-		}
-		if last.Verdict == result.Verdict && string(old) == string(now) {
-			return false, nil
 		}
 	}
 	var err error
 	s.MatchRun, err = w.AddMatchRun(s.Invoice, s.Revision, store.MatchRun{At: w.instant(), Cause: cause, Verdict: result.Verdict, Findings: result.Findings})
 	return true, err
+}
+
+// alike tells whether a match says the same as a kept one.
+func alike(last store.MatchRun, now match.Result) (bool, error) {
+	old, err1 := json.Marshal(last.Findings)
+	new, err2 := json.Marshal(now.Findings)
+	return last.Verdict == now.Verdict && string(old) == string(new), errors.Join(err1, err2)
 }
 
 // describe writes what lists show of the findings.
@@ -161,13 +164,11 @@ func (w *work) verify(inv trade.Invoice, s *store.InvoiceState, facts match.Fact
 	for _, f := range result.Findings {
 		if f.Kind == finding.UnitPrice {
 			line := order.LineByID(inv.Lines[f.Line-1].OrderLineID)
-			line.PriceSoFar += priceDifference(f)
+			line.PriceSoFar += f.Signed()
 		}
 	}
-	for _, line := range order.Lines {
-		if err := w.SaveLine(line); err != nil {
-			return err
-		}
+	if err := w.saveAllocated(allocated); err != nil {
+		return err
 	}
 	e, err := posting.Invoice(inv, facts.Supplier.Code, order, result.Totals, allocated, w.company.Currency)
 	if err != nil {
@@ -182,14 +183,6 @@ func (w *work) verify(inv trade.Invoice, s *store.InvoiceState, facts match.Fact
 		w.record("order", order.Number, nil, struct{ Invoice int64 }{inv.Number}))
 }
 
-// priceDifference is the signed difference of a price finding.
-func priceDifference(f finding.Finding) money.Amount {
-	if f.Price < f.Reference {
-		return -f.Difference
-	}
-	return f.Difference
-}
-
 // allocate writes the allocations, or with sign −1 takes them back, and moves what
 // the order lines count as billed.
 func (w *work) allocate(inv trade.Invoice, order *trade.Order, allocated []posting.Allocated, sign money.Decimal) error {
@@ -197,12 +190,28 @@ func (w *work) allocate(inv trade.Invoice, order *trade.Order, allocated []posti
 		row := store.Allocation{OrderLine: a.OrderLine.ID, InvoiceLine: inv.Lines[a.Line].ID, Kind: store.BilledKind, Relief: trade.Relief{
 			Quantity: sign * a.Relief.Quantity, Value: money.Amount(sign) * a.Relief.Value, Base: money.Amount(sign) * a.Relief.Base}}
 		a.OrderLine.Billed += sign * a.Quantity
+		a.OrderLine.LevelFixed = true
 		if a.Receipt != nil {
 			row.Receipt = a.Receipt.ID
 		} else if a.OrderLine.Level == trade.ThreeWay {
 			a.OrderLine.Beyond += sign * a.Quantity
 		}
 		if err := w.AddAllocation(row); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// saveAllocated writes the state of the order lines that allocations touch, each once.
+func (w *work) saveAllocated(allocated []posting.Allocated) error {
+	var saved []*trade.OrderLine
+	for _, a := range allocated {
+		if slices.Contains(saved, a.OrderLine) {
+			continue
+		}
+		saved = append(saved, a.OrderLine)
+		if err := w.SaveLine(a.OrderLine); err != nil {
 			return err
 		}
 	}

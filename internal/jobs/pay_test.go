@@ -102,7 +102,7 @@ func TestPaidInParts(t *testing.T) {
 	order := b.order("TIDEW", "10")
 	b.deliver(order, "DN 1", "10")
 	bill := b.key(b.bill("TIDEW", order, "A-1", "10", "12"))
-	require.NoError(t, b.store.Write(b.ctx, func(tx *store.Tx) error { return tx.AddRate("USD", b.today(), dec("0.95")) }))
+	require.NoError(t, b.app.Masters(b.ctx, b.as("admin"), "rate", func(tx *store.Tx) error { return tx.AddRate("USD", b.today(), dec("0.95")) }))
 	_, err := b.app.ReleaseInvoices(b.ctx, b.as("approver"), []int64{bill.Number})
 	require.NoError(t, err)
 	for _, part := range []money.Amount{5_001, 0} {

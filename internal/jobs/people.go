@@ -211,6 +211,9 @@ func (a *App) ClosePeriod(ctx context.Context, c Command, month string) error {
 		if _, err := day.Parse(month + "-01"); err != nil {
 			return "", fault.New(fault.Invalid, "month", "A period is a month, such as 2026-10.")
 		}
+		if closed, err := w.PeriodClosed(month); err != nil || closed {
+			return month, errors.Join(err, fault.New(fault.Duplicate, "month", "The period %s is closed already.", month))
+		}
 		return month, errors.Join(w.Tx.ClosePeriod(month, w.instant()), w.recordAs("period", month, nil, month))
 	})
 	return err

@@ -70,13 +70,13 @@ func (a *App) AcceptFinding(ctx context.Context, c Command, entry AcceptEntry) (
 		if err := w.AddAcceptance(inv.ID, s.Revision, accepted, difference, w.actor.ID, w.instant()); err != nil {
 			return Captured{}, err
 		}
+		if !s.State.Unsettled() {
+			return Captured{Number: inv.Number, State: s.State}, errors.Join(w.redescribe(s), w.record("invoice", inv.Number, f, entry))
+		}
 		if err := w.record("invoice", inv.Number, f, entry); err != nil {
 			return Captured{}, err
 		}
-		if s.State.Unsettled() {
-			return w.matched(inv, "difference accepted by "+w.actor.Name)
-		}
-		return Captured{Number: inv.Number, State: s.State}, w.redescribe(s)
+		return w.matched(inv, "difference accepted by "+w.actor.Name)
 	})
 }
 
@@ -250,13 +250,11 @@ func (w *work) unverify(inv trade.Invoice, s store.InvoiceState) error {
 	}
 	for _, f := range findings {
 		if f.Kind == finding.UnitPrice {
-			order.LineByID(inv.Lines[f.Line-1].OrderLineID).PriceSoFar -= priceDifference(f)
+			order.LineByID(inv.Lines[f.Line-1].OrderLineID).PriceSoFar -= f.Signed()
 		}
 	}
-	for _, line := range order.Lines {
-		if err := w.SaveLine(line); err != nil {
-			return err
-		}
+	if err := w.saveAllocated(allocated); err != nil {
+		return err
 	}
 	_, err = w.book(e.Reversed(), inv.PostingDay, fmt.Sprintf("Invoice %s of %s made void", inv.SupplierNumber, supplier.Name), "invoice", inv.Number, order.Number)
 	return errors.Join(err, w.TouchOrder(order), w.record("order", order.Number, nil, struct{ Void int64 }{inv.Number}))

@@ -2,8 +2,18 @@ package jobs
 
 import (
 	"context"
+	"encoding/json"
+	"errors"
 	"fmt"
+	"slices"
+	"strings"
 
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/iso20022"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
 
@@ -19,14 +29,16 @@ type Verified struct {
 	Head        string
 }
 
-// Verify recomputes balances and running totals from the documents (rules §11): every
-// entry balances; GRNI equals received and not invoiced, line by line; trade payables
-// equal open invoices; what order lines and invoices count equals their documents;
-// the audit record's chain is whole.
+// Verify recomputes states, running totals and balances from the documents (rules
+// §11): every entry balances; GRNI equals received and not invoiced, line by line;
+// trade payables equal open invoices, payments in transit the unanswered payments;
+// what order lines count, and where orders, invoices, runs and payments stand, is what
+// their documents say; the audit record's chain is whole, and every row that it names
+// still says what was recorded.
 func (a *App) Verify(ctx context.Context) (Verified, error) {
 	return read(ctx, a, func(r reading) (Verified, error) {
-		v := &verification{reading: r}
-		for _, check := range []func() error{v.entries, v.grni, v.payables, v.lines, v.invoices, v.audit} {
+		v := &verification{reading: r, prices: map[int64]money.Amount{}}
+		for _, check := range []func() error{v.entries, v.balances, v.lines, v.invoices, v.lineLevels, v.runs, v.series, v.audit} {
 			if err := check(); err != nil {
 				return v.Verified, err
 			}
@@ -38,10 +50,19 @@ func (a *App) Verify(ctx context.Context) (Verified, error) {
 type verification struct {
 	reading
 	Verified
+	prices map[int64]money.Amount // accepted price differences by order line
 }
 
 func (v *verification) say(document, text string, operands ...any) {
 	v.Differences = append(v.Differences, Difference{document, fmt.Sprintf(text, operands...)})
+}
+
+// each says the same of everything in a list.
+func (v *verification) each(found []store.Sum, err error, before, text string) error {
+	for _, f := range found {
+		v.say(before+f.Name, "%s", text)
+	}
+	return err
 }
 
 func (v *verification) entries() error {
@@ -57,6 +78,20 @@ func (v *verification) entries() error {
 		v.Entries = page[0].Number
 	}
 	return err
+}
+
+func (v *verification) balances() error {
+	for _, b := range []struct {
+		what string
+		sums func() (booked, computed []store.Sum, err error)
+	}{{"GRNI", v.GRNI}, {"trade payables", v.OpenPayables}, {"payments in transit", v.TransitSums}} {
+		booked, computed, err := b.sums()
+		if err != nil {
+			return err
+		}
+		v.compare(b.what, booked, computed)
+	}
+	return nil
 }
 
 func (v *verification) compare(what string, booked, computed []store.Sum) {
@@ -77,18 +112,6 @@ func (v *verification) compare(what string, booked, computed []store.Sum) {
 	}
 }
 
-func (v *verification) grni() error {
-	booked, computed, err := v.GRNI()
-	v.compare("GRNI", booked, computed)
-	return err
-}
-
-func (v *verification) payables() error {
-	booked, computed, err := v.OpenPayables()
-	v.compare("trade payables", booked, computed)
-	return err
-}
-
 func (v *verification) lines() error {
 	checks, err := v.LineChecks()
 	for _, c := range checks {
@@ -102,34 +125,273 @@ func (v *verification) lines() error {
 	if err != nil {
 		return err
 	}
-	overdrawn, err := v.Overdrawn()
-	for _, o := range overdrawn {
-		v.say("receipt line "+o.Name, "has more taken from it than came")
-	}
-	return err
+	overdrawn, err1 := v.Overdrawn()
+	orders, err2 := v.WrongOrders()
+	stateless, err3 := v.Stateless()
+	return errors.Join(v.each(overdrawn, err1, "receipt line ", "has more taken from it than came"),
+		v.each(orders, err2, "order ", "expects goods otherwise than its lines say"), v.each(stateless, err3, "", "has no state"))
 }
 
-func (v *verification) invoices() error {
-	checks, err := v.OpenChecks()
-	for _, c := range checks {
-		if c.Open != c.ByFact {
-			v.say(fmt.Sprintf("invoice %d", c.Number), "is %s with %d open, its payments say %d", c.State, c.Open, c.ByFact)
+// lineLevels compares what lines keep of earlier matches; it follows invoices.
+func (v *verification) lineLevels() error {
+	levels, err := v.LineLevels()
+	for _, l := range levels {
+		if !l.Fits {
+			v.say("order line "+l.Name, "has its match level fixed otherwise than its documents say")
+		}
+		if l.Price != v.prices[l.Line] {
+			v.say("order line "+l.Name, "counts %d of price differences, its invoices say %d", l.Price, v.prices[l.Line])
 		}
 	}
 	return err
 }
 
+func (v *verification) invoices() error {
+	for after := int64(0); ; {
+		page, err := v.InvoicesAfter(after)
+		if err != nil || len(page) == 0 {
+			return err
+		}
+		for _, id := range page {
+			if err := v.invoice(id); err != nil {
+				return err
+			}
+			after = id
+		}
+	}
+}
+
+// invoice works out from an invoice's documents where it stands.
+func (v *verification) invoice(id int64) error {
+	s, err := v.InvoiceState(id)
+	if errors.Is(err, store.ErrNone) {
+		return nil // named among the documents without a state
+	}
+	if err != nil {
+		return err
+	}
+	inv, err := v.Invoice(s.Revision)
+	if err != nil {
+		return fmt.Errorf("invoice with row key %d: %w", id, err)
+	}
+	facts, err := v.InvoiceFacts(id, inv.Number)
+	if err != nil {
+		return err
+	}
+	findings, err := v.findings(s)
+	if err != nil {
+		return err
+	}
+	name, want := fmt.Sprintf("invoice %d", inv.Number), s
+	want.Revision, want.Supplier, want.NumberKey, want.Order = facts.Latest, inv.SupplierID, trade.NormalNumber(inv.SupplierNumber), inv.OrderID
+	want.Currency, want.Total, want.Date = inv.Currency, inv.StatedTotal, inv.Date
+	v.stands(&want, facts, findings)
+	if want != s {
+		v.say(name, "stands otherwise than its documents say: %s with %s open, not %s with %s open (%s)", s.State, s.Open.Text(s.Currency), want.State, want.Open.Text(s.Currency), differing(s, want))
+	}
+	if s.State.Unsettled() && !facts.Woken && (len(findings) == 0 || findings[0].Kind != finding.MatchFailed) {
+		return v.matchedAlike(name, inv, s)
+	}
+	if want.TotalBase != 0 && facts.Decision != trade.Void {
+		for _, f := range findings {
+			if f.Kind == finding.UnitPrice {
+				v.prices[inv.Lines[f.Line-1].OrderLineID] += f.Signed()
+			}
+		}
+	}
+	return nil
+}
+
+// stands works out state, open amount and what lists show. Due day, discount and
+// charges follow from what the supplier's and the order's record said at the time, so
+// they are sealed only.
+func (v *verification) stands(want *store.InvoiceState, facts store.InvoiceFacts, findings []finding.Finding) {
+	verdict := finding.Verdict("")
+	for _, f := range findings {
+		switch {
+		case f.Blocks != finding.BlocksVerifying || !f.Open():
+		case f.Verdict == finding.Outside:
+			verdict = finding.Outside
+		case f.Verdict == finding.Waiting && verdict == "":
+			verdict = finding.Waiting
+		}
+	}
+	rejected, under := false, false
+	open := want.Total
+	for _, p := range facts.Payments {
+		rejected = rejected || p.State == store.PaymentRejected
+		under = under || p.State == store.PaymentInTransit
+		if p.State == store.PaymentInTransit || p.State == store.PaymentSettled {
+			open -= p.Taken
+		}
+	}
+	want.Summary, want.Turn, want.Blocked = say.Summary(findings), say.Turn(findings), blocks(findings)
+	switch {
+	case facts.Decision == trade.Refused || facts.Decision == trade.Void:
+		want.State, want.Open, want.Summary, want.Turn, want.Blocked = facts.Decision, 0, string(facts.Decision), "", false
+		return
+	case want.MatchRun == 0:
+		want.State, want.Open = trade.Captured, 0
+	case verdict == finding.Outside:
+		want.State, want.Open = trade.Held, 0
+	case verdict == finding.Waiting:
+		want.State, want.Open = trade.Waiting, 0
+	case facts.Decision != trade.Released:
+		want.State, want.Open, want.TotalBase = trade.Verified, open, -facts.Booked
+	case under:
+		want.State, want.Open, want.TotalBase = trade.InPayment, open, -facts.Booked
+	case open == 0:
+		want.State, want.Open, want.TotalBase = trade.Paid, 0, -facts.Booked
+	default:
+		want.State, want.Open, want.TotalBase = trade.Released, open, -facts.Booked
+	}
+	if rejected {
+		want.Summary = "payment rejected"
+	}
+}
+
+// differing names the fields in which two states differ.
+func differing(a, b store.InvoiceState) string {
+	one, err1 := json.Marshal(a)
+	two, err2 := json.Marshal(b)
+	var x, y map[string]any
+	if errors.Join(err1, err2, json.Unmarshal(one, &x), json.Unmarshal(two, &y)) != nil {
+		return ""
+	}
+	var names []string
+	for name := range x {
+		if x[name] != y[name] {
+			names = append(names, strings.ToLower(name))
+		}
+	}
+	slices.Sort(names)
+	return strings.Join(names, ", ")
+}
+
+// matchedAlike matches an open invoice again and compares with the last match.
+func (v *verification) matchedAlike(name string, inv trade.Invoice, s store.InvoiceState) error {
+	facts, err := v.MatchFacts(inv, s.Revision)
+	if err != nil {
+		return err
+	}
+	now, err := match.Run(facts)
+	if err != nil {
+		return err
+	}
+	last := store.MatchRun{}
+	if s.MatchRun != 0 {
+		if last, err = v.MatchRun(s.MatchRun); err != nil {
+			return err
+		}
+	}
+	if same, err := alike(last, now); err != nil || !same {
+		v.say(name, "would be matched otherwise now than at its last match")
+		return err
+	}
+	return nil
+}
+
+// runs compares where payments stand with what the bank answered.
+func (v *verification) runs() error {
+	runs, err := v.Runs(1 << 30)
+	if err != nil {
+		return err
+	}
+	for _, run := range runs {
+		if err := v.run(run); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (v *verification) run(run store.Run) error {
+	payments, err := v.Payments(run.ID)
+	if err != nil {
+		return err
+	}
+	papers, err := v.BankAnswers(run.ID)
+	if err != nil {
+		return err
+	}
+	said := map[string]iso20022.Status{}
+	for _, paper := range papers {
+		_, content, err := v.Paper(paper)
+		if err != nil {
+			return err
+		}
+		answer, err := iso20022.ReadAnswer(content)
+		if err != nil {
+			v.say(fmt.Sprintf("run %d", run.Number), "has a bank's answer that cannot be read any more: %v", err)
+			continue
+		}
+		for _, p := range payments {
+			if before := said[p.EndToEnd]; before != iso20022.Settled && before != iso20022.Rejected {
+				said[p.EndToEnd], _ = answer.Of(p.EndToEnd)
+			}
+		}
+	}
+	unanswered := false
+	for _, p := range payments {
+		want := store.PaymentInTransit
+		switch {
+		case run.State == store.RunDiscarded:
+			want = store.PaymentDiscarded
+		case run.ApprovedAt == "":
+			want = store.PaymentProposed
+		case said[p.EndToEnd] == iso20022.Settled:
+			want = store.PaymentSettled
+		case said[p.EndToEnd] == iso20022.Rejected:
+			want = store.PaymentRejected
+		}
+		unanswered = unanswered || want == store.PaymentInTransit
+		if p.State != want {
+			v.say("payment "+p.EndToEnd, "is %s, its run and the bank's answers say %s", words(p.State), words(want))
+		}
+	}
+	fits := map[string]bool{
+		store.RunProposed: run.ApprovedAt == "", store.RunDiscarded: run.ApprovedAt == "" && len(papers) == 0, store.RunApproved: run.ApprovedAt != "" && unanswered,
+		store.RunSent: run.ApprovedAt != "" && unanswered, store.RunAnswered: run.ApprovedAt != "" && !unanswered,
+	}[run.State]
+	if !fits {
+		v.say(fmt.Sprintf("run %d", run.Number), "is %s, its payments say otherwise", run.State)
+	}
+	return nil
+}
+
+func (v *verification) series() error {
+	wrong, err := v.WrongSeries()
+	return v.each(wrong, err, "series ", "does not go on from the last number in use")
+}
+
+// audit follows the record's chain and compares every row that it names.
 func (v *verification) audit() error {
+	seals := v.CheckSeals()
 	for {
 		rows, err := v.AuditAfter(v.AuditRows)
-		if err != nil || len(rows) == 0 {
+		if err != nil {
 			return err
+		}
+		if len(rows) == 0 {
+			break
 		}
 		for _, row := range rows {
 			if row.Seq != v.AuditRows+1 || row.Previous != v.Head || row.Hash != row.Chain() {
 				v.say(fmt.Sprintf("audit row %d", row.Seq), "does not follow from the row before it")
 			}
 			v.AuditRows, v.Head = row.Seq, row.Hash
+			if err := seals.Check(row); err != nil {
+				return err
+			}
 		}
 	}
+	err := seals.Finish()
+	for _, b := range seals.Broken {
+		where := b.What
+		if b.Audit != 0 {
+			where = fmt.Sprintf("%s (audit row %d)", b.What, b.Audit)
+		}
+		v.say(b.Row, "%s", where)
+	}
+	return err
 }

@@ -4,7 +4,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
-	"fmt"
+	"strconv"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/ledger"
@@ -108,13 +108,14 @@ type AuditRow struct {
 	At, Actor, Role, Command, Cause string
 	Subject, Number                 string
 	Before, After                   []byte
+	Sealed, Seal                    string // the rows written with it, and the hash of those written once
 	Previous, Hash                  string
 }
 
 var (
 	lastHash  = statement(`SELECT hash FROM audit ORDER BY seq DESC LIMIT 1`)
-	addAudit  = statement(`INSERT INTO audit (at, actor, role, command, cause, subject, number, before, after, previous, hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
-	auditOf   = statement(`SELECT seq, at, actor, role, command, cause, subject, number, before, after, previous, hash FROM audit WHERE subject = ? AND number = ? ORDER BY seq DESC LIMIT ?`)
+	addAudit  = statement(`INSERT INTO audit (at, actor, role, command, cause, subject, number, before, after, sealed, seal, previous, hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	auditOf   = statement(`SELECT seq, at, actor, role, command, cause, subject, number, before, after, sealed, seal, previous, hash FROM audit WHERE subject = ? AND number = ? ORDER BY seq DESC LIMIT ?`)
 	putKey    = statement(`INSERT INTO command_key (actor, key, body, answer, at) VALUES (?, ?, ?, ?, ?)`)
 	getKey    = statement(`SELECT body, answer FROM command_key WHERE actor = ? AND key = ?`)
 	putFinder = statement(`INSERT INTO finder (text, kind, number, label) VALUES (?, ?, ?, ?)`)
@@ -124,16 +125,16 @@ var (
 // Chain is the hash of an audit row: SHA-256 over the hash before it and all of its
 // columns, each led by its length, so that no two rows read alike.
 func (a AuditRow) Chain() string {
-	h := sha256.New()
-	for _, part := range [][]byte{[]byte(a.Previous), []byte(a.At), []byte(a.Actor), []byte(a.Role), []byte(a.Command), []byte(a.Cause),
-		[]byte(a.Subject), []byte(a.Number), a.Before, a.After} {
-		_, _ = fmt.Fprintf(h, "%d:", len(part)) // a hash never fails to write
-		h.Write(part)
+	var row []byte
+	for _, part := range [...]string{a.Previous, a.At, a.Actor, a.Role, a.Command, a.Cause, a.Subject, a.Number, string(a.Before), string(a.After), a.Sealed, a.Seal} {
+		row = append(append(strconv.AppendInt(row, int64(len(part)), 10), ':'), part...)
 	}
-	return hex.EncodeToString(h.Sum(nil))
+	sum := sha256.Sum256(row)
+	return hex.EncodeToString(sum[:])
 }
 
-// AddAudit appends a row to the record, chained to the one before.
+// AddAudit appends a row to the record, chained to the one before. It seals what the
+// transaction wrote since the last.
 func (t *Tx) AddAudit(a AuditRow) error {
 	previous, err := one(t, lastHash, scanOne[string])
 	if err != nil && !errors.Is(err, ErrNone) {
@@ -143,13 +144,14 @@ func (t *Tx) AddAudit(a AuditRow) error {
 	if a.Before == nil {
 		a.Before = []byte{}
 	}
-	return t.do(addAudit, a.At, a.Actor, a.Role, a.Command, a.Cause, a.Subject, a.Number, a.Before, a.After, a.Previous, a.Chain())
+	a.Sealed, a.Seal = t.seals.take()
+	return t.do(addAudit, a.At, a.Actor, a.Role, a.Command, a.Cause, a.Subject, a.Number, a.Before, a.After, a.Sealed, a.Seal, a.Previous, a.Chain())
 }
 
 // Audit lists what happened to a document, the latest first.
 func (t *Tx) Audit(subject, number string, limit int) ([]AuditRow, error) {
 	return list(t, auditOf, func(r row) (a AuditRow, err error) {
-		err = r.Scan(&a.Seq, &a.At, &a.Actor, &a.Role, &a.Command, &a.Cause, &a.Subject, &a.Number, &a.Before, &a.After, &a.Previous, &a.Hash)
+		err = r.Scan(&a.Seq, &a.At, &a.Actor, &a.Role, &a.Command, &a.Cause, &a.Subject, &a.Number, &a.Before, &a.After, &a.Sealed, &a.Seal, &a.Previous, &a.Hash)
 		return
 	}, subject, number, limit)
 }

@@ -51,6 +51,7 @@ var (
 		supplier = excluded.supplier, number_key = excluded.number_key, purchase_order = excluded.purchase_order, currency = excluded.currency, total = excluded.total, total_base = excluded.total_base,
 		invoice_date = excluded.invoice_date, due_on = excluded.due_on, discount_until = excluded.discount_until, discount = excluded.discount, open = excluded.open, charges = excluded.charges,
 		blocked = excluded.blocked, turn = excluded.turn, summary = excluded.summary, checked_at = excluded.checked_at`)
+	checkedAt       = statement(`UPDATE invoice_state SET checked_at = ?2 WHERE invoice = ?1`)
 	getInvoiceState = statement(`SELECT invoice, state, since, version, revision, coalesce(match_run, 0), coalesce(supplier, 0), number_key, coalesce(purchase_order, 0), currency, total, total_base, invoice_date, due_on,
 		discount_until, discount, open, charges, blocked, turn, summary, checked_at FROM invoice_state WHERE invoice = ?`)
 	invoiceIDOf = statement(`SELECT id FROM invoice WHERE number = ?`)
@@ -114,6 +115,9 @@ func (t *Tx) SaveInvoiceState(s InvoiceState) error {
 	return t.do(addInvoiceState, s.Invoice, s.State, s.Since, s.Version, s.Revision, s.MatchRun, s.Supplier, s.NumberKey, s.Order, s.Currency, s.Total, s.TotalBase, s.Date, s.Due,
 		s.DiscountUntil, s.Discount, s.Open, s.Charges, s.Blocked, s.Turn, s.Summary, s.CheckedAt)
 }
+
+// CheckedAt notes that an invoice was matched and nothing came of it.
+func (t *Tx) CheckedAt(invoice int64, at string) error { return t.do(checkedAt, invoice, at) }
 
 // InvoiceState reads where an invoice stands.
 func (t *Tx) InvoiceState(invoice int64) (InvoiceState, error) {

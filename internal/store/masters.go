@@ -19,7 +19,7 @@ type Company struct {
 
 var (
 	getCompany = statement(`SELECT name, currency, zone, over_delivery, under_delivery, match_level, iban, bic, country FROM company`)
-	putCompany = statement(`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, match_level, iban, bic, country) VALUES (1, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	putCompany = statement(`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, match_level, iban, bic, country) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
 )
 
 // Company reads the company, or ErrNone before it is set up.
@@ -32,7 +32,7 @@ func (t *Tx) Company() (Company, error) {
 
 // AddCompany writes the company.
 func (t *Tx) AddCompany(c Company) error {
-	return t.do(putCompany, c.Name, c.Currency, c.Zone, c.Policy.OverDelivery, c.Policy.UnderDelivery, c.Level, c.IBAN, c.BIC, c.Country)
+	return t.do(putCompany, 1, c.Name, c.Currency, c.Zone, c.Policy.OverDelivery, c.Policy.UnderDelivery, c.Level, c.IBAN, c.BIC, c.Country)
 }
 
 // Person is somebody who signs in.
@@ -54,7 +54,7 @@ var (
 	personByLogin = statement(personColumns + `WHERE p.login = ?`)
 	personByID    = statement(personColumns + `WHERE p.id = ?`)
 	allPeople     = statement(personColumns + `ORDER BY p.id`)
-	addPerson     = statement(`INSERT INTO person (login, name, password, about, authority, comma) VALUES (?, ?, ?, ?, ?, ?)`)
+	addPerson     = statement(`INSERT INTO person (login, name, password, about, authority, comma, active) VALUES (?, ?, ?, ?, ?, ?, ?)`)
 	addRole       = statement(`INSERT INTO person_role (person, role) VALUES (?, ?)`)
 )
 
@@ -78,7 +78,7 @@ func (t *Tx) People() ([]Person, error) { return list(t, allPeople, scanPerson) 
 
 // AddPerson writes a person with roles.
 func (t *Tx) AddPerson(p Person) (int64, error) {
-	id, err := t.exec(addPerson, p.Login, p.Name, p.Password, p.About, p.Authority, p.Comma)
+	id, err := t.exec(addPerson, p.Login, p.Name, p.Password, p.About, p.Authority, p.Comma, true)
 	for _, role := range p.Roles {
 		if err == nil {
 			err = t.do(addRole, id, role)
@@ -152,12 +152,12 @@ type Item struct {
 var (
 	addItem         = statement(`INSERT INTO item (code, name, unit, whole, match_level) VALUES (?, ?, ?, ?, nullif(?, ''))`)
 	itemByCode      = statement(`SELECT id, code, name, unit, whole, coalesce(match_level, '') FROM item WHERE code = ?`)
-	addItemSupplier = statement(`INSERT INTO item_supplier (item, supplier, code) VALUES (?, ?, ?)`)
+	addItemSupplier = statement(`INSERT INTO item_supplier (item, supplier, code, match_level) VALUES (?, ?, ?, nullif(?, ''))`)
 	itemAtSupplier  = statement(`SELECT code FROM item_supplier WHERE item = ? AND supplier = ?`)
 	addBudget       = statement(`INSERT INTO budget (code, name, account) VALUES (?, ?, ?)`)
 	addRate         = statement(`INSERT INTO exchange_rate (currency, day, rate) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET rate = excluded.rate`)
 	rateOn          = statement(`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`)
-	closePeriod     = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?) ON CONFLICT DO NOTHING`)
+	closePeriod     = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?)`)
 	periodClosed    = statement(`SELECT count(*) FROM period WHERE month = ?`)
 	addLimit        = statement(`INSERT INTO limit_rule (order_line, item, supplier, kind, side, percent, absolute) VALUES (nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`)
 	limitsOf        = statement(`SELECT coalesce(order_line, 0), coalesce(item, 0), coalesce(supplier, 0), kind, side, percent, absolute FROM limit_rule
@@ -180,7 +180,7 @@ func (t *Tx) ItemByCode(code string) (Item, error) {
 
 // AddItemAtSupplier writes the code under which a supplier sells an item.
 func (t *Tx) AddItemAtSupplier(item, supplier int64, code string) error {
-	return t.do(addItemSupplier, item, supplier, code)
+	return t.do(addItemSupplier, item, supplier, code, "")
 }
 
 // CodeAtSupplier is the supplier's own code of an item, empty where none is known.
@@ -208,11 +208,17 @@ func (t *Tx) Rate(currency money.Currency, on day.Day) (money.Decimal, error) {
 // ClosePeriod closes a month of the books.
 func (t *Tx) ClosePeriod(month, at string) error { return t.do(closePeriod, month, at) }
 
+// PeriodClosed tells whether a month of the books is closed.
+func (t *Tx) PeriodClosed(month string) (bool, error) {
+	n, err := t.number(periodClosed, month)
+	return n > 0, err
+}
+
 // FirstOpenDay is the first day on or after d whose period is open.
 func (t *Tx) FirstOpenDay(d day.Day) (day.Day, error) {
 	for {
-		closed, err := t.number(periodClosed, d.Month())
-		if err != nil || closed == 0 {
+		closed, err := t.PeriodClosed(d.Month())
+		if err != nil || !closed {
 			return d, err
 		}
 		d = d.EndOfMonth().Add(1)

@@ -11,11 +11,13 @@ var (
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0))`)
 	addOrderLine = statement(`INSERT INTO order_line (purchase_order, no, item, supplier_code, description, quantity, unit, whole, price, base, discount, charge, net,
 		tax_category, tax_rate, budget, wanted_on, match_level) VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, ''))`)
-	addOrderState     = statement(`INSERT INTO order_state (purchase_order, state, version, open_goods) VALUES (?, ?, 1, 1)`)
-	addOrderLineState = statement(`INSERT INTO order_line_state (order_line) VALUES (?)`)
-	touchOrder        = statement(`UPDATE order_state SET version = version + 1, open_goods = ?2 WHERE purchase_order = ?1`)
-	setLineState      = statement(`UPDATE order_line_state SET received = ?2, billed = ?3, beyond = ?4, closed_goods = ?5, closed_invoices = ?6, match_level = ?7, price_difference = ?8 WHERE order_line = ?1`)
-	addLineClose      = statement(`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at) VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`)
+	putOrderState = statement(`INSERT INTO order_state (purchase_order, state, version, open_goods) VALUES (?, ?, ?, ?)
+		ON CONFLICT (purchase_order) DO UPDATE SET state = excluded.state, version = excluded.version, open_goods = excluded.open_goods`)
+	putLineState = statement(`INSERT INTO order_line_state (order_line, received, billed, beyond, closed_goods, closed_invoices, match_level, price_difference)
+		VALUES (?, ?, ?, ?, ?, ?, nullif(?, ''), ?)
+		ON CONFLICT (order_line) DO UPDATE SET received = excluded.received, billed = excluded.billed, beyond = excluded.beyond, closed_goods = excluded.closed_goods,
+		closed_invoices = excluded.closed_invoices, match_level = excluded.match_level, price_difference = excluded.price_difference`)
+	addLineClose = statement(`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at) VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`)
 )
 
 // NewLine is an order line with the item's key; Level may be empty.
@@ -35,7 +37,7 @@ func (t *Tx) AddOrder(o trade.Order, lines []NewLine, by int64) (id int64, err e
 		if err != nil {
 			return 0, err
 		}
-		if err := t.do(addOrderLineState, line); err != nil {
+		if err := t.SaveLine(&trade.OrderLine{ID: line}); err != nil {
 			return 0, err
 		}
 		for _, r := range l.Limits {
@@ -44,7 +46,7 @@ func (t *Tx) AddOrder(o trade.Order, lines []NewLine, by int64) (id int64, err e
 			}
 		}
 	}
-	return id, t.do(addOrderState, id, o.State)
+	return id, t.do(putOrderState, id, o.State, 1, o.State == trade.Issued)
 }
 
 const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on, o.wanted_on, o.requested_by, o.place, o.note, st.version
@@ -55,7 +57,7 @@ var (
 	orderByID     = statement(orderColumns + `WHERE o.id = ?`)
 	orderIDOf     = statement(`SELECT id FROM purchase_order WHERE number = ? AND supplier = ?`)
 	orderLines    = statement(`SELECT l.id, coalesce(l.item, 0), l.no, coalesce(i.code, ''), l.supplier_code, l.description, l.quantity, l.unit, l.whole, l.price, l.base, l.discount, l.charge, l.net,
-		l.tax_category, l.tax_rate, l.budget, b.account, l.wanted_on, coalesce(ls.match_level, l.match_level, x.match_level, i.match_level, s.match_level, c.match_level),
+		l.tax_category, l.tax_rate, l.budget, b.account, l.wanted_on, coalesce(ls.match_level, l.match_level, x.match_level, i.match_level, s.match_level, c.match_level), ls.match_level IS NOT NULL,
 		ls.received, ls.billed, ls.beyond, ls.closed_goods, ls.closed_invoices, ls.price_difference
 		FROM order_line l JOIN order_line_state ls ON ls.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order JOIN supplier s ON s.id = o.supplier
 		JOIN budget b ON b.code = l.budget JOIN company c LEFT JOIN item i ON i.id = l.item LEFT JOIN item_supplier x ON x.item = l.item AND x.supplier = o.supplier
@@ -116,7 +118,7 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 	lines, err := list(t, orderLines, func(r row) (*trade.OrderLine, error) {
 		l, item := &trade.OrderLine{}, int64(0)
 		err := r.Scan(&l.ID, &item, &l.No, &l.ItemCode, &l.SupplierCode, &l.Description, &l.Quantity, &l.Unit, &l.Whole, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.Net,
-			&l.TaxCategory, &l.TaxRate, &l.Budget, &l.Account, &l.WantedOn, &l.Level, &l.Received, &l.Billed, &l.Beyond, &l.ClosedGoods, &l.ClosedInvoices, &l.PriceSoFar)
+			&l.TaxCategory, &l.TaxRate, &l.Budget, &l.Account, &l.WantedOn, &l.Level, &l.LevelFixed, &l.Received, &l.Billed, &l.Beyond, &l.ClosedGoods, &l.ClosedInvoices, &l.PriceSoFar)
 		items[l.ID] = item
 		return l, err
 	}, o.ID)
@@ -180,7 +182,11 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 
 // SaveLine writes the state of an order line.
 func (t *Tx) SaveLine(l *trade.OrderLine) error {
-	return t.do(setLineState, l.ID, l.Received, l.Billed, l.Beyond, l.ClosedGoods, l.ClosedInvoices, l.Level, l.PriceSoFar)
+	fixed := trade.Level("")
+	if l.LevelFixed {
+		fixed = l.Level
+	}
+	return t.do(putLineState, l.ID, l.Received, l.Billed, l.Beyond, l.ClosedGoods, l.ClosedInvoices, fixed, l.PriceSoFar)
 }
 
 // TouchOrder counts the order's version up and notes whether goods are still expected.
@@ -190,7 +196,7 @@ func (t *Tx) TouchOrder(o *trade.Order) error {
 		expected = expected || l.Rest() > 0
 	}
 	o.Version++
-	return t.do(touchOrder, o.ID, expected && o.State == trade.Issued)
+	return t.do(putOrderState, o.ID, o.State, o.Version, expected && o.State == trade.Issued)
 }
 
 // LineClose closes (1) or reopens (−1) an order line to goods or invoices.

@@ -82,12 +82,11 @@ var (
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.state = 'released' AND NOT EXISTS (SELECT 1 FROM payment_item x JOIN payment_state y ON y.payment = x.payment WHERE x.invoice = s.invoice AND y.state = 'proposed')
 		ORDER BY s.due_on, s.invoice`)
-	addRun         = statement(`INSERT INTO payment_run (number, due_by, pay_on, iban, bic, made_by, made_at) VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`)
-	addRunState    = statement(`INSERT INTO run_state (run, state, version) VALUES (?, 'proposed', 1)`)
-	setRunState    = statement(`UPDATE run_state SET state = ?2, version = version + 1, approved_by = nullif(?3, 0), approved_at = ?4, message = ?5, paper = nullif(?6, 0) WHERE run = ?1`)
+	addRun      = statement(`INSERT INTO payment_run (number, due_by, pay_on, iban, bic, made_by, made_at) VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`)
+	putRunState = statement(`INSERT INTO run_state (run, state, version, approved_by, approved_at, message, paper) VALUES (?, ?, ?, nullif(?, 0), ?, ?, nullif(?, 0))
+		ON CONFLICT (run) DO UPDATE SET state = excluded.state, version = excluded.version, approved_by = excluded.approved_by, approved_at = excluded.approved_at, message = excluded.message, paper = excluded.paper`)
 	addPayment     = statement(`INSERT INTO payment (run, end_to_end, supplier, currency, amount, iban, bic) VALUES (?, ?, ?, ?, ?, ?, ?)`)
-	addPayState    = statement(`INSERT INTO payment_state (payment, state) VALUES (?, 'proposed')`)
-	setPayState    = statement(`UPDATE payment_state SET state = ?2, reason = ?3 WHERE payment = ?1`)
+	putPayState    = statement(`INSERT INTO payment_state (payment, state, reason) VALUES (?, ?, ?) ON CONFLICT (payment) DO UPDATE SET state = excluded.state, reason = excluded.reason`)
 	addPaymentItem = statement(`INSERT INTO payment_item (payment, invoice, amount, discount) VALUES (?, ?, ?, ?)`)
 	runByNumber    = statement(runColumns + `WHERE r.number = ?`)
 	runByMessage   = statement(runColumns + `WHERE x.message = ? AND x.message <> ''`)
@@ -160,6 +159,7 @@ const (
 
 // The states of a payment.
 const (
+	PaymentProposed  = "proposed"
 	PaymentInTransit = "in_transit"
 	PaymentSettled   = "settled"
 	PaymentRejected  = "rejected"
@@ -177,12 +177,13 @@ func (t *Tx) AddRun(u Run) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	return id, t.do(addRunState, id)
+	u.ID, u.State = id, RunProposed
+	return id, t.SaveRun(u)
 }
 
-// SaveRun writes where a run stands.
+// SaveRun writes where a run stands, as its next version.
 func (t *Tx) SaveRun(u Run) error {
-	return t.do(setRunState, u.ID, u.State, u.ApprovedBy, u.ApprovedAt, u.Message, u.Paper)
+	return t.do(putRunState, u.ID, u.State, u.Version+1, u.ApprovedBy, u.ApprovedAt, u.Message, u.Paper)
 }
 
 // RunByNumber finds a run.
@@ -234,12 +235,12 @@ func (t *Tx) AddPayment(run int64, p Payment) error {
 			return err
 		}
 	}
-	return t.do(addPayState, id)
+	return t.SetPaymentState(id, PaymentProposed, "")
 }
 
 // SetPaymentState writes where a payment stands.
 func (t *Tx) SetPaymentState(payment int64, state, reason string) error {
-	return t.do(setPayState, payment, state, reason)
+	return t.do(putPayState, payment, state, reason)
 }
 
 // Payments lists the payments of a run.

@@ -73,6 +73,7 @@ type Tx struct {
 	ctx   context.Context
 	tx    *sql.Tx
 	stmts func(*query) (*sql.Stmt, error)
+	seals seals
 }
 
 // Context is the transaction's context.
@@ -94,22 +95,32 @@ func run(ctx context.Context, db *sql.DB, options *sql.TxOptions, lock *sync.Mut
 		return err
 	}
 	defer func() { _ = tx.Rollback() }() // nothing to do once committed
+	mine := map[*query]*sql.Stmt{}
 	prepare := func(q *query) (*sql.Stmt, error) {
+		if own, ok := mine[q]; ok {
+			return own, nil
+		}
 		lock.Lock()
 		stmt, ok := cache[q]
 		lock.Unlock()
-		if !ok {
-			// Prepared on this transaction's connection, so that the one writer never waits for itself.
-			own, err := tx.PrepareContext(ctx, q.text)
-			if err != nil {
-				return nil, fmt.Errorf("store: %w in %s", err, q.text)
-			}
-			return own, nil
+		if ok {
+			mine[q] = tx.StmtContext(ctx, stmt)
+			return mine[q], nil
 		}
-		return tx.StmtContext(ctx, stmt), nil
+		// Prepared on this transaction's connection, so that the one writer never waits for itself.
+		own, err := tx.PrepareContext(ctx, q.text)
+		if err != nil {
+			return nil, fmt.Errorf("store: %w in %s", err, q.text)
+		}
+		mine[q] = own
+		return own, nil
 	}
-	if err := do(&Tx{ctx, tx, prepare}); err != nil {
+	t := &Tx{ctx: ctx, tx: tx, stmts: prepare}
+	if err := do(t); err != nil {
 		return err
+	}
+	if len(t.seals.names) > 0 {
+		return errUnsealed
 	}
 	return tx.Commit()
 }
@@ -136,13 +147,19 @@ func (s *Store) Prepare(ctx context.Context) error {
 }
 
 // query is one statement of the store, registered so that all can be prepared and tested.
-type query struct{ text string }
+type query struct {
+	text   string
+	sealed *sealedInsert
+}
 
 var queries []*query
 
 func statement(text string) *query {
-	q := &query{text}
+	q := &query{text, sealedBy(text)}
 	queries = append(queries, q)
+	if q.sealed != nil && sealedTables[q.sealed.table] == nil {
+		addSealed(q.sealed)
+	}
 	return q
 }
 
@@ -155,7 +172,11 @@ func (t *Tx) exec(q *query, args ...any) (int64, error) {
 	if err != nil {
 		return 0, fmt.Errorf("store: %w in %s", err, q.text)
 	}
-	return result.LastInsertId()
+	id, err := result.LastInsertId()
+	if err == nil && q.sealed != nil {
+		err = t.seals.note(q.sealed, args, id)
+	}
+	return id, err
 }
 
 func (t *Tx) do(q *query, args ...any) error {
@@ -244,4 +265,38 @@ func (t *Tx) NextNumber(series string) (int64, error) {
 // Exec runs a raw statement; for tests that damage rows by hand.
 func (s *Store) Exec(ctx context.Context, text string, args ...any) (sql.Result, error) {
 	return s.writer.ExecContext(ctx, text, args...)
+}
+
+// QueryRow reads a raw row; for tests.
+func (s *Store) QueryRow(ctx context.Context, text string, args ...any) *sql.Row {
+	return s.writer.QueryRowContext(ctx, text, args...)
+}
+
+// Schema is what the file is made of; for tests that try every part of it.
+type Schema struct {
+	Columns  map[string][]string // by table
+	Triggers []string
+}
+
+// Tables reads the schema.
+func (s *Store) Tables(ctx context.Context) (Schema, error) {
+	schema := Schema{Columns: map[string][]string{}}
+	rows, err := s.writer.QueryContext(ctx, `SELECT t.name, c.name FROM pragma_table_list t JOIN pragma_table_info(t.name) c WHERE t.schema = 'main' AND t.type IN ('table', 'virtual')
+		AND t.name NOT LIKE 'sqlite_%' AND t.name NOT LIKE 'goose_%' AND t.name NOT LIKE 'finder_%' UNION ALL SELECT name, '' FROM sqlite_schema WHERE type = 'trigger'`)
+	if err != nil {
+		return schema, err
+	}
+	defer rows.Close() //nolint:errcheck // reported by rows.Err
+	for rows.Next() {
+		var table, column string
+		if err := rows.Scan(&table, &column); err != nil {
+			return schema, err
+		}
+		if column == "" {
+			schema.Triggers = append(schema.Triggers, table)
+		} else {
+			schema.Columns[table] = append(schema.Columns[table], column)
+		}
+	}
+	return schema, rows.Err()
 }

@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"path/filepath"
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -110,7 +112,8 @@ func TestPapersAreKeptOnceAndWhole(t *testing.T) {
 		paper, kept, err := tx.Paper(first)
 		require.Equal(t, content, kept)
 		require.Equal(t, "a.xml", paper.Name)
-		return err
+		require.NoError(t, err)
+		return tx.AddAudit(AuditRow{After: []byte("{}")})
 	}))
 }
 
@@ -118,4 +121,47 @@ func TestAuditRowsHangTogether(t *testing.T) {
 	a := AuditRow{Actor: "ab", Role: "c"}
 	b := AuditRow{Actor: "a", Role: "bc"}
 	require.NotEqual(t, a.Chain(), b.Chain(), "no two rows read alike")
+}
+
+// Facts without a record of who wrote them are no facts.
+func TestRowsWithoutAnAuditRowAreRefused(t *testing.T) {
+	s := fresh(t)
+	keep := func(tx *Tx) error {
+		_, err := tx.KeepPaper("a.xml", "application/xml", []byte("x"), "")
+		return err
+	}
+	require.ErrorIs(t, s.Write(t.Context(), keep), errUnsealed)
+	require.NoError(t, s.Read(t.Context(), func(tx *Tx) error {
+		papers, err := tx.number(&query{text: "SELECT count(*) FROM paper"})
+		require.Zero(t, papers)
+		return err
+	}))
+}
+
+// Every table is sealed with all of its columns or said not to be, and every statement
+// that writes a sealed table writes whole rows.
+func TestEveryTableIsSealedOrSaysWhyNot(t *testing.T) {
+	s := fresh(t)
+	schema, err := s.Tables(t.Context())
+	require.NoError(t, err)
+	for table, columns := range schema.Columns {
+		sealed := sealedTables[table]
+		if sealed == nil {
+			require.NotEmpty(t, Unsealed[table], table)
+			continue
+		}
+		if !slices.Contains(sealed.columns, "id") {
+			columns = slices.DeleteFunc(columns, func(c string) bool { return c == "id" })
+		}
+		require.ElementsMatch(t, columns, sealed.columns, table)
+	}
+	for _, q := range queries {
+		words := strings.Fields(q.text)
+		if q.sealed != nil {
+			require.Equal(t, sealedTables[q.sealed.table].columns, q.sealed.columns, q.text)
+		} else if words[0] == "UPDATE" || words[0] == "DELETE" {
+			table := map[string]int{"UPDATE": 1, "DELETE": 2}[words[0]]
+			require.True(t, sealedTables[words[table]] == nil || q == checkedAt, q.text)
+		}
+	}
 }

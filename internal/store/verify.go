@@ -2,6 +2,7 @@ package store
 
 import (
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
 )
 
 var (
@@ -23,7 +24,29 @@ var (
 	openInvoices = statement(`SELECT i.number, s.state, s.open, CASE WHEN s.state IN ('verified', 'released', 'in_payment', 'paid') THEN r.stated_total ELSE 0 END
 		- coalesce((SELECT sum(x.amount + x.discount) FROM payment_item x JOIN payment_state y ON y.payment = x.payment WHERE x.invoice = s.invoice AND y.state IN ('in_transit', 'settled')), 0)
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision`)
-	auditAfter = statement(`SELECT seq, at, actor, role, command, cause, subject, number, before, after, previous, hash FROM audit WHERE seq > ? ORDER BY seq LIMIT 500`)
+	transitBooked   = statement(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'in_transit' GROUP BY detail`)
+	transitComputed = statement(`SELECT p.end_to_end, -p.amount FROM payment p JOIN payment_state s ON s.payment = p.id WHERE s.state = 'in_transit'`)
+	lineLevels      = statement(`SELECT o.number || '/' || l.no, s.price_difference,
+		(s.match_level IS NOT NULL) = (EXISTS (SELECT 1 FROM receipt_line r WHERE r.order_line = l.id AND r.quantity > 0) OR EXISTS (SELECT 1 FROM allocation a WHERE a.order_line = l.id)), l.id
+		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
+	orderDifferences = statement(`SELECT o.number, 0 FROM purchase_order o LEFT JOIN order_state st ON st.purchase_order = o.id WHERE st.state IS NULL OR st.open_goods <> (st.state = 'issued' AND
+		EXISTS (SELECT 1 FROM order_line l JOIN order_line_state s ON s.order_line = l.id WHERE l.purchase_order = o.id AND s.closed_goods = 0 AND s.received < l.quantity))`)
+	stateless = statement(`SELECT 'order line ' || o.number || '/' || l.no, 0 FROM order_line l JOIN purchase_order o ON o.id = l.purchase_order WHERE l.id NOT IN (SELECT order_line FROM order_line_state)
+		UNION ALL SELECT 'invoice ' || number, 0 FROM invoice WHERE id NOT IN (SELECT invoice FROM invoice_state)
+		UNION ALL SELECT 'run ' || number, 0 FROM payment_run WHERE id NOT IN (SELECT run FROM run_state)
+		UNION ALL SELECT 'payment ' || end_to_end, 0 FROM payment WHERE id NOT IN (SELECT payment FROM payment_state)`)
+	seriesGaps = statement(`WITH used (kind, last) AS (SELECT 'order', max(number) FROM purchase_order UNION ALL SELECT 'delivery', max(number) FROM delivery UNION ALL SELECT 'invoice', max(number) FROM invoice
+		UNION ALL SELECT 'hold', max(number) FROM hold UNION ALL SELECT 'entry', max(number) FROM entry UNION ALL SELECT 'run', max(number) FROM payment_run
+		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5), '-') + 5) AS INTEGER)) FROM payment)
+		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind WHERE used.last IS NOT NULL AND s.next IS NOT used.last + 1`)
+	invoicesAfter = statement(`SELECT id FROM invoice WHERE id > ? ORDER BY id LIMIT 500`)
+	latestOf      = statement(`SELECT max(id) FROM invoice_revision WHERE invoice = ?`)
+	lastDecision  = statement(`SELECT decision FROM invoice_decision WHERE invoice = ? ORDER BY id DESC LIMIT 1`)
+	paymentStates = statement(`SELECT x.state, i.amount + i.discount FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ?`)
+	wokenNow      = statement(`SELECT count(*) FROM wake WHERE invoice = ?`)
+	payablesOf    = statement(`SELECT coalesce(sum(l.base), 0) FROM entry e JOIN entry_line l ON l.entry = e.id WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables'`)
+	bankAnswers   = statement(`SELECT paper FROM bank_answer WHERE run = ? ORDER BY id`)
+	auditAfter    = statement(`SELECT seq, at, actor, role, command, cause, subject, number, before, after, sealed, seal, previous, hash FROM audit WHERE seq > ? ORDER BY seq LIMIT 500`)
 )
 
 // Sum is an amount under a name.
@@ -96,10 +119,97 @@ func (t *Tx) OpenChecks() ([]OpenCheck, error) {
 	})
 }
 
+// TransitSums gives payments in transit by end-to-end id: as booked, and as the
+// payments say.
+func (t *Tx) TransitSums() (booked, computed []Sum, err error) {
+	if booked, err = list(t, transitBooked, scanSum); err == nil {
+		computed, err = list(t, transitComputed, scanSum)
+	}
+	return
+}
+
+// LineLevel is what an order line keeps of its matching: the price differences so
+// far, and whether its level is fixed just when something was received or billed.
+type LineLevel struct {
+	Name  string
+	Price money.Amount
+	Fits  bool
+	Line  int64
+}
+
+// LineLevels gives it for every order line.
+func (t *Tx) LineLevels() ([]LineLevel, error) {
+	return list(t, lineLevels, func(r row) (l LineLevel, err error) {
+		err = r.Scan(&l.Name, &l.Price, &l.Fits, &l.Line)
+		return
+	})
+}
+
+// WrongOrders lists orders that are expected to bring goods, or not, otherwise than
+// their lines say.
+func (t *Tx) WrongOrders() ([]Sum, error) { return list(t, orderDifferences, scanSum) }
+
+// Stateless lists documents without a state.
+func (t *Tx) Stateless() ([]Sum, error) { return list(t, stateless, scanSum) }
+
+// WrongSeries lists number series whose next number does not follow the last in use.
+func (t *Tx) WrongSeries() ([]Sum, error) { return list(t, seriesGaps, scanSum) }
+
+// InvoicesAfter lists row keys of invoices, some at a time.
+func (t *Tx) InvoicesAfter(id int64) ([]int64, error) {
+	return list(t, invoicesAfter, scanOne[int64], id)
+}
+
+// InvoiceFacts is what decides where an invoice stands.
+type InvoiceFacts struct {
+	Latest   int64              // row key of the latest revision
+	Decision trade.InvoiceState // the last one, or empty
+	Payments []PaymentPart      // that hold the invoice
+	Booked   money.Amount       // trade payables of its entries in company currency, a credit is negative
+	Woken    bool               // it is about to be matched again
+}
+
+// PaymentPart is what one payment takes off an invoice.
+type PaymentPart struct {
+	State string
+	Taken money.Amount
+}
+
+// InvoiceFacts reads what decides where an invoice stands.
+func (t *Tx) InvoiceFacts(invoice, number int64) (f InvoiceFacts, err error) {
+	if f.Latest, err = t.number(latestOf, invoice); err != nil {
+		return
+	}
+	decisions, err := list(t, lastDecision, scanOne[trade.InvoiceState], invoice)
+	if err != nil {
+		return
+	}
+	f.Decision = append(decisions, "")[0]
+	if f.Payments, err = list(t, paymentStates, func(r row) (p PaymentPart, err error) {
+		err = r.Scan(&p.State, &p.Taken)
+		return
+	}, invoice); err != nil {
+		return
+	}
+	booked, err := t.number(payablesOf, number)
+	if err != nil {
+		return
+	}
+	f.Booked = money.Amount(booked)
+	woken, err := t.number(wokenNow, invoice)
+	f.Woken = woken > 0
+	return
+}
+
+// BankAnswers are the papers of the bank's answers to a run, in the order they were taken.
+func (t *Tx) BankAnswers(run int64) ([]int64, error) {
+	return list(t, bankAnswers, scanOne[int64], run)
+}
+
 // AuditAfter lists the record's rows after a number, in order, some at a time.
 func (t *Tx) AuditAfter(seq int64) ([]AuditRow, error) {
 	return list(t, auditAfter, func(r row) (a AuditRow, err error) {
-		err = r.Scan(&a.Seq, &a.At, &a.Actor, &a.Role, &a.Command, &a.Cause, &a.Subject, &a.Number, &a.Before, &a.After, &a.Previous, &a.Hash)
+		err = r.Scan(&a.Seq, &a.At, &a.Actor, &a.Role, &a.Command, &a.Cause, &a.Subject, &a.Number, &a.Before, &a.After, &a.Sealed, &a.Seal, &a.Previous, &a.Hash)
 		return
 	}, seq)
 }

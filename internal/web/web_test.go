@@ -35,11 +35,13 @@ func serve(t *testing.T) (*httptest.Server, *store.Store) {
 	app := jobs.New(s, jobs.Options{})
 	_, err = app.Found(t.Context(), jobs.Founding{Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "UTC", Level: trade.ThreeWay}, First: jobs.PersonEntry{Login: "administrator", Name: "A", Password: password}})
 	require.NoError(t, err)
+	first, err := app.ActorByLogin(t.Context(), "administrator")
+	require.NoError(t, err)
 	hash, err := jobs.HashPassword(password)
 	require.NoError(t, err)
 	for _, role := range jobs.AllRoles {
 		if role != "administrator" {
-			require.NoError(t, s.Write(t.Context(), func(tx *store.Tx) error {
+			require.NoError(t, app.Masters(t.Context(), jobs.Command{Actor: first}, "person", func(tx *store.Tx) error {
 				_, err := tx.AddPerson(store.Person{Login: role, Name: role, Password: hash, Roles: []string{role}})
 				return err
 			}))

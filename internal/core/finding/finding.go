@@ -180,3 +180,12 @@ func (f Finding) Turn() string {
 		return "clerk"
 	}
 }
+
+// Signed is the difference with its direction: below zero where the price is lower
+// than the order's.
+func (f Finding) Signed() money.Amount {
+	if f.Kind == UnitPrice && f.Price < f.Reference {
+		return -f.Difference
+	}
+	return f.Difference
+}

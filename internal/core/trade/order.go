@@ -105,6 +105,7 @@ type OrderLine struct {
 	Account      Account
 	WantedOn     day.Day
 	Level        Level
+	LevelFixed   bool // by the first receipt or invoice (rules §11)
 
 	Limits limit.Book
 

@@ -102,6 +102,18 @@ func ReadAnswer(content []byte) (Answer, error) {
 	return a, nil
 }
 
+// Of is what the answer says of one payment, with the reason in the bank's words: the
+// payment's own status, or the whole file's.
+func (a Answer) Of(endToEnd string) (status Status, reason string) {
+	status = a.Group
+	for _, p := range a.Payments {
+		if p.EndToEnd == endToEnd {
+			status, reason = p.Status, strings.TrimSpace(p.Code+" "+p.Text)
+		}
+	}
+	return
+}
+
 // WriteAnswer writes a pain.002.001.11 file, as a bank would.
 func WriteAnswer(a Answer) ([]byte, error) {
 	var doc pain002

@@ -1,0 +1,387 @@
+package store
+
+import (
+	"crypto/sha256"
+	"database/sql/driver"
+	"encoding/binary"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"net/url"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+)
+
+// A seal ties every row that a transaction wrote to the audit row it ends with: the
+// audit row names the rows and holds a hash of what they said, and is itself chained.
+// A row that was changed, added or removed past the jobs no longer fits its seal.
+//
+// Rows that are written once share one hash (column seal). Rows that may be written
+// again, masters and states, carry a hash each, and the last one counts.
+
+// sealing says how the rows of a table are sealed: by how many leading columns a row
+// is found (none: by its own key, id), and whether it may be written again.
+type sealing struct {
+	keys    int
+	changes bool
+}
+
+var sealings = map[string]sealing{
+	"company": {1, true}, "person": {0, true}, "person_role": {2, true}, "supplier": {0, true}, "item": {0, true}, "item_supplier": {2, true},
+	"budget": {1, true}, "exchange_rate": {2, true}, "period": {1, true}, "limit_rule": {0, true},
+	"purchase_order": {}, "order_line": {}, "order_state": {1, true}, "order_line_state": {1, true},
+	"delivery": {}, "receipt_line": {}, "line_close": {}, "allocation": {}, "paper": {}, "paper_part": {keys: 2},
+	"invoice": {}, "invoice_revision": {}, "invoice_line": {}, "invoice_charge": {keys: 2}, "invoice_tax": {keys: 2}, "invoice_state": {1, true},
+	"invoice_decision": {}, "match_run": {}, "acceptance": {}, "hold": {}, "hold_end": {keys: 1}, "entry": {}, "entry_line": {keys: 2},
+	"payment_run": {}, "run_state": {1, true}, "payment": {}, "payment_state": {1, true}, "payment_item": {}, "bank_answer": {},
+}
+
+// Unsealed are the tables that no seal covers, with what is in them or, where verify
+// proves them otherwise, how.
+var Unsealed = map[string]string{
+	"audit":       Proved + "by its own chain",
+	"series":      Proved + "by the highest number in use",
+	"command_key": "answers to repeated commands",
+	"wake":        "invoices to match again",
+	"finder":      "search index, made from the documents",
+}
+
+// Proved leads the reason of an unsealed table that is proved all the same.
+const Proved = "proved "
+
+// UnsealedColumns are columns of sealed tables that are left out.
+var UnsealedColumns = map[string]string{"invoice_state.checked_at": "when an invoice was last matched without anything new"}
+
+// NotCovered lists what no verification proves, with what it holds.
+func NotCovered() []string {
+	names := []string{"sessions (a file of their own)"}
+	for _, unsealed := range []map[string]string{Unsealed, UnsealedColumns} {
+		for name, why := range unsealed {
+			if !strings.HasPrefix(why, Proved) {
+				names = append(names, fmt.Sprintf("%s (%s)", name, why))
+			}
+		}
+	}
+	slices.Sort(names)
+	return names
+}
+
+// sealedInsert is a statement that writes whole rows of a sealed table.
+type sealedInsert struct {
+	table   string
+	columns []string
+	absent  []any // per column: the value that the statement writes as NULL
+	sealing
+}
+
+var insertInto = regexp.MustCompile(`^INSERT INTO (\w+) \(([^)]*)\)\s+VALUES \(((?:[^()]|\([^()]*\))*)\)`)
+
+// sealedBy reads which table and columns a statement writes, or nil where it writes
+// none that is sealed. The statements are constants: one that cannot be sealed stops
+// the program where it starts.
+func sealedBy(text string) *sealedInsert {
+	parts := insertInto.FindStringSubmatch(text)
+	if parts == nil {
+		return nil
+	}
+	how, ok := sealings[parts[1]]
+	if !ok {
+		return nil
+	}
+	s := &sealedInsert{table: parts[1], columns: strings.Split(parts[2], ","), sealing: how}
+	values := strings.Split(strings.NewReplacer("nullif(?, 0)", "0", "nullif(?, '')", "''").Replace(parts[3]), ",")
+	for i, v := range values {
+		s.columns[i] = strings.TrimSpace(s.columns[i])
+		switch strings.TrimSpace(v) {
+		case "?":
+			s.absent = append(s.absent, nil)
+		case "0":
+			s.absent = append(s.absent, int64(0))
+		case "''":
+			s.absent = append(s.absent, "")
+		default:
+			panic("store: cannot seal " + text)
+		}
+	}
+	return s
+}
+
+// key finds a row again: the leading values, or its own key.
+func (s *sealedInsert) key(values []any, id int64) []any {
+	if s.keys == 0 {
+		return []any{id}
+	}
+	return values[:s.keys]
+}
+
+// seals are the rows that a transaction wrote since its last audit row.
+type seals struct {
+	names  []byte
+	facts  []byte
+	buffer []byte
+}
+
+// note seals a row that was just written.
+func (s *seals) note(by *sealedInsert, args []any, id int64) error {
+	values := make([]any, 0, len(by.columns))
+	for i := range by.columns {
+		v, err := driver.DefaultParameterConverter.ConvertValue(args[i])
+		if err != nil {
+			return err
+		}
+		if v != nil && v == by.absent[i] {
+			v = nil
+		}
+		if UnsealedColumns[by.table+"."+by.columns[i]] == "" {
+			values = append(values, v)
+		}
+	}
+	key := by.key(values, id)
+	if len(s.names) > 0 {
+		s.names = append(s.names, ' ')
+	}
+	s.names = append(s.names, by.table...)
+	for i, k := range key {
+		s.names = append(append(s.names, ":/"[min(i, 1)]), keyText(k)...)
+	}
+	if !by.changes {
+		s.facts = sealRow(s.facts, by.table, key, values)
+		return nil
+	}
+	s.buffer = sealRow(s.buffer[:0], by.table, key, values)
+	sum := sha256.Sum256(s.buffer)
+	s.names = hex.AppendEncode(append(s.names, '='), sum[:16])
+	return nil
+}
+
+func keyText(k any) string {
+	if n, ok := k.(int64); ok {
+		return strconv.FormatInt(n, 10)
+	}
+	return url.QueryEscape(fmt.Sprint(k))
+}
+
+// sealRow appends a row so that no two rows read alike: each value with its type and
+// length.
+func sealRow(to []byte, table string, key, values []any) []byte {
+	to = append(append(to, table...), 0)
+	for _, part := range [2][]any{key, values} {
+		for _, v := range part {
+			switch v := v.(type) {
+			case nil:
+				to = append(to, 'n')
+			case int64:
+				to = binary.BigEndian.AppendUint64(append(to, 'i'), uint64(v))
+			case bool:
+				n := uint64(0)
+				if v {
+					n = 1
+				}
+				to = binary.BigEndian.AppendUint64(append(to, 'i'), n)
+			case string:
+				to = append(binary.BigEndian.AppendUint64(append(to, 't'), uint64(len(v))), v...)
+			case []byte:
+				to = append(binary.BigEndian.AppendUint64(append(to, 'b'), uint64(len(v))), v...)
+			default:
+				to = fmt.Appendf(to, "?%v", v)
+			}
+		}
+	}
+	return to
+}
+
+// take ends the seal: the names of the rows, and the hash of those written once.
+func (s *seals) take() (names, seal string) {
+	names = string(s.names)
+	if len(s.facts) > 0 {
+		sum := sha256.Sum256(s.facts)
+		seal = hex.EncodeToString(sum[:])
+	}
+	s.names, s.facts = s.names[:0], s.facts[:0]
+	return
+}
+
+// errUnsealed refuses a transaction that wrote rows without an audit row after them.
+var errUnsealed = errors.New("store: rows were written that no audit row names")
+
+// Broken is a row that does not fit its seal. Audit is the record's row that named it
+// last, or zero.
+type Broken struct {
+	Row, What string
+	Audit     int64
+}
+
+// Seals checks rows against the record, in the order of the record.
+type Seals struct {
+	tx     *Tx
+	tables map[string]*sealedTable
+	Broken []Broken
+}
+
+type sealedTable struct {
+	*sealedInsert
+	read  *query
+	count *query
+	all   *query
+	keys  map[string]struct{}
+	last  map[string]sealedState
+}
+
+type sealedState struct {
+	hash  string
+	audit int64
+}
+
+// The statements that check are made of those that write.
+var sealedTables = map[string]*sealedTable{}
+
+func addSealed(by *sealedInsert) {
+	var columns []string
+	for _, c := range by.columns {
+		if UnsealedColumns[by.table+"."+c] == "" {
+			columns = append(columns, c)
+		}
+	}
+	found := []string{"id"}
+	if by.keys > 0 {
+		found = by.columns[:by.keys]
+	}
+	sealedTables[by.table] = &sealedTable{sealedInsert: by,
+		read:  statement(fmt.Sprintf(`SELECT %s FROM %s WHERE %s = ?`, strings.Join(columns, ", "), by.table, strings.Join(found, " = ? AND "))),
+		count: statement(`SELECT count(*) FROM ` + by.table),
+		all:   statement(fmt.Sprintf(`SELECT %s FROM %s ORDER BY %s`, strings.Join(found, ", "), by.table, strings.Join(found, ", ")))}
+}
+
+// CheckSeals begins to check; give it every audit row in order, then Finish.
+func (t *Tx) CheckSeals() *Seals {
+	s := &Seals{tx: t, tables: map[string]*sealedTable{}}
+	for name, table := range sealedTables {
+		own := *table
+		own.keys, own.last = map[string]struct{}{}, map[string]sealedState{}
+		s.tables[name] = &own
+	}
+	return s
+}
+
+func (s *Seals) broken(row, what string, audit int64) {
+	s.Broken = append(s.Broken, Broken{row, what, audit})
+}
+
+// Check checks the rows written once that an audit row names, and remembers the hash
+// of those that may be written again.
+func (s *Seals) Check(a AuditRow) error {
+	var facts []byte
+	for name := range strings.FieldsSeq(a.Sealed) {
+		table, rest, _ := strings.Cut(name, ":")
+		t := s.tables[table]
+		if t == nil {
+			s.broken(name, "is named by the record and of no known kind", a.Seq)
+			continue
+		}
+		key, hash, _ := strings.Cut(rest, "=")
+		if t.changes {
+			t.last[key] = sealedState{hash, a.Seq}
+			continue
+		}
+		t.keys[key] = struct{}{}
+		row, err := s.row(t, key)
+		switch {
+		case errors.Is(err, ErrNone):
+			s.broken(name, "is gone", a.Seq)
+		case err != nil:
+			return err
+		}
+		facts = append(facts, row...)
+	}
+	if seal := sha256.Sum256(facts); (len(facts) > 0 || a.Seal != "") && a.Seal != hex.EncodeToString(seal[:]) {
+		s.broken(fmt.Sprintf("%s %s", a.Subject, a.Number), "does not say any more what was recorded", a.Seq)
+	}
+	return nil
+}
+
+// row reads a row as it is sealed.
+func (s *Seals) row(t *sealedTable, key string) ([]byte, error) {
+	parts := strings.Split(key, "/")
+	keys := make([]any, len(parts))
+	for i, p := range parts {
+		text, err := url.QueryUnescape(p)
+		if err != nil {
+			return nil, ErrNone
+		}
+		keys[i] = text
+		if n, err := strconv.ParseInt(text, 10, 64); err == nil {
+			keys[i] = n
+		}
+	}
+	return one(s.tx, t.read, func(r row) ([]byte, error) {
+		values := make([]any, 0, len(t.columns))
+		for _, c := range t.columns {
+			if UnsealedColumns[t.table+"."+c] == "" {
+				values = append(values, new(any))
+			}
+		}
+		if err := r.Scan(values...); err != nil {
+			return nil, err
+		}
+		for i := range values {
+			values[i] = *values[i].(*any)
+		}
+		return sealRow(nil, t.table, t.key(values, firstInt(keys)), values), nil
+	}, keys...)
+}
+
+func firstInt(keys []any) int64 {
+	n, _ := keys[0].(int64) // tables found by their own key have a number there
+	return n
+}
+
+// Finish checks the rows that may be written again against the last that the record
+// says of them, and that no row is there which the record does not name.
+func (s *Seals) Finish() error {
+	for name, t := range s.tables {
+		for key, state := range t.last {
+			row, err := s.row(t, key)
+			sum := sha256.Sum256(row)
+			switch {
+			case errors.Is(err, ErrNone):
+				s.broken(name+":"+key, "is gone", state.audit)
+			case err != nil:
+				return err
+			case hex.EncodeToString(sum[:16]) != state.hash:
+				s.broken(name+":"+key, "does not say any more what was recorded", state.audit)
+			}
+		}
+		if err := s.strangers(name, t); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (s *Seals) strangers(name string, t *sealedTable) error {
+	count, err := s.tx.number(t.count)
+	if err != nil || count == int64(len(t.keys)+len(t.last)) {
+		return err
+	}
+	keys, err := list(s.tx, t.all, func(r row) (string, error) {
+		values := make([]any, max(1, t.sealing.keys))
+		for i := range values {
+			values[i] = new(any)
+		}
+		err := r.Scan(values...)
+		var text []string
+		for _, v := range values {
+			text = append(text, keyText(*v.(*any)))
+		}
+		return strings.Join(text, "/"), err
+	})
+	for _, key := range keys {
+		_, fact := t.keys[key]
+		if _, state := t.last[key]; !fact && !state {
+			s.broken(name+":"+key, "is there, and no command wrote it", 0)
+		}
+	}
+	return err
+}
