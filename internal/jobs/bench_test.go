@@ -2,7 +2,9 @@ package jobs
 
 import (
 	"context"
+	"os"
 	"path/filepath"
+	"sync"
 	"testing"
 	"time"
 
@@ -36,23 +38,62 @@ func dec(text string) money.Decimal { return money.MustDecimal(text) }
 
 func setUp(t *testing.T) *bench {
 	t.Helper()
-	ctx, folder := t.Context(), t.TempDir()
-	s, err := store.Open(ctx, filepath.Join(folder, "lagoon.db"))
+	return setUpIn(t, t.TempDir())
+}
+
+// openIn opens the books in a folder; the caller closes them.
+func openIn(t *testing.T, folder string) *bench {
+	t.Helper()
+	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
-	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	require.NoError(t, s.Prepare(ctx))
-	b := &bench{t: t, ctx: ctx, store: s, now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), actors: map[string]Actor{}}
+	require.NoError(t, s.Prepare(t.Context()))
+	b := &bench{t: t, ctx: t.Context(), store: s, now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), actors: map[string]Actor{}}
 	clock := func() time.Time { return b.now }
 	b.app = New(s, Options{Now: clock, Bank: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: clock}})
-	_, err = b.app.Found(ctx, Founding{Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "Europe/Dublin", IBAN: testIBAN, BIC: "WESTGB2L", Level: trade.ThreeWay,
+	return b
+}
+
+var (
+	foundOnce sync.Once
+	founded   []byte // a file with a company, people, suppliers, an item and limits
+)
+
+var testPeople = map[string][]string{"buyer": {"buyer"}, "receiver": {"receiver"}, "clerk": {"clerk"}, "approver": {"approver"}, "approver too": {"approver"},
+	"treasurer": {"treasurer"}, "reader": {"reader"}, "both": {"clerk", "approver", "treasurer"}}
+
+// setUpIn opens founded books in an empty folder.
+func setUpIn(t *testing.T, folder string) *bench {
+	t.Helper()
+	foundOnce.Do(func() { founded = foundBooks(t) })
+	require.NoError(t, os.WriteFile(filepath.Join(folder, "lagoon.db"), founded, 0o600))
+	b := openIn(t, folder)
+	t.Cleanup(func() { require.NoError(t, b.store.Close()) })
+	b.know("admin")
+	for login := range testPeople {
+		b.know(login)
+	}
+	return b
+}
+
+func (b *bench) know(login string) {
+	b.t.Helper()
+	actor, err := b.app.ActorByLogin(b.ctx, login)
+	require.NoError(b.t, err)
+	b.actors[login] = actor
+}
+
+func foundBooks(t *testing.T) []byte {
+	t.Helper()
+	folder := t.TempDir()
+	b := openIn(t, folder)
+	ctx := b.ctx
+	_, err := b.app.Found(ctx, Founding{Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "Europe/Dublin", IBAN: testIBAN, BIC: "WESTGB2L", Level: trade.ThreeWay,
 		Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}, First: PersonEntry{Login: "admin", Name: "Ad Min", Password: "long enough for us"}})
 	require.NoError(t, err)
-	b.actors["admin"], err = b.app.ActorByLogin(ctx, "admin")
-	require.NoError(t, err)
-	for name, roles := range map[string][]string{"buyer": {"buyer"}, "receiver": {"receiver"}, "clerk": {"clerk"}, "approver": {"approver"}, "treasurer": {"treasurer"}, "reader": {"reader"}, "both": {"clerk", "approver", "treasurer"}} {
-		require.NoError(t, b.app.Masters(ctx, b.as("admin"), "person "+name, func(tx *store.Tx) error {
-			id, err := tx.AddPerson(store.Person{Login: name, Name: name, Authority: 50_000, Roles: roles})
-			b.actors[name] = Actor{ID: id, Login: name, Name: name, Roles: roles, Authority: 50_000}
+	b.know("admin")
+	for login, roles := range testPeople {
+		require.NoError(t, b.app.Masters(ctx, b.as("admin"), "person "+login, func(tx *store.Tx) error {
+			_, err := tx.AddPerson(store.Person{Login: login, Name: login, Authority: 50_000, Roles: roles})
 			return err
 		}))
 	}
@@ -80,7 +121,18 @@ func setUp(t *testing.T) *bench {
 		}
 		return nil
 	}))
-	return b
+	require.NoError(t, b.store.Close())
+	file, err := os.ReadFile(filepath.Join(folder, "lagoon.db"))
+	require.NoError(t, err)
+	return file
+}
+
+// often is how many times a test tries: few each time, many by `make slow`.
+func often(few, many int) int {
+	if os.Getenv("LAGOON_SLOW") != "" {
+		return many
+	}
+	return few
 }
 
 func (b *bench) as(login string) Command { return Command{Actor: b.actors[login]} }

@@ -14,6 +14,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/ledger"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
 
@@ -222,6 +223,19 @@ func (w *work) wake(order, except int64, cause string) error {
 	touched, err := w.TouchedBy(order)
 	for _, invoice := range touched {
 		if err == nil && invoice != except {
+			w.wakes++
+			err = w.WakeInvoice(invoice, cause, w.instant())
+		}
+	}
+	return err
+}
+
+// wakeAlike notes that open invoices which may be second copies of this one are to be
+// matched again.
+func (w *work) wakeAlike(inv trade.Invoice, cause string) error {
+	alike, err := w.AlikeAfter(inv)
+	for _, invoice := range alike {
+		if err == nil {
 			w.wakes++
 			err = w.WakeInvoice(invoice, cause, w.instant())
 		}

@@ -60,6 +60,52 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 	})
 }
 
+// For one order, without decisions of a person and with goods within their limits, it makes no difference whether the
+// goods or the invoices came first: the same quantities are open, and GRNI and payables are the same.
+func TestGoodsOrInvoicesFirstComeToTheSame(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) {
+		goods := rapid.SliceOfN(rapid.Int64Range(1, 6_000_000), 1, 4).Draw(rt, "goods")
+		bills := rapid.SliceOfN(rapid.Int64Range(1, 6_000_000), 1, 4).Draw(rt, "bills")
+		mixed := rapid.SliceOfN(rapid.Bool(), 8, 8).Draw(rt, "goods next")
+		goodsFirst, invoicesFirst := make([]bool, 8), make([]bool, 8)
+		for i := range goods {
+			goodsFirst[i] = true
+		}
+		for i := range goods {
+			invoicesFirst[len(bills)+i] = true
+		}
+		b := setUp(t)
+		end := func(order int64, goodsNext []bool) string {
+			g, i := 0, 0
+			for _, next := range append(goodsNext, true, true, true, true, false, false, false, false) {
+				switch {
+				case next && g < len(goods):
+					quantity := money.Decimal(goods[g]).String()
+					g++
+					_, err := b.app.BookDelivery(b.ctx, b.as("receiver"), count(order, fmt.Sprintf("DN %d-%d", order, g), quantity))
+					require.True(t, err == nil || fault.Is(err, fault.Refused), "%v", err) // past the limit, each time alike
+				case !next && i < len(bills):
+					quantity := money.Decimal(bills[i]).String()
+					i++
+					b.key(b.bill("BRACK", order, fmt.Sprint(order*order*7919+int64(i)*15485863), quantity, "12"))
+				}
+				require.NoError(t, b.app.Drain(b.ctx))
+			}
+			sheet, err := b.app.OrderSheet(b.ctx, order, b.actors["clerk"])
+			require.NoError(t, err)
+			line := sheet.Order.Lines[0]
+			var grni, payables int64
+			require.NoError(t, b.store.QueryRow(b.ctx, `SELECT coalesce(sum(base) FILTER (WHERE role = 'grni'), 0), coalesce(sum(base) FILTER (WHERE role = 'payables'), 0)
+				FROM entry_line JOIN entry ON entry.id = entry WHERE purchase_order = ?`, order).Scan(&grni, &payables))
+			return fmt.Sprint(line.Received, line.Billed, line.Beyond, line.Open(), line.Rest(), grni, payables)
+		}
+		ends := []string{end(b.order("BRACK", "10"), goodsFirst), end(b.order("BRACK", "10"), invoicesFirst), end(b.order("BRACK", "10"), mixed)}
+		require.Equal(t, ends[0], ends[1], "goods first, invoices first")
+		require.Equal(t, ends[0], ends[2], "goods first, mixed")
+		b.proved()
+	})
+}
+
 func (b *bench) acceptAnything(number int64) error {
 	sheet, err := b.app.InvoiceSheet(b.ctx, number, b.actors["approver"])
 	if err != nil {

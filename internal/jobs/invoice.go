@@ -355,9 +355,13 @@ func (a *App) CorrectInvoice(ctx context.Context, c Command, number int64, entry
 		if err := errors.Join(w.SaveInvoiceState(fresh), w.record("invoice", number, before, inv)); err != nil {
 			return Captured{}, err
 		}
-		for _, order := range []int64{before.OrderID, inv.OrderID} { // what it no longer claims, others may
-			if order != 0 {
-				if err := w.wake(order, inv.ID, fmt.Sprintf("entry of invoice %d corrected", number)); err != nil {
+		cause := fmt.Sprintf("entry of invoice %d corrected", number)
+		for _, version := range []trade.Invoice{before, inv} { // what it no longer claims, others may
+			if err := w.wakeAlike(version, cause); err != nil {
+				return Captured{}, err
+			}
+			if version.OrderID != 0 {
+				if err := w.wake(version.OrderID, inv.ID, cause); err != nil {
 					return Captured{}, err
 				}
 			}

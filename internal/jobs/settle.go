@@ -202,11 +202,11 @@ func (w *work) end(inv trade.Invoice, s store.InvoiceState, state trade.InvoiceS
 		w.record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, entry)); err != nil {
 		return Captured{}, err
 	}
-	answer := Captured{Number: inv.Number, State: state}
-	if inv.OrderID == 0 {
-		return answer, nil
+	answer, cause := Captured{Number: inv.Number, State: state}, fmt.Sprintf("invoice %d %s", inv.Number, state)
+	if err := w.wakeAlike(inv, cause); err != nil || inv.OrderID == 0 {
+		return answer, err
 	}
-	return answer, w.wake(inv.OrderID, inv.ID, fmt.Sprintf("invoice %d %s", inv.Number, state))
+	return answer, w.wake(inv.OrderID, inv.ID, cause)
 }
 
 // unverify takes back the allocations and the entry of a verified invoice.

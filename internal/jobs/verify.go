@@ -285,7 +285,7 @@ func (v *verification) matchedAlike(name string, inv trade.Invoice, s store.Invo
 		}
 	}
 	if same, err := alike(last, now); err != nil || !same {
-		v.say(name, "would be matched otherwise now than at its last match")
+		v.say(name, "would now be matched as %q (%s), its last match says %q (%s)", now.Verdict, say.Summary(now.Findings), last.Verdict, say.Summary(last.Findings))
 		return err
 	}
 	return nil

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
@@ -83,7 +84,8 @@ func TestAnEqualMatchKeepsTheLastRun(t *testing.T) {
 	require.Greater(t, after.CheckedAt, before.CheckedAt)
 }
 
-// Of two people who book the same delivery at once, one wins and the other is told; the same for a run's approval.
+// Of two people who book the same delivery, settle the same finding or approve the same run at once, one wins and the
+// other is told. `make slow` runs many more.
 func TestRaces(t *testing.T) {
 	b := setUp(t)
 	race := func(do func(who int) error) (won int, told []error) {
@@ -106,7 +108,7 @@ func TestRaces(t *testing.T) {
 		}
 		return won, told
 	}
-	for n := range 10 {
+	for n := range often(20, 1000) {
 		order := b.order("BRACK", "10")
 		entry := count(order, fmt.Sprintf("DN %d", n), "10")
 		won, told := race(func(int) error {
@@ -115,7 +117,14 @@ func TestRaces(t *testing.T) {
 		})
 		require.Equal(t, 1, won)
 		require.True(t, fault.Is(told[0], fault.Duplicate) || fault.Is(told[0], fault.Refused), "%v", told[0])
-		bill := b.key(b.bill("BRACK", order, fmt.Sprintf("R-%d", n*131), "10", "12"))
+		bill := b.key(b.bill("BRACK", order, fmt.Sprintf("R-%d", n), "10", fmt.Sprintf("13.%03d", n)))
+		require.Equal(t, trade.Held, b.state(bill.Number).State)
+		won, told = race(func(who int) error {
+			_, err := b.app.AcceptFinding(b.ctx, b.as([]string{"approver", "approver too"}[who]), AcceptEntry{Invoice: bill.Number, Version: b.state(bill.Number).Version, Kind: finding.UnitPrice, Line: 1, Note: "agreed"})
+			return err
+		})
+		require.Equal(t, 1, won)
+		require.True(t, fault.Is(told[0], fault.Changed), "%v", told[0])
 		run := b.pay(bill.Number)
 		people := []string{"approver", "treasurer"}
 		won, told = race(func(who int) error {

@@ -63,10 +63,13 @@ var (
 	invoiceTaxes   = statement(`SELECT category, rate, amount FROM invoice_tax WHERE invoice_revision = ? ORDER BY no`)
 	captureFacts   = statement(`SELECT i.captured_at, coalesce(i.captured_by, 0), coalesce(i.paper, 0), coalesce(r.made_by, 0) FROM invoice i JOIN invoice_state s ON s.invoice = i.id JOIN invoice_revision r ON r.id = s.revision WHERE i.id = ?`)
 	revisionMakers = statement(`SELECT DISTINCT made_by FROM invoice_revision WHERE invoice = ? AND made_by IS NOT NULL`)
-	sameNumber     = statement(`SELECT i.number, r.supplier_number, s.invoice_date, s.total, i.captured_on FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+	sameNumber     = statement(`SELECT s.invoice, i.number, r.supplier_number, s.invoice_date, s.total, i.captured_on FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.supplier = ? AND s.number_key = ? AND s.invoice <> ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
+	// Open invoices that took this one for the first of two copies.
+	alikeAfter = statement(`SELECT invoice FROM invoice_state WHERE supplier = ?1 AND number_key = ?2 AND invoice > ?5 AND state IN ('captured', 'waiting', 'held')
+		UNION SELECT invoice FROM invoice_state WHERE supplier = ?1 AND total = ?3 AND invoice_date = ?4 AND invoice > ?5 AND state IN ('captured', 'waiting', 'held')`)
 	sameAmount = statement(`SELECT i.number, r.supplier_number, s.number_key FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
-		WHERE s.supplier = ? AND s.total = ? AND s.invoice_date = ? AND s.invoice <> ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
+		WHERE s.supplier = ? AND s.total = ? AND s.invoice_date = ? AND s.invoice < ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
 	getAcceptances = statement(`SELECT a.kind, a.line, a.difference, a.excess, a.note, p.name, a.at FROM acceptance a JOIN person p ON p.id = a.by_person WHERE a.revision = ? ORDER BY a.id`)
 	addAcceptance  = statement(`INSERT INTO acceptance (invoice, revision, kind, line, difference, difference_base, excess, note, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
 	acceptedBy     = statement(`SELECT kind, line, max(difference_base) FROM acceptance WHERE revision = ? AND by_person = ? GROUP BY kind, line`)
@@ -184,6 +187,7 @@ func (t *Tx) Makers(invoice int64) ([]int64, error) {
 
 // SameNumber is an invoice of a supplier under the same normal number.
 type SameNumber struct {
+	Invoice        int64 // row key
 	Number         int64
 	SupplierNumber string
 	Date           day.Day
@@ -194,7 +198,7 @@ type SameNumber struct {
 // SameNumbers lists standing invoices of the supplier with the same normal number.
 func (t *Tx) SameNumbers(supplier int64, key string, kind trade.InvoiceKind, except int64) ([]SameNumber, error) {
 	return list(t, sameNumber, func(r row) (s SameNumber, err error) {
-		err = r.Scan(&s.Number, &s.SupplierNumber, &s.Date, &s.Total, &s.CapturedOn)
+		err = r.Scan(&s.Invoice, &s.Number, &s.SupplierNumber, &s.Date, &s.Total, &s.CapturedOn)
 		return
 	}, supplier, key, except, kind)
 }
@@ -237,17 +241,29 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64) (match.Facts, error) 
 	return facts, err
 }
 
-// lookalikes are invoices that this one may be a second copy of: the same normal
-// number with another spelling, or the same amount and day under a like number.
+// AlikeAfter lists open invoices, captured after this one, that may be second copies of it.
+func (t *Tx) AlikeAfter(inv trade.Invoice) ([]int64, error) {
+	return list(t, alikeAfter, scanOne[int64], inv.SupplierID, trade.NormalNumber(inv.SupplierNumber), inv.StatedTotal, inv.Date, inv.ID)
+}
+
+// lookalikes are invoices captured before this one that it may be a second copy of:
+// the same normal number with another spelling, or the same amount and day under a
+// like number.
 func (t *Tx) lookalikes(inv trade.Invoice) ([]match.Other, error) {
 	key := trade.NormalNumber(inv.SupplierNumber)
 	same, err := t.SameNumbers(inv.SupplierID, key, inv.Kind, inv.ID)
 	if err != nil {
 		return nil, err
 	}
+	before := inv.ID
+	if before == 0 {
+		before = AllReserved
+	}
 	var others []match.Other
 	for _, s := range same {
-		others = append(others, match.Other{Number: s.Number, SupplierNumber: s.SupplierNumber})
+		if s.Invoice < before {
+			others = append(others, match.Other{Number: s.Number, SupplierNumber: s.SupplierNumber})
+		}
 	}
 	type candidate struct {
 		match.Other
@@ -256,7 +272,7 @@ func (t *Tx) lookalikes(inv trade.Invoice) ([]match.Other, error) {
 	alike, err := list(t, sameAmount, func(r row) (c candidate, err error) {
 		err = r.Scan(&c.Number, &c.SupplierNumber, &c.key)
 		return
-	}, inv.SupplierID, inv.StatedTotal, inv.Date, inv.ID, inv.Kind)
+	}, inv.SupplierID, inv.StatedTotal, inv.Date, before, inv.Kind)
 	for _, c := range alike {
 		if trade.LikeNumber(c.key, key) {
 			others = append(others, c.Other)
