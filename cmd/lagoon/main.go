@@ -18,7 +18,9 @@ const usage = `lagoon: receive goods, match invoices, release payments
 
   lagoon demo    [-data DIR] [-listen ADDR] [-keep]   start with the demo data, made anew unless -keep
   lagoon serve   [-data DIR] [-listen ADDR] [-tls]    start with the data in DIR
-  lagoon verify  [-data DIR]                          recompute balances and totals from the documents
+  lagoon verify  [-data DIR]                          recompute states, balances and totals from the documents
+  lagoon backup  [-data DIR] FILE                     copy the data into one file, also while Lagoon runs
+  lagoon restore [-data DIR] FILE                     put a backup in the place of the data
   lagoon import  [-data DIR | -server URL] [-as NAME] FILE…   take in e-invoices (UBL 2.1)
 `
 
@@ -70,6 +72,15 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 			return err
 		}
 		return verify(ctx, *data, out)
+	case "backup", "restore":
+		data := flags.String("data", "lagoon-data", "folder of the data")
+		if err := flags.Parse(args[1:]); err != nil {
+			return err
+		}
+		if args[0] == "backup" {
+			return backup(ctx, *data, flags.Arg(0), out)
+		}
+		return restore(ctx, *data, flags.Arg(0), out)
 	default:
 		_, err := fmt.Fprint(errs, usage)
 		return errors.Join(err, fmt.Errorf("there is no command %q", args[0]))

@@ -81,3 +81,36 @@ func TestCommandLine(t *testing.T) {
 	require.Error(t, call("import"))
 	require.NoError(t, call())
 }
+
+// A backup of a running Lagoon, put in the place of other data; a damaged one is refused and changes nothing.
+func TestBackupAndRestore(t *testing.T) {
+	data, elsewhere := filepath.Join(t.TempDir(), "demo"), t.TempDir()
+	_, stop := startDemo(t, data)
+	var out, errs bytes.Buffer
+	call := func(args ...string) error {
+		out.Reset()
+		return run(t.Context(), args, &out, &errs)
+	}
+	file := filepath.Join(elsewhere, "monday.db")
+	require.NoError(t, call("backup", "-data", data, file))
+	require.Contains(t, out.String(), "agrees with itself")
+	require.ErrorContains(t, call("backup", "-data", data, file), "there already")
+	require.ErrorContains(t, call("restore", "-data", data, file), "another Lagoon works on")
+	stop()
+	require.NoError(t, call("restore", "-data", data, file))
+	require.Contains(t, out.String(), "is kept as")
+	require.NoError(t, call("verify", "-data", data))
+	require.NoFileExists(t, filepath.Join(data, "sessions.db"))
+
+	content, err := os.ReadFile(file)
+	require.NoError(t, err)
+	copy(content[len(content)/2:], bytes.Repeat([]byte("damaged "), 512))
+	damaged := filepath.Join(elsewhere, "damaged.db")
+	require.NoError(t, os.WriteFile(damaged, content, 0o600))
+	require.Error(t, call("restore", "-data", data, damaged))
+	require.NoError(t, call("verify", "-data", data))
+	require.Error(t, call("restore", "-data", data, filepath.Join(elsewhere, "none.db")))
+	require.Error(t, call("backup", "-data", elsewhere, filepath.Join(elsewhere, "x.db")))
+	require.Error(t, call("backup", "-data", data))
+	require.Error(t, call("restore", "-data", data))
+}

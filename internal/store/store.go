@@ -34,7 +34,7 @@ const readers = 6
 
 // Open opens the file, creating and migrating it as needed.
 func Open(ctx context.Context, path string) (*Store, error) {
-	base := "file:" + (&url.URL{Path: path}).EscapedPath() + "?_busy_timeout=5000&_foreign_keys=1&_cache_size=-65536"
+	base := source(path) + "&_foreign_keys=1&_cache_size=-65536"
 	writer, err := sql.Open("sqlite3", base+"&_journal_mode=WAL&_synchronous=FULL&_txlock=immediate")
 	if err != nil {
 		return nil, err
@@ -50,6 +50,11 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	reader.SetMaxOpenConns(readers)
 	reader.SetMaxIdleConns(readers)
 	return &Store{writer: writer, reader: reader, written: map[*query]*sql.Stmt{}, readCache: map[*query]*sql.Stmt{}}, nil
+}
+
+// source names a file to the driver.
+func source(path string) string {
+	return "file:" + (&url.URL{Path: path}).EscapedPath() + "?_busy_timeout=5000"
 }
 
 func migrate(ctx context.Context, db *sql.DB) error {

@@ -1,0 +1,89 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"time"
+
+	"lagoon/internal/jobs"
+	"lagoon/internal/store"
+)
+
+// backup copies the data into one file, also while Lagoon runs, and proves the copy.
+func backup(ctx context.Context, folder, to string, out io.Writer) error {
+	if to == "" {
+		return errors.New("backup needs the name of the file to write")
+	}
+	from := filepath.Join(folder, "lagoon.db")
+	if _, err := os.Stat(from); err != nil {
+		return fmt.Errorf("there is no data in %s", folder)
+	}
+	if err := store.Backup(ctx, from, to); err != nil {
+		return err
+	}
+	verified, err := proved(ctx, to)
+	if err != nil {
+		return err
+	}
+	_, err = fmt.Fprintf(out, "%s holds everything up to audit row %d and agrees with itself. Note its head elsewhere: %s\n", to, verified.AuditRows, verified.Head)
+	return err
+}
+
+// restore puts a backup in the place of the data, once it has proved itself. What was
+// there is kept beside it. Everybody signs in again.
+func restore(ctx context.Context, folder, from string, out io.Writer) error {
+	if from == "" {
+		return errors.New("restore needs the name of the backup")
+	}
+	if _, err := os.Stat(from); err != nil {
+		return fmt.Errorf("there is no file %s", from)
+	}
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		return err
+	}
+	unlock, err := lock(folder)
+	if err != nil {
+		return err
+	}
+	defer unlock()
+	verified, err := proved(ctx, from)
+	if err != nil {
+		return err
+	}
+	to := filepath.Join(folder, "lagoon.db")
+	kept, err := store.Restore(from, to, to+".before-"+time.Now().UTC().Format("20060102T150405"))
+	if err != nil {
+		return err
+	}
+	for _, name := range []string{"sessions.db", "sessions.db-wal", "sessions.db-shm"} {
+		if err := os.RemoveAll(filepath.Join(folder, name)); err != nil {
+			return err
+		}
+	}
+	if kept != "" {
+		kept = " What was there is kept as " + kept + "."
+	}
+	_, err = fmt.Fprintf(out, "%s stands again as of audit row %d (head %s).%s\n", folder, verified.AuditRows, verified.Head, kept)
+	return err
+}
+
+// proved verifies the data in a file and fails on any difference.
+func proved(ctx context.Context, path string) (jobs.Verified, error) {
+	s, err := store.Open(ctx, path)
+	if err != nil {
+		return jobs.Verified{}, fmt.Errorf("%s cannot be read: %w", path, err)
+	}
+	defer func() { _ = s.Close() }() // only read
+	verified, err := jobs.New(s, jobs.Options{}).Verify(ctx)
+	if err != nil {
+		return verified, fmt.Errorf("%s cannot be read: %w", path, err)
+	}
+	if n := len(verified.Differences); n > 0 {
+		return verified, fmt.Errorf("%s does not agree with itself: %d differences, the first: %s: %s", path, n, verified.Differences[0].Document, verified.Differences[0].Text)
+	}
+	return verified, nil
+}

@@ -1,0 +1,81 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+)
+
+// Backup copies the data as it stands between two commits into a new file, while
+// others read and write. It never writes over a file.
+func Backup(ctx context.Context, from, to string) error {
+	if _, err := os.Stat(to); err == nil {
+		return fmt.Errorf("%s is there already", to)
+	}
+	part := to + ".part"
+	if err := os.Remove(part); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return err
+	}
+	db, err := sql.Open("sqlite3", source(from))
+	if err != nil {
+		return err
+	}
+	_, err = db.ExecContext(ctx, `VACUUM INTO ?`, part)
+	if err := errors.Join(err, db.Close()); err != nil {
+		return errors.Join(fmt.Errorf("store: backup: %w", err), os.RemoveAll(part))
+	}
+	return moveInto(part, to)
+}
+
+// moveInto gives a complete file its name, and has both on the disk before it returns.
+func moveInto(part, to string) error {
+	for _, step := range []struct {
+		path string
+		then func() error
+	}{{part, func() error { return os.Rename(part, to) }}, {filepath.Dir(to), func() error { return nil }}} {
+		file, err := os.Open(step.path)
+		if err != nil {
+			return err
+		}
+		if err := errors.Join(file.Sync(), file.Close()); err != nil {
+			return err
+		}
+		if err := step.then(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Restore puts a copy of a backup in the place of the data; nobody may have the data
+// open. What was there is kept under the name that it returns, empty where nothing was.
+// A log that was left over goes with the data it belongs to: beside other data it would
+// ruin it.
+func Restore(backup, to, aside string) (kept string, err error) {
+	content, err := os.Open(backup)
+	if err != nil {
+		return "", err
+	}
+	defer content.Close() //nolint:errcheck // only read
+	part := to + ".part"
+	file, err := os.OpenFile(part, os.O_CREATE|os.O_TRUNC|os.O_WRONLY, 0o600)
+	if err != nil {
+		return "", err
+	}
+	_, err = file.ReadFrom(content)
+	if err := errors.Join(err, file.Sync(), file.Close()); err != nil {
+		return "", errors.Join(err, os.Remove(part))
+	}
+	for _, suffix := range []string{"-shm", "-wal", ""} {
+		switch err := os.Rename(to+suffix, aside+suffix); {
+		case err == nil:
+			kept = aside
+		case !errors.Is(err, os.ErrNotExist):
+			return kept, err
+		}
+	}
+	return kept, moveInto(part, to)
+}
