@@ -7,14 +7,15 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"iter"
 	"mime/multipart"
 	"net/http"
 	"net/http/cookiejar"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
 
-	"lagoon/internal/core/fault"
 	"lagoon/internal/jobs"
 )
 
@@ -34,29 +35,37 @@ func (i importing) run(ctx context.Context, out io.Writer) error {
 		return err
 	}
 	defer done()
-	bad := 0
-	for _, name := range i.files {
-		content, err := os.ReadFile(name)
-		outcome, sentence := "refused", ""
-		if err != nil {
-			sentence = err.Error()
-		} else if outcome, sentence, err = take(jobs.File{Name: filepath.Base(name), Content: content}); err != nil {
-			return err
+	var unread error
+	bad, seen := 0, 0
+	files := func(yield func(jobs.File) bool) {
+		for _, name := range i.files {
+			content, err := os.ReadFile(name)
+			if err != nil {
+				unread = errors.Join(unread, err)
+			} else if !yield(jobs.File{Name: name, Content: content}) {
+				return
+			}
 		}
+	}
+	err = take(files, func(name, outcome, sentence string) error {
+		seen++
 		if outcome == "refused" || outcome == "duplicate" {
 			bad++
 		}
-		if _, err := fmt.Fprintf(out, "%-10s %s: %s\n", outcome, name, sentence); err != nil {
-			return err
-		}
+		_, err := fmt.Fprintf(out, "%*d of %d  %-10s %s: %s\n", len(strconv.Itoa(len(i.files))), seen, len(i.files), outcome, name, sentence)
+		return err
+	})
+	if err != nil {
+		return errors.Join(err, unread)
 	}
-	if bad > 0 {
-		return fmt.Errorf("%d of %d files were not taken in", bad, len(i.files))
+	if bad += len(i.files) - seen; bad > 0 {
+		return errors.Join(fmt.Errorf("%d of %d files were not taken in", bad, len(i.files)), unread)
 	}
 	return nil
 }
 
-type taker func(jobs.File) (outcome, sentence string, err error)
+// taker takes files in and tells what became of each.
+type taker func(files iter.Seq[jobs.File], told func(name, outcome, sentence string) error) error
 
 func (i importing) taker(ctx context.Context) (taker, func(), error) {
 	if i.server != "" {
@@ -80,14 +89,12 @@ func (i importing) taker(ctx context.Context) (taker, func(), error) {
 			return nil, nil, err
 		}
 	}
-	return func(f jobs.File) (string, string, error) {
-		captured, err := app.ImportInvoice(ctx, jobs.Command{Actor: actor, Cause: "command line"}, f)
-		var no *fault.Fault
-		if err != nil && !errors.As(err, &no) {
-			return "", "", err
-		}
-		outcome, sentence := jobs.ImportOutcome(captured, err)
-		return outcome, sentence, app.Drain(ctx)
+	return func(files iter.Seq[jobs.File], told func(name, outcome, sentence string) error) error {
+		err := app.ImportInvoices(ctx, jobs.Command{Actor: actor, Cause: "command line"}, files, func(r jobs.Imported) error {
+			outcome, sentence := jobs.ImportOutcome(r.Captured, r.Err)
+			return told(r.Name, outcome, sentence)
+		})
+		return errors.Join(err, app.Drain(ctx))
 	}, done, nil
 }
 
@@ -106,24 +113,50 @@ func (i importing) remote(ctx context.Context) (taker, error) {
 	if err := call(ctx, client, base+"/api/session/sign-in", "application/json", sign, nil); err != nil {
 		return nil, err
 	}
-	return func(f jobs.File) (string, string, error) {
+	send := func(batch []jobs.File, told func(name, outcome, sentence string) error) error {
 		var body bytes.Buffer
 		form := multipart.NewWriter(&body)
-		part, err := form.CreateFormFile("files", f.Name)
-		if err != nil {
-			return "", "", err
-		}
-		if _, err := part.Write(f.Content); err != nil {
-			return "", "", err
+		for _, f := range batch {
+			part, err := form.CreateFormFile("files", filepath.Base(f.Name))
+			if err != nil {
+				return err
+			}
+			if _, err := part.Write(f.Content); err != nil {
+				return err
+			}
 		}
 		if err := form.Close(); err != nil {
-			return "", "", err
+			return err
 		}
 		var results []struct{ Outcome, Sentence string }
 		if err := call(ctx, client, base+"/api/invoices/import", form.FormDataContentType(), body.Bytes(), &results); err != nil {
-			return "", "", err
+			return err
 		}
-		return results[0].Outcome, results[0].Sentence, nil
+		if len(results) != len(batch) {
+			return fmt.Errorf("%s answered for %d files of %d", base, len(results), len(batch))
+		}
+		for i, r := range results {
+			if err := told(batch[i].Name, r.Outcome, r.Sentence); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	return func(files iter.Seq[jobs.File], told func(name, outcome, sentence string) error) error {
+		const most = 16
+		var batch []jobs.File
+		for f := range files {
+			if batch = append(batch, f); len(batch) == most {
+				if err := send(batch, told); err != nil {
+					return err
+				}
+				batch = nil
+			}
+		}
+		if len(batch) == 0 {
+			return nil
+		}
+		return send(batch, told)
 	}, nil
 }
 

@@ -11,9 +11,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/match"
-	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/format/ubl"
 	"lagoon/internal/store"
 )
 
@@ -23,82 +21,6 @@ type Captured struct {
 	State   trade.InvoiceState
 	Entry   int64 // number of the ledger entry, where one was made
 	Summary string
-}
-
-// File is an e-invoice as it came.
-type File struct {
-	Name    string
-	Content []byte
-}
-
-// ImportInvoice reads one e-invoice file, keeps the file, finds supplier, order and
-// lines, and matches the invoice for the first time. What cannot be matched is kept
-// and held with what is missing; what cannot be read, and what is there already, is
-// refused.
-func (a *App) ImportInvoice(ctx context.Context, c Command, file File) (Captured, error) {
-	inv, err := ubl.Read(file.Content)
-	if err != nil {
-		return Captured{}, err
-	}
-	return perform(ctx, a, ImportInvoices, c, func(w *work) (Captured, error) {
-		if err := w.resolve(&inv); err != nil {
-			return Captured{}, err
-		}
-		paper, err := w.KeepPaper(file.Name, ubl.MediaType, file.Content, w.instant())
-		if err != nil {
-			return Captured{}, err
-		}
-		return w.capture(inv, paper, "e-invoice read")
-	})
-}
-
-// resolve finds supplier, order and order lines of an e-invoice.
-func (w *work) resolve(inv *trade.Invoice) error {
-	inv.CapturedOn, inv.PostingDay = w.today(), w.today()
-	supplier, err := w.SupplierNamed(inv.TaxIDStated, inv.SupplierStated)
-	switch {
-	case errors.Is(err, store.ErrNone):
-	case err != nil:
-		return err
-	default:
-		inv.SupplierID = supplier.ID
-		if number, ok := orderNumber(inv.OrderStated); ok {
-			inv.OrderID, err = w.OrderOf(number, supplier.ID)
-			if err != nil && !errors.Is(err, store.ErrNone) {
-				return err
-			}
-		}
-	}
-	if inv.Rate, err = w.rate(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
-		inv.Rate = money.Int(1) // no order can be in a currency without a rate: the match holds the invoice
-	} else if err != nil {
-		return err
-	}
-	return w.findLines(inv)
-}
-
-func (r reading) findLines(inv *trade.Invoice) error {
-	if inv.OrderID == 0 {
-		return nil
-	}
-	order, err := r.Order(inv.OrderID, store.AllReserved)
-	if err != nil {
-		return err
-	}
-	match.FindLines(inv.Lines, order)
-	return nil
-}
-
-// orderNumber takes our number out of a reference such as "PO 4107" or "4107".
-func orderNumber(reference string) (int64, bool) {
-	digits := strings.Map(func(c rune) rune {
-		if c >= '0' && c <= '9' {
-			return c
-		}
-		return -1
-	}, reference)
-	n, err := strconv.ParseInt(digits, 10, 64)
-	return n, err == nil
 }
 
 // duplicate refuses an invoice that is there already and names the first: the same
@@ -394,19 +316,3 @@ func (r reading) invoice(number int64) (trade.Invoice, store.InvoiceState, error
 }
 
 func words(state string) string { return strings.ReplaceAll(state, "_", " ") }
-
-// ImportOutcome tells in a word and a sentence what became of an imported file.
-func ImportOutcome(c Captured, err error) (outcome, sentence string) {
-	switch {
-	case fault.Is(err, fault.Duplicate):
-		return "duplicate", err.Error()
-	case err != nil:
-		return "refused", err.Error()
-	case c.State == trade.Verified:
-		return "verified", fmt.Sprintf("Invoice %d agrees and is verified.", c.Number)
-	case c.State == trade.Waiting:
-		return "waiting", fmt.Sprintf("Invoice %d waits for goods and moves on by itself.", c.Number)
-	default:
-		return "held", fmt.Sprintf("Invoice %d is held: %s.", c.Number, c.Summary)
-	}
-}

@@ -151,6 +151,30 @@ func (s *Store) Prepare(ctx context.Context) error {
 	return nil
 }
 
+var (
+	savepoint  = statement(`SAVEPOINT part`)
+	rollBackTo = statement(`ROLLBACK TO part`)
+	release    = statement(`RELEASE part`)
+)
+
+// Part runs do as a part of the transaction: where it fails, what it wrote is undone
+// and the rest stands. It gives what do gave, or what undoing it gave.
+func (t *Tx) Part(do func() error) error {
+	if err := t.do(savepoint); err != nil {
+		return err
+	}
+	names, facts := len(t.seals.names), len(t.seals.facts)
+	failed := do()
+	if failed == nil {
+		return t.do(release)
+	}
+	if err := t.do(rollBackTo); err != nil {
+		return err
+	}
+	t.seals.names, t.seals.facts = t.seals.names[:names], t.seals.facts[:facts]
+	return errors.Join(failed, t.do(release))
+}
+
 // query is one statement of the store, registered so that all can be prepared and tested.
 type query struct {
 	text   string

@@ -8,6 +8,7 @@ import (
 	"io"
 	"mime/multipart"
 	"path/filepath"
+	"slices"
 	"strconv"
 
 	"github.com/gin-gonic/gin"
@@ -164,22 +165,24 @@ func uploads(body *multipart.Reader, take func(jobs.File) error) error {
 
 // ImportInvoices reads e-invoice files; one bad file never stops the rest.
 func (h *handlers) ImportInvoices(ctx context.Context, r contract.ImportInvoicesRequestObject) (contract.ImportInvoicesResponseObject, error) {
+	var files []jobs.File
+	if err := uploads(r.Body, func(f jobs.File) error {
+		files = append(files, f)
+		return nil
+	}); err != nil {
+		return nil, err
+	}
 	results := contract.ImportInvoices200JSONResponse{}
-	err := uploads(r.Body, func(f jobs.File) error {
-		captured, err := h.app.ImportInvoice(ctx, jobs.Command{Actor: actorOf(ctx)}, f)
-		var no *fault.Fault
-		if err != nil && !errors.As(err, &no) {
-			return err
-		}
-		results = append(results, importResult(f.Name, captured, err))
+	err := h.app.ImportInvoices(ctx, jobs.Command{Actor: actorOf(ctx)}, slices.Values(files), func(i jobs.Imported) error {
+		results = append(results, importResult(i))
 		return nil
 	})
 	return results, err
 }
 
-func importResult(name string, captured jobs.Captured, err error) contract.ImportResult {
-	outcome, sentence := jobs.ImportOutcome(captured, err)
-	return contract.ImportResult{File: name, Outcome: outcome, Sentence: sentence, Invoice: some(captured.Number), State: some(string(captured.State)), Problems: fieldProblems(err)}
+func importResult(i jobs.Imported) contract.ImportResult {
+	outcome, sentence := jobs.ImportOutcome(i.Captured, i.Err)
+	return contract.ImportResult{File: i.Name, Outcome: outcome, Sentence: sentence, Invoice: some(i.Number), State: some(string(i.State)), Problems: fieldProblems(i.Err)}
 }
 
 // entryIn reads an invoice entry of the contract.

@@ -1,0 +1,198 @@
+package jobs
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"iter"
+	"path/filepath"
+	"strconv"
+	"strings"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/ubl"
+	"lagoon/internal/store"
+)
+
+// File is an e-invoice as it came.
+type File struct {
+	Name    string
+	Content []byte
+}
+
+// Imported is what became of one file: captured, or not taken in and why.
+type Imported struct {
+	Name string
+	Captured
+	Err error
+}
+
+// batch is how many files one transaction takes in at most, so that people's commands
+// wait no longer than that.
+const batch = 16
+
+// ImportInvoice takes in one e-invoice file.
+func (a *App) ImportInvoice(ctx context.Context, c Command, file File) (captured Captured, err error) {
+	told := a.ImportInvoices(ctx, c, func(yield func(File) bool) { yield(file) }, func(i Imported) error {
+		captured, err = i.Captured, i.Err
+		return nil
+	})
+	return captured, errors.Join(told, err)
+}
+
+// ImportInvoices reads e-invoice files, keeps them, finds supplier, order and lines,
+// and matches the invoices for the first time. What cannot be matched is kept and held
+// with what is missing; what cannot be read, and what is there already, is refused, and
+// the others are taken in. Each file is told as soon as what became of it stands. The
+// next files are read while some are booked.
+func (a *App) ImportInvoices(ctx context.Context, c Command, files iter.Seq[File], told func(Imported) error) error {
+	if err := c.Actor.Allowed(ImportInvoices); err != nil {
+		return err
+	}
+	ctx, stop := context.WithCancel(ctx)
+	defer stop()
+	batches := make(chan []arrival, 1)
+	go func() {
+		defer close(batches)
+		var next []arrival
+		send := func() bool {
+			select {
+			case batches <- next:
+				next = nil
+				return true
+			case <-ctx.Done():
+				return false
+			}
+		}
+		for file := range files {
+			inv, err := ubl.Read(file.Content)
+			if next = append(next, arrival{file, inv, err}); len(next) == batch && !send() {
+				return
+			}
+		}
+		if len(next) > 0 {
+			send()
+		}
+	}()
+	for arrived := range batches {
+		results, err := a.importBatch(ctx, c, arrived)
+		if err != nil {
+			return err
+		}
+		for _, r := range results {
+			if err := told(r); err != nil {
+				return err
+			}
+		}
+	}
+	return ctx.Err()
+}
+
+// arrival is a file with what it says, or why it cannot be read.
+type arrival struct {
+	File
+	invoice trade.Invoice
+	err     error
+}
+
+func (a *App) importBatch(ctx context.Context, c Command, arrived []arrival) ([]Imported, error) {
+	return perform(ctx, a, ImportInvoices, c, func(w *work) ([]Imported, error) {
+		results := make([]Imported, len(arrived))
+		for i, file := range arrived {
+			results[i] = Imported{Name: file.Name, Err: file.err}
+			if file.err != nil {
+				continue
+			}
+			results[i].Err = w.Part(func() (err error) {
+				results[i].Captured, err = w.importFile(file)
+				return err
+			})
+			var no *fault.Fault
+			if err := results[i].Err; err != nil && !errors.As(err, &no) {
+				a.log.Error("import failed", "file", file.Name, "error", err)
+				results[i].Err = fault.New(fault.Refused, "file", "Something went wrong inside Lagoon with this file. Nothing of it was kept; try it again alone.")
+			}
+		}
+		return results, ctx.Err()
+	})
+}
+
+func (w *work) importFile(file arrival) (Captured, error) {
+	inv := file.invoice
+	if err := w.resolve(&inv); err != nil {
+		return Captured{}, err
+	}
+	paper, err := w.KeepPaper(filepath.Base(file.Name), ubl.MediaType, file.Content, w.instant())
+	if err != nil {
+		return Captured{}, err
+	}
+	return w.capture(inv, paper, "e-invoice read")
+}
+
+// resolve finds supplier, order and order lines of an e-invoice.
+func (w *work) resolve(inv *trade.Invoice) error {
+	inv.CapturedOn, inv.PostingDay = w.today(), w.today()
+	supplier, err := w.SupplierNamed(inv.TaxIDStated, inv.SupplierStated)
+	switch {
+	case errors.Is(err, store.ErrNone):
+	case err != nil:
+		return err
+	default:
+		inv.SupplierID = supplier.ID
+		if number, ok := orderNumber(inv.OrderStated); ok {
+			inv.OrderID, err = w.OrderOf(number, supplier.ID)
+			if err != nil && !errors.Is(err, store.ErrNone) {
+				return err
+			}
+		}
+	}
+	if inv.Rate, err = w.rate(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
+		inv.Rate = money.Int(1) // no order can be in a currency without a rate: the match holds the invoice
+	} else if err != nil {
+		return err
+	}
+	return w.findLines(inv)
+}
+
+func (r reading) findLines(inv *trade.Invoice) error {
+	if inv.OrderID == 0 {
+		return nil
+	}
+	order, err := r.Order(inv.OrderID, store.AllReserved)
+	if err != nil {
+		return err
+	}
+	match.FindLines(inv.Lines, order)
+	return nil
+}
+
+// orderNumber takes our number out of a reference such as "PO 4107" or "4107".
+func orderNumber(reference string) (int64, bool) {
+	digits := strings.Map(func(c rune) rune {
+		if c >= '0' && c <= '9' {
+			return c
+		}
+		return -1
+	}, reference)
+	n, err := strconv.ParseInt(digits, 10, 64)
+	return n, err == nil
+}
+
+// ImportOutcome tells in a word and a sentence what became of an imported file.
+func ImportOutcome(c Captured, err error) (outcome, sentence string) {
+	switch {
+	case fault.Is(err, fault.Duplicate):
+		return "duplicate", err.Error()
+	case err != nil:
+		return "refused", err.Error()
+	case c.State == trade.Verified:
+		return "verified", fmt.Sprintf("Invoice %d agrees and is verified.", c.Number)
+	case c.State == trade.Waiting:
+		return "waiting", fmt.Sprintf("Invoice %d waits for goods and moves on by itself.", c.Number)
+	default:
+		return "held", fmt.Sprintf("Invoice %d is held: %s.", c.Number, c.Summary)
+	}
+}
