@@ -35,12 +35,13 @@ type Imported struct {
 const batch = 16
 
 // ImportInvoice takes in one e-invoice file.
-func (a *App) ImportInvoice(ctx context.Context, c Command, file File) (captured Captured, err error) {
-	told := a.ImportInvoices(ctx, c, func(yield func(File) bool) { yield(file) }, func(i Imported) error {
-		captured, err = i.Captured, i.Err
-		return nil
-	})
-	return captured, errors.Join(told, err)
+func (a *App) ImportInvoice(ctx context.Context, c Command, file File) (Captured, error) {
+	inv, err := ubl.Read(file.Content)
+	results, failed := a.importBatch(ctx, c, []arrival{{file, inv, err}})
+	if failed != nil {
+		return Captured{}, failed
+	}
+	return results[0].Captured, results[0].Err
 }
 
 // ImportInvoices reads e-invoice files, keeps them, finds supplier, order and lines,
@@ -122,51 +123,47 @@ func (a *App) importBatch(ctx context.Context, c Command, arrived []arrival) ([]
 
 func (w *work) importFile(file arrival) (Captured, error) {
 	inv := file.invoice
-	if err := w.resolve(&inv); err != nil {
+	order, err := w.resolve(&inv)
+	if err != nil {
 		return Captured{}, err
 	}
 	paper, err := w.KeepPaper(filepath.Base(file.Name), ubl.MediaType, file.Content, w.instant())
 	if err != nil {
 		return Captured{}, err
 	}
-	return w.capture(inv, paper, "e-invoice read")
+	return w.capture(inv, paper, "e-invoice read", order)
 }
 
-// resolve finds supplier, order and order lines of an e-invoice.
-func (w *work) resolve(inv *trade.Invoice) error {
+// resolve finds supplier, order and order lines of an e-invoice, and gives the order.
+func (w *work) resolve(inv *trade.Invoice) (*trade.Order, error) {
 	inv.CapturedOn, inv.PostingDay = w.today(), w.today()
 	supplier, err := w.SupplierNamed(inv.TaxIDStated, inv.SupplierStated)
 	switch {
 	case errors.Is(err, store.ErrNone):
 	case err != nil:
-		return err
+		return nil, err
 	default:
 		inv.SupplierID = supplier.ID
 		if number, ok := orderNumber(inv.OrderStated); ok {
 			inv.OrderID, err = w.OrderOf(number, supplier.ID)
 			if err != nil && !errors.Is(err, store.ErrNone) {
-				return err
+				return nil, err
 			}
 		}
 	}
 	if inv.Rate, err = w.rate(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
 		inv.Rate = money.Int(1) // no order can be in a currency without a rate: the match holds the invoice
 	} else if err != nil {
-		return err
+		return nil, err
 	}
-	return w.findLines(inv)
-}
-
-func (r reading) findLines(inv *trade.Invoice) error {
 	if inv.OrderID == 0 {
-		return nil
+		return nil, nil
 	}
-	order, err := r.Order(inv.OrderID, store.AllReserved)
-	if err != nil {
-		return err
+	order, err := w.Order(inv.OrderID, store.AllReserved)
+	if err == nil {
+		match.FindLines(inv.Lines, order)
 	}
-	match.FindLines(inv.Lines, order)
-	return nil
+	return order, err
 }
 
 // orderNumber takes our number out of a reference such as "PO 4107" or "4107".

@@ -23,30 +23,32 @@ type Captured struct {
 	Summary string
 }
 
-// duplicate refuses an invoice that is there already and names the first: the same
-// normal number with the same spelling, or with the same date and total (rules §5).
-func (w *work) duplicate(inv trade.Invoice) error {
+// duplicate refuses an invoice that is there already, and names the first: the same
+// normal number with the same spelling, or with the same date and total (rules §5). It
+// gives the others under that number.
+func (w *work) duplicate(inv trade.Invoice) ([]store.SameNumber, error) {
 	if inv.SupplierID == 0 {
-		return nil
+		return nil, nil
 	}
 	same, err := w.SameNumbers(inv.SupplierID, trade.NormalNumber(inv.SupplierNumber), inv.Kind, inv.ID)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	for _, s := range same {
 		if strings.EqualFold(strings.TrimSpace(s.SupplierNumber), strings.TrimSpace(inv.SupplierNumber)) || (s.Date == inv.Date && s.Total == inv.StatedTotal) {
-			return fault.New(fault.Duplicate, "number", "Invoice %s of this supplier is here already: it is Lagoon's invoice %d, taken in on %s.", s.SupplierNumber, s.Number, w.actor.Printer.Day(s.CapturedOn))
+			return nil, fault.New(fault.Duplicate, "number", "Invoice %s of this supplier is here already: it is Lagoon's invoice %d, taken in on %s.", s.SupplierNumber, s.Number, w.actor.Printer.Day(s.CapturedOn))
 		}
 	}
-	return nil
+	return same, nil
 }
 
-// capture writes a new invoice and matches it.
-func (w *work) capture(inv trade.Invoice, paper int64, cause string) (Captured, error) {
-	if err := w.duplicate(inv); err != nil {
+// capture writes a new invoice and matches it. Order is the invoice's where it was read
+// already.
+func (w *work) capture(inv trade.Invoice, paper int64, cause string, order *trade.Order) (Captured, error) {
+	same, err := w.duplicate(inv)
+	if err != nil {
 		return Captured{}, err
 	}
-	var err error
 	if inv.Number, err = w.NextNumber(store.InvoiceSeries); err != nil {
 		return Captured{}, err
 	}
@@ -62,16 +64,10 @@ func (w *work) capture(inv trade.Invoice, paper int64, cause string) (Captured, 
 	if err != nil {
 		return Captured{}, err
 	}
-	if err := w.SaveInvoiceState(w.freshState(inv, revision)); err != nil {
+	if err := errors.Join(w.findable(inv), w.record("invoice", inv.Number, nil, inv)); err != nil {
 		return Captured{}, err
 	}
-	if err := w.findable(inv); err != nil {
-		return Captured{}, err
-	}
-	if err := w.record("invoice", inv.Number, nil, inv); err != nil {
-		return Captured{}, err
-	}
-	return w.matched(inv, cause)
+	return w.matched(inv, w.freshState(inv, revision), cause, &store.Known{Order: order, Same: same})
 }
 
 func (w *work) freshState(inv trade.Invoice, revision int64) store.InvoiceState {
@@ -93,20 +89,13 @@ func (w *work) findable(inv trade.Invoice) error {
 }
 
 // matched matches the invoice and answers where it stands.
-func (w *work) matched(inv trade.Invoice, cause string) (Captured, error) {
-	if _, err := w.match(inv.ID, cause); err != nil {
-		return Captured{}, err
-	}
-	s, err := w.InvoiceState(inv.ID)
+func (w *work) matched(inv trade.Invoice, s store.InvoiceState, cause string, known *store.Known) (Captured, error) {
+	facts, err := w.MatchFacts(inv, s.Revision, known)
 	if err != nil {
 		return Captured{}, err
 	}
-	answer := Captured{Number: inv.Number, State: s.State, Summary: s.Summary}
-	entries, err := w.EntriesOf("invoice", inv.Number)
-	if len(entries) > 0 {
-		answer.Entry = entries[len(entries)-1].Number
-	}
-	return answer, err
+	entry, err := w.decide(&s, facts, cause)
+	return Captured{Number: inv.Number, State: s.State, Summary: s.Summary, Entry: entry}, err
 }
 
 // InvoiceEntry is an invoice as a person keys or corrects it. Lines name their order
@@ -139,7 +128,7 @@ func (a *App) PlanInvoice(ctx context.Context, entry InvoiceEntry, number int64)
 				return InvoicePlan{}, found(err, "There is no invoice %d.", number)
 			}
 		}
-		facts, err := r.MatchFacts(inv, 0)
+		facts, err := r.MatchFacts(inv, 0, nil)
 		if err != nil {
 			return InvoicePlan{}, err
 		}
@@ -241,7 +230,7 @@ func (a *App) KeyInvoice(ctx context.Context, c Command, entry InvoiceEntry) (Ca
 			return Captured{}, err
 		}
 		inv.Source, inv.Kind = "keyed", trade.PlainInvoice
-		return w.capture(inv, 0, "invoice keyed")
+		return w.capture(inv, 0, "invoice keyed", nil)
 	})
 }
 
@@ -265,7 +254,8 @@ func (a *App) CorrectInvoice(ctx context.Context, c Command, number int64, entry
 		}
 		inv.ID, inv.Number, inv.Source, inv.Kind, inv.Revision = before.ID, before.Number, before.Source, before.Kind, before.Revision+1
 		inv.CapturedOn, inv.TaxIDStated = before.CapturedOn, before.TaxIDStated
-		if err := w.duplicate(inv); err != nil {
+		same, err := w.duplicate(inv)
+		if err != nil {
 			return Captured{}, err
 		}
 		revision, err := w.AddRevision(inv, w.actor.ID, w.instant(), entry.Reason)
@@ -274,7 +264,7 @@ func (a *App) CorrectInvoice(ctx context.Context, c Command, number int64, entry
 		}
 		fresh := w.freshState(inv, revision)
 		fresh.Version = s.Version + 1
-		if err := errors.Join(w.SaveInvoiceState(fresh), w.record("invoice", number, before, inv)); err != nil {
+		if err := w.record("invoice", number, before, inv); err != nil {
 			return Captured{}, err
 		}
 		cause := fmt.Sprintf("entry of invoice %d corrected", number)
@@ -288,7 +278,7 @@ func (a *App) CorrectInvoice(ctx context.Context, c Command, number int64, entry
 				}
 			}
 		}
-		return w.matched(inv, "entry corrected")
+		return w.matched(inv, fresh, "entry corrected", &store.Known{Same: same})
 	})
 }
 

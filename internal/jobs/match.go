@@ -18,9 +18,8 @@ import (
 	"lagoon/internal/store"
 )
 
-// match matches an open invoice and writes what comes of it: the run with its
-// findings where they changed, the new state and, where it verifies, the booking.
-func (w *work) match(invoice int64, cause string) (trade.InvoiceState, error) {
+// matchAgain matches an invoice that is still open; a settled one stays as it is.
+func (w *work) matchAgain(invoice int64, cause string) (trade.InvoiceState, error) {
 	s, err := w.InvoiceState(invoice)
 	if err != nil || !s.State.Unsettled() {
 		return s.State, err
@@ -29,18 +28,26 @@ func (w *work) match(invoice int64, cause string) (trade.InvoiceState, error) {
 	if err != nil {
 		return s.State, err
 	}
-	facts, err := w.MatchFacts(inv, s.Revision)
+	facts, err := w.MatchFacts(inv, s.Revision, nil)
 	if err != nil {
 		return s.State, err
 	}
+	_, err = w.decide(&s, facts, cause)
+	return s.State, err
+}
+
+// decide matches an open invoice and writes what comes of it: the run with its
+// findings where they changed, the new state and, where it verifies, the booking, whose
+// entry it gives. What is not there yet of a fresh state is written for the first time.
+func (w *work) decide(s *store.InvoiceState, facts match.Facts, cause string) (entry int64, err error) {
 	result, err := match.Run(facts)
 	if err != nil {
-		return s.State, err
+		return 0, err
 	}
-	before := s
-	news, err := w.keepRun(&s, cause, result)
+	before, inv := *s, facts.Invoice
+	news, err := w.keepRun(s, cause, result)
 	if err != nil {
-		return s.State, err
+		return 0, err
 	}
 	switch {
 	case result.Verifies():
@@ -57,23 +64,23 @@ func (w *work) match(invoice int64, cause string) (trade.InvoiceState, error) {
 		s.Version++
 	}
 	s.Charges = result.Totals.Charges
-	w.describe(&s, result.Findings)
-	if err := terms(&s, inv, facts); err != nil {
-		return s.State, err
+	w.describe(s, result.Findings)
+	if err := terms(s, inv, facts); err != nil {
+		return 0, err
 	}
 	if result.Verifies() {
-		if err := w.verify(inv, &s, facts, result); err != nil {
-			return s.State, err
+		if entry, err = w.verify(inv, s, facts, result); err != nil {
+			return 0, err
 		}
 	}
-	if s == before {
-		return s.State, w.CheckedAt(invoice, w.instant())
+	if *s == before {
+		return 0, w.CheckedAt(s.Invoice, w.instant())
 	}
 	s.CheckedAt = w.instant()
-	if err := w.SaveInvoiceState(s); err != nil {
-		return s.State, err
+	if err := w.SaveInvoiceState(*s); err != nil {
+		return 0, err
 	}
-	return s.State, w.record("invoice", inv.Number, struct{ State trade.InvoiceState }{before.State},
+	return entry, w.record("invoice", inv.Number, struct{ State trade.InvoiceState }{before.State},
 		struct {
 			State    trade.InvoiceState
 			Cause    string
@@ -150,16 +157,16 @@ func lastReceipt(inv trade.Invoice, order *trade.Order) day.Day {
 	return last
 }
 
-// verify books a matched invoice: allocations, order line states, ledger entry, and
-// the waking of the order's other invoices.
-func (w *work) verify(inv trade.Invoice, s *store.InvoiceState, facts match.Facts, result match.Result) error {
+// verify books a matched invoice: allocations, order line states, ledger entry, whose
+// number it gives, and the waking of the order's other invoices.
+func (w *work) verify(inv trade.Invoice, s *store.InvoiceState, facts match.Facts, result match.Result) (entry int64, err error) {
 	order := facts.Order
 	allocated, err := posting.Relieve(order, inv, result.Allocations, w.company.Currency)
 	if err != nil {
-		return err
+		return 0, err
 	}
 	if err := w.allocate(inv, order, allocated, 1); err != nil {
-		return err
+		return 0, err
 	}
 	for _, f := range result.Findings {
 		if f.Kind == finding.UnitPrice {
@@ -168,18 +175,18 @@ func (w *work) verify(inv trade.Invoice, s *store.InvoiceState, facts match.Fact
 		}
 	}
 	if err := w.saveAllocated(allocated); err != nil {
-		return err
+		return 0, err
 	}
 	e, err := posting.Invoice(inv, facts.Supplier.Code, order, result.Totals, allocated, w.company.Currency)
 	if err != nil {
-		return err
+		return 0, err
 	}
 	s.Open, s.TotalBase = inv.StatedTotal, -e.Of(ledger.Payables)
 	what := fmt.Sprintf("Invoice %s of %s", inv.SupplierNumber, facts.Supplier.Name)
-	if _, err := w.book(e, inv.PostingDay, what, "invoice", inv.Number, order.Number); err != nil {
-		return err
+	if entry, err = w.book(e, inv.PostingDay, what, "invoice", inv.Number, order.Number); err != nil {
+		return 0, err
 	}
-	return errors.Join(w.TouchOrder(order), w.wake(order.ID, inv.ID, fmt.Sprintf("invoice %d verified", inv.Number)),
+	return entry, errors.Join(w.TouchOrder(order), w.wake(order.ID, inv.ID, fmt.Sprintf("invoice %d verified", inv.Number)),
 		w.record("order", order.Number, nil, struct{ Invoice int64 }{inv.Number}))
 }
 

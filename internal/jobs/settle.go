@@ -45,6 +45,9 @@ func (a *App) AcceptFinding(ctx context.Context, c Command, entry AcceptEntry) (
 		if err != nil {
 			return Captured{}, err
 		}
+		if !s.State.Unsettled() && s.State != trade.Verified {
+			return Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; there is nothing to accept any more.", inv.Number, words(string(s.State)))
+		}
 		at := slices.IndexFunc(findings, func(f finding.Finding) bool { return f.Kind == entry.Kind && f.Line == entry.Line && f.Open() })
 		if at < 0 {
 			return Captured{}, fault.New(fault.Changed, "", "This difference is not open any more. Look at the invoice again.")
@@ -76,7 +79,7 @@ func (a *App) AcceptFinding(ctx context.Context, c Command, entry AcceptEntry) (
 		if err := w.record("invoice", inv.Number, f, entry); err != nil {
 			return Captured{}, err
 		}
-		return w.matched(inv, "difference accepted by "+w.actor.Name)
+		return w.matched(inv, s, "difference accepted by "+w.actor.Name, nil)
 	})
 }
 

@@ -128,8 +128,9 @@ func (v *verification) lines() error {
 	overdrawn, err1 := v.Overdrawn()
 	orders, err2 := v.WrongOrders()
 	stateless, err3 := v.Stateless()
+	holds, err4 := v.WrongHolds()
 	return errors.Join(v.each(overdrawn, err1, "receipt line ", "has more taken from it than came"),
-		v.each(orders, err2, "order ", "expects goods otherwise than its lines say"), v.each(stateless, err3, "", "has no state"))
+		v.each(orders, err2, "order ", "expects goods otherwise than its lines say"), v.each(stateless, err3, "", "has no state"), v.each(holds, err4, "hold ", "stands otherwise than its end says"))
 }
 
 // lineLevels compares what lines keep of earlier matches; it follows invoices.
@@ -270,7 +271,7 @@ func differing(a, b store.InvoiceState) string {
 
 // matchedAlike matches an open invoice again and compares with the last match.
 func (v *verification) matchedAlike(name string, inv trade.Invoice, s store.InvoiceState) error {
-	facts, err := v.MatchFacts(inv, s.Revision)
+	facts, err := v.MatchFacts(inv, s.Revision, nil)
 	if err != nil {
 		return err
 	}

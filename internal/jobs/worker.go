@@ -119,7 +119,7 @@ func (a *App) matchWoken(ctx context.Context, wake store.Wake) error {
 		if err := w.DropWake(wake.Invoice); err != nil {
 			return "", err
 		}
-		state, err := w.match(wake.Invoice, wake.Cause)
+		state, err := w.matchAgain(wake.Invoice, wake.Cause)
 		w.wakes = 0 // the round that is running takes up what this one wakes
 		return string(state), err
 	})

@@ -31,7 +31,7 @@ var (
 	entryByNo    = statement(entryColumns + `WHERE e.number = ?`)
 	entriesOf    = statement(entryColumns + `WHERE e.document = ? AND e.document_number = ? ORDER BY e.id`)
 	recentEntry  = statement(entryColumns + `WHERE e.number < ? ORDER BY e.number DESC LIMIT ?`)
-	balances     = statement(`SELECT role, detail, sum(amount), sum(base) FROM entry_line GROUP BY role, detail HAVING sum(base) <> 0 OR sum(amount) <> 0 ORDER BY role, detail`)
+	balances     = proof(`SELECT role, detail, sum(amount), sum(base) FROM entry_line GROUP BY role, detail HAVING sum(base) <> 0 OR sum(amount) <> 0 ORDER BY role, detail`)
 )
 
 const entryColumns = `SELECT e.id, e.number, e.posted_on, e.currency, e.what, e.document, e.document_number, coalesce(e.purchase_order, 0), coalesce(p.name, 'Lagoon'), e.at
@@ -136,16 +136,20 @@ func (a AuditRow) Chain() string {
 // AddAudit appends a row to the record, chained to the one before. It seals what the
 // transaction wrote since the last.
 func (t *Tx) AddAudit(a AuditRow) error {
-	previous, err := one(t, lastHash, scanOne[string])
-	if err != nil && !errors.Is(err, ErrNone) {
-		return err
+	if t.memo.head == "" {
+		head, err := one(t, lastHash, scanOne[string])
+		if err != nil && !errors.Is(err, ErrNone) {
+			return err
+		}
+		t.memo.head = head
 	}
-	a.Previous = previous
+	a.Previous = t.memo.head
 	if a.Before == nil {
 		a.Before = []byte{}
 	}
 	a.Sealed, a.Seal = t.seals.take()
-	return t.do(addAudit, a.At, a.Actor, a.Role, a.Command, a.Cause, a.Subject, a.Number, a.Before, a.After, a.Sealed, a.Seal, a.Previous, a.Chain())
+	t.memo.head = a.Chain()
+	return t.do(addAudit, a.At, a.Actor, a.Role, a.Command, a.Cause, a.Subject, a.Number, a.Before, a.After, a.Sealed, a.Seal, a.Previous, t.memo.head)
 }
 
 // Audit lists what happened to a document, the latest first.

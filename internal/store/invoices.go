@@ -203,9 +203,20 @@ func (t *Tx) SameNumbers(supplier int64, key string, kind trade.InvoiceKind, exc
 	}, supplier, key, except, kind)
 }
 
-// MatchFacts reads everything that the verdict on an invoice depends on.
-func (t *Tx) MatchFacts(inv trade.Invoice, revision int64) (match.Facts, error) {
+// Known is what was read already of an invoice that is just being captured or
+// corrected: nobody has accepted anything of it yet.
+type Known struct {
+	Order *trade.Order // nil where it was not read; with the claims of all earlier invoices
+	Same  []SameNumber
+}
+
+// MatchFacts reads everything that the verdict on an invoice depends on. Known is nil
+// where nothing was read before.
+func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.Facts, error) {
 	facts := match.Facts{Invoice: inv}
+	if known != nil {
+		facts.Order = known.Order
+	}
 	company, err := t.Company()
 	if err != nil {
 		return facts, err
@@ -218,10 +229,7 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64) (match.Facts, error) 
 		}
 		facts.Supplier = &supplier
 	}
-	if facts.Limits, err = t.SupplierLimits(inv.SupplierID); err != nil {
-		return facts, err
-	}
-	if inv.OrderID != 0 {
+	if inv.OrderID != 0 && facts.Order == nil {
 		before := inv.ID
 		if before == 0 {
 			before = AllReserved
@@ -230,12 +238,17 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64) (match.Facts, error) 
 			return facts, err
 		}
 	}
+	if facts.Order != nil {
+		facts.Limits = facts.Order.Limits
+	} else if facts.Limits, err = t.SupplierLimits(inv.SupplierID); err != nil {
+		return facts, err
+	}
 	if facts.Supplier != nil {
-		if facts.Lookalikes, err = t.lookalikes(inv); err != nil {
+		if facts.Lookalikes, err = t.lookalikes(inv, known); err != nil {
 			return facts, err
 		}
 	}
-	if revision != 0 {
+	if revision != 0 && known == nil {
 		facts.Acceptances, err = t.Acceptances(revision)
 	}
 	return facts, err
@@ -249,18 +262,21 @@ func (t *Tx) AlikeAfter(inv trade.Invoice) ([]int64, error) {
 // lookalikes are invoices captured before this one that it may be a second copy of:
 // the same normal number with another spelling, or the same amount and day under a
 // like number.
-func (t *Tx) lookalikes(inv trade.Invoice) ([]match.Other, error) {
+func (t *Tx) lookalikes(inv trade.Invoice, known *Known) ([]match.Other, error) {
 	key := trade.NormalNumber(inv.SupplierNumber)
-	same, err := t.SameNumbers(inv.SupplierID, key, inv.Kind, inv.ID)
-	if err != nil {
-		return nil, err
+	if known == nil {
+		same, err := t.SameNumbers(inv.SupplierID, key, inv.Kind, inv.ID)
+		if err != nil {
+			return nil, err
+		}
+		known = &Known{Same: same}
 	}
 	before := inv.ID
 	if before == 0 {
 		before = AllReserved
 	}
 	var others []match.Other
-	for _, s := range same {
+	for _, s := range known.Same {
 		if s.Invoice < before {
 			others = append(others, match.Other{Number: s.Number, SupplierNumber: s.SupplierNumber})
 		}
@@ -371,7 +387,7 @@ const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.sup
 
 var (
 	invoicesInState = statement(invoiceRows + `WHERE s.state = ?1 ORDER BY s.due_on, s.invoice LIMIT ?2`)
-	invoicesSince   = statement(invoiceRows + `WHERE s.state IN ('verified', 'released', 'in_payment', 'paid') AND s.since >= ?1 ORDER BY s.since DESC LIMIT ?2`)
+	invoicesSince   = statement(invoiceRows + `WHERE +s.state IN ('verified', 'released', 'in_payment', 'paid') AND s.since >= ?1 ORDER BY s.since DESC LIMIT ?2`)
 	invoicesOfOrder = statement(invoiceRows + `WHERE s.purchase_order = ?1 ORDER BY s.invoice LIMIT ?2`)
 	recentInvoices  = statement(invoiceRows + `WHERE s.invoice < ?1 ORDER BY s.invoice DESC LIMIT ?2`)
 	invoiceBefore   = statement(`SELECT coalesce((SELECT id FROM invoice WHERE number = ?), 4611686018427387904)`)

@@ -22,16 +22,31 @@ var (
 	putCompany = statement(`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, match_level, iban, bic, country) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
 )
 
+// memo is what a transaction has read of masters and may need again.
+type memo struct {
+	company   *Company
+	suppliers map[int64]trade.Supplier
+	head      string // hash of the newest audit row
+}
+
 // Company reads the company, or ErrNone before it is set up.
 func (t *Tx) Company() (Company, error) {
-	return one(t, getCompany, func(r row) (c Company, err error) {
+	if t.memo.company != nil {
+		return *t.memo.company, nil
+	}
+	c, err := one(t, getCompany, func(r row) (c Company, err error) {
 		err = r.Scan(&c.Name, &c.Currency, &c.Zone, &c.Policy.OverDelivery, &c.Policy.UnderDelivery, &c.Level, &c.IBAN, &c.BIC, &c.Country)
 		return
 	})
+	if err == nil {
+		t.memo.company = &c
+	}
+	return c, err
 }
 
 // AddCompany writes the company.
 func (t *Tx) AddCompany(c Company) error {
+	t.memo = memo{head: t.memo.head}
 	return t.do(putCompany, 1, c.Name, c.Currency, c.Zone, c.Policy.OverDelivery, c.Policy.UnderDelivery, c.Level, c.IBAN, c.BIC, c.Country)
 }
 
@@ -95,7 +110,7 @@ var (
 	supplierByCode  = statement(supplierColumns + `WHERE code = ?`)
 	supplierByTaxID = statement(supplierColumns + `WHERE tax_id = ? AND tax_id <> '' LIMIT 2`)
 	supplierByName  = statement(supplierColumns + `WHERE name = ? COLLATE NOCASE LIMIT 2`)
-	allSuppliers    = statement(supplierColumns + `ORDER BY name LIMIT 500`)
+	allSuppliers    = statement(supplierColumns + `ORDER BY name COLLATE NOCASE LIMIT 500`)
 	addSupplier     = statement(`INSERT INTO supplier (code, name, tax_id, address, country, currency, status, iban, bic, match_level, from_receipt, net_days, end_of_month,
 		day_of_month, discount_percent, discount_days) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, ''), ?, ?, ?, ?, ?, ?)`)
 )
@@ -108,7 +123,21 @@ func scanSupplier(r row) (s trade.Supplier, err error) {
 
 // Supplier finds a supplier by row key.
 func (t *Tx) Supplier(id int64) (trade.Supplier, error) {
-	return one(t, supplierByID, scanSupplier, id)
+	if s, ok := t.memo.suppliers[id]; ok {
+		return s, nil
+	}
+	s, err := one(t, supplierByID, scanSupplier, id)
+	if err == nil {
+		t.remember(s)
+	}
+	return s, err
+}
+
+func (t *Tx) remember(s trade.Supplier) {
+	if t.memo.suppliers == nil {
+		t.memo.suppliers = map[int64]trade.Supplier{}
+	}
+	t.memo.suppliers[s.ID] = s
 }
 
 // SupplierByCode finds a supplier by code.
@@ -127,6 +156,9 @@ func (t *Tx) SupplierNamed(taxID, name string) (trade.Supplier, error) {
 		arg string
 	}{{supplierByTaxID, taxID}, {supplierByName, name}} {
 		found, err := list(t, try.q, scanSupplier, try.arg)
+		if err == nil && len(found) == 1 {
+			t.remember(found[0])
+		}
 		if err != nil || len(found) == 1 {
 			return append(found, trade.Supplier{})[0], err
 		}
@@ -160,8 +192,10 @@ var (
 	closePeriod     = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?)`)
 	periodClosed    = statement(`SELECT count(*) FROM period WHERE month = ?`)
 	addLimit        = statement(`INSERT INTO limit_rule (order_line, item, supplier, kind, side, percent, absolute) VALUES (nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`)
-	limitsOf        = statement(`SELECT coalesce(order_line, 0), coalesce(item, 0), coalesce(supplier, 0), kind, side, percent, absolute FROM limit_rule
-		WHERE order_line IS NULL AND (supplier IS NULL OR supplier = ?1) AND (item IS NULL OR item IN (SELECT item FROM order_line WHERE purchase_order = ?2))
+	limitsOf        = statement(`SELECT 0, 0, 0, kind, side, percent, absolute FROM limit_rule WHERE order_line IS NULL AND item IS NULL AND supplier IS NULL
+		UNION ALL SELECT 0, 0, supplier, kind, side, percent, absolute FROM limit_rule WHERE order_line IS NULL AND item IS NULL AND supplier = ?1
+		UNION ALL SELECT 0, item, coalesce(supplier, 0), kind, side, percent, absolute FROM limit_rule
+		WHERE order_line IS NULL AND item IN (SELECT item FROM order_line WHERE purchase_order = ?2) AND (supplier IS NULL OR supplier = ?1)
 		UNION ALL SELECT r.order_line, 0, 0, kind, side, r.percent, r.absolute FROM order_line l JOIN limit_rule r ON r.order_line = l.id WHERE l.purchase_order = ?2`)
 )
 

@@ -1,6 +1,8 @@
 package store
 
 import (
+	"slices"
+
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
@@ -11,8 +13,8 @@ var (
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0))`)
 	addOrderLine = statement(`INSERT INTO order_line (purchase_order, no, item, supplier_code, description, quantity, unit, whole, price, base, discount, charge, net,
 		tax_category, tax_rate, budget, wanted_on, match_level) VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, ''))`)
-	putOrderState = statement(`INSERT INTO order_state (purchase_order, state, version, open_goods) VALUES (?, ?, ?, ?)
-		ON CONFLICT (purchase_order) DO UPDATE SET state = excluded.state, version = excluded.version, open_goods = excluded.open_goods`)
+	putOrderState = statement(`INSERT INTO order_state (purchase_order, state, version, open_goods, wanted_on) VALUES (?, ?, ?, ?, ?)
+		ON CONFLICT (purchase_order) DO UPDATE SET state = excluded.state, version = excluded.version, open_goods = excluded.open_goods, wanted_on = excluded.wanted_on`)
 	putLineState = statement(`INSERT INTO order_line_state (order_line, received, billed, beyond, closed_goods, closed_invoices, match_level, price_difference)
 		VALUES (?, ?, ?, ?, ?, ?, nullif(?, ''), ?)
 		ON CONFLICT (order_line) DO UPDATE SET received = excluded.received, billed = excluded.billed, beyond = excluded.beyond, closed_goods = excluded.closed_goods,
@@ -46,10 +48,11 @@ func (t *Tx) AddOrder(o trade.Order, lines []NewLine, by int64) (id int64, err e
 			}
 		}
 	}
-	return id, t.do(putOrderState, id, o.State, 1, o.State == trade.Issued)
+	return id, t.do(putOrderState, id, o.State, 1, o.State == trade.Issued, o.WantedOn)
 }
 
-const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on, o.wanted_on, o.requested_by, o.place, o.note, st.version
+const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on, o.wanted_on, o.requested_by, o.place, o.note, st.version,
+	(SELECT coalesce(sum(charges), 0) FROM invoice_state i WHERE i.purchase_order = o.id AND +i.state IN ('verified', 'released', 'in_payment', 'paid'))
 	FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier `
 
 var (
@@ -67,16 +70,15 @@ var (
 		coalesce(sum(a.quantity), 0), coalesce(sum(a.value), 0), coalesce(sum(a.value_base), 0)
 		FROM order_line l JOIN receipt_line r ON r.order_line = l.id JOIN delivery d ON d.id = r.delivery LEFT JOIN allocation a ON a.receipt_line = r.id
 		WHERE l.purchase_order = ? AND r.quantity > 0 GROUP BY r.id ORDER BY d.arrived_on, r.id`)
-	beyondReceipts = statement(`SELECT a.order_line, sum(a.value), sum(a.value_base) FROM order_line l JOIN allocation a ON a.order_line = l.id
-		WHERE l.purchase_order = ? AND a.receipt_line IS NULL AND a.kind = 'billed' GROUP BY a.order_line`)
+	beyondReceipts = statement(`SELECT a.order_line, sum(a.value), sum(a.value_base) FROM order_line l CROSS JOIN allocation a ON a.order_line = l.id
+		WHERE l.purchase_order = ? AND +a.receipt_line IS NULL AND a.kind = 'billed' GROUP BY a.order_line`)
 	reservedBefore = statement(`SELECT il.order_line, sum(il.quantity) FROM invoice_state s JOIN invoice_line il ON il.invoice_revision = s.revision JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.purchase_order = ?1 AND s.invoice < ?2 AND s.state IN ('captured', 'waiting', 'held') AND r.kind = 'invoice' AND il.order_line IS NOT NULL GROUP BY il.order_line`)
-	chargesSoFar = statement(`SELECT coalesce(sum(charges), 0) FROM invoice_state WHERE purchase_order = ? AND state IN ('verified', 'released', 'in_payment', 'paid')`)
 )
 
 func scanOrder(r row) (*trade.Order, error) {
 	o := &trade.Order{}
-	err := r.Scan(&o.ID, &o.Number, &o.SupplierID, &o.Supplier, &o.State, &o.Currency, &o.Rate, &o.IssuedOn, &o.WantedOn, &o.RequestedBy, &o.Place, &o.Note, &o.Version)
+	err := r.Scan(&o.ID, &o.Number, &o.SupplierID, &o.Supplier, &o.State, &o.Currency, &o.Rate, &o.IssuedOn, &o.WantedOn, &o.RequestedBy, &o.Place, &o.Note, &o.Version, &o.ChargesSoFar)
 	return o, err
 }
 
@@ -142,15 +144,17 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 	}, o.ID); err != nil {
 		return err
 	}
-	beyond, err := list(t, beyondReceipts, func(r row) (p perLine, err error) {
-		err = r.Scan(&p.line, &p.value, &p.base)
-		return
-	}, o.ID)
-	if err != nil {
-		return err
-	}
-	for _, b := range beyond {
-		byID[b.line].BeyondValue, byID[b.line].BeyondBase = b.value, b.base
+	if slices.ContainsFunc(lines, func(l *trade.OrderLine) bool { return l.Beyond != 0 }) {
+		beyond, err := list(t, beyondReceipts, func(r row) (p perLine, err error) {
+			err = r.Scan(&p.line, &p.value, &p.base)
+			return
+		}, o.ID)
+		if err != nil {
+			return err
+		}
+		for _, b := range beyond {
+			byID[b.line].BeyondValue, byID[b.line].BeyondBase = b.value, b.base
+		}
 	}
 	reserved, err := list(t, reservedBefore, func(r row) (p perLine, err error) {
 		err = r.Scan(&p.line, &p.quantity)
@@ -175,9 +179,12 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 			}
 		}
 	}
-	charges, err := t.number(chargesSoFar, o.ID)
-	o.ChargesSoFar = money.Amount(charges)
-	return err
+	for _, r := range rules {
+		if r.OrderLine == 0 && r.Item == 0 {
+			o.Limits = append(o.Limits, r.Rule)
+		}
+	}
+	return nil
 }
 
 // SaveLine writes the state of an order line.
@@ -196,7 +203,7 @@ func (t *Tx) TouchOrder(o *trade.Order) error {
 		expected = expected || l.Rest() > 0
 	}
 	o.Version++
-	return t.do(putOrderState, o.ID, o.State, o.Version, expected && o.State == trade.Issued)
+	return t.do(putOrderState, o.ID, o.State, o.Version, expected && o.State == trade.Issued, o.WantedOn)
 }
 
 // LineClose closes (1) or reopens (−1) an order line to goods or invoices.
@@ -236,8 +243,8 @@ const orderRows = `SELECT o.number, s.name, o.requested_by, st.state, o.issued_o
 
 var (
 	recentOrders   = statement(orderRows + `WHERE o.id < ?1 ORDER BY o.id DESC LIMIT ?2`)
-	expectedOrders = statement(orderRows + `WHERE st.open_goods = 1 ORDER BY o.wanted_on, o.id LIMIT ?1`)
-	countExpected  = statement(`SELECT count(*) FROM order_state st JOIN purchase_order o ON o.id = st.purchase_order WHERE st.open_goods = 1 AND o.wanted_on <= ?`)
+	expectedOrders = statement(orderRows + `WHERE st.open_goods = 1 ORDER BY st.wanted_on, st.purchase_order LIMIT ?1`)
+	countExpected  = statement(`SELECT count(*) FROM order_state WHERE open_goods = 1 AND wanted_on <= ?`)
 	orderBefore    = statement(`SELECT coalesce((SELECT id FROM purchase_order WHERE number = ?), ` + "4611686018427387904" + `)`)
 )
 

@@ -31,8 +31,9 @@ var (
 	addHoldEnd   = statement(`INSERT INTO hold_end (hold, note, by_person, at) VALUES (?, ?, nullif(?, 0), ?)`)
 	holdByNo     = statement(holdColumns + `WHERE h.number = ?`)
 	holdsOf      = statement(holdColumns + `WHERE h.invoice = ? ORDER BY h.id`)
-	openHolds    = statement(holdColumns + `WHERE e.hold IS NULL ORDER BY h.at LIMIT ?`)
-	countHolds   = statement(`SELECT count(*) FROM hold h LEFT JOIN hold_end e ON e.hold = h.id WHERE e.hold IS NULL`)
+	putHoldState = statement(`INSERT INTO hold_state (hold, open) VALUES (?, ?) ON CONFLICT (hold) DO UPDATE SET open = excluded.open`)
+	openHolds    = statement(holdColumns + `WHERE h.id IN (SELECT hold FROM hold_state WHERE open = 1) ORDER BY h.id LIMIT ?`)
+	countHolds   = statement(`SELECT count(*) FROM hold_state WHERE open = 1`)
 	countBlocked = statement(`SELECT count(*) FROM invoice_state WHERE state = 'verified' AND blocked = 1`)
 	blockedRows  = statement(invoiceRows + `WHERE s.state = 'verified' AND s.blocked = 1 ORDER BY s.due_on, s.invoice LIMIT ?1`)
 )
@@ -48,12 +49,19 @@ func (t *Tx) AddHold(h Hold) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	return number, t.do(addHold, number, h.Invoice, h.Reason, h.Note, h.By, h.At)
+	id, err := t.exec(addHold, number, h.Invoice, h.Reason, h.Note, h.By, h.At)
+	if err != nil {
+		return 0, err
+	}
+	return number, t.do(putHoldState, id, true)
 }
 
 // EndHold takes a hold off.
 func (t *Tx) EndHold(hold int64, note string, by int64, at string) error {
-	return t.do(addHoldEnd, hold, note, by, at)
+	if err := t.do(addHoldEnd, hold, note, by, at); err != nil {
+		return err
+	}
+	return t.do(putHoldState, hold, false)
 }
 
 // HoldByNumber finds a hold.

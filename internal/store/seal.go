@@ -34,7 +34,7 @@ var sealings = map[string]sealing{
 	"purchase_order": {}, "order_line": {}, "order_state": {1, true}, "order_line_state": {1, true},
 	"delivery": {}, "receipt_line": {}, "line_close": {}, "allocation": {}, "paper": {}, "paper_part": {keys: 2},
 	"invoice": {}, "invoice_revision": {}, "invoice_line": {}, "invoice_charge": {keys: 2}, "invoice_tax": {keys: 2}, "invoice_state": {1, true},
-	"invoice_decision": {}, "match_run": {}, "acceptance": {}, "hold": {}, "hold_end": {keys: 1}, "entry": {}, "entry_line": {keys: 2},
+	"invoice_decision": {}, "match_run": {}, "acceptance": {}, "hold": {}, "hold_end": {keys: 1}, "hold_state": {1, true}, "entry": {}, "entry_line": {keys: 2},
 	"payment_run": {}, "run_state": {1, true}, "payment": {}, "payment_state": {1, true}, "payment_item": {}, "bank_answer": {},
 }
 
@@ -250,8 +250,8 @@ func addSealed(by *sealedInsert) {
 	}
 	sealedTables[by.table] = &sealedTable{sealedInsert: by,
 		read:  statement(fmt.Sprintf(`SELECT %s FROM %s WHERE %s = ?`, strings.Join(columns, ", "), by.table, strings.Join(found, " = ? AND "))),
-		count: statement(`SELECT count(*) FROM ` + by.table),
-		all:   statement(fmt.Sprintf(`SELECT %s FROM %s ORDER BY %s`, strings.Join(found, ", "), by.table, strings.Join(found, ", ")))}
+		count: proof(`SELECT count(*) FROM ` + by.table),
+		all:   proof(fmt.Sprintf(`SELECT %s FROM %s ORDER BY %s`, strings.Join(found, ", "), by.table, strings.Join(found, ", ")))}
 }
 
 // CheckSeals begins to check; give it every audit row in order, then Finish.

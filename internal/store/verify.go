@@ -6,47 +6,49 @@ import (
 )
 
 var (
-	unbalanced   = statement(`SELECT e.number, coalesce(sum(l.base), 0) FROM entry e LEFT JOIN entry_line l ON l.entry = e.id GROUP BY e.id HAVING coalesce(sum(l.base), 0) <> 0 OR coalesce(sum(l.amount), 0) <> 0`)
-	grniBooked   = statement(`SELECT detail, sum(base) FROM entry_line WHERE role = 'grni' GROUP BY detail`)
-	grniComputed = statement(`SELECT o.number || '/' || l.no,
+	unbalanced   = proof(`SELECT e.number, coalesce(sum(l.base), 0) FROM entry e LEFT JOIN entry_line l ON l.entry = e.id GROUP BY e.id HAVING coalesce(sum(l.base), 0) <> 0 OR coalesce(sum(l.amount), 0) <> 0`)
+	grniBooked   = proof(`SELECT detail, sum(base) FROM entry_line WHERE role = 'grni' GROUP BY detail`)
+	grniComputed = proof(`SELECT o.number || '/' || l.no,
 		-coalesce((SELECT sum(r.value_base - coalesce((SELECT sum(a.value_base) FROM allocation a WHERE a.receipt_line = r.id), 0)) FROM receipt_line r WHERE r.order_line = l.id), 0)
 		+ coalesce((SELECT sum(a.value_base) FROM allocation a WHERE a.order_line = l.id AND a.receipt_line IS NULL AND a.kind = 'billed'), 0)
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order WHERE s.match_level = 'three_way'`)
-	payablesBooked   = statement(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'payables' GROUP BY detail`)
-	payablesComputed = statement(`SELECT p.code, -sum(s.open) FROM invoice_state s JOIN supplier p ON p.id = s.supplier WHERE s.state IN ('verified', 'released', 'in_payment', 'paid') GROUP BY p.code`)
-	lineDifferences  = statement(`SELECT o.number || '/' || l.no, s.received, s.billed, s.beyond, s.closed_goods, s.closed_invoices, s.match_level IS 'three_way',
+	payablesBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'payables' GROUP BY detail`)
+	payablesComputed = proof(`SELECT p.code, -sum(s.open) FROM invoice_state s JOIN supplier p ON p.id = s.supplier WHERE s.state IN ('verified', 'released', 'in_payment', 'paid') GROUP BY p.code`)
+	lineDifferences  = proof(`SELECT o.number || '/' || l.no, s.received, s.billed, s.beyond, s.closed_goods, s.closed_invoices, s.match_level IS 'three_way',
 		coalesce((SELECT sum(quantity) FROM receipt_line r WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'reversed'), 0),
 		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'billed'), 0),
 		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'billed' AND a.receipt_line IS NULL), 0),
 		coalesce((SELECT sum(goods) FROM line_close c WHERE c.order_line = l.id), 0), coalesce((SELECT sum(invoices) FROM line_close c WHERE c.order_line = l.id), 0)
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
-	overdrawn    = statement(`SELECT r.id, r.quantity - sum(a.quantity) FROM receipt_line r JOIN allocation a ON a.receipt_line = r.id GROUP BY r.id HAVING sum(a.quantity) > r.quantity OR min(r.quantity) < 0`)
-	openInvoices = statement(`SELECT i.number, s.state, s.open, CASE WHEN s.state IN ('verified', 'released', 'in_payment', 'paid') THEN r.stated_total ELSE 0 END
+	overdrawn    = proof(`SELECT r.id, r.quantity - sum(a.quantity) FROM receipt_line r JOIN allocation a ON a.receipt_line = r.id GROUP BY r.id HAVING sum(a.quantity) > r.quantity OR min(r.quantity) < 0`)
+	openInvoices = proof(`SELECT i.number, s.state, s.open, CASE WHEN s.state IN ('verified', 'released', 'in_payment', 'paid') THEN r.stated_total ELSE 0 END
 		- coalesce((SELECT sum(x.amount + x.discount) FROM payment_item x JOIN payment_state y ON y.payment = x.payment WHERE x.invoice = s.invoice AND y.state IN ('in_transit', 'settled')), 0)
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision`)
-	transitBooked   = statement(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'in_transit' GROUP BY detail`)
-	transitComputed = statement(`SELECT p.end_to_end, -p.amount FROM payment p JOIN payment_state s ON s.payment = p.id WHERE s.state = 'in_transit'`)
-	lineLevels      = statement(`SELECT o.number || '/' || l.no, s.price_difference,
+	transitBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'in_transit' GROUP BY detail`)
+	transitComputed = proof(`SELECT p.end_to_end, -p.amount FROM payment p JOIN payment_state s ON s.payment = p.id WHERE s.state = 'in_transit'`)
+	lineLevels      = proof(`SELECT o.number || '/' || l.no, s.price_difference,
 		(s.match_level IS NOT NULL) = (EXISTS (SELECT 1 FROM receipt_line r WHERE r.order_line = l.id AND r.quantity > 0) OR EXISTS (SELECT 1 FROM allocation a WHERE a.order_line = l.id)), l.id
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
-	orderDifferences = statement(`SELECT o.number, 0 FROM purchase_order o LEFT JOIN order_state st ON st.purchase_order = o.id WHERE st.state IS NULL OR st.open_goods <> (st.state = 'issued' AND
+	orderDifferences = proof(`SELECT o.number, 0 FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE st.wanted_on <> o.wanted_on OR st.open_goods <> (st.state = 'issued' AND
 		EXISTS (SELECT 1 FROM order_line l JOIN order_line_state s ON s.order_line = l.id WHERE l.purchase_order = o.id AND s.closed_goods = 0 AND s.received < l.quantity))`)
-	stateless = statement(`SELECT 'order line ' || o.number || '/' || l.no, 0 FROM order_line l JOIN purchase_order o ON o.id = l.purchase_order WHERE l.id NOT IN (SELECT order_line FROM order_line_state)
+	holdDifferences = proof(`SELECT h.number, 0 FROM hold h JOIN hold_state s ON s.hold = h.id WHERE s.open = EXISTS (SELECT 1 FROM hold_end e WHERE e.hold = h.id)`)
+	stateless       = proof(`SELECT 'order line ' || o.number || '/' || l.no, 0 FROM order_line l JOIN purchase_order o ON o.id = l.purchase_order WHERE l.id NOT IN (SELECT order_line FROM order_line_state)
 		UNION ALL SELECT 'invoice ' || number, 0 FROM invoice WHERE id NOT IN (SELECT invoice FROM invoice_state)
+		UNION ALL SELECT 'hold ' || number, 0 FROM hold WHERE id NOT IN (SELECT hold FROM hold_state)
 		UNION ALL SELECT 'run ' || number, 0 FROM payment_run WHERE id NOT IN (SELECT run FROM run_state)
 		UNION ALL SELECT 'payment ' || end_to_end, 0 FROM payment WHERE id NOT IN (SELECT payment FROM payment_state)`)
-	seriesGaps = statement(`WITH used (kind, last) AS (SELECT 'order', max(number) FROM purchase_order UNION ALL SELECT 'delivery', max(number) FROM delivery UNION ALL SELECT 'invoice', max(number) FROM invoice
+	seriesGaps = proof(`WITH used (kind, last) AS (SELECT 'order', max(number) FROM purchase_order UNION ALL SELECT 'delivery', max(number) FROM delivery UNION ALL SELECT 'invoice', max(number) FROM invoice
 		UNION ALL SELECT 'hold', max(number) FROM hold UNION ALL SELECT 'entry', max(number) FROM entry UNION ALL SELECT 'run', max(number) FROM payment_run
 		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5), '-') + 5) AS INTEGER)) FROM payment)
 		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind WHERE used.last IS NOT NULL AND s.next IS NOT used.last + 1`)
-	invoicesAfter = statement(`SELECT id FROM invoice WHERE id > ? ORDER BY id LIMIT 500`)
-	latestOf      = statement(`SELECT max(id) FROM invoice_revision WHERE invoice = ?`)
-	lastDecision  = statement(`SELECT decision FROM invoice_decision WHERE invoice = ? ORDER BY id DESC LIMIT 1`)
-	paymentStates = statement(`SELECT x.state, i.amount + i.discount FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ?`)
-	wokenNow      = statement(`SELECT count(*) FROM wake WHERE invoice = ?`)
-	payablesOf    = statement(`SELECT coalesce(sum(l.base), 0) FROM entry e JOIN entry_line l ON l.entry = e.id WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables'`)
-	bankAnswers   = statement(`SELECT paper FROM bank_answer WHERE run = ? ORDER BY id`)
-	auditAfter    = statement(`SELECT seq, at, actor, role, command, cause, subject, number, before, after, sealed, seal, previous, hash FROM audit WHERE seq > ? ORDER BY seq LIMIT 500`)
+	invoicesAfter = proof(`SELECT id FROM invoice WHERE id > ? ORDER BY id LIMIT 500`)
+	latestOf      = proof(`SELECT max(id) FROM invoice_revision WHERE invoice = ?`)
+	lastDecision  = proof(`SELECT decision FROM invoice_decision WHERE invoice = ? ORDER BY id DESC LIMIT 1`)
+	paymentStates = proof(`SELECT x.state, i.amount + i.discount FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ?`)
+	wokenNow      = proof(`SELECT count(*) FROM wake WHERE invoice = ?`)
+	payablesOf    = proof(`SELECT coalesce(sum(l.base), 0) FROM entry e JOIN entry_line l ON l.entry = e.id WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables'`)
+	bankAnswers   = proof(`SELECT paper FROM bank_answer WHERE run = ? ORDER BY id`)
+	auditAfter    = proof(`SELECT seq, at, actor, role, command, cause, subject, number, before, after, sealed, seal, previous, hash FROM audit WHERE seq > ? ORDER BY seq LIMIT 500`)
 )
 
 // Sum is an amount under a name.
@@ -148,6 +150,9 @@ func (t *Tx) LineLevels() ([]LineLevel, error) {
 // WrongOrders lists orders that are expected to bring goods, or not, otherwise than
 // their lines say.
 func (t *Tx) WrongOrders() ([]Sum, error) { return list(t, orderDifferences, scanSum) }
+
+// WrongHolds lists holds that are open, or not, otherwise than their ends say.
+func (t *Tx) WrongHolds() ([]Sum, error) { return list(t, holdDifferences, scanSum) }
 
 // Stateless lists documents without a state.
 func (t *Tx) Stateless() ([]Sum, error) { return list(t, stateless, scanSum) }

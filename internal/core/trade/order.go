@@ -52,6 +52,7 @@ type Order struct {
 	Version     int64
 	Lines       []*OrderLine
 	// ChargesSoFar is what verified invoices charged that the order does not plan.
+	Limits       limit.Book // for what is about no line
 	ChargesSoFar money.Amount
 }
 

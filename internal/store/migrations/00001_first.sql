@@ -35,6 +35,7 @@ CREATE TABLE supplier (
   discount_percent INTEGER NOT NULL CHECK (discount_percent >= 0), discount_days INTEGER NOT NULL CHECK (discount_days >= 0)
 ) STRICT;
 CREATE INDEX supplier_tax_id ON supplier (tax_id);
+CREATE INDEX supplier_name ON supplier (name COLLATE NOCASE);
 
 CREATE TABLE item (
   id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, name TEXT NOT NULL, unit TEXT NOT NULL,
@@ -61,9 +62,9 @@ CREATE TABLE order_line (
 ) STRICT;
 CREATE TABLE order_state (
   purchase_order INTEGER PRIMARY KEY REFERENCES purchase_order, state TEXT NOT NULL CHECK (state IN ('draft', 'issued', 'closed', 'cancelled')),
-  version INTEGER NOT NULL, open_goods INTEGER NOT NULL CHECK (open_goods IN (0, 1))
+  version INTEGER NOT NULL, open_goods INTEGER NOT NULL CHECK (open_goods IN (0, 1)), wanted_on TEXT NOT NULL
 ) STRICT;
-CREATE INDEX order_expected ON order_state (open_goods, purchase_order) WHERE open_goods = 1;
+CREATE INDEX order_expected ON order_state (wanted_on, purchase_order) WHERE open_goods = 1;
 CREATE TABLE order_line_state (
   order_line INTEGER PRIMARY KEY REFERENCES order_line, received INTEGER NOT NULL DEFAULT 0 CHECK (received >= 0),
   billed INTEGER NOT NULL DEFAULT 0 CHECK (billed >= 0), beyond INTEGER NOT NULL DEFAULT 0 CHECK (beyond >= 0),
@@ -167,7 +168,7 @@ CREATE TABLE acceptance (
   id INTEGER PRIMARY KEY, invoice INTEGER NOT NULL REFERENCES invoice, revision INTEGER NOT NULL REFERENCES invoice_revision, kind TEXT NOT NULL, line INTEGER NOT NULL,
   difference INTEGER NOT NULL, difference_base INTEGER NOT NULL, excess INTEGER NOT NULL, note TEXT NOT NULL, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
 ) STRICT;
-CREATE INDEX acceptance_invoice ON acceptance (invoice);
+CREATE INDEX acceptance_revision ON acceptance (revision);
 -- What a verified line, a free acceptance or a reversal takes from a receipt line; no receipt line means beyond
 -- receipts (three-way) or matched to the order alone (two-way). Counter-rows carry the opposite sign.
 CREATE TABLE allocation (
@@ -177,6 +178,7 @@ CREATE TABLE allocation (
 ) STRICT;
 CREATE INDEX allocation_order_line ON allocation (order_line);
 CREATE INDEX allocation_receipt_line ON allocation (receipt_line);
+CREATE INDEX allocation_delivery ON allocation (delivery) WHERE delivery IS NOT NULL;
 CREATE INDEX allocation_invoice_line ON allocation (invoice_line);
 
 CREATE TABLE hold (
@@ -185,6 +187,9 @@ CREATE TABLE hold (
 ) STRICT;
 CREATE INDEX hold_invoice ON hold (invoice);
 CREATE TABLE hold_end (hold INTEGER PRIMARY KEY REFERENCES hold, note TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL) STRICT;
+
+CREATE TABLE hold_state (hold INTEGER PRIMARY KEY REFERENCES hold, open INTEGER NOT NULL CHECK (open IN (0, 1))) STRICT;
+CREATE INDEX hold_open ON hold_state (hold) WHERE open = 1;
 
 CREATE TABLE wake (
   invoice INTEGER PRIMARY KEY REFERENCES invoice, cause TEXT NOT NULL, tries INTEGER NOT NULL DEFAULT 0, not_before TEXT NOT NULL, trouble TEXT NOT NULL DEFAULT ''
@@ -217,9 +222,11 @@ CREATE TABLE run_state (
   run INTEGER PRIMARY KEY REFERENCES payment_run, state TEXT NOT NULL CHECK (state IN ('proposed', 'approved', 'sent', 'answered', 'discarded')), version INTEGER NOT NULL,
   approved_by INTEGER REFERENCES person, approved_at TEXT NOT NULL DEFAULT '', message TEXT NOT NULL DEFAULT '', paper INTEGER REFERENCES paper
 ) STRICT;
+CREATE INDEX run_state_state ON run_state (state);
 CREATE INDEX run_state_message ON run_state (message);
 CREATE TABLE payment_state (payment INTEGER PRIMARY KEY REFERENCES payment, state TEXT NOT NULL CHECK (state IN ('proposed', 'in_transit', 'settled', 'rejected', 'discarded')), reason TEXT NOT NULL DEFAULT '') STRICT;
 CREATE TABLE bank_answer (id INTEGER PRIMARY KEY, message TEXT NOT NULL UNIQUE, run INTEGER NOT NULL REFERENCES payment_run, paper INTEGER NOT NULL REFERENCES paper, at TEXT NOT NULL) STRICT;
+CREATE INDEX bank_answer_run ON bank_answer (run);
 
 CREATE TABLE command_key (actor INTEGER NOT NULL, key TEXT NOT NULL, body TEXT NOT NULL, answer BLOB NOT NULL, at TEXT NOT NULL, PRIMARY KEY (actor, key)) STRICT, WITHOUT ROWID;
 CREATE TABLE audit (

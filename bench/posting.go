@@ -1,0 +1,199 @@
+package main
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"time"
+
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs"
+	"lagoon/internal/store"
+)
+
+// written is one statement of a transaction as it was executed.
+type written struct {
+	statement string
+	args      []any
+}
+
+// posting compares invoices posted one by one, and in batches, with bare writing of
+// what they write.
+func (s settings) posting(ctx context.Context) error {
+	base := filepath.Join(s.folder, "base")
+	files, err := s.base(ctx, base)
+	if err != nil {
+		return err
+	}
+	fmt.Println("| posting | whole | bare | whole ÷ bare |")
+	fmt.Println("|---|--:|--:|--:|")
+	for _, m := range []struct {
+		name, sync string
+		files      []jobs.File
+		size       int
+	}{
+		{"one by one, sync off", "OFF", files[:s.posts], 1},
+		{"one by one, sync on", "FULL", files[:s.posts/3], 1},
+		{"in batches of 16, sync off", "OFF", files[:s.bulk], s.bulk},
+		{"in batches of 16, sync on", "FULL", files[:s.bulk], s.bulk},
+	} {
+		var whole, bare []time.Duration
+		for round := range s.rounds {
+			w, b, err := s.measure(ctx, base, filepath.Join(s.folder, fmt.Sprint(m.name, round)), m.sync, m.files, m.size)
+			if err != nil {
+				return err
+			}
+			whole, bare = append(whole, w), append(bare, b)
+		}
+		w, b := median(whole), median(bare)
+		fmt.Printf("| %s, %d invoices | %d µs | %d µs | %.2f |\n", m.name, len(m.files), w.Microseconds()/int64(len(m.files)), b.Microseconds()/int64(len(m.files)), float64(w)/float64(b))
+	}
+	return nil
+}
+
+func median(all []time.Duration) time.Duration {
+	slices.Sort(all)
+	return all[len(all)/2]
+}
+
+// base makes the orders that the invoices are for.
+func (s settings) base(ctx context.Context, folder string) ([]jobs.File, error) {
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		return nil, err
+	}
+	w, err := found(ctx, folder)
+	if err != nil {
+		return nil, err
+	}
+	var files []jobs.File
+	for n := range max(s.posts, s.bulk) {
+		order, err := w.order(ctx, n)
+		if err != nil {
+			return nil, err
+		}
+		files = append(files, invoice(order, n))
+	}
+	return files, w.store.Close()
+}
+
+// measure imports the files into a copy of the base, then writes the same rows bare
+// into another copy.
+func (s settings) measure(ctx context.Context, base, folder, sync string, files []jobs.File, size int) (whole, bare time.Duration, err error) {
+	transactions, whole, err := s.whole(ctx, base, folder+"-whole", sync, files, size)
+	if err != nil {
+		return 0, 0, err
+	}
+	bare, err = s.bare(ctx, base, folder+"-bare", sync, transactions)
+	return whole, bare, err
+}
+
+func (s settings) whole(ctx context.Context, base, folder, sync string, files []jobs.File, size int) ([][]written, time.Duration, error) {
+	if err := copyFolder(base, folder); err != nil {
+		return nil, 0, err
+	}
+	// Once to learn what is written, once to measure without looking.
+	var transactions [][]written
+	for _, look := range []bool{true, false} {
+		part := fmt.Sprint(folder, look)
+		if err := copyFolder(base, part); err != nil {
+			return nil, 0, err
+		}
+		w, err := openWorld(ctx, part)
+		if err != nil {
+			return nil, 0, err
+		}
+		if look {
+			w.store.Watch(func(statement string, args []any) {
+				if statement == store.Begin {
+					transactions = append(transactions, nil)
+					return
+				}
+				last := len(transactions) - 1
+				transactions[last] = append(transactions[last], written{statement, slices.Clone(args)})
+			})
+		}
+		if err := w.sync(ctx, sync); err != nil {
+			return nil, 0, err
+		}
+		started := time.Now()
+		for batch := range slices.Chunk(files, size) {
+			if size == 1 {
+				if captured, err := w.app.ImportInvoice(ctx, w.as("clerk"), batch[0]); err != nil || captured.State != trade.Verified {
+					return nil, 0, errors.Join(err, fmt.Errorf("%s: %s %s", batch[0].Name, captured.State, captured.Summary))
+				}
+				continue
+			}
+			if err := w.app.ImportInvoices(ctx, w.as("clerk"), slices.Values(batch), func(i jobs.Imported) error {
+				if i.State != trade.Verified {
+					return errors.Join(i.Err, fmt.Errorf("%s: %s %s", i.Name, i.State, i.Summary))
+				}
+				return nil
+			}); err != nil {
+				return nil, 0, err
+			}
+		}
+		took := time.Since(started)
+		if err := w.store.Close(); err != nil {
+			return nil, 0, err
+		}
+		if !look {
+			return transactions, took, nil
+		}
+	}
+	return nil, 0, nil
+}
+
+func (s settings) bare(ctx context.Context, base, folder, sync string, transactions [][]written) (time.Duration, error) {
+	if err := copyFolder(base, folder); err != nil {
+		return 0, err
+	}
+	db, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "lagoon.db")+"?_busy_timeout=5000&_foreign_keys=1&_cache_size=-65536&_mutex=no&_journal_mode=WAL&_txlock=immediate")
+	if err != nil {
+		return 0, err
+	}
+	db.SetMaxOpenConns(1)
+	if _, err := db.ExecContext(ctx, `PRAGMA synchronous = `+sync); err != nil {
+		return 0, err
+	}
+	prepared := map[string]*sql.Stmt{}
+	for _, t := range transactions {
+		for _, x := range t {
+			if prepared[x.statement] == nil {
+				if prepared[x.statement], err = db.PrepareContext(ctx, x.statement); err != nil {
+					return 0, err
+				}
+			}
+		}
+	}
+	started := time.Now()
+	for _, t := range transactions {
+		tx, err := db.BeginTx(ctx, nil)
+		if err != nil {
+			return 0, err
+		}
+		bound := map[string]*sql.Stmt{}
+		for _, x := range t {
+			if bound[x.statement] == nil {
+				bound[x.statement] = tx.StmtContext(ctx, prepared[x.statement])
+			}
+			if strings.Contains(x.statement, "RETURNING") {
+				var number int64
+				err = bound[x.statement].QueryRowContext(ctx, x.args...).Scan(&number)
+			} else {
+				_, err = bound[x.statement].ExecContext(ctx, x.args...)
+			}
+			if err != nil {
+				return 0, fmt.Errorf("%w in %s", err, x.statement)
+			}
+		}
+		if err := tx.Commit(); err != nil {
+			return 0, err
+		}
+	}
+	return time.Since(started), db.Close()
+}

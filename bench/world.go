@@ -1,0 +1,170 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"time"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs"
+	"lagoon/internal/store"
+)
+
+// world is a company with orders that are received in full and not invoiced yet.
+type world struct {
+	store  *store.Store
+	app    *jobs.App
+	folder string
+	people map[string]jobs.Actor
+}
+
+var now = time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC)
+
+const (
+	today     = day.Day("2026-11-23")
+	suppliers = 40
+	lines     = 3
+	password  = "benchmarks only"
+)
+
+func openWorld(ctx context.Context, folder string) (*world, error) {
+	s, err := store.Open(ctx, filepath.Join(folder, "lagoon.db"))
+	if err != nil {
+		return nil, err
+	}
+	w := &world{store: s, app: jobs.New(s, jobs.Options{Now: func() time.Time { return now }}), folder: folder, people: map[string]jobs.Actor{}}
+	if err := s.Prepare(ctx); err != nil {
+		return nil, err
+	}
+	for _, login := range []string{"admin", "clerk", "receiver", "buyer", "approver", "treasurer"} {
+		if actor, err := w.app.ActorByLogin(ctx, login); err == nil {
+			w.people[login] = actor
+		}
+	}
+	return w, nil
+}
+
+// sync switches waiting for the disk at each commit.
+func (w *world) sync(ctx context.Context, mode string) error {
+	_, err := w.store.Exec(ctx, `PRAGMA synchronous = `+mode)
+	return err
+}
+
+func (w *world) as(login string) jobs.Command { return jobs.Command{Actor: w.people[login]} }
+
+// found sets a company up in an empty folder.
+func found(ctx context.Context, folder string) (*world, error) {
+	w, err := openWorld(ctx, folder)
+	if err != nil {
+		return nil, err
+	}
+	if err := w.sync(ctx, "OFF"); err != nil {
+		return nil, err
+	}
+	if _, err := w.app.Found(ctx, jobs.Founding{Company: store.Company{Name: "Bench House", Currency: "EUR", Zone: "Europe/Dublin", IBAN: "GB82WEST12345698765432", BIC: "WESTGB2L", Level: trade.ThreeWay,
+		Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}, First: jobs.PersonEntry{Login: "admin", Name: "Ad Min", Password: password}}); err != nil {
+		return nil, err
+	}
+	if w.people["admin"], err = w.app.ActorByLogin(ctx, "admin"); err != nil {
+		return nil, err
+	}
+	for _, role := range []string{"clerk", "receiver", "buyer", "approver", "treasurer"} {
+		if _, err := w.app.AddPerson(ctx, w.as("admin"), jobs.PersonEntry{Login: role, Name: role, Password: password, Roles: []string{role}, Authority: 1_000_000}); err != nil {
+			return nil, err
+		}
+		if w.people[role], err = w.app.ActorByLogin(ctx, role); err != nil {
+			return nil, err
+		}
+	}
+	return w, w.app.Masters(ctx, w.as("admin"), "bench", func(tx *store.Tx) error {
+		if err := tx.AddBudget("FEED", "Feed", trade.StockAccount); err != nil {
+			return err
+		}
+		for i := range suppliers {
+			if _, err := tx.AddSupplier(trade.Supplier{Code: fmt.Sprintf("S%02d", i), Name: fmt.Sprintf("Supplier %02d", i), TaxID: fmt.Sprintf("IE%07d", i), Currency: "EUR", Status: trade.Open,
+				IBAN: "GB82WEST12345698765432", Terms: trade.Terms{NetDays: 30}}, ""); err != nil {
+				return err
+			}
+		}
+		for i := range lines {
+			if _, err := tx.AddItem(store.Item{Code: fmt.Sprintf("I%d", i), Name: fmt.Sprintf("Item %d", i), Unit: "KGM"}); err != nil {
+				return err
+			}
+		}
+		two := money.Int(2)
+		return tx.AddLimit(store.LimitRule{Rule: limit.Rule{Kind: limit.UnitPrice, Side: limit.Over, Percent: &two}})
+	})
+}
+
+// order issues an order of three lines and receives it in full.
+func (w *world) order(ctx context.Context, n int) (int64, error) {
+	entry := jobs.OrderEntry{Supplier: fmt.Sprintf("S%02d", n%suppliers), WantedOn: today}
+	for i := range lines {
+		entry.Lines = append(entry.Lines, jobs.OrderEntryLine{Item: fmt.Sprintf("I%d", i), Quantity: money.Int(int64(10 + i)), Price: money.MustDecimal("12.35"), TaxCategory: "S", TaxRate: money.Int(23), Budget: "FEED"})
+	}
+	issued, err := w.app.IssueOrder(ctx, w.as("buyer"), entry)
+	if err != nil {
+		return 0, err
+	}
+	delivery := jobs.DeliveryEntry{Order: issued.Number, Entry: receive.Entry{Note: fmt.Sprintf("DN %d", n), Day: today}}
+	for i := range lines {
+		delivery.Lines = append(delivery.Lines, receive.Line{No: i + 1, Quantity: money.Int(int64(10 + i))})
+	}
+	_, err = w.app.BookDelivery(ctx, w.as("receiver"), delivery)
+	return issued.Number, err
+}
+
+// invoice is the e-invoice over a whole order.
+func invoice(order int64, n int) jobs.File {
+	text := fmt.Sprintf(`<?xml version="1.0" encoding="UTF-8"?>
+<Invoice xmlns="urn:oasis:names:specification:ubl:schema:xsd:Invoice-2" xmlns:cac="urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2" xmlns:cbc="urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2">
+  <cbc:CustomizationID>urn:cen.eu:en16931:2017</cbc:CustomizationID>
+  <cbc:ID>INV-%07d</cbc:ID><cbc:IssueDate>%s</cbc:IssueDate><cbc:InvoiceTypeCode>380</cbc:InvoiceTypeCode><cbc:DocumentCurrencyCode>EUR</cbc:DocumentCurrencyCode>
+  <cac:OrderReference><cbc:ID>%d</cbc:ID></cac:OrderReference>
+  <cac:AccountingSupplierParty><cac:Party><cac:PartyName><cbc:Name>Supplier %02d</cbc:Name></cac:PartyName>
+    <cac:PostalAddress><cbc:StreetName>Quay Road 4</cbc:StreetName><cac:Country><cbc:IdentificationCode>IE</cbc:IdentificationCode></cac:Country></cac:PostalAddress>
+    <cac:PartyTaxScheme><cbc:CompanyID>IE%07d</cbc:CompanyID><cac:TaxScheme><cbc:ID>VAT</cbc:ID></cac:TaxScheme></cac:PartyTaxScheme>
+    <cac:PartyLegalEntity><cbc:RegistrationName>Supplier %02d</cbc:RegistrationName></cac:PartyLegalEntity></cac:Party></cac:AccountingSupplierParty>
+  <cac:AccountingCustomerParty><cac:Party><cac:PartyName><cbc:Name>Bench House</cbc:Name></cac:PartyName></cac:Party></cac:AccountingCustomerParty>
+  <cac:PaymentMeans><cbc:PaymentMeansCode>30</cbc:PaymentMeansCode><cac:PayeeFinancialAccount><cbc:ID>GB82WEST12345698765432</cbc:ID></cac:PayeeFinancialAccount></cac:PaymentMeans>
+  <cac:TaxTotal><cbc:TaxAmount currencyID="EUR">93.74</cbc:TaxAmount><cac:TaxSubtotal><cbc:TaxableAmount currencyID="EUR">407.55</cbc:TaxableAmount><cbc:TaxAmount currencyID="EUR">93.74</cbc:TaxAmount><cac:TaxCategory><cbc:ID>S</cbc:ID><cbc:Percent>23</cbc:Percent><cac:TaxScheme><cbc:ID>VAT</cbc:ID></cac:TaxScheme></cac:TaxCategory></cac:TaxSubtotal></cac:TaxTotal>
+  <cac:LegalMonetaryTotal><cbc:LineExtensionAmount currencyID="EUR">407.55</cbc:LineExtensionAmount><cbc:TaxExclusiveAmount currencyID="EUR">407.55</cbc:TaxExclusiveAmount><cbc:TaxInclusiveAmount currencyID="EUR">501.29</cbc:TaxInclusiveAmount><cbc:PayableAmount currencyID="EUR">501.29</cbc:PayableAmount></cac:LegalMonetaryTotal>`,
+		n, today.Add(-(n / suppliers % 300)), order, n%suppliers, n%suppliers, n%suppliers)
+	for i := range lines {
+		net, _ := money.Net(money.Int(int64(10+i)), money.MustDecimal("12.35"), money.Int(1), 0, 0, "EUR") // far from any bound
+		text += fmt.Sprintf(`
+  <cac:InvoiceLine><cbc:ID>%[1]d</cbc:ID><cbc:InvoicedQuantity unitCode="KGM">%[2]d</cbc:InvoicedQuantity><cbc:LineExtensionAmount currencyID="EUR">%[3]s</cbc:LineExtensionAmount>
+    <cac:OrderLineReference><cbc:LineID>%[1]d</cbc:LineID></cac:OrderLineReference>
+    <cac:Item><cbc:Name>Item %[4]d</cbc:Name><cac:ClassifiedTaxCategory><cbc:ID>S</cbc:ID><cbc:Percent>23</cbc:Percent><cac:TaxScheme><cbc:ID>VAT</cbc:ID></cac:TaxScheme></cac:ClassifiedTaxCategory></cac:Item>
+    <cac:Price><cbc:PriceAmount currencyID="EUR">12.35</cbc:PriceAmount></cac:Price></cac:InvoiceLine>`, i+1, 10+i, net.Text("EUR"), i)
+	}
+	return jobs.File{Name: fmt.Sprintf("INV-%07d.xml", n), Content: []byte(text + "\n</Invoice>\n")}
+}
+
+// copyFolder gives a folder with a copy of the data in another.
+func copyFolder(from, to string) error {
+	if err := os.MkdirAll(to, 0o700); err != nil {
+		return err
+	}
+	in, err := os.Open(filepath.Join(from, "lagoon.db"))
+	if err != nil {
+		return err
+	}
+	defer in.Close() //nolint:errcheck // only read
+	out, err := os.Create(filepath.Join(to, "lagoon.db"))
+	if err != nil {
+		return err
+	}
+	_, err = io.Copy(out, in)
+	if err != nil {
+		return err
+	}
+	return out.Close()
+}

@@ -1,0 +1,77 @@
+package store
+
+import (
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// Tables that stay small however much is booked.
+var small = map[string]bool{"company": true, "person": true, "person_role": true, "period": true, "budget": true, "wake": true, "CONSTANT": true}
+
+// Indexes of open work only.
+var openWork = regexp.MustCompile(`INDEX (hold_open|order_expected)\b`)
+
+// What sorts or groups the rows of one document only.
+var ofOneDocument = regexp.MustCompile(`^(SEARCH \w+ USING (INTEGER PRIMARY KEY|(COVERING )?INDEX \w+) \((rowid|purchase_order|order_line|invoice|invoice_revision|revision)=\?)`)
+
+// No statement that a person waits for reads a growing table from end to end or sorts all of it: it finds rows by a
+// key, or walks an index in the order it wants and stops at its limit.
+func TestNothingIsReadWhole(t *testing.T) {
+	s := fresh(t)
+	seen := 0
+	for _, q := range queries {
+		if q.proof || !strings.HasPrefix(q.text, "SELECT") {
+			continue
+		}
+		seen++
+		plan := planOf(t, s, q.text)
+		walks := strings.Contains(q.text, "ORDER BY") && strings.Contains(q.text, "LIMIT")
+		for _, step := range plan {
+			words := strings.Fields(step)
+			if words[0] == "SCAN" && !small[tableOf(q.text, words[1])] && words[1] != "finder" && !openWork.MatchString(step) {
+				require.True(t, walks, "%s\n%s", q.text, strings.Join(plan, "\n"))
+			}
+			if strings.HasPrefix(step, "USE TEMP B-TREE") {
+				require.Regexp(t, ofOneDocument, plan[0], "%s\n%s", q.text, strings.Join(plan, "\n"))
+				require.False(t, walks, "%s\n%s", q.text, strings.Join(plan, "\n"))
+			}
+			require.NotContains(t, step, "AUTOMATIC", q.text)
+		}
+	}
+	require.Greater(t, seen, 80)
+	require.Contains(t, strings.Join(planOf(t, s, `SELECT * FROM invoice ORDER BY source`), "\n"), "TEMP B-TREE", "a plan that sorts all is seen")
+}
+
+func planOf(t *testing.T, s *Store, text string) []string {
+	t.Helper()
+	most := 0
+	for _, n := range regexp.MustCompile(`\?(\d?)`).FindAllStringSubmatch(text, -1) {
+		if n[1] == "" {
+			most++
+		} else {
+			most = max(most, int(n[1][0]-'0'))
+		}
+	}
+	rows, err := s.writer.Query(`EXPLAIN QUERY PLAN `+text, make([]any, most)...)
+	require.NoError(t, err, text)
+	var plan []string
+	for rows.Next() {
+		var id, parent, unused int
+		var detail string
+		require.NoError(t, rows.Scan(&id, &parent, &unused, &detail))
+		plan = append(plan, detail)
+	}
+	require.NoError(t, rows.Err())
+	return plan
+}
+
+// tableOf finds which table an alias of a plan names.
+func tableOf(text, alias string) string {
+	if m := regexp.MustCompile(`(?:FROM|JOIN) (\w+) ` + alias + `\b`).FindStringSubmatch(text); m != nil {
+		return m[1]
+	}
+	return alias
+}
