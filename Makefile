@@ -1,6 +1,7 @@
 # make demo   installs, builds and starts Lagoon with the demo data on http://localhost:8080 (KEEP=1 keeps the data of the last start)
 # make test   installs what the tests need and passes all of them; also checks format, lint and types
 # make build  builds bin/lagoon, one self-contained binary
+# make slow / make fuzz: kills, races and hostile files, many times; make bench / make history: speed, as in docs/benchmarks.md
 # make generate / make format / make screenshots: contract code, source format, docs/screenshots
 
 # Full-text search in SQLite, and gin without a codec that is not used; the same C flags everywhere, or SQLite compiles again.
@@ -11,7 +12,7 @@ TOOL := GOFLAGS=-buildvcs=false go tool -modfile=../tools/go.mod
 
 ui_sources := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts ui/package.json -type f)
 
-.PHONY: demo build test check-format lint generate check-generated reference format screenshots clean
+.PHONY: demo build test check-format lint generate check-generated bench history slow fuzz reference format screenshots clean
 
 demo: build
 	./bin/lagoon demo $(if $(KEEP),-keep)
@@ -50,6 +51,22 @@ check-generated: generate
 	git diff --exit-code -- internal/web/contract ui/src/api/schema.d.ts
 
 # Checks against what the project did not write, installed from a lock file of their own.
+bench:
+	go run ./bench | tee bench/last.md
+
+# A history of HISTORY invoices (up to 1,000,000) in FOLDER, for the same report.
+history:
+	go run ./bench -posts 0 -history $(or $(HISTORY),1000000) -keep $(or $(FOLDER),lagoon-history)
+
+# What make test tries a few times, tried many times.
+slow:
+	LAGOON_SLOW=1 go test -count=1 -timeout 4h -run 'TestKilledAtAnyInstant|TestRaces|TestALogCutAnywhere' ./internal/jobs
+
+# Longer than the seconds that make test gives the corpus.
+fuzz:
+	go test -run '^$$' -fuzz FuzzRead -fuzztime $(or $(TIME),10m) ./internal/format/ubl
+	go test -run '^$$' -fuzz FuzzReadAnswer -fuzztime $(or $(TIME),10m) ./internal/format/iso20022
+
 reference:
 	cd test/reference && npm ci --ignore-scripts --no-audit --no-fund
 	go test -tags "sqlite_fts5,nomsgpack,reference" ./test/reference/...
@@ -62,4 +79,4 @@ screenshots: ui/dist/index.html
 	LAGOON_SHOTS=$(CURDIR)/docs/screenshots go test -count=1 -run TestViews ./test/browser
 
 clean:
-	rm -rf bin ui/dist ui/node_modules test/reference/node_modules lagoon-demo
+	rm -rf bin ui/dist ui/node_modules test/reference/node_modules lagoon-demo lagoon-history bench/last.md

@@ -1,6 +1,7 @@
-// Command bench measures Lagoon against bare writing of the same rows and prints a
-// report with ratios of one run. Bare is Go, the same driver, prepared statements, the
-// same rows in the same transactions, and nothing else.
+// Command bench measures Lagoon against bare writing of the same rows, its lists on a
+// small history against a large one, and people clicking while invoices are imported.
+// It prints a report with ratios of one run. Bare is Go, the same driver, prepared
+// statements, the same rows in the same transactions, and nothing else.
 package main
 
 import (
@@ -8,36 +9,28 @@ import (
 	"flag"
 	"fmt"
 	"os"
+	"path/filepath"
 	"runtime/pprof"
 )
+
+type settings struct {
+	posts, bulk, rounds, history int
+	folder, keep, profile        string
+}
 
 func main() {
 	var s settings
 	flag.IntVar(&s.posts, "posts", 1500, "invoices posted one by one")
 	flag.IntVar(&s.bulk, "bulk", 10_000, "invoices imported in batches")
-	flag.IntVar(&s.rounds, "rounds", 3, "how often each is measured; the median counts")
-	profile := flag.String("profile", "", "file for a CPU profile")
+	flag.IntVar(&s.rounds, "rounds", 3, "how often posting is measured; the median counts")
+	flag.IntVar(&s.history, "history", 300_000, "invoices of the large history, a multiple of a thousand")
+	flag.StringVar(&s.keep, "keep", "", "folder to keep the large history in, or to find it")
+	flag.StringVar(&s.profile, "profile", "", "file for a CPU profile of the postings")
 	flag.Parse()
-	if *profile != "" {
-		f, err := os.Create(*profile)
-		if err == nil {
-			err = pprof.StartCPUProfile(f)
-		}
-		if err != nil {
-			fmt.Fprintln(os.Stderr, "bench:", err)
-			os.Exit(1)
-		}
-		defer pprof.StopCPUProfile()
-	}
 	if err := s.run(context.Background()); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
 		os.Exit(1)
 	}
-}
-
-type settings struct {
-	posts, bulk, rounds int
-	folder              string
 }
 
 func (s settings) run(ctx context.Context) (err error) {
@@ -45,5 +38,45 @@ func (s settings) run(ctx context.Context) (err error) {
 		return err
 	}
 	defer os.RemoveAll(s.folder) //nolint:errcheck // a folder of the system's own
-	return s.posting(ctx)
+	if s.posts > 0 {
+		if err := s.profiled(func() error { return s.posting(ctx) }); err != nil {
+			return err
+		}
+	}
+	if s.history == 0 {
+		return nil
+	}
+	const few = 10_000
+	small, large := filepath.Join(s.folder, "small"), filepath.Join(s.folder, "large")
+	if s.keep != "" {
+		large = s.keep
+	}
+	if err := history(ctx, small, few); err != nil {
+		return err
+	}
+	if _, err := os.Stat(filepath.Join(large, "lagoon.db")); err != nil {
+		if err := history(ctx, large, s.history); err != nil {
+			return err
+		}
+	}
+	if err := lists(ctx, small, large, few, int64(s.history)); err != nil {
+		return err
+	}
+	return people(ctx, large, int64(s.history))
+}
+
+func (s settings) profiled(do func() error) error {
+	if s.profile == "" {
+		return do()
+	}
+	f, err := os.Create(s.profile)
+	if err != nil {
+		return err
+	}
+	defer f.Close() //nolint:errcheck // a profile is for looking only
+	if err := pprof.StartCPUProfile(f); err != nil {
+		return err
+	}
+	defer pprof.StopCPUProfile()
+	return do()
 }

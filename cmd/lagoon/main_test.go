@@ -3,6 +3,8 @@ package main
 import (
 	"bytes"
 	"context"
+	"io"
+	"net"
 	"net/http"
 	"os"
 	"path/filepath"
@@ -113,4 +115,28 @@ func TestBackupAndRestore(t *testing.T) {
 	require.Error(t, call("backup", "-data", elsewhere, filepath.Join(elsewhere, "x.db")))
 	require.Error(t, call("backup", "-data", data))
 	require.Error(t, call("restore", "-data", data))
+}
+
+// Who sends more slowly than the server waits is cut off, and what they sent so far is not acted on.
+func TestASlowSenderIsCutOff(t *testing.T) {
+	heard := make(chan error, 1)
+	server := newServer(http.HandlerFunc(func(_ http.ResponseWriter, r *http.Request) {
+		_, err := io.ReadAll(r.Body)
+		heard <- err
+	}))
+	for _, limit := range []time.Duration{server.ReadTimeout, server.ReadHeaderTimeout, server.WriteTimeout, server.IdleTimeout} {
+		require.Positive(t, limit)
+		require.LessOrEqual(t, limit, 2*time.Minute)
+	}
+	server.ReadTimeout = 200 * time.Millisecond
+	listener, err := net.Listen("tcp", "localhost:0")
+	require.NoError(t, err)
+	go func() { _ = server.Serve(listener) }() // ends with Close
+	t.Cleanup(func() { require.NoError(t, server.Close()) })
+	conn, err := net.Dial("tcp", listener.Addr().String())
+	require.NoError(t, err)
+	_, err = io.WriteString(conn, "POST /api/invoices/import HTTP/1.1\r\nHost: x\r\nContent-Length: 1000000\r\n\r\nand then slowly")
+	require.NoError(t, err)
+	require.ErrorIs(t, <-heard, os.ErrDeadlineExceeded)
+	require.NoError(t, conn.Close())
 }

@@ -88,7 +88,7 @@ func answer(ctx context.Context, s settings, handler http.Handler, app *jobs.App
 	}
 	working, stop := context.WithCancel(context.Background())
 	worker := app.StartWorker(working)
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 2 * time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute}
+	server := newServer(handler)
 	ended := make(chan error, 1)
 	go func() { ended <- server.Serve(listener) }()
 	_, _ = fmt.Fprintf(out, "Lagoon answers on http://%s\n", listener.Addr())
@@ -105,6 +105,12 @@ func answer(ctx context.Context, s settings, handler http.Handler, app *jobs.App
 		return nil
 	}
 	return err
+}
+
+// newServer bounds how long anybody may take to say what they want and to hear the
+// answer; whoever sends more slowly is cut off.
+func newServer(handler http.Handler) *http.Server {
+	return &http.Server{Handler: handler, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 2 * time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
 }
 
 // clearDemo takes away the demo data of an earlier start, and nothing else.

@@ -122,6 +122,9 @@ type Added struct{ Login string }
 
 // AddPerson adds somebody who can sign in.
 func (a *App) AddPerson(ctx context.Context, c Command, entry PersonEntry) (Added, error) {
+	if err := c.Actor.Allowed(AddPerson); err != nil {
+		return Added{}, err
+	}
 	hash, err := checkPerson(&entry)
 	if err != nil {
 		return Added{}, err

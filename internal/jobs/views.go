@@ -3,6 +3,7 @@ package jobs
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -40,17 +41,33 @@ func (a *App) Course(ctx context.Context) (Course, error) {
 	})
 }
 
-// Find looks for anything by the beginnings of its number or the words of its name.
+// Find looks for anything by its number or the words of its name or their beginnings:
+// first what has the whole words, the newest first.
 func (a *App) Find(ctx context.Context, text string) ([]store.Found, error) {
 	words := strings.FieldsFunc(text, func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) })
 	if len(words) == 0 {
 		return nil, nil
 	}
+	whole, beginnings := slices.Clone(words), words
 	for i, w := range words {
-		words[i] = `"` + w + `"*`
+		whole[i], beginnings[i] = `"`+w+`"`, `"`+w+`"*`
 	}
-	return read(ctx, a, func(r reading) ([]store.Found, error) { return r.Tx.Find(strings.Join(words, " "), 20) })
+	return read(ctx, a, func(r reading) ([]store.Found, error) {
+		found, err := r.Tx.Find(strings.Join(whole, " "), mostFound)
+		if err != nil || len(found) == mostFound {
+			return found, err
+		}
+		more, err := r.Tx.Find(strings.Join(beginnings, " "), mostFound)
+		for _, f := range more {
+			if len(found) < mostFound && !slices.Contains(found, f) {
+				found = append(found, f)
+			}
+		}
+		return found, err
+	})
 }
+
+const mostFound = 20
 
 // Orders lists orders, newest first, from below the number before (zero: all).
 func (a *App) Orders(ctx context.Context, before int64) ([]store.OrderRow, error) {

@@ -119,7 +119,7 @@ var (
 	putKey    = statement(`INSERT INTO command_key (actor, key, body, answer, at) VALUES (?, ?, ?, ?, ?)`)
 	getKey    = statement(`SELECT body, answer FROM command_key WHERE actor = ? AND key = ?`)
 	putFinder = statement(`INSERT INTO finder (text, kind, number, label) VALUES (?, ?, ?, ?)`)
-	askFinder = statement(`SELECT kind, number, label FROM finder WHERE finder MATCH ? ORDER BY rank LIMIT ?`)
+	askFinder = statement(`SELECT kind, number, label FROM finder WHERE finder MATCH ? ORDER BY rowid DESC LIMIT ?`)
 )
 
 // Chain is the hash of an audit row: SHA-256 over the hash before it and all of its
@@ -183,7 +183,8 @@ func (t *Tx) MakeFindable(text string, f Found) error {
 	return t.do(putFinder, text, f.Kind, f.Number, f.Label)
 }
 
-// Find searches by an expression of the full-text index.
+// Find searches by an expression of the full-text index, the newest first: a rank would
+// have to be worked out for everything that fits.
 func (t *Tx) Find(expression string, limit int) ([]Found, error) {
 	return list(t, askFinder, func(r row) (f Found, err error) {
 		err = r.Scan(&f.Kind, &f.Number, &f.Label)

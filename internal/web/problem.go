@@ -32,7 +32,7 @@ func (h *handlers) fail(c *gin.Context, err error) {
 	c.Abort()
 	var f *fault.Fault
 	if !errors.As(err, &f) {
-		h.log.Error("request failed", "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
+		h.log.Error("request failed", "request", idOf(c), "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
 	}
 	if c.Writer.Written() {
 		return
@@ -40,8 +40,13 @@ func (h *handlers) fail(c *gin.Context, err error) {
 	writeProblem(c.Writer, err)
 }
 
+// writeProblem answers with a refusal. Trouble inside Lagoon carries the request's id, by
+// which the log tells more.
 func writeProblem(w http.ResponseWriter, err error) {
 	status, problem := problemOf(err)
+	if id := w.Header().Get("X-Request-Id"); status == http.StatusInternalServerError && id != "" {
+		problem.Sentence += " If it stays so, tell your administrator the number " + id + "."
+	}
 	w.Header().Set("Content-Type", "application/problem+json")
 	w.Header().Set("Cache-Control", "no-store")
 	w.WriteHeader(status)

@@ -4,11 +4,13 @@ package web
 
 import (
 	"context"
+	"crypto/rand"
 	"database/sql"
 	"errors"
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"runtime/debug"
 	"strings"
 	"time"
 
@@ -124,19 +126,35 @@ func (w *statusWriter) WriteHeader(status int) {
 // Unwrap lets http.ResponseController reach the connection.
 func (w *statusWriter) Unwrap() http.ResponseWriter { return w.ResponseWriter }
 
+type requestID struct{}
+
+// logged gives each request an id, which its answer and every line of the log about it
+// carry. What was sent, and who signs in with what, is never logged.
 func logged(log *slog.Logger, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		id := rand.Text()[:12]
+		w.Header().Set("X-Request-Id", id)
 		started, sw := time.Now(), &statusWriter{ResponseWriter: w, status: http.StatusOK}
-		next.ServeHTTP(sw, r)
-		log.Debug("request", "method", r.Method, "path", r.URL.Path, "status", sw.status, "took", time.Since(started))
+		next.ServeHTTP(sw, r.WithContext(context.WithValue(r.Context(), requestID{}, id)))
+		level := slog.LevelDebug
+		if r.Method != http.MethodGet || sw.status >= http.StatusInternalServerError {
+			level = slog.LevelInfo
+		}
+		log.Log(r.Context(), level, "request", "request", id, "method", r.Method, "path", r.URL.Path, "status", sw.status, "took", time.Since(started))
 	})
+}
+
+// idOf is the id of the request that is being answered.
+func idOf(ctx context.Context) string {
+	id, _ := ctx.Value(requestID{}).(string) // empty outside a request
+	return id
 }
 
 // recovered turns a panic into one sentence for the person and a line in the log.
 func (h *handlers) recovered(c *gin.Context) {
 	defer func() {
 		if trouble := recover(); trouble != nil {
-			h.log.Error("panic", "path", c.Request.URL.Path, "trouble", trouble)
+			h.log.Error("panic", "request", idOf(c), "path", c.Request.URL.Path, "trouble", trouble, "stack", string(debug.Stack()))
 			h.fail(c, errors.New("panic"))
 		}
 	}()

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"maps"
 	"strings"
 	"sync"
 	"time"
@@ -15,7 +16,8 @@ import (
 )
 
 // attempts slows down guessing: after three failures on a name each further try
-// waits longer, and after ten the name rests for a quarter of an hour.
+// waits longer, and after ten the name rests for a quarter of an hour. A try counts as
+// failed until it has passed, so that many at once gain nothing.
 type attempts struct {
 	sync.Mutex
 	failed map[string]failure
@@ -31,25 +33,22 @@ func newAttempts() *attempts { return &attempts{failed: map[string]failure{}} }
 const (
 	freeAttempts = 3
 	mostAttempts = 10
+	mostNames    = 10_000 // that are remembered at a time
 	rest         = 15 * time.Minute
 )
 
-// wait is how long a name must not be tried.
-func (a *attempts) wait(login string, now time.Time) time.Duration {
+// begin counts a try on a name, or says how long the name must not be tried.
+func (a *attempts) begin(login string, now time.Time) time.Duration {
 	a.Lock()
 	defer a.Unlock()
-	return a.failed[login].until.Sub(now)
-}
-
-func (a *attempts) note(login string, ok bool, now time.Time) {
-	a.Lock()
-	defer a.Unlock()
-	if ok {
-		delete(a.failed, login)
-		return
+	if wait := a.failed[login].until.Sub(now); wait > 0 {
+		return wait
 	}
-	if len(a.failed) > 10_000 { // a flood of names is not remembered one by one
-		clear(a.failed)
+	if len(a.failed) >= mostNames { // a flood of names drives out only what is not at rest
+		maps.DeleteFunc(a.failed, func(_ string, f failure) bool { return f.until.Before(now) })
+	}
+	if _, known := a.failed[login]; !known && len(a.failed) >= mostNames {
+		return rest
 	}
 	f := a.failed[login]
 	f.count++
@@ -60,6 +59,14 @@ func (a *attempts) note(login string, ok bool, now time.Time) {
 		f.until = now.Add(time.Duration(1<<(f.count-freeAttempts)) * time.Second)
 	}
 	a.failed[login] = f
+	return 0
+}
+
+// passed forgets the failures of a name that signed in.
+func (a *attempts) passed(login string) {
+	a.Lock()
+	defer a.Unlock()
+	delete(a.failed, login)
 }
 
 func (h *handlers) session(ctx context.Context, actor *jobs.Actor) (contract.Session, error) {
@@ -107,15 +114,17 @@ func (h *handlers) GetSession(ctx context.Context, _ contract.GetSessionRequestO
 
 // SignIn begins a session under a new token.
 func (h *handlers) SignIn(ctx context.Context, r contract.SignInRequestObject) (contract.SignInResponseObject, error) {
-	now, name := time.Now(), strings.ToLower(strings.TrimSpace(r.Body.Login))
-	if wait := h.attempts.wait(name, now); wait > 0 {
+	name := strings.ToLower(strings.TrimSpace(r.Body.Login))
+	if wait := h.attempts.begin(name, time.Now()); wait > 0 {
+		h.log.Warn("sign-in refused", "request", idOf(ctx), "login", name, "wait", wait)
 		return nil, fault.New(fault.Refused, "password", "Too many attempts. Wait %s and try again.", wait.Round(time.Second))
 	}
 	actor, err := h.app.SignIn(ctx, r.Body.Login, r.Body.Password)
-	h.attempts.note(name, err == nil, now)
 	if err != nil {
+		h.log.Warn("sign-in failed", "request", idOf(ctx), "login", name)
 		return nil, err
 	}
+	h.attempts.passed(name)
 	if err := h.sessions.RenewToken(ctx); err != nil {
 		return nil, err
 	}

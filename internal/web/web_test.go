@@ -29,6 +29,11 @@ const password = "long enough for us"
 // serve starts a server with one person for each role, whose sign-in name is the role.
 func serve(t *testing.T) (*httptest.Server, *store.Store) {
 	t.Helper()
+	return serveWith(t, slog.New(slog.DiscardHandler))
+}
+
+func serveWith(t *testing.T, log *slog.Logger) (*httptest.Server, *store.Store) {
+	t.Helper()
 	folder := t.TempDir()
 	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
@@ -50,7 +55,7 @@ func serve(t *testing.T) (*httptest.Server, *store.Store) {
 	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
 	require.NoError(t, err)
 	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a-1.js": {Data: bytes.Repeat([]byte("x"), 5000)}}
-	handler, err := New(Options{App: app, Sessions: sessions, Files: files, Log: slog.New(slog.DiscardHandler)})
+	handler, err := New(Options{App: app, Sessions: sessions, Files: files, Log: log})
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)
 	t.Cleanup(func() {
@@ -290,5 +295,7 @@ func TestTroubleIsNotShown(t *testing.T) {
 	require.NoError(t, err)
 	response, problem := send(t, c, "GET", server.URL+"/api/suppliers", "", "")
 	require.Equal(t, http.StatusInternalServerError, response.StatusCode)
-	require.Equal(t, "Something went wrong inside Lagoon. Nothing was booked; try again.", problem.Sentence)
+	id := response.Header.Get("X-Request-Id")
+	require.Len(t, id, 12)
+	require.Equal(t, "Something went wrong inside Lagoon. Nothing was booked; try again. If it stays so, tell your administrator the number "+id+".", problem.Sentence)
 }

@@ -32,8 +32,19 @@ type Fault struct {
 
 func (f *Fault) Error() string { return f.Sentence }
 
-// New makes a refusal with a formatted sentence.
+// mostQuoted is how much of a text a sentence repeats, in runes: what stands in a file
+// may be of any length.
+const mostQuoted = 120
+
+// New makes a refusal with a formatted sentence. Long texts among its operands are cut.
 func New(kind Kind, field, sentence string, operands ...any) *Fault {
+	for i, o := range operands {
+		if text, ok := o.(string); ok && sentence != "%s" && len(text) > mostQuoted {
+			if runes := []rune(text); len(runes) > mostQuoted {
+				operands[i] = string(runes[:mostQuoted]) + "…"
+			}
+		}
+	}
 	return &Fault{Kind: kind, Field: field, Sentence: fmt.Sprintf(sentence, operands...)}
 }
 

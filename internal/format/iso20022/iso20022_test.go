@@ -1,6 +1,7 @@
 package iso20022
 
 import (
+	"errors"
 	"testing"
 	"time"
 
@@ -44,5 +45,14 @@ func FuzzReadAnswer(f *testing.F) {
 	file, err := WriteAnswer(Answer{Message: "A-1", Original: "L", Payments: []PaymentAnswer{{EndToEnd: "1", Status: Settled}}})
 	require.NoError(f, err)
 	f.Add(file)
-	f.Fuzz(func(_ *testing.T, data []byte) { _, _ = ReadAnswer(data) })
+	f.Fuzz(func(t *testing.T, data []byte) {
+		a, err := ReadAnswer(data)
+		var no *fault.Fault
+		if err != nil && (!errors.As(err, &no) || no.Sentence == "") {
+			t.Fatalf("no refusal in words: %v", err)
+		}
+		if err == nil && (a.Message == "" || a.Original == "") {
+			t.Fatal("an answer without its names")
+		}
+	})
 }

@@ -95,8 +95,15 @@ func FuzzRead(f *testing.F) {
 	f.Add(content)
 	f.Add([]byte("<!DOCTYPE a [<!ENTITY b \"c\">]><a>&b;</a>"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		if inv, err := Read(data); err == nil {
-			_, _ = inv.Totals()
+		inv, err := Read(data)
+		if err == nil {
+			_, err = inv.Totals()
 		}
+		var no *fault.Fault
+		if err != nil && (!errors.As(err, &no) || no.Sentence == "") {
+			t.Fatalf("no refusal in words: %v", err)
+		}
+		again, _ := Read(data)
+		require.Equal(t, inv, again, "what a file says does not change")
 	})
 }
