@@ -74,7 +74,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	handler, err := web.New(web.Options{App: app, Sessions: sessions, Files: files, Log: s.log, Secure: s.secure, Demo: password})
+	handler, err := web.New(web.Options{App: app, Sessions: sessions, Files: files, Log: s.log, Secure: s.secure, Demo: password, Closing: ctx.Done()})
 	if err != nil {
 		return err
 	}

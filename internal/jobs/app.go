@@ -32,6 +32,8 @@ type App struct {
 	log    *slog.Logger
 	woken  chan struct{}
 	worker atomic.Bool
+
+	listeners listeners
 }
 
 // Options are what an App is wired with.

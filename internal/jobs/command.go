@@ -100,6 +100,8 @@ type work struct {
 	actor Actor
 	cause string
 	wakes int
+
+	changes []Change
 }
 
 // perform runs one command: role, key, transaction, answer. A command whose key was
@@ -113,6 +115,7 @@ func perform[T any](ctx context.Context, a *App, job Job, c Command, do func(*wo
 	sum := sha256.Sum256(append([]byte(job+"\n"), c.Body...))
 	body := hex.EncodeToString(sum[:])
 	wakes := 0
+	var changes []Change
 	err := a.store.Write(ctx, func(tx *store.Tx) error {
 		r, err := a.reading(tx)
 		if err != nil {
@@ -133,7 +136,7 @@ func perform[T any](ctx context.Context, a *App, job Job, c Command, do func(*wo
 		if answer, err = do(w); err != nil {
 			return err
 		}
-		wakes = w.wakes
+		wakes, changes = w.wakes, w.changes
 		if c.Key == "" {
 			return nil
 		}
@@ -147,6 +150,7 @@ func perform[T any](ctx context.Context, a *App, job Job, c Command, do func(*wo
 		var none T
 		return none, err
 	}
+	a.publish(changes)
 	if wakes > 0 {
 		a.nudge(ctx)
 	}
@@ -168,6 +172,9 @@ func (w *work) recordAs(subject, number string, before, after any) error {
 	}
 	if row.After, err = json.Marshal(after); err != nil {
 		return err
+	}
+	if change := (Change{subject, number}); !slices.Contains(w.changes, change) {
+		w.changes = append(w.changes, change)
 	}
 	return w.AddAudit(row)
 }

@@ -30,8 +30,12 @@ type Options struct {
 	Files    fs.FS   // the built front end
 	Log      *slog.Logger
 	Secure   bool // served over TLS
+	// Closing, where set, ends the streams that would keep a server from shutting down.
+	Closing <-chan struct{}
 	// Demo, where set, is shown on the sign-in page: the password of all demo people.
 	Demo string
+	// Heartbeat is how often an open stream says that it is there; zero is the usual.
+	Heartbeat time.Duration
 }
 
 const (
@@ -50,7 +54,10 @@ func New(o Options) (http.Handler, error) {
 	sessions.Lifetime, sessions.IdleTimeout = sessionLife, sessionIdle
 	sessions.Cookie.Name, sessions.Cookie.HttpOnly, sessions.Cookie.SameSite, sessions.Cookie.Secure = "lagoon", true, http.SameSiteStrictMode, o.Secure
 
-	h := &handlers{app: o.App, sessions: sessions, demo: o.Demo, log: o.Log, attempts: newAttempts()}
+	h := &handlers{app: o.App, sessions: sessions, demo: o.Demo, log: o.Log, attempts: newAttempts(), closing: o.Closing, heartbeat: heartbeat}
+	if o.Heartbeat > 0 {
+		h.heartbeat = o.Heartbeat
+	}
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	engine.ContextWithFallback = true
@@ -79,7 +86,10 @@ func New(o Options) (http.Handler, error) {
 	guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, fault.New(fault.Forbidden, "", "This request came from another site and was refused."))
 	}))
-	return logged(o.Log, headers(guard.Handler(sessions.LoadAndSave(engine)))), nil
+	doors := http.NewServeMux()
+	doors.HandleFunc("GET /api/live", h.live)
+	doors.Handle("/", sessions.LoadAndSave(engine))
+	return logged(o.Log, headers(guard.Handler(doors))), nil
 }
 
 // permitted refuses a command before its entry is read, so that who may not give it
@@ -168,6 +178,9 @@ type handlers struct {
 	demo     string
 	log      *slog.Logger
 	attempts *attempts
+
+	closing   <-chan struct{}
+	heartbeat time.Duration
 }
 
 var _ contract.StrictServerInterface = (*handlers)(nil)

@@ -15,6 +15,7 @@ import (
 	"strings"
 	"testing"
 	"testing/fstest"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -55,7 +56,7 @@ func serveWith(t *testing.T, log *slog.Logger) (*httptest.Server, *store.Store) 
 	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
 	require.NoError(t, err)
 	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a-1.js": {Data: bytes.Repeat([]byte("x"), 5000)}}
-	handler, err := New(Options{App: app, Sessions: sessions, Files: files, Log: log})
+	handler, err := New(Options{App: app, Sessions: sessions, Files: files, Log: log, Heartbeat: 100 * time.Millisecond})
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)
 	t.Cleanup(func() {

@@ -5,12 +5,14 @@ import (
 	"database/sql"
 	"fmt"
 	"log/slog"
+	"net/http"
 	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -59,6 +61,42 @@ type house struct {
 	url, post string
 	store     *store.Store
 	app       *jobs.App
+	wire      *wire
+}
+
+// wire is what lies between the browser and the server, and may fail.
+type wire struct {
+	down   atomic.Bool  // nothing comes through
+	delay  atomic.Int64 // how long every answer takes, in nanoseconds
+	loses  atomic.Int64 // so many commands are done and their answers lost
+	server *httptest.Server
+}
+
+// cut ends every connection and lets none through until mended.
+func (w *wire) cut() {
+	w.down.Store(true)
+	w.server.CloseClientConnections()
+}
+
+func (w *wire) mend() { w.down.Store(false) }
+
+func (w *wire) through(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(to http.ResponseWriter, r *http.Request) {
+		if !strings.HasPrefix(r.URL.Path, "/api/") {
+			next.ServeHTTP(to, r)
+			return
+		}
+		if w.down.Load() {
+			panic(http.ErrAbortHandler)
+		}
+		time.Sleep(time.Duration(w.delay.Load()))
+		if r.Method == http.MethodPost && w.loses.Load() > 0 {
+			w.loses.Add(-1)
+			next.ServeHTTP(httptest.NewRecorder(), r)
+			panic(http.ErrAbortHandler)
+		}
+		next.ServeHTTP(to, r)
+	})
 }
 
 var template struct {
@@ -107,15 +145,18 @@ func serve(t *testing.T, folder, password string) house {
 	require.NoError(t, err)
 	working, stop := context.WithCancel(context.Background())
 	worker := app.StartWorker(working)
-	server := httptest.NewServer(handler)
+	between := &wire{}
+	between.server = httptest.NewServer(between.through(handler))
+	server := between.server
 	t.Cleanup(func() {
+		server.CloseClientConnections() // open streams would keep it
 		server.Close()
 		stop()
 		<-worker
 		require.NoError(t, sessions.Close())
 		require.NoError(t, s.Close())
 	})
-	return house{url: server.URL, post: filepath.Join(folder, "post"), store: s, app: app}
+	return house{url: server.URL, post: filepath.Join(folder, "post"), store: s, app: app, wire: between}
 }
 
 // desk is a person's browser tab.
@@ -126,6 +167,7 @@ type desk struct {
 	mu      sync.Mutex
 	trouble []string // what the console complained about
 	allowed []string // what it may complain about: requests that are refused on purpose
+	checked string   // the page as it was when its accessibility was last checked
 }
 
 // sit opens a tab with cookies of its own and watches its console.
@@ -282,16 +324,18 @@ func (d *desk) until(script, what string) {
 	}
 }
 
-// see waits for a text on the page.
+// see waits for a text on the page. Whatever state of the page is seen must be accessible.
 func (d *desk) see(text string) {
 	d.t.Helper()
 	d.until(fmt.Sprintf("document.body.innerText.replace(/\\s+/g, ' ').includes(%q)", text), "see "+text)
+	d.accessible()
 }
 
 // seeIn waits for a text in an element.
 func (d *desk) seeIn(selector, text string) {
 	d.t.Helper()
 	d.until(fmt.Sprintf("[...document.querySelectorAll(%q)].some(e => e.innerText.replace(/\\s+/g, ' ').includes(%q))", selector, text), "see "+text+" in "+selector)
+	d.accessible()
 }
 
 // gone waits for a text to leave an element.
@@ -328,12 +372,22 @@ func (d *desk) drop(name string) {
 	})()`, content, name))
 }
 
-// accessible runs axe-core over the page and fails for every violation of WCAG 2.2 A and AA.
+var axe = sync.OnceValues(func() ([]byte, error) { return os.ReadFile("../../ui/node_modules/axe-core/axe.min.js") })
+
+// accessible runs axe-core over the page, once it stands still, and fails for every violation of WCAG 2.2 A and AA. A
+// page that looks as it did at the last check is not checked again.
 func (d *desk) accessible() {
 	d.t.Helper()
-	script, err := os.ReadFile("../../ui/node_modules/axe-core/axe.min.js")
+	d.until("document.getAnimations().every(a => a.playState === 'finished' || a.effect.getComputedTiming().iterations === Infinity)", "the page stands still")
+	page, err := chromedp.Run(d.ctx, chromedp.Evaluate[string](`location.pathname + innerWidth + document.body.innerHTML`))
 	require.NoError(d.t, err)
-	d.eval(string(script) + ";0")
+	if page == d.checked {
+		return
+	}
+	d.checked = page
+	script, err := axe()
+	require.NoError(d.t, err)
+	d.eval("if (!window.axe) {" + string(script) + "}")
 	violations, err := chromedp.Run(d.ctx, chromedp.Evaluate[[]string](`axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
 		.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ': ' + n.html.slice(0, 200) + ' ' + (n.any[0] ?? n.all[0] ?? n.none[0])?.message)))`, chromedp.EvalAwaitPromise))
 	require.NoError(d.t, err)

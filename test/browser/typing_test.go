@@ -27,6 +27,7 @@ func TestNumbersAsTyped(t *testing.T) {
 		}
 	}
 	receiver := sit(t, h)
+	receiver.refusing(422) // what is typed is asked about as it is
 	receiver.signIn("lewis")
 	receiver.open(path)
 	receiver.focus("#now-2")
@@ -36,6 +37,7 @@ func TestNumbersAsTyped(t *testing.T) {
 	_, err := h.app.AddPerson(context.Background(), jobs.Command{Actor: admin(t, h)}, jobs.PersonEntry{Login: "jan", Name: "Jan Vloed", Password: "skerry-point-demo", Comma: true, Roles: []string{"receiver"}})
 	require.NoError(t, err)
 	comma := sit(t, h)
+	comma.refusing(422)
 	comma.signIn("jan")
 	comma.open(path)
 	comma.focus("#now-2")

@@ -3,6 +3,8 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from './api/client'
+import { hush, listen, lostSince } from './api/live'
+import { slow } from './api/wire'
 import FindBox from './parts/FindBox.vue'
 import { actions, plainLetters, press, useKeys } from './parts/keys'
 import { notice } from './parts/notice'
@@ -27,7 +29,6 @@ const { data: course } = useQuery({
   queryKey: ['course'],
   queryFn: () => unwrap(api.GET('/api/course')),
   enabled: computed(() => !!person.value),
-  refetchInterval: 5000,
 })
 const stages = computed(() => [
   { key: 'orders', name: 'Orders', to: '/orders', count: course.value?.orders, what: 'orders whose goods are overdue' },
@@ -42,10 +43,15 @@ watch(
     if (notice.value?.bad) notice.value = undefined
   },
 )
+watch(
+  () => !!person.value,
+  (signedIn) => (signedIn ? listen(client) : hush()),
+)
 watch(plainLetters, (on) => localStorage.setItem('lagoon.letters', on ? 'on' : 'off'))
 
 /** Signs out and forgets what the person saw. */
 async function leave() {
+  hush() // nothing is asked any more in a name that is about to go
   await signOut()
   client.clear()
 }
@@ -67,6 +73,7 @@ useKeys(() =>
       ]
     : [],
 )
+const clock = (at: Date) => at.toTimeString().slice(0, 5)
 const strip = computed(() => actions().filter((a) => !a.quiet))
 const caps: Record<string, string> = { ArrowDown: '↑ ↓', ArrowUp: '↑' }
 const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() : key)
@@ -74,6 +81,7 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
 
 <template>
   <BApp>
+    <div v-if="slow" class="working" role="progressbar" aria-label="Lagoon is working"></div>
     <p v-if="trouble" class="p-4" role="alert">{{ trouble }}</p>
     <SignInDoor v-else-if="current && !person" />
     <div v-else-if="current" class="frame">
@@ -99,6 +107,12 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
         <button type="button" class="find" @click="finding = true"><span>Find by number or name</span><kbd>/</kbd></button>
         <button type="button" class="who" title="Sign out" @click="leave">{{ person?.name }} · sign out</button>
       </header>
+      <div role="status">
+        <p v-if="lostSince" class="lost">
+          No connection to Lagoon since {{ clock(lostSince) }}. What you see may be old; what you type is kept, and this line goes when
+          Lagoon answers again.
+        </p>
+      </div>
       <RouterView />
       <footer class="keys">
         <span v-for="a in strip" :key="a.key"

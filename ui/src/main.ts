@@ -1,10 +1,14 @@
 import { createApp } from 'vue'
-import { VueQueryPlugin } from '@tanstack/vue-query'
+import { QueryCache, QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import App from './App.vue'
+import { warn } from './parts/notice'
 import { router } from './router'
 import './style/main.scss'
 
-createApp(App)
-  .use(router)
-  .use(VueQueryPlugin, { queryClientConfig: { defaultOptions: { queries: { staleTime: 0, retry: 1, refetchOnWindowFocus: true } } } })
-  .mount('#app')
+// What is shown stays when asking again fails; what was never there is said in a sentence. Asking again is the wire's.
+const queryClient = new QueryClient({
+  queryCache: new QueryCache({ onError: (error, query) => query.state.data === undefined && warn(error) }),
+  defaultOptions: { queries: { staleTime: 0, retry: false, refetchOnWindowFocus: true, networkMode: 'always' } },
+})
+
+createApp(App).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')

@@ -1,5 +1,6 @@
 import createClient, { type Middleware } from 'openapi-fetch'
 import type { components, paths } from './schema'
+import { send } from './wire'
 
 type Schemas = components['schemas']
 export type Session = Schemas['Session']
@@ -68,7 +69,7 @@ const keyed: Middleware = {
   },
 }
 
-export const api = createClient<paths>({ baseUrl: '' })
+export const api = createClient<paths>({ baseUrl: '', fetch: send })
 api.use(keyed)
 
 /** What happens when the session has ended; set by the application. */
@@ -93,7 +94,7 @@ export async function upload<T>(path: string, files: Iterable<File>): Promise<T>
   const form = new FormData()
   for (const file of files) form.append('files', file)
   return unwrap<T>(
-    fetch(path, { method: 'POST', body: form }).then(async (response) => {
+    send(new Request(path, { method: 'POST', body: form })).then(async (response) => {
       const body: unknown = await response.json().catch(() => undefined)
       return response.ok ? { data: body as T, response } : { error: body, response }
     }),

@@ -14,7 +14,7 @@ import InvoiceSheet from '../invoices/InvoiceSheet.vue'
 const route = useRoute()
 const number = computed(() => Number(route.params['number']) || 0)
 const pile = ref<InstanceType<typeof SlipPile>>()
-const { data, isPending } = useQuery({ queryKey: ['holds'], queryFn: () => unwrap(api.GET('/api/holds')), refetchInterval: 5000 })
+const { data, isPending } = useQuery({ queryKey: ['holds'], queryFn: () => unwrap(api.GET('/api/holds')) })
 
 const slip = (i: InvoiceSlip) => ({
   to: `/holds/${i.number}`,

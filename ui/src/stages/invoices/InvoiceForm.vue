@@ -5,6 +5,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type EntryPreview, type InvoiceEntry, type OrderSheet } from '@/api/client'
+import { lostSince } from '@/api/live'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
 import OrderThread from '@/parts/OrderThread.vue'
@@ -210,7 +211,7 @@ const orderLine = (l: Line) => chosen.value?.lines.find((o) => o.no === l.orderL
 const ask = useDebounceFn(async () => {
   if (draft.value.lines.length) preview.value = await unwrap(api.POST('/api/invoices/preview', { body: entry() })).catch(() => undefined)
 }, 250)
-watch([draft, chosen], () => void ask(), { deep: true })
+watch([draft, chosen, lostSince], () => void ask(), { deep: true }) // also when Lagoon answers again
 watch(draft, () => (refusal.value = undefined), { deep: true })
 
 const problem = (field: string) => refusal.value?.at(field)

@@ -27,7 +27,6 @@ const {
 } = useQuery({
   queryKey: ['invoice', props.number],
   queryFn: () => unwrap(api.GET('/api/invoices/{number}', { params: { path: { number: props.number } } })),
-  refetchInterval: 5000,
 })
 
 const side = ref<'paper' | 'thread'>('paper')

@@ -28,7 +28,6 @@ const results = ref<ImportResult[]>([])
 const { data, isPending } = useQuery({
   queryKey: ['invoices'],
   queryFn: () => unwrap(api.GET('/api/invoices/pile')),
-  refetchInterval: 5000,
 })
 const groups = computed(() => [
   {
@@ -44,13 +43,16 @@ const groups = computed(() => [
   },
 ])
 
+// As many files as the server books in one transaction: few enough to show how far it is.
+const batch = 16
+
 async function takeIn(files: File[]) {
   if (files.length === 0) return
   results.value = []
   progress.value = { done: 0, all: files.length }
   try {
-    for (const file of files) {
-      results.value.push(...(await upload<ImportResult[]>('/api/invoices/import', [file])))
+    for (let at = 0; at < files.length; at += batch) {
+      results.value.push(...(await upload<ImportResult[]>('/api/invoices/import', files.slice(at, at + batch))))
       progress.value = { done: results.value.length, all: files.length }
     }
     const [only] = results.value

@@ -27,7 +27,6 @@ const {
   queryFn: ({ pageParam }) => unwrap(api.GET('/api/orders', { params: { query: pageParam ? { before: pageParam } : {} } })),
   initialPageParam: 0,
   getNextPageParam: (last: OrderSlip[]) => (last.length === 60 ? last[59]!.number : undefined),
-  refetchInterval: 15000,
 })
 const {
   data: order,
@@ -37,7 +36,6 @@ const {
   queryKey: ['order', number],
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: number.value } } })),
   enabled: computed(() => number.value > 0),
-  refetchInterval: 5000,
 })
 
 function mark(o: OrderSlip): { verdict: Verdict; text: string } {

@@ -14,7 +14,7 @@ import RunSheet from './RunSheet.vue'
 const route = useRoute()
 const router = useRouter()
 const view = computed(() => route.meta['view'])
-const { data, isPending } = useQuery({ queryKey: ['payments'], queryFn: () => unwrap(api.GET('/api/payments')), refetchInterval: 5000 })
+const { data, isPending } = useQuery({ queryKey: ['payments'], queryFn: () => unwrap(api.GET('/api/payments')) })
 const states: Record<string, { text: string; verdict: Verdict }> = {
   proposed: { text: 'to be approved', verdict: 'waiting' },
   approved: { text: 'to be sent', verdict: 'waiting' },

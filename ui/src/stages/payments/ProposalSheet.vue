@@ -3,6 +3,7 @@ import { computed, nextTick, reactive, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type Proposal } from '@/api/client'
+import { lostSince } from '@/api/live'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
 import { useKeys } from '@/parts/keys'
@@ -40,7 +41,7 @@ async function propose() {
     refusal.value = e as Refusal
   }
 }
-watch([dueBy, payOn], () => void propose(), { immediate: true })
+watch([dueBy, payOn, lostSince], () => void propose(), { immediate: true })
 
 const chosen = computed(() =>
   [...(proposal.value?.payments.flatMap((p) => p.items).map((i) => i.invoice) ?? []), ...extra].filter((n) => !out.has(n)),

@@ -27,7 +27,6 @@ const {
 } = useQuery({
   queryKey: ['run', props.number],
   queryFn: () => unwrap(api.GET('/api/runs/{number}', { params: { path: { number: props.number } } })),
-  refetchInterval: 5000,
 })
 
 const states: Record<string, string> = {

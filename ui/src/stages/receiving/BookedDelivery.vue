@@ -20,7 +20,6 @@ const trouble = ref('')
 const { data: d, error } = useQuery({
   queryKey: ['delivery', props.number],
   queryFn: () => unwrap(api.GET('/api/deliveries/{number}', { params: { path: { number: props.number } } })),
-  refetchInterval: 5000,
 })
 const may = computed(() => has('receiver') && d.value?.reversible)
 

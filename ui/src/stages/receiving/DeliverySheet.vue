@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type DeliveryEntry, type DeliveryPreview, type Finding, type OrderLine } from '@/api/client'
+import { lostSince } from '@/api/live'
 import LineGauge from '@/parts/LineGauge.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
@@ -51,7 +52,6 @@ const line = ref(0) // the line that is worked on
 const { data: order, error } = useQuery({
   queryKey: ['order', props.number],
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.number } } })),
-  refetchInterval: 15000,
 })
 let shown = false
 watch(
@@ -101,7 +101,7 @@ const ask = useDebounceFn(async () => {
   }
   preview.value = await unwrap(api.POST('/api/deliveries/preview', { body: entry() })).catch(() => undefined)
 }, 200)
-watch([draft, order], () => void ask(), { deep: true })
+watch([draft, order, lostSince], () => void ask(), { deep: true })
 watch(draft, () => (refusal.value = undefined), { deep: true })
 
 const indexOf = (no: number) => lines.value.findIndex((l) => l.no === no)
@@ -249,7 +249,8 @@ useKeys(() =>
             <dd><TextField id="delivery-place" v-model="draft.place" autocomplete="off" style="width: 142px" /></dd>
           </div>
           <div v-if="needsSecond" class="align-self-end pb-1">
-            <TickBox id="second-part" v-model="draft.secondPart">Second part of this note</TickBox>
+            <dt class="visually-hidden">The same note again</dt>
+            <dd><TickBox id="second-part" v-model="draft.secondPart">Second part of this note</TickBox></dd>
           </div>
         </dl>
         <div id="delivery-note-error" class="small text-danger">

@@ -22,7 +22,6 @@ const missing = ref('')
 const { data: expected, isPending } = useQuery({
   queryKey: ['receiving'],
   queryFn: () => unwrap(api.GET('/api/receiving')),
-  refetchInterval: 5000,
 })
 const groups = computed(() => [
   {

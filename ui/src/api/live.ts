@@ -1,0 +1,109 @@
+import { ref } from 'vue'
+import type { QueryClient } from '@tanstack/vue-query'
+import { onSignedOut } from './client'
+import { onLost } from './wire'
+
+const silence = 40_000 // the server says every 15 s that it is there
+const patience = 2_500 // a stream that comes back sooner was not lost
+const pause = 3_000 // before a stream that ended is opened again
+const breath = 1_000 // between two refreshes, however much changes
+
+/** Since when Lagoon has not been heard; undefined while all is well. */
+export const lostSince = ref<Date>()
+
+type Heard = 'here' | 'change' | 'lost' | 'ended'
+
+let client: QueryClient | undefined
+let stream: EventSource | undefined
+let channel: BroadcastChannel | undefined
+let giveUp: (() => void) | undefined // the lead of the tabs
+let last = 0
+let timers: ReturnType<typeof setTimeout>[] = []
+let refreshing: ReturnType<typeof setTimeout> | undefined
+let doubt: ReturnType<typeof setTimeout> | undefined
+
+function refresh() {
+  refreshing ??= setTimeout(() => {
+    refreshing = undefined
+    void client?.invalidateQueries()
+  }, breath / 4)
+}
+
+function take(heard: Heard) {
+  if (heard === 'lost') {
+    lostSince.value ??= new Date()
+    return
+  }
+  last = Date.now()
+  clearTimeout(doubt)
+  doubt = undefined
+  if (lostSince.value) {
+    lostSince.value = undefined
+    refresh() // what was missed meanwhile
+  }
+  if (heard === 'change') refresh()
+  if (heard === 'ended') onSignedOut.call()
+}
+
+/** What this tab hears of the server is for the other tabs too. */
+function hear(heard: Heard) {
+  channel?.postMessage(heard)
+  take(heard)
+}
+
+function open() {
+  stream?.close()
+  const opened = new EventSource('/api/live')
+  stream = opened
+  for (const heard of ['here', 'change', 'ended'] as const) opened.addEventListener(heard, () => hear(heard))
+  opened.onerror = () => {
+    doubt ??= setTimeout(() => hear('lost'), patience)
+    if (opened.readyState === EventSource.CLOSED) later(pause, () => stream === opened && open())
+  }
+}
+
+function later(after: number, what: () => void) {
+  timers.push(setTimeout(what, after))
+}
+
+function watch() {
+  if (Date.now() - last > silence) {
+    take('lost')
+    if (stream) open()
+  }
+  later(silence / 4, watch)
+}
+
+/**
+ * Begins to hear what others change. One tab keeps the stream and tells the others, since a browser opens only a few
+ * connections to one server.
+ */
+export function listen(queries: QueryClient): void {
+  if (client) return
+  client = queries
+  last = Date.now()
+  onLost.call = () => take('lost')
+  watch()
+  if (!('locks' in navigator) || !('BroadcastChannel' in window)) {
+    open()
+    return
+  }
+  channel = new BroadcastChannel('lagoon-live')
+  channel.onmessage = (e: MessageEvent<Heard>) => take(e.data)
+  void navigator.locks.request('lagoon-live', () => {
+    if (!client) return undefined
+    open()
+    return new Promise<void>((done) => (giveUp = done))
+  })
+}
+
+/** Ends to hear; signing out does. */
+export function hush(): void {
+  stream?.close()
+  channel?.close()
+  giveUp?.()
+  for (const t of [...timers, refreshing, doubt]) clearTimeout(t)
+  timers = []
+  client = stream = channel = giveUp = refreshing = doubt = undefined
+  lostSince.value = undefined
+}
