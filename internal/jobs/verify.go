@@ -191,7 +191,10 @@ func (v *verification) invoice(id int64) error {
 		v.say(name, "stands otherwise than its documents say: %s with %s open, not %s with %s open (%s)", s.State, s.Open.Text(s.Currency), want.State, want.Open.Text(s.Currency), differing(s, want))
 	}
 	if s.State.Unsettled() && !facts.Woken && (len(findings) == 0 || findings[0].Kind != finding.MatchFailed) {
-		return v.matchedAlike(name, inv, s)
+		if err := v.matchedAlike(name, inv, s); err != nil {
+			v.say(name, "cannot be matched: %v", err)
+		}
+		return nil
 	}
 	if want.TotalBase != 0 && facts.Decision != trade.Void {
 		for _, f := range findings {

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"slices"
 	"strings"
 
 	"lagoon/internal/core/day"
@@ -22,11 +23,14 @@ var (
 	putCompany = statement(`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, match_level, iban, bic, country) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
 )
 
-// memo is what a transaction has read of masters and may need again.
+// memo is what a transaction has read and may need again. Company, closed months and
+// head outlast the transactions that read or write them, since nobody else writes.
 type memo struct {
 	company   *Company
 	suppliers map[int64]trade.Supplier
-	head      string // hash of the newest audit row
+	closed    []string // months
+	months    bool     // closed is read
+	head      string   // hash of the newest audit row
 }
 
 // Company reads the company, or ErrNone before it is set up.
@@ -46,7 +50,7 @@ func (t *Tx) Company() (Company, error) {
 
 // AddCompany writes the company.
 func (t *Tx) AddCompany(c Company) error {
-	t.memo = memo{head: t.memo.head}
+	t.memo.company = nil
 	return t.do(putCompany, 1, c.Name, c.Currency, c.Zone, c.Policy.OverDelivery, c.Policy.UnderDelivery, c.Level, c.IBAN, c.BIC, c.Country)
 }
 
@@ -190,12 +194,12 @@ var (
 	addRate         = statement(`INSERT INTO exchange_rate (currency, day, rate) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET rate = excluded.rate`)
 	rateOn          = statement(`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`)
 	closePeriod     = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?)`)
-	periodClosed    = statement(`SELECT count(*) FROM period WHERE month = ?`)
+	closedPeriods   = statement(`SELECT month FROM period ORDER BY month`)
 	addLimit        = statement(`INSERT INTO limit_rule (order_line, item, supplier, kind, side, percent, absolute) VALUES (nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`)
 	limitsOf        = statement(`SELECT 0, 0, 0, kind, side, percent, absolute FROM limit_rule WHERE order_line IS NULL AND item IS NULL AND supplier IS NULL
 		UNION ALL SELECT 0, 0, supplier, kind, side, percent, absolute FROM limit_rule WHERE order_line IS NULL AND item IS NULL AND supplier = ?1
-		UNION ALL SELECT 0, item, coalesce(supplier, 0), kind, side, percent, absolute FROM limit_rule
-		WHERE order_line IS NULL AND item IN (SELECT item FROM order_line WHERE purchase_order = ?2) AND (supplier IS NULL OR supplier = ?1)
+		UNION ALL SELECT 0, r.item, coalesce(r.supplier, 0), kind, side, percent, absolute FROM order_line l JOIN limit_rule r ON r.item = l.item
+		WHERE l.purchase_order = ?2 AND r.order_line IS NULL AND (r.supplier IS NULL OR r.supplier = ?1)
 		UNION ALL SELECT r.order_line, 0, 0, kind, side, r.percent, r.absolute FROM order_line l JOIN limit_rule r ON r.order_line = l.id WHERE l.purchase_order = ?2`)
 )
 
@@ -240,12 +244,21 @@ func (t *Tx) Rate(currency money.Currency, on day.Day) (money.Decimal, error) {
 }
 
 // ClosePeriod closes a month of the books.
-func (t *Tx) ClosePeriod(month, at string) error { return t.do(closePeriod, month, at) }
+func (t *Tx) ClosePeriod(month, at string) error {
+	t.memo.months = false
+	return t.do(closePeriod, month, at)
+}
 
 // PeriodClosed tells whether a month of the books is closed.
 func (t *Tx) PeriodClosed(month string) (bool, error) {
-	n, err := t.number(periodClosed, month)
-	return n > 0, err
+	if !t.memo.months {
+		closed, err := list(t, closedPeriods, scanOne[string])
+		if err != nil {
+			return false, err
+		}
+		t.memo.closed, t.memo.months = closed, true
+	}
+	return slices.Contains(t.memo.closed, month), nil
 }
 
 // FirstOpenDay is the first day on or after d whose period is open.

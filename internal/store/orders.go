@@ -1,6 +1,8 @@
 package store
 
 import (
+	"cmp"
+	"fmt"
 	"slices"
 
 	"lagoon/internal/core/day"
@@ -65,13 +67,10 @@ var (
 		FROM order_line l JOIN order_line_state ls ON ls.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order JOIN supplier s ON s.id = o.supplier
 		JOIN budget b ON b.code = l.budget JOIN company c LEFT JOIN item i ON i.id = l.item LEFT JOIN item_supplier x ON x.item = l.item AND x.supplier = o.supplier
 		WHERE l.purchase_order = ? ORDER BY l.no`)
-	orderReceipts = statement(`SELECT r.order_line, r.id, d.number, d.arrived_on, r.quantity, r.value, r.value_base,
-		coalesce(sum(a.quantity) FILTER (WHERE a.kind = 'reversed'), 0), coalesce(sum(a.quantity) FILTER (WHERE a.kind = 'billed'), 0), coalesce(sum(a.quantity) FILTER (WHERE a.kind = 'free'), 0),
-		coalesce(sum(a.quantity), 0), coalesce(sum(a.value), 0), coalesce(sum(a.value_base), 0)
-		FROM order_line l JOIN receipt_line r ON r.order_line = l.id JOIN delivery d ON d.id = r.delivery LEFT JOIN allocation a ON a.receipt_line = r.id
-		WHERE l.purchase_order = ? AND r.quantity > 0 GROUP BY r.id ORDER BY d.arrived_on, r.id`)
-	beyondReceipts = statement(`SELECT a.order_line, sum(a.value), sum(a.value_base) FROM order_line l CROSS JOIN allocation a ON a.order_line = l.id
-		WHERE l.purchase_order = ? AND +a.receipt_line IS NULL AND a.kind = 'billed' GROUP BY a.order_line`)
+	orderReceipts = statement(`SELECT r.order_line, r.id, d.number, d.arrived_on, r.quantity, r.value, r.value_base
+		FROM order_line l JOIN receipt_line r ON r.order_line = l.id JOIN delivery d ON d.id = r.delivery WHERE l.purchase_order = ? AND r.quantity > 0`)
+	orderAllocations = statement(`SELECT a.order_line, coalesce(a.receipt_line, 0), a.kind, a.quantity, a.value, a.value_base
+		FROM order_line l CROSS JOIN allocation a ON a.order_line = l.id WHERE l.purchase_order = ?`)
 	reservedBefore = statement(`SELECT il.order_line, sum(il.quantity) FROM invoice_state s JOIN invoice_line il ON il.invoice_revision = s.revision JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.purchase_order = ?1 AND s.invoice < ?2 AND s.state IN ('captured', 'waiting', 'held') AND r.kind = 'invoice' AND il.order_line IS NOT NULL GROUP BY il.order_line`)
 )
@@ -110,9 +109,46 @@ func (t *Tx) OrderOf(number, supplier int64) (int64, error) {
 }
 
 type perLine struct {
-	line        int64
-	quantity    money.Decimal
-	value, base money.Amount
+	line     int64
+	quantity money.Decimal
+}
+
+// brokenLine is what only a change past the jobs can bring about.
+func brokenLine(order, line int64) error {
+	return fmt.Errorf("store: order %d: rows of the line with key %d are missing", order, line)
+}
+
+// takeAllocations takes from receipts, and puts beyond them, what was allocated.
+func (t *Tx) takeAllocations(o *trade.Order, lines map[int64]*trade.OrderLine, receipts map[int64]*trade.Receipt) error {
+	allocated, err := list(t, orderAllocations, func(r row) (a Allocation, err error) {
+		err = r.Scan(&a.OrderLine, &a.Receipt, &a.Kind, &a.Quantity, &a.Value, &a.Base)
+		return
+	}, o.ID)
+	for _, a := range allocated {
+		line, receipt := lines[a.OrderLine], receipts[a.Receipt]
+		if line == nil || (receipt == nil && a.Receipt != 0) {
+			return brokenLine(o.Number, a.OrderLine)
+		}
+		if receipt == nil {
+			if a.Kind == BilledKind {
+				line.BeyondValue += a.Value
+				line.BeyondBase += a.Base
+			}
+			continue
+		}
+		receipt.Relieved.Quantity += a.Quantity
+		receipt.Relieved.Value += a.Value
+		receipt.Relieved.Base += a.Base
+		switch a.Kind {
+		case ReversedKind:
+			receipt.Reversed += a.Quantity
+		case BilledKind:
+			receipt.Billed += a.Quantity
+		case FreeKind:
+			receipt.Free += a.Quantity
+		}
+	}
+	return err
 }
 
 func (t *Tx) fillOrder(o *trade.Order, before int64) error {
@@ -132,29 +168,28 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 	for _, l := range lines {
 		byID[l.ID] = l
 	}
+	receipts := map[int64]*trade.Receipt{}
 	if _, err := list(t, orderReceipts, func(r row) (struct{}, error) {
 		var line int64
 		c := &trade.Receipt{}
-		err := r.Scan(&line, &c.ID, &c.Delivery, &c.Day, &c.Quantity, &c.Value, &c.ValueBase, &c.Reversed, &c.Billed, &c.Free,
-			&c.Relieved.Quantity, &c.Relieved.Value, &c.Relieved.Base)
-		if err == nil {
-			byID[line].Receipts = append(byID[line].Receipts, c)
+		err := r.Scan(&line, &c.ID, &c.Delivery, &c.Day, &c.Quantity, &c.Value, &c.ValueBase)
+		if err != nil {
+			return struct{}{}, err
 		}
-		return struct{}{}, err
+		if byID[line] == nil {
+			return struct{}{}, brokenLine(o.Number, line)
+		}
+		byID[line].Receipts = append(byID[line].Receipts, c)
+		receipts[c.ID] = c
+		return struct{}{}, nil
 	}, o.ID); err != nil {
 		return err
 	}
-	if slices.ContainsFunc(lines, func(l *trade.OrderLine) bool { return l.Beyond != 0 }) {
-		beyond, err := list(t, beyondReceipts, func(r row) (p perLine, err error) {
-			err = r.Scan(&p.line, &p.value, &p.base)
-			return
-		}, o.ID)
-		if err != nil {
-			return err
-		}
-		for _, b := range beyond {
-			byID[b.line].BeyondValue, byID[b.line].BeyondBase = b.value, b.base
-		}
+	for _, l := range lines {
+		slices.SortFunc(l.Receipts, func(a, b *trade.Receipt) int { return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.ID, b.ID)) })
+	}
+	if err := t.takeAllocations(o, byID, receipts); err != nil {
+		return err
 	}
 	reserved, err := list(t, reservedBefore, func(r row) (p perLine, err error) {
 		err = r.Scan(&p.line, &p.quantity)

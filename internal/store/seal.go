@@ -2,12 +2,12 @@ package store
 
 import (
 	"crypto/sha256"
-	"database/sql/driver"
 	"encoding/binary"
 	"encoding/hex"
 	"errors"
 	"fmt"
 	"net/url"
+	"reflect"
 	"regexp"
 	"slices"
 	"strconv"
@@ -72,7 +72,8 @@ func NotCovered() []string {
 type sealedInsert struct {
 	table   string
 	columns []string
-	absent  []any // per column: the value that the statement writes as NULL
+	absent  []any  // per column: the value that the statement writes as NULL
+	open    []bool // per column: it is left out
 	sealing
 }
 
@@ -94,6 +95,7 @@ func sealedBy(text string) *sealedInsert {
 	values := strings.Split(strings.NewReplacer("nullif(?, 0)", "0", "nullif(?, '')", "''").Replace(parts[3]), ",")
 	for i, v := range values {
 		s.columns[i] = strings.TrimSpace(s.columns[i])
+		s.open = append(s.open, UnsealedColumns[s.table+"."+s.columns[i]] != "")
 		switch strings.TrimSpace(v) {
 		case "?":
 			s.absent = append(s.absent, nil)
@@ -125,35 +127,77 @@ type seals struct {
 
 // note seals a row that was just written.
 func (s *seals) note(by *sealedInsert, args []any, id int64) error {
-	values := make([]any, 0, len(by.columns))
-	for i := range by.columns {
-		v, err := driver.DefaultParameterConverter.ConvertValue(args[i])
-		if err != nil {
-			return err
-		}
-		if v != nil && v == by.absent[i] {
-			v = nil
-		}
-		if UnsealedColumns[by.table+"."+by.columns[i]] == "" {
-			values = append(values, v)
-		}
-	}
-	key := by.key(values, id)
 	if len(s.names) > 0 {
 		s.names = append(s.names, ' ')
 	}
-	s.names = append(s.names, by.table...)
-	for i, k := range key {
-		s.names = append(append(s.names, ":/"[min(i, 1)]), keyText(k)...)
+	s.names = append(append(s.names, by.table...), ':')
+	row := s.facts
+	if by.changes {
+		row = s.buffer[:0]
+	}
+	row = append(append(row, by.table...), 0)
+	if by.keys == 0 {
+		s.names = strconv.AppendInt(s.names, id, 10)
+		row = sealValue(row, id)
+	}
+	for i := range by.keys {
+		if i > 0 {
+			s.names = append(s.names, '/')
+		}
+		key, err := valueOf(args[i])
+		if err != nil {
+			return err
+		}
+		s.names = append(s.names, keyText(key)...)
+		row = sealValue(row, key)
+	}
+	for i, open := range by.open {
+		if open {
+			continue
+		}
+		v, err := valueOf(args[i])
+		if err != nil {
+			return err
+		}
+		if by.absent[i] != nil && v == by.absent[i] {
+			v = nil
+		}
+		row = sealValue(row, v)
 	}
 	if !by.changes {
-		s.facts = sealRow(s.facts, by.table, key, values)
+		s.facts = row
 		return nil
 	}
-	s.buffer = sealRow(s.buffer[:0], by.table, key, values)
-	sum := sha256.Sum256(s.buffer)
+	s.buffer = row
+	sum := sha256.Sum256(row)
 	s.names = hex.AppendEncode(append(s.names, '='), sum[:16])
 	return nil
+}
+
+// valueOf is a statement's operand as the database keeps it.
+func valueOf(arg any) (any, error) {
+	switch v := arg.(type) {
+	case nil, int64, string, []byte:
+		return v, nil
+	case bool:
+		if v {
+			return int64(1), nil
+		}
+		return int64(0), nil
+	}
+	switch v := reflect.ValueOf(arg); v.Kind() {
+	case reflect.Int, reflect.Int32, reflect.Int64:
+		return v.Int(), nil
+	case reflect.String:
+		return v.String(), nil
+	case reflect.Pointer:
+		if v.IsNil() {
+			return nil, nil
+		}
+		return valueOf(v.Elem().Interface())
+	default:
+		return nil, fmt.Errorf("store: cannot seal a %T", arg)
+	}
 }
 
 func keyText(k any) string {
@@ -167,29 +211,28 @@ func keyText(k any) string {
 // length.
 func sealRow(to []byte, table string, key, values []any) []byte {
 	to = append(append(to, table...), 0)
-	for _, part := range [2][]any{key, values} {
-		for _, v := range part {
-			switch v := v.(type) {
-			case nil:
-				to = append(to, 'n')
-			case int64:
-				to = binary.BigEndian.AppendUint64(append(to, 'i'), uint64(v))
-			case bool:
-				n := uint64(0)
-				if v {
-					n = 1
-				}
-				to = binary.BigEndian.AppendUint64(append(to, 'i'), n)
-			case string:
-				to = append(binary.BigEndian.AppendUint64(append(to, 't'), uint64(len(v))), v...)
-			case []byte:
-				to = append(binary.BigEndian.AppendUint64(append(to, 'b'), uint64(len(v))), v...)
-			default:
-				to = fmt.Appendf(to, "?%v", v)
-			}
-		}
+	for _, v := range key {
+		to = sealValue(to, v)
+	}
+	for _, v := range values {
+		to = sealValue(to, v)
 	}
 	return to
+}
+
+func sealValue(to []byte, v any) []byte {
+	switch v := v.(type) {
+	case nil:
+		return append(to, 'n')
+	case int64:
+		return binary.BigEndian.AppendUint64(append(to, 'i'), uint64(v))
+	case string:
+		return append(binary.BigEndian.AppendUint64(append(to, 't'), uint64(len(v))), v...)
+	case []byte:
+		return append(binary.BigEndian.AppendUint64(append(to, 'b'), uint64(len(v))), v...)
+	default:
+		return fmt.Appendf(to, "?%v", v) // no column of a strict table holds such
+	}
 }
 
 // take ends the seal: the names of the rows, and the hash of those written once.
@@ -239,8 +282,8 @@ var sealedTables = map[string]*sealedTable{}
 
 func addSealed(by *sealedInsert) {
 	var columns []string
-	for _, c := range by.columns {
-		if UnsealedColumns[by.table+"."+c] == "" {
+	for i, c := range by.columns {
+		if !by.open[i] {
 			columns = append(columns, c)
 		}
 	}
@@ -317,8 +360,8 @@ func (s *Seals) row(t *sealedTable, key string) ([]byte, error) {
 	}
 	return one(s.tx, t.read, func(r row) ([]byte, error) {
 		values := make([]any, 0, len(t.columns))
-		for _, c := range t.columns {
-			if UnsealedColumns[t.table+"."+c] == "" {
+		for _, open := range t.open {
+			if !open {
 				values = append(values, new(any))
 			}
 		}

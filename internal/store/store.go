@@ -29,6 +29,9 @@ type Store struct {
 	writing, reading   sync.Mutex
 	written, readCache map[*query]*sql.Stmt
 	watch              func(statement string, args []any)
+	turn               chan struct{} // to write, until what is known then is known to the next
+	knowing            sync.Mutex
+	known              memo
 }
 
 // Readers is how many connections read beside the writer.
@@ -51,7 +54,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	}
 	reader.SetMaxOpenConns(readers)
 	reader.SetMaxIdleConns(readers)
-	return &Store{writer: writer, reader: reader, written: map[*query]*sql.Stmt{}, readCache: map[*query]*sql.Stmt{}}, nil
+	return &Store{writer: writer, reader: reader, turn: make(chan struct{}, 1), written: map[*query]*sql.Stmt{}, readCache: map[*query]*sql.Stmt{}}, nil
 }
 
 // source names a file to the driver. A connection is used by one goroutine at a time, so
@@ -83,16 +86,28 @@ type Tx struct {
 	stmts func(*query) (*sql.Stmt, error)
 	seals seals
 	memo  memo
-	watch func(statement string, args []any)
+	// outlasts says that what the transaction knows holds once it is committed.
+	outlasts bool
+	watch    func(statement string, args []any)
 }
 
 // Write runs do in one writing transaction: all of it is kept, or nothing where do fails.
 func (s *Store) Write(ctx context.Context, do func(*Tx) error) error {
+	select {
+	case s.turn <- struct{}{}:
+		defer func() { <-s.turn }()
+	case <-ctx.Done():
+		return ctx.Err()
+	}
 	return s.run(ctx, s.writer, nil, &s.writing, s.written, func(t *Tx) error {
 		if t.watch != nil {
 			t.watch(Begin, nil)
 		}
-		return do(t)
+		if err := do(t); err != nil {
+			return err
+		}
+		t.outlasts = true
+		return nil
 	})
 }
 
@@ -130,13 +145,23 @@ func (s *Store) run(ctx context.Context, db *sql.DB, options *sql.TxOptions, loc
 	// A statement runs to its end: the driver would start a goroutine for each that can be
 	// called off. Between statements the transaction itself ends with the context.
 	t := &Tx{ctx: context.WithoutCancel(ctx), tx: tx, stmts: prepare, watch: s.watch}
+	s.knowing.Lock()
+	t.memo = s.known
+	s.knowing.Unlock()
 	if err := do(t); err != nil {
 		return err
 	}
 	if len(t.seals.names) > 0 {
 		return errUnsealed
 	}
-	return tx.Commit()
+	err = tx.Commit()
+	if err == nil && t.outlasts {
+		t.memo.suppliers = nil
+		s.knowing.Lock()
+		s.known = t.memo
+		s.knowing.Unlock()
+	}
+	return err
 }
 
 // Prepare makes every statement ready for reuse; a statement that does not fit the
@@ -172,7 +197,7 @@ func (t *Tx) Part(do func() error) error {
 	if err := t.do(savepoint); err != nil {
 		return err
 	}
-	before := seals{names: slices.Clone(t.seals.names), facts: slices.Clone(t.seals.facts)}
+	before, known := seals{names: slices.Clone(t.seals.names), facts: slices.Clone(t.seals.facts)}, t.memo
 	failed := do()
 	if failed == nil {
 		return t.do(release)
@@ -180,7 +205,7 @@ func (t *Tx) Part(do func() error) error {
 	if err := t.do(rollBackTo); err != nil {
 		return err
 	}
-	t.seals, t.memo = before, memo{}
+	t.seals, t.memo = before, known
 	return errors.Join(failed, t.do(release))
 }
 
@@ -290,8 +315,10 @@ func (t *Tx) number(q *query, args ...any) (int64, error) {
 	return n, err
 }
 
-var nextNumber = statement(`INSERT INTO series (kind, next) VALUES (?1, coalesce(?2, 1) + 1)
-	ON CONFLICT (kind) DO UPDATE SET next = next + 1 RETURNING next - 1`)
+var (
+	seriesNext = statement(`SELECT next FROM series WHERE kind = ?`)
+	putSeries  = statement(`INSERT INTO series (kind, next) VALUES (?, ?) ON CONFLICT (kind) DO UPDATE SET next = excluded.next`)
+)
 
 // The number series.
 const (
@@ -308,11 +335,14 @@ var firstNumber = map[string]int64{OrderSeries: 4001, DeliverySeries: 7001, Invo
 
 // NextNumber takes the next number of a series; a transaction that fails gives it back.
 func (t *Tx) NextNumber(series string) (int64, error) {
-	first := max(1, firstNumber[series])
-	if t.watch != nil {
-		t.watch(nextNumber.text, []any{series, first})
+	next, err := one(t, seriesNext, scanOne[int64], series)
+	if errors.Is(err, ErrNone) {
+		next, err = max(1, firstNumber[series]), nil
 	}
-	return one(t, nextNumber, scanOne[int64], series, first)
+	if err != nil {
+		return 0, err
+	}
+	return next, t.do(putSeries, series, next+1)
 }
 
 // Exec runs a raw statement; for tests that damage rows by hand.
