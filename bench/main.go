@@ -64,7 +64,11 @@ func (s settings) run(ctx context.Context) (err error) {
 	if err := lists(ctx, small, large, few, int64(s.history)); err != nil {
 		return err
 	}
-	return people(ctx, large, int64(s.history))
+	busy := filepath.Join(s.folder, "busy") // what is imported while people click stays out of the kept history
+	if err := copyFolder(large, busy); err != nil {
+		return err
+	}
+	return people(ctx, busy, int64(s.history))
 }
 
 func (s settings) profiled(do func() error) error {

@@ -98,9 +98,10 @@ func (s settings) measure(ctx context.Context, base, folder, sync string, files 
 }
 
 func (s settings) whole(ctx context.Context, base, folder, sync string, files []jobs.File, size int) ([][]written, time.Duration, error) {
-	// Once to learn what is written, once to measure without looking.
+	// Measured first without looking, then once more to learn what is written.
+	var took time.Duration
 	var transactions [][]written
-	for _, look := range []bool{true, false} {
+	for _, look := range []bool{false, true} {
 		part := fmt.Sprint(folder, look)
 		if err := copyFolder(base, part); err != nil {
 			return nil, 0, err
@@ -123,31 +124,38 @@ func (s settings) whole(ctx context.Context, base, folder, sync string, files []
 			return nil, 0, err
 		}
 		started := time.Now()
-		for batch := range slices.Chunk(files, size) {
-			if size == 1 {
-				if captured, err := w.app.ImportInvoice(ctx, w.as("clerk"), batch[0]); err != nil || captured.State != trade.Verified {
-					return nil, 0, errors.Join(err, fmt.Errorf("%s: %s %s", batch[0].Name, captured.State, captured.Summary))
-				}
-				continue
-			}
-			if err := w.app.ImportInvoices(ctx, w.as("clerk"), slices.Values(batch), func(i jobs.Imported) error {
-				if i.State != trade.Verified {
-					return errors.Join(i.Err, fmt.Errorf("%s: %s %s", i.Name, i.State, i.Summary))
-				}
-				return nil
-			}); err != nil {
-				return nil, 0, err
-			}
-		}
-		took := time.Since(started)
-		if err := w.store.Close(); err != nil {
+		if err := w.takeIn(ctx, files, size); err != nil {
 			return nil, 0, err
 		}
 		if !look {
-			return transactions, took, nil
+			took = time.Since(started)
+		}
+		if err := w.store.Close(); err != nil {
+			return nil, 0, err
 		}
 	}
-	return nil, 0, nil
+	return transactions, took, nil
+}
+
+// takeIn imports files one by one, or all at once in batches.
+func (w *world) takeIn(ctx context.Context, files []jobs.File, size int) error {
+	if size > 1 {
+		return w.app.ImportInvoices(ctx, w.as("clerk"), slices.Values(files), func(i jobs.Imported) error { return verified(i.Name, i.Captured, i.Err) })
+	}
+	for _, f := range files {
+		captured, err := w.app.ImportInvoice(ctx, w.as("clerk"), f)
+		if err := verified(f.Name, captured, err); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func verified(name string, captured jobs.Captured, err error) error {
+	if err != nil || captured.State != trade.Verified {
+		return errors.Join(err, fmt.Errorf("%s: %s %s", name, captured.State, captured.Summary))
+	}
+	return nil
 }
 
 func (s settings) bare(ctx context.Context, base, folder, sync string, transactions [][]written) (time.Duration, error) {

@@ -138,32 +138,29 @@ func (w *work) importFile(file arrival) (Captured, error) {
 func (w *work) resolve(inv *trade.Invoice) (*trade.Order, error) {
 	inv.CapturedOn, inv.PostingDay = w.today(), w.today()
 	supplier, err := w.SupplierNamed(inv.TaxIDStated, inv.SupplierStated)
-	switch {
-	case errors.Is(err, store.ErrNone):
-	case err != nil:
+	if err != nil && !errors.Is(err, store.ErrNone) {
 		return nil, err
-	default:
-		inv.SupplierID = supplier.ID
-		if number, ok := orderNumber(inv.OrderStated); ok {
-			inv.OrderID, err = w.OrderOf(number, supplier.ID)
-			if err != nil && !errors.Is(err, store.ErrNone) {
-				return nil, err
-			}
-		}
 	}
+	inv.SupplierID = supplier.ID
 	if inv.Rate, err = w.rate(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
 		inv.Rate = money.Int(1) // no order can be in a currency without a rate: the match holds the invoice
 	} else if err != nil {
 		return nil, err
 	}
-	if inv.OrderID == 0 {
+	number, ok := orderNumber(inv.OrderStated)
+	if !ok || inv.SupplierID == 0 {
 		return nil, nil
 	}
-	order, err := w.Order(inv.OrderID, store.AllReserved)
-	if err == nil {
-		match.FindLines(inv.Lines, order)
+	order, err := w.OrderByNumber(number, store.AllReserved)
+	if errors.Is(err, store.ErrNone) || (err == nil && order.SupplierID != inv.SupplierID) {
+		return nil, nil
 	}
-	return order, err
+	if err != nil {
+		return nil, err
+	}
+	inv.OrderID = order.ID
+	match.FindLines(inv.Lines, order)
+	return order, nil
 }
 
 // orderNumber takes our number out of a reference such as "PO 4107" or "4107".

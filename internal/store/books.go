@@ -6,6 +6,8 @@ import (
 	"errors"
 	"strconv"
 
+	"github.com/mattn/go-sqlite3"
+
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/ledger"
 )
@@ -220,12 +222,12 @@ func scanPaper(r row) (p Paper, err error) {
 func (t *Tx) KeepPaper(name, mediaType string, content []byte, at string) (int64, error) {
 	sum := sha256.Sum256(content)
 	hash := hex.EncodeToString(sum[:])
-	if p, err := one(t, paperByHash, scanPaper, hash); err == nil {
-		return p.ID, nil
-	} else if !errors.Is(err, ErrNone) {
-		return 0, err
-	}
 	id, err := t.exec(addPaper, hash, name, mediaType, len(content), at)
+	var there sqlite3.Error
+	if errors.As(err, &there) && there.ExtendedCode == sqlite3.ErrConstraintUnique {
+		p, err := one(t, paperByHash, scanPaper, hash)
+		return p.ID, err
+	}
 	for part := 0; err == nil && part*partSize < len(content); part++ {
 		err = t.do(addPaperPart, id, part, content[part*partSize:min(len(content), (part+1)*partSize)])
 	}

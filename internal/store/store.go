@@ -13,7 +13,6 @@ import (
 	"slices"
 	"sync"
 
-	_ "github.com/mattn/go-sqlite3" // the driver
 	"github.com/pressly/goose/v3"
 )
 
