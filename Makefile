@@ -34,7 +34,7 @@ test: ui/dist/index.html
 	$(MAKE) --no-print-directory reference
 
 check-format: ui/node_modules/.package-lock.json
-	@test -z "$$(gofmt -l cmd internal test ui/*.go)" || { gofmt -l cmd internal test ui/*.go; echo 'run make format'; exit 1; }
+	@test -z "$$(gofmt -l bench cmd internal test ui/*.go)" || { gofmt -l bench cmd internal test ui/*.go; echo 'run make format'; exit 1; }
 	cd ui && npx prettier --check --log-level warn .
 
 lint: ui/dist/index.html
@@ -64,15 +64,15 @@ slow:
 
 # Longer than the seconds that make test gives the corpus.
 fuzz:
-	go test -run '^$$' -fuzz FuzzRead -fuzztime $(or $(TIME),10m) ./internal/format/ubl
-	go test -run '^$$' -fuzz FuzzReadAnswer -fuzztime $(or $(TIME),10m) ./internal/format/iso20022
+	go test -run '^$$' -fuzzminimizetime 10x -fuzz FuzzRead -fuzztime $(or $(TIME),10m) ./internal/format/ubl
+	go test -run '^$$' -fuzzminimizetime 10x -fuzz FuzzReadAnswer -fuzztime $(or $(TIME),10m) ./internal/format/iso20022
 
 reference:
 	cd test/reference && npm ci --ignore-scripts --no-audit --no-fund
 	go test -tags "sqlite_fts5,nomsgpack,reference" ./test/reference/...
 
 format:
-	gofmt -w cmd internal test ui/*.go
+	gofmt -w bench cmd internal test ui/*.go
 	cd ui && npx prettier --write --log-level warn .
 
 screenshots: ui/dist/index.html

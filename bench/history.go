@@ -135,7 +135,7 @@ func (w *world) openWork(ctx context.Context, from int) error {
 		return err
 	}
 	for i := range openWork { // orders that wait for goods, some of them invoiced
-		entry := jobs.OrderEntry{Supplier: fmt.Sprintf("S%02d", i%suppliers), WantedOn: today.Add(i%30 - 10)}
+		entry := jobs.OrderEntry{Supplier: fmt.Sprintf("S%02d", i%suppliers), WantedOn: today.Add(i % 30)}
 		entry.Lines = []jobs.OrderEntryLine{{Item: "I0", Quantity: money.Int(10), Price: money.MustDecimal("12.35"), TaxCategory: "S", TaxRate: money.Int(23), Budget: "FEED"}}
 		if _, err := w.app.IssueOrder(ctx, w.as("buyer"), entry); err != nil {
 			return err

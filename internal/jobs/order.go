@@ -38,28 +38,34 @@ type OrderEntryLine struct {
 // Issued answers IssueOrder.
 type Issued struct{ Number int64 }
 
+// OrderPlan is what an order comes to before it is issued. Warnings do not stop it.
+type OrderPlan struct {
+	Order    trade.Order
+	Supplier trade.Supplier
+	Lines    []store.NewLine
+	Totals   trade.Totals
+	Warnings []string
+}
+
+// PlanOrder works out an order while it is typed. What stands against issuing it comes
+// as faults, beside whatever could be worked out.
+func (a *App) PlanOrder(ctx context.Context, entry OrderEntry) (OrderPlan, error) {
+	var plan OrderPlan
+	_, err := read(ctx, a, func(r reading) (_ struct{}, err error) {
+		plan, err = r.planOrder(entry)
+		return
+	})
+	return plan, err
+}
+
 // IssueOrder writes an order and issues it.
 func (a *App) IssueOrder(ctx context.Context, c Command, entry OrderEntry) (Issued, error) {
 	return perform(ctx, a, IssueOrder, c, func(w *work) (Issued, error) {
-		supplier, err := w.SupplierByCode(entry.Supplier)
-		if err != nil {
-			return Issued{}, found(err, "There is no supplier %s.", entry.Supplier)
-		}
-		if supplier.Status == trade.OnHold {
-			return Issued{}, fault.New(fault.Refused, "supplier", "%s is on hold, so nothing is ordered there.", supplier.Name)
-		}
-		if len(entry.Lines) == 0 {
-			return Issued{}, fault.New(fault.Invalid, "lines", "An order needs a line.")
-		}
-		order := trade.Order{SupplierID: supplier.ID, State: trade.Issued, Currency: supplier.Currency, IssuedOn: w.today(), WantedOn: entry.WantedOn,
-			RequestedBy: entry.RequestedBy, Place: entry.Place, Note: entry.Note}
-		if order.Rate, err = w.rate(order.Currency, order.IssuedOn); err != nil {
-			return Issued{}, err
-		}
-		lines, err := w.orderLines(entry, supplier, order)
+		plan, err := w.planOrder(entry)
 		if err != nil {
 			return Issued{}, err
 		}
+		order, lines, supplier := plan.Order, plan.Lines, plan.Supplier
 		if order.Number, err = w.NextNumber(store.OrderSeries); err != nil {
 			return Issued{}, err
 		}
@@ -81,40 +87,123 @@ func (a *App) IssueOrder(ctx context.Context, c Command, entry OrderEntry) (Issu
 	})
 }
 
-func (w *work) orderLines(entry OrderEntry, supplier trade.Supplier, order trade.Order) ([]store.NewLine, error) {
-	lines := make([]store.NewLine, len(entry.Lines))
+// planOrder applies the rules of issuing (rules §3) and collects what stands against it.
+func (r reading) planOrder(entry OrderEntry) (OrderPlan, error) {
+	plan := OrderPlan{Order: trade.Order{State: trade.Issued, IssuedOn: r.today(), WantedOn: entry.WantedOn, RequestedBy: strings.TrimSpace(entry.RequestedBy),
+		Place: strings.TrimSpace(entry.Place), Note: strings.TrimSpace(entry.Note)}}
+	var faults fault.Faults
+	refuse := func(kind fault.Kind, field, sentence string, operands ...any) {
+		faults = append(faults, fault.New(kind, field, sentence, operands...))
+	}
+	var err error
+	switch plan.Supplier, err = r.SupplierByCode(entry.Supplier); {
+	case errors.Is(err, store.ErrNone):
+		refuse(fault.Invalid, "supplier", "There is no supplier %q. Choose one.", entry.Supplier)
+		return plan, faults
+	case err != nil:
+		return plan, err
+	case plan.Supplier.Status == trade.OnHold:
+		refuse(fault.Refused, "supplier", "%s is on hold, so nothing is ordered there.", plan.Supplier.Name)
+	case plan.Supplier.Status == trade.Disputed:
+		plan.Warnings = append(plan.Warnings, plan.Supplier.Name+" is disputed. The order can be issued all the same.")
+	}
+	plan.Order.SupplierID, plan.Order.Currency = plan.Supplier.ID, plan.Supplier.Currency
+	if _, err := day.Parse(string(entry.WantedOn)); err != nil {
+		refuse(fault.Invalid, "wantedOn", "Enter the day on which the goods are wanted.")
+	} else if entry.WantedOn < plan.Order.IssuedOn {
+		refuse(fault.Invalid, "wantedOn", "The goods are wanted on a day that is past.")
+	}
+	if len(entry.Lines) == 0 {
+		refuse(fault.Invalid, "lines", "An order needs a line.")
+	}
+	if plan.Order.Rate, err = r.rate(plan.Order.Currency, plan.Order.IssuedOn); fault.Is(err, fault.Refused) {
+		refuse(fault.Refused, "supplier", "%s", err.Error())
+	} else if err != nil {
+		return plan, err
+	}
+	bill := trade.Invoice{Currency: plan.Order.Currency}
 	for i, e := range entry.Lines {
-		l := &lines[i]
-		l.OrderLine = trade.OrderLine{No: i + 1, Description: e.Description, Quantity: e.Quantity, Unit: e.Unit, Price: e.Price, Base: e.Base, Discount: e.Discount, Charge: e.Charge,
-			TaxCategory: e.TaxCategory, TaxRate: e.TaxRate, Budget: e.Budget, WantedOn: entry.WantedOn, Level: e.Level, Limits: e.Limits}
-		if l.Base == 0 {
-			l.Base = money.Int(1)
+		line, err := r.planLine(i, e, plan.Order, refuse)
+		if err != nil {
+			return plan, err
 		}
-		if e.Budget == "" {
-			return nil, fault.New(fault.Refused, fmt.Sprintf("lines[%d].budget", i), "Line %d has no budget, so the order cannot be issued.", i+1)
-		}
-		if e.Quantity <= 0 || e.Price < 0 {
-			return nil, fault.New(fault.Invalid, fmt.Sprintf("lines[%d].quantity", i), "Line %d needs a quantity above zero and a price.", i+1)
-		}
-		if e.Item != "" {
-			item, err := w.ItemByCode(e.Item)
-			if err != nil {
-				return nil, found(err, "There is no item %s.", e.Item)
-			}
+		plan.Lines = append(plan.Lines, line)
+		bill.Lines = append(bill.Lines, trade.InvoiceLine{No: line.No, Quantity: line.Quantity, Price: line.Price, Base: line.Base, Discount: line.Discount, Charge: line.Charge,
+			TaxCategory: line.TaxCategory, TaxRate: line.TaxRate})
+	}
+	if plan.Totals, err = bill.Totals(); err != nil && len(faults) == 0 {
+		refuse(fault.Invalid, "lines", "The order comes to more than can be booked.")
+	}
+	return plan, faults.OrNil()
+}
+
+// planLine resolves one line: an item by the company's code or the supplier's, or a
+// free description.
+func (r reading) planLine(i int, e OrderEntryLine, order trade.Order, refuse func(fault.Kind, string, string, ...any)) (store.NewLine, error) {
+	field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
+	l := store.NewLine{OrderLine: trade.OrderLine{No: i + 1, Description: strings.TrimSpace(e.Description), Quantity: e.Quantity, Unit: e.Unit, Price: e.Price, Base: e.Base, Discount: e.Discount, Charge: e.Charge,
+		TaxCategory: e.TaxCategory, TaxRate: e.TaxRate, Budget: e.Budget, WantedOn: order.WantedOn, Level: e.Level, Limits: e.Limits}}
+	if l.Base == 0 {
+		l.Base = money.Int(1)
+	}
+	if e.Item != "" {
+		item, err := r.ItemNamed(e.Item, order.SupplierID)
+		switch {
+		case errors.Is(err, store.ErrNone):
+			refuse(fault.NotFound, field("item"), "There is no item %s, and the supplier has no code like that.", e.Item)
+		case err != nil:
+			return l, err
+		default:
 			l.Item, l.ItemCode, l.Unit, l.Whole = item.ID, item.Code, item.Unit, item.Whole
 			if l.Description == "" {
 				l.Description = item.Name
 			}
-			if l.SupplierCode, err = w.CodeAtSupplier(item.ID, supplier.ID); err != nil {
-				return nil, err
+			if l.SupplierCode, err = r.CodeAtSupplier(item.ID, order.SupplierID); err != nil {
+				return l, err
 			}
 		}
-		var err error
-		if l.Net, err = money.Net(l.Quantity, l.Price, l.Base, l.Discount, l.Charge, order.Currency); err != nil {
-			return nil, fault.New(fault.Invalid, fmt.Sprintf("lines[%d].quantity", i), "Line %d: quantity × price is more than can be booked.", i+1)
-		}
+	} else if l.Description == "" {
+		refuse(fault.Invalid, field("item"), "Line %d names no item and has no description.", i+1)
+	} else if l.Unit == "" {
+		refuse(fault.Invalid, field("unit"), "Line %d needs a unit.", i+1)
 	}
-	return lines, nil
+	if known, err := r.HasBudget(e.Budget); err != nil {
+		return l, err
+	} else if e.Budget == "" {
+		refuse(fault.Refused, field("budget"), "Line %d has no budget, so the order cannot be issued.", i+1)
+	} else if !known {
+		refuse(fault.Invalid, field("budget"), "There is no budget %s.", e.Budget)
+	}
+	switch {
+	case e.Quantity <= 0:
+		refuse(fault.Invalid, field("quantity"), "Line %d needs a quantity above zero.", i+1)
+	case l.Whole && e.Quantity != e.Quantity.Floor():
+		refuse(fault.Invalid, field("quantity"), "%s is counted in whole units.", l.Description)
+	case e.Price < 0:
+		refuse(fault.Invalid, field("price"), "A price cannot be below zero.")
+	}
+	var err error
+	if l.Net, err = money.Net(l.Quantity, l.Price, l.Base, l.Discount, l.Charge, order.Currency); err != nil {
+		refuse(fault.Invalid, field("quantity"), "Line %d: quantity × price is more than can be booked.", i+1)
+	}
+	return l, nil
+}
+
+// ItemChoices are the items that can be ordered, the supplier's own first, with what
+// was agreed when the supplier was last asked for them.
+func (a *App) ItemChoices(ctx context.Context, supplier string) ([]store.ItemChoice, error) {
+	return read(ctx, a, func(r reading) ([]store.ItemChoice, error) {
+		s, err := r.SupplierByCode(supplier)
+		if err != nil {
+			return nil, found(err, "There is no supplier %s.", supplier)
+		}
+		return r.ItemChoices(s.ID)
+	})
+}
+
+// Budgets are what orders can be charged to.
+func (a *App) Budgets(ctx context.Context) ([]store.Budget, error) {
+	return read(ctx, a, func(r reading) ([]store.Budget, error) { return r.Budgets() })
 }
 
 // FreeEntry says that the rest of a line that was received and will not be invoiced

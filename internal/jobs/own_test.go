@@ -60,7 +60,7 @@ func (b *bench) approved(maker Command, n int) int64 {
 
 var giving = map[Job]try{
 	IssueOrder: func(b *bench, actor, _ Command, _ int) error {
-		return drop(b.app.IssueOrder(b.ctx, actor, OrderEntry{Supplier: "BRACK", Lines: []OrderEntryLine{{Item: "KRILL", Quantity: dec("1"), Price: dec("1"), Budget: "FEED"}}}))
+		return drop(b.app.IssueOrder(b.ctx, actor, OrderEntry{Supplier: "BRACK", WantedOn: b.today(), Lines: []OrderEntryLine{{Item: "KRILL", Quantity: dec("1"), Price: dec("1"), Budget: "FEED"}}}))
 	},
 	BookDelivery: func(b *bench, actor, _ Command, n int) error {
 		return drop(b.app.BookDelivery(b.ctx, actor, count(b.order("BRACK", "10"), fmt.Sprint("B", n), "10")))

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"errors"
 	"slices"
 	"strings"
 
@@ -189,14 +190,20 @@ var (
 	addItem         = statement(`INSERT INTO item (code, name, unit, whole, match_level) VALUES (?, ?, ?, ?, nullif(?, ''))`)
 	itemByCode      = statement(`SELECT id, code, name, unit, whole, coalesce(match_level, '') FROM item WHERE code = ?`)
 	addItemSupplier = statement(`INSERT INTO item_supplier (item, supplier, code, match_level) VALUES (?, ?, ?, nullif(?, ''))`)
-	itemAtSupplier  = statement(`SELECT code FROM item_supplier WHERE item = ? AND supplier = ?`)
-	addBudget       = statement(`INSERT INTO budget (code, name, account) VALUES (?, ?, ?)`)
-	addRate         = statement(`INSERT INTO exchange_rate (currency, day, rate) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET rate = excluded.rate`)
-	rateOn          = statement(`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`)
-	closePeriod     = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?)`)
-	closedPeriods   = statement(`SELECT month FROM period ORDER BY month`)
-	addLimit        = statement(`INSERT INTO limit_rule (order_line, item, supplier, kind, side, percent, absolute) VALUES (nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`)
-	limitsOf        = statement(`SELECT 0, 0, 0, kind, side, percent, absolute FROM limit_rule WHERE order_line IS NULL AND item IS NULL AND supplier IS NULL
+	itemBySeller    = statement(`SELECT i.id, i.code, i.name, i.unit, i.whole, coalesce(i.match_level, '') FROM item_supplier x JOIN item i ON i.id = x.item WHERE x.supplier = ? AND x.code = ? LIMIT 1`)
+	itemChoices     = statement(`SELECT i.code, x.code, i.name, i.unit, i.whole, coalesce(l.price, 0), coalesce(l.budget, ''), coalesce(l.tax_category, ''), coalesce(l.tax_rate, 0), l.id IS NOT NULL
+		FROM item_supplier x JOIN item i ON i.id = x.item LEFT JOIN order_line l ON l.id = (SELECT m.id FROM order_line m JOIN purchase_order o ON o.id = m.purchase_order
+		WHERE m.item = x.item AND o.supplier = x.supplier ORDER BY m.id DESC LIMIT 1) WHERE x.supplier = ? ORDER BY x.code LIMIT 1000`)
+	allBudgets     = statement(`SELECT code, name FROM budget ORDER BY code`)
+	hasBudget      = statement(`SELECT count(*) FROM budget WHERE code = ?`)
+	itemAtSupplier = statement(`SELECT code FROM item_supplier WHERE item = ? AND supplier = ?`)
+	addBudget      = statement(`INSERT INTO budget (code, name, account) VALUES (?, ?, ?)`)
+	addRate        = statement(`INSERT INTO exchange_rate (currency, day, rate) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET rate = excluded.rate`)
+	rateOn         = statement(`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`)
+	closePeriod    = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?)`)
+	closedPeriods  = statement(`SELECT month FROM period ORDER BY month`)
+	addLimit       = statement(`INSERT INTO limit_rule (order_line, item, supplier, kind, side, percent, absolute) VALUES (nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`)
+	limitsOf       = statement(`SELECT 0, 0, 0, kind, side, percent, absolute FROM limit_rule WHERE order_line IS NULL AND item IS NULL AND supplier IS NULL
 		UNION ALL SELECT 0, 0, supplier, kind, side, percent, absolute FROM limit_rule WHERE order_line IS NULL AND item IS NULL AND supplier = ?1
 		UNION ALL SELECT 0, r.item, coalesce(r.supplier, 0), kind, side, percent, absolute FROM order_line l JOIN limit_rule r ON r.item = l.item
 		WHERE l.purchase_order = ?2 AND r.order_line IS NULL AND (r.supplier IS NULL OR r.supplier = ?1)
@@ -214,6 +221,54 @@ func (t *Tx) ItemByCode(code string) (Item, error) {
 		err = r.Scan(&i.ID, &i.Code, &i.Name, &i.Unit, &i.Whole, &i.Level)
 		return
 	}, code)
+}
+
+// ItemNamed finds an item by the company's own code or, failing that, the supplier's.
+func (t *Tx) ItemNamed(code string, supplier int64) (Item, error) {
+	item, err := t.ItemByCode(code)
+	if !errors.Is(err, ErrNone) {
+		return item, err
+	}
+	return one(t, itemBySeller, func(r row) (i Item, err error) {
+		err = r.Scan(&i.ID, &i.Code, &i.Name, &i.Unit, &i.Whole, &i.Level)
+		return
+	}, supplier, code)
+}
+
+// ItemChoice is an item that a supplier sells, with what was agreed when it was last
+// ordered there; Ordered says whether it ever was.
+type ItemChoice struct {
+	Code, SupplierCode, Name, Unit string
+	Whole                          bool
+	Price                          money.Decimal
+	Budget, TaxCategory            string
+	TaxRate                        money.Decimal
+	Ordered                        bool
+}
+
+// ItemChoices lists what a supplier sells, by the supplier's code.
+func (t *Tx) ItemChoices(supplier int64) ([]ItemChoice, error) {
+	return list(t, itemChoices, func(r row) (i ItemChoice, err error) {
+		err = r.Scan(&i.Code, &i.SupplierCode, &i.Name, &i.Unit, &i.Whole, &i.Price, &i.Budget, &i.TaxCategory, &i.TaxRate, &i.Ordered)
+		return
+	}, supplier)
+}
+
+// Budget is what an order line is charged to.
+type Budget struct{ Code, Name string }
+
+// Budgets lists the budgets by code.
+func (t *Tx) Budgets() ([]Budget, error) {
+	return list(t, allBudgets, func(r row) (b Budget, err error) {
+		err = r.Scan(&b.Code, &b.Name)
+		return
+	})
+}
+
+// HasBudget tells whether there is a budget of that code.
+func (t *Tx) HasBudget(code string) (bool, error) {
+	n, err := t.number(hasBudget, code)
+	return n > 0, err
 }
 
 // AddItemAtSupplier writes the code under which a supplier sells an item.

@@ -2,6 +2,9 @@ package web
 
 import (
 	"context"
+	"errors"
+	"fmt"
+	"strings"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
@@ -47,6 +50,81 @@ func (h *handlers) GetOrder(ctx context.Context, r contract.GetOrderRequestObjec
 		return nil, err
 	}
 	return contract.GetOrder200JSONResponse(orderSheetOf(s, actor.Printer)), nil
+}
+
+func orderEntry(b *contract.OrderEntry) (jobs.OrderEntry, error) {
+	var n numbers
+	e := jobs.OrderEntry{Supplier: b.Supplier, WantedOn: day.Day(b.WantedOn), RequestedBy: b.RequestedBy, Place: b.Place, Note: b.Note}
+	for i, l := range b.Lines {
+		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
+		line := jobs.OrderEntryLine{Item: l.Item, Description: l.Description, Unit: l.Unit, TaxCategory: l.TaxCategory, Budget: l.Budget,
+			Quantity: n.decimal(l.Quantity, field("quantity"), "The quantity"), Price: n.decimal(l.Price, field("price"), "The price"), TaxRate: n.decimal(l.TaxRate, field("taxRate"), "The tax rate")}
+		if strings.TrimSpace(l.Price) == "" {
+			n.faults = append(n.faults, fault.New(fault.Invalid, field("price"), "Line %d needs a price; zero is one.", i+1))
+		}
+		if line.TaxRate < 0 {
+			n.faults = append(n.faults, fault.New(fault.Invalid, field("taxRate"), "A tax rate cannot be below zero."))
+		}
+		if line.TaxCategory == "" {
+			line.TaxCategory = map[bool]string{true: "Z", false: "S"}[line.TaxRate == 0]
+		}
+		e.Lines = append(e.Lines, line)
+	}
+	return e, n.faults.OrNil()
+}
+
+// PreviewOrder tells what an order comes to. What stands against issuing it is part of
+// the answer.
+func (h *handlers) PreviewOrder(ctx context.Context, r contract.PreviewOrderRequestObject) (contract.PreviewOrderResponseObject, error) {
+	entry, unreadable := orderEntry(r.Body)
+	plan, err := h.app.PlanOrder(ctx, entry)
+	var no *fault.Fault
+	if err != nil && !errors.As(err, &no) {
+		return nil, err
+	}
+	currency := plan.Order.Currency
+	if !currency.Known() {
+		currency = "EUR" // without a supplier there is nothing to show yet
+	}
+	text := func(a money.Amount) string { return a.Text(currency) }
+	preview := contract.PreviewOrder200JSONResponse{Nets: each(plan.Lines, func(l store.NewLine) string { return text(l.Net) }), Net: text(plan.Totals.Net()), Tax: text(plan.Totals.Tax), Total: text(plan.Totals.Total),
+		Warnings: append([]string{}, plan.Warnings...), Problems: append(fieldProblems(unreadable), fieldProblems(err)...)}
+	return preview, nil
+}
+
+// IssueOrder issues an order.
+func (h *handlers) IssueOrder(ctx context.Context, r contract.IssueOrderRequestObject) (contract.IssueOrderResponseObject, error) {
+	entry, err := orderEntry(r.Body)
+	if unreadable := (fault.Faults)(nil); errors.As(err, &unreadable) {
+		_, err := h.app.PlanOrder(ctx, entry) // what else stands against it is said at the same time
+		var others fault.Faults
+		if err != nil && !errors.As(err, &others) {
+			return nil, err
+		}
+		return nil, append(unreadable, others...)
+	}
+	issued, err := h.app.IssueOrder(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	return contract.IssueOrder200JSONResponse{Number: fmt.Sprint(issued.Number)}, err
+}
+
+// GetOrderChoices lists what can be ordered from a supplier.
+func (h *handlers) GetOrderChoices(ctx context.Context, r contract.GetOrderChoicesRequestObject) (contract.GetOrderChoicesResponseObject, error) {
+	items, err := h.app.ItemChoices(ctx, r.Params.Supplier)
+	if err != nil {
+		return nil, err
+	}
+	budgets, err := h.app.Budgets(ctx)
+	return contract.GetOrderChoices200JSONResponse{
+		Items: each(items, func(i store.ItemChoice) contract.ItemChoice {
+			choice := contract.ItemChoice{Code: i.Code, SupplierCode: i.SupplierCode, Name: i.Name, Unit: i.Unit, UnitName: say.Unit(i.Unit), Whole: i.Whole}
+			if i.Ordered {
+				price, rate := i.Price.String(), i.TaxRate.String()
+				choice.Price, choice.Budget, choice.TaxCategory, choice.TaxRate = &price, &i.Budget, &i.TaxCategory, &rate
+			}
+			return choice
+		}),
+		Budgets: each(budgets, func(b store.Budget) contract.BudgetName { return contract.BudgetName{Code: b.Code, Name: b.Name} }),
+	}, err
 }
 
 // AcceptFree accepts the rest of a line as free of charge.

@@ -140,6 +140,7 @@ func TestContractNamesTheRolesOfTheJobs(t *testing.T) {
 }
 
 var bodies = map[string]string{
+	"issueOrder":      `{"supplier":"X","wantedOn":"2099-01-01","requestedBy":"","place":"","note":"","lines":[]}`,
 	"addPerson":       `{"login":"x","name":"X","password":"short","roles":[],"authority":"0","comma":false}`,
 	"acceptFree":      `{"line":1,"note":"n","version":1}`,
 	"bookDelivery":    `{"order":1,"note":"n","day":"2026-01-01","place":"","condition":"","lines":[]}`,

@@ -53,6 +53,21 @@ func TestViews(t *testing.T) {
 	clerk.seeIn("table", "1001")
 	clerk.accessible()
 
+	buyer := sit(t, h)
+	buyer.signIn("ivo")
+	buyer.open("/orders/new")
+	buyer.fill("#order-supplier", "brac\r")
+	buyer.see("Item, or a description")
+	for i, line := range [][2]string{{"krill", "90"}, {"capelin", "250"}, {"premix", "12"}} {
+		buyer.focus(fmt.Sprintf("#order-item-%d", i))
+		buyer.keys(line[0], "\r")
+		buyer.until(fmt.Sprintf("document.activeElement.id === 'order-quantity-%d'", i), "the quantity")
+		buyer.keys(line[1], "\r")
+		buyer.until(fmt.Sprintf("document.activeElement.id === 'order-item-%d'", i+1), "the next line")
+	}
+	buyer.seeIn(".sum", "Net 5,213.00")
+	buyer.shot("order-entry")
+
 	receiver := sit(t, h)
 	receiver.signIn("lewis")
 	receiver.open(fmt.Sprintf("/receiving/%d", orderOf(t, h, "DN 5438")))

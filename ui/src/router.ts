@@ -7,6 +7,7 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/invoices' },
     { path: `/orders/${number}?`, component: () => import('./stages/orders/OrdersStage.vue'), meta: { stage: 'orders' } },
+    { path: '/orders/new', component: () => import('./stages/orders/OrdersStage.vue'), meta: { stage: 'orders', entering: true } },
     { path: `/receiving/${number}?`, component: () => import('./stages/receiving/ReceivingStage.vue'), meta: { stage: 'receiving' } },
     {
       path: `/receiving/deliveries/${number}`,

@@ -45,6 +45,7 @@ CREATE TABLE item_supplier (
   item INTEGER NOT NULL REFERENCES item, supplier INTEGER NOT NULL REFERENCES supplier, code TEXT NOT NULL, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),
   PRIMARY KEY (item, supplier)
 ) STRICT, WITHOUT ROWID;
+CREATE INDEX item_supplier_code ON item_supplier (supplier, code);
 
 CREATE TABLE purchase_order (
   id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, supplier INTEGER NOT NULL REFERENCES supplier, currency TEXT NOT NULL,
@@ -60,6 +61,7 @@ CREATE TABLE order_line (
   budget TEXT NOT NULL REFERENCES budget, wanted_on TEXT NOT NULL, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),
   UNIQUE (purchase_order, no)
 ) STRICT;
+CREATE INDEX order_line_item ON order_line (item, id) WHERE item IS NOT NULL;
 CREATE TABLE order_state (
   purchase_order INTEGER PRIMARY KEY REFERENCES purchase_order, state TEXT NOT NULL CHECK (state IN ('draft', 'issued', 'closed', 'cancelled')),
   version INTEGER NOT NULL, open_goods INTEGER NOT NULL CHECK (open_goods IN (0, 1)), wanted_on TEXT NOT NULL

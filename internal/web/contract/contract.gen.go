@@ -167,6 +167,12 @@ type BookedLine struct {
 	Value Decimal `json:"value"`
 }
 
+// BudgetName defines model for BudgetName.
+type BudgetName struct {
+	Code string `json:"code"`
+	Name string `json:"name"`
+}
+
 // Captured defines model for Captured.
 type Captured struct {
 	Entry   *int64 `json:"entry,omitempty"`
@@ -623,6 +629,24 @@ type InvoiceSlip struct {
 	WantedOn string  `json:"wantedOn"`
 }
 
+// ItemChoice defines model for ItemChoice.
+type ItemChoice struct {
+	Budget *string `json:"budget,omitempty"`
+	Code   string  `json:"code"`
+	Name   string  `json:"name"`
+
+	// Price An exact number with a decimal point.
+	Price        *Decimal `json:"price,omitempty"`
+	SupplierCode string   `json:"supplierCode"`
+	TaxCategory  *string  `json:"taxCategory,omitempty"`
+
+	// TaxRate An exact number with a decimal point.
+	TaxRate  *Decimal `json:"taxRate,omitempty"`
+	Unit     string   `json:"unit"`
+	UnitName string   `json:"unitName"`
+	Whole    bool     `json:"whole"`
+}
+
 // Journal defines model for Journal.
 type Journal struct {
 	Entries []Entry `json:"entries"`
@@ -662,6 +686,34 @@ type Note struct {
 // Numbers defines model for Numbers.
 type Numbers struct {
 	Invoices []int64 `json:"invoices"`
+}
+
+// OrderChoices defines model for OrderChoices.
+type OrderChoices struct {
+	Budgets []BudgetName `json:"budgets"`
+	Items   []ItemChoice `json:"items"`
+}
+
+// OrderEntry defines model for OrderEntry.
+type OrderEntry struct {
+	Lines       []OrderEntryLine `json:"lines"`
+	Note        string           `json:"note"`
+	Place       string           `json:"place"`
+	RequestedBy string           `json:"requestedBy"`
+	Supplier    string           `json:"supplier"`
+	WantedOn    string           `json:"wantedOn"`
+}
+
+// OrderEntryLine defines model for OrderEntryLine.
+type OrderEntryLine struct {
+	Budget      string `json:"budget"`
+	Description string `json:"description"`
+	Item        string `json:"item"`
+	Price       string `json:"price"`
+	Quantity    string `json:"quantity"`
+	TaxCategory string `json:"taxCategory"`
+	TaxRate     string `json:"taxRate"`
+	Unit        string `json:"unit"`
 }
 
 // OrderLine defines model for OrderLine.
@@ -709,6 +761,21 @@ type OrderLine struct {
 	Unit     string  `json:"unit"`
 	UnitName string  `json:"unitName"`
 	Whole    bool    `json:"whole"`
+}
+
+// OrderPreview defines model for OrderPreview.
+type OrderPreview struct {
+	// Net An exact number with a decimal point.
+	Net      Decimal        `json:"net"`
+	Nets     []Decimal      `json:"nets"`
+	Problems []FieldProblem `json:"problems"`
+
+	// Tax An exact number with a decimal point.
+	Tax Decimal `json:"tax"`
+
+	// Total An exact number with a decimal point.
+	Total    Decimal  `json:"total"`
+	Warnings []string `json:"warnings"`
 }
 
 // OrderSheet defines model for OrderSheet.
@@ -1132,6 +1199,21 @@ type GetOrdersParams struct {
 	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
 }
 
+// IssueOrderParams defines parameters for IssueOrder.
+type IssueOrderParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetOrderChoicesParams defines parameters for GetOrderChoices.
+type GetOrderChoicesParams struct {
+	Supplier string `form:"supplier" json:"supplier"`
+}
+
+// PreviewOrderParams defines parameters for PreviewOrder.
+type PreviewOrderParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // AcceptFreeParams defines parameters for AcceptFree.
 type AcceptFreeParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -1209,6 +1291,12 @@ type RefuseInvoiceJSONRequestBody = Reason
 
 // VoidInvoiceJSONRequestBody defines body for VoidInvoice for application/json ContentType.
 type VoidInvoiceJSONRequestBody = Reason
+
+// IssueOrderJSONRequestBody defines body for IssueOrder for application/json ContentType.
+type IssueOrderJSONRequestBody = OrderEntry
+
+// PreviewOrderJSONRequestBody defines body for PreviewOrder for application/json ContentType.
+type PreviewOrderJSONRequestBody = OrderEntry
 
 // AcceptFreeJSONRequestBody defines body for AcceptFree for application/json ContentType.
 type AcceptFreeJSONRequestBody = FreeEntry
@@ -1317,6 +1405,15 @@ type ServerInterface interface {
 	// GetOrders Orders, newest first.
 	// (GET /api/orders)
 	GetOrders(c *gin.Context, params GetOrdersParams)
+	// IssueOrder Issue an order.
+	// (POST /api/orders)
+	IssueOrder(c *gin.Context, params IssueOrderParams)
+	// GetOrderChoices What can be ordered from a supplier, as it was agreed last, and what orders are charged to.
+	// (GET /api/orders/choices)
+	GetOrderChoices(c *gin.Context, params GetOrderChoicesParams)
+	// PreviewOrder What an order comes to, and what stands against issuing it.
+	// (POST /api/orders/preview)
+	PreviewOrder(c *gin.Context, params PreviewOrderParams)
 	// GetOrder One order with all that happened to it.
 	// (GET /api/orders/{number})
 	GetOrder(c *gin.Context, number int64)
@@ -2335,6 +2432,113 @@ func (siw *ServerInterfaceWrapper) GetOrders(c *gin.Context) {
 	siw.Handler.GetOrders(c, params)
 }
 
+// IssueOrder operation middleware
+func (siw *ServerInterfaceWrapper) IssueOrder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params IssueOrderParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.IssueOrder(c, params)
+}
+
+// GetOrderChoices operation middleware
+func (siw *ServerInterfaceWrapper) GetOrderChoices(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetOrderChoicesParams
+
+	// ------------- Required query parameter "supplier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "supplier", c.Request.URL.Query(), &params.Supplier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter supplier: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetOrderChoices(c, params)
+}
+
+// PreviewOrder operation middleware
+func (siw *ServerInterfaceWrapper) PreviewOrder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PreviewOrderParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewOrder(c, params)
+}
+
 // GetOrder operation middleware
 func (siw *ServerInterfaceWrapper) GetOrder(c *gin.Context) {
 
@@ -2889,6 +3093,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/people", wrapper.AddPerson)
 	router.GET(options.BaseURL+"/api/suppliers", wrapper.GetSuppliers)
 	router.GET(options.BaseURL+"/api/orders", wrapper.GetOrders)
+	router.POST(options.BaseURL+"/api/orders", wrapper.IssueOrder)
+	router.POST(options.BaseURL+"/api/orders/preview", wrapper.PreviewOrder)
+	router.GET(options.BaseURL+"/api/orders/choices", wrapper.GetOrderChoices)
 	router.GET(options.BaseURL+"/api/orders/:number", wrapper.GetOrder)
 	router.POST(options.BaseURL+"/api/orders/:number/free", wrapper.AcceptFree)
 	router.GET(options.BaseURL+"/api/orders/:number/invoice-proposal", wrapper.GetInvoiceProposal)
@@ -3998,6 +4205,125 @@ func (response GetOrdersdefaultApplicationProblemPlusJSONResponse) VisitGetOrder
 	return err
 }
 
+type IssueOrderRequestObject struct {
+	Params IssueOrderParams
+	Body   *IssueOrderJSONRequestBody
+}
+
+type IssueOrderResponseObject interface {
+	VisitIssueOrderResponse(w http.ResponseWriter) error
+}
+
+type IssueOrder200JSONResponse Done
+
+func (response IssueOrder200JSONResponse) VisitIssueOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type IssueOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response IssueOrderdefaultApplicationProblemPlusJSONResponse) VisitIssueOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrderChoicesRequestObject struct {
+	Params GetOrderChoicesParams
+}
+
+type GetOrderChoicesResponseObject interface {
+	VisitGetOrderChoicesResponse(w http.ResponseWriter) error
+}
+
+type GetOrderChoices200JSONResponse OrderChoices
+
+func (response GetOrderChoices200JSONResponse) VisitGetOrderChoicesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrderChoicesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetOrderChoicesdefaultApplicationProblemPlusJSONResponse) VisitGetOrderChoicesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewOrderRequestObject struct {
+	Params PreviewOrderParams
+	Body   *PreviewOrderJSONRequestBody
+}
+
+type PreviewOrderResponseObject interface {
+	VisitPreviewOrderResponse(w http.ResponseWriter) error
+}
+
+type PreviewOrder200JSONResponse OrderPreview
+
+func (response PreviewOrder200JSONResponse) VisitPreviewOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewOrderdefaultApplicationProblemPlusJSONResponse) VisitPreviewOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetOrderRequestObject struct {
 	Number int64 `json:"number"`
 }
@@ -4826,6 +5152,15 @@ type StrictServerInterface interface {
 	// GetOrders Orders, newest first.
 	// (GET /api/orders)
 	GetOrders(ctx context.Context, request GetOrdersRequestObject) (GetOrdersResponseObject, error)
+	// IssueOrder Issue an order.
+	// (POST /api/orders)
+	IssueOrder(ctx context.Context, request IssueOrderRequestObject) (IssueOrderResponseObject, error)
+	// GetOrderChoices What can be ordered from a supplier, as it was agreed last, and what orders are charged to.
+	// (GET /api/orders/choices)
+	GetOrderChoices(ctx context.Context, request GetOrderChoicesRequestObject) (GetOrderChoicesResponseObject, error)
+	// PreviewOrder What an order comes to, and what stands against issuing it.
+	// (POST /api/orders/preview)
+	PreviewOrder(ctx context.Context, request PreviewOrderRequestObject) (PreviewOrderResponseObject, error)
 	// GetOrder One order with all that happened to it.
 	// (GET /api/orders/{number})
 	GetOrder(ctx context.Context, request GetOrderRequestObject) (GetOrderResponseObject, error)
@@ -5875,6 +6210,120 @@ func (sh *strictHandler) GetOrders(ctx *gin.Context, params GetOrdersParams) {
 	}
 }
 
+// IssueOrder operation middleware
+func (sh *strictHandler) IssueOrder(ctx *gin.Context, params IssueOrderParams) {
+	var request IssueOrderRequestObject
+
+	request.Params = params
+
+	var body IssueOrderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.IssueOrder(ctx, request.(IssueOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "IssueOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(IssueOrderResponseObject); ok {
+		if err := validResponse.VisitIssueOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetOrderChoices operation middleware
+func (sh *strictHandler) GetOrderChoices(ctx *gin.Context, params GetOrderChoicesParams) {
+	var request GetOrderChoicesRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOrderChoices(ctx, request.(GetOrderChoicesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOrderChoices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetOrderChoicesResponseObject); ok {
+		if err := validResponse.VisitGetOrderChoicesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PreviewOrder operation middleware
+func (sh *strictHandler) PreviewOrder(ctx *gin.Context, params PreviewOrderParams) {
+	var request PreviewOrderRequestObject
+
+	request.Params = params
+
+	var body PreviewOrderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewOrder(ctx, request.(PreviewOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewOrderResponseObject); ok {
+		if err := validResponse.VisitPreviewOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetOrder operation middleware
 func (sh *strictHandler) GetOrder(ctx *gin.Context, number int64) {
 	var request GetOrderRequestObject
@@ -6506,107 +6955,113 @@ func (sh *strictHandler) GetSuppliers(ctx *gin.Context) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7F17k9s2kv8qKN1W3W4tZ8bZ3bq68/6x5UeymYsT+8ZOUimXbwsiWxIyJMAAoDS6lL/7FV4kKAIUoZE0",
-	"zsR/eSySeHQ3Gt2/bjR+neWsqhkFKsXs6a+zGnNcgQSu//cNbNU/hM6ezlaAC+CzbEZxBbOns+sCqppJ",
-	"oPn2Qr2XzUS+ggqrDyp89wroUq5mT//zSTaT21p9ISQndDn7mM3uLpbswrajvv34MZtxEDWjAnTHbzib",
-	"l1CpP3NGJVCp/sR1XZIcS8LoVW3e+PPPglH1rOv8DxwWs6ezf7vqZnZlnoor1+5H1WMBIuekVs3Nns6e",
-	"IQ6LRuDyUg/HfqEafJbnUMsvqeSaGrgoiPoGl284q4FLosa8wKWAbFZ7P/06uyW0UP8OCFASCt4DQiUs",
-	"gasnlEkIfrIGLoiZ64LxCkvz3X/8bZYNmtHk/KUhHIrZ0/dmGLZT20PX3of2czb/GXKp+jIzhiJxulgG",
-	"Rz7fBn+OzHRn7HMlWVi6cYdG+xzT22dUbIAnjpcDFozqP4mESgSHaX/AnOPtTA9O9QtFmH28mcahbCZA",
-	"yjLczA4JVJvd+94IsnYGQbIwdpvMQnBSPmEGFVtDn3gTPtolJ22quWHchI/XuGxg3xp/CTmpcDkgo+3J",
-	"teLGHyfdK7tIE8iXl0z0eDpnrARMZ7vqJrgewiL1S4OpJHI7ed5q2ovGjmPiFw0l8jutkEOq515kZ7P+",
-	"3L3OvMl1g+4YZKkZ4tALXMuGn1S8kyRTSBzR26KpKsy3+zVdK5+mre7L4PxXmC9TpROXJdtgmkNYQHHF",
-	"GrPRThSa6PZm1FJYneK7F1jCkvFt7PmNJeUh0tZNMXPbnh1MO7/+GLoe42S+pqci9GD6JybpuAQem3is",
-	"4SJVRlesLKbuJYSuGclh6uuMF9aunfByjbeVM4onvM4hB7JWRD3APrMD81vxJpdZmnhjClH7Jdbc3zVq",
-	"c7ImJSqwhAz99NNPP118++3Fy5eXs4BV7tbUsBWK4A7nEhkVhTZErhBGhXkf1YxQeanHJyVw9cX/Xvzj",
-	"/ZOL//rw5z++v/xg/vrTP/4Q7rQka+DbQ8zrnFHzblDsC7yN2t59s2Vc0ZjxaWMgZL/E7HXN1KnCVuI8",
-	"snuAmuQbzGVIlYTkqLPwFQFc25lHLEeCoBT5003jxhwWjEPC9qG397CGfEBbKGS+tN2OkewNhzWBTSLV",
-	"FoQWhC6nC+RX5oOQLFqfOKUtKIvWJx42eC/Dr51ZZ9C1Axyj49sVgDyp5zmuN/KGc6D5dkypjNLD0E6Z",
-	"miRB0RgFGGBCmr7yXJcUbZVk7B5HtY1YNBzWwAUUz7eTt1/9gUh6nczLiPoZ17rKMq/rkhgaDM2tFQdc",
-	"TOf7Gqgc8irmHDgd3w5hgrpvjbgOTPFm2COHJ/5O8jpRbucWXL4secfohG6SZxTq9RCzIVVZVDWm2xdj",
-	"WmFcZbC8qSBi77uH36WsvzSNoEkUVQgnW/dMSChe04naUjJpLM+Ju/pmFeRibNW0o7FfelwZ8MBfJt5i",
-	"2JUDN+Yxa6ojfaKE5nnUQ8w5FCTFSy9gnvi+xKQM9q0MPLKkKdYXKyc4nvqtrJ12O4ZRmiZ75XMswjtR",
-	"3oIpkUffxLzyfZheQUSck3o5vYpGAmpOIjunbwUfEQ0wwNx+bvXBPA/B05+7gacgBZqnD28/q4X8HcgU",
-	"57AV9JPb4hLfJSj9d/gu2IhSWfs/Nm+ZoFNB8r3a4wf72q6ktAR1w898r2DUG7AiwWomzMaQgguMbccH",
-	"bp7XNETPdkcca+O1esl4NXZjJHT5cqIjEXHxvY3Ja3B0L1q7KOoYIfvAz2sK6JYyidgCYYp05/8ukLEC",
-	"/45YDRQRgdSWqv6Fu1oHphCmBVKfyRVwQFsw6FBfGXNM81UkUhJBbkZ2phRgP4qxphlDNdDw8CWRUzY9",
-	"Y69bnNV8007RNp85MoUY2lMYqUoTymIUfx6TS70bai+JSqD5hKnaSbYfZHYE4WkZ/ZwmqT8qEcQoX0F+",
-	"i1ZYIMmQwNsMYYEwch0b5JJIgTAnclWBJHmmpVWuAG3w1nynI62IBKQWe4HxMRK1AXTlV5QsvxU3UAKO",
-	"wV2H5AnEgnUUMAeRYvCN8DGbyYbTWD5C0taQzRR9JyveH/F2r1NsxcqNpMtwMLFFT9x013YyuxwJCiFr",
-	"aHG0ZA88h3KPwpm0flp3xrQYHfiU5bOjjUk+5vxGnjVO6aY5xGSOwyJVsiWJxMZj0l5jITaMhwn/f4xO",
-	"UE5ujjvenpmcbcQOOtOEcgNtBa0dRJAjHODAfJqUTS0ZGd+hwijEreZwCNJy3jSn6flNX7PytLlNQItY",
-	"Goh+9EzGP3seWTUmHjg1N6dP+V5o5RgQ8Ch4qx69g7sUgMbNzgMrvXZapnbIjKFwR7KOsHbyMb4fIsdR",
-	"mkXJsAtwuElFk9jU0G7Y5pieTjEhdmN22ZVdD2Ov6jWzJ9NlBBV3D7+LbXmpGOAOhfUUerD4To899e6g",
-	"u0KHpcyUYlwRP6SjEtrCgOlBgGsj/m9LUofczJU114/SlkuwmNSYE8t9ppgeYdbO23UToul1VTMub0A0",
-	"pUz2W0o4gnJkjcxZzKA4Nm4zal3HFtMglKqdQzfunmk7iqJYWTgouUIjn9Pp0KZKBWiQM84hn5xMsycC",
-	"G1E/cbPymIjPhO3zfqkgPXgoIJ5QY5KcIqblrHjnFGya6k5GHsOUu4dl5wc7nTYvTJKki1E6ce2QRn/O",
-	"I2vjkEwX68hPzXNpwwtJHxwl6DCxRwpJb0eyc/YENPTj/djJ67YVPwgycWgHJAg54XrBCjhLymo0zjKa",
-	"hr0/rbo3kVBgxsu7djEaLcqeyLTSamQiFsTpyejI4npjN+yExVUxl0Z5DGuHAiRYO6ON7TJAt5y58Y4Q",
-	"4ZCEptzmt0ccRfc44ivmuBkNdabu6sE9fQXK1IsNcErWhLEK4rOYYgZM8G4O0Ifuk++pjAQcpjtXR0sE",
-	"O2aoM90LCLUSNblGAe3k9XjibDYbyJkoGinGnH73rbZDwobhJhJCqnHdM8b8R2nxw57JODlldk1E37rw",
-	"j7qQqDfDGp7o6Dgz7YD9et8nb53/r3Y8H4GIYclTIAp8d10cx0gOhuePkjp4+jB/mjGfzbaAebmddgil",
-	"O6Znu/DksQ2XWknbYWoA8zEM685UdbEiI8atH9GLohtYqL8J9Iwkb0L9Vb4nZUy4t9yibAO9Nr5gcc64",
-	"V2NZ20ukcOdDujxNoz8y34zoGQ39zdffzJ3xYJTTaManby0dDI8NFdwj2fYdpvrJbk4jevyAw4znhn+P",
-	"HJmmbbLq1EOaI0BzXNkEIGi7/q0a2qt52qH6YKuNazvuWOELrdn/Zg2nyQlVRzNhqY0KpQJAbgChKTmc",
-	"BGhTqXcJXeOSFL0TxZTJfy10TF+R2FSRsF4sXeo3FozPSVFoXgiypP/SAd4FJmXvBHInZa9gIV838mEC",
-	"Nol4d5oSqfEWx49G3HOVb1YTjkJ30cCJ8Ry3iPTqUV10swiJzHdM2uyP1DBwGuETJ6tejwwXjhOxHIBI",
-	"kbiXobE4jDj3rAkRJk947b/2EcekfJeyTHI65k2xhAjUoasU/JOxQkQMGv3CtUec9OIQipxhhxpwUrJX",
-	"CetIMlLFxANAxuuInjgD8GtOW0OaZyyAJ38iP3U0uogw4RCcWqkxFt49QhC2FuwBdr3viIGHZJveOkR7",
-	"HLa269itA08IMqcUPC5b7rlVZteIlVpHuL4GGCz3qNo6CBYezasTokk4cpUGxfWiMkOzLk0XHAO2ix8s",
-	"rTlbchAiEiT9pQERB52npbek4E7HAnXSIBffpUk9ZBCAYHw7zHo3LZl7lphZfq0o9hwWn/bdSdUdyGME",
-	"cDDL5gC4od3tU3MNWCyWuSBcyKOuwkCOZNqqSkvf67a+0NNjrJHhvnAMkQwIYl+swqI3kFAnboaR4X1A",
-	"sz8kiG9sIZYDMsO453ccI8DJGzpdid80NNbOGjhZkGONa4d7beNZN3879CB5gdtElpQE3TlrwisSN3LF",
-	"eJptmLPKVJMcmuoHZKlzViZstTfKoNlH0p0UdDN715M/ZzeXOKEPOkP/4DQdzfw/PcHb7pNpPvHEVqQ6",
-	"aaaPL90SWmT+waYF4/oMU605mum/9RkrJFdYIo3pF4hIc9oJl6V5KtBGH9EzB/UwByRgDRyXw6NPxzkz",
-	"ds70yomH0PakUB54BrVo4PnUCG3ZQYmTaOKgx9CxY7ydbHr4Jc4m9etIYbe/vUvG0MANyuuwm/IYxa9l",
-	"8sHG5BKGDxwkOimOuxeN3Yu6tlCrAVYtytqWAvTCEn2ijHHVCc8xHd9YGkor1UnireUupGpGk2Tvc3jB",
-	"M2ptHDgQKDJzCJH2pk38TS5+fOwzWLbV8Ci15XdQpWalLibz0Uf3gwWcAxb4fVFqz6zVYw0SwMJiLlA1",
-	"b7aa5db1MEgS8Fu1xOqaW5BJKpI2XP+Ni4pQIiTHkpkvdU32UHjqpjnIrmu3rXuupZuGxpZRu0XtOR6/",
-	"s3mMiL/t69Ct4l6nSSI6NDLOb3FxeJGsxKql04sU7ytEPFp39Kahh6n05L06ekh5bG8AWrxjX0ayEY+0",
-	"cXQkiMn8vqMZqWDKIDxuJ5kFthJzZNnbUNr9uwNQ7OnE0TXmT/HTs8rSLKkjmkZDayhCv4PqWpp9IJZl",
-	"7R4/j+YTPN+eP0s5ljoQXW0VLiAyQ/UoMrsKhMCRsl0jx58T1enpvClPcYaMzahauId1FgL2ZZt41N9u",
-	"jfKw9G951JO5zJfPjiGZO69YmQP5nts3lsfjwMnT+dmHydnJJObQ7XiXVbs8ChH3LQgnNEkFtsfKf9AF",
-	"Wbo7GFLTOKFiscz3EVivBlYb7TLNoTM4csgGbRHmid+z4rB6XR6V7KyzcMER00OQdWRJk2sdxgHVEQJH",
-	"EM/R8iZvd7Lqk6QrkuIwKjp00vG43OQRWLC2bTA0g3f47uSWKxYkpZhgPpbgoT5t0o5M8LSEELF7YiWW",
-	"wZF3KRbc5lfomXqD3DU3ixgP0i/ZiDtwo/Tjk7TucGq2v+Dw2/MWh1wSIpKPBqd80QaYJ1ds7SpITc3E",
-	"Nito6tv3QcqGByM8MpqRdIhZO5UQz37ossQdIIOXHHQzGyJXWvWxRgpSmApiRPab6iTqh84iS+D/Pey4",
-	"sdpGP+Jtcmxpg7de4TuM7NkSHSsyxR0l2pCyRHPGbvWvJeA16AKQgdKOjN2KxEpoGzwhU3ZjSlzqRjLb",
-	"zZAEpn57w4ncvlXSZAYlOgNIX2eYM3ZLoLvOsMRLpg1iZyrUxNxMqH3LBRveivJuBShnVHKcSzQHuQGg",
-	"aM7ZRgDXNNJJZPwS/Y9JXyMgMqSz1IQJwml9InTUzV2lYiYu3A0r+maVv+tgnmt4w4kEoX6qENb/IoMC",
-	"IiKQDvJJdom+XAPfupChehK7OvESPUM6VkkLlGOujHOE0S1sMySYiR0KMMJAJJIbkgMqGAj1P0ZzuGxr",
-	"Vz6dvXIkbCV79oULW+CazJ7O/nr55PKv5qKYlebKFa7J1RzT2yusYWFzB6VNRFUypUd8XShy41vwbvrL",
-	"eldVvg9rk+6VK83MD22yyHNWbHdul6yaUpIac3mlluNFgSXuXyw5rEUTyXSeE2qOYey5TPDjUHZ7Ei95",
-	"A7s3Y/7lyZORWzGHt2FOuzSio+twkIObMl8yCpfGil9gW8Qn1Ho7bu/aTe8IkeYowkixHxn2oz/WmNDL",
-	"J0/+8ie0JGugpnynIrUWNLxUvO7hkXcXNtb/3kPKP6iOOtlagDSlZsOS9ZV6/MzK3+Fy9TiZ9EzcGv2j",
-	"uLRg3FRPNcQ6kCd5ey+YTanvs+OfIO3NYfek6mhdA9PDCQn3NdugqslXiC0Q4HyFhMRLQLpshFLt2rf0",
-	"KVgydtvUHp0KcyGO1Tdh2X3O2K27OOcEOvFwAvfv9TqBYtt/Cc4puftcG0LIsmjr87G7xK2/FNowX4jD",
-	"V3VX/T7MaVse/zOzY527+wNOyHVbZdpxHW1YUxbaKI4IQIjTvxpA7+OYAoxzWRuvyn7qTNcWIOzT3L+Q",
-	"e+BgVISSSnk9XwScjQ9n4Jath386Xr2moDkDxb5VOsakK3uzVHxd3pgXHpZj2YMuf5t/8uiU/Pe0YP5y",
-	"1+7QBgsnVxvO6LI8VPkvbNpkUAd8ZZIVQ6L0S2PEzMrSL6NitOtQn8VSNdXTz2ikKmohTLdypRzV+VYb",
-	"qfayUsaRotSopdVWQ4rp469thY2TCXNXaPbU2xcRaAVlkaHNSjn5RF+LsAKqfmACkGx4zyy1hVz7tOr0",
-	"Y0lMZlZYOb4iC02736NW1Ke2z20LMQpncNmts4eULCC2WATkpaf9RtPaOtHyz4/HVuJ1dy3yBOVo76Qd",
-	"FaGjmz9HOD5zMgY68mWIwgaERPr8k8+/7ry9LTY2ZMM3sL1uE2I+HS+kV+z4zAvvha2tdEre2T4Qpsgy",
-	"Cd3CFgq14a0wLcJcDCzE4Yq7Irood1yRm6Ld8cX3GX29hyrwC6KfURfcAC4QXDhZ0iRFf/z++Sv0l8sv",
-	"/nQfaaptDtgeJf7GpAmdbFH63ZxBpxr/gAIULb5n75bSdpV6WLE1qOUqV1AJKNcgIqp3SNKJ+NBnxRzI",
-	"UzwbNESRvrMH5axS8sCmcpd3t4PFUAb9wgkV8D0MXVss6Myc7Z8nOame1B0hd4rZ7b5Cx0OsLTwhFpJo",
-	"BU8CCqPL/beOE/ZqZ58YJnQ7YHs7YIVlvpq6dltX2FwOGF/D5hYwV5T5d+gRGwI8WvvcTA9hVJDFAji4",
-	"9IhxIypVG1zZyq1xOXthXnhQ1ZB99gRP6QkaDuvAvDY4Jhvr3u4zJmOueG1YwL5mZfE7lq7uFrlHhu69",
-	"aeQA3KNayKyEHBnn6+StrXcfs3Pe2ILWn7yVw3IJ8kKoaVd9zu4FKIaMfbcybjnCOuGOCHQLtTwKkOta",
-	"1m6px2KU40r1l2z9mGK7Yx6Mev47VhsPEyU9x3ZkWNuTIsn0f91pyWPvT2tGRvanHxgpPgvaIxS0b034",
-	"adcRR0oc7idiP3d10WNbkCud/ukGnsbY40Z/yuDgCpClYzy8NIi92y8moR1f2ju5HxnW4RmTpwM5SiiW",
-	"wIfuwoAhGvyIK9dv1eNnS2yPBh4hV/pvw7MVx1MYMl/pcmesBtoBd1iNP0OUbQ5RG1konUdfvTEaun5t",
-	"3viNB667IqxnDFUZ0sW1iiX+LjcmKRXd9uNTKl6N6RNrFk1re2SpLI1HscJ1DVSfRkIkiVVXCw6wF0RV",
-	"7/wOTTs17weBHlTHhvRnwVDNsTYhEVsgjEpCtQusJEP9Yg5/hoQqjKzGZc1q/IvaK/K4L2jtXn2cZkg7",
-	"vTPEStvMA1u81CoSnVQv8HYPBOEXXInDRm3pkZORrVcM+gzZm5KhuVodpuCczjCocd//6QKQA2pdTRH1",
-	"PTK+Y6u4eiTTs5CzcEOuoMn50pmnlIM8w4ES3lAr9nVf7EOMbGugRLln3jiHMRirsHI6iumTzXNWbNFm",
-	"xVCOKRJkqVSJTzYBUrs0sQTGZ0VhR/4p5VH41bgfWWThWVEgwSqYyLj+Nt4retkthO6oxRhicFfrWy5n",
-	"j9w1Mlb3krHCFBQAO2/EaIbmW1Tgvaef3E0CMbf/Fm6aT2vBtDVOz515ZAt5nh7pdLE43tCEBKNQzE1x",
-	"d5I7HGTyb920bcsvntgV3suvMD+urKsy4vaaFx6MOQ/r9roCO49vnVu+WhuQLbpdEkoxpejFnlB7X8wK",
-	"InLMRyJnL80Ln8XskYmZ5asVM2k9ScokchU8j5e/2he5xZ6jADcN/cocA/ic2nG81A5bRucL04UG0VK3",
-	"JAF0RFG8BfpZSzw2LaGY6lQEa6v+HFjlxyu4Flv7rijtCanmujg+1WyJudnT9x/6iA5Ti1n5tjpBIeuK",
-	"6EELXVR4i253go+OXgMKXulo10XfDY4Xs2INLdpKbCeJQbiqimdeAGdn5VuQqKkRRhQ2yJC0OyKgmYJ6",
-	"TJnGTSUZF6Y2b0S1mnq/p2GebfzRsy4ELY1yxF4eGGfJa3O/3qlTF8YmxBq5Z0Y23W40JvK2fekcmNjg",
-	"NtxzFRf0sg8Fmm8HRUAcRrxDda9S6PsPHz98/P8AAAD//w==",
+	"7H1pk9s2mvBfQemdqnemht3tZGa3dj0fpnxMJr1xYm/bSSrl8k5B5CMJaQpgAFBqbcr/fQsXCUoASbAl",
+	"tdPxJ7dFEsdz4bnx6yxn64pRoFLMnv46qzDHa5DA9f++gZ36h9DZ09kKcAF8ls0oXsPs6ey6gHXFJNB8",
+	"d6Hey2YiX8Eaqw/W+O4V0KVczZ7+x5NsJneV+kJITuhy9jGb3V0s2YUdR3378WM24yAqRgXoid9wNi9h",
+	"rf7MGZVApfoTV1VJciwJo1eVeePPPwtG1bN28j9wWMyezv7fVbuzK/NUXLlxP6oZCxA5J5UabvZ09gxx",
+	"WNQCl5d6OfYLNeCzPIdK/oNKrqGBi4Kob3D5hrMKuCRqzQtcCshmlffTr7NbQgv17wEASkLBe0CohCVw",
+	"9YQyCcFPNsAFMXtdML7G0nz373+dZQfDaHD+UhMOxezpe7MMO6mdoR3vQ/M5m/8MuVRzmR1DkbhdLIMr",
+	"n++CP0d2urf2uaIsLN26Q6t9juntMyq2wBPXywELRvWfRMJaBJdpf8Cc491ML07NC0UYfbweh6FsJkDK",
+	"MjzMHgjUmO373gqyZgdBsDB2m4xCcFQ+YgdrtoEu8EZ8tA9OWq/nBnEjPt7gsoYhHn8JOVnj8gCMdiY3",
+	"ilt/HHSvLJMmgC8vmejgdM5YCZjO9sVNkB/CJPVLjakkcjd632rbi9quY+QXNSXyOy2QQ6LnXmBns+7e",
+	"vcm8zbWLbhFkoRnEUF0soVlxCoZYEd4kDe9+bzf6c/tyaF0vcCVrflK2S+IYIXHkPBH1eo35bnjLDd+Y",
+	"sdovg/tfYb5MxQkuS7bFNIcw4+A1q40CMJKYo8euEZdhMY/vXmAJS8Z3sec3FpRTuKDdYuaOY7uYZn/d",
+	"NbQzxsF8TU8F6IPtnxik/RR4bOCxmotUGl2xshh7xhG6YSSHsa8zXlh9e8TLFd6tnbI+4nUOOZCNAuoE",
+	"vdEuzB/F21xmYeKtKQTtl1hjf1/ZzsmGlKjAEjL0008//XTx7bcXL19ezgLWguOpw1EogjucS2REFNoS",
+	"uUIYFeZ9VDFC5aVen5TA1Rf/c/H3908u/vPDn//4/vKD+etPf/9DeNKSbIDvpqj9OaPm3SDZF3gXtQm6",
+	"6lS/oDHr00pKSK+K2REaqWOJrcR55PQAtck3mMuQKAnRUWt5KAC4sTMPWA4EQSryt5uGjTksGIeE40Or",
+	"HWEJ+YA6WkitaqbtA9kbDhsC20SoLQgtCF2OJ8ivzAchWrS2espYUBaNrX444L0U0mZnraLZLLAPjm9X",
+	"APKkFnG/3MhrzoHmuz6h0gsPAzulapIEQWMEYAAJafLKM6lSpFWSsnsc0daj0XDYABdQPN+NPn71ByLp",
+	"dTIvI+KnX+oqzbyqSmJgcKhurTjgYjzeN0DlIa5ixoGT8c0SRoj7RolrnTzeDjvg8MjfUV5Lys3eguzL",
+	"kk+MluhGWUahWaeoDanCYl1hunvRJxX6RQbL6zVE9H338LsU/kuTCBpEUYFwMr5nQkLxmo6UlpJJo3mO",
+	"PNW3qyAWY1zTrMZ+6WHlAAc+m3jMsE8Hbs192lQL+kQKzfOohZhzKEiKlV7APPF9iUkZnFspeGRJU7Qv",
+	"Vo4wPPVbWbPtZg29ME22yudYhE+ivHGmRB59E7PKh3yNBRFxTGp2ehWNUFScRE5OXws+ojfAOAyHsdV1",
+	"MnqeRf25W3iKp0Dj9OH1Z8XI34FMMQ4bQj+5Li7xXYLQf4fvgoMokTX8sXnLBMMKkg9Kjx/sa/uU0gDU",
+	"LT/zrYJea8CSBKuYMAdDil+g7zieeHhe0xA8mxOxb4zX6iVj1diDkdDly5GGRMTE9w4mb8Des2jjort9",
+	"gOw6fl5TQLeUScQWCFOkJ///Ahkt8G+IVUAREUgdqepfuKt0wAxhWiD1mVwBB7QD4x3qCmOOab6KRHAi",
+	"npuekynFsR/1saYpQxXQ8PIlkWMOPaOvWz+r+abZoh0+c2AKIbQjMFKFJpRFr/+5jy71aaitJCqB5iO2",
+	"ajfZfJDZFYS3ZeRzGqX+qEgQo3wF+S1aYYEkQwLvMoQFwshNbDyXRAqEOZGrNUiSZ5pa5QrQFu/MdzoC",
+	"jEiAarEXsO8DURPYV3ZFyfJbcQMl4Ji7a0r+QiyISAFzECkKXw8es5msOY3lSSQdDdlMwXe04P0R7waN",
+	"YktWbiVt5oWJeXrkpqe2m9nHSJAIWU2LoyWh4DmUAwJnFP805owZMbrwMeyzJ41J3mf8Rp7VTuimGcRk",
+	"jsMkVbIloSlB42xWYSG2jIcB/7+Mjgo1mz3uWXtmc3YQu+hMA8ottCG0ZhFBjHCAiXk+KYdasmd8Dwq9",
+	"Lm61hymelvOmX43Pu/qalafNuQJaxNJT9KNnMv7Z8wjXmHjg2JyhLuQ7oZVjuIB7nbfq0Tu4S3HQuN15",
+	"zkpvnAaprWfGQLgFWQtYu/kY3qfQcRRmUTDsOzjcpqLJdWppN2x7TEunGBG7MafsyvJD36uaZwYyXXq8",
+	"4u7hd7EjL9UHuAdhvYWOW3xvxo54d667QoelzJZiWBE/pHsltIYB44MA14b835akCpmZK6uuH2Usl2Ax",
+	"ajBHlkOqmF5h1uzbTROC6fW6YlzegKhLmWy3lHAE4chqmbOYQnFsv02vdh1jpoNQqjYO3bo7qm2vF8XS",
+	"wqTkCu35HA+HJlUqAIOccQ756GSagQhsRPzE1cpjenxGHJ/3SwXpuIcC5AkVJskpYprOindOwKaJ7mTP",
+	"Yxhy99Ds/GCnk+aFSZJ0MUpHrq2n0d9zD29MyXSxhvzYPJcmvJD0wVGCDiNnpJD0diQ7ZyCgoR8P+05e",
+	"N6P4QZCRS5uQIOSI60UsY/nYKavROEtvevhwundnI6HAjJcP7mI0mpQ9kmmo1dBELIjTodEe5npjD+wE",
+	"5lozl0Z5DG2HAiRoO72D7SNAj5y59fYAYUpCU27z2yOGonscsRVzXPeGOlNP9eCZvgKl6sUWOCZrwmgF",
+	"8V2MUQNGWDcT5KH75HsqIwGH8cbV0RLBjhnqTLcCQqNEVa5eh3YyP544m80GckaSRooyp999q/WQsGK4",
+	"jYSQKlx1lDH/UVr8sKMyjk6Z3RDR1S78UhcStWZYzRMNHaemTTivhz556+x/deL5HoiYL3mMiwLfXRfH",
+	"UZKD4fmjpA6ePsyfpsxnsx1gXu7GFaG05YN2Co8em3CppbQ9pAZ8PgZhbU1VGysyZNzYEZ0ounELdQ+B",
+	"jpLkbajL5QMpY8K95ZiyCfTa+IL1c8atGovaTiKFqw9p8zSN/Mh8NaKjNHQPX/8wd8qDEU69GZ++tjTZ",
+	"PXYo4B7Jse98qp/s4dQjxycUM57b/XvkyDRtklXHFmn2OJrjwibggrb8b8XQoORpluo7W21c22HHEl+Q",
+	"ZyWsX6ycrzSFZXUhcESPTyv1TbfqfyMmejbbrli4piBc3rxnsdtw8qG1boYN4fO/WM1pcoLc0UwSaqN8",
+	"qQ49t4DQlpzfC2i9Vu8SusElKTqV65TJfy10joZiGdOtxHol6FK/sWB8TopC85YgS/ovHbBfYFJ2Kt1b",
+	"1L2ChXxdy4cJwCXGL9IOhQrvcLzU5Z5Se7saUdreRndHxuecUKwN9e9m7S5CJPMdkzabJzWsnwb4xM2q",
+	"1yPLheNEoA+cgpE4poGxmAace/YeCYMnzPva92vOJzHpgEoolGs7W4Q8GzIlBuidqoPb1+NlzXKjUJia",
+	"bzN+1e00zsGyxnfX5st/e/Ik7m/x2k59+eRJqPFUU/XnvfrFl6E3FWxANE7Awfd9eeW9/NfQu+PVOk8s",
+	"eQqWv7a2sq5jovWjb0psqdGzhna3FwbyXv9LECeKJsY0DTtO3Ym/nGxaFYpPC4cLDfDVQUQktTbFsWUc",
+	"rVMwSsoyycHVp2rrTj3/ZKwQEeNZv3DtCe70BkmOUA6dt4CTEotL2EQSX9dMPEB4chPRYc4QZDSdPSDN",
+	"CyuAJ38iP3Wzqogg4bQGlw6XWhmxZ3UNiYwDO6yVIv0hUsvHjg88IsicUPCwbLHnuMzyiKVaB7iuBDhg",
+	"96jYmlZbl8h2n3DlXMpyUiuRMacHUbmB7oYHoWRdItdQk+cdakYfSPTyasyOaMASIeqEIu4J6mc0tJco",
+	"8Y8RCIy3qqg4W3IQIpJ21dFgk7yp0yJZxwoTpQVxfG06tWwxENTxPQHWX9qAueMLMGzRkGKqht4bwjBs",
+	"MyGA0eh0qdmLLJYdtSBcyKNyYaDqIo2r0goCWgUn9PQYPNJr4E0myQAhdskqTHoHFOrIzSAyfNpr9IcI",
+	"8Y1t7TYh15x7nq9jpEzxmo4X4jc1jY2zAU4W5Fjr2sNeM3jW7t8uPQhe4DY1NqXkZ87qMEfiWq4YT7MA",
+	"crY2fbMPDbIJdW+clQlH7Y1SW4dAulfUZnbvZvL37PYSB/SkrjwPDtPeWsLTA7yZPhnmI2vAI33YM10Q",
+	"fUtokfml0gvGdVV0pTGa6b911TaSKyyRzhIoEJGmfhqXpXkq0FYX/ZvSf8wBCdgAx+VhMfVxqtDPWbAx",
+	"sqx9QFef2NWiqOH52Jyvsg1mjYKJC36FzDG8G616+E1TR83rQGGPv0GWMTBwi/ImbLfcB/FrmdwqIbkp",
+	"8gOnnZw0kjgYDxyM+zXBPhPas3G+prmwl+jQBUofVh3xHNPwjSW2psWFOnQXEjW9ZTf3KYf0lFqbWRZI",
+	"PTF7CIH2piklSr7m4dhV3XbU8Cq15jfpTgolLkbj0Y8vB6+qCGjg942TemqtXmsQANb56VIl5vVOo9ya",
+	"HsZfCPxWsVhVcetKlAqkNdd/42JNKBGSY8nMl/r2mVCCxE09Sa9rjq178tJNTWNs1BxRAw139g6PHvK3",
+	"c009Ku5VnxqRoZF1fouL6W03E/ugj7/2YOhqg95O5jc1nSbSk8/qaNuTvrMBaPGO/SNS33Ckg6MFQYzm",
+	"h4o9U50pBwladpNZ4CgxTVC8A6U5v1sHiu130Mtj/hY/Pa0sTZM6omp0qA1F4DepU7Y5B2J1W+7x82hG",
+	"2/Pd+eueYslrUW5b4wIiO1SPIrtbgxA40gi0p6FKojg9nTXlCc6QshkVC/fQzkKOfdmkMnePWyM8LPwb",
+	"HHVoLvPps0VI5jogrE2LH8/s68skdc7J09nZ0+jsZBQz9TjeR9U+jkLAfQvCEU3SlR19DcXogizdrU6p",
+	"hSGwZrFauh63XgWsMtJlnEFn/MghHbTxMI/8nhXTOoB6ULK7zsItzMwMQdSRJU3unhx3qPYAOOLx7G2Y",
+	"9navTu8Yl471kk76jWTegKEdvDMJByfVXLEgKUkWeV8aj/q0TivC5GlpP2K/BjZaGNEm0nCbRaN36i1y",
+	"X90sYjhIv7YrbsD1wo+PkrqHW7PzBZffVHBOuXZMJDcbSfmiCTCP7gHf9qQcm4RzwpSdQNfAbqmlB8b9",
+	"dJxmKyGc/dDWnTmHDF5y0MNsiVxp0cdqKUhhepIS2R2qpagfWo0sAf/30OP6uiX+iHfJsaUt3nmtdDGy",
+	"1ao6VmTaRUu0JWWJ5ozd6l9LwBvQLaUDzaIZuxWJvVW3eEStxtY0zdaDZHaaQxCYG2FqTuTuraImsyjR",
+	"KkD64uacsVsC7cXNJV4yrRA7VaEi5g5mbVsu2OE9a+9WgHJGJce5RHOQWwCK5pxtBXANI50qyC/Rf5sk",
+	"RQIiQzoXUZggnJYnQkfd3OVsZuPC3dmm72r7mw7muYG3nEgQ6qc1wvpfZLyAiAikg3ySXaJ/bIDvXMhQ",
+	"PYldEn2JniEdq6QFyjFXyjnC6BZ2GRLMxA4FGGIgEsktyQEVDIT6H6M5XDbdsJ/OXjkQNpQ9+8KFLXBF",
+	"Zk9nf7l8cvkXc/XcSmPlClfkao7p7RXWbmFz27ZNN1Y0pVd8XShw41vw7jTOOpdyvw9Lk/aVK43MD02y",
+	"yHNW7Pbu0V7XpSQV5vJKseNFgSXuXqF92N0uUmszJ9QUdg4nFu7TbofiJa9h/w7wL5886bn/+/De73HV",
+	"NS1cDxd5cCf4S0bh0mjxC2zbAoZGb9btXTDuFSVrjCKMFPqRQT/6Y4UJvXzy5Ms/oSXZADUNwRWoNaHh",
+	"pcJ1xx95d2Fj/e89T/kHNVFLWwuQpnl9mLK+Uo+fWfqbTlePE0nPxK2RPwpLC8ZNP3YDrIk4yZubRm3h",
+	"RBcd/wRp7yK9J1R7OyWZGU4IuK/ZFq3rfIXYAgHOV0hIvASkG1Ep0a5tSx+CJWO3deXBqTBX7Fl5E6bd",
+	"54zduqv4TiATpwO4e1PoCQTb8LV6p8Tuc60IIYuinY/H9lrYLis0Yb4Qhq+qNuc/jGlbFPAZ2bHJXdXE",
+	"CbFu761wWEdbVpeFVoojBBDC9K/GofexTwDGsayVV6U/tapr4yDswjzz4HdgYKwJJWtl9XwRMDY+nAFb",
+	"9oad0+HqNQWNGSiGuLQPSVf2rso4X96YFx4WY9mDsr/NP3l0Qv57WjCf3bU5tMXC0dWWM7ospwr/hU2b",
+	"DMqAr0yyYoiUfqkNmVla+qWXjPYN6rNoquY+ljMqqQpaCNOdXClDdb7TSqq9/pxxpCDVq2k1/RVj8vhr",
+	"27PrZMTctq4/9fFFBFpBWWRou1JGPtEXLa2Aqh+YACRr3lFLbWv4Lqxa+VgSk5kVFo6vyELD7vcoFXXf",
+	"kHPrQozCGUx2a+whRQuILRYBeulIv960tpa0/A4mMU5sqmdHCUd7y30vCR1d/TlC+czJEOjAlyEKWxAS",
+	"6fonH39txxfbvvQQDd/A7rpJiPl0rJDO9QlnZrwXtlvjKXFn50CYIoskdAs7KNSBt8K0CGMxwIiHHHdF",
+	"9DUfcUFurgGJM99n7+s9RIF/xcoZZcEN4ALBhaMlDVL0x++fv0JfXn7xp/tQU2VzwAaE+BuTJnQypvSn",
+	"OYNMNfYBBSga/569rVLrVerhmm1AsatcwVpAuQEREb2HIB3pH/osmAN5imdzDVGkbwFEOVsremBjscvb",
+	"+0ZjXgb9wgkF8D0UXduu7syY7daTnFRO6omQq2J2p6/Q8RCrC4+IhSRqwaMchVF2/637CTu3cZzYTehO",
+	"wOa+4TWW+Wos7zamsLluOM7D5l5Rd83D79AiNgB4tPq52R7CqCCLBXBw6RH9SlSqNLiyveDjdPbCvPCg",
+	"oiH7bAme0hI0GNaBea1wjFbWvdOnj8ZcO/wwgX3NyuJ3TF3tvbSPzLv3ppYHzj2qicxSyJH9fC29NTfo",
+	"xPScN/aKjE9ey2G5BHkh1LbXXcwOOigOEftuZcxyhHXCHRHoFip5FEeuG1mbpR6KUY7Xar5k7ce0e++z",
+	"YNTz37HYeJgo6TmOI4PaDhVJpv/rqiWPfT5tGOk5n35gpPhMaI+Q0L414ad9Qxwpcrgfif3c3swRO4Lc",
+	"5R2fbuCpDz1u9acMDq4AWTjGw0sHsXf7xShvh9G6Hp2vw1MmT+fkKKFYAj80Fw4Qop0fceH6rXr8bIlt",
+	"aeARcqX/elhbcTyBIfOVbnfGKqCt4w6r9WeIsu0UsZGF0nn0ZV69oevX5o3feOC6bcJ6xlCVAV1cqljg",
+	"x0PW10LUoEf5pFzn3t0hj8yW1ABHmCKNmhCuOjxmeiHtc9NVvhpMCOlcQjOKt7wWKfHTof8+j5MeB50d",
+	"nTpklWOK5oDsbe9owdka4UZvz6zlucVKZnKAApVY2C6SujLQIEoXsZmazGIv7NWw5h5qxwY0PzPt3sxn",
+	"DGZqVDXBTA/rQmJa2GNUSESEqE2J4BjMj9H0Ilj/rWt6XuP/E6t7BnWmjrQsjZtnhasKqObQRFRdLTjA",
+	"YGRLvfM7tLfVvh9EHKiJDejPEtgytcZCIrZAGJWEar+kogz1i5H+gwd9wPbepzWrhl9UXufdoUwi9+rj",
+	"tA2b7Z1B5jfpYLajtBUkutJJ4N2AX9jvghX35Tf9oE4Gtk6H/jOk1EumtCjXBVQflBXuOqXarJADaF2N",
+	"IfUBGt9Tcl2TqPGlIVl4INdl6nw1JmN69J6hyo/X1JJ91SX7ECKbxlRR7Jk3zmGhx9penQ5iut3EnBU7",
+	"tF0xbVIIslSixAebAKn9TDET/VlR2JV/Ssq+f0XCIzPRnxUFEmwNIxHXPcY7nYhbRmjr3/rcuHcV5NLd",
+	"ovZ4/VVG614yVhgDGey+EaMZmu9QgQdLUt31LjFf7C3c1J8WwzSNp8+dDmq7K58+/OQSJHhNE7I+Q4kQ",
+	"CrujzOEgkn/rqm3TE/fEpvAgvsL4uLKmSo/Za154MOQ8rNnrup49Pj63eLU6IFu0pySUYkwnooH8py6Z",
+	"FUTkmPekM7w0L3wms0dGZhavlsyktSQpk8i1VT5eUUGX5BYD9Vk3Nf3K1GZ9zrc7Xr6d7W32hZlCO9FS",
+	"jyQBtEdQvAX6WUo8NimhkOpEBGtasU1sveZ1wYzxvusUfkKouSmODzXb93P29P2HrkeHKWZWtq3OGvMi",
+	"WdC4LtZ4h273MkIcvA4geKVTEC66ZnC8wyCradG0xzxJDMK1uj0zA5wdlW9BorpCGFHYIgPStm5LIwV1",
+	"kDIOm4oyLkzD9IhoNU3YT4M8O/ijR13ItdSLEXujaxwlr82lp6fOJ+vbEKvlwI5sLkVvTORt89I5fGIH",
+	"V5Sfq+OrlxIu0Hx30JnJ+Yj3oO61b37/4eOHj/8XAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -185,6 +185,41 @@ export interface paths {
         /** Orders, newest first. */
         get: operations["getOrders"];
         put?: never;
+        /** Issue an order. */
+        post: operations["issueOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an order comes to, and what stands against issuing it. */
+        post: operations["previewOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be ordered from a supplier, as it was agreed last, and what orders are charged to. */
+        get: operations["getOrderChoices"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -918,6 +953,52 @@ export interface components {
             note: string;
             lines: components["schemas"]["OrderLine"][];
             thread: components["schemas"]["Event"][];
+        };
+        OrderEntryLine: {
+            item: string;
+            description: string;
+            quantity: string;
+            unit: string;
+            price: string;
+            taxCategory: string;
+            taxRate: string;
+            budget: string;
+        };
+        OrderEntry: {
+            supplier: string;
+            wantedOn: string;
+            requestedBy: string;
+            place: string;
+            note: string;
+            lines: components["schemas"]["OrderEntryLine"][];
+        };
+        OrderPreview: {
+            nets: components["schemas"]["Decimal"][];
+            net: components["schemas"]["Decimal"];
+            tax: components["schemas"]["Decimal"];
+            total: components["schemas"]["Decimal"];
+            warnings: string[];
+            problems: components["schemas"]["FieldProblem"][];
+        };
+        ItemChoice: {
+            code: string;
+            supplierCode: string;
+            name: string;
+            unit: string;
+            unitName: string;
+            whole: boolean;
+            price?: components["schemas"]["Decimal"];
+            budget?: string;
+            taxCategory?: string;
+            taxRate?: components["schemas"]["Decimal"];
+        };
+        OrderChoices: {
+            items: components["schemas"]["ItemChoice"][];
+            budgets: components["schemas"]["BudgetName"][];
+        };
+        BudgetName: {
+            code: string;
+            name: string;
         };
         DeliveryLine: {
             no: number;
@@ -1701,6 +1782,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderSlip"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    issueOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOrderChoices: {
+        parameters: {
+            query: {
+                supplier: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderChoices"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -12,10 +12,12 @@ import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
 import { price, show, showDay } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
+import OrderForm from './OrderForm.vue'
 
 const route = useRoute()
 const router = useRouter()
 const number = computed(() => Number(route.params['number']) || 0)
+const entering = computed(() => route.meta['entering'] === true)
 
 const {
   data: pages,
@@ -97,6 +99,7 @@ function askFree(no: number) {
   freeLine.value = no
 }
 useKeys(() => [
+  ...(has('buyer') ? [{ key: 'n', label: 'enter an order', run: () => void router.push('/orders/new') }] : []),
   ...(order.value && expecting.value && has('receiver')
     ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(`/receiving/${number.value}`) }]
     : []),
@@ -107,9 +110,14 @@ useKeys(() => [
 </script>
 
 <template>
-  <main class="desk">
-    <SlipPile label="Orders" :groups="groups" :loading="isPending" />
-    <section class="sheet" aria-label="Order">
+  <main class="desk" :class="{ wide: entering }">
+    <SlipPile label="Orders" :groups="groups" :loading="isPending">
+      <div v-if="has('buyer')" class="p-3 pb-1">
+        <BButton size="sm" :variant="entering ? 'outline-secondary' : 'primary'" to="/orders/new">Enter an order</BButton>
+      </div>
+    </SlipPile>
+    <OrderForm v-if="entering" />
+    <section v-else class="sheet" aria-label="Order">
       <NoticeBar />
       <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
       <div v-else-if="!number" class="nothing">
@@ -229,7 +237,7 @@ useKeys(() => [
         </div>
       </template>
     </section>
-    <aside class="side" aria-label="Thread of the order">
+    <aside v-if="!entering" class="side" aria-label="Thread of the order">
       <OrderThread v-if="order && number" :events="order.thread" :title="`Thread of ${order.number}`" />
     </aside>
   </main>
