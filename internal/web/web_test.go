@@ -33,7 +33,7 @@ func serve(t *testing.T) (*httptest.Server, *store.Store) {
 	return serveWith(t, slog.New(slog.DiscardHandler))
 }
 
-func serveWith(t *testing.T, log *slog.Logger) (*httptest.Server, *store.Store) {
+func serveWith(t *testing.T, log *slog.Logger, change ...func(*Options)) (*httptest.Server, *store.Store) {
 	t.Helper()
 	folder := t.TempDir()
 	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
@@ -56,7 +56,11 @@ func serveWith(t *testing.T, log *slog.Logger) (*httptest.Server, *store.Store) 
 	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
 	require.NoError(t, err)
 	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a-1.js": {Data: bytes.Repeat([]byte("x"), 5000)}}
-	handler, err := New(Options{App: app, Sessions: sessions, Files: files, Log: log, Heartbeat: 100 * time.Millisecond})
+	options := Options{App: app, Sessions: sessions, Files: files, Log: log, Heartbeat: 100 * time.Millisecond}
+	for _, c := range change {
+		c(&options)
+	}
+	handler, err := New(options)
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)
 	t.Cleanup(func() {
@@ -228,6 +232,13 @@ func TestCookieIsHeldFast(t *testing.T) {
 	cookie := response.Header.Get("Set-Cookie")
 	require.Contains(t, cookie, "HttpOnly")
 	require.Contains(t, cookie, "SameSite=Strict")
+	require.NotContains(t, cookie, "Secure", "without TLS it would never come back")
+
+	server, _ = serveWith(t, slog.New(slog.DiscardHandler), func(o *Options) { o.Secure = true })
+	response, err = http.Post(server.URL+"/api/session/sign-in", "application/json", strings.NewReader(`{"login":"clerk","password":"`+password+`"}`))
+	require.NoError(t, err)
+	require.NoError(t, response.Body.Close())
+	require.Contains(t, response.Header.Get("Set-Cookie"), "Secure")
 }
 
 // Guessing is slowed down, and the waiting is said.
