@@ -16,6 +16,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -192,6 +193,8 @@ func sit(t *testing.T, h house) *desk {
 		}
 	}()
 	d.do("size the window", chromedp.EmulateViewport(1280, 800))
+	_, err := chromedp.Call(ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}}) // nothing is looked at half way
+	require.NoError(t, err)
 	t.Cleanup(d.quiet)
 	return d
 }
@@ -318,7 +321,14 @@ const patience = 20 * time.Second
 // until waits for a script to give something true, and says what was waited for.
 func (d *desk) until(script, what string) {
 	d.t.Helper()
-	_, err := chromedp.Run(d.ctx, chromedp.Poll[bool]("!!("+script+")", chromedp.WithPollingTimeout(patience), chromedp.WithPollingInterval(30*time.Millisecond)))
+	poll := func() error {
+		_, err := chromedp.Run(d.ctx, chromedp.Poll[bool]("!!("+script+")", chromedp.WithPollingTimeout(patience), chromedp.WithPollingInterval(30*time.Millisecond)))
+		return err
+	}
+	err := poll()
+	for until := time.Now().Add(patience); err != nil && strings.Contains(err.Error(), "Cannot find context") && time.Now().Before(until); { // the page was left meanwhile
+		err = poll()
+	}
 	if err != nil {
 		require.NoError(d.t, err, "%s; the page says: %s", what, d.text("body"))
 	}
