@@ -127,7 +127,7 @@ func people(ctx context.Context, folder string, last int64) error {
 	}
 	all.Go(func() {
 		begun := time.Now()
-		for batch := range slices.Chunk(files, 16) {
+		for batch := range slices.Chunk(files, jobs.ImportBatch) {
 			if err := upload(client, server.URL, batch, note); err != nil {
 				failed <- err
 				return

@@ -18,9 +18,9 @@ func backup(ctx context.Context, folder, to string, out io.Writer) error {
 	if to == "" {
 		return errors.New("backup needs the name of the file to write")
 	}
-	from := filepath.Join(folder, "lagoon.db")
-	if _, err := os.Stat(from); err != nil {
-		return fmt.Errorf("there is no data in %s", folder)
+	from, err := dataIn(folder)
+	if err != nil {
+		return err
 	}
 	if err := store.Backup(ctx, from, to); err != nil {
 		return err
@@ -59,10 +59,8 @@ func restore(ctx context.Context, folder, from string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	for _, name := range []string{"sessions.db", "sessions.db-wal", "sessions.db-shm"} {
-		if err := os.RemoveAll(filepath.Join(folder, name)); err != nil {
-			return err
-		}
+	if err := remove(folder, sessionFiles...); err != nil {
+		return err
 	}
 	if kept != "" {
 		kept = " What was there is kept as " + kept + "."
@@ -73,12 +71,7 @@ func restore(ctx context.Context, folder, from string, out io.Writer) error {
 
 // proved verifies the data in a file and fails on any difference.
 func proved(ctx context.Context, path string) (jobs.Verified, error) {
-	s, err := store.Open(ctx, path)
-	if err != nil {
-		return jobs.Verified{}, fmt.Errorf("%s cannot be read: %w", path, err)
-	}
-	defer func() { _ = s.Close() }() // only read
-	verified, err := jobs.New(s, jobs.Options{}).Verify(ctx)
+	verified, err := verified(ctx, path)
 	if err != nil {
 		return verified, fmt.Errorf("%s cannot be read: %w", path, err)
 	}

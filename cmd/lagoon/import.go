@@ -143,10 +143,9 @@ func (i importing) remote(ctx context.Context) (taker, error) {
 		return nil
 	}
 	return func(files iter.Seq[jobs.File], told func(name, outcome, sentence string) error) error {
-		const most = 16
 		var batch []jobs.File
 		for f := range files {
-			if batch = append(batch, f); len(batch) == most {
+			if batch = append(batch, f); len(batch) == jobs.ImportBatch {
 				if err := send(batch, told); err != nil {
 					return err
 				}

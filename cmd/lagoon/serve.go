@@ -115,8 +115,14 @@ func newServer(handler http.Handler) *http.Server {
 
 // clearDemo takes away the demo data of an earlier start, and nothing else.
 func clearDemo(data string) error {
-	for _, name := range []string{"lagoon.db", "lagoon.db-wal", "lagoon.db-shm", "sessions.db", "sessions.db-wal", "sessions.db-shm", "post", "bank"} {
-		if err := os.RemoveAll(filepath.Join(data, name)); err != nil {
+	return remove(data, append(sessionFiles, "lagoon.db", "lagoon.db-wal", "lagoon.db-shm", "post", "bank")...)
+}
+
+var sessionFiles = []string{"sessions.db", "sessions.db-wal", "sessions.db-shm"}
+
+func remove(folder string, names ...string) error {
+	for _, name := range names {
+		if err := os.RemoveAll(filepath.Join(folder, name)); err != nil {
 			return err
 		}
 	}

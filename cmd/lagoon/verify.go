@@ -14,15 +14,11 @@ import (
 
 // verify says in one line that all agrees, or names each difference and fails.
 func verify(ctx context.Context, folder string, out io.Writer) error {
-	if _, err := os.Stat(filepath.Join(folder, "lagoon.db")); err != nil {
-		return fmt.Errorf("there is no data in %s", folder)
-	}
-	data, err := open(ctx, folder)
+	path, err := dataIn(folder)
 	if err != nil {
 		return err
 	}
-	defer func() { _ = data.Close() }() // only read
-	verified, err := jobs.New(data, jobs.Options{}).Verify(ctx)
+	verified, err := verified(ctx, path)
 	if err != nil {
 		return err
 	}
@@ -37,4 +33,23 @@ func verify(ctx context.Context, folder string, out io.Writer) error {
 	_, err = fmt.Fprintf(out, "All agrees: %d entries balance, states and balances equal their documents, %d audit rows are whole (head %.16s), and every row they name says what was recorded. Not covered: %s.\n",
 		verified.Entries, verified.AuditRows, verified.Head, strings.Join(store.NotCovered(), ", "))
 	return err
+}
+
+// dataIn is the file of the data in a folder, which must be there.
+func dataIn(folder string) (string, error) {
+	path := filepath.Join(folder, "lagoon.db")
+	if _, err := os.Stat(path); err != nil {
+		return "", fmt.Errorf("there is no data in %s", folder)
+	}
+	return path, nil
+}
+
+// verified verifies the data in a file.
+func verified(ctx context.Context, path string) (jobs.Verified, error) {
+	s, err := store.Open(ctx, path)
+	if err != nil {
+		return jobs.Verified{}, err
+	}
+	defer func() { _ = s.Close() }() // only read
+	return jobs.New(s, jobs.Options{}).Verify(ctx)
 }

@@ -228,26 +228,30 @@ func (w *work) book(e ledger.Entry, on day.Day, what, document string, number, o
 // wake notes that the order's open invoices are to be matched again.
 func (w *work) wake(order, except int64, cause string) error {
 	touched, err := w.TouchedBy(order)
-	for _, invoice := range touched {
-		if err == nil && invoice != except {
-			w.wakes++
-			err = w.WakeInvoice(invoice, cause, w.instant())
-		}
+	if err != nil {
+		return err
 	}
-	return err
+	return w.wakeEach(slices.DeleteFunc(touched, func(invoice int64) bool { return invoice == except }), cause)
 }
 
 // wakeAlike notes that open invoices which may be second copies of this one are to be
 // matched again.
 func (w *work) wakeAlike(inv trade.Invoice, cause string) error {
 	alike, err := w.AlikeAfter(inv)
-	for _, invoice := range alike {
-		if err == nil {
-			w.wakes++
-			err = w.WakeInvoice(invoice, cause, w.instant())
+	if err != nil {
+		return err
+	}
+	return w.wakeEach(alike, cause)
+}
+
+func (w *work) wakeEach(invoices []int64, cause string) error {
+	for _, invoice := range invoices {
+		w.wakes++
+		if err := w.WakeInvoice(invoice, cause, w.instant()); err != nil {
+			return err
 		}
 	}
-	return err
+	return nil
 }
 
 func capital(text string) string { return strings.ToUpper(text[:1]) + text[1:] }

@@ -30,9 +30,9 @@ type Imported struct {
 	Err error
 }
 
-// batch is how many files one transaction takes in at most, so that people's commands
-// wait no longer than that.
-const batch = 16
+// ImportBatch is how many files one transaction takes in at most, so that people's
+// commands wait no longer than that.
+const ImportBatch = 16
 
 // ImportInvoice takes in one e-invoice file.
 func (a *App) ImportInvoice(ctx context.Context, c Command, file File) (Captured, error) {
@@ -54,8 +54,13 @@ func (a *App) ImportInvoices(ctx context.Context, c Command, files iter.Seq[File
 		return err
 	}
 	ctx, stop := context.WithCancel(ctx)
-	defer stop()
 	batches := make(chan []arrival, 1)
+	defer func() {
+		stop()
+		for range batches { // whoever gave the files is not read from any more
+			continue
+		}
+	}()
 	go func() {
 		defer close(batches)
 		var next []arrival
@@ -70,7 +75,7 @@ func (a *App) ImportInvoices(ctx context.Context, c Command, files iter.Seq[File
 		}
 		for file := range files {
 			inv, err := ubl.Read(file.Content)
-			if next = append(next, arrival{file, inv, err}); len(next) == batch && !send() {
+			if next = append(next, arrival{file, inv, err}); len(next) == ImportBatch && !send() {
 				return
 			}
 		}
@@ -107,13 +112,17 @@ func (a *App) importBatch(ctx context.Context, c Command, arrived []arrival) ([]
 			if file.err != nil {
 				continue
 			}
-			results[i].Err = w.Part(func() (err error) {
+			failed, err := w.Part(func() (err error) {
 				results[i].Captured, err = w.importFile(file)
 				return err
 			})
+			if err != nil {
+				return nil, err
+			}
+			results[i].Err = failed
 			var no *fault.Fault
-			if err := results[i].Err; err != nil && !errors.As(err, &no) {
-				a.log.Error("import failed", "file", file.Name, "error", err)
+			if failed != nil && !errors.As(failed, &no) {
+				a.log.Error("import failed", "file", file.Name, "error", failed)
 				results[i].Err = fault.New(fault.Refused, "file", "Something went wrong inside Lagoon with this file. Nothing of it was kept; try it again alone.")
 			}
 		}

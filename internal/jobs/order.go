@@ -189,8 +189,8 @@ func (r reading) planLine(i int, e OrderEntryLine, order trade.Order, refuse fun
 	return l, nil
 }
 
-// ItemChoices are the items that can be ordered, the supplier's own first, with what
-// was agreed when the supplier was last asked for them.
+// ItemChoices are the items that a supplier sells, with what was agreed when they were
+// last ordered there.
 func (a *App) ItemChoices(ctx context.Context, supplier string) ([]store.ItemChoice, error) {
 	return read(ctx, a, func(r reading) ([]store.ItemChoice, error) {
 		s, err := r.SupplierByCode(supplier)

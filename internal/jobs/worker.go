@@ -85,13 +85,10 @@ func (a *App) StartWorker(ctx context.Context) <-chan struct{} {
 func (a *App) WakeAll(ctx context.Context, c Command) error {
 	_, err := perform(ctx, a, MatchAgain, c, func(w *work) (int, error) {
 		all, err := w.Unsettled()
-		for _, invoice := range all {
-			if err == nil {
-				w.wakes++
-				err = w.WakeInvoice(invoice, w.cause, w.instant())
-			}
+		if err != nil {
+			return 0, err
 		}
-		return len(all), err
+		return len(all), w.wakeEach(all, w.cause)
 	})
 	return err
 }

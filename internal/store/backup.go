@@ -32,22 +32,22 @@ func Backup(ctx context.Context, from, to string) error {
 
 // moveInto gives a complete file its name, and has both on the disk before it returns.
 func moveInto(part, to string) error {
-	for _, step := range []struct {
-		path string
-		then func() error
-	}{{part, func() error { return os.Rename(part, to) }}, {filepath.Dir(to), func() error { return nil }}} {
-		file, err := os.Open(step.path)
-		if err != nil {
-			return err
-		}
-		if err := errors.Join(file.Sync(), file.Close()); err != nil {
-			return err
-		}
-		if err := step.then(); err != nil {
-			return err
-		}
+	if err := onDisk(part); err != nil {
+		return err
 	}
-	return nil
+	if err := os.Rename(part, to); err != nil {
+		return err
+	}
+	return onDisk(filepath.Dir(to))
+}
+
+// onDisk waits until a file, or the names in a folder, are on the disk.
+func onDisk(path string) error {
+	file, err := os.Open(path)
+	if err != nil {
+		return err
+	}
+	return errors.Join(file.Sync(), file.Close())
 }
 
 // Restore puts a copy of a backup in the place of the data; nobody may have the data
@@ -66,7 +66,7 @@ func Restore(backup, to, aside string) (kept string, err error) {
 		return "", err
 	}
 	_, err = file.ReadFrom(content)
-	if err := errors.Join(err, file.Sync(), file.Close()); err != nil {
+	if err := errors.Join(err, file.Close()); err != nil {
 		return "", errors.Join(err, os.Remove(part))
 	}
 	for _, suffix := range []string{"-shm", "-wal", ""} {

@@ -191,21 +191,20 @@ var (
 )
 
 // Part runs do as a part of the transaction: where it fails, what it wrote is undone
-// and the rest stands. It gives what do gave, or what undoing it gave.
-func (t *Tx) Part(do func() error) error {
+// and the rest stands. Failed is what do gave; err says that the transaction cannot go
+// on, and must be given up with everything in it.
+func (t *Tx) Part(do func() error) (failed, err error) {
 	if err := t.do(savepoint); err != nil {
-		return err
+		return nil, err
 	}
 	before, known := seals{names: slices.Clone(t.seals.names), facts: slices.Clone(t.seals.facts)}, t.memo
-	failed := do()
-	if failed == nil {
-		return t.do(release)
+	if failed = do(); failed != nil {
+		if err := t.do(rollBackTo); err != nil {
+			return failed, err
+		}
+		t.seals, t.memo = before, known
 	}
-	if err := t.do(rollBackTo); err != nil {
-		return err
-	}
-	t.seals, t.memo = before, known
-	return errors.Join(failed, t.do(release))
+	return failed, t.do(release)
 }
 
 // query is one statement of the store, registered so that all can be prepared and tested.

@@ -165,3 +165,28 @@ func TestEveryTableIsSealedOrSaysWhyNot(t *testing.T) {
 		}
 	}
 }
+
+// A part that fails is undone and the rest stands; where undoing fails, that is said apart, and nothing is kept.
+func TestParts(t *testing.T) {
+	s := fresh(t)
+	trouble := errors.New("no")
+	require.NoError(t, s.Write(t.Context(), func(tx *Tx) error {
+		_, err := tx.NextNumber(EntrySeries)
+		require.NoError(t, err)
+		failed, err := tx.Part(func() error {
+			_, err := tx.NextNumber(EntrySeries)
+			return errors.Join(err, trouble)
+		})
+		require.ErrorIs(t, failed, trouble)
+		require.NoError(t, err)
+		next, err := tx.NextNumber(EntrySeries)
+		require.Equal(t, int64(2), next)
+		return err
+	}))
+	require.Error(t, s.Write(t.Context(), func(tx *Tx) error {
+		failed, err := tx.Part(func() error { return errors.Join(tx.do(&query{text: `ROLLBACK`}), trouble) }) // as SQLite does by itself when the disk is full
+		require.ErrorIs(t, failed, trouble)
+		require.Error(t, err)
+		return err
+	}))
+}

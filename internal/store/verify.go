@@ -20,10 +20,7 @@ var (
 		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'billed' AND a.receipt_line IS NULL), 0),
 		coalesce((SELECT sum(goods) FROM line_close c WHERE c.order_line = l.id), 0), coalesce((SELECT sum(invoices) FROM line_close c WHERE c.order_line = l.id), 0)
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
-	overdrawn    = proof(`SELECT r.id, r.quantity - sum(a.quantity) FROM receipt_line r JOIN allocation a ON a.receipt_line = r.id GROUP BY r.id HAVING sum(a.quantity) > r.quantity OR min(r.quantity) < 0`)
-	openInvoices = proof(`SELECT i.number, s.state, s.open, CASE WHEN s.state IN ('verified', 'released', 'in_payment', 'paid') THEN r.stated_total ELSE 0 END
-		- coalesce((SELECT sum(x.amount + x.discount) FROM payment_item x JOIN payment_state y ON y.payment = x.payment WHERE x.invoice = s.invoice AND y.state IN ('in_transit', 'settled')), 0)
-		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision`)
+	overdrawn       = proof(`SELECT r.id, r.quantity - sum(a.quantity) FROM receipt_line r JOIN allocation a ON a.receipt_line = r.id GROUP BY r.id HAVING sum(a.quantity) > r.quantity OR min(r.quantity) < 0`)
 	transitBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'in_transit' GROUP BY detail`)
 	transitComputed = proof(`SELECT p.end_to_end, -p.amount FROM payment p JOIN payment_state s ON s.payment = p.id WHERE s.state = 'in_transit'`)
 	lineLevels      = proof(`SELECT o.number || '/' || l.no, s.price_difference,
@@ -105,21 +102,6 @@ func (t *Tx) LineChecks() ([]LineCheck, error) {
 
 // Overdrawn lists receipt lines that more was taken from than came.
 func (t *Tx) Overdrawn() ([]Sum, error) { return list(t, overdrawn, scanSum) }
-
-// OpenCheck is what an invoice's state says is open, and what its payments say.
-type OpenCheck struct {
-	Number       int64
-	State        string
-	Open, ByFact money.Amount
-}
-
-// OpenChecks gives every invoice's open amount beside its payments.
-func (t *Tx) OpenChecks() ([]OpenCheck, error) {
-	return list(t, openInvoices, func(r row) (c OpenCheck, err error) {
-		err = r.Scan(&c.Number, &c.State, &c.Open, &c.ByFact)
-		return
-	})
-}
 
 // TransitSums gives payments in transit by end-to-end id: as booked, and as the
 // payments say.

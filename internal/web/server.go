@@ -3,6 +3,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"database/sql"
@@ -54,10 +55,7 @@ func New(o Options) (http.Handler, error) {
 	sessions.Lifetime, sessions.IdleTimeout = sessionLife, sessionIdle
 	sessions.Cookie.Name, sessions.Cookie.HttpOnly, sessions.Cookie.SameSite, sessions.Cookie.Secure = "lagoon", true, http.SameSiteStrictMode, o.Secure
 
-	h := &handlers{app: o.App, sessions: sessions, demo: o.Demo, log: o.Log, attempts: newAttempts(), closing: o.Closing, heartbeat: heartbeat}
-	if o.Heartbeat > 0 {
-		h.heartbeat = o.Heartbeat
-	}
+	h := &handlers{app: o.App, sessions: sessions, demo: o.Demo, log: o.Log, attempts: newAttempts(), closing: o.Closing, heartbeat: cmp.Or(o.Heartbeat, heartbeat)}
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	engine.ContextWithFallback = true

@@ -6,7 +6,7 @@ import { onLost } from './wire'
 const silence = 40_000 // the server says every 15 s that it is there
 const patience = 2_500 // a stream that comes back sooner was not lost
 const pause = 3_000 // before a stream that ended is opened again
-const breath = 1_000 // between two refreshes, however much changes
+const breath = 250 // what changes within it is asked for together
 
 /** Since when Lagoon has not been heard; undefined while all is well. */
 export const lostSince = ref<Date>()
@@ -18,7 +18,8 @@ let stream: EventSource | undefined
 let channel: BroadcastChannel | undefined
 let giveUp: (() => void) | undefined // the lead of the tabs
 let last = 0
-let timers: ReturnType<typeof setTimeout>[] = []
+let watchdog: ReturnType<typeof setInterval> | undefined
+let reopening: ReturnType<typeof setTimeout> | undefined
 let refreshing: ReturnType<typeof setTimeout> | undefined
 let doubt: ReturnType<typeof setTimeout> | undefined
 
@@ -26,7 +27,7 @@ function refresh() {
   refreshing ??= setTimeout(() => {
     refreshing = undefined
     void client?.invalidateQueries()
-  }, breath / 4)
+  }, breath)
 }
 
 function take(heard: Heard) {
@@ -58,12 +59,8 @@ function open() {
   for (const heard of ['here', 'change', 'ended'] as const) opened.addEventListener(heard, () => hear(heard))
   opened.onerror = () => {
     doubt ??= setTimeout(() => hear('lost'), patience)
-    if (opened.readyState === EventSource.CLOSED) later(pause, () => stream === opened && open())
+    if (opened.readyState === EventSource.CLOSED) reopening = setTimeout(() => stream === opened && open(), pause)
   }
-}
-
-function later(after: number, what: () => void) {
-  timers.push(setTimeout(what, after))
 }
 
 function watch() {
@@ -71,7 +68,6 @@ function watch() {
     take('lost')
     if (stream) open()
   }
-  later(silence / 4, watch)
 }
 
 /**
@@ -83,7 +79,7 @@ export function listen(queries: QueryClient): void {
   client = queries
   last = Date.now()
   onLost.call = () => take('lost')
-  watch()
+  watchdog = setInterval(watch, silence / 4)
   if (!('locks' in navigator) || !('BroadcastChannel' in window)) {
     open()
     return
@@ -102,8 +98,8 @@ export function hush(): void {
   stream?.close()
   channel?.close()
   giveUp?.()
-  for (const t of [...timers, refreshing, doubt]) clearTimeout(t)
-  timers = []
-  client = stream = channel = giveUp = refreshing = doubt = undefined
+  clearInterval(watchdog)
+  for (const t of [reopening, refreshing, doubt]) clearTimeout(t)
+  client = stream = channel = giveUp = watchdog = reopening = refreshing = doubt = undefined
   lostSince.value = undefined
 }

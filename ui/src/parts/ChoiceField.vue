@@ -43,10 +43,11 @@ const begins = (whole: string, part: string) =>
     .toLowerCase()
     .split(/[\s·,/]+/)
     .some((word) => [word, ...word.split('-')].some((w) => w.startsWith(part)))
+const named = (c: Choice) => [c.value, c.text].some((t) => t.toLowerCase() === text.value.trim().toLowerCase())
 const fitting = computed(() => {
   const parts = text.value.trim().toLowerCase().split(/\s+/).filter(Boolean)
   const fits = props.choices.filter((c) => parts.every((p) => begins(`${c.value} ${c.text} ${c.also ?? ''}`, p)))
-  const exact = fits.findIndex((c) => [c.value, c.text].some((t) => t.toLowerCase() === text.value.trim().toLowerCase()))
+  const exact = fits.findIndex(named)
   if (exact > 0) fits.unshift(...fits.splice(exact, 1))
   return fits.slice(0, 12)
 })
@@ -70,8 +71,8 @@ function take(choice: Choice | undefined) {
 /** Takes what stands there for the choice that it names, or the only one that fits. */
 function settle(first: boolean) {
   if (!value.value && text.value.trim() !== '') {
-    const named = fitting.value.find((c) => [c.value, c.text].some((t) => t.toLowerCase() === text.value.trim().toLowerCase()))
-    if (named) take(named)
+    const exact = fitting.value.find(named)
+    if (exact) take(exact)
     else if (first || (fitting.value.length === 1 && !props.free)) take(fitting.value[active.value])
   }
   open.value = false

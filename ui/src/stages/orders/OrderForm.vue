@@ -23,10 +23,9 @@ interface Line {
   unit: string
   price: string
   taxRate: string
-  taxCategory: string
   budget: string
 }
-const empty = (): Line => ({ item: '', text: '', quantity: '', unit: '', price: '', taxRate: '', taxCategory: '', budget: '' })
+const empty = (): Line => ({ item: '', text: '', quantity: '', unit: '', price: '', taxRate: '', budget: '' })
 const router = useRouter()
 const client = useQueryClient()
 const { draft, clear, kept } = useDraft('order', () => ({
@@ -64,10 +63,7 @@ function proposed(l: Line) {
   l.unit = item.unit
   if (l.price === '' && item.price !== undefined) l.price = show(item.price)
   if (l.budget === '') l.budget = item.budget ?? ''
-  if (l.taxRate === '' && item.taxRate !== undefined) {
-    l.taxRate = show(item.taxRate)
-    l.taxCategory = item.taxCategory ?? ''
-  }
+  if (l.taxRate === '' && item.taxRate !== undefined) l.taxRate = show(item.taxRate)
 }
 
 function entry(): OrderEntry {
@@ -84,7 +80,7 @@ function entry(): OrderEntry {
       quantity: sent(l.quantity) || '0',
       unit: l.unit,
       price: sent(l.price),
-      taxCategory: Number(sent(l.taxRate)) === 0 && l.taxCategory === 'S' ? '' : l.taxCategory,
+      taxCategory: sent(l.taxRate) === itemOf(l)?.taxRate ? (itemOf(l)?.taxCategory ?? '') : '', // another rate has another category
       taxRate: sent(l.taxRate) || '0',
       budget: l.budget,
     })),
@@ -108,20 +104,12 @@ watch(
 )
 
 const problem = (field: string) => refusal.value?.at(field)
-// What is still missing is said once the order is to be issued; what is wrong, at once.
-function lineProblem(l: Line, name: string): string | undefined {
+// What is wrong with what was typed is said at once, what is missing once the order is to be issued.
+function lineProblem(l: Line, name: keyof Line): string | undefined {
   if (at(l) < 0) return undefined
   const field = `lines[${at(l)}].${name}`
-  const said = preview.value?.problems.find((p) => p.field === field)
-  return (
-    problem(field) ??
-    (said && said.kind !== 'refused' && (name !== 'price' || l.price.trim() !== '') ? wrong(l, name, said.sentence) : undefined)
-  )
+  return problem(field) ?? (l[name].trim() === '' ? undefined : preview.value?.problems.find((p) => p.field === field)?.sentence)
 }
-const wrong = (l: Line, name: string, sentence: string) =>
-  (name === 'quantity' && l.quantity.trim() === '') || (name === 'unit' && l.unit === '') || (name === 'item' && !l.item)
-    ? undefined
-    : sentence
 
 async function issue() {
   if (busy.value || !may.value) return
