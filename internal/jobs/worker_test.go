@@ -141,3 +141,26 @@ func TestRaces(t *testing.T) {
 		require.Equal(t, store.RunApproved, r.State)
 	}
 }
+
+// Of two invoices that may be copies only the later is held, however often they are matched; it moves on when the first
+// is refused.
+func TestOnlyTheLaterOfTwoCopiesIsHeld(t *testing.T) {
+	b := setUp(t)
+	order, other := b.order("BRACK", "10"), b.order("BRACK", "10")
+	first := b.key(b.bill("BRACK", order, "A-1007", "10", "12"))
+	later := b.key(b.bill("BRACK", other, "A-1OO7", "10", "12"))
+	stand := func(wanted, wantedLater trade.InvoiceState) {
+		t.Helper()
+		require.NoError(t, b.app.WakeAll(b.ctx, b.as("clerk")))
+		require.NoError(t, b.app.Drain(b.ctx))
+		require.Equal(t, wanted, b.state(first.Number).State)
+		require.Equal(t, wantedLater, b.state(later.Number).State)
+		b.proved()
+	}
+	stand(trade.Waiting, trade.Held)
+	require.Equal(t, "second copy?", b.state(later.Number).Summary)
+	require.NoError(t, drop(b.app.RefuseInvoice(b.ctx, b.as("clerk"), Ending{Invoice: first.Number, Reason: "r"})))
+	require.NoError(t, b.app.Drain(b.ctx))
+	require.Equal(t, trade.Waiting, b.state(later.Number).State, "woken without being asked")
+	stand(trade.Refused, trade.Waiting)
+}
