@@ -84,22 +84,22 @@ func found(ctx context.Context, folder string) (*world, error) {
 		}
 	}
 	return w, w.app.Masters(ctx, w.as("admin"), "bench", func(tx *store.Tx) error {
-		if err := tx.AddBudget("FEED", "Feed", trade.StockAccount); err != nil {
+		if err := tx.PutBudget("FEED", "Feed", trade.StockAccount); err != nil {
 			return err
 		}
 		for i := range suppliers {
-			if _, err := tx.AddSupplier(trade.Supplier{Code: fmt.Sprintf("S%02d", i), Name: fmt.Sprintf("Supplier %02d", i), TaxID: fmt.Sprintf("IE%07d", i), Currency: "EUR", Status: trade.Open,
-				IBAN: "GB82WEST12345698765432", Terms: trade.Terms{NetDays: 30}}, ""); err != nil {
+			if _, err := tx.PutSupplier(trade.Supplier{Code: fmt.Sprintf("S%02d", i), Name: fmt.Sprintf("Supplier %02d", i), TaxID: fmt.Sprintf("IE%07d", i), Currency: "EUR", Status: trade.Open,
+				IBAN: "GB82WEST12345698765432", Terms: trade.Terms{NetDays: 30}}); err != nil {
 				return err
 			}
 		}
 		for i := range lines {
-			if _, err := tx.AddItem(store.Item{Code: fmt.Sprintf("I%d", i), Name: fmt.Sprintf("Item %d", i), Unit: "KGM"}); err != nil {
+			if _, err := tx.PutItem(store.Item{Code: fmt.Sprintf("I%d", i), Name: fmt.Sprintf("Item %d", i), Unit: "KGM"}); err != nil {
 				return err
 			}
 		}
 		two := money.Int(2)
-		return tx.AddLimit(store.LimitRule{Rule: limit.Rule{Kind: limit.UnitPrice, Side: limit.Over, Percent: &two}})
+		return tx.PutLimit(store.LimitRule{Rule: limit.Rule{Kind: limit.UnitPrice, Side: limit.Over, Percent: &two}})
 	})
 }
 

@@ -54,6 +54,7 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		flags.StringVar(&s.data, "data", map[bool]string{true: "lagoon-demo", false: "lagoon-data"}[s.demo], "folder of the data")
 		flags.StringVar(&s.listen, "listen", "localhost:8080", "address to listen on")
 		flags.BoolVar(&s.secure, "tls", false, "served over TLS by a proxy: cookies are sent over TLS only")
+		flags.StringVar(&s.smtp, "smtp", "", "host:port of a mail server; without it mails are only kept in the folder outbox (name and secret: LAGOON_SMTP_USER, LAGOON_SMTP_SECRET)")
 		if s.demo {
 			flags.BoolVar(&s.keep, "keep", false, "keep the demo data of the last start")
 		}

@@ -17,6 +17,7 @@ import (
 	"lagoon/internal/demo"
 	"lagoon/internal/jobs"
 	"lagoon/internal/outside/bank"
+	"lagoon/internal/outside/outbox"
 	"lagoon/internal/store"
 	"lagoon/internal/web"
 	"lagoon/ui"
@@ -24,8 +25,19 @@ import (
 
 type settings struct {
 	data, listen       string
+	smtp               string // host:port of a mail server; empty: mails are only kept
 	demo, keep, secure bool
 	log                *slog.Logger
+}
+
+// outbox keeps mails in a folder and, where a mail server is named, hands them over to
+// it. Its name and secret come from the environment, never from the command line.
+func (s settings) outbox() jobs.Outbox {
+	folder := outbox.Folder{Path: filepath.Join(s.data, "outbox")}
+	if s.smtp == "" {
+		return folder
+	}
+	return outbox.SMTP{Address: s.smtp, User: os.Getenv("LAGOON_SMTP_USER"), Secret: os.Getenv("LAGOON_SMTP_SECRET"), Copies: folder}
 }
 
 // serve opens the data and answers until the context ends.
@@ -64,7 +76,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 		}
 		_, _ = fmt.Fprintf(out, "The morning's e-invoices lie in %s; drop them on the Invoices page.\n", post)
 	}
-	app := jobs.New(data, jobs.Options{Bank: simulated, Log: s.log})
+	app := jobs.New(data, jobs.Options{Bank: simulated, Outbox: s.outbox(), Log: s.log})
 	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(s.data, "sessions.db")+"?_journal_mode=WAL&_busy_timeout=5000&_synchronous=NORMAL")
 	if err != nil {
 		return err
@@ -115,7 +127,7 @@ func newServer(handler http.Handler) *http.Server {
 
 // clearDemo takes away the demo data of an earlier start, and nothing else.
 func clearDemo(data string) error {
-	return remove(data, append(sessionFiles, "lagoon.db", "lagoon.db-wal", "lagoon.db-shm", "post", "bank")...)
+	return remove(data, append(sessionFiles, "lagoon.db", "lagoon.db-wal", "lagoon.db-shm", "post", "bank", "outbox")...)
 }
 
 var sessionFiles = []string{"sessions.db", "sessions.db-wal", "sessions.db-shm"}

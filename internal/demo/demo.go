@@ -18,6 +18,7 @@ import (
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs"
 	"lagoon/internal/outside/bank"
+	"lagoon/internal/outside/outbox"
 	"lagoon/internal/store"
 )
 
@@ -72,7 +73,7 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 	}
 	b := &builder{ctx: ctx, today: day.Of(now, zone), actors: map[string]jobs.Actor{}, random: rand.New(rand.NewPCG(7, 11)), post: post}
 	clock := func() time.Time { return b.now }
-	b.app = jobs.New(s, jobs.Options{Now: clock, Bank: bank.Simulated{Folder: folder, Closed: ClosedAccounts(), Now: clock}})
+	b.app = jobs.New(s, jobs.Options{Now: clock, Bank: bank.Simulated{Folder: folder, Closed: ClosedAccounts(), Now: clock}, Outbox: outbox.Folder{Path: filepath.Join(filepath.Dir(folder), "outbox")}})
 	b.at(-380, 9)
 	if err := os.MkdirAll(post, 0o755); err != nil {
 		return err
@@ -88,6 +89,7 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 	}
 	b.history()
 	b.morning()
+	b.buying()
 	return b.play()
 }
 

@@ -47,7 +47,7 @@ func TestEveryMorning(t *testing.T) {
 			require.Positive(t, states[trade.Paid])
 			files, err := filepath.Glob(filepath.Join(folder, "post", "*.xml"))
 			require.NoError(t, err)
-			require.Len(t, files, 7)
+			require.Len(t, files, 8)
 		})
 	}
 }

@@ -5,6 +5,7 @@ package demo
 
 import (
 	"errors"
+	"strings"
 
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
@@ -16,7 +17,7 @@ import (
 // Password is that of all demo people; the sign-in page shows it.
 const Password = "skerry-point-demo"
 
-var company = store.Company{Name: "Skerry Point Aquarium", Currency: "EUR", Zone: "Europe/Dublin", Country: "IE", IBAN: iban("IE", "SKRY99010012345678"), BIC: "SKRYIE2D",
+var company = store.Company{Name: "Skerry Point Aquarium", Currency: "EUR", Zone: "Europe/Dublin", Country: "IE", IBAN: iban("IE", "SKRY99010012345678"), BIC: "SKRYIE2D", Address: "Pier Road 1, Skerry Point", Place: "Goods yard", Mail: "orders@skerry-point.example",
 	Level: trade.ThreeWay, Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}
 
 var people = []jobs.PersonEntry{
@@ -43,7 +44,17 @@ type seller struct {
 }
 
 func supplier(code, name, country, tax, account, street string, currency money.Currency, terms trade.Terms) seller {
-	return seller{Supplier: trade.Supplier{Code: code, Name: name, Country: country, TaxID: tax, Address: street, Currency: currency, Status: trade.Open, IBAN: iban(country, account), Terms: terms}, street: street}
+	language := "en"
+	if country == "DE" {
+		language = "de"
+	}
+	return seller{Supplier: trade.Supplier{Code: code, Name: name, Country: country, Language: language, TaxID: tax, Currency: currency, Status: trade.Open, IBAN: iban(country, account), Terms: terms}, street: street}
+}
+
+// address parts the street from the town: "Quay Road 4, Skerry".
+func (s seller) address() store.Address {
+	street, city, _ := strings.Cut(s.street, ", ")
+	return store.Address{No: 1, Purposes: []string{"ordering", "invoicing", "payment", "collection"}, Street: street, City: city, Country: s.Country}
 }
 
 var net30 = trade.Terms{NetDays: 30}
@@ -71,6 +82,7 @@ var goods = []good{
 	{store.Item{Code: "CAPELIN", Name: "Capelin, loose", Unit: "KGM"}, "BRACK", "BF-CAP", "FEED", "4.10", 0},
 	{store.Item{Code: "PREMIX", Name: "Vitamin premix", Unit: "XTB", Whole: true}, "BRACK", "BF-VIT", "FEED", "61.00", 23},
 	{store.Item{Code: "SQUID", Name: "Squid rings, frozen", Unit: "KGM"}, "BRACK", "BF-SQ", "FEED", "6.35", 0},
+	{store.Item{Code: "CLAM", Name: "Clam meat, frozen", Unit: "KGM", Lots: true}, "BRACK", "BF-CLM", "FEED", "9.80", 0},
 	{store.Item{Code: "SALT", Name: "Marine salt, bulk", Unit: "TNE"}, "HALDE", "MS-BULK", "WATER", "112.00", 23},
 	{store.Item{Code: "SAND", Name: "Filter sand 0.8 mm", Unit: "XBG", Whole: true}, "OSTRE", "OF-S08", "WATER", "14.20", 0},
 	{store.Item{Code: "CARBON", Name: "Activated carbon", Unit: "KGM"}, "OSTRE", "OF-AC", "WATER", "3.85", 0},
@@ -109,40 +121,47 @@ func (b *builder) masters(tx *store.Tx) error {
 		return err
 	}
 	for _, x := range budgets {
-		if err := tx.AddBudget(x.code, x.name, x.account); err != nil {
+		if err := tx.PutBudget(x.code, x.name, x.account); err != nil {
 			return err
 		}
 	}
 	suppliers := map[string]int64{}
 	for _, s := range sellers {
-		id, err := tx.AddSupplier(s.Supplier, s.level)
+		s.Supplier.Level = s.level
+		id, err := tx.PutSupplier(s.Supplier)
 		if err != nil {
 			return err
 		}
 		suppliers[s.Code] = id
+		if err := tx.PutAddress(id, s.address()); err != nil {
+			return err
+		}
 		if err := tx.MakeFindable(s.Name+" "+s.Code, store.Found{Kind: "supplier", Number: s.Code, Label: s.Name}); err != nil {
 			return err
 		}
 	}
 	items := map[string]int64{}
 	for _, g := range goods {
-		id, err := tx.AddItem(g.Item)
+		id, err := tx.PutItem(g.Item)
 		if err != nil {
 			return err
 		}
 		items[g.Code] = id
-		if err := tx.AddItemAtSupplier(id, suppliers[g.seller], g.code); err != nil {
+		if err := tx.MakeFindable(g.Name+" "+g.Code+" "+g.code, store.Found{Kind: "item", Number: g.Code, Label: g.Name}); err != nil {
+			return err
+		}
+		if err := tx.PutSelling(id, suppliers[g.seller], store.Selling{Code: g.code}); err != nil {
 			return err
 		}
 	}
-	return limits(tx, suppliers, items)
+	return errors.Join(limits(tx, suppliers, items), b.details(tx, suppliers, items))
 }
 
 // limits: the company's are narrow, loose feed is weighed and gets more, premix is
 // counted and gets none, Brackwater's prices follow the catch.
 func limits(tx *store.Tx, suppliers, items map[string]int64) error {
 	set := func(item, supplier int64, kind limit.Kind, side limit.Side, pct *money.Decimal, abs *int64) error {
-		return tx.AddLimit(store.LimitRule{Item: item, Supplier: supplier, Rule: limit.Rule{Kind: kind, Side: side, Percent: pct, Absolute: abs}})
+		return tx.PutLimit(store.LimitRule{Item: item, Supplier: supplier, Rule: limit.Rule{Kind: kind, Side: side, Percent: pct, Absolute: abs}})
 	}
 	return errors.Join(
 		set(0, 0, limit.Delivery, limit.Over, percent(5), nil), set(0, 0, limit.Delivery, limit.Under, percent(5), nil),
@@ -150,6 +169,7 @@ func limits(tx *store.Tx, suppliers, items map[string]int64) error {
 		set(items["SQUID"], 0, limit.Delivery, limit.Over, percent(10), nil), set(items["SQUID"], 0, limit.Delivery, limit.Under, percent(10), nil),
 		set(items["PREMIX"], 0, limit.Delivery, limit.Over, percent(0), nil), set(items["PREMIX"], 0, limit.Delivery, limit.Under, percent(0), nil),
 		set(0, 0, limit.UnitPrice, limit.Over, percent(1), most(2_500)), set(0, suppliers["BRACK"], limit.UnitPrice, limit.Over, percent(2), nil),
+		set(items["CLAM"], suppliers["BRACK"], limit.Delivery, limit.Over, percent(8), nil),
 		set(0, 0, limit.Charge, limit.Over, percent(10), most(10_000)),
 		set(0, 0, limit.TaxRounding, limit.Over, nil, most(5)), set(0, 0, limit.TaxRounding, limit.Under, nil, most(5)),
 		set(0, 0, limit.StatedTotal, limit.Over, nil, most(5)), set(0, 0, limit.StatedTotal, limit.Under, nil, most(5)))

@@ -28,9 +28,11 @@ type Bank interface {
 type App struct {
 	store  *store.Store
 	bank   Bank
+	outbox Outbox
 	now    func() time.Time
 	log    *slog.Logger
 	woken  chan struct{}
+	posted chan struct{}
 	worker atomic.Bool
 
 	listeners listeners
@@ -38,9 +40,10 @@ type App struct {
 
 // Options are what an App is wired with.
 type Options struct {
-	Bank Bank
-	Now  func() time.Time
-	Log  *slog.Logger
+	Bank   Bank
+	Outbox Outbox
+	Now    func() time.Time
+	Log    *slog.Logger
 }
 
 // New makes an App.
@@ -51,7 +54,7 @@ func New(s *store.Store, o Options) *App {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	return &App{store: s, bank: o.Bank, now: o.Now, log: o.Log, woken: make(chan struct{}, 1)}
+	return &App{store: s, bank: o.Bank, outbox: o.Outbox, now: o.Now, log: o.Log, woken: make(chan struct{}, 1), posted: make(chan struct{}, 1)}
 }
 
 // Actor is who acts: a person, or Lagoon itself with key zero.

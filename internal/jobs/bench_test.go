@@ -100,19 +100,19 @@ func foundBooks(t *testing.T) []byte {
 	require.NoError(t, b.app.Masters(ctx, b.as("admin"), "test", func(tx *store.Tx) error {
 		ten, two := dec("10"), dec("2")
 		five := int64(5)
-		steps := []error{tx.AddBudget("FEED", "Feed", trade.StockAccount), tx.AddBudget("SHOP", "Shop", trade.ExpenseAccount), tx.AddRate("USD", "2026-01-01", dec("0.9"))}
+		steps := []error{tx.PutBudget("FEED", "Feed", trade.StockAccount), tx.PutBudget("SHOP", "Shop", trade.ExpenseAccount), tx.AddRate("USD", "2026-01-01", dec("0.9"))}
 		for _, x := range []trade.Supplier{
-			{Code: "BRACK", Name: "Brackwater Feeds", TaxID: "IE1", Currency: "EUR", Status: trade.Open, IBAN: testIBAN, Terms: trade.Terms{NetDays: 30, DiscountPercent: dec("2"), DiscountDays: 10}},
-			{Code: "TIDEW", Name: "Tidewell Pumps", TaxID: "GB1", Currency: "USD", Status: trade.Open, IBAN: testIBAN},
+			{Code: "BRACK", Name: "Brackwater Feeds", TaxID: "IE1", Country: "IE", Currency: "EUR", Status: trade.Open, IBAN: testIBAN, Terms: trade.Terms{NetDays: 30, DiscountPercent: dec("2"), DiscountDays: 10}},
+			{Code: "TIDEW", Name: "Tidewell Pumps", TaxID: "GB1", Country: "GB", Currency: "USD", Status: trade.Open, IBAN: testIBAN},
 		} {
-			_, err := tx.AddSupplier(x, "")
+			_, err := tx.PutSupplier(x)
 			steps = append(steps, err)
 		}
-		_, err := tx.AddItem(store.Item{Code: "KRILL", Name: "Krill", Unit: "KGM"})
+		_, err := tx.PutItem(store.Item{Code: "KRILL", Name: "Krill", Unit: "KGM"})
 		steps = append(steps, err)
 		for _, r := range []limit.Rule{{Kind: limit.Delivery, Side: limit.Over, Percent: &ten}, {Kind: limit.Delivery, Side: limit.Under, Percent: &ten}, {Kind: limit.UnitPrice, Side: limit.Over, Percent: &two},
 			{Kind: limit.StatedTotal, Side: limit.Over, Absolute: &five}, {Kind: limit.StatedTotal, Side: limit.Under, Absolute: &five}} {
-			steps = append(steps, tx.AddLimit(store.LimitRule{Rule: r}))
+			steps = append(steps, tx.PutLimit(store.LimitRule{Rule: r}))
 		}
 		for _, err := range steps {
 			if err != nil {

@@ -24,8 +24,24 @@ type Job string
 // The commands.
 const (
 	IssueOrder      Job = "issueOrder"
+	ChangeOrder     Job = "changeOrder"
+	CancelOrder     Job = "cancelOrder"
+	KeepDraft       Job = "keepDraft"
+	DiscardDraft    Job = "discardDraft"
+	CloseLines      Job = "closeLines"
+	ReopenLines     Job = "reopenLines"
+	SendOrder       Job = "sendOrder"
+	AnswerOrder     Job = "answerOrder"
+	HandOver        Job = "handOverMail" // by Lagoon, or again by a person
 	BookDelivery    Job = "bookDelivery"
 	ReverseDelivery Job = "reverseDelivery"
+	BookReturn      Job = "bookReturn"
+	CountArrival    Job = "countArrival"
+	DiscardArrival  Job = "discardArrival"
+	KeepPhoto       Job = "keepPhoto"
+	EnterNotice     Job = "enterNotice"
+	ReadNotice      Job = "readNotice"
+	WithdrawNotice  Job = "withdrawNotice"
 	ImportInvoices  Job = "importInvoices"
 	KeyInvoice      Job = "keyInvoice"
 	CorrectInvoice  Job = "correctInvoice"
@@ -43,6 +59,18 @@ const (
 	SendRun         Job = "sendRun"
 	TakeAnswer      Job = "takeBankAnswer"
 	AddPerson       Job = "addPerson"
+	SaveSupplier    Job = "saveSupplier"
+	ChangeStatus    Job = "changeSupplierStatus"
+	ConfirmAccount  Job = "confirmAccount"
+	SaveContact     Job = "saveContact"
+	SaveNote        Job = "saveNote"
+	SavePrice       Job = "savePrice"
+	SaveItem        Job = "saveItem"
+	SaveCompany     Job = "saveCompany"
+	SaveBudget      Job = "saveBudget"
+	SaveBudgetLine  Job = "saveBudgetLine"
+	SetRate         Job = "setRate"
+	ImportTable     Job = "importTable"
 	ClosePeriod     Job = "closePeriod"
 	SetUp           Job = "setUp"
 )
@@ -51,8 +79,24 @@ const (
 // may do what it does by itself.
 var Permissions = map[Job][]string{
 	IssueOrder:      {"buyer"},
+	ChangeOrder:     {"buyer"},
+	CancelOrder:     {"buyer"},
+	KeepDraft:       {"buyer"},
+	DiscardDraft:    {"buyer"},
+	CloseLines:      {"buyer"},
+	ReopenLines:     {"buyer"},
+	SendOrder:       {"buyer", "receiver"},
+	AnswerOrder:     {"buyer"},
+	HandOver:        {"buyer"},
 	BookDelivery:    {"receiver"},
 	ReverseDelivery: {"receiver"},
+	BookReturn:      {"receiver"},
+	CountArrival:    {"receiver"},
+	DiscardArrival:  {"receiver"},
+	KeepPhoto:       {"receiver"},
+	EnterNotice:     {"receiver", "buyer"},
+	ReadNotice:      {"receiver", "buyer"},
+	WithdrawNotice:  {"receiver", "buyer"},
 	ImportInvoices:  {"clerk"},
 	KeyInvoice:      {"clerk"},
 	CorrectInvoice:  {"clerk", "approver"},
@@ -70,6 +114,18 @@ var Permissions = map[Job][]string{
 	SendRun:         {"treasurer"},
 	TakeAnswer:      {"treasurer"},
 	AddPerson:       {"administrator"},
+	SaveSupplier:    {"buyer", "clerk", "administrator"},
+	ChangeStatus:    {"buyer", "treasurer", "administrator"},
+	ConfirmAccount:  {"approver", "treasurer", "administrator"},
+	SaveContact:     {"buyer", "clerk", "administrator"},
+	SaveNote:        {"buyer", "receiver", "clerk", "treasurer", "administrator"},
+	SavePrice:       {"buyer", "administrator"},
+	SaveItem:        {"buyer", "administrator"},
+	SaveCompany:     {"administrator"},
+	SaveBudget:      {"administrator"},
+	SaveBudgetLine:  {"buyer", "administrator"},
+	SetRate:         {"treasurer", "administrator"},
+	ImportTable:     {"administrator"},
 	ClosePeriod:     {"administrator"},
 	SetUp:           {"administrator"},
 }
@@ -77,7 +133,7 @@ var Permissions = map[Job][]string{
 // May tells whether the actor may give the command.
 func (a Actor) May(job Job) bool {
 	if a.ID == Lagoon.ID {
-		return job == ImportInvoices || job == MatchAgain
+		return job == ImportInvoices || job == MatchAgain || job == HandOver
 	}
 	return slices.ContainsFunc(Permissions[job], a.Has)
 }
@@ -182,26 +238,34 @@ func (w *work) recordAs(subject, number string, before, after any) error {
 // changed refuses a command on a document that somebody changed after the person
 // saw it, and says who did what. Version zero was not seen and is not checked.
 func (w *work) changed(subject string, number, seen, now int64) error {
+	return w.changedAs(subject, strconv.FormatInt(number, 10), seen, now)
+}
+
+// changedAs is changed for what goes by a name.
+func (w *work) changedAs(subject, name string, seen, now int64) error {
 	if seen == 0 || seen == now {
 		return nil
 	}
-	rows, err := w.Audit(subject, strconv.FormatInt(number, 10), 1)
+	rows, err := w.Audit(subject, name, 1)
 	if err != nil {
 		return err
 	}
 	if len(rows) == 0 {
-		return fault.New(fault.Changed, "", "%s %d changed meanwhile. Look at it again.", capital(subject), number)
+		return fault.New(fault.Changed, "", "%s %s changed meanwhile. Look at it again.", capital(subject), name)
 	}
-	return fault.New(fault.Changed, "", "%s %d changed meanwhile: %s, by %s at %s. What you typed is kept; look at it again.",
-		capital(subject), number, Doing(Job(rows[0].Command)), rows[0].Actor, clock(rows[0].At, w.reading))
+	return fault.New(fault.Changed, "", "%s %s changed meanwhile: %s, by %s at %s. What you typed is kept; look at it again.",
+		capital(subject), name, Doing(Job(rows[0].Command)), rows[0].Actor, clock(rows[0].At, w.reading))
 }
 
 var doings = map[Job]string{
-	IssueOrder: "order issued", BookDelivery: "delivery booked", ReverseDelivery: "delivery reversed", ImportInvoices: "invoice read", KeyInvoice: "invoice keyed",
+	IssueOrder: "order issued", ChangeOrder: "order changed", CancelOrder: "order cancelled", KeepDraft: "draft kept", DiscardDraft: "draft discarded", CloseLines: "lines closed",
+	ReopenLines: "lines open again", SendOrder: "told the supplier", AnswerOrder: "supplier answered", HandOver: "mail handed over", BookDelivery: "delivery booked", ReverseDelivery: "delivery reversed", BookReturn: "goods returned", CountArrival: "counted at the door",
+	DiscardArrival: "count taken away", KeepPhoto: "photograph kept", EnterNotice: "notice entered", ReadNotice: "notice read", WithdrawNotice: "notice taken back", ImportInvoices: "invoice read", KeyInvoice: "invoice keyed",
 	CorrectInvoice: "entry corrected", AcceptFinding: "difference accepted", AcceptFree: "accepted as free of charge", RefuseInvoice: "refused to the supplier",
 	VoidInvoice: "made void", MatchAgain: "matched again", HoldInvoice: "put on hold", LiftHold: "hold taken off", ReleaseInvoices: "released",
 	MakeRun: "run made", ApproveRun: "run approved", DiscardRun: "run discarded", SendRun: "sent to the bank", TakeAnswer: "bank's answer taken",
-	AddPerson: "person added", ClosePeriod: "period closed", SetUp: "set up",
+	AddPerson: "person added", SaveSupplier: "supplier saved", ChangeStatus: "status changed", ConfirmAccount: "bank account confirmed", SaveContact: "contact saved", SaveNote: "note saved",
+	SavePrice: "price agreed", SaveItem: "item saved", SaveCompany: "what the company allows changed", SaveBudget: "budget saved", SaveBudgetLine: "planned", SetRate: "rate set", ImportTable: "imported", ClosePeriod: "period closed", SetUp: "set up",
 }
 
 // Doing is what a command did, in words.

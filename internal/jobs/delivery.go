@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"lagoon/internal/core/fault"
@@ -22,6 +23,10 @@ type DeliveryEntry struct {
 	// Before is what the receiver saw as received of each counted line, so that
 	// somebody else's booking of the same line is noticed and of another is not.
 	Before map[int]money.Decimal
+	Photos []string // SHA-256 of the photographs that were kept for it
+	Notice int64    // number of the notice that it starts from, or zero
+	// Arrival is the number of the count at the door that is booked, or zero.
+	Arrival int64
 }
 
 // DeliveryPlan is what a delivery would book, or did.
@@ -39,16 +44,27 @@ type Booked struct {
 }
 
 // PlanDelivery tells what a delivery would book, without booking it.
-func (a *App) PlanDelivery(ctx context.Context, entry DeliveryEntry) (DeliveryPlan, error) {
-	return read(ctx, a, func(r reading) (DeliveryPlan, error) { return r.planDelivery(entry) })
+func (a *App) PlanDelivery(ctx context.Context, actor Actor, entry DeliveryEntry, counting bool) (DeliveryPlan, error) {
+	return read(ctx, a, func(r reading) (DeliveryPlan, error) { return r.planDelivery(entry, actor.ID, counting) })
 }
 
-func (r reading) planDelivery(entry DeliveryEntry) (DeliveryPlan, error) {
+// planDelivery plans a booking by a person, or their counting at the door.
+func (r reading) planDelivery(entry DeliveryEntry, booker int64, counting bool) (DeliveryPlan, error) {
 	order, err := r.OrderByNumber(entry.Order, store.AllReserved)
 	if err != nil {
 		return DeliveryPlan{}, found(err, "There is no order %d.", entry.Order)
 	}
-	c := receive.Context{Policy: r.company.Policy, Today: r.today(), Company: r.company.Currency}
+	if err := r.FillUnits(order); err != nil {
+		return DeliveryPlan{}, err
+	}
+	c := receive.Context{Policy: r.company.Policy, Today: r.today(), Company: r.company.Currency, TwoStep: r.company.TwoStep && !counting, Booker: booker}
+	if entry.Arrival != 0 {
+		counted, err := r.openArrival(entry.Arrival, entry.Order)
+		if err != nil {
+			return DeliveryPlan{}, err
+		}
+		c.Counter = counted.By
+	}
 	if c.Rate, err = r.rate(order.Currency, entry.Day); err != nil {
 		return DeliveryPlan{}, err
 	}
@@ -70,7 +86,7 @@ func (r reading) planDelivery(entry DeliveryEntry) (DeliveryPlan, error) {
 // and the waking of waiting invoices.
 func (a *App) BookDelivery(ctx context.Context, c Command, entry DeliveryEntry) (Booked, error) {
 	return perform(ctx, a, BookDelivery, c, func(w *work) (Booked, error) {
-		planned, err := w.planDelivery(entry)
+		planned, err := w.planDelivery(entry, w.actor.ID, false)
 		if err != nil {
 			return Booked{}, err
 		}
@@ -100,7 +116,7 @@ func (w *work) bookDelivery(entry DeliveryEntry, planned DeliveryPlan) (Booked, 
 	if err != nil {
 		return Booked{}, err
 	}
-	delivery, err := w.AddDelivery(store.Delivery{Number: number, Order: order.ID, Note: strings.TrimSpace(entry.Note), Day: entry.Day, Place: entry.Place, Condition: entry.Condition,
+	delivery, err := w.AddDelivery(store.Delivery{Number: number, Kind: store.Arrived, Order: order.ID, Note: strings.TrimSpace(entry.Note), Day: entry.Day, Place: entry.Place, Condition: entry.Condition,
 		SecondPart: entry.SecondPart, By: w.actor.ID, At: w.instant()})
 	if err != nil {
 		return Booked{}, err
@@ -108,9 +124,14 @@ func (w *work) bookDelivery(entry DeliveryEntry, planned DeliveryPlan) (Booked, 
 	var fills []receive.Fill
 	var filled []*trade.OrderLine
 	for _, r := range plan.Receipts {
-		id, err := w.AddReceiptLine(delivery, store.ReceiptLine{OrderLine: r.Line.ID, Quantity: r.Quantity, Refused: r.Refused, Value: r.Value, ValueBase: r.ValueBase})
+		id, err := w.AddReceiptLine(delivery, store.ReceiptLine{OrderLine: r.Line.ID, Quantity: r.Quantity, Refused: r.Refused, Counted: r.Counted, Unit: r.Unit, Value: r.Value, ValueBase: r.ValueBase})
 		if err != nil {
 			return Booked{}, err
+		}
+		for i, l := range r.Lots {
+			if err := w.AddLot(id, store.Lot{No: i + 1, Lot: strings.TrimSpace(l.Lot), Quantity: l.Quantity, BestBefore: l.BestBefore}); err != nil {
+				return Booked{}, err
+			}
 		}
 		if r.Quantity == 0 {
 			continue
@@ -138,6 +159,9 @@ func (w *work) bookDelivery(entry DeliveryEntry, planned DeliveryPlan) (Booked, 
 		if err := errors.Join(w.SaveLine(line), w.AddLineClose(store.LineClose{Line: line.ID, Delivery: delivery, Goods: 1, Reason: "no more to come", By: w.actor.ID, At: w.instant()})); err != nil {
 			return Booked{}, err
 		}
+	}
+	if err := errors.Join(w.keepPhotos(delivery, entry.Photos), w.arrived(delivery, entry)); err != nil {
+		return Booked{}, err
 	}
 	e := posting.Delivery(order, plan.Receipts, fills, filled)
 	what := fmt.Sprintf("Delivery %s of %s", entry.Note, order.Supplier)
@@ -226,7 +250,8 @@ type ReversalEntry struct {
 
 // ReverseDelivery undoes a delivery by a counter-document, as far as it is not
 // invoiced: a delivery that was invoiced in part is reversed for the rest. What the
-// delivery closed is open again (rules §4).
+// delivery closed is open again, and so is the notice or the count at the door that it
+// started from, where nothing of it is left (rules §4).
 func (a *App) ReverseDelivery(ctx context.Context, c Command, entry ReversalEntry) (Booked, error) {
 	return perform(ctx, a, ReverseDelivery, c, func(w *work) (Booked, error) {
 		original, err := w.DeliveryByNumber(entry.Delivery)
@@ -236,11 +261,8 @@ func (a *App) ReverseDelivery(ctx context.Context, c Command, entry ReversalEntr
 		if strings.TrimSpace(entry.Reason) == "" {
 			return Booked{}, fault.New(fault.Invalid, "reason", "Say why the booking was wrong.")
 		}
-		if original.Reverses != 0 {
-			return Booked{}, fault.New(fault.Refused, "", "Delivery %d is itself a reversal. Book the delivery again.", entry.Delivery)
-		}
-		if earlier, err := w.ReversalOf(original.ID); err != nil || earlier != 0 {
-			return Booked{}, errors.Join(err, fault.New(fault.Refused, "", "Delivery %d was reversed by %d already.", entry.Delivery, earlier))
+		if err := w.standing(original); err != nil {
+			return Booked{}, err
 		}
 		order, err := w.Order(original.Order, store.AllReserved)
 		if err != nil {
@@ -250,12 +272,26 @@ func (a *App) ReverseDelivery(ctx context.Context, c Command, entry ReversalEntr
 	})
 }
 
+// standing refuses what is no delivery, or was reversed already.
+func (r reading) standing(d store.Delivery) error {
+	if d.Kind != store.Arrived {
+		return fault.New(fault.Refused, "", "Number %d is a %s and no delivery.", d.Number, d.Kind)
+	}
+	against, err := r.Against(d.ID)
+	for _, x := range against {
+		if x.Kind == store.Reversal {
+			return fault.New(fault.Refused, "", "Delivery %d was reversed by %d already.", d.Number, x.Number)
+		}
+	}
+	return err
+}
+
 func (w *work) reverse(order *trade.Order, original store.Delivery, entry ReversalEntry) (Booked, error) {
 	number, err := w.NextNumber(store.DeliverySeries)
 	if err != nil {
 		return Booked{}, err
 	}
-	id, err := w.AddDelivery(store.Delivery{Number: number, Order: order.ID, Reverses: original.ID, Note: original.Note, Day: original.Day, Place: original.Place,
+	id, err := w.AddDelivery(store.Delivery{Number: number, Kind: store.Reversal, Order: order.ID, Against: original.ID, Note: original.Note, Day: original.Day, Place: original.Place,
 		Reason: strings.TrimSpace(entry.Reason), By: w.actor.ID, At: w.instant()})
 	if err != nil {
 		return Booked{}, err
@@ -296,6 +332,13 @@ func (w *work) reverse(order *trade.Order, original store.Delivery, entry Revers
 	}
 	if booked.Entry, err = w.book(e, original.Day, fmt.Sprintf("Reversal of delivery %d", original.Number), "delivery", number, order.Number); err != nil {
 		return booked, err
+	}
+	if !slices.ContainsFunc(order.Lines, func(l *trade.OrderLine) bool {
+		return slices.ContainsFunc(l.Receipts, func(r *trade.Receipt) bool { return r.Delivery == original.Number && r.Held() > 0 })
+	}) {
+		if err := w.startAgain(original); err != nil {
+			return booked, err
+		}
 	}
 	return booked, errors.Join(w.TouchOrder(order), w.wake(order.ID, 0, fmt.Sprintf("delivery %d reversed", original.Number)),
 		w.record("delivery", number, nil, entry), w.record("order", order.Number, nil, struct{ Reversal int64 }{number}))

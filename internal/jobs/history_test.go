@@ -11,10 +11,11 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
 	"lagoon/internal/store"
 )
 
-// Any history of orders, deliveries, invoices, decisions, corrections, holds, voids, reversals, releases, runs and answers, in any order, leaves books that
+// Any history of orders, deliveries, returns, closings, changes, invoices, decisions, corrections, holds, voids, reversals, releases, runs and answers, in any order, leaves books that
 // agree with their documents. What is refused is refused in words and changes nothing.
 func TestAnyHistoryProvesItself(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
@@ -28,7 +29,7 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 			number := int64(rapid.IntRange(1001, 1005).Draw(rt, "invoice"))
 			note++
 			var err error
-			switch rapid.IntRange(0, 15).Draw(rt, "act") {
+			switch rapid.IntRange(0, 21).Draw(rt, "act") {
 			case 0, 1, 2:
 				e := count(order, fmt.Sprintf("DN %d", note), quantity)
 				e.Lines[0].Close = rapid.Bool().Draw(rt, "close")
@@ -61,6 +62,18 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 				entry := b.bill(suppliers[order], order, fmt.Sprintf("C%d", note*1117), quantity, "12")
 				entry.Reason = "r"
 				_, err = b.app.CorrectInvoice(b.ctx, b.as("clerk"), number, entry)
+			case 16, 17:
+				_, err = b.app.BookReturn(b.ctx, b.as("receiver"), receive.ReturnEntry{Delivery: int64(rapid.IntRange(7001, 7004).Draw(rt, "delivery")), Day: b.today(), Reason: "r",
+					Outcome: rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).Draw(rt, "outcome"), Lines: []receive.ReturnLine{{No: 1, Quantity: dec(quantity)}}})
+			case 18:
+				_, err = b.app.CloseLines(b.ctx, b.as("buyer"), ClosingEntry{Lines: []LineRef{{order, 1}}, Goods: rapid.Bool().Draw(rt, "goods"), Invoices: rapid.Bool().Draw(rt, "invoices"), Reason: "r"})
+			case 19:
+				_, err = b.app.ReopenLines(b.ctx, b.as("buyer"), ClosingEntry{Lines: []LineRef{{order, 1}}, Goods: rapid.Bool().Draw(rt, "goods"), Invoices: rapid.Bool().Draw(rt, "invoices"), Reason: "r"})
+			case 20:
+				_, err = b.app.ChangeOrder(b.ctx, b.as("buyer"), ChangeEntry{Number: order, Reason: "r", OrderEntry: OrderEntry{WantedOn: "2026-12-01", Lines: []OrderEntryLine{
+					{No: 1, Item: "KRILL", Quantity: dec(quantity), Price: dec("12.4"), TaxCategory: "S", TaxRate: dec("23"), Budget: "FEED"}}}})
+			case 21:
+				_, err = b.app.CancelOrder(b.ctx, b.as("buyer"), order, 0, "r")
 			case 15:
 				err = b.payPartly(number, rapid.IntRange(0, 3).Draw(rt, "step"))
 			}

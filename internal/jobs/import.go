@@ -37,7 +37,7 @@ const ImportBatch = 16
 // ImportInvoice takes in one e-invoice file.
 func (a *App) ImportInvoice(ctx context.Context, c Command, file File) (Captured, error) {
 	inv, err := ubl.Read(file.Content)
-	results, failed := a.importBatch(ctx, c, []arrival{{file, inv, err}})
+	results, failed := a.importBatch(ctx, c, []incoming{{file, inv, err}})
 	if failed != nil {
 		return Captured{}, failed
 	}
@@ -54,7 +54,7 @@ func (a *App) ImportInvoices(ctx context.Context, c Command, files iter.Seq[File
 		return err
 	}
 	ctx, stop := context.WithCancel(ctx)
-	batches := make(chan []arrival, 1)
+	batches := make(chan []incoming, 1)
 	defer func() {
 		stop()
 		for range batches { // whoever gave the files is not read from any more
@@ -63,7 +63,7 @@ func (a *App) ImportInvoices(ctx context.Context, c Command, files iter.Seq[File
 	}()
 	go func() {
 		defer close(batches)
-		var next []arrival
+		var next []incoming
 		send := func() bool {
 			select {
 			case batches <- next:
@@ -75,7 +75,7 @@ func (a *App) ImportInvoices(ctx context.Context, c Command, files iter.Seq[File
 		}
 		for file := range files {
 			inv, err := ubl.Read(file.Content)
-			if next = append(next, arrival{file, inv, err}); len(next) == ImportBatch && !send() {
+			if next = append(next, incoming{file, inv, err}); len(next) == ImportBatch && !send() {
 				return
 			}
 		}
@@ -97,14 +97,14 @@ func (a *App) ImportInvoices(ctx context.Context, c Command, files iter.Seq[File
 	return ctx.Err()
 }
 
-// arrival is a file with what it says, or why it cannot be read.
-type arrival struct {
+// incoming is a file with what it says, or why it cannot be read.
+type incoming struct {
 	File
 	invoice trade.Invoice
 	err     error
 }
 
-func (a *App) importBatch(ctx context.Context, c Command, arrived []arrival) ([]Imported, error) {
+func (a *App) importBatch(ctx context.Context, c Command, arrived []incoming) ([]Imported, error) {
 	return perform(ctx, a, ImportInvoices, c, func(w *work) ([]Imported, error) {
 		results := make([]Imported, len(arrived))
 		for i, file := range arrived {
@@ -130,7 +130,7 @@ func (a *App) importBatch(ctx context.Context, c Command, arrived []arrival) ([]
 	})
 }
 
-func (w *work) importFile(file arrival) (Captured, error) {
+func (w *work) importFile(file incoming) (Captured, error) {
 	inv := file.invoice
 	order, err := w.resolve(&inv)
 	if err != nil {

@@ -1,9 +1,12 @@
 package jobs
 
 import (
+	"cmp"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"lagoon/internal/core/day"
@@ -14,45 +17,60 @@ import (
 	"lagoon/internal/store"
 )
 
-// OrderEntry is an order to issue.
+// OrderEntry is an order to issue, or what an issued one is to say.
 type OrderEntry struct {
-	Supplier    string // code
-	WantedOn    day.Day
-	RequestedBy string
-	Place, Note string
-	Lines       []OrderEntryLine
+	Supplier                                    string // code
+	WantedOn                                    day.Day
+	RequestedBy                                 string
+	Place, Elsewhere                            string // Elsewhere: this once
+	TheirReference, Contact, Instructions, Note string
+	Lines                                       []OrderEntryLine
+	Charges                                     []trade.PlannedCharge
+	Draft                                       int64 // number of the draft that becomes the order, or zero
 }
 
 // OrderEntryLine is one line: an item by code, or a free description with its unit.
 type OrderEntryLine struct {
+	No                      int // of a line that was issued; zero is a new one
 	Item, Description, Unit string
 	Quantity, Price, Base   money.Decimal
+	TakePrice               bool // the agreed price, where no other was typed
 	Discount, Charge        money.Amount
 	TaxCategory             string
 	TaxRate                 money.Decimal
 	Budget                  string
+	BudgetLine              int
+	WantedOn                day.Day // zero: the order's
+	Note                    string
 	Level                   trade.Level
-	Limits                  limit.Book
+	Limits                  limit.Book // of the line's own
 }
 
 // Issued answers IssueOrder.
 type Issued struct{ Number int64 }
 
-// OrderPlan is what an order comes to before it is issued. Warnings do not stop it.
+// OrderPlan is what an order comes to before it is issued. Advice does not stop it.
 type OrderPlan struct {
 	Order    trade.Order
 	Supplier trade.Supplier
 	Lines    []store.NewLine
 	Totals   trade.Totals
-	Warnings []string
+	Advice   []trade.Advice
 }
 
-// PlanOrder works out an order while it is typed. What stands against issuing it comes
-// as faults, beside whatever could be worked out.
-func (a *App) PlanOrder(ctx context.Context, entry OrderEntry) (OrderPlan, error) {
+// PlanOrder works out an order while it is typed; number is that of an issued order
+// that is changed, or zero. What stands against it comes as faults, beside whatever
+// could be worked out.
+func (a *App) PlanOrder(ctx context.Context, number int64, entry OrderEntry) (OrderPlan, error) {
 	var plan OrderPlan
 	_, err := read(ctx, a, func(r reading) (_ struct{}, err error) {
-		plan, err = r.planOrder(entry)
+		var before *trade.Order
+		if number != 0 {
+			if before, err = r.OrderByNumber(number, store.AllReserved); err != nil {
+				return struct{}{}, found(err, "There is no order %d.", number)
+			}
+		}
+		plan, err = r.planOrder(entry, before)
 		return
 	})
 	return plan, err
@@ -60,145 +78,160 @@ func (a *App) PlanOrder(ctx context.Context, entry OrderEntry) (OrderPlan, error
 
 // IssueOrder writes an order and issues it.
 func (a *App) IssueOrder(ctx context.Context, c Command, entry OrderEntry) (Issued, error) {
-	return perform(ctx, a, IssueOrder, c, func(w *work) (Issued, error) {
-		plan, err := w.planOrder(entry)
+	return perform(ctx, a, IssueOrder, c, func(w *work) (Issued, error) { return w.issueOrder(entry) })
+}
+
+func (w *work) issueOrder(entry OrderEntry) (Issued, error) {
+	plan, err := w.planOrder(entry, nil)
+	if err != nil {
+		return Issued{}, err
+	}
+	order, lines, supplier := plan.Order, plan.Lines, plan.Supplier
+	if order.Number, err = w.NextNumber(store.OrderSeries); err != nil {
+		return Issued{}, err
+	}
+	id, err := w.PutOrder(order, lines, w.actor.ID)
+	if err != nil {
+		return Issued{}, err
+	}
+	words := []string{fmt.Sprint(order.Number), supplier.Name, supplier.Code}
+	for _, l := range lines {
+		words = append(words, l.Description)
+	}
+	label := fmt.Sprintf("%s · %s", supplier.Name, lines[0].Description)
+	return Issued{order.Number}, errors.Join(
+		w.MakeFindable(strings.Join(words, " "), store.Found{Kind: "order", Number: fmt.Sprint(order.Number), Label: label}),
+		w.keepVersion(id, withLines(order, lines), ""), w.endDraft(entry.Draft, store.DraftIssued, order.Number),
+		w.record("order", order.Number, nil, entry))
+}
+
+// withLines is an order with the lines that were planned for it.
+func withLines(order trade.Order, lines []store.NewLine) *trade.Order {
+	order.Lines = nil
+	for _, l := range lines {
+		order.Lines = append(order.Lines, &l.OrderLine)
+	}
+	return &order
+}
+
+// keepVersion keeps what the supplier is told in this revision of an order.
+func (w *work) keepVersion(id int64, order *trade.Order, reason string) error {
+	plain := *order
+	plain.Lines, plain.Limits = nil, nil
+	for _, l := range order.Lines {
+		line := *l
+		line.Receipts, line.Limits, line.Units = nil, nil, nil
+		plain.Lines = append(plain.Lines, &line)
+	}
+	body, err := json.Marshal(plain)
+	return errors.Join(err, w.AddOrderVersion(id, store.OrderVersion{Revision: order.Revision, Body: body, Reason: reason, At: w.instant()}, w.actor.ID))
+}
+
+// ChangeEntry is what an issued order is to say from now on. Lines that are not named
+// stay as they are.
+type ChangeEntry struct {
+	Number, Version int64
+	Reason          string
+	OrderEntry
+}
+
+// ChangeOrder changes an issued order; its earlier versions stay (rules §3).
+func (a *App) ChangeOrder(ctx context.Context, c Command, entry ChangeEntry) (Issued, error) {
+	return perform(ctx, a, ChangeOrder, c, func(w *work) (Issued, error) {
+		before, err := w.OrderByNumber(entry.Number, store.AllReserved)
+		if err != nil {
+			return Issued{}, found(err, "There is no order %d.", entry.Number)
+		}
+		if err := w.changed("order", before.Number, entry.Version, before.Version); err != nil {
+			return Issued{}, err
+		}
+		plan, err := w.planOrder(entry.OrderEntry, before)
 		if err != nil {
 			return Issued{}, err
 		}
-		order, lines, supplier := plan.Order, plan.Lines, plan.Supplier
-		if order.Number, err = w.NextNumber(store.OrderSeries); err != nil {
+		if strings.TrimSpace(entry.Reason) == "" {
+			return Issued{}, fault.New(fault.Invalid, "reason", "Say why the order is changed.")
+		}
+		if _, err := w.PutOrder(plan.Order, plan.Lines, w.actor.ID); err != nil {
 			return Issued{}, err
 		}
-		if _, err := w.AddOrder(order, lines, w.actor.ID); err != nil {
+		after, err := w.Order(before.ID, store.AllReserved)
+		if err != nil {
 			return Issued{}, err
 		}
-		words := []string{fmt.Sprint(order.Number), supplier.Name, supplier.Code}
-		for _, l := range lines {
-			words = append(words, l.Description)
-		}
-		label := fmt.Sprintf("%s · %s", supplier.Name, lines[0].Description)
-		if err := w.MakeFindable(strings.Join(words, " "), store.Found{Kind: "order", Number: fmt.Sprint(order.Number), Label: label}); err != nil {
-			return Issued{}, err
-		}
-		return Issued{order.Number}, w.record("order", order.Number, nil, struct {
-			Order trade.Order
-			Lines []store.NewLine
-		}{order, lines})
+		return Issued{before.Number}, errors.Join(w.TouchOrder(after), w.keepVersion(after.ID, after, strings.TrimSpace(entry.Reason)),
+			w.wake(after.ID, 0, fmt.Sprintf("order %d changed", after.Number)), w.record("order", after.Number, nil, entry))
 	})
 }
 
-// planOrder applies the rules of issuing (rules §3) and collects what stands against it.
-func (r reading) planOrder(entry OrderEntry) (OrderPlan, error) {
-	plan := OrderPlan{Order: trade.Order{State: trade.Issued, IssuedOn: r.today(), WantedOn: entry.WantedOn, RequestedBy: strings.TrimSpace(entry.RequestedBy),
-		Place: strings.TrimSpace(entry.Place), Note: strings.TrimSpace(entry.Note)}}
-	var faults fault.Faults
-	refuse := func(kind fault.Kind, field, sentence string, operands ...any) {
-		faults = append(faults, fault.New(kind, field, sentence, operands...))
-	}
-	var err error
-	switch plan.Supplier, err = r.SupplierByCode(entry.Supplier); {
-	case errors.Is(err, store.ErrNone):
-		refuse(fault.Invalid, "supplier", "There is no supplier %q. Choose one.", entry.Supplier)
-		return plan, faults
-	case err != nil:
-		return plan, err
-	case plan.Supplier.Status == trade.OnHold:
-		refuse(fault.Refused, "supplier", "%s is on hold, so nothing is ordered there.", plan.Supplier.Name)
-	case plan.Supplier.Status == trade.Disputed:
-		plan.Warnings = append(plan.Warnings, plan.Supplier.Name+" is disputed. The order can be issued all the same.")
-	}
-	plan.Order.SupplierID, plan.Order.Currency = plan.Supplier.ID, plan.Supplier.Currency
-	if _, err := day.Parse(string(entry.WantedOn)); err != nil {
-		refuse(fault.Invalid, "wantedOn", "Enter the day on which the goods are wanted.")
-	} else if entry.WantedOn < plan.Order.IssuedOn {
-		refuse(fault.Invalid, "wantedOn", "The goods are wanted on a day that is past.")
-	}
-	if len(entry.Lines) == 0 {
-		refuse(fault.Invalid, "lines", "An order needs a line.")
-	}
-	if plan.Order.Rate, err = r.rate(plan.Order.Currency, plan.Order.IssuedOn); fault.Is(err, fault.Refused) {
-		refuse(fault.Refused, "supplier", "%s", err.Error())
-	} else if err != nil {
-		return plan, err
-	}
-	bill := trade.Invoice{Currency: plan.Order.Currency}
-	for i, e := range entry.Lines {
-		line, err := r.planLine(i, e, plan.Order, refuse)
-		if err != nil {
-			return plan, err
-		}
-		plan.Lines = append(plan.Lines, line)
-		bill.Lines = append(bill.Lines, trade.InvoiceLine{No: line.No, Quantity: line.Quantity, Price: line.Price, Base: line.Base, Discount: line.Discount, Charge: line.Charge,
-			TaxCategory: line.TaxCategory, TaxRate: line.TaxRate})
-	}
-	if plan.Totals, err = bill.Totals(); err != nil && len(faults) == 0 {
-		refuse(fault.Invalid, "lines", "The order comes to more than can be booked.")
-	}
-	return plan, faults.OrNil()
+// Choices are what can be ordered from a supplier, and what is to be known of it.
+type Choices struct {
+	Supplier trade.Supplier
+	Items    []store.ItemChoice
+	Prices   []store.ItemPrice
+	Budgets  []store.Budget
+	Notes    []store.SupplierNote
+	Contacts []store.Contact
+	Place    string
 }
 
-// planLine resolves one line: an item by the company's code or the supplier's, or a
-// free description.
-func (r reading) planLine(i int, e OrderEntryLine, order trade.Order, refuse func(fault.Kind, string, string, ...any)) (store.NewLine, error) {
-	field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
-	l := store.NewLine{OrderLine: trade.OrderLine{No: i + 1, Description: strings.TrimSpace(e.Description), Quantity: e.Quantity, Unit: e.Unit, Price: e.Price, Base: e.Base, Discount: e.Discount, Charge: e.Charge,
-		TaxCategory: e.TaxCategory, TaxRate: e.TaxRate, Budget: e.Budget, WantedOn: order.WantedOn, Level: e.Level, Limits: e.Limits}}
-	if l.Base == 0 {
-		l.Base = money.Int(1)
-	}
-	if e.Item != "" {
-		item, err := r.ItemNamed(e.Item, order.SupplierID)
-		switch {
-		case errors.Is(err, store.ErrNone):
-			refuse(fault.NotFound, field("item"), "There is no item %s, and the supplier has no code like that.", e.Item)
-		case err != nil:
-			return l, err
-		default:
-			l.Item, l.ItemCode, l.Unit, l.Whole = item.ID, item.Code, item.Unit, item.Whole
-			if l.Description == "" {
-				l.Description = item.Name
-			}
-			if l.SupplierCode, err = r.CodeAtSupplier(item.ID, order.SupplierID); err != nil {
-				return l, err
-			}
+// OrderChoices are the items that a supplier sells, with what was agreed and what was
+// ordered last, and the notes that are shown with orders.
+func (a *App) OrderChoices(ctx context.Context, supplier string) (Choices, error) {
+	return read(ctx, a, func(r reading) (c Choices, err error) {
+		if c.Supplier, err = r.SupplierByCode(supplier); err != nil {
+			return c, found(err, "There is no supplier %s.", supplier)
 		}
-	} else if l.Description == "" {
-		refuse(fault.Invalid, field("item"), "Line %d names no item and has no description.", i+1)
-	} else if l.Unit == "" {
-		refuse(fault.Invalid, field("unit"), "Line %d needs a unit.", i+1)
-	}
-	if known, err := r.HasBudget(e.Budget); err != nil {
-		return l, err
-	} else if e.Budget == "" {
-		refuse(fault.Refused, field("budget"), "Line %d has no budget, so the order cannot be issued.", i+1)
-	} else if !known {
-		refuse(fault.Invalid, field("budget"), "There is no budget %s.", e.Budget)
-	}
-	switch {
-	case e.Quantity <= 0:
-		refuse(fault.Invalid, field("quantity"), "Line %d needs a quantity above zero.", i+1)
-	case l.Whole && e.Quantity != e.Quantity.Floor():
-		refuse(fault.Invalid, field("quantity"), "%s is counted in whole units.", l.Description)
-	case e.Price < 0:
-		refuse(fault.Invalid, field("price"), "A price cannot be below zero.")
-	}
-	var err error
-	if l.Net, err = money.Net(l.Quantity, l.Price, l.Base, l.Discount, l.Charge, order.Currency); err != nil {
-		refuse(fault.Invalid, field("quantity"), "Line %d: quantity × price is more than can be booked.", i+1)
-	}
-	return l, nil
+		if c.Items, err = r.ItemChoices(c.Supplier.ID); err != nil {
+			return c, err
+		}
+		if c.Prices, err = r.PricesOf(c.Supplier.ID); err != nil {
+			return c, err
+		}
+		c.Prices = slices.DeleteFunc(c.Prices, func(p store.ItemPrice) bool { return p.From > r.today() || (p.Until != "" && p.Until < r.today()) })
+		if c.Budgets, err = r.Budgets(); err != nil {
+			return c, err
+		}
+		if c.Contacts, err = r.contacts(c.Supplier.ID); err != nil {
+			return c, err
+		}
+		c.Place = r.company.Place
+		c.Notes, err = r.notesFor(c.Supplier.ID, "orders")
+		return c, err
+	})
 }
 
-// ItemChoices are the items that a supplier sells, with what was agreed when they were
-// last ordered there.
-func (a *App) ItemChoices(ctx context.Context, supplier string) ([]store.ItemChoice, error) {
-	return read(ctx, a, func(r reading) ([]store.ItemChoice, error) {
+// CurrencyAt is the currency that a supplier is ordered from in.
+func (a *App) CurrencyAt(ctx context.Context, supplier string) (money.Currency, error) {
+	return read(ctx, a, func(r reading) (money.Currency, error) {
 		s, err := r.SupplierByCode(supplier)
-		if err != nil {
-			return nil, found(err, "There is no supplier %s.", supplier)
-		}
-		return r.ItemChoices(s.ID)
+		return s.Currency, found(err, "There is no supplier %s.", supplier)
 	})
+}
+
+// contacts are a supplier's standing contacts.
+func (r reading) contacts(supplier int64) ([]store.Contact, error) {
+	all, err := r.Contacts(supplier)
+	return slices.DeleteFunc(all, func(c store.Contact) bool { return c.Ended }), err
+}
+
+// notesFor are the notes on a supplier that are shown in a stage today, urgent ones
+// first.
+func (r reading) notesFor(supplier int64, stage string) ([]store.SupplierNote, error) {
+	notes, err := r.SupplierNotes(supplier)
+	today := r.today()
+	notes = slices.DeleteFunc(notes, func(n store.SupplierNote) bool {
+		return n.Ended || !slices.Contains(n.Stages, stage) || (n.From != "" && n.From > today) || (n.Until != "" && n.Until < today)
+	})
+	slices.SortStableFunc(notes, func(a, b store.SupplierNote) int { return cmp.Compare(b2i(b.Urgent), b2i(a.Urgent)) })
+	return notes, err
+}
+
+func b2i(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
 }
 
 // Budgets are what orders can be charged to.

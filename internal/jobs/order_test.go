@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
@@ -20,7 +21,7 @@ func krill(quantity, price string) OrderEntryLine {
 func TestAnOrderIsPlannedWhileItIsTyped(t *testing.T) {
 	b := setUp(t)
 	free := OrderEntryLine{Description: "Freight", Unit: "C62", Quantity: dec("1"), Price: dec("10.005"), TaxCategory: "Z", Budget: "SHOP"}
-	plan, err := b.app.PlanOrder(b.ctx, OrderEntry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []OrderEntryLine{krill("3", "0.33"), krill("1.5", "12"), free}})
+	plan, err := b.app.PlanOrder(b.ctx, 0, OrderEntry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []OrderEntryLine{krill("3", "0.33"), krill("1.5", "12"), free}})
 	require.NoError(t, err)
 	require.Equal(t, []money.Amount{99, 1800, 1001}, []money.Amount{plan.Lines[0].Net, plan.Lines[1].Net, plan.Lines[2].Net})
 	require.Equal(t, money.Amount(437), plan.Totals.Tax, "23 % of 18.99")
@@ -33,15 +34,15 @@ func TestWhatStandsAgainstIssuing(t *testing.T) {
 	b := setUp(t)
 	require.NoError(t, b.app.Masters(b.ctx, b.as("admin"), "more", func(tx *store.Tx) error {
 		for _, s := range []trade.Supplier{{Code: "HELD", Name: "Held", Currency: "EUR", Status: trade.OnHold}, {Code: "DISP", Name: "Disputed", Currency: "EUR", Status: trade.Disputed}, {Code: "YEN", Name: "Yen", Currency: "JPY", Status: trade.Open}} {
-			if _, err := tx.AddSupplier(s, ""); err != nil {
+			if _, err := tx.PutSupplier(s); err != nil {
 				return err
 			}
 		}
-		box, err := tx.AddItem(store.Item{Code: "BOX", Name: "Box", Unit: "C62", Whole: true})
+		box, err := tx.PutItem(store.Item{Code: "BOX", Name: "Box", Unit: "C62", Whole: true})
 		if err != nil {
 			return err
 		}
-		return tx.AddItemAtSupplier(box, 1, "SB-7")
+		return tx.PutSelling(box, 1, store.Selling{Code: "SB-7"})
 	}))
 	good := OrderEntry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []OrderEntryLine{krill("1", "1")}}
 	with := func(change func(*OrderEntry)) OrderEntry {
@@ -68,6 +69,12 @@ func TestWhatStandsAgainstIssuing(t *testing.T) {
 		"lines[0].quantity ":  with(func(e *OrderEntry) { e.Lines[0].Item, e.Lines[0].Quantity = "SB-7", dec("1.5") }),
 		"lines[0].quantity  ": with(func(e *OrderEntry) { e.Lines[0].Quantity, e.Lines[0].Price = dec("9000000000"), dec("9000000000") }),
 		"lines[0].price":      with(func(e *OrderEntry) { e.Lines[0].Price = dec("-1") }),
+		"lines[0].discount":   with(func(e *OrderEntry) { e.Lines[0].Discount = -1 }),
+		"lines[0].discount ":  with(func(e *OrderEntry) { e.Lines[0].Discount = 1_000_000 }),
+		"lines[0].level":      with(func(e *OrderEntry) { e.Lines[0].Level = "four_way" }),
+		"lines[0].limits[0]": with(func(e *OrderEntry) {
+			e.Lines[0].Limits = limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: new(dec("-1"))}}
+		}),
 	} {
 		_, err := b.app.IssueOrder(b.ctx, b.as("buyer"), entry)
 		var all fault.Faults
@@ -78,9 +85,9 @@ func TestWhatStandsAgainstIssuing(t *testing.T) {
 	var all fault.Faults
 	require.True(t, errors.As(err, &all))
 	require.Equal(t, []string{"supplier", "wantedOn", "lines[0].item", "lines[0].budget", "lines[0].quantity"}, fieldsOf(all))
-	plan, err := b.app.PlanOrder(b.ctx, with(func(e *OrderEntry) { e.Supplier = "DISP" }))
+	plan, err := b.app.PlanOrder(b.ctx, 0, with(func(e *OrderEntry) { e.Supplier = "DISP" }))
 	require.NoError(t, err)
-	require.Len(t, plan.Warnings, 1)
+	require.Len(t, plan.Advice, 1)
 	require.Equal(t, int64(4001), b.order("BRACK", "1"), "none of these took a number")
 }
 
@@ -102,20 +109,20 @@ func fieldsOf(all fault.Faults) []string {
 // What the system knows is proposed: what a supplier sells, with price, budget and tax as they were ordered last.
 func TestChoicesKnowTheLastOrder(t *testing.T) {
 	b := setUp(t)
-	require.NoError(t, b.app.Masters(b.ctx, b.as("admin"), "code", func(tx *store.Tx) error { return tx.AddItemAtSupplier(1, 1, "BF-KR") }))
-	items, err := b.app.ItemChoices(b.ctx, "BRACK")
+	require.NoError(t, b.app.Masters(b.ctx, b.as("admin"), "code", func(tx *store.Tx) error { return tx.PutSelling(1, 1, store.Selling{Code: "BF-KR"}) }))
+	items, err := b.app.OrderChoices(b.ctx, "BRACK")
 	require.NoError(t, err)
-	require.Equal(t, []store.ItemChoice{{Code: "KRILL", SupplierCode: "BF-KR", Name: "Krill", Unit: "KGM"}}, items)
+	require.Equal(t, []store.ItemChoice{{Code: "KRILL", SupplierCode: "BF-KR", Name: "Krill", Unit: "KGM", Base: money.Int(1)}}, items.Items)
 	for _, price := range []string{"12", "12.5"} {
 		_, err := b.app.IssueOrder(b.ctx, b.as("buyer"), OrderEntry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []OrderEntryLine{{Item: "BF-KR", Quantity: dec("1"), Price: dec(price), TaxCategory: "S", TaxRate: dec("23"), Budget: "SHOP"}}})
 		require.NoError(t, err)
 	}
-	items, err = b.app.ItemChoices(b.ctx, "BRACK")
+	items, err = b.app.OrderChoices(b.ctx, "BRACK")
 	require.NoError(t, err)
-	require.Equal(t, store.ItemChoice{Code: "KRILL", SupplierCode: "BF-KR", Name: "Krill", Unit: "KGM", Price: dec("12.5"), Budget: "SHOP", TaxCategory: "S", TaxRate: dec("23"), Ordered: true}, items[0])
-	none, err := b.app.ItemChoices(b.ctx, "TIDEW")
+	require.Equal(t, store.ItemChoice{Code: "KRILL", SupplierCode: "BF-KR", Name: "Krill", Unit: "KGM", Base: money.Int(1), Price: dec("12.5"), Budget: "SHOP", TaxCategory: "S", TaxRate: dec("23"), Ordered: true}, items.Items[0])
+	none, err := b.app.OrderChoices(b.ctx, "TIDEW")
 	require.NoError(t, err)
-	require.Empty(t, none)
-	_, err = b.app.ItemChoices(b.ctx, "NONE")
+	require.Empty(t, none.Items)
+	_, err = b.app.OrderChoices(b.ctx, "NONE")
 	refused(t, err, fault.NotFound, "no supplier NONE")
 }

@@ -1,7 +1,10 @@
 package jobs
 
 import (
+	"bytes"
 	"fmt"
+	"image"
+	"image/png"
 	"os"
 	"slices"
 	"strings"
@@ -11,6 +14,8 @@ import (
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
 
@@ -69,6 +74,96 @@ var giving = map[Job]try{
 		made, err := b.app.BookDelivery(b.ctx, Command{Actor: with(maker.Actor, "receiver")}, count(b.order("BRACK", "10"), fmt.Sprint("R", n), "10"))
 		require.NoError(b.t, err)
 		return drop(b.app.ReverseDelivery(b.ctx, actor, ReversalEntry{Delivery: made.Number, Reason: "r"}))
+	},
+	BookReturn: func(b *bench, actor, maker Command, n int) error {
+		made, err := b.app.BookDelivery(b.ctx, Command{Actor: with(maker.Actor, "receiver")}, count(b.order("BRACK", "10"), fmt.Sprint("T", n), "10"))
+		require.NoError(b.t, err)
+		return drop(b.app.BookReturn(b.ctx, actor, receive.ReturnEntry{Delivery: made.Number, Day: b.today(), Outcome: receive.Credit, Reason: "r", Lines: []receive.ReturnLine{{No: 1, Quantity: dec("1")}}}))
+	},
+	CountArrival: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.CountArrival(b.ctx, actor, count(1, fmt.Sprint("A", n), "10")))
+	},
+	DiscardArrival: func(b *bench, actor, _ Command, _ int) error { return drop(b.app.DiscardArrival(b.ctx, actor, 1, "r")) },
+	KeepPhoto: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.KeepPhoto(b.ctx, actor, File{"p.png", photo(b, n)}))
+	},
+	EnterNotice: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.EnterNotice(b.ctx, actor, b.noticed(n)))
+	},
+	ReadNotice: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.ReadNotice(b.ctx, actor, File{"x.xml", []byte("<x/>")}))
+	},
+	WithdrawNotice: func(b *bench, actor, _ Command, n int) error {
+		noticed, err := b.app.EnterNotice(b.ctx, b.as("receiver"), b.noticed(n))
+		require.NoError(b.t, err)
+		return drop(b.app.WithdrawNotice(b.ctx, actor, noticed.Number, "r"))
+	},
+	ChangeOrder: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.ChangeOrder(b.ctx, actor, ChangeEntry{Number: b.order("BRACK", "10"), Reason: "r", OrderEntry: OrderEntry{WantedOn: b.today()}}))
+	},
+	CancelOrder: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.CancelOrder(b.ctx, actor, b.order("BRACK", "10"), 0, "r"))
+	},
+	KeepDraft: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.KeepDraft(b.ctx, actor, 0, "", []byte("{}")))
+	},
+	DiscardDraft: func(b *bench, actor, _ Command, _ int) error {
+		made, err := b.app.KeepDraft(b.ctx, b.as("buyer"), 0, "", []byte("{}"))
+		require.NoError(b.t, err)
+		return drop(b.app.DiscardDraft(b.ctx, actor, made.Number))
+	},
+	CloseLines: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.CloseLines(b.ctx, actor, b.closing()))
+	},
+	ReopenLines: func(b *bench, actor, _ Command, _ int) error {
+		entry := b.closing()
+		require.NoError(b.t, drop(b.app.CloseLines(b.ctx, b.as("buyer"), entry)))
+		return drop(b.app.ReopenLines(b.ctx, actor, entry))
+	},
+	SendOrder: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.SendOrder(b.ctx, actor, SendEntry{Order: b.order("BRACK", "10"), Kind: store.OrderSending, Way: store.Otherwise, To: "by telephone"}))
+	},
+	AnswerOrder: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.AnswerOrder(b.ctx, actor, AnswerEntry{Order: b.order("BRACK", "10"), PromisedOn: b.today()}))
+	},
+	HandOver: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.RetryMail(b.ctx, actor, b.order("BRACK", "10"), 1))
+	},
+	SaveSupplier: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.SaveSupplier(b.ctx, actor, SupplierEntry{OnTheFly: true, Supplier: trade.Supplier{Code: fmt.Sprint("S", n), Name: "S", Country: "IE", Currency: "EUR"}}))
+	},
+	ChangeStatus: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.ChangeStatus(b.ctx, actor, b.supplierOf(actor, n), trade.Disputed, "r"))
+	},
+	ConfirmAccount: func(b *bench, actor, maker Command, n int) error {
+		return drop(b.app.ConfirmAccount(b.ctx, actor, b.supplierOf(maker, n), testIBAN))
+	},
+	SaveContact: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.SaveContact(b.ctx, actor, "BRACK", store.Contact{Name: "C", Mail: "c@brackwater.example"}))
+	},
+	SaveNote: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.SaveNote(b.ctx, actor, "BRACK", store.SupplierNote{Kind: "general", Text: "t", Stages: []string{"orders"}}))
+	},
+	SavePrice: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.SavePrice(b.ctx, actor, PriceEntry{Supplier: "BRACK", Item: "KRILL", AgreedPrice: trade.AgreedPrice{From: "2030-01-01", Price: dec("1")}}))
+	},
+	SaveItem: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.SaveItem(b.ctx, actor, ItemEntry{Item: store.Item{Code: fmt.Sprint("I", n), Name: "I", Unit: "C62"}}))
+	},
+	SaveCompany: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.SaveCompany(b.ctx, actor, CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay}))
+	},
+	SaveBudget: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.SaveBudget(b.ctx, actor, store.Budget{Code: fmt.Sprint("B", n), Name: "B", Account: trade.StockAccount}))
+	},
+	SaveBudgetLine: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.SaveBudgetLine(b.ctx, actor, store.BudgetLine{Budget: "FEED", Supplier: "BRACK", Item: "KRILL", Quantity: dec("1"), WantedOn: b.today()}))
+	},
+	SetRate: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.SetRate(b.ctx, actor, store.ExchangeRate{Currency: "USD", Day: "2026-01-02", Rate: dec("0.9")}))
+	},
+	ImportTable: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.ImportTable(b.ctx, actor, ItemTable, File{"i.csv", []byte("code,name,unit\nX1,X,C62\n")}, true))
 	},
 	ImportInvoices: func(b *bench, actor, _ Command, n int) error {
 		content, err := os.ReadFile("testdata/invoice.xml")
@@ -144,8 +239,31 @@ var giving = map[Job]try{
 	},
 }
 
+func (b *bench) noticed(n int) NoticeEntry {
+	return NoticeEntry{Order: b.order("BRACK", "10"), Reference: fmt.Sprint("W", n), ExpectedOn: b.today(), Lines: []NoticeEntryLine{{No: 1, Quantity: dec("1")}}}
+}
+
+func (b *bench) closing() ClosingEntry {
+	return ClosingEntry{Lines: []LineRef{{b.order("BRACK", "10"), 1}}, Goods: true, Reason: "r"}
+}
+
+// supplierOf is a new supplier whose account the maker has entered.
+func (b *bench) supplierOf(maker Command, n int) string {
+	code := fmt.Sprint("P", n)
+	require.NoError(b.t, drop(b.app.SaveSupplier(b.ctx, Command{Actor: with(maker.Actor, "buyer")}, SupplierEntry{OnTheFly: true, Supplier: trade.Supplier{Code: code, Name: code, Country: "IE", Currency: "EUR", IBAN: testIBAN}})))
+	return code
+}
+
+// photo is a small picture that no other is like.
+func photo(b *bench, n int) []byte {
+	var out bytes.Buffer
+	picture := image.NewGray(image.Rect(0, 0, 8+n, 8))
+	require.NoError(b.t, png.Encode(&out, picture))
+	return out.Bytes()
+}
+
 // What approves an entry or a run: never one's own (rules §12).
-var approves = []Job{AcceptFinding, LiftHold, ReleaseInvoices, ApproveRun}
+var approves = []Job{AcceptFinding, LiftHold, ReleaseInvoices, ApproveRun, ConfirmAccount}
 
 // Every command × every role × own entry or another's: without its role nobody gives a command, and with it nobody
 // approves what is their own.

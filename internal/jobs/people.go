@@ -201,7 +201,7 @@ func (a *App) Found(ctx context.Context, f Founding) (Added, error) {
 		} else if !errors.Is(err, store.ErrNone) {
 			return Added{}, err
 		}
-		if err := errors.Join(w.AddCompany(f.Company), w.recordAs("company", f.Company.Name, nil, f.Company)); err != nil {
+		if err := errors.Join(w.PutCompany(f.Company), w.recordAs("company", f.Company.Name, nil, f.Company)); err != nil {
 			return Added{}, err
 		}
 		return w.addPerson(f.First, hash)

@@ -1,6 +1,8 @@
 package jobs
 
 import (
+	"cmp"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -24,7 +26,12 @@ type Event struct {
 	Branch bool
 }
 
-// thread tells everything that happened to an order, in time order.
+// toCome tells whether the event has not happened yet; an invoice that is not settled has
+// come all the same.
+func (e Event) toCome() bool { return e.Open && e.Kind != "invoice" }
+
+// thread tells everything that happened to an order, in time order, and after it what is
+// not there yet, the next first.
 func (r reading) thread(order *trade.Order, actor Actor) ([]Event, error) {
 	p := actor.Printer
 	events := []Event{{Day: order.IssuedOn, Kind: "order", Number: order.Number, Title: fmt.Sprintf("Ordered %s", p.Money(order.Net(), order.Currency)), Detail: "wanted by " + p.Day(order.WantedOn)}}
@@ -39,6 +46,11 @@ func (r reading) thread(order *trade.Order, actor Actor) ([]Event, error) {
 		}
 		events = append(events, e)
 	}
+	said, err := r.correspondenceEvents(order, p)
+	if err != nil {
+		return nil, err
+	}
+	events = append(events, said...)
 	invoices, err := r.InvoicesOfOrder(order.ID)
 	if err != nil {
 		return nil, err
@@ -50,27 +62,70 @@ func (r reading) thread(order *trade.Order, actor Actor) ([]Event, error) {
 		}
 		events = append(events, added...)
 	}
-	slices.SortStableFunc(events, func(a, b Event) int { return strings.Compare(string(a.Day), string(b.Day)) })
-	return append(events, expected(order, p)...), nil
+	events = append(events, expected(order, p)...)
+	slices.SortStableFunc(events, func(a, b Event) int {
+		return cmp.Or(cmp.Compare(b2i(a.toCome()), b2i(b.toCome())), cmp.Compare(b2i(a.Day == ""), b2i(b.Day == "")), cmp.Compare(a.Day, b.Day))
+	})
+	return events, nil
+}
+
+var sendingTitles = map[string]string{store.OrderSending: "Order sent", store.ReminderSending: "Supplier reminded", store.CancellationSending: "Supplier told of the cancellation", store.ReturnSending: "Supplier told of the return"}
+
+// correspondenceEvents tells what was sent, answered, announced and changed.
+func (r reading) correspondenceEvents(order *trade.Order, p say.Printer) ([]Event, error) {
+	var events []Event
+	add := func(at, kind, title, detail string, open bool) {
+		if t, err := parseStamp(at); err == nil {
+			events = append(events, Event{Day: day.Of(t, r.zone), Kind: kind, Number: order.Number, Title: title, Detail: detail, Open: open})
+		}
+	}
+	versions, err1 := r.OrderVersions(order.ID)
+	for _, v := range versions {
+		if v.Revision > 1 {
+			add(v.At, "change", fmt.Sprintf("Changed to version %d", v.Revision), v.Reason, false)
+		}
+	}
+	sendings, err2 := r.Sendings(order.ID)
+	for _, s := range sendings {
+		add(s.At, "sent", sendingTitles[s.Kind], s.Recipient, s.State != store.SendingSent)
+	}
+	answers, err3 := r.Answers(order.ID)
+	for _, a := range answers {
+		add(a.At, "answer", "Acknowledged "+a.Reference, "promised for "+p.Day(a.PromisedOn), false)
+	}
+	notices, err4 := r.Tx.Notices(order.ID)
+	for _, n := range notices {
+		events = append(events, Event{Day: n.ExpectedOn, Kind: "notice", Number: n.Number, Title: "Notice " + n.Reference, Detail: fmt.Sprintf("%s, %s", n.Carrier, n.State), Open: n.State == store.NoticeOpen})
+	}
+	return events, errors.Join(err1, err2, err3, err4)
 }
 
 func (r reading) deliveryEvent(order *trade.Order, d store.Delivery, p say.Printer) (Event, error) {
 	e := Event{Day: d.Day, Kind: "delivery", Number: d.Number, Title: "Delivery " + d.Note}
-	lines, err := r.ReceiptLines(d.ID)
-	if d.Reverses != 0 {
+	switch d.Kind {
+	case store.Reversal:
 		e.Kind, e.Title = "reversal", "Delivery "+d.Note+" reversed"
-		lines, err = r.ReversedLines(d.ID)
+	case store.Returned:
+		e.Kind, e.Title = "return", fmt.Sprintf("Return of %s, %s expected", d.Note, d.Outcome)
 	}
+	lines, err := r.DeliveryLines(d)
 	if err != nil {
 		return e, err
 	}
 	var parts []string
 	for _, l := range lines {
-		if line := order.LineByID(l.OrderLine); line != nil && l.Quantity > 0 {
+		line := order.LineByID(l.OrderLine)
+		if line == nil {
+			continue
+		}
+		if l.Quantity > 0 {
 			parts = append(parts, p.Measure(l.Quantity, line.Unit)+" "+line.Description)
 		}
+		if l.Refused > 0 {
+			parts = append(parts, p.Measure(l.Refused, line.Unit)+" "+line.Description+" refused at the door")
+		}
 	}
-	e.Detail = strings.Join(parts, ", ")
+	e.Detail = few(parts)
 	entries, err := r.EntriesOf("delivery", d.Number)
 	if len(entries) > 0 {
 		e.Entry = entries[0].Number
@@ -101,13 +156,22 @@ func (r reading) invoiceEvents(i store.InvoiceRow, p say.Printer) ([]Event, erro
 	}
 	switch i.State {
 	case trade.InPayment:
-		events = append(events, Event{Day: max(e.Day, day.Of(at, r.zone)), Kind: "payment", Number: i.Number, Title: "In payment", Open: true, Branch: true})
+		events = append(events, Event{Day: max(e.Day, day.Of(at, r.zone)), Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " in payment", Open: true, Branch: true})
 	case trade.Paid:
-		events = append(events, Event{Day: max(e.Day, day.Of(at, r.zone)), Kind: "payment", Number: i.Number, Title: "Paid", Branch: true})
+		events = append(events, Event{Day: max(e.Day, day.Of(at, r.zone)), Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " paid", Branch: true})
 	case trade.Verified, trade.Released:
-		events = append(events, Event{Day: max(e.Day, i.Due), Kind: "payment", Title: "To be paid by " + p.Day(i.Due), Open: true, Branch: true})
+		events = append(events, Event{Day: max(e.Day, i.Due), Kind: "payment", Title: i.SupplierNumber + " to be paid by " + p.Day(i.Due), Open: true, Branch: true})
 	}
 	return events, nil
+}
+
+// few names the first of many, and says how many more there are.
+func few(parts []string) string {
+	const most = 6
+	if more := len(parts) - most; more > 1 {
+		return fmt.Sprintf("%s and %d more", strings.Join(parts[:most], ", "), more)
+	}
+	return strings.Join(parts, ", ")
 }
 
 // expected is what is not there yet: goods, and the invoice for what was received.
@@ -126,10 +190,10 @@ func expected(order *trade.Order, p say.Printer) []Event {
 	}
 	var events []Event
 	if len(goods) > 0 {
-		events = append(events, Event{Day: order.WantedOn, Kind: "expected", Title: "Goods expected " + p.Day(order.WantedOn), Detail: strings.Join(goods, ", "), Open: true})
+		events = append(events, Event{Day: order.WantedOn, Kind: "expected", Title: "Goods expected " + p.Day(order.WantedOn), Detail: few(goods), Open: true})
 	}
 	if len(bills) > 0 {
-		events = append(events, Event{Kind: "expected", Title: "Invoice expected", Detail: strings.Join(bills, ", "), Open: true})
+		events = append(events, Event{Kind: "expected", Title: "Invoice expected", Detail: few(bills), Open: true})
 	}
 	return events
 }

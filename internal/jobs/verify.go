@@ -365,7 +365,8 @@ func (v *verification) run(run store.Run) error {
 
 func (v *verification) series() error {
 	wrong, err := v.WrongSeries()
-	return v.each(wrong, err, "series ", "does not go on from the last number in use")
+	dangling, err2 := v.Dangling()
+	return errors.Join(v.each(wrong, err, "series ", "does not go on from the last number in use"), v.each(dangling, err2, "", "refers to a row that is not there"))
 }
 
 // audit follows the record's chain and compares every row that it names.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"sync"
 	"time"
 
 	"lagoon/internal/core/finding"
@@ -25,10 +26,7 @@ func (a *App) nudge(ctx context.Context) {
 	if !a.worker.Load() {
 		return
 	}
-	select {
-	case a.woken <- struct{}{}:
-	default:
-	}
+	ring(a.woken)
 	deadline, cancel := context.WithTimeout(ctx, patience)
 	defer cancel()
 	for {
@@ -44,10 +42,21 @@ func (a *App) nudge(ctx context.Context) {
 	}
 }
 
+// ring tells a worker that there is something to do, and does not wait for it.
+func ring(bell chan<- struct{}) {
+	select {
+	case bell <- struct{}{}:
+	default:
+	}
+}
+
 // Work matches woken invoices again until the context ends: at once after each
 // command that wakes some, at start for what an earlier run left, and by a sweep over
-// all open invoices every hour.
+// all open invoices every hour. Mails are handed over beside that.
 func (a *App) Work(ctx context.Context) {
+	var mail sync.WaitGroup
+	mail.Go(func() { a.carryMail(ctx) })
+	defer mail.Wait()
 	sweep := time.NewTicker(sweepEvery)
 	defer sweep.Stop()
 	retry := time.NewTicker(5 * time.Second)
@@ -65,6 +74,24 @@ func (a *App) Work(ctx context.Context) {
 			if err := a.WakeAll(ctx, Command{Actor: Lagoon, Cause: "hourly sweep"}); err != nil && ctx.Err() == nil {
 				a.log.Error("sweep failed", "error", err)
 			}
+		}
+	}
+}
+
+// carryMail hands mails over until the context ends, in a loop of its own: however long a
+// mail server takes, no invoice waits for it.
+func (a *App) carryMail(ctx context.Context) {
+	retry := time.NewTicker(5 * time.Second)
+	defer retry.Stop()
+	for {
+		if err := a.HandOverMail(ctx); err != nil && ctx.Err() == nil {
+			a.log.Error("handing mail over failed", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-a.posted:
+		case <-retry.C:
 		}
 	}
 }

@@ -70,6 +70,33 @@ func TestTheWorkerMovesAtOnce(t *testing.T) {
 	require.Equal(t, trade.Verified, b.state(waiting.Number).State)
 }
 
+// hanging is a mail server that takes a mail and never answers.
+type hanging struct{ asked chan struct{} }
+
+func (h hanging) Send(ctx context.Context, _, _, _ string, _ []byte) error {
+	close(h.asked)
+	<-ctx.Done()
+	return ctx.Err()
+}
+
+// A mail server that does not answer holds no invoice up.
+func TestNoInvoiceWaitsForTheMail(t *testing.T) {
+	b := setUp(t)
+	require.NoError(t, drop(b.app.SaveCompany(b.ctx, b.as("admin"), CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "orders@house.example"})))
+	h := hanging{make(chan struct{})}
+	b.app.outbox = h
+	working, stop := context.WithCancel(b.ctx)
+	done := b.app.StartWorker(working)
+	defer func() { stop(); <-done }()
+	order := b.order("BRACK", "10")
+	waiting := b.key(b.bill("BRACK", order, "A-1", "10", "12"))
+	require.NoError(t, drop(b.app.SendOrder(b.ctx, b.as("buyer"), SendEntry{Order: order, Kind: store.OrderSending, Way: store.ByMail, To: "desk@brackwater.example", Subject: "Order", Text: "Please"})))
+	<-h.asked
+	_, err := b.app.BookDelivery(b.ctx, b.as("receiver"), count(order, "DN 1", "10"))
+	require.NoError(t, err)
+	require.Equal(t, trade.Verified, b.state(waiting.Number).State)
+}
+
 // A match that changes nothing keeps the last run and wakes nothing.
 func TestAnEqualMatchKeepsTheLastRun(t *testing.T) {
 	b := setUp(t)

@@ -12,6 +12,15 @@ import (
 // Finding is the sentence of a finding: what differs, the arithmetic, the limit and
 // where the limit comes from.
 func (p Printer) Finding(f finding.Finding) string {
+	if f.CountedUnit != "" {
+		counted := f
+		counted.CountedUnit = ""
+		factor := " × " + p.Quantity(f.Makes)
+		if f.Units != money.Int(1) {
+			factor += " ÷ " + p.Quantity(f.Units)
+		}
+		return fmt.Sprintf("%s%s = %s. %s", p.Measure(f.Counted, f.CountedUnit), factor, p.Measure(f.Quantity, f.Unit), p.Finding(counted))
+	}
 	switch f.Kind {
 	case finding.OverDelivery:
 		if f.Verdict == finding.Within {

@@ -4,6 +4,8 @@
 package say
 
 import (
+	"cmp"
+	"slices"
 	"strings"
 
 	"lagoon/internal/core/day"
@@ -78,6 +80,16 @@ func (p Printer) grouped(number string) string {
 var units = map[string]string{
 	"C62": "pieces", "H87": "pieces", "EA": "each", "KGM": "kg", "GRM": "g", "TNE": "t", "LTR": "l", "MTR": "m", "MTK": "m²",
 	"HUR": "hours", "DAY": "days", "XCT": "cartons", "XBX": "boxes", "XTB": "tubs", "XBG": "bags", "XPK": "packages", "XDR": "drums", "SET": "sets",
+}
+
+// Units are the unit codes that have a word, with it, by word.
+func Units() [][2]string {
+	var all [][2]string
+	for code, word := range units {
+		all = append(all, [2]string{code, word})
+	}
+	slices.SortFunc(all, func(a, b [2]string) int { return cmp.Or(cmp.Compare(a[1], b[1]), cmp.Compare(a[0], b[0])) })
+	return all
 }
 
 // Unit is the word for a unit code, or the code itself where there is none.

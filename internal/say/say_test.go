@@ -1,6 +1,7 @@
 package say
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -8,6 +9,7 @@ import (
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
 )
 
 func dec(text string) money.Decimal { return money.MustDecimal(text) }
@@ -68,4 +70,34 @@ func TestSummaryAndTurn(t *testing.T) {
 	require.Equal(t, "clerk", Turn([]finding.Finding{price, total}), "what must be corrected comes first")
 	price.Accepted = &finding.Acceptance{}
 	require.Empty(t, Summary([]finding.Finding{price}))
+}
+
+// Every language of the letters has all the words.
+func TestLettersHaveAllWords(t *testing.T) {
+	for language, words := range letterWords {
+		for key := range letterWords["en"] {
+			require.NotEmpty(t, words[key], "%s in %s", key, language)
+		}
+		require.Len(t, words, len(letterWords["en"]), language)
+	}
+}
+
+// A count in another unit shows its arithmetic before what it comes to.
+func TestACountInAnotherUnit(t *testing.T) {
+	f := finding.Finding{Kind: finding.FullDelivery, Verdict: finding.Agrees, Unit: "KGM", Quantity: dec("240"), Counted: dec("20"), CountedUnit: "XCT", Units: dec("1"), Makes: dec("12")}
+	require.Equal(t, "20 cartons × 12 = 240 kg. All here.", Printer{}.Finding(f))
+}
+
+// Every language of the letters has all of their words, with the same operands.
+func TestLettersInEveryLanguage(t *testing.T) {
+	for language, words := range letterWords {
+		for key, english := range letterWords["en"] {
+			require.NotEmpty(t, words[key], "%s %s", language, key)
+			require.Equal(t, strings.Count(english, "%"), strings.Count(words[key], "%"), "%s %s", language, key)
+		}
+	}
+	changes := []trade.Change{{What: "wanted by", Was: "2026-11-27", Now: "2026-11-29"}, {Line: 2, What: "note", Was: "soft"}, {Line: 3, What: "added", Now: "Krill"}, {Line: 1, What: "no more goods"}}
+	require.Equal(t, []string{"wanted by 27 Nov 2026 → 29 Nov 2026", "Line 2: note soft → none", "Line 3: added Krill", "Line 1: no more goods"}, Changes(changes))
+	require.Equal(t, []string{"gewünscht bis 2026-11-27 → 2026-11-29", "Pos. 2: Bemerkung soft → entfällt", "Pos. 3: neu: Krill", "Pos. 1: keine weitere Lieferung"}, Letters{Language: "de"}.Changes(changes))
+	require.Equal(t, "Line 1: no more goods", Letters{Language: "nl"}.Changes(changes[3:])[0], "English where there is no other")
 }

@@ -5,6 +5,8 @@ import (
 
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/ledger"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/trade"
 )
 
 // Way names a way to settle a finding and says what it will book and leave open.
@@ -54,3 +56,13 @@ func Account(role ledger.Role) string { return accounts[role] }
 
 // Limit says what a limit allows and where it comes from, or that there is none.
 func (p Printer) Limit(f finding.Finding) string { return p.allowed(f) }
+
+// Level says how an order line is matched and where that comes from.
+func (p Printer) Level(l *trade.OrderLine) string {
+	how := map[trade.Level]string{trade.TwoWay: "with the order", trade.ThreeWay: "with order and receipts"}[l.Level]
+	if l.LevelFixed {
+		return how + ", since something of it was received or invoiced"
+	}
+	return how + ", " + map[limit.Level]string{limit.Line: "set on this order line", limit.ItemAtSupplier: "as set on this item from this supplier", limit.Item: "as set on this item",
+		limit.Supplier: "as set for this supplier", limit.Company: "as the company sets it"}[l.LevelFrom]
+}

@@ -5,6 +5,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"strconv"
+	"strings"
 
 	"github.com/mattn/go-sqlite3"
 
@@ -121,6 +122,7 @@ var (
 	putKey    = statement(`INSERT INTO command_key (actor, key, body, answer, at) VALUES (?, ?, ?, ?, ?)`)
 	getKey    = statement(`SELECT body, answer FROM command_key WHERE actor = ? AND key = ?`)
 	putFinder = statement(`INSERT INTO finder (text, kind, number, label) VALUES (?, ?, ?, ?)`)
+	endFinder = statement(`DELETE FROM finder WHERE rowid IN (SELECT rowid FROM finder WHERE finder MATCH ?1 AND kind = ?2 AND number = ?3)`)
 	askFinder = statement(`SELECT kind, number, label FROM finder WHERE finder MATCH ? ORDER BY rowid DESC LIMIT ?`)
 )
 
@@ -185,6 +187,13 @@ func (t *Tx) MakeFindable(text string, f Found) error {
 	return t.do(putFinder, text, f.Kind, f.Number, f.Label)
 }
 
+// MakeFindableAs lets something be found by the words of text only, whatever it was
+// found by before. Its number is one of the words it was found by.
+func (t *Tx) MakeFindableAs(text string, f Found) error {
+	number := `"` + strings.ReplaceAll(f.Number, `"`, `""`) + `"`
+	return errors.Join(t.do(endFinder, number, f.Kind, f.Number), t.MakeFindable(text, f))
+}
+
 // Find searches by an expression of the full-text index, the newest first: a rank would
 // have to be worked out for everything that fits.
 func (t *Tx) Find(expression string, limit int) ([]Found, error) {
@@ -232,6 +241,11 @@ func (t *Tx) KeepPaper(name, mediaType string, content []byte, at string) (int64
 		err = t.do(addPaperPart, id, part, content[part*partSize:min(len(content), (part+1)*partSize)])
 	}
 	return id, err
+}
+
+// PaperNamed finds a paper by its SHA-256, or ErrNone.
+func (t *Tx) PaperNamed(sha256 string) (Paper, error) {
+	return one(t, paperByHash, scanPaper, sha256)
 }
 
 // Paper reads a file.

@@ -6,10 +6,22 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-// Delivery is a booked delivery, or the reversal of one.
+// DeliveryKind says whether goods came, a booking is undone, or goods went back.
+type DeliveryKind string
+
+// The kinds of delivery documents; they share one number series.
+const (
+	Arrived  DeliveryKind = "delivery"
+	Reversal DeliveryKind = "reversal"
+	Returned DeliveryKind = "return"
+)
+
+// Delivery is a booked delivery, the reversal of one, or a return against one.
 type Delivery struct {
 	ID, Number, Order int64 // Order is the row key
-	Reverses          int64 // row key of the delivery that this one undoes
+	Kind              DeliveryKind
+	Against           int64 // row key of the delivery that is reversed or returned
+	Outcome           string
 	Note              string
 	Day               day.Day
 	Place, Condition  string
@@ -19,41 +31,83 @@ type Delivery struct {
 	At                string
 }
 
-// ReceiptLine is one line of a delivery as booked.
+// ReceiptLine is one line of a delivery as booked. Counted is as it was counted, in Unit.
 type ReceiptLine struct {
 	ID, OrderLine     int64
 	Quantity, Refused money.Decimal
+	Counted           money.Decimal
+	Unit              string
 	Value, ValueBase  money.Amount
 }
 
+// Lot is a part of a receipt line under one lot number.
+type Lot struct {
+	No         int
+	Lot        string
+	Quantity   money.Decimal
+	BestBefore day.Day
+}
+
+const deliveryColumns = `SELECT id, number, purchase_order, kind, coalesce(against, 0), coalesce(outcome, ''), note, arrived_on, place, condition, reason, second_part, coalesce(booked_by, 0), booked_at FROM delivery `
+
 var (
-	addDelivery = statement(`INSERT INTO delivery (number, purchase_order, reverses, note, note_key, arrived_on, place, condition, reason, second_part, booked_by, booked_at)
-		VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?)`)
-	addReceiptLine = statement(`INSERT INTO receipt_line (delivery, order_line, quantity, refused, value, value_base) VALUES (?, ?, ?, ?, ?, ?)`)
-	deliveryByNote = statement(`SELECT d.number FROM delivery d JOIN purchase_order o ON o.id = d.purchase_order WHERE d.note_key = ? AND o.supplier = ? AND d.reverses IS NULL
-		AND NOT EXISTS (SELECT 1 FROM delivery r WHERE r.reverses = d.id) ORDER BY d.id LIMIT 1`)
-	deliveryByNo   = statement(`SELECT id, number, purchase_order, coalesce(reverses, 0), note, arrived_on, place, condition, reason, second_part, coalesce(booked_by, 0), booked_at FROM delivery WHERE number = ?`)
-	deliveryByID   = statement(`SELECT id, number, purchase_order, coalesce(reverses, 0), note, arrived_on, place, condition, reason, second_part, coalesce(booked_by, 0), booked_at FROM delivery WHERE id = ?`)
-	deliveryLines  = statement(`SELECT id, order_line, quantity, refused, value, value_base FROM receipt_line WHERE delivery = ? ORDER BY id`)
-	deliveriesOf   = statement(`SELECT id, number, purchase_order, coalesce(reverses, 0), note, arrived_on, place, condition, reason, second_part, coalesce(booked_by, 0), booked_at FROM delivery WHERE purchase_order = ? ORDER BY id`)
-	reversalOf     = statement(`SELECT number FROM delivery WHERE reverses = ? LIMIT 1`)
-	reversedLines  = statement(`SELECT a.receipt_line, a.order_line, a.quantity, 0, a.value, a.value_base FROM allocation a WHERE a.delivery = ? AND a.kind = 'reversed' ORDER BY a.id`)
+	addDelivery = statement(`INSERT INTO delivery (number, kind, purchase_order, against, outcome, note, note_key, arrived_on, place, condition, reason, second_part, booked_by, booked_at)
+		VALUES (?, ?, ?, nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?)`)
+	addReceiptLine = statement(`INSERT INTO receipt_line (delivery, order_line, quantity, refused, counted, counted_unit, value, value_base) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`)
+	addLot         = statement(`INSERT INTO receipt_lot (receipt_line, no, lot, quantity, best_before) VALUES (?, ?, ?, ?, ?)`)
+	lotsOf         = statement(`SELECT no, lot, quantity, best_before FROM receipt_lot WHERE receipt_line = ? ORDER BY no`)
+	addPhoto       = statement(`INSERT INTO delivery_photo (delivery, no, paper) VALUES (?, ?, ?)`)
+	photosOf       = statement(`SELECT paper FROM delivery_photo WHERE delivery = ? ORDER BY no`)
+	deliveryByNote = statement(`SELECT d.number FROM delivery d JOIN purchase_order o ON o.id = d.purchase_order WHERE d.note_key = ? AND o.supplier = ? AND d.kind = 'delivery'
+		AND NOT EXISTS (SELECT 1 FROM delivery r WHERE r.against = d.id AND r.kind = 'reversal') ORDER BY d.id LIMIT 1`)
+	deliveryByNo   = statement(deliveryColumns + `WHERE number = ?`)
+	deliveryByID   = statement(deliveryColumns + `WHERE id = ?`)
+	deliveriesOf   = statement(deliveryColumns + `WHERE purchase_order = ? ORDER BY id`)
+	againstOf      = statement(deliveryColumns + `WHERE against = ? ORDER BY id`)
+	deliveryLines  = statement(`SELECT id, order_line, quantity, refused, counted, counted_unit, value, value_base FROM receipt_line WHERE delivery = ? ORDER BY id`)
+	takenBackLines = statement(`SELECT a.receipt_line, a.order_line, a.quantity, 0, a.quantity, l.unit, a.value, a.value_base FROM allocation a JOIN order_line l ON l.id = a.order_line
+		WHERE a.delivery = ? AND a.kind IN ('reversed', 'returned') ORDER BY a.id`)
 	closesOf       = statement(`SELECT order_line FROM line_close WHERE delivery = ? AND goods = 1`)
 	addAllocation  = statement(`INSERT INTO allocation (order_line, receipt_line, invoice_line, delivery, kind, quantity, value, value_base) VALUES (?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`)
 	beyondInvoices = statement(`SELECT invoice_line, sum(quantity), sum(value), sum(value_base) FROM allocation WHERE order_line = ? AND receipt_line IS NULL AND kind = 'billed'
 		GROUP BY invoice_line HAVING sum(quantity) > 0 ORDER BY invoice_line`)
+	billedOfReceipt = statement(`SELECT invoice_line, sum(quantity), sum(value), sum(value_base) FROM allocation WHERE receipt_line = ? AND kind = 'billed'
+		GROUP BY invoice_line HAVING sum(quantity) > 0 ORDER BY invoice_line DESC`)
 	allocationsOfInvoice = statement(`SELECT a.order_line, coalesce(a.receipt_line, 0), a.invoice_line, sum(a.quantity), sum(a.value), sum(a.value_base) FROM invoice_line il JOIN allocation a ON a.invoice_line = il.id
 		WHERE il.invoice_revision = ? GROUP BY a.order_line, a.receipt_line, a.invoice_line HAVING sum(a.quantity) <> 0`)
 )
 
 // AddDelivery writes a delivery's head and gives its row key.
 func (t *Tx) AddDelivery(d Delivery) (int64, error) {
-	return t.exec(addDelivery, d.Number, d.Order, d.Reverses, d.Note, trade.NormalNumber(d.Note), d.Day, d.Place, d.Condition, d.Reason, d.SecondPart, d.By, d.At)
+	return t.exec(addDelivery, d.Number, d.Kind, d.Order, d.Against, d.Outcome, d.Note, trade.NormalNumber(d.Note), d.Day, d.Place, d.Condition, d.Reason, d.SecondPart, d.By, d.At)
 }
 
 // AddReceiptLine writes a line of a delivery and gives its row key.
 func (t *Tx) AddReceiptLine(delivery int64, r ReceiptLine) (int64, error) {
-	return t.exec(addReceiptLine, delivery, r.OrderLine, r.Quantity, r.Refused, r.Value, r.ValueBase)
+	return t.exec(addReceiptLine, delivery, r.OrderLine, r.Quantity, r.Refused, r.Counted, r.Unit, r.Value, r.ValueBase)
+}
+
+// AddLot writes a lot of a receipt line.
+func (t *Tx) AddLot(line int64, l Lot) error {
+	return t.do(addLot, line, l.No, l.Lot, l.Quantity, l.BestBefore)
+}
+
+// LotsOf are the lots of a receipt line.
+func (t *Tx) LotsOf(line int64) ([]Lot, error) {
+	return list(t, lotsOf, func(r row) (l Lot, err error) {
+		err = r.Scan(&l.No, &l.Lot, &l.Quantity, &l.BestBefore)
+		return
+	}, line)
+}
+
+// AddPhoto keeps a paper as a photograph of a delivery.
+func (t *Tx) AddPhoto(delivery int64, no int, paper int64) error {
+	return t.do(addPhoto, delivery, no, paper)
+}
+
+// PhotosOf are the papers that are photographs of a delivery.
+func (t *Tx) PhotosOf(delivery int64) ([]int64, error) {
+	return list(t, photosOf, scanOne[int64], delivery)
 }
 
 // DeliveryWithNote is the number of a standing delivery of the supplier with the
@@ -63,7 +117,7 @@ func (t *Tx) DeliveryWithNote(note string, supplier int64) (int64, error) {
 }
 
 func scanDelivery(r row) (d Delivery, err error) {
-	err = r.Scan(&d.ID, &d.Number, &d.Order, &d.Reverses, &d.Note, &d.Day, &d.Place, &d.Condition, &d.Reason, &d.SecondPart, &d.By, &d.At)
+	err = r.Scan(&d.ID, &d.Number, &d.Order, &d.Kind, &d.Against, &d.Outcome, &d.Note, &d.Day, &d.Place, &d.Condition, &d.Reason, &d.SecondPart, &d.By, &d.At)
 	return
 }
 
@@ -80,23 +134,23 @@ func (t *Tx) Deliveries(order int64) ([]Delivery, error) {
 	return list(t, deliveriesOf, scanDelivery, order)
 }
 
+// Against lists what reverses a delivery or returns its goods.
+func (t *Tx) Against(delivery int64) ([]Delivery, error) {
+	return list(t, againstOf, scanDelivery, delivery)
+}
+
 func scanReceiptLine(r row) (l ReceiptLine, err error) {
-	err = r.Scan(&l.ID, &l.OrderLine, &l.Quantity, &l.Refused, &l.Value, &l.ValueBase)
+	err = r.Scan(&l.ID, &l.OrderLine, &l.Quantity, &l.Refused, &l.Counted, &l.Unit, &l.Value, &l.ValueBase)
 	return
 }
 
-// ReceiptLines are the lines of a delivery.
-func (t *Tx) ReceiptLines(delivery int64) ([]ReceiptLine, error) {
-	return list(t, deliveryLines, scanReceiptLine, delivery)
+// DeliveryLines are the lines of a delivery; of a reversal or return, what it took back.
+func (t *Tx) DeliveryLines(d Delivery) ([]ReceiptLine, error) {
+	if d.Kind != Arrived {
+		return list(t, takenBackLines, scanReceiptLine, d.ID)
+	}
+	return list(t, deliveryLines, scanReceiptLine, d.ID)
 }
-
-// ReversedLines are what a reversal took back, by receipt line.
-func (t *Tx) ReversedLines(reversal int64) ([]ReceiptLine, error) {
-	return list(t, reversedLines, scanReceiptLine, reversal)
-}
-
-// ReversalOf is the number of the delivery that undoes this one, or zero.
-func (t *Tx) ReversalOf(delivery int64) (int64, error) { return t.number(reversalOf, delivery) }
 
 // ClosedAt are the order lines that a delivery closed.
 func (t *Tx) ClosedAt(delivery int64) ([]int64, error) {
@@ -108,6 +162,7 @@ const (
 	BilledKind   = "billed"
 	FreeKind     = "free"
 	ReversedKind = "reversed"
+	ReturnedKind = "returned"
 )
 
 // Allocation is a quantity taken from a receipt line, or beyond receipts where
@@ -126,10 +181,17 @@ func (t *Tx) AddAllocation(a Allocation) error {
 // BeyondOf lists which invoice lines are billed beyond receipts on an order line,
 // oldest first.
 func (t *Tx) BeyondOf(orderLine int64) ([]Allocation, error) {
-	return list(t, beyondInvoices, func(r row) (a Allocation, err error) {
-		err = r.Scan(&a.InvoiceLine, &a.Quantity, &a.Value, &a.Base)
-		return
-	}, orderLine)
+	return list(t, beyondInvoices, scanBilled, orderLine)
+}
+
+// BilledOf lists which invoice lines are billed against a receipt line, latest first.
+func (t *Tx) BilledOf(receiptLine int64) ([]Allocation, error) {
+	return list(t, billedOfReceipt, scanBilled, receiptLine)
+}
+
+func scanBilled(r row) (a Allocation, err error) {
+	err = r.Scan(&a.InvoiceLine, &a.Quantity, &a.Value, &a.Base)
+	return
 }
 
 // AllocationsOf is what the lines of an invoice revision hold, by receipt line.

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"encoding/json"
 
 	"lagoon/internal/core/day"
@@ -77,7 +78,9 @@ var (
 	getMatchRun    = statement(`SELECT id, at, cause, verdict, findings FROM match_run WHERE id = ?`)
 	addDecision    = statement(`INSERT INTO invoice_decision (invoice, decision, reason, by_person, at) VALUES (?, ?, ?, nullif(?, 0), ?)`)
 	touchedBy      = statement(`SELECT invoice FROM invoice_state WHERE purchase_order = ? AND state IN ('captured', 'waiting', 'held') ORDER BY invoice`)
-	unsettled      = statement(`SELECT invoice FROM invoice_state WHERE state = 'captured' UNION ALL SELECT invoice FROM invoice_state WHERE state = 'waiting' UNION ALL SELECT invoice FROM invoice_state WHERE state = 'held'`)
+	unsettledOf    = statement(`SELECT invoice FROM invoice_state WHERE state = 'captured' AND +supplier = ?1 UNION ALL SELECT invoice FROM invoice_state WHERE state = 'waiting' AND +supplier = ?1
+		UNION ALL SELECT invoice FROM invoice_state WHERE state = 'held' AND +supplier = ?1`)
+	unsettled = statement(`SELECT invoice FROM invoice_state WHERE state = 'captured' UNION ALL SELECT invoice FROM invoice_state WHERE state = 'waiting' UNION ALL SELECT invoice FROM invoice_state WHERE state = 'held'`)
 )
 
 // AddInvoice writes an invoice's head and gives its row key.
@@ -227,6 +230,14 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 		if err != nil {
 			return facts, err
 		}
+		if supplier, err = t.PaidAs(supplier); err != nil {
+			return facts, err
+		}
+		if inv.IBAN != "" && inv.IBAN != supplier.IBAN { // most ask to be paid where they are paid
+			if supplier.Accounts, err = t.Accounts(cmp.Or(supplier.PayTo, supplier.ID)); err != nil {
+				return facts, err
+			}
+		}
 		facts.Supplier = &supplier
 	}
 	if inv.OrderID != 0 && facts.Order == nil {
@@ -355,6 +366,11 @@ func (t *Tx) AddDecision(invoice int64, decision trade.InvoiceState, reason stri
 // TouchedBy lists the invoices of an order that are still matched.
 func (t *Tx) TouchedBy(order int64) ([]int64, error) {
 	return list(t, touchedBy, scanOne[int64], order)
+}
+
+// UnsettledOf lists a supplier's invoices that are still matched.
+func (t *Tx) UnsettledOf(supplier int64) ([]int64, error) {
+	return list(t, unsettledOf, scanOne[int64], supplier)
 }
 
 // Unsettled lists every invoice that is still matched.

@@ -1,12 +1,10 @@
 package store
 
 import (
-	"errors"
 	"slices"
 	"strings"
 
 	"lagoon/internal/core/day"
-	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 )
@@ -14,14 +12,20 @@ import (
 // Company is the one company whose books these are.
 type Company struct {
 	Name, Zone, IBAN, BIC, Country string
+	Address                        string // as it stands on orders, lines parted by commas
+	Place                          string // where goods are delivered, if an order says nothing else
+	Mail                           string // sender of what is mailed
+	TwoStep                        bool   // deliveries are counted at the door and booked by another person
 	Currency                       money.Currency
 	Level                          trade.Level
 	Policy                         trade.Policy
 }
 
 var (
-	getCompany = statement(`SELECT name, currency, zone, over_delivery, under_delivery, match_level, iban, bic, country FROM company`)
-	putCompany = statement(`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, match_level, iban, bic, country) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	getCompany = statement(`SELECT name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country, address, place, mail FROM company`)
+	putCompany = statement(`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country, address, place, mail)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET name = excluded.name, over_delivery = excluded.over_delivery, under_delivery = excluded.under_delivery,
+		two_step = excluded.two_step, match_level = excluded.match_level, iban = excluded.iban, bic = excluded.bic, country = excluded.country, address = excluded.address, place = excluded.place, mail = excluded.mail`)
 )
 
 // memo is what a transaction has read and may need again. Company, closed months and
@@ -40,7 +44,7 @@ func (t *Tx) Company() (Company, error) {
 		return *t.memo.company, nil
 	}
 	c, err := one(t, getCompany, func(r row) (c Company, err error) {
-		err = r.Scan(&c.Name, &c.Currency, &c.Zone, &c.Policy.OverDelivery, &c.Policy.UnderDelivery, &c.Level, &c.IBAN, &c.BIC, &c.Country)
+		err = r.Scan(&c.Name, &c.Currency, &c.Zone, &c.Policy.OverDelivery, &c.Policy.UnderDelivery, &c.TwoStep, &c.Level, &c.IBAN, &c.BIC, &c.Country, &c.Address, &c.Place, &c.Mail)
 		return
 	})
 	if err == nil {
@@ -49,10 +53,10 @@ func (t *Tx) Company() (Company, error) {
 	return c, err
 }
 
-// AddCompany writes the company.
-func (t *Tx) AddCompany(c Company) error {
+// PutCompany writes the company.
+func (t *Tx) PutCompany(c Company) error {
 	t.memo.company = nil
-	return t.do(putCompany, 1, c.Name, c.Currency, c.Zone, c.Policy.OverDelivery, c.Policy.UnderDelivery, c.Level, c.IBAN, c.BIC, c.Country)
+	return t.do(putCompany, 1, c.Name, c.Currency, c.Zone, c.Policy.OverDelivery, c.Policy.UnderDelivery, c.TwoStep, c.Level, c.IBAN, c.BIC, c.Country, c.Address, c.Place, c.Mail)
 }
 
 // Person is somebody who signs in.
@@ -107,160 +111,16 @@ func (t *Tx) AddPerson(p Person) (int64, error) {
 	return id, err
 }
 
-const supplierColumns = `SELECT id, code, name, tax_id, address, country, currency, status, iban, bic, from_receipt, net_days, end_of_month, day_of_month,
-	discount_percent, discount_days FROM supplier `
-
-var (
-	supplierByID    = statement(supplierColumns + `WHERE id = ?`)
-	supplierByCode  = statement(supplierColumns + `WHERE code = ?`)
-	supplierByTaxID = statement(supplierColumns + `WHERE tax_id = ? AND tax_id <> '' LIMIT 2`)
-	supplierByName  = statement(supplierColumns + `WHERE name = ? COLLATE NOCASE LIMIT 2`)
-	allSuppliers    = statement(supplierColumns + `ORDER BY name COLLATE NOCASE LIMIT 500`)
-	addSupplier     = statement(`INSERT INTO supplier (code, name, tax_id, address, country, currency, status, iban, bic, match_level, from_receipt, net_days, end_of_month,
-		day_of_month, discount_percent, discount_days) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, ''), ?, ?, ?, ?, ?, ?)`)
-)
-
-func scanSupplier(r row) (s trade.Supplier, err error) {
-	err = r.Scan(&s.ID, &s.Code, &s.Name, &s.TaxID, &s.Address, &s.Country, &s.Currency, &s.Status, &s.IBAN, &s.BIC, &s.Terms.FromReceipt,
-		&s.Terms.NetDays, &s.Terms.EndOfMonth, &s.Terms.DayOfMonth, &s.Terms.DiscountPercent, &s.Terms.DiscountDays)
-	return
-}
-
-// Supplier finds a supplier by row key.
-func (t *Tx) Supplier(id int64) (trade.Supplier, error) {
-	if s, ok := t.memo.suppliers[id]; ok {
-		return s, nil
-	}
-	s, err := one(t, supplierByID, scanSupplier, id)
-	if err == nil {
-		t.remember(s)
-	}
-	return s, err
-}
-
-func (t *Tx) remember(s trade.Supplier) {
-	if t.memo.suppliers == nil {
-		t.memo.suppliers = map[int64]trade.Supplier{}
-	}
-	t.memo.suppliers[s.ID] = s
-}
-
-// SupplierByCode finds a supplier by code.
-func (t *Tx) SupplierByCode(code string) (trade.Supplier, error) {
-	return one(t, supplierByCode, scanSupplier, code)
-}
-
-// Suppliers lists the suppliers by name.
-func (t *Tx) Suppliers() ([]trade.Supplier, error) { return list(t, allSuppliers, scanSupplier) }
-
-// SupplierNamed finds the one supplier with a tax number or, failing that, exactly
-// that name. Two that fit are as good as none.
-func (t *Tx) SupplierNamed(taxID, name string) (trade.Supplier, error) {
-	for _, try := range []struct {
-		q   *query
-		arg string
-	}{{supplierByTaxID, taxID}, {supplierByName, name}} {
-		found, err := list(t, try.q, scanSupplier, try.arg)
-		if err == nil && len(found) == 1 {
-			t.remember(found[0])
-		}
-		if err != nil || len(found) == 1 {
-			return append(found, trade.Supplier{})[0], err
-		}
-	}
-	return trade.Supplier{}, ErrNone
-}
-
-// AddSupplier writes a supplier; level may be empty.
-func (t *Tx) AddSupplier(s trade.Supplier, level trade.Level) (int64, error) {
-	id, err := t.exec(addSupplier, s.Code, s.Name, s.TaxID, s.Address, s.Country, s.Currency, s.Status, s.IBAN, s.BIC, level, s.Terms.FromReceipt,
-		s.Terms.NetDays, s.Terms.EndOfMonth, s.Terms.DayOfMonth, s.Terms.DiscountPercent, s.Terms.DiscountDays)
-	return id, err
-}
-
-// Item is something that is bought again and again.
-type Item struct {
-	ID               int64
-	Code, Name, Unit string
-	Whole            bool
-	Level            trade.Level
-}
-
-var (
-	addItem         = statement(`INSERT INTO item (code, name, unit, whole, match_level) VALUES (?, ?, ?, ?, nullif(?, ''))`)
-	itemByCode      = statement(`SELECT id, code, name, unit, whole, coalesce(match_level, '') FROM item WHERE code = ?`)
-	addItemSupplier = statement(`INSERT INTO item_supplier (item, supplier, code, match_level) VALUES (?, ?, ?, nullif(?, ''))`)
-	itemBySeller    = statement(`SELECT i.id, i.code, i.name, i.unit, i.whole, coalesce(i.match_level, '') FROM item_supplier x JOIN item i ON i.id = x.item WHERE x.supplier = ? AND x.code = ? LIMIT 1`)
-	itemChoices     = statement(`SELECT i.code, x.code, i.name, i.unit, i.whole, coalesce(l.price, 0), coalesce(l.budget, ''), coalesce(l.tax_category, ''), coalesce(l.tax_rate, 0), l.id IS NOT NULL
-		FROM item_supplier x JOIN item i ON i.id = x.item LEFT JOIN order_line l ON l.id = (SELECT m.id FROM order_line m JOIN purchase_order o ON o.id = m.purchase_order
-		WHERE m.item = x.item AND o.supplier = x.supplier ORDER BY m.id DESC LIMIT 1) WHERE x.supplier = ? ORDER BY x.code LIMIT 1000`)
-	allBudgets     = statement(`SELECT code, name FROM budget ORDER BY code`)
-	hasBudget      = statement(`SELECT count(*) FROM budget WHERE code = ?`)
-	itemAtSupplier = statement(`SELECT code FROM item_supplier WHERE item = ? AND supplier = ?`)
-	addBudget      = statement(`INSERT INTO budget (code, name, account) VALUES (?, ?, ?)`)
-	addRate        = statement(`INSERT INTO exchange_rate (currency, day, rate) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET rate = excluded.rate`)
-	rateOn         = statement(`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`)
-	closePeriod    = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?)`)
-	closedPeriods  = statement(`SELECT month FROM period ORDER BY month`)
-	addLimit       = statement(`INSERT INTO limit_rule (order_line, item, supplier, kind, side, percent, absolute) VALUES (nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`)
-	limitsOf       = statement(`SELECT 0, 0, 0, kind, side, percent, absolute FROM limit_rule WHERE order_line IS NULL AND item IS NULL AND supplier IS NULL
-		UNION ALL SELECT 0, 0, supplier, kind, side, percent, absolute FROM limit_rule WHERE order_line IS NULL AND item IS NULL AND supplier = ?1
-		UNION ALL SELECT 0, r.item, coalesce(r.supplier, 0), kind, side, percent, absolute FROM order_line l JOIN limit_rule r ON r.item = l.item
-		WHERE l.purchase_order = ?2 AND r.order_line IS NULL AND (r.supplier IS NULL OR r.supplier = ?1)
-		UNION ALL SELECT r.order_line, 0, 0, kind, side, r.percent, r.absolute FROM order_line l JOIN limit_rule r ON r.order_line = l.id WHERE l.purchase_order = ?2`)
-)
-
-// AddItem writes an item.
-func (t *Tx) AddItem(i Item) (int64, error) {
-	return t.exec(addItem, i.Code, i.Name, i.Unit, i.Whole, i.Level)
-}
-
-// ItemByCode finds an item by the company's own code.
-func (t *Tx) ItemByCode(code string) (Item, error) {
-	return one(t, itemByCode, func(r row) (i Item, err error) {
-		err = r.Scan(&i.ID, &i.Code, &i.Name, &i.Unit, &i.Whole, &i.Level)
-		return
-	}, code)
-}
-
-// ItemNamed finds an item by the company's own code or, failing that, the supplier's.
-func (t *Tx) ItemNamed(code string, supplier int64) (Item, error) {
-	item, err := t.ItemByCode(code)
-	if !errors.Is(err, ErrNone) {
-		return item, err
-	}
-	return one(t, itemBySeller, func(r row) (i Item, err error) {
-		err = r.Scan(&i.ID, &i.Code, &i.Name, &i.Unit, &i.Whole, &i.Level)
-		return
-	}, supplier, code)
-}
-
-// ItemChoice is an item that a supplier sells, with what was agreed when it was last
-// ordered there; Ordered says whether it ever was.
-type ItemChoice struct {
-	Code, SupplierCode, Name, Unit string
-	Whole                          bool
-	Price                          money.Decimal
-	Budget, TaxCategory            string
-	TaxRate                        money.Decimal
-	Ordered                        bool
-}
-
-// ItemChoices lists what a supplier sells, by the supplier's code.
-func (t *Tx) ItemChoices(supplier int64) ([]ItemChoice, error) {
-	return list(t, itemChoices, func(r row) (i ItemChoice, err error) {
-		err = r.Scan(&i.Code, &i.SupplierCode, &i.Name, &i.Unit, &i.Whole, &i.Price, &i.Budget, &i.TaxCategory, &i.TaxRate, &i.Ordered)
-		return
-	}, supplier)
-}
-
 // Budget is what an order line is charged to.
-type Budget struct{ Code, Name string }
+type Budget struct {
+	Code, Name string
+	Account    trade.Account
+}
 
 // Budgets lists the budgets by code.
 func (t *Tx) Budgets() ([]Budget, error) {
 	return list(t, allBudgets, func(r row) (b Budget, err error) {
-		err = r.Scan(&b.Code, &b.Name)
+		err = r.Scan(&b.Code, &b.Name, &b.Account)
 		return
 	})
 }
@@ -271,21 +131,39 @@ func (t *Tx) HasBudget(code string) (bool, error) {
 	return n > 0, err
 }
 
-// AddItemAtSupplier writes the code under which a supplier sells an item.
-func (t *Tx) AddItemAtSupplier(item, supplier int64, code string) error {
-	return t.do(addItemSupplier, item, supplier, code, "")
+var (
+	allBudgets    = statement(`SELECT code, name, account FROM budget ORDER BY code`)
+	hasBudget     = statement(`SELECT count(*) FROM budget WHERE code = ?`)
+	putBudget     = statement(`INSERT INTO budget (code, name, account) VALUES (?, ?, ?) ON CONFLICT (code) DO UPDATE SET name = excluded.name, account = excluded.account`)
+	addRate       = statement(`INSERT INTO exchange_rate (currency, day, rate) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET rate = excluded.rate`)
+	rateOn        = statement(`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`)
+	latestRates   = statement(`SELECT currency, day, rate FROM exchange_rate ORDER BY currency, day LIMIT 1000`)
+	closePeriod   = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?)`)
+	closedPeriods = statement(`SELECT month FROM period ORDER BY month`)
+)
+
+// PutBudget writes a budget.
+func (t *Tx) PutBudget(code, name string, account trade.Account) error {
+	return t.do(putBudget, code, name, account)
 }
 
-// CodeAtSupplier is the supplier's own code of an item, empty where none is known.
-func (t *Tx) CodeAtSupplier(item, supplier int64) (string, error) {
-	codes, err := list(t, itemAtSupplier, scanOne[string], item, supplier)
-	return append(codes, "")[0], err
+// ExchangeRate is company currency for one unit of a currency from a day on.
+type ExchangeRate struct {
+	Currency money.Currency
+	Day      day.Day
+	Rate     money.Decimal
 }
 
-// AddBudget writes what orders are charged to.
-func (t *Tx) AddBudget(code, name string, account trade.Account) error {
-	return t.do(addBudget, code, name, account)
+// Rates lists the exchange rates by currency and day.
+func (t *Tx) Rates() ([]ExchangeRate, error) {
+	return list(t, latestRates, func(r row) (x ExchangeRate, err error) {
+		err = r.Scan(&x.Currency, &x.Day, &x.Rate)
+		return
+	})
 }
+
+// ClosedPeriods lists the closed months.
+func (t *Tx) ClosedPeriods() ([]string, error) { return list(t, closedPeriods, scanOne[string]) }
 
 // AddRate writes the rate of a currency on a day: company currency for one unit.
 func (t *Tx) AddRate(currency money.Currency, on day.Day, rate money.Decimal) error {
@@ -325,47 +203,4 @@ func (t *Tx) FirstOpenDay(d day.Day) (day.Day, error) {
 		}
 		d = d.EndOfMonth().Add(1)
 	}
-}
-
-// LimitRule is a limit with what it is set on; all zero is the company's.
-type LimitRule struct {
-	OrderLine, Item, Supplier int64
-	limit.Rule
-}
-
-// AddLimit writes a limit.
-func (t *Tx) AddLimit(r LimitRule) error {
-	return t.do(addLimit, r.OrderLine, r.Item, r.Supplier, r.Kind, r.Side, r.Percent, r.Absolute)
-}
-
-// limits reads every limit that could apply to an order of a supplier; order may be zero.
-func (t *Tx) limits(supplier, order int64) ([]LimitRule, error) {
-	return list(t, limitsOf, func(r row) (rule LimitRule, err error) {
-		err = r.Scan(&rule.OrderLine, &rule.Item, &rule.Supplier, &rule.Kind, &rule.Side, &rule.Percent, &rule.Absolute)
-		switch {
-		case rule.OrderLine != 0:
-			rule.Level = limit.Line
-		case rule.Item != 0 && rule.Supplier != 0:
-			rule.Level = limit.ItemAtSupplier
-		case rule.Item != 0:
-			rule.Level = limit.Item
-		case rule.Supplier != 0:
-			rule.Level = limit.Supplier
-		default:
-			rule.Level = limit.Company
-		}
-		return
-	}, supplier, order)
-}
-
-// SupplierLimits are the limits for what is about no order line.
-func (t *Tx) SupplierLimits(supplier int64) (limit.Book, error) {
-	rules, err := t.limits(supplier, 0)
-	var book limit.Book
-	for _, r := range rules {
-		if r.Item == 0 {
-			book = append(book, r.Rule)
-		}
-	}
-	return book, err
 }

@@ -6,54 +6,119 @@ import (
 	"slices"
 
 	"lagoon/internal/core/day"
+	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 )
 
 var (
-	addOrder = statement(`INSERT INTO purchase_order (number, supplier, currency, rate, issued_on, wanted_on, requested_by, place, note, made_by)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0))`)
-	addOrderLine = statement(`INSERT INTO order_line (purchase_order, no, item, supplier_code, description, quantity, unit, whole, price, base, discount, charge, net,
-		tax_category, tax_rate, budget, wanted_on, match_level) VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, ''))`)
+	putOrder = statement(`INSERT INTO purchase_order (number, supplier, currency, rate, issued_on, wanted_on, requested_by, place, elsewhere, their_reference, contact, instructions, note, revision, made_by)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0))
+		ON CONFLICT (number) DO UPDATE SET wanted_on = excluded.wanted_on, requested_by = excluded.requested_by, place = excluded.place, elsewhere = excluded.elsewhere, their_reference = excluded.their_reference,
+		contact = excluded.contact, instructions = excluded.instructions, note = excluded.note, revision = excluded.revision, made_by = excluded.made_by`)
+	putOrderLine = statement(`INSERT INTO order_line (purchase_order, no, item, supplier_code, description, quantity, unit, whole, lots, price, base, agreed, discount, charge, net,
+		tax_category, tax_rate, budget, budget_line, wanted_on, note, match_level) VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, nullif(?, ''))
+		ON CONFLICT (purchase_order, no) DO UPDATE SET description = excluded.description, quantity = excluded.quantity, price = excluded.price, base = excluded.base, agreed = excluded.agreed,
+		discount = excluded.discount, charge = excluded.charge, net = excluded.net, tax_category = excluded.tax_category, tax_rate = excluded.tax_rate, budget = excluded.budget,
+		budget_line = excluded.budget_line, wanted_on = excluded.wanted_on, note = excluded.note, match_level = excluded.match_level`)
+	putOrderCharge = statement(`INSERT INTO order_charge (purchase_order, no, kind, description, amount, tax_category, tax_rate) VALUES (?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (purchase_order, no) DO UPDATE SET kind = excluded.kind, description = excluded.description, amount = excluded.amount, tax_category = excluded.tax_category, tax_rate = excluded.tax_rate`)
+	orderCharges  = statement(`SELECT no, kind, description, amount, tax_category, tax_rate FROM order_charge WHERE purchase_order = ? AND amount > 0 ORDER BY no`)
 	putOrderState = statement(`INSERT INTO order_state (purchase_order, state, version, open_goods, wanted_on) VALUES (?, ?, ?, ?, ?)
 		ON CONFLICT (purchase_order) DO UPDATE SET state = excluded.state, version = excluded.version, open_goods = excluded.open_goods, wanted_on = excluded.wanted_on`)
-	putLineState = statement(`INSERT INTO order_line_state (order_line, received, billed, beyond, closed_goods, closed_invoices, match_level, price_difference)
-		VALUES (?, ?, ?, ?, ?, ?, nullif(?, ''), ?)
-		ON CONFLICT (order_line) DO UPDATE SET received = excluded.received, billed = excluded.billed, beyond = excluded.beyond, closed_goods = excluded.closed_goods,
+	putLineState = statement(`INSERT INTO order_line_state (order_line, received, billed, beyond, returned, closed_goods, closed_invoices, match_level, price_difference)
+		VALUES (?, ?, ?, ?, ?, ?, ?, nullif(?, ''), ?)
+		ON CONFLICT (order_line) DO UPDATE SET received = excluded.received, billed = excluded.billed, beyond = excluded.beyond, returned = excluded.returned, closed_goods = excluded.closed_goods,
 		closed_invoices = excluded.closed_invoices, match_level = excluded.match_level, price_difference = excluded.price_difference`)
-	addLineClose = statement(`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at) VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`)
+	addLineClose    = statement(`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at) VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`)
+	closesOfLine    = statement(`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at FROM line_close WHERE order_line = ? ORDER BY order_line, id`)
+	addOrderVersion = statement(`INSERT INTO order_version (purchase_order, revision, body, reason, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`)
+	orderVersion    = statement(`SELECT v.revision, v.body, v.reason, coalesce(p.name, 'Lagoon'), v.at FROM order_version v LEFT JOIN person p ON p.id = v.by_person WHERE v.purchase_order = ? AND v.revision = ?`)
+	orderVersions   = statement(`SELECT v.revision, v.body, v.reason, coalesce(p.name, 'Lagoon'), v.at FROM order_version v LEFT JOIN person p ON p.id = v.by_person WHERE v.purchase_order = ? ORDER BY v.revision`)
 )
 
-// NewLine is an order line with the item's key; Level may be empty.
+// NewLine is an order line with limits of its own. A line that has a row key is written
+// over; a limit with neither value is not set on it any more.
 type NewLine struct {
 	trade.OrderLine
-	Item int64
+	Overrides limit.Book
 }
 
-// AddOrder writes an issued order and its lines.
-func (t *Tx) AddOrder(o trade.Order, lines []NewLine, by int64) (id int64, err error) {
-	if id, err = t.exec(addOrder, o.Number, o.SupplierID, o.Currency, o.Rate, o.IssuedOn, o.WantedOn, o.RequestedBy, o.Place, o.Note, by); err != nil {
+// PutOrder writes an order and its lines as they are now, and gives its row key. Lines
+// that are not named stay.
+func (t *Tx) PutOrder(o trade.Order, lines []NewLine, by int64) (int64, error) {
+	id, err := t.exec(putOrder, o.Number, o.SupplierID, o.Currency, o.Rate, o.IssuedOn, o.WantedOn, o.RequestedBy, o.Place, o.Elsewhere, o.TheirReference, o.Contact, o.Instructions, o.Note, o.Revision, by)
+	if err != nil {
 		return 0, err
 	}
+	if o.ID != 0 {
+		id = o.ID
+	}
 	for _, l := range lines {
-		line, err := t.exec(addOrderLine, id, l.No, l.Item, l.SupplierCode, l.Description, l.Quantity, l.Unit, l.Whole, l.Price, l.Base, l.Discount, l.Charge, l.Net,
-			l.TaxCategory, l.TaxRate, l.Budget, l.WantedOn, l.Level)
-		if err != nil {
+		if err := t.putOrderLine(id, l); err != nil {
 			return 0, err
 		}
-		if err := t.SaveLine(&trade.OrderLine{ID: line}); err != nil {
+	}
+	for _, c := range o.Charges {
+		if err := t.do(putOrderCharge, id, c.No, c.Kind, c.Description, c.Amount, c.TaxCategory, c.TaxRate); err != nil {
 			return 0, err
 		}
-		for _, r := range l.Limits {
-			if err := t.AddLimit(LimitRule{OrderLine: line, Rule: r}); err != nil {
-				return 0, err
-			}
-		}
+	}
+	if o.ID != 0 {
+		return id, nil // its state is written with what else changes
 	}
 	return id, t.do(putOrderState, id, o.State, 1, o.State == trade.Issued, o.WantedOn)
 }
 
-const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on, o.wanted_on, o.requested_by, o.place, o.note, st.version,
+func (t *Tx) putOrderLine(order int64, l NewLine) error {
+	line, err := t.exec(putOrderLine, order, l.No, l.ItemID, l.SupplierCode, l.Description, l.Quantity, l.Unit, l.Whole, l.Lots, l.Price, l.Base, l.Agreed, l.Discount, l.Charge, l.Net,
+		l.TaxCategory, l.TaxRate, l.Budget, l.BudgetLine, l.WantedOn, l.Note, l.OwnLevel)
+	if err != nil {
+		return err
+	}
+	if l.ID != 0 {
+		line = l.ID
+	} else if err := t.SaveLine(&trade.OrderLine{ID: line}); err != nil {
+		return err
+	}
+	for _, r := range l.Overrides {
+		if err := t.PutLimit(LimitRule{OrderLine: line, Rule: r}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// OrderVersion is what an order said in one of its revisions, as JSON, and why it was
+// changed.
+type OrderVersion struct {
+	Revision   int
+	Body       []byte
+	Reason     string
+	ByName, At string
+}
+
+// AddOrderVersion keeps a version.
+func (t *Tx) AddOrderVersion(order int64, v OrderVersion, by int64) error {
+	return t.do(addOrderVersion, order, v.Revision, v.Body, v.Reason, by, v.At)
+}
+
+func scanVersion(r row) (v OrderVersion, err error) {
+	err = r.Scan(&v.Revision, &v.Body, &v.Reason, &v.ByName, &v.At)
+	return
+}
+
+// OrderVersion reads one revision of an order.
+func (t *Tx) OrderVersion(order int64, revision int) (OrderVersion, error) {
+	return one(t, orderVersion, scanVersion, order, revision)
+}
+
+// OrderVersions reads all of them.
+func (t *Tx) OrderVersions(order int64) ([]OrderVersion, error) {
+	return list(t, orderVersions, scanVersion, order)
+}
+
+const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on, o.wanted_on, o.requested_by, o.place, o.elsewhere, o.their_reference, o.contact, o.instructions, o.note, o.revision, st.version,
 	(SELECT coalesce(sum(charges), 0) FROM invoice_state i WHERE i.purchase_order = o.id AND +i.state IN ('verified', 'released', 'in_payment', 'paid'))
 	FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier `
 
@@ -61,11 +126,11 @@ var (
 	orderByNumber = statement(orderColumns + `WHERE o.number = ?`)
 	orderByID     = statement(orderColumns + `WHERE o.id = ?`)
 	orderIDOf     = statement(`SELECT id FROM purchase_order WHERE number = ? AND supplier = ?`)
-	orderLines    = statement(`SELECT l.id, coalesce(l.item, 0), l.no, coalesce(i.code, ''), l.supplier_code, l.description, l.quantity, l.unit, l.whole, l.price, l.base, l.discount, l.charge, l.net,
-		l.tax_category, l.tax_rate, l.budget, b.account, l.wanted_on, coalesce(ls.match_level, l.match_level, x.match_level, i.match_level, s.match_level, c.match_level), ls.match_level IS NOT NULL,
-		ls.received, ls.billed, ls.beyond, ls.closed_goods, ls.closed_invoices, ls.price_difference
+	orderLines    = statement(`SELECT l.id, coalesce(l.item, 0), l.no, coalesce(i.code, ''), l.supplier_code, l.description, l.quantity, l.unit, l.whole, l.lots, l.price, l.base, l.agreed, l.discount, l.charge, l.net,
+		l.tax_category, l.tax_rate, l.budget, coalesce(l.budget_line, 0), coalesce(i.account, b.account), l.wanted_on, l.note, coalesce(ls.match_level, ''), coalesce(l.match_level, ''), coalesce(x.match_level, ''), coalesce(i.match_level, ''), coalesce(s.match_level, ''), c.match_level,
+		ls.received, ls.billed, ls.beyond, ls.returned, ls.closed_goods, ls.closed_invoices, ls.price_difference
 		FROM order_line l JOIN order_line_state ls ON ls.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order JOIN supplier s ON s.id = o.supplier
-		JOIN budget b ON b.code = l.budget JOIN company c LEFT JOIN item i ON i.id = l.item LEFT JOIN item_supplier x ON x.item = l.item AND x.supplier = o.supplier
+		JOIN budget b ON b.code = l.budget JOIN company c LEFT JOIN item i ON i.id = l.item LEFT JOIN item_supplier x ON x.item = l.item AND x.supplier = o.supplier AND x.ended = 0
 		WHERE l.purchase_order = ? ORDER BY l.no`)
 	orderReceipts = statement(`SELECT r.order_line, r.id, d.number, d.arrived_on, r.quantity, r.value, r.value_base
 		FROM order_line l JOIN receipt_line r ON r.order_line = l.id JOIN delivery d ON d.id = r.delivery WHERE l.purchase_order = ? AND r.quantity > 0`)
@@ -77,7 +142,7 @@ var (
 
 func scanOrder(r row) (*trade.Order, error) {
 	o := &trade.Order{}
-	err := r.Scan(&o.ID, &o.Number, &o.SupplierID, &o.Supplier, &o.State, &o.Currency, &o.Rate, &o.IssuedOn, &o.WantedOn, &o.RequestedBy, &o.Place, &o.Note, &o.Version, &o.ChargesSoFar)
+	err := r.Scan(&o.ID, &o.Number, &o.SupplierID, &o.Supplier, &o.State, &o.Currency, &o.Rate, &o.IssuedOn, &o.WantedOn, &o.RequestedBy, &o.Place, &o.Elsewhere, &o.TheirReference, &o.Contact, &o.Instructions, &o.Note, &o.Revision, &o.Version, &o.ChargesSoFar)
 	return o, err
 }
 
@@ -142,6 +207,8 @@ func (t *Tx) takeAllocations(o *trade.Order, lines map[int64]*trade.OrderLine, r
 		switch a.Kind {
 		case ReversedKind:
 			receipt.Reversed += a.Quantity
+		case ReturnedKind:
+			receipt.Returned += a.Quantity
 		case BilledKind:
 			receipt.Billed += a.Quantity
 		case FreeKind:
@@ -152,18 +219,29 @@ func (t *Tx) takeAllocations(o *trade.Order, lines map[int64]*trade.OrderLine, r
 }
 
 func (t *Tx) fillOrder(o *trade.Order, before int64) error {
-	items := map[int64]int64{}
 	lines, err := list(t, orderLines, func(r row) (*trade.OrderLine, error) {
-		l, item := &trade.OrderLine{}, int64(0)
-		err := r.Scan(&l.ID, &item, &l.No, &l.ItemCode, &l.SupplierCode, &l.Description, &l.Quantity, &l.Unit, &l.Whole, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.Net,
-			&l.TaxCategory, &l.TaxRate, &l.Budget, &l.Account, &l.WantedOn, &l.Level, &l.LevelFixed, &l.Received, &l.Billed, &l.Beyond, &l.ClosedGoods, &l.ClosedInvoices, &l.PriceSoFar)
-		items[l.ID] = item
+		l := &trade.OrderLine{}
+		var fixed trade.Level
+		var set trade.Levels
+		err := r.Scan(&l.ID, &l.ItemID, &l.No, &l.ItemCode, &l.SupplierCode, &l.Description, &l.Quantity, &l.Unit, &l.Whole, &l.Lots, &l.Price, &l.Base, &l.Agreed, &l.Discount, &l.Charge, &l.Net,
+			&l.TaxCategory, &l.TaxRate, &l.Budget, &l.BudgetLine, &l.Account, &l.WantedOn, &l.Note, &fixed, &set.Line, &set.ItemAtSupplier, &set.Item, &set.Supplier, &set.Company, &l.Received, &l.Billed, &l.Beyond, &l.Returned, &l.ClosedGoods, &l.ClosedInvoices, &l.PriceSoFar)
+		l.OwnLevel = set.Line
+		l.Level, l.LevelFrom = set.Find()
+		if fixed != "" {
+			l.Level, l.LevelFixed = fixed, true
+		}
 		return l, err
 	}, o.ID)
 	if err != nil {
 		return err
 	}
 	o.Lines = lines
+	if o.Charges, err = list(t, orderCharges, func(r row) (c trade.PlannedCharge, err error) {
+		err = r.Scan(&c.No, &c.Kind, &c.Description, &c.Amount, &c.TaxCategory, &c.TaxRate)
+		return
+	}, o.ID); err != nil {
+		return err
+	}
 	byID := make(map[int64]*trade.OrderLine, len(lines))
 	for _, l := range lines {
 		byID[l.ID] = l
@@ -209,7 +287,7 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 	}
 	for _, l := range lines {
 		for _, r := range rules {
-			if (r.OrderLine == 0 || r.OrderLine == l.ID) && (r.Item == 0 || r.Item == items[l.ID]) {
+			if (r.OrderLine == 0 || r.OrderLine == l.ID) && (r.Item == 0 || r.Item == l.ItemID) {
 				l.Limits = append(l.Limits, r.Rule)
 			}
 		}
@@ -228,7 +306,7 @@ func (t *Tx) SaveLine(l *trade.OrderLine) error {
 	if l.LevelFixed {
 		fixed = l.Level
 	}
-	return t.do(putLineState, l.ID, l.Received, l.Billed, l.Beyond, l.ClosedGoods, l.ClosedInvoices, fixed, l.PriceSoFar)
+	return t.do(putLineState, l.ID, l.Received, l.Billed, l.Beyond, l.Returned, l.ClosedGoods, l.ClosedInvoices, fixed, l.PriceSoFar)
 }
 
 // TouchOrder counts the order's version up and notes whether goods are still expected.
@@ -255,6 +333,14 @@ func (t *Tx) AddLineClose(c LineClose) error {
 	return t.do(addLineClose, c.Line, c.Delivery, c.Goods, c.Invoices, c.Reason, c.By, c.At)
 }
 
+// LineCloses are the closings of an order line and what undid them, in order.
+func (t *Tx) LineCloses(line int64) ([]LineClose, error) {
+	return list(t, closesOfLine, func(r row) (c LineClose, err error) {
+		err = r.Scan(&c.Line, &c.Delivery, &c.Goods, &c.Invoices, &c.Reason, &c.By, &c.At)
+		return
+	}, line)
+}
+
 // OrderRow is an order in a list.
 type OrderRow struct {
 	Number                   int64
@@ -268,13 +354,16 @@ type OrderRow struct {
 	Received, Billed, Closed int // lines with something received or billed, and done
 }
 
-const orderRows = `SELECT o.number, s.name, o.requested_by, st.state, o.issued_on, o.wanted_on, o.currency,
+const orderRows = orderRowColumns + orderRowsFrom
+
+const orderRowColumns = `SELECT o.number, s.name, o.requested_by, st.state, o.issued_on, o.wanted_on, o.currency,
 	(SELECT sum(net) FROM order_line l WHERE l.purchase_order = o.id), (SELECT count(*) FROM order_line l WHERE l.purchase_order = o.id),
 	(SELECT description FROM order_line l WHERE l.purchase_order = o.id AND no = 1),
 	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND x.received > 0),
 	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND x.billed > 0),
-	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND (x.closed_goods = 1 OR x.received >= l.quantity))
-	FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier `
+	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND (x.closed_goods = 1 OR x.received + x.returned >= l.quantity))`
+
+const orderRowsFrom = ` FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier `
 
 var (
 	recentOrders   = statement(orderRows + `WHERE o.id < ?1 ORDER BY o.id DESC LIMIT ?2`)

@@ -131,7 +131,9 @@ func (t *Tx) Payables() ([]pay.Payable, error) {
 		key := keys[i]
 		if suppliers[key] == nil {
 			var s trade.Supplier
-			s, err = t.Supplier(key)
+			if s, err = t.Supplier(key); err == nil {
+				s, err = t.PaidAs(s)
+			}
 			suppliers[key] = &s
 		}
 		found[i].Supplier = suppliers[key]

@@ -29,10 +29,13 @@ type sealing struct {
 }
 
 var sealings = map[string]sealing{
-	"company": {1, true}, "person": {0, true}, "person_role": {2, true}, "supplier": {0, true}, "item": {0, true}, "item_supplier": {2, true},
-	"budget": {1, true}, "exchange_rate": {2, true}, "period": {1, true}, "limit_rule": {0, true},
-	"purchase_order": {}, "order_line": {}, "order_state": {1, true}, "order_line_state": {1, true},
-	"delivery": {}, "receipt_line": {}, "line_close": {}, "allocation": {}, "paper": {}, "paper_part": {keys: 2},
+	"company": {1, true}, "person": {0, true}, "person_role": {2, true}, "supplier": {1, true}, "supplier_address": {2, true}, "supplier_account": {2, true}, "contact": {1, true}, "contact_supplier": {2, true},
+	"supplier_note": {2, true}, "supplier_decision": {}, "item": {1, true}, "item_supplier": {2, true}, "item_unit": {3, true}, "agreed_price": {4, true}, "budget_line": {2, true},
+	"budget": {1, true}, "exchange_rate": {2, true}, "period": {1, true}, "limit_rule": {3, true},
+	"purchase_order": {1, true}, "order_line": {2, true}, "order_charge": {2, true}, "order_version": {keys: 2}, "order_sending": {}, "sending_state": {1, true}, "order_answer": {}, "order_draft": {1, true},
+	"notice": {}, "notice_line": {keys: 2}, "notice_state": {1, true}, "arrival": {}, "arrival_state": {1, true},
+	"order_state": {1, true}, "order_line_state": {1, true},
+	"delivery": {}, "receipt_line": {}, "receipt_lot": {keys: 2}, "delivery_photo": {keys: 2}, "line_close": {}, "allocation": {}, "paper": {}, "paper_part": {keys: 2},
 	"invoice": {}, "invoice_revision": {}, "invoice_line": {}, "invoice_charge": {keys: 2}, "invoice_tax": {keys: 2}, "invoice_state": {1, true},
 	"invoice_decision": {}, "match_run": {}, "acceptance": {}, "hold": {}, "hold_end": {keys: 1}, "hold_state": {1, true}, "entry": {}, "entry_line": {keys: 2},
 	"payment_run": {}, "run_state": {1, true}, "payment": {}, "payment_state": {1, true}, "payment_item": {}, "bank_answer": {},
@@ -354,7 +357,7 @@ func (s *Seals) row(t *sealedTable, key string) ([]byte, error) {
 			return nil, ErrNone
 		}
 		keys[i] = text
-		if n, err := strconv.ParseInt(text, 10, 64); err == nil {
+		if n, err := strconv.ParseInt(text, 10, 64); err == nil && strconv.FormatInt(n, 10) == text { // a code like 007 stays text
 			keys[i] = n
 		}
 	}

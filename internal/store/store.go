@@ -327,6 +327,9 @@ const (
 	EntrySeries    = "entry"
 	RunSeries      = "run"
 	PaymentSeries  = "payment"
+	DraftSeries    = "draft"
+	NoticeSeries   = "notice"
+	ArrivalSeries  = "arrival"
 )
 
 var firstNumber = map[string]int64{OrderSeries: 4001, DeliverySeries: 7001, InvoiceSeries: 1001, RunSeries: 301}

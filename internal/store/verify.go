@@ -14,28 +14,36 @@ var (
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order WHERE s.match_level = 'three_way'`)
 	payablesBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'payables' GROUP BY detail`)
 	payablesComputed = proof(`SELECT p.code, -sum(s.open) FROM invoice_state s JOIN supplier p ON p.id = s.supplier WHERE s.state IN ('verified', 'released', 'in_payment', 'paid') GROUP BY p.code`)
-	lineDifferences  = proof(`SELECT o.number || '/' || l.no, s.received, s.billed, s.beyond, s.closed_goods, s.closed_invoices, s.match_level IS 'three_way',
-		coalesce((SELECT sum(quantity) FROM receipt_line r WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'reversed'), 0),
+	lineDifferences  = proof(`SELECT o.number || '/' || l.no, s.received, s.billed, s.beyond, s.returned, s.closed_goods, s.closed_invoices, s.match_level IS 'three_way',
+		coalesce((SELECT sum(quantity) FROM receipt_line r WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind IN ('reversed', 'returned')), 0),
 		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'billed'), 0),
 		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'billed' AND a.receipt_line IS NULL), 0),
+		coalesce((SELECT sum(a.quantity) FROM allocation a JOIN delivery d ON d.id = a.delivery WHERE a.order_line = l.id AND a.kind = 'returned' AND d.outcome = 'credit'), 0),
 		coalesce((SELECT sum(goods) FROM line_close c WHERE c.order_line = l.id), 0), coalesce((SELECT sum(invoices) FROM line_close c WHERE c.order_line = l.id), 0)
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
-	overdrawn       = proof(`SELECT r.id, r.quantity - sum(a.quantity) FROM receipt_line r JOIN allocation a ON a.receipt_line = r.id GROUP BY r.id HAVING sum(a.quantity) > r.quantity OR min(r.quantity) < 0`)
+	overdrawn = proof(`SELECT r.id, 0 FROM receipt_line r JOIN allocation a ON a.receipt_line = r.id GROUP BY r.id
+		HAVING sum(a.quantity) FILTER (WHERE a.kind IN ('reversed', 'returned')) > r.quantity OR sum(a.quantity) FILTER (WHERE a.kind IN ('billed', 'free')) > r.quantity`)
 	transitBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'in_transit' GROUP BY detail`)
 	transitComputed = proof(`SELECT p.end_to_end, -p.amount FROM payment p JOIN payment_state s ON s.payment = p.id WHERE s.state = 'in_transit'`)
 	lineLevels      = proof(`SELECT o.number || '/' || l.no, s.price_difference,
 		(s.match_level IS NOT NULL) = (EXISTS (SELECT 1 FROM receipt_line r WHERE r.order_line = l.id AND r.quantity > 0) OR EXISTS (SELECT 1 FROM allocation a WHERE a.order_line = l.id)), l.id
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
 	orderDifferences = proof(`SELECT o.number, 0 FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE st.wanted_on <> o.wanted_on OR st.open_goods <> (st.state = 'issued' AND
-		EXISTS (SELECT 1 FROM order_line l JOIN order_line_state s ON s.order_line = l.id WHERE l.purchase_order = o.id AND s.closed_goods = 0 AND s.received < l.quantity))`)
+		EXISTS (SELECT 1 FROM order_line l JOIN order_line_state s ON s.order_line = l.id WHERE l.purchase_order = o.id AND s.closed_goods = 0 AND s.received + s.returned < l.quantity))`)
 	holdDifferences = proof(`SELECT h.number, 0 FROM hold h JOIN hold_state s ON s.hold = h.id WHERE s.open = EXISTS (SELECT 1 FROM hold_end e WHERE e.hold = h.id)`)
 	stateless       = proof(`SELECT 'order line ' || o.number || '/' || l.no, 0 FROM order_line l JOIN purchase_order o ON o.id = l.purchase_order WHERE l.id NOT IN (SELECT order_line FROM order_line_state)
+		UNION ALL SELECT 'order ' || number, 0 FROM purchase_order WHERE id NOT IN (SELECT purchase_order FROM order_state)
 		UNION ALL SELECT 'invoice ' || number, 0 FROM invoice WHERE id NOT IN (SELECT invoice FROM invoice_state)
 		UNION ALL SELECT 'hold ' || number, 0 FROM hold WHERE id NOT IN (SELECT hold FROM hold_state)
 		UNION ALL SELECT 'run ' || number, 0 FROM payment_run WHERE id NOT IN (SELECT run FROM run_state)
-		UNION ALL SELECT 'payment ' || end_to_end, 0 FROM payment WHERE id NOT IN (SELECT payment FROM payment_state)`)
+		UNION ALL SELECT 'payment ' || end_to_end, 0 FROM payment WHERE id NOT IN (SELECT payment FROM payment_state)
+		UNION ALL SELECT 'notice ' || number, 0 FROM notice WHERE id NOT IN (SELECT notice FROM notice_state)
+		UNION ALL SELECT 'arrival ' || number, 0 FROM arrival WHERE id NOT IN (SELECT arrival FROM arrival_state)
+		UNION ALL SELECT 'sending ' || id, 0 FROM order_sending WHERE id NOT IN (SELECT sending FROM sending_state)`)
+	danglings  = proof(`SELECT "table" || coalesce(':' || rowid, ''), 0 FROM pragma_foreign_key_check`)
 	seriesGaps = proof(`WITH used (kind, last) AS (SELECT 'order', max(number) FROM purchase_order UNION ALL SELECT 'delivery', max(number) FROM delivery UNION ALL SELECT 'invoice', max(number) FROM invoice
 		UNION ALL SELECT 'hold', max(number) FROM hold UNION ALL SELECT 'entry', max(number) FROM entry UNION ALL SELECT 'run', max(number) FROM payment_run
+		UNION ALL SELECT 'draft', max(number) FROM order_draft UNION ALL SELECT 'notice', max(number) FROM notice UNION ALL SELECT 'arrival', max(number) FROM arrival
 		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5), '-') + 5) AS INTEGER)) FROM payment)
 		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind WHERE used.last IS NOT NULL AND s.next IS NOT used.last + 1`)
 	invoicesAfter = proof(`SELECT id FROM invoice WHERE id > ? ORDER BY id LIMIT 500`)
@@ -83,7 +91,7 @@ func (t *Tx) OpenPayables() (booked, computed []Sum, err error) {
 // LineCheck is what an order line's state says and what its documents say.
 type LineCheck struct {
 	Name                                   string
-	State, Facts                           [3]money.Decimal // received, billed, beyond
+	State, Facts                           [4]money.Decimal // received, billed, beyond, returned
 	ClosedGoods, ClosedInvoices            bool
 	ThreeWay                               bool
 	GoodsClosedByFacts, InvoicesClosedFact int64
@@ -92,7 +100,7 @@ type LineCheck struct {
 // LineChecks gives every order line's state beside its documents.
 func (t *Tx) LineChecks() ([]LineCheck, error) {
 	return list(t, lineDifferences, func(r row) (c LineCheck, err error) {
-		err = r.Scan(&c.Name, &c.State[0], &c.State[1], &c.State[2], &c.ClosedGoods, &c.ClosedInvoices, &c.ThreeWay, &c.Facts[0], &c.Facts[1], &c.Facts[2], &c.GoodsClosedByFacts, &c.InvoicesClosedFact)
+		err = r.Scan(&c.Name, &c.State[0], &c.State[1], &c.State[2], &c.State[3], &c.ClosedGoods, &c.ClosedInvoices, &c.ThreeWay, &c.Facts[0], &c.Facts[1], &c.Facts[2], &c.Facts[3], &c.GoodsClosedByFacts, &c.InvoicesClosedFact)
 		if !c.ThreeWay {
 			c.Facts[2] = 0 // on a two-way line nothing stands beyond receipts
 		}
@@ -138,6 +146,9 @@ func (t *Tx) WrongHolds() ([]Sum, error) { return list(t, holdDifferences, scanS
 
 // Stateless lists documents without a state.
 func (t *Tx) Stateless() ([]Sum, error) { return list(t, stateless, scanSum) }
+
+// Dangling lists rows that refer to a row that is not there.
+func (t *Tx) Dangling() ([]Sum, error) { return list(t, danglings, scanSum) }
 
 // WrongSeries lists number series whose next number does not follow the last in use.
 func (t *Tx) WrongSeries() ([]Sum, error) { return list(t, seriesGaps, scanSum) }

@@ -104,26 +104,41 @@ func findingOf(p say.Printer) func(finding.Finding) contract.Finding {
 			c.Accepted = &contract.Accepted{By: f.Accepted.By, At: f.Accepted.On, Note: f.Accepted.Note}
 		}
 		if f.Verdict == finding.Outside && (f.Kind == finding.OverDelivery || f.Kind == finding.UnderDelivery) {
-			nearest := f.Nearest.String()
-			c.Nearest = &nearest
+			c.Nearest, c.Surplus = some(f.Nearest.String()), some(max(0, f.Quantity-f.Nearest).String())
 		}
 		return c
 	}
 }
 
+// boundOf says a line's limit and where it comes from.
+func boundOf(l *trade.OrderLine, kind limit.Kind, side limit.Side, policy trade.Policy, currency money.Currency, p say.Printer) string {
+	b := l.Limit(kind, side, policy)
+	return p.Limit(finding.Finding{Bound: &b, Unit: l.Unit, Currency: currency})
+}
+
 func orderLineOf(l *trade.OrderLine, policy trade.Policy, currency money.Currency, p say.Printer) contract.OrderLine {
-	bound := func(side limit.Side) string {
-		b := l.Limit(limit.Delivery, side, policy)
-		return p.Limit(finding.Finding{Bound: &b, Unit: l.Unit, Currency: currency})
-	}
-	return contract.OrderLine{No: l.No, Item: l.ItemCode, SupplierCode: l.SupplierCode, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit, UnitName: say.Unit(l.Unit), Whole: l.Whole,
+	bound := func(side limit.Side) string { return boundOf(l, limit.Delivery, side, policy, currency, p) }
+	line := contract.OrderLine{OwnLevel: string(l.OwnLevel), LevelSays: p.Level(l), Discount: l.Discount.Text(currency), Charge: l.Charge.Text(currency), Base: l.Base.String(), Lots: l.Lots, Note: l.Note, WantedOn: string(l.WantedOn), BudgetLine: some(l.BudgetLine), Returned: l.Returned.String(), Came: l.Came().String(), Limits: []contract.Limit{},
+		Units: each(l.Units, func(u trade.Conversion) contract.Conversion {
+			return contract.Conversion{Unit: u.Unit, UnitName: some(say.Unit(u.Unit)), Units: u.Units.String(), Makes: u.Makes.String()}
+		}),
+		No: l.No, Item: l.ItemCode, SupplierCode: l.SupplierCode, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit, UnitName: say.Unit(l.Unit), Whole: l.Whole,
 		Price: l.Price.String(), Net: l.Net.Text(currency), TaxCategory: l.TaxCategory, TaxRate: l.TaxRate.String(), Budget: l.Budget, Level: string(l.Level), Received: l.Received.String(), Billed: l.Billed.String(),
 		Reserved: l.Reserved.String(), Rest: l.Rest().String(), Least: l.Least(policy).String(), Most: l.Most(policy).String(), Over: bound(limit.Over), Under: bound(limit.Under),
 		ClosedGoods: l.ClosedGoods, ClosedInvoices: l.ClosedInvoices}
+	if l.Agreed != nil {
+		line.Agreed = some(l.Agreed.String())
+	}
+	for _, r := range l.Limits {
+		if r.Level == limit.Line {
+			line.Limits = append(line.Limits, ruleOf(r, currency))
+		}
+	}
+	return line
 }
 
 func supplierOf(s trade.Supplier) contract.SupplierName {
-	return contract.SupplierName{Code: s.Code, Name: s.Name, Currency: string(s.Currency)}
+	return contract.SupplierName{Code: s.Code, Name: s.Name, Currency: string(s.Currency), Status: string(s.Status), Kind: string(s.Kind), Incomplete: s.Incomplete, Country: s.Country}
 }
 
 func entryOf(company money.Currency) func(store.Booked) contract.Entry {

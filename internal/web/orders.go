@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -8,8 +9,8 @@ import (
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
-	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs"
 	"lagoon/internal/say"
@@ -20,14 +21,6 @@ import (
 func orderSlipOf(o store.OrderRow) contract.OrderSlip {
 	return contract.OrderSlip{Number: o.Number, Supplier: o.Supplier, State: string(o.State), RequestedBy: o.RequestedBy, IssuedOn: string(o.IssuedOn), WantedOn: string(o.WantedOn), Currency: string(o.Currency),
 		Net: o.Net.Text(o.Currency), Lines: o.Lines, First: o.First, Received: o.Received, Billed: o.Billed, Done: o.Closed}
-}
-
-func orderSheetOf(s jobs.OrderSheet, p say.Printer) contract.OrderSheet {
-	o := s.Order
-	return contract.OrderSheet{Number: o.Number, Version: o.Version, Supplier: supplierOf(s.Supplier), State: string(o.State), Progress: o.Progress(), Currency: string(o.Currency), Net: o.Net().Text(o.Currency),
-		IssuedOn: string(o.IssuedOn), WantedOn: string(o.WantedOn), RequestedBy: o.RequestedBy, Place: o.Place, Note: o.Note,
-		Lines:  each(o.Lines, func(l *trade.OrderLine) contract.OrderLine { return orderLineOf(l, s.Policy, o.Currency, p) }),
-		Thread: each(s.Thread, eventOf)}
 }
 
 // GetOrders lists orders.
@@ -52,171 +45,183 @@ func (h *handlers) GetOrder(ctx context.Context, r contract.GetOrderRequestObjec
 	return contract.GetOrder200JSONResponse(orderSheetOf(s, actor.Printer)), nil
 }
 
-func orderEntry(b *contract.OrderEntry) (jobs.OrderEntry, error) {
+func orderSheetOf(s jobs.OrderSheet, p say.Printer) contract.OrderSheet {
+	o := s.Order
+	return contract.OrderSheet{Number: o.Number, Version: o.Version, Supplier: supplierOf(s.Supplier), State: string(o.State), Progress: o.Progress(), Currency: string(o.Currency), Net: o.Net().Text(o.Currency),
+		IssuedOn: string(o.IssuedOn), WantedOn: string(o.WantedOn), RequestedBy: o.RequestedBy, Place: o.Place, Elsewhere: o.Elsewhere, TheirReference: o.TheirReference, Contact: o.Contact, Instructions: o.Instructions,
+		Note: o.Note, Revision: o.Revision, TwoStep: s.TwoStep, Unsent: append([]string{}, s.Unsent...),
+		Lines:  each(o.Lines, func(l *trade.OrderLine) contract.OrderLine { return orderLineOf(l, s.Policy, o.Currency, p) }),
+		Thread: each(s.Thread, eventOf), Notices: each(s.Notices, noticeOf), Notes: each(s.Notes, noteOf),
+		Charges: each(o.Charges, func(c trade.PlannedCharge) contract.PlannedCharge {
+			return contract.PlannedCharge{Kind: c.Kind, Description: c.Description, Amount: c.Amount.Text(o.Currency), TaxRate: c.TaxRate.String()}
+		}),
+		Versions: each(s.Versions, func(v jobs.Version) contract.OrderVersion {
+			return contract.OrderVersion{Revision: v.Revision, Reason: v.Reason, By: v.ByName, At: v.At, Changes: append([]string{}, v.Changes...)}
+		}),
+		Sendings: each(s.Sendings, func(x store.Sending) contract.Sending {
+			return contract.Sending{Kind: x.Kind, Way: x.Way, Recipient: x.Recipient, Subject: x.Subject, Revision: x.Revision, State: x.State, Trouble: x.Trouble, By: x.ByName, At: x.At, Mail: x.Mail != 0}
+		}),
+		Answers: each(s.Answers, func(a store.Answer) contract.Answer {
+			return contract.Answer{Reference: a.Reference, PromisedOn: string(a.PromisedOn), By: a.ByName, At: a.At}
+		})}
+}
+
+func noteOf(n store.SupplierNote) contract.SupplierNote {
+	return contract.SupplierNote{No: &n.No, Kind: n.Kind, Urgent: n.Urgent, Text: n.Text, From: string(n.From), Until: string(n.Until), Stages: append([]string{}, n.Stages...)}
+}
+
+func contactOf(c store.Contact) contract.Contact {
+	return contract.Contact{Number: &c.Number, Name: c.Name, Role: c.Role, Mail: c.Mail, Phone: c.Phone, Language: c.Language, Purposes: append([]string{}, c.Purposes...)}
+}
+
+func orderEntry(b *contract.OrderEntry, currency money.Currency) (jobs.OrderEntry, error) {
 	var n numbers
-	e := jobs.OrderEntry{Supplier: b.Supplier, WantedOn: day.Day(b.WantedOn), RequestedBy: b.RequestedBy, Place: b.Place, Note: b.Note}
+	e := jobs.OrderEntry{Supplier: b.Supplier, WantedOn: day.Day(b.WantedOn), RequestedBy: b.RequestedBy, Place: b.Place, Elsewhere: value(b.Elsewhere), TheirReference: value(b.TheirReference),
+		Contact: value(b.Contact), Instructions: value(b.Instructions), Note: b.Note, Draft: value(b.Draft)}
 	for i, l := range b.Lines {
 		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
-		line := jobs.OrderEntryLine{Item: l.Item, Description: l.Description, Unit: l.Unit, TaxCategory: l.TaxCategory, Budget: l.Budget,
-			Quantity: n.decimal(l.Quantity, field("quantity"), "The quantity"), Price: n.decimal(l.Price, field("price"), "The price"), TaxRate: n.decimal(l.TaxRate, field("taxRate"), "The tax rate")}
-		if strings.TrimSpace(l.Price) == "" {
-			n.faults = append(n.faults, fault.New(fault.Invalid, field("price"), "Line %d needs a price; zero is one.", i+1))
-		}
+		line := jobs.OrderEntryLine{No: value(l.No), Item: l.Item, Description: l.Description, Unit: l.Unit, TaxCategory: l.TaxCategory, Budget: l.Budget, BudgetLine: value(l.BudgetLine), WantedOn: day.Day(value(l.WantedOn)), Note: value(l.Note),
+			Level: trade.Level(value(l.Level)), TakePrice: strings.TrimSpace(l.Price) == "",
+			Quantity: n.decimal(l.Quantity, field("quantity"), "The quantity"), Price: n.decimal(l.Price, field("price"), "The price"), Base: n.decimal(value(l.Base), field("price"), "The price base"), TaxRate: n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
+			Discount: n.amount(value(l.Discount), field("discount"), "The discount", currency), Charge: n.amount(value(l.Charge), field("discount"), "The surcharge", currency)}
 		if line.TaxRate < 0 {
 			n.faults = append(n.faults, fault.New(fault.Invalid, field("taxRate"), "A tax rate cannot be below zero."))
 		}
-		if line.TaxCategory == "" {
-			line.TaxCategory = map[bool]string{true: "Z", false: "S"}[line.TaxRate == 0]
+		if l.Limits != nil {
+			line.Limits = n.limits(*l.Limits, field("limits"), currency)
 		}
 		e.Lines = append(e.Lines, line)
+	}
+	for i, c := range value(b.Charges) {
+		field := fmt.Sprintf("charges[%d].amount", i)
+		e.Charges = append(e.Charges, trade.PlannedCharge{Kind: c.Kind, Description: c.Description, Amount: n.amount(c.Amount, field, "The charge", currency), TaxRate: n.decimal(c.TaxRate, field, "The tax rate")})
 	}
 	return e, n.faults.OrNil()
 }
 
+// entryOfOrder reads an order as it was typed. Amounts are in the supplier's currency.
+func (h *handlers) entryOfOrder(ctx context.Context, b *contract.OrderEntry) (jobs.OrderEntry, error) {
+	currency, err := h.app.CurrencyAt(ctx, b.Supplier)
+	if fault.Is(err, fault.NotFound) {
+		currency = "EUR" // without a supplier nothing is issued
+	} else if err != nil {
+		return jobs.OrderEntry{}, err
+	}
+	return orderEntry(b, currency)
+}
+
+// lineBounds are the limits that an order line can set for itself.
+var lineBounds = []limit.Bound{{Kind: limit.Delivery, Side: limit.Over}, {Kind: limit.Delivery, Side: limit.Under}, {Kind: limit.InvoicedQuantity, Side: limit.Over}, {Kind: limit.UnitPrice, Side: limit.Over}, {Kind: limit.UnitPrice, Side: limit.Under}}
+
 // PreviewOrder tells what an order comes to. What stands against issuing it is part of
 // the answer.
 func (h *handlers) PreviewOrder(ctx context.Context, r contract.PreviewOrderRequestObject) (contract.PreviewOrderResponseObject, error) {
-	entry, unreadable := orderEntry(r.Body)
-	plan, err := h.app.PlanOrder(ctx, entry)
+	entry, unreadable := h.entryOfOrder(ctx, r.Body)
+	plan, err := h.app.PlanOrder(ctx, value(r.Params.Number), entry)
 	var no *fault.Fault
-	if err != nil && !errors.As(err, &no) {
-		return nil, err
+	if (err != nil && !errors.As(err, &no)) || (unreadable != nil && !errors.As(unreadable, &no)) {
+		return nil, errors.Join(err, unreadable)
 	}
 	currency := plan.Order.Currency
 	if !currency.Known() {
 		currency = "EUR" // without a supplier there is nothing to show yet
 	}
+	setting, err2 := h.app.Setting(ctx)
+	if err2 != nil {
+		return nil, err2
+	}
+	p := actorOf(ctx).Printer
 	text := func(a money.Amount) string { return a.Text(currency) }
 	preview := contract.PreviewOrder200JSONResponse{Nets: each(plan.Lines, func(l store.NewLine) string { return text(l.Net) }), Net: text(plan.Totals.Net()), Tax: text(plan.Totals.Tax), Total: text(plan.Totals.Total),
-		Warnings: append([]string{}, plan.Warnings...), Problems: append(fieldProblems(unreadable), fieldProblems(err)...)}
+		Lines: each(plan.Lines, func(l store.NewLine) contract.PlannedLine {
+			planned := contract.PlannedLine{Price: l.Price.String(), Base: l.Base.String(), Lots: l.Lots, Level: p.Level(&l.OrderLine), Bounds: each(lineBounds, func(b limit.Bound) contract.SaidBound {
+				return contract.SaidBound{Kind: string(b.Kind), Side: string(b.Side), Says: boundOf(&l.OrderLine, b.Kind, b.Side, setting.Company.Policy, currency, p)}
+			})}
+			if l.Agreed != nil {
+				planned.Agreed = some(l.Agreed.String())
+			}
+			return planned
+		}),
+		Warnings: each(plan.Advice, func(a trade.Advice) string { return p.Advice(a, currency) }), Problems: append(fieldProblems(unreadable), fieldProblems(err)...)}
 	return preview, nil
+}
+
+// withOthers adds to what cannot be read what else stands against an order, so that all
+// is said at the same time.
+func (h *handlers) withOthers(ctx context.Context, number int64, entry jobs.OrderEntry, err error) error {
+	unreadable := (fault.Faults)(nil)
+	if !errors.As(err, &unreadable) {
+		return err
+	}
+	_, err = h.app.PlanOrder(ctx, number, entry)
+	var others fault.Faults
+	if err != nil && !errors.As(err, &others) {
+		return err
+	}
+	return append(unreadable, others...)
 }
 
 // IssueOrder issues an order.
 func (h *handlers) IssueOrder(ctx context.Context, r contract.IssueOrderRequestObject) (contract.IssueOrderResponseObject, error) {
-	entry, err := orderEntry(r.Body)
-	if unreadable := (fault.Faults)(nil); errors.As(err, &unreadable) {
-		_, err := h.app.PlanOrder(ctx, entry) // what else stands against it is said at the same time
-		var others fault.Faults
-		if err != nil && !errors.As(err, &others) {
-			return nil, err
-		}
-		return nil, append(unreadable, others...)
+	entry, err := h.entryOfOrder(ctx, r.Body)
+	if err != nil {
+		return nil, h.withOthers(ctx, 0, entry, err)
 	}
 	issued, err := h.app.IssueOrder(ctx, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.IssueOrder200JSONResponse{Number: fmt.Sprint(issued.Number)}, err
 }
 
+// ChangeOrder changes an issued order.
+func (h *handlers) ChangeOrder(ctx context.Context, r contract.ChangeOrderRequestObject) (contract.ChangeOrderResponseObject, error) {
+	entry, err := h.entryOfOrder(ctx, &r.Body.Entry)
+	if err != nil {
+		return nil, h.withOthers(ctx, r.Number, entry, err)
+	}
+	_, err = h.app.ChangeOrder(ctx, command(ctx, r.Params.Key, r.Body), jobs.ChangeEntry{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason, OrderEntry: entry})
+	return contract.ChangeOrder200JSONResponse{Number: fmt.Sprint(r.Number)}, err
+}
+
+// CancelOrder cancels an order.
+func (h *handlers) CancelOrder(ctx context.Context, r contract.CancelOrderRequestObject) (contract.CancelOrderResponseObject, error) {
+	_, err := h.app.CancelOrder(ctx, command(ctx, r.Params.Key, r.Body), r.Number, value(r.Body.Version), r.Body.Reason)
+	return contract.CancelOrder200JSONResponse{Number: fmt.Sprint(r.Number)}, err
+}
+
 // GetOrderChoices lists what can be ordered from a supplier.
 func (h *handlers) GetOrderChoices(ctx context.Context, r contract.GetOrderChoicesRequestObject) (contract.GetOrderChoicesResponseObject, error) {
-	items, err := h.app.ItemChoices(ctx, r.Params.Supplier)
+	c, err := h.app.OrderChoices(ctx, r.Params.Supplier)
 	if err != nil {
 		return nil, err
 	}
-	budgets, err := h.app.Budgets(ctx)
-	return contract.GetOrderChoices200JSONResponse{
-		Items: each(items, func(i store.ItemChoice) contract.ItemChoice {
-			choice := contract.ItemChoice{Code: i.Code, SupplierCode: i.SupplierCode, Name: i.Name, Unit: i.Unit, UnitName: say.Unit(i.Unit), Whole: i.Whole}
+	return contract.GetOrderChoices200JSONResponse{Place: c.Place, Untaxed: c.Supplier.Untaxed, Notes: each(c.Notes, noteOf), Contacts: each(c.Contacts, contactOf), Prices: each(c.Prices, priceOf),
+		Items: each(c.Items, func(i store.ItemChoice) contract.ItemChoice {
+			choice := contract.ItemChoice{Code: i.Code, SupplierCode: i.SupplierCode, Name: i.Name, Unit: i.Unit, UnitName: say.Unit(i.Unit), Whole: i.Whole, Lots: i.Lots, Base: i.Base.String()}
+			budget := cmp.Or(i.Budget, i.ItemBudget, c.Supplier.Budget)
+			if budget != "" {
+				choice.Budget = &budget
+			}
 			if i.Ordered {
 				price, rate := i.Price.String(), i.TaxRate.String()
-				choice.Price, choice.Budget, choice.TaxCategory, choice.TaxRate = &price, &i.Budget, &i.TaxCategory, &rate
+				choice.Price, choice.TaxCategory, choice.TaxRate = &price, &i.TaxCategory, &rate
 			}
 			return choice
 		}),
-		Budgets: each(budgets, func(b store.Budget) contract.BudgetName { return contract.BudgetName{Code: b.Code, Name: b.Name} }),
-	}, err
+		Budgets: each(c.Budgets, budgetOf),
+	}, nil
+}
+
+func budgetOf(b store.Budget) contract.BudgetName {
+	return contract.BudgetName{Code: b.Code, Name: b.Name, Account: string(b.Account)}
+}
+
+func priceOf(p store.ItemPrice) contract.AgreedPrice {
+	return contract.AgreedPrice{Item: p.Item, From: string(p.From), Until: string(p.Until), Least: p.Least.String(), Price: p.Price.String(), Base: p.Base.String()}
 }
 
 // AcceptFree accepts the rest of a line as free of charge.
 func (h *handlers) AcceptFree(ctx context.Context, r contract.AcceptFreeRequestObject) (contract.AcceptFreeResponseObject, error) {
 	answer, err := h.app.AcceptFree(ctx, command(ctx, r.Params.Key, r.Body), jobs.FreeEntry{Order: r.Number, Line: r.Body.Line, Note: r.Body.Note, Version: r.Body.Version})
 	return contract.AcceptFree200JSONResponse{Quantity: answer.Quantity.String(), Entry: some(answer.Entry)}, err
-}
-
-func deliveryEntry(b *contract.DeliveryEntry) (jobs.DeliveryEntry, error) {
-	var n numbers
-	e := jobs.DeliveryEntry{Order: b.Order, Before: map[int]money.Decimal{},
-		Entry: receive.Entry{Note: b.Note, Day: day.Day(b.Day), Place: b.Place, Condition: b.Condition, SecondPart: value(b.SecondPart)}}
-	for i, l := range b.Lines {
-		e.Lines = append(e.Lines, receive.Line{No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"),
-			Refused: n.decimal(value(l.Refused), receive.Field(i, "refused"), "The refused quantity"), Close: value(l.Close)})
-		if l.Before != nil {
-			e.Before[l.No] = n.decimal(*l.Before, receive.Field(i, "before"), "The quantity before")
-		}
-	}
-	return e, n.faults.OrNil()
-}
-
-// PreviewDelivery tells what a delivery would book. What is wrong with the entry is
-// part of the answer.
-func (h *handlers) PreviewDelivery(ctx context.Context, r contract.PreviewDeliveryRequestObject) (contract.PreviewDeliveryResponseObject, error) {
-	preview := contract.PreviewDelivery200JSONResponse{Findings: []contract.Finding{}, Problems: []contract.FieldProblem{}, Value: "0"}
-	entry, err := deliveryEntry(r.Body)
-	var planned jobs.DeliveryPlan
-	if err == nil {
-		planned, err = h.app.PlanDelivery(ctx, entry)
-	}
-	if preview.Problems = fieldProblems(err); err != nil && len(preview.Problems) == 0 {
-		return nil, err
-	}
-	preview.Findings = each(planned.Plan.Findings, findingOf(actorOf(ctx).Printer))
-	if planned.Order != nil {
-		preview.Value = planned.Plan.Value.Text(planned.Order.Currency)
-	}
-	return preview, nil
-}
-
-// BookDelivery books a delivery.
-func (h *handlers) BookDelivery(ctx context.Context, r contract.BookDeliveryRequestObject) (contract.BookDeliveryResponseObject, error) {
-	entry, err := deliveryEntry(r.Body)
-	if err != nil {
-		return nil, err
-	}
-	booked, err := h.app.BookDelivery(ctx, command(ctx, r.Params.Key, r.Body), entry)
-	if err != nil {
-		return nil, err
-	}
-	b, err := h.booked(ctx, booked)
-	return contract.BookDelivery200JSONResponse(b), err
-}
-
-func (h *handlers) booked(ctx context.Context, b jobs.Booked) (contract.Booked, error) {
-	setting, err := h.app.Setting(ctx)
-	return contract.Booked{Number: b.Number, Entry: some(b.Entry), Value: b.Value.Text(setting.Company.Currency), Moves: append([]int64{}, b.Moves...)}, err
-}
-
-// GetDelivery reads a booked delivery.
-func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryRequestObject) (contract.GetDeliveryResponseObject, error) {
-	s, err := h.app.DeliverySheet(ctx, r.Number, actorOf(ctx))
-	if err != nil {
-		return nil, err
-	}
-	setting, err := h.app.Setting(ctx)
-	if err != nil {
-		return nil, err
-	}
-	d := contract.DeliverySheet{Number: s.Number, Order: s.Order.Number, Supplier: s.Order.Supplier, Note: s.Note, Day: string(s.Day), Place: s.Place, Condition: s.Condition, Reason: s.Reason, By: s.ByName, At: s.At,
-		SecondPart: s.SecondPart, Reverses: some(s.Reverses), ReversedBy: some(s.ReversedBy), Reversible: s.Reversible, Currency: string(s.Order.Currency),
-		Entries: each(s.Entries, entryOf(setting.Company.Currency)), Thread: each(s.Thread, eventOf)}
-	closed := map[int64]bool{}
-	for _, l := range s.Closed {
-		closed[l] = true
-	}
-	d.Lines = each(s.Lines, func(l store.ReceiptLine) contract.BookedLine {
-		line := s.Order.LineByID(l.OrderLine)
-		return contract.BookedLine{No: line.No, Description: line.Description, UnitName: say.Unit(line.Unit), Quantity: l.Quantity.String(), Refused: l.Refused.String(), Value: l.Value.Text(s.Order.Currency), Closed: closed[l.OrderLine]}
-	})
-	return contract.GetDelivery200JSONResponse(d), nil
-}
-
-// ReverseDelivery undoes a delivery.
-func (h *handlers) ReverseDelivery(ctx context.Context, r contract.ReverseDeliveryRequestObject) (contract.ReverseDeliveryResponseObject, error) {
-	booked, err := h.app.ReverseDelivery(ctx, command(ctx, r.Params.Key, r.Body), jobs.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason})
-	if err != nil {
-		return nil, err
-	}
-	b, err := h.booked(ctx, booked)
-	return contract.ReverseDelivery200JSONResponse(b), err
 }
 
 // GetCourse counts what needs a person.

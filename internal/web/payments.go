@@ -68,7 +68,7 @@ func (h *handlers) GetProposal(ctx context.Context, r contract.GetProposalReques
 	}
 	answer := contract.Proposal{DueBy: string(dueBy), PayOn: string(payOn)}
 	answer.Payments = each(proposal.Payments, func(p pay.Payment) contract.ProposalPayment {
-		return contract.ProposalPayment{Supplier: p.Supplier.Name, Iban: p.Supplier.IBAN, Currency: string(p.Currency), Total: p.Total().Text(p.Currency), Items: each(p.Items, func(i pay.Item) contract.ProposalItem {
+		return contract.ProposalPayment{Supplier: p.Supplier.Name, Code: p.Supplier.Code, Iban: p.Supplier.IBAN, Currency: string(p.Currency), Total: p.Total().Text(p.Currency), Items: each(p.Items, func(i pay.Item) contract.ProposalItem {
 			return contract.ProposalItem{Invoice: i.Invoice, SupplierNumber: i.SupplierNumber, Due: string(i.Due), Open: i.Open.Text(i.Currency), Amount: i.Amount.Text(i.Currency), Discount: i.Discount.Text(i.Currency), DiscountUntil: string(i.DiscountUntil)}
 		})}
 	})

@@ -51,7 +51,7 @@ func New(o Options) (http.Handler, error) {
 		return nil, err
 	}
 	sessions := scs.New()
-	sessions.Store = sqlite3store.New(o.Sessions)
+	sessions.Store = newEndedSessions(sqlite3store.New(o.Sessions))
 	sessions.Lifetime, sessions.IdleTimeout = sessionLife, sessionIdle
 	sessions.Cookie.Name, sessions.Cookie.HttpOnly, sessions.Cookie.SameSite, sessions.Cookie.Secure = "lagoon", true, http.SameSiteStrictMode, o.Secure
 

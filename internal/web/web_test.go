@@ -100,6 +100,11 @@ func send(t *testing.T, c *http.Client, method, url, mediaType, body string) (*h
 
 func signIn(t *testing.T, server *httptest.Server, login string) *http.Client {
 	t.Helper()
+	return signInWith(t, server, login, password)
+}
+
+func signInWith(t *testing.T, server *httptest.Server, login, password string) *http.Client {
+	t.Helper()
 	c := client(t)
 	response, problem := send(t, c, "POST", server.URL+"/api/session/sign-in", "application/json", `{"login":"`+login+`","password":"`+password+`"}`)
 	require.Equal(t, http.StatusOK, response.StatusCode, problem.Sentence)
@@ -121,7 +126,7 @@ func operations(t *testing.T) []operation {
 		if item.Post == nil || item.Post.Extensions["x-roles"] == nil {
 			continue
 		}
-		c := operation{path: strings.ReplaceAll(path, "{number}", "1"), job: strings.ToLower(item.Post.OperationID[:1]) + item.Post.OperationID[1:]}
+		c := operation{path: strings.NewReplacer("{number}", "1", "{index}", "1", "{code}", "X", "{kind}", "items").Replace(path), job: strings.ToLower(item.Post.OperationID[:1]) + item.Post.OperationID[1:]}
 		for _, r := range item.Post.Extensions["x-roles"].([]any) {
 			c.roles = append(c.roles, r.(string))
 		}
@@ -156,6 +161,19 @@ var bodies = map[string]string{
 	"liftHold":        `{"note":""}`,
 	"makeRun":         `{"dueBy":"2099-01-01","payOn":"2099-01-01","items":[{"invoice":1}]}`,
 	"reverseDelivery": `{"reason":"r"}`, "refuseInvoice": `{"reason":"r"}`, "voidInvoice": `{"reason":"r"}`,
+	"bookReturn": `{"delivery":1,"day":"2026-01-01","outcome":"credit","reason":"r","lines":[]}`, "countArrival": `{"order":1,"note":"n","day":"2026-01-01","place":"","condition":"","lines":[]}`,
+	"discardArrival": `{"reason":"r"}`, "withdrawNotice": `{"reason":"r"}`, "cancelOrder": `{"reason":"r"}`,
+	"enterNotice": `{"order":1,"reference":"r","expectedOn":"2099-01-01","carrier":"","lines":[]}`,
+	"changeOrder": `{"version":1,"reason":"r","entry":{"supplier":"X","wantedOn":"2099-01-01","requestedBy":"","place":"","note":"","lines":[]}}`,
+	"keepDraft":   `{"supplier":"","entry":{}}`, "closeLines": `{"lines":[{"order":1,"line":1}],"goods":true,"invoices":false,"reason":"r"}`, "reopenLines": `{"lines":[{"order":1,"line":1}],"goods":true,"invoices":false,"reason":"r"}`,
+	"sendOrder": `{"version":1,"kind":"order","way":"otherwise","to":"x","subject":"","text":"","prices":true}`, "answerOrder": `{"version":1,"reference":"","promisedOn":"2099-01-01"}`,
+	"saveSupplier": `{"code":"","version":0,"name":"","kind":"regular","taxId":"","untaxed":false,"country":"","language":"","currency":"","status":"open","iban":"","bic":"","payTo":"","level":"","fromReceipt":false,"netDays":0,"endOfMonth":false,
+		"dayOfMonth":0,"discountPercent":"0","discountDays":0,"budget":"","leastOrder":"","freeFrom":"","closedDays":"","incomplete":false,"addresses":[],"limits":[]}`,
+	"changeSupplierStatus": `{"status":"open","reason":"r"}`, "confirmAccount": `{"iban":"x"}`, "saveContact": `{"name":"","role":"","mail":"","phone":"","language":"","purposes":[]}`,
+	"saveNote": `{"kind":"general","urgent":false,"text":"","from":"","until":"","stages":[]}`, "savePrice": `{"item":"X","from":"2026-01-01","until":"","least":"","price":"1","base":""}`,
+	"saveItem":    `{"code":"","version":0,"name":"","unit":"","whole":false,"level":"","base":"","lots":false,"account":"","budget":"","incomplete":false,"sellers":[],"units":[],"limits":[]}`,
+	"saveCompany": `{"address":"","place":"","mail":"x","overDelivery":true,"underDelivery":true,"twoStep":false,"level":"three_way","limits":[]}`, "saveBudget": `{"code":"","name":"","account":"stock"}`,
+	"saveBudgetLine": `{"budget":"","supplier":"","item":"","description":"","unit":"","quantity":"1","price":"1","wantedOn":""}`, "setRate": `{"currency":"EUR","day":"2026-01-01","rate":"1"}`, "closePeriod": `{"month":"x"}`,
 	"approveRun": `{"version":1}`, "discardRun": `{"version":1}`, "sendRun": `{"version":1}`,
 }
 

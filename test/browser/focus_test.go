@@ -28,6 +28,7 @@ const focusScript = `(e => {
 // TestFocus: the tab key goes through every view from the top left to the bottom right of each part, and where the focus
 // is can be seen everywhere.
 func TestFocus(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	d := sit(t, h)
 	d.signIn("nora")

@@ -21,6 +21,7 @@ func colleague(t *testing.T, h house, login string) jobs.Command {
 
 // TestWhatOthersDoAppears: what a colleague does shows without reloading, and what one is typing stays.
 func TestWhatOthersDoAppears(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	held := invoiceOf(t, h, "BF-20418")
 	clerk, typing := sit(t, h), sit(t, h)
@@ -42,6 +43,7 @@ func TestWhatOthersDoAppears(t *testing.T) {
 
 // TestALostConnection: it is shown, what is typed stays, and when Lagoon answers again the page shows what was missed.
 func TestALostConnection(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	held := invoiceOf(t, h, "BF-20418")
 	clerk := sit(t, h)
@@ -72,6 +74,7 @@ func TestALostConnection(t *testing.T) {
 // TestSlowAndLostAnswers: waiting shows after a moment and no sooner; a command whose answer is lost is sent again by
 // itself and done once; a question that fails at first is asked again.
 func TestSlowAndLostAnswers(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	order := orderOf(t, h, "DN 5438")
 	receiver := sit(t, h)

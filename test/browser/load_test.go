@@ -9,6 +9,7 @@ import (
 // TestFirstLoad: script and style of the first load, from the door to the first pile, stay small; a second visit loads
 // none of it again.
 func TestFirstLoad(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	d := sit(t, h)
 	d.signIn("nora")

@@ -13,7 +13,7 @@ import (
 )
 
 // ask reads from the house's data.
-func ask[T any](t *testing.T, h house, do func(*store.Tx) (T, error)) T {
+func ask[T any](t testing.TB, h house, do func(*store.Tx) (T, error)) T {
 	t.Helper()
 	var result T
 	require.NoError(t, h.store.Read(context.Background(), func(tx *store.Tx) (err error) {
@@ -24,7 +24,7 @@ func ask[T any](t *testing.T, h house, do func(*store.Tx) (T, error)) T {
 }
 
 // orderOf is the number of the order that a delivery note was booked on.
-func orderOf(t *testing.T, h house, note string) int64 {
+func orderOf(t testing.TB, h house, note string) int64 {
 	return ask(t, h, func(tx *store.Tx) (int64, error) {
 		rows, err := tx.RecentOrders(0, 60)
 		for _, r := range rows {
@@ -47,7 +47,7 @@ func orderOf(t *testing.T, h house, note string) int64 {
 }
 
 // invoiceOf is the state and Lagoon's number of the invoice with a supplier's number.
-func invoiceOf(t *testing.T, h house, number string) store.InvoiceRow {
+func invoiceOf(t testing.TB, h house, number string) store.InvoiceRow {
 	rows := ask(t, h, func(tx *store.Tx) ([]store.InvoiceRow, error) { return tx.RecentInvoices(0, 200) })
 	for _, r := range rows {
 		if r.SupplierNumber == number {
@@ -60,6 +60,7 @@ func invoiceOf(t *testing.T, h house, number string) store.InvoiceRow {
 
 // TestStory plays the whole job by keyboard, from an order to the bank's answer.
 func TestStory(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	order := orderOf(t, h, "DN 5438")
 
@@ -213,6 +214,7 @@ func TestStory(t *testing.T) {
 
 // TestKeyedInvoice keys an invoice against an order by keyboard.
 func TestKeyedInvoice(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	clerk := sit(t, h)
 	clerk.signIn("nora")
@@ -250,6 +252,7 @@ func TestKeyedInvoice(t *testing.T) {
 
 // TestBadFiles gives files that cannot be read, or not be matched.
 func TestBadFiles(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	clerk := sit(t, h)
 	clerk.refusing(404)
@@ -285,6 +288,7 @@ func TestBadFiles(t *testing.T) {
 
 // TestRefusals: what a person may not do is said beside its field, and nothing is lost.
 func TestRefusals(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	order := orderOf(t, h, "DN 5438")
 	receiver := sit(t, h)
@@ -325,6 +329,7 @@ func TestRefusals(t *testing.T) {
 
 // TestKeysOnly: plain letters never fire while someone types, Alt+letter does, Esc leaves the field.
 func TestKeysOnly(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	clerk := sit(t, h)
 	clerk.signIn("nora")
@@ -349,6 +354,7 @@ func TestKeysOnly(t *testing.T) {
 
 // TestReader: a reader sees, and is offered nothing to do.
 func TestReader(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	reader := sit(t, h)
 	reader.signIn("ola")
@@ -363,6 +369,7 @@ func TestReader(t *testing.T) {
 
 // TestFirstAdministrator: an empty Lagoon asks for its first administrator and shows nobody.
 func TestFirstAdministrator(t *testing.T) {
+	t.Parallel()
 	h := serve(t, t.TempDir(), "")
 	first := sit(t, h)
 	first.refusing(422)
@@ -389,6 +396,11 @@ func TestFirstAdministrator(t *testing.T) {
 	first.click("receiver")
 	first.main()
 	first.seeIn(".notice", "Kit Sand can sign in as kit")
+	for path, says := range map[string]string{"/orders": "No order is issued yet.", "/receiving": "Nothing is expected.", "/setup/items": "No item is known yet.", "/setup/suppliers": "No supplier is known yet.", "/setup/books": "None yet. Every order line is charged to one.",
+		"/orders/planned": "Nothing is planned.", "/orders/reminders": "Nothing is late.", "/orders/closing": "No open line fits."} {
+		first.open(path)
+		first.see(says)
+	}
 	first.click("Mara Flint")
 	first.see("Sign in")
 	require.NotContains(t, first.text("body"), "Who would you like to be?")

@@ -13,6 +13,7 @@ import (
 
 // TestNumbersAsTyped: quantities are typed as people write them, worked out, and echoed before they count.
 func TestNumbersAsTyped(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	path := fmt.Sprintf("/receiving/%d", orderOf(t, h, "DN 5438"))
 	type typed struct{ text, echo string }
@@ -54,6 +55,7 @@ func admin(t *testing.T, h house) jobs.Actor {
 
 // TestWhatAColleagueDid: a receiver whose line somebody booked meanwhile is told, and what was typed stays.
 func TestWhatAColleagueDid(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	order := orderOf(t, h, "DN 5438")
 	first, second := sit(t, h), sit(t, h)
@@ -76,6 +78,7 @@ func TestWhatAColleagueDid(t *testing.T) {
 
 // TestNarrowWindows: the side folds away, nothing is cut off, at two widths and at twice the size.
 func TestNarrowWindows(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	clerk := sit(t, h)
 	clerk.signIn("nora")

@@ -3,11 +3,14 @@ package browser
 import (
 	"fmt"
 	"testing"
+
+	"github.com/chromedp/chromedp/kb"
 )
 
 // TestViews opens every main view on the demo data; with LAGOON_SHOTS it keeps a
 // picture of each.
 func TestViews(t *testing.T) {
+	t.Parallel()
 	h := open(t)
 	clerk := sit(t, h)
 	clerk.open("/")
@@ -67,6 +70,30 @@ func TestViews(t *testing.T) {
 	}
 	buyer.seeIn(".sum", "Net 5,213.00")
 	buyer.shot("order-entry")
+	buyer.open("/orders/closing")
+	buyer.seeIn("table", "Marine salt, bulk")
+	buyer.shot("close-lines")
+	buyer.open("/setup/suppliers/BRACK")
+	buyer.see("How it delivers")
+	buyer.seeIn("table", "On time")
+	buyer.shot("supplier")
+	buyer.open("/setup/tables")
+	buyer.see("Save as XLSX")
+	buyer.open("/orders/planned")
+	buyer.seeIn("table", "Activated carbon")
+	buyer.open("/orders/reminders")
+	buyer.see("Not acknowledged")
+	buyer.shot("reminders")
+	buyer.open("/setup/items/CLAM/edit")
+	buyer.seeIn(".sheet", "Sold by")
+	buyer.until("document.querySelector('#seller-0')?.value === 'Brackwater Feeds'", "its seller")
+	buyer.shot("item")
+
+	administrator := sit(t, h)
+	administrator.signIn("rhea")
+	administrator.open("/setup/company")
+	administrator.until("document.querySelector('#company-place')?.value === 'Goods yard'", "the company")
+	administrator.shot("company")
 
 	receiver := sit(t, h)
 	receiver.signIn("lewis")
@@ -77,4 +104,12 @@ func TestViews(t *testing.T) {
 	receiver.eval("document.querySelector('#close-2').click()")
 	receiver.see("At least 225 kg must come now")
 	receiver.shot("delivery")
+	receiver.open(fmt.Sprintf("/receiving/deliveries/%d", deliveryOf(t, h, "DN 5498")))
+	receiver.until("document.querySelector('.photos img')?.naturalWidth > 0", "the photograph")
+	receiver.shot("delivery-booked")
+	receiver.open("/receiving")
+	receiver.seeIn(".pile", "At the door")
+	receiver.keys(kb.F1)
+	receiver.seeIn(".help", "A delivery arrives")
+	receiver.shot("help")
 }

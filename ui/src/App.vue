@@ -4,7 +4,8 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from './api/client'
 import { hush, listen, lostSince } from './api/live'
-import { slow } from './api/wire'
+import { giveUp, slow } from './api/wire'
+import HelpPanel from './help/HelpPanel.vue'
 import FindBox from './parts/FindBox.vue'
 import { actions, plainLetters, press, useKeys } from './parts/keys'
 import { notice } from './parts/notice'
@@ -17,6 +18,8 @@ const router = useRouter()
 const client = useQueryClient()
 const finding = ref(false)
 const helping = ref(false)
+const reading = ref(localStorage.getItem('lagoon.help') === 'open') // the help beside the work
+watch(reading, (on) => localStorage.setItem('lagoon.help', on ? 'open' : 'closed'))
 const trouble = ref('')
 
 onMounted(async () => {
@@ -52,6 +55,7 @@ watch(plainLetters, (on) => localStorage.setItem('lagoon.letters', on ? 'on' : '
 /** Signs out and forgets what the person saw. */
 async function leave() {
   hush() // nothing is asked any more in a name that is about to go
+  giveUp()
   await signOut()
   client.clear()
 }
@@ -69,6 +73,7 @@ useKeys(() =>
         { key: '[', label: 'stage before', run: () => along(-1), quiet: true },
         { key: '/', label: 'find anything', run: () => (finding.value = true), quiet: true },
         ...(helping.value ? [{ key: 'Escape', label: 'close the keys', run: () => (helping.value = false), quiet: true }] : []),
+        { key: 'F1', label: reading.value ? 'close the help' : 'help for this', run: () => (reading.value = !reading.value), quiet: true },
         { key: '?', label: 'all keys', run: () => (helping.value = !helping.value), quiet: true },
       ]
     : [],
@@ -113,11 +118,15 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
           Lagoon answers again.
         </p>
       </div>
-      <RouterView />
+      <div class="work" :class="{ helped: reading }">
+        <RouterView />
+        <HelpPanel v-if="reading" @close="reading = false" />
+      </div>
       <footer class="keys">
         <span v-for="a in strip" :key="a.key"
           ><kbd>{{ cap(a.key) }}</kbd> {{ a.label }}</span
         >
+        <button type="button" class="to-help" :aria-expanded="reading" @click="reading = !reading"><kbd>F1</kbd> help</button>
         <span><kbd>?</kbd> all keys</span>
       </footer>
       <FindBox v-model="finding" />

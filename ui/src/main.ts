@@ -6,9 +6,10 @@ import { router } from './router'
 import './style/main.scss'
 
 // What is shown stays when asking again fails; what was never there is said in a sentence. Asking again is the wire's.
+// An answer is never changed, only replaced, so nothing inside it needs to be watched.
 const queryClient = new QueryClient({
   queryCache: new QueryCache({ onError: (error, query) => query.state.data === undefined && warn(error) }),
-  defaultOptions: { queries: { staleTime: 0, retry: false, refetchOnWindowFocus: true, networkMode: 'always' } },
+  defaultOptions: { queries: { staleTime: 0, retry: false, refetchOnWindowFocus: true, networkMode: 'always', shallow: true } },
 })
 
 createApp(App).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')

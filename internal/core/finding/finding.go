@@ -64,17 +64,22 @@ type Finding struct {
 	Unit     string
 	Currency money.Currency
 
-	Quantity  money.Decimal // on this document
-	Ordered   money.Decimal
-	Received  money.Decimal
-	Billed    money.Decimal // by verified invoices before
-	Reserved  money.Decimal // by invoices captured earlier and not yet verified
-	Available money.Decimal
-	Excess    money.Decimal // how much too much (or too little)
-	Nearest   money.Decimal // the nearest quantity that would pass
-	Price     money.Decimal // of the document
-	Reference money.Decimal // of the order
-	Percent   money.Decimal // the difference in per cent, for display
+	Quantity money.Decimal // on this document
+	// Counted is the same in the unit in which it was counted, where that is another;
+	// Units of it make Makes of the order's.
+	Counted      money.Decimal `json:",omitempty"`
+	CountedUnit  string        `json:",omitempty"`
+	Units, Makes money.Decimal `json:",omitempty"`
+	Ordered      money.Decimal
+	Received     money.Decimal
+	Billed       money.Decimal // by verified invoices before
+	Reserved     money.Decimal // by invoices captured earlier and not yet verified
+	Available    money.Decimal
+	Excess       money.Decimal // how much too much (or too little)
+	Nearest      money.Decimal // the nearest quantity that would pass
+	Price        money.Decimal // of the document
+	Reference    money.Decimal // of the order
+	Percent      money.Decimal // the difference in per cent, for display
 
 	Amount     money.Amount // what the document says
 	Computed   money.Amount // what it should say

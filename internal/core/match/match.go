@@ -98,7 +98,7 @@ func (m *matching) whole() {
 			m.say(finding.Finding{Kind: finding.SupplierBlocked, Verdict: finding.Outside, Blocks: finding.BlocksRelease,
 				Name: m.Supplier.Name, Text: string(m.Supplier.Status)})
 		}
-		if inv.IBAN != "" && inv.IBAN != m.Supplier.IBAN {
+		if inv.IBAN != "" && !m.Supplier.Knows(inv.IBAN) {
 			m.say(finding.Finding{Kind: finding.BankAccount, Verdict: finding.Outside, Blocks: finding.BlocksRelease,
 				Name: m.Supplier.Name, Text: inv.IBAN, Other: m.Supplier.IBAN, Difference: inv.StatedTotal.Abs()})
 		}
@@ -227,7 +227,7 @@ func (m *matching) quantity(index int, line trade.InvoiceLine, ordered *trade.Or
 
 // canArrive tells whether goods for the need can still come on the line.
 func (m *matching) canArrive(ordered *trade.OrderLine, claimed money.Decimal) bool {
-	return m.Order.State == trade.Issued && !ordered.ClosedGoods && ordered.Received < ordered.Quantity &&
+	return m.Order.State == trade.Issued && ordered.Rest() > 0 &&
 		ordered.Billed+claimed <= ordered.Most(m.Policy)
 }
 
@@ -293,20 +293,26 @@ func (m *matching) price(line trade.InvoiceLine, ordered *trade.OrderLine, about
 	return nil
 }
 
-// charges checks all charges that the order does not plan against one limit.
+// charges checks what is charged beyond what the order plans against one limit.
 func (m *matching) charges() {
-	charged := m.result.Totals.Charges
+	before := beyondPlan(m.Order.ChargesSoFar, m.Order.Planned())
+	charged := beyondPlan(m.Order.ChargesSoFar+m.result.Totals.Charges, m.Order.Planned()) - before
 	if charged == 0 {
 		return
 	}
 	bound := m.Limits.Find(limit.Charge, limit.Over)
 	f := finding.Finding{Kind: finding.ChargeNotOrdered, Verdict: finding.Outside, Amount: charged, Bound: &bound,
-		Computed: m.Order.ChargesSoFar, Difference: charged.Abs(), Percent: money.Ratio(int64(charged), int64(m.Order.Net())),
+		Computed: before, Difference: charged.Abs(), Percent: money.Ratio(int64(charged), int64(m.Order.Net())),
 		Name: chargeName(m.Invoice)}
-	if bound.Allows(int64(charged), int64(m.Order.Net()), int64(charged+m.Order.ChargesSoFar)) {
+	if bound.Allows(int64(charged), int64(m.Order.Net()), int64(charged+before)) {
 		f.Verdict = finding.Within
 	}
 	m.say(f)
+}
+
+// beyondPlan is what of the charges no planned amount covers; below zero nothing is.
+func beyondPlan(charged, planned money.Amount) money.Amount {
+	return charged - min(planned, max(0, charged))
 }
 
 func chargeName(inv trade.Invoice) string {

@@ -265,3 +265,29 @@ func TestFindLines(t *testing.T) {
 	}
 	require.Equal(t, []int64{12, 11, 12, 13, 0, 0, 0}, found, "two that fit are as good as none; a charge needs no line")
 }
+
+// A tax rate that differs from the order's is outside, with what it makes on the line's net; so is another category (rules
+// §6). It may be accepted.
+func TestTaxRateDiffers(t *testing.T) {
+	f := facts("10", "10", "10") // 120.00 at 23 %
+	f.Invoice.Lines[0].TaxRate = dec("9")
+	r := run(t, state(f))
+	require.Equal(t, map[finding.Kind]finding.Verdict{finding.TaxRateDiffers: finding.Outside}, kinds(r))
+	require.Equal(t, money.Amount(1_680), r.Findings[0].Difference, "27.60 − 10.80")
+	require.True(t, r.Findings[0].May(finding.Accept))
+	f.Invoice.Lines[0].TaxRate, f.Invoice.Lines[0].TaxCategory = dec("23"), "AE"
+	r = run(t, state(f))
+	require.Equal(t, map[finding.Kind]finding.Verdict{finding.TaxRateDiffers: finding.Outside}, kinds(r))
+	require.Zero(t, r.Findings[0].Difference)
+}
+
+// An account that is not known stops the release; a further one that is known, or the one that is paid, says nothing.
+func TestTheAccountOnAnInvoice(t *testing.T) {
+	for iban, stops := range map[string]bool{"": false, "X": false, "Y": true, "Z": false, "NEW": true, "OLD": true} {
+		f := facts("10", "10", "10")
+		f.Invoice.IBAN = iban
+		f.Supplier.Accounts = []trade.BankAccount{{IBAN: "Z"}, {IBAN: "NEW", By: 3}, {IBAN: "OLD", Ended: true}}
+		_, said := kinds(run(t, f))[finding.BankAccount]
+		require.Equal(t, stops, said, iban)
+	}
+}

@@ -54,6 +54,16 @@ func Net(quantity, price, base Decimal, discount, charge Amount, currency Curren
 	return Amount(n), err
 }
 
+// Of is d × numerator ÷ denominator (denominator above zero), cut to six places; exact
+// tells whether nothing was cut off.
+func (d Decimal) Of(numerator, denominator Decimal) (value Decimal, exact bool, err error) {
+	if denominator <= 0 {
+		return 0, false, ErrTooLarge
+	}
+	n, exact, err := product(int64(d), int64(numerator)).towardZero(uint64(denominator))
+	return Decimal(n), exact, err
+}
+
 // Percent is rate per cent of the amount, rounded half away from zero: the tax
 // of one category and rate over its whole basis (EN 16931 BR-CO-17).
 func (a Amount) Percent(rate Decimal) (Amount, error) {

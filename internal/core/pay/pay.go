@@ -38,6 +38,7 @@ const (
 	OnHold     Reason = "on_hold"
 	Supplier   Reason = "supplier_blocked"
 	NoAccount  Reason = "no_account"
+	NewAccount Reason = "new_account" // changed, and no second person has confirmed it
 	NothingDue Reason = "nothing_due"
 )
 
@@ -114,6 +115,8 @@ func refusal(p Payable) Reason {
 		return OnHold
 	case p.Supplier.Status != trade.Open:
 		return Supplier
+	case p.Supplier.AccountBy != 0:
+		return NewAccount
 	case !trade.ValidIBAN(p.Supplier.IBAN):
 		return NoAccount
 	case p.Open <= 0:

@@ -41,3 +41,30 @@ func TestDiscountIsRoundedOnce(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, money.Amount(13_321), d)
 }
+
+// What may not be paid is left out and says why, the most telling reason first (rules §10).
+func TestWhyAnInvoiceIsLeftOut(t *testing.T) {
+	supplier := func(change func(*trade.Supplier)) *trade.Supplier {
+		s := &trade.Supplier{ID: 1, Name: "Brackwater", Status: trade.Open, IBAN: "GB82WEST12345698765432"}
+		change(s)
+		return s
+	}
+	for want, p := range map[Reason]Payable{
+		"":         {Supplier: supplier(func(*trade.Supplier) {}), Open: 1},
+		OnHold:     {Supplier: supplier(func(s *trade.Supplier) { s.Status = trade.OnHold }), Open: 1, Held: "goods"},
+		Supplier:   {Supplier: supplier(func(s *trade.Supplier) { s.Status, s.AccountBy = trade.Disputed, 4 }), Open: 1},
+		NewAccount: {Supplier: supplier(func(s *trade.Supplier) { s.AccountBy, s.IBAN = 4, "" }), Open: 1},
+		NoAccount:  {Supplier: supplier(func(s *trade.Supplier) { s.IBAN = "GB82WEST12345698765433" }), Open: 1},
+		NothingDue: {Supplier: supplier(func(*trade.Supplier) {})},
+	} {
+		p.Currency, p.Due = "EUR", "2026-11-01"
+		proposal := Propose([]Payable{p}, "2026-11-30", "2026-11-23")
+		if want == "" {
+			require.Len(t, proposal.Payments, 1)
+			require.Empty(t, proposal.LeftOut)
+			continue
+		}
+		require.Empty(t, proposal.Payments, want)
+		require.Equal(t, want, proposal.LeftOut[0].Reason)
+	}
+}

@@ -2,7 +2,10 @@
 package receive
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
+	"strings"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
@@ -24,11 +27,21 @@ type Entry struct {
 
 // Line is the count of one order line. Refused is surplus that was not taken in
 // at the door; it is recorded and books nothing. Close says that no more is to come.
+// Unit, where it is not the order's, is what all quantities of the line are counted in.
 type Line struct {
 	No       int
 	Quantity money.Decimal
 	Refused  money.Decimal
 	Close    bool
+	Unit     string
+	Lots     []Lot
+}
+
+// Lot is a part of what came under one lot number.
+type Lot struct {
+	Lot        string
+	Quantity   money.Decimal
+	BestBefore day.Day // may be empty
 }
 
 // Plan is what the delivery books: the receipts with their value, the lines that
@@ -45,6 +58,9 @@ type Receipt struct {
 	Line      *trade.OrderLine
 	Quantity  money.Decimal
 	Refused   money.Decimal
+	Counted   money.Decimal // as it was counted, in Unit
+	Unit      string
+	Lots      []Lot
 	Value     money.Amount
 	ValueBase money.Amount
 }
@@ -57,6 +73,10 @@ type Context struct {
 	Company money.Currency
 	// Earlier is the number of a booked delivery with the same note, or zero.
 	Earlier int64
+	// Counter is set where the company books in two steps: whoever counted at the door,
+	// or zero where nobody did. Booker books now.
+	TwoStep         bool
+	Counter, Booker int64
 }
 
 // Field names an entry's field as the contract does.
@@ -68,9 +88,14 @@ func Field(index int, name string) string { return fmt.Sprintf("lines[%d].%s", i
 func Make(order *trade.Order, entry Entry, context Context) (Plan, error) {
 	faults := head(order, entry, context)
 	var plan Plan
-	some := false
+	some, seen := false, map[int]bool{}
 	for i, counted := range entry.Lines {
 		line := order.Line(counted.No)
+		if seen[counted.No] {
+			faults = append(faults, fault.New(fault.Invalid, Field(i, "no"), "Line %d is counted twice.", counted.No))
+			continue
+		}
+		seen[counted.No] = true
 		if line == nil {
 			faults = append(faults, fault.New(fault.Invalid, Field(i, "no"), "Order %d has no line %d.", order.Number, counted.No))
 			continue
@@ -79,16 +104,28 @@ func Make(order *trade.Order, entry Entry, context Context) (Plan, error) {
 			continue
 		}
 		some = true
-		if f := countable(i, line, counted); f != nil {
+		inOrder, conversion, f := converted(i, line, counted)
+		if f == nil {
+			f = countable(i, line, inOrder)
+		}
+		if f != nil {
 			faults = append(faults, f)
 			continue
 		}
-		said := judge(order, line, counted, context.Policy)
+		said := judge(order, line, inOrder, context.Policy)
+		if conversion.Unit != "" {
+			said.Counted, said.CountedUnit, said.Units, said.Makes = counted.Quantity, conversion.Unit, conversion.Units, conversion.Makes
+		}
 		plan.Findings = append(plan.Findings, said)
+		if f := lotted(i, line, inOrder); f != nil {
+			faults = append(faults, f)
+			continue
+		}
 		if said.Verdict == finding.Outside {
 			continue
 		}
-		receipt, err := value(order, line, counted, context)
+		receipt, err := value(order, line, inOrder, context)
+		receipt.Counted, receipt.Unit = counted.Quantity, cmp.Or(counted.Unit, line.Unit)
 		if err != nil {
 			faults = append(faults, fault.New(fault.Invalid, Field(i, "quantity"), "Line %d: the value is more than can be booked.", line.No))
 			continue
@@ -116,6 +153,11 @@ func head(order *trade.Order, entry Entry, context Context) fault.Faults {
 	default:
 		faults = append(faults, fault.New(fault.Refused, "order", "Order %d is %s, so nothing can be received on it.", order.Number, order.State))
 	}
+	if context.TwoStep && context.Counter == 0 {
+		faults = append(faults, fault.New(fault.Refused, "order", "Deliveries are booked in two steps here: this one is not counted at the door yet."))
+	} else if context.TwoStep && context.Counter == context.Booker {
+		faults = append(faults, fault.New(fault.Forbidden, "order", "You counted this delivery at the door, so somebody else books it."))
+	}
 	if trade.NormalNumber(entry.Note) == "" {
 		faults = append(faults, fault.New(fault.Invalid, "note", "Enter the number of the supplier's delivery note."))
 	} else if context.Earlier != 0 && !entry.SecondPart {
@@ -133,6 +175,60 @@ func head(order *trade.Order, entry Entry, context Context) fault.Faults {
 	return faults
 }
 
+// converted turns a count in another unit into the order's, by the item's own
+// conversions.
+func converted(i int, line *trade.OrderLine, counted Line) (Line, trade.Conversion, *fault.Fault) {
+	if counted.Unit == "" || counted.Unit == line.Unit {
+		return counted, trade.Conversion{}, nil
+	}
+	conversion, ok := line.Conversion(counted.Unit)
+	if !ok {
+		return counted, conversion, fault.New(fault.Invalid, Field(i, "unit"), "%s has no conversion from %s into the unit of the order.", line.Description, counted.Unit)
+	}
+	turn := func(quantity *money.Decimal, field string) *fault.Fault {
+		made, err := conversion.Of(*quantity)
+		if err != nil {
+			return fault.New(fault.Invalid, Field(i, field), "%s", err.Error())
+		}
+		*quantity = made
+		return nil
+	}
+	lots := slices.Clone(counted.Lots)
+	f := turn(&counted.Quantity, "quantity")
+	if f == nil {
+		f = turn(&counted.Refused, "refused")
+	}
+	for n := range lots {
+		if f == nil {
+			f = turn(&lots[n].Quantity, "lots")
+		}
+	}
+	counted.Lots = lots
+	return counted, conversion, f
+}
+
+// lotted checks the lots of a count: they have numbers and quantities and add up to
+// it; an item that asks for lots has them.
+func lotted(i int, line *trade.OrderLine, counted Line) *fault.Fault {
+	var sum money.Decimal
+	for _, l := range counted.Lots {
+		if strings.TrimSpace(l.Lot) == "" || l.Quantity <= 0 {
+			return fault.New(fault.Invalid, Field(i, "lots"), "Each lot needs its number and a quantity above zero.")
+		}
+		if _, err := day.Parse(string(l.BestBefore)); l.BestBefore != "" && err != nil {
+			return fault.New(fault.Invalid, Field(i, "lots"), "The best-before day of lot %s is no day.", l.Lot)
+		}
+		sum += l.Quantity
+	}
+	switch {
+	case len(counted.Lots) == 0 && line.Lots && counted.Quantity > 0:
+		return fault.New(fault.Invalid, Field(i, "lots"), "%s is kept by lot: enter the lot number on the goods.", line.Description)
+	case len(counted.Lots) > 0 && sum != counted.Quantity:
+		return fault.New(fault.Invalid, Field(i, "lots"), "The lots add up to %s, and %s came.", sum, counted.Quantity)
+	}
+	return nil
+}
+
 func countable(i int, line *trade.OrderLine, counted Line) *fault.Fault {
 	switch {
 	case counted.Quantity < 0:
@@ -142,7 +238,7 @@ func countable(i int, line *trade.OrderLine, counted Line) *fault.Fault {
 	case line.Whole && !(counted.Quantity.Whole() && counted.Refused.Whole()):
 		return fault.New(fault.Invalid, Field(i, "quantity"), "%s is counted in whole units.", line.Description)
 	case line.ClosedGoods && counted.Quantity > 0:
-		return fault.New(fault.Refused, Field(i, "quantity"), "Line %d is closed: no more goods are expected on it.", line.No)
+		return fault.New(fault.Refused, Field(i, "quantity"), "Line %d is closed: no more goods are expected on it. Refuse them at the door, or have the buyer open the line again.", line.No)
 	case line.ClosedGoods && counted.Close:
 		return fault.New(fault.Refused, Field(i, "close"), "Line %d is closed already.", line.No)
 	}
@@ -151,17 +247,17 @@ func countable(i int, line *trade.OrderLine, counted Line) *fault.Fault {
 
 // judge gives the verdict of one counted line.
 func judge(order *trade.Order, line *trade.OrderLine, counted Line, policy trade.Policy) finding.Finding {
-	after := line.Received + counted.Quantity
+	after := line.Came() + counted.Quantity
 	said := finding.Finding{
 		Line: line.No, Name: line.Description, Unit: line.Unit, Currency: order.Currency,
-		Quantity: counted.Quantity, Ordered: line.Quantity, Received: line.Received,
+		Quantity: counted.Quantity, Ordered: line.Quantity, Received: line.Came(),
 	}
 	switch {
 	case after > line.Quantity:
 		bound := line.Limit(limit.Delivery, limit.Over, policy)
 		most := line.Most(policy)
 		said.Kind, said.Verdict, said.Bound = finding.OverDelivery, finding.Within, &bound
-		said.Excess, said.Nearest = after-line.Quantity, max(0, most-line.Received)
+		said.Excess, said.Nearest = after-line.Quantity, max(0, most-line.Came())
 		said.Percent = money.Ratio(int64(said.Excess), int64(line.Quantity))
 		if after > most && counted.Quantity > 0 {
 			said.Verdict = finding.Outside
@@ -170,7 +266,7 @@ func judge(order *trade.Order, line *trade.OrderLine, counted Line, policy trade
 		bound := line.Limit(limit.Delivery, limit.Under, policy)
 		least := line.Least(policy)
 		said.Kind, said.Verdict, said.Bound = finding.UnderDelivery, finding.Within, &bound
-		said.Excess, said.Nearest = line.Quantity-after, max(0, least-line.Received)
+		said.Excess, said.Nearest = line.Quantity-after, max(0, least-line.Came())
 		said.Percent = money.Ratio(int64(said.Excess), int64(line.Quantity))
 		if after < least {
 			said.Verdict = finding.Outside
@@ -184,9 +280,9 @@ func judge(order *trade.Order, line *trade.OrderLine, counted Line, policy trade
 }
 
 func value(order *trade.Order, line *trade.OrderLine, counted Line, context Context) (Receipt, error) {
-	receipt := Receipt{Line: line, Quantity: counted.Quantity, Refused: counted.Refused}
+	receipt := Receipt{Line: line, Quantity: counted.Quantity, Refused: counted.Refused, Lots: counted.Lots}
 	var err error
-	if receipt.Value, err = line.ShareOfNet(line.Received, counted.Quantity); err != nil {
+	if receipt.Value, err = line.ShareOfNet(line.Came(), counted.Quantity); err != nil {
 		return receipt, err
 	}
 	receipt.ValueBase, err = receipt.Value.Convert(context.Rate, order.Currency, context.Company)

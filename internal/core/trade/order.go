@@ -26,6 +26,23 @@ const (
 	ThreeWay Level = "three_way"
 )
 
+// Known tells whether the level is one of these; empty, which is not set, is not.
+func (l Level) Known() bool { return l == TwoWay || l == ThreeWay }
+
+// Levels are the match levels that are set for an order line; empty is not set.
+type Levels struct{ Line, ItemAtSupplier, Item, Supplier, Company Level }
+
+// Find gives the level that applies and where it comes from: the first that is set,
+// looked for like a limit (rules §2, §6).
+func (s Levels) Find() (Level, limit.Level) {
+	for from, level := range []Level{s.Line, s.ItemAtSupplier, s.Item, s.Supplier} {
+		if level != "" {
+			return level, limit.Level(from)
+		}
+	}
+	return s.Company, limit.Company
+}
+
 // Account is what an order line is charged to: a stock or an expense account.
 type Account string
 
@@ -48,12 +65,38 @@ type Order struct {
 	WantedOn    day.Day
 	RequestedBy string
 	Place       string
-	Note        string
-	Version     int64
-	Lines       []*OrderLine
-	// ChargesSoFar is what verified invoices charged that the order does not plan.
-	Limits       limit.Book // for what is about no line
+	Elsewhere   string // another place of delivery than the company's own, this once
+	// TheirReference and Contact are the supplier's: its offer or order number, and who is to be asked.
+	TheirReference string
+	Contact        string
+	Instructions   string // for whoever delivers
+	Note           string
+	Revision       int   // of what the supplier is told; 1 as issued
+	Version        int64 // counts every change, bookings too
+	Lines          []*OrderLine
+	Charges        []PlannedCharge
+	Limits         limit.Book // for what is about no line
+	// ChargesSoFar is what verified invoices charged.
 	ChargesSoFar money.Amount
+}
+
+// PlannedCharge is a charge that the order allows, without tax (rules §3).
+type PlannedCharge struct {
+	No          int
+	Kind        string // freight, handling, …
+	Description string
+	Amount      money.Amount
+	TaxCategory string
+	TaxRate     money.Decimal
+}
+
+// Planned is the sum of the charges that the order allows.
+func (o *Order) Planned() money.Amount {
+	var sum money.Amount
+	for _, c := range o.Charges {
+		sum += c.Amount
+	}
+	return sum
 }
 
 // Net is the sum of the line nets, in the order's currency.
@@ -63,6 +106,21 @@ func (o *Order) Net() money.Amount {
 		net += l.Net
 	}
 	return net
+}
+
+// Totals of the order as its supplier reads them: lines that no more goods are wanted on
+// are left out, planned charges count.
+func (o *Order) Totals() (Totals, error) {
+	bill := Invoice{Currency: o.Currency}
+	for _, l := range o.Lines {
+		if !l.ClosedGoods {
+			bill.Lines = append(bill.Lines, InvoiceLine{No: l.No, Quantity: l.Quantity, Price: l.Price, Base: l.Base, Discount: l.Discount, Charge: l.Charge, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate})
+		}
+	}
+	for _, c := range o.Charges {
+		bill.Charges = append(bill.Charges, DocumentCharge{Kind: c.Kind, Amount: c.Amount, TaxCategory: c.TaxCategory, TaxRate: c.TaxRate})
+	}
+	return bill.Totals()
 }
 
 // Line finds a line by its number.
@@ -89,28 +147,37 @@ func (o *Order) LineByID(id int64) *OrderLine {
 type OrderLine struct {
 	ID           int64
 	No           int
+	ItemID       int64
 	ItemCode     string // empty for a free description
 	SupplierCode string // the supplier's own code of the item
 	Description  string
 	Quantity     money.Decimal
 	Unit         string // UN/ECE Recommendation 20 code
 	Whole        bool   // counted in whole units
+	Lots         bool   // every receipt names its lots
+	Units        []Conversion
 	Price        money.Decimal
-	Base         money.Decimal // price base quantity
+	Base         money.Decimal  // price base quantity
+	Agreed       *money.Decimal // the agreed price, where there is one
 	Discount     money.Amount
 	Charge       money.Amount
 	Net          money.Amount
 	TaxCategory  string
 	TaxRate      money.Decimal
 	Budget       string
+	BudgetLine   int // of the budget, where the line was planned there; else 0
 	Account      Account
 	WantedOn     day.Day
+	Note         string
+	OwnLevel     Level // set for this line alone; else empty
 	Level        Level
-	LevelFixed   bool // by the first receipt or invoice (rules §11)
+	LevelFrom    limit.Level // where it comes from
+	LevelFixed   bool        // by the first receipt or invoice (rules §11)
 
 	Limits limit.Book
 
-	Received       money.Decimal // receipts less reversals
+	Received       money.Decimal // receipts less reversals and returns
+	Returned       money.Decimal // returned for credit: not expected again
 	Billed         money.Decimal // by verified invoices, receipts and beyond
 	Beyond         money.Decimal // billed beyond receipts
 	BeyondValue    money.Amount  // what that stands at in GRNI, the order's currency
@@ -131,17 +198,21 @@ func (l *OrderLine) UnitPrice(currency money.Currency) money.Price {
 func (l *OrderLine) Open() money.Decimal {
 	var open money.Decimal
 	for _, r := range l.Receipts {
-		open += r.Open()
+		open += max(0, r.Open())
 	}
 	return open
 }
+
+// Came is what counts toward the limits of delivery: what is here and what went back
+// for credit. Goods returned for replacement are expected again (rules §4).
+func (l *OrderLine) Came() money.Decimal { return l.Received + l.Returned }
 
 // Rest is what is still expected: nothing once the line is closed to goods.
 func (l *OrderLine) Rest() money.Decimal {
 	if l.ClosedGoods {
 		return 0
 	}
-	return max(0, l.Quantity-l.Received)
+	return max(0, l.Quantity-l.Came())
 }
 
 // Limit gives the bound that applies to the line. The company's switches for
@@ -209,13 +280,21 @@ type Receipt struct {
 	ValueBase money.Amount
 
 	Reversed money.Decimal
+	Returned money.Decimal
 	Billed   money.Decimal
 	Free     money.Decimal
 	Relieved Relief // everything taken from the receipt so far
 }
 
-// Open is what the receipt still holds that is neither billed nor free.
-func (r *Receipt) Open() money.Decimal { return r.Quantity - r.Reversed - r.Billed - r.Free }
+// Held is what of the receipt is still here.
+func (r *Receipt) Held() money.Decimal { return r.Quantity - r.Reversed - r.Returned }
+
+// Open is what the receipt still holds that is neither billed nor free. It is below
+// zero where invoiced goods went back for credit.
+func (r *Receipt) Open() money.Decimal { return r.Held() - r.Billed - r.Free }
+
+// Returnable is what can go back: what is here, but for what was free of charge.
+func (r *Receipt) Returnable() money.Decimal { return max(0, r.Held()-r.Free) }
 
 // Relief is a quantity with the value it carries.
 type Relief struct {

@@ -2,6 +2,7 @@
 package trade
 
 import (
+	"strconv"
 	"strings"
 
 	"lagoon/internal/core/day"
@@ -24,14 +25,77 @@ type Supplier struct {
 	ID       int64
 	Code     string
 	Name     string
+	Kind     SupplierKind
 	TaxID    string
-	Address  string
+	Untaxed  bool // not registered for tax: nothing ordered there bears any
 	Country  string
+	Language string // ISO 639-1, of what is sent
 	Currency money.Currency
 	Status   SupplierStatus
 	IBAN     string
 	BIC      string
-	Terms    Terms
+	// AccountBy changed the account and nobody else has confirmed it yet; zero once somebody has.
+	AccountBy int64
+	// Accounts are further ones that its invoices may name; payments go to IBAN. They are read only where they are asked for.
+	Accounts   []BankAccount
+	PayTo      int64 // another supplier that is paid instead; zero: this one
+	Level      Level // empty: the company's
+	Terms      Terms
+	Budget     string       // proposed on orders
+	LeastOrder money.Amount // net, in the supplier's currency; zero: none
+	FreeFrom   money.Amount // an order from this net on is delivered free of freight; zero: none
+	ClosedDays string       // days of the week without deliveries, ISO 8601: 1 is Monday
+	Incomplete bool         // made on the fly, to be finished
+	Version    int64
+}
+
+// BankAccount is a further account of a supplier. By entered it and nobody else has
+// confirmed it yet; zero once somebody has.
+type BankAccount struct {
+	No        int
+	IBAN, BIC string
+	By        int64
+	Ended     bool
+}
+
+// Knows tells whether an account is the one that is paid or a further one that was
+// confirmed.
+func (s Supplier) Knows(iban string) bool {
+	for _, a := range s.Accounts {
+		if a.IBAN == iban && a.By == 0 && !a.Ended {
+			return true
+		}
+	}
+	return iban == s.IBAN
+}
+
+// SupplierKind says how far a supplier is known.
+type SupplierKind string
+
+// The kinds: a prospective supplier may be asked, not ordered from.
+const (
+	Regular     SupplierKind = "regular"
+	OneOff      SupplierKind = "one_off"
+	Prospective SupplierKind = "prospective"
+)
+
+// DeliversOn tells whether the supplier delivers on the day of the week of d.
+func (s Supplier) DeliversOn(d day.Day) bool {
+	weekday := (int(d.Time().Weekday())+6)%7 + 1
+	return !strings.Contains(s.ClosedDays, strconv.Itoa(weekday))
+}
+
+// TaxCategory is the UNCL 5305 code of a rate where nobody said another: S standard,
+// Z zero rated, O where the supplier is not registered for tax.
+func (s Supplier) TaxCategory(rate money.Decimal) string {
+	switch {
+	case s.Untaxed:
+		return "O"
+	case rate == 0:
+		return "Z"
+	default:
+		return "S"
+	}
 }
 
 // Terms are the payment terms agreed with a supplier (rules §10).
@@ -138,6 +202,21 @@ func ValidIBAN(iban string) bool {
 		}
 	}
 	return rest == 1
+}
+
+// ValidBIC checks the form of a bank's code (ISO 9362): four letters or digits, a country
+// of two letters, two letters or digits for the place, and three more for a branch.
+func ValidBIC(bic string) bool {
+	if len(bic) != 8 && len(bic) != 11 {
+		return false
+	}
+	for i, c := range bic {
+		letter, digit := c >= 'A' && c <= 'Z', c >= '0' && c <= '9'
+		if country := i == 4 || i == 5; !letter && (country || !digit) {
+			return false
+		}
+	}
+	return true
 }
 
 // PlainIBAN is an account number without spaces, in capitals.

@@ -138,3 +138,13 @@ func TestTotalsOfRandomInvoices(t *testing.T) {
 		}
 	})
 }
+
+// The form of a bank's code (ISO 9362), the examples from memory.
+func TestBICs(t *testing.T) {
+	for _, good := range []string{"DEUTDEFF", "DEUTDEFF500", "E097AEXX", "NEDSZAJJXXX"} {
+		require.True(t, ValidBIC(good), good)
+	}
+	for _, bad := range []string{"", "DEUTDEF", "DEUTDEFF5", "DEUTDEFF5000", "DEUT1EFF", "DEUTD1FF", "deutdeff", "DEUT DEF"} {
+		require.False(t, ValidBIC(bad), bad)
+	}
+}

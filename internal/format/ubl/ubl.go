@@ -119,23 +119,30 @@ func Read(content []byte) (trade.Invoice, error) {
 
 func decode(content []byte) (document, error) {
 	var doc document
-	decoder := xml.NewDecoder(bytes.NewReader(content))
-	if err := decoder.Decode(&doc); err != nil {
-		var syntax *xml.SyntaxError
-		switch {
-		case errors.Is(err, io.EOF):
-			return doc, fault.New(fault.Invalid, "file", "The file is empty or not XML.")
-		case errors.As(err, &syntax):
-			return doc, fault.New(fault.Invalid, "file", "The file is not XML: line %d, %s.", syntax.Line, syntax.Msg)
-		default:
-			return doc, fault.New(fault.Invalid, "file", "The file cannot be read as XML in UTF-8.")
-		}
+	if err := decodeInto(content, &doc); err != nil {
+		return doc, err
 	}
 	switch doc.XMLName {
 	case xml.Name{Space: invoiceSpace, Local: "Invoice"}, xml.Name{Space: creditNoteSpace, Local: "CreditNote"}:
 		return doc, nil
 	}
 	return doc, fault.New(fault.Invalid, "file", "The file is XML but no UBL invoice: it starts with “%s”. Invoices in UBL 2.1 (EN 16931) can be read.", doc.XMLName.Local)
+}
+
+// decodeInto reads XML into a document.
+func decodeInto(content []byte, doc any) error {
+	err := xml.NewDecoder(bytes.NewReader(content)).Decode(doc)
+	var syntax *xml.SyntaxError
+	switch {
+	case err == nil:
+		return nil
+	case errors.Is(err, io.EOF):
+		return fault.New(fault.Invalid, "file", "The file is empty or not XML.")
+	case errors.As(err, &syntax):
+		return fault.New(fault.Invalid, "file", "The file is not XML: line %d, %s.", syntax.Line, syntax.Msg)
+	default:
+		return fault.New(fault.Invalid, "file", "The file cannot be read as XML in UTF-8.")
+	}
 }
 
 type reader struct {

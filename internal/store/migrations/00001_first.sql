@@ -7,8 +7,8 @@ CREATE TABLE company (
   id INTEGER PRIMARY KEY CHECK (id = 1),
   name TEXT NOT NULL, currency TEXT NOT NULL, zone TEXT NOT NULL,
   over_delivery INTEGER NOT NULL CHECK (over_delivery IN (0, 1)), under_delivery INTEGER NOT NULL CHECK (under_delivery IN (0, 1)),
-  match_level TEXT NOT NULL CHECK (match_level IN ('two_way', 'three_way')),
-  iban TEXT NOT NULL, bic TEXT NOT NULL, country TEXT NOT NULL
+  two_step INTEGER NOT NULL CHECK (two_step IN (0, 1)), match_level TEXT NOT NULL CHECK (match_level IN ('two_way', 'three_way')),
+  iban TEXT NOT NULL, bic TEXT NOT NULL, country TEXT NOT NULL, address TEXT NOT NULL, place TEXT NOT NULL, mail TEXT NOT NULL
 ) STRICT;
 
 CREATE TABLE person (
@@ -27,41 +27,146 @@ CREATE TABLE exchange_rate (currency TEXT NOT NULL, day TEXT NOT NULL, rate INTE
 CREATE TABLE budget (code TEXT PRIMARY KEY, name TEXT NOT NULL, account TEXT NOT NULL CHECK (account IN ('stock', 'expense'))) STRICT, WITHOUT ROWID;
 
 CREATE TABLE supplier (
-  id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, name TEXT NOT NULL, tax_id TEXT NOT NULL, address TEXT NOT NULL, country TEXT NOT NULL,
+  id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, name TEXT NOT NULL, kind TEXT NOT NULL CHECK (kind IN ('regular', 'one_off', 'prospective')),
+  tax_id TEXT NOT NULL, untaxed INTEGER NOT NULL CHECK (untaxed IN (0, 1)), country TEXT NOT NULL, language TEXT NOT NULL,
   currency TEXT NOT NULL, status TEXT NOT NULL CHECK (status IN ('open', 'payment_hold', 'disputed', 'on_hold')),
-  iban TEXT NOT NULL, bic TEXT NOT NULL, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),
+  iban TEXT NOT NULL, bic TEXT NOT NULL, account_by INTEGER REFERENCES person, pay_to INTEGER REFERENCES supplier, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),
   from_receipt INTEGER NOT NULL CHECK (from_receipt IN (0, 1)), net_days INTEGER NOT NULL CHECK (net_days >= 0),
   end_of_month INTEGER NOT NULL CHECK (end_of_month IN (0, 1)), day_of_month INTEGER NOT NULL CHECK (day_of_month BETWEEN 0 AND 31),
-  discount_percent INTEGER NOT NULL CHECK (discount_percent >= 0), discount_days INTEGER NOT NULL CHECK (discount_days >= 0)
+  discount_percent INTEGER NOT NULL CHECK (discount_percent >= 0), discount_days INTEGER NOT NULL CHECK (discount_days >= 0),
+  budget TEXT REFERENCES budget, least_order INTEGER NOT NULL CHECK (least_order >= 0), free_freight INTEGER NOT NULL CHECK (free_freight >= 0),
+  closed_days TEXT NOT NULL, incomplete INTEGER NOT NULL CHECK (incomplete IN (0, 1)), version INTEGER NOT NULL
 ) STRICT;
 CREATE INDEX supplier_tax_id ON supplier (tax_id);
 CREATE INDEX supplier_name ON supplier (name COLLATE NOCASE);
+-- Masters are changed in place; what is taken out stays as ended. Purposes and stages are lists of words.
+CREATE TABLE supplier_address (
+  supplier INTEGER NOT NULL REFERENCES supplier, no INTEGER NOT NULL, purposes TEXT NOT NULL, street TEXT NOT NULL, city TEXT NOT NULL, region TEXT NOT NULL,
+  postcode TEXT NOT NULL, country TEXT NOT NULL, ended INTEGER NOT NULL CHECK (ended IN (0, 1)), PRIMARY KEY (supplier, no)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE supplier_account (
+  supplier INTEGER NOT NULL REFERENCES supplier, no INTEGER NOT NULL, iban TEXT NOT NULL, bic TEXT NOT NULL, by_person INTEGER REFERENCES person,
+  ended INTEGER NOT NULL CHECK (ended IN (0, 1)), PRIMARY KEY (supplier, no)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE contact (
+  number INTEGER PRIMARY KEY, name TEXT NOT NULL, role TEXT NOT NULL, mail TEXT NOT NULL, phone TEXT NOT NULL, language TEXT NOT NULL
+) STRICT;
+CREATE TABLE contact_supplier (
+  contact INTEGER NOT NULL REFERENCES contact, supplier INTEGER NOT NULL REFERENCES supplier, purposes TEXT NOT NULL, ended INTEGER NOT NULL CHECK (ended IN (0, 1)), PRIMARY KEY (contact, supplier)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX contact_supplier_supplier ON contact_supplier (supplier);
+CREATE TABLE supplier_note (
+  supplier INTEGER NOT NULL REFERENCES supplier, no INTEGER NOT NULL, kind TEXT NOT NULL, urgent INTEGER NOT NULL CHECK (urgent IN (0, 1)), text TEXT NOT NULL,
+  from_day TEXT NOT NULL, until_day TEXT NOT NULL, stages TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL, ended INTEGER NOT NULL CHECK (ended IN (0, 1)),
+  PRIMARY KEY (supplier, no)
+) STRICT, WITHOUT ROWID;
+-- Decisions about a supplier that need a reason: its status, its bank account and who confirmed it.
+CREATE TABLE supplier_decision (
+  id INTEGER PRIMARY KEY, supplier INTEGER NOT NULL REFERENCES supplier, what TEXT NOT NULL CHECK (what IN ('status', 'account', 'confirmed')),
+  was TEXT NOT NULL, becomes TEXT NOT NULL, reason TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX supplier_decision_supplier ON supplier_decision (supplier);
 
 CREATE TABLE item (
-  id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, name TEXT NOT NULL, unit TEXT NOT NULL,
-  whole INTEGER NOT NULL CHECK (whole IN (0, 1)), match_level TEXT CHECK (match_level IN ('two_way', 'three_way'))
+  id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, name TEXT NOT NULL, unit TEXT NOT NULL, whole INTEGER NOT NULL CHECK (whole IN (0, 1)),
+  match_level TEXT CHECK (match_level IN ('two_way', 'three_way')), base INTEGER NOT NULL CHECK (base > 0), lots INTEGER NOT NULL CHECK (lots IN (0, 1)),
+  account TEXT CHECK (account IN ('stock', 'expense')), budget TEXT REFERENCES budget, incomplete INTEGER NOT NULL CHECK (incomplete IN (0, 1)), version INTEGER NOT NULL
 ) STRICT;
+CREATE INDEX item_name ON item (name COLLATE NOCASE);
 CREATE TABLE item_supplier (
   item INTEGER NOT NULL REFERENCES item, supplier INTEGER NOT NULL REFERENCES supplier, code TEXT NOT NULL, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),
-  PRIMARY KEY (item, supplier)
+  base INTEGER, lots INTEGER CHECK (lots IN (0, 1)), ended INTEGER NOT NULL CHECK (ended IN (0, 1)), PRIMARY KEY (item, supplier)
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX item_supplier_code ON item_supplier (supplier, code);
+-- So many of a unit make so many of the item's own; supplier 0 is all of them. Making nothing ends it.
+CREATE TABLE item_unit (
+  item INTEGER NOT NULL REFERENCES item, supplier INTEGER NOT NULL, unit TEXT NOT NULL, units INTEGER NOT NULL CHECK (units > 0), makes INTEGER NOT NULL CHECK (makes >= 0),
+  PRIMARY KEY (item, supplier, unit)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE agreed_price (
+  supplier INTEGER NOT NULL REFERENCES supplier, item INTEGER NOT NULL REFERENCES item, from_day TEXT NOT NULL, least INTEGER NOT NULL CHECK (least >= 0),
+  until_day TEXT NOT NULL, price INTEGER NOT NULL CHECK (price >= 0), base INTEGER NOT NULL CHECK (base > 0), ended INTEGER NOT NULL CHECK (ended IN (0, 1)),
+  PRIMARY KEY (supplier, item, from_day, least)
+) STRICT, WITHOUT ROWID;
+-- What is planned to be bought out of a budget.
+CREATE TABLE budget_line (
+  budget TEXT NOT NULL REFERENCES budget, no INTEGER NOT NULL, supplier INTEGER NOT NULL REFERENCES supplier, item INTEGER REFERENCES item, description TEXT NOT NULL,
+  unit TEXT NOT NULL, quantity INTEGER NOT NULL CHECK (quantity > 0), price INTEGER NOT NULL CHECK (price >= 0), wanted_on TEXT NOT NULL,
+  ended INTEGER NOT NULL CHECK (ended IN (0, 1)), PRIMARY KEY (budget, no)
+) STRICT, WITHOUT ROWID;
 
+-- Orders stand as they are now; every version that a supplier may have seen stays in order_version.
 CREATE TABLE purchase_order (
   id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, supplier INTEGER NOT NULL REFERENCES supplier, currency TEXT NOT NULL,
-  rate INTEGER NOT NULL CHECK (rate > 0), issued_on TEXT NOT NULL, wanted_on TEXT NOT NULL, requested_by TEXT NOT NULL, place TEXT NOT NULL, note TEXT NOT NULL,
-  made_by INTEGER REFERENCES person
+  rate INTEGER NOT NULL CHECK (rate > 0), issued_on TEXT NOT NULL, wanted_on TEXT NOT NULL, requested_by TEXT NOT NULL, place TEXT NOT NULL, elsewhere TEXT NOT NULL,
+  their_reference TEXT NOT NULL, contact TEXT NOT NULL, instructions TEXT NOT NULL, note TEXT NOT NULL, revision INTEGER NOT NULL, made_by INTEGER REFERENCES person
 ) STRICT;
 CREATE INDEX purchase_order_supplier ON purchase_order (supplier, number);
 CREATE TABLE order_line (
   id INTEGER PRIMARY KEY, purchase_order INTEGER NOT NULL REFERENCES purchase_order, no INTEGER NOT NULL, item INTEGER REFERENCES item,
   supplier_code TEXT NOT NULL, description TEXT NOT NULL, quantity INTEGER NOT NULL CHECK (quantity > 0), unit TEXT NOT NULL,
-  whole INTEGER NOT NULL CHECK (whole IN (0, 1)), price INTEGER NOT NULL CHECK (price >= 0), base INTEGER NOT NULL CHECK (base > 0),
-  discount INTEGER NOT NULL, charge INTEGER NOT NULL, net INTEGER NOT NULL, tax_category TEXT NOT NULL, tax_rate INTEGER NOT NULL CHECK (tax_rate >= 0),
-  budget TEXT NOT NULL REFERENCES budget, wanted_on TEXT NOT NULL, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),
+  whole INTEGER NOT NULL CHECK (whole IN (0, 1)), lots INTEGER NOT NULL CHECK (lots IN (0, 1)), price INTEGER NOT NULL CHECK (price >= 0), base INTEGER NOT NULL CHECK (base > 0),
+  agreed INTEGER CHECK (agreed >= 0), discount INTEGER NOT NULL, charge INTEGER NOT NULL, net INTEGER NOT NULL, tax_category TEXT NOT NULL, tax_rate INTEGER NOT NULL CHECK (tax_rate >= 0),
+  budget TEXT NOT NULL REFERENCES budget, budget_line INTEGER, wanted_on TEXT NOT NULL, note TEXT NOT NULL, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),
   UNIQUE (purchase_order, no)
 ) STRICT;
 CREATE INDEX order_line_item ON order_line (item, id) WHERE item IS NOT NULL;
+CREATE INDEX order_line_budget ON order_line (budget, budget_line) WHERE budget_line IS NOT NULL;
+-- Charges that the order plans; a charge of nothing is taken out.
+CREATE TABLE order_charge (
+  purchase_order INTEGER NOT NULL REFERENCES purchase_order, no INTEGER NOT NULL, kind TEXT NOT NULL, description TEXT NOT NULL, amount INTEGER NOT NULL CHECK (amount >= 0),
+  tax_category TEXT NOT NULL, tax_rate INTEGER NOT NULL CHECK (tax_rate >= 0), PRIMARY KEY (purchase_order, no)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE order_version (
+  purchase_order INTEGER NOT NULL REFERENCES purchase_order, revision INTEGER NOT NULL, body BLOB NOT NULL, reason TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL,
+  PRIMARY KEY (purchase_order, revision)
+) STRICT;
+-- What a supplier was sent, or told otherwise, and what the supplier answered.
+CREATE TABLE order_sending (
+  id INTEGER PRIMARY KEY, purchase_order INTEGER NOT NULL REFERENCES purchase_order, revision INTEGER NOT NULL, kind TEXT NOT NULL CHECK (kind IN ('order', 'reminder', 'cancellation', 'return')),
+  way TEXT NOT NULL CHECK (way IN ('mail', 'otherwise')), recipient TEXT NOT NULL, subject TEXT NOT NULL, text TEXT NOT NULL, prices INTEGER NOT NULL CHECK (prices IN (0, 1)),
+  mail INTEGER REFERENCES paper, by_person INTEGER REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX order_sending_order ON order_sending (purchase_order);
+CREATE TABLE sending_state (
+  sending INTEGER PRIMARY KEY REFERENCES order_sending, state TEXT NOT NULL CHECK (state IN ('waiting', 'sent', 'failed')), tries INTEGER NOT NULL, trouble TEXT NOT NULL
+) STRICT;
+CREATE INDEX sending_waiting ON sending_state (sending) WHERE state = 'waiting';
+CREATE TABLE order_answer (
+  id INTEGER PRIMARY KEY, purchase_order INTEGER NOT NULL REFERENCES purchase_order, revision INTEGER NOT NULL, reference TEXT NOT NULL, promised_on TEXT NOT NULL,
+  by_person INTEGER REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX order_answer_order ON order_answer (purchase_order);
+-- An order that is being written; what was typed is kept as it is.
+CREATE TABLE order_draft (
+  number INTEGER PRIMARY KEY, supplier TEXT NOT NULL, entry TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL,
+  state TEXT NOT NULL CHECK (state IN ('open', 'issued', 'discarded')), purchase_order INTEGER
+) STRICT;
+CREATE INDEX order_draft_open ON order_draft (number) WHERE state = 'open';
+-- Advance shipping notices: what a supplier says is on its way.
+CREATE TABLE notice (
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, purchase_order INTEGER NOT NULL REFERENCES purchase_order, reference TEXT NOT NULL, reference_key TEXT NOT NULL,
+  expected_on TEXT NOT NULL, carrier TEXT NOT NULL, paper INTEGER REFERENCES paper, by_person INTEGER REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX notice_order ON notice (purchase_order);
+CREATE TABLE notice_line (
+  notice INTEGER NOT NULL REFERENCES notice, no INTEGER NOT NULL, order_line INTEGER NOT NULL REFERENCES order_line, quantity INTEGER NOT NULL CHECK (quantity > 0), lot TEXT NOT NULL,
+  PRIMARY KEY (notice, no)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE notice_state (
+  notice INTEGER PRIMARY KEY REFERENCES notice, state TEXT NOT NULL CHECK (state IN ('open', 'arrived', 'withdrawn')), expected_on TEXT NOT NULL, delivery INTEGER REFERENCES delivery
+) STRICT;
+CREATE INDEX notice_open ON notice_state (expected_on, notice) WHERE state = 'open';
+-- A delivery as it was counted at the door, for another person to book.
+CREATE TABLE arrival (
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, purchase_order INTEGER NOT NULL REFERENCES purchase_order, entry TEXT NOT NULL, counted_by INTEGER REFERENCES person, at TEXT NOT NULL
+) STRICT;
+CREATE INDEX arrival_order ON arrival (purchase_order);
+CREATE TABLE arrival_state (
+  arrival INTEGER PRIMARY KEY REFERENCES arrival, state TEXT NOT NULL CHECK (state IN ('open', 'booked', 'discarded')), delivery INTEGER REFERENCES delivery
+) STRICT;
+CREATE INDEX arrival_open ON arrival_state (arrival) WHERE state = 'open';
+
 CREATE TABLE order_state (
   purchase_order INTEGER PRIMARY KEY REFERENCES purchase_order, state TEXT NOT NULL CHECK (state IN ('draft', 'issued', 'closed', 'cancelled')),
   version INTEGER NOT NULL, open_goods INTEGER NOT NULL CHECK (open_goods IN (0, 1)), wanted_on TEXT NOT NULL
@@ -70,36 +175,43 @@ CREATE INDEX order_expected ON order_state (wanted_on, purchase_order) WHERE ope
 CREATE TABLE order_line_state (
   order_line INTEGER PRIMARY KEY REFERENCES order_line, received INTEGER NOT NULL DEFAULT 0 CHECK (received >= 0),
   billed INTEGER NOT NULL DEFAULT 0 CHECK (billed >= 0), beyond INTEGER NOT NULL DEFAULT 0 CHECK (beyond >= 0),
-  closed_goods INTEGER NOT NULL DEFAULT 0 CHECK (closed_goods IN (0, 1)), closed_invoices INTEGER NOT NULL DEFAULT 0 CHECK (closed_invoices IN (0, 1)),
+  returned INTEGER NOT NULL DEFAULT 0 CHECK (returned >= 0), closed_goods INTEGER NOT NULL DEFAULT 0 CHECK (closed_goods IN (0, 1)), closed_invoices INTEGER NOT NULL DEFAULT 0 CHECK (closed_invoices IN (0, 1)),
   match_level TEXT CHECK (match_level IN ('two_way', 'three_way')), price_difference INTEGER NOT NULL DEFAULT 0
 ) STRICT;
 
--- A limit at one level: which of line, item and supplier are set says which (rules §2).
+-- A limit at one level: which of line, item and supplier are set says which (rules §2); scope says the same in one
+-- word. With neither percentage nor absolute value nothing is set any more.
 CREATE TABLE limit_rule (
-  id INTEGER PRIMARY KEY, order_line INTEGER REFERENCES order_line, item INTEGER REFERENCES item, supplier INTEGER REFERENCES supplier,
-  kind TEXT NOT NULL CHECK (kind IN ('delivery', 'invoiced_quantity', 'unit_price', 'charge', 'tax_rounding', 'stated_total')),
-  side TEXT NOT NULL CHECK (side IN ('over', 'under')), percent INTEGER CHECK (percent >= 0), absolute INTEGER CHECK (absolute >= 0),
-  CHECK (percent IS NOT NULL OR absolute IS NOT NULL), CHECK (order_line IS NULL OR (item IS NULL AND supplier IS NULL))
-) STRICT;
+  scope TEXT NOT NULL, kind TEXT NOT NULL CHECK (kind IN ('delivery', 'invoiced_quantity', 'unit_price', 'charge', 'tax_rounding', 'stated_total')),
+  side TEXT NOT NULL CHECK (side IN ('over', 'under')), order_line INTEGER REFERENCES order_line, item INTEGER REFERENCES item, supplier INTEGER REFERENCES supplier,
+  percent INTEGER CHECK (percent >= 0), absolute INTEGER CHECK (absolute >= 0),
+  PRIMARY KEY (scope, kind, side), CHECK (order_line IS NULL OR (item IS NULL AND supplier IS NULL))
+) STRICT, WITHOUT ROWID;
 CREATE INDEX limit_rule_line ON limit_rule (order_line) WHERE order_line IS NOT NULL;
 CREATE INDEX limit_rule_item ON limit_rule (item, supplier) WHERE order_line IS NULL;
 
+-- A delivery, or what undoes or answers one: the reversal of a booking, the return of goods.
 CREATE TABLE delivery (
-  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, purchase_order INTEGER NOT NULL REFERENCES purchase_order,
-  reverses INTEGER REFERENCES delivery, note TEXT NOT NULL, note_key TEXT NOT NULL, arrived_on TEXT NOT NULL, place TEXT NOT NULL,
-  condition TEXT NOT NULL, reason TEXT NOT NULL, second_part INTEGER NOT NULL CHECK (second_part IN (0, 1)), booked_by INTEGER REFERENCES person, booked_at TEXT NOT NULL
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, kind TEXT NOT NULL CHECK (kind IN ('delivery', 'reversal', 'return')), purchase_order INTEGER NOT NULL REFERENCES purchase_order,
+  against INTEGER REFERENCES delivery, outcome TEXT CHECK (outcome IN ('replacement', 'credit')), note TEXT NOT NULL, note_key TEXT NOT NULL, arrived_on TEXT NOT NULL, place TEXT NOT NULL,
+  condition TEXT NOT NULL, reason TEXT NOT NULL, second_part INTEGER NOT NULL CHECK (second_part IN (0, 1)), booked_by INTEGER REFERENCES person, booked_at TEXT NOT NULL,
+  CHECK ((kind = 'delivery') = (against IS NULL)), CHECK ((kind = 'return') = (outcome IS NOT NULL))
 ) STRICT;
 CREATE INDEX delivery_order ON delivery (purchase_order);
 CREATE INDEX delivery_note ON delivery (note_key);
-CREATE INDEX delivery_reverses ON delivery (reverses) WHERE reverses IS NOT NULL;
+CREATE INDEX delivery_against ON delivery (against) WHERE against IS NOT NULL;
 CREATE TABLE receipt_line (
   id INTEGER PRIMARY KEY, delivery INTEGER NOT NULL REFERENCES delivery, order_line INTEGER NOT NULL REFERENCES order_line,
-  quantity INTEGER NOT NULL CHECK (quantity >= 0), refused INTEGER NOT NULL CHECK (refused >= 0),
+  quantity INTEGER NOT NULL CHECK (quantity >= 0), refused INTEGER NOT NULL CHECK (refused >= 0), counted INTEGER NOT NULL, counted_unit TEXT NOT NULL,
   value INTEGER NOT NULL, value_base INTEGER NOT NULL
 ) STRICT;
 CREATE INDEX receipt_line_order_line ON receipt_line (order_line, id);
 CREATE INDEX receipt_line_delivery ON receipt_line (delivery);
--- Closing an order line, by the receiver at a delivery; a counter-row undoes it.
+CREATE TABLE receipt_lot (
+  receipt_line INTEGER NOT NULL REFERENCES receipt_line, no INTEGER NOT NULL, lot TEXT NOT NULL, quantity INTEGER NOT NULL CHECK (quantity > 0), best_before TEXT NOT NULL,
+  PRIMARY KEY (receipt_line, no)
+) STRICT, WITHOUT ROWID;
+CREATE TABLE delivery_photo (delivery INTEGER NOT NULL REFERENCES delivery, no INTEGER NOT NULL, paper INTEGER NOT NULL REFERENCES paper, PRIMARY KEY (delivery, no)) STRICT, WITHOUT ROWID;
 CREATE TABLE line_close (
   id INTEGER PRIMARY KEY, order_line INTEGER NOT NULL REFERENCES order_line, delivery INTEGER REFERENCES delivery,
   goods INTEGER NOT NULL CHECK (goods IN (-1, 0, 1)), invoices INTEGER NOT NULL CHECK (invoices IN (-1, 0, 1)), reason TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL
@@ -171,11 +283,11 @@ CREATE TABLE acceptance (
   difference INTEGER NOT NULL, difference_base INTEGER NOT NULL, excess INTEGER NOT NULL, note TEXT NOT NULL, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
 ) STRICT;
 CREATE INDEX acceptance_revision ON acceptance (revision);
--- What a verified line, a free acceptance or a reversal takes from a receipt line; no receipt line means beyond
+-- What a verified line, a free acceptance, a reversal or a return takes from a receipt line; no receipt line means beyond
 -- receipts (three-way) or matched to the order alone (two-way). Counter-rows carry the opposite sign.
 CREATE TABLE allocation (
   id INTEGER PRIMARY KEY, order_line INTEGER NOT NULL REFERENCES order_line, receipt_line INTEGER REFERENCES receipt_line, invoice_line INTEGER REFERENCES invoice_line,
-  delivery INTEGER REFERENCES delivery, kind TEXT NOT NULL CHECK (kind IN ('billed', 'free', 'reversed')), quantity INTEGER NOT NULL, value INTEGER NOT NULL, value_base INTEGER NOT NULL,
+  delivery INTEGER REFERENCES delivery, kind TEXT NOT NULL CHECK (kind IN ('billed', 'free', 'reversed', 'returned')), quantity INTEGER NOT NULL, value INTEGER NOT NULL, value_base INTEGER NOT NULL,
   CHECK (kind <> 'billed' OR invoice_line IS NOT NULL)
 ) STRICT;
 CREATE INDEX allocation_order_line ON allocation (order_line);
@@ -249,13 +361,7 @@ CREATE TRIGGER audit_stays BEFORE DELETE ON audit BEGIN SELECT RAISE(ABORT, 'aud
 
 -- Booked facts are never edited or deleted.
 -- +goose StatementBegin
-CREATE TRIGGER purchase_order_kept BEFORE UPDATE ON purchase_order BEGIN SELECT RAISE(ABORT, 'purchase_order is a booked fact'); END;
--- +goose StatementEnd
--- +goose StatementBegin
 CREATE TRIGGER purchase_order_stays BEFORE DELETE ON purchase_order BEGIN SELECT RAISE(ABORT, 'purchase_order is a booked fact'); END;
--- +goose StatementEnd
--- +goose StatementBegin
-CREATE TRIGGER order_line_kept BEFORE UPDATE ON order_line BEGIN SELECT RAISE(ABORT, 'order_line is a booked fact'); END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER order_line_stays BEFORE DELETE ON order_line BEGIN SELECT RAISE(ABORT, 'order_line is a booked fact'); END;
@@ -391,4 +497,58 @@ CREATE TRIGGER bank_answer_kept BEFORE UPDATE ON bank_answer BEGIN SELECT RAISE(
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER bank_answer_stays BEFORE DELETE ON bank_answer BEGIN SELECT RAISE(ABORT, 'bank_answer is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER order_version_kept BEFORE UPDATE ON order_version BEGIN SELECT RAISE(ABORT, 'order_version is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER order_version_stays BEFORE DELETE ON order_version BEGIN SELECT RAISE(ABORT, 'order_version is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER order_sending_kept BEFORE UPDATE ON order_sending BEGIN SELECT RAISE(ABORT, 'order_sending is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER order_sending_stays BEFORE DELETE ON order_sending BEGIN SELECT RAISE(ABORT, 'order_sending is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER order_answer_kept BEFORE UPDATE ON order_answer BEGIN SELECT RAISE(ABORT, 'order_answer is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER order_answer_stays BEFORE DELETE ON order_answer BEGIN SELECT RAISE(ABORT, 'order_answer is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER notice_kept BEFORE UPDATE ON notice BEGIN SELECT RAISE(ABORT, 'notice is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER notice_stays BEFORE DELETE ON notice BEGIN SELECT RAISE(ABORT, 'notice is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER notice_line_kept BEFORE UPDATE ON notice_line BEGIN SELECT RAISE(ABORT, 'notice_line is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER notice_line_stays BEFORE DELETE ON notice_line BEGIN SELECT RAISE(ABORT, 'notice_line is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER arrival_kept BEFORE UPDATE ON arrival BEGIN SELECT RAISE(ABORT, 'arrival is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER arrival_stays BEFORE DELETE ON arrival BEGIN SELECT RAISE(ABORT, 'arrival is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER receipt_lot_kept BEFORE UPDATE ON receipt_lot BEGIN SELECT RAISE(ABORT, 'receipt_lot is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER receipt_lot_stays BEFORE DELETE ON receipt_lot BEGIN SELECT RAISE(ABORT, 'receipt_lot is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER delivery_photo_kept BEFORE UPDATE ON delivery_photo BEGIN SELECT RAISE(ABORT, 'delivery_photo is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER delivery_photo_stays BEFORE DELETE ON delivery_photo BEGIN SELECT RAISE(ABORT, 'delivery_photo is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER supplier_decision_kept BEFORE UPDATE ON supplier_decision BEGIN SELECT RAISE(ABORT, 'supplier_decision is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER supplier_decision_stays BEFORE DELETE ON supplier_decision BEGIN SELECT RAISE(ABORT, 'supplier_decision is a booked fact'); END;
 -- +goose StatementEnd

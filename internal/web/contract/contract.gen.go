@@ -132,6 +132,87 @@ type Accepted struct {
 	Note string `json:"note"`
 }
 
+// AccountEntry defines model for AccountEntry.
+type AccountEntry struct {
+	Iban string `json:"iban"`
+}
+
+// Address defines model for Address.
+type Address struct {
+	City     string    `json:"city"`
+	Country  string    `json:"country"`
+	Lines    *[]string `json:"lines,omitempty"`
+	Postcode string    `json:"postcode"`
+	Purposes []string  `json:"purposes"`
+	Region   string    `json:"region"`
+	Street   string    `json:"street"`
+}
+
+// AgainstName defines model for AgainstName.
+type AgainstName struct {
+	Kind    string `json:"kind"`
+	Number  int64  `json:"number"`
+	Outcome string `json:"outcome"`
+}
+
+// AgreedPrice defines model for AgreedPrice.
+type AgreedPrice struct {
+	Base  string `json:"base"`
+	Ended *bool  `json:"ended,omitempty"`
+	From  string `json:"from"`
+	Item  string `json:"item"`
+	Least string `json:"least"`
+	Price string `json:"price"`
+	Until string `json:"until"`
+}
+
+// Answer defines model for Answer.
+type Answer struct {
+	At string `json:"at"`
+	By string `json:"by"`
+
+	// PromisedOn A civil date, YYYY-MM-DD.
+	PromisedOn Day    `json:"promisedOn"`
+	Reference  string `json:"reference"`
+}
+
+// AnswerEntry defines model for AnswerEntry.
+type AnswerEntry struct {
+	PromisedOn string `json:"promisedOn"`
+	Reference  string `json:"reference"`
+	Version    int64  `json:"version"`
+}
+
+// Arrival defines model for Arrival.
+type Arrival struct {
+	At     string        `json:"at"`
+	By     string        `json:"by"`
+	Entry  DeliveryEntry `json:"entry"`
+	Number int64         `json:"number"`
+	Order  int64         `json:"order"`
+	State  string        `json:"state"`
+}
+
+// ArrivalName defines model for ArrivalName.
+type ArrivalName struct {
+	At       string `json:"at"`
+	By       string `json:"by"`
+	Mine     bool   `json:"mine"`
+	Number   int64  `json:"number"`
+	Order    int64  `json:"order"`
+	Supplier string `json:"supplier"`
+}
+
+// BankAccount defines model for BankAccount.
+type BankAccount struct {
+	Bic string `json:"bic"`
+
+	// By Who entered it, while nobody else has confirmed it.
+	By         *string `json:"by,omitempty"`
+	Iban       string  `json:"iban"`
+	MayConfirm *bool   `json:"mayConfirm,omitempty"`
+}
+
 // BankAnswer defines model for BankAnswer.
 type BankAnswer struct {
 	Reasons  []string `json:"reasons"`
@@ -152,25 +233,52 @@ type Booked struct {
 
 // BookedLine defines model for BookedLine.
 type BookedLine struct {
-	Closed      bool   `json:"closed"`
-	Description string `json:"description"`
-	No          int    `json:"no"`
+	Closed      bool    `json:"closed"`
+	Counted     *string `json:"counted,omitempty"`
+	Description string  `json:"description"`
+	Lots        []Lot   `json:"lots"`
+	No          int     `json:"no"`
 
 	// Quantity An exact number with a decimal point.
 	Quantity Decimal `json:"quantity"`
 
 	// Refused An exact number with a decimal point.
-	Refused  Decimal `json:"refused"`
-	UnitName string  `json:"unitName"`
+	Refused Decimal `json:"refused"`
+
+	// Returnable An exact number with a decimal point.
+	Returnable Decimal `json:"returnable"`
+	UnitName   string  `json:"unitName"`
 
 	// Value An exact number with a decimal point.
 	Value Decimal `json:"value"`
 }
 
+// BudgetLine defines model for BudgetLine.
+type BudgetLine struct {
+	Budget      string `json:"budget"`
+	Description string `json:"description"`
+	Ended       *bool  `json:"ended,omitempty"`
+	Item        string `json:"item"`
+	No          *int   `json:"no,omitempty"`
+
+	// Ordered An exact number with a decimal point.
+	Ordered  *Decimal `json:"ordered,omitempty"`
+	Price    string   `json:"price"`
+	Quantity string   `json:"quantity"`
+
+	// Rest An exact number with a decimal point.
+	Rest     *Decimal `json:"rest,omitempty"`
+	Supplier string   `json:"supplier"`
+	Unit     string   `json:"unit"`
+	UnitName *string  `json:"unitName,omitempty"`
+	WantedOn string   `json:"wantedOn"`
+}
+
 // BudgetName defines model for BudgetName.
 type BudgetName struct {
-	Code string `json:"code"`
-	Name string `json:"name"`
+	Account string `json:"account"`
+	Code    string `json:"code"`
+	Name    string `json:"name"`
 }
 
 // Captured defines model for Captured.
@@ -205,6 +313,57 @@ type ChargeIn struct {
 	TaxRate     string `json:"taxRate"`
 }
 
+// Closing defines model for Closing.
+type Closing struct {
+	Orders   []int64        `json:"orders"`
+	Problems []FieldProblem `json:"problems"`
+	Releases []Release      `json:"releases"`
+}
+
+// ClosingEntry defines model for ClosingEntry.
+type ClosingEntry struct {
+	Goods    bool      `json:"goods"`
+	Invoices bool      `json:"invoices"`
+	Lines    []LineRef `json:"lines"`
+	Reason   string    `json:"reason"`
+}
+
+// CompanyEntry defines model for CompanyEntry.
+type CompanyEntry struct {
+	Address       string  `json:"address"`
+	Level         string  `json:"level"`
+	Limits        []Limit `json:"limits"`
+	Mail          string  `json:"mail"`
+	OverDelivery  bool    `json:"overDelivery"`
+	Place         string  `json:"place"`
+	TwoStep       bool    `json:"twoStep"`
+	UnderDelivery bool    `json:"underDelivery"`
+}
+
+// Contact defines model for Contact.
+type Contact struct {
+	Ended    *bool    `json:"ended,omitempty"`
+	Language string   `json:"language"`
+	Mail     string   `json:"mail"`
+	Name     string   `json:"name"`
+	Number   *int64   `json:"number,omitempty"`
+	Phone    string   `json:"phone"`
+	Purposes []string `json:"purposes"`
+	Role     string   `json:"role"`
+}
+
+// Conversion So many of a unit make so many of the item's own.
+type Conversion struct {
+	// Makes An exact number with a decimal point.
+	Makes    Decimal `json:"makes"`
+	Supplier *string `json:"supplier,omitempty"`
+	Unit     string  `json:"unit"`
+	UnitName *string `json:"unitName,omitempty"`
+
+	// Units An exact number with a decimal point.
+	Units Decimal `json:"units"`
+}
+
 // Course defines model for Course.
 type Course struct {
 	Holds     int64 `json:"holds"`
@@ -220,13 +379,46 @@ type Day = string
 // Decimal An exact number with a decimal point.
 type Decimal = string
 
+// Delivered defines model for Delivered.
+type Delivered struct {
+	Deliveries  []int64 `json:"deliveries"`
+	Description string  `json:"description"`
+
+	// Good The figures in which the line is one of the so many.
+	Good     []string `json:"good"`
+	Invoiced bool     `json:"invoiced"`
+	LastDay  string   `json:"lastDay"`
+	Line     int      `json:"line"`
+
+	// Not The figures in which it is only one of all.
+	Not   []string `json:"not"`
+	Order int64    `json:"order"`
+
+	// Ordered An exact number with a decimal point.
+	Ordered Decimal `json:"ordered"`
+	Price   string  `json:"price"`
+
+	// Received An exact number with a decimal point.
+	Received Decimal `json:"received"`
+
+	// Returned An exact number with a decimal point.
+	Returned Decimal `json:"returned"`
+	UnitName string  `json:"unitName"`
+
+	// WantedOn A civil date, YYYY-MM-DD.
+	WantedOn Day `json:"wantedOn"`
+}
+
 // DeliveryEntry defines model for DeliveryEntry.
 type DeliveryEntry struct {
+	Arrival    *int64         `json:"arrival,omitempty"`
 	Condition  string         `json:"condition"`
 	Day        string         `json:"day"`
 	Lines      []DeliveryLine `json:"lines"`
 	Note       string         `json:"note"`
+	Notice     *int64         `json:"notice,omitempty"`
 	Order      int64          `json:"order"`
+	Photos     *[]string      `json:"photos,omitempty"`
 	Place      string         `json:"place"`
 	SecondPart *bool          `json:"secondPart,omitempty"`
 }
@@ -236,6 +428,7 @@ type DeliveryLine struct {
 	// Before An exact number with a decimal point.
 	Before *Decimal `json:"before,omitempty"`
 	Close  *bool    `json:"close,omitempty"`
+	Lots   *[]Lot   `json:"lots,omitempty"`
 	No     int      `json:"no"`
 
 	// Quantity An exact number with a decimal point.
@@ -243,6 +436,7 @@ type DeliveryLine struct {
 
 	// Refused An exact number with a decimal point.
 	Refused *Decimal `json:"refused,omitempty"`
+	Unit    *string  `json:"unit,omitempty"`
 }
 
 // DeliveryPreview defines model for DeliveryPreview.
@@ -256,20 +450,26 @@ type DeliveryPreview struct {
 
 // DeliverySheet defines model for DeliverySheet.
 type DeliverySheet struct {
-	At        string `json:"at"`
-	By        string `json:"by"`
-	Condition string `json:"condition"`
-	Currency  string `json:"currency"`
+	Against   []AgainstName `json:"against"`
+	At        string        `json:"at"`
+	By        string        `json:"by"`
+	Condition string        `json:"condition"`
+	Currency  string        `json:"currency"`
 
 	// Day A civil date, YYYY-MM-DD.
 	Day        Day          `json:"day"`
 	Entries    []Entry      `json:"entries"`
+	Kind       string       `json:"kind"`
 	Lines      []BookedLine `json:"lines"`
 	Note       string       `json:"note"`
 	Number     int64        `json:"number"`
 	Order      int64        `json:"order"`
+	Original   *int64       `json:"original,omitempty"`
+	Outcome    string       `json:"outcome"`
+	Photos     int          `json:"photos"`
 	Place      string       `json:"place"`
 	Reason     string       `json:"reason"`
+	Returnable bool         `json:"returnable"`
 	ReversedBy *int64       `json:"reversedBy,omitempty"`
 	Reverses   *int64       `json:"reverses,omitempty"`
 	Reversible bool         `json:"reversible"`
@@ -281,6 +481,28 @@ type DeliverySheet struct {
 // Done defines model for Done.
 type Done struct {
 	Number string `json:"number"`
+}
+
+// Door defines model for Door.
+type Door struct {
+	Arrivals []ArrivalName `json:"arrivals"`
+	Notices  []NoticeName  `json:"notices"`
+}
+
+// Draft defines model for Draft.
+type Draft struct {
+	At       string                 `json:"at"`
+	By       string                 `json:"by"`
+	Entry    map[string]interface{} `json:"entry"`
+	Number   int64                  `json:"number"`
+	Supplier string                 `json:"supplier"`
+}
+
+// DraftEntry defines model for DraftEntry.
+type DraftEntry struct {
+	Entry    map[string]interface{} `json:"entry"`
+	Number   *int64                 `json:"number,omitempty"`
+	Supplier string                 `json:"supplier"`
 }
 
 // Entry defines model for Entry.
@@ -384,9 +606,12 @@ type Finding struct {
 	// Nearest An exact number with a decimal point.
 	Nearest  *Decimal `json:"nearest,omitempty"`
 	Sentence string   `json:"sentence"`
-	Turn     string   `json:"turn"`
-	Verdict  Verdict  `json:"verdict"`
-	Ways     []Way    `json:"ways"`
+
+	// Surplus An exact number with a decimal point.
+	Surplus *Decimal `json:"surplus,omitempty"`
+	Turn    string   `json:"turn"`
+	Verdict Verdict  `json:"verdict"`
+	Ways    []Way    `json:"ways"`
 }
 
 // Found defines model for Found.
@@ -407,6 +632,16 @@ type Founding struct {
 	Name     string `json:"name"`
 	Password string `json:"password"`
 	Zone     string `json:"zone"`
+}
+
+// Frame defines model for Frame.
+type Frame struct {
+	Budgets []BudgetName `json:"budgets"`
+	Closed  []string     `json:"closed"`
+	Company CompanyEntry `json:"company"`
+	Open    string       `json:"open"`
+	Rates   []Rate       `json:"rates"`
+	Units   []UnitName   `json:"units"`
 }
 
 // FreeAccepted defines model for FreeAccepted.
@@ -631,8 +866,11 @@ type InvoiceSlip struct {
 
 // ItemChoice defines model for ItemChoice.
 type ItemChoice struct {
+	// Base An exact number with a decimal point.
+	Base   Decimal `json:"base"`
 	Budget *string `json:"budget,omitempty"`
 	Code   string  `json:"code"`
+	Lots   bool    `json:"lots"`
 	Name   string  `json:"name"`
 
 	// Price An exact number with a decimal point.
@@ -645,6 +883,37 @@ type ItemChoice struct {
 	Unit     string   `json:"unit"`
 	UnitName string   `json:"unitName"`
 	Whole    bool     `json:"whole"`
+}
+
+// ItemName defines model for ItemName.
+type ItemName struct {
+	Code       string `json:"code"`
+	Incomplete bool   `json:"incomplete"`
+	Lots       bool   `json:"lots"`
+	Name       string `json:"name"`
+	Unit       string `json:"unit"`
+	UnitName   string `json:"unitName"`
+	Whole      bool   `json:"whole"`
+}
+
+// ItemSheet defines model for ItemSheet.
+type ItemSheet struct {
+	Account    string       `json:"account"`
+	Base       string       `json:"base"`
+	Budget     string       `json:"budget"`
+	Code       string       `json:"code"`
+	Incomplete bool         `json:"incomplete"`
+	Level      string       `json:"level"`
+	Limits     []Limit      `json:"limits"`
+	Lots       bool         `json:"lots"`
+	Name       string       `json:"name"`
+	OnTheFly   *bool        `json:"onTheFly,omitempty"`
+	Sellers    []Selling    `json:"sellers"`
+	Unit       string       `json:"unit"`
+	UnitName   *string      `json:"unitName,omitempty"`
+	Units      []Conversion `json:"units"`
+	Version    int64        `json:"version"`
+	Whole      bool         `json:"whole"`
 }
 
 // Journal defines model for Journal.
@@ -672,6 +941,39 @@ type LeftOut struct {
 	Why            string  `json:"why"`
 }
 
+// Letter defines model for Letter.
+type Letter struct {
+	Changes []string `json:"changes"`
+	Contact string   `json:"contact"`
+	Subject string   `json:"subject"`
+	Text    string   `json:"text"`
+	To      string   `json:"to"`
+
+	// Version The order as it was when the letter was proposed.
+	Version int64 `json:"version"`
+}
+
+// Limit One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity.
+type Limit struct {
+	Absolute *string `json:"absolute,omitempty"`
+	Kind     string  `json:"kind"`
+	Percent  *string `json:"percent,omitempty"`
+	Side     string  `json:"side"`
+}
+
+// LineRef defines model for LineRef.
+type LineRef struct {
+	Line  int   `json:"line"`
+	Order int64 `json:"order"`
+}
+
+// Lot defines model for Lot.
+type Lot struct {
+	BestBefore string `json:"bestBefore"`
+	Lot        string `json:"lot"`
+	Quantity   string `json:"quantity"`
+}
+
 // NotReleased defines model for NotReleased.
 type NotReleased struct {
 	Invoice int64  `json:"invoice"`
@@ -683,52 +985,190 @@ type Note struct {
 	Note string `json:"note"`
 }
 
+// Notice defines model for Notice.
+type Notice struct {
+	At     string       `json:"at"`
+	By     string       `json:"by"`
+	Lines  []NoticeLine `json:"lines"`
+	Notice NoticeName   `json:"notice"`
+}
+
+// NoticeEntry defines model for NoticeEntry.
+type NoticeEntry struct {
+	Carrier    string            `json:"carrier"`
+	ExpectedOn string            `json:"expectedOn"`
+	Lines      []NoticeEntryLine `json:"lines"`
+	Order      int64             `json:"order"`
+	Reference  string            `json:"reference"`
+}
+
+// NoticeEntryLine defines model for NoticeEntryLine.
+type NoticeEntryLine struct {
+	Lot      *string `json:"lot,omitempty"`
+	No       int     `json:"no"`
+	Quantity string  `json:"quantity"`
+}
+
+// NoticeLine defines model for NoticeLine.
+type NoticeLine struct {
+	Description string `json:"description"`
+	Lot         string `json:"lot"`
+	No          int    `json:"no"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity Decimal `json:"quantity"`
+	UnitName string  `json:"unitName"`
+}
+
+// NoticeName defines model for NoticeName.
+type NoticeName struct {
+	Carrier string `json:"carrier"`
+
+	// ExpectedOn A civil date, YYYY-MM-DD.
+	ExpectedOn Day    `json:"expectedOn"`
+	Number     int64  `json:"number"`
+	Order      int64  `json:"order"`
+	Reference  string `json:"reference"`
+	State      string `json:"state"`
+	Supplier   string `json:"supplier"`
+}
+
+// Noticed defines model for Noticed.
+type Noticed struct {
+	Number int64 `json:"number"`
+	Order  int64 `json:"order"`
+}
+
 // Numbers defines model for Numbers.
 type Numbers struct {
 	Invoices []int64 `json:"invoices"`
 }
 
+// OpenLine defines model for OpenLine.
+type OpenLine struct {
+	Budget         string `json:"budget"`
+	By             string `json:"by"`
+	ClosedGoods    bool   `json:"closedGoods"`
+	ClosedInvoices bool   `json:"closedInvoices"`
+	Description    string `json:"description"`
+
+	// IssuedOn A civil date, YYYY-MM-DD.
+	IssuedOn Day    `json:"issuedOn"`
+	Item     string `json:"item"`
+	Line     int    `json:"line"`
+	Order    int64  `json:"order"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity Decimal `json:"quantity"`
+
+	// Reason Why it was closed.
+	Reason string `json:"reason"`
+
+	// Rest An exact number with a decimal point.
+	Rest     Decimal `json:"rest"`
+	Supplier string  `json:"supplier"`
+
+	// Uninvoiced An exact number with a decimal point.
+	Uninvoiced Decimal `json:"uninvoiced"`
+	UnitName   string  `json:"unitName"`
+
+	// WantedOn A civil date, YYYY-MM-DD.
+	WantedOn Day `json:"wantedOn"`
+}
+
+// OrderChange defines model for OrderChange.
+type OrderChange struct {
+	Entry   OrderEntry `json:"entry"`
+	Reason  string     `json:"reason"`
+	Version int64      `json:"version"`
+}
+
 // OrderChoices defines model for OrderChoices.
 type OrderChoices struct {
-	Budgets []BudgetName `json:"budgets"`
-	Items   []ItemChoice `json:"items"`
+	Budgets  []BudgetName   `json:"budgets"`
+	Contacts []Contact      `json:"contacts"`
+	Items    []ItemChoice   `json:"items"`
+	Notes    []SupplierNote `json:"notes"`
+	Place    string         `json:"place"`
+	Prices   []AgreedPrice  `json:"prices"`
+	Untaxed  bool           `json:"untaxed"`
 }
 
 // OrderEntry defines model for OrderEntry.
 type OrderEntry struct {
-	Lines       []OrderEntryLine `json:"lines"`
-	Note        string           `json:"note"`
-	Place       string           `json:"place"`
-	RequestedBy string           `json:"requestedBy"`
-	Supplier    string           `json:"supplier"`
-	WantedOn    string           `json:"wantedOn"`
+	Charges        *[]PlannedCharge `json:"charges,omitempty"`
+	Contact        *string          `json:"contact,omitempty"`
+	Draft          *int64           `json:"draft,omitempty"`
+	Elsewhere      *string          `json:"elsewhere,omitempty"`
+	Instructions   *string          `json:"instructions,omitempty"`
+	Lines          []OrderEntryLine `json:"lines"`
+	Note           string           `json:"note"`
+	Place          string           `json:"place"`
+	RequestedBy    string           `json:"requestedBy"`
+	Supplier       string           `json:"supplier"`
+	TheirReference *string          `json:"theirReference,omitempty"`
+	WantedOn       string           `json:"wantedOn"`
 }
 
 // OrderEntryLine defines model for OrderEntryLine.
 type OrderEntryLine struct {
-	Budget      string `json:"budget"`
-	Description string `json:"description"`
-	Item        string `json:"item"`
-	Price       string `json:"price"`
-	Quantity    string `json:"quantity"`
-	TaxCategory string `json:"taxCategory"`
-	TaxRate     string `json:"taxRate"`
-	Unit        string `json:"unit"`
+	Base        *string `json:"base,omitempty"`
+	Budget      string  `json:"budget"`
+	BudgetLine  *int    `json:"budgetLine,omitempty"`
+	Charge      *string `json:"charge,omitempty"`
+	Description string  `json:"description"`
+
+	// Discount Off the line as a whole; the same for charge on top of it.
+	Discount *string `json:"discount,omitempty"`
+	Item     string  `json:"item"`
+	Level    *string `json:"level,omitempty"`
+
+	// Limits All that the line sets of its own; without it an issued line keeps what it has.
+	Limits      *[]Limit `json:"limits,omitempty"`
+	No          *int     `json:"no,omitempty"`
+	Note        *string  `json:"note,omitempty"`
+	Price       string   `json:"price"`
+	Quantity    string   `json:"quantity"`
+	TaxCategory string   `json:"taxCategory"`
+	TaxRate     string   `json:"taxRate"`
+	Unit        string   `json:"unit"`
+	WantedOn    *string  `json:"wantedOn,omitempty"`
 }
 
 // OrderLine defines model for OrderLine.
 type OrderLine struct {
+	// Agreed An exact number with a decimal point.
+	Agreed *Decimal `json:"agreed,omitempty"`
+
+	// Base An exact number with a decimal point.
+	Base Decimal `json:"base"`
+
 	// Billed An exact number with a decimal point.
-	Billed         Decimal `json:"billed"`
-	Budget         string  `json:"budget"`
+	Billed     Decimal `json:"billed"`
+	Budget     string  `json:"budget"`
+	BudgetLine *int    `json:"budgetLine,omitempty"`
+
+	// Came An exact number with a decimal point.
+	Came Decimal `json:"came"`
+
+	// Charge An exact number with a decimal point.
+	Charge         Decimal `json:"charge"`
 	ClosedGoods    bool    `json:"closedGoods"`
 	ClosedInvoices bool    `json:"closedInvoices"`
 	Description    string  `json:"description"`
-	Item           string  `json:"item"`
+
+	// Discount An exact number with a decimal point.
+	Discount Decimal `json:"discount"`
+	Item     string  `json:"item"`
 
 	// Least An exact number with a decimal point.
 	Least Decimal `json:"least"`
 	Level string  `json:"level"`
+
+	// LevelSays The level and where it comes from, in words.
+	LevelSays string  `json:"levelSays"`
+	Limits    []Limit `json:"limits"`
+	Lots      bool    `json:"lots"`
 
 	// Most An exact number with a decimal point.
 	Most Decimal `json:"most"`
@@ -736,7 +1176,11 @@ type OrderLine struct {
 	// Net An exact number with a decimal point.
 	Net  Decimal `json:"net"`
 	No   int     `json:"no"`
+	Note string  `json:"note"`
 	Over string  `json:"over"`
+
+	// OwnLevel Set for this line alone, else empty.
+	OwnLevel string `json:"ownLevel"`
 
 	// Price An exact number with a decimal point.
 	Price Decimal `json:"price"`
@@ -751,20 +1195,29 @@ type OrderLine struct {
 	Reserved Decimal `json:"reserved"`
 
 	// Rest An exact number with a decimal point.
-	Rest         Decimal `json:"rest"`
+	Rest Decimal `json:"rest"`
+
+	// Returned An exact number with a decimal point.
+	Returned     Decimal `json:"returned"`
 	SupplierCode string  `json:"supplierCode"`
 	TaxCategory  string  `json:"taxCategory"`
 
 	// TaxRate An exact number with a decimal point.
-	TaxRate  Decimal `json:"taxRate"`
-	Under    string  `json:"under"`
-	Unit     string  `json:"unit"`
-	UnitName string  `json:"unitName"`
-	Whole    bool    `json:"whole"`
+	TaxRate  Decimal      `json:"taxRate"`
+	Under    string       `json:"under"`
+	Unit     string       `json:"unit"`
+	UnitName string       `json:"unitName"`
+	Units    []Conversion `json:"units"`
+
+	// WantedOn A civil date, YYYY-MM-DD.
+	WantedOn Day  `json:"wantedOn"`
+	Whole    bool `json:"whole"`
 }
 
 // OrderPreview defines model for OrderPreview.
 type OrderPreview struct {
+	Lines []PlannedLine `json:"lines"`
+
 	// Net An exact number with a decimal point.
 	Net      Decimal        `json:"net"`
 	Nets     []Decimal      `json:"nets"`
@@ -780,23 +1233,36 @@ type OrderPreview struct {
 
 // OrderSheet defines model for OrderSheet.
 type OrderSheet struct {
-	Currency string `json:"currency"`
+	Answers      []Answer        `json:"answers"`
+	Charges      []PlannedCharge `json:"charges"`
+	Contact      string          `json:"contact"`
+	Currency     string          `json:"currency"`
+	Elsewhere    string          `json:"elsewhere"`
+	Instructions string          `json:"instructions"`
 
 	// IssuedOn A civil date, YYYY-MM-DD.
 	IssuedOn Day         `json:"issuedOn"`
 	Lines    []OrderLine `json:"lines"`
 
 	// Net An exact number with a decimal point.
-	Net         Decimal      `json:"net"`
-	Note        string       `json:"note"`
-	Number      int64        `json:"number"`
-	Place       string       `json:"place"`
-	Progress    string       `json:"progress"`
-	RequestedBy string       `json:"requestedBy"`
-	State       string       `json:"state"`
-	Supplier    SupplierName `json:"supplier"`
-	Thread      []Event      `json:"thread"`
-	Version     int64        `json:"version"`
+	Net            Decimal        `json:"net"`
+	Note           string         `json:"note"`
+	Notes          []SupplierNote `json:"notes"`
+	Notices        []NoticeName   `json:"notices"`
+	Number         int64          `json:"number"`
+	Place          string         `json:"place"`
+	Progress       string         `json:"progress"`
+	RequestedBy    string         `json:"requestedBy"`
+	Revision       int            `json:"revision"`
+	Sendings       []Sending      `json:"sendings"`
+	State          string         `json:"state"`
+	Supplier       SupplierName   `json:"supplier"`
+	TheirReference string         `json:"theirReference"`
+	Thread         []Event        `json:"thread"`
+	TwoStep        bool           `json:"twoStep"`
+	Unsent         []string       `json:"unsent"`
+	Version        int64          `json:"version"`
+	Versions       []OrderVersion `json:"versions"`
 
 	// WantedOn A civil date, YYYY-MM-DD.
 	WantedOn Day `json:"wantedOn"`
@@ -825,11 +1291,37 @@ type OrderSlip struct {
 	WantedOn Day `json:"wantedOn"`
 }
 
+// OrderVersion defines model for OrderVersion.
+type OrderVersion struct {
+	At       string   `json:"at"`
+	By       string   `json:"by"`
+	Changes  []string `json:"changes"`
+	Reason   string   `json:"reason"`
+	Revision int      `json:"revision"`
+}
+
 // PaymentsView defines model for PaymentsView.
 type PaymentsView struct {
 	Released []InvoiceSlip `json:"released"`
 	Runs     []RunSlip     `json:"runs"`
 	Verified []InvoiceSlip `json:"verified"`
+}
+
+// Performance defines model for Performance.
+type Performance struct {
+	Figures []Share `json:"figures"`
+
+	// From A civil date, YYYY-MM-DD.
+	From  Day         `json:"from"`
+	Lines []Delivered `json:"lines"`
+
+	// Until A civil date, YYYY-MM-DD.
+	Until Day `json:"until"`
+}
+
+// Period defines model for Period.
+type Period struct {
+	Month string `json:"month"`
 }
 
 // Person defines model for Person.
@@ -853,6 +1345,45 @@ type PersonEntry struct {
 	Name      string  `json:"name"`
 	Password  string  `json:"password"`
 	Roles     []Role  `json:"roles"`
+}
+
+// Photo defines model for Photo.
+type Photo struct {
+	Sha256 string `json:"sha256"`
+}
+
+// PlannedCharge defines model for PlannedCharge.
+type PlannedCharge struct {
+	Amount      string `json:"amount"`
+	Description string `json:"description"`
+	Kind        string `json:"kind"`
+	TaxRate     string `json:"taxRate"`
+}
+
+// PlannedLine defines model for PlannedLine.
+type PlannedLine struct {
+	// Agreed An exact number with a decimal point.
+	Agreed *Decimal `json:"agreed,omitempty"`
+
+	// Base An exact number with a decimal point.
+	Base   Decimal     `json:"base"`
+	Bounds []SaidBound `json:"bounds"`
+
+	// Level How the line is matched and where that comes from
+	Level string `json:"level"`
+	Lots  bool   `json:"lots"`
+
+	// Price An exact number with a decimal point.
+	Price Decimal `json:"price"`
+}
+
+// Pressing defines model for Pressing.
+type Pressing struct {
+	Answered bool      `json:"answered"`
+	Contact  Contact   `json:"contact"`
+	Last     string    `json:"last"`
+	Order    OrderSlip `json:"order"`
+	Reminded int       `json:"reminded"`
 }
 
 // Problem A refusal, its kind, a sentence for the person, the field that caused it, and all fields where there are several.
@@ -894,6 +1425,7 @@ type ProposalItem struct {
 
 // ProposalPayment defines model for ProposalPayment.
 type ProposalPayment struct {
+	Code     string         `json:"code"`
 	Currency string         `json:"currency"`
 	Iban     string         `json:"iban"`
 	Items    []ProposalItem `json:"items"`
@@ -903,16 +1435,70 @@ type ProposalPayment struct {
 	Total Decimal `json:"total"`
 }
 
+// Rate defines model for Rate.
+type Rate struct {
+	Currency string `json:"currency"`
+	Day      string `json:"day"`
+	Rate     string `json:"rate"`
+}
+
 // Reason defines model for Reason.
 type Reason struct {
 	Reason  string `json:"reason"`
 	Version *int64 `json:"version,omitempty"`
 }
 
+// Release defines model for Release.
+type Release struct {
+	Currency    string `json:"currency"`
+	Description string `json:"description"`
+	Line        int    `json:"line"`
+	Order       int64  `json:"order"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity Decimal `json:"quantity"`
+	UnitName string  `json:"unitName"`
+
+	// Value An exact number with a decimal point.
+	Value Decimal `json:"value"`
+}
+
 // ReleaseAnswer defines model for ReleaseAnswer.
 type ReleaseAnswer struct {
 	Left     []NotReleased `json:"left"`
 	Released []int64       `json:"released"`
+}
+
+// Reminders defines model for Reminders.
+type Reminders struct {
+	Late       []Pressing `json:"late"`
+	Unanswered []Pressing `json:"unanswered"`
+}
+
+// ReturnEntry defines model for ReturnEntry.
+type ReturnEntry struct {
+	Day      string       `json:"day"`
+	Delivery int64        `json:"delivery"`
+	Lines    []ReturnLine `json:"lines"`
+	Outcome  string       `json:"outcome"`
+	Reason   string       `json:"reason"`
+}
+
+// ReturnLine defines model for ReturnLine.
+type ReturnLine struct {
+	No       int    `json:"no"`
+	Quantity string `json:"quantity"`
+}
+
+// ReturnPreview defines model for ReturnPreview.
+type ReturnPreview struct {
+	// Credit An exact number with a decimal point.
+	Credit   Decimal        `json:"credit"`
+	Currency string         `json:"currency"`
+	Problems []FieldProblem `json:"problems"`
+
+	// Value An exact number with a decimal point.
+	Value Decimal `json:"value"`
 }
 
 // Role defines model for Role.
@@ -999,6 +1585,50 @@ type RunSlip struct {
 	State string `json:"state"`
 }
 
+// SaidBound What a limit allows on a line and where it comes from, in words.
+type SaidBound struct {
+	Kind string `json:"kind"`
+	Says string `json:"says"`
+	Side string `json:"side"`
+}
+
+// Selling defines model for Selling.
+type Selling struct {
+	Base     string   `json:"base"`
+	Code     string   `json:"code"`
+	Level    string   `json:"level"`
+	Limits   *[]Limit `json:"limits,omitempty"`
+	Lots     string   `json:"lots"`
+	Name     *string  `json:"name,omitempty"`
+	Supplier string   `json:"supplier"`
+}
+
+// SendEntry defines model for SendEntry.
+type SendEntry struct {
+	Kind    string `json:"kind"`
+	Prices  bool   `json:"prices"`
+	Return  *int64 `json:"return,omitempty"`
+	Subject string `json:"subject"`
+	Text    string `json:"text"`
+	To      string `json:"to"`
+	Version int64  `json:"version"`
+	Way     string `json:"way"`
+}
+
+// Sending defines model for Sending.
+type Sending struct {
+	At        string `json:"at"`
+	By        string `json:"by"`
+	Kind      string `json:"kind"`
+	Mail      bool   `json:"mail"`
+	Recipient string `json:"recipient"`
+	Revision  int    `json:"revision"`
+	State     string `json:"state"`
+	Subject   string `json:"subject"`
+	Trouble   string `json:"trouble"`
+	Way       string `json:"way"`
+}
+
 // Session defines model for Session.
 type Session struct {
 	Company    string    `json:"company"`
@@ -1013,17 +1643,117 @@ type Session struct {
 	Today Day `json:"today"`
 }
 
+// Share defines model for Share.
+type Share struct {
+	Figure string `json:"figure"`
+	Good   int    `json:"good"`
+	Of     int    `json:"of"`
+
+	// Percent An exact number with a decimal point.
+	Percent Decimal `json:"percent"`
+}
+
 // SignIn defines model for SignIn.
 type SignIn struct {
 	Login    string `json:"login"`
 	Password string `json:"password"`
 }
 
+// StatusEntry defines model for StatusEntry.
+type StatusEntry struct {
+	Reason string `json:"reason"`
+	Status string `json:"status"`
+}
+
+// SupplierDecision defines model for SupplierDecision.
+type SupplierDecision struct {
+	At      string `json:"at"`
+	Becomes string `json:"becomes"`
+	By      string `json:"by"`
+	Reason  string `json:"reason"`
+	Was     string `json:"was"`
+	What    string `json:"what"`
+}
+
 // SupplierName defines model for SupplierName.
 type SupplierName struct {
-	Code     string `json:"code"`
-	Currency string `json:"currency"`
-	Name     string `json:"name"`
+	Code       string `json:"code"`
+	Country    string `json:"country"`
+	Currency   string `json:"currency"`
+	Incomplete bool   `json:"incomplete"`
+	Kind       string `json:"kind"`
+	Name       string `json:"name"`
+	Status     string `json:"status"`
+}
+
+// SupplierNote defines model for SupplierNote.
+type SupplierNote struct {
+	Ended  *bool    `json:"ended,omitempty"`
+	From   string   `json:"from"`
+	Kind   string   `json:"kind"`
+	No     *int     `json:"no,omitempty"`
+	Stages []string `json:"stages"`
+	Text   string   `json:"text"`
+	Until  string   `json:"until"`
+	Urgent bool     `json:"urgent"`
+}
+
+// SupplierSheet defines model for SupplierSheet.
+type SupplierSheet struct {
+	AccountBy     *string `json:"accountBy,omitempty"`
+	AccountReason *string `json:"accountReason,omitempty"`
+
+	// Accounts Further accounts, all of them; without it they stay.
+	Accounts        *[]BankAccount      `json:"accounts,omitempty"`
+	Addresses       []Address           `json:"addresses"`
+	Bic             string              `json:"bic"`
+	Budget          string              `json:"budget"`
+	ClosedDays      string              `json:"closedDays"`
+	Code            string              `json:"code"`
+	Contacts        *[]Contact          `json:"contacts,omitempty"`
+	Country         string              `json:"country"`
+	Currency        string              `json:"currency"`
+	DayOfMonth      int                 `json:"dayOfMonth"`
+	Decisions       *[]SupplierDecision `json:"decisions,omitempty"`
+	DiscountDays    int                 `json:"discountDays"`
+	DiscountPercent string              `json:"discountPercent"`
+	EndOfMonth      bool                `json:"endOfMonth"`
+	FreeFrom        string              `json:"freeFrom"`
+	FromReceipt     bool                `json:"fromReceipt"`
+	Iban            string              `json:"iban"`
+	Incomplete      bool                `json:"incomplete"`
+	Kind            string              `json:"kind"`
+	Language        string              `json:"language"`
+	LeastOrder      string              `json:"leastOrder"`
+	Level           string              `json:"level"`
+	Limits          []Limit             `json:"limits"`
+	MayConfirm      *bool               `json:"mayConfirm,omitempty"`
+	Name            string              `json:"name"`
+	NetDays         int                 `json:"netDays"`
+	Notes           *[]SupplierNote     `json:"notes,omitempty"`
+	OnTheFly        *bool               `json:"onTheFly,omitempty"`
+	Others          *[]Contact          `json:"others,omitempty"`
+	PayTo           string              `json:"payTo"`
+	Prices          *[]AgreedPrice      `json:"prices,omitempty"`
+	Status          string              `json:"status"`
+	TaxId           string              `json:"taxId"`
+	Untaxed         bool                `json:"untaxed"`
+	Version         int64               `json:"version"`
+}
+
+// TableAnswer defines model for TableAnswer.
+type TableAnswer struct {
+	Orders []int64    `json:"orders"`
+	Rows   []TableRow `json:"rows"`
+	Wrong  int        `json:"wrong"`
+}
+
+// TableRow defines model for TableRow.
+type TableRow struct {
+	Name    string `json:"name"`
+	Outcome string `json:"outcome"`
+	Row     int    `json:"row"`
+	Says    string `json:"says"`
 }
 
 // Tax defines model for Tax.
@@ -1071,6 +1801,12 @@ type Totals struct {
 	Total Decimal `json:"total"`
 }
 
+// UnitName A unit code of UN/ECE Recommendation 20 and the word for it.
+type UnitName struct {
+	Code string `json:"code"`
+	Name string `json:"name"`
+}
+
 // Verdict defines model for Verdict.
 type Verdict string
 
@@ -1089,6 +1825,16 @@ type Way struct {
 // Key defines model for Key.
 type Key = string
 
+// CountArrivalParams defines parameters for CountArrival.
+type CountArrivalParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// DiscardArrivalParams defines parameters for DiscardArrival.
+type DiscardArrivalParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // TakeBankAnswerMultipartBody defines parameters for TakeBankAnswer.
 type TakeBankAnswerMultipartBody struct {
 	Files *[]openapi_types.File `json:"files,omitempty"`
@@ -1104,6 +1850,21 @@ type FetchAnswersParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// SaveBudgetLineParams defines parameters for SaveBudgetLine.
+type SaveBudgetLineParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SaveBudgetParams defines parameters for SaveBudget.
+type SaveBudgetParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SaveCompanyParams defines parameters for SaveCompany.
+type SaveCompanyParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // BookDeliveryParams defines parameters for BookDelivery.
 type BookDeliveryParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -1111,11 +1872,22 @@ type BookDeliveryParams struct {
 
 // PreviewDeliveryParams defines parameters for PreviewDelivery.
 type PreviewDeliveryParams struct {
-	Key *Key `json:"Idempotency-Key,omitempty"`
+	Counting *bool `form:"counting,omitempty" json:"counting,omitempty"`
+	Key      *Key  `json:"Idempotency-Key,omitempty"`
 }
 
 // ReverseDeliveryParams defines parameters for ReverseDelivery.
 type ReverseDeliveryParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// KeepDraftParams defines parameters for KeepDraft.
+type KeepDraftParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// DiscardDraftParams defines parameters for DiscardDraft.
+type DiscardDraftParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1184,13 +1956,60 @@ type VoidInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// SaveItemParams defines parameters for SaveItem.
+type SaveItemParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // GetJournalParams defines parameters for GetJournal.
 type GetJournalParams struct {
 	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
 }
 
+// GetOpenLinesParams defines parameters for GetOpenLines.
+type GetOpenLinesParams struct {
+	Order    *int64  `form:"order,omitempty" json:"order,omitempty"`
+	Closed   *bool   `form:"closed,omitempty" json:"closed,omitempty"`
+	Supplier *string `form:"supplier,omitempty" json:"supplier,omitempty"`
+	Item     *string `form:"item,omitempty" json:"item,omitempty"`
+	Budget   *string `form:"budget,omitempty" json:"budget,omitempty"`
+	By       *string `form:"by,omitempty" json:"by,omitempty"`
+	From     *string `form:"from,omitempty" json:"from,omitempty"`
+	Until    *string `form:"until,omitempty" json:"until,omitempty"`
+}
+
+// CloseLinesParams defines parameters for CloseLines.
+type CloseLinesParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ReopenLinesParams defines parameters for ReopenLines.
+type ReopenLinesParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // MatchAgainParams defines parameters for MatchAgain.
 type MatchAgainParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// EnterNoticeParams defines parameters for EnterNotice.
+type EnterNoticeParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ReadNoticeMultipartBody defines parameters for ReadNotice.
+type ReadNoticeMultipartBody struct {
+	Files *[]openapi_types.File `json:"files,omitempty"`
+}
+
+// ReadNoticeParams defines parameters for ReadNotice.
+type ReadNoticeParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// WithdrawNoticeParams defines parameters for WithdrawNotice.
+type WithdrawNoticeParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1211,11 +2030,48 @@ type GetOrderChoicesParams struct {
 
 // PreviewOrderParams defines parameters for PreviewOrder.
 type PreviewOrderParams struct {
+	Number *int64 `form:"number,omitempty" json:"number,omitempty"`
+	Key    *Key   `json:"Idempotency-Key,omitempty"`
+}
+
+// AnswerOrderParams defines parameters for AnswerOrder.
+type AnswerOrderParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// CancelOrderParams defines parameters for CancelOrder.
+type CancelOrderParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ChangeOrderParams defines parameters for ChangeOrder.
+type ChangeOrderParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // AcceptFreeParams defines parameters for AcceptFree.
 type AcceptFreeParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetLetterParams defines parameters for GetLetter.
+type GetLetterParams struct {
+	Kind   string `form:"kind" json:"kind"`
+	Return *int64 `form:"return,omitempty" json:"return,omitempty"`
+}
+
+// HandOverMailParams defines parameters for HandOverMail.
+type HandOverMailParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetOrderPdfParams defines parameters for GetOrderPdf.
+type GetOrderPdfParams struct {
+	Prices *bool `form:"prices,omitempty" json:"prices,omitempty"`
+}
+
+// SendOrderParams defines parameters for SendOrder.
+type SendOrderParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1227,6 +2083,31 @@ type GetProposalParams struct {
 
 // AddPersonParams defines parameters for AddPerson.
 type AddPersonParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ClosePeriodParams defines parameters for ClosePeriod.
+type ClosePeriodParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// KeepPhotoMultipartBody defines parameters for KeepPhoto.
+type KeepPhotoMultipartBody struct {
+	Files *[]openapi_types.File `json:"files,omitempty"`
+}
+
+// KeepPhotoParams defines parameters for KeepPhoto.
+type KeepPhotoParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SetRateParams defines parameters for SetRate.
+type SetRateParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// BookReturnParams defines parameters for BookReturn.
+type BookReturnParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -1250,8 +2131,80 @@ type SendRunParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// SaveSupplierParams defines parameters for SaveSupplier.
+type SaveSupplierParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ConfirmAccountParams defines parameters for ConfirmAccount.
+type ConfirmAccountParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SaveContactParams defines parameters for SaveContact.
+type SaveContactParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetNotesParams defines parameters for GetNotes.
+type GetNotesParams struct {
+	Stage string `form:"stage" json:"stage"`
+}
+
+// SaveNoteParams defines parameters for SaveNote.
+type SaveNoteParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetPerformanceParams defines parameters for GetPerformance.
+type GetPerformanceParams struct {
+	From  string `form:"from" json:"from"`
+	Until string `form:"until" json:"until"`
+}
+
+// SavePriceParams defines parameters for SavePrice.
+type SavePriceParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ChangeSupplierStatusParams defines parameters for ChangeSupplierStatus.
+type ChangeSupplierStatusParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ExportTableParams defines parameters for ExportTable.
+type ExportTableParams struct {
+	As *string `form:"as,omitempty" json:"as,omitempty"`
+}
+
+// ImportTableMultipartBody defines parameters for ImportTable.
+type ImportTableMultipartBody struct {
+	Files *[]openapi_types.File `json:"files,omitempty"`
+}
+
+// ImportTableParams defines parameters for ImportTable.
+type ImportTableParams struct {
+	Trial *bool `form:"trial,omitempty" json:"trial,omitempty"`
+	Key   *Key  `json:"Idempotency-Key,omitempty"`
+}
+
+// CountArrivalJSONRequestBody defines body for CountArrival for application/json ContentType.
+type CountArrivalJSONRequestBody = DeliveryEntry
+
+// DiscardArrivalJSONRequestBody defines body for DiscardArrival for application/json ContentType.
+type DiscardArrivalJSONRequestBody = Reason
+
 // TakeBankAnswerMultipartRequestBody defines body for TakeBankAnswer for multipart/form-data ContentType.
 type TakeBankAnswerMultipartRequestBody TakeBankAnswerMultipartBody
+
+// SaveBudgetLineJSONRequestBody defines body for SaveBudgetLine for application/json ContentType.
+type SaveBudgetLineJSONRequestBody = BudgetLine
+
+// SaveBudgetJSONRequestBody defines body for SaveBudget for application/json ContentType.
+type SaveBudgetJSONRequestBody = BudgetName
+
+// SaveCompanyJSONRequestBody defines body for SaveCompany for application/json ContentType.
+type SaveCompanyJSONRequestBody = CompanyEntry
 
 // BookDeliveryJSONRequestBody defines body for BookDelivery for application/json ContentType.
 type BookDeliveryJSONRequestBody = DeliveryEntry
@@ -1261,6 +2214,9 @@ type PreviewDeliveryJSONRequestBody = DeliveryEntry
 
 // ReverseDeliveryJSONRequestBody defines body for ReverseDelivery for application/json ContentType.
 type ReverseDeliveryJSONRequestBody = Reason
+
+// KeepDraftJSONRequestBody defines body for KeepDraft for application/json ContentType.
+type KeepDraftJSONRequestBody = DraftEntry
 
 // LiftHoldJSONRequestBody defines body for LiftHold for application/json ContentType.
 type LiftHoldJSONRequestBody = Note
@@ -1292,17 +2248,65 @@ type RefuseInvoiceJSONRequestBody = Reason
 // VoidInvoiceJSONRequestBody defines body for VoidInvoice for application/json ContentType.
 type VoidInvoiceJSONRequestBody = Reason
 
+// SaveItemJSONRequestBody defines body for SaveItem for application/json ContentType.
+type SaveItemJSONRequestBody = ItemSheet
+
+// CloseLinesJSONRequestBody defines body for CloseLines for application/json ContentType.
+type CloseLinesJSONRequestBody = ClosingEntry
+
+// PreviewClosingJSONRequestBody defines body for PreviewClosing for application/json ContentType.
+type PreviewClosingJSONRequestBody = ClosingEntry
+
+// ReopenLinesJSONRequestBody defines body for ReopenLines for application/json ContentType.
+type ReopenLinesJSONRequestBody = ClosingEntry
+
+// EnterNoticeJSONRequestBody defines body for EnterNotice for application/json ContentType.
+type EnterNoticeJSONRequestBody = NoticeEntry
+
+// ReadNoticeMultipartRequestBody defines body for ReadNotice for multipart/form-data ContentType.
+type ReadNoticeMultipartRequestBody ReadNoticeMultipartBody
+
+// WithdrawNoticeJSONRequestBody defines body for WithdrawNotice for application/json ContentType.
+type WithdrawNoticeJSONRequestBody = Reason
+
 // IssueOrderJSONRequestBody defines body for IssueOrder for application/json ContentType.
 type IssueOrderJSONRequestBody = OrderEntry
 
 // PreviewOrderJSONRequestBody defines body for PreviewOrder for application/json ContentType.
 type PreviewOrderJSONRequestBody = OrderEntry
 
+// AnswerOrderJSONRequestBody defines body for AnswerOrder for application/json ContentType.
+type AnswerOrderJSONRequestBody = AnswerEntry
+
+// CancelOrderJSONRequestBody defines body for CancelOrder for application/json ContentType.
+type CancelOrderJSONRequestBody = Reason
+
+// ChangeOrderJSONRequestBody defines body for ChangeOrder for application/json ContentType.
+type ChangeOrderJSONRequestBody = OrderChange
+
 // AcceptFreeJSONRequestBody defines body for AcceptFree for application/json ContentType.
 type AcceptFreeJSONRequestBody = FreeEntry
 
+// SendOrderJSONRequestBody defines body for SendOrder for application/json ContentType.
+type SendOrderJSONRequestBody = SendEntry
+
 // AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
 type AddPersonJSONRequestBody = PersonEntry
+
+// ClosePeriodJSONRequestBody defines body for ClosePeriod for application/json ContentType.
+type ClosePeriodJSONRequestBody = Period
+
+// KeepPhotoMultipartRequestBody defines body for KeepPhoto for multipart/form-data ContentType.
+type KeepPhotoMultipartRequestBody KeepPhotoMultipartBody
+
+// SetRateJSONRequestBody defines body for SetRate for application/json ContentType.
+type SetRateJSONRequestBody = Rate
+
+// BookReturnJSONRequestBody defines body for BookReturn for application/json ContentType.
+type BookReturnJSONRequestBody = ReturnEntry
+
+// PreviewReturnJSONRequestBody defines body for PreviewReturn for application/json ContentType.
+type PreviewReturnJSONRequestBody = ReturnEntry
 
 // MakeRunJSONRequestBody defines body for MakeRun for application/json ContentType.
 type MakeRunJSONRequestBody = RunEntry
@@ -1322,14 +2326,59 @@ type FoundLagoonJSONRequestBody = Founding
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
 
+// SaveSupplierJSONRequestBody defines body for SaveSupplier for application/json ContentType.
+type SaveSupplierJSONRequestBody = SupplierSheet
+
+// ConfirmAccountJSONRequestBody defines body for ConfirmAccount for application/json ContentType.
+type ConfirmAccountJSONRequestBody = AccountEntry
+
+// SaveContactJSONRequestBody defines body for SaveContact for application/json ContentType.
+type SaveContactJSONRequestBody = Contact
+
+// SaveNoteJSONRequestBody defines body for SaveNote for application/json ContentType.
+type SaveNoteJSONRequestBody = SupplierNote
+
+// SavePriceJSONRequestBody defines body for SavePrice for application/json ContentType.
+type SavePriceJSONRequestBody = AgreedPrice
+
+// ChangeSupplierStatusJSONRequestBody defines body for ChangeSupplierStatus for application/json ContentType.
+type ChangeSupplierStatusJSONRequestBody = StatusEntry
+
+// ImportTableMultipartRequestBody defines body for ImportTable for multipart/form-data ContentType.
+type ImportTableMultipartRequestBody ImportTableMultipartBody
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// CountArrival Keep what was counted at the door, for another person to book.
+	// (POST /api/arrivals)
+	CountArrival(c *gin.Context, params CountArrivalParams)
+	// GetArrival A count at the door.
+	// (GET /api/arrivals/{number})
+	GetArrival(c *gin.Context, number int64)
+	// DiscardArrival Take a count at the door away.
+	// (POST /api/arrivals/{number}/discard)
+	DiscardArrival(c *gin.Context, number int64, params DiscardArrivalParams)
 	// TakeBankAnswer Take a bank answer (pain.002) given as a file.
 	// (POST /api/bank/answers)
 	TakeBankAnswer(c *gin.Context, params TakeBankAnswerParams)
 	// FetchAnswers Ask the bank for its answers.
 	// (POST /api/bank/fetch)
 	FetchAnswers(c *gin.Context, params FetchAnswersParams)
+	// GetBudgetLines What is planned to be bought.
+	// (GET /api/budget-lines)
+	GetBudgetLines(c *gin.Context)
+	// SaveBudgetLine Plan something to be bought out of a budget.
+	// (POST /api/budget-lines)
+	SaveBudgetLine(c *gin.Context, params SaveBudgetLineParams)
+	// SaveBudget Write what orders can be charged to.
+	// (POST /api/budgets)
+	SaveBudget(c *gin.Context, params SaveBudgetParams)
+	// GetFrame What the company decides for all.
+	// (GET /api/company)
+	GetFrame(c *gin.Context)
+	// SaveCompany Change what the company decides for all.
+	// (POST /api/company)
+	SaveCompany(c *gin.Context, params SaveCompanyParams)
 	// GetCourse How much of each stage needs a person.
 	// (GET /api/course)
 	GetCourse(c *gin.Context)
@@ -1342,9 +2391,27 @@ type ServerInterface interface {
 	// GetDelivery One booked delivery.
 	// (GET /api/deliveries/{number})
 	GetDelivery(c *gin.Context, number int64)
+	// GetPhoto A photograph of a delivery.
+	// (GET /api/deliveries/{number}/photos/{index})
+	GetPhoto(c *gin.Context, number int64, index int)
 	// ReverseDelivery Undo a delivery that was booked wrongly.
 	// (POST /api/deliveries/{number}/reverse)
 	ReverseDelivery(c *gin.Context, number int64, params ReverseDeliveryParams)
+	// GetDoor What is counted at the door and not booked, and what is announced.
+	// (GET /api/door)
+	GetDoor(c *gin.Context)
+	// GetDrafts Orders that are being written.
+	// (GET /api/drafts)
+	GetDrafts(c *gin.Context)
+	// KeepDraft Keep an order that is being written.
+	// (POST /api/drafts)
+	KeepDraft(c *gin.Context, params KeepDraftParams)
+	// GetDraft One order that is being written.
+	// (GET /api/drafts/{number})
+	GetDraft(c *gin.Context, number int64)
+	// DiscardDraft Take a draft away.
+	// (POST /api/drafts/{number}/discard)
+	DiscardDraft(c *gin.Context, number int64, params DiscardDraftParams)
 	// Find Find anything by its number or name.
 	// (GET /api/find)
 	Find(c *gin.Context, params FindParams)
@@ -1393,15 +2460,48 @@ type ServerInterface interface {
 	// VoidInvoice Make a verified invoice void.
 	// (POST /api/invoices/{number}/void)
 	VoidInvoice(c *gin.Context, number int64, params VoidInvoiceParams)
+	// GetItems The items by name.
+	// (GET /api/items)
+	GetItems(c *gin.Context)
+	// SaveItem Make an item, or change it.
+	// (POST /api/items)
+	SaveItem(c *gin.Context, params SaveItemParams)
+	// GetItem An item with all that is kept of it.
+	// (GET /api/items/{code})
+	GetItem(c *gin.Context, code string)
 	// GetJournal The journal, newest first.
 	// (GET /api/journal)
 	GetJournal(c *gin.Context, params GetJournalParams)
 	// GetEntry One ledger entry.
 	// (GET /api/journal/{number})
 	GetEntry(c *gin.Context, number int64)
+	// GetOpenLines Order lines that something can still come on, or those that are closed.
+	// (GET /api/lines)
+	GetOpenLines(c *gin.Context, params GetOpenLinesParams)
+	// CloseLines Close order lines to further goods, invoices or both.
+	// (POST /api/lines/close)
+	CloseLines(c *gin.Context, params CloseLinesParams)
+	// PreviewClosing What closing lines would let go.
+	// (POST /api/lines/closing)
+	PreviewClosing(c *gin.Context)
+	// ReopenLines Undo the closing of order lines.
+	// (POST /api/lines/reopen)
+	ReopenLines(c *gin.Context, params ReopenLinesParams)
 	// MatchAgain Match all open invoices again, now.
 	// (POST /api/match)
 	MatchAgain(c *gin.Context, params MatchAgainParams)
+	// EnterNotice Enter an advance shipping notice.
+	// (POST /api/notices)
+	EnterNotice(c *gin.Context, params EnterNoticeParams)
+	// ReadNotice Read despatch advices (UBL 2.1).
+	// (POST /api/notices/read)
+	ReadNotice(c *gin.Context, params ReadNoticeParams)
+	// GetNotice An advance shipping notice.
+	// (GET /api/notices/{number})
+	GetNotice(c *gin.Context, number int64)
+	// WithdrawNotice Take a notice back.
+	// (POST /api/notices/{number}/withdraw)
+	WithdrawNotice(c *gin.Context, number int64, params WithdrawNoticeParams)
 	// GetOrders Orders, newest first.
 	// (GET /api/orders)
 	GetOrders(c *gin.Context, params GetOrdersParams)
@@ -1417,12 +2517,39 @@ type ServerInterface interface {
 	// GetOrder One order with all that happened to it.
 	// (GET /api/orders/{number})
 	GetOrder(c *gin.Context, number int64)
+	// AnswerOrder Note the supplier's acknowledgement.
+	// (POST /api/orders/{number}/answer)
+	AnswerOrder(c *gin.Context, number int64, params AnswerOrderParams)
+	// CancelOrder Cancel an order of which nothing is received or invoiced.
+	// (POST /api/orders/{number}/cancel)
+	CancelOrder(c *gin.Context, number int64, params CancelOrderParams)
+	// ChangeOrder Change an issued order; its earlier versions stay.
+	// (POST /api/orders/{number}/change)
+	ChangeOrder(c *gin.Context, number int64, params ChangeOrderParams)
 	// AcceptFree Accept the rest of a line as free of charge.
 	// (POST /api/orders/{number}/free)
 	AcceptFree(c *gin.Context, number int64, params AcceptFreeParams)
 	// GetInvoiceProposal What an invoice for the order would say.
 	// (GET /api/orders/{number}/invoice-proposal)
 	GetInvoiceProposal(c *gin.Context, number int64)
+	// GetLetter What the supplier would be told, proposed.
+	// (GET /api/orders/{number}/letter)
+	GetLetter(c *gin.Context, number int64, params GetLetterParams)
+	// GetMail A mail as it was sent.
+	// (GET /api/orders/{number}/mails/{index})
+	GetMail(c *gin.Context, number int64, index int)
+	// HandOverMail Hand a mail over again that failed.
+	// (POST /api/orders/{number}/mails/{index}/again)
+	HandOverMail(c *gin.Context, number int64, index int, params HandOverMailParams)
+	// GetOrderPdf The order as its supplier gets it.
+	// (GET /api/orders/{number}/pdf)
+	GetOrderPdf(c *gin.Context, number int64, params GetOrderPdfParams)
+	// SendOrder Tell the supplier, by mail or otherwise.
+	// (POST /api/orders/{number}/send)
+	SendOrder(c *gin.Context, number int64, params SendOrderParams)
+	// GetOrderXml The order as UBL 2.1.
+	// (GET /api/orders/{number}/xml)
+	GetOrderXml(c *gin.Context, number int64)
 	// GetPayments What is to be released and paid.
 	// (GET /api/payments)
 	GetPayments(c *gin.Context)
@@ -1435,9 +2562,30 @@ type ServerInterface interface {
 	// AddPerson Add somebody who can sign in.
 	// (POST /api/people)
 	AddPerson(c *gin.Context, params AddPersonParams)
+	// ClosePeriod Close a month of the books.
+	// (POST /api/periods)
+	ClosePeriod(c *gin.Context, params ClosePeriodParams)
+	// KeepPhoto Keep a photograph for a delivery.
+	// (POST /api/photos)
+	KeepPhoto(c *gin.Context, params KeepPhotoParams)
+	// SetRate Write an exchange rate.
+	// (POST /api/rates)
+	SetRate(c *gin.Context, params SetRateParams)
 	// GetExpected Orders that goods are expected on, by day.
 	// (GET /api/receiving)
 	GetExpected(c *gin.Context)
+	// GetReminders Orders not acknowledged, and orders whose goods are late.
+	// (GET /api/reminders)
+	GetReminders(c *gin.Context)
+	// BookReturn Send goods of a booked delivery back.
+	// (POST /api/returns)
+	BookReturn(c *gin.Context, params BookReturnParams)
+	// PreviewReturn What a return would book.
+	// (POST /api/returns/preview)
+	PreviewReturn(c *gin.Context)
+	// GetReturnNote The note that goes with returned goods.
+	// (GET /api/returns/{number}/note)
+	GetReturnNote(c *gin.Context, number int64)
 	// MakeRun Make a payment run.
 	// (POST /api/runs)
 	MakeRun(c *gin.Context, params MakeRunParams)
@@ -1471,6 +2619,39 @@ type ServerInterface interface {
 	// GetSuppliers The suppliers by name.
 	// (GET /api/suppliers)
 	GetSuppliers(c *gin.Context)
+	// SaveSupplier Make a supplier, or change it.
+	// (POST /api/suppliers)
+	SaveSupplier(c *gin.Context, params SaveSupplierParams)
+	// GetSupplier A supplier with all that is kept of it.
+	// (GET /api/suppliers/{code})
+	GetSupplier(c *gin.Context, code string)
+	// ConfirmAccount Confirm a changed bank account.
+	// (POST /api/suppliers/{code}/account)
+	ConfirmAccount(c *gin.Context, code string, params ConfirmAccountParams)
+	// SaveContact Write a contact of a supplier.
+	// (POST /api/suppliers/{code}/contacts)
+	SaveContact(c *gin.Context, code string, params SaveContactParams)
+	// GetNotes Notes that are shown in a stage today.
+	// (GET /api/suppliers/{code}/notes)
+	GetNotes(c *gin.Context, code string, params GetNotesParams)
+	// SaveNote Write a note on a supplier.
+	// (POST /api/suppliers/{code}/notes)
+	SaveNote(c *gin.Context, code string, params SaveNoteParams)
+	// GetPerformance How a supplier delivers, over a period.
+	// (GET /api/suppliers/{code}/performance)
+	GetPerformance(c *gin.Context, code string, params GetPerformanceParams)
+	// SavePrice Write an agreed price.
+	// (POST /api/suppliers/{code}/prices)
+	SavePrice(c *gin.Context, code string, params SavePriceParams)
+	// ChangeSupplierStatus Change what may be done with a supplier.
+	// (POST /api/suppliers/{code}/status)
+	ChangeSupplierStatus(c *gin.Context, code string, params ChangeSupplierStatusParams)
+	// ExportTable Suppliers, items or orders as a table.
+	// (GET /api/tables/{kind})
+	ExportTable(c *gin.Context, kind string, params ExportTableParams)
+	// ImportTable Take in a table, all of it or nothing; a trial says what would happen.
+	// (POST /api/tables/{kind})
+	ImportTable(c *gin.Context, kind string, params ImportTableParams)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -1481,6 +2662,120 @@ type ServerInterfaceWrapper struct {
 }
 
 type MiddlewareFunc func(c *gin.Context)
+
+// CountArrival operation middleware
+func (siw *ServerInterfaceWrapper) CountArrival(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CountArrivalParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CountArrival(c, params)
+}
+
+// GetArrival operation middleware
+func (siw *ServerInterfaceWrapper) GetArrival(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetArrival(c, number)
+}
+
+// DiscardArrival operation middleware
+func (siw *ServerInterfaceWrapper) DiscardArrival(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DiscardArrivalParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DiscardArrival(c, number, params)
+}
 
 // TakeBankAnswer operation middleware
 func (siw *ServerInterfaceWrapper) TakeBankAnswer(c *gin.Context) {
@@ -1562,6 +2857,152 @@ func (siw *ServerInterfaceWrapper) FetchAnswers(c *gin.Context) {
 	siw.Handler.FetchAnswers(c, params)
 }
 
+// GetBudgetLines operation middleware
+func (siw *ServerInterfaceWrapper) GetBudgetLines(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBudgetLines(c)
+}
+
+// SaveBudgetLine operation middleware
+func (siw *ServerInterfaceWrapper) SaveBudgetLine(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveBudgetLineParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveBudgetLine(c, params)
+}
+
+// SaveBudget operation middleware
+func (siw *ServerInterfaceWrapper) SaveBudget(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveBudgetParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveBudget(c, params)
+}
+
+// GetFrame operation middleware
+func (siw *ServerInterfaceWrapper) GetFrame(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetFrame(c)
+}
+
+// SaveCompany operation middleware
+func (siw *ServerInterfaceWrapper) SaveCompany(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveCompanyParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveCompany(c, params)
+}
+
 // GetCourse operation middleware
 func (siw *ServerInterfaceWrapper) GetCourse(c *gin.Context) {
 
@@ -1624,6 +3065,14 @@ func (siw *ServerInterfaceWrapper) PreviewDelivery(c *gin.Context) {
 	// Parameter object where we will unmarshal all parameters from the context
 	var params PreviewDeliveryParams
 
+	// ------------- Optional query parameter "counting" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "counting", c.Request.URL.Query(), &params.Counting, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter counting: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	headers := c.Request.Header
 
 	// ------------- Optional header parameter "Idempotency-Key" -------------
@@ -1680,6 +3129,40 @@ func (siw *ServerInterfaceWrapper) GetDelivery(c *gin.Context) {
 	siw.Handler.GetDelivery(c, number)
 }
 
+// GetPhoto operation middleware
+func (siw *ServerInterfaceWrapper) GetPhoto(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "index" -------------
+	var index int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "index", c.Param("index"), &index, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter index: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPhoto(c, number, index)
+}
+
 // ReverseDelivery operation middleware
 func (siw *ServerInterfaceWrapper) ReverseDelivery(c *gin.Context) {
 
@@ -1727,6 +3210,146 @@ func (siw *ServerInterfaceWrapper) ReverseDelivery(c *gin.Context) {
 	}
 
 	siw.Handler.ReverseDelivery(c, number, params)
+}
+
+// GetDoor operation middleware
+func (siw *ServerInterfaceWrapper) GetDoor(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDoor(c)
+}
+
+// GetDrafts operation middleware
+func (siw *ServerInterfaceWrapper) GetDrafts(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDrafts(c)
+}
+
+// KeepDraft operation middleware
+func (siw *ServerInterfaceWrapper) KeepDraft(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params KeepDraftParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepDraft(c, params)
+}
+
+// GetDraft operation middleware
+func (siw *ServerInterfaceWrapper) GetDraft(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDraft(c, number)
+}
+
+// DiscardDraft operation middleware
+func (siw *ServerInterfaceWrapper) DiscardDraft(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DiscardDraftParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DiscardDraft(c, number, params)
 }
 
 // Find operation middleware
@@ -2313,6 +3936,84 @@ func (siw *ServerInterfaceWrapper) VoidInvoice(c *gin.Context) {
 	siw.Handler.VoidInvoice(c, number, params)
 }
 
+// GetItems operation middleware
+func (siw *ServerInterfaceWrapper) GetItems(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetItems(c)
+}
+
+// SaveItem operation middleware
+func (siw *ServerInterfaceWrapper) SaveItem(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveItemParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveItem(c, params)
+}
+
+// GetItem operation middleware
+func (siw *ServerInterfaceWrapper) GetItem(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetItem(c, code)
+}
+
 // GetJournal operation middleware
 func (siw *ServerInterfaceWrapper) GetJournal(c *gin.Context) {
 
@@ -2365,6 +4066,182 @@ func (siw *ServerInterfaceWrapper) GetEntry(c *gin.Context) {
 	siw.Handler.GetEntry(c, number)
 }
 
+// GetOpenLines operation middleware
+func (siw *ServerInterfaceWrapper) GetOpenLines(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetOpenLinesParams
+
+	// ------------- Optional query parameter "order" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "order", c.Request.URL.Query(), &params.Order, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter order: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "closed" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "closed", c.Request.URL.Query(), &params.Closed, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter closed: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "supplier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "supplier", c.Request.URL.Query(), &params.Supplier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter supplier: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "item" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "item", c.Request.URL.Query(), &params.Item, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter item: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "budget" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "budget", c.Request.URL.Query(), &params.Budget, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter budget: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "by", c.Request.URL.Query(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter by: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "until" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "until", c.Request.URL.Query(), &params.Until, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter until: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetOpenLines(c, params)
+}
+
+// CloseLines operation middleware
+func (siw *ServerInterfaceWrapper) CloseLines(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CloseLinesParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CloseLines(c, params)
+}
+
+// PreviewClosing operation middleware
+func (siw *ServerInterfaceWrapper) PreviewClosing(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewClosing(c)
+}
+
+// ReopenLines operation middleware
+func (siw *ServerInterfaceWrapper) ReopenLines(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReopenLinesParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReopenLines(c, params)
+}
+
 // MatchAgain operation middleware
 func (siw *ServerInterfaceWrapper) MatchAgain(c *gin.Context) {
 
@@ -2403,6 +4280,160 @@ func (siw *ServerInterfaceWrapper) MatchAgain(c *gin.Context) {
 	}
 
 	siw.Handler.MatchAgain(c, params)
+}
+
+// EnterNotice operation middleware
+func (siw *ServerInterfaceWrapper) EnterNotice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params EnterNoticeParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EnterNotice(c, params)
+}
+
+// ReadNotice operation middleware
+func (siw *ServerInterfaceWrapper) ReadNotice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReadNoticeParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadNotice(c, params)
+}
+
+// GetNotice operation middleware
+func (siw *ServerInterfaceWrapper) GetNotice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetNotice(c, number)
+}
+
+// WithdrawNotice operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawNotice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params WithdrawNoticeParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WithdrawNotice(c, number, params)
 }
 
 // GetOrders operation middleware
@@ -2508,6 +4539,14 @@ func (siw *ServerInterfaceWrapper) PreviewOrder(c *gin.Context) {
 	// Parameter object where we will unmarshal all parameters from the context
 	var params PreviewOrderParams
 
+	// ------------- Optional query parameter "number" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "number", c.Request.URL.Query(), &params.Number, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	headers := c.Request.Header
 
 	// ------------- Optional header parameter "Idempotency-Key" -------------
@@ -2562,6 +4601,153 @@ func (siw *ServerInterfaceWrapper) GetOrder(c *gin.Context) {
 	}
 
 	siw.Handler.GetOrder(c, number)
+}
+
+// AnswerOrder operation middleware
+func (siw *ServerInterfaceWrapper) AnswerOrder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AnswerOrderParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AnswerOrder(c, number, params)
+}
+
+// CancelOrder operation middleware
+func (siw *ServerInterfaceWrapper) CancelOrder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CancelOrderParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CancelOrder(c, number, params)
+}
+
+// ChangeOrder operation middleware
+func (siw *ServerInterfaceWrapper) ChangeOrder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ChangeOrderParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeOrder(c, number, params)
 }
 
 // AcceptFree operation middleware
@@ -2636,6 +4822,252 @@ func (siw *ServerInterfaceWrapper) GetInvoiceProposal(c *gin.Context) {
 	}
 
 	siw.Handler.GetInvoiceProposal(c, number)
+}
+
+// GetLetter operation middleware
+func (siw *ServerInterfaceWrapper) GetLetter(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetLetterParams
+
+	// ------------- Required query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "kind", c.Request.URL.Query(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "return" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "return", c.Request.URL.Query(), &params.Return, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter return: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLetter(c, number, params)
+}
+
+// GetMail operation middleware
+func (siw *ServerInterfaceWrapper) GetMail(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "index" -------------
+	var index int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "index", c.Param("index"), &index, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter index: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetMail(c, number, index)
+}
+
+// HandOverMail operation middleware
+func (siw *ServerInterfaceWrapper) HandOverMail(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "index" -------------
+	var index int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "index", c.Param("index"), &index, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter index: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params HandOverMailParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.HandOverMail(c, number, index, params)
+}
+
+// GetOrderPdf operation middleware
+func (siw *ServerInterfaceWrapper) GetOrderPdf(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetOrderPdfParams
+
+	// ------------- Optional query parameter "prices" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "prices", c.Request.URL.Query(), &params.Prices, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter prices: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetOrderPdf(c, number, params)
+}
+
+// SendOrder operation middleware
+func (siw *ServerInterfaceWrapper) SendOrder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SendOrderParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SendOrder(c, number, params)
+}
+
+// GetOrderXml operation middleware
+func (siw *ServerInterfaceWrapper) GetOrderXml(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetOrderXml(c, number)
 }
 
 // GetPayments operation middleware
@@ -2739,6 +5171,126 @@ func (siw *ServerInterfaceWrapper) AddPerson(c *gin.Context) {
 	siw.Handler.AddPerson(c, params)
 }
 
+// ClosePeriod operation middleware
+func (siw *ServerInterfaceWrapper) ClosePeriod(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ClosePeriodParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ClosePeriod(c, params)
+}
+
+// KeepPhoto operation middleware
+func (siw *ServerInterfaceWrapper) KeepPhoto(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params KeepPhotoParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepPhoto(c, params)
+}
+
+// SetRate operation middleware
+func (siw *ServerInterfaceWrapper) SetRate(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SetRateParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetRate(c, params)
+}
+
 // GetExpected operation middleware
 func (siw *ServerInterfaceWrapper) GetExpected(c *gin.Context) {
 
@@ -2750,6 +5302,97 @@ func (siw *ServerInterfaceWrapper) GetExpected(c *gin.Context) {
 	}
 
 	siw.Handler.GetExpected(c)
+}
+
+// GetReminders operation middleware
+func (siw *ServerInterfaceWrapper) GetReminders(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetReminders(c)
+}
+
+// BookReturn operation middleware
+func (siw *ServerInterfaceWrapper) BookReturn(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params BookReturnParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BookReturn(c, params)
+}
+
+// PreviewReturn operation middleware
+func (siw *ServerInterfaceWrapper) PreviewReturn(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewReturn(c)
+}
+
+// GetReturnNote operation middleware
+func (siw *ServerInterfaceWrapper) GetReturnNote(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetReturnNote(c, number)
 }
 
 // MakeRun operation middleware
@@ -3054,6 +5697,489 @@ func (siw *ServerInterfaceWrapper) GetSuppliers(c *gin.Context) {
 	siw.Handler.GetSuppliers(c)
 }
 
+// SaveSupplier operation middleware
+func (siw *ServerInterfaceWrapper) SaveSupplier(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveSupplierParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveSupplier(c, params)
+}
+
+// GetSupplier operation middleware
+func (siw *ServerInterfaceWrapper) GetSupplier(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSupplier(c, code)
+}
+
+// ConfirmAccount operation middleware
+func (siw *ServerInterfaceWrapper) ConfirmAccount(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ConfirmAccountParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ConfirmAccount(c, code, params)
+}
+
+// SaveContact operation middleware
+func (siw *ServerInterfaceWrapper) SaveContact(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveContactParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveContact(c, code, params)
+}
+
+// GetNotes operation middleware
+func (siw *ServerInterfaceWrapper) GetNotes(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetNotesParams
+
+	// ------------- Required query parameter "stage" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "stage", c.Request.URL.Query(), &params.Stage, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter stage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetNotes(c, code, params)
+}
+
+// SaveNote operation middleware
+func (siw *ServerInterfaceWrapper) SaveNote(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveNoteParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveNote(c, code, params)
+}
+
+// GetPerformance operation middleware
+func (siw *ServerInterfaceWrapper) GetPerformance(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPerformanceParams
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "until" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "until", c.Request.URL.Query(), &params.Until, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter until: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPerformance(c, code, params)
+}
+
+// SavePrice operation middleware
+func (siw *ServerInterfaceWrapper) SavePrice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SavePriceParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SavePrice(c, code, params)
+}
+
+// ChangeSupplierStatus operation middleware
+func (siw *ServerInterfaceWrapper) ChangeSupplierStatus(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ChangeSupplierStatusParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeSupplierStatus(c, code, params)
+}
+
+// ExportTable operation middleware
+func (siw *ServerInterfaceWrapper) ExportTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "kind" -------------
+	var kind string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "kind", c.Param("kind"), &kind, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportTableParams
+
+	// ------------- Optional query parameter "as" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "as", c.Request.URL.Query(), &params.As, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter as: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportTable(c, kind, params)
+}
+
+// ImportTable operation middleware
+func (siw *ServerInterfaceWrapper) ImportTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "kind" -------------
+	var kind string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "kind", c.Param("kind"), &kind, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportTableParams
+
+	// ------------- Optional query parameter "trial" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "trial", c.Request.URL.Query(), &params.Trial, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter trial: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ImportTable(c, kind, params)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -3092,6 +6218,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/people", wrapper.GetPeople)
 	router.POST(options.BaseURL+"/api/people", wrapper.AddPerson)
 	router.GET(options.BaseURL+"/api/suppliers", wrapper.GetSuppliers)
+	router.POST(options.BaseURL+"/api/suppliers", wrapper.SaveSupplier)
 	router.GET(options.BaseURL+"/api/orders", wrapper.GetOrders)
 	router.POST(options.BaseURL+"/api/orders", wrapper.IssueOrder)
 	router.POST(options.BaseURL+"/api/orders/preview", wrapper.PreviewOrder)
@@ -3130,9 +6257,180 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/runs/:number/send", wrapper.SendRun)
 	router.POST(options.BaseURL+"/api/bank/fetch", wrapper.FetchAnswers)
 	router.POST(options.BaseURL+"/api/bank/answers", wrapper.TakeBankAnswer)
+	router.POST(options.BaseURL+"/api/orders/:number/change", wrapper.ChangeOrder)
+	router.POST(options.BaseURL+"/api/orders/:number/cancel", wrapper.CancelOrder)
+	router.GET(options.BaseURL+"/api/orders/:number/letter", wrapper.GetLetter)
+	router.POST(options.BaseURL+"/api/orders/:number/send", wrapper.SendOrder)
+	router.POST(options.BaseURL+"/api/orders/:number/answer", wrapper.AnswerOrder)
+	router.GET(options.BaseURL+"/api/orders/:number/pdf", wrapper.GetOrderPdf)
+	router.GET(options.BaseURL+"/api/orders/:number/xml", wrapper.GetOrderXml)
+	router.GET(options.BaseURL+"/api/orders/:number/mails/:index", wrapper.GetMail)
+	router.POST(options.BaseURL+"/api/orders/:number/mails/:index/again", wrapper.HandOverMail)
+	router.GET(options.BaseURL+"/api/drafts", wrapper.GetDrafts)
+	router.POST(options.BaseURL+"/api/drafts", wrapper.KeepDraft)
+	router.GET(options.BaseURL+"/api/drafts/:number", wrapper.GetDraft)
+	router.POST(options.BaseURL+"/api/drafts/:number/discard", wrapper.DiscardDraft)
+	router.GET(options.BaseURL+"/api/lines", wrapper.GetOpenLines)
+	router.POST(options.BaseURL+"/api/lines/closing", wrapper.PreviewClosing)
+	router.POST(options.BaseURL+"/api/lines/close", wrapper.CloseLines)
+	router.POST(options.BaseURL+"/api/lines/reopen", wrapper.ReopenLines)
+	router.GET(options.BaseURL+"/api/reminders", wrapper.GetReminders)
+	router.GET(options.BaseURL+"/api/budget-lines", wrapper.GetBudgetLines)
+	router.POST(options.BaseURL+"/api/budget-lines", wrapper.SaveBudgetLine)
+	router.POST(options.BaseURL+"/api/returns/preview", wrapper.PreviewReturn)
+	router.POST(options.BaseURL+"/api/returns", wrapper.BookReturn)
+	router.GET(options.BaseURL+"/api/returns/:number/note", wrapper.GetReturnNote)
+	router.POST(options.BaseURL+"/api/photos", wrapper.KeepPhoto)
+	router.GET(options.BaseURL+"/api/deliveries/:number/photos/:index", wrapper.GetPhoto)
+	router.GET(options.BaseURL+"/api/door", wrapper.GetDoor)
+	router.POST(options.BaseURL+"/api/arrivals", wrapper.CountArrival)
+	router.GET(options.BaseURL+"/api/arrivals/:number", wrapper.GetArrival)
+	router.POST(options.BaseURL+"/api/arrivals/:number/discard", wrapper.DiscardArrival)
+	router.POST(options.BaseURL+"/api/notices", wrapper.EnterNotice)
+	router.POST(options.BaseURL+"/api/notices/read", wrapper.ReadNotice)
+	router.GET(options.BaseURL+"/api/notices/:number", wrapper.GetNotice)
+	router.POST(options.BaseURL+"/api/notices/:number/withdraw", wrapper.WithdrawNotice)
+	router.GET(options.BaseURL+"/api/suppliers/:code", wrapper.GetSupplier)
+	router.GET(options.BaseURL+"/api/suppliers/:code/notes", wrapper.GetNotes)
+	router.POST(options.BaseURL+"/api/suppliers/:code/notes", wrapper.SaveNote)
+	router.POST(options.BaseURL+"/api/suppliers/:code/status", wrapper.ChangeSupplierStatus)
+	router.POST(options.BaseURL+"/api/suppliers/:code/account", wrapper.ConfirmAccount)
+	router.POST(options.BaseURL+"/api/suppliers/:code/contacts", wrapper.SaveContact)
+	router.POST(options.BaseURL+"/api/suppliers/:code/prices", wrapper.SavePrice)
+	router.GET(options.BaseURL+"/api/suppliers/:code/performance", wrapper.GetPerformance)
+	router.GET(options.BaseURL+"/api/items", wrapper.GetItems)
+	router.POST(options.BaseURL+"/api/items", wrapper.SaveItem)
+	router.GET(options.BaseURL+"/api/items/:code", wrapper.GetItem)
+	router.GET(options.BaseURL+"/api/company", wrapper.GetFrame)
+	router.POST(options.BaseURL+"/api/company", wrapper.SaveCompany)
+	router.POST(options.BaseURL+"/api/budgets", wrapper.SaveBudget)
+	router.POST(options.BaseURL+"/api/rates", wrapper.SetRate)
+	router.POST(options.BaseURL+"/api/periods", wrapper.ClosePeriod)
+	router.GET(options.BaseURL+"/api/tables/:kind", wrapper.ExportTable)
+	router.POST(options.BaseURL+"/api/tables/:kind", wrapper.ImportTable)
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type CountArrivalRequestObject struct {
+	Params CountArrivalParams
+	Body   *CountArrivalJSONRequestBody
+}
+
+type CountArrivalResponseObject interface {
+	VisitCountArrivalResponse(w http.ResponseWriter) error
+}
+
+type CountArrival200JSONResponse Done
+
+func (response CountArrival200JSONResponse) VisitCountArrivalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CountArrivaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CountArrivaldefaultApplicationProblemPlusJSONResponse) VisitCountArrivalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetArrivalRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetArrivalResponseObject interface {
+	VisitGetArrivalResponse(w http.ResponseWriter) error
+}
+
+type GetArrival200JSONResponse Arrival
+
+func (response GetArrival200JSONResponse) VisitGetArrivalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetArrivaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetArrivaldefaultApplicationProblemPlusJSONResponse) VisitGetArrivalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DiscardArrivalRequestObject struct {
+	Number int64 `json:"number"`
+	Params DiscardArrivalParams
+	Body   *DiscardArrivalJSONRequestBody
+}
+
+type DiscardArrivalResponseObject interface {
+	VisitDiscardArrivalResponse(w http.ResponseWriter) error
+}
+
+type DiscardArrival200JSONResponse Done
+
+func (response DiscardArrival200JSONResponse) VisitDiscardArrivalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DiscardArrivaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DiscardArrivaldefaultApplicationProblemPlusJSONResponse) VisitDiscardArrivalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type TakeBankAnswerRequestObject struct {
 	Params TakeBankAnswerParams
@@ -3202,6 +6500,202 @@ type FetchAnswersdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response FetchAnswersdefaultApplicationProblemPlusJSONResponse) VisitFetchAnswersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBudgetLinesRequestObject struct {
+}
+
+type GetBudgetLinesResponseObject interface {
+	VisitGetBudgetLinesResponse(w http.ResponseWriter) error
+}
+
+type GetBudgetLines200JSONResponse []BudgetLine
+
+func (response GetBudgetLines200JSONResponse) VisitGetBudgetLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBudgetLinesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBudgetLinesdefaultApplicationProblemPlusJSONResponse) VisitGetBudgetLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveBudgetLineRequestObject struct {
+	Params SaveBudgetLineParams
+	Body   *SaveBudgetLineJSONRequestBody
+}
+
+type SaveBudgetLineResponseObject interface {
+	VisitSaveBudgetLineResponse(w http.ResponseWriter) error
+}
+
+type SaveBudgetLine200JSONResponse Done
+
+func (response SaveBudgetLine200JSONResponse) VisitSaveBudgetLineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveBudgetLinedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveBudgetLinedefaultApplicationProblemPlusJSONResponse) VisitSaveBudgetLineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveBudgetRequestObject struct {
+	Params SaveBudgetParams
+	Body   *SaveBudgetJSONRequestBody
+}
+
+type SaveBudgetResponseObject interface {
+	VisitSaveBudgetResponse(w http.ResponseWriter) error
+}
+
+type SaveBudget200JSONResponse Done
+
+func (response SaveBudget200JSONResponse) VisitSaveBudgetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveBudgetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveBudgetdefaultApplicationProblemPlusJSONResponse) VisitSaveBudgetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFrameRequestObject struct {
+}
+
+type GetFrameResponseObject interface {
+	VisitGetFrameResponse(w http.ResponseWriter) error
+}
+
+type GetFrame200JSONResponse Frame
+
+func (response GetFrame200JSONResponse) VisitGetFrameResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFramedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetFramedefaultApplicationProblemPlusJSONResponse) VisitGetFrameResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveCompanyRequestObject struct {
+	Params SaveCompanyParams
+	Body   *SaveCompanyJSONRequestBody
+}
+
+type SaveCompanyResponseObject interface {
+	VisitSaveCompanyResponse(w http.ResponseWriter) error
+}
+
+type SaveCompany200JSONResponse Done
+
+func (response SaveCompany200JSONResponse) VisitSaveCompanyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveCompanydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveCompanydefaultApplicationProblemPlusJSONResponse) VisitSaveCompanyResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3370,6 +6864,53 @@ func (response GetDeliverydefaultApplicationProblemPlusJSONResponse) VisitGetDel
 	return err
 }
 
+type GetPhotoRequestObject struct {
+	Number int64 `json:"number"`
+	Index  int   `json:"index"`
+}
+
+type GetPhotoResponseObject interface {
+	VisitGetPhotoResponse(w http.ResponseWriter) error
+}
+
+type GetPhoto200ImageResponse struct {
+	Body          io.Reader
+	ContentType   string
+	ContentLength int64
+}
+
+func (response GetPhoto200ImageResponse) VisitGetPhotoResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", response.ContentType)
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetPhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPhotodefaultApplicationProblemPlusJSONResponse) VisitGetPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ReverseDeliveryRequestObject struct {
 	Number int64 `json:"number"`
 	Params ReverseDeliveryParams
@@ -3400,6 +6941,201 @@ type ReverseDeliverydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ReverseDeliverydefaultApplicationProblemPlusJSONResponse) VisitReverseDeliveryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDoorRequestObject struct {
+}
+
+type GetDoorResponseObject interface {
+	VisitGetDoorResponse(w http.ResponseWriter) error
+}
+
+type GetDoor200JSONResponse Door
+
+func (response GetDoor200JSONResponse) VisitGetDoorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDoordefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDoordefaultApplicationProblemPlusJSONResponse) VisitGetDoorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDraftsRequestObject struct {
+}
+
+type GetDraftsResponseObject interface {
+	VisitGetDraftsResponse(w http.ResponseWriter) error
+}
+
+type GetDrafts200JSONResponse []Draft
+
+func (response GetDrafts200JSONResponse) VisitGetDraftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDraftsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDraftsdefaultApplicationProblemPlusJSONResponse) VisitGetDraftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepDraftRequestObject struct {
+	Params KeepDraftParams
+	Body   *KeepDraftJSONRequestBody
+}
+
+type KeepDraftResponseObject interface {
+	VisitKeepDraftResponse(w http.ResponseWriter) error
+}
+
+type KeepDraft200JSONResponse Done
+
+func (response KeepDraft200JSONResponse) VisitKeepDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepDraftdefaultApplicationProblemPlusJSONResponse) VisitKeepDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDraftRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetDraftResponseObject interface {
+	VisitGetDraftResponse(w http.ResponseWriter) error
+}
+
+type GetDraft200JSONResponse Draft
+
+func (response GetDraft200JSONResponse) VisitGetDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDraftdefaultApplicationProblemPlusJSONResponse) VisitGetDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DiscardDraftRequestObject struct {
+	Number int64 `json:"number"`
+	Params DiscardDraftParams
+}
+
+type DiscardDraftResponseObject interface {
+	VisitDiscardDraftResponse(w http.ResponseWriter) error
+}
+
+type DiscardDraft200JSONResponse Done
+
+func (response DiscardDraft200JSONResponse) VisitDiscardDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DiscardDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DiscardDraftdefaultApplicationProblemPlusJSONResponse) VisitDiscardDraftResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4055,6 +7791,123 @@ func (response VoidInvoicedefaultApplicationProblemPlusJSONResponse) VisitVoidIn
 	return err
 }
 
+type GetItemsRequestObject struct {
+}
+
+type GetItemsResponseObject interface {
+	VisitGetItemsResponse(w http.ResponseWriter) error
+}
+
+type GetItems200JSONResponse []ItemName
+
+func (response GetItems200JSONResponse) VisitGetItemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetItemsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetItemsdefaultApplicationProblemPlusJSONResponse) VisitGetItemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveItemRequestObject struct {
+	Params SaveItemParams
+	Body   *SaveItemJSONRequestBody
+}
+
+type SaveItemResponseObject interface {
+	VisitSaveItemResponse(w http.ResponseWriter) error
+}
+
+type SaveItem200JSONResponse Done
+
+func (response SaveItem200JSONResponse) VisitSaveItemResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveItemdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveItemdefaultApplicationProblemPlusJSONResponse) VisitSaveItemResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetItemRequestObject struct {
+	Code string `json:"code"`
+}
+
+type GetItemResponseObject interface {
+	VisitGetItemResponse(w http.ResponseWriter) error
+}
+
+type GetItem200JSONResponse ItemSheet
+
+func (response GetItem200JSONResponse) VisitGetItemResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetItemdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetItemdefaultApplicationProblemPlusJSONResponse) VisitGetItemResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetJournalRequestObject struct {
 	Params GetJournalParams
 }
@@ -4133,6 +7986,164 @@ func (response GetEntrydefaultApplicationProblemPlusJSONResponse) VisitGetEntryR
 	return err
 }
 
+type GetOpenLinesRequestObject struct {
+	Params GetOpenLinesParams
+}
+
+type GetOpenLinesResponseObject interface {
+	VisitGetOpenLinesResponse(w http.ResponseWriter) error
+}
+
+type GetOpenLines200JSONResponse []OpenLine
+
+func (response GetOpenLines200JSONResponse) VisitGetOpenLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOpenLinesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetOpenLinesdefaultApplicationProblemPlusJSONResponse) VisitGetOpenLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloseLinesRequestObject struct {
+	Params CloseLinesParams
+	Body   *CloseLinesJSONRequestBody
+}
+
+type CloseLinesResponseObject interface {
+	VisitCloseLinesResponse(w http.ResponseWriter) error
+}
+
+type CloseLines200JSONResponse Closing
+
+func (response CloseLines200JSONResponse) VisitCloseLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloseLinesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CloseLinesdefaultApplicationProblemPlusJSONResponse) VisitCloseLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewClosingRequestObject struct {
+	Body *PreviewClosingJSONRequestBody
+}
+
+type PreviewClosingResponseObject interface {
+	VisitPreviewClosingResponse(w http.ResponseWriter) error
+}
+
+type PreviewClosing200JSONResponse Closing
+
+func (response PreviewClosing200JSONResponse) VisitPreviewClosingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewClosingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewClosingdefaultApplicationProblemPlusJSONResponse) VisitPreviewClosingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReopenLinesRequestObject struct {
+	Params ReopenLinesParams
+	Body   *ReopenLinesJSONRequestBody
+}
+
+type ReopenLinesResponseObject interface {
+	VisitReopenLinesResponse(w http.ResponseWriter) error
+}
+
+type ReopenLines200JSONResponse Closing
+
+func (response ReopenLines200JSONResponse) VisitReopenLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReopenLinesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReopenLinesdefaultApplicationProblemPlusJSONResponse) VisitReopenLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type MatchAgainRequestObject struct {
 	Params MatchAgainParams
 }
@@ -4155,6 +8166,166 @@ type MatchAgaindefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response MatchAgaindefaultApplicationProblemPlusJSONResponse) VisitMatchAgainResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterNoticeRequestObject struct {
+	Params EnterNoticeParams
+	Body   *EnterNoticeJSONRequestBody
+}
+
+type EnterNoticeResponseObject interface {
+	VisitEnterNoticeResponse(w http.ResponseWriter) error
+}
+
+type EnterNotice200JSONResponse Noticed
+
+func (response EnterNotice200JSONResponse) VisitEnterNoticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterNoticedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EnterNoticedefaultApplicationProblemPlusJSONResponse) VisitEnterNoticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadNoticeRequestObject struct {
+	Params ReadNoticeParams
+	Body   *multipart.Reader
+}
+
+type ReadNoticeResponseObject interface {
+	VisitReadNoticeResponse(w http.ResponseWriter) error
+}
+
+type ReadNotice200JSONResponse []Noticed
+
+func (response ReadNotice200JSONResponse) VisitReadNoticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadNoticedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadNoticedefaultApplicationProblemPlusJSONResponse) VisitReadNoticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetNoticeRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetNoticeResponseObject interface {
+	VisitGetNoticeResponse(w http.ResponseWriter) error
+}
+
+type GetNotice200JSONResponse Notice
+
+func (response GetNotice200JSONResponse) VisitGetNoticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetNoticedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetNoticedefaultApplicationProblemPlusJSONResponse) VisitGetNoticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WithdrawNoticeRequestObject struct {
+	Number int64 `json:"number"`
+	Params WithdrawNoticeParams
+	Body   *WithdrawNoticeJSONRequestBody
+}
+
+type WithdrawNoticeResponseObject interface {
+	VisitWithdrawNoticeResponse(w http.ResponseWriter) error
+}
+
+type WithdrawNotice200JSONResponse Done
+
+func (response WithdrawNotice200JSONResponse) VisitWithdrawNoticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WithdrawNoticedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WithdrawNoticedefaultApplicationProblemPlusJSONResponse) VisitWithdrawNoticeResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4363,6 +8534,129 @@ func (response GetOrderdefaultApplicationProblemPlusJSONResponse) VisitGetOrderR
 	return err
 }
 
+type AnswerOrderRequestObject struct {
+	Number int64 `json:"number"`
+	Params AnswerOrderParams
+	Body   *AnswerOrderJSONRequestBody
+}
+
+type AnswerOrderResponseObject interface {
+	VisitAnswerOrderResponse(w http.ResponseWriter) error
+}
+
+type AnswerOrder200JSONResponse Done
+
+func (response AnswerOrder200JSONResponse) VisitAnswerOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AnswerOrderdefaultApplicationProblemPlusJSONResponse) VisitAnswerOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CancelOrderRequestObject struct {
+	Number int64 `json:"number"`
+	Params CancelOrderParams
+	Body   *CancelOrderJSONRequestBody
+}
+
+type CancelOrderResponseObject interface {
+	VisitCancelOrderResponse(w http.ResponseWriter) error
+}
+
+type CancelOrder200JSONResponse Done
+
+func (response CancelOrder200JSONResponse) VisitCancelOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CancelOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CancelOrderdefaultApplicationProblemPlusJSONResponse) VisitCancelOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeOrderRequestObject struct {
+	Number int64 `json:"number"`
+	Params ChangeOrderParams
+	Body   *ChangeOrderJSONRequestBody
+}
+
+type ChangeOrderResponseObject interface {
+	VisitChangeOrderResponse(w http.ResponseWriter) error
+}
+
+type ChangeOrder200JSONResponse Done
+
+func (response ChangeOrder200JSONResponse) VisitChangeOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeOrderdefaultApplicationProblemPlusJSONResponse) VisitChangeOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type AcceptFreeRequestObject struct {
 	Number int64 `json:"number"`
 	Params AcceptFreeParams
@@ -4432,6 +8726,265 @@ type GetInvoiceProposaldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetInvoiceProposaldefaultApplicationProblemPlusJSONResponse) VisitGetInvoiceProposalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLetterRequestObject struct {
+	Number int64 `json:"number"`
+	Params GetLetterParams
+}
+
+type GetLetterResponseObject interface {
+	VisitGetLetterResponse(w http.ResponseWriter) error
+}
+
+type GetLetter200JSONResponse Letter
+
+func (response GetLetter200JSONResponse) VisitGetLetterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLetterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLetterdefaultApplicationProblemPlusJSONResponse) VisitGetLetterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMailRequestObject struct {
+	Number int64 `json:"number"`
+	Index  int   `json:"index"`
+}
+
+type GetMailResponseObject interface {
+	VisitGetMailResponse(w http.ResponseWriter) error
+}
+
+type GetMail200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetMail200ApplicationoctetStreamResponse) VisitGetMailResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetMaildefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMaildefaultApplicationProblemPlusJSONResponse) VisitGetMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandOverMailRequestObject struct {
+	Number int64 `json:"number"`
+	Index  int   `json:"index"`
+	Params HandOverMailParams
+}
+
+type HandOverMailResponseObject interface {
+	VisitHandOverMailResponse(w http.ResponseWriter) error
+}
+
+type HandOverMail200JSONResponse Done
+
+func (response HandOverMail200JSONResponse) VisitHandOverMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandOverMaildefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HandOverMaildefaultApplicationProblemPlusJSONResponse) VisitHandOverMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrderPdfRequestObject struct {
+	Number int64 `json:"number"`
+	Params GetOrderPdfParams
+}
+
+type GetOrderPdfResponseObject interface {
+	VisitGetOrderPdfResponse(w http.ResponseWriter) error
+}
+
+type GetOrderPdf200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetOrderPdf200ApplicationpdfResponse) VisitGetOrderPdfResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetOrderPdfdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetOrderPdfdefaultApplicationProblemPlusJSONResponse) VisitGetOrderPdfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SendOrderRequestObject struct {
+	Number int64 `json:"number"`
+	Params SendOrderParams
+	Body   *SendOrderJSONRequestBody
+}
+
+type SendOrderResponseObject interface {
+	VisitSendOrderResponse(w http.ResponseWriter) error
+}
+
+type SendOrder200JSONResponse Done
+
+func (response SendOrder200JSONResponse) VisitSendOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SendOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SendOrderdefaultApplicationProblemPlusJSONResponse) VisitSendOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrderXmlRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetOrderXmlResponseObject interface {
+	VisitGetOrderXmlResponse(w http.ResponseWriter) error
+}
+
+type GetOrderXml200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetOrderXml200ApplicationoctetStreamResponse) VisitGetOrderXmlResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetOrderXmldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetOrderXmldefaultApplicationProblemPlusJSONResponse) VisitGetOrderXmlResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4598,6 +9151,126 @@ func (response AddPersondefaultApplicationProblemPlusJSONResponse) VisitAddPerso
 	return err
 }
 
+type ClosePeriodRequestObject struct {
+	Params ClosePeriodParams
+	Body   *ClosePeriodJSONRequestBody
+}
+
+type ClosePeriodResponseObject interface {
+	VisitClosePeriodResponse(w http.ResponseWriter) error
+}
+
+type ClosePeriod200JSONResponse Done
+
+func (response ClosePeriod200JSONResponse) VisitClosePeriodResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ClosePerioddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ClosePerioddefaultApplicationProblemPlusJSONResponse) VisitClosePeriodResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepPhotoRequestObject struct {
+	Params KeepPhotoParams
+	Body   *multipart.Reader
+}
+
+type KeepPhotoResponseObject interface {
+	VisitKeepPhotoResponse(w http.ResponseWriter) error
+}
+
+type KeepPhoto200JSONResponse Photo
+
+func (response KeepPhoto200JSONResponse) VisitKeepPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepPhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepPhotodefaultApplicationProblemPlusJSONResponse) VisitKeepPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetRateRequestObject struct {
+	Params SetRateParams
+	Body   *SetRateJSONRequestBody
+}
+
+type SetRateResponseObject interface {
+	VisitSetRateResponse(w http.ResponseWriter) error
+}
+
+type SetRate200JSONResponse Done
+
+func (response SetRate200JSONResponse) VisitSetRateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetRatedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetRatedefaultApplicationProblemPlusJSONResponse) VisitSetRateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetExpectedRequestObject struct {
 }
 
@@ -4625,6 +9298,168 @@ type GetExpecteddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetExpecteddefaultApplicationProblemPlusJSONResponse) VisitGetExpectedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRemindersRequestObject struct {
+}
+
+type GetRemindersResponseObject interface {
+	VisitGetRemindersResponse(w http.ResponseWriter) error
+}
+
+type GetReminders200JSONResponse Reminders
+
+func (response GetReminders200JSONResponse) VisitGetRemindersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRemindersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRemindersdefaultApplicationProblemPlusJSONResponse) VisitGetRemindersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BookReturnRequestObject struct {
+	Params BookReturnParams
+	Body   *BookReturnJSONRequestBody
+}
+
+type BookReturnResponseObject interface {
+	VisitBookReturnResponse(w http.ResponseWriter) error
+}
+
+type BookReturn200JSONResponse Booked
+
+func (response BookReturn200JSONResponse) VisitBookReturnResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BookReturndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BookReturndefaultApplicationProblemPlusJSONResponse) VisitBookReturnResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewReturnRequestObject struct {
+	Body *PreviewReturnJSONRequestBody
+}
+
+type PreviewReturnResponseObject interface {
+	VisitPreviewReturnResponse(w http.ResponseWriter) error
+}
+
+type PreviewReturn200JSONResponse ReturnPreview
+
+func (response PreviewReturn200JSONResponse) VisitPreviewReturnResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewReturndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewReturndefaultApplicationProblemPlusJSONResponse) VisitPreviewReturnResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetReturnNoteRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetReturnNoteResponseObject interface {
+	VisitGetReturnNoteResponse(w http.ResponseWriter) error
+}
+
+type GetReturnNote200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetReturnNote200ApplicationpdfResponse) VisitGetReturnNoteResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetReturnNotedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetReturnNotedefaultApplicationProblemPlusJSONResponse) VisitGetReturnNoteResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5069,14 +9904,489 @@ func (response GetSuppliersdefaultApplicationProblemPlusJSONResponse) VisitGetSu
 	return err
 }
 
+type SaveSupplierRequestObject struct {
+	Params SaveSupplierParams
+	Body   *SaveSupplierJSONRequestBody
+}
+
+type SaveSupplierResponseObject interface {
+	VisitSaveSupplierResponse(w http.ResponseWriter) error
+}
+
+type SaveSupplier200JSONResponse Done
+
+func (response SaveSupplier200JSONResponse) VisitSaveSupplierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveSupplierdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveSupplierdefaultApplicationProblemPlusJSONResponse) VisitSaveSupplierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSupplierRequestObject struct {
+	Code string `json:"code"`
+}
+
+type GetSupplierResponseObject interface {
+	VisitGetSupplierResponse(w http.ResponseWriter) error
+}
+
+type GetSupplier200JSONResponse SupplierSheet
+
+func (response GetSupplier200JSONResponse) VisitGetSupplierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSupplierdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSupplierdefaultApplicationProblemPlusJSONResponse) VisitGetSupplierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConfirmAccountRequestObject struct {
+	Code   string `json:"code"`
+	Params ConfirmAccountParams
+	Body   *ConfirmAccountJSONRequestBody
+}
+
+type ConfirmAccountResponseObject interface {
+	VisitConfirmAccountResponse(w http.ResponseWriter) error
+}
+
+type ConfirmAccount200JSONResponse Done
+
+func (response ConfirmAccount200JSONResponse) VisitConfirmAccountResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConfirmAccountdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ConfirmAccountdefaultApplicationProblemPlusJSONResponse) VisitConfirmAccountResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveContactRequestObject struct {
+	Code   string `json:"code"`
+	Params SaveContactParams
+	Body   *SaveContactJSONRequestBody
+}
+
+type SaveContactResponseObject interface {
+	VisitSaveContactResponse(w http.ResponseWriter) error
+}
+
+type SaveContact200JSONResponse Done
+
+func (response SaveContact200JSONResponse) VisitSaveContactResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveContactdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveContactdefaultApplicationProblemPlusJSONResponse) VisitSaveContactResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetNotesRequestObject struct {
+	Code   string `json:"code"`
+	Params GetNotesParams
+}
+
+type GetNotesResponseObject interface {
+	VisitGetNotesResponse(w http.ResponseWriter) error
+}
+
+type GetNotes200JSONResponse []SupplierNote
+
+func (response GetNotes200JSONResponse) VisitGetNotesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetNotesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetNotesdefaultApplicationProblemPlusJSONResponse) VisitGetNotesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveNoteRequestObject struct {
+	Code   string `json:"code"`
+	Params SaveNoteParams
+	Body   *SaveNoteJSONRequestBody
+}
+
+type SaveNoteResponseObject interface {
+	VisitSaveNoteResponse(w http.ResponseWriter) error
+}
+
+type SaveNote200JSONResponse Done
+
+func (response SaveNote200JSONResponse) VisitSaveNoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveNotedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveNotedefaultApplicationProblemPlusJSONResponse) VisitSaveNoteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPerformanceRequestObject struct {
+	Code   string `json:"code"`
+	Params GetPerformanceParams
+}
+
+type GetPerformanceResponseObject interface {
+	VisitGetPerformanceResponse(w http.ResponseWriter) error
+}
+
+type GetPerformance200JSONResponse Performance
+
+func (response GetPerformance200JSONResponse) VisitGetPerformanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPerformancedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPerformancedefaultApplicationProblemPlusJSONResponse) VisitGetPerformanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SavePriceRequestObject struct {
+	Code   string `json:"code"`
+	Params SavePriceParams
+	Body   *SavePriceJSONRequestBody
+}
+
+type SavePriceResponseObject interface {
+	VisitSavePriceResponse(w http.ResponseWriter) error
+}
+
+type SavePrice200JSONResponse Done
+
+func (response SavePrice200JSONResponse) VisitSavePriceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SavePricedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SavePricedefaultApplicationProblemPlusJSONResponse) VisitSavePriceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeSupplierStatusRequestObject struct {
+	Code   string `json:"code"`
+	Params ChangeSupplierStatusParams
+	Body   *ChangeSupplierStatusJSONRequestBody
+}
+
+type ChangeSupplierStatusResponseObject interface {
+	VisitChangeSupplierStatusResponse(w http.ResponseWriter) error
+}
+
+type ChangeSupplierStatus200JSONResponse Done
+
+func (response ChangeSupplierStatus200JSONResponse) VisitChangeSupplierStatusResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeSupplierStatusdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeSupplierStatusdefaultApplicationProblemPlusJSONResponse) VisitChangeSupplierStatusResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportTableRequestObject struct {
+	Kind   string `json:"kind"`
+	Params ExportTableParams
+}
+
+type ExportTableResponseObject interface {
+	VisitExportTableResponse(w http.ResponseWriter) error
+}
+
+type ExportTable200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportTable200ApplicationoctetStreamResponse) VisitExportTableResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportTabledefaultApplicationProblemPlusJSONResponse) VisitExportTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportTableRequestObject struct {
+	Kind   string `json:"kind"`
+	Params ImportTableParams
+	Body   *multipart.Reader
+}
+
+type ImportTableResponseObject interface {
+	VisitImportTableResponse(w http.ResponseWriter) error
+}
+
+type ImportTable200JSONResponse TableAnswer
+
+func (response ImportTable200JSONResponse) VisitImportTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportTabledefaultApplicationProblemPlusJSONResponse) VisitImportTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// CountArrival Keep what was counted at the door, for another person to book.
+	// (POST /api/arrivals)
+	CountArrival(ctx context.Context, request CountArrivalRequestObject) (CountArrivalResponseObject, error)
+	// GetArrival A count at the door.
+	// (GET /api/arrivals/{number})
+	GetArrival(ctx context.Context, request GetArrivalRequestObject) (GetArrivalResponseObject, error)
+	// DiscardArrival Take a count at the door away.
+	// (POST /api/arrivals/{number}/discard)
+	DiscardArrival(ctx context.Context, request DiscardArrivalRequestObject) (DiscardArrivalResponseObject, error)
 	// TakeBankAnswer Take a bank answer (pain.002) given as a file.
 	// (POST /api/bank/answers)
 	TakeBankAnswer(ctx context.Context, request TakeBankAnswerRequestObject) (TakeBankAnswerResponseObject, error)
 	// FetchAnswers Ask the bank for its answers.
 	// (POST /api/bank/fetch)
 	FetchAnswers(ctx context.Context, request FetchAnswersRequestObject) (FetchAnswersResponseObject, error)
+	// GetBudgetLines What is planned to be bought.
+	// (GET /api/budget-lines)
+	GetBudgetLines(ctx context.Context, request GetBudgetLinesRequestObject) (GetBudgetLinesResponseObject, error)
+	// SaveBudgetLine Plan something to be bought out of a budget.
+	// (POST /api/budget-lines)
+	SaveBudgetLine(ctx context.Context, request SaveBudgetLineRequestObject) (SaveBudgetLineResponseObject, error)
+	// SaveBudget Write what orders can be charged to.
+	// (POST /api/budgets)
+	SaveBudget(ctx context.Context, request SaveBudgetRequestObject) (SaveBudgetResponseObject, error)
+	// GetFrame What the company decides for all.
+	// (GET /api/company)
+	GetFrame(ctx context.Context, request GetFrameRequestObject) (GetFrameResponseObject, error)
+	// SaveCompany Change what the company decides for all.
+	// (POST /api/company)
+	SaveCompany(ctx context.Context, request SaveCompanyRequestObject) (SaveCompanyResponseObject, error)
 	// GetCourse How much of each stage needs a person.
 	// (GET /api/course)
 	GetCourse(ctx context.Context, request GetCourseRequestObject) (GetCourseResponseObject, error)
@@ -5089,9 +10399,27 @@ type StrictServerInterface interface {
 	// GetDelivery One booked delivery.
 	// (GET /api/deliveries/{number})
 	GetDelivery(ctx context.Context, request GetDeliveryRequestObject) (GetDeliveryResponseObject, error)
+	// GetPhoto A photograph of a delivery.
+	// (GET /api/deliveries/{number}/photos/{index})
+	GetPhoto(ctx context.Context, request GetPhotoRequestObject) (GetPhotoResponseObject, error)
 	// ReverseDelivery Undo a delivery that was booked wrongly.
 	// (POST /api/deliveries/{number}/reverse)
 	ReverseDelivery(ctx context.Context, request ReverseDeliveryRequestObject) (ReverseDeliveryResponseObject, error)
+	// GetDoor What is counted at the door and not booked, and what is announced.
+	// (GET /api/door)
+	GetDoor(ctx context.Context, request GetDoorRequestObject) (GetDoorResponseObject, error)
+	// GetDrafts Orders that are being written.
+	// (GET /api/drafts)
+	GetDrafts(ctx context.Context, request GetDraftsRequestObject) (GetDraftsResponseObject, error)
+	// KeepDraft Keep an order that is being written.
+	// (POST /api/drafts)
+	KeepDraft(ctx context.Context, request KeepDraftRequestObject) (KeepDraftResponseObject, error)
+	// GetDraft One order that is being written.
+	// (GET /api/drafts/{number})
+	GetDraft(ctx context.Context, request GetDraftRequestObject) (GetDraftResponseObject, error)
+	// DiscardDraft Take a draft away.
+	// (POST /api/drafts/{number}/discard)
+	DiscardDraft(ctx context.Context, request DiscardDraftRequestObject) (DiscardDraftResponseObject, error)
 	// Find Find anything by its number or name.
 	// (GET /api/find)
 	Find(ctx context.Context, request FindRequestObject) (FindResponseObject, error)
@@ -5140,15 +10468,48 @@ type StrictServerInterface interface {
 	// VoidInvoice Make a verified invoice void.
 	// (POST /api/invoices/{number}/void)
 	VoidInvoice(ctx context.Context, request VoidInvoiceRequestObject) (VoidInvoiceResponseObject, error)
+	// GetItems The items by name.
+	// (GET /api/items)
+	GetItems(ctx context.Context, request GetItemsRequestObject) (GetItemsResponseObject, error)
+	// SaveItem Make an item, or change it.
+	// (POST /api/items)
+	SaveItem(ctx context.Context, request SaveItemRequestObject) (SaveItemResponseObject, error)
+	// GetItem An item with all that is kept of it.
+	// (GET /api/items/{code})
+	GetItem(ctx context.Context, request GetItemRequestObject) (GetItemResponseObject, error)
 	// GetJournal The journal, newest first.
 	// (GET /api/journal)
 	GetJournal(ctx context.Context, request GetJournalRequestObject) (GetJournalResponseObject, error)
 	// GetEntry One ledger entry.
 	// (GET /api/journal/{number})
 	GetEntry(ctx context.Context, request GetEntryRequestObject) (GetEntryResponseObject, error)
+	// GetOpenLines Order lines that something can still come on, or those that are closed.
+	// (GET /api/lines)
+	GetOpenLines(ctx context.Context, request GetOpenLinesRequestObject) (GetOpenLinesResponseObject, error)
+	// CloseLines Close order lines to further goods, invoices or both.
+	// (POST /api/lines/close)
+	CloseLines(ctx context.Context, request CloseLinesRequestObject) (CloseLinesResponseObject, error)
+	// PreviewClosing What closing lines would let go.
+	// (POST /api/lines/closing)
+	PreviewClosing(ctx context.Context, request PreviewClosingRequestObject) (PreviewClosingResponseObject, error)
+	// ReopenLines Undo the closing of order lines.
+	// (POST /api/lines/reopen)
+	ReopenLines(ctx context.Context, request ReopenLinesRequestObject) (ReopenLinesResponseObject, error)
 	// MatchAgain Match all open invoices again, now.
 	// (POST /api/match)
 	MatchAgain(ctx context.Context, request MatchAgainRequestObject) (MatchAgainResponseObject, error)
+	// EnterNotice Enter an advance shipping notice.
+	// (POST /api/notices)
+	EnterNotice(ctx context.Context, request EnterNoticeRequestObject) (EnterNoticeResponseObject, error)
+	// ReadNotice Read despatch advices (UBL 2.1).
+	// (POST /api/notices/read)
+	ReadNotice(ctx context.Context, request ReadNoticeRequestObject) (ReadNoticeResponseObject, error)
+	// GetNotice An advance shipping notice.
+	// (GET /api/notices/{number})
+	GetNotice(ctx context.Context, request GetNoticeRequestObject) (GetNoticeResponseObject, error)
+	// WithdrawNotice Take a notice back.
+	// (POST /api/notices/{number}/withdraw)
+	WithdrawNotice(ctx context.Context, request WithdrawNoticeRequestObject) (WithdrawNoticeResponseObject, error)
 	// GetOrders Orders, newest first.
 	// (GET /api/orders)
 	GetOrders(ctx context.Context, request GetOrdersRequestObject) (GetOrdersResponseObject, error)
@@ -5164,12 +10525,39 @@ type StrictServerInterface interface {
 	// GetOrder One order with all that happened to it.
 	// (GET /api/orders/{number})
 	GetOrder(ctx context.Context, request GetOrderRequestObject) (GetOrderResponseObject, error)
+	// AnswerOrder Note the supplier's acknowledgement.
+	// (POST /api/orders/{number}/answer)
+	AnswerOrder(ctx context.Context, request AnswerOrderRequestObject) (AnswerOrderResponseObject, error)
+	// CancelOrder Cancel an order of which nothing is received or invoiced.
+	// (POST /api/orders/{number}/cancel)
+	CancelOrder(ctx context.Context, request CancelOrderRequestObject) (CancelOrderResponseObject, error)
+	// ChangeOrder Change an issued order; its earlier versions stay.
+	// (POST /api/orders/{number}/change)
+	ChangeOrder(ctx context.Context, request ChangeOrderRequestObject) (ChangeOrderResponseObject, error)
 	// AcceptFree Accept the rest of a line as free of charge.
 	// (POST /api/orders/{number}/free)
 	AcceptFree(ctx context.Context, request AcceptFreeRequestObject) (AcceptFreeResponseObject, error)
 	// GetInvoiceProposal What an invoice for the order would say.
 	// (GET /api/orders/{number}/invoice-proposal)
 	GetInvoiceProposal(ctx context.Context, request GetInvoiceProposalRequestObject) (GetInvoiceProposalResponseObject, error)
+	// GetLetter What the supplier would be told, proposed.
+	// (GET /api/orders/{number}/letter)
+	GetLetter(ctx context.Context, request GetLetterRequestObject) (GetLetterResponseObject, error)
+	// GetMail A mail as it was sent.
+	// (GET /api/orders/{number}/mails/{index})
+	GetMail(ctx context.Context, request GetMailRequestObject) (GetMailResponseObject, error)
+	// HandOverMail Hand a mail over again that failed.
+	// (POST /api/orders/{number}/mails/{index}/again)
+	HandOverMail(ctx context.Context, request HandOverMailRequestObject) (HandOverMailResponseObject, error)
+	// GetOrderPdf The order as its supplier gets it.
+	// (GET /api/orders/{number}/pdf)
+	GetOrderPdf(ctx context.Context, request GetOrderPdfRequestObject) (GetOrderPdfResponseObject, error)
+	// SendOrder Tell the supplier, by mail or otherwise.
+	// (POST /api/orders/{number}/send)
+	SendOrder(ctx context.Context, request SendOrderRequestObject) (SendOrderResponseObject, error)
+	// GetOrderXml The order as UBL 2.1.
+	// (GET /api/orders/{number}/xml)
+	GetOrderXml(ctx context.Context, request GetOrderXmlRequestObject) (GetOrderXmlResponseObject, error)
 	// GetPayments What is to be released and paid.
 	// (GET /api/payments)
 	GetPayments(ctx context.Context, request GetPaymentsRequestObject) (GetPaymentsResponseObject, error)
@@ -5182,9 +10570,30 @@ type StrictServerInterface interface {
 	// AddPerson Add somebody who can sign in.
 	// (POST /api/people)
 	AddPerson(ctx context.Context, request AddPersonRequestObject) (AddPersonResponseObject, error)
+	// ClosePeriod Close a month of the books.
+	// (POST /api/periods)
+	ClosePeriod(ctx context.Context, request ClosePeriodRequestObject) (ClosePeriodResponseObject, error)
+	// KeepPhoto Keep a photograph for a delivery.
+	// (POST /api/photos)
+	KeepPhoto(ctx context.Context, request KeepPhotoRequestObject) (KeepPhotoResponseObject, error)
+	// SetRate Write an exchange rate.
+	// (POST /api/rates)
+	SetRate(ctx context.Context, request SetRateRequestObject) (SetRateResponseObject, error)
 	// GetExpected Orders that goods are expected on, by day.
 	// (GET /api/receiving)
 	GetExpected(ctx context.Context, request GetExpectedRequestObject) (GetExpectedResponseObject, error)
+	// GetReminders Orders not acknowledged, and orders whose goods are late.
+	// (GET /api/reminders)
+	GetReminders(ctx context.Context, request GetRemindersRequestObject) (GetRemindersResponseObject, error)
+	// BookReturn Send goods of a booked delivery back.
+	// (POST /api/returns)
+	BookReturn(ctx context.Context, request BookReturnRequestObject) (BookReturnResponseObject, error)
+	// PreviewReturn What a return would book.
+	// (POST /api/returns/preview)
+	PreviewReturn(ctx context.Context, request PreviewReturnRequestObject) (PreviewReturnResponseObject, error)
+	// GetReturnNote The note that goes with returned goods.
+	// (GET /api/returns/{number}/note)
+	GetReturnNote(ctx context.Context, request GetReturnNoteRequestObject) (GetReturnNoteResponseObject, error)
 	// MakeRun Make a payment run.
 	// (POST /api/runs)
 	MakeRun(ctx context.Context, request MakeRunRequestObject) (MakeRunResponseObject, error)
@@ -5218,6 +10627,39 @@ type StrictServerInterface interface {
 	// GetSuppliers The suppliers by name.
 	// (GET /api/suppliers)
 	GetSuppliers(ctx context.Context, request GetSuppliersRequestObject) (GetSuppliersResponseObject, error)
+	// SaveSupplier Make a supplier, or change it.
+	// (POST /api/suppliers)
+	SaveSupplier(ctx context.Context, request SaveSupplierRequestObject) (SaveSupplierResponseObject, error)
+	// GetSupplier A supplier with all that is kept of it.
+	// (GET /api/suppliers/{code})
+	GetSupplier(ctx context.Context, request GetSupplierRequestObject) (GetSupplierResponseObject, error)
+	// ConfirmAccount Confirm a changed bank account.
+	// (POST /api/suppliers/{code}/account)
+	ConfirmAccount(ctx context.Context, request ConfirmAccountRequestObject) (ConfirmAccountResponseObject, error)
+	// SaveContact Write a contact of a supplier.
+	// (POST /api/suppliers/{code}/contacts)
+	SaveContact(ctx context.Context, request SaveContactRequestObject) (SaveContactResponseObject, error)
+	// GetNotes Notes that are shown in a stage today.
+	// (GET /api/suppliers/{code}/notes)
+	GetNotes(ctx context.Context, request GetNotesRequestObject) (GetNotesResponseObject, error)
+	// SaveNote Write a note on a supplier.
+	// (POST /api/suppliers/{code}/notes)
+	SaveNote(ctx context.Context, request SaveNoteRequestObject) (SaveNoteResponseObject, error)
+	// GetPerformance How a supplier delivers, over a period.
+	// (GET /api/suppliers/{code}/performance)
+	GetPerformance(ctx context.Context, request GetPerformanceRequestObject) (GetPerformanceResponseObject, error)
+	// SavePrice Write an agreed price.
+	// (POST /api/suppliers/{code}/prices)
+	SavePrice(ctx context.Context, request SavePriceRequestObject) (SavePriceResponseObject, error)
+	// ChangeSupplierStatus Change what may be done with a supplier.
+	// (POST /api/suppliers/{code}/status)
+	ChangeSupplierStatus(ctx context.Context, request ChangeSupplierStatusRequestObject) (ChangeSupplierStatusResponseObject, error)
+	// ExportTable Suppliers, items or orders as a table.
+	// (GET /api/tables/{kind})
+	ExportTable(ctx context.Context, request ExportTableRequestObject) (ExportTableResponseObject, error)
+	// ImportTable Take in a table, all of it or nothing; a trial says what would happen.
+	// (POST /api/tables/{kind})
+	ImportTable(ctx context.Context, request ImportTableRequestObject) (ImportTableResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -5277,6 +10719,121 @@ type strictHandler struct {
 	options     StrictGinServerOptions
 }
 
+// CountArrival operation middleware
+func (sh *strictHandler) CountArrival(ctx *gin.Context, params CountArrivalParams) {
+	var request CountArrivalRequestObject
+
+	request.Params = params
+
+	var body CountArrivalJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CountArrival(ctx, request.(CountArrivalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CountArrival")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CountArrivalResponseObject); ok {
+		if err := validResponse.VisitCountArrivalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetArrival operation middleware
+func (sh *strictHandler) GetArrival(ctx *gin.Context, number int64) {
+	var request GetArrivalRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetArrival(ctx, request.(GetArrivalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetArrival")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetArrivalResponseObject); ok {
+		if err := validResponse.VisitGetArrivalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DiscardArrival operation middleware
+func (sh *strictHandler) DiscardArrival(ctx *gin.Context, number int64, params DiscardArrivalParams) {
+	var request DiscardArrivalRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body DiscardArrivalJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DiscardArrival(ctx, request.(DiscardArrivalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DiscardArrival")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DiscardArrivalResponseObject); ok {
+		if err := validResponse.VisitDiscardArrivalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // TakeBankAnswer operation middleware
 func (sh *strictHandler) TakeBankAnswer(ctx *gin.Context, params TakeBankAnswerParams) {
 	var request TakeBankAnswerRequestObject
@@ -5329,6 +10886,186 @@ func (sh *strictHandler) FetchAnswers(ctx *gin.Context, params FetchAnswersParam
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(FetchAnswersResponseObject); ok {
 		if err := validResponse.VisitFetchAnswersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetBudgetLines operation middleware
+func (sh *strictHandler) GetBudgetLines(ctx *gin.Context) {
+	var request GetBudgetLinesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBudgetLines(ctx, request.(GetBudgetLinesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBudgetLines")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBudgetLinesResponseObject); ok {
+		if err := validResponse.VisitGetBudgetLinesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveBudgetLine operation middleware
+func (sh *strictHandler) SaveBudgetLine(ctx *gin.Context, params SaveBudgetLineParams) {
+	var request SaveBudgetLineRequestObject
+
+	request.Params = params
+
+	var body SaveBudgetLineJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveBudgetLine(ctx, request.(SaveBudgetLineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveBudgetLine")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveBudgetLineResponseObject); ok {
+		if err := validResponse.VisitSaveBudgetLineResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveBudget operation middleware
+func (sh *strictHandler) SaveBudget(ctx *gin.Context, params SaveBudgetParams) {
+	var request SaveBudgetRequestObject
+
+	request.Params = params
+
+	var body SaveBudgetJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveBudget(ctx, request.(SaveBudgetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveBudget")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveBudgetResponseObject); ok {
+		if err := validResponse.VisitSaveBudgetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetFrame operation middleware
+func (sh *strictHandler) GetFrame(ctx *gin.Context) {
+	var request GetFrameRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetFrame(ctx, request.(GetFrameRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetFrame")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetFrameResponseObject); ok {
+		if err := validResponse.VisitGetFrameResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveCompany operation middleware
+func (sh *strictHandler) SaveCompany(ctx *gin.Context, params SaveCompanyParams) {
+	var request SaveCompanyRequestObject
+
+	request.Params = params
+
+	var body SaveCompanyJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveCompany(ctx, request.(SaveCompanyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveCompany")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveCompanyResponseObject); ok {
+		if err := validResponse.VisitSaveCompanyResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5474,6 +11211,33 @@ func (sh *strictHandler) GetDelivery(ctx *gin.Context, number int64) {
 	}
 }
 
+// GetPhoto operation middleware
+func (sh *strictHandler) GetPhoto(ctx *gin.Context, number int64, index int) {
+	var request GetPhotoRequestObject
+
+	request.Number = number
+	request.Index = index
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPhoto(ctx, request.(GetPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPhotoResponseObject); ok {
+		if err := validResponse.VisitGetPhotoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ReverseDelivery operation middleware
 func (sh *strictHandler) ReverseDelivery(ctx *gin.Context, number int64, params ReverseDeliveryParams) {
 	var request ReverseDeliveryRequestObject
@@ -5512,6 +11276,151 @@ func (sh *strictHandler) ReverseDelivery(ctx *gin.Context, number int64, params 
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ReverseDeliveryResponseObject); ok {
 		if err := validResponse.VisitReverseDeliveryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDoor operation middleware
+func (sh *strictHandler) GetDoor(ctx *gin.Context) {
+	var request GetDoorRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDoor(ctx, request.(GetDoorRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDoor")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDoorResponseObject); ok {
+		if err := validResponse.VisitGetDoorResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDrafts operation middleware
+func (sh *strictHandler) GetDrafts(ctx *gin.Context) {
+	var request GetDraftsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDrafts(ctx, request.(GetDraftsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDrafts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDraftsResponseObject); ok {
+		if err := validResponse.VisitGetDraftsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepDraft operation middleware
+func (sh *strictHandler) KeepDraft(ctx *gin.Context, params KeepDraftParams) {
+	var request KeepDraftRequestObject
+
+	request.Params = params
+
+	var body KeepDraftJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepDraft(ctx, request.(KeepDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepDraftResponseObject); ok {
+		if err := validResponse.VisitKeepDraftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDraft operation middleware
+func (sh *strictHandler) GetDraft(ctx *gin.Context, number int64) {
+	var request GetDraftRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDraft(ctx, request.(GetDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDraftResponseObject); ok {
+		if err := validResponse.VisitGetDraftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DiscardDraft operation middleware
+func (sh *strictHandler) DiscardDraft(ctx *gin.Context, number int64, params DiscardDraftParams) {
+	var request DiscardDraftRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DiscardDraft(ctx, request.(DiscardDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DiscardDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DiscardDraftResponseObject); ok {
+		if err := validResponse.VisitDiscardDraftResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6106,6 +12015,100 @@ func (sh *strictHandler) VoidInvoice(ctx *gin.Context, number int64, params Void
 	}
 }
 
+// GetItems operation middleware
+func (sh *strictHandler) GetItems(ctx *gin.Context) {
+	var request GetItemsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetItems(ctx, request.(GetItemsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetItems")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetItemsResponseObject); ok {
+		if err := validResponse.VisitGetItemsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveItem operation middleware
+func (sh *strictHandler) SaveItem(ctx *gin.Context, params SaveItemParams) {
+	var request SaveItemRequestObject
+
+	request.Params = params
+
+	var body SaveItemJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveItem(ctx, request.(SaveItemRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveItem")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveItemResponseObject); ok {
+		if err := validResponse.VisitSaveItemResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetItem operation middleware
+func (sh *strictHandler) GetItem(ctx *gin.Context, code string) {
+	var request GetItemRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetItem(ctx, request.(GetItemRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetItem")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetItemResponseObject); ok {
+		if err := validResponse.VisitGetItemResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetJournal operation middleware
 func (sh *strictHandler) GetJournal(ctx *gin.Context, params GetJournalParams) {
 	var request GetJournalRequestObject
@@ -6158,6 +12161,162 @@ func (sh *strictHandler) GetEntry(ctx *gin.Context, number int64) {
 	}
 }
 
+// GetOpenLines operation middleware
+func (sh *strictHandler) GetOpenLines(ctx *gin.Context, params GetOpenLinesParams) {
+	var request GetOpenLinesRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOpenLines(ctx, request.(GetOpenLinesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOpenLines")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetOpenLinesResponseObject); ok {
+		if err := validResponse.VisitGetOpenLinesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CloseLines operation middleware
+func (sh *strictHandler) CloseLines(ctx *gin.Context, params CloseLinesParams) {
+	var request CloseLinesRequestObject
+
+	request.Params = params
+
+	var body CloseLinesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CloseLines(ctx, request.(CloseLinesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CloseLines")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CloseLinesResponseObject); ok {
+		if err := validResponse.VisitCloseLinesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PreviewClosing operation middleware
+func (sh *strictHandler) PreviewClosing(ctx *gin.Context) {
+	var request PreviewClosingRequestObject
+
+	var body PreviewClosingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewClosing(ctx, request.(PreviewClosingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewClosing")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewClosingResponseObject); ok {
+		if err := validResponse.VisitPreviewClosingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReopenLines operation middleware
+func (sh *strictHandler) ReopenLines(ctx *gin.Context, params ReopenLinesParams) {
+	var request ReopenLinesRequestObject
+
+	request.Params = params
+
+	var body ReopenLinesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReopenLines(ctx, request.(ReopenLinesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReopenLines")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReopenLinesResponseObject); ok {
+		if err := validResponse.VisitReopenLinesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // MatchAgain operation middleware
 func (sh *strictHandler) MatchAgain(ctx *gin.Context, params MatchAgainParams) {
 	var request MatchAgainRequestObject
@@ -6177,6 +12336,154 @@ func (sh *strictHandler) MatchAgain(ctx *gin.Context, params MatchAgainParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(MatchAgainResponseObject); ok {
 		if err := validResponse.VisitMatchAgainResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EnterNotice operation middleware
+func (sh *strictHandler) EnterNotice(ctx *gin.Context, params EnterNoticeParams) {
+	var request EnterNoticeRequestObject
+
+	request.Params = params
+
+	var body EnterNoticeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EnterNotice(ctx, request.(EnterNoticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EnterNotice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EnterNoticeResponseObject); ok {
+		if err := validResponse.VisitEnterNoticeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReadNotice operation middleware
+func (sh *strictHandler) ReadNotice(ctx *gin.Context, params ReadNoticeParams) {
+	var request ReadNoticeRequestObject
+
+	request.Params = params
+
+	if reader, err := ctx.Request.MultipartReader(); err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	} else {
+		request.Body = reader
+	}
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadNotice(ctx, request.(ReadNoticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadNotice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadNoticeResponseObject); ok {
+		if err := validResponse.VisitReadNoticeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetNotice operation middleware
+func (sh *strictHandler) GetNotice(ctx *gin.Context, number int64) {
+	var request GetNoticeRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetNotice(ctx, request.(GetNoticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetNotice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetNoticeResponseObject); ok {
+		if err := validResponse.VisitGetNoticeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WithdrawNotice operation middleware
+func (sh *strictHandler) WithdrawNotice(ctx *gin.Context, number int64, params WithdrawNoticeParams) {
+	var request WithdrawNoticeRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body WithdrawNoticeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawNotice(ctx, request.(WithdrawNoticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawNotice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WithdrawNoticeResponseObject); ok {
+		if err := validResponse.VisitWithdrawNoticeResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6350,6 +12657,141 @@ func (sh *strictHandler) GetOrder(ctx *gin.Context, number int64) {
 	}
 }
 
+// AnswerOrder operation middleware
+func (sh *strictHandler) AnswerOrder(ctx *gin.Context, number int64, params AnswerOrderParams) {
+	var request AnswerOrderRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body AnswerOrderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnswerOrder(ctx, request.(AnswerOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnswerOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AnswerOrderResponseObject); ok {
+		if err := validResponse.VisitAnswerOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CancelOrder operation middleware
+func (sh *strictHandler) CancelOrder(ctx *gin.Context, number int64, params CancelOrderParams) {
+	var request CancelOrderRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body CancelOrderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CancelOrder(ctx, request.(CancelOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CancelOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CancelOrderResponseObject); ok {
+		if err := validResponse.VisitCancelOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeOrder operation middleware
+func (sh *strictHandler) ChangeOrder(ctx *gin.Context, number int64, params ChangeOrderParams) {
+	var request ChangeOrderRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body ChangeOrderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeOrder(ctx, request.(ChangeOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeOrderResponseObject); ok {
+		if err := validResponse.VisitChangeOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // AcceptFree operation middleware
 func (sh *strictHandler) AcceptFree(ctx *gin.Context, number int64, params AcceptFreeParams) {
 	var request AcceptFreeRequestObject
@@ -6414,6 +12856,186 @@ func (sh *strictHandler) GetInvoiceProposal(ctx *gin.Context, number int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetInvoiceProposalResponseObject); ok {
 		if err := validResponse.VisitGetInvoiceProposalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLetter operation middleware
+func (sh *strictHandler) GetLetter(ctx *gin.Context, number int64, params GetLetterParams) {
+	var request GetLetterRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLetter(ctx, request.(GetLetterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLetter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLetterResponseObject); ok {
+		if err := validResponse.VisitGetLetterResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetMail operation middleware
+func (sh *strictHandler) GetMail(ctx *gin.Context, number int64, index int) {
+	var request GetMailRequestObject
+
+	request.Number = number
+	request.Index = index
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMail(ctx, request.(GetMailRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMail")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetMailResponseObject); ok {
+		if err := validResponse.VisitGetMailResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// HandOverMail operation middleware
+func (sh *strictHandler) HandOverMail(ctx *gin.Context, number int64, index int, params HandOverMailParams) {
+	var request HandOverMailRequestObject
+
+	request.Number = number
+	request.Index = index
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HandOverMail(ctx, request.(HandOverMailRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HandOverMail")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HandOverMailResponseObject); ok {
+		if err := validResponse.VisitHandOverMailResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetOrderPdf operation middleware
+func (sh *strictHandler) GetOrderPdf(ctx *gin.Context, number int64, params GetOrderPdfParams) {
+	var request GetOrderPdfRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOrderPdf(ctx, request.(GetOrderPdfRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOrderPdf")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetOrderPdfResponseObject); ok {
+		if err := validResponse.VisitGetOrderPdfResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SendOrder operation middleware
+func (sh *strictHandler) SendOrder(ctx *gin.Context, number int64, params SendOrderParams) {
+	var request SendOrderRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body SendOrderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SendOrder(ctx, request.(SendOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SendOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SendOrderResponseObject); ok {
+		if err := validResponse.VisitSendOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetOrderXml operation middleware
+func (sh *strictHandler) GetOrderXml(ctx *gin.Context, number int64) {
+	var request GetOrderXmlRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOrderXml(ctx, request.(GetOrderXmlRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOrderXml")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetOrderXmlResponseObject); ok {
+		if err := validResponse.VisitGetOrderXmlResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6539,6 +13161,127 @@ func (sh *strictHandler) AddPerson(ctx *gin.Context, params AddPersonParams) {
 	}
 }
 
+// ClosePeriod operation middleware
+func (sh *strictHandler) ClosePeriod(ctx *gin.Context, params ClosePeriodParams) {
+	var request ClosePeriodRequestObject
+
+	request.Params = params
+
+	var body ClosePeriodJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ClosePeriod(ctx, request.(ClosePeriodRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ClosePeriod")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ClosePeriodResponseObject); ok {
+		if err := validResponse.VisitClosePeriodResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepPhoto operation middleware
+func (sh *strictHandler) KeepPhoto(ctx *gin.Context, params KeepPhotoParams) {
+	var request KeepPhotoRequestObject
+
+	request.Params = params
+
+	if reader, err := ctx.Request.MultipartReader(); err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	} else {
+		request.Body = reader
+	}
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepPhoto(ctx, request.(KeepPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepPhotoResponseObject); ok {
+		if err := validResponse.VisitKeepPhotoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetRate operation middleware
+func (sh *strictHandler) SetRate(ctx *gin.Context, params SetRateParams) {
+	var request SetRateRequestObject
+
+	request.Params = params
+
+	var body SetRateJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetRate(ctx, request.(SetRateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetRate")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetRateResponseObject); ok {
+		if err := validResponse.VisitSetRateResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetExpected operation middleware
 func (sh *strictHandler) GetExpected(ctx *gin.Context) {
 	var request GetExpectedRequestObject
@@ -6556,6 +13299,142 @@ func (sh *strictHandler) GetExpected(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetExpectedResponseObject); ok {
 		if err := validResponse.VisitGetExpectedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetReminders operation middleware
+func (sh *strictHandler) GetReminders(ctx *gin.Context) {
+	var request GetRemindersRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetReminders(ctx, request.(GetRemindersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetReminders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetRemindersResponseObject); ok {
+		if err := validResponse.VisitGetRemindersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// BookReturn operation middleware
+func (sh *strictHandler) BookReturn(ctx *gin.Context, params BookReturnParams) {
+	var request BookReturnRequestObject
+
+	request.Params = params
+
+	var body BookReturnJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BookReturn(ctx, request.(BookReturnRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BookReturn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BookReturnResponseObject); ok {
+		if err := validResponse.VisitBookReturnResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PreviewReturn operation middleware
+func (sh *strictHandler) PreviewReturn(ctx *gin.Context) {
+	var request PreviewReturnRequestObject
+
+	var body PreviewReturnJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewReturn(ctx, request.(PreviewReturnRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewReturn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewReturnResponseObject); ok {
+		if err := validResponse.VisitPreviewReturnResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetReturnNote operation middleware
+func (sh *strictHandler) GetReturnNote(ctx *gin.Context, number int64) {
+	var request GetReturnNoteRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetReturnNote(ctx, request.(GetReturnNoteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetReturnNote")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetReturnNoteResponseObject); ok {
+		if err := validResponse.VisitGetReturnNoteResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6950,118 +13829,619 @@ func (sh *strictHandler) GetSuppliers(ctx *gin.Context) {
 	}
 }
 
+// SaveSupplier operation middleware
+func (sh *strictHandler) SaveSupplier(ctx *gin.Context, params SaveSupplierParams) {
+	var request SaveSupplierRequestObject
+
+	request.Params = params
+
+	var body SaveSupplierJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveSupplier(ctx, request.(SaveSupplierRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveSupplier")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveSupplierResponseObject); ok {
+		if err := validResponse.VisitSaveSupplierResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetSupplier operation middleware
+func (sh *strictHandler) GetSupplier(ctx *gin.Context, code string) {
+	var request GetSupplierRequestObject
+
+	request.Code = code
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSupplier(ctx, request.(GetSupplierRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSupplier")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSupplierResponseObject); ok {
+		if err := validResponse.VisitGetSupplierResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ConfirmAccount operation middleware
+func (sh *strictHandler) ConfirmAccount(ctx *gin.Context, code string, params ConfirmAccountParams) {
+	var request ConfirmAccountRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body ConfirmAccountJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ConfirmAccount(ctx, request.(ConfirmAccountRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ConfirmAccount")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ConfirmAccountResponseObject); ok {
+		if err := validResponse.VisitConfirmAccountResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveContact operation middleware
+func (sh *strictHandler) SaveContact(ctx *gin.Context, code string, params SaveContactParams) {
+	var request SaveContactRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body SaveContactJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveContact(ctx, request.(SaveContactRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveContact")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveContactResponseObject); ok {
+		if err := validResponse.VisitSaveContactResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetNotes operation middleware
+func (sh *strictHandler) GetNotes(ctx *gin.Context, code string, params GetNotesParams) {
+	var request GetNotesRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetNotes(ctx, request.(GetNotesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetNotes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetNotesResponseObject); ok {
+		if err := validResponse.VisitGetNotesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveNote operation middleware
+func (sh *strictHandler) SaveNote(ctx *gin.Context, code string, params SaveNoteParams) {
+	var request SaveNoteRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body SaveNoteJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveNote(ctx, request.(SaveNoteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveNote")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveNoteResponseObject); ok {
+		if err := validResponse.VisitSaveNoteResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPerformance operation middleware
+func (sh *strictHandler) GetPerformance(ctx *gin.Context, code string, params GetPerformanceParams) {
+	var request GetPerformanceRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPerformance(ctx, request.(GetPerformanceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPerformance")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPerformanceResponseObject); ok {
+		if err := validResponse.VisitGetPerformanceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SavePrice operation middleware
+func (sh *strictHandler) SavePrice(ctx *gin.Context, code string, params SavePriceParams) {
+	var request SavePriceRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body SavePriceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SavePrice(ctx, request.(SavePriceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SavePrice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SavePriceResponseObject); ok {
+		if err := validResponse.VisitSavePriceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeSupplierStatus operation middleware
+func (sh *strictHandler) ChangeSupplierStatus(ctx *gin.Context, code string, params ChangeSupplierStatusParams) {
+	var request ChangeSupplierStatusRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body ChangeSupplierStatusJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeSupplierStatus(ctx, request.(ChangeSupplierStatusRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeSupplierStatus")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeSupplierStatusResponseObject); ok {
+		if err := validResponse.VisitChangeSupplierStatusResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportTable operation middleware
+func (sh *strictHandler) ExportTable(ctx *gin.Context, kind string, params ExportTableParams) {
+	var request ExportTableRequestObject
+
+	request.Kind = kind
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportTable(ctx, request.(ExportTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportTableResponseObject); ok {
+		if err := validResponse.VisitExportTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ImportTable operation middleware
+func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params ImportTableParams) {
+	var request ImportTableRequestObject
+
+	request.Kind = kind
+	request.Params = params
+
+	if reader, err := ctx.Request.MultipartReader(); err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	} else {
+		request.Body = reader
+	}
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportTable(ctx, request.(ImportTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ImportTableResponseObject); ok {
+		if err := validResponse.VisitImportTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1pk9s2mvBfQemdqnemht3tZGa3dj0fpnxMJr1xYm/bSSrl8k5B5CMJaQpgAFBqbcr/fQsXCUoASbAl",
-	"tdPxJ7dFEsdz4bnx6yxn64pRoFLMnv46qzDHa5DA9f++gZ36h9DZ09kKcAF8ls0oXsPs6ey6gHXFJNB8",
-	"d6Hey2YiX8Eaqw/W+O4V0KVczZ7+x5NsJneV+kJITuhy9jGb3V0s2YUdR3378WM24yAqRgXoid9wNi9h",
-	"rf7MGZVApfoTV1VJciwJo1eVeePPPwtG1bN28j9wWMyezv7fVbuzK/NUXLlxP6oZCxA5J5UabvZ09gxx",
-	"WNQCl5d6OfYLNeCzPIdK/oNKrqGBi4Kob3D5hrMKuCRqzQtcCshmlffTr7NbQgv17wEASkLBe0CohCVw",
-	"9YQyCcFPNsAFMXtdML7G0nz373+dZQfDaHD+UhMOxezpe7MMO6mdoR3vQ/M5m/8MuVRzmR1DkbhdLIMr",
-	"n++CP0d2urf2uaIsLN26Q6t9juntMyq2wBPXywELRvWfRMJaBJdpf8Cc491ML07NC0UYfbweh6FsJkDK",
-	"MjzMHgjUmO373gqyZgdBsDB2m4xCcFQ+YgdrtoEu8EZ8tA9OWq/nBnEjPt7gsoYhHn8JOVnj8gCMdiY3",
-	"ilt/HHSvLJMmgC8vmejgdM5YCZjO9sVNkB/CJPVLjakkcjd632rbi9quY+QXNSXyOy2QQ6LnXmBns+7e",
-	"vcm8zbWLbhFkoRnEUF0soVlxCoZYEd4kDe9+bzf6c/tyaF0vcCVrflK2S+IYIXHkPBH1eo35bnjLDd+Y",
-	"sdovg/tfYb5MxQkuS7bFNIcw4+A1q40CMJKYo8euEZdhMY/vXmAJS8Z3sec3FpRTuKDdYuaOY7uYZn/d",
-	"NbQzxsF8TU8F6IPtnxik/RR4bOCxmotUGl2xshh7xhG6YSSHsa8zXlh9e8TLFd6tnbI+4nUOOZCNAuoE",
-	"vdEuzB/F21xmYeKtKQTtl1hjf1/ZzsmGlKjAEjL0008//XTx7bcXL19ezgLWguOpw1EogjucS2REFNoS",
-	"uUIYFeZ9VDFC5aVen5TA1Rf/c/H3908u/vPDn//4/vKD+etPf/9DeNKSbIDvpqj9OaPm3SDZF3gXtQm6",
-	"6lS/oDHr00pKSK+K2REaqWOJrcR55PQAtck3mMuQKAnRUWt5KAC4sTMPWA4EQSryt5uGjTksGIeE40Or",
-	"HWEJ+YA6WkitaqbtA9kbDhsC20SoLQgtCF2OJ8ivzAchWrS2espYUBaNrX444L0U0mZnraLZLLAPjm9X",
-	"APKkFnG/3MhrzoHmuz6h0gsPAzulapIEQWMEYAAJafLKM6lSpFWSsnsc0daj0XDYABdQPN+NPn71ByLp",
-	"dTIvI+KnX+oqzbyqSmJgcKhurTjgYjzeN0DlIa5ixoGT8c0SRoj7RolrnTzeDjvg8MjfUV5Lys3eguzL",
-	"kk+MluhGWUahWaeoDanCYl1hunvRJxX6RQbL6zVE9H338LsU/kuTCBpEUYFwMr5nQkLxmo6UlpJJo3mO",
-	"PNW3qyAWY1zTrMZ+6WHlAAc+m3jMsE8Hbs192lQL+kQKzfOohZhzKEiKlV7APPF9iUkZnFspeGRJU7Qv",
-	"Vo4wPPVbWbPtZg29ME22yudYhE+ivHGmRB59E7PKh3yNBRFxTGp2ehWNUFScRE5OXws+ojfAOAyHsdV1",
-	"MnqeRf25W3iKp0Dj9OH1Z8XI34FMMQ4bQj+5Li7xXYLQf4fvgoMokTX8sXnLBMMKkg9Kjx/sa/uU0gDU",
-	"LT/zrYJea8CSBKuYMAdDil+g7zieeHhe0xA8mxOxb4zX6iVj1diDkdDly5GGRMTE9w4mb8Des2jjort9",
-	"gOw6fl5TQLeUScQWCFOkJ///Ahkt8G+IVUAREUgdqepfuKt0wAxhWiD1mVwBB7QD4x3qCmOOab6KRHAi",
-	"npuekynFsR/1saYpQxXQ8PIlkWMOPaOvWz+r+abZoh0+c2AKIbQjMFKFJpRFr/+5jy71aaitJCqB5iO2",
-	"ajfZfJDZFYS3ZeRzGqX+qEgQo3wF+S1aYYEkQwLvMoQFwshNbDyXRAqEOZGrNUiSZ5pa5QrQFu/MdzoC",
-	"jEiAarEXsO8DURPYV3ZFyfJbcQMl4Ji7a0r+QiyISAFzECkKXw8es5msOY3lSSQdDdlMwXe04P0R7waN",
-	"YktWbiVt5oWJeXrkpqe2m9nHSJAIWU2LoyWh4DmUAwJnFP805owZMbrwMeyzJ41J3mf8Rp7VTuimGcRk",
-	"jsMkVbIloSlB42xWYSG2jIcB/7+Mjgo1mz3uWXtmc3YQu+hMA8ottCG0ZhFBjHCAiXk+KYdasmd8Dwq9",
-	"Lm61hymelvOmX43Pu/qalafNuQJaxNJT9KNnMv7Z8wjXmHjg2JyhLuQ7oZVjuIB7nbfq0Tu4S3HQuN15",
-	"zkpvnAaprWfGQLgFWQtYu/kY3qfQcRRmUTDsOzjcpqLJdWppN2x7TEunGBG7MafsyvJD36uaZwYyXXq8",
-	"4u7hd7EjL9UHuAdhvYWOW3xvxo54d667QoelzJZiWBE/pHsltIYB44MA14b835akCpmZK6uuH2Usl2Ax",
-	"ajBHlkOqmF5h1uzbTROC6fW6YlzegKhLmWy3lHAE4chqmbOYQnFsv02vdh1jpoNQqjYO3bo7qm2vF8XS",
-	"wqTkCu35HA+HJlUqAIOccQ756GSagQhsRPzE1cpjenxGHJ/3SwXpuIcC5AkVJskpYprOindOwKaJ7mTP",
-	"Yxhy99Ds/GCnk+aFSZJ0MUpHrq2n0d9zD29MyXSxhvzYPJcmvJD0wVGCDiNnpJD0diQ7ZyCgoR8P+05e",
-	"N6P4QZCRS5uQIOSI60UsY/nYKavROEtvevhwundnI6HAjJcP7mI0mpQ9kmmo1dBELIjTodEe5npjD+wE",
-	"5lozl0Z5DG2HAiRoO72D7SNAj5y59fYAYUpCU27z2yOGonscsRVzXPeGOlNP9eCZvgKl6sUWOCZrwmgF",
-	"8V2MUQNGWDcT5KH75HsqIwGH8cbV0RLBjhnqTLcCQqNEVa5eh3YyP544m80GckaSRooyp999q/WQsGK4",
-	"jYSQKlx1lDH/UVr8sKMyjk6Z3RDR1S78UhcStWZYzRMNHaemTTivhz556+x/deL5HoiYL3mMiwLfXRfH",
-	"UZKD4fmjpA6ePsyfpsxnsx1gXu7GFaG05YN2Co8em3CppbQ9pAZ8PgZhbU1VGysyZNzYEZ0ounELdQ+B",
-	"jpLkbajL5QMpY8K95ZiyCfTa+IL1c8atGovaTiKFqw9p8zSN/Mh8NaKjNHQPX/8wd8qDEU69GZ++tjTZ",
-	"PXYo4B7Jse98qp/s4dQjxycUM57b/XvkyDRtklXHFmn2OJrjwibggrb8b8XQoORpluo7W21c22HHEl+Q",
-	"ZyWsX6ycrzSFZXUhcESPTyv1TbfqfyMmejbbrli4piBc3rxnsdtw8qG1boYN4fO/WM1pcoLc0UwSaqN8",
-	"qQ49t4DQlpzfC2i9Vu8SusElKTqV65TJfy10joZiGdOtxHol6FK/sWB8TopC85YgS/ovHbBfYFJ2Kt1b",
-	"1L2ChXxdy4cJwCXGL9IOhQrvcLzU5Z5Se7saUdreRndHxuecUKwN9e9m7S5CJPMdkzabJzWsnwb4xM2q",
-	"1yPLheNEoA+cgpE4poGxmAace/YeCYMnzPva92vOJzHpgEoolGs7W4Q8GzIlBuidqoPb1+NlzXKjUJia",
-	"bzN+1e00zsGyxnfX5st/e/Ik7m/x2k59+eRJqPFUU/XnvfrFl6E3FWxANE7Awfd9eeW9/NfQu+PVOk8s",
-	"eQqWv7a2sq5jovWjb0psqdGzhna3FwbyXv9LECeKJsY0DTtO3Ym/nGxaFYpPC4cLDfDVQUQktTbFsWUc",
-	"rVMwSsoyycHVp2rrTj3/ZKwQEeNZv3DtCe70BkmOUA6dt4CTEotL2EQSX9dMPEB4chPRYc4QZDSdPSDN",
-	"CyuAJ38iP3Wzqogg4bQGlw6XWhmxZ3UNiYwDO6yVIv0hUsvHjg88IsicUPCwbLHnuMzyiKVaB7iuBDhg",
-	"96jYmlZbl8h2n3DlXMpyUiuRMacHUbmB7oYHoWRdItdQk+cdakYfSPTyasyOaMASIeqEIu4J6mc0tJco",
-	"8Y8RCIy3qqg4W3IQIpJ21dFgk7yp0yJZxwoTpQVxfG06tWwxENTxPQHWX9qAueMLMGzRkGKqht4bwjBs",
-	"MyGA0eh0qdmLLJYdtSBcyKNyYaDqIo2r0goCWgUn9PQYPNJr4E0myQAhdskqTHoHFOrIzSAyfNpr9IcI",
-	"8Y1t7TYh15x7nq9jpEzxmo4X4jc1jY2zAU4W5Fjr2sNeM3jW7t8uPQhe4DY1NqXkZ87qMEfiWq4YT7MA",
-	"crY2fbMPDbIJdW+clQlH7Y1SW4dAulfUZnbvZvL37PYSB/SkrjwPDtPeWsLTA7yZPhnmI2vAI33YM10Q",
-	"fUtokfml0gvGdVV0pTGa6b911TaSKyyRzhIoEJGmfhqXpXkq0FYX/ZvSf8wBCdgAx+VhMfVxqtDPWbAx",
-	"sqx9QFef2NWiqOH52Jyvsg1mjYKJC36FzDG8G616+E1TR83rQGGPv0GWMTBwi/ImbLfcB/FrmdwqIbkp",
-	"8gOnnZw0kjgYDxyM+zXBPhPas3G+prmwl+jQBUofVh3xHNPwjSW2psWFOnQXEjW9ZTf3KYf0lFqbWRZI",
-	"PTF7CIH2piklSr7m4dhV3XbU8Cq15jfpTgolLkbj0Y8vB6+qCGjg942TemqtXmsQANb56VIl5vVOo9ya",
-	"HsZfCPxWsVhVcetKlAqkNdd/42JNKBGSY8nMl/r2mVCCxE09Sa9rjq178tJNTWNs1BxRAw139g6PHvK3",
-	"c009Ku5VnxqRoZF1fouL6W03E/ugj7/2YOhqg95O5jc1nSbSk8/qaNuTvrMBaPGO/SNS33Ckg6MFQYzm",
-	"h4o9U50pBwladpNZ4CgxTVC8A6U5v1sHiu130Mtj/hY/Pa0sTZM6omp0qA1F4DepU7Y5B2J1W+7x82hG",
-	"2/Pd+eueYslrUW5b4wIiO1SPIrtbgxA40gi0p6FKojg9nTXlCc6QshkVC/fQzkKOfdmkMnePWyM8LPwb",
-	"HHVoLvPps0VI5jogrE2LH8/s68skdc7J09nZ0+jsZBQz9TjeR9U+jkLAfQvCEU3SlR19DcXogizdrU6p",
-	"hSGwZrFauh63XgWsMtJlnEFn/MghHbTxMI/8nhXTOoB6ULK7zsItzMwMQdSRJU3unhx3qPYAOOLx7G2Y",
-	"9navTu8Yl471kk76jWTegKEdvDMJByfVXLEgKUkWeV8aj/q0TivC5GlpP2K/BjZaGNEm0nCbRaN36i1y",
-	"X90sYjhIv7YrbsD1wo+PkrqHW7PzBZffVHBOuXZMJDcbSfmiCTCP7gHf9qQcm4RzwpSdQNfAbqmlB8b9",
-	"dJxmKyGc/dDWnTmHDF5y0MNsiVxp0cdqKUhhepIS2R2qpagfWo0sAf/30OP6uiX+iHfJsaUt3nmtdDGy",
-	"1ao6VmTaRUu0JWWJ5ozd6l9LwBvQLaUDzaIZuxWJvVW3eEStxtY0zdaDZHaaQxCYG2FqTuTuraImsyjR",
-	"KkD64uacsVsC7cXNJV4yrRA7VaEi5g5mbVsu2OE9a+9WgHJGJce5RHOQWwCK5pxtBXANI50qyC/Rf5sk",
-	"RQIiQzoXUZggnJYnQkfd3OVsZuPC3dmm72r7mw7muYG3nEgQ6qc1wvpfZLyAiAikg3ySXaJ/bIDvXMhQ",
-	"PYldEn2JniEdq6QFyjFXyjnC6BZ2GRLMxA4FGGIgEsktyQEVDIT6H6M5XDbdsJ/OXjkQNpQ9+8KFLXBF",
-	"Zk9nf7l8cvkXc/XcSmPlClfkao7p7RXWbmFz27ZNN1Y0pVd8XShw41vw7jTOOpdyvw9Lk/aVK43MD02y",
-	"yHNW7Pbu0V7XpSQV5vJKseNFgSXuXqF92N0uUmszJ9QUdg4nFu7TbofiJa9h/w7wL5886bn/+/De73HV",
-	"NS1cDxd5cCf4S0bh0mjxC2zbAoZGb9btXTDuFSVrjCKMFPqRQT/6Y4UJvXzy5Ms/oSXZADUNwRWoNaHh",
-	"pcJ1xx95d2Fj/e89T/kHNVFLWwuQpnl9mLK+Uo+fWfqbTlePE0nPxK2RPwpLC8ZNP3YDrIk4yZubRm3h",
-	"RBcd/wRp7yK9J1R7OyWZGU4IuK/ZFq3rfIXYAgHOV0hIvASkG1Ep0a5tSx+CJWO3deXBqTBX7Fl5E6bd",
-	"54zduqv4TiATpwO4e1PoCQTb8LV6p8Tuc60IIYuinY/H9lrYLis0Yb4Qhq+qNuc/jGlbFPAZ2bHJXdXE",
-	"CbFu761wWEdbVpeFVoojBBDC9K/GofexTwDGsayVV6U/tapr4yDswjzz4HdgYKwJJWtl9XwRMDY+nAFb",
-	"9oad0+HqNQWNGSiGuLQPSVf2rso4X96YFx4WY9mDsr/NP3l0Qv57WjCf3bU5tMXC0dWWM7ospwr/hU2b",
-	"DMqAr0yyYoiUfqkNmVla+qWXjPYN6rNoquY+ljMqqQpaCNOdXClDdb7TSqq9/pxxpCDVq2k1/RVj8vhr",
-	"27PrZMTctq4/9fFFBFpBWWRou1JGPtEXLa2Aqh+YACRr3lFLbWv4Lqxa+VgSk5kVFo6vyELD7vcoFXXf",
-	"kHPrQozCGUx2a+whRQuILRYBeulIv960tpa0/A4mMU5sqmdHCUd7y30vCR1d/TlC+czJEOjAlyEKWxAS",
-	"6fonH39txxfbvvQQDd/A7rpJiPl0rJDO9QlnZrwXtlvjKXFn50CYIoskdAs7KNSBt8K0CGMxwIiHHHdF",
-	"9DUfcUFurgGJM99n7+s9RIF/xcoZZcEN4ALBhaMlDVL0x++fv0JfXn7xp/tQU2VzwAaE+BuTJnQypvSn",
-	"OYNMNfYBBSga/569rVLrVerhmm1AsatcwVpAuQEREb2HIB3pH/osmAN5imdzDVGkbwFEOVsremBjscvb",
-	"+0ZjXgb9wgkF8D0UXduu7syY7daTnFRO6omQq2J2p6/Q8RCrC4+IhSRqwaMchVF2/637CTu3cZzYTehO",
-	"wOa+4TWW+Wos7zamsLluOM7D5l5Rd83D79AiNgB4tPq52R7CqCCLBXBw6RH9SlSqNLiyveDjdPbCvPCg",
-	"oiH7bAme0hI0GNaBea1wjFbWvdOnj8ZcO/wwgX3NyuJ3TF3tvbSPzLv3ppYHzj2qicxSyJH9fC29NTfo",
-	"xPScN/aKjE9ey2G5BHkh1LbXXcwOOigOEftuZcxyhHXCHRHoFip5FEeuG1mbpR6KUY7Xar5k7ce0e++z",
-	"YNTz37HYeJgo6TmOI4PaDhVJpv/rqiWPfT5tGOk5n35gpPhMaI+Q0L414ad9Qxwpcrgfif3c3swRO4Lc",
-	"5R2fbuCpDz1u9acMDq4AWTjGw0sHsXf7xShvh9G6Hp2vw1MmT+fkKKFYAj80Fw4Qop0fceH6rXr8bIlt",
-	"aeARcqX/elhbcTyBIfOVbnfGKqCt4w6r9WeIsu0UsZGF0nn0ZV69oevX5o3feOC6bcJ6xlCVAV1cqljg",
-	"x0PW10LUoEf5pFzn3t0hj8yW1ABHmCKNmhCuOjxmeiHtc9NVvhpMCOlcQjOKt7wWKfHTof8+j5MeB50d",
-	"nTpklWOK5oDsbe9owdka4UZvz6zlucVKZnKAApVY2C6SujLQIEoXsZmazGIv7NWw5h5qxwY0PzPt3sxn",
-	"DGZqVDXBTA/rQmJa2GNUSESEqE2J4BjMj9H0Ilj/rWt6XuP/E6t7BnWmjrQsjZtnhasKqObQRFRdLTjA",
-	"YGRLvfM7tLfVvh9EHKiJDejPEtgytcZCIrZAGJWEar+kogz1i5H+gwd9wPbepzWrhl9UXufdoUwi9+rj",
-	"tA2b7Z1B5jfpYLajtBUkutJJ4N2AX9jvghX35Tf9oE4Gtk6H/jOk1EumtCjXBVQflBXuOqXarJADaF2N",
-	"IfUBGt9Tcl2TqPGlIVl4INdl6nw1JmN69J6hyo/X1JJ91SX7ECKbxlRR7Jk3zmGhx9penQ5iut3EnBU7",
-	"tF0xbVIIslSixAebAKn9TDET/VlR2JV/Ssq+f0XCIzPRnxUFEmwNIxHXPcY7nYhbRmjr3/rcuHcV5NLd",
-	"ovZ4/VVG614yVhgDGey+EaMZmu9QgQdLUt31LjFf7C3c1J8WwzSNp8+dDmq7K58+/OQSJHhNE7I+Q4kQ",
-	"CrujzOEgkn/rqm3TE/fEpvAgvsL4uLKmSo/Za154MOQ8rNnrup49Pj63eLU6IFu0pySUYkwnooH8py6Z",
-	"FUTkmPekM7w0L3wms0dGZhavlsyktSQpk8i1VT5eUUGX5BYD9Vk3Nf3K1GZ9zrc7Xr6d7W32hZlCO9FS",
-	"jyQBtEdQvAX6WUo8NimhkOpEBGtasU1sveZ1wYzxvusUfkKouSmODzXb93P29P2HrkeHKWZWtq3OGvMi",
-	"WdC4LtZ4h273MkIcvA4geKVTEC66ZnC8wyCradG0xzxJDMK1uj0zA5wdlW9BorpCGFHYIgPStm5LIwV1",
-	"kDIOm4oyLkzD9IhoNU3YT4M8O/ijR13ItdSLEXujaxwlr82lp6fOJ+vbEKvlwI5sLkVvTORt89I5fGIH",
-	"V5Sfq+OrlxIu0Hx30JnJ+Yj3oO61b37/4eOHj/8XAAD//w==",
+	"7L15k9w2kij+VRD124jd+Q2l1nhmJ+bJf2zosNday5ZeS7bfhMNvA13M6uI0C+AAYJdqHfruL3CRIAsA",
+	"AdbRrZb+8dEF4shMJPLO3xdLumkoASL44unviwYzvAEBTP3f97CT/6rI4uliDbgEtigWBG9g8XTxqoRN",
+	"QwWQ5e6RHFcs+HINGyw/2OAPr4Fci/Xi6d+eFAuxa+QXXLCKXC8+FosPj67pIzOP/Pbjx2LBgDeUcFAL",
+	"v2X0qoaN/M8lJQKIkP+Jm6aullhUlFw0esQf/8Epkb/1i/8Lg9Xi6eL/u+hPdqF/5Rd23o9yxRL4klWN",
+	"nG7xdPEMMVi1HNeP1XbMF3LCZ8slNOIbIpiCBi7LSn6D67eMNsBEJfe8wjWHYtE4f/p9cVORUv57DwB1",
+	"RcD5oSICroHJXwgV4P3kFhiv9FlXlG2w0N/99S+LYm8aBc5/thWDcvH0V70Ns6hZoZ/vt+5zevUPWAq5",
+	"lj4xlJnHxcK786ud98+Bk472fiUpCwu778BuaUtmIai6wmREsH/dJ9jRltRH3o2UJQPOM/ewrMRutIc/",
+	"feW7NeqUbDz2q8JPXvp8AjbcC33zB8wY3sn/bygXS1rCaPa/+DbStKyhfLSCuyXfR+MFGVwbcp48OBcM",
+	"QOwtMomobp/dFIWGdre6c+4evl7UXuOKcPGj4lnH4QGk3VwBS7rPxYK2Ykk3CffFzFrYS28/9B+KAZRv",
+	"WbXMPdQV5mNK+bMPc0BKcE9/RWkNmMifVoxuUuhGEljKm1ID5iJlT40979TAloiqnt7imDvI/Zrj2Tns",
+	"7uzihQagFyeEbzVVnIzxNoxuKg7lGzL1XL60V3UFDMgygfz6oYN1io6Ph888h38PjzJFSoNzTHKdAx5c",
+	"+2kRgocXCoxVt7g+KerBwjiKdairW2A7jZBsTsXK5LFcYJHD0/TchSMU6BnswSJgncG580C7GYp0Dqc7",
+	"HfhaKRDr4ZkQ7D51gamO4IPhc0xujJSV+1BUy5SbqWE6FMh/WVMERACDElWiQNt1VQMi9IqWOwQ1B7TG",
+	"HC0pWVVso8Y8XvjejyQRr1hs8O6FnsuHRZ8IWKjTBeE1h5EzwJySTNGNgVx38M46RMJakkpOIETtn2bM",
+	"5Vt5ejve2UHRncALFkpvspWKjmUlnGBDb0dSacJHY3BmXddbXLcwzVCX1QbX4VupZ7H7D4PuteExOdpF",
+	"TXlIBFMXGvzS6eAu+jRYKoaQjgHgNRVeSFM/yf6zxUQYrSgJruqdbc05k78QLSP4qoaMj1pSdTrAvsBw",
+	"EC3QxRDozmIORPqT9lRjUGxwMjiZl5Ta8hrEDFK6Uh+mKIgj4hkI2plqQqr4H6Il9eBlEUayfuCS6dRY",
+	"Blo5SdyD+7JPAVuSyVigDY0L0u4WS06QIkaP7TOaKAYShVGB9ql5SMlWF+rWDlPrHOmtl1c8lpTSDwaC",
+	"U3RsYy8g+m7ahXy7f4Eb0bKTvnlZz1VI4Jbo22ww22WIklb0tl96z7/G7Dobc3VNt3iobjocAW8sXhMv",
+	"U9ACo2UVv4yFP7zAAq4p24V+vzSgnMPt+yN2hhqzme58wz30K4bB/IqcCtB7xz8xSOMUeGzg1ZTLZfJg",
+	"p96Vg2VN48VIl6S+raAuOy+GTxeoAY9Ns7EJL/UH+3PtGXbMxIU9urP7CFjnWHWuKS15QBwgt7RaQuDX",
+	"fbt3VCqtCFzCyg9GS8YTsssISnoDhTmBs91uSi+o6KbBZDcHVLh3OUxKWTXcQp2ijdfVpsqR7uVwHxQ3",
+	"2GM/9S1Ib4FZq5Mfs02NE812YkvfCWj807SkjK80ZjUGvHYD5kyjHY/n7Tdhgd7B1I9+IvBSZMsIQZm5",
+	"xuS6xdeQIhUm48iKRpMIyBJImjUlkGKeOY7PidYpZxhLPFrOUx93BKA37sDa2WIAyY5BOYrnoRnsHUUb",
+	"THaIrhBGUohGG3wDiPd/FmtAEiT/yhHdkseLMaXI8fw+Kx/yRz5XlDJ6hZ6jMIf1Y6BlPFcWXdO6TH3c",
+	"3bcp1dKbOrjBu42N0UgYzmAJ1a2RanK9F9373s8yeMk0TJw9+aD9EntMus/QsrqtalRiAQX6+9///vdH",
+	"P/zw6OVLr+HWInx/FoLgA14KpDkN2lZijTAq9XjU0IooU3CDhQAmv/i/j/7j1yeP/tdvf/y3Xx//pv/r",
+	"D//xL/5FFQ/P1thK/V11uPlxyvAmRYt9mLxfA1pV1y0DjiqCtutquVaMQUokqOKIErC8wrCOx0ZTTzMy",
+	"G/wHXxwuDMbzYl0ST1IJfYZ6Zw+C6zrvADmOlQOMRh6NSF6iGabJrE+SjTuT7l4fM+iDh4IWym6NHnrO",
+	"2Z0z9cTSW4A64irci2RoXdOJl8cMHJWZgnPvbU0giCUlema/rTxC+elitD2Nssx6reUB0w2hwhDfkf2L",
+	"zZoKGpS4/pYicXVy+77BCSRQ32ImEuRwS4Umdq3U1GNE8h45FuQxYplj+IYVZTluAmWRD3DKT91vkibx",
+	"+bwb3fZi6HnL4LaCbSaGVhUpK3KdY0dRH5zFJnOQX6g7We/viZpdLBzfrU3IXA5P1EFuyQd3g+I8586L",
+	"n4iz2GXLGJDlLsZ/EyKZgIg9GS32WRcCMz5bNLI3fX7HrZvF8U8VUUJZdV2R5GcxHJXoPh6ehyX4KkTs",
+	"x0OH7T5nZSAVbCif75KVJPUBzxpeBdePP2jRaJ1iIdYMcJlOl7dAxKTNNhb1M/mSdiZ1J9iqP+EAHM71",
+	"LDoTqL1q3dn2QlI7Gik6zjPpvH5Js1/v/rIkObb8q1I2T75MZwVunJqfF1jbQtJ0P6rx/tnGRk671X4V",
+	"LxAYXonzRCf6VxCsBc++8hyg+SFz3lC5cLyhAtMcjeTMp49b9kbAcGAQPvksNSxTRlCOkhcxYSAuKdBl",
+	"u4GAU9P++GMOSPPeewWi4HN/qle9oVxkhHsLKrQEkKgRbNdeLIbuU7cb86WDlT0cuFfOeWPGdGD3HNP/",
+	"etAfMY6EQVnlhCKUcJU5Xhj/zN7aUiWtrkmOrkfrlAh+7eawx+72EIVpduiBTSDZB2kXMRL46fuQ5D1l",
+	"OC0rHsakuk6vg5bKsHnP1bmPGPLQ69lxbA3tcU5wlXGLWAtbejiEwunda+HyIv8IIsd81hH6yTV6gT9k",
+	"MP33+IN3Esmypj/Wo3Q+SlktJ7nHz2aYLzRBAdRuv3BtC1GbgiEJ2lCenZ8SfY5nPp6vSNTAH5vjjRyk",
+	"bSPmYazI9ctE+0HAKOk8TM6E0bfoFhIyKYZ+kTcE0A2hQjk/CFKL/ytHWrn6GtEGCKo4kk+q/Dd8aFRI",
+	"PsKkRPIzsQYGaAdi30F8xTBZrv1aa8i2HXmZcqIXj5Qd2QDxb19UIuXR02qw0U/1N90RzfSFBZMPoQOG",
+	"kcs0oS6jQXYxulSvoTI+EJGWoWcO2X1QmB34j6X5cx6l/iJJEKPlGpY3KkdHUMTxrkCYI4zswtptWwmO",
+	"MKvEegOiWhaKWsUa0Bbv9Hcqx8Tk9uwJZl2SelSxtuOkXlHT5Q23MW9eipmTsx9yvBHAuYHfYTxK9Y01",
+	"dZv1EraMhKoJZD0mxUJiJJlV/4J3k2YHQ4h2J319Au1QdAhULW0OM8ahl2xpS8qjlWrAV1BPsKikG9cp",
+	"QHrG4MbzY1FNkl1IXQ781hUTyFOhbT6dJyPouiI5UfXFosGcbynzA/5/KEmKxddnHOmH+nBmksLN17Mb",
+	"7Qit24QXIyw/80CnRGQ4AfoUB49Y0ydwpcc6OIiPLTyIO91/Rh3TOxY5IcVStfDsqgvzSprlJxtbMMVH",
+	"egqwgLcbdlKjzBOut+BHNMDMsic58k62i3Z02KgPVZ5hjhHuvNVo0svQfEfr8sQG52AMrfrpmQh/9jzA",
+	"HnUoS2rCajhp/Ci+v6g7Tf70Hj7k2O7s6Rz3kDNPh1TXTl6q+2dB1gM2km4u8T6HjoMwC4JhL8nBHCpY",
+	"a0hu7ZJuj6kElwnBAZqBrs19iA1Vd2Yi0yvih7Q//hiSbXLNwyMIqyMMfCqjFQfvuLXqliruQR8phBX+",
+	"c77BSomSkO52faXJ/11dNb4Hbm00uaPMZQOPkyazZDn1VqodFt257TI+mL7aNJSJS+BtLbJV2hqOwByj",
+	"0QXHNunFFa+0OiXq3K5/29FhogY2QwtzeJ42iqfDoUsV9IqNjMEyOch8IiYnwH7C+sMxjYEJz6ffB5Dh",
+	"Uusthx7yhAZX2SmSis7K95bB5rHubKO0H3IHSHZueInl5qVOErZRIZZceyO0e+bI3ZgTtmlsPKlBm53n",
+	"KeuDo/ijElckkDU6VhIh7OtKDH5/083i+scStzYjUtUS14tQ7v6xU7aDLrhotP10WY/BQXw+OyeqflAu",
+	"ziGZjlo1TYT8ewMajVyut+bBzrhcG2rTi44h7RCADGknOtkYAWrmwu43AoQ5EbNLU98hoCjanwO64hK3",
+	"US947qvufdPXIEW90AZTAmq0VBA+RYoYkKDdzOCH9pOfbKXGA5Sro4UGH9MLnq8FeHO3QiLXkaKY3Sf6",
+	"dGHMxjiZSBrZ6V7vlBziFwy3Ae9ig5uBMOb+lOdaHoiMybkbtxUfShdurF8V1GZoyzIVHSumzcwijn3y",
+	"zur/xtbL3f+fa6LAH16VxxGSvZEbRwnWPn0ESJ4wXyx2gFm9u8yryenWOjX02HnSDaWNkOqx+WiE9TWF",
+	"eqegJuNOjxgEWGiz0PARGAhJzoGGt3wimpDbUfZSdg4E40gyds6wVmNQO4ixsXnTfWS85h+FK0YMhIbh",
+	"4+s+5lZ40MypI8mYeCOlpdnmMU/xwIfx7Fub6r19nCJ8fEYxr3Obf48cgtDnMecH7+8xnTCz8Zigzf03",
+	"bGiS8zjp0L2x1QQwWOwY4vPeWQGbF2s6vzB7InL6ko7pNfJsBqvHZxX082eaBz4RXb9YbNfUnw7mrxg4",
+	"Uv1NAMK+2q+n7Qp6BovFSzKZURoxiNqKSCDVICaSlzNQfxa4pgLSOV8InLPyZvsUgclC14mNE9JrrXqa",
+	"dngz8ydxe+7qYNPENFnRjJL3a/i23oUSMut6XKMvqolAXQf08OOWOUoz6fQFow600mdfp16kH16s7jaZ",
+	"mmbGKmkuV58x0tWEdWiuR0dfqylSE+2/aMtIdrD50Ww4xIRF5HpA7AZ8R7KOAiDtRtWQJ7e4rspBSWdC",
+	"xX+vVPSilDF0tytjxiXXasSKsquqLJUwwqtr8t8qlG2FqxpcUaKnutewEm9acTcRC5kO3zwpusG7cDb4",
+	"oWLudp1QC7cPh0kMaLBSZKsfp92iP4WPZF6DENk9BDSt8NyIwa4GoQdaekPeefzxQ1Junoob2y/7pNQi",
+	"hDmqBNpijrZrILqIlYKD+luj0lCgfKzvwsy2LIIu+jP3JzTnKToYepGiHrT85A1elbpyFVJ872t0VWNy",
+	"gyqu0jM4iAL9DzCKKv4YPbvitG6FqtyFCdJVbQtEGcLIOow8EfHmqxQBw5p+J3t9AVsCSWqsJA+YXRnG",
+	"Workt35o6yKtx4poTFe9Y4WwvDul2c1RgIvnXW2hSbmLihQ5L70q/Tguk47qszvb8533RypMEH5ukGbe",
+	"q5DJieXwwHbhOPGEey5eEQRQvgKfF8Ca56fRG4q4aRK0dLeuxD4gjLe6C/8Mp8DpeWZFPGHG9msY+GvR",
+	"2iy4tP5gc6AZzejPsfOFmpP9bfLiWs7k9hpzDl50EEvEx4xQm0TelFK4LItnTdcVc2g+t6LnZAOcQDW+",
+	"oxVnOyjMxN89pg6UUnSu9ezbOHH7EtSFk1XAiHUwnBkrnVFrKeFihmObNWbK2UWPjgrJ+KG921dD+DwJ",
+	"4cBiun4Zwc//3jRADuqJlFzDRqUk/We4xYEe8Cra6GCKOVWctxn3zjZZysh5zbl9s+pS2iDZcW7xzmqH",
+	"Gk7e0tEHdFvyWe2c0sf3rBxvStMl8wh0RjklnXUEMnBVDdqMcWNL72vzuqS7R6fRDhcqWPSFUqrnJtdN",
+	"xqJ2xrzk5h1H6/FqsobCpbHM+bsbfXfZpNrmkWWGVkYSX1iZyEnAcFyagRixDEu9NbFRf6ZpuL6k8kRm",
+	"FOVzOmR73QICf/AHSHi6QvNBiqo+sYORbnN9PUY7f5CkzpEx8rbGhEAZCTHtbYeTCllpiwgmPBtQc9iu",
+	"gaX5girCBWuXEgh8zwr15HB1r4e31fY2+MMr/eW/O/PvhT0OO6t4bWzJzW0kSQHvYnGnO+dntPIQa6jY",
+	"ZVaL7PSADOehct4b9zg91Q+Cq+Kkf0BWyAEu16tBB01PYlS4hlluZ0w3OmpkUl6t+gYPqrKKcs99rVs8",
+	"4A2gFWVIbwVRggRtEF0FuyQnd9nP9hKPmnfUNRJrLPq9cxBc70z1r/laFYahrZByHiZISyp66A1AY0sc",
+	"CbTGfNACYpYXOqSue26vH0PHKQ3nLlPMKxQ35Zue3eLTK1nmlprr7lfwQs+pzaie55x4p8zwqKqu8+aP",
+	"qINTTMOoCyfLVjuH3jkjmDOsewLO0uI61uRnWu9M/aJ9t6P6WVWeUtKGZC1LugGOVoxuCtWEhrKSe/nm",
+	"6YNhNpSfP0UwmLJBb0PJs1vy2iJg1MAMhHqKxLri5rWqKYFC9/CHTaNdmQcHDc6yMszozcOBZX8iTtv9",
+	"507iJcuwwWRGxN8xg6OyDCzp0VHKyG4ew1Ek59Tb6AlJtM9lPH+zs9rYmCunpZJ5nRya7Mw2mnca5mFu",
+	"rcXZpB3HhHV1UVq001fH0nvX0mmpz2a4ocMNXObry18NSgPzKtDmqXRGsw06RCGT8d7bYrU528kt/o0Z",
+	"2ct2nAg32kvR1QRmL4ITdd/N7sBlUjOcFcJL+DYnVvSZGu9PuD2deSUv93ZgP5m0lxzqQ5hhTTnSxYv0",
+	"RTuiTfGYDThym+RGzJn02vZ/njIWeX6P5o9CZhrzOwimMac5WHOyRPeNVSdqqTPZUJqb6Lj0WMu82G0z",
+	"OvNq/Xwk6Wg669ONfDUJVR1VDmJfNX/3O54SDIFOH6Gese0RghvVOeBwg/TUPl+zg65D8EX3GvS3vrfX",
+	"9629De7D79CMjMvO4JBbbomG7AqrinFxVAbvURfzGHZeBcNeRfP9GmdxM6vgHeWKeC7GkMz9V2Hvxljy",
+	"14j0awAK/UFC/Dmx8fhBrXnmRJ1Hy1OGH6e9qo3dxfY0LYuFcr81HaxnlA5kTujrMSrgsDaDxV+2JDTP",
+	"LbBqVR1rX/s+bz150Z/fbN0LXmDqhpPsKFjTADpd9lhj5pWzVoxuTiLA9o3C/X7hqp7DPNR27fdFB4aY",
+	"yvMWWEXL7OpNRKyzY/X1V4FN8HwGc0VbP4/BrVhTlmfLW9LNBofSVrMrkzNa51S8pvV0nepR2XF9eruS",
+	"e2Z7ljCgZ3Vau3OYRqu9nx7g3fLZMF9Tnc2UAW2+xl/9+18T/OJ6nHfZgWEgE9kbT0KyN2kn7JD+6skh",
+	"eUOORTnL2WjygYYGVXOceOMq15p3z9yItCUZZbze4ap8rpJAfY4iv5PlO7rtPeoVRxsslmvT/Ud7tZTT",
+	"vfdrKf3IOraekraui5xSD3nOmRGOR1UNDXh6G7da1otiqVXm98fQ6lywkE1vX0sMhKsxF/EKstMtqIy4",
+	"xWBTjYrQTyWgdadxvjZ76g/jh15af6JRwAZS6cm4LlSEhryfhdvGR7v2ADXqZSrUf6uOQobicMuhRJXQ",
+	"vX1wXetfeUeW8p+YAeJwCwzX+2mNx+mQdM6K0YktlyaqQs/suFa28Dy16FzdJ4en+a/NeJ/fAu+STQmN",
+	"0bvSjeQGFEZhm3z6NQzsppwF+yPHIP5KZLfx6l/czCJWd1T36qSZ+ZP59ZN59F3yvE6VN3nznRzgOBKH",
+	"QIlh1RLPkYrlzOuSlBc0PSBIHw+KFgQ/pFGDY70yVUFM6TtPbSx9FB/orQg4s/LERFSc6U04FYrIcEpK",
+	"/LgUSn9M3RyQheTOy86IlWU+Clq+DshJiGRgOD3vjlYGZCpD8q6Sh6KBJre4bmdLrqP0m5SMS72ec28i",
+	"2DFe5cyYB1iJHK9kl7TvNch6rJqH5t05pkK1Vz8AlCSbnShYm7udyE2N+uA12blawoHTjQDgzF3oHftB",
+	"IFo2y7STyAdLbbLcnaSzvd59MBG+b+Uyya1Ts7f2OmGb01mG3bdh6bwCYSuqs/3cGhFnT2nXe50XIJXd",
+	"sT76AhxdpzqIOXecVp9x2Jg5pmhdmvg/W5nrqt2ZvG3ladMhc8BupATaNMxE0wlJVi3TOnm5qUjFBcOC",
+	"6i/xMCG6h9llO++OW63uQInysiUhYbLT4CYu2ki3ikh/Zq25mtRB/aMCKkZgnz/gEk6ZYu9qvJ5YG5FX",
+	"c7sLtLCzBk41T+PJVmWD/Wej0WmkfE+/CfQfOJL61IMgRPNTzZgOrArRHXKYqu12o3WYVKfe9vEC5uGK",
+	"3jH3iPfPaJFnaDii5WDfWBCA36x4Uf0OhPqq2J+fBwsoJpvojtiXJFQrMXjbNriEwAnlT4HTbYBzHMh/",
+	"jDQ8zWSnpzM2OowzK5bxAMXdF1cnulLjw+dWMw8D/w5HA5orXPrsEVLYDoUbrb46VtFY4VIbbXI6M/Q8",
+	"OjsZxcx9jseoGuPIB9ze2ZfnlvlljYUtJYlwXdMtR5SovxBIS2ZLbIDPTeJcsN5jeoFHM5kXDqb48rxk",
+	"7ikvd2qR7Dsrgj2VvEumuuFM++QnDby+ss5+VJFZ7Zk9oQNfBTOqA35nnXOULEx0hWsn4xpsIdsBhfhH",
+	"0qQJMyt0p5hwghVozB3b4p2tbbtX0dYANYTPGU71rPDQIHfZ4IEra4DqZdVUEFAFJ5IXIrJ7pJgxo+1V",
+	"HSratEvmdRoP/f5ddDjBqvbZsMu6UasKLH5k8RmxvKbFUaDRB9FxhrMa/cCGhnqjRaK9GqBNnWG41eGF",
+	"PptFF3iY+D0tEzuy7ZXG76BkTt01jho7xeQKXtSpINU5gbBeGF5TGoiKpyv/351aznPsa2YvZmW1TD+n",
+	"98DVNXlFskuJhgILIxQViPzrvvDuTmDR8jkPWUaBMa4WyWbt5rNoTTWbEiXRdcTwflDiYg5vj9hQtpgH",
+	"qut7lx9BQY3Sk/Qb8wT5x6BzzPY4yorAZnRBneq9Enwdw2JfR1cTbuxBg5zlsMWdojDzZg1addiDRgGb",
+	"X08bRpFuDgRsnP6UbJgqQ4bcMlzgcZbK1FR7+YD7kmKgrleXBjC1RMuuh3JOqASBQZYZ3wl3o7QBc8gY",
+	"9g5ocxTQxs2vl+m80XzhqcrybcvEGhiyIwoVN0hVwavNoECUWMMOcYF3yZWgnmNy88y0qvFgF5clA85z",
+	"agTqL3yTGcP4ZFOo9GZPqlbDS6ORTymNHq030ELqeEUhHR7pHruIc8zpQJ83qx9szsr+rS7NE5if7d09",
+	"np6jWLvxy6EBxF3XjHjrbZLhr0hPyv2jDBghwLf7zNBr1ZDX/hKWUDUibth1JvrrnN5gqVy3xuS6Nabf",
+	"KeJUJUre2ECgqaOe3TCzwbsXUuRnm+QeZX47AIEIAR23REG8HRqVLPUod7zBu/c0qXnMUautpsrSTv/n",
+	"qQ1GCrgeZM8PNVIz77dtd2yX79mmc4f84trAd6gR0VvuXIbQU96A6QyY6T4HG3G9QQGi7r46XGrwJI2k",
+	"yP4pjbZ6e4+v6nmRbyoa78Aa8cWC0W1OR/CrGi7p1ltYgVFtRZuK0pQL2uGFPUUQNHK1zMiEkNbghGF5",
+	"EvC2AZHZb//fP1RP5n3oVdDe/15XJTppWALmVU4lpmWsQpr8tM3rgM/yKqr1HfanujT2hcKYqRKmTups",
+	"chxLUIZwkG2eiUTnROHHklxq+0cz63m337XPz9l/XdMtJuZZyiq2mfNFFzyZSiu07YzwqZW6TljXa2xP",
+	"2+tz74BxXLOrO4oPZz85odlZSWgtUZ5M3ULvpx8vvnnxDbqEJd1sgJRYDkNfPVF+T7EG5eNUmWm63HGi",
+	"fYck9dpxTSq+I/7c9zW3AYUqwVTx/EqslWWStsJ4RLe4EkNo9RuaV7jjCE0NfOf6Be+ysbbFOyQo4iBE",
+	"DQijVaVIw/indRnnbVXX6IrSG/XXGvAtINoA2UecHOS3J9b4KlD7Nclvox02epLCLLMPApXzt2xZJXbv",
+	"5IUxmd69Q6aSh15SelN1BPJ0UeNrqntOGnGhqb6H3eLjR6V3rai/Jq1UyRleCnQFYgtA0JWUGoApGKlq",
+	"j+wx+t86SrgCXiAtauscS8UyuUqqLPWNRvrgXJlOEEYNrYjQpcLtxFtWCeDKwoKw+jfSUayo4kjlcAr6",
+	"GH1zC2xnM0JVd8pGd6mtKLkwQbZ//Aen5DF6hlRKPSmRbnPEEUY3sCsQpzo11BRcUmacbbUEVFJQvT8p",
+	"WYIqCVuJWoLstQVhR9mLP9msNNxUi6eLPz9+8vjPSiAWa4WVC9xUF3LZW/NENKaMrqQntVupICxeSEg9",
+	"08PU5wxvQCih8lc/q+yHXCg0/tZV9XlOy51mL0TYoEsHOP8wZjHNaxPLi+xMNNeQYAVrQdeVbSgxpqqv",
+	"njw53uKUgF5zSJjy74+1vWWF2zooi3Ubu+hCvZXndbPBUjpYfA/Q6Ouv+vhIHECJTE34klJWKN6NiVJZ",
+	"TWax5CPyZirCwNdcZ5Ysobo13PPDI1ND4tc+cPs3ufCAFi5+12E7H+XmjdVtSBP/CWGKUDdcEll/v7so",
+	"oCF+CgfWe1x4U5FqI5+GP3k48m8nxKw92AmR+0wj1EVnAGVh3FxIJRRrT5//4r7UAw66usUZ8Xl8DmEM",
+	"7Q+MNbzHN1JO2CMhhLfaxj/j6l9hcnPhFHj1U5RcWfkGtCXi+I/Bpq1F1WAmLiT9PCqxwEO4jz3/daj/",
+	"3VVFsK4TPVlndyzCHJ1Y0n0ugYq5J6cliX6k0Y/+rcEVefzkyVd/QNfVLRDdOEWC2qUtN63CIa0+4WdE",
+	"WysQy3WYsr6VPz/rSkrOpauHiaRn/EaLoRJLWmPjBlt8Lk6UyfJRp4KHXvnnXUcOHVVwcgD3HUDOCGAV",
+	"KFxx1OjySEqMAnRF2+u1cAFszZAfiwAZv8O34BzhPknLLmQf1nv4tsYEcboBsZaqkos8RFuB6EpyOHV8",
+	"HzIHd8WmNQ6TFcf3JvJE9hRwD7FvWpI/KOz/InVyrSlpjKIlJpICtCFOqeQO1jmIthkhPYRsJyI0xB+/",
+	"ZdikT58IfHqBU/M+ocwp6rTKHFIC1+plXXuAF2V/L7qAz/tD/WZPD9JQoDvG6guQh8bEO9AynT8SugIv",
+	"9IgTgtCscEIgfke3aNMu1/KtALxcIxUehghAKYVfbV1xQVhTeqOugoWTKa1gFBP/9XhO6c3LvgTDF0ua",
+	"fpoovYHylNh9rgznyFa/mKki9xi+aPq6En5Mm8IThyHb2l7+2eopjPFF6f2Vcov3AN5zhz5Im6tZ3Jb1",
+	"OPWr2JMM2tK2LmO2VR+ZpJhRwyTyqdtR7cl0GO0JcfWGgMIMlFNXPIaki2ZNBeUXv1ekhA9RnOlix3eC",
+	"ML89Vm05usqBVFBt8DVc/P9D5E/a2k5pQFfYuma4WWv97hDMM7gFI+T42fmlHnC3d7W4UxHhbkzpp5cN",
+	"fiIldRm9sC43w1FUBFo9W2aglEW5PzWlkE6mfFB2DsOZxz+p3OyECgPIwoln4AgTQluyhHLyujK8ElEL",
+	"5Us94hzGSbXUOe2Sb7RBQ9EkZoCuoCLXKgpBAMkyTH4P0Ojt3yu9Q+7o4brvMdEmKY3Aik/jz2OLHN+F",
+	"NKnSj+pPXqTUF/C0omQmykLoSfbPH3AtiweA0vM4yxVy9hzkSdduZRJ7vHftW52s4LtnI7X9n1GEjCXn",
+	"s3gzv/U30DgdMiS0ECY77ai52ilHpiZXRBmSkIoa2da0LqPCwHdqwAnJVS3w8zmMDxVHa6jLAm3XuwLx",
+	"iiwBbddA5B8oByRaNuBHGjYjWPXcqK50BWQ/K3pdrRTsPkfNRmeKPcgQIRMQgCQtILpaeehlwPqiFVx7",
+	"0qpsH/TITXR6pScwxytYUVU2I0JCR3+WjtD672QItOArEIEtcIFUZ0sXfx0SYkL/7lVX+/H+SP1mT3ci",
+	"97/AjVAFak7pkdNrSPHfIAndwA5K+eCtMSn9WPRcxP0bd1FtGsoijPyV+j18+b5E6B3AChRsL4FL2jgj",
+	"L7gEXCJ4ZGlJgRT920/PX6OvHv/pD4dQU2PKnU4w8be6IubJLqW7zBl4qtbtCEDZuXZNUpSSq+SPG3oL",
+	"8rqKNWw41LfAA6x3H6SJrsEvjNlTkvdsjj2CQK5nyn4OI4Ri2GV9h5iQp0ANOCEDPkDQVXI7Pzdmh31b",
+	"Tson1ULIdmC2r6+OgTGycEK8bKYUnGSQC173T91+Y+Xjczh57QuoEvQqYTp4pt7dThXGyyU0ERnqmfr9",
+	"W52G+TlqxBoAD1Y+18dDGJXVagUMbCZlXIjK5QYXS8qYqaIaSqxUA+6UNRRfNMFTaoIaw8onqgSOZGHd",
+	"eX1iNLamdcTB8B2ty8+YuuTxH6Rz8W0r9ox7RBGZoZAj2/mcGCncQDSg4a0a8AlIOXQpQDzi8tibg8Oa",
+	"3q+1Wo6wys2vOLqBRhzFkGtnFja+2wpBS7yR62VLP6ouQVSDkb9/xmzjbiKdzvEcadQOqEhQ9b+20cGx",
+	"36dbWkXep59pVX4htAdIaD9o99NYEUeSHA4kMWuoDSraasBZzMECNjqh7ozp2vLqys2hq92euzwlO0s1",
+	"QLtXNkcBG8d48HCENH0HiEJXgShDS52oVYmpVKypHFRFABe/L2kJH6euQhJfNdW6ItHj8QKupzUwDQnk",
+	"RCYBjSdT+qmuu/AvKcchuvJjrcPIP2jLiC4dF0LGf5kh99cdHkOC3f2JWZuBY9jpvRcRZL5IssF+Y6rH",
+	"PjALrKPins70WkN5DWzfiLGHkMmKEm8aILaeRMJVsN3kUyD/JJIwM06iUxV54yl0gU+dpmDpHDIwV6VZ",
+	"9MHzdBWID59pd4xZTLOFg+fpujWc7SlKEv0sDZ89F0B1LjQO7L7ixRITxEVV18qfiShR8objzsYMkKb4",
+	"aASzmvxCDYxYreXPgQt8lyn+NeUVub4bU7Je+6SWZAl1E5puaICilWkBck1pyYve3UkZuqJinR3p3OPf",
+	"VNmNRjDYU3/B59wwBANpg1CdYlyDQNc04ZoyoA2QmB2Phl/aLxf1pPmEqg6HQS5dudc2+04qF3cYyz/I",
+	"n59dY9PK7QhV0/6yX2z3eCqxWGr1SpJmz6+w3H+BCN3OMQ4VvsRLQoWNUPYD7hsiVJOQ+xaDpbd0J7dD",
+	"L31Sw6CCOsIE4fIWkyUgvq6aRl4TjbCsNNti77IYrF8wwGWMM+LyZJj/jONjO/o5c2hsCbzRnKW8VfzE",
+	"Gxt7ADmlGBdCBPWpWxfMuU5re8vjBkH8XGwrsS4ZjkTf/mJGHHL/v9REvrcJT5oi0BVe3hx49/u+SUFD",
+	"lh7xiec3qVOcO7tJgy5s5p0sZ/CK8xZso637I7ypHT3IkCMF8K6gQbYWowddLNeTeYMKhC/WGbmDjj02",
+	"yYP1lzM7sAYnOrlJQdc+VfCGEq0Y3SDchXcUJkBpi6XSxQBKVGMunNospoSqMhh666fuWSMMalPzXg64",
+	"tAEbcffw3rOH9u6YgVr5jLk02r5hc2kcauICk9Lo91ygivNWN7NJoagUqTtATZ+60K0f5XOkVGjUDd3e",
+	"a9w0YMqg56HKdJCIpFao34/AAz5N2Vsf/0EKCD9SAYNQwn/lCC9vCN0q1/E49SpHaugzKqSSWEdcU+r3",
+	"z5a6HqZmp5HaPzN0hbbrarmWup7yflYcGT2uRJRZq3J5OLWpeK0ItanfP1tqM2KtgtHDLKmOiZJYFFmV",
+	"wL5WKYeAmeRuyLTZ41LG2R1MaysGMJmQKMd8hmHS8tx38mTKhTXoz5KPqLtJctOvpK6ISieRlCH/orWx",
+	"SULzhEyPac0wyEcNow3l8ahFW5nBDn2YwXPd8c6gK3VVPFSETieAK98/x7uJdJ4xLmsQIp6Q9VqPuNNi",
+	"1SOF3TT4nx9uHJiXgWgZWdxPQjN4OEcjFyuB26L1gAStywLpCz8RAzamsA2u6qSi6D/gqv6saqKfLJvw",
+	"eEXSJfIckx8PKGFpyL9QZpxItjEm5ZtbYH5CuEcC8T2gl/sl736nOmJrapHCgzbYaWPQClf1EZSpplxN",
+	"2vHelqt79U7pduEJbVaS0W6gcC+4w/tO+FAMgvfPxjUInmv440AiETfvgJSfraIsD/8gTX7vQVmMwXEv",
+	"Xe0MF2FI9SXfVhySey56wvjGZPZhU0+ykf+zqT+7AgQnYQomiirKB7oSWtGaEGbMCWndrnGu0sy6yagp",
+	"B1cqj1eDh8nNfXWxPWhdpOjeE0r36LEqW3i+yyoxHnr18O4NOWut8ihez6aaI9YSozE1Qz3ch0igTbx0",
+	"5ls94hwhPG9VCctzxu98cwtsd0XLHdquqU4/qq4JqkhOOvqzsjQ7v08hPHpLD/K9flaWKmksEXFJ7UEb",
+	"YBUt+US62Fs16r7hWW7poXkuVJoYRhtKhGqMptrGU3rDZyNYdcUL4/d7gCbQD+9LLH0+VSpInrwvkds9",
+	"T/UHPrQ3KsMilmzzDsQlFvcr0UZt6EH2QscEwQdTbUQiZurq96XfwjVHelqIFVj40MBSQLl44IHL2jKm",
+	"sm5VpCSYc6vM66sdKvFkG0oGm4pMRZhfdoNOWp7ZLnJ6uBEq3KAg0xTQxJzqtjY9VOsR6e7pntrfM9Fv",
+	"+9I6he4R51FbeqC9tt8BKQ0SlR971Jg3PzVjD9/JocYd6h8YEvXS52uCreGe0QLbIqoz2xEqIM7o5Aeq",
+	"EdMnYLm7b1Z8okMv1ZMEXAfzahSAuYqTCGtjbPQHfAOX7T3joe0d3b2W/IDLMxSO68r7spZk9CzwlfGV",
+	"2E2Kpvci+VOP8LlsyVki6Sfx5cfHhYnYikT/6QF3hpy7jf77WcdZPsB7bvBqLM901dvmoB56zQJ3fqJ6",
+	"95DMUrvRfiGzB0ZmBq+GzGxdS6WJafopj9cSZ0hyq4nuYpct+VZ3FvtSLf541eIbXJHHT578SS+hdLDc",
+	"J2k6mOMLl3hgXEKp7YZF6PpVV5jcJHAGHxvgwBWYInf/nRlyQqjZJY4PNVi2rBK7xdNffxuqy1ReZl5d",
+	"E1Xz3EmEhc5husE7dDOqdGXhtQfBC1UZ4dHQKBu8mKqd92t8TempjB5qhY6rne8CnB2V70CgtkEYEdgi",
+	"DdK+65hCChogJQ2bkjIexUJo31XX5NWpkGcmf/Co8zm0oxihrYij5E0rFmeokxc7EG3FxIlMDF7UofCu",
+	"G3QOD41d7S6aJHTgmNso4V1fVeT+WL3sph5wwwQnmHROz4ROUQn4MTu6SOifECaBT62HgoduTpVy0icf",
+	"zWulMEbQBV4uaUuibRTJqmKbZ2bcESPMj4PTk/TnlEd9kEFqBpsIm7tfKkUEGSqYjGLy2SfSucGFBBFe",
+	"ilgoC76FF3rU50Bq9qgPM1AGGXxrM4mvCdox3xrlBuUTRUSDVc+OTC+h5hYCX9/tO5YnWlJxVtFSIajv",
+	"qcDXdCuVDUk8EnBI0FHsT4qo6fd7PzxeMkTaw2QoyhdPyQxu4tQi3XfmZjCZBpgyqZLlRH5CP+wuGY7p",
+	"FHP0eW3nmPspkLvQP2ViL906lGiDsHhhsnyRjt7PEsdNUmxUPnrLjlxb+d4K4qqGpj7uQw0lNnVCFd4P",
+	"7Vy4R01cYNHyqRpbnfqqR38OT6U66cNU8LRJR7lFNniHrgCVlICxF2Q/mylvpMBXNfCL328qUoYtPt98",
+	"aCgT7+XYpBfxVGVsMD9hw7N7mXXcmaUL09yWsq4QMUcYKfzlSNWvNhFUzucWp8K4YBWuE+pMfMmTskxK",
+	"oVZXUz15VwGl3ikSLHTvohWqhCRRU4Dya/mzxCDieMc1Y9Ox0rqQbnbm3dAX9Hvn7Hn6628ff/v4/wIA",
+	"AP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

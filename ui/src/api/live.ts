@@ -11,7 +11,10 @@ const breath = 250 // what changes within it is asked for together
 /** Since when Lagoon has not been heard; undefined while all is well. */
 export const lostSince = ref<Date>()
 
-type Heard = 'here' | 'change' | 'lost' | 'ended'
+type Heard = 'here' | 'change' | 'lost' | 'ended' | { importing: string }
+
+/** How far an import is that is going on: "50 of 400". */
+export const importing = ref('')
 
 let client: QueryClient | undefined
 let stream: EventSource | undefined
@@ -43,6 +46,7 @@ function take(heard: Heard) {
     refresh() // what was missed meanwhile
   }
   if (heard === 'change') refresh()
+  if (typeof heard === 'object') importing.value = heard.importing
   if (heard === 'ended') onSignedOut.call()
 }
 
@@ -56,7 +60,13 @@ function open() {
   stream?.close()
   const opened = new EventSource('/api/live')
   stream = opened
-  for (const heard of ['here', 'change', 'ended'] as const) opened.addEventListener(heard, () => hear(heard))
+  for (const heard of ['here', 'ended'] as const) opened.addEventListener(heard, () => hear(heard))
+  opened.addEventListener('change', (e: MessageEvent<string>) => {
+    const changes = JSON.parse(e.data) as { what: string; number: string }[]
+    const step = changes.filter((c) => c.what === 'import').at(-1)
+    if (step) hear({ importing: step.number })
+    if (changes.some((c) => c.what !== 'import')) hear('change') // an import changes nothing before it is done
+  })
   opened.onerror = () => {
     doubt ??= setTimeout(() => hear('lost'), patience)
     if (opened.readyState === EventSource.CLOSED) reopening = setTimeout(() => stream === opened && open(), pause)

@@ -168,7 +168,8 @@ export interface paths {
         /** The suppliers by name. */
         get: operations["getSuppliers"];
         put?: never;
-        post?: never;
+        /** Make a supplier, or change it. */
+        post: operations["saveSupplier"];
         delete?: never;
         options?: never;
         head?: never;
@@ -789,6 +790,777 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{number}/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change an issued order; its earlier versions stay. */
+        post: operations["changeOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cancel an order of which nothing is received or invoiced. */
+        post: operations["cancelOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/letter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the supplier would be told, proposed. */
+        get: operations["getLetter"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tell the supplier, by mail or otherwise. */
+        post: operations["sendOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note the supplier's acknowledgement. */
+        post: operations["answerOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The order as its supplier gets it. */
+        get: operations["getOrderPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/xml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The order as UBL 2.1. */
+        get: operations["getOrderXml"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/mails/{index}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A mail as it was sent. */
+        get: operations["getMail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/mails/{index}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hand a mail over again that failed. */
+        post: operations["handOverMail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Orders that are being written. */
+        get: operations["getDrafts"];
+        put?: never;
+        /** Keep an order that is being written. */
+        post: operations["keepDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One order that is being written. */
+        get: operations["getDraft"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/{number}/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a draft away. */
+        post: operations["discardDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Order lines that something can still come on, or those that are closed. */
+        get: operations["getOpenLines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/closing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What closing lines would let go. */
+        post: operations["previewClosing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close order lines to further goods, invoices or both. */
+        post: operations["closeLines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo the closing of order lines. */
+        post: operations["reopenLines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reminders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Orders not acknowledged, and orders whose goods are late. */
+        get: operations["getReminders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/budget-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is planned to be bought. */
+        get: operations["getBudgetLines"];
+        put?: never;
+        /** Plan something to be bought out of a budget. */
+        post: operations["saveBudgetLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/returns/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a return would book. */
+        post: operations["previewReturn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/returns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send goods of a booked delivery back. */
+        post: operations["bookReturn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/returns/{number}/note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The note that goes with returned goods. */
+        get: operations["getReturnNote"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a photograph for a delivery. */
+        post: operations["keepPhoto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{number}/photos/{index}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photograph of a delivery. */
+        get: operations["getPhoto"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/door": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is counted at the door and not booked, and what is announced. */
+        get: operations["getDoor"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what was counted at the door, for another person to book. */
+        post: operations["countArrival"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A count at the door. */
+        get: operations["getArrival"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrivals/{number}/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a count at the door away. */
+        post: operations["discardArrival"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enter an advance shipping notice. */
+        post: operations["enterNotice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read despatch advices (UBL 2.1). */
+        post: operations["readNotice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An advance shipping notice. */
+        get: operations["getNotice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/{number}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a notice back. */
+        post: operations["withdrawNotice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A supplier with all that is kept of it. */
+        get: operations["getSupplier"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{code}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Notes that are shown in a stage today. */
+        get: operations["getNotes"];
+        put?: never;
+        /** Write a note on a supplier. */
+        post: operations["saveNote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{code}/status": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change what may be done with a supplier. */
+        post: operations["changeSupplierStatus"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{code}/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirm a changed bank account. */
+        post: operations["confirmAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{code}/contacts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a contact of a supplier. */
+        post: operations["saveContact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{code}/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write an agreed price. */
+        post: operations["savePrice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{code}/performance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a supplier delivers, over a period. */
+        get: operations["getPerformance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The items by name. */
+        get: operations["getItems"];
+        put?: never;
+        /** Make an item, or change it. */
+        post: operations["saveItem"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An item with all that is kept of it. */
+        get: operations["getItem"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/company": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the company decides for all. */
+        get: operations["getFrame"];
+        put?: never;
+        /** Change what the company decides for all. */
+        post: operations["saveCompany"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/budgets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write what orders can be charged to. */
+        post: operations["saveBudget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write an exchange rate. */
+        post: operations["setRate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/periods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close a month of the books. */
+        post: operations["closePeriod"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Suppliers, items or orders as a table. */
+        get: operations["exportTable"];
+        put?: never;
+        /** Take in a table, all of it or nothing; a trial says what would happen. */
+        post: operations["importTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -893,6 +1665,10 @@ export interface components {
             code: string;
             name: string;
             currency: string;
+            status: string;
+            kind: string;
+            incomplete: boolean;
+            country: string;
         };
         OrderSlip: {
             /** Format: int64 */
@@ -925,6 +1701,12 @@ export interface components {
             taxRate: components["schemas"]["Decimal"];
             budget: string;
             level: string;
+            /** @description Set for this line alone, else empty. */
+            ownLevel: string;
+            /** @description The level and where it comes from, in words. */
+            levelSays: string;
+            discount: components["schemas"]["Decimal"];
+            charge: components["schemas"]["Decimal"];
             received: components["schemas"]["Decimal"];
             billed: components["schemas"]["Decimal"];
             reserved: components["schemas"]["Decimal"];
@@ -935,6 +1717,16 @@ export interface components {
             under: string;
             closedGoods: boolean;
             closedInvoices: boolean;
+            base: components["schemas"]["Decimal"];
+            units: components["schemas"]["Conversion"][];
+            lots: boolean;
+            agreed?: components["schemas"]["Decimal"];
+            note: string;
+            wantedOn: components["schemas"]["Day"];
+            budgetLine?: number;
+            returned: components["schemas"]["Decimal"];
+            came: components["schemas"]["Decimal"];
+            limits: components["schemas"]["Limit"][];
         };
         OrderSheet: {
             /** Format: int64 */
@@ -953,6 +1745,19 @@ export interface components {
             note: string;
             lines: components["schemas"]["OrderLine"][];
             thread: components["schemas"]["Event"][];
+            elsewhere: string;
+            theirReference: string;
+            contact: string;
+            instructions: string;
+            revision: number;
+            charges: components["schemas"]["PlannedCharge"][];
+            versions: components["schemas"]["OrderVersion"][];
+            sendings: components["schemas"]["Sending"][];
+            answers: components["schemas"]["Answer"][];
+            notices: components["schemas"]["NoticeName"][];
+            notes: components["schemas"]["SupplierNote"][];
+            twoStep: boolean;
+            unsent: string[];
         };
         OrderEntryLine: {
             item: string;
@@ -963,6 +1768,17 @@ export interface components {
             taxCategory: string;
             taxRate: string;
             budget: string;
+            no?: number;
+            wantedOn?: string;
+            note?: string;
+            budgetLine?: number;
+            level?: string;
+            base?: string;
+            /** @description Off the line as a whole; the same for charge on top of it. */
+            discount?: string;
+            charge?: string;
+            /** @description All that the line sets of its own; without it an issued line keeps what it has. */
+            limits?: components["schemas"]["Limit"][];
         };
         OrderEntry: {
             supplier: string;
@@ -971,6 +1787,13 @@ export interface components {
             place: string;
             note: string;
             lines: components["schemas"]["OrderEntryLine"][];
+            elsewhere?: string;
+            theirReference?: string;
+            contact?: string;
+            instructions?: string;
+            charges?: components["schemas"]["PlannedCharge"][];
+            /** Format: int64 */
+            draft?: number;
         };
         OrderPreview: {
             nets: components["schemas"]["Decimal"][];
@@ -979,6 +1802,7 @@ export interface components {
             total: components["schemas"]["Decimal"];
             warnings: string[];
             problems: components["schemas"]["FieldProblem"][];
+            lines: components["schemas"]["PlannedLine"][];
         };
         ItemChoice: {
             code: string;
@@ -991,14 +1815,22 @@ export interface components {
             budget?: string;
             taxCategory?: string;
             taxRate?: components["schemas"]["Decimal"];
+            lots: boolean;
+            base: components["schemas"]["Decimal"];
         };
         OrderChoices: {
             items: components["schemas"]["ItemChoice"][];
             budgets: components["schemas"]["BudgetName"][];
+            notes: components["schemas"]["SupplierNote"][];
+            contacts: components["schemas"]["Contact"][];
+            prices: components["schemas"]["AgreedPrice"][];
+            place: string;
+            untaxed: boolean;
         };
         BudgetName: {
             code: string;
             name: string;
+            account: string;
         };
         DeliveryLine: {
             no: number;
@@ -1006,6 +1838,8 @@ export interface components {
             refused?: components["schemas"]["Decimal"];
             close?: boolean;
             before?: components["schemas"]["Decimal"];
+            unit?: string;
+            lots?: components["schemas"]["Lot"][];
         };
         DeliveryEntry: {
             /** Format: int64 */
@@ -1016,6 +1850,11 @@ export interface components {
             condition: string;
             secondPart?: boolean;
             lines: components["schemas"]["DeliveryLine"][];
+            photos?: string[];
+            /** Format: int64 */
+            notice?: number;
+            /** Format: int64 */
+            arrival?: number;
         };
         /** @description What a check has to say, as a sentence with its arithmetic, and the ways to settle it. */
         Finding: {
@@ -1028,6 +1867,7 @@ export interface components {
             turn: string;
             blocksRelease: boolean;
             nearest?: components["schemas"]["Decimal"];
+            surplus?: components["schemas"]["Decimal"];
             accepted?: components["schemas"]["Accepted"];
         };
         /** @description A way to settle a finding and what it will book and leave open. */
@@ -1062,6 +1902,9 @@ export interface components {
             refused: components["schemas"]["Decimal"];
             value: components["schemas"]["Decimal"];
             closed: boolean;
+            counted?: string;
+            lots: components["schemas"]["Lot"][];
+            returnable: components["schemas"]["Decimal"];
         };
         DeliverySheet: {
             /** Format: int64 */
@@ -1086,6 +1929,13 @@ export interface components {
             lines: components["schemas"]["BookedLine"][];
             entries: components["schemas"]["Entry"][];
             thread: components["schemas"]["Event"][];
+            kind: string;
+            outcome: string;
+            photos: number;
+            against: components["schemas"]["AgainstName"][];
+            /** Format: int64 */
+            original?: number;
+            returnable: boolean;
         };
         Reason: {
             reason: string;
@@ -1407,6 +2257,7 @@ export interface components {
         };
         ProposalPayment: {
             supplier: string;
+            code: string;
             iban: string;
             currency: string;
             total: components["schemas"]["Decimal"];
@@ -1493,6 +2344,504 @@ export interface components {
             entries: components["schemas"]["Entry"][];
             /** Format: int64 */
             next?: number;
+        };
+        /** @description So many of a unit make so many of the item's own. */
+        Conversion: {
+            unit: string;
+            unitName?: string;
+            units: components["schemas"]["Decimal"];
+            makes: components["schemas"]["Decimal"];
+            supplier?: string;
+        };
+        /** @description One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity. */
+        Limit: {
+            kind: string;
+            side: string;
+            percent?: string;
+            absolute?: string;
+        };
+        PlannedCharge: {
+            kind: string;
+            description: string;
+            amount: string;
+            taxRate: string;
+        };
+        OrderVersion: {
+            revision: number;
+            reason: string;
+            by: string;
+            at: string;
+            changes: string[];
+        };
+        Sending: {
+            kind: string;
+            way: string;
+            recipient: string;
+            subject: string;
+            revision: number;
+            state: string;
+            trouble: string;
+            by: string;
+            at: string;
+            mail: boolean;
+        };
+        Answer: {
+            reference: string;
+            promisedOn: components["schemas"]["Day"];
+            by: string;
+            at: string;
+        };
+        NoticeName: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            order: number;
+            supplier: string;
+            reference: string;
+            expectedOn: components["schemas"]["Day"];
+            carrier: string;
+            state: string;
+        };
+        PlannedLine: {
+            agreed?: components["schemas"]["Decimal"];
+            price: components["schemas"]["Decimal"];
+            base: components["schemas"]["Decimal"];
+            bounds: components["schemas"]["SaidBound"][];
+            /** @description How the line is matched and where that comes from */
+            level: string;
+            lots: boolean;
+        };
+        /** @description What a limit allows on a line and where it comes from, in words. */
+        SaidBound: {
+            kind: string;
+            side: string;
+            says: string;
+        };
+        OrderChange: {
+            /** Format: int64 */
+            version: number;
+            reason: string;
+            entry: components["schemas"]["OrderEntry"];
+        };
+        Letter: {
+            /**
+             * Format: int64
+             * @description The order as it was when the letter was proposed.
+             */
+            version: number;
+            to: string;
+            contact: string;
+            subject: string;
+            text: string;
+            changes: string[];
+        };
+        SendEntry: {
+            /** Format: int64 */
+            version: number;
+            kind: string;
+            way: string;
+            to: string;
+            subject: string;
+            text: string;
+            prices: boolean;
+            /** Format: int64 */
+            return?: number;
+        };
+        AnswerEntry: {
+            /** Format: int64 */
+            version: number;
+            reference: string;
+            promisedOn: string;
+        };
+        Draft: {
+            /** Format: int64 */
+            number: number;
+            supplier: string;
+            by: string;
+            at: string;
+            entry: {
+                [key: string]: unknown;
+            };
+        };
+        DraftEntry: {
+            /** Format: int64 */
+            number?: number;
+            supplier: string;
+            entry: {
+                [key: string]: unknown;
+            };
+        };
+        LineRef: {
+            /** Format: int64 */
+            order: number;
+            line: number;
+        };
+        OpenLine: {
+            /** Format: int64 */
+            order: number;
+            line: number;
+            supplier: string;
+            item: string;
+            description: string;
+            unitName: string;
+            budget: string;
+            by: string;
+            issuedOn: components["schemas"]["Day"];
+            wantedOn: components["schemas"]["Day"];
+            quantity: components["schemas"]["Decimal"];
+            rest: components["schemas"]["Decimal"];
+            uninvoiced: components["schemas"]["Decimal"];
+            closedGoods: boolean;
+            closedInvoices: boolean;
+            /** @description Why it was closed. */
+            reason: string;
+        };
+        ClosingEntry: {
+            lines: components["schemas"]["LineRef"][];
+            goods: boolean;
+            invoices: boolean;
+            reason: string;
+        };
+        Release: {
+            /** Format: int64 */
+            order: number;
+            line: number;
+            description: string;
+            unitName: string;
+            quantity: components["schemas"]["Decimal"];
+            value: components["schemas"]["Decimal"];
+            currency: string;
+        };
+        Closing: {
+            releases: components["schemas"]["Release"][];
+            orders: number[];
+            problems: components["schemas"]["FieldProblem"][];
+        };
+        Pressing: {
+            order: components["schemas"]["OrderSlip"];
+            contact: components["schemas"]["Contact"];
+            answered: boolean;
+            reminded: number;
+            last: string;
+        };
+        Reminders: {
+            unanswered: components["schemas"]["Pressing"][];
+            late: components["schemas"]["Pressing"][];
+        };
+        BudgetLine: {
+            budget: string;
+            no?: number;
+            supplier: string;
+            item: string;
+            description: string;
+            unit: string;
+            unitName?: string;
+            quantity: string;
+            price: string;
+            wantedOn: string;
+            ordered?: components["schemas"]["Decimal"];
+            rest?: components["schemas"]["Decimal"];
+            ended?: boolean;
+        };
+        Lot: {
+            lot: string;
+            quantity: string;
+            bestBefore: string;
+        };
+        ReturnLine: {
+            no: number;
+            quantity: string;
+        };
+        ReturnEntry: {
+            /** Format: int64 */
+            delivery: number;
+            day: string;
+            outcome: string;
+            reason: string;
+            lines: components["schemas"]["ReturnLine"][];
+        };
+        ReturnPreview: {
+            value: components["schemas"]["Decimal"];
+            credit: components["schemas"]["Decimal"];
+            currency: string;
+            problems: components["schemas"]["FieldProblem"][];
+        };
+        Photo: {
+            sha256: string;
+        };
+        AgainstName: {
+            /** Format: int64 */
+            number: number;
+            kind: string;
+            outcome: string;
+        };
+        ArrivalName: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            order: number;
+            supplier: string;
+            by: string;
+            at: string;
+            mine: boolean;
+        };
+        Arrival: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            order: number;
+            by: string;
+            at: string;
+            state: string;
+            entry: components["schemas"]["DeliveryEntry"];
+        };
+        Door: {
+            arrivals: components["schemas"]["ArrivalName"][];
+            notices: components["schemas"]["NoticeName"][];
+        };
+        NoticeEntryLine: {
+            no: number;
+            quantity: string;
+            lot?: string;
+        };
+        NoticeEntry: {
+            /** Format: int64 */
+            order: number;
+            reference: string;
+            expectedOn: string;
+            carrier: string;
+            lines: components["schemas"]["NoticeEntryLine"][];
+        };
+        Noticed: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            order: number;
+        };
+        NoticeLine: {
+            no: number;
+            description: string;
+            unitName: string;
+            quantity: components["schemas"]["Decimal"];
+            lot: string;
+        };
+        Notice: {
+            notice: components["schemas"]["NoticeName"];
+            by: string;
+            at: string;
+            lines: components["schemas"]["NoticeLine"][];
+        };
+        Address: {
+            purposes: string[];
+            street: string;
+            city: string;
+            region: string;
+            postcode: string;
+            country: string;
+            lines?: string[];
+        };
+        Contact: {
+            /** Format: int64 */
+            number?: number;
+            name: string;
+            role: string;
+            mail: string;
+            phone: string;
+            language: string;
+            purposes: string[];
+            ended?: boolean;
+        };
+        SupplierNote: {
+            no?: number;
+            kind: string;
+            urgent: boolean;
+            text: string;
+            from: string;
+            until: string;
+            stages: string[];
+            ended?: boolean;
+        };
+        AgreedPrice: {
+            item: string;
+            from: string;
+            until: string;
+            least: string;
+            price: string;
+            base: string;
+            ended?: boolean;
+        };
+        SupplierDecision: {
+            what: string;
+            was: string;
+            becomes: string;
+            reason: string;
+            by: string;
+            at: string;
+        };
+        SupplierSheet: {
+            code: string;
+            /** Format: int64 */
+            version: number;
+            name: string;
+            kind: string;
+            taxId: string;
+            untaxed: boolean;
+            country: string;
+            language: string;
+            currency: string;
+            status: string;
+            iban: string;
+            bic: string;
+            /** @description Further accounts, all of them; without it they stay. */
+            accounts?: components["schemas"]["BankAccount"][];
+            accountReason?: string;
+            accountBy?: string;
+            mayConfirm?: boolean;
+            payTo: string;
+            level: string;
+            fromReceipt: boolean;
+            netDays: number;
+            endOfMonth: boolean;
+            dayOfMonth: number;
+            discountPercent: string;
+            discountDays: number;
+            budget: string;
+            leastOrder: string;
+            freeFrom: string;
+            closedDays: string;
+            incomplete: boolean;
+            onTheFly?: boolean;
+            addresses: components["schemas"]["Address"][];
+            limits: components["schemas"]["Limit"][];
+            contacts?: components["schemas"]["Contact"][];
+            others?: components["schemas"]["Contact"][];
+            notes?: components["schemas"]["SupplierNote"][];
+            prices?: components["schemas"]["AgreedPrice"][];
+            decisions?: components["schemas"]["SupplierDecision"][];
+        };
+        StatusEntry: {
+            status: string;
+            reason: string;
+        };
+        BankAccount: {
+            iban: string;
+            bic: string;
+            /** @description Who entered it, while nobody else has confirmed it. */
+            by?: string;
+            mayConfirm?: boolean;
+        };
+        AccountEntry: {
+            iban: string;
+        };
+        Share: {
+            figure: string;
+            good: number;
+            of: number;
+            percent: components["schemas"]["Decimal"];
+        };
+        Delivered: {
+            /** Format: int64 */
+            order: number;
+            line: number;
+            description: string;
+            unitName: string;
+            wantedOn: components["schemas"]["Day"];
+            ordered: components["schemas"]["Decimal"];
+            received: components["schemas"]["Decimal"];
+            returned: components["schemas"]["Decimal"];
+            lastDay: string;
+            price: string;
+            invoiced: boolean;
+            deliveries: number[];
+            /** @description The figures in which the line is one of the so many. */
+            good: string[];
+            /** @description The figures in which it is only one of all. */
+            not: string[];
+        };
+        Performance: {
+            from: components["schemas"]["Day"];
+            until: components["schemas"]["Day"];
+            figures: components["schemas"]["Share"][];
+            lines: components["schemas"]["Delivered"][];
+        };
+        ItemName: {
+            code: string;
+            name: string;
+            unit: string;
+            unitName: string;
+            whole: boolean;
+            lots: boolean;
+            incomplete: boolean;
+        };
+        Selling: {
+            supplier: string;
+            name?: string;
+            code: string;
+            level: string;
+            base: string;
+            lots: string;
+            limits?: components["schemas"]["Limit"][];
+        };
+        ItemSheet: {
+            code: string;
+            /** Format: int64 */
+            version: number;
+            name: string;
+            unit: string;
+            unitName?: string;
+            whole: boolean;
+            level: string;
+            base: string;
+            lots: boolean;
+            account: string;
+            budget: string;
+            incomplete: boolean;
+            onTheFly?: boolean;
+            sellers: components["schemas"]["Selling"][];
+            units: components["schemas"]["Conversion"][];
+            limits: components["schemas"]["Limit"][];
+        };
+        Rate: {
+            currency: string;
+            day: string;
+            rate: string;
+        };
+        Period: {
+            month: string;
+        };
+        CompanyEntry: {
+            address: string;
+            place: string;
+            mail: string;
+            overDelivery: boolean;
+            underDelivery: boolean;
+            twoStep: boolean;
+            level: string;
+            limits: components["schemas"]["Limit"][];
+        };
+        Frame: {
+            company: components["schemas"]["CompanyEntry"];
+            budgets: components["schemas"]["BudgetName"][];
+            rates: components["schemas"]["Rate"][];
+            closed: string[];
+            open: string;
+            units: components["schemas"]["UnitName"][];
+        };
+        /** @description A unit code of UN/ECE Recommendation 20 and the word for it. */
+        UnitName: {
+            code: string;
+            name: string;
+        };
+        TableRow: {
+            row: number;
+            name: string;
+            outcome: string;
+            says: string;
+        };
+        TableAnswer: {
+            rows: components["schemas"]["TableRow"][];
+            wrong: number;
+            orders: number[];
         };
     };
     responses: {
@@ -1764,6 +3113,33 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    saveSupplier: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplierSheet"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getOrders: {
         parameters: {
             query?: {
@@ -1816,7 +3192,9 @@ export interface operations {
     };
     previewOrder: {
         parameters: {
-            query?: never;
+            query?: {
+                number?: number;
+            };
             header?: {
                 "Idempotency-Key"?: components["parameters"]["Key"];
             };
@@ -1962,7 +3340,9 @@ export interface operations {
     };
     previewDelivery: {
         parameters: {
-            query?: never;
+            query?: {
+                counting?: boolean;
+            };
             header?: {
                 "Idempotency-Key"?: components["parameters"]["Key"];
             };
@@ -2734,6 +4114,1333 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BankAnswer"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderChange"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    cancelOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLetter: {
+        parameters: {
+            query: {
+                kind: string;
+                return?: number;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Letter"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sendOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOrderPdf: {
+        parameters: {
+            query?: {
+                prices?: boolean;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOrderXml: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    handOverMail: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDrafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepDraft: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    discardDraft: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOpenLines: {
+        parameters: {
+            query?: {
+                order?: number;
+                closed?: boolean;
+                supplier?: string;
+                item?: string;
+                budget?: string;
+                by?: string;
+                from?: string;
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenLine"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewClosing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClosingEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Closing"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    closeLines: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClosingEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Closing"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    reopenLines: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClosingEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Closing"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getReminders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reminders"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBudgetLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetLine"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveBudgetLine: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BudgetLine"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewReturn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReturnEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReturnPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    bookReturn: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReturnEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Booked"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getReturnNote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepPhoto: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    files?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDoor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Door"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    countArrival: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getArrival: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrival"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    discardArrival: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    enterNotice: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoticeEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noticed"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readNotice: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    files?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Noticed"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getNotice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Notice"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    withdrawNotice: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSupplier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getNotes: {
+        parameters: {
+            query: {
+                stage: string;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierNote"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveNote: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplierNote"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeSupplierStatus: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatusEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    confirmAccount: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveContact: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Contact"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    savePrice: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgreedPrice"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPerformance: {
+        parameters: {
+            query: {
+                from: string;
+                until: string;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Performance"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getItems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemName"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveItem: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemSheet"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getItem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getFrame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Frame"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveCompany: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompanyEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveBudget: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BudgetName"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setRate: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rate"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    closePeriod: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Period"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportTable: {
+        parameters: {
+            query?: {
+                as?: string;
+            };
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importTable: {
+        parameters: {
+            query?: {
+                trial?: boolean;
+            };
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    files?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableAnswer"];
                 };
             };
             default: components["responses"]["Problem"];

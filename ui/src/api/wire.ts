@@ -10,6 +10,15 @@ export const slow = ref(false)
 /** What happens when Lagoon cannot be reached; set by the application. */
 export const onLost: { call: () => void } = { call: () => {} }
 
+// What is being asked; leaving gives it up.
+let asking = new AbortController()
+
+/** Gives up every question that is on its way. */
+export function giveUp(): void {
+  asking.abort()
+  asking = new AbortController()
+}
+
 const waiting = new Set<symbol>()
 
 async function watched<T>(work: () => Promise<T>): Promise<T> {
@@ -32,11 +41,13 @@ function safe(request: Request): boolean {
 
 /** Fetches, shows when it takes long, and asks again where that is safe and Lagoon was not reached. */
 export function send(request: Request): Promise<Response> {
+  const question = request.method === 'GET' ? { signal: asking.signal } : {}
   return watched(async () => {
     for (let failures = 0; ; failures++) {
       try {
-        return await fetch(request.clone())
+        return await fetch(request.clone(), question)
       } catch (e) {
+        if (question.signal?.aborted) throw e
         const wait = retryAfter[failures]
         if (wait === undefined || !safe(request) || request.signal.aborted) {
           onLost.call()

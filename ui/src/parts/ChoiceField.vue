@@ -1,12 +1,7 @@
 <script setup lang="ts">
 // A choice by typing: the beginnings of the code, the name or the other side's code. Enter takes the first that fits.
 import { computed, nextTick, ref, watch } from 'vue'
-
-export interface Choice {
-  value: string
-  text: string
-  also?: string
-}
+import { fits as fitsText, type Choice } from './choice'
 
 const props = withDefaults(
   defineProps<{
@@ -32,21 +27,15 @@ const input = ref<HTMLInputElement>()
 
 const chosen = computed(() => props.choices.find((c) => c.value === value.value))
 watch(
-  [chosen, value],
+  [chosen, value, typed],
   () => {
     if (document.activeElement !== input.value || chosen.value) text.value = chosen.value?.text ?? typed.value
   },
   { immediate: true },
 )
-const begins = (whole: string, part: string) =>
-  whole
-    .toLowerCase()
-    .split(/[\s·,/]+/)
-    .some((word) => [word, ...word.split('-')].some((w) => w.startsWith(part)))
 const named = (c: Choice) => [c.value, c.text].some((t) => t.toLowerCase() === text.value.trim().toLowerCase())
 const fitting = computed(() => {
-  const parts = text.value.trim().toLowerCase().split(/\s+/).filter(Boolean)
-  const fits = props.choices.filter((c) => parts.every((p) => begins(`${c.value} ${c.text} ${c.also ?? ''}`, p)))
+  const fits = props.choices.filter((c) => fitsText(c, text.value))
   const exact = fits.findIndex(named)
   if (exact > 0) fits.unshift(...fits.splice(exact, 1))
   return fits.slice(0, 12)

@@ -10,7 +10,14 @@ const text = ref('')
 const found = ref<Found[]>([])
 const asked = ref('')
 const at = ref(0)
-const words: Record<string, string> = { order: 'Order', delivery: 'Delivery', invoice: 'Invoice', run: 'Payment run', supplier: 'Supplier' }
+const words: Record<string, string> = {
+  order: 'Order',
+  delivery: 'Delivery',
+  invoice: 'Invoice',
+  run: 'Payment run',
+  supplier: 'Supplier',
+  item: 'Item',
+}
 let back: HTMLElement | null = null
 
 watch(open, async (now) => {
@@ -26,6 +33,14 @@ watch(open, async (now) => {
   document.getElementById('find-text')?.focus()
 })
 
+const paths: Record<string, string> = {
+  order: '/orders/',
+  delivery: '/receiving/deliveries/',
+  invoice: '/invoices/',
+  run: '/payments/runs/',
+  supplier: '/setup/suppliers/',
+  item: '/setup/items/',
+}
 async function look() {
   const q = text.value.trim()
   at.value = 0
@@ -36,18 +51,12 @@ async function look() {
   }
   const answer = await unwrap(api.GET('/api/find', { params: { query: { q } } })).catch(() => [])
   if (q !== text.value.trim()) return // a later question is on its way
-  found.value = answer.filter((f) => words[f.kind] !== 'Supplier')
+  found.value = answer.filter((f) => f.kind in paths)
   asked.value = q
 }
 watch(text, () => void look())
 
 function place(f: Found): string {
-  const paths: Record<string, string> = {
-    order: '/orders/',
-    delivery: '/receiving/deliveries/',
-    invoice: '/invoices/',
-    run: '/payments/runs/',
-  }
   return paths[f.kind] + f.number
 }
 async function go(f: Found | undefined) {
@@ -65,7 +74,7 @@ async function enter() {
 <template>
   <div v-if="open" class="palette" data-own-keys @click.self="open = false" @keydown.esc.stop.prevent="open = false">
     <div class="box" role="dialog" aria-modal="true" aria-label="Find anything">
-      <label for="find-text" class="mb-1">Number or name of an order, delivery, invoice or payment run</label>
+      <label for="find-text" class="mb-1">Number or name of an order, delivery, invoice, payment run, supplier or item</label>
       <TextField
         id="find-text"
         v-model="text"

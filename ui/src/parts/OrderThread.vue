@@ -6,8 +6,9 @@ import { today } from './session'
 defineProps<{ events: Event[]; title: string }>()
 function place(e: Event): string | undefined {
   if (!e.number) return undefined
-  if (e.kind === 'order') return `/orders/${e.number}`
-  if (e.kind === 'delivery' || e.kind === 'reversal') return `/receiving/deliveries/${e.number}`
+  if (['order', 'sent', 'answer', 'change'].includes(e.kind)) return `/orders/${e.number}`
+  if (e.kind === 'notice') return undefined
+  if (['delivery', 'reversal', 'return'].includes(e.kind)) return `/receiving/deliveries/${e.number}`
   return `/invoices/${e.number}`
 }
 </script>

@@ -11,7 +11,9 @@ const route = useRoute()
 const router = useRouter()
 const list = ref<HTMLElement>()
 const all = computed(() => props.groups.flatMap((g) => g.slips))
-const opened = computed(() => all.value.findIndex((s) => s.to === route.path))
+/** The place of the slip that is open; what its address has besides, such as a note that came along, makes no difference. */
+const place = computed(() => (all.value.some((s) => s.to === route.fullPath) ? route.fullPath : route.path))
+const opened = computed(() => all.value.findIndex((s) => s.to === place.value))
 const at = ref(-1)
 const stop = computed(() => (at.value >= 0 && at.value < all.value.length ? at.value : Math.max(0, opened.value)))
 
@@ -52,8 +54,8 @@ const index = (group: number, i: number) => props.groups.slice(0, group).reduce(
         <li v-for="(slip, i) in group.slips" :key="slip.to">
           <RouterLink
             class="slip"
-            :class="{ on: slip.to === route.path }"
-            :aria-current="slip.to === route.path ? 'page' : undefined"
+            :class="{ on: slip.to === place }"
+            :aria-current="slip.to === place ? 'page' : undefined"
             :to="slip.to"
             :tabindex="index(g, i) === stop ? 0 : -1"
             @focus="at = index(g, i)"

@@ -1,4 +1,6 @@
-import { ref, watch, type Ref } from 'vue'
+import { onScopeDispose, ref, watch, type Ref } from 'vue'
+
+const rest = 150 // what is typed within it is kept together
 
 /** Keeps what is typed under a name until it is booked or thrown away, also over a reload. */
 export function useDraft<T extends object>(name: string, fresh: () => T): { draft: Ref<T>; clear: () => void; kept: boolean } {
@@ -16,14 +18,25 @@ export function useDraft<T extends object>(name: string, fresh: () => T): { draf
   }
   const draft = ref(start) as Ref<T>
   const untouched = JSON.stringify(fresh())
-  watch(
-    draft,
-    (now) => {
-      const text = JSON.stringify(now)
-      if (text === untouched) localStorage.removeItem(key)
-      else localStorage.setItem(key, text)
-    },
-    { deep: true },
-  )
-  return { draft, kept, clear: () => localStorage.removeItem(key) }
+  let waiting: ReturnType<typeof setTimeout> | undefined
+  function keep() {
+    if (waiting === undefined) return
+    clearTimeout(waiting)
+    waiting = undefined
+    const text = JSON.stringify(draft.value)
+    if (text === untouched) localStorage.removeItem(key)
+    else localStorage.setItem(key, text)
+  }
+  watch(draft, () => (waiting ??= setTimeout(keep, rest)), { deep: true })
+  window.addEventListener('pagehide', keep)
+  onScopeDispose(() => {
+    window.removeEventListener('pagehide', keep)
+    keep()
+  })
+  function clear() {
+    clearTimeout(waiting)
+    waiting = undefined
+    localStorage.removeItem(key)
+  }
+  return { draft, kept, clear }
 }

@@ -4,78 +4,38 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
-import { api, Refusal, unwrap, type EntryPreview, type InvoiceEntry, type OrderSheet } from '@/api/client'
+import { api, Refusal, unwrap, type EntryPreview, type OrderSheet } from '@/api/client'
 import { lostSince } from '@/api/live'
+import ChoiceField from '@/parts/ChoiceField.vue'
+import NewSupplier from '@/stages/setup/NewSupplier.vue'
+import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import PaperPage from '@/parts/PaperPage.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useDraft } from '@/parts/draft'
+import { focusFault, nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
-import { sent, show } from '@/parts/numbers'
+import { show } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import PickField from '@/parts/PickField.vue'
+import { freshInvoice, invoiceBody, proposedInvoice, typedInvoice, type DraftInvoiceLine } from './entry'
 
 const props = defineProps<{ order: number; corrects: number }>()
 const router = useRouter()
 const client = useQueryClient()
 
-interface Line {
-  orderLine: number
-  description: string
-  quantity: string
-  unit: string
-  price: string
-  base: string
-  discount: string
-  charge: string
-  taxCategory: string
-  taxRate: string
-  chargeKind: string
-}
-interface Form {
-  supplier: string
-  order: string
-  number: string
-  date: string
-  postingDay: string
-  currency: string
-  statedTotal: string
-  prepaid: string
-  iban: string
-  note: string
-  reason: string
-  version: number
-  lines: Line[]
-  charges: { allowance: boolean; kind: string; reason: string; amount: string; taxCategory: string; taxRate: string }[]
-  taxes: { category: string; rate: string; amount: string }[]
-  filled: boolean
-}
-const { draft, clear, kept } = useDraft<Form>(props.corrects ? `correct.${props.corrects}` : `key.${props.order}`, () => ({
-  supplier: '',
-  order: props.order ? String(props.order) : '',
-  number: '',
-  date: '',
-  postingDay: today.value,
-  currency: '',
-  statedTotal: '',
-  prepaid: '',
-  iban: '',
-  note: '',
-  reason: '',
-  version: 0,
-  lines: [],
-  charges: [],
-  taxes: [],
-  filled: false,
-}))
+const { draft, clear, kept } = useDraft(props.corrects ? `correct.${props.corrects}` : `key.${props.order}`, () =>
+  freshInvoice(props.order, today.value),
+)
 const chosen = ref<OrderSheet>()
 const preview = ref<EntryPreview>()
 const refusal = ref<Refusal>()
 const busy = ref(false)
+const unknown = ref('') // a name that is no supplier's yet
 const ready = ref(false) // until then nothing can be typed that the loading would overwrite
 const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
 
@@ -83,37 +43,9 @@ async function start() {
   try {
     if (props.corrects) {
       const inv = await unwrap(api.GET('/api/invoices/{number}', { params: { path: { number: props.corrects } } }))
-      if (!draft.value.filled) {
-        Object.assign(draft.value, {
-          supplier: inv.supplier?.code ?? '',
-          order: inv.order ? String(inv.order) : inv.orderStated.replace(/\D/g, ''),
-          number: inv.supplierNumber,
-          date: inv.date,
-          postingDay: inv.postingDay,
-          currency: inv.currency,
-          statedTotal: show(inv.stated),
-          prepaid: Number(inv.prepaid) ? show(inv.prepaid) : '',
-          iban: inv.iban,
-          note: inv.note,
-          lines: inv.lines.map((l) => ({
-            orderLine: l.orderLine ?? 0,
-            description: l.description,
-            quantity: show(l.quantity),
-            unit: l.unit,
-            price: show(l.price),
-            base: l.base,
-            discount: Number(l.discount) ? show(l.discount) : '',
-            charge: Number(l.charge) ? show(l.charge) : '',
-            taxCategory: l.taxCategory,
-            taxRate: l.taxRate,
-            chargeKind: l.chargeKind,
-          })),
-          charges: inv.charges.map((c) => ({ ...c, amount: show(c.amount) })),
-          taxes: inv.taxes.filter((t) => t.stated).map((t) => ({ category: t.category, rate: t.rate, amount: show(t.amount) })),
-          filled: true,
-        })
-      }
+      if (!draft.value.filled) Object.assign(draft.value, typedInvoice(inv))
       draft.value.version = inv.version
+      if (!draft.value.supplier) unknown.value = inv.supplierName
     }
     await fromOrder()
   } catch (e) {
@@ -138,25 +70,7 @@ async function fromOrder() {
     return
   }
   if (draft.value.filled && draft.value.supplier === p.order.supplier.code) return
-  Object.assign(draft.value, {
-    supplier: p.order.supplier.code,
-    currency: p.currency,
-    postingDay: p.postingDay,
-    filled: true,
-    lines: p.lines.map((l) => ({
-      orderLine: l.orderLine ?? 0,
-      description: l.description,
-      quantity: show(l.quantity),
-      unit: l.unit,
-      price: show(l.price),
-      base: l.base ?? '1',
-      discount: '',
-      charge: '',
-      taxCategory: l.taxCategory,
-      taxRate: l.taxRate,
-      chargeKind: '',
-    })),
-  })
+  Object.assign(draft.value, proposedInvoice(p))
 }
 async function orderTyped() {
   refusal.value = undefined
@@ -174,40 +88,11 @@ async function orderTyped() {
 }
 void start()
 
-function entry(): InvoiceEntry {
-  const d = draft.value
-  const net = chosen.value?.net
-  return {
-    supplier: d.supplier,
-    number: d.number,
-    date: d.date,
-    postingDay: d.postingDay,
-    statedTotal: sent(d.statedTotal),
-    prepaid: sent(d.prepaid),
-    iban: d.iban,
-    note: d.note,
-    reason: d.reason,
-    ...(Number(d.order) ? { order: Number(d.order) } : {}),
-    ...(d.currency ? { currency: d.currency } : {}),
-    ...(props.corrects ? { corrects: props.corrects, version: d.version } : {}),
-    lines: d.lines.map((l) => ({
-      orderLine: l.orderLine,
-      description: l.description,
-      quantity: sent(l.quantity, orderLine(l)?.quantity) || '0',
-      unit: l.unit,
-      price: sent(l.price) || '0',
-      base: l.base,
-      discount: sent(l.discount),
-      charge: sent(l.charge),
-      taxCategory: l.taxCategory,
-      taxRate: sent(l.taxRate) || '0',
-      chargeKind: l.chargeKind,
-    })),
-    charges: d.charges.map((c) => ({ ...c, amount: sent(c.amount, net) || '0', taxRate: sent(c.taxRate) || '0' })),
-    taxes: d.taxes.map((t) => ({ ...t, amount: sent(t.amount) || '0' })),
-  }
-}
-const orderLine = (l: Line) => chosen.value?.lines.find((o) => o.no === l.orderLine)
+const entry = () => ({
+  ...invoiceBody(draft.value, (no) => chosen.value?.lines.find((o) => o.no === no)?.quantity, chosen.value?.net),
+  ...(props.corrects ? { corrects: props.corrects, version: draft.value.version } : {}),
+})
+const orderLine = (l: DraftInvoiceLine) => chosen.value?.lines.find((o) => o.no === l.orderLine)
 const ask = useDebounceFn(async () => {
   if (draft.value.lines.length) preview.value = await unwrap(api.POST('/api/invoices/preview', { body: entry() })).catch(() => undefined)
 }, 250)
@@ -241,11 +126,14 @@ async function capture() {
   } catch (e) {
     refusal.value = e as Refusal
     if (!(e instanceof Refusal) || !e.problem.field) warn(e)
-    await nextTick()
-    document.querySelector<HTMLElement>('.sheet .is-invalid')?.focus()
+    await focusFault()
   } finally {
     busy.value = false
   }
+}
+function madeSupplier(code: string) {
+  draft.value.supplier = code
+  unknown.value = ''
 }
 function addCharge() {
   draft.value.charges.push({
@@ -262,15 +150,10 @@ function throwAway() {
   clear()
   void router.push(props.corrects ? `/invoices/${props.corrects}` : '/invoices')
 }
-function nextField(event: KeyboardEvent) {
-  if (event.ctrlKey || !(event.target instanceof HTMLInputElement)) return
+function goOn(event: KeyboardEvent) {
+  if (!(event.target instanceof HTMLInputElement && event.target.id === 'invoice-order') || event.ctrlKey) return nextField(event)
   event.preventDefault()
-  if (event.target.id === 'invoice-order') {
-    void orderTyped()
-    return
-  }
-  const fields = [...document.querySelectorAll<HTMLElement>('.sheet input:not(:disabled), .sheet select:not(:disabled)')]
-  fields[(fields.indexOf(event.target) + 1) % fields.length]?.focus()
+  void orderTyped()
 }
 const may = computed(() => (props.corrects ? has('clerk', 'approver') : has('clerk')))
 const kinds = ['freight', 'handling', 'packing', 'discount', 'other'].map((value) => ({ value, text: value }))
@@ -287,7 +170,7 @@ useKeys(() =>
 <template>
   <section class="sheet" aria-label="Invoice entry" :inert="!ready">
     <NoticeBar />
-    <header @keydown.enter="nextField">
+    <header @keydown.enter="goOn">
       <div class="headline">
         <h1>{{ corrects ? `Correct the entry of invoice ${corrects}` : 'Key an invoice' }}</h1>
         <span class="muted">{{ chosen?.supplier.name ?? '' }}</span>
@@ -311,11 +194,13 @@ useKeys(() =>
         <div>
           <dt><label for="invoice-supplier">Supplier</label></dt>
           <dd>
-            <PickField
+            <ChoiceField
               id="invoice-supplier"
               v-model="draft.supplier"
+              v-model:typed="unknown"
+              label="Supplier"
+              :choices="(suppliers ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code }))"
               :state="state('supplier')"
-              :options="[{ value: '', text: 'Choose…' }, ...(suppliers ?? []).map((s) => ({ value: s.code, text: s.name }))]"
               style="width: 190px"
             />
           </dd>
@@ -378,15 +263,17 @@ useKeys(() =>
       >
         {{ problem(f) }}
       </div>
+      <SupplierNotes :code="draft.supplier" stage="invoices" />
+      <NewSupplier v-if="unknown && !draft.supplier && has('clerk')" id="invoice-country" :name="unknown" @made="madeSupplier" />
     </header>
-    <div class="body" @keydown.enter="nextField">
+    <div class="body" @keydown.enter="goOn">
       <p v-if="draft.lines.length === 0" class="muted">
         Enter the order’s number: Lagoon proposes what is received and not yet invoiced, at the order’s prices.
       </p>
       <table v-else class="grid">
         <thead>
           <tr>
-            <th>Line, and the order line that it is</th>
+            <th class="named">Line, and the order line that it is</th>
             <th class="num">Quantity</th>
             <th class="num">Unit price</th>
             <th class="num">Tax %</th>

@@ -6,6 +6,7 @@ import { api, Refusal, unwrap, type Finding, type Hold } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import LineGauge from '@/parts/LineGauge.vue'
+import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import PaperPage from '@/parts/PaperPage.vue'
@@ -225,12 +226,13 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
             <dd class="mono">{{ inv.number }}</dd>
           </div>
         </dl>
+        <SupplierNotes :code="inv.supplier?.code" stage="invoices" />
       </header>
       <div class="body" tabindex="0">
         <table class="grid mb-3">
           <thead>
             <tr>
-              <th>Line</th>
+              <th class="named">Line</th>
               <th class="num">Ordered</th>
               <th class="num">Received</th>
               <th class="num">Invoiced</th>

@@ -39,7 +39,7 @@ useKeys(() => (hasNextPage.value ? [{ key: 'o', label: 'older invoices', run: ()
           <thead>
             <tr>
               <th>Number</th>
-              <th>Supplier</th>
+              <th class="named">Supplier</th>
               <th>Their number</th>
               <th>Order</th>
               <th>Date</th>

@@ -1,41 +1,36 @@
 <script setup lang="ts">
-// Enters an order at the speed of typing and issues it. What was agreed last is proposed and can be typed over.
+// Enters an order at the speed of typing and issues it, or changes one that was issued. What was agreed is proposed and
+// can be typed over.
 import { computed, nextTick, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type ItemChoice, type OrderEntry, type OrderPreview } from '@/api/client'
 import { lostSince } from '@/api/live'
-import ChoiceField, { type Choice } from '@/parts/ChoiceField.vue'
+import ChoiceField from '@/parts/ChoiceField.vue'
+import type { Choice } from '@/parts/choice'
+import AskReason from '@/parts/AskReason.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
+import NotesStrip from '@/parts/NotesStrip.vue'
 import NumberField from '@/parts/NumberField.vue'
 import TextField from '@/parts/TextField.vue'
 import { useDraft } from '@/parts/draft'
+import { focusFault, goOn } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
-import { sent, show } from '@/parts/numbers'
+import { price as asPrice, sent, show } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
+import NewSupplier from '@/stages/setup/NewSupplier.vue'
+import UnitField from '@/parts/UnitField.vue'
+import OrderLineMore from './OrderLineMore.vue'
+import OrderTerms from './OrderTerms.vue'
+import { emptyLine, filledLine, freshOrder, orderBody, typedOrder, type DraftLine } from './entry'
 
-interface Line {
-  item: string
-  text: string
-  quantity: string
-  unit: string
-  price: string
-  taxRate: string
-  budget: string
-}
-const empty = (): Line => ({ item: '', text: '', quantity: '', unit: '', price: '', taxRate: '', budget: '' })
+const props = defineProps<{ change?: number | undefined; draftNumber?: number | undefined }>()
+
 const router = useRouter()
 const client = useQueryClient()
-const { draft, clear, kept } = useDraft('order', () => ({
-  supplier: '',
-  wantedOn: '',
-  requestedBy: '',
-  place: '',
-  note: '',
-  lines: [empty()],
-}))
+const { draft, clear, kept } = useDraft(props.change ? `order.${props.change}` : 'order', freshOrder)
 const preview = ref<OrderPreview>()
 const refusal = ref<Refusal>()
 const busy = ref(false)
@@ -43,6 +38,36 @@ const busy = ref(false)
 const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
 const sellers = computed<Choice[]>(() => (suppliers.value ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code })))
 const seller = computed(() => suppliers.value?.find((s) => s.code === draft.value.supplier))
+const { data: issued } = useQuery({
+  queryKey: ['order', props.change],
+  queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.change! } } })),
+  enabled: !!props.change,
+})
+let taken = kept
+watch(
+  issued,
+  (o) => {
+    if (!o || taken) return
+    taken = true
+    Object.assign(draft.value, typedOrder(o))
+  },
+  { immediate: true },
+)
+const { data: stored } = useQuery({
+  queryKey: ['draft', props.draftNumber],
+  queryFn: () => unwrap(api.GET('/api/drafts/{number}', { params: { path: { number: props.draftNumber! } } })),
+  enabled: !!props.draftNumber,
+})
+watch(
+  stored,
+  (d) => {
+    if (!d || draft.value.draft === d.number) return
+    draft.value = { ...freshOrder(), ...(d.entry as object), draft: d.number }
+    draft.value.lines = draft.value.lines.map((l) => ({ ...emptyLine(), ...l }))
+    withoutBudgetFirst()
+  },
+  { immediate: true },
+)
 const { data: choices } = useQuery({
   queryKey: ['order-choices', computed(() => draft.value.supplier)],
   queryFn: () => unwrap(api.GET('/api/orders/choices', { params: { query: { supplier: draft.value.supplier } } })),
@@ -52,86 +77,143 @@ const items = computed<Choice[]>(() =>
   (choices.value?.items ?? []).map((i) => ({ value: i.code, text: i.code, also: `${i.name} · ${i.supplierCode}` })),
 )
 const budgets = computed<Choice[]>(() => (choices.value?.budgets ?? []).map((b) => ({ value: b.code, text: b.code, also: b.name })))
-const itemOf = (l: Line): ItemChoice | undefined => choices.value?.items.find((i) => i.code === l.item)
-const filled = (l: Line) => l.item !== '' || l.text.trim() !== '' || l.quantity.trim() !== ''
+const itemOf = (l: DraftLine): ItemChoice | undefined => choices.value?.items.find((i) => i.code === l.item)
+const filled = filledLine
 const lines = computed(() => draft.value.lines.filter(filled))
-const at = (l: Line) => lines.value.indexOf(l)
+const at = (l: DraftLine) => lines.value.indexOf(l)
 
-function proposed(l: Line) {
+const planned = (l: DraftLine) => preview.value?.lines[at(l)]
+const isAgreed = (l: DraftLine) => choices.value?.prices.some((p) => p.item === l.item) ?? false
+/** A price that was typed where another is agreed. */
+const typedOver = (l: DraftLine) => {
+  const p = planned(l)
+  return l.price.trim() !== '' && p?.agreed !== undefined && p.agreed !== p.price ? asPrice(p.agreed) : undefined
+}
+function withoutBudgetFirst() {
+  const all = draft.value.lines
+  draft.value.lines = [...all.filter((l) => filled(l) && l.budget === ''), ...all.filter((l) => !filled(l) || l.budget !== '')]
+}
+function proposed(l: DraftLine) {
   const item = itemOf(l)
   if (!item) return
   l.unit = item.unit
-  if (l.price === '' && item.price !== undefined) l.price = show(item.price)
+  if (l.price === '' && item.price !== undefined && !isAgreed(l)) l.price = show(item.price)
   if (l.budget === '') l.budget = item.budget ?? ''
   if (l.taxRate === '' && item.taxRate !== undefined) l.taxRate = show(item.taxRate)
 }
 
 function entry(): OrderEntry {
-  const d = draft.value
-  return {
-    supplier: d.supplier,
-    wantedOn: d.wantedOn,
-    requestedBy: d.requestedBy,
-    place: d.place,
-    note: d.note,
-    lines: lines.value.map((l) => ({
-      item: l.item,
-      description: l.item ? '' : l.text,
-      quantity: sent(l.quantity) || '0',
-      unit: l.unit,
-      price: sent(l.price),
-      taxCategory: sent(l.taxRate) === itemOf(l)?.taxRate ? (itemOf(l)?.taxCategory ?? '') : '', // another rate has another category
-      taxRate: sent(l.taxRate) || '0',
-      budget: l.budget,
-    })),
-  }
+  return orderBody(draft.value, (l) => (sent(l.taxRate) === itemOf(l)?.taxRate ? (itemOf(l)?.taxCategory ?? '') : '')) // another rate has another category
 }
 const ask = useDebounceFn(async () => {
   if (!draft.value.supplier || lines.value.length === 0) {
     preview.value = undefined
     return
   }
-  preview.value = await unwrap(api.POST('/api/orders/preview', { body: entry() })).catch(() => undefined)
+  preview.value = await unwrap(
+    api.POST('/api/orders/preview', { body: entry(), params: { query: props.change ? { number: props.change } : {} } }),
+  ).catch(() => undefined)
 }, 200)
 watch([draft, lostSince], () => void ask(), { deep: true, immediate: true })
 watch(
   draft,
   (d) => {
     refusal.value = undefined
-    if (d.lines.every(filled)) d.lines.push(empty())
+    if (d.lines.every(filled)) d.lines.push(emptyLine())
   },
   { deep: true },
 )
 
 const problem = (field: string) => refusal.value?.at(field)
 // What is wrong with what was typed is said at once, what is missing once the order is to be issued.
-function lineProblem(l: Line, name: keyof Line): string | undefined {
+function lineProblem(l: DraftLine, name: 'item' | 'quantity' | 'unit' | 'price' | 'taxRate' | 'budget'): string | undefined {
   if (at(l) < 0) return undefined
   const field = `lines[${at(l)}].${name}`
   return problem(field) ?? (l[name].trim() === '' ? undefined : preview.value?.problems.find((p) => p.field === field)?.sentence)
 }
 
+/** What stands against the lines together, once there is something on them. */
+const ofLines = computed(
+  () =>
+    problem('lines') ?? (Number(preview.value?.net) > 0 ? preview.value?.problems.find((p) => p.field === 'lines')?.sentence : undefined),
+)
+
+const asking = ref(false)
 async function issue() {
   if (busy.value || !may.value) return
+  if (props.change) {
+    asking.value = true
+    return
+  }
+  if (lines.value.some((l) => l.budget === '')) withoutBudgetFirst()
+  await submit(async () => (await unwrap(api.POST('/api/orders', { body: entry() }))).number, 'issued')
+}
+const change = (reason: string) =>
+  submit(
+    async () =>
+      (
+        await unwrap(
+          api.POST('/api/orders/{number}/change', {
+            params: { path: { number: props.change! } },
+            body: { version: draft.value.version, reason, entry: entry() },
+          }),
+        )
+      ).number,
+    'changed',
+  )
+async function submit(send: () => Promise<string>, done: string) {
   busy.value = true
   try {
-    const answer = await unwrap(api.POST('/api/orders', { body: entry() }))
+    const number = await send()
     clear()
-    tell(`Order ${answer.number} is issued to ${seller.value?.name ?? draft.value.supplier}.`)
+    tell(
+      done === 'issued'
+        ? `Order ${number} is issued to ${seller.value?.name ?? draft.value.supplier}.`
+        : `Order ${number} is changed. Send it, so that the supplier knows.`,
+    )
     await client.invalidateQueries()
-    await router.push(`/orders/${answer.number}`)
+    await router.push(`/orders/${number}`)
   } catch (e) {
     refusal.value = e as Refusal
+    asking.value = asking.value && refusal.value.problem.field === 'reason'
     if (!(e instanceof Refusal) || !e.problem.field) warn(e)
-    await nextTick()
-    document.querySelector<HTMLElement>('.sheet .is-invalid')?.focus()
+    if (props.change && refusal.value.problem?.kind === 'changed') {
+      await client.invalidateQueries({ queryKey: ['order', props.change] })
+      draft.value.version = issued.value?.version ?? 0
+    }
+    await focusFault()
   } finally {
     busy.value = false
   }
 }
-function throwAway() {
+/** Keeps the order with its number, for another day, desk or person. */
+async function keepDraft() {
+  try {
+    const d = draft.value
+    const answer = await unwrap(
+      api.POST('/api/drafts', {
+        body: { supplier: d.supplier, entry: { ...d, lines: d.lines.filter(filled) }, ...(d.draft ? { number: d.draft } : {}) },
+      }),
+    )
+    clear()
+    tell(`The draft is kept as number ${answer.number}; everybody who buys can go on with it.`)
+    await client.invalidateQueries()
+    await router.push('/orders')
+  } catch (e) {
+    warn(e)
+  }
+}
+const unknown = ref('') // a name that is no supplier's yet
+function madeSupplier(code: string) {
+  draft.value.supplier = code
+  unknown.value = ''
+}
+async function throwAway() {
   clear()
-  void router.push('/orders')
+  if (draft.value.draft)
+    await unwrap(api.POST('/api/drafts/{number}/discard', { params: { path: { number: draft.value.draft } } })).catch(warn)
+  await client.invalidateQueries({ queryKey: ['drafts'] })
+  await router.push(props.change ? `/orders/${props.change}` : '/orders')
 }
 
 /** Enter goes to what is missing next: a known item needs its quantity only. */
@@ -142,17 +224,23 @@ function nextField(event: KeyboardEvent) {
   void nextTick(() => {
     const [, name, no] = /^order-(quantity|budget)-(\d+)$/.exec(id) ?? []
     const line = no === undefined ? undefined : draft.value.lines[Number(no)]
-    if (line && (name === 'budget' || (sent(line.price) !== '' && line.budget !== ''))) {
+    if (line && (name === 'budget' || ((sent(line.price) !== '' || isAgreed(line)) && line.budget !== ''))) {
       document.getElementById(`order-item-${Number(no) + 1}`)?.focus()
       return
     }
-    const fields = [...document.querySelectorAll<HTMLElement>('.sheet input:not(:disabled)')]
-    fields[(fields.findIndex((f) => f.id === id) + 1) % fields.length]?.focus()
+    goOn(document.getElementById(id))
   })
 }
 const may = computed(() => has('buyer'))
-useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'issue the order', run: () => void issue() }] : []))
-void nextTick(() => document.getElementById('order-supplier')?.focus())
+useKeys(() =>
+  may.value
+    ? [
+        { key: 'Ctrl+Enter', label: props.change ? 'change the order' : 'issue the order', run: () => void issue() },
+        ...(props.change ? [] : [{ key: 's', label: 'keep as a draft', run: () => void keepDraft() }]),
+      ]
+    : [],
+)
+void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'order-supplier')?.focus())
 </script>
 
 <template>
@@ -160,16 +248,19 @@ void nextTick(() => document.getElementById('order-supplier')?.focus())
     <NoticeBar />
     <header @keydown.enter="nextField">
       <div class="headline">
-        <h1>Enter an order</h1>
+        <h1>{{ props.change ? `Change order ${props.change}` : draft.draft ? `Draft ${draft.draft}` : 'Enter an order' }}</h1>
         <span class="muted">{{ seller ? `${seller.code} · ${seller.currency}` : '' }}</span>
       </div>
       <dl class="facts fields">
         <div>
           <dt><label for="order-supplier">Supplier</label></dt>
           <dd>
+            <span v-if="props.change" class="d-block pt-1 fw-semibold">{{ seller?.name }}</span>
             <ChoiceField
+              v-else
               id="order-supplier"
               v-model="draft.supplier"
+              v-model:typed="unknown"
               label="Supplier"
               :choices="sellers"
               :state="problem('supplier') ? false : undefined"
@@ -198,12 +289,21 @@ void nextTick(() => document.getElementById('order-supplier')?.focus())
         </div>
         <div>
           <dt><label for="order-place">To</label></dt>
-          <dd><TextField id="order-place" v-model="draft.place" autocomplete="off" style="width: 130px" /></dd>
+          <dd>
+            <TextField id="order-place" v-model="draft.place" autocomplete="off" :placeholder="choices?.place ?? ''" style="width: 130px" />
+          </dd>
         </div>
       </dl>
       <div id="order-supplier-error" class="small text-danger" role="alert">{{ problem('supplier') }}</div>
       <div id="order-wanted-error" class="small text-danger" role="alert">{{ problem('wantedOn') }}</div>
-      <p v-for="w in preview?.warnings ?? []" :key="w" class="small mb-0 outside-text">{{ w }}</p>
+      <NewSupplier
+        v-if="unknown && !draft.supplier && !props.change && has('buyer', 'clerk')"
+        id="order-country"
+        :name="unknown"
+        @made="madeSupplier"
+      />
+      <NotesStrip :notes="choices?.notes ?? []" />
+      <p v-for="w in preview?.warnings ?? []" :key="w" class="small mb-0 advice">{{ w }}</p>
     </header>
     <div class="body" @keydown.enter="nextField">
       <p v-if="!draft.supplier" class="muted">
@@ -224,90 +324,138 @@ void nextTick(() => document.getElementById('order-supplier')?.focus())
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(l, i) in draft.lines" :key="i">
-            <td>
-              <ChoiceField
-                :id="`order-item-${i}`"
-                v-model="l.item"
-                v-model:typed="l.text"
-                free
-                :label="`Item of line ${i + 1}`"
-                :choices="items"
-                :state="lineProblem(l, 'item') ? false : undefined"
-                :described="`order-item-${i}-said`"
-                @chosen="proposed(l)"
-              />
-              <div :id="`order-item-${i}-said`" class="small" :class="lineProblem(l, 'item') ? 'text-danger' : 'muted'">
-                {{ lineProblem(l, 'item') ?? itemOf(l)?.name }}
-              </div>
-            </td>
-            <td class="num">
-              <NumberField
-                :id="`order-quantity-${i}`"
-                v-model="l.quantity"
-                :label="`Quantity of line ${i + 1}`"
-                :error="lineProblem(l, 'quantity')"
-              />
-            </td>
-            <td>
-              <span v-if="itemOf(l)" class="d-block pt-1">{{ itemOf(l)?.unitName }}</span>
-              <TextField
-                v-else
-                :id="`order-unit-${i}`"
-                v-model="l.unit"
-                :aria-label="`Unit of line ${i + 1}`"
-                :state="lineProblem(l, 'unit') ? false : undefined"
-                :aria-describedby="`order-unit-${i}-said`"
-                placeholder="C62"
-                style="width: 64px"
-              />
-              <div :id="`order-unit-${i}-said`" class="small text-danger">{{ lineProblem(l, 'unit') }}</div>
-            </td>
-            <td class="num">
-              <NumberField :id="`order-price-${i}`" v-model="l.price" :label="`Price of line ${i + 1}`" :error="lineProblem(l, 'price')" />
-            </td>
-            <td class="num">
-              <NumberField
-                :id="`order-tax-${i}`"
-                v-model="l.taxRate"
-                :label="`Tax rate of line ${i + 1}`"
-                :error="lineProblem(l, 'taxRate')"
-              />
-            </td>
-            <td>
-              <ChoiceField
-                :id="`order-budget-${i}`"
-                v-model="l.budget"
-                :label="`Budget of line ${i + 1}`"
-                :choices="budgets"
-                :state="lineProblem(l, 'budget') ? false : undefined"
-                :described="`order-budget-${i}-said`"
-              />
-              <div :id="`order-budget-${i}-said`" class="small text-danger">{{ lineProblem(l, 'budget') }}</div>
-            </td>
-            <td class="num pt-2">{{ at(l) >= 0 ? show(preview?.nets[at(l)]) : '' }}</td>
-            <td>
-              <button
-                v-if="filled(l)"
-                type="button"
-                class="linkish"
-                :aria-label="`Leave out line ${i + 1}`"
-                @click="draft.lines.splice(i, 1)"
-              >
-                Leave out
-              </button>
-            </td>
-          </tr>
+          <template v-for="(l, i) in draft.lines" :key="i">
+            <tr>
+              <td>
+                <span v-if="l.no" class="d-block pt-1 fw-semibold">{{ itemOf(l)?.name ?? l.text }}</span>
+                <ChoiceField
+                  v-else
+                  :id="`order-item-${i}`"
+                  v-model="l.item"
+                  v-model:typed="l.text"
+                  free
+                  :label="`Item of line ${i + 1}`"
+                  :choices="items"
+                  :state="lineProblem(l, 'item') ? false : undefined"
+                  :described="`order-item-${i}-said`"
+                  @chosen="proposed(l)"
+                />
+                <div :id="`order-item-${i}-said`" class="small" :class="lineProblem(l, 'item') ? 'text-danger' : 'muted'">
+                  {{ lineProblem(l, 'item') ?? itemOf(l)?.name }}
+                </div>
+              </td>
+              <td class="num">
+                <NumberField
+                  :id="`order-quantity-${i}`"
+                  v-model="l.quantity"
+                  :label="`Quantity of line ${i + 1}`"
+                  :error="lineProblem(l, 'quantity')"
+                />
+              </td>
+              <td>
+                <span v-if="itemOf(l)" class="d-block pt-1">{{ itemOf(l)?.unitName }}</span>
+                <UnitField
+                  v-else
+                  :id="`order-unit-${i}`"
+                  v-model="l.unit"
+                  :label="`Unit of line ${i + 1}`"
+                  :state="lineProblem(l, 'unit') ? false : undefined"
+                  :described="`order-unit-${i}-said`"
+                  placeholder="pieces"
+                  style="width: 84px"
+                />
+                <div :id="`order-unit-${i}-said`" class="small text-danger">{{ lineProblem(l, 'unit') }}</div>
+              </td>
+              <td class="num">
+                <NumberField
+                  :id="`order-price-${i}`"
+                  v-model="l.price"
+                  :label="`Price of line ${i + 1}`"
+                  :error="lineProblem(l, 'price')"
+                  :placeholder="planned(l)?.agreed ? asPrice(planned(l)!.agreed!) : isAgreed(l) ? 'agreed' : ''"
+                />
+                <div v-if="typedOver(l)" class="small advice">agreed: {{ typedOver(l) }}</div>
+                <div v-if="planned(l) && planned(l)!.base !== '1'" class="small muted">per {{ show(planned(l)!.base) }}</div>
+              </td>
+              <td class="num">
+                <NumberField
+                  :id="`order-tax-${i}`"
+                  v-model="l.taxRate"
+                  :label="`Tax rate of line ${i + 1}`"
+                  :error="lineProblem(l, 'taxRate')"
+                />
+              </td>
+              <td>
+                <ChoiceField
+                  :id="`order-budget-${i}`"
+                  v-model="l.budget"
+                  :label="`Budget of line ${i + 1}`"
+                  :choices="budgets"
+                  :state="lineProblem(l, 'budget') ? false : undefined"
+                  :described="`order-budget-${i}-said`"
+                />
+                <div :id="`order-budget-${i}-said`" class="small text-danger">{{ lineProblem(l, 'budget') }}</div>
+              </td>
+              <td class="num pt-2">{{ at(l) >= 0 ? show(preview?.nets[at(l)]) : '' }}</td>
+              <td>
+                <button
+                  v-if="filled(l)"
+                  type="button"
+                  class="linkish d-block"
+                  :aria-expanded="l.more"
+                  :aria-label="`${l.more ? 'Less' : 'More'} of line ${i + 1}`"
+                  @click="l.more = !l.more"
+                >
+                  {{ l.more ? 'Less' : 'More' }}
+                </button>
+                <button
+                  v-if="filled(l) && !l.no"
+                  type="button"
+                  class="linkish d-block"
+                  :aria-label="`Leave out line ${i + 1}`"
+                  @click="draft.lines.splice(i, 1)"
+                >
+                  Leave out
+                </button>
+              </td>
+            </tr>
+            <tr v-if="l.more" class="said">
+              <td colspan="8">
+                <OrderLineMore
+                  v-model="draft.lines[i]!"
+                  :place="i"
+                  :planned="planned(l)"
+                  :currency="seller?.currency ?? ''"
+                  :problem="(field) => problem(`lines[${at(l)}].${field}`)"
+                />
+              </td>
+            </tr>
+          </template>
         </tbody>
       </table>
-      <div v-if="draft.supplier" class="mt-2">
-        <label for="order-note">Note to the supplier</label>
-        <TextField id="order-note" v-model="draft.note" autocomplete="off" />
-      </div>
-      <div class="small text-danger" role="alert">{{ problem('lines') }}</div>
+      <OrderTerms
+        v-if="draft.supplier"
+        v-model="draft"
+        :contacts="choices?.contacts ?? []"
+        :currency="seller?.currency ?? ''"
+        :problem="problem"
+      />
+      <p v-if="ofLines" class="small text-danger mb-0" role="alert">{{ ofLines }}</p>
+      <AskReason
+        v-if="asking"
+        id="change-reason"
+        title="Change the order."
+        books="The earlier version stays, and open invoices are matched against the new one."
+        label="Why it is changed"
+        action="Change the order"
+        :error="problem('reason') ?? ''"
+        @done="change"
+        @cancel="asking = false"
+      />
     </div>
     <div class="bar">
-      <BButton variant="primary" :disabled="!may || busy" @click="issue">Issue</BButton>
+      <BButton variant="primary" :disabled="!may || busy" @click="issue">{{ props.change ? 'Change' : 'Issue' }}</BButton>
+      <BButton v-if="!props.change" variant="outline-secondary" :disabled="!may" @click="keepDraft">Keep as a draft</BButton>
       <BButton variant="outline-secondary" @click="throwAway">Throw away</BButton>
       <span v-if="preview" class="sum">
         <template v-if="kept">Your draft was kept. </template>Net {{ show(preview.net) }} · tax {{ show(preview.tax) }} =

@@ -1,11 +1,13 @@
 <script setup lang="ts">
-import { computed, nextTick, reactive, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type Proposal } from '@/api/client'
 import { lostSince } from '@/api/live'
+import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
+import { focusFault } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
 import { sent, show, showDay } from '@/parts/numbers'
@@ -61,8 +63,7 @@ async function make() {
   } catch (e) {
     refusal.value = e as Refusal
     warn(e)
-    await nextTick()
-    document.querySelector<HTMLElement>('.sheet .is-invalid')?.focus()
+    await focusFault()
   } finally {
     busy.value = false
   }
@@ -101,6 +102,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
           <b class="num">{{ show(p.total) }} {{ p.currency }}</b>
         </div>
         <div class="muted small mono mb-1">{{ p.iban }}</div>
+        <SupplierNotes :code="p.code" stage="payments" />
         <table class="grid">
           <thead>
             <tr>

@@ -11,6 +11,8 @@ import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
 import { show, showDay, showInstant } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
+import SendPanel from '@/stages/orders/SendPanel.vue'
+import ReturnForm from './ReturnForm.vue'
 
 const props = defineProps<{ number: number }>()
 const router = useRouter()
@@ -21,7 +23,12 @@ const { data: d, error } = useQuery({
   queryKey: ['delivery', props.number],
   queryFn: () => unwrap(api.GET('/api/deliveries/{number}', { params: { path: { number: props.number } } })),
 })
+const returning = ref(false)
+const telling = ref(false)
 const may = computed(() => has('receiver') && d.value?.reversible)
+const mayReturn = computed(() => has('receiver') && d.value?.kind === 'delivery' && d.value.returnable)
+const titles: Record<string, string> = { delivery: 'Delivery', reversal: 'Reversal', return: 'Return' }
+const print = () => window.print()
 
 async function reverse(reason: string) {
   try {
@@ -33,14 +40,19 @@ async function reverse(reason: string) {
       `Delivery ${props.number} is reversed by ${booked.number}.`,
       booked.entry ? [{ to: `/lookup/journal/${booked.entry}`, text: `Ledger entry ${booked.entry}` }] : [],
     )
-    await client.invalidateQueries()
     await router.push(`/receiving/deliveries/${booked.number}`)
+    await client.invalidateQueries()
   } catch (e) {
     trouble.value = (e as Error).message
   }
 }
 useKeys(() => [
   ...(may.value ? [{ key: 'u', label: 'undo this booking', run: () => (asking.value = true) }] : []),
+  ...(mayReturn.value ? [{ key: 'r', label: 'return goods', run: () => (returning.value = true) }] : []),
+  ...(d.value?.kind === 'return' && has('receiver', 'buyer')
+    ? [{ key: 's', label: 'tell the supplier', run: () => (telling.value = true) }]
+    : []),
+  { key: 'p', label: 'print', run: print, quiet: true },
   ...(d.value ? [{ key: 'd', label: 'another delivery on this order', run: () => void router.push(`/receiving/${d.value.order}`) }] : []),
 ])
 </script>
@@ -53,7 +65,7 @@ useKeys(() => [
       <header>
         <div class="headline">
           <h1>
-            {{ d.reverses ? 'Reversal' : 'Delivery' }} <span class="mono fw-medium">{{ d.number }}</span>
+            {{ titles[d.kind] }} <span class="mono fw-medium">{{ d.number }}</span>
           </h1>
           <span class="muted"
             >{{ d.supplier }} · order <RouterLink :to="`/orders/${d.order}`" class="mono">{{ d.order }}</RouterLink></span
@@ -81,19 +93,37 @@ useKeys(() => [
             <dd>second part of the note</dd>
           </div>
         </dl>
-        <p v-if="d.reversedBy" class="mb-0 mt-2 outside-text">
-          Reversed by <RouterLink :to="`/receiving/deliveries/${d.reversedBy}`">{{ d.reversedBy }}</RouterLink>.
+        <p v-for="a in d.against" :key="a.number" class="mb-0 mt-2" :class="{ 'outside-text': a.kind === 'reversal' }">
+          {{ a.kind === 'reversal' ? 'Reversed by' : `Goods went back, ${a.outcome} asked for:` }}
+          <RouterLink :to="`/receiving/deliveries/${a.number}`" class="mono">{{ a.number }}</RouterLink>.
         </p>
-        <p v-if="d.reverses" class="mb-0 mt-2">
-          Takes back delivery <RouterLink :to="`/receiving/deliveries/${d.reverses}`">{{ d.reverses }}</RouterLink>: {{ d.reason }}
+        <p v-if="d.original" class="mb-0 mt-2">
+          {{ d.kind === 'return' ? 'Sends back goods of' : 'Takes back' }} delivery
+          <RouterLink :to="`/receiving/deliveries/${d.original}`" class="mono">{{ d.original }}</RouterLink>: {{ d.reason }}
+          <template v-if="d.kind === 'return'">
+            {{ d.outcome === 'credit' ? 'A credit note is expected.' : 'A replacement is expected.' }}</template
+          >
         </p>
       </header>
       <div class="body" tabindex="0">
+        <ReturnForm v-if="returning" :delivery="d" @cancel="returning = false" />
+        <SendPanel v-if="telling" :number="d.order" kind="return" :returned="d.number" @done="telling = false" @cancel="telling = false" />
+        <AskReason
+          v-if="asking"
+          id="reverse"
+          title="Undo this booking."
+          books="A counter-document takes back what is not invoiced yet, and its ledger entry with it; lines that it closed are open again, and so is the notice or the count that it started from."
+          label="What was wrong"
+          action="Undo the booking"
+          :error="trouble"
+          @done="reverse"
+          @cancel="asking = false"
+        />
         <table class="grid mb-3">
           <thead>
             <tr>
-              <th>Line</th>
-              <th class="num">{{ d.reverses ? 'Taken back' : 'Received' }}</th>
+              <th class="named">Line</th>
+              <th class="num">{{ d.kind === 'delivery' ? 'Received' : d.kind === 'return' ? 'Sent back' : 'Taken back' }}</th>
               <th class="num">Refused</th>
               <th class="num">Value, {{ d.currency }}</th>
               <th>Line closed</th>
@@ -102,7 +132,13 @@ useKeys(() => [
           <tbody>
             <tr v-for="l in d.lines" :key="l.no">
               <td>
-                <b>{{ l.description }}</b><br /><span class="muted">{{ l.unitName }}</span>
+                <b>{{ l.description }}</b><br /><span class="muted"
+                  >{{ l.unitName }}{{ l.counted ? `, counted as ${l.counted}` : '' }}</span
+                >
+                <span v-for="x in l.lots" :key="x.lot" class="d-block small"
+                  >lot <span class="mono">{{ x.lot }}</span> {{ show(x.quantity)
+                  }}{{ x.bestBefore ? `, best before ${showDay(x.bestBefore, today)}` : '' }}</span
+                >
               </td>
               <td class="num">{{ show(l.quantity) }}</td>
               <td class="num">{{ Number(l.refused) ? show(l.refused) : '' }}</td>
@@ -112,23 +148,25 @@ useKeys(() => [
           </tbody>
         </table>
         <p v-if="d.condition"><b>Condition of the goods.</b> {{ d.condition }}</p>
+        <div v-if="d.photos" class="photos large mb-3">
+          <a v-for="n in d.photos" :key="n" :href="`/api/deliveries/${d.number}/photos/${n}`" target="_blank" rel="noopener">
+            <img :src="`/api/deliveries/${d.number}/photos/${n}`" :alt="`Photograph ${n} of delivery ${d.number}`" />
+          </a>
+        </div>
         <LedgerEntry v-for="e in d.entries" :key="e.number" :entry="e" />
         <p v-if="d.entries.length === 0" class="muted">This delivery made no ledger entry.</p>
-        <AskReason
-          v-if="asking"
-          id="reverse"
-          title="Undo this booking."
-          books="A counter-document takes back what is not invoiced yet, and its ledger entry with it; lines that it closed are open again."
-          label="What was wrong"
-          action="Undo the booking"
-          :error="trouble"
-          @done="reverse"
-          @cancel="asking = false"
-        />
       </div>
       <div class="bar">
         <BButton variant="primary" :to="`/receiving`">Next delivery</BButton>
+        <BButton v-if="d.kind === 'return'" variant="outline-secondary" :href="`/api/returns/${d.number}/note`" target="_blank"
+          >Return note (PDF)</BButton
+        >
+        <BButton v-if="d.kind === 'return' && has('receiver', 'buyer')" variant="outline-secondary" @click="telling = true"
+          >Tell the supplier…</BButton
+        >
+        <BButton v-if="mayReturn" variant="outline-secondary" @click="returning = true">Return goods…</BButton>
         <BButton v-if="may" variant="outline-secondary" @click="asking = true">Undo this booking…</BButton>
+        <BButton variant="outline-secondary" @click="print">Print</BButton>
       </div>
     </template>
   </section>

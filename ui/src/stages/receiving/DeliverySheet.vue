@@ -1,49 +1,42 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
-import { api, Refusal, unwrap, type DeliveryEntry, type DeliveryPreview, type Finding, type OrderLine } from '@/api/client'
+import { api, Refusal, unwrap, type DeliveryEntry, type DeliveryPreview, type OrderLine } from '@/api/client'
 import { lostSince } from '@/api/live'
-import LineGauge from '@/parts/LineGauge.vue'
+import AskReason from '@/parts/AskReason.vue'
+import LongRows from '@/parts/LongRows.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
-import NumberField from '@/parts/NumberField.vue'
+import SupplierNotes from '@/parts/SupplierNotes.vue'
 import OrderThread from '@/parts/OrderThread.vue'
-import VerdictMark from '@/parts/VerdictMark.vue'
 import { useDraft } from '@/parts/draft'
+import { focusFault, nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { notice, tell, warn } from '@/parts/notice'
-import { read, sent, show, showDay } from '@/parts/numbers'
+import { sent, show, showDay } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
+import CountedLine from './CountedLine.vue'
+import PhotoStrip from './PhotoStrip.vue'
+import { blankCount, blankLot, lotsOf, touched, type Count, type DeliveryDraft } from './count'
+import { useStart } from './start'
 
-const props = defineProps<{ number: number }>()
+const props = defineProps<{ number: number; fromNotice?: number | undefined; fromArrival?: number | undefined; fromNote?: string }>()
 const router = useRouter()
 const client = useQueryClient()
 
-interface Count {
-  now: string
-  refused: string
-  close: boolean
-}
-interface Draft {
-  note: string
-  day: string
-  place: string
-  condition: string
-  secondPart: boolean
-  counts: Record<number, Count>
-}
-const { draft, clear, kept } = useDraft<Draft>(`delivery.${props.number}`, () => ({
+const { draft, clear, kept } = useDraft<DeliveryDraft>(`delivery.${props.number}`, () => ({
   note: '',
   day: today.value,
   place: '',
   condition: '',
   secondPart: false,
   counts: {},
+  photos: [],
 }))
-const seen = ref<Record<number, string>>({}) // received of each line when it was first shown
+const seen = shallowRef<Record<number, string>>({}) // received of each line when it was first shown
 const preview = ref<DeliveryPreview>()
 const refusal = ref<Refusal>()
 const busy = ref(false)
@@ -53,24 +46,39 @@ const { data: order, error } = useQuery({
   queryKey: ['order', props.number],
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.number } } })),
 })
+const { announced, counted, waiting } = useStart(props, order, draft)
+const rows = useTemplateRef<{ reach: (no: number) => Promise<void> }>('rows')
+async function goTo(no: number) {
+  await rows.value?.reach(no)
+  document.getElementById(`now-${no}`)?.focus()
+}
 let shown = false
 watch(
   order,
   (o) => {
     if (!o) return
-    for (const l of o.lines) {
-      draft.value.counts[l.no] ??= { now: '', refused: '', close: false }
-      seen.value[l.no] ??= l.received
-    }
+    seen.value = Object.fromEntries(o.lines.map((l) => [l.no, seen.value[l.no] ?? l.received]))
     if (draft.value.place === '') draft.value.place = o.place
-    if (!shown) void nextTick(() => document.getElementById('delivery-note')?.focus())
+    if (draft.value.note === '') draft.value.note = props.fromNote ?? ''
+    const first = props.fromNote || props.fromNotice ? o.lines.find((l) => Number(l.rest) > 0) : undefined // the note is known
+    if (!shown) void nextTick(() => (first ? goTo(first.no) : document.getElementById('delivery-note')?.focus()))
     shown = true
   },
   { immediate: true },
 )
 
+// Only lines of which something is typed have a count in the draft: an order may have many lines.
 const counts = computed(() => draft.value.counts)
-const typedAny = computed(() => Object.values(counts.value).some((c) => c.now.trim() !== '' || c.refused.trim() !== '' || c.close))
+const blanks = new Map<number, Count>()
+function countOf(l: OrderLine): Count {
+  const count = counts.value[l.no] ?? blanks.get(l.no) ?? blankCount(l)
+  if (!counts.value[l.no]) blanks.set(l.no, count)
+  return count
+}
+function change(l: OrderLine | undefined, part: Partial<Count>) {
+  if (l) draft.value.counts[l.no] = { ...countOf(l), ...part }
+}
+const typedAny = computed(() => Object.values(counts.value).some(touched))
 /** What is booked on a line: what was typed, or its rest where nothing at all is typed yet. */
 const quantity = (l: OrderLine) => (typedAny.value ? sent(counts.value[l.no]?.now ?? '', l.quantity) : l.rest)
 const lines = computed(() =>
@@ -85,12 +93,17 @@ function entry(): DeliveryEntry {
     place: draft.value.place,
     condition: draft.value.condition,
     secondPart: draft.value.secondPart,
+    photos: [...draft.value.photos.map((p) => p.sha256), ...(counted.value?.entry.photos ?? [])],
+    ...(props.fromNotice ? { notice: props.fromNotice } : {}),
+    ...(props.fromArrival ? { arrival: props.fromArrival } : {}),
     lines: lines.value.map((l) => ({
       no: l.no,
       quantity: quantity(l) || '0',
       refused: sent(counts.value[l.no]?.refused ?? '') || '0',
       close: counts.value[l.no]?.close ?? false,
       before: seen.value[l.no] ?? l.received,
+      ...(counts.value[l.no]?.unit ? { unit: counts.value[l.no]!.unit } : {}),
+      lots: lotsOf(counts.value[l.no], quantity(l)),
     })),
   }
 }
@@ -99,28 +112,93 @@ const ask = useDebounceFn(async () => {
     preview.value = undefined
     return
   }
-  preview.value = await unwrap(api.POST('/api/deliveries/preview', { body: entry() })).catch(() => undefined)
+  preview.value = await unwrap(
+    api.POST('/api/deliveries/preview', { body: entry(), params: { query: { counting: counting.value } } }),
+  ).catch(() => undefined)
 }, 200)
-watch([draft, order, lostSince], () => void ask(), { deep: true })
-watch(draft, () => (refusal.value = undefined), { deep: true })
+watch([order, lostSince], () => void ask())
+watch(
+  draft,
+  () => {
+    refusal.value = undefined
+    void ask()
+  },
+  { deep: true },
+)
 
-const indexOf = (no: number) => lines.value.findIndex((l) => l.no === no)
+const places = computed(() => new Map(lines.value.map((l, i) => [l.no, i])))
+const findings = computed(() => new Map(preview.value?.findings.map((f) => [f.line, f])))
+/** What the preview finds wrong with each line; of lots by themselves. */
+const foretold = computed(() => {
+  const all = new Map<string, string>()
+  for (const p of preview.value?.problems ?? []) {
+    const [, place, name] = /^lines\[(\d+)\]\.(.*)$/.exec(p.field) ?? []
+    const key = name === 'lots' ? `${place} lots` : place
+    if (key !== undefined && p.kind !== 'changed' && !all.has(key)) all.set(key, p.sentence)
+  }
+  return all
+})
 const problem = (field: string) => refusal.value?.at(field)
 function lineProblem(no: number): string | undefined {
-  const at = indexOf(no)
-  if (at < 0) return undefined
-  const refused = problem(`lines[${at}].quantity`) ?? problem(`lines[${at}].close`) ?? problem(`lines[${at}].refused`)
-  if (refused) return saidOf(no)?.verdict === 'outside' ? undefined : refused
-  return preview.value?.problems.find((p) => p.field.startsWith(`lines[${at}].`) && p.kind !== 'changed')?.sentence
+  const at = places.value.get(no)
+  if (at === undefined) return undefined
+  const refused =
+    problem(`lines[${at}].quantity`) ?? problem(`lines[${at}].unit`) ?? problem(`lines[${at}].close`) ?? problem(`lines[${at}].refused`)
+  if (refused) return findings.value.get(no)?.verdict === 'outside' ? undefined : refused
+  return foretold.value.get(String(at))
 }
-const saidOf = (no: number): Finding | undefined => preview.value?.findings.find((f) => f.line === no)
+/** What is wrong with lots is said once something of them is typed, or the booking was refused. */
+function lotProblem(l: OrderLine): string | undefined {
+  const at = places.value.get(l.no)
+  return problem(`lines[${at}].lots`) ?? (lotsOf(counts.value[l.no], quantity(l)).length ? foretold.value.get(`${at} lots`) : undefined)
+}
 const blocked = computed(() => preview.value?.findings.some((f) => f.verdict === 'outside') ?? false)
 const needsSecond = computed(
   () => refusal.value?.problem.problems.some((p) => p.kind === 'duplicate') || preview.value?.problems.some((p) => p.kind === 'duplicate'),
 )
 
+/** Where deliveries are booked in two steps, this is the first: counted at the door, for another person to book. */
+const counting = computed(() => (order.value?.twoStep ?? false) && !props.fromArrival)
+
+/** Goes to the first field that was refused, also where it is far down and not there yet. */
+async function toFault() {
+  const place = refusal.value?.problem?.problems.map((p) => /^lines\[(\d+)\]/.exec(p.field)?.[1]).find(Boolean)
+  const refused = place && lines.value[Number(place)]
+  if (refused) await rows.value?.reach(refused.no)
+  await focusFault()
+}
+async function countOnly() {
+  try {
+    const kept = await unwrap(api.POST('/api/arrivals', { body: entry() }))
+    clear()
+    tell(`Counted at the door as number ${kept.number}. Somebody else books it.`)
+    await router.push('/receiving')
+    await client.invalidateQueries()
+  } catch (e) {
+    refusal.value = e as Refusal
+    if (!(e instanceof Refusal) || !e.problem.field || e.problem.field === 'order' || e.problem.field === 'lines') warn(e)
+    await toFault()
+  }
+}
+/** Ends the notice or the count at the door that this delivery would start from. */
+const ending = ref(false)
+const endTrouble = ref('')
+async function endStart(reason: string) {
+  const body = { reason }
+  try {
+    if (props.fromNotice) await unwrap(api.POST('/api/notices/{number}/withdraw', { params: { path: { number: props.fromNotice } }, body }))
+    else await unwrap(api.POST('/api/arrivals/{number}/discard', { params: { path: { number: props.fromArrival! } }, body }))
+    clear()
+    tell(props.fromNotice ? 'The notice is taken back.' : 'The count is thrown away.')
+    await router.push('/receiving')
+    await client.invalidateQueries()
+  } catch (e) {
+    endTrouble.value = (e as Error).message
+  }
+}
 async function book() {
   if (busy.value || !order.value) return
+  if (counting.value) return countOnly()
   busy.value = true
   refusal.value = undefined
   notice.value = undefined
@@ -130,22 +208,23 @@ async function book() {
     const links = [{ to: `/receiving/deliveries/${booked.number}`, text: `Look at delivery ${booked.number}` }]
     if (booked.entry) links.push({ to: `/lookup/journal/${booked.entry}`, text: `Ledger entry ${booked.entry}` })
     const moved = booked.moves.map((n) => ({ to: `/invoices/${n}`, text: `Invoice ${n} was matched again` }))
-    tell(`Delivery ${booked.number} is booked: ${show(booked.value)} to goods received, not yet invoiced.`, [...links, ...moved])
-    await Promise.all([
-      client.invalidateQueries({ queryKey: ['order'] }),
-      client.invalidateQueries({ queryKey: ['receiving'] }),
-      client.invalidateQueries({ queryKey: ['course'] }),
-    ])
+    const nothing = lines.value.every((l) => !Number(quantity(l)))
+    tell(
+      nothing
+        ? `Delivery ${booked.number} is kept: nothing was taken in by it.`
+        : `Delivery ${booked.number} is booked: ${show(booked.value)} to goods received, not yet invoiced.`,
+      [...links, ...moved],
+    )
+    await Promise.all(['order', 'receiving', 'door', 'course'].map((key) => client.invalidateQueries({ queryKey: [key] })))
     await router.push(`/receiving/deliveries/${booked.number}`)
   } catch (e) {
     refusal.value = e as Refusal
     if (!(e instanceof Refusal) || !e.problem.field || e.problem.field === 'order' || e.problem.field === 'lines') warn(e)
     if (e instanceof Refusal && e.problem.kind === 'changed') {
       await client.invalidateQueries({ queryKey: ['order', props.number] })
-      for (const l of order.value.lines) seen.value[l.no] = l.received
+      seen.value = Object.fromEntries(order.value.lines.map((l) => [l.no, l.received]))
     }
-    await nextTick()
-    document.querySelector<HTMLElement>('.sheet .is-invalid')?.focus()
+    await toFault()
     void ask()
   } finally {
     busy.value = false
@@ -153,24 +232,22 @@ async function book() {
 }
 
 function allAsOrdered() {
-  for (const l of order.value?.lines ?? []) counts.value[l.no] = { now: Number(l.rest) > 0 ? show(l.rest) : '', refused: '', close: false }
+  for (const l of order.value?.lines ?? []) change(l, { now: Number(l.rest) > 0 ? show(l.rest) : '', refused: '', close: false, unit: '' })
 }
 const current = computed(() => order.value?.lines.find((l) => l.no === line.value))
 function leaveOpen(l = current.value) {
-  if (l) counts.value[l.no]!.close = false
+  change(l, { close: false })
 }
 function close(l = current.value) {
-  if (l) counts.value[l.no]!.close = !counts.value[l.no]!.close
+  if (l) change(l, { close: !countOf(l).close })
 }
-/** Books up to the limit and records the surplus as refused at the door. */
+/** Books up to the limit, or nothing on a closed line, and records the surplus as refused at the door. */
 function upToLimit(l = current.value) {
-  const said = l && saidOf(l.no)
-  if (!l || !said?.nearest || said.kind !== 'over_delivery') return
-  const count = counts.value[l.no]!
-  const typed = read(count.now, l.quantity)
-  if (!typed) return
-  count.refused = read(`${show(typed)}-${show(said.nearest)}`) ?? ''
-  count.now = show(said.nearest)
+  const said = l && findings.value.get(l.no)
+  if (!l) return
+  if (l.closedGoods) change(l, { refused: countOf(l).now, now: '' })
+  else if (said?.kind === 'over_delivery' && said.nearest)
+    change(l, { refused: show(said.surplus), now: Number(said.nearest) ? show(said.nearest) : '', unit: '' })
 }
 function throwAway() {
   draft.value = {
@@ -179,25 +256,33 @@ function throwAway() {
     place: order.value?.place ?? '',
     condition: '',
     secondPart: false,
-    counts: Object.fromEntries((order.value?.lines ?? []).map((l) => [l.no, { now: '', refused: '', close: false }])),
+    counts: {},
+    photos: [],
   }
   clear()
 }
-function nextField(event: KeyboardEvent) {
-  if (event.ctrlKey || !(event.target instanceof HTMLInputElement)) return
-  event.preventDefault()
-  const fields = [...document.querySelectorAll<HTMLInputElement>('.sheet input:not([type=checkbox]):not(:disabled)')]
-  fields[(fields.indexOf(event.target) + 1) % fields.length]?.focus()
+const origins = ref(false)
+function addLot(l = current.value) {
+  if (!l) return
+  const lots = [...countOf(l).lots, blankLot()]
+  change(l, { lots })
+  void nextTick(() => document.getElementById(`lot-${l.no}-${lots.length - 1}`)?.focus())
 }
 const may = computed(() => has('receiver') && order.value?.state === 'issued')
 useKeys(() =>
   may.value
     ? [
-        { key: 'Ctrl+Enter', label: typedAny.value ? 'book delivery' : 'book all as ordered', run: () => void book() },
+        {
+          key: 'Ctrl+Enter',
+          label: counting.value ? 'counted' : typedAny.value ? 'book delivery' : 'book all as ordered',
+          run: () => void book(),
+        },
         { key: 'a', label: 'all as ordered', run: allAsOrdered },
         { key: 'c', label: 'no more to come', run: () => close() },
         { key: 'o', label: 'leave rest open', run: () => leaveOpen() },
         { key: 'l', label: 'book to the limit', run: () => upToLimit() },
+        { key: 't', label: 'lot of this line', run: () => addLot(), quiet: true },
+        { key: 'w', label: 'where limits come from', run: () => (origins.value = !origins.value) },
       ]
     : [],
 )
@@ -257,12 +342,35 @@ useKeys(() =>
           {{ problem('note') ?? preview?.problems.find((p) => p.kind === 'duplicate')?.sentence }}
         </div>
         <div id="delivery-day-error" class="small text-danger">{{ problem('day') }}</div>
+        <SupplierNotes :code="order.supplier.code" stage="receiving" />
+        <p v-for="w in waiting" :key="w.to" class="mb-0 mt-1 advice">
+          {{ w.text }} <RouterLink :to="w.to">{{ w.action }}</RouterLink>
+        </p>
+        <p v-if="counted" class="mb-0 mt-1 muted">Counted at the door by {{ counted.by }}; what you book is what stands here.</p>
+        <p v-if="announced" class="mb-0 mt-1 muted">
+          Started from notice {{ announced.notice.reference }} ({{ announced.notice.carrier }}).
+        </p>
       </header>
       <div class="body" @keydown.enter="nextField">
-        <table class="grid">
+        <AskReason
+          v-if="ending"
+          id="end-start"
+          :title="fromNotice ? 'Take this notice back.' : 'Throw this count away.'"
+          :books="
+            fromNotice
+              ? 'Nothing is announced by it any more; the order stays as it is.'
+              : 'Nothing was booked of it; the delivery is counted again.'
+          "
+          :label="fromNotice ? 'Why it does not hold' : 'What was wrong with it'"
+          :action="fromNotice ? 'Take the notice back' : 'Throw the count away'"
+          :error="endTrouble"
+          @done="endStart"
+          @cancel="ending = false"
+        />
+        <table class="grid" :class="{ long: order.lines.length > 40 }">
           <thead>
             <tr>
-              <th>Line</th>
+              <th class="named">Line</th>
               <th class="num">Ordered</th>
               <th class="num">Before</th>
               <th class="num">Now</th>
@@ -271,106 +379,51 @@ useKeys(() =>
               <th>Gauge</th>
             </tr>
           </thead>
-          <tbody>
-            <template v-for="l in order.lines" :key="l.no">
-              <tr :class="{ on: line === l.no }" @focusin="line = l.no">
-                <td>
-                  <b>{{ l.description }}</b><br /><span class="muted" :title="`Over: ${l.over}. Under: ${l.under}.`"
-                    >{{ l.unitName }}<template v-if="l.least !== l.most"> · {{ show(l.least) }} to {{ show(l.most) }}</template></span
-                  >
-                </td>
-                <td class="num">{{ show(l.quantity) }}</td>
-                <td class="num">{{ show(l.received) }}</td>
-                <td class="num">
-                  <NumberField
-                    v-if="counts[l.no]"
-                    :id="`now-${l.no}`"
-                    v-model="counts[l.no]!.now"
-                    :label="`${l.description}, quantity now`"
-                    :whole="l.quantity"
-                    :error="lineProblem(l.no) ?? (saidOf(l.no)?.verdict === 'outside' ? ' ' : undefined)"
-                    :placeholder="Number(l.rest) > 0 ? show(l.rest) : '—'"
-                    :described="saidOf(l.no)?.verdict === 'outside' ? `said-${l.no}` : undefined"
-                    :disabled="!may || l.closedGoods"
-                  />
-                </td>
-                <td>
-                  <TickBox
-                    v-if="counts[l.no] && !l.closedGoods"
-                    :id="`close-${l.no}`"
-                    v-model="counts[l.no]!.close"
-                    :disabled="!may"
-                    :aria-label="`${l.description}: no more to come`"
-                  />
-                </td>
-                <td>
-                  <span v-if="l.closedGoods" class="muted">closed</span>
-                  <VerdictMark
-                    v-else-if="saidOf(l.no)"
-                    :verdict="saidOf(l.no)!.verdict"
-                    :text="
-                      saidOf(l.no)!.verdict === 'agrees'
-                        ? 'all here'
-                        : saidOf(l.no)!.verdict === 'waiting'
-                          ? 'rest stays open'
-                          : saidOf(l.no)!.verdict === 'within'
-                            ? 'in limit'
-                            : 'past limit'
-                    "
-                  />
-                  <VerdictMark v-else-if="Number(l.rest) === 0" verdict="agrees" text="all here" />
-                  <span v-else class="muted nowrap">{{ show(l.rest) }} open</span>
-                </td>
-                <td><LineGauge :line="l" :now="read(counts[l.no]?.now ?? '', l.quantity) || (typedAny ? '0' : l.rest)" /></td>
-              </tr>
-              <tr
-                v-if="saidOf(l.no) && (typedAny || saidOf(l.no)!.verdict === 'outside') && saidOf(l.no)!.verdict !== 'agrees'"
-                class="said"
-              >
-                <td colspan="7">
-                  <div :id="`said-${l.no}`" class="finding mb-0" :class="saidOf(l.no)!.verdict">
-                    <div class="said">
-                      <span>{{ saidOf(l.no)!.sentence }}</span>
-                      <template v-if="saidOf(l.no)!.verdict === 'outside'">
-                        <button v-if="saidOf(l.no)!.kind === 'under_delivery'" type="button" class="linkish" @click="leaveOpen(l)">
-                          Leave open <kbd>O</kbd>
-                        </button>
-                        <button v-else-if="Number(saidOf(l.no)!.nearest) > 0" type="button" class="linkish" @click="upToLimit(l)">
-                          Book to the limit <kbd>L</kbd>
-                        </button>
-                      </template>
-                    </div>
-                  </div>
-                </td>
-              </tr>
-              <tr v-if="counts[l.no]?.refused" class="said">
-                <td colspan="7" class="muted">
-                  {{ counts[l.no]!.refused }} {{ l.unitName }} refused at the door.
-                  <button type="button" class="linkish" @click="counts[l.no]!.refused = ''">Take that back</button>
-                </td>
-              </tr>
-            </template>
-          </tbody>
+          <LongRows ref="rows" v-slot="{ row: l }" :rows="order.lines" :columns="7" :height="56">
+            <CountedLine
+              :count="countOf(l)"
+              :line="l"
+              :said="findings.get(l.no)"
+              :problem="lineProblem(l.no)"
+              :lot-problem="lotProblem(l)"
+              :typed-any="typedAny"
+              :origins="origins"
+              :on="line === l.no"
+              :may="may"
+              @here="line = l.no"
+              @change="change(l, $event)"
+              @leave-open="leaveOpen(l)"
+              @to-limit="upToLimit(l)"
+            />
+          </LongRows>
         </table>
         <label for="condition" class="mt-3 fw-semibold">Condition of the goods</label>
-        <BFormTextarea
+        <textarea
           id="condition"
           v-model="draft.condition"
+          class="form-control"
           rows="2"
           placeholder="What is to be said about the goods; may be left empty"
           :disabled="!may"
         />
+        <h2 class="mt-3 mb-2 fs-6">Photographs</h2>
+        <PhotoStrip v-model="draft.photos" :disabled="!may" />
       </div>
       <div class="bar">
         <BButton variant="primary" :disabled="!may || busy || blocked" @click="book">{{
-          typedAny ? 'Book delivery' : 'Book all as ordered'
+          counting ? 'Counted' : typedAny ? 'Book delivery' : 'Book all as ordered'
         }}</BButton>
         <BButton variant="outline-secondary" :disabled="!may" @click="allAsOrdered">All as ordered</BButton>
         <BButton v-if="typedAny || draft.note" variant="outline-secondary" @click="throwAway">Start over</BButton>
+        <BButton v-if="fromNotice && has('receiver', 'buyer')" variant="outline-secondary" @click="ending = true"
+          >Take the notice back…</BButton
+        >
+        <BButton v-if="fromArrival && has('receiver')" variant="outline-secondary" @click="ending = true">Throw the count away…</BButton>
         <span v-if="!may" class="muted">{{
           order.state === 'issued' ? 'Booking a delivery takes the role receiver.' : `This order is ${order.state}.`
         }}</span>
         <span v-else-if="blocked" class="sum outside-text">A line is past its limit.</span>
+        <span v-else-if="counting" class="sum">Counted now, booked by somebody else.</span>
         <span v-else class="sum"
           ><template v-if="kept">Your draft was kept. </template>Books {{ show(preview?.value ?? '0.00') }} {{ order.currency }} to goods
           received, not yet invoiced</span

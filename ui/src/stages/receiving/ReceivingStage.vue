@@ -1,21 +1,26 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
-import { api, unwrap } from '@/api/client'
+import { api, unwrap, upload, type Noticed } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
 import { daysBetween, distance, show } from '@/parts/numbers'
-import { today } from '@/parts/session'
+import { tell } from '@/parts/notice'
+import { has, today } from '@/parts/session'
 import BookedDelivery from './BookedDelivery.vue'
 import DeliverySheet from './DeliverySheet.vue'
+import NoticeForm from './NoticeForm.vue'
 import TextField from '@/parts/TextField.vue'
 
 const route = useRoute()
 const router = useRouter()
+const client = useQueryClient()
 const number = computed(() => Number(route.params['number']) || 0)
 const booked = computed(() => route.meta['booked'] === true)
+const noticing = computed(() => route.meta['noticing'] === true)
+const from = (name: string) => Number(route.query[name]) || undefined
 const wanted = ref('')
 const missing = ref('')
 
@@ -23,35 +28,106 @@ const { data: expected, isPending } = useQuery({
   queryKey: ['receiving'],
   queryFn: () => unwrap(api.GET('/api/receiving')),
 })
+const { data: door } = useQuery({ queryKey: ['door'], queryFn: () => unwrap(api.GET('/api/door')) })
+/** Words in the field narrow what is expected to a supplier; a number is an order or a notice, and may bring its delivery note along. */
+const words = computed(() => (/^(\d.*)?$/.test(wanted.value.trim()) ? [] : wanted.value.trim().toLowerCase().split(/\s+/)))
+const fits = (supplier: string) => words.value.every((w) => supplier.toLowerCase().includes(w))
 const groups = computed(() => [
+  ...((door.value?.arrivals.length ?? 0) > 0
+    ? [
+        {
+          title: 'At the door',
+          note: 'counted, to be booked',
+          empty: '',
+          slips: (door.value?.arrivals ?? []).map((a) => ({
+            to: `/receiving/${a.order}?arrival=${a.number}`,
+            verdict: 'waiting' as const,
+            title: a.supplier,
+            figure: String(a.order),
+            left: `counted by ${a.by}`,
+            right: a.mine ? 'by you' : '',
+          })),
+        },
+      ]
+    : []),
+  ...((door.value?.notices.length ?? 0) > 0
+    ? [
+        {
+          title: 'Announced',
+          note: 'by notices',
+          empty: '',
+          slips: (door.value?.notices ?? [])
+            .filter((n) => fits(n.supplier))
+            .map((n) => ({
+              to: `/receiving/${n.order}?notice=${n.number}`,
+              verdict: 'waiting' as const,
+              title: n.supplier,
+              figure: n.reference,
+              left: n.carrier || `order ${n.order}`,
+              right: distance(n.expectedOn, today.value),
+            })),
+        },
+      ]
+    : []),
   {
     title: 'Expected',
     note: 'by day',
     empty: 'Nothing is expected. Orders appear here once they are issued.',
-    slips: (expected.value ?? []).map((o) => ({
-      to: `/receiving/${o.number}`,
-      verdict: daysBetween(today.value, o.wantedOn) < 0 ? ('outside' as const) : ('waiting' as const),
-      title: o.supplier,
-      figure: String(o.number),
-      left: o.lines === 1 ? o.first : `${o.lines} lines${o.received > 0 ? ', part received' : ''}`,
-      right: distance(o.wantedOn, today.value),
-    })),
+    slips: (expected.value ?? [])
+      .filter((o) => fits(o.supplier))
+      .map((o) => ({
+        to: `/receiving/${o.number}`,
+        verdict: daysBetween(today.value, o.wantedOn) < 0 ? ('outside' as const) : ('waiting' as const),
+        title: o.supplier,
+        figure: String(o.number),
+        left: o.lines === 1 ? o.first : `${o.lines} lines${o.received > 0 ? ', part received' : ''}`,
+        right: distance(o.wantedOn, today.value),
+      })),
   },
 ])
 
+/** Opens what was typed: an order, a notice by its number, or the only supplier that fits. */
 async function open() {
-  const order = wanted.value.trim()
+  const typed = wanted.value.trim()
   missing.value = ''
-  if (!/^\d+$/.test(order)) {
-    missing.value = 'Enter an order number.'
-    return
+  const notice = door.value?.notices.find((n) => n.reference.toLowerCase() === typed.toLowerCase())
+  if (notice) return go(`/receiving/${notice.order}?notice=${notice.number}`)
+  const [, order, note] = /^(\d+)(?:\s+(.+))?$/.exec(typed) ?? []
+  if (order) {
+    try {
+      await unwrap(api.GET('/api/orders/{number}', { params: { path: { number: Number(order) } } }))
+      return await go(`/receiving/${order}${note ? `?note=${encodeURIComponent(note)}` : ''}`)
+    } catch (e) {
+      missing.value = (e as Error).message
+      return
+    }
   }
+  const fitting = typed === '' ? [] : (expected.value ?? []).filter((o) => fits(o.supplier))
+  if (fitting.length === 1) return go(`/receiving/${fitting[0]!.number}`)
+  missing.value =
+    typed === ''
+      ? 'Enter an order number.'
+      : fitting.length > 1
+        ? `${fitting.length} orders fit; choose one below.`
+        : `Nothing is expected from “${typed}”, and no notice is called so.`
+}
+async function go(place: string) {
+  wanted.value = ''
+  await router.push(place)
+}
+async function readAdvice(event: Event) {
+  const input = event.target as HTMLInputElement
   try {
-    await unwrap(api.GET('/api/orders/{number}', { params: { path: { number: Number(order) } } }))
-    wanted.value = ''
-    await router.push(`/receiving/${order}`)
+    const read = await upload<Noticed[]>('/api/notices/read', input.files ?? [])
+    await client.invalidateQueries()
+    tell(
+      `${read.length === 1 ? 'A notice is' : `${read.length} notices are`} read.`,
+      read.map((n) => ({ to: `/receiving/${n.order}?notice=${n.number}`, text: `Start from notice ${n.number}` })),
+    )
   } catch (e) {
     missing.value = (e as Error).message
+  } finally {
+    input.value = ''
   }
 }
 onMounted(() => {
@@ -64,28 +140,42 @@ useKeys(() => [{ key: 'n', label: 'order number', run: () => document.getElement
   <main class="desk">
     <SlipPile label="Expected deliveries" :groups="groups" :loading="isPending">
       <form class="p-3 pb-1" @submit.prevent="open">
-        <label for="receive-order">Delivery on order number</label>
+        <label for="receive-order">Order, notice or supplier</label>
         <TextField
           id="receive-order"
           v-model="wanted"
           class="mono"
           autocomplete="off"
-          inputmode="numeric"
           data-pile-keys
           :state="missing ? false : undefined"
           aria-describedby="receive-order-error"
         />
         <div id="receive-order-error" class="small text-danger">{{ missing }}</div>
+        <template v-if="has('receiver', 'buyer')">
+          <label class="linkish small" for="read-advice">Read a despatch advice…</label>
+          <input id="read-advice" type="file" class="visually-hidden" accept=".xml,application/xml" @change="readAdvice" />
+        </template>
       </form>
     </SlipPile>
     <BookedDelivery v-if="number && booked" :key="`b${number}`" :number="number" />
-    <DeliverySheet v-else-if="number" :key="number" :number="number" />
+    <NoticeForm v-else-if="number && noticing" :key="`n${number}`" :number="number" />
+    <DeliverySheet
+      v-else-if="number"
+      :key="route.fullPath"
+      :number="number"
+      :from-notice="from('notice')"
+      :from-arrival="from('arrival')"
+      :from-note="typeof route.query['note'] === 'string' ? route.query['note'] : ''"
+    />
     <template v-else>
       <section class="sheet" aria-label="Delivery">
         <NoticeBar />
         <div class="nothing">
           <h1>Receiving</h1>
-          <p>Type the order number from the delivery note and press <kbd>Enter</kbd>, or choose what is expected on the left.</p>
+          <p>
+            Type the order’s number, a space and the delivery note’s number, and press <kbd>Enter</kbd>; or a notice, or letters of the
+            supplier; or choose on the left.
+          </p>
           <p>{{ expected?.length ? `${show(String(expected.length))} orders are waiting for goods.` : '' }}</p>
         </div>
       </section>

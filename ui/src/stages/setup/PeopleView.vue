@@ -1,14 +1,16 @@
 <script setup lang="ts">
-import { computed, nextTick, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, Refusal, unwrap, type Role } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
+import { focusFault } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
 import { sent, show } from '@/parts/numbers'
 import { current, has } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
+import SetUpTabs from './SetUpTabs.vue'
 
 const client = useQueryClient()
 const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => unwrap(api.GET('/api/people')) })
@@ -27,8 +29,7 @@ async function add() {
     await client.invalidateQueries({ queryKey: ['people'] })
   } catch (e) {
     refusal.value = e as Refusal
-    await nextTick()
-    document.querySelector<HTMLElement>('.sheet .is-invalid')?.focus()
+    await focusFault()
   }
 }
 function toggle(r: Role) {
@@ -42,12 +43,17 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: (
   <main class="desk alone">
     <section class="sheet" aria-label="People">
       <NoticeBar />
-      <header><h1>People</h1></header>
+      <header>
+        <div class="headline">
+          <h1>People</h1>
+          <SetUpTabs />
+        </div>
+      </header>
       <div class="body">
         <table class="grid mb-4">
           <thead>
             <tr>
-              <th>Name</th>
+              <th class="named">Name</th>
               <th>Sign-in name</th>
               <th>Roles</th>
               <th class="num">Authority, {{ current?.currency }}</th>

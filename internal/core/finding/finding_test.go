@@ -1,0 +1,70 @@
+package finding
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"lagoon/internal/core/money"
+)
+
+var onInvoices = []Kind{OverReceived, OverOrdered, UnitPrice, UnitDiffers, CurrencyDiffers, TaxRateDiffers, ChargeNotOrdered, TaxAmount, StatedTotal, PrepaidStated, LikelyDuplicate, OrderNotOpen, LineClosed,
+	SupplierUnknown, OrderUnknown, LineUnknown, QuantityMissing, CreditNote, BankAccount, SupplierBlocked, MatchFailed}
+
+// What may be accepted, and whose turn it is (rules §6, §12): the list is the rule's own.
+func TestWhatMayBeAcceptedAndByWhom(t *testing.T) {
+	may := map[Kind]bool{OverReceived: true, OverOrdered: true, UnitPrice: true, ChargeNotOrdered: true, TaxAmount: true, TaxRateDiffers: true, LikelyDuplicate: true, BankAccount: true}
+	turns := map[Kind]string{BankAccount: "treasurer", SupplierBlocked: "treasurer"}
+	for _, kind := range onInvoices {
+		f := Finding{Kind: kind, Verdict: Outside}
+		require.True(t, f.Open(), kind)
+		require.Equal(t, may[kind], f.May(Accept), kind)
+		want := turns[kind]
+		if want == "" {
+			if want = "clerk"; may[kind] {
+				want = "approver"
+			}
+		}
+		require.Equal(t, want, f.Turn(), kind)
+		f.Accepted = &Acceptance{}
+		require.False(t, f.Open(), kind)
+		require.Empty(t, f.Ways(), "%s: what is settled needs no way", kind)
+		f = Finding{Kind: kind, Verdict: Within}
+		require.Empty(t, f.Ways(), "%s: what is within its limit needs no way", kind)
+	}
+}
+
+// An invoice that waits for goods is the receiver's: the delivery is booked, and nothing else is more usual.
+func TestWhatWaitsIsTheReceivers(t *testing.T) {
+	f := Finding{Kind: OverReceived, Verdict: Waiting}
+	require.Equal(t, "receiver", f.Turn())
+	require.Equal(t, []Way{Deliver, Accept, Correct, Refuse}, f.Ways())
+	f.Verdict = Outside
+	require.False(t, f.May(Deliver), "nothing can arrive any more")
+}
+
+// An acceptance answers a finding of its kind and line for as long as neither the money nor the quantity at stake grows.
+func TestAnAcceptanceCoversNoMoreThanItSaw(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		amounts, quantities := rapid.Int64Range(0, 1000), rapid.Int64Range(0, 1000)
+		a := Acceptance{Kind: UnitPrice, Line: 2, Difference: money.Amount(amounts.Draw(t, "seen")), Excess: money.Decimal(quantities.Draw(t, "seen too"))}
+		f := Finding{Kind: UnitPrice, Line: 2, Difference: money.Amount(amounts.Draw(t, "now")), Excess: money.Decimal(quantities.Draw(t, "now too"))}
+		require.Equal(t, f.Difference <= a.Difference && f.Excess <= a.Excess, a.Covers(f))
+		other := f
+		other.Line = 3
+		require.False(t, a.Covers(other))
+		other = f
+		other.Kind = TaxRateDiffers
+		require.False(t, a.Covers(other))
+	})
+}
+
+// A price below the order's is a difference below zero; no other kind has a direction.
+func TestTheDirectionOfADifference(t *testing.T) {
+	lower := Finding{Kind: UnitPrice, Price: money.Int(9), Reference: money.Int(10), Difference: 500}
+	require.EqualValues(t, -500, lower.Signed())
+	lower.Price = money.Int(11)
+	require.EqualValues(t, 500, lower.Signed())
+	require.EqualValues(t, 500, Finding{Kind: ChargeNotOrdered, Reference: money.Int(10), Difference: 500}.Signed())
+}

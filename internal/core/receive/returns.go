@@ -1,0 +1,164 @@
+package receive
+
+import (
+	"fmt"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+)
+
+// Outcome is what a return asks for (rules §4).
+type Outcome string
+
+// The outcomes: the goods are expected again, or their price back.
+const (
+	Replacement Outcome = "replacement"
+	Credit      Outcome = "credit"
+)
+
+// ReturnEntry sends goods of a booked delivery back.
+type ReturnEntry struct {
+	Delivery int64 // number
+	Day      day.Day
+	Outcome  Outcome
+	Reason   string
+	Lines    []ReturnLine
+}
+
+// ReturnLine is how much of an order line goes back.
+type ReturnLine struct {
+	No       int
+	Quantity money.Decimal
+}
+
+// Return is what goes back of one receipt. Taken is all of it at receipt value;
+// Invoiced, without sign, is the part of it that was billed. For a replacement that
+// part stands beyond receipts from now on, where the next receipt fills it first; for
+// credit it stays against the receipt, as a debit in GRNI until the credit note.
+type Return struct {
+	Line     *trade.OrderLine
+	Receipt  *trade.Receipt
+	Taken    trade.Relief
+	Invoiced trade.Relief
+}
+
+// MakeReturn plans a return and updates the receipts and lines it touches. A line gives
+// at most what the delivery still holds, what is not invoiced first. With what is refused
+// comes what the rest would take, to be shown: nothing may be booked of it.
+func MakeReturn(order *trade.Order, entry ReturnEntry, arrived, today day.Day) ([]Return, error) {
+	var faults fault.Faults
+	say := func(kind fault.Kind, field, sentence string, operands ...any) {
+		faults = append(faults, fault.New(kind, field, sentence, operands...))
+	}
+	if strings.TrimSpace(entry.Reason) == "" {
+		say(fault.Invalid, "reason", "Say why the goods go back; it stands on the return note.")
+	}
+	if entry.Outcome != Replacement && entry.Outcome != Credit {
+		say(fault.Invalid, "outcome", "Say whether they are to be replaced or credited.")
+	}
+	switch _, err := day.Parse(string(entry.Day)); {
+	case err != nil:
+		say(fault.Invalid, "day", "Enter the day on which the goods go back.")
+	case entry.Day > today:
+		say(fault.Invalid, "day", "The day of the return is in the future.")
+	case entry.Day < arrived:
+		say(fault.Invalid, "day", "The goods had not arrived yet on that day.")
+	}
+	var pieces []piece
+	seen := map[int]bool{}
+	for i, l := range entry.Lines {
+		field := fmt.Sprintf("lines[%d].quantity", i)
+		line := order.Line(l.No)
+		switch {
+		case line == nil || seen[l.No]:
+			say(fault.Invalid, field, "Delivery %d has no line %d, or it stands twice.", entry.Delivery, l.No)
+			continue
+		case l.Quantity < 0:
+			say(fault.Invalid, field, "A quantity that goes back cannot be below zero.")
+			continue
+		case l.Quantity == 0:
+			continue
+		case line.Whole && !l.Quantity.Whole():
+			say(fault.Invalid, field, "%s is counted in whole units.", line.Description)
+			continue
+		}
+		seen[l.No] = true
+		receipt := receiptOf(line, entry.Delivery)
+		if receipt == nil || l.Quantity > receipt.Returnable() {
+			held := money.Decimal(0)
+			if receipt != nil {
+				held = receipt.Returnable()
+			}
+			say(fault.Refused, field, "Line %d: delivery %d still holds %s, so %s cannot go back.", l.No, entry.Delivery, held, l.Quantity)
+			continue
+		}
+		pieces = append(pieces, piece{line, receipt, l.Quantity})
+	}
+	if len(pieces) == 0 && len(faults) == 0 {
+		say(fault.Invalid, "lines", "Enter how much goes back on at least one line.")
+	}
+	var returns []Return
+	for _, p := range pieces {
+		back, err := p.take(entry.Outcome)
+		if err != nil {
+			return nil, err
+		}
+		returns = append(returns, back)
+	}
+	return returns, faults.OrNil()
+}
+
+// piece is what of one receipt is to go back.
+type piece struct {
+	line     *trade.OrderLine
+	receipt  *trade.Receipt
+	quantity money.Decimal
+}
+
+func receiptOf(line *trade.OrderLine, delivery int64) *trade.Receipt {
+	for _, r := range line.Receipts {
+		if r.Delivery == delivery {
+			return r
+		}
+	}
+	return nil
+}
+
+func (p piece) take(outcome Outcome) (Return, error) {
+	line, receipt, quantity := p.line, p.receipt, p.quantity
+	back := Return{Line: line, Receipt: receipt}
+	invoiced := min(receipt.Billed, max(0, quantity-max(0, receipt.Open())))
+	var err error
+	if invoiced > 0 && outcome == Replacement {
+		moved, err := receipt.Relieve(-invoiced)
+		if err != nil {
+			return back, err
+		}
+		back.Invoiced = trade.Relief{Quantity: invoiced, Value: -moved.Value, Base: -moved.Base}
+		receipt.Billed -= invoiced
+		line.Beyond += invoiced
+		line.BeyondValue += back.Invoiced.Value
+		line.BeyondBase += back.Invoiced.Base
+	}
+	if back.Taken, err = receipt.Relieve(quantity); err != nil {
+		return back, err
+	}
+	if invoiced > 0 && outcome == Credit {
+		back.Invoiced.Quantity = invoiced
+		if back.Invoiced.Value, err = back.Taken.Value.Part(int64(invoiced), int64(quantity)); err != nil {
+			return back, err
+		}
+		if back.Invoiced.Base, err = back.Taken.Base.Part(int64(invoiced), int64(quantity)); err != nil {
+			return back, err
+		}
+	}
+	receipt.Returned += quantity
+	line.Received -= quantity
+	if outcome == Credit {
+		line.Returned += quantity
+	}
+	return back, nil
+}

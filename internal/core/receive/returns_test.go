@@ -1,0 +1,215 @@
+package receive
+
+import (
+	"errors"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+)
+
+// came is an order of ten at 10.00 whose delivery 7001 brought all of it; so many are
+// billed and so many were free.
+func came(billed, free string) (*trade.Order, *trade.Receipt) {
+	o := order("10", "10", "10", false)
+	o.Lines[0].Net = 10_000
+	r := &trade.Receipt{Delivery: 7001, Quantity: dec("10"), Value: 10_000, ValueBase: 10_000, Free: dec(free)}
+	o.Lines[0].Receipts = []*trade.Receipt{r}
+	if b := dec(billed); b > 0 {
+		r.Billed, o.Lines[0].Billed = b, b
+		_, _ = r.Relieve(b)
+	}
+	return o, r
+}
+
+func back(quantity string, outcome Outcome) ReturnEntry {
+	return ReturnEntry{Delivery: 7001, Day: "2026-11-23", Outcome: outcome, Reason: "thawed", Lines: []ReturnLine{{No: 1, Quantity: dec(quantity)}}}
+}
+
+// Rules §4: a return takes the uninvoiced part first; what was invoiced is expected
+// again beyond receipts, or stays against the receipt as a debit.
+func TestReturns(t *testing.T) {
+	for name, c := range map[string]struct {
+		billed, back     string
+		outcome          Outcome
+		taken, invoiced  money.Amount
+		expected, beyond string
+		open             string
+	}{
+		"replacement before the invoice":       {"0", "4", Replacement, 4_000, 0, "4", "0", "6"},
+		"credit before the invoice":            {"0", "4", Credit, 4_000, 0, "0", "0", "6"},
+		"replacement of what is invoiced":      {"10", "4", Replacement, 4_000, 4_000, "4", "4", "0"},
+		"credit of what is invoiced":           {"10", "4", Credit, 4_000, 4_000, "0", "0", "-4"},
+		"the uninvoiced part first":            {"7", "3", Credit, 3_000, 0, "0", "0", "0"},
+		"a part of it invoiced, replaced":      {"7", "5", Replacement, 5_000, 2_000, "5", "2", "0"},
+		"a part of it invoiced, credited":      {"7", "5", Credit, 5_000, 2_000, "0", "0", "-2"},
+		"all of it, replaced before the bill":  {"0", "10", Replacement, 10_000, 0, "10", "0", "0"},
+		"all of it, credited after the bill":   {"10", "10", Credit, 10_000, 10_000, "0", "0", "-10"},
+		"thirds, whose last part leaves zero ": {"0", "3.333333", Credit, 3_333, 0, "0", "0", "6.666667"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			o, r := came(c.billed, "0")
+			line := o.Lines[0]
+			returns, err := MakeReturn(o, back(c.back, c.outcome), "2026-11-20", "2026-11-23")
+			require.NoError(t, err)
+			require.Len(t, returns, 1)
+			require.Equal(t, c.taken, returns[0].Taken.Value)
+			require.Equal(t, c.invoiced, returns[0].Invoiced.Value)
+			require.Equal(t, dec(c.expected), line.Rest(), "expected again")
+			require.Equal(t, dec(c.beyond), line.Beyond)
+			require.Equal(t, dec(c.open), r.Open())
+			require.Equal(t, dec("10")-dec(c.back), line.Received)
+			require.Equal(t, c.outcome == Credit && dec(c.back) > 0, line.Came() == dec("10"), "credited goods still count toward the limits")
+		})
+	}
+}
+
+func TestReturnsThatAreRefused(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func(*ReturnEntry)
+		field  string
+	}{
+		"more than is held":      {func(e *ReturnEntry) { e.Lines[0].Quantity = dec("8.000001") }, "lines[0].quantity"}, // two were free
+		"below zero":             {func(e *ReturnEntry) { e.Lines[0].Quantity = -1 }, "lines[0].quantity"},
+		"another line":           {func(e *ReturnEntry) { e.Lines[0].No = 2 }, "lines[0].quantity"},
+		"twice":                  {func(e *ReturnEntry) { e.Lines = append(e.Lines, e.Lines[0]) }, "lines[1].quantity"},
+		"another delivery":       {func(e *ReturnEntry) { e.Delivery = 7002 }, "lines[0].quantity"},
+		"nothing":                {func(e *ReturnEntry) { e.Lines[0].Quantity = 0 }, "lines"},
+		"no reason":              {func(e *ReturnEntry) { e.Reason = " " }, "reason"},
+		"no outcome":             {func(e *ReturnEntry) { e.Outcome = "scrap" }, "outcome"},
+		"in the future":          {func(e *ReturnEntry) { e.Day = "2026-11-24" }, "day"},
+		"before the goods":       {func(e *ReturnEntry) { e.Day = "2026-11-19" }, "day"},
+		"no day":                 {func(e *ReturnEntry) { e.Day = "" }, "day"},
+		"a part of a whole unit": {func(e *ReturnEntry) { e.Lines[0].Quantity = dec("1.5") }, "lines[0].quantity"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			o, r := came("0", "2")
+			o.Lines[0].Whole = name == "a part of a whole unit"
+			before := *r
+			e := back("3", Credit)
+			c.change(&e)
+			_, err := MakeReturn(o, e, "2026-11-20", "2026-11-23")
+			var f *fault.Fault
+			require.True(t, errors.As(err, &f))
+			require.Equal(t, c.field, f.Field)
+			if strings.HasPrefix(c.field, "lines[0]") {
+				require.Equal(t, before, *r, "nothing of the line is taken")
+			}
+		})
+	}
+}
+
+// However goods are billed and go back in parts, what the receipt gave up adds up to its
+// value once nothing is left of it.
+func TestReturnsLeaveZero(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		value := money.Amount(rapid.Int64Range(1, 99_999).Draw(t, "value"))
+		o := order("10", "10", "10", false)
+		r := &trade.Receipt{Delivery: 7001, Quantity: dec("10"), Value: value, ValueBase: value}
+		o.Lines[0].Receipts = []*trade.Receipt{r}
+		var gone money.Amount
+		for r.Held() > 0 {
+			part := min(r.Held(), money.Decimal(rapid.Int64Range(1, 10_000_000).Draw(t, "part")))
+			returns, err := MakeReturn(o, ReturnEntry{Delivery: 7001, Day: "2026-11-23", Outcome: Credit, Reason: "thawed", Lines: []ReturnLine{{1, part}}}, "2026-11-20", "2026-11-23")
+			require.NoError(t, err)
+			gone += returns[0].Taken.Value
+		}
+		require.Equal(t, value, gone)
+		require.Zero(t, o.Lines[0].Received)
+		require.Equal(t, dec("10"), o.Lines[0].Returned)
+	})
+}
+
+// A count in another unit is judged in the order's own, by the item's conversions.
+func TestAnotherUnit(t *testing.T) {
+	carton := trade.Conversion{Unit: "XCT", Units: dec("1"), Makes: dec("12.5")}
+	three := trade.Conversion{Unit: "XBX", Units: dec("3"), Makes: dec("10")}
+	for name, c := range map[string]struct {
+		line    Line
+		want    string
+		verdict finding.Verdict
+		field   string
+	}{
+		"cartons":               {Line{No: 1, Quantity: dec("8"), Unit: "XCT"}, "100", finding.Agrees, ""},
+		"one carton too few":    {Line{No: 1, Quantity: dec("7"), Unit: "XCT"}, "87.5", finding.Waiting, ""},
+		"past the limit":        {Line{No: 1, Quantity: dec("9"), Unit: "XCT"}, "112.5", finding.Outside, ""},
+		"boxes that come out":   {Line{No: 1, Quantity: dec("30"), Unit: "XBX"}, "100", finding.Agrees, ""},
+		"a third of a kilogram": {Line{No: 1, Quantity: dec("1"), Unit: "XBX"}, "", "", "lines[0].quantity"},
+		"an unknown unit":       {Line{No: 1, Quantity: dec("1"), Unit: "TNE"}, "", "", "lines[0].unit"},
+		"the order's own":       {Line{No: 1, Quantity: dec("100"), Unit: "KGM"}, "100", finding.Agrees, ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			o := order("100", "0", "10", false)
+			o.Lines[0].Units = []trade.Conversion{carton, three}
+			e := entry("0", false)
+			e.Lines[0] = c.line
+			plan, err := Make(o, e, context)
+			if c.field != "" {
+				var f *fault.Fault
+				require.True(t, errors.As(err, &f))
+				require.Equal(t, c.field, f.Field)
+				return
+			}
+			require.NoError(t, err)
+			require.Equal(t, c.verdict, plan.Findings[0].Verdict)
+			require.Equal(t, dec(c.want), plan.Findings[0].Quantity)
+			if c.verdict != finding.Outside {
+				require.Equal(t, c.line.Quantity, plan.Receipts[0].Counted)
+				require.Equal(t, dec(c.want), plan.Receipts[0].Quantity)
+			}
+		})
+	}
+}
+
+// An item that is kept by lot names its lots, and they add up to what came.
+func TestLots(t *testing.T) {
+	for name, c := range map[string]struct {
+		lots []Lot
+		good bool
+	}{
+		"none":          {nil, false},
+		"one":           {[]Lot{{"L-1", dec("5"), ""}}, true},
+		"two":           {[]Lot{{"L-1", dec("2"), "2027-01-31"}, {"L-2", dec("3"), ""}}, true},
+		"too few":       {[]Lot{{"L-1", dec("4"), ""}}, false},
+		"too many":      {[]Lot{{"L-1", dec("5"), ""}, {"L-2", dec("1"), ""}}, false},
+		"without name":  {[]Lot{{" ", dec("5"), ""}}, false},
+		"nothing of it": {[]Lot{{"L-1", dec("5"), ""}, {"L-2", 0, ""}}, false},
+		"no such day":   {[]Lot{{"L-1", dec("5"), "2027-02-30"}}, false},
+	} {
+		t.Run(name, func(t *testing.T) {
+			o, e := order("10", "0", "10", false), entry("5", false)
+			o.Lines[0].Lots = true
+			e.Lines[0].Lots = c.lots
+			plan, err := Make(o, e, context)
+			require.Len(t, plan.Findings, 1, "the count is judged all the same")
+			if c.good {
+				require.NoError(t, err)
+				require.Equal(t, c.lots, plan.Receipts[0].Lots)
+				return
+			}
+			var f *fault.Fault
+			require.True(t, errors.As(err, &f))
+			require.Equal(t, "lines[0].lots", f.Field)
+		})
+	}
+}
+
+// Where deliveries are booked in two steps, who counted does not book.
+func TestTwoSteps(t *testing.T) {
+	c := context
+	c.TwoStep, c.Booker = true, 7
+	_, err := Make(order("10", "0", "10", false), entry("5", false), c)
+	require.ErrorContains(t, err, "not counted at the door yet")
+	c.Counter = 7
+	_, err = Make(order("10", "0", "10", false), entry("5", false), c)
+	require.ErrorContains(t, err, "somebody else books it")
+	c.Counter = 8
+	_, err = Make(order("10", "0", "10", false), entry("5", false), c)
+	require.NoError(t, err)
+}

@@ -1,0 +1,286 @@
+package trade
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+)
+
+func fields(faults fault.Faults) []string {
+	var names []string
+	for _, f := range faults {
+		names = append(names, f.Field)
+	}
+	return names
+}
+
+// Rules §3: what the supplier's rules say of an order before it is issued.
+func TestCheckIssue(t *testing.T) {
+	plain := Supplier{Name: "Gannet", Kind: Regular, Status: Open, Currency: "EUR"}
+	for name, c := range map[string]struct {
+		change  func(*Supplier)
+		net     money.Amount
+		wanted  day.Day
+		advice  []AdviceKind
+		refused []string
+	}{
+		"nothing to say":            {func(*Supplier) {}, 1, "2026-11-27", nil, nil},
+		"on hold":                   {func(s *Supplier) { s.Status = OnHold }, 1, "", nil, []string{"supplier"}},
+		"payment hold does not ask": {func(s *Supplier) { s.Status = PaymentHold }, 1, "", nil, nil},
+		"disputed is told":          {func(s *Supplier) { s.Status = Disputed }, 1, "", []AdviceKind{SupplierDisputed}, nil},
+		"prospective":               {func(s *Supplier) { s.Kind = Prospective }, 1, "", nil, []string{"supplier"}},
+		"one-off":                   {func(s *Supplier) { s.Kind = OneOff }, 1, "", nil, nil},
+		"below the least order":     {func(s *Supplier) { s.LeastOrder = 100_00 }, 99_99, "", nil, []string{"lines"}},
+		"at the least order":        {func(s *Supplier) { s.LeastOrder = 100_00 }, 100_00, "", nil, nil},
+		"freight is charged":        {func(s *Supplier) { s.FreeFrom = 500_00 }, 499_99, "", []AdviceKind{FreightCharged}, nil},
+		"free of freight":           {func(s *Supplier) { s.FreeFrom = 500_00 }, 500_00, "", nil, nil},
+		"a Saturday":                {func(s *Supplier) { s.ClosedDays = "67" }, 1, "2026-11-28", []AdviceKind{NoDeliveryDay}, nil},
+		"a Friday":                  {func(s *Supplier) { s.ClosedDays = "67" }, 1, "2026-11-27", nil, nil},
+		"incomplete":                {func(s *Supplier) { s.Incomplete = true }, 1, "", []AdviceKind{SupplierUnready}, nil},
+		"much at once": {func(s *Supplier) { s.Status, s.Kind, s.LeastOrder, s.FreeFrom = Disputed, Regular, 100, 200 }, 50, "",
+			[]AdviceKind{SupplierDisputed, FreightCharged}, []string{"lines"}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			s := plain
+			c.change(&s)
+			advice, faults := CheckIssue(s, c.net, c.wanted)
+			var kinds []AdviceKind
+			for _, a := range advice {
+				kinds = append(kinds, a.Kind)
+				if a.Kind == FreightCharged {
+					require.Equal(t, s.FreeFrom-c.net, a.Shortfall)
+				}
+			}
+			require.Equal(t, c.advice, kinds)
+			require.Equal(t, c.refused, fields(faults))
+		})
+	}
+}
+
+func TestCheckLine(t *testing.T) {
+	for name, c := range map[string]struct {
+		line OrderLine
+		want []string
+	}{
+		"good":        {OrderLine{Budget: "FEED", Quantity: dec("1.5"), Price: dec("2")}, nil},
+		"no budget":   {OrderLine{Quantity: dec("1")}, []string{"lines[3].budget"}},
+		"nothing":     {OrderLine{Budget: "FEED"}, []string{"lines[3].quantity"}},
+		"half a box":  {OrderLine{Budget: "FEED", Whole: true, Quantity: dec("1.5")}, []string{"lines[3].quantity"}},
+		"below zero":  {OrderLine{Budget: "FEED", Quantity: dec("1"), Price: dec("-1")}, []string{"lines[3].price"}},
+		"two of them": {OrderLine{Quantity: dec("-1")}, []string{"lines[3].budget", "lines[3].quantity"}},
+		"free":        {OrderLine{Budget: "FEED", Quantity: dec("1")}, nil},
+	} {
+		require.Equal(t, c.want, fields(CheckLine(3, &c.line)), name)
+	}
+}
+
+// Rules §3: an issued line does not go below what was received or invoiced.
+func TestCheckChange(t *testing.T) {
+	before := OrderLine{No: 1, ItemCode: "KRILL", Unit: "XCT", Quantity: dec("10"), Received: dec("4"), Returned: dec("1"), Billed: dec("3"), Reserved: dec("3"), Budget: "FEED", LevelFixed: true}
+	for name, c := range map[string]struct {
+		change func(*OrderLine)
+		want   []string
+	}{
+		"up":              {func(l *OrderLine) { l.Quantity = dec("12") }, nil},
+		"to what is used": {func(l *OrderLine) { l.Quantity = dec("6") }, nil},
+		"below the bills": {func(l *OrderLine) { l.Quantity = dec("5.999999") }, []string{"lines[0].quantity"}},
+		"another item":    {func(l *OrderLine) { l.ItemCode = "SQUID" }, []string{"lines[0].item"}},
+		"another unit":    {func(l *OrderLine) { l.Unit = "KGM" }, []string{"lines[0].item"}},
+		"another budget":  {func(l *OrderLine) { l.Budget = "HOSP" }, []string{"lines[0].budget"}},
+	} {
+		after := before
+		c.change(&after)
+		require.Equal(t, c.want, fields(CheckChange(0, &before, &after)), name)
+	}
+	before.LevelFixed = false
+	after := before
+	after.Budget = "HOSP"
+	require.Empty(t, CheckChange(0, &before, &after), "nothing is booked to the first one yet")
+}
+
+func TestChangesAreNamed(t *testing.T) {
+	before := &Order{Currency: "EUR", WantedOn: "2026-11-27", Place: "Yard", Lines: []*OrderLine{{No: 1, Description: "Krill", Quantity: dec("10"), WantedOn: "2026-11-27"}}}
+	same := *before
+	require.Empty(t, Changes(before, &same))
+	after := &Order{Currency: "EUR", WantedOn: "2026-11-30", Place: "Yard", Elsewhere: "Quay 2", Lines: []*OrderLine{
+		{No: 1, Description: "Krill", Quantity: dec("8"), WantedOn: "2026-11-30", ClosedGoods: true}, {No: 2, Description: "Squid"}},
+		Charges: []PlannedCharge{{Kind: "freight", Amount: 45_00}}}
+	require.Equal(t, []Change{
+		{0, "wanted by", "2026-11-27", "2026-11-30"},
+		{0, "place of delivery", "Yard", "Quay 2"},
+		{1, "quantity", "10", "8"},
+		{1, "no more goods", "", ""},
+		{2, "added", "", "Squid"},
+		{0, "planned charges", "0.00", "45.00"},
+	}, Changes(before, after))
+}
+
+// Rules §3 and §11: to invoices a line closes only once goods and invoices agree.
+func TestCheckClose(t *testing.T) {
+	for name, c := range map[string]struct {
+		line            OrderLine
+		goods, invoices bool
+		good            bool
+	}{
+		"goods":                     {OrderLine{}, true, false, true},
+		"both":                      {OrderLine{Level: ThreeWay}, true, true, true},
+		"neither":                   {OrderLine{}, false, false, false},
+		"closed already":            {OrderLine{ClosedGoods: true}, true, false, false},
+		"the other side still":      {OrderLine{ClosedGoods: true}, true, true, true},
+		"an invoice is on its way":  {OrderLine{Reserved: 1}, false, true, false},
+		"received, not invoiced":    {OrderLine{Level: ThreeWay, Receipts: []*Receipt{{Quantity: 2, Billed: 1}}}, false, true, false},
+		"two-way does not ask":      {OrderLine{Level: TwoWay, Receipts: []*Receipt{{Quantity: 2, Billed: 1}}}, false, true, true},
+		"invoiced beyond receipts":  {OrderLine{Level: ThreeWay, Beyond: 1}, false, true, false},
+		"invoiced, then sent back":  {OrderLine{Level: ThreeWay, Receipts: []*Receipt{{Quantity: 2, Billed: 2, Returned: 1}}}, false, true, false},
+		"all received and invoiced": {OrderLine{Level: ThreeWay, Receipts: []*Receipt{{Quantity: 2, Billed: 1, Free: 1}}}, true, true, true},
+	} {
+		require.Equal(t, c.good, CheckClose(&c.line, c.goods, c.invoices) == nil, name)
+	}
+}
+
+// The price that holds is the one of the highest break reached, of those the latest.
+func TestPriceFor(t *testing.T) {
+	prices := []AgreedPrice{
+		{From: "2026-01-01", Price: dec("10")},
+		{From: "2026-01-01", Until: "2026-06-30", Least: dec("100"), Price: dec("9")},
+		{From: "2026-07-01", Least: dec("100"), Price: dec("8.8")},
+		{From: "2026-10-01", Price: dec("10.5")},
+	}
+	for _, c := range []struct {
+		quantity string
+		on       day.Day
+		want     string
+	}{
+		{"1", "2025-12-31", ""}, {"1", "2026-01-01", "10"}, {"99.999999", "2026-03-01", "10"}, {"100", "2026-06-30", "9"}, {"100", "2026-07-01", "8.8"}, {"1", "2026-10-01", "10.5"}, {"500", "2026-12-01", "8.8"},
+	} {
+		p, some := PriceFor(prices, dec(c.quantity), c.on)
+		require.Equal(t, c.want != "", some, "%+v", c)
+		if some {
+			require.Equal(t, dec(c.want), p.Price, "%+v", c)
+		}
+	}
+}
+
+// A conversion is exact or refused, and never rounds.
+func TestConversionsAreExact(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		c := Conversion{"XCT", money.Decimal(rapid.Int64Range(1, 100_000_000).Draw(t, "units")), money.Decimal(rapid.Int64Range(1, 100_000_000).Draw(t, "makes"))}
+		quantity := money.Decimal(rapid.Int64Range(0, 100_000_000).Draw(t, "quantity"))
+		made, err := c.Of(quantity)
+		if err != nil {
+			require.NotZero(t, int64(quantity)*int64(c.Makes)%int64(c.Units))
+			return
+		}
+		whole, rest, err := made.Of(c.Units, c.Makes)
+		require.NoError(t, err)
+		require.True(t, rest)
+		require.Equal(t, quantity, whole, "and back again")
+	})
+}
+
+// What a supplier is judged by (rules of this page): each line counts where it can.
+func TestJudge(t *testing.T) {
+	ten := Delivered{Ordered: dec("10"), Least: dec("9")}
+	with := func(change func(*Delivered)) Delivered {
+		d := ten
+		change(&d)
+		return d
+	}
+	performance := Judge([]Delivered{
+		ten, // nothing came
+		with(func(d *Delivered) { d.Received, d.OnTime, d.Invoiced = dec("10"), dec("10"), true }),
+		with(func(d *Delivered) { d.Received, d.OnTime = dec("9"), dec("9") }),                               // within the limit
+		with(func(d *Delivered) { d.Received, d.OnTime, d.Returned = dec("10"), dec("8.999999"), dec("1") }), // late by a little
+		with(func(d *Delivered) { d.Received, d.OnTime, d.Invoiced, d.Price = dec("11"), dec("11"), true, -1 }),
+	})
+	require.Equal(t, Performance{OnTime: {3, 5}, InFull: {4, 5}, ExactQuantity: {2, 4}, OrderPrice: {1, 2}, Returned: {1, 4}}, performance)
+	require.Equal(t, dec("66.67"), Share{2, 3}.Percent())
+	require.Zero(t, Share{}.Percent())
+}
+
+// A supplier that is not registered for tax gets none (rules §3).
+func TestTaxCategory(t *testing.T) {
+	require.Equal(t, "S", Supplier{}.TaxCategory(dec("23")))
+	require.Equal(t, "Z", Supplier{}.TaxCategory(0))
+	require.Equal(t, "O", Supplier{Untaxed: true}.TaxCategory(dec("23")))
+}
+
+// A match level is found like a limit: the first that is set, nearest first (rules §2, §6).
+func TestTheMatchLevelAndWhereItComesFrom(t *testing.T) {
+	set := Levels{Line: TwoWay, ItemAtSupplier: ThreeWay, Item: TwoWay, Supplier: ThreeWay, Company: TwoWay}
+	for _, want := range []struct {
+		drop func(*Levels)
+		from limit.Level
+	}{
+		{func(*Levels) {}, limit.Line},
+		{func(s *Levels) { s.Line = "" }, limit.ItemAtSupplier},
+		{func(s *Levels) { s.ItemAtSupplier = "" }, limit.Item},
+		{func(s *Levels) { s.Item = "" }, limit.Supplier},
+		{func(s *Levels) { s.Supplier = "" }, limit.Company},
+	} {
+		want.drop(&set)
+		level, from := set.Find()
+		require.Equal(t, want.from, from)
+		require.Equal(t, []Level{TwoWay, ThreeWay, TwoWay, ThreeWay, TwoWay}[from], level)
+	}
+}
+
+// How far an order has come is computed from its lines (rules §3).
+func TestHowFarAnOrderHasCome(t *testing.T) {
+	line := func(received, billed string, change ...func(*OrderLine)) *OrderLine {
+		l := &OrderLine{Quantity: dec("10"), Received: dec(received), Billed: dec(billed)}
+		for _, c := range change {
+			c(l)
+		}
+		return l
+	}
+	noMoreGoods := func(l *OrderLine) { l.ClosedGoods = true }
+	noMoreBills := func(l *OrderLine) { l.ClosedInvoices = true }
+	credited := func(l *OrderLine) { l.Returned = dec("4") }
+	for _, x := range []struct {
+		says  string
+		state OrderState
+		lines []*OrderLine
+	}{
+		{"draft", Draft, []*OrderLine{line("0", "0")}},
+		{"cancelled", Cancelled, []*OrderLine{line("0", "0")}},
+		{"closed", Closed, []*OrderLine{line("10", "10")}},
+		{"issued", Issued, []*OrderLine{line("0", "0"), line("0", "0")}},
+		{"part_received", Issued, []*OrderLine{line("4", "0"), line("0", "0")}},
+		{"part_received", Issued, []*OrderLine{line("10", "0"), line("0", "0")}},
+		{"part_received", Issued, []*OrderLine{line("4", "0"), line("10", "0")}},
+		{"received", Issued, []*OrderLine{line("10", "0"), line("11", "0")}},
+		{"received", Issued, []*OrderLine{line("6", "0", noMoreGoods)}},
+		{"received", Issued, []*OrderLine{line("6", "0", credited)}},
+		{"part_invoiced", Issued, []*OrderLine{line("4", "4")}},
+		{"part_invoiced", Issued, []*OrderLine{line("10", "10"), line("10", "0")}},
+		{"part_invoiced", Issued, []*OrderLine{line("10", "9")}},
+		{"part_invoiced", Issued, []*OrderLine{line("10", "0"), line("10", "10")}},
+		{"invoiced", Issued, []*OrderLine{line("10", "10"), line("6", "6", noMoreGoods)}},
+		{"invoiced", Issued, []*OrderLine{line("10", "10"), line("6", "0", noMoreGoods, noMoreBills)}},
+	} {
+		o := Order{State: x.state, Lines: x.lines}
+		require.Equal(t, x.says, o.Progress())
+	}
+}
+
+// What is expected of a line, and between which quantities a delivery passes (rules §2, §4).
+func TestWhatALineExpects(t *testing.T) {
+	ten, both := dec("10"), Policy{OverDelivery: true, UnderDelivery: true}
+	l := OrderLine{Quantity: dec("20"), Whole: true, Received: dec("8"), Returned: dec("3"), Limits: limit.Book{{Level: limit.Company, Kind: limit.Delivery, Side: limit.Over, Percent: &ten}, {Level: limit.Item, Kind: limit.Delivery, Side: limit.Under, Percent: &ten}}}
+	require.Equal(t, []string{"11", "9"}, []string{l.Came().String(), l.Rest().String()}, "what went back for credit is not expected again")
+	require.Equal(t, []string{"22", "18"}, []string{l.Most(both).String(), l.Least(both).String()})
+	require.Equal(t, []string{"20", "20"}, []string{l.Most(Policy{}).String(), l.Least(Policy{}).String()}, "switched off")
+	require.True(t, l.Limit(limit.Delivery, limit.Over, Policy{UnderDelivery: true}).SwitchedOff)
+	require.Equal(t, limit.Item, l.Limit(limit.Delivery, limit.Under, both).Level)
+	l.ClosedGoods = true
+	require.Zero(t, l.Rest())
+	l.ClosedGoods, l.Received = false, dec("30")
+	require.Zero(t, l.Rest())
+}

@@ -1,0 +1,109 @@
+package jobs
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"strings"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+const (
+	badIBAN = "The account number (IBAN) is not valid: its check digits do not fit."
+	badBIC  = "A BIC is 8 or 11 letters and digits, such as BRCKIE2D; the fifth and sixth name its country."
+)
+
+// accountsAfter are a supplier's further accounts once they are as entered: those that
+// stay keep who confirms them, those that are not entered any more end, and the new ones
+// come after all that ever were. Nothing entered leaves them.
+func accountsAfter(before, entered []trade.BankAccount, by int64) []trade.BankAccount {
+	if entered == nil {
+		return before
+	}
+	after := slices.Clone(before)
+	for i := range after {
+		after[i].Ended = true
+	}
+	for _, e := range entered {
+		e.IBAN, e.BIC = trade.PlainIBAN(e.IBAN), trade.PlainIBAN(e.BIC)
+		at := slices.IndexFunc(after, func(a trade.BankAccount) bool {
+			return a.IBAN == e.IBAN && (a.No > len(before) || !before[a.No-1].Ended) // one that had ended is confirmed anew
+		})
+		if at < 0 {
+			after, at = append(after, trade.BankAccount{No: len(after) + 1, IBAN: e.IBAN, By: by}), len(after)
+		}
+		after[at].BIC, after[at].Ended = e.BIC, false
+	}
+	return after
+}
+
+// putAccounts writes what changed of a supplier's further accounts, and why.
+func (w *work) putAccounts(s trade.Supplier, before []trade.BankAccount, reason string) error {
+	for _, a := range s.Accounts {
+		if slices.Contains(before, a) {
+			continue
+		}
+		if err := w.PutAccount(s.ID, a); err != nil {
+			return err
+		}
+		if a.No <= len(before) && !a.Ended {
+			continue // only its bank's code changed
+		}
+		d := store.SupplierDecision{Supplier: s.ID, What: store.AccountDecision, Becomes: a.IBAN, Reason: strings.TrimSpace(reason), By: w.actor.ID, At: w.instant()}
+		if a.Ended {
+			d.Was, d.Becomes = a.IBAN, ""
+		}
+		if err := w.AddSupplierDecision(d); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// ConfirmAccount confirms a changed or further bank account, by another person than
+// entered it (rules §10).
+func (a *App) ConfirmAccount(ctx context.Context, c Command, code, iban string) (Saved, error) {
+	return perform(ctx, a, ConfirmAccount, c, func(w *work) (Saved, error) {
+		s, err := w.SupplierByCode(code)
+		if err != nil {
+			return Saved{}, found(err, "There is no supplier %s.", code)
+		}
+		if s.Accounts, err = w.Accounts(s.ID); err != nil {
+			return Saved{}, err
+		}
+		iban = trade.PlainIBAN(iban)
+		// The account that is paid may stand among the further ones, too: it is confirmed once for both.
+		at := slices.IndexFunc(s.Accounts, func(a trade.BankAccount) bool { return a.IBAN == iban && !a.Ended })
+		paid, further := iban == s.IBAN, at >= 0
+		waits := (paid && s.AccountBy != 0) || (further && s.Accounts[at].By != 0)
+		own := (paid && s.AccountBy == w.actor.ID) || (further && s.Accounts[at].By == w.actor.ID)
+		switch {
+		case !paid && !further:
+			return Saved{}, fault.New(fault.Changed, "iban", "The account was changed again meanwhile: it is %s now.", s.IBAN)
+		case !waits:
+			return Saved{}, fault.New(fault.Refused, "", "The bank account of %s is confirmed already.", s.Name)
+		case own:
+			return Saved{}, fault.New(fault.Forbidden, "", "You entered this bank account, so somebody else confirms it.")
+		}
+		before := s
+		before.Accounts = slices.Clone(s.Accounts)
+		if paid {
+			s.AccountBy = 0
+		}
+		if further {
+			s.Accounts[at].By = 0
+			if err := w.PutAccount(s.ID, s.Accounts[at]); err != nil {
+				return Saved{}, err
+			}
+		}
+		if _, err := w.PutSupplier(s); err != nil {
+			return Saved{}, err
+		}
+		return Saved{code, s.Version + 1}, errors.Join(
+			w.AddSupplierDecision(store.SupplierDecision{Supplier: s.ID, What: store.ConfirmedDecision, Was: iban, Becomes: iban, By: w.actor.ID, At: w.instant()}),
+			w.wakeSupplier(s.ID, "an account of supplier "+s.Code+" confirmed"), w.recordAs("supplier", code, before, s))
+	})
+}

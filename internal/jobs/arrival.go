@@ -1,0 +1,226 @@
+package jobs
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"image"
+	_ "image/jpeg" // the formats that photographs are kept in
+	_ "image/png"
+	"slices"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/store"
+)
+
+// Counted answers CountArrival.
+type Counted struct{ Number int64 }
+
+// CountArrival keeps what was counted at the door, for another person to book (rules
+// §4). Nothing is booked: what is past a limit is decided then.
+func (a *App) CountArrival(ctx context.Context, c Command, entry DeliveryEntry) (Counted, error) {
+	return perform(ctx, a, CountArrival, c, func(w *work) (Counted, error) {
+		if !w.company.TwoStep {
+			return Counted{}, fault.New(fault.Refused, "", "Deliveries are booked in one step here. The administrator can change that.")
+		}
+		planned, err := w.planDelivery(entry, w.actor.ID, true)
+		if err != nil {
+			return Counted{}, err
+		}
+		number, err := w.NextNumber(store.ArrivalSeries)
+		if err != nil {
+			return Counted{}, err
+		}
+		kept, err := json.Marshal(entry)
+		if err != nil {
+			return Counted{}, err
+		}
+		for _, photo := range entry.Photos {
+			if _, err := w.PaperNamed(photo); err != nil {
+				return Counted{}, found(err, "A photograph was not kept. Take it again.")
+			}
+		}
+		return Counted{number}, errors.Join(
+			w.AddArrival(store.Arrival{Number: number, Order: planned.Order.ID, Entry: kept, By: w.actor.ID, At: w.instant()}),
+			w.record("arrival", number, nil, entry))
+	})
+}
+
+// DiscardArrival takes away a count that is not to be booked.
+func (a *App) DiscardArrival(ctx context.Context, c Command, number int64, reason string) (Counted, error) {
+	return perform(ctx, a, DiscardArrival, c, func(w *work) (Counted, error) {
+		counted, err := w.openArrival(number, 0)
+		if err != nil {
+			return Counted{}, err
+		}
+		counted.State = store.ArrivalDiscarded
+		return Counted{number}, errors.Join(w.SaveArrival(counted), w.record("arrival", number, nil, struct{ Discarded string }{reason}))
+	})
+}
+
+// openArrival finds a count that is not booked yet, of an order (zero: any).
+func (r reading) openArrival(number, order int64) (store.Arrival, error) {
+	counted, err := r.ArrivalByNumber(number)
+	switch {
+	case err != nil:
+		return counted, found(err, "There is no count %d at the door.", number)
+	case counted.State != store.ArrivalOpen:
+		return counted, fault.New(fault.Changed, "", "The count %d at the door is %s meanwhile.", number, counted.State)
+	case order != 0 && counted.OrderNumber != order:
+		return counted, fault.New(fault.Invalid, "order", "The count %d at the door is of order %d.", number, counted.OrderNumber)
+	}
+	return counted, nil
+}
+
+// arrived ends the notice and the count that a delivery started from.
+func (w *work) arrived(delivery int64, entry DeliveryEntry) error {
+	if entry.Arrival != 0 {
+		counted, err := w.openArrival(entry.Arrival, entry.Order)
+		if err != nil {
+			return err
+		}
+		counted.State, counted.Delivery = store.ArrivalBooked, delivery
+		if err := w.SaveArrival(counted); err != nil {
+			return err
+		}
+	}
+	if entry.Notice == 0 {
+		return nil
+	}
+	notice, err := w.NoticeByNumber(entry.Notice)
+	if err != nil {
+		return found(err, "There is no notice %d.", entry.Notice)
+	}
+	if notice.State != store.NoticeOpen || notice.OrderNumber != entry.Order {
+		return fault.New(fault.Changed, "notice", "Notice %d of order %d is %s.", notice.Number, notice.OrderNumber, notice.State)
+	}
+	notice.State, notice.Delivery = store.NoticeArrived, delivery
+	return w.SaveNotice(notice)
+}
+
+// startAgain opens the notice and the count again that a reversed delivery started from:
+// the goods are still to be booked.
+func (w *work) startAgain(original store.Delivery) error {
+	notices, err1 := w.Tx.Notices(original.Order)
+	arrivals, err2 := w.Arrivals(original.Order)
+	if err := errors.Join(err1, err2); err != nil {
+		return err
+	}
+	for _, n := range notices {
+		if n.Delivery == original.ID {
+			n.State, n.Delivery = store.NoticeOpen, 0
+			if err := w.SaveNotice(n); err != nil {
+				return err
+			}
+		}
+	}
+	for _, a := range arrivals {
+		if a.Delivery == original.ID {
+			a.State, a.Delivery = store.ArrivalOpen, 0
+			if err := w.SaveArrival(a); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// ArrivalSheet is a count at the door with its entry.
+type ArrivalSheet struct {
+	store.Arrival
+	Entry DeliveryEntry
+}
+
+// Arrival reads a count at the door.
+func (a *App) Arrival(ctx context.Context, number int64) (ArrivalSheet, error) {
+	return read(ctx, a, func(r reading) (s ArrivalSheet, err error) {
+		if s.Arrival, err = r.ArrivalByNumber(number); err != nil {
+			return s, found(err, "There is no count %d at the door.", number)
+		}
+		return s, json.Unmarshal(s.Arrival.Entry, &s.Entry)
+	})
+}
+
+// Photograph limits: the browser makes them smaller than this before it sends them.
+const (
+	MostPhotoBytes = 4 << 20
+	mostPhotoEdge  = 4096
+	mostPhotos     = 20
+)
+
+// KeptPhoto answers KeepPhoto: the name under which a booking refers to it.
+type KeptPhoto struct{ SHA256 string }
+
+// KeepPhoto keeps a photograph that a delivery is going to be booked with.
+func (a *App) KeepPhoto(ctx context.Context, c Command, file File) (KeptPhoto, error) {
+	picture, format, err := image.DecodeConfig(bytes.NewReader(file.Content))
+	switch {
+	case err != nil:
+		return KeptPhoto{}, fault.New(fault.Invalid, "photos", "%s is no JPEG or PNG picture.", file.Name)
+	case len(file.Content) > MostPhotoBytes || picture.Width > mostPhotoEdge || picture.Height > mostPhotoEdge:
+		return KeptPhoto{}, fault.New(fault.Invalid, "photos", "%s is too large: at most %d pixels on an edge and %d MB.", file.Name, mostPhotoEdge, MostPhotoBytes>>20)
+	}
+	return perform(ctx, a, KeepPhoto, c, func(w *work) (KeptPhoto, error) {
+		id, err := w.KeepPaper(file.Name, "image/"+format, file.Content, w.instant())
+		if err != nil {
+			return KeptPhoto{}, err
+		}
+		paper, _, err := w.Paper(id)
+		return KeptPhoto{paper.SHA256}, errors.Join(err, w.recordAs("photo", paper.SHA256, nil, struct{ Name string }{file.Name}))
+	})
+}
+
+// keepPhotos ties photographs that were kept before to a delivery.
+func (w *work) keepPhotos(delivery int64, photos []string) error {
+	if len(photos) > mostPhotos {
+		return fault.New(fault.Invalid, "photos", "A delivery has at most %d photographs.", mostPhotos)
+	}
+	for i, name := range photos {
+		if slices.Contains(photos[:i], name) {
+			continue // the same picture twice
+		}
+		paper, err := w.PaperNamed(name)
+		if err != nil {
+			return found(err, "A photograph was not kept. Take it again.")
+		}
+		if err := w.AddPhoto(delivery, i+1, paper.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Photo is a photograph of a delivery, counted from 1.
+func (a *App) Photo(ctx context.Context, delivery int64, no int) (store.Paper, []byte, error) {
+	var content []byte
+	paper, err := read(ctx, a, func(r reading) (p store.Paper, err error) {
+		d, err := r.DeliveryByNumber(delivery)
+		if err != nil {
+			return p, found(err, "There is no delivery %d.", delivery)
+		}
+		photos, err := r.PhotosOf(d.ID)
+		if err != nil || no < 1 || no > len(photos) {
+			return p, errors.Join(err, fault.New(fault.NotFound, "", "Delivery %d has no photograph %d.", delivery, no))
+		}
+		p, content, err = r.Paper(photos[no-1])
+		return p, err
+	})
+	return paper, content, err
+}
+
+// Door is what lies at the door: counted and not booked, and announced.
+type Door struct {
+	Arrivals []store.Arrival
+	Notices  []store.Notice
+}
+
+// Door reads what was counted at the door and what is announced.
+func (a *App) Door(ctx context.Context) (Door, error) {
+	return read(ctx, a, func(r reading) (d Door, err error) {
+		if d.Arrivals, err = r.OpenArrivals(); err == nil {
+			d.Notices, err = r.OpenNotices()
+		}
+		return d, err
+	})
+}

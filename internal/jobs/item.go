@@ -1,0 +1,286 @@
+package jobs
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// UnitEntry is a conversion of an item, at one supplier (code) or all.
+type UnitEntry struct {
+	Supplier string
+	trade.Conversion
+}
+
+// SellerEntry is what differs for an item at one supplier; limits that are nil stay.
+type SellerEntry struct {
+	store.Selling
+	Limits limit.Book
+}
+
+// ItemEntry is an item as it is entered. Version is the one that was seen; zero makes a
+// new one.
+type ItemEntry struct {
+	store.Item
+	Sellers  []SellerEntry // all of them; others end
+	Units    []UnitEntry   // all of them; others end
+	Limits   limit.Book
+	OnTheFly bool
+}
+
+// SaveItem makes an item, or changes it.
+func (a *App) SaveItem(ctx context.Context, c Command, entry ItemEntry) (Saved, error) {
+	return perform(ctx, a, SaveItem, c, func(w *work) (Saved, error) { return w.saveItem(entry) })
+}
+
+func (w *work) saveItem(entry ItemEntry) (Saved, error) {
+	i := entry.Item
+	i.Code, i.Name, i.Unit = strings.ToUpper(strings.TrimSpace(i.Code)), strings.TrimSpace(i.Name), strings.ToUpper(strings.TrimSpace(i.Unit))
+	before, err := w.ItemByCode(i.Code)
+	switch {
+	case err == nil && entry.Version == 0:
+		return Saved{}, fault.New(fault.Duplicate, "code", "The code %s belongs to %s already.", i.Code, before.Name)
+	case errors.Is(err, store.ErrNone) && entry.Version != 0:
+		return Saved{}, fault.New(fault.NotFound, "code", "There is no item %s.", i.Code)
+	case err != nil && !errors.Is(err, store.ErrNone):
+		return Saved{}, err
+	}
+	if err := w.changedAs("item", i.Code, entry.Version, before.Version); err != nil {
+		return Saved{}, err
+	}
+	i.ID, i.Version, i.Incomplete = before.ID, before.Version, entry.OnTheFly
+	if err := w.checkItem(i, entry, before); err != nil {
+		return Saved{}, err
+	}
+	if i.ID, err = w.PutItem(i); err != nil {
+		return Saved{}, err
+	}
+	if err := errors.Join(w.putSellers(i.ID, entry), w.putUnits(i.ID, entry), w.putLimits(store.LimitRule{Item: i.ID}, "limits", entry.Limits)); err != nil {
+		return Saved{}, err
+	}
+	if err := w.findItem(i); err != nil {
+		return Saved{}, err
+	}
+	open, err := w.Unsettled()
+	if err != nil {
+		return Saved{}, err
+	}
+	return Saved{i.Code, i.Version + 1}, errors.Join(w.wakeEach(open, "item "+i.Code+" changed"), w.recordAs("item", i.Code, before, entry))
+}
+
+// findItem lets an item be found by its name, its code and the codes of its sellers.
+func (w *work) findItem(i store.Item) error {
+	sellers, err := w.Sellings(i.ID)
+	words := []string{i.Name, i.Code}
+	for _, s := range sellers {
+		words = append(words, s.Code)
+	}
+	return errors.Join(err, w.MakeFindableAs(strings.Join(words, " "), store.Found{Kind: "item", Number: i.Code, Label: i.Name}))
+}
+
+func (w *work) checkItem(i store.Item, entry ItemEntry, before store.Item) error {
+	var faults fault.Faults
+	need := func(good bool, field, sentence string, operands ...any) {
+		if !good {
+			faults = append(faults, fault.New(fault.Invalid, field, sentence, operands...))
+		}
+	}
+	need(i.Code != "" && !strings.ContainsAny(i.Code, " \t/"), "code", "Enter a code without spaces; it stays with the item.")
+	need(i.Name != "", "name", "Enter what the item is called.")
+	need(i.Unit != "", "unit", "Enter the unit that the item is counted in, such as kg or cartons, or its code of UN/ECE Recommendation 20.")
+	need(i.Level == "" || i.Level.Known(), "level", "Choose how its invoices are matched.")
+	need(before.ID == 0 || i.Unit == before.Unit, "unit", "The unit of an item stays: orders count in it. Add a conversion instead.")
+	need(i.Base >= 0 && i.Base <= money.Int(1_000_000), "base", "The price base quantity is above zero and at most a million.")
+	if i.Budget != "" {
+		known, err := w.HasBudget(i.Budget)
+		if err != nil {
+			return err
+		}
+		need(known, "budget", "There is no budget %s.", i.Budget)
+	}
+	for n, u := range entry.Units {
+		need(u.Unit != "" && u.Unit != i.Unit && u.Units > 0 && u.Makes > 0, fmt.Sprintf("units[%d].unit", n), "A conversion says how many of another unit make how many %s.", i.Unit)
+	}
+	for n, s := range entry.Sellers {
+		need(s.Level == "" || s.Level.Known(), fmt.Sprintf("sellers[%d].level", n), "Choose how its invoices are matched.")
+		if _, err := w.SupplierByCode(s.Supplier); errors.Is(err, store.ErrNone) {
+			need(false, fmt.Sprintf("sellers[%d].supplier", n), "There is no supplier %s.", s.Supplier)
+		} else if err != nil {
+			return err
+		}
+	}
+	return faults.OrNil()
+}
+
+func (w *work) putSellers(item int64, entry ItemEntry) error {
+	before, err := w.Sellings(item)
+	if err != nil {
+		return err
+	}
+	if entry.Sellers == nil {
+		return nil
+	}
+	for _, s := range before {
+		if !slices.ContainsFunc(entry.Sellers, func(n SellerEntry) bool { return n.Supplier == s.Supplier }) {
+			s.Ended = true
+			entry.Sellers = append(entry.Sellers, SellerEntry{Selling: s, Limits: limit.Book{}})
+		}
+	}
+	for n, s := range entry.Sellers {
+		supplier, err := w.SupplierByCode(s.Supplier)
+		if err != nil {
+			return err
+		}
+		s.Code = strings.TrimSpace(s.Code)
+		if err := errors.Join(w.PutSelling(item, supplier.ID, s.Selling), w.putLimits(store.LimitRule{Item: item, Supplier: supplier.ID}, fmt.Sprintf("sellers[%d].limits", n), s.Limits)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (w *work) putUnits(item int64, entry ItemEntry) error {
+	before, err := w.Units(item)
+	if err != nil || entry.Units == nil {
+		return err
+	}
+	var now []store.ItemUnit
+	for _, u := range entry.Units {
+		unit := store.ItemUnit{Conversion: u.Conversion}
+		if u.Supplier != "" {
+			supplier, err := w.SupplierByCode(u.Supplier)
+			if err != nil {
+				return found(err, "There is no supplier %s.", u.Supplier)
+			}
+			unit.Supplier = supplier.ID
+		}
+		now = append(now, unit)
+	}
+	for _, u := range before {
+		if !slices.ContainsFunc(now, func(n store.ItemUnit) bool { return n.Unit == u.Unit && n.Supplier == u.Supplier }) {
+			u.Makes = 0
+			now = append(now, u)
+		}
+	}
+	for _, u := range now {
+		if err := w.PutUnit(item, u); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// putLimits sets the limits of one level; what is not named any more is not set. Without
+// entries the level stays as it is.
+func (w *work) putLimits(at store.LimitRule, field string, entries limit.Book) error {
+	if entries == nil {
+		return nil
+	}
+	if f := checkLimits(entries, field); f != nil {
+		return f
+	}
+	rules, err := w.LimitsAt(at)
+	if err != nil {
+		return err
+	}
+	var before limit.Book
+	for _, r := range rules {
+		before = append(before, r.Rule)
+	}
+	for _, at.Rule = range withEnded(entries, before) {
+		if err := w.PutLimit(at); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// withEnded adds to limits those that were set before and are not named any more, with
+// neither value.
+func withEnded(entries, before limit.Book) limit.Book {
+	all := slices.Clone(entries)
+	for _, b := range before {
+		if !slices.ContainsFunc(entries, func(e limit.Rule) bool { return e.Kind == b.Kind && e.Side == b.Side }) {
+			all = append(all, limit.Rule{Kind: b.Kind, Side: b.Side})
+		}
+	}
+	return all
+}
+
+// checkLimits refuses limits below zero; fields are named as field[index].
+func checkLimits(entries limit.Book, field string) *fault.Fault {
+	for i, e := range entries {
+		if (e.Percent != nil && *e.Percent < 0) || (e.Absolute != nil && *e.Absolute < 0) {
+			return fault.New(fault.Invalid, fmt.Sprintf("%s[%d]", field, i), "A limit cannot be below zero. Leave it blank where nothing is set.")
+		}
+	}
+	return nil
+}
+
+// Seller is what differs for an item at one supplier.
+type Seller struct {
+	store.Selling
+	Limits []store.LimitRule
+}
+
+// ItemSheet is an item with all that is kept of it.
+type ItemSheet struct {
+	store.Item
+	Sellers []Seller
+	Units   []UnitEntry
+	Limits  []store.LimitRule
+}
+
+// ItemSheet reads an item.
+func (a *App) ItemSheet(ctx context.Context, code string) (ItemSheet, error) {
+	return read(ctx, a, func(r reading) (s ItemSheet, err error) {
+		if s.Item, err = r.ItemByCode(code); err != nil {
+			return s, found(err, "There is no item %s.", code)
+		}
+		sellings, err := r.Sellings(s.ID)
+		if err != nil {
+			return s, err
+		}
+		for _, selling := range sellings {
+			supplier, err := r.SupplierByCode(selling.Supplier)
+			if err != nil {
+				return s, err
+			}
+			limits, err := r.LimitsAt(store.LimitRule{Item: s.ID, Supplier: supplier.ID})
+			if err != nil {
+				return s, err
+			}
+			s.Sellers = append(s.Sellers, Seller{selling, limits})
+		}
+		units, err := r.Tx.Units(s.ID)
+		if err != nil {
+			return s, err
+		}
+		for _, u := range units {
+			entry := UnitEntry{Conversion: u.Conversion}
+			if u.Supplier != 0 {
+				supplier, err := r.Supplier(u.Supplier)
+				if err != nil {
+					return s, err
+				}
+				entry.Supplier = supplier.Code
+			}
+			s.Units = append(s.Units, entry)
+		}
+		s.Limits, err = r.LimitsAt(store.LimitRule{Item: s.ID})
+		return s, err
+	})
+}
+
+// Items lists the items by name.
+func (a *App) Items(ctx context.Context) ([]store.Item, error) {
+	return read(ctx, a, func(r reading) ([]store.Item, error) { return r.Tx.Items() })
+}

@@ -1,0 +1,132 @@
+package jobs
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/posting"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// ReturnPlan is what a return would book, or did. Credit is what the supplier owes for
+// the part that was invoiced, at receipt value in the order's currency.
+type ReturnPlan struct {
+	Order   *trade.Order
+	Returns []receive.Return
+	Value   money.Amount
+	Credit  money.Amount
+}
+
+// PlanReturn tells what a return would book, without booking it.
+func (a *App) PlanReturn(ctx context.Context, entry receive.ReturnEntry) (ReturnPlan, error) {
+	var plan ReturnPlan
+	_, err := read(ctx, a, func(r reading) (_ struct{}, err error) {
+		plan, _, err = r.planReturn(entry)
+		return
+	})
+	return plan, err
+}
+
+func (r reading) planReturn(entry receive.ReturnEntry) (ReturnPlan, store.Delivery, error) {
+	original, err := r.DeliveryByNumber(entry.Delivery)
+	if err != nil {
+		return ReturnPlan{}, original, found(err, "There is no delivery %d.", entry.Delivery)
+	}
+	if err := r.standing(original); err != nil {
+		return ReturnPlan{}, original, err
+	}
+	order, err := r.Order(original.Order, store.AllReserved)
+	if err != nil {
+		return ReturnPlan{}, original, err
+	}
+	plan := ReturnPlan{Order: order}
+	plan.Returns, err = receive.MakeReturn(order, entry, original.Day, r.today())
+	for _, back := range plan.Returns {
+		plan.Value += back.Taken.Value
+		if entry.Outcome == receive.Credit {
+			plan.Credit += back.Invoiced.Value
+		}
+	}
+	return plan, original, err
+}
+
+// BookReturn sends goods of a booked delivery back (rules §4): its counter-entry, the
+// order's new state, and the waking of open invoices.
+func (a *App) BookReturn(ctx context.Context, c Command, entry receive.ReturnEntry) (Booked, error) {
+	return perform(ctx, a, BookReturn, c, func(w *work) (Booked, error) {
+		plan, original, err := w.planReturn(entry)
+		if err != nil {
+			return Booked{}, err
+		}
+		return w.bookReturn(plan, original, entry)
+	})
+}
+
+func (w *work) bookReturn(plan ReturnPlan, original store.Delivery, entry receive.ReturnEntry) (Booked, error) {
+	order := plan.Order
+	number, err := w.NextNumber(store.DeliverySeries)
+	if err != nil {
+		return Booked{}, err
+	}
+	id, err := w.AddDelivery(store.Delivery{Number: number, Kind: store.Returned, Order: order.ID, Against: original.ID, Outcome: string(entry.Outcome), Note: original.Note, Day: entry.Day, Place: original.Place,
+		Reason: strings.TrimSpace(entry.Reason), By: w.actor.ID, At: w.instant()})
+	if err != nil {
+		return Booked{}, err
+	}
+	e, booked := newEntry(order), Booked{Number: number}
+	for _, back := range plan.Returns {
+		if entry.Outcome == receive.Replacement && back.Invoiced.Quantity > 0 {
+			if err := w.moveToBeyond(id, back); err != nil {
+				return booked, err
+			}
+		}
+		booked.Value -= back.Taken.Base
+		posting.Reversal(order, back.Line, back.Taken, &e)
+		if err := errors.Join(w.AddAllocation(store.Allocation{OrderLine: back.Line.ID, Receipt: back.Receipt.ID, Delivery: id, Kind: store.ReturnedKind, Relief: back.Taken}), w.SaveLine(back.Line)); err != nil {
+			return booked, err
+		}
+	}
+	if booked.Entry, err = w.book(e, entry.Day, fmt.Sprintf("Return of delivery %d to %s", original.Number, order.Supplier), "delivery", number, order.Number); err != nil {
+		return booked, err
+	}
+	if booked.Moves, err = w.movedBy(order.ID); err != nil {
+		return booked, err
+	}
+	found := store.Found{Kind: "delivery", Number: fmt.Sprint(number), Label: fmt.Sprintf("%s · return of delivery %d", order.Supplier, original.Number)}
+	return booked, errors.Join(w.TouchOrder(order), w.wake(order.ID, 0, fmt.Sprintf("return %d booked", number)),
+		w.MakeFindable(fmt.Sprintf("%d %s", number, order.Supplier), found),
+		w.record("delivery", number, nil, entry), w.record("order", order.Number, nil, struct{ Return int64 }{number}))
+}
+
+// moveToBeyond sets invoice lines that were billed against the receipt beyond receipts,
+// the latest first: the replacement fills them when it comes.
+func (w *work) moveToBeyond(delivery int64, back receive.Return) error {
+	billed, err := w.BilledOf(back.Receipt.ID)
+	if err != nil {
+		return err
+	}
+	left := back.Invoiced
+	for _, b := range billed {
+		quantity := min(left.Quantity, b.Quantity)
+		if quantity == 0 {
+			break
+		}
+		part, err := shareOf(left, quantity)
+		if err != nil {
+			return err
+		}
+		minus := trade.Relief{Quantity: -quantity, Value: -part.Value, Base: -part.Base}
+		if err := errors.Join(
+			w.AddAllocation(store.Allocation{OrderLine: back.Line.ID, Receipt: back.Receipt.ID, InvoiceLine: b.InvoiceLine, Delivery: delivery, Kind: store.BilledKind, Relief: minus}),
+			w.AddAllocation(store.Allocation{OrderLine: back.Line.ID, InvoiceLine: b.InvoiceLine, Delivery: delivery, Kind: store.BilledKind, Relief: part})); err != nil {
+			return err
+		}
+		left = less(left, part)
+	}
+	return nil
+}

@@ -1,0 +1,191 @@
+package jobs
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/eml"
+	"lagoon/internal/store"
+)
+
+// CompanyEntry is what the company decides for all.
+type CompanyEntry struct {
+	Address, Place, Mail                 string
+	OverDelivery, UnderDelivery, TwoStep bool
+	Level                                trade.Level
+	Limits                               limit.Book
+}
+
+// SaveCompany changes what the company decides for all; every open invoice is matched
+// again.
+func (a *App) SaveCompany(ctx context.Context, c Command, entry CompanyEntry) (Saved, error) {
+	return perform(ctx, a, SaveCompany, c, func(w *work) (Saved, error) {
+		company := w.company
+		company.Address, company.Place, company.Mail = strings.TrimSpace(entry.Address), strings.TrimSpace(entry.Place), strings.TrimSpace(entry.Mail)
+		if company.Mail != "" {
+			mail, err := eml.Address(company.Mail, "mail")
+			if err != nil {
+				return Saved{}, err
+			}
+			company.Mail = mail
+		}
+		company.Policy = trade.Policy{OverDelivery: entry.OverDelivery, UnderDelivery: entry.UnderDelivery}
+		company.TwoStep = entry.TwoStep
+		if !entry.Level.Known() {
+			return Saved{}, fault.New(fault.Invalid, "level", "Choose how invoices are matched.")
+		}
+		company.Level = entry.Level
+		open, err := w.Unsettled()
+		if err != nil {
+			return Saved{}, err
+		}
+		return Saved{}, errors.Join(w.PutCompany(company), w.putLimits(store.LimitRule{}, "limits", entry.Limits), w.wakeEach(open, "what the company allows changed"), w.recordAs("company", company.Name, w.company, entry))
+	})
+}
+
+// SaveBudget writes what orders can be charged to.
+func (a *App) SaveBudget(ctx context.Context, c Command, budget store.Budget) (Saved, error) {
+	return perform(ctx, a, SaveBudget, c, func(w *work) (Saved, error) {
+		budget.Code, budget.Name = strings.ToUpper(strings.TrimSpace(budget.Code)), strings.TrimSpace(budget.Name)
+		var faults fault.Faults
+		if budget.Code == "" || strings.ContainsAny(budget.Code, " \t/") {
+			faults = append(faults, fault.New(fault.Invalid, "code", "Enter a code without spaces."))
+		}
+		if budget.Name == "" {
+			faults = append(faults, fault.New(fault.Invalid, "name", "Enter what the budget is for."))
+		}
+		if budget.Account != trade.StockAccount && budget.Account != trade.ExpenseAccount {
+			faults = append(faults, fault.New(fault.Invalid, "account", "Choose stock or expense."))
+		}
+		all, err := w.Budgets()
+		for _, b := range all {
+			if b.Code == budget.Code && b.Account != budget.Account {
+				faults = append(faults, fault.New(fault.Refused, "account", "Budget %s is booked to %s already, so that stays.", b.Code, b.Account))
+			}
+		}
+		if err := errors.Join(err, faults.OrNil()); err != nil {
+			return Saved{}, err
+		}
+		return Saved{Code: budget.Code}, errors.Join(w.PutBudget(budget.Code, budget.Name, budget.Account), w.recordAs("budget", budget.Code, nil, budget))
+	})
+}
+
+// SaveBudgetLine plans something to be bought out of a budget; number zero makes a new
+// line.
+func (a *App) SaveBudgetLine(ctx context.Context, c Command, line store.BudgetLine) (Saved, error) {
+	return perform(ctx, a, SaveBudgetLine, c, func(w *work) (Saved, error) {
+		var faults fault.Faults
+		supplier, err := w.SupplierByCode(line.Supplier)
+		if errors.Is(err, store.ErrNone) {
+			faults = append(faults, fault.New(fault.Invalid, "supplier", "There is no supplier %q. Choose one.", line.Supplier))
+		} else if err != nil {
+			return Saved{}, err
+		}
+		var item store.Item
+		if line.Item != "" {
+			if item, err = w.ItemNamed(line.Item, supplier.ID); errors.Is(err, store.ErrNone) {
+				faults = append(faults, fault.New(fault.Invalid, "item", "There is no item %s.", line.Item))
+			} else if err != nil {
+				return Saved{}, err
+			}
+			line.Unit = item.Unit
+			if line.Description = strings.TrimSpace(line.Description); line.Description == "" {
+				line.Description = item.Name
+			}
+		}
+		if strings.TrimSpace(line.Description) == "" || line.Unit == "" {
+			faults = append(faults, fault.New(fault.Invalid, "item", "Name an item, or describe the goods and give their unit."))
+		}
+		if line.Quantity <= 0 || line.Price < 0 {
+			faults = append(faults, fault.New(fault.Invalid, "quantity", "Enter a quantity above zero and a price."))
+		}
+		if _, err := day.Parse(string(line.WantedOn)); err != nil {
+			faults = append(faults, fault.New(fault.Invalid, "wantedOn", "Enter the day on which the goods are wanted."))
+		}
+		if known, err := w.HasBudget(line.Budget); err != nil {
+			return Saved{}, err
+		} else if !known {
+			faults = append(faults, fault.New(fault.Invalid, "budget", "There is no budget %q.", line.Budget))
+		}
+		if err := faults.OrNil(); err != nil {
+			return Saved{}, err
+		}
+		if line.No == 0 {
+			all, err := w.BudgetLines()
+			if err != nil {
+				return Saved{}, err
+			}
+			for _, l := range all {
+				if l.Budget == line.Budget {
+					line.No = max(line.No, l.No)
+				}
+			}
+			line.No++
+		}
+		return Saved{Code: fmt.Sprint(line.No)}, errors.Join(w.PutBudgetLine(line, supplier.ID, item.ID), w.recordAs("budget", line.Budget, nil, line))
+	})
+}
+
+// SetRate writes the exchange rate of a currency from a day on. Booked documents keep
+// theirs.
+func (a *App) SetRate(ctx context.Context, c Command, rate store.ExchangeRate) (Saved, error) {
+	return perform(ctx, a, SetRate, c, func(w *work) (Saved, error) {
+		var faults fault.Faults
+		if !rate.Currency.Known() || rate.Currency == w.company.Currency {
+			faults = append(faults, fault.New(fault.Invalid, "currency", "Enter a foreign currency of ISO 4217, such as USD."))
+		}
+		if _, err := day.Parse(string(rate.Day)); err != nil {
+			faults = append(faults, fault.New(fault.Invalid, "day", "Enter the day from which the rate holds."))
+		}
+		if rate.Rate <= 0 {
+			faults = append(faults, fault.New(fault.Invalid, "rate", "Enter how much %s one unit is worth.", w.company.Currency))
+		}
+		if err := faults.OrNil(); err != nil {
+			return Saved{}, err
+		}
+		return Saved{Code: string(rate.Currency)}, errors.Join(w.AddRate(rate.Currency, rate.Day, rate.Rate), w.recordAs("rate", string(rate.Currency), nil, rate))
+	})
+}
+
+// Frame is what the company has decided for all.
+type Frame struct {
+	Company store.Company
+	Limits  []store.LimitRule
+	Budgets []store.Budget
+	Rates   []store.ExchangeRate
+	Closed  []string
+	Open    string // the first month that is open after the last closed one, or this month
+}
+
+// Frame reads it.
+func (a *App) Frame(ctx context.Context) (Frame, error) {
+	return read(ctx, a, func(r reading) (f Frame, err error) {
+		f.Company = r.company
+		var err1, err2, err3, err4 error
+		f.Limits, err1 = r.LimitsAt(store.LimitRule{})
+		f.Budgets, err2 = r.Budgets()
+		f.Rates, err3 = r.Rates()
+		f.Closed, err4 = r.ClosedPeriods()
+		f.Open = r.today().Month()
+		if n := len(f.Closed); n > 0 {
+			f.Open = day.Day(f.Closed[n-1] + "-01").EndOfMonth().Add(1).Month()
+		}
+		slices.Reverse(f.Closed)
+		return f, errors.Join(err1, err2, err3, err4)
+	})
+}
+
+// BudgetLines lists what is planned, with what was ordered of it.
+func (a *App) BudgetLines(ctx context.Context) ([]store.BudgetLine, error) {
+	return read(ctx, a, func(r reading) ([]store.BudgetLine, error) {
+		all, err := r.Tx.BudgetLines()
+		return slices.DeleteFunc(all, func(l store.BudgetLine) bool { return l.Ended }), err
+	})
+}

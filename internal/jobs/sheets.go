@@ -1,0 +1,171 @@
+package jobs
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"slices"
+
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// OrderSheet is an order with its policy and thread.
+type OrderSheet struct {
+	Order    *trade.Order
+	Policy   trade.Policy
+	Thread   []Event
+	Company  money.Currency
+	Supplier trade.Supplier
+	Versions []Version // oldest first
+	Sendings []store.Sending
+	Answers  []store.Answer
+	Notices  []store.Notice
+	Notes    []store.SupplierNote
+	TwoStep  bool
+	// Unsent says what the supplier has not been told yet.
+	Unsent []string
+}
+
+// Version is a revision of an order, why it was made and what it changed.
+type Version struct {
+	store.OrderVersion
+	Changes []string
+}
+
+// OrderSheet reads an order with all that happened to it.
+func (a *App) OrderSheet(ctx context.Context, number int64, actor Actor) (OrderSheet, error) {
+	return read(ctx, a, func(r reading) (s OrderSheet, err error) {
+		if s.Order, err = r.OrderByNumber(number, store.AllReserved); err != nil {
+			return s, found(err, "There is no order %d.", number)
+		}
+		s.Policy, s.Company = r.company.Policy, r.company.Currency
+		if s.Supplier, err = r.Supplier(s.Order.SupplierID); err != nil {
+			return s, err
+		}
+		if err := r.FillUnits(s.Order); err != nil {
+			return s, err
+		}
+		if err := r.correspondence(&s); err != nil {
+			return s, err
+		}
+		s.Thread, err = r.thread(s.Order, actor)
+		return s, err
+	})
+}
+
+// correspondence reads what was said to and by the supplier about an order.
+func (r reading) correspondence(s *OrderSheet) error {
+	versions, err1 := r.OrderVersions(s.Order.ID)
+	var err2, err3, err4, err5 error
+	s.Sendings, err2 = r.Sendings(s.Order.ID)
+	s.Answers, err3 = r.Answers(s.Order.ID)
+	s.Notices, err4 = r.Tx.Notices(s.Order.ID)
+	s.Notes, err5 = r.notesFor(s.Order.SupplierID, "orders")
+	s.TwoStep = r.company.TwoStep
+	if err := errors.Join(err1, err2, err3, err4, err5); err != nil {
+		return err
+	}
+	var before *trade.Order
+	for _, v := range versions {
+		now := &trade.Order{}
+		if err := json.Unmarshal(v.Body, now); err != nil {
+			return err
+		}
+		version := Version{OrderVersion: v}
+		if before != nil {
+			version.Changes = say.Changes(trade.Changes(before, now))
+		}
+		s.Versions, before = append(s.Versions, version), now
+	}
+	changes, err := r.changesSinceSent(s.Order)
+	s.Unsent = say.Changes(changes)
+	return err
+}
+
+// DeliverySheet is a booked delivery, reversal or return.
+type DeliverySheet struct {
+	store.Delivery
+	Order      *trade.Order
+	Lines      []store.ReceiptLine
+	Lots       map[int64][]store.Lot // by receipt line
+	Photos     int
+	ByName     string
+	Closed     []int64                 // order lines that it closed
+	Original   int64                   // number of the delivery that it reverses or returns
+	Against    []store.Delivery        // what reverses it or returns its goods
+	Returnable map[int64]money.Decimal // by order line
+	Reversible bool
+	Entries    []store.Booked
+	Thread     []Event
+}
+
+// DeliverySheet reads a delivery.
+func (a *App) DeliverySheet(ctx context.Context, number int64, actor Actor) (DeliverySheet, error) {
+	return read(ctx, a, func(r reading) (s DeliverySheet, err error) {
+		if s.Delivery, err = r.DeliveryByNumber(number); err != nil {
+			return s, found(err, "There is no delivery %d.", number)
+		}
+		if s.Order, err = r.Order(s.Delivery.Order, store.AllReserved); err != nil {
+			return s, err
+		}
+		if s.Lines, err = r.DeliveryLines(s.Delivery); err != nil {
+			return s, err
+		}
+		if s.ByName, err = r.nameOf(s.By); err != nil {
+			return s, err
+		}
+		if s.Entries, err = r.EntriesOf("delivery", number); err != nil {
+			return s, err
+		}
+		if s.Thread, err = r.thread(s.Order, actor); err != nil {
+			return s, err
+		}
+		if s.Kind != store.Arrived {
+			original, err := r.DeliveryByID(s.Delivery.Against)
+			s.Original = original.Number
+			return s, err
+		}
+		return s, r.deliveryRest(&s)
+	})
+}
+
+// deliveryRest reads what only goods that came have.
+func (r reading) deliveryRest(s *DeliverySheet) (err error) {
+	if s.Against, err = r.Tx.Against(s.ID); err != nil {
+		return err
+	}
+	if s.Closed, err = r.ClosedAt(s.ID); err != nil {
+		return err
+	}
+	photos, err := r.PhotosOf(s.ID)
+	if err != nil {
+		return err
+	}
+	s.Photos, s.Lots, s.Returnable = len(photos), map[int64][]store.Lot{}, map[int64]money.Decimal{}
+	for _, l := range s.Lines {
+		if s.Lots[l.ID], err = r.LotsOf(l.ID); err != nil {
+			return err
+		}
+	}
+	stands := !slices.ContainsFunc(s.Against, func(d store.Delivery) bool { return d.Kind == store.Reversal })
+	for _, l := range s.Order.Lines {
+		for _, c := range l.Receipts {
+			if c.Delivery == s.Number && stands {
+				s.Reversible = s.Reversible || c.Open() > 0
+				s.Returnable[l.ID] += c.Returnable()
+			}
+		}
+	}
+	return nil
+}
+
+func (r reading) nameOf(person int64) (string, error) {
+	if person == 0 {
+		return Lagoon.Name, nil
+	}
+	p, err := r.PersonByID(person)
+	return p.Name, err
+}

@@ -1,0 +1,457 @@
+package jobs
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/eml"
+	"lagoon/internal/store"
+)
+
+// SupplierEntry is a supplier as it is entered. Version is the one that was seen; zero
+// makes a new one.
+type SupplierEntry struct {
+	trade.Supplier
+	PayToCode string
+	// Limits of the supplier's own, all of them: what is not named is not set.
+	Limits    limit.Book
+	Addresses []store.Address // all of them; others end
+	// Accounts in Supplier are all further ones: others end, new ones are confirmed by somebody else. Nil leaves them.
+	AccountReason string // why the bank account changed
+	OnTheFly      bool   // only the least is known
+}
+
+// Saved answers the jobs on masters: the code, and the version it has now.
+type Saved struct {
+	Code    string
+	Version int64
+}
+
+// SaveSupplier makes a supplier, or changes it.
+func (a *App) SaveSupplier(ctx context.Context, c Command, entry SupplierEntry) (Saved, error) {
+	return perform(ctx, a, SaveSupplier, c, func(w *work) (Saved, error) { return w.saveSupplier(entry) })
+}
+
+func (w *work) saveSupplier(entry SupplierEntry) (Saved, error) {
+	s := entry.Supplier
+	s.Name, s.IBAN, s.BIC, s.TaxID = strings.TrimSpace(s.Name), trade.PlainIBAN(s.IBAN), trade.PlainIBAN(s.BIC), strings.TrimSpace(s.TaxID)
+	s.Country, s.Language, s.Code = strings.ToUpper(strings.TrimSpace(s.Country)), strings.ToLower(strings.TrimSpace(s.Language)), strings.ToUpper(strings.TrimSpace(s.Code))
+	if entry.OnTheFly && s.Code == "" {
+		code, err := w.freeCode(s.Name)
+		if err != nil {
+			return Saved{}, err
+		}
+		s.Code = code
+	}
+	before, err := w.SupplierByCode(s.Code)
+	switch {
+	case err == nil && entry.Version == 0:
+		return Saved{}, fault.New(fault.Duplicate, "code", "The code %s belongs to %s already.", s.Code, before.Name)
+	case errors.Is(err, store.ErrNone) && entry.Version != 0:
+		return Saved{}, fault.New(fault.NotFound, "code", "There is no supplier %s.", s.Code)
+	case err != nil && !errors.Is(err, store.ErrNone):
+		return Saved{}, err
+	}
+	if err := w.changedAs("supplier", s.Code, entry.Version, before.Version); err != nil {
+		return Saved{}, err
+	}
+	if before.Accounts, err = w.Accounts(before.ID); err != nil {
+		return Saved{}, err
+	}
+	s.ID, s.Status, s.Version, s.AccountBy, s.Incomplete = before.ID, before.Status, before.Version, before.AccountBy, entry.OnTheFly
+	s.Accounts = accountsAfter(before.Accounts, s.Accounts, w.actor.ID)
+	if err := w.checkSupplier(&s, entry, before); err != nil {
+		return Saved{}, err
+	}
+	if s.IBAN != before.IBAN && !before.Knows(s.IBAN) {
+		s.AccountBy = w.actor.ID
+	} else if s.IBAN != before.IBAN {
+		s.AccountBy = 0 // it was confirmed as a further one
+	}
+	if s.ID, err = w.PutSupplier(s); err != nil {
+		return Saved{}, err
+	}
+	if s.IBAN != before.IBAN {
+		if err := w.AddSupplierDecision(store.SupplierDecision{Supplier: s.ID, What: store.AccountDecision, Was: before.IBAN, Becomes: s.IBAN, Reason: strings.TrimSpace(entry.AccountReason), By: w.actor.ID, At: w.instant()}); err != nil {
+			return Saved{}, err
+		}
+	}
+	if err := w.putAccounts(s, before.Accounts, entry.AccountReason); err != nil {
+		return Saved{}, err
+	}
+	if before.Name != s.Name {
+		if err := w.MakeFindableAs(s.Name+" "+s.Code, store.Found{Kind: "supplier", Number: s.Code, Label: s.Name}); err != nil {
+			return Saved{}, err
+		}
+	}
+	if err := errors.Join(w.putAddresses(s.ID, entry), w.putLimits(store.LimitRule{Supplier: s.ID}, "limits", entry.Limits)); err != nil {
+		return Saved{}, err
+	}
+	return Saved{s.Code, s.Version + 1}, errors.Join(w.wakeSupplier(s.ID, "supplier "+s.Code+" changed"), w.recordAs("supplier", s.Code, before, s))
+}
+
+// freeCode makes a code of the letters of a name.
+func (r reading) freeCode(name string) (string, error) {
+	base := ""
+	for _, c := range strings.ToUpper(name) {
+		if c >= 'A' && c <= 'Z' && len(base) < 5 {
+			base += string(c)
+		}
+	}
+	if base == "" {
+		base = "NEW"
+	}
+	for n := 1; ; n++ {
+		code := base
+		if n > 1 {
+			code = fmt.Sprintf("%s%d", base, n)
+		}
+		if _, err := r.SupplierByCode(code); errors.Is(err, store.ErrNone) {
+			return code, nil
+		} else if err != nil {
+			return "", err
+		}
+	}
+}
+
+func (w *work) checkSupplier(s *trade.Supplier, entry SupplierEntry, before trade.Supplier) error {
+	var faults fault.Faults
+	need := func(good bool, field, sentence string, operands ...any) {
+		if !good {
+			faults = append(faults, fault.New(fault.Invalid, field, sentence, operands...))
+		}
+	}
+	need(s.Code != "" && !strings.ContainsAny(s.Code, " \t/"), "code", "Enter a code without spaces; it stays with the supplier.")
+	need(s.Name != "", "name", "Enter the supplier's name.")
+	need(len(s.Country) == 2, "country", "Enter the country as two letters of ISO 3166, such as IE.")
+	need(s.Currency.Known(), "currency", "Enter a currency of ISO 4217, such as EUR.")
+	need(before.ID == 0 || s.Currency == before.Currency, "currency", "The currency of a supplier stays: orders and invoices are in it.")
+	need(s.IBAN == "" || trade.ValidIBAN(s.IBAN), "iban", badIBAN)
+	need(s.BIC == "" || trade.ValidBIC(s.BIC), "bic", badBIC)
+	news := !before.Knows(s.IBAN)
+	for i, a := range entry.Accounts {
+		field := fmt.Sprintf("accounts[%d].", i)
+		need(trade.ValidIBAN(trade.PlainIBAN(a.IBAN)), field+"iban", badIBAN)
+		need(a.BIC == "" || trade.ValidBIC(trade.PlainIBAN(a.BIC)), field+"bic", badBIC)
+	}
+	for _, a := range s.Accounts {
+		news = news || a.No > len(before.Accounts)
+	}
+	need(!news || before.ID == 0 || strings.TrimSpace(entry.AccountReason) != "", "accountReason", "Say how the new bank account was checked; a second person confirms it.")
+	need(s.LeastOrder >= 0, "leastOrder", "A minimum order value cannot be below zero.")
+	need(s.FreeFrom >= 0, "freeFrom", "A threshold cannot be below zero.")
+	need(s.Terms.NetDays >= 0 && s.Terms.DiscountDays >= 0 && s.Terms.DayOfMonth >= 0 && s.Terms.DayOfMonth <= 31, "netDays", "The payment terms are days; a day of the month is at most 31.")
+	need(s.Terms.DiscountPercent >= 0 && s.Terms.DiscountPercent < money.Int(100), "discountPercent", "A discount is between 0 and 100 %%.")
+	if !entry.OnTheFly {
+		need(s.TaxID != "" || s.Untaxed, "taxId", "Enter the tax number, or say that the supplier is not registered for tax.")
+		standing := slices.ContainsFunc(entry.Addresses, func(a store.Address) bool { return !a.Ended && a.Street+a.City != "" })
+		need(standing, "addresses", "Enter an address.")
+	}
+	if s.Budget != "" {
+		known, err := w.HasBudget(s.Budget)
+		if err != nil {
+			return err
+		}
+		need(known, "budget", "There is no budget %s.", s.Budget)
+	}
+	s.PayTo = 0
+	if entry.PayToCode != "" {
+		payee, err := w.SupplierByCode(entry.PayToCode)
+		if err != nil && !errors.Is(err, store.ErrNone) {
+			return err
+		}
+		need(err == nil && payee.ID != s.ID && payee.PayTo == 0, "payTo", "%s cannot be paid in its place.", entry.PayToCode)
+		s.PayTo = payee.ID
+	}
+	return faults.OrNil()
+}
+
+func (w *work) putAddresses(supplier int64, entry SupplierEntry) error {
+	if entry.Addresses == nil {
+		return nil
+	}
+	before, err := w.Addresses(supplier)
+	if err != nil {
+		return err
+	}
+	for i, a := range entry.Addresses {
+		a.No = i + 1
+		if err := w.PutAddress(supplier, a); err != nil {
+			return err
+		}
+	}
+	for _, a := range before {
+		if a.No > len(entry.Addresses) && !a.Ended {
+			a.Ended = true
+			if err := w.PutAddress(supplier, a); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// wakeSupplier matches a supplier's open invoices again.
+func (w *work) wakeSupplier(supplier int64, cause string) error {
+	open, err := w.UnsettledOf(supplier)
+	if err != nil {
+		return err
+	}
+	return w.wakeEach(open, cause)
+}
+
+// ChangeStatus changes what may be done with a supplier, with a reason.
+func (a *App) ChangeStatus(ctx context.Context, c Command, code string, status trade.SupplierStatus, reason string) (Saved, error) {
+	return perform(ctx, a, ChangeStatus, c, func(w *work) (Saved, error) {
+		s, err := w.SupplierByCode(code)
+		if err != nil {
+			return Saved{}, found(err, "There is no supplier %s.", code)
+		}
+		if strings.TrimSpace(reason) == "" {
+			return Saved{}, fault.New(fault.Invalid, "reason", "Say why; whoever meets it reads that.")
+		}
+		if !slices.Contains([]trade.SupplierStatus{trade.Open, trade.PaymentHold, trade.Disputed, trade.OnHold}, status) || status == s.Status {
+			return Saved{}, fault.New(fault.Invalid, "status", "%s is %s already.", s.Name, words(string(s.Status)))
+		}
+		before := s
+		s.Status = status
+		if _, err := w.PutSupplier(s); err != nil {
+			return Saved{}, err
+		}
+		return Saved{code, s.Version + 1}, errors.Join(
+			w.AddSupplierDecision(store.SupplierDecision{Supplier: s.ID, What: store.StatusDecision, Was: string(before.Status), Becomes: string(status), Reason: strings.TrimSpace(reason), By: w.actor.ID, At: w.instant()}),
+			w.wakeSupplier(s.ID, fmt.Sprintf("supplier %s is %s", s.Code, words(string(status)))), w.recordAs("supplier", code, before, s))
+	})
+}
+
+// SaveContact writes a contact and what it does for a supplier.
+func (a *App) SaveContact(ctx context.Context, c Command, code string, contact store.Contact) (Saved, error) {
+	return perform(ctx, a, SaveContact, c, func(w *work) (Saved, error) {
+		s, err := w.SupplierByCode(code)
+		if err != nil {
+			return Saved{}, found(err, "There is no supplier %s.", code)
+		}
+		var faults fault.Faults
+		if contact.Name = strings.TrimSpace(contact.Name); contact.Name == "" {
+			faults = append(faults, fault.New(fault.Invalid, "name", "Enter the contact's name."))
+		}
+		if contact.Mail != "" {
+			if contact.Mail, err = eml.Address(contact.Mail, "mail"); err != nil {
+				faults = append(faults, fault.New(fault.Invalid, "mail", "%s", err.Error()))
+			}
+		}
+		if contact.Mail+strings.TrimSpace(contact.Phone) == "" {
+			faults = append(faults, fault.New(fault.Invalid, "mail", "Enter a mail address or a telephone number."))
+		}
+		if err := faults.OrNil(); err != nil {
+			return Saved{}, err
+		}
+		if contact.Number != 0 {
+			all, err := w.AllContacts()
+			if err != nil {
+				return Saved{}, err
+			}
+			if !slices.ContainsFunc(all, func(k store.Contact) bool { return k.Number == contact.Number }) {
+				return Saved{}, fault.New(fault.NotFound, "number", "There is no contact %d.", contact.Number)
+			}
+		}
+		number, err := w.PutContact(contact, s.ID)
+		return Saved{fmt.Sprint(number), s.Version}, errors.Join(err, w.recordAs("supplier", code, nil, contact))
+	})
+}
+
+// NoteKinds are the kinds of notes on suppliers.
+var NoteKinds = []string{"general", "delivery", "quality", "price", "payment"}
+
+// Stages are where a note on a supplier can be shown.
+var Stages = []string{"orders", "receiving", "invoices", "payments"}
+
+// SaveNote writes a note on a supplier; number zero makes a new one.
+func (a *App) SaveNote(ctx context.Context, c Command, code string, note store.SupplierNote) (Saved, error) {
+	return perform(ctx, a, SaveNote, c, func(w *work) (Saved, error) {
+		s, err := w.SupplierByCode(code)
+		if err != nil {
+			return Saved{}, found(err, "There is no supplier %s.", code)
+		}
+		var faults fault.Faults
+		if note.Text = strings.TrimSpace(note.Text); note.Text == "" {
+			faults = append(faults, fault.New(fault.Invalid, "text", "Write what is to be known."))
+		}
+		if !slices.Contains(NoteKinds, note.Kind) {
+			faults = append(faults, fault.New(fault.Invalid, "kind", "Choose a kind."))
+		}
+		if len(note.Stages) == 0 || slices.ContainsFunc(note.Stages, func(x string) bool { return !slices.Contains(Stages, x) }) {
+			faults = append(faults, fault.New(fault.Invalid, "stages", "Choose where the note is shown."))
+		}
+		for _, d := range []day.Day{note.From, note.Until} {
+			if _, err := day.Parse(string(d)); d != "" && err != nil {
+				faults = append(faults, fault.New(fault.Invalid, "until", "“%s” is no day.", d))
+			}
+		}
+		if note.Until != "" && note.Until < note.From {
+			faults = append(faults, fault.New(fault.Invalid, "until", "The note ends before it begins."))
+		}
+		if err := faults.OrNil(); err != nil {
+			return Saved{}, err
+		}
+		all, err := w.SupplierNotes(s.ID)
+		if err != nil {
+			return Saved{}, err
+		}
+		if note.No == 0 {
+			note.No = len(all) + 1
+		} else if note.No > len(all) {
+			return Saved{}, fault.New(fault.NotFound, "", "There is no note %d.", note.No)
+		}
+		note.By, note.At = w.actor.ID, w.instant()
+		return Saved{fmt.Sprint(note.No), s.Version}, errors.Join(w.PutSupplierNote(s.ID, note), w.recordAs("supplier", code, nil, note))
+	})
+}
+
+// PriceEntry is an agreed price to write; Ended takes it away.
+type PriceEntry struct {
+	Supplier, Item string
+	trade.AgreedPrice
+	Ended bool
+}
+
+// SavePrice writes an agreed price.
+func (a *App) SavePrice(ctx context.Context, c Command, entry PriceEntry) (Saved, error) {
+	return perform(ctx, a, SavePrice, c, func(w *work) (Saved, error) {
+		s, err := w.SupplierByCode(entry.Supplier)
+		if err != nil {
+			return Saved{}, found(err, "There is no supplier %s.", entry.Supplier)
+		}
+		item, err := w.ItemNamed(entry.Item, s.ID)
+		if err != nil {
+			return Saved{}, found(err, "There is no item %s.", entry.Item)
+		}
+		var faults fault.Faults
+		if _, err := day.Parse(string(entry.From)); err != nil {
+			faults = append(faults, fault.New(fault.Invalid, "from", "Enter the day from which the price holds."))
+		}
+		if _, err := day.Parse(string(entry.Until)); entry.Until != "" && (err != nil || entry.Until < entry.From) {
+			faults = append(faults, fault.New(fault.Invalid, "until", "The last day is no day, or before the first."))
+		}
+		if entry.Price < 0 || entry.Base < 0 || entry.Least < 0 {
+			faults = append(faults, fault.New(fault.Invalid, "price", "Price and quantities cannot be below zero."))
+		}
+		if err := faults.OrNil(); err != nil {
+			return Saved{}, err
+		}
+		return Saved{entry.Item, s.Version}, errors.Join(w.PutPrice(s.ID, item.ID, entry.AgreedPrice, entry.Ended), w.recordAs("supplier", s.Code, nil, entry))
+	})
+}
+
+// SupplierSheet is a supplier with all that is kept of it.
+type SupplierSheet struct {
+	trade.Supplier
+	PayToCode string
+	// AccountNames are the people who entered accounts that nobody else has confirmed.
+	AccountNames map[int64]string
+	Addresses    []store.Address
+	Contacts     []store.Contact
+	Others       []store.Contact // of other suppliers
+	Notes        []store.SupplierNote
+	Prices       []store.ItemPrice
+	Limits       []store.LimitRule
+	Decisions    []store.SupplierDecision
+}
+
+// SupplierSheet reads a supplier.
+func (a *App) SupplierSheet(ctx context.Context, code string) (SupplierSheet, error) {
+	return read(ctx, a, func(r reading) (s SupplierSheet, err error) {
+		if s.Supplier, err = r.SupplierByCode(code); err != nil {
+			return s, found(err, "There is no supplier %s.", code)
+		}
+		if s.PayTo != 0 {
+			payee, err := r.Supplier(s.PayTo)
+			if err != nil {
+				return s, err
+			}
+			s.PayToCode = payee.Code
+		}
+		if s.Accounts, err = r.Accounts(s.ID); err != nil {
+			return s, err
+		}
+		s.Accounts = slices.DeleteFunc(s.Accounts, func(a trade.BankAccount) bool { return a.Ended })
+		s.AccountNames = map[int64]string{}
+		for _, a := range append([]trade.BankAccount{{By: s.AccountBy}}, s.Accounts...) {
+			if a.By != 0 {
+				if s.AccountNames[a.By], err = r.nameOf(a.By); err != nil {
+					return s, err
+				}
+			}
+		}
+		addresses, err1 := r.Addresses(s.ID)
+		s.Addresses = slices.DeleteFunc(addresses, func(a store.Address) bool { return a.Ended })
+		contacts, err2 := r.contacts(s.ID)
+		s.Contacts = contacts
+		all, err3 := r.AllContacts()
+		s.Others = slices.DeleteFunc(all, func(c store.Contact) bool {
+			return slices.ContainsFunc(contacts, func(own store.Contact) bool { return own.Number == c.Number })
+		})
+		notes, err4 := r.SupplierNotes(s.ID)
+		s.Notes = slices.DeleteFunc(notes, func(n store.SupplierNote) bool { return n.Ended })
+		var err5, err6, err7 error
+		s.Prices, err5 = r.PricesOf(s.ID)
+		s.Limits, err6 = r.LimitsAt(store.LimitRule{Supplier: s.ID})
+		s.Decisions, err7 = r.SupplierDecisions(s.ID)
+		return s, errors.Join(err1, err2, err3, err4, err5, err6, err7)
+	})
+}
+
+// NotesFor are the notes on a supplier that are shown in a stage today.
+func (a *App) NotesFor(ctx context.Context, code, stage string) ([]store.SupplierNote, error) {
+	return read(ctx, a, func(r reading) ([]store.SupplierNote, error) {
+		s, err := r.SupplierByCode(code)
+		if err != nil {
+			return nil, found(err, "There is no supplier %s.", code)
+		}
+		return r.notesFor(s.ID, stage)
+	})
+}
+
+// Judged is how a supplier delivered within a period, with the lines behind it.
+type Judged struct {
+	trade.Performance
+	Lines       []trade.Delivered
+	From, Until day.Day
+}
+
+// Performance works out how a supplier delivers: over the order lines wanted within a
+// period, at most two thousand of them.
+func (a *App) Performance(ctx context.Context, code string, from, until day.Day) (Judged, error) {
+	return read(ctx, a, func(r reading) (Judged, error) {
+		s, err := r.SupplierByCode(code)
+		if err != nil {
+			return Judged{}, found(err, "There is no supplier %s.", code)
+		}
+		until = min(until, r.today())
+		rows, err := r.LinesWanted(s.ID, from, until)
+		if err != nil {
+			return Judged{}, err
+		}
+		judged := Judged{From: from, Until: until}
+		var order *trade.Order
+		for _, l := range rows {
+			if order == nil || order.ID != l.OrderID {
+				if order, err = r.Order(l.OrderID, store.AllReserved); err != nil {
+					return judged, err
+				}
+			}
+			l.Least = order.Line(l.Line).Least(r.company.Policy)
+			judged.Lines = append(judged.Lines, l.Delivered)
+		}
+		judged.Performance = trade.Judge(judged.Lines)
+		return judged, nil
+	})
+}

@@ -1,0 +1,425 @@
+package jobs
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"reflect"
+	"slices"
+	"strconv"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/tabular"
+	"lagoon/internal/store"
+)
+
+// TableKind is what a table holds: a row for each supplier, item or order line.
+type TableKind string
+
+// The kinds of tables.
+const (
+	SupplierTable TableKind = "suppliers"
+	ItemTable     TableKind = "items"
+	OrderTable    TableKind = "orders"
+)
+
+// Columns of each kind; the first ones in need are those that a new row cannot be
+// without.
+var tableColumns = map[TableKind][]string{
+	SupplierTable: {"code", "name", "country", "currency", "kind", "tax_id", "untaxed", "language", "iban", "bic", "net_days", "end_of_month", "day_of_month", "from_receipt", "discount_percent", "discount_days",
+		"match_level", "budget", "least_order", "free_freight_from", "no_delivery_days", "street", "city", "region", "postcode"},
+	ItemTable: {"code", "name", "unit", "whole", "price_base", "lots", "match_level", "account", "budget", "supplier", "supplier_code"},
+	OrderTable: {"order", "supplier", "wanted_on", "requested_by", "place", "their_reference", "contact", "instructions", "note",
+		"item", "description", "quantity", "unit", "price", "price_base", "discount", "surcharge", "tax_rate", "budget", "line_note"},
+}
+
+// RowOutcome is what importing a row does, or what stands against it.
+type RowOutcome struct {
+	Row     int // of the file; the names of the columns are row 1
+	Name    string
+	Outcome string // new, changed, same, wrong
+	Says    string
+}
+
+// TableAnswer is the outcome of an import or its trial. Orders are the numbers that
+// were issued.
+type TableAnswer struct {
+	Rows   []RowOutcome
+	Wrong  int
+	Orders []int64
+}
+
+// errTrial ends a trial: what it did is undone.
+var errTrial = errors.New("a trial changes nothing")
+
+// ImportTable takes in a table, all of it or nothing: every row is done in the same
+// transaction, and one that cannot be stops the whole. A trial does the same and undoes
+// it, and so says row by row what would happen.
+func (a *App) ImportTable(ctx context.Context, c Command, kind TableKind, file File, trial bool) (TableAnswer, error) {
+	if err := c.Actor.Allowed(ImportTable); err != nil {
+		return TableAnswer{}, err
+	}
+	table, err := tabular.Read(file.Name, file.Content)
+	if err != nil {
+		return TableAnswer{}, err
+	}
+	known, ok := tableColumns[kind]
+	if !ok {
+		return TableAnswer{}, fault.New(fault.Invalid, "kind", "There is no such table.")
+	}
+	for _, column := range table.Columns {
+		if column != "" && !slices.Contains(known, column) {
+			return TableAnswer{}, fault.New(fault.Invalid, "file", "There is no column “%s” for %s. The columns are %s.", column, kind, strings.Join(known, ", "))
+		}
+	}
+	var answer TableAnswer
+	_, err = perform(ctx, a, ImportTable, c, func(w *work) (TableAnswer, error) {
+		var err error
+		if answer, err = w.importTable(a, kind, table); err != nil {
+			return answer, err
+		}
+		switch {
+		case trial:
+			return answer, errTrial
+		case answer.Wrong > 0:
+			return answer, fault.New(fault.Refused, "file", "Nothing is imported: %d of %d rows cannot be taken in. Try it first, and mend them.", answer.Wrong, len(answer.Rows))
+		}
+		return answer, nil
+	})
+	if errors.Is(err, errTrial) {
+		err = nil
+	}
+	return answer, err
+}
+
+// importTable does every row as a part of its own, so that each can say what stands
+// against it.
+func (w *work) importTable(a *App, kind TableKind, table tabular.Table) (TableAnswer, error) {
+	var answer TableAnswer
+	groups := [][]int{}
+	for i, row := range table.Rows {
+		r := tableRow{table.Columns, row}
+		if kind == OrderTable && i > 0 && r.text("order") != "" && r.text("order") == (tableRow{table.Columns, table.Rows[i-1]}).text("order") {
+			groups[len(groups)-1] = append(groups[len(groups)-1], i)
+			continue
+		}
+		groups = append(groups, []int{i})
+	}
+	for n, group := range groups {
+		var outcome RowOutcome
+		failed, err := w.Part(func() (err error) {
+			outcome, err = w.importRows(kind, table, group, &answer)
+			return err
+		})
+		if err != nil {
+			return answer, err
+		}
+		for _, i := range group {
+			o := outcome
+			o.Row = i + 2
+			if failed != nil {
+				if !isFault(failed) {
+					return answer, failed
+				}
+				o.Name, o.Outcome, o.Says = (tableRow{table.Columns, table.Rows[i]}).name(kind), "wrong", sentences(failed)
+				answer.Wrong++
+			}
+			answer.Rows = append(answer.Rows, o)
+		}
+		if n%25 == 24 {
+			a.publish([]Change{{What: "import", Number: fmt.Sprintf("%d of %d", n+1, len(groups))}})
+		}
+	}
+	return answer, nil
+}
+
+func isFault(err error) bool {
+	var f *fault.Fault
+	return errors.As(err, &f)
+}
+
+// sentences are all refusals of an error.
+func sentences(err error) string {
+	var all fault.Faults
+	if !errors.As(err, &all) {
+		return err.Error()
+	}
+	var lines []string
+	for _, f := range all {
+		lines = append(lines, f.Sentence)
+	}
+	return strings.Join(lines, " ")
+}
+
+func (w *work) importRows(kind TableKind, table tabular.Table, group []int, answer *TableAnswer) (RowOutcome, error) {
+	first := tableRow{table.Columns, table.Rows[group[0]]}
+	switch kind {
+	case SupplierTable:
+		return w.importSupplier(first)
+	case ItemTable:
+		return w.importItem(first)
+	}
+	var rows []tableRow
+	for _, i := range group {
+		rows = append(rows, tableRow{table.Columns, table.Rows[i]})
+	}
+	entry, err := w.orderOf(rows)
+	if err != nil {
+		return RowOutcome{}, err
+	}
+	issued, err := w.issueOrder(entry)
+	if err == nil {
+		answer.Orders = append(answer.Orders, issued.Number)
+	}
+	return RowOutcome{Name: first.name(kind), Outcome: "new", Says: fmt.Sprintf("Order %d of %d lines", issued.Number, len(rows))}, err
+}
+
+func (w *work) importSupplier(row tableRow) (RowOutcome, error) {
+	code := strings.ToUpper(row.text("code"))
+	before, err := w.SupplierByCode(code)
+	if err != nil && !errors.Is(err, store.ErrNone) {
+		return RowOutcome{}, err
+	}
+	c := cells{tableRow: row}
+	entry := SupplierEntry{Supplier: before, AccountReason: "imported"}
+	s := &entry.Supplier
+	s.Code = code
+	c.string("name", &s.Name)
+	c.string("country", &s.Country)
+	c.string("currency", (*string)(&s.Currency))
+	c.string("kind", (*string)(&s.Kind))
+	c.string("tax_id", &s.TaxID)
+	c.bool("untaxed", &s.Untaxed)
+	c.string("language", &s.Language)
+	c.string("iban", &s.IBAN)
+	c.string("bic", &s.BIC)
+	c.int("net_days", &s.Terms.NetDays)
+	c.bool("end_of_month", &s.Terms.EndOfMonth)
+	c.int("day_of_month", &s.Terms.DayOfMonth)
+	c.bool("from_receipt", &s.Terms.FromReceipt)
+	c.decimal("discount_percent", &s.Terms.DiscountPercent)
+	c.int("discount_days", &s.Terms.DiscountDays)
+	c.string("match_level", (*string)(&s.Level))
+	c.string("budget", &s.Budget)
+	c.string("no_delivery_days", &s.ClosedDays)
+	if s.Currency.Known() {
+		c.amount("least_order", &s.LeastOrder, s.Currency)
+		c.amount("free_freight_from", &s.FreeFrom, s.Currency)
+	}
+	if err := c.faults.OrNil(); err != nil {
+		return RowOutcome{}, err
+	}
+	if s.Kind != "" && s.Kind != trade.Regular && s.Kind != trade.OneOff && s.Kind != trade.Prospective {
+		return RowOutcome{}, fault.New(fault.Invalid, "kind", "“%s” is no kind of supplier: regular, one_off or prospective.", s.Kind)
+	}
+	if s.Level != "" && !s.Level.Known() {
+		return RowOutcome{}, fault.New(fault.Invalid, "match_level", "“%s” is no match level: two_way or three_way.", s.Level)
+	}
+	all, err := w.Addresses(before.ID)
+	if err != nil {
+		return RowOutcome{}, err
+	}
+	addresses := slices.DeleteFunc(slices.Clone(all), func(a store.Address) bool { return a.Ended })
+	if row.text("street")+row.text("city") != "" {
+		if len(addresses) == 0 {
+			addresses = []store.Address{{No: 1, Purposes: []string{"ordering", "invoicing", "payment", "collection"}, Country: strings.ToUpper(s.Country)}}
+		}
+		a := &addresses[0]
+		c.string("street", &a.Street)
+		c.string("city", &a.City)
+		c.string("region", &a.Region)
+		c.string("postcode", &a.Postcode)
+		entry.Addresses = addresses
+	}
+	entry.OnTheFly = len(addresses) == 0 || (s.TaxID == "" && !s.Untaxed)
+	entry.Version = before.Version
+	said := outcome(code, before.ID == 0, before, *s)
+	if said.Outcome == "same" && !reflect.DeepEqual(addresses, slices.DeleteFunc(all, func(a store.Address) bool { return a.Ended })) {
+		said = RowOutcome{Name: code, Outcome: "changed", Says: "address"}
+	}
+	if said.Outcome == "same" {
+		return said, nil
+	}
+	if entry.OnTheFly {
+		said.Says = strings.TrimPrefix(said.Says+", incomplete: tax number or address is missing", ", ")
+	}
+	_, err = w.saveSupplier(entry)
+	return said, err
+}
+
+func (w *work) importItem(row tableRow) (RowOutcome, error) {
+	code := strings.ToUpper(row.text("code"))
+	before, err := w.ItemByCode(code)
+	if err != nil && !errors.Is(err, store.ErrNone) {
+		return RowOutcome{}, err
+	}
+	c := cells{tableRow: row}
+	entry := ItemEntry{Item: before}
+	i := &entry.Item
+	i.Code = code
+	c.string("name", &i.Name)
+	c.string("unit", &i.Unit)
+	c.bool("whole", &i.Whole)
+	c.decimal("price_base", &i.Base)
+	c.bool("lots", &i.Lots)
+	c.string("match_level", (*string)(&i.Level))
+	c.string("account", (*string)(&i.Account))
+	c.string("budget", &i.Budget)
+	if err := c.faults.OrNil(); err != nil {
+		return RowOutcome{}, err
+	}
+	if (i.Level != "" && !i.Level.Known()) || (i.Account != "" && i.Account != trade.StockAccount && i.Account != trade.ExpenseAccount) {
+		return RowOutcome{}, fault.New(fault.Invalid, "account", "The match level is two_way, three_way or blank, the account stock, expense or blank.")
+	}
+	if before.ID != 0 && i.Base == 0 {
+		i.Base = before.Base
+	}
+	said := outcome(code, before.ID == 0, before, *i)
+	sellers, err := w.Sellings(before.ID)
+	if err != nil {
+		return said, err
+	}
+	if supplier := strings.ToUpper(row.text("supplier")); supplier != "" {
+		at := slices.IndexFunc(sellers, func(s store.Selling) bool { return s.Supplier == supplier })
+		if at < 0 {
+			sellers, at = append(sellers, store.Selling{Supplier: supplier}), len(sellers)
+		}
+		if sellers[at].Code != row.text("supplier_code") || said.Outcome == "new" {
+			sellers[at].Code = row.text("supplier_code")
+			for _, s := range sellers {
+				entry.Sellers = append(entry.Sellers, SellerEntry{Selling: s})
+			}
+			if said.Outcome == "same" {
+				said = RowOutcome{Name: code, Outcome: "changed", Says: "supplier"}
+			}
+		}
+	}
+	if said.Outcome == "same" {
+		return said, nil
+	}
+	entry.Version = before.Version
+	_, err = w.saveItem(entry)
+	return said, err
+}
+
+// orderOf reads the rows of one order; each line is wanted on the day of its row.
+func (r reading) orderOf(rows []tableRow) (OrderEntry, error) {
+	head := rows[0]
+	e := OrderEntry{Supplier: strings.ToUpper(head.text("supplier")), WantedOn: day.Day(head.text("wanted_on")), RequestedBy: head.text("requested_by"), Place: head.text("place"),
+		TheirReference: head.text("their_reference"), Contact: head.text("contact"), Instructions: head.text("instructions"), Note: head.text("note")}
+	supplier, err := r.SupplierByCode(e.Supplier)
+	if errors.Is(err, store.ErrNone) {
+		supplier.Currency = r.company.Currency // that there is no such supplier is said when the order is planned
+	} else if err != nil {
+		return e, err
+	}
+	var faults fault.Faults
+	for _, row := range rows {
+		c := cells{tableRow: row}
+		line := OrderEntryLine{Item: strings.ToUpper(row.text("item")), Description: row.text("description"), Unit: strings.ToUpper(row.text("unit")), Budget: strings.ToUpper(row.text("budget")), TakePrice: row.text("price") == "",
+			WantedOn: day.Day(row.text("wanted_on")), Note: row.text("line_note")}
+		c.decimal("quantity", &line.Quantity)
+		c.decimal("price", &line.Price)
+		c.decimal("price_base", &line.Base)
+		c.amount("discount", &line.Discount, supplier.Currency)
+		c.amount("surcharge", &line.Charge, supplier.Currency)
+		c.decimal("tax_rate", &line.TaxRate)
+		faults = append(faults, c.faults...)
+		e.Lines = append(e.Lines, line)
+	}
+	return e, faults.OrNil()
+}
+
+// ExportTable gives a table of what there is, as it can be imported again: orders are
+// the lines of the newest.
+func (a *App) ExportTable(ctx context.Context, kind TableKind) (tabular.Table, error) {
+	return read(ctx, a, func(r reading) (tabular.Table, error) {
+		t := tabular.Table{Columns: tableColumns[kind]}
+		var err error
+		switch kind {
+		case SupplierTable:
+			t.Rows, err = r.supplierRows()
+		case ItemTable:
+			t.Rows, err = r.itemRows()
+		case OrderTable:
+			t.Rows, err = r.orderRows()
+		default:
+			err = fault.New(fault.NotFound, "kind", "There is no such table.")
+		}
+		return t, err
+	})
+}
+
+func (r reading) supplierRows() ([][]string, error) {
+	all, err := r.Suppliers()
+	if err != nil {
+		return nil, err
+	}
+	var rows [][]string
+	for _, s := range all {
+		addresses, err := r.Addresses(s.ID)
+		if err != nil {
+			return nil, err
+		}
+		var a store.Address
+		for _, x := range addresses {
+			if !x.Ended && a.No == 0 {
+				a = x
+			}
+		}
+		t := s.Terms
+		rows = append(rows, []string{s.Code, s.Name, s.Country, string(s.Currency), string(s.Kind), s.TaxID, yes(s.Untaxed), s.Language, s.IBAN, s.BIC, strconv.Itoa(t.NetDays), yes(t.EndOfMonth), strconv.Itoa(t.DayOfMonth),
+			yes(t.FromReceipt), t.DiscountPercent.String(), strconv.Itoa(t.DiscountDays), string(s.Level), s.Budget, s.LeastOrder.Text(s.Currency), s.FreeFrom.Text(s.Currency), s.ClosedDays, a.Street, a.City, a.Region, a.Postcode})
+	}
+	return rows, nil
+}
+
+func (r reading) itemRows() ([][]string, error) {
+	all, err := r.Tx.Items()
+	if err != nil {
+		return nil, err
+	}
+	var rows [][]string
+	for _, i := range all {
+		sellers, err := r.Sellings(i.ID)
+		if err != nil {
+			return nil, err
+		}
+		if len(sellers) == 0 {
+			sellers = []store.Selling{{}}
+		}
+		for _, s := range sellers {
+			rows = append(rows, []string{i.Code, i.Name, i.Unit, yes(i.Whole), i.Base.String(), yes(i.Lots), string(i.Level), string(i.Account), i.Budget, s.Supplier, s.Code})
+		}
+	}
+	return rows, nil
+}
+
+// mostExported is how many orders a table of orders holds.
+const mostExported = 1000
+
+func (r reading) orderRows() ([][]string, error) {
+	newest, err := r.RecentOrders(0, mostExported)
+	if err != nil {
+		return nil, err
+	}
+	var rows [][]string
+	for _, o := range newest {
+		order, err := r.OrderByNumber(o.Number, store.AllReserved)
+		if err != nil {
+			return nil, err
+		}
+		supplier, err := r.Supplier(order.SupplierID)
+		if err != nil {
+			return nil, err
+		}
+		for _, l := range order.Lines {
+			rows = append(rows, []string{fmt.Sprint(order.Number), supplier.Code, string(l.WantedOn), order.RequestedBy, order.Place, order.TheirReference, order.Contact, order.Instructions, order.Note,
+				l.ItemCode, l.Description, l.Quantity.String(), l.Unit, l.Price.String(), l.Base.String(), l.Discount.Text(order.Currency), l.Charge.Text(order.Currency), l.TaxRate.String(), l.Budget, l.Note})
+		}
+	}
+	return rows, nil
+}

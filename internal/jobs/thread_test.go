@@ -1,0 +1,87 @@
+package jobs
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/receive"
+	"lagoon/internal/store"
+)
+
+// thread is what an order's thread says, a line for each event; what is not there yet is in brackets.
+func (b *bench) thread(order int64) []string {
+	b.t.Helper()
+	sheet, err := b.app.OrderSheet(b.ctx, order, b.actors["reader"])
+	require.NoError(b.t, err)
+	var said []string
+	for _, e := range sheet.Thread {
+		text := fmt.Sprintf("%s %s: %s", e.Day[5:], e.Title, e.Detail)
+		if e.Entry != 0 {
+			text += fmt.Sprintf(" #%d", e.Entry)
+		}
+		if e.Open {
+			text = "(" + text + ")"
+		}
+		said = append(said, text)
+	}
+	return said
+}
+
+// Everything that happens to an order stands in its thread in the order of time, with its ledger entry, and what is expected
+// stands there open.
+func TestTheThreadOfAnOrder(t *testing.T) {
+	b := setUp(t)
+	on := func(day, hour int) { b.now = time.Date(2026, 11, day, hour, 0, 0, 0, time.UTC) }
+	deliver := func(e DeliveryEntry) Booked {
+		t.Helper()
+		e.Day = b.today()
+		booked, err := b.app.BookDelivery(b.ctx, b.as("receiver"), e)
+		require.NoError(t, err)
+		return booked
+	}
+	order := b.order("BRACK", "10", "5")
+	require.Equal(t, []string{"11-23 Ordered 180.00 EUR: wanted by 30 Nov 2026", "(11-30 Goods expected 30 Nov 2026: 10 kg Krill, 5 kg Krill)"}, b.thread(order))
+	on(24, 9)
+	require.NoError(t, drop(b.app.SendOrder(b.ctx, b.as("buyer"), SendEntry{Order: order, Kind: store.OrderSending, Way: store.Otherwise, To: "by telephone"})))
+	require.NoError(t, drop(b.app.AnswerOrder(b.ctx, b.as("buyer"), AnswerEntry{Order: order, Reference: "BW 1", PromisedOn: "2026-11-28"})))
+	require.NoError(t, drop(b.app.EnterNotice(b.ctx, b.as("buyer"), NoticeEntry{Order: order, Reference: "N 1", Carrier: "Van", ExpectedOn: "2026-11-26", Lines: []NoticeEntryLine{{No: 1, Quantity: dec("6")}}})))
+	on(25, 9)
+	booked := deliver(count(order, "DN 1", "6"))
+	b.key(b.bill("BRACK", order, "A-1", "6", "12"))
+	on(26, 9)
+	require.NoError(t, drop(b.app.BookReturn(b.ctx, b.as("receiver"), receive.ReturnEntry{Delivery: booked.Number, Day: "2026-11-26", Outcome: receive.Credit, Reason: "thawed", Lines: []receive.ReturnLine{{No: 1, Quantity: dec("2")}}})))
+	refusedAtTheDoor := count(order, "DN 2")
+	refusedAtTheDoor.Lines = []receive.Line{{No: 2, Refused: dec("3")}}
+	deliver(refusedAtTheDoor)
+	second := deliver(count(order, "DN 3", "0", "5"))
+	require.NoError(t, drop(b.app.ReverseDelivery(b.ctx, b.as("receiver"), ReversalEntry{Delivery: second.Number, Reason: "r"})))
+	require.Equal(t, []string{
+		"11-20 Invoice A-1: 88.56 EUR · verified #2", // by its own date
+		"11-23 Ordered 180.00 EUR: wanted by 30 Nov 2026",
+		"11-24 Order sent: by telephone",
+		"11-24 Acknowledged BW 1: promised for 28 Nov 2026",
+		"11-25 Delivery DN 1: 6 kg Krill #1",
+		"11-26 Return of DN 1, credit expected: 2 kg Krill #3",
+		"11-26 Delivery DN 2: 3 kg Krill refused at the door",
+		"11-26 Delivery DN 3: 5 kg Krill #4",
+		"11-26 Delivery DN 3 reversed: 5 kg Krill #5",
+		"(11-26 Notice N 1: Van, open)",
+		"(11-30 Goods expected 30 Nov 2026: 4 kg Krill, 5 kg Krill)", // what went back for credit is not
+		"(12-20 A-1 to be paid by 20 Dec 2026: )",
+	}, b.thread(order))
+}
+
+// The thread of a long order names the first of what is expected and how many more there are.
+func TestALongThreadIsShort(t *testing.T) {
+	b := setUp(t)
+	quantities := make([]string, 40)
+	for i := range quantities {
+		quantities[i] = fmt.Sprint(i + 1)
+	}
+	order := b.order("BRACK", quantities...)
+	require.Equal(t, "(11-30 Goods expected 30 Nov 2026: 1 kg Krill, 2 kg Krill, 3 kg Krill, 4 kg Krill, 5 kg Krill, 6 kg Krill and 34 more)", b.thread(order)[1])
+	require.Equal(t, "a, b, c, d, e, f, g", few([]string{"a", "b", "c", "d", "e", "f", "g"}), "one more is no shorter said")
+}

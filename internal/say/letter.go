@@ -1,0 +1,254 @@
+package say
+
+import (
+	"cmp"
+	"fmt"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/pdf"
+)
+
+// Letters writes what a supplier is sent, in its language: English where there is no
+// other.
+type Letters struct {
+	Language string
+	Company  Sender
+	To       string // the contact who is greeted by name, where one is known
+}
+
+// Sender is the company as its letterhead shows it.
+type Sender struct{ Name, Address string }
+
+func (l Letters) word(key string) string {
+	words, ok := letterWords[l.Language]
+	if !ok {
+		words = letterWords["en"]
+	}
+	return words[key]
+}
+
+// unit is the word for a unit code in the language.
+func (l Letters) unit(code string) string { return cmp.Or(unitWords[l.Language][code], Unit(code)) }
+
+// printer writes numbers as the language does.
+func (l Letters) printer() Printer {
+	return Printer{Comma: l.Language == "de" || l.Language == "fr"}
+}
+
+func (l Letters) sheet(title string, to []string) pdf.Document {
+	sender := append([]string{l.Company.Name}, split(l.Company.Address)...)
+	return pdf.Document{Title: title, Sender: sender, To: to, PageWord: l.word("page")}
+}
+
+func split(address string) []string {
+	var lines []string
+	for part := range strings.SplitSeq(address, ",") {
+		if part = strings.TrimSpace(part); part != "" {
+			lines = append(lines, part)
+		}
+	}
+	return lines
+}
+
+// OrderTitle is what an order is called in its revision.
+func (l Letters) OrderTitle(o *trade.Order) string {
+	if o.Revision > 1 {
+		return fmt.Sprintf("%s %d / %d", l.word("changed order"), o.Number, o.Revision)
+	}
+	return fmt.Sprintf("%s %d", l.word("order"), o.Number)
+}
+
+// Order is the order as the supplier sees it, with or without prices.
+func (l Letters) Order(o *trade.Order, totals trade.Totals, changes []trade.Change, to []string, prices bool) pdf.Document {
+	p := l.printer()
+	d := l.sheet(l.OrderTitle(o), to)
+	d.Facts = []pdf.Fact{{Label: l.word("date"), Value: string(o.IssuedOn)}, {Label: l.word("wanted"), Value: string(o.WantedOn)}, {Label: l.word("deliver to"), Value: o.Destination()}, {Label: l.word("your reference"), Value: o.TheirReference},
+		{Label: l.word("contact"), Value: o.Contact}, {Label: l.word("asked for by"), Value: o.RequestedBy}, {Label: l.word("instructions"), Value: o.Instructions}}
+	d.Columns = []pdf.Column{{Title: l.word("no"), Width: 10}, {Title: l.word("goods"), Width: 74}, {Title: l.word("quantity"), Width: 24, Right: true}, {Title: l.word("unit"), Width: 18}, {Title: l.word("price"), Width: 24, Right: true}, {Title: l.word("net"), Width: 24, Right: true}}
+	if !prices {
+		d.Columns = d.Columns[:4]
+		d.Columns[1].Width += 48
+	}
+	for _, line := range o.Lines {
+		if line.ClosedGoods {
+			continue
+		}
+		row := pdf.Row{Cells: []string{fmt.Sprint(line.No), line.Description, p.Quantity(line.Quantity), l.unit(line.Unit)}, Below: l.below(line, o, prices)}
+		if prices {
+			price := p.Price(line.Price, o.Currency)
+			if line.Base != money.Int(1) {
+				price += fmt.Sprintf(" %s %s", l.word("per"), p.Quantity(line.Base))
+			}
+			row.Cells = append(row.Cells, price, p.Amount(line.Net, o.Currency))
+		}
+		d.Rows = append(d.Rows, row)
+	}
+	if prices {
+		d.Sums = l.sums(totals, o.Currency)
+	}
+	d.Notes = append(d.Notes, o.Note)
+	if len(changes) > 0 {
+		d.Notes = append(d.Notes, l.word("changes")+"\n"+strings.Join(l.Changes(changes), "\n"))
+	}
+	return d
+}
+
+func (l Letters) below(line *trade.OrderLine, o *trade.Order, prices bool) string {
+	var parts []string
+	if line.SupplierCode != "" {
+		parts = append(parts, l.word("your item")+" "+line.SupplierCode)
+	}
+	if line.ItemCode != "" {
+		parts = append(parts, l.word("our item")+" "+line.ItemCode)
+	}
+	if line.WantedOn != o.WantedOn {
+		parts = append(parts, l.word("wanted")+" "+string(line.WantedOn))
+	}
+	for _, x := range []struct {
+		word   string
+		amount money.Amount
+	}{{"discount", line.Discount}, {"surcharge", line.Charge}} {
+		if prices && x.amount != 0 {
+			parts = append(parts, l.word(x.word)+" "+l.printer().Money(x.amount, o.Currency))
+		}
+	}
+	if line.Note != "" {
+		parts = append(parts, line.Note)
+	}
+	return strings.Join(parts, " · ")
+}
+
+func (l Letters) sums(totals trade.Totals, currency money.Currency) []pdf.Fact {
+	p := l.printer()
+	sums := []pdf.Fact{{Label: l.word("net"), Value: p.Money(totals.Lines, currency)}}
+	if totals.Charges != 0 {
+		sums = append(sums, pdf.Fact{Label: l.word("charges"), Value: p.Money(totals.Charges, currency)})
+	}
+	for _, g := range totals.Groups {
+		if g.Tax != 0 {
+			sums = append(sums, pdf.Fact{Label: fmt.Sprintf("%s %s %%", l.word("tax"), p.Quantity(g.Rate)), Value: p.Money(g.Tax, currency)})
+		}
+	}
+	return append(sums, pdf.Fact{Label: l.word("total"), Value: p.Money(totals.Total, currency)})
+}
+
+// Changes says to the supplier in lines what changed between two versions of an order.
+func (l Letters) Changes(changes []trade.Change) []string {
+	words := changeWords[l.Language]
+	return changeLines(changes, func(text string) string { return cmp.Or(words[text], text) }, func(value string) string { return value })
+}
+
+// Changes says to the people of the company in lines what changed between two versions
+// of an order.
+func Changes(changes []trade.Change) []string {
+	return changeLines(changes, func(text string) string { return text }, func(value string) string {
+		if on, err := day.Parse(value); err == nil {
+			return Printer{}.Day(on)
+		}
+		return value
+	})
+}
+
+func changeLines(changes []trade.Change, word, value func(string) string) []string {
+	var lines []string
+	for _, c := range changes {
+		text := word(c.What)
+		if c.Line > 0 {
+			text = fmt.Sprintf("%s %d: %s", word("Line"), c.Line, text)
+		}
+		switch {
+		case c.Was != "" && c.Now != "":
+			text += fmt.Sprintf(" %s → %s", value(c.Was), value(c.Now))
+		case c.Now != "":
+			text += " " + value(c.Now)
+		case c.Was != "":
+			text += " " + value(c.Was) + " → " + word("none")
+		}
+		lines = append(lines, text)
+	}
+	return lines
+}
+
+// OrderMail is the subject and text that go with an order.
+func (l Letters) OrderMail(o *trade.Order) (subject, text string) {
+	key := "order text"
+	if o.Revision > 1 {
+		key = "change text"
+	}
+	return l.OrderTitle(o) + ", " + l.Company.Name, l.letter(fmt.Sprintf(l.word(key), o.Number))
+}
+
+// Reminder asks for goods that are late, or for an acknowledgement.
+func (l Letters) Reminder(o *trade.Order, late bool) (subject, text string) {
+	key := "remind answer"
+	if late {
+		key = "remind goods"
+	}
+	body := fmt.Sprintf(l.word(key), o.Number, o.WantedOn)
+	p := l.printer()
+	for _, line := range o.Lines {
+		if rest := line.Rest(); rest > 0 {
+			body += fmt.Sprintf("\n  %s %s %s", p.Quantity(rest), l.unit(line.Unit), line.Description)
+		}
+	}
+	return fmt.Sprintf("%s %d, %s", l.word("reminder"), o.Number, l.Company.Name), l.letter(body)
+}
+
+// Cancellation tells that nothing is wanted any more.
+func (l Letters) Cancellation(o *trade.Order) (subject, text string) {
+	return fmt.Sprintf("%s %d, %s", l.word("cancellation"), o.Number, l.Company.Name), l.letter(fmt.Sprintf(l.word("cancel text"), o.Number))
+}
+
+func (l Letters) letter(body string) string {
+	greeting := l.word("greeting")
+	if l.To != "" {
+		greeting = fmt.Sprintf(l.word("greeting by name"), l.To)
+	}
+	return greeting + "\n\n" + body + "\n\n" + l.word("closing") + "\n" + l.Company.Name
+}
+
+// ReturnLine is a line of a return note.
+type ReturnLine struct {
+	No                              int
+	Description, SupplierCode, Unit string
+	Quantity                        money.Decimal
+}
+
+// ReturnNote goes with goods that are sent back.
+func (l Letters) ReturnNote(number, order int64, note, reason, on string, outcome receive.Outcome, lines []ReturnLine, to []string) pdf.Document {
+	p := l.printer()
+	d := l.sheet(fmt.Sprintf("%s %d", l.word("return note"), number), to)
+	d.Facts = []pdf.Fact{{Label: l.word("date"), Value: on}, {Label: l.word("order"), Value: fmt.Sprint(order)}, {Label: l.word("delivery note"), Value: note}, {Label: l.word("reason"), Value: reason}, {Label: l.word("asks"), Value: l.word(string(outcome))}}
+	d.Columns = []pdf.Column{{Title: l.word("no"), Width: 12}, {Title: l.word("goods"), Width: 102}, {Title: l.word("quantity"), Width: 34, Right: true}, {Title: l.word("unit"), Width: 26}}
+	for _, line := range lines {
+		row := pdf.Row{Cells: []string{fmt.Sprint(line.No), line.Description, p.Quantity(line.Quantity), l.unit(line.Unit)}}
+		if line.SupplierCode != "" {
+			row.Below = l.word("your item") + " " + line.SupplierCode
+		}
+		d.Rows = append(d.Rows, row)
+	}
+	return d
+}
+
+// ReturnMail is the subject and text that go with a return note.
+func (l Letters) ReturnMail(number int64, note string) (subject, text string) {
+	return fmt.Sprintf("%s %d, %s", l.word("return note"), number, l.Company.Name), l.letter(fmt.Sprintf(l.word("return text"), note))
+}
+
+// Advice is what the rules of issuing say about an order, in words.
+func (p Printer) Advice(a trade.Advice, currency money.Currency) string {
+	switch a.Kind {
+	case trade.SupplierDisputed:
+		return a.Name + " is disputed. The order can be issued all the same."
+	case trade.FreightCharged:
+		return fmt.Sprintf("Freight is charged below %s; %s more would make it free.", p.Money(a.Amount, currency), p.Money(a.Shortfall, currency))
+	case trade.NoDeliveryDay:
+		return fmt.Sprintf("%s does not deliver on a %s.", a.Name, a.Day.Time().Weekday())
+	default:
+		return a.Name + " was made on the fly and is not finished yet."
+	}
+}

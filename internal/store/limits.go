@@ -1,0 +1,87 @@
+package store
+
+import (
+	"fmt"
+
+	"lagoon/internal/core/limit"
+)
+
+// LimitRule is a limit with what it is set on; all zero is the company's.
+type LimitRule struct {
+	OrderLine, Item, Supplier int64
+	limit.Rule
+}
+
+// scope says in one word what the limit is set on.
+func (r LimitRule) scope() string {
+	switch {
+	case r.OrderLine != 0:
+		return fmt.Sprintf("line %d", r.OrderLine)
+	case r.Item != 0 && r.Supplier != 0:
+		return fmt.Sprintf("item %d at supplier %d", r.Item, r.Supplier)
+	case r.Item != 0:
+		return fmt.Sprintf("item %d", r.Item)
+	case r.Supplier != 0:
+		return fmt.Sprintf("supplier %d", r.Supplier)
+	default:
+		return "company"
+	}
+}
+
+const isSet = ` AND (percent IS NOT NULL OR absolute IS NOT NULL)`
+
+var (
+	putLimit = statement(`INSERT INTO limit_rule (scope, kind, side, order_line, item, supplier, percent, absolute) VALUES (?, ?, ?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?)
+		ON CONFLICT (scope, kind, side) DO UPDATE SET percent = excluded.percent, absolute = excluded.absolute`)
+	limitsOf = statement(`SELECT 0, 0, 0, kind, side, percent, absolute FROM limit_rule WHERE scope = 'company'` + isSet + `
+		UNION ALL SELECT 0, 0, supplier, kind, side, percent, absolute FROM limit_rule WHERE scope = 'supplier ' || ?1` + isSet + `
+		UNION ALL SELECT 0, r.item, coalesce(r.supplier, 0), kind, side, percent, absolute FROM order_line l JOIN limit_rule r ON r.item = l.item
+		WHERE l.purchase_order = ?2 AND r.order_line IS NULL AND (r.supplier IS NULL OR r.supplier = ?1)` + isSet + `
+		UNION ALL SELECT r.order_line, 0, 0, kind, side, r.percent, r.absolute FROM order_line l JOIN limit_rule r ON r.order_line = l.id WHERE l.purchase_order = ?2` + isSet)
+	limitsAt = statement(`SELECT coalesce(order_line, 0), coalesce(item, 0), coalesce(supplier, 0), kind, side, percent, absolute FROM limit_rule WHERE scope = ?` + isSet + ` ORDER BY kind, side`)
+)
+
+// PutLimit writes a limit; with neither percentage nor absolute value it is not set
+// any more.
+func (t *Tx) PutLimit(r LimitRule) error {
+	return t.do(putLimit, r.scope(), r.Kind, r.Side, r.OrderLine, r.Item, r.Supplier, r.Percent, r.Absolute)
+}
+
+func scanLimit(r row) (rule LimitRule, err error) {
+	err = r.Scan(&rule.OrderLine, &rule.Item, &rule.Supplier, &rule.Kind, &rule.Side, &rule.Percent, &rule.Absolute)
+	switch {
+	case rule.OrderLine != 0:
+		rule.Level = limit.Line
+	case rule.Item != 0 && rule.Supplier != 0:
+		rule.Level = limit.ItemAtSupplier
+	case rule.Item != 0:
+		rule.Level = limit.Item
+	case rule.Supplier != 0:
+		rule.Level = limit.Supplier
+	default:
+		rule.Level = limit.Company
+	}
+	return
+}
+
+// LimitsAt are the limits that are set at just that level.
+func (t *Tx) LimitsAt(at LimitRule) ([]LimitRule, error) {
+	return list(t, limitsAt, scanLimit, at.scope())
+}
+
+// limits reads every limit that could apply to an order of a supplier; order may be zero.
+func (t *Tx) limits(supplier, order int64) ([]LimitRule, error) {
+	return list(t, limitsOf, scanLimit, supplier, order)
+}
+
+// SupplierLimits are the limits for what is about no order line.
+func (t *Tx) SupplierLimits(supplier int64) (limit.Book, error) {
+	rules, err := t.limits(supplier, 0)
+	var book limit.Book
+	for _, r := range rules {
+		if r.Item == 0 {
+			book = append(book, r.Rule)
+		}
+	}
+	return book, err
+}

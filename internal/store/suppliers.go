@@ -1,0 +1,294 @@
+package store
+
+import (
+	"cmp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/trade"
+)
+
+const supplierColumns = `SELECT id, code, name, kind, tax_id, untaxed, country, language, currency, status, iban, bic, coalesce(account_by, 0), coalesce(pay_to, 0), coalesce(match_level, ''),
+	from_receipt, net_days, end_of_month, day_of_month, discount_percent, discount_days, coalesce(budget, ''), least_order, free_freight, closed_days, incomplete, version FROM supplier `
+
+var (
+	supplierByID    = statement(supplierColumns + `WHERE id = ?`)
+	supplierByCode  = statement(supplierColumns + `WHERE code = ?`)
+	supplierByTaxID = statement(supplierColumns + `WHERE tax_id = ? AND tax_id <> '' LIMIT 2`)
+	supplierByName  = statement(supplierColumns + `WHERE name = ? COLLATE NOCASE LIMIT 2`)
+	allSuppliers    = statement(supplierColumns + `ORDER BY name COLLATE NOCASE LIMIT 2000`)
+	putSupplier     = statement(`INSERT INTO supplier (code, name, kind, tax_id, untaxed, country, language, currency, status, iban, bic, account_by, pay_to, match_level, from_receipt, net_days,
+		end_of_month, day_of_month, discount_percent, discount_days, budget, least_order, free_freight, closed_days, incomplete, version)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, nullif(?, ''), ?, ?, ?, ?, ?)
+		ON CONFLICT (code) DO UPDATE SET name = excluded.name, kind = excluded.kind, tax_id = excluded.tax_id, untaxed = excluded.untaxed, country = excluded.country, language = excluded.language,
+		currency = excluded.currency, status = excluded.status, iban = excluded.iban, bic = excluded.bic, account_by = excluded.account_by, pay_to = excluded.pay_to, match_level = excluded.match_level,
+		from_receipt = excluded.from_receipt, net_days = excluded.net_days, end_of_month = excluded.end_of_month, day_of_month = excluded.day_of_month, discount_percent = excluded.discount_percent,
+		discount_days = excluded.discount_days, budget = excluded.budget, least_order = excluded.least_order, free_freight = excluded.free_freight, closed_days = excluded.closed_days,
+		incomplete = excluded.incomplete, version = excluded.version`)
+	putAddress = statement(`INSERT INTO supplier_address (supplier, no, purposes, street, city, region, postcode, country, ended) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (supplier, no) DO UPDATE SET purposes = excluded.purposes, street = excluded.street, city = excluded.city, region = excluded.region, postcode = excluded.postcode,
+		country = excluded.country, ended = excluded.ended`)
+	putAccount = statement(`INSERT INTO supplier_account (supplier, no, iban, bic, by_person, ended) VALUES (?, ?, ?, ?, nullif(?, 0), ?)
+		ON CONFLICT (supplier, no) DO UPDATE SET bic = excluded.bic, by_person = excluded.by_person, ended = excluded.ended`)
+	accountsOf  = statement(`SELECT no, iban, bic, coalesce(by_person, 0), ended FROM supplier_account WHERE supplier = ? ORDER BY no`)
+	addressesOf = statement(`SELECT no, purposes, street, city, region, postcode, country, ended FROM supplier_address WHERE supplier = ? ORDER BY no`)
+	putContact  = statement(`INSERT INTO contact (number, name, role, mail, phone, language) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (number) DO UPDATE SET name = excluded.name, role = excluded.role, mail = excluded.mail, phone = excluded.phone, language = excluded.language`)
+	lastContact   = statement(`SELECT coalesce(max(number), 0) FROM contact`)
+	allContacts   = statement(`SELECT number, name, role, mail, phone, language FROM contact ORDER BY number LIMIT 2000`)
+	putContactTie = statement(`INSERT INTO contact_supplier (contact, supplier, purposes, ended) VALUES (?, ?, ?, ?) ON CONFLICT (contact, supplier) DO UPDATE SET purposes = excluded.purposes, ended = excluded.ended`)
+	contactsOf    = statement(`SELECT c.number, c.name, c.role, c.mail, c.phone, c.language, x.purposes, x.ended FROM contact_supplier x JOIN contact c ON c.number = x.contact WHERE x.supplier = ? ORDER BY x.contact`)
+	putNote       = statement(`INSERT INTO supplier_note (supplier, no, kind, urgent, text, from_day, until_day, stages, by_person, at, ended) VALUES (?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?)
+		ON CONFLICT (supplier, no) DO UPDATE SET kind = excluded.kind, urgent = excluded.urgent, text = excluded.text, from_day = excluded.from_day, until_day = excluded.until_day,
+		stages = excluded.stages, by_person = excluded.by_person, at = excluded.at, ended = excluded.ended`)
+	notesOf            = statement(`SELECT no, kind, urgent, text, from_day, until_day, stages, coalesce(by_person, 0), at, ended FROM supplier_note WHERE supplier = ? ORDER BY no`)
+	addSupplierDecided = statement(`INSERT INTO supplier_decision (supplier, what, was, becomes, reason, by_person, at) VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`)
+	supplierDecisions  = statement(`SELECT d.what, d.was, d.becomes, d.reason, coalesce(p.name, 'Lagoon'), d.at FROM supplier_decision d LEFT JOIN person p ON p.id = d.by_person WHERE d.supplier = ? ORDER BY d.supplier, d.id`)
+)
+
+func scanSupplier(r row) (s trade.Supplier, err error) {
+	err = r.Scan(&s.ID, &s.Code, &s.Name, &s.Kind, &s.TaxID, &s.Untaxed, &s.Country, &s.Language, &s.Currency, &s.Status, &s.IBAN, &s.BIC, &s.AccountBy, &s.PayTo, &s.Level, &s.Terms.FromReceipt,
+		&s.Terms.NetDays, &s.Terms.EndOfMonth, &s.Terms.DayOfMonth, &s.Terms.DiscountPercent, &s.Terms.DiscountDays, &s.Budget, &s.LeastOrder, &s.FreeFrom, &s.ClosedDays, &s.Incomplete, &s.Version)
+	return
+}
+
+// Supplier finds a supplier by row key.
+func (t *Tx) Supplier(id int64) (trade.Supplier, error) {
+	if s, ok := t.memo.suppliers[id]; ok {
+		return s, nil
+	}
+	s, err := one(t, supplierByID, scanSupplier, id)
+	if err == nil {
+		t.remember(s)
+	}
+	return s, err
+}
+
+func (t *Tx) remember(s trade.Supplier) {
+	if t.memo.suppliers == nil {
+		t.memo.suppliers = map[int64]trade.Supplier{}
+	}
+	t.memo.suppliers[s.ID] = s
+}
+
+// SupplierByCode finds a supplier by code.
+func (t *Tx) SupplierByCode(code string) (trade.Supplier, error) {
+	return one(t, supplierByCode, scanSupplier, code)
+}
+
+// Suppliers lists the suppliers by name.
+func (t *Tx) Suppliers() ([]trade.Supplier, error) { return list(t, allSuppliers, scanSupplier) }
+
+// SupplierNamed finds the one supplier with a tax number or, failing that, exactly
+// that name. Two that fit are as good as none.
+func (t *Tx) SupplierNamed(taxID, name string) (trade.Supplier, error) {
+	for _, try := range []struct {
+		q   *query
+		arg string
+	}{{supplierByTaxID, taxID}, {supplierByName, name}} {
+		found, err := list(t, try.q, scanSupplier, try.arg)
+		if err == nil && len(found) == 1 {
+			t.remember(found[0])
+		}
+		if err != nil || len(found) == 1 {
+			return append(found, trade.Supplier{})[0], err
+		}
+	}
+	return trade.Supplier{}, ErrNone
+}
+
+// PutSupplier writes a supplier by its code, which stays, and gives its row key.
+func (t *Tx) PutSupplier(s trade.Supplier) (int64, error) {
+	delete(t.memo.suppliers, s.ID)
+	id, err := t.exec(putSupplier, s.Code, s.Name, cmp.Or(s.Kind, trade.Regular), s.TaxID, s.Untaxed, s.Country, s.Language, s.Currency, cmp.Or(s.Status, trade.Open), s.IBAN, s.BIC, s.AccountBy, s.PayTo, s.Level,
+		s.Terms.FromReceipt, s.Terms.NetDays, s.Terms.EndOfMonth, s.Terms.DayOfMonth, s.Terms.DiscountPercent, s.Terms.DiscountDays, s.Budget, s.LeastOrder, s.FreeFrom, s.ClosedDays, s.Incomplete, s.Version+1)
+	if s.ID != 0 {
+		id = s.ID
+	}
+	return id, err
+}
+
+// Address is one of a supplier's, with what it is for: ordering, invoicing, payment,
+// collection. One that ended stays for what referred to it.
+type Address struct {
+	No                                      int
+	Purposes                                []string
+	Street, City, Region, Postcode, Country string
+	Ended                                   bool
+}
+
+// PutAddress writes an address of a supplier.
+func (t *Tx) PutAddress(supplier int64, a Address) error {
+	return t.do(putAddress, supplier, a.No, strings.Join(a.Purposes, " "), a.Street, a.City, a.Region, a.Postcode, a.Country, a.Ended)
+}
+
+// Addresses lists a supplier's addresses, ended ones too.
+func (t *Tx) Addresses(supplier int64) ([]Address, error) {
+	return list(t, addressesOf, func(r row) (a Address, err error) {
+		var purposes string
+		err = r.Scan(&a.No, &purposes, &a.Street, &a.City, &a.Region, &a.Postcode, &a.Country, &a.Ended)
+		a.Purposes = strings.Fields(purposes)
+		return
+	}, supplier)
+}
+
+// PutAccount writes a further account of a supplier; its number stays, and so does the
+// account that it was given to.
+func (t *Tx) PutAccount(supplier int64, a trade.BankAccount) error {
+	return t.do(putAccount, supplier, a.No, a.IBAN, a.BIC, a.By, a.Ended)
+}
+
+// Accounts lists a supplier's further accounts, ended ones too.
+func (t *Tx) Accounts(supplier int64) ([]trade.BankAccount, error) {
+	return list(t, accountsOf, func(r row) (a trade.BankAccount, err error) {
+		err = r.Scan(&a.No, &a.IBAN, &a.BIC, &a.By, &a.Ended)
+		return
+	}, supplier)
+}
+
+// Contact is a person at one or several suppliers; Purposes and Ended are those at the
+// supplier asked for.
+type Contact struct {
+	Number                            int64
+	Name, Role, Mail, Phone, Language string
+	Purposes                          []string
+	Ended                             bool
+}
+
+// PutContact writes a contact and what it does for a supplier; number zero makes a new
+// one. It gives the number.
+func (t *Tx) PutContact(c Contact, supplier int64) (int64, error) {
+	if c.Number == 0 {
+		last, err := t.number(lastContact)
+		if err != nil {
+			return 0, err
+		}
+		c.Number = last + 1
+	}
+	if err := t.do(putContact, c.Number, c.Name, c.Role, c.Mail, c.Phone, c.Language); err != nil {
+		return 0, err
+	}
+	return c.Number, t.do(putContactTie, c.Number, supplier, strings.Join(c.Purposes, " "), c.Ended)
+}
+
+// AllContacts lists the contacts of all suppliers.
+func (t *Tx) AllContacts() ([]Contact, error) {
+	return list(t, allContacts, func(r row) (c Contact, err error) {
+		err = r.Scan(&c.Number, &c.Name, &c.Role, &c.Mail, &c.Phone, &c.Language)
+		return
+	})
+}
+
+// Contacts lists a supplier's contacts, ended ones too.
+func (t *Tx) Contacts(supplier int64) ([]Contact, error) {
+	return list(t, contactsOf, func(r row) (c Contact, err error) {
+		var purposes string
+		err = r.Scan(&c.Number, &c.Name, &c.Role, &c.Mail, &c.Phone, &c.Language, &purposes, &c.Ended)
+		c.Purposes = strings.Fields(purposes)
+		return
+	}, supplier)
+}
+
+// SupplierNote is something to be known of a supplier where it is used: in orders,
+// receiving, invoices or payments. No days: always.
+type SupplierNote struct {
+	No          int
+	Kind        string
+	Urgent      bool
+	Text        string
+	From, Until day.Day
+	Stages      []string
+	By          int64
+	At          string
+	Ended       bool
+}
+
+// PutSupplierNote writes a note.
+func (t *Tx) PutSupplierNote(supplier int64, n SupplierNote) error {
+	return t.do(putNote, supplier, n.No, n.Kind, n.Urgent, n.Text, n.From, n.Until, strings.Join(n.Stages, " "), n.By, n.At, n.Ended)
+}
+
+// SupplierNotes lists a supplier's notes, ended ones too.
+func (t *Tx) SupplierNotes(supplier int64) ([]SupplierNote, error) {
+	return list(t, notesOf, func(r row) (n SupplierNote, err error) {
+		var stages string
+		err = r.Scan(&n.No, &n.Kind, &n.Urgent, &n.Text, &n.From, &n.Until, &stages, &n.By, &n.At, &n.Ended)
+		n.Stages = strings.Fields(stages)
+		return
+	}, supplier)
+}
+
+// The decisions about suppliers.
+const (
+	StatusDecision    = "status"
+	AccountDecision   = "account"
+	ConfirmedDecision = "confirmed"
+)
+
+// SupplierDecision is a change of a supplier that needs a reason.
+type SupplierDecision struct {
+	Supplier                   int64
+	What, Was, Becomes, Reason string
+	By                         int64
+	ByName, At                 string
+}
+
+// AddSupplierDecision writes one.
+func (t *Tx) AddSupplierDecision(d SupplierDecision) error {
+	return t.do(addSupplierDecided, d.Supplier, d.What, d.Was, d.Becomes, d.Reason, d.By, d.At)
+}
+
+// SupplierDecisions lists them in the order of time.
+func (t *Tx) SupplierDecisions(supplier int64) ([]SupplierDecision, error) {
+	return list(t, supplierDecisions, func(r row) (d SupplierDecision, err error) {
+		err = r.Scan(&d.What, &d.Was, &d.Becomes, &d.Reason, &d.ByName, &d.At)
+		return
+	}, supplier)
+}
+
+// PaidAs is a supplier with the bank account that is paid: its own, or that of the
+// supplier who is paid in its place.
+func (t *Tx) PaidAs(s trade.Supplier) (trade.Supplier, error) {
+	if s.PayTo == 0 {
+		return s, nil
+	}
+	payee, err := t.Supplier(s.PayTo)
+	s.IBAN, s.BIC, s.AccountBy = payee.IBAN, payee.BIC, payee.AccountBy
+	if payee.Status != trade.Open && s.Status == trade.Open {
+		s.Status = payee.Status
+	}
+	return s, err
+}
+
+var linesWanted = statement(`SELECT o.number, l.no, l.description, l.unit, l.wanted_on, l.quantity, x.billed > 0, x.price_difference,
+	coalesce((SELECT sum(r.quantity) FROM receipt_line r WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(a.quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'reversed'), 0),
+	coalesce((SELECT sum(r.quantity) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND d.arrived_on <= l.wanted_on
+		AND NOT EXISTS (SELECT 1 FROM delivery v WHERE v.against = d.id AND v.kind = 'reversal')), 0),
+	coalesce((SELECT sum(a.quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'returned'), 0),
+	coalesce((SELECT max(d.arrived_on) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0), ''), l.purchase_order,
+	coalesce((SELECT group_concat(d.number) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0), '')
+	FROM purchase_order o JOIN order_line l ON l.purchase_order = o.id JOIN order_line_state x ON x.order_line = l.id JOIN order_state st ON st.purchase_order = o.id
+	WHERE o.supplier = ?1 AND st.state <> 'cancelled' AND l.wanted_on >= ?2 AND l.wanted_on <= ?3 ORDER BY o.number DESC LIMIT 2000`)
+
+// WantedLine is a line of a supplier's order with what happened to it.
+type WantedLine struct {
+	trade.Delivered
+	OrderID int64
+}
+
+// LinesWanted lists a supplier's order lines that were wanted within a period, newest
+// orders first.
+func (t *Tx) LinesWanted(supplier int64, from, until day.Day) ([]WantedLine, error) {
+	return list(t, linesWanted, func(r row) (l WantedLine, err error) {
+		var deliveries string
+		err = r.Scan(&l.Order, &l.Line, &l.Description, &l.Unit, &l.WantedOn, &l.Ordered, &l.Invoiced, &l.Price, &l.Received, &l.OnTime, &l.Returned, &l.LastDay, &l.OrderID, &deliveries)
+		for number := range strings.SplitSeq(deliveries, ",") {
+			if n, bad := strconv.ParseInt(number, 10, 64); bad == nil && !slices.Contains(l.Deliveries, n) {
+				l.Deliveries = append(l.Deliveries, n)
+			}
+		}
+		return
+	}, supplier, from, until)
+}

@@ -1,0 +1,185 @@
+package web
+
+import (
+	"bytes"
+	"database/sql"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/demo"
+	"lagoon/internal/jobs"
+	"lagoon/internal/store"
+	"lagoon/internal/web/contract"
+)
+
+// The morning on which the aquarium is looked at.
+var morning = time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC)
+
+var aquarium struct {
+	sync.Once
+	folder string
+	err    error
+}
+
+// serveAquarium starts a server on a copy of the demo's year, which is made once.
+func serveAquarium(t *testing.T) *httptest.Server {
+	t.Helper()
+	aquarium.Do(func() {
+		if aquarium.folder, aquarium.err = os.MkdirTemp("", "lagoon-web"); aquarium.err != nil {
+			return
+		}
+		s, err := store.Open(t.Context(), filepath.Join(aquarium.folder, "lagoon.db"))
+		if err == nil {
+			err = demo.Build(t.Context(), s, morning, filepath.Join(aquarium.folder, "post"), filepath.Join(aquarium.folder, "bank"))
+		}
+		if s != nil {
+			if closing := s.Close(); err == nil {
+				err = closing
+			}
+		}
+		aquarium.err = err
+	})
+	require.NoError(t, aquarium.err)
+	folder := t.TempDir()
+	require.NoError(t, os.CopyFS(folder, os.DirFS(aquarium.folder)))
+	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+	require.NoError(t, err)
+	require.NoError(t, s.Prepare(t.Context()))
+	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
+	require.NoError(t, err)
+	handler, err := New(Options{App: jobs.New(s, jobs.Options{Now: func() time.Time { return morning }}), Sessions: sessions, Files: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, Log: slog.New(slog.DiscardHandler)})
+	require.NoError(t, err)
+	server := httptest.NewServer(handler)
+	t.Cleanup(func() {
+		server.Close()
+		require.NoError(t, sessions.Close())
+		require.NoError(t, s.Close())
+	})
+	return server
+}
+
+// signInAs signs one of the aquarium's people in.
+func signInAs(t *testing.T, server *httptest.Server, login string) *http.Client {
+	t.Helper()
+	return signInWith(t, server, login, demo.Password)
+}
+
+// asking asks questions and holds every answer against the contract.
+type asking struct {
+	t      *testing.T
+	client *http.Client
+	base   string
+	router routers.Router
+	asked  map[string]int // answers that were good, by operation
+}
+
+func (a *asking) get(path string) int {
+	a.t.Helper()
+	request, err := http.NewRequestWithContext(a.t.Context(), http.MethodGet, a.base+path, nil)
+	require.NoError(a.t, err)
+	response, err := a.client.Do(request)
+	require.NoError(a.t, err)
+	defer response.Body.Close()
+	content, err := io.ReadAll(response.Body)
+	require.NoError(a.t, err)
+	plain, err := http.NewRequest(http.MethodGet, path, nil)
+	require.NoError(a.t, err)
+	route, params, err := a.router.FindRoute(plain)
+	require.NoError(a.t, err, path)
+	err = openapi3filter.ValidateResponse(a.t.Context(), &openapi3filter.ResponseValidationInput{
+		RequestValidationInput: &openapi3filter.RequestValidationInput{Request: plain, PathParams: params, Route: route},
+		Status:                 response.StatusCode, Header: response.Header, Body: io.NopCloser(bytes.NewReader(content)),
+		Options: &openapi3filter.Options{IncludeResponseStatus: true}})
+	require.NoError(a.t, err, "%s answers %d: %.400s", path, response.StatusCode, content)
+	if response.StatusCode == http.StatusOK {
+		a.asked[route.Operation.OperationID]++
+	}
+	return response.StatusCode
+}
+
+// Every question of the contract is answered as the contract says, over all that a year leaves behind: every order, delivery,
+// invoice, run and master in whatever state it is; and what is not there is said so in the same form.
+func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
+	server := serveAquarium(t)
+	spec, err := contract.GetSpec()
+	require.NoError(t, err)
+	spec.Servers = nil
+	router, err := gorillamux.NewRouter(spec)
+	require.NoError(t, err)
+	openapi3filter.RegisterBodyDecoder("application/pdf", openapi3filter.FileBodyDecoder)
+	for _, pictures := range []string{"image/jpeg", "application/xml", "text/csv", "application/octet-stream", "message/rfc822"} {
+		openapi3filter.RegisterBodyDecoder(pictures, openapi3filter.FileBodyDecoder)
+	}
+	a := &asking{t: t, client: signInAs(t, server, "ivo"), base: server.URL, router: router, asked: map[string]int{}}
+	for path, item := range spec.Paths.Map() { // those that name nothing
+		if item.Get != nil && !strings.Contains(path, "{") {
+			query := map[string]string{"/api/orders/choices": "?supplier=BRACK", "/api/find": "?q=brack", "/api/payments/proposal": "?dueBy=2027-01-31&payOn=2026-11-24"}[path]
+			require.Equal(t, http.StatusOK, a.get(path+query), path)
+		}
+	}
+	for _, s := range fetch[[]contract.SupplierName](t, a.client, server.URL+"/api/suppliers") {
+		for _, what := range []string{"", "/notes?stage=orders", "/performance?from=2025-11-01&until=2026-11-30"} {
+			require.Equal(t, http.StatusOK, a.get("/api/suppliers/"+s.Code+what))
+		}
+		require.Equal(t, http.StatusOK, a.get("/api/orders/choices?supplier="+s.Code))
+	}
+	for _, i := range fetch[[]contract.ItemName](t, a.client, server.URL+"/api/items") {
+		require.Equal(t, http.StatusOK, a.get("/api/items/"+i.Code))
+	}
+	for _, kind := range []string{"suppliers", "items", "orders"} {
+		for _, as := range []string{"csv", "xlsx"} {
+			require.Equal(t, http.StatusOK, a.get("/api/tables/"+kind+"?as="+as))
+		}
+	}
+	for number := 1; number <= 3; number++ {
+		for _, what := range []string{"arrivals", "notices", "drafts"} {
+			a.get(fmt.Sprintf("/api/%s/%d", what, number))
+		}
+	}
+	for _, o := range fetch[[]contract.OrderSlip](t, a.client, server.URL+"/api/orders") {
+		for _, what := range []string{"", "/letter?kind=order", "/letter?kind=reminder", "/letter?kind=cancellation", "/invoice-proposal"} {
+			require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/orders/%d%s", o.Number, what)))
+		}
+	}
+	newest := fetch[[]contract.OrderSlip](t, a.client, server.URL+"/api/orders")[0].Number
+	for number := newest - 8; number <= newest; number++ {
+		for _, what := range []string{"/pdf", "/pdf?prices=false", "/xml", "/mails/1"} {
+			a.get(fmt.Sprintf("/api/orders/%d%s", number, what))
+		}
+	}
+	for number := 7001; a.get(fmt.Sprintf("/api/deliveries/%d", number)) == http.StatusOK; number++ {
+		a.get(fmt.Sprintf("/api/deliveries/%d/photos/1", number))
+		a.get(fmt.Sprintf("/api/returns/%d/note", number))
+	}
+	for _, i := range fetch[[]contract.InvoiceSlip](t, a.client, server.URL+"/api/invoices") {
+		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/invoices/%d", i.Number)))
+		a.get(fmt.Sprintf("/api/invoices/%d/paper", i.Number))
+	}
+	for number := 301; a.get(fmt.Sprintf("/api/runs/%d", number)) == http.StatusOK; number++ {
+		a.get(fmt.Sprintf("/api/runs/%d/file", number))
+	}
+	require.Equal(t, http.StatusOK, a.get("/api/journal/1"))
+	require.Equal(t, http.StatusNotFound, a.get("/api/orders/99999"))
+	for path, item := range spec.Paths.Map() {
+		if item.Get != nil {
+			require.Positive(t, a.asked[item.Get.OperationID], "nothing answers %s", path)
+		}
+	}
+	require.Greater(t, a.asked["GetDelivery"], 80)
+	require.Greater(t, a.asked["GetInvoice"], 40)
+}

@@ -1,0 +1,302 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+
+	"github.com/gin-gonic/gin"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/jobs"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+	"lagoon/internal/web/contract"
+)
+
+func deliveryEntry(b *contract.DeliveryEntry) (jobs.DeliveryEntry, error) {
+	var n numbers
+	e := jobs.DeliveryEntry{Order: b.Order, Before: map[int]money.Decimal{}, Photos: value(b.Photos), Notice: value(b.Notice), Arrival: value(b.Arrival),
+		Entry: receive.Entry{Note: b.Note, Day: day.Day(b.Day), Place: b.Place, Condition: b.Condition, SecondPart: value(b.SecondPart)}}
+	for i, l := range b.Lines {
+		line := receive.Line{No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"), Unit: value(l.Unit),
+			Refused: n.decimal(value(l.Refused), receive.Field(i, "refused"), "The refused quantity"), Close: value(l.Close)}
+		for _, x := range value(l.Lots) {
+			line.Lots = append(line.Lots, receive.Lot{Lot: x.Lot, Quantity: n.decimal(x.Quantity, receive.Field(i, "lots"), "The lot's quantity"), BestBefore: day.Day(x.BestBefore)})
+		}
+		e.Lines = append(e.Lines, line)
+		if l.Before != nil {
+			e.Before[l.No] = n.decimal(*l.Before, receive.Field(i, "before"), "The quantity before")
+		}
+	}
+	return e, n.faults.OrNil()
+}
+
+func deliveryBody(e jobs.DeliveryEntry) contract.DeliveryEntry {
+	photos := append([]string{}, e.Photos...)
+	b := contract.DeliveryEntry{Order: e.Order, Note: e.Note, Day: string(e.Day), Place: e.Place, Condition: e.Condition, SecondPart: &e.SecondPart, Photos: &photos, Notice: some(e.Notice), Lines: []contract.DeliveryLine{}}
+	for _, l := range e.Lines {
+		lots := each(l.Lots, func(x receive.Lot) contract.Lot {
+			return contract.Lot{Lot: x.Lot, Quantity: x.Quantity.String(), BestBefore: string(x.BestBefore)}
+		})
+		b.Lines = append(b.Lines, contract.DeliveryLine{No: l.No, Quantity: l.Quantity.String(), Refused: some(l.Refused.String()), Close: &l.Close, Unit: some(l.Unit), Lots: &lots})
+	}
+	return b
+}
+
+// PreviewDelivery tells what a delivery would book. What is wrong with the entry is
+// part of the answer.
+func (h *handlers) PreviewDelivery(ctx context.Context, r contract.PreviewDeliveryRequestObject) (contract.PreviewDeliveryResponseObject, error) {
+	preview := contract.PreviewDelivery200JSONResponse{Findings: []contract.Finding{}, Problems: []contract.FieldProblem{}, Value: "0"}
+	entry, err := deliveryEntry(r.Body)
+	var planned jobs.DeliveryPlan
+	if err == nil {
+		planned, err = h.app.PlanDelivery(ctx, actorOf(ctx), entry, value(r.Params.Counting))
+	}
+	if preview.Problems = fieldProblems(err); err != nil && len(preview.Problems) == 0 {
+		return nil, err
+	}
+	preview.Findings = each(planned.Plan.Findings, findingOf(actorOf(ctx).Printer))
+	if planned.Order != nil {
+		preview.Value = planned.Plan.Value.Text(planned.Order.Currency)
+	}
+	return preview, nil
+}
+
+// BookDelivery books a delivery.
+func (h *handlers) BookDelivery(ctx context.Context, r contract.BookDeliveryRequestObject) (contract.BookDeliveryResponseObject, error) {
+	entry, err := deliveryEntry(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	booked, err := h.app.BookDelivery(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	if err != nil {
+		return nil, err
+	}
+	b, err := h.booked(ctx, booked)
+	return contract.BookDelivery200JSONResponse(b), err
+}
+
+func (h *handlers) booked(ctx context.Context, b jobs.Booked) (contract.Booked, error) {
+	setting, err := h.app.Setting(ctx)
+	return contract.Booked{Number: b.Number, Entry: some(b.Entry), Value: b.Value.Text(setting.Company.Currency), Moves: append([]int64{}, b.Moves...)}, err
+}
+
+// GetDelivery reads a booked delivery, reversal or return.
+func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryRequestObject) (contract.GetDeliveryResponseObject, error) {
+	s, err := h.app.DeliverySheet(ctx, r.Number, actorOf(ctx))
+	if err != nil {
+		return nil, err
+	}
+	setting, err := h.app.Setting(ctx)
+	if err != nil {
+		return nil, err
+	}
+	d := contract.DeliverySheet{Number: s.Number, Kind: string(s.Kind), Outcome: s.Outcome, Order: s.Order.Number, Supplier: s.Order.Supplier, Note: s.Note, Day: string(s.Day), Place: s.Place, Condition: s.Condition, Reason: s.Reason, By: s.ByName, At: s.At,
+		SecondPart: s.SecondPart, Original: some(s.Original), Reversible: s.Reversible, Currency: string(s.Order.Currency), Photos: s.Photos,
+		Against: each(s.Against, func(a store.Delivery) contract.AgainstName {
+			return contract.AgainstName{Number: a.Number, Kind: string(a.Kind), Outcome: a.Outcome}
+		}),
+		Entries: each(s.Entries, entryOf(setting.Company.Currency)), Thread: each(s.Thread, eventOf)}
+	closed := map[int64]bool{}
+	for _, l := range s.Closed {
+		closed[l] = true
+	}
+	for _, q := range s.Returnable {
+		d.Returnable = d.Returnable || q > 0
+	}
+	d.Lines = each(s.Lines, func(l store.ReceiptLine) contract.BookedLine {
+		line := s.Order.LineByID(l.OrderLine)
+		booked := contract.BookedLine{No: line.No, Description: line.Description, UnitName: say.Unit(line.Unit), Quantity: l.Quantity.String(), Refused: l.Refused.String(), Value: l.Value.Text(s.Order.Currency), Closed: closed[l.OrderLine],
+			Returnable: s.Returnable[l.OrderLine].String(), Lots: each(s.Lots[l.ID], func(x store.Lot) contract.Lot {
+				return contract.Lot{Lot: x.Lot, Quantity: x.Quantity.String(), BestBefore: string(x.BestBefore)}
+			})}
+		if l.Unit != line.Unit {
+			booked.Counted = some(actorOf(ctx).Printer.Measure(l.Counted, l.Unit))
+		}
+		return booked
+	})
+	return contract.GetDelivery200JSONResponse(d), nil
+}
+
+// ReverseDelivery undoes a delivery.
+func (h *handlers) ReverseDelivery(ctx context.Context, r contract.ReverseDeliveryRequestObject) (contract.ReverseDeliveryResponseObject, error) {
+	booked, err := h.app.ReverseDelivery(ctx, command(ctx, r.Params.Key, r.Body), jobs.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason})
+	if err != nil {
+		return nil, err
+	}
+	b, err := h.booked(ctx, booked)
+	return contract.ReverseDelivery200JSONResponse(b), err
+}
+
+func returnEntry(b *contract.ReturnEntry) (receive.ReturnEntry, error) {
+	var n numbers
+	e := receive.ReturnEntry{Delivery: b.Delivery, Day: day.Day(b.Day), Outcome: receive.Outcome(b.Outcome), Reason: b.Reason}
+	for i, l := range b.Lines {
+		e.Lines = append(e.Lines, receive.ReturnLine{No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity")})
+	}
+	return e, n.faults.OrNil()
+}
+
+// PreviewReturn tells what a return would book. What is wrong with the entry is part of
+// the answer.
+func (h *handlers) PreviewReturn(ctx context.Context, r contract.PreviewReturnRequestObject) (contract.PreviewReturnResponseObject, error) {
+	entry, err := returnEntry(r.Body)
+	var plan jobs.ReturnPlan
+	if err == nil {
+		plan, err = h.app.PlanReturn(ctx, entry)
+	}
+	var no *fault.Fault
+	if err != nil && !errors.As(err, &no) {
+		return nil, err
+	}
+	preview := contract.PreviewReturn200JSONResponse{Value: "0", Credit: "0", Problems: fieldProblems(err)}
+	if plan.Order != nil {
+		currency := plan.Order.Currency
+		preview.Value, preview.Credit, preview.Currency = plan.Value.Text(currency), plan.Credit.Text(currency), string(currency)
+	}
+	return preview, nil
+}
+
+// BookReturn sends goods back.
+func (h *handlers) BookReturn(ctx context.Context, r contract.BookReturnRequestObject) (contract.BookReturnResponseObject, error) {
+	entry, err := returnEntry(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	booked, err := h.app.BookReturn(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	if err != nil {
+		return nil, err
+	}
+	b, err := h.booked(ctx, booked)
+	return contract.BookReturn200JSONResponse(b), err
+}
+
+// GetReturnNote prints the note that goes with returned goods.
+func (h *handlers) GetReturnNote(ctx context.Context, r contract.GetReturnNoteRequestObject) (contract.GetReturnNoteResponseObject, error) {
+	content, err := h.app.ReturnNote(ctx, r.Number)
+	if err != nil {
+		return nil, err
+	}
+	showInline(ctx, fmt.Sprintf("return-%d.pdf", r.Number))
+	return contract.GetReturnNote200ApplicationpdfResponse{Body: bytes.NewReader(content), ContentLength: int64(len(content))}, nil
+}
+
+// showInline lets Lagoon's own pages show a file that Lagoon itself has made or checked.
+func showInline(ctx context.Context, name string) {
+	if c, ok := ctx.(*gin.Context); ok {
+		header := c.Writer.Header()
+		header.Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", name))
+		header.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; object-src 'self'; frame-ancestors 'self'")
+		header.Set("X-Frame-Options", "SAMEORIGIN")
+		header.Set("Cache-Control", "private, no-store")
+	}
+}
+
+// KeepPhoto keeps a photograph for a delivery.
+func (h *handlers) KeepPhoto(ctx context.Context, r contract.KeepPhotoRequestObject) (contract.KeepPhotoResponseObject, error) {
+	var kept jobs.KeptPhoto
+	err := uploads(r.Body, func(f jobs.File) (err error) {
+		kept, err = h.app.KeepPhoto(ctx, jobs.Command{Actor: actorOf(ctx)}, f)
+		return err
+	})
+	if err == nil && kept.SHA256 == "" {
+		err = fault.New(fault.Invalid, "photos", "No photograph came with this.")
+	}
+	return contract.KeepPhoto200JSONResponse{Sha256: kept.SHA256}, err
+}
+
+// GetPhoto gives a photograph of a delivery.
+func (h *handlers) GetPhoto(ctx context.Context, r contract.GetPhotoRequestObject) (contract.GetPhotoResponseObject, error) {
+	paper, content, err := h.app.Photo(ctx, r.Number, r.Index)
+	if err != nil {
+		return nil, err
+	}
+	showInline(ctx, paper.Name)
+	return contract.GetPhoto200ImageResponse{Body: bytes.NewReader(content), ContentType: paper.MediaType, ContentLength: paper.Size}, nil
+}
+
+func noticeOf(n store.Notice) contract.NoticeName {
+	return contract.NoticeName{Number: n.Number, Order: n.OrderNumber, Supplier: n.Supplier, Reference: n.Reference, ExpectedOn: string(n.ExpectedOn), Carrier: n.Carrier, State: string(n.State)}
+}
+
+// GetDoor lists what is counted at the door, and what is announced.
+func (h *handlers) GetDoor(ctx context.Context, _ contract.GetDoorRequestObject) (contract.GetDoorResponseObject, error) {
+	d, err := h.app.Door(ctx)
+	actor := actorOf(ctx)
+	return contract.GetDoor200JSONResponse{Notices: each(d.Notices, noticeOf), Arrivals: each(d.Arrivals, func(a store.Arrival) contract.ArrivalName {
+		return contract.ArrivalName{Number: a.Number, Order: a.OrderNumber, Supplier: a.Supplier, By: a.ByName, At: a.At, Mine: a.By == actor.ID}
+	})}, err
+}
+
+// CountArrival keeps what was counted at the door.
+func (h *handlers) CountArrival(ctx context.Context, r contract.CountArrivalRequestObject) (contract.CountArrivalResponseObject, error) {
+	entry, err := deliveryEntry(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	counted, err := h.app.CountArrival(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	return contract.CountArrival200JSONResponse{Number: fmt.Sprint(counted.Number)}, err
+}
+
+// GetArrival reads a count at the door.
+func (h *handlers) GetArrival(ctx context.Context, r contract.GetArrivalRequestObject) (contract.GetArrivalResponseObject, error) {
+	a, err := h.app.Arrival(ctx, r.Number)
+	return contract.GetArrival200JSONResponse{Number: a.Number, Order: a.OrderNumber, By: a.ByName, At: a.At, State: a.State, Entry: deliveryBody(a.Entry)}, err
+}
+
+// DiscardArrival takes a count at the door away.
+func (h *handlers) DiscardArrival(ctx context.Context, r contract.DiscardArrivalRequestObject) (contract.DiscardArrivalResponseObject, error) {
+	_, err := h.app.DiscardArrival(ctx, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Reason)
+	return contract.DiscardArrival200JSONResponse{Number: fmt.Sprint(r.Number)}, err
+}
+
+// EnterNotice keeps an advance shipping notice.
+func (h *handlers) EnterNotice(ctx context.Context, r contract.EnterNoticeRequestObject) (contract.EnterNoticeResponseObject, error) {
+	var n numbers
+	b := r.Body
+	entry := jobs.NoticeEntry{Order: b.Order, Reference: b.Reference, ExpectedOn: day.Day(b.ExpectedOn), Carrier: b.Carrier}
+	for i, l := range b.Lines {
+		entry.Lines = append(entry.Lines, jobs.NoticeEntryLine{No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"), Lot: value(l.Lot)})
+	}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	noticed, err := h.app.EnterNotice(ctx, command(ctx, r.Params.Key, b), entry)
+	return contract.EnterNotice200JSONResponse{Number: noticed.Number, Order: noticed.Order}, err
+}
+
+// ReadNotice reads despatch advices; one that cannot be read stops the rest.
+func (h *handlers) ReadNotice(ctx context.Context, r contract.ReadNoticeRequestObject) (contract.ReadNoticeResponseObject, error) {
+	all := contract.ReadNotice200JSONResponse{}
+	err := uploads(r.Body, func(f jobs.File) error {
+		noticed, err := h.app.ReadNotice(ctx, jobs.Command{Actor: actorOf(ctx)}, f)
+		if err == nil {
+			all = append(all, contract.Noticed{Number: noticed.Number, Order: noticed.Order})
+		}
+		return err
+	})
+	return all, err
+}
+
+// GetNotice reads an advance shipping notice.
+func (h *handlers) GetNotice(ctx context.Context, r contract.GetNoticeRequestObject) (contract.GetNoticeResponseObject, error) {
+	s, err := h.app.Notice(ctx, r.Number)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetNotice200JSONResponse{Notice: noticeOf(s.Notice), By: s.ByName, At: s.At, Lines: each(s.Lines, func(l store.NoticeLine) contract.NoticeLine {
+		line := s.Of.LineByID(l.OrderLine)
+		return contract.NoticeLine{No: line.No, Description: line.Description, UnitName: say.Unit(line.Unit), Quantity: l.Quantity.String(), Lot: l.Lot}
+	})}, nil
+}
+
+// WithdrawNotice takes a notice back.
+func (h *handlers) WithdrawNotice(ctx context.Context, r contract.WithdrawNoticeRequestObject) (contract.WithdrawNoticeResponseObject, error) {
+	_, err := h.app.WithdrawNotice(ctx, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Reason)
+	return contract.WithdrawNotice200JSONResponse{Number: fmt.Sprint(r.Number)}, err
+}

@@ -1,0 +1,362 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/tabular"
+	"lagoon/internal/jobs"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+	"lagoon/internal/web/contract"
+)
+
+// ofQuantity are the limits whose absolute value is a quantity, not an amount.
+func ofQuantity(kind limit.Kind) bool {
+	return kind == limit.Delivery || kind == limit.InvoicedQuantity
+}
+
+// limits reads limits as they were typed; blank is not set.
+func (n *numbers) limits(entries []contract.Limit, field string, currency money.Currency) limit.Book {
+	all := limit.Book{}
+	for i, e := range entries {
+		entry := limit.Rule{Kind: limit.Kind(e.Kind), Side: limit.Side(e.Side)}
+		at := fmt.Sprintf("%s[%d]", field, i)
+		if !slices.Contains([]limit.Kind{limit.Delivery, limit.InvoicedQuantity, limit.UnitPrice, limit.Charge, limit.TaxRounding, limit.StatedTotal}, entry.Kind) || (entry.Side != limit.Over && entry.Side != limit.Under) {
+			n.faults = append(n.faults, fault.New(fault.Invalid, at, "There is no such limit."))
+			continue
+		}
+		if text := strings.TrimSpace(value(e.Percent)); text != "" {
+			percent := n.decimal(text, at, "The percentage")
+			entry.Percent = &percent
+		}
+		if text := strings.TrimSpace(value(e.Absolute)); text != "" {
+			absolute := int64(0)
+			if ofQuantity(entry.Kind) {
+				absolute = int64(n.decimal(text, at, "The quantity"))
+			} else {
+				absolute = int64(n.amount(text, at, "The amount", currency))
+			}
+			entry.Absolute = &absolute
+		}
+		all = append(all, entry)
+	}
+	return all
+}
+
+func limitOf(currency money.Currency) func(store.LimitRule) contract.Limit {
+	return func(r store.LimitRule) contract.Limit { return ruleOf(r.Rule, currency) }
+}
+
+func ruleOf(r limit.Rule, currency money.Currency) contract.Limit {
+	l := contract.Limit{Kind: string(r.Kind), Side: string(r.Side)}
+	if r.Percent != nil {
+		l.Percent = some(r.Percent.String())
+	}
+	if r.Absolute != nil {
+		text := money.Amount(*r.Absolute).Text(currency)
+		if ofQuantity(r.Kind) {
+			text = money.Decimal(*r.Absolute).String()
+		}
+		l.Absolute = &text
+	}
+	return l
+}
+
+// GetSupplier reads a supplier.
+func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierRequestObject) (contract.GetSupplierResponseObject, error) {
+	s, err := h.app.SupplierSheet(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	t := s.Terms
+	contacts, others, notes, prices := each(s.Contacts, contactOf), each(s.Others, contactOf), each(s.Notes, noteOf), each(s.Prices, priceOf)
+	accounts := each(s.Accounts, func(a trade.BankAccount) contract.BankAccount {
+		return contract.BankAccount{Iban: a.IBAN, Bic: a.BIC, By: some(s.AccountNames[a.By]), MayConfirm: some(a.By != 0 && a.By != actorOf(ctx).ID)}
+	})
+	decisions := each(s.Decisions, func(d store.SupplierDecision) contract.SupplierDecision {
+		return contract.SupplierDecision{What: d.What, Was: d.Was, Becomes: d.Becomes, Reason: d.Reason, By: d.ByName, At: d.At}
+	})
+	return contract.GetSupplier200JSONResponse{Code: s.Code, Version: s.Version, Name: s.Name, Kind: string(s.Kind), TaxId: s.TaxID, Untaxed: s.Untaxed, Country: s.Country, Language: s.Language, Currency: string(s.Currency),
+		Status: string(s.Status), Iban: s.IBAN, Bic: s.BIC, AccountBy: some(s.AccountNames[s.AccountBy]), MayConfirm: some(s.AccountBy != 0 && s.AccountBy != actorOf(ctx).ID), PayTo: s.PayToCode, Level: string(s.Level), FromReceipt: t.FromReceipt,
+		NetDays: t.NetDays, EndOfMonth: t.EndOfMonth, DayOfMonth: t.DayOfMonth, DiscountPercent: t.DiscountPercent.String(), DiscountDays: t.DiscountDays, Budget: s.Budget,
+		LeastOrder: s.LeastOrder.Text(s.Currency), FreeFrom: s.FreeFrom.Text(s.Currency), ClosedDays: s.ClosedDays, Incomplete: s.Incomplete,
+		Addresses: each(s.Addresses, func(a store.Address) contract.Address {
+			lines := say.Address{Name: s.Name, Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country}.Lines("")
+			return contract.Address{Purposes: append([]string{}, a.Purposes...), Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country, Lines: &lines}
+		}),
+		Accounts: &accounts,
+		Limits:   each(s.Limits, limitOf(s.Currency)), Contacts: &contacts, Others: &others, Notes: &notes, Prices: &prices, Decisions: &decisions}, nil
+}
+
+// SaveSupplier makes a supplier, or changes it.
+func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequestObject) (contract.SaveSupplierResponseObject, error) {
+	var n numbers
+	b := r.Body
+	currency := money.Currency(strings.ToUpper(b.Currency))
+	s := trade.Supplier{Code: b.Code, Name: b.Name, Kind: trade.SupplierKind(b.Kind), TaxID: b.TaxId, Untaxed: b.Untaxed, Country: b.Country, Language: b.Language, Currency: currency, IBAN: b.Iban, BIC: b.Bic, Level: trade.Level(b.Level),
+		Budget: b.Budget, ClosedDays: b.ClosedDays, Version: b.Version, Terms: trade.Terms{FromReceipt: b.FromReceipt, NetDays: b.NetDays, EndOfMonth: b.EndOfMonth, DayOfMonth: b.DayOfMonth, DiscountDays: b.DiscountDays,
+			DiscountPercent: n.decimal(b.DiscountPercent, "discountPercent", "The discount")}}
+	if currency.Known() {
+		s.LeastOrder, s.FreeFrom = n.amount(b.LeastOrder, "leastOrder", "The minimum order value", currency), n.amount(b.FreeFrom, "freeFrom", "The threshold", currency)
+	}
+	if s.Kind != trade.Regular && s.Kind != trade.OneOff && s.Kind != trade.Prospective {
+		n.faults = append(n.faults, fault.New(fault.Invalid, "kind", "Choose what kind of supplier it is."))
+	}
+	if s.Level != "" && !s.Level.Known() {
+		n.faults = append(n.faults, fault.New(fault.Invalid, "level", "Choose how invoices are matched."))
+	}
+	if strings.Trim(s.ClosedDays, "1234567") != "" {
+		n.faults = append(n.faults, fault.New(fault.Invalid, "closedDays", "Days without deliveries are days of the week."))
+	}
+	if b.Accounts != nil {
+		s.Accounts = each(*b.Accounts, func(a contract.BankAccount) trade.BankAccount { return trade.BankAccount{IBAN: a.Iban, BIC: a.Bic} })
+	}
+	entry := jobs.SupplierEntry{Supplier: s, PayToCode: b.PayTo, AccountReason: value(b.AccountReason), OnTheFly: value(b.OnTheFly), Limits: n.limits(b.Limits, "limits", currency),
+		Addresses: each(b.Addresses, func(a contract.Address) store.Address {
+			return store.Address{Purposes: a.Purposes, Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country}
+		})}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	saved, err := h.app.SaveSupplier(ctx, command(ctx, r.Params.Key, b), entry)
+	return contract.SaveSupplier200JSONResponse{Number: saved.Code}, err
+}
+
+// ChangeSupplierStatus changes what may be done with a supplier.
+func (h *handlers) ChangeSupplierStatus(ctx context.Context, r contract.ChangeSupplierStatusRequestObject) (contract.ChangeSupplierStatusResponseObject, error) {
+	saved, err := h.app.ChangeStatus(ctx, command(ctx, r.Params.Key, r.Body), r.Code, trade.SupplierStatus(r.Body.Status), r.Body.Reason)
+	return contract.ChangeSupplierStatus200JSONResponse{Number: saved.Code}, err
+}
+
+// ConfirmAccount confirms a changed bank account.
+func (h *handlers) ConfirmAccount(ctx context.Context, r contract.ConfirmAccountRequestObject) (contract.ConfirmAccountResponseObject, error) {
+	saved, err := h.app.ConfirmAccount(ctx, command(ctx, r.Params.Key, r.Body), r.Code, r.Body.Iban)
+	return contract.ConfirmAccount200JSONResponse{Number: saved.Code}, err
+}
+
+// SaveContact writes a contact of a supplier.
+func (h *handlers) SaveContact(ctx context.Context, r contract.SaveContactRequestObject) (contract.SaveContactResponseObject, error) {
+	b := r.Body
+	saved, err := h.app.SaveContact(ctx, command(ctx, r.Params.Key, b), r.Code, store.Contact{Number: value(b.Number), Name: b.Name, Role: b.Role, Mail: b.Mail, Phone: b.Phone, Language: b.Language, Purposes: b.Purposes, Ended: value(b.Ended)})
+	return contract.SaveContact200JSONResponse{Number: saved.Code}, err
+}
+
+// GetNotes lists the notes that are shown in a stage today.
+func (h *handlers) GetNotes(ctx context.Context, r contract.GetNotesRequestObject) (contract.GetNotesResponseObject, error) {
+	notes, err := h.app.NotesFor(ctx, r.Code, r.Params.Stage)
+	return contract.GetNotes200JSONResponse(each(notes, noteOf)), err
+}
+
+// SaveNote writes a note on a supplier.
+func (h *handlers) SaveNote(ctx context.Context, r contract.SaveNoteRequestObject) (contract.SaveNoteResponseObject, error) {
+	b := r.Body
+	saved, err := h.app.SaveNote(ctx, command(ctx, r.Params.Key, b), r.Code, store.SupplierNote{No: value(b.No), Kind: b.Kind, Urgent: b.Urgent, Text: b.Text, From: day.Day(b.From), Until: day.Day(b.Until), Stages: b.Stages, Ended: value(b.Ended)})
+	return contract.SaveNote200JSONResponse{Number: saved.Code}, err
+}
+
+// SavePrice writes an agreed price.
+func (h *handlers) SavePrice(ctx context.Context, r contract.SavePriceRequestObject) (contract.SavePriceResponseObject, error) {
+	var n numbers
+	b := r.Body
+	entry := jobs.PriceEntry{Supplier: r.Code, Item: b.Item, Ended: value(b.Ended), AgreedPrice: trade.AgreedPrice{From: day.Day(b.From), Until: day.Day(b.Until), Least: n.decimal(b.Least, "least", "The quantity"),
+		Price: n.decimal(b.Price, "price", "The price"), Base: n.decimal(b.Base, "base", "The price base")}}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	saved, err := h.app.SavePrice(ctx, command(ctx, r.Params.Key, b), entry)
+	return contract.SavePrice200JSONResponse{Number: saved.Code}, err
+}
+
+// GetPerformance tells how a supplier delivers.
+func (h *handlers) GetPerformance(ctx context.Context, r contract.GetPerformanceRequestObject) (contract.GetPerformanceResponseObject, error) {
+	p, err := h.app.Performance(ctx, r.Code, day.Day(r.Params.From), day.Day(r.Params.Until))
+	if err != nil {
+		return nil, err
+	}
+	setting, err := h.app.Setting(ctx)
+	return contract.GetPerformance200JSONResponse{From: string(p.From), Until: string(p.Until),
+		Figures: each(trade.Figures, func(f trade.Figure) contract.Share {
+			s := p.Performance[f]
+			return contract.Share{Figure: string(f), Good: s.Good, Of: s.Of, Percent: s.Percent().String()}
+		}),
+		Lines: each(p.Lines, func(l trade.Delivered) contract.Delivered {
+			line := contract.Delivered{Order: l.Order, Line: l.Line, Description: l.Description, UnitName: say.Unit(l.Unit), WantedOn: string(l.WantedOn), Ordered: l.Ordered.String(), Received: l.Received.String(),
+				Returned: l.Returned.String(), LastDay: string(l.LastDay), Price: l.Price.Text(setting.Company.Currency), Invoiced: l.Invoiced, Deliveries: append([]int64{}, l.Deliveries...), Good: []string{}, Not: []string{}}
+			counts := l.Counts()
+			for _, f := range trade.Figures {
+				if good, in := counts[f]; in && good {
+					line.Good = append(line.Good, string(f))
+				} else if in {
+					line.Not = append(line.Not, string(f))
+				}
+			}
+			return line
+		})}, err
+}
+
+// GetItems lists the items.
+func (h *handlers) GetItems(ctx context.Context, _ contract.GetItemsRequestObject) (contract.GetItemsResponseObject, error) {
+	all, err := h.app.Items(ctx)
+	return contract.GetItems200JSONResponse(each(all, func(i store.Item) contract.ItemName {
+		return contract.ItemName{Code: i.Code, Name: i.Name, Unit: i.Unit, UnitName: say.Unit(i.Unit), Whole: i.Whole, Lots: i.Lots, Incomplete: i.Incomplete}
+	})), err
+}
+
+// GetItem reads an item.
+func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject) (contract.GetItemResponseObject, error) {
+	s, err := h.app.ItemSheet(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	setting, err := h.app.Setting(ctx)
+	return contract.GetItem200JSONResponse{Code: s.Code, Version: s.Version, Name: s.Name, Unit: s.Unit, UnitName: some(say.Unit(s.Unit)), Whole: s.Whole, Level: string(s.Level), Base: s.Base.String(), Lots: s.Lots, Account: string(s.Account),
+		Budget: s.Budget, Incomplete: s.Incomplete, Limits: each(s.Limits, limitOf(setting.Company.Currency)),
+		Sellers: each(s.Sellers, func(x jobs.Seller) contract.Selling {
+			limits := each(x.Limits, limitOf(setting.Company.Currency))
+			selling := contract.Selling{Supplier: x.Supplier, Name: &x.Name, Code: x.Code, Level: string(x.Level), Limits: &limits}
+			if x.Base != nil {
+				selling.Base = x.Base.String()
+			}
+			if x.Lots != nil {
+				selling.Lots = map[bool]string{true: "yes", false: "no"}[*x.Lots]
+			}
+			return selling
+		}),
+		Units: each(s.Units, func(u jobs.UnitEntry) contract.Conversion {
+			return contract.Conversion{Unit: u.Unit, UnitName: some(say.Unit(u.Unit)), Units: u.Units.String(), Makes: u.Makes.String(), Supplier: some(u.Supplier)}
+		})}, err
+}
+
+// SaveItem makes an item, or changes it.
+func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObject) (contract.SaveItemResponseObject, error) {
+	var n numbers
+	b := r.Body
+	setting, err := h.app.Setting(ctx)
+	if err != nil {
+		return nil, err
+	}
+	entry := jobs.ItemEntry{OnTheFly: value(b.OnTheFly), Item: store.Item{Code: b.Code, Version: b.Version, Name: b.Name, Unit: b.Unit, Whole: b.Whole, Level: trade.Level(b.Level), Base: n.decimal(b.Base, "base", "The price base"), Lots: b.Lots,
+		Account: trade.Account(b.Account), Budget: b.Budget}, Sellers: []jobs.SellerEntry{}, Units: []jobs.UnitEntry{}, Limits: n.limits(b.Limits, "limits", setting.Company.Currency)}
+	for i, x := range b.Sellers {
+		selling := jobs.SellerEntry{Selling: store.Selling{Supplier: x.Supplier, Code: x.Code, Level: trade.Level(x.Level)}}
+		if x.Limits != nil {
+			selling.Limits = n.limits(*x.Limits, fmt.Sprintf("sellers[%d].limits", i), setting.Company.Currency)
+		}
+		if x.Base != "" {
+			base := n.decimal(x.Base, fmt.Sprintf("sellers[%d].base", i), "The price base")
+			selling.Base = &base
+		}
+		if x.Lots != "" {
+			selling.Lots = some(x.Lots == "yes")
+			if x.Lots == "no" {
+				selling.Lots = new(bool)
+			}
+		}
+		entry.Sellers = append(entry.Sellers, selling)
+	}
+	for i, u := range b.Units {
+		field := fmt.Sprintf("units[%d].unit", i)
+		entry.Units = append(entry.Units, jobs.UnitEntry{Supplier: value(u.Supplier), Conversion: trade.Conversion{Unit: strings.ToUpper(u.Unit), Units: n.decimal(u.Units, field, "The quantity"), Makes: n.decimal(u.Makes, field, "The quantity")}})
+	}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	saved, err := h.app.SaveItem(ctx, command(ctx, r.Params.Key, b), entry)
+	return contract.SaveItem200JSONResponse{Number: saved.Code}, err
+}
+
+// GetFrame reads what the company decides for all.
+func (h *handlers) GetFrame(ctx context.Context, _ contract.GetFrameRequestObject) (contract.GetFrameResponseObject, error) {
+	f, err := h.app.Frame(ctx)
+	c := f.Company
+	return contract.GetFrame200JSONResponse{Open: f.Open, Closed: append([]string{}, f.Closed...), Units: each(say.Units(), func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} }), Budgets: each(f.Budgets, budgetOf),
+		Rates: each(f.Rates, func(r store.ExchangeRate) contract.Rate {
+			return contract.Rate{Currency: string(r.Currency), Day: string(r.Day), Rate: r.Rate.String()}
+		}),
+		Company: contract.CompanyEntry{Address: c.Address, Place: c.Place, Mail: c.Mail, OverDelivery: c.Policy.OverDelivery, UnderDelivery: c.Policy.UnderDelivery, TwoStep: c.TwoStep, Level: string(c.Level),
+			Limits: each(f.Limits, limitOf(c.Currency))}}, err
+}
+
+// SaveCompany changes what the company decides for all.
+func (h *handlers) SaveCompany(ctx context.Context, r contract.SaveCompanyRequestObject) (contract.SaveCompanyResponseObject, error) {
+	var n numbers
+	b := r.Body
+	setting, err := h.app.Setting(ctx)
+	if err != nil {
+		return nil, err
+	}
+	entry := jobs.CompanyEntry{Address: b.Address, Place: b.Place, Mail: b.Mail, OverDelivery: b.OverDelivery, UnderDelivery: b.UnderDelivery, TwoStep: b.TwoStep, Level: trade.Level(b.Level), Limits: n.limits(b.Limits, "limits", setting.Company.Currency)}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	_, err = h.app.SaveCompany(ctx, command(ctx, r.Params.Key, b), entry)
+	return contract.SaveCompany200JSONResponse{Number: "1"}, err
+}
+
+// SaveBudget writes what orders can be charged to.
+func (h *handlers) SaveBudget(ctx context.Context, r contract.SaveBudgetRequestObject) (contract.SaveBudgetResponseObject, error) {
+	saved, err := h.app.SaveBudget(ctx, command(ctx, r.Params.Key, r.Body), store.Budget{Code: r.Body.Code, Name: r.Body.Name, Account: trade.Account(r.Body.Account)})
+	return contract.SaveBudget200JSONResponse{Number: saved.Code}, err
+}
+
+// SetRate writes an exchange rate.
+func (h *handlers) SetRate(ctx context.Context, r contract.SetRateRequestObject) (contract.SetRateResponseObject, error) {
+	var n numbers
+	rate := store.ExchangeRate{Currency: money.Currency(strings.ToUpper(r.Body.Currency)), Day: day.Day(r.Body.Day), Rate: n.decimal(r.Body.Rate, "rate", "The rate")}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	saved, err := h.app.SetRate(ctx, command(ctx, r.Params.Key, r.Body), rate)
+	return contract.SetRate200JSONResponse{Number: saved.Code}, err
+}
+
+// ClosePeriod closes a month of the books.
+func (h *handlers) ClosePeriod(ctx context.Context, r contract.ClosePeriodRequestObject) (contract.ClosePeriodResponseObject, error) {
+	err := h.app.ClosePeriod(ctx, command(ctx, r.Params.Key, r.Body), r.Body.Month)
+	return contract.ClosePeriod200JSONResponse{Number: r.Body.Month}, err
+}
+
+// ExportTable gives suppliers, items or orders as a table.
+func (h *handlers) ExportTable(ctx context.Context, r contract.ExportTableRequestObject) (contract.ExportTableResponseObject, error) {
+	table, err := h.app.ExportTable(ctx, jobs.TableKind(r.Kind))
+	if err != nil {
+		return nil, err
+	}
+	ending := "csv"
+	if value(r.Params.As) == "xlsx" {
+		ending = "xlsx"
+	}
+	content, _, err := tabular.Write(table, ending)
+	if err != nil {
+		return nil, err
+	}
+	download(ctx, fmt.Sprintf("%s.%s", r.Kind, ending))
+	return contract.ExportTable200ApplicationoctetStreamResponse{Body: bytes.NewReader(content), ContentLength: int64(len(content))}, nil
+}
+
+// ImportTable takes in a table, or tries it.
+func (h *handlers) ImportTable(ctx context.Context, r contract.ImportTableRequestObject) (contract.ImportTableResponseObject, error) {
+	var files []jobs.File
+	if err := uploads(r.Body, func(f jobs.File) error {
+		files = append(files, f)
+		return nil
+	}); err != nil {
+		return nil, err
+	}
+	if len(files) != 1 {
+		return nil, fault.New(fault.Invalid, "file", "Choose one table.")
+	}
+	answer, err := h.app.ImportTable(ctx, jobs.Command{Actor: actorOf(ctx)}, jobs.TableKind(r.Kind), files[0], value(r.Params.Trial))
+	return contract.ImportTable200JSONResponse{Wrong: answer.Wrong, Orders: append([]int64{}, answer.Orders...), Rows: each(answer.Rows, func(o jobs.RowOutcome) contract.TableRow {
+		return contract.TableRow{Row: o.Row, Name: o.Name, Outcome: o.Outcome, Says: o.Says}
+	})}, err
+}

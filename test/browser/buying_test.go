@@ -1,0 +1,227 @@
+package browser
+
+import (
+	"strconv"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs"
+)
+
+func orderSheetOf(t *testing.T, h house, number int64) jobs.OrderSheet {
+	t.Helper()
+	s, err := h.app.OrderSheet(t.Context(), number, jobs.Actor{})
+	require.NoError(t, err)
+	return s
+}
+
+// TestAnOrderIsChanged: a changed order keeps its earlier version and says what its supplier does not know yet; it is
+// acknowledged, its lines are closed and opened again, and at last it is cancelled.
+func TestAnOrderIsChanged(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("ivo")
+	number := openLine(t, h, "BRACK", "CAPELIN").Order
+	d.open("/orders/" + fmtOrder(number))
+	d.see("Capelin, loose")
+	d.letter("e")
+	d.until("document.querySelector('#order-quantity-1')?.value === '250'", "the order as it stands")
+	d.fill("#order-quantity-1", "220")
+	d.main()
+	d.until("document.activeElement.id === 'change-reason'", "the reason")
+	d.main()
+	d.see("Say why the order is changed")
+	d.fill("#change-reason", "Two seals are away")
+	d.main()
+	d.seeIn(".notice", "is changed. Send it, so that the supplier knows.")
+	d.seeIn(".headline", "version 2")
+	require.Equal(t, 2, orderSheetOf(t, h, number).Order.Revision)
+
+	d.letter("g")
+	d.until("document.querySelector('#answer-reference')", "the acknowledgement")
+	d.fill("#answer-reference", "BF 55-102")
+	d.keys(kb.Enter)
+	d.seeIn(".notice", "The acknowledgement is noted")
+	d.letter("c")
+	d.see("2 of 2 chosen") // whoever comes from an order means all of it
+	d.main()
+	d.until("document.activeElement.id === 'closing'", "the reason")
+	d.keys("the store is full", kb.Enter)
+	d.seeIn(".notice", "2 lines are closed")
+	d.open("/orders/" + fmtOrder(number))
+	d.see("closed: no more goods")
+	d.click("Open lines again")
+	d.see("the store is full") // why each was closed
+	d.see("2 of 2 chosen")
+	d.main()
+	d.until("document.activeElement.id === 'reopening'", "the reason")
+	d.keys("there is room again", kb.Enter)
+	d.seeIn(".notice", "2 lines are open again")
+	d.see("No closed line fits")
+	d.open("/orders/" + fmtOrder(number))
+	d.see("Capelin, loose")
+	d.letter("x")
+	d.until("document.activeElement.id === 'cancel-order'", "the reason")
+	d.keys("they are fed with squid", kb.Enter)
+	d.seeIn(".notice", "is cancelled. Tell the supplier.")
+	require.Equal(t, trade.Cancelled, orderSheetOf(t, h, number).Order.State)
+}
+
+// TestAPaperThatChangedMeanwhile: what is sent is what was looked at.
+func TestAPaperThatChangedMeanwhile(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d, other := sit(t, h), sit(t, h)
+	d.refusing(409)
+	d.signIn("ivo")
+	other.signIn("ivo")
+	number := openLine(t, h, "BRACK", "CAPELIN").Order
+	d.open("/orders/" + fmtOrder(number))
+	d.see("Capelin, loose")
+	d.letter("s")
+	d.until("document.querySelector('#send-to')?.value !== '' && document.querySelector('iframe.paper')", "the paper")
+	other.open("/orders/" + fmtOrder(number) + "/change")
+	other.until("document.querySelector('#order-quantity-1')?.value === '250'", "the order as it stands")
+	other.fill("#order-quantity-1", "230")
+	other.main()
+	other.until("document.activeElement.id === 'change-reason'", "the reason")
+	other.keys("one seal is away")
+	other.main()
+	other.seeIn(".notice", "is changed")
+	d.focus("#send-to")
+	d.main()
+	d.seeIn(".ask", "changed meanwhile: order changed, by Ivo Sandell")
+	d.main()
+	d.seeIn(".notice", "is on its way and kept")
+}
+
+// TestDraftsAndPlans: an order is kept for another day and gone on with at another desk; planned purchases become an
+// order; a supplier is made while ordering.
+func TestDraftsAndPlans(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("ivo")
+	d.open("/orders/new")
+	d.fill("#order-supplier", "saltm\r")
+	d.until("document.querySelector('#order-item-0')", "the lines")
+	d.fill("#order-item-0", "bags\r")
+	d.fill("#order-quantity-0", "12")
+	d.alt("s")
+	d.seeIn(".notice", "The draft is kept as number")
+	other := sit(t, h)
+	other.signIn("ivo")
+	other.open("/orders")
+	other.seeIn(".pile", "Drafts")
+	other.click("draft 2")
+	other.until("document.querySelector('#order-quantity-0')?.value === '12'", "the draft")
+	other.click("Throw away")
+	other.until("location.pathname === '/orders'", "the orders")
+
+	d.open("/orders/planned")
+	d.until("document.querySelector('#plan-item')", "the form")
+	d.click("Plan it")
+	d.see("Enter a quantity above zero and a price.")
+	d.eval("for (const [id, v] of [['#plan-budget', 'FEED'], ['#plan-supplier', 'BRACK']]) { document.querySelector(id).value = v; document.querySelector(id).dispatchEvent(new Event('change')) }")
+	d.fill("#plan-item", "KRILL")
+	d.fill("#plan-quantity", "80")
+	d.fill("#plan-price", "38")
+	d.fill("#plan-wanted", "12182026")
+	d.keys(kb.Tab)
+	d.click("Plan it")
+	d.seeIn(".notice", "KRILL is planned in FEED.")
+	d.seeIn("table", "Filter sand")
+	d.eval("document.querySelectorAll('tbody input[type=checkbox]').forEach(e => e.click())")
+	d.seeIn(".sum", "5 chosen, of more than one supplier")
+	d.eval("[...document.querySelectorAll('tbody tr')].find(r => r.innerText.includes('Squid')).querySelector('input').click()")
+	d.eval("[...document.querySelectorAll('tbody tr')].find(r => r.innerText.includes('Krill')).querySelector('input').click()")
+	d.seeIn(".sum", "3 chosen")
+	d.main()
+	d.until("document.querySelector('#order-quantity-0')?.value > ''", "the order")
+	d.until("document.querySelector('#order-supplier').value === 'Ostrea Filtration'", "its supplier")
+	d.seeIn(".sum", "Net ")
+	d.main()
+	d.seeIn(".notice", "is issued to Ostrea Filtration")
+
+	d.open("/orders/new")
+	d.fill("#order-supplier", "Kelp & Sons")
+	d.keys(kb.Tab)
+	d.see("Nobody is called “Kelp & Sons” yet.")
+	d.fill("#order-country", "IE")
+	d.click("Make this supplier now")
+	d.seeIn(".notice", "Kelp & Sons is made as KELPS and marked as incomplete.")
+	require.True(t, supplierOf(t, h, "KELPS").Incomplete)
+}
+
+// TestReminders: a supplier whose goods are late is reminded out of the list.
+func TestReminders(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("ivo")
+	d.open("/orders/reminders")
+	d.see("Goods are late")
+	d.seeIn("table", "Ines Quill · +353 99 010 2201")
+	d.seeIn("table", "no contact with a mail address is known")
+	d.click("Remind…")
+	d.until("document.querySelector('#send-text')?.value.length > 40", "the mail")
+	d.focus("#send-to")
+	d.fill("#send-to", "desk@ostrea.example")
+	d.main()
+	d.seeIn(".notice", "is on its way and kept with the order")
+	d.seeIn("table", "reminded 1 ×")
+	number, err := strconv.ParseInt(d.text("tbody .mono"), 10, 64)
+	require.NoError(t, err)
+	sent := orderSheetOf(t, h, number).Sendings
+	require.Equal(t, "desk@ostrea.example", sent[len(sent)-1].Recipient)
+}
+
+// TestAMailThatFails: a mail that its carrier does not take stays in sight, says why, and is handed over again.
+func TestAMailThatFails(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	h.mail.broken.Store(true)
+	d := sit(t, h)
+	d.signIn("ivo")
+	d.open("/orders/" + fmtOrder(openLine(t, h, "BRACK", "CAPELIN").Order))
+	d.see("Capelin, loose")
+	d.letter("s")
+	d.until("document.querySelector('#send-to')?.value !== ''", "the contact")
+	d.main()
+	d.seeIn(".notice", "is on its way and kept")
+	require.Eventually(t, func() bool { return h.mail.asked.Load() > 0 }, patience, 10*time.Millisecond, "it is handed over by itself")
+	for range 8 { // it is tried some times before a person is asked
+		require.NoError(t, h.app.HandOverMail(t.Context()))
+	}
+	d.seeIn(".sheet", "mail failed")
+	d.seeIn(".sheet", "the mail server is closed")
+	h.mail.broken.Store(false)
+	before := h.mail.taken.Load()
+	d.click("Try again")
+	d.seeIn(".sheet", "Order, version 1, mailed")
+	require.Equal(t, before+1, h.mail.taken.Load())
+}
+
+// TestTheRestIsFree: what came and is not invoiced is accepted as free of charge, with a note, and the line is closed.
+func TestTheRestIsFree(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("ada")
+	d.open("/orders/" + fmtOrder(orderOf(t, h, "DN 5509")))
+	d.click("Rest is free of charge")
+	d.until("document.activeElement.id === 'free'", "the note")
+	d.keys(kb.Enter)
+	d.see("Say in a note why these goods are free of charge.")
+	d.keys("samples for the new tank", kb.Enter)
+	d.seeIn(".notice", "is accepted as free of charge; the line is closed.")
+	d.seeIn(".sheet", "closed: no more goods or invoices")
+}

@@ -1,0 +1,71 @@
+package browser
+
+import (
+	"fmt"
+	"os"
+	"regexp"
+	"strconv"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/store"
+)
+
+// effort holds a number of acts against what docs/effort.md says of the work.
+func effort(t *testing.T, work string, acts int) {
+	t.Helper()
+	text, err := os.ReadFile("../../docs/effort.md")
+	require.NoError(t, err)
+	row := regexp.MustCompile(`(?m)^\| ` + regexp.QuoteMeta(work) + ` \|.*\| (\d+) \|$`).FindSubmatch(text)
+	require.NotNil(t, row, "docs/effort.md says nothing of %q, which took %d acts", work, acts)
+	said, err := strconv.Atoi(string(row[1]))
+	require.NoError(t, err)
+	require.Equal(t, said, acts, "docs/effort.md, %s", work)
+}
+
+// TestEffort counts what the hands do for the work that comes most often.
+func TestEffort(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("lewis")
+	atTheField := func() {
+		d.open("/receiving")
+		d.until("document.activeElement.id === 'receive-order' && document.querySelector('.pile .slip')", "the field")
+	}
+
+	atTheField()
+	order := orderOf(t, h, "DN 5438")
+	before := d.acts
+	d.keys(fmt.Sprintf("%d DN 9001", order), kb.Enter)
+	d.seeIn(".bar", "Book all as ordered")
+	d.seeIn(".bar .sum", "Books ")
+	d.main()
+	d.seeIn(".notice", "is booked")
+	complete := d.acts - before
+	require.LessOrEqual(t, complete, 3)
+	effort(t, "A complete delivery on a known order", complete)
+
+	atTheField()
+	feed := ask(t, h, func(tx *store.Tx) (int64, error) {
+		lines, err := tx.OpenLines(store.LineFilter{Supplier: "BRACK", Item: "CAPELIN"})
+		return lines[0].Order, err
+	})
+	before = d.acts
+	d.keys(fmt.Sprintf("%d DN 9002", feed), kb.Enter)
+	d.seeIn(".bar", "Book all as ordered")
+	d.until("document.activeElement.id === 'now-1'", "the first quantity")
+	d.alt("a")
+	d.until("document.querySelector('#now-2').value !== ''", "all as ordered")
+	d.keys(kb.Enter)
+	d.until("document.activeElement.id === 'now-2'", "the second quantity")
+	d.keys("100")
+	d.seeIn(".sheet", "rest stays open")
+	d.main()
+	d.seeIn(".notice", "is booked")
+	partial := d.acts - before
+	require.LessOrEqual(t, partial, complete+6)
+	effort(t, "A delivery of which one line came in part", partial)
+}

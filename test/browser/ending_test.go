@@ -1,0 +1,110 @@
+package browser
+
+import (
+	"fmt"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// verified are invoices of the demo that can be released.
+func verified(t *testing.T, h house) []store.InvoiceRow {
+	t.Helper()
+	var all []store.InvoiceRow
+	for _, r := range ask(t, h, func(tx *store.Tx) ([]store.InvoiceRow, error) { return tx.RecentInvoices(0, 200) }) {
+		if r.State == trade.Verified && !r.Blocked {
+			all = append(all, r)
+		}
+	}
+	require.NotEmpty(t, all)
+	return all
+}
+
+// TestInvoicesEnd: one that cannot be settled is refused to its supplier, a verified one is made void and its entry taken
+// back; each says why, and all that is open can be matched again.
+func TestInvoicesEnd(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("nora")
+	held := invoiceOf(t, h, "2026-118")
+	require.Equal(t, trade.Held, held.State)
+	d.open(fmt.Sprintf("/invoices/%d", held.Number))
+	d.seeIn(".bar", "Refuse")
+	d.click("Refuse")
+	d.until("document.activeElement.matches('.ask input')", "the reason")
+	d.keys(kb.Enter)
+	require.Equal(t, trade.Held, invoiceOf(t, h, "2026-118").State, "without a reason nothing happens")
+	d.keys("nobody ordered leaflets", kb.Enter)
+	d.seeIn(".notice", "is refused to the supplier")
+	require.Equal(t, trade.Refused, invoiceOf(t, h, "2026-118").State)
+
+	wrong := verified(t, h)[0]
+	d.open(fmt.Sprintf("/invoices/%d", wrong.Number))
+	d.seeIn(".bar", "Make void")
+	d.click("Make void")
+	d.until("document.activeElement.matches('.ask input')", "the reason")
+	d.keys("of another company", kb.Enter)
+	d.seeIn(".notice", "is void; its entry was taken back")
+	require.Equal(t, trade.Void, invoiceOf(t, h, wrong.SupplierNumber).State)
+	d.open(fmt.Sprintf("/invoices/%d", wrong.Number))
+	d.see("2 entries")
+
+	d.letter("m")
+	d.seeIn(".notice", "All open invoices were matched again.")
+}
+
+// TestARunIsDiscardedAndAnAnswerGiven: a run that is not to be is discarded and its invoices are free for another; the
+// bank's answer may come as a file.
+func TestARunIsDiscardedAndAnAnswerGiven(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	clerk, treasurer := sit(t, h), sit(t, h)
+	clerk.signIn("nora")
+	propose := func() int64 {
+		t.Helper()
+		clerk.open("/payments")
+		clerk.see("Payments")
+		clerk.letter("n")
+		clerk.see("Propose a payment run")
+		clerk.fill("#due-by", "01312027")
+		clerk.seeIn(".sheet table", "Invoice")
+		clerk.main()
+		clerk.seeIn(".notice", "A second person approves it")
+		return ask(t, h, func(tx *store.Tx) ([]store.Run, error) { return tx.Runs(1) })[0].Number
+	}
+	clerk.open("/payments")
+	clerk.seeIn(".bar", "Release")
+	clerk.letter("a")
+	clerk.main()
+	clerk.seeIn(".notice", "released for payment")
+	first := propose()
+	clerk.open(fmt.Sprintf("/payments/runs/%d", first))
+	clerk.seeIn(".bar", "Discard")
+	clerk.letter("x")
+	clerk.seeIn(".notice", "is discarded; its invoices can be paid by another")
+	second := propose()
+	require.NotEqual(t, first, second)
+
+	treasurer.signIn("tomas")
+	treasurer.open(fmt.Sprintf("/payments/runs/%d", second))
+	for _, says := range []struct{ button, done string }{{"Approve", "its invoices are in payment"}, {"Send to the bank", "is sent to the bank"}} {
+		treasurer.seeIn(".bar", says.button)
+		treasurer.main()
+		treasurer.seeIn(".notice", says.done)
+	}
+	answers, err := filepath.Glob(filepath.Join(filepath.Dir(h.post), "bank", "*.pain.002.xml"))
+	require.NoError(t, err)
+	require.NotEmpty(t, answers)
+	treasurer.seeIn(".bar", "Fetch the bank’s answer")
+	treasurer.do("give the answer", chromedp.SetUploadFiles(chromedp.CSS("input[aria-label='The bank’s answer']"), answers[len(answers)-1:], chromedp.NodeReady))
+	treasurer.seeIn(".notice", "The bank answered")
+	treasurer.seeIn("table", "paid")
+}

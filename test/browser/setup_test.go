@@ -1,0 +1,322 @@
+package browser
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs"
+	"lagoon/internal/store"
+)
+
+// supplierOf reads a supplier as it is stored.
+func supplierOf(t *testing.T, h house, code string) jobs.SupplierSheet {
+	t.Helper()
+	s, err := h.app.SupplierSheet(t.Context(), code)
+	require.NoError(t, err)
+	return s
+}
+
+// TestASupplierIsEntered: what is missing is said at its field, nothing typed is lost, and contacts, notes and prices
+// follow on the supplier's page.
+func TestASupplierIsEntered(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("ivo")
+	d.open("/setup/suppliers")
+	d.seeIn(".pile", "Brackwater Feeds")
+	d.letter("n")
+	d.see("Enter a supplier")
+	d.fill("#supplier-name", "Gannet Rope Works")
+	d.fill("#supplier-iban", "IE00 NOPE 1234")
+	d.main()
+	d.see("Enter a code without spaces")
+	d.see("its check digits do not fit")
+	d.see("Enter the tax number")
+	d.see("Enter an address.")
+	d.reload()
+	d.see("What you typed here before was kept.")
+	require.Equal(t, "Gannet Rope Works", d.value("#supplier-name"))
+	for field, text := range map[string]string{"#supplier-code": "gannet", "#supplier-country": "ie", "#supplier-iban": " ", "#supplier-tax": "IE9700099X", "#supplier-net": "14", "#supplier-discount": "2.5",
+		"#supplier-discount-days": "5", "#supplier-least": "150", "#address-street-0": "Rope Walk 2", "#address-city-0": "Skerry", "#address-country-0": "IE", "#supplier-limit-delivery-over-percent": "3"} {
+		d.fill(field, text)
+	}
+	d.click("Sun")
+	d.main()
+	d.seeIn(".notice", "Supplier GANNET is entered.")
+	s := supplierOf(t, h, "GANNET")
+	require.Equal(t, trade.Terms{NetDays: 14, DiscountPercent: 2_500_000, DiscountDays: 5}, s.Terms)
+	require.EqualValues(t, 150_00, s.LeastOrder)
+	require.Equal(t, "7", s.ClosedDays)
+	require.Len(t, s.Limits, 1)
+
+	d.click("Add a contact")
+	d.focus("#contact-other")
+	d.keys("Karla") // who serves other suppliers, too
+	d.until("document.querySelector('#contact-mail').value === 'thode@ostrea.example'", "what is known of her")
+	d.main()
+	d.seeIn(".notice", "Karla Thode is kept.")
+	d.click("Add a note")
+	d.main()
+	d.see("Write what is to be known.")
+	d.fill("#note-text", "Coils are sold by the metre only.")
+	d.click("Urgent")
+	d.main()
+	d.seeIn(".notice", "The note is kept.")
+	d.click("Agree a price")
+	d.fill("#price-item", "krill")
+	d.fill("#price-price", "12.5")
+	d.fill("#price-least", "40")
+	d.main()
+	d.seeIn(".notice", "is agreed.")
+	d.seeIn(".sheet", "12.50 EUR from 40 on")
+	s = supplierOf(t, h, "GANNET")
+	require.Equal(t, "Karla Thode", s.Contacts[0].Name)
+	require.True(t, s.Notes[0].Urgent)
+	require.Equal(t, "KRILL", s.Prices[0].Item)
+	d.open("/orders/new")
+	d.fill("#order-supplier", "gannet\r")
+	d.seeIn(".notes", "Coils are sold by the metre only.")
+	d.open("/setup/suppliers/GANNET")
+	d.click("Take off")
+	d.seeIn(".notice", "The note is taken off.")
+	d.click("End")
+	d.seeIn(".notice", "no contact of Gannet Rope Works any more")
+}
+
+// TestANewAccountIsConfirmed: a changed bank account needs a reason and another person; the status of a supplier is
+// changed with a reason, and how it delivers shows the lines behind its figures.
+func TestANewAccountIsConfirmed(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("nora")
+	d.open("/setup/suppliers/HALDE")
+	d.seeIn(".bar", "Change")
+	d.letter("e")
+	d.until("document.querySelector('#supplier-name')?.value === 'Halden Salt Works'", "the supplier")
+	d.fill("#supplier-iban", "DE89 3704 0044 0532 0130 00")
+	d.main()
+	d.see("Say how the new bank account was checked")
+	d.fill("#supplier-account-reason", "Called back on the known number")
+	d.main()
+	d.seeIn(".notice", "Supplier HALDE is changed.")
+	d.see("Nora Ferrow entered the bank account DE89370400440532013000; nothing is paid to it")
+	require.NotContains(t, d.text(".sheet"), "Confirm the account")
+	require.NotZero(t, supplierOf(t, h, "HALDE").AccountBy)
+
+	other := sit(t, h)
+	other.refusing(422)
+	other.signIn("tomas")
+	other.open("/setup/suppliers/HALDE")
+	other.click("Confirm the account")
+	other.seeIn(".notice", "can be paid")
+	require.Zero(t, supplierOf(t, h, "HALDE").AccountBy)
+	// A further account that its invoices name is confirmed likewise.
+	d.open("/setup/suppliers/HALDE/edit")
+	d.until("document.querySelector('#supplier-name')?.value === 'Halden Salt Works'", "the supplier")
+	d.click("A further account")
+	d.fill("#account-iban-0", "GB82 WEST 1234 5698 7654 33")
+	d.fill("#supplier-account-reason", "On their letterhead since spring")
+	d.main()
+	d.see("its check digits do not fit")
+	d.until("document.activeElement.id === 'account-iban-0'", "the account that is wrong")
+	d.fill("#account-iban-0", "GB82 WEST 1234 5698 7654 32")
+	d.main()
+	d.seeIn(".notice", "Supplier HALDE is changed.")
+	d.see("an invoice that names it is not released until somebody else confirms it")
+	other.open("/setup/suppliers/HALDE")
+	other.see("Also known GB82WEST12345698765432")
+	other.click("Confirm the account")
+	other.seeIn(".notice", "its invoices may name it")
+	other.see("bank account GB82WEST12345698765432 confirmed")
+
+	other.click("Change the status")
+	other.main()
+	other.see("Say why; whoever meets it reads that.")
+	other.until("document.querySelector('#supplier-status')", "the reason")
+	other.eval("document.querySelector('#supplier-status-option').value = 'on_hold'; document.querySelector('#supplier-status-option').dispatchEvent(new Event('change'))")
+	other.fill("#supplier-status", "Insolvent, says the register")
+	other.main()
+	other.seeIn(".notice", "on hold (refuses)")
+	require.Equal(t, trade.OnHold, supplierOf(t, h, "HALDE").Status)
+
+	other.open("/setup/suppliers/BRACK")
+	other.seeIn(".sheet", "On time")
+	other.click("Lines")
+	other.seeIn(".sheet", "With delivery")
+	before := other.text(".sheet .grid")
+	other.eval("document.querySelector('#performance-span').value = '30'; document.querySelector('#performance-span').dispatchEvent(new Event('change'))")
+	other.until("document.querySelector('.sheet .grid')?.innerText.replace(/\\s+/g, ' ').trim() !== "+quoted(before), "other figures")
+}
+
+// TestAnItemIsEntered: with a conversion, its seller and a limit there; it is found by name.
+func TestAnItemIsEntered(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("ivo")
+	d.open("/setup/new-item")
+	d.until("document.querySelector('#item-name')", "the form")
+	d.main()
+	d.see("Enter what the item is called.")
+	d.fill("#item-code", "whelk")
+	d.fill("#item-name", "Whelks, cooked")
+	d.fill("#item-unit", "kgm")
+	d.keys(kb.Enter)
+	d.click("Another unit")
+	d.fill("#unit-unit-0", "xct")
+	d.fill("#unit-makes-0", "2.5")
+	d.click("Another seller")
+	d.fill("#seller-0", "brack")
+	d.fill("#seller-code-0", "BF-WHK")
+	d.click("Limits")
+	d.fill("#seller-0-limit-delivery-over-percent", "-1")
+	d.main()
+	d.see("A limit cannot be below zero.")
+	d.fill("#seller-0-limit-delivery-over-percent", "4")
+	d.main()
+	d.seeIn(".notice", "Item WHELK is entered.")
+	d.seeIn(".sheet", "1 cartons = 2.5 kg")
+	item, err := h.app.ItemSheet(t.Context(), "WHELK")
+	require.NoError(t, err)
+	require.Equal(t, "BF-WHK", item.Sellers[0].Code)
+	require.Len(t, item.Sellers[0].Limits, 1)
+	d.letter("/")
+	d.until("document.activeElement.id === 'find-text'", "the field")
+	d.keys("whel")
+	d.seeIn("#find-list", "WHELK")
+	d.keys(kb.Enter)
+	d.seeIn("h1", "Whelks, cooked")
+	d.letter("e")
+	d.until("document.querySelector('#item-name')?.value === 'Whelks, cooked'", "the item")
+	d.fill("#item-name", "Whelks, cooked and peeled")
+	d.main()
+	d.seeIn(".notice", "Item WHELK is changed.")
+}
+
+// TestTheCompanyDecides: budgets, rates, months, and deliveries in two steps, which another person books.
+func TestTheCompanyDecides(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("rhea")
+	d.open("/setup/books")
+	d.click("Add a budget")
+	d.main()
+	d.see("Enter what the budget is for.")
+	d.fill("#budget-code", "boats")
+	d.fill("#budget-name", "Boats and moorings")
+	d.main()
+	d.seeIn(".notice", "Budget BOATS is kept.")
+	d.click("Add a rate")
+	d.fill("#rate-currency", "EUR")
+	d.fill("#rate-rate", "1.2")
+	d.main()
+	d.see("Enter a foreign currency")
+	d.fill("#rate-currency", "gbp")
+	d.main()
+	d.seeIn(".notice", "The rate of GBP holds from")
+	d.seeIn(".sheet", "1 GBP = 1.2 EUR")
+	d.click("Close Sep 2026")
+	d.see("It is not opened again.")
+	d.until("document.querySelector('.ask')", "the question")
+	d.eval("document.querySelector('.ask [type=submit]').click()")
+	d.seeIn(".sheet", "Open from Oct 2026 on")
+
+	d.open("/setup/company")
+	d.click("A delivery is counted at the door")
+	d.fill("#company-limit-charge-over-percent", "12")
+	d.main()
+	d.seeIn(".notice", "open invoices are matched again")
+	d.open("/setup/people")
+	d.fill("#person-name", "Kit Sand")
+	d.fill("#person-login", "kit")
+	d.fill("#person-password", "tide and table")
+	d.click("receiver")
+	d.main()
+	d.seeIn(".notice", "can sign in as kit")
+
+	door := sit(t, h)
+	door.signIn("lewis")
+	order := orderOf(t, h, "DN 5438")
+	door.open("/receiving")
+	door.until("document.activeElement.id === 'receive-order' && document.querySelector('.pile .slip')", "the field")
+	door.keys(fmtOrder(order)+" DN 7001", kb.Enter)
+	door.seeIn(".bar", "Counted now, booked by somebody else.")
+	door.main()
+	door.seeIn(".notice", "Somebody else books it.")
+	door.seeIn(".pile", "counted by Lewis Marr")
+
+	second := sit(t, h)
+	second.open("/")
+	second.fill("#login", "kit")
+	second.keys(kb.Tab, "tide and table", kb.Enter)
+	second.see("sign out")
+	second.open("/receiving")
+	second.seeIn(".pile", "At the door")
+	second.click(fmtOrder(order))
+	second.see("Counted at the door by Lewis Marr")
+	require.Equal(t, "DN 7001", second.value("#delivery-note"))
+	second.main()
+	second.seeIn(".notice", "is booked")
+}
+
+// TestATableIsImported: a trial says row by row what would happen and changes nothing; with a wrong row nothing is
+// imported.
+func TestATableIsImported(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	write := func(name, rows string) {
+		require.NoError(t, os.WriteFile(filepath.Join(h.post, name), []byte("code,name,unit,whole,price_base,lots,match_level,account,budget,supplier,supplier_code\n"+rows), 0o644))
+	}
+	write("wrong.csv", "MUSSEL,Mussels,KGM,no,1,no,,,FEED,BRACK,BF-MUS\nBAD CODE,Broken,KGM,no,1,no,,,FEED,BRACK,\n")
+	write("right.csv", "MUSSEL,Mussels,KGM,no,1,no,,,FEED,BRACK,BF-MUS\n")
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("rhea")
+	d.open("/setup/tables")
+	d.until("document.querySelector('#table-kind')", "the kinds")
+	d.eval("document.querySelector('#table-kind').value = 'items'; document.querySelector('#table-kind').dispatchEvent(new Event('change'))")
+	d.give("#table-file", "wrong.csv")
+	d.seeIn("table", "cannot be taken in")
+	d.seeIn("table", "Enter a code without spaces")
+	d.until("document.querySelector('.bar .btn').disabled", "nothing can be imported")
+	d.give("#table-file", "right.csv")
+	d.seeIn(".sum", "1 rows, 0 cannot be taken in")
+	_, err := h.app.ItemSheet(t.Context(), "MUSSEL")
+	require.Error(t, err, "a trial changes nothing")
+	d.click("Import all of it")
+	d.seeIn(".notice", "1 rows are imported.")
+	item, err := h.app.ItemSheet(t.Context(), "MUSSEL")
+	require.NoError(t, err)
+	require.Equal(t, store.Selling{Supplier: "BRACK", Name: "Brackwater Feeds", Code: "BF-MUS"}, item.Sellers[0].Selling)
+}
+
+// TestHelpStandsBesideTheWork: F1 opens it from inside a field, it follows the work, and stays until it is closed.
+func TestHelpStandsBesideTheWork(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("ivo")
+	for _, place := range []struct{ path, title string }{{"/orders/new", "Entering an order"}, {"/orders/closing", "Closing lines"}, {"/receiving", "Receiving"}, {"/invoices", "Invoices"}, {"/holds", "Holds"}, {"/payments", "Payments"}, {"/setup/items", "Set up"}, {"/lookup/journal", "Look up"}} {
+		d.open(place.path)
+		d.until("document.querySelector('.course')", "the course")
+		if place.path == "/orders/new" {
+			d.focus("#order-supplier")
+			d.keys(kb.F1)
+		}
+		d.seeIn(".help h2", place.title)
+	}
+	d.keys(kb.F1)
+	d.until("!document.querySelector('.help')", "the help is put away")
+}

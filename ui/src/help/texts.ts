@@ -1,0 +1,245 @@
+/** A piece of help: what something is for, and how it is done. A key stands between back ticks. */
+export interface HelpPart {
+  title: string
+  text?: string
+  steps?: string[]
+}
+
+/** The help of one view: what it is about, what to do first, what else can come up. */
+export interface HelpPage {
+  title: string
+  lead: string
+  parts: HelpPart[]
+}
+
+const marks: HelpPart = {
+  title: 'The three marks',
+  text: 'A green disc: it agrees, nothing is to be done. A dashed ring: it waits for somebody or something. A red triangle: it is outside what is allowed, and a person decides.',
+}
+const everywhere: HelpPart = {
+  title: 'Getting about',
+  steps: [
+    '`/` finds anything by its number or the beginning of a name.',
+    '`[` and `]` go to the stage before and the next one. The number beside a stage says how many things there need a person.',
+    '`↑` and `↓` move in the pile on the left, `Enter` opens.',
+    'In a field a letter is typed; with `Alt` it is the action. `Enter` goes to the next field, `Ctrl+Enter` does what the filled button does.',
+    '`?` lists every key that works where you are.',
+    'What you type is kept in this browser until it is booked or thrown away, also when the connection is lost.',
+  ],
+}
+
+export const help: Record<string, HelpPage> = {
+  orders: {
+    title: 'Orders',
+    lead: 'What was ordered, from whom, on which terms, and how far each order has come.',
+    parts: [
+      {
+        title: 'What to look at first',
+        text: 'Orders with a red triangle are overdue: goods were wanted and have not all come. Open one: each line’s gauge shows what was ordered, came, and was invoiced, and the thread on the right tells everything that happened, in the order of time. `W` says which limits hold and where they come from.',
+      },
+      {
+        title: 'What can be done with an order',
+        steps: [
+          '`S` sends it: you see the paper exactly as the supplier gets it, choose prices or not, and mail it, or mark it as sent another way.',
+          '`G` notes that the supplier acknowledged it, with the day it promised.',
+          '`E` changes it. The earlier version stays; what changed since the last sending is shown, and you send it again.',
+          '`C` leads to its lines that something can still come on: say whether goods, invoices or both have ended. It says beforehand what is released, and can be undone while the month is open.',
+          '`X` cancels it, as long as nothing was received or invoiced.',
+        ],
+      },
+      marks,
+      everywhere,
+    ],
+  },
+  'orders entering': {
+    title: 'Entering an order',
+    lead: 'The supplier’s first letters, then a line per item: its code, Enter, the quantity, Enter.',
+    parts: [
+      {
+        title: 'Line by line',
+        steps: [
+          'Type the item’s code, the supplier’s own code or words of its name. Unit, price, tax and budget come by themselves.',
+          'A grey price is the agreed one. Type another to use that instead; the line then says what was agreed.',
+          'Text that names no item makes a free line: give price, tax and budget yourself; it counts in pieces unless you say another unit, by its word or its code.',
+          '*More* on a line holds its own wanted day, a note, a discount, how its invoices are matched, and limits for this line only; beside each stands what applies otherwise and where that comes from.',
+          'A line without a budget stands first when you issue, and the order is not issued without it.',
+        ],
+      },
+      {
+        title: 'Before it is issued',
+        text: 'Under the lines: another place of delivery for this once, the supplier’s offer number and contact, instructions, a note, and charges that are expected, such as freight. A charge planned here is no surprise on the invoice.',
+      },
+      {
+        title: 'When it is refused',
+        text: 'The supplier’s rules are checked: a prospective supplier is not ordered from, a least order value must be reached, and so on. The sentence says what is missing and the field is marked. `S` keeps the order as a draft for another day or colleague.',
+      },
+    ],
+  },
+  'orders closing': {
+    title: 'Closing lines',
+    lead: 'Lines that nothing will come on any more should not stay open: they hold budget and make the expected pile long.',
+    parts: [
+      {
+        title: 'How',
+        steps: [
+          'Narrow the list by order, supplier, item, budget, person or age.',
+          'Choose lines, or `A` for all that are shown; say whether goods, invoices or both have ended.',
+          '`Ctrl+Enter` shows what would be released. Nothing is closed before you confirm it with a reason.',
+        ],
+      },
+      {
+        title: 'Undoing it',
+        text: 'Choose *closed* instead of *open*: each line says what it is closed to and why. Choose some, and `Ctrl+Enter` opens them again, as long as the month they were closed in is open.',
+      },
+    ],
+  },
+  'orders reminders': {
+    title: 'Reminders',
+    lead: 'Orders that the supplier has not acknowledged, and deliveries that are late, with whom to ask.',
+    parts: [
+      {
+        title: 'How',
+        text: 'Open the mail beside an order, read it, change a word if you like, and send. The sending is kept with the order, and the list says when it was last reminded.',
+      },
+    ],
+  },
+  'orders planned': {
+    title: 'Planned purchases',
+    lead: 'What a budget plans to buy. Choose several lines of one supplier and get an order of them.',
+    parts: [
+      {
+        title: 'How',
+        text: 'Tick the lines, then `Ctrl+Enter`: the order is filled in for you to check and issue. A line that was ordered says so, and what is still left of it.',
+      },
+    ],
+  },
+  receiving: {
+    title: 'Receiving',
+    lead: 'What is expected today, what stands at the door, and what came.',
+    parts: [
+      {
+        title: 'A delivery arrives',
+        steps: [
+          'Type the order’s number, a space and the delivery note’s number, and `Enter` (`N` puts you there): *4107 DN 5512*. A notice’s number or the supplier’s first letters do, too; or take it from the pile.',
+          'The delivery note’s number is always asked for: the same note booked twice is the commonest mistake at the door.',
+          'Everything as ordered? `A`, then `Ctrl+Enter`. Otherwise type what you counted, line by line.',
+        ],
+      },
+      {
+        title: 'Less than ordered',
+        text: 'The rest stays open and is expected again. If nothing more will come, `C` on the line closes it; that passes down to the limit.',
+      },
+      {
+        title: 'More than ordered',
+        text: 'Up to the limit it is simply booked. Past it you count again, or `L` books up to the limit and records the surplus as refused at the door. `W` shows where each limit comes from. Goods for a line that is closed are refused the same way, or the buyer opens the line again.',
+      },
+      {
+        title: 'On a line',
+        steps: [
+          '`T` asks for lots; several lots can share a line.',
+          'Another unit: choose it beside the quantity, and the arithmetic is shown.',
+          'Damaged, wet, warm? Say it in the condition, and take or drop photographs. They stay with the delivery.',
+        ],
+      },
+      {
+        title: 'Booked wrongly, or going back',
+        text: 'Open the delivery. `U` undoes a wrong booking as long as it is not invoiced. `R` returns goods, for replacement or for credit, with a note to print for the driver. Nothing booked is ever edited.',
+      },
+      marks,
+      everywhere,
+    ],
+  },
+  invoices: {
+    title: 'Invoices',
+    lead: 'Each invoice is set against its order and what was received. What agrees is verified by itself; the pile shows what needs a person.',
+    parts: [
+      {
+        title: 'Taking invoices in',
+        steps: [
+          'Drop e-invoice files anywhere on the stage, or `F`. Each answers with what became of it.',
+          '`K` keys a paper invoice: order number, Enter, and what is received and not yet invoiced is filled in. Type over what differs.',
+        ],
+      },
+      {
+        title: 'An invoice that waits',
+        text: 'A dashed ring: it came before the goods. It verifies by itself when the delivery is booked. Nothing is to be done.',
+      },
+      {
+        title: 'An invoice that is held',
+        text: 'Each difference is a sentence with its figures, the limit and where that limit comes from. Under it are the ways out, numbered; a way says beforehand what it books. You may only be allowed some of them: then it says whose turn it is.',
+      },
+      {
+        title: 'Twice the same invoice',
+        text: 'The same number of the same supplier is refused and the first is named. A number that looks alike is held for a person.',
+      },
+      marks,
+      everywhere,
+    ],
+  },
+  holds: {
+    title: 'Holds',
+    lead: 'Everything that is held: why, since when, and whose turn it is.',
+    parts: [
+      {
+        title: 'How',
+        text: 'The column *Whose turn* names the role that can settle it. Choose one to see its invoice; `H` takes a person’s hold off again, with a reason. A hold of the rules ends when its cause does: when the goods come, the price is accepted, the account is confirmed.',
+      },
+      everywhere,
+    ],
+  },
+  payments: {
+    title: 'Payments',
+    lead: 'Verified invoices are released, proposed for a run, approved by another person, and sent to the bank.',
+    parts: [
+      {
+        title: 'In order',
+        steps: [
+          '`A` chooses what is clean, `Ctrl+Enter` releases it.',
+          '`N` proposes a run of what is due, with the discounts worth taking; `Ctrl+Enter` makes it.',
+          'Somebody else approves the run: nobody approves their own.',
+          'The treasurer sends its file to the bank and fetches the bank’s answer. Then each payment is paid, or says why not.',
+        ],
+      },
+      {
+        title: 'Why is this invoice not here?',
+        text: 'Find it with `/`: its page says what it waits for. A supplier on payment hold, an account that is not confirmed and a held invoice are never paid.',
+      },
+      everywhere,
+    ],
+  },
+  lookup: {
+    title: 'Look up',
+    lead: 'All invoices, and the journal: every ledger entry with the document behind it.',
+    parts: [
+      {
+        title: 'The journal',
+        text: 'Entries are never changed. A mistake is undone by another entry that names the first, so both stay to be seen.',
+      },
+      everywhere,
+    ],
+  },
+  setup: {
+    title: 'Set up',
+    lead: 'Suppliers, items, the company’s own rules, budgets, rates, tables in and out, and who may do what.',
+    parts: [
+      {
+        title: 'Limits',
+        text: 'How far a delivery, price or charge may differ before a person is asked. The nearest that is set counts: order line, item at this supplier, item, supplier, company. Blank is not set; zero lets nothing pass; with two values both must hold.',
+      },
+      {
+        title: 'Suppliers',
+        steps: [
+          'A supplier that was made in a hurry is marked *incomplete*: `E` finishes it.',
+          'A changed bank account is not paid to until somebody else has confirmed it. Further accounts are those that its invoices may name; they are confirmed likewise.',
+          'Notes show up in the stages they are for; urgent ones come first.',
+          'How it delivers is worked out from what happened. *Lines* shows the deliveries behind a figure.',
+        ],
+      },
+      {
+        title: 'Tables',
+        text: 'Save a table to see its columns, fill it in, and try it: every row says what it would do, and nothing is changed. Then all rows are imported, or none.',
+      },
+      everywhere,
+    ],
+  },
+}

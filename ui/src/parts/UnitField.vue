@@ -1,0 +1,40 @@
+<script setup lang="ts">
+// A unit by its word or its UN/ECE Recommendation 20 code; a code that has no word here is taken as it is typed.
+import { computed, ref, watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { api, unwrap } from '@/api/client'
+import ChoiceField from './ChoiceField.vue'
+
+defineProps<{ id: string; label: string; state?: boolean | undefined; described?: string | undefined; placeholder?: string }>()
+const code = defineModel<string>({ required: true })
+const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const choices = computed(() => (frame.value?.units ?? []).map((u) => ({ value: u.code, text: u.name, also: u.code })))
+const chosen = ref('')
+const typed = ref('')
+const meant = () => chosen.value || typed.value.trim().toUpperCase()
+watch([chosen, typed], () => (code.value = meant()))
+watch(
+  [code, choices],
+  () => {
+    if (code.value === meant() && (chosen.value !== '' || !choices.value.some((c) => c.value === code.value))) return
+    const known = choices.value.some((c) => c.value === code.value)
+    chosen.value = known ? code.value : ''
+    typed.value = known ? '' : code.value
+  },
+  { immediate: true },
+)
+</script>
+
+<template>
+  <ChoiceField
+    :id="id"
+    v-model="chosen"
+    v-model:typed="typed"
+    free
+    :label="label"
+    :choices="choices"
+    :state="state"
+    :described="described"
+    :placeholder="placeholder ?? ''"
+  />
+</template>

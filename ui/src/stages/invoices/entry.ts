@@ -1,0 +1,130 @@
+// An invoice as it is typed, what it starts from, and what is sent of it.
+import type { InvoiceEntry, InvoiceProposal, InvoiceSheet } from '@/api/client'
+import { sent, show } from '@/parts/numbers'
+
+export interface DraftInvoiceLine {
+  orderLine: number
+  description: string
+  quantity: string
+  unit: string
+  price: string
+  base: string
+  discount: string
+  charge: string
+  taxCategory: string
+  taxRate: string
+  chargeKind: string
+}
+interface DraftInvoiceCharge {
+  allowance: boolean
+  kind: string
+  reason: string
+  amount: string
+  taxCategory: string
+  taxRate: string
+}
+
+export const freshInvoice = (order: number, today: string) => ({
+  supplier: '',
+  order: order ? String(order) : '',
+  number: '',
+  date: '',
+  postingDay: today,
+  currency: '',
+  statedTotal: '',
+  prepaid: '',
+  iban: '',
+  note: '',
+  reason: '',
+  version: 0,
+  lines: [] as DraftInvoiceLine[],
+  charges: [] as DraftInvoiceCharge[],
+  taxes: [] as { category: string; rate: string; amount: string }[],
+  /** Something was taken over from an order or an invoice. */
+  filled: false,
+})
+export type DraftInvoice = ReturnType<typeof freshInvoice>
+
+const some = (amount: string) => (Number(amount) ? show(amount) : '')
+
+/** A captured invoice as it is typed again, to be corrected. */
+export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
+  return {
+    supplier: inv.supplier?.code ?? '',
+    order: inv.order ? String(inv.order) : inv.orderStated.replace(/\D/g, ''),
+    number: inv.supplierNumber,
+    date: inv.date,
+    postingDay: inv.postingDay,
+    currency: inv.currency,
+    statedTotal: show(inv.stated),
+    prepaid: some(inv.prepaid),
+    iban: inv.iban,
+    note: inv.note,
+    lines: inv.lines.map((l) => ({
+      orderLine: l.orderLine ?? 0,
+      description: l.description,
+      quantity: show(l.quantity),
+      unit: l.unit,
+      price: show(l.price),
+      base: l.base,
+      discount: some(l.discount),
+      charge: some(l.charge),
+      taxCategory: l.taxCategory,
+      taxRate: l.taxRate,
+      chargeKind: l.chargeKind,
+    })),
+    charges: inv.charges.map((c) => ({ ...c, amount: show(c.amount) })),
+    taxes: inv.taxes.filter((t) => t.stated).map((t) => ({ category: t.category, rate: t.rate, amount: show(t.amount) })),
+    filled: true,
+  }
+}
+
+/** What is received on an order and not yet invoiced, as it is typed. */
+export function proposedInvoice(p: InvoiceProposal): Partial<DraftInvoice> {
+  return {
+    supplier: p.order.supplier.code,
+    currency: p.currency,
+    postingDay: p.postingDay,
+    filled: true,
+    lines: p.lines.map((l) => ({
+      orderLine: l.orderLine ?? 0,
+      description: l.description,
+      quantity: show(l.quantity),
+      unit: l.unit,
+      price: show(l.price),
+      base: l.base ?? '1',
+      discount: '',
+      charge: '',
+      taxCategory: l.taxCategory,
+      taxRate: l.taxRate,
+      chargeKind: '',
+    })),
+  }
+}
+
+/** What is sent: a quantity may be typed as a share of what its order line ordered, a charge as one of the order's net. */
+export function invoiceBody(d: DraftInvoice, ordered: (line: number) => string | undefined, net: string | undefined): InvoiceEntry {
+  return {
+    supplier: d.supplier,
+    number: d.number,
+    date: d.date,
+    postingDay: d.postingDay,
+    statedTotal: sent(d.statedTotal),
+    prepaid: sent(d.prepaid),
+    iban: d.iban,
+    note: d.note,
+    reason: d.reason,
+    ...(Number(d.order) ? { order: Number(d.order) } : {}),
+    ...(d.currency ? { currency: d.currency } : {}),
+    lines: d.lines.map((l) => ({
+      ...l,
+      quantity: sent(l.quantity, ordered(l.orderLine)) || '0',
+      price: sent(l.price) || '0',
+      discount: sent(l.discount),
+      charge: sent(l.charge),
+      taxRate: sent(l.taxRate) || '0',
+    })),
+    charges: d.charges.map((c) => ({ ...c, amount: sent(c.amount, net) || '0', taxRate: sent(c.taxRate) || '0' })),
+    taxes: d.taxes.map((t) => ({ ...t, amount: sent(t.amount) || '0' })),
+  }
+}

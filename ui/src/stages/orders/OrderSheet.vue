@@ -1,0 +1,345 @@
+<script setup lang="ts">
+// One issued order: where its lines stand, what the supplier was told, and what can be done with it.
+import { computed, ref } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { useRouter } from 'vue-router'
+import { api, Refusal, unwrap, type OrderSheet } from '@/api/client'
+import AskReason from '@/parts/AskReason.vue'
+import LineGauge from '@/parts/LineGauge.vue'
+import NotesStrip from '@/parts/NotesStrip.vue'
+import TextField from '@/parts/TextField.vue'
+import { useKeys } from '@/parts/keys'
+import { tell, warn } from '@/parts/notice'
+import { price, show, showDay, showInstant } from '@/parts/numbers'
+import { has, today } from '@/parts/session'
+import SendPanel from './SendPanel.vue'
+
+const props = defineProps<{ order: OrderSheet }>()
+const router = useRouter()
+const client = useQueryClient()
+const number = computed(() => props.order.number)
+type Panel = '' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
+const panel = ref<Panel>('')
+const trouble = ref('')
+const answer = ref({ reference: '', promisedOn: '' })
+const refusal = ref<Refusal>()
+
+const progress: Record<string, string> = {
+  issued: 'issued',
+  part_received: 'part received',
+  received: 'received',
+  part_invoiced: 'part invoiced',
+  invoiced: 'received and invoiced',
+  closed: 'closed',
+  cancelled: 'cancelled',
+  draft: 'draft',
+}
+const expecting = computed(() => props.order.lines.some((l) => Number(l.rest) > 0))
+const issued = computed(() => props.order.state === 'issued')
+const untouched = computed(() =>
+  props.order.lines.every((l) => Number(l.received) === 0 && Number(l.billed) === 0 && Number(l.reserved) === 0),
+)
+const buyer = computed(() => has('buyer') && issued.value)
+const freeLine = ref(0)
+const origins = ref(false)
+function openPanel(p: Panel) {
+  trouble.value = ''
+  refusal.value = undefined
+  freeLine.value = 0
+  panel.value = panel.value === p ? '' : p
+  if (p === 'answer') answer.value = { reference: '', promisedOn: props.order.wantedOn }
+}
+function askFree(no: number) {
+  openPanel('')
+  freeLine.value = no
+}
+async function doing(send: () => Promise<unknown>, done: string, links: { to: string; text: string }[] = []) {
+  try {
+    await send()
+    panel.value = ''
+    freeLine.value = 0
+    tell(done, links)
+    await client.invalidateQueries()
+  } catch (e) {
+    trouble.value = (e as Error).message
+    refusal.value = e instanceof Refusal ? e : undefined
+  }
+}
+const path = computed(() => ({ path: { number: number.value } }))
+const cancel = (reason: string) =>
+  doing(async () => {
+    await unwrap(api.POST('/api/orders/{number}/cancel', { params: path.value, body: { reason, version: props.order.version } }))
+  }, `Order ${number.value} is cancelled. Tell the supplier.`)
+const free = (note: string) =>
+  doing(
+    () =>
+      unwrap(
+        api.POST('/api/orders/{number}/free', { params: path.value, body: { line: freeLine.value, note, version: props.order.version } }),
+      ),
+    `The rest of line ${freeLine.value} is accepted as free of charge; the line is closed.`,
+  )
+const acknowledged = () =>
+  doing(
+    () => unwrap(api.POST('/api/orders/{number}/answer', { params: path.value, body: { version: props.order.version, ...answer.value } })),
+    `The acknowledgement is noted, promised for ${showDay(answer.value.promisedOn, today.value)}.`,
+  )
+const closable = computed(() =>
+  props.order.lines.filter((l) => Number(l.rest) > 0 || (!l.closedInvoices && Number(l.received) > Number(l.billed))),
+)
+const closed = computed(() => props.order.lines.filter((l) => l.closedGoods || l.closedInvoices))
+const toClose = computed(() => `/orders/closing?order=${number.value}`)
+const toReopen = computed(() => `/orders/closing?closed=yes&order=${number.value}`)
+async function again(index: number) {
+  await unwrap(api.POST('/api/orders/{number}/mails/{index}/again', { params: { path: { number: number.value, index } } })).catch(warn)
+  await client.invalidateQueries()
+}
+const kinds: Record<string, string> = { order: 'Order', reminder: 'Reminder', cancellation: 'Cancellation', return: 'Return note' }
+const how = (s: { way: string; state: string }) =>
+  s.way === 'otherwise' ? 'told otherwise' : s.state === 'sent' ? 'mailed' : s.state === 'waiting' ? 'mail on its way' : 'mail failed'
+useKeys(() => [
+  ...(buyer.value ? [{ key: 's', label: 'send', run: () => openPanel('order') }] : []),
+  ...(buyer.value ? [{ key: 'e', label: 'change', run: () => void router.push(`/orders/${number.value}/change`) }] : []),
+  ...(buyer.value ? [{ key: 'g', label: 'acknowledged', run: () => openPanel('answer'), quiet: true }] : []),
+  ...(buyer.value && closable.value.length ? [{ key: 'c', label: 'close lines', run: () => void router.push(toClose.value) }] : []),
+  ...(buyer.value && untouched.value ? [{ key: 'x', label: 'cancel the order', run: () => openPanel('cancel'), quiet: true }] : []),
+  ...(expecting.value && issued.value && has('receiver')
+    ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(`/receiving/${number.value}`) }]
+    : []),
+  ...(expecting.value && issued.value && has('receiver', 'buyer')
+    ? [{ key: 'a', label: 'enter a notice', run: () => void router.push(`/receiving/${number.value}/notice`), quiet: true }]
+    : []),
+  { key: 'w', label: 'where limits come from', run: () => (origins.value = !origins.value) },
+  ...(has('clerk') ? [{ key: 'k', label: 'key an invoice', run: () => void router.push(`/invoices/key?order=${number.value}`) }] : []),
+])
+</script>
+
+<template>
+  <header>
+    <div class="headline">
+      <h1>
+        {{ order.supplier.name }} <span class="mono fw-medium">{{ order.number }}</span>
+      </h1>
+      <span class="fw-semibold">{{ progress[order.progress] }}</span>
+      <span v-if="order.revision > 1" class="muted">version {{ order.revision }}</span>
+    </div>
+    <dl class="facts">
+      <div>
+        <dt>Issued</dt>
+        <dd>{{ showDay(order.issuedOn, today) }}</dd>
+      </div>
+      <div>
+        <dt>Wanted</dt>
+        <dd>{{ showDay(order.wantedOn, today) }}</dd>
+      </div>
+      <div>
+        <dt>Asked for by</dt>
+        <dd>{{ order.requestedBy }}</dd>
+      </div>
+      <div>
+        <dt>To</dt>
+        <dd>{{ order.elsewhere || order.place }}</dd>
+      </div>
+      <div>
+        <dt>Net</dt>
+        <dd>
+          <b>{{ show(order.net) }} {{ order.currency }}</b>
+        </dd>
+      </div>
+    </dl>
+    <p v-if="order.supplier.status !== 'open'" class="outside-text mb-0 mt-1">
+      {{ order.supplier.name }} is {{ order.supplier.status.replace('_', ' ') }}.
+    </p>
+    <p v-if="order.unsent.length" class="outside-text mb-0 mt-1">The supplier does not know yet: {{ order.unsent.join('; ') }}.</p>
+    <NotesStrip :notes="order.notes" />
+  </header>
+  <div class="body" tabindex="0">
+    <SendPanel
+      v-if="panel === 'order' || panel === 'reminder' || panel === 'cancellation'"
+      :key="panel"
+      :number="order.number"
+      :kind="panel"
+      @done="panel = ''"
+      @cancel="panel = ''"
+    />
+    <AskReason
+      v-if="panel === 'cancel'"
+      id="cancel-order"
+      title="Cancel this order."
+      books="Nothing of it is received or invoiced, so it ends here; the supplier is told afterwards."
+      label="Why it is cancelled"
+      action="Cancel the order"
+      :error="trouble"
+      @done="cancel"
+      @cancel="panel = ''"
+    />
+    <form v-if="panel === 'answer'" class="ask" data-own-keys @submit.prevent="acknowledged" @keydown.esc.stop.prevent="panel = ''">
+      <p class="mb-2"><b>The supplier has acknowledged the order.</b> It leaves the list of orders to remind.</p>
+      <div class="d-flex gap-3">
+        <div>
+          <label for="answer-reference">Their number of the order</label>
+          <TextField id="answer-reference" v-model="answer.reference" class="mono" autocomplete="off" />
+        </div>
+        <div>
+          <label for="answer-day">Promised for</label>
+          <TextField
+            id="answer-day"
+            v-model="answer.promisedOn"
+            type="date"
+            :state="refusal?.at('promisedOn') ? false : undefined"
+            aria-describedby="answer-error"
+          />
+        </div>
+      </div>
+      <div id="answer-error" class="small text-danger">{{ trouble }}</div>
+      <div class="do">
+        <BButton type="submit" variant="primary">Note it</BButton>
+        <BButton type="button" variant="outline-secondary" @click="panel = ''">Leave it</BButton>
+      </div>
+    </form>
+    <table class="grid">
+      <thead>
+        <tr>
+          <th class="named">Line</th>
+          <th class="num">Ordered</th>
+          <th class="num">Received</th>
+          <th class="num">Invoiced</th>
+          <th class="num">Unit price</th>
+          <th class="num">Net</th>
+          <th>Gauge</th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="l in order.lines" :key="l.no">
+          <tr>
+            <td>
+              <b>{{ l.description }}</b><br />
+              <span class="muted"
+                >{{ l.unitName }} · {{ l.budget
+                }}<template v-if="l.supplierCode">
+                  · <span class="mono">{{ l.supplierCode }}</span></template
+                ></span
+              >
+              <span v-if="l.note" class="d-block small">{{ l.note }}</span>
+              <span v-if="l.agreed && l.agreed !== l.price" class="d-block small advice">agreed price: {{ price(l.agreed) }}</span>
+              <span v-if="l.closedGoods || l.closedInvoices" class="d-block muted"
+                >closed: no more {{ l.closedGoods && l.closedInvoices ? 'goods or invoices' : l.closedGoods ? 'goods' : 'invoices' }}</span
+              >
+              <span v-if="Number(l.returned)" class="d-block muted">{{ show(l.returned) }} sent back for credit</span>
+            </td>
+            <td class="num">{{ show(l.quantity) }}</td>
+            <td class="num">{{ show(l.received) }}</td>
+            <td class="num">
+              {{ show(l.billed)
+              }}<template v-if="Number(l.reserved) > 0"
+                ><br /><span class="muted">+ {{ show(l.reserved) }} open</span></template
+              >
+            </td>
+            <td class="num">{{ price(l.price) }}</td>
+            <td class="num">
+              {{ show(l.net) }}
+              <span v-if="Number(l.discount)" class="d-block small muted">− {{ show(l.discount) }} discount</span>
+              <span v-if="Number(l.charge)" class="d-block small muted">+ {{ show(l.charge) }} surcharge</span>
+            </td>
+            <td>
+              <LineGauge :line="l" />
+              <button
+                v-if="
+                  has('approver') &&
+                  l.level === 'three_way' &&
+                  !l.closedInvoices &&
+                  Number(l.received) - Number(l.billed) - Number(l.reserved) > 0 &&
+                  Number(l.rest) === 0
+                "
+                type="button"
+                class="linkish d-block small"
+                @click="askFree(l.no)"
+              >
+                Rest is free of charge…
+              </button>
+            </td>
+          </tr>
+          <tr v-if="origins" class="said">
+            <td colspan="7" class="small">Over: {{ l.over }}. Under: {{ l.under }}. Matched {{ l.levelSays }}.</td>
+          </tr>
+          <tr v-if="freeLine === l.no" class="said">
+            <td colspan="7">
+              <AskReason
+                id="free"
+                title="Accept the rest as free of charge."
+                books="Takes what is received and not invoiced out of goods received, not invoiced, and closes the line. No invoice can come on it any more."
+                label="Why it is free"
+                action="Accept as free"
+                :error="trouble"
+                @done="free"
+                @cancel="freeLine = 0"
+              />
+            </td>
+          </tr>
+        </template>
+      </tbody>
+    </table>
+    <p v-for="(c, i) in order.charges" :key="i" class="mb-0 mt-2">
+      Planned: {{ c.kind }}<template v-if="c.description"> ({{ c.description }})</template>, {{ show(c.amount) }}
+      {{ order.currency }} without tax.
+    </p>
+    <dl v-if="order.theirReference || order.contact || order.instructions || order.note" class="facts mt-3">
+      <div v-if="order.theirReference">
+        <dt>Their reference</dt>
+        <dd class="mono">{{ order.theirReference }}</dd>
+      </div>
+      <div v-if="order.contact">
+        <dt>Their contact</dt>
+        <dd>{{ order.contact }}</dd>
+      </div>
+      <div v-if="order.instructions">
+        <dt>Instructions</dt>
+        <dd>{{ order.instructions }}</dd>
+      </div>
+      <div v-if="order.note">
+        <dt>Note</dt>
+        <dd>{{ order.note }}</dd>
+      </div>
+    </dl>
+    <template v-if="order.sendings.length || order.answers.length">
+      <h2 class="mt-3 mb-1">What was said</h2>
+      <ul class="plain">
+        <li v-for="(x, i) in order.sendings" :key="`s${i}`">
+          {{ kinds[x.kind] }}, version {{ x.revision }}, {{ how(x) }}: {{ x.recipient }}, {{ showInstant(x.at, today) }} by {{ x.by }}.
+          <a v-if="x.mail" :href="`/api/orders/${order.number}/mails/${i + 1}`">The mail</a>
+          <span v-if="x.trouble" class="outside-text"> {{ x.trouble }}</span>
+          <button v-if="x.state === 'failed' && buyer" type="button" class="linkish" @click="again(i + 1)">Try again</button>
+        </li>
+        <li v-for="(x, i) in order.answers" :key="`a${i}`">
+          Acknowledged {{ x.reference }}, promised for {{ showDay(x.promisedOn, today) }}.
+        </li>
+      </ul>
+    </template>
+    <template v-if="order.versions.length > 1">
+      <h2 class="mt-3 mb-1">Versions</h2>
+      <ul class="plain">
+        <li v-for="v in order.versions.slice(1)" :key="v.revision">
+          <b>Version {{ v.revision }}</b
+          >, {{ showInstant(v.at, today) }} by {{ v.by }}: {{ v.reason }} <span class="muted">{{ v.changes.join('; ') }}</span>
+        </li>
+      </ul>
+    </template>
+  </div>
+  <div class="bar">
+    <BButton v-if="expecting && issued && has('receiver')" variant="primary" :to="`/receiving/${order.number}`">Book a delivery</BButton>
+    <template v-if="buyer">
+      <BButton :variant="order.unsent.length || !order.sendings.length ? 'primary' : 'outline-secondary'" @click="openPanel('order')"
+        >Send…</BButton
+      >
+      <BButton variant="outline-secondary" :to="`/orders/${order.number}/change`">Change…</BButton>
+      <BButton variant="outline-secondary" @click="openPanel('answer')">Acknowledged…</BButton>
+      <BButton v-if="expecting" variant="outline-secondary" @click="openPanel('reminder')">Remind…</BButton>
+      <BButton v-if="closable.length" variant="outline-secondary" :to="toClose">Close lines…</BButton>
+      <BButton v-if="untouched" variant="outline-secondary" @click="openPanel('cancel')">Cancel…</BButton>
+    </template>
+    <BButton v-if="has('buyer') && order.state === 'cancelled'" variant="outline-secondary" @click="openPanel('cancellation')"
+      >Tell the supplier…</BButton
+    >
+    <BButton v-if="has('buyer') && closed.length" variant="outline-secondary" :to="toReopen">Open lines again…</BButton>
+    <BButton v-if="has('clerk') && issued" variant="outline-secondary" :to="`/invoices/key?order=${order.number}`">Key an invoice</BButton>
+  </div>
+</template>

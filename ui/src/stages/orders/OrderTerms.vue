@@ -1,0 +1,69 @@
+<script setup lang="ts">
+// What an order says besides its lines: where to, to whom, which charges it allows.
+import type { Contact } from '@/api/client'
+import NumberField from '@/parts/NumberField.vue'
+import PickField from '@/parts/PickField.vue'
+import TextField from '@/parts/TextField.vue'
+import type { DraftOrder } from './entry'
+
+defineProps<{ contacts: Contact[]; currency: string; problem: (field: string) => string | undefined }>()
+const order = defineModel<DraftOrder>({ required: true })
+const kinds = ['freight', 'handling', 'packing', 'small order', 'insurance']
+</script>
+
+<template>
+  <div class="mt-3 terms">
+    <div>
+      <label for="order-elsewhere">Delivered elsewhere, this once</label>
+      <TextField id="order-elsewhere" v-model="order.elsewhere" autocomplete="off" placeholder="another address" />
+    </div>
+    <div>
+      <label for="order-reference">Their reference (offer)</label>
+      <TextField id="order-reference" v-model="order.theirReference" autocomplete="off" />
+    </div>
+    <div>
+      <label for="order-contact">Their contact</label>
+      <TextField id="order-contact" v-model="order.contact" autocomplete="off" list="order-contacts" />
+      <datalist id="order-contacts">
+        <option v-for="c in contacts" :key="c.number" :value="c.name">{{ c.role }}</option>
+      </datalist>
+    </div>
+    <div>
+      <label for="order-instructions">Instructions for the delivery</label>
+      <TextField id="order-instructions" v-model="order.instructions" autocomplete="off" />
+    </div>
+    <div class="wide">
+      <label for="order-note">Note to the supplier</label>
+      <TextField id="order-note" v-model="order.note" autocomplete="off" />
+    </div>
+    <div v-for="(c, i) in order.charges" :key="i" class="wide d-flex flex-wrap gap-3 align-items-end">
+      <div>
+        <label :for="`charge-kind-${i}`">Planned charge</label>
+        <PickField :id="`charge-kind-${i}`" v-model="c.kind" :options="kinds.map((k) => ({ value: k, text: k }))" />
+      </div>
+      <div class="flex-grow-1">
+        <label :for="`charge-text-${i}`">Description</label>
+        <TextField :id="`charge-text-${i}`" v-model="c.description" autocomplete="off" />
+      </div>
+      <div style="width: 110px">
+        <label :for="`charge-amount-${i}`">Net, {{ currency }}</label>
+        <NumberField
+          :id="`charge-amount-${i}`"
+          v-model="c.amount"
+          :label="`Amount of planned charge ${i + 1}`"
+          :error="problem(`charges[${i}].amount`)"
+        />
+      </div>
+      <div style="width: 76px">
+        <label :for="`charge-tax-${i}`">Tax %</label>
+        <NumberField :id="`charge-tax-${i}`" v-model="c.taxRate" :label="`Tax rate of planned charge ${i + 1}`" />
+      </div>
+      <button type="button" class="linkish pb-1" :aria-label="`Leave out planned charge ${i + 1}`" @click="order.charges.splice(i, 1)">
+        Leave out
+      </button>
+    </div>
+    <button type="button" class="linkish" @click="order.charges.push({ kind: 'freight', description: '', amount: '', taxRate: '' })">
+      Plan a charge
+    </button>
+  </div>
+</template>

@@ -1,0 +1,87 @@
+<script setup lang="ts">
+// Whom to remind: suppliers who have not acknowledged an order, and those whose goods are late.
+import { computed, ref } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { api, unwrap } from '@/api/client'
+import NoticeBar from '@/parts/NoticeBar.vue'
+import { distance, show, showDay, showInstant } from '@/parts/numbers'
+import { has, today } from '@/parts/session'
+import SendPanel from './SendPanel.vue'
+
+const { data: reminders, isPending } = useQuery({ queryKey: ['reminders'], queryFn: () => unwrap(api.GET('/api/reminders')) })
+const open = ref(0)
+const groups = computed(() => [
+  { title: 'Goods are late', empty: 'Nothing is late.', rows: reminders.value?.late ?? [] },
+  { title: 'Not acknowledged', empty: 'Every order of two days and more is acknowledged.', rows: reminders.value?.unanswered ?? [] },
+])
+</script>
+
+<template>
+  <section class="sheet" aria-label="Reminders">
+    <NoticeBar />
+    <header>
+      <div class="headline">
+        <h1>Reminders</h1>
+        <span class="muted">the most pressing first</span>
+      </div>
+    </header>
+    <div class="body">
+      <template v-for="g in groups" :key="g.title">
+        <h2 class="mb-1">
+          {{ g.title }} <span class="muted">{{ isPending ? '…' : g.rows.length }}</span>
+        </h2>
+        <p v-if="!isPending && g.rows.length === 0" class="empty">{{ g.empty }}</p>
+        <table v-else class="grid mb-4">
+          <thead>
+            <tr>
+              <th>Order</th>
+              <th class="named">Supplier</th>
+              <th>Goods</th>
+              <th>Wanted</th>
+              <th class="num">Net</th>
+              <th>Told last</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            <template v-for="p in g.rows" :key="p.order.number">
+              <tr>
+                <td>
+                  <RouterLink class="mono" :to="`/orders/${p.order.number}`">{{ p.order.number }}</RouterLink>
+                </td>
+                <td>
+                  {{ p.order.supplier }}
+                  <span v-if="p.contact.name" class="d-block small muted nowrap"
+                    ><a :href="`mailto:${p.contact.mail}`" :title="p.contact.mail">{{ p.contact.name }}</a
+                    ><template v-if="p.contact.phone"> · {{ p.contact.phone }}</template></span
+                  >
+                  <span v-else class="d-block small advice">no contact with a mail address is known</span>
+                </td>
+                <td>{{ p.order.first }}{{ p.order.lines > 1 ? ` and ${p.order.lines - 1} more` : '' }}</td>
+                <td class="nowrap">{{ showDay(p.order.wantedOn, today) }}, {{ distance(p.order.wantedOn, today) }}</td>
+                <td class="num">{{ show(p.order.net) }} {{ p.order.currency }}</td>
+                <td class="nowrap">
+                  {{ p.last ? showInstant(p.last, today) : 'never' }}{{ p.reminded ? `, reminded ${p.reminded} ×` : '' }}
+                </td>
+                <td>
+                  <button
+                    v-if="has('buyer')"
+                    type="button"
+                    class="linkish"
+                    :aria-label="`Remind about order ${p.order.number}`"
+                    @click="open = open === p.order.number ? 0 : p.order.number"
+                  >
+                    Remind…
+                  </button>
+                </td>
+              </tr>
+              <tr v-if="open === p.order.number" class="said">
+                <td colspan="7"><SendPanel :number="p.order.number" kind="reminder" @done="open = 0" @cancel="open = 0" /></td>
+              </tr>
+            </template>
+          </tbody>
+        </table>
+      </template>
+    </div>
+  </section>
+</template>

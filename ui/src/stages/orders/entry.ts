@@ -1,0 +1,146 @@
+// An order as it is typed, and what is sent of it.
+import type { OrderEntry, OrderSheet } from '@/api/client'
+import { typed, untyped, type TypedLimits } from '@/parts/limits'
+import { sent, show } from '@/parts/numbers'
+
+export interface DraftLine {
+  no: number
+  item: string
+  text: string
+  quantity: string
+  unit: string
+  price: string
+  base: string
+  taxRate: string
+  budget: string
+  budgetLine: number
+  note: string
+  wantedOn: string
+  discount: string
+  charge: string
+  limits: TypedLimits
+  level: string
+  more: boolean
+}
+export interface DraftCharge {
+  kind: string
+  description: string
+  amount: string
+  taxRate: string
+}
+
+export const emptyLine = (): DraftLine => ({
+  no: 0,
+  item: '',
+  text: '',
+  quantity: '',
+  unit: '',
+  price: '',
+  base: '',
+  taxRate: '',
+  budget: '',
+  budgetLine: 0,
+  note: '',
+  wantedOn: '',
+  discount: '',
+  charge: '',
+  limits: typed([]),
+  level: '',
+  more: false,
+})
+export const freshOrder = () => ({
+  draft: 0,
+  /** Of the order that is changed, as it was when the change was begun. */
+  version: 0,
+  supplier: '',
+  wantedOn: '',
+  requestedBy: '',
+  place: '',
+  elsewhere: '',
+  theirReference: '',
+  contact: '',
+  instructions: '',
+  note: '',
+  charges: [] as DraftCharge[],
+  lines: [emptyLine()],
+})
+export type DraftOrder = ReturnType<typeof freshOrder>
+
+/** What a free line counts in where nothing else is said: pieces. */
+const usualUnit = 'C62'
+
+export const filledLine = (l: DraftLine) => l.item !== '' || l.text.trim() !== '' || l.quantity.trim() !== ''
+
+/** An issued order as it is typed again, to be changed. */
+export function typedOrder(o: OrderSheet) {
+  return {
+    version: o.version,
+    supplier: o.supplier.code,
+    wantedOn: o.wantedOn,
+    requestedBy: o.requestedBy,
+    place: o.place,
+    elsewhere: o.elsewhere,
+    theirReference: o.theirReference,
+    contact: o.contact,
+    instructions: o.instructions,
+    note: o.note,
+    charges: o.charges.map((c) => ({ ...c, amount: show(c.amount), taxRate: show(c.taxRate) })),
+    lines: o.lines.map((l) => ({
+      ...emptyLine(),
+      no: l.no,
+      item: l.item,
+      text: l.item || l.description,
+      quantity: show(l.quantity),
+      unit: l.unit,
+      price: show(l.price),
+      base: l.base,
+      discount: Number(l.discount) ? show(l.discount) : '',
+      charge: Number(l.charge) ? show(l.charge) : '',
+      taxRate: show(l.taxRate),
+      budget: l.budget,
+      budgetLine: l.budgetLine ?? 0,
+      note: l.note,
+      wantedOn: l.wantedOn === o.wantedOn ? '' : l.wantedOn,
+      limits: typed(l.limits),
+      level: l.ownLevel,
+    })),
+  }
+}
+
+/** What is sent of a draft: its filled lines, with numbers as they were understood. */
+export function orderBody(d: DraftOrder, category: (l: DraftLine) => string): OrderEntry {
+  return {
+    supplier: d.supplier,
+    wantedOn: d.wantedOn,
+    requestedBy: d.requestedBy,
+    place: d.place,
+    elsewhere: d.elsewhere,
+    theirReference: d.theirReference,
+    contact: d.contact,
+    instructions: d.instructions,
+    note: d.note,
+    ...(d.draft ? { draft: d.draft } : {}),
+    charges: d.charges
+      .filter((c) => c.amount.trim() !== '')
+      .map((c) => ({ ...c, amount: sent(c.amount), taxRate: sent(c.taxRate) || '0' })),
+    lines: d.lines.filter(filledLine).map((l) => ({
+      ...(l.no ? { no: l.no } : {}),
+      item: l.item,
+      description: l.item ? '' : l.text,
+      quantity: sent(l.quantity) || '0',
+      unit: l.unit || usualUnit,
+      price: sent(l.price),
+      ...(l.base ? { base: l.base } : {}),
+      taxCategory: category(l),
+      taxRate: sent(l.taxRate) || '0',
+      budget: l.budget,
+      ...(l.budgetLine ? { budgetLine: l.budgetLine } : {}),
+      note: l.note,
+      wantedOn: l.wantedOn,
+      level: l.level,
+      discount: sent(l.discount),
+      charge: sent(l.charge),
+      limits: untyped(l.limits),
+    })),
+  }
+}

@@ -1,0 +1,136 @@
+<script setup lang="ts">
+// One order line that is being counted: what came, what is said about it, its lots.
+import { computed } from 'vue'
+import type { Finding, OrderLine } from '@/api/client'
+import LineGauge from '@/parts/LineGauge.vue'
+import NumberField from '@/parts/NumberField.vue'
+import PickField from '@/parts/PickField.vue'
+import TickBox from '@/parts/TickBox.vue'
+import VerdictMark from '@/parts/VerdictMark.vue'
+import { read, show } from '@/parts/numbers'
+import LotRows from './LotRows.vue'
+import type { Count } from './count'
+
+const props = defineProps<{
+  line: OrderLine
+  said: Finding | undefined
+  problem: string | undefined
+  lotProblem: string | undefined
+  /** Something is typed on some line, so that a blank is nothing and not all of it. */
+  typedAny: boolean
+  origins: boolean
+  on: boolean
+  may: boolean
+  count: Count
+}>()
+const emit = defineEmits<{ here: []; leaveOpen: []; toLimit: []; change: [part: Partial<Count>] }>()
+
+/** Goods came for a line that is closed: they can only be refused, or the line opened again. */
+const unwanted = computed(() => props.line.closedGoods && props.count.now.trim() !== '')
+const outside = computed(() => props.said?.verdict === 'outside')
+const words = { agrees: 'all here', waiting: 'rest stays open', within: 'in limit', outside: 'past limit' }
+const unitName = computed(() => props.line.units.find((u) => u.unit === props.count.unit)?.unitName ?? props.line.unitName)
+const units = computed(() => [
+  { value: '', text: props.line.unitName },
+  ...props.line.units.map((u) => ({ value: u.unit, text: u.unitName ?? u.unit })),
+])
+</script>
+
+<template>
+  <tr :class="{ on }" @focusin="emit('here')">
+    <td>
+      <b>{{ line.description }}</b><br /><span class="muted" :title="`Over: ${line.over}. Under: ${line.under}.`"
+        >{{ line.unitName }}<template v-if="line.least !== line.most"> · {{ show(line.least) }} to {{ show(line.most) }}</template></span
+      >
+      <span v-if="origins" class="d-block small">Over: {{ line.over }}. Under: {{ line.under }}.</span>
+    </td>
+    <td class="num">{{ show(line.quantity) }}</td>
+    <td class="num">{{ show(line.received) }}</td>
+    <td class="num">
+      <NumberField
+        :id="`now-${line.no}`"
+        :model-value="count.now"
+        :label="`${line.description}, quantity now`"
+        :whole="line.quantity"
+        :error="unwanted ? ' ' : (problem ?? (outside ? ' ' : undefined))"
+        :placeholder="Number(line.rest) > 0 ? show(line.rest) : '—'"
+        :described="outside || unwanted ? `said-${line.no}` : undefined"
+        :disabled="!may"
+        @update:model-value="(now) => emit('change', { now })"
+      />
+      <PickField
+        v-if="line.units.length"
+        :id="`unit-${line.no}`"
+        :model-value="count.unit"
+        size="sm"
+        class="mt-1"
+        :aria-label="`${line.description}, counted in`"
+        :disabled="!may"
+        :options="units"
+        @update:model-value="(unit) => emit('change', { unit })"
+      />
+    </td>
+    <td>
+      <TickBox
+        v-if="!line.closedGoods"
+        :id="`close-${line.no}`"
+        :model-value="count.close"
+        :disabled="!may"
+        :aria-label="`${line.description}: no more to come`"
+        @update:model-value="(close) => emit('change', { close })"
+      />
+    </td>
+    <td>
+      <span v-if="line.closedGoods" class="muted">closed</span>
+      <VerdictMark v-else-if="said" :verdict="said.verdict" :text="words[said.verdict]" />
+      <VerdictMark v-else-if="Number(line.rest) === 0" verdict="agrees" text="all here" />
+      <span v-else class="muted nowrap">{{ show(line.rest) }} open</span>
+    </td>
+    <td><LineGauge :line="line" :now="read(count.now, line.quantity) || (typedAny ? '0' : line.rest)" /></td>
+  </tr>
+  <tr v-if="said && !line.closedGoods && (typedAny || outside) && (said.verdict !== 'agrees' || count.unit)" class="said">
+    <td colspan="7">
+      <div :id="`said-${line.no}`" class="finding mb-0" :class="said.verdict">
+        <div class="said">
+          <span>{{ said.sentence }}</span>
+          <template v-if="outside">
+            <button v-if="said.kind === 'under_delivery'" type="button" class="linkish" @click="emit('leaveOpen')">
+              Leave open <kbd>O</kbd>
+            </button>
+            <button v-else type="button" class="linkish" @click="emit('toLimit')">
+              {{ Number(said.nearest) > 0 ? 'Book to the limit' : 'Refuse at the door' }} <kbd>L</kbd>
+            </button>
+          </template>
+        </div>
+      </div>
+    </td>
+  </tr>
+  <tr v-if="unwanted" class="said">
+    <td colspan="7">
+      <div :id="`said-${line.no}`" class="finding mb-0 outside">
+        <div class="said">
+          <span>{{ problem ?? 'This line is closed: no more goods are expected on it.' }}</span>
+          <button type="button" class="linkish" @click="emit('toLimit')">Refuse at the door <kbd>L</kbd></button>
+        </div>
+      </div>
+    </td>
+  </tr>
+  <tr v-if="count.lots.length || lotProblem" class="said" @focusin="emit('here')">
+    <td colspan="7">
+      <LotRows
+        :model-value="count.lots"
+        :no="line.no"
+        :name="line.description"
+        :error="lotProblem"
+        :disabled="!may || line.closedGoods"
+        @update:model-value="(lots) => emit('change', { lots })"
+      />
+    </td>
+  </tr>
+  <tr v-if="count.refused" class="said">
+    <td colspan="7" class="muted">
+      {{ count.refused }} {{ unitName }} refused at the door.
+      <button type="button" class="linkish" @click="emit('change', { refused: '' })">Take that back</button>
+    </td>
+  </tr>
+</template>

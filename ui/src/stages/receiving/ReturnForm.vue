@@ -1,0 +1,165 @@
+<script setup lang="ts">
+// Sends goods of a booked delivery back; says first what that books and what the supplier then owes.
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { useDebounceFn } from '@vueuse/core'
+import { useRouter } from 'vue-router'
+import { api, Refusal, unwrap, type DeliverySheet, type ReturnPreview } from '@/api/client'
+import NumberField from '@/parts/NumberField.vue'
+import PickField from '@/parts/PickField.vue'
+import TextField from '@/parts/TextField.vue'
+import { useDraft } from '@/parts/draft'
+import { focusFault } from '@/parts/fields'
+import { tell } from '@/parts/notice'
+import { sent, show } from '@/parts/numbers'
+import { today } from '@/parts/session'
+
+const props = defineProps<{ delivery: DeliverySheet }>()
+const emit = defineEmits<{ cancel: [] }>()
+const router = useRouter()
+const client = useQueryClient()
+const lines = props.delivery.lines.filter((l) => Number(l.returnable) > 0)
+interface Draft {
+  back: Record<number, string>
+  outcome: 'replacement' | 'credit'
+  reason: string
+  day: string
+}
+const { draft, clear } = useDraft<Draft>(`return.${props.delivery.number}`, () => ({
+  back: Object.fromEntries(lines.map((l) => [l.no, ''])),
+  outcome: 'credit',
+  reason: '',
+  day: today.value,
+}))
+const preview = ref<ReturnPreview>()
+const refusal = ref<Refusal>()
+const body = () => ({
+  delivery: props.delivery.number,
+  day: draft.value.day,
+  outcome: draft.value.outcome,
+  reason: draft.value.reason,
+  lines: lines.map((l) => ({ no: l.no, quantity: sent(draft.value.back[l.no] ?? '', l.returnable) || '0' })),
+})
+const ask = useDebounceFn(async () => {
+  preview.value = await unwrap(api.POST('/api/returns/preview', { body: body() })).catch(() => undefined)
+}, 200)
+watch(
+  draft,
+  () => {
+    refusal.value = undefined
+    void ask()
+  },
+  { deep: true },
+)
+if (Object.values(draft.value.back).some(Boolean)) void ask() // what was typed before was kept
+onMounted(() => void nextTick(() => document.getElementById(`back-${lines[0]?.no}`)?.focus()))
+const problem = (field: string) => refusal.value?.at(field)
+function lineProblem(no: number): string | undefined {
+  const field = `lines[${lines.findIndex((l) => l.no === no)}].quantity`
+  return problem(field) ?? preview.value?.problems.find((p) => p.field === field)?.sentence
+}
+const books = computed(() => {
+  const p = preview.value
+  if (!p || Number(p.value) === 0) return 'Enter how much goes back.'
+  const taken = `Takes ${show(p.value)} ${p.currency} out of stock and of goods received, not yet invoiced.`
+  if (Number(p.credit) > 0) return `${taken} ${show(p.credit)} of it is invoiced: a credit note is expected for that.`
+  return draft.value.outcome === 'replacement' ? `${taken} The goods are expected again.` : `${taken} Nothing of it is invoiced yet.`
+})
+function leave() {
+  clear()
+  emit('cancel')
+}
+async function done() {
+  try {
+    const booked = await unwrap(api.POST('/api/returns', { body: body() }))
+    clear()
+    tell(`Return ${booked.number} is booked.`, [
+      ...(booked.entry ? [{ to: `/lookup/journal/${booked.entry}`, text: `Ledger entry ${booked.entry}` }] : []),
+      ...booked.moves.map((n) => ({ to: `/invoices/${n}`, text: `Invoice ${n} was matched again` })),
+    ])
+    await router.push(`/receiving/deliveries/${booked.number}`)
+    await client.invalidateQueries()
+  } catch (e) {
+    refusal.value = e as Refusal
+    await focusFault('.ask')
+  }
+}
+</script>
+
+<template>
+  <form
+    class="ask"
+    data-own-keys
+    aria-label="Return goods"
+    @submit.prevent="done"
+    @keydown.esc.stop.prevent="leave"
+    @keydown.ctrl.enter.stop.prevent="done"
+  >
+    <p class="mb-2"><b>Send goods back.</b> {{ books }}</p>
+    <table class="grid mb-2">
+      <thead>
+        <tr>
+          <th class="named">Line</th>
+          <th class="num">Still here</th>
+          <th class="num">Goes back</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="l in lines" :key="l.no">
+          <td>{{ l.description }}</td>
+          <td class="num">{{ show(l.returnable) }} {{ l.unitName }}</td>
+          <td class="num">
+            <NumberField
+              :id="`back-${l.no}`"
+              v-model="draft.back[l.no]!"
+              :label="`${l.description}, goes back`"
+              :whole="l.returnable"
+              :error="lineProblem(l.no)"
+            />
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <div class="d-flex flex-wrap gap-3">
+      <div>
+        <label for="return-outcome">What is asked for</label>
+        <PickField
+          id="return-outcome"
+          v-model="draft.outcome"
+          :options="[
+            { value: 'credit', text: 'credit: not expected again' },
+            { value: 'replacement', text: 'replacement: expected again' },
+          ]"
+        />
+      </div>
+      <div>
+        <label for="return-day">Day</label>
+        <TextField
+          id="return-day"
+          v-model="draft.day"
+          type="date"
+          :max="today"
+          :state="problem('day') ? false : undefined"
+          aria-describedby="return-day-error"
+        />
+        <div id="return-day-error" class="small text-danger">{{ problem('day') }}</div>
+      </div>
+      <div class="flex-grow-1">
+        <label for="return-reason">Reason, as it stands on the return note</label>
+        <TextField
+          id="return-reason"
+          v-model="draft.reason"
+          autocomplete="off"
+          :state="problem('reason') ? false : undefined"
+          aria-describedby="return-reason-error"
+        />
+        <div id="return-reason-error" class="small text-danger">{{ problem('reason') }}</div>
+      </div>
+    </div>
+    <div class="small text-danger" role="alert">{{ refusal && !refusal.problem.field ? refusal.message : problem('lines') }}</div>
+    <div class="do">
+      <BButton type="submit" variant="primary">Book the return</BButton>
+      <BButton type="button" variant="outline-secondary" @click="leave">Leave it</BButton>
+    </div>
+  </form>
+</template>

@@ -1,0 +1,35 @@
+import type { Lot, OrderLine } from '@/api/client'
+import { sent } from '@/parts/numbers'
+
+/** What is counted of one order line, as it is typed. */
+export interface Count {
+  now: string
+  refused: string
+  close: boolean
+  unit: string
+  lots: Lot[]
+}
+
+/** A delivery as it is typed. */
+export interface DeliveryDraft {
+  note: string
+  day: string
+  place: string
+  condition: string
+  secondPart: boolean
+  counts: Record<number, Count>
+  photos: { sha256: string; picture: string }[]
+}
+
+export const blankLot = (): Lot => ({ lot: '', quantity: '', bestBefore: '' })
+
+export const blankCount = (l: OrderLine): Count => ({ now: '', refused: '', close: false, unit: '', lots: l.lots ? [blankLot()] : [] })
+
+/** Whether anything was typed of a line. */
+export const touched = (c: Count) => c.now.trim() !== '' || c.refused.trim() !== '' || c.close
+
+/** The lots of a count as they are sent. One lot without a quantity is all that came. */
+export function lotsOf(c: Count | undefined, quantity: string): Lot[] {
+  const typed = (c?.lots ?? []).filter((x) => x.lot.trim() !== '' || x.quantity.trim() !== '')
+  return typed.map((x) => ({ ...x, quantity: typed.length === 1 && x.quantity.trim() === '' ? quantity : sent(x.quantity) || '0' }))
+}

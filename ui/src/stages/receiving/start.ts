@@ -1,0 +1,83 @@
+import { computed, watch, type Ref } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { api, unwrap, type OrderSheet } from '@/api/client'
+import { show, showDay } from '@/parts/numbers'
+import { today } from '@/parts/session'
+import { blankCount, touched, type Count, type DeliveryDraft } from './count'
+
+interface Start {
+  number: number
+  fromNotice?: number | undefined
+  fromArrival?: number | undefined
+}
+
+/** What a delivery starts from, a notice or a count at the door, or could start from. */
+export function useStart(props: Start, order: Ref<OrderSheet | undefined>, draft: Ref<DeliveryDraft>) {
+  /** What a notice or a count at the door says is taken over where nothing was typed yet. */
+  const { data: announced } = useQuery({
+    queryKey: ['notice', props.fromNotice],
+    queryFn: () => unwrap(api.GET('/api/notices/{number}', { params: { path: { number: props.fromNotice! } } })),
+    enabled: !!props.fromNotice,
+  })
+  const { data: counted } = useQuery({
+    queryKey: ['arrival', props.fromArrival],
+    queryFn: () => unwrap(api.GET('/api/arrivals/{number}', { params: { path: { number: props.fromArrival! } } })),
+    enabled: !!props.fromArrival,
+  })
+  let started = false
+  watch(
+    [order, announced, counted],
+    ([o, n, c]) => {
+      if (!o || started || Object.values(draft.value.counts).some(touched) || (props.fromNotice && !n) || (props.fromArrival && !c)) return
+      started = true
+      const count = (no: number, part: (blank: Count) => Partial<Count>) => {
+        const line = o.lines.find((l) => l.no === no)
+        if (!line) return
+        const before = draft.value.counts[no] ?? blankCount(line)
+        draft.value.counts[no] = { ...before, ...part(before) }
+      }
+      for (const l of n?.lines ?? [])
+        count(l.no, (before) => ({
+          now: show(l.quantity),
+          ...(l.lot ? { lots: [...before.lots.filter((x) => x.lot), { lot: l.lot, quantity: show(l.quantity), bestBefore: '' }] } : {}),
+        }))
+      if (n && draft.value.note === '') draft.value.note = n.notice.reference
+      for (const l of c?.entry.lines ?? [])
+        count(l.no, () => ({
+          now: show(l.quantity),
+          refused: Number(l.refused) ? show(l.refused) : '',
+          close: l.close ?? false,
+          unit: l.unit ?? '',
+          ...(l.lots?.length ? { lots: l.lots.map((x) => ({ ...x, quantity: show(x.quantity) })) } : {}),
+        }))
+      if (c)
+        Object.assign(draft.value, {
+          note: c.entry.note,
+          day: c.entry.day,
+          place: c.entry.place,
+          condition: c.entry.condition,
+          secondPart: c.entry.secondPart ?? false,
+        })
+    },
+    { flush: 'post' },
+  )
+  /** What a delivery on this order could start from instead of a blank count. */
+  const { data: door } = useQuery({ queryKey: ['door'], queryFn: () => unwrap(api.GET('/api/door')) })
+  const waiting = computed(() => {
+    if (props.fromNotice || props.fromArrival) return []
+    const here = (x: { order: number }) => x.order === props.number
+    return [
+      ...(door.value?.arrivals ?? []).filter(here).map((a) => ({
+        text: `Counted at the door by ${a.by} and not booked yet.`,
+        action: 'Start from that count',
+        to: `/receiving/${a.order}?arrival=${a.number}`,
+      })),
+      ...(door.value?.notices ?? []).filter(here).map((n) => ({
+        text: `Announced as ${n.reference} for ${showDay(n.expectedOn, today.value)}.`,
+        action: 'Start from the notice',
+        to: `/receiving/${n.order}?notice=${n.number}`,
+      })),
+    ]
+  })
+  return { announced, counted, waiting }
+}

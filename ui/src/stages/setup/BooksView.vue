@@ -1,0 +1,158 @@
+<script setup lang="ts">
+// Budgets that orders are charged to, exchange rates, and months that are closed.
+import { computed, ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { api, unwrap } from '@/api/client'
+import EntryField from '@/parts/EntryField.vue'
+import InlineForm from '@/parts/InlineForm.vue'
+import NoticeBar from '@/parts/NoticeBar.vue'
+import PickField from '@/parts/PickField.vue'
+import { tell } from '@/parts/notice'
+import { sent, show, showDay } from '@/parts/numbers'
+import { current, has, today } from '@/parts/session'
+import { useSending } from '@/parts/sending'
+import SetUpTabs from './SetUpTabs.vue'
+
+const client = useQueryClient()
+const { data: frame, error } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const { at, send } = useSending('.ask')
+const asking = ref<'budget' | 'rate' | 'month'>()
+const budget = ref({ code: '', name: '', account: 'stock' })
+const rate = ref({ currency: '', day: '', rate: '' })
+const accounts = [
+  { value: 'stock', text: 'stock' },
+  { value: 'expense', text: 'cost' },
+]
+const monthName = (month: string) => showDay(`${month}-01`).slice(2) + ` ${month.slice(0, 4)}`
+/** The newest rate of each currency is the one in force. */
+const rates = computed(() => [...(frame.value?.rates ?? [])].sort((a, b) => (a.currency + b.day < b.currency + a.day ? -1 : 1)))
+function ask(what: 'budget' | 'rate' | 'month', known?: { code: string; name: string; account: string }) {
+  budget.value = known ? { ...known } : { code: '', name: '', account: 'stock' }
+  rate.value = { currency: '', day: today.value, rate: '' }
+  asking.value = what
+}
+async function done(work: () => Promise<unknown>, says: string) {
+  if ((await send(work)) === undefined) return
+  asking.value = undefined
+  tell(says)
+  await client.invalidateQueries()
+}
+const keepBudget = () =>
+  done(() => unwrap(api.POST('/api/budgets', { body: budget.value })), `Budget ${budget.value.code.toUpperCase()} is kept.`)
+const keepRate = () =>
+  done(
+    () => unwrap(api.POST('/api/rates', { body: { ...rate.value, rate: sent(rate.value.rate) || '0' } })),
+    `The rate of ${rate.value.currency.toUpperCase()} holds from ${showDay(rate.value.day, today.value)}.`,
+  )
+const closeMonth = (month: string) =>
+  done(() => unwrap(api.POST('/api/periods', { body: { month } })), `${monthName(month)} is closed: nothing is booked into it any more.`)
+</script>
+
+<template>
+  <main class="desk alone">
+    <section class="sheet" aria-label="Budgets and books">
+      <NoticeBar />
+      <header>
+        <div class="headline">
+          <h1>Budgets and books</h1>
+          <SetUpTabs />
+        </div>
+      </header>
+      <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
+      <div v-else-if="frame" class="body" tabindex="0">
+        <h2>
+          Budgets
+          <button v-if="has('administrator')" type="button" class="linkish" @click="ask('budget')">Add a budget</button>
+        </h2>
+        <InlineForm v-if="asking === 'budget'" action="Keep the budget" @done="keepBudget" @cancel="asking = undefined">
+          <div class="entry">
+            <EntryField id="budget-code" v-model="budget.code" class="mono" label="Code" :error="at('code')" />
+            <EntryField id="budget-name" v-model="budget.name" label="What it is for" :error="at('name')" />
+            <div>
+              <label for="budget-account">Booked to</label>
+              <PickField id="budget-account" v-model="budget.account" :options="accounts" />
+              <div class="small text-danger">{{ at('account') }}</div>
+            </div>
+          </div>
+        </InlineForm>
+        <p v-if="!frame.budgets.length" class="muted">None yet. Every order line is charged to one.</p>
+        <table v-else class="grid mb-3" style="max-width: 640px">
+          <thead>
+            <tr>
+              <th>Code</th>
+              <th>For</th>
+              <th>Booked to</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="b in frame.budgets" :key="b.code">
+              <td class="mono">{{ b.code }}</td>
+              <td>{{ b.name }}</td>
+              <td>{{ b.account === 'expense' ? 'cost' : b.account }}</td>
+              <td>
+                <button
+                  v-if="has('administrator')"
+                  type="button"
+                  class="linkish d-block"
+                  :aria-label="`Change budget ${b.code}`"
+                  @click="ask('budget', b)"
+                >
+                  Change
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <h2>
+          Exchange rates
+          <button v-if="has('treasurer', 'administrator')" type="button" class="linkish" @click="ask('rate')">Add a rate</button>
+        </h2>
+        <InlineForm v-if="asking === 'rate'" action="Keep the rate" @done="keepRate" @cancel="asking = undefined">
+          <div class="entry">
+            <EntryField id="rate-currency" v-model="rate.currency" label="Currency" maxlength="3" :error="at('currency')" />
+            <EntryField
+              id="rate-rate"
+              v-model="rate.rate"
+              :label="`One of it in ${current?.currency}`"
+              inputmode="decimal"
+              :error="at('rate')"
+            />
+            <EntryField id="rate-day" v-model="rate.day" type="date" label="Holds from" :error="at('day')" />
+          </div>
+        </InlineForm>
+        <p v-if="!rates.length" class="muted">None yet. Orders and invoices in another currency need one.</p>
+        <ul class="plain mb-3">
+          <li v-for="r in rates" :key="r.currency + r.day">
+            1 {{ r.currency }} = {{ show(r.rate) }} {{ current?.currency }} <span class="muted">from {{ showDay(r.day, today) }}</span>
+          </li>
+        </ul>
+        <h2>Months of the books</h2>
+        <p>
+          Open from {{ monthName(frame.open) }} on<template v-if="frame.closed.length"
+            >; closed: {{ frame.closed.map(monthName).join(', ') }}</template
+          >.
+          <button
+            v-if="has('administrator') && frame.open < today.slice(0, 7) && asking !== 'month'"
+            type="button"
+            class="linkish"
+            @click="ask('month')"
+          >
+            Close {{ monthName(frame.open) }}
+          </button>
+        </p>
+        <InlineForm
+          v-if="asking === 'month'"
+          :action="`Close ${monthName(frame.open)}`"
+          @done="closeMonth(frame.open)"
+          @cancel="asking = undefined"
+        >
+          <p class="mb-2">
+            <b>Close {{ monthName(frame.open) }}.</b> Deliveries and invoices are not booked into it any more. It is not opened again.
+          </p>
+          <div class="small text-danger">{{ at('month') }}</div>
+        </InlineForm>
+      </div>
+    </section>
+  </main>
+</template>

@@ -1,0 +1,39 @@
+<script setup lang="ts">
+// Makes a supplier of what was typed, with the least that is needed; it is finished in Set up.
+import { computed, ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { api, unwrap } from '@/api/client'
+import TextField from '@/parts/TextField.vue'
+import { fits } from '@/parts/choice'
+import { tell, warn } from '@/parts/notice'
+import { current } from '@/parts/session'
+import { leastSupplier } from './supplier'
+
+const props = defineProps<{ id: string; name: string }>()
+const emit = defineEmits<{ made: [code: string] }>()
+const client = useQueryClient()
+const country = ref('')
+const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
+/** Nobody is meant yet: what was typed begins no supplier's name or code. */
+const nobody = computed(() => !!suppliers.value && !suppliers.value.some((s) => fits({ value: s.code, text: s.name }, props.name)))
+async function make() {
+  try {
+    const name = props.name.trim()
+    const made = await unwrap(api.POST('/api/suppliers', { body: leastSupplier(name, country.value, current.value?.currency ?? 'EUR') }))
+    await client.invalidateQueries({ queryKey: ['suppliers'] })
+    emit('made', made.number)
+    tell(`${name} is made as ${made.number} and marked as incomplete.`, [{ to: `/setup/suppliers/${made.number}/edit`, text: 'Finish it' }])
+  } catch (e) {
+    warn(e)
+  }
+}
+</script>
+
+<template>
+  <div v-if="nobody" class="small d-flex gap-2 align-items-center mt-1">
+    <span class="muted">Nobody is called “{{ name }}” yet.</span>
+    <label :for="id">Country</label>
+    <TextField :id="id" v-model="country" autocomplete="off" maxlength="2" placeholder="IE" style="width: 54px" />
+    <button type="button" class="linkish" :disabled="country.length !== 2" @click="make">Make this supplier now</button>
+  </div>
+</template>

@@ -1,0 +1,136 @@
+<script setup lang="ts">
+// How a supplier delivered within a chosen time, with the lines behind each figure.
+import { computed, ref } from 'vue'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { api, unwrap, type Performance } from '@/api/client'
+import PickField from '@/parts/PickField.vue'
+import TextField from '@/parts/TextField.vue'
+import { show, showDay } from '@/parts/numbers'
+import { current, today } from '@/parts/session'
+
+const props = defineProps<{ code: string }>()
+type Line = Performance['lines'][number]
+const ago = (days: number) => new Date(Date.parse(today.value) - days * 86_400_000).toISOString().slice(0, 10)
+const spans = [
+  { value: '365', text: 'last twelve months' },
+  { value: '90', text: 'last 90 days' },
+  { value: '30', text: 'last 30 days' },
+  { value: 'year', text: 'this year' },
+  { value: '', text: 'from – to' },
+]
+const span = ref('365')
+const from = ref(ago(365))
+const until = ref(today.value)
+function choose(chosen: string) {
+  if (chosen === '') return
+  from.value = chosen === 'year' ? `${today.value.slice(0, 4)}-01-01` : ago(Number(chosen))
+  until.value = today.value
+}
+const query = computed(() => ({ from: from.value, until: until.value }))
+const { data: p } = useQuery({
+  queryKey: ['performance', computed(() => props.code), query],
+  queryFn: () => unwrap(api.GET('/api/suppliers/{code}/performance', { params: { path: { code: props.code }, query: query.value } })),
+  enabled: computed(() => from.value !== '' && until.value !== ''),
+  placeholderData: keepPreviousData,
+})
+const names: Record<string, [string, string]> = {
+  on_time: ['On time', 'all of it by the day it was wanted'],
+  in_full: ['In full', 'all of it at all, within the limit'],
+  quantity: ['Exact quantity', 'exactly what was ordered, where something came'],
+  price: ['Order’s price', 'invoiced without a price difference'],
+  returns: ['Returns', 'something went back'],
+}
+const chosen = ref('')
+/** The lines that count in the chosen figure, what went wrong first. */
+const behind = computed(() => {
+  const good = p.value?.lines.filter((l) => l.good.includes(chosen.value)) ?? []
+  const not = p.value?.lines.filter((l) => l.not.includes(chosen.value)) ?? []
+  return chosen.value === 'returns' ? [...good, ...not] : [...not, ...good]
+})
+const came = (l: Line) =>
+  `${show(l.received)} of ${show(l.ordered)} ${l.unitName}${Number(l.returned) ? `, ${show(l.returned)} went back` : ''}`
+</script>
+
+<template>
+  <h2>How it delivers</h2>
+  <div class="filters mb-2 mt-0">
+    <div>
+      <label for="performance-span">Wanted in</label>
+      <PickField id="performance-span" v-model="span" :options="spans" @update:model-value="choose" />
+    </div>
+    <template v-if="span === ''">
+      <div>
+        <label for="performance-from">From</label>
+        <TextField id="performance-from" v-model="from" type="date" />
+      </div>
+      <div>
+        <label for="performance-until">To</label>
+        <TextField id="performance-until" v-model="until" type="date" :max="today" />
+      </div>
+    </template>
+  </div>
+  <p v-if="p && !p.lines.length" class="muted">Nothing was wanted from this supplier in that time.</p>
+  <table v-else-if="p" class="grid mb-2">
+    <thead>
+      <tr>
+        <th>Order lines with</th>
+        <th class="num">Lines</th>
+        <th class="num">of</th>
+        <th class="num">%</th>
+        <th></th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="f in p.figures" :key="f.figure" :class="{ on: chosen === f.figure }">
+        <td>
+          <b>{{ names[f.figure]?.[0] }}</b> <span class="muted">{{ names[f.figure]?.[1] }}</span>
+        </td>
+        <td class="num">{{ f.of ? f.good : '' }}</td>
+        <td class="num">{{ f.of || '' }}</td>
+        <td class="num">{{ f.of ? show(f.percent) : 'none yet' }}</td>
+        <td>
+          <button
+            v-if="f.of"
+            type="button"
+            class="linkish d-block"
+            :aria-expanded="chosen === f.figure"
+            :aria-label="`${chosen === f.figure ? 'Put away' : 'Lines'}: ${names[f.figure]?.[0]}`"
+            @click="chosen = chosen === f.figure ? '' : f.figure"
+          >
+            {{ chosen === f.figure ? 'Put away' : 'Lines' }}
+          </button>
+        </td>
+      </tr>
+    </tbody>
+  </table>
+  <table v-if="chosen && behind.length" class="grid mb-3">
+    <thead>
+      <tr>
+        <th>Counts</th>
+        <th>Order</th>
+        <th>Goods</th>
+        <th>Wanted</th>
+        <th>Last came</th>
+        <th>Came</th>
+        <th>With delivery</th>
+        <th v-if="chosen === 'price'" class="num">Difference, {{ current?.currency }}</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="l in behind" :key="`${l.order}/${l.line}`">
+        <td>{{ l.good.includes(chosen) ? 'yes' : 'no' }}</td>
+        <td>
+          <RouterLink class="mono" :to="`/orders/${l.order}`">{{ l.order }}</RouterLink>
+        </td>
+        <td>{{ l.description }}</td>
+        <td class="nowrap">{{ showDay(l.wantedOn, today) }}</td>
+        <td class="nowrap">{{ l.lastDay ? showDay(l.lastDay, today) : 'not yet' }}</td>
+        <td>{{ came(l) }}</td>
+        <td>
+          <RouterLink v-for="d in l.deliveries" :key="d" class="mono me-2" :to="`/receiving/deliveries/${d}`">{{ d }}</RouterLink>
+        </td>
+        <td v-if="chosen === 'price'" class="num">{{ show(l.price) }}</td>
+      </tr>
+    </tbody>
+  </table>
+</template>

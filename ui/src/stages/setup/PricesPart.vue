@@ -1,0 +1,71 @@
+<script setup lang="ts">
+// What was agreed with a supplier for its items, from a quantity on and for a time.
+import { computed, ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { api, unwrap, type AgreedPrice, type SupplierSheet } from '@/api/client'
+import ChoiceField from '@/parts/ChoiceField.vue'
+import EntryField from '@/parts/EntryField.vue'
+import InlineForm from '@/parts/InlineForm.vue'
+import { tell } from '@/parts/notice'
+import { price, sent, show, showDay } from '@/parts/numbers'
+import { has, today } from '@/parts/session'
+import { useSending } from '@/parts/sending'
+
+const props = defineProps<{ supplier: SupplierSheet }>()
+const client = useQueryClient()
+const { at, send } = useSending('.ask')
+const may = computed(() => has('buyer', 'administrator'))
+const form = ref<AgreedPrice>()
+const { data: items } = useQuery({ queryKey: ['items'], queryFn: () => unwrap(api.GET('/api/items')), enabled: may })
+const choices = computed(() => (items.value ?? []).map((i) => ({ value: i.code, text: i.code, also: i.name })))
+const add = () => (form.value = { item: '', from: today.value, until: '', least: '', price: '', base: '' })
+async function keep(p: AgreedPrice) {
+  const body = { ...p, least: sent(p.least) || '0', price: sent(p.price), base: sent(p.base) || '0' }
+  const done = await send(() => unwrap(api.POST('/api/suppliers/{code}/prices', { params: { path: { code: props.supplier.code } }, body })))
+  if (!done) return
+  form.value = undefined
+  tell(p.ended ? `The agreed price of ${p.item} is ended.` : `The price of ${p.item} is agreed.`)
+  await client.invalidateQueries()
+}
+const says = (p: AgreedPrice) =>
+  `${price(p.price)} ${props.supplier.currency}${p.base === '1' ? '' : ` per ${show(p.base)}`}${Number(p.least) ? ` from ${show(p.least)} on` : ''}, ${showDay(p.from, today.value)} ${p.until ? `to ${showDay(p.until, today.value)}` : 'until further notice'}`
+</script>
+
+<template>
+  <h2>Agreed prices <button v-if="may" type="button" class="linkish" @click="add">Agree a price</button></h2>
+  <InlineForm v-if="form" action="Keep the price" @done="keep(form)" @cancel="form = undefined">
+    <div class="entry">
+      <div>
+        <label for="price-item">Item</label>
+        <ChoiceField
+          id="price-item"
+          v-model="form.item"
+          label="Item"
+          :choices="choices"
+          :state="at('item') ? false : undefined"
+          described="price-item-said"
+        />
+        <div id="price-item-said" class="small text-danger">{{ at('item') }}</div>
+      </div>
+      <EntryField id="price-price" v-model="form.price" :label="`Price, ${supplier.currency}`" inputmode="decimal" :error="at('price')" />
+      <EntryField id="price-base" v-model="form.base" label="for so many" inputmode="decimal" placeholder="1" :error="at('base')" />
+      <EntryField
+        id="price-least"
+        v-model="form.least"
+        label="From a quantity of"
+        inputmode="decimal"
+        placeholder="0"
+        :error="at('least')"
+      />
+      <EntryField id="price-from" v-model="form.from" type="date" label="Holds from" :error="at('from')" />
+      <EntryField id="price-until" v-model="form.until" type="date" label="until (blank: further notice)" :error="at('until')" />
+    </div>
+  </InlineForm>
+  <p v-if="!supplier.prices?.length && !form" class="muted">None. Orders propose the last price instead.</p>
+  <ul class="plain mb-3">
+    <li v-for="(p, i) in supplier.prices ?? []" :key="i">
+      <RouterLink class="mono" :to="`/setup/items/${p.item}`">{{ p.item }}</RouterLink> {{ says(p) }}
+      <button v-if="may" type="button" class="linkish" :aria-label="`End price ${i + 1}`" @click="keep({ ...p, ended: true })">End</button>
+    </li>
+  </ul>
+</template>

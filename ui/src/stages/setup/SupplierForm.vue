@@ -1,0 +1,209 @@
+<script setup lang="ts">
+// Enters or changes a supplier: who it is, on which terms, where, and which differences pass.
+import { computed } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { api, unwrap, type SupplierSheet } from '@/api/client'
+import ChoiceField from '@/parts/ChoiceField.vue'
+import EntryField from '@/parts/EntryField.vue'
+import PickField from '@/parts/PickField.vue'
+import TickBox from '@/parts/TickBox.vue'
+import { useDraft } from '@/parts/draft'
+import { nextField } from '@/parts/fields'
+import { useKeeping } from './keeping'
+import LimitsTable from '@/parts/LimitsTable.vue'
+import { blankAddress, levelChoices, purposes, typedSupplier, untypedSupplier, weekdays } from './supplier'
+
+const props = defineProps<{ supplier: SupplierSheet }>()
+const made = props.supplier.version > 0
+const { draft, clear, kept } = useDraft(made ? `supplier.${props.supplier.code}` : 'supplier', () => typedSupplier(props.supplier))
+
+const { data: all } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
+const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const payees = computed(() =>
+  (all.value ?? []).filter((s) => s.code !== props.supplier.code).map((s) => ({ value: s.code, text: s.name, also: s.code })),
+)
+const budgets = computed(() => [
+  { value: '', text: 'none' },
+  ...(frame.value?.budgets ?? []).map((b) => ({ value: b.code, text: `${b.code} · ${b.name}` })),
+])
+const kinds = [
+  { value: 'regular', text: 'regular' },
+  { value: 'one_off', text: 'one-off' },
+  { value: 'prospective', text: 'prospective (is asked, not ordered from)' },
+]
+const languages = [
+  { value: 'en', text: 'English' },
+  { value: 'de', text: 'German' },
+  { value: 'fr', text: 'French' },
+]
+/** An account that was not known before: it is said how it was checked. */
+const newAccount = computed(() => {
+  const known = [props.supplier.iban, ...(props.supplier.accounts ?? []).map((a) => a.iban)]
+  return made && [draft.value, ...draft.value.accounts].some((a) => !known.includes(a.iban.replace(/\s/g, '').toUpperCase()))
+})
+
+function toggleDay(day: string) {
+  const d = draft.value
+  d.closedDays = d.closedDays.includes(day) ? d.closedDays.replace(day, '') : [...d.closedDays, day].sort().join('')
+}
+function togglePurpose(place: number, purpose: string) {
+  const a = draft.value.addresses[place]
+  if (a) a.purposes = a.purposes.includes(purpose) ? a.purposes.filter((p) => p !== purpose) : [...a.purposes, purpose]
+}
+const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.supplier.code : undefined, {
+  post: () => unwrap(api.POST('/api/suppliers', { body: untypedSupplier(draft.value) })),
+  clear,
+  renew: () => (draft.value.version = props.supplier.version),
+})
+</script>
+
+<template>
+  <div class="body" @keydown.enter="nextField">
+    <p v-if="kept" class="small advice mb-2">What you typed here before was kept.</p>
+    <div class="entry">
+      <EntryField v-if="!made" id="supplier-code" v-model="draft.code" class="mono" label="Code" :error="at('code')" />
+      <EntryField id="supplier-name" v-model="draft.name" label="Name" :error="at('name')" />
+      <div>
+        <label for="supplier-kind">Kind</label>
+        <PickField id="supplier-kind" v-model="draft.kind" :options="kinds" />
+      </div>
+      <EntryField id="supplier-country" v-model="draft.country" label="Country" maxlength="2" placeholder="IE" :error="at('country')" />
+      <EntryField
+        id="supplier-currency"
+        v-model="draft.currency"
+        label="Currency"
+        maxlength="3"
+        :disabled="made"
+        :error="at('currency')"
+        :hint="made ? 'stays: orders and invoices are in it' : ''"
+      />
+      <div>
+        <label for="supplier-language">Language of what is sent</label>
+        <PickField id="supplier-language" v-model="draft.language" :options="languages" />
+      </div>
+      <EntryField id="supplier-tax" v-model="draft.taxId" label="Tax number" :disabled="draft.untaxed" :error="at('taxId')" />
+      <TickBox v-model="draft.untaxed" class="tick">Not registered for tax</TickBox>
+    </div>
+
+    <h2>Terms of payment</h2>
+    <div class="entry">
+      <EntryField id="supplier-net" v-model="draft.netDays" label="Days net" inputmode="numeric" :error="at('netDays')" />
+      <TickBox v-model="draft.fromReceipt" class="tick">counted from the receipt</TickBox>
+      <TickBox v-model="draft.endOfMonth" class="tick">to the end of the month</TickBox>
+      <EntryField id="supplier-day" v-model="draft.dayOfMonth" label="then to this day of the next" inputmode="numeric" />
+      <EntryField
+        id="supplier-discount"
+        v-model="draft.discountPercent"
+        label="Discount, %"
+        inputmode="decimal"
+        :error="at('discountPercent')"
+      />
+      <EntryField id="supplier-discount-days" v-model="draft.discountDays" label="when paid within days" inputmode="numeric" />
+    </div>
+
+    <h2>Paid to</h2>
+    <div class="entry">
+      <EntryField id="supplier-iban" v-model="draft.iban" class="mono iban" label="Account (IBAN)" :error="at('iban')" />
+      <EntryField id="supplier-bic" v-model="draft.bic" class="mono" label="BIC" :error="at('bic')" />
+      <EntryField
+        v-if="newAccount"
+        id="supplier-account-reason"
+        v-model="draft.accountReason"
+        label="How the new account was checked"
+        :error="at('accountReason')"
+        hint="somebody else confirms it before anything is paid"
+      />
+      <div>
+        <label for="supplier-payee">Or another supplier is paid in its place</label>
+        <ChoiceField
+          id="supplier-payee"
+          v-model="draft.payTo"
+          label="Paid in its place"
+          :choices="payees"
+          :state="at('payTo') ? false : undefined"
+          described="supplier-payee-said"
+        />
+        <div id="supplier-payee-said" class="small text-danger">{{ at('payTo') }}</div>
+      </div>
+    </div>
+    <div v-for="(a, i) in draft.accounts" :key="i" class="entry">
+      <EntryField
+        :id="`account-iban-${i}`"
+        v-model="a.iban"
+        class="mono iban"
+        label="Further account (IBAN)"
+        :error="at(`accounts[${i}].iban`)"
+        hint="its invoices may name it; payments go to the one above"
+      />
+      <EntryField :id="`account-bic-${i}`" v-model="a.bic" class="mono" label="BIC" :error="at(`accounts[${i}].bic`)" />
+      <div class="align-self-center">
+        <button type="button" class="linkish" :aria-label="`Leave out further account ${i + 1}`" @click="draft.accounts.splice(i, 1)">
+          Leave out
+        </button>
+      </div>
+    </div>
+    <button type="button" class="linkish" @click="draft.accounts.push({ iban: '', bic: '' })">A further account</button>
+
+    <h2>Ordering</h2>
+    <div class="entry">
+      <EntryField
+        id="supplier-least"
+        v-model="draft.leastOrder"
+        :label="`Least order, net ${draft.currency}`"
+        inputmode="decimal"
+        :error="at('leastOrder')"
+      />
+      <EntryField
+        id="supplier-free"
+        v-model="draft.freeFrom"
+        :label="`Free of freight from ${draft.currency}`"
+        inputmode="decimal"
+        :error="at('freeFrom')"
+      />
+      <div>
+        <label for="supplier-budget">Budget that is proposed</label>
+        <PickField id="supplier-budget" v-model="draft.budget" :options="budgets" />
+      </div>
+      <div>
+        <label for="supplier-level">Invoices are matched</label>
+        <PickField id="supplier-level" v-model="draft.level" :options="levelChoices" />
+      </div>
+    </div>
+    <fieldset class="mt-1">
+      <legend class="fs-6 mb-0 fw-normal">Does not deliver on</legend>
+      <TickBox
+        v-for="(name, i) in weekdays"
+        :key="name"
+        inline
+        :model-value="draft.closedDays.includes(String(i + 1))"
+        @update:model-value="toggleDay(String(i + 1))"
+        >{{ name }}</TickBox
+      >
+    </fieldset>
+
+    <h2>Addresses</h2>
+    <div class="small text-danger" role="alert">{{ at('addresses') }}</div>
+    <div v-for="(a, i) in draft.addresses" :key="i" class="mb-2">
+      <div class="entry">
+        <EntryField :id="`address-street-${i}`" v-model="a.street" label="Street" />
+        <EntryField :id="`address-postcode-${i}`" v-model="a.postcode" label="Postcode" />
+        <EntryField :id="`address-city-${i}`" v-model="a.city" label="Town" />
+        <EntryField :id="`address-region-${i}`" v-model="a.region" label="Region" />
+        <EntryField :id="`address-country-${i}`" v-model="a.country" label="Country" maxlength="2" />
+      </div>
+      <TickBox v-for="p in purposes" :key="p" inline :model-value="a.purposes.includes(p)" @update:model-value="togglePurpose(i, p)"
+        >for {{ p }}</TickBox
+      >
+      <button v-if="draft.addresses.length > 1" type="button" class="linkish" @click="draft.addresses.splice(i, 1)">Leave out</button>
+    </div>
+    <button type="button" class="linkish" @click="draft.addresses.push(blankAddress(draft.country))">Another address</button>
+
+    <h2>Limits at this supplier</h2>
+    <p class="small muted mb-1">Blank: the company’s limit counts, shown in grey. Zero: nothing passes.</p>
+    <LimitsTable id="supplier-limit" v-model="draft.limits" company :currency="draft.currency" :problem="(n) => at(`limits[${n}]`)" />
+  </div>
+  <div class="bar">
+    <BButton variant="primary" :disabled="busy" @click="save">Keep</BButton>
+    <BButton variant="outline-secondary" @click="throwAway">Throw away</BButton>
+  </div>
+</template>

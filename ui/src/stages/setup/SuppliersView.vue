@@ -1,0 +1,255 @@
+<script setup lang="ts">
+// The suppliers: what may be done with each, what is known of it, and how it delivers.
+import { computed, ref, watch } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useRoute, useRouter } from 'vue-router'
+import { api, unwrap } from '@/api/client'
+import AskReason from '@/parts/AskReason.vue'
+import NoticeBar from '@/parts/NoticeBar.vue'
+import SlipPile from '@/parts/SlipPile.vue'
+import { tell, warn } from '@/parts/notice'
+import { show, showInstant } from '@/parts/numbers'
+import { current, has, today } from '@/parts/session'
+import { useKeys } from '@/parts/keys'
+import LimitsSaid from './LimitsSaid.vue'
+import ContactsPart from './ContactsPart.vue'
+import NotesPart from './NotesPart.vue'
+import PerformancePart from './PerformancePart.vue'
+import PricesPart from './PricesPart.vue'
+import SetUpTabs from './SetUpTabs.vue'
+import SupplierForm from './SupplierForm.vue'
+import { blankSupplier, levels, weekdays } from './supplier'
+
+const route = useRoute()
+const router = useRouter()
+const client = useQueryClient()
+const code = computed(() => String(route.params['code'] ?? ''))
+const { data: all, isPending } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
+const { data: s, error } = useQuery({
+  queryKey: ['supplier', code],
+  queryFn: () => unwrap(api.GET('/api/suppliers/{code}', { params: { path: { code: code.value } } })),
+  enabled: computed(() => code.value !== ''),
+})
+const statuses: Record<string, string> = {
+  open: 'open',
+  payment_hold: 'payment hold',
+  disputed: 'disputed (warns)',
+  on_hold: 'on hold (refuses)',
+}
+const groups = computed(() => [
+  {
+    title: 'Suppliers',
+    note: 'by name',
+    empty: 'None yet.',
+    slips: (all.value ?? []).map((x) => ({
+      to: `/setup/suppliers/${x.code}`,
+      verdict: x.status === 'open' ? (x.incomplete ? ('waiting' as const) : ('agrees' as const)) : ('outside' as const),
+      title: x.name,
+      figure: x.currency,
+      left: x.code,
+      mono: true,
+      right: x.incomplete
+        ? 'incomplete'
+        : x.status !== 'open'
+          ? (statuses[x.status] ?? x.status)
+          : x.kind === 'regular'
+            ? ''
+            : x.kind.replace('_', '-'),
+    })),
+  },
+])
+const asking = ref(false)
+const trouble = ref('')
+watch(code, () => (asking.value = false))
+async function status(reason: string, chosen: string) {
+  try {
+    await unwrap(api.POST('/api/suppliers/{code}/status', { params: { path: { code: code.value } }, body: { status: chosen, reason } }))
+    asking.value = false
+    tell(`${s.value?.name} is ${statuses[chosen]} now.`)
+    await client.invalidateQueries()
+  } catch (e) {
+    trouble.value = (e as Error).message
+  }
+}
+/** Accounts that somebody entered and nobody else has confirmed. */
+const unconfirmed = computed(() => [
+  ...(s.value?.accountBy ? [{ iban: s.value.iban, by: s.value.accountBy, may: s.value.mayConfirm, what: 'nothing is paid to it' }] : []),
+  ...(s.value?.accounts ?? [])
+    .filter((a) => a.by)
+    .map((a) => ({ iban: a.iban, by: a.by, may: a.mayConfirm, what: 'an invoice that names it is not released' })),
+])
+async function confirm(iban: string) {
+  try {
+    await unwrap(api.POST('/api/suppliers/{code}/account', { params: { path: { code: code.value } }, body: { iban } }))
+    tell(
+      iban === s.value?.iban
+        ? `The bank account of ${s.value.name} is confirmed; it can be paid.`
+        : `The further account of ${s.value?.name} is confirmed; its invoices may name it.`,
+    )
+    await client.invalidateQueries()
+  } catch (e) {
+    warn(e)
+  }
+}
+const mayEdit = computed(() => has('buyer', 'clerk', 'administrator'))
+const editing = computed(() => route.meta['editing'] === true)
+const entered = computed(() => (editing.value && !code.value ? blankSupplier(current.value?.currency ?? '') : s.value))
+useKeys(() =>
+  editing.value || !mayEdit.value
+    ? []
+    : [
+        { key: 'n', label: 'new supplier', run: () => void router.push('/setup/new-supplier') },
+        ...(s.value ? [{ key: 'e', label: 'change', run: () => void router.push(`/setup/suppliers/${code.value}/edit`) }] : []),
+      ],
+)
+</script>
+
+<template>
+  <main class="desk wide">
+    <SlipPile label="Suppliers" :groups="groups" :loading="isPending">
+      <div v-if="mayEdit" class="p-3 pb-1">
+        <BButton size="sm" :variant="editing ? 'outline-secondary' : 'primary'" to="/setup/new-supplier">Enter a supplier</BButton>
+      </div>
+    </SlipPile>
+    <section class="sheet" aria-label="Supplier">
+      <NoticeBar />
+      <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
+      <template v-else-if="editing && entered">
+        <header>
+          <div class="headline">
+            <h1>{{ code ? `Change ${entered.name}` : 'Enter a supplier' }}</h1>
+            <SetUpTabs />
+          </div>
+        </header>
+        <SupplierForm :key="entered.code" :supplier="entered" />
+      </template>
+      <div v-else-if="!s" class="nothing">
+        <h1>Suppliers</h1>
+        <SetUpTabs />
+        <p v-if="all?.length === 0" class="mt-3">
+          No supplier is known yet. Enter one, import a table of them under Tables, or make one while ordering.
+        </p>
+        <p v-else class="mt-3">Choose a supplier on the left, or find one by name with <kbd>/</kbd>.</p>
+      </div>
+      <template v-else>
+        <header>
+          <div class="headline">
+            <h1>
+              {{ s.name }} <span class="mono fw-medium">{{ s.code }}</span>
+            </h1>
+            <SetUpTabs />
+          </div>
+          <dl class="facts">
+            <div>
+              <dt>Status</dt>
+              <dd>
+                <b :class="{ 'outside-text': s.status !== 'open' }">{{ statuses[s.status] }}</b>
+              </dd>
+            </div>
+            <div>
+              <dt>Terms</dt>
+              <dd>
+                {{ s.netDays }} days{{ s.fromReceipt ? ' from receipt' : ''
+                }}{{ Number(s.discountPercent) ? `, ${show(s.discountPercent)} % in ${s.discountDays}` : '' }}
+              </dd>
+            </div>
+            <div>
+              <dt>Least order</dt>
+              <dd>{{ Number(s.leastOrder) ? `${show(s.leastOrder)} ${s.currency}` : 'none' }}</dd>
+            </div>
+            <div>
+              <dt>Free of freight from</dt>
+              <dd>{{ Number(s.freeFrom) ? `${show(s.freeFrom)} ${s.currency}` : '—' }}</dd>
+            </div>
+            <div>
+              <dt>Matched</dt>
+              <dd>{{ levels[s.level] }}</dd>
+            </div>
+            <div v-if="s.budget">
+              <dt>Budget</dt>
+              <dd class="mono">{{ s.budget }}</dd>
+            </div>
+            <div v-if="s.closedDays">
+              <dt>No deliveries</dt>
+              <dd>{{ [...s.closedDays].map((d) => weekdays[Number(d) - 1]).join(', ') }}</dd>
+            </div>
+            <div v-if="s.payTo">
+              <dt>Paid in its place</dt>
+              <dd>
+                <RouterLink class="mono" :to="`/setup/suppliers/${s.payTo}`">{{ s.payTo }}</RouterLink>
+              </dd>
+            </div>
+            <div>
+              <dt>Account</dt>
+              <dd class="mono">{{ s.iban || 'none' }}</dd>
+            </div>
+            <div v-for="a in s.accounts ?? []" :key="a.iban">
+              <dt>Also known</dt>
+              <dd class="mono">{{ a.iban }}</dd>
+            </div>
+          </dl>
+          <p v-if="s.incomplete" class="outside-text mb-0 mt-1">Made on the fly: tax number or address is still missing.</p>
+          <p v-for="a in unconfirmed" :key="a.iban" class="outside-text mb-0 mt-1">
+            {{ a.by }} entered the bank account <span class="mono">{{ a.iban }}</span>; {{ a.what }} until somebody else confirms it.
+            <button v-if="a.may && has('approver', 'treasurer', 'administrator')" type="button" class="linkish" @click="confirm(a.iban)">
+              Confirm the account
+            </button>
+          </p>
+        </header>
+        <div class="body" tabindex="0">
+          <AskReason
+            v-if="asking"
+            id="supplier-status"
+            title="Change what may be done with this supplier."
+            books="Open invoices feel it at once; receiving and matching go on."
+            label="Why"
+            action="Change the status"
+            :options="statuses"
+            :error="trouble"
+            @done="status"
+            @cancel="asking = false"
+          />
+          <NotesPart :supplier="s" />
+          <ContactsPart :supplier="s" />
+          <h2 class="mb-1">Addresses</h2>
+          <p v-if="!s.addresses.length" class="muted">None yet.</p>
+          <div class="d-flex flex-wrap gap-4 mb-3">
+            <div v-for="(a, i) in s.addresses" :key="i">
+              <div v-for="(line, n) in a.lines ?? []" :key="n">{{ line }}</div>
+              <div class="muted">for {{ a.purposes.join(', ') || 'nothing yet' }}</div>
+            </div>
+          </div>
+          <PricesPart :supplier="s" />
+          <LimitsSaid :limits="s.limits" :currency="s.currency" empty="None of its own: the company’s count." />
+          <PerformancePart :code="s.code" />
+          <template v-if="s.decisions?.length">
+            <h2 class="mb-1">Decisions</h2>
+            <ul class="plain">
+              <li v-for="(d, i) in s.decisions" :key="i">
+                {{ showInstant(d.at, today) }}, {{ d.by }}:
+                {{
+                  d.what === 'status'
+                    ? `${statuses[d.was]} → ${statuses[d.becomes]}`
+                    : d.what === 'account'
+                      ? `bank account ${d.was || 'none'} → ${d.becomes || 'none'}`
+                      : `bank account ${d.becomes} confirmed`
+                }}. {{ d.reason }}
+              </li>
+            </ul>
+          </template>
+        </div>
+        <div class="bar">
+          <BButton v-if="mayEdit" variant="primary" :to="`/setup/suppliers/${s.code}/edit`">{{
+            s.incomplete ? 'Finish it' : 'Change'
+          }}</BButton>
+          <BButton v-if="has('buyer', 'treasurer', 'administrator')" variant="outline-secondary" @click="asking = true"
+            >Change the status…</BButton
+          >
+          <span class="sum"
+            >{{ s.kind.replace('_', '-') }} supplier, {{ s.untaxed ? 'not registered for tax' : s.taxId || 'no tax number yet' }}</span
+          >
+        </div>
+      </template>
+    </section>
+  </main>
+</template>

@@ -1,0 +1,110 @@
+<script setup lang="ts">
+// Suppliers, items and orders as tables: out as CSV or XLSX, in after a trial that says row by row what would happen.
+import { computed, ref } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { upload, type TableAnswer } from '@/api/client'
+import NoticeBar from '@/parts/NoticeBar.vue'
+import PickField from '@/parts/PickField.vue'
+import { tell } from '@/parts/notice'
+import { has } from '@/parts/session'
+import { importing } from '@/api/live'
+import SetUpTabs from './SetUpTabs.vue'
+
+const client = useQueryClient()
+const kind = ref('suppliers')
+const file = ref<File>()
+const answer = ref<TableAnswer>()
+const trouble = ref('')
+const busy = ref(false)
+/** Rows that are done, and rows there are. */
+const far = computed(() => importing.value.split(' of ').map(Number))
+const kinds = ['suppliers', 'items', 'orders'].map((k) => ({ value: k, text: k }))
+const outcomes: Record<string, string> = { new: 'new', changed: 'changed', same: 'as it is', wrong: 'cannot be taken in' }
+
+async function run(trial: boolean) {
+  if (!file.value || busy.value) return
+  busy.value = true
+  trouble.value = ''
+  importing.value = ''
+  try {
+    const done = await upload<TableAnswer>(`/api/tables/${kind.value}?trial=${trial}`, [file.value])
+    if (trial) answer.value = done
+    else {
+      tell(`${done.rows.length} rows are imported.`)
+      answer.value = undefined
+      file.value = undefined
+      await client.invalidateQueries()
+    }
+  } catch (e) {
+    trouble.value = (e as Error).message
+  } finally {
+    busy.value = false
+  }
+}
+function choose(event: Event) {
+  const input = event.target as HTMLInputElement
+  file.value = input.files?.[0]
+  input.value = ''
+  void run(true)
+}
+</script>
+
+<template>
+  <main class="desk alone">
+    <section class="sheet" aria-label="Tables">
+      <NoticeBar />
+      <header>
+        <div class="headline">
+          <h1>Tables in and out</h1>
+          <SetUpTabs />
+        </div>
+        <div class="filters">
+          <div>
+            <label for="table-kind">What</label>
+            <PickField id="table-kind" v-model="kind" :options="kinds" @update:model-value="answer = undefined" />
+          </div>
+          <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=csv`">Save as CSV</BButton>
+          <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=xlsx`">Save as XLSX</BButton>
+          <template v-if="has('administrator')">
+            <label class="btn btn-outline-secondary align-self-end mb-0" for="table-file">Try a table…</label>
+            <input id="table-file" type="file" class="visually-hidden" accept=".csv,.xlsx" @change="choose" />
+          </template>
+        </div>
+      </header>
+      <div class="body">
+        <p v-if="!answer" class="muted">
+          A table has the names of its columns in the first row; save one to see them. A trial shows what each row would do, and changes
+          nothing.
+        </p>
+        <table v-else class="grid">
+          <thead>
+            <tr>
+              <th class="num">Row</th>
+              <th class="named">Name</th>
+              <th>What happens</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="r in answer.rows" :key="r.row">
+              <td class="num">{{ r.row }}</td>
+              <td>{{ r.name }}</td>
+              <td :class="{ 'outside-text': r.outcome === 'wrong' }">{{ outcomes[r.outcome] }}</td>
+              <td>{{ r.says }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="busy" role="status">
+          <label for="table-progress">{{ importing ? `${importing} rows are looked at.` : 'The table is being read.' }}</label>
+          <progress id="table-progress" v-bind="importing ? { value: far[0], max: far[1] } : {}"></progress>
+        </p>
+        <div class="text-danger" role="alert">{{ trouble }}</div>
+      </div>
+      <div class="bar">
+        <BButton variant="primary" :disabled="!answer || answer.wrong > 0 || busy" @click="run(false)">Import all of it</BButton>
+        <span v-if="!has('administrator')" class="muted">Importing takes the role administrator.</span>
+        <span v-if="answer" class="sum">{{ answer.rows.length }} rows, {{ answer.wrong }} cannot be taken in</span>
+      </div>
+    </section>
+  </main>
+</template>

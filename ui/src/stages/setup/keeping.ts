@@ -1,0 +1,37 @@
+import { useQueryClient } from '@tanstack/vue-query'
+import { useRouter } from 'vue-router'
+import { useKeys } from '@/parts/keys'
+import { tell } from '@/parts/notice'
+import { useSending } from '@/parts/sending'
+
+/**
+ * Keeps what is entered of a supplier or an item, and goes to its page. Where somebody else changed it meanwhile, what
+ * was typed stays, and keeping it once more puts it over theirs.
+ */
+export function useKeeping(
+  kind: 'supplier' | 'item',
+  made: string | undefined,
+  entry: { post: () => Promise<{ number: string }>; clear: () => void; renew: () => void },
+) {
+  const router = useRouter()
+  const client = useQueryClient()
+  const { refusal, at, busy, send } = useSending()
+  async function save() {
+    const done = await send(entry.post)
+    if (done) {
+      entry.clear()
+      tell(`${kind === 'supplier' ? 'Supplier' : 'Item'} ${done.number} is ${made ? 'changed' : 'entered'}.`)
+      await client.invalidateQueries()
+      await router.push(`/setup/${kind}s/${done.number}`)
+    } else if (refusal.value?.problem.kind === 'changed') {
+      await client.invalidateQueries({ queryKey: [kind, made] })
+      entry.renew()
+    }
+  }
+  async function throwAway() {
+    entry.clear()
+    await router.push(`/setup/${kind}s/${made ?? ''}`)
+  }
+  useKeys(() => [{ key: 'Ctrl+Enter', label: `keep the ${kind}`, run: () => void save() }])
+  return { at, busy, save, throwAway }
+}
