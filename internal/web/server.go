@@ -31,7 +31,8 @@ type Options struct {
 	Files    fs.FS   // the built front end
 	Log      *slog.Logger
 	Secure   bool // served over TLS
-	// Closing, where set, ends the streams that would keep a server from shutting down.
+	// Closing, where set, ends the streams that would keep a server from shutting down,
+	// and the cleaning of old sessions.
 	Closing <-chan struct{}
 	// Demo, where set, is shown on the sign-in page: the password of all demo people.
 	Demo string
@@ -50,8 +51,15 @@ func New(o Options) (http.Handler, error) {
 		CREATE INDEX IF NOT EXISTS sessions_expiry_idx ON sessions (expiry)`); err != nil {
 		return nil, err
 	}
+	kept := sqlite3store.New(o.Sessions)
+	if o.Closing != nil {
+		go func() {
+			<-o.Closing
+			kept.StopCleanup()
+		}()
+	}
 	sessions := scs.New()
-	sessions.Store = newEndedSessions(sqlite3store.New(o.Sessions))
+	sessions.Store = newEndedSessions(kept)
 	sessions.Lifetime, sessions.IdleTimeout = sessionLife, sessionIdle
 	sessions.Cookie.Name, sessions.Cookie.HttpOnly, sessions.Cookie.SameSite, sessions.Cookie.Secure = "lagoon", true, http.SameSiteStrictMode, o.Secure
 

@@ -169,9 +169,9 @@ func serve(t testing.TB, folder, password string) house {
 	require.NoError(t, err)
 	files, err := ui.Files()
 	require.NoError(t, err)
-	handler, err := web.New(web.Options{App: app, Sessions: sessions, Files: files, Log: slog.New(slog.DiscardHandler), Demo: password})
-	require.NoError(t, err)
 	working, stop := context.WithCancel(context.Background())
+	handler, err := web.New(web.Options{App: app, Sessions: sessions, Files: files, Log: slog.New(slog.DiscardHandler), Demo: password, Closing: working.Done()})
+	require.NoError(t, err)
 	worker := app.StartWorker(working)
 	between := &wire{}
 	between.server = httptest.NewServer(between.through(noting(handler)))
@@ -336,6 +336,9 @@ func (d *desk) reload() {
 func (d *desk) letter(key string) {
 	d.t.Helper()
 	d.acts++
+	if len(key) == 1 { // special keys have longer names there
+		d.until(fmt.Sprintf("document.querySelector('.keys')?.dataset.inForce.split(' ').includes(%q)", key), "the key "+key+" does something")
+	}
 	d.eval("document.activeElement?.matches('input, textarea, select') && document.activeElement.blur()")
 	for _, event := range kb.Encode([]rune(key)[0]) {
 		if event.Type != kb.KeyChar {

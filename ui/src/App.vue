@@ -80,6 +80,12 @@ useKeys(() =>
 )
 const clock = (at: Date) => at.toTimeString().slice(0, 5)
 const strip = computed(() => actions().filter((a) => !a.quiet))
+// Tells scripts, the browser tests among them, which keys do something just now.
+const inForce = computed(() =>
+  actions()
+    .map((a) => a.key)
+    .join(' '),
+)
 const caps: Record<string, string> = { ArrowDown: '↑ ↓', ArrowUp: '↑' }
 const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() : key)
 </script>
@@ -122,7 +128,7 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
         <RouterView />
         <HelpPanel v-if="reading" @close="reading = false" />
       </div>
-      <footer class="keys">
+      <footer class="keys" :data-in-force="inForce">
         <span v-for="a in strip" :key="a.key"
           ><kbd>{{ cap(a.key) }}</kbd> {{ a.label }}</span
         >

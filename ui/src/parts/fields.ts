@@ -22,8 +22,10 @@ export function enter(field: HTMLElement | undefined): void {
   if (field instanceof HTMLInputElement) field.select()
 }
 
-/** Moves the focus to the first field that a refusal belongs to. */
-export async function focusFault(within = '.sheet'): Promise<void> {
+/** Moves the focus to the first field that a refusal belongs to, and tells whether there is one. */
+export async function focusFault(within = '.sheet'): Promise<boolean> {
   await nextTick()
-  document.querySelector<HTMLElement>(`${within} .is-invalid`)?.focus()
+  const field = document.querySelector<HTMLElement>(`${within} .is-invalid`)
+  field?.focus()
+  return field !== null
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Keys an invoice against an order, or corrects the entry of one: one form for both.
 import { computed, nextTick, ref, watch } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type EntryPreview, type OrderSheet } from '@/api/client'
@@ -15,26 +15,27 @@ import OrderThread from '@/parts/OrderThread.vue'
 import PaperPage from '@/parts/PaperPage.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useDraft } from '@/parts/draft'
-import { focusFault, nextField } from '@/parts/fields'
+import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
-import { tell, warn } from '@/parts/notice'
+import { warn } from '@/parts/notice'
 import { show } from '@/parts/numbers'
+import { useSending } from '@/parts/sending'
 import { has, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import PickField from '@/parts/PickField.vue'
+import { useArrive } from '@/parts/arrive'
 import { freshInvoice, invoiceBody, proposedInvoice, typedInvoice, type DraftInvoiceLine } from './entry'
 
 const props = defineProps<{ order: number; corrects: number }>()
 const router = useRouter()
-const client = useQueryClient()
+const arrive = useArrive()
 
 const { draft, clear, kept } = useDraft(props.corrects ? `correct.${props.corrects}` : `key.${props.order}`, () =>
   freshInvoice(props.order, today.value),
 )
 const chosen = ref<OrderSheet>()
 const preview = ref<EntryPreview>()
-const refusal = ref<Refusal>()
-const busy = ref(false)
+const { refusal, busy, send, at: problem } = useSending()
 const unknown = ref('') // a name that is no supplier's yet
 const ready = ref(false) // until then nothing can be typed that the loading would overwrite
 const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
@@ -99,15 +100,12 @@ const ask = useDebounceFn(async () => {
 watch([draft, chosen, lostSince], () => void ask(), { deep: true }) // also when Lagoon answers again
 watch(draft, () => (refusal.value = undefined), { deep: true })
 
-const problem = (field: string) => refusal.value?.at(field)
 const lineProblem = (i: number, name: string) =>
   problem(`lines[${i}].${name}`) ?? preview.value?.problems.find((p) => p.field === `lines[${i}].${name}`)?.sentence
 const state = (field: string) => (problem(field) ? false : undefined)
 
-async function capture() {
-  if (busy.value) return
-  busy.value = true
-  try {
+const capture = () =>
+  send(async () => {
     const answer = props.corrects
       ? await unwrap(api.POST('/api/invoices/{number}/correct', { params: { path: { number: props.corrects } }, body: entry() }))
       : await unwrap(api.POST('/api/invoices', { body: entry() }))
@@ -117,20 +115,12 @@ async function capture() {
       waiting: 'waits for goods',
       held: `is held: ${answer.summary}`,
     }
-    tell(
+    await arrive(
+      `/invoices/${answer.number}`,
       `Invoice ${answer.number} ${words[answer.state] ?? answer.state}.`,
       answer.entry ? [{ to: `/lookup/journal/${answer.entry}`, text: `Ledger entry ${answer.entry}` }] : [],
     )
-    await client.invalidateQueries()
-    await router.push(`/invoices/${answer.number}`)
-  } catch (e) {
-    refusal.value = e as Refusal
-    if (!(e instanceof Refusal) || !e.problem.field) warn(e)
-    await focusFault()
-  } finally {
-    busy.value = false
-  }
-}
+  })
 function madeSupplier(code: string) {
   draft.value.supplier = code
   unknown.value = ''

@@ -5,7 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
-import { api, Refusal, unwrap, type ItemChoice, type OrderEntry, type OrderPreview } from '@/api/client'
+import { api, unwrap, type ItemChoice, type OrderEntry, type OrderPreview } from '@/api/client'
 import { lostSince } from '@/api/live'
 import ChoiceField from '@/parts/ChoiceField.vue'
 import type { Choice } from '@/parts/choice'
@@ -15,13 +15,15 @@ import NotesStrip from '@/parts/NotesStrip.vue'
 import NumberField from '@/parts/NumberField.vue'
 import TextField from '@/parts/TextField.vue'
 import { useDraft } from '@/parts/draft'
-import { focusFault, goOn } from '@/parts/fields'
+import { goOn } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
-import { tell, warn } from '@/parts/notice'
+import { warn } from '@/parts/notice'
 import { price as asPrice, sent, show } from '@/parts/numbers'
+import { useSending } from '@/parts/sending'
 import { has, today } from '@/parts/session'
 import NewSupplier from '@/stages/setup/NewSupplier.vue'
 import UnitField from '@/parts/UnitField.vue'
+import { useArrive } from '@/parts/arrive'
 import OrderLineMore from './OrderLineMore.vue'
 import OrderTerms from './OrderTerms.vue'
 import { emptyLine, filledLine, freshOrder, orderBody, typedOrder, type DraftLine } from './entry'
@@ -30,10 +32,24 @@ const props = defineProps<{ change?: number | undefined; draftNumber?: number | 
 
 const router = useRouter()
 const client = useQueryClient()
+const arrive = useArrive()
 const { draft, clear, kept } = useDraft(props.change ? `order.${props.change}` : 'order', freshOrder)
 const preview = ref<OrderPreview>()
-const refusal = ref<Refusal>()
-const busy = ref(false)
+const asking = ref(false) // why it is changed
+const {
+  refusal,
+  busy,
+  send,
+  at: problem,
+} = useSending({
+  says: ['lines'],
+  faced: async (r) => {
+    asking.value = asking.value && r.problem.field === 'reason'
+    if (!props.change || r.problem.kind !== 'changed') return
+    await client.invalidateQueries({ queryKey: ['order', props.change] })
+    draft.value.version = issued.value?.version ?? 0
+  },
+})
 
 const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
 const sellers = computed<Choice[]>(() => (suppliers.value ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code })))
@@ -124,7 +140,6 @@ watch(
   { deep: true },
 )
 
-const problem = (field: string) => refusal.value?.at(field)
 // What is wrong with what was typed is said at once, what is missing once the order is to be issued.
 function lineProblem(l: DraftLine, name: 'item' | 'quantity' | 'unit' | 'price' | 'taxRate' | 'budget'): string | undefined {
   if (at(l) < 0) return undefined
@@ -138,7 +153,6 @@ const ofLines = computed(
     problem('lines') ?? (Number(preview.value?.net) > 0 ? preview.value?.problems.find((p) => p.field === 'lines')?.sentence : undefined),
 )
 
-const asking = ref(false)
 async function issue() {
   if (busy.value || !may.value) return
   if (props.change) {
@@ -161,31 +175,17 @@ const change = (reason: string) =>
       ).number,
     'changed',
   )
-async function submit(send: () => Promise<string>, done: string) {
-  busy.value = true
-  try {
-    const number = await send()
+const submit = (job: () => Promise<string>, done: string) =>
+  send(async () => {
+    const number = await job()
     clear()
-    tell(
+    await arrive(
+      `/orders/${number}`,
       done === 'issued'
         ? `Order ${number} is issued to ${seller.value?.name ?? draft.value.supplier}.`
         : `Order ${number} is changed. Send it, so that the supplier knows.`,
     )
-    await client.invalidateQueries()
-    await router.push(`/orders/${number}`)
-  } catch (e) {
-    refusal.value = e as Refusal
-    asking.value = asking.value && refusal.value.problem.field === 'reason'
-    if (!(e instanceof Refusal) || !e.problem.field) warn(e)
-    if (props.change && refusal.value.problem?.kind === 'changed') {
-      await client.invalidateQueries({ queryKey: ['order', props.change] })
-      draft.value.version = issued.value?.version ?? 0
-    }
-    await focusFault()
-  } finally {
-    busy.value = false
-  }
-}
+  })
 /** Keeps the order with its number, for another day, desk or person. */
 async function keepDraft() {
   try {
@@ -196,9 +196,7 @@ async function keepDraft() {
       }),
     )
     clear()
-    tell(`The draft is kept as number ${answer.number}; everybody who buys can go on with it.`)
-    await client.invalidateQueries()
-    await router.push('/orders')
+    await arrive('/orders', `The draft is kept as number ${answer.number}; everybody who buys can go on with it.`)
   } catch (e) {
     warn(e)
   }

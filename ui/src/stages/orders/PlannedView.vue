@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
-import { api, Refusal, unwrap, type BudgetLine } from '@/api/client'
+import { api, unwrap, type BudgetLine } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
 import PickField from '@/parts/PickField.vue'
@@ -14,6 +14,7 @@ import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
 import { price, sent, show, showDay } from '@/parts/numbers'
+import { useSending } from '@/parts/sending'
 import { has, today } from '@/parts/session'
 import { emptyLine, freshOrder } from './entry'
 
@@ -55,11 +56,9 @@ async function order() {
 }
 const blank = () => ({ budget: '', supplier: '', item: '', description: '', unit: '', quantity: '', price: '', wantedOn: '' })
 const form = ref(blank())
-const refusal = ref<Refusal>()
-const at = (f: string) => refusal.value?.at(f)
-async function plan() {
-  refusal.value = undefined
-  try {
+const { refusal, send, at } = useSending({ within: '.ask', says: ['', ...Object.keys(blank())] })
+const plan = () =>
+  send(async () => {
     await unwrap(
       api.POST('/api/budget-lines', {
         body: { ...form.value, quantity: sent(form.value.quantity) || '0', price: sent(form.value.price) || '0' },
@@ -68,10 +67,7 @@ async function plan() {
     tell(`${form.value.item || form.value.description} is planned in ${form.value.budget}.`)
     form.value = blank()
     await client.invalidateQueries({ queryKey: ['budget-lines'] })
-  } catch (e) {
-    refusal.value = e as Refusal
-  }
-}
+  })
 async function end(l: BudgetLine) {
   await unwrap(api.POST('/api/budget-lines', { body: { ...l, ended: true } })).catch(warn)
   await client.invalidateQueries({ queryKey: ['budget-lines'] })
@@ -169,7 +165,9 @@ useKeys(() => (one.value && has('buyer') ? [{ key: 'Ctrl+Enter', label: 'make an
           </div>
           <BButton type="submit" variant="outline-secondary" class="align-self-end">Plan it</BButton>
         </div>
-        <div class="small text-danger" role="alert">{{ refusal?.problem.problems.map((p) => p.sentence).join(' ') }}</div>
+        <div class="small text-danger" role="alert">
+          {{ refusal?.problem.problems.map((p) => p.sentence).join(' ') || refusal?.message }}
+        </div>
       </form>
     </div>
     <div class="bar">

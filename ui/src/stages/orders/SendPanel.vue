@@ -2,11 +2,11 @@
 // Tells the supplier about an order: shows exactly what goes out, and sends it by mail or notes that it was told otherwise.
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { api, Refusal, unwrap } from '@/api/client'
+import { api, unwrap } from '@/api/client'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
-import { focusFault } from '@/parts/fields'
+import { useSending } from '@/parts/sending'
 import { tell } from '@/parts/notice'
 
 const props = defineProps<{ number: number; kind: 'order' | 'reminder' | 'cancellation' | 'return'; returned?: number }>()
@@ -18,8 +18,15 @@ const subject = ref('')
 const text = ref('')
 const prices = ref(true)
 const version = ref(0) // of the order whose paper is shown
-const refusal = ref<Refusal>()
-const busy = ref(false)
+const { refusal, busy, send } = useSending({
+  within: '.ask',
+  says: ['', 'from', 'version'],
+  faced: async (r) => {
+    if (r.problem.kind !== 'changed') return
+    await client.invalidateQueries({ queryKey: ['letter', props.number] })
+    version.value = letter.value?.version ?? 0 // the paper below is the new one; sending again sends that
+  },
+})
 const titles = {
   order: 'Send the order.',
   reminder: 'Remind the supplier.',
@@ -58,11 +65,8 @@ const paper = computed(() =>
 onMounted(() => void nextTick(() => document.getElementById('send-to')?.focus()))
 const state = (f: string) => (refusal.value?.at(f) ? false : undefined)
 
-async function send() {
-  if (busy.value) return
-  busy.value = true
-  refusal.value = undefined
-  try {
+const tellSupplier = () =>
+  send(async () => {
     await unwrap(
       api.POST('/api/orders/{number}/send', {
         params: { path: { number: props.number } },
@@ -81,17 +85,7 @@ async function send() {
     tell(way.value === 'mail' ? `The mail to ${to.value} is on its way and kept with the order.` : 'Noted with the order as told.')
     await client.invalidateQueries()
     emit('done')
-  } catch (e) {
-    refusal.value = e as Refusal
-    if (refusal.value.problem?.kind === 'changed') {
-      await client.invalidateQueries({ queryKey: ['letter', props.number] })
-      version.value = letter.value?.version ?? 0 // the paper below is the new one; sending again sends that
-    }
-    await focusFault('.ask')
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>
@@ -99,9 +93,9 @@ async function send() {
     class="ask send"
     data-own-keys
     :aria-label="titles[kind]"
-    @submit.prevent="send"
+    @submit.prevent="tellSupplier"
     @keydown.esc.stop.prevent="emit('cancel')"
-    @keydown.ctrl.enter.stop.prevent="send"
+    @keydown.ctrl.enter.stop.prevent="tellSupplier"
   >
     <div v-if="error" class="text-danger" role="alert">{{ error.message }}</div>
     <p class="mb-2">

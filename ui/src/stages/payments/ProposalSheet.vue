@@ -1,30 +1,26 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from 'vue'
-import { useQueryClient } from '@tanstack/vue-query'
-import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type Proposal } from '@/api/client'
 import { lostSince } from '@/api/live'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
-import { focusFault } from '@/parts/fields'
+import { useSending } from '@/parts/sending'
 import { useKeys } from '@/parts/keys'
-import { tell, warn } from '@/parts/notice'
 import { sent, show, showDay } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
+import { useArrive } from '@/parts/arrive'
 
-const router = useRouter()
-const client = useQueryClient()
+const arrive = useArrive()
 const dueBy = ref(shift(today.value, 14))
 const payOn = ref(today.value)
 const proposal = ref<Proposal>()
 const out = reactive(new Set<number>()) // taken out by the person
 const extra = reactive(new Set<number>()) // put in although not due
 const amounts = ref<Record<number, string>>({})
-const refusal = ref<Refusal>()
-const busy = ref(false)
+const { refusal, busy, send, at } = useSending()
 
 function shift(day: string, n: number): string {
   return new Date(Date.parse(day) + n * 86_400_000).toISOString().slice(0, 10)
@@ -50,25 +46,13 @@ const chosen = computed(() =>
 )
 const may = computed(() => has('clerk', 'treasurer'))
 
-async function make() {
-  if (busy.value) return
-  busy.value = true
-  refusal.value = undefined
-  try {
+const make = () =>
+  send(async () => {
     const items = chosen.value.map((invoice) => ({ invoice, amount: sent(amounts.value[invoice] ?? '') }))
     const run = await unwrap(api.POST('/api/runs', { body: { dueBy: dueBy.value, payOn: payOn.value, items } }))
-    tell(`Run ${run.number} is made with ${run.payments} payments. A second person approves it.`)
-    await client.invalidateQueries()
-    await router.push(`/payments/runs/${run.number}`)
-  } catch (e) {
-    refusal.value = e as Refusal
-    warn(e)
-    await focusFault()
-  } finally {
-    busy.value = false
-  }
-}
-const amountProblem = (invoice: number) => refusal.value?.at(`items[${chosen.value.indexOf(invoice)}].amount`)
+    await arrive(`/payments/runs/${run.number}`, `Run ${run.number} is made with ${run.payments} payments. A second person approves it.`)
+  })
+const amountProblem = (invoice: number) => at(`items[${chosen.value.indexOf(invoice)}].amount`)
 const toggle = (set: Set<number>, n: number) => (set.has(n) ? set.delete(n) : set.add(n))
 useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () => void make() }] : []))
 </script>

@@ -15,7 +15,7 @@ import SetUpTabs from './SetUpTabs.vue'
 
 const client = useQueryClient()
 const { data: frame, error } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
-const { at, send } = useSending('.ask')
+const { at, send } = useSending({ within: '.ask' })
 const asking = ref<'budget' | 'rate' | 'month'>()
 const budget = ref({ code: '', name: '', account: 'stock' })
 const rate = ref({ currency: '', day: '', rate: '' })

@@ -14,7 +14,7 @@ import { purposes } from './supplier'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
-const { at, send } = useSending('.ask')
+const { at, send } = useSending({ within: '.ask' })
 const may = computed(() => has('buyer', 'clerk', 'administrator'))
 const form = ref<Contact>()
 const other = ref(0)

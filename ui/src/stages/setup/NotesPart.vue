@@ -14,7 +14,7 @@ import { useSending } from '@/parts/sending'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
-const { at, send } = useSending('.ask')
+const { at, send } = useSending({ within: '.ask' })
 const may = computed(() => has('buyer', 'receiver', 'clerk', 'treasurer', 'administrator'))
 const form = ref<SupplierNote>()
 const kinds = ['general', 'delivery', 'quality', 'price', 'payment'].map((k) => ({ value: k, text: k }))

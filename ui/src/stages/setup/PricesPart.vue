@@ -13,7 +13,7 @@ import { useSending } from '@/parts/sending'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
-const { at, send } = useSending('.ask')
+const { at, send } = useSending({ within: '.ask' })
 const may = computed(() => has('buyer', 'administrator'))
 const form = ref<AgreedPrice>()
 const { data: items } = useQuery({ queryKey: ['items'], queryFn: () => unwrap(api.GET('/api/items')), enabled: may })

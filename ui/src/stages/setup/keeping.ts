@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
+import { useArrive } from '@/parts/arrive'
 import { useRouter } from 'vue-router'
 import { useKeys } from '@/parts/keys'
-import { tell } from '@/parts/notice'
 import { useSending } from '@/parts/sending'
 
 /**
@@ -15,14 +15,16 @@ export function useKeeping(
 ) {
   const router = useRouter()
   const client = useQueryClient()
+  const arrive = useArrive()
   const { refusal, at, busy, send } = useSending()
   async function save() {
     const done = await send(entry.post)
     if (done) {
       entry.clear()
-      tell(`${kind === 'supplier' ? 'Supplier' : 'Item'} ${done.number} is ${made ? 'changed' : 'entered'}.`)
-      await client.invalidateQueries()
-      await router.push(`/setup/${kind}s/${done.number}`)
+      await arrive(
+        `/setup/${kind}s/${done.number}`,
+        `${kind === 'supplier' ? 'Supplier' : 'Item'} ${done.number} is ${made ? 'changed' : 'entered'}.`,
+      )
     } else if (refusal.value?.problem.kind === 'changed') {
       await client.invalidateQueries({ queryKey: [kind, made] })
       entry.renew()
