@@ -194,7 +194,7 @@ func (b *builder) clams() {
 		return err
 	})
 	b.on(-2, 10, func() error {
-		made, err := b.app.BookReturn(b.ctx, b.as("lewis"), receive.ReturnEntry{Delivery: booked.Number, Day: b.today.Add(-2), Outcome: receive.Replacement, Reason: "Two cartons of lot CM-2214 had thawed.", Lines: []receive.ReturnLine{{No: 1, Quantity: money.MustDecimal("16")}}})
+		made, err := b.app.BookReturn(b.ctx, b.as("lewis"), receive.ReturnEntry{Delivery: booked.Number, Day: b.today.Add(-2), Outcome: receive.Replacement, Reason: "Two cartons of lot CM-2214 had thawed.", Lines: []receive.ReturnLine{{No: 1, Lots: []receive.LotBack{{Lot: "CM-2214", Quantity: money.MustDecimal("16")}}}}})
 		if err != nil {
 			return err
 		}

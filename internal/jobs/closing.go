@@ -241,10 +241,8 @@ func (a *App) CancelOrder(ctx context.Context, c Command, number, version int64,
 		if order.State != trade.Issued {
 			return Issued{}, fault.New(fault.Refused, "", "Order %d is %s already.", number, order.State)
 		}
-		for _, l := range order.Lines {
-			if l.LevelFixed || l.Reserved > 0 {
-				return Issued{}, fault.New(fault.Refused, "", "Line %d of order %d was received or invoiced, so the order can only be closed.", l.No, number)
-			}
+		if l := order.Touched(); l != nil {
+			return Issued{}, fault.New(fault.Refused, "", "Line %d of order %d was received or invoiced, so the order can only be closed.", l.No, number)
 		}
 		order.State = trade.Cancelled
 		return Issued{number}, w.touched(order, fmt.Sprintf("order %d cancelled", number), struct{ Cancelled string }{strings.TrimSpace(reason)})

@@ -228,8 +228,8 @@ func (w *work) saveAllocated(allocated []posting.Allocated) error {
 // acceptFree takes the open receipts of a line that no open invoice claims as free of
 // charge, and closes the line.
 func (w *work) acceptFree(order *trade.Order, line *trade.OrderLine, note string) (Accepted, error) {
-	left := line.Open() - line.Reserved
-	if line.Level != trade.ThreeWay || left <= 0 {
+	left := line.Unclaimed()
+	if left == 0 {
 		return Accepted{}, refusedNothingFree(line)
 	}
 	var answer Accepted

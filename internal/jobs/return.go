@@ -44,8 +44,12 @@ func (r reading) planReturn(entry receive.ReturnEntry) (ReturnPlan, store.Delive
 	if err != nil {
 		return ReturnPlan{}, original, err
 	}
+	lots, err := r.lotsLeft(order, original.Number)
+	if err != nil {
+		return ReturnPlan{}, original, err
+	}
 	plan := ReturnPlan{Order: order}
-	plan.Returns, err = receive.MakeReturn(order, entry, original.Day, r.today())
+	plan.Returns, err = receive.MakeReturn(order, entry, receive.Returnable{Arrived: original.Day, Lots: lots}, r.today())
 	for _, back := range plan.Returns {
 		plan.Value += back.Taken.Value
 		if entry.Outcome == receive.Credit {
@@ -53,6 +57,26 @@ func (r reading) planReturn(entry receive.ReturnEntry) (ReturnPlan, store.Delive
 		}
 	}
 	return plan, original, err
+}
+
+// lotsLeft are the lots of a delivery that are still here, by line number.
+func (r reading) lotsLeft(order *trade.Order, delivery int64) (map[int][]receive.Lot, error) {
+	lots := map[int][]receive.Lot{}
+	for _, line := range order.Lines {
+		for _, receipt := range line.Receipts {
+			if receipt.Delivery != delivery {
+				continue
+			}
+			left, err := r.LotsLeft(receipt.ID)
+			if err != nil {
+				return nil, err
+			}
+			for _, l := range left {
+				lots[line.No] = append(lots[line.No], receive.Lot{Lot: l.Lot, Quantity: l.Quantity, BestBefore: l.BestBefore})
+			}
+		}
+	}
+	return lots, nil
 }
 
 // BookReturn sends goods of a booked delivery back (rules §4): its counter-entry, the
@@ -89,6 +113,11 @@ func (w *work) bookReturn(plan ReturnPlan, original store.Delivery, entry receiv
 		posting.Reversal(order, back.Line, back.Taken, &e)
 		if err := errors.Join(w.AddAllocation(store.Allocation{OrderLine: back.Line.ID, Receipt: back.Receipt.ID, Delivery: id, Kind: store.ReturnedKind, Relief: back.Taken}), w.SaveLine(back.Line)); err != nil {
 			return booked, err
+		}
+		for i, lot := range back.Lots {
+			if err := w.AddLotBack(id, back.Receipt.ID, store.Lot{No: i + 1, Lot: lot.Lot, Quantity: lot.Quantity}); err != nil {
+				return booked, err
+			}
 		}
 	}
 	if booked.Entry, err = w.book(e, entry.Day, fmt.Sprintf("Return of delivery %d to %s", original.Number, order.Supplier), "delivery", number, order.Number); err != nil {

@@ -143,6 +143,26 @@ func TestWhatIsKeptOfADelivery(t *testing.T) {
 	_, err = b.app.KeepPhoto(b.ctx, b.as("receiver"), File{"x.png", []byte("no picture")})
 	refused(t, err, fault.Invalid, "no JPEG or PNG")
 
+	// what goes back of it goes back by lot, and what of a lot is gone cannot go again
+	_, err = b.app.BookReturn(b.ctx, b.as("receiver"), back(booked.Number, receive.Credit, "30"))
+	refused(t, err, fault.Invalid, "here are 40 of lot L-1, 40 of lot L-2")
+	named := back(booked.Number, receive.Credit, "0")
+	named.Lines[0].Lots = []receive.LotBack{{Lot: "L-1", Quantity: dec("0")}, {Lot: "L-2", Quantity: dec("30")}}
+	gone := b.returned(named)
+	require.Equal(t, money.Amount(-36_000), gone.Value)
+	sheet, err = b.app.DeliverySheet(b.ctx, gone.Number, b.actors["reader"])
+	require.NoError(t, err)
+	require.Equal(t, []store.Lot{{No: 1, Lot: "L-2", Quantity: dec("30")}}, sheet.Lots[sheet.Lines[0].ID])
+	note, err := b.app.ReturnNote(b.ctx, gone.Number)
+	require.NoError(t, err)
+	require.NotEmpty(t, note)
+	_, err = b.app.BookReturn(b.ctx, b.as("receiver"), named)
+	refused(t, err, fault.Refused, "Of lot L-2 are 10 here, so 30 cannot go back")
+	b.returned(back(booked.Number, receive.Credit, "50")) // all that is here
+	sheet, err = b.app.DeliverySheet(b.ctx, booked.Number, b.actors["reader"])
+	require.NoError(t, err)
+	require.Empty(t, sheet.LotsLeft)
+
 	entry = count(issued.Number, "DN 2", "1")
 	entry.Lines[0].Unit, entry.Lines[0].Lots = "XCT", []receive.Lot{{Lot: "L", Quantity: dec("1")}}
 	_, err = b.app.BookDelivery(b.ctx, b.as("receiver"), entry)

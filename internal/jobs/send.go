@@ -238,10 +238,18 @@ func (r reading) returnNote(number int64) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	lots, err := r.lotsIn(d, booked)
+	if err != nil {
+		return nil, err
+	}
 	var lines []say.ReturnLine
 	for _, b := range booked {
 		l := order.LineByID(b.OrderLine)
-		lines = append(lines, say.ReturnLine{No: l.No, Description: l.Description, SupplierCode: l.SupplierCode, Unit: l.Unit, Quantity: b.Quantity})
+		line := say.ReturnLine{No: l.No, Description: l.Description, SupplierCode: l.SupplierCode, Unit: l.Unit, Quantity: b.Quantity}
+		for _, lot := range lots[b.ID] {
+			line.Lots = append(line.Lots, receive.LotBack{Lot: lot.Lot, Quantity: lot.Quantity})
+		}
+		lines = append(lines, line)
 	}
 	doc := r.letters(supplier).ReturnNote(d.Number, order.Number, d.Note, d.Reason, string(d.Day), receive.Outcome(d.Outcome), lines, to)
 	doc.On = d.Day.Time()

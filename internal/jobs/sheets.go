@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
@@ -90,7 +91,8 @@ type DeliverySheet struct {
 	store.Delivery
 	Order      *trade.Order
 	Lines      []store.ReceiptLine
-	Lots       map[int64][]store.Lot // by receipt line
+	Lots       map[int64][]store.Lot // by receipt line; of a return, those that went back
+	LotsLeft   map[int][]receive.Lot // by line number
 	Photos     int
 	ByName     string
 	Closed     []int64                 // order lines that it closed
@@ -123,6 +125,9 @@ func (a *App) DeliverySheet(ctx context.Context, number int64, actor Actor) (Del
 		if s.Thread, err = r.thread(s.Order, actor); err != nil {
 			return s, err
 		}
+		if s.Lots, err = r.lotsIn(s.Delivery, s.Lines); err != nil {
+			return s, err
+		}
 		if s.Kind != store.Arrived {
 			original, err := r.DeliveryByID(s.Delivery.Against)
 			s.Original = original.Number
@@ -144,11 +149,9 @@ func (r reading) deliveryRest(s *DeliverySheet) (err error) {
 	if err != nil {
 		return err
 	}
-	s.Photos, s.Lots, s.Returnable = len(photos), map[int64][]store.Lot{}, map[int64]money.Decimal{}
-	for _, l := range s.Lines {
-		if s.Lots[l.ID], err = r.LotsOf(l.ID); err != nil {
-			return err
-		}
+	s.Photos, s.Returnable = len(photos), map[int64]money.Decimal{}
+	if s.LotsLeft, err = r.lotsLeft(s.Order, s.Number); err != nil {
+		return err
 	}
 	stands := !slices.ContainsFunc(s.Against, func(d store.Delivery) bool { return d.Kind == store.Reversal })
 	for _, l := range s.Order.Lines {
@@ -160,6 +163,23 @@ func (r reading) deliveryRest(s *DeliverySheet) (err error) {
 		}
 	}
 	return nil
+}
+
+// lotsIn are the lots that lines of a delivery or return name, by receipt line.
+func (r reading) lotsIn(d store.Delivery, lines []store.ReceiptLine) (_ map[int64][]store.Lot, err error) {
+	lots := map[int64][]store.Lot{}
+	for _, l := range lines {
+		switch d.Kind {
+		case store.Arrived:
+			lots[l.ID], err = r.LotsOf(l.ID)
+		case store.Returned:
+			lots[l.ID], err = r.LotsBack(d.ID, l.ID)
+		}
+		if err != nil {
+			return nil, err
+		}
+	}
+	return lots, nil
 }
 
 func (r reading) nameOf(person int64) (string, error) {

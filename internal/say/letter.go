@@ -216,6 +216,7 @@ type ReturnLine struct {
 	No                              int
 	Description, SupplierCode, Unit string
 	Quantity                        money.Decimal
+	Lots                            []receive.LotBack
 }
 
 // ReturnNote goes with goods that are sent back.
@@ -226,9 +227,14 @@ func (l Letters) ReturnNote(number, order int64, note, reason, on string, outcom
 	d.Columns = []pdf.Column{{Title: l.word("no"), Width: 12}, {Title: l.word("goods"), Width: 102}, {Title: l.word("quantity"), Width: 34, Right: true}, {Title: l.word("unit"), Width: 26}}
 	for _, line := range lines {
 		row := pdf.Row{Cells: []string{fmt.Sprint(line.No), line.Description, p.Quantity(line.Quantity), l.unit(line.Unit)}}
+		var below []string
 		if line.SupplierCode != "" {
-			row.Below = l.word("your item") + " " + line.SupplierCode
+			below = append(below, l.word("your item")+" "+line.SupplierCode)
 		}
+		for _, lot := range line.Lots {
+			below = append(below, fmt.Sprintf("%s %s: %s", l.word("lot"), lot.Lot, p.Quantity(lot.Quantity)))
+		}
+		row.Below = strings.Join(below, " · ")
 		d.Rows = append(d.Rows, row)
 	}
 	return d

@@ -65,9 +65,10 @@ func TestMailsAboutAnOrder(t *testing.T) {
 	subject, text = Letters{Language: "fr", Company: Sender{Name: "Skerry Point"}}.Cancellation(anOrder())
 	require.Equal(t, "Annulation de la commande 4107, Skerry Point", subject)
 	require.Contains(t, text, "Madame, Monsieur,")
-	note := l.ReturnNote(7110, 4107, "DN 5", "thawed", "2026-11-23", receive.Credit, []ReturnLine{{No: 1, Description: "Krill", SupplierCode: "BF-KR12", Unit: "XCT", Quantity: dec("2")}}, nil)
+	note := l.ReturnNote(7110, 4107, "DN 5", "thawed", "2026-11-23", receive.Credit, []ReturnLine{{No: 1, Description: "Krill", SupplierCode: "BF-KR12", Unit: "XCT", Quantity: dec("2"), Lots: []receive.LotBack{{Lot: "L-1", Quantity: dec("1.5")}, {Lot: "L-2", Quantity: dec("0.5")}}}}, nil)
 	require.Equal(t, "Rücklieferschein 7110", note.Title)
 	require.Equal(t, []string{"1", "Krill", "2", "Kartons"}, note.Rows[0].Cells)
+	require.Equal(t, "Ihr Artikel BF-KR12 · Charge L-1: 1,5 · Charge L-2: 0,5", note.Rows[0].Below)
 	require.Equal(t, "eine Gutschrift", facts(note)["Wir bitten um"])
 }
 

@@ -56,6 +56,11 @@ var (
 	addReceiptLine = statement(`INSERT INTO receipt_line (delivery, order_line, quantity, refused, counted, counted_unit, value, value_base) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`)
 	addLot         = statement(`INSERT INTO receipt_lot (receipt_line, no, lot, quantity, best_before) VALUES (?, ?, ?, ?, ?)`)
 	lotsOf         = statement(`SELECT no, lot, quantity, best_before FROM receipt_lot WHERE receipt_line = ? ORDER BY no`)
+	lotsLeft       = statement(`SELECT min(no), lot, sum(quantity) - coalesce((SELECT sum(b.quantity) FROM return_lot b WHERE b.receipt_line = l.receipt_line AND b.lot = l.lot), 0) AS rest, max(best_before)
+		FROM receipt_lot l WHERE receipt_line = ? GROUP BY lot HAVING rest > 0 ORDER BY min(no)`)
+	addLotBack = statement(`INSERT INTO return_lot (delivery, receipt_line, no, lot, quantity) VALUES (?, ?, ?, ?, ?)`)
+	lotsBack   = statement(`SELECT no, lot, quantity, coalesce((SELECT max(l.best_before) FROM receipt_lot l WHERE l.receipt_line = b.receipt_line AND l.lot = b.lot), '')
+		FROM return_lot b WHERE delivery = ? AND receipt_line = ? ORDER BY no`)
 	addPhoto       = statement(`INSERT INTO delivery_photo (delivery, no, paper) VALUES (?, ?, ?)`)
 	photosOf       = statement(`SELECT paper FROM delivery_photo WHERE delivery = ? ORDER BY no`)
 	deliveryByNote = statement(`SELECT d.number FROM delivery d JOIN purchase_order o ON o.id = d.purchase_order WHERE d.note_key = ? AND o.supplier = ? AND d.kind = 'delivery'
@@ -92,12 +97,25 @@ func (t *Tx) AddLot(line int64, l Lot) error {
 	return t.do(addLot, line, l.No, l.Lot, l.Quantity, l.BestBefore)
 }
 
-// LotsOf are the lots of a receipt line.
-func (t *Tx) LotsOf(line int64) ([]Lot, error) {
-	return list(t, lotsOf, func(r row) (l Lot, err error) {
-		err = r.Scan(&l.No, &l.Lot, &l.Quantity, &l.BestBefore)
-		return
-	}, line)
+func scanLot(r row) (l Lot, err error) {
+	err = r.Scan(&l.No, &l.Lot, &l.Quantity, &l.BestBefore)
+	return
+}
+
+// LotsOf are the lots of a receipt line as they came.
+func (t *Tx) LotsOf(line int64) ([]Lot, error) { return list(t, lotsOf, scanLot, line) }
+
+// LotsLeft are the lots of a receipt line with what did not go back, each once.
+func (t *Tx) LotsLeft(line int64) ([]Lot, error) { return list(t, lotsLeft, scanLot, line) }
+
+// AddLotBack writes how much of a lot a return takes from a receipt line.
+func (t *Tx) AddLotBack(delivery, line int64, l Lot) error {
+	return t.do(addLotBack, delivery, line, l.No, l.Lot, l.Quantity)
+}
+
+// LotsBack are the lots that a return took from a receipt line.
+func (t *Tx) LotsBack(delivery, line int64) ([]Lot, error) {
+	return list(t, lotsBack, scanLot, delivery, line)
 }
 
 // AddPhoto keeps a paper as a photograph of a delivery.

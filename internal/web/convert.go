@@ -125,7 +125,8 @@ func orderLineOf(l *trade.OrderLine, policy trade.Policy, currency money.Currenc
 		No: l.No, Item: l.ItemCode, SupplierCode: l.SupplierCode, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit, UnitName: say.Unit(l.Unit), Whole: l.Whole,
 		Price: l.Price.String(), Net: l.Net.Text(currency), TaxCategory: l.TaxCategory, TaxRate: l.TaxRate.String(), Budget: l.Budget, Level: string(l.Level), Received: l.Received.String(), Billed: l.Billed.String(),
 		Reserved: l.Reserved.String(), Rest: l.Rest().String(), Least: l.Least(policy).String(), Most: l.Most(policy).String(), Over: bound(limit.Over), Under: bound(limit.Under),
-		ClosedGoods: l.ClosedGoods, ClosedInvoices: l.ClosedInvoices}
+		ClosedGoods: l.ClosedGoods, ClosedInvoices: l.ClosedInvoices, Unclaimed: l.Unclaimed().String()}
+	line.AwaitsGoods, line.AwaitsInvoices = l.Awaits()
 	if l.Agreed != nil {
 		line.Agreed = some(l.Agreed.String())
 	}

@@ -49,7 +49,7 @@ func orderSheetOf(s jobs.OrderSheet, p say.Printer) contract.OrderSheet {
 	o := s.Order
 	return contract.OrderSheet{Number: o.Number, Version: o.Version, Supplier: supplierOf(s.Supplier), State: string(o.State), Progress: o.Progress(), Currency: string(o.Currency), Net: o.Net().Text(o.Currency),
 		IssuedOn: string(o.IssuedOn), WantedOn: string(o.WantedOn), RequestedBy: o.RequestedBy, Place: o.Place, Elsewhere: o.Elsewhere, TheirReference: o.TheirReference, Contact: o.Contact, Instructions: o.Instructions,
-		Note: o.Note, Revision: o.Revision, TwoStep: s.TwoStep, Unsent: append([]string{}, s.Unsent...),
+		Note: o.Note, Revision: o.Revision, TwoStep: s.TwoStep, Untouched: o.Touched() == nil, Unsent: append([]string{}, s.Unsent...),
 		Lines:  each(o.Lines, func(l *trade.OrderLine) contract.OrderLine { return orderLineOf(l, s.Policy, o.Currency, p) }),
 		Thread: each(s.Thread, eventOf), Notices: each(s.Notices, noticeOf), Notes: each(s.Notes, noteOf),
 		Charges: each(o.Charges, func(c trade.PlannedCharge) contract.PlannedCharge {

@@ -40,12 +40,14 @@ func deliveryBody(e jobs.DeliveryEntry) contract.DeliveryEntry {
 	photos := append([]string{}, e.Photos...)
 	b := contract.DeliveryEntry{Order: e.Order, Note: e.Note, Day: string(e.Day), Place: e.Place, Condition: e.Condition, SecondPart: &e.SecondPart, Photos: &photos, Notice: some(e.Notice), Lines: []contract.DeliveryLine{}}
 	for _, l := range e.Lines {
-		lots := each(l.Lots, func(x receive.Lot) contract.Lot {
-			return contract.Lot{Lot: x.Lot, Quantity: x.Quantity.String(), BestBefore: string(x.BestBefore)}
-		})
+		lots := each(l.Lots, lotOf)
 		b.Lines = append(b.Lines, contract.DeliveryLine{No: l.No, Quantity: l.Quantity.String(), Refused: some(l.Refused.String()), Close: &l.Close, Unit: some(l.Unit), Lots: &lots})
 	}
 	return b
+}
+
+func lotOf(l receive.Lot) contract.Lot {
+	return contract.Lot{Lot: l.Lot, Quantity: l.Quantity.String(), BestBefore: string(l.BestBefore)}
 }
 
 // PreviewDelivery tells what a delivery would book. What is wrong with the entry is
@@ -112,8 +114,8 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 	d.Lines = each(s.Lines, func(l store.ReceiptLine) contract.BookedLine {
 		line := s.Order.LineByID(l.OrderLine)
 		booked := contract.BookedLine{No: line.No, Description: line.Description, UnitName: say.Unit(line.Unit), Quantity: l.Quantity.String(), Refused: l.Refused.String(), Value: l.Value.Text(s.Order.Currency), Closed: closed[l.OrderLine],
-			Returnable: s.Returnable[l.OrderLine].String(), Lots: each(s.Lots[l.ID], func(x store.Lot) contract.Lot {
-				return contract.Lot{Lot: x.Lot, Quantity: x.Quantity.String(), BestBefore: string(x.BestBefore)}
+			Returnable: s.Returnable[l.OrderLine].String(), LotsLeft: each(s.LotsLeft[line.No], lotOf), Lots: each(s.Lots[l.ID], func(x store.Lot) contract.Lot {
+				return lotOf(receive.Lot{Lot: x.Lot, Quantity: x.Quantity, BestBefore: x.BestBefore})
 			})}
 		if l.Unit != line.Unit {
 			booked.Counted = some(actorOf(ctx).Printer.Measure(l.Counted, l.Unit))
@@ -137,7 +139,11 @@ func returnEntry(b *contract.ReturnEntry) (receive.ReturnEntry, error) {
 	var n numbers
 	e := receive.ReturnEntry{Delivery: b.Delivery, Day: day.Day(b.Day), Outcome: receive.Outcome(b.Outcome), Reason: b.Reason}
 	for i, l := range b.Lines {
-		e.Lines = append(e.Lines, receive.ReturnLine{No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity")})
+		line := receive.ReturnLine{No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity")}
+		for k, x := range value(l.Lots) {
+			line.Lots = append(line.Lots, receive.LotBack{Lot: x.Lot, Quantity: n.decimal(x.Quantity, receive.Field(i, fmt.Sprintf("lots[%d]", k)), "The lot's quantity")})
+		}
+		e.Lines = append(e.Lines, line)
 	}
 	return e, n.faults.OrNil()
 }

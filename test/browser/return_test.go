@@ -57,6 +57,29 @@ func TestReturnGoods(t *testing.T) {
 	d.accessible()
 }
 
+// TestLotsGoBack: of goods that came in lots the lots that go back are named; each is held to what is left of it.
+func TestLotsGoBack(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	delivery := deliveryOf(t, h, "DN 5498") // 96 kg and 64 kg came, 16 kg of the second went back
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("lewis")
+	d.open(fmt.Sprintf("/receiving/deliveries/%d", delivery))
+	d.seeIn(".bar", "Return goods")
+	d.letter("r")
+	d.until("document.activeElement.id === 'back-1-0'", "the first lot")
+	d.fill("#back-1-1", "49")
+	d.seeIn(".ask", "Of lot CM-2214 are 48 here, so 49 cannot go back.")
+	d.fill("#back-1-1", "8")
+	d.seeIn(".ask", "Takes 78.40 EUR out of stock")
+	d.fill("#return-reason", "one more carton had thawed")
+	d.main()
+	d.seeIn("h1", "Return")
+	d.seeIn(".sheet", "lot CM-2214 8")
+	require.NotContains(t, d.text(".sheet"), "CM-2211")
+}
+
 // TestSendAndClose: a buyer tells the supplier of a change, and closes what is not wanted any more after seeing what
 // that lets go.
 func TestSendAndClose(t *testing.T) {

@@ -28,10 +28,24 @@ type ReturnEntry struct {
 	Lines    []ReturnLine
 }
 
-// ReturnLine is how much of an order line goes back.
+// ReturnLine is how much of an order line goes back. Where lots are named, they are the
+// quantity, which may then be left at zero.
 type ReturnLine struct {
 	No       int
 	Quantity money.Decimal
+	Lots     []LotBack
+}
+
+// LotBack is how much of one lot goes back.
+type LotBack struct {
+	Lot      string
+	Quantity money.Decimal
+}
+
+// Returnable is what is known of the delivery that goods go back of.
+type Returnable struct {
+	Arrived day.Day
+	Lots    map[int][]Lot // by line number, what is still here of each
 }
 
 // Return is what goes back of one receipt. Taken is all of it at receipt value;
@@ -43,12 +57,14 @@ type Return struct {
 	Receipt  *trade.Receipt
 	Taken    trade.Relief
 	Invoiced trade.Relief
+	Lots     []LotBack
 }
 
 // MakeReturn plans a return and updates the receipts and lines it touches. A line gives
-// at most what the delivery still holds, what is not invoiced first. With what is refused
-// comes what the rest would take, to be shown: nothing may be booked of it.
-func MakeReturn(order *trade.Order, entry ReturnEntry, arrived, today day.Day) ([]Return, error) {
+// at most what the delivery still holds, what is not invoiced first; of a line that came
+// in lots each lot gives at most what is left of it. With what is refused comes what the
+// rest would take, to be shown: nothing may be booked of it.
+func MakeReturn(order *trade.Order, entry ReturnEntry, of Returnable, today day.Day) ([]Return, error) {
 	var faults fault.Faults
 	say := func(kind fault.Kind, field, sentence string, operands ...any) {
 		faults = append(faults, fault.New(kind, field, sentence, operands...))
@@ -64,7 +80,7 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, arrived, today day.Day) (
 		say(fault.Invalid, "day", "Enter the day on which the goods go back.")
 	case entry.Day > today:
 		say(fault.Invalid, "day", "The day of the return is in the future.")
-	case entry.Day < arrived:
+	case entry.Day < of.Arrived:
 		say(fault.Invalid, "day", "The goods had not arrived yet on that day.")
 	}
 	var pieces []piece
@@ -72,6 +88,11 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, arrived, today day.Day) (
 	for i, l := range entry.Lines {
 		field := fmt.Sprintf("lines[%d].quantity", i)
 		line := order.Line(l.No)
+		lots, f := lotsBack(&l, i, of.Lots[l.No])
+		if f != nil {
+			faults = append(faults, f)
+			continue
+		}
 		switch {
 		case line == nil || seen[l.No]:
 			say(fault.Invalid, field, "Delivery %d has no line %d, or it stands twice.", entry.Delivery, l.No)
@@ -95,7 +116,7 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, arrived, today day.Day) (
 			say(fault.Refused, field, "Line %d: delivery %d still holds %s, so %s cannot go back.", l.No, entry.Delivery, held, l.Quantity)
 			continue
 		}
-		pieces = append(pieces, piece{line, receipt, l.Quantity})
+		pieces = append(pieces, piece{line, receipt, l.Quantity, lots})
 	}
 	if len(pieces) == 0 && len(faults) == 0 {
 		say(fault.Invalid, "lines", "Enter how much goes back on at least one line.")
@@ -106,6 +127,7 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, arrived, today day.Day) (
 		if err != nil {
 			return nil, err
 		}
+		back.Lots = p.lots
 		returns = append(returns, back)
 	}
 	return returns, faults.OrNil()
@@ -116,6 +138,50 @@ type piece struct {
 	line     *trade.OrderLine
 	receipt  *trade.Receipt
 	quantity money.Decimal
+	lots     []LotBack
+}
+
+// lotsBack gives the lots that a line of a return takes of those that are here, and sets
+// the line's quantity to what they are. Where there is no choice, nobody has to make it:
+// one lot is here, or all of them go back.
+func lotsBack(l *ReturnLine, i int, here []Lot) ([]LotBack, *fault.Fault) {
+	left, names, all := map[string]money.Decimal{}, []string{}, money.Decimal(0)
+	for _, lot := range here {
+		left[lot.Lot] = lot.Quantity
+		all += lot.Quantity
+		names = append(names, fmt.Sprintf("%s of lot %s", lot.Quantity, lot.Lot))
+	}
+	var back []LotBack
+	var sum money.Decimal
+	for n, lot := range l.Lots {
+		field := Field(i, fmt.Sprintf("lots[%d]", n))
+		switch {
+		case lot.Quantity < 0:
+			return nil, fault.New(fault.Invalid, field, "A quantity that goes back cannot be below zero.")
+		case lot.Quantity > left[lot.Lot]:
+			return nil, fault.New(fault.Refused, field, "Of lot %s are %s here, so %s cannot go back.", lot.Lot, left[lot.Lot], lot.Quantity)
+		case lot.Quantity > 0:
+			left[lot.Lot] -= lot.Quantity
+			sum += lot.Quantity
+			back = append(back, lot)
+		}
+	}
+	switch {
+	case len(l.Lots) > 0 && l.Quantity != 0 && l.Quantity != sum:
+		return nil, fault.New(fault.Invalid, Field(i, "quantity"), "The lots add up to %s, and %s go back.", sum, l.Quantity)
+	case len(l.Lots) > 0:
+		l.Quantity = sum
+		return back, nil
+	case len(here) > 1 && l.Quantity > 0 && l.Quantity < all:
+		return nil, fault.New(fault.Invalid, Field(i, "quantity"), "Say how much of each lot goes back; here are %s.", strings.Join(names, ", "))
+	}
+	for _, lot := range here {
+		if part := min(lot.Quantity, l.Quantity-sum); part > 0 {
+			sum += part
+			back = append(back, LotBack{lot.Lot, part})
+		}
+	}
+	return back, nil
 }
 
 func receiptOf(line *trade.OrderLine, delivery int64) *trade.Receipt {

@@ -56,7 +56,7 @@ func TestReturns(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			o, r := came(c.billed, "0")
 			line := o.Lines[0]
-			returns, err := MakeReturn(o, back(c.back, c.outcome), "2026-11-20", "2026-11-23")
+			returns, err := MakeReturn(o, back(c.back, c.outcome), Returnable{Arrived: "2026-11-20"}, "2026-11-23")
 			require.NoError(t, err)
 			require.Len(t, returns, 1)
 			require.Equal(t, c.taken, returns[0].Taken.Value)
@@ -94,12 +94,74 @@ func TestReturnsThatAreRefused(t *testing.T) {
 			before := *r
 			e := back("3", Credit)
 			c.change(&e)
-			_, err := MakeReturn(o, e, "2026-11-20", "2026-11-23")
+			_, err := MakeReturn(o, e, Returnable{Arrived: "2026-11-20"}, "2026-11-23")
 			var f *fault.Fault
 			require.True(t, errors.As(err, &f))
 			require.Equal(t, c.field, f.Field)
 			if strings.HasPrefix(c.field, "lines[0]") {
 				require.Equal(t, before, *r, "nothing of the line is taken")
+			}
+		})
+	}
+}
+
+// What goes back of a line that came in lots goes back by lot: named, unless there is no choice.
+func TestLotsGoBack(t *testing.T) {
+	named := func(pairs ...string) (lots []LotBack) {
+		for i := 0; i < len(pairs); i += 2 {
+			lots = append(lots, LotBack{pairs[i], dec(pairs[i+1])})
+		}
+		return
+	}
+	here := func(pairs ...string) (lots []Lot) {
+		for _, l := range named(pairs...) {
+			lots = append(lots, Lot{Lot: l.Lot, Quantity: l.Quantity})
+		}
+		return
+	}
+	two := here("A", "6", "B", "4")
+	for name, c := range map[string]struct {
+		here     []Lot
+		quantity string
+		names    []LotBack
+		back     []LotBack
+		field    string
+		says     string
+	}{
+		"no lots came":               {nil, "3", nil, nil, "", ""},
+		"the one that is here":       {here("B", "4"), "3", nil, named("B", "3"), "", ""},
+		"all of them":                {two, "10", nil, named("A", "6", "B", "4"), "", ""},
+		"some, not said which":       {two, "3", nil, nil, "lines[0].quantity", "Say how much of each lot goes back; here are 6 of lot A, 4 of lot B."},
+		"named":                      {two, "0", named("A", "1", "B", "2"), named("A", "1", "B", "2"), "", ""},
+		"named, one at zero":         {two, "2", named("A", "0", "B", "2"), named("B", "2"), "", ""},
+		"all of one":                 {two, "0", named("A", "6"), named("A", "6"), "", ""},
+		"a little more than one has": {two, "0", named("A", "6.000001"), nil, "lines[0].lots[0]", "Of lot A are 6 here, so 6.000001 cannot go back."},
+		"twice, together too much":   {two, "0", named("B", "3", "B", "2"), nil, "lines[0].lots[1]", "Of lot B are 1 here, so 2 cannot go back."},
+		"a lot that did not come":    {two, "0", named("C", "1"), nil, "lines[0].lots[0]", "Of lot C are 0 here, so 1 cannot go back."},
+		"below zero":                 {two, "0", named("A", "3", "B", "-1"), nil, "lines[0].lots[1]", "A quantity that goes back cannot be below zero."},
+		"they do not add up":         {two, "4", named("A", "1", "B", "2"), nil, "lines[0].quantity", "The lots add up to 3, and 4 go back."},
+		"more than is here":          {two, "11", nil, nil, "lines[0].quantity", "Line 1: delivery 7001 still holds 10, so 11 cannot go back."},
+	} {
+		t.Run(name, func(t *testing.T) {
+			o, r := came("0", "0")
+			e := back(c.quantity, Credit)
+			e.Lines[0].Lots = c.names
+			returns, err := MakeReturn(o, e, Returnable{Arrived: "2026-11-20", Lots: map[int][]Lot{1: c.here}}, "2026-11-23")
+			if c.says != "" {
+				var f *fault.Fault
+				require.True(t, errors.As(err, &f), "%v", err)
+				require.Equal(t, []string{c.field, c.says}, []string{f.Field, f.Sentence})
+				require.Zero(t, r.Returned)
+				return
+			}
+			require.NoError(t, err)
+			require.Equal(t, c.back, returns[0].Lots)
+			if len(c.back) > 0 {
+				var sum money.Decimal
+				for _, l := range c.back {
+					sum += l.Quantity
+				}
+				require.Equal(t, sum, r.Returned)
 			}
 		})
 	}
@@ -116,7 +178,7 @@ func TestReturnsLeaveZero(t *testing.T) {
 		var gone money.Amount
 		for r.Held() > 0 {
 			part := min(r.Held(), money.Decimal(rapid.Int64Range(1, 10_000_000).Draw(t, "part")))
-			returns, err := MakeReturn(o, ReturnEntry{Delivery: 7001, Day: "2026-11-23", Outcome: Credit, Reason: "thawed", Lines: []ReturnLine{{1, part}}}, "2026-11-20", "2026-11-23")
+			returns, err := MakeReturn(o, ReturnEntry{Delivery: 7001, Day: "2026-11-23", Outcome: Credit, Reason: "thawed", Lines: []ReturnLine{{No: 1, Quantity: part}}}, Returnable{Arrived: "2026-11-20"}, "2026-11-23")
 			require.NoError(t, err)
 			gone += returns[0].Taken.Value
 		}

@@ -215,6 +215,21 @@ func (l *OrderLine) Rest() money.Decimal {
 	return max(0, l.Quantity-l.Came())
 }
 
+// Awaits tells whether goods are still to come on the line, and whether invoices are for
+// goods that have come.
+func (l *OrderLine) Awaits() (goods, invoices bool) {
+	return l.Rest() > 0, !l.ClosedInvoices && l.Received > l.Billed
+}
+
+// Unclaimed is what is here, not invoiced, and claimed by no open invoice; never below
+// zero, and zero on a line that is not matched with its receipts.
+func (l *OrderLine) Unclaimed() money.Decimal {
+	if l.Level != ThreeWay {
+		return 0
+	}
+	return max(0, l.Open()-l.Reserved)
+}
+
 // Limit gives the bound that applies to the line. The company's switches for
 // over- and under-delivery overrule every level (rules §2).
 func (l *OrderLine) Limit(kind limit.Kind, side limit.Side, policy Policy) limit.Bound {
@@ -234,6 +249,17 @@ func (l *OrderLine) Least(policy Policy) money.Decimal {
 	return l.Limit(limit.Delivery, limit.Under, policy).Least(l.Quantity, l.Whole)
 }
 
+// Touched gives the first line that was ever received or invoiced, or that an open
+// invoice claims; nil where the order can still be cancelled (rules §3).
+func (o *Order) Touched() *OrderLine {
+	for _, l := range o.Lines {
+		if l.LevelFixed || l.Reserved > 0 {
+			return l
+		}
+	}
+	return nil
+}
+
 // Progress tells in one word how far goods and invoices of an order have come.
 // It is computed, never typed (rules §3).
 func (o *Order) Progress() string {
@@ -242,8 +268,9 @@ func (o *Order) Progress() string {
 	for _, l := range o.Lines {
 		received = received || l.Received > 0
 		invoiced = invoiced || l.Billed > 0
-		goodsDone = goodsDone && l.Rest() == 0
-		billsDone = billsDone && (l.ClosedInvoices || (l.Rest() == 0 && l.Billed >= l.Received && l.Billed > 0))
+		goods, invoices := l.Awaits()
+		goodsDone = goodsDone && !goods
+		billsDone = billsDone && (l.ClosedInvoices || (!goods && !invoices && l.Billed > 0))
 	}
 	everything = goodsDone && billsDone
 	switch {

@@ -284,3 +284,39 @@ func TestWhatALineExpects(t *testing.T) {
 	l.ClosedGoods, l.Received = false, dec("30")
 	require.Zero(t, l.Rest())
 }
+
+// What a line waits for, and what of it is nobody's (rules §3, §6).
+func TestWhatALineAwaits(t *testing.T) {
+	here := func(quantity, billed string) []*Receipt {
+		return []*Receipt{{Quantity: dec(quantity), Billed: dec(billed)}}
+	}
+	for _, x := range []struct {
+		line            OrderLine
+		goods, invoices bool
+		unclaimed       string
+	}{
+		{OrderLine{Level: ThreeWay}, true, false, "0"},
+		{OrderLine{Level: ThreeWay, Received: dec("4"), Receipts: here("4", "0")}, true, true, "4"},
+		{OrderLine{Level: ThreeWay, Received: dec("10"), Billed: dec("8"), Receipts: here("10", "8")}, false, true, "2"},
+		{OrderLine{Level: ThreeWay, Received: dec("10"), Billed: dec("8"), Reserved: dec("2"), Receipts: here("10", "8")}, false, true, "0"},
+		{OrderLine{Level: ThreeWay, Received: dec("10"), Billed: dec("8"), Reserved: dec("3"), Receipts: here("10", "8")}, false, true, "0"},
+		{OrderLine{Level: ThreeWay, Received: dec("10"), Billed: dec("10"), Receipts: here("10", "10")}, false, false, "0"},
+		{OrderLine{Level: ThreeWay, Received: dec("4"), ClosedGoods: true, Receipts: here("4", "0")}, false, true, "4"},
+		{OrderLine{Level: ThreeWay, ClosedInvoices: true}, true, false, "0"},
+		{OrderLine{Level: TwoWay, Received: dec("10"), Receipts: here("10", "0")}, false, true, "0"}, // receipts book nothing there
+	} {
+		l := x.line
+		l.Quantity = dec("10")
+		goods, invoices := l.Awaits()
+		require.Equal(t, []any{x.goods, x.invoices, x.unclaimed}, []any{goods, invoices, l.Unclaimed().String()}, "%+v", l)
+	}
+}
+
+// An order can be cancelled until anything of it came, was invoiced or is claimed by an
+// open invoice; a reversed receipt has touched it all the same (rules §3, §11).
+func TestTouched(t *testing.T) {
+	free, claimed, fixed := &OrderLine{No: 1}, &OrderLine{No: 2, Reserved: dec("1")}, &OrderLine{No: 3, LevelFixed: true}
+	require.Nil(t, (&Order{Lines: []*OrderLine{free}}).Touched())
+	require.Equal(t, 2, (&Order{Lines: []*OrderLine{free, claimed}}).Touched().No)
+	require.Equal(t, 3, (&Order{Lines: []*OrderLine{free, fixed}}).Touched().No)
+}

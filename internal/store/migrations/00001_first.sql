@@ -211,6 +211,11 @@ CREATE TABLE receipt_lot (
   receipt_line INTEGER NOT NULL REFERENCES receipt_line, no INTEGER NOT NULL, lot TEXT NOT NULL, quantity INTEGER NOT NULL CHECK (quantity > 0), best_before TEXT NOT NULL,
   PRIMARY KEY (receipt_line, no)
 ) STRICT, WITHOUT ROWID;
+CREATE TABLE return_lot (
+  delivery INTEGER NOT NULL REFERENCES delivery, receipt_line INTEGER NOT NULL REFERENCES receipt_line, no INTEGER NOT NULL, lot TEXT NOT NULL, quantity INTEGER NOT NULL CHECK (quantity > 0),
+  PRIMARY KEY (delivery, receipt_line, no)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX return_lot_receipt_line ON return_lot (receipt_line);
 CREATE TABLE delivery_photo (delivery INTEGER NOT NULL REFERENCES delivery, no INTEGER NOT NULL, paper INTEGER NOT NULL REFERENCES paper, PRIMARY KEY (delivery, no)) STRICT, WITHOUT ROWID;
 CREATE TABLE line_close (
   id INTEGER PRIMARY KEY, order_line INTEGER NOT NULL REFERENCES order_line, delivery INTEGER REFERENCES delivery,
@@ -535,9 +540,11 @@ CREATE TRIGGER arrival_kept BEFORE UPDATE ON arrival BEGIN SELECT RAISE(ABORT, '
 CREATE TRIGGER arrival_stays BEFORE DELETE ON arrival BEGIN SELECT RAISE(ABORT, 'arrival is a booked fact'); END;
 -- +goose StatementEnd
 -- +goose StatementBegin
+CREATE TRIGGER return_lot_kept BEFORE UPDATE ON return_lot BEGIN SELECT RAISE(ABORT, 'return_lot is a booked fact'); END;
 CREATE TRIGGER receipt_lot_kept BEFORE UPDATE ON receipt_lot BEGIN SELECT RAISE(ABORT, 'receipt_lot is a booked fact'); END;
 -- +goose StatementEnd
 -- +goose StatementBegin
+CREATE TRIGGER return_lot_stays BEFORE DELETE ON return_lot BEGIN SELECT RAISE(ABORT, 'return_lot is a booked fact'); END;
 CREATE TRIGGER receipt_lot_stays BEFORE DELETE ON receipt_lot BEGIN SELECT RAISE(ABORT, 'receipt_lot is a booked fact'); END;
 -- +goose StatementEnd
 -- +goose StatementBegin

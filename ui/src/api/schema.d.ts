@@ -1711,6 +1711,11 @@ export interface components {
             billed: components["schemas"]["Decimal"];
             reserved: components["schemas"]["Decimal"];
             rest: components["schemas"]["Decimal"];
+            awaitsGoods: boolean;
+            /** @description For goods that have come. */
+            awaitsInvoices: boolean;
+            /** @description Here, not invoiced, and claimed by no open invoice. */
+            unclaimed: string;
             least: components["schemas"]["Decimal"];
             most: components["schemas"]["Decimal"];
             over: string;
@@ -1758,6 +1763,8 @@ export interface components {
             notes: components["schemas"]["SupplierNote"][];
             twoStep: boolean;
             unsent: string[];
+            /** @description Nothing was received or invoiced, so it may be cancelled. */
+            untouched: boolean;
         };
         OrderEntryLine: {
             item: string;
@@ -1904,6 +1911,8 @@ export interface components {
             closed: boolean;
             counted?: string;
             lots: components["schemas"]["Lot"][];
+            /** @description What of them did not go back. */
+            lotsLeft: components["schemas"]["Lot"][];
             returnable: components["schemas"]["Decimal"];
         };
         DeliverySheet: {
@@ -2550,6 +2559,12 @@ export interface components {
         };
         ReturnLine: {
             no: number;
+            quantity: string;
+            /** @description Where lots are named they are the quantity, which may then be 0. */
+            lots?: components["schemas"]["LotBack"][];
+        };
+        LotBack: {
+            lot: string;
             quantity: string;
         };
         ReturnEntry: {

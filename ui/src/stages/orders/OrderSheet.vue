@@ -34,11 +34,8 @@ const progress: Record<string, string> = {
   cancelled: 'cancelled',
   draft: 'draft',
 }
-const expecting = computed(() => props.order.lines.some((l) => Number(l.rest) > 0))
+const expecting = computed(() => props.order.lines.some((l) => l.awaitsGoods))
 const issued = computed(() => props.order.state === 'issued')
-const untouched = computed(() =>
-  props.order.lines.every((l) => Number(l.received) === 0 && Number(l.billed) === 0 && Number(l.reserved) === 0),
-)
 const buyer = computed(() => has('buyer') && issued.value)
 const freeLine = ref(0)
 const origins = ref(false)
@@ -83,10 +80,8 @@ const acknowledged = () =>
     () => unwrap(api.POST('/api/orders/{number}/answer', { params: path.value, body: { version: props.order.version, ...answer.value } })),
     `The acknowledgement is noted, promised for ${showDay(answer.value.promisedOn, today.value)}.`,
   )
-const closable = computed(() =>
-  props.order.lines.filter((l) => Number(l.rest) > 0 || (!l.closedInvoices && Number(l.received) > Number(l.billed))),
-)
-const closed = computed(() => props.order.lines.filter((l) => l.closedGoods || l.closedInvoices))
+const closable = computed(() => props.order.lines.some((l) => l.awaitsGoods || l.awaitsInvoices))
+const closed = computed(() => props.order.lines.some((l) => l.closedGoods || l.closedInvoices))
 const toClose = computed(() => `/orders/closing?order=${number.value}`)
 const toReopen = computed(() => `/orders/closing?closed=yes&order=${number.value}`)
 async function again(index: number) {
@@ -100,8 +95,8 @@ useKeys(() => [
   ...(buyer.value ? [{ key: 's', label: 'send', run: () => openPanel('order') }] : []),
   ...(buyer.value ? [{ key: 'e', label: 'change', run: () => void router.push(`/orders/${number.value}/change`) }] : []),
   ...(buyer.value ? [{ key: 'g', label: 'acknowledged', run: () => openPanel('answer'), quiet: true }] : []),
-  ...(buyer.value && closable.value.length ? [{ key: 'c', label: 'close lines', run: () => void router.push(toClose.value) }] : []),
-  ...(buyer.value && untouched.value ? [{ key: 'x', label: 'cancel the order', run: () => openPanel('cancel'), quiet: true }] : []),
+  ...(buyer.value && closable.value ? [{ key: 'c', label: 'close lines', run: () => void router.push(toClose.value) }] : []),
+  ...(buyer.value && props.order.untouched ? [{ key: 'x', label: 'cancel the order', run: () => openPanel('cancel'), quiet: true }] : []),
   ...(expecting.value && issued.value && has('receiver')
     ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(`/receiving/${number.value}`) }]
     : []),
@@ -243,13 +238,7 @@ useKeys(() => [
             <td>
               <LineGauge :line="l" />
               <button
-                v-if="
-                  has('approver') &&
-                  l.level === 'three_way' &&
-                  !l.closedInvoices &&
-                  Number(l.received) - Number(l.billed) - Number(l.reserved) > 0 &&
-                  Number(l.rest) === 0
-                "
+                v-if="has('approver') && Number(l.unclaimed) > 0 && !l.awaitsGoods"
                 type="button"
                 class="linkish d-block small"
                 @click="askFree(l.no)"
@@ -333,13 +322,13 @@ useKeys(() => [
       <BButton variant="outline-secondary" :to="`/orders/${order.number}/change`">Change…</BButton>
       <BButton variant="outline-secondary" @click="openPanel('answer')">Acknowledged…</BButton>
       <BButton v-if="expecting" variant="outline-secondary" @click="openPanel('reminder')">Remind…</BButton>
-      <BButton v-if="closable.length" variant="outline-secondary" :to="toClose">Close lines…</BButton>
-      <BButton v-if="untouched" variant="outline-secondary" @click="openPanel('cancel')">Cancel…</BButton>
+      <BButton v-if="closable" variant="outline-secondary" :to="toClose">Close lines…</BButton>
+      <BButton v-if="order.untouched" variant="outline-secondary" @click="openPanel('cancel')">Cancel…</BButton>
     </template>
     <BButton v-if="has('buyer') && order.state === 'cancelled'" variant="outline-secondary" @click="openPanel('cancellation')"
       >Tell the supplier…</BButton
     >
-    <BButton v-if="has('buyer') && closed.length" variant="outline-secondary" :to="toReopen">Open lines again…</BButton>
+    <BButton v-if="has('buyer') && closed" variant="outline-secondary" :to="toReopen">Open lines again…</BButton>
     <BButton v-if="has('clerk') && issued" variant="outline-secondary" :to="`/invoices/key?order=${order.number}`">Key an invoice</BButton>
   </div>
 </template>

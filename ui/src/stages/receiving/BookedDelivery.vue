@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
+import { useArrive } from '@/parts/arrive'
 import { useKeys } from '@/parts/keys'
-import { tell } from '@/parts/notice'
 import { show, showDay, showInstant } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
 import SendPanel from '@/stages/orders/SendPanel.vue'
@@ -16,7 +16,7 @@ import ReturnForm from './ReturnForm.vue'
 
 const props = defineProps<{ number: number }>()
 const router = useRouter()
-const client = useQueryClient()
+const arrive = useArrive()
 const asking = ref(false)
 const trouble = ref('')
 const { data: d, error } = useQuery({
@@ -36,12 +36,11 @@ async function reverse(reason: string) {
       api.POST('/api/deliveries/{number}/reverse', { params: { path: { number: props.number } }, body: { reason } }),
     )
     asking.value = false
-    tell(
+    await arrive(
+      `/receiving/deliveries/${booked.number}`,
       `Delivery ${props.number} is reversed by ${booked.number}.`,
       booked.entry ? [{ to: `/lookup/journal/${booked.entry}`, text: `Ledger entry ${booked.entry}` }] : [],
     )
-    await router.push(`/receiving/deliveries/${booked.number}`)
-    await client.invalidateQueries()
   } catch (e) {
     trouble.value = (e as Error).message
   }
@@ -77,7 +76,7 @@ useKeys(() => [
             <dd class="mono">{{ d.note }}</dd>
           </div>
           <div>
-            <dt>Arrived</dt>
+            <dt>{{ d.kind === 'return' ? 'Went back' : 'Arrived' }}</dt>
             <dd>{{ showDay(d.day, today) }}</dd>
           </div>
           <div>

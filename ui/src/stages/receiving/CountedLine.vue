@@ -53,7 +53,7 @@ const units = computed(() => [
         :label="`${line.description}, quantity now`"
         :whole="line.quantity"
         :error="unwanted ? ' ' : (problem ?? (outside ? ' ' : undefined))"
-        :placeholder="Number(line.rest) > 0 ? show(line.rest) : '—'"
+        :placeholder="line.awaitsGoods ? show(line.rest) : '—'"
         :described="outside || unwanted ? `said-${line.no}` : undefined"
         :disabled="!may"
         @update:model-value="(now) => emit('change', { now })"
@@ -83,7 +83,7 @@ const units = computed(() => [
     <td>
       <span v-if="line.closedGoods" class="muted">closed</span>
       <VerdictMark v-else-if="said" :verdict="said.verdict" :text="words[said.verdict]" />
-      <VerdictMark v-else-if="Number(line.rest) === 0" verdict="agrees" text="all here" />
+      <VerdictMark v-else-if="!line.awaitsGoods" verdict="agrees" text="all here" />
       <span v-else class="muted nowrap">{{ show(line.rest) }} open</span>
     </td>
     <td><LineGauge :line="line" :now="read(count.now, line.quantity) || (typedAny ? '0' : line.rest)" /></td>

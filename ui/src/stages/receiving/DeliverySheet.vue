@@ -2,7 +2,6 @@
 import { computed, nextTick, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
-import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type DeliveryEntry, type DeliveryPreview, type OrderLine } from '@/api/client'
 import { lostSince } from '@/api/live'
 import AskReason from '@/parts/AskReason.vue'
@@ -11,21 +10,23 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import { useDraft } from '@/parts/draft'
-import { focusFault, nextField } from '@/parts/fields'
+import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
-import { notice, tell, warn } from '@/parts/notice'
+import { notice } from '@/parts/notice'
 import { sent, show, showDay } from '@/parts/numbers'
+import { useSending } from '@/parts/sending'
 import { has, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
+import { useArrive } from '@/parts/arrive'
 import CountedLine from './CountedLine.vue'
 import PhotoStrip from './PhotoStrip.vue'
 import { blankCount, blankLot, lotsOf, touched, type Count, type DeliveryDraft } from './count'
 import { useStart } from './start'
 
 const props = defineProps<{ number: number; fromNotice?: number | undefined; fromArrival?: number | undefined; fromNote?: string }>()
-const router = useRouter()
 const client = useQueryClient()
+const arrive = useArrive()
 
 const { draft, clear, kept } = useDraft<DeliveryDraft>(`delivery.${props.number}`, () => ({
   note: '',
@@ -38,8 +39,6 @@ const { draft, clear, kept } = useDraft<DeliveryDraft>(`delivery.${props.number}
 }))
 const seen = shallowRef<Record<number, string>>({}) // received of each line when it was first shown
 const preview = ref<DeliveryPreview>()
-const refusal = ref<Refusal>()
-const busy = ref(false)
 const line = ref(0) // the line that is worked on
 
 const { data: order, error } = useQuery({
@@ -60,7 +59,7 @@ watch(
     seen.value = Object.fromEntries(o.lines.map((l) => [l.no, seen.value[l.no] ?? l.received]))
     if (draft.value.place === '') draft.value.place = o.place
     if (draft.value.note === '') draft.value.note = props.fromNote ?? ''
-    const first = props.fromNote || props.fromNotice ? o.lines.find((l) => Number(l.rest) > 0) : undefined // the note is known
+    const first = props.fromNote || props.fromNotice ? o.lines.find((l) => l.awaitsGoods) : undefined // the note is known
     if (!shown) void nextTick(() => (first ? goTo(first.no) : document.getElementById('delivery-note')?.focus()))
     shown = true
   },
@@ -138,7 +137,6 @@ const foretold = computed(() => {
   }
   return all
 })
-const problem = (field: string) => refusal.value?.at(field)
 function lineProblem(no: number): string | undefined {
   const at = places.value.get(no)
   if (at === undefined) return undefined
@@ -160,25 +158,22 @@ const needsSecond = computed(
 /** Where deliveries are booked in two steps, this is the first: counted at the door, for another person to book. */
 const counting = computed(() => (order.value?.twoStep ?? false) && !props.fromArrival)
 
-/** Goes to the first field that was refused, also where it is far down and not there yet. */
-async function toFault() {
-  const place = refusal.value?.problem?.problems.map((p) => /^lines\[(\d+)\]/.exec(p.field)?.[1]).find(Boolean)
+const { refusal, busy, send, at: problem } = useSending({ faced })
+async function faced(r: Refusal) {
+  if (r.problem.kind === 'changed') {
+    await client.invalidateQueries({ queryKey: ['order', props.number] })
+    seen.value = Object.fromEntries((order.value?.lines ?? []).map((l) => [l.no, l.received]))
+  }
+  // the field that was refused may be far down and not there yet
+  const place = r.problem.problems.map((p) => /^lines\[(\d+)\]/.exec(p.field)?.[1]).find(Boolean)
   const refused = place && lines.value[Number(place)]
   if (refused) await rows.value?.reach(refused.no)
-  await focusFault()
+  void ask()
 }
 async function countOnly() {
-  try {
-    const kept = await unwrap(api.POST('/api/arrivals', { body: entry() }))
-    clear()
-    tell(`Counted at the door as number ${kept.number}. Somebody else books it.`)
-    await router.push('/receiving')
-    await client.invalidateQueries()
-  } catch (e) {
-    refusal.value = e as Refusal
-    if (!(e instanceof Refusal) || !e.problem.field || e.problem.field === 'order' || e.problem.field === 'lines') warn(e)
-    await toFault()
-  }
+  const kept = await unwrap(api.POST('/api/arrivals', { body: entry() }))
+  clear()
+  await arrive('/receiving', `Counted at the door as number ${kept.number}. Somebody else books it.`)
 }
 /** Ends the notice or the count at the door that this delivery would start from. */
 const ending = ref(false)
@@ -189,50 +184,34 @@ async function endStart(reason: string) {
     if (props.fromNotice) await unwrap(api.POST('/api/notices/{number}/withdraw', { params: { path: { number: props.fromNotice } }, body }))
     else await unwrap(api.POST('/api/arrivals/{number}/discard', { params: { path: { number: props.fromArrival! } }, body }))
     clear()
-    tell(props.fromNotice ? 'The notice is taken back.' : 'The count is thrown away.')
-    await router.push('/receiving')
-    await client.invalidateQueries()
+    await arrive('/receiving', props.fromNotice ? 'The notice is taken back.' : 'The count is thrown away.')
   } catch (e) {
     endTrouble.value = (e as Error).message
   }
 }
 async function book() {
   if (busy.value || !order.value) return
-  if (counting.value) return countOnly()
-  busy.value = true
-  refusal.value = undefined
   notice.value = undefined
-  try {
-    const booked = await unwrap(api.POST('/api/deliveries', { body: entry() }))
-    clear()
-    const links = [{ to: `/receiving/deliveries/${booked.number}`, text: `Look at delivery ${booked.number}` }]
-    if (booked.entry) links.push({ to: `/lookup/journal/${booked.entry}`, text: `Ledger entry ${booked.entry}` })
-    const moved = booked.moves.map((n) => ({ to: `/invoices/${n}`, text: `Invoice ${n} was matched again` }))
-    const nothing = lines.value.every((l) => !Number(quantity(l)))
-    tell(
-      nothing
-        ? `Delivery ${booked.number} is kept: nothing was taken in by it.`
-        : `Delivery ${booked.number} is booked: ${show(booked.value)} to goods received, not yet invoiced.`,
-      [...links, ...moved],
-    )
-    await Promise.all(['order', 'receiving', 'door', 'course'].map((key) => client.invalidateQueries({ queryKey: [key] })))
-    await router.push(`/receiving/deliveries/${booked.number}`)
-  } catch (e) {
-    refusal.value = e as Refusal
-    if (!(e instanceof Refusal) || !e.problem.field || e.problem.field === 'order' || e.problem.field === 'lines') warn(e)
-    if (e instanceof Refusal && e.problem.kind === 'changed') {
-      await client.invalidateQueries({ queryKey: ['order', props.number] })
-      seen.value = Object.fromEntries(order.value.lines.map((l) => [l.no, l.received]))
-    }
-    await toFault()
-    void ask()
-  } finally {
-    busy.value = false
-  }
+  await send(counting.value ? countOnly : bookAll)
+}
+async function bookAll() {
+  const booked = await unwrap(api.POST('/api/deliveries', { body: entry() }))
+  clear()
+  const links = [{ to: `/receiving/deliveries/${booked.number}`, text: `Look at delivery ${booked.number}` }]
+  if (booked.entry) links.push({ to: `/lookup/journal/${booked.entry}`, text: `Ledger entry ${booked.entry}` })
+  const moved = booked.moves.map((n) => ({ to: `/invoices/${n}`, text: `Invoice ${n} was matched again` }))
+  const nothing = lines.value.every((l) => !Number(quantity(l)))
+  await arrive(
+    `/receiving/deliveries/${booked.number}`,
+    nothing
+      ? `Delivery ${booked.number} is kept: nothing was taken in by it.`
+      : `Delivery ${booked.number} is booked: ${show(booked.value)} to goods received, not yet invoiced.`,
+    [...links, ...moved],
+  )
 }
 
 function allAsOrdered() {
-  for (const l of order.value?.lines ?? []) change(l, { now: Number(l.rest) > 0 ? show(l.rest) : '', refused: '', close: false, unit: '' })
+  for (const l of order.value?.lines ?? []) change(l, { now: l.awaitsGoods ? show(l.rest) : '', refused: '', close: false, unit: '' })
 }
 const current = computed(() => order.value?.lines.find((l) => l.no === line.value))
 function leaveOpen(l = current.value) {

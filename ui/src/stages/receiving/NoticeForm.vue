@@ -1,23 +1,22 @@
 <script setup lang="ts">
 // Enters an advance shipping notice on an order: what the supplier says is on its way.
-import { computed, nextTick, ref, watch } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { useRouter } from 'vue-router'
-import { api, Refusal, unwrap } from '@/api/client'
+import { computed, nextTick, watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { api, unwrap } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import NumberField from '@/parts/NumberField.vue'
 import TextField from '@/parts/TextField.vue'
+import { useArrive } from '@/parts/arrive'
 import { useDraft } from '@/parts/draft'
-import { focusFault, nextField } from '@/parts/fields'
+import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
-import { tell, warn } from '@/parts/notice'
 import { sent, show } from '@/parts/numbers'
+import { useSending } from '@/parts/sending'
 import { has } from '@/parts/session'
 
 const props = defineProps<{ number: number }>()
-const router = useRouter()
-const client = useQueryClient()
+const arrive = useArrive()
 const { data: order, error } = useQuery({
   queryKey: ['order', props.number],
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.number } } })),
@@ -34,20 +33,20 @@ watch(
   order,
   (o) => {
     if (!o) return
-    for (const l of o.lines) draft.value.lines[l.no] ??= { now: Number(l.rest) > 0 ? show(l.rest) : '', lot: '' }
+    for (const l of o.lines) draft.value.lines[l.no] ??= { now: l.awaitsGoods ? show(l.rest) : '', lot: '' }
     if (!draft.value.expectedOn) draft.value.expectedOn = o.wantedOn
     if (!shown) void nextTick(() => document.getElementById('notice-reference')?.focus())
     shown = true
   },
   { immediate: true },
 )
-const refusal = ref<Refusal>()
+const { busy, send, at } = useSending({ says: ['lines'] })
 const may = computed(() => has('receiver', 'buyer') && order.value?.state === 'issued')
 async function enter() {
   if (!may.value || !order.value) return
-  refusal.value = undefined
   const d = draft.value
-  try {
+  const expected = order.value.lines
+  await send(async () => {
     const noticed = await unwrap(
       api.POST('/api/notices', {
         body: {
@@ -55,7 +54,7 @@ async function enter() {
           reference: d.reference,
           expectedOn: d.expectedOn,
           carrier: d.carrier,
-          lines: order.value.lines.map((l) => ({
+          lines: expected.map((l) => ({
             no: l.no,
             quantity: sent(d.lines[l.no]?.now ?? '', l.quantity) || '0',
             lot: d.lines[l.no]?.lot ?? '',
@@ -64,16 +63,9 @@ async function enter() {
       }),
     )
     clear()
-    tell(`Notice ${noticed.number} is kept; the delivery can start from it.`)
-    await router.push('/receiving')
-    await client.invalidateQueries()
-  } catch (e) {
-    refusal.value = e as Refusal
-    if (!(e instanceof Refusal) || ['', 'order'].includes(e.problem.field)) warn(e)
-    await focusFault()
-  }
+    await arrive('/receiving', `Notice ${noticed.number} is kept; the delivery can start from it.`)
+  })
 }
-const at = (field: string) => refusal.value?.at(field)
 useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'keep the notice', run: () => void enter() }] : []))
 </script>
 
@@ -166,7 +158,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'keep the notice', run: 
         </table>
       </div>
       <div class="bar">
-        <BButton variant="primary" :disabled="!may" @click="enter">Keep the notice</BButton>
+        <BButton variant="primary" :disabled="!may || busy" @click="enter">Keep the notice</BButton>
         <span v-if="!may" class="muted">Entering a notice takes the role receiver or buyer, and an issued order.</span>
       </div>
     </template>

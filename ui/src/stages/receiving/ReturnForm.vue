@@ -1,44 +1,53 @@
 <script setup lang="ts">
 // Sends goods of a booked delivery back; says first what that books and what the supplier then owes.
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
-import { useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
-import { useRouter } from 'vue-router'
-import { api, Refusal, unwrap, type DeliverySheet, type ReturnPreview } from '@/api/client'
+import { api, unwrap, type DeliverySheet, type ReturnPreview } from '@/api/client'
 import NumberField from '@/parts/NumberField.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
+import { useArrive } from '@/parts/arrive'
 import { useDraft } from '@/parts/draft'
-import { focusFault } from '@/parts/fields'
-import { tell } from '@/parts/notice'
-import { sent, show } from '@/parts/numbers'
+import { useSending } from '@/parts/sending'
+import { sent, show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
 
 const props = defineProps<{ delivery: DeliverySheet }>()
 const emit = defineEmits<{ cancel: [] }>()
-const router = useRouter()
-const client = useQueryClient()
+const arrive = useArrive()
+type Line = DeliverySheet['lines'][number]
 const lines = props.delivery.lines.filter((l) => Number(l.returnable) > 0)
 interface Draft {
   back: Record<number, string>
+  lots: Record<string, string> // by line and lot, where there is more than one
   outcome: 'replacement' | 'credit'
   reason: string
   day: string
 }
 const { draft, clear } = useDraft<Draft>(`return.${props.delivery.number}`, () => ({
   back: Object.fromEntries(lines.map((l) => [l.no, ''])),
+  lots: Object.fromEntries(lines.flatMap((l) => l.lotsLeft.map((x) => [`${l.no} ${x.lot}`, '']))),
   outcome: 'credit',
   reason: '',
   day: today.value,
 }))
+const choice = (l: Line) => l.lotsLeft.length > 1
 const preview = ref<ReturnPreview>()
-const refusal = ref<Refusal>()
+const { refusal, busy, send, at: problem } = useSending({ within: '.ask', says: ['', 'lines'] })
 const body = () => ({
   delivery: props.delivery.number,
   day: draft.value.day,
   outcome: draft.value.outcome,
   reason: draft.value.reason,
-  lines: lines.map((l) => ({ no: l.no, quantity: sent(draft.value.back[l.no] ?? '', l.returnable) || '0' })),
+  lines: lines.map((l) =>
+    choice(l)
+      ? {
+          no: l.no,
+          quantity: '0',
+          lots: l.lotsLeft.map((x) => ({ lot: x.lot, quantity: sent(draft.value.lots[`${l.no} ${x.lot}`] ?? '', x.quantity) || '0' })),
+        }
+      : { no: l.no, quantity: sent(draft.value.back[l.no] ?? '', l.returnable) || '0' },
+  ),
 })
 const ask = useDebounceFn(async () => {
   preview.value = await unwrap(api.POST('/api/returns/preview', { body: body() })).catch(() => undefined)
@@ -51,11 +60,10 @@ watch(
   },
   { deep: true },
 )
-if (Object.values(draft.value.back).some(Boolean)) void ask() // what was typed before was kept
-onMounted(() => void nextTick(() => document.getElementById(`back-${lines[0]?.no}`)?.focus()))
-const problem = (field: string) => refusal.value?.at(field)
-function lineProblem(no: number): string | undefined {
-  const field = `lines[${lines.findIndex((l) => l.no === no)}].quantity`
+if ([...Object.values(draft.value.back), ...Object.values(draft.value.lots)].some(Boolean)) void ask() // what was typed before was kept
+onMounted(() => void nextTick(() => document.querySelector<HTMLElement>('.goes-back input')?.focus()))
+function fault(l: Line, name: string): string | undefined {
+  const field = `lines[${lines.indexOf(l)}].${name}`
   return problem(field) ?? preview.value?.problems.find((p) => p.field === field)?.sentence
 }
 const books = computed(() => {
@@ -69,21 +77,15 @@ function leave() {
   clear()
   emit('cancel')
 }
-async function done() {
-  try {
+const done = () =>
+  send(async () => {
     const booked = await unwrap(api.POST('/api/returns', { body: body() }))
     clear()
-    tell(`Return ${booked.number} is booked.`, [
+    await arrive(`/receiving/deliveries/${booked.number}`, `Return ${booked.number} is booked.`, [
       ...(booked.entry ? [{ to: `/lookup/journal/${booked.entry}`, text: `Ledger entry ${booked.entry}` }] : []),
       ...booked.moves.map((n) => ({ to: `/invoices/${n}`, text: `Invoice ${n} was matched again` })),
     ])
-    await router.push(`/receiving/deliveries/${booked.number}`)
-    await client.invalidateQueries()
-  } catch (e) {
-    refusal.value = e as Refusal
-    await focusFault('.ask')
-  }
-}
+  })
 </script>
 
 <template>
@@ -96,7 +98,7 @@ async function done() {
     @keydown.ctrl.enter.stop.prevent="done"
   >
     <p class="mb-2"><b>Send goods back.</b> {{ books }}</p>
-    <table class="grid mb-2">
+    <table class="grid goes-back mb-2">
       <thead>
         <tr>
           <th class="named">Line</th>
@@ -105,19 +107,47 @@ async function done() {
         </tr>
       </thead>
       <tbody>
-        <tr v-for="l in lines" :key="l.no">
-          <td>{{ l.description }}</td>
-          <td class="num">{{ show(l.returnable) }} {{ l.unitName }}</td>
-          <td class="num">
-            <NumberField
-              :id="`back-${l.no}`"
-              v-model="draft.back[l.no]!"
-              :label="`${l.description}, goes back`"
-              :whole="l.returnable"
-              :error="lineProblem(l.no)"
-            />
-          </td>
-        </tr>
+        <template v-for="l in lines" :key="l.no">
+          <tr>
+            <td>
+              {{ l.description }}
+              <span v-if="l.lotsLeft.length === 1" class="d-block small muted"
+                >lot <span class="mono">{{ l.lotsLeft[0]!.lot }}</span></span
+              >
+            </td>
+            <td class="num">{{ show(l.returnable) }} {{ l.unitName }}</td>
+            <td class="num">
+              <span v-if="choice(l)" class="small" :class="fault(l, 'quantity') ? 'text-danger' : 'muted'">{{
+                fault(l, 'quantity') ?? 'by lot, below'
+              }}</span>
+              <NumberField
+                v-else
+                :id="`back-${l.no}`"
+                v-model="draft.back[l.no]!"
+                :label="`${l.description}, goes back`"
+                :whole="l.returnable"
+                :error="fault(l, 'quantity')"
+              />
+            </td>
+          </tr>
+          <tr v-for="(x, i) in choice(l) ? l.lotsLeft : []" :key="x.lot" class="said">
+            <td>
+              lot <span class="mono">{{ x.lot }}</span><span v-if="x.bestBefore" class="muted"
+                >, best before {{ showDay(x.bestBefore, today) }}</span
+              >
+            </td>
+            <td class="num">{{ show(x.quantity) }} {{ l.unitName }}</td>
+            <td class="num">
+              <NumberField
+                :id="`back-${l.no}-${i}`"
+                v-model="draft.lots[`${l.no} ${x.lot}`]!"
+                :label="`${l.description}, lot ${x.lot}, goes back`"
+                :whole="x.quantity"
+                :error="fault(l, `lots[${i}]`)"
+              />
+            </td>
+          </tr>
+        </template>
       </tbody>
     </table>
     <div class="d-flex flex-wrap gap-3">
@@ -158,7 +188,7 @@ async function done() {
     </div>
     <div class="small text-danger" role="alert">{{ refusal && !refusal.problem.field ? refusal.message : problem('lines') }}</div>
     <div class="do">
-      <BButton type="submit" variant="primary">Book the return</BButton>
+      <BButton type="submit" variant="primary" :disabled="busy">Book the return</BButton>
       <BButton type="button" variant="outline-secondary" @click="leave">Leave it</BButton>
     </div>
   </form>
