@@ -1,6 +1,6 @@
 // An invoice as it is typed, what it starts from, and what is sent of it.
 import type { InvoiceEntry, InvoiceProposal, InvoiceSheet } from '@/api/client'
-import { sent, show } from '@/parts/numbers'
+import { price, sent, show } from '@/parts/numbers'
 
 export interface DraftInvoiceLine {
   orderLine: number
@@ -65,7 +65,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
       description: l.description,
       quantity: show(l.quantity),
       unit: l.unit,
-      price: show(l.price),
+      price: price(l.price),
       base: l.base,
       discount: some(l.discount),
       charge: some(l.charge),
@@ -91,7 +91,7 @@ export function proposedInvoice(p: InvoiceProposal): Partial<DraftInvoice> {
       description: l.description,
       quantity: show(l.quantity),
       unit: l.unit,
-      price: show(l.price),
+      price: price(l.price),
       base: l.base ?? '1',
       discount: '',
       charge: '',

@@ -174,7 +174,7 @@ const done = () =>
         />
         <div id="return-day-error" class="small text-danger">{{ problem('day') }}</div>
       </div>
-      <div class="flex-grow-1">
+      <div style="flex: 1 1 200px">
         <label for="return-reason">Reason, as it stands on the return note</label>
         <TextField
           id="return-reason"
