@@ -219,7 +219,15 @@ func (w *work) record(subject string, number int64, before, after any) error {
 }
 
 func (w *work) recordAs(subject, number string, before, after any) error {
-	row := store.AuditRow{At: w.instant(), Actor: w.actor.Name, Role: strings.Join(w.actor.Roles, " "), Command: string(w.job), Cause: w.cause, Subject: subject, Number: number}
+	row := store.AuditRow{
+		At:      w.instant(),
+		Actor:   w.actor.Name,
+		Role:    strings.Join(w.actor.Roles, " "),
+		Command: string(w.job),
+		Cause:   w.cause,
+		Subject: subject,
+		Number:  number,
+	}
 	var err error
 	if before != nil {
 		if row.Before, err = json.Marshal(before); err != nil {

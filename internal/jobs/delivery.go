@@ -116,15 +116,27 @@ func (w *work) bookDelivery(entry DeliveryEntry, planned DeliveryPlan) (Booked, 
 	if err != nil {
 		return Booked{}, err
 	}
-	delivery, err := w.AddDelivery(store.Delivery{Number: number, Kind: store.Arrived, Order: order.ID, Note: strings.TrimSpace(entry.Note), Day: entry.Day, Place: entry.Place, Condition: entry.Condition,
-		SecondPart: entry.SecondPart, By: w.actor.ID, At: w.instant()})
+	delivery, err := w.AddDelivery(store.Delivery{
+		Number:     number,
+		Kind:       store.Arrived,
+		Order:      order.ID,
+		Note:       strings.TrimSpace(entry.Note),
+		Day:        entry.Day,
+		Place:      entry.Place,
+		Condition:  entry.Condition,
+		SecondPart: entry.SecondPart,
+		By:         w.actor.ID,
+		At:         w.instant(),
+	})
 	if err != nil {
 		return Booked{}, err
 	}
 	var fills []receive.Fill
 	var filled []*trade.OrderLine
 	for _, r := range plan.Receipts {
-		id, err := w.AddReceiptLine(delivery, store.ReceiptLine{OrderLine: r.Line.ID, Quantity: r.Quantity, Refused: r.Refused, Counted: r.Counted, Unit: r.Unit, Value: r.Value, ValueBase: r.ValueBase})
+		id, err := w.AddReceiptLine(delivery, store.ReceiptLine{
+			OrderLine: r.Line.ID, Quantity: r.Quantity, Refused: r.Refused, Counted: r.Counted, Unit: r.Unit, Value: r.Value, ValueBase: r.ValueBase,
+		})
 		if err != nil {
 			return Booked{}, err
 		}
@@ -291,8 +303,18 @@ func (w *work) reverse(order *trade.Order, original store.Delivery, entry Revers
 	if err != nil {
 		return Booked{}, err
 	}
-	id, err := w.AddDelivery(store.Delivery{Number: number, Kind: store.Reversal, Order: order.ID, Against: original.ID, Note: original.Note, Day: original.Day, Place: original.Place,
-		Reason: strings.TrimSpace(entry.Reason), By: w.actor.ID, At: w.instant()})
+	id, err := w.AddDelivery(store.Delivery{
+		Number:  number,
+		Kind:    store.Reversal,
+		Order:   order.ID,
+		Against: original.ID,
+		Note:    original.Note,
+		Day:     original.Day,
+		Place:   original.Place,
+		Reason:  strings.TrimSpace(entry.Reason),
+		By:      w.actor.ID,
+		At:      w.instant(),
+	})
 	if err != nil {
 		return Booked{}, err
 	}

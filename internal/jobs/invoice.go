@@ -36,7 +36,9 @@ func (w *work) duplicate(inv trade.Invoice) ([]store.SameNumber, error) {
 	}
 	for _, s := range same {
 		if strings.EqualFold(strings.TrimSpace(s.SupplierNumber), strings.TrimSpace(inv.SupplierNumber)) || (s.Date == inv.Date && s.Total == inv.StatedTotal) {
-			return nil, fault.New(fault.Duplicate, "number", "Invoice %s of this supplier is here already: it is Lagoon's invoice %d, taken in on %s.", s.SupplierNumber, s.Number, w.actor.Printer.Day(s.CapturedOn))
+			return nil, fault.New(fault.Duplicate, "number",
+				"Invoice %s of this supplier is here already: it is Lagoon's invoice %d, taken in on %s.", s.SupplierNumber, s.Number,
+				w.actor.Printer.Day(s.CapturedOn))
 		}
 	}
 	return same, nil

@@ -107,7 +107,8 @@ func (w *work) checkItem(i store.Item, entry ItemEntry, before store.Item) error
 		need(known, "budget", "There is no budget %s.", i.Budget)
 	}
 	for n, u := range entry.Units {
-		need(u.Unit != "" && u.Unit != i.Unit && u.Units > 0 && u.Makes > 0, fmt.Sprintf("units[%d].unit", n), "A conversion says how many of another unit make how many %s.", i.Unit)
+		need(u.Unit != "" && u.Unit != i.Unit && u.Units > 0 && u.Makes > 0, fmt.Sprintf("units[%d].unit", n),
+			"A conversion says how many of another unit make how many %s.", i.Unit)
 	}
 	for n, s := range entry.Sellers {
 		need(s.Level == "" || s.Level.Known(), fmt.Sprintf("sellers[%d].level", n), "Choose how its invoices are matched.")

@@ -256,6 +256,7 @@ func (w *work) acceptFree(order *trade.Order, line *trade.OrderLine, note string
 		return answer, err
 	}
 	var err error
-	answer.Entry, err = w.book(posting.FreeOfCharge(order, line, taken), w.today(), fmt.Sprintf("Free of charge, order %d line %d", order.Number, line.No), "order", order.Number, order.Number)
+	answer.Entry, err = w.book(posting.FreeOfCharge(order, line, taken), w.today(),
+		fmt.Sprintf("Free of charge, order %d line %d", order.Number, line.No), "order", order.Number, order.Number)
 	return answer, err
 }

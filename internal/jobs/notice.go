@@ -154,7 +154,19 @@ func (w *work) enterNotice(entry NoticeEntry, paper int64) (Noticed, error) {
 	if err != nil {
 		return Noticed{}, err
 	}
-	_, err = w.AddNotice(store.Notice{Number: number, Order: order.ID, Reference: strings.TrimSpace(entry.Reference), ExpectedOn: entry.ExpectedOn, Carrier: strings.TrimSpace(entry.Carrier), Paper: paper, By: w.actor.ID, At: w.instant()}, lines)
+	_, err = w.AddNotice(
+		store.Notice{
+			Number:     number,
+			Order:      order.ID,
+			Reference:  strings.TrimSpace(entry.Reference),
+			ExpectedOn: entry.ExpectedOn,
+			Carrier:    strings.TrimSpace(entry.Carrier),
+			Paper:      paper,
+			By:         w.actor.ID,
+			At:         w.instant(),
+		},
+		lines,
+	)
 	return Noticed{number, order.Number}, errors.Join(err, w.record("notice", number, nil, entry))
 }
 

@@ -18,9 +18,19 @@ import (
 // planOrder applies the rules of issuing or, with what stood before, of changing
 // (rules §3) and collects what stands against it.
 func (r reading) planOrder(entry OrderEntry, before *trade.Order) (OrderPlan, error) {
-	plan := OrderPlan{Order: trade.Order{State: trade.Issued, IssuedOn: r.today(), WantedOn: entry.WantedOn, RequestedBy: strings.TrimSpace(entry.RequestedBy),
-		Place: cmp.Or(strings.TrimSpace(entry.Place), r.company.Place), Elsewhere: strings.TrimSpace(entry.Elsewhere), TheirReference: strings.TrimSpace(entry.TheirReference),
-		Contact: strings.TrimSpace(entry.Contact), Instructions: strings.TrimSpace(entry.Instructions), Note: strings.TrimSpace(entry.Note), Revision: 1}}
+	plan := OrderPlan{Order: trade.Order{
+		State:          trade.Issued,
+		Revision:       1,
+		IssuedOn:       r.today(),
+		WantedOn:       entry.WantedOn,
+		RequestedBy:    strings.TrimSpace(entry.RequestedBy),
+		Place:          cmp.Or(strings.TrimSpace(entry.Place), r.company.Place),
+		Elsewhere:      strings.TrimSpace(entry.Elsewhere),
+		TheirReference: strings.TrimSpace(entry.TheirReference),
+		Contact:        strings.TrimSpace(entry.Contact),
+		Instructions:   strings.TrimSpace(entry.Instructions),
+		Note:           strings.TrimSpace(entry.Note),
+	}}
 	var faults fault.Faults
 	refuse := func(kind fault.Kind, field, sentence string, operands ...any) {
 		faults = append(faults, fault.New(kind, field, sentence, operands...))
@@ -115,7 +125,9 @@ func (r reading) planLines(plan *OrderPlan, entry OrderEntry, before *trade.Orde
 	if before != nil { // charges are as entered: what is not entered any more is taken out
 		for _, c := range before.Charges {
 			if c.No > len(entry.Charges) {
-				order.Charges = append(order.Charges, trade.PlannedCharge{No: c.No, Kind: c.Kind, Description: c.Description, TaxCategory: c.TaxCategory, TaxRate: c.TaxRate})
+				order.Charges = append(order.Charges, trade.PlannedCharge{
+					No: c.No, Kind: c.Kind, Description: c.Description, TaxCategory: c.TaxCategory, TaxRate: c.TaxRate,
+				})
 			}
 		}
 	}
@@ -135,8 +147,25 @@ func (r reading) planLine(i int, e OrderEntryLine, plan *OrderPlan, old *trade.O
 		faults = append(faults, fault.New(kind, field, sentence, operands...))
 	}
 	order, supplier := plan.Order, plan.Supplier
-	l := store.NewLine{OrderLine: trade.OrderLine{No: i + 1, Description: strings.TrimSpace(e.Description), Quantity: e.Quantity, Unit: e.Unit, Price: e.Price, Base: e.Base, Discount: e.Discount, Charge: e.Charge,
-		TaxCategory: e.TaxCategory, TaxRate: e.TaxRate, Budget: e.Budget, BudgetLine: e.BudgetLine, WantedOn: cmp.Or(e.WantedOn, order.WantedOn), Note: strings.TrimSpace(e.Note), OwnLevel: e.Level}}
+	l := store.NewLine{
+		OrderLine: trade.OrderLine{
+			No:          i + 1,
+			Description: strings.TrimSpace(e.Description),
+			Quantity:    e.Quantity,
+			Unit:        e.Unit,
+			Price:       e.Price,
+			Base:        e.Base,
+			Discount:    e.Discount,
+			Charge:      e.Charge,
+			TaxCategory: e.TaxCategory,
+			TaxRate:     e.TaxRate,
+			Budget:      e.Budget,
+			BudgetLine:  e.BudgetLine,
+			WantedOn:    cmp.Or(e.WantedOn, order.WantedOn),
+			Note:        strings.TrimSpace(e.Note),
+			OwnLevel:    e.Level,
+		},
+	}
 	levels := trade.Levels{Line: e.Level, Supplier: supplier.Level, Company: r.company.Level}
 	if old != nil {
 		l.ID, l.No, l.LevelFixed = old.ID, old.No, old.LevelFixed
@@ -196,7 +225,8 @@ func lineLimits(e OrderEntryLine, old *trade.OrderLine) limit.Book {
 
 // resolveItem finds the line's item and what is known of it at the supplier, the agreed
 // price and the match levels among it.
-func (r reading) resolveItem(l *store.NewLine, e OrderEntryLine, plan *OrderPlan, levels *trade.Levels, refuse func(fault.Kind, string, string, ...any), field func(string) string) error {
+func (r reading) resolveItem(l *store.NewLine, e OrderEntryLine, plan *OrderPlan, levels *trade.Levels,
+	refuse func(fault.Kind, string, string, ...any), field func(string) string) error {
 	if e.Item == "" {
 		if l.Description == "" {
 			refuse(fault.Invalid, field("item"), "Line %d names no item and has no description.", l.No)

@@ -188,11 +188,13 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 		item, ok := findItem(all, want.Invoice)
 		switch {
 		case !ok:
-			return nil, fault.New(fault.Refused, fmt.Sprintf("items[%d].invoice", i), "Invoice %d cannot be paid now: it is not released, is on hold or in a run already, or its supplier cannot be paid.", want.Invoice)
+			return nil, fault.New(fault.Refused, fmt.Sprintf("items[%d].invoice", i),
+				"Invoice %d cannot be paid now: it is not released, is on hold or in a run already, or its supplier cannot be paid.", want.Invoice)
 		case slices.ContainsFunc(chosen, func(c pay.Item) bool { return c.Invoice == want.Invoice }):
 			return nil, fault.New(fault.Invalid, fmt.Sprintf("items[%d].invoice", i), "Invoice %d is chosen twice.", want.Invoice)
 		case want.Amount < 0 || want.Amount > item.Open:
-			return nil, fault.New(fault.Invalid, field, "Invoice %d: a payment is above zero and at most %s, what is open of it.", want.Invoice, item.Open.Text(item.Currency))
+			return nil, fault.New(fault.Invalid, field, "Invoice %d: a payment is above zero and at most %s, what is open of it.", want.Invoice,
+				item.Open.Text(item.Currency))
 		case want.Amount > 0 && want.Amount != item.Amount:
 			item.Amount, item.Discount = want.Amount, 0
 		}
@@ -217,7 +219,14 @@ func (w *work) addPayment(run store.Run, p pay.Payment) error {
 	if err != nil {
 		return err
 	}
-	payment := store.Payment{EndToEnd: fmt.Sprintf("LGN-%d-%d", run.Number, number), Supplier: p.Supplier.ID, Currency: p.Currency, Amount: p.Total(), IBAN: p.Supplier.IBAN, BIC: p.Supplier.BIC}
+	payment := store.Payment{
+		EndToEnd: fmt.Sprintf("LGN-%d-%d", run.Number, number),
+		Supplier: p.Supplier.ID,
+		Currency: p.Currency,
+		Amount:   p.Total(),
+		IBAN:     p.Supplier.IBAN,
+		BIC:      p.Supplier.BIC,
+	}
 	for _, i := range p.Items {
 		id, err := w.InvoiceID(i.Invoice)
 		if err != nil {
@@ -260,7 +269,8 @@ func (a *App) ApproveRun(ctx context.Context, c Command, number, version int64) 
 				return RunMade{}, err
 			}
 		}
-		run.State, run.ApprovedBy, run.ApprovedAt, run.Message = store.RunApproved, w.actor.ID, w.instant(), fmt.Sprintf("LAGOON-%d-%s", run.Number, w.at.UTC().Format("20060102150405"))
+		run.State, run.ApprovedBy, run.ApprovedAt = store.RunApproved, w.actor.ID, w.instant()
+		run.Message = fmt.Sprintf("LAGOON-%d-%s", run.Number, w.at.UTC().Format("20060102150405"))
 		file, err := w.paymentFile(run, payments)
 		if err != nil {
 			return RunMade{}, err
@@ -284,7 +294,8 @@ func (w *work) pay(run store.Run, p store.Payment) error {
 			return errors.Join(err, refusedIf(why+" Discard the run and make it again without."))
 		}
 		if s.State != trade.Released || s.Open < item.Amount+item.Discount {
-			return fault.New(fault.Changed, "", "Invoice %d changed since the run was made: it is %s. Discard the run and make it again.", item.Number, words(string(s.State)))
+			return fault.New(fault.Changed, "", "Invoice %d changed since the run was made: it is %s. Discard the run and make it again.",
+				item.Number, words(string(s.State)))
 		}
 		if err := w.notOwn(inv); err != nil {
 			return err

@@ -163,7 +163,15 @@ func (w *work) addPerson(entry PersonEntry, hash string) (Added, error) {
 		return Added{}, err
 	}
 	slices.Sort(entry.Roles)
-	_, err := w.Tx.AddPerson(store.Person{Login: entry.Login, Name: entry.Name, Password: hash, About: entry.About, Authority: entry.Authority, Comma: entry.Comma, Roles: slices.Compact(entry.Roles)})
+	_, err := w.Tx.AddPerson(store.Person{
+		Login:     entry.Login,
+		Name:      entry.Name,
+		Password:  hash,
+		About:     entry.About,
+		Authority: entry.Authority,
+		Comma:     entry.Comma,
+		Roles:     slices.Compact(entry.Roles),
+	})
 	entry.Password = ""
 	return Added{entry.Login}, errors.Join(err, w.recordAs("person", entry.Login, nil, entry))
 }

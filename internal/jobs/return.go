@@ -97,8 +97,19 @@ func (w *work) bookReturn(plan ReturnPlan, original store.Delivery, entry receiv
 	if err != nil {
 		return Booked{}, err
 	}
-	id, err := w.AddDelivery(store.Delivery{Number: number, Kind: store.Returned, Order: order.ID, Against: original.ID, Outcome: string(entry.Outcome), Note: original.Note, Day: entry.Day, Place: original.Place,
-		Reason: strings.TrimSpace(entry.Reason), By: w.actor.ID, At: w.instant()})
+	id, err := w.AddDelivery(store.Delivery{
+		Number:  number,
+		Kind:    store.Returned,
+		Order:   order.ID,
+		Against: original.ID,
+		Outcome: string(entry.Outcome),
+		Note:    original.Note,
+		Day:     entry.Day,
+		Place:   original.Place,
+		Reason:  strings.TrimSpace(entry.Reason),
+		By:      w.actor.ID,
+		At:      w.instant(),
+	})
 	if err != nil {
 		return Booked{}, err
 	}

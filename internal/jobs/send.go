@@ -270,8 +270,19 @@ func (a *App) SendOrder(ctx context.Context, c Command, entry SendEntry) (Sent, 
 		if entry.Kind == store.OrderSending && order.State != trade.Issued {
 			return Sent{}, fault.New(fault.Refused, "", "Order %d is %s, so it is not sent.", order.Number, order.State)
 		}
-		row := store.Sending{Order: order.ID, Revision: order.Revision, Kind: entry.Kind, Way: entry.Way, Recipient: strings.TrimSpace(entry.To), Subject: strings.TrimSpace(entry.Subject), Text: entry.Text, Prices: entry.Prices,
-			By: w.actor.ID, At: w.instant(), State: store.SendingSent}
+		row := store.Sending{
+			Order:     order.ID,
+			Revision:  order.Revision,
+			Kind:      entry.Kind,
+			Way:       entry.Way,
+			Recipient: strings.TrimSpace(entry.To),
+			Subject:   strings.TrimSpace(entry.Subject),
+			Text:      entry.Text,
+			Prices:    entry.Prices,
+			By:        w.actor.ID,
+			At:        w.instant(),
+			State:     store.SendingSent,
+		}
 		if entry.Way == store.ByMail {
 			if row.Mail, err = w.makeMail(order, entry); err != nil {
 				return Sent{}, err
@@ -297,8 +308,14 @@ func (w *work) makeMail(order *trade.Order, entry SendEntry) (int64, error) {
 	if strings.TrimSpace(entry.Subject) == "" {
 		return 0, fault.New(fault.Invalid, "subject", "A mail needs a subject.")
 	}
-	message := eml.Message{ID: fmt.Sprintf("order-%d-%s", order.Number, strings.NewReplacer(":", "", ".", "", "-", "").Replace(w.instant())), From: (&mail.Address{Name: w.company.Name, Address: w.company.Mail}).String(), To: to,
-		Subject: entry.Subject, Text: entry.Text, On: w.at}
+	message := eml.Message{
+		ID:      fmt.Sprintf("order-%d-%s", order.Number, strings.NewReplacer(":", "", ".", "", "-", "").Replace(w.instant())),
+		From:    (&mail.Address{Name: w.company.Name, Address: w.company.Mail}).String(),
+		To:      to,
+		Subject: entry.Subject,
+		Text:    entry.Text,
+		On:      w.at,
+	}
 	if w.company.Mail == "" {
 		message.From = ""
 	}
@@ -437,9 +454,14 @@ func (a *App) AnswerOrder(ctx context.Context, c Command, entry AnswerEntry) (Is
 		if order.State != trade.Issued {
 			return Issued{}, fault.New(fault.Refused, "", "Order %d is %s.", order.Number, order.State)
 		}
-		return Issued{order.Number}, errors.Join(
-			w.AddAnswer(order.ID, store.Answer{Revision: order.Revision, Reference: strings.TrimSpace(entry.Reference), PromisedOn: entry.PromisedOn, By: w.actor.ID, At: w.instant()}),
-			w.record("order", order.Number, nil, entry))
+		answer := store.Answer{
+			Revision:   order.Revision,
+			Reference:  strings.TrimSpace(entry.Reference),
+			PromisedOn: entry.PromisedOn,
+			By:         w.actor.ID,
+			At:         w.instant(),
+		}
+		return Issued{order.Number}, errors.Join(w.AddAnswer(order.ID, answer), w.record("order", order.Number, nil, entry))
 	})
 }
 

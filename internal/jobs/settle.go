@@ -114,7 +114,9 @@ func (w *work) authorised(s store.InvoiceState, f finding.Finding, difference mo
 	f.Difference = difference
 	if sum := match.Authority(append(before, f)); sum > w.actor.Authority {
 		p, currency := w.actor.Printer, w.company.Currency
-		return fault.New(fault.Forbidden, "", "The differences you accept on this invoice come to %s; your authority is %s. Somebody with more must accept it.", p.Money(sum, currency), p.Money(w.actor.Authority, currency))
+		return fault.New(fault.Forbidden, "",
+			"The differences you accept on this invoice come to %s; your authority is %s. Somebody with more must accept it.", p.Money(sum, currency),
+			p.Money(w.actor.Authority, currency))
 	}
 	return nil
 }
@@ -182,7 +184,8 @@ func (a *App) VoidInvoice(ctx context.Context, c Command, entry Ending) (Capture
 			return Captured{}, err
 		}
 		if s.State != trade.Verified {
-			return Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; only a verified one that is not released can be made void.", inv.Number, words(string(s.State)))
+			return Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; only a verified one that is not released can be made void.",
+				inv.Number, words(string(s.State)))
 		}
 		if strings.TrimSpace(entry.Reason) != "" {
 			if err := w.unverify(inv, s); err != nil {
@@ -334,6 +337,7 @@ func (a *App) LiftHold(ctx context.Context, c Command, entry LiftEntry) (Held, e
 			}
 		}
 		s.Version++
-		return Held{h.Number, inv.Number}, errors.Join(w.EndHold(h.ID, strings.TrimSpace(entry.Note), w.actor.ID, w.instant()), w.SaveInvoiceState(s), w.record("invoice", inv.Number, h, entry))
+		return Held{h.Number, inv.Number}, errors.Join(w.EndHold(h.ID, strings.TrimSpace(entry.Note), w.actor.ID, w.instant()), w.SaveInvoiceState(s),
+			w.record("invoice", inv.Number, h, entry))
 	})
 }

@@ -46,7 +46,8 @@ func (a *App) SaveCompany(ctx context.Context, c Command, entry CompanyEntry) (S
 		if err != nil {
 			return Saved{}, err
 		}
-		return Saved{}, errors.Join(w.PutCompany(company), w.putLimits(store.LimitRule{}, "limits", entry.Limits), w.wakeEach(open, "what the company allows changed"), w.recordAs("company", company.Name, w.company, entry))
+		return Saved{}, errors.Join(w.PutCompany(company), w.putLimits(store.LimitRule{}, "limits", entry.Limits),
+			w.wakeEach(open, "what the company allows changed"), w.recordAs("company", company.Name, w.company, entry))
 	})
 }
 

@@ -145,10 +145,12 @@ func (w *work) checkSupplier(s *trade.Supplier, entry SupplierEntry, before trad
 	for _, a := range s.Accounts {
 		news = news || a.No > len(before.Accounts)
 	}
-	need(!news || before.ID == 0 || strings.TrimSpace(entry.AccountReason) != "", "accountReason", "Say how the new bank account was checked; a second person confirms it.")
+	need(!news || before.ID == 0 || strings.TrimSpace(entry.AccountReason) != "", "accountReason",
+		"Say how the new bank account was checked; a second person confirms it.")
 	need(s.LeastOrder >= 0, "leastOrder", "A minimum order value cannot be below zero.")
 	need(s.FreeFrom >= 0, "freeFrom", "A threshold cannot be below zero.")
-	need(s.Terms.NetDays >= 0 && s.Terms.DiscountDays >= 0 && s.Terms.DayOfMonth >= 0 && s.Terms.DayOfMonth <= 31, "netDays", "The payment terms are days; a day of the month is at most 31.")
+	need(s.Terms.NetDays >= 0 && s.Terms.DiscountDays >= 0 && s.Terms.DayOfMonth >= 0 && s.Terms.DayOfMonth <= 31, "netDays",
+		"The payment terms are days; a day of the month is at most 31.")
 	need(s.Terms.DiscountPercent >= 0 && s.Terms.DiscountPercent < money.Int(100), "discountPercent", "A discount is between 0 and 100 %%.")
 	if !entry.OnTheFly {
 		need(s.TaxID != "" || s.Untaxed, "taxId", "Enter the tax number, or say that the supplier is not registered for tax.")
@@ -227,8 +229,18 @@ func (a *App) ChangeStatus(ctx context.Context, c Command, code string, status t
 			return Saved{}, err
 		}
 		return Saved{code, s.Version + 1}, errors.Join(
-			w.AddSupplierDecision(store.SupplierDecision{Supplier: s.ID, What: store.StatusDecision, Was: string(before.Status), Becomes: string(status), Reason: strings.TrimSpace(reason), By: w.actor.ID, At: w.instant()}),
-			w.wakeSupplier(s.ID, fmt.Sprintf("supplier %s is %s", s.Code, words(string(status)))), w.recordAs("supplier", code, before, s))
+			w.AddSupplierDecision(store.SupplierDecision{
+				Supplier: s.ID,
+				What:     store.StatusDecision,
+				Was:      string(before.Status),
+				Becomes:  string(status),
+				Reason:   strings.TrimSpace(reason),
+				By:       w.actor.ID,
+				At:       w.instant(),
+			}),
+			w.wakeSupplier(s.ID, fmt.Sprintf("supplier %s is %s", s.Code, words(string(status)))),
+			w.recordAs("supplier", code, before, s),
+		)
 	})
 }
 

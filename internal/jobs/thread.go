@@ -34,7 +34,15 @@ func (e Event) toCome() bool { return e.Open && e.Kind != "invoice" }
 // not there yet, the next first.
 func (r reading) thread(order *trade.Order, actor Actor) ([]Event, error) {
 	p := actor.Printer
-	events := []Event{{Day: order.IssuedOn, Kind: "order", Number: order.Number, Title: fmt.Sprintf("Ordered %s", p.Money(order.Net(), order.Currency)), Detail: "wanted by " + p.Day(order.WantedOn)}}
+	events := []Event{
+		{
+			Day:    order.IssuedOn,
+			Kind:   "order",
+			Number: order.Number,
+			Title:  fmt.Sprintf("Ordered %s", p.Money(order.Net(), order.Currency)),
+			Detail: "wanted by " + p.Day(order.WantedOn),
+		},
+	}
 	deliveries, err := r.Deliveries(order.ID)
 	if err != nil {
 		return nil, err
@@ -69,7 +77,12 @@ func (r reading) thread(order *trade.Order, actor Actor) ([]Event, error) {
 	return events, nil
 }
 
-var sendingTitles = map[string]string{store.OrderSending: "Order sent", store.ReminderSending: "Supplier reminded", store.CancellationSending: "Supplier told of the cancellation", store.ReturnSending: "Supplier told of the return"}
+var sendingTitles = map[string]string{
+	store.OrderSending:        "Order sent",
+	store.ReminderSending:     "Supplier reminded",
+	store.CancellationSending: "Supplier told of the cancellation",
+	store.ReturnSending:       "Supplier told of the return",
+}
 
 // correspondenceEvents tells what was sent, answered, announced and changed.
 func (r reading) correspondenceEvents(order *trade.Order, p say.Printer) ([]Event, error) {
@@ -95,7 +108,14 @@ func (r reading) correspondenceEvents(order *trade.Order, p say.Printer) ([]Even
 	}
 	notices, err4 := r.Tx.Notices(order.ID)
 	for _, n := range notices {
-		events = append(events, Event{Day: n.ExpectedOn, Kind: "notice", Number: n.Number, Title: "Notice " + n.Reference, Detail: fmt.Sprintf("%s, %s", n.Carrier, n.State), Open: n.State == store.NoticeOpen})
+		events = append(events, Event{
+			Day:    n.ExpectedOn,
+			Kind:   "notice",
+			Number: n.Number,
+			Title:  "Notice " + n.Reference,
+			Detail: fmt.Sprintf("%s, %s", n.Carrier, n.State),
+			Open:   n.State == store.NoticeOpen,
+		})
 	}
 	return events, errors.Join(err1, err2, err3, err4)
 }
@@ -156,7 +176,9 @@ func (r reading) invoiceEvents(i store.InvoiceRow, p say.Printer) ([]Event, erro
 	}
 	switch i.State {
 	case trade.InPayment:
-		events = append(events, Event{Day: max(e.Day, day.Of(at, r.zone)), Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " in payment", Open: true, Branch: true})
+		events = append(events, Event{
+			Day: max(e.Day, day.Of(at, r.zone)), Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " in payment", Open: true, Branch: true,
+		})
 	case trade.Paid:
 		events = append(events, Event{Day: max(e.Day, day.Of(at, r.zone)), Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " paid", Branch: true})
 	case trade.Verified, trade.Released:

@@ -130,7 +130,8 @@ func (v *verification) lines() error {
 	stateless, err3 := v.Stateless()
 	holds, err4 := v.WrongHolds()
 	return errors.Join(v.each(overdrawn, err1, "receipt line ", "has more taken from it than came"),
-		v.each(orders, err2, "order ", "expects goods otherwise than its lines say"), v.each(stateless, err3, "", "has no state"), v.each(holds, err4, "hold ", "stands otherwise than its end says"))
+		v.each(orders, err2, "order ", "expects goods otherwise than its lines say"), v.each(stateless, err3, "", "has no state"),
+		v.each(holds, err4, "hold ", "stands otherwise than its end says"))
 }
 
 // lineLevels compares what lines keep of earlier matches; it follows invoices.
@@ -188,7 +189,8 @@ func (v *verification) invoice(id int64) error {
 	want.Currency, want.Total, want.Date = inv.Currency, inv.StatedTotal, inv.Date
 	v.stands(&want, facts, findings)
 	if want != s {
-		v.say(name, "stands otherwise than its documents say: %s with %s open, not %s with %s open (%s)", s.State, s.Open.Text(s.Currency), want.State, want.Open.Text(s.Currency), differing(s, want))
+		v.say(name, "stands otherwise than its documents say: %s with %s open, not %s with %s open (%s)", s.State, s.Open.Text(s.Currency),
+			want.State, want.Open.Text(s.Currency), differing(s, want))
 	}
 	if s.State.Unsettled() && !facts.Woken && (len(findings) == 0 || findings[0].Kind != finding.MatchFailed) {
 		if err := v.matchedAlike(name, inv, s); err != nil {

@@ -348,15 +348,25 @@ func (a *App) Proposed(ctx context.Context, number int64) (*trade.Order, trade.I
 		}
 		inv = trade.Invoice{Kind: trade.PlainInvoice, Source: "keyed", SupplierID: order.SupplierID, OrderID: order.ID, Currency: order.Currency, PostingDay: r.today()}
 		for _, l := range order.Lines {
-			quantity := max(0, l.Open()-l.Reserved)
+			quantity := l.Unclaimed()
 			if l.Level == trade.TwoWay {
 				quantity = max(0, l.Quantity-l.Billed-l.Reserved)
 			}
 			if quantity == 0 || l.ClosedInvoices {
 				continue
 			}
-			inv.Lines = append(inv.Lines, trade.InvoiceLine{No: l.No, OrderLineID: l.ID, OrderLineRef: fmt.Sprint(l.No), Description: l.Description, Quantity: quantity, Unit: l.Unit,
-				Price: l.Price, Base: l.Base, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate})
+			inv.Lines = append(inv.Lines, trade.InvoiceLine{
+				No:           l.No,
+				OrderLineID:  l.ID,
+				OrderLineRef: fmt.Sprint(l.No),
+				Description:  l.Description,
+				Quantity:     quantity,
+				Unit:         l.Unit,
+				Price:        l.Price,
+				Base:         l.Base,
+				TaxCategory:  l.TaxCategory,
+				TaxRate:      l.TaxRate,
+			})
 		}
 		return inv, nil
 	})

@@ -90,16 +90,33 @@ func (n *numbers) check(err error, text, field, what, places string) {
 }
 
 func eventOf(e jobs.Event) contract.Event {
-	return contract.Event{Day: string(e.Day), Kind: e.Kind, Number: some(e.Number), Title: e.Title, Detail: e.Detail, Entry: some(e.Entry), Open: e.Open, Branch: e.Branch}
+	return contract.Event{
+		Day:    string(e.Day),
+		Kind:   e.Kind,
+		Number: some(e.Number),
+		Title:  e.Title,
+		Detail: e.Detail,
+		Entry:  some(e.Entry),
+		Open:   e.Open,
+		Branch: e.Branch,
+	}
 }
 
 func findingOf(p say.Printer) func(finding.Finding) contract.Finding {
 	return func(f finding.Finding) contract.Finding {
-		c := contract.Finding{Kind: string(f.Kind), Verdict: contract.Verdict(f.Verdict), Line: f.Line, Name: f.Name, Sentence: p.Finding(f), Turn: f.Turn(),
-			BlocksRelease: f.Blocks == finding.BlocksRelease, Ways: each(f.Ways(), func(w finding.Way) contract.Way {
+		c := contract.Finding{
+			Kind:          string(f.Kind),
+			Verdict:       contract.Verdict(f.Verdict),
+			Line:          f.Line,
+			Name:          f.Name,
+			Sentence:      p.Finding(f),
+			Turn:          f.Turn(),
+			BlocksRelease: f.Blocks == finding.BlocksRelease,
+			Ways: each(f.Ways(), func(w finding.Way) contract.Way {
 				label, books := p.Way(f, w)
 				return contract.Way{Way: string(w), Label: label, Books: books}
-			})}
+			}),
+		}
 		if f.Accepted != nil {
 			c.Accepted = &contract.Accepted{By: f.Accepted.By, At: f.Accepted.On, Note: f.Accepted.Note}
 		}
@@ -118,14 +135,48 @@ func boundOf(l *trade.OrderLine, kind limit.Kind, side limit.Side, policy trade.
 
 func orderLineOf(l *trade.OrderLine, policy trade.Policy, currency money.Currency, p say.Printer) contract.OrderLine {
 	bound := func(side limit.Side) string { return boundOf(l, limit.Delivery, side, policy, currency, p) }
-	line := contract.OrderLine{OwnLevel: string(l.OwnLevel), LevelSays: p.Level(l), Discount: l.Discount.Text(currency), Charge: l.Charge.Text(currency), Base: l.Base.String(), Lots: l.Lots, Note: l.Note, WantedOn: string(l.WantedOn), BudgetLine: some(l.BudgetLine), Returned: l.Returned.String(), Came: l.Came().String(), Limits: []contract.Limit{},
+	line := contract.OrderLine{
+		OwnLevel:   string(l.OwnLevel),
+		LevelSays:  p.Level(l),
+		Discount:   l.Discount.Text(currency),
+		Charge:     l.Charge.Text(currency),
+		Base:       l.Base.String(),
+		Lots:       l.Lots,
+		Note:       l.Note,
+		WantedOn:   string(l.WantedOn),
+		BudgetLine: some(l.BudgetLine),
+		Returned:   l.Returned.String(),
+		Came:       l.Came().String(),
+		Limits:     []contract.Limit{},
 		Units: each(l.Units, func(u trade.Conversion) contract.Conversion {
 			return contract.Conversion{Unit: u.Unit, UnitName: some(say.Unit(u.Unit)), Units: u.Units.String(), Makes: u.Makes.String()}
 		}),
-		No: l.No, Item: l.ItemCode, SupplierCode: l.SupplierCode, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit, UnitName: say.Unit(l.Unit), Whole: l.Whole,
-		Price: l.Price.String(), Net: l.Net.Text(currency), TaxCategory: l.TaxCategory, TaxRate: l.TaxRate.String(), Budget: l.Budget, Level: string(l.Level), Received: l.Received.String(), Billed: l.Billed.String(),
-		Reserved: l.Reserved.String(), Rest: l.Rest().String(), Least: l.Least(policy).String(), Most: l.Most(policy).String(), Over: bound(limit.Over), Under: bound(limit.Under),
-		ClosedGoods: l.ClosedGoods, ClosedInvoices: l.ClosedInvoices, Unclaimed: l.Unclaimed().String()}
+		No:             l.No,
+		Item:           l.ItemCode,
+		SupplierCode:   l.SupplierCode,
+		Description:    l.Description,
+		Quantity:       l.Quantity.String(),
+		Unit:           l.Unit,
+		UnitName:       say.Unit(l.Unit),
+		Whole:          l.Whole,
+		Price:          l.Price.String(),
+		Net:            l.Net.Text(currency),
+		TaxCategory:    l.TaxCategory,
+		TaxRate:        l.TaxRate.String(),
+		Budget:         l.Budget,
+		Level:          string(l.Level),
+		Received:       l.Received.String(),
+		Billed:         l.Billed.String(),
+		Reserved:       l.Reserved.String(),
+		Rest:           l.Rest().String(),
+		Least:          l.Least(policy).String(),
+		Most:           l.Most(policy).String(),
+		Over:           bound(limit.Over),
+		Under:          bound(limit.Under),
+		ClosedGoods:    l.ClosedGoods,
+		ClosedInvoices: l.ClosedInvoices,
+		Unclaimed:      l.Unclaimed().String(),
+	}
 	line.AwaitsGoods, line.AwaitsInvoices = l.Awaits()
 	if l.Agreed != nil {
 		line.Agreed = some(l.Agreed.String())
@@ -139,13 +190,32 @@ func orderLineOf(l *trade.OrderLine, policy trade.Policy, currency money.Currenc
 }
 
 func supplierOf(s trade.Supplier) contract.SupplierName {
-	return contract.SupplierName{Code: s.Code, Name: s.Name, Currency: string(s.Currency), Status: string(s.Status), Kind: string(s.Kind), Incomplete: s.Incomplete, Country: s.Country}
+	return contract.SupplierName{
+		Code:       s.Code,
+		Name:       s.Name,
+		Currency:   string(s.Currency),
+		Status:     string(s.Status),
+		Kind:       string(s.Kind),
+		Incomplete: s.Incomplete,
+		Country:    s.Country,
+	}
 }
 
 func entryOf(company money.Currency) func(store.Booked) contract.Entry {
 	return func(b store.Booked) contract.Entry {
-		e := contract.Entry{Number: b.Number, PostedOn: string(b.PostedOn), What: b.What, Document: b.Document, DocumentNumber: b.DocumentNumber, Order: some(b.Order), By: b.ByName, At: b.At,
-			Currency: string(b.Currency), CompanyCurrency: string(company), Lines: []contract.EntryLine{}}
+		e := contract.Entry{
+			Number:          b.Number,
+			PostedOn:        string(b.PostedOn),
+			What:            b.What,
+			Document:        b.Document,
+			DocumentNumber:  b.DocumentNumber,
+			Order:           some(b.Order),
+			By:              b.ByName,
+			At:              b.At,
+			Currency:        string(b.Currency),
+			CompanyCurrency: string(company),
+			Lines:           []contract.EntryLine{},
+		}
 		var debits money.Amount
 		for _, l := range b.Lines {
 			debits += max(0, l.Base)
@@ -166,9 +236,27 @@ func entryOf(company money.Currency) func(store.Booked) contract.Entry {
 }
 
 func slipOf(i store.InvoiceRow) contract.InvoiceSlip {
-	return contract.InvoiceSlip{Number: i.Number, Supplier: i.Supplier, SupplierNumber: i.SupplierNumber, State: string(i.State), Verdict: verdictOf(i.State), Since: i.Since, Currency: string(i.Currency),
-		Total: i.Total.Text(i.Currency), Open: i.Open.Text(i.Currency), Date: string(i.Date), Due: string(i.Due), DiscountUntil: string(i.DiscountUntil), Discount: i.Discount.Text(i.Currency),
-		Order: some(i.Order), WantedOn: string(i.Wanted), Blocked: i.Blocked, Turn: i.Turn, Summary: i.Summary, Hold: jobs.Reasons[i.Hold]}
+	return contract.InvoiceSlip{
+		Number:         i.Number,
+		Supplier:       i.Supplier,
+		SupplierNumber: i.SupplierNumber,
+		State:          string(i.State),
+		Verdict:        verdictOf(i.State),
+		Since:          i.Since,
+		Currency:       string(i.Currency),
+		Total:          i.Total.Text(i.Currency),
+		Open:           i.Open.Text(i.Currency),
+		Date:           string(i.Date),
+		Due:            string(i.Due),
+		DiscountUntil:  string(i.DiscountUntil),
+		Discount:       i.Discount.Text(i.Currency),
+		Order:          some(i.Order),
+		WantedOn:       string(i.Wanted),
+		Blocked:        i.Blocked,
+		Turn:           i.Turn,
+		Summary:        i.Summary,
+		Hold:           jobs.Reasons[i.Hold],
+	}
 }
 
 // verdictOf is the mark of a state.

@@ -21,19 +21,38 @@ func (h *handlers) GetLetter(ctx context.Context, r contract.GetLetterRequestObj
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetLetter200JSONResponse{Version: l.Order.Version, To: l.To, Contact: l.Contact, Subject: l.Subject, Text: l.Text, Changes: append([]string{}, l.Changes...)}, nil
+	return contract.GetLetter200JSONResponse{
+		Version: l.Order.Version,
+		To:      l.To,
+		Contact: l.Contact,
+		Subject: l.Subject,
+		Text:    l.Text,
+		Changes: append([]string{}, l.Changes...),
+	}, nil
 }
 
 // SendOrder tells the supplier.
 func (h *handlers) SendOrder(ctx context.Context, r contract.SendOrderRequestObject) (contract.SendOrderResponseObject, error) {
 	b := r.Body
-	_, err := h.app.SendOrder(ctx, command(ctx, r.Params.Key, b), jobs.SendEntry{Order: r.Number, Version: b.Version, Kind: b.Kind, Way: b.Way, To: b.To, Subject: b.Subject, Text: b.Text, Prices: b.Prices, Return: value(b.Return)})
+	_, err := h.app.SendOrder(ctx, command(ctx, r.Params.Key, b), jobs.SendEntry{
+		Order:   r.Number,
+		Version: b.Version,
+		Kind:    b.Kind,
+		Way:     b.Way,
+		To:      b.To,
+		Subject: b.Subject,
+		Text:    b.Text,
+		Prices:  b.Prices,
+		Return:  value(b.Return),
+	})
 	return contract.SendOrder200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
 // AnswerOrder notes the supplier's acknowledgement.
 func (h *handlers) AnswerOrder(ctx context.Context, r contract.AnswerOrderRequestObject) (contract.AnswerOrderResponseObject, error) {
-	_, err := h.app.AnswerOrder(ctx, command(ctx, r.Params.Key, r.Body), jobs.AnswerEntry{Order: r.Number, Version: r.Body.Version, Reference: r.Body.Reference, PromisedOn: day.Day(r.Body.PromisedOn)})
+	_, err := h.app.AnswerOrder(ctx, command(ctx, r.Params.Key, r.Body), jobs.AnswerEntry{
+		Order: r.Number, Version: r.Body.Version, Reference: r.Body.Reference, PromisedOn: day.Day(r.Body.PromisedOn),
+	})
 	return contract.AnswerOrder200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
@@ -111,21 +130,63 @@ func (h *handlers) DiscardDraft(ctx context.Context, r contract.DiscardDraftRequ
 // GetOpenLines lists order lines that something can still come on.
 func (h *handlers) GetOpenLines(ctx context.Context, r contract.GetOpenLinesRequestObject) (contract.GetOpenLinesResponseObject, error) {
 	q := r.Params
-	lines, err := h.app.OpenLines(ctx, store.LineFilter{Order: value(q.Order), Closed: value(q.Closed), Supplier: value(q.Supplier), Item: value(q.Item), Budget: value(q.Budget), By: value(q.By), From: day.Day(value(q.From)), Until: day.Day(value(q.Until))})
+	lines, err := h.app.OpenLines(ctx, store.LineFilter{
+		Order:    value(q.Order),
+		Closed:   value(q.Closed),
+		Supplier: value(q.Supplier),
+		Item:     value(q.Item),
+		Budget:   value(q.Budget),
+		By:       value(q.By),
+		From:     day.Day(value(q.From)),
+		Until:    day.Day(value(q.Until)),
+	})
 	return contract.GetOpenLines200JSONResponse(each(lines, func(l store.OpenLine) contract.OpenLine {
-		return contract.OpenLine{Order: l.Order, Line: l.Line, Supplier: l.Supplier, Item: l.Item, Description: l.Description, UnitName: say.Unit(l.Unit), Budget: l.Budget, By: l.By, IssuedOn: string(l.IssuedOn), WantedOn: string(l.WantedOn),
-			Quantity: l.Quantity.String(), Rest: l.Rest.String(), Uninvoiced: l.Uninvoiced.String(), ClosedGoods: l.ClosedGoods, ClosedInvoices: l.ClosedInvoices, Reason: l.Reason}
+		return contract.OpenLine{
+			Order:          l.Order,
+			Line:           l.Line,
+			Supplier:       l.Supplier,
+			Item:           l.Item,
+			Description:    l.Description,
+			UnitName:       say.Unit(l.Unit),
+			Budget:         l.Budget,
+			By:             l.By,
+			IssuedOn:       string(l.IssuedOn),
+			WantedOn:       string(l.WantedOn),
+			Quantity:       l.Quantity.String(),
+			Rest:           l.Rest.String(),
+			Uninvoiced:     l.Uninvoiced.String(),
+			ClosedGoods:    l.ClosedGoods,
+			ClosedInvoices: l.ClosedInvoices,
+			Reason:         l.Reason,
+		}
 	})), err
 }
 
 func closingEntry(b *contract.ClosingEntry) jobs.ClosingEntry {
-	return jobs.ClosingEntry{Lines: each(b.Lines, func(l contract.LineRef) jobs.LineRef { return jobs.LineRef{Order: l.Order, Line: l.Line} }), Goods: b.Goods, Invoices: b.Invoices, Reason: b.Reason}
+	return jobs.ClosingEntry{
+		Lines:    each(b.Lines, func(l contract.LineRef) jobs.LineRef { return jobs.LineRef{Order: l.Order, Line: l.Line} }),
+		Goods:    b.Goods,
+		Invoices: b.Invoices,
+		Reason:   b.Reason,
+	}
 }
 
 func closingOf(c jobs.Closing, err error) contract.Closing {
-	return contract.Closing{Orders: append([]int64{}, c.Orders...), Problems: fieldProblems(err), Releases: each(c.Releases, func(x jobs.Release) contract.Release {
-		return contract.Release{Order: x.Ref.Order, Line: x.Ref.Line, Description: x.Description, UnitName: say.Unit(x.Unit), Quantity: x.Quantity.String(), Value: x.Value.Text(x.Currency), Currency: string(x.Currency)}
-	})}
+	return contract.Closing{
+		Orders:   append([]int64{}, c.Orders...),
+		Problems: fieldProblems(err),
+		Releases: each(c.Releases, func(x jobs.Release) contract.Release {
+			return contract.Release{
+				Order:       x.Ref.Order,
+				Line:        x.Ref.Line,
+				Description: x.Description,
+				UnitName:    say.Unit(x.Unit),
+				Quantity:    x.Quantity.String(),
+				Value:       x.Value.Text(x.Currency),
+				Currency:    string(x.Currency),
+			}
+		}),
+	}
 }
 
 // PreviewClosing tells what closing lines lets go. What stands against it is part of the
@@ -155,7 +216,13 @@ func (h *handlers) ReopenLines(ctx context.Context, r contract.ReopenLinesReques
 func (h *handlers) GetReminders(ctx context.Context, _ contract.GetRemindersRequestObject) (contract.GetRemindersResponseObject, error) {
 	m, err := h.app.Reminders(ctx)
 	pressing := func(p store.Pressing) contract.Pressing {
-		return contract.Pressing{Order: orderSlipOf(p.OrderRow), Answered: p.Answered, Reminded: p.Reminded, Last: p.Last, Contact: contactOf(p.Contact)}
+		return contract.Pressing{
+			Order:    orderSlipOf(p.OrderRow),
+			Answered: p.Answered,
+			Reminded: p.Reminded,
+			Last:     p.Last,
+			Contact:  contactOf(p.Contact),
+		}
 	}
 	return contract.GetReminders200JSONResponse{Unanswered: each(m.Unanswered, pressing), Late: each(m.Late, pressing)}, err
 }
@@ -164,8 +231,20 @@ func (h *handlers) GetReminders(ctx context.Context, _ contract.GetRemindersRequ
 func (h *handlers) GetBudgetLines(ctx context.Context, _ contract.GetBudgetLinesRequestObject) (contract.GetBudgetLinesResponseObject, error) {
 	lines, err := h.app.BudgetLines(ctx)
 	return contract.GetBudgetLines200JSONResponse(each(lines, func(l store.BudgetLine) contract.BudgetLine {
-		return contract.BudgetLine{Budget: l.Budget, No: &l.No, Supplier: l.Supplier, Item: l.Item, Description: l.Description, Unit: l.Unit, UnitName: some(say.Unit(l.Unit)), Quantity: l.Quantity.String(), Price: l.Price.String(),
-			WantedOn: string(l.WantedOn), Ordered: some(l.Ordered.String()), Rest: some(max(0, l.Quantity-l.Ordered).String())}
+		return contract.BudgetLine{
+			Budget:      l.Budget,
+			No:          &l.No,
+			Supplier:    l.Supplier,
+			Item:        l.Item,
+			Description: l.Description,
+			Unit:        l.Unit,
+			UnitName:    some(say.Unit(l.Unit)),
+			Quantity:    l.Quantity.String(),
+			Price:       l.Price.String(),
+			WantedOn:    string(l.WantedOn),
+			Ordered:     some(l.Ordered.String()),
+			Rest:        some(max(0, l.Quantity-l.Ordered).String()),
+		}
 	})), err
 }
 
@@ -173,8 +252,18 @@ func (h *handlers) GetBudgetLines(ctx context.Context, _ contract.GetBudgetLines
 func (h *handlers) SaveBudgetLine(ctx context.Context, r contract.SaveBudgetLineRequestObject) (contract.SaveBudgetLineResponseObject, error) {
 	var n numbers
 	b := r.Body
-	line := store.BudgetLine{Budget: b.Budget, No: value(b.No), Supplier: b.Supplier, Item: b.Item, Description: b.Description, Unit: b.Unit, WantedOn: day.Day(b.WantedOn), Ended: value(b.Ended),
-		Quantity: n.decimal(b.Quantity, "quantity", "The quantity"), Price: n.decimal(b.Price, "price", "The price")}
+	line := store.BudgetLine{
+		Budget:      b.Budget,
+		No:          value(b.No),
+		Supplier:    b.Supplier,
+		Item:        b.Item,
+		Description: b.Description,
+		Unit:        b.Unit,
+		WantedOn:    day.Day(b.WantedOn),
+		Ended:       value(b.Ended),
+		Quantity:    n.decimal(b.Quantity, "quantity", "The quantity"),
+		Price:       n.decimal(b.Price, "price", "The price"),
+	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}

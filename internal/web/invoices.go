@@ -62,15 +62,55 @@ func (h *handlers) GetInvoice(ctx context.Context, r contract.GetInvoiceRequestO
 
 func invoiceSheetOf(s jobs.InvoiceSheet, actor jobs.Actor) contract.InvoiceSheet {
 	inv, currency, p := s.Invoice, s.Invoice.Currency, actor.Printer
-	sheet := contract.InvoiceSheet{Number: inv.Number, Version: s.State.Version, Revision: inv.Revision, Kind: string(inv.Kind), Source: inv.Source, SupplierName: inv.SupplierStated, SupplierNumber: inv.SupplierNumber,
-		TaxId: inv.TaxIDStated, State: string(s.State.State), Verdict: verdictOf(s.State.State), Since: s.State.Since, Date: string(inv.Date), PostingDay: string(inv.PostingDay), Due: string(s.State.Due),
-		DiscountUntil: string(s.State.DiscountUntil), Discount: s.State.Discount.Text(currency), OrderStated: inv.OrderStated, Currency: string(currency), CompanyCurrency: string(s.Company),
-		Stated: inv.StatedTotal.Text(currency), Prepaid: inv.Prepaid.Text(currency), Open: s.State.Open.Text(currency), Iban: inv.IBAN, Note: inv.Note,
+	sheet := contract.InvoiceSheet{
+		Number:          inv.Number,
+		Version:         s.State.Version,
+		Revision:        inv.Revision,
+		Kind:            string(inv.Kind),
+		Source:          inv.Source,
+		SupplierName:    inv.SupplierStated,
+		SupplierNumber:  inv.SupplierNumber,
+		TaxId:           inv.TaxIDStated,
+		State:           string(s.State.State),
+		Verdict:         verdictOf(s.State.State),
+		Since:           s.State.Since,
+		Date:            string(inv.Date),
+		PostingDay:      string(inv.PostingDay),
+		Due:             string(s.State.Due),
+		DiscountUntil:   string(s.State.DiscountUntil),
+		Discount:        s.State.Discount.Text(currency),
+		OrderStated:     inv.OrderStated,
+		Currency:        string(currency),
+		CompanyCurrency: string(s.Company),
+		Stated:          inv.StatedTotal.Text(currency),
+		Prepaid:         inv.Prepaid.Text(currency),
+		Open:            s.State.Open.Text(currency),
+		Iban:            inv.IBAN,
+		Note:            inv.Note,
 		Charges: each(inv.Charges, func(c trade.DocumentCharge) contract.Charge {
-			return contract.Charge{Allowance: c.Allowance, Kind: c.Kind, Reason: c.Reason, Amount: c.Amount.Text(currency), TaxCategory: c.TaxCategory, TaxRate: c.TaxRate.String()}
+			return contract.Charge{
+				Allowance:   c.Allowance,
+				Kind:        c.Kind,
+				Reason:      c.Reason,
+				Amount:      c.Amount.Text(currency),
+				TaxCategory: c.TaxCategory,
+				TaxRate:     c.TaxRate.String(),
+			}
 		}),
-		Taxes: taxesOf(s.Totals, currency), Totals: totalsOf(inv, s.Totals), Findings: each(s.Findings, findingOf(p)), Holds: each(s.Holds, holdOf(actor)), Entries: each(s.Entries, entryOf(s.Company)),
-		Paper: s.Capture.Paper != 0, CapturedAt: s.Capture.At, CapturedBy: s.CaptureBy, CheckedAt: s.State.CheckedAt, Cause: s.Run.Cause, Own: s.Own, Thread: each(s.Thread, eventOf), Lines: []contract.InvoiceLine{}}
+		Taxes:      taxesOf(s.Totals, currency),
+		Totals:     totalsOf(inv, s.Totals),
+		Findings:   each(s.Findings, findingOf(p)),
+		Holds:      each(s.Holds, holdOf(actor)),
+		Entries:    each(s.Entries, entryOf(s.Company)),
+		Paper:      s.Capture.Paper != 0,
+		CapturedAt: s.Capture.At,
+		CapturedBy: s.CaptureBy,
+		CheckedAt:  s.State.CheckedAt,
+		Cause:      s.Run.Cause,
+		Own:        s.Own,
+		Thread:     each(s.Thread, eventOf),
+		Lines:      []contract.InvoiceLine{},
+	}
 	if s.Supplier != nil {
 		supplier := supplierOf(*s.Supplier)
 		sheet.Supplier, sheet.SupplierName = &supplier, s.Supplier.Name
@@ -85,8 +125,22 @@ func invoiceSheetOf(s jobs.InvoiceSheet, actor jobs.Actor) contract.InvoiceSheet
 		sheet.CorrectedBy = s.MadeBy
 	}
 	for i, l := range inv.Lines {
-		line := contract.InvoiceLine{No: l.No, Description: l.Description, SupplierCode: l.SupplierCode, Quantity: l.Quantity.String(), Unit: l.Unit, UnitName: say.Unit(l.Unit), Price: l.Price.String(), Base: l.Base.String(),
-			Discount: l.Discount.Text(currency), Charge: l.Charge.Text(currency), Net: s.Totals.LineNets[i].Text(currency), TaxCategory: l.TaxCategory, TaxRate: l.TaxRate.String(), ChargeKind: l.ChargeKind}
+		line := contract.InvoiceLine{
+			No:           l.No,
+			Description:  l.Description,
+			SupplierCode: l.SupplierCode,
+			Quantity:     l.Quantity.String(),
+			Unit:         l.Unit,
+			UnitName:     say.Unit(l.Unit),
+			Price:        l.Price.String(),
+			Base:         l.Base.String(),
+			Discount:     l.Discount.Text(currency),
+			Charge:       l.Charge.Text(currency),
+			Net:          s.Totals.LineNets[i].Text(currency),
+			TaxCategory:  l.TaxCategory,
+			TaxRate:      l.TaxRate.String(),
+			ChargeKind:   l.ChargeKind,
+		}
 		if s.Order != nil {
 			if ordered := s.Order.LineByID(l.OrderLineID); ordered != nil {
 				o := orderLineOf(ordered, s.Policy, s.Order.Currency, p)
@@ -100,18 +154,44 @@ func invoiceSheetOf(s jobs.InvoiceSheet, actor jobs.Actor) contract.InvoiceSheet
 
 func totalsOf(inv trade.Invoice, t trade.Totals) contract.Totals {
 	c := inv.Currency
-	return contract.Totals{Lines: t.Lines.Text(c), Charges: t.Charges.Text(c), Allowances: t.Allowances.Text(c), Tax: t.Tax.Text(c), Total: t.Total.Text(c), Rounding: inv.Rounding(t).Text(c)}
+	return contract.Totals{
+		Lines:      t.Lines.Text(c),
+		Charges:    t.Charges.Text(c),
+		Allowances: t.Allowances.Text(c),
+		Tax:        t.Tax.Text(c),
+		Total:      t.Total.Text(c),
+		Rounding:   inv.Rounding(t).Text(c),
+	}
 }
 
 func taxesOf(t trade.Totals, c money.Currency) []contract.Tax {
 	return each(t.Groups, func(g trade.TaxGroup) contract.Tax {
-		return contract.Tax{Category: g.Category, Rate: g.Rate.String(), Basis: g.Basis.Text(c), Computed: g.Computed.Text(c), Amount: g.Tax.Text(c), Stated: g.Stated}
+		return contract.Tax{
+			Category: g.Category,
+			Rate:     g.Rate.String(),
+			Basis:    g.Basis.Text(c),
+			Computed: g.Computed.Text(c),
+			Amount:   g.Tax.Text(c),
+			Stated:   g.Stated,
+		}
 	})
 }
 
 func holdOf(actor jobs.Actor) func(store.Hold) contract.Hold {
 	return func(h store.Hold) contract.Hold {
-		return contract.Hold{Number: h.Number, Invoice: h.InvoiceNumber, Reason: h.Reason, ReasonText: jobs.Reasons[h.Reason], Note: h.Note, By: h.ByName, At: h.At, Ended: h.Ended, EndedBy: h.EndedBy, EndedAt: h.EndedAt, Mine: h.By == actor.ID}
+		return contract.Hold{
+			Number:     h.Number,
+			Invoice:    h.InvoiceNumber,
+			Reason:     h.Reason,
+			ReasonText: jobs.Reasons[h.Reason],
+			Note:       h.Note,
+			By:         h.ByName,
+			At:         h.At,
+			Ended:      h.Ended,
+			EndedBy:    h.EndedBy,
+			EndedAt:    h.EndedAt,
+			Mine:       h.By == actor.ID,
+		}
 	}
 }
 
@@ -182,7 +262,14 @@ func (h *handlers) ImportInvoices(ctx context.Context, r contract.ImportInvoices
 
 func importResult(i jobs.Imported) contract.ImportResult {
 	outcome, sentence := jobs.ImportOutcome(i.Captured, i.Err)
-	return contract.ImportResult{File: i.Name, Outcome: outcome, Sentence: sentence, Invoice: some(i.Number), State: some(string(i.State)), Problems: fieldProblems(i.Err)}
+	return contract.ImportResult{
+		File:     i.Name,
+		Outcome:  outcome,
+		Sentence: sentence,
+		Invoice:  some(i.Number),
+		State:    some(string(i.State)),
+		Problems: fieldProblems(i.Err),
+	}
 }
 
 // entryIn reads an invoice entry of the contract.
@@ -196,16 +283,34 @@ func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (jobs.InvoiceEnt
 		return jobs.InvoiceEntry{}, fault.New(fault.Invalid, "currency", "“%s” is not a currency of ISO 4217.", currency)
 	}
 	e := jobs.InvoiceEntry{Supplier: b.Supplier, Order: value(b.Order), Reason: value(b.Reason), Version: value(b.Version)}
-	e.Invoice = trade.Invoice{SupplierNumber: b.Number, Date: day.Day(b.Date), PostingDay: day.Day(value(b.PostingDay)), Currency: currency, IBAN: trade.PlainIBAN(value(b.Iban)), Note: value(b.Note),
-		StatedTotal: n.amount(b.StatedTotal, "statedTotal", "The stated total", currency), Prepaid: n.amount(value(b.Prepaid), "prepaid", "The amount paid before", currency)}
+	e.Invoice = trade.Invoice{
+		SupplierNumber: b.Number,
+		Date:           day.Day(b.Date),
+		PostingDay:     day.Day(value(b.PostingDay)),
+		Currency:       currency,
+		IBAN:           trade.PlainIBAN(value(b.Iban)),
+		Note:           value(b.Note),
+		StatedTotal:    n.amount(b.StatedTotal, "statedTotal", "The stated total", currency),
+		Prepaid:        n.amount(value(b.Prepaid), "prepaid", "The amount paid before", currency),
+	}
 	if b.StatedTotal == "" {
 		n.faults = append(n.faults, fault.New(fault.Invalid, "statedTotal", "Enter the total that the invoice states."))
 	}
 	for i, l := range b.Lines {
 		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
-		line := trade.InvoiceLine{No: i + 1, Description: l.Description, Unit: l.Unit, TaxCategory: l.TaxCategory, ChargeKind: value(l.ChargeKind),
-			Quantity: n.decimal(l.Quantity, field("quantity"), "The quantity"), Price: n.decimal(l.Price, field("price"), "The price"), Base: n.decimal(value(l.Base), field("base"), "The price base quantity"),
-			Discount: n.amount(value(l.Discount), field("discount"), "The discount", currency), Charge: n.amount(value(l.Charge), field("charge"), "The charge", currency), TaxRate: n.decimal(l.TaxRate, field("taxRate"), "The tax rate")}
+		line := trade.InvoiceLine{
+			No:          i + 1,
+			Description: l.Description,
+			Unit:        l.Unit,
+			Quantity:    n.decimal(l.Quantity, field("quantity"), "The quantity"),
+			Price:       n.decimal(l.Price, field("price"), "The price"),
+			Base:        n.decimal(value(l.Base), field("base"), "The price base quantity"),
+			Discount:    n.amount(value(l.Discount), field("discount"), "The discount", currency),
+			Charge:      n.amount(value(l.Charge), field("charge"), "The charge", currency),
+			ChargeKind:  value(l.ChargeKind),
+			TaxCategory: l.TaxCategory,
+			TaxRate:     n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
+		}
 		if line.Base == 0 {
 			line.Base = money.Int(1)
 		}
@@ -216,15 +321,25 @@ func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (jobs.InvoiceEnt
 	}
 	for i, c := range b.Charges {
 		field := fmt.Sprintf("charges[%d].amount", i)
-		charge := trade.DocumentCharge{Allowance: c.Allowance, Kind: c.Kind, Reason: c.Reason, Amount: n.amount(c.Amount, field, "The charge", currency), TaxCategory: c.TaxCategory,
-			TaxRate: n.decimal(c.TaxRate, fmt.Sprintf("charges[%d].taxRate", i), "The tax rate")}
+		charge := trade.DocumentCharge{
+			Allowance:   c.Allowance,
+			Kind:        c.Kind,
+			Reason:      c.Reason,
+			Amount:      n.amount(c.Amount, field, "The charge", currency),
+			TaxCategory: c.TaxCategory,
+			TaxRate:     n.decimal(c.TaxRate, fmt.Sprintf("charges[%d].taxRate", i), "The tax rate"),
+		}
 		if charge.Amount < 0 || charge.TaxRate < 0 {
 			n.faults = append(n.faults, fault.New(fault.Invalid, field, "A charge and its tax rate cannot be below zero; enter a discount as such."))
 		}
 		e.Invoice.Charges = append(e.Invoice.Charges, charge)
 	}
 	for i, t := range b.Taxes {
-		tax := trade.StatedTax{Category: t.Category, Rate: n.decimal(t.Rate, fmt.Sprintf("taxes[%d].rate", i), "The tax rate"), Amount: n.amount(t.Amount, fmt.Sprintf("taxes[%d].amount", i), "The tax", currency)}
+		tax := trade.StatedTax{
+			Category: t.Category,
+			Rate:     n.decimal(t.Rate, fmt.Sprintf("taxes[%d].rate", i), "The tax rate"),
+			Amount:   n.amount(t.Amount, fmt.Sprintf("taxes[%d].amount", i), "The tax", currency),
+		}
 		e.Invoice.Taxes = append(e.Invoice.Taxes, tax)
 	}
 	return e, n.faults.OrNil()
@@ -273,10 +388,24 @@ func (h *handlers) GetInvoiceProposal(ctx context.Context, r contract.GetInvoice
 	if err != nil {
 		return nil, err
 	}
-	proposal := contract.EntryProposal{Order: orderSheetOf(sheet, actor.Printer), Currency: string(order.Currency), PostingDay: string(inv.PostingDay), Lines: each(inv.Lines, func(l trade.InvoiceLine) contract.EntryLineIn {
-		base := l.Base.String()
-		return contract.EntryLineIn{OrderLine: &l.No, Description: l.Description, Quantity: l.Quantity.String(), Unit: l.Unit, Price: l.Price.String(), Base: &base, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate.String()}
-	})}
+	proposal := contract.EntryProposal{
+		Order:      orderSheetOf(sheet, actor.Printer),
+		Currency:   string(order.Currency),
+		PostingDay: string(inv.PostingDay),
+		Lines: each(inv.Lines, func(l trade.InvoiceLine) contract.EntryLineIn {
+			base := l.Base.String()
+			return contract.EntryLineIn{
+				OrderLine:   &l.No,
+				Description: l.Description,
+				Quantity:    l.Quantity.String(),
+				Unit:        l.Unit,
+				Price:       l.Price.String(),
+				Base:        &base,
+				TaxCategory: l.TaxCategory,
+				TaxRate:     l.TaxRate.String(),
+			}
+		}),
+	}
 	return contract.GetInvoiceProposal200JSONResponse(proposal), nil
 }
 
@@ -306,19 +435,25 @@ func (h *handlers) CorrectInvoice(ctx context.Context, r contract.CorrectInvoice
 
 // AcceptFinding accepts a difference.
 func (h *handlers) AcceptFinding(ctx context.Context, r contract.AcceptFindingRequestObject) (contract.AcceptFindingResponseObject, error) {
-	captured, err := h.app.AcceptFinding(ctx, command(ctx, r.Params.Key, r.Body), jobs.AcceptEntry{Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Note: r.Body.Note})
+	captured, err := h.app.AcceptFinding(ctx, command(ctx, r.Params.Key, r.Body), jobs.AcceptEntry{
+		Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Note: r.Body.Note,
+	})
 	return contract.AcceptFinding200JSONResponse(capturedOf(captured)), err
 }
 
 // RefuseInvoice refuses an invoice to the supplier.
 func (h *handlers) RefuseInvoice(ctx context.Context, r contract.RefuseInvoiceRequestObject) (contract.RefuseInvoiceResponseObject, error) {
-	captured, err := h.app.RefuseInvoice(ctx, command(ctx, r.Params.Key, r.Body), jobs.Ending{Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason})
+	captured, err := h.app.RefuseInvoice(ctx, command(ctx, r.Params.Key, r.Body), jobs.Ending{
+		Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason,
+	})
 	return contract.RefuseInvoice200JSONResponse(capturedOf(captured)), err
 }
 
 // VoidInvoice makes a verified invoice void.
 func (h *handlers) VoidInvoice(ctx context.Context, r contract.VoidInvoiceRequestObject) (contract.VoidInvoiceResponseObject, error) {
-	captured, err := h.app.VoidInvoice(ctx, command(ctx, r.Params.Key, r.Body), jobs.Ending{Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason})
+	captured, err := h.app.VoidInvoice(ctx, command(ctx, r.Params.Key, r.Body), jobs.Ending{
+		Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason,
+	})
 	return contract.VoidInvoice200JSONResponse(capturedOf(captured)), err
 }
 

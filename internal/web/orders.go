@@ -19,8 +19,21 @@ import (
 )
 
 func orderSlipOf(o store.OrderRow) contract.OrderSlip {
-	return contract.OrderSlip{Number: o.Number, Supplier: o.Supplier, State: string(o.State), RequestedBy: o.RequestedBy, IssuedOn: string(o.IssuedOn), WantedOn: string(o.WantedOn), Currency: string(o.Currency),
-		Net: o.Net.Text(o.Currency), Lines: o.Lines, First: o.First, Received: o.Received, Billed: o.Billed, Done: o.Closed}
+	return contract.OrderSlip{
+		Number:      o.Number,
+		Supplier:    o.Supplier,
+		State:       string(o.State),
+		RequestedBy: o.RequestedBy,
+		IssuedOn:    string(o.IssuedOn),
+		WantedOn:    string(o.WantedOn),
+		Currency:    string(o.Currency),
+		Net:         o.Net.Text(o.Currency),
+		Lines:       o.Lines,
+		First:       o.First,
+		Received:    o.Received,
+		Billed:      o.Billed,
+		Done:        o.Closed,
+	}
 }
 
 // GetOrders lists orders.
@@ -47,11 +60,31 @@ func (h *handlers) GetOrder(ctx context.Context, r contract.GetOrderRequestObjec
 
 func orderSheetOf(s jobs.OrderSheet, p say.Printer) contract.OrderSheet {
 	o := s.Order
-	return contract.OrderSheet{Number: o.Number, Version: o.Version, Supplier: supplierOf(s.Supplier), State: string(o.State), Progress: o.Progress(), Currency: string(o.Currency), Net: o.Net().Text(o.Currency),
-		IssuedOn: string(o.IssuedOn), WantedOn: string(o.WantedOn), RequestedBy: o.RequestedBy, Place: o.Place, Elsewhere: o.Elsewhere, TheirReference: o.TheirReference, Contact: o.Contact, Instructions: o.Instructions,
-		Note: o.Note, Revision: o.Revision, TwoStep: s.TwoStep, Untouched: o.Touched() == nil, Unsent: append([]string{}, s.Unsent...),
-		Lines:  each(o.Lines, func(l *trade.OrderLine) contract.OrderLine { return orderLineOf(l, s.Policy, o.Currency, p) }),
-		Thread: each(s.Thread, eventOf), Notices: each(s.Notices, noticeOf), Notes: each(s.Notes, noteOf),
+	return contract.OrderSheet{
+		Number:         o.Number,
+		Version:        o.Version,
+		Supplier:       supplierOf(s.Supplier),
+		State:          string(o.State),
+		Progress:       o.Progress(),
+		Currency:       string(o.Currency),
+		Net:            o.Net().Text(o.Currency),
+		IssuedOn:       string(o.IssuedOn),
+		WantedOn:       string(o.WantedOn),
+		RequestedBy:    o.RequestedBy,
+		Place:          o.Place,
+		Elsewhere:      o.Elsewhere,
+		TheirReference: o.TheirReference,
+		Contact:        o.Contact,
+		Instructions:   o.Instructions,
+		Note:           o.Note,
+		Revision:       o.Revision,
+		TwoStep:        s.TwoStep,
+		Untouched:      o.Touched() == nil,
+		Unsent:         append([]string{}, s.Unsent...),
+		Lines:          each(o.Lines, func(l *trade.OrderLine) contract.OrderLine { return orderLineOf(l, s.Policy, o.Currency, p) }),
+		Thread:         each(s.Thread, eventOf),
+		Notices:        each(s.Notices, noticeOf),
+		Notes:          each(s.Notes, noteOf),
 		Charges: each(o.Charges, func(c trade.PlannedCharge) contract.PlannedCharge {
 			return contract.PlannedCharge{Kind: c.Kind, Description: c.Description, Amount: c.Amount.Text(o.Currency), TaxRate: c.TaxRate.String()}
 		}),
@@ -59,31 +92,84 @@ func orderSheetOf(s jobs.OrderSheet, p say.Printer) contract.OrderSheet {
 			return contract.OrderVersion{Revision: v.Revision, Reason: v.Reason, By: v.ByName, At: v.At, Changes: append([]string{}, v.Changes...)}
 		}),
 		Sendings: each(s.Sendings, func(x store.Sending) contract.Sending {
-			return contract.Sending{Kind: x.Kind, Way: x.Way, Recipient: x.Recipient, Subject: x.Subject, Revision: x.Revision, State: x.State, Trouble: x.Trouble, By: x.ByName, At: x.At, Mail: x.Mail != 0}
+			return contract.Sending{
+				Kind:      x.Kind,
+				Way:       x.Way,
+				Recipient: x.Recipient,
+				Subject:   x.Subject,
+				Revision:  x.Revision,
+				State:     x.State,
+				Trouble:   x.Trouble,
+				By:        x.ByName,
+				At:        x.At,
+				Mail:      x.Mail != 0,
+			}
 		}),
 		Answers: each(s.Answers, func(a store.Answer) contract.Answer {
 			return contract.Answer{Reference: a.Reference, PromisedOn: string(a.PromisedOn), By: a.ByName, At: a.At}
-		})}
+		}),
+	}
 }
 
 func noteOf(n store.SupplierNote) contract.SupplierNote {
-	return contract.SupplierNote{No: &n.No, Kind: n.Kind, Urgent: n.Urgent, Text: n.Text, From: string(n.From), Until: string(n.Until), Stages: append([]string{}, n.Stages...)}
+	return contract.SupplierNote{
+		No:     &n.No,
+		Kind:   n.Kind,
+		Urgent: n.Urgent,
+		Text:   n.Text,
+		From:   string(n.From),
+		Until:  string(n.Until),
+		Stages: append([]string{}, n.Stages...),
+	}
 }
 
 func contactOf(c store.Contact) contract.Contact {
-	return contract.Contact{Number: &c.Number, Name: c.Name, Role: c.Role, Mail: c.Mail, Phone: c.Phone, Language: c.Language, Purposes: append([]string{}, c.Purposes...)}
+	return contract.Contact{
+		Number:   &c.Number,
+		Name:     c.Name,
+		Role:     c.Role,
+		Mail:     c.Mail,
+		Phone:    c.Phone,
+		Language: c.Language,
+		Purposes: append([]string{}, c.Purposes...),
+	}
 }
 
 func orderEntry(b *contract.OrderEntry, currency money.Currency) (jobs.OrderEntry, error) {
 	var n numbers
-	e := jobs.OrderEntry{Supplier: b.Supplier, WantedOn: day.Day(b.WantedOn), RequestedBy: b.RequestedBy, Place: b.Place, Elsewhere: value(b.Elsewhere), TheirReference: value(b.TheirReference),
-		Contact: value(b.Contact), Instructions: value(b.Instructions), Note: b.Note, Draft: value(b.Draft)}
+	e := jobs.OrderEntry{
+		Supplier:       b.Supplier,
+		WantedOn:       day.Day(b.WantedOn),
+		RequestedBy:    b.RequestedBy,
+		Place:          b.Place,
+		Elsewhere:      value(b.Elsewhere),
+		TheirReference: value(b.TheirReference),
+		Contact:        value(b.Contact),
+		Instructions:   value(b.Instructions),
+		Note:           b.Note,
+		Draft:          value(b.Draft),
+	}
 	for i, l := range b.Lines {
 		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
-		line := jobs.OrderEntryLine{No: value(l.No), Item: l.Item, Description: l.Description, Unit: l.Unit, TaxCategory: l.TaxCategory, Budget: l.Budget, BudgetLine: value(l.BudgetLine), WantedOn: day.Day(value(l.WantedOn)), Note: value(l.Note),
-			Level: trade.Level(value(l.Level)), TakePrice: strings.TrimSpace(l.Price) == "",
-			Quantity: n.decimal(l.Quantity, field("quantity"), "The quantity"), Price: n.decimal(l.Price, field("price"), "The price"), Base: n.decimal(value(l.Base), field("price"), "The price base"), TaxRate: n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
-			Discount: n.amount(value(l.Discount), field("discount"), "The discount", currency), Charge: n.amount(value(l.Charge), field("discount"), "The surcharge", currency)}
+		line := jobs.OrderEntryLine{
+			No:          value(l.No),
+			Item:        l.Item,
+			Description: l.Description,
+			Unit:        l.Unit,
+			TaxCategory: l.TaxCategory,
+			Budget:      l.Budget,
+			BudgetLine:  value(l.BudgetLine),
+			WantedOn:    day.Day(value(l.WantedOn)),
+			Note:        value(l.Note),
+			Level:       trade.Level(value(l.Level)),
+			TakePrice:   strings.TrimSpace(l.Price) == "",
+			Quantity:    n.decimal(l.Quantity, field("quantity"), "The quantity"),
+			Price:       n.decimal(l.Price, field("price"), "The price"),
+			Base:        n.decimal(value(l.Base), field("price"), "The price base"),
+			TaxRate:     n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
+			Discount:    n.amount(value(l.Discount), field("discount"), "The discount", currency),
+			Charge:      n.amount(value(l.Charge), field("discount"), "The surcharge", currency),
+		}
 		if line.TaxRate < 0 {
 			n.faults = append(n.faults, fault.New(fault.Invalid, field("taxRate"), "A tax rate cannot be below zero."))
 		}
@@ -94,7 +180,12 @@ func orderEntry(b *contract.OrderEntry, currency money.Currency) (jobs.OrderEntr
 	}
 	for i, c := range value(b.Charges) {
 		field := fmt.Sprintf("charges[%d].amount", i)
-		e.Charges = append(e.Charges, trade.PlannedCharge{Kind: c.Kind, Description: c.Description, Amount: n.amount(c.Amount, field, "The charge", currency), TaxRate: n.decimal(c.TaxRate, field, "The tax rate")})
+		e.Charges = append(e.Charges, trade.PlannedCharge{
+			Kind:        c.Kind,
+			Description: c.Description,
+			Amount:      n.amount(c.Amount, field, "The charge", currency),
+			TaxRate:     n.decimal(c.TaxRate, field, "The tax rate"),
+		})
 	}
 	return e, n.faults.OrNil()
 }
@@ -111,7 +202,13 @@ func (h *handlers) entryOfOrder(ctx context.Context, b *contract.OrderEntry) (jo
 }
 
 // lineBounds are the limits that an order line can set for itself.
-var lineBounds = []limit.Bound{{Kind: limit.Delivery, Side: limit.Over}, {Kind: limit.Delivery, Side: limit.Under}, {Kind: limit.InvoicedQuantity, Side: limit.Over}, {Kind: limit.UnitPrice, Side: limit.Over}, {Kind: limit.UnitPrice, Side: limit.Under}}
+var lineBounds = []limit.Bound{
+	{Kind: limit.Delivery, Side: limit.Over},
+	{Kind: limit.Delivery, Side: limit.Under},
+	{Kind: limit.InvoicedQuantity, Side: limit.Over},
+	{Kind: limit.UnitPrice, Side: limit.Over},
+	{Kind: limit.UnitPrice, Side: limit.Under},
+}
 
 // PreviewOrder tells what an order comes to. What stands against issuing it is part of
 // the answer.
@@ -132,17 +229,33 @@ func (h *handlers) PreviewOrder(ctx context.Context, r contract.PreviewOrderRequ
 	}
 	p := actorOf(ctx).Printer
 	text := func(a money.Amount) string { return a.Text(currency) }
-	preview := contract.PreviewOrder200JSONResponse{Nets: each(plan.Lines, func(l store.NewLine) string { return text(l.Net) }), Net: text(plan.Totals.Net()), Tax: text(plan.Totals.Tax), Total: text(plan.Totals.Total),
+	preview := contract.PreviewOrder200JSONResponse{
+		Nets:  each(plan.Lines, func(l store.NewLine) string { return text(l.Net) }),
+		Net:   text(plan.Totals.Net()),
+		Tax:   text(plan.Totals.Tax),
+		Total: text(plan.Totals.Total),
 		Lines: each(plan.Lines, func(l store.NewLine) contract.PlannedLine {
-			planned := contract.PlannedLine{Price: l.Price.String(), Base: l.Base.String(), Lots: l.Lots, Level: p.Level(&l.OrderLine), Bounds: each(lineBounds, func(b limit.Bound) contract.SaidBound {
-				return contract.SaidBound{Kind: string(b.Kind), Side: string(b.Side), Says: boundOf(&l.OrderLine, b.Kind, b.Side, setting.Company.Policy, currency, p)}
-			})}
+			planned := contract.PlannedLine{
+				Price: l.Price.String(),
+				Base:  l.Base.String(),
+				Lots:  l.Lots,
+				Level: p.Level(&l.OrderLine),
+				Bounds: each(lineBounds, func(b limit.Bound) contract.SaidBound {
+					return contract.SaidBound{
+						Kind: string(b.Kind),
+						Side: string(b.Side),
+						Says: boundOf(&l.OrderLine, b.Kind, b.Side, setting.Company.Policy, currency, p),
+					}
+				}),
+			}
 			if l.Agreed != nil {
 				planned.Agreed = some(l.Agreed.String())
 			}
 			return planned
 		}),
-		Warnings: each(plan.Advice, func(a trade.Advice) string { return p.Advice(a, currency) }), Problems: append(fieldProblems(unreadable), fieldProblems(err)...)}
+		Warnings: each(plan.Advice, func(a trade.Advice) string { return p.Advice(a, currency) }),
+		Problems: append(fieldProblems(unreadable), fieldProblems(err)...),
+	}
 	return preview, nil
 }
 
@@ -177,7 +290,9 @@ func (h *handlers) ChangeOrder(ctx context.Context, r contract.ChangeOrderReques
 	if err != nil {
 		return nil, h.withOthers(ctx, r.Number, entry, err)
 	}
-	_, err = h.app.ChangeOrder(ctx, command(ctx, r.Params.Key, r.Body), jobs.ChangeEntry{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason, OrderEntry: entry})
+	_, err = h.app.ChangeOrder(ctx, command(ctx, r.Params.Key, r.Body), jobs.ChangeEntry{
+		Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason, OrderEntry: entry,
+	})
 	return contract.ChangeOrder200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
@@ -193,9 +308,23 @@ func (h *handlers) GetOrderChoices(ctx context.Context, r contract.GetOrderChoic
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetOrderChoices200JSONResponse{Place: c.Place, Untaxed: c.Supplier.Untaxed, Notes: each(c.Notes, noteOf), Contacts: each(c.Contacts, contactOf), Prices: each(c.Prices, priceOf),
+	return contract.GetOrderChoices200JSONResponse{
+		Place:    c.Place,
+		Untaxed:  c.Supplier.Untaxed,
+		Notes:    each(c.Notes, noteOf),
+		Contacts: each(c.Contacts, contactOf),
+		Prices:   each(c.Prices, priceOf),
 		Items: each(c.Items, func(i store.ItemChoice) contract.ItemChoice {
-			choice := contract.ItemChoice{Code: i.Code, SupplierCode: i.SupplierCode, Name: i.Name, Unit: i.Unit, UnitName: say.Unit(i.Unit), Whole: i.Whole, Lots: i.Lots, Base: i.Base.String()}
+			choice := contract.ItemChoice{
+				Code:         i.Code,
+				SupplierCode: i.SupplierCode,
+				Name:         i.Name,
+				Unit:         i.Unit,
+				UnitName:     say.Unit(i.Unit),
+				Whole:        i.Whole,
+				Lots:         i.Lots,
+				Base:         i.Base.String(),
+			}
 			budget := cmp.Or(i.Budget, i.ItemBudget, c.Supplier.Budget)
 			if budget != "" {
 				choice.Budget = &budget
@@ -215,19 +344,34 @@ func budgetOf(b store.Budget) contract.BudgetName {
 }
 
 func priceOf(p store.ItemPrice) contract.AgreedPrice {
-	return contract.AgreedPrice{Item: p.Item, From: string(p.From), Until: string(p.Until), Least: p.Least.String(), Price: p.Price.String(), Base: p.Base.String()}
+	return contract.AgreedPrice{
+		Item:  p.Item,
+		From:  string(p.From),
+		Until: string(p.Until),
+		Least: p.Least.String(),
+		Price: p.Price.String(),
+		Base:  p.Base.String(),
+	}
 }
 
 // AcceptFree accepts the rest of a line as free of charge.
 func (h *handlers) AcceptFree(ctx context.Context, r contract.AcceptFreeRequestObject) (contract.AcceptFreeResponseObject, error) {
-	answer, err := h.app.AcceptFree(ctx, command(ctx, r.Params.Key, r.Body), jobs.FreeEntry{Order: r.Number, Line: r.Body.Line, Note: r.Body.Note, Version: r.Body.Version})
+	answer, err := h.app.AcceptFree(ctx, command(ctx, r.Params.Key, r.Body), jobs.FreeEntry{
+		Order: r.Number, Line: r.Body.Line, Note: r.Body.Note, Version: r.Body.Version,
+	})
 	return contract.AcceptFree200JSONResponse{Quantity: answer.Quantity.String(), Entry: some(answer.Entry)}, err
 }
 
 // GetCourse counts what needs a person.
 func (h *handlers) GetCourse(ctx context.Context, _ contract.GetCourseRequestObject) (contract.GetCourseResponseObject, error) {
 	c, err := h.app.Course(ctx)
-	return contract.GetCourse200JSONResponse{Orders: c.Orders, Receiving: c.Receiving, Invoices: c.Invoices, Holds: c.Holds, Payments: c.Payments}, err
+	return contract.GetCourse200JSONResponse{
+		Orders:    c.Orders,
+		Receiving: c.Receiving,
+		Invoices:  c.Invoices,
+		Holds:     c.Holds,
+		Payments:  c.Payments,
+	}, err
 }
 
 // Find searches by number and name.

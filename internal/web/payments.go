@@ -17,14 +17,28 @@ import (
 func (h *handlers) GetHolds(ctx context.Context, _ contract.GetHoldsRequestObject) (contract.GetHoldsResponseObject, error) {
 	actor := actorOf(ctx)
 	v, err := h.app.HoldsView(ctx)
-	return contract.GetHolds200JSONResponse{Held: each(v.Held, slipOf), Blocked: each(v.Blocked, slipOf), Holds: each(v.Holds, func(r jobs.HoldRow) contract.HoldRow {
-		return contract.HoldRow{Hold: holdOf(actor)(r.Hold), Supplier: r.Supplier, SupplierNumber: r.SupplierNumber, Currency: string(r.Currency), Total: r.Total.Text(r.Currency), Due: string(r.Due), State: string(r.State)}
-	})}, err
+	return contract.GetHolds200JSONResponse{
+		Held:    each(v.Held, slipOf),
+		Blocked: each(v.Blocked, slipOf),
+		Holds: each(v.Holds, func(r jobs.HoldRow) contract.HoldRow {
+			return contract.HoldRow{
+				Hold:           holdOf(actor)(r.Hold),
+				Supplier:       r.Supplier,
+				SupplierNumber: r.SupplierNumber,
+				Currency:       string(r.Currency),
+				Total:          r.Total.Text(r.Currency),
+				Due:            string(r.Due),
+				State:          string(r.State),
+			}
+		}),
+	}, err
 }
 
 // HoldInvoice puts a payment hold on an invoice.
 func (h *handlers) HoldInvoice(ctx context.Context, r contract.HoldInvoiceRequestObject) (contract.HoldInvoiceResponseObject, error) {
-	held, err := h.app.HoldInvoice(ctx, command(ctx, r.Params.Key, r.Body), jobs.HoldEntry{Invoice: r.Number, Reason: r.Body.Reason, Note: r.Body.Note})
+	held, err := h.app.HoldInvoice(ctx, command(ctx, r.Params.Key, r.Body), jobs.HoldEntry{
+		Invoice: r.Number, Reason: r.Body.Reason, Note: r.Body.Note,
+	})
 	return contract.HoldInvoice200JSONResponse{Number: fmt.Sprint(held.Number)}, err
 }
 
@@ -37,15 +51,29 @@ func (h *handlers) LiftHold(ctx context.Context, r contract.LiftHoldRequestObjec
 // GetPayments reads the pile of payments.
 func (h *handlers) GetPayments(ctx context.Context, _ contract.GetPaymentsRequestObject) (contract.GetPaymentsResponseObject, error) {
 	v, err := h.app.PaymentsView(ctx)
-	return contract.GetPayments200JSONResponse{Verified: each(v.Verified, slipOf), Released: each(v.Released, slipOf), Runs: each(v.Runs, func(r store.Run) contract.RunSlip {
-		return contract.RunSlip{Number: r.Number, State: r.State, DueBy: string(r.DueBy), PayOn: string(r.PayOn), MadeBy: r.MadeByName, MadeAt: r.MadeAt}
-	})}, err
+	return contract.GetPayments200JSONResponse{
+		Verified: each(v.Verified, slipOf),
+		Released: each(v.Released, slipOf),
+		Runs: each(v.Runs, func(r store.Run) contract.RunSlip {
+			return contract.RunSlip{
+				Number: r.Number,
+				State:  r.State,
+				DueBy:  string(r.DueBy),
+				PayOn:  string(r.PayOn),
+				MadeBy: r.MadeByName,
+				MadeAt: r.MadeAt,
+			}
+		}),
+	}, err
 }
 
 // ReleaseInvoices releases invoices for payment.
 func (h *handlers) ReleaseInvoices(ctx context.Context, r contract.ReleaseInvoicesRequestObject) (contract.ReleaseInvoicesResponseObject, error) {
 	answer, err := h.app.ReleaseInvoices(ctx, command(ctx, r.Params.Key, r.Body), r.Body.Invoices)
-	return contract.ReleaseInvoices200JSONResponse{Released: append([]int64{}, answer.Released...), Left: each(answer.Left, func(l jobs.NotReleased) contract.NotReleased { return contract.NotReleased(l) })}, err
+	return contract.ReleaseInvoices200JSONResponse{
+		Released: append([]int64{}, answer.Released...),
+		Left:     each(answer.Left, func(l jobs.NotReleased) contract.NotReleased { return contract.NotReleased(l) }),
+	}, err
 }
 
 var leftOut = map[pay.Reason]string{
@@ -68,16 +96,40 @@ func (h *handlers) GetProposal(ctx context.Context, r contract.GetProposalReques
 	}
 	answer := contract.Proposal{DueBy: string(dueBy), PayOn: string(payOn)}
 	answer.Payments = each(proposal.Payments, func(p pay.Payment) contract.ProposalPayment {
-		return contract.ProposalPayment{Supplier: p.Supplier.Name, Code: p.Supplier.Code, Iban: p.Supplier.IBAN, Currency: string(p.Currency), Total: p.Total().Text(p.Currency), Items: each(p.Items, func(i pay.Item) contract.ProposalItem {
-			return contract.ProposalItem{Invoice: i.Invoice, SupplierNumber: i.SupplierNumber, Due: string(i.Due), Open: i.Open.Text(i.Currency), Amount: i.Amount.Text(i.Currency), Discount: i.Discount.Text(i.Currency), DiscountUntil: string(i.DiscountUntil)}
-		})}
+		return contract.ProposalPayment{
+			Supplier: p.Supplier.Name,
+			Code:     p.Supplier.Code,
+			Iban:     p.Supplier.IBAN,
+			Currency: string(p.Currency),
+			Total:    p.Total().Text(p.Currency),
+			Items: each(p.Items, func(i pay.Item) contract.ProposalItem {
+				return contract.ProposalItem{
+					Invoice:        i.Invoice,
+					SupplierNumber: i.SupplierNumber,
+					Due:            string(i.Due),
+					Open:           i.Open.Text(i.Currency),
+					Amount:         i.Amount.Text(i.Currency),
+					Discount:       i.Discount.Text(i.Currency),
+					DiscountUntil:  string(i.DiscountUntil),
+				}
+			}),
+		}
 	})
 	answer.LeftOut = each(proposal.LeftOut, func(l pay.LeftOut) contract.LeftOut {
 		why := leftOut[l.Reason]
 		if l.Reason == pay.OnHold {
 			why = "on hold: " + jobs.Reasons[l.Held]
 		}
-		return contract.LeftOut{Invoice: l.Invoice, Supplier: l.Supplier.Name, SupplierNumber: l.SupplierNumber, Currency: string(l.Currency), Open: l.Open.Text(l.Currency), Due: string(l.Due), Why: why, Payable: l.Reason == pay.NotDue}
+		return contract.LeftOut{
+			Invoice:        l.Invoice,
+			Supplier:       l.Supplier.Name,
+			SupplierNumber: l.SupplierNumber,
+			Currency:       string(l.Currency),
+			Open:           l.Open.Text(l.Currency),
+			Due:            string(l.Due),
+			Why:            why,
+			Payable:        l.Reason == pay.NotDue,
+		}
 	})
 	return contract.GetProposal200JSONResponse(answer), nil
 }
@@ -123,14 +175,42 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetRun200JSONResponse{Number: s.Number, Version: s.Version, State: s.State, DueBy: string(s.DueBy), PayOn: string(s.PayOn), Iban: s.IBAN, MadeBy: s.MadeByName, MadeAt: s.MadeAt,
-		ApprovedBy: s.ApprovedName, ApprovedAt: s.ApprovedAt, Message: s.Message, File: s.Paper != 0, Mine: s.MadeBy == actorOf(ctx).ID, Entries: each(s.Entries, entryOf(setting.Company.Currency)),
+	return contract.GetRun200JSONResponse{
+		Number:     s.Number,
+		Version:    s.Version,
+		State:      s.State,
+		DueBy:      string(s.DueBy),
+		PayOn:      string(s.PayOn),
+		Iban:       s.IBAN,
+		MadeBy:     s.MadeByName,
+		MadeAt:     s.MadeAt,
+		ApprovedBy: s.ApprovedName,
+		ApprovedAt: s.ApprovedAt,
+		Message:    s.Message,
+		File:       s.Paper != 0,
+		Mine:       s.MadeBy == actorOf(ctx).ID,
+		Entries:    each(s.Entries, entryOf(setting.Company.Currency)),
 		Payments: each(s.Payments, func(p store.Payment) contract.RunPayment {
-			return contract.RunPayment{EndToEnd: p.EndToEnd, Supplier: p.SupplierName, Iban: p.IBAN, Bic: p.BIC, Currency: string(p.Currency), Amount: p.Amount.Text(p.Currency), State: p.State, Reason: p.Reason,
+			return contract.RunPayment{
+				EndToEnd: p.EndToEnd,
+				Supplier: p.SupplierName,
+				Iban:     p.IBAN,
+				Bic:      p.BIC,
+				Currency: string(p.Currency),
+				Amount:   p.Amount.Text(p.Currency),
+				State:    p.State,
+				Reason:   p.Reason,
 				Items: each(p.Items, func(i store.PaymentItem) contract.RunPaymentItem {
-					return contract.RunPaymentItem{Invoice: i.Number, SupplierNumber: i.SupplierNumber, Amount: i.Amount.Text(p.Currency), Discount: i.Discount.Text(p.Currency)}
-				})}
-		})}, nil
+					return contract.RunPaymentItem{
+						Invoice:        i.Number,
+						SupplierNumber: i.SupplierNumber,
+						Amount:         i.Amount.Text(p.Currency),
+						Discount:       i.Discount.Text(p.Currency),
+					}
+				}),
+			}
+		}),
+	}, nil
 }
 
 // ApproveRun approves somebody else's run.

@@ -56,7 +56,11 @@ func writeProblem(w http.ResponseWriter, err error) {
 func problemOf(err error) (int, contract.Problem) {
 	var f *fault.Fault
 	if !errors.As(err, &f) {
-		return http.StatusInternalServerError, contract.Problem{Kind: "failed", Sentence: "Something went wrong inside Lagoon. Nothing was booked; try again.", Problems: []contract.FieldProblem{}}
+		return http.StatusInternalServerError, contract.Problem{
+			Kind:     "failed",
+			Sentence: "Something went wrong inside Lagoon. Nothing was booked; try again.",
+			Problems: []contract.FieldProblem{},
+		}
 	}
 	return statuses[f.Kind], contract.Problem{Kind: contract.Kind(f.Kind), Sentence: f.Sentence, Field: f.Field, Problems: fieldProblems(err)}
 }
@@ -109,8 +113,12 @@ func validator() (gin.HandlerFunc, error) {
 			writeProblem(c.Writer, fault.New(fault.NotFound, "", "There is nothing here."))
 			return
 		}
-		err = openapi3filter.ValidateRequest(c.Request.Context(), &openapi3filter.RequestValidationInput{Request: c.Request, PathParams: params, Route: route,
-			Options: &openapi3filter.Options{ExcludeRequestBody: upload, AuthenticationFunc: openapi3filter.NoopAuthenticationFunc}})
+		err = openapi3filter.ValidateRequest(c.Request.Context(), &openapi3filter.RequestValidationInput{
+			Request:    c.Request,
+			PathParams: params,
+			Route:      route,
+			Options:    &openapi3filter.Options{ExcludeRequestBody: upload, AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
+		})
 		if err != nil {
 			c.Abort()
 			writeProblem(c.Writer, outOfContract(err))

@@ -20,13 +20,23 @@ import (
 
 func deliveryEntry(b *contract.DeliveryEntry) (jobs.DeliveryEntry, error) {
 	var n numbers
-	e := jobs.DeliveryEntry{Order: b.Order, Before: map[int]money.Decimal{}, Photos: value(b.Photos), Notice: value(b.Notice), Arrival: value(b.Arrival),
-		Entry: receive.Entry{Note: b.Note, Day: day.Day(b.Day), Place: b.Place, Condition: b.Condition, SecondPart: value(b.SecondPart)}}
+	e := jobs.DeliveryEntry{
+		Order:   b.Order,
+		Before:  map[int]money.Decimal{},
+		Photos:  value(b.Photos),
+		Notice:  value(b.Notice),
+		Arrival: value(b.Arrival),
+		Entry:   receive.Entry{Note: b.Note, Day: day.Day(b.Day), Place: b.Place, Condition: b.Condition, SecondPart: value(b.SecondPart)},
+	}
 	for i, l := range b.Lines {
 		line := receive.Line{No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"), Unit: value(l.Unit),
 			Refused: n.decimal(value(l.Refused), receive.Field(i, "refused"), "The refused quantity"), Close: value(l.Close)}
 		for _, x := range value(l.Lots) {
-			line.Lots = append(line.Lots, receive.Lot{Lot: x.Lot, Quantity: n.decimal(x.Quantity, receive.Field(i, "lots"), "The lot's quantity"), BestBefore: day.Day(x.BestBefore)})
+			line.Lots = append(line.Lots, receive.Lot{
+				Lot:        x.Lot,
+				Quantity:   n.decimal(x.Quantity, receive.Field(i, "lots"), "The lot's quantity"),
+				BestBefore: day.Day(x.BestBefore),
+			})
 		}
 		e.Lines = append(e.Lines, line)
 		if l.Before != nil {
@@ -38,10 +48,27 @@ func deliveryEntry(b *contract.DeliveryEntry) (jobs.DeliveryEntry, error) {
 
 func deliveryBody(e jobs.DeliveryEntry) contract.DeliveryEntry {
 	photos := append([]string{}, e.Photos...)
-	b := contract.DeliveryEntry{Order: e.Order, Note: e.Note, Day: string(e.Day), Place: e.Place, Condition: e.Condition, SecondPart: &e.SecondPart, Photos: &photos, Notice: some(e.Notice), Lines: []contract.DeliveryLine{}}
+	b := contract.DeliveryEntry{
+		Order:      e.Order,
+		Note:       e.Note,
+		Day:        string(e.Day),
+		Place:      e.Place,
+		Condition:  e.Condition,
+		SecondPart: &e.SecondPart,
+		Photos:     &photos,
+		Notice:     some(e.Notice),
+		Lines:      []contract.DeliveryLine{},
+	}
 	for _, l := range e.Lines {
 		lots := each(l.Lots, lotOf)
-		b.Lines = append(b.Lines, contract.DeliveryLine{No: l.No, Quantity: l.Quantity.String(), Refused: some(l.Refused.String()), Close: &l.Close, Unit: some(l.Unit), Lots: &lots})
+		b.Lines = append(b.Lines, contract.DeliveryLine{
+			No:       l.No,
+			Quantity: l.Quantity.String(),
+			Refused:  some(l.Refused.String()),
+			Close:    &l.Close,
+			Unit:     some(l.Unit),
+			Lots:     &lots,
+		})
 	}
 	return b
 }
@@ -85,7 +112,12 @@ func (h *handlers) BookDelivery(ctx context.Context, r contract.BookDeliveryRequ
 
 func (h *handlers) booked(ctx context.Context, b jobs.Booked) (contract.Booked, error) {
 	setting, err := h.app.Setting(ctx)
-	return contract.Booked{Number: b.Number, Entry: some(b.Entry), Value: b.Value.Text(setting.Company.Currency), Moves: append([]int64{}, b.Moves...)}, err
+	return contract.Booked{
+		Number: b.Number,
+		Entry:  some(b.Entry),
+		Value:  b.Value.Text(setting.Company.Currency),
+		Moves:  append([]int64{}, b.Moves...),
+	}, err
 }
 
 // GetDelivery reads a booked delivery, reversal or return.
@@ -98,12 +130,30 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 	if err != nil {
 		return nil, err
 	}
-	d := contract.DeliverySheet{Number: s.Number, Kind: string(s.Kind), Outcome: s.Outcome, Order: s.Order.Number, Supplier: s.Order.Supplier, Note: s.Note, Day: string(s.Day), Place: s.Place, Condition: s.Condition, Reason: s.Reason, By: s.ByName, At: s.At,
-		SecondPart: s.SecondPart, Original: some(s.Original), Reversible: s.Reversible, Currency: string(s.Order.Currency), Photos: s.Photos,
+	d := contract.DeliverySheet{
+		Number:     s.Number,
+		Kind:       string(s.Kind),
+		Outcome:    s.Outcome,
+		Order:      s.Order.Number,
+		Supplier:   s.Order.Supplier,
+		Note:       s.Note,
+		Day:        string(s.Day),
+		Place:      s.Place,
+		Condition:  s.Condition,
+		Reason:     s.Reason,
+		By:         s.ByName,
+		At:         s.At,
+		SecondPart: s.SecondPart,
+		Original:   some(s.Original),
+		Reversible: s.Reversible,
+		Currency:   string(s.Order.Currency),
+		Photos:     s.Photos,
 		Against: each(s.Against, func(a store.Delivery) contract.AgainstName {
 			return contract.AgainstName{Number: a.Number, Kind: string(a.Kind), Outcome: a.Outcome}
 		}),
-		Entries: each(s.Entries, entryOf(setting.Company.Currency)), Thread: each(s.Thread, eventOf)}
+		Entries: each(s.Entries, entryOf(setting.Company.Currency)),
+		Thread:  each(s.Thread, eventOf),
+	}
 	closed := map[int64]bool{}
 	for _, l := range s.Closed {
 		closed[l] = true
@@ -113,10 +163,20 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 	}
 	d.Lines = each(s.Lines, func(l store.ReceiptLine) contract.BookedLine {
 		line := s.Order.LineByID(l.OrderLine)
-		booked := contract.BookedLine{No: line.No, Description: line.Description, UnitName: say.Unit(line.Unit), Quantity: l.Quantity.String(), Refused: l.Refused.String(), Value: l.Value.Text(s.Order.Currency), Closed: closed[l.OrderLine],
-			Returnable: s.Returnable[l.OrderLine].String(), LotsLeft: each(s.LotsLeft[line.No], lotOf), Lots: each(s.Lots[l.ID], func(x store.Lot) contract.Lot {
+		booked := contract.BookedLine{
+			No:          line.No,
+			Description: line.Description,
+			UnitName:    say.Unit(line.Unit),
+			Quantity:    l.Quantity.String(),
+			Refused:     l.Refused.String(),
+			Value:       l.Value.Text(s.Order.Currency),
+			Closed:      closed[l.OrderLine],
+			Returnable:  s.Returnable[l.OrderLine].String(),
+			LotsLeft:    each(s.LotsLeft[line.No], lotOf),
+			Lots: each(s.Lots[l.ID], func(x store.Lot) contract.Lot {
 				return lotOf(receive.Lot{Lot: x.Lot, Quantity: x.Quantity, BestBefore: x.BestBefore})
-			})}
+			}),
+		}
 		if l.Unit != line.Unit {
 			booked.Counted = some(actorOf(ctx).Printer.Measure(l.Counted, l.Unit))
 		}
@@ -141,7 +201,9 @@ func returnEntry(b *contract.ReturnEntry) (receive.ReturnEntry, error) {
 	for i, l := range b.Lines {
 		line := receive.ReturnLine{No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity")}
 		for k, x := range value(l.Lots) {
-			line.Lots = append(line.Lots, receive.LotBack{Lot: x.Lot, Quantity: n.decimal(x.Quantity, receive.Field(i, fmt.Sprintf("lots[%d]", k)), "The lot's quantity")})
+			line.Lots = append(line.Lots, receive.LotBack{
+				Lot: x.Lot, Quantity: n.decimal(x.Quantity, receive.Field(i, fmt.Sprintf("lots[%d]", k)), "The lot's quantity"),
+			})
 		}
 		e.Lines = append(e.Lines, line)
 	}
@@ -197,7 +259,8 @@ func showInline(ctx context.Context, name string) {
 	if c, ok := ctx.(*gin.Context); ok {
 		header := c.Writer.Header()
 		header.Set("Content-Disposition", fmt.Sprintf("inline; filename=%q", name))
-		header.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; object-src 'self'; frame-ancestors 'self'")
+		header.Set("Content-Security-Policy",
+			"default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; object-src 'self'; frame-ancestors 'self'")
 		header.Set("X-Frame-Options", "SAMEORIGIN")
 		header.Set("Cache-Control", "private, no-store")
 	}
@@ -227,7 +290,15 @@ func (h *handlers) GetPhoto(ctx context.Context, r contract.GetPhotoRequestObjec
 }
 
 func noticeOf(n store.Notice) contract.NoticeName {
-	return contract.NoticeName{Number: n.Number, Order: n.OrderNumber, Supplier: n.Supplier, Reference: n.Reference, ExpectedOn: string(n.ExpectedOn), Carrier: n.Carrier, State: string(n.State)}
+	return contract.NoticeName{
+		Number:     n.Number,
+		Order:      n.OrderNumber,
+		Supplier:   n.Supplier,
+		Reference:  n.Reference,
+		ExpectedOn: string(n.ExpectedOn),
+		Carrier:    n.Carrier,
+		State:      string(n.State),
+	}
 }
 
 // GetDoor lists what is counted at the door, and what is announced.
@@ -252,7 +323,14 @@ func (h *handlers) CountArrival(ctx context.Context, r contract.CountArrivalRequ
 // GetArrival reads a count at the door.
 func (h *handlers) GetArrival(ctx context.Context, r contract.GetArrivalRequestObject) (contract.GetArrivalResponseObject, error) {
 	a, err := h.app.Arrival(ctx, r.Number)
-	return contract.GetArrival200JSONResponse{Number: a.Number, Order: a.OrderNumber, By: a.ByName, At: a.At, State: a.State, Entry: deliveryBody(a.Entry)}, err
+	return contract.GetArrival200JSONResponse{
+		Number: a.Number,
+		Order:  a.OrderNumber,
+		By:     a.ByName,
+		At:     a.At,
+		State:  a.State,
+		Entry:  deliveryBody(a.Entry),
+	}, err
 }
 
 // DiscardArrival takes a count at the door away.
@@ -267,7 +345,9 @@ func (h *handlers) EnterNotice(ctx context.Context, r contract.EnterNoticeReques
 	b := r.Body
 	entry := jobs.NoticeEntry{Order: b.Order, Reference: b.Reference, ExpectedOn: day.Day(b.ExpectedOn), Carrier: b.Carrier}
 	for i, l := range b.Lines {
-		entry.Lines = append(entry.Lines, jobs.NoticeEntryLine{No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"), Lot: value(l.Lot)})
+		entry.Lines = append(entry.Lines, jobs.NoticeEntryLine{
+			No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"), Lot: value(l.Lot),
+		})
 	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
@@ -295,10 +375,21 @@ func (h *handlers) GetNotice(ctx context.Context, r contract.GetNoticeRequestObj
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetNotice200JSONResponse{Notice: noticeOf(s.Notice), By: s.ByName, At: s.At, Lines: each(s.Lines, func(l store.NoticeLine) contract.NoticeLine {
-		line := s.Of.LineByID(l.OrderLine)
-		return contract.NoticeLine{No: line.No, Description: line.Description, UnitName: say.Unit(line.Unit), Quantity: l.Quantity.String(), Lot: l.Lot}
-	})}, nil
+	return contract.GetNotice200JSONResponse{
+		Notice: noticeOf(s.Notice),
+		By:     s.ByName,
+		At:     s.At,
+		Lines: each(s.Lines, func(l store.NoticeLine) contract.NoticeLine {
+			line := s.Of.LineByID(l.OrderLine)
+			return contract.NoticeLine{
+				No:          line.No,
+				Description: line.Description,
+				UnitName:    say.Unit(line.Unit),
+				Quantity:    l.Quantity.String(),
+				Lot:         l.Lot,
+			}
+		}),
+	}, nil
 }
 
 // WithdrawNotice takes a notice back.

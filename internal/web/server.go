@@ -63,7 +63,15 @@ func New(o Options) (http.Handler, error) {
 	sessions.Lifetime, sessions.IdleTimeout = sessionLife, sessionIdle
 	sessions.Cookie.Name, sessions.Cookie.HttpOnly, sessions.Cookie.SameSite, sessions.Cookie.Secure = "lagoon", true, http.SameSiteStrictMode, o.Secure
 
-	h := &handlers{app: o.App, sessions: sessions, demo: o.Demo, log: o.Log, attempts: newAttempts(), closing: o.Closing, heartbeat: cmp.Or(o.Heartbeat, heartbeat)}
+	h := &handlers{
+		app:       o.App,
+		sessions:  sessions,
+		demo:      o.Demo,
+		log:       o.Log,
+		attempts:  newAttempts(),
+		closing:   o.Closing,
+		heartbeat: cmp.Or(o.Heartbeat, heartbeat),
+	}
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
 	engine.ContextWithFallback = true
@@ -120,7 +128,8 @@ func permitted(next contract.StrictHandlerFunc, operation string) contract.Stric
 func headers(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		header := w.Header()
-		header.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+		header.Set("Content-Security-Policy",
+			"default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
 		header.Set("X-Content-Type-Options", "nosniff")
 		header.Set("Referrer-Policy", "same-origin")
 		header.Set("Cross-Origin-Opener-Policy", "same-origin")
@@ -156,7 +165,8 @@ func logged(log *slog.Logger, next http.Handler) http.Handler {
 		if r.Method != http.MethodGet || sw.status >= http.StatusInternalServerError {
 			level = slog.LevelInfo
 		}
-		log.Log(r.Context(), level, "request", "request", id, "method", r.Method, "path", r.URL.Path, "status", sw.status, "took", time.Since(started))
+		log.Log(r.Context(), level, "request",
+			"request", id, "method", r.Method, "path", r.URL.Path, "status", sw.status, "took", time.Since(started))
 	})
 }
 
@@ -192,7 +202,12 @@ type handlers struct {
 var _ contract.StrictServerInterface = (*handlers)(nil)
 
 // Operations that need nobody signed in.
-var public = map[string]bool{"/api/session": true, "/api/session/sign-in": true, "/api/session/sign-out": true, "/api/session/first-administrator": true}
+var public = map[string]bool{
+	"/api/session":                     true,
+	"/api/session/sign-in":             true,
+	"/api/session/sign-out":            true,
+	"/api/session/first-administrator": true,
+}
 
 const actorKey = "actor"
 

@@ -74,9 +74,21 @@ func (h *handlers) session(ctx context.Context, actor *jobs.Actor) (contract.Ses
 	if err != nil {
 		return contract.Session{}, err
 	}
-	s := contract.Session{Configured: setting.Configured, Demo: h.demo != "", Company: setting.Company.Name, Currency: string(setting.Company.Currency), Today: string(setting.Today)}
+	s := contract.Session{
+		Configured: setting.Configured,
+		Demo:       h.demo != "",
+		Company:    setting.Company.Name,
+		Currency:   string(setting.Company.Currency),
+		Today:      string(setting.Today),
+	}
 	if actor != nil {
-		s.Person = &contract.Person{Login: actor.Login, Name: actor.Name, Roles: rolesOf(actor.Roles), Authority: actor.Authority.Text(setting.Company.Currency), Comma: actor.Printer.Comma}
+		s.Person = &contract.Person{
+			Login:     actor.Login,
+			Name:      actor.Name,
+			Roles:     rolesOf(actor.Roles),
+			Authority: actor.Authority.Text(setting.Company.Currency),
+			Comma:     actor.Printer.Comma,
+		}
 	} else if h.demo != "" {
 		people, err := h.people(ctx)
 		if err != nil {
@@ -98,7 +110,14 @@ func (h *handlers) people(ctx context.Context) ([]contract.Person, error) {
 	}
 	people, err := h.app.People(ctx)
 	return each(people, func(p store.Person) contract.Person {
-		return contract.Person{Login: p.Login, Name: p.Name, About: p.About, Roles: rolesOf(p.Roles), Authority: p.Authority.Text(setting.Company.Currency), Comma: p.Comma}
+		return contract.Person{
+			Login:     p.Login,
+			Name:      p.Name,
+			About:     p.About,
+			Roles:     rolesOf(p.Roles),
+			Authority: p.Authority.Text(setting.Company.Currency),
+			Comma:     p.Comma,
+		}
 	}), err
 }
 
@@ -144,8 +163,16 @@ func (h *handlers) FoundLagoon(ctx context.Context, r contract.FoundLagoonReques
 	if _, err := time.LoadLocation(b.Zone); err != nil || b.Zone == "" {
 		return nil, fault.New(fault.Invalid, "zone", "Enter a time zone such as Europe/Dublin.")
 	}
-	company := store.Company{Name: b.Company, Currency: money.Currency(b.Currency), Country: b.Country, Zone: b.Zone, IBAN: b.Iban, BIC: b.Bic, Level: trade.ThreeWay,
-		Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}
+	company := store.Company{
+		Name:     b.Company,
+		Currency: money.Currency(b.Currency),
+		Country:  b.Country,
+		Zone:     b.Zone,
+		IBAN:     b.Iban,
+		BIC:      b.Bic,
+		Level:    trade.ThreeWay,
+		Policy:   trade.Policy{OverDelivery: true, UnderDelivery: true},
+	}
 	if _, err := h.app.Found(ctx, jobs.Founding{Company: company, First: jobs.PersonEntry{Login: b.Login, Name: b.Name, Password: b.Password}}); err != nil {
 		return nil, err
 	}
@@ -169,8 +196,14 @@ func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObj
 		return nil, err
 	}
 	var n numbers
-	entry := jobs.PersonEntry{Login: r.Body.Login, Name: r.Body.Name, Password: r.Body.Password, Comma: r.Body.Comma,
-		Authority: n.amount(r.Body.Authority, "authority", "The authority", setting.Company.Currency), Roles: each(r.Body.Roles, func(r contract.Role) string { return string(r) })}
+	entry := jobs.PersonEntry{
+		Login:     r.Body.Login,
+		Name:      r.Body.Name,
+		Password:  r.Body.Password,
+		Comma:     r.Body.Comma,
+		Authority: n.amount(r.Body.Authority, "authority", "The authority", setting.Company.Currency),
+		Roles:     each(r.Body.Roles, func(r contract.Role) string { return string(r) }),
+	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}

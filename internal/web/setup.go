@@ -25,12 +25,14 @@ func ofQuantity(kind limit.Kind) bool {
 }
 
 // limits reads limits as they were typed; blank is not set.
+var limitKinds = []limit.Kind{limit.Delivery, limit.InvoicedQuantity, limit.UnitPrice, limit.Charge, limit.TaxRounding, limit.StatedTotal}
+
 func (n *numbers) limits(entries []contract.Limit, field string, currency money.Currency) limit.Book {
 	all := limit.Book{}
 	for i, e := range entries {
 		entry := limit.Rule{Kind: limit.Kind(e.Kind), Side: limit.Side(e.Side)}
 		at := fmt.Sprintf("%s[%d]", field, i)
-		if !slices.Contains([]limit.Kind{limit.Delivery, limit.InvoicedQuantity, limit.UnitPrice, limit.Charge, limit.TaxRounding, limit.StatedTotal}, entry.Kind) || (entry.Side != limit.Over && entry.Side != limit.Under) {
+		if !slices.Contains(limitKinds, entry.Kind) || (entry.Side != limit.Over && entry.Side != limit.Under) {
 			n.faults = append(n.faults, fault.New(fault.Invalid, at, "There is no such limit."))
 			continue
 		}
@@ -85,16 +87,54 @@ func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierReques
 	decisions := each(s.Decisions, func(d store.SupplierDecision) contract.SupplierDecision {
 		return contract.SupplierDecision{What: d.What, Was: d.Was, Becomes: d.Becomes, Reason: d.Reason, By: d.ByName, At: d.At}
 	})
-	return contract.GetSupplier200JSONResponse{Code: s.Code, Version: s.Version, Name: s.Name, Kind: string(s.Kind), TaxId: s.TaxID, Untaxed: s.Untaxed, Country: s.Country, Language: s.Language, Currency: string(s.Currency),
-		Status: string(s.Status), Iban: s.IBAN, Bic: s.BIC, AccountBy: some(s.AccountNames[s.AccountBy]), MayConfirm: some(s.AccountBy != 0 && s.AccountBy != actorOf(ctx).ID), PayTo: s.PayToCode, Level: string(s.Level), FromReceipt: t.FromReceipt,
-		NetDays: t.NetDays, EndOfMonth: t.EndOfMonth, DayOfMonth: t.DayOfMonth, DiscountPercent: t.DiscountPercent.String(), DiscountDays: t.DiscountDays, Budget: s.Budget,
-		LeastOrder: s.LeastOrder.Text(s.Currency), FreeFrom: s.FreeFrom.Text(s.Currency), ClosedDays: s.ClosedDays, Incomplete: s.Incomplete,
+	return contract.GetSupplier200JSONResponse{
+		Code:            s.Code,
+		Version:         s.Version,
+		Name:            s.Name,
+		Kind:            string(s.Kind),
+		TaxId:           s.TaxID,
+		Untaxed:         s.Untaxed,
+		Country:         s.Country,
+		Language:        s.Language,
+		Currency:        string(s.Currency),
+		Status:          string(s.Status),
+		Iban:            s.IBAN,
+		Bic:             s.BIC,
+		AccountBy:       some(s.AccountNames[s.AccountBy]),
+		MayConfirm:      some(s.AccountBy != 0 && s.AccountBy != actorOf(ctx).ID),
+		PayTo:           s.PayToCode,
+		Level:           string(s.Level),
+		FromReceipt:     t.FromReceipt,
+		NetDays:         t.NetDays,
+		EndOfMonth:      t.EndOfMonth,
+		DayOfMonth:      t.DayOfMonth,
+		DiscountPercent: t.DiscountPercent.String(),
+		DiscountDays:    t.DiscountDays,
+		Budget:          s.Budget,
+		LeastOrder:      s.LeastOrder.Text(s.Currency),
+		FreeFrom:        s.FreeFrom.Text(s.Currency),
+		ClosedDays:      s.ClosedDays,
+		Incomplete:      s.Incomplete,
 		Addresses: each(s.Addresses, func(a store.Address) contract.Address {
 			lines := say.Address{Name: s.Name, Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country}.Lines("")
-			return contract.Address{Purposes: append([]string{}, a.Purposes...), Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country, Lines: &lines}
+			return contract.Address{
+				Purposes: append([]string{}, a.Purposes...),
+				Street:   a.Street,
+				City:     a.City,
+				Region:   a.Region,
+				Postcode: a.Postcode,
+				Country:  a.Country,
+				Lines:    &lines,
+			}
 		}),
-		Accounts: &accounts,
-		Limits:   each(s.Limits, limitOf(s.Currency)), Contacts: &contacts, Others: &others, Notes: &notes, Prices: &prices, Decisions: &decisions}, nil
+		Accounts:  &accounts,
+		Limits:    each(s.Limits, limitOf(s.Currency)),
+		Contacts:  &contacts,
+		Others:    &others,
+		Notes:     &notes,
+		Prices:    &prices,
+		Decisions: &decisions,
+	}, nil
 }
 
 // SaveSupplier makes a supplier, or changes it.
@@ -102,11 +142,33 @@ func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequ
 	var n numbers
 	b := r.Body
 	currency := money.Currency(strings.ToUpper(b.Currency))
-	s := trade.Supplier{Code: b.Code, Name: b.Name, Kind: trade.SupplierKind(b.Kind), TaxID: b.TaxId, Untaxed: b.Untaxed, Country: b.Country, Language: b.Language, Currency: currency, IBAN: b.Iban, BIC: b.Bic, Level: trade.Level(b.Level),
-		Budget: b.Budget, ClosedDays: b.ClosedDays, Version: b.Version, Terms: trade.Terms{FromReceipt: b.FromReceipt, NetDays: b.NetDays, EndOfMonth: b.EndOfMonth, DayOfMonth: b.DayOfMonth, DiscountDays: b.DiscountDays,
-			DiscountPercent: n.decimal(b.DiscountPercent, "discountPercent", "The discount")}}
+	s := trade.Supplier{
+		Code:       b.Code,
+		Name:       b.Name,
+		Kind:       trade.SupplierKind(b.Kind),
+		TaxID:      b.TaxId,
+		Untaxed:    b.Untaxed,
+		Country:    b.Country,
+		Language:   b.Language,
+		Currency:   currency,
+		IBAN:       b.Iban,
+		BIC:        b.Bic,
+		Level:      trade.Level(b.Level),
+		Budget:     b.Budget,
+		ClosedDays: b.ClosedDays,
+		Version:    b.Version,
+		Terms: trade.Terms{
+			FromReceipt:     b.FromReceipt,
+			NetDays:         b.NetDays,
+			EndOfMonth:      b.EndOfMonth,
+			DayOfMonth:      b.DayOfMonth,
+			DiscountDays:    b.DiscountDays,
+			DiscountPercent: n.decimal(b.DiscountPercent, "discountPercent", "The discount"),
+		},
+	}
 	if currency.Known() {
-		s.LeastOrder, s.FreeFrom = n.amount(b.LeastOrder, "leastOrder", "The minimum order value", currency), n.amount(b.FreeFrom, "freeFrom", "The threshold", currency)
+		s.LeastOrder = n.amount(b.LeastOrder, "leastOrder", "The minimum order value", currency)
+		s.FreeFrom = n.amount(b.FreeFrom, "freeFrom", "The threshold", currency)
 	}
 	if s.Kind != trade.Regular && s.Kind != trade.OneOff && s.Kind != trade.Prospective {
 		n.faults = append(n.faults, fault.New(fault.Invalid, "kind", "Choose what kind of supplier it is."))
@@ -120,10 +182,16 @@ func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequ
 	if b.Accounts != nil {
 		s.Accounts = each(*b.Accounts, func(a contract.BankAccount) trade.BankAccount { return trade.BankAccount{IBAN: a.Iban, BIC: a.Bic} })
 	}
-	entry := jobs.SupplierEntry{Supplier: s, PayToCode: b.PayTo, AccountReason: value(b.AccountReason), OnTheFly: value(b.OnTheFly), Limits: n.limits(b.Limits, "limits", currency),
+	entry := jobs.SupplierEntry{
+		Supplier:      s,
+		PayToCode:     b.PayTo,
+		AccountReason: value(b.AccountReason),
+		OnTheFly:      value(b.OnTheFly),
+		Limits:        n.limits(b.Limits, "limits", currency),
 		Addresses: each(b.Addresses, func(a contract.Address) store.Address {
 			return store.Address{Purposes: a.Purposes, Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country}
-		})}
+		}),
+	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
@@ -146,7 +214,16 @@ func (h *handlers) ConfirmAccount(ctx context.Context, r contract.ConfirmAccount
 // SaveContact writes a contact of a supplier.
 func (h *handlers) SaveContact(ctx context.Context, r contract.SaveContactRequestObject) (contract.SaveContactResponseObject, error) {
 	b := r.Body
-	saved, err := h.app.SaveContact(ctx, command(ctx, r.Params.Key, b), r.Code, store.Contact{Number: value(b.Number), Name: b.Name, Role: b.Role, Mail: b.Mail, Phone: b.Phone, Language: b.Language, Purposes: b.Purposes, Ended: value(b.Ended)})
+	saved, err := h.app.SaveContact(ctx, command(ctx, r.Params.Key, b), r.Code, store.Contact{
+		Number:   value(b.Number),
+		Name:     b.Name,
+		Role:     b.Role,
+		Mail:     b.Mail,
+		Phone:    b.Phone,
+		Language: b.Language,
+		Purposes: b.Purposes,
+		Ended:    value(b.Ended),
+	})
 	return contract.SaveContact200JSONResponse{Number: saved.Code}, err
 }
 
@@ -159,7 +236,16 @@ func (h *handlers) GetNotes(ctx context.Context, r contract.GetNotesRequestObjec
 // SaveNote writes a note on a supplier.
 func (h *handlers) SaveNote(ctx context.Context, r contract.SaveNoteRequestObject) (contract.SaveNoteResponseObject, error) {
 	b := r.Body
-	saved, err := h.app.SaveNote(ctx, command(ctx, r.Params.Key, b), r.Code, store.SupplierNote{No: value(b.No), Kind: b.Kind, Urgent: b.Urgent, Text: b.Text, From: day.Day(b.From), Until: day.Day(b.Until), Stages: b.Stages, Ended: value(b.Ended)})
+	saved, err := h.app.SaveNote(ctx, command(ctx, r.Params.Key, b), r.Code, store.SupplierNote{
+		No:     value(b.No),
+		Kind:   b.Kind,
+		Urgent: b.Urgent,
+		Text:   b.Text,
+		From:   day.Day(b.From),
+		Until:  day.Day(b.Until),
+		Stages: b.Stages,
+		Ended:  value(b.Ended),
+	})
 	return contract.SaveNote200JSONResponse{Number: saved.Code}, err
 }
 
@@ -167,8 +253,13 @@ func (h *handlers) SaveNote(ctx context.Context, r contract.SaveNoteRequestObjec
 func (h *handlers) SavePrice(ctx context.Context, r contract.SavePriceRequestObject) (contract.SavePriceResponseObject, error) {
 	var n numbers
 	b := r.Body
-	entry := jobs.PriceEntry{Supplier: r.Code, Item: b.Item, Ended: value(b.Ended), AgreedPrice: trade.AgreedPrice{From: day.Day(b.From), Until: day.Day(b.Until), Least: n.decimal(b.Least, "least", "The quantity"),
-		Price: n.decimal(b.Price, "price", "The price"), Base: n.decimal(b.Base, "base", "The price base")}}
+	entry := jobs.PriceEntry{
+		Supplier: r.Code,
+		Item:     b.Item,
+		Ended:    value(b.Ended),
+		AgreedPrice: trade.AgreedPrice{From: day.Day(b.From), Until: day.Day(b.Until), Least: n.decimal(b.Least, "least", "The quantity"),
+			Price: n.decimal(b.Price, "price", "The price"), Base: n.decimal(b.Base, "base", "The price base")},
+	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
@@ -189,8 +280,22 @@ func (h *handlers) GetPerformance(ctx context.Context, r contract.GetPerformance
 			return contract.Share{Figure: string(f), Good: s.Good, Of: s.Of, Percent: s.Percent().String()}
 		}),
 		Lines: each(p.Lines, func(l trade.Delivered) contract.Delivered {
-			line := contract.Delivered{Order: l.Order, Line: l.Line, Description: l.Description, UnitName: say.Unit(l.Unit), WantedOn: string(l.WantedOn), Ordered: l.Ordered.String(), Received: l.Received.String(),
-				Returned: l.Returned.String(), LastDay: string(l.LastDay), Price: l.Price.Text(setting.Company.Currency), Invoiced: l.Invoiced, Deliveries: append([]int64{}, l.Deliveries...), Good: []string{}, Not: []string{}}
+			line := contract.Delivered{
+				Order:       l.Order,
+				Line:        l.Line,
+				Description: l.Description,
+				UnitName:    say.Unit(l.Unit),
+				WantedOn:    string(l.WantedOn),
+				Ordered:     l.Ordered.String(),
+				Received:    l.Received.String(),
+				Returned:    l.Returned.String(),
+				LastDay:     string(l.LastDay),
+				Price:       l.Price.Text(setting.Company.Currency),
+				Invoiced:    l.Invoiced,
+				Deliveries:  append([]int64{}, l.Deliveries...),
+				Good:        []string{},
+				Not:         []string{},
+			}
 			counts := l.Counts()
 			for _, f := range trade.Figures {
 				if good, in := counts[f]; in && good {
@@ -207,7 +312,15 @@ func (h *handlers) GetPerformance(ctx context.Context, r contract.GetPerformance
 func (h *handlers) GetItems(ctx context.Context, _ contract.GetItemsRequestObject) (contract.GetItemsResponseObject, error) {
 	all, err := h.app.Items(ctx)
 	return contract.GetItems200JSONResponse(each(all, func(i store.Item) contract.ItemName {
-		return contract.ItemName{Code: i.Code, Name: i.Name, Unit: i.Unit, UnitName: say.Unit(i.Unit), Whole: i.Whole, Lots: i.Lots, Incomplete: i.Incomplete}
+		return contract.ItemName{
+			Code:       i.Code,
+			Name:       i.Name,
+			Unit:       i.Unit,
+			UnitName:   say.Unit(i.Unit),
+			Whole:      i.Whole,
+			Lots:       i.Lots,
+			Incomplete: i.Incomplete,
+		}
 	})), err
 }
 
@@ -218,8 +331,20 @@ func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject)
 		return nil, err
 	}
 	setting, err := h.app.Setting(ctx)
-	return contract.GetItem200JSONResponse{Code: s.Code, Version: s.Version, Name: s.Name, Unit: s.Unit, UnitName: some(say.Unit(s.Unit)), Whole: s.Whole, Level: string(s.Level), Base: s.Base.String(), Lots: s.Lots, Account: string(s.Account),
-		Budget: s.Budget, Incomplete: s.Incomplete, Limits: each(s.Limits, limitOf(setting.Company.Currency)),
+	return contract.GetItem200JSONResponse{
+		Code:       s.Code,
+		Version:    s.Version,
+		Name:       s.Name,
+		Unit:       s.Unit,
+		UnitName:   some(say.Unit(s.Unit)),
+		Whole:      s.Whole,
+		Level:      string(s.Level),
+		Base:       s.Base.String(),
+		Lots:       s.Lots,
+		Account:    string(s.Account),
+		Budget:     s.Budget,
+		Incomplete: s.Incomplete,
+		Limits:     each(s.Limits, limitOf(setting.Company.Currency)),
 		Sellers: each(s.Sellers, func(x jobs.Seller) contract.Selling {
 			limits := each(x.Limits, limitOf(setting.Company.Currency))
 			selling := contract.Selling{Supplier: x.Supplier, Name: &x.Name, Code: x.Code, Level: string(x.Level), Limits: &limits}
@@ -232,8 +357,15 @@ func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject)
 			return selling
 		}),
 		Units: each(s.Units, func(u jobs.UnitEntry) contract.Conversion {
-			return contract.Conversion{Unit: u.Unit, UnitName: some(say.Unit(u.Unit)), Units: u.Units.String(), Makes: u.Makes.String(), Supplier: some(u.Supplier)}
-		})}, err
+			return contract.Conversion{
+				Unit:     u.Unit,
+				UnitName: some(say.Unit(u.Unit)),
+				Units:    u.Units.String(),
+				Makes:    u.Makes.String(),
+				Supplier: some(u.Supplier),
+			}
+		}),
+	}, err
 }
 
 // SaveItem makes an item, or changes it.
@@ -244,8 +376,24 @@ func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObjec
 	if err != nil {
 		return nil, err
 	}
-	entry := jobs.ItemEntry{OnTheFly: value(b.OnTheFly), Item: store.Item{Code: b.Code, Version: b.Version, Name: b.Name, Unit: b.Unit, Whole: b.Whole, Level: trade.Level(b.Level), Base: n.decimal(b.Base, "base", "The price base"), Lots: b.Lots,
-		Account: trade.Account(b.Account), Budget: b.Budget}, Sellers: []jobs.SellerEntry{}, Units: []jobs.UnitEntry{}, Limits: n.limits(b.Limits, "limits", setting.Company.Currency)}
+	entry := jobs.ItemEntry{
+		OnTheFly: value(b.OnTheFly),
+		Item: store.Item{
+			Code:    b.Code,
+			Version: b.Version,
+			Name:    b.Name,
+			Unit:    b.Unit,
+			Whole:   b.Whole,
+			Level:   trade.Level(b.Level),
+			Base:    n.decimal(b.Base, "base", "The price base"),
+			Lots:    b.Lots,
+			Account: trade.Account(b.Account),
+			Budget:  b.Budget,
+		},
+		Sellers: []jobs.SellerEntry{},
+		Units:   []jobs.UnitEntry{},
+		Limits:  n.limits(b.Limits, "limits", setting.Company.Currency),
+	}
 	for i, x := range b.Sellers {
 		selling := jobs.SellerEntry{Selling: store.Selling{Supplier: x.Supplier, Code: x.Code, Level: trade.Level(x.Level)}}
 		if x.Limits != nil {
@@ -265,7 +413,14 @@ func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObjec
 	}
 	for i, u := range b.Units {
 		field := fmt.Sprintf("units[%d].unit", i)
-		entry.Units = append(entry.Units, jobs.UnitEntry{Supplier: value(u.Supplier), Conversion: trade.Conversion{Unit: strings.ToUpper(u.Unit), Units: n.decimal(u.Units, field, "The quantity"), Makes: n.decimal(u.Makes, field, "The quantity")}})
+		entry.Units = append(entry.Units, jobs.UnitEntry{
+			Supplier: value(u.Supplier),
+			Conversion: trade.Conversion{
+				Unit:  strings.ToUpper(u.Unit),
+				Units: n.decimal(u.Units, field, "The quantity"),
+				Makes: n.decimal(u.Makes, field, "The quantity"),
+			},
+		})
 	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
@@ -278,12 +433,25 @@ func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObjec
 func (h *handlers) GetFrame(ctx context.Context, _ contract.GetFrameRequestObject) (contract.GetFrameResponseObject, error) {
 	f, err := h.app.Frame(ctx)
 	c := f.Company
-	return contract.GetFrame200JSONResponse{Open: f.Open, Closed: append([]string{}, f.Closed...), Units: each(say.Units(), func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} }), Budgets: each(f.Budgets, budgetOf),
+	return contract.GetFrame200JSONResponse{
+		Open:    f.Open,
+		Closed:  append([]string{}, f.Closed...),
+		Units:   each(say.Units(), func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} }),
+		Budgets: each(f.Budgets, budgetOf),
 		Rates: each(f.Rates, func(r store.ExchangeRate) contract.Rate {
 			return contract.Rate{Currency: string(r.Currency), Day: string(r.Day), Rate: r.Rate.String()}
 		}),
-		Company: contract.CompanyEntry{Address: c.Address, Place: c.Place, Mail: c.Mail, OverDelivery: c.Policy.OverDelivery, UnderDelivery: c.Policy.UnderDelivery, TwoStep: c.TwoStep, Level: string(c.Level),
-			Limits: each(f.Limits, limitOf(c.Currency))}}, err
+		Company: contract.CompanyEntry{
+			Address:       c.Address,
+			Place:         c.Place,
+			Mail:          c.Mail,
+			OverDelivery:  c.Policy.OverDelivery,
+			UnderDelivery: c.Policy.UnderDelivery,
+			TwoStep:       c.TwoStep,
+			Level:         string(c.Level),
+			Limits:        each(f.Limits, limitOf(c.Currency)),
+		},
+	}, err
 }
 
 // SaveCompany changes what the company decides for all.
@@ -294,7 +462,16 @@ func (h *handlers) SaveCompany(ctx context.Context, r contract.SaveCompanyReques
 	if err != nil {
 		return nil, err
 	}
-	entry := jobs.CompanyEntry{Address: b.Address, Place: b.Place, Mail: b.Mail, OverDelivery: b.OverDelivery, UnderDelivery: b.UnderDelivery, TwoStep: b.TwoStep, Level: trade.Level(b.Level), Limits: n.limits(b.Limits, "limits", setting.Company.Currency)}
+	entry := jobs.CompanyEntry{
+		Address:       b.Address,
+		Place:         b.Place,
+		Mail:          b.Mail,
+		OverDelivery:  b.OverDelivery,
+		UnderDelivery: b.UnderDelivery,
+		TwoStep:       b.TwoStep,
+		Level:         trade.Level(b.Level),
+		Limits:        n.limits(b.Limits, "limits", setting.Company.Currency),
+	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
@@ -304,14 +481,20 @@ func (h *handlers) SaveCompany(ctx context.Context, r contract.SaveCompanyReques
 
 // SaveBudget writes what orders can be charged to.
 func (h *handlers) SaveBudget(ctx context.Context, r contract.SaveBudgetRequestObject) (contract.SaveBudgetResponseObject, error) {
-	saved, err := h.app.SaveBudget(ctx, command(ctx, r.Params.Key, r.Body), store.Budget{Code: r.Body.Code, Name: r.Body.Name, Account: trade.Account(r.Body.Account)})
+	saved, err := h.app.SaveBudget(ctx, command(ctx, r.Params.Key, r.Body), store.Budget{
+		Code: r.Body.Code, Name: r.Body.Name, Account: trade.Account(r.Body.Account),
+	})
 	return contract.SaveBudget200JSONResponse{Number: saved.Code}, err
 }
 
 // SetRate writes an exchange rate.
 func (h *handlers) SetRate(ctx context.Context, r contract.SetRateRequestObject) (contract.SetRateResponseObject, error) {
 	var n numbers
-	rate := store.ExchangeRate{Currency: money.Currency(strings.ToUpper(r.Body.Currency)), Day: day.Day(r.Body.Day), Rate: n.decimal(r.Body.Rate, "rate", "The rate")}
+	rate := store.ExchangeRate{
+		Currency: money.Currency(strings.ToUpper(r.Body.Currency)),
+		Day:      day.Day(r.Body.Day),
+		Rate:     n.decimal(r.Body.Rate, "rate", "The rate"),
+	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
@@ -356,7 +539,11 @@ func (h *handlers) ImportTable(ctx context.Context, r contract.ImportTableReques
 		return nil, fault.New(fault.Invalid, "file", "Choose one table.")
 	}
 	answer, err := h.app.ImportTable(ctx, jobs.Command{Actor: actorOf(ctx)}, jobs.TableKind(r.Kind), files[0], value(r.Params.Trial))
-	return contract.ImportTable200JSONResponse{Wrong: answer.Wrong, Orders: append([]int64{}, answer.Orders...), Rows: each(answer.Rows, func(o jobs.RowOutcome) contract.TableRow {
-		return contract.TableRow{Row: o.Row, Name: o.Name, Outcome: o.Outcome, Says: o.Says}
-	})}, err
+	return contract.ImportTable200JSONResponse{
+		Wrong:  answer.Wrong,
+		Orders: append([]int64{}, answer.Orders...),
+		Rows: each(answer.Rows, func(o jobs.RowOutcome) contract.TableRow {
+			return contract.TableRow{Row: o.Row, Name: o.Name, Outcome: o.Outcome, Says: o.Says}
+		}),
+	}, err
 }
