@@ -128,10 +128,11 @@ type RunEntry struct {
 	Items        []RunItem
 }
 
-// RunItem chooses an invoice; Amount above zero pays it in part, without a discount.
+// RunItem chooses an invoice. Where an amount is set, above zero, it is paid in part and
+// without a discount; else all of it.
 type RunItem struct {
 	Invoice int64
-	Amount  money.Amount
+	Amount  *money.Amount
 }
 
 // RunMade answers the jobs on runs.
@@ -192,11 +193,12 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 				"Invoice %d cannot be paid now: it is not released, is on hold or in a run already, or its supplier cannot be paid.", want.Invoice)
 		case slices.ContainsFunc(chosen, func(c pay.Item) bool { return c.Invoice == want.Invoice }):
 			return nil, fault.New(fault.Invalid, fmt.Sprintf("items[%d].invoice", i), "Invoice %d is chosen twice.", want.Invoice)
-		case want.Amount < 0 || want.Amount > item.Open:
+		case want.Amount == nil:
+		case *want.Amount <= 0 || *want.Amount > item.Open:
 			return nil, fault.New(fault.Invalid, field, "Invoice %d: a payment is above zero and at most %s, what is open of it.", want.Invoice,
 				item.Open.Text(item.Currency))
-		case want.Amount > 0 && want.Amount != item.Amount:
-			item.Amount, item.Discount = want.Amount, 0
+		case *want.Amount != item.Amount:
+			item.Amount, item.Discount = *want.Amount, 0
 		}
 		chosen = append(chosen, item)
 	}

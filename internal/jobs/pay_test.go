@@ -106,7 +106,7 @@ func TestPaidInParts(t *testing.T) {
 	_, err := b.app.ReleaseInvoices(b.ctx, b.as("approver"), []int64{bill.Number})
 	require.NoError(t, err)
 	for _, part := range []money.Amount{5_001, 0} {
-		made, err := b.app.MakeRun(b.ctx, b.as("clerk"), RunEntry{DueBy: b.today(), PayOn: b.today(), Items: []RunItem{{bill.Number, part}}})
+		made, err := b.app.MakeRun(b.ctx, b.as("clerk"), RunEntry{DueBy: b.today(), PayOn: b.today(), Items: []RunItem{{bill.Number, &part}}})
 		require.NoError(t, err)
 		_, err = b.app.ApproveRun(b.ctx, b.as("treasurer"), made.Number, 0)
 		require.NoError(t, err)
@@ -165,7 +165,7 @@ func TestNobodyApprovesTheirOwnRun(t *testing.T) {
 	refused(t, err, fault.Changed, "discarded already")
 	for _, wrong := range []RunEntry{
 		{PayOn: b.today().Add(-1), Items: entry.Items}, {PayOn: b.today()}, {PayOn: b.today(), Items: append(entry.Items, entry.Items...)},
-		{PayOn: b.today(), Items: []RunItem{{bill.Number, -1}}}, {PayOn: b.today(), Items: []RunItem{{bill.Number, 1_000_000}}}, {PayOn: b.today(), Items: []RunItem{{Invoice: 7}}},
+		{PayOn: b.today(), Items: []RunItem{{bill.Number, new(money.Amount(-1))}}}, {PayOn: b.today(), Items: []RunItem{{bill.Number, new(money.Amount(0))}}}, {PayOn: b.today(), Items: []RunItem{{bill.Number, new(money.Amount(1_000_000))}}}, {PayOn: b.today(), Items: []RunItem{{Invoice: 7}}},
 	} {
 		_, err := b.app.MakeRun(b.ctx, b.as("clerk"), wrong)
 		require.Error(t, err)

@@ -57,6 +57,12 @@ func serveAquarium(t *testing.T) *httptest.Server {
 	require.NoError(t, aquarium.err)
 	folder := t.TempDir()
 	require.NoError(t, os.CopyFS(folder, os.DirFS(aquarium.folder)))
+	return serveFrom(t, folder)
+}
+
+// serveFrom serves the data of a folder on the demo's morning; in an empty folder, a Lagoon that nobody has set up.
+func serveFrom(t *testing.T, folder string) *httptest.Server {
+	t.Helper()
 	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
 	require.NoError(t, s.Prepare(t.Context()))

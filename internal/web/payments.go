@@ -149,8 +149,8 @@ func (h *handlers) MakeRun(ctx context.Context, r contract.MakeRunRequestObject)
 	for i, item := range r.Body.Items {
 		chosen := jobs.RunItem{Invoice: item.Invoice}
 		for _, row := range payments.Released {
-			if row.Number == item.Invoice {
-				chosen.Amount = n.amount(value(item.Amount), fmt.Sprintf("items[%d].amount", i), "The amount", row.Currency)
+			if row.Number == item.Invoice && value(item.Amount) != "" {
+				chosen.Amount = new(n.amount(*item.Amount, fmt.Sprintf("items[%d].amount", i), "The amount", row.Currency))
 			}
 		}
 		entry.Items = append(entry.Items, chosen)
