@@ -115,7 +115,7 @@ func TestAnInvoiceIsPaidOverTheWire(t *testing.T) {
 	sheet := fetch[contract.RunSheet](t, clerk, at)
 	status, _ = submit(t, clerk, at+"/discard", contract.Version{Version: sheet.Version})
 	require.Equal(t, http.StatusConflict, status, "what is approved stays")
-	require.Equal(t, entry.StatedTotal, sheet.Payments[0].Amount)
+	require.Equal(t, []string{"384.00", "376.32", "7.68"}, []string{entry.StatedTotal, sheet.Payments[0].Amount, sheet.Payments[0].Items[0].Discount}, "2 % for paying early")
 	require.True(t, sheet.File)
 	status, _ = uploaded[[]contract.BankAnswer](t, treasurer, server.URL+"/api/bank/answers", "answer.xml", "<Document/>")
 	require.Equal(t, http.StatusUnprocessableEntity, status)
