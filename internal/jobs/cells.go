@@ -67,6 +67,15 @@ func (c *cells) decimal(column string, to *money.Decimal) {
 	*to = n
 }
 
+// base reads what a price is for; blank leaves it open.
+func (c *cells) base(to *money.Decimal) {
+	before := len(c.faults)
+	c.decimal("price_base", to)
+	if *to <= 0 && c.text("price_base") != "" && len(c.faults) == before {
+		c.wrong("price_base")
+	}
+}
+
 func (c *cells) amount(column string, to *money.Amount, currency money.Currency) {
 	if !c.has(column) {
 		return

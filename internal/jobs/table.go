@@ -263,7 +263,7 @@ func (w *work) importItem(row tableRow) (RowOutcome, error) {
 	c.string("name", &i.Name)
 	c.string("unit", &i.Unit)
 	c.bool("whole", &i.Whole)
-	c.decimal("price_base", &i.Base)
+	c.base(&i.Base)
 	c.bool("lots", &i.Lots)
 	c.string("match_level", (*string)(&i.Level))
 	c.string("account", (*string)(&i.Account))
@@ -323,7 +323,7 @@ func (r reading) orderOf(rows []tableRow) (OrderEntry, error) {
 			WantedOn: day.Day(row.text("wanted_on")), Note: row.text("line_note")}
 		c.decimal("quantity", &line.Quantity)
 		c.decimal("price", &line.Price)
-		c.decimal("price_base", &line.Base)
+		c.base(&line.Base)
 		c.amount("discount", &line.Discount, supplier.Currency)
 		c.amount("surcharge", &line.Charge, supplier.Currency)
 		c.decimal("tax_rate", &line.TaxRate)

@@ -260,6 +260,8 @@ func TestATableIsTriedOverTheWire(t *testing.T) {
 	status, tried = give(true, changed+"BAD,,XBG,yes,1,no,,,NONE,,\n")
 	require.Equal(t, http.StatusOK, status)
 	require.Equal(t, 1, tried.Wrong)
+	_, tried = give(true, changed+"BAD,Bad,XBG,yes,0,no,,,WATER,,\n")
+	require.Equal(t, 1, tried.Wrong, "a price is for more than nothing")
 	require.Equal(t, "wrong", tried.Rows[14].Outcome)
 	require.NotEmpty(t, tried.Rows[14].Says)
 	status, _ = give(false, changed+"BAD,,XBG,yes,1,no,,,NONE,,\n")

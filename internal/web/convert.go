@@ -68,6 +68,16 @@ func (n *numbers) decimal(text, field, what string) money.Decimal {
 	return d
 }
 
+// base reads what a price is for; blank leaves it open.
+func (n *numbers) base(text, field string) money.Decimal {
+	before := len(n.faults)
+	base := n.decimal(text, field, "The price base")
+	if base <= 0 && strings.TrimSpace(text) != "" && len(n.faults) == before {
+		n.faults = append(n.faults, fault.New(fault.Invalid, field, "The quantity that a price is for is above zero."))
+	}
+	return base
+}
+
 func (n *numbers) amount(text, field, what string, currency money.Currency) money.Amount {
 	if strings.TrimSpace(text) == "" {
 		return 0

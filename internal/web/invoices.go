@@ -304,7 +304,7 @@ func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (jobs.InvoiceEnt
 			Unit:        l.Unit,
 			Quantity:    n.decimal(l.Quantity, field("quantity"), "The quantity"),
 			Price:       n.decimal(l.Price, field("price"), "The price"),
-			Base:        n.decimal(value(l.Base), field("base"), "The price base quantity"),
+			Base:        n.base(value(l.Base), field("base")),
 			Discount:    n.amount(value(l.Discount), field("discount"), "The discount", currency),
 			Charge:      n.amount(value(l.Charge), field("charge"), "The charge", currency),
 			ChargeKind:  value(l.ChargeKind),
@@ -314,8 +314,8 @@ func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (jobs.InvoiceEnt
 		if line.Base == 0 {
 			line.Base = money.Int(1)
 		}
-		if line.Base < 0 || line.TaxRate < 0 {
-			n.faults = append(n.faults, fault.New(fault.Invalid, field("taxRate"), "A tax rate and a price base quantity cannot be below zero."))
+		if line.TaxRate < 0 {
+			n.faults = append(n.faults, fault.New(fault.Invalid, field("taxRate"), "A tax rate cannot be below zero."))
 		}
 		e.Invoice.Lines, e.OrderLines = append(e.Invoice.Lines, line), append(e.OrderLines, value(l.OrderLine))
 	}

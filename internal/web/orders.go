@@ -165,7 +165,7 @@ func orderEntry(b *contract.OrderEntry, currency money.Currency) (jobs.OrderEntr
 			TakePrice:   strings.TrimSpace(l.Price) == "",
 			Quantity:    n.decimal(l.Quantity, field("quantity"), "The quantity"),
 			Price:       n.decimal(l.Price, field("price"), "The price"),
-			Base:        n.decimal(value(l.Base), field("price"), "The price base"),
+			Base:        n.base(value(l.Base), field("price")),
 			TaxRate:     n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
 			Discount:    n.amount(value(l.Discount), field("discount"), "The discount", currency),
 			Charge:      n.amount(value(l.Charge), field("discount"), "The surcharge", currency),

@@ -258,7 +258,7 @@ func (h *handlers) SavePrice(ctx context.Context, r contract.SavePriceRequestObj
 		Item:     b.Item,
 		Ended:    value(b.Ended),
 		AgreedPrice: trade.AgreedPrice{From: day.Day(b.From), Until: day.Day(b.Until), Least: n.decimal(b.Least, "least", "The quantity"),
-			Price: n.decimal(b.Price, "price", "The price"), Base: n.decimal(b.Base, "base", "The price base")},
+			Price: n.decimal(b.Price, "price", "The price"), Base: n.base(b.Base, "base")},
 	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
@@ -385,7 +385,7 @@ func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObjec
 			Unit:    b.Unit,
 			Whole:   b.Whole,
 			Level:   trade.Level(b.Level),
-			Base:    n.decimal(b.Base, "base", "The price base"),
+			Base:    n.base(b.Base, "base"),
 			Lots:    b.Lots,
 			Account: trade.Account(b.Account),
 			Budget:  b.Budget,
@@ -400,7 +400,7 @@ func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObjec
 			selling.Limits = n.limits(*x.Limits, fmt.Sprintf("sellers[%d].limits", i), setting.Company.Currency)
 		}
 		if x.Base != "" {
-			base := n.decimal(x.Base, fmt.Sprintf("sellers[%d].base", i), "The price base")
+			base := n.base(x.Base, fmt.Sprintf("sellers[%d].base", i))
 			selling.Base = &base
 		}
 		if x.Lots != "" {

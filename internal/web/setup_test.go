@@ -151,20 +151,25 @@ func TestAnItemReadsBack(t *testing.T) {
 	require.Equal(t, http.StatusOK, status, fields)
 	price.Item = "WHELK"
 	require.Equal(t, []contract.AgreedPrice{price}, *fetch[contract.SupplierSheet](t, c, server.URL+"/api/suppliers/BRACK").Prices, "by the supplier's own code")
-	for field, change := range map[string]func(*contract.ItemSheet){
-		"base":            func(i *contract.ItemSheet) { i.Base = "ten" },
-		"units[0].unit":   func(i *contract.ItemSheet) { i.Units[0].Makes = "0" },
-		"sellers[0].base": func(i *contract.ItemSheet) { i.Sellers[0].Base = "x" },
-		"limits[0]":       func(i *contract.ItemSheet) { i.Limits[0].Absolute = text("1.2345678") },
-		"sellers[0].limits[0]": func(i *contract.ItemSheet) {
+	for _, x := range []struct {
+		field  string
+		change func(*contract.ItemSheet)
+	}{
+		{"base", func(i *contract.ItemSheet) { i.Base = "ten" }},
+		{"base", func(i *contract.ItemSheet) { i.Base = "0" }}, // typed, so not the same as blank
+		{"units[0].unit", func(i *contract.ItemSheet) { i.Units[0].Makes = "0" }},
+		{"sellers[0].base", func(i *contract.ItemSheet) { i.Sellers[0].Base = "x" }},
+		{"sellers[0].base", func(i *contract.ItemSheet) { i.Sellers[0].Base = "-1" }},
+		{"limits[0]", func(i *contract.ItemSheet) { i.Limits[0].Absolute = text("1.2345678") }},
+		{"sellers[0].limits[0]", func(i *contract.ItemSheet) {
 			i.Sellers[0].Limits = &[]contract.Limit{{Kind: "delivery", Side: "over", Percent: text("much")}}
-		},
+		}},
 	} {
 		wrong := fetch[contract.ItemSheet](t, c, server.URL+"/api/items/WHELK")
-		change(&wrong)
+		x.change(&wrong)
 		status, fields := submit(t, c, server.URL+"/api/items", wrong)
 		require.Equal(t, http.StatusUnprocessableEntity, status)
-		require.Equal(t, []string{field}, fields)
+		require.Equal(t, []string{x.field}, fields)
 	}
 }
 
