@@ -61,7 +61,7 @@ history:
 
 # What make test tries a few times, tried many times.
 slow:
-	LAGOON_SLOW=1 go test -count=1 -timeout 4h -run 'TestKilledAtAnyInstant|TestRaces|TestALogCutAnywhere' ./internal/jobs
+	LAGOON_SLOW=1 go test -count=1 -timeout 4h -run 'TestKilledAtAnyInstant|TestRaces|TestALogCutAnywhere|TestWhateverIsSent' ./internal/jobs ./internal/web
 
 # Longer than the seconds that make test gives the corpus.
 fuzz:

@@ -1,6 +1,7 @@
 package jobs
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"strings"
@@ -11,6 +12,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
@@ -81,6 +83,63 @@ func TestCloseAndReopenLines(t *testing.T) {
 	_, err = b.app.ReopenLines(b.ctx, b.as("buyer"), entry)
 	refused(t, err, fault.Refused, "that period is closed")
 	b.proved()
+}
+
+// What closed a line last is what stands: undoing a delivery opens the lines that it closed, but none that a person closed
+// since; and an order is closed while all of its lines are, whoever closed the last (rules §3, §4).
+func TestWhatClosedItLast(t *testing.T) {
+	b := setUp(t)
+	closing := func(order int64, note string) Booked {
+		t.Helper()
+		e := count(order, note, "10")
+		e.Lines[0].Close = true
+		booked, err := b.app.BookDelivery(b.ctx, b.as("receiver"), e)
+		require.NoError(t, err)
+		return booked
+	}
+	state := func(order int64) []any {
+		sheet, err := b.app.OrderSheet(b.ctx, order, b.actors["reader"])
+		require.NoError(t, err)
+		line := sheet.Order.Lines[0]
+		b.proved()
+		return []any{string(sheet.Order.State), line.ClosedGoods, line.ClosedInvoices}
+	}
+	undo := func(delivery Booked) error {
+		return drop(b.app.ReverseDelivery(b.ctx, b.as("receiver"), ReversalEntry{Delivery: delivery.Number, Reason: "wrong order"}))
+	}
+	line := func(order int64) ClosingEntry {
+		return ClosingEntry{Lines: []LineRef{{order, 1}}, Goods: true, Invoices: true, Reason: "r"}
+	}
+
+	order := b.order("BRACK", "10")
+	delivery := closing(order, "DN 1")
+	require.NoError(t, undo(delivery))
+	require.Equal(t, []any{"issued", false, false}, state(order), "what it closed is open")
+
+	order = b.order("BRACK", "10")
+	delivery = closing(order, "DN 2")
+	require.NoError(t, drop(b.app.ReopenLines(b.ctx, b.as("buyer"), ClosingEntry{Lines: []LineRef{{order, 1}}, Goods: true, Reason: "more comes"})))
+	require.NoError(t, drop(b.app.CloseLines(b.ctx, b.as("buyer"), ClosingEntry{Lines: []LineRef{{order, 1}}, Goods: true, Reason: "no, it does not"})))
+	require.NoError(t, undo(delivery))
+	require.Equal(t, []any{"issued", true, false}, state(order), "the buyer closed it since")
+	require.NoError(t, drop(b.app.CloseLines(b.ctx, b.as("buyer"), line(order))))
+	require.Equal(t, []any{"closed", true, true}, state(order))
+
+	order = b.order("BRACK", "10")
+	delivery = closing(order, "DN 3")
+	require.NoError(t, drop(b.app.AcceptFree(b.ctx, b.as("approver"), FreeEntry{Order: order, Line: 1, Note: "a gift"})))
+	require.Equal(t, []any{"closed", true, true}, state(order), "its only line is done")
+	refused(t, undo(delivery), fault.Refused, "invoiced, went back or was free of charge")
+	require.Equal(t, []any{"closed", true, true}, state(order))
+	require.NoError(t, drop(b.app.ReopenLines(b.ctx, b.as("buyer"), line(order))))
+	require.Equal(t, []any{"issued", false, false}, state(order))
+
+	order = b.order("BRACK", "10")
+	require.NoError(t, drop(b.app.CloseLines(b.ctx, b.as("buyer"), ClosingEntry{Lines: []LineRef{{order, 1}}, Invoices: true, Reason: "a gift"})))
+	delivery = closing(order, "DN 4")
+	require.Equal(t, []any{"closed", true, true}, state(order), "the delivery closed the rest")
+	require.NoError(t, undo(delivery))
+	require.Equal(t, []any{"issued", false, true}, state(order))
 }
 
 func TestCancelAnOrder(t *testing.T) {
@@ -192,6 +251,40 @@ func (p *post) Send(_ context.Context, _, _, _ string, message []byte) error {
 	}
 	p.mails = append(p.mails, message)
 	return nil
+}
+
+// A supplier is told what is so: no reminder of an order that ended, no cancellation of one that goes on, no return of
+// another order's goods.
+func TestWhatASupplierIsTold(t *testing.T) {
+	b := setUp(t)
+	issued, cancelled, other := b.order("BRACK", "10"), b.order("BRACK", "10"), b.order("TIDEW", "10")
+	require.NoError(t, drop(b.app.CancelOrder(b.ctx, b.as("buyer"), cancelled, 0, "too late")))
+	back := b.returned(back(b.deliver(issued, "DN 1", "10").Number, receive.Credit, "1")).Number
+	for _, x := range []struct {
+		entry SendEntry
+		says  string
+	}{
+		{SendEntry{Order: issued, Kind: store.OrderSending}, ""},
+		{SendEntry{Order: issued, Kind: store.ReminderSending}, ""},
+		{SendEntry{Order: issued, Kind: store.ReturnSending, Return: back}, ""},
+		{SendEntry{Order: cancelled, Kind: store.CancellationSending}, ""},
+		{SendEntry{Order: cancelled, Kind: store.OrderSending}, "is cancelled, so it is not sent"},
+		{SendEntry{Order: cancelled, Kind: store.ReminderSending}, "is cancelled, so it is not sent"},
+		{SendEntry{Order: issued, Kind: store.CancellationSending}, "is not cancelled"},
+		{SendEntry{Order: other, Kind: store.ReturnSending, Return: back}, "is no return of goods of order"},
+		{SendEntry{Order: issued, Kind: store.ReturnSending, Return: 7}, "There is no return 7"},
+		{SendEntry{Order: issued, Kind: "praise"}, "Say what the supplier is told"},
+		{SendEntry{Order: issued, Kind: store.OrderSending, Way: "pigeon"}, "by mail or otherwise"},
+	} {
+		x.entry.To, x.entry.Way = "by telephone", cmp.Or(x.entry.Way, store.Otherwise)
+		_, err := b.app.SendOrder(b.ctx, b.as("buyer"), x.entry)
+		if x.says == "" {
+			require.NoError(t, err, "%+v", x.entry)
+		} else {
+			require.ErrorContains(t, err, x.says)
+		}
+	}
+	b.proved()
 }
 
 // An order is mailed with its attachments, the sending is kept, and what changed since is said; a mail that cannot be

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"slices"
 	"strings"
 
 	"lagoon/internal/core/day"
@@ -131,8 +130,7 @@ func (a *App) CloseLines(ctx context.Context, c Command, entry ClosingEntry) (Cl
 			}
 		}
 		for _, order := range orders {
-			if !slices.ContainsFunc(order.Lines, func(l *trade.OrderLine) bool { return !l.ClosedGoods || !l.ClosedInvoices }) {
-				order.State = trade.Closed
+			if order.CloseOrOpen() {
 				plan.Orders = append(plan.Orders, order.Number)
 			}
 			if err := w.touched(order, fmt.Sprintf("lines of order %d closed", order.Number), entry); err != nil {
@@ -171,8 +169,7 @@ func (a *App) ReopenLines(ctx context.Context, c Command, entry ClosingEntry) (C
 			}
 		}
 		for _, order := range orders {
-			if order.State == trade.Closed {
-				order.State = trade.Issued
+			if order.CloseOrOpen() {
 				answer.Orders = append(answer.Orders, order.Number)
 			}
 			if err := w.touched(order, fmt.Sprintf("lines of order %d open again", order.Number), entry); err != nil {
@@ -193,8 +190,16 @@ func (w *work) reopen(order *trade.Order, line *trade.OrderLine, entry ClosingEn
 	if err != nil {
 		return err
 	}
-	for _, at := range inForce(closes, goods, invoices) {
-		instant, err := parseStamp(at)
+	var at []string
+	toGoods, toInvoices := inForce(closes)
+	if goods {
+		at = append(at, toGoods.At)
+	}
+	if invoices {
+		at = append(at, toInvoices.At)
+	}
+	for _, stamp := range at {
+		instant, err := parseStamp(stamp)
 		if err != nil {
 			return err
 		}
@@ -210,19 +215,18 @@ func (w *work) reopen(order *trade.Order, line *trade.OrderLine, entry ClosingEn
 	return errors.Join(w.SaveLine(line), w.AddLineClose(row))
 }
 
-// inForce are the instants of the last closings, of those of its sides that a line is
-// closed to.
-func inForce(closes []store.LineClose, goods, invoices bool) []string {
-	var toGoods, toInvoices []string
+// inForce are the last closings to goods and to invoices: those that stand, on a line
+// that is closed to both.
+func inForce(closes []store.LineClose) (goods, invoices store.LineClose) {
 	for _, c := range closes {
-		if goods && c.Goods > 0 {
-			toGoods = []string{c.At}
+		if c.Goods > 0 {
+			goods = c
 		}
-		if invoices && c.Invoices > 0 {
-			toInvoices = []string{c.At}
+		if c.Invoices > 0 {
+			invoices = c
 		}
 	}
-	return append(toGoods, toInvoices...)
+	return goods, invoices
 }
 
 // CancelOrder cancels an issued order while nothing of it is received or invoiced.

@@ -172,6 +172,7 @@ func (w *work) bookDelivery(entry DeliveryEntry, planned DeliveryPlan) (Booked, 
 			return Booked{}, err
 		}
 	}
+	order.CloseOrOpen()
 	if err := errors.Join(w.keepPhotos(delivery, entry.Photos), w.arrived(delivery, entry)); err != nil {
 		return Booked{}, err
 	}
@@ -284,6 +285,31 @@ func (a *App) ReverseDelivery(ctx context.Context, c Command, entry ReversalEntr
 	})
 }
 
+// openAgain opens the lines that a delivery closed, where no later closing stands, and
+// tells whether there were any.
+func (w *work) openAgain(order *trade.Order, original store.Delivery, reversal int64, reason string) (some bool, err error) {
+	closed, err := w.ClosedAt(original.ID)
+	if err != nil {
+		return false, err
+	}
+	for _, key := range closed {
+		line := order.LineByID(key)
+		closes, err := w.LineCloses(key)
+		if err != nil {
+			return false, err
+		}
+		if last, _ := inForce(closes); !line.ClosedGoods || last.Delivery != original.ID {
+			continue
+		}
+		some, line.ClosedGoods = true, false
+		if err := errors.Join(w.SaveLine(line), w.AddLineClose(store.LineClose{Line: key, Delivery: reversal, Goods: -1, Reason: reason, By: w.actor.ID, At: w.instant()})); err != nil {
+			return false, err
+		}
+	}
+	order.CloseOrOpen()
+	return some, nil
+}
+
 // standing refuses what is no delivery, or was reversed already.
 func (r reading) standing(d store.Delivery) error {
 	if d.Kind != store.Arrived {
@@ -318,18 +344,11 @@ func (w *work) reverse(order *trade.Order, original store.Delivery, entry Revers
 	if err != nil {
 		return Booked{}, err
 	}
-	closed, err := w.ClosedAt(original.ID)
+	some, err := w.openAgain(order, original, id, entry.Reason)
 	if err != nil {
 		return Booked{}, err
 	}
-	for _, key := range closed {
-		line := order.LineByID(key)
-		line.ClosedGoods = false
-		if err := errors.Join(w.SaveLine(line), w.AddLineClose(store.LineClose{Line: key, Delivery: id, Goods: -1, Reason: entry.Reason, By: w.actor.ID, At: w.instant()})); err != nil {
-			return Booked{}, err
-		}
-	}
-	e, booked, some := newEntry(order), Booked{Number: number}, len(closed) > 0
+	e, booked := newEntry(order), Booked{Number: number}
 	for _, line := range order.Lines {
 		for _, receipt := range line.Receipts {
 			if receipt.Delivery != original.Number || receipt.Open() <= 0 {
@@ -350,7 +369,7 @@ func (w *work) reverse(order *trade.Order, original store.Delivery, entry Revers
 		}
 	}
 	if !some {
-		return booked, fault.New(fault.Refused, "", "Everything of delivery %d is invoiced, so it cannot be reversed.", original.Number)
+		return booked, fault.New(fault.Refused, "", "Nothing of delivery %d can be taken back: it is invoiced, went back or was free of charge.", original.Number)
 	}
 	if booked.Entry, err = w.book(e, original.Day, fmt.Sprintf("Reversal of delivery %d", original.Number), "delivery", number, order.Number); err != nil {
 		return booked, err

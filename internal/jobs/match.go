@@ -251,10 +251,12 @@ func (w *work) acceptFree(order *trade.Order, line *trade.OrderLine, note string
 			return answer, err
 		}
 	}
+	// Closed to goods once more, also where a delivery closed it: undoing that delivery does not undo this.
 	line.ClosedGoods, line.ClosedInvoices = true, true
 	if err := errors.Join(w.SaveLine(line), w.AddLineClose(store.LineClose{Line: line.ID, Goods: 1, Invoices: 1, Reason: note, By: w.actor.ID, At: w.instant()})); err != nil {
 		return answer, err
 	}
+	order.CloseOrOpen()
 	var err error
 	answer.Entry, err = w.book(posting.FreeOfCharge(order, line, taken), w.today(),
 		fmt.Sprintf("Free of charge, order %d line %d", order.Number, line.No), "order", order.Number, order.Number)

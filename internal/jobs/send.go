@@ -267,8 +267,8 @@ func (a *App) SendOrder(ctx context.Context, c Command, entry SendEntry) (Sent, 
 		if err := w.changed("order", order.Number, entry.Version, order.Version); err != nil {
 			return Sent{}, err
 		}
-		if entry.Kind == store.OrderSending && order.State != trade.Issued {
-			return Sent{}, fault.New(fault.Refused, "", "Order %d is %s, so it is not sent.", order.Number, order.State)
+		if err := w.sendable(order, entry); err != nil {
+			return Sent{}, err
 		}
 		row := store.Sending{
 			Order:     order.ID,
@@ -297,6 +297,34 @@ func (a *App) SendOrder(ctx context.Context, c Command, entry SendEntry) (Sent, 
 		ring(a.posted)
 	}
 	return sent, err
+}
+
+// sendable refuses to tell the supplier what is not so.
+func (r reading) sendable(order *trade.Order, entry SendEntry) error {
+	if entry.Way != store.ByMail && entry.Way != store.Otherwise {
+		return fault.New(fault.Invalid, "way", "Say whether the supplier is told by mail or otherwise.")
+	}
+	switch entry.Kind {
+	case store.OrderSending, store.ReminderSending:
+		if order.State != trade.Issued {
+			return fault.New(fault.Refused, "", "Order %d is %s, so it is not sent.", order.Number, order.State)
+		}
+	case store.CancellationSending:
+		if order.State != trade.Cancelled {
+			return fault.New(fault.Refused, "", "Order %d is not cancelled, so nobody is told that it is.", order.Number)
+		}
+	case store.ReturnSending:
+		back, err := r.DeliveryByNumber(entry.Return)
+		if err != nil {
+			return found(err, "There is no return %d.", entry.Return)
+		}
+		if back.Kind != store.Returned || back.Order != order.ID {
+			return fault.New(fault.Refused, "", "Number %d is no return of goods of order %d.", entry.Return, order.Number)
+		}
+	default:
+		return fault.New(fault.Invalid, "kind", "Say what the supplier is told: the order, a reminder, its cancellation or a return.")
+	}
+	return nil
 }
 
 // makeMail composes the mail with its attachments and keeps it.

@@ -130,7 +130,7 @@ func (v *verification) lines() error {
 	stateless, err3 := v.Stateless()
 	holds, err4 := v.WrongHolds()
 	return errors.Join(v.each(overdrawn, err1, "receipt line ", "has more taken from it than came"),
-		v.each(orders, err2, "order ", "expects goods otherwise than its lines say"), v.each(stateless, err3, "", "has no state"),
+		v.each(orders, err2, "order ", "is open or expects goods otherwise than its lines say"), v.each(stateless, err3, "", "has no state"),
 		v.each(holds, err4, "hold ", "stands otherwise than its end says"))
 }
 

@@ -19,7 +19,8 @@ var (
 		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'billed'), 0),
 		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'billed' AND a.receipt_line IS NULL), 0),
 		coalesce((SELECT sum(a.quantity) FROM allocation a JOIN delivery d ON d.id = a.delivery WHERE a.order_line = l.id AND a.kind = 'returned' AND d.outcome = 'credit'), 0),
-		coalesce((SELECT sum(goods) FROM line_close c WHERE c.order_line = l.id), 0), coalesce((SELECT sum(invoices) FROM line_close c WHERE c.order_line = l.id), 0)
+		coalesce((SELECT goods FROM line_close c WHERE c.order_line = l.id AND goods <> 0 ORDER BY c.id DESC LIMIT 1), 0),
+		coalesce((SELECT invoices FROM line_close c WHERE c.order_line = l.id AND invoices <> 0 ORDER BY c.id DESC LIMIT 1), 0)
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
 	overdrawn = proof(`SELECT r.id, 0 FROM receipt_line r JOIN allocation a ON a.receipt_line = r.id GROUP BY r.id
 		HAVING sum(a.quantity) FILTER (WHERE a.kind IN ('reversed', 'returned')) > r.quantity OR sum(a.quantity) FILTER (WHERE a.kind IN ('billed', 'free')) > r.quantity`)
@@ -28,7 +29,9 @@ var (
 	lineLevels      = proof(`SELECT o.number || '/' || l.no, s.price_difference,
 		(s.match_level IS NOT NULL) = (EXISTS (SELECT 1 FROM receipt_line r WHERE r.order_line = l.id AND r.quantity > 0) OR EXISTS (SELECT 1 FROM allocation a WHERE a.order_line = l.id)), l.id
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
-	orderDifferences = proof(`SELECT o.number, 0 FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE st.wanted_on <> o.wanted_on OR st.open_goods <> (st.state = 'issued' AND
+	orderDifferences = proof(`SELECT o.number, 0 FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE st.wanted_on <> o.wanted_on
+		OR (st.state IN ('issued', 'closed') AND (st.state = 'issued') <> EXISTS (SELECT 1 FROM order_line l JOIN order_line_state s ON s.order_line = l.id WHERE l.purchase_order = o.id AND s.closed_goods + s.closed_invoices < 2))
+		OR st.open_goods <> (st.state = 'issued' AND
 		EXISTS (SELECT 1 FROM order_line l JOIN order_line_state s ON s.order_line = l.id WHERE l.purchase_order = o.id AND s.closed_goods = 0 AND s.received + s.returned < l.quantity))`)
 	holdDifferences = proof(`SELECT h.number, 0 FROM hold h JOIN hold_state s ON s.hold = h.id WHERE s.open = EXISTS (SELECT 1 FROM hold_end e WHERE e.hold = h.id)`)
 	stateless       = proof(`SELECT 'order line ' || o.number || '/' || l.no, 0 FROM order_line l JOIN purchase_order o ON o.id = l.purchase_order WHERE l.id NOT IN (SELECT order_line FROM order_line_state)

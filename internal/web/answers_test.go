@@ -39,6 +39,12 @@ var aquarium struct {
 // serveAquarium starts a server on a copy of the demo's year, which is made once.
 func serveAquarium(t *testing.T) *httptest.Server {
 	t.Helper()
+	server, _ := serveAquariumWith(t)
+	return server
+}
+
+func serveAquariumWith(t *testing.T) (*httptest.Server, *jobs.App) {
+	t.Helper()
 	aquarium.Do(func() {
 		if aquarium.folder, aquarium.err = os.MkdirTemp("", "lagoon-web"); aquarium.err != nil {
 			return
@@ -61,14 +67,15 @@ func serveAquarium(t *testing.T) *httptest.Server {
 }
 
 // serveFrom serves the data of a folder on the demo's morning; in an empty folder, a Lagoon that nobody has set up.
-func serveFrom(t *testing.T, folder string) *httptest.Server {
+func serveFrom(t *testing.T, folder string) (*httptest.Server, *jobs.App) {
 	t.Helper()
 	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
 	require.NoError(t, s.Prepare(t.Context()))
 	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
 	require.NoError(t, err)
-	handler, err := New(Options{App: jobs.New(s, jobs.Options{Now: func() time.Time { return morning }}), Sessions: sessions, Files: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, Log: slog.New(slog.DiscardHandler)})
+	app := jobs.New(s, jobs.Options{Now: func() time.Time { return morning }})
+	handler, err := New(Options{App: app, Sessions: sessions, Files: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, Log: slog.New(slog.DiscardHandler)})
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)
 	t.Cleanup(func() {
@@ -76,7 +83,7 @@ func serveFrom(t *testing.T, folder string) *httptest.Server {
 		require.NoError(t, sessions.Close())
 		require.NoError(t, s.Close())
 	})
-	return server
+	return server, app
 }
 
 // signInAs signs one of the aquarium's people in.

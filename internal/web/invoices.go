@@ -340,6 +340,9 @@ func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (jobs.InvoiceEnt
 			Rate:     n.decimal(t.Rate, fmt.Sprintf("taxes[%d].rate", i), "The tax rate"),
 			Amount:   n.amount(t.Amount, fmt.Sprintf("taxes[%d].amount", i), "The tax", currency),
 		}
+		if tax.Rate < 0 {
+			n.faults = append(n.faults, fault.New(fault.Invalid, fmt.Sprintf("taxes[%d].rate", i), "A tax rate cannot be below zero."))
+		}
 		e.Invoice.Taxes = append(e.Invoice.Taxes, tax)
 	}
 	return e, n.faults.OrNil()

@@ -179,7 +179,7 @@ func TestLotsGoBackOverTheWire(t *testing.T) {
 
 // A new Lagoon asks for its company and first administrator, signs that person in, and asks nobody again.
 func TestTheFirstAdministrator(t *testing.T) {
-	server := serveFrom(t, t.TempDir())
+	server, _ := serveFrom(t, t.TempDir())
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
 	c := &http.Client{Jar: jar}

@@ -141,7 +141,25 @@ func outOfContract(err error) error {
 				field = strings.TrimPrefix(field+"."+part, ".")
 			}
 		}
-		return fault.New(fault.Invalid, field, "%s", fmt.Sprintf("This entry cannot be read: %s.", strings.ReplaceAll(schema.Reason, `"`, "“")))
+		return fault.New(fault.Invalid, field, "%s", against(schema))
 	}
 	return unreadable(err)
+}
+
+// against says for a person what of the contract a value does not follow.
+func against(e *openapi3.SchemaError) string {
+	switch e.SchemaField {
+	case "pattern": // the only one is that of numbers
+		return fmt.Sprintf("“%.40s” is not a number.", fmt.Sprint(e.Value))
+	case "maxLength":
+		return fmt.Sprintf("This is longer than %d characters.", *e.Schema.MaxLength)
+	case "maxItems":
+		return fmt.Sprintf("These are more than %d.", *e.Schema.MaxItems)
+	case "enum":
+		return fmt.Sprintf("“%.40s” is none of what can stand here.", fmt.Sprint(e.Value))
+	case "required":
+		return fmt.Sprintf("This entry is not whole: %s.", strings.ReplaceAll(e.Reason, `"`, ""))
+	default:
+		return "This entry cannot be read here."
+	}
 }

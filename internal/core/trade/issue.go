@@ -2,6 +2,7 @@ package trade
 
 import (
 	"fmt"
+	"slices"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
@@ -180,6 +181,21 @@ func CheckClose(l *OrderLine, goods, invoices bool) *fault.Fault {
 		return fault.New(fault.Refused, "lines", "Line %d: more is invoiced than is here. It closes to invoices once its credit note or its goods have come.", l.No)
 	}
 	return nil
+}
+
+// CloseOrOpen closes an issued order whose lines are all closed to goods and invoices, and
+// opens a closed one with a line that is not; it tells whether that changed the order.
+func (o *Order) CloseOrOpen() bool {
+	open := slices.ContainsFunc(o.Lines, func(l *OrderLine) bool { return !l.ClosedGoods || !l.ClosedInvoices })
+	switch {
+	case o.State == Issued && !open:
+		o.State = Closed
+	case o.State == Closed && open:
+		o.State = Issued
+	default:
+		return false
+	}
+	return true
 }
 
 // Debit tells whether more of the line is invoiced than is here.
