@@ -12,6 +12,7 @@ import (
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
 
@@ -86,6 +87,83 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 			b.proved()
 		}
 	})
+}
+
+// A long life of one order's goods, with the quantities that come up: what is here stays within its limits, what was billed
+// or given away is not taken back, and whatever closed or opened a line last stands.
+func TestAnyHistoryOfGoods(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) {
+		b := setUp(t)
+		order := b.order("BRACK", "10")
+		both := func(what string) ClosingEntry {
+			sides := rapid.SampledFrom([][2]bool{{true, false}, {false, true}, {true, true}}).Draw(rt, what)
+			return ClosingEntry{Lines: []LineRef{{order, 1}}, Goods: sides[0], Invoices: sides[1], Reason: "r"}
+		}
+		deliveries := []int64{7001}
+		delivery := func() int64 { return rapid.SampledFrom(deliveries).Draw(rt, "delivery") }
+		for note := range rapid.IntRange(5, 20).Draw(rt, "steps") {
+			was := b.line(order)
+			quantity := rapid.SampledFrom([]string{"4", "9.1", "0.9", was.Rest().String(), was.Open().String()}).Draw(rt, "quantity")
+			var err error
+			switch act := rapid.SampledFrom(sensible(was)).Draw(rt, "act"); act {
+			case "receive", "receive last":
+				e := count(order, fmt.Sprintf("DN %d", note), quantity)
+				e.Lines[0].Close = act == "receive last"
+				var booked Booked
+				if booked, err = b.app.BookDelivery(b.ctx, b.as("receiver"), e); err == nil {
+					deliveries = append(deliveries, booked.Number)
+				}
+				if line := b.line(order); err == nil && act == "receive last" {
+					require.True(t, line.ClosedGoods && line.Came() >= dec("9"), "at least 90 %% came: %s", line.Came())
+				}
+			case "return":
+				_, err = b.app.BookReturn(b.ctx, b.as("receiver"), receive.ReturnEntry{Delivery: delivery(), Day: b.today(), Reason: "r",
+					Outcome: rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).Draw(rt, "outcome"), Lines: []receive.ReturnLine{{No: 1, Quantity: dec(quantity)}}})
+			case "reverse":
+				_, err = b.app.ReverseDelivery(b.ctx, b.as("receiver"), ReversalEntry{Delivery: delivery(), Reason: "r"})
+				require.Equal(t, was.Billed, b.line(order).Billed, "what is billed stays")
+			case "close":
+				_, err = b.app.CloseLines(b.ctx, b.as("buyer"), both("close"))
+			case "open":
+				entry := both("open")
+				if _, err = b.app.ReopenLines(b.ctx, b.as("buyer"), entry); err == nil {
+					line := b.line(order)
+					require.False(t, (entry.Goods && line.ClosedGoods) || (entry.Invoices && line.ClosedInvoices))
+				}
+			case "free":
+				if _, err = b.app.AcceptFree(b.ctx, b.as("approver"), FreeEntry{Order: order, Line: 1, Note: "n"}); err == nil {
+					line := b.line(order)
+					require.True(t, line.ClosedGoods && line.ClosedInvoices && line.Unclaimed() == 0)
+				}
+			case "bill":
+				_, err = b.app.KeyInvoice(b.ctx, b.as("clerk"), b.bill("BRACK", order, fmt.Sprintf("N%d", note*1117), quantity, "12"))
+			}
+			var no *fault.Fault
+			if err != nil {
+				require.True(t, errors.As(err, &no), "%v", err)
+			}
+			require.NoError(t, b.app.Drain(b.ctx))
+			line := b.line(order)
+			require.LessOrEqual(t, line.Came(), dec("11"), "10 %% over is allowed")
+			require.GreaterOrEqual(t, line.Received, money.Decimal(0))
+			b.proved()
+		}
+	})
+}
+
+// sensible are acts on a line that may come to something, and once each the others.
+func sensible(line *trade.OrderLine) []string {
+	acts := []string{"receive", "receive last", "return", "reverse", "close", "open", "free", "bill"}
+	if line.Rest() > 0 {
+		acts = append(acts, "receive", "receive", "receive last", "receive last")
+	}
+	if line.Open() > 0 {
+		acts = append(acts, "return", "reverse", "reverse", "free", "bill")
+	}
+	if line.ClosedGoods || line.ClosedInvoices {
+		acts = append(acts, "open", "open", "open")
+	}
+	return acts
 }
 
 // For one order, without decisions of a person and with goods within their limits, it makes no difference whether the
