@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -313,6 +314,9 @@ func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (jobs.InvoiceEnt
 		}
 		if line.Base == 0 {
 			line.Base = money.Int(1)
+		}
+		if strings.TrimSpace(l.Price) == "" {
+			n.faults = append(n.faults, fault.New(fault.Invalid, field("price"), "Enter the price."))
 		}
 		if line.TaxRate < 0 {
 			n.faults = append(n.faults, fault.New(fault.Invalid, field("taxRate"), "A tax rate cannot be below zero."))

@@ -49,12 +49,12 @@ func TestAnInvoiceIsKeyedOverTheWire(t *testing.T) {
 	wrong := entry
 	wrong.Lines = append([]contract.EntryLineIn{}, entry.Lines...)
 	wrong.Lines[0].Quantity, wrong.Lines[0].TaxRate, wrong.StatedTotal = "ten", "-1", ""
-	wrong.Lines[0].Base = text("0")
+	wrong.Lines[0].Base, wrong.Lines[0].Price = text("0"), ""
 	wrong.Charges = []contract.ChargeIn{{Kind: "freight", Amount: "-5", TaxCategory: "Z", TaxRate: "0"}}
 	status, fields := submit(t, c, server.URL+"/api/invoices", wrong)
 	require.Equal(t, http.StatusUnprocessableEntity, status)
-	require.ElementsMatch(t, []string{"statedTotal", "lines[0].quantity", "lines[0].base", "lines[0].taxRate", "charges[0].amount"}, fields)
-	require.Len(t, preview(wrong).Problems, 5, "the preview says the same")
+	require.ElementsMatch(t, []string{"statedTotal", "lines[0].quantity", "lines[0].base", "lines[0].price", "lines[0].taxRate", "charges[0].amount"}, fields)
+	require.Len(t, preview(wrong).Problems, 6, "the preview says the same")
 	strange := entry
 	strange.Currency = text("XXY")
 	status, fields = submit(t, c, server.URL+"/api/invoices", strange)

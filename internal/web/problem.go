@@ -150,6 +150,9 @@ func outOfContract(err error) error {
 func against(e *openapi3.SchemaError) string {
 	switch e.SchemaField {
 	case "pattern": // the only one is that of numbers
+		if e.Value == "" {
+			return "Enter a number."
+		}
 		return fmt.Sprintf("“%.40s” is not a number.", fmt.Sprint(e.Value))
 	case "maxLength":
 		return fmt.Sprintf("This is longer than %d characters.", *e.Schema.MaxLength)

@@ -100,8 +100,12 @@ const ask = useDebounceFn(async () => {
 watch([draft, chosen, lostSince], () => void ask(), { deep: true }) // also when Lagoon answers again
 watch(draft, () => (refusal.value = undefined), { deep: true })
 
-const lineProblem = (i: number, name: string) =>
-  problem(`lines[${i}].${name}`) ?? preview.value?.problems.find((p) => p.field === `lines[${i}].${name}`)?.sentence
+// What is wrong with what was typed is said at once, a price that is missing once the invoice is to be captured.
+function lineProblem(i: number, name: string): string | undefined {
+  const field = `lines[${i}].${name}`
+  const missing = name === 'price' && draft.value.lines[i]?.price.trim() === ''
+  return problem(field) ?? (missing ? undefined : preview.value?.problems.find((p) => p.field === field)?.sentence)
+}
 const state = (field: string) => (problem(field) ? false : undefined)
 
 const capture = () =>

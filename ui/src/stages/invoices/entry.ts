@@ -119,7 +119,7 @@ export function invoiceBody(d: DraftInvoice, ordered: (line: number) => string |
     lines: d.lines.map((l) => ({
       ...l,
       quantity: sent(l.quantity, ordered(l.orderLine)) || '0',
-      price: sent(l.price) || '0',
+      price: sent(l.price),
       discount: sent(l.discount),
       charge: sent(l.charge),
       taxRate: sent(l.taxRate) || '0',

@@ -51,7 +51,7 @@ function entry(): ItemSheet {
   const d = draft.value
   return {
     ...d,
-    base: sent(d.base) || '0',
+    base: sent(d.base) || '1',
     sellers: d.sellers
       .filter((s) => s.supplier !== '')
       .map((s) => ({ supplier: s.supplier, code: s.code, level: s.level, base: sent(s.base), lots: s.lots, limits: untyped(s.limits) })),
@@ -94,7 +94,14 @@ const { at, busy, save, throwAway } = useKeeping('item', made ? props.item.code 
           {{ at('unit') ?? (made ? 'stays: orders count in it' : draft.unit) }}
         </div>
       </div>
-      <EntryField id="item-base" v-model="draft.base" label="Price is for so many" inputmode="decimal" :error="at('base')" />
+      <EntryField
+        id="item-base"
+        v-model="draft.base"
+        label="Price is for so many"
+        inputmode="decimal"
+        placeholder="1"
+        :error="at('base')"
+      />
       <div>
         <label for="item-account">Booked to</label>
         <PickField id="item-account" v-model="draft.account" :options="accounts" />

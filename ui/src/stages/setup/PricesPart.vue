@@ -20,7 +20,7 @@ const { data: items } = useQuery({ queryKey: ['items'], queryFn: () => unwrap(ap
 const choices = computed(() => (items.value ?? []).map((i) => ({ value: i.code, text: i.code, also: i.name })))
 const add = () => (form.value = { item: '', from: today.value, until: '', least: '', price: '', base: '' })
 async function keep(p: AgreedPrice) {
-  const body = { ...p, least: sent(p.least) || '0', price: sent(p.price), base: sent(p.base) || '0' }
+  const body = { ...p, least: sent(p.least) || '0', price: sent(p.price), base: sent(p.base) || '1' }
   const done = await send(() => unwrap(api.POST('/api/suppliers/{code}/prices', { params: { path: { code: props.supplier.code } }, body })))
   if (!done) return
   form.value = undefined
