@@ -28,6 +28,14 @@ type sender struct {
 	*rand.Rand
 	likely map[string][]string // what fields of a name are likely to hold
 	open   []int64             // numbers of orders that something can still come on
+	path   string              // where the command that is being made goes
+}
+
+// likelier is what fields hold in some commands where other commands have other things under the name.
+var likelier = map[string]string{
+	"/api/suppliers code": "BRACK NEW-1 NEW-2 NEW-3", "/api/suppliers kind": "regular delivery", "/api/suppliers currency": "EUR", "/api/suppliers taxId": "IE9700099X", "/api/suppliers role": "sales",
+	"/api/items code": "KRILL NEW-A NEW-B", "/api/items kind": "delivery", "/api/items lots": "yes no", "/api/items budget": "FEED", "/api/orders kind": "freight delivery",
+	"/api/suppliers/{code}/notes kind": "general delivery", "/api/suppliers/{code}/prices base": "1", "/api/suppliers/{code}/prices item": "KRILL CAPELIN",
 }
 
 func newSender(t *testing.T, c *http.Client, base string, seed uint64) *sender {
@@ -50,7 +58,7 @@ func newSender(t *testing.T, c *http.Client, base string, seed uint64) *sender {
 		"unit": "KGM XCT C62 TNE", "budget": "FEED WATER SHOP", "lot": "CM-2211 CM-2214 L-1", "country": "IE DE FR", "currency": "EUR USD", "language": "en de fr", "month": "2025-12 2026-01",
 		"kind": "order reminder regular general freight delivery unit_price credit_note", "side": "over under", "outcome": "credit replacement", "way": "otherwise mail", "account": "stock expense",
 		"level": "two_way three_way", "mail": "desk@brackwater.example", "to": "desk@brackwater.example", "purposes": "ordering payment", "stages": "orders receiving", "iban": "DE89370400440532013000",
-		"bic": "COBADEFF", "lots": "CM-2211", "status": "open disputed on_hold payment_hold", "taxCategory": "S Z", "base": "1 100", "reason": "goods price late", "closedDays": "67 7",
+		"bic": "COBADEFF", "lots": "CM-2211", "status": "open disputed on_hold payment_hold", "taxCategory": "S Z", "base": "1 100", "reason": "goods price late", "closedDays": "67 7", "until": "2027-01-31",
 	} {
 		for _, name := range strings.Fields(names) {
 			s.likely[name] = strings.Fields(values)
@@ -102,6 +110,8 @@ func (s *sender) value(name string, ref *openapi3.SchemaRef) any {
 		return oneOf(s, hostile)
 	case len(schema.Enum) > 0:
 		return oneOf(s, schema.Enum)
+	case likelier[s.path+" "+name] != "":
+		return oneOf(s, strings.Fields(likelier[s.path+" "+name]))
 	case len(s.likely[name]) > 0:
 		return oneOf(s, s.likely[name])
 	default:
@@ -174,6 +184,7 @@ func TestWhateverIsSent(t *testing.T) {
 	}
 	for range rounds {
 		path := oneOf(s, paths)
+		s.path = path
 		body, err := json.Marshal(s.value("", spec.Paths.Find(path).Post.RequestBody.Value.Content["application/json"].Schema))
 		require.NoError(t, err)
 		give(path, "POST", s.address(path), string(body))
