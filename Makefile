@@ -1,7 +1,7 @@
 # make demo   installs, builds and starts Lagoon with the demo data on http://localhost:8080 (KEEP=1 keeps the data of the last start)
 # make test   installs what the tests need and passes all of them; also checks format, lint and types
 # make build  builds bin/lagoon, one self-contained binary
-# make slow / make fuzz: kills, races and hostile files, many times; make bench / make history: speed, as in docs/benchmarks.md
+# make slow / make fuzz: kills, races, random commands and hostile files, many times; make bench / make history: speed, as in docs/benchmarks.md
 # make generate / make format / make screenshots: contract code, source format, docs/screenshots
 
 # Full-text search in SQLite, and gin without a codec that is not used; the same C flags everywhere, or SQLite compiles again.

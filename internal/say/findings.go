@@ -148,6 +148,8 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 func (p Printer) allowed(f finding.Finding) string {
 	b := f.Bound
 	switch {
+	case b != nil && b.Unset && b.Kind == limit.UnitPrice && b.Side == limit.Under:
+		return "no limit is set, so any lower price passes" // rules §2
 	case b == nil || b.Unset:
 		return "no limit is set, so nothing is allowed"
 	case b.SwitchedOff:

@@ -54,7 +54,7 @@ func TestAnOrderIsPreviewedOverTheWire(t *testing.T) {
 		says[b.Kind+" "+b.Side] = b.Says
 	}
 	require.Equal(t, map[string]string{"delivery over": "10 % is allowed on this item", "delivery under": "10 % is allowed on this item", "invoiced_quantity over": "no limit is set, so nothing is allowed",
-		"unit_price over": "2 % is allowed for this supplier", "unit_price under": "no limit is set, so nothing is allowed"}, says)
+		"unit_price over": "2 % is allowed for this supplier", "unit_price under": "no limit is set, so any lower price passes"}, says)
 
 	saturday := brackwater(capelin("10", ""))
 	saturday.WantedOn = "2026-11-28"

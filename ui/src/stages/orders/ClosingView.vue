@@ -205,8 +205,8 @@ useKeys(() =>
             <tr v-for="(r, i) in plan.releases" :key="`${r.order}/${r.line}`">
               <td class="mono">{{ r.order }}</td>
               <td>{{ r.description }}</td>
-              <td class="num">{{ show(r.quantity) }} {{ r.unitName }}</td>
-              <td class="num">{{ show(r.value) }} {{ r.currency }}</td>
+              <td class="num">{{ Number(r.quantity) ? `${show(r.quantity)} ${r.unitName}` : 'nothing' }}</td>
+              <td class="num">{{ Number(r.quantity) ? `${show(r.value)} ${r.currency}` : '' }}</td>
               <td class="outside-text">{{ against(i) }}</td>
             </tr>
           </tbody>

@@ -113,7 +113,7 @@ function proposed(l: DraftLine) {
   const item = itemOf(l)
   if (!item) return
   l.unit = item.unit
-  if (l.price === '' && item.price !== undefined && !isAgreed(l)) l.price = show(item.price)
+  if (l.price === '' && item.price !== undefined && !isAgreed(l)) l.price = asPrice(item.price)
   if (l.budget === '') l.budget = item.budget ?? ''
   if (l.taxRate === '' && item.taxRate !== undefined) l.taxRate = show(item.taxRate)
 }

@@ -1,7 +1,7 @@
 // An order as it is typed, and what is sent of it.
 import type { OrderEntry, OrderSheet } from '@/api/client'
 import { typed, untyped, type TypedLimits } from '@/parts/limits'
-import { sent, show } from '@/parts/numbers'
+import { price, sent, show } from '@/parts/numbers'
 
 export interface DraftLine {
   no: number
@@ -92,7 +92,7 @@ export function typedOrder(o: OrderSheet) {
       text: l.item || l.description,
       quantity: show(l.quantity),
       unit: l.unit,
-      price: show(l.price),
+      price: price(l.price),
       base: l.base,
       discount: Number(l.discount) ? show(l.discount) : '',
       charge: Number(l.charge) ? show(l.charge) : '',

@@ -5,7 +5,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type Performance } from '@/api/client'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
-import { show, showDay } from '@/parts/numbers'
+import { price, show, showDay } from '@/parts/numbers'
 import { current, today } from '@/parts/session'
 
 const props = defineProps<{ code: string }>()
@@ -87,7 +87,7 @@ const came = (l: Line) =>
         </td>
         <td class="num">{{ f.of ? f.good : '' }}</td>
         <td class="num">{{ f.of || '' }}</td>
-        <td class="num">{{ f.of ? show(f.percent) : 'none yet' }}</td>
+        <td class="num">{{ f.of ? price(f.percent) : 'none yet' }}</td>
         <td>
           <button
             v-if="f.of"
