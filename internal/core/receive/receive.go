@@ -215,6 +215,9 @@ func lotted(i int, line *trade.OrderLine, counted Line) *fault.Fault {
 		if strings.TrimSpace(l.Lot) == "" || l.Quantity <= 0 {
 			return fault.New(fault.Invalid, Field(i, "lots"), "Each lot needs its number and a quantity above zero.")
 		}
+		if line.Whole && !l.Quantity.Whole() {
+			return fault.New(fault.Invalid, Field(i, "lots"), "%s is counted in whole units, also by lot.", line.Description)
+		}
 		if _, err := day.Parse(string(l.BestBefore)); l.BestBefore != "" && err != nil {
 			return fault.New(fault.Invalid, Field(i, "lots"), "The best-before day of lot %s is no day.", l.Lot)
 		}

@@ -2,6 +2,7 @@ package receive
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"lagoon/internal/core/day"
@@ -102,7 +103,7 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, of Returnable, today day.
 			continue
 		case l.Quantity == 0:
 			continue
-		case line.Whole && !l.Quantity.Whole():
+		case line.Whole && (!l.Quantity.Whole() || slices.ContainsFunc(lots, func(lot LotBack) bool { return !lot.Quantity.Whole() })):
 			say(fault.Invalid, field, "%s is counted in whole units.", line.Description)
 			continue
 		}

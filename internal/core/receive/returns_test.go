@@ -140,10 +140,12 @@ func TestLotsGoBack(t *testing.T) {
 		"a lot that did not come":    {two, "0", named("C", "1"), nil, "lines[0].lots[0]", "Of lot C are 0 here, so 1 cannot go back."},
 		"below zero":                 {two, "0", named("A", "3", "B", "-1"), nil, "lines[0].lots[1]", "A quantity that goes back cannot be below zero."},
 		"they do not add up":         {two, "4", named("A", "1", "B", "2"), nil, "lines[0].quantity", "The lots add up to 3, and 4 go back."},
+		"a part of a whole unit":     {two, "0", named("A", "0.5", "B", "0.5"), nil, "lines[0].quantity", "Krill is counted in whole units."},
 		"more than is here":          {two, "11", nil, nil, "lines[0].quantity", "Line 1: delivery 7001 still holds 10, so 11 cannot go back."},
 	} {
 		t.Run(name, func(t *testing.T) {
 			o, r := came("0", "0")
+			o.Lines[0].Whole = name == "a part of a whole unit"
 			e := back(c.quantity, Credit)
 			e.Lines[0].Lots = c.names
 			returns, err := MakeReturn(o, e, Returnable{Arrived: "2026-11-20", Lots: map[int][]Lot{1: c.here}}, "2026-11-23")
@@ -242,11 +244,12 @@ func TestLots(t *testing.T) {
 		"too many":      {[]Lot{{"L-1", dec("5"), ""}, {"L-2", dec("1"), ""}}, false},
 		"without name":  {[]Lot{{" ", dec("5"), ""}}, false},
 		"nothing of it": {[]Lot{{"L-1", dec("5"), ""}, {"L-2", 0, ""}}, false},
+		"half a piece":  {[]Lot{{"L-1", dec("2.5"), ""}, {"L-2", dec("2.5"), ""}}, false},
 		"no such day":   {[]Lot{{"L-1", dec("5"), "2027-02-30"}}, false},
 	} {
 		t.Run(name, func(t *testing.T) {
 			o, e := order("10", "0", "10", false), entry("5", false)
-			o.Lines[0].Lots = true
+			o.Lines[0].Lots, o.Lines[0].Whole = true, name == "half a piece"
 			e.Lines[0].Lots = c.lots
 			plan, err := Make(o, e, context)
 			require.Len(t, plan.Findings, 1, "the count is judged all the same")
