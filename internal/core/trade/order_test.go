@@ -320,3 +320,25 @@ func TestTouched(t *testing.T) {
 	require.Equal(t, 2, (&Order{Lines: []*OrderLine{free, claimed}}).Touched().No)
 	require.Equal(t, 3, (&Order{Lines: []*OrderLine{free, fixed}}).Touched().No)
 }
+
+// An order is closed while all of its lines are closed to goods and invoices; nothing else ends or begins by it.
+func TestCloseOrOpen(t *testing.T) {
+	line := func(goods, invoices bool) *OrderLine { return &OrderLine{ClosedGoods: goods, ClosedInvoices: invoices} }
+	for _, x := range []struct {
+		was     OrderState
+		lines   []*OrderLine
+		becomes OrderState
+	}{
+		{Issued, []*OrderLine{line(true, true), line(true, true)}, Closed},
+		{Issued, []*OrderLine{line(true, true), line(true, false)}, Issued},
+		{Issued, []*OrderLine{line(false, true)}, Issued},
+		{Closed, []*OrderLine{line(true, true)}, Closed},
+		{Closed, []*OrderLine{line(true, true), line(false, true)}, Issued},
+		{Cancelled, []*OrderLine{line(true, true)}, Cancelled},
+		{Cancelled, []*OrderLine{line(false, false)}, Cancelled},
+	} {
+		o := Order{State: x.was, Lines: x.lines}
+		require.Equal(t, x.was != x.becomes, o.CloseOrOpen())
+		require.Equal(t, x.becomes, o.State)
+	}
+}
