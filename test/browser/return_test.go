@@ -27,18 +27,24 @@ func deliveryOf(t testing.TB, h house, note string) int64 {
 	})
 }
 
+// sendingBack is a receiver who starts to send goods of a delivery back.
+func sendingBack(t *testing.T, note string) *desk {
+	t.Helper()
+	h := open(t)
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("lewis")
+	d.open(fmt.Sprintf("/receiving/deliveries/%d", deliveryOf(t, h, note)))
+	d.seeIn(".bar", "Return goods")
+	d.letter("r")
+	return d
+}
+
 // TestReturnGoods: goods of a booked delivery go back by keyboard; the sheet says before what that books, and what is
 // too much is refused beside its field.
 func TestReturnGoods(t *testing.T) {
 	t.Parallel()
-	h := open(t)
-	delivery := deliveryOf(t, h, "DN 5509")
-	d := sit(t, h)
-	d.refusing(422)
-	d.signIn("lewis")
-	d.open(fmt.Sprintf("/receiving/deliveries/%d", delivery))
-	d.seeIn(".bar", "Return goods")
-	d.letter("r")
+	d := sendingBack(t, "DN 5509")
 	d.until("document.activeElement.id === 'back-1'", "the first quantity")
 	d.keys("41")
 	d.seeIn(".ask", "still holds 40, so 41 cannot go back")
@@ -60,14 +66,7 @@ func TestReturnGoods(t *testing.T) {
 // TestLotsGoBack: of goods that came in lots the lots that go back are named; each is held to what is left of it.
 func TestLotsGoBack(t *testing.T) {
 	t.Parallel()
-	h := open(t)
-	delivery := deliveryOf(t, h, "DN 5498") // 96 kg and 64 kg came, 16 kg of the second went back
-	d := sit(t, h)
-	d.refusing(422)
-	d.signIn("lewis")
-	d.open(fmt.Sprintf("/receiving/deliveries/%d", delivery))
-	d.seeIn(".bar", "Return goods")
-	d.letter("r")
+	d := sendingBack(t, "DN 5498") // 96 kg and 64 kg came, 16 kg of the second went back
 	d.until("document.activeElement.id === 'back-1-0'", "the first lot")
 	d.fill("#back-1-1", "49")
 	d.seeIn(".ask", "Of lot CM-2214 are 48 here, so 49 cannot go back.")
