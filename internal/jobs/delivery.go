@@ -325,22 +325,7 @@ func (r reading) standing(d store.Delivery) error {
 }
 
 func (w *work) reverse(order *trade.Order, original store.Delivery, entry ReversalEntry) (Booked, error) {
-	number, err := w.NextNumber(store.DeliverySeries)
-	if err != nil {
-		return Booked{}, err
-	}
-	id, err := w.AddDelivery(store.Delivery{
-		Number:  number,
-		Kind:    store.Reversal,
-		Order:   order.ID,
-		Against: original.ID,
-		Note:    original.Note,
-		Day:     original.Day,
-		Place:   original.Place,
-		Reason:  strings.TrimSpace(entry.Reason),
-		By:      w.actor.ID,
-		At:      w.instant(),
-	})
+	id, number, err := w.addAgainst(original, store.Delivery{Kind: store.Reversal, Day: original.Day, Reason: entry.Reason})
 	if err != nil {
 		return Booked{}, err
 	}

@@ -93,23 +93,7 @@ func (a *App) BookReturn(ctx context.Context, c Command, entry receive.ReturnEnt
 
 func (w *work) bookReturn(plan ReturnPlan, original store.Delivery, entry receive.ReturnEntry) (Booked, error) {
 	order := plan.Order
-	number, err := w.NextNumber(store.DeliverySeries)
-	if err != nil {
-		return Booked{}, err
-	}
-	id, err := w.AddDelivery(store.Delivery{
-		Number:  number,
-		Kind:    store.Returned,
-		Order:   order.ID,
-		Against: original.ID,
-		Outcome: string(entry.Outcome),
-		Note:    original.Note,
-		Day:     entry.Day,
-		Place:   original.Place,
-		Reason:  strings.TrimSpace(entry.Reason),
-		By:      w.actor.ID,
-		At:      w.instant(),
-	})
+	id, number, err := w.addAgainst(original, store.Delivery{Kind: store.Returned, Outcome: string(entry.Outcome), Day: entry.Day, Reason: entry.Reason})
 	if err != nil {
 		return Booked{}, err
 	}
@@ -141,6 +125,18 @@ func (w *work) bookReturn(plan ReturnPlan, original store.Delivery, entry receiv
 	return booked, errors.Join(w.TouchOrder(order), w.wake(order.ID, 0, fmt.Sprintf("return %d booked", number)),
 		w.MakeFindable(fmt.Sprintf("%d %s", number, order.Supplier), found),
 		w.record("delivery", number, nil, entry), w.record("order", order.Number, nil, struct{ Return int64 }{number}))
+}
+
+// addAgainst writes the document that takes goods of a delivery back, and gives its row
+// key and number.
+func (w *work) addAgainst(original, d store.Delivery) (id, number int64, err error) {
+	if d.Number, err = w.NextNumber(store.DeliverySeries); err != nil {
+		return 0, 0, err
+	}
+	d.Order, d.Against, d.Note, d.Place = original.Order, original.ID, original.Note, original.Place
+	d.Reason, d.By, d.At = strings.TrimSpace(d.Reason), w.actor.ID, w.instant()
+	id, err = w.AddDelivery(d)
+	return id, d.Number, err
 }
 
 // moveToBeyond sets invoice lines that were billed against the receipt beyond receipts,

@@ -160,10 +160,9 @@ func (p Printer) allowed(f finding.Finding) string {
 		parts = append(parts, p.Quantity(*b.Percent)+" %")
 	}
 	if b.Absolute != nil {
-		switch b.Kind {
-		case limit.Delivery, limit.InvoicedQuantity:
+		if b.Kind.OfQuantity() {
 			parts = append(parts, p.Measure(money.Decimal(*b.Absolute), f.Unit))
-		default:
+		} else {
 			parts = append(parts, p.Money(money.Amount(*b.Absolute), f.Currency))
 		}
 	}

@@ -19,20 +19,13 @@ import (
 	"lagoon/internal/web/contract"
 )
 
-// ofQuantity are the limits whose absolute value is a quantity, not an amount.
-func ofQuantity(kind limit.Kind) bool {
-	return kind == limit.Delivery || kind == limit.InvoicedQuantity
-}
-
 // limits reads limits as they were typed; blank is not set.
-var limitKinds = []limit.Kind{limit.Delivery, limit.InvoicedQuantity, limit.UnitPrice, limit.Charge, limit.TaxRounding, limit.StatedTotal}
-
 func (n *numbers) limits(entries []contract.Limit, field string, currency money.Currency) limit.Book {
 	all := limit.Book{}
 	for i, e := range entries {
 		entry := limit.Rule{Kind: limit.Kind(e.Kind), Side: limit.Side(e.Side)}
 		at := fmt.Sprintf("%s[%d]", field, i)
-		if !slices.Contains(limitKinds, entry.Kind) || (entry.Side != limit.Over && entry.Side != limit.Under) {
+		if !slices.Contains(limit.Kinds, entry.Kind) || (entry.Side != limit.Over && entry.Side != limit.Under) {
 			n.faults = append(n.faults, fault.New(fault.Invalid, at, "There is no such limit."))
 			continue
 		}
@@ -42,7 +35,7 @@ func (n *numbers) limits(entries []contract.Limit, field string, currency money.
 		}
 		if text := strings.TrimSpace(value(e.Absolute)); text != "" {
 			absolute := int64(0)
-			if ofQuantity(entry.Kind) {
+			if entry.Kind.OfQuantity() {
 				absolute = int64(n.decimal(text, at, "The quantity"))
 			} else {
 				absolute = int64(n.amount(text, at, "The amount", currency))
@@ -65,7 +58,7 @@ func ruleOf(r limit.Rule, currency money.Currency) contract.Limit {
 	}
 	if r.Absolute != nil {
 		text := money.Amount(*r.Absolute).Text(currency)
-		if ofQuantity(r.Kind) {
+		if r.Kind.OfQuantity() {
 			text = money.Decimal(*r.Absolute).String()
 		}
 		l.Absolute = &text
@@ -306,127 +299,6 @@ func (h *handlers) GetPerformance(ctx context.Context, r contract.GetPerformance
 			}
 			return line
 		})}, err
-}
-
-// GetItems lists the items.
-func (h *handlers) GetItems(ctx context.Context, _ contract.GetItemsRequestObject) (contract.GetItemsResponseObject, error) {
-	all, err := h.app.Items(ctx)
-	return contract.GetItems200JSONResponse(each(all, func(i store.Item) contract.ItemName {
-		return contract.ItemName{
-			Code:       i.Code,
-			Name:       i.Name,
-			Unit:       i.Unit,
-			UnitName:   say.Unit(i.Unit),
-			Whole:      i.Whole,
-			Lots:       i.Lots,
-			Incomplete: i.Incomplete,
-		}
-	})), err
-}
-
-// GetItem reads an item.
-func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject) (contract.GetItemResponseObject, error) {
-	s, err := h.app.ItemSheet(ctx, r.Code)
-	if err != nil {
-		return nil, err
-	}
-	setting, err := h.app.Setting(ctx)
-	return contract.GetItem200JSONResponse{
-		Code:       s.Code,
-		Version:    s.Version,
-		Name:       s.Name,
-		Unit:       s.Unit,
-		UnitName:   some(say.Unit(s.Unit)),
-		Whole:      s.Whole,
-		Level:      string(s.Level),
-		Base:       s.Base.String(),
-		Lots:       s.Lots,
-		Account:    string(s.Account),
-		Budget:     s.Budget,
-		Incomplete: s.Incomplete,
-		Limits:     each(s.Limits, limitOf(setting.Company.Currency)),
-		Sellers: each(s.Sellers, func(x jobs.Seller) contract.Selling {
-			limits := each(x.Limits, limitOf(setting.Company.Currency))
-			selling := contract.Selling{Supplier: x.Supplier, Name: &x.Name, Code: x.Code, Level: string(x.Level), Limits: &limits}
-			if x.Base != nil {
-				selling.Base = x.Base.String()
-			}
-			if x.Lots != nil {
-				selling.Lots = map[bool]string{true: "yes", false: "no"}[*x.Lots]
-			}
-			return selling
-		}),
-		Units: each(s.Units, func(u jobs.UnitEntry) contract.Conversion {
-			return contract.Conversion{
-				Unit:     u.Unit,
-				UnitName: some(say.Unit(u.Unit)),
-				Units:    u.Units.String(),
-				Makes:    u.Makes.String(),
-				Supplier: some(u.Supplier),
-			}
-		}),
-	}, err
-}
-
-// SaveItem makes an item, or changes it.
-func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObject) (contract.SaveItemResponseObject, error) {
-	var n numbers
-	b := r.Body
-	setting, err := h.app.Setting(ctx)
-	if err != nil {
-		return nil, err
-	}
-	entry := jobs.ItemEntry{
-		OnTheFly: value(b.OnTheFly),
-		Item: store.Item{
-			Code:    b.Code,
-			Version: b.Version,
-			Name:    b.Name,
-			Unit:    b.Unit,
-			Whole:   b.Whole,
-			Level:   trade.Level(b.Level),
-			Base:    n.base(b.Base, "base"),
-			Lots:    b.Lots,
-			Account: trade.Account(b.Account),
-			Budget:  b.Budget,
-		},
-		Sellers: []jobs.SellerEntry{},
-		Units:   []jobs.UnitEntry{},
-		Limits:  n.limits(b.Limits, "limits", setting.Company.Currency),
-	}
-	for i, x := range b.Sellers {
-		selling := jobs.SellerEntry{Selling: store.Selling{Supplier: x.Supplier, Code: x.Code, Level: trade.Level(x.Level)}}
-		if x.Limits != nil {
-			selling.Limits = n.limits(*x.Limits, fmt.Sprintf("sellers[%d].limits", i), setting.Company.Currency)
-		}
-		if x.Base != "" {
-			base := n.base(x.Base, fmt.Sprintf("sellers[%d].base", i))
-			selling.Base = &base
-		}
-		if x.Lots != "" {
-			selling.Lots = some(x.Lots == "yes")
-			if x.Lots == "no" {
-				selling.Lots = new(bool)
-			}
-		}
-		entry.Sellers = append(entry.Sellers, selling)
-	}
-	for i, u := range b.Units {
-		field := fmt.Sprintf("units[%d].unit", i)
-		entry.Units = append(entry.Units, jobs.UnitEntry{
-			Supplier: value(u.Supplier),
-			Conversion: trade.Conversion{
-				Unit:  strings.ToUpper(u.Unit),
-				Units: n.decimal(u.Units, field, "The quantity"),
-				Makes: n.decimal(u.Makes, field, "The quantity"),
-			},
-		})
-	}
-	if err := n.faults.OrNil(); err != nil {
-		return nil, err
-	}
-	saved, err := h.app.SaveItem(ctx, command(ctx, r.Params.Key, b), entry)
-	return contract.SaveItem200JSONResponse{Number: saved.Code}, err
 }
 
 // GetFrame reads what the company decides for all.

@@ -18,6 +18,13 @@ const (
 	StatedTotal      Kind = "stated_total"      // amount
 )
 
+// Kinds are all there are.
+var Kinds = []Kind{Delivery, InvoicedQuantity, UnitPrice, Charge, TaxRounding, StatedTotal}
+
+// OfQuantity tells whether the absolute value of a limit of this kind is a quantity, not
+// an amount.
+func (k Kind) OfQuantity() bool { return k == Delivery || k == InvoicedQuantity }
+
 // Side is the direction of a difference.
 type Side string
 

@@ -55,15 +55,10 @@ async function takeIn(files: File[]) {
       results.value.push(...(await upload<ImportResult[]>('/api/invoices/import', files.slice(at, at + batch))))
       progress.value = { done: results.value.length, all: files.length }
     }
-    const [only] = results.value
-    if (results.value.length === 1 && only) {
-      tell(
-        `${only.file}: ${only.sentence}`,
-        only.invoice ? [{ to: `/invoices/${only.invoice}`, text: `Look at invoice ${only.invoice}` }] : [],
-      )
-      if (only.invoice) await router.push(`/invoices/${only.invoice}`)
-      else if (number.value || keying.value) await router.push('/invoices')
-    } else if (number.value || keying.value) await router.push('/invoices')
+    const only = results.value.length === 1 ? results.value[0] : undefined
+    const at = only?.invoice ? `/invoices/${only.invoice}` : '/invoices'
+    if (only?.invoice || number.value || keying.value) await router.push(at)
+    if (only) tell(`${only.file}: ${only.sentence}`, only.invoice ? [{ to: at, text: `Look at invoice ${only.invoice}` }] : [])
   } catch (e) {
     warn(e)
   } finally {

@@ -1,0 +1,94 @@
+package jobs
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/store"
+)
+
+const mailTries = 5
+
+// HandOverMail hands every waiting mail over. One that is refused five times is shown
+// as failed at its order.
+func (a *App) HandOverMail(ctx context.Context) error {
+	if a.outbox == nil {
+		return nil
+	}
+	var from string
+	waiting, err := read(ctx, a, func(r reading) ([]store.Sending, error) {
+		from = r.company.Mail
+		return r.WaitingSendings()
+	})
+	if err != nil {
+		return err
+	}
+	for _, s := range waiting {
+		var paper store.Paper
+		content, err := read(ctx, a, func(r reading) (content []byte, err error) {
+			paper, content, err = r.Paper(s.Mail)
+			return
+		})
+		if err != nil {
+			return err
+		}
+		trouble := a.outbox.Send(ctx, strings.TrimSuffix(paper.Name, ".eml"), from, s.Recipient, content)
+		s.Tries++
+		switch s.Trouble = ""; {
+		case trouble == nil:
+			s.State = store.SendingSent
+		case s.Tries >= mailTries:
+			s.State, s.Trouble = store.SendingFailed, trouble.Error()
+		default:
+			s.Trouble = trouble.Error()
+		}
+		if _, err := perform(ctx, a, HandOver, Command{Actor: Lagoon, Cause: "mail of order " + fmt.Sprint(s.OrderNumber)}, func(w *work) (Sent, error) {
+			return Sent{}, errors.Join(w.SaveSending(s), w.record("order", s.OrderNumber, nil, struct{ Mail, Trouble string }{s.State, s.Trouble}))
+		}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// RetryMail hands a mail over again that failed; index counts an order's sendings from 1.
+func (a *App) RetryMail(ctx context.Context, c Command, number int64, index int) (Sent, error) {
+	sent, err := perform(ctx, a, HandOver, c, func(w *work) (Sent, error) {
+		order, err := w.OrderByNumber(number, store.AllReserved)
+		if err != nil {
+			return Sent{}, found(err, "There is no order %d.", number)
+		}
+		sendings, err := w.Sendings(order.ID)
+		if err != nil || index < 1 || index > len(sendings) || sendings[index-1].State != store.SendingFailed {
+			return Sent{}, errors.Join(err, fault.New(fault.Refused, "", "This mail of order %d did not fail.", number))
+		}
+		s := sendings[index-1]
+		s.State, s.Tries, s.Trouble = store.SendingWaiting, 0, ""
+		return Sent{number}, errors.Join(w.SaveSending(s), w.record("order", number, nil, struct{ Again int }{index}))
+	})
+	if err == nil {
+		ring(a.posted)
+	}
+	return sent, err
+}
+
+// SentMail is a mail as it was sent.
+func (a *App) SentMail(ctx context.Context, number int64, index int) (store.Paper, []byte, error) {
+	var content []byte
+	paper, err := read(ctx, a, func(r reading) (p store.Paper, err error) {
+		order, err := r.OrderByNumber(number, store.AllReserved)
+		if err != nil {
+			return p, found(err, "There is no order %d.", number)
+		}
+		sendings, err := r.Sendings(order.ID)
+		if err != nil || index < 1 || index > len(sendings) || sendings[index-1].Mail == 0 {
+			return p, errors.Join(err, fault.New(fault.NotFound, "", "There is no such mail of order %d.", number))
+		}
+		p, content, err = r.Paper(sendings[index-1].Mail)
+		return p, err
+	})
+	return paper, content, err
+}

@@ -1,0 +1,134 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+	"lagoon/internal/web/contract"
+)
+
+// GetItems lists the items.
+func (h *handlers) GetItems(ctx context.Context, _ contract.GetItemsRequestObject) (contract.GetItemsResponseObject, error) {
+	all, err := h.app.Items(ctx)
+	return contract.GetItems200JSONResponse(each(all, func(i store.Item) contract.ItemName {
+		return contract.ItemName{
+			Code:       i.Code,
+			Name:       i.Name,
+			Unit:       i.Unit,
+			UnitName:   say.Unit(i.Unit),
+			Whole:      i.Whole,
+			Lots:       i.Lots,
+			Incomplete: i.Incomplete,
+		}
+	})), err
+}
+
+// GetItem reads an item.
+func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject) (contract.GetItemResponseObject, error) {
+	s, err := h.app.ItemSheet(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	setting, err := h.app.Setting(ctx)
+	return contract.GetItem200JSONResponse{
+		Code:       s.Code,
+		Version:    s.Version,
+		Name:       s.Name,
+		Unit:       s.Unit,
+		UnitName:   some(say.Unit(s.Unit)),
+		Whole:      s.Whole,
+		Level:      string(s.Level),
+		Base:       s.Base.String(),
+		Lots:       s.Lots,
+		Account:    string(s.Account),
+		Budget:     s.Budget,
+		Incomplete: s.Incomplete,
+		Limits:     each(s.Limits, limitOf(setting.Company.Currency)),
+		Sellers: each(s.Sellers, func(x jobs.Seller) contract.Selling {
+			limits := each(x.Limits, limitOf(setting.Company.Currency))
+			selling := contract.Selling{Supplier: x.Supplier, Name: &x.Name, Code: x.Code, Level: string(x.Level), Limits: &limits}
+			if x.Base != nil {
+				selling.Base = x.Base.String()
+			}
+			if x.Lots != nil {
+				selling.Lots = map[bool]string{true: "yes", false: "no"}[*x.Lots]
+			}
+			return selling
+		}),
+		Units: each(s.Units, func(u jobs.UnitEntry) contract.Conversion {
+			return contract.Conversion{
+				Unit:     u.Unit,
+				UnitName: some(say.Unit(u.Unit)),
+				Units:    u.Units.String(),
+				Makes:    u.Makes.String(),
+				Supplier: some(u.Supplier),
+			}
+		}),
+	}, err
+}
+
+// SaveItem makes an item, or changes it.
+func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObject) (contract.SaveItemResponseObject, error) {
+	var n numbers
+	b := r.Body
+	setting, err := h.app.Setting(ctx)
+	if err != nil {
+		return nil, err
+	}
+	entry := jobs.ItemEntry{
+		OnTheFly: value(b.OnTheFly),
+		Item: store.Item{
+			Code:    b.Code,
+			Version: b.Version,
+			Name:    b.Name,
+			Unit:    b.Unit,
+			Whole:   b.Whole,
+			Level:   trade.Level(b.Level),
+			Base:    n.base(b.Base, "base"),
+			Lots:    b.Lots,
+			Account: trade.Account(b.Account),
+			Budget:  b.Budget,
+		},
+		Sellers: []jobs.SellerEntry{},
+		Units:   []jobs.UnitEntry{},
+		Limits:  n.limits(b.Limits, "limits", setting.Company.Currency),
+	}
+	for i, x := range b.Sellers {
+		selling := jobs.SellerEntry{Selling: store.Selling{Supplier: x.Supplier, Code: x.Code, Level: trade.Level(x.Level)}}
+		if x.Limits != nil {
+			selling.Limits = n.limits(*x.Limits, fmt.Sprintf("sellers[%d].limits", i), setting.Company.Currency)
+		}
+		if x.Base != "" {
+			base := n.base(x.Base, fmt.Sprintf("sellers[%d].base", i))
+			selling.Base = &base
+		}
+		if x.Lots != "" {
+			selling.Lots = some(x.Lots == "yes")
+			if x.Lots == "no" {
+				selling.Lots = new(bool)
+			}
+		}
+		entry.Sellers = append(entry.Sellers, selling)
+	}
+	for i, u := range b.Units {
+		field := fmt.Sprintf("units[%d].unit", i)
+		entry.Units = append(entry.Units, jobs.UnitEntry{
+			Supplier: value(u.Supplier),
+			Conversion: trade.Conversion{
+				Unit:  strings.ToUpper(u.Unit),
+				Units: n.decimal(u.Units, field, "The quantity"),
+				Makes: n.decimal(u.Makes, field, "The quantity"),
+			},
+		})
+	}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	saved, err := h.app.SaveItem(ctx, command(ctx, r.Params.Key, b), entry)
+	return contract.SaveItem200JSONResponse{Number: saved.Code}, err
+}
