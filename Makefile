@@ -30,7 +30,7 @@ ui/dist/index.html: ui/node_modules/.package-lock.json $(ui_sources)
 test: ui/dist/index.html
 	test/install
 	$(MAKE) --no-print-directory check-format lint check-generated
-	go test -p 3 -timeout 20m ./test/browser ./... # the longest first
+	RAPID_SEED=2026 go test -p 3 -timeout 20m ./test/browser ./... # the longest first
 	$(MAKE) --no-print-directory reference
 
 check-format: ui/node_modules/.package-lock.json
@@ -59,9 +59,11 @@ bench:
 history:
 	go run ./bench -posts 0 -history $(or $(HISTORY),1000000) -keep $(or $(FOLDER),lagoon-history)
 
-# What make test tries a few times, tried many times.
+# What make test tries a few times and always alike, tried many times and with other chances each time.
 slow:
-	LAGOON_SLOW=1 go test -count=1 -timeout 4h -run 'TestKilledAtAnyInstant|TestRaces|TestALogCutAnywhere|TestWhateverIsSent' ./internal/jobs ./internal/web
+	LAGOON_SLOW=1 go test -count=1 -timeout 4h -run 'TestKilledAtAnyInstant|TestRaces|TestALogCutAnywhere|TestWhateverIsSent|TestVerifyFindsEveryChange' ./internal/jobs ./internal/web ./internal/demo
+	RAPID_CHECKS=2000 go test -count=1 -timeout 4h -run 'TestAny|TestGoodsOrInvoices' ./internal/jobs
+	RAPID_CHECKS=50000 go test -count=1 -timeout 4h ./internal/core/... ./internal/format/tabular
 
 # Longer than the seconds that make test gives the corpus.
 fuzz:

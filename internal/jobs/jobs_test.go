@@ -323,6 +323,32 @@ func TestVerifyFindsWhatIsChangedByHand(t *testing.T) {
 	}
 }
 
+// What cannot be read any more is named, and the rest is verified all the same.
+func TestVerifyGoesOnPastWhatItCannotRead(t *testing.T) {
+	for damage, says := range map[string]string{
+		`PRAGMA foreign_keys = OFF; DROP TRIGGER invoice_line_stays; DELETE FROM invoice_line WHERE invoice_revision = 1`: "is about line 1 of an invoice with 0 lines",
+		`DROP TRIGGER match_run_kept; UPDATE match_run SET findings = findings || 'x' WHERE invoice = 1`:                  "invalid character 'x'",
+	} {
+		b := setUp(t)
+		order := b.order("BRACK", "10")
+		b.deliver(order, "DN 1", "10")
+		b.key(b.bill("BRACK", order, "A-1", "4", "11"))
+		b.key(b.bill("BRACK", order, "A-2", "4", "12"))
+		b.proved()
+		_, err := b.store.Exec(b.ctx, damage+`; UPDATE invoice_state SET open = open - 1 WHERE invoice = 2`)
+		require.NoError(t, err)
+		v, err := b.app.Verify(b.ctx)
+		require.NoError(t, err)
+		said := map[string]string{}
+		for _, d := range v.Differences {
+			said[d.Document] += d.Text
+		}
+		require.Contains(t, said["invoice with row key 1"], says)
+		require.Contains(t, said["invoice 1002"], "stands otherwise", v.Differences)
+		require.Positive(t, v.AuditRows)
+	}
+}
+
 // An e-invoice whose supplier, order or line cannot be found is kept, with what is missing.
 func TestImport(t *testing.T) {
 	b := setUp(t)

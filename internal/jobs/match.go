@@ -168,11 +168,8 @@ func (w *work) verify(inv trade.Invoice, s *store.InvoiceState, facts match.Fact
 	if err := w.allocate(inv, order, allocated, 1); err != nil {
 		return 0, err
 	}
-	for _, f := range result.Findings {
-		if f.Kind == finding.UnitPrice {
-			line := order.LineByID(inv.Lines[f.Line-1].OrderLineID)
-			line.PriceSoFar += f.Signed()
-		}
+	if err := countPrices(order, inv, result.Findings, 1); err != nil {
+		return 0, err
 	}
 	if err := w.saveAllocated(allocated); err != nil {
 		return 0, err
@@ -188,6 +185,20 @@ func (w *work) verify(inv trade.Invoice, s *store.InvoiceState, facts match.Fact
 	}
 	return entry, errors.Join(w.TouchOrder(order), w.wake(order.ID, inv.ID, fmt.Sprintf("invoice %d verified", inv.Number)),
 		w.record("order", order.Number, nil, struct{ Invoice int64 }{inv.Number}))
+}
+
+// countPrices moves what the order lines keep of price differences by those of an
+// invoice: sign 1 when it is verified, −1 when it is made void.
+func countPrices(order *trade.Order, inv trade.Invoice, findings []finding.Finding, sign money.Amount) error {
+	differences, err := match.PriceDifferences(inv, findings)
+	for id, amount := range differences {
+		line := order.LineByID(id)
+		if line == nil {
+			return fmt.Errorf("invoice %d is priced against a line that order %d does not have", inv.Number, order.Number)
+		}
+		line.PriceSoFar += sign * amount
+	}
+	return err
 }
 
 // allocate writes the allocations, or with sign −1 takes them back, and moves what

@@ -254,10 +254,8 @@ func (w *work) unverify(inv trade.Invoice, s store.InvoiceState) error {
 	if err != nil {
 		return err
 	}
-	for _, f := range findings {
-		if f.Kind == finding.UnitPrice {
-			order.LineByID(inv.Lines[f.Line-1].OrderLineID).PriceSoFar -= f.Signed()
-		}
+	if err := countPrices(order, inv, findings, -1); err != nil {
+		return err
 	}
 	if err := w.saveAllocated(allocated); err != nil {
 		return err

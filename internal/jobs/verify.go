@@ -34,16 +34,23 @@ type Verified struct {
 // trade payables equal open invoices, payments in transit the unanswered payments;
 // what order lines count, and where orders, invoices, runs and payments stand, is what
 // their documents say; the audit record's chain is whole, and every row that it names
-// still says what was recorded.
+// still says what was recorded. What cannot be read any more is a difference too, and
+// the rest is checked all the same.
 func (a *App) Verify(ctx context.Context) (Verified, error) {
 	return read(ctx, a, func(r reading) (Verified, error) {
 		v := &verification{reading: r, prices: map[int64]money.Amount{}}
-		for _, check := range []func() error{v.entries, v.balances, v.lines, v.invoices, v.lineLevels, v.runs, v.series, v.audit} {
-			if err := check(); err != nil {
-				return v.Verified, err
+		for _, check := range []struct {
+			of  string
+			run func() error
+		}{
+			{"entries", v.entries}, {"balances", v.balances}, {"order lines", v.lines}, {"invoices", v.invoices}, {"match levels", v.lineLevels},
+			{"payment runs", v.runs}, {"number series", v.series}, {"audit record", v.audit},
+		} {
+			if err := check.run(); err != nil {
+				v.unread(check.of, err)
 			}
 		}
-		return v.Verified, nil
+		return v.Verified, ctx.Err()
 	})
 }
 
@@ -55,6 +62,11 @@ type verification struct {
 
 func (v *verification) say(document, text string, operands ...any) {
 	v.Differences = append(v.Differences, Difference{document, fmt.Sprintf(text, operands...)})
+}
+
+// unread says that something could not be read, and why.
+func (v *verification) unread(document string, err error) {
+	v.say(document, "cannot be checked whole: %v", err)
 }
 
 // each says the same of everything in a list.
@@ -156,7 +168,7 @@ func (v *verification) invoices() error {
 		}
 		for _, id := range page {
 			if err := v.invoice(id); err != nil {
-				return err
+				v.unread(fmt.Sprintf("invoice with row key %d", id), err)
 			}
 			after = id
 		}
@@ -174,7 +186,7 @@ func (v *verification) invoice(id int64) error {
 	}
 	inv, err := v.Invoice(s.Revision)
 	if err != nil {
-		return fmt.Errorf("invoice with row key %d: %w", id, err)
+		return err
 	}
 	facts, err := v.InvoiceFacts(id, inv.Number)
 	if err != nil {
@@ -199,11 +211,11 @@ func (v *verification) invoice(id int64) error {
 		return nil
 	}
 	if want.TotalBase != 0 && facts.Decision != trade.Void {
-		for _, f := range findings {
-			if f.Kind == finding.UnitPrice {
-				v.prices[inv.Lines[f.Line-1].OrderLineID] += f.Signed()
-			}
+		priced, err := match.PriceDifferences(inv, findings)
+		for line, amount := range priced {
+			v.prices[line] += amount
 		}
+		return err
 	}
 	return nil
 }
@@ -305,7 +317,7 @@ func (v *verification) runs() error {
 	}
 	for _, run := range runs {
 		if err := v.run(run); err != nil {
-			return err
+			v.unread(fmt.Sprintf("run %d", run.Number), err)
 		}
 	}
 	return nil

@@ -3,6 +3,8 @@
 package match
 
 import (
+	"fmt"
+
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
@@ -291,6 +293,24 @@ func (m *matching) price(line trade.InvoiceLine, ordered *trade.OrderLine, about
 	}
 	m.say(f)
 	return nil
+}
+
+// PriceDifferences sums what the findings of an invoice say of prices by the order line
+// that it belongs to, below zero where less was asked. An order line keeps the sum of its
+// verified invoices, as a limit runs over all of them (rules §2). Findings that do not
+// belong to the invoice are an error.
+func PriceDifferences(inv trade.Invoice, findings []finding.Finding) (map[int64]money.Amount, error) {
+	sums := map[int64]money.Amount{}
+	for _, f := range findings {
+		if f.Kind != finding.UnitPrice {
+			continue
+		}
+		if f.Line < 1 || f.Line > len(inv.Lines) {
+			return nil, fmt.Errorf("a price finding is about line %d of an invoice with %d lines", f.Line, len(inv.Lines))
+		}
+		sums[inv.Lines[f.Line-1].OrderLineID] += f.Signed()
+	}
+	return sums, nil
 }
 
 // charges checks what is charged beyond what the order plans against one limit.

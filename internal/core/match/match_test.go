@@ -291,3 +291,17 @@ func TestTheAccountOnAnInvoice(t *testing.T) {
 		require.Equal(t, stops, said, iban)
 	}
 }
+
+func TestPriceDifferencesBelongToAnOrderLine(t *testing.T) {
+	inv := trade.Invoice{Lines: []trade.InvoiceLine{{OrderLineID: 7}, {OrderLineID: 8}, {OrderLineID: 7}}}
+	found := func(line int, price string, difference money.Amount) finding.Finding {
+		return finding.Finding{Kind: finding.UnitPrice, Line: line, Price: dec(price), Reference: dec("12"), Difference: difference}
+	}
+	sums, err := PriceDifferences(inv, []finding.Finding{found(1, "13", 400), found(2, "11", 50), found(3, "11.50", 150), {Kind: finding.ChargeNotOrdered, Difference: 999}})
+	require.NoError(t, err)
+	require.Equal(t, map[int64]money.Amount{7: 250, 8: -50}, sums)
+	for _, line := range []int{0, -1, 4} {
+		_, err = PriceDifferences(inv, []finding.Finding{found(line, "13", 400)})
+		require.ErrorContains(t, err, "of an invoice with 3 lines")
+	}
+}
