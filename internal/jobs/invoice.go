@@ -170,8 +170,7 @@ func (r reading) entered(entry InvoiceEntry) (trade.Invoice, error) {
 	}
 	supplier, err := r.SupplierByCode(entry.Supplier)
 	if errors.Is(err, store.ErrNone) {
-		refuse("supplier", "There is no supplier %q. Choose one.", entry.Supplier)
-		return inv, faults
+		return inv, append(faults, unnamed("supplier", entry.Supplier))
 	} else if err != nil {
 		return inv, err
 	}

@@ -47,8 +47,7 @@ func (r reading) planOrder(entry OrderEntry, before *trade.Order) (OrderPlan, er
 		plan.Supplier, err = r.SupplierByCode(entry.Supplier)
 	}
 	if errors.Is(err, store.ErrNone) {
-		refuse(fault.Invalid, "supplier", "There is no supplier %q. Choose one.", entry.Supplier)
-		return plan, faults
+		return plan, append(faults, unnamed("supplier", entry.Supplier))
 	} else if err != nil {
 		return plan, err
 	}

@@ -85,7 +85,7 @@ func (a *App) SaveBudgetLine(ctx context.Context, c Command, line store.BudgetLi
 		var faults fault.Faults
 		supplier, err := w.SupplierByCode(line.Supplier)
 		if errors.Is(err, store.ErrNone) {
-			faults = append(faults, fault.New(fault.Invalid, "supplier", "There is no supplier %q. Choose one.", line.Supplier))
+			faults = append(faults, unnamed("supplier", line.Supplier))
 		} else if err != nil {
 			return Saved{}, err
 		}
@@ -97,15 +97,20 @@ func (a *App) SaveBudgetLine(ctx context.Context, c Command, line store.BudgetLi
 				return Saved{}, err
 			}
 			line.Unit = item.Unit
-			if line.Description = strings.TrimSpace(line.Description); line.Description == "" {
+			if strings.TrimSpace(line.Description) == "" {
 				line.Description = item.Name
 			}
 		}
-		if strings.TrimSpace(line.Description) == "" || line.Unit == "" {
-			faults = append(faults, fault.New(fault.Invalid, "item", "Name an item, or describe the goods and give their unit."))
+		if line.Description = strings.TrimSpace(line.Description); line.Description == "" && line.Item == "" {
+			faults = append(faults, fault.New(fault.Invalid, "item", "Name an item, or describe the goods."))
+		} else if line.Unit == "" && line.Item == "" {
+			faults = append(faults, fault.New(fault.Invalid, "unit", "Say what they are counted in."))
 		}
-		if line.Quantity <= 0 || line.Price < 0 {
-			faults = append(faults, fault.New(fault.Invalid, "quantity", "Enter a quantity above zero and a price."))
+		if line.Quantity <= 0 {
+			faults = append(faults, fault.New(fault.Invalid, "quantity", "Enter a quantity above zero."))
+		}
+		if line.Price <= 0 {
+			faults = append(faults, fault.New(fault.Invalid, "price", "Enter the price that is expected."))
 		}
 		if _, err := day.Parse(string(line.WantedOn)); err != nil {
 			faults = append(faults, fault.New(fault.Invalid, "wantedOn", "Enter the day on which the goods are wanted."))
@@ -113,7 +118,7 @@ func (a *App) SaveBudgetLine(ctx context.Context, c Command, line store.BudgetLi
 		if known, err := w.HasBudget(line.Budget); err != nil {
 			return Saved{}, err
 		} else if !known {
-			faults = append(faults, fault.New(fault.Invalid, "budget", "There is no budget %q.", line.Budget))
+			faults = append(faults, unnamed("budget", line.Budget))
 		}
 		if err := faults.OrNil(); err != nil {
 			return Saved{}, err
@@ -132,6 +137,14 @@ func (a *App) SaveBudgetLine(ctx context.Context, c Command, line store.BudgetLi
 		}
 		return Saved{Code: fmt.Sprint(line.No)}, errors.Join(w.PutBudgetLine(line, supplier.ID, item.ID), w.recordAs("budget", line.Budget, nil, line))
 	})
+}
+
+// unnamed refuses a code that names nothing, or that is missing.
+func unnamed(what, code string) *fault.Fault {
+	if strings.TrimSpace(code) == "" {
+		return fault.New(fault.Invalid, what, "Choose the %s.", what)
+	}
+	return fault.New(fault.Invalid, what, "There is no %s %q. Choose one.", what, code)
 }
 
 // SetRate writes the exchange rate of a currency from a day on. Booked documents keep

@@ -46,7 +46,7 @@ func (a *App) Verify(ctx context.Context) (Verified, error) {
 			{"entries", v.entries}, {"balances", v.balances}, {"order lines", v.lines}, {"invoices", v.invoices}, {"match levels", v.lineLevels},
 			{"payment runs", v.runs}, {"number series", v.series}, {"audit record", v.audit},
 		} {
-			if err := check.run(); err != nil {
+			if err := v.whole(check.run); err != nil {
 				v.unread(check.of, err)
 			}
 		}
@@ -62,6 +62,17 @@ type verification struct {
 
 func (v *verification) say(document, text string, operands ...any) {
 	v.Differences = append(v.Differences, Difference{document, fmt.Sprintf(text, operands...)})
+}
+
+// whole runs a check to its end. The rules expect documents that the jobs wrote; what a
+// hand has left in the file may be anything, and must not stop the other checks.
+func (v *verification) whole(check func() error) (err error) {
+	defer func() {
+		if cause := recover(); cause != nil {
+			err = fmt.Errorf("unexpected: %v", cause)
+		}
+	}()
+	return check()
 }
 
 // unread says that something could not be read, and why.
@@ -167,7 +178,7 @@ func (v *verification) invoices() error {
 			return err
 		}
 		for _, id := range page {
-			if err := v.invoice(id); err != nil {
+			if err := v.whole(func() error { return v.invoice(id) }); err != nil {
 				v.unread(fmt.Sprintf("invoice with row key %d", id), err)
 			}
 			after = id

@@ -4,6 +4,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -255,11 +256,7 @@ func (t *Tx) Paper(id int64) (Paper, []byte, error) {
 		return p, nil, err
 	}
 	parts, err := list(t, paperParts, scanOne[[]byte], id)
-	content := make([]byte, 0, p.Size)
-	for _, part := range parts {
-		content = append(content, part...)
-	}
-	return p, content, err
+	return p, slices.Concat(parts...), err
 }
 
 // Wake is an invoice that is to be matched again.

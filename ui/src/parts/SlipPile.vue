@@ -45,7 +45,7 @@ const index = (group: number, i: number) => props.groups.slice(0, group).reduce(
     <template v-for="(group, g) in groups" :key="group.title">
       <header>
         <h2>
-          {{ group.title }} <span class="muted">{{ loading ? '…' : group.slips.length }}</span>
+          {{ group.title }} <span v-if="!group.open" class="muted">{{ loading ? '…' : group.slips.length }}</span>
         </h2>
         <span v-if="group.note" class="muted">{{ group.note }}</span>
       </header>

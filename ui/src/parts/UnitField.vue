@@ -5,7 +5,11 @@ import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
 import ChoiceField from './ChoiceField.vue'
 
-defineProps<{ id: string; label: string; state?: boolean | undefined; described?: string | undefined; placeholder?: string }>()
+// An absent boolean would count as false, which is a field in error.
+withDefaults(
+  defineProps<{ id: string; label: string; state?: boolean | undefined; described?: string | undefined; placeholder?: string }>(),
+  { state: undefined, described: undefined, placeholder: '' },
+)
 const code = defineModel<string>({ required: true })
 const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
 const choices = computed(() => (frame.value?.units ?? []).map((u) => ({ value: u.code, text: u.name, also: u.code })))
@@ -35,6 +39,6 @@ watch(
     :choices="choices"
     :state="state"
     :described="described"
-    :placeholder="placeholder ?? ''"
+    :placeholder="placeholder"
   />
 </template>

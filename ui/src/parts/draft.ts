@@ -2,21 +2,28 @@ import { onScopeDispose, ref, watch, type Ref } from 'vue'
 
 const rest = 150 // what is typed within it is kept together
 
+const keyOf = (name: string) => `lagoon.draft.${name}`
+
+/** What was typed under a name and not booked or thrown away yet. */
+export function keptDraft<T extends object>(name: string): Partial<T> | undefined {
+  const stored = localStorage.getItem(keyOf(name))
+  if (!stored) return undefined
+  try {
+    return JSON.parse(stored) as Partial<T>
+  } catch {
+    localStorage.removeItem(keyOf(name))
+    return undefined
+  }
+}
+
+/** Puts a draft in the place of what is kept under a name. */
+export const putDraft = (name: string, draft: object): void => localStorage.setItem(keyOf(name), JSON.stringify(draft))
+
 /** Keeps what is typed under a name until it is booked or thrown away, also over a reload. */
 export function useDraft<T extends object>(name: string, fresh: () => T): { draft: Ref<T>; clear: () => void; kept: boolean } {
-  const key = `lagoon.draft.${name}`
-  const stored = localStorage.getItem(key)
-  let start = fresh()
-  let kept = false
-  if (stored) {
-    try {
-      start = { ...start, ...(JSON.parse(stored) as Partial<T>) }
-      kept = true
-    } catch {
-      localStorage.removeItem(key)
-    }
-  }
-  const draft = ref(start) as Ref<T>
+  const key = keyOf(name)
+  const before = keptDraft<T>(name)
+  const draft = ref({ ...fresh(), ...before }) as Ref<T>
   const untouched = JSON.stringify(fresh())
   let waiting: ReturnType<typeof setTimeout> | undefined
   function keep() {
@@ -38,5 +45,5 @@ export function useDraft<T extends object>(name: string, fresh: () => T): { draf
     waiting = undefined
     localStorage.removeItem(key)
   }
-  return { draft, kept, clear }
+  return { draft, kept: before !== undefined, clear }
 }

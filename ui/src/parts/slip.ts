@@ -11,10 +11,11 @@ export interface Slip {
   mono?: boolean
 }
 
-/** A part of a pile under its own heading. */
+/** A part of a pile under its own heading, with how many there are, unless it is only the beginning of a long list. */
 export interface SlipGroup {
   title: string
   note?: string
+  open?: boolean
   empty: string
   slips: Slip[]
 }

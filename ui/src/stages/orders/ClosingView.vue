@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Finds order lines that something can still come on and closes several at once, after showing what that lets go; or
+// Finds order lines that something can still come on and closes several at once, after showing what that releases; or
 // finds closed ones and opens them again.
 import { computed, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
@@ -127,7 +127,7 @@ useKeys(() =>
   may.value
     ? [
         { key: 'a', label: 'choose all shown', run: () => (chosen.value = (lines.value ?? []).map(key)) },
-        { key: 'Ctrl+Enter', label: closed.value ? 'open them again' : 'see what closing lets go', run: () => void preview() },
+        { key: 'Ctrl+Enter', label: closed.value ? 'open them again' : 'preview what is released', run: () => void preview() },
       ]
     : [],
 )
@@ -196,7 +196,7 @@ useKeys(() =>
             <tr>
               <th>Order</th>
               <th class="named">Line</th>
-              <th class="num">Let go</th>
+              <th class="num">Released</th>
               <th class="num">Worth</th>
               <th>What stands against it</th>
             </tr>
@@ -289,7 +289,7 @@ useKeys(() =>
     </div>
     <div class="bar">
       <BButton variant="primary" :disabled="!may || picked.length === 0 || (!goods && !invoices)" @click="preview">{{
-        closed ? 'Open them again…' : 'What does closing let go?'
+        closed ? 'Open them again…' : 'Preview what is released…'
       }}</BButton>
       <TickBox v-model="goods" inline>{{ closed ? 'to goods' : 'no more goods' }}</TickBox>
       <TickBox v-model="invoices" inline>{{ closed ? 'to invoices' : 'no more invoices' }}</TickBox>

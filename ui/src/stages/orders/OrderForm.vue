@@ -26,7 +26,7 @@ import UnitField from '@/parts/UnitField.vue'
 import { useArrive } from '@/parts/arrive'
 import OrderLineMore from './OrderLineMore.vue'
 import OrderTerms from './OrderTerms.vue'
-import { emptyLine, filledLine, freshOrder, orderBody, typedOrder, type DraftLine } from './entry'
+import { emptyLine, filledLine, freshOrder, itemChoices, keepOrder, orderBody, typedOrder, type DraftLine } from './entry'
 
 const props = defineProps<{ change?: number | undefined; draftNumber?: number | undefined }>()
 
@@ -89,9 +89,7 @@ const { data: choices } = useQuery({
   queryFn: () => unwrap(api.GET('/api/orders/choices', { params: { query: { supplier: draft.value.supplier } } })),
   enabled: computed(() => draft.value.supplier !== ''),
 })
-const items = computed<Choice[]>(() =>
-  (choices.value?.items ?? []).map((i) => ({ value: i.code, text: i.code, also: `${i.name} · ${i.supplierCode}` })),
-)
+const items = computed(() => itemChoices(choices.value?.items ?? []))
 const budgets = computed<Choice[]>(() => (choices.value?.budgets ?? []).map((b) => ({ value: b.code, text: b.code, also: b.name })))
 const itemOf = (l: DraftLine): ItemChoice | undefined => choices.value?.items.find((i) => i.code === l.item)
 const filled = filledLine
@@ -189,14 +187,9 @@ const submit = (job: () => Promise<string>, done: string) =>
 /** Keeps the order with its number, for another day, desk or person. */
 async function keepDraft() {
   try {
-    const d = draft.value
-    const answer = await unwrap(
-      api.POST('/api/drafts', {
-        body: { supplier: d.supplier, entry: { ...d, lines: d.lines.filter(filled) }, ...(d.draft ? { number: d.draft } : {}) },
-      }),
-    )
+    const number = await keepOrder(draft.value)
     clear()
-    await arrive('/orders', `The draft is kept as number ${answer.number}; everybody who buys can go on with it.`)
+    await arrive('/orders', `The draft is kept as number ${number}; everybody who buys can go on with it.`)
   } catch (e) {
     warn(e)
   }
@@ -286,7 +279,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
           <dd><TextField id="order-requested" v-model="draft.requestedBy" autocomplete="off" style="width: 170px" /></dd>
         </div>
         <div>
-          <dt><label for="order-place">To</label></dt>
+          <dt><label for="order-place">Deliver to</label></dt>
           <dd>
             <TextField id="order-place" v-model="draft.place" autocomplete="off" :placeholder="choices?.place ?? ''" style="width: 130px" />
           </dd>

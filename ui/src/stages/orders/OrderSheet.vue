@@ -131,7 +131,7 @@ useKeys(() => [
         <dd>{{ order.requestedBy }}</dd>
       </div>
       <div>
-        <dt>To</dt>
+        <dt>Deliver to</dt>
         <dd>{{ order.elsewhere || order.place }}</dd>
       </div>
       <div>

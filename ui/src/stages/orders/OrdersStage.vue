@@ -6,8 +6,9 @@ import { api, unwrap, type OrderSlip, type Verdict } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import SlipPile from '@/parts/SlipPile.vue'
+import type { Slip, SlipGroup } from '@/parts/slip'
 import { useKeys } from '@/parts/keys'
-import { show, showDay, showInstant } from '@/parts/numbers'
+import { distance, show, showInstant } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
 import ClosingView from './ClosingView.vue'
 import OrderForm from './OrderForm.vue'
@@ -43,52 +44,68 @@ const { data: order, error } = useQuery({
   enabled: computed(() => number.value > 0 && !entering.value),
 })
 
-function mark(o: OrderSlip): { verdict: Verdict; text: string } {
-  if (o.state !== 'issued') return { verdict: 'agrees', text: o.state }
-  if (o.done === o.lines && o.received === 0) return { verdict: 'agrees', text: 'closed, nothing came' }
-  if (o.done === o.lines) return { verdict: 'agrees', text: o.billed >= o.received ? 'all here, invoiced' : 'all here' }
-  if (o.wantedOn < today.value) return { verdict: 'outside', text: 'goods overdue' }
-  return { verdict: 'waiting', text: o.received > 0 ? 'part received' : `wanted ${showDay(o.wantedOn, today.value)}` }
+const { data: expected, isPending: expecting } = useQuery({
+  queryKey: ['receiving'],
+  queryFn: () => unwrap(api.GET('/api/receiving')),
+})
+const late = computed(() => (expected.value ?? []).filter((o) => o.wantedOn < today.value))
+const coming = computed(() => (expected.value ?? []).filter((o) => o.wantedOn >= today.value))
+const others = computed(() => {
+  const shown = new Set((expected.value ?? []).map((o) => o.number))
+  return (pages.value?.pages.flat() ?? []).filter((o) => !shown.has(o.number))
+})
+
+function ended(o: OrderSlip): string {
+  if (o.state !== 'issued') return o.state
+  if (o.received === 0) return 'closed, nothing came'
+  return o.billed >= o.received ? 'all here, invoiced' : 'all here'
 }
-const groups = computed(() => [
-  ...((drafts.value?.length ?? 0) > 0
-    ? [
-        {
-          title: 'Drafts',
-          note: 'being written',
-          empty: '',
-          slips: (drafts.value ?? []).map((d) => ({
-            to: `/orders/drafts/${d.number}`,
-            verdict: 'waiting' as const,
-            title: nameOf(d.supplier) || 'no supplier yet',
-            figure: `draft ${d.number}`,
-            left: d.by,
-            right: showInstant(d.at, today.value),
-          })),
-        },
-      ]
-    : []),
-  {
-    title: 'Orders',
-    note: 'newest first',
-    empty: 'No order is issued yet. Suppliers, items and budgets are entered in Set up; then the first order can be.',
-    slips: (pages.value?.pages.flat() ?? []).map((o) => ({
-      to: `/orders/${o.number}`,
-      verdict: mark(o).verdict,
-      title: o.supplier,
-      figure: show(o.net),
-      left: String(o.number),
-      mono: true,
-      right: mark(o).text,
-    })),
-  },
-])
+const slip = (o: OrderSlip, verdict: Verdict, right: string): Slip => ({
+  to: `/orders/${o.number}`,
+  verdict,
+  title: o.supplier,
+  figure: show(o.net),
+  left: String(o.number),
+  mono: true,
+  right,
+})
+const groups = computed<SlipGroup[]>(() => {
+  const written = (drafts.value ?? []).map((d) => ({
+    to: `/orders/drafts/${d.number}`,
+    verdict: 'waiting' as const,
+    title: nameOf(d.supplier) || 'no supplier yet',
+    figure: `draft ${d.number}`,
+    left: d.by,
+    right: showInstant(d.at, today.value),
+  }))
+  const none = pages.value?.pages[0]?.length === 0
+  return [
+    {
+      title: 'Needs you',
+      note: 'goods are late',
+      empty: 'No goods are late.',
+      slips: late.value.map((o) => slip(o, 'outside', distance(o.wantedOn, today.value))),
+    },
+    ...(written.length > 0 ? [{ title: 'Drafts', note: 'being written', empty: '', slips: written }] : []),
+    {
+      title: 'On the way',
+      note: 'by day',
+      empty: none
+        ? 'No order is issued yet. Suppliers, items and budgets are entered in Set up; then the first order can be.'
+        : 'No goods are expected.',
+      slips: coming.value.map((o) => slip(o, 'waiting', `${o.received > 0 ? 'part received, ' : ''}${distance(o.wantedOn, today.value)}`)),
+    },
+    ...(others.value.length > 0
+      ? [{ title: 'Done', note: 'newest first', open: true, empty: '', slips: others.value.map((o) => slip(o, 'agrees', ended(o))) }]
+      : []),
+  ]
+})
 useKeys(() => (has('buyer') && !entering.value ? [{ key: 'n', label: 'enter an order', run: () => void router.push('/orders/new') }] : []))
 </script>
 
 <template>
   <main class="desk" :class="{ wide: entering || view }">
-    <SlipPile label="Orders" :groups="groups" :loading="isPending">
+    <SlipPile label="Orders" :groups="groups" :loading="isPending || expecting">
       <div v-if="has('buyer')" class="p-3 pb-1">
         <BButton size="sm" :variant="entering || view ? 'outline-secondary' : 'primary'" to="/orders/new">Enter an order</BButton>
       </div>

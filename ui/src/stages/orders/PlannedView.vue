@@ -5,24 +5,21 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap, type BudgetLine } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
-import NumberField from '@/parts/NumberField.vue'
-import PickField from '@/parts/PickField.vue'
-import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
-import UnitField from '@/parts/UnitField.vue'
-import { nextField } from '@/parts/fields'
+import { useArrive } from '@/parts/arrive'
+import { keptDraft, putDraft } from '@/parts/draft'
 import { useKeys } from '@/parts/keys'
-import { tell, warn } from '@/parts/notice'
-import { price, sent, show, showDay } from '@/parts/numbers'
-import { useSending } from '@/parts/sending'
+import { warn } from '@/parts/notice'
+import { price, show, showDay } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
-import { emptyLine, freshOrder } from './entry'
+import PlanForm from './PlanForm.vue'
+import { emptyLine, filledLine, freshOrder, keepOrder, type DraftOrder } from './entry'
 
 const router = useRouter()
 const client = useQueryClient()
+const arrive = useArrive()
 const { data: lines, isPending } = useQuery({ queryKey: ['budget-lines'], queryFn: () => unwrap(api.GET('/api/budget-lines')) })
 const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
-const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
 const key = (l: BudgetLine) => `${l.budget}/${l.no}`
 const chosen = ref<string[]>([])
 const picked = computed(() => (lines.value ?? []).filter((l) => chosen.value.includes(key(l))))
@@ -31,9 +28,19 @@ const nameOf = (code: string) => suppliers.value?.find((x) => x.code === code)?.
 function toggle(l: BudgetLine) {
   chosen.value = chosen.value.includes(key(l)) ? chosen.value.filter((c) => c !== key(l)) : [...chosen.value, key(l)]
 }
-/** Starts the order of what is chosen; what was typed as an order before stays kept as it was unless it was empty. */
+/** Starts the order of what is chosen. What was being typed as an order is kept as a draft first. */
 async function order() {
   if (!one.value || !has('buyer')) return
+  const begun = { ...freshOrder(), ...keptDraft<DraftOrder>('order') }
+  let rescued = ''
+  if (begun.supplier !== '' || begun.lines.some(filledLine)) {
+    try {
+      rescued = await keepOrder(begun)
+    } catch (e) {
+      warn(e)
+      return
+    }
+  }
   const draft = {
     ...freshOrder(),
     supplier: picked.value[0]!.supplier,
@@ -51,23 +58,10 @@ async function order() {
       wantedOn: '',
     })),
   }
-  localStorage.setItem('lagoon.draft.order', JSON.stringify(draft))
-  await router.push('/orders/new')
+  putDraft('order', draft)
+  if (rescued) await arrive('/orders/new', `What you had begun to order is kept as draft ${rescued}.`)
+  else await router.push('/orders/new')
 }
-const blank = () => ({ budget: '', supplier: '', item: '', description: '', unit: '', quantity: '', price: '', wantedOn: '' })
-const form = ref(blank())
-const { refusal, send, at } = useSending({ within: '.ask', says: ['', ...Object.keys(blank())] })
-const plan = () =>
-  send(async () => {
-    await unwrap(
-      api.POST('/api/budget-lines', {
-        body: { ...form.value, quantity: sent(form.value.quantity) || '0', price: sent(form.value.price) || '0' },
-      }),
-    )
-    tell(`${form.value.item || form.value.description} is planned in ${form.value.budget}.`)
-    form.value = blank()
-    await client.invalidateQueries({ queryKey: ['budget-lines'] })
-  })
 async function end(l: BudgetLine) {
   await unwrap(api.POST('/api/budget-lines', { body: { ...l, ended: true } })).catch(warn)
   await client.invalidateQueries({ queryKey: ['budget-lines'] })
@@ -118,57 +112,7 @@ useKeys(() => (one.value && has('buyer') ? [{ key: 'Ctrl+Enter', label: 'make an
           </tr>
         </tbody>
       </table>
-      <form v-if="has('buyer', 'administrator')" @submit.prevent="plan" @keydown.enter="nextField">
-        <h2 class="mb-2">Plan something</h2>
-        <div class="filters">
-          <div>
-            <label for="plan-budget">Budget</label>
-            <PickField
-              id="plan-budget"
-              v-model="form.budget"
-              :state="at('budget') ? false : undefined"
-              :options="[{ value: '', text: 'choose' }, ...(frame?.budgets ?? []).map((b) => ({ value: b.code, text: b.code }))]"
-            />
-          </div>
-          <div>
-            <label for="plan-supplier">Supplier</label>
-            <PickField
-              id="plan-supplier"
-              v-model="form.supplier"
-              :state="at('supplier') ? false : undefined"
-              :options="[{ value: '', text: 'choose' }, ...(suppliers ?? []).map((x) => ({ value: x.code, text: x.name }))]"
-            />
-          </div>
-          <div>
-            <label for="plan-item">Item (code)</label>
-            <TextField id="plan-item" v-model="form.item" class="mono" autocomplete="off" :state="at('item') ? false : undefined" />
-          </div>
-          <div>
-            <label for="plan-text">or description</label>
-            <TextField id="plan-text" v-model="form.description" autocomplete="off" />
-          </div>
-          <div style="width: 100px">
-            <label for="plan-unit">Unit</label>
-            <UnitField id="plan-unit" v-model="form.unit" label="Unit" />
-          </div>
-          <div style="width: 90px">
-            <label for="plan-quantity">Quantity</label>
-            <NumberField id="plan-quantity" v-model="form.quantity" label="Quantity" />
-          </div>
-          <div style="width: 90px">
-            <label for="plan-price">Price</label>
-            <NumberField id="plan-price" v-model="form.price" label="Price" />
-          </div>
-          <div>
-            <label for="plan-wanted">Wanted by</label>
-            <TextField id="plan-wanted" v-model="form.wantedOn" type="date" :state="at('wantedOn') ? false : undefined" />
-          </div>
-          <BButton type="submit" variant="outline-secondary" class="align-self-end">Plan it</BButton>
-        </div>
-        <div class="small text-danger" role="alert">
-          {{ refusal?.problem.problems.map((p) => p.sentence).join(' ') || refusal?.message }}
-        </div>
-      </form>
+      <PlanForm v-if="has('buyer', 'administrator')" />
     </div>
     <div class="bar">
       <BButton variant="primary" :disabled="!one || !has('buyer')" @click="order">Make an order of these</BButton>

@@ -1,5 +1,6 @@
 // An order as it is typed, and what is sent of it.
-import type { OrderEntry, OrderSheet } from '@/api/client'
+import { api, unwrap, type ItemChoice, type OrderEntry, type OrderSheet } from '@/api/client'
+import type { Choice } from '@/parts/choice'
 import { typed, untyped, type TypedLimits } from '@/parts/limits'
 import { price, sent, show } from '@/parts/numbers'
 
@@ -65,6 +66,10 @@ export const freshOrder = () => ({
   lines: [emptyLine()],
 })
 export type DraftOrder = ReturnType<typeof freshOrder>
+
+/** The items to choose from, found by our code, their name or the supplier's code. */
+export const itemChoices = (items: ItemChoice[]): Choice[] =>
+  items.map((i) => ({ value: i.code, text: i.code, also: `${i.name} · ${i.supplierCode}` }))
 
 /** What a free line counts in where nothing else is said: pieces. */
 const usualUnit = 'C62'
@@ -143,4 +148,10 @@ export function orderBody(d: DraftOrder, category: (l: DraftLine) => string): Or
       limits: untyped(l.limits),
     })),
   }
+}
+
+/** Keeps what is typed with a number, for another day, desk or person; the number. */
+export async function keepOrder(d: DraftOrder): Promise<string> {
+  const entry = { ...d, lines: d.lines.filter(filledLine) }
+  return (await unwrap(api.POST('/api/drafts', { body: { supplier: d.supplier, entry, ...(d.draft ? { number: d.draft } : {}) } }))).number
 }
