@@ -171,7 +171,7 @@ func (b *builder) correspondence() {
 		if err != nil {
 			return err
 		}
-		_, err = b.app.KeepDraft(b.ctx, b.as("ivo"), 0, "SALTM", entry)
+		_, err = b.app.KeepDraft(b.ctx, b.as("ivo"), jobs.DraftRef{}, "SALTM", entry)
 		return err
 	})
 }

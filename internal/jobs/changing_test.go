@@ -158,21 +158,37 @@ func TestCancelAnOrder(t *testing.T) {
 	b.proved()
 }
 
-// A draft is kept whatever is missing, and ends when it is issued or discarded.
+// A draft is kept whatever is missing, and ends when it is issued or discarded. Whoever has not seen it as it is now
+// neither writes over it nor ends it.
 func TestDrafts(t *testing.T) {
 	b := setUp(t)
-	kept, err := b.app.KeepDraft(b.ctx, b.as("buyer"), 0, "BRACK", []byte(`{"lines":[{"item":"KR"}]}`))
+	keep := func(before DraftRef, entry string) (Drafted, error) {
+		return b.app.KeepDraft(b.ctx, b.as("buyer"), before, "BRACK", []byte(entry))
+	}
+	kept, err := keep(DraftRef{}, `{"lines":[{"item":"KR"}]}`)
 	require.NoError(t, err)
-	require.NoError(t, drop(b.app.KeepDraft(b.ctx, b.as("buyer"), kept.Number, "BRACK", []byte(`{"lines":[]}`))))
+	first := DraftRef{kept.Number, 1}
+	require.NoError(t, drop(keep(first, `{"lines":[]}`)))
 	draft, err := b.app.Draft(b.ctx, kept.Number)
 	require.NoError(t, err)
 	require.JSONEq(t, `{"lines":[]}`, draft.Entry)
-	_, err = b.app.IssueOrder(b.ctx, b.as("buyer"), OrderEntry{Supplier: "BRACK", WantedOn: "2026-11-30", Draft: kept.Number, Lines: []OrderEntryLine{krill("1", "1")}})
-	require.NoError(t, err)
-	_, err = b.app.KeepDraft(b.ctx, b.as("buyer"), kept.Number, "BRACK", []byte(`{}`))
-	refused(t, err, fault.Changed, "issued as order 4001")
-	_, err = b.app.KeepDraft(b.ctx, b.as("buyer"), 0, "BRACK", []byte(`{`))
-	refused(t, err, fault.Invalid, "cannot be kept")
+	seen := DraftRef{draft.Number, draft.Version}
+	require.Equal(t, DraftRef{kept.Number, 2}, seen)
+
+	order := OrderEntry{Supplier: "BRACK", WantedOn: "2026-11-30", Draft: first, Lines: []OrderEntryLine{krill("1", "1")}}
+	for _, tried := range []error{
+		drop(keep(first, `{}`)),
+		drop(b.app.DiscardDraft(b.ctx, b.as("buyer"), first)),
+		drop(b.app.IssueOrder(b.ctx, b.as("buyer"), order)),
+		drop(keep(DraftRef{kept.Number, 3}, `{}`)),
+	} {
+		refused(t, tried, fault.Changed, "changed by buyer meanwhile")
+	}
+	order.Draft = seen
+	require.NoError(t, drop(b.app.IssueOrder(b.ctx, b.as("buyer"), order)))
+	refused(t, drop(keep(seen, `{}`)), fault.Changed, "issued as order 4001")
+	refused(t, drop(keep(DraftRef{}, `{`)), fault.Invalid, "cannot be kept")
+	refused(t, drop(keep(DraftRef{99, 1}, `{}`)), fault.NotFound, "no draft 99")
 	all, err := b.app.Drafts(b.ctx)
 	require.NoError(t, err)
 	require.Empty(t, all)

@@ -12,21 +12,26 @@ import (
 // Drafted answers the jobs on drafts.
 type Drafted struct{ Number int64 }
 
+// DraftRef names a draft as it was seen: a draft that somebody kept meanwhile is refused.
+// Number zero names none.
+type DraftRef struct{ Number, Version int64 }
+
 const mostDraft = 1 << 20
 
-// KeepDraft keeps an order that is being written, whatever is still missing; number
-// zero makes a new draft. Entry is what was typed, as JSON.
-func (a *App) KeepDraft(ctx context.Context, c Command, number int64, supplier string, entry []byte) (Drafted, error) {
+// KeepDraft keeps an order that is being written, whatever is still missing; without a
+// draft before it, it makes a new one. Entry is what was typed, as JSON.
+func (a *App) KeepDraft(ctx context.Context, c Command, before DraftRef, supplier string, entry []byte) (Drafted, error) {
 	return perform(ctx, a, KeepDraft, c, func(w *work) (Drafted, error) {
 		if len(entry) > mostDraft || !json.Valid(entry) {
 			return Drafted{}, fault.New(fault.Invalid, "", "This draft cannot be kept: it is too long.")
 		}
-		draft := store.Draft{Number: number, Supplier: supplier, Entry: string(entry), By: w.actor.ID, At: w.instant(), State: store.DraftOpen}
+		draft := store.Draft{Number: before.Number, Version: before.Version + 1, Supplier: supplier, Entry: string(entry), By: w.actor.ID, At: w.instant(), State: store.DraftOpen}
 		var err error
-		if number == 0 {
+		if before.Number == 0 {
+			draft.Version = 1
 			draft.Number, err = w.NextNumber(store.DraftSeries)
 		} else {
-			_, err = w.openDraft(number)
+			_, err = w.seenDraft(before)
 		}
 		if err != nil {
 			return Drafted{}, err
@@ -36,9 +41,9 @@ func (a *App) KeepDraft(ctx context.Context, c Command, number int64, supplier s
 }
 
 // DiscardDraft takes a draft away; its number stays as discarded.
-func (a *App) DiscardDraft(ctx context.Context, c Command, number int64) (Drafted, error) {
+func (a *App) DiscardDraft(ctx context.Context, c Command, seen DraftRef) (Drafted, error) {
 	return perform(ctx, a, DiscardDraft, c, func(w *work) (Drafted, error) {
-		return Drafted{number}, errors.Join(w.endDraft(number, store.DraftDiscarded, 0), w.record("draft", number, nil, "discarded"))
+		return Drafted{seen.Number}, errors.Join(w.endDraft(seen, store.DraftDiscarded, 0), w.record("draft", seen.Number, nil, "discarded"))
 	})
 }
 
@@ -55,12 +60,21 @@ func (r reading) openDraft(number int64) (store.Draft, error) {
 	return draft, nil
 }
 
-// endDraft ends a draft; zero is none.
-func (w *work) endDraft(number int64, state string, order int64) error {
-	if number == 0 {
+// seenDraft finds an open draft that nobody has kept since it was seen.
+func (r reading) seenDraft(seen DraftRef) (store.Draft, error) {
+	draft, err := r.openDraft(seen.Number)
+	if err == nil && draft.Version != seen.Version {
+		err = fault.New(fault.Changed, "draft", "Draft %d was changed by %s meanwhile. What stands here is as you typed it; do it again, and yours counts.", draft.Number, draft.ByName)
+	}
+	return draft, err
+}
+
+// endDraft ends a draft, if there is one.
+func (w *work) endDraft(seen DraftRef, state string, order int64) error {
+	if seen.Number == 0 {
 		return nil
 	}
-	draft, err := w.openDraft(number)
+	draft, err := w.seenDraft(seen)
 	if err != nil {
 		return err
 	}

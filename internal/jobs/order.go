@@ -26,7 +26,7 @@ type OrderEntry struct {
 	TheirReference, Contact, Instructions, Note string
 	Lines                                       []OrderEntryLine
 	Charges                                     []trade.PlannedCharge
-	Draft                                       int64 // number of the draft that becomes the order, or zero
+	Draft                                       DraftRef // becomes the order
 }
 
 // OrderEntryLine is one line: an item by code, or a free description with its unit.

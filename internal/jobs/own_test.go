@@ -105,12 +105,12 @@ var giving = map[Job]try{
 		return drop(b.app.CancelOrder(b.ctx, actor, b.order("BRACK", "10"), 0, "r"))
 	},
 	KeepDraft: func(b *bench, actor, _ Command, _ int) error {
-		return drop(b.app.KeepDraft(b.ctx, actor, 0, "", []byte("{}")))
+		return drop(b.app.KeepDraft(b.ctx, actor, DraftRef{}, "", []byte("{}")))
 	},
 	DiscardDraft: func(b *bench, actor, _ Command, _ int) error {
-		made, err := b.app.KeepDraft(b.ctx, b.as("buyer"), 0, "", []byte("{}"))
+		made, err := b.app.KeepDraft(b.ctx, b.as("buyer"), DraftRef{}, "", []byte("{}"))
 		require.NoError(b.t, err)
-		return drop(b.app.DiscardDraft(b.ctx, actor, made.Number))
+		return drop(b.app.DiscardDraft(b.ctx, actor, DraftRef{made.Number, 1}))
 	},
 	CloseLines: func(b *bench, actor, _ Command, _ int) error {
 		return drop(b.app.CloseLines(b.ctx, actor, b.closing()))

@@ -111,6 +111,7 @@ const (
 // Draft is an order that is being written. Entry is what was typed, as it is.
 type Draft struct {
 	Number     int64
+	Version    int64  // counts how often it was kept
 	Supplier   string // code, or what was typed
 	Entry      string
 	By         int64
@@ -119,23 +120,23 @@ type Draft struct {
 	Order      int64 // number of the order that it became
 }
 
-const draftColumns = `SELECT d.number, d.supplier, d.entry, coalesce(d.by_person, 0), coalesce(p.name, 'Lagoon'), d.at, d.state, coalesce(d.purchase_order, 0) FROM order_draft d LEFT JOIN person p ON p.id = d.by_person `
+const draftColumns = `SELECT d.number, d.version, d.supplier, d.entry, coalesce(d.by_person, 0), coalesce(p.name, 'Lagoon'), d.at, d.state, coalesce(d.purchase_order, 0) FROM order_draft d LEFT JOIN person p ON p.id = d.by_person `
 
 var (
-	putDraft = statement(`INSERT INTO order_draft (number, supplier, entry, by_person, at, state, purchase_order) VALUES (?, ?, ?, nullif(?, 0), ?, ?, nullif(?, 0))
-		ON CONFLICT (number) DO UPDATE SET supplier = excluded.supplier, entry = excluded.entry, by_person = excluded.by_person, at = excluded.at, state = excluded.state, purchase_order = excluded.purchase_order`)
+	putDraft = statement(`INSERT INTO order_draft (number, version, supplier, entry, by_person, at, state, purchase_order) VALUES (?, ?, ?, ?, nullif(?, 0), ?, ?, nullif(?, 0))
+		ON CONFLICT (number) DO UPDATE SET version = excluded.version, supplier = excluded.supplier, entry = excluded.entry, by_person = excluded.by_person, at = excluded.at, state = excluded.state, purchase_order = excluded.purchase_order`)
 	draftByNumber = statement(draftColumns + `WHERE d.number = ?`)
 	openDrafts    = statement(draftColumns + `WHERE d.state = 'open' ORDER BY d.number DESC LIMIT 100`)
 )
 
 func scanDraft(r row) (d Draft, err error) {
-	err = r.Scan(&d.Number, &d.Supplier, &d.Entry, &d.By, &d.ByName, &d.At, &d.State, &d.Order)
+	err = r.Scan(&d.Number, &d.Version, &d.Supplier, &d.Entry, &d.By, &d.ByName, &d.At, &d.State, &d.Order)
 	return
 }
 
 // PutDraft writes a draft.
 func (t *Tx) PutDraft(d Draft) error {
-	return t.do(putDraft, d.Number, d.Supplier, d.Entry, d.By, d.At, d.State, d.Order)
+	return t.do(putDraft, d.Number, d.Version, d.Supplier, d.Entry, d.By, d.At, d.State, d.Order)
 }
 
 // DraftByNumber finds a draft.

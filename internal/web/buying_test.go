@@ -220,13 +220,13 @@ func TestPlansAndDraftsOverTheWire(t *testing.T) {
 	drafts := fetch[[]contract.Draft](t, c, server.URL+"/api/drafts")
 	require.Equal(t, kept.Number, fmt.Sprint(drafts[0].Number), "the newest first")
 	require.Equal(t, "half", fetch[contract.Draft](t, c, server.URL+"/api/drafts/"+kept.Number).Entry["note"])
-	entry.Draft = &drafts[0].Number
+	entry.Draft = &contract.DraftRef{Number: drafts[0].Number, Version: drafts[0].Version}
 	entry.Lines[0].BudgetLine, entry.Lines[0].Quantity = nil, "1"
 	answered[contract.Done](t, c, server.URL+"/api/orders", entry)
 	for _, d := range fetch[[]contract.Draft](t, c, server.URL+"/api/drafts") {
 		require.NotEqual(t, kept.Number, fmt.Sprint(d.Number), "it is an order now")
 	}
-	status, _ = submit(t, c, server.URL+"/api/drafts/"+kept.Number+"/discard", map[string]any{})
+	status, _ = submit(t, c, server.URL+"/api/drafts/"+kept.Number+"/discard", contract.DraftSeen{Version: 1})
 	require.NotEqual(t, http.StatusOK, status)
 }
 

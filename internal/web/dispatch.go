@@ -96,7 +96,14 @@ func (h *handlers) HandOverMail(ctx context.Context, r contract.HandOverMailRequ
 func draftOf(d store.Draft) contract.Draft {
 	entry := map[string]any{}
 	_ = json.Unmarshal([]byte(d.Entry), &entry) // it was valid when it was kept
-	return contract.Draft{Number: d.Number, Supplier: d.Supplier, By: d.ByName, At: d.At, Entry: entry}
+	return contract.Draft{Number: d.Number, Version: d.Version, Supplier: d.Supplier, By: d.ByName, At: d.At, Entry: entry}
+}
+
+func seenDraft(ref *contract.DraftRef) jobs.DraftRef {
+	if ref == nil {
+		return jobs.DraftRef{}
+	}
+	return jobs.DraftRef{Number: ref.Number, Version: ref.Version}
 }
 
 // GetDrafts lists the orders that are being written.
@@ -117,13 +124,13 @@ func (h *handlers) KeepDraft(ctx context.Context, r contract.KeepDraftRequestObj
 	if err != nil {
 		return nil, err
 	}
-	kept, err := h.app.KeepDraft(ctx, command(ctx, r.Params.Key, r.Body), value(r.Body.Number), r.Body.Supplier, entry)
+	kept, err := h.app.KeepDraft(ctx, command(ctx, r.Params.Key, r.Body), seenDraft(r.Body.Draft), r.Body.Supplier, entry)
 	return contract.KeepDraft200JSONResponse{Number: fmt.Sprint(kept.Number)}, err
 }
 
 // DiscardDraft takes a draft away.
 func (h *handlers) DiscardDraft(ctx context.Context, r contract.DiscardDraftRequestObject) (contract.DiscardDraftResponseObject, error) {
-	_, err := h.app.DiscardDraft(ctx, command(ctx, r.Params.Key, nil), r.Number)
+	_, err := h.app.DiscardDraft(ctx, command(ctx, r.Params.Key, r.Body), jobs.DraftRef{Number: r.Number, Version: r.Body.Version})
 	return contract.DiscardDraft200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 

@@ -147,7 +147,7 @@ func orderEntry(b *contract.OrderEntry, currency money.Currency) (jobs.OrderEntr
 		Contact:        value(b.Contact),
 		Instructions:   value(b.Instructions),
 		Note:           b.Note,
-		Draft:          value(b.Draft),
+		Draft:          seenDraft(b.Draft),
 	}
 	for i, l := range b.Lines {
 		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }

@@ -139,7 +139,7 @@ CREATE TABLE order_answer (
 CREATE INDEX order_answer_order ON order_answer (purchase_order);
 -- An order that is being written; what was typed is kept as it is.
 CREATE TABLE order_draft (
-  number INTEGER PRIMARY KEY, supplier TEXT NOT NULL, entry TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL,
+  number INTEGER PRIMARY KEY, version INTEGER NOT NULL CHECK (version > 0), supplier TEXT NOT NULL, entry TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL,
   state TEXT NOT NULL CHECK (state IN ('open', 'issued', 'discarded')), purchase_order INTEGER
 ) STRICT;
 CREATE INDEX order_draft_open ON order_draft (number) WHERE state = 'open';

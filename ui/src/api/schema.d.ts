@@ -1799,8 +1799,7 @@ export interface components {
             contact?: string;
             instructions?: string;
             charges?: components["schemas"]["PlannedCharge"][];
-            /** Format: int64 */
-            draft?: number;
+            draft?: components["schemas"]["DraftRef"];
         };
         OrderPreview: {
             nets: components["schemas"]["Decimal"][];
@@ -2465,6 +2464,8 @@ export interface components {
         Draft: {
             /** Format: int64 */
             number: number;
+            /** Format: int64 */
+            version: number;
             supplier: string;
             by: string;
             at: string;
@@ -2472,9 +2473,19 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        DraftEntry: {
+        /** @description A draft as it was seen; one that somebody kept meanwhile is refused. */
+        DraftRef: {
             /** Format: int64 */
-            number?: number;
+            number: number;
+            /** Format: int64 */
+            version: number;
+        };
+        DraftSeen: {
+            /** Format: int64 */
+            version: number;
+        };
+        DraftEntry: {
+            draft?: components["schemas"]["DraftRef"];
             supplier: string;
             entry: {
                 [key: string]: unknown;
@@ -4456,7 +4467,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftSeen"];
+            };
+        };
         responses: {
             /** @description Done. */
             200: {

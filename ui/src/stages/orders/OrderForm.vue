@@ -5,7 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
-import { api, unwrap, type ItemChoice, type OrderEntry, type OrderPreview } from '@/api/client'
+import { api, unwrap, type Draft, type ItemChoice, type OrderEntry, type OrderPreview } from '@/api/client'
 import { lostSince } from '@/api/live'
 import ChoiceField from '@/parts/ChoiceField.vue'
 import type { Choice } from '@/parts/choice'
@@ -17,7 +17,6 @@ import TextField from '@/parts/TextField.vue'
 import { useDraft } from '@/parts/draft'
 import { goOn } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
-import { warn } from '@/parts/notice'
 import { price as asPrice, sent, show } from '@/parts/numbers'
 import { useSending } from '@/parts/sending'
 import { has, today } from '@/parts/session'
@@ -33,7 +32,10 @@ const props = defineProps<{ change?: number | undefined; draftNumber?: number | 
 const router = useRouter()
 const client = useQueryClient()
 const arrive = useArrive()
-const { draft, clear, kept } = useDraft(props.change ? `order.${props.change}` : 'order', freshOrder)
+const { draft, clear, kept } = useDraft(
+  props.change ? `order.${props.change}` : props.draftNumber ? `order.draft.${props.draftNumber}` : 'order',
+  freshOrder,
+)
 const preview = ref<OrderPreview>()
 const asking = ref(false) // why it is changed
 const {
@@ -45,7 +47,9 @@ const {
   says: ['lines'],
   faced: async (r) => {
     asking.value = asking.value && r.problem.field === 'reason'
-    if (!props.change || r.problem.kind !== 'changed') return
+    if (r.problem.kind !== 'changed') return
+    if (draft.value.draft && r.problem.field === 'draft') await seeAgain()
+    if (!props.change) return
     await client.invalidateQueries({ queryKey: ['order', props.change] })
     draft.value.version = issued.value?.version ?? 0
   },
@@ -69,21 +73,32 @@ watch(
   },
   { immediate: true },
 )
-const { data: stored } = useQuery({
+const readDraft = () => unwrap(api.GET('/api/drafts/{number}', { params: { path: { number: props.draftNumber! } } }))
+/** A kept draft is read once: from then on what is typed counts, and issuing or throwing it away ends it. */
+const opened = ref(kept || !props.draftNumber)
+const { data: stored, error: ended } = useQuery({
   queryKey: ['draft', props.draftNumber],
-  queryFn: () => unwrap(api.GET('/api/drafts/{number}', { params: { path: { number: props.draftNumber! } } })),
-  enabled: !!props.draftNumber,
+  queryFn: readDraft,
+  enabled: () => !opened.value,
 })
-watch(
-  stored,
-  (d) => {
-    if (!d || draft.value.draft === d.number) return
-    draft.value = { ...freshOrder(), ...(d.entry as object), draft: d.number }
-    draft.value.lines = draft.value.lines.map((l) => ({ ...emptyLine(), ...l }))
-    withoutBudgetFirst()
-  },
-  { immediate: true },
-)
+function take(d: Draft) {
+  opened.value = true
+  draft.value = { ...freshOrder(), ...(d.entry as object), draft: { number: d.number, version: d.version } }
+  draft.value.lines = draft.value.lines.map((l) => ({ ...emptyLine(), ...l }))
+  withoutBudgetFirst()
+}
+watch(stored, (d) => d && !opened.value && take(d), { immediate: true })
+/** The draft as somebody else kept it meanwhile. */
+const theirs = ref<Draft>()
+/** After a refusal that said so: the next try is about the draft as it is now. */
+async function seeAgain() {
+  theirs.value = await readDraft().catch(() => undefined)
+  if (theirs.value) draft.value.draft = { number: theirs.value.number, version: theirs.value.version }
+}
+function takeTheirs() {
+  if (theirs.value) take(theirs.value)
+  theirs.value = undefined
+}
 const { data: choices } = useQuery({
   queryKey: ['order-choices', computed(() => draft.value.supplier)],
   queryFn: () => unwrap(api.GET('/api/orders/choices', { params: { query: { supplier: draft.value.supplier } } })),
@@ -185,27 +200,26 @@ const submit = (job: () => Promise<string>, done: string) =>
     )
   })
 /** Keeps the order with its number, for another day, desk or person. */
-async function keepDraft() {
-  try {
+const keepDraft = () =>
+  send(async () => {
     const number = await keepOrder(draft.value)
     clear()
     await arrive('/orders', `The draft is kept as number ${number}; everybody who buys can go on with it.`)
-  } catch (e) {
-    warn(e)
-  }
-}
+  })
 const unknown = ref('') // a name that is no supplier's yet
 function madeSupplier(code: string) {
   draft.value.supplier = code
   unknown.value = ''
 }
-async function throwAway() {
-  clear()
-  if (draft.value.draft)
-    await unwrap(api.POST('/api/drafts/{number}/discard', { params: { path: { number: draft.value.draft } } })).catch(warn)
-  await client.invalidateQueries({ queryKey: ['drafts'] })
-  await router.push(props.change ? `/orders/${props.change}` : '/orders')
-}
+const throwAway = () =>
+  send(async () => {
+    const seen = draft.value.draft
+    if (seen)
+      await unwrap(api.POST('/api/drafts/{number}/discard', { params: { path: { number: seen.number } }, body: { version: seen.version } }))
+    clear()
+    await client.invalidateQueries({ queryKey: ['drafts'] })
+    await router.push(props.change ? `/orders/${props.change}` : '/orders')
+  })
 
 /** Enter goes to what is missing next: a known item needs its quantity only. */
 function nextField(event: KeyboardEvent) {
@@ -239,7 +253,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
     <NoticeBar />
     <header @keydown.enter="nextField">
       <div class="headline">
-        <h1>{{ props.change ? `Change order ${props.change}` : draft.draft ? `Draft ${draft.draft}` : 'Enter an order' }}</h1>
+        <h1>{{ props.change ? `Change order ${props.change}` : draft.draft ? `Draft ${draft.draft.number}` : 'Enter an order' }}</h1>
         <span class="muted">{{ seller ? `${seller.code} · ${seller.currency}` : '' }}</span>
       </div>
       <dl class="facts fields">
@@ -285,6 +299,11 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
           </dd>
         </div>
       </dl>
+      <p v-if="theirs" class="small mb-0 advice">
+        {{ theirs.by }} kept this draft differently.
+        <button type="button" class="linkish" @click="takeTheirs">Take that instead of what stands here</button>
+      </p>
+      <p v-if="ended && !opened" class="small mb-0 text-danger" role="alert">{{ ended.message }}</p>
       <div id="order-supplier-error" class="small text-danger" role="alert">{{ problem('supplier') }}</div>
       <div id="order-wanted-error" class="small text-danger" role="alert">{{ problem('wantedOn') }}</div>
       <NewSupplier

@@ -1,5 +1,5 @@
 // An order as it is typed, and what is sent of it.
-import { api, unwrap, type ItemChoice, type OrderEntry, type OrderSheet } from '@/api/client'
+import { api, unwrap, type DraftRef, type ItemChoice, type OrderEntry, type OrderSheet } from '@/api/client'
 import type { Choice } from '@/parts/choice'
 import { typed, untyped, type TypedLimits } from '@/parts/limits'
 import { price, sent, show } from '@/parts/numbers'
@@ -50,7 +50,8 @@ export const emptyLine = (): DraftLine => ({
   more: false,
 })
 export const freshOrder = () => ({
-  draft: 0,
+  /** The kept draft that it goes on with, as it was when it was opened. */
+  draft: undefined as DraftRef | undefined,
   /** Of the order that is changed, as it was when the change was begun. */
   version: 0,
   supplier: '',
@@ -152,6 +153,6 @@ export function orderBody(d: DraftOrder, category: (l: DraftLine) => string): Or
 
 /** Keeps what is typed with a number, for another day, desk or person; the number. */
 export async function keepOrder(d: DraftOrder): Promise<string> {
-  const entry = { ...d, lines: d.lines.filter(filledLine) }
-  return (await unwrap(api.POST('/api/drafts', { body: { supplier: d.supplier, entry, ...(d.draft ? { number: d.draft } : {}) } }))).number
+  const { draft, ...entry } = { ...d, lines: d.lines.filter(filledLine) }
+  return (await unwrap(api.POST('/api/drafts', { body: { supplier: d.supplier, entry, ...(draft ? { draft } : {}) } }))).number
 }
