@@ -162,7 +162,7 @@ var bodies = map[string]string{
 	"makeRun":         `{"dueBy":"2099-01-01","payOn":"2099-01-01","items":[{"invoice":1}]}`,
 	"reverseDelivery": `{"reason":"r"}`, "refuseInvoice": `{"reason":"r"}`, "voidInvoice": `{"reason":"r"}`,
 	"bookReturn": `{"delivery":1,"day":"2026-01-01","outcome":"credit","reason":"r","lines":[]}`, "countArrival": `{"order":1,"note":"n","day":"2026-01-01","place":"","condition":"","lines":[]}`,
-	"discardArrival": `{"reason":"r"}`, "withdrawNotice": `{"reason":"r"}`, "cancelOrder": `{"reason":"r"}`,
+	"discardDraft": `{"version":1}`, "discardArrival": `{"reason":"r"}`, "withdrawNotice": `{"reason":"r"}`, "cancelOrder": `{"reason":"r"}`,
 	"enterNotice": `{"order":1,"reference":"r","expectedOn":"2099-01-01","carrier":"","lines":[]}`,
 	"changeOrder": `{"version":1,"reason":"r","entry":{"supplier":"X","wantedOn":"2099-01-01","requestedBy":"","place":"","note":"","lines":[]}}`,
 	"keepDraft":   `{"supplier":"","entry":{}}`, "closeLines": `{"lines":[{"order":1,"line":1}],"goods":true,"invoices":false,"reason":"r"}`, "reopenLines": `{"lines":[{"order":1,"line":1}],"goods":true,"invoices":false,"reason":"r"}`,
