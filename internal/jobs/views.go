@@ -71,7 +71,7 @@ const mostFound = 20
 
 // Orders lists orders, newest first, from below the number before (zero: all).
 func (a *App) Orders(ctx context.Context, before int64) ([]store.OrderRow, error) {
-	return read(ctx, a, func(r reading) ([]store.OrderRow, error) { return r.RecentOrders(before, 60) })
+	return read(ctx, a, func(r reading) ([]store.OrderRow, error) { return r.RecentOrders(before, 30) })
 }
 
 // Expected lists the orders that goods are expected on, by wanted day.

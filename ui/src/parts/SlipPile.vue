@@ -71,5 +71,6 @@ const index = (group: number, i: number) => props.groups.slice(0, group).reduce(
         </li>
       </ul>
     </template>
+    <slot name="end" />
   </nav>
 </template>

@@ -36,7 +36,7 @@ const {
   queryKey: ['orders'],
   queryFn: ({ pageParam }) => unwrap(api.GET('/api/orders', { params: { query: pageParam ? { before: pageParam } : {} } })),
   initialPageParam: 0,
-  getNextPageParam: (last: OrderSlip[]) => (last.length === 60 ? last[59]!.number : undefined),
+  getNextPageParam: (last: OrderSlip[]) => (last.length === 30 ? last[29]!.number : undefined),
 })
 const { data: order, error } = useQuery({
   queryKey: ['order', number],
@@ -96,7 +96,7 @@ const groups = computed<SlipGroup[]>(() => {
       slips: coming.value.map((o) => slip(o, 'waiting', `${o.received > 0 ? 'part received, ' : ''}${distance(o.wantedOn, today.value)}`)),
     },
     ...(others.value.length > 0
-      ? [{ title: 'Done', note: 'newest first', open: true, empty: '', slips: others.value.map((o) => slip(o, 'agrees', ended(o))) }]
+      ? [{ title: 'Nothing to come', note: 'newest first', open: true, empty: '', slips: others.value.map((o) => slip(o, 'agrees', ended(o))) }]
       : []),
   ]
 })
@@ -113,6 +113,9 @@ useKeys(() => (has('buyer') && !entering.value ? [{ key: 'n', label: 'enter an o
         <RouterLink to="/orders/reminders">Reminders</RouterLink> · <RouterLink to="/orders/closing">Close lines</RouterLink> ·
         <RouterLink to="/orders/planned">Planned</RouterLink>
       </nav>
+      <template v-if="hasNextPage" #end>
+        <button type="button" class="linkish px-3 py-2" @click="() => fetchNextPage()">Show older orders</button>
+      </template>
     </SlipPile>
     <OrderForm v-if="entering" :key="route.path" :change="changed" :draft-number="kept" />
     <ClosingView v-else-if="view === 'closing'" />
@@ -124,7 +127,6 @@ useKeys(() => (has('buyer') && !entering.value ? [{ key: 'n', label: 'enter an o
       <div v-else-if="!number" class="nothing">
         <h1>Orders</h1>
         <p>Choose an order on the left with <kbd>↑</kbd> <kbd>↓</kbd> and <kbd>Enter</kbd>, or find one by its number with <kbd>/</kbd>.</p>
-        <BButton v-if="hasNextPage" variant="outline-secondary" @click="() => fetchNextPage()">Show older orders in the pile</BButton>
       </div>
       <OrderSheet v-else-if="order" :key="order.number" :order="order" />
     </section>
