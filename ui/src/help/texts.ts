@@ -35,7 +35,7 @@ export const help: Record<string, HelpPage> = {
     parts: [
       {
         title: 'What to look at first',
-        text: 'Orders with a red triangle are overdue: goods were wanted and have not all come. Open one: each line’s gauge shows what was ordered, came, and was invoiced, and the thread on the right tells everything that happened, in the order of time. `W` says which limits hold and where they come from.',
+        text: '*Needs you* on top: orders whose goods are late, the longest overdue first; then drafts, what is on the way by day, and what nothing more is expected of. Open one: each line’s gauge shows what was ordered, came, and was invoiced, and the thread on the right tells everything that happened, in the order of time. `W` says which limits hold and where they come from.',
       },
       {
         title: 'What can be done with an order',
@@ -71,7 +71,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'When it is refused',
-        text: 'The supplier’s rules are checked: a prospective supplier is not ordered from, a least order value must be reached, and so on. The sentence says what is missing and the field is marked. `S` keeps the order as a draft for another day or colleague.',
+        text: 'The supplier’s rules are checked: a prospective supplier is not ordered from, a least order value must be reached, and so on. The sentence says what is missing and the field is marked. `S` keeps the order as a draft for another day or colleague. If somebody kept it meanwhile, you are told, and take theirs or go on with yours.',
       },
     ],
   },
@@ -109,7 +109,11 @@ export const help: Record<string, HelpPage> = {
     parts: [
       {
         title: 'How',
-        text: 'Tick the lines, then `Ctrl+Enter`: the order is filled in for you to check and issue. A line that was ordered says so, and what is still left of it.',
+        text: 'Tick the lines, then `Ctrl+Enter`: the order is filled in for you to check and issue. A line that was ordered says so, and what is still left of it. An order you had begun is kept as a draft.',
+      },
+      {
+        title: 'Planning one',
+        text: 'Below the list: supplier, item or words, quantity, the price you expect, and the budget it comes out of. A known item brings its unit, price and budget. `Ctrl+Enter` plans it.',
       },
     ],
   },

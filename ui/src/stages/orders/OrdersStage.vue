@@ -96,7 +96,15 @@ const groups = computed<SlipGroup[]>(() => {
       slips: coming.value.map((o) => slip(o, 'waiting', `${o.received > 0 ? 'part received, ' : ''}${distance(o.wantedOn, today.value)}`)),
     },
     ...(others.value.length > 0
-      ? [{ title: 'Nothing to come', note: 'newest first', open: true, empty: '', slips: others.value.map((o) => slip(o, 'agrees', ended(o))) }]
+      ? [
+          {
+            title: 'Nothing to come',
+            note: 'newest first',
+            open: true,
+            empty: '',
+            slips: others.value.map((o) => slip(o, 'agrees', ended(o))),
+          },
+        ]
       : []),
   ]
 })
