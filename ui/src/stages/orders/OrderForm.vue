@@ -293,7 +293,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
           <dd><TextField id="order-requested" v-model="draft.requestedBy" autocomplete="off" style="width: 170px" /></dd>
         </div>
         <div>
-          <dt><label for="order-place">Deliver to</label></dt>
+          <dt><label for="order-place">Place</label></dt>
           <dd>
             <TextField id="order-place" v-model="draft.place" autocomplete="off" :placeholder="choices?.place ?? ''" style="width: 130px" />
           </dd>

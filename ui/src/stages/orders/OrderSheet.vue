@@ -131,7 +131,7 @@ useKeys(() => [
         <dd>{{ order.requestedBy }}</dd>
       </div>
       <div>
-        <dt>Deliver to</dt>
+        <dt>Place</dt>
         <dd>{{ order.elsewhere || order.place }}</dd>
       </div>
       <div>

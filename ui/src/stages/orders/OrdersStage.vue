@@ -48,14 +48,18 @@ const { data: expected, isPending: expecting } = useQuery({
   queryKey: ['receiving'],
   queryFn: () => unwrap(api.GET('/api/receiving')),
 })
+const mostExpected = 200 // of a long list, the first by day
+const cut = computed(() => (expected.value?.length ?? 0) >= mostExpected)
 const late = computed(() => (expected.value ?? []).filter((o) => o.wantedOn < today.value))
-const coming = computed(() => (expected.value ?? []).filter((o) => o.wantedOn >= today.value))
 const others = computed(() => {
   const shown = new Set((expected.value ?? []).map((o) => o.number))
   return (pages.value?.pages.flat() ?? []).filter((o) => !shown.has(o.number))
 })
+const awaits = (o: OrderSlip) => o.state === 'issued' && o.done < o.lines
+const coming = computed(() => [...(expected.value ?? []).filter((o) => o.wantedOn >= today.value), ...others.value.filter(awaits)])
+const ended = computed(() => others.value.filter((o) => !awaits(o)))
 
-function ended(o: OrderSlip): string {
+function end(o: OrderSlip): string {
   if (o.state !== 'issued') return o.state
   if (o.received === 0) return 'closed, nothing came'
   return o.billed >= o.received ? 'all here, invoiced' : 'all here'
@@ -90,19 +94,20 @@ const groups = computed<SlipGroup[]>(() => {
     {
       title: 'On the way',
       note: 'by day',
+      open: cut.value,
       empty: none
         ? 'No order is issued yet. Suppliers, items and budgets are entered in Set up; then the first order can be.'
         : 'No goods are expected.',
       slips: coming.value.map((o) => slip(o, 'waiting', `${o.received > 0 ? 'part received, ' : ''}${distance(o.wantedOn, today.value)}`)),
     },
-    ...(others.value.length > 0
+    ...(ended.value.length > 0
       ? [
           {
             title: 'Nothing to come',
             note: 'newest first',
             open: true,
             empty: '',
-            slips: others.value.map((o) => slip(o, 'agrees', ended(o))),
+            slips: ended.value.map((o) => slip(o, 'agrees', end(o))),
           },
         ]
       : []),

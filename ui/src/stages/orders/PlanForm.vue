@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
-import ChoiceField from '@/parts/ChoiceField.vue'
+import EntryChoice from '@/parts/EntryChoice.vue'
 import EntryField from '@/parts/EntryField.vue'
 import NumberField from '@/parts/NumberField.vue'
 import UnitField from '@/parts/UnitField.vue'
@@ -55,33 +55,18 @@ useKeys(() => (begun.value ? [{ key: 'Ctrl+Enter', label: 'plan it', run: () => 
   <div class="plan" @keydown.enter="nextField">
     <h2 class="mb-2">Plan a purchase</h2>
     <div class="entry">
-      <div>
-        <label for="plan-supplier">Supplier</label>
-        <ChoiceField
-          id="plan-supplier"
-          v-model="form.supplier"
-          label="Supplier"
-          :choices="sellers"
-          :state="at('supplier') ? false : undefined"
-          described="plan-supplier-said"
-        />
-        <div id="plan-supplier-said" class="small text-danger">{{ at('supplier') }}</div>
-      </div>
-      <div>
-        <label for="plan-item">Item, or a description</label>
-        <ChoiceField
-          id="plan-item"
-          v-model="form.item"
-          v-model:typed="form.description"
-          free
-          label="Item, or a description"
-          :choices="items"
-          :state="at('item') ? false : undefined"
-          described="plan-item-said"
-          @chosen="proposed"
-        />
-        <div id="plan-item-said" class="small" :class="at('item') ? 'text-danger' : 'muted'">{{ at('item') ?? item?.name }}</div>
-      </div>
+      <EntryChoice id="plan-supplier" v-model="form.supplier" label="Supplier" :choices="sellers" :error="at('supplier')" />
+      <EntryChoice
+        id="plan-item"
+        v-model="form.item"
+        v-model:typed="form.description"
+        free
+        label="Item, or a description"
+        :choices="items"
+        :error="at('item')"
+        :hint="item?.name"
+        @chosen="proposed"
+      />
       <div>
         <label for="plan-quantity">Quantity</label>
         <NumberField id="plan-quantity" v-model="form.quantity" label="Quantity" :error="at('quantity')" />
@@ -103,18 +88,7 @@ useKeys(() => (begun.value ? [{ key: 'Ctrl+Enter', label: 'plan it', run: () => 
         <label for="plan-price">Expected price</label>
         <NumberField id="plan-price" v-model="form.price" label="Expected price" :error="at('price')" />
       </div>
-      <div>
-        <label for="plan-budget">Budget</label>
-        <ChoiceField
-          id="plan-budget"
-          v-model="form.budget"
-          label="Budget"
-          :choices="budgets"
-          :state="at('budget') ? false : undefined"
-          described="plan-budget-said"
-        />
-        <div id="plan-budget-said" class="small text-danger">{{ at('budget') }}</div>
-      </div>
+      <EntryChoice id="plan-budget" v-model="form.budget" label="Budget" :choices="budgets" :error="at('budget')" />
       <EntryField id="plan-wanted" v-model="form.wantedOn" label="Wanted by" type="date" :min="today" :error="at('wantedOn')" />
     </div>
     <div class="small text-danger" role="alert">{{ at('') ?? (refusal && !refusal.problem.problems.length ? refusal.message : '') }}</div>

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap, type AgreedPrice, type SupplierSheet } from '@/api/client'
-import ChoiceField from '@/parts/ChoiceField.vue'
+import EntryChoice from '@/parts/EntryChoice.vue'
 import EntryField from '@/parts/EntryField.vue'
 import InlineForm from '@/parts/InlineForm.vue'
 import { tell } from '@/parts/notice'
@@ -35,18 +35,7 @@ const says = (p: AgreedPrice) =>
   <h2>Agreed prices <button v-if="may" type="button" class="linkish" @click="add">Agree a price</button></h2>
   <InlineForm v-if="form" action="Keep the price" @done="keep(form)" @cancel="form = undefined">
     <div class="entry">
-      <div>
-        <label for="price-item">Item</label>
-        <ChoiceField
-          id="price-item"
-          v-model="form.item"
-          label="Item"
-          :choices="choices"
-          :state="at('item') ? false : undefined"
-          described="price-item-said"
-        />
-        <div id="price-item-said" class="small text-danger">{{ at('item') }}</div>
-      </div>
+      <EntryChoice id="price-item" v-model="form.item" label="Item" :choices="choices" :error="at('item')" />
       <EntryField id="price-price" v-model="form.price" :label="`Price, ${supplier.currency}`" inputmode="decimal" :error="at('price')" />
       <EntryField id="price-base" v-model="form.base" label="for so many" inputmode="decimal" placeholder="1" :error="at('base')" />
       <EntryField

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type SupplierSheet } from '@/api/client'
-import ChoiceField from '@/parts/ChoiceField.vue'
+import EntryChoice from '@/parts/EntryChoice.vue'
 import EntryField from '@/parts/EntryField.vue'
 import PickField from '@/parts/PickField.vue'
 import TickBox from '@/parts/TickBox.vue'
@@ -113,18 +113,13 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
         :error="at('accountReason')"
         hint="somebody else confirms it before anything is paid"
       />
-      <div>
-        <label for="supplier-payee">Or another supplier is paid in its place</label>
-        <ChoiceField
-          id="supplier-payee"
-          v-model="draft.payTo"
-          label="Paid in its place"
-          :choices="payees"
-          :state="at('payTo') ? false : undefined"
-          described="supplier-payee-said"
-        />
-        <div id="supplier-payee-said" class="small text-danger">{{ at('payTo') }}</div>
-      </div>
+      <EntryChoice
+        id="supplier-payee"
+        v-model="draft.payTo"
+        label="Or another supplier is paid in its place"
+        :choices="payees"
+        :error="at('payTo')"
+      />
     </div>
     <div v-for="(a, i) in draft.accounts" :key="i" class="entry">
       <EntryField
