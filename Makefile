@@ -59,7 +59,7 @@ bench:
 history:
 	go run ./bench -posts 0 -history $(or $(HISTORY),1000000) -keep $(or $(FOLDER),lagoon-history)
 
-# What make test tries a few times and always alike, tried many times and with other chances each time.
+# What make test tries a few times and from the same seeds, tried many times and from other seeds each time.
 slow:
 	LAGOON_SLOW=1 go test -count=1 -timeout 4h -run 'TestKilledAtAnyInstant|TestRaces|TestALogCutAnywhere|TestWhateverIsSent|TestVerifyFindsEveryChange' ./internal/jobs ./internal/web ./internal/demo
 	RAPID_CHECKS=2000 go test -count=1 -timeout 4h -run 'TestAny|TestGoodsOrInvoices' ./internal/jobs

@@ -28,7 +28,6 @@ func (a *App) KeepDraft(ctx context.Context, c Command, before DraftRef, supplie
 		draft := store.Draft{Number: before.Number, Version: before.Version + 1, Supplier: supplier, Entry: string(entry), By: w.actor.ID, At: w.instant(), State: store.DraftOpen}
 		var err error
 		if before.Number == 0 {
-			draft.Version = 1
 			draft.Number, err = w.NextNumber(store.DraftSeries)
 		} else {
 			_, err = w.seenDraft(before)

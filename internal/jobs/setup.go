@@ -90,6 +90,7 @@ func (a *App) SaveBudgetLine(ctx context.Context, c Command, line store.BudgetLi
 			return Saved{}, err
 		}
 		var item store.Item
+		line.Description = strings.TrimSpace(line.Description)
 		if line.Item != "" {
 			if item, err = w.ItemNamed(line.Item, supplier.ID); errors.Is(err, store.ErrNone) {
 				faults = append(faults, fault.New(fault.Invalid, "item", "There is no item %s.", line.Item))
@@ -97,13 +98,12 @@ func (a *App) SaveBudgetLine(ctx context.Context, c Command, line store.BudgetLi
 				return Saved{}, err
 			}
 			line.Unit = item.Unit
-			if strings.TrimSpace(line.Description) == "" {
+			if line.Description == "" {
 				line.Description = item.Name
 			}
-		}
-		if line.Description = strings.TrimSpace(line.Description); line.Description == "" && line.Item == "" {
+		} else if line.Description == "" {
 			faults = append(faults, fault.New(fault.Invalid, "item", "Name an item, or describe the goods."))
-		} else if line.Unit == "" && line.Item == "" {
+		} else if line.Unit == "" {
 			faults = append(faults, fault.New(fault.Invalid, "unit", "Say what they are counted in."))
 		}
 		if line.Quantity <= 0 {

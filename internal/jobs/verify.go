@@ -46,9 +46,7 @@ func (a *App) Verify(ctx context.Context) (Verified, error) {
 			{"entries", v.entries}, {"balances", v.balances}, {"order lines", v.lines}, {"invoices", v.invoices}, {"match levels", v.lineLevels},
 			{"payment runs", v.runs}, {"number series", v.series}, {"audit record", v.audit},
 		} {
-			if err := v.whole(check.run); err != nil {
-				v.unread(check.of, err)
-			}
+			v.check(check.of, check.run)
 		}
 		return v.Verified, ctx.Err()
 	})
@@ -64,20 +62,19 @@ func (v *verification) say(document, text string, operands ...any) {
 	v.Differences = append(v.Differences, Difference{document, fmt.Sprintf(text, operands...)})
 }
 
-// whole runs a check to its end. The rules expect documents that the jobs wrote; what a
-// hand has left in the file may be anything, and must not stop the other checks.
-func (v *verification) whole(check func() error) (err error) {
+// check runs a check to its end, or says what stopped it. The rules expect documents that
+// the jobs wrote; what a hand has left in the file may be anything, and must not stop the
+// other checks.
+func (v *verification) check(of string, run func() error) {
+	const stopped = "cannot be checked whole: "
 	defer func() {
 		if cause := recover(); cause != nil {
-			err = fmt.Errorf("unexpected: %v", cause)
+			v.say(of, stopped+"unexpected: %v", cause)
 		}
 	}()
-	return check()
-}
-
-// unread says that something could not be read, and why.
-func (v *verification) unread(document string, err error) {
-	v.say(document, "cannot be checked whole: %v", err)
+	if err := run(); err != nil {
+		v.say(of, stopped+"%v", err)
+	}
 }
 
 // each says the same of everything in a list.
@@ -178,9 +175,7 @@ func (v *verification) invoices() error {
 			return err
 		}
 		for _, id := range page {
-			if err := v.whole(func() error { return v.invoice(id) }); err != nil {
-				v.unread(fmt.Sprintf("invoice with row key %d", id), err)
-			}
+			v.check(fmt.Sprintf("invoice with row key %d", id), func() error { return v.invoice(id) })
 			after = id
 		}
 	}
@@ -327,9 +322,7 @@ func (v *verification) runs() error {
 		return err
 	}
 	for _, run := range runs {
-		if err := v.run(run); err != nil {
-			v.unread(fmt.Sprintf("run %d", run.Number), err)
-		}
+		v.check(fmt.Sprintf("run %d", run.Number), func() error { return v.run(run) })
 	}
 	return nil
 }

@@ -133,6 +133,8 @@ func TestDraftsAndPlans(t *testing.T) {
 	d.fill("#order-quantity-0", "13")
 	d.alt("s")
 	d.seeIn(".notice", "The draft is kept as number 2")
+	d.click("draft 2")
+	d.until("document.querySelector('#order-quantity-0')?.value === '13'", "the draft as it was kept last, not as it was opened first")
 	other.fill("#order-quantity-0", "14")
 	other.alt("s")
 	other.seeIn(".notice", "Draft 2 was changed by Ivo Sandell meanwhile.")

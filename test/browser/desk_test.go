@@ -427,11 +427,13 @@ func (d *desk) drop(name string) {
 var axe = sync.OnceValues(func() ([]byte, error) { return os.ReadFile("../../ui/node_modules/axe-core/axe.min.js") })
 
 // pieces are what a page is built of, whatever it says: which elements stand in which and those in which, alone or
-// repeated, with which attributes, and whether they have a text. Of a pile, the first slips stand for all.
+// repeated, with which attributes, whether they have a text, and whether what they name by its id is there, once. Of a pile, the first slips stand for all.
 const pieces = `(() => {
 	const said = ['role', 'type', 'tabindex', 'disabled', 'aria-hidden', 'aria-expanded', 'aria-current', 'aria-selected', 'aria-checked', 'aria-invalid', 'scope']
 	const of = e => !e ? '' : e.tagName + '.' + e.getAttribute('class') + [...e.attributes].map(a => ' ' + a.name + (said.includes(a.name) ? '=' + a.value : a.value === '' ? '' : '*')).sort().join('') +
-		([...e.childNodes].some(n => n.nodeType === Node.TEXT_NODE && n.data.trim()) ? ' text' : '')
+		([...e.childNodes].some(n => n.nodeType === Node.TEXT_NODE && n.data.trim()) ? ' text' : '') + (e.labels?.length ? ' labelled' : '') + (e.control ? ' labels' : '') +
+		['aria-labelledby', 'aria-describedby', 'aria-controls', 'aria-activedescendant'].filter(a => document.getElementById(e.getAttribute(a))).join('') +
+		(e.id && document.querySelectorAll('#' + CSS.escape(e.id)).length > 1 ? ' twice' : '')
 	const count = {}
 	for (const e of document.body.querySelectorAll('*')) if (!e.closest('.pile li:nth-child(n+9)')) {
 		const piece = of(e.parentElement.parentElement) + ' > ' + of(e.parentElement) + ' > ' + of(e)

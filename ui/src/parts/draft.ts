@@ -20,11 +20,11 @@ export function keptDraft<T extends object>(name: string): Partial<T> | undefine
 export const putDraft = (name: string, draft: object): void => localStorage.setItem(keyOf(name), JSON.stringify(draft))
 
 /** Keeps what is typed under a name until it is booked or thrown away, also over a reload. */
-export function useDraft<T extends object>(name: string, fresh: () => T): { draft: Ref<T>; clear: () => void; kept: boolean } {
+export function useDraft<T extends object>(name: string, fresh: () => T) {
   const key = keyOf(name)
   const before = keptDraft<T>(name)
   const draft = ref({ ...fresh(), ...before }) as Ref<T>
-  const untouched = JSON.stringify(fresh())
+  let untouched = JSON.stringify(fresh())
   let waiting: ReturnType<typeof setTimeout> | undefined
   function keep() {
     if (waiting === undefined) return
@@ -40,10 +40,15 @@ export function useDraft<T extends object>(name: string, fresh: () => T): { draf
     window.removeEventListener('pagehide', keep)
     keep()
   })
+  /** Begins with something else than nothing: it is kept once something is typed over it. */
+  function begin(start: T) {
+    draft.value = start
+    untouched = JSON.stringify(start)
+  }
   function clear() {
     clearTimeout(waiting)
     waiting = undefined
     localStorage.removeItem(key)
   }
-  return { draft, kept: before !== undefined, clear }
+  return { draft, kept: before !== undefined, begin, clear }
 }

@@ -25,14 +25,14 @@ import UnitField from '@/parts/UnitField.vue'
 import { useArrive } from '@/parts/arrive'
 import OrderLineMore from './OrderLineMore.vue'
 import OrderTerms from './OrderTerms.vue'
-import { emptyLine, filledLine, freshOrder, itemChoices, keepOrder, orderBody, typedOrder, type DraftLine } from './entry'
+import { emptyLine, filledLine, freshOrder, itemChoices, keepOrder, orderBody, typedOrder, type DraftLine, type DraftOrder } from './entry'
 
 const props = defineProps<{ change?: number | undefined; draftNumber?: number | undefined }>()
 
 const router = useRouter()
 const client = useQueryClient()
 const arrive = useArrive()
-const { draft, clear, kept } = useDraft(
+const { draft, clear, kept, begin } = useDraft(
   props.change ? `order.${props.change}` : props.draftNumber ? `order.draft.${props.draftNumber}` : 'order',
   freshOrder,
 )
@@ -74,22 +74,25 @@ watch(
   { immediate: true },
 )
 const readDraft = () => unwrap(api.GET('/api/drafts/{number}', { params: { path: { number: props.draftNumber! } } }))
-/** A kept draft is read once: from then on what is typed counts, and issuing or throwing it away ends it. */
-const opened = ref(kept || !props.draftNumber)
-const { data: stored, error: ended } = useQuery({
-  queryKey: ['draft', props.draftNumber],
-  queryFn: readDraft,
-  enabled: () => !opened.value,
-})
-function take(d: Draft) {
-  opened.value = true
-  draft.value = { ...freshOrder(), ...(d.entry as object), draft: { number: d.number, version: d.version } }
-  draft.value.lines = draft.value.lines.map((l) => ({ ...emptyLine(), ...l }))
-  withoutBudgetFirst()
-}
-watch(stored, (d) => d && !opened.value && take(d), { immediate: true })
-/** The draft as somebody else kept it meanwhile. */
+/** The draft as somebody else kept it meanwhile, and why there is none any more. */
 const theirs = ref<Draft>()
+const ended = ref('')
+function take(d: Draft) {
+  const order = { ...freshOrder(), ...(d.entry as Partial<DraftOrder>), draft: { number: d.number, version: d.version } }
+  order.lines = withoutBudgetFirst([...order.lines.map((l) => ({ ...emptyLine(), ...l })), emptyLine()])
+  begin(order)
+}
+/** A kept draft is read once, from then on what is typed counts; what was typed over it here before stays. */
+async function openDraft() {
+  try {
+    const now = await readDraft()
+    if (!kept) take(now)
+    else if (now.version !== draft.value.draft?.version) theirs.value = now
+  } catch (e) {
+    ended.value = (e as Error).message
+  }
+}
+if (props.draftNumber) void openDraft()
 /** After a refusal that said so: the next try is about the draft as it is now. */
 async function seeAgain() {
   theirs.value = await readDraft().catch(() => undefined)
@@ -118,9 +121,9 @@ const typedOver = (l: DraftLine) => {
   const p = planned(l)
   return l.price.trim() !== '' && p?.agreed !== undefined && p.agreed !== p.price ? asPrice(p.agreed) : undefined
 }
-function withoutBudgetFirst() {
-  const all = draft.value.lines
-  draft.value.lines = [...all.filter((l) => filled(l) && l.budget === ''), ...all.filter((l) => !filled(l) || l.budget !== '')]
+function withoutBudgetFirst(all: DraftLine[]): DraftLine[] {
+  const first = (l: DraftLine) => filledLine(l) && l.budget === ''
+  return [...all.filter(first), ...all.filter((l) => !first(l))]
 }
 function proposed(l: DraftLine) {
   const item = itemOf(l)
@@ -172,7 +175,7 @@ async function issue() {
     asking.value = true
     return
   }
-  if (lines.value.some((l) => l.budget === '')) withoutBudgetFirst()
+  if (lines.value.some((l) => l.budget === '')) draft.value.lines = withoutBudgetFirst(draft.value.lines)
   await submit(async () => (await unwrap(api.POST('/api/orders', { body: entry() }))).number, 'issued')
 }
 const change = (reason: string) =>
@@ -303,7 +306,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
         {{ theirs.by }} kept this draft differently.
         <button type="button" class="linkish" @click="takeTheirs">Take that instead of what stands here</button>
       </p>
-      <p v-if="ended && !opened" class="small mb-0 text-danger" role="alert">{{ ended.message }}</p>
+      <p v-if="ended" class="small mb-0 text-danger" role="alert">{{ ended }}</p>
       <div id="order-supplier-error" class="small text-danger" role="alert">{{ problem('supplier') }}</div>
       <div id="order-wanted-error" class="small text-danger" role="alert">{{ problem('wantedOn') }}</div>
       <NewSupplier

@@ -27,6 +27,7 @@ const { data: drafts } = useQuery({ queryKey: ['drafts'], queryFn: () => unwrap(
 const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
 const nameOf = (code: string) => suppliers.value?.find((s) => s.code === code)?.name ?? code
 
+const page = 30 // orders are given so many at a time
 const {
   data: pages,
   isPending,
@@ -36,7 +37,7 @@ const {
   queryKey: ['orders'],
   queryFn: ({ pageParam }) => unwrap(api.GET('/api/orders', { params: { query: pageParam ? { before: pageParam } : {} } })),
   initialPageParam: 0,
-  getNextPageParam: (last: OrderSlip[]) => (last.length === 30 ? last[29]!.number : undefined),
+  getNextPageParam: (last: OrderSlip[]) => (last.length === page ? last.at(-1)?.number : undefined),
 })
 const { data: order, error } = useQuery({
   queryKey: ['order', number],

@@ -37,7 +37,7 @@ function proposed() {
   if (form.value.budget === '') form.value.budget = known.budget ?? ''
 }
 
-const { refusal, busy, send, at } = useSending({ within: '.plan', says: [''] })
+const { busy, send, at } = useSending({ within: '.plan' })
 const plan = () =>
   send(async () => {
     const f = form.value
@@ -72,8 +72,8 @@ useKeys(() => (begun.value ? [{ key: 'Ctrl+Enter', label: 'plan it', run: () => 
         <NumberField id="plan-quantity" v-model="form.quantity" label="Quantity" :error="at('quantity')" />
       </div>
       <div>
-        <label for="plan-unit">Unit</label>
-        <span v-if="item" id="plan-unit" class="d-block pt-1">{{ item.unitName }}</span>
+        <label :for="item ? undefined : 'plan-unit'">Unit</label>
+        <span v-if="item" class="d-block pt-1">{{ item.unitName }}</span>
         <UnitField
           v-else
           id="plan-unit"
@@ -91,7 +91,6 @@ useKeys(() => (begun.value ? [{ key: 'Ctrl+Enter', label: 'plan it', run: () => 
       <EntryChoice id="plan-budget" v-model="form.budget" label="Budget" :choices="budgets" :error="at('budget')" />
       <EntryField id="plan-wanted" v-model="form.wantedOn" label="Wanted by" type="date" :min="today" :error="at('wantedOn')" />
     </div>
-    <div class="small text-danger" role="alert">{{ at('') ?? (refusal && !refusal.problem.problems.length ? refusal.message : '') }}</div>
     <BButton variant="outline-secondary" class="mt-2" :disabled="busy" @click="plan">Plan it</BButton>
   </div>
 </template>
