@@ -72,6 +72,9 @@ func (i importing) taker(ctx context.Context) (taker, func(), error) {
 		take, err := i.remote(ctx)
 		return take, func() {}, err
 	}
+	if _, err := dataIn(i.data); err != nil {
+		return nil, nil, fmt.Errorf("%w: start one with “lagoon serve”, or name another with -data", err)
+	}
 	unlock, err := lock(i.data)
 	if err != nil {
 		return nil, nil, fmt.Errorf("%w; name it with -server", err)

@@ -40,13 +40,17 @@ func (s settings) outbox() jobs.Outbox {
 	return outbox.SMTP{Address: s.smtp, User: os.Getenv("LAGOON_SMTP_USER"), Secret: os.Getenv("LAGOON_SMTP_SECRET"), Copies: folder}
 }
 
-// serve opens the data and answers until the context ends.
+// serve opens the data and answers until the context ends. It takes the address and the
+// data before it changes anything of either.
 func serve(ctx context.Context, s settings, out io.Writer) error {
-	if s.demo && !s.keep {
-		if err := clearDemo(s.data); err != nil {
-			return err
-		}
+	listener, err := net.Listen("tcp", s.listen)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return fmt.Errorf("something answers on %s already: stop it, or choose another address with -listen", s.listen)
 	}
+	if err != nil {
+		return fmt.Errorf("cannot listen on %s: %w", s.listen, err)
+	}
+	defer func() { _ = listener.Close() }() // closed already once it was served
 	if err := os.MkdirAll(s.data, 0o700); err != nil {
 		return err
 	}
@@ -55,27 +59,21 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 		return err
 	}
 	defer unlock()
+	post, money := filepath.Join(s.data, "post"), filepath.Join(s.data, "bank")
+	simulated := bank.Simulated{Folder: money, Now: time.Now}
+	password := ""
+	if s.demo {
+		password, simulated.Closed = demo.Password, demo.ClosedAccounts()
+		if err := renewDemo(ctx, s, post, money, out); err != nil {
+			return err
+		}
+		_, _ = fmt.Fprintf(out, "The morning's e-invoices lie in %s; drop them on the Invoices page.\n", post)
+	}
 	data, err := open(ctx, s.data)
 	if err != nil {
 		return err
 	}
 	defer func() { _ = data.Close() }() // nothing is left to lose
-	post, money := filepath.Join(s.data, "post"), filepath.Join(s.data, "bank")
-	password := ""
-	simulated := bank.Simulated{Folder: money, Now: time.Now}
-	if s.demo {
-		password, simulated.Closed = demo.Password, demo.ClosedAccounts()
-		if fresh, err := isFresh(ctx, data); err != nil {
-			return err
-		} else if fresh {
-			started := time.Now()
-			if err := demo.Build(ctx, data, time.Now(), post, money); err != nil {
-				return err
-			}
-			_, _ = fmt.Fprintf(out, "Made a year of Skerry Point Aquarium in %.1f s.\n", time.Since(started).Seconds())
-		}
-		_, _ = fmt.Fprintf(out, "The morning's e-invoices lie in %s; drop them on the Invoices page.\n", post)
-	}
 	app := jobs.New(data, jobs.Options{Bank: simulated, Outbox: s.outbox(), Log: s.log})
 	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(s.data, "sessions.db")+"?_journal_mode=WAL&_busy_timeout=5000&_synchronous=NORMAL")
 	if err != nil {
@@ -90,20 +88,17 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	return answer(ctx, s, handler, app, out)
+	return answer(ctx, listener, handler, app, out)
 }
 
-func answer(ctx context.Context, s settings, handler http.Handler, app *jobs.App, out io.Writer) error {
-	listener, err := net.Listen("tcp", s.listen)
-	if err != nil {
-		return err
-	}
+func answer(ctx context.Context, listener net.Listener, handler http.Handler, app *jobs.App, out io.Writer) error {
 	working, stop := context.WithCancel(context.Background())
 	worker := app.StartWorker(working)
 	server := newServer(handler)
 	ended := make(chan error, 1)
 	go func() { ended <- server.Serve(listener) }()
 	_, _ = fmt.Fprintf(out, "Lagoon answers on http://%s\n", listener.Addr())
+	var err error
 	select {
 	case err = <-ended:
 	case <-ctx.Done():
@@ -125,12 +120,7 @@ func newServer(handler http.Handler) *http.Server {
 	return &http.Server{Handler: handler, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 2 * time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
 }
 
-// clearDemo takes away the demo data of an earlier start, and nothing else.
-func clearDemo(data string) error {
-	return remove(data, append(sessionFiles, "lagoon.db", "lagoon.db-wal", "lagoon.db-shm", "post", "bank", "outbox")...)
-}
-
-var sessionFiles = []string{"sessions.db", "sessions.db-wal", "sessions.db-shm"}
+var sessionFiles = dataFiles("sessions.db")
 
 func remove(folder string, names ...string) error {
 	for _, name := range names {
@@ -141,8 +131,13 @@ func remove(folder string, names ...string) error {
 	return nil
 }
 
+// open opens the data in a folder, and makes it where there is none.
 func open(ctx context.Context, folder string) (*store.Store, error) {
-	s, err := store.Open(ctx, filepath.Join(folder, "lagoon.db"))
+	return openFile(ctx, filepath.Join(folder, "lagoon.db"))
+}
+
+func openFile(ctx context.Context, path string) (*store.Store, error) {
+	s, err := store.Open(ctx, path)
 	if err != nil {
 		return nil, err
 	}
@@ -150,19 +145,6 @@ func open(ctx context.Context, folder string) (*store.Store, error) {
 		return nil, errors.Join(err, s.Close())
 	}
 	return s, nil
-}
-
-func isFresh(ctx context.Context, s *store.Store) (bool, error) {
-	fresh := false
-	err := s.Read(ctx, func(tx *store.Tx) error {
-		_, err := tx.Company()
-		fresh = errors.Is(err, store.ErrNone)
-		if fresh {
-			return nil
-		}
-		return err
-	})
-	return fresh, err
 }
 
 // lock makes sure that one process only writes to the data.

@@ -75,10 +75,10 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 	clock := func() time.Time { return b.now }
 	b.app = jobs.New(s, jobs.Options{Now: clock, Bank: bank.Simulated{Folder: folder, Closed: ClosedAccounts(), Now: clock}, Outbox: outbox.Folder{Path: filepath.Join(filepath.Dir(folder), "outbox")}})
 	b.at(-380, 9)
-	if err := os.MkdirAll(post, 0o755); err != nil {
+	if _, err := b.app.Found(ctx, jobs.Founding{Company: company, First: jobs.PersonEntry{Login: "rhea", Name: "Rhea Holm", About: "sets Lagoon up", Password: Password}}); err != nil {
 		return err
 	}
-	if _, err := b.app.Found(ctx, jobs.Founding{Company: company, First: jobs.PersonEntry{Login: "rhea", Name: "Rhea Holm", About: "sets Lagoon up", Password: Password}}); err != nil {
+	if err := os.MkdirAll(post, 0o755); err != nil {
 		return err
 	}
 	if err := b.people(); err != nil {

@@ -17,7 +17,7 @@ import (
 // Password is that of all demo people; the sign-in page shows it.
 const Password = "skerry-point-demo"
 
-var company = store.Company{Name: "Skerry Point Aquarium", Currency: "EUR", Zone: "Europe/Dublin", Country: "IE", IBAN: iban("IE", "SKRY99010012345678"), BIC: "SKRYIE2D", Address: "Pier Road 1, Skerry Point", Place: "Goods yard", Mail: "orders@skerry-point.example",
+var company = store.Company{Demo: true, Name: "Skerry Point Aquarium", Currency: "EUR", Zone: "Europe/Dublin", Country: "IE", IBAN: iban("IE", "SKRY99010012345678"), BIC: "SKRYIE2D", Address: "Pier Road 1, Skerry Point", Place: "Goods yard", Mail: "orders@skerry-point.example",
 	Level: trade.ThreeWay, Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}
 
 var people = []jobs.PersonEntry{

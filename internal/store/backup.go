@@ -9,6 +9,46 @@ import (
 	"path/filepath"
 )
 
+// Origin says how data came to be.
+type Origin int
+
+// Where data comes from: nobody has founded anything in it, a person has, or the demo.
+const (
+	Unfounded Origin = iota
+	Founded
+	Demo
+)
+
+// OriginOf tells how the data in a file came to be, and changes nothing of it.
+func OriginOf(ctx context.Context, path string) (Origin, error) {
+	db, err := sql.Open("sqlite3", source(path)+"&_query_only=1")
+	if err != nil {
+		return Founded, err
+	}
+	defer db.Close() //nolint:errcheck // only read
+	var tables, isDemo int
+	if err := db.QueryRowContext(ctx, `SELECT count(*) FROM sqlite_schema WHERE name = 'company'`).Scan(&tables); err != nil {
+		return Founded, err
+	}
+	if tables == 0 {
+		var others int
+		if err := db.QueryRowContext(ctx, `SELECT count(*) FROM sqlite_schema WHERE name NOT LIKE 'goose_%' AND name NOT LIKE 'sqlite_%'`).Scan(&others); err != nil || others > 0 {
+			return Founded, err
+		}
+		return Unfounded, nil
+	}
+	switch err := db.QueryRowContext(ctx, `SELECT demo FROM company`).Scan(&isDemo); {
+	case errors.Is(err, sql.ErrNoRows):
+		return Unfounded, nil
+	case err != nil:
+		return Founded, err
+	case isDemo == 1:
+		return Demo, nil
+	default:
+		return Founded, nil
+	}
+}
+
 // Backup copies the data as it stands between two commits into a new file, while
 // others read and write. It never writes over a file.
 func Backup(ctx context.Context, from, to string) error {
@@ -68,6 +108,12 @@ func Restore(backup, to, aside string) (kept string, err error) {
 	_, err = file.ReadFrom(content)
 	if err := errors.Join(err, file.Close()); err != nil {
 		return "", errors.Join(err, os.Remove(part))
+	}
+	for n, wanted := 2, aside; ; n++ { // two within a second are kept, both
+		if _, err := os.Lstat(aside); errors.Is(err, os.ErrNotExist) {
+			break
+		}
+		aside = fmt.Sprintf("%s-%d", wanted, n)
 	}
 	for _, suffix := range []string{"-shm", "-wal", ""} {
 		switch err := os.Rename(to+suffix, aside+suffix); {

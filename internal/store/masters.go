@@ -19,12 +19,13 @@ type Company struct {
 	Currency                       money.Currency
 	Level                          trade.Level
 	Policy                         trade.Policy
+	Demo                           bool // made by the demo, which may take it away again
 }
 
 var (
-	getCompany = statement(`SELECT name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country, address, place, mail FROM company`)
-	putCompany = statement(`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country, address, place, mail)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET name = excluded.name, over_delivery = excluded.over_delivery, under_delivery = excluded.under_delivery,
+	getCompany = statement(`SELECT name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country, address, place, mail, demo FROM company`)
+	putCompany = statement(`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country, address, place, mail, demo)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET name = excluded.name, over_delivery = excluded.over_delivery, under_delivery = excluded.under_delivery,
 		two_step = excluded.two_step, match_level = excluded.match_level, iban = excluded.iban, bic = excluded.bic, country = excluded.country, address = excluded.address, place = excluded.place, mail = excluded.mail`)
 )
 
@@ -44,7 +45,7 @@ func (t *Tx) Company() (Company, error) {
 		return *t.memo.company, nil
 	}
 	c, err := one(t, getCompany, func(r row) (c Company, err error) {
-		err = r.Scan(&c.Name, &c.Currency, &c.Zone, &c.Policy.OverDelivery, &c.Policy.UnderDelivery, &c.TwoStep, &c.Level, &c.IBAN, &c.BIC, &c.Country, &c.Address, &c.Place, &c.Mail)
+		err = r.Scan(&c.Name, &c.Currency, &c.Zone, &c.Policy.OverDelivery, &c.Policy.UnderDelivery, &c.TwoStep, &c.Level, &c.IBAN, &c.BIC, &c.Country, &c.Address, &c.Place, &c.Mail, &c.Demo)
 		return
 	})
 	if err == nil {
@@ -56,7 +57,7 @@ func (t *Tx) Company() (Company, error) {
 // PutCompany writes the company.
 func (t *Tx) PutCompany(c Company) error {
 	t.memo.company = nil
-	return t.do(putCompany, 1, c.Name, c.Currency, c.Zone, c.Policy.OverDelivery, c.Policy.UnderDelivery, c.TwoStep, c.Level, c.IBAN, c.BIC, c.Country, c.Address, c.Place, c.Mail)
+	return t.do(putCompany, 1, c.Name, c.Currency, c.Zone, c.Policy.OverDelivery, c.Policy.UnderDelivery, c.TwoStep, c.Level, c.IBAN, c.BIC, c.Country, c.Address, c.Place, c.Mail, c.Demo)
 }
 
 // Person is somebody who signs in.

@@ -8,7 +8,8 @@ CREATE TABLE company (
   name TEXT NOT NULL, currency TEXT NOT NULL, zone TEXT NOT NULL,
   over_delivery INTEGER NOT NULL CHECK (over_delivery IN (0, 1)), under_delivery INTEGER NOT NULL CHECK (under_delivery IN (0, 1)),
   two_step INTEGER NOT NULL CHECK (two_step IN (0, 1)), match_level TEXT NOT NULL CHECK (match_level IN ('two_way', 'three_way')),
-  iban TEXT NOT NULL, bic TEXT NOT NULL, country TEXT NOT NULL, address TEXT NOT NULL, place TEXT NOT NULL, mail TEXT NOT NULL
+  iban TEXT NOT NULL, bic TEXT NOT NULL, country TEXT NOT NULL, address TEXT NOT NULL, place TEXT NOT NULL, mail TEXT NOT NULL,
+  demo INTEGER NOT NULL CHECK (demo IN (0, 1))
 ) STRICT;
 
 CREATE TABLE person (
