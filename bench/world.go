@@ -76,7 +76,7 @@ func found(ctx context.Context, folder string) (*world, error) {
 		return nil, err
 	}
 	for _, role := range []string{"clerk", "receiver", "buyer", "approver", "treasurer"} {
-		if _, err := w.app.AddPerson(ctx, w.as("admin"), jobs.PersonEntry{Login: role, Name: role, Password: password, Roles: []string{role}, Authority: 1_000_000}); err != nil {
+		if _, err := w.app.AddPerson(ctx, w.as("admin"), jobs.PersonEntry{Login: role, Name: role, Password: password, Lasting: true, Roles: []string{role}, Authority: 1_000_000}); err != nil {
 			return nil, err
 		}
 		if w.people[role], err = w.app.ActorByLogin(ctx, role); err != nil {

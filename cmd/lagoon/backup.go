@@ -29,6 +29,9 @@ func backup(ctx context.Context, folder, to string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
+	if _, err := ask(ctx, folder, []string{"note", string(jobs.BackedUp), filepath.Base(to)}); err != nil {
+		return fmt.Errorf("%s is whole (head %s), but that it was made could not be recorded: %w", to, verified.Head, err)
+	}
 	_, err = fmt.Fprintf(out, "%s holds everything up to audit row %d and agrees with itself. Note its head elsewhere: %s\n", to, verified.AuditRows, verified.Head)
 	return err
 }
@@ -49,7 +52,7 @@ func restore(ctx context.Context, folder, from string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	defer unlock()
+	defer unlock() // nobody else has the data open
 	verified, err := proved(ctx, from)
 	if err != nil {
 		return err
@@ -60,6 +63,14 @@ func restore(ctx context.Context, folder, from string, out io.Writer) error {
 		return err
 	}
 	if err := remove(folder, sessionFiles...); err != nil {
+		return err
+	}
+	data, err := open(ctx, folder)
+	if err != nil {
+		return err
+	}
+	_, err = console{jobs.New(data, jobs.Options{})}.do(ctx, []string{"note", string(jobs.Restored), filepath.Base(from)})
+	if err := errors.Join(err, data.Close()); err != nil {
 		return err
 	}
 	if kept != "" {

@@ -93,7 +93,7 @@ func (i importing) taker(ctx context.Context) (taker, func(), error) {
 		}
 	}
 	return func(files iter.Seq[jobs.File], told func(name, outcome, sentence string) error) error {
-		err := app.ImportInvoices(ctx, jobs.Command{Actor: actor, Cause: "command line"}, files, func(r jobs.Imported) error {
+		err := app.ImportInvoices(ctx, jobs.Command{Actor: actor, Cause: commandLine, Address: commandLine}, files, func(r jobs.Imported) error {
 			outcome, sentence := jobs.ImportOutcome(r.Captured, r.Err)
 			return told(r.Name, outcome, sentence)
 		})

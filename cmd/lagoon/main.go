@@ -12,6 +12,7 @@ import (
 	"os/signal"
 	"runtime/debug"
 	"syscall"
+	"time"
 	_ "time/tzdata" // the company's time zone, wherever this runs
 )
 
@@ -22,6 +23,7 @@ const usage = `lagoon: receive goods, match invoices, release payments
   lagoon verify  [-data DIR]                          recompute states, balances and totals from the documents
   lagoon backup  [-data DIR] FILE                     copy the data into one file, also while Lagoon runs
   lagoon restore [-data DIR] FILE                     put a backup in the place of the data
+  lagoon person  [-data DIR] list | add | password | end   people who can sign in
   lagoon import  [-data DIR | -server URL] [-as NAME] FILE…   take in e-invoices (UBL 2.1)
 `
 
@@ -54,6 +56,9 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		flags.StringVar(&s.data, "data", map[bool]string{true: "lagoon-demo", false: "lagoon-data"}[s.demo], "folder of the data")
 		flags.StringVar(&s.listen, "listen", "localhost:8080", "address to listen on")
 		flags.BoolVar(&s.secure, "tls", false, "served over TLS by a proxy: cookies are sent over TLS only")
+		flags.BoolVar(&s.proxied, "proxy", false, "trust X-Forwarded-For: only behind a proxy that sets it")
+		flags.DurationVar(&s.idle, "idle", 8*time.Hour, "sign a person out after so long without a request: 30m to 8h")
+		flags.BoolVar(&s.smtpPlain, "smtp-plain", false, "hand mails over without TLS where the server has none")
 		flags.StringVar(&s.smtp, "smtp", "", "host:port of a mail server; without it mails are only kept in the folder outbox (name and secret: LAGOON_SMTP_USER, LAGOON_SMTP_SECRET)")
 		if s.demo {
 			flags.BoolVar(&s.keep, "keep", false, "keep the demo data of the last start")
@@ -61,8 +66,23 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		if err := flags.Parse(args[1:]); err != nil {
 			return err
 		}
+		if s.idle < 30*time.Minute || s.idle > 8*time.Hour {
+			return fmt.Errorf("-idle %s: choose between 30m and 8h", s.idle)
+		}
 		s.log = logger(errs, *verbose)
 		return serve(ctx, s, out)
+	case "person":
+		data := flags.String("data", "lagoon-data", "folder of the data")
+		flags.Usage = func() { _, _ = fmt.Fprint(errs, personUsage) }
+		if err := flags.Parse(args[1:]); err != nil {
+			return err
+		}
+		text, err := ask(ctx, *data, flags.Args())
+		if err != nil {
+			return err
+		}
+		_, err = fmt.Fprint(out, text)
+		return err
 	case "import":
 		var i importing
 		flags.StringVar(&i.data, "data", "lagoon-data", "folder of the data")

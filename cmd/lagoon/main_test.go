@@ -94,7 +94,7 @@ func TestBackupAndRestore(t *testing.T) {
 		return run(t.Context(), args, &out, &errs)
 	}
 	file := filepath.Join(elsewhere, "monday.db")
-	require.NoError(t, call("backup", "-data", data, file))
+	require.NoError(t, call("backup", "-data", data, file)) // through the running server it is noted
 	require.Contains(t, out.String(), "agrees with itself")
 	require.ErrorContains(t, call("backup", "-data", data, file), "there already")
 	require.ErrorContains(t, call("restore", "-data", data, file), "another Lagoon works on")

@@ -26,7 +26,10 @@ import (
 type settings struct {
 	data, listen       string
 	smtp               string // host:port of a mail server; empty: mails are only kept
+	smtpPlain          bool   // mails are handed over without TLS where the server has none
 	demo, keep, secure bool
+	proxied            bool // behind a proxy that says where requests come from
+	idle               time.Duration
 	log                *slog.Logger
 }
 
@@ -37,7 +40,7 @@ func (s settings) outbox() jobs.Outbox {
 	if s.smtp == "" {
 		return folder
 	}
-	return outbox.SMTP{Address: s.smtp, User: os.Getenv("LAGOON_SMTP_USER"), Secret: os.Getenv("LAGOON_SMTP_SECRET"), Copies: folder}
+	return outbox.SMTP{Address: s.smtp, User: os.Getenv("LAGOON_SMTP_USER"), Secret: os.Getenv("LAGOON_SMTP_SECRET"), Plain: s.smtpPlain, Copies: folder}
 }
 
 // serve opens the data and answers until the context ends. It takes the address and the
@@ -84,9 +87,19 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	handler, err := web.New(web.Options{App: app, Sessions: sessions, Files: files, Log: s.log, Secure: s.secure, Demo: password, Closing: ctx.Done()})
+	options := web.Options{App: app, Sessions: sessions, Files: files, Log: s.log, Secure: s.secure, Proxied: s.proxied, Idle: s.idle, Demo: password, Closing: ctx.Done()}
+	if founded, err := app.Founded(ctx); err != nil {
+		return err
+	} else if !founded {
+		options.FoundingCode = jobs.GivenPassword()
+		_, _ = fmt.Fprintf(out, "Nobody is known here yet. Whoever sets Lagoon up needs this code, which holds until it is stopped: %s\n", options.FoundingCode)
+	}
+	handler, err := web.New(options)
 	if err != nil {
 		return err
+	}
+	if err := (console{app}).listen(ctx, s.data); err != nil {
+		s.log.Warn("the command line cannot reach this server", "error", err)
 	}
 	return answer(ctx, listener, handler, app, out)
 }

@@ -87,6 +87,10 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 	if err := b.app.Masters(ctx, b.as("rhea"), "suppliers, items, limits", b.masters); err != nil {
 		return err
 	}
+	b.on(-3, 16, func() error { // away next week
+		_, err := b.app.NameSubstitute(b.ctx, b.as("ada"), jobs.SubstituteEntry{Login: "ivo", From: b.today.Add(7), Until: b.today.Add(13)})
+		return err
+	})
 	b.history()
 	b.morning()
 	b.buying()
@@ -110,7 +114,7 @@ func (b *builder) people() error {
 		return err
 	}
 	for _, p := range people {
-		p.Password = Password
+		p.Password, p.Lasting = Password, true
 		if _, err := b.app.AddPerson(b.ctx, b.as("rhea"), p); err != nil {
 			return err
 		}

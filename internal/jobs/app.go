@@ -65,6 +65,10 @@ type Actor struct {
 	Roles     []string
 	Authority money.Amount // company currency
 	Printer   say.Printer
+	OneTime   bool    // signed in with a password that somebody else gave
+	Epoch     int64   // of the sessions that are in force
+	InPlaceOf []Actor // whose substitute this is today (rules §12)
+	acting    *Actor  // in whose place the command at hand is given, if it is in another's
 }
 
 // Lagoon is the actor of what Lagoon does by itself.
@@ -77,7 +81,9 @@ type Command struct {
 	Actor Actor
 	Key   string
 	Body  []byte
-	Cause string // why Lagoon acts, where no person does
+	// Address is where the command came from: of the network, or "command line".
+	Address string
+	Cause   string // why Lagoon acts, where no person does
 }
 
 // reading is one unchanging view of the data with what jobs and views both need.

@@ -93,7 +93,7 @@ func foundBooks(t *testing.T) []byte {
 	b.know("admin")
 	for login, roles := range testPeople {
 		require.NoError(t, b.app.Masters(ctx, b.as("admin"), "person "+login, func(tx *store.Tx) error {
-			_, err := tx.AddPerson(store.Person{Login: login, Name: login, Authority: 50_000, Roles: roles})
+			_, err := tx.PutPerson(store.Person{Login: login, Name: login, Authority: 50_000, Roles: roles, Active: true})
 			return err
 		}))
 	}

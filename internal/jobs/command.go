@@ -59,6 +59,14 @@ const (
 	SendRun         Job = "sendRun"
 	TakeAnswer      Job = "takeBankAnswer"
 	AddPerson       Job = "addPerson"
+	ChangePerson    Job = "changePerson"
+	ConfirmPerson   Job = "confirmPerson"
+	ResetPassword   Job = "resetPassword"
+	EndPerson       Job = "endPerson"
+	ChangePassword  Job = "changePassword"
+	SignOutAll      Job = "signOutEverywhere"
+	NameSubstitute  Job = "nameSubstitute"
+	EndSubstitute   Job = "endSubstitute"
 	SaveSupplier    Job = "saveSupplier"
 	ChangeStatus    Job = "changeSupplierStatus"
 	ConfirmAccount  Job = "confirmAccount"
@@ -114,6 +122,14 @@ var Permissions = map[Job][]string{
 	SendRun:         {"treasurer"},
 	TakeAnswer:      {"treasurer"},
 	AddPerson:       {"administrator"},
+	ChangePerson:    {"administrator"},
+	ConfirmPerson:   {"administrator"},
+	ResetPassword:   {"administrator"},
+	EndPerson:       {"administrator"},
+	ChangePassword:  AllRoles,
+	SignOutAll:      AllRoles,
+	NameSubstitute:  AllRoles,
+	EndSubstitute:   AllRoles,
 	SaveSupplier:    {"buyer", "clerk", "administrator"},
 	ChangeStatus:    {"buyer", "treasurer", "administrator"},
 	ConfirmAccount:  {"approver", "treasurer", "administrator"},
@@ -130,13 +146,23 @@ var Permissions = map[Job][]string{
 	SetUp:           {"administrator"},
 }
 
-// May tells whether the actor may give the command.
+// own are the commands about oneself, which nobody gives in another's place, and those
+// that decide who may do what.
+var own = map[Job]bool{
+	ChangePassword: true, SignOutAll: true, NameSubstitute: true, EndSubstitute: true,
+	AddPerson: true, ChangePerson: true, ConfirmPerson: true, ResetPassword: true, EndPerson: true,
+}
+
+// May tells whether the actor may give the command, by a role of their own or in the
+// place of somebody whose substitute they are.
 func (a Actor) May(job Job) bool {
 	if a.ID == Lagoon.ID {
 		return job == ImportInvoices || job == MatchAgain || job == HandOver
 	}
-	return slices.ContainsFunc(Permissions[job], a.Has)
+	return a.may(job) || (!own[job] && slices.ContainsFunc(a.InPlaceOf, func(o Actor) bool { return o.may(job) }))
 }
+
+func (a Actor) may(job Job) bool { return slices.ContainsFunc(Permissions[job], a.holds) }
 
 // Allowed refuses a command that the actor may not give.
 func (a Actor) Allowed(job Job) error {
@@ -146,16 +172,46 @@ func (a Actor) Allowed(job Job) error {
 	return fault.New(fault.Forbidden, "", "%s may not do this. It takes the role %s.", a.Name, strings.Join(Permissions[job], " or "))
 }
 
-// Has tells whether the actor has a role.
-func (a Actor) Has(role string) bool { return slices.Contains(a.Roles, role) }
+func (a Actor) holds(role string) bool { return slices.Contains(a.Roles, role) }
+
+// Has tells whether the actor has a role, or stands in for somebody who has it.
+func (a Actor) Has(role string) bool {
+	return a.holds(role) || slices.ContainsFunc(a.InPlaceOf, func(o Actor) bool { return o.holds(role) })
+}
+
+// doing is the actor as they give a command: as themselves where a role of their own
+// lets them, else in another's place, with that one's authority.
+func (a Actor) doing(job Job) Actor {
+	if a.ID == Lagoon.ID || a.may(job) || own[job] {
+		return a
+	}
+	for i := range a.InPlaceOf {
+		if a.InPlaceOf[i].may(job) {
+			return a.insteadOf(&a.InPlaceOf[i])
+		}
+	}
+	return a
+}
+
+func (a Actor) insteadOf(other *Actor) Actor {
+	a.acting, a.Authority = other, other.Authority
+	return a
+}
+
+// Is tells whether what a person did counts as the actor's own: it is theirs, or that of
+// whom they act for just now. Nobody is their own second person through another.
+func (a Actor) Is(person int64) bool {
+	return person != 0 && (person == a.ID || (a.acting != nil && person == a.acting.ID))
+}
 
 // work is a command inside its transaction.
 type work struct {
 	reading
-	job   Job
-	actor Actor
-	cause string
-	wakes int
+	job     Job
+	actor   Actor
+	address string
+	cause   string
+	wakes   int
 
 	changes []Change
 }
@@ -188,7 +244,7 @@ func perform[T any](ctx context.Context, a *App, job Job, c Command, do func(*wo
 				return err
 			}
 		}
-		w := &work{reading: r, job: job, actor: c.Actor, cause: c.Cause}
+		w := &work{reading: r, job: job, actor: c.Actor.doing(job), address: c.Address, cause: c.Cause}
 		if answer, err = do(w); err != nil {
 			return err
 		}
@@ -221,12 +277,18 @@ func (w *work) record(subject string, number int64, before, after any) error {
 func (w *work) recordAs(subject, number string, before, after any) error {
 	row := store.AuditRow{
 		At:      w.instant(),
+		Person:  w.actor.ID,
+		Login:   w.actor.Login,
 		Actor:   w.actor.Name,
 		Role:    strings.Join(w.actor.Roles, " "),
+		Address: w.address,
 		Command: string(w.job),
 		Cause:   w.cause,
 		Subject: subject,
 		Number:  number,
+	}
+	if w.actor.acting != nil {
+		row.Cause = strings.TrimSpace("in the place of " + w.actor.acting.Name + " (" + w.actor.acting.Login + ") " + row.Cause)
 	}
 	var err error
 	if before != nil {
@@ -272,7 +334,9 @@ var doings = map[Job]string{
 	CorrectInvoice: "entry corrected", AcceptFinding: "difference accepted", AcceptFree: "accepted as free of charge", RefuseInvoice: "refused to the supplier",
 	VoidInvoice: "made void", MatchAgain: "matched again", HoldInvoice: "put on hold", LiftHold: "hold taken off", ReleaseInvoices: "released",
 	MakeRun: "run made", ApproveRun: "run approved", DiscardRun: "run discarded", SendRun: "sent to the bank", TakeAnswer: "bank's answer taken",
-	AddPerson: "person added", SaveSupplier: "supplier saved", ChangeStatus: "status changed", ConfirmAccount: "bank account confirmed", SaveContact: "contact saved", SaveNote: "note saved",
+	AddPerson: "person added", ChangePerson: "roles and authority changed", ConfirmPerson: "roles and authority confirmed", ResetPassword: "one-time password given", EndPerson: "ended",
+	ChangePassword: "password changed", SignOutAll: "signed out everywhere", NameSubstitute: "substitute named", EndSubstitute: "substitute ended",
+	SignedIn: "signed in", SignInRefused: "sign-in refused", SignedOut: "signed out", ExportTable: "table taken out", TakeFile: "payment file taken out", BackedUp: "backed up", Restored: "restored", SaveSupplier: "supplier saved", ChangeStatus: "status changed", ConfirmAccount: "bank account confirmed", SaveContact: "contact saved", SaveNote: "note saved",
 	SavePrice: "price agreed", SaveItem: "item saved", SaveCompany: "what the company allows changed", SaveBudget: "budget saved", SaveBudgetLine: "planned", SetRate: "rate set", ImportTable: "imported", ClosePeriod: "period closed", SetUp: "set up",
 }
 

@@ -231,6 +231,24 @@ var giving = map[Job]try{
 	AddPerson: func(b *bench, actor, _ Command, n int) error {
 		return drop(b.app.AddPerson(b.ctx, actor, PersonEntry{Login: fmt.Sprint("p", n), Name: "P", Password: "short", Roles: []string{"reader"}}))
 	},
+	ChangePerson: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.ChangePerson(b.ctx, actor, RightsEntry{Login: b.person(n, 0), Roles: []string{"clerk"}, Reason: "r"}))
+	},
+	ConfirmPerson: func(b *bench, actor, maker Command, n int) error {
+		return drop(b.app.ConfirmPerson(b.ctx, actor, Confirming{RightsEntry: RightsEntry{Login: b.person(n, maker.Actor.ID), Roles: []string{"approver"}, Authority: 5}}))
+	},
+	ResetPassword: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.ResetPassword(b.ctx, actor, b.person(n, 0), "sealskin umbrella nine"))
+	},
+	EndPerson: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.EndPerson(b.ctx, actor, b.person(n, 0), "left"))
+	},
+	ChangePassword: func(b *bench, actor, _ Command, _ int) error { return drop(b.app.ChangePassword(b.ctx, actor, "x", "y")) },
+	SignOutAll:     func(b *bench, actor, _ Command, _ int) error { return drop(b.app.SignOutEverywhere(b.ctx, actor)) },
+	NameSubstitute: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.NameSubstitute(b.ctx, actor, SubstituteEntry{Login: "clerk", From: b.today(), Until: b.today()}))
+	},
+	EndSubstitute: func(b *bench, actor, _ Command, _ int) error { return drop(b.app.EndSubstitute(b.ctx, actor, 99)) },
 	ClosePeriod: func(b *bench, actor, _ Command, n int) error {
 		return b.app.ClosePeriod(b.ctx, actor, fmt.Sprintf("%d-%02d", 1900+n/12, n%12+1))
 	},
@@ -254,6 +272,16 @@ func (b *bench) supplierOf(maker Command, n int) string {
 	return code
 }
 
+// person is somebody new; where somebody asked for their rights, those wait.
+func (b *bench) person(n int, asked int64) string {
+	p := store.Person{Login: fmt.Sprint("person", n), Name: fmt.Sprint("Person ", n), Active: true, Roles: []string{"reader"}}
+	if asked != 0 {
+		p.Asked = store.Asked{Roles: []string{"approver"}, Authority: 5, By: asked}
+	}
+	require.NoError(b.t, b.app.Masters(b.ctx, b.as("admin"), "person", func(tx *store.Tx) error { return drop(tx.PutPerson(p)) }))
+	return p.Login
+}
+
 // photo is a small picture that no other is like.
 func photo(b *bench, n int) []byte {
 	var out bytes.Buffer
@@ -263,7 +291,7 @@ func photo(b *bench, n int) []byte {
 }
 
 // What approves an entry or a run: never one's own (rules §12).
-var approves = []Job{AcceptFinding, LiftHold, ReleaseInvoices, ApproveRun, ConfirmAccount}
+var approves = []Job{AcceptFinding, LiftHold, ReleaseInvoices, ApproveRun, ConfirmAccount, ConfirmPerson}
 
 // Every command × every role × own entry or another's: without its role nobody gives a command, and with it nobody
 // approves what is their own.

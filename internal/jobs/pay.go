@@ -263,7 +263,7 @@ func (a *App) ApproveRun(ctx context.Context, c Command, number, version int64) 
 		if err != nil {
 			return RunMade{}, err
 		}
-		if run.MadeBy == w.actor.ID {
+		if w.actor.Is(run.MadeBy) {
 			return RunMade{}, fault.New(fault.Forbidden, "", "Run %d is your own; a second person must approve it.", number)
 		}
 		for _, p := range payments {

@@ -1,78 +1,29 @@
 package jobs
 
+// This file is about who signs in and who they are: people, in whose place they act, and
+// the first of them.
+
 import (
 	"context"
-	"crypto/rand"
-	"crypto/subtle"
-	"encoding/base64"
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
-	"golang.org/x/crypto/argon2"
-
-	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
-	"lagoon/internal/core/money"
+	"lagoon/internal/core/naming"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
 
-// argon2id at the cost that RFC 9106 recommends second: 64 MiB, three passes.
-const (
-	hashPasses  = 3
-	hashMemory  = 64 << 10
-	hashThreads = 2
-	hashSize    = 32
-	saltSize    = 16
-)
-
-// hashing lets no more than two passwords be hashed at a time, so that sign-ins
-// cannot take all the memory.
-var hashing = make(chan struct{}, 2)
-
-// HashPassword hashes a password for keeping, in the usual encoded form.
-func HashPassword(password string) (string, error) {
-	salt := make([]byte, saltSize)
-	if _, err := rand.Read(salt); err != nil {
-		return "", err
-	}
-	enc := base64.RawStdEncoding
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, hashMemory, hashPasses, hashThreads,
-		enc.EncodeToString(salt), enc.EncodeToString(derive(password, salt, hashPasses, hashMemory, hashThreads))), nil
-}
-
-func derive(password string, salt []byte, passes, memory uint32, threads uint8) []byte {
-	hashing <- struct{}{}
-	defer func() { <-hashing }()
-	return argon2.IDKey([]byte(password), salt, passes, memory, threads, hashSize)
-}
-
-func passwordFits(password, encoded string) bool {
-	var version int
-	var memory, passes uint32
-	var threads uint8
-	parts := strings.Split(encoded, "$")
-	if len(parts) != 6 || parts[1] != "argon2id" {
-		return false
-	}
-	if _, err := fmt.Sscanf(parts[2]+" "+parts[3], "v=%d m=%d,t=%d,p=%d", &version, &memory, &passes, &threads); err != nil || version != argon2.Version {
-		return false
-	}
-	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
-	kept, err2 := base64.RawStdEncoding.DecodeString(parts[5])
-	return err1 == nil && err2 == nil && subtle.ConstantTimeCompare(derive(password, salt, passes, memory, threads), kept) == 1
-}
-
-var nobody, _ = HashPassword("nobody has this password")
+// AllRoles are the roles of rules §12.
+var AllRoles = []string{"buyer", "receiver", "clerk", "approver", "treasurer", "administrator", "reader"}
 
 // SignIn gives the person of a sign-in name and password. It says the same, and
 // takes as long, whichever of the two is wrong.
 func (a *App) SignIn(ctx context.Context, login, password string) (Actor, error) {
 	person, err := read(ctx, a, func(r reading) (store.Person, error) {
-		return r.PersonByLogin(strings.ToLower(strings.TrimSpace(login)))
+		return r.PersonByLogin(plainLogin(login))
 	})
 	if err != nil && !errors.Is(err, store.ErrNone) {
 		return Actor{}, err
@@ -82,98 +33,62 @@ func (a *App) SignIn(ctx context.Context, login, password string) (Actor, error)
 		kept = nobody
 	}
 	if !passwordFits(password, kept) || err != nil || !person.Active {
-		return Actor{}, fault.New(fault.Invalid, "password", "Name and password do not go together. Check both and try again.")
+		return Actor{}, fault.New(fault.SignIn, "password", "Name and password do not go together. Check both and try again.")
 	}
-	return actor(person), nil
+	return a.ActorByID(ctx, person.ID)
 }
 
+func plainLogin(login string) string { return strings.ToLower(strings.TrimSpace(login)) }
+
 func actor(p store.Person) Actor {
-	return Actor{ID: p.ID, Login: p.Login, Name: p.Name, Roles: p.Roles, Authority: p.Authority, Printer: say.Printer{Comma: p.Comma}}
+	return Actor{ID: p.ID, Login: p.Login, Name: p.Name, Roles: p.Roles, Authority: p.Authority, Printer: say.Printer{Comma: p.Comma}, OneTime: p.OneTime, Epoch: p.Epoch}
+}
+
+// actorOf is a person with those in whose place they act today.
+func (r reading) actorOf(p store.Person) (Actor, error) {
+	a := actor(p)
+	others, err := r.StandingFor(p.ID, r.today())
+	if err != nil {
+		return a, err
+	}
+	for _, id := range others {
+		other, err := r.PersonByID(id)
+		if err != nil {
+			return a, err
+		}
+		if other.Active {
+			a.InPlaceOf = append(a.InPlaceOf, actor(other))
+		}
+	}
+	return a, nil
 }
 
 // ActorByID is the person of a session, as they are now.
 func (a *App) ActorByID(ctx context.Context, id int64) (Actor, error) {
-	person, err := read(ctx, a, func(r reading) (store.Person, error) { return r.PersonByID(id) })
-	if errors.Is(err, store.ErrNone) || (err == nil && !person.Active) {
-		return Actor{}, fault.New(fault.SignIn, "", "Sign in to go on.")
-	}
-	return actor(person), err
+	return read(ctx, a, func(r reading) (Actor, error) {
+		person, err := r.PersonByID(id)
+		if errors.Is(err, store.ErrNone) || (err == nil && !person.Active) {
+			return Actor{}, fault.New(fault.SignIn, "", "Sign in to go on.")
+		}
+		if err != nil {
+			return Actor{}, err
+		}
+		return r.actorOf(person)
+	})
 }
 
 // ActorByLogin finds a person by sign-in name, for wiring that acts in their name.
 func (a *App) ActorByLogin(ctx context.Context, login string) (Actor, error) {
-	person, err := read(ctx, a, func(r reading) (store.Person, error) { return r.PersonByLogin(login) })
-	return actor(person), found(err, "There is nobody called %s.", login)
-}
-
-// PersonEntry is a person to add.
-type PersonEntry struct {
-	Login, Name, Password, About string
-	Authority                    money.Amount
-	Comma                        bool
-	Roles                        []string
-}
-
-// AllRoles are the roles of rules §12.
-var AllRoles = []string{"buyer", "receiver", "clerk", "approver", "treasurer", "administrator", "reader"}
-
-// Added answers AddPerson.
-type Added struct{ Login string }
-
-// AddPerson adds somebody who can sign in.
-func (a *App) AddPerson(ctx context.Context, c Command, entry PersonEntry) (Added, error) {
-	if err := c.Actor.Allowed(AddPerson); err != nil {
-		return Added{}, err
-	}
-	hash, err := checkPerson(&entry)
-	if err != nil {
-		return Added{}, err
-	}
-	return perform(ctx, a, AddPerson, c, func(w *work) (Added, error) { return w.addPerson(entry, hash) })
-}
-
-func checkPerson(entry *PersonEntry) (string, error) {
-	entry.Login, entry.Name = strings.ToLower(strings.TrimSpace(entry.Login)), strings.TrimSpace(entry.Name)
-	var faults fault.Faults
-	if entry.Login == "" || strings.ContainsAny(entry.Login, " \t") {
-		faults = append(faults, fault.New(fault.Invalid, "login", "Enter a sign-in name without spaces."))
-	}
-	if entry.Name == "" {
-		faults = append(faults, fault.New(fault.Invalid, "name", "Enter the person's name."))
-	}
-	if len([]rune(entry.Password)) < 10 {
-		faults = append(faults, fault.New(fault.Invalid, "password", "A password needs at least ten characters."))
-	}
-	if len(entry.Roles) == 0 || slices.ContainsFunc(entry.Roles, func(r string) bool { return !slices.Contains(AllRoles, r) }) {
-		faults = append(faults, fault.New(fault.Invalid, "roles", "Choose at least one role."))
-	}
-	if entry.Authority < 0 {
-		faults = append(faults, fault.New(fault.Invalid, "authority", "An authority cannot be below zero."))
-	}
-	if err := faults.OrNil(); err != nil {
-		return "", err
-	}
-	return HashPassword(entry.Password)
-}
-
-func (w *work) addPerson(entry PersonEntry, hash string) (Added, error) {
-	if _, err := w.PersonByLogin(entry.Login); err == nil {
-		return Added{}, fault.New(fault.Duplicate, "login", "The sign-in name %s is taken.", entry.Login)
-	} else if !errors.Is(err, store.ErrNone) {
-		return Added{}, err
-	}
-	slices.Sort(entry.Roles)
-	_, err := w.Tx.AddPerson(store.Person{
-		Login:     entry.Login,
-		Name:      entry.Name,
-		Password:  hash,
-		About:     entry.About,
-		Authority: entry.Authority,
-		Comma:     entry.Comma,
-		Roles:     slices.Compact(entry.Roles),
+	return read(ctx, a, func(r reading) (Actor, error) {
+		person, err := r.PersonByLogin(plainLogin(login))
+		if err == nil && !person.Active {
+			err = store.ErrNone
+		}
+		if err != nil {
+			return Actor{}, found(err, "There is nobody called %s.", login)
+		}
+		return r.actorOf(person)
 	})
-	entry.Password = ""
-	return Added{entry.Login}, errors.Join(err, w.recordAs("person", entry.Login, nil, entry))
 }
 
 // Founding sets up a new, empty Lagoon: the company and its first administrator.
@@ -183,15 +98,17 @@ type Founding struct {
 }
 
 // Found sets up an empty Lagoon. It is refused as soon as anybody is known.
-func (a *App) Found(ctx context.Context, f Founding) (Added, error) {
-	f.First.Roles = []string{"administrator"}
+func (a *App) Found(ctx context.Context, f Founding) (PersonSaved, error) {
+	f.First.Roles, f.First.Lasting = []string{"administrator"}, true
 	hash, err := checkPerson(&f.First)
 	if err != nil {
-		return Added{}, err
+		return PersonSaved{}, err
 	}
 	var faults fault.Faults
-	if strings.TrimSpace(f.Company.Name) == "" {
+	if f.Company.Name = strings.TrimSpace(f.Company.Name); f.Company.Name == "" {
 		faults = append(faults, fault.New(fault.Invalid, "company", "Enter the company's name."))
+	} else if no := naming.Check(f.Company.Name, "company"); no != nil {
+		faults = append(faults, no)
 	}
 	if !f.Company.Currency.Known() {
 		faults = append(faults, fault.New(fault.Invalid, "currency", "Enter a currency of ISO 4217, such as EUR."))
@@ -200,34 +117,26 @@ func (a *App) Found(ctx context.Context, f Founding) (Added, error) {
 		faults = append(faults, fault.New(fault.Invalid, "iban", "The account number (IBAN) is not valid: its check digits do not fit."))
 	}
 	if err := faults.OrNil(); err != nil {
-		return Added{}, err
+		return PersonSaved{}, err
 	}
 	installer := Command{Actor: Actor{ID: -1, Name: "Installation", Roles: []string{"administrator"}}}
-	return perform(ctx, a, SetUp, installer, func(w *work) (Added, error) {
+	return perform(ctx, a, SetUp, installer, func(w *work) (PersonSaved, error) {
 		if _, err := w.Company(); err == nil {
-			return Added{}, fault.New(fault.Forbidden, "", "Lagoon is set up already. Sign in.")
+			return PersonSaved{}, fault.New(fault.Forbidden, "", "Lagoon is set up already. Sign in.")
 		} else if !errors.Is(err, store.ErrNone) {
-			return Added{}, err
+			return PersonSaved{}, err
 		}
 		if err := errors.Join(w.PutCompany(f.Company), w.recordAs("company", f.Company.Name, nil, f.Company)); err != nil {
-			return Added{}, err
+			return PersonSaved{}, err
 		}
 		return w.addPerson(f.First, hash)
 	})
 }
 
-// ClosePeriod closes a month of the books: nothing is posted into it any more.
-func (a *App) ClosePeriod(ctx context.Context, c Command, month string) error {
-	_, err := perform(ctx, a, ClosePeriod, c, func(w *work) (string, error) {
-		if _, err := day.Parse(month + "-01"); err != nil {
-			return "", fault.New(fault.Invalid, "month", "A period is a month, such as 2026-10.")
-		}
-		if closed, err := w.PeriodClosed(month); err != nil || closed {
-			return month, errors.Join(err, fault.New(fault.Duplicate, "month", "The period %s is closed already.", month))
-		}
-		return month, errors.Join(w.Tx.ClosePeriod(month, w.instant()), w.recordAs("period", month, nil, month))
-	})
-	return err
+// Founded tells whether somebody has set Lagoon up.
+func (a *App) Founded(ctx context.Context) (bool, error) {
+	setting, err := a.Setting(ctx)
+	return setting.Configured, err
 }
 
 // Masters writes master data in one transaction, with what it was in the record.
@@ -236,4 +145,13 @@ func (a *App) Masters(ctx context.Context, c Command, what string, write func(*s
 		return what, errors.Join(write(w.Tx), w.recordAs("masters", what, nil, what))
 	})
 	return err
+}
+
+// secondAdministrator tells whether there is an administrator who could confirm what an
+// administrator asks for about a person: neither of the two.
+func (r reading) secondAdministrator(asks, about int64) (bool, error) {
+	people, err := r.People()
+	return slices.ContainsFunc(people, func(p store.Person) bool {
+		return p.Active && p.ID != asks && p.ID != about && slices.Contains(p.Roles, "administrator")
+	}), err
 }

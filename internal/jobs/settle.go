@@ -66,7 +66,7 @@ func (a *App) AcceptFinding(ctx context.Context, c Command, entry AcceptEntry) (
 		if err != nil {
 			return Captured{}, err
 		}
-		if err := w.authorised(s, f, difference); err != nil {
+		if err := w.authorised(inv, s, f, difference); err != nil {
 			return Captured{}, err
 		}
 		accepted := finding.Acceptance{Kind: f.Kind, Line: f.Line, Difference: f.Difference, Excess: f.Excess, Note: strings.TrimSpace(entry.Note)}
@@ -89,36 +89,64 @@ func (w *work) notOwn(inv trade.Invoice) error {
 	if err != nil {
 		return err
 	}
-	if slices.Contains(makers, w.actor.ID) {
+	if slices.ContainsFunc(makers, w.actor.Is) {
 		return fault.New(fault.Forbidden, "", "The entry of invoice %d is your own; somebody else must decide on it.", inv.Number)
 	}
 	return nil
 }
 
 // authorised refuses an acceptance past the person's authority. That a bank account
-// differs is no amount: it takes a second person, not an authority.
-func (w *work) authorised(s store.InvoiceState, f finding.Finding, difference money.Amount) error {
+// differs is no amount: it takes a second person, not an authority. Where one's own does
+// not reach, that of whoever one stands in for may; what they accepted counts with it.
+func (w *work) authorised(inv trade.Invoice, s store.InvoiceState, f finding.Finding, difference money.Amount) error {
 	if f.Kind == finding.BankAccount {
 		return nil
 	}
 	if !w.actor.Has("approver") {
 		return fault.New(fault.Forbidden, "", "Accepting a difference takes the role approver.")
 	}
-	before, err := w.AcceptedBy(s.Revision, w.actor.ID)
+	f.Difference = difference
+	sum, err := w.acceptedWith(s, f, w.actor)
 	if err != nil {
 		return err
+	}
+	if w.actor.holds("approver") || w.actor.acting != nil {
+		if sum <= w.actor.Authority {
+			return nil
+		}
+	}
+	for i := range w.actor.InPlaceOf {
+		other := w.actor.insteadOf(&w.actor.InPlaceOf[i])
+		if !w.actor.InPlaceOf[i].holds("approver") {
+			continue
+		}
+		if sum, err = w.acceptedWith(s, f, other); err != nil {
+			return err
+		}
+		if sum <= other.Authority {
+			w.actor = other
+			return w.notOwn(inv)
+		}
+	}
+	p, currency := w.actor.Printer, w.company.Currency
+	return fault.New(fault.Forbidden, "",
+		"The differences you accept on this invoice come to %s; your authority is %s. Somebody with more must accept it.", p.Money(sum, currency),
+		p.Money(w.actor.Authority, currency))
+}
+
+// acceptedWith is what an actor's acceptances on an invoice, and those of whom they act
+// for, come to with one more.
+func (w *work) acceptedWith(s store.InvoiceState, f finding.Finding, actor Actor) (money.Amount, error) {
+	before, err := w.AcceptedBy(s.Revision, actor.ID)
+	if err == nil && actor.acting != nil {
+		var theirs []finding.Finding
+		theirs, err = w.AcceptedBy(s.Revision, actor.acting.ID)
+		before = append(before, theirs...)
 	}
 	before = slices.DeleteFunc(before, func(b finding.Finding) bool {
 		return b.Kind == finding.BankAccount || (b.Kind == f.Kind && b.Line == f.Line)
 	})
-	f.Difference = difference
-	if sum := match.Authority(append(before, f)); sum > w.actor.Authority {
-		p, currency := w.actor.Printer, w.company.Currency
-		return fault.New(fault.Forbidden, "",
-			"The differences you accept on this invoice come to %s; your authority is %s. Somebody with more must accept it.", p.Money(sum, currency),
-			p.Money(w.actor.Authority, currency))
-	}
-	return nil
+	return match.Authority(append(before, f)), err
 }
 
 // findings are those of the last match with the acceptances since.

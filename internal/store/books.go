@@ -5,7 +5,6 @@ import (
 	"encoding/hex"
 	"errors"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/mattn/go-sqlite3"
@@ -105,65 +104,13 @@ func (t *Tx) Entry(number int64) (Booked, error) {
 // Balances sums the ledger by role and detail.
 func (t *Tx) Balances() ([]ledger.Line, error) { return list(t, balances, scanLine) }
 
-// AuditRow is one change: who did what to which document, and how it looked before
-// and after.
-type AuditRow struct {
-	Seq                             int64
-	At, Actor, Role, Command, Cause string
-	Subject, Number                 string
-	Before, After                   []byte
-	Sealed, Seal                    string // the rows written with it, and the hash of those written once
-	Previous, Hash                  string
-}
-
 var (
-	lastHash  = statement(`SELECT hash FROM audit ORDER BY seq DESC LIMIT 1`)
-	addAudit  = statement(`INSERT INTO audit (at, actor, role, command, cause, subject, number, before, after, sealed, seal, previous, hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
-	auditOf   = statement(`SELECT seq, at, actor, role, command, cause, subject, number, before, after, sealed, seal, previous, hash FROM audit WHERE subject = ? AND number = ? ORDER BY seq DESC LIMIT ?`)
 	putKey    = statement(`INSERT INTO command_key (actor, key, body, answer, at) VALUES (?, ?, ?, ?, ?)`)
 	getKey    = statement(`SELECT body, answer FROM command_key WHERE actor = ? AND key = ?`)
 	putFinder = statement(`INSERT INTO finder (text, kind, number, label) VALUES (?, ?, ?, ?)`)
 	endFinder = statement(`DELETE FROM finder WHERE rowid IN (SELECT rowid FROM finder WHERE finder MATCH ?1 AND kind = ?2 AND number = ?3)`)
 	askFinder = statement(`SELECT kind, number, label FROM finder WHERE finder MATCH ? ORDER BY rowid DESC LIMIT ?`)
 )
-
-// Chain is the hash of an audit row: SHA-256 over the hash before it and all of its
-// columns, each led by its length, so that no two rows read alike.
-func (a AuditRow) Chain() string {
-	var row []byte
-	for _, part := range [...]string{a.Previous, a.At, a.Actor, a.Role, a.Command, a.Cause, a.Subject, a.Number, string(a.Before), string(a.After), a.Sealed, a.Seal} {
-		row = append(append(strconv.AppendInt(row, int64(len(part)), 10), ':'), part...)
-	}
-	sum := sha256.Sum256(row)
-	return hex.EncodeToString(sum[:])
-}
-
-// AddAudit appends a row to the record, chained to the one before. It seals what the
-// transaction wrote since the last.
-func (t *Tx) AddAudit(a AuditRow) error {
-	if t.memo.head == "" {
-		head, err := one(t, lastHash, scanOne[string])
-		if err != nil && !errors.Is(err, ErrNone) {
-			return err
-		}
-		t.memo.head = head
-	}
-	a.Previous = t.memo.head
-	if a.Before == nil {
-		a.Before = []byte{}
-	}
-	a.Sealed, a.Seal = t.seals.take()
-	t.memo.head = a.Chain()
-	return t.do(addAudit, a.At, a.Actor, a.Role, a.Command, a.Cause, a.Subject, a.Number, a.Before, a.After, a.Sealed, a.Seal, a.Previous, t.memo.head)
-}
-
-// Audit lists what happened to a document, the latest first.
-func (t *Tx) Audit(subject, number string, limit int) ([]AuditRow, error) {
-	return list(t, auditOf, func(r row) (a AuditRow, err error) {
-		err = r.Scan(&a.Seq, &a.At, &a.Actor, &a.Role, &a.Command, &a.Cause, &a.Subject, &a.Number, &a.Before, &a.After, &a.Sealed, &a.Seal, &a.Previous, &a.Hash)
-		return
-	}, subject, number, limit)
-}
 
 // Answered is the answer that a command with this key was given, with the hash of
 // its body, or ErrNone.

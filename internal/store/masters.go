@@ -2,7 +2,6 @@ package store
 
 import (
 	"slices"
-	"strings"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
@@ -58,58 +57,6 @@ func (t *Tx) Company() (Company, error) {
 func (t *Tx) PutCompany(c Company) error {
 	t.memo.company = nil
 	return t.do(putCompany, 1, c.Name, c.Currency, c.Zone, c.Policy.OverDelivery, c.Policy.UnderDelivery, c.TwoStep, c.Level, c.IBAN, c.BIC, c.Country, c.Address, c.Place, c.Mail, c.Demo)
-}
-
-// Person is somebody who signs in.
-type Person struct {
-	ID          int64
-	Login, Name string
-	Password    string // as hashed
-	About       string
-	Authority   money.Amount // company currency
-	Comma       bool         // writes 1.250,5
-	Active      bool
-	Roles       []string
-}
-
-const personColumns = `SELECT p.id, p.login, p.name, p.password, p.about, p.authority, p.comma, p.active,
-	coalesce((SELECT group_concat(role, ' ') FROM person_role WHERE person = p.id), '') FROM person p `
-
-var (
-	personByLogin = statement(personColumns + `WHERE p.login = ?`)
-	personByID    = statement(personColumns + `WHERE p.id = ?`)
-	allPeople     = statement(personColumns + `ORDER BY p.id`)
-	addPerson     = statement(`INSERT INTO person (login, name, password, about, authority, comma, active) VALUES (?, ?, ?, ?, ?, ?, ?)`)
-	addRole       = statement(`INSERT INTO person_role (person, role) VALUES (?, ?)`)
-)
-
-func scanPerson(r row) (p Person, err error) {
-	var roles string
-	err = r.Scan(&p.ID, &p.Login, &p.Name, &p.Password, &p.About, &p.Authority, &p.Comma, &p.Active, &roles)
-	p.Roles = strings.Fields(roles)
-	return
-}
-
-// PersonByLogin finds a person by sign-in name.
-func (t *Tx) PersonByLogin(login string) (Person, error) {
-	return one(t, personByLogin, scanPerson, login)
-}
-
-// PersonByID finds a person by row key.
-func (t *Tx) PersonByID(id int64) (Person, error) { return one(t, personByID, scanPerson, id) }
-
-// People lists everybody.
-func (t *Tx) People() ([]Person, error) { return list(t, allPeople, scanPerson) }
-
-// AddPerson writes a person with roles.
-func (t *Tx) AddPerson(p Person) (int64, error) {
-	id, err := t.exec(addPerson, p.Login, p.Name, p.Password, p.About, p.Authority, p.Comma, true)
-	for _, role := range p.Roles {
-		if err == nil {
-			err = t.do(addRole, id, role)
-		}
-	}
-	return id, err
 }
 
 // Budget is what an order line is charged to.

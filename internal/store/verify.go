@@ -56,7 +56,6 @@ var (
 	wokenNow      = proof(`SELECT count(*) FROM wake WHERE invoice = ?`)
 	payablesOf    = proof(`SELECT coalesce(sum(l.base), 0) FROM entry e JOIN entry_line l ON l.entry = e.id WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables'`)
 	bankAnswers   = proof(`SELECT paper FROM bank_answer WHERE run = ? ORDER BY id`)
-	auditAfter    = proof(`SELECT seq, at, actor, role, command, cause, subject, number, before, after, sealed, seal, previous, hash FROM audit WHERE seq > ? ORDER BY seq LIMIT 500`)
 )
 
 // Sum is an amount under a name.
@@ -205,12 +204,4 @@ func (t *Tx) InvoiceFacts(invoice, number int64) (f InvoiceFacts, err error) {
 // BankAnswers are the papers of the bank's answers to a run, in the order they were taken.
 func (t *Tx) BankAnswers(run int64) ([]int64, error) {
 	return list(t, bankAnswers, scanOne[int64], run)
-}
-
-// AuditAfter lists the record's rows after a number, in order, some at a time.
-func (t *Tx) AuditAfter(seq int64) ([]AuditRow, error) {
-	return list(t, auditAfter, func(r row) (a AuditRow, err error) {
-		err = r.Scan(&a.Seq, &a.At, &a.Actor, &a.Role, &a.Command, &a.Cause, &a.Subject, &a.Number, &a.Before, &a.After, &a.Sealed, &a.Seal, &a.Previous, &a.Hash)
-		return
-	}, seq)
 }

@@ -53,7 +53,7 @@ func command(ctx context.Context, key *string, body any) jobs.Command {
 	if c, ok := ctx.(*gin.Context); ok {
 		data = append([]byte(c.Request.URL.Path+"\n"), data...)
 	}
-	return jobs.Command{Actor: actorOf(ctx), Key: value(key), Body: data}
+	return jobs.Command{Actor: actorOf(ctx), Key: value(key), Body: data, Address: from(ctx)}
 }
 
 // numbers reads the decimal strings of a request, collecting what cannot be read.

@@ -34,6 +34,17 @@ func (s *endedSessions) Delete(token string) error {
 	return s.SQLite3Store.Delete(token)
 }
 
+// Find reads a session, unless it ended: also where its end could not be written.
+func (s *endedSessions) Find(token string) ([]byte, bool, error) {
+	s.mu.Lock()
+	_, ended := s.ended[token]
+	s.mu.Unlock()
+	if ended {
+		return nil, false, nil
+	}
+	return s.SQLite3Store.Find(token)
+}
+
 // Commit writes a session, unless it ended meanwhile.
 func (s *endedSessions) Commit(token string, data []byte, expiry time.Time) error {
 	s.mu.Lock()

@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"lagoon/internal/core/fault"
-	"lagoon/internal/jobs"
 )
 
 // heartbeat is how often an open stream says that it is there, and looks whether its
@@ -70,9 +69,6 @@ func (h *handlers) listening(r *http.Request) bool {
 	if err != nil {
 		return false
 	}
-	var actor jobs.Actor
-	if id := h.sessions.GetInt64(ctx, "person"); id != 0 {
-		actor, err = h.app.ActorByID(ctx, id)
-	}
-	return err == nil && actor.ID != 0
+	actor, err := h.whose(ctx)
+	return err == nil && actor.ID != 0 && !actor.OneTime
 }

@@ -184,9 +184,12 @@ func TestTheFirstAdministrator(t *testing.T) {
 	require.NoError(t, err)
 	c := &http.Client{Jar: jar}
 	require.False(t, fetch[contract.Session](t, c, server.URL+"/api/session").Configured)
-	founding := contract.Founding{Company: "Skerry Point", Country: "IE", Currency: "EUR", Zone: "Skerry/Point", Login: "rhea", Name: "Rhea Holm", Password: "a long enough one"}
+	founding := contract.Founding{Code: "somebody's guess", Company: "Skerry Point", Country: "IE", Currency: "EUR", Zone: "Skerry/Point", Login: "rhea", Name: "Rhea Holm", Password: "a long enough one"}
 	at := server.URL + "/api/session/first-administrator"
 	status, fields := submit(t, c, at, founding)
+	require.Equal(t, []any{http.StatusUnprocessableEntity, []string{"code"}}, []any{status, fields})
+	founding.Code = foundingCode
+	status, fields = submit(t, c, at, founding)
 	require.Equal(t, []any{http.StatusUnprocessableEntity, []string{"zone"}}, []any{status, fields})
 	founding.Zone, founding.Password = "Europe/Dublin", "short"
 	status, fields = submit(t, c, at, founding)

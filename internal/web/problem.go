@@ -1,11 +1,14 @@
 package web
 
 import (
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
@@ -16,7 +19,9 @@ import (
 	"lagoon/internal/web/contract"
 )
 
+// How much is read of a request: of one before sign-in, of a command, of an upload.
 const (
+	mostBefore = 16 << 10
 	mostJSON   = 1 << 20
 	mostUpload = 64 << 20
 )
@@ -24,6 +29,7 @@ const (
 var statuses = map[fault.Kind]int{
 	fault.Invalid: http.StatusUnprocessableEntity, fault.Refused: http.StatusUnprocessableEntity, fault.NotFound: http.StatusNotFound,
 	fault.Duplicate: http.StatusConflict, fault.Changed: http.StatusConflict, fault.Forbidden: http.StatusForbidden, fault.SignIn: http.StatusUnauthorized,
+	fault.Later: http.StatusTooManyRequests, fault.Media: http.StatusUnsupportedMediaType,
 }
 
 // fail answers with the refusal that err is; anything else is one sentence to the
@@ -32,7 +38,7 @@ func (h *handlers) fail(c *gin.Context, err error) {
 	c.Abort()
 	var f *fault.Fault
 	if !errors.As(err, &f) {
-		h.log.Error("request failed", "request", idOf(c), "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
+		h.log.Error("request failed", "request", idOf(c), "method", c.Request.Method, "path", cut(c.Request.URL.Path), "error", cut(err.Error()))
 	}
 	if c.Writer.Written() {
 		return
@@ -49,6 +55,9 @@ func writeProblem(w http.ResponseWriter, err error) {
 	}
 	w.Header().Set("Content-Type", "application/problem+json")
 	w.Header().Set("Cache-Control", "no-store")
+	if f := (*fault.Fault)(nil); errors.As(err, &f) && f.Wait > 0 {
+		w.Header().Set("Retry-After", strconv.Itoa(int((f.Wait+time.Second-1)/time.Second)))
+	}
 	w.WriteHeader(status)
 	_ = json.NewEncoder(w).Encode(problem) // the connection is gone if this fails
 }
@@ -80,16 +89,25 @@ func fieldProblems(err error) []contract.FieldProblem {
 	})
 }
 
+func sizeOf(n int64) string {
+	if n < 1<<20 {
+		return fmt.Sprintf("%d kB", n>>10)
+	}
+	return fmt.Sprintf("%d MB", n>>20)
+}
+
 // unreadable is a request that does not follow the contract.
 func unreadable(err error) error {
 	var tooLarge *http.MaxBytesError
 	if errors.As(err, &tooLarge) {
-		return fault.New(fault.Invalid, "", "That is more than %d MB, which is more than can be taken at once.", tooLarge.Limit>>20)
+		return fault.New(fault.Invalid, "", "That is more than %s, which is more than can be taken at once.", sizeOf(tooLarge.Limit))
 	}
 	return fault.New(fault.Invalid, "", "The request could not be read. Reload the page and try again.")
 }
 
-// validator checks requests against the contract; uploads stream past it.
+// validator checks requests against the contract. What kind of content an operation
+// takes is the contract's to say, never the request's: an upload streams past the check
+// where the contract has one, and nowhere else.
 func validator() (gin.HandlerFunc, error) {
 	spec, err := contract.GetSpec()
 	if err != nil {
@@ -101,23 +119,31 @@ func validator() (gin.HandlerFunc, error) {
 		return nil, err
 	}
 	return func(c *gin.Context) {
-		upload := strings.HasPrefix(c.ContentType(), "multipart/")
-		limit := int64(mostJSON)
-		if upload {
-			limit = mostUpload
-		}
-		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, limit)
 		route, params, err := router.FindRoute(c.Request)
 		if err != nil {
 			c.Abort()
 			writeProblem(c.Writer, fault.New(fault.NotFound, "", "There is nothing here."))
 			return
 		}
+		taken := mediaOf(route.Operation)
+		limit := int64(mostJSON)
+		switch {
+		case taken == upload:
+			limit = mostUpload
+		case public[c.FullPath()]:
+			limit = mostBefore
+		}
+		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, limit)
+		if taken != "" && c.ContentType() != taken {
+			c.Abort()
+			writeProblem(c.Writer, fault.New(fault.Media, "", "This takes %s, and was sent %s.", taken, cmp.Or(c.ContentType(), "nothing that says what it is")))
+			return
+		}
 		err = openapi3filter.ValidateRequest(c.Request.Context(), &openapi3filter.RequestValidationInput{
 			Request:    c.Request,
 			PathParams: params,
 			Route:      route,
-			Options:    &openapi3filter.Options{ExcludeRequestBody: upload, AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
+			Options:    &openapi3filter.Options{ExcludeRequestBody: taken != "application/json", AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
 		})
 		if err != nil {
 			c.Abort()
@@ -126,6 +152,21 @@ func validator() (gin.HandlerFunc, error) {
 		}
 		c.Next()
 	}, nil
+}
+
+const upload = "multipart/form-data"
+
+// mediaOf is the one kind of content that an operation takes, or nothing.
+func mediaOf(operation *openapi3.Operation) string {
+	if operation.RequestBody == nil {
+		return ""
+	}
+	for _, media := range []string{upload, "application/json"} {
+		if operation.RequestBody.Value.Content[media] != nil {
+			return media
+		}
+	}
+	return ""
 }
 
 // outOfContract names the field that does not follow the contract, without the

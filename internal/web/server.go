@@ -8,6 +8,7 @@ import (
 	"crypto/rand"
 	"database/sql"
 	"errors"
+	"fmt"
 	"io/fs"
 	"log/slog"
 	"net/http"
@@ -31,6 +32,11 @@ type Options struct {
 	Files    fs.FS   // the built front end
 	Log      *slog.Logger
 	Secure   bool // served over TLS
+	Proxied  bool // behind a proxy that is trusted to say where requests come from
+	// Idle is after how long without a request a session ends; zero is the usual.
+	Idle time.Duration
+	// FoundingCode lets whoever has it set an empty Lagoon up; without one nobody can.
+	FoundingCode string
 	// Closing, where set, ends the streams that would keep a server from shutting down,
 	// and the cleaning of old sessions.
 	Closing <-chan struct{}
@@ -60,17 +66,29 @@ func New(o Options) (http.Handler, error) {
 	}
 	sessions := scs.New()
 	sessions.Store = newEndedSessions(kept)
-	sessions.Lifetime, sessions.IdleTimeout = sessionLife, sessionIdle
+	sessions.Lifetime, sessions.IdleTimeout = sessionLife, cmp.Or(o.Idle, sessionIdle)
 	sessions.Cookie.Name, sessions.Cookie.HttpOnly, sessions.Cookie.SameSite, sessions.Cookie.Secure = "lagoon", true, http.SameSiteStrictMode, o.Secure
+	sessions.Cookie.Persist = false // it goes with the browser
+	if o.Secure {
+		sessions.Cookie.Name = "__Host-lagoon" // set by no other host, and over TLS only
+	}
+	known, err := newBrowsers(o.Sessions, o.Secure)
+	if err != nil {
+		return nil, err
+	}
 
 	h := &handlers{
 		app:       o.App,
 		sessions:  sessions,
 		demo:      o.Demo,
 		log:       o.Log,
-		attempts:  newAttempts(),
+		door:      newDoor(),
+		browsers:  known,
+		proxied:   o.Proxied,
 		closing:   o.Closing,
 		heartbeat: cmp.Or(o.Heartbeat, heartbeat),
+
+		foundingCode: o.FoundingCode,
 	}
 	gin.SetMode(gin.ReleaseMode)
 	engine := gin.New()
@@ -102,8 +120,8 @@ func New(o Options) (http.Handler, error) {
 	}))
 	doors := http.NewServeMux()
 	doors.HandleFunc("GET /api/live", h.live)
-	doors.Handle("/", sessions.LoadAndSave(engine))
-	return logged(o.Log, headers(guard.Handler(doors))), nil
+	doors.Handle("/", h.withSession(engine))
+	return logged(o.Log, h.addressOf, headers(o.Secure, guard.Handler(doors))), nil
 }
 
 // permitted refuses a command before its entry is read, so that who may not give it
@@ -119,13 +137,17 @@ func permitted(next contract.StrictHandlerFunc, operation string) contract.Stric
 				return nil, err
 			}
 		}
+		if err := actorOf(c).MaySee(job); err != nil {
+			return nil, err
+		}
 		return next(c, request)
 	}
 }
 
 // headers sets what every answer carries: nothing may be framed, guessed or loaded
-// from elsewhere.
-func headers(next http.Handler) http.Handler {
+// from elsewhere, no answer with data is kept by anybody, and who came over TLS once
+// comes over TLS again.
+func headers(secure bool, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		header := w.Header()
 		header.Set("Content-Security-Policy",
@@ -134,6 +156,12 @@ func headers(next http.Handler) http.Handler {
 		header.Set("Referrer-Policy", "same-origin")
 		header.Set("Cross-Origin-Opener-Policy", "same-origin")
 		header.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+		if secure {
+			header.Set("Strict-Transport-Security", "max-age=31536000")
+		}
+		if strings.HasPrefix(r.URL.Path, "/api/") {
+			header.Set("Cache-Control", "no-store")
+		}
 		next.ServeHTTP(w, r)
 	})
 }
@@ -155,7 +183,7 @@ type requestID struct{}
 
 // logged gives each request an id, which its answer and every line of the log about it
 // carry. What was sent, and who signs in with what, is never logged.
-func logged(log *slog.Logger, next http.Handler) http.Handler {
+func logged(log *slog.Logger, address func(*http.Request) string, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		id := rand.Text()[:12]
 		w.Header().Set("X-Request-Id", id)
@@ -166,8 +194,17 @@ func logged(log *slog.Logger, next http.Handler) http.Handler {
 			level = slog.LevelInfo
 		}
 		log.Log(r.Context(), level, "request",
-			"request", id, "method", r.Method, "path", r.URL.Path, "status", sw.status, "took", time.Since(started))
+			"request", id, "method", r.Method, "path", cut(r.URL.Path), "status", sw.status, "took", time.Since(started), "address", address(r))
 	})
+}
+
+// cut keeps a line of the log short, whatever was sent.
+func cut(text string) string {
+	const most = 200
+	if len(text) > most {
+		return text[:most] + "…"
+	}
+	return text
 }
 
 // idOf is the id of the request that is being answered.
@@ -180,7 +217,7 @@ func idOf(ctx context.Context) string {
 func (h *handlers) recovered(c *gin.Context) {
 	defer func() {
 		if trouble := recover(); trouble != nil {
-			h.log.Error("panic", "request", idOf(c), "path", c.Request.URL.Path, "trouble", trouble, "stack", string(debug.Stack()))
+			h.log.Error("panic", "request", idOf(c), "path", c.Request.URL.Path, "trouble", cut(fmt.Sprint(trouble)), "stack", string(debug.Stack()))
 			h.fail(c, errors.New("panic"))
 		}
 	}()
@@ -193,10 +230,13 @@ type handlers struct {
 	sessions *scs.SessionManager
 	demo     string
 	log      *slog.Logger
-	attempts *attempts
+	door     *door
+	browsers *browsers
+	proxied  bool
 
-	closing   <-chan struct{}
-	heartbeat time.Duration
+	closing      <-chan struct{}
+	heartbeat    time.Duration
+	foundingCode string
 }
 
 var _ contract.StrictServerInterface = (*handlers)(nil)
@@ -209,21 +249,30 @@ var public = map[string]bool{
 	"/api/session/first-administrator": true,
 }
 
-const actorKey = "actor"
+// Operations that are open to who signed in with a password for once: to choose an own
+// one, and nothing else.
+var withOneTime = map[string]bool{"/api/session": true, "/api/session/sign-in": true, "/api/session/sign-out": true, "/api/account/password": true}
 
-// signedIn finds who acts, or refuses.
+// What a request carries.
+const (
+	actorKey   = "actor"
+	addressKey = "address"
+)
+
+// signedIn finds who acts and from where, or refuses.
 func (h *handlers) signedIn(c *gin.Context) {
-	id := h.sessions.GetInt64(c.Request.Context(), "person")
-	if id != 0 {
-		actor, err := h.app.ActorByID(c.Request.Context(), id)
-		if err == nil {
-			c.Set(actorKey, actor)
-		} else if !fault.Is(err, fault.SignIn) {
-			h.fail(c, err)
-			return
-		}
-	}
-	if _, known := c.Get(actorKey); !known && !public[c.FullPath()] {
+	c.Set(addressKey, h.addressOf(c.Request))
+	actor, err := h.whose(c.Request.Context())
+	switch {
+	case err != nil:
+		h.fail(c, err)
+		return
+	case actor.ID != 0 && actor.OneTime && !withOneTime[c.FullPath()]:
+		h.fail(c, fault.New(fault.Forbidden, "", "The password that you were given is for once. Choose your own to go on."))
+		return
+	case actor.ID != 0:
+		c.Set(actorKey, actor)
+	case !public[c.FullPath()]:
 		h.fail(c, fault.New(fault.SignIn, "", "Sign in to go on."))
 		return
 	}

@@ -1,11 +1,15 @@
 package web
 
+// This file signs people in and out, and says who is signed in.
+
 import (
 	"context"
-	"maps"
+	"crypto/subtle"
+	"slices"
 	"strings"
-	"sync"
 	"time"
+
+	"github.com/gin-gonic/gin"
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
@@ -14,60 +18,6 @@ import (
 	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
 )
-
-// attempts slows down guessing: after three failures on a name each further try
-// waits longer, and after ten the name rests for a quarter of an hour. A try counts as
-// failed until it has passed, so that many at once gain nothing.
-type attempts struct {
-	sync.Mutex
-	failed map[string]failure
-}
-
-type failure struct {
-	count int
-	until time.Time
-}
-
-func newAttempts() *attempts { return &attempts{failed: map[string]failure{}} }
-
-const (
-	freeAttempts = 3
-	mostAttempts = 10
-	mostNames    = 10_000 // that are remembered at a time
-	rest         = 15 * time.Minute
-)
-
-// begin counts a try on a name, or says how long the name must not be tried.
-func (a *attempts) begin(login string, now time.Time) time.Duration {
-	a.Lock()
-	defer a.Unlock()
-	if wait := a.failed[login].until.Sub(now); wait > 0 {
-		return wait
-	}
-	if len(a.failed) >= mostNames { // a flood of names drives out only what is not at rest
-		maps.DeleteFunc(a.failed, func(_ string, f failure) bool { return f.until.Before(now) })
-	}
-	if _, known := a.failed[login]; !known && len(a.failed) >= mostNames {
-		return rest
-	}
-	f := a.failed[login]
-	f.count++
-	switch {
-	case f.count >= mostAttempts:
-		f = failure{until: now.Add(rest)}
-	case f.count > freeAttempts:
-		f.until = now.Add(time.Duration(1<<(f.count-freeAttempts)) * time.Second)
-	}
-	a.failed[login] = f
-	return 0
-}
-
-// passed forgets the failures of a name that signed in.
-func (a *attempts) passed(login string) {
-	a.Lock()
-	defer a.Unlock()
-	delete(a.failed, login)
-}
 
 func (h *handlers) session(ctx context.Context, actor *jobs.Actor) (contract.Session, error) {
 	setting, err := h.app.Setting(ctx)
@@ -88,6 +38,14 @@ func (h *handlers) session(ctx context.Context, actor *jobs.Actor) (contract.Ses
 			Roles:     rolesOf(actor.Roles),
 			Authority: actor.Authority.Text(setting.Company.Currency),
 			Comma:     actor.Printer.Comma,
+			OneTime:   some(actor.OneTime),
+		}
+		for _, other := range actor.InPlaceOf { // what they may do is open to their substitute
+			for _, role := range rolesOf(other.Roles) {
+				if !slices.Contains(s.Person.Roles, role) {
+					s.Person.Roles = append(s.Person.Roles, role)
+				}
+			}
 		}
 	} else if h.demo != "" {
 		people, err := h.people(ctx)
@@ -110,14 +68,7 @@ func (h *handlers) people(ctx context.Context) ([]contract.Person, error) {
 	}
 	people, err := h.app.People(ctx)
 	return each(people, func(p store.Person) contract.Person {
-		return contract.Person{
-			Login:     p.Login,
-			Name:      p.Name,
-			About:     p.About,
-			Roles:     rolesOf(p.Roles),
-			Authority: p.Authority.Text(setting.Company.Currency),
-			Comma:     p.Comma,
-		}
+		return personOf(p, setting.Company.Currency)
 	}), err
 }
 
@@ -133,33 +84,78 @@ func (h *handlers) GetSession(ctx context.Context, _ contract.GetSessionRequestO
 
 // SignIn begins a session under a new token.
 func (h *handlers) SignIn(ctx context.Context, r contract.SignInRequestObject) (contract.SignInResponseObject, error) {
-	name := strings.ToLower(strings.TrimSpace(r.Body.Login))
-	if wait := h.attempts.begin(name, time.Now()); wait > 0 {
-		h.log.Warn("sign-in refused", "request", idOf(ctx), "login", name, "wait", wait)
-		return nil, fault.New(fault.Refused, "password", "Too many attempts. Wait %s and try again.", wait.Round(time.Second))
-	}
-	actor, err := h.app.SignIn(ctx, r.Body.Login, r.Body.Password)
+	actor, err := h.knock(ctx, r.Body.Login, r.Body.Password)
 	if err != nil {
-		h.log.Warn("sign-in failed", "request", idOf(ctx), "login", name)
 		return nil, err
 	}
-	h.attempts.passed(name)
-	if err := h.sessions.RenewToken(ctx); err != nil {
-		return nil, err
-	}
-	h.sessions.Put(ctx, "person", actor.ID)
 	s, err := h.session(ctx, &actor)
 	return contract.SignIn200JSONResponse(s), err
 }
 
-// SignOut ends the session.
-func (h *handlers) SignOut(ctx context.Context, _ contract.SignOutRequestObject) (contract.SignOutResponseObject, error) {
-	return contract.SignOut204Response{}, h.sessions.Destroy(ctx)
+// knock tries a name and a password, and lets their person in. What became of it is
+// recorded; a name that nobody has is not, since it may be a password typed too early.
+func (h *handlers) knock(ctx context.Context, login, password string) (jobs.Actor, error) {
+	t := try{login: strings.ToLower(strings.TrimSpace(login)), address: from(ctx)}
+	c, _ := ctx.(*gin.Context)
+	if c != nil {
+		t.browser = h.browsers.known(c.Request, t.login)
+	}
+	leave, err := h.door.enter(t)
+	if err != nil {
+		h.log.Warn("sign-in refused", "request", idOf(ctx), "login", t.login, "address", t.address)
+		return jobs.Actor{}, err
+	}
+	actor, err := h.app.SignIn(ctx, login, password)
+	leave()
+	if err != nil {
+		h.log.Warn("sign-in failed", "request", idOf(ctx), "login", t.login, "address", t.address)
+		if who, unknown := h.app.ActorByLogin(ctx, t.login); unknown == nil {
+			h.note(ctx, jobs.Actor{ID: -1, Login: who.Login, Name: "Nobody"}, jobs.SignInRefused, who.Login)
+		}
+		return jobs.Actor{}, err
+	}
+	h.door.passed(t)
+	if err := h.begin(ctx, actor); err != nil {
+		return jobs.Actor{}, err
+	}
+	if c != nil {
+		if err := h.browsers.remember(c, actor.Login); err != nil {
+			h.log.Warn("browser cannot be remembered", "request", idOf(ctx), "error", err)
+		}
+	}
+	h.note(ctx, actor, jobs.SignedIn, actor.Login)
+	return actor, nil
 }
 
-// FoundLagoon sets up a new Lagoon and signs its first administrator in.
+// note records what somebody did at the door. Where that cannot be, the log tells it:
+// who is to put a full disk right must be able to come in.
+func (h *handlers) note(ctx context.Context, actor jobs.Actor, what jobs.Job, login string) {
+	if err := h.app.Note(ctx, jobs.Command{Actor: actor, Address: from(ctx)}, what, "person", login, nil); err != nil {
+		h.log.Error("not recorded", "request", idOf(ctx), "what", what, "login", login, "error", err)
+	}
+}
+
+// SignOut ends the session.
+func (h *handlers) SignOut(ctx context.Context, _ contract.SignOutRequestObject) (contract.SignOutResponseObject, error) {
+	if actor := actorOf(ctx); actor.ID > 0 {
+		h.note(ctx, actor, jobs.SignedOut, actor.Login)
+	}
+	return contract.SignOut204Response{}, h.end(ctx)
+}
+
+// FoundLagoon sets up a new Lagoon and signs its first administrator in. It takes the
+// code that was printed where Lagoon was started, so that nobody is the first by chance.
 func (h *handlers) FoundLagoon(ctx context.Context, r contract.FoundLagoonRequestObject) (contract.FoundLagoonResponseObject, error) {
 	b := r.Body
+	leave, err := h.door.enter(try{login: "first administrator", address: from(ctx)})
+	if err != nil {
+		return nil, err
+	}
+	leave()
+	if h.foundingCode == "" || subtle.ConstantTimeCompare([]byte(strings.ToLower(strings.TrimSpace(b.Code))), []byte(h.foundingCode)) != 1 {
+		return nil, fault.New(fault.Invalid, "code", "This is not the code that Lagoon printed when it was started. It stands in the window or the log of its start.")
+	}
+	h.door.passed(try{login: "first administrator", address: from(ctx)})
 	if _, err := time.LoadLocation(b.Zone); err != nil || b.Zone == "" {
 		return nil, fault.New(fault.Invalid, "zone", "Enter a time zone such as Europe/Dublin.")
 	}
@@ -176,37 +172,16 @@ func (h *handlers) FoundLagoon(ctx context.Context, r contract.FoundLagoonReques
 	if _, err := h.app.Found(ctx, jobs.Founding{Company: company, First: jobs.PersonEntry{Login: b.Login, Name: b.Name, Password: b.Password}}); err != nil {
 		return nil, err
 	}
-	signed, err := h.SignIn(ctx, contract.SignInRequestObject{Body: &contract.SignInJSONRequestBody{Login: b.Login, Password: b.Password}})
+	actor, err := h.knock(ctx, b.Login, b.Password)
 	if err != nil {
 		return nil, err
 	}
-	return contract.FoundLagoon200JSONResponse(signed.(contract.SignIn200JSONResponse)), nil
+	s, err := h.session(ctx, &actor)
+	return contract.FoundLagoon200JSONResponse(s), err
 }
 
 // GetPeople lists everybody who can sign in.
 func (h *handlers) GetPeople(ctx context.Context, _ contract.GetPeopleRequestObject) (contract.GetPeopleResponseObject, error) {
 	people, err := h.people(ctx)
 	return contract.GetPeople200JSONResponse(people), err
-}
-
-// AddPerson adds somebody who can sign in.
-func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObject) (contract.AddPersonResponseObject, error) {
-	setting, err := h.app.Setting(ctx)
-	if err != nil {
-		return nil, err
-	}
-	var n numbers
-	entry := jobs.PersonEntry{
-		Login:     r.Body.Login,
-		Name:      r.Body.Name,
-		Password:  r.Body.Password,
-		Comma:     r.Body.Comma,
-		Authority: n.amount(r.Body.Authority, "authority", "The authority", setting.Company.Currency),
-		Roles:     each(r.Body.Roles, func(r contract.Role) string { return string(r) }),
-	}
-	if err := n.faults.OrNil(); err != nil {
-		return nil, err
-	}
-	added, err := h.app.AddPerson(ctx, command(ctx, r.Params.Key, struct{ Login, Name string }{r.Body.Login, r.Body.Name}), entry)
-	return contract.AddPerson200JSONResponse{Number: added.Login}, err
 }

@@ -5,6 +5,7 @@ package fault
 import (
 	"errors"
 	"fmt"
+	"time"
 )
 
 // Kind tells a program what sort of no it is.
@@ -18,7 +19,9 @@ const (
 	Duplicate Kind = "duplicate" // it is here already
 	Changed   Kind = "changed"   // somebody else changed the document meanwhile
 	Forbidden Kind = "forbidden" // this person may not do it
-	SignIn    Kind = "sign_in"   // nobody is signed in
+	SignIn    Kind = "sign_in"   // nobody is signed in, or name and password do not go together
+	Later     Kind = "later"     // too much at once: the same may be tried again after a while
+	Media     Kind = "media"     // what was sent is of another kind than what is taken here
 )
 
 // Fault is a refusal. Sentence is complete, for a person, and says what to do
@@ -28,6 +31,7 @@ type Fault struct {
 	Kind     Kind
 	Sentence string
 	Field    string
+	Wait     time.Duration // of a Later: after which it may be tried again
 }
 
 func (f *Fault) Error() string { return f.Sentence }
@@ -46,6 +50,13 @@ func New(kind Kind, field, sentence string, operands ...any) *Fault {
 		}
 	}
 	return &Fault{Kind: kind, Field: field, Sentence: fmt.Sprintf(sentence, operands...)}
+}
+
+// Wait makes a refusal of what may be tried again after a while.
+func Wait(wait time.Duration, field, sentence string, operands ...any) *Fault {
+	f := New(Later, field, sentence, operands...)
+	f.Wait = wait
+	return f
 }
 
 // Is tells whether err is, or wraps, a refusal of the kind.

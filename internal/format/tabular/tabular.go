@@ -158,16 +158,20 @@ func Write(t Table, ending string) ([]byte, string, error) {
 	for i := range rows {
 		rows[i] = slices.Clone(rows[i])
 		for n, cell := range rows[i] {
-			rows[i][n] = harmless(cell)
+			rows[i][n] = Harmless(cell)
 		}
 	}
 	err := w.WriteAll(rows)
 	return out.Bytes(), CSV, err
 }
 
-// harmless keeps a spreadsheet from taking text for a formula.
-func harmless(cell string) string {
-	if cell != "" && strings.ContainsRune("=+@\t\r", rune(cell[0])) {
+// Harmless keeps a spreadsheet from taking text for a formula.
+func Harmless(cell string) string {
+	if cell == "" {
+		return cell
+	}
+	// A minus leads a number as well; anything else behind it would be worked out.
+	if strings.ContainsRune("=+@\t\r", rune(cell[0])) || (cell[0] == '-' && strings.Trim(cell[1:], "0123456789.") != "") {
 		return "'" + cell
 	}
 	return cell

@@ -6,6 +6,7 @@ import (
 	"cmp"
 	"context"
 	"crypto/tls"
+	"crypto/x509"
 	"errors"
 	"net"
 	"net/smtp"
@@ -25,14 +26,19 @@ func (f Folder) Send(_ context.Context, id, _, _ string, message []byte) error {
 	return os.WriteFile(filepath.Join(f.Path, id+".eml"), message, 0o600)
 }
 
-// SMTP hands mails to a server, by STARTTLS where it offers that, and keeps a copy.
+// SMTP hands mails to a server over TLS, and keeps a copy: from the first byte on port
+// 465, by STARTTLS elsewhere. A server that offers none is given nothing, unless Plain.
 type SMTP struct {
 	Address string // host:port
 	User    string // empty: without signing in
 	Secret  string
+	Plain   bool           // also without TLS
+	Roots   *x509.CertPool // nil: the machine's
 	Copies  Folder
 	// Patience is how long one mail may take; zero is the usual half minute.
 	Patience time.Duration
+
+	dial func(ctx context.Context, network, address string) (net.Conn, error) // nil: the net's own
 }
 
 const patience = 30 * time.Second
@@ -44,27 +50,40 @@ func (s SMTP) Send(ctx context.Context, id, from, to string, message []byte) err
 }
 
 func (s SMTP) hand(ctx context.Context, from, to string, message []byte) error {
-	host, _, err := net.SplitHostPort(s.Address)
+	host, port, err := net.SplitHostPort(s.Address)
 	if err != nil {
 		return err
 	}
 	ctx, cancel := context.WithTimeout(ctx, cmp.Or(s.Patience, patience))
 	defer cancel()
-	connection, err := (&net.Dialer{}).DialContext(ctx, "tcp", s.Address)
+	dial := s.dial
+	if dial == nil {
+		dial = (&net.Dialer{}).DialContext
+	}
+	connection, err := dial(ctx, "tcp", s.Address)
 	if err != nil {
 		return err
 	}
 	// Whatever is being said, the connection ends with the context.
 	defer context.AfterFunc(ctx, func() { _ = connection.Close() })()
+	secure := &tls.Config{ServerName: host, RootCAs: s.Roots}
+	implicit := port == "465"
+	if implicit {
+		connection = tls.Client(connection, secure)
+	}
 	c, err := smtp.NewClient(connection, host)
 	if err != nil {
 		return errors.Join(err, connection.Close())
 	}
 	defer func() { _ = c.Close() }() // after Quit it is closed already
-	if offered, _ := c.Extension("STARTTLS"); offered {
-		if err := c.StartTLS(&tls.Config{ServerName: host}); err != nil {
+	switch offered, _ := c.Extension("STARTTLS"); {
+	case implicit:
+	case offered:
+		if err := c.StartTLS(secure); err != nil {
 			return err
 		}
+	case !s.Plain:
+		return errors.New("the mail server offers no TLS, so nothing was handed to it; if it may go without, start Lagoon with -smtp-plain")
 	}
 	if s.User != "" {
 		if err := c.Auth(smtp.PlainAuth("", s.User, s.Secret, host)); err != nil {

@@ -2,8 +2,13 @@ package outbox
 
 import (
 	"bufio"
+	"context"
+	"crypto/tls"
+	"crypto/x509"
 	"fmt"
+	"io"
 	"net"
+	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"strings"
@@ -59,7 +64,7 @@ func server(t *testing.T, refuse bool) (string, <-chan []string) {
 func TestSMTP(t *testing.T) {
 	address, said := server(t, false)
 	copies := t.TempDir()
-	s := SMTP{Address: address, Copies: Folder{copies}}
+	s := SMTP{Address: address, Plain: true, Copies: Folder{copies}}
 	require.NoError(t, s.Send(t.Context(), "12", "orders@skerry.example", "desk@brackwater.example", []byte("Subject: x\r\n\r\n.hello\r\n")))
 	lines := <-said
 	require.Contains(t, lines, "MAIL FROM:<orders@skerry.example>")
@@ -70,9 +75,55 @@ func TestSMTP(t *testing.T) {
 	require.Contains(t, string(kept), ".hello")
 }
 
+// A server without TLS is given nothing, unless it is said that it may go without; the
+// copy is kept, so that nothing is lost.
+func TestSMTPWithoutTLSIsRefused(t *testing.T) {
+	address, _ := server(t, false)
+	s := SMTP{Address: address, User: "orders", Secret: "never sent", Copies: Folder{t.TempDir()}}
+	require.ErrorContains(t, s.Send(t.Context(), "12", "a@b.example", "c@d.example", []byte("x")), "offers no TLS")
+	require.FileExists(t, filepath.Join(s.Copies.Path, "12.eml"))
+}
+
+// On the port for it TLS begins with the first byte.
+func TestSMTPOverTLSFromTheFirstByte(t *testing.T) {
+	plain, said := server(t, false)
+	at := httptest.NewUnstartedServer(nil) // for its certificate
+	at.StartTLS()
+	defer at.Close()
+	listener, err := tls.Listen("tcp", "127.0.0.1:0", at.TLS)
+	require.NoError(t, err)
+	defer listener.Close() //nolint:errcheck // of a test
+	go func() {
+		c, err := listener.Accept()
+		if err != nil {
+			return
+		}
+		defer func() {
+			if next, err := listener.Accept(); err == nil {
+				_ = next.(*tls.Conn).Handshake() // which the client refuses
+			}
+		}()
+		behind, err := net.Dial("tcp", plain)
+		if err != nil {
+			return
+		}
+		go func() { _, _ = io.Copy(behind, c) }()
+		_, _ = io.Copy(c, behind)
+	}()
+	roots := x509.NewCertPool()
+	roots.AddCert(at.Certificate())
+	s := SMTP{Address: "127.0.0.1:465", Roots: roots, Copies: Folder{t.TempDir()}, dial: func(ctx context.Context, network, _ string) (net.Conn, error) {
+		return (&net.Dialer{}).DialContext(ctx, network, listener.Addr().String())
+	}}
+	require.NoError(t, s.Send(t.Context(), "12", "a@b.example", "c@d.example", []byte("Subject: x\r\n\r\nhello\r\n")))
+	require.Contains(t, <-said, "hello")
+	s.Roots = x509.NewCertPool()
+	require.ErrorContains(t, s.Send(t.Context(), "13", "a@b.example", "c@d.example", []byte("x")), "certificate")
+}
+
 func TestSMTPRefuses(t *testing.T) {
 	address, _ := server(t, true)
-	s := SMTP{Address: address, Copies: Folder{t.TempDir()}}
+	s := SMTP{Address: address, Plain: true, Copies: Folder{t.TempDir()}}
 	require.ErrorContains(t, s.Send(t.Context(), "12", "a@b.example", "c@d.example", []byte("x")), "no such person")
 	require.Error(t, SMTP{Address: "nowhere", Copies: s.Copies}.Send(t.Context(), "1", "a@b.example", "c@d.example", nil))
 }

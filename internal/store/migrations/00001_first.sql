@@ -12,15 +12,24 @@ CREATE TABLE company (
   demo INTEGER NOT NULL CHECK (demo IN (0, 1))
 ) STRICT;
 
+-- One who leaves is ended, never deleted. Sessions begun in an earlier epoch are over; roles and authority that nobody
+-- else has confirmed yet stand apart, with who asked for them.
 CREATE TABLE person (
   id INTEGER PRIMARY KEY, login TEXT NOT NULL UNIQUE, name TEXT NOT NULL, password TEXT NOT NULL,
-  authority INTEGER NOT NULL DEFAULT 0 CHECK (authority >= 0), comma INTEGER NOT NULL DEFAULT 0 CHECK (comma IN (0, 1)),
-  active INTEGER NOT NULL DEFAULT 1 CHECK (active IN (0, 1)), about TEXT NOT NULL DEFAULT ''
+  authority INTEGER NOT NULL CHECK (authority >= 0), comma INTEGER NOT NULL CHECK (comma IN (0, 1)),
+  active INTEGER NOT NULL CHECK (active IN (0, 1)), about TEXT NOT NULL, one_time INTEGER NOT NULL CHECK (one_time IN (0, 1)), epoch INTEGER NOT NULL,
+  asked_roles TEXT NOT NULL, asked_authority INTEGER NOT NULL CHECK (asked_authority >= 0), asked_by INTEGER REFERENCES person
 ) STRICT;
 CREATE TABLE person_role (
   person INTEGER NOT NULL REFERENCES person, role TEXT NOT NULL CHECK (role IN ('buyer','receiver','clerk','approver','treasurer','administrator','reader')),
-  PRIMARY KEY (person, role)
+  ended INTEGER NOT NULL CHECK (ended IN (0, 1)), PRIMARY KEY (person, role)
 ) STRICT, WITHOUT ROWID;
+-- Who acts in a person's place, from–to.
+CREATE TABLE substitute (
+  person INTEGER NOT NULL REFERENCES person, no INTEGER NOT NULL, substitute INTEGER NOT NULL REFERENCES person, from_day TEXT NOT NULL, until_day TEXT NOT NULL,
+  ended INTEGER NOT NULL CHECK (ended IN (0, 1)), PRIMARY KEY (person, no)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX substitute_of ON substitute (substitute);
 
 CREATE TABLE series (kind TEXT PRIMARY KEY, next INTEGER NOT NULL) STRICT, WITHOUT ROWID;
 CREATE TABLE period (month TEXT PRIMARY KEY, closed_at TEXT NOT NULL) STRICT, WITHOUT ROWID;
@@ -350,10 +359,12 @@ CREATE INDEX bank_answer_run ON bank_answer (run);
 
 CREATE TABLE command_key (actor INTEGER NOT NULL, key TEXT NOT NULL, body TEXT NOT NULL, answer BLOB NOT NULL, at TEXT NOT NULL, PRIMARY KEY (actor, key)) STRICT, WITHOUT ROWID;
 CREATE TABLE audit (
-  seq INTEGER PRIMARY KEY, at TEXT NOT NULL, actor TEXT NOT NULL, role TEXT NOT NULL, command TEXT NOT NULL, cause TEXT NOT NULL,
+  seq INTEGER PRIMARY KEY, at TEXT NOT NULL, person INTEGER NOT NULL, login TEXT NOT NULL, actor TEXT NOT NULL, role TEXT NOT NULL, address TEXT NOT NULL, command TEXT NOT NULL, cause TEXT NOT NULL,
   subject TEXT NOT NULL, number TEXT NOT NULL, before BLOB NOT NULL, after BLOB NOT NULL, sealed TEXT NOT NULL, seal TEXT NOT NULL, previous TEXT NOT NULL, hash TEXT NOT NULL
 ) STRICT;
 CREATE INDEX audit_subject ON audit (subject, number, seq);
+CREATE INDEX audit_person ON audit (login, seq);
+CREATE INDEX audit_at ON audit (at);
 
 -- Search by number and name.
 CREATE VIRTUAL TABLE finder USING fts5 (text, kind UNINDEXED, number UNINDEXED, label UNINDEXED, prefix = '2 3 4', tokenize = "unicode61 remove_diacritics 2");

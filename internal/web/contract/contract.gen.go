@@ -31,6 +31,8 @@ const (
 	KindFailed    Kind = "failed"
 	KindForbidden Kind = "forbidden"
 	KindInvalid   Kind = "invalid"
+	KindLater     Kind = "later"
+	KindMedia     Kind = "media"
 	KindNotFound  Kind = "not_found"
 	KindRefused   Kind = "refused"
 	KindSignIn    Kind = "sign_in"
@@ -48,6 +50,10 @@ func (e Kind) Valid() bool {
 	case KindForbidden:
 		return true
 	case KindInvalid:
+		return true
+	case KindLater:
+		return true
+	case KindMedia:
 		return true
 	case KindNotFound:
 		return true
@@ -132,6 +138,12 @@ type Accepted struct {
 	Note string `json:"note"`
 }
 
+// Account defines model for Account.
+type Account struct {
+	InPlaceOf   []string     `json:"inPlaceOf"`
+	Substitutes []Substitute `json:"substitutes"`
+}
+
 // AccountEntry defines model for AccountEntry.
 type AccountEntry struct {
 	Iban string `json:"iban"`
@@ -201,6 +213,13 @@ type ArrivalName struct {
 	Number   int64  `json:"number"`
 	Order    int64  `json:"order"`
 	Supplier string `json:"supplier"`
+}
+
+// AskedRights Roles and authority that wait for a second administrator.
+type AskedRights struct {
+	// Authority An exact number with a decimal point.
+	Authority Decimal `json:"authority"`
+	Roles     []Role  `json:"roles"`
 }
 
 // BankAccount defines model for BankAccount.
@@ -341,6 +360,14 @@ type CompanyEntry struct {
 	Place         string  `json:"place"`
 	TwoStep       bool    `json:"twoStep"`
 	UnderDelivery bool    `json:"underDelivery"`
+}
+
+// ConfirmRights defines model for ConfirmRights.
+type ConfirmRights struct {
+	// Authority An exact number with a decimal point.
+	Authority Decimal `json:"authority"`
+	Refuse    bool    `json:"refuse"`
+	Roles     []Role  `json:"roles"`
 }
 
 // Contact defines model for Contact.
@@ -640,6 +667,7 @@ type Found struct {
 // Founding defines model for Founding.
 type Founding struct {
 	Bic      string `json:"bic"`
+	Code     string `json:"code"`
 	Company  string `json:"company"`
 	Country  string `json:"country"`
 	Currency string `json:"currency"`
@@ -673,6 +701,11 @@ type FreeEntry struct {
 	Line    int    `json:"line"`
 	Note    string `json:"note"`
 	Version int64  `json:"version"`
+}
+
+// GivenPassword defines model for GivenPassword.
+type GivenPassword struct {
+	Password string `json:"password"`
 }
 
 // Hold defines model for Hold.
@@ -994,6 +1027,12 @@ type Lot struct {
 type LotBack struct {
 	Lot      string `json:"lot"`
 	Quantity string `json:"quantity"`
+}
+
+// NewPassword defines model for NewPassword.
+type NewPassword struct {
+	Old      string `json:"old"`
+	Password string `json:"password"`
 }
 
 // NotReleased defines model for NotReleased.
@@ -1362,12 +1401,19 @@ type Period struct {
 type Person struct {
 	About string `json:"about"`
 
+	// Asked Roles and authority that wait for a second administrator.
+	Asked *AskedRights `json:"asked,omitempty"`
+
 	// Authority An exact number with a decimal point.
 	Authority Decimal `json:"authority"`
 	Comma     bool    `json:"comma"`
+	Left      *bool   `json:"left,omitempty"`
 	Login     string  `json:"login"`
 	Name      string  `json:"name"`
-	Roles     []Role  `json:"roles"`
+
+	// OneTime The password was given for once and is to be changed first.
+	OneTime *bool  `json:"oneTime,omitempty"`
+	Roles   []Role `json:"roles"`
 }
 
 // PersonEntry defines model for PersonEntry.
@@ -1379,6 +1425,13 @@ type PersonEntry struct {
 	Name      string  `json:"name"`
 	Password  string  `json:"password"`
 	Roles     []Role  `json:"roles"`
+}
+
+// PersonSaved defines model for PersonSaved.
+type PersonSaved struct {
+	// Asked Roles and authority wait for a second administrator.
+	Asked bool   `json:"asked"`
+	Login string `json:"login"`
 }
 
 // Photo defines model for Photo.
@@ -1482,6 +1535,27 @@ type Reason struct {
 	Version *int64 `json:"version,omitempty"`
 }
 
+// RecordRow defines model for RecordRow.
+type RecordRow struct {
+	Address string `json:"address"`
+	After   string `json:"after"`
+	At      string `json:"at"`
+	Before  string `json:"before"`
+	Cause   string `json:"cause"`
+	Login   string `json:"login"`
+	Name    string `json:"name"`
+	Number  string `json:"number"`
+	Seq     int64  `json:"seq"`
+	Subject string `json:"subject"`
+	What    string `json:"what"`
+}
+
+// RecordRows defines model for RecordRows.
+type RecordRows struct {
+	More bool        `json:"more"`
+	Rows []RecordRow `json:"rows"`
+}
+
 // Release defines model for Release.
 type Release struct {
 	Currency    string `json:"currency"`
@@ -1535,6 +1609,14 @@ type ReturnPreview struct {
 
 	// Value An exact number with a decimal point.
 	Value Decimal `json:"value"`
+}
+
+// Rights defines model for Rights.
+type Rights struct {
+	// Authority An exact number with a decimal point.
+	Authority Decimal `json:"authority"`
+	Reason    string  `json:"reason"`
+	Roles     []Role  `json:"roles"`
 }
 
 // Role defines model for Role.
@@ -1701,6 +1783,33 @@ type StatusEntry struct {
 	Status string `json:"status"`
 }
 
+// Substitute defines model for Substitute.
+type Substitute struct {
+	// From A civil date, YYYY-MM-DD.
+	From  Day    `json:"from"`
+	Login string `json:"login"`
+	Name  string `json:"name"`
+	No    int    `json:"no"`
+
+	// Until A civil date, YYYY-MM-DD.
+	Until Day `json:"until"`
+}
+
+// SubstituteEnd defines model for SubstituteEnd.
+type SubstituteEnd struct {
+	No int `json:"no"`
+}
+
+// SubstituteEntry defines model for SubstituteEntry.
+type SubstituteEntry struct {
+	// From A civil date, YYYY-MM-DD.
+	From  Day    `json:"from"`
+	Login string `json:"login"`
+
+	// Until A civil date, YYYY-MM-DD.
+	Until Day `json:"until"`
+}
+
 // SupplierDecision defines model for SupplierDecision.
 type SupplierDecision struct {
 	At      string `json:"at"`
@@ -1860,6 +1969,26 @@ type Way struct {
 
 // Key defines model for Key.
 type Key = string
+
+// ChangePasswordParams defines parameters for ChangePassword.
+type ChangePasswordParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SignOutEverywhereParams defines parameters for SignOutEverywhere.
+type SignOutEverywhereParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// NameSubstituteParams defines parameters for NameSubstitute.
+type NameSubstituteParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// EndSubstituteParams defines parameters for EndSubstitute.
+type EndSubstituteParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
 
 // CountArrivalParams defines parameters for CountArrival.
 type CountArrivalParams struct {
@@ -2122,6 +2251,26 @@ type AddPersonParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// ConfirmPersonParams defines parameters for ConfirmPerson.
+type ConfirmPersonParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// EndPersonParams defines parameters for EndPerson.
+type EndPersonParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ResetPasswordParams defines parameters for ResetPassword.
+type ResetPasswordParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ChangePersonParams defines parameters for ChangePerson.
+type ChangePersonParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // ClosePeriodParams defines parameters for ClosePeriod.
 type ClosePeriodParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -2140,6 +2289,25 @@ type KeepPhotoParams struct {
 // SetRateParams defines parameters for SetRate.
 type SetRateParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetRecordParams defines parameters for GetRecord.
+type GetRecordParams struct {
+	Person  *string `form:"person,omitempty" json:"person,omitempty"`
+	Subject *string `form:"subject,omitempty" json:"subject,omitempty"`
+	Number  *string `form:"number,omitempty" json:"number,omitempty"`
+	From    *string `form:"from,omitempty" json:"from,omitempty"`
+	Until   *string `form:"until,omitempty" json:"until,omitempty"`
+	Before  *int64  `form:"before,omitempty" json:"before,omitempty"`
+}
+
+// ExportRecordParams defines parameters for ExportRecord.
+type ExportRecordParams struct {
+	Person  *string `form:"person,omitempty" json:"person,omitempty"`
+	Subject *string `form:"subject,omitempty" json:"subject,omitempty"`
+	Number  *string `form:"number,omitempty" json:"number,omitempty"`
+	From    *string `form:"from,omitempty" json:"from,omitempty"`
+	Until   *string `form:"until,omitempty" json:"until,omitempty"`
 }
 
 // BookReturnParams defines parameters for BookReturn.
@@ -2223,6 +2391,15 @@ type ImportTableParams struct {
 	Trial *bool `form:"trial,omitempty" json:"trial,omitempty"`
 	Key   *Key  `json:"Idempotency-Key,omitempty"`
 }
+
+// ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
+type ChangePasswordJSONRequestBody = NewPassword
+
+// NameSubstituteJSONRequestBody defines body for NameSubstitute for application/json ContentType.
+type NameSubstituteJSONRequestBody = SubstituteEntry
+
+// EndSubstituteJSONRequestBody defines body for EndSubstitute for application/json ContentType.
+type EndSubstituteJSONRequestBody = SubstituteEnd
 
 // CountArrivalJSONRequestBody defines body for CountArrival for application/json ContentType.
 type CountArrivalJSONRequestBody = DeliveryEntry
@@ -2332,6 +2509,18 @@ type SendOrderJSONRequestBody = SendEntry
 // AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
 type AddPersonJSONRequestBody = PersonEntry
 
+// ConfirmPersonJSONRequestBody defines body for ConfirmPerson for application/json ContentType.
+type ConfirmPersonJSONRequestBody = ConfirmRights
+
+// EndPersonJSONRequestBody defines body for EndPerson for application/json ContentType.
+type EndPersonJSONRequestBody = Reason
+
+// ResetPasswordJSONRequestBody defines body for ResetPassword for application/json ContentType.
+type ResetPasswordJSONRequestBody = GivenPassword
+
+// ChangePersonJSONRequestBody defines body for ChangePerson for application/json ContentType.
+type ChangePersonJSONRequestBody = Rights
+
 // ClosePeriodJSONRequestBody defines body for ClosePeriod for application/json ContentType.
 type ClosePeriodJSONRequestBody = Period
 
@@ -2388,6 +2577,21 @@ type ImportTableMultipartRequestBody ImportTableMultipartBody
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// GetAccount One's own account.
+	// (GET /api/account)
+	GetAccount(c *gin.Context)
+	// ChangePassword Change one's own password.
+	// (POST /api/account/password)
+	ChangePassword(c *gin.Context, params ChangePasswordParams)
+	// SignOutEverywhere End all sessions of one's own.
+	// (POST /api/account/sign-out-everywhere)
+	SignOutEverywhere(c *gin.Context, params SignOutEverywhereParams)
+	// NameSubstitute Name who acts in one's own place.
+	// (POST /api/account/substitute)
+	NameSubstitute(c *gin.Context, params NameSubstituteParams)
+	// EndSubstitute Take a substitute back.
+	// (POST /api/account/substitute/end)
+	EndSubstitute(c *gin.Context, params EndSubstituteParams)
 	// CountArrival Keep what was counted at the door, for another person to book.
 	// (POST /api/arrivals)
 	CountArrival(c *gin.Context, params CountArrivalParams)
@@ -2601,6 +2805,18 @@ type ServerInterface interface {
 	// AddPerson Add somebody who can sign in.
 	// (POST /api/people)
 	AddPerson(c *gin.Context, params AddPersonParams)
+	// ConfirmPerson Confirm what another administrator asked for a person.
+	// (POST /api/people/{login}/confirm)
+	ConfirmPerson(c *gin.Context, login string, params ConfirmPersonParams)
+	// EndPerson End the account of somebody who leaves.
+	// (POST /api/people/{login}/end)
+	EndPerson(c *gin.Context, login string, params EndPersonParams)
+	// ResetPassword Give a person a password for once.
+	// (POST /api/people/{login}/password)
+	ResetPassword(c *gin.Context, login string, params ResetPasswordParams)
+	// ChangePerson Change what a person may do.
+	// (POST /api/people/{login}/rights)
+	ChangePerson(c *gin.Context, login string, params ChangePersonParams)
 	// ClosePeriod Close a month of the books.
 	// (POST /api/periods)
 	ClosePeriod(c *gin.Context, params ClosePeriodParams)
@@ -2613,6 +2829,12 @@ type ServerInterface interface {
 	// GetExpected Orders that goods are expected on, by day.
 	// (GET /api/receiving)
 	GetExpected(c *gin.Context)
+	// GetRecord Who did what, the latest first.
+	// (GET /api/record)
+	GetRecord(c *gin.Context, params GetRecordParams)
+	// ExportRecord The record as a table.
+	// (GET /api/record/export)
+	ExportRecord(c *gin.Context, params ExportRecordParams)
 	// GetReminders Orders not acknowledged, and orders whose goods are late.
 	// (GET /api/reminders)
 	GetReminders(c *gin.Context)
@@ -2701,6 +2923,179 @@ type ServerInterfaceWrapper struct {
 }
 
 type MiddlewareFunc func(c *gin.Context)
+
+// GetAccount operation middleware
+func (siw *ServerInterfaceWrapper) GetAccount(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetAccount(c)
+}
+
+// ChangePassword operation middleware
+func (siw *ServerInterfaceWrapper) ChangePassword(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ChangePasswordParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangePassword(c, params)
+}
+
+// SignOutEverywhere operation middleware
+func (siw *ServerInterfaceWrapper) SignOutEverywhere(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SignOutEverywhereParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SignOutEverywhere(c, params)
+}
+
+// NameSubstitute operation middleware
+func (siw *ServerInterfaceWrapper) NameSubstitute(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params NameSubstituteParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NameSubstitute(c, params)
+}
+
+// EndSubstitute operation middleware
+func (siw *ServerInterfaceWrapper) EndSubstitute(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params EndSubstituteParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndSubstitute(c, params)
+}
 
 // CountArrival operation middleware
 func (siw *ServerInterfaceWrapper) CountArrival(c *gin.Context) {
@@ -5210,6 +5605,202 @@ func (siw *ServerInterfaceWrapper) AddPerson(c *gin.Context) {
 	siw.Handler.AddPerson(c, params)
 }
 
+// ConfirmPerson operation middleware
+func (siw *ServerInterfaceWrapper) ConfirmPerson(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "login" -------------
+	var login string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "login", c.Param("login"), &login, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter login: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ConfirmPersonParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ConfirmPerson(c, login, params)
+}
+
+// EndPerson operation middleware
+func (siw *ServerInterfaceWrapper) EndPerson(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "login" -------------
+	var login string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "login", c.Param("login"), &login, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter login: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params EndPersonParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndPerson(c, login, params)
+}
+
+// ResetPassword operation middleware
+func (siw *ServerInterfaceWrapper) ResetPassword(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "login" -------------
+	var login string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "login", c.Param("login"), &login, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter login: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ResetPasswordParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ResetPassword(c, login, params)
+}
+
+// ChangePerson operation middleware
+func (siw *ServerInterfaceWrapper) ChangePerson(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "login" -------------
+	var login string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "login", c.Param("login"), &login, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter login: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ChangePersonParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangePerson(c, login, params)
+}
+
 // ClosePeriod operation middleware
 func (siw *ServerInterfaceWrapper) ClosePeriod(c *gin.Context) {
 
@@ -5341,6 +5932,132 @@ func (siw *ServerInterfaceWrapper) GetExpected(c *gin.Context) {
 	}
 
 	siw.Handler.GetExpected(c)
+}
+
+// GetRecord operation middleware
+func (siw *ServerInterfaceWrapper) GetRecord(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetRecordParams
+
+	// ------------- Optional query parameter "person" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "person", c.Request.URL.Query(), &params.Person, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter person: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "subject" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "subject", c.Request.URL.Query(), &params.Subject, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter subject: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "number" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "number", c.Request.URL.Query(), &params.Number, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "until" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "until", c.Request.URL.Query(), &params.Until, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter until: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", c.Request.URL.Query(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter before: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetRecord(c, params)
+}
+
+// ExportRecord operation middleware
+func (siw *ServerInterfaceWrapper) ExportRecord(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportRecordParams
+
+	// ------------- Optional query parameter "person" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "person", c.Request.URL.Query(), &params.Person, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter person: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "subject" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "subject", c.Request.URL.Query(), &params.Subject, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter subject: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "number" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "number", c.Request.URL.Query(), &params.Number, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "until" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "until", c.Request.URL.Query(), &params.Until, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter until: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportRecord(c, params)
 }
 
 // GetReminders operation middleware
@@ -6256,6 +6973,17 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/journal/:number", wrapper.GetEntry)
 	router.GET(options.BaseURL+"/api/people", wrapper.GetPeople)
 	router.POST(options.BaseURL+"/api/people", wrapper.AddPerson)
+	router.POST(options.BaseURL+"/api/people/:login/rights", wrapper.ChangePerson)
+	router.POST(options.BaseURL+"/api/people/:login/confirm", wrapper.ConfirmPerson)
+	router.POST(options.BaseURL+"/api/people/:login/password", wrapper.ResetPassword)
+	router.POST(options.BaseURL+"/api/people/:login/end", wrapper.EndPerson)
+	router.GET(options.BaseURL+"/api/account", wrapper.GetAccount)
+	router.POST(options.BaseURL+"/api/account/password", wrapper.ChangePassword)
+	router.POST(options.BaseURL+"/api/account/sign-out-everywhere", wrapper.SignOutEverywhere)
+	router.POST(options.BaseURL+"/api/account/substitute", wrapper.NameSubstitute)
+	router.POST(options.BaseURL+"/api/account/substitute/end", wrapper.EndSubstitute)
+	router.GET(options.BaseURL+"/api/record", wrapper.GetRecord)
+	router.GET(options.BaseURL+"/api/record/export", wrapper.ExportRecord)
 	router.GET(options.BaseURL+"/api/suppliers", wrapper.GetSuppliers)
 	router.POST(options.BaseURL+"/api/suppliers", wrapper.SaveSupplier)
 	router.GET(options.BaseURL+"/api/orders", wrapper.GetOrders)
@@ -6350,6 +7078,203 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type GetAccountRequestObject struct {
+}
+
+type GetAccountResponseObject interface {
+	VisitGetAccountResponse(w http.ResponseWriter) error
+}
+
+type GetAccount200JSONResponse Account
+
+func (response GetAccount200JSONResponse) VisitGetAccountResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAccountdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAccountdefaultApplicationProblemPlusJSONResponse) VisitGetAccountResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePasswordRequestObject struct {
+	Params ChangePasswordParams
+	Body   *ChangePasswordJSONRequestBody
+}
+
+type ChangePasswordResponseObject interface {
+	VisitChangePasswordResponse(w http.ResponseWriter) error
+}
+
+type ChangePassword200JSONResponse Session
+
+func (response ChangePassword200JSONResponse) VisitChangePasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePassworddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangePassworddefaultApplicationProblemPlusJSONResponse) VisitChangePasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignOutEverywhereRequestObject struct {
+	Params SignOutEverywhereParams
+}
+
+type SignOutEverywhereResponseObject interface {
+	VisitSignOutEverywhereResponse(w http.ResponseWriter) error
+}
+
+type SignOutEverywhere200JSONResponse PersonSaved
+
+func (response SignOutEverywhere200JSONResponse) VisitSignOutEverywhereResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignOutEverywheredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignOutEverywheredefaultApplicationProblemPlusJSONResponse) VisitSignOutEverywhereResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NameSubstituteRequestObject struct {
+	Params NameSubstituteParams
+	Body   *NameSubstituteJSONRequestBody
+}
+
+type NameSubstituteResponseObject interface {
+	VisitNameSubstituteResponse(w http.ResponseWriter) error
+}
+
+type NameSubstitute200JSONResponse PersonSaved
+
+func (response NameSubstitute200JSONResponse) VisitNameSubstituteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NameSubstitutedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response NameSubstitutedefaultApplicationProblemPlusJSONResponse) VisitNameSubstituteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndSubstituteRequestObject struct {
+	Params EndSubstituteParams
+	Body   *EndSubstituteJSONRequestBody
+}
+
+type EndSubstituteResponseObject interface {
+	VisitEndSubstituteResponse(w http.ResponseWriter) error
+}
+
+type EndSubstitute200JSONResponse PersonSaved
+
+func (response EndSubstitute200JSONResponse) VisitEndSubstituteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndSubstitutedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndSubstitutedefaultApplicationProblemPlusJSONResponse) VisitEndSubstituteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type CountArrivalRequestObject struct {
 	Params CountArrivalParams
@@ -9160,7 +10085,7 @@ type AddPersonResponseObject interface {
 	VisitAddPersonResponse(w http.ResponseWriter) error
 }
 
-type AddPerson200JSONResponse Done
+type AddPerson200JSONResponse PersonSaved
 
 func (response AddPerson200JSONResponse) VisitAddPersonResponse(w http.ResponseWriter) error {
 
@@ -9180,6 +10105,170 @@ type AddPersondefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AddPersondefaultApplicationProblemPlusJSONResponse) VisitAddPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConfirmPersonRequestObject struct {
+	Login  string `json:"login"`
+	Params ConfirmPersonParams
+	Body   *ConfirmPersonJSONRequestBody
+}
+
+type ConfirmPersonResponseObject interface {
+	VisitConfirmPersonResponse(w http.ResponseWriter) error
+}
+
+type ConfirmPerson200JSONResponse PersonSaved
+
+func (response ConfirmPerson200JSONResponse) VisitConfirmPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConfirmPersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ConfirmPersondefaultApplicationProblemPlusJSONResponse) VisitConfirmPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndPersonRequestObject struct {
+	Login  string `json:"login"`
+	Params EndPersonParams
+	Body   *EndPersonJSONRequestBody
+}
+
+type EndPersonResponseObject interface {
+	VisitEndPersonResponse(w http.ResponseWriter) error
+}
+
+type EndPerson200JSONResponse PersonSaved
+
+func (response EndPerson200JSONResponse) VisitEndPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndPersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndPersondefaultApplicationProblemPlusJSONResponse) VisitEndPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ResetPasswordRequestObject struct {
+	Login  string `json:"login"`
+	Params ResetPasswordParams
+	Body   *ResetPasswordJSONRequestBody
+}
+
+type ResetPasswordResponseObject interface {
+	VisitResetPasswordResponse(w http.ResponseWriter) error
+}
+
+type ResetPassword200JSONResponse PersonSaved
+
+func (response ResetPassword200JSONResponse) VisitResetPasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ResetPassworddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ResetPassworddefaultApplicationProblemPlusJSONResponse) VisitResetPasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePersonRequestObject struct {
+	Login  string `json:"login"`
+	Params ChangePersonParams
+	Body   *ChangePersonJSONRequestBody
+}
+
+type ChangePersonResponseObject interface {
+	VisitChangePersonResponse(w http.ResponseWriter) error
+}
+
+type ChangePerson200JSONResponse PersonSaved
+
+func (response ChangePerson200JSONResponse) VisitChangePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangePersondefaultApplicationProblemPlusJSONResponse) VisitChangePersonResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9338,6 +10427,90 @@ type GetExpecteddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetExpecteddefaultApplicationProblemPlusJSONResponse) VisitGetExpectedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRecordRequestObject struct {
+	Params GetRecordParams
+}
+
+type GetRecordResponseObject interface {
+	VisitGetRecordResponse(w http.ResponseWriter) error
+}
+
+type GetRecord200JSONResponse RecordRows
+
+func (response GetRecord200JSONResponse) VisitGetRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRecorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRecorddefaultApplicationProblemPlusJSONResponse) VisitGetRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportRecordRequestObject struct {
+	Params ExportRecordParams
+}
+
+type ExportRecordResponseObject interface {
+	VisitExportRecordResponse(w http.ResponseWriter) error
+}
+
+type ExportRecord200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportRecord200TextcsvResponse) VisitExportRecordResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportRecorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportRecorddefaultApplicationProblemPlusJSONResponse) VisitExportRecordResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10397,6 +11570,21 @@ func (response ImportTabledefaultApplicationProblemPlusJSONResponse) VisitImport
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// GetAccount One's own account.
+	// (GET /api/account)
+	GetAccount(ctx context.Context, request GetAccountRequestObject) (GetAccountResponseObject, error)
+	// ChangePassword Change one's own password.
+	// (POST /api/account/password)
+	ChangePassword(ctx context.Context, request ChangePasswordRequestObject) (ChangePasswordResponseObject, error)
+	// SignOutEverywhere End all sessions of one's own.
+	// (POST /api/account/sign-out-everywhere)
+	SignOutEverywhere(ctx context.Context, request SignOutEverywhereRequestObject) (SignOutEverywhereResponseObject, error)
+	// NameSubstitute Name who acts in one's own place.
+	// (POST /api/account/substitute)
+	NameSubstitute(ctx context.Context, request NameSubstituteRequestObject) (NameSubstituteResponseObject, error)
+	// EndSubstitute Take a substitute back.
+	// (POST /api/account/substitute/end)
+	EndSubstitute(ctx context.Context, request EndSubstituteRequestObject) (EndSubstituteResponseObject, error)
 	// CountArrival Keep what was counted at the door, for another person to book.
 	// (POST /api/arrivals)
 	CountArrival(ctx context.Context, request CountArrivalRequestObject) (CountArrivalResponseObject, error)
@@ -10610,6 +11798,18 @@ type StrictServerInterface interface {
 	// AddPerson Add somebody who can sign in.
 	// (POST /api/people)
 	AddPerson(ctx context.Context, request AddPersonRequestObject) (AddPersonResponseObject, error)
+	// ConfirmPerson Confirm what another administrator asked for a person.
+	// (POST /api/people/{login}/confirm)
+	ConfirmPerson(ctx context.Context, request ConfirmPersonRequestObject) (ConfirmPersonResponseObject, error)
+	// EndPerson End the account of somebody who leaves.
+	// (POST /api/people/{login}/end)
+	EndPerson(ctx context.Context, request EndPersonRequestObject) (EndPersonResponseObject, error)
+	// ResetPassword Give a person a password for once.
+	// (POST /api/people/{login}/password)
+	ResetPassword(ctx context.Context, request ResetPasswordRequestObject) (ResetPasswordResponseObject, error)
+	// ChangePerson Change what a person may do.
+	// (POST /api/people/{login}/rights)
+	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
 	// ClosePeriod Close a month of the books.
 	// (POST /api/periods)
 	ClosePeriod(ctx context.Context, request ClosePeriodRequestObject) (ClosePeriodResponseObject, error)
@@ -10622,6 +11822,12 @@ type StrictServerInterface interface {
 	// GetExpected Orders that goods are expected on, by day.
 	// (GET /api/receiving)
 	GetExpected(ctx context.Context, request GetExpectedRequestObject) (GetExpectedResponseObject, error)
+	// GetRecord Who did what, the latest first.
+	// (GET /api/record)
+	GetRecord(ctx context.Context, request GetRecordRequestObject) (GetRecordResponseObject, error)
+	// ExportRecord The record as a table.
+	// (GET /api/record/export)
+	ExportRecord(ctx context.Context, request ExportRecordRequestObject) (ExportRecordResponseObject, error)
 	// GetReminders Orders not acknowledged, and orders whose goods are late.
 	// (GET /api/reminders)
 	GetReminders(ctx context.Context, request GetRemindersRequestObject) (GetRemindersResponseObject, error)
@@ -10757,6 +11963,188 @@ type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
 	options     StrictGinServerOptions
+}
+
+// GetAccount operation middleware
+func (sh *strictHandler) GetAccount(ctx *gin.Context) {
+	var request GetAccountRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAccount(ctx, request.(GetAccountRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAccount")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetAccountResponseObject); ok {
+		if err := validResponse.VisitGetAccountResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangePassword operation middleware
+func (sh *strictHandler) ChangePassword(ctx *gin.Context, params ChangePasswordParams) {
+	var request ChangePasswordRequestObject
+
+	request.Params = params
+
+	var body ChangePasswordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePassword(ctx, request.(ChangePasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangePasswordResponseObject); ok {
+		if err := validResponse.VisitChangePasswordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SignOutEverywhere operation middleware
+func (sh *strictHandler) SignOutEverywhere(ctx *gin.Context, params SignOutEverywhereParams) {
+	var request SignOutEverywhereRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignOutEverywhere(ctx, request.(SignOutEverywhereRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignOutEverywhere")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SignOutEverywhereResponseObject); ok {
+		if err := validResponse.VisitSignOutEverywhereResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// NameSubstitute operation middleware
+func (sh *strictHandler) NameSubstitute(ctx *gin.Context, params NameSubstituteParams) {
+	var request NameSubstituteRequestObject
+
+	request.Params = params
+
+	var body NameSubstituteJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NameSubstitute(ctx, request.(NameSubstituteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NameSubstitute")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NameSubstituteResponseObject); ok {
+		if err := validResponse.VisitNameSubstituteResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndSubstitute operation middleware
+func (sh *strictHandler) EndSubstitute(ctx *gin.Context, params EndSubstituteParams) {
+	var request EndSubstituteRequestObject
+
+	request.Params = params
+
+	var body EndSubstituteJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndSubstitute(ctx, request.(EndSubstituteRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndSubstitute")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndSubstituteResponseObject); ok {
+		if err := validResponse.VisitEndSubstituteResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
 }
 
 // CountArrival operation middleware
@@ -13219,6 +14607,186 @@ func (sh *strictHandler) AddPerson(ctx *gin.Context, params AddPersonParams) {
 	}
 }
 
+// ConfirmPerson operation middleware
+func (sh *strictHandler) ConfirmPerson(ctx *gin.Context, login string, params ConfirmPersonParams) {
+	var request ConfirmPersonRequestObject
+
+	request.Login = login
+	request.Params = params
+
+	var body ConfirmPersonJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ConfirmPerson(ctx, request.(ConfirmPersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ConfirmPerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ConfirmPersonResponseObject); ok {
+		if err := validResponse.VisitConfirmPersonResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndPerson operation middleware
+func (sh *strictHandler) EndPerson(ctx *gin.Context, login string, params EndPersonParams) {
+	var request EndPersonRequestObject
+
+	request.Login = login
+	request.Params = params
+
+	var body EndPersonJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndPerson(ctx, request.(EndPersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndPerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndPersonResponseObject); ok {
+		if err := validResponse.VisitEndPersonResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ResetPassword operation middleware
+func (sh *strictHandler) ResetPassword(ctx *gin.Context, login string, params ResetPasswordParams) {
+	var request ResetPasswordRequestObject
+
+	request.Login = login
+	request.Params = params
+
+	var body ResetPasswordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ResetPassword(ctx, request.(ResetPasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ResetPassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ResetPasswordResponseObject); ok {
+		if err := validResponse.VisitResetPasswordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangePerson operation middleware
+func (sh *strictHandler) ChangePerson(ctx *gin.Context, login string, params ChangePersonParams) {
+	var request ChangePersonRequestObject
+
+	request.Login = login
+	request.Params = params
+
+	var body ChangePersonJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePerson(ctx, request.(ChangePersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangePersonResponseObject); ok {
+		if err := validResponse.VisitChangePersonResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ClosePeriod operation middleware
 func (sh *strictHandler) ClosePeriod(ctx *gin.Context, params ClosePeriodParams) {
 	var request ClosePeriodRequestObject
@@ -13357,6 +14925,58 @@ func (sh *strictHandler) GetExpected(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetExpectedResponseObject); ok {
 		if err := validResponse.VisitGetExpectedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetRecord operation middleware
+func (sh *strictHandler) GetRecord(ctx *gin.Context, params GetRecordParams) {
+	var request GetRecordRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRecord(ctx, request.(GetRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetRecordResponseObject); ok {
+		if err := validResponse.VisitGetRecordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportRecord operation middleware
+func (sh *strictHandler) ExportRecord(ctx *gin.Context, params ExportRecordParams) {
+	var request ExportRecordRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportRecord(ctx, request.(ExportRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportRecordResponseObject); ok {
+		if err := validResponse.VisitExportRecordResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -14302,209 +15922,227 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L17kxu3lSj+VVD8bVWSXyiN7GRTufIfW5Jsr7WWLd2RbN+Uy3cLZB+SnekGOgB6KK5L3/0WXt1oEkAD",
-	"zceMRvonsYZoPM45ODjv8/tsSeuGEiCCz57+PmswwzUIYOpf38NO/l9JZk9nG8AFsNl8RnANs6ezlwXU",
-	"DRVAlrtHctx8xpcbqLH8oMbvXwFZi83s6d+fzGdi18gvuGAlWc8+zGfvH63pIzOP/PbDh/mMAW8o4aAW",
-	"fsPoooJa/ueSEgFEyP/ETVOVSyxKSq4aPeLP/+SUyN/6xf+NwWr2dPb/XfUnu9K/8is77we5YgF8ycpG",
-	"Tjd7OnuGGKxajqvHajvmCznhs+USGvENEUxBAxdFKb/B1RtGG2CilHte4YrDfNY4f/p9dlOSQv7/AQCq",
-	"koDzQ0kErIHJXwgV4P3kFhgv9VlXlNVY6O/+9tfZ/GAaBc5/tSWDYvb0V70Ns6hZoZ/vt+5zuvgnLIVc",
-	"S58YiszjYuHd+WLn/XPgpHt7X0jKwsLuO7Bb2pJJCCoXmOwR7N8OCXZvS+oj70aKggHnmXtYlmK3t4cv",
-	"vvTdGnVKtj/2y7mfvPT5BNTcC33zB8wY3sl/N5SLJS1gb/a/+jbStKyhfG8Fd0u+j/YXZLA25Dx6cC4Y",
-	"gDhYZBRR3T67KeYa2t3qzrl7+HpRu8Yl4eJHxbNOwwNIWy+AJd3n+Yy2YknrhPtiZp3bS28/9B+KARRv",
-	"WLnMPdQC831K+YsPc0AKcE+/oLQCTORPK0brFLqRBJbyplSAuUjZU2PPOzawJaKsxre4zx3kfs3x7Bx2",
-	"d3bxuQagFyeEbzVVnI3xNozWJYfiNRl7Lr+2V3UFDMgygfz6oYN15h0fD595Cv8eHmWMlAbnGOU6Rzy4",
-	"9tN5CB5eKDBW3uLqrKgHC+Mo1qEqb4HtNEKyORUrksdygUUOT9Nzzx2hQM9gDxYB6wTOnQfaeijSOZzu",
-	"fOBrpUCsh2dCsPvUBaY6gg+GzzG5MVJW7kNRLlNupobpUCD/ZUMREAEMClSKOdpuygoQoQta7BBUHNAG",
-	"c7SkZFWyWo15PPO9H0ki3nxW490LPZcPiz4RcK5OF4TXFEbOAHNKMkU3BnLdwTvrEAlrSSo5gRCVf5p9",
-	"Lt/K09vxzg7m3Qm8YKH0Jlup6FhWwglqersnlSZ8tA/OrOt6i6sWxhnqsqxxFb6Veha7/zDoXhkek6Nd",
-	"VJSHRDB1ocEvnQ7uok+DpWII6RgAXlHhg7Sc4xWshO/uY4HoCokN1KgoC0SoQGuKFnh5I2/5MasS6r8o",
-	"/2oxEUYXS8Kmet1bA93kL0TLCF5UkPFRS8pO8zgUU46iQDobotpZzIFIf9KeVg1hGUpwkDk4pJeW22IN",
-	"YgItL9SHKRrqHvUOJP1MPSVV/wiRlXpxs2gkWUFxKXZsLAOtHSXuwRUtxoAtKWZfog6NC5LxFktWlCLH",
-	"7xuINFEMRBqjgx0S9pCorTLWrR2m1iniYy8weUw5hR8MBKco+cZgQfQ1tQv5dv8CN6JlZ310s97LkMQv",
-	"0VfXmO0yZFkr+9svveffYLbOxlxV0S0e6rsOR8C1xWviZQqagLSw5Bfy8PsXWMCasl3o92sDyimMvz9i",
-	"Zykym+nON9xDv2IYzC/JuQB9cPwzgzROgacGXkW5XCYPdupdOVrYNW6UdFHu2xKqonOj+JSRCvC+bTg2",
-	"4bX+4HCuA8uSmXhuj+7sPgLWKWalNaUFD4gD5JaWSwj8emh4jwqoJYFrWPnBaMl4RHbZg5LewNycwNlu",
-	"N6UXVLRuMNlNARXufR6jUlYFt1ClmAOqsi5z1As53AfFGnsMuL4F6S0wa/byY7apcKLdUGzpWwGNf5qW",
-	"FPGV9lmNAa/dgDnT3o735+03YYHewdSPfiLwUmTLCEGZucJk3eI1pEiFyTiyotEoArIEkmZDCaTYh07j",
-	"9KJVyhn2JR4t56mPOwLQG3dg7WwxgGTHoh3F81AXf0tRjclOquMYSSEa1fgGEO//LDaAJEj+wBHdksez",
-	"fUqR4/l9Vj7kj3yqKGX0Cj3H3BzWj4GW8VxZdEOrIvVxd9+mVFNz6uAG72obJJIwnMESylsj1eS6T7r3",
-	"vZ9l8JJpmDh78kH7a+yxKT9Dy/K2rFCBBczRP/7xj388+uGHR19/7bUcW4QfzkIQvMdLgTSnQdtSbBBG",
-	"hR6PGloSZYtusBDA5Bf/99F//Prk0f/67c9//PXxb/q//vQf/+ZfVPHwbI2t0N+Vx9s/xyx/UrQ4hMm7",
-	"DaBVuW4ZcFQStN2Uy41iDFIiQSVHlIDlFYZ1DAx5o6zT4D/44nBhMJ4XbJN4klLoM1Q7exBcVXkHyPHs",
-	"HGE08mhE8hJNsFJmfZJs3Bn1N/uYQR+9FDRWdmv00HPO7pypJ5beAtQR19y9SIbWNZ14eczAU5opOPfu",
-	"3gSCWFKiZ/Yb6yOUny5G29Moy6zXcB4w3RAqDPGd2MHZbKigQYnr7ykSVye3HxqcQAL1DWYiQQ63VGiC",
-	"5wpNPUYk75FjQR4jlimGb1hRluMxUMb5AKc8gePmTl0oaRKfz9HRbS+GnjcMbkvYZmJoVZKiJOscO4r6",
-	"4CI2maNcRN3JetdP1Oxi4fh2Y2L2cniijrJLPrgblec5d14AR5zFLlvGgCx3Mf6bEEoFRBzIaLHPuhic",
-	"/bNFQ4vT53f8ylkc/1whLZSV65IkP4vhsEj38fA8LMFXIWI/HvpuDzkrA6lgQ/F8l6wkqQ941vAyuH78",
-	"QYuGC81nYsMAF+l0eQtEjNpsY2FHoy9pZ1J3or36Ew7A4VzPeWcCtVetO9tBTGxHI/OO84w6r7+m2a93",
-	"f1mSHFv+VSmbJl+mswI3UM7PC6xtIWm6H9V4/2z7Rk671X4VLxAYXonLhEf6VxCsBc++8hygsUt4RMhp",
-	"H0vUxZ56Y/zCgZIKvFM0mcLiJfr+yUHG2TENzOlWwT3QOHAYOb3cX55x9BlSp0eYo1KgLeaIA5CvlJFA",
-	"bLBAnNagIhZvoBGoBkx0HGPJkRF9D+2lEYKqS1LWbT17+oU3Gi1CP7Evx2gpCLC3ALk+3xPtMba1Sep4",
-	"pqyoHGYvYkJhXGKky7aGgHPb/vhjDmPJk/sUiIJi37mku4ZykZF3IKjQkmCiZrjdeLEYou5uN+ZLBysH",
-	"OHBZqCNr7NOB3XPMDtCD/oTxRAyKMickpYBF5nhh/HQHa68og3JNcnR+WqWkkmh3lz12t4coTLNDUGwm",
-	"0yFIu8ihwE/fhzSwMQN6UfIwJtV1ehW0WIfNvK7t5YShL729JY6toV3WCbIz7jFraU0Pi1E4vXtrjLzI",
-	"P4LIMaN2hH52y47A7zOY/jv83juJZFnjH+tRWsooyuUo9/jZDPOFqCiA2u3PXRtT1LZkSII2lGcnSkWf",
-	"44mP50sSdfTE5ngtB2kbmXkYS7L+OtGOFDBOOw+TM2H0LbqFhJSeocj7mgC6IVTF52OC1OJ/4Egr2V8h",
-	"2gCR0q18UuX/w/tG5YYgTHQYv9gAA7QDcSj4Lhgmy43fehHycUReppwo1hOl6TZA/NsXpUh59LQ5xNgp",
-	"9DfdEc30cwsmH0IHDCOXaUJVRIMtY3SpXkNlhCIiLVXUHLL7YG524D+W5s95lKqySDBabmB5o5LFBEUc",
-	"7+ZSW8PILqzd96XgCLNSbGoQ5XKuqFVsAG3xTn+nkp1MktmBYNZVS4gaWOw4qVdUdHnDbeyjl2KmFI8I",
-	"OWAJ4NwEgDAepSrOmqrNeglbRkImj6zHZD6TGElm1b/g3aj5yRCi3UlfKEM7lh0CVUubw+zj0Eu2tCXF",
-	"yWqG4AVUIywq6cZ1CpCeMbjx/Jhkk+0ZUpcDv3VVLfJUaJvY6UlNW5ckJ7tiPmsw51vK/ID/H0qScjL0",
-	"Gff0Q304M8ncTRy1G+0IrduEFyMsPwNFp8ZkOIP6VBePWNNnEqbHvDiIjy08iD8+fEYdFwwWOaHlUrXw",
-	"7KoL90ua5ScbYzLGR3oKsIC3G3ay5cwTrrfgRzTAxPo7OfJOtqt+77BRX7o8wxQj3GXLIqXXQ/qOVsWZ",
-	"HQ/BWGr10zMR/ux5gD3qkKbUzOlw9YKT+ICjblX50zt4n2O7s6dz3ITOPB1SXb9Hoe6fBVkP2EjdA4n3",
-	"KXQchFkQDAfJLuZQwaJXcmvXdHtKJbhICBLRDHRj7kNsqLozIxl/EVeY/fHHkGyTax7eg7A6wsBHtrfi",
-	"4B23Vt1Cxb/oI4Wwwn/ON1gpURLS3e8vNfm/rcrG98BtjCZ3krlsAHrSZJYsx95KtcN5d267jA+mL+uG",
-	"MnENvK1EtkpbwQmYYzTK5NQmvbjilVYwR53bjXNwdJiogc3QwhSep43i6XDoUka9YiNjsExONhiJzQqw",
-	"n7D+cEpjYMLz6fcBZLjUesuhhzyhwWV2qqyis+KdZbB5rDvbKO2H3BGSnRtmZLl5oZPFbXSQJdfeCO2e",
-	"OXI3poTvGhtPavBu53nK+uAk/qjEFQlkjY6Vxgj7uhKTIF53s7j+scStTYhYtsT1IlTD4dSp+0EXXDTr",
-	"YrzSy+AgPp+dk10xqFvokExHrZomQv69AY1GLtcb82BnXK6a2jSzU0g7BCBD2olOto8ANfPc7jcChCmR",
-	"00tT5yOgKNqfA7riErdRL3juq+590zcgRb3QBlMCarRUED5FihiQoN1M4If2k59sydAjlKuThYif0gue",
-	"rwV4c/hCIteJotndJ/p84ezGOJlIGtlpf2+VHOIXDLcB72KDm4Ew5v6U51oeiIzJOTy3JR9KF27EaxnU",
-	"ZmjLMhUdK6ZNzCaPffLW6v/G1svdf081UeD3L4vTCMneyI2TBO2fPwIkT5ifz3aAWbW7zisO6xbdNfTY",
-	"edINpe0h1WPz0Qjra0v1TkFNxp0eMQiw0Gah4SMwEJKcAw1v+Ug0Ibej7KXsHAjGkWTsnGGtxqB2EGNj",
-	"8+f7DAnNP+auGDEQGoaPr/uYW+FBM6eOJGPijZSWJpvHPFUsH8azb22q9/ZxivDxCUXdLm3+PXEIQp/P",
-	"nlqsLmJoDjMbjwna3H/DhkY5j5MW3xtbTQCDxY4hPu+dFVC/2NDpHQISkdOX9kyvlWgzmT0+q6CfP9M8",
-	"8JHo+vPZdkP9aYH+ypF7qr8JQDhU+/W0XY3XYNcCSSYTSmQGUVsSCaQKxEgSewbqLwLXVEA65wuBc1L+",
-	"dJ8iMFpxPbGDR3rNXU/3GG+FhlHcXrpK3DgxjVa2o+TdBr6tdqHE3Krar9UY1USgqgJ6+GnLXaWZdPrC",
-	"YUda6bOvUy/SDy9Wd5tMbTtjlTSXq88Y6WoDOzTXo6Ov2RWpjfdftGUkO9j8ZDYcYsIicj0gdgO+I1lH",
-	"AZC2Vs0MyC2uymJQ5ZtQ8d8rFb0oZQzdds2YcclajVhRtiiLQgkjvFyT/1ahbCtcVuCKEj3VvYKVeN2K",
-	"u4lYyHT45knRDd6FqwIcK+ZuNwk1kftwmMSABitFtvpx2s36U/hI5hUIkd3MQtMKz40Y7GpReqClN+Sd",
-	"xx8/JOXmsbixw/JfSi1ycnq3GyC6mJmCg/pbo9JQdPru9P5Ags76M/cnNOeZdzD0IkU9aPnJG7wsdAUz",
-	"pPjeV2hRYXKDSq7SMziIOfofYBSV/DF6tuC0aoXKV8YE6erGc0QZwsg6jDwR8earFAHDmn5Hm84BWwJJ",
-	"6vAlD5hdIchaiuS3fmjrYr2nimhMV71jBdG8O6XZXXqAi+ddjalRuYuKFDkvvTvBflwm3avT72wvcN7n",
-	"eHmTi5nLnsK38R+pMNkDudGlec9Z5hMihwe2C6cJhDzwTQf0oB+7wnJni7zNczDpDUX8SwnmBbcwyiEg",
-	"jJu9i1sN5+7peSaFamHGDgtp+Isp2/S9tA57U6AZLUWQY6AMtff7++hdtSzV7dbnHHzeQSwRHxNihBLZ",
-	"UUrlvSw2NV4Yz6H53JK0oy2kAuUkT1Zd8Kj4GH8npCpQC9S51pNv48jtS9Bzzla6I9YDdGKQd0axsISL",
-	"GQ7K1pgpJlftOikk44f2bl8N4dMkhCOrQftlBD//e90AOaqpV3LxHZVL9Z/hHh16wMtop44x5lRy3mbc",
-	"O9slLCNZN+f2TSqsaqN795Oid1at1XDy1j4/ol2Yz9zo1O6+Z/WkU7qGmUegsyYq6awjkIGPbdAyjxsn",
-	"QF9c2iXdAzqNtmhRUa4vlDVgalbgaBBtZ4VM7j5zsi7JJt0pXJ/NnL+70XeXBquNNVn2c2Xd8cXDiZzM",
-	"EccXGwhuy3AxWNsg9afIhgukKhdqRlVJp8e8158h8Ht/ZIenrzof5NbqEzsY6TbXFxS18wdJ6hKpLm8q",
-	"TAgUkdjY3ug5qpDlV1usOGw3wNI8WSXhgrVLCQl+YEN7crzO1wPdqnw1fv9Sf/nvzvwHQZvD/kBeC2Fy",
-	"iyZJV8C7SOLR8TkNacQGSnad1Wk+PZzEea2cR8c9Tk/6g9CwOP0fkdNyhMN4MegD60nrCldgy+3v6sZ2",
-	"7RnEV6u+TYmqC6Oci1/pRiW4BrSiDOmtIEqQoA2iq2Cz8cRmsRN83Ht1R6tK1xft9s5BcL0z1YXpK1XW",
-	"hrZCCnuYIC2u6KE3AI0t0CTQBvP0lsohH3pIZ/fcXj+GTlPYzl1mPq3M3ZhnfXKjWq94mVsor7tfwQs9",
-	"pbKkeqMzhHO8xaXgEQ1MD3A1sCH5fksZUi0KNRFv8C2gJa3BuVTObLmxZGVVZR0npoKO8Sijopwtte8S",
-	"uu6EyNewvgs4S3PsOKGfR741xZ4OfbTqZ1WmSwk3kpNJCuJoxWg9V52bKCu4l02fP3Kopvzy+ZTB/BZ6",
-	"G8o03pJXFgF7Xf9AqJdPbEpuHseKEpgjKU4iqBvt9z06wnKSZWNCQysOLPsTcd6WWXcSXLqscFmDp4Hb",
-	"d8BgriIArL1CF8EzH6DFDhFqqjvqAV78q0akJwzAPGWsWpbZKD1YTbkOzOu+F1g79th7IkTt+x9Pp+1s",
-	"UTYEzul0Zt4/h+o7Y5TmzoY9Gb5gcTZqnTJRdl3QHO208H11pOu0ttRnM/zW4Tcue/enE7syxoFA4VJy",
-	"UBKaVjs4T501qn3QIwyZr8C9LTOcs53csu2YkYM81ZFAsYPkak2L9s44+RLd7A5cRrXiScHXhG9zonyf",
-	"qfH+VOnz2ZfysqYHtqNRW9GxTpQJlqQTXbxIZ8MTGlVP2UInt811xJ5L17aD+5ihzPN7NPMXMhPQ30Iw",
-	"AT3Nw5yT33toqDtTU6zRlvDcxDWmR8m2RNB2ufHJcT9SsSnJWjn4rFCAKHOkOk6RauK9QwtAS0yWIOUF",
-	"v+qdF95vRmfe4Z9PJLFldUSyOXcd+Q/Co/VD4nfxJVhbnZZjPQc9oDg38HfASgcZzH1Kbwdd52bNu2en",
-	"Zy+9Z8TSXUdkLuWEH78JCbqdySW3OhcNWVZWJePipK+KR2HOeyXyCl72Sqrv1zhfnVg08STXxXNJhiTv",
-	"vxYHt8deBY1Iv4ai0B8kxJ975nO+Tk5TkhSi1UzDL+JBkc/uknt6HcYi/9+YxvcTKk0yJ+D4FAWTWJvB",
-	"7q9bEprnFli5Kk+1r8NIAz35vD+/2boXvMDUDSfZscemb3y6wLPBzCvcrRitzyI1m/a8UATEirKawjzU",
-	"du338w4MMT3rDbCSFtnFvojYZKd26K8Cm+D5DGZBWz+Pwa3YUJZnzVzSusahLOfsQvaMVjkF0mk1XtZ8",
-	"r0q9Pr1dyT2zPUsY0JMa8905TKPNAc4P8G75bJhvqE5+y4A23+Av//1vCYEIepx32YE1IhPZtSd/3Zvj",
-	"FY4A+PLJMWlmjk09y7tr0seGBl9znHifM9eEeGa/ba4jlbYko+rbW1wWz1XOsM9V5nczfUe3fQhDyVGN",
-	"hVROHL+echD3nj2lK1nX3lPSVtU8pzJInntqD8d7RTANeHobvFrWi2KpYea3U9GqXbDuUW/USww/rDAX",
-	"8YLD4x3LjLjFoC73ehaM5St2p3G+NnvqD+OHXlo7q/3OvCqbHVdzFRIj7+fc7fqknZuAGvUyzdV/qwZU",
-	"huJwy6FApdBeMFxV+lfekaX8X8wAcbgFhqvDLNjTNNS6ZIHxxA5dI0XEJzboK1p4nlqjsOprCaR58M14",
-	"n7ME75JNCY3Ru9It8wYURmEbffo1DOymnAX7I8cg/lJkd33rX9zMmmd3VCbtrIUcRssxjJZd6Got6MoK",
-	"psxCJwc4js4hUGJYtcRzotpK05pq5YWqDwjSx4Oi9eOP6evhWK9MERlTKdFTSk0fxQd6KwJOLFQyEoZo",
-	"WlmOxX4ynFJBYb9yTn9M3UuSheTO686IlWU+Clq+jsgEieS9OC0ST1Y1Ziwv9a5StqKBMLe4aidLrntJ",
-	"Tyl5rno9595EsGNc2ZmBFrASOa7QrlSC1yDrsWoem+3omArVXv0AUJJsdnpmZe52Ijc16oPXZOdqCUdO",
-	"twcAZ+653rEfBKJlk0w7iXyw0CbL1M52efZQvftg+YG+888ot07NmTtonG5OZxl237Wn8wqErajO9rPr",
-	"DXBfcqjUauRvSrUhuAbVBnen/ilVJMsh5mi7KZcb5UYWGyBoAehJeh6BKdkySP/5wp/+c/GCBxqm06LH",
-	"lgyKMkc2jr5UJ9f9jnpEuhdBn3HYbzymEF6bOEpbcG7R7kxWv/II6tBDYDdSUm4aZqIShST/lmnbQVGX",
-	"pOSCYUH1l3iYLt/D7Lqdxous9nmk5HvdkpDQ22maIwxhTweMSKlmraka31Ft0QKqUGCfP+ACzlmAwdXM",
-	"PYFIIq+UfBccYmcNnGqaZpatcgfbKkdD90jxjn4TaKtxIjWvB0GI5sd6jB1ZM6Q75DCR322y7DCpTg3v",
-	"4xrMAxu9Y+4R759xJc8gckILx6FRIwC/ScG0+h0ItQuyPz8P1gVNNiWesN1OqARo8LbVuIDACeVPgdPV",
-	"wDkOJMZG+vhmstPzGUUdxpkV6HmEgcEXCyi6CvrD51YzDwP/DkcDmpu79NkjZG4bb9ZazXast7F6vDYq",
-	"5nzm8ml0djaKmfoc76NqH0c+4PZOyTz30S8bLGyFVISrim45okT9hUBa2uEQX8EWV9ykOAbLmKbXLTWT",
-	"eeFgaopPy/If88an1n6/s9ruY1ndZKzJ03jswKgh2let3I8qMqnruCfE4ctgqn3AP65zt5KFia4e82j8",
-	"ha3PPKAQ/0iaNGFm4fkUU1OwPpG5Y1u8syWbDwo1G6CG8DnB+Z8VxhrkLjUeuNwGqF6WTQkBVXAksyMi",
-	"u0dqdDPaLqpQSa9dMq/TeOj376LDCaq1z4Zd1o2uVWDxI4tPiDk2nbsC/WuIjoec1L8Kahpq+ReJSmuA",
-	"NlWGgVmHQfpsFl2AZOL3tEhsNHjQ8aGDkjl11w9t33knV/CiTgXTTgnY9cJwTWkgep+u/H93SpRPsa+Z",
-	"vZiV1TL9nN4Dl2vykmQbfkMBkBGKCkQodl94dyewaPmUhyyj/BxXi2SzdvNZtOKezReT6DphGgIocTGH",
-	"t0dsKFvMA00jvMvvQUGN0pP0G/MkI8Sgc8quT8qKwCY09x1rKRR8HcNiX0dXI+72Qd+n5bBzo6Iw82YN",
-	"OtDYg0YBm19tHfYi8hwI2HyCMdkwVYYMuWW4wPvZNGNTHSRLHkqKgYJvXbrC2BItWw/lnFApB4MsM74T",
-	"7vbSG8whY9g7ontXQBs3v16n80bzha/8UsvEBhiyI+YqvpGqSmj1oHKY8v1xgXfJrr3nmNw8Mx2YPNjF",
-	"RcGA85wKkvoL32TGMD7a6yy9h5mqefG10cjHlEaP1hvojHa6kqEOj3SPPY9zzPGApNerH2xuzeGtLswT",
-	"mJ8K3z2enqNYu/HXQwOIu64Z8cbb+8Xfr4AUh0cZMEKAbw+ZodeqIa/9NSyhbETcsOtM9LcpLe9SuW6F",
-	"ybo1pt8x4lSlXl7bgKWxo17cMFPj3Qsp8rM6ufWe3w5AIEJAp63fEO/yRyVLPckdb/DuHU3qiXTSWryp",
-	"srTT1nxsg5HyvkfZ80P9Ac37bbt42+V7tuncIb+4NvAdakT0ljuXIfSUN2A6A2Z6yMH2uN6gkFN3Xx0u",
-	"NXiS9qTI/imNdjB8hxfVtAg9FTV4ZAeB+YzRbU6j+0UF13TrLQbBqLaijUWTygXt8Lk9RRA0crXMyISQ",
-	"1uCEi3kSBbcBkdlv/z88VE/mfYhY0N7/TpdsOmtYAuZlTpmqZayWnfy0FXkV+vJq35le+gnNR/uCa8xU",
-	"W1MndTa5H0tQhHCQbZ6JROdE4ceSXGqHRzPrebdPBa5yA1uVqwwT8yxllUXN+aIL8kylFdp2RvjUMmZn",
-	"LHq2b08zpTL6Wi8OGPcLmnVH8eHsJyeEPCtZriXKk6k7Q/7049U3L75B17CkdQ2kwHIY+vKJ8nuKDSgf",
-	"p8qg03WwE+07JKkTk2tS8R3x575dvw0oVImwiueXYqMsk7QVxiO6xaUYQqvf0LQCIydoeeE71y94l421",
-	"Ld4hQREHISpAGK1KRRrGP63re2/LqkILSm/UXyvAt6DKeB4iTg7y2xMrvAhU6U3y22iHjZ5kbpY5BIHK",
-	"TVy2rBS7t/LCmIz03iFTykMvKb0pOwJ5OqvwmupWqkZcaMrvYTf78EHpXSvqrx4sVXKGlwItQGwBCFpI",
-	"qQGYgpGqmskeo/+to4RL4HOkRW2dC6pYpo6QLvSNRvrgXJlOEEYNLYnQNeTtxFtWCuDKwoKw+n+ko1hR",
-	"yZHKNRX0MfrmFtjOZq6qpquNbr5cUnJlgmz//E9OyWP0DKnUf1Ig3QSLI4xuYKfqe6kUVlMkSplxtuUS",
-	"UEFBtbSlxBRvLUUlQfbKgrCj7NkXNnsON+Xs6ewvj588/osSiMVGYeUKN+WVXPbWPBGNKXgs6UntVioI",
-	"sxcSUs/0MPU5wzUIJVT+6meV/ZArhcbfuupDz2mx0+yFCBt06QDnn8YspnltYhmUnYnmGhKsYC3oCsAN",
-	"JcZU9eWTJ6dbnBLQaw4JU/79sba3rHBbBWWxbmNXXai38rzWNZbSwex7gEZff9XlSeIACmSaBRSUsrni",
-	"3ZgoldVkQEs+Im+mIgy85joDZgnlreGe7x+ZWhe/9oHbv8mFB7Rw9bsO2/kgN2+sbkOa+E8IU4S64ZLI",
-	"+vvdRQEN8TN3YH3AheuSlLV8Gr7wcOTfzohZe7AzIveZRqiLzgDKwri5kkoo1p4+/8X9Wg846urOL4jP",
-	"03MIY2h/YKzhHb6RcsIBCSG81Tb+CVd/gcnNlVP91k9RcmXlG9CWiNM/BnVbibLBTFxJ+nlUYIGHcN/3",
-	"/Feh7oiLkmBdb3u0CPG+CHNyYkn3uQTKCZ+dliT6kUY/+mODS/L4yZMv/4TW5S0Q3VFHgtqlLTetwiGt",
-	"PuFnj7ZWIJabMGV9K39+1pXBnEpXDxNJz/iNFkMllrTGxg22+FScKJPlo04FD73yz7veKTqq4OwA7nu1",
-	"XBDAKlC45KjRZZyUGAVoQdv1RrgAtmbID/MAGb/Ft+Ac4T5Jyy5kH9Z7+KbCBHFagy6a7CIP0VYgupIc",
-	"Th3fh8zBXbFpjcNkxf17E3kiewq4h9g3DesfFPZ/kTq51pQ0RtESq0xmbYhTKrmDdQ6ibfaQHkK2ExEa",
-	"4o/fMmzSvM8EPr3AuXmfUOYUdVplDimAa/WyqjzAi7K/F13A5/2hfrOnB2ko0P2E9QXIQ2PiHWiZzh8J",
-	"XYEXesQZQWhWOCMQv6NbVLfLjXwrAC83SIWHIQJQSOFXW1dcEFaU3qirYOFkSkAYxcR/PZ5TevN1Xyri",
-	"syVNP02U3kBxTuw+V4ZzZKt0TFSRewxfNX1dCT+mTeGJ45BtbS//avUUxvii9P5SucV7AB+4Qx+kzdUs",
-	"bst6nPtV7EkGbWlbFTHbqo9MUsyoYRL52O2o9mQ6jPaMuHpNQGEGirErHkPSVbOhgvKr30tSwPsoznRR",
-	"5jtBmN8eq7YcXeVIKihrvIar/3+I/FFb2zkN6Apba4abjdbvjsE8g1swQo6fnV/rAXd7V+d3KiLcjSn9",
-	"/LLBT6SgLqMX1uVmOIqKQKsmywyUsij3p6YU0tmUD8ouYTjz+CeVm51QYQA5d+IZOMKE0JYsTceq2HVl",
-	"eCWiFsqv9YhLGCfVUpe0S77WBg1Fk5gBWoDqCsZKIYBkGSa/B2j09u+V3iF39HDd95hok5RGYMnH8eex",
-	"Re7fhTSp0o/qj16k1BfwvKJkJspC6En2zx9xLT9u77w6+FuAh+qgVwRx4JRPuuork0zkvd/f6gQJ393e",
-	"MxX8K0oE+9L6RTyo3/qbi5wPGRJaCJOddg4tdsp5qq8IokyVR40a9ja0KqICyHdqwBnJVS3w8yUMHiVH",
-	"G6iKOdpudnPES7IEtN0AkX+gHJBo2YAHatjswarngFWpq0P72d+rcqVg9ylqUzo77UFyPROEgCQtILpa",
-	"eehlwPqiVWN70ipt2/jITXRayycwxwWsqCrVESGhk0s3J2iLeDYEWvDNEYEtcIFU108Xfx0SYorG7mVX",
-	"b/L+aBpmT3eia7zAjVBFcc7pBdRrSJXDIAndwA4K+eBtMCn8WPRcxMMbd1XWDWURRv5S/R6+fJ+jAo9g",
-	"BQq218AlbVyQF1wDLhA8srSkQIr++NPzV+jLx1/86RhqakyJ1REm/kZX4TzbpXSXuQBP1fokASg6d7JJ",
-	"xFJylfyxprcgr6vYQM2hugUeYL2HIE10R35mzJ4ywBdzJhIEcj1TanQYlRTDLuu754S8E2rAGRnwEYKu",
-	"ktv5pTE77GlzVj6pFkK2O7V9fXXcjZGFE2J0M6XgJCNg8Lp/7GZAKx9fwrFsX0CVFFgK09009e52qjBe",
-	"LqGJyFDP1O/f6tTPT1Ej1gB4sPK5Ph7CqChXK2BgszfjQlQuN7haUsZM5dZQMqcacKesYf5ZEzynJqgx",
-	"rPywSuBIFtad1ydGYxtaRZwa39Gq+ISpSx7/QTo037TiwLhHFJEZCjmxnc+Jy8INRIMo3qgBH4GUQ5cC",
-	"xCMuj10fHUr1bqPVcoRVPYCSoxtoxEkMuXZmYWPKrRC0xLVcL1v6UbUQohqM/P0TZht3E111iedIo3ZA",
-	"RYKqf9rmCqd+n25pGXmffqZl8ZnQHiCh/aDdT/uKOJLkcCSJWUNtUNFWAy5iDhZQ6yS+C6aIy6srN4cW",
-	"uwN3eUpGmGq6dq9sjgJqx3jwcIQ0fQeIQtccUYaWOjmsFGPpX2N5r4oArn5f0gI+jF2FJL5qKoRFItbj",
-	"RWPPa2AaEsiZTAIaT6bcVFV1IWdSjkN05cdah5F/0pYRXa4uhIz/MkPurzs8hgS7+zOzNgPHsNP7ICLI",
-	"fJFkg/3GVKx9YBZYR8U9n+m1gmIN7NCIcYCQ0SoWrxsgtoZFwlWwnfZTIP8kkqSzn7inqgDH0/YCnzqN",
-	"yNI5ZGCuUrPoo+fpqh4fP9PuFLOYBg9Hz9N1iLjYU5Qk+lkavnj+geqWaBzYfZWNJSaIi7KqlD8TUaLk",
-	"DcedjRkgTfHRqGk1+ZUaGLFay58DF/guywpUlJdkfTemZL32WS3JEuomHN7QAEUr03ZkTWnB5727kzK0",
-	"oGKTHenc499U9o1GMNhTf8bn1DAEA2mDUJ3WXIFAa5pwTRnQBkjMjkfDL+3ni3rWHEZV+8Mgl67ca5t9",
-	"J5WLO4zlH+TPz9bYtI87QaW2vx4W+D2dSiyWWr2SpNnzKyz3P0eEbqcYh+a+ZE9ChY1Q9gPuGyJUY5L7",
-	"FoOlt3Qnt0MvfVbDoII6wgTh4haTJSC+KZtGXhONsKzU3vnBZTFYv2KAixhnxMXZMP8Jx8d29HPh0NgC",
-	"eKM5S3Gr+Ik3NvYIckoxLoQI6mO3Lphzndf2lscNgvi52pZiUzAcib79xYw45v5/rsN8bxOeNEWgBV7e",
-	"HHn3+15NQUOWHvGR5zepU1w6u0mDLmzmHS2h8JLzFmxzr/sjvKkdPciQIwXwrohCthajB10tN6N5gwqE",
-	"LzYZuYOOPTbJg/XXCzuwBic6u0lB11tV8IYCrRitEe7CO+YmQGmLpdLFAApUYS6cejCmbKsyGHprth5Y",
-	"IwxqU/Nejri0ARtx9/Des4f27piBWvmCuTTavmFzaRxq4gKTwuj3XKCS81Y30EmhqBSpO0BNH7vQrR/l",
-	"S6RUaNQN3d4b3DRgSq/nocp0rYikVqjfT8ADPk7ZWx//QQoIP1IBg1DCP3CElzeEbpXreD/1Kkdq6DMq",
-	"pJJYRVxT6vdPlroepmankdo/M3SFtptyuZG6nvJ+lhwZPa5AlFmrcnE8tal4rQi1qd8/WWozYq2C0cMs",
-	"446JklgUWRXAvlIph4CZ5G7ItPbjUsbZHU1rKwYwmpAox3yCYdLy3HfyZMqFNegvko+oO1hy0yOlKolK",
-	"J5GUIf+itbFRQvOETO/TmmGQjxpGG8rjUYu2MoMd+jCD57rjXUBX6qp4qAidTgBXvn+OdyPpPPu4rECI",
-	"eELWKz3iTgtk7ynsN7pm3vRw48C8DETLyOx+EprBwyWax1gJ3BbKByRoVcyRvvAjMWD7FFbjskoqxP4D",
-	"LqtPqg772bIJT1eYXSLPMfnxgBKWhvwrZcaJZBtjUry+BeYnhHskEN8Derlf8u53qgu3phYpPGiDnTYG",
-	"rXBZnUCZaorVqB3vTbG6V++UblGe0NolGe0GCveCO7zrhA/FIHj/bKxB8FzDHwcSibh5C6T4ZBVlefgH",
-	"afJ7B8piDI57abEzXIQh1Qt9W3JI7vPoCePbJ7P3dTXKRv5PXX1yBQjOwhRMFFWUD3QltKI1IcyYM9K6",
-	"XeNSpZl1Y1NTDq5QHq8GD5Ob++piB9C6StG9R5TuvceqaOH5LqvEeOjVw7vX5KK1yqN4vZhqjlhLjMbU",
-	"DPVwHyKBNvHSmW/0iEuE8LxRJSwvGb/zzS2w3YIWO7TdUJ1+VK4JKklOOvqzojA7v08hPHpLD/K9flYU",
-	"KmksEXFJLUkbYCUt+Ei62Bs16r7hWW7poXkuVJoYRjUlQjVjU63qKb3hkxGsOvGF8fs9QBPowfc5lj6f",
-	"KhUkz94Lye3Yp3oSH9uPlWERS7Z5C+Iai/uVaKM29CD7r2OC4L2pNiIRM3b1+9Jv4ZojPS3ECiy8b2Ap",
-	"oJg98MBlbRlTWbcqUhLMuVXm9WKHCjza+pJBXZKxCPPrbtBZyzPbRc4PN0KFGxRkGhGamFPd1qaHarVH",
-	"uge6p/b3jPT4vrZOoXvEedSWHmh/77dACoNE5cfeawacn5pxgO/kUOMO9Q8MiXrpyzXe1nDPaLttEdWZ",
-	"7QgVEGd08gPViOkjsNzdNys+0aGX6kkCroN5NQrAXMVRhLUxNvoDvoHr9p7x0PaO7l5LfsDFBQrHdeV9",
-	"WUsyehb4yvhK7CZF03uR/LFH+Fy35CKR9KP48uPjykRsRaL/9IA7Q87dRv/9rOMsH+A9N3g1lme66m1z",
-	"UA29ZoE7P1K9e0hmqR1wP5PZAyMzg1dDZraupdLENP0Up2uJMyS51Uh3seuWfKs7i32uFn+6avENLsnj",
-	"J0++0EsoHSz3SRoP5vjMJR4Yl1Bqu2ERun7VApObBM7gYwMcuAJT5O6/NUPOCDW7xOmhBsuWlWI3e/rr",
-	"b0N1mcrLzMs1UTXPnURY6BymNd6hm71KVxZeBxC8UpURHg2NssGLqdp5v8JrSs9l9FArdFztchfg4qh8",
-	"CwK1DcKIwBZpkPZdxxRS0AApadiUlPEoFkL7tlyTl+dCnpn8waPO59COYoS2Io6S162YXaBOXuxAtBUj",
-	"JzIxeFGHwttu0CU8NHa1u2iS0IFjaqOEt31Vkftj9bKbesANE5xg0ik9EzpFJeDH7OgioX9CmAQ+th4K",
-	"Hro5V8pJn3w0rZXCPoKu8HJJWxJto0hWJaufmXEnjDA/DU7P0p9THvVBBqkZbCJs7n6hFBFkqGA0isln",
-	"n0jnBlcSRHgpYqEs+BZe6FGfAqnZoz7MQBlk8K3NJL4maKd8a5QblI8UEQ1WPTsxvYSaWwi8vtt3LE+0",
-	"pOKioqVCUN9TgW/oViobkngk4JCge7E/KaKm3+/98HjJEGkPk6EoXzwlE7iJU4v00JmbwWQaYMqkSpYj",
-	"+Qn9sLtkOKZTzMnntZ1j7qdA7kL/nIm9dOtQog3C4nOT5Yt09H6WOG6SYqPy0Rt24trK91YQVzU09XEf",
-	"aiixqROq8H5s58IDauICi5aP1djq1Fc9+lN4KtVJH6aCp006yi1S4x1aACooAWMvyH42U95IgRcV8Kvf",
-	"b0pShC0+37xvKBPv5NikF/FcZWwwP2PDs3uZddyZpeemuS1lXSFijjBS+MuRql/WEVRO5xbnwrhgJa4S",
-	"6kx8zpOyTEqhVldTPXtXAaXeKRKc695FK1QKSaKmAOVX8meJQcTxjmvGpmOldSHd7My7oS/o987Z8/TX",
-	"3z789uH/BQAA//8=",
+	"7L17k9y2lSj+VVD926okv1Aa2c5mc+U/tvRyrLUszZ2R7Zty+W6hSXQ3MiTAAOC0el367rfwIkE2QALs",
+	"x4xG+iexpkE8zjk4OO/z+yKnVU0JIoIvnv6+qCGDFRKIqX/9gHby/zBZPF1sECwQW2QLAiu0eLp4XaCq",
+	"pgKRfPdIjssWPN+gCsoPKvjhDSJrsVk8/duTbCF2tfyCC4bJevExW3x4tKaPzDzy248fswVDvKaEI7Xw",
+	"JaPLElXyP3NKBCJC/ies6xLnUGBKLmo94s//5JTI37rF/42h1eLp4v+76E52oX/lF3bej3LFAvGc4VpO",
+	"t3i6eAYYWjUclo/VdswXcsJneY5q8YoIpqABiwLLb2B5yWiNmMByzytYcpQtaudPvy9uMCkG8Pj6iQ8g",
+	"JSZIDjQ/YCLQGjH5C6EC7U/hm+MWMY41MFaUVVDoif76l0W2N6+C978azFCxePqr3qfZhVmym++39nO6",
+	"/CfKhVxLgwQVifCAwjlkt/Plzvtne/TBD4O9LyXpQWH3HdgtbQwJxW8Wk8sS5ujdSv1DoIp7d2n+ABmD",
+	"O/lv3iy5wKIRZhb74RhZXrff7M84OG63q/5SI+eeQ7l4CcmA7P66T3TDvcmPvBspCoY4T9xDjsVusIev",
+	"vvZRvjolG479OnDP+miZvJpD/NaUi5wWw0v5F9+3dcNqysdWjFiQobW51pOA4IIhJCKONUBcu892ikxD",
+	"v13dOXcHby+q1xATLt4q5j6LWe7zgaZaIhbF17IFbUROqwi+YWbNLPOzH/oPxRAqLhnOUw+1hHxIKd/4",
+	"MIdIgdzTLyktESTypxWjVQzdSAKLeXxLBLmI2VNtzzs1sCECl9NbHHILuV9zPDuH3Z1dPNMA9OKE8K2m",
+	"ipM9QDWjFeaoeEemGPhLe1VXiCGSR5BfN7S3Tta+Z+Ezz+Hn/aNMkVLvHJNc5wDBw36aheDhhQJj+BaW",
+	"J0U9sjAexToq8S1iO42QZE7FiuixXECRwtP03JkjHOkZ7MFGwDqDc6eBturLug6nOx34Gqk56OGJEGw/",
+	"dYGpjuCFIb9BxRVeb8S0sNNXP65oiTiApACwERvKsNgBsYECbCEWYEUZgICjnMoBRYUJ5oJBQdnjxR42",
+	"7PfT5JvjCpbqwsvVo8VVuddJQVVPmTnb8QHsOSQ388TzJc5jWJkmwj6sf9lQgIhADBUAiwxsN7hEgNAl",
+	"LXYAlRyBDeQgp2SFWaXGSChPSopxMrOcaPdCz+27Bj6ZOlOnDcJvzkvIEOSU8DTdhiG5bk9QcW4Za0js",
+	"fURClP5phlTUyNPb8c4OsvYEXrBQepOsnbY8P+IEFb0dXJiIj4bgTOJ3t7BsUPSVDrE1PYvdfxh0bwyT",
+	"TlHXSspDMqy64Mgv3vfupuf3kop41vSGCh+k5Rxv0Er4eAEUgK6A2KAKFLgAhAqwpmAJ8xt56w9ZlVD/",
+	"RflXA4lIZNBo1RjoRn8hGkbgskQJHzUEt6rbvpx3EAXSRR/VzmIORLqTdrRqCMtQgoPM3iG9tNwUayRm",
+	"0PJSfRij4g+ot6cqJSp6sQpciKyUyJJEI9EankuxU2MZ0upl5B5c2WwK2JJihipJaJwl48lnewsla4pR",
+	"jIaWR00kPRnRKLX7hN4ncqvdtmuHqXeOPN4JVJOn95iy/ANJHDwHMDIWI6Kvud2Y77QvYC0adtJHO+m9",
+	"DalcEt1VBdkuQZmwypf90nv+DWTrZEyXJd3CvsHB4SiwsnQQeRmDNjgtbPmFRPjhBRRoTdku9PuVAeWc",
+	"h6M7YmuqM5tpz9ffQ7diGMyvyakAPXmPon1CHcinfT8DHEwbtTucpN3nY2OjpFwuk4YM9dAdLH0bD2K8",
+	"bPkdRmXRehB92lGJIE/Ro/UH06q0nTizR3d2PwLWOYbCNaUFD8gn5JbiHAV+3XetjErMmKArtPKD0UP3",
+	"30yTpt5AZk7gbLed0gsqWtWQ7OaACnZerUmxr0S3qIyxV5S4win6jhzug2IFPSZ534L0FjFryPRjti5h",
+	"pCVYbOm1QLV/moYU4ysNWY0Br92AOdNgx8N5u01YoLcw9aNfGWIiTXZHMLQp7cYPoHlGuAp+eK3H/0ey",
+	"Ra7dTwA0AuYiWR4L6jclJOsGrlGMBB9Nvh6x1E+bScJfvaEExdjyjuPhpWXMGYbSpZap1cft3dAbd2Dt",
+	"bDGAZMd9k2CvvqaggmQH6ApAIBUcUMEbBHj3Z7FBQILkDxzQLdm3U8vx/FNSFOVgPleMNTqgniMzh/dj",
+	"pGE8VQ/Y0LKIlYPcZzzWzxI7uIa7yoaSRQxnKEf41giAqb7DVhTqZuk9+homzp580H4JPf6BZyDHt7gE",
+	"BRQoA//4xz/+8ejHHx+9fDnwAngpz+J/f1IC0AeYC6AZEdhisQEQFHo8qCkmwrNADYVATE7wfx/9569P",
+	"Hv2v3/78x18f/6b/60//+W8L7x7UY5isSxf6O3y4ZXvKpitltH0Qvd8gsMLrhiEOMAHbDc43io1I0Q5g",
+	"DihBlrMYRtMz0U4yWkMdwfeJC0MPaQF6kSfBQp+h3NmDwLJMO0CK0/MAc6BHF5VXbIb9OemTUeuza6ab",
+	"DMXwsYouwDFohm7X6KDnnN05U0csnS2vJa7MvUiG1jWdeDlQL4ggUQLtIiEiCCKnRM8cZ1Mo4C46djVe",
+	"bLXHVUZ5r88kNt6VUGHI9cjRAvWGChqU6P4WFSToUZn80NM+/UvIRIRKZOnYROgWmv6MdtSh1+JkjNzm",
+	"OEXQirIUb5Jy3AR47RGcenfqXouTMH1OsHZ7Y+i5ZOgWo20ihlaYFJisU0xa6oOzmMcOch+2J+vcgqMW",
+	"MAvH640JiE3hqjqENfrgbsir59xp0VE9Jr3/a8MYIrn/U8OwI+IUERF7Ut7YZ22A2/BsQX9B2qPgxByM",
+	"PAkHBgYniU54jUn0wxqOOXYfE89DY1+JFHdL36/vsSIhqdCj4vkuWglTH/Ck4Ti4/viDNhqLly3EhiFY",
+	"xNPlLSJi0nw+FtM3+ZK23g0nlLI7YQ8czvXMWmu0vWrt2fYCzlsayVrOMxnY8JImv97dZYlyWvpXpWye",
+	"hBrPCtwoVD8vsLaLqOneqvH+2Yb2ZrvVbhUvEBhcifPEHvtXEKxBnn2lObfHLuEB8dxdnFkb2O0NoA1H",
+	"ISvwztGFCouX0fdPDjJ+p3lgjrdCDkDjwGHi9HJ/acbYZ0CdHkAOsABbyAFHiHyrzAwqiJjTCqno1htU",
+	"C1AhSHTMK+bAiL779tkRgqowwVVTLZ5+5Y1UHKGfsS+naCkIsGuEUv35R9rj2NZmKfSJsqLyXb4YEwrH",
+	"JUaaN5VJrg3++DaFsaTJfQpEQbHvVNJdTblISOoRVGhJMFIz3G68WAxRd7sb86WDlT0cuCzUkTWGdGD3",
+	"PGYH6EA/O7Zsn9YYKnBKuFGBlonjhfEL7q29ogzhNUnMeYjI09LuNXvsdg+jME0OL/KkCQbC9dooscih",
+	"P8SGG4UDWUP2QczjwwzV/XwTNKL7AlH9EwUiUb8+c1iU1wAUET/VNz07EaHGP2iNyfEhVIro7t5cJDnN",
+	"WyRSDMHtTTy56UnADwmv0nv4wTuJ5KnTH+tRWgwqcD7J3n42w3zhTAqgdvuZawQbNX4ZkqA15clpkqPy",
+	"wszX/TUZ9WWNzfFODtJGPPNyY7J+GWnoCljPnZfTmXD0sbxFEflpfZn8HUHghlCVXAIJUIv/gQNtBfgW",
+	"0BoRKX7LN1/+P/pQq8QmlQIoPxMbxBDYIbEvmS8ZJPnGb14pAg7MkaczJYT6SEn6NSL+7QssYl5lba8x",
+	"hhT9TXtEM31mweRDaI9hpDJNVPpBYGEzRpfqOVZWMiLiEsXNIdsPMrMD/7E0f06jVJUCBUG+QfmNynwU",
+	"FHC4y6Q6CYFdWAcsYMEBZFhsKiRwnilqFRsEtnCnv1OZeiZjck9ybGvGjFqA7Dip+JQ0v+E2TtZLMaMm",
+	"6IDLPuRjJgimZq+E8ZgteMPqskl6CRtGQjaZpMckW0iMRLPqX+Bu0j5mCNHupCsXpH3nDoGqpc1hhjj0",
+	"ki1tSHGsaiElXKJygkVF3bhWQ9MzBjeeHr/uS12OzM35m3+c0v8i5/TWyvGPdWSBOdnPgXgBusbkmClH",
+	"2aKGnG8pK/aMcr7B/7Mf2hmfyGRBPdC/NUzN3JmbtG3P296Tdq9egmLp2V46DS3B2dallXmksi6LNz4q",
+	"yaG/sYV7ofb7UoDj4oIpxbOUZuTZVRuuGTXLTzYKaIoNdhRgAW837GSqGglEb8GPaIRmFlFLEdeSQyEG",
+	"hx2NVZBnmGPkvONid/FV7v6ObxG5dHhLSsGdeJY0LMY1xiC+p2VxYudTMH5f/fRMhD977p/SBMbFVlYI",
+	"l4c5ShzAqGtd/vQefUix39rTOa5iZ56WzlzfV6F4hAVZB9iRwjIS73PuWvyNik833MtOM8cO1l+Um7+i",
+	"22NaIoqIUCL9DGzMjRkbqm7VRM7viMPU/vg2JGCmOhEGEFZH6HlSByv2pBFr+y9UlJQ+Uggr/Od0q6GS",
+	"51F8kMZrfUGuS1z7numNUaePMpdNg4iazJLl1Iuvdpi157bL+GD6uqopE1eIN6VItiuU6AjsczQW6dh2",
+	"1XHtN65mmTq3Gw3jKJKjVk5DC3O4onaNxMOhTRr3Cr+MoTw65SVJpypinRHxytcxLbgJsdotZ4zzFCV4",
+	"cjt78LSayFAN8fGz7xWlF+8ti5+O+fbHkAR9Umm+Cz+uDhCY3XA5+94UuqCFjXKzF6rzVbgwGbm9c8LQ",
+	"jSkwNgi99ZgmffBDyL40ldrkukUjVyQoafRY+Z+wizUyHehdO4vrlo3c2ozIe0tcL4yt6+TlRTrP7Wg2",
+	"aEQgf9+X2zuIz7Xr5Bn1its6JNNSq6aJkBu4R6Mjl+vSiBQJl6uiNh3zGPIYQShBHhudbIgANXNm9zsC",
+	"hDkZALmpRRRQdu3PAX03h/0U/2FIRqrc4ZU6NkgKo6ENxgSGabklfIrxVAMRq3/N4If2k59sXekD1L+j",
+	"pTocM1giXU/xZrMaoS/oiDxQ+nOf6NOlZRgjcCRpJCfAXis5xLtPug04oWtY99R496e0CISezBmdi3aL",
+	"eV+6cCO3cVDfog1LVMWsmDazCsN4SwtjoTA2de7+e64RBX54XYR+OUKAz1GST04fKJQmzGeLHYKs3F2l",
+	"VRB3K7MbemwDLgylDZDqsUpphHX17zrfsSbjVo/oxeFow1X/EegJSc6B+rd8IiqW21H2UraOGuOwM7ba",
+	"sFZjUNsLxbJ1JrpMH80/MleM6AkN/cfXfcyt8KCZU0uSY+KNlJZmG/A8lXofxrNvrb739nEa4eMzCk+e",
+	"20B95EiVrrJDbEHNEVN4mNl4jOTm/hs2NMl5nAIRnTnYxLlY7Bji895ZgaoXGzq/jUwkcrryxcGYkmCZ",
+	"bY/fDQbtyWnmgU9E188W2w31p7f6g0IGqr8J9NhX+/W0bR3rYGsbSSYzyv4GUYuJBFKJxEQxhgTUnwWu",
+	"sYB0zhcC56w6AIEyyr4uE5FtnuLrisfGfk3i9tyFJ6eJabJYJiXvN+i7chdKMC/LYfnXUU0ElWVADz9t",
+	"mbg4E09XgO9Aq33y9epE/P5Fa2+XKZ9prJTmsnWZUG39c4cGO/R0te5Gym/+F20YSc5ROJpNh5hQj1SP",
+	"iN2A70jWcYBIU+mGjbewxEWvswGh4r9XKuhVyhy6qakx65K1GrGibImLQgknHK/Jf6sQwhIKJeJUqMBQ",
+	"joK4RK6o0VHhG7QS7xpxNzEXiS7rNCm7hrtw9YtDxeDtJqKuexfyExmSYaXMRj9eu0V3Ch8JvUFCJDf0",
+	"0bTDUyM32xqvHmjpDXnn8cdISbl6qqTAfqE8pTY5uevbDSK67J+Cg/pbrbKZdJr6/CZzgi66M3cnNOfJ",
+	"Whh6kaIevPQcII4LXesPKD74LViWkNwAzFWWD0ciA/+DGAWYPwbPlpyWjVB5+ZAAXVA9A6r5l3UoeRIr",
+	"zFcxAoin+ry/cyliOSJRbSLlAZMrYVlLkvzWD21dH/xYkaXxqvlY6UDvTmly5zLExfO2ltqkXEZFjBwY",
+	"36FlGA5LB71JnO0Fzvsc5jepmDnvKXwbf4u2M2N5jS1pMrNgfsyvDvAbjfx9S4XJoSmSG1mnvMaJL6Ac",
+	"HtguOlGs6p4vPqD3vW0LRJ4sWjrNoaY3NOJPizCnuAWN9gFhwgraWONwSqueZ1bwHGRsP3jJX3TdZrXG",
+	"tZ2dA83REiIpBtlQz9u/TV9e80S4LWydg2ctxCLxMSMmKpK9xlTMTGK70wUtHZpPLUY92RbQb+A/XlXQ",
+	"g+KB/N3tykAVYOdaz76NE7cvQm87WcmdscbYM8PuE4r8RVzMcJi8xkwxu9reUSE5fmjv9tUQPk9kOLAO",
+	"vF9o8PO/dzUiBzVqjC6apXL0/h5uc6QHvB5tdjTFnDDnTcK9s50fE3LYU27frILINvx5WCtgZ9V0DafH",
+	"i+O2gPSZU52q/fesknxM50fzCLTWUiWdtQTS8yn22qBy4/Toysq7pLtHp6NdrlRU7wtl3ZibbToZNNxa",
+	"WaMbeB0Ule4GqJgEtHBdRXP+9kbfXXq1Nj4l+QeUtcoX/ydScnkc33MgmC/BpWJtndSfeh0ubKxcxgnV",
+	"YNcMoeKSBXbdEAE/+CNZhm+PWs3N2dYndjDSbq4rBGznD5LUOZKPLktICCpGYoE7I+6kQpZeJbXkaLtB",
+	"LM5zhwkXrMklJPieTfAICUkd0K3K17U/+3dn/hkpSvFd7iRdId5GTk+OT2lcJTYIs6uAKuqfPti/OKUk",
+	"rfMIucfrrkIvNG78PhyQ0zPpXI13oC97vb89iXjxlRRTe3y7sW8Dh8Bq1TU0UuWVlLP1W93SCFYIrCgD",
+	"emuAEiBoDejKlFOazgKMbCA+IyZgUG+4LHVd4fYsHAmud6q6vX2rqkXRRkhhERKgxR099Aah2tY9E2AD",
+	"eXyb/VDMQUjn99z+bwKZgWeuP/nN8atPfnXU5uZecTa1XmV7X4MMY04FWiUTJCgDcAux4CManx7ganx9",
+	"cv+OMqC6ymqi38BbBHJaIUf3cWZLjdXDZZl0nDGVd4rnGZXoZKmT59CtZ0QWh/VrBJM01ZZz+nnqtam5",
+	"tu/jVj+ranlKmJKcT1IQBytGq0z1iKOs4F5t+vSRWRXl589XDeYP0duAKYBuyRuLgEE3UiTUyyk2mJvH",
+	"taQEZUCKrwBVtfabHxzBOsuSMqN1Hkcs+RNx2uZ8dxK8m5cQV8jTKvJ7xFCmIiisfUTXojQfgOUOEGqK",
+	"rOoBXvyr3tFHDHA9ZuxfkpkqPvhPuSrM6z4IXJ567D0RuPb9H09Xbm1fNqTQ6alo3j+H6lvjl+bOhj0Z",
+	"vmBxNmkNM1GLbRAibbX+obrT9nTM9dkMv3X4jcve/enaroyxJ1C4lByUhOaV8E5Tn40pIeiBRomvwL2t",
+	"9p2yndT2DpCRvTzgiUC7veR1TYv2zjj5KO3sDlwmte5Zwe2Eb1OiqJ+p8f5U9NPZs9Ky0nu2qknb1KFO",
+	"mxmWqyNdvGDi9VGNuMdstZXafn/EfkzXDHEeqN/XM8x5fh/NrEaJCf7XKJjgH+fRTsmf3jcMnqh5XrYQ",
+	"W3otUO1XFRrCTVxofJRxQwRt8o1PjntLxQaTtXIoWqEAUOZIdZxKZamCO7BEIIckR1Je8KveaekSZnTi",
+	"Hf75SBJbUuc0m9PYkn8vvFw/JH6XYoQ112lN2HHQPYpzA6d7rLSXId6lTLfQdW5W1j47HXvpPDGW7loi",
+	"cykn/PjNSIBuTS7j9dk8LbFClpUVZlwc9VXxKMxpr0RaUdROSfX9Os5XZ5bNPMp18VySPsn7r8Xe7bFX",
+	"QSPSr6Eo9AcJ8eeO+Zyu49ucJI/RirfhF3GvzGt7yT09UccyJy7hrpIInVFrlDkRz8coSMWaBHZ/1ZDQ",
+	"PLeI4RU+1r72Ixv05Fl3frN1L3gRUzecJMc6r/C6YSkS4wYyr3C3YrQ6idRs2nijIiBW4HIO81Dbtd9n",
+	"LRjG9KxLxDAtkoupEbFJTo3RXwU2wdMZzJI2fh4D+U1ENxY56AqvN0LVqoGN2FCWZgHNaVXBUHbySoRy",
+	"0k2XiGBXCE/aMHqP9W/7BnibW6EkzTW+RUQZjCnJkTIcYtW+RoqYOgcTqIfAL2YyWqb0J6DldFeBQZMI",
+	"jTS7kgt2C84wfczqO3pktN5xi4/TI6jdzjwcXcPb5JDi9rr2iVvunisSbjcAthBrfwgEulk5gEWFCeaC",
+	"QUGZn6pDNy4ACL0d7xE3VKeBJhyOb+DX//7X6dXNOO+yPbtSImwrT6WHb5LbZB6QcBly/kcmUvZN9+Y4",
+	"440jXWPwiT3wqS5x2pCE+ojXEBfPVTa9z+npdxh+T7dd8ArmoIJCqpmOh1a5+jsfrdJ6rZP2KWnKMkup",
+	"oZPmaBx2BOmXizXg6bwpalkvihniPL0/lVbSgxXCOvNsZOBqCQO6cUILSCM4M1ThQYeSqczd9jTO12ZP",
+	"3WH80IvrDzjsxa7qPMAyU8FQ8n5mbhs97aZGoFYPQab+W3X0MxQHG44KgIX2Z8Ky1L/ylizl/0KGAEe3",
+	"iMFyPx/8OB0Kz9ksILLl4URDgJkdT4sGPY+t5ll2VTXiYjHMeJ/bC+6ijUK10aDjfSwGFEb1npRuNAzs",
+	"ppwFuyOPQfy1SG6j2b24idUB76ig4ElLmkwWJpksQNJWHdE1RkzBkVYOcFzWfaCMYdUSz5GqkI1aVoO1",
+	"jNOSHHoE6eNBY/bIg3r0OHZIU17J1BT1FB3UR/GB3oqAM0v2TASYFp4+GZm//V5yJrBzTN2cl4XkzqvW",
+	"HJlkCIxvx3FAUtFICtUVyimb0cYKFkXQYQlXIkCLIbNwWzYkoer8DFMKCVdI4uhfsSVORwoIbTcwosma",
+	"XMtWMhgYSAxU3SI+rU9ATd6V0jVAs+AeRS5PNvGxQCUqZiaLM0G0xDX1UqtpM72u/yRtr+Sj1f2aysS/",
+	"qyTV0VC8W1g2szWuQZpnTGa/Xs/h9yPYMcE0iaFexlYaG4zRVovxuoQ8fpVD87sdZ4Xaqx8ASgNLTkgv",
+	"zZsUKQUYtdfrNHC12wOnGwDAmVvX6guAQDRslpU28v0utNMktkdsmkdG7z5YcKXrPjcpZcRmCQ9VFXs6",
+	"K2h0neNav2TYj+NsP7nCCvelw0ttXP6mVHL5OKl++Dv1T6naWw6Rge0G5xsVyCI2iIAlAk/iM59M0a1e",
+	"wuNX/oTHs5d40TCdF7+aM1TgFJ1u9KU6us3ioEekfRH0GXuqwKghw7jbTu/CSZGq5/lUOmr9j0nBZt+N",
+	"MiaOm2h3W2Z12exMrRcVt6EDxBG7kTPWNTOx40LO2DBtF3RdInqxfhGV7uxXzTx+bS1LUZmbSYEJIQW3",
+	"tSqlZQIP7T8jGqpZ+wj+lQAoEgwtAbNIYN8/wgKdsoyPa6XzaEMirQFLG/JnZw2cap6VJtn8tsT5jIBs",
+	"UrynrwLNqI5k8ulAELoTI/FPx6g81R6yXw5GW38k2HqMvzXJddFqRmgZvXPuEe+foTXNOHpEa+e+gTMA",
+	"v1kpEvrdCDXZsz8/D1bLjnYrHLFJXagwdvC2VbBAgRPKnwKnqxDncO2/OiMd/BPZ6ekcJA7jTArfP8C2",
+	"6IvwFm3fmf7zq5mHgX+Lox7NZS59dgjJbEPtSpsuHE/OWNV6G+t4OtfZPDo7GcXMfY6HqBriyAfcLkAh",
+	"zZX8ywYKWzccwLKkWw4oUX8hKC6ZvI+vYGNIbhLXg8W946t5m8m8cDCdOA6uDfPNIR1T7qwjylStjuhY",
+	"uPiCQpNOKl+PDz/qSDFHBfKEP30dLMASiJ3RGbrpTofp8iymi0GPYvwjadSEie1aYsx5wap35s5t4c42",
+	"NthrZ2CAGsLnjMCgpGSFILepYM8d30N1jmts1JnU/L0RWX6kkwWjTb+biJugsovmfRoP3f5ddDipE/YZ",
+	"scu6ORQKLH5k8RmZJab/ZaALHNFR77O6QKKKhhrndkG6npYStC4TjPg62N1n42jD4CO/p0Vku969Pkkt",
+	"lMyp266iQ8e+XMGLOpUyMSctwwvDNaWBHC268v/daeQxx4Zp9mJWVst0c3oPjNfkNUk2rsfGi89vsWAd",
+	"yKNNFq4FFA2f89AlFD3lapFk1m8+G7WKXjdLLrBokqNIUjJ4ZoQTBJwSszN4lFNiEBLQy+oZB84rklzP",
+	"WwsAmOCqqRZPv5rW9ujkHtKJbA6WpsTh2Tiw4I+Au5Y6JY+ZnSE5XRkSKR0obmycVT7FPbKFcUvbwJc0",
+	"+7yJaJGLdCf1JGKOgf+YHUWVrS1Q52k8zm+iXWVQZgzylo6bTgSo9XqK5v2u4IqvGkmu183QHnQUsOmt",
+	"btAght2BgL3jUxpTrGYV4r1cwGEm8dRUe4Ui9vWnwO1omczUEg1b96X/UBkrgywzvlV5Bqmd5pBj2Dug",
+	"M2ykc8+MvoqXEMwXvlKUDRMbxIAdkakMAaqqyla9qqsqCoELuIsOMngOyc0z093Tg20TcpdSvdsE6Xkm",
+	"M+6kyb668f1yVf2vl8aONWVq8diKAl14j1eu3eGZ7rGzcQ46HdL7bvWjzTPev+WFeXPTywK1r7XnKNbb",
+	"8rJvNnTXNSMuvX0E/b2iSLF/lB5jROi7febotQVKNnCFcoRrMe4OcSb665z2yrFcuIRk3cA1iiFOVfbu",
+	"nQ2dnDrq2c2ZFdy9kIoxq6LbPAdyf9EIAR23ltV4R2kqWepR7ngNd+9pVH/No/ZBiNUoVULo66h81JHW",
+	"Cgd5wUK9p817rvfXLd+xTecO+cW3nsddI6Kzb7sMoaO8HtPpMdN9Djbger2ilu19dbhU70kaSJXdUzra",
+	"Hfs9XJbzYoVV/PKB3ZsSQ9jVZr0R7Nliy6i2NU+lX+jgdj08s6cIgiY9GSNcO6ILXPVEvm0DIrTfa7Z/",
+	"qI7Mu2DVoJfsvS5fedJgHshxSsnOfKyur/y0EWnVitPqACujeUyXl7wrPstM5Vl1UmeTwwicIoSDZCNm",
+	"Qoxb7m8KELBCxPUEmASF2Z/3uFTAMjngtCzpFhLzjCWVlE/5og1Pj6Ut2rSurdgSsCcsGDs0mpkyY12d",
+	"PAeMw2Kw7VF8OPvJSX5JSk9viIoX0F3Jf3p78erFK3CFclpViBRQDgNfP1HRBWKDVCSBylnXPUgi7UMk",
+	"qmuma5LxHfFnxAqs/XY2zFeVnlBvBBYbZX6kjTBxB1uIRR9a3YbmFWc7Qnsy37l+gbtkrG3hDggKOBKi",
+	"RACCFVakYaJAdC+VLS5LsKT0Rv21RPAWqRLo+4iTg/wBHyVcBjocRHlDtRtUT5KZZfZBoNII84ZhsbuW",
+	"F8bUgOncnFgeOqf0BrcE8nRRwjXVbfyNeFHjH9Bu8fGj0tNW1F/4SarwDOYCLJHYIkTAUkoZiCkYqYrj",
+	"7DH43zq/ASOeAS2a6+oLimXq3I5C32igD86VqQVAUFNMhO7fYyfeMiwQVxYZANX/Ax1bDjAHqrqDoI/B",
+	"q1vEdrZWhGr4L1WYXF3AC5Me8Od/ckoeg2dA1RMiBdANSzmA4AbtVG1UVTTCFNhUZp8tzhEoKOLyX5SY",
+	"wvdYlBJkbywIW8pefGXz1WGNF08X3zx+8vgbJUCLjcLKBazxhTE3yX8be4ykJrVXqU4s/o6EtRyp6u01",
+	"JcZQ9PWTJ5pTEGGjlJ1z/tNYxDTbnNSCrHHq4zArcfGSEvRYGzxWsCmDwlC7t4s260MFCFQVlM/x4h1B",
+	"f1AdjKyFTUEPrrliPmb93+Q3LlwuXLdkbZpp9CGkmy9edmWjashghYQS03/1b7YbcqEI/be2tuVzWuyO",
+	"Bla3Mf7H/oUWrEEfT4hRG9lwQoxqwAPaItbiyovZbPHhkcl0OWZOyR7BcLwmj2gjHiHJBtqi5X7aucZr",
+	"8q4Rr7qh88nnRIh0y5qdEJmvTEkc81SolmMtZu8WoT3Pux+PUlxzPPT3iQcM/dJn5gNnIh+JALDdUABz",
+	"wQEmLlcooXkq756CLhAZeUlekeITIKLigZLQe3gjxe8OWWAJ85u7IRzG8K3R2wNCh9zIMz3sXlGKqeu7",
+	"uxNmI0nhlCTyA0K11slUm3SJA1QA0y2zoJRlujYnUX4HUwhOVZ+ltEdJmlaMSuvQUktD+7Rw8bvOWPg4",
+	"KqqHKEKpXVLy75SuNgGij5/MgfWeajwaJnVKKcQe7ITIfaYR6qIzgLIwbi4KzHM4pi281AMOurrZGfF5",
+	"fA5hoiUeGGswr8ceCQG41YEaM67+EpKbC6edk5+i5MoqwEO7k47/GFRNKXANmbiQ9POogAL24T4Mch6W",
+	"E2jJbokJ1A3kJrtqDe1KRyeW+MCZQH+sk9OSRD/Q6Ad/rCEmj588+fpPpsS5ajEtQe3SlptR7pBWJ3sM",
+	"aGuFRL4JU9Z38udnbV+XO1BM7zGSnvEbbRuUWNJmdG6wxefiRPmdH7V+kdAr/7xtBswXZwFw13z4jABW",
+	"OZKYS/2NEGVaBUsElrRZb3q2O+tL/piFjCzwFjlHuE/SsgvZh/UeXpaQAE4rpLuAucgDtBGAriSHU8f3",
+	"IdOrYfX1puG9GXkiOwq4h9jXfeAeFvZ/YVggrSlpjIIcEtODg621n8TBOkeiqQdIDyHbSX4L8cfvGDRV",
+	"w04EPr3AqXmfUD4udVrloyoQ1+plWXqAN8r+XrS5bfeH+s2eHqShwLgmtulojLwDDdOp86Er8EKPOCEI",
+	"zQonBOL3dAuqJt/ItwLBfANUzD8gCBVS+NXWFReEJaU36ipYOJmKgkYx8V+P55TevOwqD36xpOmnidKb",
+	"05pbn6toBmCLPs5UkTsMX9RdmUI/pk0dw8OQbW0v/2r0FMb4ovR+rGIbOwDvxbQ9SJurWdxWiTz1q9iR",
+	"DNjSpizGbKs+Mokxo4ZJ5FO3o9qT6dyo04ZbKMygYuqKjyHpot5QQfnF75gU6MMoznRvqjtBmN8eq7Y8",
+	"usqBVIAruEYX/38f+ZO2tlMa0BW21gzWG63fHYJ5hm6REXL87PxKD7jbu5rdqYhwN6b008sGP5GCuoxe",
+	"WJeb4SgqjaCcLTNQyka5PzVe2ZMpH5Sdw3Dm8U+q2EdChQFk5gSZcgAJoQ3JUTF5XRlciVEL5Us94hzG",
+	"SbXUOe2S77RBQ9EkZAgskWpzz7AQiCQZJn9AqNbbv1d6h9zRw3XfQ6JNUhqBmE/jz2OLHN6FOKnSj+pP",
+	"XqTUF/C0omQiykLoifbPH3AtP23vvDr4NUIP1UGvCGLPKR911VcmI9x7v7/TWa6+uz0wFfxrXCeYyAU7",
+	"i0f1O3/P1dMhR0IPQLLTzqLlTjlT9ZUBlKnuG6OGvg0ti1GB5Hs14ITkqxb4+RwGEMzBBpVFBrabXQY4",
+	"JjkC2w0i8g+UIyAa1uOJGjYDWHUcscS6+ZCfHb7BKwW7z1G70iUHHiQXNEEJQNICoKuVh156rHA0oLUj",
+	"LVPPffQmvrZjophl2+FthISOLu1E8UhzDtu++Fyc0oIvAwRtERdghRnvudBbJIwpHrvXben9+6N5mD3d",
+	"ie7xAtZC1QM9pVdQryFVEIMkcIN2qJAP3gaSwo9Fz0Xcv3EXuKopG2Hkr9Xv4cv3JUrwAFagYHuFuKSN",
+	"M/KCKwQLgB5ZWlIgBX/86fkb8PXjr/50CDXVptvEBBO/1A0JTnYp3WXOwFO1fkkQKlr3ssmWV3KV/LGi",
+	"t0heV7FBFUflLeIB1rsP0kj35BfG7OmIcjbnIgFIrme6LvSjlMawy7rmrCFvhRpwQgZ8gKCr5HZ+bsz2",
+	"W6aelE+qhcAtYniFUWFfXx2HY2ThiJjdRCk4yigYvO6fulnQysfncDTbF1BVbsCCgwqKfBN7d1tVGOY5",
+	"qkdkqGfq9+90fY7PUSPWAHiw8rk+HoCgwKsVYoj084YDQlQqN7jIKWOmaUUouVMNuFPWkH3RBE+pCWoM",
+	"K7+sEjiihXXn9RmjsQ0tR5wc39Oy+IypSx7/QTo4LxuxZ9wjisgMhRzZzufEacEajQZVXKoBn4CUQ3OB",
+	"xCMuj10dHFr1fqPVcgBV0SbMwQ2qxVEMuXZmYWPMrRCUw0qulyz9qIJVoxqM/P0zZht3E211judIo7ZH",
+	"RYKqf9q+csd+n24pHnmffqa4+EJoD5DQftTup6EiDiQ5HEhi1lAbVLTVgLOYgwWqdFLfGVPG5dWVmwPL",
+	"3Z67PCZDTPWfvlc2R4Eqx3jwcIQ0fQeIQlcGKAO5ThbDYiodbCoPVhHAxe85LdDHqasQxVdNGde7i1ZJ",
+	"IJATmQQ0nkxN0LJsQ9CkHAfoyo+1FiP/pA0juqZwCBn/ZYbcX3f4GBLs7k/M2gwcw07vvYgg80WUDfaV",
+	"aUPwwCywjop7OtNriYo1YvtGjD2ETFa1eFcjYmtaRFwFatoyxED+yUjSzjCRT7V2GE/jC3zq9GCO55CB",
+	"ubBm0QfP07ayOHym3TFmMV28Dp6nbQN2vwInLQ2fPR9BNY43Duyu6kYOCeACl6XyZwJKlLzhuLMhQ0BT",
+	"/GgUtZr8Qg0csVrLnwMX+C7LDJSUY7K+G1OyXvuklmQJdRMeb2iAgpXpJbemtOBZ5+6kDCyp2CRHPnf4",
+	"N+0XRiMY7Km/4HNuGIKBtEGoTnMukQBrGnFNGaI1ImN2PBp+ab9c1JPmNKpaIAa5dOVe2+Q7qVzcYSz/",
+	"KH9+toamM/YRKrf9Zb8Lw/FUYpFr9UqSZsevoNx/BgjdzjEOZb7kT0KFjVAOFWEWqtvcfYvB0lu6k9uh",
+	"lz5x+XehGncAWNxCkiPAN7iu5TXRCEtK9c32LovB+gVDsBjjjLA4GeY/4/jYln7OHBpbIF5rzlLcKn7i",
+	"jY09gJxijAshgvrUrQvmXKe1vaVxgyB+LrZYbAoGR6JvfzEjDrn/X+oy39uEJ00RexX9Z9z9rgFn0JCl",
+	"R3zi+U3qFOfObtKgC5t5J0sqvOa8QbZj6/0R3tSOHmTIkQJ4W1QhWYvRgy7yzWTeoALhi01C7qBjj43y",
+	"YP3lzA6s3olOblLQ9VcVvFEBVoxWqtmJBlFmApS2UCpdDKEClJALpz6MKeOqDIbeGq571giD2ti8lwMu",
+	"bcBG3D689+yhvTtmoFY+Yy6Ntm/YXBqHmriApDD6PRcAc97oLocxFBUjdQeo6VMXuvWjfI6UCo26vtt7",
+	"A+samVLsaagyXSxGUivU70fgAZ+m7K2P/yAFhLdUoF4o4R84gPkNoVvlOh6mXqVIDV1GhVQSyxHXlPr9",
+	"s6Wuh6nZaaR2zwxdge0G5xup6ynvJ+bA6HEFoMxalYvDqU3Fa001hP1sqc2ItQpGD7OsOyRKYlFkVSD2",
+	"rUo5RJBJ7gZM/2UuZZzdwbS2YghNJiTKMZ9hmLQ89508mXJhDfqz5CPqNuPc9EwpMVHpJJIy5F+0NjZJ",
+	"aJ6Q6SGtGQb5qGa0pnw8atFWZrBDH2bwXHu8M+hKbRUPFaHTCuDK98/hbiKdZ4jLEgkxnpD1Ro+404LZ",
+	"A4X9RtfQmx9uHJiXIdEwsrifhGbwcI5mMlYCt4XzERC0LDKgL/xEDNiQwiqIy6jC7D9CXH5WddlPlk14",
+	"vELtEnmOyY8HlLA45F8oM85ItjEkxbtbxPyEcI8E4ntAL/dL3pWYA1BTixQetMFOG4NWEJdHUKbqYjVp",
+	"x7ssVvfqnaqZcUJMtXqJRruBwr3gDu9b4UMxCN49G2skeKrhj492vL9GpPhsFWV5+Adp8nuPlMUYOe6l",
+	"5c5wEQZUb/Qt5ii676MnjG9IZh+qcpKN/J+q/OwKEJyEKZgoqlE+0JbQGq0JYcackNbtGucqzawbnZpy",
+	"cIXyeNWwn9zcVRfbg9ZFjO49oXQPHquiQc93h7jAQ48g3L0j99W1fj7FHbCGGH2q7mvpPjQjWo8X1rzU",
+	"I84R4HOpClyeM7rn1S1iuyUtdmC7oTo5Ca8JwCQlWf1ZUZid36cAH72lO3nN9dLX8PbExsiiUJllkfiL",
+	"6mOq78PF7yVdY/LxIqdkhVk1VhhNDTgE/36RUW0glpn9LcTMTtEjVx34Cq83gj9QwjJn1IEhkCjxEPQo",
+	"BkB+gwrdNNfT9vUAihtVTl6R4vOhtLvxEZ+JxF6pIs4IwFz1RAN01WdlJYKDSs4H0FQNOd9SNppnwqXw",
+	"a4Z9BsT1d3yLSHvgh0lj8oxO2XBgyUCxLTooJXoAeTH9FkxEH3xGjOtBv41OH/mWtiq4AwWdT04M04JP",
+	"5PFfqlH3TcSWW3poISUqfx+CihKhuubKd2pJ6c3850i1TA7j9weE6kCz5C9JjulUqSB58qaVbmtlLQcf",
+	"2DifQTGWBX2NxBUU9ysDWm3ogV3/XxgWKqAMfTBl4CRipq5+V5M3XAyuo4WxylcfapQLVCweeEaZdlmq",
+	"cigqhQWZc6uSOMsdKOBkj3KGciPUh4B5pUdEWWVrK59Fi0/BolOa7R1u0PWky8zb0liNp6+OVOIpYZ6Y",
+	"FMs78+Brmrmi2xNngFFQYJ17kykJo5Tsf6SO3oikIaEBC8T27sYF+mB7kHmvyKsPuk3Wl1tyl7dkmpoF",
+	"+iAucn57r5yPmsQA5AACAZclOgbVVphMJXNftYNOygXsIqd/CQkVbv5NobPyTHqn7iDbvZPlQBjZc/Pq",
+	"0MoRQfI5pTdXNv7yHsmSakt34q+REDmt1eAakcIgUYWML9WKrcaQXgVhD9/RWb0t6h8YEvXSZ0ulBRru",
+	"NnCX0ptpcVUjqo2QIVSgcUYnP1A9jz+BIJn7FjBHdJajUjIQ13mzGgXIXMVJhDVjbPRHeIOumnvGQ5s7",
+	"unsN+REWZ6jR3nbSYQ1JaA/o65gjsRuVuO5F8qeeTHPVkLMkrU/iy4+PC5McNZJopwfcGXLuNtHuZ53S",
+	"+ADvucGrCeNy3cKo7AeoBu78RKOsPpkVmOdwzDH8Ug/4QmYPjMwMXg2Z2RYSShPT9FMcr/tsn+RWE428",
+	"rxrynW7i/aUx2/Eas9UQk8dPnnyll1A6WJwIkYTb6dSKL4zkgTESpdkbLqKrSS8huYkgLB81ccQVmEbY",
+	"w7UZckKo2SWODzWUNwyL3eLpr78NjeGYq9BV1YHMKUuF2gDlCu7AzaDutIXXHgQvlBn9Ud/gGLyY39GG",
+	"FG/gmtJT2UXUCi3jO98FODsqr5EATQ0gIGgLNEi7HuAKKf1A0jhsSsp4NJbQeo3X5PWpkGcmf/Co80WO",
+	"j2KENmIcJe8asThD1fqxA9FGTJzIZMSN+hyu20HncMvb1e6iZWELjrltC6+7Gp/3xzBmN/WA2xc6qZ1z",
+	"Ohi2ukwgeKWli4huhmES+NQ6Gnro5lQFILpSIPMaGw4RdGFC6ydzd56ZcUeMTD4OTk9Q1FEf9UGmeNuk",
+	"HWjufqEUEZtgMRm66lNz47nBhQQRzMei4OXb8EKP+hxIzR71YUZHAoNvbUnxtSQ/5lujPKV8oqVHsAb5",
+	"keklFM8k4Ppu37E00ZKKs4qWCkFdh0O+oVupbEjikYADgg4CPmNETb9r/OHxkj7SHiZDUe56laaVyk2c",
+	"ziD7/t4EJlMjpkyqJJ+oB9ANu0uGY6IVjz6vDV+8nwK5C/1TltmiW4cSbZwWz0zNLaBTtpLEcVOialQ+",
+	"umRH7nR0bwVx1dFCH/eh5o+Yrh0K77G8LJpZcQFFM5lz2qqvevTn8FSqkz5MBc/JPK3gDiwRKChBxl6Q",
+	"/GzGvJEqrJtf/H6DSfFxIovgvRwb9SKeqqgs5CdsP34va4C1ZukMKOlfFXMzbYG8YflRWlmcKSDY76sa",
+	"oYb5DOdURCMYhmVE4cgv+bWWzynU6vYoJ28TqDRERcWZbka8AlhIKjcdJb6VP0sMAg53XPNGHZGtO+Mk",
+	"Z2z33Um/t/6ip7/+9vG3j/8vAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

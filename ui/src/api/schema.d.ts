@@ -158,6 +158,193 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{login}/rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change what a person may do. */
+        post: operations["changePerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{login}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirm what another administrator asked for a person. */
+        post: operations["confirmPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{login}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a person a password for once. */
+        post: operations["resetPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{login}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End the account of somebody who leaves. */
+        post: operations["endPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own account. */
+        get: operations["getAccount"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change one's own password. */
+        post: operations["changePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sign-out-everywhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End all sessions of one's own. */
+        post: operations["signOutEverywhere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/substitute": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Name who acts in one's own place. */
+        post: operations["nameSubstitute"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/substitute/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a substitute back. */
+        post: operations["endSubstitute"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who did what, the latest first. */
+        get: operations["getRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/record/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The record as a table. */
+        get: operations["exportRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/suppliers": {
         parameters: {
             query?: never;
@@ -1570,7 +1757,7 @@ export interface components {
         /** @description A civil date, YYYY-MM-DD. */
         Day: string;
         /** @enum {string} */
-        Kind: "invalid" | "refused" | "not_found" | "duplicate" | "changed" | "forbidden" | "sign_in" | "failed";
+        Kind: "invalid" | "refused" | "not_found" | "duplicate" | "changed" | "forbidden" | "sign_in" | "later" | "media" | "failed";
         /** @enum {string} */
         Role: "buyer" | "receiver" | "clerk" | "approver" | "treasurer" | "administrator" | "reader";
         /** @enum {string} */
@@ -1594,6 +1781,74 @@ export interface components {
             roles: components["schemas"]["Role"][];
             authority: components["schemas"]["Decimal"];
             comma: boolean;
+            /** @description The password was given for once and is to be changed first. */
+            oneTime?: boolean;
+            left?: boolean;
+            asked?: components["schemas"]["AskedRights"];
+        };
+        /** @description Roles and authority that wait for a second administrator. */
+        AskedRights: {
+            roles: components["schemas"]["Role"][];
+            authority: components["schemas"]["Decimal"];
+        };
+        PersonSaved: {
+            login: string;
+            /** @description Roles and authority wait for a second administrator. */
+            asked: boolean;
+        };
+        Rights: {
+            roles: components["schemas"]["Role"][];
+            authority: components["schemas"]["Decimal"];
+            reason: string;
+        };
+        ConfirmRights: {
+            roles: components["schemas"]["Role"][];
+            authority: components["schemas"]["Decimal"];
+            refuse: boolean;
+        };
+        GivenPassword: {
+            password: string;
+        };
+        NewPassword: {
+            old: string;
+            password: string;
+        };
+        Account: {
+            inPlaceOf: string[];
+            substitutes: components["schemas"]["Substitute"][];
+        };
+        Substitute: {
+            no: number;
+            login: string;
+            name: string;
+            from: components["schemas"]["Day"];
+            until: components["schemas"]["Day"];
+        };
+        SubstituteEntry: {
+            login: string;
+            from: components["schemas"]["Day"];
+            until: components["schemas"]["Day"];
+        };
+        SubstituteEnd: {
+            no: number;
+        };
+        RecordRows: {
+            rows: components["schemas"]["RecordRow"][];
+            more: boolean;
+        };
+        RecordRow: {
+            /** Format: int64 */
+            seq: number;
+            at: string;
+            login: string;
+            name: string;
+            address: string;
+            subject: string;
+            number: string;
+            what: string;
+            cause: string;
+            before: string;
+            after: string;
         };
         Session: {
             configured: boolean;
@@ -1610,6 +1865,7 @@ export interface components {
             password: string;
         };
         Founding: {
+            code: string;
             company: string;
             currency: string;
             country: string;
@@ -3112,7 +3368,303 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                login: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rights"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    confirmPerson: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                login: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmRights"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    resetPassword: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                login: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GivenPassword"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endPerson: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                login: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOutEverywhere: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    nameSubstitute: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubstituteEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endSubstitute: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubstituteEnd"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecord: {
+        parameters: {
+            query?: {
+                person?: string;
+                subject?: string;
+                number?: string;
+                from?: string;
+                until?: string;
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordRows"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportRecord: {
+        parameters: {
+            query?: {
+                person?: string;
+                subject?: string;
+                number?: string;
+                from?: string;
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,25 @@
+package jobs
+
+// This file closes months of the books.
+
+import (
+	"context"
+	"errors"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+)
+
+// ClosePeriod closes a month of the books: nothing is posted into it any more.
+func (a *App) ClosePeriod(ctx context.Context, c Command, month string) error {
+	_, err := perform(ctx, a, ClosePeriod, c, func(w *work) (string, error) {
+		if _, err := day.Parse(month + "-01"); err != nil {
+			return "", fault.New(fault.Invalid, "month", "A period is a month, such as 2026-10.")
+		}
+		if closed, err := w.PeriodClosed(month); err != nil || closed {
+			return month, errors.Join(err, fault.New(fault.Duplicate, "month", "The period %s is closed already.", month))
+		}
+		return month, errors.Join(w.Tx.ClosePeriod(month, w.instant()), w.recordAs("period", month, nil, month))
+	})
+	return err
+}

@@ -1,0 +1,162 @@
+package jobs
+
+// This file writes into the record what is no job on a document, and reads it.
+
+import (
+	"context"
+	"encoding/json"
+	"strings"
+	"time"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/store"
+)
+
+// What is recorded although it changes no document.
+const (
+	SignedIn      Job = "signIn"
+	SignInRefused Job = "signInRefused"
+	SignedOut     Job = "signOut"
+	ExportTable   Job = "exportTable"
+	TakeFile      Job = "getRunFile"
+	BackedUp      Job = "backup"
+	Restored      Job = "restore"
+)
+
+// Rights are what may be read only with one of the roles named. Everything else is
+// read by everybody who is signed in.
+var Rights = map[Job][]string{
+	"getRecord":    {"administrator", "reader"},
+	"exportRecord": {"administrator", "reader"},
+	ExportTable:    {"buyer", "clerk", "approver", "treasurer", "administrator"},
+	TakeFile:       {"approver", "treasurer"},
+}
+
+// SeesAccounts are the roles that see bank accounts whole; others see their last digits.
+var SeesAccounts = []string{"buyer", "clerk", "approver", "treasurer", "administrator"}
+
+// MaySee refuses what the actor may not read.
+func (a Actor) MaySee(what Job) error {
+	roles, held := Rights[what]
+	if !held {
+		return nil
+	}
+	for _, r := range roles {
+		if a.Has(r) {
+			return nil
+		}
+	}
+	return fault.New(fault.Forbidden, "", "%s may not see this. It takes the role %s.", a.Name, strings.Join(roles, " or "))
+}
+
+// SeesAccounts tells whether the actor sees bank accounts whole.
+func (a Actor) SeesAccounts() bool {
+	for _, r := range SeesAccounts {
+		if a.Has(r) {
+			return true
+		}
+	}
+	return false
+}
+
+// HiddenAccount is an account number as those see it who may not see it whole.
+func HiddenAccount(iban string) string {
+	if len(iban) <= 4 {
+		return iban
+	}
+	return "…" + iban[len(iban)-4:]
+}
+
+// Note writes into the record what somebody did or tried that changed no document.
+func (a *App) Note(ctx context.Context, c Command, what Job, subject, number string, said any) error {
+	return a.store.Write(ctx, func(tx *store.Tx) error {
+		r, err := a.reading(tx)
+		if err != nil {
+			return err
+		}
+		w := &work{reading: r, job: what, actor: c.Actor, address: c.Address, cause: c.Cause}
+		return w.recordAs(subject, number, nil, said)
+	})
+}
+
+// RecordFilter narrows the record; what is empty does not.
+type RecordFilter struct {
+	Login           string
+	Subject, Number string
+	From, Until     day.Day
+	Before          int64
+}
+
+// RecordRow is a row of the record in words.
+type RecordRow struct {
+	Seq                                             int64
+	At, Login, Name, Address, Subject, Number, What string
+	Cause, Before, After                            string
+}
+
+// RecordPage is how many rows of the record are read at a time.
+const RecordPage = 200
+
+// Record reads rows of the record, the latest first, and tells whether there are more.
+func (a *App) Record(ctx context.Context, f RecordFilter) (rows []RecordRow, more bool, err error) {
+	err = a.store.Read(ctx, func(tx *store.Tx) error {
+		r, err := a.reading(tx)
+		if err != nil {
+			return err
+		}
+		rows, more, err = r.record(f)
+		return err
+	})
+	return rows, more, err
+}
+
+func (r reading) record(f RecordFilter) ([]RecordRow, bool, error) {
+	filter := store.RecordFilter{Login: plainLogin(f.Login), Subject: f.Subject, Number: f.Number, Before: f.Before, Most: RecordPage + 1}
+	var faults fault.Faults
+	for _, x := range []struct {
+		day   day.Day
+		after int
+		field string
+		to    *string
+	}{{f.From, 0, "from", &filter.From}, {f.Until, 1, "until", &filter.Until}} {
+		if x.day == "" {
+			continue
+		}
+		d, err := day.Parse(string(x.day))
+		if err != nil {
+			faults = append(faults, fault.New(fault.Invalid, x.field, "“%s” is no day.", x.day))
+			continue
+		}
+		t := d.Add(x.after).Time()
+		*x.to = stamp(time.Date(t.Year(), t.Month(), t.Day(), 0, 0, 0, 0, r.zone))
+	}
+	if (f.Subject == "") != (f.Number == "") {
+		faults = append(faults, fault.New(fault.Invalid, "number", "A document is named by its kind and its number."))
+	}
+	if err := faults.OrNil(); err != nil {
+		return nil, false, err
+	}
+	found, err := r.Record(filter)
+	more := len(found) > RecordPage
+	found = found[:min(len(found), RecordPage)]
+	rows := make([]RecordRow, len(found))
+	for i, row := range found {
+		rows[i] = RecordRow{Seq: row.Seq, At: row.At, Login: row.Login, Name: row.Actor, Address: row.Address, Subject: row.Subject, Number: row.Number,
+			What: Doing(Job(row.Command)), Cause: row.Cause, Before: told(row.Before), After: told(row.After)}
+	}
+	return rows, more, err
+}
+
+// told is what a row says of a document, cut to what fits a line.
+func told(content []byte) string {
+	const most = 400
+	text := strings.TrimSpace(string(content))
+	if text == "null" || !json.Valid(content) {
+		return ""
+	}
+	if runes := []rune(text); len(runes) > most {
+		text = string(runes[:most]) + "…"
+	}
+	return text
+}

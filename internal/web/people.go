@@ -1,0 +1,201 @@
+package web
+
+// This file translates the jobs on people and on one's own account, and the record.
+
+import (
+	"context"
+	"encoding/csv"
+	"fmt"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
+	"lagoon/internal/format/tabular"
+	"lagoon/internal/jobs"
+	"lagoon/internal/store"
+	"lagoon/internal/web/contract"
+)
+
+func personOf(p store.Person, currency money.Currency) contract.Person {
+	person := contract.Person{
+		Login:     p.Login,
+		Name:      p.Name,
+		About:     p.About,
+		Roles:     rolesOf(p.Roles),
+		Authority: p.Authority.Text(currency),
+		Comma:     p.Comma,
+		OneTime:   some(p.OneTime),
+		Left:      some(!p.Active),
+	}
+	if p.Asked.By != 0 {
+		person.Asked = &contract.AskedRights{Roles: rolesOf(p.Asked.Roles), Authority: p.Asked.Authority.Text(currency)}
+	}
+	return person
+}
+
+// rights reads roles and authority as they are entered.
+func (h *handlers) rights(ctx context.Context, login string, roles []contract.Role, authority, reason string) (jobs.RightsEntry, error) {
+	setting, err := h.app.Setting(ctx)
+	if err != nil {
+		return jobs.RightsEntry{}, err
+	}
+	var n numbers
+	entry := jobs.RightsEntry{
+		Login:     login,
+		Authority: n.amount(authority, "authority", "The authority", setting.Company.Currency),
+		Roles:     each(roles, func(r contract.Role) string { return string(r) }),
+		Reason:    reason,
+	}
+	return entry, n.faults.OrNil()
+}
+
+func personSaved(s jobs.PersonSaved) contract.PersonSaved {
+	return contract.PersonSaved{Login: s.Login, Asked: s.Asked}
+}
+
+// keyOf is a command whose body holds a secret: what its key stands for is all but that.
+func (h *handlers) secret(ctx context.Context, key *string, body ...string) jobs.Command {
+	return command(ctx, key, body)
+}
+
+// AddPerson adds somebody who can sign in.
+func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObject) (contract.AddPersonResponseObject, error) {
+	b := r.Body
+	given, err := h.rights(ctx, b.Login, b.Roles, b.Authority, "")
+	if err != nil {
+		return nil, err
+	}
+	entry := jobs.PersonEntry{Login: b.Login, Name: b.Name, Password: b.Password, Comma: b.Comma, Authority: given.Authority, Roles: given.Roles}
+	added, err := h.app.AddPerson(ctx, h.secret(ctx, r.Params.Key, b.Login, b.Name), entry)
+	return contract.AddPerson200JSONResponse(personSaved(added)), err
+}
+
+// ChangePerson changes what a person may do.
+func (h *handlers) ChangePerson(ctx context.Context, r contract.ChangePersonRequestObject) (contract.ChangePersonResponseObject, error) {
+	entry, err := h.rights(ctx, r.Login, r.Body.Roles, r.Body.Authority, r.Body.Reason)
+	if err != nil {
+		return nil, err
+	}
+	saved, err := h.app.ChangePerson(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	return contract.ChangePerson200JSONResponse(personSaved(saved)), err
+}
+
+// ConfirmPerson lets hold what another administrator asked for, or drops it.
+func (h *handlers) ConfirmPerson(ctx context.Context, r contract.ConfirmPersonRequestObject) (contract.ConfirmPersonResponseObject, error) {
+	entry, err := h.rights(ctx, r.Login, r.Body.Roles, r.Body.Authority, "")
+	if err != nil {
+		return nil, err
+	}
+	saved, err := h.app.ConfirmPerson(ctx, command(ctx, r.Params.Key, r.Body), jobs.Confirming{RightsEntry: entry, Refuse: r.Body.Refuse})
+	return contract.ConfirmPerson200JSONResponse(personSaved(saved)), err
+}
+
+// ResetPassword gives a person a password for once.
+func (h *handlers) ResetPassword(ctx context.Context, r contract.ResetPasswordRequestObject) (contract.ResetPasswordResponseObject, error) {
+	saved, err := h.app.ResetPassword(ctx, h.secret(ctx, r.Params.Key, r.Login), r.Login, r.Body.Password)
+	return contract.ResetPassword200JSONResponse(personSaved(saved)), err
+}
+
+// EndPerson ends the account of somebody who leaves.
+func (h *handlers) EndPerson(ctx context.Context, r contract.EndPersonRequestObject) (contract.EndPersonResponseObject, error) {
+	saved, err := h.app.EndPerson(ctx, command(ctx, r.Params.Key, r.Body), r.Login, r.Body.Reason)
+	return contract.EndPerson200JSONResponse(personSaved(saved)), err
+}
+
+// GetAccount is one's own account.
+func (h *handlers) GetAccount(ctx context.Context, _ contract.GetAccountRequestObject) (contract.GetAccountResponseObject, error) {
+	o, err := h.app.OwnAccount(ctx, actorOf(ctx))
+	return contract.GetAccount200JSONResponse{
+		InPlaceOf: append([]string{}, o.InPlaceOf...),
+		Substitutes: each(o.Substitutes, func(s jobs.StandIn) contract.Substitute {
+			return contract.Substitute{No: s.No, Login: s.Login, Name: s.Name, From: string(s.From), Until: string(s.Until)}
+		}),
+	}, err
+}
+
+// ChangePassword changes one's own password; the session at hand goes on, the others end.
+func (h *handlers) ChangePassword(ctx context.Context, r contract.ChangePasswordRequestObject) (contract.ChangePasswordResponseObject, error) {
+	actor := actorOf(ctx)
+	leave, err := h.door.enter(try{login: actor.Login, address: from(ctx), browser: fmt.Sprint("own ", actor.ID)})
+	if err != nil {
+		return nil, err
+	}
+	defer leave()
+	now, err := h.app.ChangePassword(ctx, h.secret(ctx, r.Params.Key, actor.Login), r.Body.Old, r.Body.Password)
+	if err != nil {
+		return nil, err
+	}
+	h.door.passed(try{login: actor.Login, browser: fmt.Sprint("own ", actor.ID)})
+	if err := h.begin(ctx, now); err != nil {
+		return nil, err
+	}
+	s, err := h.session(ctx, &now)
+	return contract.ChangePassword200JSONResponse(s), err
+}
+
+// SignOutEverywhere ends all sessions of one's own, this one too.
+func (h *handlers) SignOutEverywhere(ctx context.Context, r contract.SignOutEverywhereRequestObject) (contract.SignOutEverywhereResponseObject, error) {
+	saved, err := h.app.SignOutEverywhere(ctx, command(ctx, r.Params.Key, nil))
+	if err != nil {
+		return nil, err
+	}
+	return contract.SignOutEverywhere200JSONResponse(personSaved(saved)), h.end(ctx)
+}
+
+// NameSubstitute names who acts in one's own place.
+func (h *handlers) NameSubstitute(ctx context.Context, r contract.NameSubstituteRequestObject) (contract.NameSubstituteResponseObject, error) {
+	b := r.Body
+	saved, err := h.app.NameSubstitute(ctx, command(ctx, r.Params.Key, b), jobs.SubstituteEntry{Login: b.Login, From: day.Day(b.From), Until: day.Day(b.Until)})
+	return contract.NameSubstitute200JSONResponse(personSaved(saved)), err
+}
+
+// EndSubstitute takes one back.
+func (h *handlers) EndSubstitute(ctx context.Context, r contract.EndSubstituteRequestObject) (contract.EndSubstituteResponseObject, error) {
+	saved, err := h.app.EndSubstitute(ctx, command(ctx, r.Params.Key, r.Body), r.Body.No)
+	return contract.EndSubstitute200JSONResponse(personSaved(saved)), err
+}
+
+func recordFilter(p contract.GetRecordParams) jobs.RecordFilter {
+	return jobs.RecordFilter{Login: value(p.Person), Subject: value(p.Subject), Number: value(p.Number), From: day.Day(value(p.From)), Until: day.Day(value(p.Until)), Before: value(p.Before)}
+}
+
+// GetRecord reads who did what, the latest first.
+func (h *handlers) GetRecord(ctx context.Context, r contract.GetRecordRequestObject) (contract.GetRecordResponseObject, error) {
+	rows, more, err := h.app.Record(ctx, recordFilter(r.Params))
+	return contract.GetRecord200JSONResponse{More: more, Rows: each(rows, func(x jobs.RecordRow) contract.RecordRow {
+		return contract.RecordRow{Seq: x.Seq, At: x.At, Login: x.Login, Name: x.Name, Address: x.Address, Subject: x.Subject, Number: x.Number, What: x.What, Cause: x.Cause, Before: x.Before, After: x.After}
+	})}, err
+}
+
+// mostRecorded is how many rows of the record one file holds.
+const mostRecorded = 100_000
+
+// ExportRecord gives the record as a table, all rows that the filter leaves.
+func (h *handlers) ExportRecord(ctx context.Context, r contract.ExportRecordRequestObject) (contract.ExportRecordResponseObject, error) {
+	filter := recordFilter(contract.GetRecordParams{Person: r.Params.Person, Subject: r.Params.Subject, Number: r.Params.Number, From: r.Params.From, Until: r.Params.Until})
+	var file strings.Builder
+	w := csv.NewWriter(&file)
+	_ = w.Write([]string{"row", "at", "sign-in name", "name", "address", "what", "document", "number", "why", "before", "after"})
+	for n, more := 0, true; more; {
+		rows, next, err := h.app.Record(ctx, filter)
+		if err != nil {
+			return nil, err
+		}
+		if n += len(rows); n > mostRecorded {
+			return nil, fault.New(fault.Refused, "from", "These are more than %d rows. Choose fewer days.", mostRecorded)
+		}
+		for _, x := range rows {
+			line := []string{fmt.Sprint(x.Seq), x.At, x.Login, x.Name, x.Address, x.What, x.Subject, x.Number, x.Cause, x.Before, x.After}
+			_ = w.Write(each(line, tabular.Harmless)) // a builder never fails
+			filter.Before = x.Seq
+		}
+		more = next
+	}
+	w.Flush()
+	if err := h.app.Note(ctx, command(ctx, nil, nil), jobs.ExportTable, "table", "record", filter); err != nil {
+		return nil, err
+	}
+	download(ctx, "record.csv")
+	return contract.ExportRecord200TextcsvResponse{Body: strings.NewReader(file.String()), ContentLength: int64(file.Len())}, nil
+}
