@@ -85,7 +85,7 @@ func (b *builder) suppliers() {
 		if _, err := b.app.SaveSupplier(b.ctx, b.as("nora"), entry); err != nil {
 			return err
 		}
-		_, err = b.app.ConfirmAccount(b.ctx, b.as("tomas"), "HALDE", further)
+		_, err = b.app.ConfirmAccount(b.ctx, b.as("tomas"), "HALDE", jobs.AccountSeen{IBAN: further, BIC: "HLDNIE2D"})
 		return err
 	})
 	for _, x := range []struct {

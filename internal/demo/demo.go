@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"lagoon/internal/core/day"
+	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
@@ -89,6 +90,10 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 	}
 	b.on(-3, 16, func() error { // away next week
 		_, err := b.app.NameSubstitute(b.ctx, b.as("ada"), jobs.SubstituteEntry{Login: "ivo", From: b.today.Add(7), Until: b.today.Add(13)})
+		return err
+	})
+	b.on(-2, 15, func() error { // waits for somebody else to confirm it
+		_, err := b.app.SetLimits(b.ctx, b.as("ivo"), jobs.LimitsEntry{Supplier: "SALTM", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: percent(8)}}, Reason: "They pack by the layer."})
 		return err
 	})
 	b.history()

@@ -16,6 +16,10 @@ const (
 	badBIC  = "A BIC is 8 or 11 letters and digits, such as BRCKIE2D; the fifth and sixth name its country."
 )
 
+// AccountSeen is an account as the person saw it who confirms it; PayTo is the code of
+// who is paid in the supplier's place.
+type AccountSeen struct{ IBAN, BIC, PayTo string }
+
 // accountsAfter are a supplier's further accounts once they are as entered: those that
 // stay keep who confirms them, those that are not entered any more end, and the new ones
 // come after all that ever were. Nothing entered leaves them.
@@ -35,6 +39,9 @@ func accountsAfter(before, entered []trade.BankAccount, by int64) []trade.BankAc
 		if at < 0 {
 			after, at = append(after, trade.BankAccount{No: len(after) + 1, IBAN: e.IBAN, By: by}), len(after)
 		}
+		if after[at].BIC != e.BIC && after[at].By == 0 {
+			after[at].By = by // the bank's code leads the money as well
+		}
 		after[at].BIC, after[at].Ended = e.BIC, false
 	}
 	return after
@@ -49,12 +56,12 @@ func (w *work) putAccounts(s trade.Supplier, before []trade.BankAccount, reason 
 		if err := w.PutAccount(s.ID, a); err != nil {
 			return err
 		}
-		if a.No <= len(before) && !a.Ended {
-			continue // only its bank's code changed
-		}
 		d := store.SupplierDecision{Supplier: s.ID, What: store.AccountDecision, Becomes: a.IBAN, Reason: strings.TrimSpace(reason), By: w.actor.ID, At: w.instant()}
-		if a.Ended {
+		switch {
+		case a.Ended:
 			d.Was, d.Becomes = a.IBAN, ""
+		case a.No <= len(before) && before[a.No-1].BIC != a.BIC:
+			d.Was, d.Becomes = account(a.IBAN, before[a.No-1].BIC), account(a.IBAN, a.BIC)
 		}
 		if err := w.AddSupplierDecision(d); err != nil {
 			return err
@@ -63,9 +70,14 @@ func (w *work) putAccounts(s trade.Supplier, before []trade.BankAccount, reason 
 	return nil
 }
 
-// ConfirmAccount confirms a changed or further bank account, by another person than
-// entered it (rules §10).
-func (a *App) ConfirmAccount(ctx context.Context, c Command, code, iban string) (Saved, error) {
+// account writes an account with its bank's code.
+func account(iban, bic string) string { return strings.TrimSpace(iban + " " + bic) }
+
+// ConfirmAccount confirms a changed payee or account, or a further one, by another person
+// than entered it (rules §10). Seen is what was seen of it: nobody confirms what was
+// changed under their eyes.
+func (a *App) ConfirmAccount(ctx context.Context, c Command, code string, seen AccountSeen) (Saved, error) {
+	iban := seen.IBAN
 	return perform(ctx, a, ConfirmAccount, c, func(w *work) (Saved, error) {
 		s, err := w.SupplierByCode(code)
 		if err != nil {
@@ -79,7 +91,16 @@ func (a *App) ConfirmAccount(ctx context.Context, c Command, code, iban string) 
 		at := slices.IndexFunc(s.Accounts, func(a trade.BankAccount) bool { return a.IBAN == iban && !a.Ended })
 		paid, further := iban == s.IBAN, at >= 0
 		waits := (paid && s.AccountBy != 0) || (further && s.Accounts[at].By != 0)
-		own := (paid && s.AccountBy == w.actor.ID) || (further && s.Accounts[at].By == w.actor.ID)
+		own := (paid && w.actor.Is(s.AccountBy)) || (further && w.actor.Is(s.Accounts[at].By))
+		payee := ""
+		if s.PayTo != 0 {
+			other, err := w.Supplier(s.PayTo)
+			if err != nil {
+				return Saved{}, err
+			}
+			payee = other.Code
+		}
+		changed := (paid && s.AccountBy != 0 && (trade.PlainIBAN(seen.BIC) != s.BIC || seen.PayTo != payee)) || (further && !paid && trade.PlainIBAN(seen.BIC) != s.Accounts[at].BIC)
 		switch {
 		case !paid && !further:
 			return Saved{}, fault.New(fault.Changed, "iban", "The account was changed again meanwhile: it is %s now.", s.IBAN)
@@ -87,6 +108,8 @@ func (a *App) ConfirmAccount(ctx context.Context, c Command, code, iban string) 
 			return Saved{}, fault.New(fault.Refused, "", "The bank account of %s is confirmed already.", s.Name)
 		case own:
 			return Saved{}, fault.New(fault.Forbidden, "", "You entered this bank account, so somebody else confirms it.")
+		case changed:
+			return Saved{}, fault.New(fault.Changed, "iban", "Who is paid, or where, was changed meanwhile. Look at it again.")
 		}
 		before := s
 		before.Accounts = slices.Clone(s.Accounts)

@@ -53,20 +53,81 @@ func TestAFurtherAccountIsKnownOnceConfirmed(t *testing.T) {
 	e.AccountReason = "on the letterhead"
 	require.NoError(t, drop(b.app.SaveSupplier(b.ctx, b.as("both"), e)))
 	require.True(t, complains(), "nobody has confirmed it yet")
-	_, err = b.app.ConfirmAccount(b.ctx, b.as("both"), "BRACK", otherIBAN)
+	_, err = b.confirm(b.as("both"), "BRACK", otherIBAN)
 	refused(t, err, fault.Forbidden, "You entered this bank account")
-	require.NoError(t, drop(b.app.ConfirmAccount(b.ctx, b.as("treasurer"), "BRACK", otherIBAN)))
+	require.NoError(t, drop(b.confirm(b.as("treasurer"), "BRACK", otherIBAN)))
 	require.False(t, complains())
-	_, err = b.app.ConfirmAccount(b.ctx, b.as("treasurer"), "BRACK", otherIBAN)
+	_, err = b.confirm(b.as("treasurer"), "BRACK", otherIBAN)
 	refused(t, err, fault.Refused, "confirmed already")
 	require.Zero(t, b.supplier("BRACK").AccountBy, "what is paid did not change")
 
 	e = b.asking(trade.BankAccount{IBAN: otherIBAN, BIC: "COBADEFF"})
-	require.NoError(t, drop(b.app.SaveSupplier(b.ctx, b.as("both"), e)), "another branch of the same bank needs no word")
-	require.Equal(t, []trade.BankAccount{{No: 1, IBAN: otherIBAN, BIC: "COBADEFF"}}, b.supplier("BRACK").Accounts)
+	_, err = b.app.SaveSupplier(b.ctx, b.as("both"), e)
+	refused(t, err, fault.Invalid, "Say how the new bank account was checked") // another bank's code leads the money elsewhere
+	e.AccountReason = "another branch of the same bank"
+	require.NoError(t, drop(b.app.SaveSupplier(b.ctx, b.as("both"), e)))
+	require.Equal(t, []trade.BankAccount{{No: 1, IBAN: otherIBAN, BIC: "COBADEFF", By: b.actors["both"].ID}}, b.supplier("BRACK").Accounts)
+	require.NoError(t, drop(b.confirm(b.as("treasurer"), "BRACK", otherIBAN)))
 	require.NoError(t, drop(b.app.SaveSupplier(b.ctx, b.as("both"), b.asking())))
 	require.True(t, complains(), "it ended")
 	require.Empty(t, b.supplier("BRACK").Accounts)
+	b.proved()
+}
+
+// confirm confirms an account as it stands now.
+func (b *bench) confirm(c Command, code, iban string) (Saved, error) {
+	s := b.supplier(code)
+	seen := AccountSeen{IBAN: iban, BIC: s.BIC, PayTo: s.PayToCode}
+	for _, a := range s.Accounts {
+		if a.IBAN == iban && s.IBAN != iban {
+			seen.BIC = a.BIC
+		}
+	}
+	return b.app.ConfirmAccount(b.ctx, c, code, seen)
+}
+
+// Who is paid, and where, is one decision: payee, IBAN and BIC each ask for a word and a
+// second person, nothing is paid meanwhile, and nobody else's change slips in before the
+// first is confirmed.
+func TestPayeeAndBICTakeASecondPerson(t *testing.T) {
+	b := setUp(t)
+	bill := b.verified(b.as("clerk"), 1)
+	require.NoError(t, drop(b.app.ReleaseInvoices(b.ctx, b.as("approver"), []int64{bill.Number})))
+	paid := func() bool {
+		p, err := b.app.Propose(b.ctx, b.today().Add(90), b.today())
+		require.NoError(t, err)
+		return len(p.Payments) == 1
+	}
+	require.True(t, paid())
+	e := b.asking()
+	e.PayToCode = "TIDEW"
+	_, err := b.app.SaveSupplier(b.ctx, b.as("clerk"), e)
+	refused(t, err, fault.Invalid, "Say how the new bank account was checked")
+	e.AccountReason = "factoring, their letter"
+	require.NoError(t, drop(b.app.SaveSupplier(b.ctx, b.as("clerk"), e)))
+	require.False(t, paid(), "nothing is paid before somebody else has looked")
+	_, err = b.confirm(b.as("clerk"), "BRACK", testIBAN)
+	require.Error(t, err)
+	other := b.asking()
+	other.PayToCode, other.BIC, other.AccountReason = "TIDEW", "COBADEFF", "their letter"
+	_, err = b.app.SaveSupplier(b.ctx, b.as("both"), other)
+	refused(t, err, fault.Refused, "waits to be confirmed")
+	_, err = b.app.ConfirmAccount(b.ctx, b.as("treasurer"), "BRACK", AccountSeen{IBAN: testIBAN})
+	refused(t, err, fault.Changed, "changed meanwhile")
+	require.NoError(t, drop(b.confirm(b.as("treasurer"), "BRACK", testIBAN)))
+	p, err := b.app.Propose(b.ctx, b.today().Add(90), b.today())
+	require.NoError(t, err)
+	require.Equal(t, "Tidewell Pumps", p.Payments[0].Supplier.PaidName())
+	other = b.asking()
+	other.PayToCode, other.BIC, other.AccountReason = "TIDEW", "COBADEFF", "their letter"
+	require.NoError(t, drop(b.app.SaveSupplier(b.ctx, b.as("both"), other)))
+	require.False(t, paid(), "another BIC")
+
+	tide := b.supplier("TIDEW")
+	entry := SupplierEntry{Supplier: tide.Supplier, AccountReason: "r", PayToCode: "BRACK", OnTheFly: true}
+	_, err = b.app.SaveSupplier(b.ctx, b.as("clerk"), entry)
+	refused(t, err, fault.Invalid, "cannot be paid in its place")
+	require.Equal(t, []string{"Tidewell Pumps"}, b.supplier("BRACK").Also, "an account of somebody else already is said")
 	b.proved()
 }
 
@@ -78,12 +139,12 @@ func TestAnAccountIsConfirmedOnce(t *testing.T) {
 	e.IBAN, e.AccountReason = otherIBAN, "letter of 2 November"
 	require.NoError(t, drop(b.app.SaveSupplier(b.ctx, b.as("both"), e)))
 	require.Len(t, b.supplier("BRACK").Accounts, 1)
-	_, err := b.app.ConfirmAccount(b.ctx, b.as("both"), "BRACK", otherIBAN)
+	_, err := b.confirm(b.as("both"), "BRACK", otherIBAN)
 	refused(t, err, fault.Forbidden, "You entered this bank account")
-	require.NoError(t, drop(b.app.ConfirmAccount(b.ctx, b.as("treasurer"), "BRACK", otherIBAN)))
+	require.NoError(t, drop(b.confirm(b.as("treasurer"), "BRACK", otherIBAN)))
 	require.Zero(t, b.supplier("BRACK").AccountBy)
 	require.Equal(t, []trade.BankAccount{{No: 1, IBAN: otherIBAN, BIC: "COBADEFF"}}, b.supplier("BRACK").Accounts)
-	_, err = b.app.ConfirmAccount(b.ctx, b.as("treasurer"), "BRACK", otherIBAN)
+	_, err = b.confirm(b.as("treasurer"), "BRACK", otherIBAN)
 	refused(t, err, fault.Refused, "confirmed already")
 
 	require.NoError(t, drop(b.app.SaveSupplier(b.ctx, b.as("both"), b.asking())))
@@ -107,14 +168,14 @@ func TestPayingToAFurtherAccount(t *testing.T) {
 	e.IBAN = otherIBAN
 	save(e)
 	require.NotZero(t, b.supplier("BRACK").AccountBy, "not confirmed yet")
-	_, err := b.app.ConfirmAccount(b.ctx, b.as("treasurer"), "BRACK", testIBAN)
+	_, err := b.confirm(b.as("treasurer"), "BRACK", testIBAN)
 	refused(t, err, fault.Changed, "it is "+otherIBAN+" now")
 
 	back := b.asking(trade.BankAccount{IBAN: otherIBAN})
 	back.IBAN = testIBAN
 	save(back)
-	require.NoError(t, drop(b.app.ConfirmAccount(b.ctx, b.as("treasurer"), "BRACK", testIBAN)))
-	require.NoError(t, drop(b.app.ConfirmAccount(b.ctx, b.as("treasurer"), "BRACK", otherIBAN)))
+	require.NoError(t, drop(b.confirm(b.as("treasurer"), "BRACK", testIBAN)))
+	require.NoError(t, drop(b.confirm(b.as("treasurer"), "BRACK", otherIBAN)))
 	e = b.asking(trade.BankAccount{IBAN: otherIBAN})
 	e.IBAN = otherIBAN
 	save(e)

@@ -70,6 +70,8 @@ const (
 	SaveSupplier    Job = "saveSupplier"
 	ChangeStatus    Job = "changeSupplierStatus"
 	ConfirmAccount  Job = "confirmAccount"
+	SetLimits       Job = "setLimits"
+	ConfirmLimits   Job = "confirmLimits"
 	SaveContact     Job = "saveContact"
 	SaveNote        Job = "saveNote"
 	SavePrice       Job = "savePrice"
@@ -133,6 +135,8 @@ var Permissions = map[Job][]string{
 	SaveSupplier:    {"buyer", "clerk", "administrator"},
 	ChangeStatus:    {"buyer", "treasurer", "administrator"},
 	ConfirmAccount:  {"approver", "treasurer", "administrator"},
+	SetLimits:       {"buyer", "administrator"},
+	ConfirmLimits:   {"approver", "buyer", "administrator"},
 	SaveContact:     {"buyer", "clerk", "administrator"},
 	SaveNote:        {"buyer", "receiver", "clerk", "treasurer", "administrator"},
 	SavePrice:       {"buyer", "administrator"},
@@ -336,7 +340,7 @@ var doings = map[Job]string{
 	MakeRun: "run made", ApproveRun: "run approved", DiscardRun: "run discarded", SendRun: "sent to the bank", TakeAnswer: "bank's answer taken",
 	AddPerson: "person added", ChangePerson: "roles and authority changed", ConfirmPerson: "roles and authority confirmed", ResetPassword: "one-time password given", EndPerson: "ended",
 	ChangePassword: "password changed", SignOutAll: "signed out everywhere", NameSubstitute: "substitute named", EndSubstitute: "substitute ended",
-	SignedIn: "signed in", SignInRefused: "sign-in refused", SignedOut: "signed out", ExportTable: "table taken out", TakeFile: "payment file taken out", BackedUp: "backed up", Restored: "restored", SaveSupplier: "supplier saved", ChangeStatus: "status changed", ConfirmAccount: "bank account confirmed", SaveContact: "contact saved", SaveNote: "note saved",
+	SignedIn: "signed in", SignInRefused: "sign-in refused", SignedOut: "signed out", ExportTable: "table taken out", TakeFile: "payment file taken out", BackedUp: "backed up", Restored: "restored", SaveSupplier: "supplier saved", ChangeStatus: "status changed", ConfirmAccount: "bank account confirmed", SetLimits: "limits changed", ConfirmLimits: "limits confirmed", SaveContact: "contact saved", SaveNote: "note saved",
 	SavePrice: "price agreed", SaveItem: "item saved", SaveCompany: "what the company allows changed", SaveBudget: "budget saved", SaveBudgetLine: "planned", SetRate: "rate set", ImportTable: "imported", ClosePeriod: "period closed", SetUp: "set up",
 }
 

@@ -119,7 +119,7 @@ type InvoicePlan struct {
 
 // PlanInvoice tells totals, findings and verdict of an entry without keeping it.
 // Number is the corrected invoice's, or zero.
-func (a *App) PlanInvoice(ctx context.Context, entry InvoiceEntry, number int64) (InvoicePlan, error) {
+func (a *App) PlanInvoice(ctx context.Context, actor Actor, entry InvoiceEntry, number int64) (InvoicePlan, error) {
 	return read(ctx, a, func(r reading) (InvoicePlan, error) {
 		inv, err := r.entered(entry)
 		if err != nil {
@@ -134,6 +134,7 @@ func (a *App) PlanInvoice(ctx context.Context, entry InvoiceEntry, number int64)
 		if err != nil {
 			return InvoicePlan{}, err
 		}
+		facts.Own = append(facts.Own, actor.ID) // whose entry it would be
 		result, err := match.Run(facts)
 		return InvoicePlan{inv, result}, err
 	})

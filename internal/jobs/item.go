@@ -10,6 +10,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/naming"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
@@ -60,10 +61,18 @@ func (w *work) saveItem(entry ItemEntry) (Saved, error) {
 	if err := w.checkItem(i, entry, before); err != nil {
 		return Saved{}, err
 	}
+	if err := w.keepsLimits(store.LimitRule{Item: before.ID}, before.Level, entry.Limits, i.Level); err != nil {
+		return Saved{}, err
+	}
 	if i.ID, err = w.PutItem(i); err != nil {
 		return Saved{}, err
 	}
-	if err := errors.Join(w.putSellers(i.ID, entry), w.putUnits(i.ID, entry), w.putLimits(store.LimitRule{Item: i.ID}, "limits", entry.Limits)); err != nil {
+	if i.Level != before.Level { // out of a table
+		if err := w.own(limitsAt{LimitRule: store.LimitRule{Item: i.ID}}, store.LimitOwner{Kind: limit.MatchLevel}); err != nil {
+			return Saved{}, err
+		}
+	}
+	if err := errors.Join(w.putSellers(i.ID, entry), w.putUnits(i.ID, entry)); err != nil {
 		return Saved{}, err
 	}
 	if err := w.findItem(i); err != nil {
@@ -94,6 +103,11 @@ func (w *work) checkItem(i store.Item, entry ItemEntry, before store.Item) error
 		}
 	}
 	need(i.Code != "" && !strings.ContainsAny(i.Code, " \t/"), "code", "Enter a code without spaces; it stays with the item.")
+	for _, no := range []*fault.Fault{naming.Check(i.Code, "code"), naming.Check(i.Name, "name")} {
+		if no != nil {
+			faults = append(faults, no)
+		}
+	}
 	need(i.Name != "", "name", "Enter what the item is called.")
 	need(i.Unit != "", "unit", "Enter the unit that the item is counted in, such as kg or cartons, or its code of UN/ECE Recommendation 20.")
 	need(i.Level == "" || i.Level.Known(), "level", "Choose how its invoices are matched.")
@@ -132,16 +146,28 @@ func (w *work) putSellers(item int64, entry ItemEntry) error {
 	for _, s := range before {
 		if !slices.ContainsFunc(entry.Sellers, func(n SellerEntry) bool { return n.Supplier == s.Supplier }) {
 			s.Ended = true
-			entry.Sellers = append(entry.Sellers, SellerEntry{Selling: s, Limits: limit.Book{}})
+			entry.Sellers = append(entry.Sellers, SellerEntry{Selling: s})
 		}
 	}
-	for n, s := range entry.Sellers {
+	for _, s := range entry.Sellers {
 		supplier, err := w.SupplierByCode(s.Supplier)
 		if err != nil {
 			return err
 		}
 		s.Code = strings.TrimSpace(s.Code)
-		if err := errors.Join(w.PutSelling(item, supplier.ID, s.Selling), w.putLimits(store.LimitRule{Item: item, Supplier: supplier.ID}, fmt.Sprintf("sellers[%d].limits", n), s.Limits)); err != nil {
+		if s.Ended {
+			if err := w.endLimits(store.LimitRule{Item: item, Supplier: supplier.ID}); err != nil {
+				return err
+			}
+		}
+		was := trade.Level("")
+		if at := slices.IndexFunc(before, func(b store.Selling) bool { return b.Supplier == s.Supplier }); at >= 0 {
+			was = before[at].Level
+		}
+		if err := w.keepsLimits(store.LimitRule{Item: item, Supplier: supplier.ID}, was, s.Limits, s.Level); err != nil {
+			return err
+		}
+		if err := w.PutSelling(item, supplier.ID, s.Selling); err != nil {
 			return err
 		}
 	}
@@ -230,6 +256,7 @@ func checkLimits(entries limit.Book, field string) *fault.Fault {
 type Seller struct {
 	store.Selling
 	Limits []store.LimitRule
+	Owners []Owner // who changed them, and nobody else has confirmed it
 }
 
 // ItemSheet is an item with all that is kept of it.
@@ -238,6 +265,7 @@ type ItemSheet struct {
 	Sellers []Seller
 	Units   []UnitEntry
 	Limits  []store.LimitRule
+	Owners  []Owner // who changed them, and nobody else has confirmed it
 }
 
 // ItemSheet reads an item.
@@ -259,7 +287,11 @@ func (a *App) ItemSheet(ctx context.Context, code string) (ItemSheet, error) {
 			if err != nil {
 				return s, err
 			}
-			s.Sellers = append(s.Sellers, Seller{selling, limits})
+			owners, err := r.ownersOf(store.LimitRule{Item: s.ID, Supplier: supplier.ID})
+			if err != nil {
+				return s, err
+			}
+			s.Sellers = append(s.Sellers, Seller{selling, limits, owners})
 		}
 		units, err := r.Tx.Units(s.ID)
 		if err != nil {
@@ -275,6 +307,9 @@ func (a *App) ItemSheet(ctx context.Context, code string) (ItemSheet, error) {
 				entry.Supplier = supplier.Code
 			}
 			s.Units = append(s.Units, entry)
+		}
+		if s.Owners, err = r.ownersOf(store.LimitRule{Item: s.ID}); err != nil {
+			return s, err
 		}
 		s.Limits, err = r.LimitsAt(store.LimitRule{Item: s.ID})
 		return s, err

@@ -100,8 +100,12 @@ func TestOnlyMatchLevelsThereAre(t *testing.T) {
 	var all fault.Faults
 	require.ErrorAs(t, err, &all)
 	require.Equal(t, []string{"level", "sellers[0].level"}, fieldsOf(all))
-	item.Level, item.Sellers[0].Level = trade.TwoWay, trade.ThreeWay
+	item.Level, item.Sellers[0].Level = "", ""
 	require.NoError(t, drop(b.app.SaveItem(b.ctx, b.as("buyer"), item)))
+	_, err = b.app.SetLimits(b.ctx, b.as("buyer"), LimitsEntry{Item: "ROE", Level: "four_way", Reason: "r"})
+	refused(t, err, fault.Invalid, "Choose how invoices are matched")
+	require.NoError(t, drop(b.app.SetLimits(b.ctx, b.as("buyer"), LimitsEntry{Item: "ROE", Level: trade.TwoWay, Reason: "r"})))
+	require.NoError(t, drop(b.app.SetLimits(b.ctx, b.as("buyer"), LimitsEntry{Item: "ROE", Supplier: "BRACK", Level: trade.ThreeWay, Reason: "r"})))
 	order, err := b.app.IssueOrder(b.ctx, b.as("buyer"), OrderEntry{Supplier: "BRACK", WantedOn: "2026-12-01", Lines: []OrderEntryLine{{Item: "ROE", Quantity: dec("1"), Price: dec("2"), Budget: "FEED"}}})
 	require.NoError(t, err)
 	sheet, err := b.app.OrderSheet(b.ctx, order.Number, b.actors["reader"])

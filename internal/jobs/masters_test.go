@@ -84,11 +84,11 @@ func TestAccountsAndStatus(t *testing.T) {
 	require.Equal(t, "new_account", string(proposal.LeftOut[0].Reason))
 	_, err = b.app.MakeRun(b.ctx, b.as("clerk"), RunEntry{DueBy: b.today().Add(60), PayOn: b.today(), Items: []RunItem{{Invoice: bill.Number}}})
 	require.Error(t, err, "nor is it paid by choosing it")
-	_, err = b.app.ConfirmAccount(b.ctx, b.as("admin"), "BRACK", other)
+	_, err = b.confirm(b.as("admin"), "BRACK", other)
 	refused(t, err, fault.Forbidden, "somebody else confirms it")
-	_, err = b.app.ConfirmAccount(b.ctx, b.as("treasurer"), "BRACK", testIBAN)
+	_, err = b.confirm(b.as("treasurer"), "BRACK", testIBAN)
 	refused(t, err, fault.Changed, "changed again meanwhile")
-	require.NoError(t, drop(b.app.ConfirmAccount(b.ctx, b.as("treasurer"), "BRACK", other)))
+	require.NoError(t, drop(b.confirm(b.as("treasurer"), "BRACK", other)))
 	proposal, err = b.app.Propose(b.ctx, b.today().Add(60), b.today())
 	require.NoError(t, err)
 	require.Len(t, proposal.Payments, 1)
@@ -100,6 +100,7 @@ func TestAccountsAndStatus(t *testing.T) {
 func TestPaidThroughAnother(t *testing.T) {
 	b := setUp(t)
 	require.NoError(t, drop(b.app.SaveSupplier(b.ctx, b.as("buyer"), SupplierEntry{OnTheFly: true, PayToCode: "BRACK", Supplier: trade.Supplier{Code: "SMALL", Name: "Small", Country: "IE", Currency: "EUR"}})))
+	require.NoError(t, drop(b.confirm(b.as("treasurer"), "SMALL", "")))
 	order := b.order("SMALL", "10")
 	b.deliver(order, "DN 1", "10")
 	bill := b.key(b.bill("SMALL", order, "A-1", "10", "12"))
@@ -142,10 +143,12 @@ func TestLimitsWake(t *testing.T) {
 	bill := b.key(b.bill("BRACK", order, "A-1", "10", "12.6")) // 5 % dearer
 	require.Equal(t, trade.Held, bill.State)
 	five := dec("5")
-	require.NoError(t, drop(b.app.SaveItem(b.ctx, b.as("buyer"), ItemEntry{Item: store.Item{Code: "KRILL", Name: "Krill", Unit: "KGM", Version: 1}, Limits: limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &five}}})))
+	set := LimitsEntry{Item: "KRILL", Limits: limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &five}}, Reason: "the catch is small"}
+	require.NoError(t, drop(b.app.SetLimits(b.ctx, b.as("admin"), set)))
 	require.NoError(t, b.app.Drain(b.ctx))
 	require.Equal(t, trade.Verified, b.state(bill.Number).State)
-	require.NoError(t, drop(b.app.SaveItem(b.ctx, b.as("buyer"), ItemEntry{Item: store.Item{Code: "KRILL", Name: "Krill", Unit: "KGM", Version: 2}, Limits: limit.Book{}})))
+	set.Limits = nil
+	require.NoError(t, drop(b.app.SetLimits(b.ctx, b.as("admin"), set)))
 	sheet, err := b.app.ItemSheet(b.ctx, "KRILL")
 	require.NoError(t, err)
 	require.Empty(t, sheet.Limits)
@@ -158,19 +161,24 @@ func TestLimitsWake(t *testing.T) {
 func TestAnItemAtItsSuppliers(t *testing.T) {
 	b := setUp(t)
 	two, five := dec("2"), dec("5")
-	entry := ItemEntry{Item: store.Item{Code: "KRILL", Name: "Krill", Unit: "KGM", Version: 1}, Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: &five}},
-		Sellers: []SellerEntry{{Selling: store.Selling{Supplier: "BRACK", Code: " BF-KR "}, Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: &two}}}, {Selling: store.Selling{Supplier: "NOBODY"}}}}
+	entry := ItemEntry{Item: store.Item{Code: "KRILL", Name: "Krill", Unit: "KGM", Version: 1}, Sellers: []SellerEntry{{Selling: store.Selling{Supplier: "BRACK", Code: " BF-KR "}}, {Selling: store.Selling{Supplier: "NOBODY"}}}}
 	_, err := b.app.SaveItem(b.ctx, b.as("buyer"), entry)
 	refused(t, err, fault.Invalid, "There is no supplier NOBODY.")
 	entry.Sellers = entry.Sellers[:1]
-	below := dec("-1")
-	entry.Sellers[0].Limits[0].Percent = &below
+	entry.Limits = limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: &five}}
 	_, err = b.app.SaveItem(b.ctx, b.as("buyer"), entry)
+	refused(t, err, fault.Forbidden, "changed by themselves")
+	entry.Limits = nil
+	require.NoError(t, drop(b.app.SaveItem(b.ctx, b.as("buyer"), entry)))
+	below := dec("-1")
+	set := LimitsEntry{Supplier: "BRACK", Item: "KRILL", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: &below}}, Reason: "weighed twice"}
+	_, err = b.app.SetLimits(b.ctx, b.as("buyer"), set)
 	var f *fault.Fault
 	require.ErrorAs(t, err, &f)
-	require.Equal(t, "sellers[0].limits[0]", f.Field)
-	entry.Sellers[0].Limits[0].Percent = &two
-	require.NoError(t, drop(b.app.SaveItem(b.ctx, b.as("buyer"), entry)))
+	require.Equal(t, "limits[0]", f.Field)
+	set.Limits[0].Percent = &two
+	require.NoError(t, drop(b.app.SetLimits(b.ctx, b.as("buyer"), set)))
+	require.NoError(t, drop(b.app.SetLimits(b.ctx, b.as("buyer"), LimitsEntry{Item: "KRILL", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: &five}}, Reason: "loose goods"})))
 	sheet, err := b.app.ItemSheet(b.ctx, "KRILL")
 	require.NoError(t, err)
 	require.Equal(t, "BF-KR", sheet.Sellers[0].Code)
@@ -188,7 +196,7 @@ func TestAnItemAtItsSuppliers(t *testing.T) {
 	require.Error(t, err, "past the 2 % at this supplier, inside the 5 % of the item")
 	b.deliver(order, "DN 1", "102")
 
-	entry.Version, entry.Sellers, entry.Name = 2, []SellerEntry{}, "Antarctic krill"
+	entry.Version, entry.Sellers, entry.Name = sheet.Version, []SellerEntry{}, "Antarctic krill"
 	require.NoError(t, drop(b.app.SaveItem(b.ctx, b.as("buyer"), entry)))
 	sheet, err = b.app.ItemSheet(b.ctx, "KRILL")
 	require.NoError(t, err)

@@ -136,7 +136,7 @@ var giving = map[Job]try{
 		return drop(b.app.ChangeStatus(b.ctx, actor, b.supplierOf(actor, n), trade.Disputed, "r"))
 	},
 	ConfirmAccount: func(b *bench, actor, maker Command, n int) error {
-		return drop(b.app.ConfirmAccount(b.ctx, actor, b.supplierOf(maker, n), testIBAN))
+		return drop(b.confirm(actor, b.supplierOf(maker, n), testIBAN))
 	},
 	SaveContact: func(b *bench, actor, _ Command, _ int) error {
 		return drop(b.app.SaveContact(b.ctx, actor, "BRACK", store.Contact{Name: "C", Mail: "c@brackwater.example"}))
@@ -152,6 +152,16 @@ var giving = map[Job]try{
 	},
 	SaveCompany: func(b *bench, actor, _ Command, _ int) error {
 		return drop(b.app.SaveCompany(b.ctx, actor, CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay}))
+	},
+	SetLimits: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.SetLimits(b.ctx, actor, LimitsEntry{Supplier: "BRACK", Reason: "r"}))
+	},
+	ConfirmLimits: func(b *bench, actor, maker Command, n int) error {
+		code := fmt.Sprint("L", n)
+		require.NoError(b.t, drop(b.app.SaveItem(b.ctx, b.as("buyer"), ItemEntry{Item: store.Item{Code: code, Name: code, Unit: "C62"}})))
+		set := LimitsEntry{Item: code, Level: trade.TwoWay, Reason: "r"}
+		require.NoError(b.t, drop(b.app.SetLimits(b.ctx, Command{Actor: with(maker.Actor, "buyer")}, set)))
+		return drop(b.app.ConfirmLimits(b.ctx, actor, "", code))
 	},
 	SaveBudget: func(b *bench, actor, _ Command, n int) error {
 		return drop(b.app.SaveBudget(b.ctx, actor, store.Budget{Code: fmt.Sprint("B", n), Name: "B", Account: trade.StockAccount}))
@@ -243,8 +253,10 @@ var giving = map[Job]try{
 	EndPerson: func(b *bench, actor, _ Command, n int) error {
 		return drop(b.app.EndPerson(b.ctx, actor, b.person(n, 0), "left"))
 	},
-	ChangePassword: func(b *bench, actor, _ Command, _ int) error { return drop(b.app.ChangePassword(b.ctx, actor, "x", "y")) },
-	SignOutAll:     func(b *bench, actor, _ Command, _ int) error { return drop(b.app.SignOutEverywhere(b.ctx, actor)) },
+	ChangePassword: func(b *bench, actor, _ Command, _ int) error {
+		return drop(b.app.ChangePassword(b.ctx, actor, "x", "y"))
+	},
+	SignOutAll: func(b *bench, actor, _ Command, _ int) error { return drop(b.app.SignOutEverywhere(b.ctx, actor)) },
 	NameSubstitute: func(b *bench, actor, _ Command, n int) error {
 		return drop(b.app.NameSubstitute(b.ctx, actor, SubstituteEntry{Login: "clerk", From: b.today(), Until: b.today()}))
 	},
@@ -291,7 +303,7 @@ func photo(b *bench, n int) []byte {
 }
 
 // What approves an entry or a run: never one's own (rules §12).
-var approves = []Job{AcceptFinding, LiftHold, ReleaseInvoices, ApproveRun, ConfirmAccount, ConfirmPerson}
+var approves = []Job{AcceptFinding, LiftHold, ReleaseInvoices, ApproveRun, ConfirmAccount, ConfirmPerson, ConfirmLimits}
 
 // Every command × every role × own entry or another's: without its role nobody gives a command, and with it nobody
 // approves what is their own.

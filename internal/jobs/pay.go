@@ -226,6 +226,7 @@ func (w *work) addPayment(run store.Run, p pay.Payment) error {
 		Supplier: p.Supplier.ID,
 		Currency: p.Currency,
 		Amount:   p.Total(),
+		Payee:    p.Supplier.PaidName(),
 		IBAN:     p.Supplier.IBAN,
 		BIC:      p.Supplier.BIC,
 	}
@@ -347,7 +348,7 @@ func (w *work) moveInvoice(inv trade.Invoice, s store.InvoiceState, state trade.
 func (w *work) paymentFile(run store.Run, payments []store.Payment) ([]byte, error) {
 	order := iso20022.Order{Message: run.Message, Created: w.at, PayOn: run.PayOn, Debtor: w.company.Name, IBAN: run.IBAN, BIC: run.BIC}
 	for _, p := range payments {
-		t := iso20022.Transfer{EndToEnd: p.EndToEnd, Amount: p.Amount, Currency: p.Currency, Creditor: p.SupplierName, IBAN: p.IBAN, BIC: p.BIC}
+		t := iso20022.Transfer{EndToEnd: p.EndToEnd, Amount: p.Amount, Currency: p.Currency, Creditor: p.Payee, IBAN: p.IBAN, BIC: p.BIC}
 		var names []string
 		for _, i := range p.Items {
 			names = append(names, i.SupplierNumber)

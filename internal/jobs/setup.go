@@ -10,6 +10,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/limit"
+	"lagoon/internal/core/naming"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/eml"
 	"lagoon/internal/store"
@@ -23,8 +24,8 @@ type CompanyEntry struct {
 	Limits                               limit.Book
 }
 
-// SaveCompany changes what the company decides for all; every open invoice is matched
-// again.
+// SaveCompany changes where the company is and how it works. Which differences pass, and
+// how invoices are matched, is changed by SetLimits.
 func (a *App) SaveCompany(ctx context.Context, c Command, entry CompanyEntry) (Saved, error) {
 	return perform(ctx, a, SaveCompany, c, func(w *work) (Saved, error) {
 		company := w.company
@@ -36,18 +37,14 @@ func (a *App) SaveCompany(ctx context.Context, c Command, entry CompanyEntry) (S
 			}
 			company.Mail = mail
 		}
-		company.Policy = trade.Policy{OverDelivery: entry.OverDelivery, UnderDelivery: entry.UnderDelivery}
 		company.TwoStep = entry.TwoStep
-		if !entry.Level.Known() {
-			return Saved{}, fault.New(fault.Invalid, "level", "Choose how invoices are matched.")
-		}
-		company.Level = entry.Level
-		open, err := w.Unsettled()
-		if err != nil {
+		if err := w.keepsLimits(store.LimitRule{}, company.Level, entry.Limits, entry.Level); err != nil {
 			return Saved{}, err
 		}
-		return Saved{}, errors.Join(w.PutCompany(company), w.putLimits(store.LimitRule{}, "limits", entry.Limits),
-			w.wakeEach(open, "what the company allows changed"), w.recordAs("company", company.Name, w.company, entry))
+		if company.Policy != (trade.Policy{OverDelivery: entry.OverDelivery, UnderDelivery: entry.UnderDelivery}) {
+			return Saved{}, fault.New(fault.Forbidden, "overDelivery", "%s", byThemselves)
+		}
+		return Saved{}, errors.Join(w.PutCompany(company), w.recordAs("company", company.Name, w.company, entry))
 	})
 }
 
@@ -58,6 +55,11 @@ func (a *App) SaveBudget(ctx context.Context, c Command, budget store.Budget) (S
 		var faults fault.Faults
 		if budget.Code == "" || strings.ContainsAny(budget.Code, " \t/") {
 			faults = append(faults, fault.New(fault.Invalid, "code", "Enter a code without spaces."))
+		}
+		for _, no := range []*fault.Fault{naming.Check(budget.Code, "code"), naming.Check(budget.Name, "name")} {
+			if no != nil {
+				faults = append(faults, no)
+			}
 		}
 		if budget.Name == "" {
 			faults = append(faults, fault.New(fault.Invalid, "name", "Enter what the budget is for."))
@@ -172,6 +174,7 @@ func (a *App) SetRate(ctx context.Context, c Command, rate store.ExchangeRate) (
 type Frame struct {
 	Company store.Company
 	Limits  []store.LimitRule
+	Owners  []Owner // who changed them, and nobody else has confirmed it
 	Budgets []store.Budget
 	Rates   []store.ExchangeRate
 	Closed  []string
@@ -184,6 +187,9 @@ func (a *App) Frame(ctx context.Context) (Frame, error) {
 		f.Company = r.company
 		var err1, err2, err3, err4 error
 		f.Limits, err1 = r.LimitsAt(store.LimitRule{})
+		if f.Owners, err = r.ownersOf(store.LimitRule{}); err != nil {
+			return f, err
+		}
 		f.Budgets, err2 = r.Budgets()
 		f.Rates, err3 = r.Rates()
 		f.Closed, err4 = r.ClosedPeriods()

@@ -11,6 +11,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/naming"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/eml"
 	"lagoon/internal/store"
@@ -21,7 +22,7 @@ import (
 type SupplierEntry struct {
 	trade.Supplier
 	PayToCode string
-	// Limits of the supplier's own, all of them: what is not named is not set.
+	// Limits are those that stand; they and the match level are changed by SetLimits. Nil says nothing of them.
 	Limits    limit.Book
 	Addresses []store.Address // all of them; others end
 	// Accounts in Supplier are all further ones: others end, new ones are confirmed by somebody else. Nil leaves them.
@@ -71,16 +72,41 @@ func (w *work) saveSupplier(entry SupplierEntry) (Saved, error) {
 	if err := w.checkSupplier(&s, entry, before); err != nil {
 		return Saved{}, err
 	}
-	if s.IBAN != before.IBAN && !before.Knows(s.IBAN) {
+	if err := w.keepsLimits(store.LimitRule{Supplier: before.ID}, before.Level, entry.Limits, s.Level); err != nil {
+		return Saved{}, err
+	}
+	moved, payee := s.IBAN != before.IBAN || s.BIC != before.BIC, s.PayTo != before.PayTo
+	if (moved || payee) && before.AccountBy != 0 && before.AccountBy != w.actor.ID {
+		name, err := w.nameOf(before.AccountBy)
+		return Saved{}, errors.Join(err, fault.New(fault.Refused, "iban", "%s changed who is paid, or where, and that waits to be confirmed. Confirm it first, or have it taken back.", name))
+	}
+	if payee || (moved && !knownAccount(before, s.IBAN, s.BIC)) {
 		s.AccountBy = w.actor.ID
-	} else if s.IBAN != before.IBAN {
-		s.AccountBy = 0 // it was confirmed as a further one
 	}
 	if s.ID, err = w.PutSupplier(s); err != nil {
 		return Saved{}, err
 	}
-	if s.IBAN != before.IBAN {
-		if err := w.AddSupplierDecision(store.SupplierDecision{Supplier: s.ID, What: store.AccountDecision, Was: before.IBAN, Becomes: s.IBAN, Reason: strings.TrimSpace(entry.AccountReason), By: w.actor.ID, At: w.instant()}); err != nil {
+	if s.Level != before.Level { // out of a table
+		if err := w.own(limitsAt{LimitRule: store.LimitRule{Supplier: s.ID}}, store.LimitOwner{Kind: limit.MatchLevel}); err != nil {
+			return Saved{}, err
+		}
+	}
+	decided := store.SupplierDecision{Supplier: s.ID, Reason: strings.TrimSpace(entry.AccountReason), By: w.actor.ID, At: w.instant()}
+	if moved {
+		decided.What, decided.Was, decided.Becomes = store.AccountDecision, before.IBAN, s.IBAN
+		if before.IBAN == s.IBAN {
+			decided.Was, decided.Becomes = account(before.IBAN, before.BIC), account(s.IBAN, s.BIC)
+		}
+		if err := w.AddSupplierDecision(decided); err != nil {
+			return Saved{}, err
+		}
+	}
+	if payee {
+		decided.What, decided.Becomes = store.PayeeDecision, entry.PayToCode
+		if decided.Was, err = w.codeOf(before.PayTo); err != nil {
+			return Saved{}, err
+		}
+		if err := w.AddSupplierDecision(decided); err != nil {
 			return Saved{}, err
 		}
 	}
@@ -92,10 +118,25 @@ func (w *work) saveSupplier(entry SupplierEntry) (Saved, error) {
 			return Saved{}, err
 		}
 	}
-	if err := errors.Join(w.putAddresses(s.ID, entry), w.putLimits(store.LimitRule{Supplier: s.ID}, "limits", entry.Limits)); err != nil {
+	if err := w.putAddresses(s.ID, entry); err != nil {
 		return Saved{}, err
 	}
 	return Saved{s.Code, s.Version + 1}, errors.Join(w.wakeSupplier(s.ID, "supplier "+s.Code+" changed"), w.recordAs("supplier", s.Code, before, s))
+}
+
+// knownAccount tells whether a supplier's account was confirmed already as a further one,
+// at the same bank.
+func knownAccount(s trade.Supplier, iban, bic string) bool {
+	return slices.ContainsFunc(s.Accounts, func(a trade.BankAccount) bool { return a.IBAN == iban && a.BIC == bic && a.By == 0 && !a.Ended })
+}
+
+// codeOf is the code of a supplier by row key; of none it is empty.
+func (r reading) codeOf(supplier int64) (string, error) {
+	if supplier == 0 {
+		return "", nil
+	}
+	s, err := r.Supplier(supplier)
+	return s.Code, err
 }
 
 // freeCode makes a code of the letters of a name.
@@ -136,17 +177,20 @@ func (w *work) checkSupplier(s *trade.Supplier, entry SupplierEntry, before trad
 	need(before.ID == 0 || s.Currency == before.Currency, "currency", "The currency of a supplier stays: orders and invoices are in it.")
 	need(s.IBAN == "" || trade.ValidIBAN(s.IBAN), "iban", badIBAN)
 	need(s.BIC == "" || trade.ValidBIC(s.BIC), "bic", badBIC)
-	news := !before.Knows(s.IBAN)
+	for _, no := range []*fault.Fault{naming.Check(s.Code, "code"), naming.Check(s.Name, "name")} {
+		if no != nil {
+			faults = append(faults, no)
+		}
+	}
+	news := s.IBAN != "" && (s.IBAN != before.IBAN || s.BIC != before.BIC)
 	for i, a := range entry.Accounts {
 		field := fmt.Sprintf("accounts[%d].", i)
 		need(trade.ValidIBAN(trade.PlainIBAN(a.IBAN)), field+"iban", badIBAN)
 		need(a.BIC == "" || trade.ValidBIC(trade.PlainIBAN(a.BIC)), field+"bic", badBIC)
 	}
 	for _, a := range s.Accounts {
-		news = news || a.No > len(before.Accounts)
+		news = news || a.No > len(before.Accounts) || a.BIC != before.Accounts[a.No-1].BIC
 	}
-	need(!news || before.ID == 0 || strings.TrimSpace(entry.AccountReason) != "", "accountReason",
-		"Say how the new bank account was checked; a second person confirms it.")
 	need(s.LeastOrder >= 0, "leastOrder", "A minimum order value cannot be below zero.")
 	need(s.FreeFrom >= 0, "freeFrom", "A threshold cannot be below zero.")
 	need(s.Terms.NetDays >= 0 && s.Terms.DiscountDays >= 0 && s.Terms.DayOfMonth >= 0 && s.Terms.DayOfMonth <= 31, "netDays",
@@ -172,7 +216,15 @@ func (w *work) checkSupplier(s *trade.Supplier, entry SupplierEntry, before trad
 		}
 		need(err == nil && payee.ID != s.ID && payee.PayTo == 0, "payTo", "%s cannot be paid in its place.", entry.PayToCode)
 		s.PayTo = payee.ID
+		through, err := w.PaidThrough(s.ID)
+		if err != nil && !errors.Is(err, store.ErrNone) {
+			return err
+		}
+		need(through == "" || s.ID == 0, "payTo", "It is paid in the place of %s, so nobody is paid in its own.", through)
 	}
+	news = news || s.PayTo != before.PayTo
+	need(!news || before.ID == 0 || strings.TrimSpace(entry.AccountReason) != "", "accountReason",
+		"Say how the new bank account was checked; a second person confirms it.")
 	return faults.OrNil()
 }
 
@@ -254,6 +306,8 @@ func (a *App) SaveContact(ctx context.Context, c Command, code string, contact s
 		var faults fault.Faults
 		if contact.Name = strings.TrimSpace(contact.Name); contact.Name == "" {
 			faults = append(faults, fault.New(fault.Invalid, "name", "Enter the contact's name."))
+		} else if no := naming.Check(contact.Name, "name"); no != nil {
+			faults = append(faults, no)
 		}
 		if contact.Mail != "" {
 			if contact.Mail, err = eml.Address(contact.Mail, "mail"); err != nil {
@@ -369,6 +423,8 @@ type SupplierSheet struct {
 	PayToCode string
 	// AccountNames are the people who entered accounts that nobody else has confirmed.
 	AccountNames map[int64]string
+	Also         []string // other suppliers that its account belongs to
+	Owners       []Owner  // who changed its limits, and nobody else has confirmed it
 	Addresses    []store.Address
 	Contacts     []store.Contact
 	Others       []store.Contact // of other suppliers
@@ -396,6 +452,12 @@ func (a *App) SupplierSheet(ctx context.Context, code string) (SupplierSheet, er
 		}
 		s.Accounts = slices.DeleteFunc(s.Accounts, func(a trade.BankAccount) bool { return a.Ended })
 		s.AccountNames = map[int64]string{}
+		if s.Also, err = r.AlsoPaid(s.IBAN, s.ID); err != nil {
+			return s, err
+		}
+		if s.Owners, err = r.ownersOf(store.LimitRule{Supplier: s.ID}); err != nil {
+			return s, err
+		}
 		for _, a := range append([]trade.BankAccount{{By: s.AccountBy}}, s.Accounts...) {
 			if a.By != 0 {
 				if s.AccountNames[a.By], err = r.nameOf(a.By); err != nil {

@@ -44,7 +44,11 @@ func (p Printer) Finding(f finding.Finding) string {
 	case finding.FullDelivery:
 		return "All here."
 	}
-	return p.invoiceFinding(f)
+	text := p.invoiceFinding(f)
+	if f.OwnLimit {
+		text += " It would pass, but the limit was changed by who entered the invoice or its order, and nobody else has confirmed that yet."
+	}
+	return text
 }
 
 func (p Printer) invoiceFinding(f finding.Finding) string {
@@ -131,6 +135,8 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		return fmt.Sprintf("Line %d, %s: the quantity is %s; an invoice line needs one above zero.", f.Line, f.Name, p.Quantity(f.Quantity))
 	case finding.CreditNote:
 		return fmt.Sprintf("This is a credit note over %s. It is kept here; only invoices are matched.", stake)
+	case finding.OwnChange:
+		return fmt.Sprintf("%s is matched with the order only, without receipts, because of a change by who entered the invoice or its order, and nobody else has confirmed that yet: %s.", f.Name, stake)
 	case finding.BankAccount:
 		if f.Other == "" {
 			return fmt.Sprintf("The invoice asks to be paid to %s; no account of %s is known. It is not released before a second person has looked.", IBAN(f.Text), f.Name)

@@ -3,9 +3,11 @@ package store
 import (
 	"cmp"
 	"encoding/json"
+	"slices"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
+	"lagoon/internal/core/limit"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
@@ -213,6 +215,23 @@ type Known struct {
 	Same  []SameNumber
 }
 
+// ownTo are the people whose own an invoice is. It is asked only where a limit that could
+// apply waits for somebody to confirm it, which is seldom.
+func (t *Tx) ownTo(inv trade.Invoice, facts match.Facts) ([]int64, error) {
+	waits := func(book limit.Book) bool {
+		return slices.ContainsFunc(book, func(r limit.Rule) bool { return r.By != 0 })
+	}
+	if !waits(facts.Limits) && (facts.Order == nil || !slices.ContainsFunc(facts.Order.Lines, func(l *trade.OrderLine) bool { return waits(l.Limits) })) {
+		return nil, nil
+	}
+	makers, err := t.Makers(inv.ID)
+	if err != nil || facts.Order == nil {
+		return makers, err
+	}
+	buyers, err := t.OrderMakers(facts.Order.ID)
+	return append(makers, buyers...), err
+}
+
 // MatchFacts reads everything that the verdict on an invoice depends on. Known is nil
 // where nothing was read before.
 func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.Facts, error) {
@@ -252,6 +271,9 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 	if facts.Order != nil {
 		facts.Limits = facts.Order.Limits
 	} else if facts.Limits, err = t.SupplierLimits(inv.SupplierID); err != nil {
+		return facts, err
+	}
+	if facts.Own, err = t.ownTo(inv, facts); err != nil {
 		return facts, err
 	}
 	if facts.Supplier != nil {

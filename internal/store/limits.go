@@ -33,13 +33,42 @@ const isSet = ` AND (percent IS NOT NULL OR absolute IS NOT NULL)`
 var (
 	putLimit = statement(`INSERT INTO limit_rule (scope, kind, side, order_line, item, supplier, percent, absolute) VALUES (?, ?, ?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?)
 		ON CONFLICT (scope, kind, side) DO UPDATE SET percent = excluded.percent, absolute = excluded.absolute`)
-	limitsOf = statement(`SELECT 0, 0, 0, kind, side, percent, absolute FROM limit_rule WHERE scope = 'company'` + isSet + `
-		UNION ALL SELECT 0, 0, supplier, kind, side, percent, absolute FROM limit_rule WHERE scope = 'supplier ' || ?1` + isSet + `
-		UNION ALL SELECT 0, r.item, coalesce(r.supplier, 0), kind, side, percent, absolute FROM order_line l JOIN limit_rule r ON r.item = l.item
+	limitsOf = statement(`SELECT 0, 0, 0, kind, side, percent, absolute, 0 FROM limit_rule WHERE scope = 'company'` + isSet + `
+		UNION ALL SELECT 0, 0, supplier, kind, side, percent, absolute, 0 FROM limit_rule WHERE scope = 'supplier ' || ?1` + isSet + `
+		UNION ALL SELECT 0, r.item, coalesce(r.supplier, 0), kind, side, percent, absolute, 0 FROM order_line l JOIN limit_rule r ON r.item = l.item
 		WHERE l.purchase_order = ?2 AND r.order_line IS NULL AND (r.supplier IS NULL OR r.supplier = ?1)` + isSet + `
-		UNION ALL SELECT r.order_line, 0, 0, kind, side, r.percent, r.absolute FROM order_line l JOIN limit_rule r ON r.order_line = l.id WHERE l.purchase_order = ?2` + isSet)
-	limitsAt = statement(`SELECT coalesce(order_line, 0), coalesce(item, 0), coalesce(supplier, 0), kind, side, percent, absolute FROM limit_rule WHERE scope = ?` + isSet + ` ORDER BY kind, side`)
+		UNION ALL SELECT r.order_line, 0, 0, kind, side, r.percent, r.absolute, 0 FROM order_line l JOIN limit_rule r ON r.order_line = l.id WHERE l.purchase_order = ?2` + isSet + `
+		UNION ALL SELECT 0, 0, coalesce(supplier, 0), kind, side, NULL, NULL, by_person FROM limit_owner WHERE scope IN ('company', 'supplier ' || ?1) AND open = 1
+		UNION ALL SELECT 0, o.item, coalesce(o.supplier, 0), kind, side, NULL, NULL, by_person FROM order_line l JOIN limit_owner o ON o.item = l.item
+		WHERE l.purchase_order = ?2 AND (o.supplier IS NULL OR o.supplier = ?1) AND o.open = 1`)
+	limitsAt = statement(`SELECT coalesce(order_line, 0), coalesce(item, 0), coalesce(supplier, 0), kind, side, percent, absolute, 0 FROM limit_rule WHERE scope = ?` + isSet + ` ORDER BY kind, side`)
+	putOwner = statement(`INSERT INTO limit_owner (scope, kind, side, by_person, item, supplier, open) VALUES (?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)
+		ON CONFLICT (scope, kind, side, by_person) DO UPDATE SET open = excluded.open`)
+	ownersAt = statement(`SELECT kind, side, o.by_person, p.name FROM limit_owner o JOIN person p ON p.id = o.by_person WHERE scope = ? AND open = 1 ORDER BY kind, side, o.by_person`)
 )
+
+// LimitOwner made a limit what it is, and nobody else has confirmed it yet.
+type LimitOwner struct {
+	Kind   limit.Kind
+	Side   limit.Side
+	By     int64
+	ByName string
+}
+
+// OwnLimit notes that a person made a limit what it is, or (open false) that somebody
+// else has confirmed it.
+func (t *Tx) OwnLimit(at LimitRule, o LimitOwner, open bool) error {
+	return t.do(putOwner, at.scope(), o.Kind, o.Side, o.By, at.Item, at.Supplier, open)
+}
+
+// LimitOwners lists who made the limits of just that level what they are, as far as
+// nobody else has confirmed it.
+func (t *Tx) LimitOwners(at LimitRule) ([]LimitOwner, error) {
+	return list(t, ownersAt, func(r row) (o LimitOwner, err error) {
+		err = r.Scan(&o.Kind, &o.Side, &o.By, &o.ByName)
+		return
+	}, at.scope())
+}
 
 // PutLimit writes a limit; with neither percentage nor absolute value it is not set
 // any more.
@@ -48,7 +77,7 @@ func (t *Tx) PutLimit(r LimitRule) error {
 }
 
 func scanLimit(r row) (rule LimitRule, err error) {
-	err = r.Scan(&rule.OrderLine, &rule.Item, &rule.Supplier, &rule.Kind, &rule.Side, &rule.Percent, &rule.Absolute)
+	err = r.Scan(&rule.OrderLine, &rule.Item, &rule.Supplier, &rule.Kind, &rule.Side, &rule.Percent, &rule.Absolute, &rule.By)
 	switch {
 	case rule.OrderLine != 0:
 		rule.Level = limit.Line

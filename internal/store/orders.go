@@ -34,6 +34,7 @@ var (
 	closesOfLine    = statement(`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at FROM line_close WHERE order_line = ? ORDER BY order_line, id`)
 	addOrderVersion = statement(`INSERT INTO order_version (purchase_order, revision, body, reason, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`)
 	orderVersion    = statement(`SELECT v.revision, v.body, v.reason, coalesce(p.name, 'Lagoon'), v.at FROM order_version v LEFT JOIN person p ON p.id = v.by_person WHERE v.purchase_order = ? AND v.revision = ?`)
+	orderMakers     = statement(`SELECT DISTINCT by_person FROM order_version WHERE purchase_order = ? AND by_person IS NOT NULL`)
 	orderVersions   = statement(`SELECT v.revision, v.body, v.reason, coalesce(p.name, 'Lagoon'), v.at FROM order_version v LEFT JOIN person p ON p.id = v.by_person WHERE v.purchase_order = ? ORDER BY v.revision`)
 )
 
@@ -116,6 +117,11 @@ func (t *Tx) OrderVersion(order int64, revision int) (OrderVersion, error) {
 // OrderVersions reads all of them.
 func (t *Tx) OrderVersions(order int64) ([]OrderVersion, error) {
 	return list(t, orderVersions, scanVersion, order)
+}
+
+// OrderMakers are all who entered or changed the order.
+func (t *Tx) OrderMakers(order int64) ([]int64, error) {
+	return list(t, orderMakers, scanOne[int64], order)
 }
 
 const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on, o.wanted_on, o.requested_by, o.place, o.elsewhere, o.their_reference, o.contact, o.instructions, o.note, o.revision, st.version,

@@ -93,14 +93,14 @@ var (
 	addRun      = statement(`INSERT INTO payment_run (number, due_by, pay_on, iban, bic, made_by, made_at) VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`)
 	putRunState = statement(`INSERT INTO run_state (run, state, version, approved_by, approved_at, message, paper) VALUES (?, ?, ?, nullif(?, 0), ?, ?, nullif(?, 0))
 		ON CONFLICT (run) DO UPDATE SET state = excluded.state, version = excluded.version, approved_by = excluded.approved_by, approved_at = excluded.approved_at, message = excluded.message, paper = excluded.paper`)
-	addPayment     = statement(`INSERT INTO payment (run, end_to_end, supplier, currency, amount, iban, bic) VALUES (?, ?, ?, ?, ?, ?, ?)`)
+	addPayment     = statement(`INSERT INTO payment (run, end_to_end, supplier, currency, amount, payee, iban, bic) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`)
 	putPayState    = statement(`INSERT INTO payment_state (payment, state, reason) VALUES (?, ?, ?) ON CONFLICT (payment) DO UPDATE SET state = excluded.state, reason = excluded.reason`)
 	addPaymentItem = statement(`INSERT INTO payment_item (payment, invoice, amount, discount) VALUES (?, ?, ?, ?)`)
 	runByNumber    = statement(runColumns + `WHERE r.number = ?`)
 	runByMessage   = statement(runColumns + `WHERE x.message = ? AND x.message <> ''`)
 	recentRuns     = statement(runColumns + `ORDER BY r.id DESC LIMIT ?`)
 	openRuns       = statement(`SELECT count(*) FROM run_state WHERE state IN ('proposed', 'approved', 'sent')`)
-	paymentsOf     = statement(`SELECT p.id, p.end_to_end, p.supplier, s.name, s.code, p.currency, p.amount, p.iban, p.bic, x.state, x.reason FROM payment p JOIN supplier s ON s.id = p.supplier JOIN payment_state x ON x.payment = p.id
+	paymentsOf     = statement(`SELECT p.id, p.end_to_end, p.supplier, s.name, s.code, p.currency, p.amount, p.payee, p.iban, p.bic, x.state, x.reason FROM payment p JOIN supplier s ON s.id = p.supplier JOIN payment_state x ON x.payment = p.id
 		WHERE p.run = ? ORDER BY p.id`)
 	paymentItems = statement(`SELECT i.invoice, n.number, r.supplier_number, i.amount, i.discount, s.currency FROM payment_item i JOIN invoice n ON n.id = i.invoice JOIN invoice_state s ON s.invoice = i.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE i.payment = ? ORDER BY i.id`)
@@ -219,6 +219,7 @@ type Payment struct {
 	SupplierCode string
 	Currency     money.Currency
 	Amount       money.Amount
+	Payee        string // who is paid, by name
 	IBAN, BIC    string
 	State        string
 	Reason       string
@@ -236,7 +237,7 @@ type PaymentItem struct {
 
 // AddPayment writes a payment of a run with its items.
 func (t *Tx) AddPayment(run int64, p Payment) error {
-	id, err := t.exec(addPayment, run, p.EndToEnd, p.Supplier, p.Currency, p.Amount, p.IBAN, p.BIC)
+	id, err := t.exec(addPayment, run, p.EndToEnd, p.Supplier, p.Currency, p.Amount, p.Payee, p.IBAN, p.BIC)
 	if err != nil {
 		return err
 	}
@@ -256,7 +257,7 @@ func (t *Tx) SetPaymentState(payment int64, state, reason string) error {
 // Payments lists the payments of a run.
 func (t *Tx) Payments(run int64) ([]Payment, error) {
 	found, err := list(t, paymentsOf, func(r row) (p Payment, err error) {
-		err = r.Scan(&p.ID, &p.EndToEnd, &p.Supplier, &p.SupplierName, &p.SupplierCode, &p.Currency, &p.Amount, &p.IBAN, &p.BIC, &p.State, &p.Reason)
+		err = r.Scan(&p.ID, &p.EndToEnd, &p.Supplier, &p.SupplierName, &p.SupplierCode, &p.Currency, &p.Amount, &p.Payee, &p.IBAN, &p.BIC, &p.State, &p.Reason)
 		return
 	}, run)
 	for i := range found {

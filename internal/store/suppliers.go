@@ -32,6 +32,8 @@ var (
 		country = excluded.country, ended = excluded.ended`)
 	putAccount = statement(`INSERT INTO supplier_account (supplier, no, iban, bic, by_person, ended) VALUES (?, ?, ?, ?, nullif(?, 0), ?)
 		ON CONFLICT (supplier, no) DO UPDATE SET bic = excluded.bic, by_person = excluded.by_person, ended = excluded.ended`)
+	alsoPaid    = statement(`SELECT name FROM supplier WHERE iban = ?1 AND id <> ?2 UNION ALL SELECT s.name FROM supplier_account a JOIN supplier s ON s.id = a.supplier WHERE a.iban = ?1 AND a.supplier <> ?2 AND a.ended = 0`)
+	payeeOf     = statement(`SELECT name FROM supplier WHERE pay_to = ? LIMIT 1`)
 	accountsOf  = statement(`SELECT no, iban, bic, coalesce(by_person, 0), ended FROM supplier_account WHERE supplier = ? ORDER BY no`)
 	addressesOf = statement(`SELECT no, purposes, street, city, region, postcode, country, ended FROM supplier_address WHERE supplier = ? ORDER BY no`)
 	putContact  = statement(`INSERT INTO contact (number, name, role, mail, phone, language) VALUES (?, ?, ?, ?, ?, ?)
@@ -225,6 +227,7 @@ const (
 	StatusDecision    = "status"
 	AccountDecision   = "account"
 	ConfirmedDecision = "confirmed"
+	PayeeDecision     = "payee"
 )
 
 // SupplierDecision is a change of a supplier that needs a reason.
@@ -255,11 +258,26 @@ func (t *Tx) PaidAs(s trade.Supplier) (trade.Supplier, error) {
 		return s, nil
 	}
 	payee, err := t.Supplier(s.PayTo)
-	s.IBAN, s.BIC, s.AccountBy = payee.IBAN, payee.BIC, payee.AccountBy
+	s.IBAN, s.BIC, s.AccountBy, s.Payee = payee.IBAN, payee.BIC, cmp.Or(s.AccountBy, payee.AccountBy), payee.Name
 	if payee.Status != trade.Open && s.Status == trade.Open {
 		s.Status = payee.Status
 	}
 	return s, err
+}
+
+// AlsoPaid names the other suppliers that an account belongs to.
+func (t *Tx) AlsoPaid(iban string, except int64) ([]string, error) {
+	if iban == "" {
+		return nil, nil
+	}
+	names, err := list(t, alsoPaid, scanOne[string], iban, except)
+	slices.Sort(names)
+	return slices.Compact(names), err
+}
+
+// PaidThrough names a supplier in whose place another is paid, or ErrNone.
+func (t *Tx) PaidThrough(payee int64) (string, error) {
+	return one(t, payeeOf, scanOne[string], payee)
 }
 
 var linesWanted = statement(`SELECT o.number, l.no, l.description, l.unit, l.wanted_on, l.quantity, x.billed > 0, x.price_difference,

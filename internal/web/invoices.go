@@ -58,10 +58,11 @@ func (h *handlers) GetInvoice(ctx context.Context, r contract.GetInvoiceRequestO
 	if err != nil {
 		return nil, err
 	}
-	return contract.GetInvoice200JSONResponse(invoiceSheetOf(s, actor)), nil
+	return contract.GetInvoice200JSONResponse(invoiceSheetOf(ctx, s)), nil
 }
 
-func invoiceSheetOf(s jobs.InvoiceSheet, actor jobs.Actor) contract.InvoiceSheet {
+func invoiceSheetOf(ctx context.Context, s jobs.InvoiceSheet) contract.InvoiceSheet {
+	actor := actorOf(ctx)
 	inv, currency, p := s.Invoice, s.Invoice.Currency, actor.Printer
 	sheet := contract.InvoiceSheet{
 		Number:          inv.Number,
@@ -86,7 +87,7 @@ func invoiceSheetOf(s jobs.InvoiceSheet, actor jobs.Actor) contract.InvoiceSheet
 		Stated:          inv.StatedTotal.Text(currency),
 		Prepaid:         inv.Prepaid.Text(currency),
 		Open:            s.State.Open.Text(currency),
-		Iban:            inv.IBAN,
+		Iban:            accountFor(ctx, inv.IBAN),
 		Note:            inv.Note,
 		Charges: each(inv.Charges, func(c trade.DocumentCharge) contract.Charge {
 			return contract.Charge{
@@ -372,7 +373,7 @@ func (h *handlers) PreviewInvoice(ctx context.Context, r contract.PreviewInvoice
 	}
 	var plan jobs.InvoicePlan
 	if err == nil {
-		plan, err = h.app.PlanInvoice(ctx, entry, value(r.Body.Corrects))
+		plan, err = h.app.PlanInvoice(ctx, actorOf(ctx), entry, value(r.Body.Corrects))
 	}
 	if preview.Problems = fieldProblems(err); err != nil && len(preview.Problems) == 0 {
 		return nil, err

@@ -48,10 +48,11 @@ func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject)
 		Account:    string(s.Account),
 		Budget:     s.Budget,
 		Incomplete: s.Incomplete,
+		LimitsBy:   ownersOf(s.Owners),
 		Limits:     each(s.Limits, limitOf(setting.Company.Currency)),
 		Sellers: each(s.Sellers, func(x jobs.Seller) contract.Selling {
 			limits := each(x.Limits, limitOf(setting.Company.Currency))
-			selling := contract.Selling{Supplier: x.Supplier, Name: &x.Name, Code: x.Code, Level: string(x.Level), Limits: &limits}
+			selling := contract.Selling{LimitsBy: ownersOf(x.Owners), Supplier: x.Supplier, Name: &x.Name, Code: x.Code, Level: string(x.Level), Limits: &limits}
 			if x.Base != nil {
 				selling.Base = x.Base.String()
 			}

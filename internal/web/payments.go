@@ -99,7 +99,8 @@ func (h *handlers) GetProposal(ctx context.Context, r contract.GetProposalReques
 		return contract.ProposalPayment{
 			Supplier: p.Supplier.Name,
 			Code:     p.Supplier.Code,
-			Iban:     p.Supplier.IBAN,
+			Payee:    p.Supplier.Payee,
+			Iban:     accountFor(ctx, p.Supplier.IBAN),
 			Currency: string(p.Currency),
 			Total:    p.Total().Text(p.Currency),
 			Items: each(p.Items, func(i pay.Item) contract.ProposalItem {
@@ -181,7 +182,7 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 		State:      s.State,
 		DueBy:      string(s.DueBy),
 		PayOn:      string(s.PayOn),
-		Iban:       s.IBAN,
+		Iban:       accountFor(ctx, s.IBAN),
 		MadeBy:     s.MadeByName,
 		MadeAt:     s.MadeAt,
 		ApprovedBy: s.ApprovedName,
@@ -194,7 +195,8 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 			return contract.RunPayment{
 				EndToEnd: p.EndToEnd,
 				Supplier: p.SupplierName,
-				Iban:     p.IBAN,
+				Payee:    map[bool]string{true: "", false: p.Payee}[p.Payee == p.SupplierName],
+				Iban:     accountFor(ctx, p.IBAN),
 				Bic:      p.BIC,
 				Currency: string(p.Currency),
 				Amount:   p.Amount.Text(p.Currency),

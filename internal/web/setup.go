@@ -66,6 +66,59 @@ func ruleOf(r limit.Rule, currency money.Currency) contract.Limit {
 	return l
 }
 
+// accountFor is a bank account as the reader may see it.
+func accountFor(ctx context.Context, iban string) string {
+	if actorOf(ctx).SeesAccounts() {
+		return iban
+	}
+	return jobs.HiddenAccount(iban)
+}
+
+func ownersOf(owners []jobs.Owner) *[]string {
+	return new(each(owners, func(o jobs.Owner) string { return o.Name }))
+}
+
+// SetLimits changes limits and match level of one level.
+func (h *handlers) SetLimits(ctx context.Context, r contract.SetLimitsRequestObject) (contract.SetLimitsResponseObject, error) {
+	entry, err := h.limitsEntry(ctx, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	saved, err := h.app.SetLimits(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	return contract.SetLimits200JSONResponse{Number: saved.Code}, err
+}
+
+// PreviewLimits tells which open invoices a change of limits would let pass.
+func (h *handlers) PreviewLimits(ctx context.Context, r contract.PreviewLimitsRequestObject) (contract.PreviewLimitsResponseObject, error) {
+	entry, err := h.limitsEntry(ctx, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	plan, err := h.app.PlanLimits(ctx, actorOf(ctx), entry)
+	return contract.PreviewLimits200JSONResponse{Tried: plan.Tried, Passing: each(plan.Passing, func(p jobs.Passing) contract.Passing {
+		return contract.Passing{Invoice: p.Invoice, SupplierNumber: p.SupplierNumber, Supplier: p.Supplier, Total: p.Total.Text(p.Currency), Currency: string(p.Currency)}
+	})}, err
+}
+
+// ConfirmLimits confirms limits that others changed.
+func (h *handlers) ConfirmLimits(ctx context.Context, r contract.ConfirmLimitsRequestObject) (contract.ConfirmLimitsResponseObject, error) {
+	saved, err := h.app.ConfirmLimits(ctx, command(ctx, r.Params.Key, r.Body), r.Body.Supplier, r.Body.Item)
+	return contract.ConfirmLimits200JSONResponse{Number: saved.Code}, err
+}
+
+func (h *handlers) limitsEntry(ctx context.Context, b *contract.LimitsEntry) (jobs.LimitsEntry, error) {
+	currency, err := h.app.LimitsCurrency(ctx, b.Supplier, b.Item)
+	if err != nil {
+		return jobs.LimitsEntry{}, err
+	}
+	var n numbers
+	entry := jobs.LimitsEntry{Supplier: b.Supplier, Item: b.Item, Level: trade.Level(b.Level), Limits: n.limits(b.Limits, "limits", currency), Reason: b.Reason}
+	if b.OverDelivery != nil && b.UnderDelivery != nil {
+		entry.Policy = &trade.Policy{OverDelivery: *b.OverDelivery, UnderDelivery: *b.UnderDelivery}
+	}
+	return entry, n.faults.OrNil()
+}
+
 // GetSupplier reads a supplier.
 func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierRequestObject) (contract.GetSupplierResponseObject, error) {
 	s, err := h.app.SupplierSheet(ctx, r.Code)
@@ -75,9 +128,12 @@ func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierReques
 	t := s.Terms
 	contacts, others, notes, prices := each(s.Contacts, contactOf), each(s.Others, contactOf), each(s.Notes, noteOf), each(s.Prices, priceOf)
 	accounts := each(s.Accounts, func(a trade.BankAccount) contract.BankAccount {
-		return contract.BankAccount{Iban: a.IBAN, Bic: a.BIC, By: some(s.AccountNames[a.By]), MayConfirm: some(a.By != 0 && a.By != actorOf(ctx).ID)}
+		return contract.BankAccount{Iban: accountFor(ctx, a.IBAN), Bic: a.BIC, By: some(s.AccountNames[a.By]), MayConfirm: some(a.By != 0 && a.By != actorOf(ctx).ID)}
 	})
 	decisions := each(s.Decisions, func(d store.SupplierDecision) contract.SupplierDecision {
+		if d.What != store.StatusDecision && d.What != store.PayeeDecision {
+			d.Was, d.Becomes = accountFor(ctx, d.Was), accountFor(ctx, d.Becomes)
+		}
 		return contract.SupplierDecision{What: d.What, Was: d.Was, Becomes: d.Becomes, Reason: d.Reason, By: d.ByName, At: d.At}
 	})
 	return contract.GetSupplier200JSONResponse{
@@ -91,8 +147,10 @@ func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierReques
 		Language:        s.Language,
 		Currency:        string(s.Currency),
 		Status:          string(s.Status),
-		Iban:            s.IBAN,
+		Iban:            accountFor(ctx, s.IBAN),
 		Bic:             s.BIC,
+		AccountAlso:     new(append([]string{}, s.Also...)),
+		LimitsBy:        ownersOf(s.Owners),
 		AccountBy:       some(s.AccountNames[s.AccountBy]),
 		MayConfirm:      some(s.AccountBy != 0 && s.AccountBy != actorOf(ctx).ID),
 		PayTo:           s.PayToCode,
@@ -200,7 +258,8 @@ func (h *handlers) ChangeSupplierStatus(ctx context.Context, r contract.ChangeSu
 
 // ConfirmAccount confirms a changed bank account.
 func (h *handlers) ConfirmAccount(ctx context.Context, r contract.ConfirmAccountRequestObject) (contract.ConfirmAccountResponseObject, error) {
-	saved, err := h.app.ConfirmAccount(ctx, command(ctx, r.Params.Key, r.Body), r.Code, r.Body.Iban)
+	seen := jobs.AccountSeen{IBAN: r.Body.Iban, BIC: r.Body.Bic, PayTo: r.Body.PayTo}
+	saved, err := h.app.ConfirmAccount(ctx, command(ctx, r.Params.Key, r.Body), r.Code, seen)
 	return contract.ConfirmAccount200JSONResponse{Number: saved.Code}, err
 }
 
@@ -313,6 +372,7 @@ func (h *handlers) GetFrame(ctx context.Context, _ contract.GetFrameRequestObjec
 		Rates: each(f.Rates, func(r store.ExchangeRate) contract.Rate {
 			return contract.Rate{Currency: string(r.Currency), Day: string(r.Day), Rate: r.Rate.String()}
 		}),
+		LimitsBy: ownersOf(f.Owners),
 		Company: contract.CompanyEntry{
 			Address:       c.Address,
 			Place:         c.Place,
@@ -386,6 +446,9 @@ func (h *handlers) ExportTable(ctx context.Context, r contract.ExportTableReques
 	if err != nil {
 		return nil, err
 	}
+	if err := h.app.Note(ctx, command(ctx, nil, nil), jobs.ExportTable, "table", r.Kind, nil); err != nil {
+		return nil, err
+	}
 	ending := "csv"
 	if value(r.Params.As) == "xlsx" {
 		ending = "xlsx"
@@ -410,7 +473,7 @@ func (h *handlers) ImportTable(ctx context.Context, r contract.ImportTableReques
 	if len(files) != 1 {
 		return nil, fault.New(fault.Invalid, "file", "Choose one table.")
 	}
-	answer, err := h.app.ImportTable(ctx, jobs.Command{Actor: actorOf(ctx)}, jobs.TableKind(r.Kind), files[0], value(r.Params.Trial))
+	answer, err := h.app.ImportTable(ctx, command(ctx, nil, nil), jobs.TableKind(r.Kind), files[0], value(r.Params.Trial))
 	return contract.ImportTable200JSONResponse{
 		Wrong:  answer.Wrong,
 		Orders: append([]int64{}, answer.Orders...),

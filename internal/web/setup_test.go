@@ -51,11 +51,16 @@ func frame(t *testing.T) (*httptest.Server, *http.Client) {
 func text(s string) *string { return &s }
 
 func supplier() contract.SupplierSheet {
-	return contract.SupplierSheet{Code: "BRACK", Name: "Brackwater Feeds", Kind: "one_off", TaxId: "IE1", Country: "IE", Language: "de", Currency: "EUR", Iban: "GB82WEST12345698765432", Bic: "WESTGB2L", Level: "two_way",
+	return contract.SupplierSheet{Code: "BRACK", Name: "Brackwater Feeds", Kind: "one_off", TaxId: "IE1", Country: "IE", Language: "de", Currency: "EUR", Iban: "GB82WEST12345698765432", Bic: "WESTGB2L",
 		FromReceipt: true, NetDays: 14, EndOfMonth: true, DayOfMonth: 15, DiscountPercent: "2.5", DiscountDays: 7, Budget: "FEED", LeastOrder: "150.00", FreeFrom: "1500.00", ClosedDays: "67",
 		Addresses: []contract.Address{{Purposes: []string{"ordering", "payment"}, Street: "Quay 4", City: "Skerry", Region: "Fingal", Postcode: "K34", Country: "IE"}, {Purposes: []string{"collection"}, Street: "Yard 1", City: "Rush", Country: "IE"}},
 		Accounts:  &[]contract.BankAccount{{Iban: "DE89370400440532013000", Bic: "COBADEFFXXX"}},
-		Limits:    []contract.Limit{{Kind: "delivery", Side: "over", Percent: text("4"), Absolute: text("12.5")}, {Kind: "unit_price", Side: "over", Absolute: text("25.00")}, {Kind: "unit_price", Side: "under", Percent: text("0")}}}
+		Limits:    []contract.Limit{}}
+}
+
+// own are limits of a supplier's own.
+func own() []contract.Limit {
+	return []contract.Limit{{Kind: "delivery", Side: "over", Percent: text("4"), Absolute: text("12.5")}, {Kind: "unit_price", Side: "over", Absolute: text("25.00")}, {Kind: "unit_price", Side: "under", Percent: text("0")}}
 }
 
 // What is entered of a supplier is read again as it was entered, field by field.
@@ -63,6 +68,9 @@ func TestASupplierReadsBack(t *testing.T) {
 	server, c := frame(t)
 	want := supplier()
 	status, fields := submit(t, c, server.URL+"/api/suppliers", want)
+	require.Equal(t, http.StatusOK, status, fields)
+	want.Level, want.Limits = "two_way", own()
+	status, fields = submit(t, c, server.URL+"/api/limits", contract.LimitsEntry{Supplier: "BRACK", Level: "two_way", Limits: own(), Reason: "as agreed"})
 	require.Equal(t, http.StatusOK, status, fields)
 	got := fetch[contract.SupplierSheet](t, c, server.URL+"/api/suppliers/BRACK")
 	require.Equal(t, "open", got.Status)
@@ -74,6 +82,8 @@ func TestASupplierReadsBack(t *testing.T) {
 	for i := range got.Addresses {
 		got.Addresses[i].Lines = nil
 	}
+	require.Equal(t, []string{"A"}, *got.LimitsBy, "nobody else has confirmed them")
+	got.LimitsBy, got.AccountAlso = nil, nil
 	got.Contacts, got.Others, got.Notes, got.Prices, got.Decisions, got.AccountBy, got.MayConfirm = nil, nil, nil, nil, nil, nil, nil
 	require.Equal(t, want, got)
 
@@ -113,6 +123,7 @@ func TestWhatIsWrongWithASupplier(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			s := supplier()
+			s.Limits = own()
 			wrong.change(&s)
 			status, fields := submit(t, c, server.URL+"/api/suppliers", s)
 			require.GreaterOrEqual(t, status, 400)
@@ -128,17 +139,24 @@ func TestAnItemReadsBack(t *testing.T) {
 	server, c := frame(t)
 	status, fields := submit(t, c, server.URL+"/api/suppliers", supplier())
 	require.Equal(t, http.StatusOK, status, fields)
-	want := contract.ItemSheet{Code: "WHELK", Name: "Whelks", Unit: "KGM", Whole: true, Level: "two_way", Base: "10", Lots: true, Account: "expense", Budget: "FEED",
-		Sellers: []contract.Selling{{Supplier: "BRACK", Code: "BF-W", Level: "three_way", Base: "5", Lots: "no", Limits: &[]contract.Limit{{Kind: "delivery", Side: "under", Percent: text("3")}}}},
+	want := contract.ItemSheet{Code: "WHELK", Name: "Whelks", Unit: "KGM", Whole: true, Base: "10", Lots: true, Account: "expense", Budget: "FEED",
+		Sellers: []contract.Selling{{Supplier: "BRACK", Code: "BF-W", Base: "5", Lots: "no"}},
 		Units:   []contract.Conversion{{Unit: "XCT", Units: "1", Makes: "2.5"}, {Unit: "XBX", Units: "3", Makes: "10", Supplier: text("BRACK")}},
-		Limits:  []contract.Limit{{Kind: "invoiced_quantity", Side: "over", Absolute: text("0.5")}}}
+		Limits:  []contract.Limit{}}
 	status, fields = submit(t, c, server.URL+"/api/items", want)
 	require.Equal(t, http.StatusOK, status, fields)
+	want.Level, want.Limits = "two_way", []contract.Limit{{Kind: "invoiced_quantity", Side: "over", Absolute: text("0.5")}}
+	want.Sellers[0].Level, want.Sellers[0].Limits = "three_way", &[]contract.Limit{{Kind: "delivery", Side: "under", Percent: text("3")}}
+	for _, e := range []contract.LimitsEntry{{Item: "WHELK", Level: "two_way", Limits: want.Limits, Reason: "r"}, {Item: "WHELK", Supplier: "BRACK", Level: "three_way", Limits: *want.Sellers[0].Limits, Reason: "r"}} {
+		status, fields = submit(t, c, server.URL+"/api/limits", e)
+		require.Equal(t, http.StatusOK, status, fields)
+	}
 	got := fetch[contract.ItemSheet](t, c, server.URL+"/api/items/WHELK")
 	require.Equal(t, "kg", *got.UnitName)
 	require.Equal(t, "Brackwater Feeds", *got.Sellers[0].Name)
 	require.ElementsMatch(t, []string{"cartons", "boxes"}, []string{*got.Units[0].UnitName, *got.Units[1].UnitName})
 	got.UnitName, got.Sellers[0].Name, want.Version = nil, nil, got.Version
+	got.LimitsBy, got.Sellers[0].LimitsBy = nil, nil
 	for i := range got.Units {
 		got.Units[i].UnitName = nil
 	}
@@ -177,7 +195,10 @@ func TestAnItemReadsBack(t *testing.T) {
 func TestTheCompanyReadsBack(t *testing.T) {
 	server, c := frame(t)
 	want := contract.CompanyEntry{Address: "Pier 1, Skerry", Place: "Yard", Mail: "orders@test.example", OverDelivery: true, TwoStep: true, Level: "two_way", Limits: []contract.Limit{{Kind: "charge", Side: "over", Percent: text("10"), Absolute: text("99.50")}}}
-	status, fields := submit(t, c, server.URL+"/api/company", want)
+	set := contract.LimitsEntry{Level: want.Level, Limits: want.Limits, OverDelivery: &want.OverDelivery, UnderDelivery: &want.UnderDelivery, Reason: "r"}
+	status, fields := submit(t, c, server.URL+"/api/limits", set)
+	require.Equal(t, http.StatusOK, status, fields)
+	status, fields = submit(t, c, server.URL+"/api/company", want)
 	require.Equal(t, http.StatusOK, status, fields)
 	status, fields = submit(t, c, server.URL+"/api/rates", contract.Rate{Currency: "usd", Day: "2026-01-01", Rate: "0.915"})
 	require.Equal(t, http.StatusOK, status, fields)
@@ -188,7 +209,6 @@ func TestTheCompanyReadsBack(t *testing.T) {
 	require.Contains(t, got.Units, contract.UnitName{Code: "XCT", Name: "cartons"})
 	for field, change := range map[string]func(*contract.CompanyEntry){
 		"mail":      func(e *contract.CompanyEntry) { e.Mail = "nobody" },
-		"level":     func(e *contract.CompanyEntry) { e.Level = "by_eye" },
 		"limits[0]": func(e *contract.CompanyEntry) { e.Limits[0].Percent = text("half") },
 	} {
 		wrong := want

@@ -169,7 +169,7 @@ var bodies = map[string]string{
 	"sendOrder": `{"version":1,"kind":"order","way":"otherwise","to":"x","subject":"","text":"","prices":true}`, "answerOrder": `{"version":1,"reference":"","promisedOn":"2099-01-01"}`,
 	"saveSupplier": `{"code":"","version":0,"name":"","kind":"regular","taxId":"","untaxed":false,"country":"","language":"","currency":"","status":"open","iban":"","bic":"","payTo":"","level":"","fromReceipt":false,"netDays":0,"endOfMonth":false,
 		"dayOfMonth":0,"discountPercent":"0","discountDays":0,"budget":"","leastOrder":"","freeFrom":"","closedDays":"","incomplete":false,"addresses":[],"limits":[]}`,
-	"changeSupplierStatus": `{"status":"open","reason":"r"}`, "confirmAccount": `{"iban":"x"}`, "saveContact": `{"name":"","role":"","mail":"","phone":"","language":"","purposes":[]}`,
+	"changeSupplierStatus": `{"status":"open","reason":"r"}`, "confirmAccount": `{"iban":"x","bic":"","payTo":""}`, "setLimits": `{"supplier":"","item":"","level":"","limits":[],"reason":"r"}`, "confirmLimits": `{"supplier":"","item":""}`, "saveContact": `{"name":"","role":"","mail":"","phone":"","language":"","purposes":[]}`,
 	"saveNote": `{"kind":"general","urgent":false,"text":"","from":"","until":"","stages":[]}`, "savePrice": `{"item":"X","from":"2026-01-01","until":"","least":"","price":"1","base":""}`,
 	"saveItem":    `{"code":"","version":0,"name":"","unit":"","whole":false,"level":"","base":"","lots":false,"account":"","budget":"","incomplete":false,"sellers":[],"units":[],"limits":[]}`,
 	"saveCompany": `{"address":"","place":"","mail":"x","overDelivery":true,"underDelivery":true,"twoStep":false,"level":"three_way","limits":[]}`, "saveBudget": `{"code":"","name":"","account":"stock"}`,

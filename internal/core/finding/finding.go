@@ -52,6 +52,7 @@ const (
 	BankAccount      Kind = "bank_account"
 	SupplierBlocked  Kind = "supplier_blocked"
 	MatchFailed      Kind = "match_failed"
+	OwnChange        Kind = "own_change" // the match level is what it is because of who entered the invoice or the order
 )
 
 // Finding is one difference, or one thing said. Which operands are set depends
@@ -86,6 +87,9 @@ type Finding struct {
 	Difference money.Amount // what is at stake, without sign
 
 	Bound *limit.Bound // the limit that decided, if one did
+	// OwnLimit: the difference is inside its bound, which who entered the invoice or the
+	// order made what it is and nobody else has confirmed.
+	OwnLimit bool `json:",omitempty"`
 
 	Other string // number or name of the other document or thing
 	Text  string // what was read, where it could not be resolved
@@ -149,7 +153,7 @@ func (f Finding) Ways() []Way {
 			return []Way{Deliver, Accept, Correct, Refuse}
 		}
 		return []Way{Accept, Correct, Refuse}
-	case OverOrdered, UnitPrice, TaxRateDiffers, ChargeNotOrdered, TaxAmount:
+	case OverOrdered, UnitPrice, TaxRateDiffers, ChargeNotOrdered, TaxAmount, OwnChange:
 		return []Way{Accept, Correct, Refuse}
 	case LikelyDuplicate:
 		return []Way{Refuse, Accept, Correct}

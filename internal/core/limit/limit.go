@@ -2,7 +2,11 @@
 // difference is inside it (rules §2).
 package limit
 
-import "lagoon/internal/core/money"
+import (
+	"slices"
+
+	"lagoon/internal/core/money"
+)
 
 // Kind is what a limit limits.
 type Kind string
@@ -54,6 +58,9 @@ type Rule struct {
 	Side     Side
 	Percent  *money.Decimal
 	Absolute *int64
+	// By is who set or took away what the level says of the kind and side, where nobody
+	// else has confirmed it yet; zero else. A rule with neither value only says this.
+	By int64
 }
 
 // Book is every rule that could apply to one order line, in any order.
@@ -70,6 +77,14 @@ type Bound struct {
 	Absolute    *int64
 	Unset       bool
 	SwitchedOff bool
+	// By are those who made the bound what it is, at its level or a nearer one, and whom
+	// nobody else has confirmed: it clears nothing of their own (rules §6).
+	By []int64 `json:",omitempty"`
+}
+
+// OwnTo tells whether the bound is what it is because of one of the people.
+func (b Bound) OwnTo(people []int64) bool {
+	return slices.ContainsFunc(b.By, func(id int64) bool { return slices.Contains(people, id) })
 }
 
 // Find gives the bound of the first level that sets anything for the kind and side.
@@ -83,8 +98,24 @@ func (b Book) Find(kind Kind, side Side) Bound {
 			found = Bound{Kind: kind, Side: side, Level: r.Level, Percent: r.Percent, Absolute: r.Absolute}
 		}
 	}
+	found.By = b.Setters(kind, side, found.Level)
 	return found
 }
+
+// Setters are those whom nobody has confirmed who set or took away what a level or a
+// nearer one says of a kind and side.
+func (b Book) Setters(kind Kind, side Side, upTo Level) []int64 {
+	var by []int64
+	for _, r := range b {
+		if r.By != 0 && r.Kind == kind && r.Side == side && r.Level <= upTo && !slices.Contains(by, r.By) {
+			by = append(by, r.By)
+		}
+	}
+	return by
+}
+
+// MatchLevel stands in a book for who set the match level, as if that were a limit.
+const MatchLevel Kind = "match_level"
 
 // Off is the bound of a company that has switched a side of delivery off.
 func Off(kind Kind, side Side) Bound {

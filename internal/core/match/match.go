@@ -21,6 +21,10 @@ type Facts struct {
 	Limits      limit.Book // supplier's and company's, for what is about no line
 	Lookalikes  []Other    // invoices of the supplier that this one may repeat
 	Acceptances []finding.Acceptance
+	// Own are the people whose own this is: who keyed or corrected the invoice, and who
+	// entered its order. A limit or match level of theirs that nobody else has confirmed
+	// clears nothing here (rules §6).
+	Own []int64
 }
 
 // Other is an invoice that this one may be a second copy of.
@@ -84,6 +88,9 @@ type matching struct {
 
 func (m *matching) say(f finding.Finding) {
 	f.Currency = m.Invoice.Currency
+	if f.Verdict == finding.Within && f.Bound != nil && f.Bound.OwnTo(m.Own) {
+		f.Verdict, f.OwnLimit = finding.Outside, true
+	}
 	m.result.Findings = append(m.result.Findings, f)
 }
 
@@ -142,6 +149,12 @@ func (m *matching) line(index int) error {
 		return nil
 	}
 	about.Name, about.Ordered, about.Received, about.Billed = ordered.Description, ordered.Quantity, ordered.Received, ordered.Billed
+	setters := limit.Bound{By: ordered.Limits.Setters(limit.MatchLevel, "", ordered.LevelFrom)}
+	if ordered.Level != trade.ThreeWay && setters.OwnTo(m.Own) { // who took the receipts out of the match
+		f := about
+		f.Kind, f.Verdict, f.Difference = finding.OwnChange, finding.Outside, m.result.Totals.LineNets[index].Abs()
+		m.say(f)
+	}
 	if ordered.ClosedInvoices {
 		about.Kind, about.Verdict = finding.LineClosed, finding.Outside
 		m.say(about)

@@ -2,6 +2,7 @@
 package trade
 
 import (
+	"cmp"
 	"strconv"
 	"strings"
 
@@ -34,8 +35,11 @@ type Supplier struct {
 	Status   SupplierStatus
 	IBAN     string
 	BIC      string
-	// AccountBy changed the account and nobody else has confirmed it yet; zero once somebody has.
+	// AccountBy changed who is paid or where (payee, IBAN, BIC) and nobody else has confirmed
+	// it yet; zero once somebody has. Nothing is paid meanwhile.
 	AccountBy int64
+	// Payee is who is paid in its place, by name, where the account is that one's; empty: itself.
+	Payee string
 	// Accounts are further ones that its invoices may name; payments go to IBAN. They are read only where they are asked for.
 	Accounts   []BankAccount
 	PayTo      int64 // another supplier that is paid instead; zero: this one
@@ -57,6 +61,9 @@ type BankAccount struct {
 	By        int64
 	Ended     bool
 }
+
+// PaidName is the name of who is paid.
+func (s Supplier) PaidName() string { return cmp.Or(s.Payee, s.Name) }
 
 // Knows tells whether an account is the one that is paid or a further one that was
 // confirmed.

@@ -48,6 +48,8 @@ CREATE TABLE supplier (
   closed_days TEXT NOT NULL, incomplete INTEGER NOT NULL CHECK (incomplete IN (0, 1)), version INTEGER NOT NULL
 ) STRICT;
 CREATE INDEX supplier_tax_id ON supplier (tax_id);
+CREATE INDEX supplier_iban ON supplier (iban);
+CREATE INDEX supplier_pay_to ON supplier (pay_to) WHERE pay_to IS NOT NULL;
 CREATE INDEX supplier_name ON supplier (name COLLATE NOCASE);
 -- Masters are changed in place; what is taken out stays as ended. Purposes and stages are lists of words.
 CREATE TABLE supplier_address (
@@ -58,6 +60,7 @@ CREATE TABLE supplier_account (
   supplier INTEGER NOT NULL REFERENCES supplier, no INTEGER NOT NULL, iban TEXT NOT NULL, bic TEXT NOT NULL, by_person INTEGER REFERENCES person,
   ended INTEGER NOT NULL CHECK (ended IN (0, 1)), PRIMARY KEY (supplier, no)
 ) STRICT, WITHOUT ROWID;
+CREATE INDEX supplier_account_iban ON supplier_account (iban);
 CREATE TABLE contact (
   number INTEGER PRIMARY KEY, name TEXT NOT NULL, role TEXT NOT NULL, mail TEXT NOT NULL, phone TEXT NOT NULL, language TEXT NOT NULL
 ) STRICT;
@@ -72,7 +75,7 @@ CREATE TABLE supplier_note (
 ) STRICT, WITHOUT ROWID;
 -- Decisions about a supplier that need a reason: its status, its bank account and who confirmed it.
 CREATE TABLE supplier_decision (
-  id INTEGER PRIMARY KEY, supplier INTEGER NOT NULL REFERENCES supplier, what TEXT NOT NULL CHECK (what IN ('status', 'account', 'confirmed')),
+  id INTEGER PRIMARY KEY, supplier INTEGER NOT NULL REFERENCES supplier, what TEXT NOT NULL CHECK (what IN ('status', 'account', 'payee', 'confirmed')),
   was TEXT NOT NULL, becomes TEXT NOT NULL, reason TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL
 ) STRICT;
 CREATE INDEX supplier_decision_supplier ON supplier_decision (supplier);
@@ -199,6 +202,12 @@ CREATE TABLE limit_rule (
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX limit_rule_line ON limit_rule (order_line) WHERE order_line IS NOT NULL;
 CREATE INDEX limit_rule_item ON limit_rule (item, supplier) WHERE order_line IS NULL;
+-- Who made a limit or a match level what it is; open until somebody else confirms it, and clears nothing of their own till then.
+CREATE TABLE limit_owner (
+  scope TEXT NOT NULL, kind TEXT NOT NULL, side TEXT NOT NULL, by_person INTEGER NOT NULL REFERENCES person, item INTEGER REFERENCES item, supplier INTEGER REFERENCES supplier,
+  open INTEGER NOT NULL CHECK (open IN (0, 1)), PRIMARY KEY (scope, kind, side, by_person)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX limit_owner_item ON limit_owner (item, supplier) WHERE open = 1;
 
 -- A delivery, or what undoes or answers one: the reversal of a booking, the return of goods.
 CREATE TABLE delivery (
@@ -339,7 +348,7 @@ CREATE TABLE payment_run (
 ) STRICT;
 CREATE TABLE payment (
   id INTEGER PRIMARY KEY, run INTEGER NOT NULL REFERENCES payment_run, end_to_end TEXT NOT NULL UNIQUE, supplier INTEGER NOT NULL REFERENCES supplier,
-  currency TEXT NOT NULL, amount INTEGER NOT NULL CHECK (amount > 0), iban TEXT NOT NULL, bic TEXT NOT NULL
+  currency TEXT NOT NULL, amount INTEGER NOT NULL CHECK (amount > 0), payee TEXT NOT NULL, iban TEXT NOT NULL, bic TEXT NOT NULL
 ) STRICT;
 CREATE INDEX payment_of_run ON payment (run);
 CREATE TABLE payment_item (

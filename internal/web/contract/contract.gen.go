@@ -146,7 +146,9 @@ type Account struct {
 
 // AccountEntry defines model for AccountEntry.
 type AccountEntry struct {
-	Iban string `json:"iban"`
+	Bic   string `json:"bic"`
+	Iban  string `json:"iban"`
+	PayTo string `json:"payTo"`
 }
 
 // Address defines model for Address.
@@ -683,9 +685,12 @@ type Frame struct {
 	Budgets []BudgetName `json:"budgets"`
 	Closed  []string     `json:"closed"`
 	Company CompanyEntry `json:"company"`
-	Open    string       `json:"open"`
-	Rates   []Rate       `json:"rates"`
-	Units   []UnitName   `json:"units"`
+
+	// LimitsBy Who changed the limits
+	LimitsBy *[]string  `json:"limitsBy,omitempty"`
+	Open     string     `json:"open"`
+	Rates    []Rate     `json:"rates"`
+	Units    []UnitName `json:"units"`
 }
 
 // FreeAccepted defines model for FreeAccepted.
@@ -947,22 +952,25 @@ type ItemName struct {
 
 // ItemSheet defines model for ItemSheet.
 type ItemSheet struct {
-	Account    string       `json:"account"`
-	Base       string       `json:"base"`
-	Budget     string       `json:"budget"`
-	Code       string       `json:"code"`
-	Incomplete bool         `json:"incomplete"`
-	Level      string       `json:"level"`
-	Limits     []Limit      `json:"limits"`
-	Lots       bool         `json:"lots"`
-	Name       string       `json:"name"`
-	OnTheFly   *bool        `json:"onTheFly,omitempty"`
-	Sellers    []Selling    `json:"sellers"`
-	Unit       string       `json:"unit"`
-	UnitName   *string      `json:"unitName,omitempty"`
-	Units      []Conversion `json:"units"`
-	Version    int64        `json:"version"`
-	Whole      bool         `json:"whole"`
+	Account    string  `json:"account"`
+	Base       string  `json:"base"`
+	Budget     string  `json:"budget"`
+	Code       string  `json:"code"`
+	Incomplete bool    `json:"incomplete"`
+	Level      string  `json:"level"`
+	Limits     []Limit `json:"limits"`
+
+	// LimitsBy Who changed the limits
+	LimitsBy *[]string    `json:"limitsBy,omitempty"`
+	Lots     bool         `json:"lots"`
+	Name     string       `json:"name"`
+	OnTheFly *bool        `json:"onTheFly,omitempty"`
+	Sellers  []Selling    `json:"sellers"`
+	Unit     string       `json:"unit"`
+	UnitName *string      `json:"unitName,omitempty"`
+	Units    []Conversion `json:"units"`
+	Version  int64        `json:"version"`
+	Whole    bool         `json:"whole"`
 }
 
 // Journal defines model for Journal.
@@ -1008,6 +1016,29 @@ type Limit struct {
 	Kind     string  `json:"kind"`
 	Percent  *string `json:"percent,omitempty"`
 	Side     string  `json:"side"`
+}
+
+// LimitsEntry Limits and match level of one level; neither supplier nor item is the company. All limits are named, others are not set.
+type LimitsEntry struct {
+	Item          string  `json:"item"`
+	Level         string  `json:"level"`
+	Limits        []Limit `json:"limits"`
+	OverDelivery  *bool   `json:"overDelivery,omitempty"`
+	Reason        string  `json:"reason"`
+	Supplier      string  `json:"supplier"`
+	UnderDelivery *bool   `json:"underDelivery,omitempty"`
+}
+
+// LimitsPlace defines model for LimitsPlace.
+type LimitsPlace struct {
+	Item     string `json:"item"`
+	Supplier string `json:"supplier"`
+}
+
+// LimitsPlan The open invoices that changed limits would let pass, of so many that were tried.
+type LimitsPlan struct {
+	Passing []Passing `json:"passing"`
+	Tried   int       `json:"tried"`
 }
 
 // LineRef defines model for LineRef.
@@ -1373,6 +1404,17 @@ type OrderVersion struct {
 	Revision int      `json:"revision"`
 }
 
+// Passing defines model for Passing.
+type Passing struct {
+	Currency       string `json:"currency"`
+	Invoice        int64  `json:"invoice"`
+	Supplier       string `json:"supplier"`
+	SupplierNumber string `json:"supplierNumber"`
+
+	// Total An exact number with a decimal point.
+	Total Decimal `json:"total"`
+}
+
 // PaymentsView defines model for PaymentsView.
 type PaymentsView struct {
 	Released []InvoiceSlip `json:"released"`
@@ -1516,7 +1558,10 @@ type ProposalPayment struct {
 	Currency string         `json:"currency"`
 	Iban     string         `json:"iban"`
 	Items    []ProposalItem `json:"items"`
-	Supplier string         `json:"supplier"`
+
+	// Payee Who is paid
+	Payee    string `json:"payee"`
+	Supplier string `json:"supplier"`
 
 	// Total An exact number with a decimal point.
 	Total Decimal `json:"total"`
@@ -1651,9 +1696,12 @@ type RunPayment struct {
 	EndToEnd string           `json:"endToEnd"`
 	Iban     string           `json:"iban"`
 	Items    []RunPaymentItem `json:"items"`
-	Reason   string           `json:"reason"`
-	State    string           `json:"state"`
-	Supplier string           `json:"supplier"`
+
+	// Payee Who is paid
+	Payee    string `json:"payee"`
+	Reason   string `json:"reason"`
+	State    string `json:"state"`
+	Supplier string `json:"supplier"`
 }
 
 // RunPaymentItem defines model for RunPaymentItem.
@@ -1712,13 +1760,16 @@ type SaidBound struct {
 
 // Selling defines model for Selling.
 type Selling struct {
-	Base     string   `json:"base"`
-	Code     string   `json:"code"`
-	Level    string   `json:"level"`
-	Limits   *[]Limit `json:"limits,omitempty"`
-	Lots     string   `json:"lots"`
-	Name     *string  `json:"name,omitempty"`
-	Supplier string   `json:"supplier"`
+	Base   string   `json:"base"`
+	Code   string   `json:"code"`
+	Level  string   `json:"level"`
+	Limits *[]Limit `json:"limits,omitempty"`
+
+	// LimitsBy Who changed the limits
+	LimitsBy *[]string `json:"limitsBy,omitempty"`
+	Lots     string    `json:"lots"`
+	Name     *string   `json:"name,omitempty"`
+	Supplier string    `json:"supplier"`
 }
 
 // SendEntry defines model for SendEntry.
@@ -1845,8 +1896,10 @@ type SupplierNote struct {
 
 // SupplierSheet defines model for SupplierSheet.
 type SupplierSheet struct {
-	AccountBy     *string `json:"accountBy,omitempty"`
-	AccountReason *string `json:"accountReason,omitempty"`
+	// AccountAlso Other suppliers that the account belongs to.
+	AccountAlso   *[]string `json:"accountAlso,omitempty"`
+	AccountBy     *string   `json:"accountBy,omitempty"`
+	AccountReason *string   `json:"accountReason,omitempty"`
 
 	// Accounts Further accounts, all of them; without it they stay.
 	Accounts        *[]BankAccount      `json:"accounts,omitempty"`
@@ -1872,18 +1925,21 @@ type SupplierSheet struct {
 	LeastOrder      string              `json:"leastOrder"`
 	Level           string              `json:"level"`
 	Limits          []Limit             `json:"limits"`
-	MayConfirm      *bool               `json:"mayConfirm,omitempty"`
-	Name            string              `json:"name"`
-	NetDays         int                 `json:"netDays"`
-	Notes           *[]SupplierNote     `json:"notes,omitempty"`
-	OnTheFly        *bool               `json:"onTheFly,omitempty"`
-	Others          *[]Contact          `json:"others,omitempty"`
-	PayTo           string              `json:"payTo"`
-	Prices          *[]AgreedPrice      `json:"prices,omitempty"`
-	Status          string              `json:"status"`
-	TaxId           string              `json:"taxId"`
-	Untaxed         bool                `json:"untaxed"`
-	Version         int64               `json:"version"`
+
+	// LimitsBy Who changed the limits
+	LimitsBy   *[]string       `json:"limitsBy,omitempty"`
+	MayConfirm *bool           `json:"mayConfirm,omitempty"`
+	Name       string          `json:"name"`
+	NetDays    int             `json:"netDays"`
+	Notes      *[]SupplierNote `json:"notes,omitempty"`
+	OnTheFly   *bool           `json:"onTheFly,omitempty"`
+	Others     *[]Contact      `json:"others,omitempty"`
+	PayTo      string          `json:"payTo"`
+	Prices     *[]AgreedPrice  `json:"prices,omitempty"`
+	Status     string          `json:"status"`
+	TaxId      string          `json:"taxId"`
+	Untaxed    bool            `json:"untaxed"`
+	Version    int64           `json:"version"`
 }
 
 // TableAnswer defines model for TableAnswer.
@@ -2129,6 +2185,16 @@ type SaveItemParams struct {
 // GetJournalParams defines parameters for GetJournal.
 type GetJournalParams struct {
 	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
+}
+
+// SetLimitsParams defines parameters for SetLimits.
+type SetLimitsParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ConfirmLimitsParams defines parameters for ConfirmLimits.
+type ConfirmLimitsParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // GetOpenLinesParams defines parameters for GetOpenLines.
@@ -2467,6 +2533,15 @@ type VoidInvoiceJSONRequestBody = Reason
 // SaveItemJSONRequestBody defines body for SaveItem for application/json ContentType.
 type SaveItemJSONRequestBody = ItemSheet
 
+// SetLimitsJSONRequestBody defines body for SetLimits for application/json ContentType.
+type SetLimitsJSONRequestBody = LimitsEntry
+
+// ConfirmLimitsJSONRequestBody defines body for ConfirmLimits for application/json ContentType.
+type ConfirmLimitsJSONRequestBody = LimitsPlace
+
+// PreviewLimitsJSONRequestBody defines body for PreviewLimits for application/json ContentType.
+type PreviewLimitsJSONRequestBody = LimitsEntry
+
 // CloseLinesJSONRequestBody defines body for CloseLines for application/json ContentType.
 type CloseLinesJSONRequestBody = ClosingEntry
 
@@ -2718,6 +2793,15 @@ type ServerInterface interface {
 	// GetEntry One ledger entry.
 	// (GET /api/journal/{number})
 	GetEntry(c *gin.Context, number int64)
+	// SetLimits Change limits and match level of one level.
+	// (POST /api/limits)
+	SetLimits(c *gin.Context, params SetLimitsParams)
+	// ConfirmLimits Confirm limits that somebody else changed.
+	// (POST /api/limits/confirm)
+	ConfirmLimits(c *gin.Context, params ConfirmLimitsParams)
+	// PreviewLimits Which open invoices a change of limits would let pass.
+	// (POST /api/limits/preview)
+	PreviewLimits(c *gin.Context)
 	// GetOpenLines Order lines that something can still come on, or those that are closed.
 	// (GET /api/lines)
 	GetOpenLines(c *gin.Context, params GetOpenLinesParams)
@@ -4498,6 +4582,99 @@ func (siw *ServerInterfaceWrapper) GetEntry(c *gin.Context) {
 	}
 
 	siw.Handler.GetEntry(c, number)
+}
+
+// SetLimits operation middleware
+func (siw *ServerInterfaceWrapper) SetLimits(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SetLimitsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetLimits(c, params)
+}
+
+// ConfirmLimits operation middleware
+func (siw *ServerInterfaceWrapper) ConfirmLimits(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ConfirmLimitsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ConfirmLimits(c, params)
+}
+
+// PreviewLimits operation middleware
+func (siw *ServerInterfaceWrapper) PreviewLimits(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewLimits(c)
 }
 
 // GetOpenLines operation middleware
@@ -7068,6 +7245,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/items", wrapper.GetItems)
 	router.POST(options.BaseURL+"/api/items", wrapper.SaveItem)
 	router.GET(options.BaseURL+"/api/items/:code", wrapper.GetItem)
+	router.POST(options.BaseURL+"/api/limits", wrapper.SetLimits)
+	router.POST(options.BaseURL+"/api/limits/preview", wrapper.PreviewLimits)
+	router.POST(options.BaseURL+"/api/limits/confirm", wrapper.ConfirmLimits)
 	router.GET(options.BaseURL+"/api/company", wrapper.GetFrame)
 	router.POST(options.BaseURL+"/api/company", wrapper.SaveCompany)
 	router.POST(options.BaseURL+"/api/budgets", wrapper.SaveBudget)
@@ -8940,6 +9120,125 @@ type GetEntrydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetEntrydefaultApplicationProblemPlusJSONResponse) VisitGetEntryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetLimitsRequestObject struct {
+	Params SetLimitsParams
+	Body   *SetLimitsJSONRequestBody
+}
+
+type SetLimitsResponseObject interface {
+	VisitSetLimitsResponse(w http.ResponseWriter) error
+}
+
+type SetLimits200JSONResponse Done
+
+func (response SetLimits200JSONResponse) VisitSetLimitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetLimitsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetLimitsdefaultApplicationProblemPlusJSONResponse) VisitSetLimitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConfirmLimitsRequestObject struct {
+	Params ConfirmLimitsParams
+	Body   *ConfirmLimitsJSONRequestBody
+}
+
+type ConfirmLimitsResponseObject interface {
+	VisitConfirmLimitsResponse(w http.ResponseWriter) error
+}
+
+type ConfirmLimits200JSONResponse Done
+
+func (response ConfirmLimits200JSONResponse) VisitConfirmLimitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConfirmLimitsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ConfirmLimitsdefaultApplicationProblemPlusJSONResponse) VisitConfirmLimitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewLimitsRequestObject struct {
+	Body *PreviewLimitsJSONRequestBody
+}
+
+type PreviewLimitsResponseObject interface {
+	VisitPreviewLimitsResponse(w http.ResponseWriter) error
+}
+
+type PreviewLimits200JSONResponse LimitsPlan
+
+func (response PreviewLimits200JSONResponse) VisitPreviewLimitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewLimitsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewLimitsdefaultApplicationProblemPlusJSONResponse) VisitPreviewLimitsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11711,6 +12010,15 @@ type StrictServerInterface interface {
 	// GetEntry One ledger entry.
 	// (GET /api/journal/{number})
 	GetEntry(ctx context.Context, request GetEntryRequestObject) (GetEntryResponseObject, error)
+	// SetLimits Change limits and match level of one level.
+	// (POST /api/limits)
+	SetLimits(ctx context.Context, request SetLimitsRequestObject) (SetLimitsResponseObject, error)
+	// ConfirmLimits Confirm limits that somebody else changed.
+	// (POST /api/limits/confirm)
+	ConfirmLimits(ctx context.Context, request ConfirmLimitsRequestObject) (ConfirmLimitsResponseObject, error)
+	// PreviewLimits Which open invoices a change of limits would let pass.
+	// (POST /api/limits/preview)
+	PreviewLimits(ctx context.Context, request PreviewLimitsRequestObject) (PreviewLimitsResponseObject, error)
 	// GetOpenLines Order lines that something can still come on, or those that are closed.
 	// (GET /api/lines)
 	GetOpenLines(ctx context.Context, request GetOpenLinesRequestObject) (GetOpenLinesResponseObject, error)
@@ -13600,6 +13908,136 @@ func (sh *strictHandler) GetEntry(ctx *gin.Context, number int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetEntryResponseObject); ok {
 		if err := validResponse.VisitGetEntryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetLimits operation middleware
+func (sh *strictHandler) SetLimits(ctx *gin.Context, params SetLimitsParams) {
+	var request SetLimitsRequestObject
+
+	request.Params = params
+
+	var body SetLimitsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetLimits(ctx, request.(SetLimitsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetLimits")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetLimitsResponseObject); ok {
+		if err := validResponse.VisitSetLimitsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ConfirmLimits operation middleware
+func (sh *strictHandler) ConfirmLimits(ctx *gin.Context, params ConfirmLimitsParams) {
+	var request ConfirmLimitsRequestObject
+
+	request.Params = params
+
+	var body ConfirmLimitsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ConfirmLimits(ctx, request.(ConfirmLimitsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ConfirmLimits")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ConfirmLimitsResponseObject); ok {
+		if err := validResponse.VisitConfirmLimitsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PreviewLimits operation middleware
+func (sh *strictHandler) PreviewLimits(ctx *gin.Context) {
+	var request PreviewLimitsRequestObject
+
+	var body PreviewLimitsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewLimits(ctx, request.(PreviewLimitsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewLimits")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewLimitsResponseObject); ok {
+		if err := validResponse.VisitPreviewLimitsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -15922,227 +16360,234 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L17k9y2lSj+VVD926okv1Aa2c5mc+U/tvRyrLUszZ2R7Zty+W6hSXQ3MiTAAOC0el367rfwIkE2QALs",
-	"x4xG+iexpkE8zjk4OO/z+yKnVU0JIoIvnv6+qCGDFRKIqX/9gHby/zBZPF1sECwQW2QLAiu0eLp4XaCq",
-	"pgKRfPdIjssWPN+gCsoPKvjhDSJrsVk8/duTbCF2tfyCC4bJevExW3x4tKaPzDzy248fswVDvKaEI7Xw",
-	"JaPLElXyP3NKBCJC/ies6xLnUGBKLmo94s//5JTI37rF/42h1eLp4v+76E52oX/lF3bej3LFAvGc4VpO",
-	"t3i6eAYYWjUclo/VdswXcsJneY5q8YoIpqABiwLLb2B5yWiNmMByzytYcpQtaudPvy9uMCkG8Pj6iQ8g",
-	"JSZIDjQ/YCLQGjH5C6EC7U/hm+MWMY41MFaUVVDoif76l0W2N6+C978azFCxePqr3qfZhVmym++39nO6",
-	"/CfKhVxLgwQVifCAwjlkt/Plzvtne/TBD4O9LyXpQWH3HdgtbQwJxW8Wk8sS5ujdSv1DoIp7d2n+ABmD",
-	"O/lv3iy5wKIRZhb74RhZXrff7M84OG63q/5SI+eeQ7l4CcmA7P66T3TDvcmPvBspCoY4T9xDjsVusIev",
-	"vvZRvjolG479OnDP+miZvJpD/NaUi5wWw0v5F9+3dcNqysdWjFiQobW51pOA4IIhJCKONUBcu892ikxD",
-	"v13dOXcHby+q1xATLt4q5j6LWe7zgaZaIhbF17IFbUROqwi+YWbNLPOzH/oPxRAqLhnOUw+1hHxIKd/4",
-	"MIdIgdzTLyktESTypxWjVQzdSAKLeXxLBLmI2VNtzzs1sCECl9NbHHILuV9zPDuH3Z1dPNMA9OKE8K2m",
-	"ipM9QDWjFeaoeEemGPhLe1VXiCGSR5BfN7S3Tta+Z+Ezz+Hn/aNMkVLvHJNc5wDBw36aheDhhQJj+BaW",
-	"J0U9sjAexToq8S1iO42QZE7FiuixXECRwtP03JkjHOkZ7MFGwDqDc6eBturLug6nOx34Gqk56OGJEGw/",
-	"dYGpjuCFIb9BxRVeb8S0sNNXP65oiTiApACwERvKsNgBsYECbCEWYEUZgICjnMoBRYUJ5oJBQdnjxR42",
-	"7PfT5JvjCpbqwsvVo8VVuddJQVVPmTnb8QHsOSQ388TzJc5jWJkmwj6sf9lQgIhADBUAiwxsN7hEgNAl",
-	"LXYAlRyBDeQgp2SFWaXGSChPSopxMrOcaPdCz+27Bj6ZOlOnDcJvzkvIEOSU8DTdhiG5bk9QcW4Za0js",
-	"fURClP5phlTUyNPb8c4OsvYEXrBQepOsnbY8P+IEFb0dXJiIj4bgTOJ3t7BsUPSVDrE1PYvdfxh0bwyT",
-	"TlHXSspDMqy64Mgv3vfupuf3kop41vSGCh+k5Rxv0Er4eAEUgK6A2KAKFLgAhAqwpmAJ8xt56w9ZlVD/",
-	"RflXA4lIZNBo1RjoRn8hGkbgskQJHzUEt6rbvpx3EAXSRR/VzmIORLqTdrRqCMtQgoPM3iG9tNwUayRm",
-	"0PJSfRij4g+ot6cqJSp6sQpciKyUyJJEI9EankuxU2MZ0upl5B5c2WwK2JJihipJaJwl48lnewsla4pR",
-	"jIaWR00kPRnRKLX7hN4ncqvdtmuHqXeOPN4JVJOn95iy/ANJHDwHMDIWI6Kvud2Y77QvYC0adtJHO+m9",
-	"DalcEt1VBdkuQZmwypf90nv+DWTrZEyXJd3CvsHB4SiwsnQQeRmDNjgtbPmFRPjhBRRoTdku9PuVAeWc",
-	"h6M7YmuqM5tpz9ffQ7diGMyvyakAPXmPon1CHcinfT8DHEwbtTucpN3nY2OjpFwuk4YM9dAdLH0bD2K8",
-	"bPkdRmXRehB92lGJIE/Ro/UH06q0nTizR3d2PwLWOYbCNaUFD8gn5JbiHAV+3XetjErMmKArtPKD0UP3",
-	"30yTpt5AZk7gbLed0gsqWtWQ7OaACnZerUmxr0S3qIyxV5S4win6jhzug2IFPSZ534L0FjFryPRjti5h",
-	"pCVYbOm1QLV/moYU4ysNWY0Br92AOdNgx8N5u01YoLcw9aNfGWIiTXZHMLQp7cYPoHlGuAp+eK3H/0ey",
-	"Ra7dTwA0AuYiWR4L6jclJOsGrlGMBB9Nvh6x1E+bScJfvaEExdjyjuPhpWXMGYbSpZap1cft3dAbd2Dt",
-	"bDGAZMd9k2CvvqaggmQH6ApAIBUcUMEbBHj3Z7FBQILkDxzQLdm3U8vx/FNSFOVgPleMNTqgniMzh/dj",
-	"pGE8VQ/Y0LKIlYPcZzzWzxI7uIa7yoaSRQxnKEf41giAqb7DVhTqZuk9+homzp580H4JPf6BZyDHt7gE",
-	"BRQoA//4xz/+8ejHHx+9fDnwAngpz+J/f1IC0AeYC6AZEdhisQEQFHo8qCkmwrNADYVATE7wfx/9569P",
-	"Hv2v3/78x18f/6b/60//+W8L7x7UY5isSxf6O3y4ZXvKpitltH0Qvd8gsMLrhiEOMAHbDc43io1I0Q5g",
-	"DihBlrMYRtMz0U4yWkMdwfeJC0MPaQF6kSfBQp+h3NmDwLJMO0CK0/MAc6BHF5VXbIb9OemTUeuza6ab",
-	"DMXwsYouwDFohm7X6KDnnN05U0csnS2vJa7MvUiG1jWdeDlQL4ggUQLtIiEiCCKnRM8cZ1Mo4C46djVe",
-	"bLXHVUZ5r88kNt6VUGHI9cjRAvWGChqU6P4WFSToUZn80NM+/UvIRIRKZOnYROgWmv6MdtSh1+JkjNzm",
-	"OEXQirIUb5Jy3AR47RGcenfqXouTMH1OsHZ7Y+i5ZOgWo20ihlaYFJisU0xa6oOzmMcOch+2J+vcgqMW",
-	"MAvH640JiE3hqjqENfrgbsir59xp0VE9Jr3/a8MYIrn/U8OwI+IUERF7Ut7YZ22A2/BsQX9B2qPgxByM",
-	"PAkHBgYniU54jUn0wxqOOXYfE89DY1+JFHdL36/vsSIhqdCj4vkuWglTH/Ck4Ti4/viDNhqLly3EhiFY",
-	"xNPlLSJi0nw+FtM3+ZK23g0nlLI7YQ8czvXMWmu0vWrt2fYCzlsayVrOMxnY8JImv97dZYlyWvpXpWye",
-	"hBrPCtwoVD8vsLaLqOneqvH+2Yb2ZrvVbhUvEBhcifPEHvtXEKxBnn2lObfHLuEB8dxdnFkb2O0NoA1H",
-	"ISvwztGFCouX0fdPDjJ+p3lgjrdCDkDjwGHi9HJ/acbYZ0CdHkAOsABbyAFHiHyrzAwqiJjTCqno1htU",
-	"C1AhSHTMK+bAiL779tkRgqowwVVTLZ5+5Y1UHKGfsS+naCkIsGuEUv35R9rj2NZmKfSJsqLyXb4YEwrH",
-	"JUaaN5VJrg3++DaFsaTJfQpEQbHvVNJdTblISOoRVGhJMFIz3G68WAxRd7sb86WDlT0cuCzUkTWGdGD3",
-	"PGYH6EA/O7Zsn9YYKnBKuFGBlonjhfEL7q29ogzhNUnMeYjI09LuNXvsdg+jME0OL/KkCQbC9dooscih",
-	"P8SGG4UDWUP2QczjwwzV/XwTNKL7AlH9EwUiUb8+c1iU1wAUET/VNz07EaHGP2iNyfEhVIro7t5cJDnN",
-	"WyRSDMHtTTy56UnADwmv0nv4wTuJ5KnTH+tRWgwqcD7J3n42w3zhTAqgdvuZawQbNX4ZkqA15clpkqPy",
-	"wszX/TUZ9WWNzfFODtJGPPNyY7J+GWnoCljPnZfTmXD0sbxFEflpfZn8HUHghlCVXAIJUIv/gQNtBfgW",
-	"0BoRKX7LN1/+P/pQq8QmlQIoPxMbxBDYIbEvmS8ZJPnGb14pAg7MkaczJYT6SEn6NSL+7QssYl5lba8x",
-	"hhT9TXtEM31mweRDaI9hpDJNVPpBYGEzRpfqOVZWMiLiEsXNIdsPMrMD/7E0f06jVJUCBUG+QfmNynwU",
-	"FHC4y6Q6CYFdWAcsYMEBZFhsKiRwnilqFRsEtnCnv1OZeiZjck9ybGvGjFqA7Dip+JQ0v+E2TtZLMaMm",
-	"6IDLPuRjJgimZq+E8ZgteMPqskl6CRtGQjaZpMckW0iMRLPqX+Bu0j5mCNHupCsXpH3nDoGqpc1hhjj0",
-	"ki1tSHGsaiElXKJygkVF3bhWQ9MzBjeeHr/uS12OzM35m3+c0v8i5/TWyvGPdWSBOdnPgXgBusbkmClH",
-	"2aKGnG8pK/aMcr7B/7Mf2hmfyGRBPdC/NUzN3JmbtG3P296Tdq9egmLp2V46DS3B2dallXmksi6LNz4q",
-	"yaG/sYV7ofb7UoDj4oIpxbOUZuTZVRuuGTXLTzYKaIoNdhRgAW837GSqGglEb8GPaIRmFlFLEdeSQyEG",
-	"hx2NVZBnmGPkvONid/FV7v6ObxG5dHhLSsGdeJY0LMY1xiC+p2VxYudTMH5f/fRMhD977p/SBMbFVlYI",
-	"l4c5ShzAqGtd/vQefUix39rTOa5iZ56WzlzfV6F4hAVZB9iRwjIS73PuWvyNik833MtOM8cO1l+Um7+i",
-	"22NaIoqIUCL9DGzMjRkbqm7VRM7viMPU/vg2JGCmOhEGEFZH6HlSByv2pBFr+y9UlJQ+Uggr/Od0q6GS",
-	"51F8kMZrfUGuS1z7numNUaePMpdNg4iazJLl1Iuvdpi157bL+GD6uqopE1eIN6VItiuU6AjsczQW6dh2",
-	"1XHtN65mmTq3Gw3jKJKjVk5DC3O4onaNxMOhTRr3Cr+MoTw65SVJpypinRHxytcxLbgJsdotZ4zzFCV4",
-	"cjt78LSayFAN8fGz7xWlF+8ti5+O+fbHkAR9Umm+Cz+uDhCY3XA5+94UuqCFjXKzF6rzVbgwGbm9c8LQ",
-	"jSkwNgi99ZgmffBDyL40ldrkukUjVyQoafRY+Z+wizUyHehdO4vrlo3c2ozIe0tcL4yt6+TlRTrP7Wg2",
-	"aEQgf9+X2zuIz7Xr5Bn1its6JNNSq6aJkBu4R6Mjl+vSiBQJl6uiNh3zGPIYQShBHhudbIgANXNm9zsC",
-	"hDkZALmpRRRQdu3PAX03h/0U/2FIRqrc4ZU6NkgKo6ENxgSGabklfIrxVAMRq3/N4If2k59sXekD1L+j",
-	"pTocM1giXU/xZrMaoS/oiDxQ+nOf6NOlZRgjcCRpJCfAXis5xLtPug04oWtY99R496e0CISezBmdi3aL",
-	"eV+6cCO3cVDfog1LVMWsmDazCsN4SwtjoTA2de7+e64RBX54XYR+OUKAz1GST04fKJQmzGeLHYKs3F2l",
-	"VRB3K7MbemwDLgylDZDqsUpphHX17zrfsSbjVo/oxeFow1X/EegJSc6B+rd8IiqW21H2UraOGuOwM7ba",
-	"sFZjUNsLxbJ1JrpMH80/MleM6AkN/cfXfcyt8KCZU0uSY+KNlJZmG/A8lXofxrNvrb739nEa4eMzCk+e",
-	"20B95EiVrrJDbEHNEVN4mNl4jOTm/hs2NMl5nAIRnTnYxLlY7Bji895ZgaoXGzq/jUwkcrryxcGYkmCZ",
-	"bY/fDQbtyWnmgU9E188W2w31p7f6g0IGqr8J9NhX+/W0bR3rYGsbSSYzyv4GUYuJBFKJxEQxhgTUnwWu",
-	"sYB0zhcC56w6AIEyyr4uE5FtnuLrisfGfk3i9tyFJ6eJabJYJiXvN+i7chdKMC/LYfnXUU0ElWVADz9t",
-	"mbg4E09XgO9Aq33y9epE/P5Fa2+XKZ9prJTmsnWZUG39c4cGO/R0te5Gym/+F20YSc5ROJpNh5hQj1SP",
-	"iN2A70jWcYBIU+mGjbewxEWvswGh4r9XKuhVyhy6qakx65K1GrGibImLQgknHK/Jf6sQwhIKJeJUqMBQ",
-	"joK4RK6o0VHhG7QS7xpxNzEXiS7rNCm7hrtw9YtDxeDtJqKuexfyExmSYaXMRj9eu0V3Ch8JvUFCJDf0",
-	"0bTDUyM32xqvHmjpDXnn8cdISbl6qqTAfqE8pTY5uevbDSK67J+Cg/pbrbKZdJr6/CZzgi66M3cnNOfJ",
-	"Whh6kaIevPQcII4LXesPKD74LViWkNwAzFWWD0ciA/+DGAWYPwbPlpyWjVB5+ZAAXVA9A6r5l3UoeRIr",
-	"zFcxAoin+ry/cyliOSJRbSLlAZMrYVlLkvzWD21dH/xYkaXxqvlY6UDvTmly5zLExfO2ltqkXEZFjBwY",
-	"36FlGA5LB71JnO0Fzvsc5jepmDnvKXwbf4u2M2N5jS1pMrNgfsyvDvAbjfx9S4XJoSmSG1mnvMaJL6Ac",
-	"HtguOlGs6p4vPqD3vW0LRJ4sWjrNoaY3NOJPizCnuAWN9gFhwgraWONwSqueZ1bwHGRsP3jJX3TdZrXG",
-	"tZ2dA83REiIpBtlQz9u/TV9e80S4LWydg2ctxCLxMSMmKpK9xlTMTGK70wUtHZpPLUY92RbQb+A/XlXQ",
-	"g+KB/N3tykAVYOdaz76NE7cvQm87WcmdscbYM8PuE4r8RVzMcJi8xkwxu9reUSE5fmjv9tUQPk9kOLAO",
-	"vF9o8PO/dzUiBzVqjC6apXL0/h5uc6QHvB5tdjTFnDDnTcK9s50fE3LYU27frILINvx5WCtgZ9V0DafH",
-	"i+O2gPSZU52q/fesknxM50fzCLTWUiWdtQTS8yn22qBy4/Toysq7pLtHp6NdrlRU7wtl3ZibbToZNNxa",
-	"WaMbeB0Ule4GqJgEtHBdRXP+9kbfXXq1Nj4l+QeUtcoX/ydScnkc33MgmC/BpWJtndSfeh0ubKxcxgnV",
-	"YNcMoeKSBXbdEAE/+CNZhm+PWs3N2dYndjDSbq4rBGznD5LUOZKPLktICCpGYoE7I+6kQpZeJbXkaLtB",
-	"LM5zhwkXrMklJPieTfAICUkd0K3K17U/+3dn/hkpSvFd7iRdId5GTk+OT2lcJTYIs6uAKuqfPti/OKUk",
-	"rfMIucfrrkIvNG78PhyQ0zPpXI13oC97vb89iXjxlRRTe3y7sW8Dh8Bq1TU0UuWVlLP1W93SCFYIrCgD",
-	"emuAEiBoDejKlFOazgKMbCA+IyZgUG+4LHVd4fYsHAmud6q6vX2rqkXRRkhhERKgxR099Aah2tY9E2AD",
-	"eXyb/VDMQUjn99z+bwKZgWeuP/nN8atPfnXU5uZecTa1XmV7X4MMY04FWiUTJCgDcAux4CManx7ganx9",
-	"cv+OMqC6ymqi38BbBHJaIUf3cWZLjdXDZZl0nDGVd4rnGZXoZKmT59CtZ0QWh/VrBJM01ZZz+nnqtam5",
-	"tu/jVj+ranlKmJKcT1IQBytGq0z1iKOs4F5t+vSRWRXl589XDeYP0duAKYBuyRuLgEE3UiTUyyk2mJvH",
-	"taQEZUCKrwBVtfabHxzBOsuSMqN1Hkcs+RNx2uZ8dxK8m5cQV8jTKvJ7xFCmIiisfUTXojQfgOUOEGqK",
-	"rOoBXvyr3tFHDHA9ZuxfkpkqPvhPuSrM6z4IXJ567D0RuPb9H09Xbm1fNqTQ6alo3j+H6lvjl+bOhj0Z",
-	"vmBxNmkNM1GLbRAibbX+obrT9nTM9dkMv3X4jcve/enaroyxJ1C4lByUhOaV8E5Tn40pIeiBRomvwL2t",
-	"9p2yndT2DpCRvTzgiUC7veR1TYv2zjj5KO3sDlwmte5Zwe2Eb1OiqJ+p8f5U9NPZs9Ky0nu2qknb1KFO",
-	"mxmWqyNdvGDi9VGNuMdstZXafn/EfkzXDHEeqN/XM8x5fh/NrEaJCf7XKJjgH+fRTsmf3jcMnqh5XrYQ",
-	"W3otUO1XFRrCTVxofJRxQwRt8o1PjntLxQaTtXIoWqEAUOZIdZxKZamCO7BEIIckR1Je8KveaekSZnTi",
-	"Hf75SBJbUuc0m9PYkn8vvFw/JH6XYoQ112lN2HHQPYpzA6d7rLSXId6lTLfQdW5W1j47HXvpPDGW7loi",
-	"cykn/PjNSIBuTS7j9dk8LbFClpUVZlwc9VXxKMxpr0RaUdROSfX9Os5XZ5bNPMp18VySPsn7r8Xe7bFX",
-	"QSPSr6Eo9AcJ8eeO+Zyu49ucJI/RirfhF3GvzGt7yT09UccyJy7hrpIInVFrlDkRz8coSMWaBHZ/1ZDQ",
-	"PLeI4RU+1r72Ixv05Fl3frN1L3gRUzecJMc6r/C6YSkS4wYyr3C3YrQ6idRs2nijIiBW4HIO81Dbtd9n",
-	"LRjG9KxLxDAtkoupEbFJTo3RXwU2wdMZzJI2fh4D+U1ENxY56AqvN0LVqoGN2FCWZgHNaVXBUHbySoRy",
-	"0k2XiGBXCE/aMHqP9W/7BnibW6EkzTW+RUQZjCnJkTIcYtW+RoqYOgcTqIfAL2YyWqb0J6DldFeBQZMI",
-	"jTS7kgt2C84wfczqO3pktN5xi4/TI6jdzjwcXcPb5JDi9rr2iVvunisSbjcAthBrfwgEulk5gEWFCeaC",
-	"QUGZn6pDNy4ACL0d7xE3VKeBJhyOb+DX//7X6dXNOO+yPbtSImwrT6WHb5LbZB6QcBly/kcmUvZN9+Y4",
-	"440jXWPwiT3wqS5x2pCE+ojXEBfPVTa9z+npdxh+T7dd8ArmoIJCqpmOh1a5+jsfrdJ6rZP2KWnKMkup",
-	"oZPmaBx2BOmXizXg6bwpalkvihniPL0/lVbSgxXCOvNsZOBqCQO6cUILSCM4M1ThQYeSqczd9jTO12ZP",
-	"3WH80IvrDzjsxa7qPMAyU8FQ8n5mbhs97aZGoFYPQab+W3X0MxQHG44KgIX2Z8Ky1L/ylizl/0KGAEe3",
-	"iMFyPx/8OB0Kz9ksILLl4URDgJkdT4sGPY+t5ll2VTXiYjHMeJ/bC+6ijUK10aDjfSwGFEb1npRuNAzs",
-	"ppwFuyOPQfy1SG6j2b24idUB76ig4ElLmkwWJpksQNJWHdE1RkzBkVYOcFzWfaCMYdUSz5GqkI1aVoO1",
-	"jNOSHHoE6eNBY/bIg3r0OHZIU17J1BT1FB3UR/GB3oqAM0v2TASYFp4+GZm//V5yJrBzTN2cl4XkzqvW",
-	"HJlkCIxvx3FAUtFICtUVyimb0cYKFkXQYQlXIkCLIbNwWzYkoer8DFMKCVdI4uhfsSVORwoIbTcwosma",
-	"XMtWMhgYSAxU3SI+rU9ATd6V0jVAs+AeRS5PNvGxQCUqZiaLM0G0xDX1UqtpM72u/yRtr+Sj1f2aysS/",
-	"qyTV0VC8W1g2szWuQZpnTGa/Xs/h9yPYMcE0iaFexlYaG4zRVovxuoQ8fpVD87sdZ4Xaqx8ASgNLTkgv",
-	"zZsUKQUYtdfrNHC12wOnGwDAmVvX6guAQDRslpU28v0utNMktkdsmkdG7z5YcKXrPjcpZcRmCQ9VFXs6",
-	"K2h0neNav2TYj+NsP7nCCvelw0ttXP6mVHL5OKl++Dv1T6naWw6Rge0G5xsVyCI2iIAlAk/iM59M0a1e",
-	"wuNX/oTHs5d40TCdF7+aM1TgFJ1u9KU6us3ioEekfRH0GXuqwKghw7jbTu/CSZGq5/lUOmr9j0nBZt+N",
-	"MiaOm2h3W2Z12exMrRcVt6EDxBG7kTPWNTOx40LO2DBtF3RdInqxfhGV7uxXzTx+bS1LUZmbSYEJIQW3",
-	"tSqlZQIP7T8jGqpZ+wj+lQAoEgwtAbNIYN8/wgKdsoyPa6XzaEMirQFLG/JnZw2cap6VJtn8tsT5jIBs",
-	"UrynrwLNqI5k8ulAELoTI/FPx6g81R6yXw5GW38k2HqMvzXJddFqRmgZvXPuEe+foTXNOHpEa+e+gTMA",
-	"v1kpEvrdCDXZsz8/D1bLjnYrHLFJXagwdvC2VbBAgRPKnwKnqxDncO2/OiMd/BPZ6ekcJA7jTArfP8C2",
-	"6IvwFm3fmf7zq5mHgX+Lox7NZS59dgjJbEPtSpsuHE/OWNV6G+t4OtfZPDo7GcXMfY6HqBriyAfcLkAh",
-	"zZX8ywYKWzccwLKkWw4oUX8hKC6ZvI+vYGNIbhLXg8W946t5m8m8cDCdOA6uDfPNIR1T7qwjylStjuhY",
-	"uPiCQpNOKl+PDz/qSDFHBfKEP30dLMASiJ3RGbrpTofp8iymi0GPYvwjadSEie1aYsx5wap35s5t4c42",
-	"NthrZ2CAGsLnjMCgpGSFILepYM8d30N1jmts1JnU/L0RWX6kkwWjTb+biJugsovmfRoP3f5ddDipE/YZ",
-	"scu6ORQKLH5k8RmZJab/ZaALHNFR77O6QKKKhhrndkG6npYStC4TjPg62N1n42jD4CO/p0Vku969Pkkt",
-	"lMyp266iQ8e+XMGLOpUyMSctwwvDNaWBHC268v/daeQxx4Zp9mJWVst0c3oPjNfkNUk2rsfGi89vsWAd",
-	"yKNNFq4FFA2f89AlFD3lapFk1m8+G7WKXjdLLrBokqNIUjJ4ZoQTBJwSszN4lFNiEBLQy+oZB84rklzP",
-	"WwsAmOCqqRZPv5rW9ujkHtKJbA6WpsTh2Tiw4I+Au5Y6JY+ZnSE5XRkSKR0obmycVT7FPbKFcUvbwJc0",
-	"+7yJaJGLdCf1JGKOgf+YHUWVrS1Q52k8zm+iXWVQZgzylo6bTgSo9XqK5v2u4IqvGkmu183QHnQUsOmt",
-	"btAght2BgL3jUxpTrGYV4r1cwGEm8dRUe4Ui9vWnwO1omczUEg1b96X/UBkrgywzvlV5Bqmd5pBj2Dug",
-	"M2ykc8+MvoqXEMwXvlKUDRMbxIAdkakMAaqqyla9qqsqCoELuIsOMngOyc0z093Tg20TcpdSvdsE6Xkm",
-	"M+6kyb668f1yVf2vl8aONWVq8diKAl14j1eu3eGZ7rGzcQ46HdL7bvWjzTPev+WFeXPTywK1r7XnKNbb",
-	"8rJvNnTXNSMuvX0E/b2iSLF/lB5jROi7febotQVKNnCFcoRrMe4OcSb665z2yrFcuIRk3cA1iiFOVfbu",
-	"nQ2dnDrq2c2ZFdy9kIoxq6LbPAdyf9EIAR23ltV4R2kqWepR7ngNd+9pVH/No/ZBiNUoVULo66h81JHW",
-	"Cgd5wUK9p817rvfXLd+xTecO+cW3nsddI6Kzb7sMoaO8HtPpMdN9Djbger2ilu19dbhU70kaSJXdUzra",
-	"Hfs9XJbzYoVV/PKB3ZsSQ9jVZr0R7Nliy6i2NU+lX+jgdj08s6cIgiY9GSNcO6ILXPVEvm0DIrTfa7Z/",
-	"qI7Mu2DVoJfsvS5fedJgHshxSsnOfKyur/y0EWnVitPqACujeUyXl7wrPstM5Vl1UmeTwwicIoSDZCNm",
-	"Qoxb7m8KELBCxPUEmASF2Z/3uFTAMjngtCzpFhLzjCWVlE/5og1Pj6Ut2rSurdgSsCcsGDs0mpkyY12d",
-	"PAeMw2Kw7VF8OPvJSX5JSk9viIoX0F3Jf3p78erFK3CFclpViBRQDgNfP1HRBWKDVCSBylnXPUgi7UMk",
-	"qmuma5LxHfFnxAqs/XY2zFeVnlBvBBYbZX6kjTBxB1uIRR9a3YbmFWc7Qnsy37l+gbtkrG3hDggKOBKi",
-	"RACCFVakYaJAdC+VLS5LsKT0Rv21RPAWqRLo+4iTg/wBHyVcBjocRHlDtRtUT5KZZfZBoNII84ZhsbuW",
-	"F8bUgOncnFgeOqf0BrcE8nRRwjXVbfyNeFHjH9Bu8fGj0tNW1F/4SarwDOYCLJHYIkTAUkoZiCkYqYrj",
-	"7DH43zq/ASOeAS2a6+oLimXq3I5C32igD86VqQVAUFNMhO7fYyfeMiwQVxYZANX/Ax1bDjAHqrqDoI/B",
-	"q1vEdrZWhGr4L1WYXF3AC5Me8Od/ckoeg2dA1RMiBdANSzmA4AbtVG1UVTTCFNhUZp8tzhEoKOLyX5SY",
-	"wvdYlBJkbywIW8pefGXz1WGNF08X3zx+8vgbJUCLjcLKBazxhTE3yX8be4ykJrVXqU4s/o6EtRyp6u01",
-	"JcZQ9PWTJ5pTEGGjlJ1z/tNYxDTbnNSCrHHq4zArcfGSEvRYGzxWsCmDwlC7t4s260MFCFQVlM/x4h1B",
-	"f1AdjKyFTUEPrrliPmb93+Q3LlwuXLdkbZpp9CGkmy9edmWjashghYQS03/1b7YbcqEI/be2tuVzWuyO",
-	"Bla3Mf7H/oUWrEEfT4hRG9lwQoxqwAPaItbiyovZbPHhkcl0OWZOyR7BcLwmj2gjHiHJBtqi5X7aucZr",
-	"8q4Rr7qh88nnRIh0y5qdEJmvTEkc81SolmMtZu8WoT3Pux+PUlxzPPT3iQcM/dJn5gNnIh+JALDdUABz",
-	"wQEmLlcooXkq756CLhAZeUlekeITIKLigZLQe3gjxe8OWWAJ85u7IRzG8K3R2wNCh9zIMz3sXlGKqeu7",
-	"uxNmI0nhlCTyA0K11slUm3SJA1QA0y2zoJRlujYnUX4HUwhOVZ+ltEdJmlaMSuvQUktD+7Rw8bvOWPg4",
-	"KqqHKEKpXVLy75SuNgGij5/MgfWeajwaJnVKKcQe7ITIfaYR6qIzgLIwbi4KzHM4pi281AMOurrZGfF5",
-	"fA5hoiUeGGswr8ceCQG41YEaM67+EpKbC6edk5+i5MoqwEO7k47/GFRNKXANmbiQ9POogAL24T4Mch6W",
-	"E2jJbokJ1A3kJrtqDe1KRyeW+MCZQH+sk9OSRD/Q6Ad/rCEmj588+fpPpsS5ajEtQe3SlptR7pBWJ3sM",
-	"aGuFRL4JU9Z38udnbV+XO1BM7zGSnvEbbRuUWNJmdG6wxefiRPmdH7V+kdAr/7xtBswXZwFw13z4jABW",
-	"OZKYS/2NEGVaBUsElrRZb3q2O+tL/piFjCzwFjlHuE/SsgvZh/UeXpaQAE4rpLuAucgDtBGAriSHU8f3",
-	"IdOrYfX1puG9GXkiOwq4h9jXfeAeFvZ/YVggrSlpjIIcEtODg621n8TBOkeiqQdIDyHbSX4L8cfvGDRV",
-	"w04EPr3AqXmfUD4udVrloyoQ1+plWXqAN8r+XrS5bfeH+s2eHqShwLgmtulojLwDDdOp86Er8EKPOCEI",
-	"zQonBOL3dAuqJt/ItwLBfANUzD8gCBVS+NXWFReEJaU36ipYOJmKgkYx8V+P55TevOwqD36xpOmnidKb",
-	"05pbn6toBmCLPs5UkTsMX9RdmUI/pk0dw8OQbW0v/2r0FMb4ovR+rGIbOwDvxbQ9SJurWdxWiTz1q9iR",
-	"DNjSpizGbKs+Mokxo4ZJ5FO3o9qT6dyo04ZbKMygYuqKjyHpot5QQfnF75gU6MMoznRvqjtBmN8eq7Y8",
-	"usqBVIAruEYX/38f+ZO2tlMa0BW21gzWG63fHYJ5hm6REXL87PxKD7jbu5rdqYhwN6b008sGP5GCuoxe",
-	"WJeb4SgqjaCcLTNQyka5PzVe2ZMpH5Sdw3Dm8U+q2EdChQFk5gSZcgAJoQ3JUTF5XRlciVEL5Us94hzG",
-	"SbXUOe2S77RBQ9EkZAgskWpzz7AQiCQZJn9AqNbbv1d6h9zRw3XfQ6JNUhqBmE/jz2OLHN6FOKnSj+pP",
-	"XqTUF/C0omQiykLoifbPH3AtP23vvDr4NUIP1UGvCGLPKR911VcmI9x7v7/TWa6+uz0wFfxrXCeYyAU7",
-	"i0f1O3/P1dMhR0IPQLLTzqLlTjlT9ZUBlKnuG6OGvg0ti1GB5Hs14ITkqxb4+RwGEMzBBpVFBrabXQY4",
-	"JjkC2w0i8g+UIyAa1uOJGjYDWHUcscS6+ZCfHb7BKwW7z1G70iUHHiQXNEEJQNICoKuVh156rHA0oLUj",
-	"LVPPffQmvrZjophl2+FthISOLu1E8UhzDtu++Fyc0oIvAwRtERdghRnvudBbJIwpHrvXben9+6N5mD3d",
-	"ie7xAtZC1QM9pVdQryFVEIMkcIN2qJAP3gaSwo9Fz0Xcv3EXuKopG2Hkr9Xv4cv3JUrwAFagYHuFuKSN",
-	"M/KCKwQLgB5ZWlIgBX/86fkb8PXjr/50CDXVptvEBBO/1A0JTnYp3WXOwFO1fkkQKlr3ssmWV3KV/LGi",
-	"t0heV7FBFUflLeIB1rsP0kj35BfG7OmIcjbnIgFIrme6LvSjlMawy7rmrCFvhRpwQgZ8gKCr5HZ+bsz2",
-	"W6aelE+qhcAtYniFUWFfXx2HY2ThiJjdRCk4yigYvO6fulnQysfncDTbF1BVbsCCgwqKfBN7d1tVGOY5",
-	"qkdkqGfq9+90fY7PUSPWAHiw8rk+HoCgwKsVYoj084YDQlQqN7jIKWOmaUUouVMNuFPWkH3RBE+pCWoM",
-	"K7+sEjiihXXn9RmjsQ0tR5wc39Oy+IypSx7/QTo4LxuxZ9wjisgMhRzZzufEacEajQZVXKoBn4CUQ3OB",
-	"xCMuj10dHFr1fqPVcgBV0SbMwQ2qxVEMuXZmYWPMrRCUw0qulyz9qIJVoxqM/P0zZht3E211judIo7ZH",
-	"RYKqf9q+csd+n24pHnmffqa4+EJoD5DQftTup6EiDiQ5HEhi1lAbVLTVgLOYgwWqdFLfGVPG5dWVmwPL",
-	"3Z67PCZDTPWfvlc2R4Eqx3jwcIQ0fQeIQlcGKAO5ThbDYiodbCoPVhHAxe85LdDHqasQxVdNGde7i1ZJ",
-	"IJATmQQ0nkxN0LJsQ9CkHAfoyo+1FiP/pA0juqZwCBn/ZYbcX3f4GBLs7k/M2gwcw07vvYgg80WUDfaV",
-	"aUPwwCywjop7OtNriYo1YvtGjD2ETFa1eFcjYmtaRFwFatoyxED+yUjSzjCRT7V2GE/jC3zq9GCO55CB",
-	"ubBm0QfP07ayOHym3TFmMV28Dp6nbQN2vwInLQ2fPR9BNY43Duyu6kYOCeACl6XyZwJKlLzhuLMhQ0BT",
-	"/GgUtZr8Qg0csVrLnwMX+C7LDJSUY7K+G1OyXvuklmQJdRMeb2iAgpXpJbemtOBZ5+6kDCyp2CRHPnf4",
-	"N+0XRiMY7Km/4HNuGIKBtEGoTnMukQBrGnFNGaI1ImN2PBp+ab9c1JPmNKpaIAa5dOVe2+Q7qVzcYSz/",
-	"KH9+toamM/YRKrf9Zb8Lw/FUYpFr9UqSZsevoNx/BgjdzjEOZb7kT0KFjVAOFWEWqtvcfYvB0lu6k9uh",
-	"lz5x+XehGncAWNxCkiPAN7iu5TXRCEtK9c32LovB+gVDsBjjjLA4GeY/4/jYln7OHBpbIF5rzlLcKn7i",
-	"jY09gJxijAshgvrUrQvmXKe1vaVxgyB+LrZYbAoGR6JvfzEjDrn/X+oy39uEJ00RexX9Z9z9rgFn0JCl",
-	"R3zi+U3qFOfObtKgC5t5J0sqvOa8QbZj6/0R3tSOHmTIkQJ4W1QhWYvRgy7yzWTeoALhi01C7qBjj43y",
-	"YP3lzA6s3olOblLQ9VcVvFEBVoxWqtmJBlFmApS2UCpdDKEClJALpz6MKeOqDIbeGq571giD2ti8lwMu",
-	"bcBG3D689+yhvTtmoFY+Yy6Ntm/YXBqHmriApDD6PRcAc97oLocxFBUjdQeo6VMXuvWjfI6UCo26vtt7",
-	"A+samVLsaagyXSxGUivU70fgAZ+m7K2P/yAFhLdUoF4o4R84gPkNoVvlOh6mXqVIDV1GhVQSyxHXlPr9",
-	"s6Wuh6nZaaR2zwxdge0G5xup6ynvJ+bA6HEFoMxalYvDqU3Fa001hP1sqc2ItQpGD7OsOyRKYlFkVSD2",
-	"rUo5RJBJ7gZM/2UuZZzdwbS2YghNJiTKMZ9hmLQ89508mXJhDfqz5CPqNuPc9EwpMVHpJJIy5F+0NjZJ",
-	"aJ6Q6SGtGQb5qGa0pnw8atFWZrBDH2bwXHu8M+hKbRUPFaHTCuDK98/hbiKdZ4jLEgkxnpD1Ro+404LZ",
-	"A4X9RtfQmx9uHJiXIdEwsrifhGbwcI5mMlYCt4XzERC0LDKgL/xEDNiQwiqIy6jC7D9CXH5WddlPlk14",
-	"vELtEnmOyY8HlLA45F8oM85ItjEkxbtbxPyEcI8E4ntAL/dL3pWYA1BTixQetMFOG4NWEJdHUKbqYjVp",
-	"x7ssVvfqnaqZcUJMtXqJRruBwr3gDu9b4UMxCN49G2skeKrhj492vL9GpPhsFWV5+Adp8nuPlMUYOe6l",
-	"5c5wEQZUb/Qt5ii676MnjG9IZh+qcpKN/J+q/OwKEJyEKZgoqlE+0JbQGq0JYcackNbtGucqzawbnZpy",
-	"cIXyeNWwn9zcVRfbg9ZFjO49oXQPHquiQc93h7jAQ48g3L0j99W1fj7FHbCGGH2q7mvpPjQjWo8X1rzU",
-	"I84R4HOpClyeM7rn1S1iuyUtdmC7oTo5Ca8JwCQlWf1ZUZid36cAH72lO3nN9dLX8PbExsiiUJllkfiL",
-	"6mOq78PF7yVdY/LxIqdkhVk1VhhNDTgE/36RUW0glpn9LcTMTtEjVx34Cq83gj9QwjJn1IEhkCjxEPQo",
-	"BkB+gwrdNNfT9vUAihtVTl6R4vOhtLvxEZ+JxF6pIs4IwFz1RAN01WdlJYKDSs4H0FQNOd9SNppnwqXw",
-	"a4Z9BsT1d3yLSHvgh0lj8oxO2XBgyUCxLTooJXoAeTH9FkxEH3xGjOtBv41OH/mWtiq4AwWdT04M04JP",
-	"5PFfqlH3TcSWW3poISUqfx+CihKhuubKd2pJ6c3850i1TA7j9weE6kCz5C9JjulUqSB58qaVbmtlLQcf",
-	"2DifQTGWBX2NxBUU9ysDWm3ogV3/XxgWKqAMfTBl4CRipq5+V5M3XAyuo4WxylcfapQLVCweeEaZdlmq",
-	"cigqhQWZc6uSOMsdKOBkj3KGciPUh4B5pUdEWWVrK59Fi0/BolOa7R1u0PWky8zb0liNp6+OVOIpYZ6Y",
-	"FMs78+Brmrmi2xNngFFQYJ17kykJo5Tsf6SO3oikIaEBC8T27sYF+mB7kHmvyKsPuk3Wl1tyl7dkmpoF",
-	"+iAucn57r5yPmsQA5AACAZclOgbVVphMJXNftYNOygXsIqd/CQkVbv5NobPyTHqn7iDbvZPlQBjZc/Pq",
-	"0MoRQfI5pTdXNv7yHsmSakt34q+REDmt1eAakcIgUYWML9WKrcaQXgVhD9/RWb0t6h8YEvXSZ0ulBRru",
-	"NnCX0ptpcVUjqo2QIVSgcUYnP1A9jz+BIJn7FjBHdJajUjIQ13mzGgXIXMVJhDVjbPRHeIOumnvGQ5s7",
-	"unsN+REWZ6jR3nbSYQ1JaA/o65gjsRuVuO5F8qeeTHPVkLMkrU/iy4+PC5McNZJopwfcGXLuNtHuZ53S",
-	"+ADvucGrCeNy3cKo7AeoBu78RKOsPpkVmOdwzDH8Ug/4QmYPjMwMXg2Z2RYSShPT9FMcr/tsn+RWE428",
-	"rxrynW7i/aUx2/Eas9UQk8dPnnyll1A6WJwIkYTb6dSKL4zkgTESpdkbLqKrSS8huYkgLB81ccQVmEbY",
-	"w7UZckKo2SWODzWUNwyL3eLpr78NjeGYq9BV1YHMKUuF2gDlCu7AzaDutIXXHgQvlBn9Ud/gGLyY39GG",
-	"FG/gmtJT2UXUCi3jO98FODsqr5EATQ0gIGgLNEi7HuAKKf1A0jhsSsp4NJbQeo3X5PWpkGcmf/Co80WO",
-	"j2KENmIcJe8asThD1fqxA9FGTJzIZMSN+hyu20HncMvb1e6iZWELjrltC6+7Gp/3xzBmN/WA2xc6qZ1z",
-	"Ohi2ukwgeKWli4huhmES+NQ6Gnro5lQFILpSIPMaGw4RdGFC6ydzd56ZcUeMTD4OTk9Q1FEf9UGmeNuk",
-	"HWjufqEUEZtgMRm66lNz47nBhQQRzMei4OXb8EKP+hxIzR71YUZHAoNvbUnxtSQ/5lujPKV8oqVHsAb5",
-	"keklFM8k4Ppu37E00ZKKs4qWCkFdh0O+oVupbEjikYADgg4CPmNETb9r/OHxkj7SHiZDUe56laaVyk2c",
-	"ziD7/t4EJlMjpkyqJJ+oB9ANu0uGY6IVjz6vDV+8nwK5C/1TltmiW4cSbZwWz0zNLaBTtpLEcVOialQ+",
-	"umRH7nR0bwVx1dFCH/eh5o+Yrh0K77G8LJpZcQFFM5lz2qqvevTn8FSqkz5MBc/JPK3gDiwRKChBxl6Q",
-	"/GzGvJEqrJtf/H6DSfFxIovgvRwb9SKeqqgs5CdsP34va4C1ZukMKOlfFXMzbYG8YflRWlmcKSDY76sa",
-	"oYb5DOdURCMYhmVE4cgv+bWWzynU6vYoJ28TqDRERcWZbka8AlhIKjcdJb6VP0sMAg53XPNGHZGtO+Mk",
-	"Z2z33Um/t/6ip7/+9vG3j/8vAAD//w==",
+	"7L15kxy3kSj+VRD92wjv/tzkUJLX60f9scHT5ooi581Q0nMo9DbQVdnd8FQDZQA1zV4Fv/sLXHU1UAVU",
+	"HzMc8h9bnEbhyEwk8s7fZxnblIwClWL29PdZiTnegASu//UD7NT/ETp7OlsDzoHP5jOKNzB7OnuTw6Zk",
+	"Emi2e6TGzWciW8MGqw82+ONboCu5nj39y5P5TO5K9YWQnNDV7NN89vHRij2y86hvP32azziIklEBeuFL",
+	"zhYFbNR/ZoxKoFL9Jy7LgmRYEkYvSjPij/8QjKrfmsX/hcNy9nT2/100J7swv4oLN+8ntWIOIuOkVNPN",
+	"ns6eIQ7LSuDisd6O/UJN+CzLoJSvqOQaGjjPifoGF5eclcAlUXte4kLAfFa2/vT77IbQvAePb5/4AFIQ",
+	"Cmqg/YFQCSvg6hfKJOxP4ZvjFrggBhhLxjdYmon+/KfZfG9eDe9/VoRDPnv6q9mn3YVdspnvt/pztvgH",
+	"ZFKtZUACeSI8sGwdstn5Yuf9szt674fe3heK9LB0+w7sllWWhOI3S+hlgTN4v9T/kLAR3l3aP2DO8U79",
+	"W1QLIYmspJ3FfThEltf1N/sz9o7b7Kq71MC5p1DugmR7VOehObLAtDfuz75xJd59YL2Bf9of2EctyWbu",
+	"W7uW95h5zkGIxBNmRO56O/rGe0YNQ94f+23gFneRPnrx+9RTMiEzlsM4rOazsuIlE0MrRizIYWWZxigg",
+	"hOQAMuJYPTTW+6ynmBvo16u3zt3A24vqFSZUyHf66ZjEive5TLVZAI/imvMZq2TGNhFcyc46d6zVfeg/",
+	"FAfILznJUg+1wKJPKd/5MAc0h/bpF4wVgKn6acnZJuqmS9jEPO0FYCFj9lS6844NrKgkxfgW+3xS7dce",
+	"z83hducWnxsAenFCxdZQxcmet5KzDRGQv6djz8NLd1WXwIFmEeTXDO2sM69fy/CZp7wW3aOMkVLnHKNc",
+	"5wCxxn06D8HDCwXOyS0uTop6cDAexDoU5Bb4ziAkmVPxPHqskFim8DQz97wlepkZ3MEGwDqBc6eBdtOV",
+	"pFuc7nTgq5ReYoYnQrD+tA1MfQQvDMUN5FdktZbjwk5XubliBQiEaY5wJdeME7lDco0l2mIi0ZJxhJGA",
+	"jKkB+YZQIiTHkvHHsz1suO/HyTcjG1zoC69WjxaG1V5HxWAz5by1HR/AnmN6M034j5R/DRF2Yf3LmiGg",
+	"EjjkiMg52q5JAYiyBct3CAoBaI0FyhhdEr7RYxSURyXFWFF7g3cvzNy+a9B/JdWkc33aIPymvIQcsGBU",
+	"pGlOHNS6HUGldct4RWPvI0hZ+KfpU1GlTu/Gt3Ywr0/gBQtjN8m6b83zI06wYbe9CxPxUR+cSfzuFhcV",
+	"RF/pEFszs7j9h0H31jLpFHWtYCIkw+oLDn7xvnM3Pb8XTMazprdM+iCt5ngLS+njBVgitkRyDRuUkxxR",
+	"JtGKoQXObtStP2RVyvwX5Z8VpjKRQcOystCN/kJWnOJFAQkfVZTUqtu+nHcQBbJZF9WtxVoQaU7a0Kol",
+	"LEsJLWR2Duml5SpfgZxAywv9YYyK36PejqqUqOjFKnAhstIiSxKNRGt4bYodG8vBqJeRe2jLZmPAVhTT",
+	"V0lC4xwZjz7bW6xYU4xi1Dd+GSLpyIhWqd0n9C6RO+22XjtMvVPk8UagGj29x5TlH0jj4NmDkbUYUXPN",
+	"3cZ8p32BS1nxkz7aSe9tSOVS6N5sMN8lKBNO+XJfes+/xnyVjOmiYFvcNTi0OAreODqIvIxBG5wRtvxC",
+	"Iv74AktYMb4L/X5lQTnl4WiOWJvq7Gbq83X30KwYBvMbeipAj96jaI9TA/Jxz1IPB+NG7QYnaff52Ngo",
+	"mFDLpCFDP3QHS9/WPxkvW74mUOS1f9KnHRWARYoebT4YV6XdxHN39NbuB8A6xVC4YiwXAfmE3jKSQeDX",
+	"fdfKoMRMKFzB0g9GD91/N06aZgNze4LWduspvaBimxLT3RRQ4carNSr2FXALRYy9oiAbkqLvqOE+KG6w",
+	"xyTvW5DdAneGTD9mywJHWoLlll1LKP3TVDQfXqnPaix43QbsmXo77s/bbMIBvYapH/3aEBNpsjuCoU1r",
+	"N34ATTPCbfDHN2b8fyRb5Or9BEAjcSaT5bGgflNguqrwCmIk+Gjy9YilftpMEv7KNaMQ5TY/ioeXFTFn",
+	"6EuXRqbWH9d3w2y8BevWFgNIbrlvEuzV1wxtMN0htkQYKQUHbfANINH8Wa4BKZD8QSC2pft2ajVefE6K",
+	"ohospoqxVgc0c8zt4f0YqbhI1QPWrMhj5aD2Mx7rZ4kdXOLdxgWqRQznkAG5tQJgqu+wFoWaWTqPvoFJ",
+	"a08+aL/EHv/AM5SRW1KgHEuYo7///e9/f/Tjj49evux5AbyU5/C/PylF8BFnEhlGhLZErhFGuRmPSkao",
+	"9CxQYimBqwn+76P//PXJo//12x//9dfHv5n/+rf//JeZdw/6MUzWpXPzHTncsj1m01Uy2j6IPqwBLcmq",
+	"4iAQoWi7JtlasxEl2iEiEKPgOItlNB0T7SijtdQRfJ+EtPSQFv4XeRIizRmKnTsILoq0A6Q4PQ8wB3p0",
+	"UXXFJtifkz4ZtD63zXSjoRg+VtGETwbN0PUaDfRaZ2+dqSGWxpZXE9e8fZEsrRs68XKgThBBogTaREJE",
+	"EETGqJk5zqaQ4110ZGy82OqOq43yXp9JbDQtZdKS65GjBco1kywo0f0lKkjQozL5oWd8+peYywiVyNGx",
+	"jf/NDf1Z7ahBr8PJELlNcYrAkvEUb5J23AR47RGcenfqXouTMH1OsHp7Q+i55HBLYJuIoSWhOaGrFJOW",
+	"/uAs5rGD3If1yRq34KAFzMHxem0DYlO4qglhjT54O+TVc+606KgOk97/teIcaOb/1DLsiDhFoHJPyhv6",
+	"rA5w658t6C9IexRaMQcDT8KBgcFJohNZERr9sIZjjtuPieehca9Eirul69f3WJFAKfSQP99FK2H6A5E0",
+	"nATXH37QBmPx5jO55oDzeLq8BSpHzedDMX2jL2nt3WiFUjYn7ICjdT3ntTXaXbX6bHsB5zWNzGvOMxrY",
+	"8JIlv97NZYlyWvpXZXyahBrPCtpRqH5e4GwXUdO90+P9s/XtzW6rzSpeIHC8lOeJPfavIHkFnn2lObeH",
+	"LuEB8dxNnFkd2O0NoA1HIWvwTtGFcoeXwfdPDbJ+p2lgjrdC9kDTgsPI6dX+0oyxz5A+PcICEYm2WCAB",
+	"QL/XZgYdRCzYBnR06w2UEm0AUxPzSgSyou++fXaAoDaEkk21mT39xhupOEA/Q1+O0VIQYNcAqf78I+1x",
+	"aGuTFPpEWVH7Ll8MCYXDEiPLqo1N3Q3++C6FsaTJfRpEQbHvVNJdyYRMSOqRTBpJMFIz3K69WAxRd70b",
+	"+2ULK3s4aLPQlqzRpwO35yE7QAP6ybFl+7TGIScp4UY5LBLHS+sX3Ft7yTiQFU3MeYjI0zLuNXfseg+D",
+	"ME0OL/KkCQbC9eooscihP8SGG4UDWUP2QSLiwwz1/XwbNKL7AlH9EwUiUb89c1iU1wAUET/VNT23IkKt",
+	"f9AZk+NDqDTR3b25SHGadyBTDMH1TTy56Unijwmv0gf80TuJ4qnjH5tRRgzKSTbK3n62w3zhTBqgbvvz",
+	"thFs0PhlSYKVTCSnSQ7KCxNf9zd00Jc1NMd7NcgY8ezLTejqZaShK2A9b72crQkHH8tbiMhP68rk7ymg",
+	"G8p0cgmmSC/+B4GMFeB7xEqgSvxWb776f/hY6sQmnQKoPpNr4IB2IPcl8wXHNFv7zSt5wIE58HSmhFAf",
+	"KUm/BOrfviQy5lU29hprSDHf1Ee0088dmHwI7TCMVKYJhR8EDjZDdKmfY20lozIuUdwesv5gbnfgP5bh",
+	"z2mUqlOgMMrWkN3ozEfJkMC7uVInMXILm4AFIgXCnMj1BiTJ5ppa5RrQFu/MdzpTz2ZM7kmOdUWaQQuQ",
+	"G6cUn4JlN8LFyXopZtAEHXDZh3zMFHBq9koYj/OZqHhZVEkvYcVpyCaT9JjMZwoj0az6F7wbtY9ZQnQ7",
+	"aYoRGd95i0D10vYwfRx6yZZVND9WtZACL6AYYVFRN67W0MyMwY2nx6/7Upcjc3P+4h+n9b/IOb21cvxj",
+	"W7LAlOznQLwAWxF6zJSj+azEQmwZz/eMcr7B/7Mf2hmfyORA3dO/DUzt3PN20rY7b31P6r16CYqnZ3uZ",
+	"NLQEZ1uTVuaRypos3viopBb9DS3cCbWvQ92Nn8pIPUMJ+E9pVRRzTyZ/tsZ0BbkNFNuY+Mr4+k5N/PQ3",
+	"rd8bKbUrqrT8cDilfphW3zygq2NKo2b5yYUqjfHqhkwddbgNt9JprZhktuCnRoCJdeRSZMrkeI3eYQcD",
+	"KtQZplhi77jeX3yhv7+SW6CXLQaYUhUonm/2K4YNcbG/sSI/sYcsmGSgf3omw589909po/diyz+Ea9gc",
+	"JVhh0P+vfvoAH1OMzO50LX92a56aztoOulzzCAeyBrAD1W8U3qfctfgbFZ8TuZdCZ48dLEGpNn/Ftsc0",
+	"l+QR8U7mGVjbGzM0VN+qkcTkAa+u+/FdSApO9XT0IKyP0HH39lbsiEzOQZHrUC5zpBBWxM/ppk2tdEB8",
+	"JMkbc0GuC1L6num11fmPMpfL1YiazJHl2Iuvdzivz+2W8cH0zaZkXF6BqAqZbPwo4AjsczBg6tjG32EV",
+	"Pa6wmj53O2Snpe0OmmItLUzhisZ/Ew+HOrPdK6FzDll0Xk6S4pfHekziNcRjmpkTAsprzhjnzkpwNzdG",
+	"63FdlkOJyfFLBGhKzz84Fj8emO4PdAk6ztIcLH5cHSAwt2P63HuTm6obLhTPXajGodKGycDtnRIrb+2V",
+	"sZHytVs36YMfQkawsfyrtu82ckUKSaOHahSF/cCROUvv61navuPIrU1ID3DE9cIa5E5eA6VxLw+mrEZk",
+	"G3Qdzp2D+PzPrWSoTgXeFsnU1GpoIuSr7tDowOW6tCJFwuXaMJczegx5jAIkyGODk/URoGeeu/0OAGFK",
+	"mkJmCyYFlF33c0DfzXC3DkE/biRV7vBKHWtQwmhogzHRa0ZuCZ9iOB9CxupfE/ih++QnV/z6APXvaPkY",
+	"x4zoSNdTvCm3VugLeksPlP7aT/TpckesETiSNJKzdK+1HOLdJ9sGPOUlLjtqfPuntDCJjswZnTB3S0RX",
+	"umiHl5OgvsUqnqiKOTFtYqmI4a4e1kJhbeqi/e+pRhT88U0e+uUIUUhHyZA5fTRTmjA/n+0A82J3lVbm",
+	"vF0+3tJjHRViKa2HVI9VyiCsKdLXOLgNGdd6RCdYyBiuuo9AR0hqHah7y0dCd4Ub5S5l7aixXkVrqw1r",
+	"NRa1nXgxVwyjSUcy/GPeFiM6QkP38W0/5k54MMypJskh8UZJS5MNeJ5ywg/j2XdW33v7OA3w8QnVMc9t",
+	"oD5yOE1TfiK26ueAKTzMbDxGcnv/LRsa5TytKhaNOdgG4zjsWOLz3lkJmxdrNr3XTSRymhrLwcCXYC1w",
+	"j98NB+3JaeaBz0TXn8+2a+bPwfVHrvRUfxuNsq/2m2nrYtvB/juKTCbUJg6illAFpALkSMWIBNSfBa6x",
+	"gGydLwTOScUKArWefa0wIntRxRc/jw1QG8XtuatjfhahR+MUP1p2lNEPa3hd7EKp+kXRL6Q7qC5BUQSM",
+	"BactuBdnh2pKGR7oWkjmAY0e0uUGNQuwhUitKdVyhCanrK4k37ooDXqaqoEDhUz/i1WcJmd7HM3wRG08",
+	"Sqrbxm3AdyTn3QBabUxjzVtckLzTI4Iy+d9LHT6sBCPTfNbantXNnOnEwAXJcy1BCbKi/62DMQsstRy2",
+	"gZxgNQqTAtryUEOFb2Ep31fybgJDEv3qaapAiXfhOiKHyurbdUSF/CYuKTJuxInClXlhd7PmFD4SegtS",
+	"JrdGMrQjUmNg62q5HmiZDXnn8QdyKeF/rDjDfslBrdu1qgBs10DN46ThoP9W6rwwk/A/vV2fZLPmzM0J",
+	"7XnmNQy9SNGvcno2lSC5qZpo3trv0aLA9AYRofOlBMg5+h/gDBHxGD1bCFZUUlc4wBSZ0vRzpNuoOa+X",
+	"J0XFfhUjJXnq+Pt7wALPgEY13FQHTK4p5sxd6tsgtEVcAEoX5uZLneKzwTJbI/2MKQwwCuYf3yMKRK6B",
+	"I3dpEWVcl/1VkFekZy1cj9GzorBCEsIckHop8zli6mv7F4PFfbTEdzY9sRjZCGzf+kLFRyupJ8Vr+OMv",
+	"/uIXlNJKq+83rOmVSh8smW/o4tIVr0pp2B2JyPizjxxscPupJa81h9Vpm7bIsKmt4pQAS9tbVhW5Yrio",
+	"xELM1XVxRbFNP0fggJTQ4ym5or5I8Wxf2vE++75aIaLBnlvSfeGHmGnWcKwI+ngT5FAdV+9OWXIbSRDy",
+	"eV3YcpRxMBlDv/Htsvph/6zXKKq1vcB5n+PsJhUz5z2Fb+PvYDsxZ8HazEfTvKbnNphA5sEMh3dM2oTG",
+	"1O2nCfSJQrQaHtgunCgmfy/mKGDfeldX6z1ZVkha4IDZ0EDcQITZuF1dbh8QNnyqzqkI1xcw80wKEsac",
+	"7z+U/g4YrsRAXA/wKdAcrOeU4ngKNSAflwDcE9HuJ946+LyGWCQ+JsR+RrLXmPLFSWx3vLpwi+ZTOwOM",
+	"9mj1OzKPV6L5oLhHf6vRIlCSvXWtJ9/GkdsXYfo5Wf2zzuVK8uweo4t6xMUMpwMZzOSTS58eFZLDh/Zu",
+	"Xw8R00SGA5ty+IUGP/97XwI9qGtudAVDnYv813DPOTPgzWDnuTHmRISoEu6dU1ITCoqk3L5J1emd2aDv",
+	"gto5S5+B0+PZcfvx+jwyrRYq96ytR0wbXvsI1A4XLZ3VBNKJnej0pBbWudv0+GiT7h6dDtpPdPbCC201",
+	"mJpVP5ocUTtqorspHpR90w7Es4m24SK39vz1jb67WhfGfp3kYtQGb1+cs0zJWWzF2ASClhO8ss5dwvwl",
+	"JsJV5nVoTEJp7hUHyC95YNcVlfijP2Kv//bo1dq1KcyJWxipN9dUZXfzB0nqHEmWlwWmFPKBnIfGDzSq",
+	"kKWXrC4EbNfA45z/hArJq0xBQuy5FY6QeNkA3al8jX38330BDfGpmPEtRxVdgagzREbHp3QRlGsg/Cqg",
+	"ivqnDzaTTzFdtx6h9vGaq9AJAR6+DwfkLo7GZ8QHCpmR4by/hLK24Tq1342Wqe35FJfLprucrnWn4zW+",
+	"N/3l8AbQknFktoYYRZKViC1tbbvxbOfTOa16xd+LwngW6rMIkMLsVLfe/F6X7mOVVMIipsiIO2boDUDp",
+	"ilBKtMai049uUmxVSOf33P7vAhnQZy4G/N3xSwF/k8QcxniDV5xNLR5c39cgw5hSDlzLBAnKAN5iIsWA",
+	"xmcGtDW+Lrm/ZhzpFt+G6Nf4VvuYoaX7tGZLjUkmRZF0nCGVd4znWZXoZCni59CtJ2RQhPVrwEmaas05",
+	"/Tz12hbA3HfimjgGTHOkhSnF+RQFCbTkbDPXDTsZz4VXmz5aBGowuHPDxPnz8oN5kuw2YApgW/rWIaDX",
+	"Ghqkfjnlmgj7uBaMwtyE18KmNKE3B0fqT7KkTOhjKoAnfyJP2yn1TpIUsgKTDXj69v4NOMx1+I6zj5jC",
+	"wPYDtNghyjqhE1786yiWIwbyHzN8OMlMFR8/rF0V9nXvJWiMPfaeTAP3/g+XZahtXy7mp9Xg1r5/Laqv",
+	"jV+GO1v2ZPmCw9moNcwGPtdxzKzW+vvqTt1gNzNnqwOSan7TZu/+shRtGWNPoGhTclASmtZPIU19tqaE",
+	"oAcaEl+Be9t6IWU7qb12MKd79Q5GYnX3inQYWnR3ppV3V8/egsuo1j0piYeKbUoixjM93l9y43T2rLTq",
+	"Gx1b1aht6lCnzQTL1ZEuXrDAxFGNuMfse5joWh6yH7MVByECdUo7hjnP74MVJCCxkMk1BAuZxHm0U+pE",
+	"7BsGT9TJdD6TW3YtofSrChUVNrQ8PlGhopJV2donx71jck3oSjsUnVCAGG9JdYIpZWmDd2gBKMM0AyUv",
+	"+FXvtIwrOzrxDv98JIktqY2ly92uyb+ToWIeEr9LMcKa2+oT23DQPYpr5150WGmnEkZTGqKGbutmzetn",
+	"p2EvjSfG0V1NZG3KCT9+Ewo91CaX4TqUnv6EIcvKknAhj/qqeBTmtFcirfhzo6T6fh3mqxPLAx/lungu",
+	"SZfk/ddi7/a4q2AQ6ddQNPqDhPhzw3xO135zSp7YYGXv8Iu4V866vuSeBtVDyVeXTYrBsbIZ00Ka77RI",
+	"9X6+4TsP7Tr5vz61H5C7jVpzQnFq3godP0YFQ14lvJtXFQ3NcwucLMmx9rUfImImnzfnt1v3ghe4Jiaa",
+	"HDS+JKuKp4jea8y9UvKSs81J1A+bqQV5QD4jxRQurLfrvp/XYBhSWC+BE5YnV9+kcp2cpmi+CmxCpHPq",
+	"Bav8zBqLm4geY2rQFVmtpS5uhiu5ZjzNlJyxzQaHylksZaiIie19FOx15CnhAB+I+W3fk+GSVLTIviK3",
+	"QLXlndEMtAWW6KZsSla3SWr6RfXL65wVKQ1tWDHehqbX+sggza3UBrsDZ5g+JnXTPjJa77hx1ekRVG9n",
+	"Go6u8W1ybHZ9XbvErXZvUo/rDaAtJsaxhJGAjKnf8g2hREiOJeN+qg7duAAgzHa8R1wzk5KfcDixxt/+",
+	"+5/HV7fjvMt2DHSJsN14SgN9l9z8+YDk91AURWRSe9cHYo8z3A65bVU/cShDamwBq2hCQd1rTPLnurKJ",
+	"z3vs97z+jW2bKCAiTNq+7SlrXN0mY7l2dmvzgfN22zJHCUXX0jy2/czjbn1xC55WKjoLlLq55DBFhzHW",
+	"jmBJycbOHRkBXOCAkSGhsbEVnDlsSK+l1VgKdH2a1td2T81h/NCL63rbCzJDuuYOLuY6qkzdz3m7Oazx",
+	"9wMq9UMw1/+t+9RaisOV0MW0jGMYF4X5VdRkqf4Xc0ACboHjYj83/jh9d8/ZXSayke9IB5mJfbzzCp7H",
+	"ln8umgpHcUEtdrzPf4h30da10mrQ8c4qCwqreo9KNwYGblOtBZsjD0H8jUxuDt28uInlZO+oAu1Jy0uN",
+	"GnPijTOm3pMt/lTLAS3ffxcoQ1h1xHOkspXDlrFQ8fu0bJEOQfovHYAvPYwpIcAWke7uYT5ryQO2gpIO",
+	"e3ZlfIgUUCytUDBmtjvIJmd23zHA2bJ6tuC1pyKuAZsPzU7cnGjcHIkKzj1NnOb+3rDJ6dutY5r29jwk",
+	"417VNuQko2N87aEDMsEG8t6uIGN8Qo9FnOdBLzNeygBNhmz5da2XhJYoE8w2NGzBFvDPaFt5uHDcdo0j",
+	"OoCqtVz5iZ4xxkK1XbytduToyZs67xZoDtyDyBXJ5kQeqEDI7WRx5o6auMakAj3t3KzrP4npVH/Meo9j",
+	"5RPuKrN4MH7yFhfVZO2ul5sbU47BrDfidrHYsRFQifF51i4bG0FTl/jx+vE8PpxDk/JbjhG9Vz8AtLaX",
+	"XEWgsG9SpMQBwcpiFW1r0gdO1wNAa25TozUAAlnxSRbhyPc7b5XSi8BpmvfH7D5YJadpjToqZcSmdvfV",
+	"Inc6J2g0bU1rZ3LYZ9TafnJZHOETUpUYqn5rqkIqSXSn/6lEUsch5mi7JtlaRx/JNVC0APQkPl3NVkob",
+	"L7t9B3V5DEynBR1nHHKSoj8OvlRHt48c9IjUL4I5Y0cVGDSaWNfe6d1FKVL1NP9NQ63/MSrY7LtshsRx",
+	"m6Lgymsvqp0t0KODbUxUP/AbNWNZchvwL9WMFTc2yLb7xSzWrXzTnP2qmsavnRUrKt02KQhiQJmekr7d",
+	"tzUNaKh27SP4cgKgSDDqBEwwgX3/iHM4Ze2ltkXQow3JtO5gdZymmzVwqmkWoWRT34JkE6Loaf6BvQp0",
+	"SjySeakBwV0amAYC445RksxZmWqAdusFGUuTQlHnkalNjU04oxWQBu93G5z3z4A8LV7vCFbcfcNtAH6T",
+	"cmjMGxXqNut+fh7syBDtLjlit9ZQ84Xgzd7gHAInVD8FTrcBIfDKf4U2XdtDu8tMIus+neOnxaST8jsO",
+	"sGP6UgBk3YCt+9Qb5mHhX+OoQ3PzNn02CLE0YLHQ8VANdUZxMZyncwlOo7OTUczUp7+Pqj6OfMBtAi/S",
+	"XOS/qJfO9qZAuCjYViBG9V8oxFUb6OIr2CFZ2MoGwQYS8R0j7GReONhuTwcXD/rukNZhX1uDDbUGG6s4",
+	"Ex2IGF8WK1y2ynrtfM2u/PRF8yk6oSf27NtgGSERasThWoOmeWHGiwzZdj4dsvaPZFETJvYti7FvBms3",
+	"WsawxTvX4Wevr48FagifE6KyklJugixxgzuxEB1UZ6QkVr9LzUIdUDwGWjpxVnXbarXTrHbRDNrgodl/",
+	"Gx2tBCD31rll25lAGix+ZIkJ+VG2l0+gZys1KQeTejbDhoXa3DcR0p7eSqwsErwaJtPAp+DWOQiR37M8",
+	"srn+XsPAGkr21HUP8H6kg1rBizqdrzIlJ8YLwxVjgUxDtvT/vdXRaopR1+7FrqyXaeb0Hpis6Bua7G2I",
+	"Ddaf3ijEedQHW4VcSywrMeWhSyjdK/QiyazffjZoJr6uFkISWSWH1aSkT02Irwh4aSanT2kvTS9GopNS",
+	"NQycVzS5Kr0RAAglm2oze/rNuErKRveQTmRTsDTejmwiDhz4I+BupE7FYybn+Y7XNwWtqMWNjXNTpPiL",
+	"tjhuaRcJlOawsCE+apHmpJ504iHwH7P/tzYIBqqVjaQfDzeXDsqMQd7ScNORiL1OB/DW413zVSvJddr6",
+	"uoMOAja9YRP0EghaEHB3fExjitWsQrxXSNzPhx+baq/cyb7+FLgdNZMZW6Liq670HyrGZpFlx9cqTy+v",
+	"1h5yCHsH9HF/VgjmqVTcabEpmnK/9iu0gILRlUCSPZ5uZvDYGez8kT5YO/oqXm6xX/jKvFZcH9qNmOuk",
+	"EaYrNm86FY11sIiQeBcdC/Ic05tntvm2hwZtZGRKZXwbS+mZzHr9Rnvzx/fc17X1XloT4JgByGNmC3Ty",
+	"P14rhBYnbx97PszXxyOv3y9/dKnn+7wnt5JAesmtWobwHMU5ql52La7tde2IS2+bX38fNprvH6XDrgFe",
+	"77NsrxlVMacryICUctiT1Jroz/6ggbhXdNQMi+mqwiuIIU5dUvK9i3AdO+pXS7CPQ2/w7oXZR8CJF2sB",
+	"pjBA5cctZsfohzW8LgJNkk1H6GMwohLvPrCoHt1HbYQSq4zrROY3UXnUA71VDvJyWgm2MQFbWdaKQmZ/",
+	"zfINb29ddL/k24moMIhoXANtrtVQXoczdjj+PpvtseZOVduaqbRYaefd7AnkzXtf8w6fdPcBL4ppcec6",
+	"Fv7A9m2J6RB6s95siPlsy5kx04+l8phECTN87k4RBE16Yk+45kkTBO2JotwGtA+/V3T/UA2ZN4HPQS/o",
+	"B1O/9qSBYViQlJq92VBhb/VpJdPKlacVAtf+hpg2T1lTfZrb0tP6pK1N9iOs8hAOku2/CfGSmb8rSMCA",
+	"E9cUZBQUdn/e4zKJi+Tg5aJgW0ztM5bUUyLlizrVIZa2WFV7BWNrQJ+wYnTf3mjrDDaFMltg7FeDro/i",
+	"w9lPrUSqpLIKFdXxIDko3fandxevXrxCV5CxzQZojtUw9O0THT2i5Edd62nJuG1CFGlao1Ftc9vWLN8R",
+	"fwaeE+PydCHjumSKfiOIXGvLLaukjSvZYiK70Go2NK064xH6E/rO9QveJWNti3dIMiRAygIQRkuiScNG",
+	"+ZhmSltSFGjB2I3+awH4FnQPhH3EqUH+gJ4CLwItTqIcycaDbCaZ22X2QaBTUrOKE7m7VhfG1i5qPMRE",
+	"HTpj7IbUBPJ0VuAV0yKjEy9K8gPsZp8+aWVyyfwFyzJGJceZRAuQWwCKFkrKAK5hpFsO8Mfof5tcGQJi",
+	"joxobqqGaJZp8oRyc6ORObjQ9iCEUckIlaaBl5t4y4kEoc1GCOv/RyZPARGBdFUSyR6jV7fAd67GifoF",
+	"KxUm0xfwwqaa/PEfgtHH6BnSdbBojkzHYoEwuoGdLo6sDXO2wq62TW1JBihnINS/GLWdL4gsFMjeOhDW",
+	"lD37xtVZwCWZPZ199/jJ4++0AC3XGisXuCQX1iam/m2NRoqa9F6VOjH7K0hn3tLtG0pGrTXr2ydPDKeg",
+	"0kW8t875D2u2M2xzVAtyFrRP/QzX2UtG4bGxyixxVQSFoXpvF3UGkY6t2Gyweo5n7yn8Qbcwc2ZADT28",
+	"Epr52PV/U9+04XLR9uiWtptOF0Km++plU+6sxBxvQGox/Vf/ZpshF5rQf6uL2z5n+e5oYH0H23pfn7oX",
+	"WvIKPp0Qoy4o5IQYNYBHrEasw5UXs/PZx0c2a+qY+Ul7BCPIij5ilXwEig3UXQv8tHNNVvR9JV81Q6eT",
+	"z4kQ2S7Hd0JkvrKlnOxToXsO1pi9W4R2ghb8eFTiWiu44T7xgL5L/8x84EzkoxCAtmuGcCYFIrTNFQps",
+	"n8q7p6ALoAMvySuafwZElD9QEvqAb5T43SALLXB2czeEwzm5tXp7QOjQDl4z7F5Riq1HvbsTZqNI4ZQk",
+	"8gNAaXSyrfbZVFRCjqz/PGeMz01NWar9DraAoa6azFiHkgytWJW2RUs1De3TwsXvJiPl06CoHqIIrXYp",
+	"yb9RuuoEly5+5i1Y76nGgxFmp5RC3MFOiNxnBqFtdAZQFsbNRU5Ehoe0hZdmwEFXd35GfB6fQ9iQjgfG",
+	"GuzrsUdCCG9NNMmEq7/A9Oai1c/NT1FqZR2FYtxJx38MNlUhSYm5vFD08yjHEnfh3o8P75emqMluQSg2",
+	"HSRH2+r17UpHJ5b46J5Ag7yT05JCPzLoR/9aYkIfP3ny7b/Z0vy6x7wCdZu22tUJWqTVyB492lqCzNZh",
+	"ynqtfn5WN3a6A8X0HiPpmbgxtkGFJWNGFxZbYipOtN/5Ue0XCb3yz+tu4GJ2FgA33cfPCOBfbLWH0lRh",
+	"t80nFqxarTu2O+dL/jQPGVnwLbSOcJ+k5TZkH9Z7eFlgigTbgGkD2EYeYpVEbKk4nD6+D5leDaurN/Xv",
+	"zcAT2VDAPcS+aQT5sLD/CycSjKZkMIoyTG3vGL4yfpIW1gXIquwhPYTsVt5giD++5thWoDsR+MwCp+Z9",
+	"Uvu49Gm1jyoHYdTLovAAb5D9vajTAu8P9ds9PUhDgXVNbNPRGHkHKm5KI4SuwAsz4oQgtCucEIh/Y1u0",
+	"qbK1eisAZ2uk0yUQBciV8GusK20QFozd6Kvg4GSrU1rFxH89njN287KpYvnVkmaeJsZuTmtufa6jGZAr",
+	"IDpRRW4wfFE2JS/9mLY1MQ9DtrO9/LMyU1jji9b7Ta2yBsB7MW0P0uZqF3cVR0/9KjYkg7asKvIh26qP",
+	"TGLMqGES+dztqO5kJq3stOEWGjOQj13xISRdlGsmmbj4ndAcPg7izPRUuxOE+e2xesuDqxxIBWSDV3Dx",
+	"/3eRP2prO6UBXWNrxXG5NvrdIZjncAtWyPGz8ysz4G7v6vxORYS7MaWfXjb4ieaszeilc7lZjqLTCIrJ",
+	"MgNjfJD7M+uVPZnywfg5DGce/yQyuWfSAnLeCjIVCFPKKppBPnpdOV7KQQvlSzPiHMZJvdQ57ZLvjUFD",
+	"0yTmgBZA6EqHhkqgSYbJHwBKs/17pXeoHT1c9z2mxiRVVxMexZ/HFtm/C3FSpR/Vn71IaS7gaUXJRJSF",
+	"0BPtnz/gWn7e3nl98GuAh+qg1wSx55SPuupLm7buvd+vTZar7273TAX/HNYJRnLBzuJRfe3vFXw65Cjo",
+	"IUx3xlm02GlnqrkyiHHdyWXQ0LdmRT4okPxNDzgh+eoFfj6HAYQItIYin6PtejdHgtAM0HYNVP2BCUCy",
+	"4h2eaGDTg1XDEQtiGln52eFbstSw+xK1K1Ny4EFyQRuUgBQtILZceuilwwoHA1ob0rL1+gdv4hs3JopZ",
+	"1t0CB0jo6NJOFI+053Btt8/FKR345ojCFoRES8JFx4VeI2FI8di9qVsr3B/Nw+7pTnSPF7iUupTqKb2C",
+	"Zg2lglgkoRvYQa4evDWmuR+Lnou4f+MuyKZkfICRv9G/hy/f1yjBA1iBhu0VCEUbZ+QFV4BzBI8cLWmQ",
+	"on/96flb9O3jb/7tEGoqbTeRESZ+aRpOnOxStpc5A081+iUFyGv3ss2W13KV+nHDbkFdV7mGjYDiFkSA",
+	"9e6DNNI9+ZUxezrenM25SBGo9WxXjW6U0hB2edPoN+St0ANOyIAPEHS13C7Ojdlu+92T8km9ELoFTpYE",
+	"cvf6mjgcKwtHxOwmSsFRRsHgdf/czYJOPj6Ho9m9gLpyA5ECbbDM1rF3t1aFcZZBOSBDPdO/vzb1Ob5E",
+	"jdgA4MHK5+Z4CKOcLJfAgXbzhgNCVCo3uMgY57bfRyi5Uw+4U9Yw/6oJnlITNBjWflktcEQL663XZ4jG",
+	"1qwYcHL8jRX5F0xd6vgP0sF5Wck94x7VRGYp5Mh2vlacFi5hMKjiUg/4DKQclkmQj4Q69ubg0KoPa6OW",
+	"I6yLNhGBbqCURzHkupnr+u1OCMrwRq2XLP3oglWDGoz6/QtmG3cTbXWO58igtkNFknVaLB/7fbplZOB9",
+	"+pmR/CuhPUBC+9G4n/qKOFLkcCCJOUNtUNHWA85iDpawMUl9Z0wZV1dXbQ4tdnvu8pgMMd1f/F7ZHCVs",
+	"WsaDhyOkmTtANbrmiHFb1N+WYR1KBxvLg9UEcPF7xnL4NHYVoviqLeN6d9EqCQRyIpOAwZOtCVoUdQia",
+	"kuMQW/qxVmPkH6zi1NQUDiHjv+yQ++sOH0KC2/2JWZuFY9jpvRcRZL+IssG+sm0IHpgFtqXins70WkC+",
+	"Ar5vxNhDSNNJJfAIgXzrOprcn1fIbOkh5ygbvGg/p7aaI91Yw5bfNP849F0yS1xkTW+ZkN1TD7i3ZHBZ",
+	"4OzBRYRZoDs6MFWn2Qaa/kS26dBosnpjM4okiFiXeE0QD+yG11RFT+vYJtlaV4tv/J7YCZ1s6RBvkmkL",
+	"kLqM8pBQM1qf6H0J1FUnihBqmG2wE/OGPhlIv+ynZOsmPcMJ2YFPndVjliLrBuYiRtg+eJ66KdHhM+2O",
+	"MYttZXnwPHUvzPsVAu9o+OyZZUhfr4YPm5D4DFMkJCkKHZmCGNWaYyswCXNAhuIH82H05Bd64MA7rH4O",
+	"XOC7LBhTMEHo6m6cgmbtkz7ECuo20cnSAENL27p0xVgu5g0DZxwtmFwn57A0+LeNdAYfXnfqr/icGlBm",
+	"IW0R2ryxKxZxTTmoV3vII8PCL+3Xi3rS7HRd1ckiV+lKzbVNvpNa7Qpj+Uf187MV1j2RjlKD80/7/XSO",
+	"Z9xUKqRur9wVONX+54iy7RQz/9yXxk+ZdLkmoXL6UvcNvW/RtGZLd3I7zNInbuQhdQsmhPNbTDNAYk3K",
+	"Ul0Tg7Ckog3zvctisX7BAedDnBHnJ8P8F5zpUNPPmZMcchCl4Sz5reYn3iyHA8gpxkwcIqjP3U5sz3Va",
+	"L0oaNwji52JL5DrneMBo9Isdccj9/1ph/96mrhqK2OvNMuHuN62Ug4YsM+Izz1TVpzh3nqoBXdhhN1oc",
+	"540QFbje2/dHeNM7epD+IA3wujxOshZjBl1k69EMcA3CF+uELPCWPTYqFuFPZw5F6Jzo5CYFU0lbwxty",
+	"tORso9tWGRDNbajpFiuliwPkqMBCtip92YLc2mDorca9Z42wqI111xxwaQM24vrhvWcP7d0xA73yGbMi",
+	"jX3DZUW2qElITHOr3wuJiBCV6VcbQ1ExUneAmj53ods8yudIjjOo6wYwrXFZgm2qkYYq249oIElO/34E",
+	"HvB5yt7m+A9SQHjHJHSCwv8gEM5uKNvqIKB+Em2K1NDkxiklsRhwTenfv1jqepianUFq88ywJdrqoAXK",
+	"jPeTCGT1uBwx7qzK+eHUpoMgxlp7f7HUZsVaDaOHGfyGqZZYNFnlwL/XyeOAueJuyHbSF0rG2R1Ma0sO",
+	"MJparsZ8gQkv6tx38mSqhQ3oz5JZrh5PDsJ2vyoI1YmBijLUX4w2NkponuSXPq1ZBvmo5KxkYjj+3NXY",
+	"cUMfZhh0fbwz6Ep1PSYdoVML4Nr3L/BuJDGzj8sCpBxOrX1rRtxp64Oewn5jqqFOTxwJzMtBVpzO7ieh",
+	"WTycoy2Yk8BdCxRAkhX5HJkLPxID1qewDSZFVIuNHzEpvqgOGyfLCz9eyw2FvJbJTwSUsDjkX2gzzkDd",
+	"CEzz97fA/YRwjwTie0Av90veVZhD2FCLEh6Mwc4Yg5aYFEdQpsp8OWrHu8yX9+qdKrl1Qow17YpGu4XC",
+	"veAOH2rhQzMI0TwbK5Ai1fAngOZD6Vs0/2IVZXX4B2ny+wDaYgwt99JiZ7kIR0yugW+JgOgOvp4wvj6Z",
+	"fdwUo2zk/2yKL66UzEmYgo2iGuQDdTHEweo+dswJad2tca4i+6ZltS3smWuPV4m7ZSqaOpF70LqI0b1H",
+	"lO7eY5VX8Hx3iAs89Aji3Xt6X13r51PcEa+o1afKrpbuQzOwcrhE8qUZcY4An0tdqvic0T2vboHvdIbo",
+	"ds1MchJZUURoStmRZ3lud36fAnzMlu7kNTdLX+PbExsj87zJ8B3HX1RHanMfLn4v2IrQT9Gp3ofg3y8y",
+	"6g3EMrO/hJjZKbqd6wNfkdVaigdKWC6VfGsMoVo8RB2KQVjcQG7an3saeB9AcYPKySuafzmUdjc+4jOR",
+	"2Ctdjh8QznR3S8SWXVZWAO7V5D+ApkosxJbxwTwToYRfO+wLIK6/klug9YEfJo2pM7YaQCBHBpptsV5R",
+	"6APIi5u3YCT64AtiXA/6bTQBB+ZpdLS1wTuUs+nkxAnLxUge/6Uedd9EbLWlhxZSovP3MdowKnX/c/VO",
+	"LRi7mf4c6eb3Yfz+AFAG2t5/TXJMp0oNyZO3H243yTdy8EiX/LF25hxLGK6rdoXl/cqA1ht6YNf/F06k",
+	"DiiDj7a2kkLM2NVvqquHq2U1tDBUw/BjCZmEfPbAM8qMy1KXQ9EpLGDPrUviLHYox7uxnFIOmRXqQ8C8",
+	"MiOirLKlk8+ixadg0SnD9g436HrSZaZtaajG0zdHKvGUME9MiuWdefANzVyx7YkzwBjKicm9mWsJo1Ds",
+	"f6Ai6oCkoaCBc+B7d+MCPrpukt4r8uqjaXj49Zbc5S0Zp2YJH+VFJm7vlfPRkBjCAmEk8aKAY1DthtCx",
+	"ZO6retBJuYBb5PQvIWWynX+Tm6w8m95peoE372TRE0b23LwmtHJAkHzO2M2Vi7+8R7Kk3tKd+GsURE5r",
+	"NbgGmlsk6pDxhV6x1hjSqyDs4Ts6q7dG/QNDoln6bKm0yMDdBe4ydjMurhpE1REylEkYZnTqA929/jMI",
+	"krlvAXPUZDlqJQOEyZs1KAB7FUcRVg2x0R/xDVxV94yHVnd09yr6I87P0G2j7onGK5rQ6NXX+0xhNypx",
+	"3Yvkzz2Z5qqiZ0laH8WXHx8XNjlqINHODLgz5Nxtot3PJqXxAd5zi1cbxtV2C0PRDVAN3PmRloddMsuJ",
+	"yPCQY/ilGfCVzB4YmVm8WjJzzYC0JmboJz9eH/EuyS3JcLzhVUVfkwK+ttg8aovNEhP6+MmTb8wSWgeL",
+	"EyGScDueWvGVkTwwRqI1e8tFTDXpBaY3EYTloyYBQoNpgD1c2yEnhJpb4vhQg6ziRO5mT3/9rW8MJ0KH",
+	"rupekq2yVFAHKG/wDt306k47eO1B8EKb0R91DY7Bi/maVTR/i1eMncouoleoGd/5LsDZUXkNElUlwojC",
+	"FhmQGtWbSGF8G91A0jhsKsp4NJTQek1W9M2pkGcnf/Co80WOD2KEVXIYJe8rOTtD1fqhA7FKjpzIZsQN",
+	"+hyu60HncMu71e6i+WwNjqkNaK+bGp/3xzDmNvWAG9G2Ujun9KKtdZlA8EpNFxF9acMk8Ln1pvXQzakK",
+	"QDSlQKa1qO0j6MKG1o/m7jyz444YmXwcnJ6gqKM56sNsA2qTdlxLwFwrIi7BIqHpY0wo2x6xKRDhbLAv",
+	"LL6FF2bUl0Bq7qgPMzoSWXwbS4qjhlO9NdpTKkZaegRrkB+ZXkLxTBKv7vYdSxMtmTyraKkR1HQ4FGu2",
+	"VcqGIh4FOCRZL+AzRtT0u8YfHi/pIu1hMhTtrtdpWqncpNUZZN/fm8BkSuDapEqzkXoAzbC7ZDg2WvHo",
+	"87rwxfspkLehf8oyW2zbokQXpyXmtuYWMilbSeK4LVE1KB9d8iN3Orq3grjuaGGO+1DzR2zXDo33Qzvv",
+	"71GTkFhWozmntfpqRn8JT6U+6cNU8FqZpxu8QwtAOaNg7QXJz2bMG6nDusXF7zeE5p9Gsgg+qLFRL+Kp",
+	"ispiccL24/eyBlhtlp4jLf3rYm62LZA3LD9KK4szBQT7fW0GqGE6wzkV0UhOcBFROPJrfq3jcxq1pj3K",
+	"ydsEag1RU/HcNCNeIiIVlduOEt+rnxUGkcA7YXijicg2nXGSM7a77qTfa3/R019/+/Tbp/8XAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1661,6 +1661,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change limits and match level of one level. */
+        post: operations["setLimits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which open invoices a change of limits would let pass. */
+        post: operations["previewLimits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirm limits that somebody else changed. */
+        post: operations["confirmLimits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/company": {
         parameters: {
             query?: never;
@@ -1812,6 +1863,33 @@ export interface components {
         NewPassword: {
             old: string;
             password: string;
+        };
+        /** @description Limits and match level of one level; neither supplier nor item is the company. All limits are named, others are not set. */
+        LimitsEntry: {
+            supplier: string;
+            item: string;
+            level: string;
+            limits: components["schemas"]["Limit"][];
+            overDelivery?: boolean;
+            underDelivery?: boolean;
+            reason: string;
+        };
+        LimitsPlace: {
+            supplier: string;
+            item: string;
+        };
+        /** @description The open invoices that changed limits would let pass, of so many that were tried. */
+        LimitsPlan: {
+            passing: components["schemas"]["Passing"][];
+            tried: number;
+        };
+        Passing: {
+            /** Format: int64 */
+            invoice: number;
+            supplierNumber: string;
+            supplier: string;
+            total: components["schemas"]["Decimal"];
+            currency: string;
         };
         Account: {
             inPlaceOf: string[];
@@ -2520,6 +2598,8 @@ export interface components {
             discountUntil: string;
         };
         ProposalPayment: {
+            /** @description Who is paid */
+            payee: string;
             supplier: string;
             code: string;
             iban: string;
@@ -2568,6 +2648,8 @@ export interface components {
             discount: components["schemas"]["Decimal"];
         };
         RunPayment: {
+            /** @description Who is paid */
+            payee: string;
             endToEnd: string;
             supplier: string;
             iban: string;
@@ -2961,6 +3043,10 @@ export interface components {
             at: string;
         };
         SupplierSheet: {
+            /** @description Other suppliers that the account belongs to. */
+            accountAlso?: string[];
+            /** @description Who changed the limits */
+            limitsBy?: string[];
             code: string;
             /** Format: int64 */
             version: number;
@@ -3013,6 +3099,8 @@ export interface components {
             mayConfirm?: boolean;
         };
         AccountEntry: {
+            bic: string;
+            payTo: string;
             iban: string;
         };
         Share: {
@@ -3056,6 +3144,8 @@ export interface components {
             incomplete: boolean;
         };
         Selling: {
+            /** @description Who changed the limits */
+            limitsBy?: string[];
             supplier: string;
             name?: string;
             code: string;
@@ -3065,6 +3155,8 @@ export interface components {
             limits?: components["schemas"]["Limit"][];
         };
         ItemSheet: {
+            /** @description Who changed the limits */
+            limitsBy?: string[];
             code: string;
             /** Format: int64 */
             version: number;
@@ -3102,6 +3194,8 @@ export interface components {
             limits: components["schemas"]["Limit"][];
         };
         Frame: {
+            /** @description Who changed the limits */
+            limitsBy?: string[];
             company: components["schemas"]["CompanyEntry"];
             budgets: components["schemas"]["BudgetName"][];
             rates: components["schemas"]["Rate"][];
@@ -5836,6 +5930,85 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ItemSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setLimits: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitsEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewLimits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitsEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    confirmLimits: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitsPlace"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             default: components["responses"]["Problem"];
