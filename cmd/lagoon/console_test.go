@@ -47,7 +47,7 @@ func TestPeopleOnTheCommandLine(t *testing.T) {
 	s, err := open(t.Context(), data)
 	require.NoError(t, err)
 	defer func() { require.NoError(t, s.Close()) }()
-	rows, _, err := jobs.New(s, jobs.Options{}).Record(t.Context(), jobs.RecordFilter{Subject: "person", Number: "tove"})
+	rows, _, err := jobs.New(s, jobs.Options{}).Record(t.Context(), jobs.CommandLine, jobs.RecordFilter{Subject: "person", Number: "tove"})
 	require.NoError(t, err)
 	require.Equal(t, []string{"ended", "one-time password given", "person added"}, []string{rows[0].What, rows[1].What, rows[2].What})
 	require.Equal(t, []string{"Command line", commandLine}, []string{rows[0].Name, rows[0].Address})

@@ -41,7 +41,9 @@ func (a *App) SignIn(ctx context.Context, login, password string) (Actor, error)
 func plainLogin(login string) string { return strings.ToLower(strings.TrimSpace(login)) }
 
 func actor(p store.Person) Actor {
-	return Actor{ID: p.ID, Login: p.Login, Name: p.Name, Roles: p.Roles, Authority: p.Authority, Printer: say.Printer{Comma: p.Comma}, OneTime: p.OneTime, Epoch: p.Epoch}
+	a := Actor{ID: p.ID, Login: p.Login, Name: p.Name, Roles: p.Roles, Authority: p.Authority, OneTime: p.OneTime, Epoch: p.Epoch}
+	a.Printer = say.Printer{Comma: p.Comma, HideAccounts: !a.SeesAccounts()}
+	return a
 }
 
 // actorOf is a person with those in whose place they act today.

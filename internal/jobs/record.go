@@ -3,8 +3,11 @@ package jobs
 // This file writes into the record what is no job on a document, and reads it.
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
+	"regexp"
 	"strings"
 	"time"
 
@@ -98,8 +101,9 @@ type RecordRow struct {
 // RecordPage is how many rows of the record are read at a time.
 const RecordPage = 200
 
-// Record reads rows of the record, the latest first, and tells whether there are more.
-func (a *App) Record(ctx context.Context, f RecordFilter) (rows []RecordRow, more bool, err error) {
+// Record reads rows of the record, the latest first, and tells whether there are more. Who
+// may not see bank accounts does not see them here.
+func (a *App) Record(ctx context.Context, actor Actor, f RecordFilter) (rows []RecordRow, more bool, err error) {
 	err = a.store.Read(ctx, func(tx *store.Tx) error {
 		r, err := a.reading(tx)
 		if err != nil {
@@ -108,6 +112,11 @@ func (a *App) Record(ctx context.Context, f RecordFilter) (rows []RecordRow, mor
 		rows, more, err = r.record(f)
 		return err
 	})
+	if !actor.SeesAccounts() {
+		for i := range rows {
+			rows[i].Before, rows[i].After = hideAccounts(rows[i].Before), hideAccounts(rows[i].After)
+		}
+	}
 	return rows, more, err
 }
 
@@ -148,15 +157,54 @@ func (r reading) record(f RecordFilter) ([]RecordRow, bool, error) {
 	return rows, more, err
 }
 
-// told is what a row says of a document, cut to what fits a line.
+// told is what a row says of a document, in words as far as they stand in it, cut to what
+// fits a line.
 func told(content []byte) string {
 	const most = 400
-	text := strings.TrimSpace(string(content))
-	if text == "null" || !json.Valid(content) {
-		return ""
-	}
+	var words []string
+	flatten(&words, "", json.RawMessage(content))
+	text := strings.Join(words, ", ")
 	if runes := []rune(text); len(runes) > most {
 		text = string(runes[:most]) + "…"
 	}
 	return text
 }
+
+// flatten writes what is set in a document as "name value", in its own order.
+func flatten(words *[]string, name string, content json.RawMessage) {
+	d := json.NewDecoder(bytes.NewReader(content))
+	d.UseNumber()
+	start, err := d.Token()
+	if err != nil {
+		return
+	}
+	switch start {
+	case json.Delim('{'):
+		for d.More() {
+			key, err1 := d.Token()
+			var value json.RawMessage
+			if err2 := d.Decode(&value); err1 != nil || err2 != nil {
+				return
+			}
+			flatten(words, strings.TrimSpace(name+" "+fmt.Sprint(key)), value)
+		}
+	case json.Delim('['):
+		for n := 1; d.More(); n++ {
+			var value json.RawMessage
+			if d.Decode(&value) != nil {
+				return
+			}
+			flatten(words, fmt.Sprintf("%s %d", name, n), value)
+		}
+	case nil, "", false, json.Number("0"):
+	case true:
+		*words = append(*words, name)
+	default:
+		*words = append(*words, strings.TrimSpace(fmt.Sprintf("%s %v", name, start)))
+	}
+}
+
+var ibans = regexp.MustCompile(`\b[A-Z]{2}[0-9]{2}[A-Z0-9]{11,30}\b`)
+
+// hideAccounts shows of each bank account in a text no more than its end.
+func hideAccounts(text string) string { return ibans.ReplaceAllStringFunc(text, HiddenAccount) }

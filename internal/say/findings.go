@@ -139,9 +139,9 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		return fmt.Sprintf("%s is matched with the order only, without receipts, because of a change by who entered the invoice or its order, and nobody else has confirmed that yet: %s.", f.Name, stake)
 	case finding.BankAccount:
 		if f.Other == "" {
-			return fmt.Sprintf("The invoice asks to be paid to %s; no account of %s is known. It is not released before a second person has looked.", IBAN(f.Text), f.Name)
+			return fmt.Sprintf("The invoice asks to be paid to %s; no account of %s is known. It is not released before a second person has looked.", p.account(f.Text), f.Name)
 		}
-		return fmt.Sprintf("The invoice asks to be paid to %s; the account known of %s is %s. Accepting pays to the known account.", IBAN(f.Text), f.Name, IBAN(f.Other))
+		return fmt.Sprintf("The invoice asks to be paid to %s; the account known of %s is %s. Accepting pays to the known account.", p.account(f.Text), f.Name, p.account(f.Other))
 	case finding.SupplierBlocked:
 		return fmt.Sprintf("%s is %s: the invoice is verified but not released.", f.Name, words(f.Text))
 	case finding.MatchFailed:
@@ -188,6 +188,14 @@ func origin(level limit.Level) string {
 	default:
 		return "by the company"
 	}
+}
+
+// account is a bank account as the reader may see it.
+func (p Printer) account(iban string) string {
+	if p.HideAccounts && len(iban) > 4 {
+		return "…" + iban[len(iban)-4:]
+	}
+	return IBAN(iban)
 }
 
 // IBAN writes an account number in groups of four.

@@ -13,7 +13,10 @@ import (
 )
 
 // Printer writes numbers as one reader is used to: 1,250.5 or, with Comma, 1.250,5.
-type Printer struct{ Comma bool }
+type Printer struct {
+	Comma        bool // 1.250,5
+	HideAccounts bool // the reader sees no bank account whole
+}
 
 // Quantity writes a quantity, price or percentage without needless zeros.
 func (p Printer) Quantity(d money.Decimal) string { return p.grouped(d.String()) }

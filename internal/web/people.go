@@ -162,7 +162,7 @@ func recordFilter(p contract.GetRecordParams) jobs.RecordFilter {
 
 // GetRecord reads who did what, the latest first.
 func (h *handlers) GetRecord(ctx context.Context, r contract.GetRecordRequestObject) (contract.GetRecordResponseObject, error) {
-	rows, more, err := h.app.Record(ctx, recordFilter(r.Params))
+	rows, more, err := h.app.Record(ctx, actorOf(ctx), recordFilter(r.Params))
 	return contract.GetRecord200JSONResponse{More: more, Rows: each(rows, func(x jobs.RecordRow) contract.RecordRow {
 		return contract.RecordRow{Seq: x.Seq, At: x.At, Login: x.Login, Name: x.Name, Address: x.Address, Subject: x.Subject, Number: x.Number, What: x.What, Cause: x.Cause, Before: x.Before, After: x.After}
 	})}, err
@@ -178,7 +178,7 @@ func (h *handlers) ExportRecord(ctx context.Context, r contract.ExportRecordRequ
 	w := csv.NewWriter(&file)
 	_ = w.Write([]string{"row", "at", "sign-in name", "name", "address", "what", "document", "number", "why", "before", "after"})
 	for n, more := 0, true; more; {
-		rows, next, err := h.app.Record(ctx, filter)
+		rows, next, err := h.app.Record(ctx, actorOf(ctx), filter)
 		if err != nil {
 			return nil, err
 		}

@@ -170,7 +170,7 @@ func serve(t testing.TB, folder, password string) house {
 	files, err := ui.Files()
 	require.NoError(t, err)
 	working, stop := context.WithCancel(context.Background())
-	handler, err := web.New(web.Options{App: app, Sessions: sessions, Files: files, Log: slog.New(slog.DiscardHandler), Demo: password, Closing: working.Done()})
+	handler, err := web.New(web.Options{App: app, Sessions: sessions, Files: files, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: working.Done()})
 	require.NoError(t, err)
 	worker := app.StartWorker(working)
 	between := &wire{}

@@ -368,6 +368,8 @@ func TestReader(t *testing.T) {
 }
 
 // TestFirstAdministrator: an empty Lagoon asks for its first administrator and shows nobody.
+const foundingCode = "abcd-efgh"
+
 func TestFirstAdministrator(t *testing.T) {
 	t.Parallel()
 	h := serve(t, t.TempDir(), "")
@@ -375,6 +377,7 @@ func TestFirstAdministrator(t *testing.T) {
 	first.refusing(422)
 	first.open("/")
 	first.see("Set up Lagoon")
+	first.fill("#first-code", "a guess")
 	first.fill("#first-company", "Gannet Rock Trust")
 	first.fill("#first-zone", "Europe/Dublin")
 	first.fill("#first-iban", "IE00 NOPE 1234")
@@ -382,7 +385,10 @@ func TestFirstAdministrator(t *testing.T) {
 	first.fill("#first-login", "mara")
 	first.fill("#first-password", "short")
 	first.keys(kb.Enter)
-	first.see("A password needs at least ten characters")
+	first.see("This is not the code that Lagoon printed")
+	first.fill("#first-code", foundingCode)
+	first.keys(kb.Enter)
+	first.see("A password needs at least twelve characters")
 	first.fill("#first-password", "long enough now")
 	first.keys(kb.Enter)
 	first.see("its check digits do not fit")
@@ -401,7 +407,7 @@ func TestFirstAdministrator(t *testing.T) {
 		first.open(path)
 		first.see(says)
 	}
-	first.click("Mara Flint")
+	first.click("sign out")
 	first.see("Sign in")
 	require.NotContains(t, first.text("body"), "Who would you like to be?")
 }

@@ -31,7 +31,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', press))
 const { data: course } = useQuery({
   queryKey: ['course'],
   queryFn: () => unwrap(api.GET('/api/course')),
-  enabled: computed(() => !!person.value),
+  enabled: computed(() => !!person.value && !person.value.oneTime),
 })
 const stages = computed(() => [
   { key: 'orders', name: 'Orders', to: '/orders', count: course.value?.orders, what: 'orders whose goods are overdue' },
@@ -47,7 +47,7 @@ watch(
   },
 )
 watch(
-  () => !!person.value,
+  () => !!person.value && !person.value.oneTime,
   (signedIn) => (signedIn ? listen(client) : hush()),
 )
 watch(plainLetters, (on) => localStorage.setItem('lagoon.letters', on ? 'on' : 'off'))
@@ -94,7 +94,7 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
   <BApp>
     <div v-if="slow" class="working" role="progressbar" aria-label="Lagoon is working"></div>
     <p v-if="trouble" class="p-4" role="alert">{{ trouble }}</p>
-    <SignInDoor v-else-if="current && !person" />
+    <SignInDoor v-else-if="current && (!person || person.oneTime)" />
     <div v-else-if="current" class="frame">
       <header class="course">
         <RouterLink class="brand" to="/invoices"><img src="/lagoon.svg" width="26" height="18" alt="" />Lagoon</RouterLink>
@@ -116,7 +116,10 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
           <RouterLink to="/setup/people" :class="{ on: route.meta['stage'] === 'setup' }">Set up</RouterLink>
         </nav>
         <button type="button" class="find" @click="finding = true"><span>Find by number or name</span><kbd>/</kbd></button>
-        <button type="button" class="who" title="Sign out" @click="leave">{{ person?.name }} · sign out</button>
+        <span class="who">
+          <RouterLink to="/setup/account" title="Your account">{{ person?.name }}</RouterLink>
+          <button type="button" @click="leave">sign out</button>
+        </span>
       </header>
       <div role="status">
         <p v-if="lostSince" class="lost">

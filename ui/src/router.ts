@@ -52,6 +52,7 @@ export const router = createRouter({
       meta: { stage: 'payments', view: 'run' },
     },
     { path: `/lookup/journal/${number}?`, component: () => import('./stages/lookup/JournalView.vue'), meta: { stage: 'lookup' } },
+    { path: '/lookup/record', component: () => import('./stages/lookup/RecordView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup/invoices', component: () => import('./stages/lookup/InvoiceList.vue'), meta: { stage: 'lookup' } },
     { path: '/setup/suppliers/:code?', component: () => import('./stages/setup/SuppliersView.vue'), meta: { stage: 'setup' } },
     {
@@ -66,6 +67,7 @@ export const router = createRouter({
     { path: '/setup/company', component: () => import('./stages/setup/CompanyView.vue'), meta: { stage: 'setup' } },
     { path: '/setup/books', component: () => import('./stages/setup/BooksView.vue'), meta: { stage: 'setup' } },
     { path: '/setup/tables', component: () => import('./stages/setup/TablesView.vue'), meta: { stage: 'setup' } },
+    { path: '/setup/account', component: () => import('./stages/setup/AccountView.vue'), meta: { stage: 'setup' } },
     { path: '/setup/people', component: () => import('./stages/setup/PeopleView.vue'), meta: { stage: 'setup' } },
     { path: '/:rest(.*)*', component: () => import('./stages/lookup/NothingHere.vue'), meta: { stage: '' } },
   ],

@@ -111,6 +111,11 @@ func readCSV(content []byte) ([][]string, error) {
 		case err != nil:
 			return nil, err
 		}
+		for i, cell := range row {
+			if plain, quoted := strings.CutPrefix(cell, "'"); quoted && Harmless(plain) != plain {
+				row[i] = plain // as Harmless wrote it
+			}
+		}
 		if rows = append(rows, row); len(rows) > MostRows+1 {
 			return rows, nil // told by whoever shapes it
 		}
@@ -167,11 +172,12 @@ func Write(t Table, ending string) ([]byte, string, error) {
 
 // Harmless keeps a spreadsheet from taking text for a formula.
 func Harmless(cell string) string {
-	if cell == "" {
+	bare := strings.TrimLeft(cell, "'") // so that it reads back as it was
+	if bare == "" {
 		return cell
 	}
 	// A minus leads a number as well; anything else behind it would be worked out.
-	if strings.ContainsRune("=+@\t\r", rune(cell[0])) || (cell[0] == '-' && strings.Trim(cell[1:], "0123456789.") != "") {
+	if strings.ContainsRune("=+@\t\r", rune(bare[0])) || (bare[0] == '-' && strings.Trim(bare[1:], "0123456789.") != "") {
 		return "'" + cell
 	}
 	return cell

@@ -5,6 +5,7 @@ const route = useRoute()
 const places = [
   { to: '/lookup/journal', name: 'Journal' },
   { to: '/lookup/invoices', name: 'All invoices' },
+  { to: '/lookup/record', name: 'The record' },
 ]
 </script>
 

@@ -82,7 +82,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
       </div>
       <section v-for="p in proposal?.payments ?? []" :key="p.supplier + p.currency" class="mb-3">
         <div class="d-flex justify-content-between">
-          <h2>{{ p.supplier }}</h2>
+          <h2>{{ p.supplier }}{{ p.payee ? `, paid to ${p.payee}` : '' }}</h2>
           <b class="num">{{ show(p.total) }} {{ p.currency }}</b>
         </div>
         <div class="muted small mono mb-1">{{ p.iban }}</div>

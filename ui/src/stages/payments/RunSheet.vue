@@ -147,7 +147,8 @@ useKeys(() => {
           <tbody>
             <tr v-for="p in run.payments" :key="p.endToEnd">
               <td>
-                <b>{{ p.supplier }}</b><br /><span class="mono muted small">{{ p.iban }}</span>
+                <b>{{ p.supplier }}</b><template v-if="p.payee">, paid to {{ p.payee }}</template
+                ><br /><span class="mono muted small">{{ p.iban }}</span>
               </td>
               <td>
                 <div v-for="i in p.items" :key="i.invoice">
@@ -182,7 +183,9 @@ useKeys(() => {
         <BButton v-if="mayFetch" variant="outline-secondary" :disabled="busy" @click="chooser?.click()">Take an answer from a file</BButton>
         <input ref="chooser" type="file" accept=".xml" class="d-none" aria-label="The bank’s answer" tabindex="-1" @change="take" />
         <BButton v-if="mayDiscard" variant="outline-secondary" :disabled="busy" @click="discard">Discard</BButton>
-        <a v-if="run.file" :href="`/api/runs/${run.number}/file`" download>Save the payment file (pain.001)</a>
+        <a v-if="run.file && has('approver', 'treasurer')" :href="`/api/runs/${run.number}/file`" download
+          >Save the payment file (pain.001)</a
+        >
         <span class="sum"
           >{{ run.payments.length === 1 ? '1 payment' : `${run.payments.length} payments`
           }}<template v-if="run.mine && run.state === 'proposed'">. It is your own: somebody else approves it.</template></span

@@ -5,40 +5,39 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
 import EntryField from '@/parts/EntryField.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
-import PickField from '@/parts/PickField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
 import { current, has } from '@/parts/session'
 import { useSending } from '@/parts/sending'
-import LimitsSaid from './LimitsSaid.vue'
-import LimitsTable from '@/parts/LimitsTable.vue'
-import { typed, untyped } from '@/parts/limits'
+import LimitsPart from './LimitsPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
-import { levelChoices, levels } from './supplier'
+import { levels } from './supplier'
 
 const client = useQueryClient()
 const { data: frame, error } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
 const { at, busy, send } = useSending()
 const may = () => has('administrator')
-const blank = { address: '', place: '', mail: '', overDelivery: false, underDelivery: false, twoStep: false, level: '', limits: typed([]) }
-const form = ref(blank)
+const form = ref({ address: '', place: '', mail: '', twoStep: false })
 let before = '' // as it was read: what somebody else changes meanwhile is taken over unless something was typed
 watch(
   frame,
   (f) => {
     if (!f || (before !== '' && JSON.stringify(form.value) !== before)) return
-    form.value = { ...f.company, limits: typed(f.company.limits) }
+    const { address, place, mail, twoStep } = f.company
+    form.value = { address, place, mail, twoStep }
     before = JSON.stringify(form.value)
   },
   { immediate: true },
 )
 async function save() {
-  const done = await send(() => unwrap(api.POST('/api/company', { body: { ...form.value, limits: untyped(form.value.limits) } })))
+  const stands = frame.value?.company
+  if (!stands) return
+  const done = await send(() => unwrap(api.POST('/api/company', { body: { ...stands, ...form.value } })))
   if (!done) return
   before = ''
-  tell('What the company decides is changed; open invoices are matched again.')
+  tell('What the company decides is changed.')
   await client.invalidateQueries()
 }
 useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void save() }] : []))
@@ -61,21 +60,35 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
             <EntryField id="company-address" v-model="form.address" label="Address on orders" hint="commas part its lines" />
             <EntryField id="company-place" v-model="form.place" label="Goods are delivered to" />
             <EntryField id="company-mail" v-model="form.mail" label="Sender of mails" :error="at('mail')" />
-            <div>
-              <label for="company-level">Invoices are matched</label>
-              <PickField id="company-level" v-model="form.level" :options="levelChoices.filter((l) => l.value !== '')" />
-            </div>
           </div>
-          <TickBox v-model="form.overDelivery">More than ordered may be received, up to the limit</TickBox>
-          <TickBox v-model="form.underDelivery">Less than ordered may be closed, down to the limit</TickBox>
           <TickBox v-model="form.twoStep">A delivery is counted at the door and booked by another person</TickBox>
-          <h2>Limits where nothing nearer is set</h2>
-          <p class="small muted mb-1">Blank: not set, so nothing passes. Two values: both must hold.</p>
-          <LimitsTable id="company-limit" v-model="form.limits" :currency="current?.currency ?? ''" :problem="(n) => at(`limits[${n}]`)" />
+          <dl class="facts mt-3">
+            <div>
+              <dt>Invoices are matched</dt>
+              <dd>{{ levels[frame.company.level] }}</dd>
+            </div>
+            <div>
+              <dt>More than ordered</dt>
+              <dd>{{ frame.company.overDelivery ? 'up to the limit' : 'never' }}</dd>
+            </div>
+            <div>
+              <dt>Less than ordered</dt>
+              <dd>{{ frame.company.underDelivery ? 'down to the limit' : 'never' }}</dd>
+            </div>
+          </dl>
+          <LimitsPart
+            id="company-limits"
+            name="the company"
+            title="Limits where nothing nearer is set"
+            :level="frame.company.level"
+            :limits="frame.company.limits"
+            :by="frame.limitsBy"
+            :policy="{ overDelivery: frame.company.overDelivery, underDelivery: frame.company.underDelivery }"
+            empty="None: nothing passes."
+          />
         </div>
         <div class="bar">
           <BButton variant="primary" :disabled="busy" @click="save">Keep</BButton>
-          <span class="sum">Changing this matches every open invoice again.</span>
         </div>
       </template>
       <div v-else-if="frame" class="body" tabindex="0">
@@ -101,8 +114,17 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
             <dd>{{ frame.company.twoStep ? 'counted at the door, booked by another person' : 'booked in one step' }}</dd>
           </div>
         </dl>
-        <LimitsSaid class="mt-3" :limits="frame.company.limits" :currency="current?.currency ?? ''" empty="None: nothing passes." />
-        <p class="muted">Changing this takes the role administrator.</p>
+        <LimitsPart
+          id="company-limits"
+          name="the company"
+          title="Limits where nothing nearer is set"
+          :level="frame.company.level"
+          :limits="frame.company.limits"
+          :by="frame.limitsBy"
+          :policy="{ overDelivery: frame.company.overDelivery, underDelivery: frame.company.underDelivery }"
+          empty="None: nothing passes."
+        />
+        <p class="muted">Changing the rest takes the role administrator.</p>
       </div>
     </section>
   </main>

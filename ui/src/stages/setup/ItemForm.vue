@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Enters or changes an item: its unit and conversions, its price base, its sellers, and which differences pass.
+// Enters or changes an item: its unit and conversions, its price base and its sellers.
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type ItemSheet } from '@/api/client'
@@ -10,21 +10,16 @@ import TickBox from '@/parts/TickBox.vue'
 import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
 import { sent, show } from '@/parts/numbers'
-import { current } from '@/parts/session'
 import { useKeeping } from './keeping'
-import LimitsTable from '@/parts/LimitsTable.vue'
 import UnitField from '@/parts/UnitField.vue'
-import { typed, untyped } from '@/parts/limits'
-import { levelChoices } from './supplier'
 
 const props = defineProps<{ item: ItemSheet }>()
 const made = props.item.version > 0
 const typedItem = (i: ItemSheet) => ({
   ...i,
   base: show(i.base),
-  sellers: i.sellers.map((s) => ({ ...s, base: show(s.base), limits: typed(s.limits ?? []), more: false })),
+  sellers: i.sellers.map((s) => ({ ...s, base: show(s.base) })),
   units: i.units.map((u) => ({ unit: u.unit, units: show(u.units), makes: show(u.makes), supplier: u.supplier ?? '' })),
-  limits: typed(i.limits),
 })
 const { draft, clear, kept } = useDraft(made ? `item.${props.item.code}` : 'item', () => typedItem(props.item))
 
@@ -46,7 +41,7 @@ const lots = [
   { value: 'yes', text: 'lot required' },
   { value: 'no', text: 'no lot' },
 ]
-const addSeller = () => draft.value.sellers.push({ supplier: '', code: '', level: '', base: '', lots: '', limits: typed([]), more: false })
+const addSeller = () => draft.value.sellers.push({ supplier: '', code: '', level: '', base: '', lots: '' })
 function entry(): ItemSheet {
   const d = draft.value
   return {
@@ -54,7 +49,7 @@ function entry(): ItemSheet {
     base: sent(d.base) || '1',
     sellers: d.sellers
       .filter((s) => s.supplier !== '')
-      .map((s) => ({ supplier: s.supplier, code: s.code, level: s.level, base: sent(s.base), lots: s.lots, limits: untyped(s.limits) })),
+      .map((s) => ({ supplier: s.supplier, code: s.code, level: s.level, base: sent(s.base), lots: s.lots })),
     units: d.units
       .filter((u) => u.unit + u.units + u.makes !== '')
       .map((u) => ({
@@ -63,7 +58,6 @@ function entry(): ItemSheet {
         makes: sent(u.makes) || '0',
         ...(u.supplier ? { supplier: u.supplier } : {}),
       })),
-    limits: untyped(d.limits),
   }
 }
 const { at, busy, save, throwAway } = useKeeping('item', made ? props.item.code : undefined, {
@@ -109,10 +103,6 @@ const { at, busy, save, throwAway } = useKeeping('item', made ? props.item.code 
       <div>
         <label for="item-budget">Budget that is proposed</label>
         <PickField id="item-budget" v-model="draft.budget" :options="budgets" />
-      </div>
-      <div>
-        <label for="item-level">Invoices are matched</label>
-        <PickField id="item-level" v-model="draft.level" :options="levelChoices" />
       </div>
       <TickBox v-model="draft.whole" class="tick">Whole units only</TickBox>
       <TickBox v-model="draft.lots" class="tick">Lot required</TickBox>
@@ -177,49 +167,13 @@ const { at, busy, save, throwAway } = useKeeping('item', made ? props.item.code 
           <label :for="`seller-lots-${i}`">Lots</label>
           <PickField :id="`seller-lots-${i}`" v-model="s.lots" :options="lots" />
         </div>
-        <div>
-          <label :for="`seller-level-${i}`">Matched</label>
-          <PickField
-            :id="`seller-level-${i}`"
-            v-model="s.level"
-            :options="levelChoices.map((l) => (l.value === '' ? { value: '', text: 'as the item' } : l))"
-          />
-        </div>
-        <button
-          type="button"
-          class="linkish mt-4"
-          :aria-expanded="s.more"
-          :aria-label="`Limits at seller ${i + 1}`"
-          @click="s.more = !s.more"
-        >
-          Limits{{ untyped(s.limits).length ? ` (${untyped(s.limits).length})` : '' }}
-        </button>
         <button type="button" class="linkish mt-4" :aria-label="`Leave out seller ${i + 1}`" @click="draft.sellers.splice(i, 1)">
           Leave out
         </button>
       </div>
       <div :id="`seller-said-${i}`" class="small text-danger">{{ at(`sellers[${i}].supplier`) }}</div>
-      <LimitsTable
-        v-if="s.more"
-        :id="`seller-${i}-limit`"
-        v-model="s.limits"
-        :kinds="['delivery', 'invoiced_quantity', 'unit_price']"
-        :currency="current?.currency ?? ''"
-        :problem="(n) => at(`sellers[${i}].limits[${n}]`)"
-      />
     </div>
     <button type="button" class="linkish" @click="addSeller">Another seller</button>
-
-    <h2>Limits of this item, at every supplier</h2>
-    <p class="small muted mb-1">Blank: the supplier’s limit counts, then the company’s, shown in grey. Zero: nothing passes.</p>
-    <LimitsTable
-      id="item-limit"
-      v-model="draft.limits"
-      company
-      :kinds="['delivery', 'invoiced_quantity', 'unit_price']"
-      :currency="current?.currency ?? ''"
-      :problem="(n) => at(`limits[${n}]`)"
-    />
   </div>
   <div class="bar">
     <BButton variant="primary" :disabled="busy" @click="save">Keep</BButton>

@@ -8,9 +8,9 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
 import { show } from '@/parts/numbers'
-import { current, has } from '@/parts/session'
+import { has } from '@/parts/session'
 import ItemForm from './ItemForm.vue'
-import LimitsSaid from './LimitsSaid.vue'
+import LimitsPart from './LimitsPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import { levels } from './supplier'
 
@@ -58,6 +58,7 @@ const blank: ItemSheet = {
   limits: [],
 }
 const entered = computed(() => (editing.value && !code.value ? blank : item.value))
+const kinds = ['delivery', 'invoiced_quantity', 'unit_price']
 const accounts: Record<string, string> = { '': 'as the budget', stock: 'stock', expense: 'cost' }
 const differs = (s: ItemSheet['sellers'][number]) =>
   [
@@ -168,10 +169,32 @@ useKeys(() =>
               </tr>
             </tbody>
           </table>
-          <LimitsSaid
+          <LimitsPart
+            id="item-limits"
+            :key="item.code"
+            :name="item.name"
+            :item="item.code"
+            :level="item.level"
             :limits="item.limits"
-            :currency="current?.currency ?? ''"
+            :by="item.limitsBy"
+            :kinds="kinds"
+            above="as the supplier"
             empty="None of its own: the supplier’s count, then the company’s."
+          />
+          <LimitsPart
+            v-for="(s, i) in item.sellers"
+            :id="`seller-${i}-limits`"
+            :key="`${item.code} ${s.supplier}`"
+            :name="`${item.name} at ${s.name ?? s.supplier}`"
+            :item="item.code"
+            :supplier="s.supplier"
+            :level="s.level"
+            :limits="s.limits ?? []"
+            :by="s.limitsBy"
+            :kinds="kinds"
+            :title="`Limits at ${s.name ?? s.supplier}`"
+            above="as the item"
+            empty="None there: the item’s count."
           />
         </div>
         <div class="bar">

@@ -4,7 +4,7 @@ import type { Limit } from '@/api/client'
 import { show } from '@/parts/numbers'
 import { sorts } from '@/parts/limits'
 
-defineProps<{ limits: Limit[]; currency: string; empty: string }>()
+defineProps<{ limits: Limit[]; currency: string; empty: string; title?: string }>()
 function says(l: Limit, currency: string) {
   const sort = sorts.find((s) => s.kind === l.kind)
   const parts = [
@@ -16,7 +16,7 @@ function says(l: Limit, currency: string) {
 </script>
 
 <template>
-  <h2 class="mb-1">Limits</h2>
+  <h2 class="mb-1">{{ title ?? 'Limits' }}</h2>
   <p v-if="!limits.length" class="muted">{{ empty }}</p>
   <ul class="plain mb-3">
     <li v-for="l in limits" :key="l.kind + l.side">{{ says(l, currency) }}</li>

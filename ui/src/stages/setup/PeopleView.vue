@@ -10,30 +10,34 @@ import { sent, show } from '@/parts/numbers'
 import { current, has } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
+import PersonPart from './PersonPart.vue'
+import RoleTicks from './RoleTicks.vue'
 import SetUpTabs from './SetUpTabs.vue'
+import { givenPassword } from './password'
 
 const client = useQueryClient()
 const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => unwrap(api.GET('/api/people')) })
-const roles: Role[] = ['buyer', 'receiver', 'clerk', 'approver', 'treasurer', 'administrator', 'reader']
-const blank = () => ({ login: '', name: '', password: '', authority: '', comma: false, roles: [] as Role[] })
+const blank = () => ({ login: '', name: '', password: givenPassword(), authority: '', comma: false, roles: [] as Role[] })
 const form = ref(blank())
 const refusal = ref<Refusal>()
+const here = computed(() => (people.value ?? []).filter((p) => !p.left))
+const left = computed(() => (people.value ?? []).filter((p) => p.left))
 const may = computed(() => has('administrator'))
 
 async function add() {
   refusal.value = undefined
   try {
     const done = await unwrap(api.POST('/api/people', { body: { ...form.value, authority: sent(form.value.authority) || '0' } }))
-    tell(`${form.value.name} can sign in as ${done.number}.`)
+    tell(
+      `${form.value.name} can sign in as ${done.login}, once with ${form.value.password}, and then chooses an own password.` +
+        (done.asked ? ' Roles and authority hold when another administrator has confirmed them.' : ''),
+    )
     form.value = blank()
     await client.invalidateQueries({ queryKey: ['people'] })
   } catch (e) {
     refusal.value = e as Refusal
     await focusFault()
   }
-}
-function toggle(r: Role) {
-  form.value.roles = form.value.roles.includes(r) ? form.value.roles.filter((x) => x !== r) : [...form.value.roles, r]
 }
 const state = (f: string) => (refusal.value?.at(f) ? false : undefined)
 useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: () => void add() }] : []))
@@ -57,19 +61,22 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: (
               <th>Sign-in name</th>
               <th>Roles</th>
               <th class="num">Authority, {{ current?.currency }}</th>
+              <th v-if="may">Account</th>
             </tr>
           </thead>
           <tbody>
-            <tr v-for="p in people ?? []" :key="p.login">
+            <tr v-for="p in here" :key="p.login">
               <td>
                 <b>{{ p.name }}</b><br /><span class="muted">{{ p.about }}</span>
               </td>
               <td class="mono">{{ p.login }}</td>
               <td>{{ p.roles.join(', ') }}</td>
               <td class="num">{{ Number(p.authority) ? show(p.authority) : '' }}</td>
+              <td v-if="may"><PersonPart :person="p" /></td>
             </tr>
           </tbody>
         </table>
+        <p v-if="left.length" class="muted">Left: {{ left.map((p) => `${p.name} (${p.login})`).join(', ') }}.</p>
         <form v-if="may" style="max-width: 640px" @submit.prevent="add">
           <h2 class="mb-2">Add a person</h2>
           <div class="d-flex flex-wrap gap-3 mb-2">
@@ -77,7 +84,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: (
               v-for="f in [
                 ['name', 'Name', 'text'],
                 ['login', 'Sign-in name', 'text'],
-                ['password', 'First password', 'password'],
+                ['password', 'Password for once', 'text'],
                 ['authority', 'Authority (for approvers)', 'text'],
               ] as const"
               :key="f[0]"
@@ -94,13 +101,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: (
               <div :id="`person-${f[0]}-error`" class="small text-danger">{{ refusal?.at(f[0]) }}</div>
             </div>
           </div>
-          <fieldset class="mb-2">
-            <legend class="fs-6 mb-1">Roles</legend>
-            <TickBox v-for="r in roles" :key="r" :model-value="form.roles.includes(r)" inline @update:model-value="toggle(r)">{{
-              r
-            }}</TickBox>
-            <div class="small text-danger">{{ refusal?.at('roles') }}</div>
-          </fieldset>
+          <RoleTicks id="person-roles" v-model="form.roles" :error="refusal?.at('roles')" />
           <TickBox v-model="form.comma" class="mb-2">Writes numbers as 1.250,5</TickBox>
           <div v-if="refusal && !refusal.problem.field" class="text-danger" role="alert">{{ refusal.message }}</div>
           <BButton type="submit" variant="primary">Add</BButton>

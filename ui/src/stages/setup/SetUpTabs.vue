@@ -9,6 +9,7 @@ const places = [
   { to: '/setup/books', name: 'Budgets and books' },
   { to: '/setup/tables', name: 'Tables' },
   { to: '/setup/people', name: 'People' },
+  { to: '/setup/account', name: 'Your account' },
 ]
 </script>
 

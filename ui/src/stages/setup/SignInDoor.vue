@@ -2,13 +2,15 @@
 import { nextTick, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type Person } from '@/api/client'
-import { current, take } from '@/parts/session'
+import { current, person, signOut, take } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
+import PasswordForm from './PasswordForm.vue'
 
 const router = useRouter()
 const login = ref('')
 const password = ref('')
 const first = ref({
+  code: '',
   company: '',
   currency: 'EUR',
   country: '',
@@ -47,6 +49,7 @@ async function choose(p: Person) {
   await signIn()
 }
 const fields: { key: keyof typeof first.value; label: string; hint?: string; type?: 'password' }[] = [
+  { key: 'code', label: 'Code', hint: 'printed where Lagoon was started' },
   { key: 'company', label: 'Name of the company' },
   { key: 'currency', label: 'Currency', hint: 'ISO 4217, such as EUR' },
   { key: 'country', label: 'Country', hint: 'two letters, such as IE' },
@@ -55,7 +58,7 @@ const fields: { key: keyof typeof first.value; label: string; hint?: string; typ
   { key: 'bic', label: 'BIC of its bank' },
   { key: 'name', label: 'Your name' },
   { key: 'login', label: 'Sign-in name' },
-  { key: 'password', label: 'Password', hint: 'at least ten characters', type: 'password' },
+  { key: 'password', label: 'Password', hint: 'at least twelve characters; three or four words are easy to keep', type: 'password' },
 ]
 </script>
 
@@ -63,7 +66,13 @@ const fields: { key: keyof typeof first.value; label: string; hint?: string; typ
   <main class="door">
     <section>
       <p class="d-flex align-items-center gap-2 fs-4 fw-bold mb-1"><img src="/lagoon.svg" width="34" height="24" alt="" />Lagoon</p>
-      <template v-if="current?.configured">
+      <template v-if="person">
+        <h1 class="mb-1">Choose your own password</h1>
+        <p class="muted">Good to have you, {{ person.name }}. The password you signed in with was given for once.</p>
+        <PasswordForm first />
+        <button type="button" class="linkish mt-3" @click="signOut">Sign out</button>
+      </template>
+      <template v-else-if="current?.configured">
         <h1 class="mb-3">{{ current.company }}</h1>
         <form @submit.prevent="signIn">
           <label for="login">Sign-in name</label>

@@ -10,8 +10,7 @@ import TickBox from '@/parts/TickBox.vue'
 import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
 import { useKeeping } from './keeping'
-import LimitsTable from '@/parts/LimitsTable.vue'
-import { blankAddress, levelChoices, purposes, typedSupplier, untypedSupplier, weekdays } from './supplier'
+import { blankAddress, purposes, typedSupplier, untypedSupplier, weekdays } from './supplier'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const made = props.supplier.version > 0
@@ -36,10 +35,17 @@ const languages = [
   { value: 'de', text: 'German' },
   { value: 'fr', text: 'French' },
 ]
-/** An account that was not known before: it is said how it was checked. */
+const plain = (text: string) => text.replace(/\s/g, '').toUpperCase()
+const place = (a: { iban: string; bic: string }) => `${plain(a.iban)} ${plain(a.bic)}`
+/** Another payee, account or bank than was known before: it is said how that was checked. */
 const newAccount = computed(() => {
-  const known = [props.supplier.iban, ...(props.supplier.accounts ?? []).map((a) => a.iban)]
-  return made && [draft.value, ...draft.value.accounts].some((a) => !known.includes(a.iban.replace(/\s/g, '').toUpperCase()))
+  const known = (props.supplier.accounts ?? []).map(place)
+  return (
+    made &&
+    (draft.value.payTo !== props.supplier.payTo ||
+      place(draft.value) !== place(props.supplier) ||
+      draft.value.accounts.some((a) => a.iban !== '' && !known.includes(place(a))))
+  )
 })
 
 function toggleDay(day: string) {
@@ -109,7 +115,7 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
         v-if="newAccount"
         id="supplier-account-reason"
         v-model="draft.accountReason"
-        label="How the new account was checked"
+        label="How the change was checked"
         :error="at('accountReason')"
         hint="somebody else confirms it before anything is paid"
       />
@@ -159,10 +165,6 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
         <label for="supplier-budget">Budget that is proposed</label>
         <PickField id="supplier-budget" v-model="draft.budget" :options="budgets" />
       </div>
-      <div>
-        <label for="supplier-level">Invoices are matched</label>
-        <PickField id="supplier-level" v-model="draft.level" :options="levelChoices" />
-      </div>
     </div>
     <fieldset class="mt-1">
       <legend class="fs-6 mb-0 fw-normal">Does not deliver on</legend>
@@ -192,10 +194,6 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
       <button v-if="draft.addresses.length > 1" type="button" class="linkish" @click="draft.addresses.splice(i, 1)">Leave out</button>
     </div>
     <button type="button" class="linkish" @click="draft.addresses.push(blankAddress(draft.country))">Another address</button>
-
-    <h2>Limits at this supplier</h2>
-    <p class="small muted mb-1">Blank: the company’s limit counts, shown in grey. Zero: nothing passes.</p>
-    <LimitsTable id="supplier-limit" v-model="draft.limits" company :currency="draft.currency" :problem="(n) => at(`limits[${n}]`)" />
   </div>
   <div class="bar">
     <BButton variant="primary" :disabled="busy" @click="save">Keep</BButton>

@@ -11,7 +11,7 @@ import { tell, warn } from '@/parts/notice'
 import { show, showInstant } from '@/parts/numbers'
 import { current, has, today } from '@/parts/session'
 import { useKeys } from '@/parts/keys'
-import LimitsSaid from './LimitsSaid.vue'
+import LimitsPart from './LimitsPart.vue'
 import ContactsPart from './ContactsPart.vue'
 import NotesPart from './NotesPart.vue'
 import PerformancePart from './PerformancePart.vue'
@@ -73,14 +73,25 @@ async function status(reason: string, chosen: string) {
 }
 /** Accounts that somebody entered and nobody else has confirmed. */
 const unconfirmed = computed(() => [
-  ...(s.value?.accountBy ? [{ iban: s.value.iban, by: s.value.accountBy, may: s.value.mayConfirm, what: 'nothing is paid to it' }] : []),
+  ...(s.value?.accountBy
+    ? [
+        {
+          iban: s.value.iban,
+          bic: s.value.bic,
+          by: s.value.accountBy,
+          may: s.value.mayConfirm,
+          what: s.value.payTo ? `and that ${s.value.payTo} is paid in its place; nothing is paid` : 'nothing is paid to it',
+        },
+      ]
+    : []),
   ...(s.value?.accounts ?? [])
     .filter((a) => a.by)
-    .map((a) => ({ iban: a.iban, by: a.by, may: a.mayConfirm, what: 'an invoice that names it is not released' })),
+    .map((a) => ({ iban: a.iban, bic: a.bic, by: a.by, may: a.mayConfirm, what: 'an invoice that names it is not released' })),
 ])
-async function confirm(iban: string) {
+async function confirm(iban: string, bic: string) {
   try {
-    await unwrap(api.POST('/api/suppliers/{code}/account', { params: { path: { code: code.value } }, body: { iban } }))
+    const body = { iban, bic, payTo: s.value?.payTo ?? '' }
+    await unwrap(api.POST('/api/suppliers/{code}/account', { params: { path: { code: code.value } }, body }))
     tell(
       iban === s.value?.iban
         ? `The bank account of ${s.value.name} is confirmed; it can be paid.`
@@ -190,10 +201,19 @@ useKeys(() =>
           </dl>
           <p v-if="s.incomplete" class="outside-text mb-0 mt-1">Made on the fly: tax number or address is still missing.</p>
           <p v-for="a in unconfirmed" :key="a.iban" class="outside-text mb-0 mt-1">
-            {{ a.by }} entered the bank account <span class="mono">{{ a.iban }}</span>; {{ a.what }} until somebody else confirms it.
-            <button v-if="a.may && has('approver', 'treasurer', 'administrator')" type="button" class="linkish" @click="confirm(a.iban)">
+            {{ a.by }} entered the bank account <span class="mono">{{ a.iban }}{{ a.bic ? ` (${a.bic})` : '' }}</span
+            >; {{ a.what }} until somebody else confirms it.
+            <button
+              v-if="a.may && has('approver', 'treasurer', 'administrator')"
+              type="button"
+              class="linkish"
+              @click="confirm(a.iban, a.bic)"
+            >
               Confirm the account
             </button>
+          </p>
+          <p v-if="s.accountAlso?.length" class="outside-text mb-0 mt-1">
+            The account belongs to {{ s.accountAlso.join(' and ') }} as well.
           </p>
         </header>
         <div class="body" tabindex="0">
@@ -220,7 +240,17 @@ useKeys(() =>
             </div>
           </div>
           <PricesPart :supplier="s" />
-          <LimitsSaid :limits="s.limits" :currency="s.currency" empty="None of its own: the company’s count." />
+          <LimitsPart
+            id="supplier-limits"
+            :key="s.code"
+            :name="s.name"
+            :supplier="s.code"
+            :level="s.level"
+            :limits="s.limits"
+            :by="s.limitsBy"
+            above="as the company"
+            empty="None of its own: the company’s count."
+          />
           <PerformancePart :code="s.code" />
           <template v-if="s.decisions?.length">
             <h2 class="mb-1">Decisions</h2>
@@ -232,7 +262,9 @@ useKeys(() =>
                     ? `${statuses[d.was]} → ${statuses[d.becomes]}`
                     : d.what === 'account'
                       ? `bank account ${d.was || 'none'} → ${d.becomes || 'none'}`
-                      : `bank account ${d.becomes} confirmed`
+                      : d.what === 'payee'
+                        ? `paid in its place: ${d.was || 'nobody'} → ${d.becomes || 'nobody'}`
+                        : `bank account ${d.becomes} confirmed`
                 }}. {{ d.reason }}
               </li>
             </ul>

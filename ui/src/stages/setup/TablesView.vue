@@ -63,8 +63,11 @@ function choose(event: Event) {
             <label for="table-kind">What</label>
             <PickField id="table-kind" v-model="kind" :options="kinds" @update:model-value="answer = undefined" />
           </div>
-          <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=csv`">Save as CSV</BButton>
-          <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=xlsx`">Save as XLSX</BButton>
+          <template v-if="has('buyer', 'clerk', 'approver', 'treasurer', 'administrator')">
+            <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=csv`">Save as CSV</BButton>
+            <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=xlsx`">Save as XLSX</BButton>
+          </template>
+          <p v-else class="align-self-end mb-1 muted">Tables hold bank accounts and prices: taking them out is not among your roles.</p>
           <template v-if="has('administrator')">
             <label class="btn btn-outline-secondary align-self-end mb-0" for="table-file">Try a table…</label>
             <input id="table-file" type="file" class="visually-hidden" accept=".csv,.xlsx" @change="choose" />

@@ -1,6 +1,5 @@
 import type { SupplierSheet } from '@/api/client'
 import { sent, show } from '@/parts/numbers'
-import { typed, untyped } from '@/parts/limits'
 
 /** A supplier of which only the least is known; it is finished in Set up. */
 export const leastSupplier = (name: string, country: string, currency: string): SupplierSheet => ({
@@ -56,7 +55,6 @@ export const typedSupplier = (s: SupplierSheet) => ({
   accountReason: '',
   accounts: (s.accounts ?? []).map((a) => ({ iban: a.iban, bic: a.bic })),
   addresses: (s.addresses.length ? s.addresses : [blankAddress(s.country)]).map((a) => ({ ...a })),
-  limits: typed(s.limits),
 })
 
 export type TypedSupplier = ReturnType<typeof typedSupplier>
@@ -81,7 +79,6 @@ export function untypedSupplier(t: TypedSupplier): SupplierSheet {
     freeFrom: sent(t.freeFrom) || '0',
     accounts: t.accounts.filter((a) => a.iban.trim() !== ''),
     addresses: t.addresses.filter((a) => a.street + a.city !== ''),
-    limits: untyped(t.limits),
   }
 }
 

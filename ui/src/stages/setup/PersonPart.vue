@@ -1,0 +1,141 @@
+<script setup lang="ts">
+// What an administrator does with one account: roles and authority, a password for once, its end, and the word on
+// what another administrator asked for.
+import { computed, ref } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { api, Refusal, unwrap, type Person, type Role } from '@/api/client'
+import AskReason from '@/parts/AskReason.vue'
+import EntryField from '@/parts/EntryField.vue'
+import InlineForm from '@/parts/InlineForm.vue'
+import { tell, warn } from '@/parts/notice'
+import { sent, show } from '@/parts/numbers'
+import { current } from '@/parts/session'
+import { givenPassword } from './password'
+import RoleTicks from './RoleTicks.vue'
+
+const props = defineProps<{ person: Person }>()
+const client = useQueryClient()
+const doing = ref<'rights' | 'password' | 'end'>()
+const trouble = ref<Refusal>()
+const path = computed(() => ({ params: { path: { login: props.person.login } } }))
+const rights = ref({ roles: [] as Role[], authority: '', reason: '' })
+const password = ref('')
+
+function begin(what: 'rights' | 'password' | 'end') {
+  trouble.value = undefined
+  rights.value = {
+    roles: [...props.person.roles],
+    authority: Number(props.person.authority) ? show(props.person.authority) : '',
+    reason: '',
+  }
+  password.value = givenPassword()
+  doing.value = what
+}
+async function act(work: () => Promise<unknown>, said: (answer: { asked?: boolean }) => string) {
+  trouble.value = undefined
+  try {
+    const answer = (await work()) as { asked?: boolean }
+    doing.value = undefined
+    tell(said(answer))
+    await client.invalidateQueries({ queryKey: ['people'] })
+  } catch (e) {
+    if (e instanceof Refusal && doing.value) trouble.value = e
+    else warn(e)
+  }
+}
+const name = computed(() => props.person.name)
+const change = () =>
+  act(
+    () =>
+      unwrap(
+        api.POST('/api/people/{login}/rights', {
+          ...path.value,
+          body: { ...rights.value, authority: sent(rights.value.authority) || '0' },
+        }),
+      ),
+    (a) =>
+      a.asked ? `What ${name.value} may do changes when another administrator has confirmed it.` : `What ${name.value} may do is changed.`,
+  )
+const reset = () =>
+  act(
+    () => unwrap(api.POST('/api/people/{login}/password', { ...path.value, body: { password: password.value } })),
+    () => `${name.value} signs in once with ${password.value} and then chooses an own password.`,
+  )
+const end = (reason: string) =>
+  act(
+    () => unwrap(api.POST('/api/people/{login}/end', { ...path.value, body: { reason } })),
+    () => `${name.value} can sign in no more.`,
+  )
+const confirm = (refuse: boolean) =>
+  act(
+    () =>
+      unwrap(
+        api.POST('/api/people/{login}/confirm', {
+          ...path.value,
+          body: { roles: props.person.asked?.roles ?? [], authority: props.person.asked?.authority ?? '0', refuse },
+        }),
+      ),
+    () => (refuse ? `What was asked for ${name.value} is dropped.` : `What ${name.value} may do is confirmed.`),
+  )
+</script>
+
+<template>
+  <div>
+    <p v-if="person.asked" class="outside-text mb-1">
+      Waits for another administrator: {{ person.asked.roles.join(', ')
+      }}{{ Number(person.asked.authority) ? `, up to ${show(person.asked.authority)} ${current?.currency}` : '' }}.
+      <button type="button" class="linkish" @click="confirm(false)">Confirm</button>
+      <button type="button" class="linkish ms-2" @click="confirm(true)">Drop it</button>
+    </p>
+    <div v-if="!doing" class="d-flex flex-wrap gap-3">
+      <button type="button" class="linkish" :aria-label="`Roles… of ${name}`" @click="begin('rights')">Roles…</button>
+      <template v-if="!person.roles.includes('administrator')">
+        <button type="button" class="linkish" :aria-label="`New password… for ${name}`" @click="begin('password')">
+          New password…
+        </button>
+        <button type="button" class="linkish" :aria-label="`End… the account of ${name}`" @click="begin('end')">End…</button>
+      </template>
+      <span v-else class="small muted">password and end: on the command line</span>
+    </div>
+    <InlineForm v-else-if="doing === 'rights'" action="Change" @done="change" @cancel="doing = undefined">
+      <RoleTicks :id="`rights-${person.login}`" v-model="rights.roles" :error="trouble?.at('roles')" />
+      <div class="entry">
+        <EntryField
+          :id="`rights-${person.login}-authority`"
+          v-model="rights.authority"
+          :label="`Authority, ${current?.currency}`"
+          inputmode="decimal"
+          :error="trouble?.at('authority')"
+        />
+        <EntryField
+          :id="`rights-${person.login}-reason`"
+          v-model="rights.reason"
+          label="Why"
+          hint="the record keeps it"
+          :error="trouble?.at('reason') ?? (trouble?.problem.field ? undefined : trouble?.message)"
+        />
+      </div>
+    </InlineForm>
+    <InlineForm v-else-if="doing === 'password'" action="Give it" @done="reset" @cancel="doing = undefined">
+      <EntryField
+        :id="`password-${person.login}`"
+        v-model="password"
+        class="mono"
+        label="A password for once"
+        hint="note it or read it out; their sessions end, and at the next sign-in they choose their own"
+        :error="trouble?.message"
+      />
+    </InlineForm>
+    <AskReason
+      v-else
+      :id="`end-${person.login}`"
+      :title="`End the account of ${name}.`"
+      books="Their sessions end at once. What they did stays, and what was their turn goes to the role."
+      label="Why"
+      action="End it"
+      :error="trouble?.message ?? ''"
+      @done="end"
+      @cancel="doing = undefined"
+    />
+  </div>
+</template>
