@@ -74,7 +74,7 @@ func (w *world) settledBlock(ctx context.Context) error {
 }
 
 func (w *world) payRun(ctx context.Context, invoices []int64, settle bool) error {
-	entry := jobs.RunEntry{DueBy: today.Add(60), PayOn: today}
+	entry := jobs.RunEntry{DueBy: today.Add(60), PayOn: today.BankDay()}
 	for _, n := range invoices {
 		entry.Items = append(entry.Items, jobs.RunItem{Invoice: n})
 	}

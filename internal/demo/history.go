@@ -115,7 +115,7 @@ func (b *builder) friday(n int) {
 
 // run makes a run of what is due within some days; none is made of nothing.
 func (b *builder) run(n, within int) (int64, error) {
-	entry := jobs.RunEntry{DueBy: b.today.Add(n + within), PayOn: b.today.Add(n)}
+	entry := jobs.RunEntry{DueBy: b.today.Add(n + within), PayOn: b.today.Add(n).BankDay()}
 	proposal, err := b.app.Propose(b.ctx, entry.DueBy, entry.PayOn)
 	if err != nil {
 		return 0, err

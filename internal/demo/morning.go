@@ -6,6 +6,7 @@ import (
 
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs"
 )
@@ -13,6 +14,7 @@ import (
 // morning is the last weeks and today: work in every state, and the day's post.
 func (b *builder) morning() {
 	b.settled()
+	b.lapsed()
 	b.feed()
 	b.late()
 	b.held()
@@ -45,6 +47,32 @@ func (b *builder) settled() {
 	panel := b.free(-30, -2, "MIRRE", "Acrylic panel 1400 × 900 × 40, ray pool", "C62", "1", "1306.20", "EXHIB")
 	b.deliver(-3, panel, "MA 0455", counted{1: "1"})
 	b.take(0, bill{seller: "MIRRE", number: "MA-907", on: panel, date: -2, lines: []trade.InvoiceLine{described(1, "Acrylic panel 1400 × 900 × 40", "C62", "1", "1306.20", 0)}})
+}
+
+// lapsed: a difference was accepted and grew when goods went back, so that it stood open
+// again; the supplier sent the invoice anew.
+func (b *builder) lapsed() {
+	boxes := b.order(-64, -57, "SALTM", "H. Reyes, Hospital", "Hospital", part{"BOXES", "100"})
+	delivered := new(int64)
+	b.on(-57, 8, func() error {
+		booked, err := b.app.BookDelivery(b.ctx, b.as("lewis"), jobs.DeliveryEntry{Order: *boxes, Entry: receive.Entry{Note: "7688", Day: b.today.Add(-57), Place: "Hospital", Lines: []receive.Line{{No: 1, Quantity: money.Int(96), Close: true}}}})
+		*delivered = booked.Number
+		return err
+	})
+	first := b.take(-56, bill{seller: "SALTM", number: "SP-8104", on: boxes, date: -57, wrong: 20_00, lines: []trade.InvoiceLine{item(1, "BOXES", "100")}})
+	b.on(-55, 10, func() error {
+		_, err := b.app.AcceptFinding(b.ctx, b.as("ada"), jobs.AcceptEntry{Invoice: *first, Kind: finding.OverReceived, Line: 1, Note: "Four follow with the next order."})
+		return err
+	})
+	b.on(-54, 10, func() error {
+		_, err := b.app.BookReturn(b.ctx, b.as("lewis"), receive.ReturnEntry{Delivery: *delivered, Day: b.today.Add(-54), Outcome: receive.Credit, Reason: "Two lids do not close.", Lines: []receive.ReturnLine{{No: 1, Quantity: money.Int(2)}}})
+		return err
+	})
+	b.on(-53, 10, func() error {
+		_, err := b.app.RefuseInvoice(b.ctx, b.as("nora"), jobs.Ending{Invoice: *first, Reason: "Wrong total and quantity; they send it anew."})
+		return err
+	})
+	b.take(-50, bill{seller: "SALTM", number: "SP-8109", on: boxes, date: -51, lines: []trade.InvoiceLine{item(1, "BOXES", "94")}})
 }
 
 // feed is the order of the story: part received, part invoiced, the rest due today.

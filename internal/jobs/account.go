@@ -90,7 +90,12 @@ func (a *App) ConfirmAccount(ctx context.Context, c Command, code string, seen A
 		// The account that is paid may stand among the further ones, too: it is confirmed once for both.
 		at := slices.IndexFunc(s.Accounts, func(a trade.BankAccount) bool { return a.IBAN == iban && !a.Ended })
 		paid, further := iban == s.IBAN, at >= 0
-		waits := (paid && s.AccountBy != 0) || (further && s.Accounts[at].By != 0)
+		said, err := w.RejectedTo(s.ID, s.IBAN)
+		if err != nil {
+			return Saved{}, err
+		}
+		again := paid && s.PayTo == 0 && said != "" && s.AccountBy == 0 // the bank rejected a payment to it: somebody says that it is right all the same
+		waits := again || (paid && s.AccountBy != 0) || (further && s.Accounts[at].By != 0)
 		own := (paid && w.actor.Is(s.AccountBy)) || (further && w.actor.Is(s.Accounts[at].By))
 		payee := ""
 		if s.PayTo != 0 {

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/ledger"
@@ -36,7 +37,7 @@ func (a *App) SendRun(ctx context.Context, c Command, number, version int64) (Ru
 			return RunMade{}, err
 		}
 		run.State = store.RunSent
-		return RunMade{number, run.State, len(payments)}, errors.Join(w.SaveRun(run), w.record("run", number, nil, struct{ State string }{run.State}))
+		return RunMade{Number: number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run), w.record("run", number, nil, struct{ State string }{run.State}))
 	})
 }
 
@@ -45,7 +46,8 @@ type AnswerTaken struct {
 	Run      int64
 	Settled  int
 	Rejected int
-	Reasons  []string // of rejections, in words
+	Reasons  []string // of rejections, in words, and of what Lagoon does not understand
+	Trouble  string   // why an answer was set aside; nothing of it was taken
 }
 
 // FetchAnswers asks the bank for its answers and takes those that are new.
@@ -65,6 +67,10 @@ func (a *App) FetchAnswers(ctx context.Context, c Command) ([]AnswerTaken, error
 		answer, err := a.TakeAnswer(ctx, Command{Actor: c.Actor}, File{Name: "answer.pain.002.xml", Content: file})
 		if fault.Is(err, fault.Duplicate) || fault.Is(err, fault.NotFound) {
 			continue // taken before, or about a file of another set of books
+		}
+		var no *fault.Fault
+		if errors.As(err, &no) { // the others go on
+			answer, err = AnswerTaken{Trouble: no.Sentence}, nil
 		}
 		if err != nil {
 			return taken, err
@@ -114,27 +120,29 @@ func (w *work) takeAnswer(run store.Run, payments []store.Payment, answer iso200
 		}
 	}
 	for _, p := range payments {
-		if p.State != store.PaymentInTransit {
-			continue
-		}
 		status, reason := answer.Of(p.EndToEnd)
+		if !status.Known() {
+			taken.Reasons = append(taken.Reasons, fmt.Sprintf("%s: the bank says “%.20s”, which Lagoon does not know; nothing of it was booked.", p.SupplierName, status))
+		}
 		var err error
-		switch status {
-		case iso20022.Settled:
-			taken.Settled++
-			err = w.settle(run, p)
-		case iso20022.Rejected:
+		switch under := p.State == store.PaymentInTransit; {
+		case status == iso20022.Rejected && (under || p.State == store.PaymentSettled):
 			taken.Rejected++
 			taken.Reasons = append(taken.Reasons, fmt.Sprintf("%s: %s", p.SupplierName, reason))
 			err = w.reject(run, p, reason)
-		default:
+		case status == iso20022.Settled && under:
+			taken.Settled++
+			err = w.settle(run, p)
+		case status == iso20022.Settled && p.State == store.PaymentDiscarded:
+			return taken, fault.New(fault.Refused, "file", "The bank says that it paid %s, but run %d was %s here. Nothing of the answer was taken: ask the bank before anything is paid again.", p.SupplierName, run.Number, words(run.State))
+		case under:
 			open++
 		}
 		if err != nil {
 			return taken, err
 		}
 	}
-	if open > 0 {
+	if open > 0 || (run.State != store.RunApproved && run.State != store.RunSent) {
 		return taken, nil
 	}
 	run.State = store.RunAnswered
@@ -186,13 +194,24 @@ func (w *work) settle(run store.Run, p store.Payment) error {
 	return err
 }
 
-// reject reverses all of a payment: invoices and discount are open again.
+// reject reverses all of a payment: invoices and discount are open again. One that the
+// bank had debited already comes back to the bank.
 func (w *work) reject(run store.Run, p store.Payment, reason string) error {
+	back := ledger.Entry.Reversed
+	if p.State == store.PaymentSettled {
+		back = posting.PaymentReturned
+	}
+	return w.undoPayment(run, p, store.PaymentRejected, reason, back, "rejected by the bank")
+}
+
+// undoPayment undoes a payment: the entry that put it in transit is reversed, and its
+// invoices are released as they were before it.
+func (w *work) undoPayment(run store.Run, p store.Payment, state, reason string, back func(ledger.Entry) ledger.Entry, what string) error {
 	sent, err := w.sent(run, p)
 	if err != nil {
 		return err
 	}
-	if err := w.SetPaymentState(p.ID, store.PaymentRejected, reason); err != nil {
+	if err := w.SetPaymentState(p.ID, state, reason); err != nil {
 		return err
 	}
 	for _, item := range p.Items {
@@ -201,11 +220,70 @@ func (w *work) reject(run store.Run, p store.Payment, reason string) error {
 			return err
 		}
 		s.Open += item.Amount + item.Discount
-		s.Summary = "payment rejected"
-		if err := w.moveInvoice(inv, s, trade.Released); err != nil {
+		if state == store.PaymentRejected {
+			s.Summary = "payment rejected"
+		}
+		into := trade.Released
+		if under, err := w.InTransit(inv.ID); err != nil {
+			return err
+		} else if under > 0 {
+			into = trade.InPayment // another part of it is on its way
+		}
+		if err := w.moveInvoice(inv, s, into); err != nil {
 			return err
 		}
 	}
-	_, err = w.book(sent.Reversed(), w.today(), fmt.Sprintf("Payment %s rejected by the bank", p.EndToEnd), "payment", run.Number, 0)
+	_, err = w.book(back(sent), w.today(), fmt.Sprintf("Payment %s %s", p.EndToEnd, what), "payment", run.Number, 0)
 	return err
+}
+
+// RunEnding takes back an approved run, or declares a sent one lost.
+type RunEnding struct {
+	Number, Version int64
+	Reason          string
+}
+
+// TakeBackRun takes back an approved run that was not sent yet, by another person than
+// approved it: its payments are undone and its invoices released again.
+func (a *App) TakeBackRun(ctx context.Context, c Command, entry RunEnding) (RunMade, error) {
+	return perform(ctx, a, TakeBackRun, c, func(w *work) (RunMade, error) {
+		return w.undoRun(entry, store.RunApproved, store.RunTakenBack, "taken back before it was sent")
+	})
+}
+
+// DeclareLost says that a sent run's file never reached the bank, by another person than
+// made it: its payments are undone and its invoices released again.
+func (a *App) DeclareLost(ctx context.Context, c Command, entry RunEnding) (RunMade, error) {
+	return perform(ctx, a, DeclareLost, c, func(w *work) (RunMade, error) {
+		return w.undoRun(entry, store.RunSent, store.RunLost, "declared lost")
+	})
+}
+
+func (w *work) undoRun(entry RunEnding, from, into, what string) (RunMade, error) {
+	run, payments, err := w.run(entry.Number, entry.Version, from)
+	if err != nil {
+		return RunMade{}, err
+	}
+	if strings.TrimSpace(entry.Reason) == "" {
+		return RunMade{}, fault.New(fault.Invalid, "reason", "Say why; the record keeps it.")
+	}
+	if from == store.RunApproved && w.actor.Is(run.ApprovedBy) {
+		return RunMade{}, fault.New(fault.Forbidden, "", "You approved run %d, so somebody else takes it back.", run.Number)
+	}
+	if from == store.RunSent && w.actor.Is(run.MadeBy) {
+		return RunMade{}, fault.New(fault.Forbidden, "", "Run %d is your own, so somebody else declares it lost.", run.Number)
+	}
+	for _, p := range payments {
+		if p.State != store.PaymentInTransit {
+			return RunMade{}, fault.New(fault.Refused, "", "The bank has answered for run %d already: it has the file.", run.Number)
+		}
+	}
+	for _, p := range payments {
+		if err := w.undoPayment(run, p, store.PaymentDiscarded, "", ledger.Entry.Reversed, what); err != nil {
+			return RunMade{}, err
+		}
+	}
+	run.State = into
+	return RunMade{Number: run.Number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run),
+		w.record("run", run.Number, nil, struct{ State, Reason string }{into, strings.TrimSpace(entry.Reason)}))
 }

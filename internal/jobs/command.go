@@ -57,6 +57,9 @@ const (
 	ApproveRun      Job = "approveRun"
 	DiscardRun      Job = "discardRun"
 	SendRun         Job = "sendRun"
+	TakeBackRun     Job = "takeBackRun"
+	DeclareLost     Job = "declareRunLost"
+	TakeBackRelease Job = "takeBackRelease"
 	TakeAnswer      Job = "takeBankAnswer"
 	AddPerson       Job = "addPerson"
 	ChangePerson    Job = "changePerson"
@@ -122,6 +125,9 @@ var Permissions = map[Job][]string{
 	ApproveRun:      {"approver", "treasurer"},
 	DiscardRun:      {"clerk", "approver", "treasurer"},
 	SendRun:         {"treasurer"},
+	TakeBackRun:     {"approver", "treasurer"},
+	DeclareLost:     {"approver", "treasurer"},
+	TakeBackRelease: {"clerk", "approver", "treasurer"},
 	TakeAnswer:      {"treasurer"},
 	AddPerson:       {"administrator"},
 	ChangePerson:    {"administrator"},
@@ -337,7 +343,7 @@ var doings = map[Job]string{
 	DiscardArrival: "count taken away", KeepPhoto: "photograph kept", EnterNotice: "notice entered", ReadNotice: "notice read", WithdrawNotice: "notice taken back", ImportInvoices: "invoice read", KeyInvoice: "invoice keyed",
 	CorrectInvoice: "entry corrected", AcceptFinding: "difference accepted", AcceptFree: "accepted as free of charge", RefuseInvoice: "refused to the supplier",
 	VoidInvoice: "made void", MatchAgain: "matched again", HoldInvoice: "put on hold", LiftHold: "hold taken off", ReleaseInvoices: "released",
-	MakeRun: "run made", ApproveRun: "run approved", DiscardRun: "run discarded", SendRun: "sent to the bank", TakeAnswer: "bank's answer taken",
+	MakeRun: "run made", ApproveRun: "run approved", DiscardRun: "run discarded", SendRun: "sent to the bank", TakeBackRun: "run taken back", DeclareLost: "run declared lost", TakeBackRelease: "release taken back", TakeAnswer: "bank's answer taken",
 	AddPerson: "person added", ChangePerson: "roles and authority changed", ConfirmPerson: "roles and authority confirmed", ResetPassword: "one-time password given", EndPerson: "ended",
 	ChangePassword: "password changed", SignOutAll: "signed out everywhere", NameSubstitute: "substitute named", EndSubstitute: "substitute ended",
 	SignedIn: "signed in", SignInRefused: "sign-in refused", SignedOut: "signed out", ExportTable: "table taken out", TakeFile: "payment file taken out", BackedUp: "backed up", Restored: "restored", SaveSupplier: "supplier saved", ChangeStatus: "status changed", ConfirmAccount: "bank account confirmed", SetLimits: "limits changed", ConfirmLimits: "limits confirmed", SaveContact: "contact saved", SaveNote: "note saved",
@@ -376,8 +382,8 @@ func (w *work) wake(order, except int64, cause string) error {
 
 // wakeAlike notes that open invoices which may be second copies of this one are to be
 // matched again.
-func (w *work) wakeAlike(inv trade.Invoice, cause string) error {
-	alike, err := w.AlikeAfter(inv)
+func (w *work) wakeAlike(inv trade.Invoice, revision int64, cause string) error {
+	alike, err := w.AlikeAfter(inv, revision)
 	if err != nil {
 		return err
 	}

@@ -2,16 +2,18 @@ package jobs
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"iter"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/match"
-	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/ubl"
 	"lagoon/internal/store"
@@ -132,6 +134,14 @@ func (a *App) importBatch(ctx context.Context, c Command, arrived []incoming) ([
 
 func (w *work) importFile(file incoming) (Captured, error) {
 	inv := file.invoice
+	sum := sha256.Sum256(file.Content)
+	switch first, err := w.HasPaper(hex.EncodeToString(sum[:])); {
+	case err == nil:
+		return Captured{}, fault.New(fault.Duplicate, "file", "Just this file is here already: it is Lagoon's invoice %d.", first)
+	case !errors.Is(err, store.ErrNone):
+		return Captured{}, err
+	}
+	inv.CapturedOn, inv.PostingDay = w.today(), w.today()
 	order, err := w.resolve(&inv)
 	if err != nil {
 		return Captured{}, err
@@ -145,43 +155,84 @@ func (w *work) importFile(file incoming) (Captured, error) {
 
 // resolve finds supplier, order and order lines of an e-invoice, and gives the order.
 func (w *work) resolve(inv *trade.Invoice) (*trade.Order, error) {
-	inv.CapturedOn, inv.PostingDay = w.today(), w.today()
 	supplier, err := w.SupplierNamed(inv.TaxIDStated, inv.SupplierStated)
 	if err != nil && !errors.Is(err, store.ErrNone) {
 		return nil, err
 	}
 	inv.SupplierID = supplier.ID
 	if inv.Rate, err = w.rate(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
-		inv.Rate = money.Int(1) // no order can be in a currency without a rate: the match holds the invoice
+		inv.Rate = 0 // the match holds it until there is one
 	} else if err != nil {
 		return nil, err
 	}
-	number, ok := orderNumber(inv.OrderStated)
-	if !ok || inv.SupplierID == 0 {
+	if inv.SupplierID == 0 {
 		return nil, nil
 	}
-	order, err := w.OrderByNumber(number, store.AllReserved)
-	if errors.Is(err, store.ErrNone) || (err == nil && order.SupplierID != inv.SupplierID) {
-		return nil, nil
+	for _, number := range orderNumbers(inv.OrderStated) {
+		order, err := w.OrderByNumber(number, store.AllReserved)
+		if errors.Is(err, store.ErrNone) || (err == nil && order.SupplierID != inv.SupplierID) {
+			continue
+		}
+		if err != nil {
+			return nil, err
+		}
+		inv.OrderID = order.ID
+		match.FindLines(inv.Lines, order)
+		return order, nil
 	}
-	if err != nil {
-		return nil, err
-	}
-	inv.OrderID = order.ID
-	match.FindLines(inv.Lines, order)
-	return order, nil
+	return nil, nil
 }
 
-// orderNumber takes our number out of a reference such as "PO 4107" or "4107".
-func orderNumber(reference string) (int64, bool) {
-	digits := strings.Map(func(c rune) rune {
-		if c >= '0' && c <= '9' {
-			return c
+// orderNumbers are the numbers that stand in a reference, as they stand there: "PO 4118 /
+// 2026" names 4118 or 2026, never 41182026.
+func orderNumbers(reference string) []int64 {
+	var numbers []int64
+	for _, run := range strings.FieldsFunc(reference, func(c rune) bool { return c < '0' || c > '9' }) {
+		if n, err := strconv.ParseInt(run, 10, 64); err == nil && n > 0 {
+			numbers = append(numbers, n)
 		}
-		return -1
-	}, reference)
-	n, err := strconv.ParseInt(digits, 10, 64)
-	return n, err == nil
+	}
+	return numbers
+}
+
+// resolvedAgain looks once more for what was not known when an e-invoice came: its supplier,
+// its order, a rate of its currency. What is found makes a new revision of it, which nobody
+// is the maker of.
+func (w *work) resolvedAgain(inv trade.Invoice, s *store.InvoiceState) (trade.Invoice, error) {
+	if inv.SupplierID != 0 && inv.OrderID != 0 && inv.Rate != 0 {
+		return inv, nil
+	}
+	now := inv
+	now.Lines = slices.Clone(inv.Lines)
+	if makers, err := w.Makers(inv.ID); err != nil {
+		return inv, err
+	} else if len(makers) > 0 { // a person said what it is about; only the rate is asked for again
+		if now.Rate, err = w.rate(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
+			return inv, nil
+		} else if err != nil {
+			return inv, err
+		}
+	} else if _, err := w.resolve(&now); err != nil {
+		return inv, err
+	}
+	if now.SupplierID == inv.SupplierID && now.OrderID == inv.OrderID && now.Rate == inv.Rate {
+		return inv, nil
+	}
+	if now.SupplierID != inv.SupplierID {
+		if _, err := w.duplicate(now, w.actor.Printer); fault.Is(err, fault.Duplicate) {
+			return inv, nil // it is a second copy: a person refuses it
+		} else if err != nil {
+			return inv, err
+		}
+	}
+	now.Revision++
+	revision, err := w.AddRevision(now, 0, w.instant(), "found since")
+	if err != nil {
+		return inv, err
+	}
+	s.Revision, s.Supplier, s.Order = revision, now.SupplierID, now.OrderID
+	s.MatchRun = 0
+	return now, errors.Join(w.findable(now), w.record("invoice", now.Number, inv, now))
 }
 
 // ImportOutcome tells in a word and a sentence what became of an imported file.

@@ -11,7 +11,9 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
 
@@ -23,10 +25,9 @@ type Captured struct {
 	Summary string
 }
 
-// duplicate refuses an invoice that is there already, and names the first: the same
-// normal number with the same spelling, or with the same date and total (rules §5). It
+// duplicate refuses an invoice that is there already, and names the first (rules §5). It
 // gives the others under that number.
-func (w *work) duplicate(inv trade.Invoice) ([]store.SameNumber, error) {
+func (w reading) duplicate(inv trade.Invoice, p say.Printer) ([]store.SameNumber, error) {
 	if inv.SupplierID == 0 {
 		return nil, nil
 	}
@@ -35,10 +36,10 @@ func (w *work) duplicate(inv trade.Invoice) ([]store.SameNumber, error) {
 		return nil, err
 	}
 	for _, s := range same {
-		if strings.EqualFold(strings.TrimSpace(s.SupplierNumber), strings.TrimSpace(inv.SupplierNumber)) || (s.Date == inv.Date && s.Total == inv.StatedTotal) {
+		if match.SameInvoice(inv, s.SupplierNumber, s.Date, s.Total) {
 			return nil, fault.New(fault.Duplicate, "number",
 				"Invoice %s of this supplier is here already: it is Lagoon's invoice %d, taken in on %s.", s.SupplierNumber, s.Number,
-				w.actor.Printer.Day(s.CapturedOn))
+				p.Day(s.CapturedOn))
 		}
 	}
 	return same, nil
@@ -47,7 +48,7 @@ func (w *work) duplicate(inv trade.Invoice) ([]store.SameNumber, error) {
 // capture writes a new invoice and matches it. Order is the invoice's where it was read
 // already.
 func (w *work) capture(inv trade.Invoice, paper int64, cause string, order *trade.Order) (Captured, error) {
-	same, err := w.duplicate(inv)
+	same, err := w.duplicate(inv, w.actor.Printer)
 	if err != nil {
 		return Captured{}, err
 	}
@@ -86,7 +87,11 @@ func (w *work) findable(inv trade.Invoice) error {
 		}
 		name = supplier.Name
 	}
-	return w.MakeFindable(fmt.Sprintf("%d %s %s %s", inv.Number, inv.SupplierNumber, trade.NormalNumber(inv.SupplierNumber), name),
+	find := w.MakeFindable
+	if inv.Revision > 1 {
+		find = w.MakeFindableAs
+	}
+	return find(fmt.Sprintf("%d %s %s %s", inv.Number, inv.SupplierNumber, trade.NormalNumber(inv.SupplierNumber), name),
 		store.Found{Kind: "invoice", Number: fmt.Sprint(inv.Number), Label: name + " · " + inv.SupplierNumber})
 }
 
@@ -117,6 +122,18 @@ type InvoicePlan struct {
 	Result  match.Result
 }
 
+// InvoiceCurrency is the currency of a keyed invoice that names none: its supplier's. Of a
+// supplier that is not known it is the company's, for as long as the entry is typed.
+func (a *App) InvoiceCurrency(ctx context.Context, supplier string) (money.Currency, error) {
+	return read(ctx, a, func(r reading) (money.Currency, error) {
+		s, err := r.SupplierByCode(supplier)
+		if errors.Is(err, store.ErrNone) {
+			return r.company.Currency, nil
+		}
+		return s.Currency, err
+	})
+}
+
 // PlanInvoice tells totals, findings and verdict of an entry without keeping it.
 // Number is the corrected invoice's, or zero.
 func (a *App) PlanInvoice(ctx context.Context, actor Actor, entry InvoiceEntry, number int64) (InvoicePlan, error) {
@@ -129,6 +146,10 @@ func (a *App) PlanInvoice(ctx context.Context, actor Actor, entry InvoiceEntry, 
 			if inv.ID, err = r.InvoiceID(number); err != nil {
 				return InvoicePlan{}, found(err, "There is no invoice %d.", number)
 			}
+		}
+		inv.Kind = trade.PlainInvoice
+		if _, err := r.duplicate(inv, actor.Printer); err != nil {
+			return InvoicePlan{}, err
 		}
 		facts, err := r.MatchFacts(inv, 0, nil)
 		if err != nil {
@@ -169,6 +190,11 @@ func (r reading) entered(entry InvoiceEntry) (trade.Invoice, error) {
 	if len(inv.Lines) == 0 {
 		refuse("lines", "An invoice needs a line.")
 	}
+	for i, l := range inv.Lines {
+		if l.Price < 0 {
+			refuse(fmt.Sprintf("lines[%d].price", i), "A price is never below zero (EN 16931 BR-27). What the supplier gives back is a credit note.")
+		}
+	}
 	supplier, err := r.SupplierByCode(entry.Supplier)
 	if errors.Is(err, store.ErrNone) {
 		return inv, append(faults, unnamed("supplier", entry.Supplier))
@@ -197,7 +223,9 @@ func (r reading) entered(entry InvoiceEntry) (trade.Invoice, error) {
 	if err := faults.OrNil(); err != nil {
 		return inv, err
 	}
-	inv.Rate, err = r.rate(inv.Currency, inv.Date)
+	if inv.Rate, err = r.rate(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
+		inv.Rate, err = 0, nil // the match holds it until there is one
+	}
 	return inv, err
 }
 
@@ -232,6 +260,9 @@ func (a *App) KeyInvoice(ctx context.Context, c Command, entry InvoiceEntry) (Ca
 			return Captured{}, err
 		}
 		inv.Source, inv.Kind = "keyed", trade.PlainInvoice
+		if inv.StatedTotal < 0 {
+			inv.Kind = trade.CreditNote // whatever comes to less than zero is one (rules §5)
+		}
 		return w.capture(inv, 0, "invoice keyed", nil)
 	})
 }
@@ -256,7 +287,7 @@ func (a *App) CorrectInvoice(ctx context.Context, c Command, number int64, entry
 		}
 		inv.ID, inv.Number, inv.Source, inv.Kind, inv.Revision = before.ID, before.Number, before.Source, before.Kind, before.Revision+1
 		inv.CapturedOn, inv.TaxIDStated = before.CapturedOn, before.TaxIDStated
-		same, err := w.duplicate(inv)
+		same, err := w.duplicate(inv, w.actor.Printer)
 		if err != nil {
 			return Captured{}, err
 		}
@@ -271,7 +302,7 @@ func (a *App) CorrectInvoice(ctx context.Context, c Command, number int64, entry
 		}
 		cause := fmt.Sprintf("entry of invoice %d corrected", number)
 		for _, version := range []trade.Invoice{before, inv} { // what it no longer claims, others may
-			if err := w.wakeAlike(version, cause); err != nil {
+			if err := w.wakeAlike(version, s.Revision, cause); err != nil {
 				return Captured{}, err
 			}
 			if version.OrderID != 0 {

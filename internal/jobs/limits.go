@@ -212,18 +212,6 @@ func (w *work) own(at limitsAt, changed ...store.LimitOwner) error {
 	return nil
 }
 
-// LimitsCurrency is the currency in which the amounts of a level's limits are: the
-// supplier's where it is one's own, else the company's.
-func (a *App) LimitsCurrency(ctx context.Context, supplier, item string) (money.Currency, error) {
-	return read(ctx, a, func(r reading) (money.Currency, error) {
-		at, err := r.limitsPlace(supplier, item)
-		if err == nil && item == "" && supplier != "" {
-			return at.supplier.Currency, nil
-		}
-		return r.company.Currency, err
-	})
-}
-
 // ConfirmLimits confirms the limits of a level that others changed: from then on they
 // hold for everybody's entries.
 func (a *App) ConfirmLimits(ctx context.Context, c Command, supplier, item string) (Saved, error) {

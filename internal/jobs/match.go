@@ -28,6 +28,9 @@ func (w *work) matchAgain(invoice int64, cause string) (trade.InvoiceState, erro
 	if err != nil {
 		return s.State, err
 	}
+	if inv, err = w.resolvedAgain(inv, &s); err != nil {
+		return s.State, err
+	}
 	facts, err := w.MatchFacts(inv, s.Revision, nil)
 	if err != nil {
 		return s.State, err
@@ -40,9 +43,15 @@ func (w *work) matchAgain(invoice int64, cause string) (trade.InvoiceState, erro
 // findings where they changed, the new state and, where it verifies, the booking, whose
 // entry it gives. What is not there yet of a fresh state is written for the first time.
 func (w *work) decide(s *store.InvoiceState, facts match.Facts, cause string) (entry int64, err error) {
+	facts.Today = w.today()
 	result, err := match.Run(facts)
 	if err != nil {
 		return 0, err
+	}
+	for _, a := range result.Lapsed {
+		if err := w.LapseAcceptance(a.ID, w.instant()); err != nil {
+			return 0, err
+		}
 	}
 	before, inv := *s, facts.Invoice
 	news, err := w.keepRun(s, cause, result)

@@ -99,7 +99,8 @@ func (w *work) issueOrder(entry OrderEntry) (Issued, error) {
 		words = append(words, l.Description)
 	}
 	label := fmt.Sprintf("%s · %s", supplier.Name, lines[0].Description)
-	return Issued{order.Number}, errors.Join(
+	early, err := w.UnsettledWithoutOrder(supplier.ID) // invoices that came before their order
+	return Issued{order.Number}, errors.Join(err, w.wakeEach(early, fmt.Sprintf("order %d issued", order.Number)),
 		w.MakeFindable(strings.Join(words, " "), store.Found{Kind: "order", Number: fmt.Sprint(order.Number), Label: label}),
 		w.keepVersion(id, withLines(order, lines), ""), w.endDraft(entry.Draft, store.DraftIssued, order.Number),
 		w.record("order", order.Number, nil, entry))

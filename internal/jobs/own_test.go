@@ -63,6 +63,14 @@ func (b *bench) approved(maker Command, n int) int64 {
 	return run
 }
 
+// approvedBy is a run of somebody else's that the maker approved.
+func (b *bench) approvedBy(maker Command, n int) int64 {
+	b.t.Helper()
+	run := b.run(b.as("treasurer"), n)
+	require.NoError(b.t, drop(b.app.ApproveRun(b.ctx, Command{Actor: with(maker.Actor, "approver")}, run, 0)))
+	return run
+}
+
 var giving = map[Job]try{
 	IssueOrder: func(b *bench, actor, _ Command, _ int) error {
 		return drop(b.app.IssueOrder(b.ctx, actor, OrderEntry{Supplier: "BRACK", WantedOn: b.today(), Lines: []OrderEntryLine{{Item: "KRILL", Quantity: dec("1"), Price: dec("1"), Budget: "FEED"}}}))
@@ -227,6 +235,19 @@ var giving = map[Job]try{
 	ApproveRun: func(b *bench, actor, maker Command, n int) error {
 		return drop(b.app.ApproveRun(b.ctx, actor, b.run(maker, n), 0))
 	},
+	TakeBackRun: func(b *bench, actor, maker Command, n int) error {
+		return drop(b.app.TakeBackRun(b.ctx, actor, RunEnding{Number: b.approvedBy(maker, n), Reason: "r"}))
+	},
+	DeclareLost: func(b *bench, actor, maker Command, n int) error {
+		run := b.approved(maker, n)
+		require.NoError(b.t, drop(b.app.SendRun(b.ctx, b.as("treasurer"), run, 0)))
+		return drop(b.app.DeclareLost(b.ctx, actor, RunEnding{Number: run, Reason: "r"}))
+	},
+	TakeBackRelease: func(b *bench, actor, maker Command, n int) error {
+		bill := b.verified(maker, n)
+		require.NoError(b.t, drop(b.app.ReleaseInvoices(b.ctx, b.as("approver too"), []int64{bill.Number})))
+		return drop(b.app.TakeBackRelease(b.ctx, actor, Ending{Invoice: bill.Number, Reason: "r"}))
+	},
 	DiscardRun: func(b *bench, actor, maker Command, n int) error {
 		return drop(b.app.DiscardRun(b.ctx, actor, b.run(maker, n), 0))
 	},
@@ -303,7 +324,7 @@ func photo(b *bench, n int) []byte {
 }
 
 // What approves an entry or a run: never one's own (rules §12).
-var approves = []Job{AcceptFinding, LiftHold, ReleaseInvoices, ApproveRun, ConfirmAccount, ConfirmPerson, ConfirmLimits}
+var approves = []Job{AcceptFinding, LiftHold, ReleaseInvoices, ApproveRun, ConfirmAccount, ConfirmPerson, ConfirmLimits, TakeBackRun, DeclareLost}
 
 // Every command × every role × own entry or another's: without its role nobody gives a command, and with it nobody
 // approves what is their own.

@@ -1,10 +1,12 @@
 package jobs
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
@@ -84,7 +86,9 @@ func refusedIf(why string) error {
 	return fault.New(fault.Refused, "", "%s", why)
 }
 
-// standsAgainst says what stands against releasing or paying an invoice, or nothing.
+// standsAgainst says what stands against releasing or paying an invoice now, or nothing:
+// holds, supplier and payee, and the account it asks to be paid to, whatever its last match
+// said of them.
 func (r reading) standsAgainst(inv trade.Invoice, s store.InvoiceState) (string, error) {
 	holds, err := r.HoldsOf(inv.ID)
 	if err != nil {
@@ -99,25 +103,66 @@ func (r reading) standsAgainst(inv trade.Invoice, s store.InvoiceState) (string,
 	if err != nil {
 		return "", err
 	}
+	if supplier, err = r.PaidAs(supplier); err != nil {
+		return "", err
+	}
+	if supplier.Accounts, err = r.Accounts(cmp.Or(supplier.PayTo, supplier.ID)); err != nil {
+		return "", err
+	}
 	if supplier.Status != trade.Open {
-		return fmt.Sprintf("%s is %s.", supplier.Name, words(string(supplier.Status))), nil
+		return fmt.Sprintf("%s is %s.", supplier.PaidName(), words(string(supplier.Status))), nil
 	}
 	findings, err := r.findings(s)
 	if err != nil {
 		return "", err
 	}
+	accepted := false
 	for _, f := range findings {
-		if f.Blocks == finding.BlocksRelease && f.Open() && f.Kind != finding.SupplierBlocked { // the supplier's state was asked for now
+		switch {
+		case f.Kind == finding.BankAccount:
+			accepted = accepted || f.Accepted != nil && f.Text == inv.IBAN
+		case f.Kind == finding.SupplierBlocked: // asked for now
+		case f.Blocks == finding.BlocksRelease && f.Open():
 			return say.Printer{}.Finding(f), nil
 		}
 	}
+	if inv.IBAN != "" && !supplier.Knows(inv.IBAN) && !accepted {
+		return say.Printer{}.Finding(finding.Finding{Kind: finding.BankAccount, Name: supplier.Name, Text: inv.IBAN, Other: supplier.IBAN, Currency: inv.Currency}), nil
+	}
 	return "", nil
+}
+
+// TakeBackRelease makes a released invoice a verified one again, until it is in a run.
+func (a *App) TakeBackRelease(ctx context.Context, c Command, entry Ending) (Captured, error) {
+	return perform(ctx, a, TakeBackRelease, c, func(w *work) (Captured, error) {
+		inv, s, err := w.openInvoice(entry.Invoice, entry.Version)
+		if err != nil {
+			return Captured{}, err
+		}
+		if s.State != trade.Released && (s.State != trade.Paid || s.Total != 0) {
+			return Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; only a release can be taken back.", inv.Number, words(string(s.State)))
+		}
+		if in, err := w.InProposedRun(inv.ID); err != nil || in {
+			return Captured{}, errors.Join(err, fault.New(fault.Refused, "", "Invoice %d is in a proposed run. Discard that first, or take the invoice out of it.", inv.Number))
+		}
+		if s.Open != s.Total {
+			return Captured{}, fault.New(fault.Refused, "", "Invoice %d is paid in part; its release stands.", inv.Number)
+		}
+		if strings.TrimSpace(entry.Reason) == "" {
+			return Captured{}, fault.New(fault.Invalid, "reason", "Say why; the record keeps it.")
+		}
+		before := s.State
+		s.State, s.Since = trade.Verified, w.instant()
+		s.Version++
+		return Captured{Number: inv.Number, State: s.State}, errors.Join(w.SaveInvoiceState(s), w.AddDecision(inv.ID, store.ReleaseTakenBack, strings.TrimSpace(entry.Reason), w.actor.ID, w.instant()),
+			w.record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, entry))
+	})
 }
 
 // Propose tells what a run would pay: what is due by a day or loses its discount.
 func (a *App) Propose(ctx context.Context, dueBy, payOn day.Day) (pay.Proposal, error) {
 	return read(ctx, a, func(r reading) (pay.Proposal, error) {
-		payables, err := r.Payables()
+		payables, err := r.payables()
 		return pay.Propose(payables, dueBy, payOn), err
 	})
 }
@@ -128,11 +173,11 @@ type RunEntry struct {
 	Items        []RunItem
 }
 
-// RunItem chooses an invoice. Where an amount is set, above zero, it is paid in part and
-// without a discount; else all of it.
+// RunItem chooses an invoice. Where an amount is set, above zero and in the invoice's
+// currency, it is paid in part and without a discount; else all of it.
 type RunItem struct {
 	Invoice int64
-	Amount  *money.Amount
+	Amount  *money.Decimal
 }
 
 // RunMade answers the jobs on runs.
@@ -140,6 +185,9 @@ type RunMade struct {
 	Number   int64
 	State    string
 	Payments int
+	// Changes say what changed since the run was made, so that it was not approved as it
+	// was but proposed again; State and Number are then those of the new one.
+	Changes []string
 }
 
 // MakeRun makes a payment run that another person approves: one payment per supplier
@@ -149,7 +197,7 @@ func (a *App) MakeRun(ctx context.Context, c Command, entry RunEntry) (RunMade, 
 		if entry.PayOn < w.today() {
 			return RunMade{}, fault.New(fault.Invalid, "payOn", "The day of payment is in the past.")
 		}
-		payables, err := w.Payables()
+		payables, err := w.payables()
 		if err != nil {
 			return RunMade{}, err
 		}
@@ -157,24 +205,46 @@ func (a *App) MakeRun(ctx context.Context, c Command, entry RunEntry) (RunMade, 
 		if err != nil {
 			return RunMade{}, err
 		}
-		run := store.Run{DueBy: entry.DueBy, PayOn: entry.PayOn, IBAN: w.company.IBAN, BIC: w.company.BIC, MadeBy: w.actor.ID, MadeAt: w.instant()}
-		if run.Number, err = w.NextNumber(store.RunSeries); err != nil {
-			return RunMade{}, err
-		}
-		if run.ID, err = w.AddRun(run); err != nil {
-			return RunMade{}, err
-		}
-		payments := pay.Select(chosen)
-		for _, p := range payments {
-			if err := w.addPayment(run, p); err != nil {
-				return RunMade{}, err
-			}
-		}
-		label := fmt.Sprintf("Payment run of %s, %d payments", w.actor.Printer.Day(w.today()), len(payments))
-		return RunMade{run.Number, store.RunProposed, len(payments)}, errors.Join(
-			w.MakeFindable(fmt.Sprintf("%d run", run.Number), store.Found{Kind: "run", Number: fmt.Sprint(run.Number), Label: label}),
-			w.record("run", run.Number, nil, entry))
+		return w.makeRun(entry, chosen, w.actor.ID)
 	})
+}
+
+// payables are the released invoices that no run holds, with what the bank said of the
+// last payment to their account.
+func (r reading) payables() ([]pay.Payable, error) {
+	all, err := r.Payables()
+	said := map[string]string{}
+	for i := range all {
+		s := all[i].Supplier
+		key := fmt.Sprint(s.ID, " ", s.IBAN)
+		if _, asked := said[key]; !asked && err == nil {
+			said[key], err = r.RejectedTo(s.ID, s.IBAN)
+		}
+		all[i].Warning = said[key]
+	}
+	return all, err
+}
+
+// makeRun makes a run of chosen items in somebody's name.
+func (w *work) makeRun(entry RunEntry, chosen []pay.Item, by int64) (RunMade, error) {
+	run := store.Run{DueBy: entry.DueBy, PayOn: entry.PayOn, IBAN: w.company.IBAN, BIC: w.company.BIC, MadeBy: by, MadeAt: w.instant()}
+	var err error
+	if run.Number, err = w.NextNumber(store.RunSeries); err != nil {
+		return RunMade{}, err
+	}
+	if run.ID, err = w.AddRun(run); err != nil {
+		return RunMade{}, err
+	}
+	payments := pay.Select(chosen)
+	for _, p := range payments {
+		if err := w.addPayment(run, p); err != nil {
+			return RunMade{}, err
+		}
+	}
+	label := fmt.Sprintf("Payment run of %s, %d payments", w.actor.Printer.Day(w.today()), len(payments))
+	return RunMade{Number: run.Number, State: store.RunProposed, Payments: len(payments)}, errors.Join(
+		w.MakeFindable(fmt.Sprintf("%d run", run.Number), store.Found{Kind: "run", Number: fmt.Sprint(run.Number), Label: label}),
+		w.record("run", run.Number, nil, entry))
 }
 
 // choose takes the chosen invoices out of what can be paid, as a proposal would pay them.
@@ -193,12 +263,18 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 				"Invoice %d cannot be paid now: it is not released, is on hold or in a run already, or its supplier cannot be paid.", want.Invoice)
 		case slices.ContainsFunc(chosen, func(c pay.Item) bool { return c.Invoice == want.Invoice }):
 			return nil, fault.New(fault.Invalid, fmt.Sprintf("items[%d].invoice", i), "Invoice %d is chosen twice.", want.Invoice)
-		case want.Amount == nil:
-		case *want.Amount <= 0 || *want.Amount > item.Open:
-			return nil, fault.New(fault.Invalid, field, "Invoice %d: a payment is above zero and at most %s, what is open of it.", want.Invoice,
-				item.Open.Text(item.Currency))
-		case *want.Amount != item.Amount:
-			item.Amount, item.Discount = *want.Amount, 0
+		}
+		if want.Amount != nil {
+			part, err := money.ParseAmount(want.Amount.String(), item.Currency)
+			switch {
+			case err != nil:
+				return nil, fault.New(fault.Invalid, field, "%s is no amount in %s.", want.Amount.String(), item.Currency)
+			case part <= 0 || part > item.Open:
+				return nil, fault.New(fault.Invalid, field, "Invoice %d: a payment is above zero and at most %s, what is open of it.", want.Invoice,
+					item.Open.Text(item.Currency))
+			case part != item.Amount:
+				item.Amount, item.Discount = part, 0
+			}
 		}
 		chosen = append(chosen, item)
 	}
@@ -250,14 +326,16 @@ func (w *work) run(number, version int64, states ...string) (store.Run, []store.
 		return run, nil, err
 	}
 	if !slices.Contains(states, run.State) {
-		return run, nil, fault.New(fault.Changed, "", "Run %d is %s already.", number, run.State)
+		return run, nil, fault.New(fault.Changed, "", "Run %d is %s already.", number, words(run.State))
 	}
 	payments, err := w.Payments(run.ID)
 	return run, payments, err
 }
 
 // ApproveRun approves a run of somebody else: its pain.001 file is written, each
-// payment is booked in transit, and its invoices are in payment.
+// payment is booked in transit, and its invoices are in payment. Everything is asked again:
+// where something changed since the run was made it is not approved but proposed again as
+// it would be made now, in its maker's name.
 func (a *App) ApproveRun(ctx context.Context, c Command, number, version int64) (RunMade, error) {
 	return perform(ctx, a, ApproveRun, c, func(w *work) (RunMade, error) {
 		run, payments, err := w.run(number, version, store.RunProposed)
@@ -266,6 +344,13 @@ func (a *App) ApproveRun(ctx context.Context, c Command, number, version int64) 
 		}
 		if w.actor.Is(run.MadeBy) {
 			return RunMade{}, fault.New(fault.Forbidden, "", "Run %d is your own; a second person must approve it.", number)
+		}
+		changes, err := w.changedSince(run, payments)
+		if err != nil {
+			return RunMade{}, err
+		}
+		if len(changes) > 0 {
+			return w.proposeAgain(run, payments, changes)
 		}
 		for _, p := range payments {
 			if err := w.pay(run, p); err != nil {
@@ -281,7 +366,7 @@ func (a *App) ApproveRun(ctx context.Context, c Command, number, version int64) 
 		if run.Paper, err = w.KeepPaper(fmt.Sprintf("run-%d.pain.001.xml", number), "application/xml", file, w.instant()); err != nil {
 			return RunMade{}, err
 		}
-		return RunMade{number, run.State, len(payments)}, errors.Join(w.SaveRun(run), w.record("run", number, nil, struct{ State string }{run.State}))
+		return RunMade{Number: number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run), w.record("run", number, nil, struct{ State string }{run.State}))
 	})
 }
 
@@ -292,13 +377,6 @@ func (w *work) pay(run store.Run, p store.Payment) error {
 		inv, s, err := w.invoice(item.Number)
 		if err != nil {
 			return err
-		}
-		if why, err := w.standsAgainst(inv, s); err != nil || why != "" {
-			return errors.Join(err, refusedIf(why+" Discard the run and make it again without."))
-		}
-		if s.State != trade.Released || s.Open < item.Amount+item.Discount {
-			return fault.New(fault.Changed, "", "Invoice %d changed since the run was made: it is %s. Discard the run and make it again.",
-				item.Number, words(string(s.State)))
 		}
 		if err := w.notOwn(inv); err != nil {
 			return err
@@ -344,38 +422,27 @@ func (w *work) moveInvoice(inv trade.Invoice, s store.InvoiceState, state trade.
 		}{state, s.Open}))
 }
 
-// paymentFile writes the run as a pain.001 file.
+// paymentFile writes the run as a pain.001 file. A payment of one invoice carries the
+// reference that its supplier asked for (BT-83), as ISO 11649 has it or in words.
 func (w *work) paymentFile(run store.Run, payments []store.Payment) ([]byte, error) {
 	order := iso20022.Order{Message: run.Message, Created: w.at, PayOn: run.PayOn, Debtor: w.company.Name, IBAN: run.IBAN, BIC: run.BIC}
 	for _, p := range payments {
 		t := iso20022.Transfer{EndToEnd: p.EndToEnd, Amount: p.Amount, Currency: p.Currency, Creditor: p.Payee, IBAN: p.IBAN, BIC: p.BIC}
-		var names []string
+		var references []string
 		for _, i := range p.Items {
-			names = append(names, i.SupplierNumber)
+			inv, _, err := w.invoice(i.Number)
+			if err != nil {
+				return nil, err
+			}
+			if inv.PaymentReference != "" && trade.ValidReference(inv.PaymentReference) && len(p.Items) == 1 {
+				t.Reference = trade.PlainIBAN(inv.PaymentReference)
+			}
+			references = append(references, cmp.Or(inv.PaymentReference, i.SupplierNumber))
 		}
-		t.Remittance = remittance(names)
+		t.Remittance = iso20022.Remittance(references)
 		order.Transfers = append(order.Transfers, t)
 	}
 	return iso20022.WriteOrder(order)
-}
-
-// remittance puts invoice numbers into texts of at most 140 characters.
-func remittance(numbers []string) []string {
-	var texts []string
-	line := ""
-	for _, n := range numbers {
-		if r := []rune(n); len(r) > 130 {
-			n = string(r[:130])
-		}
-		if line != "" && len([]rune(line))+2+len([]rune(n)) > 140 {
-			texts, line = append(texts, line), ""
-		}
-		if line != "" {
-			line += ", "
-		}
-		line += n
-	}
-	return append(texts, line)
 }
 
 // DiscardRun ends a run that is not approved; its invoices can be paid by another.
@@ -391,7 +458,7 @@ func (a *App) DiscardRun(ctx context.Context, c Command, number, version int64) 
 				return RunMade{}, err
 			}
 		}
-		return RunMade{number, run.State, len(payments)}, errors.Join(w.SaveRun(run), w.record("run", number, nil, struct{ State string }{run.State}))
+		return RunMade{Number: number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run), w.record("run", number, nil, struct{ State string }{run.State}))
 	})
 }
 

@@ -38,12 +38,18 @@ func TestPayment(t *testing.T) {
 	refused(t, err, fault.Forbidden, "role")
 	_, err = b.app.HoldInvoice(b.ctx, b.as("clerk"), HoldEntry{Invoice: bill.Number, Reason: "goods"})
 	require.NoError(t, err)
-	_, err = b.app.ApproveRun(b.ctx, b.as("treasurer"), run, 1)
-	refused(t, err, fault.Refused, "on hold")
+	made, err = b.app.ApproveRun(b.ctx, b.as("treasurer"), run, 1)
+	require.NoError(t, err)
+	require.Equal(t, store.RunDiscarded, made.State, "what is on hold is not paid as it was")
+	require.Contains(t, made.Changes[0], "on hold")
 	_, err = b.app.LiftHold(b.ctx, b.as("approver"), LiftEntry{Hold: 1})
 	require.NoError(t, err)
-	_, err = b.app.ApproveRun(b.ctx, b.as("treasurer"), run, 1)
+	made, err = b.app.MakeRun(b.ctx, b.as("clerk"), RunEntry{DueBy: b.today().Add(60), PayOn: b.today(), Items: []RunItem{{Invoice: bill.Number}}})
 	require.NoError(t, err)
+	run = made.Number
+	made, err = b.app.ApproveRun(b.ctx, b.as("treasurer"), run, 1)
+	require.NoError(t, err)
+	require.Empty(t, made.Changes)
 	require.Equal(t, trade.InPayment, b.state(bill.Number).State)
 	require.Equal(t, money.Amount(-14_465), b.balance("in_transit"))
 	require.Equal(t, money.Amount(-295), b.balance("discount_received"))
@@ -105,7 +111,7 @@ func TestPaidInParts(t *testing.T) {
 	require.NoError(t, b.app.Masters(b.ctx, b.as("admin"), "rate", func(tx *store.Tx) error { return tx.AddRate("USD", b.today(), dec("0.95")) }))
 	_, err := b.app.ReleaseInvoices(b.ctx, b.as("approver"), []int64{bill.Number})
 	require.NoError(t, err)
-	for _, part := range []*money.Amount{new(money.Amount(5_001)), nil} { // then all that is left
+	for _, part := range []*money.Decimal{new(dec("50.01")), nil} { // then all that is left
 		made, err := b.app.MakeRun(b.ctx, b.as("clerk"), RunEntry{DueBy: b.today(), PayOn: b.today(), Items: []RunItem{{bill.Number, part}}})
 		require.NoError(t, err)
 		_, err = b.app.ApproveRun(b.ctx, b.as("treasurer"), made.Number, 0)
@@ -165,7 +171,7 @@ func TestNobodyApprovesTheirOwnRun(t *testing.T) {
 	refused(t, err, fault.Changed, "discarded already")
 	for _, wrong := range []RunEntry{
 		{PayOn: b.today().Add(-1), Items: entry.Items}, {PayOn: b.today()}, {PayOn: b.today(), Items: append(entry.Items, entry.Items...)},
-		{PayOn: b.today(), Items: []RunItem{{bill.Number, new(money.Amount(-1))}}}, {PayOn: b.today(), Items: []RunItem{{bill.Number, new(money.Amount(0))}}}, {PayOn: b.today(), Items: []RunItem{{bill.Number, new(money.Amount(1_000_000))}}}, {PayOn: b.today(), Items: []RunItem{{Invoice: 7}}},
+		{PayOn: b.today(), Items: []RunItem{{bill.Number, new(dec("-1"))}}}, {PayOn: b.today(), Items: []RunItem{{bill.Number, new(dec("0"))}}}, {PayOn: b.today(), Items: []RunItem{{bill.Number, new(dec("10000"))}}}, {PayOn: b.today(), Items: []RunItem{{Invoice: 7}}},
 	} {
 		_, err := b.app.MakeRun(b.ctx, b.as("clerk"), wrong)
 		require.Error(t, err)

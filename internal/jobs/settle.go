@@ -29,6 +29,7 @@ type AcceptEntry struct {
 	Version int64
 	Kind    finding.Kind
 	Line    int
+	Other   int64 // number of the other invoice, of a finding that is about one
 	Note    string
 }
 
@@ -48,7 +49,9 @@ func (a *App) AcceptFinding(ctx context.Context, c Command, entry AcceptEntry) (
 		if !s.State.Unsettled() && s.State != trade.Verified {
 			return Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; there is nothing to accept any more.", inv.Number, words(string(s.State)))
 		}
-		at := slices.IndexFunc(findings, func(f finding.Finding) bool { return f.Kind == entry.Kind && f.Line == entry.Line && f.Open() })
+		at := slices.IndexFunc(findings, func(f finding.Finding) bool {
+			return f.Kind == entry.Kind && f.Line == entry.Line && f.OtherNumber() == entry.Other && f.Open()
+		})
 		if at < 0 {
 			return Captured{}, fault.New(fault.Changed, "", "This difference is not open any more. Look at the invoice again.")
 		}
@@ -69,7 +72,7 @@ func (a *App) AcceptFinding(ctx context.Context, c Command, entry AcceptEntry) (
 		if err := w.authorised(inv, s, f, difference); err != nil {
 			return Captured{}, err
 		}
-		accepted := finding.Acceptance{Kind: f.Kind, Line: f.Line, Difference: f.Difference, Excess: f.Excess, Note: strings.TrimSpace(entry.Note)}
+		accepted := finding.Acceptance{Kind: f.Kind, Line: f.Line, Side: f.Side(), Other: f.OtherNumber(), Difference: f.Difference, Excess: f.Excess, Note: strings.TrimSpace(entry.Note)}
 		if err := w.AddAcceptance(inv.ID, s.Revision, accepted, difference, w.actor.ID, w.instant()); err != nil {
 			return Captured{}, err
 		}
@@ -144,7 +147,7 @@ func (w *work) acceptedWith(s store.InvoiceState, f finding.Finding, actor Actor
 		before = append(before, theirs...)
 	}
 	before = slices.DeleteFunc(before, func(b finding.Finding) bool {
-		return b.Kind == finding.BankAccount || (b.Kind == f.Kind && b.Line == f.Line)
+		return b.Kind == finding.BankAccount || (b.Kind == f.Kind && b.Line == f.Line && b.OtherNumber() == f.OtherNumber() && b.Side() == f.Side())
 	})
 	return match.Authority(append(before, f)), err
 }
@@ -162,7 +165,7 @@ func (r reading) findings(s store.InvoiceState) ([]finding.Finding, error) {
 	for i := range run.Findings {
 		f := &run.Findings[i]
 		for _, a := range accepted {
-			if f.Accepted == nil && f.May(finding.Accept) && a.Covers(*f) {
+			if f.Accepted == nil && f.May(finding.Accept) && a.Covers(*f) { // those that lapsed are not read
 				f.Accepted = &a
 			}
 		}
@@ -237,7 +240,7 @@ func (w *work) end(inv trade.Invoice, s store.InvoiceState, state trade.InvoiceS
 		return Captured{}, err
 	}
 	answer, cause := Captured{Number: inv.Number, State: state}, fmt.Sprintf("invoice %d %s", inv.Number, state)
-	if err := w.wakeAlike(inv, cause); err != nil || inv.OrderID == 0 {
+	if err := w.wakeAlike(inv, s.Revision, cause); err != nil || inv.OrderID == 0 {
 		return answer, err
 	}
 	return answer, w.wake(inv.OrderID, inv.ID, cause)

@@ -166,7 +166,8 @@ func (a *App) SetRate(ctx context.Context, c Command, rate store.ExchangeRate) (
 		if err := faults.OrNil(); err != nil {
 			return Saved{}, err
 		}
-		return Saved{Code: string(rate.Currency)}, errors.Join(w.AddRate(rate.Currency, rate.Day, rate.Rate), w.recordAs("rate", string(rate.Currency), nil, rate))
+		open, err := w.Unsettled()
+		return Saved{Code: string(rate.Currency)}, errors.Join(err, w.wakeEach(open, "rate of "+string(rate.Currency)+" set"), w.AddRate(rate.Currency, rate.Day, rate.Rate), w.recordAs("rate", string(rate.Currency), nil, rate))
 	})
 }
 

@@ -121,7 +121,8 @@ func (w *work) saveSupplier(entry SupplierEntry) (Saved, error) {
 	if err := w.putAddresses(s.ID, entry); err != nil {
 		return Saved{}, err
 	}
-	return Saved{s.Code, s.Version + 1}, errors.Join(w.wakeSupplier(s.ID, "supplier "+s.Code+" changed"), w.recordAs("supplier", s.Code, before, s))
+	unknown, err := w.UnsettledUnknown() // some may be this one's
+	return Saved{s.Code, s.Version + 1}, errors.Join(err, w.wakeEach(unknown, "supplier "+s.Code+" changed"), w.wakeSupplier(s.ID, "supplier "+s.Code+" changed"), w.recordAs("supplier", s.Code, before, s))
 }
 
 // knownAccount tells whether a supplier's account was confirmed already as a further one,

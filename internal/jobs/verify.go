@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
@@ -298,6 +299,11 @@ func (v *verification) matchedAlike(name string, inv trade.Invoice, s store.Invo
 	if err != nil {
 		return err
 	}
+	checked, err := parseStamp(s.CheckedAt)
+	if err != nil {
+		return err
+	}
+	facts.Today = day.Of(checked, v.zone)
 	now, err := match.Run(facts)
 	if err != nil {
 		return err
@@ -348,8 +354,9 @@ func (v *verification) run(run store.Run) error {
 			continue
 		}
 		for _, p := range payments {
-			if before := said[p.EndToEnd]; before != iso20022.Settled && before != iso20022.Rejected {
-				said[p.EndToEnd], _ = answer.Of(p.EndToEnd)
+			status, _ := answer.Of(p.EndToEnd)
+			if before := said[p.EndToEnd]; before != iso20022.Rejected && (before != iso20022.Settled || status == iso20022.Rejected) {
+				said[p.EndToEnd] = status
 			}
 		}
 	}
@@ -357,7 +364,7 @@ func (v *verification) run(run store.Run) error {
 	for _, p := range payments {
 		want := store.PaymentInTransit
 		switch {
-		case run.State == store.RunDiscarded:
+		case run.State == store.RunDiscarded, run.State == store.RunTakenBack, run.State == store.RunLost:
 			want = store.PaymentDiscarded
 		case run.ApprovedAt == "":
 			want = store.PaymentProposed
@@ -373,6 +380,7 @@ func (v *verification) run(run store.Run) error {
 	}
 	fits := map[string]bool{
 		store.RunProposed: run.ApprovedAt == "", store.RunDiscarded: run.ApprovedAt == "" && len(papers) == 0, store.RunApproved: run.ApprovedAt != "" && unanswered,
+		store.RunTakenBack: run.ApprovedAt != "" && len(papers) == 0, store.RunLost: run.ApprovedAt != "",
 		store.RunSent: run.ApprovedAt != "" && unanswered, store.RunAnswered: run.ApprovedAt != "" && !unanswered,
 	}[run.State]
 	if !fits {

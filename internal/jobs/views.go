@@ -121,7 +121,8 @@ type InvoiceSheet struct {
 	CaptureBy string
 	MadeBy    string
 	Thread    []Event
-	Own       bool // the actor keyed or corrected it
+	Own       bool   // the actor keyed or corrected it
+	Rejected  string // why the bank rejected its latest payment, if it did
 	Company   money.Currency
 }
 
@@ -159,6 +160,9 @@ func (a *App) InvoiceSheet(ctx context.Context, number int64, actor Actor) (Invo
 			return s, err
 		}
 		if s.Holds, err = r.HoldsOf(s.Invoice.ID); err != nil {
+			return s, err
+		}
+		if s.Rejected, err = r.LastRejection(s.Invoice.ID); err != nil {
 			return s, err
 		}
 		if s.Entries, err = r.EntriesOf("invoice", number); err != nil {

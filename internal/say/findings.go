@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
@@ -110,6 +111,12 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 	case finding.StatedTotal:
 		text := fmt.Sprintf("The invoice states a total of %s; its lines, charges and tax add up to %s. The difference is %s; %s.",
 			p.Money(f.Amount, f.Currency), p.Amount(f.Computed, f.Currency), stake, p.allowed(f))
+		switch place := p.place(f); {
+		case f.Place != nil && f.Amount == f.Place.Stated && f.Computed == f.Place.Computed: // the total itself agrees
+			text = fmt.Sprintf("%s. The total agrees all the same; %s.", place, p.allowed(f))
+		case f.Place != nil:
+			text += fmt.Sprintf(" They part first here: %s.", place)
+		}
 		if f.Verdict == finding.Outside {
 			return text + " This can be corrected but not accepted."
 		}
@@ -135,6 +142,12 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		return fmt.Sprintf("Line %d, %s: the quantity is %s; an invoice line needs one above zero.", f.Line, f.Name, p.Quantity(f.Quantity))
 	case finding.CreditNote:
 		return fmt.Sprintf("This is a credit note over %s. It is kept here; only invoices are matched.", stake)
+	case finding.NoRate:
+		return fmt.Sprintf("No exchange rate of %s is known on or before %s. It moves on by itself once one is set.", f.Text, p.Day(day.Day(f.Other)))
+	case finding.NotBooked:
+		return fmt.Sprintf("The document says that it is %s. It is not booked as an invoice.", documentKind(f.Text))
+	case finding.DateAhead:
+		return fmt.Sprintf("The invoice is dated %s, which is after today, %s.", p.Day(day.Day(f.Text)), p.Day(day.Day(f.Other)))
 	case finding.OwnChange:
 		return fmt.Sprintf("%s is matched with the order only, without receipts, because of a change by who entered the invoice or its order, and nobody else has confirmed that yet: %s.", f.Name, stake)
 	case finding.BankAccount:
@@ -188,6 +201,36 @@ func origin(level limit.Level) string {
 	default:
 		return "by the company"
 	}
+}
+
+// Kinds of documents by their code of UNCL 1001, as far as suppliers send them.
+var documentKinds = map[string]string{
+	"325": "a pro forma invoice", "383": "a debit note", "384": "a corrected invoice", "386": "a prepayment invoice", "389": "a self-billed invoice", "261": "a self-billed credit note", "393": "a factored invoice",
+	"380": "an invoice", "326": "a partial invoice", "381": "a credit note", "396": "a factored credit note", "71": "a request for payment", "82": "a metered services invoice", "130": "an invoicing data sheet", "875": "a partial construction invoice",
+}
+
+func documentKind(code string) string {
+	if name, known := documentKinds[code]; known {
+		return fmt.Sprintf("%s (%s)", name, code)
+	}
+	return fmt.Sprintf("of the kind %s, which Lagoon does not know", code)
+}
+
+var terms = map[string]string{
+	"BT-106": "the sum of its lines", "BT-107": "the sum of its allowances", "BT-108": "the sum of its charges", "BT-109": "its total without tax", "BT-110": "its tax",
+	"BT-112": "its total with tax", "BT-115": "the amount due",
+}
+
+// place says where a document's figures part.
+func (p Printer) place(f finding.Finding) string {
+	if f.Place == nil {
+		return ""
+	}
+	what := terms[f.Place.Term]
+	if f.Place.Line > 0 {
+		what = fmt.Sprintf("line %d", f.Place.Line)
+	}
+	return fmt.Sprintf("%s is stated as %s and comes to %s", what, p.Amount(f.Place.Stated, f.Currency), p.Amount(f.Place.Computed, f.Currency))
 }
 
 // account is a bank account as the reader may see it.

@@ -13,7 +13,7 @@ var short = map[finding.Kind]string{
 	finding.CurrencyDiffers: "currency", finding.TaxRateDiffers: "tax rate", finding.ChargeNotOrdered: "charge", finding.TaxAmount: "tax amount",
 	finding.StatedTotal: "total", finding.PrepaidStated: "paid before", finding.LikelyDuplicate: "second copy?", finding.OrderNotOpen: "order not open",
 	finding.LineClosed: "line closed", finding.SupplierUnknown: "supplier unknown", finding.OrderUnknown: "order unknown", finding.LineUnknown: "line unknown",
-	finding.QuantityMissing: "no quantity", finding.CreditNote: "credit note", finding.BankAccount: "bank account", finding.OwnChange: "own change", finding.SupplierBlocked: "supplier blocked",
+	finding.QuantityMissing: "no quantity", finding.CreditNote: "credit note", finding.BankAccount: "bank account", finding.OwnChange: "own change", finding.NoRate: "no exchange rate", finding.NotBooked: "kind of document", finding.DateAhead: "dated ahead", finding.SupplierBlocked: "supplier blocked",
 	finding.MatchFailed: "matching failed",
 }
 

@@ -39,6 +39,8 @@ func (p Printer) accepting(f finding.Finding) string {
 		return "Books the tax as the supplier states it. Nothing is left open."
 	case finding.LikelyDuplicate:
 		return "Keeps it as an invoice of its own; it is matched like any other."
+	case finding.DateAhead:
+		return "Books the invoice now, on a day that is open; its terms run from its date."
 	case finding.OwnChange:
 		return fmt.Sprintf("Books %s without a receipt behind it, this once; the change itself still waits to be confirmed.", stake)
 	case finding.BankAccount:

@@ -42,7 +42,8 @@ type InvoiceState struct {
 var (
 	addInvoice  = statement(`INSERT INTO invoice (number, source, paper, captured_on, captured_at, captured_by) VALUES (?, ?, nullif(?, 0), ?, ?, nullif(?, 0))`)
 	addRevision = statement(`INSERT INTO invoice_revision (invoice, revision, kind, supplier, supplier_stated, tax_id_stated, supplier_number, invoice_date, posting_day, currency, rate,
-		order_stated, purchase_order, stated_total, prepaid, iban, due_stated, note, made_by, made_at, reason) VALUES (?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, nullif(?, 0), ?, ?)`)
+		order_stated, purchase_order, stated_total, prepaid, iban, due_stated, code, rounded, payment_reference, figures, note, made_by, made_at, reason)
+		VALUES (?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?)`)
 	addInvoiceLine = statement(`INSERT INTO invoice_line (invoice_revision, no, order_line, order_line_ref, supplier_code, item_code, description, quantity, unit, price, base, discount, charge,
 		tax_category, tax_rate, charge_kind) VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
 	addInvoiceCharge = statement(`INSERT INTO invoice_charge (invoice_revision, no, allowance, kind, reason, amount, tax_category, tax_rate) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`)
@@ -59,28 +60,34 @@ var (
 		discount_until, discount, open, charges, blocked, turn, summary, checked_at FROM invoice_state WHERE invoice = ?`)
 	invoiceIDOf = statement(`SELECT id FROM invoice WHERE number = ?`)
 	getInvoice  = statement(`SELECT i.id, i.number, i.source, i.captured_on, r.revision, r.kind, coalesce(r.supplier, 0), r.supplier_stated, r.tax_id_stated, r.supplier_number, r.invoice_date, r.posting_day, r.currency, r.rate,
-		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.note FROM invoice i JOIN invoice_revision r ON r.invoice = i.id WHERE r.id = ?`)
+		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.code, r.rounded, r.payment_reference, r.figures, r.note FROM invoice i JOIN invoice_revision r ON r.invoice = i.id WHERE r.id = ?`)
 	invoiceLines = statement(`SELECT id, no, coalesce(order_line, 0), order_line_ref, supplier_code, item_code, description, quantity, unit, price, base, discount, charge, tax_category, tax_rate, charge_kind
 		FROM invoice_line WHERE invoice_revision = ? ORDER BY no`)
 	invoiceCharges = statement(`SELECT allowance, kind, reason, amount, tax_category, tax_rate FROM invoice_charge WHERE invoice_revision = ? ORDER BY no`)
 	invoiceTaxes   = statement(`SELECT category, rate, amount FROM invoice_tax WHERE invoice_revision = ? ORDER BY no`)
 	captureFacts   = statement(`SELECT i.captured_at, coalesce(i.captured_by, 0), coalesce(i.paper, 0), coalesce(r.made_by, 0) FROM invoice i JOIN invoice_state s ON s.invoice = i.id JOIN invoice_revision r ON r.id = s.revision WHERE i.id = ?`)
 	revisionMakers = statement(`SELECT DISTINCT made_by FROM invoice_revision WHERE invoice = ? AND made_by IS NOT NULL`)
-	sameNumber     = statement(`SELECT s.invoice, i.number, r.supplier_number, s.invoice_date, s.total, i.captured_on FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+	sameNumber     = statement(`SELECT s.invoice, s.revision, i.number, r.supplier_number, s.invoice_date, s.total, i.captured_on FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.supplier = ? AND s.number_key = ? AND s.invoice <> ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
 	// Open invoices that took this one for the first of two copies.
-	alikeAfter = statement(`SELECT invoice FROM invoice_state WHERE supplier = ?1 AND number_key = ?2 AND invoice > ?5 AND state IN ('captured', 'waiting', 'held')
-		UNION SELECT invoice FROM invoice_state WHERE supplier = ?1 AND total = ?3 AND invoice_date = ?4 AND invoice > ?5 AND state IN ('captured', 'waiting', 'held')`)
-	sameAmount = statement(`SELECT i.number, r.supplier_number, s.number_key FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
-		WHERE s.supplier = ? AND s.total = ? AND s.invoice_date = ? AND s.invoice < ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
-	getAcceptances = statement(`SELECT a.kind, a.line, a.difference, a.excess, a.note, p.name, a.at FROM acceptance a JOIN person p ON p.id = a.by_person WHERE a.revision = ? ORDER BY a.id`)
-	addAcceptance  = statement(`INSERT INTO acceptance (invoice, revision, kind, line, difference, difference_base, excess, note, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
-	acceptedBy     = statement(`SELECT kind, line, max(difference_base) FROM acceptance WHERE revision = ? AND by_person = ? GROUP BY kind, line`)
-	addMatchRun    = statement(`INSERT INTO match_run (invoice, revision, at, cause, verdict, findings) VALUES (?, ?, ?, ?, ?, ?)`)
-	getMatchRun    = statement(`SELECT id, at, cause, verdict, findings FROM match_run WHERE id = ?`)
-	addDecision    = statement(`INSERT INTO invoice_decision (invoice, decision, reason, by_person, at) VALUES (?, ?, ?, nullif(?, 0), ?)`)
-	touchedBy      = statement(`SELECT invoice FROM invoice_state WHERE purchase_order = ? AND state IN ('captured', 'waiting', 'held') ORDER BY invoice`)
-	unsettledOf    = statement(`SELECT invoice FROM invoice_state WHERE state = 'captured' AND +supplier = ?1 UNION ALL SELECT invoice FROM invoice_state WHERE state = 'waiting' AND +supplier = ?1
+	alikeAfter = statement(`SELECT invoice FROM invoice_state WHERE supplier = ?1 AND number_key = ?2 AND revision > ?5 AND invoice <> ?6 AND state IN ('captured', 'waiting', 'held')
+		UNION SELECT invoice FROM invoice_state WHERE supplier = ?1 AND total = ?3 AND invoice_date = ?4 AND currency = ?7 AND revision > ?5 AND invoice <> ?6 AND state IN ('captured', 'waiting', 'held')`)
+	sameAmount = statement(`SELECT i.number, r.supplier_number FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+		WHERE s.supplier = ? AND s.total = ? AND s.invoice_date = ? AND s.revision < ? AND s.invoice <> ? AND s.currency = ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
+	getAcceptances = statement(`SELECT a.id, a.kind, a.line, a.side, a.other, a.difference, a.excess, a.note, p.name, a.at FROM acceptance a JOIN person p ON p.id = a.by_person WHERE a.revision = ?
+		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id) ORDER BY a.id`)
+	addLapse      = statement(`INSERT INTO acceptance_lapse (acceptance, at) VALUES (?, ?)`)
+	samePaper     = statement(`SELECT i.number FROM paper p JOIN invoice i ON i.paper = p.id JOIN invoice_state s ON s.invoice = i.id WHERE p.sha256 = ? AND s.state NOT IN ('void', 'refused') LIMIT 1`)
+	addAcceptance = statement(`INSERT INTO acceptance (invoice, revision, kind, line, side, other, difference, difference_base, excess, note, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	acceptedBy    = statement(`SELECT kind, line, side, other, max(difference_base) FROM acceptance a WHERE revision = ? AND by_person = ?
+		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id) GROUP BY kind, line, side, other`)
+	addMatchRun   = statement(`INSERT INTO match_run (invoice, revision, at, cause, verdict, findings) VALUES (?, ?, ?, ?, ?, ?)`)
+	getMatchRun   = statement(`SELECT id, at, cause, verdict, findings FROM match_run WHERE id = ?`)
+	addDecision   = statement(`INSERT INTO invoice_decision (invoice, decision, reason, by_person, at) VALUES (?, ?, ?, nullif(?, 0), ?)`)
+	touchedBy     = statement(`SELECT invoice FROM invoice_state WHERE purchase_order = ? AND state IN ('captured', 'waiting', 'held') ORDER BY invoice`)
+	unsettledOpen = statement(`SELECT invoice FROM invoice_state WHERE supplier IS NULL AND state IN ('captured', 'waiting', 'held')`)
+	unsettledFree = statement(`SELECT invoice FROM invoice_state WHERE supplier = ? AND purchase_order IS NULL AND state IN ('captured', 'waiting', 'held')`)
+	unsettledOf   = statement(`SELECT invoice FROM invoice_state WHERE state = 'captured' AND +supplier = ?1 UNION ALL SELECT invoice FROM invoice_state WHERE state = 'waiting' AND +supplier = ?1
 		UNION ALL SELECT invoice FROM invoice_state WHERE state = 'held' AND +supplier = ?1`)
 	unsettled = statement(`SELECT invoice FROM invoice_state WHERE state = 'captured' UNION ALL SELECT invoice FROM invoice_state WHERE state = 'waiting' UNION ALL SELECT invoice FROM invoice_state WHERE state = 'held'`)
 )
@@ -93,8 +100,12 @@ func (t *Tx) AddInvoice(inv trade.Invoice, paper int64, at string, by int64) (in
 // AddRevision writes what an invoice says and gives the revision's row key; the
 // lines get theirs.
 func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64, error) {
+	figures, err := json.Marshal(inv.Figures)
+	if err != nil {
+		return 0, err
+	}
 	id, err := t.exec(addRevision, inv.ID, inv.Revision, inv.Kind, inv.SupplierID, inv.SupplierStated, inv.TaxIDStated, inv.SupplierNumber, inv.Date, inv.PostingDay, inv.Currency, inv.Rate,
-		inv.OrderStated, inv.OrderID, inv.StatedTotal, inv.Prepaid, inv.IBAN, inv.DueStated, inv.Note, by, at, reason)
+		inv.OrderStated, inv.OrderID, inv.StatedTotal, inv.Prepaid, inv.IBAN, inv.DueStated, inv.Code, inv.Rounded, inv.PaymentReference, string(figures), inv.Note, by, at, reason)
 	if err != nil {
 		return 0, err
 	}
@@ -144,8 +155,12 @@ func (t *Tx) InvoiceID(number int64) (int64, error) {
 // Invoice reads an invoice as a revision says it.
 func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 	inv, err := one(t, getInvoice, func(r row) (i trade.Invoice, err error) {
+		var figures []byte
 		err = r.Scan(&i.ID, &i.Number, &i.Source, &i.CapturedOn, &i.Revision, &i.Kind, &i.SupplierID, &i.SupplierStated, &i.TaxIDStated, &i.SupplierNumber, &i.Date, &i.PostingDay, &i.Currency, &i.Rate,
-			&i.OrderStated, &i.OrderID, &i.StatedTotal, &i.Prepaid, &i.IBAN, &i.DueStated, &i.Note)
+			&i.OrderStated, &i.OrderID, &i.StatedTotal, &i.Prepaid, &i.IBAN, &i.DueStated, &i.Code, &i.Rounded, &i.PaymentReference, &figures, &i.Note)
+		if err == nil {
+			err = json.Unmarshal(figures, &i.Figures)
+		}
 		return
 	}, revision)
 	if err != nil {
@@ -185,6 +200,9 @@ func (t *Tx) Capture(invoice int64) (Capture, error) {
 	}, invoice)
 }
 
+// ReleaseTakenBack is the decision that a release stands no more.
+const ReleaseTakenBack trade.InvoiceState = "taken_back"
+
 // Makers are all who keyed or corrected the invoice.
 func (t *Tx) Makers(invoice int64) ([]int64, error) {
 	return list(t, revisionMakers, scanOne[int64], invoice)
@@ -193,6 +211,7 @@ func (t *Tx) Makers(invoice int64) ([]int64, error) {
 // SameNumber is an invoice of a supplier under the same normal number.
 type SameNumber struct {
 	Invoice        int64 // row key
+	Revision       int64 // row key of the one in force
 	Number         int64
 	SupplierNumber string
 	Date           day.Day
@@ -203,7 +222,7 @@ type SameNumber struct {
 // SameNumbers lists standing invoices of the supplier with the same normal number.
 func (t *Tx) SameNumbers(supplier int64, key string, kind trade.InvoiceKind, except int64) ([]SameNumber, error) {
 	return list(t, sameNumber, func(r row) (s SameNumber, err error) {
-		err = r.Scan(&s.Invoice, &s.Number, &s.SupplierNumber, &s.Date, &s.Total, &s.CapturedOn)
+		err = r.Scan(&s.Invoice, &s.Revision, &s.Number, &s.SupplierNumber, &s.Date, &s.Total, &s.CapturedOn)
 		return
 	}, supplier, key, except, kind)
 }
@@ -243,7 +262,7 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 	if err != nil {
 		return facts, err
 	}
-	facts.Policy = company.Policy
+	facts.Policy, facts.Company = company.Policy, company.Currency
 	if inv.SupplierID != 0 {
 		supplier, err := t.Supplier(inv.SupplierID)
 		if err != nil {
@@ -277,7 +296,7 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 		return facts, err
 	}
 	if facts.Supplier != nil {
-		if facts.Lookalikes, err = t.lookalikes(inv, known); err != nil {
+		if facts.Lookalikes, err = t.lookalikes(inv, revision, known); err != nil {
 			return facts, err
 		}
 	}
@@ -287,15 +306,16 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 	return facts, err
 }
 
-// AlikeAfter lists open invoices, captured after this one, that may be second copies of it.
-func (t *Tx) AlikeAfter(inv trade.Invoice) ([]int64, error) {
-	return list(t, alikeAfter, scanOne[int64], inv.SupplierID, trade.NormalNumber(inv.SupplierNumber), inv.StatedTotal, inv.Date, inv.ID)
+// AlikeAfter lists open invoices, entered or corrected after a revision of this one, that
+// may be second copies of it.
+func (t *Tx) AlikeAfter(inv trade.Invoice, revision int64) ([]int64, error) {
+	return list(t, alikeAfter, scanOne[int64], inv.SupplierID, trade.NormalNumber(inv.SupplierNumber), inv.StatedTotal, inv.Date, revision, inv.ID, inv.Currency)
 }
 
-// lookalikes are invoices captured before this one that it may be a second copy of:
-// the same normal number with another spelling, or the same amount and day under a
-// like number.
-func (t *Tx) lookalikes(inv trade.Invoice, known *Known) ([]match.Other, error) {
+// lookalikes are invoices entered or corrected before this revision that it may be a
+// second copy of: the same normal number, or the same amount, currency and day under a like
+// one.
+func (t *Tx) lookalikes(inv trade.Invoice, revision int64, known *Known) ([]match.Other, error) {
 	key := trade.NormalNumber(inv.SupplierNumber)
 	if known == nil {
 		same, err := t.SameNumbers(inv.SupplierID, key, inv.Kind, inv.ID)
@@ -304,50 +324,55 @@ func (t *Tx) lookalikes(inv trade.Invoice, known *Known) ([]match.Other, error) 
 		}
 		known = &Known{Same: same}
 	}
-	before := inv.ID
+	before := revision
 	if before == 0 {
 		before = AllReserved
 	}
 	var others []match.Other
 	for _, s := range known.Same {
-		if s.Invoice < before {
+		if s.Revision < before {
 			others = append(others, match.Other{Number: s.Number, SupplierNumber: s.SupplierNumber})
 		}
 	}
-	type candidate struct {
-		match.Other
-		key string
-	}
-	alike, err := list(t, sameAmount, func(r row) (c candidate, err error) {
-		err = r.Scan(&c.Number, &c.SupplierNumber, &c.key)
+	alike, err := list(t, sameAmount, func(r row) (o match.Other, err error) {
+		err = r.Scan(&o.Number, &o.SupplierNumber)
 		return
-	}, inv.SupplierID, inv.StatedTotal, inv.Date, before, inv.Kind)
-	for _, c := range alike {
-		if trade.LikeNumber(c.key, key) {
-			others = append(others, c.Other)
+	}, inv.SupplierID, inv.StatedTotal, inv.Date, before, inv.ID, inv.Currency, inv.Kind)
+	for _, o := range alike {
+		if trade.LikeNumber(o.SupplierNumber, inv.SupplierNumber) {
+			others = append(others, o)
 		}
 	}
 	return others, err
 }
 
+// HasPaper names the standing invoice that came as just these bytes, or ErrNone.
+func (t *Tx) HasPaper(sum string) (int64, error) { return one(t, samePaper, scanOne[int64], sum) }
+
 // Acceptances are the decisions on a revision.
 func (t *Tx) Acceptances(revision int64) ([]finding.Acceptance, error) {
 	return list(t, getAcceptances, func(r row) (a finding.Acceptance, err error) {
-		err = r.Scan(&a.Kind, &a.Line, &a.Difference, &a.Excess, &a.Note, &a.By, &a.On)
+		err = r.Scan(&a.ID, &a.Kind, &a.Line, &a.Side, &a.Other, &a.Difference, &a.Excess, &a.Note, &a.By, &a.On)
 		return
 	}, revision)
 }
 
+// LapseAcceptance notes that an acceptance answers nothing any more.
+func (t *Tx) LapseAcceptance(id int64, at string) error { return t.do(addLapse, id, at) }
+
 // AddAcceptance writes a person's decision that a finding may stand.
 func (t *Tx) AddAcceptance(invoice, revision int64, a finding.Acceptance, base money.Amount, by int64, at string) error {
-	return t.do(addAcceptance, invoice, revision, a.Kind, a.Line, a.Difference, base, a.Excess, a.Note, by, at)
+	return t.do(addAcceptance, invoice, revision, a.Kind, a.Line, a.Side, a.Other, a.Difference, base, a.Excess, a.Note, by, at)
 }
 
 // AcceptedBy are the findings that a person has accepted on a revision, with their
 // differences in company currency.
 func (t *Tx) AcceptedBy(revision, person int64) ([]finding.Finding, error) {
 	return list(t, acceptedBy, func(r row) (f finding.Finding, err error) {
-		err = r.Scan(&f.Kind, &f.Line, &f.Difference)
+		var side limit.Side
+		var other int64
+		err = r.Scan(&f.Kind, &f.Line, &side, &other, &f.Difference)
+		f.Bound, f.Reference = &limit.Bound{Side: side}, money.Int(other)
 		return
 	}, revision, person)
 }
@@ -393,6 +418,14 @@ func (t *Tx) TouchedBy(order int64) ([]int64, error) {
 // UnsettledOf lists a supplier's invoices that are still matched.
 func (t *Tx) UnsettledOf(supplier int64) ([]int64, error) {
 	return list(t, unsettledOf, scanOne[int64], supplier)
+}
+
+// UnsettledUnknown lists open invoices whose supplier is not known.
+func (t *Tx) UnsettledUnknown() ([]int64, error) { return list(t, unsettledOpen, scanOne[int64]) }
+
+// UnsettledWithoutOrder lists a supplier's open invoices whose order is not known.
+func (t *Tx) UnsettledWithoutOrder(supplier int64) ([]int64, error) {
+	return list(t, unsettledFree, scanOne[int64], supplier)
 }
 
 // Unsettled lists every invoice that is still matched.

@@ -1,6 +1,8 @@
 package store
 
 import (
+	"errors"
+
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/pay"
@@ -106,8 +108,13 @@ var (
 		WHERE i.payment = ? ORDER BY i.id`)
 	settledParts = statement(`SELECT coalesce(sum(i.amount + i.discount), 0) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state IN ('in_transit', 'settled')`)
 	inTransit    = statement(`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state = 'in_transit'`)
-	addAnswer    = statement(`INSERT INTO bank_answer (message, run, paper, at) VALUES (?, ?, ?, ?)`)
-	hasAnswer    = statement(`SELECT count(*) FROM bank_answer WHERE message = ?`)
+	rejectedTo   = statement(`SELECT x.reason FROM payment p JOIN payment_state x ON x.payment = p.id WHERE p.supplier = ?1 AND p.iban = ?2 AND x.state = 'rejected'
+		AND NOT EXISTS (SELECT 1 FROM supplier_decision d WHERE d.supplier = ?1 AND d.what IN ('account', 'confirmed', 'payee')
+			AND d.at > (SELECT max(b.at) FROM bank_answer b WHERE b.run = p.run)) ORDER BY p.id DESC LIMIT 1`)
+	inProposed    = statement(`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state = 'proposed'`)
+	lastRejection = statement(`SELECT x.reason FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state = 'rejected' ORDER BY i.id DESC LIMIT 1`)
+	addAnswer     = statement(`INSERT INTO bank_answer (message, run, paper, at) VALUES (?, ?, ?, ?)`)
+	hasAnswer     = statement(`SELECT count(*) FROM bank_answer WHERE message = ?`)
 )
 
 const runColumns = `SELECT r.id, r.number, r.due_by, r.pay_on, r.iban, r.bic, coalesce(r.made_by, 0), coalesce(p.name, 'Lagoon'), r.made_at, x.state, x.version,
@@ -165,6 +172,8 @@ const (
 	RunSent      = "sent"
 	RunAnswered  = "answered"
 	RunDiscarded = "discarded"
+	RunTakenBack = "taken_back" // after its approval, before it was sent
+	RunLost      = "lost"       // sent, and never reached the bank
 )
 
 // The states of a payment.
@@ -281,6 +290,32 @@ func (t *Tx) SettledBefore(invoice int64) (money.Amount, error) {
 
 // InTransit counts the payments of an invoice that the bank has not answered.
 func (t *Tx) InTransit(invoice int64) (int64, error) { return t.number(inTransit, invoice) }
+
+// RejectedTo tells why the bank last rejected a payment to an account, unless somebody has
+// changed or confirmed the account since; empty where nothing was.
+func (t *Tx) RejectedTo(supplier int64, iban string) (string, error) {
+	reason, err := one(t, rejectedTo, scanOne[string], supplier, iban)
+	if errors.Is(err, ErrNone) {
+		return "", nil
+	}
+	return reason, err
+}
+
+// LastRejection tells why the bank rejected the latest payment of an invoice; empty where
+// it did not.
+func (t *Tx) LastRejection(invoice int64) (string, error) {
+	reason, err := one(t, lastRejection, scanOne[string], invoice)
+	if errors.Is(err, ErrNone) {
+		return "", nil
+	}
+	return reason, err
+}
+
+// InProposedRun tells whether a proposed run holds an invoice.
+func (t *Tx) InProposedRun(invoice int64) (bool, error) {
+	n, err := t.number(inProposed, invoice)
+	return n > 0, err
+}
 
 // KeepAnswerOf notes that a bank's message was taken; it is taken once.
 func (t *Tx) KeepAnswerOf(message string, run, paper int64, at string) error {

@@ -89,6 +89,9 @@ func invoiceSheetOf(ctx context.Context, s jobs.InvoiceSheet) contract.InvoiceSh
 		Open:            s.State.Open.Text(currency),
 		Iban:            accountFor(ctx, inv.IBAN),
 		Note:            inv.Note,
+		DueStated:       some(string(inv.DueStated)),
+		Reference:       some(inv.PaymentReference),
+		Rejected:        some(s.Rejected),
 		Charges: each(inv.Charges, func(c trade.DocumentCharge) contract.Charge {
 			return contract.Charge{
 				Allowance:   c.Allowance,
@@ -354,11 +357,11 @@ func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (jobs.InvoiceEnt
 }
 
 func (h *handlers) entry(ctx context.Context, b *contract.InvoiceEntry) (jobs.InvoiceEntry, error) {
-	setting, err := h.app.Setting(ctx)
+	currency, err := h.app.InvoiceCurrency(ctx, b.Supplier)
 	if err != nil {
 		return jobs.InvoiceEntry{}, err
 	}
-	return entryIn(b, setting.Company.Currency)
+	return entryIn(b, currency)
 }
 
 // PreviewInvoice tells what an entry comes to. What is wrong with the entry is part
@@ -444,7 +447,7 @@ func (h *handlers) CorrectInvoice(ctx context.Context, r contract.CorrectInvoice
 // AcceptFinding accepts a difference.
 func (h *handlers) AcceptFinding(ctx context.Context, r contract.AcceptFindingRequestObject) (contract.AcceptFindingResponseObject, error) {
 	captured, err := h.app.AcceptFinding(ctx, command(ctx, r.Params.Key, r.Body), jobs.AcceptEntry{
-		Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Note: r.Body.Note,
+		Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Other: value(r.Body.Other), Note: r.Body.Note,
 	})
 	return contract.AcceptFinding200JSONResponse(capturedOf(captured)), err
 }

@@ -8,6 +8,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/pay"
+	"lagoon/internal/format/iso20022"
 	"lagoon/internal/jobs"
 	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
@@ -77,7 +78,7 @@ func (h *handlers) ReleaseInvoices(ctx context.Context, r contract.ReleaseInvoic
 }
 
 var leftOut = map[pay.Reason]string{
-	pay.NotDue: "not due yet", pay.OnHold: "on hold", pay.Supplier: "the supplier may not be paid", pay.NoAccount: "no valid bank account of the supplier is known", pay.NothingDue: "nothing is owed",
+	pay.NotDue: "not due yet", pay.OnHold: "on hold", pay.Supplier: "the supplier may not be paid", pay.NoAccount: "no valid bank account of the supplier is known", pay.NothingDue: "nothing is owed", pay.NewAccount: "who is paid, or where, was changed and nobody else has confirmed it",
 }
 
 // GetProposal tells what a run would pay.
@@ -94,12 +95,13 @@ func (h *handlers) GetProposal(ctx context.Context, r contract.GetProposalReques
 	if err != nil {
 		return nil, err
 	}
-	answer := contract.Proposal{DueBy: string(dueBy), PayOn: string(payOn)}
+	answer := contract.Proposal{DueBy: string(dueBy), PayOn: string(payOn), BankDay: string(payOn.BankDay())}
 	answer.Payments = each(proposal.Payments, func(p pay.Payment) contract.ProposalPayment {
 		return contract.ProposalPayment{
 			Supplier: p.Supplier.Name,
 			Code:     p.Supplier.Code,
 			Payee:    p.Supplier.Payee,
+			Warning:  p.Items[0].Warning,
 			Iban:     accountFor(ctx, p.Supplier.IBAN),
 			Currency: string(p.Currency),
 			Total:    p.Total().Text(p.Currency),
@@ -135,24 +137,26 @@ func (h *handlers) GetProposal(ctx context.Context, r contract.GetProposalReques
 	return contract.GetProposal200JSONResponse(answer), nil
 }
 
+// written is how a name goes to the bank, where that is not as it is.
+func written(name string) string {
+	if text := iso20022.Text(name, iso20022.MostName); text != name {
+		return text
+	}
+	return ""
+}
+
 func madeOf(m jobs.RunMade) contract.RunMade {
-	return contract.RunMade{Number: m.Number, State: m.State, Payments: m.Payments}
+	return contract.RunMade{Number: m.Number, State: m.State, Payments: m.Payments, Changes: append([]string{}, m.Changes...)}
 }
 
 // MakeRun makes a payment run.
 func (h *handlers) MakeRun(ctx context.Context, r contract.MakeRunRequestObject) (contract.MakeRunResponseObject, error) {
 	var n numbers
 	entry := jobs.RunEntry{DueBy: day.Day(r.Body.DueBy), PayOn: day.Day(r.Body.PayOn)}
-	payments, err := h.app.PaymentsView(ctx)
-	if err != nil {
-		return nil, err
-	}
 	for i, item := range r.Body.Items {
 		chosen := jobs.RunItem{Invoice: item.Invoice}
-		for _, row := range payments.Released {
-			if row.Number == item.Invoice && value(item.Amount) != "" {
-				chosen.Amount = new(n.amount(*item.Amount, fmt.Sprintf("items[%d].amount", i), "The amount", row.Currency))
-			}
+		if value(item.Amount) != "" { // how many places its currency has, the job knows
+			chosen.Amount = new(n.decimal(*item.Amount, fmt.Sprintf("items[%d].amount", i), "The amount"))
 		}
 		entry.Items = append(entry.Items, chosen)
 	}
@@ -198,6 +202,7 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 				Payee:    map[bool]string{true: "", false: p.Payee}[p.Payee == p.SupplierName],
 				Iban:     accountFor(ctx, p.IBAN),
 				Bic:      p.BIC,
+				Written:  written(p.Payee),
 				Currency: string(p.Currency),
 				Amount:   p.Amount.Text(p.Currency),
 				State:    p.State,
@@ -233,6 +238,24 @@ func (h *handlers) SendRun(ctx context.Context, r contract.SendRunRequestObject)
 	return contract.SendRun200JSONResponse(madeOf(made)), err
 }
 
+// TakeBackRun takes back an approved run that was not sent.
+func (h *handlers) TakeBackRun(ctx context.Context, r contract.TakeBackRunRequestObject) (contract.TakeBackRunResponseObject, error) {
+	made, err := h.app.TakeBackRun(ctx, command(ctx, r.Params.Key, r.Body), jobs.RunEnding{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason})
+	return contract.TakeBackRun200JSONResponse(madeOf(made)), err
+}
+
+// DeclareRunLost says that a run's file never reached the bank.
+func (h *handlers) DeclareRunLost(ctx context.Context, r contract.DeclareRunLostRequestObject) (contract.DeclareRunLostResponseObject, error) {
+	made, err := h.app.DeclareLost(ctx, command(ctx, r.Params.Key, r.Body), jobs.RunEnding{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason})
+	return contract.DeclareRunLost200JSONResponse(madeOf(made)), err
+}
+
+// TakeBackRelease makes a released invoice a verified one again.
+func (h *handlers) TakeBackRelease(ctx context.Context, r contract.TakeBackReleaseRequestObject) (contract.TakeBackReleaseResponseObject, error) {
+	c, err := h.app.TakeBackRelease(ctx, command(ctx, r.Params.Key, r.Body), jobs.Ending{Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason})
+	return contract.TakeBackRelease200JSONResponse(capturedOf(c)), err
+}
+
 // GetRunFile gives a run's pain.001 file.
 func (h *handlers) GetRunFile(ctx context.Context, r contract.GetRunFileRequestObject) (contract.GetRunFileResponseObject, error) {
 	paper, content, err := h.app.RunFile(ctx, r.Number)
@@ -244,7 +267,7 @@ func (h *handlers) GetRunFile(ctx context.Context, r contract.GetRunFileRequestO
 }
 
 func answerOf(a jobs.AnswerTaken) contract.BankAnswer {
-	return contract.BankAnswer{Run: a.Run, Settled: a.Settled, Rejected: a.Rejected, Reasons: append([]string{}, a.Reasons...)}
+	return contract.BankAnswer{Run: a.Run, Settled: a.Settled, Rejected: a.Rejected, Reasons: append([]string{}, a.Reasons...), Trouble: a.Trouble}
 }
 
 // FetchAnswers asks the bank for its answers.
@@ -257,7 +280,7 @@ func (h *handlers) FetchAnswers(ctx context.Context, r contract.FetchAnswersRequ
 func (h *handlers) TakeBankAnswer(ctx context.Context, r contract.TakeBankAnswerRequestObject) (contract.TakeBankAnswerResponseObject, error) {
 	answers := contract.TakeBankAnswer200JSONResponse{}
 	err := uploads(r.Body, func(f jobs.File) error {
-		taken, err := h.app.TakeAnswer(ctx, jobs.Command{Actor: actorOf(ctx)}, f)
+		taken, err := h.app.TakeAnswer(ctx, command(ctx, nil, nil), f)
 		if err == nil {
 			answers = append(answers, answerOf(taken))
 		}

@@ -30,6 +30,7 @@ func (h *handlers) session(ctx context.Context, actor *jobs.Actor) (contract.Ses
 		Company:    setting.Company.Name,
 		Currency:   string(setting.Company.Currency),
 		Today:      string(setting.Today),
+		BankDay:    string(setting.Today.BankDay()),
 	}
 	if actor != nil {
 		s.Person = &contract.Person{

@@ -107,12 +107,12 @@ func (h *handlers) ConfirmLimits(ctx context.Context, r contract.ConfirmLimitsRe
 }
 
 func (h *handlers) limitsEntry(ctx context.Context, b *contract.LimitsEntry) (jobs.LimitsEntry, error) {
-	currency, err := h.app.LimitsCurrency(ctx, b.Supplier, b.Item)
+	setting, err := h.app.Setting(ctx) // the limits of company, suppliers and items are in its currency (rules §2)
 	if err != nil {
 		return jobs.LimitsEntry{}, err
 	}
 	var n numbers
-	entry := jobs.LimitsEntry{Supplier: b.Supplier, Item: b.Item, Level: trade.Level(b.Level), Limits: n.limits(b.Limits, "limits", currency), Reason: b.Reason}
+	entry := jobs.LimitsEntry{Supplier: b.Supplier, Item: b.Item, Level: trade.Level(b.Level), Limits: n.limits(b.Limits, "limits", setting.Company.Currency), Reason: b.Reason}
 	if b.OverDelivery != nil && b.UnderDelivery != nil {
 		entry.Policy = &trade.Policy{OverDelivery: *b.OverDelivery, UnderDelivery: *b.UnderDelivery}
 	}
@@ -122,6 +122,10 @@ func (h *handlers) limitsEntry(ctx context.Context, b *contract.LimitsEntry) (jo
 // GetSupplier reads a supplier.
 func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierRequestObject) (contract.GetSupplierResponseObject, error) {
 	s, err := h.app.SupplierSheet(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	setting, err := h.app.Setting(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -179,7 +183,7 @@ func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierReques
 			}
 		}),
 		Accounts:  &accounts,
-		Limits:    each(s.Limits, limitOf(s.Currency)),
+		Limits:    each(s.Limits, limitOf(setting.Company.Currency)),
 		Contacts:  &contacts,
 		Others:    &others,
 		Notes:     &notes,
@@ -192,6 +196,10 @@ func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierReques
 func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequestObject) (contract.SaveSupplierResponseObject, error) {
 	var n numbers
 	b := r.Body
+	setting, err := h.app.Setting(ctx)
+	if err != nil {
+		return nil, err
+	}
 	currency := money.Currency(strings.ToUpper(b.Currency))
 	s := trade.Supplier{
 		Code:       b.Code,
@@ -238,7 +246,7 @@ func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequ
 		PayToCode:     b.PayTo,
 		AccountReason: value(b.AccountReason),
 		OnTheFly:      value(b.OnTheFly),
-		Limits:        n.limits(b.Limits, "limits", currency),
+		Limits:        n.limits(b.Limits, "limits", setting.Company.Currency),
 		Addresses: each(b.Addresses, func(a contract.Address) store.Address {
 			return store.Address{Purposes: a.Purposes, Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country}
 		}),

@@ -173,6 +173,7 @@ var bodies = map[string]string{
 	"saveNote": `{"kind":"general","urgent":false,"text":"","from":"","until":"","stages":[]}`, "savePrice": `{"item":"X","from":"2026-01-01","until":"","least":"","price":"1","base":""}`,
 	"saveItem":    `{"code":"","version":0,"name":"","unit":"","whole":false,"level":"","base":"","lots":false,"account":"","budget":"","incomplete":false,"sellers":[],"units":[],"limits":[]}`,
 	"saveCompany": `{"address":"","place":"","mail":"x","overDelivery":true,"underDelivery":true,"twoStep":false,"level":"three_way","limits":[]}`, "saveBudget": `{"code":"","name":"","account":"stock"}`,
+	"takeBackRun": `{"version":1,"reason":"r"}`, "declareRunLost": `{"version":1,"reason":"r"}`, "takeBackRelease": `{"reason":"r"}`,
 	"changePerson": `{"roles":[],"authority":"0","reason":"r"}`, "confirmPerson": `{"roles":[],"authority":"0","refuse":false}`, "resetPassword": `{"password":"x"}`, "endPerson": `{"reason":"r"}`,
 	"changePassword": `{"old":"x","password":"y"}`, "nameSubstitute": `{"login":"","from":"","until":""}`, "endSubstitute": `{"no":1}`,
 	"saveBudgetLine": `{"budget":"","supplier":"","item":"","description":"","unit":"","quantity":"1","price":"1","wantedOn":""}`, "setRate": `{"currency":"EUR","day":"2026-01-01","rate":"1"}`, "closePeriod": `{"month":"x"}`,

@@ -273,8 +273,8 @@ func validate(t *testing.T, xsd string, file []byte) {
 }
 
 var order = iso20022.Order{Message: "LAGOON-301-20261123093000", Created: time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC), PayOn: "2026-11-24", Debtor: "Skerry Point & Friends", IBAN: "GB82WEST12345698765432", BIC: "WESTGB2L", Transfers: []iso20022.Transfer{
-	{EndToEnd: "LGN-301-1", Amount: 14_465, Currency: "EUR", Creditor: "Brackwater <Feeds>", IBAN: "DE89370400440532013000", BIC: "BRCKIE2D", Remittance: []string{"BF-20418, BF-20420", "BF-20431"}},
-	{EndToEnd: "LGN-301-2", Amount: 1, Currency: "EUR", Creditor: "Halden Salt Works", IBAN: "DE89370400440532013000", Remittance: []string{"77-0192"}}}}
+	{EndToEnd: "LGN-301-1", Amount: 14_465, Currency: "EUR", Creditor: "Brackwater (Feeds)", IBAN: "DE89370400440532013000", BIC: "BRCKIE2D", Remittance: "BF-20418, BF-20420, BF-20431"},
+	{EndToEnd: "LGN-301-2", Amount: 1, Currency: "EUR", Creditor: "Halden Salt Works", IBAN: "DE89370400440532013000", Remittance: "77-0192"}}}
 
 // pain.001 and pain.002: the message definitions of ISO 20022, by xmllint.
 func TestBankMessagesBySchema(t *testing.T) {
@@ -322,7 +322,7 @@ func TestSecondWriter(t *testing.T) {
 		Transfers []transfer `json:"transfers"`
 	}{order.Message, "2026-11-23T09:30:00Z", "2026-11-24", order.Debtor, order.IBAN, order.BIC, nil}
 	for _, x := range order.Transfers {
-		question.Transfers = append(question.Transfers, transfer{x.EndToEnd, x.Amount.Text(x.Currency), x.Creditor, x.IBAN, "WESTDE2L", x.Remittance[0]})
+		question.Transfers = append(question.Transfers, transfer{x.EndToEnd, x.Amount.Text(x.Currency), x.Creditor, x.IBAN, "WESTDE2L", x.Remittance})
 	}
 	type message struct {
 		Sum   string `xml:"CstmrCdtTrfInitn>GrpHdr>CtrlSum"`

@@ -52,7 +52,10 @@ const (
 	BankAccount      Kind = "bank_account"
 	SupplierBlocked  Kind = "supplier_blocked"
 	MatchFailed      Kind = "match_failed"
-	OwnChange        Kind = "own_change" // the match level is what it is because of who entered the invoice or the order
+	NoRate           Kind = "no_rate"         // no exchange rate of its currency is known on or before its date
+	NotBooked        Kind = "kind_not_booked" // a kind of document that is not booked as an invoice
+	DateAhead        Kind = "date"            // dated after today
+	OwnChange        Kind = "own_change"      // the match level is what it is because of who entered the invoice or the order
 )
 
 // Finding is one difference, or one thing said. Which operands are set depends
@@ -86,6 +89,9 @@ type Finding struct {
 	Computed   money.Amount // what it should say
 	Difference money.Amount // what is at stake, without sign
 
+	// Place is the first figure that the document states otherwise than it computes.
+	Place *Place `json:",omitempty"`
+
 	Bound *limit.Bound // the limit that decided, if one did
 	// OwnLimit: the difference is inside its bound, which who entered the invoice or the
 	// order made what it is and nobody else has confirmed.
@@ -97,6 +103,14 @@ type Finding struct {
 	Blocks Block
 
 	Accepted *Acceptance // who took it, if somebody did
+}
+
+// Place is a figure of a document by its business term (EN 16931): of a line, counted from
+// 1, or of the whole (0).
+type Place struct {
+	Term             string
+	Line             int
+	Stated, Computed money.Amount
 }
 
 // Block is what a finding stops.
@@ -111,8 +125,11 @@ const (
 // Acceptance is a person's decision that a finding may stand. It lapses when the
 // difference grows; the store drops it when the entry changes.
 type Acceptance struct {
+	ID         int64 `json:"-"` // row key
 	Kind       Kind
 	Line       int
+	Side       limit.Side // of the difference; what was taken as cheaper does not take what is dearer
+	Other      int64      `json:",omitempty"` // number of the other invoice that it is about
 	Difference money.Amount
 	Excess     money.Decimal
 	Note       string
@@ -120,9 +137,38 @@ type Acceptance struct {
 	On         string
 }
 
+// About tells whether the acceptance is of this finding and its side, covering it or not.
+func (a Acceptance) About(f Finding) bool {
+	return a.Kind == f.Kind && a.Line == f.Line && a.Side == f.Side() && a.Other == f.OtherNumber()
+}
+
 // Covers tells whether the acceptance still answers the finding.
 func (a Acceptance) Covers(f Finding) bool {
-	return a.Kind == f.Kind && a.Line == f.Line && f.Difference <= a.Difference && f.Excess <= a.Excess
+	return a.About(f) && f.Difference <= a.Difference && f.Excess <= a.Excess
+}
+
+// Side is the direction of the difference: under where less is asked than was computed or
+// agreed.
+func (f Finding) Side() limit.Side {
+	under := f.Kind == UnitPrice && f.Price < f.Reference
+	if f.Bound != nil && f.Bound.Side != "" && (f.Kind == UnitPrice || f.Kind == TaxAmount) {
+		under = f.Bound.Side == limit.Under
+	}
+	if f.Kind == TaxRateDiffers {
+		under = f.Price < f.Reference
+	}
+	if under {
+		return limit.Under
+	}
+	return limit.Over
+}
+
+// OtherNumber is the number of the other invoice that the finding is about, or zero.
+func (f Finding) OtherNumber() int64 {
+	if f.Kind != LikelyDuplicate {
+		return 0
+	}
+	return int64(f.Reference.Floor() / money.Int(1))
 }
 
 // Open tells whether the finding still stops something.
@@ -153,13 +199,13 @@ func (f Finding) Ways() []Way {
 			return []Way{Deliver, Accept, Correct, Refuse}
 		}
 		return []Way{Accept, Correct, Refuse}
-	case OverOrdered, UnitPrice, TaxRateDiffers, ChargeNotOrdered, TaxAmount, OwnChange:
+	case OverOrdered, UnitPrice, TaxRateDiffers, ChargeNotOrdered, TaxAmount, OwnChange, DateAhead:
 		return []Way{Accept, Correct, Refuse}
 	case LikelyDuplicate:
 		return []Way{Refuse, Accept, Correct}
 	case BankAccount:
 		return []Way{Accept}
-	case SupplierBlocked, MatchFailed:
+	case SupplierBlocked, MatchFailed, NoRate:
 		return nil
 	default:
 		return []Way{Correct, Refuse}
@@ -181,7 +227,7 @@ func (f Finding) Turn() string {
 	switch {
 	case f.Verdict == Waiting:
 		return "receiver"
-	case f.Kind == BankAccount, f.Kind == SupplierBlocked:
+	case f.Kind == BankAccount, f.Kind == SupplierBlocked, f.Kind == NoRate:
 		return "treasurer"
 	case f.May(Accept):
 		return "approver"

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 )
 
@@ -48,7 +49,7 @@ func TestWhatWaitsIsTheReceivers(t *testing.T) {
 func TestAnAcceptanceCoversNoMoreThanItSaw(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		amounts, quantities := rapid.Int64Range(0, 1000), rapid.Int64Range(0, 1000)
-		a := Acceptance{Kind: UnitPrice, Line: 2, Difference: money.Amount(amounts.Draw(t, "seen")), Excess: money.Decimal(quantities.Draw(t, "seen too"))}
+		a := Acceptance{Kind: UnitPrice, Line: 2, Side: limit.Over, Difference: money.Amount(amounts.Draw(t, "seen")), Excess: money.Decimal(quantities.Draw(t, "seen too"))}
 		f := Finding{Kind: UnitPrice, Line: 2, Difference: money.Amount(amounts.Draw(t, "now")), Excess: money.Decimal(quantities.Draw(t, "now too"))}
 		require.Equal(t, f.Difference <= a.Difference && f.Excess <= a.Excess, a.Covers(f))
 		other := f
@@ -56,6 +57,9 @@ func TestAnAcceptanceCoversNoMoreThanItSaw(t *testing.T) {
 		require.False(t, a.Covers(other))
 		other = f
 		other.Kind = TaxRateDiffers
+		require.False(t, a.Covers(other))
+		other = f
+		other.Reference = 1 // cheaper, where what was dearer was accepted
 		require.False(t, a.Covers(other))
 	})
 }

@@ -5,6 +5,7 @@ package match
 import (
 	"fmt"
 
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
@@ -25,6 +26,10 @@ type Facts struct {
 	// entered its order. A limit or match level of theirs that nobody else has confirmed
 	// clears nothing here (rules §6).
 	Own []int64
+	// Today is the civil date of the match, and Company the currency of the books: limits
+	// of items, suppliers and the company are in it.
+	Today   day.Day
+	Company money.Currency
 }
 
 // Other is an invoice that this one may be a second copy of.
@@ -39,6 +44,9 @@ type Result struct {
 	Findings    []finding.Finding
 	Totals      trade.Totals
 	Allocations []Allocation // complete only when the verdict is Agrees or Within
+	// Lapsed are acceptances whose difference has grown: they answer nothing any more,
+	// also when it shrinks again (rules §6).
+	Lapsed []finding.Acceptance
 }
 
 // Allocation sets a quantity of an invoice line against a receipt line, or beyond
@@ -64,6 +72,7 @@ func Run(facts Facts) (Result, error) {
 	}
 	m.result.Totals = totals
 	m.whole()
+	m.kind()
 	if facts.Order != nil {
 		for i := range facts.Invoice.Lines {
 			if err := m.line(i); err != nil {
@@ -75,6 +84,7 @@ func Run(facts Facts) (Result, error) {
 	m.taxes()
 	m.total()
 	m.accept()
+	m.lapse()
 	m.result.Verdict = verdict(m.result.Findings)
 	return m.result, nil
 }
@@ -127,6 +137,23 @@ func (m *matching) whole() {
 	}
 	if m.Order != nil && m.Order.Currency != inv.Currency {
 		m.say(finding.Finding{Kind: finding.CurrencyDiffers, Verdict: finding.Outside, Text: string(inv.Currency), Other: string(m.Order.Currency)})
+	}
+}
+
+// Codes of UNCL 1001 that are booked as invoices or, for now, held as credit notes.
+var booked = map[string]bool{"": true, "380": true, "326": true, "381": true, "396": true}
+
+// kind checks what the document is, its date and its currency.
+func (m *matching) kind() {
+	inv := m.Invoice
+	if !booked[inv.Code] {
+		m.say(finding.Finding{Kind: finding.NotBooked, Verdict: finding.Outside, Text: inv.Code, Difference: inv.StatedTotal.Abs()})
+	}
+	if m.Today != "" && inv.Date > m.Today {
+		m.say(finding.Finding{Kind: finding.DateAhead, Verdict: finding.Outside, Text: string(inv.Date), Other: string(m.Today), Difference: inv.StatedTotal.Abs()})
+	}
+	if inv.Rate == 0 {
+		m.say(finding.Finding{Kind: finding.NoRate, Verdict: finding.Outside, Text: string(inv.Currency), Other: string(inv.Date)})
 	}
 }
 
@@ -296,9 +323,9 @@ func (m *matching) price(line trade.InvoiceLine, ordered *trade.OrderLine, about
 	f := about
 	f.Kind, f.Verdict = finding.UnitPrice, finding.Outside
 	f.Price, f.Reference, f.Percent, f.Difference = asked.Decimal(), agreed.Decimal(), asked.Ratio(agreed), difference.Abs()
-	bound := ordered.Limit(limit.UnitPrice, limit.Over, m.Policy)
+	bound := m.bound(ordered.Limit(limit.UnitPrice, limit.Over, m.Policy))
 	if direction < 0 {
-		bound = ordered.Limit(limit.UnitPrice, limit.Under, m.Policy)
+		bound = m.bound(ordered.Limit(limit.UnitPrice, limit.Under, m.Policy))
 	}
 	f.Bound = &bound
 	if (direction < 0 && bound.Unset) || bound.AllowsPrice(asked, agreed, worth) {
@@ -333,7 +360,7 @@ func (m *matching) charges() {
 	if charged == 0 {
 		return
 	}
-	bound := m.Limits.Find(limit.Charge, limit.Over)
+	bound := m.bound(m.Limits.Find(limit.Charge, limit.Over))
 	f := finding.Finding{Kind: finding.ChargeNotOrdered, Verdict: finding.Outside, Amount: charged, Bound: &bound,
 		Computed: before, Difference: charged.Abs(), Percent: money.Ratio(int64(charged), int64(m.Order.Net())),
 		Name: chargeName(m.Invoice)}
@@ -369,7 +396,7 @@ func (m *matching) taxes() {
 			continue
 		}
 		difference := (g.Tax - g.Computed).Abs()
-		bound := m.Limits.Find(limit.TaxRounding, side(g.Tax-g.Computed))
+		bound := m.bound(m.Limits.Find(limit.TaxRounding, side(g.Tax-g.Computed)))
 		f := finding.Finding{Kind: finding.TaxAmount, Verdict: finding.Outside, Text: g.Category, Price: g.Rate,
 			Amount: g.Tax, Computed: g.Computed, Difference: difference, Bound: &bound}
 		if bound.Allows(int64(difference), int64(g.Computed), int64(difference)) {
@@ -382,17 +409,38 @@ func (m *matching) taxes() {
 // total compares the total that the supplier states with the computed one. Outside
 // its limit it can only be corrected, never accepted (rules §5).
 func (m *matching) total() {
-	rest := m.Invoice.Rounding(m.result.Totals)
+	rest := m.Invoice.Unexplained(m.result.Totals)
+	f := finding.Finding{Kind: finding.StatedTotal, Verdict: finding.Outside, Amount: m.Invoice.StatedTotal, Computed: m.result.Totals.Total + m.Invoice.Rounded}
+	if parting := m.Invoice.Parts(m.result.Totals); parting != nil {
+		f.Place = &finding.Place{Term: parting.Term, Line: parting.Line, Stated: parting.Amount, Computed: parting.Computed}
+		if rest == 0 { // the total agrees, one of the figures that lead to it does not
+			rest = parting.Amount - parting.Computed
+			f.Amount, f.Computed = parting.Amount, parting.Computed
+		}
+	}
 	if rest == 0 {
 		return
 	}
-	bound := m.Limits.Find(limit.StatedTotal, side(rest))
-	f := finding.Finding{Kind: finding.StatedTotal, Verdict: finding.Outside, Amount: m.Invoice.StatedTotal,
-		Computed: m.result.Totals.Total, Difference: rest.Abs(), Bound: &bound}
-	if bound.Allows(int64(rest.Abs()), int64(m.result.Totals.Total), int64(rest.Abs())) {
+	bound := m.bound(m.Limits.Find(limit.StatedTotal, side(rest)))
+	f.Difference, f.Bound = rest.Abs(), &bound
+	if bound.Allows(int64(rest.Abs()), int64(f.Computed.Abs()), int64(rest.Abs())) {
 		f.Verdict = finding.Within
 	}
 	m.say(f)
+}
+
+// bound gives a limit in the document's currency. An absolute amount of item, supplier or
+// company is in the company's currency, and is converted at the document's rate (rules §2).
+func (m *matching) bound(b limit.Bound) limit.Bound {
+	if b.Absolute == nil || b.Kind.OfQuantity() || b.Level == limit.Line || m.Company == "" || m.Invoice.Currency == m.Company || m.Invoice.Rate == 0 {
+		return b
+	}
+	converted, err := money.Amount(*b.Absolute).AtMost(m.Invoice.Rate, m.Company, m.Invoice.Currency)
+	if err != nil {
+		return b
+	}
+	b.Absolute = new(int64(converted))
+	return b
 }
 
 func side(difference money.Amount) limit.Side {
@@ -409,6 +457,18 @@ func (m *matching) accept() {
 		for _, a := range m.Acceptances {
 			if f.Open() && f.May(finding.Accept) && a.Covers(*f) {
 				f.Accepted = &a
+			}
+		}
+	}
+}
+
+// lapse names the acceptances of a difference that has grown since.
+func (m *matching) lapse() {
+	for _, a := range m.Acceptances {
+		for _, f := range m.result.Findings {
+			if a.About(f) && !a.Covers(f) && (f.Verdict == finding.Outside || f.Verdict == finding.Waiting) {
+				m.result.Lapsed = append(m.result.Lapsed, a)
+				break
 			}
 		}
 	}

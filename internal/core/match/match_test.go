@@ -222,9 +222,76 @@ func TestNeverAccepted(t *testing.T) {
 // An acceptance answers its finding and lapses when the difference grows.
 func TestAcceptanceLapses(t *testing.T) {
 	f := price(facts("10", "10", "10"), "13")
-	f.Acceptances = []finding.Acceptance{{Kind: finding.UnitPrice, Line: 1, Difference: 1_000}}
+	f.Acceptances = []finding.Acceptance{{ID: 7, Kind: finding.UnitPrice, Line: 1, Side: limit.Over, Difference: 1_000}}
 	require.Equal(t, finding.Within, run(t, f).Verdict)
-	require.Equal(t, finding.Outside, run(t, price(f, "13.01")).Verdict)
+	require.Empty(t, run(t, f).Lapsed)
+	grown := run(t, price(f, "13.01"))
+	require.Equal(t, finding.Outside, grown.Verdict)
+	require.Equal(t, int64(7), grown.Lapsed[0].ID, "for good")
+	require.Empty(t, run(t, price(f, "11")).Lapsed, "what shrinks does not lapse")
+}
+
+// Each of several invoices that this one may repeat is a finding of its own, and is answered by itself.
+func TestEachSecondCopyIsAnsweredByItself(t *testing.T) {
+	f := facts("10", "10", "10")
+	f.Lookalikes = []Other{{Number: 1001, SupplierNumber: "A-1"}, {Number: 1002, SupplierNumber: "A-2"}}
+	f.Acceptances = []finding.Acceptance{{Kind: finding.LikelyDuplicate, Side: limit.Over, Other: 1001, Difference: 1_000_000}}
+	r := run(t, f)
+	require.Equal(t, finding.Outside, r.Verdict)
+	f.Acceptances = append(f.Acceptances, finding.Acceptance{Kind: finding.LikelyDuplicate, Side: limit.Over, Other: 1002, Difference: 1_000_000})
+	require.Equal(t, finding.Within, run(t, f).Verdict)
+}
+
+// An absolute limit of the company is in its own currency, whatever the invoice is in; a limit of the order line is in the order's.
+func TestAbsoluteLimitsInAnotherCurrency(t *testing.T) {
+	for _, x := range []struct {
+		level   limit.Level
+		price   string
+		verdict finding.Verdict
+	}{
+		{limit.Company, "11.11", finding.Within}, {limit.Company, "11.12", finding.Outside}, // 10 pieces; 11.10 USD are 9.99 EUR, 11.20 are 10.08
+		{limit.Line, "11.00", finding.Within}, {limit.Line, "11.01", finding.Outside},
+	} {
+		f := price(facts("10", "10", "10"), x.price)
+		f.Order.Currency, f.Invoice.Currency, f.Company, f.Invoice.Rate = "USD", "USD", "EUR", dec("0.9")
+		f.Order.Lines[0].Price = dec("10")
+		f.Order.Lines[0].Limits = limit.Book{{Level: x.level, Kind: limit.UnitPrice, Side: limit.Over, Absolute: new(int64(1_000))}}
+		require.Equal(t, x.verdict, kinds(run(t, f))[finding.UnitPrice], "%v %s", x.level, x.price)
+	}
+}
+
+// What an invoice states beside its total is compared, and the first place where it parts is named; a rounding that it
+// states is no difference.
+func TestWhereFiguresPart(t *testing.T) {
+	f := facts("10", "10", "10")
+	totals, err := f.Invoice.Totals()
+	require.NoError(t, err)
+	f.Invoice.Figures = []trade.StatedFigure{{Term: "BT-131", Line: 1, Amount: totals.LineNets[0] + 700}, {Term: "BT-106", Amount: totals.Lines + 700}, {Term: "BT-112", Amount: totals.Total}}
+	r := run(t, f)
+	require.Equal(t, finding.Outside, kinds(r)[finding.StatedTotal])
+	require.Equal(t, finding.Place{Term: "BT-131", Line: 1, Stated: totals.LineNets[0] + 700, Computed: totals.LineNets[0]}, *r.Findings[len(r.Findings)-1].Place)
+	f.Invoice.Figures = []trade.StatedFigure{{Term: "BT-131", Line: 1, Amount: totals.LineNets[0]}, {Term: "BT-112", Amount: totals.Total}, {Term: "BT-115", Amount: totals.Total + 40}}
+	f.Invoice.Rounded, f.Invoice.StatedTotal = 40, totals.Total+40
+	require.Equal(t, finding.Agrees, run(t, f).Verdict, "whole krone")
+	f.Invoice.StatedTotal++
+	require.NotEmpty(t, kinds(run(t, f))[finding.StatedTotal])
+}
+
+// What is no invoice, is dated ahead or has no rate is held, whatever else agrees.
+func TestWhatIsNotBookedAsItIs(t *testing.T) {
+	for _, code := range []string{"325", "383", "384", "386", "389", "999"} {
+		f := facts("10", "10", "10")
+		f.Invoice.Code = code
+		require.Equal(t, finding.Outside, kinds(run(t, f))[finding.NotBooked], code)
+	}
+	f := facts("10", "10", "10")
+	f.Invoice.Code, f.Invoice.Date, f.Today = "380", "2026-11-23", "2026-11-23"
+	require.Equal(t, finding.Agrees, run(t, f).Verdict)
+	f.Today = f.Invoice.Date.Add(-1)
+	require.Equal(t, finding.Outside, kinds(run(t, f))[finding.DateAhead])
+	f = facts("10", "10", "10")
+	f.Invoice.Rate = 0
+	require.Equal(t, finding.Outside, kinds(run(t, f))[finding.NoRate])
 }
 
 // These let the invoice verify and stop its release only.

@@ -90,6 +90,19 @@ func (a Amount) Convert(rate Decimal, from, to Currency) (Amount, error) {
 	return roundQuotient(value, new(big.Int).Mul(big.NewInt(scale), power(from.Places())))
 }
 
+// AtMost is the largest amount of a currency whose worth, at its rate in another, is no more
+// than a limit in that other: what stands against the limit is compared exactly. The limit
+// is not below zero, the rate above it.
+func (a Amount) AtMost(rate Decimal, limitIn, of Currency) (Amount, error) {
+	value := big.NewInt(int64(a))
+	value.Mul(value, big.NewInt(scale)).Mul(value, power(of.Places()))
+	quotient := value.Quo(value, new(big.Int).Mul(big.NewInt(int64(rate)), power(limitIn.Places())))
+	if !quotient.IsInt64() || Amount(quotient.Int64()) > Amount(Largest) {
+		return Amount(Largest), nil // wider than anything that can be booked
+	}
+	return Amount(quotient.Int64()), nil
+}
+
 func power(places int) *big.Int {
 	return new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(places)), nil)
 }

@@ -22,6 +22,7 @@ type Payable struct {
 	DiscountUntil  day.Day // empty: none
 	Discount       money.Amount
 	Held           string // why it may not be paid, empty if nothing stands against it
+	Warning        string // what the bank said of the last payment to this account, where it rejected it
 }
 
 // Discount is what the terms let one keep of a total, rounded once.

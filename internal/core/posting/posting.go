@@ -180,6 +180,18 @@ func PaymentConfirmed(sent ledger.Entry, account string) ledger.Entry {
 	return e
 }
 
+// PaymentReturned: what a payment took off trade payables is owed again, and what the bank
+// had debited is back there (rules §10: bank instead of transit).
+func PaymentReturned(sent ledger.Entry) ledger.Entry {
+	e := sent.Reversed()
+	for i := range e.Lines {
+		if e.Lines[i].Role == ledger.InTransit {
+			e.Lines[i].Role = ledger.Bank
+		}
+	}
+	return e
+}
+
 // builder converts document amounts at one rate and closes the entry with the
 // exchange difference.
 type builder struct {

@@ -39,6 +39,7 @@ type Invoice struct {
 	ID             int64
 	Number         int64 // Lagoon's
 	Kind           InvoiceKind
+	Code           string // of the document's kind as it says it (UNCL 1001); empty where keyed
 	Source         string // ubl, keyed
 	Revision       int
 	SupplierID     int64  // 0: not known
@@ -55,11 +56,56 @@ type Invoice struct {
 	Lines          []InvoiceLine
 	Charges        []DocumentCharge
 	Taxes          []StatedTax
-	StatedTotal    money.Amount // with tax, rounding included
-	Prepaid        money.Amount // what the supplier says was paid already (BT-113)
-	IBAN           string       // account the invoice asks to be paid to
+	StatedTotal    money.Amount   // with tax, rounding included
+	Prepaid        money.Amount   // what the supplier says was paid already (BT-113)
+	Rounded        money.Amount   // what the supplier says it rounded the total by (BT-114), part of StatedTotal
+	Figures        []StatedFigure // further ones that the invoice states, in the order they are looked at
+	IBAN           string         // account the invoice asks to be paid to
 	DueStated      day.Day
-	Note           string
+	// PaymentReference is what the supplier wants to read in the payment (BT-83).
+	PaymentReference string
+	Note             string
+}
+
+// StatedFigure is a net or sum that an e-invoice states beside what it is made of, by its
+// business term (BT-131 of a line, BT-106 to BT-115 of the whole). Line counts from 1; 0 is
+// the whole invoice.
+type StatedFigure struct {
+	Term   string
+	Line   int `json:",omitempty"`
+	Amount money.Amount
+}
+
+// Parting is a figure that an invoice states otherwise than it computes.
+type Parting struct {
+	StatedFigure
+	Computed money.Amount
+}
+
+// Parts gives the first figure that the invoice states otherwise than its totals have it,
+// or nil where all agree (EN 16931 BR-CO-10 to BR-CO-16).
+func (inv Invoice) Parts(t Totals) *Parting {
+	var lines money.Amount
+	for _, net := range t.LineNets {
+		lines += net
+	}
+	var charges money.Amount
+	for _, c := range inv.Charges {
+		if !c.Allowance {
+			charges += c.Amount
+		}
+	}
+	computed := map[string]money.Amount{"BT-106": lines, "BT-107": t.Allowances, "BT-108": charges, "BT-109": t.Net(), "BT-110": t.Tax, "BT-112": t.Total, "BT-115": t.Total - inv.Prepaid + inv.Rounded}
+	for _, f := range inv.Figures {
+		should, known := computed[f.Term]
+		if f.Term == "BT-131" && f.Line >= 1 && f.Line <= len(t.LineNets) {
+			should, known = t.LineNets[f.Line-1], true
+		}
+		if known && should != f.Amount {
+			return &Parting{f, should}
+		}
+	}
+	return nil
 }
 
 // InvoiceLine is one line of an invoice.
@@ -214,5 +260,9 @@ func (inv Invoice) allowanceShares(t Totals) ([]money.Amount, error) {
 	return shares, nil
 }
 
-// Rounding is what the supplier's stated total differs from the computed one.
+// Rounding is what the supplier's stated total differs from the computed one; it is posted
+// as rounding difference.
 func (inv Invoice) Rounding(t Totals) money.Amount { return inv.StatedTotal - t.Total }
+
+// Unexplained is what of it the supplier does not say it rounded by.
+func (inv Invoice) Unexplained(t Totals) money.Amount { return inv.Rounding(t) - inv.Rounded }

@@ -5,6 +5,7 @@ import (
 	"cmp"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
@@ -147,28 +148,52 @@ func (t Terms) YearlyRate(base day.Day) money.Decimal {
 	return money.Ratio(int64(t.DiscountPercent)*365, int64(money.Int(100)-t.DiscountPercent)*int64(days))
 }
 
-// NormalNumber is an invoice or delivery note number without case, spaces,
-// punctuation and leading zeros: numbers that agree in it are the same (rules §5).
+// NormalNumber is an invoice or delivery note number without case, spaces, punctuation and
+// the leading zeros of each run of digits; punctuation between two runs of digits keeps them
+// apart. Numbers that agree in it are the same (rules §5): INV-0012 and inv 12, but not K2-11
+// and K21-1.
 func NormalNumber(number string) string {
 	var b strings.Builder
+	digits, apart := "", false // the run of digits at hand; something stood after it
+	flush := func() {
+		if digits != "" {
+			b.WriteString(strings.TrimLeft(digits, "0"))
+		}
+		digits = ""
+	}
 	for _, c := range strings.ToUpper(number) {
-		if (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c > 127 {
+		switch {
+		case c >= '0' && c <= '9':
+			if digits != "" && apart {
+				flush()
+				b.WriteByte('-')
+			}
+			digits, apart = digits+string(c), false
+		case (c >= 'A' && c <= 'Z') || c > 127 && !unicode.IsSpace(c) && !unicode.IsPunct(c):
+			flush()
 			b.WriteRune(c)
+		case !unicode.IsSpace(c):
+			apart = true
 		}
 	}
-	return strings.TrimLeft(b.String(), "0")
+	flush()
+	return strings.Trim(b.String(), "-")
 }
 
 var lookAlikes = strings.NewReplacer("O", "0", "I", "1", "L", "1", "S", "5", "B", "8")
 
-// LikeNumber tells whether two normal numbers differ by one character only, or by
-// look-alikes (O/0, I/1, S/5, B/8).
+// LikeNumber tells whether two numbers that are not the same differ by one character only,
+// or by look-alikes (O/0, I/1, S/5, B/8). What is a zero may lead a run of digits, so
+// look-alikes are read before the numbers are made normal.
 func LikeNumber(a, b string) bool {
-	if a == b || a == "" || b == "" {
+	plainA, plainB := NormalNumber(a), NormalNumber(b)
+	if plainA == plainB || plainA == "" || plainB == "" {
 		return false
 	}
-	return lookAlikes.Replace(a) == lookAlikes.Replace(b) || oneApart([]rune(a), []rune(b))
+	return seen(a) == seen(b) || oneApart([]rune(plainA), []rune(plainB))
 }
+
+func seen(number string) string { return NormalNumber(lookAlikes.Replace(strings.ToUpper(number))) }
 
 // oneApart: one character changed, added or left out.
 func oneApart(a, b []rune) bool {
@@ -203,6 +228,27 @@ func ValidIBAN(iban string) bool {
 		case digit && head != 0 && head != 1:
 			rest = (rest*10 + int(c-'0')) % 97
 		case letter && head < 2:
+			rest = (rest*100 + int(c-'A') + 10) % 97
+		default:
+			return false
+		}
+	}
+	return rest == 1
+}
+
+// ValidReference checks a creditor's reference (ISO 11649): RF, two check digits and at most
+// 21 letters and digits, modulo 97 as an account number.
+func ValidReference(text string) bool {
+	text = PlainIBAN(text)
+	if len(text) < 5 || len(text) > 25 || !strings.HasPrefix(text, "RF") {
+		return false
+	}
+	rest := 0
+	for _, c := range text[4:] + text[:4] {
+		switch {
+		case c >= '0' && c <= '9':
+			rest = (rest*10 + int(c-'0')) % 97
+		case c >= 'A' && c <= 'Z':
 			rest = (rest*100 + int(c-'A') + 10) % 97
 		default:
 			return false

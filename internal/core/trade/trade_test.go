@@ -37,6 +37,9 @@ func TestNumbersThatAreTheSame(t *testing.T) {
 	for _, n := range []string{"BF-20418", "bf 20418", "BF/20418", "0BF20418"} {
 		require.Equal(t, "BF20418", NormalNumber(n), n)
 	}
+	for number, normal := range map[string]string{"INV-0012": "INV12", "inv 12": "INV12", "K2-11": "K2-11", "K21-1": "K21-1", "2026/0012": "2026-12", "20 418": "20418", "A-007-B": "A7B", "0000": "", " – ": ""} {
+		require.Equal(t, normal, NormalNumber(number), number)
+	}
 	require.True(t, LikeNumber("PC1007", "PCI0O7"))
 	require.True(t, LikeNumber("20418", "20419"))
 	require.True(t, LikeNumber("20418", "2041"))

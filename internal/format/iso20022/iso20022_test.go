@@ -11,9 +11,9 @@ import (
 )
 
 func TestOrdersReadBack(t *testing.T) {
-	order := Order{Message: "LAGOON-301", Created: time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC), PayOn: "2026-11-23", Debtor: "Skerry Point & Sons", IBAN: "IE00X", BIC: "SKRYIE2D", Transfers: []Transfer{
-		{EndToEnd: "LGN-1", Amount: 14_465, Currency: "EUR", Creditor: "Brackwater <Feeds>", IBAN: "IE01", BIC: "BRCKIE2D", Remittance: []string{"BF-1, BF-2"}},
-		{EndToEnd: "LGN-2", Amount: 500, Currency: "JPY", Creditor: "Tidewell", IBAN: "GB01", Remittance: []string{"T-1"}}}}
+	order := Order{Message: "LAGOON-301", Created: time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC), PayOn: "2026-11-23", Debtor: "Skerry Point + Sons", IBAN: "IE00X", BIC: "SKRYIE2D", Transfers: []Transfer{
+		{EndToEnd: "LGN-1", Amount: 14_465, Currency: "EUR", Creditor: "Brackwater (Feeds)", IBAN: "IE01", BIC: "BRCKIE2D", Remittance: "BF-1, BF-2"},
+		{EndToEnd: "LGN-2", Amount: 500, Currency: "JPY", Creditor: "Tidewell", IBAN: "GB01", Remittance: "T-1"}}}
 	file, err := WriteOrder(order)
 	require.NoError(t, err)
 	require.Contains(t, string(file), "<CtrlSum>644.65</CtrlSum>")

@@ -30,7 +30,13 @@ type Transfer struct {
 	Currency   money.Currency
 	Creditor   string
 	IBAN, BIC  string
-	Remittance []string // at most 140 characters each
+	Remittance string // at most 140 characters; the schemes take one
+	Reference  string // of the creditor (ISO 11649), in place of a remittance text
+}
+
+type reference struct {
+	Code string `xml:"Tp>CdOrPrtry>Cd"`
+	Ref  string `xml:"Ref"`
 }
 
 type instructed struct {
@@ -48,7 +54,8 @@ type transfer struct {
 	Agent      *agent     `xml:"CdtrAgt"`
 	Creditor   string     `xml:"Cdtr>Nm"`
 	IBAN       string     `xml:"CdtrAcct>Id>IBAN"`
-	Remittance []string   `xml:"RmtInf>Ustrd"`
+	Remittance string     `xml:"RmtInf>Ustrd,omitempty"`
+	Reference  *reference `xml:"RmtInf>Strd>CdtrRefInf"`
 }
 
 type pain001 struct {
@@ -82,11 +89,14 @@ func WriteOrder(o Order) ([]byte, error) {
 		return nil, err
 	}
 	doc.Header.Message, doc.Header.Created = o.Message, o.Created.UTC().Format("2006-01-02T15:04:05Z")
-	doc.Header.Count, doc.Header.Sum, doc.Header.Party = len(o.Transfers), sum, o.Debtor
+	doc.Header.Count, doc.Header.Sum, doc.Header.Party = len(o.Transfers), sum, Text(o.Debtor, MostName)
 	doc.Info.ID, doc.Info.Method, doc.Info.Count, doc.Info.Sum = o.Message+"-1", "TRF", len(o.Transfers), sum
-	doc.Info.Day, doc.Info.Debtor, doc.Info.IBAN, doc.Info.Agent.BIC = string(o.PayOn), o.Debtor, o.IBAN, o.BIC
+	doc.Info.Day, doc.Info.Debtor, doc.Info.IBAN, doc.Info.Agent.BIC = string(o.PayOn), Text(o.Debtor, MostName), o.IBAN, o.BIC
 	for _, t := range o.Transfers {
-		x := transfer{EndToEnd: t.EndToEnd, Amount: instructed{t.Currency, t.Amount.Text(t.Currency)}, Creditor: t.Creditor, IBAN: t.IBAN, Remittance: t.Remittance}
+		x := transfer{EndToEnd: t.EndToEnd, Amount: instructed{t.Currency, t.Amount.Text(t.Currency)}, Creditor: Text(t.Creditor, MostName), IBAN: t.IBAN, Remittance: t.Remittance}
+		if t.Reference != "" {
+			x.Remittance, x.Reference = "", &reference{"SCOR", t.Reference}
+		}
 		if t.BIC != "" {
 			x.Agent = &agent{t.BIC}
 		}
@@ -122,6 +132,9 @@ func ReadOrder(content []byte) (Order, error) {
 		x := Transfer{EndToEnd: t.EndToEnd, Amount: a, Currency: t.Amount.Currency, Creditor: t.Creditor, IBAN: t.IBAN, Remittance: t.Remittance}
 		if t.Agent != nil {
 			x.BIC = t.Agent.BIC
+		}
+		if t.Reference != nil {
+			x.Reference = t.Reference.Ref
 		}
 		o.Transfers = append(o.Transfers, x)
 	}

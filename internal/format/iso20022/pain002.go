@@ -84,8 +84,8 @@ func ReadAnswer(content []byte) (Answer, error) {
 		return a, fault.New(fault.Invalid, "file", "The bank's answer names no message, or not the file that it answers.")
 	}
 	for _, p := range doc.Payments {
-		if a.Group == "" && len(p.Transactions) == 0 {
-			a.Group = p.Status // one payment information block per file
+		if a.Group == "" {
+			a.Group = p.Status // one payment information block per file: of all that are not listed apart
 		}
 		for _, t := range p.Transactions {
 			answer := PaymentAnswer{EndToEnd: strings.TrimSpace(t.EndToEnd), Status: t.Status}
@@ -100,6 +100,15 @@ func ReadAnswer(content []byte) (Answer, error) {
 		}
 	}
 	return a, nil
+}
+
+// Known tells whether a status says something that Lagoon understands.
+func (s Status) Known() bool {
+	switch s {
+	case "", Settled, Rejected, Pending, "ACTC", "ACCP", "ACSP", "ACWC", "RCVD", "PART":
+		return true
+	}
+	return false
 }
 
 // Of is what the answer says of one payment, with the reason in the bank's words: the

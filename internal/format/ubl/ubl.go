@@ -8,7 +8,11 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"regexp"
 	"strings"
+
+	"golang.org/x/text/encoding/htmlindex"
+	"golang.org/x/text/encoding/unicode"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
@@ -51,6 +55,7 @@ type line struct {
 	ID               string            `xml:"ID"`
 	Invoiced         *quantity         `xml:"InvoicedQuantity"`
 	Credited         *quantity         `xml:"CreditedQuantity"`
+	Net              amount            `xml:"LineExtensionAmount"`
 	OrderLine        string            `xml:"OrderLineReference>LineID"`
 	AllowanceCharges []allowanceCharge `xml:"AllowanceCharge"`
 	Item             struct {
@@ -72,6 +77,7 @@ type document struct {
 	IssueDate string `xml:"IssueDate"`
 	DueDate   string `xml:"DueDate"`
 	TypeCode  string `xml:"InvoiceTypeCode"`
+	CreditOf  string `xml:"CreditNoteTypeCode"`
 	Note      string `xml:"Note"`
 	Currency  string `xml:"DocumentCurrencyCode"`
 	Order     string `xml:"OrderReference>ID"`
@@ -84,8 +90,9 @@ type document struct {
 		} `xml:"PartyTaxScheme"`
 	} `xml:"AccountingSupplierParty>Party"`
 	Means []struct {
-		Due     string `xml:"PaymentDueDate"`
-		Account string `xml:"PayeeFinancialAccount>ID"`
+		Due       string `xml:"PaymentDueDate"`
+		Reference string `xml:"PaymentID"`
+		Account   string `xml:"PayeeFinancialAccount>ID"`
 	} `xml:"PaymentMeans"`
 	AllowanceCharges []allowanceCharge `xml:"AllowanceCharge"`
 	TaxTotals        []struct {
@@ -96,9 +103,14 @@ type document struct {
 		} `xml:"TaxSubtotal"`
 	} `xml:"TaxTotal"`
 	Total struct {
-		Inclusive amount `xml:"TaxInclusiveAmount"`
-		Prepaid   amount `xml:"PrepaidAmount"`
-		Payable   amount `xml:"PayableAmount"`
+		Lines      amount `xml:"LineExtensionAmount"`
+		Exclusive  amount `xml:"TaxExclusiveAmount"`
+		Inclusive  amount `xml:"TaxInclusiveAmount"`
+		Allowances amount `xml:"AllowanceTotalAmount"`
+		Charges    amount `xml:"ChargeTotalAmount"`
+		Prepaid    amount `xml:"PrepaidAmount"`
+		Rounding   amount `xml:"PayableRoundingAmount"`
+		Payable    amount `xml:"PayableAmount"`
 	} `xml:"LegalMonetaryTotal"`
 	InvoiceLines    []line `xml:"InvoiceLine"`
 	CreditNoteLines []line `xml:"CreditNoteLine"`
@@ -131,18 +143,79 @@ func decode(content []byte) (document, error) {
 
 // decodeInto reads XML into a document.
 func decodeInto(content []byte, doc any) error {
-	err := xml.NewDecoder(bytes.NewReader(content)).Decode(doc)
+	content, err := inUTF8(content)
+	if err != nil {
+		return err
+	}
+	d := xml.NewDecoder(bytes.NewReader(content))
+	d.CharsetReader = charset
+	if err = d.Decode(doc); err == nil {
+		err = ends(d)
+	}
 	var syntax *xml.SyntaxError
 	switch {
 	case err == nil:
 		return nil
+	case errors.As(err, new(*fault.Fault)):
+		return err
 	case errors.Is(err, io.EOF):
 		return fault.New(fault.Invalid, "file", "The file is empty or not XML.")
 	case errors.As(err, &syntax):
 		return fault.New(fault.Invalid, "file", "The file is not XML: line %d, %s.", syntax.Line, syntax.Msg)
 	default:
-		return fault.New(fault.Invalid, "file", "The file cannot be read as XML in UTF-8.")
+		return fault.New(fault.Invalid, "file", "The file cannot be read as XML: what it is written in is not one of UTF-8, UTF-16, ISO 8859 or Windows-1252.")
 	}
+}
+
+// ends refuses a file in which something follows the document: a second one would vanish.
+func ends(d *xml.Decoder) error {
+	for {
+		token, err := d.Token()
+		switch token := token.(type) {
+		case xml.StartElement:
+			return fault.New(fault.Invalid, "file", "The file holds a second document after the first (“%s”). Send each in a file of its own.", token.Name.Local)
+		case xml.CharData:
+			if len(bytes.TrimSpace(token)) > 0 {
+				return fault.New(fault.Invalid, "file", "Something that is no XML follows the document in the file.")
+			}
+		}
+		if errors.Is(err, io.EOF) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+	}
+}
+
+// inUTF8 turns a file in UTF-16 into UTF-8; what it says of its encoding is then not asked.
+func inUTF8(content []byte) ([]byte, error) {
+	utf16 := bytes.HasPrefix(content, []byte{0xFE, 0xFF}) || bytes.HasPrefix(content, []byte{0xFF, 0xFE}) || bytes.HasPrefix(content, []byte{0, '<'}) || bytes.HasPrefix(content, []byte{'<', 0})
+	if !utf16 {
+		return content, nil
+	}
+	order := unicode.BigEndian
+	if content[0] == 0xFF || content[0] == '<' {
+		order = unicode.LittleEndian
+	}
+	plain, err := unicode.UTF16(order, unicode.UseBOM).NewDecoder().Bytes(content)
+	if err != nil {
+		return nil, fault.New(fault.Invalid, "file", "The file cannot be read as XML in UTF-16.")
+	}
+	return plain, nil
+}
+
+// charset reads the encodings that invoices come in beside UTF-8.
+func charset(label string, input io.Reader) (io.Reader, error) {
+	switch strings.ToLower(label) {
+	case "utf-16", "utf-16le", "utf-16be": // turned already
+		return input, nil
+	}
+	encoding, err := htmlindex.Get(label)
+	if err != nil {
+		return nil, err
+	}
+	return encoding.NewDecoder().Reader(input), nil
 }
 
 type reader struct {
@@ -159,10 +232,15 @@ func (r *reader) invoice() trade.Invoice {
 	d := r.doc
 	inv := trade.Invoice{Kind: trade.PlainInvoice, Source: "ubl", SupplierNumber: trim(d.ID), Currency: r.currency,
 		SupplierStated: first(d.Supplier.Legal, d.Supplier.Name), OrderStated: trim(d.Order), Note: trim(d.Note)}
-	if !r.currency.Known() {
+	switch {
+	case r.currency == "":
+		r.refuse("currency", "The invoice does not say its currency (BT-5).")
+		return inv
+	case !r.currency.Known():
 		r.refuse("currency", "The invoice's currency “%s” (BT-5) is not one of ISO 4217.", d.Currency)
 		return inv
 	}
+	inv.Code = first(d.TypeCode, d.CreditOf)
 	if inv.SupplierNumber == "" {
 		r.refuse("number", "The invoice has no number (BT-1).")
 	}
@@ -177,16 +255,27 @@ func (r *reader) invoice() trade.Invoice {
 		if inv.IBAN == "" {
 			inv.IBAN = trade.PlainIBAN(m.Account)
 		}
+		if inv.PaymentReference == "" {
+			inv.PaymentReference = trim(m.Reference)
+		}
 		if inv.DueStated == "" {
 			inv.DueStated = r.day(m.Due, "due", "due date (BT-9)", false)
 		}
 	}
-	inv.StatedTotal = r.amount(first(d.Total.Payable.Value, d.Total.Inclusive.Value), "total", "amount due (BT-115)")
-	inv.Prepaid = r.amount(d.Total.Prepaid.Value, "prepaid", "paid amount (BT-113)")
-	inv.StatedTotal += inv.Prepaid
-	if d.XMLName.Space == creditNoteSpace || trim(d.TypeCode) == "381" || inv.StatedTotal < 0 {
+	inv.Prepaid = r.amount(d.Total.Prepaid, "prepaid", "paid amount (BT-113)")
+	inv.Rounded = r.amount(d.Total.Rounding, "rounding", "rounding amount (BT-114)")
+	switch {
+	case trim(d.Total.Payable.Value) != "":
+		inv.StatedTotal = r.amount(d.Total.Payable, "total", "amount due (BT-115)") + inv.Prepaid
+	case trim(d.Total.Inclusive.Value) != "":
+		inv.StatedTotal = r.amount(d.Total.Inclusive, "total", "total with tax (BT-112)") + inv.Rounded
+	default:
+		r.refuse("total", "The invoice does not say the amount due (BT-115).")
+	}
+	if d.XMLName.Space == creditNoteSpace || inv.Code == "381" || inv.Code == "396" || inv.StatedTotal < 0 {
 		inv.Kind = trade.CreditNote
 	}
+	var taxes []amount
 	for i, c := range d.AllowanceCharges {
 		inv.Charges = append(inv.Charges, r.charge(c, i))
 	}
@@ -195,8 +284,9 @@ func (r *reader) invoice() trade.Invoice {
 			continue // the tax total in the accounting currency (BT-111) is for information
 		}
 		for _, s := range t.Subtotals {
-			inv.Taxes = append(inv.Taxes, trade.StatedTax{Category: trim(s.Category.ID), Rate: r.rate(s.Category, "tax"), Amount: r.amount(s.Amount.Value, "tax", "tax amount (BT-117)")})
+			inv.Taxes = append(inv.Taxes, trade.StatedTax{Category: trim(s.Category.ID), Rate: r.rate(s.Category, "tax"), Amount: r.amount(s.Amount, "tax", "tax amount (BT-117)")})
 		}
+		taxes = append(taxes, t.Amount)
 	}
 	lines := append(d.InvoiceLines, d.CreditNoteLines...)
 	if len(lines) == 0 {
@@ -204,8 +294,25 @@ func (r *reader) invoice() trade.Invoice {
 	}
 	for i, l := range lines {
 		inv.Lines = append(inv.Lines, r.line(i, l))
+		r.figure(&inv, "BT-131", i+1, l.Net)
 	}
+	r.figure(&inv, "BT-106", 0, d.Total.Lines)
+	r.figure(&inv, "BT-107", 0, d.Total.Allowances)
+	r.figure(&inv, "BT-108", 0, d.Total.Charges)
+	r.figure(&inv, "BT-109", 0, d.Total.Exclusive)
+	for _, t := range taxes {
+		r.figure(&inv, "BT-110", 0, t)
+	}
+	r.figure(&inv, "BT-112", 0, d.Total.Inclusive)
+	r.figure(&inv, "BT-115", 0, d.Total.Payable)
 	return inv
+}
+
+// figure keeps a figure that the document states beside what it is made of.
+func (r *reader) figure(inv *trade.Invoice, term string, line int, a amount) {
+	if trim(a.Value) != "" {
+		inv.Figures = append(inv.Figures, trade.StatedFigure{Term: term, Line: line, Amount: r.amount(a, "total", fmt.Sprintf("amount (%s)", term))})
+	}
 }
 
 func (r *reader) line(i int, l line) trade.InvoiceLine {
@@ -221,6 +328,12 @@ func (r *reader) line(i int, l line) trade.InvoiceLine {
 		Description: first(l.Item.Name, l.Item.Description), Unit: trim(q.Unit), Base: money.Int(1), TaxCategory: "S"}
 	result.Quantity = r.decimal(q.Value, field("quantity"), i, "quantity (BT-129)")
 	result.Price = r.decimal(l.Price.Amount.Value, field("price"), i, "price (BT-146)")
+	if result.Price < 0 {
+		r.refuse(field("price"), "Line %d: the price (BT-146) is below zero, which no invoice may have (BR-27).", i+1)
+	}
+	if c := money.Currency(trim(l.Price.Amount.Currency)); c != "" && c != r.currency {
+		r.refuse(field("price"), "Line %d: the price (BT-146) is in %s; the invoice is in %s (BT-5).", i+1, c, r.currency)
+	}
 	if l.Price.Base != nil {
 		if result.Base = r.decimal(l.Price.Base.Value, field("base"), i, "price base quantity (BT-149)"); result.Base <= 0 {
 			r.refuse(field("base"), "Line %d: the price base quantity (BT-149) must be above zero.", i+1)
@@ -228,8 +341,8 @@ func (r *reader) line(i int, l line) trade.InvoiceLine {
 		}
 	}
 	for _, c := range l.AllowanceCharges {
-		sum := r.amount(c.Amount.Value, field("charge"), fmt.Sprintf("line %d's charge or allowance (BT-136, BT-141)", i+1))
-		if trim(c.Charge) == "true" {
+		sum := r.amount(c.Amount, field("charge"), fmt.Sprintf("line %d's charge or allowance (BT-136, BT-141)", i+1))
+		if isTrue(c.Charge) {
 			result.Charge += sum
 		} else {
 			result.Discount += sum
@@ -242,8 +355,8 @@ func (r *reader) line(i int, l line) trade.InvoiceLine {
 }
 
 func (r *reader) charge(c allowanceCharge, i int) trade.DocumentCharge {
-	result := trade.DocumentCharge{Allowance: trim(c.Charge) != "true", Reason: trim(c.Reason), Kind: chargeKind(trim(c.ReasonCode)), TaxCategory: "S",
-		Amount: r.amount(c.Amount.Value, fmt.Sprintf("charges[%d].amount", i), "charge or allowance (BT-92, BT-99)")}
+	result := trade.DocumentCharge{Allowance: !isTrue(c.Charge), Reason: trim(c.Reason), Kind: chargeKind(trim(c.ReasonCode)), TaxCategory: "S",
+		Amount: r.amount(c.Amount, fmt.Sprintf("charges[%d].amount", i), "charge or allowance (BT-92, BT-99)")}
 	if result.Allowance {
 		result.Kind = "discount"
 	}
@@ -295,27 +408,43 @@ func (r *reader) decimal(text, field string, i int, term string) money.Decimal {
 	return d
 }
 
-func (r *reader) amount(text, field, term string) money.Amount {
+// amount reads an amount, which is in the document's own currency (BT-5) wherever it says
+// which.
+func (r *reader) amount(a amount, field, term string) money.Amount {
+	text := a.Value
 	if trim(text) == "" {
 		return 0
 	}
-	a, err := money.ParseAmount(plain(text), r.currency)
+	if c := money.Currency(trim(a.Currency)); c != "" && c != r.currency {
+		r.refuse(field, "The %s is in %s; the invoice is in %s (BT-5).", term, c, r.currency)
+	}
+	read, err := money.ParseAmount(plain(text), r.currency)
 	if err != nil {
 		r.refuse(field, "The %s “%s” is no amount in %s, which has %d decimal places.", term, trim(text), r.currency, r.currency.Places())
 	}
-	return a
+	return read
 }
 
 func (r *reader) day(text, field, term string, needed bool) day.Day {
 	if trim(text) == "" && !needed {
 		return ""
 	}
-	d, err := day.Parse(trim(text))
+	plain := trim(text)
+	if zone := zoned.FindStringSubmatch(plain); zone != nil {
+		plain = zone[1] // the day as it was written, wherever that was
+	}
+	d, err := day.Parse(plain)
 	if err != nil {
 		r.refuse(field, "The %s “%s” is no date.", term, trim(text))
 	}
 	return d
 }
+
+// zoned is a date with a time zone, as xs:date allows it.
+var zoned = regexp.MustCompile(`^(\d{4}-\d{2}-\d{2})(?:Z|[+-]\d{2}:\d{2})$`)
+
+// isTrue reads xs:boolean.
+func isTrue(text string) bool { return trim(text) == "true" || trim(text) == "1" }
 
 func trim(text string) string { return strings.TrimSpace(text) }
 

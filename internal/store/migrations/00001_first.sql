@@ -257,9 +257,10 @@ CREATE TABLE invoice (
 CREATE TABLE invoice_revision (
   id INTEGER PRIMARY KEY, invoice INTEGER NOT NULL REFERENCES invoice, revision INTEGER NOT NULL, kind TEXT NOT NULL CHECK (kind IN ('invoice', 'credit_note')),
   supplier INTEGER REFERENCES supplier, supplier_stated TEXT NOT NULL, tax_id_stated TEXT NOT NULL, supplier_number TEXT NOT NULL,
-  invoice_date TEXT NOT NULL, posting_day TEXT NOT NULL, currency TEXT NOT NULL, rate INTEGER NOT NULL CHECK (rate > 0),
+  invoice_date TEXT NOT NULL, posting_day TEXT NOT NULL, currency TEXT NOT NULL, rate INTEGER NOT NULL CHECK (rate >= 0),
   order_stated TEXT NOT NULL, purchase_order INTEGER REFERENCES purchase_order, stated_total INTEGER NOT NULL, prepaid INTEGER NOT NULL,
-  iban TEXT NOT NULL, due_stated TEXT NOT NULL, note TEXT NOT NULL, made_by INTEGER REFERENCES person, made_at TEXT NOT NULL, reason TEXT NOT NULL,
+  iban TEXT NOT NULL, due_stated TEXT NOT NULL, code TEXT NOT NULL, rounded INTEGER NOT NULL, payment_reference TEXT NOT NULL, figures TEXT NOT NULL,
+  note TEXT NOT NULL, made_by INTEGER REFERENCES person, made_at TEXT NOT NULL, reason TEXT NOT NULL,
   UNIQUE (invoice, revision)
 ) STRICT;
 CREATE TABLE invoice_line (
@@ -292,7 +293,7 @@ CREATE INDEX invoice_state_same ON invoice_state (supplier, total, invoice_date)
 CREATE INDEX invoice_state_order ON invoice_state (purchase_order, invoice);
 -- Decisions that end an invoice or move it on: released, refused, void.
 CREATE TABLE invoice_decision (
-  id INTEGER PRIMARY KEY, invoice INTEGER NOT NULL REFERENCES invoice, decision TEXT NOT NULL CHECK (decision IN ('released', 'refused', 'void')),
+  id INTEGER PRIMARY KEY, invoice INTEGER NOT NULL REFERENCES invoice, decision TEXT NOT NULL CHECK (decision IN ('released', 'taken_back', 'refused', 'void')),
   reason TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL
 ) STRICT;
 CREATE INDEX invoice_decision_invoice ON invoice_decision (invoice);
@@ -304,9 +305,13 @@ CREATE TABLE match_run (
 CREATE INDEX match_run_invoice ON match_run (invoice);
 CREATE TABLE acceptance (
   id INTEGER PRIMARY KEY, invoice INTEGER NOT NULL REFERENCES invoice, revision INTEGER NOT NULL REFERENCES invoice_revision, kind TEXT NOT NULL, line INTEGER NOT NULL,
+  side TEXT NOT NULL, other INTEGER NOT NULL,
   difference INTEGER NOT NULL, difference_base INTEGER NOT NULL, excess INTEGER NOT NULL, note TEXT NOT NULL, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
 ) STRICT;
+-- An acceptance that lapsed answers nothing any more, whatever comes later.
+CREATE TABLE acceptance_lapse (acceptance INTEGER PRIMARY KEY REFERENCES acceptance, at TEXT NOT NULL) STRICT;
 CREATE INDEX acceptance_revision ON acceptance (revision);
+CREATE INDEX invoice_paper ON invoice (paper) WHERE paper IS NOT NULL;
 -- What a verified line, a free acceptance, a reversal or a return takes from a receipt line; no receipt line means beyond
 -- receipts (three-way) or matched to the order alone (two-way). Counter-rows carry the opposite sign.
 CREATE TABLE allocation (
@@ -351,13 +356,14 @@ CREATE TABLE payment (
   currency TEXT NOT NULL, amount INTEGER NOT NULL CHECK (amount > 0), payee TEXT NOT NULL, iban TEXT NOT NULL, bic TEXT NOT NULL
 ) STRICT;
 CREATE INDEX payment_of_run ON payment (run);
+CREATE INDEX payment_to ON payment (supplier, iban);
 CREATE TABLE payment_item (
   id INTEGER PRIMARY KEY, payment INTEGER NOT NULL REFERENCES payment, invoice INTEGER NOT NULL REFERENCES invoice, amount INTEGER NOT NULL CHECK (amount > 0), discount INTEGER NOT NULL CHECK (discount >= 0)
 ) STRICT;
 CREATE INDEX payment_item_payment ON payment_item (payment);
 CREATE INDEX payment_item_invoice ON payment_item (invoice);
 CREATE TABLE run_state (
-  run INTEGER PRIMARY KEY REFERENCES payment_run, state TEXT NOT NULL CHECK (state IN ('proposed', 'approved', 'sent', 'answered', 'discarded')), version INTEGER NOT NULL,
+  run INTEGER PRIMARY KEY REFERENCES payment_run, state TEXT NOT NULL CHECK (state IN ('proposed', 'approved', 'sent', 'answered', 'discarded', 'taken_back', 'lost')), version INTEGER NOT NULL,
   approved_by INTEGER REFERENCES person, approved_at TEXT NOT NULL DEFAULT '', message TEXT NOT NULL DEFAULT '', paper INTEGER REFERENCES paper
 ) STRICT;
 CREATE INDEX run_state_state ON run_state (state);
@@ -463,6 +469,12 @@ CREATE TRIGGER match_run_kept BEFORE UPDATE ON match_run BEGIN SELECT RAISE(ABOR
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER match_run_stays BEFORE DELETE ON match_run BEGIN SELECT RAISE(ABORT, 'match_run is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER acceptance_lapse_kept BEFORE UPDATE ON acceptance_lapse BEGIN SELECT RAISE(ABORT, 'acceptance_lapse is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER acceptance_lapse_stays BEFORE DELETE ON acceptance_lapse BEGIN SELECT RAISE(ABORT, 'acceptance_lapse is a booked fact'); END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER acceptance_kept BEFORE UPDATE ON acceptance BEGIN SELECT RAISE(ABORT, 'acceptance is a booked fact'); END;

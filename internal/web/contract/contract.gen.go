@@ -128,6 +128,7 @@ type AcceptEntry struct {
 	Kind    string `json:"kind"`
 	Line    int    `json:"line"`
 	Note    string `json:"note"`
+	Other   *int64 `json:"other,omitempty"`
 	Version int64  `json:"version"`
 }
 
@@ -240,6 +241,9 @@ type BankAnswer struct {
 	Rejected int      `json:"rejected"`
 	Run      int64    `json:"run"`
 	Settled  int      `json:"settled"`
+
+	// Trouble Why an answer was set aside.
+	Trouble string `json:"trouble"`
 }
 
 // Booked defines model for Booked.
@@ -649,8 +653,11 @@ type Finding struct {
 	Name          string    `json:"name"`
 
 	// Nearest An exact number with a decimal point.
-	Nearest  *Decimal `json:"nearest,omitempty"`
-	Sentence string   `json:"sentence"`
+	Nearest *Decimal `json:"nearest,omitempty"`
+
+	// Other Number of the other invoice that it is about.
+	Other    *int64 `json:"other,omitempty"`
+	Sentence string `json:"sentence"`
 
 	// Surplus An exact number with a decimal point.
 	Surplus *Decimal `json:"surplus,omitempty"`
@@ -844,15 +851,18 @@ type InvoiceSheet struct {
 	DiscountUntil string  `json:"discountUntil"`
 
 	// Due A civil date, YYYY-MM-DD.
-	Due      Day           `json:"due"`
-	Entries  []Entry       `json:"entries"`
-	Findings []Finding     `json:"findings"`
-	Holds    []Hold        `json:"holds"`
-	Iban     string        `json:"iban"`
-	Kind     string        `json:"kind"`
-	Lines    []InvoiceLine `json:"lines"`
-	Note     string        `json:"note"`
-	Number   int64         `json:"number"`
+	Due Day `json:"due"`
+
+	// DueStated A civil date, YYYY-MM-DD.
+	DueStated *Day          `json:"dueStated,omitempty"`
+	Entries   []Entry       `json:"entries"`
+	Findings  []Finding     `json:"findings"`
+	Holds     []Hold        `json:"holds"`
+	Iban      string        `json:"iban"`
+	Kind      string        `json:"kind"`
+	Lines     []InvoiceLine `json:"lines"`
+	Note      string        `json:"note"`
+	Number    int64         `json:"number"`
 
 	// Open An exact number with a decimal point.
 	Open        Decimal `json:"open"`
@@ -865,7 +875,13 @@ type InvoiceSheet struct {
 	PostingDay Day `json:"postingDay"`
 
 	// Prepaid An exact number with a decimal point.
-	Prepaid  Decimal `json:"prepaid"`
+	Prepaid Decimal `json:"prepaid"`
+
+	// Reference What the supplier wants to read in the payment (BT-83).
+	Reference *string `json:"reference,omitempty"`
+
+	// Rejected Why the bank rejected its latest payment.
+	Rejected *string `json:"rejected,omitempty"`
 	Revision int     `json:"revision"`
 	Since    string  `json:"since"`
 	Source   string  `json:"source"`
@@ -1525,6 +1541,9 @@ type Problem struct {
 
 // Proposal defines model for Proposal.
 type Proposal struct {
+	// BankDay The day on which banks would settle it: payOn, or the next.
+	BankDay string `json:"bankDay"`
+
 	// DueBy A civil date, YYYY-MM-DD.
 	DueBy   Day       `json:"dueBy"`
 	LeftOut []LeftOut `json:"leftOut"`
@@ -1565,6 +1584,9 @@ type ProposalPayment struct {
 
 	// Total An exact number with a decimal point.
 	Total Decimal `json:"total"`
+
+	// Warning What the bank said when it rejected the last payment to this account.
+	Warning string `json:"warning"`
 }
 
 // Rate defines model for Rate.
@@ -1667,6 +1689,12 @@ type Rights struct {
 // Role defines model for Role.
 type Role string
 
+// RunEnding defines model for RunEnding.
+type RunEnding struct {
+	Reason  string `json:"reason"`
+	Version int64  `json:"version"`
+}
+
 // RunEntry defines model for RunEntry.
 type RunEntry struct {
 	DueBy string    `json:"dueBy"`
@@ -1682,9 +1710,11 @@ type RunItem struct {
 
 // RunMade defines model for RunMade.
 type RunMade struct {
-	Number   int64  `json:"number"`
-	Payments int    `json:"payments"`
-	State    string `json:"state"`
+	// Changes What changed since the run was made, so that it was proposed again.
+	Changes  []string `json:"changes"`
+	Number   int64    `json:"number"`
+	Payments int      `json:"payments"`
+	State    string   `json:"state"`
 }
 
 // RunPayment defines model for RunPayment.
@@ -1702,6 +1732,9 @@ type RunPayment struct {
 	Reason   string `json:"reason"`
 	State    string `json:"state"`
 	Supplier string `json:"supplier"`
+
+	// Written How the name goes to the bank, where that is not as it is.
+	Written string `json:"written"`
 }
 
 // RunPaymentItem defines model for RunPaymentItem.
@@ -1800,6 +1833,8 @@ type Sending struct {
 
 // Session defines model for Session.
 type Session struct {
+	// BankDay The first day from today on which banks settle payments.
+	BankDay    string    `json:"bankDay"`
 	Company    string    `json:"company"`
 	Configured bool      `json:"configured"`
 	Currency   string    `json:"currency"`
@@ -2172,6 +2207,11 @@ type RefuseInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// TakeBackReleaseParams defines parameters for TakeBackRelease.
+type TakeBackReleaseParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // VoidInvoiceParams defines parameters for VoidInvoice.
 type VoidInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -2396,8 +2436,18 @@ type DiscardRunParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// DeclareRunLostParams defines parameters for DeclareRunLost.
+type DeclareRunLostParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // SendRunParams defines parameters for SendRun.
 type SendRunParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// TakeBackRunParams defines parameters for TakeBackRun.
+type TakeBackRunParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -2527,6 +2577,9 @@ type HoldInvoiceJSONRequestBody = HoldEntry
 // RefuseInvoiceJSONRequestBody defines body for RefuseInvoice for application/json ContentType.
 type RefuseInvoiceJSONRequestBody = Reason
 
+// TakeBackReleaseJSONRequestBody defines body for TakeBackRelease for application/json ContentType.
+type TakeBackReleaseJSONRequestBody = Reason
+
 // VoidInvoiceJSONRequestBody defines body for VoidInvoice for application/json ContentType.
 type VoidInvoiceJSONRequestBody = Reason
 
@@ -2620,8 +2673,14 @@ type ApproveRunJSONRequestBody = Version
 // DiscardRunJSONRequestBody defines body for DiscardRun for application/json ContentType.
 type DiscardRunJSONRequestBody = Version
 
+// DeclareRunLostJSONRequestBody defines body for DeclareRunLost for application/json ContentType.
+type DeclareRunLostJSONRequestBody = RunEnding
+
 // SendRunJSONRequestBody defines body for SendRun for application/json ContentType.
 type SendRunJSONRequestBody = Version
+
+// TakeBackRunJSONRequestBody defines body for TakeBackRun for application/json ContentType.
+type TakeBackRunJSONRequestBody = RunEnding
 
 // FoundLagoonJSONRequestBody defines body for FoundLagoon for application/json ContentType.
 type FoundLagoonJSONRequestBody = Founding
@@ -2775,6 +2834,9 @@ type ServerInterface interface {
 	// RefuseInvoice Refuse the invoice to the supplier.
 	// (POST /api/invoices/{number}/refuse)
 	RefuseInvoice(c *gin.Context, number int64, params RefuseInvoiceParams)
+	// TakeBackRelease Make a released invoice a verified one again.
+	// (POST /api/invoices/{number}/take-back-release)
+	TakeBackRelease(c *gin.Context, number int64, params TakeBackReleaseParams)
 	// VoidInvoice Make a verified invoice void.
 	// (POST /api/invoices/{number}/void)
 	VoidInvoice(c *gin.Context, number int64, params VoidInvoiceParams)
@@ -2946,9 +3008,15 @@ type ServerInterface interface {
 	// GetRunFile The pain.001 file of a run.
 	// (GET /api/runs/{number}/file)
 	GetRunFile(c *gin.Context, number int64)
+	// DeclareRunLost Say that a run's file never reached the bank.
+	// (POST /api/runs/{number}/lost)
+	DeclareRunLost(c *gin.Context, number int64, params DeclareRunLostParams)
 	// SendRun Send a run to the bank.
 	// (POST /api/runs/{number}/send)
 	SendRun(c *gin.Context, number int64, params SendRunParams)
+	// TakeBackRun Take back an approved run that was not sent.
+	// (POST /api/runs/{number}/take-back)
+	TakeBackRun(c *gin.Context, number int64, params TakeBackRunParams)
 	// GetSession Who is signed in, and what everybody may know.
 	// (GET /api/session)
 	GetSession(c *gin.Context)
@@ -4403,6 +4471,55 @@ func (siw *ServerInterfaceWrapper) RefuseInvoice(c *gin.Context) {
 	}
 
 	siw.Handler.RefuseInvoice(c, number, params)
+}
+
+// TakeBackRelease operation middleware
+func (siw *ServerInterfaceWrapper) TakeBackRelease(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeBackReleaseParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeBackRelease(c, number, params)
 }
 
 // VoidInvoice operation middleware
@@ -6516,6 +6633,55 @@ func (siw *ServerInterfaceWrapper) GetRunFile(c *gin.Context) {
 	siw.Handler.GetRunFile(c, number)
 }
 
+// DeclareRunLost operation middleware
+func (siw *ServerInterfaceWrapper) DeclareRunLost(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DeclareRunLostParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DeclareRunLost(c, number, params)
+}
+
 // SendRun operation middleware
 func (siw *ServerInterfaceWrapper) SendRun(c *gin.Context) {
 
@@ -6563,6 +6729,55 @@ func (siw *ServerInterfaceWrapper) SendRun(c *gin.Context) {
 	}
 
 	siw.Handler.SendRun(c, number, params)
+}
+
+// TakeBackRun operation middleware
+func (siw *ServerInterfaceWrapper) TakeBackRun(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeBackRunParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeBackRun(c, number, params)
 }
 
 // GetSession operation middleware
@@ -7199,6 +7414,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/runs/:number/discard", wrapper.DiscardRun)
 	router.GET(options.BaseURL+"/api/runs/:number/file", wrapper.GetRunFile)
 	router.POST(options.BaseURL+"/api/runs/:number/send", wrapper.SendRun)
+	router.POST(options.BaseURL+"/api/runs/:number/take-back", wrapper.TakeBackRun)
+	router.POST(options.BaseURL+"/api/runs/:number/lost", wrapper.DeclareRunLost)
+	router.POST(options.BaseURL+"/api/invoices/:number/take-back-release", wrapper.TakeBackRelease)
 	router.POST(options.BaseURL+"/api/bank/fetch", wrapper.FetchAnswers)
 	router.POST(options.BaseURL+"/api/bank/answers", wrapper.TakeBankAnswer)
 	router.POST(options.BaseURL+"/api/orders/:number/change", wrapper.ChangeOrder)
@@ -8884,6 +9102,47 @@ type RefuseInvoicedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RefuseInvoicedefaultApplicationProblemPlusJSONResponse) VisitRefuseInvoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackReleaseRequestObject struct {
+	Number int64 `json:"number"`
+	Params TakeBackReleaseParams
+	Body   *TakeBackReleaseJSONRequestBody
+}
+
+type TakeBackReleaseResponseObject interface {
+	VisitTakeBackReleaseResponse(w http.ResponseWriter) error
+}
+
+type TakeBackRelease200JSONResponse Captured
+
+func (response TakeBackRelease200JSONResponse) VisitTakeBackReleaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackReleasedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeBackReleasedefaultApplicationProblemPlusJSONResponse) VisitTakeBackReleaseResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11189,6 +11448,47 @@ func (response GetRunFiledefaultApplicationProblemPlusJSONResponse) VisitGetRunF
 	return err
 }
 
+type DeclareRunLostRequestObject struct {
+	Number int64 `json:"number"`
+	Params DeclareRunLostParams
+	Body   *DeclareRunLostJSONRequestBody
+}
+
+type DeclareRunLostResponseObject interface {
+	VisitDeclareRunLostResponse(w http.ResponseWriter) error
+}
+
+type DeclareRunLost200JSONResponse RunMade
+
+func (response DeclareRunLost200JSONResponse) VisitDeclareRunLostResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DeclareRunLostdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DeclareRunLostdefaultApplicationProblemPlusJSONResponse) VisitDeclareRunLostResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SendRunRequestObject struct {
 	Number int64 `json:"number"`
 	Params SendRunParams
@@ -11219,6 +11519,47 @@ type SendRundefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SendRundefaultApplicationProblemPlusJSONResponse) VisitSendRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackRunRequestObject struct {
+	Number int64 `json:"number"`
+	Params TakeBackRunParams
+	Body   *TakeBackRunJSONRequestBody
+}
+
+type TakeBackRunResponseObject interface {
+	VisitTakeBackRunResponse(w http.ResponseWriter) error
+}
+
+type TakeBackRun200JSONResponse RunMade
+
+func (response TakeBackRun200JSONResponse) VisitTakeBackRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackRundefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeBackRundefaultApplicationProblemPlusJSONResponse) VisitTakeBackRunResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11992,6 +12333,9 @@ type StrictServerInterface interface {
 	// RefuseInvoice Refuse the invoice to the supplier.
 	// (POST /api/invoices/{number}/refuse)
 	RefuseInvoice(ctx context.Context, request RefuseInvoiceRequestObject) (RefuseInvoiceResponseObject, error)
+	// TakeBackRelease Make a released invoice a verified one again.
+	// (POST /api/invoices/{number}/take-back-release)
+	TakeBackRelease(ctx context.Context, request TakeBackReleaseRequestObject) (TakeBackReleaseResponseObject, error)
 	// VoidInvoice Make a verified invoice void.
 	// (POST /api/invoices/{number}/void)
 	VoidInvoice(ctx context.Context, request VoidInvoiceRequestObject) (VoidInvoiceResponseObject, error)
@@ -12163,9 +12507,15 @@ type StrictServerInterface interface {
 	// GetRunFile The pain.001 file of a run.
 	// (GET /api/runs/{number}/file)
 	GetRunFile(ctx context.Context, request GetRunFileRequestObject) (GetRunFileResponseObject, error)
+	// DeclareRunLost Say that a run's file never reached the bank.
+	// (POST /api/runs/{number}/lost)
+	DeclareRunLost(ctx context.Context, request DeclareRunLostRequestObject) (DeclareRunLostResponseObject, error)
 	// SendRun Send a run to the bank.
 	// (POST /api/runs/{number}/send)
 	SendRun(ctx context.Context, request SendRunRequestObject) (SendRunResponseObject, error)
+	// TakeBackRun Take back an approved run that was not sent.
+	// (POST /api/runs/{number}/take-back)
+	TakeBackRun(ctx context.Context, request TakeBackRunRequestObject) (TakeBackRunResponseObject, error)
 	// GetSession Who is signed in, and what everybody may know.
 	// (GET /api/session)
 	GetSession(ctx context.Context, request GetSessionRequestObject) (GetSessionResponseObject, error)
@@ -13717,6 +14067,51 @@ func (sh *strictHandler) RefuseInvoice(ctx *gin.Context, number int64, params Re
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RefuseInvoiceResponseObject); ok {
 		if err := validResponse.VisitRefuseInvoiceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeBackRelease operation middleware
+func (sh *strictHandler) TakeBackRelease(ctx *gin.Context, number int64, params TakeBackReleaseParams) {
+	var request TakeBackReleaseRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body TakeBackReleaseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeBackRelease(ctx, request.(TakeBackReleaseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeBackRelease")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeBackReleaseResponseObject); ok {
+		if err := validResponse.VisitTakeBackReleaseResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -15744,6 +16139,51 @@ func (sh *strictHandler) GetRunFile(ctx *gin.Context, number int64) {
 	}
 }
 
+// DeclareRunLost operation middleware
+func (sh *strictHandler) DeclareRunLost(ctx *gin.Context, number int64, params DeclareRunLostParams) {
+	var request DeclareRunLostRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body DeclareRunLostJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DeclareRunLost(ctx, request.(DeclareRunLostRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DeclareRunLost")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DeclareRunLostResponseObject); ok {
+		if err := validResponse.VisitDeclareRunLostResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SendRun operation middleware
 func (sh *strictHandler) SendRun(ctx *gin.Context, number int64, params SendRunParams) {
 	var request SendRunRequestObject
@@ -15782,6 +16222,51 @@ func (sh *strictHandler) SendRun(ctx *gin.Context, number int64, params SendRunP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SendRunResponseObject); ok {
 		if err := validResponse.VisitSendRunResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeBackRun operation middleware
+func (sh *strictHandler) TakeBackRun(ctx *gin.Context, number int64, params TakeBackRunParams) {
+	var request TakeBackRunRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body TakeBackRunJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeBackRun(ctx, request.(TakeBackRunRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeBackRun")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeBackRunResponseObject); ok {
+		if err := validResponse.VisitTakeBackRunResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -16360,234 +16845,242 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L15kxy3kSj+VRD92wjv/tzkUJLX60f9scHT5ooi581Q0nMo9DbQVdnd8FQDZQA1zV4Fv/sLXHU1UAVU",
-	"HzMc8h9bnEbhyEwk8s7fZxnblIwClWL29PdZiTnegASu//UD7NT/ETp7OlsDzoHP5jOKNzB7OnuTw6Zk",
-	"Emi2e6TGzWciW8MGqw82+ONboCu5nj39y5P5TO5K9YWQnNDV7NN89vHRij2y86hvP32azziIklEBeuFL",
-	"zhYFbNR/ZoxKoFL9Jy7LgmRYEkYvSjPij/8QjKrfmsX/hcNy9nT2/100J7swv4oLN+8ntWIOIuOkVNPN",
-	"ns6eIQ7LSuDisd6O/UJN+CzLoJSvqOQaGjjPifoGF5eclcAlUXte4kLAfFa2/vT77IbQvAePb5/4AFIQ",
-	"Cmqg/YFQCSvg6hfKJOxP4ZvjFrggBhhLxjdYmon+/KfZfG9eDe9/VoRDPnv6q9mn3YVdspnvt/pztvgH",
-	"ZFKtZUACeSI8sGwdstn5Yuf9szt674fe3heK9LB0+w7sllWWhOI3S+hlgTN4v9T/kLAR3l3aP2DO8U79",
-	"W1QLIYmspJ3FfThEltf1N/sz9o7b7Kq71MC5p1DugmR7VOehObLAtDfuz75xJd59YL2Bf9of2EctyWbu",
-	"W7uW95h5zkGIxBNmRO56O/rGe0YNQ94f+23gFneRPnrx+9RTMiEzlsM4rOazsuIlE0MrRizIYWWZxigg",
-	"hOQAMuJYPTTW+6ynmBvo16u3zt3A24vqFSZUyHf66ZjEive5TLVZAI/imvMZq2TGNhFcyc46d6zVfeg/",
-	"FAfILznJUg+1wKJPKd/5MAc0h/bpF4wVgKn6acnZJuqmS9jEPO0FYCFj9lS6844NrKgkxfgW+3xS7dce",
-	"z83hducWnxsAenFCxdZQxcmet5KzDRGQv6djz8NLd1WXwIFmEeTXDO2sM69fy/CZp7wW3aOMkVLnHKNc",
-	"5wCxxn06D8HDCwXOyS0uTop6cDAexDoU5Bb4ziAkmVPxPHqskFim8DQz97wlepkZ3MEGwDqBc6eBdtOV",
-	"pFuc7nTgq5ReYoYnQrD+tA1MfQQvDMUN5FdktZbjwk5XubliBQiEaY5wJdeME7lDco0l2mIi0ZJxhJGA",
-	"jKkB+YZQIiTHkvHHsz1suO/HyTcjG1zoC69WjxaG1V5HxWAz5by1HR/AnmN6M034j5R/DRF2Yf3LmiGg",
-	"EjjkiMg52q5JAYiyBct3CAoBaI0FyhhdEr7RYxSURyXFWFF7g3cvzNy+a9B/JdWkc33aIPymvIQcsGBU",
-	"pGlOHNS6HUGldct4RWPvI0hZ+KfpU1GlTu/Gt3Ywr0/gBQtjN8m6b83zI06wYbe9CxPxUR+cSfzuFhcV",
-	"RF/pEFszs7j9h0H31jLpFHWtYCIkw+oLDn7xvnM3Pb8XTMazprdM+iCt5ngLS+njBVgitkRyDRuUkxxR",
-	"JtGKoQXObtStP2RVyvwX5Z8VpjKRQcOystCN/kJWnOJFAQkfVZTUqtu+nHcQBbJZF9WtxVoQaU7a0Kol",
-	"LEsJLWR2Duml5SpfgZxAywv9YYyK36PejqqUqOjFKnAhstIiSxKNRGt4bYodG8vBqJeRe2jLZmPAVhTT",
-	"V0lC4xwZjz7bW6xYU4xi1Dd+GSLpyIhWqd0n9C6RO+22XjtMvVPk8UagGj29x5TlH0jj4NmDkbUYUXPN",
-	"3cZ8p32BS1nxkz7aSe9tSOVS6N5sMN8lKBNO+XJfes+/xnyVjOmiYFvcNTi0OAreODqIvIxBG5wRtvxC",
-	"Iv74AktYMb4L/X5lQTnl4WiOWJvq7Gbq83X30KwYBvMbeipAj96jaI9TA/Jxz1IPB+NG7QYnaff52Ngo",
-	"mFDLpCFDP3QHS9/WPxkvW74mUOS1f9KnHRWARYoebT4YV6XdxHN39NbuB8A6xVC4YiwXAfmE3jKSQeDX",
-	"fdfKoMRMKFzB0g9GD91/N06aZgNze4LWduspvaBimxLT3RRQ4carNSr2FXALRYy9oiAbkqLvqOE+KG6w",
-	"xyTvW5DdAneGTD9mywJHWoLlll1LKP3TVDQfXqnPaix43QbsmXo77s/bbMIBvYapH/3aEBNpsjuCoU1r",
-	"N34ATTPCbfDHN2b8fyRb5Or9BEAjcSaT5bGgflNguqrwCmIk+Gjy9YilftpMEv7KNaMQ5TY/ioeXFTFn",
-	"6EuXRqbWH9d3w2y8BevWFgNIbrlvEuzV1wxtMN0htkQYKQUHbfANINH8Wa4BKZD8QSC2pft2ajVefE6K",
-	"ohospoqxVgc0c8zt4f0YqbhI1QPWrMhj5aD2Mx7rZ4kdXOLdxgWqRQznkAG5tQJgqu+wFoWaWTqPvoFJ",
-	"a08+aL/EHv/AM5SRW1KgHEuYo7///e9/f/Tjj49evux5AbyU5/C/PylF8BFnEhlGhLZErhFGuRmPSkao",
-	"9CxQYimBqwn+76P//PXJo//12x//9dfHv5n/+rf//JeZdw/6MUzWpXPzHTncsj1m01Uy2j6IPqwBLcmq",
-	"4iAQoWi7JtlasxEl2iEiEKPgOItlNB0T7SijtdQRfJ+EtPSQFv4XeRIizRmKnTsILoq0A6Q4PQ8wB3p0",
-	"UXXFJtifkz4ZtD63zXSjoRg+VtGETwbN0PUaDfRaZ2+dqSGWxpZXE9e8fZEsrRs68XKgThBBogTaREJE",
-	"EETGqJk5zqaQ4110ZGy82OqOq43yXp9JbDQtZdKS65GjBco1kywo0f0lKkjQozL5oWd8+peYywiVyNGx",
-	"jf/NDf1Z7ahBr8PJELlNcYrAkvEUb5J23AR47RGcenfqXouTMH1OsHp7Q+i55HBLYJuIoSWhOaGrFJOW",
-	"/uAs5rGD3If1yRq34KAFzMHxem0DYlO4qglhjT54O+TVc+606KgOk97/teIcaOb/1DLsiDhFoHJPyhv6",
-	"rA5w658t6C9IexRaMQcDT8KBgcFJohNZERr9sIZjjtuPieehca9Eirul69f3WJFAKfSQP99FK2H6A5E0",
-	"nATXH37QBmPx5jO55oDzeLq8BSpHzedDMX2jL2nt3WiFUjYn7ICjdT3ntTXaXbX6bHsB5zWNzGvOMxrY",
-	"8JIlv97NZYlyWvpXZXyahBrPCtpRqH5e4GwXUdO90+P9s/XtzW6rzSpeIHC8lOeJPfavIHkFnn2lObeH",
-	"LuEB8dxNnFkd2O0NoA1HIWvwTtGFcoeXwfdPDbJ+p2lgjrdC9kDTgsPI6dX+0oyxz5A+PcICEYm2WCAB",
-	"QL/XZgYdRCzYBnR06w2UEm0AUxPzSgSyou++fXaAoDaEkk21mT39xhupOEA/Q1+O0VIQYNcAqf78I+1x",
-	"aGuTFPpEWVH7Ll8MCYXDEiPLqo1N3Q3++C6FsaTJfRpEQbHvVNJdyYRMSOqRTBpJMFIz3K69WAxRd70b",
-	"+2ULK3s4aLPQlqzRpwO35yE7QAP6ybFl+7TGIScp4UY5LBLHS+sX3Ft7yTiQFU3MeYjI0zLuNXfseg+D",
-	"ME0OL/KkCQbC9eooscihP8SGG4UDWUP2QSLiwwz1/XwbNKL7AlH9EwUiUb89c1iU1wAUET/VNT23IkKt",
-	"f9AZk+NDqDTR3b25SHGadyBTDMH1TTy56Unijwmv0gf80TuJ4qnjH5tRRgzKSTbK3n62w3zhTBqgbvvz",
-	"thFs0PhlSYKVTCSnSQ7KCxNf9zd00Jc1NMd7NcgY8ezLTejqZaShK2A9b72crQkHH8tbiMhP68rk7ymg",
-	"G8p0cgmmSC/+B4GMFeB7xEqgSvxWb776f/hY6sQmnQKoPpNr4IB2IPcl8wXHNFv7zSt5wIE58HSmhFAf",
-	"KUm/BOrfviQy5lU29hprSDHf1Ee0088dmHwI7TCMVKYJhR8EDjZDdKmfY20lozIuUdwesv5gbnfgP5bh",
-	"z2mUqlOgMMrWkN3ozEfJkMC7uVInMXILm4AFIgXCnMj1BiTJ5ppa5RrQFu/MdzpTz2ZM7kmOdUWaQQuQ",
-	"G6cUn4JlN8LFyXopZtAEHXDZh3zMFHBq9koYj/OZqHhZVEkvYcVpyCaT9JjMZwoj0az6F7wbtY9ZQnQ7",
-	"aYoRGd95i0D10vYwfRx6yZZVND9WtZACL6AYYVFRN67W0MyMwY2nx6/7Upcjc3P+4h+n9b/IOb21cvxj",
-	"W7LAlOznQLwAWxF6zJSj+azEQmwZz/eMcr7B/7Mf2hmfyORA3dO/DUzt3PN20rY7b31P6r16CYqnZ3uZ",
-	"NLQEZ1uTVuaRypos3viopBb9DS3cCbWvQ92Nn8pIPUMJ+E9pVRRzTyZ/tsZ0BbkNFNuY+Mr4+k5N/PQ3",
-	"rd8bKbUrqrT8cDilfphW3zygq2NKo2b5yYUqjfHqhkwddbgNt9JprZhktuCnRoCJdeRSZMrkeI3eYQcD",
-	"KtQZplhi77jeX3yhv7+SW6CXLQaYUhUonm/2K4YNcbG/sSI/sYcsmGSgf3omw589909po/diyz+Ea9gc",
-	"JVhh0P+vfvoAH1OMzO50LX92a56aztoOulzzCAeyBrAD1W8U3qfctfgbFZ8TuZdCZ48dLEGpNn/Ftsc0",
-	"l+QR8U7mGVjbGzM0VN+qkcTkAa+u+/FdSApO9XT0IKyP0HH39lbsiEzOQZHrUC5zpBBWxM/ppk2tdEB8",
-	"JMkbc0GuC1L6num11fmPMpfL1YiazJHl2Iuvdzivz+2W8cH0zaZkXF6BqAqZbPwo4AjsczBg6tjG32EV",
-	"Pa6wmj53O2Snpe0OmmItLUzhisZ/Ew+HOrPdK6FzDll0Xk6S4pfHekziNcRjmpkTAsprzhjnzkpwNzdG",
-	"63FdlkOJyfFLBGhKzz84Fj8emO4PdAk6ztIcLH5cHSAwt2P63HuTm6obLhTPXajGodKGycDtnRIrb+2V",
-	"sZHytVs36YMfQkawsfyrtu82ckUKSaOHahSF/cCROUvv61navuPIrU1ID3DE9cIa5E5eA6VxLw+mrEZk",
-	"G3Qdzp2D+PzPrWSoTgXeFsnU1GpoIuSr7tDowOW6tCJFwuXaMJczegx5jAIkyGODk/URoGeeu/0OAGFK",
-	"mkJmCyYFlF33c0DfzXC3DkE/biRV7vBKHWtQwmhogzHRa0ZuCZ9iOB9CxupfE/ih++QnV/z6APXvaPkY",
-	"x4zoSNdTvCm3VugLeksPlP7aT/TpckesETiSNJKzdK+1HOLdJ9sGPOUlLjtqfPuntDCJjswZnTB3S0RX",
-	"umiHl5OgvsUqnqiKOTFtYqmI4a4e1kJhbeqi/e+pRhT88U0e+uUIUUhHyZA5fTRTmjA/n+0A82J3lVbm",
-	"vF0+3tJjHRViKa2HVI9VyiCsKdLXOLgNGdd6RCdYyBiuuo9AR0hqHah7y0dCd4Ub5S5l7aixXkVrqw1r",
-	"NRa1nXgxVwyjSUcy/GPeFiM6QkP38W0/5k54MMypJskh8UZJS5MNeJ5ywg/j2XdW33v7OA3w8QnVMc9t",
-	"oD5yOE1TfiK26ueAKTzMbDxGcnv/LRsa5TytKhaNOdgG4zjsWOLz3lkJmxdrNr3XTSRymhrLwcCXYC1w",
-	"j98NB+3JaeaBz0TXn8+2a+bPwfVHrvRUfxuNsq/2m2nrYtvB/juKTCbUJg6illAFpALkSMWIBNSfBa6x",
-	"gGydLwTOScUKArWefa0wIntRxRc/jw1QG8XtuatjfhahR+MUP1p2lNEPa3hd7EKp+kXRL6Q7qC5BUQSM",
-	"BactuBdnh2pKGR7oWkjmAY0e0uUGNQuwhUitKdVyhCanrK4k37ooDXqaqoEDhUz/i1WcJmd7HM3wRG08",
-	"Sqrbxm3AdyTn3QBabUxjzVtckLzTI4Iy+d9LHT6sBCPTfNbantXNnOnEwAXJcy1BCbKi/62DMQsstRy2",
-	"gZxgNQqTAtryUEOFb2Ep31fybgJDEv3qaapAiXfhOiKHyurbdUSF/CYuKTJuxInClXlhd7PmFD4SegtS",
-	"JrdGMrQjUmNg62q5HmiZDXnn8QdyKeF/rDjDfslBrdu1qgBs10DN46ThoP9W6rwwk/A/vV2fZLPmzM0J",
-	"7XnmNQy9SNGvcno2lSC5qZpo3trv0aLA9AYRofOlBMg5+h/gDBHxGD1bCFZUUlc4wBSZ0vRzpNuoOa+X",
-	"J0XFfhUjJXnq+Pt7wALPgEY13FQHTK4p5sxd6tsgtEVcAEoX5uZLneKzwTJbI/2MKQwwCuYf3yMKRK6B",
-	"I3dpEWVcl/1VkFekZy1cj9GzorBCEsIckHop8zli6mv7F4PFfbTEdzY9sRjZCGzf+kLFRyupJ8Vr+OMv",
-	"/uIXlNJKq+83rOmVSh8smW/o4tIVr0pp2B2JyPizjxxscPupJa81h9Vpm7bIsKmt4pQAS9tbVhW5Yrio",
-	"xELM1XVxRbFNP0fggJTQ4ym5or5I8Wxf2vE++75aIaLBnlvSfeGHmGnWcKwI+ngT5FAdV+9OWXIbSRDy",
-	"eV3YcpRxMBlDv/Htsvph/6zXKKq1vcB5n+PsJhUz5z2Fb+PvYDsxZ8HazEfTvKbnNphA5sEMh3dM2oTG",
-	"1O2nCfSJQrQaHtgunCgmfy/mKGDfeldX6z1ZVkha4IDZ0EDcQITZuF1dbh8QNnyqzqkI1xcw80wKEsac",
-	"7z+U/g4YrsRAXA/wKdAcrOeU4ngKNSAflwDcE9HuJ946+LyGWCQ+JsR+RrLXmPLFSWx3vLpwi+ZTOwOM",
-	"9mj1OzKPV6L5oLhHf6vRIlCSvXWtJ9/GkdsXYfo5Wf2zzuVK8uweo4t6xMUMpwMZzOSTS58eFZLDh/Zu",
-	"Xw8R00SGA5ty+IUGP/97XwI9qGtudAVDnYv813DPOTPgzWDnuTHmRISoEu6dU1ITCoqk3L5J1emd2aDv",
-	"gto5S5+B0+PZcfvx+jwyrRYq96ytR0wbXvsI1A4XLZ3VBNKJnej0pBbWudv0+GiT7h6dDtpPdPbCC201",
-	"mJpVP5ocUTtqorspHpR90w7Es4m24SK39vz1jb67WhfGfp3kYtQGb1+cs0zJWWzF2ASClhO8ss5dwvwl",
-	"JsJV5nVoTEJp7hUHyC95YNcVlfijP2Kv//bo1dq1KcyJWxipN9dUZXfzB0nqHEmWlwWmFPKBnIfGDzSq",
-	"kKWXrC4EbNfA45z/hArJq0xBQuy5FY6QeNkA3al8jX38330BDfGpmPEtRxVdgagzREbHp3QRlGsg/Cqg",
-	"ivqnDzaTTzFdtx6h9vGaq9AJAR6+DwfkLo7GZ8QHCpmR4by/hLK24Tq1342Wqe35FJfLprucrnWn4zW+",
-	"N/3l8AbQknFktoYYRZKViC1tbbvxbOfTOa16xd+LwngW6rMIkMLsVLfe/F6X7mOVVMIipsiIO2boDUDp",
-	"ilBKtMai049uUmxVSOf33P7vAhnQZy4G/N3xSwF/k8QcxniDV5xNLR5c39cgw5hSDlzLBAnKAN5iIsWA",
-	"xmcGtDW+Lrm/ZhzpFt+G6Nf4VvuYoaX7tGZLjUkmRZF0nCGVd4znWZXoZCni59CtJ2RQhPVrwEmaas05",
-	"/Tz12hbA3HfimjgGTHOkhSnF+RQFCbTkbDPXDTsZz4VXmz5aBGowuHPDxPnz8oN5kuw2YApgW/rWIaDX",
-	"Ghqkfjnlmgj7uBaMwtyE18KmNKE3B0fqT7KkTOhjKoAnfyJP2yn1TpIUsgKTDXj69v4NOMx1+I6zj5jC",
-	"wPYDtNghyjqhE1786yiWIwbyHzN8OMlMFR8/rF0V9nXvJWiMPfaeTAP3/g+XZahtXy7mp9Xg1r5/Laqv",
-	"jV+GO1v2ZPmCw9moNcwGPtdxzKzW+vvqTt1gNzNnqwOSan7TZu/+shRtGWNPoGhTclASmtZPIU19tqaE",
-	"oAcaEl+Be9t6IWU7qb12MKd79Q5GYnX3inQYWnR3ppV3V8/egsuo1j0piYeKbUoixjM93l9y43T2rLTq",
-	"Gx1b1aht6lCnzQTL1ZEuXrDAxFGNuMfse5joWh6yH7MVByECdUo7hjnP74MVJCCxkMk1BAuZxHm0U+pE",
-	"7BsGT9TJdD6TW3YtofSrChUVNrQ8PlGhopJV2donx71jck3oSjsUnVCAGG9JdYIpZWmDd2gBKMM0AyUv",
-	"+FXvtIwrOzrxDv98JIktqY2ly92uyb+ToWIeEr9LMcKa2+oT23DQPYpr5150WGmnEkZTGqKGbutmzetn",
-	"p2EvjSfG0V1NZG3KCT9+Ewo91CaX4TqUnv6EIcvKknAhj/qqeBTmtFcirfhzo6T6fh3mqxPLAx/lungu",
-	"SZfk/ddi7/a4q2AQ6ddQNPqDhPhzw3xO135zSp7YYGXv8Iu4V866vuSeBtVDyVeXTYrBsbIZ00Ka77RI",
-	"9X6+4TsP7Tr5vz61H5C7jVpzQnFq3godP0YFQ14lvJtXFQ3NcwucLMmx9rUfImImnzfnt1v3ghe4Jiaa",
-	"HDS+JKuKp4jea8y9UvKSs81J1A+bqQV5QD4jxRQurLfrvp/XYBhSWC+BE5YnV9+kcp2cpmi+CmxCpHPq",
-	"Bav8zBqLm4geY2rQFVmtpS5uhiu5ZjzNlJyxzQaHylksZaiIie19FOx15CnhAB+I+W3fk+GSVLTIviK3",
-	"QLXlndEMtAWW6KZsSla3SWr6RfXL65wVKQ1tWDHehqbX+sggza3UBrsDZ5g+JnXTPjJa77hx1ekRVG9n",
-	"Go6u8W1ybHZ9XbvErXZvUo/rDaAtJsaxhJGAjKnf8g2hREiOJeN+qg7duAAgzHa8R1wzk5KfcDixxt/+",
-	"+5/HV7fjvMt2DHSJsN14SgN9l9z8+YDk91AURWRSe9cHYo8z3A65bVU/cShDamwBq2hCQd1rTPLnurKJ",
-	"z3vs97z+jW2bKCAiTNq+7SlrXN0mY7l2dmvzgfN22zJHCUXX0jy2/czjbn1xC55WKjoLlLq55DBFhzHW",
-	"jmBJycbOHRkBXOCAkSGhsbEVnDlsSK+l1VgKdH2a1td2T81h/NCL63rbCzJDuuYOLuY6qkzdz3m7Oazx",
-	"9wMq9UMw1/+t+9RaisOV0MW0jGMYF4X5VdRkqf4Xc0ACboHjYj83/jh9d8/ZXSayke9IB5mJfbzzCp7H",
-	"ln8umgpHcUEtdrzPf4h30da10mrQ8c4qCwqreo9KNwYGblOtBZsjD0H8jUxuDt28uInlZO+oAu1Jy0uN",
-	"GnPijTOm3pMt/lTLAS3ffxcoQ1h1xHOkspXDlrFQ8fu0bJEOQfovHYAvPYwpIcAWke7uYT5ryQO2gpIO",
-	"e3ZlfIgUUCytUDBmtjvIJmd23zHA2bJ6tuC1pyKuAZsPzU7cnGjcHIkKzj1NnOb+3rDJ6dutY5r29jwk",
-	"417VNuQko2N87aEDMsEG8t6uIGN8Qo9FnOdBLzNeygBNhmz5da2XhJYoE8w2NGzBFvDPaFt5uHDcdo0j",
-	"OoCqtVz5iZ4xxkK1XbytduToyZs67xZoDtyDyBXJ5kQeqEDI7WRx5o6auMakAj3t3KzrP4npVH/Meo9j",
-	"5RPuKrN4MH7yFhfVZO2ul5sbU47BrDfidrHYsRFQifF51i4bG0FTl/jx+vE8PpxDk/JbjhG9Vz8AtLaX",
-	"XEWgsG9SpMQBwcpiFW1r0gdO1wNAa25TozUAAlnxSRbhyPc7b5XSi8BpmvfH7D5YJadpjToqZcSmdvfV",
-	"Inc6J2g0bU1rZ3LYZ9TafnJZHOETUpUYqn5rqkIqSXSn/6lEUsch5mi7JtlaRx/JNVC0APQkPl3NVkob",
-	"L7t9B3V5DEynBR1nHHKSoj8OvlRHt48c9IjUL4I5Y0cVGDSaWNfe6d1FKVL1NP9NQ63/MSrY7LtshsRx",
-	"m6Lgymsvqp0t0KODbUxUP/AbNWNZchvwL9WMFTc2yLb7xSzWrXzTnP2qmsavnRUrKt02KQhiQJmekr7d",
-	"tzUNaKh27SP4cgKgSDDqBEwwgX3/iHM4Ze2ltkXQow3JtO5gdZymmzVwqmkWoWRT34JkE6Loaf6BvQp0",
-	"SjySeakBwV0amAYC445RksxZmWqAdusFGUuTQlHnkalNjU04oxWQBu93G5z3z4A8LV7vCFbcfcNtAH6T",
-	"cmjMGxXqNut+fh7syBDtLjlit9ZQ84Xgzd7gHAInVD8FTrcBIfDKf4U2XdtDu8tMIus+neOnxaST8jsO",
-	"sGP6UgBk3YCt+9Qb5mHhX+OoQ3PzNn02CLE0YLHQ8VANdUZxMZyncwlOo7OTUczUp7+Pqj6OfMBtAi/S",
-	"XOS/qJfO9qZAuCjYViBG9V8oxFUb6OIr2CFZ2MoGwQYS8R0j7GReONhuTwcXD/rukNZhX1uDDbUGG6s4",
-	"Ex2IGF8WK1y2ynrtfM2u/PRF8yk6oSf27NtgGSERasThWoOmeWHGiwzZdj4dsvaPZFETJvYti7FvBms3",
-	"WsawxTvX4Wevr48FagifE6KyklJugixxgzuxEB1UZ6QkVr9LzUIdUDwGWjpxVnXbarXTrHbRDNrgodl/",
-	"Gx2tBCD31rll25lAGix+ZIkJ+VG2l0+gZys1KQeTejbDhoXa3DcR0p7eSqwsErwaJtPAp+DWOQiR37M8",
-	"srn+XsPAGkr21HUP8H6kg1rBizqdrzIlJ8YLwxVjgUxDtvT/vdXRaopR1+7FrqyXaeb0Hpis6Bua7G2I",
-	"Ddaf3ijEedQHW4VcSywrMeWhSyjdK/QiyazffjZoJr6uFkISWSWH1aSkT02Irwh4aSanT2kvTS9GopNS",
-	"NQycVzS5Kr0RAAglm2oze/rNuErKRveQTmRTsDTejmwiDhz4I+BupE7FYybn+Y7XNwWtqMWNjXNTpPiL",
-	"tjhuaRcJlOawsCE+apHmpJ504iHwH7P/tzYIBqqVjaQfDzeXDsqMQd7ScNORiL1OB/DW413zVSvJddr6",
-	"uoMOAja9YRP0EghaEHB3fExjitWsQrxXSNzPhx+baq/cyb7+FLgdNZMZW6Liq670HyrGZpFlx9cqTy+v",
-	"1h5yCHsH9HF/VgjmqVTcabEpmnK/9iu0gILRlUCSPZ5uZvDYGez8kT5YO/oqXm6xX/jKvFZcH9qNmOuk",
-	"EaYrNm86FY11sIiQeBcdC/Ic05tntvm2hwZtZGRKZXwbS+mZzHr9Rnvzx/fc17X1XloT4JgByGNmC3Ty",
-	"P14rhBYnbx97PszXxyOv3y9/dKnn+7wnt5JAesmtWobwHMU5ql52La7tde2IS2+bX38fNprvH6XDrgFe",
-	"77NsrxlVMacryICUctiT1Jroz/6ggbhXdNQMi+mqwiuIIU5dUvK9i3AdO+pXS7CPQ2/w7oXZR8CJF2sB",
-	"pjBA5cctZsfohzW8LgJNkk1H6GMwohLvPrCoHt1HbYQSq4zrROY3UXnUA71VDvJyWgm2MQFbWdaKQmZ/",
-	"zfINb29ddL/k24moMIhoXANtrtVQXoczdjj+PpvtseZOVduaqbRYaefd7AnkzXtf8w6fdPcBL4ppcec6",
-	"Fv7A9m2J6RB6s95siPlsy5kx04+l8phECTN87k4RBE16Yk+45kkTBO2JotwGtA+/V3T/UA2ZN4HPQS/o",
-	"B1O/9qSBYViQlJq92VBhb/VpJdPKlacVAtf+hpg2T1lTfZrb0tP6pK1N9iOs8hAOku2/CfGSmb8rSMCA",
-	"E9cUZBQUdn/e4zKJi+Tg5aJgW0ztM5bUUyLlizrVIZa2WFV7BWNrQJ+wYnTf3mjrDDaFMltg7FeDro/i",
-	"w9lPrUSqpLIKFdXxIDko3fandxevXrxCV5CxzQZojtUw9O0THT2i5Edd62nJuG1CFGlao1Ftc9vWLN8R",
-	"fwaeE+PydCHjumSKfiOIXGvLLaukjSvZYiK70Go2NK064xH6E/rO9QveJWNti3dIMiRAygIQRkuiScNG",
-	"+ZhmSltSFGjB2I3+awH4FnQPhH3EqUH+gJ4CLwItTqIcycaDbCaZ22X2QaBTUrOKE7m7VhfG1i5qPMRE",
-	"HTpj7IbUBPJ0VuAV0yKjEy9K8gPsZp8+aWVyyfwFyzJGJceZRAuQWwCKFkrKAK5hpFsO8Mfof5tcGQJi",
-	"joxobqqGaJZp8oRyc6ORObjQ9iCEUckIlaaBl5t4y4kEoc1GCOv/RyZPARGBdFUSyR6jV7fAd67GifoF",
-	"KxUm0xfwwqaa/PEfgtHH6BnSdbBojkzHYoEwuoGdLo6sDXO2wq62TW1JBihnINS/GLWdL4gsFMjeOhDW",
-	"lD37xtVZwCWZPZ199/jJ4++0AC3XGisXuCQX1iam/m2NRoqa9F6VOjH7K0hn3tLtG0pGrTXr2ydPDKeg",
-	"0kW8t875D2u2M2xzVAtyFrRP/QzX2UtG4bGxyixxVQSFoXpvF3UGkY6t2Gyweo5n7yn8Qbcwc2ZADT28",
-	"Epr52PV/U9+04XLR9uiWtptOF0Km++plU+6sxBxvQGox/Vf/ZpshF5rQf6uL2z5n+e5oYH0H23pfn7oX",
-	"WvIKPp0Qoy4o5IQYNYBHrEasw5UXs/PZx0c2a+qY+Ul7BCPIij5ilXwEig3UXQv8tHNNVvR9JV81Q6eT",
-	"z4kQ2S7Hd0JkvrKlnOxToXsO1pi9W4R2ghb8eFTiWiu44T7xgL5L/8x84EzkoxCAtmuGcCYFIrTNFQps",
-	"n8q7p6ALoAMvySuafwZElD9QEvqAb5T43SALLXB2czeEwzm5tXp7QOjQDl4z7F5Riq1HvbsTZqNI4ZQk",
-	"8gNAaXSyrfbZVFRCjqz/PGeMz01NWar9DraAoa6azFiHkgytWJW2RUs1De3TwsXvJiPl06CoHqIIrXYp",
-	"yb9RuuoEly5+5i1Y76nGgxFmp5RC3MFOiNxnBqFtdAZQFsbNRU5Ehoe0hZdmwEFXd35GfB6fQ9iQjgfG",
-	"GuzrsUdCCG9NNMmEq7/A9Oai1c/NT1FqZR2FYtxJx38MNlUhSYm5vFD08yjHEnfh3o8P75emqMluQSg2",
-	"HSRH2+r17UpHJ5b46J5Ag7yT05JCPzLoR/9aYkIfP3ny7b/Z0vy6x7wCdZu22tUJWqTVyB492lqCzNZh",
-	"ynqtfn5WN3a6A8X0HiPpmbgxtkGFJWNGFxZbYipOtN/5Ue0XCb3yz+tu4GJ2FgA33cfPCOBfbLWH0lRh",
-	"t80nFqxarTu2O+dL/jQPGVnwLbSOcJ+k5TZkH9Z7eFlgigTbgGkD2EYeYpVEbKk4nD6+D5leDaurN/Xv",
-	"zcAT2VDAPcS+aQT5sLD/CycSjKZkMIoyTG3vGL4yfpIW1gXIquwhPYTsVt5giD++5thWoDsR+MwCp+Z9",
-	"Uvu49Gm1jyoHYdTLovAAb5D9vajTAu8P9ds9PUhDgXVNbNPRGHkHKm5KI4SuwAsz4oQgtCucEIh/Y1u0",
-	"qbK1eisAZ2uk0yUQBciV8GusK20QFozd6Kvg4GSrU1rFxH89njN287KpYvnVkmaeJsZuTmtufa6jGZAr",
-	"IDpRRW4wfFE2JS/9mLY1MQ9DtrO9/LMyU1jji9b7Ta2yBsB7MW0P0uZqF3cVR0/9KjYkg7asKvIh26qP",
-	"TGLMqGES+dztqO5kJq3stOEWGjOQj13xISRdlGsmmbj4ndAcPg7izPRUuxOE+e2xesuDqxxIBWSDV3Dx",
-	"/3eRP2prO6UBXWNrxXG5NvrdIZjncAtWyPGz8ysz4G7v6vxORYS7MaWfXjb4ieaszeilc7lZjqLTCIrJ",
-	"MgNjfJD7M+uVPZnywfg5DGce/yQyuWfSAnLeCjIVCFPKKppBPnpdOV7KQQvlSzPiHMZJvdQ57ZLvjUFD",
-	"0yTmgBZA6EqHhkqgSYbJHwBKs/17pXeoHT1c9z2mxiRVVxMexZ/HFtm/C3FSpR/Vn71IaS7gaUXJRJSF",
-	"0BPtnz/gWn7e3nl98GuAh+qg1wSx55SPuupLm7buvd+vTZar7273TAX/HNYJRnLBzuJRfe3vFXw65Cjo",
-	"IUx3xlm02GlnqrkyiHHdyWXQ0LdmRT4okPxNDzgh+eoFfj6HAYQItIYin6PtejdHgtAM0HYNVP2BCUCy",
-	"4h2eaGDTg1XDEQtiGln52eFbstSw+xK1K1Ny4EFyQRuUgBQtILZceuilwwoHA1ob0rL1+gdv4hs3JopZ",
-	"1t0CB0jo6NJOFI+053Btt8/FKR345ojCFoRES8JFx4VeI2FI8di9qVsr3B/Nw+7pTnSPF7iUupTqKb2C",
-	"Zg2lglgkoRvYQa4evDWmuR+Lnou4f+MuyKZkfICRv9G/hy/f1yjBA1iBhu0VCEUbZ+QFV4BzBI8cLWmQ",
-	"on/96flb9O3jb/7tEGoqbTeRESZ+aRpOnOxStpc5A081+iUFyGv3ss2W13KV+nHDbkFdV7mGjYDiFkSA",
-	"9e6DNNI9+ZUxezrenM25SBGo9WxXjW6U0hB2edPoN+St0ANOyIAPEHS13C7Ojdlu+92T8km9ELoFTpYE",
-	"cvf6mjgcKwtHxOwmSsFRRsHgdf/czYJOPj6Ho9m9gLpyA5ECbbDM1rF3t1aFcZZBOSBDPdO/vzb1Ob5E",
-	"jdgA4MHK5+Z4CKOcLJfAgXbzhgNCVCo3uMgY57bfRyi5Uw+4U9Yw/6oJnlITNBjWflktcEQL663XZ4jG",
-	"1qwYcHL8jRX5F0xd6vgP0sF5Wck94x7VRGYp5Mh2vlacFi5hMKjiUg/4DKQclkmQj4Q69ubg0KoPa6OW",
-	"I6yLNhGBbqCURzHkupnr+u1OCMrwRq2XLP3oglWDGoz6/QtmG3cTbXWO58igtkNFknVaLB/7fbplZOB9",
-	"+pmR/CuhPUBC+9G4n/qKOFLkcCCJOUNtUNHWA85iDpawMUl9Z0wZV1dXbQ4tdnvu8pgMMd1f/F7ZHCVs",
-	"WsaDhyOkmTtANbrmiHFb1N+WYR1KBxvLg9UEcPF7xnL4NHYVoviqLeN6d9EqCQRyIpOAwZOtCVoUdQia",
-	"kuMQW/qxVmPkH6zi1NQUDiHjv+yQ++sOH0KC2/2JWZuFY9jpvRcRZL+IssG+sm0IHpgFtqXins70WkC+",
-	"Ar5vxNhDSNNJJfAIgXzrOprcn1fIbOkh5ygbvGg/p7aaI91Yw5bfNP849F0yS1xkTW+ZkN1TD7i3ZHBZ",
-	"4OzBRYRZoDs6MFWn2Qaa/kS26dBosnpjM4okiFiXeE0QD+yG11RFT+vYJtlaV4tv/J7YCZ1s6RBvkmkL",
-	"kLqM8pBQM1qf6H0J1FUnihBqmG2wE/OGPhlIv+ynZOsmPcMJ2YFPndVjliLrBuYiRtg+eJ66KdHhM+2O",
-	"MYttZXnwPHUvzPsVAu9o+OyZZUhfr4YPm5D4DFMkJCkKHZmCGNWaYyswCXNAhuIH82H05Bd64MA7rH4O",
-	"XOC7LBhTMEHo6m6cgmbtkz7ECuo20cnSAENL27p0xVgu5g0DZxwtmFwn57A0+LeNdAYfXnfqr/icGlBm",
-	"IW0R2ryxKxZxTTmoV3vII8PCL+3Xi3rS7HRd1ckiV+lKzbVNvpNa7Qpj+Uf187MV1j2RjlKD80/7/XSO",
-	"Z9xUKqRur9wVONX+54iy7RQz/9yXxk+ZdLkmoXL6UvcNvW/RtGZLd3I7zNInbuQhdQsmhPNbTDNAYk3K",
-	"Ul0Tg7Ckog3zvctisX7BAedDnBHnJ8P8F5zpUNPPmZMcchCl4Sz5reYn3iyHA8gpxkwcIqjP3U5sz3Va",
-	"L0oaNwji52JL5DrneMBo9Isdccj9/1ph/96mrhqK2OvNMuHuN62Ug4YsM+Izz1TVpzh3nqoBXdhhN1oc",
-	"540QFbje2/dHeNM7epD+IA3wujxOshZjBl1k69EMcA3CF+uELPCWPTYqFuFPZw5F6Jzo5CYFU0lbwxty",
-	"tORso9tWGRDNbajpFiuliwPkqMBCtip92YLc2mDorca9Z42wqI111xxwaQM24vrhvWcP7d0xA73yGbMi",
-	"jX3DZUW2qElITHOr3wuJiBCV6VcbQ1ExUneAmj53ods8yudIjjOo6wYwrXFZgm2qkYYq249oIElO/34E",
-	"HvB5yt7m+A9SQHjHJHSCwv8gEM5uKNvqIKB+Em2K1NDkxiklsRhwTenfv1jqepianUFq88ywJdrqoAXK",
-	"jPeTCGT1uBwx7qzK+eHUpoMgxlp7f7HUZsVaDaOHGfyGqZZYNFnlwL/XyeOAueJuyHbSF0rG2R1Ma0sO",
-	"MJparsZ8gQkv6tx38mSqhQ3oz5JZrh5PDsJ2vyoI1YmBijLUX4w2NkponuSXPq1ZBvmo5KxkYjj+3NXY",
-	"cUMfZhh0fbwz6Ep1PSYdoVML4Nr3L/BuJDGzj8sCpBxOrX1rRtxp64Oewn5jqqFOTxwJzMtBVpzO7ieh",
-	"WTycoy2Yk8BdCxRAkhX5HJkLPxID1qewDSZFVIuNHzEpvqgOGyfLCz9eyw2FvJbJTwSUsDjkX2gzzkDd",
-	"CEzz97fA/YRwjwTie0Av90veVZhD2FCLEh6Mwc4Yg5aYFEdQpsp8OWrHu8yX9+qdKrl1Qow17YpGu4XC",
-	"veAOH2rhQzMI0TwbK5Ai1fAngOZD6Vs0/2IVZXX4B2ny+wDaYgwt99JiZ7kIR0yugW+JgOgOvp4wvj6Z",
-	"fdwUo2zk/2yKL66UzEmYgo2iGuQDdTHEweo+dswJad2tca4i+6ZltS3smWuPV4m7ZSqaOpF70LqI0b1H",
-	"lO7eY5VX8Hx3iAs89Aji3Xt6X13r51PcEa+o1afKrpbuQzOwcrhE8qUZcY4An0tdqvic0T2vboHvdIbo",
-	"ds1MchJZUURoStmRZ3lud36fAnzMlu7kNTdLX+PbExsj87zJ8B3HX1RHanMfLn4v2IrQT9Gp3ofg3y8y",
-	"6g3EMrO/hJjZKbqd6wNfkdVaigdKWC6VfGsMoVo8RB2KQVjcQG7an3saeB9AcYPKySuafzmUdjc+4jOR",
-	"2Ctdjh8QznR3S8SWXVZWAO7V5D+ApkosxJbxwTwToYRfO+wLIK6/klug9YEfJo2pM7YaQCBHBpptsV5R",
-	"6APIi5u3YCT64AtiXA/6bTQBB+ZpdLS1wTuUs+nkxAnLxUge/6Uedd9EbLWlhxZSovP3MdowKnX/c/VO",
-	"LRi7mf4c6eb3Yfz+AFAG2t5/TXJMp0oNyZO3H243yTdy8EiX/LF25hxLGK6rdoXl/cqA1ht6YNf/F06k",
-	"DiiDj7a2kkLM2NVvqquHq2U1tDBUw/BjCZmEfPbAM8qMy1KXQ9EpLGDPrUviLHYox7uxnFIOmRXqQ8C8",
-	"MiOirLKlk8+ixadg0SnD9g436HrSZaZtaajG0zdHKvGUME9MiuWdefANzVyx7YkzwBjKicm9mWsJo1Ds",
-	"f6Ai6oCkoaCBc+B7d+MCPrpukt4r8uqjaXj49Zbc5S0Zp2YJH+VFJm7vlfPRkBjCAmEk8aKAY1DthtCx",
-	"ZO6retBJuYBb5PQvIWWynX+Tm6w8m95peoE372TRE0b23LwmtHJAkHzO2M2Vi7+8R7Kk3tKd+GsURE5r",
-	"NbgGmlsk6pDxhV6x1hjSqyDs4Ts6q7dG/QNDoln6bKm0yMDdBe4ydjMurhpE1REylEkYZnTqA929/jMI",
-	"krlvAXPUZDlqJQOEyZs1KAB7FUcRVg2x0R/xDVxV94yHVnd09yr6I87P0G2j7onGK5rQ6NXX+0xhNypx",
-	"3Yvkzz2Z5qqiZ0laH8WXHx8XNjlqINHODLgz5Nxtot3PJqXxAd5zi1cbxtV2C0PRDVAN3PmRloddMsuJ",
-	"yPCQY/ilGfCVzB4YmVm8WjJzzYC0JmboJz9eH/EuyS3JcLzhVUVfkwK+ttg8aovNEhP6+MmTb8wSWgeL",
-	"EyGScDueWvGVkTwwRqI1e8tFTDXpBaY3EYTloyYBQoNpgD1c2yEnhJpb4vhQg6ziRO5mT3/9rW8MJ0KH",
-	"rupekq2yVFAHKG/wDt306k47eO1B8EKb0R91DY7Bi/maVTR/i1eMncouoleoGd/5LsDZUXkNElUlwojC",
-	"FhmQGtWbSGF8G91A0jhsKsp4NJTQek1W9M2pkGcnf/Co80WOD2KEVXIYJe8rOTtD1fqhA7FKjpzIZsQN",
-	"+hyu60HncMu71e6i+WwNjqkNaK+bGp/3xzDmNvWAG9G2Ujun9KKtdZlA8EpNFxF9acMk8Ln1pvXQzakK",
-	"QDSlQKa1qO0j6MKG1o/m7jyz444YmXwcnJ6gqKM56sNsA2qTdlxLwFwrIi7BIqHpY0wo2x6xKRDhbLAv",
-	"LL6FF2bUl0Bq7qgPMzoSWXwbS4qjhlO9NdpTKkZaegRrkB+ZXkLxTBKv7vYdSxMtmTyraKkR1HQ4FGu2",
-	"VcqGIh4FOCRZL+AzRtT0u8YfHi/pIu1hMhTtrtdpWqncpNUZZN/fm8BkSuDapEqzkXoAzbC7ZDg2WvHo",
-	"87rwxfspkLehf8oyW2zbokQXpyXmtuYWMilbSeK4LVE1KB9d8iN3Orq3grjuaGGO+1DzR2zXDo33Qzvv",
-	"71GTkFhWozmntfpqRn8JT6U+6cNU8FqZpxu8QwtAOaNg7QXJz2bMG6nDusXF7zeE5p9Gsgg+qLFRL+Kp",
-	"ispiccL24/eyBlhtlp4jLf3rYm62LZA3LD9KK4szBQT7fW0GqGE6wzkV0UhOcBFROPJrfq3jcxq1pj3K",
-	"ydsEag1RU/HcNCNeIiIVlduOEt+rnxUGkcA7YXijicg2nXGSM7a77qTfa3/R019/+/Tbp/8XAAD//w==",
+	"7L1rkxy3kS78VxD9boTt100OJXm9PtSHDV5trihyzgwtHYdCZwNdld0NTzVQBlDT7FXwv5/ArW4NVAHV",
+	"lxkO+cUWp1FVQGYikcjLk7/NMrYpGQUqxezpb7MSc7wBCVz/6wfYqf8jdPZ0tgacA5/NZxRvYPZ09iaH",
+	"Tckk0Gz3SI2bz0S2hg1WD2zwx7dAV3I9e/qXJ/OZ3JXqCSE5oavZp/ns46MVe2Tfo5799Gk+4yBKRgXo",
+	"D19ytihgo/4zY1QCleo/cVkWJMOSMHpRmhF//KdgVP3WfPzfOCxnT2f/30Wzsgvzq7hw7/2kvpiDyDgp",
+	"1etmT2fPEIdlJXDxWE/HPqFe+CzLoJSvqOSaGjjPiXoGF5eclcAlUXNe4kLAfFa2/vTb7IbQvEePb5/4",
+	"CFIQCmqg/YFQCSvg6hfKJOy/wvcOJtfA1dAl4xsszWv+/KfZ3PPWW+CCGMKNjta8+VdFOOSzp7+YNdkZ",
+	"2+k17/u1fpwt/gmZVN8y5IM8kXZYtgjSrHKx8/7Zkan3Q2/uCyWmWLp5B2bLKitu8ZMl9LLAGbxf6n9I",
+	"2AjvLO0fMOd4p/4tqoWQRFbSvsU9OCTC1/Uz+2/sLbeZVfdTA+ueIuULku1JqEc+yQLT3rg/+8aVePeB",
+	"9Qb+aX9gn7Ukm7ln7be8y8xzDkIkrjAjcteb0TfeNWoa8v7YbwM7vsv0USXRl56SCZmxHMZpNZ+VFS+Z",
+	"GPpixAc5rKzSGCWEkBxARiyrx8Z6nvUr5ob69ddb627o7WX1ChMq5Dt9zExS2/taptosonUsq2TGNhFa",
+	"yb517lSre9C/KA6QX3KSpS5qgUVfUr7zcQ5oDu3VLxgrAFP105KzTdROl7CJMQMKwELGzKl06x0bWFFJ",
+	"ivEp9vWkmq9dnnuHm537+NwQ0MsTKrZGKk52vJWcbYiA/D0dOx5euq26BA40ixC/ZmjnO/P6tAyvecpp",
+	"0V3KmCh11jGqdQ4wa9yj8xA9vFTgnNzi4qSsB0fjQa5DQW6B7wxDkjUVz6PHCollik4z7563TC/zBrew",
+	"AbJO0NxppN10re6Wpjsd+Sp1hzHDEylYP9ompl6Cl4biBvIrslrLcWOnexG6YgUIhGmOcCXXjBO5Q3KN",
+	"JdpiItGScYSRgIypAfmGUCIkx5Lxx7M9brjnx8U3Ixtc6A2vvh5tDKu5jprB5pXz1nR8BHuO6c004z/S",
+	"/jVC2KX1z2uGgErgkCMi52i7JgUgyhYs3yEoBKA1FihjdEn4Ro9RVB61FGNN7Q3evTDv9m2D/impXjrX",
+	"qw3Sb8pJyAELRkXazYmD+m7HUGntMl7R2P0IUhah10jOqkUBPrbtEKYI6+WiLRZIgERYkBwez8asDfdW",
+	"M81mCq1FzWuieCnN2E3ydbo+RiKIsmG3vT0Y8VCfQ0kq9BYXFURriZCmNG9x8w+T7q3V+yk3wIKJkFms",
+	"dQb4bwwdufH8XjAZr+3eMumjtHrHW1hKn5xiidgSyTVsUE5yRJlEK4YWOLtRgnrIVynzb5p/VZjKRJ0P",
+	"y8pSN/oJWXGK7eaMfKiipL4N7puOB0kgm3VZ3fpYiyLNShtZtYJlJaHFzM4ivbJc5SuQE2R5oR+M8Rr0",
+	"pLdz+0q8O8beCUNipa2gJBmJvjS2JXZsLAdzY42cQ9vcGyO2kpj+LSc0zonxqCWwxUo1xdy1+v40IyQd",
+	"s9Pek/cFvSvk7sJcfzssvVNM/MZGG129xzvmH0jj6NmjkXVCUbPN3cR8q32BS1nxkx7aSedt6Ban2L3Z",
+	"YL5LuJ+4+5x70rv+NearZE4XBdvirg+jpVHwxslB5GYMuvWMseW3O/HHF1jCivFd6PcrS8opB0ezxNr7",
+	"ZydTr687h+aLYTK/oaci9Og+ig54NSQfD2z1eDDuJ294krafj82Nggn1mTRm6IPuYOvbhkfjbcvXBIq8",
+	"Do/6LlwFYJFyNTcPjN/O3Yvnbumt2Q+QdYrvccVYLgL2Cb1lJIPAr/vRmkGLmVC4gqWfjB65/25cNM0E",
+	"5nYFrenWr/SSim1KTHdTSIWbQNmo2VfALRQxLpCCbEjKfUcN91Fxgz1efm9M/Ba48436OVsWONK5LLfs",
+	"WkLpf01F8+Ev9VWNJa+bgF1Tb8b99zaTcESvaepnv/btRHoBj+C707cbP4Gm+fU2+OMbM/4/kp189XwC",
+	"pJE4k8n2WPB+U2C6qvAKYiz4aPH1mKV+2Uwy/so1oxAViT9K0JgVMWvoW5fGptYP13vDTLxF69YUA0xu",
+	"RYQSXODXDG0w3SG2RBipCw7a4BtAovmzXANSJPmdQGxL913farz4nC6KarCYasbaO6B5x9wu3s+RiovU",
+	"e8CaFXmsHdQ+xmNDN7GDS7zbuDy5iOEcMiC31gBMDUfWplDzls6hb2jSmpOP2i+xJ+TwDGXklhQoxxLm",
+	"6B//+Mc/Hv3446OXL3uBBa/kOf7vv5Qi+IgziYwiQlsi1wij3IxHJSNUej5QYimBqxf830f/+cuTR//r",
+	"1z/+/pfHv5r/+sN//tvMOwd9GCbfpXPzHDncsz3m01U22j6JPqwBLcmq4iAQoWi7JtlaqxFl2iEiEKPg",
+	"NItVNB0X7aiitdIRPJ+EtPKQln0YuRIizRqKnVsILoq0BaTEUQ9wB3ruomqLTfA/Jz0y6H1uu+lGszt8",
+	"qqLJyAy6oetvNNRrrb21pkZYGl9eLVzz9kaysm7kxKuBOnkJiRZok1wRIRAZo+bNcT6FHO+iE3PjzVa3",
+	"XO2U98ZMYpN5KZNWXI+cgFCumWRBi+4vUXmHniuTn3omTeAScxlxJXJybFOKcyN/9nbUsNfxZEjcpgRF",
+	"YMl4SjRJB24CuvYIQb07Da/FWZi+IFg9vSH2XHK4JbBN5NCS0JzQVYpLSz9wFvfYQeHDemVNWHDQA+bo",
+	"eL22ObYpWtVkxUYvvJ1F61l3WsJVR0nv/1pxDjTzP2oVdkTqI1C5Z+UNPVbnzPXXFowXpB0KrZyDgSPh",
+	"wFzjJNOJrAiNPljDacztw8Rz0LhTIiXc0o3re7xIoC70kD/fRV/C9AMiaTgJfn/4QBtM75vP5JoDzuPl",
+	"8haoHHWfD6UJjp6kdXSjlZ3ZrLBDjtb2nNfeaLfV6rXt5bDXMjKvNc9oYsNLlnx6N5slKmjp/yrj0yzU",
+	"eFXQTmz16wLnu4h63Ts93v+2vr/ZTbX5ipcIHC/ledKZ/V+QvALPvNKC20Ob8IAU8SbPrM4V9+bkhhOb",
+	"NXmn3IVyx5fB808NsnGnaWSO90L2SNOiw8jq1fzSnLHPkF49wgIRaZMtgX6v3Qw6L1mwDeiE2RsoJdoA",
+	"piaNlghkTd99/+yAQG0IJZtqM3v6TWrl5NCTY7IUJNg1QGo8/0hzHJrapAt9oq2oY5cvhozCYYuRZdXG",
+	"Vg4Hf3yXoljS7D5NoqDZdyrrrmRCJtQJSSaNJRh5M9yuvVwMSXc9G/tkiyt7PGir0Jat0ZcDN+chP0BD",
+	"+sm5ZfuyxiEnKelGOSwSx0sbF9z79pJxICuaWEYRUfplwmtu2fUcBmmanF7kqTwMpOvVWWKRQ3+ITTcK",
+	"J7KG/INExKcZ6v35NuhE9yWi+l8UyET99sxpUV4HUET+VNf13MoItfFB50yOT6HSQnf37iKlad6BTHEE",
+	"1zvx5K4niT8mnEof8EfvS5ROHX/YjDJmUE6yUfX2kx3mS2fSBHXTn7edYIPOLysSrGQiufJy0F6YeLq/",
+	"oYOxrKF3vFeDjBPPntyErl5GOroC3vPWydl64eBheQsRJW9dm/w9BXRDmS4uwRTpj/9OIOMF+B6xEqgy",
+	"v9WZr/4fPpa6sElXFarH5Bo4oB3Ifct8wTHN1n73Sh4IYA4cnSkp1Eeq+y+B+qcviYw5lY2/xjpSzDP1",
+	"Eu3r545MPoZ2FEaq0oTCTwJHmyG51Mex9pJRGVd7bhdZPzC3M/Avy+jnNEnVJVAYZWvIbnQxpWRI4N1c",
+	"XScxch82CQtECoQ5kesNSJLNtbTKNaAt3pnndKWeLcLcsxxrkJtBD5Abpy4+BctuhMuT9UrMoAs6ELIP",
+	"xZgp4MTqlRpRqEtSY6+7XAU9CNn4sLmQm1wAvGCVplRUGWZQYuYzUfGyqJLO3IrTkPcn6diazxTvow+F",
+	"n/Fu1BNnRd7NpEFSMlH61lbQn7aL6UuLd4OwiubHgjop8AKKEWUYtbfru6B5Y3Di6ZnyvrrryCqgv/jH",
+	"6Ztm5Du9QD/+sS2rY0rpdiAzga0IPWZx03xWYiG2jOd77j/f4P/ZTyKNL5lypO7d9A1N7bvn7Ypzt956",
+	"n9Rz9QoUT68rMwVvCWG9poDNY/819cLx+U8t+Rv6cCepv06qNxExY18NoQc8pVVRzD0wBNka0xXkNiVt",
+	"YzI548Gpmkztb1q/N/Zw1yhqRfxwCviZvih6SFdnr0a95e8uKWpMVzdi6qTDTbhVuGsNMjMFvzQCTATB",
+	"S7FekzNDeosdTN1Qa5ji8z0GsOEBIZt4lMK/klugly0FmAJpFK83+3BnQ1rsb6zITxyLC5Yz6J+eyfBj",
+	"z/2vtHZgLNBEGIDnKGkRg5kG6qcP8DHFne1W14qct95Ty1k7FJhrHeFI1hB2ALpH8X3KXovfUfHVl3vF",
+	"enbZQfxMNfkrtj2mYyaPyKwyx8Da7pihoXpXjZRAD8SP3Y/vQlZwakylR2G9hE5guffFjsnkQiG5Thoz",
+	"SwpxRfyU7kTVlw6Iz1l5YzbIdUFK3zG9tt6Fo7zLVYVEvcyJ5diJr2c4r9ftPuOj6ZtNybi8AlEVMtnN",
+	"UsAR1Odgatax3czDV/Q4VDi97nZyUOu2O+j0tbIwRSuaSFE8Heoaeq+Fzjlk0RVASRe/PDY2E39DPKZD",
+	"OyF1vdaMcYGzhMB24x4fv8tyKDE5PhiBlvT8g1Px4ynw/pSaYIguLZTj59UBBnM7e9CdN7nB93BJf25D",
+	"NaGbNk0Gdu+UrHzrGY3Nya8DyEkP/BBygo1VerWjxJFfpJA0eggNKRxxjqyOel+/pR2ljpzahEIEJ1wv",
+	"rEPu5GgrTSB7sDg2oq6hG9ruLMQX6W6VXXXgg1siU0urkYlQVLwjowOb69KaFAmba8Ncdeox7DEKkGCP",
+	"Db6szwD95rmb7wARphREZBaaKXDZdT8H7rsZ7iIe9DNUUu0Or9WxBmWMhiYYkydn7JbwKoYrL2Ts/WuC",
+	"PnSP/N0hdx9w/csruNZH0bkrRY6Za5J+r/EWA1sjMRjHPdBabB/pp6tqsU7j2HBlav1wIyz7luk2EMMv",
+	"cdm59rd/Skvg6Nio8aV8DRy6J9Cti8ft4YS2mEodt+aAc0So/tUCBqDfP//w6C/f/eHxzGsPN+C6+8C3",
+	"6i0LTG+QG6bj5gWWIKR7feC1t0R0Tal2CJgEL5es4on3TmeTTkTgGO6/Yt0xNoAg2v+e6jHCH9/koV+O",
+	"kNx1lMKj0yeJpd1c5rMdYF7srtIA6dtA/1Ye62QbK2k9pnpccIZhDfZhE803Ylxfmjo5WMZL1z3xOhZh",
+	"a0FdFTWSES3cKKdR6qiUDaFax3T4CmdZ20nDcxgjTZWXUX7zts3UsZC6lkbbcnGWktGstUgO2XLKNJzs",
+	"rfSgND8MG8e5uO/tyTqgxyeAjp7bG3/k3KEG1SMWTHXA7x9WNp6IgN3/Vg2Nap4WOEjj+7aZR447Vvi8",
+	"e1bC5sWaTe9KFMmcBro6mOUThFj3BBlx0Hme5gv5TBwb89l2zfylzf40nZ6fw6be7Ps4zGtrDPNgpyQl",
+	"JhMgn4OsJVQRqQA5AsSRwPqz0DWWkK31hcg5CQMiAKHta1oS2TUsHlM+NhtvlLfnBh39LPKsxiV+FM2V",
+	"0Q9reF3sQggIRdHHJx68LkFRBDwdp8UxjHO6NQiRB8ZRknVAcw/paoNaBVh8V+s3thqhKdWrAfpbG6Vh",
+	"TwPGOIAP+1+s4jS5iOZoXjNqk29SY1RuAr4luVAO0GpjWqDe4oLkndYblMn/XupcaWUYmZbC1tGudqbJ",
+	"WF+QPNcWlCAr+t8687TAUtthG8gJVqMwKaBtDzVS+BaW8n0l7yYLJjGJIO0qUOJdGJ7lUFt9u45oPNAk",
+	"YUUmyThTuDIn7G7WrMInQm9ByuQmVkZ2RGrCbw1C7KGWmZD3Pf6sNWX8j2Fe7CM56rtdC1xhuwbjKSw0",
+	"HfTfSl1uZ3AUpjdWlGzWrLlZoV3PvKahlyn6VE4vUhMkN2CU5qz9Hi0KTG8QEboMTYCco/8BzhARj9Gz",
+	"hWBFJTVwBKbIIP7PkW5450J8nsof+1SMleRpj+Dv1gs8AxrVGlUtMBmqzbm71LNBaou4bJsuzc2TunJq",
+	"g2W2RvoYUxxgFMw/vkcUiC4aqj3VlHGNpqwor0TPergeo2dFYY0khDkgdVLmc1NyZP9iuLjPlvgetCc2",
+	"IxuD7VtfXvwoQH1Scoo/2eQvfkMpDbF+vw9QD4F+sBOBkYtLhwmW0lo9kpHxax9Z2OD0U5HEtYbV1bAW",
+	"u9lUyLlLgJXtLauKXClcVGIh5mq7OKxx03kTOCBl9HiQbNQTKWH8Szve599XX/BFZzxZ6waR2jzhp5jp",
+	"gXGscoF4F+QQPK53piy54ScI+bzGCx1VHEzGyG98F7J+jQPr9d9qTS+w3uc4u0nlzHlX4Zv4O9hOLNCw",
+	"PvPRmrbphRwma3uwnOMdk7Z6M3X6aQZ9ohGthgemCycqQNhLsAr4t97VIMgnK4FJy3owExpIeohwG7dB",
+	"+/YJYXPF6gKSMGyDec+kjGjM+f5B6W8s4pAb4rq1T6HmIExWSuAp1Cp+3AJwR0S783tr4fOaYpH8mJDo",
+	"GqleY1Chk9TuOGhzS+ZTGy6Mtr71BzKPh3x9UJKnv4NrEUC6b23rybtxZPdFuH5OBivX2VxJkd1j9LuP",
+	"2Jjh2ifDmXwyouxRKTm8aO/09RAxzWQ4sNeJ32jw67/3JdCDmhFHA0Pqwuu/hlv5mQFvBhv6jSknIkSV",
+	"sO/cJTUBpyVl900C/Xdug/0MPuvpM3QKpOpNbnPsi8i0OtPcs24pMd2N7SFQB1y0dVYLSCd3otPqW9jg",
+	"btM6pS26e3I66D/RpRovtNdgKoTAaCVIHaiJblJ5UKlROxHPVhWHsYPt+usdfXfAHsZ/nRRi1A5vX5K2",
+	"TCnQbOXYBDKuE6KyLlzC/HgaYfB+nRqTgHi+4gD5JQ/MuqISf/Rn7PXPHv21NhCHWXGLI/XkGrB79/6g",
+	"SJ2jovSywJRCPlDg0cSBRi9k6UjghYDtGnhc8J9QIXmVKUqIvbDCEapMG6K7K1/jH/93X0JDfN1pfCdX",
+	"JVcg6nKY0fEpzRnlGgi/ClxF/a8P9uhPcV23DqH28pqt0EkBHt4PBxRqjuZnxCcKmZHhIscEtOAw/O93",
+	"o+i/vZjictk07dMQgjpf43tTeYE3gJaMIzM1xCiSrERsaSEDx0u7Txe06mHqF4WJLNRrESCFmanuaPq9",
+	"RkRklQbzwxQZc8cMvQEoHbanRGssOm3+JuVWhe78nt3/XaDc+8wYy98dH2H5myTlMKYbvOZsKiZzvV+D",
+	"CmMKyrq2CRIuA3iLiRQDNz4zoH3j64r7a8aR7pxuhH6Nb3WMGVp3n9bbUnOSSVEkLWfoyjum8+yV6GT1",
+	"8Oe4W0+ooAjfrwEn3VRrzenXqdcW7XM/iGvyGDDNkTamlOZTEiTQkrPNXPdBZTwX3tv00TJQg8mdGybO",
+	"D0IQLPJktwFXANvSt44BvY7bIPXJKddE2MO1YBTmJr0WNqVJvTk4U3+SJ2VCe1gBPPkRedoGtHdSpJAV",
+	"mGx8laR/Aw5znb7j/CMGb9k+gBY7RFkndcLLf53FcsRE/mOmDye5qeLzh3Wowp7uvQKNscPeU2ngzv9h",
+	"DIra9+Vyflp9g+3515L62vlltLNVT1YvOJ6NesNs4nOdx8zqW3//ulP3Lc7M2uqEpFrftNW7H4OjbWPs",
+	"GRRtSQ5aQtPaVKRdn60rIRiBhsRT4N52tEiZTmoLI8zpHljDSK7uHiKJkUW3Z1p1d/XbW3QZvXVPKuKh",
+	"YptSiPFMj/fji5zOn5UGNdLxVY36pg4N2kzwXB1p4wXRMY7qxD1mO8nE0PKQ/5itOAgRAGXtOOZSESQg",
+	"EYXlGoIoLHER7RSciH3H4IkaxM5ncsuuJZT+q0JFhU0tjy9UqKhkVbb22XHvmFwTutIBRWcUIMZbVp1g",
+	"6rK0wTu0AJRhmoGyF/xX77SKKzs6cQ//dCSLLak7qKvdrsW/U6FiDhJ/SDHCm9tqv9to0D2Ja9dedFRp",
+	"BwmjgYaoqdvaWfP62GnUSxOJcXJXC1lbcsKH3wSgh9rlMgy66Wn7GPKsLAkX8qiniufCnHZKpCFdN5dU",
+	"36/DenUiFvJRtotnk3RF3r8t9naP2wqGkf4bimZ/UBB/apTP6bqaTqkTG4QxD5+Ie9jd9Sb39P0eKr66",
+	"bEoMjlXNmJbSfKeI3Pv1hu88suvs/3rVfkJqdKwpSNy8lTp+DLhGXiWcm1cVDb3nFjhZkmPNaz9FxLx8",
+	"3qzfTt1LXuBamGhy0viSrCqeYnqvMfdayUvONie5fthKLcgD9hkppmhhPV33/Lwmw9CF9RI4YXky1CiV",
+	"6+QyRfNUYBIiXVMvWOVX1ljcRLRuU4OuyGotNbgZruSa8TRXcsY2GxyCs1jKEIiJbfQUbOzkgXCAD2QD",
+	"/kiGK1LRJvuK3ALVnndGM9AeWKIxA5WtbovU9Inqt9c5K1K697BivOdOr8+TYZr7Upvsjpxh+ZjUpPzI",
+	"bL3jLl2nZ1A9nWk8usa3ybnZ9XbtCreavSk9rieAtpiYwBJGAjKmfss3hBIhOZaM+6U6tOMChDDT8S5x",
+	"zUxJfsLixBp/++9/Hv+6Hef9bMdBl0jbjQca6LvkntoHFL+Hsigii9q7MRC7nOEu022v+olTGVJzC1hF",
+	"E9CArzHJn2tkE1/02B95/RvbNllARJiyfduq14S6TcVyHezW7gMX7bYwRwmga2kR237lcRdM3ZKnVYrO",
+	"AlA3lxym3GGMtyMIKdn4uSMzgAsccDIk9Iu2hjOHDen17xorga5X03razqlZjJ96cc2Ee0lmSGPu4GKu",
+	"s8rU/py3e+6aeD+gUh8Ec/3fuv2vlThcCQ2mZQLDuCjMr6IWS/W/mAMScAscF/u18cdpZ3zOVjqR/ZFH",
+	"2uVMbI++wPTGolfvm4053iFG0XZNsrXGf3awBXVX5KeoxLv3VCOmKF5S+OgHgs4reB6LkV00SEpxyTN2",
+	"vC9OqWYXC81tb+rxQTFLcnvFH7WiHK0dNdz0Wp9uFj/E4zcyuct3c8YnAtjeEebtSQGtRt1H8e4ggzBl",
+	"4aZqy6OVbdAlyhBXnRgdCShz2BcX6hWQVp/SEUj/9gMvbj1TZoeFre7OYT5rWSAWs6kDcU+kgGJpzZAx",
+	"R+HERIEBqH0Ngy8wyQ1qFpENJr42qXCDiK/u1Dq5zSL4eRRjT9Dc5x3lOu5GCyJo4b09+L+GZT4Rc8b1",
+	"RFfuSA507unPNfe3/U0uVm8tM9eqk4cs+qvaY57kYo1HWjqg7m2gyu8KMsYntM/EeR6MqeOlDOyHUOSi",
+	"RrZJ6HYzwUlFw/56Af+KjgyEYfK2axzR3FV9y4Ft9FxPlqptqLo6bKVf3qDaW6I5cg8yVyQ7T3kAb5Hb",
+	"l8U5d2rhGrNN9Gvn5rv+lWhf/FHRLcfAIu6qjnowW/QWF9Xku2yvEjkGfMJ8byTIZLlj870SsxGtFzo2",
+	"X6gGNPJGLT0Rq0MhCFphID1XPwH03TYZM6GwZ1KktQNBHLWKtv0GB76uR4DWuw0ibYAEsuKT/N+R53fe",
+	"Ag6M4GlarMvMPogJ1HS9HbUyYgvZe0SuV+cMjaZjbR06D0fIWtNPBgESPmtTmcDqtwYDU5mXO/1PZWc6",
+	"DTG3t/MN1l2aKFoAehJfnGdx4cZBxu8AhcjQdFqKdcYhJyl318GT6ujeoIMOkfpEMGvsXAUGXUQ2kHn6",
+	"4FiKVT0tWtVI63+MGjb7Aaohc9wWZDgw8UW1s3BEOrXI1DAAv1FvLEtuyxukemPFjce1HWwyH+vi/DRr",
+	"v6roK5OOei9vLXtoHV6CVdPOHOcPjCqQTkpbGXBGTCm47/vqBm7Z9ttHiL4FSJHgFAu4sALz/hHnMB3+",
+	"3OMqcYkEul2RPrF4RXX6wQbnoDOEpa0mb6ONI7zChHbOr9FUubQs9ZaT13O1jOtp75beuhvWyb7u/QFC",
+	"T3PyJXtvFySbUIpB8w/sVaBX6JE8hg0J7tJnOJBdOTUvlhMpgYZjrcqGQysGwngFjSNxjvYnbmD5iYjw",
+	"FtpvNt7CmoNdlCvjMVQy0TEWand1k4RrDd1BHdfm3/0LQkzLMj1CJGDf+R+g36TKL2NrhBpCu5+fB/uI",
+	"RAffjtggOdQyJKhK1NEQWKH6KbC6DQiBV/49u+n6kNq9kRJPjdOFEVunQlJV0gGWna9wRdZtA7vmjlEe",
+	"lv41jzoyN2/LZ8MQKwOWC50o51A/H5d5PNGgjGDRNDk7mcREWh17tkafVX0e+YjbpAulJXZoo852VEG4",
+	"KNhWIEb1XyjEYWR0+RVsSi4sHkew7Ul8nxP7Mi8dbI+ygyGvvjuk4d3XhnZDDe3GcJKi02fjwdzCYGs2",
+	"+upr0eaXL5pPuRd7Mia/DYJfiVD7GNfQNi2aNg6NZZtQdcTaP5JFvTCx216Mnzrow7CKYYt3ri/VXjcq",
+	"S9QQPyfkEiYVigVV4gZ38mk6rM5ISeyFMrV2euCmM9CIjLOq2wyuXRy4i1bQhg/N/NvsaJWtubPOfbZd",
+	"v6bJ4meWmFDVN5gKpwsidEKcOtiQZJ7cOJsV58wcbx6cbXMVaGdMTTXOpHbmsGGB7NtW8YCn7Rgri4QQ",
+	"mCnC8V3b6/KcyOeZDTul1i81WXQtetn1N/TtJciob3klRRd1TSkc81JzxVigHJct/X9vtX2bEguwc7Ff",
+	"1p9p3uldMFnRNzQ5SBVb0TK9m45LxBjsp3MtsazElHM1Ad9a6I8knzT2sUFn+XW1EJLIKjkbK6XGcEJa",
+	"TiC4N7nGUAf3eqk1nbrDYeK8osmtG4y9QSjZVJvZ02/Gb8BsdA7pQjaFS+M9+ybywJE/gu7GyFU6ZnIx",
+	"/DgIMOh7YdzYuMhQShhsi+M+7RLI0mJENjNMfaRZqafmfoj8x2ySr/2PAUi/kRr94Q7sQRM1qFsabToS",
+	"U+m0yW8d3rVetYZjp/e1W+ggYdO7mkGvyqZFAbfHxy5osRe5kO4VEvdBI8ZetYcJtH9dC+yOWsmMfaLi",
+	"q+5lI4RYaJllx9c3rF7xuV3kEPcmectNvvWzQjAPnHenD61oMLHtU2gBBaMrgSR7PN2r4XFr2PdHhr3t",
+	"6Kt4u8U+4cNCrrhetBsx15VVTMOabzqw3zrHSEi8i04heo7pzTPbod4jgzahNqV9hE3B9bzMRjXHhDQe",
+	"b94AUL60Hscxf5PHq+d/6xH7hbQ0eXvZ82G9Pp6w/375o8Nn2Nc9ubUE0nHpahvCsxQXF3vZdfC2v2tH",
+	"XHp7YfubFdJ8fykddQ3wel9le722SjldQQaklMOBq9aL/uzP04g7RUe9vpiuKryCGOHUuKvvXWL02FK/",
+	"Op59GnqDdy/MPAIxw1iHM4UBKT8u4iOjH9bwugh0Ejdt04+hiEq8+8CiGtkftVtQ7GVcV/u/iQIbGGhA",
+	"dFBQ1VqwjcfZ2rLWFDLzaz7f6PbWRvdbvp0EDsOIJhLR1lqN5HU0Y0fj76vZnmruQD/XSqWlSjvnZs8g",
+	"b877Wnf4rLsPeFFMK1fQJRQH9jhMrKLRk/UW0cxnW85MVGCsAszU15jhc7eKIGnS68HCwEBN7rwn+XYb",
+	"uH34g7D7i2rEvMmXDwZdPxiQ55MmvmFBUoCtsyH0e/VoJdMw/dPQ8nV4I6YXWtZAtHOLz65X2ppkP6Er",
+	"D/Eg2f+bkKKa+VvnBBw4cZ1zRklh5+ddLpO4SM55Lwq2xdQeY0mNV1KeqCtkYmWLVXUQMhYo/YSw6n1/",
+	"owXjbNBkW2TsQ6bXS/Hx7O+t+rsk7JGK6vSTHNTd9u/vLl69eIWuIGObDdAcq2Ho2yc6WUXZjxoQbcm4",
+	"7dQV6VqjUb2l294s3xJ/Ap4TE2F1lQYaV0ifEUSuteeWVdKmsWwxkV1qNROaBmF6hLIA37p+xrtkrm3x",
+	"DknmoqcYLYkWDZtUZHPESVGgBWM3+q8F4FvQjUL2GacG+fOHCrwI9AGKilubgLV5ydx+Zp8EupI5qziR",
+	"u2u1YSzAVxOQJmrRGWM3pBaQp7MCr5g2GZ15UZIfYDf79ElfJpfMH5POGJUcZxItQG4BKFooKwO4ppHu",
+	"y8Efo/9tSqwIiDkyprmB1tEq05SX5WZHI7Nwof1BCKOSESpNlzv34i0nEoR2GyEsTFq/Lm9BRCAN3SPZ",
+	"Y/TqFvjOAQGpX7C6wmR6A17YCqU//lMw+hg9QxosjubItPUWCKMb2DX1ARaGWvumtiQDlDPQCdKM2vYw",
+	"RBaKZG8dCWvJnn3joEFwSWZPZ989fvL4O21Ay7XmygUuyYX1ial/W6eRkiY9V3WdmP0VpHNv6R4nJaPW",
+	"m/XtkydGU1DpMvpb6/ynddsZtTl6C3IetE/9wujZS0bhsfHKLHFVBI2hem4XdeGZTuXYbLA6jmfvKfxO",
+	"9/nrwFHgldDKx37/V/VMmy4X7YhuaVtOdSlkWhRfNpiAJeZ4A1Kb6b/4J9sMudCC/muNAP2c5bujkfUd",
+	"bOt5fepuaMkr+HRCjroclBNy1BAesZqxjldezs5nHx/ZYrtjlrXtCYwgK/qIVfIRKDVQt/bwy841WdH3",
+	"lXzVDJ0uPidiZBuz8oTMfGXxzuxRoRtz1py9W4Z2khb8fFTmWiu54T7pgH5I/8x64EzioxiAtmuGcCYF",
+	"IrStFQpsj8q7l6ALoAMnySuafwZClD9QEfqAb5T53TALLXB2czeCwzm5tff2gNGhA7xm2L2SFAvavrsT",
+	"ZaNE4ZQi8gNAae5kWx2zqaiEHNn4ec4YnxvgZarjDhblU0OLM9aRJCMr9krbkqVahvZl4eI3UwDzadBU",
+	"D0mEvnYpy7+5dNX1NF3+zFu03rsaD2aYndIKcQs7IXOfGYa22RlgWZg3FzkRGR66Lbw0Aw7auvMz8vP4",
+	"GsKmdDww1WBPjz0RQnhrskkmbP0FpjcXraaHfolSX9ZZKCacdPzDYFMVkpSYywslP49yLHGX7v388D6i",
+	"SS12C0KxabM62nuy71c6urDEZ/cEukieXJY01KZhP/p9iQl9/OTJt3+w/Suw0K7ComPZttEXWqLV2B49",
+	"2VqCzNZhyXqtfn5Wdz+7g4vpPWbSM3HTAKIaN7qw3BJTeaLjzo/quEjolH9et8wXs7MQuGnRf0YC/2xB",
+	"IUrTqsB2aFmwarXu+O5cLPnTPORkwbfQWsJ9spbblH1Y5+FlgSkSbAOmV2abeYhVErGl0nB6+T5mem9Y",
+	"3XtTf98MHJGNBNxD7ptuqQ+L+z9zIsHclAxHUYapbbDEVyZO0uK6AFmVPaaHmN2qIAzpx9ccW+DCE5HP",
+	"fODUuk/qGJderY5R5SDM9bIoPMQbVH8v6rLA+yP9dk4P0lFgQxPbdDZG7oGKGySG0BZ4YUackIT2Cyck",
+	"4t/YFm2qbK3OCsDZGulyCUQBcmX8Gu9Km4QFYzd6Kzg6WVBTezHxb4/njN28bMBPv3rSzNHE2M1p3a3P",
+	"dTYDcrizE6/IDYcvygYp1c9pC6V6GLOd7+VflXmFdb7oe7/BYmsIvJfT9iB9rvbjDqj21KdiIzK2Gc+A",
+	"b9UnJjFu1LCIfO5+VLcyU1Z22nQLzRnIx7b4EJMuyjWTTFz8RmgOHwd5ZhoP3gnD/P5YPeXBrxwoBWSD",
+	"V3Dx/3eZP+prO6UDXXNrxXG5Nve7QzjP4RaskeNX51dmwN3u1fmdmgh340o/vW3wd5qztqKXLuRmNYou",
+	"Iygm2wyM8UHtz2xU9mSXD8bP4TjzxCeRqT2TlpDzVpKpQJhSVtEM8tHtyvFSDnooX5oR53BO6k+d0y/5",
+	"3jg0tExiDmgBhK6QBaNNckz+AFCa6d+re4ea0cMN32NqXFI16PAo/zy+yP5eiLMq/az+7E1KswFPa0om",
+	"sizEnuj4/AHb8vOOzuuFXwM81AC9Foi9oHzUVl/asnXv/n5tqlx9e7vnKvjX8J1gpBbsLBHV1/6G2qdj",
+	"jqIewnRngkWLnQ6mmi2DGNfg8YOOvjUr8kGD5G96wAnFV3/gp3M4QIhAayjyOdqud3PbYGK7Bqr+wAQg",
+	"WfGOTjS06dGq0YgFMf3P/OrwLVlq2n2JtysDOfAgtaDr0KpkAbHl0iMvHVU4mNDaiJZtDzC4E9+4MVHK",
+	"sm4yOSBCR7d2onSkXYfrTX8uTenIN0cUtiCkQWZt869mwtDFY/em7uRwf24edk53cvd4gUupoVRPGRU0",
+	"31BXEMskdAM7yNWBt8Y093PRsxH3d9wF2ZSMDyjyN/r38Ob7miV4gCrQtL0CoWTjjLrgCnCO4JGTJU1S",
+	"9Pu/P3+Lvn38zR8OkabSNi8ZUeKXpr/FyTZl+zNn0KnmfkkB8jq8bKvltV2lftywW1DbVa5hI6C4BRFQ",
+	"vfskjQxPflXMngY7ZwsuUgTqe7aJRzdLaYi7vOkPHYpW6AEnVMAHGLrabhfn5my3a/NJ9aT+ELoFTpYE",
+	"cnf6mjwcawtH5OwmWsFRTsHgdv/c3YLOPj5HoNmdgBq5gUiBNlhm69i9W1+FcZZBOWBDPdO/vzb4HF/i",
+	"jdgQ4MHa52Z5CKOcLJfAgXbrhgNGVKo2uMgY57a9SKi4Uw+4U9Uw/3oTPOVN0HBYx2W1wRFtrLdOnyEZ",
+	"W7NiIMjxN1bkX7B0qeU/yADnZSX3nHtUC5mVkCP7+Vp5WriEwaSKSz3gM7ByWCZBPhJq2ZuDU6tM66QC",
+	"6q626AZKeRRHrntzjd/ujKAMb9T3kq0fDVg1eINRv3/BauNusq3OcRwZ1nakyHZpdn0Cjn0+SXwDjxY4",
+	"u3k0enM29c3Zjb3FfS2Zf0iS96OJR1khqG/mCDeXdUahaYt/ohv6xS0jA/bST4zkXxXfwxW/vmMIKXE4",
+	"UOW5wEHQ8aMHnCU8IWFjikzPCGGgjhI1ObTY7aVvxFQs6vb698oHLmHTcmY9nEuD2QNUs2uOGLdNJiws",
+	"8FB54lhdthaAi98ylsOnsa0QpVctrPDdZU8lCMiJXFSGTxajtijqlEh1r0Bs6edazZF/sopTg3EdYsZ/",
+	"2SH3Nz1jiAlu9idWbZaO4SSMvQw1+0RUTOCVbYvxwCICLZfL6UIBBeQr4PtOtT2GNJ19AocQyLeuw879",
+	"OYXMlB5yzbzhi4676ygO0o1eLBys+ceh55L5xEXW9DoK+eH1gHsrBpcFzh5chqIlupMDg4LONtD0y7JN",
+	"sEbBE5o7YKRAxKZo1ALxwHZ4LVX0tIkWJFvr7gVNHB47o5MtHeNNcXcBUsN6Dxk1o3hZ70ugDi0rwqhh",
+	"tuFTzBn6ZKAcuA8RoJtGDQMEBB51XrhZiq0beBcxxvbB76mbZB3+pt0x3mJbqx78nro36/0qyXAyfPZK",
+	"R6S3V6OHTYlGhikSkhSFzpRCjOqbYytRDnNARuIH67P0yy/0wIFzWP0c2MB3CWBUMEHo6m6C1ObbJz2I",
+	"FdVt4Z2VAYaWtpXuirFczBsFzjhaMLlOrqlq+G8bOw0evG7VX/k5NcHRUtoytDljVyxim3JQp/ZQhJCF",
+	"T9qvG/WkaAkaZcwyV92Vmm2bvCf1tSvM5R/Vz89WWPfoOgom7J/2+zsdz7mprpC63XfX4FTznyPKtlPc",
+	"/HMfrARl0tU+hdo7SN3H9r5ld5sp3cnuMJ8+cWMZqVuCIZzfYpoBEmtSlmqbGIYlgYjM9zaL5foFB5wP",
+	"aUacn4zzX3DlTS0/Zy66yUGURrPkt1qfeKtuDhCnGDdxSKA+dz+xXddpoyhp2iDIn4stkeuc4wGn0c92",
+	"xCH7/2v6yr0tpTYSsdcraMLeb1p7Bx1ZZsRnXjmtV3HuumlDunDAbhSs6Y0QFbhe8PfHeNMzepDxIE3w",
+	"Gq4p+RZjBl1k61FEAk3CF+sEVIKWPzYqF+FPZ05F6Kzo5C4Fg+yu6Q05WnK20W3UDInmNvV5i9WliwPk",
+	"qMBCtpDnLEC8dhh60eH3vBGWtbHhmgM2bcBHXB+89+ygvTtloL98xipd499wVbotaRIS09ze74VERIjK",
+	"9E+OkagYqzsgTZ+70W0O5XMUaxrWdROY1rgswTZ5SWOV7Y81ULSpfz+CDvg8bW+z/AdpILxjEjpFCr8T",
+	"CGc3lG11ElC/qDvFamhqNdUlsRgITenfv1jpepg3O8PU5phhS7TVSQuUmegnEcje43LEuPMq54dLm06C",
+	"GGs1/8VKmzVrNY0eZvIbptpi0WKVA/9egxkA5kq7oVvgpjW6kBPQK/uytuQAo1AHaswXWPCi1n0nR6b6",
+	"sCH9WZAO1OHJQdhubAWhulBVSYb6i7mNjQqap/ilL2tWQT4qOSuZGM4/d5hPbujDTIOul3eGu1KND6Yz",
+	"dGoDXMf+Bd6NFAr3eVmAlMOl3m/NiDttxdG7sN8YdN7phSOB93KQFaez+ylolg/naFPnLHDXkgeQZEU+",
+	"R2bDj+SA9SVsg0kR1fLlR0yKL6rjy8lwCo7XAkYxr+XyE4FLWBzzL7QbZwDHBNP8/S1wvyDcI4P4HsjL",
+	"/bJ3FecQNtKijAfjsDPOoCUmxREuU2W+HPXjXebLe3VOldwGIcaayEWz3VLhXmiHD7XxoRWEaI6NFUiR",
+	"6vgTQPOh8i2af7EXZbX4B+ny+wDaYwyt8NJiZ7UIR0yugW+JgOiO0p40vr6YfdwUo2rk/2yKLw7a6CRK",
+	"wWZRDeqBGvpjEG3KjjmhrLtvnKvpg2mhXiOlqAO0xF2YigYVZY9aFzF375FLd++wyit4vjskBB46BPHu",
+	"Pb2vofXzXdwRr6i9T5XdW7qPzcDKYcjuSzPiHAk+lxo6+5zZPa9uge90heh2zUxxEllR1MUMGoMdeZbn",
+	"dub3KcHHTOlOTnPz6Wt8e2JnZJ43Fb7j/IvqkG72w8VvBVsR+im61PsQ/vtNRj2BWGX2l5AyO0X3fb3g",
+	"K7JaS/FABcuVkm+NI1Sbh6gjMQiLG8hNO35PQ/kDJG7wcvKK5l+OpN1NjPhMIvZKt4cAhDPdbRWxZVeV",
+	"FYB7PSIOkKkSC7FlfLDORCjj1w77AoTrr+QWaL3ghyljao2thiTIiYFWW6wHUn6AeHFzFoxkH3xBiutB",
+	"n40m4cAcjU62NniHcjZdnDhhuRip47/Uo+6bia2m9NBSSnT9PkYbRqXux6/OqQVjN9OPozWTbIC/PwCU",
+	"l2rM1yLHY0ilpuTJ22EjzdUVx+Xa2sGu7f7E9vocSxjGVbvC8n5VQOsJPbDt/zMnUieUwUeLraQYM7b1",
+	"G7TkMFpWIwtDGIYfS8gk5LMHXlFmQpYaDkWXsIBdt4bEWexQjndjNaUcMmvUh4h5ZUZEeWVLZ59Fm09B",
+	"0Cmj9g536HrKZaZNaQjj6ZsjQTwlvCemxPLOIvhGZq7Y9sQVYAzlxNTezLWFUSj1P4CIOmBpKGrgHPje",
+	"3riAj667qXeLvPpoGnB+3SV3uUvGpVnCR3mRidt7FXw0IoawQBhJvCjgGFK7IXSsmPuqHnRSLeA+cvqT",
+	"kDLZrr/JTVWeLe80vembc7LoGSN7YV6TWjlgSD5n7ObK5V/eI1tST+lO4jWKIqf1GlwDzS0Tdcr4Qn+x",
+	"vjGkoyDs8Tu6qrdm/QNjovn02UppkaG7S9xl7GbcXDWMqjNkKJMwrOjUA++Y/Cywau5bwhw1VY76kgHC",
+	"1M0aFoDdiqMMq4bU6I/4Bq6qe6ZDqzvaexX9Eedn6LZR9+jjVUpbI18vI8XdqMJ1L5M/92Kaq4qepWh9",
+	"lF9+flzY4qiBQjsz4M6Yc7eFdj+ZksYHuM8tX20aVzssDEU3QTWw50damHXFLCciw0OB4ZdmwFcxe2Bi",
+	"Zvlqxcw1A9I3MSM/+fG65nVFbkmG8w2vKvqaFPC15etRW76WmNDHT558Yz6h72BxJkQSbwurQwK6BLIC",
+	"c3VkvVW/f4mwF8o+zWsBeFAa5RrvLIK/kqzfCSNpFG6BIw44W4PJeFpgenNsuRsv6fl6gD00cQNan14s",
+	"RbDGpanuMRzRW7iiX/XYwxIsDc+quK+xv60x1FhJW2zMpH6B8jQ1JkDo/TlgD13bISekqvvE8akKWcWJ",
+	"3M2e/vJrP/pHhM7V181zWzh8UFdkbPAO3fSA9h299ih4oeOGj7oRluD2fc0qmr/FK8ZO5QjWX7iDDXJ2",
+	"Vl6DRFWJMKKwRYakxtdIpDDB3G7mfBw3lWQ8GqrgvyYr+uZUzLMvf/Cs85XKDHKEVXKYJe8rOTtDm46h",
+	"BbFKjqzIlgAPBlmv60HnyENyX7uLbts1OaZ23L5uQI3vTyTATeoBd95u1bJPab5dO28C2Xq1XEQ04g6L",
+	"wOfWjNsjN6dCvGmwj6b15O4z6MLWEo0WKz6z4454cTkOT0+AYmuW+jD7HtsqRdcDNdc3YFdRltDlNiZ3",
+	"d0/YFIlwNtgIG9/CCzPqSxA1t9SHmQ6OLL+N69hJw6nOGp0aIkZ6GAWbLhxZXkIJnBKv7vYcSzMtmTyr",
+	"aakZ1LR0FWu2VZcNJTyKcEiyXoZ7jKnpzwV6eLqky7SHqVB0fpKuS03VJq1WSPsJLglKpgSuvak0GwFA",
+	"aYbdpcKx6dlHf6/L176fBnmb+qfEFWTbliS6xFQxtyCDyNSoJpnjFpNv0D665Edu7XZvDXHdwscs96EW",
+	"zNk2RZrvsbosWlkJiWU1WmRfX1/N6C/hqNQrfZgXvFap/Qbv0AJQzihYf0HysRlzRuo6FnHx2w2h+aeR",
+	"sqkPamzUiXgqFG0sZqc7pu4l6GHtlp4jbf1r9ErbB81bhxR1K4tzBQQbHG4GpGG6wjmV0EhOcBGBlPsV",
+	"UMDpOc1a0w/q5IF3fUPUUjw33deXiEgl5baFzvfqZ8VBJPBOGN1oSlBMK7BkiIpuOOm3Ol709JdfP/36",
+	"6f8FAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -943,6 +943,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{number}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back an approved run that was not sent. */
+        post: operations["takeBackRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}/lost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a run's file never reached the bank. */
+        post: operations["declareRunLost"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/take-back-release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a released invoice a verified one again. */
+        post: operations["takeBackRelease"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bank/fetch": {
         parameters: {
             query?: never;
@@ -1864,6 +1915,11 @@ export interface components {
             old: string;
             password: string;
         };
+        RunEnding: {
+            /** Format: int64 */
+            version: number;
+            reason: string;
+        };
         /** @description Limits and match level of one level; neither supplier nor item is the company. All limits are named, others are not set. */
         LimitsEntry: {
             supplier: string;
@@ -1929,6 +1985,8 @@ export interface components {
             after: string;
         };
         Session: {
+            /** @description The first day from today on which banks settle payments. */
+            bankDay: string;
             configured: boolean;
             demo: boolean;
             company: string;
@@ -2198,6 +2256,11 @@ export interface components {
         };
         /** @description What a check has to say, as a sentence with its arithmetic, and the ways to settle it. */
         Finding: {
+            /**
+             * Format: int64
+             * @description Number of the other invoice that it is about.
+             */
+            other?: number;
             kind: string;
             verdict: components["schemas"]["Verdict"];
             line: number;
@@ -2417,6 +2480,11 @@ export interface components {
             holds: components["schemas"]["HoldRow"][];
         };
         InvoiceSheet: {
+            dueStated?: components["schemas"]["Day"];
+            /** @description What the supplier wants to read in the payment (BT-83). */
+            reference?: string;
+            /** @description Why the bank rejected its latest payment. */
+            rejected?: string;
             /** Format: int64 */
             number: number;
             /** Format: int64 */
@@ -2533,6 +2601,8 @@ export interface components {
             entry?: number;
         };
         AcceptEntry: {
+            /** Format: int64 */
+            other?: number;
             kind: string;
             line: number;
             note: string;
@@ -2598,6 +2668,8 @@ export interface components {
             discountUntil: string;
         };
         ProposalPayment: {
+            /** @description What the bank said when it rejected the last payment to this account. */
+            warning: string;
             /** @description Who is paid */
             payee: string;
             supplier: string;
@@ -2619,6 +2691,8 @@ export interface components {
             payable: boolean;
         };
         Proposal: {
+            /** @description The day on which banks would settle it: payOn, or the next. */
+            bankDay: string;
             dueBy: components["schemas"]["Day"];
             payOn: components["schemas"]["Day"];
             payments: components["schemas"]["ProposalPayment"][];
@@ -2635,6 +2709,8 @@ export interface components {
             items: components["schemas"]["RunItem"][];
         };
         RunMade: {
+            /** @description What changed since the run was made, so that it was proposed again. */
+            changes: string[];
             /** Format: int64 */
             number: number;
             state: string;
@@ -2648,6 +2724,8 @@ export interface components {
             discount: components["schemas"]["Decimal"];
         };
         RunPayment: {
+            /** @description How the name goes to the bank, where that is not as it is. */
+            written: string;
             /** @description Who is paid */
             payee: string;
             endToEnd: string;
@@ -2680,6 +2758,8 @@ export interface components {
             entries: components["schemas"]["Entry"][];
         };
         BankAnswer: {
+            /** @description Why an answer was set aside. */
+            trouble: string;
             /** Format: int64 */
             run: number;
             settled: number;
@@ -4734,6 +4814,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunMade"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBackRun: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunEnding"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunMade"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    declareRunLost: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunEnding"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunMade"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBackRelease: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
                 };
             };
             default: components["responses"]["Problem"];

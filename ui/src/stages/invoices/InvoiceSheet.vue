@@ -33,12 +33,15 @@ const {
 const side = ref<'paper' | 'thread'>('paper')
 watch(inv, (i) => (i && !i.paper && i.thread.length ? (side.value = 'thread') : undefined), { once: true })
 const open = ref(-1) // the finding that is being settled
-const asking = ref<'' | 'refuse' | 'void' | 'hold' | 'lift'>('')
+const asking = ref<'' | 'refuse' | 'void' | 'hold' | 'lift' | 'back'>('')
 const trouble = ref('')
 
 const held = computed(() => inv.value?.holds.find((h) => !h.ended))
 const unsettled = computed(() => ['captured', 'waiting', 'held'].includes(inv.value?.state ?? ''))
-const openFindings = computed(() => inv.value?.findings.filter((f) => f.ways.length > 0) ?? [])
+/** What can still be settled: nothing of an invoice that has ended. */
+const openFindings = computed(() =>
+  unsettled.value || inv.value?.state === 'verified' ? (inv.value?.findings.filter((f) => f.ways.length > 0) ?? []) : [],
+)
 const differences = computed(
   () => inv.value?.findings.filter((f) => !f.accepted && (f.verdict === 'outside' || f.verdict === 'waiting')).length ?? 0,
 )
@@ -61,6 +64,14 @@ const headline = computed(() => {
   return words[i.state] ?? i.state
 })
 const lit = computed(() => inv.value?.findings.filter((f) => f.line > 0 && f.verdict === 'outside' && !f.accepted).map((f) => f.line) ?? [])
+const agreed = computed(() => {
+  const levels = inv.value?.lines.map((l) => l.ordered?.level) ?? []
+  return levels.some((l) => l === 'three_way')
+    ? 'Everything agrees with the order and what was received.'
+    : 'Everything agrees with the order.'
+})
+/** Whether the day on which it is due still means something. */
+const owed = computed(() => !['paid', 'void', 'refused'].includes(inv.value?.state ?? ''))
 const bad = (line: number, ...kinds: string[]) =>
   inv.value?.findings.some((f) => f.line === line && kinds.includes(f.kind) && f.verdict === 'outside' && !f.accepted)
 const rank = (f: Finding) => openFindings.value.indexOf(f) + 1
@@ -93,7 +104,13 @@ const version = () => inv.value?.version ?? 0
 
 function accept(f: Finding, note: string) {
   void act(
-    () => unwrap(api.POST('/api/invoices/{number}/accept', { ...path(), body: { kind: f.kind, line: f.line, note, version: version() } })),
+    () =>
+      unwrap(
+        api.POST('/api/invoices/{number}/accept', {
+          ...path(),
+          body: { kind: f.kind, line: f.line, other: f.other ?? 0, note, version: version() },
+        }),
+      ),
     (state) => `The difference is accepted. Invoice ${props.number} is ${(words[state] ?? state).toLowerCase()}.`,
   )
 }
@@ -103,7 +120,13 @@ function end(reason: string) {
     ? () => unwrap(api.POST('/api/invoices/{number}/void', { ...path(), body: { reason, version: version() } }))
     : () => unwrap(api.POST('/api/invoices/{number}/refuse', { ...path(), body: { reason, version: version() } }))
   void act(call, () =>
-    voiding ? `Invoice ${props.number} is void; its entry was taken back.` : `Invoice ${props.number} is refused to the supplier.`,
+    voiding ? `Invoice ${props.number} is void; its entry was taken back.` : `Invoice ${props.number} is refused. Tell the supplier.`,
+  )
+}
+function takeBack(reason: string) {
+  void act(
+    () => unwrap(api.POST('/api/invoices/{number}/take-back-release', { ...path(), body: { reason, version: version() } })),
+    () => `The release of invoice ${props.number} is taken back; it is verified.`,
   )
 }
 function hold(note: string, reason: string) {
@@ -208,8 +231,10 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
           <div>
             <dt>Due</dt>
             <dd>
-              {{ showDay(inv.due, today) }}<span class="muted"> · {{ distance(inv.due, today) }}</span
-              ><template v-if="inv.discountUntil >= today && Number(inv.discount) > 0">
+              {{ showDay(inv.due, today) }}<span v-if="owed" class="muted"> · {{ distance(inv.due, today) }}</span
+              ><template v-if="inv.dueStated && inv.dueStated !== inv.due">
+                <span class="muted"> · the invoice says {{ showDay(inv.dueStated, today) }}</span></template
+              ><template v-if="owed && inv.discountUntil >= today && Number(inv.discount) > 0">
                 · {{ show(inv.discount) }} off until {{ showDay(inv.discountUntil, today) }}
                 <span class="muted">({{ inv.yearlyRate }} a year)</span></template
               >
@@ -221,11 +246,16 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
               <b>{{ show(inv.stated) }} {{ inv.currency }}</b>
             </dd>
           </div>
+          <div v-if="inv.reference">
+            <dt>Reference</dt>
+            <dd class="mono">{{ inv.reference }}</dd>
+          </div>
           <div>
             <dt>Lagoon’s number</dt>
             <dd class="mono">{{ inv.number }}</dd>
           </div>
         </dl>
+        <p v-if="inv.rejected" class="outside-text mb-0 mt-1">The bank rejected its latest payment: {{ inv.rejected }}.</p>
         <SupplierNotes :code="inv.supplier?.code" stage="invoices" />
       </header>
       <div class="body" tabindex="0">
@@ -280,7 +310,7 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
         </table>
         <FindingCard
           v-for="f in inv.findings"
-          :key="f.kind + f.line"
+          :key="`${f.kind} ${f.line} ${f.other ?? 0}`"
           :finding="f"
           :rank="rank(f)"
           :open="rank(f) > 0 && open === rank(f) - 1"
@@ -294,7 +324,7 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
           @cancel="open = -1"
         />
         <p v-if="inv.findings.length === 0 && inv.state !== 'refused'" class="finding agrees">
-          Everything agrees with the order and what was received.
+          {{ agreed }}
         </p>
         <p v-for="h in inv.holds.filter((x) => !x.ended)" :key="h.number" class="finding"><b>Payment hold.</b> {{ holdText(h) }}</p>
 
@@ -302,7 +332,7 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
           v-if="asking === 'refuse'"
           id="refuse"
           title="Refuse to the supplier."
-          books="Books nothing. The invoice ends here and frees what it claimed."
+          books="Books nothing. The invoice ends here and frees what it claimed. Nobody is told by itself: tell the supplier."
           label="Reason"
           action="Refuse the invoice"
           :error="trouble"
@@ -318,6 +348,17 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
           action="Make void"
           :error="trouble"
           @done="end"
+          @cancel="asking = ''"
+        />
+        <AskReason
+          v-if="asking === 'back'"
+          id="back"
+          title="Take the release back."
+          books="Books nothing. The invoice is verified, and is paid only once it is released again."
+          label="Reason"
+          action="Take it back"
+          :error="trouble"
+          @done="takeBack"
           @cancel="asking = ''"
         />
         <AskReason
@@ -367,6 +408,9 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
           >Take hold off</BButton
         >
         <BButton v-if="unsettled && has('clerk', 'approver')" variant="outline-secondary" @click="ask('refuse')">Refuse</BButton>
+        <BButton v-if="inv.state === 'released' && has('clerk', 'approver', 'treasurer')" variant="outline-secondary" @click="ask('back')"
+          >Take the release back</BButton
+        >
         <BButton v-if="inv.state === 'verified' && has('clerk', 'approver')" variant="outline-secondary" @click="ask('void')"
           >Make void</BButton
         >

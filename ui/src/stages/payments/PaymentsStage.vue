@@ -21,6 +21,8 @@ const states: Record<string, { text: string; verdict: Verdict }> = {
   sent: { text: 'waits for the bank', verdict: 'waiting' },
   answered: { text: 'answered', verdict: 'agrees' },
   discarded: { text: 'discarded', verdict: 'outside' },
+  taken_back: { text: 'taken back', verdict: 'outside' },
+  lost: { text: 'never reached the bank', verdict: 'outside' },
 }
 const groups = computed(() => {
   const runs = data.value?.runs ?? []

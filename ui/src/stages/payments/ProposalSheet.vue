@@ -8,14 +8,14 @@ import NumberField from '@/parts/NumberField.vue'
 import { useSending } from '@/parts/sending'
 import { useKeys } from '@/parts/keys'
 import { sent, show, showDay } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
+import { current, has, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useArrive } from '@/parts/arrive'
 
 const arrive = useArrive()
 const dueBy = ref(shift(today.value, 14))
-const payOn = ref(today.value)
+const payOn = ref(current.value?.bankDay ?? today.value)
 const proposal = ref<Proposal>()
 const out = reactive(new Set<number>()) // taken out by the person
 const extra = reactive(new Set<number>()) // put in although not due
@@ -74,6 +74,9 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
       </dl>
       <p class="muted small mb-0 mt-1">A discount counts when it is lost unless paid by then. One payment per supplier and currency.</p>
       <div class="small text-danger" role="alert">{{ refusal?.at('dueBy') ?? refusal?.at('payOn') }}</div>
+      <p v-if="proposal && proposal.bankDay !== proposal.payOn" class="outside-text mb-0" role="status">
+        {{ showDay(proposal.payOn, today) }} is no bank day: the run would be proposed again for {{ showDay(proposal.bankDay, today) }}.
+      </p>
     </header>
     <div class="body">
       <div v-if="proposal && proposal.payments.length === 0 && extra.size === 0" class="nothing">
@@ -86,6 +89,10 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
           <b class="num">{{ show(p.total) }} {{ p.currency }}</b>
         </div>
         <div class="muted small mono mb-1">{{ p.iban }}</div>
+        <p v-if="p.warning" class="outside-text mb-1">
+          The bank rejected the last payment to this account: {{ p.warning }}. Have the account changed, or confirmed on the supplier’s
+          page.
+        </p>
         <SupplierNotes :code="p.code" stage="payments" />
         <table class="grid">
           <thead>

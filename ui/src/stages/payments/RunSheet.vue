@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, Refusal, unwrap, upload } from '@/api/client'
+import AskReason from '@/parts/AskReason.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
@@ -9,15 +10,18 @@ import { useKeys, type KeyAction } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
 import { show, showDay, showInstant } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
+import { useArrive } from '@/parts/arrive'
 
 interface Answer {
   run: number
   settled: number
   rejected: number
   reasons: string[]
+  trouble: string
 }
 const props = defineProps<{ number: number }>()
 const client = useQueryClient()
+const arrive = useArrive()
 const busy = ref(false)
 const chooser = ref<HTMLInputElement>()
 const {
@@ -35,6 +39,8 @@ const states: Record<string, string> = {
   sent: 'Sent; waits for the bank’s answer',
   answered: 'Answered by the bank',
   discarded: 'Discarded',
+  taken_back: 'Taken back before it was sent',
+  lost: 'Declared lost: it never reached the bank',
 }
 const payment: Record<string, { text: string; verdict: 'agrees' | 'waiting' | 'outside' }> = {
   proposed: { text: 'proposed', verdict: 'waiting' },
@@ -46,6 +52,9 @@ const payment: Record<string, { text: string; verdict: 'agrees' | 'waiting' | 'o
 const mayApprove = computed(() => run.value?.state === 'proposed' && has('approver', 'treasurer'))
 const mayDiscard = computed(() => run.value?.state === 'proposed' && has('clerk', 'approver', 'treasurer'))
 const maySend = computed(() => run.value?.state === 'approved' && has('treasurer'))
+const mayTakeBack = computed(() => run.value?.state === 'approved' && has('approver', 'treasurer'))
+const mayLose = computed(() => run.value?.state === 'sent' && !run.value.mine && has('approver', 'treasurer'))
+const asking = ref(false)
 const mayFetch = computed(() => ['approved', 'sent'].includes(run.value?.state ?? '') && has('treasurer'))
 
 async function act(call: () => Promise<unknown>, done: string) {
@@ -63,11 +72,29 @@ async function act(call: () => Promise<unknown>, done: string) {
   }
 }
 const body = () => ({ params: { path: { number: props.number } }, body: { version: run.value?.version ?? 0 } })
+const changes = ref<string[]>([])
+/** Approves the run, or goes to the one that is proposed in its place because something changed. */
 const approve = () =>
-  act(
-    () => unwrap(api.POST('/api/runs/{number}/approve', body())),
-    `Run ${props.number} is approved: its payment file is written and its invoices are in payment.`,
-  )
+  act(async () => {
+    const made = await unwrap(api.POST('/api/runs/{number}/approve', body()))
+    changes.value = made.changes
+    if (!made.changes.length) tell(`Run ${props.number} is approved: its payment file is written and its invoices are in payment.`)
+    else if (made.number === props.number) warn(new Error(`Run ${props.number} was not approved. ${made.changes.join(' ')}`))
+    else
+      await arrive(
+        `/payments/runs/${made.number}`,
+        `Run ${props.number} was not approved: ${made.changes.join(' ')} It is proposed again here.`,
+      )
+  }, '')
+const takeBack = (reason: string) =>
+  act(async () => {
+    const lost = run.value?.state === 'sent'
+    const path = lost ? '/api/runs/{number}/lost' : '/api/runs/{number}/take-back'
+    const { params, body: seen } = body()
+    await unwrap(api.POST(path, { params, body: { ...seen, reason } }))
+    asking.value = false
+    tell(`Run ${props.number} is ${lost ? 'declared lost' : 'taken back'}; its invoices are released again.`)
+  }, '')
 const discard = () =>
   act(
     () => unwrap(api.POST('/api/runs/{number}/discard', body())),
@@ -76,11 +103,16 @@ const discard = () =>
 const send = () => act(() => unwrap(api.POST('/api/runs/{number}/send', body())), `Run ${props.number} is sent to the bank.`)
 function told(answers: Answer[]) {
   const mine = answers.find((a) => a.run === props.number)
+  const aside = answers
+    .filter((a) => a.trouble)
+    .map((a) => `An answer was set aside: ${a.trouble}`)
+    .join(' ')
   tell(
     mine
       ? `The bank answered: ${mine.settled} paid, ${mine.rejected} rejected. ${mine.reasons.join(' ')}`
-      : 'The bank has no new answer yet.',
+      : aside || 'The bank has no new answer yet.',
   )
+  if (mine && aside) warn(new Error(aside))
 }
 const fetchAnswer = () => act(async () => told(await unwrap(api.POST('/api/bank/fetch'))), '')
 function take(event: Event) {
@@ -148,7 +180,9 @@ useKeys(() => {
             <tr v-for="p in run.payments" :key="p.endToEnd">
               <td>
                 <b>{{ p.supplier }}</b><template v-if="p.payee">, paid to {{ p.payee }}</template
-                ><br /><span class="mono muted small">{{ p.iban }}</span>
+                ><br />
+                <span v-if="p.written" class="small muted">to the bank as “{{ p.written }}”<br /></span
+                ><span class="mono muted small">{{ p.iban }}</span>
               </td>
               <td>
                 <div v-for="i in p.items" :key="i.invoice">
@@ -169,6 +203,20 @@ useKeys(() => {
             </tr>
           </tbody>
         </table>
+        <AskReason
+          v-if="asking"
+          id="run-back"
+          :title="run.state === 'sent' ? 'The file never reached the bank.' : 'Take the run back before it is sent.'"
+          :books="
+            run.state === 'sent'
+              ? 'Ask the bank first: if it has the file, everything is paid twice. The payments are undone and the invoices released again.'
+              : 'The payments are undone by counter-entries and the invoices released again.'
+          "
+          label="Why"
+          :action="run.state === 'sent' ? 'Declare it lost' : 'Take it back'"
+          @done="takeBack"
+          @cancel="asking = false"
+        />
         <details v-if="run.entries.length">
           <summary class="mb-2">Ledger: {{ run.entries.length }} entries</summary>
           <LedgerEntry v-for="e in run.entries" :key="e.number" :entry="e" />
@@ -183,6 +231,8 @@ useKeys(() => {
         <BButton v-if="mayFetch" variant="outline-secondary" :disabled="busy" @click="chooser?.click()">Take an answer from a file</BButton>
         <input ref="chooser" type="file" accept=".xml" class="d-none" aria-label="The bank’s answer" tabindex="-1" @change="take" />
         <BButton v-if="mayDiscard" variant="outline-secondary" :disabled="busy" @click="discard">Discard</BButton>
+        <BButton v-if="mayTakeBack" variant="outline-secondary" :disabled="busy" @click="asking = true">Take it back…</BButton>
+        <BButton v-if="mayLose" variant="outline-secondary" :disabled="busy" @click="asking = true">It never reached the bank…</BButton>
         <a v-if="run.file && has('approver', 'treasurer')" :href="`/api/runs/${run.number}/file`" download
           >Save the payment file (pain.001)</a
         >

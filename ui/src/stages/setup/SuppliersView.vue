@@ -160,7 +160,8 @@ useKeys(() =>
             <div>
               <dt>Terms</dt>
               <dd>
-                {{ s.netDays }} days{{ s.fromReceipt ? ' from receipt' : ''
+                {{ s.netDays }} days{{ s.fromReceipt ? ' from receipt' : '' }}{{ s.endOfMonth ? ', to the end of the month' : ''
+                }}{{ s.dayOfMonth ? `, then day ${s.dayOfMonth} of the next` : '' }}{{ ''
                 }}{{ Number(s.discountPercent) ? `, ${show(s.discountPercent)} % in ${s.discountDays}` : '' }}
               </dd>
             </div>
