@@ -43,7 +43,7 @@ func TestInvoicesEnd(t *testing.T) {
 	d.keys(kb.Enter)
 	require.Equal(t, trade.Held, invoiceOf(t, h, "2026-118").State, "without a reason nothing happens")
 	d.keys("nobody ordered leaflets", kb.Enter)
-	d.seeIn(".notice", "is refused to the supplier")
+	d.seeIn(".notice", "is refused. Tell the supplier.")
 	require.Equal(t, trade.Refused, invoiceOf(t, h, "2026-118").State)
 
 	wrong := verified(t, h)[0]
@@ -61,6 +61,20 @@ func TestInvoicesEnd(t *testing.T) {
 	d.seeIn(".notice", "All open invoices were matched again.")
 }
 
+// propose proposes a run of all that is due by the end of January 2027, and returns its number.
+func propose(t *testing.T, h house, clerk *desk) int64 {
+	t.Helper()
+	clerk.open("/payments")
+	clerk.see("Payments")
+	clerk.letter("n")
+	clerk.see("Propose a payment run")
+	clerk.fill("#due-by", "01312027")
+	clerk.seeIn(".sheet table", "Invoice")
+	clerk.main()
+	clerk.seeIn(".notice", "A second person approves it")
+	return ask(t, h, func(tx *store.Tx) ([]store.Run, error) { return tx.Runs(1) })[0].Number
+}
+
 // TestARunIsDiscardedAndAnAnswerGiven: a run that is not to be is discarded and its invoices are free for another; the
 // bank's answer may come as a file.
 func TestARunIsDiscardedAndAnAnswerGiven(t *testing.T) {
@@ -68,29 +82,17 @@ func TestARunIsDiscardedAndAnAnswerGiven(t *testing.T) {
 	h := open(t)
 	clerk, treasurer := sit(t, h), sit(t, h)
 	clerk.signIn("nora")
-	propose := func() int64 {
-		t.Helper()
-		clerk.open("/payments")
-		clerk.see("Payments")
-		clerk.letter("n")
-		clerk.see("Propose a payment run")
-		clerk.fill("#due-by", "01312027")
-		clerk.seeIn(".sheet table", "Invoice")
-		clerk.main()
-		clerk.seeIn(".notice", "A second person approves it")
-		return ask(t, h, func(tx *store.Tx) ([]store.Run, error) { return tx.Runs(1) })[0].Number
-	}
 	clerk.open("/payments")
 	clerk.seeIn(".bar", "Release")
 	clerk.letter("a")
 	clerk.main()
 	clerk.seeIn(".notice", "released for payment")
-	first := propose()
+	first := propose(t, h, clerk)
 	clerk.open(fmt.Sprintf("/payments/runs/%d", first))
 	clerk.seeIn(".bar", "Discard")
 	clerk.letter("x")
 	clerk.seeIn(".notice", "is discarded; its invoices can be paid by another")
-	second := propose()
+	second := propose(t, h, clerk)
 	require.NotEqual(t, first, second)
 
 	treasurer.signIn("tomas")
@@ -107,4 +109,52 @@ func TestARunIsDiscardedAndAnAnswerGiven(t *testing.T) {
 	treasurer.do("give the answer", chromedp.SetUploadFiles(chromedp.CSS("input[aria-label='The bank’s answer']"), answers[len(answers)-1:], chromedp.NodeReady))
 	treasurer.seeIn(".notice", "The bank answered")
 	treasurer.seeIn("table", "paid")
+}
+
+// TestWhatWasLetGoComesBack: a run is taken back before it is sent, a file that never reached the bank is declared lost by
+// another than who made it, and a release is taken back.
+func TestWhatWasLetGoComesBack(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	free := verified(t, h)
+	clerk, treasurer, approver := sit(t, h), sit(t, h), sit(t, h)
+	clerk.signIn("nora")
+	clerk.open("/payments")
+	clerk.seeIn(".bar", "Release")
+	clerk.letter("a")
+	clerk.main()
+	clerk.seeIn(".notice", "released for payment")
+
+	treasurer.signIn("tomas")
+	run := propose(t, h, clerk)
+	treasurer.open(fmt.Sprintf("/payments/runs/%d", run))
+	treasurer.seeIn(".bar", "Approve")
+	treasurer.main()
+	treasurer.seeIn(".notice", "its invoices are in payment")
+	approver.signIn("ada")
+	approver.open(fmt.Sprintf("/payments/runs/%d", run))
+	approver.click("Take it back…")
+	approver.until("document.activeElement.matches('.ask input')", "the reason")
+	approver.keys("the rent is missing", kb.Enter)
+	approver.seeIn(".notice", "is taken back; its invoices are released again")
+	require.Equal(t, store.RunTakenBack, ask(t, h, func(tx *store.Tx) (store.Run, error) { return tx.RunByNumber(run) }).State)
+
+	run = propose(t, h, clerk)
+	treasurer.open(fmt.Sprintf("/payments/runs/%d", run))
+	for _, says := range []struct{ button, done string }{{"Approve", "its invoices are in payment"}, {"Send to the bank", "is sent to the bank"}} {
+		treasurer.seeIn(".bar", says.button)
+		treasurer.main()
+		treasurer.seeIn(".notice", says.done)
+	}
+	approver.open(fmt.Sprintf("/payments/runs/%d", run))
+	approver.click("It never reached the bank…")
+	approver.until("document.activeElement.matches('.ask input')", "the reason")
+	approver.keys("the bank has no such file", kb.Enter)
+	approver.seeIn(".notice", "is declared lost; its invoices are released again")
+
+	clerk.open(fmt.Sprintf("/invoices/%d", free[0].Number))
+	clerk.click("Take the release back")
+	clerk.until("document.activeElement.matches('.ask input')", "the reason")
+	clerk.keys("the supplier is to be asked first", kb.Enter)
+	clerk.seeIn(".notice", "is taken back; it is verified")
 }
