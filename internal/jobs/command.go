@@ -82,6 +82,7 @@ const (
 	SaveCompany     Job = "saveCompany"
 	SaveBudget      Job = "saveBudget"
 	SaveBudgetLine  Job = "saveBudgetLine"
+	SaveChargeKind  Job = "saveChargeKind"
 	SetRate         Job = "setRate"
 	ImportTable     Job = "importTable"
 	ClosePeriod     Job = "closePeriod"
@@ -150,6 +151,7 @@ var Permissions = map[Job][]string{
 	SaveCompany:     {"administrator"},
 	SaveBudget:      {"administrator"},
 	SaveBudgetLine:  {"buyer", "administrator"},
+	SaveChargeKind:  {"administrator"},
 	SetRate:         {"treasurer", "administrator"},
 	ImportTable:     {"administrator"},
 	ClosePeriod:     {"administrator"},
@@ -347,7 +349,7 @@ var doings = map[Job]string{
 	AddPerson: "person added", ChangePerson: "roles and authority changed", ConfirmPerson: "roles and authority confirmed", ResetPassword: "one-time password given", EndPerson: "ended",
 	ChangePassword: "password changed", SignOutAll: "signed out everywhere", NameSubstitute: "substitute named", EndSubstitute: "substitute ended",
 	SignedIn: "signed in", SignInRefused: "sign-in refused", SignedOut: "signed out", ExportTable: "table taken out", TakeFile: "payment file taken out", BackedUp: "backed up", Restored: "restored", SaveSupplier: "supplier saved", ChangeStatus: "status changed", ConfirmAccount: "bank account confirmed", SetLimits: "limits changed", ConfirmLimits: "limits confirmed", SaveContact: "contact saved", SaveNote: "note saved",
-	SavePrice: "price agreed", SaveItem: "item saved", SaveCompany: "what the company allows changed", SaveBudget: "budget saved", SaveBudgetLine: "planned", SetRate: "rate set", ImportTable: "imported", ClosePeriod: "period closed", SetUp: "set up",
+	SavePrice: "price agreed", SaveItem: "item saved", SaveCompany: "what the company allows changed", SaveBudget: "budget saved", SaveBudgetLine: "planned", SaveChargeKind: "kind of charge saved", SetRate: "rate set", ImportTable: "imported", ClosePeriod: "period closed", SetUp: "set up",
 }
 
 // Doing is what a command did, in words.

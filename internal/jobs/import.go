@@ -141,6 +141,15 @@ func (w *work) importFile(file incoming) (Captured, error) {
 	case !errors.Is(err, store.ErrNone):
 		return Captured{}, err
 	}
+	kinds, err := w.ChargeKinds()
+	if err != nil {
+		return Captured{}, err
+	}
+	for i, c := range inv.Charges {
+		if !c.Allowance {
+			inv.Charges[i].Kind = kinds.Of(c)
+		}
+	}
 	inv.CapturedOn, inv.PostingDay = w.today(), w.today()
 	order, err := w.resolve(&inv)
 	if err != nil {

@@ -195,6 +195,20 @@ func (r reading) entered(entry InvoiceEntry) (trade.Invoice, error) {
 			refuse(fmt.Sprintf("lines[%d].price", i), "A price is never below zero (EN 16931 BR-27). What the supplier gives back is a credit note.")
 		}
 	}
+	kinds, err := r.ChargeKinds()
+	if err != nil {
+		return inv, err
+	}
+	for i, c := range inv.Charges {
+		if no := offered(kinds, c.Kind, fmt.Sprintf("charges[%d].kind", i)); no != nil && !c.Allowance {
+			faults = append(faults, no)
+		}
+	}
+	for i, l := range inv.Lines {
+		if no := offered(kinds, l.ChargeKind, fmt.Sprintf("lines[%d].chargeKind", i)); no != nil && l.ChargeKind != "" {
+			faults = append(faults, no)
+		}
+	}
 	supplier, err := r.SupplierByCode(entry.Supplier)
 	if errors.Is(err, store.ErrNone) {
 		return inv, append(faults, unnamed("supplier", entry.Supplier))
@@ -227,6 +241,34 @@ func (r reading) entered(entry InvoiceEntry) (trade.Invoice, error) {
 		inv.Rate, err = 0, nil // the match holds it until there is one
 	}
 	return inv, err
+}
+
+// offered refuses a kind of charge that the company does not have, or has ended.
+func offered(kinds trade.ChargeKinds, name, field string) *fault.Fault {
+	if kinds.Offers(name) {
+		return nil
+	}
+	return fault.New(fault.Invalid, field, "There is no kind of charge %q. Choose one of the company's.", name)
+}
+
+// NumberGiven lists what stands under an invoice number: of this supplier, where it may be
+// the same invoice, and of others, where it is a coincidence. Except is the invoice that is
+// being corrected, or zero.
+func (a *App) NumberGiven(ctx context.Context, supplier, number string, except int64) (its, others []store.Numbered, err error) {
+	_, err = read(ctx, a, func(r reading) (none struct{}, err error) {
+		key := trade.NormalNumber(number)
+		if key == "" {
+			return none, nil
+		}
+		of, err := r.SupplierByCode(supplier)
+		if err != nil {
+			return none, found(err, "There is no supplier %q.", supplier)
+		}
+		its, others, err = r.Tx.NumberGiven(of.ID, key)
+		its = slices.DeleteFunc(its, func(n store.Numbered) bool { return n.Number == except })
+		return none, err
+	})
+	return its, others, err
 }
 
 func (r reading) nameLines(inv *trade.Invoice, entry InvoiceEntry, refuse func(string, string, ...any)) error {

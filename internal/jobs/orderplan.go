@@ -111,6 +111,16 @@ func (r reading) planLines(plan *OrderPlan, entry OrderEntry, before *trade.Orde
 		*faults = append(*faults, against...)
 		plan.Lines = append(plan.Lines, line)
 	}
+	kinds, err := r.ChargeKinds()
+	if err != nil {
+		return err
+	}
+	var planned []string // what the order carries already may stay
+	if before != nil {
+		for _, c := range before.Charges {
+			planned = append(planned, c.Kind)
+		}
+	}
 	for i, c := range entry.Charges {
 		c.No, c.Description = i+1, strings.TrimSpace(c.Description)
 		if c.TaxCategory == "" {
@@ -118,6 +128,8 @@ func (r reading) planLines(plan *OrderPlan, entry OrderEntry, before *trade.Orde
 		}
 		if c.Amount < 0 || c.Kind == "" {
 			*faults = append(*faults, fault.New(fault.Invalid, fmt.Sprintf("charges[%d].amount", i), "A planned charge needs its kind and an amount."))
+		} else if no := offered(kinds, c.Kind, fmt.Sprintf("charges[%d].kind", i)); no != nil && !slices.Contains(planned, c.Kind) {
+			*faults = append(*faults, no)
 		}
 		order.Charges = append(order.Charges, c)
 	}

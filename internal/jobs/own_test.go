@@ -171,6 +171,9 @@ var giving = map[Job]try{
 		require.NoError(b.t, drop(b.app.SetLimits(b.ctx, Command{Actor: with(maker.Actor, "buyer")}, set)))
 		return drop(b.app.ConfirmLimits(b.ctx, actor, "", code))
 	},
+	SaveChargeKind: func(b *bench, actor, _ Command, n int) error {
+		return drop(b.app.SaveChargeKind(b.ctx, actor, trade.ChargeKind{Name: fmt.Sprint("kind ", n)}))
+	},
 	SaveBudget: func(b *bench, actor, _ Command, n int) error {
 		return drop(b.app.SaveBudget(b.ctx, actor, store.Budget{Code: fmt.Sprint("B", n), Name: "B", Account: trade.StockAccount}))
 	},

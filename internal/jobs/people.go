@@ -128,6 +128,11 @@ func (a *App) Found(ctx context.Context, f Founding) (PersonSaved, error) {
 		} else if !errors.Is(err, store.ErrNone) {
 			return PersonSaved{}, err
 		}
+		for _, kind := range trade.FirstCharges {
+			if err := w.PutChargeKind(kind); err != nil {
+				return PersonSaved{}, err
+			}
+		}
 		if err := errors.Join(w.PutCompany(f.Company), w.recordAs("company", f.Company.Name, nil, f.Company)); err != nil {
 			return PersonSaved{}, err
 		}

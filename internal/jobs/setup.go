@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -79,6 +80,46 @@ func (a *App) SaveBudget(ctx context.Context, c Command, budget store.Budget) (S
 		return Saved{Code: budget.Code}, errors.Join(w.PutBudget(budget.Code, budget.Name, budget.Account), w.recordAs("budget", budget.Code, nil, budget))
 	})
 }
+
+// SaveChargeKind writes a kind of charge. Documents carry kinds by name, so a name stays; a
+// kind that is ended is offered no more.
+func (a *App) SaveChargeKind(ctx context.Context, c Command, kind trade.ChargeKind) (Saved, error) {
+	return perform(ctx, a, SaveChargeKind, c, func(w *work) (Saved, error) {
+		kind.Name, kind.Standard = strings.ToLower(strings.TrimSpace(kind.Name)), strings.ToUpper(strings.TrimSpace(kind.Standard))
+		all, err := w.ChargeKinds()
+		if err != nil {
+			return Saved{}, err
+		}
+		var faults fault.Faults
+		refuse := func(field, sentence string, operands ...any) {
+			faults = append(faults, fault.New(fault.Invalid, field, sentence, operands...))
+		}
+		switch no := naming.Check(kind.Name, "name"); {
+		case kind.Name == "":
+			refuse("name", "Enter what the charge is for.")
+		case kind.Name == "discount":
+			refuse("name", "A discount is no charge; an invoice has its own place for it.")
+		case no != nil:
+			faults = append(faults, no)
+		case kind.Name == trade.OtherCharge && kind.Ended:
+			refuse("name", "What no kind fits goes to %q, so that stays.", trade.OtherCharge)
+		}
+		if !chargeCode.MatchString(kind.Standard) {
+			refuse("standard", "A code of UNCL 7161 has one to three letters or digits.")
+		}
+		for _, k := range all {
+			if kind.Standard != "" && k.Standard == kind.Standard && k.Name != kind.Name {
+				refuse("standard", "%s stands for %s already.", kind.Standard, k.Name)
+			}
+		}
+		if err := faults.OrNil(); err != nil {
+			return Saved{}, err
+		}
+		return Saved{Code: kind.Name}, errors.Join(w.PutChargeKind(kind), w.recordAs("charge kind", kind.Name, nil, kind))
+	})
+}
+
+var chargeCode = regexp.MustCompile(`^[A-Z0-9]{0,3}$`)
 
 // SaveBudgetLine plans something to be bought out of a budget; number zero makes a new
 // line.
@@ -177,6 +218,7 @@ type Frame struct {
 	Limits  []store.LimitRule
 	Owners  []Owner // who changed them, and nobody else has confirmed it
 	Budgets []store.Budget
+	Charges trade.ChargeKinds
 	Rates   []store.ExchangeRate
 	Closed  []string
 	Open    string // the first month that is open after the last closed one, or this month
@@ -192,6 +234,9 @@ func (a *App) Frame(ctx context.Context) (Frame, error) {
 			return f, err
 		}
 		f.Budgets, err2 = r.Budgets()
+		if f.Charges, err = r.ChargeKinds(); err != nil {
+			return f, err
+		}
 		f.Rates, err3 = r.Rates()
 		f.Closed, err4 = r.ClosedPeriods()
 		f.Open = r.today().Month()

@@ -2,6 +2,7 @@ package jobs
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -342,8 +343,38 @@ func (a *App) Suppliers(ctx context.Context) ([]trade.Supplier, error) {
 	return read(ctx, a, func(r reading) ([]trade.Supplier, error) { return r.Tx.Suppliers() })
 }
 
-// Proposed is what an order's invoice would say: what is received and not yet
-// invoiced, at the order's prices.
+// charged sums by kind what the standing invoices of an order charge.
+func (r reading) charged(order int64) (map[string]money.Amount, error) {
+	sums := map[string]money.Amount{}
+	rows, err := r.InvoicesOfOrder(order)
+	if err != nil {
+		return nil, err
+	}
+	for _, row := range rows {
+		if row.State == trade.Void || row.State == trade.Refused {
+			continue
+		}
+		inv, _, err := r.invoice(row.Number)
+		if err != nil {
+			return nil, err
+		}
+		if inv.Kind == trade.CreditNote {
+			continue
+		}
+		totals, err := inv.Totals()
+		if err != nil {
+			return nil, err
+		}
+		for kind, sum := range inv.Charged(totals) {
+			sums[kind] += sum
+		}
+	}
+	return sums, nil
+}
+
+// Proposed is what an order's invoice would say: what is received and not yet invoiced, at
+// the order's prices with its share of each line's discount and charge, and the planned
+// charges that no invoice of the order has charged yet.
 func (a *App) Proposed(ctx context.Context, number int64) (*trade.Order, trade.Invoice, error) {
 	var order *trade.Order
 	inv, err := read(ctx, a, func(r reading) (inv trade.Invoice, err error) {
@@ -359,6 +390,11 @@ func (a *App) Proposed(ctx context.Context, number int64) (*trade.Order, trade.I
 			if quantity == 0 || l.ClosedInvoices {
 				continue
 			}
+			discount, err1 := l.Discount.Part(int64(quantity), int64(l.Quantity))
+			charge, err2 := l.Charge.Part(int64(quantity), int64(l.Quantity))
+			if err := errors.Join(err1, err2); err != nil {
+				return inv, err
+			}
 			inv.Lines = append(inv.Lines, trade.InvoiceLine{
 				No:           l.No,
 				OrderLineID:  l.ID,
@@ -368,11 +404,21 @@ func (a *App) Proposed(ctx context.Context, number int64) (*trade.Order, trade.I
 				Unit:         l.Unit,
 				Price:        l.Price,
 				Base:         l.Base,
+				Discount:     discount,
+				Charge:       charge,
 				TaxCategory:  l.TaxCategory,
 				TaxRate:      l.TaxRate,
 			})
 		}
-		return inv, nil
+		charged, err := r.charged(order.ID)
+		for _, c := range order.PlannedRest(charged) {
+			reason := c.Description
+			if reason == "" {
+				reason = c.Kind
+			}
+			inv.Charges = append(inv.Charges, trade.DocumentCharge{Kind: c.Kind, Reason: reason, Amount: c.Amount, TaxCategory: c.TaxCategory, TaxRate: c.TaxRate})
+		}
+		return inv, err
 	})
 	return order, inv, err
 }

@@ -3,6 +3,7 @@ package store
 import (
 	"cmp"
 	"encoding/json"
+	"errors"
 	"slices"
 
 	"lagoon/internal/core/day"
@@ -69,6 +70,9 @@ var (
 	revisionMakers = statement(`SELECT DISTINCT made_by FROM invoice_revision WHERE invoice = ? AND made_by IS NOT NULL`)
 	sameNumber     = statement(`SELECT s.invoice, s.revision, i.number, r.supplier_number, s.invoice_date, s.total, i.captured_on FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.supplier = ? AND s.number_key = ? AND s.invoice <> ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
+	// Two questions, as each stops at its limit in the order of the index.
+	numberOfOne    = statement(numbered + `s.supplier = ?2 LIMIT 20`)
+	numberOfOthers = statement(numbered + `s.supplier <> ?2 LIMIT 20`)
 	// Open invoices that took this one for the first of two copies.
 	alikeAfter = statement(`SELECT invoice FROM invoice_state WHERE supplier = ?1 AND number_key = ?2 AND revision > ?5 AND invoice <> ?6 AND state IN ('captured', 'waiting', 'held')
 		UNION SELECT invoice FROM invoice_state WHERE supplier = ?1 AND total = ?3 AND invoice_date = ?4 AND currency = ?7 AND revision > ?5 AND invoice <> ?6 AND state IN ('captured', 'waiting', 'held')`)
@@ -225,6 +229,28 @@ func (t *Tx) SameNumbers(supplier int64, key string, kind trade.InvoiceKind, exc
 		err = r.Scan(&s.Invoice, &s.Revision, &s.Number, &s.SupplierNumber, &s.Date, &s.Total, &s.CapturedOn)
 		return
 	}, supplier, key, except, kind)
+}
+
+const numbered = `SELECT i.number, r.supplier_number, p.name, s.invoice_date, s.total, s.currency, i.captured_on FROM invoice_state s JOIN invoice i ON i.id = s.invoice
+	JOIN invoice_revision r ON r.id = s.revision JOIN supplier p ON p.id = s.supplier WHERE s.number_key = ?1 AND s.state NOT IN ('void', 'refused') AND `
+
+// Numbered is an invoice that stands under a number, whoever sent it.
+type Numbered struct {
+	SameNumber
+	SupplierName string
+	Currency     money.Currency
+}
+
+// NumberGiven lists standing invoices under a normal number: the supplier's, and those of
+// others.
+func (t *Tx) NumberGiven(supplier int64, key string) (its, others []Numbered, err error) {
+	scan := func(r row) (n Numbered, err error) {
+		err = r.Scan(&n.Number, &n.SupplierNumber, &n.SupplierName, &n.Date, &n.Total, &n.Currency, &n.CapturedOn)
+		return
+	}
+	its, err1 := list(t, numberOfOne, scan, key, supplier)
+	others, err2 := list(t, numberOfOthers, scan, key, supplier)
+	return its, others, errors.Join(err1, err2)
 }
 
 // Known is what was read already of an invoice that is just being captured or

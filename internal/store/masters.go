@@ -83,12 +83,27 @@ var (
 	allBudgets    = statement(`SELECT code, name, account FROM budget ORDER BY code`)
 	hasBudget     = statement(`SELECT count(*) FROM budget WHERE code = ?`)
 	putBudget     = statement(`INSERT INTO budget (code, name, account) VALUES (?, ?, ?) ON CONFLICT (code) DO UPDATE SET name = excluded.name, account = excluded.account`)
+	chargeKinds   = statement(`SELECT name, standard, ended FROM charge_kind ORDER BY name`)
+	putChargeKind = statement(`INSERT INTO charge_kind (name, standard, ended) VALUES (?, ?, ?) ON CONFLICT (name) DO UPDATE SET standard = excluded.standard, ended = excluded.ended`)
 	addRate       = statement(`INSERT INTO exchange_rate (currency, day, rate) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET rate = excluded.rate`)
 	rateOn        = statement(`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`)
 	latestRates   = statement(`SELECT currency, day, rate FROM exchange_rate ORDER BY currency, day LIMIT 1000`)
 	closePeriod   = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?)`)
 	closedPeriods = statement(`SELECT month FROM period ORDER BY month`)
 )
+
+// ChargeKinds lists the company's kinds of charge by name, those that are ended too.
+func (t *Tx) ChargeKinds() (trade.ChargeKinds, error) {
+	return list(t, chargeKinds, func(r row) (k trade.ChargeKind, err error) {
+		err = r.Scan(&k.Name, &k.Standard, &k.Ended)
+		return
+	})
+}
+
+// PutChargeKind writes a kind of charge.
+func (t *Tx) PutChargeKind(k trade.ChargeKind) error {
+	return t.do(putChargeKind, k.Name, k.Standard, k.Ended)
+}
 
 // PutBudget writes a budget.
 func (t *Tx) PutBudget(code, name string, account trade.Account) error {

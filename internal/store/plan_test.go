@@ -9,7 +9,7 @@ import (
 )
 
 // Tables that stay small however much is booked.
-var small = map[string]bool{"company": true, "person": true, "person_role": true, "period": true, "budget": true, "wake": true, "CONSTANT": true}
+var small = map[string]bool{"charge_kind": true, "company": true, "person": true, "person_role": true, "period": true, "budget": true, "wake": true, "CONSTANT": true}
 
 // Indexes of open work only.
 var openWork = regexp.MustCompile(`INDEX (hold_open|order_expected)\b`)

@@ -388,6 +388,23 @@ func (h *handlers) PreviewInvoice(ctx context.Context, r contract.PreviewInvoice
 	return preview, nil
 }
 
+// GetNumbered tells what stands under an invoice number already.
+func (h *handlers) GetNumbered(ctx context.Context, r contract.GetNumberedRequestObject) (contract.GetNumberedResponseObject, error) {
+	its, others, err := h.app.NumberGiven(ctx, r.Params.Supplier, r.Params.Number, value(r.Params.Except))
+	said := func(n store.Numbered) contract.NumberedInvoice {
+		return contract.NumberedInvoice{
+			Number:         n.Number,
+			SupplierNumber: n.SupplierNumber,
+			SupplierName:   n.SupplierName,
+			Date:           string(n.Date),
+			Total:          n.Total.Text(n.Currency),
+			Currency:       string(n.Currency),
+			CapturedOn:     string(n.CapturedOn),
+		}
+	}
+	return contract.GetNumbered200JSONResponse{Its: each(its, said), Others: each(others, said)}, err
+}
+
 // GetInvoiceProposal tells what an invoice for the order would say.
 func (h *handlers) GetInvoiceProposal(ctx context.Context, r contract.GetInvoiceProposalRequestObject) (contract.GetInvoiceProposalResponseObject, error) {
 	actor := actorOf(ctx)
@@ -404,7 +421,7 @@ func (h *handlers) GetInvoiceProposal(ctx context.Context, r contract.GetInvoice
 		Currency:   string(order.Currency),
 		PostingDay: string(inv.PostingDay),
 		Lines: each(inv.Lines, func(l trade.InvoiceLine) contract.EntryLineIn {
-			base := l.Base.String()
+			base, discount, charge := l.Base.String(), l.Discount.Text(order.Currency), l.Charge.Text(order.Currency)
 			return contract.EntryLineIn{
 				OrderLine:   &l.No,
 				Description: l.Description,
@@ -412,8 +429,19 @@ func (h *handlers) GetInvoiceProposal(ctx context.Context, r contract.GetInvoice
 				Unit:        l.Unit,
 				Price:       l.Price.String(),
 				Base:        &base,
+				Discount:    &discount,
+				Charge:      &charge,
 				TaxCategory: l.TaxCategory,
 				TaxRate:     l.TaxRate.String(),
+			}
+		}),
+		Charges: each(inv.Charges, func(c trade.DocumentCharge) contract.ChargeIn {
+			return contract.ChargeIn{
+				Kind:        c.Kind,
+				Reason:      c.Reason,
+				Amount:      c.Amount.Text(order.Currency),
+				TaxCategory: c.TaxCategory,
+				TaxRate:     c.TaxRate.String(),
 			}
 		}),
 	}

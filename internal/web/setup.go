@@ -377,6 +377,9 @@ func (h *handlers) GetFrame(ctx context.Context, _ contract.GetFrameRequestObjec
 		Closed:  append([]string{}, f.Closed...),
 		Units:   each(say.Units(), func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} }),
 		Budgets: each(f.Budgets, budgetOf),
+		Charges: each(f.Charges, func(k trade.ChargeKind) contract.ChargeKind {
+			return contract.ChargeKind{Name: k.Name, Standard: k.Standard, Ended: k.Ended}
+		}),
 		Rates: each(f.Rates, func(r store.ExchangeRate) contract.Rate {
 			return contract.Rate{Currency: string(r.Currency), Day: string(r.Day), Rate: r.Rate.String()}
 		}),
@@ -425,6 +428,12 @@ func (h *handlers) SaveBudget(ctx context.Context, r contract.SaveBudgetRequestO
 		Code: r.Body.Code, Name: r.Body.Name, Account: trade.Account(r.Body.Account),
 	})
 	return contract.SaveBudget200JSONResponse{Number: saved.Code}, err
+}
+
+// SaveChargeKind writes a kind of charge.
+func (h *handlers) SaveChargeKind(ctx context.Context, r contract.SaveChargeKindRequestObject) (contract.SaveChargeKindResponseObject, error) {
+	saved, err := h.app.SaveChargeKind(ctx, command(ctx, r.Params.Key, r.Body), trade.ChargeKind{Name: r.Body.Name, Standard: r.Body.Standard, Ended: r.Body.Ended})
+	return contract.SaveChargeKind200JSONResponse{Number: saved.Code}, err
 }
 
 // SetRate writes an exchange rate.

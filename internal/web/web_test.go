@@ -172,7 +172,7 @@ var bodies = map[string]string{
 	"changeSupplierStatus": `{"status":"open","reason":"r"}`, "confirmAccount": `{"iban":"x","bic":"","payTo":""}`, "setLimits": `{"supplier":"","item":"","level":"","limits":[],"reason":"r"}`, "confirmLimits": `{"supplier":"","item":""}`, "saveContact": `{"name":"","role":"","mail":"","phone":"","language":"","purposes":[]}`,
 	"saveNote": `{"kind":"general","urgent":false,"text":"","from":"","until":"","stages":[]}`, "savePrice": `{"item":"X","from":"2026-01-01","until":"","least":"","price":"1","base":""}`,
 	"saveItem":    `{"code":"","version":0,"name":"","unit":"","whole":false,"level":"","base":"","lots":false,"account":"","budget":"","incomplete":false,"sellers":[],"units":[],"limits":[]}`,
-	"saveCompany": `{"address":"","place":"","mail":"x","overDelivery":true,"underDelivery":true,"twoStep":false,"level":"three_way","limits":[]}`, "saveBudget": `{"code":"","name":"","account":"stock"}`,
+	"saveCompany": `{"address":"","place":"","mail":"x","overDelivery":true,"underDelivery":true,"twoStep":false,"level":"three_way","limits":[]}`, "saveBudget": `{"code":"","name":"","account":"stock"}`, "saveChargeKind": `{"name":"","standard":"","ended":false}`,
 	"takeBackRun": `{"version":1,"reason":"r"}`, "declareRunLost": `{"version":1,"reason":"r"}`, "takeBackRelease": `{"reason":"r"}`,
 	"changePerson": `{"roles":[],"authority":"0","reason":"r"}`, "confirmPerson": `{"roles":[],"authority":"0","refuse":false}`, "resetPassword": `{"password":"x"}`, "endPerson": `{"reason":"r"}`,
 	"changePassword": `{"old":"x","password":"y"}`, "nameSubstitute": `{"login":"","from":"","until":""}`, "endSubstitute": `{"no":1}`,

@@ -318,6 +318,9 @@ func (m *matching) price(line trade.InvoiceLine, ordered *trade.OrderLine, about
 	if err != nil {
 		return err
 	}
+	if difference == 0 {
+		return nil // a share of a line's discount, rounded to the cent, is no other price
+	}
 	worth := difference + ordered.PriceSoFar + m.priced[ordered.ID]
 	m.priced[ordered.ID] += difference
 	f := about

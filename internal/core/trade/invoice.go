@@ -142,7 +142,8 @@ func (l InvoiceLine) UnitPrice(currency money.Currency) money.Price {
 // is without sign.
 type DocumentCharge struct {
 	Allowance   bool
-	Kind        string // freight, handling, discount, other
+	Kind        string // one of the company's kinds of charge, or discount
+	Code        string // UNCL 7161, as an e-invoice gives it
 	Reason      string
 	Amount      money.Amount
 	TaxCategory string

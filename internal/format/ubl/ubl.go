@@ -355,32 +355,18 @@ func (r *reader) line(i int, l line) trade.InvoiceLine {
 }
 
 func (r *reader) charge(c allowanceCharge, i int) trade.DocumentCharge {
-	result := trade.DocumentCharge{Allowance: !isTrue(c.Charge), Reason: trim(c.Reason), Kind: chargeKind(trim(c.ReasonCode)), TaxCategory: "S",
+	result := trade.DocumentCharge{Allowance: !isTrue(c.Charge), Reason: trim(c.Reason), Code: trim(c.ReasonCode), TaxCategory: "S",
 		Amount: r.amount(c.Amount, fmt.Sprintf("charges[%d].amount", i), "charge or allowance (BT-92, BT-99)")}
-	if result.Allowance {
-		result.Kind = "discount"
-	}
 	if result.Amount < 0 { // a negative charge is an allowance, and the other way round
 		result.Allowance, result.Amount = !result.Allowance, -result.Amount
+	}
+	if result.Allowance {
+		result.Kind = "discount"
 	}
 	for _, t := range c.Tax {
 		result.TaxCategory, result.TaxRate = trim(t.ID), r.rate(t, "charges")
 	}
 	return result
-}
-
-// chargeKind names the kind of a charge by its code in UNCL 7161.
-func chargeKind(code string) string {
-	switch code {
-	case "FC":
-		return "freight"
-	case "HD":
-		return "handling"
-	case "PC", "ABL":
-		return "packing"
-	default:
-		return "other"
-	}
 }
 
 func (r *reader) rate(t taxCategory, field string) money.Decimal {

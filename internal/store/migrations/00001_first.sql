@@ -34,6 +34,8 @@ CREATE INDEX substitute_of ON substitute (substitute);
 CREATE TABLE series (kind TEXT PRIMARY KEY, next INTEGER NOT NULL) STRICT, WITHOUT ROWID;
 CREATE TABLE period (month TEXT PRIMARY KEY, closed_at TEXT NOT NULL) STRICT, WITHOUT ROWID;
 CREATE TABLE exchange_rate (currency TEXT NOT NULL, day TEXT NOT NULL, rate INTEGER NOT NULL CHECK (rate > 0), PRIMARY KEY (currency, day)) STRICT, WITHOUT ROWID;
+-- The kinds of charge that orders plan and invoices may carry, with the code of UNCL 7161 that e-invoices give it.
+CREATE TABLE charge_kind (name TEXT PRIMARY KEY, standard TEXT NOT NULL, ended INTEGER NOT NULL CHECK (ended IN (0, 1))) STRICT, WITHOUT ROWID;
 CREATE TABLE budget (code TEXT PRIMARY KEY, name TEXT NOT NULL, account TEXT NOT NULL CHECK (account IN ('stock', 'expense'))) STRICT, WITHOUT ROWID;
 
 CREATE TABLE supplier (
@@ -288,7 +290,7 @@ CREATE TABLE invoice_state (
 ) STRICT;
 CREATE INDEX invoice_state_state ON invoice_state (state, due_on, invoice);
 CREATE INDEX invoice_state_since ON invoice_state (since);
-CREATE INDEX invoice_state_number ON invoice_state (supplier, number_key);
+CREATE INDEX invoice_state_number ON invoice_state (number_key, supplier);
 CREATE INDEX invoice_state_same ON invoice_state (supplier, total, invoice_date);
 CREATE INDEX invoice_state_order ON invoice_state (purchase_order, invoice);
 -- Decisions that end an invoice or move it on: released, refused, void.

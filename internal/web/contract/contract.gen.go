@@ -341,6 +341,13 @@ type ChargeIn struct {
 	TaxRate     string `json:"taxRate"`
 }
 
+// ChargeKind A kind of charge of the company, with the code of UNCL 7161 by which e-invoices name it.
+type ChargeKind struct {
+	Ended    bool   `json:"ended"`
+	Name     string `json:"name"`
+	Standard string `json:"standard"`
+}
+
 // Closing defines model for Closing.
 type Closing struct {
 	Orders   []int64        `json:"orders"`
@@ -617,6 +624,7 @@ type EntryPreview struct {
 
 // EntryProposal defines model for EntryProposal.
 type EntryProposal struct {
+	Charges  []ChargeIn    `json:"charges"`
 	Currency string        `json:"currency"`
 	Lines    []EntryLineIn `json:"lines"`
 	Order    OrderSheet    `json:"order"`
@@ -690,6 +698,7 @@ type Founding struct {
 // Frame defines model for Frame.
 type Frame struct {
 	Budgets []BudgetName `json:"budgets"`
+	Charges []ChargeKind `json:"charges"`
 	Closed  []string     `json:"closed"`
 	Company CompanyEntry `json:"company"`
 
@@ -1145,6 +1154,28 @@ type NoticeName struct {
 type Noticed struct {
 	Number int64 `json:"number"`
 	Order  int64 `json:"order"`
+}
+
+// Numbered defines model for Numbered.
+type Numbered struct {
+	Its    []NumberedInvoice `json:"its"`
+	Others []NumberedInvoice `json:"others"`
+}
+
+// NumberedInvoice defines model for NumberedInvoice.
+type NumberedInvoice struct {
+	// CapturedOn A civil date, YYYY-MM-DD.
+	CapturedOn Day    `json:"capturedOn"`
+	Currency   string `json:"currency"`
+
+	// Date A civil date, YYYY-MM-DD.
+	Date           Day    `json:"date"`
+	Number         int64  `json:"number"`
+	SupplierName   string `json:"supplierName"`
+	SupplierNumber string `json:"supplierNumber"`
+
+	// Total An exact number with a decimal point.
+	Total Decimal `json:"total"`
 }
 
 // Numbers defines model for Numbers.
@@ -2116,6 +2147,11 @@ type SaveBudgetParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// SaveChargeKindParams defines parameters for SaveChargeKind.
+type SaveChargeKindParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // SaveCompanyParams defines parameters for SaveCompany.
 type SaveCompanyParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -2175,6 +2211,15 @@ type ImportInvoicesMultipartBody struct {
 // ImportInvoicesParams defines parameters for ImportInvoices.
 type ImportInvoicesParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetNumberedParams defines parameters for GetNumbered.
+type GetNumberedParams struct {
+	Supplier string `form:"supplier" json:"supplier"`
+	Number   string `form:"number" json:"number"`
+
+	// Except The invoice that is being corrected.
+	Except *int64 `form:"except,omitempty" json:"except,omitempty"`
 }
 
 // PreviewInvoiceParams defines parameters for PreviewInvoice.
@@ -2532,6 +2577,9 @@ type SaveBudgetLineJSONRequestBody = BudgetLine
 // SaveBudgetJSONRequestBody defines body for SaveBudget for application/json ContentType.
 type SaveBudgetJSONRequestBody = BudgetName
 
+// SaveChargeKindJSONRequestBody defines body for SaveChargeKind for application/json ContentType.
+type SaveChargeKindJSONRequestBody = ChargeKind
+
 // SaveCompanyJSONRequestBody defines body for SaveCompany for application/json ContentType.
 type SaveCompanyJSONRequestBody = CompanyEntry
 
@@ -2750,6 +2798,9 @@ type ServerInterface interface {
 	// SaveBudget Write what orders can be charged to.
 	// (POST /api/budgets)
 	SaveBudget(c *gin.Context, params SaveBudgetParams)
+	// SaveChargeKind Write a kind of charge, or end one.
+	// (POST /api/charge-kinds)
+	SaveChargeKind(c *gin.Context, params SaveChargeKindParams)
 	// GetFrame What the company decides for all.
 	// (GET /api/company)
 	GetFrame(c *gin.Context)
@@ -2807,6 +2858,9 @@ type ServerInterface interface {
 	// ImportInvoices Read e-invoice files (UBL 2.1).
 	// (POST /api/invoices/import)
 	ImportInvoices(c *gin.Context, params ImportInvoicesParams)
+	// GetNumbered What stands under an invoice number already, of the supplier and of others.
+	// (GET /api/invoices/numbered)
+	GetNumbered(c *gin.Context, params GetNumberedParams)
 	// GetInvoicePile Invoices that need a person and those that move by themselves.
 	// (GET /api/invoices/pile)
 	GetInvoicePile(c *gin.Context)
@@ -3536,6 +3590,46 @@ func (siw *ServerInterfaceWrapper) SaveBudget(c *gin.Context) {
 	siw.Handler.SaveBudget(c, params)
 }
 
+// SaveChargeKind operation middleware
+func (siw *ServerInterfaceWrapper) SaveChargeKind(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveChargeKindParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveChargeKind(c, params)
+}
+
 // GetFrame operation middleware
 func (siw *ServerInterfaceWrapper) GetFrame(c *gin.Context) {
 
@@ -4132,6 +4226,49 @@ func (siw *ServerInterfaceWrapper) ImportInvoices(c *gin.Context) {
 	}
 
 	siw.Handler.ImportInvoices(c, params)
+}
+
+// GetNumbered operation middleware
+func (siw *ServerInterfaceWrapper) GetNumbered(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetNumberedParams
+
+	// ------------- Required query parameter "supplier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "supplier", c.Request.URL.Query(), &params.Supplier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter supplier: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "number" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "number", c.Request.URL.Query(), &params.Number, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "except" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "except", c.Request.URL.Query(), &params.Except, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter except: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetNumbered(c, params)
 }
 
 // GetInvoicePile operation middleware
@@ -7395,6 +7532,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/invoices", wrapper.KeyInvoice)
 	router.POST(options.BaseURL+"/api/invoices/import", wrapper.ImportInvoices)
 	router.POST(options.BaseURL+"/api/invoices/preview", wrapper.PreviewInvoice)
+	router.GET(options.BaseURL+"/api/invoices/numbered", wrapper.GetNumbered)
 	router.POST(options.BaseURL+"/api/invoices/release", wrapper.ReleaseInvoices)
 	router.GET(options.BaseURL+"/api/invoices/:number", wrapper.GetInvoice)
 	router.GET(options.BaseURL+"/api/invoices/:number/paper", wrapper.GetPaper)
@@ -7469,6 +7607,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/company", wrapper.GetFrame)
 	router.POST(options.BaseURL+"/api/company", wrapper.SaveCompany)
 	router.POST(options.BaseURL+"/api/budgets", wrapper.SaveBudget)
+	router.POST(options.BaseURL+"/api/charge-kinds", wrapper.SaveChargeKind)
 	router.POST(options.BaseURL+"/api/rates", wrapper.SetRate)
 	router.POST(options.BaseURL+"/api/periods", wrapper.ClosePeriod)
 	router.GET(options.BaseURL+"/api/tables/:kind", wrapper.ExportTable)
@@ -7980,6 +8119,46 @@ type SaveBudgetdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SaveBudgetdefaultApplicationProblemPlusJSONResponse) VisitSaveBudgetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveChargeKindRequestObject struct {
+	Params SaveChargeKindParams
+	Body   *SaveChargeKindJSONRequestBody
+}
+
+type SaveChargeKindResponseObject interface {
+	VisitSaveChargeKindResponse(w http.ResponseWriter) error
+}
+
+type SaveChargeKind200JSONResponse Done
+
+func (response SaveChargeKind200JSONResponse) VisitSaveChargeKindResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveChargeKinddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveChargeKinddefaultApplicationProblemPlusJSONResponse) VisitSaveChargeKindResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8736,6 +8915,45 @@ type ImportInvoicesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ImportInvoicesdefaultApplicationProblemPlusJSONResponse) VisitImportInvoicesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetNumberedRequestObject struct {
+	Params GetNumberedParams
+}
+
+type GetNumberedResponseObject interface {
+	VisitGetNumberedResponse(w http.ResponseWriter) error
+}
+
+type GetNumbered200JSONResponse Numbered
+
+func (response GetNumbered200JSONResponse) VisitGetNumberedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetNumbereddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetNumbereddefaultApplicationProblemPlusJSONResponse) VisitGetNumberedResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12249,6 +12467,9 @@ type StrictServerInterface interface {
 	// SaveBudget Write what orders can be charged to.
 	// (POST /api/budgets)
 	SaveBudget(ctx context.Context, request SaveBudgetRequestObject) (SaveBudgetResponseObject, error)
+	// SaveChargeKind Write a kind of charge, or end one.
+	// (POST /api/charge-kinds)
+	SaveChargeKind(ctx context.Context, request SaveChargeKindRequestObject) (SaveChargeKindResponseObject, error)
 	// GetFrame What the company decides for all.
 	// (GET /api/company)
 	GetFrame(ctx context.Context, request GetFrameRequestObject) (GetFrameResponseObject, error)
@@ -12306,6 +12527,9 @@ type StrictServerInterface interface {
 	// ImportInvoices Read e-invoice files (UBL 2.1).
 	// (POST /api/invoices/import)
 	ImportInvoices(ctx context.Context, request ImportInvoicesRequestObject) (ImportInvoicesResponseObject, error)
+	// GetNumbered What stands under an invoice number already, of the supplier and of others.
+	// (GET /api/invoices/numbered)
+	GetNumbered(ctx context.Context, request GetNumberedRequestObject) (GetNumberedResponseObject, error)
 	// GetInvoicePile Invoices that need a person and those that move by themselves.
 	// (GET /api/invoices/pile)
 	GetInvoicePile(ctx context.Context, request GetInvoicePileRequestObject) (GetInvoicePileResponseObject, error)
@@ -13091,6 +13315,50 @@ func (sh *strictHandler) SaveBudget(ctx *gin.Context, params SaveBudgetParams) {
 	}
 }
 
+// SaveChargeKind operation middleware
+func (sh *strictHandler) SaveChargeKind(ctx *gin.Context, params SaveChargeKindParams) {
+	var request SaveChargeKindRequestObject
+
+	request.Params = params
+
+	var body SaveChargeKindJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveChargeKind(ctx, request.(SaveChargeKindRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveChargeKind")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveChargeKindResponseObject); ok {
+		if err := validResponse.VisitSaveChargeKindResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetFrame operation middleware
 func (sh *strictHandler) GetFrame(ctx *gin.Context) {
 	var request GetFrameRequestObject
@@ -13723,6 +13991,32 @@ func (sh *strictHandler) ImportInvoices(ctx *gin.Context, params ImportInvoicesP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ImportInvoicesResponseObject); ok {
 		if err := validResponse.VisitImportInvoicesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetNumbered operation middleware
+func (sh *strictHandler) GetNumbered(ctx *gin.Context, params GetNumberedParams) {
+	var request GetNumberedRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetNumbered(ctx, request.(GetNumberedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetNumbered")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetNumberedResponseObject); ok {
+		if err := validResponse.VisitGetNumberedResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -16845,242 +17139,246 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1rkxy3kS78VxD9boTt100OJXm9PtSHDV5trihyzgwtHYdCZwNdld0NTzVQBlDT7FXwv5/ArW4NVAHV",
+	"7L1rkxy3kS78VxD9boTtd5scSvLaPtSHDV5trihyzgwlHYdDZwNdld0NTzVQBlDT7FXwv5/ArW4NVAHV",
 	"lxkO+cUWp1FVQGYikcjLk7/NMrYpGQUqxezpb7MSc7wBCVz/6wfYqf8jdPZ0tgacA5/NZxRvYPZ09iaH",
 	"Tckk0Gz3SI2bz0S2hg1WD2zwx7dAV3I9e/qXJ/OZ3JXqCSE5oavZp/ns46MVe2Tfo5799Gk+4yBKRgXo",
-	"D19ytihgo/4zY1QCleo/cVkWJMOSMHpRmhF//KdgVP3WfPzfOCxnT2f/30Wzsgvzq7hw7/2kvpiDyDgp",
-	"1etmT2fPEIdlJXDxWE/HPqFe+CzLoJSvqOSaGjjPiXoGF5eclcAlUXNe4kLAfFa2/vTb7IbQvEePb5/4",
-	"CFIQCmqg/YFQCSvg6hfKJOy/wvcOJtfA1dAl4xsszWv+/KfZ3PPWW+CCGMKNjta8+VdFOOSzp7+YNdkZ",
-	"2+k17/u1fpwt/gmZVN8y5IM8kXZYtgjSrHKx8/7Zkan3Q2/uCyWmWLp5B2bLKitu8ZMl9LLAGbxf6n9I",
-	"2AjvLO0fMOd4p/4tqoWQRFbSvsU9OCTC1/Uz+2/sLbeZVfdTA+ueIuULku1JqEc+yQLT3rg/+8aVePeB",
-	"9Qb+aX9gn7Ukm7ln7be8y8xzDkIkrjAjcteb0TfeNWoa8v7YbwM7vsv0USXRl56SCZmxHMZpNZ+VFS+Z",
-	"GPpixAc5rKzSGCWEkBxARiyrx8Z6nvUr5ob69ddb627o7WX1ChMq5Dt9zExS2/taptosonUsq2TGNhFa",
-	"yb517lSre9C/KA6QX3KSpS5qgUVfUr7zcQ5oDu3VLxgrAFP105KzTdROl7CJMQMKwELGzKl06x0bWFFJ",
-	"ivEp9vWkmq9dnnuHm537+NwQ0MsTKrZGKk52vJWcbYiA/D0dOx5euq26BA40ixC/ZmjnO/P6tAyvecpp",
-	"0V3KmCh11jGqdQ4wa9yj8xA9vFTgnNzi4qSsB0fjQa5DQW6B7wxDkjUVz6PHCollik4z7563TC/zBrew",
-	"AbJO0NxppN10re6Wpjsd+Sp1hzHDEylYP9ompl6Cl4biBvIrslrLcWOnexG6YgUIhGmOcCXXjBO5Q3KN",
-	"JdpiItGScYSRgIypAfmGUCIkx5Lxx7M9brjnx8U3Ixtc6A2vvh5tDKu5jprB5pXz1nR8BHuO6c004z/S",
-	"/jVC2KX1z2uGgErgkCMi52i7JgUgyhYs3yEoBKA1FihjdEn4Ro9RVB61FGNN7Q3evTDv9m2D/impXjrX",
-	"qw3Sb8pJyAELRkXazYmD+m7HUGntMl7R2P0IUhah10jOqkUBPrbtEKYI6+WiLRZIgERYkBwez8asDfdW",
-	"M81mCq1FzWuieCnN2E3ydbo+RiKIsmG3vT0Y8VCfQ0kq9BYXFURriZCmNG9x8w+T7q3V+yk3wIKJkFms",
-	"dQb4bwwdufH8XjAZr+3eMumjtHrHW1hKn5xiidgSyTVsUE5yRJlEK4YWOLtRgnrIVynzb5p/VZjKRJ0P",
-	"y8pSN/oJWXGK7eaMfKiipL4N7puOB0kgm3VZ3fpYiyLNShtZtYJlJaHFzM4ivbJc5SuQE2R5oR+M8Rr0",
-	"pLdz+0q8O8beCUNipa2gJBmJvjS2JXZsLAdzY42cQ9vcGyO2kpj+LSc0zonxqCWwxUo1xdy1+v40IyQd",
-	"s9Pek/cFvSvk7sJcfzssvVNM/MZGG129xzvmH0jj6NmjkXVCUbPN3cR8q32BS1nxkx7aSedt6Ban2L3Z",
-	"YL5LuJ+4+5x70rv+NearZE4XBdvirg+jpVHwxslB5GYMuvWMseW3O/HHF1jCivFd6PcrS8opB0ezxNr7",
-	"ZydTr687h+aLYTK/oaci9Og+ig54NSQfD2z1eDDuJ294krafj82Nggn1mTRm6IPuYOvbhkfjbcvXBIq8",
-	"Do/6LlwFYJFyNTcPjN/O3Yvnbumt2Q+QdYrvccVYLgL2Cb1lJIPAr/vRmkGLmVC4gqWfjB65/25cNM0E",
-	"5nYFrenWr/SSim1KTHdTSIWbQNmo2VfALRQxLpCCbEjKfUcN91Fxgz1efm9M/Ba48436OVsWONK5LLfs",
-	"WkLpf01F8+Ev9VWNJa+bgF1Tb8b99zaTcESvaepnv/btRHoBj+C707cbP4Gm+fU2+OMbM/4/kp189XwC",
-	"pJE4k8n2WPB+U2C6qvAKYiz4aPH1mKV+2Uwy/so1oxAViT9K0JgVMWvoW5fGptYP13vDTLxF69YUA0xu",
-	"RYQSXODXDG0w3SG2RBipCw7a4BtAovmzXANSJPmdQGxL913farz4nC6KarCYasbaO6B5x9wu3s+RiovU",
-	"e8CaFXmsHdQ+xmNDN7GDS7zbuDy5iOEcMiC31gBMDUfWplDzls6hb2jSmpOP2i+xJ+TwDGXklhQoxxLm",
-	"6B//+Mc/Hv3446OXL3uBBa/kOf7vv5Qi+IgziYwiQlsi1wij3IxHJSNUej5QYimBqxf830f/+cuTR//r",
-	"1z/+/pfHv5r/+sN//tvMOwd9GCbfpXPzHDncsz3m01U22j6JPqwBLcmq4iAQoWi7JtlaqxFl2iEiEKPg",
-	"NItVNB0X7aiitdIRPJ+EtPKQln0YuRIizRqKnVsILoq0BaTEUQ9wB3ruomqLTfA/Jz0y6H1uu+lGszt8",
-	"qqLJyAy6oetvNNRrrb21pkZYGl9eLVzz9kaysm7kxKuBOnkJiRZok1wRIRAZo+bNcT6FHO+iE3PjzVa3",
-	"XO2U98ZMYpN5KZNWXI+cgFCumWRBi+4vUXmHniuTn3omTeAScxlxJXJybFOKcyN/9nbUsNfxZEjcpgRF",
-	"YMl4SjRJB24CuvYIQb07Da/FWZi+IFg9vSH2XHK4JbBN5NCS0JzQVYpLSz9wFvfYQeHDemVNWHDQA+bo",
-	"eL22ObYpWtVkxUYvvJ1F61l3WsJVR0nv/1pxDjTzP2oVdkTqI1C5Z+UNPVbnzPXXFowXpB0KrZyDgSPh",
-	"wFzjJNOJrAiNPljDacztw8Rz0LhTIiXc0o3re7xIoC70kD/fRV/C9AMiaTgJfn/4QBtM75vP5JoDzuPl",
-	"8haoHHWfD6UJjp6kdXSjlZ3ZrLBDjtb2nNfeaLfV6rXt5bDXMjKvNc9oYsNLlnx6N5slKmjp/yrj0yzU",
-	"eFXQTmz16wLnu4h63Ts93v+2vr/ZTbX5ipcIHC/ledKZ/V+QvALPvNKC20Ob8IAU8SbPrM4V9+bkhhOb",
-	"NXmn3IVyx5fB808NsnGnaWSO90L2SNOiw8jq1fzSnLHPkF49wgIRaZMtgX6v3Qw6L1mwDeiE2RsoJdoA",
-	"piaNlghkTd99/+yAQG0IJZtqM3v6TWrl5NCTY7IUJNg1QGo8/0hzHJrapAt9oq2oY5cvhozCYYuRZdXG",
-	"Vg4Hf3yXoljS7D5NoqDZdyrrrmRCJtQJSSaNJRh5M9yuvVwMSXc9G/tkiyt7PGir0Jat0ZcDN+chP0BD",
-	"+sm5ZfuyxiEnKelGOSwSx0sbF9z79pJxICuaWEYRUfplwmtu2fUcBmmanF7kqTwMpOvVWWKRQ3+ITTcK",
-	"J7KG/INExKcZ6v35NuhE9yWi+l8UyET99sxpUV4HUET+VNf13MoItfFB50yOT6HSQnf37iKlad6BTHEE",
-	"1zvx5K4niT8mnEof8EfvS5ROHX/YjDJmUE6yUfX2kx3mS2fSBHXTn7edYIPOLysSrGQiufJy0F6YeLq/",
-	"oYOxrKF3vFeDjBPPntyErl5GOroC3vPWydl64eBheQsRJW9dm/w9BXRDmS4uwRTpj/9OIOMF+B6xEqgy",
-	"v9WZr/4fPpa6sElXFarH5Bo4oB3Ifct8wTHN1n73Sh4IYA4cnSkp1Eeq+y+B+qcviYw5lY2/xjpSzDP1",
-	"Eu3r545MPoZ2FEaq0oTCTwJHmyG51Mex9pJRGVd7bhdZPzC3M/Avy+jnNEnVJVAYZWvIbnQxpWRI4N1c",
-	"XScxch82CQtECoQ5kesNSJLNtbTKNaAt3pnndKWeLcLcsxxrkJtBD5Abpy4+BctuhMuT9UrMoAs6ELIP",
-	"xZgp4MTqlRpRqEtSY6+7XAU9CNn4sLmQm1wAvGCVplRUGWZQYuYzUfGyqJLO3IrTkPcn6diazxTvow+F",
-	"n/Fu1BNnRd7NpEFSMlH61lbQn7aL6UuLd4OwiubHgjop8AKKEWUYtbfru6B5Y3Di6ZnyvrrryCqgv/jH",
-	"6Ztm5Du9QD/+sS2rY0rpdiAzga0IPWZx03xWYiG2jOd77j/f4P/ZTyKNL5lypO7d9A1N7bvn7Ypzt956",
-	"n9Rz9QoUT68rMwVvCWG9poDNY/819cLx+U8t+Rv6cCepv06qNxExY18NoQc8pVVRzD0wBNka0xXkNiVt",
-	"YzI548Gpmkztb1q/N/Zw1yhqRfxwCviZvih6SFdnr0a95e8uKWpMVzdi6qTDTbhVuGsNMjMFvzQCTATB",
-	"S7FekzNDeosdTN1Qa5ji8z0GsOEBIZt4lMK/klugly0FmAJpFK83+3BnQ1rsb6zITxyLC5Yz6J+eyfBj",
-	"z/2vtHZgLNBEGIDnKGkRg5kG6qcP8DHFne1W14qct95Ty1k7FJhrHeFI1hB2ALpH8X3KXovfUfHVl3vF",
-	"enbZQfxMNfkrtj2mYyaPyKwyx8Da7pihoXpXjZRAD8SP3Y/vQlZwakylR2G9hE5guffFjsnkQiG5Thoz",
-	"SwpxRfyU7kTVlw6Iz1l5YzbIdUFK3zG9tt6Fo7zLVYVEvcyJ5diJr2c4r9ftPuOj6ZtNybi8AlEVMtnN",
-	"UsAR1Odgatax3czDV/Q4VDi97nZyUOu2O+j0tbIwRSuaSFE8Heoaeq+Fzjlk0RVASRe/PDY2E39DPKZD",
-	"OyF1vdaMcYGzhMB24x4fv8tyKDE5PhiBlvT8g1Px4ynw/pSaYIguLZTj59UBBnM7e9CdN7nB93BJf25D",
-	"NaGbNk0Gdu+UrHzrGY3Nya8DyEkP/BBygo1VerWjxJFfpJA0eggNKRxxjqyOel+/pR2ljpzahEIEJ1wv",
-	"rEPu5GgrTSB7sDg2oq6hG9ruLMQX6W6VXXXgg1siU0urkYlQVLwjowOb69KaFAmba8Ncdeox7DEKkGCP",
-	"Db6szwD95rmb7wARphREZBaaKXDZdT8H7rsZ7iIe9DNUUu0Or9WxBmWMhiYYkydn7JbwKoYrL2Ts/WuC",
-	"PnSP/N0hdx9w/csruNZH0bkrRY6Za5J+r/EWA1sjMRjHPdBabB/pp6tqsU7j2HBlav1wIyz7luk2EMMv",
-	"cdm59rd/Skvg6Nio8aV8DRy6J9Cti8ft4YS2mEodt+aAc0So/tUCBqDfP//w6C/f/eHxzGsPN+C6+8C3",
-	"6i0LTG+QG6bj5gWWIKR7feC1t0R0Tal2CJgEL5es4on3TmeTTkTgGO6/Yt0xNoAg2v+e6jHCH9/koV+O",
-	"kNx1lMKj0yeJpd1c5rMdYF7srtIA6dtA/1Ye62QbK2k9pnpccIZhDfZhE803Ylxfmjo5WMZL1z3xOhZh",
-	"a0FdFTWSES3cKKdR6qiUDaFax3T4CmdZ20nDcxgjTZWXUX7zts3UsZC6lkbbcnGWktGstUgO2XLKNJzs",
-	"rfSgND8MG8e5uO/tyTqgxyeAjp7bG3/k3KEG1SMWTHXA7x9WNp6IgN3/Vg2Nap4WOEjj+7aZR447Vvi8",
-	"e1bC5sWaTe9KFMmcBro6mOUThFj3BBlx0Hme5gv5TBwb89l2zfylzf40nZ6fw6be7Ps4zGtrDPNgpyQl",
-	"JhMgn4OsJVQRqQA5AsSRwPqz0DWWkK31hcg5CQMiAKHta1oS2TUsHlM+NhtvlLfnBh39LPKsxiV+FM2V",
-	"0Q9reF3sQggIRdHHJx68LkFRBDwdp8UxjHO6NQiRB8ZRknVAcw/paoNaBVh8V+s3thqhKdWrAfpbG6Vh",
-	"TwPGOIAP+1+s4jS5iOZoXjNqk29SY1RuAr4luVAO0GpjWqDe4oLkndYblMn/XupcaWUYmZbC1tGudqbJ",
-	"WF+QPNcWlCAr+t8687TAUtthG8gJVqMwKaBtDzVS+BaW8n0l7yYLJjGJIO0qUOJdGJ7lUFt9u45oPNAk",
-	"YUUmyThTuDIn7G7WrMInQm9ByuQmVkZ2RGrCbw1C7KGWmZD3Pf6sNWX8j2Fe7CM56rtdC1xhuwbjKSw0",
-	"HfTfSl1uZ3AUpjdWlGzWrLlZoV3PvKahlyn6VE4vUhMkN2CU5qz9Hi0KTG8QEboMTYCco/8BzhARj9Gz",
-	"hWBFJTVwBKbIIP7PkW5450J8nsof+1SMleRpj+Dv1gs8AxrVGlUtMBmqzbm71LNBaou4bJsuzc2TunJq",
-	"g2W2RvoYUxxgFMw/vkcUiC4aqj3VlHGNpqwor0TPergeo2dFYY0khDkgdVLmc1NyZP9iuLjPlvgetCc2",
-	"IxuD7VtfXvwoQH1Scoo/2eQvfkMpDbF+vw9QD4F+sBOBkYtLhwmW0lo9kpHxax9Z2OD0U5HEtYbV1bAW",
-	"u9lUyLlLgJXtLauKXClcVGIh5mq7OKxx03kTOCBl9HiQbNQTKWH8Szve599XX/BFZzxZ6waR2jzhp5jp",
-	"gXGscoF4F+QQPK53piy54ScI+bzGCx1VHEzGyG98F7J+jQPr9d9qTS+w3uc4u0nlzHlX4Zv4O9hOLNCw",
-	"PvPRmrbphRwma3uwnOMdk7Z6M3X6aQZ9ohGthgemCycqQNhLsAr4t97VIMgnK4FJy3owExpIeohwG7dB",
-	"+/YJYXPF6gKSMGyDec+kjGjM+f5B6W8s4pAb4rq1T6HmIExWSuAp1Cp+3AJwR0S783tr4fOaYpH8mJDo",
-	"GqleY1Chk9TuOGhzS+ZTGy6Mtr71BzKPh3x9UJKnv4NrEUC6b23rybtxZPdFuH5OBivX2VxJkd1j9LuP",
-	"2Jjh2ifDmXwyouxRKTm8aO/09RAxzWQ4sNeJ32jw67/3JdCDmhFHA0Pqwuu/hlv5mQFvBhv6jSknIkSV",
-	"sO/cJTUBpyVl900C/Xdug/0MPuvpM3QKpOpNbnPsi8i0OtPcs24pMd2N7SFQB1y0dVYLSCd3otPqW9jg",
-	"btM6pS26e3I66D/RpRovtNdgKoTAaCVIHaiJblJ5UKlROxHPVhWHsYPt+usdfXfAHsZ/nRRi1A5vX5K2",
-	"TCnQbOXYBDKuE6KyLlzC/HgaYfB+nRqTgHi+4gD5JQ/MuqISf/Rn7PXPHv21NhCHWXGLI/XkGrB79/6g",
-	"SJ2jovSywJRCPlDg0cSBRi9k6UjghYDtGnhc8J9QIXmVKUqIvbDCEapMG6K7K1/jH/93X0JDfN1pfCdX",
-	"JVcg6nKY0fEpzRnlGgi/ClxF/a8P9uhPcV23DqH28pqt0EkBHt4PBxRqjuZnxCcKmZHhIscEtOAw/O93",
-	"o+i/vZjictk07dMQgjpf43tTeYE3gJaMIzM1xCiSrERsaSEDx0u7Txe06mHqF4WJLNRrESCFmanuaPq9",
-	"RkRklQbzwxQZc8cMvQEoHbanRGssOm3+JuVWhe78nt3/XaDc+8wYy98dH2H5myTlMKYbvOZsKiZzvV+D",
-	"CmMKyrq2CRIuA3iLiRQDNz4zoH3j64r7a8aR7pxuhH6Nb3WMGVp3n9bbUnOSSVEkLWfoyjum8+yV6GT1",
-	"8Oe4W0+ooAjfrwEn3VRrzenXqdcW7XM/iGvyGDDNkTamlOZTEiTQkrPNXPdBZTwX3tv00TJQg8mdGybO",
-	"D0IQLPJktwFXANvSt44BvY7bIPXJKddE2MO1YBTmJr0WNqVJvTk4U3+SJ2VCe1gBPPkRedoGtHdSpJAV",
-	"mGx8laR/Aw5znb7j/CMGb9k+gBY7RFkndcLLf53FcsRE/mOmDye5qeLzh3Wowp7uvQKNscPeU2ngzv9h",
-	"DIra9+Vyflp9g+3515L62vlltLNVT1YvOJ6NesNs4nOdx8zqW3//ulP3Lc7M2uqEpFrftNW7H4OjbWPs",
-	"GRRtSQ5aQtPaVKRdn60rIRiBhsRT4N52tEiZTmoLI8zpHljDSK7uHiKJkUW3Z1p1d/XbW3QZvXVPKuKh",
-	"YptSiPFMj/fji5zOn5UGNdLxVY36pg4N2kzwXB1p4wXRMY7qxD1mO8nE0PKQ/5itOAgRAGXtOOZSESQg",
-	"EYXlGoIoLHER7RSciH3H4IkaxM5ncsuuJZT+q0JFhU0tjy9UqKhkVbb22XHvmFwTutIBRWcUIMZbVp1g",
-	"6rK0wTu0AJRhmoGyF/xX77SKKzs6cQ//dCSLLak7qKvdrsW/U6FiDhJ/SDHCm9tqv9to0D2Ja9dedFRp",
-	"BwmjgYaoqdvaWfP62GnUSxOJcXJXC1lbcsKH3wSgh9rlMgy66Wn7GPKsLAkX8qiniufCnHZKpCFdN5dU",
-	"36/DenUiFvJRtotnk3RF3r8t9naP2wqGkf4bimZ/UBB/apTP6bqaTqkTG4QxD5+Ie9jd9Sb39P0eKr66",
-	"bEoMjlXNmJbSfKeI3Pv1hu88suvs/3rVfkJqdKwpSNy8lTp+DLhGXiWcm1cVDb3nFjhZkmPNaz9FxLx8",
-	"3qzfTt1LXuBamGhy0viSrCqeYnqvMfdayUvONie5fthKLcgD9hkppmhhPV33/Lwmw9CF9RI4YXky1CiV",
-	"6+QyRfNUYBIiXVMvWOVX1ljcRLRuU4OuyGotNbgZruSa8TRXcsY2GxyCs1jKEIiJbfQUbOzkgXCAD2QD",
-	"/kiGK1LRJvuK3ALVnndGM9AeWKIxA5WtbovU9Inqt9c5K1K697BivOdOr8+TYZr7Upvsjpxh+ZjUpPzI",
-	"bL3jLl2nZ1A9nWk8usa3ybnZ9XbtCreavSk9rieAtpiYwBJGAjKmfss3hBIhOZaM+6U6tOMChDDT8S5x",
-	"zUxJfsLixBp/++9/Hv+6Hef9bMdBl0jbjQca6LvkntoHFL+Hsigii9q7MRC7nOEu022v+olTGVJzC1hF",
-	"E9CArzHJn2tkE1/02B95/RvbNllARJiyfduq14S6TcVyHezW7gMX7bYwRwmga2kR237lcRdM3ZKnVYrO",
-	"AlA3lxym3GGMtyMIKdn4uSMzgAsccDIk9Iu2hjOHDen17xorga5X03razqlZjJ96cc2Ee0lmSGPu4GKu",
-	"s8rU/py3e+6aeD+gUh8Ec/3fuv2vlThcCQ2mZQLDuCjMr6IWS/W/mAMScAscF/u18cdpZ3zOVjqR/ZFH",
-	"2uVMbI++wPTGolfvm4053iFG0XZNsrXGf3awBXVX5KeoxLv3VCOmKF5S+OgHgs4reB6LkV00SEpxyTN2",
-	"vC9OqWYXC81tb+rxQTFLcnvFH7WiHK0dNdz0Wp9uFj/E4zcyuct3c8YnAtjeEebtSQGtRt1H8e4ggzBl",
-	"4aZqy6OVbdAlyhBXnRgdCShz2BcX6hWQVp/SEUj/9gMvbj1TZoeFre7OYT5rWSAWs6kDcU+kgGJpzZAx",
-	"R+HERIEBqH0Ngy8wyQ1qFpENJr42qXCDiK/u1Dq5zSL4eRRjT9Dc5x3lOu5GCyJo4b09+L+GZT4Rc8b1",
-	"RFfuSA507unPNfe3/U0uVm8tM9eqk4cs+qvaY57kYo1HWjqg7m2gyu8KMsYntM/EeR6MqeOlDOyHUOSi",
-	"RrZJ6HYzwUlFw/56Af+KjgyEYfK2axzR3FV9y4Ft9FxPlqptqLo6bKVf3qDaW6I5cg8yVyQ7T3kAb5Hb",
-	"l8U5d2rhGrNN9Gvn5rv+lWhf/FHRLcfAIu6qjnowW/QWF9Xku2yvEjkGfMJ8byTIZLlj870SsxGtFzo2",
-	"X6gGNPJGLT0Rq0MhCFphID1XPwH03TYZM6GwZ1KktQNBHLWKtv0GB76uR4DWuw0ibYAEsuKT/N+R53fe",
-	"Ag6M4GlarMvMPogJ1HS9HbUyYgvZe0SuV+cMjaZjbR06D0fIWtNPBgESPmtTmcDqtwYDU5mXO/1PZWc6",
-	"DTG3t/MN1l2aKFoAehJfnGdx4cZBxu8AhcjQdFqKdcYhJyl318GT6ujeoIMOkfpEMGvsXAUGXUQ2kHn6",
-	"4FiKVT0tWtVI63+MGjb7Aaohc9wWZDgw8UW1s3BEOrXI1DAAv1FvLEtuyxukemPFjce1HWwyH+vi/DRr",
-	"v6roK5OOei9vLXtoHV6CVdPOHOcPjCqQTkpbGXBGTCm47/vqBm7Z9ttHiL4FSJHgFAu4sALz/hHnMB3+",
-	"3OMqcYkEul2RPrF4RXX6wQbnoDOEpa0mb6ONI7zChHbOr9FUubQs9ZaT13O1jOtp75beuhvWyb7u/QFC",
-	"T3PyJXtvFySbUIpB8w/sVaBX6JE8hg0J7tJnOJBdOTUvlhMpgYZjrcqGQysGwngFjSNxjvYnbmD5iYjw",
-	"FtpvNt7CmoNdlCvjMVQy0TEWand1k4RrDd1BHdfm3/0LQkzLMj1CJGDf+R+g36TKL2NrhBpCu5+fB/uI",
-	"RAffjtggOdQyJKhK1NEQWKH6KbC6DQiBV/49u+n6kNq9kRJPjdOFEVunQlJV0gGWna9wRdZtA7vmjlEe",
-	"lv41jzoyN2/LZ8MQKwOWC50o51A/H5d5PNGgjGDRNDk7mcREWh17tkafVX0e+YjbpAulJXZoo852VEG4",
-	"KNhWIEb1XyjEYWR0+RVsSi4sHkew7Ul8nxP7Mi8dbI+ygyGvvjuk4d3XhnZDDe3GcJKi02fjwdzCYGs2",
-	"+upr0eaXL5pPuRd7Mia/DYJfiVD7GNfQNi2aNg6NZZtQdcTaP5JFvTCx216Mnzrow7CKYYt3ri/VXjcq",
-	"S9QQPyfkEiYVigVV4gZ38mk6rM5ISeyFMrV2euCmM9CIjLOq2wyuXRy4i1bQhg/N/NvsaJWtubPOfbZd",
-	"v6bJ4meWmFDVN5gKpwsidEKcOtiQZJ7cOJsV58wcbx6cbXMVaGdMTTXOpHbmsGGB7NtW8YCn7Rgri4QQ",
-	"mCnC8V3b6/KcyOeZDTul1i81WXQtetn1N/TtJciob3klRRd1TSkc81JzxVigHJct/X9vtX2bEguwc7Ff",
-	"1p9p3uldMFnRNzQ5SBVb0TK9m45LxBjsp3MtsazElHM1Ad9a6I8knzT2sUFn+XW1EJLIKjkbK6XGcEJa",
-	"TiC4N7nGUAf3eqk1nbrDYeK8osmtG4y9QSjZVJvZ02/Gb8BsdA7pQjaFS+M9+ybywJE/gu7GyFU6ZnIx",
-	"/DgIMOh7YdzYuMhQShhsi+M+7RLI0mJENjNMfaRZqafmfoj8x2ySr/2PAUi/kRr94Q7sQRM1qFsabToS",
-	"U+m0yW8d3rVetYZjp/e1W+ggYdO7mkGvyqZFAbfHxy5osRe5kO4VEvdBI8ZetYcJtH9dC+yOWsmMfaLi",
-	"q+5lI4RYaJllx9c3rF7xuV3kEPcmectNvvWzQjAPnHenD61oMLHtU2gBBaMrgSR7PN2r4XFr2PdHhr3t",
-	"6Kt4u8U+4cNCrrhetBsx15VVTMOabzqw3zrHSEi8i04heo7pzTPbod4jgzahNqV9hE3B9bzMRjXHhDQe",
-	"b94AUL60Hscxf5PHq+d/6xH7hbQ0eXvZ82G9Pp6w/375o8Nn2Nc9ubUE0nHpahvCsxQXF3vZdfC2v2tH",
-	"XHp7YfubFdJ8fykddQ3wel9le722SjldQQaklMOBq9aL/uzP04g7RUe9vpiuKryCGOHUuKvvXWL02FK/",
-	"Op59GnqDdy/MPAIxw1iHM4UBKT8u4iOjH9bwugh0Ejdt04+hiEq8+8CiGtkftVtQ7GVcV/u/iQIbGGhA",
-	"dFBQ1VqwjcfZ2rLWFDLzaz7f6PbWRvdbvp0EDsOIJhLR1lqN5HU0Y0fj76vZnmruQD/XSqWlSjvnZs8g",
-	"b877Wnf4rLsPeFFMK1fQJRQH9jhMrKLRk/UW0cxnW85MVGCsAszU15jhc7eKIGnS68HCwEBN7rwn+XYb",
-	"uH34g7D7i2rEvMmXDwZdPxiQ55MmvmFBUoCtsyH0e/VoJdMw/dPQ8nV4I6YXWtZAtHOLz65X2ppkP6Er",
-	"D/Eg2f+bkKKa+VvnBBw4cZ1zRklh5+ddLpO4SM55Lwq2xdQeY0mNV1KeqCtkYmWLVXUQMhYo/YSw6n1/",
-	"owXjbNBkW2TsQ6bXS/Hx7O+t+rsk7JGK6vSTHNTd9u/vLl69eIWuIGObDdAcq2Ho2yc6WUXZjxoQbcm4",
-	"7dQV6VqjUb2l294s3xJ/Ap4TE2F1lQYaV0ifEUSuteeWVdKmsWwxkV1qNROaBmF6hLIA37p+xrtkrm3x",
-	"DknmoqcYLYkWDZtUZHPESVGgBWM3+q8F4FvQjUL2GacG+fOHCrwI9AGKilubgLV5ydx+Zp8EupI5qziR",
-	"u2u1YSzAVxOQJmrRGWM3pBaQp7MCr5g2GZ15UZIfYDf79ElfJpfMH5POGJUcZxItQG4BKFooKwO4ppHu",
-	"y8Efo/9tSqwIiDkyprmB1tEq05SX5WZHI7Nwof1BCKOSESpNlzv34i0nEoR2GyEsTFq/Lm9BRCAN3SPZ",
-	"Y/TqFvjOAQGpX7C6wmR6A17YCqU//lMw+hg9QxosjubItPUWCKMb2DX1ARaGWvumtiQDlDPQCdKM2vYw",
-	"RBaKZG8dCWvJnn3joEFwSWZPZ989fvL4O21Ay7XmygUuyYX1ial/W6eRkiY9V3WdmP0VpHNv6R4nJaPW",
-	"m/XtkydGU1DpMvpb6/ynddsZtTl6C3IetE/9wujZS0bhsfHKLHFVBI2hem4XdeGZTuXYbLA6jmfvKfxO",
-	"9/nrwFHgldDKx37/V/VMmy4X7YhuaVtOdSlkWhRfNpiAJeZ4A1Kb6b/4J9sMudCC/muNAP2c5bujkfUd",
-	"bOt5fepuaMkr+HRCjroclBNy1BAesZqxjldezs5nHx/ZYrtjlrXtCYwgK/qIVfIRKDVQt/bwy841WdH3",
-	"lXzVDJ0uPidiZBuz8oTMfGXxzuxRoRtz1py9W4Z2khb8fFTmWiu54T7pgH5I/8x64EzioxiAtmuGcCYF",
-	"IrStFQpsj8q7l6ALoAMnySuafwZClD9QEfqAb5T53TALLXB2czeCwzm5tff2gNGhA7xm2L2SFAvavrsT",
-	"ZaNE4ZQi8gNAae5kWx2zqaiEHNn4ec4YnxvgZarjDhblU0OLM9aRJCMr9krbkqVahvZl4eI3UwDzadBU",
-	"D0mEvnYpy7+5dNX1NF3+zFu03rsaD2aYndIKcQs7IXOfGYa22RlgWZg3FzkRGR66Lbw0Aw7auvMz8vP4",
-	"GsKmdDww1WBPjz0RQnhrskkmbP0FpjcXraaHfolSX9ZZKCacdPzDYFMVkpSYywslP49yLHGX7v388D6i",
-	"SS12C0KxabM62nuy71c6urDEZ/cEukieXJY01KZhP/p9iQl9/OTJt3+w/Suw0K7ComPZttEXWqLV2B49",
-	"2VqCzNZhyXqtfn5Wdz+7g4vpPWbSM3HTAKIaN7qw3BJTeaLjzo/quEjolH9et8wXs7MQuGnRf0YC/2xB",
-	"IUrTqsB2aFmwarXu+O5cLPnTPORkwbfQWsJ9spbblH1Y5+FlgSkSbAOmV2abeYhVErGl0nB6+T5mem9Y",
-	"3XtTf98MHJGNBNxD7ptuqQ+L+z9zIsHclAxHUYapbbDEVyZO0uK6AFmVPaaHmN2qIAzpx9ccW+DCE5HP",
-	"fODUuk/qGJderY5R5SDM9bIoPMQbVH8v6rLA+yP9dk4P0lFgQxPbdDZG7oGKGySG0BZ4YUackIT2Cyck",
-	"4t/YFm2qbK3OCsDZGulyCUQBcmX8Gu9Km4QFYzd6Kzg6WVBTezHxb4/njN28bMBPv3rSzNHE2M1p3a3P",
-	"dTYDcrizE6/IDYcvygYp1c9pC6V6GLOd7+VflXmFdb7oe7/BYmsIvJfT9iB9rvbjDqj21KdiIzK2Gc+A",
-	"b9UnJjFu1LCIfO5+VLcyU1Z22nQLzRnIx7b4EJMuyjWTTFz8RmgOHwd5ZhoP3gnD/P5YPeXBrxwoBWSD",
-	"V3Dx/3eZP+prO6UDXXNrxXG5Nve7QzjP4RaskeNX51dmwN3u1fmdmgh340o/vW3wd5qztqKXLuRmNYou",
-	"Iygm2wyM8UHtz2xU9mSXD8bP4TjzxCeRqT2TlpDzVpKpQJhSVtEM8tHtyvFSDnooX5oR53BO6k+d0y/5",
-	"3jg0tExiDmgBhK6QBaNNckz+AFCa6d+re4ea0cMN32NqXFI16PAo/zy+yP5eiLMq/az+7E1KswFPa0om",
-	"sizEnuj4/AHb8vOOzuuFXwM81AC9Foi9oHzUVl/asnXv/n5tqlx9e7vnKvjX8J1gpBbsLBHV1/6G2qdj",
-	"jqIewnRngkWLnQ6mmi2DGNfg8YOOvjUr8kGD5G96wAnFV3/gp3M4QIhAayjyOdqud3PbYGK7Bqr+wAQg",
-	"WfGOTjS06dGq0YgFMf3P/OrwLVlq2n2JtysDOfAgtaDr0KpkAbHl0iMvHVU4mNDaiJZtDzC4E9+4MVHK",
-	"sm4yOSBCR7d2onSkXYfrTX8uTenIN0cUtiCkQWZt869mwtDFY/em7uRwf24edk53cvd4gUupoVRPGRU0",
-	"31BXEMskdAM7yNWBt8Y093PRsxH3d9wF2ZSMDyjyN/r38Ob7miV4gCrQtL0CoWTjjLrgCnCO4JGTJU1S",
-	"9Pu/P3+Lvn38zR8OkabSNi8ZUeKXpr/FyTZl+zNn0KnmfkkB8jq8bKvltV2lftywW1DbVa5hI6C4BRFQ",
-	"vfskjQxPflXMngY7ZwsuUgTqe7aJRzdLaYi7vOkPHYpW6AEnVMAHGLrabhfn5my3a/NJ9aT+ELoFTpYE",
-	"cnf6mjwcawtH5OwmWsFRTsHgdv/c3YLOPj5HoNmdgBq5gUiBNlhm69i9W1+FcZZBOWBDPdO/vzb4HF/i",
-	"jdgQ4MHa52Z5CKOcLJfAgXbrhgNGVKo2uMgY57a9SKi4Uw+4U9Uw/3oTPOVN0HBYx2W1wRFtrLdOnyEZ",
-	"W7NiIMjxN1bkX7B0qeU/yADnZSX3nHtUC5mVkCP7+Vp5WriEwaSKSz3gM7ByWCZBPhJq2ZuDU6tM66QC",
-	"6q626AZKeRRHrntzjd/ujKAMb9T3kq0fDVg1eINRv3/BauNusq3OcRwZ1nakyHZpdn0Cjn0+SXwDjxY4",
-	"u3k0enM29c3Zjb3FfS2Zf0iS96OJR1khqG/mCDeXdUahaYt/ohv6xS0jA/bST4zkXxXfwxW/vmMIKXE4",
-	"UOW5wEHQ8aMHnCU8IWFjikzPCGGgjhI1ObTY7aVvxFQs6vb698oHLmHTcmY9nEuD2QNUs2uOGLdNJiws",
-	"8FB54lhdthaAi98ylsOnsa0QpVctrPDdZU8lCMiJXFSGTxajtijqlEh1r0Bs6edazZF/sopTg3EdYsZ/",
-	"2SH3Nz1jiAlu9idWbZaO4SSMvQw1+0RUTOCVbYvxwCICLZfL6UIBBeQr4PtOtT2GNJ19AocQyLeuw879",
-	"OYXMlB5yzbzhi4676ygO0o1eLBys+ceh55L5xEXW9DoK+eH1gHsrBpcFzh5chqIlupMDg4LONtD0y7JN",
-	"sEbBE5o7YKRAxKZo1ALxwHZ4LVX0tIkWJFvr7gVNHB47o5MtHeNNcXcBUsN6Dxk1o3hZ70ugDi0rwqhh",
-	"tuFTzBn6ZKAcuA8RoJtGDQMEBB51XrhZiq0beBcxxvbB76mbZB3+pt0x3mJbqx78nro36/0qyXAyfPZK",
-	"R6S3V6OHTYlGhikSkhSFzpRCjOqbYytRDnNARuIH67P0yy/0wIFzWP0c2MB3CWBUMEHo6m6C1ObbJz2I",
-	"FdVt4Z2VAYaWtpXuirFczBsFzjhaMLlOrqlq+G8bOw0evG7VX/k5NcHRUtoytDljVyxim3JQp/ZQhJCF",
-	"T9qvG/WkaAkaZcwyV92Vmm2bvCf1tSvM5R/Vz89WWPfoOgom7J/2+zsdz7mprpC63XfX4FTznyPKtlPc",
-	"/HMfrARl0tU+hdo7SN3H9r5ld5sp3cnuMJ8+cWMZqVuCIZzfYpoBEmtSlmqbGIYlgYjM9zaL5foFB5wP",
-	"aUacn4zzX3DlTS0/Zy66yUGURrPkt1qfeKtuDhCnGDdxSKA+dz+xXddpoyhp2iDIn4stkeuc4wGn0c92",
-	"xCH7/2v6yr0tpTYSsdcraMLeb1p7Bx1ZZsRnXjmtV3HuumlDunDAbhSs6Y0QFbhe8PfHeNMzepDxIE3w",
-	"Gq4p+RZjBl1k61FEAk3CF+sEVIKWPzYqF+FPZ05F6Kzo5C4Fg+yu6Q05WnK20W3UDInmNvV5i9WliwPk",
-	"qMBCtpDnLEC8dhh60eH3vBGWtbHhmgM2bcBHXB+89+ygvTtloL98xipd499wVbotaRIS09ze74VERIjK",
-	"9E+OkagYqzsgTZ+70W0O5XMUaxrWdROY1rgswTZ5SWOV7Y81ULSpfz+CDvg8bW+z/AdpILxjEjpFCr8T",
-	"CGc3lG11ElC/qDvFamhqNdUlsRgITenfv1jpepg3O8PU5phhS7TVSQuUmegnEcje43LEuPMq54dLm06C",
-	"GGs1/8VKmzVrNY0eZvIbptpi0WKVA/9egxkA5kq7oVvgpjW6kBPQK/uytuQAo1AHaswXWPCi1n0nR6b6",
-	"sCH9WZAO1OHJQdhubAWhulBVSYb6i7mNjQqap/ilL2tWQT4qOSuZGM4/d5hPbujDTIOul3eGu1KND6Yz",
-	"dGoDXMf+Bd6NFAr3eVmAlMOl3m/NiDttxdG7sN8YdN7phSOB93KQFaez+ylolg/naFPnLHDXkgeQZEU+",
-	"R2bDj+SA9SVsg0kR1fLlR0yKL6rjy8lwCo7XAkYxr+XyE4FLWBzzL7QbZwDHBNP8/S1wvyDcI4P4HsjL",
-	"/bJ3FecQNtKijAfjsDPOoCUmxREuU2W+HPXjXebLe3VOldwGIcaayEWz3VLhXmiHD7XxoRWEaI6NFUiR",
-	"6vgTQPOh8i2af7EXZbX4B+ny+wDaYwyt8NJiZ7UIR0yugW+JgOiO0p40vr6YfdwUo2rk/2yKLw7a6CRK",
-	"wWZRDeqBGvpjEG3KjjmhrLtvnKvpg2mhXiOlqAO0xF2YigYVZY9aFzF375FLd++wyit4vjskBB46BPHu",
-	"Pb2vofXzXdwRr6i9T5XdW7qPzcDKYcjuSzPiHAk+lxo6+5zZPa9uge90heh2zUxxEllR1MUMGoMdeZbn",
-	"dub3KcHHTOlOTnPz6Wt8e2JnZJ43Fb7j/IvqkG72w8VvBVsR+im61PsQ/vtNRj2BWGX2l5AyO0X3fb3g",
-	"K7JaS/FABcuVkm+NI1Sbh6gjMQiLG8hNO35PQ/kDJG7wcvKK5l+OpN1NjPhMIvZKt4cAhDPdbRWxZVeV",
-	"FYB7PSIOkKkSC7FlfLDORCjj1w77AoTrr+QWaL3ghyljao2thiTIiYFWW6wHUn6AeHFzFoxkH3xBiutB",
-	"n40m4cAcjU62NniHcjZdnDhhuRip47/Uo+6bia2m9NBSSnT9PkYbRqXux6/OqQVjN9OPozWTbIC/PwCU",
-	"l2rM1yLHY0ilpuTJ22EjzdUVx+Xa2sGu7f7E9vocSxjGVbvC8n5VQOsJPbDt/zMnUieUwUeLraQYM7b1",
-	"G7TkMFpWIwtDGIYfS8gk5LMHXlFmQpYaDkWXsIBdt4bEWexQjndjNaUcMmvUh4h5ZUZEeWVLZ59Fm09B",
-	"0Cmj9g536HrKZaZNaQjj6ZsjQTwlvCemxPLOIvhGZq7Y9sQVYAzlxNTezLWFUSj1P4CIOmBpKGrgHPje",
-	"3riAj667qXeLvPpoGnB+3SV3uUvGpVnCR3mRidt7FXw0IoawQBhJvCjgGFK7IXSsmPuqHnRSLeA+cvqT",
-	"kDLZrr/JTVWeLe80vembc7LoGSN7YV6TWjlgSD5n7ObK5V/eI1tST+lO4jWKIqf1GlwDzS0Tdcr4Qn+x",
-	"vjGkoyDs8Tu6qrdm/QNjovn02UppkaG7S9xl7GbcXDWMqjNkKJMwrOjUA++Y/Cywau5bwhw1VY76kgHC",
-	"1M0aFoDdiqMMq4bU6I/4Bq6qe6ZDqzvaexX9Eedn6LZR9+jjVUpbI18vI8XdqMJ1L5M/92Kaq4qepWh9",
-	"lF9+flzY4qiBQjsz4M6Yc7eFdj+ZksYHuM8tX20aVzssDEU3QTWw50damHXFLCciw0OB4ZdmwFcxe2Bi",
-	"Zvlqxcw1A9I3MSM/+fG65nVFbkmG8w2vKvqaFPC15etRW76WmNDHT558Yz6h72BxJkQSbwurQwK6BLIC",
-	"c3VkvVW/f4mwF8o+zWsBeFAa5RrvLIK/kqzfCSNpFG6BIw44W4PJeFpgenNsuRsv6fl6gD00cQNan14s",
-	"RbDGpanuMRzRW7iiX/XYwxIsDc+quK+xv60x1FhJW2zMpH6B8jQ1JkDo/TlgD13bISekqvvE8akKWcWJ",
-	"3M2e/vJrP/pHhM7V181zWzh8UFdkbPAO3fSA9h299ih4oeOGj7oRluD2fc0qmr/FK8ZO5QjWX7iDDXJ2",
-	"Vl6DRFWJMKKwRYakxtdIpDDB3G7mfBw3lWQ8GqrgvyYr+uZUzLMvf/Cs85XKDHKEVXKYJe8rOTtDm46h",
-	"BbFKjqzIlgAPBlmv60HnyENyX7uLbts1OaZ23L5uQI3vTyTATeoBd95u1bJPab5dO28C2Xq1XEQ04g6L",
-	"wOfWjNsjN6dCvGmwj6b15O4z6MLWEo0WKz6z4454cTkOT0+AYmuW+jD7HtsqRdcDNdc3YFdRltDlNiZ3",
-	"d0/YFIlwNtgIG9/CCzPqSxA1t9SHmQ6OLL+N69hJw6nOGp0aIkZ6GAWbLhxZXkIJnBKv7vYcSzMtmTyr",
-	"aakZ1LR0FWu2VZcNJTyKcEiyXoZ7jKnpzwV6eLqky7SHqVB0fpKuS03VJq1WSPsJLglKpgSuvak0GwFA",
-	"aYbdpcKx6dlHf6/L176fBnmb+qfEFWTbliS6xFQxtyCDyNSoJpnjFpNv0D665Edu7XZvDXHdwscs96EW",
-	"zNk2RZrvsbosWlkJiWU1WmRfX1/N6C/hqNQrfZgXvFap/Qbv0AJQzihYf0HysRlzRuo6FnHx2w2h+aeR",
-	"sqkPamzUiXgqFG0sZqc7pu4l6GHtlp4jbf1r9ErbB81bhxR1K4tzBQQbHG4GpGG6wjmV0EhOcBGBlPsV",
-	"UMDpOc1a0w/q5IF3fUPUUjw33deXiEgl5baFzvfqZ8VBJPBOGN1oSlBMK7BkiIpuOOm3Ol709JdfP/36",
-	"6f8FAAD//w==",
+	"D19ytihgo/4zY1QCleo/cVkWJMOSMHpRmhH//k/BqPqt+fi/cVjOns7+v4tmZRfmV3Hh3vtJfTEHkXFS",
+	"qtfNns6eIQ7LSuDisZ6OfUK98FmWQSlfUck1NXCeE/UMLi45K4FLoua8xIWA+axs/em32Q2heY8e3z7x",
+	"EaQgFNRA+wOhElbA1S+USdh/he8dTK6Bq6FLxjdYmtf86Y+zueett8AFMYQbHa1586+KcMhnT/9h1mRn",
+	"bKfXvO/X+nG2+CdkUn3LkA/yRNph2SJIs8rFzvtnR6beD725L5SYYunmHZgtq6y4xU+W0MsCZ/B+qf8h",
+	"YSO8s7R/wJzjnfq3qBZCEllJ+xb34JAIX9fP7L+xt9xmVt1PDax7ipQvSLYnoR75JAtMe+P+5BtX4t0H",
+	"1hv4x/2BfdaSbOaetd/yLjPPOQiRuMKMyF1vRt9416hpyPtjvw3s+C7TR5VEX3pKJmTGchin1XxWVrxk",
+	"YuiLER/ksLJKY5QQQnIAGbGsHhvredavmBvq119vrbuht5fVK0yokO/0MTNJbe9rmWqziNaxrJIZ20Ro",
+	"JfvWuVOt7kH/ojhAfslJlrqoBRZ9SfnOxzmgObRXv2CsAEzVT0vONlE7XcImxgwoAAsZM6fSrXdsYEUl",
+	"Kcan2NeTar52ee4dbnbu43NDQC9PqNgaqTjZ8VZytiEC8vd07Hh46bbqEjjQLEL8mqGd78zr0zK85imn",
+	"RXcpY6LUWceo1jnArHGPzkP08FKBc3KLi5OyHhyNB7kOBbkFvjMMSdZUPI8eKySWKTrNvHveMr3MG9zC",
+	"Bsg6QXOnkXbTtbpbmu505KvUHcYMT6Rg/WibmHoJXhqKG8ivyGotx42d7kXoihUgEKY5wpVcM07kDsk1",
+	"lmiLiURLxhFGAjKmBuQbQomQHEvGH8/2uOGeHxffjGxwoTe8+nq0MazmOmoGm1fOW9PxEew5pjfTjP9I",
+	"+9cIYZfWv6wZAiqBQ46InKPtmhSAKFuwfIegEIDWWKCM0SXhGz1GUXnUUow1tTd498K827cN+qekeulc",
+	"rzZIvyknIQcsGBVpNycO6rsdQ6W1y3hFY/cjSFmEXiM5qxYF+Ni2Q5girJeLtlggARJhQXJ4PBuzNtxb",
+	"zTSbKbQWNa+J4qU0YzfJ1+n6GIkgyobd9vZgxEN9DiWp0FtcVBCtJUKa0rzFzT9MurdW76fcAAsmQmax",
+	"1hngvzF05Mbze8FkvLZ7y6SP0uodb2EpfXKKJWJLJNewQTnJEWUSrRha4OxGCeohX6XMv2n+VWEqE3U+",
+	"LCtL3egnZMUptpsz8qGKkvo2uG86HiSBbNZldetjLYo0K21k1QqWlYQWMzuL9Mpyla9ATpDlhX4wxmvQ",
+	"k97O7Svx7hh7JwyJlbaCkmQk+tLYltixsRzMjTVyDm1zb4zYSmL6t5zQOCfGo5bAFivVFHPX6vvTjJB0",
+	"zE57T94X9K6Quwtz/e2w9E4x8RsbbXT1Hu+YfyCNo2ePRtYJRc02dxPzrfYFLmXFT3poJ523oVucYvdm",
+	"g/ku4X7i7nPuSe/615ivkjldFGyLuz6MlkbBGycHkZsx6NYzxpbf7sQfX2AJK8Z3od+vLCmnHBzNEmvv",
+	"n51Mvb7uHJovhsn8hp6K0KP7KDrg1ZB8PLDV48G4n7zhSdp+Pgk3frAkSbiBP0Pq68pwy/QrrAmHlGBh",
+	"upujLZFr+5dc//rTuxdv0Z+/+dM3aLFTl8hsjeARobeMZCCQUlD26tjXL8HzmsaeMEJimmOeJ58wVm3W",
+	"zzvzwUvKggn1jjS51jbDwRcZG2mON9NfEyjyOtLsu7sWgEWKl8M8MO7ocC+eu6W3Zj9A1ilu3BVjuQiY",
+	"elbu/L/uB74GLx+EwhUs/WT0qJDvxne5mcDcrqA13fqVXlKZvTeFVLiJOY5a0AXcQhHjTSrIhqRcHdVw",
+	"HxU32BMw8aYX3AJ3bmY/Z8sCR/rp5ZZdSyj9r6loPvylvta25HUTsGvqzbj/3mYSjug1Tf3s126ySIfq",
+	"Edyg+qLoJ9A0F+kGf3xjxv852V9azydAGokzmWzaBo+eAtNVhVcQcxmKFl/PeeaXzSQ7ulwzClFJDUeJ",
+	"v7MiZg3+c1Y/XO8NM/EWrVtTDDC5FVxLsGWuGdpgulNGCkbqrog2+AaQaP6s7BhFkt8JxLZ030hR48Xn",
+	"dOdWg8XUG4G9Tpt3zO3i/RypuEi9Uq1ZkcfaQe1jPDYKFju4xLuNSzmMGM4hA3JrDcDUyG5tCjVv6Rz6",
+	"hiatOfmo/RJ7ojfPUEZuSYFyLGGO/v73v//90Y8/Pnr5shej8Uqe4//+SymCjziTyCgiY+tjlJvxqGSE",
+	"Ss8HSiwlcPWC//voP//x5NH/+vXff/+Px7+a//rDf/7bzDsHfRgmuyVy8xw5PEgw5h5XNto+iT6sAS3J",
+	"quIgEKH2vqPUiDLtEBGI0frOZBVNx9s9qmitdATPJyGtPKQlckauhEizhmLnFoKLIm0BKSHpAzyrnmu9",
+	"2mITXPlJjww68tsez9FEGZ+qaJJbgx79+hsN9Vprb62pEZbGLVoL17y9kaysGznxaqBOikeiBdrkqUQI",
+	"RMaoeXOceybHu+gc53iz1S1Xxze84afYvGjKpBXXI+dylGsmWdCi+0tUCqfnyhRws+iMi0vMZcSVyMmx",
+	"zc7OjfzZ21HDXseTIXGbEl+CJeMpgTkdAwvo2iPER+80UhlnYfriifX0hthzyeGWwDaRQ0tCc0JXKS4t",
+	"/cBZ3GMHRWLrlTUR1kEPmKPj9dqmK6doVZNgHL3wdkKyZ91puWsdJb3/a8U50Mz/qFXYEVmkQOWelTf0",
+	"WJ1+2F9bMPSSdii00jcGjoQD07aTTCeyIjT6YA1nhLcPE89B406JlMhVN0XC40UCdaGH/Pku+hKmHxBJ",
+	"w0nw+8MH2mCm5Hwm1xxwHi+Xt0DlqPt8KONy9CStA0WtRNdmhR1ytLbnvPZGu61Wr22vHKCWkXmteUZz",
+	"RF6y5NO72SxR8V//VxmfZqHGq4J2jrBfFzjfRdTr3unx/rf1/c1uqs1XvETgeCnPkxnu/4LkFXjmlZYn",
+	"MLQJD8i2b1L26rR7b3pzOEdck3fKXSh3fBk8/9QgG3eaRuZ4L2SPNC06jKxezS81sKxXj7BARNq8VaDf",
+	"azeDTvEWbAM69/gGSok2gKnJSCYCWdN33z87IFAbQsmm2syefpNahDr05JgsBQl2DZCaGnGkOQ5NbdKF",
+	"PtFW1LHLF0NG4bDFyLJqY4uwgz++S1EsaXafJlHQ7DuVdVcyIRNKriSTxhKMvBlu114uhqS7no19ssWV",
+	"PR60VWjL1ujLgZvzkB+gIf3kNL19WeOQk5TMrRwWieOljQvufXvJOJAVTaxIiaiiM+E1t+x6DoM0Tc7U",
+	"8hRxBjIf64S7yKE/xGZuhXOCQ/5BIuIzNvX+fBt0ovtyev0vCiT1fnvmDDOvAygiFa3rem4l19r4oHMm",
+	"x2ejaaG7e3eR0jTvQKY4guudeHLXk8QfE06lD/ij9yVKp44/bEYZMygn2ah6+9kO86UzaYK66c/bTrBB",
+	"55cVCVYykVzEarRGPLHq1FQPxQZtj4mWgv9L9fE/9I73apBxCForgNDVy0inWcAT3zqFWy9srv+OnF42",
+	"3UJETWLX0n9PAd1Qpqt/MEV6Gr8TyPgWvkesBKqMemVJqP+Hj6WuPNNln+oxuQYOaAeepNEFxzRb+502",
+	"eSAsOnAgp+S4HwmYoQTqn74kMuasN14g654xz9RLtK+fOzL5GNpRQ6mqGAo/CRxthiRUH/La90ZlHDiA",
+	"XWT9wNzOwL8so/XTJFXXqGGUrSG70dWukiGBd3N1ScXIfdikQRApEOZErjcgSTbX0irXgLZ4Z57TpZTe",
+	"VGfcQiEa9Cu5ceo6VbDsRrjsW6/EDDq2A4kAocg1BZxYXlRDPnVJam4BLgNCD0I26myu+SbDAC9YpSkV",
+	"VScblJj5TFS8LKqkk7ziNORTSjoM5zPF++jj4Re8G/XvWZF3M2mgrmy+erMV9KftYvrS4t0grKL5sbBo",
+	"CryAYkQZRu3t+oZp3hiceHr+va8wPrJM6y/+cfr+GvlOLxKTf2zL/phSWx/Id2ArQo9ZfTaflViILdur",
+	"tfijd/D/7Kemxte0OVL3/AeGpvbd8zYkgFtvvU/quXoFiqcX/pmKxIRgYVNh6LM5J9mv7gDde1tdHh6f",
+	"o9WS5sEPtwsP6sR/E7Uz1toQWMRTWhXF3IM6ka0xXUFu0+Y2Jts0HousySb/pvV7Y2d3TaxWVBKnYN3p",
+	"y6yHdHWGbdRbfnKJW2OavxF6J2uNnLiptyq2raFnJuOXcoCJ6IcpVnFyHktv2YOJJmoNUzzUx0C0PCDA",
+	"FA9P+VdyC/SypVhTsKzi9XEf525IO/6NFfmJI4fB4gv90zMZfuy5/5XWvoxFGAkjLx0liWMwL0L99AE+",
+	"pjjf3epacf7We2o5awcuc6hLGp/vZg1hBzCbFN+n7LX4HRVfdrtXWmiXHQROVZO/YqmuxeGwU0QemDkQ",
+	"1nbHDA3Vu2qk9n0g2u1+fBeyrlMjQD0K6yV0wuC9L3ZMMRe4ySuoS/BDXBE/p7t89WUG4jNs3pgNcl2Q",
+	"0ndgr63X4ijvcjUsUS9zYjl29usZzut1u8/4aPpmUzIur0BUhUx23xRwBPU5mEh2bKf48NU/Dg5Qr7ud",
+	"ytS6RQ+6qK0sTNGKR/VQM84hi65XSrpQ5rGRpPib5zFd5gmJ9rVmjAvzJYThGwf8+B2ZQ4nJ8VEotKTn",
+	"H5yKH0/Y9ycABQOKaYEnP68OMJjbuY7uvMkNsEs/RtEEmto0Gdi9U2oIrMc1toKgDncnPfBDyLk2VpfW",
+	"jmlHfpFC0ughGKxwfDyylut9/ZZ2TD1yahPKJpxwvbCOvpPD7DRh98FS3ogqjG4gvrMQX1y+VSTWwY1u",
+	"iUwtrUYmQjH8jowObK5La1IkbK4Nc7W0x7DHKECCPTb4sj4D9Jvnbr4DRJhSvpFZTK7AZdf9HLjvZriL",
+	"z9DPp0m1O/w+SlDGaGiCMVl9xm4Jr2K4TkTG3r8m6EP3yE8Osv2A619ewbU+is5d13LMzJj0e423dNka",
+	"icH48IHWYvtIP10NjnUfx4ZBU6udG2HZt0y3gdyAEpeda3/7p7QUkY6NGl942ODgewLoutTdHk5oi6nU",
+	"8XAOOEeE6l8tvAH6/fMPj/7y3R8ez7z2cIOqvI94rN6ywPQGuWE6Hl9gCUK61wdee0tE15Rqh5ZJ8HLJ",
+	"Kp5473Q26US8kOHGO9YdY0MJov3vqR4j/PFNHvrlCKloRymTOn1KW9rNZT7bAebF7iqtE0G7w4OVxzqJ",
+	"x0paj6keF5xhWAN62WQJGDGuL02dLC/jpeueeB2LsLWgrooayd8WbpTTKHVUyoZmrWM6fIWzrO0kDTpE",
+	"lKYmzSi/edtm6lhIXUujbbk4S8lo1lokh2w5ZRpO9lZ64Lkfho3jXNz39mQd0OMT0GbP7Y0/ck5Sg0ES",
+	"i6I74PcPKxtPRMDuf6uGRjVPC8qk8X3bjCbHHSt83j0rYfNizaa3o4pkToNZHsweCmLrh8FNw42mHpZj",
+	"Yz7brpm/ENuf/tPzc9iUnn0fh3ltDV4fbJGlxGQC1neQtYQqIhUgR2BDElh/FrrGErK1vhA5JyFWBLDT",
+	"fd1qItvFxTcTiM3yG+XtuSFSP4uMq3GJH8WeZfTDGl4XuxBeQ1H00ZQHr0tQFAFPx2lRF+Ocbg2e5YFx",
+	"lGQd0NxDutqgVgEWjdb6ja1GaAoL684MrY3SsKeBjhxAs/0vVnGaXPJzNK8Ztck3qTEqNwHfklwoB2i1",
+	"Mb1vb3FB8k7PFcrkfy91DrYyjEwvaetoVzvTZMIvSJ5rC0qQFf1vndFaYKntsA3kBKtRmBQdoPJGCt/C",
+	"Ur6v5N1kwSQmEaRdBUq8C4PJHGqrb9cRHSeaJKzIJBlnClfmhN3NmlX4ROgtSJncvczIjkhN/a0hkz3U",
+	"MhPyvseftaaM/zGEjn3cSX23a0FBbNdgPIWFpoP+W6mLAw3qw/SOmpLNmjU3K7Trmdc09DJFn8rpxW+C",
+	"mM4I2Jy136NFgekNIkKXtwmQc/Q/wBki4jF6thCsqKSGucAUmVYPc6Q7HboQn6eiyD4VYyV5+mL42zQD",
+	"z4BG9cRVC0wGlnPuLvVskNoiLtumS3PzpK7I2mCZrZE+xhQHGAXzj+8RBaKLkWpPNWVcYz8ryrc6XDxG",
+	"z4rCGkkIc9AdLPK5KWWyfzFc3GdLfPPhE5uRjcH2rS9DfhROPyk5xZ9s8he/oZSGr7/fAKqHlz/YN8HI",
+	"xaVDMEvpqR/JyPi1jyxscPqpuOdaw+oqW9eFRVfeuUuAle0tq4pcKVxUYiHmars4ZHTTchU4IGX0eHB3",
+	"1BMpYfxLO97n31df8EVnPFnrBj/bPOGnmOnYcaxygXgX5BCYr3emLLnTKwj5vEY3HVUcTMbIb3z7uX6N",
+	"A+s1XmtNL7De5zi7SeXMeVfhm/g72E4s0LA+89FauemFHCZre7Cc4x2Ttio0dfppBn2iEa2GB6YLJypA",
+	"2EuwCvi33tWQzScrgUnLejATGkh6iHAbtyEG9wlhc8XqApIwIpN5z6SMaMz5/kHpb4PiECHi2vRPoeYg",
+	"qFdK4KmTG5FkAbgjot3yv7XweU2xSH5MSHSNVK8xGNZJanccYrol86ntIUZ7HvsDmcfD6T4oydPfurcI",
+	"4PK3tvXk3Tiy+yJcPycDwetsrqTIbtAjlAC7G7Exw7VPhjP5ZPzbo1JyeNHe6esh6TZDwl3VfcJmXngV",
+	"sb5yH++NfXNE3x/tR4ao8KYxhSbk+Ebvo2Mli0xC2T0ok+yQ2sO9LIR3e38w+tBmFbhcg3ZuUkPpMBvF",
+	"NPv3wDZDfgvYL27vS6AHtVSPxmTVKAJ/DXfRNAPeDPbSHDtpiRBVgvA7j0sCmFHKUTKp34bzge2no1q3",
+	"taFTIO90crN2X3ix1RTqnjUqiunRbndwHT3UV41aQDqJQC2rR5Ows/qu6O7J6aAzUNcdvdAusKl4GKNl",
+	"TXXUMbo/7EF1c+2sUlsiH4bttuuvd/Tdod+YYExSvFxHb3wVBzKl2riVMBYoH0hIMXCHE/PDxIT7Zug8",
+	"r4RmAysOkF/ywKwrKvFHf/rpnrmjvtbGlzErbnGknlzTZ8K9PyhS5yiPviwwpZAPVCs1Qc1R70I6CH8h",
+	"YLsGHpfJQqiQvMoUJcRejOwIJdMN0Z3/ogn2/IcvOye+iDq+ibKSKxB1bdfo+JS+qHINhF8F/Cr+17eP",
+	"szTIsdbp1TqE2strtkInn314PxxQdTyabBSf9WZGhit2E4C6w8jb340Cb/cC5Mtl0y9T42zq5KPvTRkR",
+	"3gBaMo7M1BCjSLISsaXF1RzHKThdBLbXzqIoTJisXosAKcxMdTPh7zVsKKs04iWmyJg7ZugNQOkAcCVa",
+	"Y9HpsDkpUTDkwPLs/u8C2AVnhjf/7vjg5t8kKYcx3eA1Z1Ph0Ov9GlQYUxocaJsg4TKAt5hIMXDjMwPa",
+	"N76uuL9mHK3U40bo1/hWJ0xA6+7Teltqgj0piqTlDF15x3SevRKdDNzhHHfrCeVA4fs14KSbaq05/Tr1",
+	"2kLi7mckmKQcTHOkjSml+ZQECbTkbDPXLYgZz4X3Nn20dOpgpvKGifMjagQrltltwBXAtvStY0Cv2T1I",
+	"fXLKNRH2cC0YhbnJFYdNafLIDi47meRJmdCZWQBPfkSetvfznVTcZAUmG19Z9N+Aw1znojn/iAEltw+g",
+	"xQ5R1skD8vJfp2QdsSrlmLnwSW6q+GR4HXezp3uv2mjssPeUzbjzfxhQpfZ9uQS2Vstue/61pL52fhnt",
+	"bNWT1QuOZ6PeMJvFXyfls/rW37/u1C3DM7O2Oruu1jdt9e4HlGnbGHsGRVuSg5bQtA4xaddn60oIplNA",
+	"4ilwb5vJpEwntXsY5nQPeWQk8XwPXsfIotszrcBO/fYWXUZv3ZMq0qjYpsQXn+nxxwD0TvFnpeHmdHxV",
+	"o76pQ4M2EzxXR9p4QaiXozpxj9nJNTEuO+Q/ZisOQgQQhjuOuVQ4FEiEFLqGIKRQXHpGCujJvmPwRL2Z",
+	"5zO5ZdcSSv9VoaLC1knEV91UVLIqW/vsuHdMrgld6YCiMwoQ4y2rTjB1WdrgHVoAyjDNQNkL/qt3Wvmg",
+	"HZ24h38+ksWW1JjXARHU4t9JATAHiT+kGOHNbXW+bjTonsS1C4k6qrQD69LgnNTUbe2seX3sNOqlicQ4",
+	"uauFrC054cNvAmpJ7XIZRpD1dFwNeVaWhAt51FPFc2FOOyXSYNubS6rv12G9OhHY+yjbxbNJuiLv3xZ7",
+	"u8dtBcNI/w1Fsz8oiD83yud0DYWnFD0OYvKHT8Q9IPp6k3ta7g9VEl429TLHKs1Ny8+/U3j5/eLZdx7Z",
+	"3Uvs8hNSQ71NgZXnrTqIY2CP8irh3LyqaOg9t8DJkhxrXvspIubl82b9dupe8gLXwkSTsx2XZFXxFNN7",
+	"jbnXSl5ytjnJ9cOWHUIesM9IMUUL6+m65+c1GYYurJfACcuTcXOpXCfX3JqnApMQ6Zp6wSq/ssbiJqK/",
+	"oRp0RVZrqZH6cCXXjKe5kjO22eAQNstShhB5bDe0YPczDx4JfCAb8EcyXMWVNtlX5Bao9rwzmoH2wBIN",
+	"gKlsdVtxqU9Uv73OWZHSlIoV43nNvWZohmnuS22yO3KG5WNKcs+x2XrHrexOz6B6OtN4dI1vkxP16+3a",
+	"FW41e1NHX08AbTExgSWMBGRM/ZZvCCVCciwZ90t1aMcFCGGm413imhl8iYTFiTX+9j/+NP51O8772Y6D",
+	"LpG2Gw/O1XfJ7ewPQHIIZVFEIjR0YyB2OcMN3tte9ROnMqTmFrCKJkBbX2OSP9cwPb7osT/y+je2bbKA",
+	"iDAYFLaftQl1m/L7Otit3Qcu2m0xuxIQBNMitv0y+m5nAEueFq4CC+A2XXKYcocx3o4gPmrj547MAC5w",
+	"wMmQ0F7dGs4cNqTXjG6snr9eTetpO6dmMX7qxXXc7iWZIQ0ghYu5zipT+3Pebkxt4v2ASn0QzPV/6x7Z",
+	"VuJwJTQynAkM46Iwv4paLNX/Yg5IwC1wXOwDPRyn5/c5+0JFNhEf6f10qcGHkmHKFpjeWCj2fbMxxzvE",
+	"KNquSbbWYOYOg6NuHf4UlXj3nmr4H8VLCh/9qOZ5Bc9jAd+LBhYsLnnGjvfFKdXsYnHm7U09PihmSW6v",
+	"+KNWlKO1o4abXuvTzeKHePxGJrfCb874RDTmOwJwPik626j7KN4dZODSLHZabXm0sg26RBniqhOjI6G+",
+	"DvviQo0v0upTOgLp337gbcLAlNlhMdi7c5jPWhaIBSDr9GsgUkCxtGbImKNwYqLAQN8I3dNBYJIbCDgi",
+	"mwYP2qTCTXsHdafWyW0WjtKjGHuC5j7vKNdxN1pETItV7wGzNizziZgzrie6ckdyoHNPs7m5v5t1MvJC",
+	"a5m5Vp08ZNFf1R7zJBdrPGzYAXVvA1V+V5AxPqEXLM7zYEwdL2VgP4QiFzVMU0LrpglOKhr21wv4V3Rk",
+	"IIz5uF3jiE7F6lsOOabnerJUbeMu1mEr/fKmRYMlmiP3IHNFsvOUB8BDuX1ZnHOnFq4x20S/dm6+61+J",
+	"9sUfFap1DPnkruqoB7NFb3FRTb7L9iqRY5BUzPdGgkyWOzbfKzEb0XqhY/OFanQub9TSE7E6FIKgFQbS",
+	"c/UTQN9tkzETCnsmRVo7EAQFrGjbb3Dg63oEaL3bwCsHSCArPsn/HXl+5y0UzAiepsW6zOyDAFdNC+dR",
+	"KyO2kL1H5Hp1ztBo2i/XofNwhKw1/WREK+GzNpUJrH5rAF2VebnT/1R2ptMQc3s732DdcoyiBaAn8cV5",
+	"FuRwHDH/DiC1DE2npVhnHHKScncdPKmO7g066BCpTwSzxs5VYNBFZAOZpw+OpVjV06JVjbT+edSw2Q9Q",
+	"DZnjtiDDIeMvqp3F1tKpRaaGAfiNemNZclveINUbK248ru1gk/lYF7SqWftVRV+ZdNR7eWvZQ+vwEqya",
+	"duY4f2BUgXRS2sqAM2JKwX3fVzdwy7bfPkL0LUCKBKdYwIUVmPePOIfpWP4eV4lLJNC9t/SJxSuq0w82",
+	"OAedISxtNXkbOh/hFSa0c36NpsqlZam3nLyeq6WM6pLolt66G9bJvu79AUJPc/Ile28XJJtQikHzD+xV",
+	"oPHtkTyGDQnu0mc4kF05NS+WEymBhmOtyoZDKwbCeAWNI3GO9iduekwQEeEttN9svIU1B7soV8ZjqGSi",
+	"YyzU7uomCdcauoM6rs2/+xeEmJZleoRIwL7zP0C/SZVfxtYIdTd3Pz8PNsWJDr4dsdt3qP9NUJWooyGw",
+	"QvVTYHUbEAKv/Ht20/UhtRt9JZ4apwsjtk6FpKqkAyw7X+GKrHtgds0dozws/WsedWRu3pbPhiFWBiwX",
+	"OlHOoeZULvN4okEZwaJpcnYyiYm0OvZsjT6r+jzyEbdJF0pL7NBGnW0PhHBRsK1AjOq/UIjDyOjyK9hh",
+	"X1g8jmAPn/imPfZlXjrYhnsHQ159d0j3xq/dGYe6M47hJEWnz8aDuYXB1mz01ddv0C9fNJ9yL/ZkTH4b",
+	"BL8SoV5IrjtzWjRtHBrLdlTriLV/JIt6YWLryBg/ddCHYRXDFu9ck7W91mqWqCF+TsglTCoUC6rEDe7k",
+	"03RYnZGS2Atlau30wE1noKseZ1W3s2G7OHAXraANH5r5t9nRKltzZ537bLt+TZPFzywxoapvMBVOF0To",
+	"hDh1sCHJPLlxNivOmTnePDjbsy3Qm5uaapxJvflhwwLZt63iAU8PPVYWCSEwU4Tju7bX5TmRzzMbdkqt",
+	"X2qy6Fr0sutv6NtLkFHf8kqKLuqaUjjmpeaKsUA5Llv6/97qYTglFmDnYr+sP9O807tgsqJvaHKQKrai",
+	"ZXprKJeIMdgc6lpiWYkp52oCvrXQH0k+aexjg87y62ohJJFVcjZWSo3hhLScQHBvco2hDu71Ums6dYfD",
+	"xHlFk/uQGHuDULKpNrOn34zfgNnoHNKFbAqXxhtQTuSBI38E3Y2Rq3TM5GL4cRBg0PfCuLFxkaGUMNgW",
+	"x33aJZClxYhsZpj6SLNST839EPmnNEUK5v6yyolvYl5w0yXda0sETdSgbmm06UhMxdyvrLJoHd61XrWG",
+	"Y6eRu1voIGHTW/RBr8qmRQG3x8cuaLEXuZDuFRL3QSPGXrWHCbR/XQvsjlrJjH2i4qvuZSOEWGiZZcfX",
+	"N6xe8bld5BD3JnnLTb71s0IwD5x3p6myaDCx7VNoAQWjK4Ekezzdq+Fxa9j3R4a97eireLvFPuHDQq64",
+	"XrQbMdeVVUzDmm86sN86x0hIvItOIXqO6c0z816fDNqE2pT2ETYF1/MyG9UcE9J4vHkDQPnSehzH/E0e",
+	"r57/rUfsF9LS5O1lz4f1+njC/vvljw6fYV/35NYSSMelq20Iz1JcXOxl18Hb/q4dcelt7O7vvEnz/aV0",
+	"1DXA632V7fXaKuV0BRmQUg4Hrlov+pM/TyPuFB31+mK6qvAKYoRT466+d4nRY0v96nj2aegN3r0w8wjE",
+	"DGMdzhQGpPy4iI+MfljD6yLQFj+xIeGAIirx7gOL0X7H7RYUexnX1f5vosAGBhoQHRRUtRZs43G2tqw1",
+	"hcz8ms83ur210f2WbyeBwzCiiUS0tVYjeR3N2NH4+2q2p5o70M+1Ummp0s652TPIm/O+1h0+6+4DXhTT",
+	"yhV0CcWBPQ4Tq2j0ZL1FNPPZljMTFRirADP1NWb43K0iSJr0erAwMFCTO+9Jvt0Gbh/+IOz+ohoxb/Ll",
+	"g0HXDwbk+aSJb1iQFGDrbAj9Xj1ayTRM/zS0fB3eiOmFljUQ7dzis+uVtibZT+jKQzxI9v8mpKhm/tY5",
+	"AQdOXOecUVLY+XmXyyQuknPei4JtMbXHWFLjlZQn6gqZWNliVR2EjAVKPyGset/faME4GzTZFhn7kOn1",
+	"Unw8+6lVf5eEPVJRnX6Sg7rb/vTu4tWLV+gKMrbZAM2xGoa+faKTVZT9qAHRlozbTl2RrjUa1Si97c3y",
+	"LfFn4DkxEVZXaaBxhfQZQeRae25ZJW0ayxYT2aVWM6FpEKZHKAvwresXvEvm2hbvkGQueorRkmjRsElF",
+	"NkecFAVaMHaj/1oAvgXdKGSfcWqQP3+owItAH6CouLUJWJuXzO1n9kmgK5mzihO5u1YbxgJ8NQFpohad",
+	"MXZDagF5OivwimmT0ZkXJfkBdrNPn/Rlcsn8MemMUclxJtEC5BaAooWyMoBrGum+HPwx+t+mxIqAmCNj",
+	"mhtoHa0yTXlZbnY0MgsX2h+EMCoZodJ0uXMv3nIiQWi3EcLCpPXr8hZEBNLQPZI9Rq9uge8cEJD6Basr",
+	"TKY34IWtUPr3fwpGH6NnSIPF0RyZHvUCYXQDu6Y+wMJQa9/UlmSAcgY6QZpR2x6GyEKR7K0jYS3Zs28c",
+	"NAguyezp7LvHTx5/pw1oudZcucAlubA+MfVv6zRS0qTnqq4Ts7+CdO4t3eOkZNR6s7598sRoCipdRn9r",
+	"nf+0bjujNkdvQc6D9qlfGD17ySg8Nl6ZJa6KoDFUz+2iLjzTqRybDVbH8ew9hd/pPn8dOAq8Elr52O//",
+	"qp5p0+WiHdEtbcupLoVMi+LLBhOwxBxvQGoz/R/+yTZDLrSg/1ojQD9n+e5oZH0H23pen7obWvIKPp2Q",
+	"oy4H5YQcNYRHrGas45WXs/PZx0e22O6YZW17AiPIij5ilXwESg3UrT38snNNVvR9JV81Q6eLz4kY2cas",
+	"PCEzX1m8M3tU6MacNWfvlqGdpAU/H5W51kpuuE86oB/SP7MeOJP4KAag7ZohnEmBCG1rhQLbo/LuJegC",
+	"6MBJ8ormn4EQ5Q9UhD7gG2V+N8xCC5zd3I3gcE5u7b09YHToAK8Zdq8kxYK27+5E2ShROKWI/ABQmjvZ",
+	"VsdsKiohRzZ+njPG5wZ4meq4g0X51NDijHUkyciKvdK2ZKmWoX1ZuPjNFMB8GjTVQxKhr13K8m8uXXU9",
+	"TZc/8xat967Ggxlmp7RC3MJOyNxnhqFtdgZYFubNRU5EhoduCy/NgIO27vyM/Dy+hrApHQ9MNdjTY0+E",
+	"EN6abJIJW3+B6c1Fq+mhX6LUl3UWigknHf8w2FSFJCXm8kLJz6McS9ylez8/vI9oUovdglBs2qyO9p7s",
+	"+5WOLizx2T2BLpInlyUNtWnYj35fYkIfP3ny7R9s/wostKuw6Fi2bfSFlmg1tkdPtpYgs3VYsl6rn5/V",
+	"3c/u4GJ6j5n0TNw0gKjGjS4st8RUnui486M6LhI65Z/XLfPF7CwEblr0n5HAv1hQiNK0KrAdWhasWq07",
+	"vjsXS/40DzlZ8C20lnCfrOU2ZR/WeXhZYIoE24DpldlmHmKVRGypNJxevo+Z3htW997U3zcDR2QjAfeQ",
+	"+6Zb6sPi/i+cSDA3JcNRlGFqGyzxlYmTtLguQFZlj+khZps3PLohtktImOOmGcwPJv3o/nC9Na0HyXWs",
+	"216oDW5YpZsjgPoLhclMb8pGQ4fia44tWuWJqGc+cOoDT+rApl6tDkzmIIxPoSg8xBs8817UtaD3SPjN",
+	"nB6kd8jGo7bpbIzcAxU38BuhLfDCjDghCe0XTkjEv7Et2lTZWukPwNka6RoZRAFydeMxLrU2CQvGbvRW",
+	"cHSySLb2NurfHs8Zu3nZIN5+dZ8ae4Sxm9P62J/rFBbkwIYn+kUaDl+UDTyun9MWP/cwZjuH278q8wrr",
+	"cdPOHgPA1xB4L5HxQTra7ccdOvGpT8VGZGwHpgGHuk9MYnznYRH53J3nbmWmlvC0OTaaM5CPbfEhJl2U",
+	"ayaZuPiN0Bw+DvLMdJu8E4b5nfB6yoNfOVAKyAav4OL/7zJ/1MF6yqiJ5taK43JtLvWHcJ7DLVgjx6/O",
+	"r8yAu92r8zs1Ee4mfnJ62+AnmrO2opcuzmo1iq4dKSbbDIzxQe3PbCj+ZJcPxs/hLfUEpZEpOJSWkPNW",
+	"ZrFAmFJW0Qzy0e3K8VIOuqVfmhHn8EjrT53TGf3eeLG0TGIOaAGErpBFIE7yRv8AUJrp36t7h5rRw83Z",
+	"wNT4IWuk6VH+eRzQ/b0QZ1X6Wf3Zm5RmA57WlExkWYg90UkZB2zLzzslQy/8GuChZmVogdjLxIja6kuL",
+	"VeDd36+9sQWfq+Bfw3eCkQLAs4TRX/u7qJ+OOYp6CNOdiRAudjqCbrYMYlx3DBh09K1ZkQ8aJH/TA04o",
+	"vvoDP5/DAUIEWkORz9F2vZvbriLbNVD1ByYAyYp3dKKhTY9WjUYsiGl651eHb8lS0+5LvF0ZnIkHqQVd",
+	"W14lC4gtlx556ajCwSzmRrRsT4jBnfjGjYlSlnVn0QEROrq1E6Uj7To0Pv8ZNaUj3xxR2IKQBo63zb+a",
+	"CUMXj92bun3H/bl52Dndyd3jBS6lxs89ZVTQfENdQSyT0A3sIFcH3hrT3M9Fz0bc33EXZFMyPqDI3+jf",
+	"w5vva2roAapA0/YKhJKNM+qCK8A5gkdOljRJ0e9/ev4Wffv4mz8cIk3mJId8SJG/c2OiFHmrf8B04zcQ",
+	"fIuwOyLevF9V7gjbvXZmjHPd5V4DA3qmAx8z0AhE5zyzBg0Zx6lTm6ZCYpoLVNFcl97XBLSWPC444Hw3",
+	"t3iLTVMybJKEDERX4Czbk9HSdlUaMTQuTeOdkxG3/ZkznPtGGClAXqdAWBgPbfurHzfsFtSRItewEVDc",
+	"QjxJI0PoX40HT+evswXAKQL1PdtdqJs+OcRd3jSuD0XU9IATGgmH6jBxbs5228mf9CzXH0K3wMmSQO50",
+	"p8kVs/e1iGKCxJtalOM6uN0/d9e1u8OdIxnCnYUaUoZIgTZYZuvYvVu7a3CmjYvgHn6mf39tgIO+RK+N",
+	"IcCDvUOa5SGMcrJcAgfaBTQIGPqp2uDCGrlDVed6wJ2qhvlXb8UpvRWGw9pS1wZH9IWydfoMydiaFQOB",
+	"uL+xIv+CpUst/0EG4S8rueeAplrIrIQc2RfdyiXEJQwm/lzqAZ+BlcMyCfKRUMveHJz+Z3q6FVC320Y3",
+	"UMqjBBvcm+vGEs4IyvBGfS/Z+tFIeoM3GPX7F6w27iYj8BzHkWFtR4ps+3jnRjr2+STxDTxa4Ozm0ejN",
+	"2QAvZDf2FvcVy+MhSd6PJmZqhaC+mSPcXNYZBYRXmNAT3tAvbhkZsJd+ZiT/qvgervj1HUNIicOBKs8F",
+	"t4KOHz3gLCE0CRtT/X5GbBV1lKjJocVuL8UopqpWTfp++cAlbFrOrIdzaTB7gGp26SJy0/3G4pUPldCO",
+	"AUZoAbj4LWM5fBrbClF61eKd312GX4KAnMhFZfhkwbOLoo6fqnsFYks/12qO/JNVnBrw/RAz/ssOub8p",
+	"RENMcLM/sWqzdAwnCu1lUdonomICr2y/ngcWEWi5XE4XCiggXwHfd6rtMaRpORY4hEC+da2/7s8pZKb0",
+	"kHEdDF903F1HcZDuQGVxqs0/Dj2XzCcusqYJW8gPrwfcWzG4LHD24LJoLdGdHJj2DGwDTSM/251vFOCj",
+	"uQNGCkRsikYtEA9sh9dSRU+baEGytW6r0sThsTM62dIx3gAQFCB1v4Eho2YUyO99CdTB+EUYNcx2oos5",
+	"Q58MlKz3YSx0N7thEIv5aILfwQl9xBjbB7+n7t53+Jt2x3iL7fl88HvqptH3q2zIyfDZq3GR3l6NHjZl",
+	"RBmmSEhSFDpTCjGqb46tRDnMARmJH6wh1C+/0AMHzmH1c2AD3yXIVsEEoau7CVKbb5/0IFZUt8WhVgYY",
+	"Wtoe3yvGcjFvFDjjaMHkOrnur+G/7Tg3ePC6VX/l59QER0tpy9DmjF2xiG3KQZ3aQxFCFj5pv27UkyJ6",
+	"aCQ8y1x1V2q2bfKe1NeuMJd/VD8/W2HdPPAoYNV/3G88dzznprpC4qLoG5xq/nNE2XaKm3/ugz6hTLr6",
+	"vFDfGakbbN+37G4zpTvZHebTJ+54JU3BBM5vMc0AiTUpS7VNDMOSgG7me5vFcv2CA86HNCPOT8b5L7g6",
+	"rJafMxeG5SBKo1nyW61PvJVhB4hTjJs4JFCfu5/Yruu0UZQ0bRDkz8WWyHXO8YDT6Bc74pD9/zV95d6W",
+	"+xuJ2GtiNmHvW+NsyJFlRnzm1f16Feeu7TekCwfsRgHF3ghRwXvrGrw/xpue0YOMB2mC15BiybcYM+gi",
+	"W4+iZmgSvlgnIGekFlz/8cypCJ0VndylYFpOaHpDjpacbXR/R0OiuU193mJ16eIAOSqwkC10RNu5QjsM",
+	"vW0r9rwRlrWx4ZoDNu1YUfw9O2jvThnoL5+xStf4N1yVbkuabJm8vt8LiYgQlWnsHiNRMVZ3QJo+d6Pb",
+	"HMrnKNY0rOsmMK1xWYLtPpXGKtu4b6BoU/9+BB3wedreZvkP0kB4xyR0ihR+JxDObijb6iSgflF3itXQ",
+	"1GqqS2IxEJrSv3+x0vUwb3aGqc0xw5Zoq5MWKDPRTyKQvcfliHHnVc4PlzadBDEgbfr3L1barFmrafQw",
+	"k98w1RaLFqsc+PcazAAw10g+t8AFYVQoG2d3sKwtOcAo1IEa8wUWvKh138mRqT5sSH8WpAN1eHIQtk1k",
+	"QaguVFWS0fSVGxU0T/FLX9asgnxUclYyMZx/7jCf3NCHmQZdL+8Md6Uaw05n6NQGuI79C7wbKRTu87IA",
+	"KYdLvd+aEXfaLqZ3Yb8xCNJHR8fjICtOZ/dT0CwfztFKsUabs22jAElW5HNkNvxIDlhfwjaYFFFtiX7E",
+	"pPiiuhKdDKfgeG2KFPNaLj8RuITFMf9Cu3EGcEwwzd/fAvcLwj0yiO+BvNwve1dxDmEjLcp4MA474wxa",
+	"YlIc4TJV5stRP95lvrxX51TJbRBirNFhNNstFe6FdvhQGx9aQYjm2FiBFKmOPwE0HyrfovkXe1FWi3+Q",
+	"Lr8PoD3G0AovLXZWi3CDcbslAqJb3XvS+Ppi9nFTjKqR/7Mpvjhoo5MoBZtFNagHauiPQbQpO+aEsu6+",
+	"ca7GJJIpu7pGSlEHaIm7MBUNKsoetS5i7t4jl+7eYZVX8Hx3SAg8dAji3Xt6X0Pr57u4I15Re58qu7d0",
+	"H5uBlcOQ3ZdmxDkSfC41dPY5s3te3QLf6QrR7ZqZ4iSyoqiLGTQGO/Isz+3M71OCj5nSnZzm5tPX+PbE",
+	"zsg8byp8x/kX1cXf7IeL3wq2IvRTdKn3Ifz3m4x6ArHK7C8hZXaCmhiz4CuyWkvxQAXLlZJvjSNUm4eo",
+	"IzEIixvItWfUIf4fSeIGLyevaP7lSNrdxIjPJGKvdHsIQDjTHYERW3ZVWQG41yPiAJkqsRBbxgfrTIQy",
+	"fu2wL0C4/kpugdYLfpgyptbYakiCnBhotcV6IOUHiBc3Z8FI9sEXpLge9NloEg7M0ehka4N3KGfTxYkT",
+	"louROv5LPeq+mdhqSg8tpUTX72O0YVSuXVuoBWM304+jNZNsgL8/AJSXaszXIsdjSKWm5MlbtiPN1RXH",
+	"5drawTkURN2nk8qZGinhWMIwrtoVlverAlpP6IFt/184kTqhDD5abCXFmLGt36Alh9GyGlkYwjD8WOpG",
+	"frMHXlFmQpYaDkWXsIBdt4bEWexQjndjNaUcMmvUh4h5ZUZEeWVLZ59Fm09B0Cmj9g536HrKZaZNaQjj",
+	"6ZsjQTwlvCemxPLOIvhGZq7Y9sQVYAzlxNTezLWFUSj1P4CIOmBpKGrgHPje3riAj64Dr3eLvPpomsR+",
+	"3SV3uUvGpVnCR3mRidt7FXw0IoawQBhJvCjgGFK7IXSsmPuqHnRSLeA+cvqTkDLZrr/JTVWeLe/cami4",
+	"5pwsesbIXpjXpFYOGJLPGbu5cvmX98iW1FO6k3iNoshpvQbXQHPLRJ0yvtBfrG8M6SgIe/yOruqtWf/A",
+	"mGg+fbZSWmTo7hJ3GbsZN1cNo+oMGcokDCs69cA7Jj8LrJr7ljBHTZWjvmSAMHWzhgVgt+Iow6ohNfoj",
+	"voGr6p7p0OqO9l5Ff8T5Gbpt1D36eJXS1sjXy0hxN6pw3cvkz72Y5qqiZylaH+WXnx8XtjhqoNDODLgz",
+	"5txtod3PpqTxAe5zy1ebxtUOC0PRTVAN7PmRFmZdMcuJyPBQYPilGfBVzB6YmFm+WjFzzYD0TczIT368",
+	"rnldkVuS4XzDq4q+JgV8bfl61JavJSb08ZMn35hP6DtYnAmRxNvC6pCALoGswFwdWW/V718i7IWyT/Na",
+	"AB6URrnGO4vgryTrd8JIGoVb4IgDztZgMp4WmN4cW+7GS3q+HmAPTdyA1qcXSxGscWmqewxH9Bau6Fc9",
+	"9rAES8OzKu5r7G9rDDVW0hYbM6lfoDxNjQkQen8O2EPXdsgJqeo+cXyqQlZxInezp//4tR/9I0Ln6uvm",
+	"uS0cPqgrMjZ4h256QPuOXnsUvNBxw0fdCEtw+75mFc3f4hVjp3IE6y/cwQY5OyuvQaKqRBhR2CJDUuNr",
+	"JFKYYG43cz6Om0oyHg1V8F+TFX1zKubZlz941vlKZQY5wio5zJL3lZydoU3H0IJYJUdWZEuAB4Os1/Wg",
+	"c+Qhua/dRbftmhxTO25fN6DG9ycS4Cb1gDtvt2rZpzTfrp03gWy9Wi4iGnGHReBza8btkZtTId402EfT",
+	"enL3GXRha4lGixWf2XFHvLgch6cnQLE1S32YfY9tlaLrgZrrG7CrKEvochuTu7snbIpEOBtshI1v4YUZ",
+	"9SWImlvqw0wHR5bfxnXspOFUZ41ODREjPYyCTReOLC+hBE6JV3d7jqWZlkye1bTUDGpauoo126rLhhIe",
+	"RTgkWS/DPcbU9OcCPTxd0mXaw1QoOj9J16WmapNWK6T9BJcEJVMC195Umo0AoDTD7lLh2PTso7/X5Wvf",
+	"T4O8Tf1T4gqybUsSXWKqmFuQQWRqVJPMcYvJN2gfXfIjt3a7t4a4buFjlvtQC+ZsmyLN91hdFq2shMSy",
+	"Gi2yr6+vZvSXcFTqlT7MC16r1H6Dd2gBKGcUrL8g+diMOSN1HYu4+O2G0PzTSNnUBzU26kQ8FYo2FrPT",
+	"HVP3EvSwdkvPkbb+NXql7YPmrUOKupXFuQKCDQ43A9IwXeGcSmgkJ7iIQMr9Cijg9JxmrekHdfLAu74h",
+	"aimem+7rS0SkknLbQud79bPiIBJ4J4xuNCUophVYMkRFN5z0Wx0vevqPXz/9+un/BQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -620,6 +620,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/numbered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stands under an invoice number already, of the supplier and of others. */
+        get: operations["getNumbered"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/release": {
         parameters: {
             query?: never;
@@ -1798,6 +1815,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/charge-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a kind of charge, or end one. */
+        post: operations["saveChargeKind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rates": {
         parameters: {
             query?: never;
@@ -2586,11 +2620,26 @@ export interface components {
             verdict?: components["schemas"]["Verdict"];
             problems: components["schemas"]["FieldProblem"][];
         };
+        Numbered: {
+            its: components["schemas"]["NumberedInvoice"][];
+            others: components["schemas"]["NumberedInvoice"][];
+        };
+        NumberedInvoice: {
+            /** Format: int64 */
+            number: number;
+            supplierNumber: string;
+            supplierName: string;
+            date: components["schemas"]["Day"];
+            total: components["schemas"]["Decimal"];
+            currency: string;
+            capturedOn: components["schemas"]["Day"];
+        };
         EntryProposal: {
             order: components["schemas"]["OrderSheet"];
             currency: string;
             postingDay: components["schemas"]["Day"];
             lines: components["schemas"]["EntryLineIn"][];
+            charges: components["schemas"]["ChargeIn"][];
         };
         Captured: {
             /** Format: int64 */
@@ -3274,6 +3323,7 @@ export interface components {
             limits: components["schemas"]["Limit"][];
         };
         Frame: {
+            charges: components["schemas"]["ChargeKind"][];
             /** @description Who changed the limits */
             limitsBy?: string[];
             company: components["schemas"]["CompanyEntry"];
@@ -3282,6 +3332,12 @@ export interface components {
             closed: string[];
             open: string;
             units: components["schemas"]["UnitName"][];
+        };
+        /** @description A kind of charge of the company, with the code of UNCL 7161 by which e-invoices name it. */
+        ChargeKind: {
+            name: string;
+            standard: string;
+            ended: boolean;
         };
         /** @description A unit code of UN/ECE Recommendation 20 and the word for it. */
         UnitName: {
@@ -4320,6 +4376,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getNumbered: {
+        parameters: {
+            query: {
+                supplier: string;
+                number: string;
+                /** @description The invoice that is being corrected. */
+                except?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Numbered"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -6241,6 +6323,33 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["BudgetName"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveChargeKind: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChargeKind"];
             };
         };
         responses: {

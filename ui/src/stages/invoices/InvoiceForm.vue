@@ -4,7 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
-import { api, Refusal, unwrap, type EntryPreview, type OrderSheet } from '@/api/client'
+import { api, Refusal, unwrap, type EntryPreview, type Numbered, type OrderSheet } from '@/api/client'
 import { lostSince } from '@/api/live'
 import ChoiceField from '@/parts/ChoiceField.vue'
 import NewSupplier from '@/stages/setup/NewSupplier.vue'
@@ -18,7 +18,7 @@ import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { warn } from '@/parts/notice'
-import { show } from '@/parts/numbers'
+import { show, showDay } from '@/parts/numbers'
 import { useSending } from '@/parts/sending'
 import { has, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
@@ -130,13 +130,14 @@ function madeSupplier(code: string) {
   unknown.value = ''
 }
 function addCharge() {
+  const taxed = draft.value.lines.find((l) => Number(l.taxRate) > 0) ?? draft.value.lines[0] // a charge follows the goods it came with
   draft.value.charges.push({
     allowance: false,
     kind: 'freight',
     reason: 'Freight',
     amount: '',
-    taxCategory: 'S',
-    taxRate: chosen.value?.lines.find((l) => Number(l.taxRate) > 0)?.taxRate ?? '0',
+    taxCategory: taxed?.taxCategory ?? 'S',
+    taxRate: taxed?.taxRate ?? '0',
   })
   void nextTick(() => document.getElementById(`charge-${draft.value.charges.length - 1}`)?.focus())
 }
@@ -149,8 +150,34 @@ function goOn(event: KeyboardEvent) {
   event.preventDefault()
   void orderTyped()
 }
+const wantsByLine = ref(false)
+const byLine = computed(() => wantsByLine.value || draft.value.lines.some((l) => l.discount || l.charge))
 const may = computed(() => (props.corrects ? has('clerk', 'approver') : has('clerk')))
-const kinds = ['freight', 'handling', 'packing', 'discount', 'other'].map((value) => ({ value, text: value }))
+const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const kinds = (chosenKind: string) =>
+  [...(frame.value?.charges ?? []).filter((k) => !k.ended || k.name === chosenKind).map((k) => k.name), 'discount'].map((value) => ({
+    value,
+    text: value,
+  }))
+
+// What stands under the number already is said before any line is typed.
+const given = ref<Numbered>()
+const lookUp = useDebounceFn(async () => {
+  const { supplier, number } = draft.value
+  given.value =
+    supplier && number.trim()
+      ? await unwrap(
+          api.GET('/api/invoices/numbered', {
+            params: { query: { supplier, number, ...(props.corrects ? { except: props.corrects } : {}) } },
+          }),
+        ).catch(() => undefined)
+      : undefined
+}, 200)
+watch(
+  () => [draft.value.supplier, draft.value.number, lostSince.value],
+  () => void lookUp(),
+  { immediate: true },
+)
 useKeys(() =>
   may.value
     ? [
@@ -257,6 +284,19 @@ useKeys(() =>
       >
         {{ problem(f) }}
       </div>
+      <p v-for="n in given?.its ?? []" :key="n.number" class="finding outside mt-2" role="status">
+        <VerdictMark verdict="outside" only /> An invoice of this number is here already:
+        <RouterLink :to="`/invoices/${n.number}`">Lagoon’s invoice {{ n.number }}</RouterLink
+        >, {{ n.supplierNumber }} dated {{ showDay(n.date, today) }}, {{ show(n.total) }} {{ n.currency }}, taken in on
+        {{ showDay(n.capturedOn, today) }}. Captured once more it is refused, or held as a likely second copy.
+      </p>
+      <p v-if="given?.others.length" class="small muted mt-2" role="status">
+        Other suppliers have sent this number too:
+        <template v-for="(n, i) in given.others" :key="n.number"
+          ><template v-if="i">, </template
+          ><RouterLink :to="`/invoices/${n.number}`">{{ n.supplierName }} {{ n.supplierNumber }}</RouterLink></template
+        >.
+      </p>
       <SupplierNotes :code="draft.supplier" stage="invoices" />
       <NewSupplier v-if="unknown && !draft.supplier && has('clerk')" id="invoice-country" :name="unknown" @made="madeSupplier" />
     </header>
@@ -270,6 +310,10 @@ useKeys(() =>
             <th class="named">Line, and the order line that it is</th>
             <th class="num">Quantity</th>
             <th class="num">Unit price</th>
+            <template v-if="byLine">
+              <th class="num">Discount</th>
+              <th class="num">Charge</th>
+            </template>
             <th class="num">Tax %</th>
             <th class="num">Net</th>
             <th></th>
@@ -301,6 +345,24 @@ useKeys(() =>
             <td class="num">
               <NumberField :id="`price-${i}`" v-model="l.price" :label="`Price of ${l.description}`" :error="lineProblem(i, 'price')" />
             </td>
+            <template v-if="byLine">
+              <td class="num">
+                <NumberField
+                  :id="`discount-${i}`"
+                  v-model="l.discount"
+                  :label="`Discount on ${l.description}`"
+                  :error="lineProblem(i, 'discount')"
+                />
+              </td>
+              <td class="num">
+                <NumberField
+                  :id="`line-charge-${i}`"
+                  v-model="l.charge"
+                  :label="`Charge on ${l.description}`"
+                  :error="lineProblem(i, 'charge')"
+                />
+              </td>
+            </template>
             <td class="num">
               <NumberField
                 :id="`tax-${i}`"
@@ -317,15 +379,18 @@ useKeys(() =>
             </td>
           </tr>
           <tr v-for="(c, i) in draft.charges" :key="`c${i}`">
-            <td class="d-flex gap-2">
-              <PickField
-                v-model="c.kind"
-                :aria-label="`Kind of charge ${i + 1}`"
-                :options="kinds"
-                @update:model-value="c.allowance = c.kind === 'discount'"
-              /><TextField v-model="c.reason" :aria-label="`Name of charge ${i + 1}`" style="width: 150px; text-align: left" />
+            <td colspan="2">
+              <div class="d-flex gap-2">
+                <PickField
+                  v-model="c.kind"
+                  :aria-label="`Kind of charge ${i + 1}`"
+                  :options="kinds(c.kind)"
+                  style="width: 124px"
+                  @update:model-value="c.allowance = c.kind === 'discount'"
+                /><TextField v-model="c.reason" :aria-label="`Name of charge ${i + 1}`" style="flex: 1; min-width: 0; text-align: left" />
+              </div>
             </td>
-            <td></td>
+            <td v-if="byLine" colspan="2"></td>
             <td class="num">
               <NumberField
                 :id="`charge-${i}`"
@@ -350,6 +415,7 @@ useKeys(() =>
       </table>
       <div v-if="draft.lines.length" class="my-2 d-flex gap-3 align-items-center">
         <button type="button" class="linkish" @click="addCharge">Add a charge or discount <kbd>X</kbd></button>
+        <button v-if="!byLine" type="button" class="linkish" @click="wantsByLine = true">Key discounts and charges line by line</button>
       </div>
       <div v-if="draft.taxes.length" class="mb-2">
         <span class="muted">Tax as the supplier states it: </span>

@@ -93,12 +93,13 @@ export function proposedInvoice(p: InvoiceProposal): Partial<DraftInvoice> {
       unit: l.unit,
       price: price(l.price),
       base: l.base ?? '1',
-      discount: '',
-      charge: '',
+      discount: some(l.discount ?? ''),
+      charge: some(l.charge ?? ''),
       taxCategory: l.taxCategory,
       taxRate: l.taxRate,
       chargeKind: '',
     })),
+    charges: p.charges.map((c) => ({ ...c, amount: show(c.amount) })),
   }
 }
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 // What an order says besides its lines: where to, to whom, which charges it allows.
-import type { Contact } from '@/api/client'
+import { useQuery } from '@tanstack/vue-query'
+import { api, unwrap, type Contact } from '@/api/client'
 import NumberField from '@/parts/NumberField.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
@@ -8,7 +9,9 @@ import type { DraftOrder } from './entry'
 
 defineProps<{ contacts: Contact[]; currency: string; problem: (field: string) => string | undefined }>()
 const order = defineModel<DraftOrder>({ required: true })
-const kinds = ['freight', 'handling', 'packing', 'small order', 'insurance']
+const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const kinds = (chosen: string) =>
+  (frame.value?.charges ?? []).filter((k) => !k.ended || k.name === chosen).map((k) => ({ value: k.name, text: k.name }))
 </script>
 
 <template>
@@ -39,7 +42,8 @@ const kinds = ['freight', 'handling', 'packing', 'small order', 'insurance']
     <div v-for="(c, i) in order.charges" :key="i" class="wide d-flex flex-wrap gap-3 align-items-end">
       <div>
         <label :for="`charge-kind-${i}`">Planned charge</label>
-        <PickField :id="`charge-kind-${i}`" v-model="c.kind" :options="kinds.map((k) => ({ value: k, text: k }))" />
+        <PickField :id="`charge-kind-${i}`" v-model="c.kind" :options="kinds(c.kind)" />
+        <div class="small text-danger">{{ problem(`charges[${i}].kind`) }}</div>
       </div>
       <div class="flex-grow-1">
         <label :for="`charge-text-${i}`">Description</label>

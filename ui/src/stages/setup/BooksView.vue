@@ -7,6 +7,7 @@ import EntryField from '@/parts/EntryField.vue'
 import InlineForm from '@/parts/InlineForm.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import PickField from '@/parts/PickField.vue'
+import TickBox from '@/parts/TickBox.vue'
 import { tell } from '@/parts/notice'
 import { sent, show, showDay } from '@/parts/numbers'
 import { current, has, today } from '@/parts/session'
@@ -16,7 +17,9 @@ import SetUpTabs from './SetUpTabs.vue'
 const client = useQueryClient()
 const { data: frame, error } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
 const { at, send } = useSending({ within: '.ask' })
-const asking = ref<'budget' | 'rate' | 'month'>()
+const asking = ref<'budget' | 'rate' | 'month' | 'charge'>()
+const charge = ref({ name: '', standard: '', ended: false })
+const known = ref(false) // the name of a kind of charge stays
 const budget = ref({ code: '', name: '', account: 'stock' })
 const rate = ref({ currency: '', day: '', rate: '' })
 const accounts = [
@@ -26,6 +29,16 @@ const accounts = [
 const monthName = (month: string) => showDay(`${month}-01`).slice(2) + ` ${month.slice(0, 4)}`
 /** The newest rate of each currency is the one in force. */
 const rates = computed(() => [...(frame.value?.rates ?? [])].sort((a, b) => (a.currency + b.day < b.currency + a.day ? -1 : 1)))
+function askCharge(kind?: { name: string; standard: string; ended: boolean }) {
+  charge.value = kind ? { ...kind } : { name: '', standard: '', ended: false }
+  known.value = !!kind
+  asking.value = 'charge'
+}
+const keepCharge = () =>
+  done(
+    () => unwrap(api.POST('/api/charge-kinds', { body: charge.value })),
+    `The kind of charge “${charge.value.name.toLowerCase()}” is kept.`,
+  )
 function ask(what: 'budget' | 'rate' | 'month', known?: { code: string; name: string; account: string }) {
   budget.value = known ? { ...known } : { code: '', name: '', account: 'stock' }
   rate.value = { currency: '', day: today.value, rate: '' }
@@ -97,6 +110,59 @@ const closeMonth = (month: string) =>
                   class="linkish d-block"
                   :aria-label="`Change budget ${b.code}`"
                   @click="ask('budget', b)"
+                >
+                  Change
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <h2>
+          Kinds of charge
+          <button v-if="has('administrator')" type="button" class="linkish" @click="askCharge()">Add a kind</button>
+        </h2>
+        <InlineForm v-if="asking === 'charge'" action="Keep the kind" @done="keepCharge" @cancel="asking = undefined">
+          <div class="entry">
+            <EntryField
+              id="charge-name"
+              v-model="charge.name"
+              label="What it is for"
+              hint="orders and invoices carry it under this name"
+              :readonly="known"
+              :error="at('name')"
+            />
+            <EntryField
+              id="charge-standard"
+              v-model="charge.standard"
+              label="Code in e-invoices"
+              hint="of UNCL 7161, where it has one"
+              maxlength="3"
+              :error="at('standard')"
+            />
+          </div>
+          <TickBox v-if="known" v-model="charge.ended">Offered no more</TickBox>
+        </InlineForm>
+        <table class="grid mb-3" style="max-width: 640px">
+          <thead>
+            <tr>
+              <th>For</th>
+              <th>Code in e-invoices</th>
+              <th></th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="k in frame.charges" :key="k.name">
+              <td>{{ k.name }}</td>
+              <td class="mono">{{ k.standard }}</td>
+              <td class="muted">{{ k.ended ? 'offered no more' : '' }}</td>
+              <td>
+                <button
+                  v-if="has('administrator')"
+                  type="button"
+                  class="linkish d-block"
+                  :aria-label="`Change ${k.name}`"
+                  @click="askCharge(k)"
                 >
                   Change
                 </button>

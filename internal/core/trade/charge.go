@@ -1,0 +1,91 @@
+package trade
+
+import (
+	"maps"
+	"slices"
+	"strings"
+
+	"lagoon/internal/core/money"
+)
+
+// OtherCharge is the kind of a charge that no kind of the company's is known for.
+const OtherCharge = "other"
+
+// ChargeKind is a kind of charge of the company: what orders plan, what keyed and
+// e-invoices carry and what is booked apart by it (rules §3, §5).
+type ChargeKind struct {
+	Name     string // as it stands on documents, "freight"
+	Standard string // the code of UNCL 7161 by which e-invoices name it, or nothing
+	Ended    bool   // no longer offered; what carries it keeps it
+}
+
+// FirstCharges are the kinds that a company starts with.
+var FirstCharges = ChargeKinds{{Name: "freight", Standard: "FC"}, {Name: "handling", Standard: "HD"}, {Name: "packing", Standard: "PC"}, {Name: "small order"}, {Name: "insurance"}, {Name: OtherCharge}}
+
+// ChargeKinds are those of a company.
+type ChargeKinds []ChargeKind
+
+// Named finds a kind by its name.
+func (k ChargeKinds) Named(name string) (ChargeKind, bool) {
+	i := slices.IndexFunc(k, func(one ChargeKind) bool { return one.Name == name })
+	if i < 0 {
+		return ChargeKind{}, false
+	}
+	return k[i], true
+}
+
+// Offers tells whether the kind may be put on a new document.
+func (k ChargeKinds) Offers(name string) bool {
+	one, known := k.Named(name)
+	return known && !one.Ended
+}
+
+// Of names the kind of a charge of an e-invoice: by its code of UNCL 7161, else where its
+// reason names one; what neither tells is OtherCharge.
+func (k ChargeKinds) Of(c DocumentCharge) string {
+	for _, one := range k {
+		if one.Standard != "" && one.Standard == c.Code {
+			return one.Name
+		}
+	}
+	reason := strings.ToLower(c.Reason)
+	best := OtherCharge
+	for _, one := range k { // the longest name that the reason holds
+		if one.Name != OtherCharge && strings.Contains(reason, one.Name) && (best == OtherCharge || len(one.Name) > len(best)) {
+			best = one.Name
+		}
+	}
+	return best
+}
+
+// Charged sums what an invoice charges by kind, in its currency, without tax; allowances are
+// no charges.
+func (inv Invoice) Charged(t Totals) map[string]money.Amount {
+	sums := map[string]money.Amount{}
+	for i, l := range inv.Lines {
+		if l.ChargeKind != "" {
+			sums[l.ChargeKind] += t.LineNets[i]
+		}
+	}
+	for _, c := range inv.Charges {
+		if !c.Allowance {
+			sums[c.Kind] += c.Amount
+		}
+	}
+	return sums
+}
+
+// PlannedRest is what the order plans and the given sums by kind have not charged yet.
+func (o *Order) PlannedRest(charged map[string]money.Amount) []PlannedCharge {
+	left := map[string]money.Amount{}
+	maps.Copy(left, charged)
+	var rest []PlannedCharge
+	for _, c := range o.Charges {
+		taken := min(c.Amount, max(0, left[c.Kind]))
+		left[c.Kind] -= taken
+		if c.Amount -= taken; c.Amount > 0 {
+			rest = append(rest, c)
+		}
+	}
+	return rest
+}
