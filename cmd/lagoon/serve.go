@@ -77,7 +77,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 		return err
 	}
 	defer func() { _ = data.Close() }() // nothing is left to lose
-	app := jobs.New(data, jobs.Options{Bank: simulated, Outbox: s.outbox(), Log: s.log})
+	app := jobs.New(data, jobs.Options{Bank: simulated, Outbox: s.outbox(), Kept: s.smtp == "" && !s.demo, Log: s.log})
 	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(s.data, "sessions.db")+"?_journal_mode=WAL&_busy_timeout=5000&_synchronous=NORMAL")
 	if err != nil {
 		return err

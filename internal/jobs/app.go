@@ -29,6 +29,7 @@ type App struct {
 	store  *store.Store
 	bank   Bank
 	outbox Outbox
+	kept   bool
 	now    func() time.Time
 	log    *slog.Logger
 	woken  chan struct{}
@@ -42,6 +43,7 @@ type App struct {
 type Options struct {
 	Bank   Bank
 	Outbox Outbox
+	Kept   bool // mails are only kept: the outbox hands them to nobody
 	Now    func() time.Time
 	Log    *slog.Logger
 }
@@ -54,7 +56,7 @@ func New(s *store.Store, o Options) *App {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	return &App{store: s, bank: o.Bank, outbox: o.Outbox, now: o.Now, log: o.Log, woken: make(chan struct{}, 1), posted: make(chan struct{}, 1)}
+	return &App{store: s, bank: o.Bank, outbox: o.Outbox, kept: o.Kept, now: o.Now, log: o.Log, woken: make(chan struct{}, 1), posted: make(chan struct{}, 1)}
 }
 
 // Actor is who acts: a person, or Lagoon itself with key zero.

@@ -13,7 +13,7 @@ import (
 const mailTries = 5
 
 // HandOverMail hands every waiting mail over. One that is refused five times is shown
-// as failed at its order.
+// as failed at its order; where there is no mail server, one is shown as kept.
 func (a *App) HandOverMail(ctx context.Context) error {
 	if a.outbox == nil {
 		return nil
@@ -38,6 +38,8 @@ func (a *App) HandOverMail(ctx context.Context) error {
 		trouble := a.outbox.Send(ctx, strings.TrimSuffix(paper.Name, ".eml"), from, s.Recipient, content)
 		s.Tries++
 		switch s.Trouble = ""; {
+		case trouble == nil && a.kept:
+			s.State = store.SendingKept
 		case trouble == nil:
 			s.State = store.SendingSent
 		case s.Tries >= mailTries:
@@ -54,7 +56,7 @@ func (a *App) HandOverMail(ctx context.Context) error {
 	return nil
 }
 
-// RetryMail hands a mail over again that failed; index counts an order's sendings from 1.
+// RetryMail hands a mail over again that failed or was only kept; index counts an order's sendings from 1.
 func (a *App) RetryMail(ctx context.Context, c Command, number int64, index int) (Sent, error) {
 	sent, err := perform(ctx, a, HandOver, c, func(w *work) (Sent, error) {
 		order, err := w.OrderByNumber(number, store.AllReserved)
@@ -62,8 +64,8 @@ func (a *App) RetryMail(ctx context.Context, c Command, number int64, index int)
 			return Sent{}, found(err, "There is no order %d.", number)
 		}
 		sendings, err := w.Sendings(order.ID)
-		if err != nil || index < 1 || index > len(sendings) || sendings[index-1].State != store.SendingFailed {
-			return Sent{}, errors.Join(err, fault.New(fault.Refused, "", "This mail of order %d did not fail.", number))
+		if err != nil || index < 1 || index > len(sendings) || (sendings[index-1].State != store.SendingFailed && sendings[index-1].State != store.SendingKept) {
+			return Sent{}, errors.Join(err, fault.New(fault.Refused, "", "This mail of order %d was handed over, or waits to be.", number))
 		}
 		s := sendings[index-1]
 		s.State, s.Tries, s.Trouble = store.SendingWaiting, 0, ""

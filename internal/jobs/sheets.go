@@ -100,6 +100,7 @@ type DeliverySheet struct {
 	Against    []store.Delivery        // what reverses it or returns its goods
 	Returnable map[int64]money.Decimal // by order line
 	Reversible bool
+	CreditDue  bool // of a return: a credit note is expected
 	Entries    []store.Booked
 	Thread     []Event
 }
@@ -116,6 +117,7 @@ func (a *App) DeliverySheet(ctx context.Context, number int64, actor Actor) (Del
 		if s.Lines, err = r.DeliveryLines(s.Delivery); err != nil {
 			return s, err
 		}
+		s.CreditDue = s.Kind == store.Returned && creditDue(s.Order, s.Lines)
 		if s.ByName, err = r.nameOf(s.By); err != nil {
 			return s, err
 		}

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"lagoon/internal/core/day"
+	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
@@ -100,7 +101,11 @@ func (r reading) correspondenceEvents(order *trade.Order, p say.Printer) ([]Even
 	}
 	sendings, err2 := r.Sendings(order.ID)
 	for _, s := range sendings {
-		add(s.At, "sent", sendingTitles[s.Kind], s.Recipient, s.State != store.SendingSent)
+		title := sendingTitles[s.Kind]
+		if s.State == store.SendingKept {
+			title += ", kept and not mailed"
+		}
+		add(s.At, "sent", title, s.Recipient, s.State != store.SendingSent)
 	}
 	answers, err3 := r.Answers(order.ID)
 	for _, a := range answers {
@@ -132,6 +137,9 @@ func (r reading) deliveryEvent(order *trade.Order, d store.Delivery, p say.Print
 	if err != nil {
 		return e, err
 	}
+	if d.Kind == store.Returned && d.Outcome == string(receive.Credit) && !creditDue(order, lines) {
+		e.Title = fmt.Sprintf("Return of %s, not invoiced", d.Note)
+	}
 	var parts []string
 	for _, l := range lines {
 		line := order.LineByID(l.OrderLine)
@@ -151,6 +159,15 @@ func (r reading) deliveryEvent(order *trade.Order, d store.Delivery, p say.Print
 		e.Entry = entries[0].Number
 	}
 	return e, err
+}
+
+// creditDue tells whether a supplier owes a credit note for returned lines: for goods that
+// were never invoiced none is coming.
+func creditDue(order *trade.Order, returned []store.ReceiptLine) bool {
+	return slices.ContainsFunc(returned, func(l store.ReceiptLine) bool {
+		line := order.LineByID(l.OrderLine)
+		return line != nil && line.Billed > line.Received
+	})
 }
 
 func (r reading) invoiceEvents(i store.InvoiceRow, p say.Printer) ([]Event, error) {

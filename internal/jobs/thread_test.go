@@ -2,12 +2,14 @@ package jobs
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
 
@@ -18,7 +20,7 @@ func (b *bench) thread(order int64) []string {
 	require.NoError(b.t, err)
 	var said []string
 	for _, e := range sheet.Thread {
-		text := fmt.Sprintf("%s %s: %s", e.Day[5:], e.Title, e.Detail)
+		text := fmt.Sprintf("%s %s: %s", strings.TrimPrefix(string(e.Day), "2026-"), e.Title, e.Detail)
 		if e.Entry != 0 {
 			text += fmt.Sprintf(" #%d", e.Entry)
 		}
@@ -84,4 +86,45 @@ func TestALongThreadIsShort(t *testing.T) {
 	order := b.order("BRACK", quantities...)
 	require.Equal(t, "(11-30 Goods expected 30 Nov 2026: 1 kg Krill, 2 kg Krill, 3 kg Krill, 4 kg Krill, 5 kg Krill, 6 kg Krill and 34 more)", b.thread(order)[1])
 	require.Equal(t, "a, b, c, d, e, f, g", few([]string{"a", "b", "c", "d", "e", "f", "g"}), "one more is no shorter said")
+}
+
+// What goes back before it was invoiced awaits no credit note, and an invoice that lies there is not expected on its own
+// sheet.
+func TestWhatIsExpectedAndWhatIsNot(t *testing.T) {
+	b := setUp(t)
+	order := b.order("BRACK", "10")
+	booked := b.deliver(order, "DN 1", "10")
+	returned, err := b.app.BookReturn(b.ctx, b.as("receiver"), back(booked.Number, receive.Credit, "2"))
+	require.NoError(t, err)
+	require.Contains(t, strings.Join(b.thread(order), "\n"), "Return of DN 1, not invoiced")
+	sheet, err := b.app.DeliverySheet(b.ctx, returned.Number, b.actors["clerk"])
+	require.NoError(t, err)
+	require.False(t, sheet.CreditDue)
+	require.Contains(t, strings.Join(b.thread(order), "\n"), "Invoice expected")
+
+	bill := b.key(b.bill("BRACK", order, "A-1", "8", "13"))
+	require.Equal(t, trade.Held, bill.State)
+	lying, err := b.app.InvoiceSheet(b.ctx, bill.Number, b.actors["clerk"])
+	require.NoError(t, err)
+	for _, e := range lying.Thread {
+		require.NotContains(t, e.Title, "Invoice expected")
+	}
+}
+
+// Where nobody carries a mail it is kept, is not said to be mailed, and can be handed over once somebody does.
+func TestAMailThatNobodyCarries(t *testing.T) {
+	b := setUp(t)
+	p := &post{}
+	require.NoError(t, drop(b.app.SaveCompany(b.ctx, b.as("admin"), CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "orders@test.example"})))
+	b.app = New(b.store, Options{Now: func() time.Time { return b.now }, Outbox: p, Kept: true})
+	order := b.order("BRACK", "10")
+	require.NoError(t, drop(b.app.SendOrder(b.ctx, b.as("buyer"), SendEntry{Order: order, Kind: store.OrderSending, Way: store.ByMail, To: "orders@brackwater.example", Subject: "s", Text: "t"})))
+	require.NoError(t, b.app.HandOverMail(b.ctx))
+	require.Contains(t, strings.Join(b.thread(order), "\n"), "Order sent, kept and not mailed")
+	b.app = New(b.store, Options{Now: func() time.Time { return b.now }, Outbox: p})
+	require.NoError(t, drop(b.app.RetryMail(b.ctx, b.as("buyer"), order, 1)))
+	require.NoError(t, b.app.HandOverMail(b.ctx))
+	require.NotContains(t, strings.Join(b.thread(order), "\n"), "kept")
+	require.Len(t, p.mails, 2)
+	b.proved()
 }

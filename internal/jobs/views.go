@@ -145,7 +145,11 @@ func (a *App) InvoiceSheet(ctx context.Context, number int64, actor Actor) (Invo
 			if s.Order, err = r.Order(s.Invoice.OrderID, s.Invoice.ID); err != nil {
 				return s, err
 			}
-			if s.Thread, err = r.thread(s.Order, actor); err != nil {
+			whole, err := r.Order(s.Invoice.OrderID, store.AllReserved) // this invoice is there too
+			if err != nil {
+				return s, err
+			}
+			if s.Thread, err = r.thread(whole, actor); err != nil {
 				return s, err
 			}
 		}

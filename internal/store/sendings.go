@@ -20,6 +20,7 @@ const (
 const (
 	SendingWaiting = "waiting"
 	SendingSent    = "sent"
+	SendingKept    = "kept" // there is no mail server that would carry it
 	SendingFailed  = "failed"
 )
 

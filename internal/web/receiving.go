@@ -134,6 +134,7 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 		Number:     s.Number,
 		Kind:       string(s.Kind),
 		Outcome:    s.Outcome,
+		CreditDue:  s.CreditDue,
 		Order:      s.Order.Number,
 		Supplier:   s.Order.Supplier,
 		Note:       s.Note,

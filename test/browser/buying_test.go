@@ -98,7 +98,7 @@ func TestAPaperThatChangedMeanwhile(t *testing.T) {
 	d.main()
 	d.seeIn(".ask", "changed meanwhile: order changed, by Ivo Sandell")
 	d.main()
-	d.seeIn(".notice", "is on its way and kept")
+	d.seeIn(".notice", "is kept with the order")
 }
 
 // TestDraftsAndPlans: an order is kept for another day and gone on with at another desk; planned purchases become an
@@ -220,7 +220,7 @@ func TestReminders(t *testing.T) {
 	d.focus("#send-to")
 	d.fill("#send-to", "desk@ostrea.example")
 	d.main()
-	d.seeIn(".notice", "is on its way and kept with the order")
+	d.seeIn(".notice", "is kept with the order")
 	d.seeIn("table", "reminded 1 ×")
 	number, err := strconv.ParseInt(d.text("tbody .mono"), 10, 64)
 	require.NoError(t, err)
@@ -240,7 +240,7 @@ func TestAMailThatFails(t *testing.T) {
 	d.letter("s")
 	d.until("document.querySelector('#send-to')?.value !== ''", "the contact")
 	d.main()
-	d.seeIn(".notice", "is on its way and kept")
+	d.seeIn(".notice", "is kept with the order")
 	require.Eventually(t, func() bool { return h.mail.asked.Load() > 0 }, patience, 10*time.Millisecond, "it is handed over by itself")
 	for range 8 { // it is tried some times before a person is asked
 		require.NoError(t, h.app.HandOverMail(t.Context()))

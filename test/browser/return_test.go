@@ -95,7 +95,7 @@ func TestSendAndClose(t *testing.T) {
 	d.letter("s")
 	d.until("document.querySelector('#send-to')?.value === 'thode@ostrea.example'", "the contact is known")
 	d.main()
-	d.seeIn(".notice", "is on its way and kept")
+	d.seeIn(".notice", "is kept with the order")
 	d.gone(".sheet", "The supplier does not know yet")
 	d.open("/orders/closing?item=SAND&supplier=OSTRE")
 	d.see("Filter sand")

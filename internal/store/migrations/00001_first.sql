@@ -144,7 +144,7 @@ CREATE TABLE order_sending (
 ) STRICT;
 CREATE INDEX order_sending_order ON order_sending (purchase_order);
 CREATE TABLE sending_state (
-  sending INTEGER PRIMARY KEY REFERENCES order_sending, state TEXT NOT NULL CHECK (state IN ('waiting', 'sent', 'failed')), tries INTEGER NOT NULL, trouble TEXT NOT NULL
+  sending INTEGER PRIMARY KEY REFERENCES order_sending, state TEXT NOT NULL CHECK (state IN ('waiting', 'sent', 'kept', 'failed')), tries INTEGER NOT NULL, trouble TEXT NOT NULL
 ) STRICT;
 CREATE INDEX sending_waiting ON sending_state (sending) WHERE state = 'waiting';
 CREATE TABLE order_answer (

@@ -2346,6 +2346,8 @@ export interface components {
             returnable: components["schemas"]["Decimal"];
         };
         DeliverySheet: {
+            /** @description Of a return for credit */
+            creditDue: boolean;
             /** Format: int64 */
             number: number;
             /** Format: int64 */

@@ -89,8 +89,13 @@ async function again(index: number) {
   await client.invalidateQueries()
 }
 const kinds: Record<string, string> = { order: 'Order', reminder: 'Reminder', cancellation: 'Cancellation', return: 'Return note' }
-const how = (s: { way: string; state: string }) =>
-  s.way === 'otherwise' ? 'told otherwise' : s.state === 'sent' ? 'mailed' : s.state === 'waiting' ? 'mail on its way' : 'mail failed'
+const mails: Record<string, string> = {
+  sent: 'mailed',
+  waiting: 'mail to be handed over',
+  kept: 'kept, not mailed: no mail server is set',
+  failed: 'mail failed',
+}
+const how = (s: { way: string; state: string }) => (s.way === 'otherwise' ? 'told otherwise' : (mails[s.state] ?? s.state))
 useKeys(() => [
   ...(buyer.value ? [{ key: 's', label: 'send', run: () => openPanel('order') }] : []),
   ...(buyer.value ? [{ key: 'e', label: 'change', run: () => void router.push(`/orders/${number.value}/change`) }] : []),
@@ -296,7 +301,9 @@ useKeys(() => [
           {{ kinds[x.kind] }}, version {{ x.revision }}, {{ how(x) }}: {{ x.recipient }}, {{ showInstant(x.at, today) }} by {{ x.by }}.
           <a v-if="x.mail" :href="`/api/orders/${order.number}/mails/${i + 1}`">The mail</a>
           <span v-if="x.trouble" class="outside-text"> {{ x.trouble }}</span>
-          <button v-if="x.state === 'failed' && buyer" type="button" class="linkish" @click="again(i + 1)">Try again</button>
+          <button v-if="(x.state === 'failed' || x.state === 'kept') && buyer" type="button" class="linkish" @click="again(i + 1)">
+            Try again
+          </button>
         </li>
         <li v-for="(x, i) in order.answers" :key="`a${i}`">
           Acknowledged {{ x.reference }}, promised for {{ showDay(x.promisedOn, today) }}.

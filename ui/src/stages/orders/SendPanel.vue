@@ -82,7 +82,11 @@ const tellSupplier = () =>
         },
       }),
     )
-    tell(way.value === 'mail' ? `The mail to ${to.value} is on its way and kept with the order.` : 'Noted with the order as told.')
+    tell(
+      way.value === 'mail'
+        ? `The mail to ${to.value} is kept with the order, where it shows once it is handed over.`
+        : 'Noted with the order as told.',
+    )
     await client.invalidateQueries()
     emit('done')
   })

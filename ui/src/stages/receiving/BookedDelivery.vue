@@ -100,7 +100,13 @@ useKeys(() => [
           {{ d.kind === 'return' ? 'Sends back goods of' : 'Takes back' }} delivery
           <RouterLink :to="`/receiving/deliveries/${d.original}`" class="mono">{{ d.original }}</RouterLink>: {{ d.reason }}
           <template v-if="d.kind === 'return'">
-            {{ d.outcome === 'credit' ? 'A credit note is expected.' : 'A replacement is expected.' }}</template
+            {{
+              d.outcome !== 'credit'
+                ? 'A replacement is expected.'
+                : d.creditDue
+                  ? 'A credit note is expected.'
+                  : 'They were not invoiced, so no credit note is expected.'
+            }}</template
           >
         </p>
       </header>
