@@ -17,6 +17,7 @@ import (
 	"strings"
 
 	"lagoon/internal/jobs"
+	"lagoon/internal/say"
 )
 
 type importing struct {
@@ -94,7 +95,7 @@ func (i importing) taker(ctx context.Context) (taker, func(), error) {
 	}
 	return func(files iter.Seq[jobs.File], told func(name, outcome, sentence string) error) error {
 		err := app.ImportInvoices(ctx, jobs.Command{Actor: actor, Cause: commandLine, Address: commandLine}, files, func(r jobs.Imported) error {
-			outcome, sentence := jobs.ImportOutcome(r.Captured, r.Err)
+			outcome, sentence := jobs.ImportOutcome(say.Printer{}, r.Captured, r.Err)
 			return told(r.Name, outcome, sentence)
 		})
 		return errors.Join(err, app.Drain(ctx))

@@ -70,7 +70,7 @@ func (a *App) FetchAnswers(ctx context.Context, c Command) ([]AnswerTaken, error
 		}
 		var no *fault.Fault
 		if errors.As(err, &no) { // the others go on
-			answer, err = AnswerTaken{Trouble: no.Sentence}, nil
+			answer, err = AnswerTaken{Trouble: c.Actor.Printer.Refusal(no)}, nil
 		}
 		if err != nil {
 			return taken, err

@@ -12,6 +12,7 @@ import (
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/iso20022"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
 
@@ -50,7 +51,7 @@ func TestTheSameFileIsTakenOnce(t *testing.T) {
 	other := b.einvoice("IE1", "IE-NOBODY", "Brackwater Feeds", "Nobody Else Known")
 	var outcomes []string
 	require.NoError(t, b.app.ImportInvoices(b.ctx, b.as("clerk"), func(yield func(File) bool) { _ = yield(other) && yield(other) }, func(i Imported) error {
-		outcome, _ := ImportOutcome(i.Captured, i.Err)
+		outcome, _ := ImportOutcome(say.Printer{}, i.Captured, i.Err)
 		outcomes = append(outcomes, outcome)
 		return nil
 	}))

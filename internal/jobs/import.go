@@ -16,6 +16,7 @@ import (
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/ubl"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
 
@@ -245,10 +246,13 @@ func (w *work) resolvedAgain(inv trade.Invoice, s *store.InvoiceState) (trade.In
 }
 
 // ImportOutcome tells in a word and a sentence what became of an imported file.
-func ImportOutcome(c Captured, err error) (outcome, sentence string) {
+func ImportOutcome(p say.Printer, c Captured, err error) (outcome, sentence string) {
+	var no *fault.Fault
 	switch {
-	case fault.Is(err, fault.Duplicate):
-		return "duplicate", err.Error()
+	case errors.As(err, &no) && no.Kind == fault.Duplicate:
+		return "duplicate", p.Refusal(no)
+	case no != nil:
+		return "refused", p.Refusal(no)
 	case err != nil:
 		return "refused", err.Error()
 	case c.State == trade.Verified:

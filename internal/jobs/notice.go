@@ -67,7 +67,7 @@ func (a *App) ReadNotice(ctx context.Context, c Command, file File) (Noticed, er
 		for i, l := range said.Lines {
 			line, quantity, err := despatched(order, l)
 			if err != nil {
-				return Noticed{}, fault.New(fault.Invalid, "file", "Line %d of the despatch advice: %s", i+1, err.Error())
+				return Noticed{}, fault.New(fault.Invalid, "file", "Line %d of the despatch advice: %s", i+1, err)
 			}
 			entry.Lines = append(entry.Lines, NoticeEntryLine{No: line.No, Quantity: quantity, Lot: l.Lot})
 		}

@@ -59,7 +59,7 @@ func (r reading) planOrder(entry OrderEntry, before *trade.Order) (OrderPlan, er
 	}
 	if before == nil {
 		if order.Rate, err = r.rate(order.Currency, order.IssuedOn); fault.Is(err, fault.Refused) {
-			refuse(fault.Refused, "supplier", "%s", err.Error())
+			refuse(fault.Refused, "supplier", "%s", err)
 		} else if err != nil {
 			return plan, err
 		}

@@ -50,7 +50,7 @@ func (a *App) ReleaseInvoices(ctx context.Context, c Command, numbers []int64) (
 			case err == nil:
 				answer.Released = append(answer.Released, number)
 			case errors.As(err, &no):
-				answer.Left = append(answer.Left, NotReleased{number, no.Sentence})
+				answer.Left = append(answer.Left, NotReleased{number, w.actor.Printer.Refusal(no)})
 			default:
 				return answer, err
 			}
@@ -268,10 +268,10 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 			part, err := money.ParseAmount(want.Amount.String(), item.Currency)
 			switch {
 			case err != nil:
-				return nil, fault.New(fault.Invalid, field, "%s is no amount in %s.", want.Amount.String(), item.Currency)
+				return nil, fault.New(fault.Invalid, field, "%s is no amount in %s.", *want.Amount, item.Currency)
 			case part <= 0 || part > item.Open:
 				return nil, fault.New(fault.Invalid, field, "Invoice %d: a payment is above zero and at most %s, what is open of it.", want.Invoice,
-					item.Open.Text(item.Currency))
+					money.Money{Amount: item.Open, Currency: item.Currency})
 			case part != item.Amount:
 				item.Amount, item.Discount = part, 0
 			}

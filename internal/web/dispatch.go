@@ -178,10 +178,10 @@ func closingEntry(b *contract.ClosingEntry) jobs.ClosingEntry {
 	}
 }
 
-func closingOf(c jobs.Closing, err error) contract.Closing {
+func closingOf(p say.Printer, c jobs.Closing, err error) contract.Closing {
 	return contract.Closing{
 		Orders:   append([]int64{}, c.Orders...),
-		Problems: fieldProblems(err),
+		Problems: fieldProblems(p, err),
 		Releases: each(c.Releases, func(x jobs.Release) contract.Release {
 			return contract.Release{
 				Order:       x.Ref.Order,
@@ -204,19 +204,19 @@ func (h *handlers) PreviewClosing(ctx context.Context, r contract.PreviewClosing
 	if err != nil && !errors.As(err, &no) {
 		return nil, err
 	}
-	return contract.PreviewClosing200JSONResponse(closingOf(plan, err)), nil
+	return contract.PreviewClosing200JSONResponse(closingOf(actorOf(ctx).Printer, plan, err)), nil
 }
 
 // CloseLines closes order lines.
 func (h *handlers) CloseLines(ctx context.Context, r contract.CloseLinesRequestObject) (contract.CloseLinesResponseObject, error) {
 	answer, err := h.app.CloseLines(ctx, command(ctx, r.Params.Key, r.Body), closingEntry(r.Body))
-	return contract.CloseLines200JSONResponse(closingOf(answer, nil)), err
+	return contract.CloseLines200JSONResponse(closingOf(actorOf(ctx).Printer, answer, nil)), err
 }
 
 // ReopenLines undoes the closing of order lines.
 func (h *handlers) ReopenLines(ctx context.Context, r contract.ReopenLinesRequestObject) (contract.ReopenLinesResponseObject, error) {
 	answer, err := h.app.ReopenLines(ctx, command(ctx, r.Params.Key, r.Body), closingEntry(r.Body))
-	return contract.ReopenLines200JSONResponse(closingOf(answer, nil)), err
+	return contract.ReopenLines200JSONResponse(closingOf(actorOf(ctx).Printer, answer, nil)), err
 }
 
 // GetReminders lists whom to remind.

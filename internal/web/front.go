@@ -13,6 +13,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"lagoon/internal/core/fault"
+	"lagoon/internal/say"
 )
 
 // front serves the built front end from memory, compressed once at start.
@@ -58,7 +59,7 @@ func newFront(files fs.FS) (*front, error) {
 // serve answers with a file, or with the page for every address of the front end.
 func (f *front) serve(c *gin.Context) {
 	if strings.HasPrefix(c.Request.URL.Path, "/api/") || (c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead) {
-		writeProblem(c.Writer, fault.New(fault.NotFound, "", "There is nothing here."))
+		writeProblem(c.Writer, say.Printer{}, fault.New(fault.NotFound, "", "There is nothing here."))
 		return
 	}
 	a, ok := f.files[c.Request.URL.Path]

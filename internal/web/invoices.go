@@ -259,21 +259,21 @@ func (h *handlers) ImportInvoices(ctx context.Context, r contract.ImportInvoices
 	}
 	results := contract.ImportInvoices200JSONResponse{}
 	err := h.app.ImportInvoices(ctx, jobs.Command{Actor: actorOf(ctx)}, slices.Values(files), func(i jobs.Imported) error {
-		results = append(results, importResult(i))
+		results = append(results, importResult(actorOf(ctx).Printer, i))
 		return nil
 	})
 	return results, err
 }
 
-func importResult(i jobs.Imported) contract.ImportResult {
-	outcome, sentence := jobs.ImportOutcome(i.Captured, i.Err)
+func importResult(p say.Printer, i jobs.Imported) contract.ImportResult {
+	outcome, sentence := jobs.ImportOutcome(p, i.Captured, i.Err)
 	return contract.ImportResult{
 		File:     i.Name,
 		Outcome:  outcome,
 		Sentence: sentence,
 		Invoice:  some(i.Number),
 		State:    some(string(i.State)),
-		Problems: fieldProblems(i.Err),
+		Problems: fieldProblems(p, i.Err),
 	}
 }
 
@@ -378,7 +378,7 @@ func (h *handlers) PreviewInvoice(ctx context.Context, r contract.PreviewInvoice
 	if err == nil {
 		plan, err = h.app.PlanInvoice(ctx, actorOf(ctx), entry, value(r.Body.Corrects))
 	}
-	if preview.Problems = fieldProblems(err); err != nil && len(preview.Problems) == 0 {
+	if preview.Problems = fieldProblems(actorOf(ctx).Printer, err); err != nil && len(preview.Problems) == 0 {
 		return nil, err
 	}
 	if err == nil {

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lagoon/internal/core/fault"
+	"lagoon/internal/say"
 )
 
 // heartbeat is how often an open stream says that it is there, and looks whether its
@@ -18,7 +19,7 @@ const heartbeat = 15 * time.Second
 // keep a person signed in, and ends with the session and with the server.
 func (h *handlers) live(w http.ResponseWriter, r *http.Request) {
 	if !h.listening(r) {
-		writeProblem(w, fault.New(fault.SignIn, "", "Sign in to go on."))
+		writeProblem(w, say.Printer{}, fault.New(fault.SignIn, "", "Sign in to go on."))
 		return
 	}
 	stream := http.NewResponseController(w)

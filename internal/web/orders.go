@@ -254,7 +254,7 @@ func (h *handlers) PreviewOrder(ctx context.Context, r contract.PreviewOrderRequ
 			return planned
 		}),
 		Warnings: each(plan.Advice, func(a trade.Advice) string { return p.Advice(a, currency) }),
-		Problems: append(fieldProblems(unreadable), fieldProblems(err)...),
+		Problems: append(fieldProblems(actorOf(ctx).Printer, unreadable), fieldProblems(actorOf(ctx).Printer, err)...),
 	}
 	return preview, nil
 }

@@ -16,6 +16,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"lagoon/internal/core/fault"
+	"lagoon/internal/say"
 	"lagoon/internal/web/contract"
 )
 
@@ -43,13 +44,13 @@ func (h *handlers) fail(c *gin.Context, err error) {
 	if c.Writer.Written() {
 		return
 	}
-	writeProblem(c.Writer, err)
+	writeProblem(c.Writer, actorOf(c.Request.Context()).Printer, err)
 }
 
 // writeProblem answers with a refusal. Trouble inside Lagoon carries the request's id, by
 // which the log tells more.
-func writeProblem(w http.ResponseWriter, err error) {
-	status, problem := problemOf(err)
+func writeProblem(w http.ResponseWriter, p say.Printer, err error) {
+	status, problem := problemOf(p, err)
 	if id := w.Header().Get("X-Request-Id"); status == http.StatusInternalServerError && id != "" {
 		problem.Sentence += " If it stays so, tell your administrator the number " + id + "."
 	}
@@ -62,7 +63,7 @@ func writeProblem(w http.ResponseWriter, err error) {
 	_ = json.NewEncoder(w).Encode(problem) // the connection is gone if this fails
 }
 
-func problemOf(err error) (int, contract.Problem) {
+func problemOf(p say.Printer, err error) (int, contract.Problem) {
 	var f *fault.Fault
 	if !errors.As(err, &f) {
 		return http.StatusInternalServerError, contract.Problem{
@@ -71,11 +72,11 @@ func problemOf(err error) (int, contract.Problem) {
 			Problems: []contract.FieldProblem{},
 		}
 	}
-	return statuses[f.Kind], contract.Problem{Kind: contract.Kind(f.Kind), Sentence: f.Sentence, Field: f.Field, Problems: fieldProblems(err)}
+	return statuses[f.Kind], contract.Problem{Kind: contract.Kind(f.Kind), Sentence: p.Refusal(f), Field: f.Field, Problems: fieldProblems(p, err)}
 }
 
 // fieldProblems are all refusals of an entry, each with its field.
-func fieldProblems(err error) []contract.FieldProblem {
+func fieldProblems(p say.Printer, err error) []contract.FieldProblem {
 	var all fault.Faults
 	if !errors.As(err, &all) {
 		var f *fault.Fault
@@ -85,7 +86,7 @@ func fieldProblems(err error) []contract.FieldProblem {
 		all = fault.Faults{f}
 	}
 	return each(all, func(f *fault.Fault) contract.FieldProblem {
-		return contract.FieldProblem{Kind: contract.Kind(f.Kind), Sentence: f.Sentence, Field: f.Field}
+		return contract.FieldProblem{Kind: contract.Kind(f.Kind), Sentence: p.Refusal(f), Field: f.Field}
 	})
 }
 
@@ -122,7 +123,7 @@ func validator() (gin.HandlerFunc, error) {
 		route, params, err := router.FindRoute(c.Request)
 		if err != nil {
 			c.Abort()
-			writeProblem(c.Writer, fault.New(fault.NotFound, "", "There is nothing here."))
+			writeProblem(c.Writer, say.Printer{}, fault.New(fault.NotFound, "", "There is nothing here."))
 			return
 		}
 		taken := mediaOf(route.Operation)
@@ -136,7 +137,7 @@ func validator() (gin.HandlerFunc, error) {
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, limit)
 		if taken != "" && c.ContentType() != taken {
 			c.Abort()
-			writeProblem(c.Writer, fault.New(fault.Media, "", "This takes %s, and was sent %s.", taken, cmp.Or(c.ContentType(), "nothing that says what it is")))
+			writeProblem(c.Writer, say.Printer{}, fault.New(fault.Media, "", "This takes %s, and was sent %s.", taken, cmp.Or(c.ContentType(), "nothing that says what it is")))
 			return
 		}
 		err = openapi3filter.ValidateRequest(c.Request.Context(), &openapi3filter.RequestValidationInput{
@@ -147,7 +148,7 @@ func validator() (gin.HandlerFunc, error) {
 		})
 		if err != nil {
 			c.Abort()
-			writeProblem(c.Writer, outOfContract(err))
+			writeProblem(c.Writer, say.Printer{}, outOfContract(err))
 			return
 		}
 		c.Next()

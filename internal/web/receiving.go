@@ -86,7 +86,7 @@ func (h *handlers) PreviewDelivery(ctx context.Context, r contract.PreviewDelive
 	if err == nil {
 		planned, err = h.app.PlanDelivery(ctx, actorOf(ctx), entry, value(r.Params.Counting))
 	}
-	if preview.Problems = fieldProblems(err); err != nil && len(preview.Problems) == 0 {
+	if preview.Problems = fieldProblems(actorOf(ctx).Printer, err); err != nil && len(preview.Problems) == 0 {
 		return nil, err
 	}
 	preview.Findings = each(planned.Plan.Findings, findingOf(actorOf(ctx).Printer))
@@ -223,7 +223,7 @@ func (h *handlers) PreviewReturn(ctx context.Context, r contract.PreviewReturnRe
 	if err != nil && !errors.As(err, &no) {
 		return nil, err
 	}
-	preview := contract.PreviewReturn200JSONResponse{Value: "0", Credit: "0", Problems: fieldProblems(err)}
+	preview := contract.PreviewReturn200JSONResponse{Value: "0", Credit: "0", Problems: fieldProblems(actorOf(ctx).Printer, err)}
 	if plan.Order != nil {
 		currency := plan.Order.Currency
 		preview.Value, preview.Credit, preview.Currency = plan.Value.Text(currency), plan.Credit.Text(currency), string(currency)

@@ -22,6 +22,7 @@ import (
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/jobs"
+	"lagoon/internal/say"
 	"lagoon/internal/web/contract"
 )
 
@@ -116,7 +117,7 @@ func New(o Options) (http.Handler, error) {
 	})
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		writeProblem(w, fault.New(fault.Forbidden, "", "This request came from another site and was refused."))
+		writeProblem(w, say.Printer{}, fault.New(fault.Forbidden, "", "This request came from another site and was refused."))
 	}))
 	doors := http.NewServeMux()
 	doors.HandleFunc("GET /api/live", h.live)

@@ -21,6 +21,7 @@ import (
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/jobs"
+	"lagoon/internal/say"
 )
 
 // What a session holds.
@@ -42,7 +43,7 @@ func (h *handlers) withSession(next http.Handler) http.Handler {
 		ctx, err := h.sessions.Load(r.Context(), token)
 		if err != nil {
 			h.log.Error("session cannot be read", "request", idOf(r.Context()), "error", err)
-			writeProblem(w, err)
+			writeProblem(w, say.Printer{}, err)
 			return
 		}
 		next.ServeHTTP(w, r.WithContext(ctx))

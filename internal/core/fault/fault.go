@@ -32,6 +32,22 @@ type Fault struct {
 	Sentence string
 	Field    string
 	Wait     time.Duration // of a Later: after which it may be tried again
+
+	sentence string
+	operands []any
+}
+
+// In is the sentence as a reader is used to it: write gives how the reader writes an
+// operand, a day or a number, or the operand itself.
+func (f *Fault) In(write func(operand any) any) string {
+	if f.sentence == "" {
+		return f.Sentence
+	}
+	written := make([]any, len(f.operands))
+	for i, o := range f.operands {
+		written[i] = write(o)
+	}
+	return fmt.Sprintf(f.sentence, written...)
 }
 
 func (f *Fault) Error() string { return f.Sentence }
@@ -49,7 +65,7 @@ func New(kind Kind, field, sentence string, operands ...any) *Fault {
 			}
 		}
 	}
-	return &Fault{Kind: kind, Field: field, Sentence: fmt.Sprintf(sentence, operands...)}
+	return &Fault{Kind: kind, Field: field, Sentence: fmt.Sprintf(sentence, operands...), sentence: sentence, operands: operands}
 }
 
 // Wait makes a refusal of what may be tried again after a while.

@@ -46,8 +46,8 @@ func CheckIssue(s Supplier, net money.Amount, wanted day.Day) ([]Advice, fault.F
 		advice = append(advice, Advice{Kind: SupplierDisputed, Name: s.Name})
 	}
 	if s.LeastOrder > 0 && net < s.LeastOrder {
-		faults = append(faults, fault.New(fault.Refused, "lines", "%s takes no order below %s %s: %s %s are missing.", s.Name,
-			s.LeastOrder.Text(s.Currency), s.Currency, (s.LeastOrder-net).Text(s.Currency), s.Currency))
+		faults = append(faults, fault.New(fault.Refused, "lines", "%s takes no order below %s: %s are missing.", s.Name,
+			money.Money{Amount: s.LeastOrder, Currency: s.Currency}, money.Money{Amount: s.LeastOrder - net, Currency: s.Currency}))
 	}
 	if s.FreeFrom > 0 && net < s.FreeFrom {
 		advice = append(advice, Advice{Kind: FreightCharged, Name: s.Name, Amount: s.FreeFrom, Shortfall: s.FreeFrom - net})
