@@ -29,7 +29,7 @@ type importing struct {
 // bad file never stops the rest; the error at the end counts them.
 func (i importing) run(ctx context.Context, out io.Writer) error {
 	if len(i.files) == 0 {
-		return errors.New("name the files to take in")
+		return misused{"name the files to take in"}
 	}
 	take, done, err := i.taker(ctx)
 	if err != nil {

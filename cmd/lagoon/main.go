@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"math"
 	"os"
 	"os/signal"
 	"runtime/debug"
@@ -25,7 +26,14 @@ const usage = `lagoon: receive goods, match invoices, release payments
   lagoon restore [-data DIR] FILE                     put a backup in the place of the data
   lagoon person  [-data DIR] list | add | password | end   people who can sign in
   lagoon import  [-data DIR | -server URL] [-as NAME] FILE…   take in e-invoices (UBL 2.1)
+  lagoon version                                      which Lagoon this is
+  lagoon help                                         this; lagoon COMMAND -h tells more
 `
+
+// misused says that the words of the command line make no command.
+type misused struct{ says string }
+
+func (m misused) Error() string { return m.says }
 
 // Garbage is collected less often than Go does by itself: the heap is small, most memory
 // is SQLite's.
@@ -36,16 +44,59 @@ func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	err := run(ctx, os.Args[1:], os.Stdout, os.Stderr)
 	stop()
-	if err != nil && !errors.Is(err, flag.ErrHelp) {
-		_, _ = fmt.Fprintln(os.Stderr, "lagoon:", err)
-		os.Exit(1)
+	os.Exit(status(err, os.Stderr))
+}
+
+// status tells what went wrong and gives the status to end with: 2 where the command line
+// makes no sense, 1 where the work failed.
+func status(err error, errs io.Writer) int {
+	if err == nil || errors.Is(err, flag.ErrHelp) {
+		return 0
 	}
+	_, _ = fmt.Fprintln(errs, "lagoon:", err)
+	if errors.As(err, new(misused)) {
+		return 2
+	}
+	return 1
+}
+
+// parse reads the flags of a command; words beyond them are refused, except where it takes
+// as many as most.
+func parse(flags *flag.FlagSet, args []string, most int) error {
+	if err := flags.Parse(args); errors.Is(err, flag.ErrHelp) {
+		return err
+	} else if err != nil {
+		return misused{err.Error()}
+	}
+	if flags.NArg() > most {
+		return misused{fmt.Sprintf("%s does not take %q", flags.Name(), flags.Arg(most))}
+	}
+	return nil
+}
+
+// version is which Lagoon this is: the commit it was built from, where it is known.
+func version() string {
+	build, ok := debug.ReadBuildInfo()
+	if !ok {
+		return "lagoon, built without its history"
+	}
+	revision, at, changed := "unknown", "", ""
+	for _, s := range build.Settings {
+		switch {
+		case s.Key == "vcs.revision":
+			revision = s.Value[:min(12, len(s.Value))]
+		case s.Key == "vcs.time":
+			at = " of " + s.Value
+		case s.Key == "vcs.modified" && s.Value == "true":
+			changed = ", changed since"
+		}
+	}
+	return fmt.Sprintf("lagoon %s%s%s, %s", revision, at, changed, build.GoVersion)
 }
 
 func run(ctx context.Context, args []string, out, errs io.Writer) error {
 	if len(args) == 0 {
-		_, err := fmt.Fprint(errs, usage)
-		return err
+		return misused{"say what to do\n\n" + usage}
 	}
 	flags := flag.NewFlagSet(args[0], flag.ContinueOnError)
 	flags.SetOutput(errs)
@@ -63,18 +114,18 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		if s.demo {
 			flags.BoolVar(&s.keep, "keep", false, "keep the demo data of the last start")
 		}
-		if err := flags.Parse(args[1:]); err != nil {
+		if err := parse(flags, args[1:], 0); err != nil {
 			return err
 		}
 		if s.idle < 30*time.Minute || s.idle > 8*time.Hour {
-			return fmt.Errorf("-idle %s: choose between 30m and 8h", s.idle)
+			return misused{fmt.Sprintf("-idle %s: choose between 30m and 8h", s.idle)}
 		}
 		s.log = logger(errs, *verbose)
 		return serve(ctx, s, out)
 	case "person":
 		data := flags.String("data", "lagoon-data", "folder of the data")
 		flags.Usage = func() { _, _ = fmt.Fprint(errs, personUsage) }
-		if err := flags.Parse(args[1:]); err != nil {
+		if err := parse(flags, args[1:], math.MaxInt); err != nil {
 			return err
 		}
 		text, err := ask(ctx, *data, flags.Args())
@@ -88,29 +139,37 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		flags.StringVar(&i.data, "data", "lagoon-data", "folder of the data")
 		flags.StringVar(&i.as, "as", "", "sign-in name of the clerk who takes the files in")
 		flags.StringVar(&i.server, "server", "", "address of a running Lagoon; its password is read from LAGOON_PASSWORD")
-		if err := flags.Parse(args[1:]); err != nil {
+		if err := parse(flags, args[1:], math.MaxInt); err != nil {
 			return err
 		}
 		i.files = flags.Args()
 		return i.run(ctx, out)
 	case "verify":
 		data := flags.String("data", "lagoon-data", "folder of the data")
-		if err := flags.Parse(args[1:]); err != nil {
+		if err := parse(flags, args[1:], 0); err != nil {
 			return err
 		}
 		return verify(ctx, *data, out)
 	case "backup", "restore":
 		data := flags.String("data", "lagoon-data", "folder of the data")
-		if err := flags.Parse(args[1:]); err != nil {
+		if err := parse(flags, args[1:], 1); err != nil {
 			return err
+		}
+		if flags.NArg() == 0 {
+			return misused{args[0] + " needs the name of a file"}
 		}
 		if args[0] == "backup" {
 			return backup(ctx, *data, flags.Arg(0), out)
 		}
 		return restore(ctx, *data, flags.Arg(0), out)
+	case "help", "-h", "-help", "--help":
+		_, err := fmt.Fprint(out, usage)
+		return err
+	case "version", "-version", "--version":
+		_, err := fmt.Fprintln(out, version())
+		return err
 	default:
-		_, err := fmt.Fprint(errs, usage)
-		return errors.Join(err, fmt.Errorf("there is no command %q", args[0]))
+		return misused{fmt.Sprintf("there is no command %q\n\n%s", args[0], usage)}
 	}
 }
 

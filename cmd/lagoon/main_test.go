@@ -79,9 +79,26 @@ func TestCommandLine(t *testing.T) {
 	require.NoError(t, call("verify", "-data", data))
 	require.Contains(t, out.String(), "All agrees")
 	require.Error(t, call("verify", "-data", t.TempDir()))
-	require.Error(t, call("dance"))
-	require.Error(t, call("import"))
-	require.NoError(t, call())
+}
+
+// What makes no sense ends with 2 and says what would; what is asked for is given and ends with 0.
+func TestTheCommandLineSaysWhatItTakes(t *testing.T) {
+	for _, words := range [][]string{{}, {"dance"}, {"import"}, {"backup"}, {"restore", "a", "b"}, {"verify", "everything"}, {"demo", "now"}, {"serve", "-idle", "5m"}, {"serve", "-nonsense"}} {
+		var out, errs bytes.Buffer
+		err := run(t.Context(), words, &out, io.Discard)
+		require.Equal(t, 2, status(err, &errs), "%q", words)
+		require.NotEmpty(t, errs.String(), "%q", words)
+		require.Empty(t, out.String(), "%q", words)
+	}
+	for says, words := range map[string][]string{"lagoon restore": {"help"}, "lagoon import": {"-h"}, "lagoon ": {"version"}} {
+		var out bytes.Buffer
+		require.Zero(t, status(run(t.Context(), words, &out, io.Discard), io.Discard))
+		require.Contains(t, out.String(), says)
+	}
+	var errs bytes.Buffer
+	require.Zero(t, status(run(t.Context(), []string{"serve", "-h"}, io.Discard, &errs), io.Discard))
+	require.Contains(t, errs.String(), "-smtp-plain")
+	require.Equal(t, 1, status(run(t.Context(), []string{"verify", "-data", t.TempDir()}, io.Discard, io.Discard), io.Discard), "it was understood, and went wrong")
 }
 
 // A backup of a running Lagoon, put in the place of other data; a damaged one is refused and changes nothing.
