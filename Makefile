@@ -18,7 +18,7 @@ demo: build
 	./bin/lagoon demo $(if $(KEEP),-keep)
 
 build: ui/dist/index.html
-	go build -ldflags=-s -o bin/lagoon ./cmd/lagoon
+	go build -ldflags="-s -X 'main.release=$(or $(shell git describe --always --dirty 2>/dev/null),of an unknown commit)'" -o bin/lagoon ./cmd/lagoon
 
 ui/node_modules/.package-lock.json: ui/package-lock.json
 	cd ui && npm ci --ignore-scripts --no-audit --no-fund

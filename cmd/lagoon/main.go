@@ -11,6 +11,7 @@ import (
 	"math"
 	"os"
 	"os/signal"
+	"runtime"
 	"runtime/debug"
 	"syscall"
 	"time"
@@ -74,25 +75,8 @@ func parse(flags *flag.FlagSet, args []string, most int) error {
 	return nil
 }
 
-// version is which Lagoon this is: the commit it was built from, where it is known.
-func version() string {
-	build, ok := debug.ReadBuildInfo()
-	if !ok {
-		return "lagoon, built without its history"
-	}
-	revision, at, changed := "unknown", "", ""
-	for _, s := range build.Settings {
-		switch {
-		case s.Key == "vcs.revision":
-			revision = s.Value[:min(12, len(s.Value))]
-		case s.Key == "vcs.time":
-			at = " of " + s.Value
-		case s.Key == "vcs.modified" && s.Value == "true":
-			changed = ", changed since"
-		}
-	}
-	return fmt.Sprintf("lagoon %s%s%s, %s", revision, at, changed, build.GoVersion)
-}
+// release is the commit that this was built from; the build sets it.
+var release = "of an unknown commit"
 
 func run(ctx context.Context, args []string, out, errs io.Writer) error {
 	if len(args) == 0 {
@@ -166,7 +150,7 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		_, err := fmt.Fprint(out, usage)
 		return err
 	case "version", "-version", "--version":
-		_, err := fmt.Fprintln(out, version())
+		_, err := fmt.Fprintf(out, "lagoon %s, %s\n", release, runtime.Version())
 		return err
 	default:
 		return misused{fmt.Sprintf("there is no command %q\n\n%s", args[0], usage)}

@@ -3,6 +3,7 @@ package jobs
 import (
 	"fmt"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -50,7 +51,7 @@ func TestTheSameFileIsTakenOnce(t *testing.T) {
 	refused(t, err, fault.Duplicate, fmt.Sprintf("invoice %d", first.Number))
 	other := b.einvoice("IE1", "IE-NOBODY", "Brackwater Feeds", "Nobody Else Known")
 	var outcomes []string
-	require.NoError(t, b.app.ImportInvoices(b.ctx, b.as("clerk"), func(yield func(File) bool) { _ = yield(other) && yield(other) }, func(i Imported) error {
+	require.NoError(t, b.app.ImportInvoices(b.ctx, b.as("clerk"), slices.Values([]File{other, other}), func(i Imported) error {
 		outcome, _ := ImportOutcome(say.Printer{}, i.Captured, i.Err)
 		outcomes = append(outcomes, outcome)
 		return nil

@@ -196,7 +196,7 @@ func flatten(words *[]string, name string, content json.RawMessage) {
 			}
 			flatten(words, fmt.Sprintf("%s %d", name, n), value)
 		}
-	case nil, "", false, json.Number("0"):
+	case nil, "", "0", false, json.Number("0"):
 	case true:
 		*words = append(*words, name)
 	default:

@@ -58,7 +58,7 @@ func TestReturnGoods(t *testing.T) {
 	d.main()
 	d.seeIn(".notice", "is booked")
 	d.seeIn("h1", "Return")
-	d.seeIn(".sheet", "A credit note is expected.")
+	d.seeIn(".sheet", "They were not invoiced, so no credit note is expected.")
 	d.see("Return note (PDF)")
 	d.accessible()
 }

@@ -51,6 +51,15 @@ func (d Decimal) String() string {
 	return strings.TrimSuffix(strings.TrimRight(text, "0"), ".")
 }
 
+// MarshalText writes the decimal as text: a record that is kept is read by people too.
+func (d Decimal) MarshalText() ([]byte, error) { return []byte(d.String()), nil }
+
+// UnmarshalText reads what MarshalText wrote.
+func (d *Decimal) UnmarshalText(text []byte) (err error) {
+	*d, err = ParseDecimal(string(text))
+	return err
+}
+
 // Whole tells whether d has no decimal part.
 func (d Decimal) Whole() bool { return d%scale == 0 }
 

@@ -161,7 +161,7 @@ export const help: Record<string, HelpPage> = {
         title: 'Taking invoices in',
         steps: [
           'Drop e-invoice files anywhere on the stage, or `F`. Each answers with what became of it.',
-          '`K` keys a paper invoice: order number, Enter, and what is received and not yet invoiced is filled in. Type over what differs.',
+          '`K` keys a paper invoice: order number, Enter, and what is received and not yet invoiced is filled in, with discounts and planned charges. Type over what differs.',
         ],
       },
       {
@@ -174,7 +174,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Twice the same invoice',
-        text: 'The same number of the same supplier is refused and the first is named. A number that looks alike is held for a person.',
+        text: 'As soon as supplier and number are there, what stands under that number is said, with a link. The same number of the same supplier is refused and the first is named; one that looks alike is held for a person. Another supplier’s invoice of that number is mentioned and is no difference.',
       },
       marks,
       everywhere,
@@ -205,6 +205,14 @@ export const help: Record<string, HelpPage> = {
         ],
       },
       {
+        title: 'When something changed meanwhile',
+        text: 'A discount that ran out, an account or a hold that changed since the run was made: approving proposes the run again and says what changed, and nothing is paid as it was.',
+      },
+      {
+        title: 'Taking it back',
+        text: 'A release is taken back on the invoice, an approved run before it is sent by somebody other than who approved it. A file that never reached the bank is declared lost by somebody other than who made the run; ask the bank first.',
+      },
+      {
         title: 'Why is this invoice not here?',
         text: 'Find it with `/`: its page says what it waits for. A supplier on payment hold, an account that is not confirmed and a held invoice are never paid.',
       },
@@ -213,11 +221,15 @@ export const help: Record<string, HelpPage> = {
   },
   lookup: {
     title: 'Look up',
-    lead: 'All invoices, and the journal: every ledger entry with the document behind it.',
+    lead: 'All invoices, the journal with every ledger entry and its document, and the record of who did what.',
     parts: [
       {
         title: 'The journal',
         text: 'Entries are never changed. A mistake is undone by another entry that names the first, so both stay to be seen.',
+      },
+      {
+        title: 'The record',
+        text: 'Every act with the person, the time and where it came from: also sign-ins, refused tries, tables taken out and what was done on the command line. Administrators and readers see it whole.',
       },
       everywhere,
     ],
@@ -238,6 +250,18 @@ export const help: Record<string, HelpPage> = {
           'Notes show up in the stages they are for; urgent ones come first.',
           'How it delivers is worked out from what happened. *Lines* shows the deliveries behind a figure.',
         ],
+      },
+      {
+        title: 'Changing limits',
+        text: 'Limits and matching are changed by themselves, with a reason; before it is kept you see which open invoices it would let pass. An invoice of your own is not freed by your own change: somebody else confirms it first.',
+      },
+      {
+        title: 'People',
+        text: 'A new person gets a one-time password and chooses their own. More roles or authority wait for a second administrator. Passwords of administrators are given on the command line only. Under *Your account* you change your password, name a substitute for your absence, and sign out everywhere.',
+      },
+      {
+        title: 'Kinds of charge',
+        text: 'Under *Budgets and books*: what orders plan and invoices may carry. A code lets e-invoices name the kind; one that is offered no more stays where it is used.',
       },
       {
         title: 'Tables',

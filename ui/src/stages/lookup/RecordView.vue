@@ -103,10 +103,10 @@ const file = computed(() => `/api/record/export?${new URLSearchParams(asked.valu
         <table class="grid">
           <thead>
             <tr>
-              <th>When</th>
-              <th>Who</th>
-              <th>Did what</th>
-              <th>Document</th>
+              <th style="width: 9%">When</th>
+              <th style="width: 15%">Who</th>
+              <th style="width: 14%">Did what</th>
+              <th style="width: 16%">Document</th>
               <th>From what to what, and why</th>
             </tr>
           </thead>
@@ -119,7 +119,7 @@ const file = computed(() => `/api/record/export?${new URLSearchParams(asked.valu
                 }}</span>
               </td>
               <td>{{ r.what }}</td>
-              <td class="nowrap">
+              <td>
                 {{ r.subject }}
                 <RouterLink v-if="places[r.subject]" :to="`${places[r.subject]}${r.number}`" class="mono">{{ r.number }}</RouterLink>
                 <span v-else class="mono">{{ r.number }}</span>
