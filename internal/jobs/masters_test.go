@@ -362,3 +362,28 @@ func TestTheFrameOfTheCompany(t *testing.T) {
 	require.Len(t, frame.Rates, 1)
 	b.proved()
 }
+
+// A table that is taken out holds everything, however it is read.
+func TestATableHoldsEverything(t *testing.T) {
+	b := setUp(t)
+	for range 6 {
+		b.order("BRACK", "1")
+	}
+	whole := map[TableKind][][]string{}
+	for _, kind := range []TableKind{SupplierTable, ItemTable, OrderTable} {
+		table, err := b.app.ExportTable(b.ctx, kind)
+		require.NoError(t, err)
+		require.NotEmpty(t, table.Rows)
+		whole[kind] = table.Rows
+	}
+	require.Len(t, whole[OrderTable], 6)
+	before := atOnce
+	t.Cleanup(func() { atOnce = before })
+	for _, atOnce = range []int{1, 2, 3, 5} {
+		for kind, rows := range whole {
+			table, err := b.app.ExportTable(b.ctx, kind)
+			require.NoError(t, err)
+			require.Equal(t, rows, table.Rows, "%s, %d at once", kind, atOnce)
+		}
+	}
+}

@@ -1,6 +1,7 @@
 package jobs
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -353,11 +354,40 @@ func (a *App) ExportTable(ctx context.Context, kind TableKind) (tabular.Table, e
 	})
 }
 
+// atOnce is how many rows of a table are read by one statement.
+var atOnce = 1000
+
+// all reads a table to its end, so many rows at once, each time from the last one on.
+func all[T any](next func(last *T, most int) ([]T, error)) ([]T, error) {
+	var rows []T
+	for {
+		var last *T
+		if len(rows) > 0 {
+			last = &rows[len(rows)-1]
+		}
+		more, err := next(last, atOnce)
+		if rows = append(rows, more...); err != nil || len(more) < atOnce {
+			return rows, err
+		}
+	}
+}
+
+// keyOf is the key of the last row, or zero before the first.
+func keyOf[T any](last *T, key func(*T) int64) int64 {
+	if last == nil {
+		return 0
+	}
+	return key(last)
+}
+
 func (r reading) supplierRows() ([][]string, error) {
-	all, err := r.Suppliers()
+	all, err := all(func(last *trade.Supplier, most int) ([]trade.Supplier, error) {
+		return r.SuppliersAfter(keyOf(last, func(s *trade.Supplier) int64 { return s.ID }), most)
+	})
 	if err != nil {
 		return nil, err
 	}
+	slices.SortStableFunc(all, func(a, b trade.Supplier) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
 	var rows [][]string
 	for _, s := range all {
 		addresses, err := r.Addresses(s.ID)
@@ -378,10 +408,13 @@ func (r reading) supplierRows() ([][]string, error) {
 }
 
 func (r reading) itemRows() ([][]string, error) {
-	all, err := r.Tx.Items()
+	all, err := all(func(last *store.Item, most int) ([]store.Item, error) {
+		return r.ItemsAfter(keyOf(last, func(i *store.Item) int64 { return i.ID }), most)
+	})
 	if err != nil {
 		return nil, err
 	}
+	slices.SortStableFunc(all, func(a, b store.Item) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
 	var rows [][]string
 	for _, i := range all {
 		sellers, err := r.Sellings(i.ID)
@@ -398,11 +431,10 @@ func (r reading) itemRows() ([][]string, error) {
 	return rows, nil
 }
 
-// mostExported is how many orders a table of orders holds.
-const mostExported = 1000
-
 func (r reading) orderRows() ([][]string, error) {
-	newest, err := r.RecentOrders(0, mostExported)
+	newest, err := all(func(last *store.OrderRow, most int) ([]store.OrderRow, error) {
+		return r.RecentOrders(keyOf(last, func(o *store.OrderRow) int64 { return o.Number }), most)
+	})
 	if err != nil {
 		return nil, err
 	}

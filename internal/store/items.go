@@ -31,6 +31,7 @@ var (
 		account = excluded.account, budget = excluded.budget, incomplete = excluded.incomplete, version = excluded.version`)
 	itemByCode      = statement(`SELECT ` + itemColumns + `FROM item i WHERE code = ?`)
 	allItems        = statement(`SELECT ` + itemColumns + `FROM item i ORDER BY name COLLATE NOCASE LIMIT 5000`)
+	itemsAfter      = statement(`SELECT ` + itemColumns + `FROM item i WHERE i.id > ? ORDER BY i.id LIMIT ?`)
 	itemBySeller    = statement(`SELECT ` + itemColumns + `FROM item_supplier x JOIN item i ON i.id = x.item WHERE x.supplier = ? AND x.code = ? AND x.ended = 0 LIMIT 1`)
 	putItemSupplier = statement(`INSERT INTO item_supplier (item, supplier, code, match_level, base, lots, ended) VALUES (?, ?, ?, nullif(?, ''), ?, ?, ?)
 		ON CONFLICT (item, supplier) DO UPDATE SET code = excluded.code, match_level = excluded.match_level, base = excluded.base, lots = excluded.lots, ended = excluded.ended`)
@@ -69,6 +70,11 @@ func (t *Tx) ItemByCode(code string) (Item, error) { return one(t, itemByCode, s
 
 // Items lists the items by name.
 func (t *Tx) Items() ([]Item, error) { return list(t, allItems, scanItem) }
+
+// ItemsAfter lists items in the order of their row keys, from one on.
+func (t *Tx) ItemsAfter(id int64, most int) ([]Item, error) {
+	return list(t, itemsAfter, scanItem, id, most)
+}
 
 // ItemNamed finds an item by the company's own code or, failing that, the supplier's.
 func (t *Tx) ItemNamed(code string, supplier int64) (Item, error) {

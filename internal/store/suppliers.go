@@ -33,6 +33,7 @@ var (
 	putAccount = statement(`INSERT INTO supplier_account (supplier, no, iban, bic, by_person, ended) VALUES (?, ?, ?, ?, nullif(?, 0), ?)
 		ON CONFLICT (supplier, no) DO UPDATE SET bic = excluded.bic, by_person = excluded.by_person, ended = excluded.ended`)
 	alsoPaid    = statement(`SELECT name FROM supplier WHERE iban = ?1 AND id <> ?2 UNION ALL SELECT s.name FROM supplier_account a JOIN supplier s ON s.id = a.supplier WHERE a.iban = ?1 AND a.supplier <> ?2 AND a.ended = 0`)
+	suppliersAfter = statement(supplierColumns + `WHERE id > ? ORDER BY id LIMIT ?`)
 	payeeOf     = statement(`SELECT name FROM supplier WHERE pay_to = ? LIMIT 1`)
 	accountsOf  = statement(`SELECT no, iban, bic, coalesce(by_person, 0), ended FROM supplier_account WHERE supplier = ? ORDER BY no`)
 	addressesOf = statement(`SELECT no, purposes, street, city, region, postcode, country, ended FROM supplier_address WHERE supplier = ? ORDER BY no`)
@@ -82,6 +83,11 @@ func (t *Tx) SupplierByCode(code string) (trade.Supplier, error) {
 
 // Suppliers lists the suppliers by name.
 func (t *Tx) Suppliers() ([]trade.Supplier, error) { return list(t, allSuppliers, scanSupplier) }
+
+// SuppliersAfter lists suppliers in the order of their row keys, from one on.
+func (t *Tx) SuppliersAfter(id int64, most int) ([]trade.Supplier, error) {
+	return list(t, suppliersAfter, scanSupplier, id, most)
+}
 
 // SupplierNamed finds the one supplier with a tax number or, failing that, exactly
 // that name. Two that fit are as good as none.

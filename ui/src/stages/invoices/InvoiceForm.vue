@@ -322,7 +322,10 @@ useKeys(() =>
         <tbody>
           <tr v-for="(l, i) in draft.lines" :key="i">
             <td>
-              <b>{{ l.description }}</b> <span class="muted">{{ orderLine(l)?.unitName ?? l.unit }}</span><PickField
+              <b>{{ l.description }}</b>
+              <span class="muted">{{
+                orderLine(l)?.unitName ?? frame?.units.find((u) => u.code === l.unit)?.name ?? l.unit
+              }}</span><PickField
                 v-model="l.orderLine"
                 :aria-label="`Order line of ${l.description}`"
                 :state="lineProblem(i, 'orderLine') ? false : undefined"

@@ -100,12 +100,12 @@ const file = computed(() => `/api/record/export?${new URLSearchParams(asked.valu
       <p v-else-if="!whole" class="nothing">A document is named by its kind and its number: choose both, or neither.</p>
       <p v-else-if="!isPending && !rows.length" class="nothing">Nothing is recorded that fits.</p>
       <div v-else class="body" tabindex="0">
-        <table class="grid">
+        <table class="grid" style="table-layout: fixed; overflow-wrap: anywhere">
           <thead>
             <tr>
-              <th style="width: 9%">When</th>
-              <th style="width: 15%">Who</th>
-              <th style="width: 14%">Did what</th>
+              <th style="width: 8%">When</th>
+              <th style="width: 14%">Who</th>
+              <th style="width: 13%">Did what</th>
               <th style="width: 16%">Document</th>
               <th>From what to what, and why</th>
             </tr>
@@ -124,7 +124,7 @@ const file = computed(() => `/api/record/export?${new URLSearchParams(asked.valu
                 <RouterLink v-if="places[r.subject]" :to="`${places[r.subject]}${r.number}`" class="mono">{{ r.number }}</RouterLink>
                 <span v-else class="mono">{{ r.number }}</span>
               </td>
-              <td class="small recorded">
+              <td class="small">
                 <div v-if="r.cause">{{ r.cause }}</div>
                 <div v-if="r.before" class="muted">{{ r.before }}</div>
                 <div v-if="r.after">{{ r.before ? '→ ' : '' }}{{ r.after }}</div>

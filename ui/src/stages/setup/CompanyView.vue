@@ -62,7 +62,7 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
             <EntryField id="company-mail" v-model="form.mail" label="Sender of mails" :error="at('mail')" />
           </div>
           <TickBox v-model="form.twoStep">A delivery is counted at the door and booked by another person</TickBox>
-          <dl class="facts mt-3">
+          <dl class="facts mt-3 mb-3">
             <div>
               <dt>Invoices are matched</dt>
               <dd>{{ levels[frame.company.level] }}</dd>
