@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"slices"
 
-	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/match"
@@ -74,7 +73,7 @@ func (w *work) decide(s *store.InvoiceState, facts match.Facts, cause string) (e
 	}
 	s.Charges = result.Totals.Charges
 	w.describe(s, result.Findings)
-	if err := terms(s, inv, facts); err != nil {
+	if err := terms(s, inv, facts, result); err != nil {
 		return 0, err
 	}
 	if result.Verifies() {
@@ -136,7 +135,7 @@ func blocks(findings []finding.Finding) bool {
 }
 
 // terms works out due date and discount from the supplier's terms.
-func terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts) error {
+func terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result match.Result) error {
 	if facts.Supplier == nil {
 		s.Due = inv.Date
 		if inv.DueStated != "" {
@@ -144,26 +143,12 @@ func terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts) error {
 		}
 		return nil
 	}
-	t, base := facts.Supplier.Terms, inv.Date
-	if t.FromReceipt && facts.Order != nil {
-		base = max(base, lastReceipt(inv, facts.Order))
-	}
+	t := facts.Supplier.Terms
+	base := result.BaseDate(t, inv.Date)
 	s.Due, s.DiscountUntil = t.Due(base), t.DiscountUntil(base)
 	var err error
 	s.Discount, err = pay.Discount(inv.StatedTotal, t)
 	return err
-}
-
-func lastReceipt(inv trade.Invoice, order *trade.Order) day.Day {
-	var last day.Day
-	for _, l := range inv.Lines {
-		if ordered := order.LineByID(l.OrderLineID); ordered != nil {
-			for _, r := range ordered.Receipts {
-				last = max(last, r.Day)
-			}
-		}
-	}
-	return last
 }
 
 // verify books a matched invoice: allocations, order line states, ledger entry, whose

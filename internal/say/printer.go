@@ -83,9 +83,6 @@ func (p Printer) grouped(number string) string {
 var units = map[string]string{
 	"C62": "pieces", "H87": "pieces", "EA": "each", "KGM": "kg", "GRM": "g", "TNE": "t", "LTR": "l", "MTR": "m", "MTK": "m²",
 	"HUR": "hours", "DAY": "days", "XCT": "cartons", "XBX": "boxes", "XTB": "tubs", "XBG": "bags", "XPK": "packages", "XDR": "drums", "SET": "sets",
-	"MGM": "mg", "LBR": "lb", "ONZ": "oz", "MLT": "ml", "CLT": "cl", "MTQ": "m³", "GLL": "gallons", "MMT": "mm", "CMT": "cm", "KMT": "km", "INH": "inches", "FOT": "feet", "CMK": "cm²",
-	"MIN": "minutes", "WEE": "weeks", "MON": "months", "ANN": "years", "KWH": "kWh", "MWH": "MWh", "DZN": "dozens", "PR": "pairs",
-	"XBO": "bottles", "XCR": "crates", "XCS": "cases", "XJR": "jars", "XPA": "packets", "XPX": "pallets", "XRO": "rolls", "XSA": "sacks", "XST": "sheets", "XTU": "tubes", "XBA": "barrels", "XCX": "cans",
 }
 
 // Units are the unit codes that have a word, with it, by word.

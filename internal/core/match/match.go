@@ -3,6 +3,7 @@
 package match
 
 import (
+	"cmp"
 	"fmt"
 
 	"lagoon/internal/core/day"
@@ -56,6 +57,19 @@ type Allocation struct {
 	OrderLine *trade.OrderLine
 	Receipt   *trade.Receipt
 	Quantity  money.Decimal
+}
+
+// BaseDate is the day that the supplier's terms count from: the invoice's date or, by its
+// terms, the last day of arrival of the receipts that the invoice is set against; the
+// invoice's date until there are any (rules §10).
+func (r Result) BaseDate(terms trade.Terms, invoiced day.Day) day.Day {
+	var last day.Day
+	for _, a := range r.Allocations {
+		if terms.FromReceipt && a.Receipt != nil {
+			last = max(last, a.Receipt.Day)
+		}
+	}
+	return cmp.Or(last, invoiced)
 }
 
 // Verifies tells whether the invoice may be booked as it is.

@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
@@ -155,6 +156,35 @@ func TestUnitPrice(t *testing.T) {
 	lower := price(facts("10", "10", "10"), "11")
 	lower.Order.Lines[0].Limits = limit.Book{rule(limit.UnitPrice, limit.Under, "5", 0)}
 	require.Equal(t, finding.Outside, run(t, lower).Verdict, "a lower price passes unless a limit is set on that side")
+}
+
+// A limit runs over all lines of one invoice, as it runs over all invoices.
+func TestPricesOfTwoLinesAddUp(t *testing.T) {
+	f := price(facts("10", "5", "10"), "12.24")
+	second := f.Invoice.Lines[0]
+	second.No = 2
+	f.Invoice.Lines = append(f.Invoice.Lines, second)
+	for absolute, want := range map[int64]finding.Verdict{240: finding.Within, 239: finding.Outside} {
+		f.Order.Lines[0].Limits = limit.Book{rule(limit.UnitPrice, limit.Over, "2", absolute)}
+		result := run(t, state(f))
+		require.Equal(t, want, kinds(result)[finding.UnitPrice], "1.20 on each of two lines against %d", absolute)
+	}
+}
+
+// Terms from receipt count from the last arrival that the invoice is set against: not from another invoice's goods, nor
+// from what was reversed, nor from the invoice's own date.
+func TestTheBaseDate(t *testing.T) {
+	f := facts("10", "4", "3", "2", "5")
+	for i, on := range []day.Day{"2026-11-02", "2026-11-05", "2026-11-09"} {
+		f.Order.Lines[0].Receipts[i].Day = on
+	}
+	terms := trade.Terms{FromReceipt: true}
+	require.Equal(t, day.Day("2026-11-05"), run(t, f).BaseDate(terms, "2026-11-20"))
+	require.Equal(t, day.Day("2026-11-20"), run(t, f).BaseDate(trade.Terms{}, "2026-11-20"))
+	require.Equal(t, day.Day("2026-11-20"), run(t, facts("10", "4")).BaseDate(terms, "2026-11-20"), "nothing came yet")
+	f.Order.Lines[0].Receipts[1].Reversed = dec("2")
+	f.Order.Lines[0].Received -= dec("2")
+	require.Equal(t, day.Day("2026-11-09"), run(t, f).BaseDate(terms, "2026-11-20"))
 }
 
 func TestCharges(t *testing.T) {

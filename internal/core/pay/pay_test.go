@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 )
@@ -34,6 +35,15 @@ func TestPropose(t *testing.T) {
 		reasons[l.Invoice] = l.Reason
 	}
 	require.Equal(t, map[int64]Reason{4: NotDue, 5: Supplier, 6: NoAccount, 7: OnHold}, reasons)
+}
+
+// A discount is taken up to and on its last day.
+func TestADiscountOnItsLastDay(t *testing.T) {
+	supplier := &trade.Supplier{ID: 1, Name: "Brackwater", Status: trade.Open, IBAN: "GB82WEST12345698765432"}
+	for payOn, want := range map[day.Day]money.Amount{"2026-11-26": 100, "2026-11-27": 0} {
+		p := Propose([]Payable{{Invoice: 1, Supplier: supplier, Currency: "EUR", Open: 5_000, Total: 5_000, Due: "2026-11-28", DiscountUntil: "2026-11-26", Discount: 100}}, "2026-11-30", payOn)
+		require.Equal(t, want, p.Payments[0].Items[0].Discount, payOn)
+	}
 }
 
 func TestDiscountIsRoundedOnce(t *testing.T) {

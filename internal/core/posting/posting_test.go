@@ -126,6 +126,8 @@ func TestBeyondReceiptsAndTheirFill(t *testing.T) {
 	d := Delivery(order, []receive.Receipt{{Line: line, Value: 998, ValueBase: 998}}, []receive.Fill{fill}, []*trade.OrderLine{line})
 	require.NoError(t, d.Check())
 	require.Zero(t, e.Of(ledger.GRNI)+d.Of(ledger.GRNI), "nothing stays open")
+	require.Equal(t, money.Amount(2), d.Of(ledger.PriceVariance), "what they were billed above their value")
+	require.Equal(t, money.Amount(998), d.Of(ledger.Stock))
 }
 
 // Discount kept: payables leave in full, less goes into transit.

@@ -23,6 +23,7 @@ func TestDueDates(t *testing.T) {
 		{Terms{EndOfMonth: true}, "2028-02-03", "2028-02-29"},
 		{Terms{NetDays: 10, DayOfMonth: 15}, "2026-01-31", "2026-03-15"},
 		{Terms{DayOfMonth: 31}, "2026-01-31", "2026-02-28"},
+		{Terms{EndOfMonth: true, DayOfMonth: 10}, "2026-01-20", "2026-02-10"}, // first the end, then the next month
 	} {
 		require.Equal(t, c.due, c.terms.Due(c.base))
 	}
