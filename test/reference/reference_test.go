@@ -84,7 +84,7 @@ func TestUBLIn(t *testing.T) {
 	require.Equal(t, "GB82WEST12345698765432", inv.IBAN)
 	require.Equal(t, money.Amount(136_530), inv.StatedTotal)
 	require.Equal(t, money.Amount(10_000), inv.Prepaid)
-	require.Equal(t, []trade.DocumentCharge{{Kind: "freight", Reason: "Chilled freight", Amount: 8_500, TaxCategory: "S", TaxRate: money.Int(23)}}, inv.Charges)
+	require.Equal(t, []trade.DocumentCharge{{Code: "FC", Reason: "Chilled freight", Amount: 8_500, TaxCategory: "S", TaxRate: money.Int(23)}}, inv.Charges)
 	require.Equal(t, []trade.StatedTax{{Category: "S", Rate: money.Int(23), Amount: 25_530}}, inv.Taxes)
 	require.Equal(t, []trade.InvoiceLine{{No: 1, OrderLineRef: "2", SupplierCode: "BF-CAP", ItemCode: "CAPELIN", Description: "Capelin, loose", Quantity: money.Int(250), Unit: "KGM",
 		Price: money.MustDecimal("4.1"), Base: money.Int(1), TaxCategory: "S", TaxRate: money.Int(23)}}, inv.Lines)
