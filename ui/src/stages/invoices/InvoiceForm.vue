@@ -323,7 +323,7 @@ useKeys(() =>
           <tr v-for="(l, i) in draft.lines" :key="i">
             <td>
               <b>{{ l.description }}</b>
-              <span class="muted">{{
+              <span class="muted ms-1">{{
                 orderLine(l)?.unitName ?? frame?.units.find((u) => u.code === l.unit)?.name ?? l.unit
               }}</span><PickField
                 v-model="l.orderLine"
