@@ -19,13 +19,13 @@ func (w *work) changedSince(run store.Run, payments []store.Payment) ([]string, 
 	var changes []string
 	say := func(sentence string, operands ...any) { changes = append(changes, fmt.Sprintf(sentence, operands...)) }
 	p := w.actor.Printer
-	switch payOn := w.payDay(run.PayOn); {
+	payOn := w.payDay(run.PayOn)
+	switch {
 	case run.PayOn < w.today():
 		say("The day of payment, %s, is past; it is %s now.", p.Day(run.PayOn), p.Day(payOn))
 	case payOn != run.PayOn:
 		say("%s is no bank day; it is %s now.", p.Day(run.PayOn), p.Day(payOn))
 	}
-	payOn := w.payDay(run.PayOn)
 	if run.IBAN != w.company.IBAN || run.BIC != w.company.BIC {
 		say("Payments leave another account now.")
 	}
@@ -99,10 +99,9 @@ func (w *work) proposeAgain(run store.Run, payments []store.Payment, changes []s
 			if err != nil {
 				return RunMade{}, err
 			}
-			if why, err := w.standsAgainst(inv, s); err != nil || why != "" {
-				if err != nil {
-					return RunMade{}, err
-				}
+			if why, err := w.standsAgainst(inv, s); err != nil {
+				return RunMade{}, err
+			} else if why != "" {
 				continue
 			}
 			again := RunItem{Invoice: item.Number}

@@ -2,8 +2,6 @@ package jobs
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"iter"
@@ -135,8 +133,7 @@ func (a *App) importBatch(ctx context.Context, c Command, arrived []incoming) ([
 
 func (w *work) importFile(file incoming) (Captured, error) {
 	inv := file.invoice
-	sum := sha256.Sum256(file.Content)
-	switch first, err := w.HasPaper(hex.EncodeToString(sum[:])); {
+	switch first, err := w.HasPaper(file.Content); {
 	case err == nil:
 		return Captured{}, fault.New(fault.Duplicate, "file", "Just this file is here already: it is Lagoon's invoice %d.", first)
 	case !errors.Is(err, store.ErrNone):

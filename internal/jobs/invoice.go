@@ -97,7 +97,7 @@ func (w *work) findable(inv trade.Invoice) error {
 
 // matched matches the invoice and answers where it stands.
 func (w *work) matched(inv trade.Invoice, s store.InvoiceState, cause string, known *store.Known) (Captured, error) {
-	facts, err := w.MatchFacts(inv, s.Revision, known)
+	facts, err := w.matchFacts(inv, s.Revision, known)
 	if err != nil {
 		return Captured{}, err
 	}
@@ -151,7 +151,7 @@ func (a *App) PlanInvoice(ctx context.Context, actor Actor, entry InvoiceEntry, 
 		if _, err := r.duplicate(inv, actor.Printer); err != nil {
 			return InvoicePlan{}, err
 		}
-		facts, err := r.MatchFacts(inv, 0, nil)
+		facts, err := r.matchFacts(inv, 0, nil)
 		if err != nil {
 			return InvoicePlan{}, err
 		}

@@ -103,11 +103,7 @@ func (w *work) checkItem(i store.Item, entry ItemEntry, before store.Item) error
 		}
 	}
 	need(i.Code != "" && !strings.ContainsAny(i.Code, " \t/"), "code", "Enter a code without spaces; it stays with the item.")
-	for _, no := range []*fault.Fault{naming.Check(i.Code, "code"), naming.Check(i.Name, "name")} {
-		if no != nil {
-			faults = append(faults, no)
-		}
-	}
+	faults.Add(naming.Check(i.Code, "code"), naming.Check(i.Name, "name"))
 	need(i.Name != "", "name", "Enter what the item is called.")
 	need(i.Unit != "", "unit", "Enter the unit that the item is counted in, such as kg or cartons, or its code of UN/ECE Recommendation 20.")
 	need(i.Level == "" || i.Level.Known(), "level", "Choose how its invoices are matched.")
@@ -214,13 +210,9 @@ func (w *work) putLimits(at store.LimitRule, field string, entries limit.Book) e
 	if f := checkLimits(entries, field); f != nil {
 		return f
 	}
-	rules, err := w.LimitsAt(at)
+	before, err := w.bookAt(at)
 	if err != nil {
 		return err
-	}
-	var before limit.Book
-	for _, r := range rules {
-		before = append(before, r.Rule)
 	}
 	for _, at.Rule = range withEnded(entries, before) {
 		if err := w.PutLimit(at); err != nil {

@@ -70,6 +70,28 @@ func (r reading) limitsPlace(supplier, item string) (at limitsAt, err error) {
 	return at, nil
 }
 
+// limitsSubject is what the record files the limits of a place under.
+func (r reading) limitsSubject(at limitsAt) (subject, code string) {
+	switch {
+	case at.Item != 0:
+		return "item", at.item.Code
+	case at.LimitRule.Supplier != 0:
+		return "supplier", at.supplier.Code
+	default:
+		return "company", r.company.Name
+	}
+}
+
+// bookAt are the limits that are set at just that level.
+func (r reading) bookAt(at store.LimitRule) (limit.Book, error) {
+	rules, err := r.LimitsAt(at)
+	var book limit.Book
+	for _, rule := range rules {
+		book = append(book, rule.Rule)
+	}
+	return book, err
+}
+
 func (at limitsAt) company() bool { return at.Item == 0 && at.LimitRule.Supplier == 0 }
 
 // SetLimits changes the limits and the match level of one level.
@@ -98,14 +120,11 @@ func (w *work) setLimits(entry LimitsEntry) (Saved, error) {
 	if !entry.Level.Known() && (entry.Level != "" || at.company()) {
 		return Saved{}, fault.New(fault.Invalid, "level", "Choose how invoices are matched.")
 	}
-	rules, err := w.LimitsAt(at.LimitRule)
+	book, err := w.bookAt(at.LimitRule)
 	if err != nil {
 		return Saved{}, err
 	}
-	before, after := said{Level: at.level}, said{Level: entry.Level, Limits: entry.Limits, Reason: strings.TrimSpace(entry.Reason)}
-	for _, r := range rules {
-		before.Limits = append(before.Limits, r.Rule)
-	}
+	before, after := said{Level: at.level, Limits: book}, said{Level: entry.Level, Limits: entry.Limits, Reason: strings.TrimSpace(entry.Reason)}
 	if entry.Limits == nil {
 		entry.Limits = limit.Book{}
 	}
@@ -124,15 +143,10 @@ func (w *work) setLimits(entry LimitsEntry) (Saved, error) {
 	if err != nil {
 		return Saved{}, err
 	}
-	subject, code := "company", w.company.Name
-	switch {
-	case at.Item != 0:
-		subject, code = "item", at.item.Code
-	case at.LimitRule.Supplier != 0:
-		subject, code = "supplier", at.supplier.Code
-	default:
+	if at.company() {
 		before.Policy, after.Policy = &at.policy, entry.Policy
 	}
+	subject, code := w.limitsSubject(at)
 	return Saved{Code: code}, errors.Join(w.wakeEach(open, "limits of "+at.name+" changed"), w.recordAs(subject, code, before, after))
 }
 
@@ -168,13 +182,9 @@ func (w *work) putLevel(at limitsAt, entry LimitsEntry) ([]int64, error) {
 // endLimits takes away the limits of a level that is no more; what nearer limits held back
 // is then somebody's change like any other.
 func (w *work) endLimits(at store.LimitRule) error {
-	rules, err := w.LimitsAt(at)
-	if err != nil || len(rules) == 0 {
+	before, err := w.bookAt(at)
+	if err != nil || len(before) == 0 {
 		return err
-	}
-	var before limit.Book
-	for _, r := range rules {
-		before = append(before, r.Rule)
 	}
 	return errors.Join(w.putLimits(at, "limits", limit.Book{}), w.own(limitsAt{LimitRule: at}, changedLimits(before, nil)...))
 }
@@ -240,12 +250,7 @@ func (a *App) ConfirmLimits(ctx context.Context, c Command, supplier, item strin
 		if at.LimitRule.Supplier != 0 {
 			open, err = w.UnsettledOf(at.supplier.ID)
 		}
-		subject, code := "company", w.company.Name
-		if at.Item != 0 {
-			subject, code = "item", at.item.Code
-		} else if at.LimitRule.Supplier != 0 {
-			subject, code = "supplier", at.supplier.Code
-		}
+		subject, code := w.limitsSubject(at)
 		return Saved{Code: code}, errors.Join(err, w.wakeEach(open, "limits of "+at.name+" confirmed"), w.recordAs(subject, code, nil, struct{ Confirmed []store.LimitOwner }{confirmed}))
 	})
 }
@@ -331,7 +336,7 @@ func (r reading) passes(open []int64) (map[int64]Passing, error) {
 		if err != nil {
 			return nil, err
 		}
-		facts, err := r.MatchFacts(inv, s.Revision, nil)
+		facts, err := r.matchFacts(inv, s.Revision, nil)
 		if err != nil {
 			return nil, err
 		}
@@ -375,12 +380,9 @@ func (w *work) keepsLimits(at store.LimitRule, was trade.Level, entries limit.Bo
 	}
 	var book limit.Book
 	if at.Item+at.Supplier != 0 || w.job == SaveCompany {
-		rules, err := w.LimitsAt(at)
-		if err != nil {
+		var err error
+		if book, err = w.bookAt(at); err != nil {
 			return err
-		}
-		for _, r := range rules {
-			book = append(book, r.Rule)
 		}
 	}
 	if entries != nil && len(changedLimits(book, entries)) > 0 {

@@ -128,3 +128,20 @@ func TestAMatchLevelClearsNothingOfOnesOwn(t *testing.T) {
 	require.Equal(t, trade.Verified, b.state(own.Number).State)
 	b.proved()
 }
+
+// A plan matches as of today, as the change itself would: what is dated ahead passes neither.
+func TestALimitsPlanKnowsTheDay(t *testing.T) {
+	b := setUp(t)
+	much := dec("5000")
+	wide := LimitsEntry{Supplier: "BRACK", Limits: limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &much}}, Reason: "r"}
+	order := b.order("BRACK", "10")
+	b.deliver(order, "DN 1", "10")
+	b.key(b.bill("BRACK", order, "A-1", "10", "600"))
+	plan, err := b.app.PlanLimits(b.ctx, b.actors["admin"], wide)
+	require.NoError(t, err)
+	require.Len(t, plan.Passing, 1)
+	b.later(-5)
+	plan, err = b.app.PlanLimits(b.ctx, b.actors["admin"], wide)
+	require.NoError(t, err)
+	require.Empty(t, plan.Passing)
+}

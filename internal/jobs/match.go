@@ -30,7 +30,7 @@ func (w *work) matchAgain(invoice int64, cause string) (trade.InvoiceState, erro
 	if inv, err = w.resolvedAgain(inv, &s); err != nil {
 		return s.State, err
 	}
-	facts, err := w.MatchFacts(inv, s.Revision, nil)
+	facts, err := w.matchFacts(inv, s.Revision, nil)
 	if err != nil {
 		return s.State, err
 	}
@@ -38,11 +38,17 @@ func (w *work) matchAgain(invoice int64, cause string) (trade.InvoiceState, erro
 	return s.State, err
 }
 
+// matchFacts reads what an invoice is matched with as things stand today.
+func (r reading) matchFacts(inv trade.Invoice, revision int64, known *store.Known) (match.Facts, error) {
+	facts, err := r.MatchFacts(inv, revision, known)
+	facts.Today = r.today()
+	return facts, err
+}
+
 // decide matches an open invoice and writes what comes of it: the run with its
 // findings where they changed, the new state and, where it verifies, the booking, whose
 // entry it gives. What is not there yet of a fresh state is written for the first time.
 func (w *work) decide(s *store.InvoiceState, facts match.Facts, cause string) (entry int64, err error) {
-	facts.Today = w.today()
 	result, err := match.Run(facts)
 	if err != nil {
 		return 0, err

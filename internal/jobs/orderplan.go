@@ -297,13 +297,11 @@ func (r reading) boundLine(l *store.NewLine, supplier trade.Supplier, general li
 		return nil
 	}
 	for _, at := range []store.LimitRule{{Item: l.ItemID, Supplier: supplier.ID}, {Item: l.ItemID}} {
-		rules, err := r.LimitsAt(at)
+		book, err := r.bookAt(at)
 		if err != nil {
 			return err
 		}
-		for _, rule := range rules {
-			l.Limits = append(l.Limits, rule.Rule)
-		}
+		l.Limits = append(l.Limits, book...)
 	}
 	return nil
 }

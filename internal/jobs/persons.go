@@ -6,7 +6,6 @@ package jobs
 import (
 	"context"
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -57,11 +56,7 @@ func checkPerson(entry *PersonEntry) (string, error) {
 	if entry.Name == "" {
 		faults = append(faults, fault.New(fault.Invalid, "name", "Enter the person's name."))
 	}
-	for _, no := range []*fault.Fault{naming.Check(entry.Login, "login"), naming.Check(entry.Name, "name"), checkPassword(entry.Password, "password", entry.Login, entry.Name), checkRights(entry.Roles, entry.Authority)} {
-		if no != nil {
-			faults = append(faults, no)
-		}
-	}
+	faults.Add(naming.Check(entry.Login, "login"), naming.Check(entry.Name, "name"), checkPassword(entry.Password, "password", entry.Login, entry.Name), checkRights(entry.Roles, entry.Authority))
 	if err := faults.OrNil(); err != nil {
 		return "", err
 	}
@@ -419,8 +414,3 @@ func (a *App) OwnAccount(ctx context.Context, actor Actor) (OwnAccount, error) {
 
 // CommandLine is who acts through the command line on the machine that Lagoon runs on.
 var CommandLine = Actor{ID: -2, Name: "Command line", Roles: []string{"administrator"}}
-
-// String is a person for a list on the command line.
-func (e PersonEntry) String() string {
-	return fmt.Sprintf("%s (%s)", e.Name, strings.Join(e.Roles, ", "))
-}

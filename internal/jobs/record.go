@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 
@@ -42,26 +43,14 @@ var SeesAccounts = []string{"buyer", "clerk", "approver", "treasurer", "administ
 // MaySee refuses what the actor may not read.
 func (a Actor) MaySee(what Job) error {
 	roles, held := Rights[what]
-	if !held {
+	if !held || slices.ContainsFunc(roles, a.Has) {
 		return nil
-	}
-	for _, r := range roles {
-		if a.Has(r) {
-			return nil
-		}
 	}
 	return fault.New(fault.Forbidden, "", "%s may not see this. It takes the role %s.", a.Name, strings.Join(roles, " or "))
 }
 
 // SeesAccounts tells whether the actor sees bank accounts whole.
-func (a Actor) SeesAccounts() bool {
-	for _, r := range SeesAccounts {
-		if a.Has(r) {
-			return true
-		}
-	}
-	return false
-}
+func (a Actor) SeesAccounts() bool { return slices.ContainsFunc(SeesAccounts, a.Has) }
 
 // HiddenAccount is an account number as those see it who may not see it whole.
 func HiddenAccount(iban string) string {

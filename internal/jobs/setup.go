@@ -57,11 +57,7 @@ func (a *App) SaveBudget(ctx context.Context, c Command, budget store.Budget) (S
 		if budget.Code == "" || strings.ContainsAny(budget.Code, " \t/") {
 			faults = append(faults, fault.New(fault.Invalid, "code", "Enter a code without spaces."))
 		}
-		for _, no := range []*fault.Fault{naming.Check(budget.Code, "code"), naming.Check(budget.Name, "name")} {
-			if no != nil {
-				faults = append(faults, no)
-			}
-		}
+		faults.Add(naming.Check(budget.Code, "code"), naming.Check(budget.Name, "name"))
 		if budget.Name == "" {
 			faults = append(faults, fault.New(fault.Invalid, "name", "Enter what the budget is for."))
 		}

@@ -178,11 +178,7 @@ func (w *work) checkSupplier(s *trade.Supplier, entry SupplierEntry, before trad
 	need(before.ID == 0 || s.Currency == before.Currency, "currency", "The currency of a supplier stays: orders and invoices are in it.")
 	need(s.IBAN == "" || trade.ValidIBAN(s.IBAN), "iban", badIBAN)
 	need(s.BIC == "" || trade.ValidBIC(s.BIC), "bic", badBIC)
-	for _, no := range []*fault.Fault{naming.Check(s.Code, "code"), naming.Check(s.Name, "name")} {
-		if no != nil {
-			faults = append(faults, no)
-		}
-	}
+	faults.Add(naming.Check(s.Code, "code"), naming.Check(s.Name, "name"))
 	news := s.IBAN != "" && (s.IBAN != before.IBAN || s.BIC != before.BIC)
 	for i, a := range entry.Accounts {
 		field := fmt.Sprintf("accounts[%d].", i)

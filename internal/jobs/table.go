@@ -357,14 +357,11 @@ func (a *App) ExportTable(ctx context.Context, kind TableKind) (tabular.Table, e
 // atOnce is how many rows of a table are read by one statement.
 var atOnce = 1000
 
-// all reads a table to its end, so many rows at once, each time from the last one on.
-func all[T any](next func(last *T, most int) ([]T, error)) ([]T, error) {
+// toTheEnd reads a table whole, so many rows at once, each time on from the key of the
+// last one; zero is before the first.
+func toTheEnd[T any](next func(last int64, most int) ([]T, error), key func(T) int64) ([]T, error) {
 	var rows []T
-	for {
-		var last *T
-		if len(rows) > 0 {
-			last = &rows[len(rows)-1]
-		}
+	for last := int64(0); ; last = key(rows[len(rows)-1]) {
 		more, err := next(last, atOnce)
 		if rows = append(rows, more...); err != nil || len(more) < atOnce {
 			return rows, err
@@ -372,18 +369,8 @@ func all[T any](next func(last *T, most int) ([]T, error)) ([]T, error) {
 	}
 }
 
-// keyOf is the key of the last row, or zero before the first.
-func keyOf[T any](last *T, key func(*T) int64) int64 {
-	if last == nil {
-		return 0
-	}
-	return key(last)
-}
-
 func (r reading) supplierRows() ([][]string, error) {
-	all, err := all(func(last *trade.Supplier, most int) ([]trade.Supplier, error) {
-		return r.SuppliersAfter(keyOf(last, func(s *trade.Supplier) int64 { return s.ID }), most)
-	})
+	all, err := toTheEnd(r.SuppliersAfter, func(s trade.Supplier) int64 { return s.ID })
 	if err != nil {
 		return nil, err
 	}
@@ -408,9 +395,7 @@ func (r reading) supplierRows() ([][]string, error) {
 }
 
 func (r reading) itemRows() ([][]string, error) {
-	all, err := all(func(last *store.Item, most int) ([]store.Item, error) {
-		return r.ItemsAfter(keyOf(last, func(i *store.Item) int64 { return i.ID }), most)
-	})
+	all, err := toTheEnd(r.ItemsAfter, func(i store.Item) int64 { return i.ID })
 	if err != nil {
 		return nil, err
 	}
@@ -432,9 +417,7 @@ func (r reading) itemRows() ([][]string, error) {
 }
 
 func (r reading) orderRows() ([][]string, error) {
-	newest, err := all(func(last *store.OrderRow, most int) ([]store.OrderRow, error) {
-		return r.RecentOrders(keyOf(last, func(o *store.OrderRow) int64 { return o.Number }), most)
-	})
+	newest, err := toTheEnd(r.RecentOrders, func(o store.OrderRow) int64 { return o.Number })
 	if err != nil {
 		return nil, err
 	}

@@ -414,6 +414,9 @@ func (a *App) Proposed(ctx context.Context, number int64) (*trade.Order, trade.I
 				TaxRate:      l.TaxRate,
 			})
 		}
+		if len(order.Charges) == 0 {
+			return inv, nil
+		}
 		charged, err := r.charged(order.ID)
 		for _, c := range order.PlannedRest(charged) {
 			reason := c.Description

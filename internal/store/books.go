@@ -177,8 +177,7 @@ func scanPaper(r row) (p Paper, err error) {
 // KeepPaper keeps a file by its content and gives its row key; the same content is
 // kept once.
 func (t *Tx) KeepPaper(name, mediaType string, content []byte, at string) (int64, error) {
-	sum := sha256.Sum256(content)
-	hash := hex.EncodeToString(sum[:])
+	hash := hashOf(content)
 	id, err := t.exec(addPaper, hash, name, mediaType, len(content), at)
 	var there sqlite3.Error
 	if errors.As(err, &there) && there.ExtendedCode == sqlite3.ErrConstraintUnique {
@@ -189,6 +188,12 @@ func (t *Tx) KeepPaper(name, mediaType string, content []byte, at string) (int64
 		err = t.do(addPaperPart, id, part, content[part*partSize:min(len(content), (part+1)*partSize)])
 	}
 	return id, err
+}
+
+// hashOf is what a paper is found by: the SHA-256 of its bytes.
+func hashOf(content []byte) string {
+	sum := sha256.Sum256(content)
+	return hex.EncodeToString(sum[:])
 }
 
 // PaperNamed finds a paper by its SHA-256, or ErrNone.

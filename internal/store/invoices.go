@@ -373,7 +373,9 @@ func (t *Tx) lookalikes(inv trade.Invoice, revision int64, known *Known) ([]matc
 }
 
 // HasPaper names the standing invoice that came as just these bytes, or ErrNone.
-func (t *Tx) HasPaper(sum string) (int64, error) { return one(t, samePaper, scanOne[int64], sum) }
+func (t *Tx) HasPaper(content []byte) (int64, error) {
+	return one(t, samePaper, scanOne[int64], hashOf(content))
+}
 
 // Acceptances are the decisions on a revision.
 func (t *Tx) Acceptances(revision int64) ([]finding.Acceptance, error) {

@@ -100,6 +100,15 @@ func (fs Faults) Unwrap() []error {
 	return list
 }
 
+// Add appends those that are refusals; nil is none.
+func (fs *Faults) Add(checked ...*Fault) {
+	for _, f := range checked {
+		if f != nil {
+			*fs = append(*fs, f)
+		}
+	}
+}
+
 // OrNil is the faults as an error, or nil when there are none.
 func (fs Faults) OrNil() error {
 	if len(fs) == 0 {

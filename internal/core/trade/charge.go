@@ -25,19 +25,9 @@ var FirstCharges = ChargeKinds{{Name: "freight", Standard: "FC"}, {Name: "handli
 // ChargeKinds are those of a company.
 type ChargeKinds []ChargeKind
 
-// Named finds a kind by its name.
-func (k ChargeKinds) Named(name string) (ChargeKind, bool) {
-	i := slices.IndexFunc(k, func(one ChargeKind) bool { return one.Name == name })
-	if i < 0 {
-		return ChargeKind{}, false
-	}
-	return k[i], true
-}
-
 // Offers tells whether the kind may be put on a new document.
 func (k ChargeKinds) Offers(name string) bool {
-	one, known := k.Named(name)
-	return known && !one.Ended
+	return slices.ContainsFunc(k, func(one ChargeKind) bool { return one.Name == name && !one.Ended })
 }
 
 // Of names the kind of a charge of an e-invoice: by its code of UNCL 7161, else where its

@@ -54,15 +54,21 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
         </div>
       </header>
       <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
-      <template v-else-if="frame && may()">
-        <div class="body" @keydown.enter="nextField">
-          <div class="entry">
-            <EntryField id="company-address" v-model="form.address" label="Address on orders" hint="commas part its lines" />
-            <EntryField id="company-place" v-model="form.place" label="Goods are delivered to" />
-            <EntryField id="company-mail" v-model="form.mail" label="Sender of mails" :error="at('mail')" />
-          </div>
-          <TickBox v-model="form.twoStep">A delivery is counted at the door and booked by another person</TickBox>
+      <template v-else-if="frame">
+        <div class="body" tabindex="0" @keydown.enter="nextField">
+          <template v-if="may()">
+            <div class="entry">
+              <EntryField id="company-address" v-model="form.address" label="Address on orders" hint="commas part its lines" />
+              <EntryField id="company-place" v-model="form.place" label="Goods are delivered to" />
+              <EntryField id="company-mail" v-model="form.mail" label="Sender of mails" :error="at('mail')" />
+            </div>
+            <TickBox v-model="form.twoStep">A delivery is counted at the door and booked by another person</TickBox>
+          </template>
           <dl class="facts mt-3 mb-3">
+            <div v-if="!may()">
+              <dt>Goods are delivered to</dt>
+              <dd>{{ frame.company.place || 'not said' }}</dd>
+            </div>
             <div>
               <dt>Invoices are matched</dt>
               <dd>{{ levels[frame.company.level] }}</dd>
@@ -75,6 +81,10 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
               <dt>Less than ordered</dt>
               <dd>{{ frame.company.underDelivery ? 'down to the limit' : 'never' }}</dd>
             </div>
+            <div v-if="!may()">
+              <dt>Deliveries</dt>
+              <dd>{{ frame.company.twoStep ? 'counted at the door, booked by another person' : 'booked in one step' }}</dd>
+            </div>
           </dl>
           <LimitsPart
             id="company-limits"
@@ -86,46 +96,12 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
             :policy="{ overDelivery: frame.company.overDelivery, underDelivery: frame.company.underDelivery }"
             empty="None: nothing passes."
           />
+          <p v-if="!may()" class="muted">Changing the rest takes the role administrator.</p>
         </div>
-        <div class="bar">
+        <div v-if="may()" class="bar">
           <BButton variant="primary" :disabled="busy" @click="save">Keep</BButton>
         </div>
       </template>
-      <div v-else-if="frame" class="body" tabindex="0">
-        <dl class="facts">
-          <div>
-            <dt>Goods are delivered to</dt>
-            <dd>{{ frame.company.place || 'not said' }}</dd>
-          </div>
-          <div>
-            <dt>Invoices are matched</dt>
-            <dd>{{ levels[frame.company.level] }}</dd>
-          </div>
-          <div>
-            <dt>More than ordered</dt>
-            <dd>{{ frame.company.overDelivery ? 'up to the limit' : 'never' }}</dd>
-          </div>
-          <div>
-            <dt>Less than ordered</dt>
-            <dd>{{ frame.company.underDelivery ? 'down to the limit' : 'never' }}</dd>
-          </div>
-          <div>
-            <dt>Deliveries</dt>
-            <dd>{{ frame.company.twoStep ? 'counted at the door, booked by another person' : 'booked in one step' }}</dd>
-          </div>
-        </dl>
-        <LimitsPart
-          id="company-limits"
-          name="the company"
-          title="Limits where nothing nearer is set"
-          :level="frame.company.level"
-          :limits="frame.company.limits"
-          :by="frame.limitsBy"
-          :policy="{ overDelivery: frame.company.overDelivery, underDelivery: frame.company.underDelivery }"
-          empty="None: nothing passes."
-        />
-        <p class="muted">Changing the rest takes the role administrator.</p>
-      </div>
     </section>
   </main>
 </template>
