@@ -146,7 +146,7 @@ func (w *world) openWork(ctx context.Context, from int) error {
 
 // Tables of a block, and what of them is no key: a number, a text that must differ, a
 // day that goes back.
-var blockTables = []string{"purchase_order", "order_line", "order_state", "order_line_state", "delivery", "receipt_line", "paper", "paper_part", "invoice", "invoice_revision", "invoice_line", "invoice_tax",
+var blockTables = []string{"purchase_order", "order_line", "order_state", "order_line_state", "delivery", "receipt_line", "paper", "paper_part", "invoice", "invoice_revision", "invoice_line", "invoice_order", "invoice_tax",
 	"match_run", "invoice_state", "invoice_decision", "allocation", "entry", "entry_line", "payment_run", "payment", "payment_item", "run_state", "payment_state", "bank_answer", "audit"}
 
 var changedColumns = map[string]string{

@@ -119,8 +119,11 @@ func factsOf(tx *store.Tx, inv trade.Invoice) (match.Facts, error) {
 	if err != nil {
 		return match.Facts{}, err
 	}
+	for i := range inv.Lines {
+		inv.Lines[i].OrderID = order.ID
+	}
 	match.FindLines(inv.Lines, order)
-	return tx.MatchFacts(inv, 0, &store.Known{Order: order})
+	return tx.MatchFacts(inv, 0, &store.Known{Orders: []*trade.Order{order}})
 }
 
 // cpu is the processor time that this process has used.

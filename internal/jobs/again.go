@@ -55,7 +55,7 @@ func (w *work) changedSince(run store.Run, payments []store.Payment) ([]string, 
 			switch {
 			case why != "":
 				say("%s", why)
-			case s.State != trade.Released || s.Open < item.Amount+item.Discount:
+			case (s.State != trade.Released && s.State != trade.InPayment) || s.Open < item.Amount+item.Discount:
 				say("Invoice %d is %s now, with %s open.", item.Number, words(string(s.State)), p.Money(s.Open, s.Currency))
 			case item.Discount > 0 && s.DiscountUntil < payOn:
 				say("The discount of invoice %s, %s, ran out on %s.", inv.SupplierNumber, p.Money(item.Discount, item.Currency), p.Day(s.DiscountUntil))

@@ -15,8 +15,8 @@ import (
 	"lagoon/internal/store"
 )
 
-// SendRun hands an approved run's file to the bank and notes that it was sent. The
-// bank takes a message once, so that sending it again after a failure is safe.
+// SendRun hands an approved run's file to the bank, books its payments in transit and notes
+// that it was sent. The bank takes a message once, so that sending it again after a failure is safe.
 func (a *App) SendRun(ctx context.Context, c Command, number, version int64) (RunMade, error) {
 	if err := c.Actor.Allowed(SendRun); err != nil {
 		return RunMade{}, err
@@ -34,6 +34,9 @@ func (a *App) SendRun(ctx context.Context, c Command, number, version int64) (Ru
 	return perform(ctx, a, SendRun, c, func(w *work) (RunMade, error) {
 		run, payments, err := w.run(number, version, store.RunApproved)
 		if err != nil {
+			return RunMade{}, err
+		}
+		if err := w.goOut(run, payments); err != nil {
 			return RunMade{}, err
 		}
 		run.State = store.RunSent
@@ -104,6 +107,15 @@ func (a *App) TakeAnswer(ctx context.Context, c Command, file File) (AnswerTaken
 		if err != nil {
 			return AnswerTaken{}, err
 		}
+		if run.State == store.RunApproved { // the file was given to the bank by hand
+			if err := w.goOut(run, payments); err != nil {
+				return AnswerTaken{}, err
+			}
+			run.State = store.RunSent
+			if err := w.SaveRun(run); err != nil {
+				return AnswerTaken{}, err
+			}
+		}
 		taken, err := w.takeAnswer(run, payments, answer)
 		if err != nil {
 			return taken, err
@@ -142,7 +154,7 @@ func (w *work) takeAnswer(run store.Run, payments []store.Payment, answer iso200
 			return taken, err
 		}
 	}
-	if open > 0 || (run.State != store.RunApproved && run.State != store.RunSent) {
+	if open > 0 || run.State != store.RunSent {
 		return taken, nil
 	}
 	run.State = store.RunAnswered
@@ -204,12 +216,16 @@ func (w *work) reject(run store.Run, p store.Payment, reason string) error {
 	return w.undoPayment(run, p, store.PaymentRejected, reason, back, "rejected by the bank")
 }
 
-// undoPayment undoes a payment: the entry that put it in transit is reversed, and its
-// invoices are released as they were before it.
+// undoPayment undoes a payment: the entry that put it in transit, if it was sent, is reversed,
+// and its invoices are released as they were before it.
 func (w *work) undoPayment(run store.Run, p store.Payment, state, reason string, back func(ledger.Entry) ledger.Entry, what string) error {
-	sent, err := w.sent(run, p)
-	if err != nil {
-		return err
+	var sent ledger.Entry
+	booked := p.State != store.PaymentApproved
+	if booked {
+		var err error
+		if sent, err = w.sent(run, p); err != nil {
+			return err
+		}
 	}
 	if err := w.SetPaymentState(p.ID, state, reason); err != nil {
 		return err
@@ -219,7 +235,9 @@ func (w *work) undoPayment(run store.Run, p store.Payment, state, reason string,
 		if err != nil {
 			return err
 		}
-		s.Open += item.Amount + item.Discount
+		if booked {
+			s.Open += item.Amount + item.Discount
+		}
 		if state == store.PaymentRejected {
 			s.Summary = "payment rejected"
 		}
@@ -233,7 +251,10 @@ func (w *work) undoPayment(run store.Run, p store.Payment, state, reason string,
 			return err
 		}
 	}
-	_, err = w.book(back(sent), w.today(), fmt.Sprintf("Payment %s %s", p.EndToEnd, what), "payment", run.Number, 0)
+	if !booked {
+		return nil
+	}
+	_, err := w.book(back(sent), w.today(), fmt.Sprintf("Payment %s %s", p.EndToEnd, what), "payment", run.Number, 0)
 	return err
 }
 
@@ -274,7 +295,7 @@ func (w *work) undoRun(entry RunEnding, from, into, what string) (RunMade, error
 		return RunMade{}, fault.New(fault.Forbidden, "", "Run %d is your own, so somebody else declares it lost.", run.Number)
 	}
 	for _, p := range payments {
-		if p.State != store.PaymentInTransit {
+		if p.State != store.PaymentInTransit && p.State != store.PaymentApproved {
 			return RunMade{}, fault.New(fault.Refused, "", "The bank has answered for run %d already: it has the file.", run.Number)
 		}
 	}

@@ -129,7 +129,7 @@ func TestWhatClosedItLast(t *testing.T) {
 	delivery = closing(order, "DN 3")
 	require.NoError(t, drop(b.app.AcceptFree(b.ctx, b.as("approver"), FreeEntry{Order: order, Line: 1, Note: "a gift"})))
 	require.Equal(t, []any{"closed", true, true}, state(order), "its only line is done")
-	refused(t, undo(delivery), fault.Refused, "invoiced, went back or was free of charge")
+	refused(t, undo(delivery), fault.Refused, "went back, was free of charge or is reversed already")
 	require.Equal(t, []any{"closed", true, true}, state(order))
 	require.NoError(t, drop(b.app.ReopenLines(b.ctx, b.as("buyer"), line(order))))
 	require.Equal(t, []any{"issued", false, false}, state(order))

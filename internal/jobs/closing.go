@@ -4,8 +4,10 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
+	"lagoon/internal/core/book"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
@@ -115,30 +117,42 @@ func (a *App) CloseLines(ctx context.Context, c Command, entry ClosingEntry) (Cl
 		if err != nil {
 			return plan, err
 		}
-		for _, ref := range entry.Lines {
-			order, _ := w.orderAmong(&orders, ref.Order) // read before
-			line := order.Line(ref.Line)
-			row := store.LineClose{Line: line.ID, Reason: strings.TrimSpace(entry.Reason), By: w.actor.ID, At: w.instant()}
-			if entry.Goods && !line.ClosedGoods {
-				line.ClosedGoods, row.Goods = true, 1
-			}
-			if entry.Invoices && !line.ClosedInvoices {
-				line.ClosedInvoices, row.Invoices = true, 1
-			}
-			if err := errors.Join(w.SaveLine(line), w.AddLineClose(row)); err != nil {
-				return plan, err
-			}
-		}
 		for _, order := range orders {
-			if order.CloseOrOpen() {
-				plan.Orders = append(plan.Orders, order.Number)
-			}
-			if err := w.touched(order, fmt.Sprintf("lines of order %d closed", order.Number), entry); err != nil {
+			b := book.Closing(order, linesOf(order, entry), entry.Goods, entry.Invoices, w.company.Currency)
+			changed, err := w.closeOrOpen(order, b, entry, "closed")
+			if err != nil {
 				return plan, err
 			}
+			plan.Orders = append(plan.Orders, changed...)
 		}
 		return plan, nil
 	})
+}
+
+// linesOf are the lines of one order that an entry names.
+func linesOf(order *trade.Order, entry ClosingEntry) []*trade.OrderLine {
+	var lines []*trade.OrderLine
+	for _, ref := range entry.Lines {
+		if line := order.Line(ref.Line); ref.Order == order.Number && !slices.Contains(lines, line) {
+			lines = append(lines, line)
+		}
+	}
+	return lines
+}
+
+// closeOrOpen writes what closing or opening lines of an order books, and tells whether the
+// order is closed altogether or open again by it.
+func (w *work) closeOrOpen(order *trade.Order, b book.Booking, entry ClosingEntry, what string) (changed []int64, err error) {
+	if err := w.apply(b, w.applied(0, 0, entry.Reason), 0); err != nil {
+		return nil, err
+	}
+	if order.CloseOrOpen() {
+		changed = []int64{order.Number}
+	}
+	if _, err := w.book(b.Entry, w.today(), fmt.Sprintf("Lines of order %d %s", order.Number, what), "order", order.Number, order.Number); err != nil {
+		return nil, err
+	}
+	return changed, w.touched(order, fmt.Sprintf("lines of order %d %s", order.Number, what), entry)
 }
 
 // touched writes an order's new state, wakes its invoices and records why.
@@ -164,24 +178,28 @@ func (a *App) ReopenLines(ctx context.Context, c Command, entry ClosingEntry) (C
 			if line == nil {
 				return answer, fault.New(fault.NotFound, "lines", "Order %d has no line %d.", ref.Order, ref.Line)
 			}
-			if err := w.reopen(order, line, entry); err != nil {
+			if err := w.checkOpening(order, line, entry); err != nil {
 				return answer, err
 			}
 		}
 		for _, order := range orders {
-			if order.CloseOrOpen() {
-				answer.Orders = append(answer.Orders, order.Number)
-			}
-			if err := w.touched(order, fmt.Sprintf("lines of order %d open again", order.Number), entry); err != nil {
+			b, err := book.Opening(order, linesOf(order, entry), entry.Goods, entry.Invoices, w.company.Currency)
+			if err != nil {
 				return answer, err
 			}
+			changed, err := w.closeOrOpen(order, b, entry, "open again")
+			if err != nil {
+				return answer, err
+			}
+			answer.Orders = append(answer.Orders, changed...)
 		}
 		return answer, nil
 	})
 }
 
-// reopen undoes what closed a line to goods, invoices or both by a counter-row.
-func (w *work) reopen(order *trade.Order, line *trade.OrderLine, entry ClosingEntry) error {
+// checkOpening finds what stands against opening a line again: it is not closed that way, the
+// period of its closing is closed (rules §3).
+func (w *work) checkOpening(order *trade.Order, line *trade.OrderLine, entry ClosingEntry) error {
 	goods, invoices := entry.Goods && line.ClosedGoods, entry.Invoices && line.ClosedInvoices
 	if !goods && !invoices {
 		return fault.New(fault.Refused, "lines", "Line %d of order %d is not closed that way.", line.No, order.Number)
@@ -210,9 +228,7 @@ func (w *work) reopen(order *trade.Order, line *trade.OrderLine, entry ClosingEn
 			return fault.New(fault.Refused, "lines", "Line %d of order %d was closed in %s, and that period is closed. Order again instead.", line.No, order.Number, month)
 		}
 	}
-	row := store.LineClose{Line: line.ID, Goods: -b2i(goods), Invoices: -b2i(invoices), Reason: strings.TrimSpace(entry.Reason), By: w.actor.ID, At: w.instant()}
-	line.ClosedGoods, line.ClosedInvoices = line.ClosedGoods && !goods, line.ClosedInvoices && !invoices
-	return errors.Join(w.SaveLine(line), w.AddLineClose(row))
+	return nil
 }
 
 // inForce are the last closings to goods and to invoices: those that stand, on a line

@@ -47,6 +47,7 @@ const (
 	CorrectInvoice  Job = "correctInvoice"
 	AcceptFinding   Job = "acceptFinding"
 	AcceptFree      Job = "acceptFree"
+	UndoFree        Job = "undoFree"
 	RefuseInvoice   Job = "refuseInvoice"
 	VoidInvoice     Job = "voidInvoice"
 	MatchAgain      Job = "matchAgain"
@@ -116,6 +117,7 @@ var Permissions = map[Job][]string{
 	CorrectInvoice:  {"clerk", "approver"},
 	AcceptFinding:   {"approver", "treasurer"},
 	AcceptFree:      {"approver"},
+	UndoFree:        {"approver"},
 	RefuseInvoice:   {"clerk", "approver"},
 	VoidInvoice:     {"clerk", "approver"},
 	MatchAgain:      {"clerk", "approver", "receiver"},
@@ -343,7 +345,7 @@ var doings = map[Job]string{
 	IssueOrder: "order issued", ChangeOrder: "order changed", CancelOrder: "order cancelled", KeepDraft: "draft kept", DiscardDraft: "draft discarded", CloseLines: "lines closed",
 	ReopenLines: "lines open again", SendOrder: "told the supplier", AnswerOrder: "supplier answered", HandOver: "mail handed over", BookDelivery: "delivery booked", ReverseDelivery: "delivery reversed", BookReturn: "goods returned", CountArrival: "counted at the door",
 	DiscardArrival: "count taken away", KeepPhoto: "photograph kept", EnterNotice: "notice entered", ReadNotice: "notice read", WithdrawNotice: "notice taken back", ImportInvoices: "invoice read", KeyInvoice: "invoice keyed",
-	CorrectInvoice: "entry corrected", AcceptFinding: "difference accepted", AcceptFree: "accepted as free of charge", RefuseInvoice: "refused to the supplier",
+	CorrectInvoice: "entry corrected", AcceptFinding: "difference accepted", AcceptFree: "accepted as free of charge", UndoFree: "free of charge undone", RefuseInvoice: "refused to the supplier",
 	VoidInvoice: "made void", MatchAgain: "matched again", HoldInvoice: "put on hold", LiftHold: "hold taken off", ReleaseInvoices: "released",
 	MakeRun: "run made", ApproveRun: "run approved", DiscardRun: "run discarded", SendRun: "sent to the bank", TakeBackRun: "run taken back", DeclareLost: "run declared lost", TakeBackRelease: "release taken back", TakeAnswer: "bank's answer taken",
 	AddPerson: "person added", ChangePerson: "roles and authority changed", ConfirmPerson: "roles and authority confirmed", ResetPassword: "one-time password given", EndPerson: "ended",
@@ -380,6 +382,17 @@ func (w *work) wake(order, except int64, cause string) error {
 		return err
 	}
 	return w.wakeEach(slices.DeleteFunc(touched, func(invoice int64) bool { return invoice == except }), cause)
+}
+
+// wakeConcerned notes that the open invoices of every order that an invoice is about are to be
+// matched again, but for itself.
+func (w *work) wakeConcerned(inv trade.Invoice, cause string) error {
+	for _, order := range inv.Concerns() {
+		if err := w.wake(order, inv.ID, cause); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // wakeAlike notes that open invoices which may be second copies of this one are to be

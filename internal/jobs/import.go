@@ -148,8 +148,11 @@ func (w *work) importFile(file incoming) (Captured, error) {
 			inv.Charges[i].Kind = kinds.Of(c)
 		}
 	}
-	inv.CapturedOn, inv.PostingDay = w.today(), w.today()
-	order, err := w.resolve(&inv)
+	inv.CapturedOn = w.today()
+	if inv.PostingDay, err = w.FirstOpenDay(inv.Date); err != nil { // proposed (rules §5)
+		return Captured{}, err
+	}
+	orders, err := w.resolve(&inv)
 	if err != nil {
 		return Captured{}, err
 	}
@@ -157,11 +160,12 @@ func (w *work) importFile(file incoming) (Captured, error) {
 	if err != nil {
 		return Captured{}, err
 	}
-	return w.capture(inv, paper, "e-invoice read", order)
+	return w.capture(inv, paper, "e-invoice read", orders)
 }
 
-// resolve finds supplier, order and order lines of an e-invoice, and gives the order.
-func (w *work) resolve(inv *trade.Invoice) (*trade.Order, error) {
+// resolve finds supplier, orders and order lines of an e-invoice, and gives the orders, its own
+// first. A line is about the order that it names itself, else about the invoice's.
+func (w *work) resolve(inv *trade.Invoice) ([]*trade.Order, error) {
 	supplier, err := w.SupplierNamed(inv.TaxIDStated, inv.SupplierStated)
 	if err != nil && !errors.Is(err, store.ErrNone) {
 		return nil, err
@@ -175,17 +179,63 @@ func (w *work) resolve(inv *trade.Invoice) (*trade.Order, error) {
 	if inv.SupplierID == 0 {
 		return nil, nil
 	}
-	for _, number := range orderNumbers(inv.OrderStated) {
-		order, err := w.OrderByNumber(number, store.AllReserved)
-		if errors.Is(err, store.ErrNone) || (err == nil && order.SupplierID != inv.SupplierID) {
-			continue
+	known := map[string]*trade.Order{}
+	named := func(reference string) (*trade.Order, error) {
+		if order, seen := known[reference]; seen {
+			return order, nil
 		}
-		if err != nil {
+		order, err := w.orderNamed(reference, inv.SupplierID)
+		if order != nil {
+			for _, other := range known { // one order, whatever it is called
+				if other != nil && other.ID == order.ID {
+					order = other
+				}
+			}
+		}
+		known[reference] = order
+		return order, err
+	}
+	own, err := named(inv.OrderStated)
+	if err != nil {
+		return nil, err
+	}
+	if own != nil {
+		inv.OrderID = own.ID
+	}
+	orders := map[int64]*trade.Order{}
+	for i := range inv.Lines {
+		l, order := &inv.Lines[i], own
+		if l.OrderStated != "" {
+			if order, err = named(l.OrderStated); err != nil {
+				return nil, err
+			}
+		}
+		if order != nil {
+			l.OrderID, orders[order.ID] = order.ID, order
+		}
+	}
+	var all []*trade.Order
+	for _, id := range inv.Concerns() {
+		order := orders[id]
+		if order == nil {
+			order = own
+		}
+		all = append(all, order)
+		match.FindLines(inv.Lines, order)
+	}
+	return all, nil
+}
+
+// orderNamed is a supplier's order that a reference names, or nil.
+func (w *work) orderNamed(reference string, supplier int64) (*trade.Order, error) {
+	for _, number := range orderNumbers(reference) {
+		order, err := w.OrderByNumber(number, store.AllReserved)
+		if err == nil && order.SupplierID == supplier {
+			return order, nil
+		}
+		if err != nil && !errors.Is(err, store.ErrNone) {
 			return nil, err
 		}
-		inv.OrderID = order.ID
-		match.FindLines(inv.Lines, order)
-		return order, nil
 	}
 	return nil, nil
 }
@@ -206,7 +256,7 @@ func orderNumbers(reference string) []int64 {
 // its order, a rate of its currency. What is found makes a new revision of it, which nobody
 // is the maker of.
 func (w *work) resolvedAgain(inv trade.Invoice, s *store.InvoiceState) (trade.Invoice, error) {
-	if inv.SupplierID != 0 && inv.OrderID != 0 && inv.Rate != 0 {
+	if inv.SupplierID != 0 && inv.OrderID != 0 && inv.Rate != 0 && !slices.ContainsFunc(inv.Lines, func(l trade.InvoiceLine) bool { return l.OrderID == 0 }) {
 		return inv, nil
 	}
 	now := inv
@@ -222,7 +272,7 @@ func (w *work) resolvedAgain(inv trade.Invoice, s *store.InvoiceState) (trade.In
 	} else if _, err := w.resolve(&now); err != nil {
 		return inv, err
 	}
-	if now.SupplierID == inv.SupplierID && now.OrderID == inv.OrderID && now.Rate == inv.Rate {
+	if now.SupplierID == inv.SupplierID && slices.Equal(now.Concerns(), inv.Concerns()) && now.Rate == inv.Rate {
 		return inv, nil
 	}
 	if now.SupplierID != inv.SupplierID {

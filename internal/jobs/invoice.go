@@ -45,9 +45,9 @@ func (w reading) duplicate(inv trade.Invoice, p say.Printer) ([]store.SameNumber
 	return same, nil
 }
 
-// capture writes a new invoice and matches it. Order is the invoice's where it was read
+// capture writes a new invoice and matches it. Orders are the invoice's where they were read
 // already.
-func (w *work) capture(inv trade.Invoice, paper int64, cause string, order *trade.Order) (Captured, error) {
+func (w *work) capture(inv trade.Invoice, paper int64, cause string, orders []*trade.Order) (Captured, error) {
 	same, err := w.duplicate(inv, w.actor.Printer)
 	if err != nil {
 		return Captured{}, err
@@ -70,7 +70,7 @@ func (w *work) capture(inv trade.Invoice, paper int64, cause string, order *trad
 	if err := errors.Join(w.findable(inv), w.record("invoice", inv.Number, nil, inv)); err != nil {
 		return Captured{}, err
 	}
-	return w.matched(inv, w.freshState(inv, revision), cause, &store.Known{Order: order, Same: same})
+	return w.matched(inv, w.freshState(inv, revision), cause, &store.Known{Orders: orders, Same: same})
 }
 
 func (w *work) freshState(inv trade.Invoice, revision int64) store.InvoiceState {
@@ -111,7 +111,8 @@ type InvoiceEntry struct {
 	Supplier   string // code
 	Order      int64  // number, zero for none
 	Invoice    trade.Invoice
-	OrderLines []int // per line
+	OrderLines []int   // per line
+	LineOrders []int64 // per line, the number of its order where it is not the invoice's
 	Reason     string
 	Version    int64 // of the corrected invoice
 }
@@ -179,10 +180,17 @@ func (r reading) entered(entry InvoiceEntry) (trade.Invoice, error) {
 	case inv.Date > r.today():
 		refuse("date", "The date of the invoice is in the future.")
 	}
-	if inv.PostingDay == "" {
-		inv.PostingDay = r.today()
+	if _, bad := day.Parse(string(inv.Date)); inv.PostingDay == "" && bad == nil { // proposed (rules §5)
+		var err error
+		if inv.PostingDay, err = r.FirstOpenDay(inv.Date); err != nil {
+			return inv, err
+		}
 	}
-	if open, err := r.FirstOpenDay(inv.PostingDay); err != nil {
+	if _, bad := day.Parse(string(inv.PostingDay)); bad != nil {
+		if inv.PostingDay != "" {
+			refuse("postingDay", "Enter the day on which the invoice is posted.")
+		}
+	} else if open, err := r.FirstOpenDay(inv.PostingDay); err != nil {
 		return inv, err
 	} else if open != inv.PostingDay {
 		refuse("postingDay", "The period of %s is closed. The first open day is %s.", inv.PostingDay, open)
@@ -222,17 +230,8 @@ func (r reading) entered(entry InvoiceEntry) (trade.Invoice, error) {
 	if inv.Currency == "" {
 		inv.Currency = supplier.Currency
 	}
-	if entry.Order != 0 {
-		if inv.OrderID, err = r.OrderOf(entry.Order, supplier.ID); errors.Is(err, store.ErrNone) {
-			refuse("order", "%s has no order %d.", supplier.Name, entry.Order)
-			return inv, faults
-		} else if err != nil {
-			return inv, err
-		}
-		inv.OrderStated = strconv.FormatInt(entry.Order, 10)
-		if err := r.nameLines(&inv, entry, refuse); err != nil {
-			return inv, err
-		}
+	if err := r.nameLines(&inv, entry, supplier, refuse); err != nil {
+		return inv, err
 	}
 	if err := faults.OrNil(); err != nil {
 		return inv, err
@@ -271,10 +270,28 @@ func (a *App) NumberGiven(ctx context.Context, supplier, number string, except i
 	return its, others, err
 }
 
-func (r reading) nameLines(inv *trade.Invoice, entry InvoiceEntry, refuse func(string, string, ...any)) error {
-	order, err := r.Order(inv.OrderID, store.AllReserved)
+// nameLines finds the orders and order lines that an entry names by number: each line's own
+// order, else the invoice's.
+func (r reading) nameLines(inv *trade.Invoice, entry InvoiceEntry, supplier trade.Supplier, refuse func(string, string, ...any)) error {
+	orders := map[int64]*trade.Order{}
+	find := func(number int64, field string) (*trade.Order, error) {
+		if order, known := orders[number]; known || number == 0 {
+			return order, nil
+		}
+		order, err := r.OrderByNumber(number, store.AllReserved)
+		if errors.Is(err, store.ErrNone) || (err == nil && order.SupplierID != supplier.ID) {
+			refuse(field, "%s has no order %d.", supplier.Name, number)
+			order, err = nil, nil
+		}
+		orders[number] = order
+		return order, err
+	}
+	own, err := find(entry.Order, "order")
 	if err != nil {
 		return err
+	}
+	if own != nil {
+		inv.OrderID, inv.OrderStated = own.ID, strconv.FormatInt(own.Number, 10)
 	}
 	for i := range inv.Lines {
 		l := &inv.Lines[i]
@@ -282,6 +299,17 @@ func (r reading) nameLines(inv *trade.Invoice, entry InvoiceEntry, refuse func(s
 		if l.Quantity < 0 {
 			refuse(fmt.Sprintf("lines[%d].quantity", i), "A quantity cannot be below zero.")
 		}
+		order := own
+		if i < len(entry.LineOrders) && entry.LineOrders[i] != 0 {
+			if order, err = find(entry.LineOrders[i], fmt.Sprintf("lines[%d].order", i)); err != nil {
+				return err
+			}
+			l.OrderStated = strconv.FormatInt(entry.LineOrders[i], 10)
+		}
+		if order == nil {
+			continue
+		}
+		l.OrderID = order.ID
 		if i >= len(entry.OrderLines) || entry.OrderLines[i] == 0 {
 			continue
 		}
@@ -347,10 +375,8 @@ func (a *App) CorrectInvoice(ctx context.Context, c Command, number int64, entry
 			if err := w.wakeAlike(version, s.Revision, cause); err != nil {
 				return Captured{}, err
 			}
-			if version.OrderID != 0 {
-				if err := w.wake(version.OrderID, inv.ID, cause); err != nil {
-					return Captured{}, err
-				}
+			if err := w.wakeConcerned(version, cause); err != nil {
+				return Captured{}, err
 			}
 		}
 		return w.matched(inv, fresh, "entry corrected", &store.Known{Same: same})

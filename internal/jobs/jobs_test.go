@@ -231,7 +231,7 @@ func TestClosedPeriods(t *testing.T) {
 	require.NoError(t, b.app.Drain(b.ctx))
 	sheet, err := b.app.InvoiceSheet(b.ctx, waiting.Number, b.actors["clerk"])
 	require.NoError(t, err)
-	require.Equal(t, "2026-12-01", string(sheet.Entries[0].PostedOn))
+	require.Equal(t, "2026-12-13", string(sheet.Entries[0].PostedOn), "on the first open day, and not before the goods")
 }
 
 func TestFreeOfCharge(t *testing.T) {

@@ -344,7 +344,7 @@ func (r reading) passes(open []int64) (map[int64]Passing, error) {
 		if err != nil {
 			continue // one that cannot be matched passes neither before nor after
 		}
-		if result.Verifies() && facts.Order != nil && facts.Supplier != nil {
+		if result.Verifies() && len(facts.Orders) > 0 && facts.Supplier != nil {
 			all[id] = Passing{Invoice: inv.Number, SupplierNumber: inv.SupplierNumber, Supplier: facts.Supplier.Name, Total: inv.StatedTotal, Currency: inv.Currency}
 		}
 	}

@@ -4,14 +4,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"slices"
 
+	"lagoon/internal/core/book"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/match"
-	"lagoon/internal/core/money"
-	"lagoon/internal/core/pay"
-	"lagoon/internal/core/posting"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
@@ -77,13 +74,12 @@ func (w *work) decide(s *store.InvoiceState, facts match.Facts, cause string) (e
 	if news || s.State != before.State {
 		s.Version++
 	}
-	s.Charges = result.Totals.Charges
 	w.describe(s, result.Findings)
 	if err := terms(s, inv, facts, result); err != nil {
 		return 0, err
 	}
 	if result.Verifies() {
-		if entry, err = w.verify(inv, s, facts, result); err != nil {
+		if entry, err = w.bookInvoice(s, facts, result); err != nil {
 			return 0, err
 		}
 	}
@@ -140,136 +136,33 @@ func blocks(findings []finding.Finding) bool {
 	return false
 }
 
-// terms works out due date and discount from the supplier's terms.
-func terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result match.Result) error {
-	if facts.Supplier == nil {
-		s.Due = inv.Date
-		if inv.DueStated != "" {
-			s.Due = inv.DueStated
-		}
-		return nil
-	}
-	t := facts.Supplier.Terms
-	base := result.BaseDate(t, inv.Date)
-	s.Due, s.DiscountUntil = t.Due(base), t.DiscountUntil(base)
-	var err error
-	s.Discount, err = pay.Discount(inv.StatedTotal, t)
-	return err
-}
-
-// verify books a matched invoice: allocations, order line states, ledger entry, whose
-// number it gives, and the waking of the order's other invoices.
-func (w *work) verify(inv trade.Invoice, s *store.InvoiceState, facts match.Facts, result match.Result) (entry int64, err error) {
-	order := facts.Order
-	allocated, err := posting.Relieve(order, inv, result.Allocations, w.company.Currency)
+// bookInvoice books an invoice that may be booked as it is: what it takes of its orders, its
+// ledger entry, whose number it gives, and the waking of the orders' other invoices. It is
+// posted on its posting day, or later where its goods were (rules §5).
+func (w *work) bookInvoice(s *store.InvoiceState, facts match.Facts, result match.Result) (entry int64, err error) {
+	inv := facts.Invoice
+	b, err := book.Invoice(facts, result)
 	if err != nil {
 		return 0, err
 	}
-	if err := w.allocate(inv, order, allocated, 1); err != nil {
+	if err := w.apply(b, w.applied(0, 0, ""), inv.ID); err != nil {
 		return 0, err
 	}
-	if err := countPrices(order, inv, result.Findings, 1); err != nil {
-		return 0, err
-	}
-	if err := w.saveAllocated(allocated); err != nil {
-		return 0, err
-	}
-	e, err := posting.Invoice(inv, facts.Supplier.Code, order, result.Totals, allocated, w.company.Currency)
-	if err != nil {
-		return 0, err
-	}
-	s.Open, s.TotalBase = inv.StatedTotal, -e.Of(ledger.Payables)
+	s.Open, s.TotalBase = inv.StatedTotal, -b.Worth(ledger.Payables)
 	what := fmt.Sprintf("Invoice %s of %s", inv.SupplierNumber, facts.Supplier.Name)
-	if entry, err = w.book(e, inv.PostingDay, what, "invoice", inv.Number, order.Number); err != nil {
+	if entry, err = w.book(b.Entry, result.PostingDay(inv.PostingDay), what, "invoice", inv.Number, facts.Orders[0].Number); err != nil {
 		return 0, err
 	}
-	return entry, errors.Join(w.TouchOrder(order), w.wake(order.ID, inv.ID, fmt.Sprintf("invoice %d verified", inv.Number)),
-		w.record("order", order.Number, nil, struct{ Invoice int64 }{inv.Number}))
+	return entry, w.touchOrders(facts.Orders, inv, fmt.Sprintf("invoice %d verified", inv.Number), struct{ Invoice int64 }{inv.Number})
 }
 
-// countPrices moves what the order lines keep of price differences by those of an
-// invoice: sign 1 when it is verified, −1 when it is made void.
-func countPrices(order *trade.Order, inv trade.Invoice, findings []finding.Finding, sign money.Amount) error {
-	differences, err := match.PriceDifferences(inv, findings)
-	for id, amount := range differences {
-		line := order.LineByID(id)
-		if line == nil {
-			return fmt.Errorf("invoice %d is priced against a line that order %d does not have", inv.Number, order.Number)
-		}
-		line.PriceSoFar += sign * amount
-	}
-	return err
-}
-
-// allocate writes the allocations, or with sign −1 takes them back, and moves what
-// the order lines count as billed.
-func (w *work) allocate(inv trade.Invoice, order *trade.Order, allocated []posting.Allocated, sign money.Decimal) error {
-	for _, a := range allocated {
-		row := store.Allocation{OrderLine: a.OrderLine.ID, InvoiceLine: inv.Lines[a.Line].ID, Kind: store.BilledKind, Relief: trade.Relief{
-			Quantity: sign * a.Relief.Quantity, Value: money.Amount(sign) * a.Relief.Value, Base: money.Amount(sign) * a.Relief.Base}}
-		a.OrderLine.Billed += sign * a.Quantity
-		a.OrderLine.LevelFixed = true
-		if a.Receipt != nil {
-			row.Receipt = a.Receipt.ID
-		} else if a.OrderLine.Level == trade.ThreeWay {
-			a.OrderLine.Beyond += sign * a.Quantity
-		}
-		if err := w.AddAllocation(row); err != nil {
+// touchOrders writes the new state of the orders that an invoice is about, wakes their other
+// invoices and records why.
+func (w *work) touchOrders(orders []*trade.Order, inv trade.Invoice, cause string, entry any) error {
+	for _, order := range orders {
+		if err := errors.Join(w.TouchOrder(order), w.wake(order.ID, inv.ID, cause), w.record("order", order.Number, nil, entry)); err != nil {
 			return err
 		}
 	}
 	return nil
-}
-
-// saveAllocated writes the state of the order lines that allocations touch, each once.
-func (w *work) saveAllocated(allocated []posting.Allocated) error {
-	var saved []*trade.OrderLine
-	for _, a := range allocated {
-		if slices.Contains(saved, a.OrderLine) {
-			continue
-		}
-		saved = append(saved, a.OrderLine)
-		if err := w.SaveLine(a.OrderLine); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// acceptFree takes the open receipts of a line that no open invoice claims as free of
-// charge, and closes the line.
-func (w *work) acceptFree(order *trade.Order, line *trade.OrderLine, note string) (Accepted, error) {
-	left := line.Unclaimed()
-	if left == 0 {
-		return Accepted{}, refusedNothingFree(line)
-	}
-	var answer Accepted
-	var taken []trade.Relief
-	for _, receipt := range line.Receipts {
-		quantity := min(left, receipt.Open())
-		if quantity <= 0 {
-			continue
-		}
-		relief, err := receipt.Relieve(quantity)
-		if err != nil {
-			return answer, err
-		}
-		receipt.Free += quantity
-		left -= quantity
-		answer.Quantity += quantity
-		taken = append(taken, relief)
-		if err := w.AddAllocation(store.Allocation{OrderLine: line.ID, Receipt: receipt.ID, Kind: store.FreeKind, Relief: relief}); err != nil {
-			return answer, err
-		}
-	}
-	// Closed to goods once more, also where a delivery closed it: undoing that delivery does not undo this.
-	line.ClosedGoods, line.ClosedInvoices = true, true
-	if err := errors.Join(w.SaveLine(line), w.AddLineClose(store.LineClose{Line: line.ID, Goods: 1, Invoices: 1, Reason: note, By: w.actor.ID, At: w.instant()})); err != nil {
-		return answer, err
-	}
-	order.CloseOrOpen()
-	var err error
-	answer.Entry, err = w.book(posting.FreeOfCharge(order, line, taken), w.today(),
-		fmt.Sprintf("Free of charge, order %d line %d", order.Number, line.No), "order", order.Number, order.Number)
-	return answer, err
 }

@@ -208,6 +208,13 @@ var giving = map[Job]try{
 		b.deliver(order, fmt.Sprint("F", n), "10")
 		return drop(b.app.AcceptFree(b.ctx, actor, FreeEntry{Order: order, Line: 1, Note: "n"}))
 	},
+	UndoFree: func(b *bench, actor, _ Command, n int) error {
+		order := b.order("BRACK", "10")
+		b.deliver(order, fmt.Sprintf("UF %d", n), "1")
+		free, err := b.app.AcceptFree(b.ctx, b.as("approver"), FreeEntry{Order: order, Line: 1, Note: "n"})
+		require.NoError(b.t, err)
+		return drop(b.app.UndoFree(b.ctx, actor, ReversalEntry{Delivery: free.Number, Reason: "r"}))
+	},
 	RefuseInvoice: func(b *bench, actor, maker Command, n int) error {
 		return drop(b.app.RefuseInvoice(b.ctx, actor, Ending{Invoice: b.held(maker, n).Number, Reason: "r"}))
 	},

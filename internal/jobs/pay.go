@@ -332,8 +332,8 @@ func (w *work) run(number, version int64, states ...string) (store.Run, []store.
 	return run, payments, err
 }
 
-// ApproveRun approves a run of somebody else: its pain.001 file is written, each
-// payment is booked in transit, and its invoices are in payment. Everything is asked again:
+// ApproveRun approves a run of somebody else: its pain.001 file is written and its invoices are
+// in payment; the books follow when it is sent (rules §11). Everything is asked again:
 // where something changed since the run was made it is not approved but proposed again as
 // it would be made now, in its maker's name.
 func (a *App) ApproveRun(ctx context.Context, c Command, number, version int64) (RunMade, error) {
@@ -353,7 +353,7 @@ func (a *App) ApproveRun(ctx context.Context, c Command, number, version int64) 
 			return w.proposeAgain(run, payments, changes)
 		}
 		for _, p := range payments {
-			if err := w.pay(run, p); err != nil {
+			if err := w.approve(p); err != nil {
 				return RunMade{}, err
 			}
 		}
@@ -370,10 +370,9 @@ func (a *App) ApproveRun(ctx context.Context, c Command, number, version int64) 
 	})
 }
 
-// pay puts one payment in transit: entry, invoices, states.
-func (w *work) pay(run store.Run, p store.Payment) error {
-	parts := make([]posting.PaidPart, len(p.Items))
-	for i, item := range p.Items {
+// approve takes one payment of a run: its invoices are in payment.
+func (w *work) approve(p store.Payment) error {
+	for _, item := range p.Items {
 		inv, s, err := w.invoice(item.Number)
 		if err != nil {
 			return err
@@ -381,19 +380,43 @@ func (w *work) pay(run store.Run, p store.Payment) error {
 		if err := w.notOwn(inv); err != nil {
 			return err
 		}
+		if err := w.moveInvoice(inv, s, trade.InPayment); err != nil {
+			return err
+		}
+	}
+	return w.SetPaymentState(p.ID, store.PaymentApproved, "")
+}
+
+// goOut books that a run's file is with the bank: each payment is in transit.
+func (w *work) goOut(run store.Run, payments []store.Payment) error {
+	for i := range payments {
+		p := &payments[i]
+		if err := w.transit(run, *p); err != nil {
+			return err
+		}
+		p.State = store.PaymentInTransit
+	}
+	return nil
+}
+
+// transit puts one payment in transit: its entry, and what its invoices still owe.
+func (w *work) transit(run store.Run, p store.Payment) error {
+	parts := make([]posting.PaidPart, len(p.Items))
+	for i, item := range p.Items {
+		inv, s, err := w.invoice(item.Number)
+		if err != nil {
+			return err
+		}
 		before, err := w.SettledBefore(inv.ID)
 		if err != nil {
 			return err
 		}
-		base, err := shareOf(trade.Relief{Quantity: money.Decimal(s.Total), Base: s.TotalBase}, money.Decimal(before+item.Amount+item.Discount))
-		if err != nil {
+		base, err1 := s.TotalBase.Part(int64(before+item.Amount+item.Discount), int64(s.Total))
+		earlier, err2 := s.TotalBase.Part(int64(before), int64(s.Total))
+		if err := errors.Join(err1, err2); err != nil {
 			return err
 		}
-		earlier, err := shareOf(trade.Relief{Quantity: money.Decimal(s.Total), Base: s.TotalBase}, money.Decimal(before))
-		if err != nil {
-			return err
-		}
-		parts[i] = posting.PaidPart{Amount: item.Amount, Discount: item.Discount, Base: base.Base - earlier.Base}
+		parts[i] = posting.PaidPart{Amount: item.Amount, Discount: item.Discount, Base: base - earlier}
 		s.Open -= item.Amount + item.Discount
 		if err := w.moveInvoice(inv, s, trade.InPayment); err != nil {
 			return err

@@ -6,8 +6,9 @@ import (
 	"fmt"
 	"strings"
 
+	"lagoon/internal/core/book"
+	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
-	"lagoon/internal/core/posting"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
@@ -17,9 +18,10 @@ import (
 // the part that was invoiced, at receipt value in the order's currency.
 type ReturnPlan struct {
 	Order   *trade.Order
-	Returns []receive.Return
 	Value   money.Amount
 	Credit  money.Amount
+	backs   []book.Back
+	booking book.Booking
 }
 
 // PlanReturn tells what a return would book, without booking it.
@@ -37,8 +39,8 @@ func (r reading) planReturn(entry receive.ReturnEntry) (ReturnPlan, store.Delive
 	if err != nil {
 		return ReturnPlan{}, original, found(err, "There is no delivery %d.", entry.Delivery)
 	}
-	if err := r.standing(original); err != nil {
-		return ReturnPlan{}, original, err
+	if original.Kind != store.Arrived {
+		return ReturnPlan{}, original, fault.New(fault.Refused, "", "Number %d is a %s and no delivery.", original.Number, original.Kind)
 	}
 	order, err := r.Order(original.Order, store.AllReserved)
 	if err != nil {
@@ -49,14 +51,17 @@ func (r reading) planReturn(entry receive.ReturnEntry) (ReturnPlan, store.Delive
 		return ReturnPlan{}, original, err
 	}
 	plan := ReturnPlan{Order: order}
-	plan.Returns, err = receive.MakeReturn(order, entry, receive.Returnable{Arrived: original.Day, Lots: lots}, r.today())
-	for _, back := range plan.Returns {
+	pieces, refused := receive.MakeReturn(order, entry, receive.Returnable{Arrived: original.Day, Lots: lots}, r.today())
+	if plan.booking, plan.backs, err = book.Return(order, pieces, entry.Outcome, r.company.Currency); err != nil {
+		return ReturnPlan{}, original, err
+	}
+	for _, back := range plan.backs {
 		plan.Value += back.Taken.Value
 		if entry.Outcome == receive.Credit {
 			plan.Credit += back.Invoiced.Value
 		}
 	}
-	return plan, original, err
+	return plan, original, refused
 }
 
 // lotsLeft are the lots of a delivery that are still here, by line number.
@@ -97,25 +102,20 @@ func (w *work) bookReturn(plan ReturnPlan, original store.Delivery, entry receiv
 	if err != nil {
 		return Booked{}, err
 	}
-	e, booked := newEntry(order), Booked{Number: number}
-	for _, back := range plan.Returns {
-		if entry.Outcome == receive.Replacement && back.Invoiced.Quantity > 0 {
-			if err := w.moveToBeyond(id, back); err != nil {
-				return booked, err
-			}
-		}
+	booked := Booked{Number: number}
+	if err := w.apply(plan.booking, w.applied(id, 0, entry.Reason), 0); err != nil {
+		return booked, err
+	}
+	order.CloseOrOpen()
+	for _, back := range plan.backs {
 		booked.Value -= back.Taken.Base
-		posting.Reversal(order, back.Line, back.Taken, &e)
-		if err := errors.Join(w.AddAllocation(store.Allocation{OrderLine: back.Line.ID, Receipt: back.Receipt.ID, Delivery: id, Kind: store.ReturnedKind, Relief: back.Taken}), w.SaveLine(back.Line)); err != nil {
-			return booked, err
-		}
 		for i, lot := range back.Lots {
 			if err := w.AddLotBack(id, back.Receipt.ID, store.Lot{No: i + 1, Lot: lot.Lot, Quantity: lot.Quantity}); err != nil {
 				return booked, err
 			}
 		}
 	}
-	if booked.Entry, err = w.book(e, entry.Day, fmt.Sprintf("Return of delivery %d to %s", original.Number, order.Supplier), "delivery", number, order.Number); err != nil {
+	if booked.Entry, err = w.book(plan.booking.Entry, max(entry.Day, original.PostedOn), fmt.Sprintf("Return of delivery %d to %s", original.Number, order.Supplier), "delivery", number, order.Number); err != nil {
 		return booked, err
 	}
 	if booked.Moves, err = w.movedBy(order.ID); err != nil {
@@ -134,35 +134,10 @@ func (w *work) addAgainst(original, d store.Delivery) (id, number int64, err err
 		return 0, 0, err
 	}
 	d.Order, d.Against, d.Note, d.Place = original.Order, original.ID, original.Note, original.Place
+	if d.PostedOn, err = w.FirstOpenDay(max(d.Day, original.PostedOn)); err != nil {
+		return 0, 0, err
+	}
 	d.Reason, d.By, d.At = strings.TrimSpace(d.Reason), w.actor.ID, w.instant()
 	id, err = w.AddDelivery(d)
 	return id, d.Number, err
-}
-
-// moveToBeyond sets invoice lines that were billed against the receipt beyond receipts,
-// the latest first: the replacement fills them when it comes.
-func (w *work) moveToBeyond(delivery int64, back receive.Return) error {
-	billed, err := w.BilledOf(back.Receipt.ID)
-	if err != nil {
-		return err
-	}
-	left := back.Invoiced
-	for _, b := range billed {
-		quantity := min(left.Quantity, b.Quantity)
-		if quantity == 0 {
-			break
-		}
-		part, err := shareOf(left, quantity)
-		if err != nil {
-			return err
-		}
-		minus := trade.Relief{Quantity: -quantity, Value: -part.Value, Base: -part.Base}
-		if err := errors.Join(
-			w.AddAllocation(store.Allocation{OrderLine: back.Line.ID, Receipt: back.Receipt.ID, InvoiceLine: b.InvoiceLine, Delivery: delivery, Kind: store.BilledKind, Relief: minus}),
-			w.AddAllocation(store.Allocation{OrderLine: back.Line.ID, InvoiceLine: b.InvoiceLine, Delivery: delivery, Kind: store.BilledKind, Relief: part})); err != nil {
-			return err
-		}
-		left = less(left, part)
-	}
-	return nil
 }

@@ -7,21 +7,14 @@ import (
 	"slices"
 	"strings"
 
+	"lagoon/internal/core/book"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
-	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
-	"lagoon/internal/core/posting"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
-
-func newEntry(order *trade.Order) ledger.Entry { return ledger.Entry{Currency: order.Currency} }
-
-func refusedNothingFree(line *trade.OrderLine) error {
-	return fault.New(fault.Refused, "line", "Nothing of line %d is received, not invoiced and unclaimed, so nothing can be free of charge.", line.No)
-}
 
 // AcceptEntry takes a finding as it is, with a note.
 type AcceptEntry struct {
@@ -29,8 +22,8 @@ type AcceptEntry struct {
 	Version int64
 	Kind    finding.Kind
 	Line    int
-	Other   int64 // number of the other invoice, of a finding that is about one
-	Note    string
+	finding.About
+	Note string
 }
 
 // AcceptFinding records a person's decision that a difference may stand, and matches
@@ -50,7 +43,7 @@ func (a *App) AcceptFinding(ctx context.Context, c Command, entry AcceptEntry) (
 			return Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; there is nothing to accept any more.", inv.Number, words(string(s.State)))
 		}
 		at := slices.IndexFunc(findings, func(f finding.Finding) bool {
-			return f.Kind == entry.Kind && f.Line == entry.Line && f.OtherNumber() == entry.Other && f.Open()
+			return f.Kind == entry.Kind && f.Line == entry.Line && f.About() == entry.About && f.Open()
 		})
 		if at < 0 {
 			return Captured{}, fault.New(fault.Changed, "", "This difference is not open any more. Look at the invoice again.")
@@ -72,7 +65,7 @@ func (a *App) AcceptFinding(ctx context.Context, c Command, entry AcceptEntry) (
 		if err := w.authorised(inv, s, f, difference); err != nil {
 			return Captured{}, err
 		}
-		accepted := finding.Acceptance{Kind: f.Kind, Line: f.Line, Side: f.Side(), Other: f.OtherNumber(), Difference: f.Difference, Excess: f.Excess, Note: strings.TrimSpace(entry.Note)}
+		accepted := finding.Acceptance{Kind: f.Kind, Line: f.Line, Side: f.Side(), About: f.About(), Difference: f.Difference, Excess: f.Excess, Note: strings.TrimSpace(entry.Note)}
 		if err := w.AddAcceptance(inv.ID, s.Revision, accepted, difference, w.actor.ID, w.instant()); err != nil {
 			return Captured{}, err
 		}
@@ -147,7 +140,7 @@ func (w *work) acceptedWith(s store.InvoiceState, f finding.Finding, actor Actor
 		before = append(before, theirs...)
 	}
 	before = slices.DeleteFunc(before, func(b finding.Finding) bool {
-		return b.Kind == finding.BankAccount || (b.Kind == f.Kind && b.Line == f.Line && b.OtherNumber() == f.OtherNumber() && b.Side() == f.Side())
+		return b.Kind == finding.BankAccount || b.Same(f)
 	})
 	return match.Authority(append(before, f)), err
 }
@@ -219,7 +212,7 @@ func (a *App) VoidInvoice(ctx context.Context, c Command, entry Ending) (Capture
 				inv.Number, words(string(s.State)))
 		}
 		if strings.TrimSpace(entry.Reason) != "" {
-			if err := w.unverify(inv, s); err != nil {
+			if err := w.unbook(inv, s); err != nil {
 				return Captured{}, err
 			}
 		}
@@ -240,15 +233,13 @@ func (w *work) end(inv trade.Invoice, s store.InvoiceState, state trade.InvoiceS
 		return Captured{}, err
 	}
 	answer, cause := Captured{Number: inv.Number, State: state}, fmt.Sprintf("invoice %d %s", inv.Number, state)
-	if err := w.wakeAlike(inv, s.Revision, cause); err != nil || inv.OrderID == 0 {
-		return answer, err
-	}
-	return answer, w.wake(inv.OrderID, inv.ID, cause)
+	return answer, errors.Join(w.wakeAlike(inv, s.Revision, cause), w.wakeConcerned(inv, cause))
 }
 
-// unverify takes back the allocations and the entry of a verified invoice.
-func (w *work) unverify(inv trade.Invoice, s store.InvoiceState) error {
-	order, err := w.Order(inv.OrderID, store.AllReserved)
+// unbook takes back what a verified invoice did and everything that was booked of it since. A
+// counter-entry is posted on the day it is made, never before what it undoes (rules §5).
+func (w *work) unbook(inv trade.Invoice, s store.InvoiceState) error {
+	orders, err := w.OrdersOf(inv, store.AllReserved)
 	if err != nil {
 		return err
 	}
@@ -256,43 +247,29 @@ func (w *work) unverify(inv trade.Invoice, s store.InvoiceState) error {
 	if err != nil {
 		return err
 	}
-	rows, err := w.AllocationsOf(s.Revision)
+	standing := book.Standing{Invoice: inv, Orders: orders}
+	if standing.Allocations, err = w.AllocationsOf(s.Revision, orders...); err != nil {
+		return err
+	}
+	if standing.Findings, err = w.findings(s); err != nil {
+		return err
+	}
+	booked, last, err := w.BookedOf(inv.ID)
 	if err != nil {
 		return err
 	}
-	allocated := make([]posting.Allocated, len(rows))
-	for i, row := range rows {
-		line := order.LineByID(row.OrderLine)
-		index := slices.IndexFunc(inv.Lines, func(l trade.InvoiceLine) bool { return l.ID == row.InvoiceLine })
-		receipt := slices.IndexFunc(line.Receipts, func(r *trade.Receipt) bool { return r.ID == row.Receipt })
-		allocated[i] = posting.Allocated{Allocation: match.Allocation{Line: index, OrderLine: line, Quantity: row.Quantity}, Relief: row.Relief}
-		if receipt >= 0 {
-			allocated[i].Receipt = line.Receipts[receipt]
-		}
-	}
-	totals, err := inv.Totals()
+	standing.Booked = booked
+	b, err := book.Void(standing, w.company.Currency)
 	if err != nil {
 		return err
 	}
-	e, err := posting.Invoice(inv, supplier.Code, order, totals, allocated, w.company.Currency)
-	if err != nil {
+	if err := w.apply(b, w.applied(0, 0, ""), inv.ID); err != nil {
 		return err
 	}
-	if err := w.allocate(inv, order, allocated, -1); err != nil {
+	if _, err = w.book(b.Entry, max(w.today(), last), fmt.Sprintf("Invoice %s of %s made void", inv.SupplierNumber, supplier.Name), "invoice", inv.Number, orders[0].Number); err != nil {
 		return err
 	}
-	findings, err := w.findings(s)
-	if err != nil {
-		return err
-	}
-	if err := countPrices(order, inv, findings, -1); err != nil {
-		return err
-	}
-	if err := w.saveAllocated(allocated); err != nil {
-		return err
-	}
-	_, err = w.book(e.Reversed(), inv.PostingDay, fmt.Sprintf("Invoice %s of %s made void", inv.SupplierNumber, supplier.Name), "invoice", inv.Number, order.Number)
-	return errors.Join(err, w.TouchOrder(order), w.record("order", order.Number, nil, struct{ Void int64 }{inv.Number}))
+	return w.touchOrders(orders, inv, fmt.Sprintf("invoice %d void", inv.Number), struct{ Void int64 }{inv.Number})
 }
 
 // HoldEntry puts a payment hold on an invoice.

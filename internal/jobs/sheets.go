@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"slices"
 
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
@@ -95,7 +94,7 @@ type DeliverySheet struct {
 	LotsLeft   map[int][]receive.Lot // by line number
 	Photos     int
 	ByName     string
-	Closed     []int64                 // order lines that it closed
+	Closed     []int64                 // order lines that it closed to goods
 	Original   int64                   // number of the delivery that it reverses or returns
 	Against    []store.Delivery        // what reverses it or returns its goods
 	Returnable map[int64]money.Decimal // by order line
@@ -130,22 +129,32 @@ func (a *App) DeliverySheet(ctx context.Context, number int64, actor Actor) (Del
 		if s.Lots, err = r.lotsIn(s.Delivery, s.Lines); err != nil {
 			return s, err
 		}
-		if s.Kind != store.Arrived {
+		if s.Against, err = r.Tx.Against(s.ID); err != nil {
+			return s, err
+		}
+		if s.Kind == store.Arrived {
+			return s, r.deliveryRest(&s)
+		}
+		s.Reversible = s.Kind != store.Reversal && len(s.Against) == 0
+		if s.Delivery.Against != 0 {
 			original, err := r.DeliveryByID(s.Delivery.Against)
 			s.Original = original.Number
 			return s, err
 		}
-		return s, r.deliveryRest(&s)
+		return s, nil
 	})
 }
 
 // deliveryRest reads what only goods that came have.
 func (r reading) deliveryRest(s *DeliverySheet) (err error) {
-	if s.Against, err = r.Tx.Against(s.ID); err != nil {
+	closes, err := r.ClosedAt(s.ID)
+	if err != nil {
 		return err
 	}
-	if s.Closed, err = r.ClosedAt(s.ID); err != nil {
-		return err
+	for _, c := range closes {
+		if c.Goods == 1 {
+			s.Closed = append(s.Closed, c.Line)
+		}
 	}
 	photos, err := r.PhotosOf(s.ID)
 	if err != nil {
@@ -155,10 +164,9 @@ func (r reading) deliveryRest(s *DeliverySheet) (err error) {
 	if s.LotsLeft, err = r.lotsLeft(s.Order, s.Number); err != nil {
 		return err
 	}
-	stands := !slices.ContainsFunc(s.Against, func(d store.Delivery) bool { return d.Kind == store.Reversal })
 	for _, l := range s.Order.Lines {
 		for _, c := range l.Receipts {
-			if c.Delivery == s.Number && stands {
+			if c.Delivery == s.Number {
 				s.Reversible = s.Reversible || c.Open() > 0
 				s.Returnable[l.ID] += c.Returnable()
 			}

@@ -129,7 +129,13 @@ func (r reading) deliveryEvent(order *trade.Order, d store.Delivery, p say.Print
 	e := Event{Day: d.Day, Kind: "delivery", Number: d.Number, Title: "Delivery " + d.Note}
 	switch d.Kind {
 	case store.Reversal:
-		e.Kind, e.Title = "reversal", "Delivery "+d.Note+" reversed"
+		original, err := r.DeliveryByID(d.Against)
+		if err != nil {
+			return e, err
+		}
+		e.Kind, e.Title = "reversal", map[store.DeliveryKind]string{store.Arrived: "Delivery " + d.Note + " reversed", store.Returned: "Return of " + d.Note + " undone", store.Free: "Free of charge undone"}[original.Kind]
+	case store.Free:
+		e.Kind, e.Title = "free", "Accepted as free of charge"
 	case store.Returned:
 		e.Kind, e.Title = "return", fmt.Sprintf("Return of %s, %s expected", d.Note, d.Outcome)
 	}

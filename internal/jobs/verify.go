@@ -11,7 +11,6 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/match"
-	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/iso20022"
 	"lagoon/internal/say"
@@ -39,7 +38,7 @@ type Verified struct {
 // the rest is checked all the same.
 func (a *App) Verify(ctx context.Context) (Verified, error) {
 	return read(ctx, a, func(r reading) (Verified, error) {
-		v := &verification{reading: r, prices: map[int64]money.Amount{}}
+		v := &verification{reading: r, asked: map[int64]match.Asked{}}
 		for _, check := range []struct {
 			of  string
 			run func() error
@@ -56,7 +55,7 @@ func (a *App) Verify(ctx context.Context) (Verified, error) {
 type verification struct {
 	reading
 	Verified
-	prices map[int64]money.Amount // accepted price differences by order line
+	asked map[int64]match.Asked // above and below the order's price, by order line
 }
 
 func (v *verification) say(document, text string, operands ...any) {
@@ -137,7 +136,7 @@ func (v *verification) lines() error {
 	checks, err := v.LineChecks()
 	for _, c := range checks {
 		if c.State != c.Facts {
-			v.say("order line "+c.Name, "counts received, billed and beyond receipts as %v, its documents say %v", c.State, c.Facts)
+			v.say("order line "+c.Name, "counts received, billed and returned as %v, its documents say %v", c.State, c.Facts)
 		}
 		if c.ClosedGoods != (c.GoodsClosedByFacts > 0) || c.ClosedInvoices != (c.InvoicesClosedFact > 0) {
 			v.say("order line "+c.Name, "is closed otherwise than its documents say")
@@ -162,8 +161,8 @@ func (v *verification) lineLevels() error {
 		if !l.Fits {
 			v.say("order line "+l.Name, "has its match level fixed otherwise than its documents say")
 		}
-		if l.Price != v.prices[l.Line] {
-			v.say("order line "+l.Name, "counts %d of price differences, its invoices say %d", l.Price, v.prices[l.Line])
+		if l.Asked != v.asked[l.Line] {
+			v.say("order line "+l.Name, "counts %d and %d of dearer and cheaper prices, its invoices say %d and %d", l.Asked.Dearer, l.Asked.Cheaper, v.asked[l.Line].Dearer, v.asked[l.Line].Cheaper)
 		}
 	}
 	return err
@@ -219,8 +218,9 @@ func (v *verification) invoice(id int64) error {
 	}
 	if want.TotalBase != 0 && facts.Decision != trade.Void {
 		priced, err := match.PriceDifferences(inv, findings)
-		for line, amount := range priced {
-			v.prices[line] += amount
+		for line, asked := range priced {
+			sum := v.asked[line]
+			v.asked[line] = match.Asked{Dearer: sum.Dearer + asked.Dearer, Cheaper: sum.Cheaper + asked.Cheaper}
 		}
 		return err
 	}
@@ -245,7 +245,7 @@ func (v *verification) stands(want *store.InvoiceState, facts store.InvoiceFacts
 	open := want.Total
 	for _, p := range facts.Payments {
 		rejected = rejected || p.State == store.PaymentRejected
-		under = under || p.State == store.PaymentInTransit
+		under = under || p.State == store.PaymentInTransit || p.State == store.PaymentApproved
 		if p.State == store.PaymentInTransit || p.State == store.PaymentSettled {
 			open -= p.Taken
 		}
@@ -368,12 +368,14 @@ func (v *verification) run(run store.Run) error {
 			want = store.PaymentDiscarded
 		case run.ApprovedAt == "":
 			want = store.PaymentProposed
+		case run.State == store.RunApproved:
+			want = store.PaymentApproved
 		case said[p.EndToEnd] == iso20022.Settled:
 			want = store.PaymentSettled
 		case said[p.EndToEnd] == iso20022.Rejected:
 			want = store.PaymentRejected
 		}
-		unanswered = unanswered || want == store.PaymentInTransit
+		unanswered = unanswered || want == store.PaymentInTransit || want == store.PaymentApproved
 		if p.State != want {
 			v.say("payment "+p.EndToEnd, "is %s, its run and the bank's answers say %s", words(p.State), words(want))
 		}

@@ -111,7 +111,7 @@ type InvoiceSheet struct {
 	Invoice   trade.Invoice
 	State     store.InvoiceState
 	Supplier  *trade.Supplier
-	Order     *trade.Order
+	Orders    []*trade.Order // that it is about, its own first
 	Policy    trade.Policy
 	Totals    trade.Totals
 	Run       store.MatchRun
@@ -141,17 +141,19 @@ func (a *App) InvoiceSheet(ctx context.Context, number int64, actor Actor) (Invo
 			}
 			s.Supplier = &supplier
 		}
-		if s.Invoice.OrderID != 0 {
-			if s.Order, err = r.Order(s.Invoice.OrderID, s.Invoice.ID); err != nil {
-				return s, err
-			}
-			whole, err := r.Order(s.Invoice.OrderID, store.AllReserved) // this invoice is there too
+		if s.Orders, err = r.OrdersOf(s.Invoice, s.Invoice.ID); err != nil {
+			return s, err
+		}
+		whole, err := r.OrdersOf(s.Invoice, store.AllReserved) // this invoice is there too
+		for _, order := range whole {
+			thread, err := r.thread(order, actor)
 			if err != nil {
 				return s, err
 			}
-			if s.Thread, err = r.thread(whole, actor); err != nil {
-				return s, err
-			}
+			s.Thread = append(s.Thread, thread...)
+		}
+		if err != nil {
+			return s, err
 		}
 		if s.Totals, err = s.Invoice.Totals(); err != nil {
 			return s, err
@@ -347,35 +349,6 @@ func (a *App) Suppliers(ctx context.Context) ([]trade.Supplier, error) {
 	return read(ctx, a, func(r reading) ([]trade.Supplier, error) { return r.Tx.Suppliers() })
 }
 
-// charged sums by kind what the standing invoices of an order charge.
-func (r reading) charged(order int64) (map[string]money.Amount, error) {
-	sums := map[string]money.Amount{}
-	rows, err := r.InvoicesOfOrder(order)
-	if err != nil {
-		return nil, err
-	}
-	for _, row := range rows {
-		if row.State == trade.Void || row.State == trade.Refused {
-			continue
-		}
-		inv, _, err := r.invoice(row.Number)
-		if err != nil {
-			return nil, err
-		}
-		if inv.Kind == trade.CreditNote {
-			continue
-		}
-		totals, err := inv.Totals()
-		if err != nil {
-			return nil, err
-		}
-		for kind, sum := range inv.Charged(totals) {
-			sums[kind] += sum
-		}
-	}
-	return sums, nil
-}
-
 // Proposed is what an order's invoice would say: what is received and not yet invoiced, at
 // the order's prices with its share of each line's discount and charge, and the planned
 // charges that no invoice of the order has charged yet.
@@ -389,7 +362,7 @@ func (a *App) Proposed(ctx context.Context, number int64) (*trade.Order, trade.I
 		for _, l := range order.Lines {
 			quantity := l.Unclaimed()
 			if l.Level == trade.TwoWay {
-				quantity = max(0, l.Quantity-l.Billed-l.Reserved)
+				quantity = max(0, l.Room())
 			}
 			if quantity == 0 || l.ClosedInvoices {
 				continue
@@ -401,6 +374,7 @@ func (a *App) Proposed(ctx context.Context, number int64) (*trade.Order, trade.I
 			}
 			inv.Lines = append(inv.Lines, trade.InvoiceLine{
 				No:           l.No,
+				OrderID:      order.ID,
 				OrderLineID:  l.ID,
 				OrderLineRef: fmt.Sprint(l.No),
 				Description:  l.Description,
@@ -414,18 +388,14 @@ func (a *App) Proposed(ctx context.Context, number int64) (*trade.Order, trade.I
 				TaxRate:      l.TaxRate,
 			})
 		}
-		if len(order.Charges) == 0 {
-			return inv, nil
-		}
-		charged, err := r.charged(order.ID)
-		for _, c := range order.PlannedRest(charged) {
+		for _, c := range order.PlannedRest(order.ChargedSoFar) {
 			reason := c.Description
 			if reason == "" {
 				reason = c.Kind
 			}
 			inv.Charges = append(inv.Charges, trade.DocumentCharge{Kind: c.Kind, Reason: reason, Amount: c.Amount, TaxCategory: c.TaxCategory, TaxRate: c.TaxRate})
 		}
-		return inv, err
+		return inv, nil
 	})
 	return order, inv, err
 }

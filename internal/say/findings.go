@@ -57,6 +57,9 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 	switch f.Kind {
 	case finding.OverReceived:
 		text := fmt.Sprintf("%s: %s more invoiced than received.", f.Name, p.Measure(f.Excess, f.Unit))
+		if f.Used > f.Excess {
+			text += fmt.Sprintf(" With what is invoiced or claimed too much already that makes %s.", p.Measure(f.Used, f.Unit))
+		}
 		if f.Reserved > 0 {
 			text += fmt.Sprintf(" %s are received and not yet invoiced, of which earlier invoices claim their part; %s are left for this one.",
 				p.Quantity(f.Received-f.Billed), p.Quantity(f.Available))
@@ -71,14 +74,18 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		return text + fmt.Sprintf(" No more can come on this line; %s.", p.allowed(f))
 	case finding.OverOrdered:
 		if f.Bound != nil && f.Bound.Kind == limit.InvoicedQuantity {
-			return fmt.Sprintf("%s: %s more invoiced than ordered. %s − %s = %s, %s; %s.", f.Name, p.Measure(f.Excess, f.Unit),
+			already := ""
+			if f.Used > f.Excess {
+				already = fmt.Sprintf(" With what is invoiced or claimed too much already that makes %s.", p.Measure(f.Used, f.Unit))
+			}
+			return fmt.Sprintf("%s: %s more invoiced than ordered.%s %s − %s = %s, %s; %s.", f.Name, p.Measure(f.Excess, f.Unit), already,
 				p.Quantity(f.Quantity), p.Quantity(f.Available), p.Quantity(f.Excess), stake, p.allowed(f))
 		}
 		return fmt.Sprintf("%s: %s more invoiced than the order allows. Before %s + now %s is more than %s (%s ordered; %s), %s.", f.Name,
 			p.Measure(f.Excess, f.Unit), p.Quantity(f.Billed+f.Reserved), p.Quantity(f.Quantity), p.Quantity(f.Nearest), p.Quantity(f.Ordered), p.allowed(f), stake)
 	case finding.UnitPrice:
 		direction := "above"
-		if f.Price < f.Reference {
+		if f.Side() == limit.Under {
 			direction = "below"
 		}
 		text := fmt.Sprintf("%s: %s %s the order's price. %s against %s is %s%s %%", f.Name,
@@ -95,6 +102,11 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 	case finding.TaxRateDiffers:
 		return fmt.Sprintf("%s: tax %s %s %% on the invoice, %s %s %% on the order. That changes the tax by %s.",
 			f.Name, f.Text, p.Quantity(f.Price), f.Other, p.Quantity(f.Reference), stake)
+	case finding.ChargeTaxRate:
+		return fmt.Sprintf("%s: tax %s %s %% on the invoice, %s %s %% planned on order %d. That changes the tax by %s.",
+			capital(f.Name), f.Text, p.Quantity(f.Price), f.Other, p.Quantity(f.Reference), f.Order, stake)
+	case finding.WholeUnits:
+		return fmt.Sprintf("%s is counted in whole units, and %s are invoiced.", f.Name, p.Measure(f.Quantity, f.Unit))
 	case finding.ChargeNotOrdered:
 		name := f.Name
 		if name == "" {
@@ -102,7 +114,7 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		}
 		text := fmt.Sprintf("%s: %s is not on the order", name, p.Money(f.Amount, f.Currency))
 		if f.Computed > 0 {
-			text += fmt.Sprintf(" and comes on top of %s charged before", p.Amount(f.Computed, f.Currency))
+			text += fmt.Sprintf(" and comes on top of %s charged before beyond what is planned", p.Amount(f.Computed, f.Currency))
 		}
 		return text + "; " + p.allowed(f) + "."
 	case finding.TaxAmount:
@@ -134,6 +146,9 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 	case finding.OrderUnknown:
 		if f.Text == "" {
 			return "The invoice names no order. Say which order it belongs to."
+		}
+		if f.Line > 0 {
+			return fmt.Sprintf("Line %d names the order %s; this supplier has none by that number. Say which order it belongs to.", f.Line, quoted(f.Text))
 		}
 		return fmt.Sprintf("The invoice names the order %s; this supplier has none by that number. Say which order it belongs to.", quoted(f.Text))
 	case finding.LineUnknown:

@@ -14,7 +14,7 @@ var short = map[finding.Kind]string{
 	finding.StatedTotal: "total", finding.PrepaidStated: "paid before", finding.LikelyDuplicate: "second copy?", finding.OrderNotOpen: "order not open",
 	finding.LineClosed: "line closed", finding.SupplierUnknown: "supplier unknown", finding.OrderUnknown: "order unknown", finding.LineUnknown: "line unknown",
 	finding.QuantityMissing: "no quantity", finding.CreditNote: "credit note", finding.BankAccount: "bank account", finding.OwnChange: "own change", finding.NoRate: "no exchange rate", finding.NotBooked: "kind of document", finding.DateAhead: "dated ahead", finding.SupplierBlocked: "supplier blocked",
-	finding.MatchFailed: "matching failed",
+	finding.MatchFailed: "matching failed", finding.WholeUnits: "whole units", finding.ChargeTaxRate: "tax of a charge",
 }
 
 // Summary says in a few words what stands open, for a list.

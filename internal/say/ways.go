@@ -28,19 +28,24 @@ func (p Printer) accepting(f finding.Finding) string {
 	stake := p.Money(f.Difference, f.Currency)
 	switch f.Kind {
 	case finding.OverReceived:
-		return fmt.Sprintf("Books %s more than was received, %s at the order's price; the next delivery fills it first.", p.Measure(f.Excess, f.Unit), stake)
+		if f.ClosedGoods {
+			return fmt.Sprintf("Books %s more than was received, %s, to price variance: no more goods are to come on this line.", p.Measure(f.Excess, f.Unit), stake)
+		}
+		return fmt.Sprintf("Books %s more than was received, %s; the next delivery fills it first.", p.Measure(f.Excess, f.Unit), stake)
 	case finding.OverOrdered:
 		return fmt.Sprintf("Books the invoice in full, %s more than the order allows.", stake)
 	case finding.UnitPrice:
 		return fmt.Sprintf("Books %s to price variance. Nothing is left open.", stake)
 	case finding.ChargeNotOrdered:
 		return fmt.Sprintf("Books %s to charges. Nothing is left open.", stake)
-	case finding.TaxAmount, finding.TaxRateDiffers:
+	case finding.TaxAmount, finding.TaxRateDiffers, finding.ChargeTaxRate:
 		return "Books the tax as the supplier states it. Nothing is left open."
 	case finding.LikelyDuplicate:
 		return "Keeps it as an invoice of its own; it is matched like any other."
 	case finding.DateAhead:
 		return "Books the invoice now, on a day that is open; its terms run from its date."
+	case finding.WholeUnits:
+		return fmt.Sprintf("Books the quantity as it is invoiced, %s.", stake)
 	case finding.OwnChange:
 		return fmt.Sprintf("Books %s without a receipt behind it, this once; the change itself still waits to be confirmed.", stake)
 	case finding.BankAccount:

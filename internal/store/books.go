@@ -29,12 +29,14 @@ type Booked struct {
 
 var (
 	addEntry     = statement(`INSERT INTO entry (number, posted_on, currency, what, document, document_number, purchase_order, by_person, at) VALUES (?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)`)
-	addEntryLine = statement(`INSERT INTO entry_line (entry, no, role, detail, amount, base) VALUES (?, ?, ?, ?, ?, ?)`)
-	entryLines   = statement(`SELECT role, detail, amount, base FROM entry_line WHERE entry = ? ORDER BY no`)
+	addEntryLine = statement(`INSERT INTO entry_line (entry, no, role, detail, bill, amount, base) VALUES (?, ?, ?, ?, nullif(?, 0), ?, ?)`)
+	entryLines   = statement(`SELECT role, detail, coalesce(bill, 0), amount, base FROM entry_line WHERE entry = ? ORDER BY no`)
+	bookedOf     = statement(`SELECT role, detail, bill, sum(amount), sum(base) FROM entry_line WHERE bill = ? GROUP BY role, detail`)
+	lastBookedOf = statement(`SELECT coalesce(max(e.posted_on), '') FROM entry_line l JOIN entry e ON e.id = l.entry WHERE l.bill = ?`)
 	entryByNo    = statement(entryColumns + `WHERE e.number = ?`)
 	entriesOf    = statement(entryColumns + `WHERE e.document = ? AND e.document_number = ? ORDER BY e.id`)
 	recentEntry  = statement(entryColumns + `WHERE e.number < ? ORDER BY e.number DESC LIMIT ?`)
-	balances     = proof(`SELECT role, detail, sum(amount), sum(base) FROM entry_line GROUP BY role, detail HAVING sum(base) <> 0 OR sum(amount) <> 0 ORDER BY role, detail`)
+	balances     = proof(`SELECT role, detail, 0, sum(amount), sum(base) FROM entry_line GROUP BY role, detail HAVING sum(base) <> 0 OR sum(amount) <> 0 ORDER BY role, detail`)
 )
 
 const entryColumns = `SELECT e.id, e.number, e.posted_on, e.currency, e.what, e.document, e.document_number, coalesce(e.purchase_order, 0), coalesce(p.name, 'Lagoon'), e.at
@@ -52,7 +54,7 @@ func (t *Tx) AddEntry(b Booked) (int64, error) {
 	id, err := t.exec(addEntry, number, b.PostedOn, b.Currency, b.What, b.Document, b.DocumentNumber, b.Order, b.By, b.At)
 	for i, l := range b.Lines {
 		if err == nil && (l.Amount != 0 || l.Base != 0) {
-			err = t.do(addEntryLine, id, i+1, l.Role, l.Detail, l.Amount, l.Base)
+			err = t.do(addEntryLine, id, i+1, l.Role, l.Detail, l.Bill, l.Amount, l.Base)
 		}
 	}
 	return number, err
@@ -74,7 +76,7 @@ func (t *Tx) withLines(entries []Booked, err error) ([]Booked, error) {
 }
 
 func scanLine(r row) (l ledger.Line, err error) {
-	err = r.Scan(&l.Role, &l.Detail, &l.Amount, &l.Base)
+	err = r.Scan(&l.Role, &l.Detail, &l.Bill, &l.Amount, &l.Base)
 	return
 }
 
@@ -99,6 +101,17 @@ func (t *Tx) Entry(number int64) (Booked, error) {
 	}
 	entries, err := t.withLines([]Booked{b}, nil)
 	return append(entries, b)[0], err
+}
+
+// BookedOf sums by role and detail everything that was booked of an invoice's billing, then
+// and later, and gives the last day it was posted on.
+func (t *Tx) BookedOf(invoice int64) ([]ledger.Line, day.Day, error) {
+	lines, err := list(t, bookedOf, scanLine, invoice)
+	if err != nil {
+		return nil, "", err
+	}
+	last, err := one(t, lastBookedOf, scanOne[day.Day], invoice)
+	return lines, last, err
 }
 
 // Balances sums the ledger by role and detail.

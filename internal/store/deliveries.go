@@ -1,6 +1,7 @@
 package store
 
 import (
+	"lagoon/internal/core/book"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
@@ -9,21 +10,24 @@ import (
 // DeliveryKind says whether goods came, a booking is undone, or goods went back.
 type DeliveryKind string
 
-// The kinds of delivery documents; they share one number series.
+// The kinds of documents about goods; they share one number series.
 const (
 	Arrived  DeliveryKind = "delivery"
-	Reversal DeliveryKind = "reversal"
+	Reversal DeliveryKind = "reversal" // of a delivery, a return or an acceptance as free
 	Returned DeliveryKind = "return"
+	Free     DeliveryKind = "free" // accepted as free of charge
 )
 
-// Delivery is a booked delivery, the reversal of one, or a return against one.
+// Delivery is a booked delivery, goods accepted as free of charge, the reversal of either, or
+// a return.
 type Delivery struct {
 	ID, Number, Order int64 // Order is the row key
 	Kind              DeliveryKind
-	Against           int64 // row key of the delivery that is reversed or returned
+	Against           int64 // row key of the document that is reversed or returned
 	Outcome           string
 	Note              string
 	Day               day.Day
+	PostedOn          day.Day // of its entry
 	Place, Condition  string
 	Reason            string
 	SecondPart        bool
@@ -38,6 +42,7 @@ type ReceiptLine struct {
 	Counted           money.Decimal
 	Unit              string
 	Value, ValueBase  money.Amount
+	Rate              money.Decimal // of the order's currency, at which ValueBase was made
 }
 
 // Lot is a part of a receipt line under one lot number.
@@ -48,15 +53,16 @@ type Lot struct {
 	BestBefore day.Day
 }
 
-const deliveryColumns = `SELECT id, number, purchase_order, kind, coalesce(against, 0), coalesce(outcome, ''), note, arrived_on, place, condition, reason, second_part, coalesce(booked_by, 0), booked_at FROM delivery `
+const deliveryColumns = `SELECT id, number, purchase_order, kind, coalesce(against, 0), coalesce(outcome, ''), note, arrived_on, posted_on, place, condition, reason, second_part, coalesce(booked_by, 0), booked_at FROM delivery `
 
 var (
-	addDelivery = statement(`INSERT INTO delivery (number, kind, purchase_order, against, outcome, note, note_key, arrived_on, place, condition, reason, second_part, booked_by, booked_at)
-		VALUES (?, ?, ?, nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?)`)
-	addReceiptLine = statement(`INSERT INTO receipt_line (delivery, order_line, quantity, refused, counted, counted_unit, value, value_base) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`)
+	addDelivery = statement(`INSERT INTO delivery (number, kind, purchase_order, against, outcome, note, note_key, arrived_on, posted_on, place, condition, reason, second_part, booked_by, booked_at)
+		VALUES (?, ?, ?, nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?)`)
+	addReceiptLine = statement(`INSERT INTO receipt_line (delivery, order_line, quantity, refused, counted, counted_unit, value, value_base, rate) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`)
 	addLot         = statement(`INSERT INTO receipt_lot (receipt_line, no, lot, quantity, best_before) VALUES (?, ?, ?, ?, ?)`)
 	lotsOf         = statement(`SELECT no, lot, quantity, best_before FROM receipt_lot WHERE receipt_line = ? ORDER BY no`)
-	lotsLeft       = statement(`SELECT min(no), lot, sum(quantity) - coalesce((SELECT sum(b.quantity) FROM return_lot b WHERE b.receipt_line = l.receipt_line AND b.lot = l.lot), 0) AS rest, max(best_before)
+	lotsLeft       = statement(`SELECT min(no), lot, sum(quantity) - coalesce((SELECT sum(b.quantity) FROM return_lot b WHERE b.receipt_line = l.receipt_line AND b.lot = l.lot
+		AND NOT EXISTS (SELECT 1 FROM delivery u WHERE u.against = b.delivery)), 0) AS rest, max(best_before)
 		FROM receipt_lot l WHERE receipt_line = ? GROUP BY lot HAVING rest > 0 ORDER BY min(no)`)
 	addLotBack = statement(`INSERT INTO return_lot (delivery, receipt_line, no, lot, quantity) VALUES (?, ?, ?, ?, ?)`)
 	lotsBack   = statement(`SELECT no, lot, quantity, coalesce((SELECT max(l.best_before) FROM receipt_lot l WHERE l.receipt_line = b.receipt_line AND l.lot = b.lot), '')
@@ -69,27 +75,30 @@ var (
 	deliveryByID   = statement(deliveryColumns + `WHERE id = ?`)
 	deliveriesOf   = statement(deliveryColumns + `WHERE purchase_order = ? ORDER BY id`)
 	againstOf      = statement(deliveryColumns + `WHERE against = ? ORDER BY id`)
-	deliveryLines  = statement(`SELECT id, order_line, quantity, refused, counted, counted_unit, value, value_base FROM receipt_line WHERE delivery = ? ORDER BY id`)
-	takenBackLines = statement(`SELECT a.receipt_line, a.order_line, a.quantity, 0, a.quantity, l.unit, a.value, a.value_base FROM allocation a JOIN order_line l ON l.id = a.order_line
-		WHERE a.delivery = ? AND a.kind IN ('reversed', 'returned') ORDER BY a.id`)
-	closesOf       = statement(`SELECT order_line FROM line_close WHERE delivery = ? AND goods = 1`)
-	addAllocation  = statement(`INSERT INTO allocation (order_line, receipt_line, invoice_line, delivery, kind, quantity, value, value_base) VALUES (?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`)
-	beyondInvoices = statement(`SELECT invoice_line, sum(quantity), sum(value), sum(value_base) FROM allocation WHERE order_line = ? AND receipt_line IS NULL AND kind = 'billed'
-		GROUP BY invoice_line HAVING sum(quantity) > 0 ORDER BY invoice_line`)
-	billedOfReceipt = statement(`SELECT invoice_line, sum(quantity), sum(value), sum(value_base) FROM allocation WHERE receipt_line = ? AND kind = 'billed'
-		GROUP BY invoice_line HAVING sum(quantity) > 0 ORDER BY invoice_line DESC`)
-	allocationsOfInvoice = statement(`SELECT a.order_line, coalesce(a.receipt_line, 0), a.invoice_line, sum(a.quantity), sum(a.value), sum(a.value_base) FROM invoice_line il JOIN allocation a ON a.invoice_line = il.id
-		WHERE il.invoice_revision = ? GROUP BY a.order_line, a.receipt_line, a.invoice_line HAVING sum(a.quantity) <> 0`)
+	deliveryLines  = statement(`SELECT id, order_line, quantity, refused, counted, counted_unit, value, value_base, rate FROM receipt_line WHERE delivery = ? ORDER BY id`)
+	takenBackLines = statement(`SELECT a.receipt_line, a.order_line, abs(a.quantity), 0, abs(a.quantity), l.unit, abs(a.value), abs(a.value_base), 0 FROM allocation a JOIN order_line l ON l.id = a.order_line
+		WHERE a.delivery = ? AND a.kind IN ('reversed', 'returned', 'credited', 'free') ORDER BY a.id`)
+	closesOf              = statement(`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at FROM line_close WHERE delivery = ? ORDER BY id`)
+	addAllocation         = statement(`INSERT INTO allocation (order_line, receipt_line, invoice_line, delivery, kind, quantity, value, value_base) VALUES (?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`)
+	allocationsOfDocument = statement(allocationColumns + `FROM allocation a ` + allocationBills + `WHERE a.delivery = ? ORDER BY a.id`)
+	allocationsOfInvoice  = statement(`SELECT a.order_line, coalesce(a.receipt_line, 0), a.invoice_line, r.invoice, r.rate, a.kind, sum(a.quantity), sum(a.value), sum(a.value_base)
+		FROM invoice_line il JOIN allocation a ON a.invoice_line = il.id JOIN invoice_revision r ON r.id = il.invoice_revision
+		WHERE il.invoice_revision = ? GROUP BY a.order_line, a.receipt_line, a.invoice_line, a.kind HAVING sum(a.quantity) <> 0`)
+)
+
+const (
+	allocationColumns = `SELECT a.order_line, coalesce(a.receipt_line, 0), coalesce(a.invoice_line, 0), coalesce(ir.invoice, 0), coalesce(ir.rate, 0), a.kind, a.quantity, a.value, a.value_base `
+	allocationBills   = `LEFT JOIN invoice_line il ON il.id = a.invoice_line LEFT JOIN invoice_revision ir ON ir.id = il.invoice_revision `
 )
 
 // AddDelivery writes a delivery's head and gives its row key.
 func (t *Tx) AddDelivery(d Delivery) (int64, error) {
-	return t.exec(addDelivery, d.Number, d.Kind, d.Order, d.Against, d.Outcome, d.Note, trade.NormalNumber(d.Note), d.Day, d.Place, d.Condition, d.Reason, d.SecondPart, d.By, d.At)
+	return t.exec(addDelivery, d.Number, d.Kind, d.Order, d.Against, d.Outcome, d.Note, trade.NormalNumber(d.Note), d.Day, d.PostedOn, d.Place, d.Condition, d.Reason, d.SecondPart, d.By, d.At)
 }
 
 // AddReceiptLine writes a line of a delivery and gives its row key.
 func (t *Tx) AddReceiptLine(delivery int64, r ReceiptLine) (int64, error) {
-	return t.exec(addReceiptLine, delivery, r.OrderLine, r.Quantity, r.Refused, r.Counted, r.Unit, r.Value, r.ValueBase)
+	return t.exec(addReceiptLine, delivery, r.OrderLine, r.Quantity, r.Refused, r.Counted, r.Unit, r.Value, r.ValueBase, r.Rate)
 }
 
 // AddLot writes a lot of a receipt line.
@@ -135,7 +144,7 @@ func (t *Tx) DeliveryWithNote(note string, supplier int64) (int64, error) {
 }
 
 func scanDelivery(r row) (d Delivery, err error) {
-	err = r.Scan(&d.ID, &d.Number, &d.Order, &d.Kind, &d.Against, &d.Outcome, &d.Note, &d.Day, &d.Place, &d.Condition, &d.Reason, &d.SecondPart, &d.By, &d.At)
+	err = r.Scan(&d.ID, &d.Number, &d.Order, &d.Kind, &d.Against, &d.Outcome, &d.Note, &d.Day, &d.PostedOn, &d.Place, &d.Condition, &d.Reason, &d.SecondPart, &d.By, &d.At)
 	return
 }
 
@@ -158,11 +167,11 @@ func (t *Tx) Against(delivery int64) ([]Delivery, error) {
 }
 
 func scanReceiptLine(r row) (l ReceiptLine, err error) {
-	err = r.Scan(&l.ID, &l.OrderLine, &l.Quantity, &l.Refused, &l.Counted, &l.Unit, &l.Value, &l.ValueBase)
+	err = r.Scan(&l.ID, &l.OrderLine, &l.Quantity, &l.Refused, &l.Counted, &l.Unit, &l.Value, &l.ValueBase, &l.Rate)
 	return
 }
 
-// DeliveryLines are the lines of a delivery; of a reversal or return, what it took back.
+// DeliveryLines are the lines of a delivery; of another document, what it took or put back.
 func (t *Tx) DeliveryLines(d Delivery) ([]ReceiptLine, error) {
 	if d.Kind != Arrived {
 		return list(t, takenBackLines, scanReceiptLine, d.ID)
@@ -170,53 +179,61 @@ func (t *Tx) DeliveryLines(d Delivery) ([]ReceiptLine, error) {
 	return list(t, deliveryLines, scanReceiptLine, d.ID)
 }
 
-// ClosedAt are the order lines that a delivery closed.
-func (t *Tx) ClosedAt(delivery int64) ([]int64, error) {
-	return list(t, closesOf, scanOne[int64], delivery)
+// ClosedAt are the closings and openings of order lines by a document about goods.
+func (t *Tx) ClosedAt(delivery int64) ([]LineClose, error) {
+	return list(t, closesOf, scanLineClose, delivery)
 }
 
-// The kinds of allocation.
-const (
-	BilledKind   = "billed"
-	FreeKind     = "free"
-	ReversedKind = "reversed"
-	ReturnedKind = "returned"
-)
-
-// Allocation is a quantity taken from a receipt line, or beyond receipts where
-// Receipt is zero.
+// Allocation is a row of an order line, with row keys; Receipt is zero without one.
 type Allocation struct {
-	OrderLine, Receipt, InvoiceLine, Delivery int64
-	Kind                                      string
+	OrderLine, Receipt, InvoiceLine, Invoice, Delivery int64
+
+	Rate money.Decimal // of the invoice
+	Kind trade.AllocationKind
 	trade.Relief
 }
 
-// AddAllocation writes an allocation.
-func (t *Tx) AddAllocation(a Allocation) error {
-	return t.do(addAllocation, a.OrderLine, a.Receipt, a.InvoiceLine, a.Delivery, a.Kind, a.Quantity, a.Value, a.Base)
-}
-
-// BeyondOf lists which invoice lines are billed beyond receipts on an order line,
-// oldest first.
-func (t *Tx) BeyondOf(orderLine int64) ([]Allocation, error) {
-	return list(t, beyondInvoices, scanBilled, orderLine)
-}
-
-// BilledOf lists which invoice lines are billed against a receipt line, latest first.
-func (t *Tx) BilledOf(receiptLine int64) ([]Allocation, error) {
-	return list(t, billedOfReceipt, scanBilled, receiptLine)
-}
-
-func scanBilled(r row) (a Allocation, err error) {
-	err = r.Scan(&a.InvoiceLine, &a.Quantity, &a.Value, &a.Base)
+func scanAllocation(r row) (a Allocation, err error) {
+	err = r.Scan(&a.OrderLine, &a.Receipt, &a.InvoiceLine, &a.Invoice, &a.Rate, &a.Kind, &a.Quantity, &a.Value, &a.Base)
 	return
 }
 
-// AllocationsOf is what the lines of an invoice revision hold, by receipt line.
-func (t *Tx) AllocationsOf(revision int64) ([]Allocation, error) {
-	return list(t, allocationsOfInvoice, func(r row) (a Allocation, err error) {
-		a.Kind = BilledKind
-		err = r.Scan(&a.OrderLine, &a.Receipt, &a.InvoiceLine, &a.Quantity, &a.Value, &a.Base)
-		return
-	}, revision)
+// on gives the allocation on its order line; false where line or receipt are missing.
+func (a Allocation) on(lines map[int64]*trade.OrderLine, receipts map[int64]*trade.Receipt) (*trade.OrderLine, trade.Allocation, bool) {
+	line, receipt := lines[a.OrderLine], receipts[a.Receipt]
+	return line, trade.Allocation{Kind: a.Kind, Receipt: receipt, InvoiceLine: a.InvoiceLine, Invoice: a.Invoice, Rate: a.Rate, Relief: a.Relief},
+		line != nil && (receipt != nil) == (a.Receipt != 0)
+}
+
+// AllocationsOf is what the lines of an invoice revision hold of the lines of its orders, by
+// receipt line and kind.
+func (t *Tx) AllocationsOf(revision int64, orders ...*trade.Order) ([]book.Allocation, error) {
+	return t.allocations(allocationsOfInvoice, revision, orders)
+}
+
+// AllocationsBy is what a document about goods allocated of the lines of its order.
+func (t *Tx) AllocationsBy(delivery int64, order *trade.Order) ([]book.Allocation, error) {
+	return t.allocations(allocationsOfDocument, delivery, []*trade.Order{order})
+}
+
+func (t *Tx) allocations(query *query, key int64, orders []*trade.Order) ([]book.Allocation, error) {
+	rows, err := list(t, query, scanAllocation, key)
+	lines, receipts := map[int64]*trade.OrderLine{}, map[int64]*trade.Receipt{}
+	for _, o := range orders {
+		for _, l := range o.Lines {
+			lines[l.ID] = l
+			for _, r := range l.Receipts {
+				receipts[r.ID] = r
+			}
+		}
+	}
+	var all []book.Allocation
+	for _, row := range rows {
+		line, a, ok := row.on(lines, receipts)
+		if !ok {
+			return nil, brokenLine(0, row.OrderLine)
+		}
+		all = append(all, book.Allocation{Line: line, Allocation: a})
+	}
+	return all, err
 }

@@ -4,7 +4,9 @@ import (
 	"cmp"
 	"encoding/json"
 	"errors"
+	"maps"
 	"slices"
+	"strings"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
@@ -33,7 +35,6 @@ type InvoiceState struct {
 	DiscountUntil day.Day
 	Discount      money.Amount
 	Open          money.Amount // what is still to be paid, once verified
-	Charges       money.Amount // that the order does not plan
 	Blocked       bool         // may not be released
 	Turn          string       // whose turn it is
 	Summary       string
@@ -45,24 +46,25 @@ var (
 	addRevision = statement(`INSERT INTO invoice_revision (invoice, revision, kind, supplier, supplier_stated, tax_id_stated, supplier_number, invoice_date, posting_day, currency, rate,
 		order_stated, purchase_order, stated_total, prepaid, iban, due_stated, code, rounded, payment_reference, figures, note, made_by, made_at, reason)
 		VALUES (?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?)`)
-	addInvoiceLine = statement(`INSERT INTO invoice_line (invoice_revision, no, order_line, order_line_ref, supplier_code, item_code, description, quantity, unit, price, base, discount, charge,
-		tax_category, tax_rate, charge_kind) VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	addInvoiceLine = statement(`INSERT INTO invoice_line (invoice_revision, no, purchase_order, order_stated, order_line, order_line_ref, supplier_code, item_code, description, quantity, unit, price, base, discount, charge,
+		tax_category, tax_rate, charge_kind) VALUES (?, ?, nullif(?, 0), ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	addInvoiceOrder  = statement(`INSERT INTO invoice_order (purchase_order, kind, invoice, invoice_revision, amount) VALUES (?, ?, ?, ?, ?)`)
 	addInvoiceCharge = statement(`INSERT INTO invoice_charge (invoice_revision, no, allowance, kind, reason, amount, tax_category, tax_rate) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`)
 	addInvoiceTax    = statement(`INSERT INTO invoice_tax (invoice_revision, no, category, rate, amount) VALUES (?, ?, ?, ?, ?)`)
 	addInvoiceState  = statement(`INSERT INTO invoice_state (invoice, state, since, version, revision, match_run, supplier, number_key, purchase_order, currency, total, total_base, invoice_date, due_on,
-		discount_until, discount, open, charges, blocked, turn, summary, checked_at)
-		VALUES (?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+		discount_until, discount, open, blocked, turn, summary, checked_at)
+		VALUES (?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 		ON CONFLICT (invoice) DO UPDATE SET state = excluded.state, since = excluded.since, version = excluded.version, revision = excluded.revision, match_run = excluded.match_run,
 		supplier = excluded.supplier, number_key = excluded.number_key, purchase_order = excluded.purchase_order, currency = excluded.currency, total = excluded.total, total_base = excluded.total_base,
-		invoice_date = excluded.invoice_date, due_on = excluded.due_on, discount_until = excluded.discount_until, discount = excluded.discount, open = excluded.open, charges = excluded.charges,
+		invoice_date = excluded.invoice_date, due_on = excluded.due_on, discount_until = excluded.discount_until, discount = excluded.discount, open = excluded.open,
 		blocked = excluded.blocked, turn = excluded.turn, summary = excluded.summary, checked_at = excluded.checked_at`)
 	checkedAt       = statement(`UPDATE invoice_state SET checked_at = ?2 WHERE invoice = ?1`)
 	getInvoiceState = statement(`SELECT invoice, state, since, version, revision, coalesce(match_run, 0), coalesce(supplier, 0), number_key, coalesce(purchase_order, 0), currency, total, total_base, invoice_date, due_on,
-		discount_until, discount, open, charges, blocked, turn, summary, checked_at FROM invoice_state WHERE invoice = ?`)
+		discount_until, discount, open, blocked, turn, summary, checked_at FROM invoice_state WHERE invoice = ?`)
 	invoiceIDOf = statement(`SELECT id FROM invoice WHERE number = ?`)
 	getInvoice  = statement(`SELECT i.id, i.number, i.source, i.captured_on, r.revision, r.kind, coalesce(r.supplier, 0), r.supplier_stated, r.tax_id_stated, r.supplier_number, r.invoice_date, r.posting_day, r.currency, r.rate,
 		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.code, r.rounded, r.payment_reference, r.figures, r.note FROM invoice i JOIN invoice_revision r ON r.invoice = i.id WHERE r.id = ?`)
-	invoiceLines = statement(`SELECT id, no, coalesce(order_line, 0), order_line_ref, supplier_code, item_code, description, quantity, unit, price, base, discount, charge, tax_category, tax_rate, charge_kind
+	invoiceLines = statement(`SELECT id, no, coalesce(purchase_order, 0), order_stated, coalesce(order_line, 0), order_line_ref, supplier_code, item_code, description, quantity, unit, price, base, discount, charge, tax_category, tax_rate, charge_kind
 		FROM invoice_line WHERE invoice_revision = ? ORDER BY no`)
 	invoiceCharges = statement(`SELECT allowance, kind, reason, amount, tax_category, tax_rate FROM invoice_charge WHERE invoice_revision = ? ORDER BY no`)
 	invoiceTaxes   = statement(`SELECT category, rate, amount FROM invoice_tax WHERE invoice_revision = ? ORDER BY no`)
@@ -78,17 +80,18 @@ var (
 		UNION SELECT invoice FROM invoice_state WHERE supplier = ?1 AND total = ?3 AND invoice_date = ?4 AND currency = ?7 AND revision > ?5 AND invoice <> ?6 AND state IN ('captured', 'waiting', 'held')`)
 	sameAmount = statement(`SELECT i.number, r.supplier_number FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.supplier = ? AND s.total = ? AND s.invoice_date = ? AND s.revision < ? AND s.invoice <> ? AND s.currency = ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
-	getAcceptances = statement(`SELECT a.id, a.kind, a.line, a.side, a.other, a.difference, a.excess, a.note, p.name, a.at FROM acceptance a JOIN person p ON p.id = a.by_person WHERE a.revision = ?
+	getAcceptances = statement(`SELECT a.id, a.kind, a.line, a.side, a.other, a.order_number, a.charge, a.difference, a.excess, a.note, p.name, a.at FROM acceptance a JOIN person p ON p.id = a.by_person WHERE a.revision = ?
 		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id) ORDER BY a.id`)
 	addLapse      = statement(`INSERT INTO acceptance_lapse (acceptance, at) VALUES (?, ?)`)
 	samePaper     = statement(`SELECT i.number FROM paper p JOIN invoice i ON i.paper = p.id JOIN invoice_state s ON s.invoice = i.id WHERE p.sha256 = ? AND s.state NOT IN ('void', 'refused') LIMIT 1`)
-	addAcceptance = statement(`INSERT INTO acceptance (invoice, revision, kind, line, side, other, difference, difference_base, excess, note, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
-	acceptedBy    = statement(`SELECT kind, line, side, other, max(difference_base) FROM acceptance a WHERE revision = ? AND by_person = ?
-		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id) GROUP BY kind, line, side, other`)
-	addMatchRun   = statement(`INSERT INTO match_run (invoice, revision, at, cause, verdict, findings) VALUES (?, ?, ?, ?, ?, ?)`)
-	getMatchRun   = statement(`SELECT id, at, cause, verdict, findings FROM match_run WHERE id = ?`)
-	addDecision   = statement(`INSERT INTO invoice_decision (invoice, decision, reason, by_person, at) VALUES (?, ?, ?, nullif(?, 0), ?)`)
-	touchedBy     = statement(`SELECT invoice FROM invoice_state WHERE purchase_order = ? AND state IN ('captured', 'waiting', 'held') ORDER BY invoice`)
+	addAcceptance = statement(`INSERT INTO acceptance (invoice, revision, kind, line, side, other, order_number, charge, difference, difference_base, excess, note, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	acceptedBy    = statement(`SELECT kind, line, side, other, order_number, charge, max(difference_base) FROM acceptance a WHERE revision = ? AND by_person = ?
+		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id) GROUP BY kind, line, side, other, order_number, charge`)
+	addMatchRun = statement(`INSERT INTO match_run (invoice, revision, at, cause, verdict, findings) VALUES (?, ?, ?, ?, ?, ?)`)
+	getMatchRun = statement(`SELECT id, at, cause, verdict, findings FROM match_run WHERE id = ?`)
+	addDecision = statement(`INSERT INTO invoice_decision (invoice, decision, reason, by_person, at) VALUES (?, ?, ?, nullif(?, 0), ?)`)
+	touchedBy   = statement(`SELECT x.invoice FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
+		WHERE x.purchase_order = ? AND x.kind = '' AND s.state IN ('captured', 'waiting', 'held') ORDER BY x.invoice`)
 	unsettledOpen = statement(`SELECT invoice FROM invoice_state WHERE supplier IS NULL AND state IN ('captured', 'waiting', 'held')`)
 	unsettledFree = statement(`SELECT invoice FROM invoice_state WHERE supplier = ? AND purchase_order IS NULL AND state IN ('captured', 'waiting', 'held')`)
 	unsettledOf   = statement(`SELECT invoice FROM invoice_state WHERE state = 'captured' AND +supplier = ?1 UNION ALL SELECT invoice FROM invoice_state WHERE state = 'waiting' AND +supplier = ?1
@@ -115,10 +118,13 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 	}
 	for i := range inv.Lines {
 		l := &inv.Lines[i]
-		if l.ID, err = t.exec(addInvoiceLine, id, l.No, l.OrderLineID, l.OrderLineRef, l.SupplierCode, l.ItemCode, l.Description, l.Quantity, l.Unit, l.Price, l.Base, l.Discount, l.Charge,
+		if l.ID, err = t.exec(addInvoiceLine, id, l.No, l.OrderID, l.OrderStated, l.OrderLineID, l.OrderLineRef, l.SupplierCode, l.ItemCode, l.Description, l.Quantity, l.Unit, l.Price, l.Base, l.Discount, l.Charge,
 			l.TaxCategory, l.TaxRate, l.ChargeKind); err != nil {
 			return 0, err
 		}
+	}
+	if err := t.addInvoiceOrders(inv, id); err != nil {
+		return 0, err
 	}
 	for i, c := range inv.Charges {
 		if err := t.do(addInvoiceCharge, id, i+1, c.Allowance, c.Kind, c.Reason, c.Amount, c.TaxCategory, c.TaxRate); err != nil {
@@ -133,10 +139,30 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 	return id, nil
 }
 
+// addInvoiceOrders writes which orders a revision is about, with what.
+func (t *Tx) addInvoiceOrders(inv trade.Invoice, revision int64) error {
+	totals, err := inv.Totals()
+	if err != nil {
+		return err
+	}
+	for _, share := range inv.Shares(totals) {
+		if err := t.do(addInvoiceOrder, share.OrderID, "", inv.ID, revision, share.Goods); err != nil {
+			return err
+		}
+		charges := share.ByKind()
+		for _, kind := range slices.Sorted(maps.Keys(charges)) {
+			if err := t.do(addInvoiceOrder, share.OrderID, kind, inv.ID, revision, charges[kind]); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
 // SaveInvoiceState writes where an invoice stands.
 func (t *Tx) SaveInvoiceState(s InvoiceState) error {
 	return t.do(addInvoiceState, s.Invoice, s.State, s.Since, s.Version, s.Revision, s.MatchRun, s.Supplier, s.NumberKey, s.Order, s.Currency, s.Total, s.TotalBase, s.Date, s.Due,
-		s.DiscountUntil, s.Discount, s.Open, s.Charges, s.Blocked, s.Turn, s.Summary, s.CheckedAt)
+		s.DiscountUntil, s.Discount, s.Open, s.Blocked, s.Turn, s.Summary, s.CheckedAt)
 }
 
 // CheckedAt notes that an invoice was matched and nothing came of it.
@@ -146,7 +172,7 @@ func (t *Tx) CheckedAt(invoice int64, at string) error { return t.do(checkedAt, 
 func (t *Tx) InvoiceState(invoice int64) (InvoiceState, error) {
 	return one(t, getInvoiceState, func(r row) (s InvoiceState, err error) {
 		err = r.Scan(&s.Invoice, &s.State, &s.Since, &s.Version, &s.Revision, &s.MatchRun, &s.Supplier, &s.NumberKey, &s.Order, &s.Currency, &s.Total, &s.TotalBase, &s.Date, &s.Due,
-			&s.DiscountUntil, &s.Discount, &s.Open, &s.Charges, &s.Blocked, &s.Turn, &s.Summary, &s.CheckedAt)
+			&s.DiscountUntil, &s.Discount, &s.Open, &s.Blocked, &s.Turn, &s.Summary, &s.CheckedAt)
 		return
 	}, invoice)
 }
@@ -171,7 +197,7 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 		return inv, err
 	}
 	if inv.Lines, err = list(t, invoiceLines, func(r row) (l trade.InvoiceLine, err error) {
-		err = r.Scan(&l.ID, &l.No, &l.OrderLineID, &l.OrderLineRef, &l.SupplierCode, &l.ItemCode, &l.Description, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.TaxCategory, &l.TaxRate, &l.ChargeKind)
+		err = r.Scan(&l.ID, &l.No, &l.OrderID, &l.OrderStated, &l.OrderLineID, &l.OrderLineRef, &l.SupplierCode, &l.ItemCode, &l.Description, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.TaxCategory, &l.TaxRate, &l.ChargeKind)
 		return
 	}, revision); err != nil {
 		return inv, err
@@ -256,8 +282,8 @@ func (t *Tx) NumberGiven(supplier int64, key string) (its, others []Numbered, er
 // Known is what was read already of an invoice that is just being captured or
 // corrected: nobody has accepted anything of it yet.
 type Known struct {
-	Order *trade.Order // nil where it was not read; with the claims of all earlier invoices
-	Same  []SameNumber
+	Orders []*trade.Order // nil where they were not read; with the claims of all earlier invoices
+	Same   []SameNumber
 }
 
 // ownTo are the people whose own an invoice is. It is asked only where a limit that could
@@ -266,15 +292,17 @@ func (t *Tx) ownTo(inv trade.Invoice, facts match.Facts) ([]int64, error) {
 	waits := func(book limit.Book) bool {
 		return slices.ContainsFunc(book, func(r limit.Rule) bool { return r.By != 0 })
 	}
-	if !waits(facts.Limits) && (facts.Order == nil || !slices.ContainsFunc(facts.Order.Lines, func(l *trade.OrderLine) bool { return waits(l.Limits) })) {
+	if !waits(facts.Limits) && !slices.ContainsFunc(facts.Orders, func(o *trade.Order) bool {
+		return slices.ContainsFunc(o.Lines, func(l *trade.OrderLine) bool { return waits(l.Limits) })
+	}) {
 		return nil, nil
 	}
-	makers, err := t.Makers(inv.ID)
-	if err != nil || facts.Order == nil {
-		return makers, err
+	own, err := t.Makers(inv.ID)
+	for _, o := range facts.Orders {
+		buyers, err2 := t.OrderMakers(o.ID)
+		own, err = append(own, buyers...), errors.Join(err, err2)
 	}
-	buyers, err := t.OrderMakers(facts.Order.ID)
-	return append(makers, buyers...), err
+	return own, err
 }
 
 // MatchFacts reads everything that the verdict on an invoice depends on. Known is nil
@@ -282,7 +310,7 @@ func (t *Tx) ownTo(inv trade.Invoice, facts match.Facts) ([]int64, error) {
 func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.Facts, error) {
 	facts := match.Facts{Invoice: inv}
 	if known != nil {
-		facts.Order = known.Order
+		facts.Orders = known.Orders
 	}
 	company, err := t.Company()
 	if err != nil {
@@ -304,17 +332,16 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 		}
 		facts.Supplier = &supplier
 	}
-	if inv.OrderID != 0 && facts.Order == nil {
-		before := inv.ID
-		if before == 0 {
-			before = AllReserved
-		}
-		if facts.Order, err = t.Order(inv.OrderID, before); err != nil {
+	if facts.Orders == nil {
+		if facts.Orders, err = t.OrdersOf(inv, cmp.Or(inv.ID, AllReserved)); err != nil {
 			return facts, err
 		}
 	}
-	if facts.Order != nil {
-		facts.Limits = facts.Order.Limits
+	if err := t.unitsFor(inv, facts.Orders); err != nil {
+		return facts, err
+	}
+	if len(facts.Orders) > 0 {
+		facts.Limits = facts.Orders[0].Limits
 	} else if facts.Limits, err = t.SupplierLimits(inv.SupplierID); err != nil {
 		return facts, err
 	}
@@ -330,6 +357,36 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 		facts.Acceptances, err = t.Acceptances(revision)
 	}
 	return facts, err
+}
+
+// OrdersOf reads the orders that an invoice is about, its own first, with the claims of
+// invoices captured before one.
+func (t *Tx) OrdersOf(inv trade.Invoice, before int64) ([]*trade.Order, error) {
+	var orders []*trade.Order
+	for _, id := range inv.Concerns() {
+		o, err := t.Order(id, before)
+		if err != nil {
+			return nil, err
+		}
+		orders = append(orders, o)
+	}
+	return orders, nil
+}
+
+// unitsFor gives the orders the conversions of their items where the invoice counts in another
+// unit, which is seldom.
+func (t *Tx) unitsFor(inv trade.Invoice, orders []*trade.Order) error {
+	for _, o := range orders {
+		if slices.ContainsFunc(inv.Lines, func(l trade.InvoiceLine) bool {
+			ordered := o.LineByID(l.OrderLineID)
+			return ordered != nil && ordered.Unit != l.Unit && ordered.Units == nil
+		}) {
+			if err := t.FillUnits(o); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // AlikeAfter lists open invoices, entered or corrected after a revision of this one, that
@@ -380,7 +437,7 @@ func (t *Tx) HasPaper(content []byte) (int64, error) {
 // Acceptances are the decisions on a revision.
 func (t *Tx) Acceptances(revision int64) ([]finding.Acceptance, error) {
 	return list(t, getAcceptances, func(r row) (a finding.Acceptance, err error) {
-		err = r.Scan(&a.ID, &a.Kind, &a.Line, &a.Side, &a.Other, &a.Difference, &a.Excess, &a.Note, &a.By, &a.On)
+		err = r.Scan(&a.ID, &a.Kind, &a.Line, &a.Side, &a.Other, &a.Order, &a.Charge, &a.Difference, &a.Excess, &a.Note, &a.By, &a.On)
 		return
 	}, revision)
 }
@@ -390,7 +447,7 @@ func (t *Tx) LapseAcceptance(id int64, at string) error { return t.do(addLapse, 
 
 // AddAcceptance writes a person's decision that a finding may stand.
 func (t *Tx) AddAcceptance(invoice, revision int64, a finding.Acceptance, base money.Amount, by int64, at string) error {
-	return t.do(addAcceptance, invoice, revision, a.Kind, a.Line, a.Side, a.Other, a.Difference, base, a.Excess, a.Note, by, at)
+	return t.do(addAcceptance, invoice, revision, a.Kind, a.Line, a.Side, a.Other, a.Order, a.Charge, a.Difference, base, a.Excess, a.Note, by, at)
 }
 
 // AcceptedBy are the findings that a person has accepted on a revision, with their
@@ -399,7 +456,7 @@ func (t *Tx) AcceptedBy(revision, person int64) ([]finding.Finding, error) {
 	return list(t, acceptedBy, func(r row) (f finding.Finding, err error) {
 		var side limit.Side
 		var other int64
-		err = r.Scan(&f.Kind, &f.Line, &side, &other, &f.Difference)
+		err = r.Scan(&f.Kind, &f.Line, &side, &other, &f.Order, &f.Charge, &f.Difference)
 		f.Bound, f.Reference = &limit.Bound{Side: side}, money.Int(other)
 		return
 	}, revision, person)
@@ -487,11 +544,12 @@ const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.sup
 var (
 	invoicesInState = statement(invoiceRows + `WHERE s.state = ?1 ORDER BY s.due_on, s.invoice LIMIT ?2`)
 	invoicesSince   = statement(invoiceRows + `WHERE +s.state IN ('verified', 'released', 'in_payment', 'paid') AND s.since >= ?1 ORDER BY s.since DESC LIMIT ?2`)
-	invoicesOfOrder = statement(invoiceRows + `WHERE s.purchase_order = ?1 ORDER BY s.invoice LIMIT ?2`)
-	recentInvoices  = statement(invoiceRows + `WHERE s.invoice < ?1 ORDER BY s.invoice DESC LIMIT ?2`)
-	invoiceBefore   = statement(`SELECT coalesce((SELECT id FROM invoice WHERE number = ?), 4611686018427387904)`)
-	countInState    = statement(`SELECT count(*) FROM invoice_state WHERE state = ?`)
-	countLate       = statement(`SELECT count(*) FROM invoice_state s JOIN purchase_order o ON o.id = s.purchase_order WHERE s.state = 'waiting' AND o.wanted_on < ?`)
+	invoicesOfOrder = statement(strings.Replace(invoiceRows, "FROM invoice_state s", "FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision", 1) +
+		`WHERE x.purchase_order = ?1 AND x.kind = '' ORDER BY x.invoice LIMIT ?2`)
+	recentInvoices = statement(invoiceRows + `WHERE s.invoice < ?1 ORDER BY s.invoice DESC LIMIT ?2`)
+	invoiceBefore  = statement(`SELECT coalesce((SELECT id FROM invoice WHERE number = ?), 4611686018427387904)`)
+	countInState   = statement(`SELECT count(*) FROM invoice_state WHERE state = ?`)
+	countLate      = statement(`SELECT count(*) FROM invoice_state s JOIN purchase_order o ON o.id = s.purchase_order WHERE s.state = 'waiting' AND o.wanted_on < ?`)
 )
 
 func scanInvoiceRow(r row) (i InvoiceRow, err error) {

@@ -26,10 +26,10 @@ var (
 	orderCharges  = statement(`SELECT no, kind, description, amount, tax_category, tax_rate FROM order_charge WHERE purchase_order = ? AND amount > 0 ORDER BY no`)
 	putOrderState = statement(`INSERT INTO order_state (purchase_order, state, version, open_goods, wanted_on) VALUES (?, ?, ?, ?, ?)
 		ON CONFLICT (purchase_order) DO UPDATE SET state = excluded.state, version = excluded.version, open_goods = excluded.open_goods, wanted_on = excluded.wanted_on`)
-	putLineState = statement(`INSERT INTO order_line_state (order_line, received, billed, beyond, returned, closed_goods, closed_invoices, match_level, price_difference)
-		VALUES (?, ?, ?, ?, ?, ?, ?, nullif(?, ''), ?)
-		ON CONFLICT (order_line) DO UPDATE SET received = excluded.received, billed = excluded.billed, beyond = excluded.beyond, returned = excluded.returned, closed_goods = excluded.closed_goods,
-		closed_invoices = excluded.closed_invoices, match_level = excluded.match_level, price_difference = excluded.price_difference`)
+	putLineState = statement(`INSERT INTO order_line_state (order_line, received, billed, returned, closed_goods, closed_invoices, match_level, account, dearer, cheaper)
+		VALUES (?, ?, ?, ?, ?, ?, nullif(?, ''), nullif(?, ''), ?, ?)
+		ON CONFLICT (order_line) DO UPDATE SET received = excluded.received, billed = excluded.billed, returned = excluded.returned, closed_goods = excluded.closed_goods,
+		closed_invoices = excluded.closed_invoices, match_level = excluded.match_level, account = excluded.account, dearer = excluded.dearer, cheaper = excluded.cheaper`)
 	addLineClose    = statement(`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at) VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`)
 	closesOfLine    = statement(`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at FROM line_close WHERE order_line = ? ORDER BY order_line, id`)
 	addOrderVersion = statement(`INSERT INTO order_version (purchase_order, revision, body, reason, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`)
@@ -124,8 +124,7 @@ func (t *Tx) OrderMakers(order int64) ([]int64, error) {
 	return list(t, orderMakers, scanOne[int64], order)
 }
 
-const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on, o.wanted_on, o.requested_by, o.place, o.elsewhere, o.their_reference, o.contact, o.instructions, o.note, o.revision, st.version,
-	(SELECT coalesce(sum(charges), 0) FROM invoice_state i WHERE i.purchase_order = o.id AND +i.state IN ('verified', 'released', 'in_payment', 'paid'))
+const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on, o.wanted_on, o.requested_by, o.place, o.elsewhere, o.their_reference, o.contact, o.instructions, o.note, o.revision, st.version
 	FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier `
 
 var (
@@ -133,22 +132,24 @@ var (
 	orderByID     = statement(orderColumns + `WHERE o.id = ?`)
 	orderIDOf     = statement(`SELECT id FROM purchase_order WHERE number = ? AND supplier = ?`)
 	orderLines    = statement(`SELECT l.id, coalesce(l.item, 0), l.no, coalesce(i.code, ''), l.supplier_code, l.description, l.quantity, l.unit, l.whole, l.lots, l.price, l.base, l.agreed, l.discount, l.charge, l.net,
-		l.tax_category, l.tax_rate, l.budget, coalesce(l.budget_line, 0), coalesce(i.account, b.account), l.wanted_on, l.note, coalesce(ls.match_level, ''), coalesce(l.match_level, ''), coalesce(x.match_level, ''), coalesce(i.match_level, ''), coalesce(s.match_level, ''), c.match_level,
-		ls.received, ls.billed, ls.beyond, ls.returned, ls.closed_goods, ls.closed_invoices, ls.price_difference
+		l.tax_category, l.tax_rate, l.budget, coalesce(l.budget_line, 0), coalesce(ls.account, i.account, b.account), l.wanted_on, l.note, coalesce(ls.match_level, ''), coalesce(l.match_level, ''), coalesce(x.match_level, ''), coalesce(i.match_level, ''), coalesce(s.match_level, ''), c.match_level,
+		ls.closed_goods, ls.closed_invoices, ls.dearer, ls.cheaper
 		FROM order_line l JOIN order_line_state ls ON ls.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order JOIN supplier s ON s.id = o.supplier
 		JOIN budget b ON b.code = l.budget JOIN company c LEFT JOIN item i ON i.id = l.item LEFT JOIN item_supplier x ON x.item = l.item AND x.supplier = o.supplier AND x.ended = 0
 		WHERE l.purchase_order = ? ORDER BY l.no`)
-	orderReceipts = statement(`SELECT r.order_line, r.id, d.number, d.arrived_on, r.quantity, r.value, r.value_base
+	orderReceipts = statement(`SELECT r.order_line, r.id, d.number, d.arrived_on, d.posted_on, r.quantity, r.value, r.value_base
 		FROM order_line l JOIN receipt_line r ON r.order_line = l.id JOIN delivery d ON d.id = r.delivery WHERE l.purchase_order = ? AND r.quantity > 0`)
-	orderAllocations = statement(`SELECT a.order_line, coalesce(a.receipt_line, 0), a.kind, a.quantity, a.value, a.value_base
-		FROM order_line l CROSS JOIN allocation a ON a.order_line = l.id WHERE l.purchase_order = ?`)
-	reservedBefore = statement(`SELECT il.order_line, sum(il.quantity) FROM invoice_state s JOIN invoice_line il ON il.invoice_revision = s.revision JOIN invoice_revision r ON r.id = s.revision
-		WHERE s.purchase_order = ?1 AND s.invoice < ?2 AND s.state IN ('captured', 'waiting', 'held') AND r.kind = 'invoice' AND il.order_line IS NOT NULL GROUP BY il.order_line`)
+	orderAllocations = statement(allocationColumns + `FROM order_line l CROSS JOIN allocation a ON a.order_line = l.id ` + allocationBills + `WHERE l.purchase_order = ?`)
+	claimsBefore     = statement(`SELECT il.order_line, il.quantity, il.unit, il.price, il.base, il.discount, il.charge, r.currency
+		FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision JOIN invoice_revision r ON r.id = s.revision JOIN invoice_line il ON il.invoice_revision = s.revision
+		WHERE x.purchase_order = ?1 AND x.kind = '' AND x.invoice < ?2 AND s.state IN ('captured', 'waiting', 'held') AND r.kind = 'invoice' AND il.order_line IS NOT NULL AND il.charge_kind = ''`)
+	chargedBefore = statement(`SELECT x.kind, sum(x.amount) FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision JOIN invoice_revision r ON r.id = s.revision
+		WHERE x.purchase_order = ?1 AND x.kind > '' AND r.kind = 'invoice' AND (s.state IN ('verified', 'released', 'in_payment', 'paid') OR (s.state IN ('captured', 'waiting', 'held') AND x.invoice < ?2)) GROUP BY x.kind`)
 )
 
 func scanOrder(r row) (*trade.Order, error) {
 	o := &trade.Order{}
-	err := r.Scan(&o.ID, &o.Number, &o.SupplierID, &o.Supplier, &o.State, &o.Currency, &o.Rate, &o.IssuedOn, &o.WantedOn, &o.RequestedBy, &o.Place, &o.Elsewhere, &o.TheirReference, &o.Contact, &o.Instructions, &o.Note, &o.Revision, &o.Version, &o.ChargesSoFar)
+	err := r.Scan(&o.ID, &o.Number, &o.SupplierID, &o.Supplier, &o.State, &o.Currency, &o.Rate, &o.IssuedOn, &o.WantedOn, &o.RequestedBy, &o.Place, &o.Elsewhere, &o.TheirReference, &o.Contact, &o.Instructions, &o.Note, &o.Revision, &o.Version)
 	return o, err
 }
 
@@ -179,48 +180,61 @@ func (t *Tx) OrderOf(number, supplier int64) (int64, error) {
 	return one(t, orderIDOf, scanOne[int64], number, supplier)
 }
 
-type perLine struct {
-	line     int64
-	quantity money.Decimal
-}
-
 // brokenLine is what only a change past the jobs can bring about.
 func brokenLine(order, line int64) error {
 	return fmt.Errorf("store: order %d: rows of the line with key %d are missing", order, line)
 }
 
-// takeAllocations takes from receipts, and puts beyond them, what was allocated.
+// takeAllocations counts what was allocated of the lines.
 func (t *Tx) takeAllocations(o *trade.Order, lines map[int64]*trade.OrderLine, receipts map[int64]*trade.Receipt) error {
-	allocated, err := list(t, orderAllocations, func(r row) (a Allocation, err error) {
-		err = r.Scan(&a.OrderLine, &a.Receipt, &a.Kind, &a.Quantity, &a.Value, &a.Base)
+	rows, err := list(t, orderAllocations, scanAllocation, o.ID)
+	for _, row := range rows {
+		line, a, ok := row.on(lines, receipts)
+		if !ok {
+			return brokenLine(o.Number, row.OrderLine)
+		}
+		line.Take(a)
+	}
+	return err
+}
+
+// claim counts what invoices captured before one, and not yet verified, bill of the lines, and
+// what they and verified ones charge the order.
+func (t *Tx) claim(o *trade.Order, lines map[int64]*trade.OrderLine, before int64) error {
+	type claimed struct {
+		bill     trade.InvoiceLine
+		currency money.Currency
+	}
+	claims, err := list(t, claimsBefore, func(r row) (c claimed, err error) {
+		l := &c.bill
+		err = r.Scan(&l.OrderLineID, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &c.currency)
 		return
-	}, o.ID)
-	for _, a := range allocated {
-		line, receipt := lines[a.OrderLine], receipts[a.Receipt]
-		if line == nil || (receipt == nil && a.Receipt != 0) {
-			return brokenLine(o.Number, a.OrderLine)
+	}, o.ID, before)
+	if err != nil {
+		return err
+	}
+	for _, c := range claims {
+		line := lines[c.bill.OrderLineID]
+		if line == nil {
+			continue // of another order of the same invoice
 		}
-		if receipt == nil {
-			if a.Kind == BilledKind {
-				line.BeyondValue += a.Value
-				line.BeyondBase += a.Base
+		if c.bill.Unit != line.Unit && line.Units == nil {
+			if err := t.FillUnits(o); err != nil {
+				return err
 			}
-			continue
 		}
-		receipt.Relieved.Quantity += a.Quantity
-		receipt.Relieved.Value += a.Value
-		receipt.Relieved.Base += a.Base
-		switch a.Kind {
-		case ReversedKind:
-			receipt.Reversed += a.Quantity
-		case ReturnedKind:
-			receipt.Returned += a.Quantity
-		case BilledKind:
-			receipt.Billed += a.Quantity
-		case FreeKind:
-			receipt.Free += a.Quantity
+		if err := line.Claim(c.bill, c.currency); err != nil {
+			return err
 		}
 	}
+	o.ChargedSoFar = map[string]money.Amount{}
+	_, err = list(t, chargedBefore, func(r row) (none struct{}, err error) {
+		var kind string
+		var sum money.Amount
+		err = r.Scan(&kind, &sum)
+		o.ChargedSoFar[kind] = sum
+		return
+	}, o.ID, before)
 	return err
 }
 
@@ -230,7 +244,7 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 		var fixed trade.Level
 		var set trade.Levels
 		err := r.Scan(&l.ID, &l.ItemID, &l.No, &l.ItemCode, &l.SupplierCode, &l.Description, &l.Quantity, &l.Unit, &l.Whole, &l.Lots, &l.Price, &l.Base, &l.Agreed, &l.Discount, &l.Charge, &l.Net,
-			&l.TaxCategory, &l.TaxRate, &l.Budget, &l.BudgetLine, &l.Account, &l.WantedOn, &l.Note, &fixed, &set.Line, &set.ItemAtSupplier, &set.Item, &set.Supplier, &set.Company, &l.Received, &l.Billed, &l.Beyond, &l.Returned, &l.ClosedGoods, &l.ClosedInvoices, &l.PriceSoFar)
+			&l.TaxCategory, &l.TaxRate, &l.Budget, &l.BudgetLine, &l.Account, &l.WantedOn, &l.Note, &fixed, &set.Line, &set.ItemAtSupplier, &set.Item, &set.Supplier, &set.Company, &l.ClosedGoods, &l.ClosedInvoices, &l.Dearer, &l.Cheaper)
 		l.OwnLevel = set.Line
 		l.Level, l.LevelFrom = set.Find()
 		if fixed != "" {
@@ -256,14 +270,14 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 	if _, err := list(t, orderReceipts, func(r row) (struct{}, error) {
 		var line int64
 		c := &trade.Receipt{}
-		err := r.Scan(&line, &c.ID, &c.Delivery, &c.Day, &c.Quantity, &c.Value, &c.ValueBase)
+		err := r.Scan(&line, &c.ID, &c.Delivery, &c.Day, &c.PostedOn, &c.Quantity, &c.Value, &c.ValueBase)
 		if err != nil {
 			return struct{}{}, err
 		}
 		if byID[line] == nil {
 			return struct{}{}, brokenLine(o.Number, line)
 		}
-		byID[line].Receipts = append(byID[line].Receipts, c)
+		byID[line].Arrive(c)
 		receipts[c.ID] = c
 		return struct{}{}, nil
 	}, o.ID); err != nil {
@@ -275,17 +289,8 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 	if err := t.takeAllocations(o, byID, receipts); err != nil {
 		return err
 	}
-	reserved, err := list(t, reservedBefore, func(r row) (p perLine, err error) {
-		err = r.Scan(&p.line, &p.quantity)
-		return
-	}, o.ID, before)
-	if err != nil {
+	if err := t.claim(o, byID, before); err != nil {
 		return err
-	}
-	for _, p := range reserved {
-		if l := byID[p.line]; l != nil {
-			l.Reserved = p.quantity
-		}
 	}
 	rules, err := t.limits(o.SupplierID, o.ID)
 	if err != nil {
@@ -308,11 +313,11 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 
 // SaveLine writes the state of an order line.
 func (t *Tx) SaveLine(l *trade.OrderLine) error {
-	fixed := trade.Level("")
+	level, account := trade.Level(""), trade.Account("")
 	if l.LevelFixed {
-		fixed = l.Level
+		level, account = l.Level, l.Account
 	}
-	return t.do(putLineState, l.ID, l.Received, l.Billed, l.Beyond, l.Returned, l.ClosedGoods, l.ClosedInvoices, fixed, l.PriceSoFar)
+	return t.do(putLineState, l.ID, l.Received, l.Billed, l.Returned, l.ClosedGoods, l.ClosedInvoices, level, account, l.Dearer, l.Cheaper)
 }
 
 // TouchOrder counts the order's version up and notes whether goods are still expected.
@@ -334,17 +339,14 @@ type LineClose struct {
 	At              string
 }
 
-// AddLineClose writes a closing of an order line.
-func (t *Tx) AddLineClose(c LineClose) error {
-	return t.do(addLineClose, c.Line, c.Delivery, c.Goods, c.Invoices, c.Reason, c.By, c.At)
-}
-
 // LineCloses are the closings of an order line and what undid them, in order.
 func (t *Tx) LineCloses(line int64) ([]LineClose, error) {
-	return list(t, closesOfLine, func(r row) (c LineClose, err error) {
-		err = r.Scan(&c.Line, &c.Delivery, &c.Goods, &c.Invoices, &c.Reason, &c.By, &c.At)
-		return
-	}, line)
+	return list(t, closesOfLine, scanLineClose, line)
+}
+
+func scanLineClose(r row) (c LineClose, err error) {
+	err = r.Scan(&c.Line, &c.Delivery, &c.Goods, &c.Invoices, &c.Reason, &c.By, &c.At)
+	return
 }
 
 // OrderRow is an order in a list.

@@ -1,7 +1,9 @@
 package store
 
 import (
+	"cmp"
 	"errors"
+	"slices"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
@@ -90,8 +92,7 @@ var (
 	payables = statement(`SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open, s.total, s.due_on, s.discount_until, s.discount,
 		coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
-		WHERE s.state = 'released' AND NOT EXISTS (SELECT 1 FROM payment_item x JOIN payment_state y ON y.payment = x.payment WHERE x.invoice = s.invoice AND y.state = 'proposed')
-		ORDER BY s.due_on, s.invoice`)
+		WHERE s.state IN ('released', 'in_payment') AND s.open > 0 AND NOT EXISTS (SELECT 1 FROM payment_item x JOIN payment_state y ON y.payment = x.payment WHERE x.invoice = s.invoice AND y.state IN ('proposed', 'approved'))`)
 	addRun      = statement(`INSERT INTO payment_run (number, due_by, pay_on, iban, bic, made_by, made_at) VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`)
 	putRunState = statement(`INSERT INTO run_state (run, state, version, approved_by, approved_at, message, paper) VALUES (?, ?, ?, nullif(?, 0), ?, ?, nullif(?, 0))
 		ON CONFLICT (run) DO UPDATE SET state = excluded.state, version = excluded.version, approved_by = excluded.approved_by, approved_at = excluded.approved_at, message = excluded.message, paper = excluded.paper`)
@@ -107,7 +108,7 @@ var (
 	paymentItems = statement(`SELECT i.invoice, n.number, r.supplier_number, i.amount, i.discount, s.currency FROM payment_item i JOIN invoice n ON n.id = i.invoice JOIN invoice_state s ON s.invoice = i.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE i.payment = ? ORDER BY i.id`)
 	settledParts = statement(`SELECT coalesce(sum(i.amount + i.discount), 0) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state IN ('in_transit', 'settled')`)
-	inTransit    = statement(`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state = 'in_transit'`)
+	inTransit    = statement(`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state IN ('approved', 'in_transit')`)
 	rejectedTo   = statement(`SELECT x.reason FROM payment p JOIN payment_state x ON x.payment = p.id WHERE p.supplier = ?1 AND p.iban = ?2 AND x.state = 'rejected'
 		AND NOT EXISTS (SELECT 1 FROM supplier_decision d WHERE d.supplier = ?1 AND d.what IN ('account', 'confirmed', 'payee')
 			AND d.at > (SELECT max(b.at) FROM bank_answer b WHERE b.run = p.run)) ORDER BY p.id DESC LIMIT 1`)
@@ -121,7 +122,8 @@ const runColumns = `SELECT r.id, r.number, r.due_by, r.pay_on, r.iban, r.bic, co
 	coalesce(x.approved_by, 0), coalesce(q.name, ''), x.approved_at, x.message, coalesce(x.paper, 0)
 	FROM payment_run r JOIN run_state x ON x.run = r.id LEFT JOIN person p ON p.id = r.made_by LEFT JOIN person q ON q.id = x.approved_by `
 
-// Payables lists released invoices with something open that no proposed run holds.
+// Payables lists released invoices with something open that no run holds which is not sent
+// yet; of one that is paid in part the rest is open while the part is on its way.
 func (t *Tx) Payables() ([]pay.Payable, error) {
 	suppliers := map[int64]*trade.Supplier{}
 	var keys []int64
@@ -145,6 +147,9 @@ func (t *Tx) Payables() ([]pay.Payable, error) {
 		}
 		found[i].Supplier = suppliers[key]
 	}
+	slices.SortStableFunc(found, func(a, b pay.Payable) int {
+		return cmp.Or(cmp.Compare(a.Due, b.Due), cmp.Compare(a.Invoice, b.Invoice))
+	})
 	return found, err
 }
 
@@ -179,6 +184,7 @@ const (
 // The states of a payment.
 const (
 	PaymentProposed  = "proposed"
+	PaymentApproved  = "approved" // its file is not with the bank yet, and nothing is booked
 	PaymentInTransit = "in_transit"
 	PaymentSettled   = "settled"
 	PaymentRejected  = "rejected"

@@ -36,7 +36,7 @@ var sealings = map[string]sealing{
 	"notice": {}, "notice_line": {keys: 2}, "notice_state": {1, true}, "arrival": {}, "arrival_state": {1, true},
 	"order_state": {1, true}, "order_line_state": {1, true},
 	"delivery": {}, "receipt_line": {}, "receipt_lot": {keys: 2}, "return_lot": {keys: 3}, "delivery_photo": {keys: 2}, "line_close": {}, "allocation": {}, "paper": {}, "paper_part": {keys: 2},
-	"invoice": {}, "invoice_revision": {}, "invoice_line": {}, "invoice_charge": {keys: 2}, "invoice_tax": {keys: 2}, "invoice_state": {1, true},
+	"invoice": {}, "invoice_revision": {}, "invoice_line": {}, "invoice_order": {keys: 4}, "invoice_charge": {keys: 2}, "invoice_tax": {keys: 2}, "invoice_state": {1, true},
 	"invoice_decision": {}, "match_run": {}, "acceptance": {}, "acceptance_lapse": {keys: 1}, "hold": {}, "hold_end": {keys: 1}, "hold_state": {1, true}, "entry": {}, "entry_line": {keys: 2},
 	"payment_run": {}, "run_state": {1, true}, "payment": {}, "payment_state": {1, true}, "payment_item": {}, "bank_answer": {},
 }

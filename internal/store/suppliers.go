@@ -286,11 +286,11 @@ func (t *Tx) PaidThrough(payee int64) (string, error) {
 	return one(t, payeeOf, scanOne[string], payee)
 }
 
-var linesWanted = statement(`SELECT o.number, l.no, l.description, l.unit, l.wanted_on, l.quantity, x.billed > 0, x.price_difference,
+var linesWanted = statement(`SELECT o.number, l.no, l.description, l.unit, l.wanted_on, l.quantity, x.billed > 0, x.dearer - x.cheaper,
 	coalesce((SELECT sum(r.quantity) FROM receipt_line r WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(a.quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'reversed'), 0),
 	coalesce((SELECT sum(r.quantity) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND d.arrived_on <= l.wanted_on
 		AND NOT EXISTS (SELECT 1 FROM delivery v WHERE v.against = d.id AND v.kind = 'reversal')), 0),
-	coalesce((SELECT sum(a.quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'returned'), 0),
+	coalesce((SELECT sum(a.quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind IN ('returned', 'credited')), 0),
 	coalesce((SELECT max(d.arrived_on) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0), ''), l.purchase_order,
 	coalesce((SELECT group_concat(d.number) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0), '')
 	FROM purchase_order o JOIN order_line l ON l.purchase_order = o.id JOIN order_line_state x ON x.order_line = l.id JOIN order_state st ON st.purchase_order = o.id

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 )
@@ -10,23 +11,22 @@ var (
 	grniBooked   = proof(`SELECT detail, sum(base) FROM entry_line WHERE role = 'grni' GROUP BY detail`)
 	grniComputed = proof(`SELECT o.number || '/' || l.no,
 		-coalesce((SELECT sum(r.value_base - coalesce((SELECT sum(a.value_base) FROM allocation a WHERE a.receipt_line = r.id), 0)) FROM receipt_line r WHERE r.order_line = l.id), 0)
-		+ coalesce((SELECT sum(a.value_base) FROM allocation a WHERE a.order_line = l.id AND a.receipt_line IS NULL AND a.kind = 'billed'), 0)
+		+ coalesce((SELECT sum(a.value_base) FROM allocation a WHERE a.order_line = l.id AND a.receipt_line IS NULL AND a.kind IN ('billed', 'awaited')), 0)
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order WHERE s.match_level = 'three_way'`)
 	payablesBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'payables' GROUP BY detail`)
 	payablesComputed = proof(`SELECT p.code, -sum(s.open) FROM invoice_state s JOIN supplier p ON p.id = s.supplier WHERE s.state IN ('verified', 'released', 'in_payment', 'paid') GROUP BY p.code`)
-	lineDifferences  = proof(`SELECT o.number || '/' || l.no, s.received, s.billed, s.beyond, s.returned, s.closed_goods, s.closed_invoices, s.match_level IS 'three_way',
-		coalesce((SELECT sum(quantity) FROM receipt_line r WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind IN ('reversed', 'returned')), 0),
-		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'billed'), 0),
-		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'billed' AND a.receipt_line IS NULL), 0),
-		coalesce((SELECT sum(a.quantity) FROM allocation a JOIN delivery d ON d.id = a.delivery WHERE a.order_line = l.id AND a.kind = 'returned' AND d.outcome = 'credit'), 0),
+	lineDifferences  = proof(`SELECT o.number || '/' || l.no, s.received, s.billed, s.returned, s.closed_goods, s.closed_invoices,
+		coalesce((SELECT sum(quantity) FROM receipt_line r WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind IN ('reversed', 'returned', 'credited')), 0),
+		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind IN ('billed', 'awaited', 'variance')), 0),
+		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'credited'), 0),
 		coalesce((SELECT goods FROM line_close c WHERE c.order_line = l.id AND goods <> 0 ORDER BY c.id DESC LIMIT 1), 0),
 		coalesce((SELECT invoices FROM line_close c WHERE c.order_line = l.id AND invoices <> 0 ORDER BY c.id DESC LIMIT 1), 0)
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
 	overdrawn = proof(`SELECT r.id, 0 FROM receipt_line r JOIN allocation a ON a.receipt_line = r.id GROUP BY r.id
-		HAVING sum(a.quantity) FILTER (WHERE a.kind IN ('reversed', 'returned')) > r.quantity OR sum(a.quantity) FILTER (WHERE a.kind IN ('billed', 'free')) > r.quantity`)
+		HAVING sum(a.quantity) FILTER (WHERE a.kind IN ('reversed', 'returned', 'credited')) > r.quantity OR sum(a.quantity) FILTER (WHERE a.kind IN ('billed', 'free')) > r.quantity`)
 	transitBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'in_transit' GROUP BY detail`)
 	transitComputed = proof(`SELECT p.end_to_end, -p.amount FROM payment p JOIN payment_state s ON s.payment = p.id WHERE s.state = 'in_transit'`)
-	lineLevels      = proof(`SELECT o.number || '/' || l.no, s.price_difference,
+	lineLevels      = proof(`SELECT o.number || '/' || l.no, s.dearer, s.cheaper,
 		(s.match_level IS NOT NULL) = (EXISTS (SELECT 1 FROM receipt_line r WHERE r.order_line = l.id AND r.quantity > 0) OR EXISTS (SELECT 1 FROM allocation a WHERE a.order_line = l.id)), l.id
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
 	orderDifferences = proof(`SELECT o.number, 0 FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE st.wanted_on <> o.wanted_on
@@ -93,19 +93,15 @@ func (t *Tx) OpenPayables() (booked, computed []Sum, err error) {
 // LineCheck is what an order line's state says and what its documents say.
 type LineCheck struct {
 	Name                                   string
-	State, Facts                           [4]money.Decimal // received, billed, beyond, returned
+	State, Facts                           [3]money.Decimal // received, billed, returned for credit
 	ClosedGoods, ClosedInvoices            bool
-	ThreeWay                               bool
 	GoodsClosedByFacts, InvoicesClosedFact int64
 }
 
 // LineChecks gives every order line's state beside its documents.
 func (t *Tx) LineChecks() ([]LineCheck, error) {
 	return list(t, lineDifferences, func(r row) (c LineCheck, err error) {
-		err = r.Scan(&c.Name, &c.State[0], &c.State[1], &c.State[2], &c.State[3], &c.ClosedGoods, &c.ClosedInvoices, &c.ThreeWay, &c.Facts[0], &c.Facts[1], &c.Facts[2], &c.Facts[3], &c.GoodsClosedByFacts, &c.InvoicesClosedFact)
-		if !c.ThreeWay {
-			c.Facts[2] = 0 // on a two-way line nothing stands beyond receipts
-		}
+		err = r.Scan(&c.Name, &c.State[0], &c.State[1], &c.State[2], &c.ClosedGoods, &c.ClosedInvoices, &c.Facts[0], &c.Facts[1], &c.Facts[2], &c.GoodsClosedByFacts, &c.InvoicesClosedFact)
 		return
 	})
 }
@@ -122,11 +118,11 @@ func (t *Tx) TransitSums() (booked, computed []Sum, err error) {
 	return
 }
 
-// LineLevel is what an order line keeps of its matching: the price differences so
-// far, and whether its level is fixed just when something was received or billed.
+// LineLevel is what an order line keeps of its matching: what was asked above and below
+// its price, and whether its level is fixed just when something was received or billed.
 type LineLevel struct {
 	Name  string
-	Price money.Amount
+	Asked match.Asked
 	Fits  bool
 	Line  int64
 }
@@ -134,7 +130,7 @@ type LineLevel struct {
 // LineLevels gives it for every order line.
 func (t *Tx) LineLevels() ([]LineLevel, error) {
 	return list(t, lineLevels, func(r row) (l LineLevel, err error) {
-		err = r.Scan(&l.Name, &l.Price, &l.Fits, &l.Line)
+		err = r.Scan(&l.Name, &l.Asked.Dearer, &l.Asked.Cheaper, &l.Fits, &l.Line)
 		return
 	})
 }

@@ -122,7 +122,9 @@ func findingOf(p say.Printer) func(finding.Finding) contract.Finding {
 			Sentence:      p.Finding(f),
 			Turn:          f.Turn(),
 			BlocksRelease: f.Blocks == finding.BlocksRelease,
-			Other:         some(f.OtherNumber()),
+			Other:         some(f.About().Other),
+			Order:         some(f.About().Order),
+			Charge:        some(f.About().Charge),
 			Ways: each(f.Ways(), func(w finding.Way) contract.Way {
 				label, books := p.Way(f, w)
 				return contract.Way{Way: string(w), Label: label, Books: books}

@@ -123,8 +123,9 @@ func invoiceSheetOf(ctx context.Context, s jobs.InvoiceSheet) contract.InvoiceSh
 			sheet.YearlyRate = p.Quantity(rate) + " %"
 		}
 	}
-	if s.Order != nil {
-		sheet.Order = &s.Order.Number
+	sheet.Orders = each(s.Orders, func(o *trade.Order) int64 { return o.Number })
+	if inv.OrderID != 0 {
+		sheet.Order = &sheet.Orders[0]
 	}
 	if inv.Revision > 1 {
 		sheet.CorrectedBy = s.MadeBy
@@ -146,9 +147,12 @@ func invoiceSheetOf(ctx context.Context, s jobs.InvoiceSheet) contract.InvoiceSh
 			TaxRate:      l.TaxRate.String(),
 			ChargeKind:   l.ChargeKind,
 		}
-		if s.Order != nil {
-			if ordered := s.Order.LineByID(l.OrderLineID); ordered != nil {
-				o := orderLineOf(ordered, s.Policy, s.Order.Currency, p)
+		for _, order := range s.Orders {
+			if order.ID == l.OrderID && order.ID != inv.OrderID {
+				line.Order = &order.Number
+			}
+			if ordered := order.LineByID(l.OrderLineID); ordered != nil {
+				o := orderLineOf(ordered, s.Policy, order.Currency, p)
 				line.OrderLine, line.Ordered = &ordered.No, &o
 			}
 		}
@@ -326,6 +330,7 @@ func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (jobs.InvoiceEnt
 			n.faults = append(n.faults, fault.New(fault.Invalid, field("taxRate"), "A tax rate cannot be below zero."))
 		}
 		e.Invoice.Lines, e.OrderLines = append(e.Invoice.Lines, line), append(e.OrderLines, value(l.OrderLine))
+		e.LineOrders = append(e.LineOrders, value(l.Order))
 	}
 	for i, c := range b.Charges {
 		field := fmt.Sprintf("charges[%d].amount", i)
@@ -475,7 +480,8 @@ func (h *handlers) CorrectInvoice(ctx context.Context, r contract.CorrectInvoice
 // AcceptFinding accepts a difference.
 func (h *handlers) AcceptFinding(ctx context.Context, r contract.AcceptFindingRequestObject) (contract.AcceptFindingResponseObject, error) {
 	captured, err := h.app.AcceptFinding(ctx, command(ctx, r.Params.Key, r.Body), jobs.AcceptEntry{
-		Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Other: value(r.Body.Other), Note: r.Body.Note,
+		Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Note: r.Body.Note,
+		About: finding.About{Other: value(r.Body.Other), Order: value(r.Body.Order), Charge: value(r.Body.Charge)},
 	})
 	return contract.AcceptFinding200JSONResponse(capturedOf(captured)), err
 }

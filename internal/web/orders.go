@@ -359,7 +359,7 @@ func (h *handlers) AcceptFree(ctx context.Context, r contract.AcceptFreeRequestO
 	answer, err := h.app.AcceptFree(ctx, command(ctx, r.Params.Key, r.Body), jobs.FreeEntry{
 		Order: r.Number, Line: r.Body.Line, Note: r.Body.Note, Version: r.Body.Version,
 	})
-	return contract.AcceptFree200JSONResponse{Quantity: answer.Quantity.String(), Entry: some(answer.Entry)}, err
+	return contract.AcceptFree200JSONResponse{Number: answer.Number, Quantity: answer.Quantity.String(), Entry: some(answer.Entry)}, err
 }
 
 // GetCourse counts what needs a person.

@@ -92,6 +92,9 @@ func (h *handlers) PreviewDelivery(ctx context.Context, r contract.PreviewDelive
 	preview.Findings = each(planned.Plan.Findings, findingOf(actorOf(ctx).Printer))
 	if planned.Order != nil {
 		preview.Value = planned.Plan.Value.Text(planned.Order.Currency)
+		if planned.Plan.PostedOn != entry.Day {
+			preview.PostedOn = some(string(planned.Plan.PostedOn))
+		}
 	}
 	return preview, nil
 }
@@ -194,6 +197,16 @@ func (h *handlers) ReverseDelivery(ctx context.Context, r contract.ReverseDelive
 	}
 	b, err := h.booked(ctx, booked)
 	return contract.ReverseDelivery200JSONResponse(b), err
+}
+
+// UndoFree undoes an acceptance as free of charge.
+func (h *handlers) UndoFree(ctx context.Context, r contract.UndoFreeRequestObject) (contract.UndoFreeResponseObject, error) {
+	booked, err := h.app.UndoFree(ctx, command(ctx, r.Params.Key, r.Body), jobs.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason})
+	if err != nil {
+		return nil, err
+	}
+	b, err := h.booked(ctx, booked)
+	return contract.UndoFree200JSONResponse(b), err
 }
 
 func returnEntry(b *contract.ReturnEntry) (receive.ReturnEntry, error) {

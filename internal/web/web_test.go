@@ -152,6 +152,7 @@ var bodies = map[string]string{
 	"issueOrder":      `{"supplier":"X","wantedOn":"2099-01-01","requestedBy":"","place":"","note":"","lines":[]}`,
 	"addPerson":       `{"login":"x","name":"X","password":"short","roles":[],"authority":"0","comma":false}`,
 	"acceptFree":      `{"line":1,"note":"n","version":1}`,
+	"undoFree":        `{"reason":"r"}`,
 	"bookDelivery":    `{"order":1,"note":"n","day":"2026-01-01","place":"","condition":"","lines":[]}`,
 	"keyInvoice":      `{"supplier":"X","number":"1","date":"2026-01-01","lines":[],"charges":[],"taxes":[],"statedTotal":"1"}`,
 	"correctInvoice":  `{"supplier":"X","number":"1","date":"2026-01-01","lines":[],"charges":[],"taxes":[],"statedTotal":"1"}`,

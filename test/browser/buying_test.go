@@ -254,14 +254,25 @@ func TestAMailThatFails(t *testing.T) {
 	require.Equal(t, before+1, h.mail.taken.Load())
 }
 
-// TestTheRestIsFree: what came and is not invoiced is accepted as free of charge, with a note, and the line is closed.
+// TestTheRestIsFree: what came and is not invoiced is accepted as free of charge, with a note and within one's authority; the
+// line is closed, and opened again when that is undone.
 func TestTheRestIsFree(t *testing.T) {
 	t.Parallel()
 	h := open(t)
 	d := sit(t, h)
-	d.refusing(422)
+	d.refusing(403)
 	d.signIn("ada")
-	d.open("/orders/" + fmtOrder(orderOf(t, h, "DN 5509")))
+	order := "/orders/" + fmtOrder(orderOf(t, h, "DN 5509"))
+	d.open(order)
+	d.click("Rest is free of charge")
+	d.until("document.activeElement.id === 'free'", "the note")
+	d.keys("samples for the new tank", kb.Enter)
+	d.see("your authority is 500.00 EUR")
+
+	d = sit(t, h)
+	d.refusing(422)
+	d.signIn("ivo")
+	d.open(order)
 	d.click("Rest is free of charge")
 	d.until("document.activeElement.id === 'free'", "the note")
 	d.keys(kb.Enter)
@@ -269,4 +280,14 @@ func TestTheRestIsFree(t *testing.T) {
 	d.keys("samples for the new tank", kb.Enter)
 	d.seeIn(".notice", "is accepted as free of charge; the line is closed.")
 	d.seeIn(".sheet", "closed: no more goods or invoices")
+	d.click("Accepted as free of charge")
+	d.seeIn("h1", "Free of charge")
+	d.seeIn(".sheet", "samples for the new tank")
+	d.letter("u")
+	d.until("document.activeElement.id === 'reverse'", "the question")
+	d.keys("they want them paid after all", kb.Enter)
+	d.seeIn("h1", "Reversal")
+	d.open(order)
+	d.seeIn(".sheet", "Free of charge undone")
+	d.until("!document.querySelector('.sheet').textContent.includes('closed: no more goods')", "the line as it was")
 }

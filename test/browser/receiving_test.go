@@ -134,7 +134,7 @@ func TestLotsUnitsAndPhotographs(t *testing.T) {
 	d.keys("counted twice")
 	d.main()
 	d.seeIn("h1", "Reversal")
-	d.seeIn(".sheet", "Takes back")
+	d.seeIn(".sheet", "Undoes")
 	require.Equal(t, clams.Rest, openLine(t, h, "BRACK", "CLAM").Rest)
 }
 

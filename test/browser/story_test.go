@@ -326,7 +326,7 @@ func TestRefusals(t *testing.T) {
 	receiver.letter("u")
 	receiver.focus("#reverse")
 	receiver.keys("counted the wrong pallet", kb.Enter)
-	receiver.seeIn(".notice", "is reversed by")
+	receiver.seeIn(".notice", "is undone by")
 	receiver.seeIn("table", "45")
 }
 

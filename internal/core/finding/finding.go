@@ -52,6 +52,8 @@ const (
 	BankAccount      Kind = "bank_account"
 	SupplierBlocked  Kind = "supplier_blocked"
 	MatchFailed      Kind = "match_failed"
+	WholeUnits       Kind = "whole_units"     // a part of what is counted in whole units
+	ChargeTaxRate    Kind = "charge_tax_rate" // of a planned charge
 	NoRate           Kind = "no_rate"         // no exchange rate of its currency is known on or before its date
 	NotBooked        Kind = "kind_not_booked" // a kind of document that is not booked as an invoice
 	DateAhead        Kind = "date"            // dated after today
@@ -80,10 +82,20 @@ type Finding struct {
 	Reserved     money.Decimal // by invoices captured earlier and not yet verified
 	Available    money.Decimal
 	Excess       money.Decimal // how much too much (or too little)
-	Nearest      money.Decimal // the nearest quantity that would pass
-	Price        money.Decimal // of the document
-	Reference    money.Decimal // of the order
-	Percent      money.Decimal // the difference in per cent, for display
+	// ClosedGoods: no more goods are to come on the line.
+	ClosedGoods bool `json:",omitempty"`
+	// Used is what a limit of invoiced quantity is asked of: the excess with what is invoiced
+	// too much already (rules §6).
+	Used      money.Decimal `json:",omitempty"`
+	Nearest   money.Decimal // the nearest quantity that would pass
+	Price     money.Decimal // of the document
+	Reference money.Decimal // of the order
+	Percent   money.Decimal // the difference in per cent, for display
+
+	// Order is the number of the order that the finding is about, where it is about one, and
+	// Charge the kind of charge.
+	Order  int64  `json:",omitempty"`
+	Charge string `json:",omitempty"`
 
 	Amount     money.Amount // what the document says
 	Computed   money.Amount // what it should say
@@ -125,11 +137,11 @@ const (
 // Acceptance is a person's decision that a finding may stand. It lapses when the
 // difference grows; the store drops it when the entry changes.
 type Acceptance struct {
-	ID         int64 `json:"-"` // row key
-	Kind       Kind
-	Line       int
-	Side       limit.Side // of the difference; what was taken as cheaper does not take what is dearer
-	Other      int64      `json:",omitempty"` // number of the other invoice that it is about
+	ID   int64 `json:"-"` // row key
+	Kind Kind
+	Line int
+	Side limit.Side // of the difference; what was taken as cheaper does not take what is dearer
+	About
 	Difference money.Amount
 	Excess     money.Decimal
 	Note       string
@@ -137,14 +149,37 @@ type Acceptance struct {
 	On         string
 }
 
-// About tells whether the acceptance is of this finding and its side, covering it or not.
-func (a Acceptance) About(f Finding) bool {
-	return a.Kind == f.Kind && a.Line == f.Line && a.Side == f.Side() && a.Other == f.OtherNumber()
+// About is what tells findings of one kind, line and side apart.
+type About struct {
+	Other  int64  `json:",omitempty"` // number of the other invoice, of a likely second copy
+	Order  int64  `json:",omitempty"` // number of the order, of a charge
+	Charge string `json:",omitempty"` // kind of the charge
+}
+
+// About tells what else of its kind, line and side the finding is about.
+func (f Finding) About() About {
+	switch f.Kind {
+	case LikelyDuplicate:
+		return About{Other: int64(f.Reference.Floor() / money.Int(1))}
+	case ChargeNotOrdered, ChargeTaxRate:
+		return About{Order: f.Order, Charge: f.Charge}
+	}
+	return About{}
+}
+
+// Same tells whether two findings are about the same thing.
+func (f Finding) Same(g Finding) bool {
+	return f.Kind == g.Kind && f.Line == g.Line && f.Side() == g.Side() && f.About() == g.About()
+}
+
+// Of tells whether the acceptance is of this finding and its side, covering it or not.
+func (a Acceptance) Of(f Finding) bool {
+	return a.Kind == f.Kind && a.Line == f.Line && a.Side == f.Side() && a.About == f.About()
 }
 
 // Covers tells whether the acceptance still answers the finding.
 func (a Acceptance) Covers(f Finding) bool {
-	return a.About(f) && f.Difference <= a.Difference && f.Excess <= a.Excess
+	return a.Of(f) && f.Difference <= a.Difference && f.Excess <= a.Excess
 }
 
 // Side is the direction of the difference: under where less is asked than was computed or
@@ -154,21 +189,13 @@ func (f Finding) Side() limit.Side {
 	if f.Bound != nil && f.Bound.Side != "" && (f.Kind == UnitPrice || f.Kind == TaxAmount) {
 		under = f.Bound.Side == limit.Under
 	}
-	if f.Kind == TaxRateDiffers {
+	if f.Kind == TaxRateDiffers || f.Kind == ChargeTaxRate {
 		under = f.Price < f.Reference
 	}
 	if under {
 		return limit.Under
 	}
 	return limit.Over
-}
-
-// OtherNumber is the number of the other invoice that the finding is about, or zero.
-func (f Finding) OtherNumber() int64 {
-	if f.Kind != LikelyDuplicate {
-		return 0
-	}
-	return int64(f.Reference.Floor() / money.Int(1))
 }
 
 // Open tells whether the finding still stops something.
@@ -199,7 +226,7 @@ func (f Finding) Ways() []Way {
 			return []Way{Deliver, Accept, Correct, Refuse}
 		}
 		return []Way{Accept, Correct, Refuse}
-	case OverOrdered, UnitPrice, TaxRateDiffers, ChargeNotOrdered, TaxAmount, OwnChange, DateAhead:
+	case OverOrdered, UnitPrice, TaxRateDiffers, ChargeNotOrdered, ChargeTaxRate, TaxAmount, OwnChange, DateAhead, WholeUnits:
 		return []Way{Accept, Correct, Refuse}
 	case LikelyDuplicate:
 		return []Way{Refuse, Accept, Correct}
@@ -239,7 +266,7 @@ func (f Finding) Turn() string {
 // Signed is the difference with its direction: below zero where the price is lower
 // than the order's.
 func (f Finding) Signed() money.Amount {
-	if f.Kind == UnitPrice && f.Price < f.Reference {
+	if f.Side() == limit.Under {
 		return -f.Difference
 	}
 	return f.Difference

@@ -1,5 +1,5 @@
 // Package ledger holds accounts by role and the balanced entries made of them
-// (rules §11). It knows no document.
+// (rules §11). It knows of documents only which bill a line is made of.
 package ledger
 
 import (
@@ -31,10 +31,13 @@ const (
 
 // Line is one side of an entry. Amounts are debits above zero and credits below.
 // Amount is in the document's currency, Base in the company's. Detail splits the
-// role: a budget, a supplier, an order line, a kind of charge.
+// role: a budget, a supplier, an order line, a kind of charge. Bill is the row key of the
+// invoice whose billing the line books, then or later; zero where it books none. What is made
+// void is undone by it.
 type Line struct {
 	Role   Role
 	Detail string
+	Bill   int64
 	Amount money.Amount
 	Base   money.Amount
 }
@@ -48,15 +51,20 @@ type Entry struct {
 // Debit adds a line, joining it to one of the same role and detail. A line of
 // nothing is left out.
 func (e *Entry) Debit(role Role, detail string, amount, base money.Amount) {
+	e.Add(Line{role, detail, 0, amount, base})
+}
+
+// Add adds a line, joining it to one of the same role, detail and bill.
+func (e *Entry) Add(line Line) {
 	for i := range e.Lines {
-		if l := &e.Lines[i]; l.Role == role && l.Detail == detail {
-			l.Amount += amount
-			l.Base += base
+		if l := &e.Lines[i]; l.Role == line.Role && l.Detail == line.Detail && l.Bill == line.Bill {
+			l.Amount += line.Amount
+			l.Base += line.Base
 			return
 		}
 	}
-	if amount != 0 || base != 0 {
-		e.Lines = append(e.Lines, Line{role, detail, amount, base})
+	if line.Amount != 0 || line.Base != 0 {
+		e.Lines = append(e.Lines, line)
 	}
 }
 
@@ -69,7 +77,7 @@ func (e *Entry) Credit(role Role, detail string, amount, base money.Amount) {
 func (e Entry) Reversed() Entry {
 	turned := Entry{Currency: e.Currency, Lines: make([]Line, len(e.Lines))}
 	for i, l := range e.Lines {
-		turned.Lines[i] = Line{l.Role, l.Detail, -l.Amount, -l.Base}
+		turned.Lines[i] = Line{l.Role, l.Detail, l.Bill, -l.Amount, -l.Base}
 	}
 	return turned
 }

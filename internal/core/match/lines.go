@@ -7,14 +7,14 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-// FindLines names the order line of every invoice line that has none: by the
+// FindLines names the order line of every invoice line about an order that has none: by the
 // reference on the invoice, then by the supplier's item code, then by the item,
 // then by price and unit. A way counts only where it points to one line alone; what
 // stays unfound is asked (rules §6).
 func FindLines(lines []trade.InvoiceLine, order *trade.Order) {
 	for i := range lines {
 		line := &lines[i]
-		if line.OrderLineID != 0 || line.ChargeKind != "" {
+		if line.OrderID != order.ID || line.OrderLineID != 0 || line.ChargeKind != "" {
 			continue
 		}
 		for _, same := range []func(*trade.OrderLine) bool{

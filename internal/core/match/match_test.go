@@ -35,9 +35,9 @@ func facts(ordered, invoiced string, received ...string) Facts {
 	}
 	line.Net, _ = money.Net(line.Quantity, line.Price, line.Base, 0, 0, "EUR")
 	inv := trade.Invoice{ID: 9, Kind: trade.PlainInvoice, Currency: "EUR", Rate: money.Int(1), SupplierID: 1, OrderID: 1, Lines: []trade.InvoiceLine{
-		{No: 1, OrderLineID: 1, Description: "Krill", Quantity: dec(invoiced), Unit: "C62", Price: dec("12"), Base: money.Int(1), TaxCategory: "S", TaxRate: dec("23")}}}
+		{No: 1, OrderID: 1, OrderLineID: 1, Description: "Krill", Quantity: dec(invoiced), Unit: "C62", Price: dec("12"), Base: money.Int(1), TaxCategory: "S", TaxRate: dec("23")}}}
 	f := Facts{Invoice: inv, Supplier: &trade.Supplier{ID: 1, Name: "Brackwater", Status: trade.Open, IBAN: "X"}, Policy: trade.Policy{OverDelivery: true, UnderDelivery: true},
-		Order: &trade.Order{ID: 1, Number: 4107, State: trade.Issued, Currency: "EUR", Lines: []*trade.OrderLine{line}}}
+		Orders: []*trade.Order{{ID: 1, Number: 4107, State: trade.Issued, Currency: "EUR", Lines: []*trade.OrderLine{line}}}}
 	return state(f)
 }
 
@@ -77,7 +77,7 @@ func TestWorkedQuantities(t *testing.T) {
 	require.Equal(t, []money.Decimal{dec("5"), dec("3")}, []money.Decimal{r.Allocations[0].Quantity, r.Allocations[1].Quantity}, "oldest receipt first")
 
 	second := facts("10", "2", "5", "3", "2")
-	line := second.Order.Lines[0]
+	line := second.Orders[0].Lines[0]
 	line.Billed = dec("8")
 	line.Receipts[0].Billed, line.Receipts[1].Billed = dec("5"), dec("3")
 	r = run(t, second)
@@ -87,7 +87,7 @@ func TestWorkedQuantities(t *testing.T) {
 
 func TestWhatCannotArriveIsOutside(t *testing.T) {
 	closed := facts("10", "10", "8")
-	closed.Order.Lines[0].ClosedGoods = true
+	closed.Orders[0].Lines[0].ClosedGoods = true
 	require.Equal(t, finding.Outside, run(t, closed).Verdict)
 	require.Equal(t, map[finding.Kind]finding.Verdict{finding.OverReceived: finding.Outside, finding.OverOrdered: finding.Outside}, kinds(run(t, facts("10", "12", "8"))))
 }
@@ -95,11 +95,11 @@ func TestWhatCannotArriveIsOutside(t *testing.T) {
 // Earlier open invoices claim their part first; the need counts what they claim.
 func TestReservedByEarlierInvoices(t *testing.T) {
 	f := facts("10", "4", "8")
-	f.Order.Lines[0].Reserved = dec("6")
+	f.Orders[0].Lines[0].Reserved = dec("6")
 	r := run(t, f)
 	require.Equal(t, finding.Waiting, r.Verdict)
 	require.Equal(t, dec("2"), r.Findings[0].Available)
-	f.Order.Lines[0].Reserved = dec("7")
+	f.Orders[0].Lines[0].Reserved = dec("7")
 	require.Equal(t, finding.Outside, run(t, f).Verdict, "11 of 10 are claimed")
 }
 
@@ -117,22 +117,22 @@ func TestTwoLinesOfOneInvoiceClaimInTurn(t *testing.T) {
 // A quantity limit is of the received quantity and used once per line, not once per invoice.
 func TestQuantityLimitIsUsedOnce(t *testing.T) {
 	f := facts("200", "104", "100")
-	f.Order.Lines[0].Limits = limit.Book{rule(limit.InvoicedQuantity, limit.Over, "5", 0)}
+	f.Orders[0].Lines[0].Limits = limit.Book{rule(limit.InvoicedQuantity, limit.Over, "5", 0)}
 	r := run(t, f)
 	require.Equal(t, finding.Within, r.Verdict)
 	require.Nil(t, r.Allocations[1].Receipt, "the excess stands beyond receipts")
 	require.Equal(t, dec("4"), r.Allocations[1].Quantity)
-	f.Order.Lines[0].Beyond = dec("2")
+	f.Orders[0].Lines[0].Beyond = trade.Parts{{Relief: trade.Relief{Quantity: dec("2")}}}
 	require.Equal(t, finding.Waiting, run(t, f).Verdict, "4 + 2 is past 5 % of 100")
 }
 
 func TestTwoWayCountsTheOrder(t *testing.T) {
 	f := facts("10", "10")
-	f.Order.Lines[0].Level = trade.TwoWay
+	f.Orders[0].Lines[0].Level = trade.TwoWay
 	r := run(t, f)
 	require.Equal(t, finding.Agrees, r.Verdict, "no goods are needed")
 	require.Nil(t, r.Allocations[0].Receipt)
-	f.Order.Lines[0].Billed = dec("1")
+	f.Orders[0].Lines[0].Billed = dec("1")
 	require.Equal(t, map[finding.Kind]finding.Verdict{finding.OverOrdered: finding.Outside}, kinds(run(t, f)))
 }
 
@@ -149,12 +149,12 @@ func TestUnitPrice(t *testing.T) {
 		want  finding.Verdict
 	}{{"12.24", 0, finding.Within}, {"12.240001", 0, finding.Outside}, {"11", 0, finding.Within}, {"12.24", 4_900, finding.Outside}} {
 		f := price(facts("10", "10", "10"), c.price)
-		f.Order.Lines[0].Limits, f.Order.Lines[0].PriceSoFar = limits, c.sofar
+		f.Orders[0].Lines[0].Limits, f.Orders[0].Lines[0].Dearer = limits, c.sofar
 		require.Equal(t, c.want, kinds(run(t, f))[finding.UnitPrice], "%+v", c)
 	}
 	require.Equal(t, finding.Outside, run(t, price(facts("10", "10", "10"), "12.01")).Verdict, "no limit allows nothing")
 	lower := price(facts("10", "10", "10"), "11")
-	lower.Order.Lines[0].Limits = limit.Book{rule(limit.UnitPrice, limit.Under, "5", 0)}
+	lower.Orders[0].Lines[0].Limits = limit.Book{rule(limit.UnitPrice, limit.Under, "5", 0)}
 	require.Equal(t, finding.Outside, run(t, lower).Verdict, "a lower price passes unless a limit is set on that side")
 }
 
@@ -165,7 +165,7 @@ func TestPricesOfTwoLinesAddUp(t *testing.T) {
 	second.No = 2
 	f.Invoice.Lines = append(f.Invoice.Lines, second)
 	for absolute, want := range map[int64]finding.Verdict{240: finding.Within, 239: finding.Outside} {
-		f.Order.Lines[0].Limits = limit.Book{rule(limit.UnitPrice, limit.Over, "2", absolute)}
+		f.Orders[0].Lines[0].Limits = limit.Book{rule(limit.UnitPrice, limit.Over, "2", absolute)}
 		result := run(t, state(f))
 		require.Equal(t, want, kinds(result)[finding.UnitPrice], "1.20 on each of two lines against %d", absolute)
 	}
@@ -176,14 +176,14 @@ func TestPricesOfTwoLinesAddUp(t *testing.T) {
 func TestTheBaseDate(t *testing.T) {
 	f := facts("10", "4", "3", "2", "5")
 	for i, on := range []day.Day{"2026-11-02", "2026-11-05", "2026-11-09"} {
-		f.Order.Lines[0].Receipts[i].Day = on
+		f.Orders[0].Lines[0].Receipts[i].Day = on
 	}
 	terms := trade.Terms{FromReceipt: true}
 	require.Equal(t, day.Day("2026-11-05"), run(t, f).BaseDate(terms, "2026-11-20"))
 	require.Equal(t, day.Day("2026-11-20"), run(t, f).BaseDate(trade.Terms{}, "2026-11-20"))
 	require.Equal(t, day.Day("2026-11-20"), run(t, facts("10", "4")).BaseDate(terms, "2026-11-20"), "nothing came yet")
-	f.Order.Lines[0].Receipts[1].Reversed = dec("2")
-	f.Order.Lines[0].Received -= dec("2")
+	f.Orders[0].Lines[0].Receipts[1].Reversed = dec("2")
+	f.Orders[0].Lines[0].Received -= dec("2")
 	require.Equal(t, day.Day("2026-11-09"), run(t, f).BaseDate(terms, "2026-11-20"))
 }
 
@@ -194,7 +194,7 @@ func TestCharges(t *testing.T) {
 	}{{1_000, 0, finding.Within}, {1_201, 0, finding.Outside}, {1_000, 1_600, finding.Outside}} {
 		f := facts("10", "10", "10")
 		f.Limits = limit.Book{rule(limit.Charge, limit.Over, "10", 2_500)} // 10 % of 120.00
-		f.Order.ChargesSoFar = c.before
+		f.Orders[0].ChargedSoFar = map[string]money.Amount{"freight": c.before}
 		f.Invoice.Charges = []trade.DocumentCharge{{Kind: "freight", Reason: "Freight", Amount: c.charge, TaxCategory: "S", TaxRate: dec("23")}}
 		require.Equal(t, c.want, kinds(run(t, state(f)))[finding.ChargeNotOrdered], "%+v", c)
 	}
@@ -225,11 +225,11 @@ func TestStatedAmounts(t *testing.T) {
 func TestNeverAccepted(t *testing.T) {
 	for kind, change := range map[finding.Kind]func(*Facts){
 		finding.StatedTotal:     func(f *Facts) { f.Invoice.StatedTotal += 100 },
-		finding.CurrencyDiffers: func(f *Facts) { f.Order.Currency = "USD" },
+		finding.CurrencyDiffers: func(f *Facts) { f.Orders[0].Currency = "USD" },
 		finding.UnitDiffers:     func(f *Facts) { f.Invoice.Lines[0].Unit = "KGM" },
-		finding.OrderNotOpen:    func(f *Facts) { f.Order.State = trade.Cancelled },
-		finding.LineClosed:      func(f *Facts) { f.Order.Lines[0].ClosedInvoices = true },
-		finding.OrderUnknown:    func(f *Facts) { f.Order = nil },
+		finding.OrderNotOpen:    func(f *Facts) { f.Orders[0].State = trade.Cancelled },
+		finding.LineClosed:      func(f *Facts) { f.Orders[0].Lines[0].ClosedInvoices = true },
+		finding.OrderUnknown:    func(f *Facts) { f.Orders = nil },
 		finding.SupplierUnknown: func(f *Facts) { f.Supplier = nil },
 		finding.LineUnknown:     func(f *Facts) { f.Invoice.Lines[0].OrderLineID = 7 },
 		finding.QuantityMissing: func(f *Facts) { f.Invoice.Lines[0].Quantity = -dec("1") },
@@ -265,10 +265,10 @@ func TestAcceptanceLapses(t *testing.T) {
 func TestEachSecondCopyIsAnsweredByItself(t *testing.T) {
 	f := facts("10", "10", "10")
 	f.Lookalikes = []Other{{Number: 1001, SupplierNumber: "A-1"}, {Number: 1002, SupplierNumber: "A-2"}}
-	f.Acceptances = []finding.Acceptance{{Kind: finding.LikelyDuplicate, Side: limit.Over, Other: 1001, Difference: 1_000_000}}
+	f.Acceptances = []finding.Acceptance{{Kind: finding.LikelyDuplicate, Side: limit.Over, About: finding.About{Other: 1001}, Difference: 1_000_000}}
 	r := run(t, f)
 	require.Equal(t, finding.Outside, r.Verdict)
-	f.Acceptances = append(f.Acceptances, finding.Acceptance{Kind: finding.LikelyDuplicate, Side: limit.Over, Other: 1002, Difference: 1_000_000})
+	f.Acceptances = append(f.Acceptances, finding.Acceptance{Kind: finding.LikelyDuplicate, Side: limit.Over, About: finding.About{Other: 1002}, Difference: 1_000_000})
 	require.Equal(t, finding.Within, run(t, f).Verdict)
 }
 
@@ -283,9 +283,9 @@ func TestAbsoluteLimitsInAnotherCurrency(t *testing.T) {
 		{limit.Line, "11.00", finding.Within}, {limit.Line, "11.01", finding.Outside},
 	} {
 		f := price(facts("10", "10", "10"), x.price)
-		f.Order.Currency, f.Invoice.Currency, f.Company, f.Invoice.Rate = "USD", "USD", "EUR", dec("0.9")
-		f.Order.Lines[0].Price = dec("10")
-		f.Order.Lines[0].Limits = limit.Book{{Level: x.level, Kind: limit.UnitPrice, Side: limit.Over, Absolute: new(int64(1_000))}}
+		f.Orders[0].Currency, f.Invoice.Currency, f.Company, f.Invoice.Rate = "USD", "USD", "EUR", dec("0.9")
+		f.Orders[0].Lines[0].Price = dec("10")
+		f.Orders[0].Lines[0].Limits = limit.Book{{Level: x.level, Kind: limit.UnitPrice, Side: limit.Over, Absolute: new(int64(1_000))}}
 		require.Equal(t, x.verdict, kinds(run(t, f))[finding.UnitPrice], "%v %s", x.level, x.price)
 	}
 }
@@ -396,7 +396,7 @@ func TestPriceDifferencesBelongToAnOrderLine(t *testing.T) {
 	}
 	sums, err := PriceDifferences(inv, []finding.Finding{found(1, "13", 400), found(2, "11", 50), found(3, "11.50", 150), {Kind: finding.ChargeNotOrdered, Difference: 999}})
 	require.NoError(t, err)
-	require.Equal(t, map[int64]money.Amount{7: 250, 8: -50}, sums)
+	require.Equal(t, map[int64]Asked{7: {Dearer: 400, Cheaper: 150}, 8: {Cheaper: 50}}, sums)
 	for _, line := range []int{0, -1, 4} {
 		_, err = PriceDifferences(inv, []finding.Finding{found(line, "13", 400)})
 		require.ErrorContains(t, err, "of an invoice with 3 lines")

@@ -41,6 +41,12 @@ func (p Price) Ratio(reference Price) Decimal {
 	return Decimal(n) * (scale / 100)
 }
 
+// Per is the price of another unit, of which units make makes of this one's quantity: the
+// price of a carton of twelve, for one.
+func (p Price) Per(units, makes Decimal) Price {
+	return Price{new(big.Rat).Mul(p.value, big.NewRat(int64(units), int64(makes)))}
+}
+
 // Difference is (p − reference) × quantity, rounded half away from zero to the
 // currency's minor unit: what the price difference is worth on the line.
 func (p Price) Difference(reference Price, quantity Decimal, currency Currency) (Amount, error) {

@@ -8,7 +8,6 @@ import (
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
-	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 )
 
@@ -25,68 +24,53 @@ func account(line *trade.OrderLine) ledger.Role {
 	return ledger.Expense
 }
 
-// Delivery: debit stock or expense, credit GRNI, at receipt value. Two-way lines
-// book nothing. Where the receipt fills what was billed beyond receipts, GRNI
-// changes from the order's price to the receipt's value, and the difference is
-// price variance.
-func Delivery(order *trade.Order, receipts []receive.Receipt, fills []receive.Fill, lines []*trade.OrderLine) ledger.Entry {
-	e := ledger.Entry{Currency: order.Currency}
-	for _, r := range receipts {
-		if r.Line.Level != trade.ThreeWay {
-			continue
-		}
-		e.Debit(account(r.Line), r.Line.Budget, r.Value, r.ValueBase)
-		e.Credit(ledger.GRNI, GRNIDetail(order, r.Line), r.Value, r.ValueBase)
-	}
-	for i, f := range fills {
-		value, base := f.Taken.Value-f.Beyond.Value, f.Taken.Base-f.Beyond.Base
-		e.Debit(ledger.GRNI, GRNIDetail(order, lines[i]), value, base)
-		e.Credit(ledger.PriceVariance, lines[i].Budget, value, base)
-	}
-	return e
-}
-
-// Reversal takes a part of a receipt back: the reverse of its delivery.
-func Reversal(order *trade.Order, line *trade.OrderLine, taken trade.Relief, e *ledger.Entry) {
+// Received: debit stock or expense, credit GRNI, at receipt value. Two-way lines book
+// nothing.
+func Received(e *ledger.Entry, order *trade.Order, line *trade.OrderLine, value trade.Relief) {
 	if line.Level != trade.ThreeWay {
 		return
 	}
-	e.Credit(account(line), line.Budget, taken.Value, taken.Base)
-	e.Debit(ledger.GRNI, GRNIDetail(order, line), taken.Value, taken.Base)
+	e.Debit(account(line), line.Budget, value.Value, value.Base)
+	e.Credit(ledger.GRNI, GRNIDetail(order, line), value.Value, value.Base)
 }
 
-// Allocated is a match allocation with the value it takes out of GRNI: the
-// receipt's, or at the order's price beyond receipts, or none on a two-way line.
+// TakenBack is the reverse of Received: a part of a receipt was reversed or went back.
+func TakenBack(e *ledger.Entry, order *trade.Order, line *trade.OrderLine, taken trade.Relief) {
+	Received(e, order, line, taken.Negative())
+}
+
+// Filled: goods that were billed before they came leave GRNI at their receipt's value in place
+// of what stood there for them. The difference is price variance at the invoice's rate; what
+// comes of the rates alone is exchange difference (rules §6).
+func Filled(e *ledger.Entry, order *trade.Order, line *trade.OrderLine, part trade.Part, taken trade.Relief, company money.Currency) error {
+	less := part.Less(taken)
+	variance, err := less.Value.Convert(part.Rate, order.Currency, company)
+	e.Add(ledger.Line{Role: ledger.GRNI, Detail: GRNIDetail(order, line), Bill: part.Invoice, Amount: -less.Value, Base: -less.Base})
+	e.Add(ledger.Line{Role: ledger.PriceVariance, Detail: line.Budget, Bill: part.Invoice, Amount: less.Value, Base: variance})
+	e.Add(ledger.Line{Role: ledger.ExchangeDifference, Bill: part.Invoice, Base: less.Base - variance})
+	return err
+}
+
+// ToVariance: debit price variance, credit GRNI, with what was billed and no goods will come
+// for; the reverse with a negative part, where they may come after all.
+func ToVariance(e *ledger.Entry, order *trade.Order, line *trade.OrderLine, part trade.Part) {
+	e.Add(ledger.Line{Role: ledger.PriceVariance, Detail: line.Budget, Bill: part.Invoice, Amount: part.Value, Base: part.Base})
+	e.Add(ledger.Line{Role: ledger.GRNI, Detail: GRNIDetail(order, line), Bill: part.Invoice, Amount: -part.Value, Base: -part.Base})
+}
+
+// Free: debit GRNI, credit goods free of charge, with what was received and will not be
+// invoiced.
+func Free(e *ledger.Entry, order *trade.Order, line *trade.OrderLine, taken trade.Relief) {
+	e.Debit(ledger.GRNI, GRNIDetail(order, line), taken.Value, taken.Base)
+	e.Credit(ledger.FreeOfCharge, line.Budget, taken.Value, taken.Base)
+}
+
+// Allocated is what one match allocation takes: of a receipt at its value, beyond receipts
+// at the order's price, on a two-way line nothing.
 type Allocated struct {
 	match.Allocation
-	Relief trade.Relief
-}
-
-// Relieve values the allocations and takes them out of their receipts. Beyond
-// receipts the value is at the order's price and the rate is the invoice's.
-func Relieve(order *trade.Order, inv trade.Invoice, allocations []match.Allocation, company money.Currency) ([]Allocated, error) {
-	list := make([]Allocated, len(allocations))
-	for i, a := range allocations {
-		list[i].Allocation = a
-		var err error
-		switch {
-		case a.Receipt != nil:
-			list[i].Relief, err = a.Receipt.Relieve(a.Quantity)
-			a.Receipt.Billed += a.Quantity
-		case a.OrderLine.Level == trade.ThreeWay:
-			r := trade.Relief{Quantity: a.Quantity}
-			if r.Value, err = a.OrderLine.UnitPrice(order.Currency).Times(a.Quantity, order.Currency); err == nil {
-				r.Base, err = r.Value.Convert(inv.Rate, order.Currency, company)
-			}
-			list[i].Relief = r
-		default:
-			list[i].Relief = trade.Relief{Quantity: a.Quantity}
-		}
-		if err != nil {
-			return nil, err
-		}
-	}
-	return list, nil
+	Kind trade.AllocationKind
+	trade.Relief
 }
 
 // Invoice: debit GRNI at receipt value (beyond receipts at order price), price
@@ -94,31 +78,29 @@ func Relieve(order *trade.Order, inv trade.Invoice, allocations []match.Allocati
 // payables with the stated total, the rest being rounding difference. Variance, tax
 // and payables are at the invoice's rate, GRNI at the receipt's; what that leaves is
 // exchange difference (rules §1).
-func Invoice(inv trade.Invoice, supplier string, order *trade.Order, totals trade.Totals, allocated []Allocated, company money.Currency) (ledger.Entry, error) {
-	b := builder{entry: ledger.Entry{Currency: inv.Currency}, rate: inv.Rate, company: company}
-	relieved := make([]trade.Relief, len(inv.Lines))
+func Invoice(inv trade.Invoice, supplier string, totals trade.Totals, allocated []Allocated, company money.Currency) (ledger.Entry, error) {
+	b := builder{entry: ledger.Entry{Currency: inv.Currency}, bill: inv.ID, rate: inv.Rate, company: company}
+	relieved, ordered := make([]trade.Relief, len(inv.Lines)), make([]*trade.OrderLine, len(inv.Lines))
 	for _, a := range allocated {
-		r := &relieved[a.Line]
-		r.Value += a.Relief.Value
-		r.Base += a.Relief.Base
-		if a.OrderLine.Level == trade.ThreeWay {
-			b.entry.Debit(ledger.GRNI, GRNIDetail(order, a.OrderLine), a.Relief.Value, a.Relief.Base)
+		ordered[a.Line] = a.OrderLine
+		if a.OrderLine.Level == trade.ThreeWay && a.Kind == trade.AllocatedBilled {
+			relieved[a.Line] = relieved[a.Line].Plus(a.Relief)
+			b.add(ledger.GRNI, GRNIDetail(a.Order, a.OrderLine), a.Value, a.Base)
 		}
 	}
 	shared := money.Amount(0)
 	for i, l := range inv.Lines {
 		net := totals.LineNets[i] - totals.LineShares[i]
 		shared += totals.LineShares[i]
-		ordered := order.LineByID(l.OrderLineID)
 		switch {
 		case l.ChargeKind != "":
 			b.debit(ledger.Charges, l.ChargeKind, net)
-		case ordered == nil:
+		case ordered[i] == nil:
 			return b.entry, fmt.Errorf("posting: invoice %d line %d has no order line", inv.Number, l.No)
-		case ordered.Level == trade.ThreeWay:
-			b.debit(ledger.PriceVariance, ordered.Budget, net-relieved[i].Value)
+		case ordered[i].Level == trade.ThreeWay:
+			b.debit(ledger.PriceVariance, ordered[i].Budget, net-relieved[i].Value)
 		default:
-			b.debit(account(ordered), ordered.Budget, net)
+			b.debit(account(ordered[i]), ordered[i].Budget, net)
 		}
 	}
 	for _, c := range inv.Charges {
@@ -135,13 +117,12 @@ func Invoice(inv trade.Invoice, supplier string, order *trade.Order, totals trad
 	return b.closed()
 }
 
-// FreeOfCharge: debit GRNI, credit goods free of charge, with what was received and
-// will not be invoiced.
-func FreeOfCharge(order *trade.Order, line *trade.OrderLine, taken []trade.Relief) ledger.Entry {
-	e := ledger.Entry{Currency: order.Currency}
-	for _, r := range taken {
-		e.Debit(ledger.GRNI, GRNIDetail(order, line), r.Value, r.Base)
-		e.Credit(ledger.FreeOfCharge, line.Budget, r.Value, r.Base)
+// Void is the opposite of every line that was booked of an invoice, then and later (rules §5).
+func Void(booked []ledger.Line, currency money.Currency) ledger.Entry {
+	e := ledger.Entry{Currency: currency}
+	for _, l := range booked {
+		l.Amount, l.Base = -l.Amount, -l.Base
+		e.Add(l)
 	}
 	return e
 }
@@ -196,6 +177,7 @@ func PaymentReturned(sent ledger.Entry) ledger.Entry {
 // exchange difference.
 type builder struct {
 	entry   ledger.Entry
+	bill    int64 // of every line
 	rate    money.Decimal
 	company money.Currency
 	err     error
@@ -206,13 +188,17 @@ func (b *builder) debit(role ledger.Role, detail string, amount money.Amount) {
 	if err != nil {
 		b.err = err
 	}
-	b.entry.Debit(role, detail, amount, base)
+	b.add(role, detail, amount, base)
+}
+
+func (b *builder) add(role ledger.Role, detail string, amount, base money.Amount) {
+	b.entry.Add(ledger.Line{Role: role, Detail: detail, Bill: b.bill, Amount: amount, Base: base})
 }
 
 func (b *builder) closed() (ledger.Entry, error) {
 	if b.err != nil {
 		return b.entry, b.err
 	}
-	b.entry.Debit(ledger.ExchangeDifference, "", 0, -b.entry.Balance())
+	b.add(ledger.ExchangeDifference, "", 0, -b.entry.Balance())
 	return b.entry, b.entry.Check()
 }

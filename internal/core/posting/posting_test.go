@@ -9,7 +9,6 @@ import (
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
-	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 )
 
@@ -28,23 +27,28 @@ func billOf(currency money.Currency, quantity, price, rate string) (trade.Invoic
 	return inv, totals
 }
 
-func post(t *testing.T, inv trade.Invoice, order *trade.Order, totals trade.Totals, allocations ...match.Allocation) ledger.Entry {
+func post(t *testing.T, inv trade.Invoice, order *trade.Order, totals trade.Totals, allocated ...Allocated) ledger.Entry {
 	t.Helper()
-	allocated, err := Relieve(order, inv, allocations, "EUR")
-	require.NoError(t, err)
-	e, err := Invoice(inv, "BRACK", order, totals, allocated, "EUR")
+	for i := range allocated {
+		allocated[i].Order, allocated[i].Kind = order, trade.AllocatedBilled
+	}
+	e, err := Invoice(inv, "BRACK", totals, allocated, "EUR")
 	require.NoError(t, err)
 	require.NoError(t, e.Check())
 	return e
+}
+
+// takes is an allocation of a quantity that takes a value out of a receipt.
+func takes(line *trade.OrderLine, quantity string, value, base money.Amount) Allocated {
+	return Allocated{Allocation: match.Allocation{OrderLine: line, Quantity: dec(quantity)}, Relief: trade.Relief{Quantity: dec(quantity), Value: value, Base: base}}
 }
 
 // Rules §1, worked: receipt 100 at 0.90, invoice 110 at 0.92, paid at 0.95: GRNI 90.00, variance 9.20, exchange
 // 2.00; then 3.30.
 func TestWorkedForeignCurrency(t *testing.T) {
 	order, line := setting("USD", trade.ThreeWay, "1", "100")
-	receipt := &trade.Receipt{ID: 1, Quantity: dec("1"), Value: 10_000, ValueBase: 9_000}
 	inv, totals := billOf("USD", "1", "110", "0.92")
-	e := post(t, inv, order, totals, match.Allocation{OrderLine: line, Receipt: receipt, Quantity: dec("1")})
+	e := post(t, inv, order, totals, takes(line, "1", 10_000, 9_000))
 	require.Equal(t, money.Amount(9_000), e.Of(ledger.GRNI))
 	require.Equal(t, money.Amount(920), e.Of(ledger.PriceVariance))
 	require.Equal(t, money.Amount(200), e.Of(ledger.ExchangeDifference))
@@ -59,38 +63,25 @@ func TestWorkedForeignCurrency(t *testing.T) {
 	require.Equal(t, money.Amount(-10_450), confirmed.Of(ledger.Bank))
 }
 
-// Common practice: ordered 100 at 12.00, 130 received under a 100 % over-limit, 100 invoiced: 30 stay uninvoiced, and
-// 360.00 leaves GRNI once they are accepted as free of charge.
-func TestWorkedFreeOfCharge(t *testing.T) {
-	order, line := setting("EUR", trade.ThreeWay, "100", "12")
-	value, err := line.ShareOfNet(0, dec("130"))
-	require.NoError(t, err)
-	receipt := &trade.Receipt{ID: 1, Quantity: dec("130"), Value: value, ValueBase: value}
-	inv, totals := billOf("EUR", "100", "12", "1")
-	e := post(t, inv, order, totals, match.Allocation{OrderLine: line, Receipt: receipt, Quantity: dec("100")})
-	require.Equal(t, money.Amount(120_000), e.Of(ledger.GRNI))
-	taken, err := receipt.Relieve(receipt.Open())
-	require.NoError(t, err)
-	free := FreeOfCharge(order, line, []trade.Relief{taken})
-	require.Equal(t, money.Amount(36_000), free.Of(ledger.GRNI))
-	require.Equal(t, money.Amount(-36_000), free.Of(ledger.FreeOfCharge))
-}
-
 func TestDeliveryBooksAtReceiptValue(t *testing.T) {
 	order, line := setting("EUR", trade.ThreeWay, "10", "4")
-	e := Delivery(order, []receive.Receipt{{Line: line, Quantity: dec("4"), Value: 1_600, ValueBase: 1_600}}, nil, nil)
+	e := ledger.Entry{Currency: "EUR"}
+	Received(&e, order, line, trade.Relief{Quantity: dec("4"), Value: 1_600, Base: 1_600})
 	require.NoError(t, e.Check())
 	require.Equal(t, money.Amount(1_600), e.Of(ledger.Stock))
 	require.Equal(t, money.Amount(-1_600), e.Of(ledger.GRNI))
+	TakenBack(&e, order, line, trade.Relief{Quantity: dec("4"), Value: 1_600, Base: 1_600})
+	require.True(t, e.Empty())
 	_, twoWay := setting("EUR", trade.TwoWay, "10", "4")
-	require.True(t, Delivery(order, []receive.Receipt{{Line: twoWay, Value: 1_600, ValueBase: 1_600}}, nil, nil).Empty(), "on two-way lines receipts book nothing")
+	Received(&e, order, twoWay, trade.Relief{Value: 1_600, Base: 1_600})
+	require.True(t, e.Empty(), "on two-way lines receipts book nothing")
 }
 
 func TestTwoWayDebitsTheBudget(t *testing.T) {
 	order, line := setting("EUR", trade.TwoWay, "10", "4")
 	line.Account = trade.ExpenseAccount
 	inv, totals := billOf("EUR", "10", "4.10", "1")
-	e := post(t, inv, order, totals, match.Allocation{OrderLine: line, Quantity: dec("10")})
+	e := post(t, inv, order, totals, takes(line, "10", 0, 0))
 	require.Equal(t, money.Amount(4_100), e.Of(ledger.Expense))
 	require.Zero(t, e.Of(ledger.GRNI)+e.Of(ledger.PriceVariance))
 }
@@ -98,14 +89,13 @@ func TestTwoWayDebitsTheBudget(t *testing.T) {
 // Charges, a discount on the whole, tax as stated and a rounding rest each have their account.
 func TestEverythingElseOnAnInvoice(t *testing.T) {
 	order, line := setting("EUR", trade.ThreeWay, "10", "4")
-	receipt := &trade.Receipt{Quantity: dec("10"), Value: 4_000, ValueBase: 4_000}
 	inv, _ := billOf("EUR", "10", "4", "1")
 	inv.Charges = []trade.DocumentCharge{{Kind: "freight", Amount: 500, TaxCategory: "Z"}, {Allowance: true, Kind: "discount", Amount: 100, TaxCategory: "Z"}}
 	inv.Taxes = []trade.StatedTax{{Category: "Z", Amount: 7}}
 	totals, err := inv.Totals()
 	require.NoError(t, err)
 	inv.StatedTotal = totals.Total + 3
-	e := post(t, inv, order, totals, match.Allocation{OrderLine: line, Receipt: receipt, Quantity: dec("10")})
+	e := post(t, inv, order, totals, takes(line, "10", 4_000, 4_000))
 	require.Equal(t, money.Amount(500), e.Of(ledger.Charges))
 	require.Equal(t, money.Amount(-100), e.Of(ledger.PriceVariance))
 	require.Equal(t, money.Amount(7), e.Of(ledger.InputTax))
@@ -113,21 +103,25 @@ func TestEverythingElseOnAnInvoice(t *testing.T) {
 	require.Equal(t, -inv.StatedTotal, e.Of(ledger.Payables))
 }
 
-// Beyond receipts GRNI is debited at the order's price; when the goods come at another value the rest is variance.
-func TestBeyondReceiptsAndTheirFill(t *testing.T) {
-	order, line := setting("EUR", trade.ThreeWay, "3", "3.333333")
-	inv, totals := billOf("EUR", "3", "3.333333", "1")
-	e := post(t, inv, order, totals, match.Allocation{OrderLine: line, Quantity: dec("3")})
-	require.Equal(t, money.Amount(1_000), e.Of(ledger.GRNI))
-	line.Beyond, line.BeyondValue, line.BeyondBase = dec("3"), 1_000, 1_000
-	receipt := &trade.Receipt{Quantity: dec("3"), Value: 998, ValueBase: 998}
-	fill, err := receive.FillBeyond(line, receipt)
-	require.NoError(t, err)
-	d := Delivery(order, []receive.Receipt{{Line: line, Value: 998, ValueBase: 998}}, []receive.Fill{fill}, []*trade.OrderLine{line})
-	require.NoError(t, d.Check())
-	require.Zero(t, e.Of(ledger.GRNI)+d.Of(ledger.GRNI), "nothing stays open")
-	require.Equal(t, money.Amount(2), d.Of(ledger.PriceVariance), "what they were billed above their value")
-	require.Equal(t, money.Amount(998), d.Of(ledger.Stock))
+// Rules §1: goods that fill what was billed beyond receipts move it to their own rate. What comes
+// of the rates is exchange difference, the rest price variance at the invoice's rate.
+func TestFilled(t *testing.T) {
+	order, line := setting("USD", trade.ThreeWay, "1", "120")
+	for _, c := range []struct {
+		taken              trade.Relief
+		grni, variance, ex money.Amount
+	}{
+		{trade.Relief{Quantity: dec("1"), Value: 12_000, Base: 9_600}, -1_200, 0, 1_200}, // billed 120 at 0.90, goods at 0.80
+		{trade.Relief{Quantity: dec("1"), Value: 11_000, Base: 8_800}, -2_000, 900, 1_100},
+	} {
+		e := ledger.Entry{Currency: "USD"}
+		require.NoError(t, Filled(&e, order, line, trade.Part{Invoice: 7, Rate: dec("0.9"), Relief: trade.Relief{Quantity: dec("1"), Value: 12_000, Base: 10_800}}, c.taken, "EUR"))
+		require.NoError(t, e.Check())
+		require.Equal(t, []money.Amount{c.grni, c.variance, c.ex}, []money.Amount{e.Of(ledger.GRNI), e.Of(ledger.PriceVariance), e.Of(ledger.ExchangeDifference)})
+		for _, l := range e.Lines {
+			require.EqualValues(t, 7, l.Bill, "so that a void finds it")
+		}
+	}
 }
 
 // Discount kept: payables leave in full, less goes into transit.
@@ -150,15 +144,15 @@ func TestEveryInvoiceBalances(t *testing.T) {
 		order, line := setting("USD", trade.ThreeWay, "1000", "7.77")
 		quantity := money.Decimal(rapid.Int64Range(1, int64(dec("1000"))).Draw(t, "quantity"))
 		value := money.Amount(rapid.Int64Range(0, 1_000_000).Draw(t, "value"))
-		receipt := &trade.Receipt{Quantity: dec("1000"), Value: value, ValueBase: money.Amount(rapid.Int64Range(0, 1_000_000).Draw(t, "base"))}
+		base := money.Amount(rapid.Int64Range(0, 1_000_000).Draw(t, "base"))
 		inv := trade.Invoice{Currency: "USD", Rate: money.Decimal(rapid.Int64Range(1, 3_000_000).Draw(t, "rate")), Lines: []trade.InvoiceLine{
 			{No: 1, OrderLineID: 1, Quantity: quantity, Price: money.Decimal(rapid.Int64Range(0, 50_000_000).Draw(t, "price")), Base: money.Int(1), TaxCategory: "S", TaxRate: dec("23")}}}
 		totals, err := inv.Totals()
 		require.NoError(t, err)
 		inv.StatedTotal = totals.Total + money.Amount(rapid.Int64Range(-5, 5).Draw(t, "rounding"))
-		allocated, err := Relieve(order, inv, []match.Allocation{{OrderLine: line, Receipt: receipt, Quantity: quantity}}, "EUR")
-		require.NoError(t, err)
-		e, err := Invoice(inv, "TIDEW", order, totals, allocated, "EUR")
+		one := takes(line, "1", value, base)
+		one.Order, one.Kind, one.Relief.Quantity = order, trade.AllocatedBilled, quantity
+		e, err := Invoice(inv, "TIDEW", totals, []Allocated{one}, "EUR")
 		require.NoError(t, err)
 		require.NoError(t, e.Check())
 	})

@@ -51,6 +51,9 @@ type Plan struct {
 	Closes   []*trade.OrderLine
 	Findings []finding.Finding
 	Value    money.Amount // of all receipts, in the order's currency
+	// PostedOn is the day on which the delivery is booked: the first open one on or after the
+	// day of arrival.
+	PostedOn day.Day
 }
 
 // Receipt is one line to book.
@@ -67,10 +70,11 @@ type Receipt struct {
 
 // Context is what the plan needs to know besides the order.
 type Context struct {
-	Policy  trade.Policy
-	Today   day.Day
-	Rate    money.Decimal // of the day of arrival
-	Company money.Currency
+	Policy   trade.Policy
+	Today    day.Day
+	Rate     money.Decimal // of the day of arrival
+	Company  money.Currency
+	PostedOn day.Day // first open day on or after the day of arrival
 	// Earlier is the number of a booked delivery with the same note, or zero.
 	Earlier int64
 	// Counter is set where the company books in two steps: whoever counted at the door,
@@ -87,7 +91,7 @@ func Field(index int, name string) string { return fmt.Sprintf("lines[%d].%s", i
 // that would pass, and nothing may be booked while one stands.
 func Make(order *trade.Order, entry Entry, context Context) (Plan, error) {
 	faults := head(order, entry, context)
-	var plan Plan
+	plan := Plan{PostedOn: context.PostedOn}
 	some, seen := false, map[int]bool{}
 	for i, counted := range entry.Lines {
 		line := order.Line(counted.No)
@@ -300,38 +304,4 @@ func (p Plan) Blocked() bool {
 		}
 	}
 	return false
-}
-
-// Fill is a part of a new receipt that was billed before it came: the next
-// receipt first fills what verified invoices billed beyond receipts (rules §6).
-type Fill struct {
-	Receipt *trade.Receipt
-	Taken   trade.Relief // from the receipt, at its value
-	Beyond  trade.Relief // from what stood beyond receipts, at the order's price
-}
-
-// FillBeyond takes from the receipt what the line has billed beyond receipts and
-// updates both.
-func FillBeyond(line *trade.OrderLine, receipt *trade.Receipt) (Fill, error) {
-	quantity := min(line.Beyond, receipt.Open())
-	fill := Fill{Receipt: receipt}
-	if quantity <= 0 {
-		return fill, nil
-	}
-	var err error
-	if fill.Taken, err = receipt.Relieve(quantity); err != nil {
-		return fill, err
-	}
-	receipt.Billed += quantity
-	if fill.Beyond.Value, err = line.BeyondValue.Part(int64(quantity), int64(line.Beyond)); err != nil {
-		return fill, err
-	}
-	if fill.Beyond.Base, err = line.BeyondBase.Part(int64(quantity), int64(line.Beyond)); err != nil {
-		return fill, err
-	}
-	fill.Beyond.Quantity = quantity
-	line.Beyond -= quantity
-	line.BeyondValue -= fill.Beyond.Value
-	line.BeyondBase -= fill.Beyond.Base
-	return fill, nil
 }

@@ -127,16 +127,3 @@ func TestRefusedAtTheDoor(t *testing.T) {
 	require.Equal(t, dec("2"), plan.Receipts[0].Refused)
 	require.Equal(t, money.Amount(110_000), plan.Value)
 }
-
-// The next receipt first fills what was billed beyond receipts.
-func TestFillBeyond(t *testing.T) {
-	line := &trade.OrderLine{Beyond: dec("3"), BeyondValue: 1_000, BeyondBase: 1_000}
-	receipt := &trade.Receipt{Quantity: dec("2"), Value: 667, ValueBase: 667}
-	fill, err := FillBeyond(line, receipt)
-	require.NoError(t, err)
-	require.Equal(t, trade.Relief{Quantity: dec("2"), Value: 667, Base: 667}, fill.Taken)
-	require.Equal(t, trade.Relief{Quantity: dec("2"), Value: 667, Base: 667}, fill.Beyond)
-	require.Equal(t, dec("1"), line.Beyond)
-	require.Equal(t, money.Amount(333), line.BeyondValue)
-	require.Zero(t, receipt.Open())
-}

@@ -49,23 +49,24 @@ type Returnable struct {
 	Lots    map[int][]Lot // by line number, what is still here of each
 }
 
-// Return is what goes back of one receipt. Taken is all of it at receipt value;
-// Invoiced, without sign, is the part of it that was billed. For a replacement that
-// part stands beyond receipts from now on, where the next receipt fills it first; for
-// credit it stays against the receipt, as a debit in GRNI until the credit note.
-type Return struct {
+// Piece is what of one receipt is to go back.
+type Piece struct {
 	Line     *trade.OrderLine
 	Receipt  *trade.Receipt
-	Taken    trade.Relief
-	Invoiced trade.Relief
+	Quantity money.Decimal
 	Lots     []LotBack
 }
 
-// MakeReturn plans a return and updates the receipts and lines it touches. A line gives
-// at most what the delivery still holds, what is not invoiced first; of a line that came
-// in lots each lot gives at most what is left of it. With what is refused comes what the
-// rest would take, to be shown: nothing may be booked of it.
-func MakeReturn(order *trade.Order, entry ReturnEntry, of Returnable, today day.Day) ([]Return, error) {
+// Invoiced is how much of the piece was billed: what is not invoiced goes back first.
+func (p Piece) Invoiced() money.Decimal {
+	return min(p.Receipt.Billed, max(0, p.Quantity-max(0, p.Receipt.Open())))
+}
+
+// MakeReturn plans a return: what of each receipt goes back. A line gives at most what the
+// delivery still holds; of a line that came in lots each lot gives at most what is left of it.
+// With what is refused comes what the rest would take, to be shown: nothing may be booked of
+// it.
+func MakeReturn(order *trade.Order, entry ReturnEntry, of Returnable, today day.Day) ([]Piece, error) {
 	var faults fault.Faults
 	say := func(kind fault.Kind, field, sentence string, operands ...any) {
 		faults = append(faults, fault.New(kind, field, sentence, operands...))
@@ -84,7 +85,7 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, of Returnable, today day.
 	case entry.Day < of.Arrived:
 		say(fault.Invalid, "day", "The goods had not arrived yet on that day.")
 	}
-	var pieces []piece
+	var pieces []Piece
 	seen := map[int]bool{}
 	for i, l := range entry.Lines {
 		field := fmt.Sprintf("lines[%d].quantity", i)
@@ -117,29 +118,12 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, of Returnable, today day.
 			say(fault.Refused, field, "Line %d: delivery %d still holds %s, so %s cannot go back.", l.No, entry.Delivery, held, l.Quantity)
 			continue
 		}
-		pieces = append(pieces, piece{line, receipt, l.Quantity, lots})
+		pieces = append(pieces, Piece{line, receipt, l.Quantity, lots})
 	}
 	if len(pieces) == 0 && len(faults) == 0 {
 		say(fault.Invalid, "lines", "Enter how much goes back on at least one line.")
 	}
-	var returns []Return
-	for _, p := range pieces {
-		back, err := p.take(entry.Outcome)
-		if err != nil {
-			return nil, err
-		}
-		back.Lots = p.lots
-		returns = append(returns, back)
-	}
-	return returns, faults.OrNil()
-}
-
-// piece is what of one receipt is to go back.
-type piece struct {
-	line     *trade.OrderLine
-	receipt  *trade.Receipt
-	quantity money.Decimal
-	lots     []LotBack
+	return pieces, faults.OrNil()
 }
 
 // lotsBack gives the lots that a line of a return takes of those that are here, and sets
@@ -192,40 +176,4 @@ func receiptOf(line *trade.OrderLine, delivery int64) *trade.Receipt {
 		}
 	}
 	return nil
-}
-
-func (p piece) take(outcome Outcome) (Return, error) {
-	line, receipt, quantity := p.line, p.receipt, p.quantity
-	back := Return{Line: line, Receipt: receipt}
-	invoiced := min(receipt.Billed, max(0, quantity-max(0, receipt.Open())))
-	var err error
-	if invoiced > 0 && outcome == Replacement {
-		moved, err := receipt.Relieve(-invoiced)
-		if err != nil {
-			return back, err
-		}
-		back.Invoiced = trade.Relief{Quantity: invoiced, Value: -moved.Value, Base: -moved.Base}
-		receipt.Billed -= invoiced
-		line.Beyond += invoiced
-		line.BeyondValue += back.Invoiced.Value
-		line.BeyondBase += back.Invoiced.Base
-	}
-	if back.Taken, err = receipt.Relieve(quantity); err != nil {
-		return back, err
-	}
-	if invoiced > 0 && outcome == Credit {
-		back.Invoiced.Quantity = invoiced
-		if back.Invoiced.Value, err = back.Taken.Value.Part(int64(invoiced), int64(quantity)); err != nil {
-			return back, err
-		}
-		if back.Invoiced.Base, err = back.Taken.Base.Part(int64(invoiced), int64(quantity)); err != nil {
-			return back, err
-		}
-	}
-	receipt.Returned += quantity
-	line.Received -= quantity
-	if outcome == Credit {
-		line.Returned += quantity
-	}
-	return back, nil
 }

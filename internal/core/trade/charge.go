@@ -48,21 +48,15 @@ func (k ChargeKinds) Of(c DocumentCharge) string {
 	return best
 }
 
-// Charged sums what an invoice charges by kind, in its currency, without tax; allowances are
-// no charges.
-func (inv Invoice) Charged(t Totals) map[string]money.Amount {
-	sums := map[string]money.Amount{}
-	for i, l := range inv.Lines {
-		if l.ChargeKind != "" {
-			sums[l.ChargeKind] += t.LineNets[i]
+// PlannedOf is what the order plans of one kind of charge.
+func (o *Order) PlannedOf(kind string) money.Amount {
+	var sum money.Amount
+	for _, c := range o.Charges {
+		if c.Kind == kind {
+			sum += c.Amount
 		}
 	}
-	for _, c := range inv.Charges {
-		if !c.Allowance {
-			sums[c.Kind] += c.Amount
-		}
-	}
-	return sums
+	return sum
 }
 
 // PlannedRest is what the order plans and the given sums by kind have not charged yet.

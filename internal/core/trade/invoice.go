@@ -52,7 +52,7 @@ type Invoice struct {
 	Currency       money.Currency
 	Rate           money.Decimal // company currency for one unit, on the invoice's day
 	OrderStated    string        // order reference as the invoice gives it
-	OrderID        int64         // 0: not found
+	OrderID        int64         // the document's own; its lines may be about others. 0: not found
 	Lines          []InvoiceLine
 	Charges        []DocumentCharge
 	Taxes          []StatedTax
@@ -112,6 +112,8 @@ func (inv Invoice) Parts(t Totals) *Parting {
 type InvoiceLine struct {
 	ID           int64
 	No           int
+	OrderID      int64  // the order that the line is about; 0: not found
+	OrderStated  string // the line's own order reference, where it gives one
 	OrderLineID  int64  // 0: not found
 	OrderLineRef string // as the invoice gives it
 	SupplierCode string

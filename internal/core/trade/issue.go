@@ -94,7 +94,7 @@ func CheckLine(index int, l *OrderLine) fault.Faults {
 func CheckChange(index int, before, after *OrderLine) fault.Faults {
 	field := func(name string) string { return fmt.Sprintf("lines[%d].%s", index, name) }
 	var faults fault.Faults
-	if used := max(before.Came(), before.Billed+before.Reserved); after.Quantity < used {
+	if used := max(before.Came(), before.Billed+before.Reserved); after.Quantity < before.Quantity && after.Quantity < used {
 		faults = append(faults, fault.New(fault.Refused, field("quantity"), "Line %d: %s are received or invoiced already, so it cannot go down to %s.", before.No, used, after.Quantity))
 	}
 	if before.ItemCode != after.ItemCode || before.Unit != after.Unit {
@@ -177,8 +177,22 @@ func CheckClose(l *OrderLine, goods, invoices bool) *fault.Fault {
 		return fault.New(fault.Refused, "lines", "Line %d: an invoice over %s is being settled. Settle or refuse it first.", l.No, l.Reserved)
 	case invoices && l.Level == ThreeWay && l.Open() > 0:
 		return fault.New(fault.Refused, "lines", "Line %d: %s are received and not invoiced. Accept them as free of charge, or close the line to goods only.", l.No, l.Open())
-	case invoices && l.Level == ThreeWay && l.Debit():
+	case invoices && (l.Over() > 0 || l.Awaited.Quantity() > 0 || (l.Debit() && !goods && !l.ClosedGoods)):
 		return fault.New(fault.Refused, "lines", "Line %d: more is invoiced than is here. It closes to invoices once its credit note or its goods have come.", l.No)
+	}
+	return nil
+}
+
+// CheckFree finds what stands against accepting what is here of a line and not invoiced as free
+// of charge (rules §6).
+func CheckFree(l *OrderLine) *fault.Fault {
+	switch {
+	case l.Level != ThreeWay || l.Open() <= 0:
+		return fault.New(fault.Refused, "line", "Nothing of line %d is received and not invoiced, so nothing can be free of charge.", l.No)
+	case l.Reserved > 0:
+		return fault.New(fault.Refused, "line", "Line %d: an invoice over %s is being settled, and nothing that it bills can be free of charge. Settle or refuse it first.", l.No, l.Reserved)
+	case l.Debit():
+		return fault.New(fault.Refused, "line", "Line %d: more is invoiced than is here. It can be closed once its credit note or its goods have come.", l.No)
 	}
 	return nil
 }
@@ -196,14 +210,4 @@ func (o *Order) CloseOrOpen() bool {
 		return false
 	}
 	return true
-}
-
-// Debit tells whether more of the line is invoiced than is here.
-func (l *OrderLine) Debit() bool {
-	for _, r := range l.Receipts {
-		if r.Open() < 0 {
-			return true
-		}
-	}
-	return l.Beyond > 0
 }

@@ -98,6 +98,11 @@ func TestCheckChange(t *testing.T) {
 		c.change(&after)
 		require.Equal(t, c.want, fields(CheckChange(0, &before, &after)), name)
 	}
+	over := before
+	over.Received = dec("10.5")
+	dearer := over
+	dearer.Price = dec("9")
+	require.Empty(t, CheckChange(0, &over, &dearer), "more came within its limit; the quantity may stay as it is")
 	before.LevelFixed = false
 	after := before
 	after.Budget = "HOSP"
@@ -136,7 +141,9 @@ func TestCheckClose(t *testing.T) {
 		"an invoice is on its way":  {OrderLine{Reserved: 1}, false, true, false},
 		"received, not invoiced":    {OrderLine{Level: ThreeWay, Receipts: []*Receipt{{Quantity: 2, Billed: 1}}}, false, true, false},
 		"two-way does not ask":      {OrderLine{Level: TwoWay, Receipts: []*Receipt{{Quantity: 2, Billed: 1}}}, false, true, true},
-		"invoiced beyond receipts":  {OrderLine{Level: ThreeWay, Beyond: 1}, false, true, false},
+		"invoiced beyond receipts":  {OrderLine{Level: ThreeWay, Beyond: Parts{{Relief: Relief{Quantity: 1}}}}, false, true, false},
+		"and closed to goods":       {OrderLine{Level: ThreeWay, Beyond: Parts{{Relief: Relief{Quantity: 1}}}}, true, true, true}, // goes to variance
+		"to be replaced":            {OrderLine{Level: ThreeWay, Awaited: Parts{{Relief: Relief{Quantity: 1}}}}, true, true, false},
 		"invoiced, then sent back":  {OrderLine{Level: ThreeWay, Receipts: []*Receipt{{Quantity: 2, Billed: 2, Returned: 1}}}, false, true, false},
 		"all received and invoiced": {OrderLine{Level: ThreeWay, Receipts: []*Receipt{{Quantity: 2, Billed: 1, Free: 1}}}, true, true, true},
 	} {
@@ -313,13 +320,15 @@ func TestWhatALineAwaits(t *testing.T) {
 	}
 }
 
-// An order can be cancelled until anything of it came, was invoiced or is claimed by an
-// open invoice; a reversed receipt has touched it all the same (rules §3, §11).
+// An order can be cancelled until anything of it came, was invoiced or is claimed by an open
+// invoice, net: what was reversed in full does not stand against it (rules §3).
 func TestTouched(t *testing.T) {
-	free, claimed, fixed := &OrderLine{No: 1}, &OrderLine{No: 2, Reserved: dec("1")}, &OrderLine{No: 3, LevelFixed: true}
-	require.Nil(t, (&Order{Lines: []*OrderLine{free}}).Touched())
-	require.Equal(t, 2, (&Order{Lines: []*OrderLine{free, claimed}}).Touched().No)
-	require.Equal(t, 3, (&Order{Lines: []*OrderLine{free, fixed}}).Touched().No)
+	for name, l := range map[string]*OrderLine{
+		"claimed": {No: 2, Reserved: dec("1")}, "received": {No: 2, Received: dec("1")}, "billed": {No: 2, Billed: dec("1")}, "free": {No: 2, Receipts: []*Receipt{{Quantity: 2, Free: 1, Returned: 1}}},
+	} {
+		require.Equal(t, 2, (&Order{Lines: []*OrderLine{{No: 1}, l}}).Touched().No, name)
+	}
+	require.Nil(t, (&Order{Lines: []*OrderLine{{No: 1}, {No: 2, LevelFixed: true, Receipts: []*Receipt{{Quantity: 2, Reversed: 2}}}}}).Touched())
 }
 
 // An order is closed while all of its lines are closed to goods and invoices; nothing else ends or begins by it.

@@ -67,7 +67,7 @@ func TestReliefLeavesZero(t *testing.T) {
 		}
 		var value, base money.Amount
 		for _, p := range parts {
-			taken, err := r.Relieve(money.Decimal(p))
+			taken, err := relieve(&r, money.Decimal(p))
 			require.NoError(t, err)
 			value, base = value+taken.Value, base+taken.Base
 		}
@@ -151,4 +151,11 @@ func TestBICs(t *testing.T) {
 	for _, bad := range []string{"", "DEUTDEF", "DEUTDEFF5", "DEUTDEFF5000", "DEUT1EFF", "DEUTD1FF", "deutdeff", "DEUT DEF"} {
 		require.False(t, ValidBIC(bad), bad)
 	}
+}
+
+// relieve takes a part out of a receipt.
+func relieve(r *Receipt, quantity money.Decimal) (Relief, error) {
+	taken, err := r.Next(quantity)
+	r.Relieved = r.Relieved.Plus(taken)
+	return taken, err
 }

@@ -57,6 +57,7 @@ type line struct {
 	Credited         *quantity         `xml:"CreditedQuantity"`
 	Net              amount            `xml:"LineExtensionAmount"`
 	OrderLine        string            `xml:"OrderLineReference>LineID"`
+	Order            string            `xml:"OrderLineReference>OrderReference>ID"`
 	AllowanceCharges []allowanceCharge `xml:"AllowanceCharge"`
 	Item             struct {
 		Name        string        `xml:"Name"`
@@ -324,7 +325,7 @@ func (r *reader) line(i int, l line) trade.InvoiceLine {
 	if q == nil {
 		q = &quantity{}
 	}
-	result := trade.InvoiceLine{No: i + 1, OrderLineRef: trim(l.OrderLine), SupplierCode: trim(l.Item.Sellers), ItemCode: trim(l.Item.Buyers),
+	result := trade.InvoiceLine{No: i + 1, OrderStated: trim(l.Order), OrderLineRef: trim(l.OrderLine), SupplierCode: trim(l.Item.Sellers), ItemCode: trim(l.Item.Buyers),
 		Description: first(l.Item.Name, l.Item.Description), Unit: trim(q.Unit), Base: money.Int(1), TaxCategory: "S"}
 	result.Quantity = r.decimal(q.Value, field("quantity"), i, "quantity (BT-129)")
 	result.Price = r.decimal(l.Price.Amount.Value, field("price"), i, "price (BT-146)")

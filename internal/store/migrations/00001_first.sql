@@ -188,10 +188,10 @@ CREATE TABLE order_state (
 ) STRICT;
 CREATE INDEX order_expected ON order_state (wanted_on, purchase_order) WHERE open_goods = 1;
 CREATE TABLE order_line_state (
-  order_line INTEGER PRIMARY KEY REFERENCES order_line, received INTEGER NOT NULL DEFAULT 0 CHECK (received >= 0),
-  billed INTEGER NOT NULL DEFAULT 0 CHECK (billed >= 0), beyond INTEGER NOT NULL DEFAULT 0 CHECK (beyond >= 0),
-  returned INTEGER NOT NULL DEFAULT 0 CHECK (returned >= 0), closed_goods INTEGER NOT NULL DEFAULT 0 CHECK (closed_goods IN (0, 1)), closed_invoices INTEGER NOT NULL DEFAULT 0 CHECK (closed_invoices IN (0, 1)),
-  match_level TEXT CHECK (match_level IN ('two_way', 'three_way')), price_difference INTEGER NOT NULL DEFAULT 0
+  order_line INTEGER PRIMARY KEY REFERENCES order_line, received INTEGER NOT NULL CHECK (received >= 0), billed INTEGER NOT NULL CHECK (billed >= 0),
+  returned INTEGER NOT NULL CHECK (returned >= 0), closed_goods INTEGER NOT NULL CHECK (closed_goods IN (0, 1)), closed_invoices INTEGER NOT NULL CHECK (closed_invoices IN (0, 1)),
+  match_level TEXT CHECK (match_level IN ('two_way', 'three_way')), account TEXT CHECK (account IN ('stock', 'expense')),
+  dearer INTEGER NOT NULL CHECK (dearer >= 0), cheaper INTEGER NOT NULL CHECK (cheaper >= 0), CHECK ((match_level IS NULL) = (account IS NULL))
 ) STRICT;
 
 -- A limit at one level: which of line, item and supplier are set says which (rules §2); scope says the same in one
@@ -211,12 +211,13 @@ CREATE TABLE limit_owner (
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX limit_owner_item ON limit_owner (item, supplier) WHERE open = 1;
 
--- A delivery, or what undoes or answers one: the reversal of a booking, the return of goods.
+-- A document about goods: a delivery, an acceptance as free of charge, or what undoes or answers one: the reversal of a
+-- booking, the return of goods.
 CREATE TABLE delivery (
-  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, kind TEXT NOT NULL CHECK (kind IN ('delivery', 'reversal', 'return')), purchase_order INTEGER NOT NULL REFERENCES purchase_order,
-  against INTEGER REFERENCES delivery, outcome TEXT CHECK (outcome IN ('replacement', 'credit')), note TEXT NOT NULL, note_key TEXT NOT NULL, arrived_on TEXT NOT NULL, place TEXT NOT NULL,
+  id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, kind TEXT NOT NULL CHECK (kind IN ('delivery', 'reversal', 'return', 'free')), purchase_order INTEGER NOT NULL REFERENCES purchase_order,
+  against INTEGER REFERENCES delivery, outcome TEXT CHECK (outcome IN ('replacement', 'credit')), note TEXT NOT NULL, note_key TEXT NOT NULL, arrived_on TEXT NOT NULL, posted_on TEXT NOT NULL, place TEXT NOT NULL,
   condition TEXT NOT NULL, reason TEXT NOT NULL, second_part INTEGER NOT NULL CHECK (second_part IN (0, 1)), booked_by INTEGER REFERENCES person, booked_at TEXT NOT NULL,
-  CHECK ((kind = 'delivery') = (against IS NULL)), CHECK ((kind = 'return') = (outcome IS NOT NULL))
+  CHECK ((kind IN ('delivery', 'free')) = (against IS NULL)), CHECK ((kind = 'return') = (outcome IS NOT NULL))
 ) STRICT;
 CREATE INDEX delivery_order ON delivery (purchase_order);
 CREATE INDEX delivery_note ON delivery (note_key);
@@ -224,7 +225,7 @@ CREATE INDEX delivery_against ON delivery (against) WHERE against IS NOT NULL;
 CREATE TABLE receipt_line (
   id INTEGER PRIMARY KEY, delivery INTEGER NOT NULL REFERENCES delivery, order_line INTEGER NOT NULL REFERENCES order_line,
   quantity INTEGER NOT NULL CHECK (quantity >= 0), refused INTEGER NOT NULL CHECK (refused >= 0), counted INTEGER NOT NULL, counted_unit TEXT NOT NULL,
-  value INTEGER NOT NULL, value_base INTEGER NOT NULL
+  value INTEGER NOT NULL, value_base INTEGER NOT NULL, rate INTEGER NOT NULL CHECK (rate > 0)
 ) STRICT;
 CREATE INDEX receipt_line_order_line ON receipt_line (order_line, id);
 CREATE INDEX receipt_line_delivery ON receipt_line (delivery);
@@ -266,12 +267,17 @@ CREATE TABLE invoice_revision (
   UNIQUE (invoice, revision)
 ) STRICT;
 CREATE TABLE invoice_line (
-  id INTEGER PRIMARY KEY, invoice_revision INTEGER NOT NULL REFERENCES invoice_revision, no INTEGER NOT NULL, order_line INTEGER REFERENCES order_line,
+  id INTEGER PRIMARY KEY, invoice_revision INTEGER NOT NULL REFERENCES invoice_revision, no INTEGER NOT NULL, purchase_order INTEGER REFERENCES purchase_order, order_stated TEXT NOT NULL, order_line INTEGER REFERENCES order_line,
   order_line_ref TEXT NOT NULL, supplier_code TEXT NOT NULL, item_code TEXT NOT NULL, description TEXT NOT NULL, quantity INTEGER NOT NULL, unit TEXT NOT NULL,
   price INTEGER NOT NULL, base INTEGER NOT NULL CHECK (base > 0), discount INTEGER NOT NULL, charge INTEGER NOT NULL,
   tax_category TEXT NOT NULL, tax_rate INTEGER NOT NULL CHECK (tax_rate >= 0), charge_kind TEXT NOT NULL, UNIQUE (invoice_revision, no)
 ) STRICT;
 CREATE INDEX invoice_line_order_line ON invoice_line (order_line);
+-- Which orders a revision is about, and with what: the net of its goods, and its share of each kind of charge.
+CREATE TABLE invoice_order (
+  purchase_order INTEGER NOT NULL REFERENCES purchase_order, kind TEXT NOT NULL, invoice INTEGER NOT NULL REFERENCES invoice, invoice_revision INTEGER NOT NULL REFERENCES invoice_revision,
+  amount INTEGER NOT NULL, PRIMARY KEY (purchase_order, kind, invoice, invoice_revision)
+) STRICT, WITHOUT ROWID;
 CREATE TABLE invoice_charge (
   invoice_revision INTEGER NOT NULL REFERENCES invoice_revision, no INTEGER NOT NULL, allowance INTEGER NOT NULL CHECK (allowance IN (0, 1)), kind TEXT NOT NULL,
   reason TEXT NOT NULL, amount INTEGER NOT NULL CHECK (amount >= 0), tax_category TEXT NOT NULL, tax_rate INTEGER NOT NULL CHECK (tax_rate >= 0), PRIMARY KEY (invoice_revision, no)
@@ -285,14 +291,14 @@ CREATE TABLE invoice_state (
   since TEXT NOT NULL, version INTEGER NOT NULL, revision INTEGER NOT NULL REFERENCES invoice_revision, match_run INTEGER REFERENCES match_run,
   supplier INTEGER REFERENCES supplier, number_key TEXT NOT NULL, purchase_order INTEGER REFERENCES purchase_order, currency TEXT NOT NULL, total INTEGER NOT NULL, total_base INTEGER NOT NULL DEFAULT 0,
   invoice_date TEXT NOT NULL, due_on TEXT NOT NULL, discount_until TEXT NOT NULL, discount INTEGER NOT NULL,
-  open INTEGER NOT NULL DEFAULT 0, charges INTEGER NOT NULL DEFAULT 0, blocked INTEGER NOT NULL DEFAULT 0 CHECK (blocked IN (0, 1)), turn TEXT NOT NULL,
+  open INTEGER NOT NULL DEFAULT 0, blocked INTEGER NOT NULL DEFAULT 0 CHECK (blocked IN (0, 1)), turn TEXT NOT NULL,
   summary TEXT NOT NULL, checked_at TEXT NOT NULL
 ) STRICT;
 CREATE INDEX invoice_state_state ON invoice_state (state, due_on, invoice);
 CREATE INDEX invoice_state_since ON invoice_state (since);
 CREATE INDEX invoice_state_number ON invoice_state (number_key, supplier);
 CREATE INDEX invoice_state_same ON invoice_state (supplier, total, invoice_date);
-CREATE INDEX invoice_state_order ON invoice_state (purchase_order, invoice);
+CREATE INDEX invoice_state_order ON invoice_state (supplier) WHERE purchase_order IS NULL;
 -- Decisions that end an invoice or move it on: released, refused, void.
 CREATE TABLE invoice_decision (
   id INTEGER PRIMARY KEY, invoice INTEGER NOT NULL REFERENCES invoice, decision TEXT NOT NULL CHECK (decision IN ('released', 'taken_back', 'refused', 'void')),
@@ -307,19 +313,20 @@ CREATE TABLE match_run (
 CREATE INDEX match_run_invoice ON match_run (invoice);
 CREATE TABLE acceptance (
   id INTEGER PRIMARY KEY, invoice INTEGER NOT NULL REFERENCES invoice, revision INTEGER NOT NULL REFERENCES invoice_revision, kind TEXT NOT NULL, line INTEGER NOT NULL,
-  side TEXT NOT NULL, other INTEGER NOT NULL,
+  side TEXT NOT NULL, other INTEGER NOT NULL, order_number INTEGER NOT NULL, charge TEXT NOT NULL,
   difference INTEGER NOT NULL, difference_base INTEGER NOT NULL, excess INTEGER NOT NULL, note TEXT NOT NULL, by_person INTEGER NOT NULL REFERENCES person, at TEXT NOT NULL
 ) STRICT;
 -- An acceptance that lapsed answers nothing any more, whatever comes later.
 CREATE TABLE acceptance_lapse (acceptance INTEGER PRIMARY KEY REFERENCES acceptance, at TEXT NOT NULL) STRICT;
 CREATE INDEX acceptance_revision ON acceptance (revision);
 CREATE INDEX invoice_paper ON invoice (paper) WHERE paper IS NOT NULL;
--- What a verified line, a free acceptance, a reversal or a return takes from a receipt line; no receipt line means beyond
--- receipts (three-way) or matched to the order alone (two-way). Counter-rows carry the opposite sign.
+-- What a verified line, a free acceptance, a reversal or a return takes from a receipt line. Billed without a receipt line
+-- means beyond receipts (three-way) or matched to the order alone (two-way); awaited is billed, gone back and to be
+-- replaced; variance is billed and taken to price variance. Counter-rows carry the opposite sign.
 CREATE TABLE allocation (
   id INTEGER PRIMARY KEY, order_line INTEGER NOT NULL REFERENCES order_line, receipt_line INTEGER REFERENCES receipt_line, invoice_line INTEGER REFERENCES invoice_line,
-  delivery INTEGER REFERENCES delivery, kind TEXT NOT NULL CHECK (kind IN ('billed', 'free', 'reversed', 'returned')), quantity INTEGER NOT NULL, value INTEGER NOT NULL, value_base INTEGER NOT NULL,
-  CHECK (kind <> 'billed' OR invoice_line IS NOT NULL)
+  delivery INTEGER REFERENCES delivery, kind TEXT NOT NULL CHECK (kind IN ('billed', 'awaited', 'variance', 'free', 'reversed', 'returned', 'credited')), quantity INTEGER NOT NULL, value INTEGER NOT NULL, value_base INTEGER NOT NULL,
+  CHECK ((kind IN ('billed', 'awaited', 'variance')) = (invoice_line IS NOT NULL))
 ) STRICT;
 CREATE INDEX allocation_order_line ON allocation (order_line);
 CREATE INDEX allocation_receipt_line ON allocation (receipt_line);
@@ -346,8 +353,9 @@ CREATE TABLE entry (
 ) STRICT;
 CREATE INDEX entry_document ON entry (document, document_number);
 CREATE TABLE entry_line (
-  entry INTEGER NOT NULL REFERENCES entry, no INTEGER NOT NULL, role TEXT NOT NULL, detail TEXT NOT NULL, amount INTEGER NOT NULL, base INTEGER NOT NULL, PRIMARY KEY (entry, no)
+  entry INTEGER NOT NULL REFERENCES entry, no INTEGER NOT NULL, role TEXT NOT NULL, detail TEXT NOT NULL, bill INTEGER REFERENCES invoice, amount INTEGER NOT NULL, base INTEGER NOT NULL, PRIMARY KEY (entry, no)
 ) STRICT, WITHOUT ROWID;
+CREATE INDEX entry_line_bill ON entry_line (bill) WHERE bill IS NOT NULL;
 CREATE INDEX entry_line_role ON entry_line (role, detail);
 
 CREATE TABLE payment_run (
@@ -370,7 +378,7 @@ CREATE TABLE run_state (
 ) STRICT;
 CREATE INDEX run_state_state ON run_state (state);
 CREATE INDEX run_state_message ON run_state (message);
-CREATE TABLE payment_state (payment INTEGER PRIMARY KEY REFERENCES payment, state TEXT NOT NULL CHECK (state IN ('proposed', 'in_transit', 'settled', 'rejected', 'discarded')), reason TEXT NOT NULL DEFAULT '') STRICT;
+CREATE TABLE payment_state (payment INTEGER PRIMARY KEY REFERENCES payment, state TEXT NOT NULL CHECK (state IN ('proposed', 'approved', 'in_transit', 'settled', 'rejected', 'discarded')), reason TEXT NOT NULL DEFAULT '') STRICT;
 CREATE TABLE bank_answer (id INTEGER PRIMARY KEY, message TEXT NOT NULL UNIQUE, run INTEGER NOT NULL REFERENCES payment_run, paper INTEGER NOT NULL REFERENCES paper, at TEXT NOT NULL) STRICT;
 CREATE INDEX bank_answer_run ON bank_answer (run);
 
@@ -447,6 +455,12 @@ CREATE TRIGGER invoice_line_kept BEFORE UPDATE ON invoice_line BEGIN SELECT RAIS
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER invoice_line_stays BEFORE DELETE ON invoice_line BEGIN SELECT RAISE(ABORT, 'invoice_line is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_order_kept BEFORE UPDATE ON invoice_order BEGIN SELECT RAISE(ABORT, 'invoice_order is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER invoice_order_stays BEFORE DELETE ON invoice_order BEGIN SELECT RAISE(ABORT, 'invoice_order is a booked fact'); END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER invoice_charge_kept BEFORE UPDATE ON invoice_charge BEGIN SELECT RAISE(ABORT, 'invoice_charge is a booked fact'); END;

@@ -125,11 +125,13 @@ func (e Verdict) Valid() bool {
 
 // AcceptEntry defines model for AcceptEntry.
 type AcceptEntry struct {
-	Kind    string `json:"kind"`
-	Line    int    `json:"line"`
-	Note    string `json:"note"`
-	Other   *int64 `json:"other,omitempty"`
-	Version int64  `json:"version"`
+	Charge  *string `json:"charge,omitempty"`
+	Kind    string  `json:"kind"`
+	Line    int     `json:"line"`
+	Note    string  `json:"note"`
+	Order   *int64  `json:"order,omitempty"`
+	Other   *int64  `json:"other,omitempty"`
+	Version int64   `json:"version"`
 }
 
 // Accepted defines model for Accepted.
@@ -484,7 +486,10 @@ type DeliveryLine struct {
 
 // DeliveryPreview defines model for DeliveryPreview.
 type DeliveryPreview struct {
-	Findings []Finding      `json:"findings"`
+	Findings []Finding `json:"findings"`
+
+	// PostedOn A civil date, YYYY-MM-DD.
+	PostedOn *Day           `json:"postedOn,omitempty"`
 	Problems []FieldProblem `json:"problems"`
 
 	// Value An exact number with a decimal point.
@@ -607,6 +612,7 @@ type EntryLineIn struct {
 	ChargeKind  *string `json:"chargeKind,omitempty"`
 	Description string  `json:"description"`
 	Discount    *string `json:"discount,omitempty"`
+	Order       *int64  `json:"order,omitempty"`
 	OrderLine   *int    `json:"orderLine,omitempty"`
 	Price       string  `json:"price"`
 	Quantity    string  `json:"quantity"`
@@ -659,12 +665,18 @@ type FieldProblem struct {
 type Finding struct {
 	Accepted      *Accepted `json:"accepted,omitempty"`
 	BlocksRelease bool      `json:"blocksRelease"`
-	Kind          string    `json:"kind"`
-	Line          int       `json:"line"`
-	Name          string    `json:"name"`
+
+	// Charge Kind of the charge that it is about.
+	Charge *string `json:"charge,omitempty"`
+	Kind   string  `json:"kind"`
+	Line   int     `json:"line"`
+	Name   string  `json:"name"`
 
 	// Nearest An exact number with a decimal point.
 	Nearest *Decimal `json:"nearest,omitempty"`
+
+	// Order Number of the order that it is about.
+	Order *int64 `json:"order,omitempty"`
 
 	// Other Number of the other invoice that it is about.
 	Other    *int64 `json:"other,omitempty"`
@@ -714,7 +726,8 @@ type Frame struct {
 
 // FreeAccepted defines model for FreeAccepted.
 type FreeAccepted struct {
-	Entry *int64 `json:"entry,omitempty"`
+	Entry  *int64 `json:"entry,omitempty"`
+	Number int64  `json:"number"`
 
 	// Quantity An exact number with a decimal point.
 	Quantity Decimal `json:"quantity"`
@@ -821,6 +834,7 @@ type InvoiceLine struct {
 	// Net An exact number with a decimal point.
 	Net       Decimal    `json:"net"`
 	No        int        `json:"no"`
+	Order     *int64     `json:"order,omitempty"`
 	OrderLine *int       `json:"orderLine,omitempty"`
 	Ordered   *OrderLine `json:"ordered,omitempty"`
 
@@ -880,6 +894,7 @@ type InvoiceSheet struct {
 	Open        Decimal `json:"open"`
 	Order       *int64  `json:"order,omitempty"`
 	OrderStated string  `json:"orderStated"`
+	Orders      []int64 `json:"orders"`
 	Own         bool    `json:"own"`
 	Paper       bool    `json:"paper"`
 
@@ -2176,6 +2191,11 @@ type ReverseDeliveryParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// UndoFreeParams defines parameters for UndoFree.
+type UndoFreeParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // KeepDraftParams defines parameters for KeepDraft.
 type KeepDraftParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -2595,6 +2615,9 @@ type PreviewDeliveryJSONRequestBody = DeliveryEntry
 // ReverseDeliveryJSONRequestBody defines body for ReverseDelivery for application/json ContentType.
 type ReverseDeliveryJSONRequestBody = Reason
 
+// UndoFreeJSONRequestBody defines body for UndoFree for application/json ContentType.
+type UndoFreeJSONRequestBody = Reason
+
 // KeepDraftJSONRequestBody defines body for KeepDraft for application/json ContentType.
 type KeepDraftJSONRequestBody = DraftEntry
 
@@ -2825,9 +2848,12 @@ type ServerInterface interface {
 	// GetPhoto A photograph of a delivery.
 	// (GET /api/deliveries/{number}/photos/{index})
 	GetPhoto(c *gin.Context, number int64, index int)
-	// ReverseDelivery Undo a delivery that was booked wrongly.
+	// ReverseDelivery Undo a delivery or a return that was booked wrongly.
 	// (POST /api/deliveries/{number}/reverse)
 	ReverseDelivery(c *gin.Context, number int64, params ReverseDeliveryParams)
+	// UndoFree Undo an acceptance as free of charge.
+	// (POST /api/deliveries/{number}/undo-free)
+	UndoFree(c *gin.Context, number int64, params UndoFreeParams)
 	// GetDoor What is counted at the door and not booked, and what is announced.
 	// (GET /api/door)
 	GetDoor(c *gin.Context)
@@ -3893,6 +3919,55 @@ func (siw *ServerInterfaceWrapper) ReverseDelivery(c *gin.Context) {
 	}
 
 	siw.Handler.ReverseDelivery(c, number, params)
+}
+
+// UndoFree operation middleware
+func (siw *ServerInterfaceWrapper) UndoFree(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params UndoFreeParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UndoFree(c, number, params)
 }
 
 // GetDoor operation middleware
@@ -7530,6 +7605,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/deliveries", wrapper.BookDelivery)
 	router.GET(options.BaseURL+"/api/deliveries/:number", wrapper.GetDelivery)
 	router.POST(options.BaseURL+"/api/deliveries/:number/reverse", wrapper.ReverseDelivery)
+	router.POST(options.BaseURL+"/api/deliveries/:number/undo-free", wrapper.UndoFree)
 	router.GET(options.BaseURL+"/api/invoices/pile", wrapper.GetInvoicePile)
 	router.GET(options.BaseURL+"/api/invoices", wrapper.GetInvoices)
 	router.POST(options.BaseURL+"/api/invoices", wrapper.KeyInvoice)
@@ -8485,6 +8561,47 @@ type ReverseDeliverydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ReverseDeliverydefaultApplicationProblemPlusJSONResponse) VisitReverseDeliveryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoFreeRequestObject struct {
+	Number int64 `json:"number"`
+	Params UndoFreeParams
+	Body   *UndoFreeJSONRequestBody
+}
+
+type UndoFreeResponseObject interface {
+	VisitUndoFreeResponse(w http.ResponseWriter) error
+}
+
+type UndoFree200JSONResponse Booked
+
+func (response UndoFree200JSONResponse) VisitUndoFreeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoFreedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UndoFreedefaultApplicationProblemPlusJSONResponse) VisitUndoFreeResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12494,9 +12611,12 @@ type StrictServerInterface interface {
 	// GetPhoto A photograph of a delivery.
 	// (GET /api/deliveries/{number}/photos/{index})
 	GetPhoto(ctx context.Context, request GetPhotoRequestObject) (GetPhotoResponseObject, error)
-	// ReverseDelivery Undo a delivery that was booked wrongly.
+	// ReverseDelivery Undo a delivery or a return that was booked wrongly.
 	// (POST /api/deliveries/{number}/reverse)
 	ReverseDelivery(ctx context.Context, request ReverseDeliveryRequestObject) (ReverseDeliveryResponseObject, error)
+	// UndoFree Undo an acceptance as free of charge.
+	// (POST /api/deliveries/{number}/undo-free)
+	UndoFree(ctx context.Context, request UndoFreeRequestObject) (UndoFreeResponseObject, error)
 	// GetDoor What is counted at the door and not booked, and what is announced.
 	// (GET /api/door)
 	GetDoor(ctx context.Context, request GetDoorRequestObject) (GetDoorResponseObject, error)
@@ -13633,6 +13753,51 @@ func (sh *strictHandler) ReverseDelivery(ctx *gin.Context, number int64, params 
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ReverseDeliveryResponseObject); ok {
 		if err := validResponse.VisitReverseDeliveryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UndoFree operation middleware
+func (sh *strictHandler) UndoFree(ctx *gin.Context, number int64, params UndoFreeParams) {
+	var request UndoFreeRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body UndoFreeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UndoFree(ctx, request.(UndoFreeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UndoFree")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UndoFreeResponseObject); ok {
+		if err := validResponse.VisitUndoFreeResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -17146,243 +17311,245 @@ var swaggerSpec = []string{
 	"lxkO+cUWp1FVQGYikcjLk7/NMrYpGQUqxezpb7MSc7wBCVz/6wfYqf8jdPZ0tgacA5/NZxRvYPZ09iaH",
 	"Tckk0Gz3SI2bz0S2hg1WD2zwx7dAV3I9e/qXJ/OZ3JXqCSE5oavZp/ns46MVe2Tfo5799Gk+4yBKRgXo",
 	"D19ytihgo/4zY1QCleo/cVkWJMOSMHpRmhH//k/BqPqt+fi/cVjOns7+v4tmZRfmV3Hh3vtJfTEHkXFS",
-	"qtfNns6eIQ7LSuDisZ6OfUK98FmWQSlfUck1NXCeE/UMLi45K4FLoua8xIWA+axs/em32Q2heY8e3z7x",
-	"EaQgFNRA+wOhElbA1S+USdh/he8dTK6Bq6FLxjdYmtf86Y+zueett8AFMYQbHa1586+KcMhnT/9h1mRn",
-	"bKfXvO/X+nG2+CdkUn3LkA/yRNph2SJIs8rFzvtnR6beD725L5SYYunmHZgtq6y4xU+W0MsCZ/B+qf8h",
-	"YSO8s7R/wJzjnfq3qBZCEllJ+xb34JAIX9fP7L+xt9xmVt1PDax7ipQvSLYnoR75JAtMe+P+5BtX4t0H",
-	"1hv4x/2BfdaSbOaetd/yLjPPOQiRuMKMyF1vRt9416hpyPtjvw3s+C7TR5VEX3pKJmTGchin1XxWVrxk",
-	"YuiLER/ksLJKY5QQQnIAGbGsHhvredavmBvq119vrbuht5fVK0yokO/0MTNJbe9rmWqziNaxrJIZ20Ro",
-	"JfvWuVOt7kH/ojhAfslJlrqoBRZ9SfnOxzmgObRXv2CsAEzVT0vONlE7XcImxgwoAAsZM6fSrXdsYEUl",
-	"Kcan2NeTar52ee4dbnbu43NDQC9PqNgaqTjZ8VZytiEC8vd07Hh46bbqEjjQLEL8mqGd78zr0zK85imn",
-	"RXcpY6LUWceo1jnArHGPzkP08FKBc3KLi5OyHhyNB7kOBbkFvjMMSdZUPI8eKySWKTrNvHveMr3MG9zC",
-	"Bsg6QXOnkXbTtbpbmu505KvUHcYMT6Rg/WibmHoJXhqKG8ivyGotx42d7kXoihUgEKY5wpVcM07kDsk1",
-	"lmiLiURLxhFGAjKmBuQbQomQHEvGH8/2uOGeHxffjGxwoTe8+nq0MazmOmoGm1fOW9PxEew5pjfTjP9I",
-	"+9cIYZfWv6wZAiqBQ46InKPtmhSAKFuwfIegEIDWWKCM0SXhGz1GUXnUUow1tTd498K827cN+qekeulc",
-	"rzZIvyknIQcsGBVpNycO6rsdQ6W1y3hFY/cjSFmEXiM5qxYF+Ni2Q5girJeLtlggARJhQXJ4PBuzNtxb",
-	"zTSbKbQWNa+J4qU0YzfJ1+n6GIkgyobd9vZgxEN9DiWp0FtcVBCtJUKa0rzFzT9MurdW76fcAAsmQmax",
-	"1hngvzF05Mbze8FkvLZ7y6SP0uodb2EpfXKKJWJLJNewQTnJEWUSrRha4OxGCeohX6XMv2n+VWEqE3U+",
-	"LCtL3egnZMUptpsz8qGKkvo2uG86HiSBbNZldetjLYo0K21k1QqWlYQWMzuL9Mpyla9ATpDlhX4wxmvQ",
-	"k97O7Svx7hh7JwyJlbaCkmQk+tLYltixsRzMjTVyDm1zb4zYSmL6t5zQOCfGo5bAFivVFHPX6vvTjJB0",
-	"zE57T94X9K6Quwtz/e2w9E4x8RsbbXT1Hu+YfyCNo2ePRtYJRc02dxPzrfYFLmXFT3poJ523oVucYvdm",
-	"g/ku4X7i7nPuSe/615ivkjldFGyLuz6MlkbBGycHkZsx6NYzxpbf7sQfX2AJK8Z3od+vLCmnHBzNEmvv",
-	"n51Mvb7uHJovhsn8hp6K0KP7KDrg1ZB8PLDV48G4n7zhSdp+Pgk3frAkSbiBP0Pq68pwy/QrrAmHlGBh",
-	"upujLZFr+5dc//rTuxdv0Z+/+dM3aLFTl8hsjeARobeMZCCQUlD26tjXL8HzmsaeMEJimmOeJ58wVm3W",
-	"zzvzwUvKggn1jjS51jbDwRcZG2mON9NfEyjyOtLsu7sWgEWKl8M8MO7ocC+eu6W3Zj9A1ilu3BVjuQiY",
-	"elbu/L/uB74GLx+EwhUs/WT0qJDvxne5mcDcrqA13fqVXlKZvTeFVLiJOY5a0AXcQhHjTSrIhqRcHdVw",
-	"HxU32BMw8aYX3AJ3bmY/Z8sCR/rp5ZZdSyj9r6loPvylvta25HUTsGvqzbj/3mYSjug1Tf3s126ySIfq",
-	"Edyg+qLoJ9A0F+kGf3xjxv852V9azydAGokzmWzaBo+eAtNVhVcQcxmKFl/PeeaXzSQ7ulwzClFJDUeJ",
-	"v7MiZg3+c1Y/XO8NM/EWrVtTDDC5FVxLsGWuGdpgulNGCkbqrog2+AaQaP6s7BhFkt8JxLZ030hR48Xn",
-	"dOdWg8XUG4G9Tpt3zO3i/RypuEi9Uq1ZkcfaQe1jPDYKFju4xLuNSzmMGM4hA3JrDcDUyG5tCjVv6Rz6",
-	"hiatOfmo/RJ7ojfPUEZuSYFyLGGO/v73v//90Y8/Pnr5shej8Uqe4//+SymCjziTyCgiY+tjlJvxqGSE",
-	"Ss8HSiwlcPWC//voP//x5NH/+vXff/+Px7+a//rDf/7bzDsHfRgmuyVy8xw5PEgw5h5XNto+iT6sAS3J",
-	"quIgEKH2vqPUiDLtEBGI0frOZBVNx9s9qmitdATPJyGtPKQlckauhEizhmLnFoKLIm0BKSHpAzyrnmu9",
-	"2mITXPlJjww68tsez9FEGZ+qaJJbgx79+hsN9Vprb62pEZbGLVoL17y9kaysGznxaqBOikeiBdrkqUQI",
-	"RMaoeXOceybHu+gc53iz1S1Xxze84afYvGjKpBXXI+dylGsmWdCi+0tUCqfnyhRws+iMi0vMZcSVyMmx",
-	"zc7OjfzZ21HDXseTIXGbEl+CJeMpgTkdAwvo2iPER+80UhlnYfriifX0hthzyeGWwDaRQ0tCc0JXKS4t",
-	"/cBZ3GMHRWLrlTUR1kEPmKPj9dqmK6doVZNgHL3wdkKyZ91puWsdJb3/K4ecyJeVJ3flvbqImQNKJ3OZ",
-	"oY2Cc5tvPtuuQa6BI2zHIKVOlGkCH0udp/J49pRWRaG+V3EONPNP1R4QEVmrQOWeVTn0WJ3u2KdlMNST",
-	"dgi10kUGjqAD08STTDWyIjT6IA9noLcPL8/B5k6llEhZNyXD47WCW+AC8ue76EuffkAkDSfB7w8foIOZ",
-	"mfOZXHPAebxc3gKVo+76oQzP0ZO7Dky1EmubFXbI0dqe89r77bZavba98oO2FqnlZV5rvdH8lJcs2XJo",
-	"Nk5U7Nn/VcanWcfxaqGdn+zXC85vEvW6d3q8/219X7ebavMVLxE4XsrzZKX7vyB5BZ55peUoDG3IAzL9",
-	"m3TBOuXfm1odzk/X5J1yD8sdXwbPQjXIxrymkTneA9ojTYsOI6tX80sNauvVIywQkTZnFuj32sWh08sF",
-	"24DOe76BUqINYGqyoYlA1uze9w0PCNSGULKpNrOn36QWwA49OSZLQYJdA6SmZRxpjkNTm+RMSLRTddz0",
-	"xZCBOGw9sqza2ALw4I/vUhRLmg2oSRQ0AU9l6ZVMyIRyL8mksQojb6XbtZeLIemuZ2OfbHFljwdtFdqy",
-	"O/py4OY85INoSD85RTBwM0ogVQ6LxPHSxiT3vr1kHMiKJlbDRFTwmdCeW3Y9h0GaJmeJeQpIA1mXdbJf",
-	"5NAfYrPGwvnIId8kEfHZonp/vg068H35xP4XBRKKvz1zdpvX+RSRBtd1e7cSe21s0jmy4zPhtNDdvatK",
-	"aZp3IFOc0PVOPLnbS+KPCafSB/zR+xKlU8cfNqOMGZSTbFS9/WyH+VKpNEHd9OdtB9yg482KBCuZSC6g",
-	"NVojnlh1WqyHYoO2x0RLwf+l+vgfesd7Ncg4I60VQOjqZaQDLRAFaJ3CrRc2rgBHTi+bbiGiHrLnYaSA",
-	"bijTlUeYIj2N3wlk/AzfI1YCVUa9siTa3kRdcqoek2vggHbgSVhdcEyztd+BkwdCsgMHckp+/ZFAIUqg",
-	"/ulLImPOeuMRsq4a80y9RPv6uSOTj6EdNZSqiqHwk8DRZkhC9SGv/XBUxgET2EXWD8ztDPzLMlo/TVJ1",
-	"fRxG2RqyG11pKxkSeDdXl1SM3IdNCgaRAmFO5HoDkmRzLa1yDWiLd+Y5XcbpTbPGLQSkQb+SG6euUwXL",
-	"boTL/PVKzKCTO5CEEIqaU8CJpU013FSXpOYW4LIv9CBkI97mmm+yG/CCVZpSUTW6QYmZz0TFy6JKOskr",
-	"TkM+paTDcD5TvI8+Hn7Bu1H/nhV5N5MGZsvmyjdbQX/aLqYvLd4NwiqaHwsHp8ALKEaUYdTerm+Y5o3B",
-	"iafn/vuK8iNLxP7iH6fvr5Hv9KJA+ce27I8pdf2BXAu2IvSYlW/zWYmF2LK9Oo8/egf/z35abHw9nSN1",
-	"z39gaGrfPW/DEbj11vuknqtXoHh60aGphkwIHDbVjT6bc5L96g7QvbfVpenx+WEtaR78cLvooS46MBE8",
-	"Y60NAVXo4PDcg3iRrTFdQW5T9jYm0zUeB63JZP+m9XtjZ3dNrFaEEqfg7OnLrId0dXZv1Ft+ckljY5q/",
-	"EXona42cuKm3qsWtoWcm45dygInIiylWcXIOTW/Zg0kuag1TPNTHQNM8IMAUD435V3IL9LKlWFNwtOL1",
-	"cR9jb0g7/o0V+Ykjh8HCD/3TMxl+7Ln/lda+jEU3CaM+HSWhYzBHQv30AT6mON/d6lox/9Z7ajlrBy5z",
-	"qMspn+9mDWEH8KIU36fstfgdFV/yu1fWaJcdBG1Vk79iqa7F4bBTRA6aORDWdscMDdW7aqTufiDa7X58",
-	"F7KuUyNAPQrrJXTC4L0vdkwxF7jJK6jL/0NcET+nu3z1ZQbis23emA1yXZDSd2CvrdfiKO9y9TNRL3Ni",
-	"OXb26xnO63W7z/ho+mZTMi6vQFSFTHbfFHAE9TmYVHZsp/jw1T8OilCvu53W1LpFD7qorSxM0YpH9VAz",
-	"ziGLrpVKulDmsZGk+JvnMV3mCUn+tWaMC/MlhOEbB/z4HZlDicnxETC0pOcfnIofLxbwJwAFA4ppgSc/",
-	"rw4wmNt5j+68yQ2oTD9G0QSa2jQZ2L1T6hesxzW2eqEOdyc98EPIuTZWE9eOaUd+kULS6CEIrnB8PLKO",
-	"7H39lnZMPXJqE0o2nHC9sI6+k0P8NGH3wTLiiAqQbiC+sxBfXL5VoNbBrG6JTC2tRiZCMfyOjA5srktr",
-	"UiRsrg1zdbzHsMcoQII9NviyPgP0m+duvgNEmFI6klk8sMBl1/0cuO9muIsN0c+nSbU7/D5KUMZoaIIx",
-	"WX3GbgmvYrhmRMbevyboQ/fITw4u/oDrX17BtT6Kzl3jcszMmPR7jbds2hqJwfjwgdZi+0g/XT2OdR/H",
-	"hkFTK60bYdm3TLeB3IASl51rf/untBSRjo0aX/TYYPB7Aui6zN4eTmiLqdTxcA44R4TqXy20Avr98w+P",
-	"/vLdHx7PvPZwg+i8j7as3rLA9Aa5YToeX2AJQrrXB157S0TXlGqHlknwcskqnnjvdDbpRKyS4aY/1h1j",
-	"Qwmi/e+pHiP88U0e+uUIqWhHKZk6fUpb2s1lPtsB5sXuKq0LQru7hJXHOonHSlqPqR4XnGFYA7jZZAkY",
-	"Ma4vTZ0sL+Ol6554HYuwtaCuihrJ3xZulNModVTKhmatYzp8hbOs7SQNOjSWpj7NKL9522bqWEhdS6Nt",
-	"uThLyWjWWiSHbDllGk72VnqgwR+GjeNc3Pf2ZB3Q4xOQbs/tjT9yTlKDfxKL4Dvg9w8rG09EwO5/q4ZG",
-	"NU8LRqXxfduMJscdK3zePSth82LNprfCimROg5cezB4K4vqHgVXDTa4elmNjPtuumb8o25/+0/Nz2JSe",
-	"fR+HeW0NnB9sz6XEZALOeJC1hCoiFSBHIEsSWH8WusYSsrW+EDknoWUEcNt9nXIiW9XFNzKIzfIb5e25",
-	"4Vk/i4yrcYkfxb1l9MMaXhe7EHZDUfSRnAevS1AUAU/HaREf45xuDZbmgXGUZB3Q3EO62qBWARYJ1/qN",
-	"rUZoCgvrrhCtjdKwp4GtHEDS/S9WcZpc8nM0rxm1yTepMSo3Ad+SXCgHaLUxfXdvcUHyTr8XyuR/L3UO",
-	"tjKMTB9r62hXO9Nkwi9InmsLSpAV/W+d0Vpgqe2wDeQEq1GYFB2Q9EYK38JSvq/k3WTBJCYRpF0FSrwL",
-	"A8scaqtv1xHdLpokrMgkGWcKV+aE3c2aVfhE6C1Imdw5zciOSE39reGaPdQyE/K+x5+1poz/MYSOfcxL",
-	"fbdrQUFs12A8hYWmg/5bqYsDDerD9G6eks2aNTcrtOuZ1zT0MkWfyunFb4KYrgzYnLXfo0WB6Q0iQpe3",
-	"CZBz9D/AGSLiMXq2EKyoDK4Wpsi0mZgj3WXRhfg8FUX2qRgrydOTw98iGngGNKofr1pgMqidc3epZ4PU",
-	"FnHZNl2amyd1RdYGy2yN9DGmOMAomH98jygQXYxUe6op4xp3WlG+1V3jMXpWFNZIQpiD7p6Rz00pk/2L",
-	"4eI+W+IbH5/YjGwMtm99GfKjUP5JySn+ZJO/+A2lNGz//eZTPaz+wZ4NRi4uHZpZSj//SEbGr31kYYPT",
-	"T8Vc1xpWV9m6DjC68s5dAqxsb1lV5ErhohILMVfbxaGym3avwAEpo8eDu6OeSAnjX9rxPv+++oIvOuPJ",
-	"WjfY3eYJP8VMt5BjlQvEuyCHgIS9M2XJXWZByOc1suqo4mAyRn7jW9/1axxYr+lba3qB9T7H2U0qZ867",
-	"Ct/E38F2YoGG9ZmP1spNL+QwWduD5RzvmLRVoanTTzPoE41oNTwwXThRAcJeglXAv/Wuhos+WQlMWtaD",
-	"mdBA0kOE27gNMbhPCJsrVheQhBGZzHsmZURjzvcPSn8LFocIEdO2cho1B0G9UgJPndyIJAvAHRHNGzoL",
-	"n9cUi+THhETXSPUag5+dpHbH4a1bMp/ammK037I/kHk8jPCDkjz9bYOLQE+A1raevBtHdl+E6+dkIHid",
-	"zZUU2Q16hBIgeCM2Zrj2yXAmn4x/e1RKDi/aO309JN1mSLiruk/YzAuvItZX7uO9sW+O6Puj/cgQFd40",
-	"ptCEHN/ofXSsZJFJKLsHZZIdUnu4l4Xwbu8PRh/arAKXa9DOTWooHWajmGb/HtjiyG8B+8XtfQn0oHbu",
-	"0ZisGkXgr+EOnmbAm8E+nmMnLRGiShB+53FJADNKOUom9fpwPrD9dFTrtjZ0CuSdTm4U7wsvthpS3bMm",
-	"STH94e0OrqOH+qpRC0gnEahl9WgSdlbfFd09OR10Buq6oxfaBTYVD2O0rKmOOkb3pj2obq6dVWpL5MOw",
-	"3Xb99Y6+O/QbE4xJipfr6I2v4kCmVBu3EsYC5QMJKQbucGJ+mJhwDw2d55XQbGDFAfJLHph1RSX+6E8/",
-	"3TN31Nfa+DJmxS2O1JNrek649wdF6hzl0ZcFphTygWqlJqg56l1IB+EvBGzXwOMyWQgVkleZooTYi5Ed",
-	"oWS6IbrzXzTBnv/wZefEF1HHN3BWcgWiru0aHZ/Sk1WugfCrgF/F//r2cZYGOdY6vVqHUHt5zVbo5LMP",
-	"74cDqo5Hk43is97MyHDFbgJQdxh5+7tR4O1+/6ll06tT42zq5KPvTRkR3oDpSqWnhhhFkpWILS2u5jhO",
-	"wekisL12FkVhwmT1WgRIYWaqGxl/r2FDWaURLzFFxtwxQ28ASgeAK9Eai053z0mJgiEHlmf3fxfALjgz",
-	"vPl3xwc3/yZJOYzpBq85mwqHXu/XoMKY0uBA2wQJlwG8xUSKgRufGdC+8XXF/TXjaKUeN0K/xrc6YQIe",
-	"7zeOayXwxibYk6JIWs7QlXdM59kr0cnAHc5xt55QDhS+XwNOuqnWmtOvU68tJO5+RoJJysE0R9qYUppP",
-	"SZBAS842c93+mPFceG/TR0unDmYqb5g4P6JGsGKZ3QZcAWxL3zoG9Brtg9Qnp1wTYQ/XglGYm1xx2JQm",
-	"j+zgspNJnpQJXaEF8ORH5Gn7Tt9JxU1WYLLxlUX/DTjMdS6a848YUHL7AFrsEGWdPCAv/3VK1hGrUo6Z",
-	"C5/kpopPhtdxN3u696qNxg57T9mMO/+HAVVq35dLYGu1C7fnX0vqa+eX0c5WPVm94Hg26g2zWfx1Uj6r",
-	"b/39607drjwza6uz62p901bvfkCZto2xZ1C0JTloCU3rEJN2fbauhGA6BSSeAve2mUzKdFK7h2FO95BH",
-	"RhLP9+B1jCy6PdMK7NRvb9Fl9NY9qSKNim1KfPGZHn8MQO8Uf1Yabk7HVzXqmzo0aDPBc3WkjReEejmq",
-	"E/eYnVwT47JD/mO24iBEAGG445hLhUOBREihawhCCsWlZ6SAnuw7Bk/Up3k+k1t2LaH0XxUqKmydRHzV",
-	"TUUlq7K1z457x+Sa0JUOKDqjADHesuoEU5elDd6hBaAM0wyUveC/eqeVD9rRiXv45yNZbEmNeR0QQS3+",
-	"nRQAc5D4Q4oR3txWF+xGg+5JXLuQqKNKO7AuDc5JTd3WzprXx06jXppIjJO7WsjakhM+/CagltQul2EE",
-	"WU/H1ZBnZUm4kEc9VTwX5rRTIg22vbmk+n4d1qsTgb2Psl08m6Qr8v5tsbd73FYwjPTfUDT7g4L4c6N8",
-	"TtdQeErR4yAmf/hE3AOirze5p/3+UCXhZVMvc6zS3LT8/DuFl98vnn3nkd29xC4/ITXU2xRYed6qgzgG",
-	"9iivEs7Nq4qG3nMLnCzJsea1nyJiXj5v1m+n7iUvcC1MNDnbcUlWFU8xvdeYe63kJWebk1w/bNkh5AH7",
-	"jBRTtLCernt+XpNh6MJ6CZywPBk3l8p1cs2teSowCZGuqRes8itrLG4i+huqQVdktZYaqQ9Xcs14mis5",
-	"Y5sNDmGzLGUIkcd2Qwt2P/PgkcAHsgF/JMNVXGmTfUVugWrPO6MZaA8s0QCYyla3FZf6RPXb65wVKU2p",
-	"WDGe19xrhmaY5r7UJrsjZ1g+piT3HJutd9zK7vQMqqczjUfX+DY5Ub/erl3hVrM3dfT1BNAWExNYwkhA",
-	"xtRv+YZQIiTHknG/VId2XIAQZjreJa6ZwZdIWJxY42//40/jX7fjvJ/tOOgSabvx4Fx9l9zO/gAkh1AW",
-	"RSRCQzcGYpcz3OC97VU/cSpDam4Bq2gCtPU1JvlzDdPjix77I69/Y9smC4gIg0Fh+1mbULcpv6+D3dp9",
-	"4KLdFrMrAUEwLWLbL6Pvdgaw5GnhKrAAbtMlhyl3GOPtCOKjNn7uyAzgAgecDAnt1a3hzGFDes3oxur5",
-	"69W0nrZzahbjp15cx+1ekhnSAFK4mOusMrU/5+3G1CbeD6jUB8Fc/7fukW0lDldCI8OZwDAuCvOrqMVS",
-	"/S/mgATcAsfFPtDDcXp+n7MvVGQT8ZHeT5cafCgZpmyB6Y2FYt83G3O8Q4yi7Zpkaw1m7jA46tbhT1GJ",
-	"d++phv9RvKTw0Y9qnlfwPBbwvWhgweKSZ+x4X5xSzS4WZ97e1OODYpbk9oo/akU5WjtquOm1Pt0sfojH",
-	"b2RyK/zmjE9EY74jAOeTorONuo/i3UEGLs1ip9WWRyvboEuUIa46MToS6uuwLy7U+CKtPqUjkP7tB94m",
-	"DEyZHRaDvTuH+axlgVgAsk6/BiIFFEtrhow5CicmCgz0jdA9HQQmuYGAI7Jp8KBNKty0d1B3ap3cZuEo",
-	"PYqxJ2ju845yHXejRcS0WPUeMGvDMp+IOeN6oit3JAc69zSbm/u7WScjL7SWmWvVyUMW/VXtMU9yscbD",
-	"hh1Q9zZQ5XcFGeMTesHiPA/G1PFSBvZDKHJRwzQltG6a4KSiYX+9gH9FRwbCmI/bNY7oVKy+5ZBjeq4n",
-	"S9U27mIdttIvb1o0WKI5cg8yVyQ7T3kAPJTbl8U5d2rhGrNN9Gvn5rv+lWhf/FGhWseQT+6qjnowW/QW",
-	"F9Xku2yvEjkGScV8byTIZLlj870SsxGtFzo2X6hG5/JGLT0Rq0MhCFphID1XPwH03TYZM6GwZ1KktQNB",
-	"UMCKtv0GB76uR4DWuw28coAEsuKT/N+R53feQsGM4GlarMvMPghw1bRwHrUyYgvZe0SuV+cMjab9ch06",
-	"D0fIWtNPRrQSPmtTmcDqtwbQVZmXO/1PZWc6DTG3t/MN1i3HKFoAehJfnGdBDscR8+8AUsvQdFqKdcYh",
-	"Jyl318GT6ujeoIMOkfpEMGvsXAUGXUQ2kHn64FiKVT0tWtVI659HDZv9ANWQOW4LMhwy/qLaWWwtnVpk",
-	"ahiA36g3liW35Q1SvbHixuPaDjaZj3VBq5q1X1X0lUlHvZe3lj20Di/BqmlnjvMHRhVIJ6WtDDgjphTc",
-	"9311A7ds++0jRN8CpEhwigVcWIF5/4hzmI7l73GVuEQC3XtLn1i8ojr9YINz0BnC0laTt6HzEV5hQjvn",
-	"12iqXFqWesvJ67layqguiW7prbthnezr3h8g9DQnX7L3dkGyCaUYNP/AXgUa3x7JY9iQ4C59hgPZlVPz",
-	"YjmREmg41qpsOLRiIIxX0DgS52h/4qbHBBER3kL7zcZbWHOwi3JlPIZKJjrGQu2ubpJwraE7qOPa/Lt/",
-	"QYhpWaZHiATsO/8D9JtU+WVsjVB3c/fz82BTnOjg2xG7fYf63wRViToaAitUPwVWtwEh8Mq/ZzddH1K7",
-	"0VfiqXG6MGLrVEiqSjrAsvMVrsi6B2bX3DHKw9K/5lFH5uZt+WwYYmXAcqET5RxqTuUyjycalBEsmiZn",
-	"J5OYSKtjz9bos6rPIx9xm3ShtMQObdTZ9kAIFwXbCsSo/guFOIyMLr+CHfaFxeMI9vCJb9pjX+alg224",
-	"dzDk1XeHdG/82p1xqDvjGE5SdPpsPJhbGGzNRl99/Qb98kXzKfdiT8bkt0HwKxHqheS6M6dF08ahsWxH",
-	"tY5Y+0eyqBcmto6M8VMHfRhWMWzxzjVZ22utZoka4ueEXMKkQrGgStzgTj5Nh9UZKYm9UKbWTg/cdAa6",
-	"6nFWdTsbtosDd9EK2vChmX+bHa2yNXfWuc+269c0WfzMEhOq+gZT4XRBhE6IUwcbksyTG2ez4pyZ482D",
-	"sz3bAr25qanGmdSbHzYskH3bKh7w9NBjZZEQAjNFOL5re12eE/k8s2Gn1PqlJouuRS+7/oa+vQQZ9S2v",
-	"pOiirimFY15qrhgLlOOypf/vrR6GU2IBdi72y/ozzTu9CyYr+oYmB6liK1qmt4ZyiRiDzaGuJZaVmHKu",
-	"JuBbC/2R5JPGPjboLL+uFkISWSVnY6XUGE5IywkE9ybXGOrgXi+1plN3OEycVzS5D4mxNwglm2oze/rN",
-	"+A2Yjc4hXcimcGm8AeVEHjjyR9DdGLlKx0wuhh8HAQZ9L4wbGxcZSgmDbXHcp10CWVqMyGaGqY80K/XU",
-	"3A+Rf0pTpGDuL6uc+CbmBTdd0r22RNBEDeqWRpuOxFTM/coqi9bhXetVazh2Grm7hQ4SNr1FH/SqbFoU",
-	"cHt87IIWe5EL6V4hcR80YuxVe5hA+9e1wO6olczYJyq+6l42QoiFlll2fH3D6hWf20UOcW+St9zkWz8r",
-	"BPPAeXeaKosGE9s+hRZQMLoSSLLH070aHreGfX9k2NuOvoq3W+wTPizkiutFuxFzXVnFNKz5pgP7rXOM",
-	"hMS76BSi55jePDPv9cmgTahNaR9hU3A9L7NRzTEhjcebNwCUL63Hcczf5PHq+d96xH4hLU3eXvZ8WK+P",
-	"J+y/X/7o8Bn2dU9uLYF0XLrahvAsxcXFXnYdvO3v2hGX3sbu/s6bNN9fSkddA7zeV9ler61STleQASnl",
-	"cOCq9aI/+fM04k7RUa8vpqsKryBGODXu6nuXGD221K+OZ5+G3uDdCzOPQMww1uFMYUDKj4v4yOiHNbwu",
-	"Am3xExsSDiiiEu8+sBjtd9xuQbGXcV3t/yYKbGCgAdFBQVVrwTYeZ2vLWlPIzK/5fKPbWxvdb/l2EjgM",
-	"I5pIRFtrNZLX0Ywdjb+vZnuquQP9XCuVlirtnJs9g7w572vd4bPuPuBFMa1cQZdQHNjjMLGKRk/WW0Qz",
-	"n205M1GBsQowU19jhs/dKoKkSa8HCwMDNbnznuTbbeD24Q/C7i+qEfMmXz4YdP1gQJ5PmviGBUkBts6G",
-	"0O/Vo5VMw/RPQ8vX4Y2YXmhZA9HOLT67Xmlrkv2ErjzEg2T/b0KKauZvnRNw4MR1zhklhZ2fd7lM4iI5",
-	"570o2BZTe4wlNV5JeaKukImVLVbVQchYoPQTwqr3/Y0WjLNBk22RsQ+ZXi/Fx7OfWvV3SdgjFdXpJzmo",
-	"u+1P7y5evXiFriBjmw3QHKth6NsnOllF2Y8aEG3JuO3UFelao1GN0tveLN8SfwaeExNhdZUGGldInxFE",
-	"rrXnllXSprFsMZFdajUTmgZheoSyAN+6fsG7ZK5t8Q5J5qKnGC2JFg2bVGRzxElRoAVjN/qvBeBb0I1C",
-	"9hmnBvnzhwq8CPQBiopbm4C1ecncfmafBLqSOas4kbtrtWEswFcTkCZq0RljN6QWkKezAq+YNhmdeVGS",
-	"H2A3+/RJXyaXzB+TzhiVHGcSLUBuAShaKCsDuKaR7svBH6P/bUqsCIg5Mqa5gdbRKtOUl+VmRyOzcKH9",
-	"QQijkhEqTZc79+ItJxKEdhshLExavy5vQUQgDd0j2WP06hb4zgEBqV+wusJkegNe2Aqlf/+nYPQxeoY0",
-	"WBzNkelRLxBGN7Br6gMsDLX2TW1JBihnoBOkGbXtYYgsFMneOhLWkj37xkGD4JLMns6+e/zk8XfagJZr",
-	"zZULXJIL6xNT/7ZOIyVNeq7qOjH7K0jn3tI9TkpGrTfr2ydPjKag0mX0t9b5T+u2M2pz9BbkPGif+oXR",
-	"s5eMwmPjlVniqggaQ/XcLurCM53KsdlgdRzP3lP4ne7z14GjwCuhlY/9/q/qmTZdLtoR3dK2nOpSyLQo",
-	"vmwwAUvM8QakNtP/4Z9sM+RCC/qvNQL0c5bvjkbWd7Ct5/Wpu6Elr+DTCTnqclBOyFFDeMRqxjpeeTk7",
-	"n318ZIvtjlnWticwgqzoI1bJR6DUQN3awy8712RF31fyVTN0uviciJFtzMoTMvOVxTuzR4VuzFlz9m4Z",
-	"2kla8PNRmWut5Ib7pAP6If0z64EziY9iANquGcKZFIjQtlYosD0q716CLoAOnCSvaP4ZCFH+QEXoA75R",
-	"5nfDLLTA2c3dCA7n5Nbe2wNGhw7wmmH3SlIsaPvuTpSNEoVTisgPAKW5k211zKaiEnJk4+c5Y3xugJep",
-	"jjtYlE8NLc5YR5KMrNgrbUuWahnal4WL30wBzKdBUz0kEfrapSz/5tJV19N0+TNv0XrvajyYYXZKK8Qt",
-	"7ITMfWYY2mZngGVh3lzkRGR46Lbw0gw4aOvOz8jP42sIm9LxwFSDPT32RAjhrckmmbD1F5jeXLSaHvol",
-	"Sn1ZZ6GYcNLxD4NNVUhSYi4vlPw8yrHEXbr388P7iCa12C0IxabN6mjvyb5f6ejCEp/dE+gieXJZ0lCb",
-	"hv3o9yUm9PGTJ9/+wfavwEK7CouOZdtGX2iJVmN79GRrCTJbhyXrtfr5Wd397A4upveYSc/ETQOIatzo",
-	"wnJLTOWJjjs/quMioVP+ed0yX8zOQuCmRf8ZCfyLBYUoTasC26FlwarVuuO7c7HkT/OQkwXfQmsJ98la",
-	"blP2YZ2HlwWmSLANmF6ZbeYhVknElkrD6eX7mOm9YXXvTf19M3BENhJwD7lvuqU+LO7/wokEc1MyHEUZ",
-	"prbBEl+ZOEmL6wJkVfaYHmK2ecOjG2K7hIQ5bprB/GDSj+4P11vTepBcx7rthdrghlW6OQKov1CYzPSm",
-	"bDR0KL7m2KJVnoh65gOnPvCkDmzq1erAZA7C+BSKwkO8wTPvRV0Leo+E38zpQXqHbDxqm87GyD1QcQO/",
-	"EdoCL8yIE5LQfuGERPwb26JNla2V/gCcrZGukUEUIFc3HuNSa5OwYOxGbwVHJ4tka2+j/u3xnLGblw3i",
-	"7Vf3qbFHGLs5rY/9uU5hQQ5seKJfpOHwRdnA4/o5bfFzD2O2c7j9qzKvsB437ewxAHwNgfcSGR+ko91+",
-	"3KETn/pUbETGdmAacKj7xCTGdx4Wkc/dee5WZmoJT5tjozkD+dgWH2LSRblmkomL3wjN4eMgz0y3yTth",
-	"mN8Jr6c8+JUDpYBs8Aou/v8u80cdrKeMmmhurTgu1+ZSfwjnOdyCNXL86vzKDLjbvTq/UxPhbuInp7cN",
-	"fqI5ayt66eKsVqPo2pFiss3AGB/U/syG4k92+WD8HN5ST1AamYJDaQk5b2UWC4QpZRXNIB/drhwv5aBb",
-	"+qUZcQ6PtP7UOZ3R740XS8sk5oAWQOgKWQTiJG/0DwClmf69uneoGT3cnA1MjR+yRpoe5Z/HAd3fC3FW",
-	"pZ/Vn71JaTbgaU3JRJaF2BOdlHHAtvy8UzL0wq8BHmpWhhaIvUyMqK2+tFgF3v392htb8LkK/jV8Jxgp",
-	"ADxLGP21v4v66ZijqIcw3ZkI4WKnI+hmyyDGdceAQUffmhX5oEHyNz3ghOKrP/DzORwgRKA1FPkcbde7",
-	"ue0qsl0DVX9gApCseEcnGtr0aNVoxIKYpnd+dfiWLDXtvsTblcGZeJBa0LXlVbKA2HLpkZeOKhzMYm5E",
-	"y/aEGNyJb9yYKGVZdxYdEKGjWztROtKuQ+Pzn1FTOvLNEYUtCGngeNv8q5kwdPHYvanbd9yfm4ed053c",
-	"PV7gUmr83FNGBc031BXEMgndwA5ydeCtMc39XPRsxP0dd0E2JeMDivyN/j28+b6mhh6gCjRtr0Ao2Tij",
-	"LrgCnCN45GRJkxT9/qfnb9G3j7/5wyHSZE5yyIcU+Ts3JkqRt/oHTDd+A8G3CLsj4s37VeWOsN1rZ8Y4",
-	"113uNTCgZzrwMQONQHTOM2vQkHGcOrVpKiSmuUAVzXXpfU1Aa8njggPOd3OLt9g0JcMmSchAdAXOsj0Z",
-	"LW1XpRFD49I03jkZcdufOcO5b4SRAuR1CoSF8dC2v/pxw25BHSlyDRsBxS3EkzQyhP7VePB0/jpbAJwi",
-	"UN+z3YW66ZND3OVN4/pQRE0POKGRcKgOE+fmbLed/EnPcv0hdAucLAnkTneaXDF7X4soJki8qUU5roPb",
-	"/XN3Xbs73DmSIdxZqCFliBRog2W2jt27tbsGZ9q4CO7hZ/r31wY46Ev02hgCPNg7pFkewignyyVwoF1A",
-	"g4Chn6oNLqyRO1R1rgfcqWqYf/VWnNJbYTisLXVtcERfKFunz5CMrVkxEIj7GyvyL1i61PIfZBD+spJ7",
-	"DmiqhcxKyJF90a1cQlzCYOLPpR7wGVg5LJMgHwm17M3B6X+mp1sBdbttdAOlPEqwwb25bizhjKAMb9T3",
-	"kq0fjaQ3eINRv3/BauNuMgLPcRwZ1nakyLaPd26kY59PEt/AowXObh6N3pwN8EJ2Y29xX7E8HpLk/Whi",
-	"plYI6ps5ws1lnVFAeIUJPeEN/eKWkQF76WdG8q+K7+GKX98xhJQ4HKjyXHAr6PjRA84SQpOwMdXvZ8RW",
-	"UUeJmhxa7PZSjGKqatWk75cPXMKm5cx6OJcGsweoZpcuIjfdbyxe+VAJ7RhghBaAi98ylsOnsa0QpVct",
-	"3vndZfglCMiJXFSGTxY8uyjq+Km6VyC29HOt5sg/WcWpAd8PMeO/7JD7m0I0xAQ3+xOrNkvHcKLQXhal",
-	"fSIqJvDK9ut5YBGBlsvldKGAAvIV8H2n2h5DmpZjgUMI5FvX+uv+nEJmSg8Z18HwRcfddRQH6Q5UFqfa",
-	"/OPQc8l84iJrmrCF/PB6wL0Vg8sCZw8ui9YS3cmBac/ANtA08rPd+UYBPpo7YKRAxKZo1ALxwHZ4LVX0",
-	"tIkWJFvrtipNHB47o5MtHeMNAEEBUvcbGDJqRoH83pdAHYxfhFHDbCe6mDP0yUDJeh/GQnezGwaxmI8m",
-	"+B2c0EeMsX3we+rufYe/aXeMt9iezwe/p24afb/KhpwMn70aF+nt1ehhU0aUYYqEJEWhM6UQo/rm2EqU",
-	"wxyQkfjBGkL98gs9cOAcVj8HNvBdgmwVTBC6upsgtfn2SQ9iRXVbHGplgKGl7fG9YiwX80aBM44WTK6T",
-	"6/4a/tuOc4MHr1v1V35OTXC0lLYMbc7YFYvYphzUqT0UIWThk/brRj0poodGwrPMVXelZtsm70l97Qpz",
-	"+Uf187MV1s0DjwJW/cf9xnPHc26qKyQuir7BqeY/R5Rtp7j55z7oE8qkq88L9Z2RusH2fcvuNlO6k91h",
-	"Pn3ijlfSFEzg/BbTDJBYk7JU28QwLAnoZr63WSzXLzjgfEgz4vxknP+Cq8Nq+TlzYVgOojSaJb/V+sRb",
-	"GXaAOMW4iUMC9bn7ie26ThtFSdMGQf5cbIlc5xwPOI1+sSMO2f9f01fubbm/kYi9JmYT9r41zoYcWWbE",
-	"Z17dr1dx7tp+Q7pwwG4UUOyNEBW8t67B+2O86Rk9yHiQJngNKZZ8izGDLrL1KGqGJuGLdQJyRmrB9R/P",
-	"nIrQWdHJXQqm5YSmN+RoydlG93c0JJrb1OctVpcuDpCjAgvZQke0nSu0w9DbtmLPG2FZGxuuOWDTjhXF",
-	"37OD9u6Ugf7yGat0jX/DVem2pMmWyev7vZCICFGZxu4xEhVjdQek6XM3us2hfI5iTcO6bgLTGpcl2O5T",
-	"aayyjfsGijb170fQAZ+n7W2W/yANhHdMQqdI4XcC4eyGsq1OAuoXdadYDU2tprokFgOhKf37FytdD/Nm",
-	"Z5jaHDNsibY6aYEyE/0kAtl7XI4Yd17l/HBp00kQA9Kmf/9ipc2atZpGDzP5DVNtsWixyoF/r8EMAHON",
-	"5HMLXBBGhbJxdgfL2pIDjEIdqDFfYMGLWvedHJnqw4b0Z0E6UIcnB2HbRBaE6kJVJRlNX7lRQfMUv/Rl",
-	"zSrIRyVnJRPD+ecO88kNfZhp0PXyznBXqjHsdIZObYDr2L/Au5FC4T4vC5ByuNT7rRlxp+1iehf2G4Mg",
-	"fXR0PA6y4nR2PwXN8uEcrRRrtDnbNgqQZEU+R2bDj+SA9SVsg0kR1ZboR0yKL6or0clwCo7Xpkgxr+Xy",
-	"E4FLWBzzL7QbZwDHBNP8/S1wvyDcI4P4HsjL/bJ3FecQNtKijAfjsDPOoCUmxREuU2W+HPXjXebLe3VO",
-	"ldwGIcYaHUaz3VLhXmiHD7XxoRWEaI6NFUiR6vgTQPOh8i2af7EXZbX4B+ny+wDaYwyt8NJiZ7UINxi3",
-	"WyIgutW9J42vL2YfN8WoGvk/m+KLgzY6iVKwWVSDeqCG/hhEm7JjTijr7hvnakwimbKra6QUdYCWuAtT",
-	"0aCi7FHrIubuPXLp7h1WeQXPd4eEwEOHIN69p/c1tH6+izviFbX3qbJ7S/exGVg5DNl9aUacI8HnUkNn",
-	"nzO759Ut8J2uEN2umSlOIiuKuphBY7Ajz/Lczvw+JfiYKd3JaW4+fY1vT+yMzPOmwnecf1Fd/M1+uPit",
-	"YCtCP0WXeh/Cf7/JqCcQq8z+ElJmJ6iJMQu+Iqu1FA9UsFwp+dY4QrV5iDoSg7C4gVx7Rh3i/5EkbvBy",
-	"8ormX46k3U2M+Ewi9kq3hwCEM90RGLFlV5UVgHs9Ig6QqRILsWV8sM5EKOPXDvsChOuv5BZoveCHKWNq",
-	"ja2GJMiJgVZbrAdSfoB4cXMWjGQffEGK60GfjSbhwByNTrY2eIdyNl2cOGG5GKnjv9Sj7puJrab00FJK",
-	"dP0+RhtG5dq1hVowdjP9OFozyQb4+wNAeanGfC1yPIZUakqevGU70lxdcVyurR2cQ0HUfTqpnKmREo4l",
-	"DOOqXWF5vyqg9YQe2Pb/hROpE8rgo8VWUowZ2/oNWnIYLauRhSEMw4+lbuQ3e+AVZSZkqeFQdAkL2HVr",
-	"SJzFDuV4N1ZTyiGzRn2ImFdmRJRXtnT2WbT5FASdMmrvcIeup1xm2pSGMJ6+ORLEU8J7Ykos7yyCb2Tm",
-	"im1PXAHGUE5M7c1cWxiFUv8DiKgDloaiBs6B7+2NC/joOvB6t8irj6ZJ7Nddcpe7ZFyaJXyUF5m4vVfB",
-	"RyNiCAuEkcSLAo4htRtCx4q5r+pBJ9UC7iOnPwkpk+36m9xU5dnyzq2GhmvOyaJnjOyFeU1q5YAh+Zyx",
-	"myuXf3mPbEk9pTuJ1yiKnNZrcA00t0zUKeML/cX6xpCOgrDH7+iq3pr1D4yJ5tNnK6VFhu4ucZexm3Fz",
-	"1TCqzpChTMKwolMPvGPys8CquW8Jc9RUOepLBghTN2tYAHYrjjKsGlKjP+IbuKrumQ6t7mjvVfRHnJ+h",
-	"20bdo49XKW2NfL2MFHejCte9TP7ci2muKnqWovVRfvn5cWGLowYK7cyAO2PO3Rba/WxKGh/gPrd8tWlc",
-	"7bAwFN0E1cCeH2lh1hWznIgMDwWGX5oBX8XsgYmZ5asVM9cMSN/EjPzkx+ua1xW5JRnON7yq6GtSwNeW",
-	"r0dt+VpiQh8/efKN+YS+g8WZEEm8LawOCegSyArM1ZH1Vv3+JcJeKPs0rwXgQWmUa7yzCP5Ksn4njKRR",
-	"uAWOOOBsDSbjaYHpzbHlbryk5+sB9tDEDWh9erEUwRqXprrHcERv4Yp+1WMPS7A0PKvivsb+tsZQYyVt",
-	"sTGT+gXK09SYAKH354A9dG2HnJCq7hPHpypkFSdyN3v6j1/70T8idK6+bp7bwuGDuiJjg3fopge07+i1",
-	"R8ELHTd81I2wBLfva1bR/C1eMXYqR7D+wh1skLOz8hokqkqEEYUtMiQ1vkYihQnmdjPn47ipJOPRUAX/",
-	"NVnRN6dinn35g2edr1RmkCOsksMseV/J2RnadAwtiFVyZEW2BHgwyHpdDzpHHpL72l10267JMbXj9nUD",
-	"anx/IgFuUg+483arln1K8+3aeRPI1qvlIqIRd1gEPrdm3B65ORXiTYN9NK0nd59BF7aWaLRY8Zkdd8SL",
-	"y3F4egIUW7PUh9n32FYpuh6oub4Bu4qyhC63Mbm7e8KmSISzwUbY+BZemFFfgqi5pT7MdHBk+W1cx04a",
-	"TnXW6NQQMdLDKNh04cjyEkrglHh1t+dYmmnJ5FlNS82gpqWrWLOtumwo4VGEQ5L1MtxjTE1/LtDD0yVd",
-	"pj1MhaLzk3Rdaqo2abVC2k9wSVAyJXDtTaXZCABKM+wuFY5Nzz76e12+9v00yNvUPyWuINu2JNElpoq5",
-	"BRlEpkY1yRy3mHyD9tElP3Jrt3triOsWPma5D7VgzrYp0nyP1WXRykpILKvRIvv6+mpGfwlHpV7pw7zg",
-	"tUrtN3iHFoByRsH6C5KPzZgzUtexiIvfbgjNP42UTX1QY6NOxFOhaGMxO90xdS9BD2u39Bxp61+jV9o+",
-	"aN46pKhbWZwrINjgcDMgDdMVzqmERnKCiwik3K+AAk7PadaaflAnD7zrG6KW4rnpvr5ERCopty10vlc/",
-	"Kw4igXfC6EZTgmJagSVDVHTDSb/V8aKn//j106+f/l8AAAD//w==",
+	"qtfNns6eIQ7LSuDisZ6OfUK98FmWQSlfUck1NXCeE/UMLi45K4FLoua8xIWA+axs/em3WbbGfAU9inz7",
+	"xEeSG0LzqIEFofqN9gdCJayAq18ok55v+d7BuGLl099mS8Y3WJrX/OmPs7nnrUyuo8feAhfE8GN0tGb5",
+	"vyrCIZ89/YdZv12dXUrzvl/rx9nin5BJ9S3DFcgTWYJli3gNRRY7758dSXs/9Oa+UNKPpZt3YLasslIc",
+	"P1lCLwucwful/oeEjfDO0v4Bc4536t+iWghJZCXtW9yDQzvjun5m/4295Taz6n5qYN1TNs+CZHvS7JFl",
+	"ssC0N+5PvnEl3n1gvYF/3B/YZy3JZu5Z+y3vMvOcgxCp6oHIXW9G33jXqGnI+2O/DWiHLtNHFUpfekom",
+	"ZMZyGKfVfFZWvGRi6IsRH+SwskpjlBBCcgAZsaweG+t51q+YG+rXX2+tu6G3l9UrTKiQ7/TplcRup+L3",
+	"tUy1WcTr40pmbBOhlexb5061ugf9i+IA+SUnWeqiFlj0JeU7H+eA5tBe/YKxAjBVPy0520TtdAmbGOui",
+	"ACxkzJxKt96xgRWVpBifYl9Pqvna5bl3uNm5j88NAb08oWJrpOJkx1vJ2YYIyN/TsePhpduqS+BAswjx",
+	"a4Z2vjOvT8vwmqecFt2ljIlSZx2jWucAs8Y9Og/Rw0sFzsktLk7KenA0HuQ6FOQW+M4wJFlTJViZQmKZ",
+	"otPMu+ct08u8wS1sgKwTNHcaaTddC72l6U5HvkpdjczwRArWj7aJqZfgpaG4gfyKrNZy3Njp3q+uWAEC",
+	"YZojXMk140TukFxjibaYSLRkHGEkIGNqQL4hlAjJsWT88WyPG+75cfHNyAYXesOrr0cbw2quo2aweeW8",
+	"NR0fwZ5jejPN+I+0f40Qdmn9y5ohoBI45IjIOdquSQGIsgXLdwgKAWiNBcoYXRK+0WMUlUctxVhTe4N3",
+	"L8y7fdugf0qql871aoP0m3IScsCCUZF2c+KgvtsxVFq7jFc0dj+ClEXoNZKzalGAj207hCnCerloiwUS",
+	"IBEWJIfHszFrw73VTLOZQmtR85ooXkozdpN8na6PkQiibNhtbw9GPNTnUJIKvcVFBdFaIqQpzVvc/MOk",
+	"e2v1fsoNsGAiZBZrnQH+G0NHbjy/F0zGa7u3TPoord7xFpbSJ6dYIrZEcg0blJMcUSbRiqEFzm6UoB7y",
+	"Vcr8m+ZfFaYyUefDsrLUjX5CVpxiuzkjH6ooqW+D+6bjQRLIZl1Wtz7Wokiz0kZWrWBZSWgxs7NIryxX",
+	"+QrkBFle6AdjvAY96e3cvhLvjrF3wpBYaSsoSUaiL41tiR0by8HcWCPn0Db3xoitJKZ/ywmNc2I8agls",
+	"sVJNMXetvj/NCEnH7LT35H1B7wq5uzDX3w5L7xQTv7HRRlfv8Y75B9I4evZoZJ1Q1GxzNzHfal/gUlb8",
+	"pId20nkbusUpdm82mO8S7ifuPuee9K6/jq+kcLoo2BZ3fRgtjYI3Tg4iN2PQrWeMLb/diT++wBJWjO9C",
+	"v19ZUk45OJol1t4/O5l6fd05NF8Mk/kNPRWhjxcca0g+HgTr8WDcT97wJG0/n4QbP1iSJNzAnyH1dWW4",
+	"mbikNeGQEixMd3O0JXJt/5LrX3969+It+vM3f/oGLXbqEpmtETwi9JaRDARSCspeHfv6JXhe09gTRkhM",
+	"c8zz5BPGqs36eWc+eElZMKHekSbX2mY4+CJjA9jxZvprAkVeB7B9d9cCsEjxcpgHxh0d7sVzt/TW7AfI",
+	"OsWNu2IsFwFTz8qd/9f9wNfg5YNQuIKln4weFfLd+C43E5jbFbSmW7/SSyqz96aQCjcxx1ELuoBbKGK8",
+	"SQXZkJSroxruo+IGewIm3lSEW+DOzeznbFngSD+93LJrCaX/NRXNh7/U19qWvG4Cdk29Gfff20zCEb2m",
+	"qZ/92k0W6VA9ghtUXxT9BJrmIt3gj2/M+D8n+0vr+QRII3Emk03b4NFTYLqq8F46zjd+D2ak+HrOM79s",
+	"JtnR5ZpRiEpqOEr8nRUxa/Cfs/rhem+Yibdo3ZpigMmt4FqCLXPN0AbTnTJSMFJ3RbTBN4BE82dlxyiS",
+	"/E4gtqX7RooaLz6nO7caLKbeCOx12rxjbhfv50jFReqVas2KPNYOah/jsVGw2MEl3m1cJmPEcA4ZkFtr",
+	"AKZGdmtTqHlL59A3NGnNyUftl9gTvXmGMnJLCpRjCXP097///e+Pfvzx0cuXvRiNV/Ic//dfShF8xJlE",
+	"RhEZWx+j3IxHJSNUej5QYimBqxf830f/+Y8nj/7Xr//++388/tX81x/+899m3jnowzDZLZGb58jhQYIx",
+	"97iy0fZJ9GENaElWFQeBCLX3HaVGlGmHiECM1ncmq2g63u5RRWulI3g+CWnlIS3pM3IlRJo1FDu3EFwU",
+	"aQtIyhud7ln1XOvVFpvgyk96ZNCR3/Z4jibK+FRFk9wa9OjX32io11p7a02NsDRu0Vq45u2NZGXdyIlX",
+	"A3VSPBIt0CZPJUIgMkbNm+PcMzneRedDx5utbrk6vuENP8XmUFMmrbgeOZejXDPJghbdX6JSOD1XpoCb",
+	"RWdcXGIuI65ETo5tdnZu5M/ejhr2Op4MiduU+BIsGU8JzOkYWEDXHiE+eqeRyjgL0xdPrKc3xJ5LDrcE",
+	"tokcWhKaE7pKcWnpB0JZyAmJiUf3ph0UuK0J0QRkBx1mjuzXa5vdnKKETT5y9MLb+cuedaelunV0+v6v",
+	"HHIiX1aeVJf36t5mzjOd+2WGNvrQ7dX5bLsGuQaOsB2DlPZRlgx8LHVay+PZU1oVhfpexTnQzD9Ve55E",
+	"yBJQuWeEDj1WZ0f2aRmMDKWdWa3skoET68Cs8iTLjqwIjT73wwnr7bPOcw66QywlsNbN4PA4ueAWuID8",
+	"+S76jqgfEEnDSfD7w+ftYCLnfCbXHHAeL5e3QOWod38oIXT0oK/jWK083GaFHXK0tue8dpa7rVavba9a",
+	"oa1FanmZ11pvNJ3lJUs2NJqNExWq9n+V8WnGdLxaaKcz+/WCc7NEve6dHu9/W9817qbafMVLBI6X8jxJ",
+	"7P4vSF6BZ15pKQ1DG/KAwoAmu7CuEPBmYofT2TV5p1zbcseXwbNQDbIhsmlkjneY9kjTosPI6tX8UmPg",
+	"evUIC0SkTbEF+r32iOhsdME2oNOkb6CUaAOYmuRpIpC10vddyQMCtSGUbKrN7Ok3qfWyQ0+OyVKQYNcA",
+	"qVkcR5rj0NQm+R4S7VQdZn0xZCAOW48sqza2DD3447sUxZJmA2oSBU3AU1l6iZcwyaSxCiMvsdu1l4sh",
+	"6a5nY59scWWPB20V2rI7+nLg5jzksmhIPzmjMHAzSiBVDovE8dKGMPe+vWQcyIomFs9EFPyZSKBbdj2H",
+	"QZomJ5V56k0DSZrx2AtZJ6NqdHg4fTnkyiQiPrk02cf+Nhgb8KUq+z8ayFX+9syJc16/VkSGXdej3soZ",
+	"tmFP5yOPT7LTAnr3XjClld6BTPFv17v25AlnEn9MOME+4I/elyj9O/6wGWVMppxko6rwZzvMl6WlCeqm",
+	"P2876waddFYkWMlEcm2u0TDxxKozbj0UG7RTJloV/i/VqmjoHe/VIOO4tBYDoauXkc62QIChdWK3Xti4",
+	"DRw5vWy6hYhSy543kgK6oUwXNWGK9DR+J5DxSXyPWAlUXQCU1dH2POpqVvWYXAMHtANPLuyCY5qt/c6e",
+	"PBDtHTi8U1L3j4Q3UQL1T18SGWMXGO+RdeuYZ+ol2tfPHZl8DO2ooVRVDIWfBI42QxKqDQLts6MyDvPA",
+	"LrJ+YG5n4F+W0fppkqpL7zDK1pDd6CJeyZDAu7m60GLkPmyyO4gUCHMi1xuQJJtraZVrQFu8M8/pClFv",
+	"BjdugSsN+qDcOHX1Klh2I1xSsb+ksbbJuqv6weal69xzk5uuL+MmZQEvWCUfzwbqAlLyJUIBfgo4sQqr",
+	"Vo/dxZgbiFuOHuRdTQr21uAXdHjEhv+nfmlAxuczUfGyqJJsj4rTkMcs6fiez5S0Rh9ov+DdqPfSblI3",
+	"kwZzzBYONJtXf9oupi/f3i3NKpofCxSowAsoRtR3lDaq78/mjcGJpxdC+BAKIuvl/uIfp2/nke/0QmL5",
+	"x7YspikgB4HEE7Yi9JhlgPNZiYXYsr2ilz96B//Pfo5wfHGhI3XPO2Joat89b2MzuPXW+6Seq1egeHoF",
+	"pikNTQiLNqWePit5ksXtjvy9t9V1+vHJci1pHvxwuwKkrsAw8UljXw6hdujQ99wD/5GtMV1BbvMXNybt",
+	"Nx4Urknr/6b1e3Mz6BqFrfgrTgEd1NdvD+nqVOeot/zkMujGNH8j9E7WGjlxU2+VzlvT1EzGL+UAE2Eo",
+	"T1aCm5x9FPK2DuYJqZVP8dofA7z0gKBbPLroX8kt0MuWOk6BIovX4n2YwiGd+jdW5CeOpgZrZ/RPz2T4",
+	"sef+V1qrNBYgJgycdZQkl8G8EfXTB/iYEpBwq2vlQbTeU8tZO5ibQ12R+nw3awg7ALml+D5lr8XvqPiq",
+	"6b3KULvsIO6tmvwVS3WhDofiIvLyzDGytjtmaKjeVSPQBQMZAO7HdyGbPDUq1qOwXkInNaD3xY4B54JZ",
+	"eQU1gkKIK+LndNe2vgJBfAbSG7NBrgtS+o75tfXOHOVdrgQp6mVOLMcsBj3Deb1u9xkfTd9sSsblFYiq",
+	"kMluqgKOoD4HE+2O7fwfdhjEoTnqdbdTvVp370FXvJWF6ZDsR/LEM84hiy43S7qG5rERs/j76jFDAwl1",
+	"ErVmPGrosxtoGL9ZcygxOT6IiJb0/INT8eP1Fv6kqGDgNC3A5ufVAQZzOxfUnTe5weXpx2KagFqbJgO7",
+	"d0oJiPUsxxaA1O7mpAd+CLnkxsoK23H+yC9SSBo9hGJ2nJyByLK99/Vb2nkGkcuYUCHjBPGFdSWeHFGp",
+	"SUUYrNqOKLjpJid0FuLLVWjVA3YgwlviVUu2kZ9QXkNHngc24qU1PxI24oa5sulj2G4UIMF2G3xZnwH6",
+	"zXM33wEiTCm9ySz8WuBi7H4O3I0z3IXi6Ocjpdoofi8oKMM1NMGYrEhj44RXMVxzI2PvahN0p3vkJ4fO",
+	"f8BVMa/gWh9b564ROma2UPodyFulbg3KtGhr8v49cT2TdVCnhnJjD9BGWPxW7MEQBmwbyLoocdlxNLR/",
+	"Sku+6VjF8ZWqTeMET2qCxkawRxzaYip1pgEHnCNC9a8WDwP9/vmHR3/57g/euH4bhnsfIlu9ZYHpDXLD",
+	"dKZDgSUI6V4feO0tEV3jrR0CJ8HrLKt44k3XWcETAWaGOzVZB5ANeYj2v6f6qPDHN3nolyMk+R2lcO30",
+	"yYJpd6X5bAeYF7urtNYV7ZYgVh7r9CgraT2mepx+hmENSmqTzWDEuL6mdfLnjF+we2527MrWgrqKbiSL",
+	"XrhRTqPU0TMbQrau8PCl0bK2k47pIHSaKkGj/OZty6tjZ3Xtlbb94+wto1lb9YZWXQ+ZhsrSnOwo9WRB",
+	"PQyTyXnX7+1BPaDQJ+AUnzsQcOQkqga9JhZ/eSDkENY6nmCEVQRWH42qoBYITuN2tylYjjtW+Lx7VsLm",
+	"xZpNb2QWyZwG7T6Y7hTsyhCGxQ23KHtYfpL5bLtm/hp5f75Sz21ic5D2XSbmtXXbg2BzNSUmE1Dig6wl",
+	"VBGpADkCOJPA+rPQNZaQrfWFyDkJvCSAuu/rcxTZaDC+DUVsWuIob88NrvtZpIiNS/woajGjH9bwutiF",
+	"oDSKon/RHrw3QVEEHCenxeuM8+E1SKgHhnCSdUBzIelqg1oFWBxj64a2GqGp86x7erQ2SsOeBnR0AAf5",
+	"v1jFaXJV1dGccNTm/aSGx9wEfEtyUSSg1cZ0Tb7FBck73Xook/+91EnjyjAyzc2t317tTJO6vyB5ri0o",
+	"QVb0v3UKboGltsM2kBOsRmFSdCDuGyl8C0v5vpJ3k4CTmL+QdhUo8S6M83Oorb5dR/QqafK/IvNznClc",
+	"mRN2N2tW4ROhtyBlct87IzsiNVe5Btv2UMtMyPsef8KcMv7HAFP2EUtNqUyDzLFdg3EZFpoO+m+lrr80",
+	"IBzTe7FKNmvW3KzQrmde09DLFH0qp9cXCmJ6amBz1n6PFgWmN4gIXUEoQM7R/wBniIjH6NlCsKIyMGeY",
+	"ItMkZI50j0wXMfQUbdmnYqwkT0cVf4Nv4BnQqG7KaoHJkITO76WeDVJbxCX6dGluntRFbxssszXSx5ji",
+	"AKNg/vE9okB09VTtsqaMa9RwRflWb5TH6FlRWCMJYQ6690k+N7VX9i+Gi/tsiW9bfWIzsjHYvvWl9I82",
+	"YkjKi/HnufzFbyildWbYbx3W67Qw2HHDyMWlA5dL0KyxjIxf+8jCBqefipivNawuZHb9e3SpoLsEWNne",
+	"sqrIlcJFJRZirraLw9Q3zXqBA1JGjwcGST2RkhVwacf7HP3qC74wjSdh3iCvmyf8FDO9Xo5VqRDvghyC",
+	"gfbOlCX3CAYhn9e4uKOKg8kY+Y1vXNgvr2C9ln2t6QXW+xxnN6mcOe8qfBN/B9uJtSHWZz5a3De9hsQk",
+	"jA9Wkrxj0paxpk4/zaBPNKLV8MB04US1D3v5WgH/1rsa7Ptk1TdpSRRmQgM5FBFu4zbi4z4hbOpZXbsS",
+	"Bsgy75mUjI053z8o/Q10HOhGTNPRadQcxFhLCTx1kiSSLAB3RDRv6Cx8XlMskh8Tcmwj1WsM+nmS2h0H",
+	"J2/JfGpjkdFu2f5A5vEQ3g/KGfU3fS4CHR1a23rybhzZfRGun5NhEnY2V1JkN+gRSkBEjtiY4bIrw5l8",
+	"MhzxUSk5vGjv9PWQdJsh4a7qPmEzL7yKWF+5j/fGvjmi74/2I0NUeNOYQhNShqP30bGSRSaBHh+UUnZI",
+	"2eNeFsK7vT8YfWizClyuQTtJqaF0mI1imv17YHan3wL2i9v7EuhBzfijIXI17MFfw/1XzYA3g11Yx05a",
+	"IkSVIPzO45KA75RylEzq1OJ8YPt5qdZtbegUSECd3ObfF15stRO7Zy2uYrr72x1cRw/1VaMWkE4iUMvq",
+	"0STsrL4runtyOugM1GVML7QLbCqAx2iVVB11jO4sfFDJXju91Fbnh1HU7frrHX13cD0mGJMUL9fRG18B",
+	"g0wpdG4ljAWqERJSDNzhxPy4NuGWJjrPK6H3w4oD5Jc8MOuKSvzRn366Z+6or7UBccyKWxypJ9e0AHHv",
+	"D4rUOSqzLwtMKeQDxU9NUHPUu5DeE6EQsF0Dj8tkIVRIXmWKEmIvRnaEau2G6M5/0QR7/sOXnRNfvx3f",
+	"flvJFYi6VGx0fEpHXbkGwq8CfhX/69vHWRpGWuv0ah1C7eU1W6GT2D68Hw4oeB5NNorPejMjwwXACbjp",
+	"YSD070Zx0PvtwJZNp1UNZaqTj7439UR4A6ZJmIEGZRRJViK2tNCl4xAJp4vA9rqLFIUJk9VrESCFmalu",
+	"Q/29RmZllYboxBQZc8cMvQEoHcawRGssOr1ZJyUKhhxYnt3/XQA24cwI8t8dHz/+myTlMKYbvOZsKuJ8",
+	"vV+DCmNKvwltEyRcBvAWEykGbnxmQPvG1xX314yjlXrcCP0a3+qECXi838evlcAbm2BPiiJpOUNX3jGd",
+	"Z69EJ8OVOMfdekI5UPh+DTjpplprTr9OvbYYvvsZCSYpB9McaWNKaT4lQQItOdvMdfNqxnPhvU0fLZ06",
+	"mKm8YeL8YB7BAmh2G3AFsC196xjQJfE1SH1yyjUR9nAtGIW5yRWHTWnyyA4uO5nkSZnQ01sAT35EnrZr",
+	"+J1U3GQFJhtfffTfgMNc56I5/4jBfbcPoMUOUdbJA/LyX6dkHbEq5Zi58EluqvhkeB13s6d7r9po7LD3",
+	"lM24838Yn6X2fbkEtlazd3v+taS+dn4Z7WzVk9ULjmej3jCbxV8n5bP61t+/7tTN5jOztjq7rtY3bfXu",
+	"x6dp2xh7BkVbkoOW0LQmPGnXZ+tKCKZTQOIpcG/79aRMJ7WZG+Z0D8hkJPF8D63HyKLbM63ATv32Fl1G",
+	"b92TKtKo2KbEF5/p8cdAIE/xZ6XB8HR8VaO+qUODNhM8V0faeEHkmKM6cY/ZWDcxLjvkP2YrDkIEwI07",
+	"jrlUXBRIRCi6hiBCUVx6Rgr6yb5j8ERts+czuWXXEkr/VaGiwtZJxFfdVFSyKlv77Lh3TK4JXemAojMK",
+	"EOMtq04wdVna4B1aAMowzUDZC/6rd1r5oB2duId/PpLFltQn2QER1OLfSQEwB4k/pBjhzW2BhDQadE/i",
+	"2oVEHVXawXdpAE9q6rZ21rw+dhr10kRinNzVQtaWnPDhNwG1pHa5DIPXehrghjwrS8KFPOqp4rkwp50S",
+	"aYjxzSXV9+uwXp2IKX6U7eLZJF2R92+Lvd3jtoJhpP+GotkfFMSfG+Vzuv7OU4oeB9sBhE/EPQz8epPX",
+	"AfdW7+GBSsLLpl7mWKW5afn5d4psv188+84ju3uJXX5Casy3KYj2vFUHcQwoU14lnJtXFQ295xY4WZJj",
+	"zWs/RcS8fN6s307dS17gWphocrbjkqwqnmJ6rzH3WslLzjYnuX7YskPIA/YZKaZoYT1d9/y8JsPQhfUS",
+	"OGF5MgwvlevkmlvzVGASIl1TL1jlV9ZY3ES0kFSDrshqLTVkH67kmvE0V3LGNhscwmZZyhAij23fFmzX",
+	"5sEjgQ9kA/5Ihqu40ib7itwC1Z53RjPQHliikTAXUFdc6hPVb69zVqR00WLFeF5zr3ubYZr7Upvsjpxh",
+	"+ZiS3HNstt5x773TM6iezjQeXePb5ET9ert2hVvN3tTR1xNAW0xMYAkjARlTv+UbQomQHEvG/VId2nEB",
+	"QpjpeJe4ZgZfImFxYo2//Y8/jX/djvN+tuOgS6TtxoNz9V1aUo1fbmORHEJZFJEIDd0YiF3OcA/9tlf9",
+	"xKkMqbkFrKIJSNnXmOTPNUyPL3rsj7z+jW2bLCAiDAaFbRluQt2m/L4Odmv3gYt2W8yuBATBtIhtv4y+",
+	"22jAkqeFq8ACuE2XHKbcYYy3I4iP2vi5IzOACxxwMiR0sLeGM4cN6fXBG6vnr1fTetrOqVmMn3pxTc17",
+	"SWZIA0jhYq6zytT+nLd7f5t4P6BSHwRz/d+6DbmVOFwJjQxnAsO4KMyvohZL9b+YAxJwCxwX+0APx2mr",
+	"fs6WVJF92kfaTl1q8KFkmLIFpjcWk33fbMzxDjGKtmuSrTWqucPgqLuzP0Ul3r2nGv5H8ZLCRz+8eV7B",
+	"81jk96KBBYtLnrHjfXFKNbtYwHl7U48PilmS2yv+qBXlaO2o4abX+nSz+CEev5ERGzN0xieiMd8RgPNJ",
+	"0dlG3Ufx7iADl2ax02rLo5Vt0CXKEFedGB0J9XXYFxfqo5FWn9IRSP/2A283BqbMDgvG3p3DfNayQCwA",
+	"WadxA5ECiqU1Q8YchRMTBQYaSOjmDgKT3EDAEdl0etAmFW76PKg7tU5us3CUHsXYEzT3eUe5jrvRImJa",
+	"0HoPmLVhmU/EnHE90ZU7kgOde/rczf3tt5ORF1rLzLXq5CGL/qr2mCe5WONhww6oexuo8ruCjPEJbWhx",
+	"ngdj6ngpA/shFLmoYZoSOkFNcFLRsL9ewL+iIwNhzMftGkc0SVbfcsgxPdeTpWobd7EOW+mXN70aLNEc",
+	"uQeZK5KdpzwAHsrty+KcO7Vwjdkm+rVz813/SrQv/qhQrWPIJ3dVRz2YLXqLi2ryXbZXiRyDpGK+NxJk",
+	"styx+V6J2YjWCx2bL1Sjc3mjlp6I1aEQBK0wkJ6rnwD6bpuMmVDYMynS2oEgKGBF236DA1/XI0Dr3QZe",
+	"OUACWfFJ/u/I8ztvoWBG8DQt1mVmHwS4arpHj1oZsYXsPSLXq3OGRtP5uQ6dhyNkreknI1oJn7WpTGD1",
+	"WwPoqszLnf6nsjOdhpjb2/kG695jFC0APYkvzrMgh+OI+XcAqWVoOi3FOuOQk5S76+BJdXRv0EGHSH0i",
+	"mDV2rgKDLiIbyDx9cCzFqp4WrWqk9c+jhs1+gGrIHLcFGQ4Zf1HtLLaWTi0yNQzAb9Qby5Lb8gap3lhx",
+	"43FtB5vMx7qgVc3aryr6yqSj3stbyx5ah5dg1bQzx/kDowqkk9JWBpwRUwru+766gVu2/fYRom8BUiQ4",
+	"xQIurMC8f8Q5TMfy97hKXCKB7r2lTyxeUZ1+sME56AxhaavJ29D5CK8woZ3zazRVLi1LveXk9VwtZVS7",
+	"RLf01t2wTvZ17w8QepqTL9l7uyDZhFIMmn9grwJ9dI/kMWxIcJc+w4Hsyql5sZxICTQca1U2HFoxEMYr",
+	"aByJc7Q/cdNjgogIb6H9ZuMtrDnYRbkyHkMlEx1joXZXN0m41tAd1HFt/t2/IMS0LNMjRAL2nf8B+k2q",
+	"/DK2RqhZuvv5ebApTnTw7YjNw0P9b4KqRB0NgRWqnwKr24AQeOXfs5uuD6nd6Cvx1DhdGLF1KiRVJR1g",
+	"2fkKV2TdA7Nr7hjlYelf86gjc/O2fDYMsTJgudCJcg41p3KZxxMNyggWTZOzk0lMpNWxZ2v0WdXnkY+4",
+	"TbpQWmKHNupseyCEi4JtBWJU/4VCHEZGl1/Bhv3C4nEEe/jEN+2xL/PSwTbcOxjy6rtDujd+7c441J1x",
+	"DCcpOn02HswtDLZmo6++foN++aL5lHuxJ2Py2yD4lQj1QnLdmdOiaePQWLajWkes/SNZ1AsTW0fG+KmD",
+	"PgyrGLZ455qs7bVWs0QN8XNCLmFSoVhQJW5wJ5+mw+qMlMReKFNrpwduOgNd9Tirup0N28WBu2gFbfjQ",
+	"zL/NjlbZmjvr3Gfb9WuaLH5miQlVfYOpcLogQifEqYMNSebJjbNZcc7M8ebB2Z5tgd7c1FTjTOrNDxsW",
+	"yL5tFQ94euixskgIgZkiHN+1vS7PiXye2bBTav1Sk0XXopddf0PfXoKM+pZXUnRR15TCMS81V4wFynHZ",
+	"0v/3Vg/DKbEAOxf7Zf2Z5p3eBZMVfUOTg1SxFS3TW0O5RIzB5lDXEstKTDlXE/Cthf5I8kljHxt0ll9X",
+	"CyGJrJKzsVJqDCek5QSCe5NrDHVwr5da06k7HCbOK5rch8TYG4SSTbWZPf1m/AbMRueQLmRTuDTegHIi",
+	"Dxz5I+hujFylYyYXw4+DAIO+F8aNjYsMpYTBtjju0y6BLC1GZDPD1EealXpq7ofIP6UpUjD3l1VOfBPz",
+	"gpsu6V5bImiiBnVLo01HYirmfmWVRevwrvWqNRw7jdzdQgcJm96iD3pVNi0KuD0+dkGLvciFdK+QuA8a",
+	"MfaqPUyg/etaYHfUSmbsExVfdS8bIcRCyyw7vr5h9YrP7SKHuDfJW27yrZ8VgnngvDtNlUWDiW2fQgso",
+	"GF0JJNnj6V4Nj1vDvj8y7G1HX8XbLfYJHxZyxfWi3Yi5rqxiGtZ804H91jlGQuJddArRc0xvnpn3+mTQ",
+	"JtSmtI+wKbiel9mo5piQxuPNGwDKl9bjOOZv8nj1/G89Yr+QliZvL3s+rNfHE/bfL390+Az7uie3lkA6",
+	"Ll1tQ3iW4uJiL7sO3vZ37YhLb2N3f+dNmu8vpaOuAV7vq2yv11YppyvIgJRyOHDVetGf/HkacafoqNcX",
+	"01WFVxAjnBp39b1LjB5b6lfHs09Db/DuhZlHIGYY63CmMCDlx0V8ZPTDGl4Xgbb4iQ0JBxRRiXcfWIz2",
+	"O263oNjLuK72fxMFNjDQgOigoKq1YBuPs7VlrSlk5td8vtHtrY3ut3w7CRyGEU0koq21GsnraMaOxt9X",
+	"sz3V3IF+rpVKS5V2zs2eQd6c97Xu8Fl3H/CimFauoEsoDuxxmFhFoyfrLaKZz7acmajAWAWYqa8xw+du",
+	"FUHSpNeDhYGBmtx5T/LtNnD78Adh9xfViHmTLx8Mun4wIM8nTXzDgqQAW2dD6Pfq0UqmYfqnoeXr8EZM",
+	"L7SsgWjnFp9dr7Q1yX5CVx7iQbL/NyFFNfO3zgk4cOI654ySws7Pu1wmcZGc814UbIupPcaSGq+kPFFX",
+	"yMTKFqvqIGQsUPoJYdX7/kYLxtmgybbI2IdMr5fi49lPrfq7JOyRiur0kxzU3fandxevXrxCV5CxzQZo",
+	"jtUw9O0Tnayi7EcNiLZk3HbqinSt0ahG6W1vlm+JPwPPiYmwukoDjSukzwgi19pzyypp01i2mMgutZoJ",
+	"TYMwPUJZgG9dv+BdMte2eIckc9FTjJZEi4ZNKrI54qQo0IKxG/3XAvAt6EYh+4xTg/z5QwVeBPoARcWt",
+	"TcDavGRuP7NPAl3JnFWcyN212jAW4KsJSBO16IyxG1ILyNNZgVdMm4zOvCjJD7CbffqkL5NL5o9JZ4xK",
+	"jjOJFiC3ABQtlJUBXNNI9+Xgj9H/NiVWBMQcGdPcQOtolWnKy3Kzo5FZuND+IIRRyQiVpsude/GWEwlC",
+	"u40QFiatX5e3ICKQhu6R7DF6dQt854CA1C9YXWEyvQEvbIXSv/9TMPoYPUMaLI7myPSoFwijG9g19QEW",
+	"hlr7prYkA5Qz0AnSjNr2MEQWimRvHQlryZ5946BBcElmT2ffPX7y+DttQMu15soFLsmF9Ympf1unkZIm",
+	"PVd1nZj9FaRzb+keJyWj1pv17ZMnRlNQ6TL6W+v8p3XbGbU5egtyHrRP/cLo2UtG4bHxyixxVQSNoXpu",
+	"F3XhmU7l2GywOo5n7yn8Tvf568BR4JXQysd+/1f1TJsuF+2IbmlbTnUpZFoUXzaYgCXmeANSm+n/8E+2",
+	"GXKhBf3XGgH6Oct3RyPrO9jW8/rU3dCSV/DphBx1OSgn5KghPGI1Yx2vvJydzz4+ssV2xyxr2xMYQVb0",
+	"EavkI1BqoG7t4Zeda7Ki7yv5qhk6XXxOxMg2ZuUJmfnK4p3Zo0I35qw5e7cM7SQt+PmozLVWcsN90gH9",
+	"kP6Z9cCZxEcxAG3XDOFMCkRoWysU2B6Vdy9BF0AHTpJXNP8MhCh/oCL0Ad8o87thFlrg7OZuBIdzcmvv",
+	"7QGjQwd4zbB7JSkWtH13J8pGicIpReQHgNLcybY6ZlNRCTmy8fOcMT43wMtUxx0syqeGFmesI0lGVuyV",
+	"tiVLtQzty8LFb6YA5tOgqR6SCH3tUpZ/c+mq62m6/Jm3aL13NR7MMDulFeIWdkLmPjMMbbMzwLIwby5y",
+	"IjI8dFt4aQYctHXnZ+Tn8TWETel4YKrBnh57IoTw1mSTTNj6C0xvLlpND/0Spb6ss1BMOOn4h8GmKiQp",
+	"MZcXSn4e5VjiLt37+eF9RJNa7BaEYtNmdbT3ZN+vdHRhic/uCXSRPLksaahNw370+xIT+vjJk2//YPtX",
+	"YKFdhUXHsm2jL7REq7E9erK1BJmtw5L1Wv38rO5+dgcX03vMpGfipgFENW50YbklpvJEx50f1XGR0Cn/",
+	"vG6ZL2ZnIXDTov+MBP7FgkKUplWB7dCyYNVq3fHduVjyp3nIyYJvobWE+2Qttyn7sM7DywJTJNgGTK/M",
+	"NvMQqyRiS6Xh9PJ9zPTesLr3pv6+GTgiGwm4h9w33VIfFvd/4USCuSkZjqIMU9tgia9MnKTFdQGyKntM",
+	"DzHbvOHRDbFdQsIcN81gfjDpR/eH661pPUiuY932Qm1wwyrdHAHUXyhMZnpTNho6FF9zbNEqT0Q984FT",
+	"H3hSBzb1anVgMgdhfApF4SHe4Jn3oq4FvUfCb+b0IL1DNh61TWdj5B6ouIHfCG2BF2bECUlov3BCIv6N",
+	"bdGmytZKfwDO1kjXyCAKkKsbj3GptUlYMHajt4Kjk0WytbdR//Z4ztjNywbx9qv71NgjjN2c1sf+XKew",
+	"IAc2PNEv0nD4omzgcf2ctvi5hzHbOdz+VZlXWI+bdvYYAL6GwHuJjA/S0W4/7tCJT30qNiJjOzANONR9",
+	"YhLjOw+LyOfuPHcrM7WEp82x0ZyBfGyLDzHpolwzycTFb4Tm8HGQZ6bb5J0wzO+E11Me/MqBUkA2eAUX",
+	"/3+X+aMO1lNGTTS3VhyXa3OpP4TzHG7BGjl+dX5lBtztXp3fqYlwN/GT09sGP9GctRW97mBrsLxMLuQW",
+	"C6dddB1JcQT7oZa8iubs0ZLDgOypCb7mAF+F7qEJnc4JhVJi3RBcICUHjQNj1D9Zp3m0RIwxPmhsMJv5",
+	"cbK7LuPncM57ciCQqW+Vdq/OW4nsAmFKWUUzyEdPB46XcjAK8tKMOEcARH/qnLGP98ZpqtUe5oAWQOgK",
+	"WcDrpODHDwClmf69uuaqGT3cFCFMjdu7BjYf5Z8n3tHfC3GXGD+rP/sbjNmAp725JLIsxJ7oHKADtuXn",
+	"nQGkF34N8FCTgLRA7CX+RG31pYXG8O7v195Qls8z9a/hK+hIvelZsjZe+5v2n445inoI050JSC92OmHD",
+	"bBl111CUG/Qrr1mRDxokf9MDTii++gM/n8PfRgRaQ5HP0Xa9m9smNts1UPUHJgCpS1mbWIY2PVo1GrEg",
+	"pseiXx2+JUtNuy/xXmVgTR6kFnRdoJUsILZceuSlowoHk+Yb0bItSAZ34hs3JkpZ1o1sB0To6NZOlI60",
+	"69DtIM6oKR355ojCFoQ06M9t/tVMGLp47N7U3WLuz83DzulO7h4vcCk1XPMpg9DmG+oKYpmEbmAHuTrw",
+	"1pjmfi56NuL+jrsgm5LxAUX+Rv8e3nxfM5EPUAWatlcglGycURdcAc4RPHKypEmKfv/T87fo28ff/OEQ",
+	"aTInOeRDivydGxOlyFvtKqYbv4FYb4TdEfHmfRADR9jutTNjnEMmjZvMNx34mIEGvDrnmTVoyDhOndo0",
+	"FRLTXKCK5hrpoSagteRxwQHnu7mF92x64GGTk2YQ4QJn2Z6MlraJ14ihcWn6PJ2MuO3PnOHcN8JIAfI6",
+	"48aixmjbX/24YbegjhS5ho2A4hbiSRqZsfHVePA0mjtbvgVFoL5nm1l1s3WHuGub1Q8FcPWAExoJh+ow",
+	"cW7OWpK4EpZTnuX6Q+gWOFkSyJ3uNKmJ9r4WUbuSeFOLclwHt/vn7rp2d7hz5N64s1AjGBEp0AbLbB27",
+	"d2t3jQmGhvfwM/37a4NT9SV6bQwBHuwd0iwPYZST5RI40C5+RsDQT9UGF9bIHQI50APuVDXMv3orTumt",
+	"MBzWlro2OKIvlHNf1sW+jK1ZMRCI+xsr8i9YutTyH2QQ/rKSew5oqoXMSsiRfdGt1FVcwmDiz6Ue8BlY",
+	"OSyTIB8JtezNwdmmpoVgAXV3d3QDpTxKsMG9ue5j4oygDG/U95KtHw3cOHiDUb9/wWrjbnIBz3EcGdZ2",
+	"pEiyjhvp2OeTxDfwaIGzm0ejN2eD85Hd2FvcV+iYhyR5P5qYqRWC+maOcHNZZxQQXmFCT3hDv7hlZMBe",
+	"+pmR/Kvie7ji13cMISUOB6o8F9wKOn70gLOE0CRsDNjCGaF81FGiJocWu70Uo5gibjXp++UDl7BpObMe",
+	"zqXB7AGq2aUxC0yzJQuPP1SxPYZPogXg4reM5fBpbCtE6VULr393GX4JAnIiF5Xhk8VqL4o6fqruFYgt",
+	"/VyrOfJPVnFqej2EmPFfdsj9TSEaYoKb/YlVm6VjOFFoL4vSPhEVE3hl20M9sIhAy+VyulBAAfkK+L5T",
+	"bY8hTYe7wCEE8q3rNHd/TiEzpYcMI2L4ouPuOoqDdMMzC4tu/nHouWQ+cZE1Pf9Cfng94N6KwWWBsweX",
+	"RWuJ7uTAdANhG2j6RtpmkKN4Ms0dMFIgYlM0aoF4YDu8lip62kQLkq11F58mDo+d0cmWjvEG76IAqdtb",
+	"DBk1o7iR70ugDjUywqhhtvFhzBn6ZAAhoY+aopsnDmOmzEcT/A5O6CPG2D74PXWzyMPftDvGW2yL8YPf",
+	"U/cov19lQ06Gz16Ni/T2avSwKSPKMEVCkqLQmVKIUX1zbCXKYQ7ISPxgDaF++YUeOHAOq58DG/guMd0K",
+	"Jghd3U2Q2nz7pAexorotDrUywNDStpRfMZaLeaPAGUcLJtfJdX8N/22Dw8GD1636Kz+nJjhaSluGNmfs",
+	"ikVsUw7q1B6KELLwSft1o54Uy0MDL1rmqrtSs22T96S+doW5/KP6+dkK616VR8FG/+N+n8PjOTfVFRIX",
+	"Rd/gVPOfI8q2U9z8cx+6DmXS1eeF2hxJ3c/9vmV3myndye4wnz5xgzVpCiZwfqtxbsSalKXaJoZhSVhK",
+	"873NYrl+wQHnQ5oR5yfj/BdcHVbLz5kLw3IQpdEs+a3WJ97KsAPEKcZNHBKoz91PbNd12ihKmjYI8udi",
+	"S+Q653jAafSLHXHI/v+avnJvy/2NROz1zJuw961xNuTIMiM+8+p+vYpz1/Yb0oUDdqOAYm+EqOC9dQ3e",
+	"H+NNz+hBxoM0wWtIseRbjBl0ka1HUTM0CV+sE5AzUguu/3jmVITOik7uUjAdTjS9IUdLzja6nagh0dym",
+	"Pm+xunRxgBwVWMgWOqJtlKIdht4uKXveCMva2HDNAZt2rCj+nh20d6cM9JfPWKVr/BuuSrclTbZMXt/v",
+	"hUREiEpZd0TGSFSM1R2Qps/d6DaH8jmKNQ3ruglMa1yWYJudpbHK9okcKNrUvx9BB3yetrdZ/oM0EN4x",
+	"CZ0ihd8JhLMbyrY6Cahf1J1iNTS1muqSWAyEpvTvX6x0PcybnWFqc8ywJdrqpAXKTPSTCGTvcTli3HmV",
+	"88OlTSdBDEib/v2LlTZr1moaPczkN0y1xaLFKgf+vQYzAMw1ks8tcEEYFcrG2R0sa8OY/xbq4AtF/Vfr",
+	"vpMjU33YkP4sSAfq8OQgbFfSgtAjdQHoy5pVkI9KzkomhvPPHeaTG/ow06Dr5Z3hrlRj2OkMndoA17F/",
+	"gXcjhcJ9XhYg5XCp91sz4k67E/Uu7DcGQfro6HimTcvsfgqa5cM5OnfWaHO2SxkgyYp8jsyGH8kB60vY",
+	"BpMiqgvWj5gUX1QTrJPhFByvK5ZiXsvlJwKXsDjmX2g3zgCOCab5+1vgfkG4RwbxPZCX+2XvKs4hbKRF",
+	"GQ/GYWecQUtMiiNcpsp8OerHu8yX9+qcKrkNQoz11Yxmu6XCvdAOH2rjQysI0RwbK5Ai1fEngOZD5Vs0",
+	"/2IvymrxD9Ll9wG0xxha4aXFzmoRbjBut0RApO7wpvH1xezjphhVI/9nU3xx0EYnUQo2i2pQD9TQH4No",
+	"U3bMCWXdfeNcjUkkU3Z1jZSiDtASd2EqGlSUPWpdxNy9Ry7dvcMqr+D57pAQeOgQxLv39L6G1s93cUe8",
+	"ovY+VXZv6T42AyuHIbsvzYhzJPhcaujsc2b3vLoFvtMVots1M8VJZEVRFzNoDHbkWZ7bmd+nBB8zpTs5",
+	"zc2nr/HtiZ2Red5U+I7zr+t8DFT0mv1w8VvBVoR+ii71PoT/fpNRTyBWmf0lpMxOUBNjFnxFVmspHqhg",
+	"uVLyrXGEavMQdSQGYXEDufaMOsT/I0nc4OXkFc2/HEm7mxjxmUTslW4PAQhnuiMwYsuuKisA93pEHCBT",
+	"JRZiy/hgnYlQxq8d9gUI11/JLdB6wQ9TxtQaWw1JkBMDrbZYD6T8APHi5iwYyT74ghTXgz4bTcKBORqd",
+	"bG3wDuVsujhxwnIxUsd/qUfdNxNbTemhpZTo+n2MNozKtWsLtWDsZvpxtGaSDfD3B4DyUo35WuR4DKnU",
+	"lDx5y3akubriuFxbOziHgqj7dFI5UyMlHEsYxlW7wvJ+VUDrCT2w7f8LJ1InlMFHi62kGDO29Ru05DBa",
+	"ViMLQxiGH0vdyG/2wCvKTMhSw6HoEhaw69aQOIsdyvFurKaUQ2aN+hAxr8yIKK9s6eyzaPMpCDpl1N7h",
+	"Dl1Pucy0KQ1hPH1zJIinhPfElFjeWQTfyMwV2564AoyhnJjam7m2MAql/gcQUQcsDUUNnAPf2xsX8NF1",
+	"4PVukVcfTZPYr7vkLnfJuDRL+CgvMnF7r4KPRsQQFggjiRcFHENqN4SOFXNf1YNOqgXcR05/ElIm2/U3",
+	"uanKs+WdWw0N15yTRc8Y2QvzmtTKAUPyOWM3Vy7/8h7ZknpKdxKvURQ5rdfgGmhumahTxhf6i/WNIR0F",
+	"YY/f0VW9NesfGBPNp89WSosM3V3iLmM34+aqYVSdIUOZhGFFpx54x+RngVVz3xLmqKly1JcMEKZu1rAA",
+	"7FYcZVg1pEZ/xDdwVd0zHVrd0d6r6I84P0O3jbpHH69S2hr5ehkp7kYVrnuZ/LkX01xV9CxF66P88vPj",
+	"whZHDRTamQF3xpy7LbT72ZQ0PsB9bvlq07jaYWEougmqgT0/0sKsK2Y5ERkeCgy/NAO+itkDEzPLVytm",
+	"rhmQvokZ+cmP1zWvK3JLMpxveFXR16SAry1fj9rytcSEPn7y5BvzCX0HizMhknhbWB0S0CWQFZirI+ut",
+	"+v1LhL1Q9mleC8CD0ijXeGcR/JVk/U4YSaNwCxxxwNkaTMbTAtObY8vdeEnP1wPsoYkb0Pr0YimCNS5N",
+	"dY/hiN7CFf2qxx6WYGl4VsV9jf1tjaHGStpiYyb1C5SnqTEBQu/PAXvo2g45IVXdJ45PVcgqTuRu9vQf",
+	"v/ajf0ToXH3dPLeFwwd1RcYG79BND2jf0WuPghc6bvioG2EJbt/XrKL5W7xi7FSOYP2FO9ggZ2flNUhU",
+	"lQgjCltkSGp8jUQKE8ztZs7HcVNJxqOhCv5rsqJvTsU8+/IHzzpfqcwgR1glh1nyvpKzM7TpGFoQq+TI",
+	"imwJ8GCQ9boedI48JPe1u+i2XZNjasft6wbU+P5EAtykHnDn7VYt+5Tm27XzJpCtV8tFRCPusAh8bs24",
+	"PXJzKsSbBvtoWk/uPoMubC3RaLHiMzvuiBeX4/D0BCi2ZqkPs++xrVJ0PVBzfQN2FWUJXW5jcnf3hE2R",
+	"CGeDjbDxLbwwo74EUXNLfZjp4Mjy27iOnTSc6qzRqSFipIdRsOnCkeUllMAp8epuz7E005LJs5qWmkFN",
+	"S1exZlt12VDCowiHJOtluMeYmv5coIenS7pMe5gKRecn6brUVG3SaoW0n+CSoGRK4NqbSrMRAJRm2F0q",
+	"HJueffT3unzt+2mQt6l/SlxBtm1JoktMFXMLMohMjWqSOW4x+Qbto0t+5NZu99YQ1y18zHIfasGcbVOk",
+	"+R6ry6KVlZBYVqNF9vX11Yz+Eo5KvdKHecFrldpv8A4tAOWMgvUXJB+bMWekrmMRF7/dEJp/Gimb+qDG",
+	"Rp2Ip0LRxmJ2umPqXoIe1m7pOdLWv0avtH3QvHVIUbeyOFdAsMHhZkAapiucUwmN5AQXEUi5XwEFnJ7T",
+	"rDX9oE4eeNc3RC3Fc9N9fYmIVFJuW+h8r35WHEQC74TRjaYExbQCS4ao6IaTfqvjRU//8eunXz/9vwAA",
+	"AP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

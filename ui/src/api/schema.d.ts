@@ -543,8 +543,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Undo a delivery that was booked wrongly. */
+        /** Undo a delivery or a return that was booked wrongly. */
         post: operations["reverseDelivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{number}/undo-free": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo an acceptance as free of charge. */
+        post: operations["undoFree"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2295,6 +2312,13 @@ export interface components {
              * @description Number of the other invoice that it is about.
              */
             other?: number;
+            /**
+             * Format: int64
+             * @description Number of the order that it is about.
+             */
+            order?: number;
+            /** @description Kind of the charge that it is about. */
+            charge?: string;
             kind: string;
             verdict: components["schemas"]["Verdict"];
             line: number;
@@ -2319,6 +2343,7 @@ export interface components {
             note: string;
         };
         DeliveryPreview: {
+            postedOn?: components["schemas"]["Day"];
             findings: components["schemas"]["Finding"][];
             value: components["schemas"]["Decimal"];
             problems: components["schemas"]["FieldProblem"][];
@@ -2446,6 +2471,8 @@ export interface components {
         };
         InvoiceLine: {
             no: number;
+            /** Format: int64 */
+            order?: number;
             orderLine?: number;
             description: string;
             supplierCode: string;
@@ -2543,6 +2570,7 @@ export interface components {
             yearlyRate: string;
             /** Format: int64 */
             order?: number;
+            orders: number[];
             orderStated: string;
             currency: string;
             companyCurrency: string;
@@ -2568,6 +2596,8 @@ export interface components {
             thread: components["schemas"]["Event"][];
         };
         EntryLineIn: {
+            /** Format: int64 */
+            order?: number;
             orderLine?: number;
             description: string;
             quantity: string;
@@ -2654,6 +2684,9 @@ export interface components {
         AcceptEntry: {
             /** Format: int64 */
             other?: number;
+            /** Format: int64 */
+            order?: number;
+            charge?: string;
             kind: string;
             line: number;
             note: string;
@@ -2667,6 +2700,8 @@ export interface components {
             version: number;
         };
         FreeAccepted: {
+            /** Format: int64 */
+            number: number;
             quantity: components["schemas"]["Decimal"];
             /** Format: int64 */
             entry?: number;
@@ -4228,6 +4263,35 @@ export interface operations {
         };
     };
     reverseDelivery: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Booked"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    undoFree: {
         parameters: {
             query?: never;
             header?: {

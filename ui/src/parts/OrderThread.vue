@@ -8,7 +8,7 @@ function place(e: Event): string | undefined {
   if (!e.number) return undefined
   if (['order', 'sent', 'answer', 'change'].includes(e.kind)) return `/orders/${e.number}`
   if (e.kind === 'notice') return undefined
-  if (['delivery', 'reversal', 'return'].includes(e.kind)) return `/receiving/deliveries/${e.number}`
+  if (['delivery', 'reversal', 'return', 'free'].includes(e.kind)) return `/receiving/deliveries/${e.number}`
   return `/invoices/${e.number}`
 }
 </script>

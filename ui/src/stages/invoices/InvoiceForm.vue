@@ -24,16 +24,17 @@ import { has, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import PickField from '@/parts/PickField.vue'
 import { useArrive } from '@/parts/arrive'
-import { freshInvoice, invoiceBody, proposedInvoice, typedInvoice, type DraftInvoiceLine } from './entry'
+import { freshInvoice, invoiceBody, proposedInvoice, proposedLines, typedInvoice, type DraftInvoiceLine } from './entry'
 
 const props = defineProps<{ order: number; corrects: number }>()
 const router = useRouter()
 const arrive = useArrive()
 
 const { draft, clear, kept } = useDraft(props.corrects ? `correct.${props.corrects}` : `key.${props.order}`, () =>
-  freshInvoice(props.order, today.value),
+  freshInvoice(props.order),
 )
 const chosen = ref<OrderSheet>()
+const others = ref<OrderSheet[]>([]) // further orders that lines are about
 const preview = ref<EntryPreview>()
 const { refusal, busy, send, at: problem } = useSending()
 const unknown = ref('') // a name that is no supplier's yet
@@ -49,6 +50,7 @@ async function start() {
       if (!draft.value.supplier) unknown.value = inv.supplierName
     }
     await fromOrder()
+    for (const number of new Set(draft.value.lines.map((l) => l.order ?? 0))) if (number) others.value.push((await proposal(number)).order)
   } catch (e) {
     warn(e)
   }
@@ -57,6 +59,8 @@ async function start() {
   document.getElementById(props.corrects || props.order ? 'invoice-number' : 'invoice-order')?.focus()
 }
 
+const proposal = (number: number) => unwrap(api.GET('/api/orders/{number}/invoice-proposal', { params: { path: { number } } }))
+
 /** Reads the order and, for a new entry, proposes what is received and not yet invoiced. */
 async function fromOrder() {
   const typed = draft.value.order.trim()
@@ -64,7 +68,7 @@ async function fromOrder() {
   chosen.value = undefined
   if (typed === '') return
   if (!/^\d+$/.test(typed) || !number) throw new Error(`“${typed}” is no order number.`)
-  const p = await unwrap(api.GET('/api/orders/{number}/invoice-proposal', { params: { path: { number } } }))
+  const p = await proposal(number)
   chosen.value = p.order
   if (props.corrects) {
     if (draft.value.supplier === '') draft.value.supplier = p.order.supplier.code
@@ -90,10 +94,37 @@ async function orderTyped() {
 void start()
 
 const entry = () => ({
-  ...invoiceBody(draft.value, (no) => chosen.value?.lines.find((o) => o.no === no)?.quantity, chosen.value?.net),
+  ...invoiceBody(draft.value, (l) => orderLine(l)?.quantity, chosen.value?.net),
   ...(props.corrects ? { corrects: props.corrects, version: draft.value.version } : {}),
 })
-const orderLine = (l: DraftInvoiceLine) => chosen.value?.lines.find((o) => o.no === l.orderLine)
+const orderOf = (l: DraftInvoiceLine) => (l.order ? others.value.find((o) => o.number === l.order) : chosen.value)
+const orderLine = (l: DraftInvoiceLine) => orderOf(l)?.lines.find((o) => o.no === l.orderLine)
+
+// An invoice may be about several orders of its supplier: what is received on another and not
+// yet invoiced is taken in as further lines.
+const another = ref('')
+const anotherTrouble = ref('')
+async function takeAnother() {
+  anotherTrouble.value = ''
+  const number = Number(another.value)
+  if (!number) return
+  try {
+    const p = await proposal(number)
+    if (chosen.value && p.order.supplier.code !== chosen.value.supplier.code)
+      throw new Error(`Order ${number} is of ${p.order.supplier.name}, not of ${chosen.value.supplier.name}.`)
+    if (p.lines.length === 0) throw new Error(`Nothing of order ${number} is received and not yet invoiced.`)
+    if (number === Number(draft.value.order) || draft.value.lines.some((l) => l.order === number))
+      throw new Error(`Lines of order ${number} stand here already.`)
+    others.value.push(p.order)
+    const first = draft.value.lines.length
+    draft.value.lines.push(...proposedLines(p).map((l) => ({ ...l, order: number })))
+    another.value = ''
+    await nextTick()
+    document.getElementById(`quantity-${first}`)?.focus()
+  } catch (e) {
+    anotherTrouble.value = (e as Error).message
+  }
+}
 const ask = useDebounceFn(async () => {
   if (draft.value.lines.length) preview.value = await unwrap(api.POST('/api/invoices/preview', { body: entry() })).catch(() => undefined)
 }, 250)
@@ -258,7 +289,7 @@ useKeys(() =>
           </dd>
         </div>
         <div>
-          <dt><label for="invoice-posting">Posting day</label></dt>
+          <dt><label for="invoice-posting" title="Blank: the date of the invoice, or the first open day after it">Posting day</label></dt>
           <dd>
             <TextField id="invoice-posting" v-model="draft.postingDay" type="date" :state="state('postingDay')" style="width: 142px" />
           </dd>
@@ -331,7 +362,10 @@ useKeys(() =>
                 :state="lineProblem(i, 'orderLine') ? false : undefined"
                 :options="[
                   { value: 0, text: 'none' },
-                  ...(chosen?.lines ?? []).map((o) => ({ value: o.no, text: `${o.no} ${o.description}` })),
+                  ...(orderOf(l)?.lines ?? []).map((o) => ({
+                    value: o.no,
+                    text: `${l.order ? `order ${l.order}, ` : ''}${o.no} ${o.description}`,
+                  })),
                 ]"
                 class="mt-1"
               />
@@ -419,7 +453,13 @@ useKeys(() =>
       <div v-if="draft.lines.length" class="my-2 d-flex gap-3 align-items-center">
         <button type="button" class="linkish" @click="addCharge">Add a charge or discount <kbd>X</kbd></button>
         <button v-if="!byLine" type="button" class="linkish" @click="wantsByLine = true">Key discounts and charges line by line</button>
+        <span class="d-inline-flex gap-2 align-items-center ms-auto" @keydown.enter.stop.prevent="takeAnother">
+          <label for="another-order" class="muted">Lines of another order</label>
+          <TextField id="another-order" v-model="another" class="mono" autocomplete="off" inputmode="numeric" style="width: 84px" />
+          <BButton size="sm" variant="outline-secondary" :disabled="!another.trim()" @click="takeAnother">Add</BButton>
+        </span>
       </div>
+      <div v-if="anotherTrouble" class="small text-danger mb-2" role="alert">{{ anotherTrouble }}</div>
       <div v-if="draft.taxes.length" class="mb-2">
         <span class="muted">Tax as the supplier states it: </span>
         <span v-for="(t, i) in draft.taxes" :key="i" class="d-inline-flex gap-1 align-items-center me-3"
@@ -445,7 +485,7 @@ useKeys(() =>
         <div id="correct-reason-error" class="small text-danger">{{ problem('reason') }}</div>
       </div>
       <h2 v-if="preview?.verdict" class="mt-2 mb-1">What it comes to</h2>
-      <div v-for="f in preview?.findings ?? []" :key="f.kind + f.line" class="finding" :class="f.verdict">
+      <div v-for="(f, i) in preview?.findings ?? []" :key="i" class="finding" :class="f.verdict">
         <VerdictMark :verdict="f.verdict" only /> {{ f.sentence }}
       </div>
       <p v-if="preview?.verdict === 'agrees'" class="finding agrees">

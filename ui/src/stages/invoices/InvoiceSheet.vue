@@ -108,7 +108,7 @@ function accept(f: Finding, note: string) {
       unwrap(
         api.POST('/api/invoices/{number}/accept', {
           ...path(),
-          body: { kind: f.kind, line: f.line, other: f.other ?? 0, note, version: version() },
+          body: { kind: f.kind, line: f.line, other: f.other ?? 0, order: f.order ?? 0, charge: f.charge ?? '', note, version: version() },
         }),
       ),
     (state) => `The difference is accepted. Invoice ${props.number} is ${(words[state] ?? state).toLowerCase()}.`,
@@ -217,11 +217,11 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
         </div>
         <dl class="facts">
           <div>
-            <dt>Order</dt>
+            <dt>{{ inv.orders.length > 1 ? 'Orders' : 'Order' }}</dt>
             <dd class="mono">
-              <RouterLink v-if="inv.order" :to="`/orders/${inv.order}`">{{ inv.order }}</RouterLink><template v-else>{{
-                inv.orderStated || 'none'
-              }}</template>
+              <template v-for="(o, i) in inv.orders" :key="o"
+                ><template v-if="i">, </template><RouterLink :to="`/orders/${o}`">{{ o }}</RouterLink></template
+              ><template v-if="!inv.orders.length">{{ inv.orderStated || 'none' }}</template>
             </dd>
           </div>
           <div>
@@ -275,7 +275,8 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
             <tr v-for="l in inv.lines" :key="l.no">
               <td>
                 <b>{{ l.ordered?.description ?? l.description }}</b><br /><span class="muted"
-                  >{{ l.unitName }}<template v-if="!l.ordered && !l.chargeKind"> · no order line</template
+                  >{{ l.unitName }}<template v-if="l.order"> · order {{ l.order }}</template
+                  ><template v-if="!l.ordered && !l.chargeKind"> · no order line</template
                   ><template v-if="l.chargeKind"> · charge</template></span
                 >
               </td>
@@ -310,7 +311,7 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
         </table>
         <FindingCard
           v-for="f in inv.findings"
-          :key="`${f.kind} ${f.line} ${f.other ?? 0}`"
+          :key="`${f.kind} ${f.line} ${f.other ?? f.order ?? 0} ${f.charge ?? ''}`"
           :finding="f"
           :rank="rank(f)"
           :open="rank(f) > 0 && open === rank(f) - 1"

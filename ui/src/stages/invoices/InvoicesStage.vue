@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, upload, type ImportResult } from '@/api/client'
@@ -9,10 +9,11 @@ import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
 import { has, today } from '@/parts/session'
-import InvoiceForm from './InvoiceForm.vue'
 import InvoiceSheet from './InvoiceSheet.vue'
 import { slipOf } from './slips'
 import TextField from '@/parts/TextField.vue'
+
+const InvoiceForm = defineAsyncComponent(() => import('./InvoiceForm.vue')) // not needed to look at the pile
 
 const route = useRoute()
 const router = useRouter()

@@ -3,6 +3,8 @@ import type { InvoiceEntry, InvoiceProposal, InvoiceSheet } from '@/api/client'
 import { price, sent, show } from '@/parts/numbers'
 
 export interface DraftInvoiceLine {
+  /** The order that the line is about, where it is not the invoice's own. */
+  order?: number
   orderLine: number
   description: string
   quantity: string
@@ -24,12 +26,12 @@ interface DraftInvoiceCharge {
   taxRate: string
 }
 
-export const freshInvoice = (order: number, today: string) => ({
+export const freshInvoice = (order: number) => ({
   supplier: '',
   order: order ? String(order) : '',
   number: '',
   date: '',
-  postingDay: today,
+  postingDay: '', // proposed from the invoice's date
   currency: '',
   statedTotal: '',
   prepaid: '',
@@ -61,6 +63,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
     iban: inv.iban,
     note: inv.note,
     lines: inv.lines.map((l) => ({
+      ...(l.order ? { order: l.order } : {}),
       orderLine: l.orderLine ?? 0,
       description: l.description,
       quantity: show(l.quantity),
@@ -79,32 +82,39 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
   }
 }
 
+/** What is received on an order and not yet invoiced, as lines of an invoice. */
+export const proposedLines = (p: InvoiceProposal): DraftInvoiceLine[] =>
+  p.lines.map((l) => ({
+    orderLine: l.orderLine ?? 0,
+    description: l.description,
+    quantity: show(l.quantity),
+    unit: l.unit,
+    price: price(l.price),
+    base: l.base ?? '1',
+    discount: some(l.discount ?? ''),
+    charge: some(l.charge ?? ''),
+    taxCategory: l.taxCategory,
+    taxRate: l.taxRate,
+    chargeKind: '',
+  }))
+
 /** What is received on an order and not yet invoiced, as it is typed. */
 export function proposedInvoice(p: InvoiceProposal): Partial<DraftInvoice> {
   return {
     supplier: p.order.supplier.code,
     currency: p.currency,
-    postingDay: p.postingDay,
     filled: true,
-    lines: p.lines.map((l) => ({
-      orderLine: l.orderLine ?? 0,
-      description: l.description,
-      quantity: show(l.quantity),
-      unit: l.unit,
-      price: price(l.price),
-      base: l.base ?? '1',
-      discount: some(l.discount ?? ''),
-      charge: some(l.charge ?? ''),
-      taxCategory: l.taxCategory,
-      taxRate: l.taxRate,
-      chargeKind: '',
-    })),
+    lines: proposedLines(p),
     charges: p.charges.map((c) => ({ ...c, amount: show(c.amount) })),
   }
 }
 
 /** What is sent: a quantity may be typed as a share of what its order line ordered, a charge as one of the order's net. */
-export function invoiceBody(d: DraftInvoice, ordered: (line: number) => string | undefined, net: string | undefined): InvoiceEntry {
+export function invoiceBody(
+  d: DraftInvoice,
+  ordered: (line: DraftInvoiceLine) => string | undefined,
+  net: string | undefined,
+): InvoiceEntry {
   return {
     supplier: d.supplier,
     number: d.number,
@@ -119,7 +129,7 @@ export function invoiceBody(d: DraftInvoice, ordered: (line: number) => string |
     ...(d.currency ? { currency: d.currency } : {}),
     lines: d.lines.map((l) => ({
       ...l,
-      quantity: sent(l.quantity, ordered(l.orderLine)) || '0',
+      quantity: sent(l.quantity, ordered(l)) || '0',
       price: sent(l.price),
       discount: sent(l.discount),
       charge: sent(l.charge),

@@ -73,7 +73,7 @@ const free = (note: string) =>
       unwrap(
         api.POST('/api/orders/{number}/free', { params: path.value, body: { line: freeLine.value, note, version: props.order.version } }),
       ),
-    `The rest of line ${freeLine.value} is accepted as free of charge; the line is closed.`,
+    `The rest of line ${freeLine.value} is accepted as free of charge; the line is closed. It can be undone from the thread.`,
   )
 const acknowledged = () =>
   doing(
@@ -243,7 +243,7 @@ useKeys(() => [
             <td>
               <LineGauge :line="l" />
               <button
-                v-if="has('approver') && Number(l.unclaimed) > 0 && !l.awaitsGoods"
+                v-if="has('approver') && Number(l.unclaimed) > 0 && !Number(l.reserved) && !l.awaitsGoods"
                 type="button"
                 class="linkish d-block small"
                 @click="askFree(l.no)"

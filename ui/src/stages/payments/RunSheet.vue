@@ -44,6 +44,7 @@ const states: Record<string, string> = {
 }
 const payment: Record<string, { text: string; verdict: 'agrees' | 'waiting' | 'outside' }> = {
   proposed: { text: 'proposed', verdict: 'waiting' },
+  approved: { text: 'to be sent', verdict: 'waiting' },
   in_transit: { text: 'in payment', verdict: 'waiting' },
   settled: { text: 'paid', verdict: 'agrees' },
   rejected: { text: 'rejected', verdict: 'outside' },

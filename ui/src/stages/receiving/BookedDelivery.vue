@@ -25,20 +25,29 @@ const { data: d, error } = useQuery({
 })
 const returning = ref(false)
 const telling = ref(false)
-const may = computed(() => has('receiver') && d.value?.reversible)
+const may = computed(() => has(d.value?.kind === 'free' ? 'approver' : 'receiver') && d.value?.reversible)
 const mayReturn = computed(() => has('receiver') && d.value?.kind === 'delivery' && d.value.returnable)
-const titles: Record<string, string> = { delivery: 'Delivery', reversal: 'Reversal', return: 'Return' }
+const titles: Record<string, string> = { delivery: 'Delivery', reversal: 'Reversal', return: 'Return', free: 'Free of charge' }
+const columns: Record<string, string> = { delivery: 'Received', return: 'Sent back', free: 'Free of charge', reversal: 'Undone' }
+const undoing: Record<string, string> = {
+  delivery:
+    'A counter-document takes back what is not invoiced yet, and its ledger entry with it; lines that it closed are open again, and so is the notice or the count that it started from.',
+  return:
+    'A counter-document says that the goods are here: what was to be replaced is invoiced as before, and a line that the return opened closes again.',
+  free: 'A counter-document puts the goods back to received and not invoiced, and opens the line as it was.',
+}
 const print = () => window.print()
 
 async function reverse(reason: string) {
   try {
+    const send = { params: { path: { number: props.number } }, body: { reason } }
     const booked = await unwrap(
-      api.POST('/api/deliveries/{number}/reverse', { params: { path: { number: props.number } }, body: { reason } }),
+      d.value?.kind === 'free' ? api.POST('/api/deliveries/{number}/undo-free', send) : api.POST('/api/deliveries/{number}/reverse', send),
     )
     asking.value = false
     await arrive(
       `/receiving/deliveries/${booked.number}`,
-      `Delivery ${props.number} is reversed by ${booked.number}.`,
+      `${titles[d.value?.kind ?? ''] ?? 'Number'} ${props.number} is undone by ${booked.number}.`,
       booked.entry ? [{ to: `/lookup/journal/${booked.entry}`, text: `Ledger entry ${booked.entry}` }] : [],
     )
   } catch (e) {
@@ -71,15 +80,15 @@ useKeys(() => [
           >
         </div>
         <dl class="facts">
-          <div>
+          <div v-if="d.note">
             <dt>Delivery note</dt>
             <dd class="mono">{{ d.note }}</dd>
           </div>
           <div>
-            <dt>{{ d.kind === 'return' ? 'Went back' : 'Arrived' }}</dt>
+            <dt>{{ d.kind === 'return' ? 'Went back' : d.kind === 'delivery' ? 'Arrived' : 'Day' }}</dt>
             <dd>{{ showDay(d.day, today) }}</dd>
           </div>
-          <div>
+          <div v-if="d.place">
             <dt>Place</dt>
             <dd>{{ d.place }}</dd>
           </div>
@@ -93,11 +102,11 @@ useKeys(() => [
           </div>
         </dl>
         <p v-for="a in d.against" :key="a.number" class="mb-0 mt-2" :class="{ 'outside-text': a.kind === 'reversal' }">
-          {{ a.kind === 'reversal' ? 'Reversed by' : `Goods went back, ${a.outcome} asked for:` }}
+          {{ a.kind === 'reversal' ? 'Undone by' : `Goods went back, ${a.outcome} asked for:` }}
           <RouterLink :to="`/receiving/deliveries/${a.number}`" class="mono">{{ a.number }}</RouterLink>.
         </p>
         <p v-if="d.original" class="mb-0 mt-2">
-          {{ d.kind === 'return' ? 'Sends back goods of' : 'Takes back' }} delivery
+          {{ d.kind === 'return' ? 'Sends back goods of delivery' : 'Undoes' }}
           <RouterLink :to="`/receiving/deliveries/${d.original}`" class="mono">{{ d.original }}</RouterLink>: {{ d.reason }}
           <template v-if="d.kind === 'return'">
             {{
@@ -109,6 +118,7 @@ useKeys(() => [
             }}</template
           >
         </p>
+        <p v-if="d.kind === 'free'" class="mb-0 mt-2">{{ d.reason }}</p>
       </header>
       <div class="body" tabindex="0">
         <ReturnForm v-if="returning" :delivery="d" @cancel="returning = false" />
@@ -117,7 +127,7 @@ useKeys(() => [
           v-if="asking"
           id="reverse"
           title="Undo this booking."
-          books="A counter-document takes back what is not invoiced yet, and its ledger entry with it; lines that it closed are open again, and so is the notice or the count that it started from."
+          :books="undoing[d.kind] ?? ''"
           label="What was wrong"
           action="Undo the booking"
           :error="trouble"
@@ -128,7 +138,7 @@ useKeys(() => [
           <thead>
             <tr>
               <th class="named">Line</th>
-              <th class="num">{{ d.kind === 'delivery' ? 'Received' : d.kind === 'return' ? 'Sent back' : 'Taken back' }}</th>
+              <th class="num">{{ columns[d.kind] }}</th>
               <th class="num">Refused</th>
               <th class="num">Value, {{ d.currency }}</th>
               <th>Line closed</th>
@@ -159,7 +169,7 @@ useKeys(() => [
           </a>
         </div>
         <LedgerEntry v-for="e in d.entries" :key="e.number" :entry="e" />
-        <p v-if="d.entries.length === 0" class="muted">This delivery made no ledger entry.</p>
+        <p v-if="d.entries.length === 0" class="muted">This made no ledger entry.</p>
       </div>
       <div class="bar">
         <BButton variant="primary" :to="`/receiving`">Next delivery</BButton>

@@ -405,7 +405,9 @@ useKeys(() =>
         <span v-else-if="counting" class="sum">Counted now, booked by somebody else.</span>
         <span v-else class="sum"
           ><template v-if="kept">Your draft was kept. </template>Books {{ show(preview?.value ?? '0.00') }} {{ order.currency }} to goods
-          received, not yet invoiced</span
+          received, not yet invoiced<template v-if="preview?.postedOn"
+            >, posted on {{ showDay(preview.postedOn, today) }}: the period of its arrival is closed</template
+          ></span
         >
       </div>
     </template>

@@ -1,0 +1,116 @@
+package book
+
+// This file books an invoice that may be booked as it is, and makes one void.
+
+import (
+	"fmt"
+	"slices"
+
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/ledger"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/posting"
+	"lagoon/internal/core/trade"
+)
+
+// Invoice books a matched invoice: what each line takes of receipts at their value, beyond
+// them at the order's price or, where no more goods are to come, to price variance; what it
+// asks above and below the order's prices; and its entry.
+func Invoice(facts match.Facts, result match.Result) (Booking, error) {
+	inv := facts.Invoice
+	b := begin(inv.Currency, facts.Company)
+	allocated := make([]posting.Allocated, len(result.Allocations))
+	for i, a := range result.Allocations {
+		one := posting.Allocated{Allocation: a, Kind: trade.AllocatedBilled, Relief: trade.Relief{Quantity: a.Quantity}}
+		var err error
+		switch {
+		case a.Receipt != nil:
+			one.Relief, err = a.Receipt.Next(a.Quantity)
+		case a.OrderLine.Level == trade.ThreeWay:
+			if a.OrderLine.ClosedGoods {
+				one.Kind = trade.AllocatedVariance
+			}
+			if one.Value, err = a.OrderLine.UnitPrice(a.Order.Currency).Times(a.Quantity, a.Order.Currency); err == nil {
+				one.Base, err = one.Value.Convert(inv.Rate, a.Order.Currency, facts.Company)
+			}
+		}
+		if err != nil {
+			return b.Booking, err
+		}
+		b.bill(a.OrderLine, one.Kind, a.Receipt, trade.Part{InvoiceLine: inv.Lines[a.Line].ID, Invoice: inv.ID, Rate: inv.Rate}, one.Relief)
+		allocated[i] = one
+	}
+	if err := b.price(inv, facts.Orders, result.Findings, 1); err != nil {
+		return b.Booking, err
+	}
+	var err error
+	b.Entry, err = posting.Invoice(inv, facts.Supplier.Code, result.Totals, allocated, facts.Company)
+	return b.Booking, err
+}
+
+// price moves what order lines keep of price differences by those of an invoice: sign 1 when
+// it is booked, −1 when it is made void.
+func (b *booker) price(inv trade.Invoice, orders []*trade.Order, findings []finding.Finding, sign money.Amount) error {
+	asked, err := match.PriceDifferences(inv, findings)
+	for id, sums := range asked {
+		_, line := lineOf(orders, id)
+		if line == nil {
+			return fmt.Errorf("invoice %d is priced against a line that its orders do not have", inv.Number)
+		}
+		line.Dearer += sign * sums.Dearer
+		line.Cheaper += sign * sums.Cheaper
+		b.touch(line)
+	}
+	return err
+}
+
+func lineOf(orders []*trade.Order, id int64) (*trade.Order, *trade.OrderLine) {
+	for _, o := range orders {
+		if line := o.LineByID(id); line != nil {
+			return o, line
+		}
+	}
+	return nil, nil
+}
+
+// Standing is everything that a verified invoice has done and that still stands: the sums of
+// its allocations, and every line of the ledger that was booked of it.
+type Standing struct {
+	Invoice     trade.Invoice
+	Orders      []*trade.Order
+	Allocations []Allocation
+	Booked      []ledger.Line
+	Findings    []finding.Finding
+}
+
+// Void undoes a verified invoice: the opposite of its entry and of every later one made of its
+// lines, in both currencies; what it took is put back exactly, and the receipts that it frees
+// first fill what others have billed beyond them (rules §5).
+func Void(s Standing, company money.Currency) (Booking, error) {
+	b := begin(s.Invoice.Currency, company)
+	b.Entry = posting.Void(s.Booked, s.Invoice.Currency)
+	freed := map[*trade.OrderLine][]opened{}
+	for _, row := range s.Allocations {
+		back := row.Allocation
+		back.Relief = row.Negative()
+		before := money.Decimal(0)
+		if row.Receipt != nil {
+			before = max(0, row.Receipt.Open())
+		}
+		b.take(row.Line, back)
+		if row.Receipt != nil {
+			freed[row.Line] = append(freed[row.Line], opened{row.Receipt, max(0, row.Receipt.Open()) - before})
+		}
+	}
+	if err := b.price(s.Invoice, s.Orders, s.Findings, -1); err != nil {
+		return b.Booking, err
+	}
+	for _, line := range slices.Clone(b.Lines) {
+		order, _ := lineOf(s.Orders, line.ID)
+		if err := b.fill(order, line, freed[line]); err != nil {
+			return b.Booking, err
+		}
+	}
+	return b.Booking, nil
+}

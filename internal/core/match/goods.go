@@ -1,0 +1,256 @@
+package match
+
+// This file checks a line of goods against its order line: unit, quantity, price, tax.
+
+import (
+	"fmt"
+
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+)
+
+// billed is a line of an invoice in the unit of its order line.
+type billed struct {
+	trade.InvoiceLine
+	index    int
+	order    *trade.Order
+	ordered  *trade.OrderLine
+	quantity money.Decimal
+	price    money.Price
+	net      money.Amount
+}
+
+// line checks one line of goods against its order line.
+func (m *matching) line(index int) error {
+	line := m.Invoice.Lines[index]
+	if line.ChargeKind != "" || len(m.Orders) == 0 {
+		return nil
+	}
+	about := finding.Finding{Line: line.No, Name: line.Description, Unit: line.Unit, Quantity: line.Quantity}
+	order := m.Order(line.OrderID)
+	if order == nil {
+		about.Kind, about.Verdict, about.Text = finding.OrderUnknown, finding.Outside, line.OrderStated
+		m.say(about)
+		return nil
+	}
+	ordered := order.LineByID(line.OrderLineID)
+	switch {
+	case ordered == nil:
+		about.Kind, about.Verdict, about.Text = finding.LineUnknown, finding.Outside, line.OrderLineRef
+		m.say(about)
+		return nil
+	case line.Quantity <= 0:
+		about.Kind, about.Verdict = finding.QuantityMissing, finding.Outside
+		m.say(about)
+		return nil
+	}
+	about.Order, about.ClosedGoods = order.Number, ordered.ClosedGoods
+	about.Name, about.Ordered, about.Received, about.Billed = ordered.Description, ordered.Quantity, ordered.Received, ordered.Billed
+	b := billed{InvoiceLine: line, index: index, order: order, ordered: ordered, net: m.result.Totals.LineNets[index]}
+	m.closedOrOwn(b, about)
+	var known bool
+	if b.quantity, b.price, known = ordered.InUnit(line, m.Invoice.Currency); !known {
+		f := about
+		f.Kind, f.Verdict, f.Text, f.Other = finding.UnitDiffers, finding.Outside, line.Unit, ordered.Unit
+		m.say(f)
+		return nil
+	}
+	if line.Unit != ordered.Unit {
+		conversion, _ := ordered.Conversion(line.Unit)
+		about.Counted, about.CountedUnit, about.Units, about.Makes = line.Quantity, line.Unit, conversion.Units, conversion.Makes
+		about.Unit, about.Quantity = ordered.Unit, b.quantity
+	}
+	if ordered.Whole && !b.quantity.Whole() {
+		f := about
+		f.Kind, f.Verdict, f.Difference = finding.WholeUnits, finding.Outside, b.net.Abs()
+		m.say(f)
+	}
+	if err := m.quantity(b, about); err != nil {
+		return err
+	}
+	if err := m.price(b, about); err != nil {
+		return err
+	}
+	return m.taxRate(b, about)
+}
+
+// closedOrOwn checks what stands against the order line whatever is billed of it.
+func (m *matching) closedOrOwn(b billed, about finding.Finding) {
+	setters := limit.Bound{By: b.ordered.Limits.Setters(limit.MatchLevel, "", b.ordered.LevelFrom)}
+	if b.ordered.Level != trade.ThreeWay && setters.OwnTo(m.Own) { // who took the receipts out of the match
+		f := about
+		f.Kind, f.Verdict, f.Difference = finding.OwnChange, finding.Outside, b.net.Abs()
+		m.say(f)
+	}
+	if b.ordered.ClosedInvoices {
+		f := about
+		f.Kind, f.Verdict = finding.LineClosed, finding.Outside
+		m.say(f)
+	}
+}
+
+// quantity checks the invoiced quantity and allocates it (rules §6). The excess is this
+// invoice's own part; what the limit is asked of counts with it what is invoiced and claimed
+// too much already, so that a limit is used once per line.
+func (m *matching) quantity(b billed, about finding.Finding) error {
+	ordered := b.ordered
+	earlier := m.claimed[ordered.ID]
+	m.claimed[ordered.ID] += b.quantity
+	about.Reserved = ordered.Reserved + earlier
+	room := ordered.Room() - earlier
+	available := max(0, room)
+	about.Available = available
+	three := ordered.Level == trade.ThreeWay
+	total := ordered.Billed + about.Reserved + b.quantity
+	ceiling := ordered.Ceiling(m.Policy)
+	if excess := min(max(0, b.quantity-room), b.quantity); excess > 0 {
+		f := about
+		f.Kind, f.Excess = finding.OverOrdered, excess
+		f.Used = excess + max(0, -room) + ordered.Excessive()
+		base := ordered.CountsAsOrdered()
+		if three {
+			f.Kind, base = finding.OverReceived, ordered.Held()
+		}
+		bound := ordered.Limit(limit.InvoicedQuantity, limit.Over, m.Policy)
+		f.Bound, f.Percent = &bound, money.Ratio(int64(f.Used), int64(base))
+		switch {
+		case bound.Allows(int64(f.Used), int64(base), int64(f.Used)):
+			f.Verdict = finding.Within
+		case three && b.order.State == trade.Issued && ordered.Rest() > 0 && total <= ceiling:
+			f.Verdict = finding.Waiting // it can still arrive
+		default:
+			f.Verdict = finding.Outside
+		}
+		if err := m.sayExcess(f, b); err != nil {
+			return err
+		}
+	}
+	if three && total > ceiling {
+		f := about
+		bound := ordered.Limit(limit.Delivery, limit.Over, m.Policy)
+		f.Kind, f.Verdict, f.Bound, f.Nearest, f.Excess = finding.OverOrdered, finding.Outside, &bound, ceiling, min(total-ceiling, b.quantity)
+		if err := m.sayExcess(f, b); err != nil {
+			return err
+		}
+	}
+	m.allocate(b, min(available, b.quantity))
+	return nil
+}
+
+// sayExcess says that too much is invoiced, which is worth the excess at the invoice's price.
+func (m *matching) sayExcess(f finding.Finding, b billed) (err error) {
+	f.Difference, err = b.price.Times(f.Excess, m.Invoice.Currency)
+	m.say(f)
+	return err
+}
+
+// allocate sets what is here against the open receipts, oldest first, and the rest beyond
+// receipts.
+func (m *matching) allocate(b billed, here money.Decimal) {
+	left := b.quantity
+	if b.ordered.Level == trade.ThreeWay {
+		for _, receipt := range b.ordered.Receipts {
+			taken := min(here, receipt.Open()-m.allocated(receipt))
+			if taken <= 0 {
+				continue
+			}
+			m.result.Allocations = append(m.result.Allocations, Allocation{b.index, b.order, b.ordered, receipt, taken})
+			here -= taken
+			left -= taken
+		}
+	}
+	if left > 0 {
+		m.result.Allocations = append(m.result.Allocations, Allocation{b.index, b.order, b.ordered, nil, left})
+	}
+}
+
+func (m *matching) allocated(receipt *trade.Receipt) money.Decimal {
+	var sum money.Decimal
+	for _, a := range m.result.Allocations {
+		if a.Receipt == receipt {
+			sum += a.Quantity
+		}
+	}
+	return sum
+}
+
+// price compares unit prices after line discounts, before rounding. A percentage is asked of
+// the line alone; an amount runs over all invoices of the order line, dearer and cheaper each
+// apart (rules §2).
+func (m *matching) price(b billed, about finding.Finding) error {
+	if b.order.Currency != m.Invoice.Currency {
+		return nil // two currencies have no common price; that they differ is its own finding
+	}
+	difference, err := b.ordered.PriceWorth(b.net, b.quantity, m.Invoice.Currency)
+	if err != nil || difference == 0 {
+		return err // what is worth nothing on its line passes (rules §1)
+	}
+	side, before, earlier := limit.Over, b.ordered.Dearer+b.ordered.ReservedDearer, m.dearer
+	if difference < 0 {
+		side, before, earlier = limit.Under, b.ordered.Cheaper+b.ordered.ReservedCheaper, m.cheaper
+	}
+	worth := difference.Abs() + before + earlier[b.ordered.ID]
+	earlier[b.ordered.ID] += difference.Abs()
+	agreed := b.ordered.UnitPrice(b.order.Currency)
+	f := about
+	f.Kind, f.Verdict = finding.UnitPrice, finding.Outside
+	f.Price, f.Reference, f.Percent, f.Difference = b.price.Decimal(), agreed.Decimal(), b.price.Ratio(agreed), difference.Abs()
+	bound := m.bound(b.ordered.Limit(limit.UnitPrice, side, m.Policy))
+	f.Bound = &bound
+	if (side == limit.Under && bound.Unset) || bound.AllowsPrice(b.price, agreed, worth) {
+		f.Verdict = finding.Within // a lower price passes unless a limit is set on that side
+	}
+	m.say(f)
+	return nil
+}
+
+// taxRate compares category and rate with the order's.
+func (m *matching) taxRate(b billed, about finding.Finding) error {
+	if b.TaxRate == b.ordered.TaxRate && b.TaxCategory == b.ordered.TaxCategory {
+		return nil
+	}
+	about.Kind = finding.TaxRateDiffers
+	return m.sayTax(about, b.net, b.TaxCategory, b.TaxRate, b.ordered.TaxCategory, b.ordered.TaxRate)
+}
+
+// sayTax says that another tax is asked than was ordered, which is worth the difference.
+func (m *matching) sayTax(f finding.Finding, net money.Amount, category string, rate money.Decimal, orderedCategory string, orderedRate money.Decimal) error {
+	as, err := net.Percent(rate)
+	if err != nil {
+		return err
+	}
+	should, err := net.Percent(orderedRate)
+	f.Verdict, f.Text, f.Other, f.Price, f.Reference, f.Difference = finding.Outside, category, orderedCategory, rate, orderedRate, (as - should).Abs()
+	m.say(f)
+	return err
+}
+
+// Asked is what an invoice asks of one order line above and below its price, without sign.
+type Asked struct{ Dearer, Cheaper money.Amount }
+
+// PriceDifferences sums what the findings of an invoice say of prices by the order line
+// that it belongs to, dearer and cheaper apart. An order line keeps the sums of its
+// verified invoices, as a limit runs over all of them (rules §2). Findings that do not
+// belong to the invoice are an error.
+func PriceDifferences(inv trade.Invoice, findings []finding.Finding) (map[int64]Asked, error) {
+	sums := map[int64]Asked{}
+	for _, f := range findings {
+		if f.Kind != finding.UnitPrice {
+			continue
+		}
+		if f.Line < 1 || f.Line > len(inv.Lines) {
+			return nil, fmt.Errorf("a price finding is about line %d of an invoice with %d lines", f.Line, len(inv.Lines))
+		}
+		line := inv.Lines[f.Line-1].OrderLineID
+		sum := sums[line]
+		if f.Side() == limit.Under {
+			sum.Cheaper += f.Difference
+		} else {
+			sum.Dearer += f.Difference
+		}
+		sums[line] = sum
+	}
+	return sums, nil
+}

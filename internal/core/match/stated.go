@@ -1,0 +1,70 @@
+package match
+
+// This file compares what an invoice states with what it computes, and with the limits.
+
+import (
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+)
+
+// taxes compares the tax amounts that the supplier states with the computed ones.
+func (m *matching) taxes() {
+	for _, g := range m.result.Totals.Groups {
+		if !g.Stated || g.Tax == g.Computed {
+			continue
+		}
+		difference := (g.Tax - g.Computed).Abs()
+		bound := m.bound(m.Limits.Find(limit.TaxRounding, side(g.Tax-g.Computed)))
+		f := finding.Finding{Kind: finding.TaxAmount, Verdict: finding.Outside, Text: g.Category, Price: g.Rate,
+			Amount: g.Tax, Computed: g.Computed, Difference: difference, Bound: &bound}
+		if bound.Allows(int64(difference), int64(g.Computed), int64(difference)) {
+			f.Verdict = finding.Within
+		}
+		m.say(f)
+	}
+}
+
+// total compares the total that the supplier states with the computed one. Outside
+// its limit it can only be corrected, never accepted (rules §5).
+func (m *matching) total() {
+	rest := m.Invoice.Unexplained(m.result.Totals)
+	f := finding.Finding{Kind: finding.StatedTotal, Verdict: finding.Outside, Amount: m.Invoice.StatedTotal, Computed: m.result.Totals.Total + m.Invoice.Rounded}
+	if parting := m.Invoice.Parts(m.result.Totals); parting != nil {
+		f.Place = &finding.Place{Term: parting.Term, Line: parting.Line, Stated: parting.Amount, Computed: parting.Computed}
+		if rest == 0 { // the total agrees, one of the figures that lead to it does not
+			rest = parting.Amount - parting.Computed
+			f.Amount, f.Computed = parting.Amount, parting.Computed
+		}
+	}
+	if rest == 0 {
+		return
+	}
+	bound := m.bound(m.Limits.Find(limit.StatedTotal, side(rest)))
+	f.Difference, f.Bound = rest.Abs(), &bound
+	if bound.Allows(int64(rest.Abs()), int64(f.Computed.Abs()), int64(rest.Abs())) {
+		f.Verdict = finding.Within
+	}
+	m.say(f)
+}
+
+// bound gives a limit in the document's currency. An absolute amount of item, supplier or
+// company is in the company's currency, and is converted at the document's rate (rules §2).
+func (m *matching) bound(b limit.Bound) limit.Bound {
+	if b.Absolute == nil || b.Kind.OfQuantity() || b.Level == limit.Line || m.Company == "" || m.Invoice.Currency == m.Company || m.Invoice.Rate == 0 {
+		return b
+	}
+	converted, err := money.Amount(*b.Absolute).AtMost(m.Invoice.Rate, m.Company, m.Invoice.Currency)
+	if err != nil {
+		return b
+	}
+	b.Absolute = new(int64(converted))
+	return b
+}
+
+func side(difference money.Amount) limit.Side {
+	if difference < 0 {
+		return limit.Under
+	}
+	return limit.Over
+}

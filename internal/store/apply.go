@@ -1,0 +1,58 @@
+package store
+
+// This file writes what the core has decided to book.
+
+import (
+	"strings"
+
+	"lagoon/internal/core/book"
+	"lagoon/internal/core/money"
+)
+
+// Applied says by which document, of whom, when and why a booking is written. Delivery is the
+// row key of a document about goods, or zero; Rate is what new receipts were valued at.
+type Applied struct {
+	Delivery int64
+	Rate     money.Decimal
+	Reason   string
+	By       int64
+	At       string
+}
+
+// Apply writes a booking: its receipts, allocations and closings, and the state of every line
+// that it touches. The entry, which takes a number of its own, is written beside it.
+func (t *Tx) Apply(b book.Booking, as Applied) error {
+	for _, r := range b.Receipts {
+		id, err := t.AddReceiptLine(as.Delivery, ReceiptLine{OrderLine: r.Line.ID, Quantity: r.Quantity, Refused: r.Refused, Counted: r.Counted, Unit: r.Unit,
+			Value: r.Value, ValueBase: r.ValueBase, Rate: as.Rate})
+		if err != nil {
+			return err
+		}
+		r.Booked.ID = id
+		for i, l := range r.Lots {
+			if err := t.AddLot(id, Lot{No: i + 1, Lot: strings.TrimSpace(l.Lot), Quantity: l.Quantity, BestBefore: l.BestBefore}); err != nil {
+				return err
+			}
+		}
+	}
+	for _, a := range b.Allocations {
+		receipt := int64(0)
+		if a.Receipt != nil {
+			receipt = a.Receipt.ID
+		}
+		if err := t.do(addAllocation, a.Line.ID, receipt, a.InvoiceLine, as.Delivery, a.Kind, a.Quantity, a.Value, a.Base); err != nil {
+			return err
+		}
+	}
+	for _, c := range b.Closes {
+		if err := t.do(addLineClose, c.Line.ID, as.Delivery, c.Goods, c.Invoices, as.Reason, as.By, as.At); err != nil {
+			return err
+		}
+	}
+	for _, l := range b.Lines {
+		if err := t.SaveLine(l); err != nil {
+			return err
+		}
+	}
+	return nil
+}

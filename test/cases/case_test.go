@@ -1,0 +1,269 @@
+// Package cases runs worked histories, each with what it must come to, through the real jobs
+// on real SQLite. The files beside this one say what happens in the words of the trade and were
+// worked by hand; README.md has their format.
+package cases
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"go.yaml.in/yaml/v3"
+)
+
+// history is one case: settings, and steps with what must come of each.
+type history struct {
+	Case      string
+	Rules     string
+	Unsure    bool
+	Company   companyWords
+	People    map[string]personWords
+	Suppliers map[string]supplierWords
+	Items     map[string]itemWords
+	Budgets   map[string]budgetWords
+	TaxCodes  map[string]taxWords `yaml:"tax_codes"`
+	Rates     []rateWords
+	OpenFrom  string `yaml:"open_from"`
+	Steps     []step
+
+	file string
+}
+
+// Each kind of words keeps what it does not know, so that a case that says more than is built
+// here is named and not half run.
+type unknown map[string]yaml.Node
+
+type limitWords map[string]map[string]struct{ Percent, Absolute string }
+
+type companyWords struct {
+	Currency      string
+	Level         string
+	OverDelivery  bool `yaml:"over_delivery"`
+	UnderDelivery bool `yaml:"under_delivery"`
+	Reduces       bool `yaml:"discount_reduces_tax"`
+	Limits        limitWords
+	More          unknown `yaml:",inline"`
+}
+
+type personWords struct {
+	Role, Authority string
+	More            unknown `yaml:",inline"`
+}
+
+type termWords struct {
+	Days       int
+	EndOfMonth bool `yaml:"end_of_month"`
+	Day        int
+	Discounts  []struct {
+		Days    int
+		Percent string
+	}
+	More unknown `yaml:",inline"`
+}
+
+type supplierWords struct {
+	Currency    string
+	Terms       termWords
+	FromReceipt bool `yaml:"from_receipt"`
+	Level       string
+	Limits      limitWords
+	Items       map[string]struct {
+		Level  string
+		Limits limitWords
+		More   unknown `yaml:",inline"`
+	}
+	More unknown `yaml:",inline"`
+}
+
+type itemWords struct {
+	Unit        string
+	Whole       bool
+	Account     string
+	Level       string
+	Limits      limitWords
+	Conversions map[string]string
+	More        unknown `yaml:",inline"`
+}
+
+type budgetWords struct {
+	Account string
+	More    unknown `yaml:",inline"`
+}
+
+type taxWords struct {
+	Category, Rate string
+	More           unknown `yaml:",inline"`
+}
+
+type rateWords struct{ Currency, Day, Rate string }
+
+// lineWords is a line of any document.
+type lineWords struct {
+	Order, Item, Text, Unit, Tax, Budget, Level, Charge, Reason, Note, For string
+
+	Line                                int
+	Quantity, Price, Per, Net, Discount string
+	TaxAmount                           string `yaml:"tax_amount"`
+	Refused                             string `yaml:"refused_at_door"`
+	Last                                bool
+	Limits                              limitWords
+	More                                unknown `yaml:",inline"`
+}
+
+type chargeWords struct {
+	Kind, Net, Tax string
+	More           unknown `yaml:",inline"`
+}
+
+// step is one act, and what must come of it.
+type step struct {
+	On, Do, By, No, Order, Supplier, Note, Reason, What, Invoice, Finding, Date, Posting, Arrived, Due, Run, Code, Account, Currency, Day, Rate, Period, Until, Total, Rounding, Return string
+
+	PayOn      string `yaml:"pay_on"`
+	Line       int
+	All        bool
+	SecondPart bool `yaml:"second_part"`
+	Lines      []lineWords
+	Charges    []chargeWords
+	Allowances []chargeWords
+	Tax        map[string]string
+	Invoices   []string
+	Part       map[string]string
+	PutIn      []string `yaml:"put_in"`
+	TakeOut    []string `yaml:"take_out"`
+	Apart      []struct{ Supplier, Code string }
+
+	Refused  yaml.Node // words of the refusal, or true
+	State    string
+	Posted   string
+	Changed  bool
+	Findings *[]findingWords
+	Entry    *[][3]string
+	Payments *[]paymentWords
+	LeftOut  []string `yaml:"left_out"`
+	Then     []thenWords
+	After    afterWords
+	More     unknown `yaml:",inline"`
+}
+
+type findingWords struct {
+	Kind, Verdict, Excess, Used, Order string
+
+	Line int
+	More unknown `yaml:",inline"`
+}
+
+type paymentWords struct {
+	Supplier, Amount, Discount string
+
+	Invoices map[string]string
+	More     unknown `yaml:",inline"`
+}
+
+type thenWords struct {
+	Invoice, State, Posted string
+
+	Findings *[]findingWords
+	Entry    *[][3]string
+	More     unknown `yaml:",inline"`
+}
+
+type afterWords struct {
+	Lines    map[string]map[string]string
+	Balances map[string]string
+	Open     map[string]string
+	Due      map[string][][2]string
+	More     unknown `yaml:",inline"`
+}
+
+// The acts that are built.
+var acts = []string{"order", "change_order", "close", "reopen", "cancel", "deliver", "return", "undo_return", "reverse_delivery", "invoice", "correct", "accept", "free", "undo_free", "void", "refuse",
+	"release", "take_back_release", "propose", "approve", "send", "answer", "set_rate", "set_account", "confirm_account", "close_period", "take_back_run", "declare_lost"}
+
+// missing tells what the case asks for that is not built, or nothing.
+func (h history) missing() string {
+	var lacks []string
+	say := func(format string, operands ...any) {
+		if words := fmt.Sprintf(format, operands...); !slices.Contains(lacks, words) {
+			lacks = append(lacks, words)
+		}
+	}
+	more := func(of string, u unknown) {
+		for word := range u {
+			say("%s.%s", of, word)
+		}
+	}
+	level := func(l string) {
+		if l != "" && l != "two-way" && l != "three-way" {
+			say("level %s", l)
+		}
+	}
+	more("company", h.Company.More)
+	level(h.Company.Level)
+	if h.Company.Reduces {
+		say("a discount that reduces tax")
+	}
+	for _, p := range h.People {
+		more("people", p.More)
+	}
+	for _, s := range h.Suppliers {
+		more("supplier", s.More)
+		more("terms", s.Terms.More)
+		level(s.Level)
+		if len(s.Terms.Discounts) > 1 {
+			say("several discount steps")
+		}
+		for _, i := range s.Items {
+			more("item at supplier", i.More)
+			level(i.Level)
+		}
+	}
+	account := func(a string) {
+		if a != "stock" && a != "expense" && a != "" {
+			say("account %s", a)
+		}
+	}
+	for _, i := range h.Items {
+		more("item", i.More)
+		level(i.Level)
+		account(i.Account)
+	}
+	for _, b := range h.Budgets {
+		more("budget", b.More)
+		account(b.Account)
+	}
+	for _, t := range h.TaxCodes {
+		more("tax code", t.More)
+		if t.Category == "AE" || t.Category == "K" {
+			say("tax category %s", t.Category)
+		}
+	}
+	for _, s := range h.Steps {
+		if !slices.Contains(acts, s.Do) || (s.Do == "approve" && s.Run == "") {
+			say("%s", strings.TrimSpace(s.Do+" "+map[bool]string{true: "of an order or invoice"}[s.Do == "approve" && s.Run == ""]))
+			continue
+		}
+		more(s.Do, s.More)
+		more("after", s.After.More)
+		for _, l := range s.Lines {
+			more(s.Do+" line", l.More)
+			level(l.Level)
+			if s.Do == "invoice" && l.Order == "" && l.Charge == "" {
+				say("an invoice without an order")
+			}
+		}
+		for _, c := range append(slices.Clone(s.Charges), s.Allowances...) {
+			more("charge", c.More)
+		}
+		for _, t := range s.Then {
+			more("then", t.More)
+		}
+		if s.Payments != nil {
+			for _, p := range *s.Payments {
+				more("payment", p.More)
+			}
+		}
+	}
+	slices.Sort(lacks)
+	return strings.Join(lacks, ", ")
+}

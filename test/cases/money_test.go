@@ -1,0 +1,152 @@
+package cases
+
+import (
+	"fmt"
+	"strings"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs"
+	"lagoon/internal/store"
+)
+
+func dayOf(text string) day.Day { return day.Day(text) }
+
+// pay does what a step says of release, runs and the bank.
+func (d *desk) pay(s step) error {
+	ctx := d.ctx
+	switch s.Do {
+	case "release":
+		var numbers []int64
+		for _, name := range s.Invoices {
+			numbers = append(numbers, d.bills[name])
+		}
+		_, err := d.app.ReleaseInvoices(ctx, d.as(s, "approver"), numbers)
+		return err
+	case "take_back_release":
+		for _, name := range s.Invoices {
+			if _, err := d.app.TakeBackRelease(ctx, d.as(s, "approver"), jobs.Ending{Invoice: d.bills[name], Reason: "not yet"}); err != nil {
+				return err
+			}
+		}
+		return nil
+	case "propose":
+		made, err := d.app.MakeRun(ctx, d.as(s, "treasurer"), d.proposed(s))
+		if err == nil {
+			d.runs[s.No] = made.Number
+			d.payments(s, made.Number)
+		}
+		return err
+	case "approve":
+		made, err := d.app.ApproveRun(ctx, d.as(s, "second treasurer"), d.runs[s.Run], 0)
+		if err != nil {
+			return err
+		}
+		require.Equal(d.t, s.Changed, len(made.Changes) > 0, "%v", made.Changes)
+		d.runs[s.Run] = made.Number
+		d.payments(s, made.Number)
+		return nil
+	case "send":
+		_, err := d.app.SendRun(ctx, d.as(s, "treasurer"), d.runs[s.Run], 0)
+		return err
+	case "take_back_run":
+		_, err := d.app.TakeBackRun(ctx, d.as(s, "treasurer"), jobs.RunEnding{Number: d.runs[s.Run], Reason: "not yet"})
+		return err
+	case "declare_lost":
+		_, err := d.app.DeclareLost(ctx, d.as(s, "treasurer"), jobs.RunEnding{Number: d.runs[s.Run], Reason: s.Note})
+		return err
+	case "answer":
+		return d.answer(s)
+	case "set_account":
+		supplier := d.supplier(s.Supplier)
+		supplier.IBAN = iban(900)
+		address := store.Address{Purposes: []string{"orders"}, Street: "Quay 1", City: "Skerry", Country: "IE"}
+		_, err := d.app.SaveSupplier(ctx, d.as(s, "administrator"), jobs.SupplierEntry{Supplier: supplier, Addresses: []store.Address{address}, AccountReason: "they wrote so"})
+		return err
+	case "confirm_account":
+		supplier := d.supplier(s.Supplier)
+		_, err := d.app.ConfirmAccount(ctx, d.as(s, "treasurer"), supplier.Code, jobs.AccountSeen{IBAN: supplier.IBAN, BIC: supplier.BIC})
+		return err
+	}
+	return fmt.Errorf("the act %q is not built", s.Do)
+}
+
+func (d *desk) supplier(name string) trade.Supplier {
+	sheet, err := d.app.SupplierSheet(d.ctx, codeOf(name))
+	require.NoError(d.t, err)
+	return sheet.Supplier
+}
+
+// payments compares what a run pays.
+func (d *desk) payments(s step, number int64) {
+	if s.Payments == nil {
+		return
+	}
+	t := d.t
+	sheet, err := d.app.RunSheet(d.ctx, number)
+	require.NoError(t, err)
+	require.Len(t, sheet.Payments, len(*s.Payments))
+	for _, want := range *s.Payments {
+		var got store.Payment
+		for _, p := range sheet.Payments {
+			if p.SupplierName == want.Supplier {
+				got = p
+			}
+		}
+		require.Equal(t, want.Amount, got.Amount.Text(got.Currency), "what %s is paid", want.Supplier)
+		var discount money.Amount
+		for _, i := range got.Items {
+			discount += i.Discount
+		}
+		if want.Discount != "" {
+			require.Equal(t, want.Discount, discount.Text(got.Currency), "the discount of %s", want.Supplier)
+		}
+		for name, amount := range want.Invoices {
+			for _, i := range got.Items {
+				if i.Number == d.bills[name] {
+					require.Equal(t, amount, i.Amount.Text(got.Currency), "what is paid of %s", name)
+				}
+			}
+		}
+	}
+	for _, name := range s.LeftOut {
+		for _, p := range sheet.Payments {
+			for _, i := range p.Items {
+				require.NotEqual(t, d.bills[name], i.Number, "%s is left out", name)
+			}
+		}
+	}
+}
+
+// answer is the bank's: of the whole file, of one supplier's payment, or of both.
+func (d *desk) answer(s step) error {
+	sheet, err := d.app.RunSheet(d.ctx, d.runs[s.Run])
+	require.NoError(d.t, err)
+	d.answers++
+	group, apart := "", map[string]string{}
+	if s.All {
+		group = fmt.Sprintf("<GrpSts>%s</GrpSts>", s.Code)
+	} else {
+		apart[s.Supplier] = s.Code
+	}
+	for _, a := range s.Apart {
+		apart[a.Supplier] = a.Code
+	}
+	var list strings.Builder
+	for _, p := range sheet.Payments {
+		if code := apart[p.SupplierName]; code != "" {
+			fmt.Fprintf(&list, "<TxInfAndSts><OrgnlEndToEndId>%s</OrgnlEndToEndId><TxSts>%s</TxSts></TxInfAndSts>", p.EndToEnd, code)
+		}
+	}
+	if list.Len() > 0 {
+		group += "</OrgnlGrpInfAndSts><OrgnlPmtInfAndSts><OrgnlPmtInfId>1</OrgnlPmtInfId>" + list.String() + "</OrgnlPmtInfAndSts>"
+	} else {
+		group += "</OrgnlGrpInfAndSts>"
+	}
+	content := fmt.Sprintf(`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.002.001.11"><CstmrPmtStsRpt><GrpHdr><MsgId>B-%d</MsgId></GrpHdr><OrgnlGrpInfAndSts><OrgnlMsgId>%s</OrgnlMsgId>%s</CstmrPmtStsRpt></Document>`, d.answers, sheet.Message, group)
+	_, err = d.app.TakeAnswer(d.ctx, d.as(s, "treasurer"), jobs.File{Name: "answer.xml", Content: []byte(content)})
+	return err
+}
