@@ -24,7 +24,7 @@ type Applied struct {
 func (t *Tx) Apply(b book.Booking, as Applied) error {
 	for _, r := range b.Receipts {
 		id, err := t.AddReceiptLine(as.Delivery, ReceiptLine{OrderLine: r.Line.ID, Quantity: r.Quantity, Refused: r.Refused, Counted: r.Counted, Unit: r.Unit,
-			Value: r.Value, ValueBase: r.ValueBase, Rate: as.Rate})
+			Value: r.Value, ValueBase: r.ValueBase, Rate: as.Rate, Revision: r.Line.Revision})
 		if err != nil {
 			return err
 		}
@@ -40,7 +40,7 @@ func (t *Tx) Apply(b book.Booking, as Applied) error {
 		if a.Receipt != nil {
 			receipt = a.Receipt.ID
 		}
-		if err := t.do(addAllocation, a.Line.ID, receipt, a.InvoiceLine, as.Delivery, a.Kind, a.Quantity, a.Value, a.Base); err != nil {
+		if err := t.do(addAllocation, a.Line.ID, receipt, a.InvoiceLine, as.Delivery, a.Kind, a.Quantity, a.Value, a.Base, a.Line.Revision); err != nil {
 			return err
 		}
 	}

@@ -43,6 +43,7 @@ type ReceiptLine struct {
 	Unit              string
 	Value, ValueBase  money.Amount
 	Rate              money.Decimal // of the order's currency, at which ValueBase was made
+	Revision          int           // of the order, at whose price Value was made
 }
 
 // Lot is a part of a receipt line under one lot number.
@@ -58,7 +59,7 @@ const deliveryColumns = `SELECT id, number, purchase_order, kind, coalesce(again
 var (
 	addDelivery = statement(`INSERT INTO delivery (number, kind, purchase_order, against, outcome, note, note_key, arrived_on, posted_on, place, condition, reason, second_part, booked_by, booked_at)
 		VALUES (?, ?, ?, nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?)`)
-	addReceiptLine = statement(`INSERT INTO receipt_line (delivery, order_line, quantity, refused, counted, counted_unit, value, value_base, rate) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	addReceiptLine = statement(`INSERT INTO receipt_line (delivery, order_line, quantity, refused, counted, counted_unit, value, value_base, rate, order_revision) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
 	addLot         = statement(`INSERT INTO receipt_lot (receipt_line, no, lot, quantity, best_before) VALUES (?, ?, ?, ?, ?)`)
 	lotsOf         = statement(`SELECT no, lot, quantity, best_before FROM receipt_lot WHERE receipt_line = ? ORDER BY no`)
 	lotsLeft       = statement(`SELECT min(no), lot, sum(quantity) - coalesce((SELECT sum(b.quantity) FROM return_lot b WHERE b.receipt_line = l.receipt_line AND b.lot = l.lot
@@ -79,7 +80,7 @@ var (
 	takenBackLines = statement(`SELECT a.receipt_line, a.order_line, abs(a.quantity), 0, abs(a.quantity), l.unit, abs(a.value), abs(a.value_base), 0 FROM allocation a JOIN order_line l ON l.id = a.order_line
 		WHERE a.delivery = ? AND a.kind IN ('reversed', 'returned', 'credited', 'free') ORDER BY a.id`)
 	closesOf              = statement(`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at FROM line_close WHERE delivery = ? ORDER BY id`)
-	addAllocation         = statement(`INSERT INTO allocation (order_line, receipt_line, invoice_line, delivery, kind, quantity, value, value_base) VALUES (?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`)
+	addAllocation         = statement(`INSERT INTO allocation (order_line, receipt_line, invoice_line, delivery, kind, quantity, value, value_base, order_revision) VALUES (?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?, ?)`)
 	allocationsOfDocument = statement(allocationColumns + `FROM allocation a ` + allocationBills + `WHERE a.delivery = ? ORDER BY a.id`)
 	allocationsOfInvoice  = statement(`SELECT a.order_line, coalesce(a.receipt_line, 0), a.invoice_line, r.invoice, r.rate, a.kind, sum(a.quantity), sum(a.value), sum(a.value_base)
 		FROM invoice_line il JOIN allocation a ON a.invoice_line = il.id JOIN invoice_revision r ON r.id = il.invoice_revision
@@ -98,7 +99,7 @@ func (t *Tx) AddDelivery(d Delivery) (int64, error) {
 
 // AddReceiptLine writes a line of a delivery and gives its row key.
 func (t *Tx) AddReceiptLine(delivery int64, r ReceiptLine) (int64, error) {
-	return t.exec(addReceiptLine, delivery, r.OrderLine, r.Quantity, r.Refused, r.Counted, r.Unit, r.Value, r.ValueBase, r.Rate)
+	return t.exec(addReceiptLine, delivery, r.OrderLine, r.Quantity, r.Refused, r.Counted, r.Unit, r.Value, r.ValueBase, r.Rate, r.Revision)
 }
 
 // AddLot writes a lot of a receipt line.

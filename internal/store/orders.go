@@ -264,7 +264,7 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 	}
 	byID := make(map[int64]*trade.OrderLine, len(lines))
 	for _, l := range lines {
-		byID[l.ID] = l
+		byID[l.ID], l.Revision = l, o.Revision
 	}
 	receipts := map[int64]*trade.Receipt{}
 	if _, err := list(t, orderReceipts, func(r row) (struct{}, error) {

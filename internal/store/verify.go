@@ -7,12 +7,15 @@ import (
 )
 
 var (
-	unbalanced   = proof(`SELECT e.number, coalesce(sum(l.base), 0) FROM entry e LEFT JOIN entry_line l ON l.entry = e.id GROUP BY e.id HAVING coalesce(sum(l.base), 0) <> 0 OR coalesce(sum(l.amount), 0) <> 0`)
-	grniBooked   = proof(`SELECT detail, sum(base) FROM entry_line WHERE role = 'grni' GROUP BY detail`)
-	grniComputed = proof(`SELECT o.number || '/' || l.no,
-		-coalesce((SELECT sum(r.value_base - coalesce((SELECT sum(a.value_base) FROM allocation a WHERE a.receipt_line = r.id), 0)) FROM receipt_line r WHERE r.order_line = l.id), 0)
-		+ coalesce((SELECT sum(a.value_base) FROM allocation a WHERE a.order_line = l.id AND a.receipt_line IS NULL AND a.kind IN ('billed', 'awaited')), 0)
-		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order WHERE s.match_level = 'three_way'`)
+	unbalanced  = proof(`SELECT e.number, coalesce(sum(l.base), 0) FROM entry e LEFT JOIN entry_line l ON l.entry = e.id GROUP BY e.id HAVING coalesce(sum(l.base), 0) <> 0 OR coalesce(sum(l.amount), 0) <> 0`)
+	grniBooked  = proof(`SELECT detail, sum(base) FROM entry_line WHERE role = 'grni' GROUP BY detail`)
+	replayLines = proof(`SELECT l.id, l.purchase_order, l.no, o.number || '/' || l.no, o.currency, s.match_level = 'three_way' FROM order_line l JOIN order_line_state s ON s.order_line = l.id
+		JOIN purchase_order o ON o.id = l.purchase_order WHERE s.match_level IS NOT NULL AND l.id > ? ORDER BY l.id LIMIT 500`)
+	// Receipts of a line in the order of their deliveries, and among them what each document and each invoice allocated.
+	replayReceipts = proof(`SELECT r.id, r.delivery, r.quantity, r.rate, r.order_revision FROM receipt_line r WHERE r.order_line = ? AND r.quantity > 0 ORDER BY r.id`)
+	replayRows     = proof(`SELECT a.kind, coalesce(a.receipt_line, 0), coalesce(a.invoice_line, 0), coalesce(a.delivery, 0), a.quantity, coalesce(ir.rate, 0), a.order_revision
+		FROM allocation a LEFT JOIN invoice_line il ON il.id = a.invoice_line LEFT JOIN invoice_revision ir ON ir.id = il.invoice_revision WHERE a.order_line = ? ORDER BY a.id`)
+	againstAll       = proof(`SELECT d.id, d.against, o.kind = 'return' FROM delivery d JOIN delivery o ON o.id = d.against WHERE d.kind = 'reversal'`)
 	payablesBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'payables' GROUP BY detail`)
 	payablesComputed = proof(`SELECT p.code, -sum(s.open) FROM invoice_state s JOIN supplier p ON p.id = s.supplier WHERE s.state IN ('verified', 'released', 'in_payment', 'paid') GROUP BY p.code`)
 	lineDifferences  = proof(`SELECT o.number || '/' || l.no, s.received, s.billed, s.returned, s.closed_goods, s.closed_invoices,
@@ -72,13 +75,77 @@ func scanSum(r row) (s Sum, err error) {
 // Unbalanced lists entries whose lines do not add up to zero.
 func (t *Tx) Unbalanced() ([]Sum, error) { return list(t, unbalanced, scanSum) }
 
-// GRNI gives goods received, not invoiced by order line: as booked, and as the
-// receipts and allocations say.
-func (t *Tx) GRNI() (booked, computed []Sum, err error) {
-	if booked, err = list(t, grniBooked, scanSum); err == nil {
-		computed, err = list(t, grniComputed, scanSum)
+// BookedGRNI gives goods received, not invoiced by order line as booked, in the company's
+// currency.
+func (t *Tx) BookedGRNI() ([]Sum, error) { return list(t, grniBooked, scanSum) }
+
+// ReplayLine is an order line of which something was received or billed.
+type ReplayLine struct {
+	ID, Order int64 // row keys
+	No        int
+	Name      string
+	Currency  money.Currency
+	ThreeWay  bool
+}
+
+// ReplayLines lists them, some at a time.
+func (t *Tx) ReplayLines(after int64) ([]ReplayLine, error) {
+	return list(t, replayLines, func(r row) (l ReplayLine, err error) {
+		err = r.Scan(&l.ID, &l.Order, &l.No, &l.Name, &l.Currency, &l.ThreeWay)
+		return
+	}, after)
+}
+
+// ReplayRow is a receipt of an order line (no kind), or an allocation, with what it is valued
+// by and without its value. Rate is the receipt's, or the invoice's.
+type ReplayRow struct {
+	Kind                           trade.AllocationKind
+	Receipt, InvoiceLine, Document int64
+	Quantity, Rate                 money.Decimal
+	Revision                       int // of the order
+}
+
+// ReplayRows gives the receipts and allocations of a line in the order of booking. A receipt
+// comes before the first allocation that is of its delivery, of a later one, or of itself.
+func (t *Tx) ReplayRows(line int64) ([]ReplayRow, error) {
+	receipts, err := list(t, replayReceipts, func(r row) (x ReplayRow, err error) {
+		err = r.Scan(&x.Receipt, &x.Document, &x.Quantity, &x.Rate, &x.Revision)
+		return
+	}, line)
+	if err != nil {
+		return nil, err
 	}
-	return
+	rows, err := list(t, replayRows, func(r row) (x ReplayRow, err error) {
+		err = r.Scan(&x.Kind, &x.Receipt, &x.InvoiceLine, &x.Document, &x.Quantity, &x.Rate, &x.Revision)
+		return
+	}, line)
+	var all []ReplayRow
+	for _, row := range rows {
+		for len(receipts) > 0 && ((row.Document != 0 && receipts[0].Document <= row.Document) || receipts[0].Receipt <= row.Receipt) {
+			all, receipts = append(all, receipts[0]), receipts[1:]
+		}
+		all = append(all, row)
+	}
+	return append(all, receipts...), err
+}
+
+// Against is what the reversal of a document about goods undoes.
+type Against struct {
+	Against  int64
+	OfReturn bool
+}
+
+// AgainstAll gives it by the row key of the reversal.
+func (t *Tx) AgainstAll() (map[int64]Against, error) {
+	all := map[int64]Against{}
+	_, err := list(t, againstAll, func(r row) (none struct{}, err error) {
+		var id int64
+		var a Against
+		err = r.Scan(&id, &a.Against, &a.OfReturn)
+		all[id] = a
+		return
+	})
+	return all, err
 }
 
 // OpenPayables gives trade payables by supplier, in the documents' currencies: as

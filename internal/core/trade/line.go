@@ -13,6 +13,7 @@ import (
 type OrderLine struct {
 	ID           int64
 	No           int
+	Revision     int // of its order
 	ItemID       int64
 	ItemCode     string // empty for a free description
 	SupplierCode string // the supplier's own code of the item

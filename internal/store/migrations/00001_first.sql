@@ -225,7 +225,7 @@ CREATE INDEX delivery_against ON delivery (against) WHERE against IS NOT NULL;
 CREATE TABLE receipt_line (
   id INTEGER PRIMARY KEY, delivery INTEGER NOT NULL REFERENCES delivery, order_line INTEGER NOT NULL REFERENCES order_line,
   quantity INTEGER NOT NULL CHECK (quantity >= 0), refused INTEGER NOT NULL CHECK (refused >= 0), counted INTEGER NOT NULL, counted_unit TEXT NOT NULL,
-  value INTEGER NOT NULL, value_base INTEGER NOT NULL, rate INTEGER NOT NULL CHECK (rate > 0)
+  value INTEGER NOT NULL, value_base INTEGER NOT NULL, rate INTEGER NOT NULL CHECK (rate > 0), order_revision INTEGER NOT NULL
 ) STRICT;
 CREATE INDEX receipt_line_order_line ON receipt_line (order_line, id);
 CREATE INDEX receipt_line_delivery ON receipt_line (delivery);
@@ -326,6 +326,7 @@ CREATE INDEX invoice_paper ON invoice (paper) WHERE paper IS NOT NULL;
 CREATE TABLE allocation (
   id INTEGER PRIMARY KEY, order_line INTEGER NOT NULL REFERENCES order_line, receipt_line INTEGER REFERENCES receipt_line, invoice_line INTEGER REFERENCES invoice_line,
   delivery INTEGER REFERENCES delivery, kind TEXT NOT NULL CHECK (kind IN ('billed', 'awaited', 'variance', 'free', 'reversed', 'returned', 'credited')), quantity INTEGER NOT NULL, value INTEGER NOT NULL, value_base INTEGER NOT NULL,
+  order_revision INTEGER NOT NULL,
   CHECK ((kind IN ('billed', 'awaited', 'variance')) = (invoice_line IS NOT NULL))
 ) STRICT;
 CREATE INDEX allocation_order_line ON allocation (order_line);
