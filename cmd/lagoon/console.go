@@ -42,7 +42,7 @@ func (c console) command() jobs.Command {
 // do runs one request, and gives what to print.
 func (c console) do(ctx context.Context, args []string) (string, error) {
 	if len(args) == 0 {
-		return "", errors.New("say what to do: list, add, password or end")
+		return "", misused{"say what to do: list, add, password or end\n" + personUsage}
 	}
 	flags := flag.NewFlagSet(args[0], flag.ContinueOnError)
 	flags.SetOutput(io.Discard)
@@ -50,11 +50,11 @@ func (c console) do(ctx context.Context, args []string) (string, error) {
 	authority, reason := flags.String("authority", "0", ""), flags.String("reason", "", "")
 	comma := flags.Bool("comma", false, "")
 	if err := flags.Parse(args[1:]); err != nil {
-		return "", err
+		return "", misused{err.Error()}
 	}
 	login := flags.Arg(0)
 	if wanted := map[string]int{"list": 0, "add": 1, "password": 1, "end": 1, "note": 2}; flags.NArg() != wanted[args[0]] {
-		return "", fmt.Errorf("that is not how it is asked:\n%s", personUsage)
+		return "", misused{"that is not how it is asked:\n" + personUsage}
 	}
 	setting, err := c.app.Setting(ctx)
 	if err != nil {
@@ -87,7 +87,7 @@ func (c console) do(ctx context.Context, args []string) (string, error) {
 		}
 		return "", c.app.Note(ctx, c.command(), what, "data", flags.Arg(1), nil)
 	default:
-		return "", fmt.Errorf("there is no %q:\n%s", args[0], personUsage)
+		return "", misused{fmt.Sprintf("there is no %q:\n%s", args[0], personUsage)}
 	}
 }
 
@@ -133,7 +133,7 @@ func (c console) listen(ctx context.Context, folder string) error {
 		if err := json.NewDecoder(http.MaxBytesReader(w, r.Body, 64<<10)).Decode(&args); err != nil {
 			answer.Error = "this cannot be read"
 		} else if answer.Text, err = c.do(r.Context(), args); err != nil {
-			answer = said{Error: err.Error()}
+			answer = said{Error: err.Error(), Misused: errors.As(err, new(misused))}
 		}
 		_ = json.NewEncoder(w).Encode(answer) // who asked is gone if this fails
 	})}
@@ -143,11 +143,15 @@ func (c console) listen(ctx context.Context, folder string) error {
 }
 
 // said is an answer through the socket.
-type said struct{ Text, Error string }
+type said struct {
+	Text, Error string
+	Misused     bool
+}
 
 // ask has something done with the data in a folder: by the server that has it open, or
 // here.
-func ask(ctx context.Context, folder string, args []string) (string, error) {
+func ask(ctx context.Context, at place, args []string) (string, error) {
+	folder := at.data
 	if _, err := dataIn(folder); err != nil {
 		return "", err
 	}
@@ -156,7 +160,7 @@ func ask(ctx context.Context, folder string, args []string) (string, error) {
 		return askServer(ctx, folder, args)
 	}
 	defer unlock()
-	data, err := open(ctx, folder)
+	data, err := open(ctx, at)
 	if err != nil {
 		return "", err
 	}
@@ -185,7 +189,10 @@ func askServer(ctx context.Context, folder string, args []string) (string, error
 	if err := json.NewDecoder(response.Body).Decode(&answer); err != nil {
 		return "", err
 	}
-	if answer.Error != "" {
+	switch {
+	case answer.Misused:
+		return "", misused{answer.Error}
+	case answer.Error != "":
 		return "", errors.New(answer.Error)
 	}
 	return answer.Text, nil

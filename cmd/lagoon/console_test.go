@@ -44,7 +44,7 @@ func TestPeopleOnTheCommandLine(t *testing.T) {
 			stop()
 		}
 	}
-	s, err := open(t.Context(), data)
+	s, err := open(t.Context(), place{data: data})
 	require.NoError(t, err)
 	defer func() { require.NoError(t, s.Close()) }()
 	rows, _, err := jobs.New(s, jobs.Options{}).Record(t.Context(), jobs.CommandLine, jobs.RecordFilter{Subject: "person", Number: "tove"})

@@ -18,7 +18,7 @@ import (
 func found(t *testing.T, folder string) {
 	t.Helper()
 	require.NoError(t, os.MkdirAll(folder, 0o700))
-	s, err := open(t.Context(), folder)
+	s, err := open(t.Context(), place{data: folder})
 	require.NoError(t, err)
 	_, err = jobs.New(s, jobs.Options{}).Found(t.Context(), jobs.Founding{
 		Company: store.Company{Name: "Otter Creek Hatchery", Currency: "EUR", Zone: "Europe/Dublin", Country: "IE", Level: trade.ThreeWay},

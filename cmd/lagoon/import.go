@@ -11,6 +11,7 @@ import (
 	"mime/multipart"
 	"net/http"
 	"net/http/cookiejar"
+	"net/url"
 	"os"
 	"path/filepath"
 	"strconv"
@@ -21,16 +22,22 @@ import (
 )
 
 type importing struct {
-	data, as, server string
-	files            []string
+	data, as, server, sealKey string
+	json                      bool // a line of JSON for each file
+	files                     []string
 }
 
 // run takes e-invoices in: through a running server, or into the data itself. One
 // bad file never stops the rest; the error at the end counts them.
-func (i importing) run(ctx context.Context, out io.Writer) error {
+func (i importing) run(ctx context.Context, in io.Reader, out io.Writer) error {
 	if len(i.files) == 0 {
-		return misused{"name the files to take in"}
+		return misused{"name the files to take in: files, folders, or - for what is piped in"}
 	}
+	named, err := filesIn(i.files)
+	if err != nil {
+		return err
+	}
+	i.files = named
 	take, done, err := i.taker(ctx)
 	if err != nil {
 		return err
@@ -40,7 +47,7 @@ func (i importing) run(ctx context.Context, out io.Writer) error {
 	bad, seen := 0, 0
 	files := func(yield func(jobs.File) bool) {
 		for _, name := range i.files {
-			content, err := os.ReadFile(name)
+			content, err := contentOf(name, in)
 			if err != nil {
 				unread = errors.Join(unread, err)
 			} else if !yield(jobs.File{Name: name, Content: content}) {
@@ -53,6 +60,13 @@ func (i importing) run(ctx context.Context, out io.Writer) error {
 		if outcome == "refused" || outcome == "duplicate" {
 			bad++
 		}
+		if i.json {
+			return json.NewEncoder(out).Encode(struct {
+				File     string `json:"file"`
+				Outcome  string `json:"outcome"`
+				Sentence string `json:"sentence"`
+			}{name, outcome, sentence})
+		}
 		_, err := fmt.Fprintf(out, "%*d of %d  %-10s %s: %s\n", len(strconv.Itoa(len(i.files))), seen, len(i.files), outcome, name, sentence)
 		return err
 	})
@@ -63,6 +77,41 @@ func (i importing) run(ctx context.Context, out io.Writer) error {
 		return errors.Join(fmt.Errorf("%d of %d files were not taken in", bad, len(i.files)), unread)
 	}
 	return nil
+}
+
+const piped = "-"
+
+// contentOf reads a file, or what is piped in.
+func contentOf(name string, in io.Reader) ([]byte, error) {
+	if name == piped {
+		return io.ReadAll(in)
+	}
+	return os.ReadFile(name)
+}
+
+// filesIn names the files that are to be taken in: of a folder, all XML files in it, by name.
+func filesIn(names []string) ([]string, error) {
+	var files []string
+	for _, name := range names {
+		info, err := os.Stat(name)
+		if name == piped || err != nil || !info.IsDir() {
+			files = append(files, name) // one that is not there is told among the others
+			continue
+		}
+		entries, err := os.ReadDir(name)
+		if err != nil {
+			return nil, err
+		}
+		for _, e := range entries {
+			if !e.IsDir() && strings.EqualFold(filepath.Ext(e.Name()), ".xml") {
+				files = append(files, filepath.Join(name, e.Name()))
+			}
+		}
+	}
+	if len(files) == 0 {
+		return nil, fmt.Errorf("no XML file is in %s", strings.Join(names, ", "))
+	}
+	return files, nil
 }
 
 // taker takes files in and tells what became of each.
@@ -80,7 +129,7 @@ func (i importing) taker(ctx context.Context) (taker, func(), error) {
 	if err != nil {
 		return nil, nil, fmt.Errorf("%w; name it with -server", err)
 	}
-	data, err := open(ctx, i.data)
+	data, err := open(ctx, place{i.data, i.sealKey})
 	if err != nil {
 		unlock()
 		return nil, nil, err
@@ -102,6 +151,10 @@ func (i importing) taker(ctx context.Context) (taker, func(), error) {
 	}, done, nil
 }
 
+// mostSent is how many bytes of files one upload takes at most, well below what a server
+// accepts.
+const mostSent = 32 << 20
+
 // remote sends the files to a running server in the name of a person.
 func (i importing) remote(ctx context.Context) (taker, error) {
 	jar, err := cookiejar.New(nil)
@@ -110,6 +163,15 @@ func (i importing) remote(ctx context.Context) (taker, error) {
 	}
 	client := &http.Client{Jar: jar}
 	base := strings.TrimSuffix(i.server, "/")
+	if at, err := url.Parse(base); err != nil || at.Host == "" || (at.Scheme != "http" && at.Scheme != "https") {
+		return nil, misused{fmt.Sprintf("-server %s is no address; it looks like https://lagoon.example", i.server)}
+	}
+	switch {
+	case i.as == "":
+		return nil, misused{"say with -as who takes the files in"}
+	case os.Getenv("LAGOON_PASSWORD") == "":
+		return nil, errors.New("put the password of " + i.as + " into LAGOON_PASSWORD; it is not given on the command line, where others see it")
+	}
 	sign, err := json.Marshal(map[string]string{"login": i.as, "password": os.Getenv("LAGOON_PASSWORD")})
 	if err != nil {
 		return nil, err
@@ -148,13 +210,15 @@ func (i importing) remote(ctx context.Context) (taker, error) {
 	}
 	return func(files iter.Seq[jobs.File], told func(name, outcome, sentence string) error) error {
 		var batch []jobs.File
+		size := 0
 		for f := range files {
-			if batch = append(batch, f); len(batch) == jobs.ImportBatch {
+			if len(batch) == jobs.ImportBatch || (len(batch) > 0 && size+len(f.Content) > mostSent) {
 				if err := send(batch, told); err != nil {
 					return err
 				}
-				batch = nil
+				batch, size = nil, 0
 			}
+			batch, size = append(batch, f), size+len(f.Content)
 		}
 		if len(batch) == 0 {
 			return nil
@@ -163,21 +227,21 @@ func (i importing) remote(ctx context.Context) (taker, error) {
 	}, nil
 }
 
-func call(ctx context.Context, client *http.Client, url, mediaType string, body []byte, answer any) error {
-	request, err := http.NewRequestWithContext(ctx, http.MethodPost, url, bytes.NewReader(body))
+func call(ctx context.Context, client *http.Client, address, mediaType string, body []byte, answer any) error {
+	request, err := http.NewRequestWithContext(ctx, http.MethodPost, address, bytes.NewReader(body))
 	if err != nil {
 		return err
 	}
 	request.Header.Set("Content-Type", mediaType)
 	response, err := client.Do(request)
 	if err != nil {
-		return err
+		return fmt.Errorf("nothing answers at %s: %w", request.URL.Host, err)
 	}
 	defer func() { _ = response.Body.Close() }()
 	if response.StatusCode >= 300 {
 		var problem struct{ Sentence string }
 		if err := json.NewDecoder(response.Body).Decode(&problem); err != nil || problem.Sentence == "" {
-			return fmt.Errorf("%s answered %s", url, response.Status)
+			return fmt.Errorf("%s answered %s", address, response.Status)
 		}
 		return errors.New(problem.Sentence)
 	}

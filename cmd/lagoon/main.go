@@ -16,17 +16,21 @@ import (
 	"syscall"
 	"time"
 	_ "time/tzdata" // the company's time zone, wherever this runs
+
+	"lagoon/internal/jobs"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
 )
 
 const usage = `lagoon: receive goods, match invoices, release payments
 
   lagoon demo    [-data DIR] [-listen ADDR] [-keep]   start with the demo data, made anew unless -keep
-  lagoon serve   [-data DIR] [-listen ADDR] [-tls]    start with the data in DIR
-  lagoon verify  [-data DIR]                          recompute states, balances and totals from the documents
-  lagoon backup  [-data DIR] FILE                     copy the data into one file, also while Lagoon runs
+  lagoon serve   [-data DIR] [-listen ADDR] [-cert FILE -key FILE]   start with the data in DIR
+  lagoon verify  [-data DIR] [-head HASH]             recompute states, balances and totals from the documents
+  lagoon backup  [-data DIR] [-keep N] FILE           copy the data into one file, also while Lagoon runs
   lagoon restore [-data DIR] FILE                     put a backup in the place of the data
   lagoon person  [-data DIR] list | add | password | end   people who can sign in
-  lagoon import  [-data DIR | -server URL] [-as NAME] FILE…   take in e-invoices (UBL 2.1)
+  lagoon import  [-data DIR | -server URL] [-as NAME] FILE…   take in e-invoices (UBL 2.1): files, folders, - for what is piped in
   lagoon version                                      which Lagoon this is
   lagoon help                                         this; lagoon COMMAND -h tells more
 `
@@ -42,6 +46,7 @@ const collectAt = 300
 
 func main() {
 	debug.SetGCPercent(collectAt)
+	syscall.Umask(0o077) // what is written is its owner's alone
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	err := run(ctx, os.Args[1:], os.Stdout, os.Stderr)
 	stop()
@@ -75,6 +80,9 @@ func parse(flags *flag.FlagSet, args []string, most int) error {
 	return nil
 }
 
+// version is counted up with what a user can do.
+const version = "0.3"
+
 // release is the commit that this was built from; the build sets it.
 var release = "of an unknown commit"
 
@@ -85,12 +93,18 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 	flags := flag.NewFlagSet(args[0], flag.ContinueOnError)
 	flags.SetOutput(errs)
 	verbose := flags.Bool("v", false, "log every request")
+	key := flags.String("seal-key", "", "file with the key, kept outside the data, that seals the record")
 	switch args[0] {
 	case "demo", "serve":
 		s := settings{demo: args[0] == "demo"}
 		flags.StringVar(&s.data, "data", map[bool]string{true: "lagoon-demo", false: "lagoon-data"}[s.demo], "folder of the data")
 		flags.StringVar(&s.listen, "listen", "localhost:8080", "address to listen on")
 		flags.BoolVar(&s.secure, "tls", false, "served over TLS by a proxy: cookies are sent over TLS only")
+		flags.StringVar(&s.cert, "cert", "", "certificate file (PEM) to serve over TLS with; read again when it changes")
+		flags.StringVar(&s.certKey, "key", "", "file of the certificate's key (PEM)")
+		flags.StringVar(&s.metrics, "metrics", "", "address of a port of its own that answers /metrics (Prometheus)")
+		flags.StringVar(&s.headFile, "head-file", "", "file, outside the data, that the head of the record is written to at start and every hour")
+		format := flags.String("log", "text", "how log lines are written: text or json")
 		flags.BoolVar(&s.proxied, "proxy", false, "trust X-Forwarded-For: only behind a proxy that sets it")
 		flags.DurationVar(&s.idle, "idle", 8*time.Hour, "sign a person out after so long without a request: 30m to 8h")
 		flags.BoolVar(&s.smtpPlain, "smtp-plain", false, "hand mails over without TLS where the server has none")
@@ -104,7 +118,14 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		if s.idle < 30*time.Minute || s.idle > 8*time.Hour {
 			return misused{fmt.Sprintf("-idle %s: choose between 30m and 8h", s.idle)}
 		}
-		s.log = logger(errs, *verbose)
+		if *format != "text" && *format != "json" {
+			return misused{fmt.Sprintf("-log %s: choose text or json", *format)}
+		}
+		if (s.cert == "") != (s.certKey == "") {
+			return misused{"-cert and -key go together"}
+		}
+		s.secure = s.secure || s.cert != ""
+		s.sealKey, s.log = *key, logger(errs, *verbose, *format)
 		return serve(ctx, s, out)
 	case "person":
 		data := flags.String("data", "lagoon-data", "folder of the data")
@@ -112,7 +133,7 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		if err := parse(flags, args[1:], math.MaxInt); err != nil {
 			return err
 		}
-		text, err := ask(ctx, *data, flags.Args())
+		text, err := ask(ctx, place{*data, *key}, flags.Args())
 		if err != nil {
 			return err
 		}
@@ -123,44 +144,69 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		flags.StringVar(&i.data, "data", "lagoon-data", "folder of the data")
 		flags.StringVar(&i.as, "as", "", "sign-in name of the clerk who takes the files in")
 		flags.StringVar(&i.server, "server", "", "address of a running Lagoon; its password is read from LAGOON_PASSWORD")
+		flags.BoolVar(&i.json, "json", false, "write a line of JSON for each file")
 		if err := parse(flags, args[1:], math.MaxInt); err != nil {
 			return err
 		}
-		i.files = flags.Args()
-		return i.run(ctx, out)
+		i.files, i.sealKey = flags.Args(), *key
+		return i.run(ctx, os.Stdin, out)
 	case "verify":
 		data := flags.String("data", "lagoon-data", "folder of the data")
+		head := flags.String("head", "", "a head of the record that was kept elsewhere: the record must still contain it")
+		heads := flags.String("head-file", "", "file of such heads, as serve writes it")
+		comma := flags.Bool("comma", false, "write amounts with a comma for the decimals")
 		if err := parse(flags, args[1:], 0); err != nil {
 			return err
 		}
-		return verify(ctx, *data, out)
+		against := jobs.Against{File: true, Printer: say.Printer{Comma: *comma}}
+		var err error
+		if against.Heads, err = headsIn(*heads); err != nil {
+			return err
+		}
+		if *head != "" {
+			against.Heads = append(against.Heads, *head)
+		}
+		return verify(ctx, place{*data, *key}, against, out)
 	case "backup", "restore":
 		data := flags.String("data", "lagoon-data", "folder of the data")
+		keep := 0
+		if args[0] == "backup" {
+			flags.IntVar(&keep, "keep", 0, "FILE is a folder: write a file named by the time into it, and keep the newest N")
+		}
 		if err := parse(flags, args[1:], 1); err != nil {
 			return err
 		}
 		if flags.NArg() == 0 {
 			return misused{args[0] + " needs the name of a file"}
 		}
-		if args[0] == "backup" {
-			return backup(ctx, *data, flags.Arg(0), out)
+		if keep < 0 {
+			return misused{"-keep takes how many to keep"}
 		}
-		return restore(ctx, *data, flags.Arg(0), out)
+		if args[0] == "backup" {
+			return backup(ctx, place{*data, *key}, flags.Arg(0), keep, out)
+		}
+		return restore(ctx, place{*data, *key}, flags.Arg(0), out)
 	case "help", "-h", "-help", "--help":
 		_, err := fmt.Fprint(out, usage)
 		return err
 	case "version", "-version", "--version":
-		_, err := fmt.Fprintf(out, "lagoon %s, %s\n", release, runtime.Version())
+		_, err := fmt.Fprintf(out, "lagoon %s, schema %s, commit %s, %s\n", version, store.SchemaID(), release, runtime.Version())
 		return err
 	default:
 		return misused{fmt.Sprintf("there is no command %q\n\n%s", args[0], usage)}
 	}
 }
 
-func logger(w io.Writer, verbose bool) *slog.Logger {
+// place is a folder of data, and the file of the key that seals its record, if it has one.
+type place struct{ data, sealKey string }
+
+func logger(w io.Writer, verbose bool, format string) *slog.Logger {
 	level := slog.LevelInfo
 	if verbose {
 		level = slog.LevelDebug
+	}
+	if format == "json" {
+		return slog.New(slog.NewJSONHandler(w, &slog.HandlerOptions{Level: level}))
 	}
 	return slog.New(slog.NewTextHandler(w, &slog.HandlerOptions{Level: level}))
 }

@@ -1,7 +1,9 @@
 package main
 
 import (
+	"cmp"
 	"context"
+	"crypto/tls"
 	"database/sql"
 	"errors"
 	"fmt"
@@ -30,6 +32,10 @@ type settings struct {
 	demo, keep, secure bool
 	proxied            bool // behind a proxy that says where requests come from
 	idle               time.Duration
+	cert, certKey      string // files of a certificate; empty: not served over TLS here
+	metrics            string // address of the port that is counted on; empty: none
+	headFile, sealKey  string
+	patience           time.Duration // with requests under way when it is stopped; zero is the usual
 	log                *slog.Logger
 }
 
@@ -72,12 +78,21 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 		}
 		_, _ = fmt.Fprintf(out, "The morning's e-invoices lie in %s; drop them on the Invoices page.\n", post)
 	}
-	data, err := open(ctx, s.data)
+	data, err := open(ctx, place{s.data, s.sealKey})
 	if err != nil {
 		return err
 	}
 	defer func() { _ = data.Close() }() // nothing is left to lose
-	app := jobs.New(data, jobs.Options{Bank: simulated, Outbox: s.outbox(), Kept: s.smtp == "" && !s.demo, Log: s.log})
+	counts := newMetrics()
+	data.TellSlow(func(statement string, took time.Duration) {
+		counts.slow.Inc()
+		s.log.Warn("slow statement", "took", took, "statement", statement)
+	})
+	app := jobs.New(data, jobs.Options{Bank: simulated, Outbox: s.outbox(), Kept: s.smtp == "" && !s.demo, Log: s.log, HeadOut: headFile(s.headFile)})
+	counts.watch(app)
+	if err := counts.listen(ctx, s.metrics); err != nil {
+		return err
+	}
 	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(s.data, "sessions.db")+"?_journal_mode=WAL&_busy_timeout=5000&_synchronous=NORMAL")
 	if err != nil {
 		return err
@@ -87,7 +102,8 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	options := web.Options{App: app, Sessions: sessions, Files: files, Log: s.log, Secure: s.secure, Proxied: s.proxied, Idle: s.idle, Demo: password, Closing: ctx.Done()}
+	options := web.Options{App: app, Sessions: sessions, Files: files, Log: s.log, Secure: s.secure, Proxied: s.proxied, Idle: s.idle, Demo: password, Closing: ctx.Done(),
+		Answered: counts.answered, About: web.About{Version: version, Schema: store.SchemaID(), Commit: release}}
 	if founded, err := app.Founded(ctx); err != nil {
 		return err
 	} else if !founded {
@@ -101,23 +117,36 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	if err := (console{app}).listen(ctx, s.data); err != nil {
 		s.log.Warn("the command line cannot reach this server", "error", err)
 	}
-	return answer(ctx, listener, handler, app, out)
+	return s.answer(ctx, listener, handler, app, out)
 }
 
-func answer(ctx context.Context, listener net.Listener, handler http.Handler, app *jobs.App, out io.Writer) error {
+func (s settings) answer(ctx context.Context, listener net.Listener, handler http.Handler, app *jobs.App, out io.Writer) error {
 	working, stop := context.WithCancel(context.Background())
 	worker := app.StartWorker(working)
-	server := newServer(handler)
+	server, scheme := newServer(handler), "http"
 	ended := make(chan error, 1)
-	go func() { ended <- server.Serve(listener) }()
-	_, _ = fmt.Fprintf(out, "Lagoon answers on http://%s\n", listener.Addr())
+	if s.cert != "" {
+		pair := &certificate{cert: s.cert, key: s.certKey}
+		if _, err := pair.get(nil); err != nil {
+			stop()
+			<-worker
+			return fmt.Errorf("the certificate cannot be used: %w", err)
+		}
+		scheme, server.TLSConfig = "https", &tls.Config{GetCertificate: pair.get, MinVersion: tls.VersionTLS12}
+		go func() { ended <- server.ServeTLS(listener, "", "") }()
+	} else {
+		go func() { ended <- server.Serve(listener) }()
+	}
+	_, _ = fmt.Fprintf(out, "Lagoon answers on %s://%s\n", scheme, listener.Addr())
 	var err error
 	select {
 	case err = <-ended:
 	case <-ctx.Done():
-		closing, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+		closing, cancel := context.WithTimeout(context.Background(), cmp.Or(s.patience, 5*time.Second))
 		defer cancel()
-		err = server.Shutdown(closing)
+		if err = server.Shutdown(closing); errors.Is(err, context.DeadlineExceeded) {
+			err = server.Close() // whoever is still sending is cut off; what is booked is kept
+		}
 	}
 	stop()
 	<-worker
@@ -144,9 +173,23 @@ func remove(folder string, names ...string) error {
 	return nil
 }
 
-// open opens the data in a folder, and makes it where there is none.
-func open(ctx context.Context, folder string) (*store.Store, error) {
-	return openFile(ctx, filepath.Join(folder, "lagoon.db"))
+// open opens the data in a folder, and makes it where there is none. A record that is sealed
+// with a key is gone on with only with a key.
+func open(ctx context.Context, at place) (*store.Store, error) {
+	key, err := sealKey(at.sealKey)
+	if err != nil {
+		return nil, err
+	}
+	s, err := openFile(ctx, filepath.Join(at.data, "lagoon.db"))
+	if err != nil {
+		return nil, err
+	}
+	s.SealWith(key)
+	app := jobs.New(s, jobs.Options{})
+	if err := app.NoteKey(ctx, console{app}.command()); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return s, nil
 }
 
 func openFile(ctx context.Context, path string) (*store.Store, error) {

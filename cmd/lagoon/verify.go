@@ -13,14 +13,19 @@ import (
 )
 
 // verify says in one line that all agrees, or names each difference and fails.
-func verify(ctx context.Context, folder string, out io.Writer) error {
-	path, err := dataIn(folder)
+func verify(ctx context.Context, at place, against jobs.Against, out io.Writer) error {
+	path, err := dataIn(at.data)
 	if err != nil {
 		return err
 	}
-	verified, err := verified(ctx, path)
+	verified, err := verified(ctx, path, at.sealKey, against)
 	if err != nil {
 		return err
+	}
+	for _, u := range verified.Unproven {
+		if _, err := fmt.Fprintf(out, "Unproven: %s.\n", u); err != nil {
+			return err
+		}
 	}
 	for _, d := range verified.Differences {
 		if _, err := fmt.Fprintf(out, "%s: %s\n", d.Document, d.Text); err != nil {
@@ -30,7 +35,7 @@ func verify(ctx context.Context, folder string, out io.Writer) error {
 	if n := len(verified.Differences); n > 0 {
 		return fmt.Errorf("%d differences", n)
 	}
-	_, err = fmt.Fprintf(out, "All agrees: %d entries balance, states and balances equal their documents, %d audit rows are whole (head %.16s), and every row they name says what was recorded. Not covered: %s.\n",
+	_, err = fmt.Fprintf(out, "All agrees: %d entries balance, states and balances equal their documents, %d audit rows are whole (head %s), and every row they name says what was recorded. Not covered: %s.\n",
 		verified.Entries, verified.AuditRows, verified.Head, strings.Join(store.NotCovered(), ", "))
 	return err
 }
@@ -44,12 +49,17 @@ func dataIn(folder string) (string, error) {
 	return path, nil
 }
 
-// verified verifies the data in a file.
-func verified(ctx context.Context, path string) (jobs.Verified, error) {
-	s, err := store.Open(ctx, path)
+// verified verifies the data in a file, and changes nothing of it.
+func verified(ctx context.Context, path, key string, against jobs.Against) (jobs.Verified, error) {
+	sealed, err := sealKey(key)
+	if err != nil {
+		return jobs.Verified{}, err
+	}
+	s, err := store.OpenToRead(ctx, path)
 	if err != nil {
 		return jobs.Verified{}, err
 	}
 	defer func() { _ = s.Close() }() // only read
-	return jobs.New(s, jobs.Options{}).Verify(ctx)
+	s.SealWith(sealed)
+	return jobs.New(s, jobs.Options{}).VerifyAgainst(ctx, against)
 }

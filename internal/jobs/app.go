@@ -26,15 +26,16 @@ type Bank interface {
 
 // App runs jobs on one store.
 type App struct {
-	store  *store.Store
-	bank   Bank
-	outbox Outbox
-	kept   bool
-	now    func() time.Time
-	log    *slog.Logger
-	woken  chan struct{}
-	posted chan struct{}
-	worker atomic.Bool
+	store   *store.Store
+	bank    Bank
+	outbox  Outbox
+	kept    bool
+	now     func() time.Time
+	headOut func(row int64, hash string) error
+	log     *slog.Logger
+	woken   chan struct{}
+	posted  chan struct{}
+	worker  atomic.Bool
 
 	listeners listeners
 }
@@ -46,6 +47,8 @@ type Options struct {
 	Kept   bool // mails are only kept: the outbox hands them to nobody
 	Now    func() time.Time
 	Log    *slog.Logger
+	// HeadOut keeps the head of the record outside the data; may be nil.
+	HeadOut func(row int64, hash string) error
 }
 
 // New makes an App.
@@ -56,7 +59,7 @@ func New(s *store.Store, o Options) *App {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	return &App{store: s, bank: o.Bank, outbox: o.Outbox, kept: o.Kept, now: o.Now, log: o.Log, woken: make(chan struct{}, 1), posted: make(chan struct{}, 1)}
+	return &App{store: s, bank: o.Bank, outbox: o.Outbox, kept: o.Kept, now: o.Now, log: o.Log, headOut: o.HeadOut, woken: make(chan struct{}, 1), posted: make(chan struct{}, 1)}
 }
 
 // Actor is who acts: a person, or Lagoon itself with key zero.
@@ -128,6 +131,27 @@ func (r reading) rate(currency money.Currency, on day.Day) (money.Decimal, error
 		return 0, fault.New(fault.Refused, "currency", "No exchange rate of %s is known on or before %s.", currency, on)
 	}
 	return rate, err
+}
+
+// Ready tells whether the data can be read and the worker works, for whoever watches the
+// process.
+func (a *App) Ready(ctx context.Context) error {
+	if !a.worker.Load() {
+		return errors.New("the worker does not work")
+	}
+	_, err := read(ctx, a, func(r reading) (int64, error) { return r.CountWakes(r.instant()) })
+	return err
+}
+
+// Waiting is how many invoices wait to be matched again and mails to be handed over.
+func (a *App) Waiting(ctx context.Context) (invoices, mails int64, err error) {
+	_, err = read(ctx, a, func(r reading) (none struct{}, err error) {
+		if invoices, err = r.CountWakes(r.instant()); err == nil {
+			mails, err = r.CountSendings()
+		}
+		return none, err
+	})
+	return invoices, mails, err
 }
 
 // read runs do on one unchanging state of the data.

@@ -26,6 +26,7 @@ const (
 	TakeFile      Job = "getRunFile"
 	BackedUp      Job = "backup"
 	Restored      Job = "restore"
+	KeyChanged    Job = "sealKey"
 )
 
 // Rights are what may be read only with one of the roles named. Everything else is

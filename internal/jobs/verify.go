@@ -11,6 +11,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/iso20022"
 	"lagoon/internal/say"
@@ -27,6 +28,20 @@ type Verified struct {
 	Entries     int64
 	AuditRows   int64
 	Head        string
+	// Unproven says what could not be proved: rows whose key was not given, or that were
+	// recorded before there was one.
+	Unproven []string
+}
+
+// Against is what a verification is held against besides the documents.
+type Against struct {
+	// Heads are hashes of the record that were kept outside the file: it must still contain
+	// each of them.
+	Heads []string
+	// File has what the file is made of compared with the migrations, and its pages checked.
+	File bool
+	// Printer writes amounts as whoever reads the outcome writes them.
+	Printer say.Printer
 }
 
 // Verify recomputes states, running totals and balances from the documents (rules
@@ -36,9 +51,33 @@ type Verified struct {
 // their documents say; the audit record's chain is whole, and every row that it names
 // still says what was recorded. What cannot be read any more is a difference too, and
 // the rest is checked all the same.
-func (a *App) Verify(ctx context.Context) (Verified, error) {
-	return read(ctx, a, func(r reading) (Verified, error) {
-		v := &verification{reading: r, asked: map[int64]match.Asked{}}
+func (a *App) Verify(ctx context.Context) (Verified, error) { return a.VerifyAgainst(ctx, Against{}) }
+
+// VerifyAgainst is Verify, held against heads of the record and against the file as well.
+func (a *App) VerifyAgainst(ctx context.Context, against Against) (Verified, error) {
+	var made, pages []string
+	if against.File {
+		var err error
+		if made, err = a.store.SchemaDifferences(ctx); err != nil {
+			made = append(made, fmt.Sprintf("cannot be read: %v", err))
+		}
+		if pages, err = a.store.Integrity(ctx); err != nil {
+			pages = append(pages, fmt.Sprintf("cannot be checked: %v", err))
+		}
+	}
+	var outcome Verified
+	err := a.store.Read(ctx, func(tx *store.Tx) error {
+		r, unread := a.reading(tx) // goes on without what the company says, if it must
+		v := &verification{reading: r, asked: map[int64]match.Asked{}, against: against, key: a.store.SealKey()}
+		if unread != nil {
+			v.say("company", "cannot be read: %v", unread)
+		}
+		for _, text := range made {
+			v.say("schema", "%s", text)
+		}
+		for _, text := range pages {
+			v.say("file", "%s", text)
+		}
 		for _, check := range []struct {
 			of  string
 			run func() error
@@ -48,14 +87,18 @@ func (a *App) Verify(ctx context.Context) (Verified, error) {
 		} {
 			v.check(check.of, check.run)
 		}
-		return v.Verified, ctx.Err()
+		outcome = v.Verified
+		return ctx.Err()
 	})
+	return outcome, err
 }
 
 type verification struct {
 	reading
 	Verified
-	asked map[int64]match.Asked // above and below the order's price, by order line
+	against Against
+	key     store.SealKey
+	asked   map[int64]match.Asked // above and below the order's price, by order line
 }
 
 func (v *verification) say(document, text string, operands ...any) {
@@ -88,7 +131,7 @@ func (v *verification) each(found []store.Sum, err error, before, text string) e
 func (v *verification) entries() error {
 	unbalanced, err := v.Unbalanced()
 	for _, u := range unbalanced {
-		v.say("entry "+u.Name, "is out of balance by %s", u.Amount.Text(v.company.Currency))
+		v.say("entry "+u.Name, "is out of balance by %s", v.against.Printer.Money(u.Amount, v.company.Currency))
 	}
 	if err != nil {
 		return err
@@ -121,15 +164,21 @@ func (v *verification) compare(what string, booked, computed []store.Sum) {
 	}
 	for _, b := range booked {
 		if int64(b.Amount) != should[b.Name] {
-			v.say(b.Name, "%s stands at %d in the ledger and at %d by the documents", what, b.Amount, should[b.Name])
+			v.say(b.Name, "%s stands at %s in the ledger and at %s by the documents", what, v.amount(b.Amount), v.amount(money.Amount(should[b.Name])))
 		}
 		delete(should, b.Name)
 	}
 	for name, amount := range should {
 		if amount != 0 {
-			v.say(name, "%s stands at nothing in the ledger and at %d by the documents", what, amount)
+			v.say(name, "%s stands at nothing in the ledger and at %s by the documents", what, v.amount(money.Amount(amount)))
 		}
 	}
+}
+
+// amount writes an amount in the reader's numbers. Those of payables and payments are in their
+// documents' currencies, whose places most share with the company's.
+func (v *verification) amount(a money.Amount) string {
+	return v.against.Printer.Amount(a, v.company.Currency)
 }
 
 func (v *verification) lines() error {
@@ -207,8 +256,8 @@ func (v *verification) invoice(id int64) error {
 	want.Currency, want.Total, want.Date = inv.Currency, inv.StatedTotal, inv.Date
 	v.stands(&want, facts, findings)
 	if want != s {
-		v.say(name, "stands otherwise than its documents say: %s with %s open, not %s with %s open (%s)", s.State, s.Open.Text(s.Currency),
-			want.State, want.Open.Text(s.Currency), differing(s, want))
+		v.say(name, "stands otherwise than its documents say: %s with %s open, not %s with %s open (%s)", s.State, v.against.Printer.Amount(s.Open, s.Currency),
+			want.State, v.against.Printer.Amount(want.Open, s.Currency), differing(s, want))
 	}
 	if s.State.Unsettled() && !facts.Woken && (len(findings) == 0 || findings[0].Kind != finding.MatchFailed) {
 		if err := v.matchedAlike(name, inv, s); err != nil {
@@ -400,6 +449,7 @@ func (v *verification) series() error {
 // audit follows the record's chain and compares every row that it names.
 func (v *verification) audit() error {
 	seals := v.CheckSeals()
+	keys := keyed{unknown: map[string]int{}}
 	for {
 		rows, err := v.AuditAfter(v.AuditRows)
 		if err != nil {
@@ -413,9 +463,20 @@ func (v *verification) audit() error {
 				v.say(fmt.Sprintf("audit row %d", row.Seq), "does not follow from the row before it")
 			}
 			v.AuditRows, v.Head = row.Seq, row.Hash
+			if wrong := keys.see(row, v.key); wrong != "" {
+				v.say(fmt.Sprintf("audit row %d", row.Seq), "%s", wrong)
+			}
 			if err := seals.Check(row); err != nil {
 				return err
 			}
+		}
+	}
+	v.Unproven = keys.unproven(v.key)
+	for _, head := range v.against.Heads {
+		if kept, err := v.HasHead(head); err != nil {
+			return err
+		} else if !kept {
+			v.say("audit record", "does not contain the head %.16s that was kept outside: what was recorded up to then was taken away or written anew", head)
 		}
 	}
 	err := seals.Finish()

@@ -56,6 +56,7 @@ func ring(bell chan<- struct{}) {
 func (a *App) Work(ctx context.Context) {
 	var mail sync.WaitGroup
 	mail.Go(func() { a.carryMail(ctx) })
+	mail.Go(func() { a.carryHead(ctx) })
 	defer mail.Wait()
 	sweep := time.NewTicker(sweepEvery)
 	defer sweep.Stop()

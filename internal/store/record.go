@@ -3,6 +3,7 @@ package store
 // This file keeps the record: who did what to which document, chained by hash.
 
 import (
+	"crypto/hmac"
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
@@ -20,13 +21,16 @@ type AuditRow struct {
 	Before, After                   []byte
 	Sealed, Seal                    string // the rows written with it, and the hash of those written once
 	Previous, Hash                  string
+	Key, MAC                        string // name of the key outside the data, and what it makes of the hash; empty without one
 }
 
-const auditColumns = `SELECT seq, at, person, login, actor, role, address, command, cause, subject, number, before, after, sealed, seal, previous, hash FROM audit `
+const auditColumns = `SELECT seq, at, person, login, actor, role, address, command, cause, subject, number, before, after, sealed, seal, previous, hash, key, mac FROM audit `
 
 var (
 	lastHash    = statement(`SELECT hash FROM audit ORDER BY seq DESC LIMIT 1`)
-	addAudit    = statement(`INSERT INTO audit (at, person, login, actor, role, address, command, cause, subject, number, before, after, sealed, seal, previous, hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	addAudit    = statement(`INSERT INTO audit (at, person, login, actor, role, address, command, cause, subject, number, before, after, sealed, seal, previous, hash, key, mac) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	hasHash     = proof(`SELECT count(*) FROM audit WHERE hash = ?`)
+	lastAudit   = statement(auditColumns + `ORDER BY seq DESC LIMIT 1`)
 	auditOf     = statement(auditColumns + `WHERE subject = ? AND number = ? ORDER BY seq DESC LIMIT ?`)
 	auditAfter  = proof(auditColumns + `WHERE seq > ? ORDER BY seq LIMIT 500`)
 	recordAll   = statement(auditColumns + `WHERE seq < ? AND seq >= ? ORDER BY seq DESC LIMIT ?`)
@@ -36,7 +40,7 @@ var (
 )
 
 func scanAudit(r row) (a AuditRow, err error) {
-	err = r.Scan(&a.Seq, &a.At, &a.Person, &a.Login, &a.Actor, &a.Role, &a.Address, &a.Command, &a.Cause, &a.Subject, &a.Number, &a.Before, &a.After, &a.Sealed, &a.Seal, &a.Previous, &a.Hash)
+	err = r.Scan(&a.Seq, &a.At, &a.Person, &a.Login, &a.Actor, &a.Role, &a.Address, &a.Command, &a.Cause, &a.Subject, &a.Number, &a.Before, &a.After, &a.Sealed, &a.Seal, &a.Previous, &a.Hash, &a.Key, &a.MAC)
 	return
 }
 
@@ -67,8 +71,46 @@ func (t *Tx) AddAudit(a AuditRow) error {
 	}
 	a.Sealed, a.Seal = t.seals.take()
 	t.memo.head = a.Chain()
-	return t.do(addAudit, a.At, a.Person, a.Login, a.Actor, a.Role, a.Address, a.Command, a.Cause, a.Subject, a.Number, a.Before, a.After, a.Sealed, a.Seal, a.Previous, t.memo.head)
+	return t.do(addAudit, a.At, a.Person, a.Login, a.Actor, a.Role, a.Address, a.Command, a.Cause, a.Subject, a.Number, a.Before, a.After, a.Sealed, a.Seal, a.Previous, t.memo.head, t.key.Name(), t.key.MAC(t.memo.head))
 }
+
+// LastAudit is the newest row of the record, or ErrNone.
+func (t *Tx) LastAudit() (AuditRow, error) { return one(t, lastAudit, scanAudit) }
+
+// HasHead tells whether the record contains a row of that hash.
+func (t *Tx) HasHead(hash string) (bool, error) {
+	n, err := t.number(hasHash, hash)
+	return n > 0, err
+}
+
+// SealKey is a secret kept outside the data: who has the file alone can write the record anew,
+// but not so that the key fits. Empty is none.
+type SealKey []byte
+
+// Name tells keys apart without giving one away.
+func (k SealKey) Name() string {
+	if len(k) == 0 {
+		return ""
+	}
+	sum := sha256.Sum256(append([]byte("name of a key\n"), k...))
+	return hex.EncodeToString(sum[:4])
+}
+
+// MAC is what the key makes of a hash of the record (HMAC with SHA-256).
+func (k SealKey) MAC(hash string) string {
+	if len(k) == 0 {
+		return ""
+	}
+	mac := hmac.New(sha256.New, k)
+	_, _ = mac.Write([]byte(hash)) // a hash takes everything
+	return hex.EncodeToString(mac.Sum(nil))
+}
+
+// SealWith seals what is recorded from now on with a key; set it before the store is used.
+func (s *Store) SealWith(key SealKey) { s.key = key }
+
+// SealKey is the key that the store seals with.
+func (s *Store) SealKey() SealKey { return s.key }
 
 // Audit lists what happened to a document, the latest first.
 func (t *Tx) Audit(subject, number string, limit int) ([]AuditRow, error) {

@@ -52,6 +52,11 @@ type Answer struct {
 
 const sendingColumns = `SELECT x.id, x.purchase_order, o.number, x.revision, x.kind, x.way, x.recipient, x.subject, x.text, x.prices, coalesce(x.mail, 0), coalesce(p.name, 'Lagoon'), x.at, st.state, st.tries, st.trouble `
 
+var countSendings = statement(`SELECT count(*) FROM sending_state WHERE state = 'waiting'`)
+
+// CountSendings counts the mails that are to be handed over.
+func (t *Tx) CountSendings() (int64, error) { return t.number(countSendings) }
+
 var (
 	addSending = statement(`INSERT INTO order_sending (purchase_order, revision, kind, way, recipient, subject, text, prices, mail, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)`)
 	putSending = statement(`INSERT INTO sending_state (sending, state, tries, trouble) VALUES (?, ?, ?, ?) ON CONFLICT (sending) DO UPDATE SET state = excluded.state, tries = excluded.tries, trouble = excluded.trouble`)

@@ -10,8 +10,10 @@ import (
 	"fmt"
 	"io/fs"
 	"net/url"
+	"os"
 	"slices"
 	"sync"
+	"time"
 
 	"github.com/pressly/goose/v3"
 )
@@ -31,29 +33,75 @@ type Store struct {
 	turn               chan struct{} // to write, until what is known then is known to the next
 	knowing            sync.Mutex
 	known              memo
+	key                SealKey
+	slow               func(statement string, took time.Duration)
 }
+
+// slowStatement is how long a statement may take before it is told.
+const slowStatement = 200 * time.Millisecond
+
+// TellSlow tells every statement that takes long; set it before the store is used.
+func (s *Store) TellSlow(tell func(statement string, took time.Duration)) { s.slow = tell }
 
 // Readers is how many connections read beside the writer.
 const readers = 6
 
+// What the connections keep of the file in memory, in KiB: 80 MiB for all of them together.
+const (
+	writerCache = "&_cache_size=-32768"
+	readerCache = "&_cache_size=-8192"
+)
+
 // Open opens the file, creating and migrating it as needed.
 func Open(ctx context.Context, path string) (*Store, error) {
-	base := source(path) + "&_foreign_keys=1&_cache_size=-65536"
-	writer, err := sql.Open("sqlite3", base+"&_journal_mode=WAL&_synchronous=FULL&_txlock=immediate")
+	base := source(path) + "&_foreign_keys=1"
+	writer, err := sql.Open("sqlite3", base+writerCache+"&_journal_mode=WAL&_synchronous=FULL&_txlock=immediate")
 	if err != nil {
 		return nil, err
 	}
 	writer.SetMaxOpenConns(1)
-	if err := migrate(ctx, writer); err != nil {
+	if err := checkSchema(ctx, writer); err != nil {
+		return nil, errors.Join(fmt.Errorf("%s: %w", path, err), writer.Close())
+	}
+	if err := errors.Join(migrate(ctx, writer), markSchema(ctx, writer)); err != nil {
 		return nil, errors.Join(fmt.Errorf("store: %s: %w", path, err), writer.Close())
 	}
-	reader, err := sql.Open("sqlite3", base+"&_query_only=1")
+	reader, err := sql.Open("sqlite3", base+readerCache+"&_query_only=1")
 	if err != nil {
 		return nil, errors.Join(err, writer.Close())
 	}
+	return newStore(writer, reader), nil
+}
+
+func newStore(writer, reader *sql.DB) *Store {
 	reader.SetMaxOpenConns(readers)
 	reader.SetMaxIdleConns(readers)
-	return &Store{writer: writer, reader: reader, turn: make(chan struct{}, 1), written: map[*query]*sql.Stmt{}, readCache: map[*query]*sql.Stmt{}}, nil
+	return &Store{writer: writer, reader: reader, turn: make(chan struct{}, 1), written: map[*query]*sql.Stmt{}, readCache: map[*query]*sql.Stmt{}}
+}
+
+// OpenToRead opens the file to be looked at and changes nothing of it, also where the folder
+// may not be written.
+func OpenToRead(ctx context.Context, path string) (*Store, error) {
+	var failed error
+	for _, how := range []string{"&mode=ro", "&mode=ro&immutable=1"} { // the second where no log can be kept beside it
+		if how != "&mode=ro" {
+			if log, err := os.Stat(path + "-wal"); err == nil && log.Size() > 0 {
+				break // what its log holds would not be seen
+			}
+		}
+		reader, err := sql.Open("sqlite3", source(path)+"&_foreign_keys=1"+readerCache+"&_query_only=1"+how)
+		if err != nil {
+			return nil, err
+		}
+		if failed = checkSchema(ctx, reader); failed == nil {
+			return newStore(nil, reader), nil
+		}
+		failed = errors.Join(fmt.Errorf("%s: %w", path, failed), reader.Close())
+		if errors.Is(failed, ErrOtherSchema) {
+			break
+		}
+	}
+	return nil, failed
 }
 
 // source names a file to the driver. A connection is used by one goroutine at a time, so
@@ -76,7 +124,12 @@ func migrate(ctx context.Context, db *sql.DB) error {
 }
 
 // Close ends all connections.
-func (s *Store) Close() error { return errors.Join(s.reader.Close(), s.writer.Close()) }
+func (s *Store) Close() error {
+	if s.writer == nil {
+		return s.reader.Close()
+	}
+	return errors.Join(s.reader.Close(), s.writer.Close())
+}
 
 // Tx is one transaction. It must not be used after the function it was given to.
 type Tx struct {
@@ -88,6 +141,15 @@ type Tx struct {
 	// outlasts says that what the transaction knows holds once it is committed.
 	outlasts bool
 	watch    func(statement string, args []any)
+	slow     func(statement string, took time.Duration)
+	key      SealKey
+}
+
+// timed tells a statement that took long.
+func (t *Tx) timed(q *query, since time.Time) {
+	if took := time.Since(since); t.slow != nil && took >= slowStatement && !q.proof {
+		t.slow(q.text, took)
+	}
 }
 
 // Write runs do in one writing transaction: all of it is kept, or nothing where do fails.
@@ -143,7 +205,7 @@ func (s *Store) run(ctx context.Context, db *sql.DB, options *sql.TxOptions, loc
 	}
 	// A statement runs to its end: the driver would start a goroutine for each that can be
 	// called off. Between statements the transaction itself ends with the context.
-	t := &Tx{ctx: context.WithoutCancel(ctx), tx: tx, stmts: prepare, watch: s.watch}
+	t := &Tx{ctx: context.WithoutCancel(ctx), tx: tx, stmts: prepare, watch: s.watch, slow: s.slow, key: s.key}
 	s.knowing.Lock()
 	t.memo = s.known
 	s.knowing.Unlock()
@@ -153,7 +215,11 @@ func (s *Store) run(ctx context.Context, db *sql.DB, options *sql.TxOptions, loc
 	if len(t.seals.names) > 0 {
 		return errUnsealed
 	}
-	err = tx.Commit()
+	end := tx.Commit
+	if options != nil && options.ReadOnly {
+		end = tx.Rollback // nothing was written, and a file with a damaged page cannot commit even that
+	}
+	err = end()
 	if err == nil && t.outlasts {
 		t.memo.suppliers = nil
 		s.knowing.Lock()
@@ -241,6 +307,7 @@ func (t *Tx) exec(q *query, args ...any) (int64, error) {
 	if t.watch != nil {
 		t.watch(q.text, args)
 	}
+	defer t.timed(q, time.Now())
 	result, err := stmt.ExecContext(t.ctx, args...)
 	if err != nil {
 		return 0, fmt.Errorf("store: %w in %s", err, q.text)
@@ -266,6 +333,7 @@ func one[T any](t *Tx, q *query, scan func(row) (T, error), args ...any) (T, err
 	if err != nil {
 		return none, err
 	}
+	defer t.timed(q, time.Now())
 	value, err := scan(stmt.QueryRowContext(t.ctx, args...))
 	if errors.Is(err, sql.ErrNoRows) {
 		return none, ErrNone
@@ -282,6 +350,7 @@ func list[T any](t *Tx, q *query, scan func(row) (T, error), args ...any) ([]T, 
 	if err != nil {
 		return nil, err
 	}
+	defer t.timed(q, time.Now())
 	rows, err := stmt.QueryContext(t.ctx, args...)
 	if err != nil {
 		return nil, fmt.Errorf("store: %w in %s", err, q.text)

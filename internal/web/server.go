@@ -43,8 +43,19 @@ type Options struct {
 	Closing <-chan struct{}
 	// Demo, where set, is shown on the sign-in page: the password of all demo people.
 	Demo string
+	// Answered, where set, is told of every answer.
+	Answered func(method string, status int, took time.Duration)
+	// About is told at /healthz.
+	About About
 	// Heartbeat is how often an open stream says that it is there; zero is the usual.
 	Heartbeat time.Duration
+}
+
+// About says which Lagoon answers.
+type About struct {
+	Version string `json:"version"`
+	Schema  string `json:"schema"`
+	Commit  string `json:"commit"`
 }
 
 const (
@@ -121,8 +132,9 @@ func New(o Options) (http.Handler, error) {
 	}))
 	doors := http.NewServeMux()
 	doors.HandleFunc("GET /api/live", h.live)
+	watched(doors, o.App, o.About)
 	doors.Handle("/", h.withSession(engine))
-	return logged(o.Log, h.addressOf, headers(o.Secure, guard.Handler(doors))), nil
+	return logged(o.Log, o.Answered, h.addressOf, headers(o.Secure, guard.Handler(doors))), nil
 }
 
 // permitted refuses a command before its entry is read, so that who may not give it
@@ -167,14 +179,24 @@ func headers(secure bool, next http.Handler) http.Handler {
 	})
 }
 
+// statusWriter notes the status that was answered: the first that counts, as whoever asked
+// sees it.
 type statusWriter struct {
 	http.ResponseWriter
 	status int
+	begun  bool
 }
 
 func (w *statusWriter) WriteHeader(status int) {
-	w.status = status
+	if !w.begun && status >= http.StatusOK {
+		w.status, w.begun = status, true
+	}
 	w.ResponseWriter.WriteHeader(status)
+}
+
+func (w *statusWriter) Write(content []byte) (int, error) {
+	w.begun = true
+	return w.ResponseWriter.Write(content)
 }
 
 // Unwrap lets http.ResponseController reach the connection.
@@ -182,20 +204,31 @@ func (w *statusWriter) Unwrap() http.ResponseWriter { return w.ResponseWriter }
 
 type requestID struct{}
 
+// request is what the log says of a request.
+type request struct {
+	id    string
+	login string // of who is signed in; empty where nobody is
+}
+
 // logged gives each request an id, which its answer and every line of the log about it
 // carry. What was sent, and who signs in with what, is never logged.
-func logged(log *slog.Logger, address func(*http.Request) string, next http.Handler) http.Handler {
+func logged(log *slog.Logger, answered func(method string, status int, took time.Duration), address func(*http.Request) string, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		id := rand.Text()[:12]
 		w.Header().Set("X-Request-Id", id)
 		started, sw := time.Now(), &statusWriter{ResponseWriter: w, status: http.StatusOK}
-		next.ServeHTTP(sw, r.WithContext(context.WithValue(r.Context(), requestID{}, id)))
+		about := &request{id: id}
+		next.ServeHTTP(sw, r.WithContext(context.WithValue(r.Context(), requestID{}, about)))
+		took := time.Since(started)
+		if answered != nil {
+			answered(r.Method, sw.status, took)
+		}
 		level := slog.LevelDebug
 		if r.Method != http.MethodGet || sw.status >= http.StatusInternalServerError {
 			level = slog.LevelInfo
 		}
 		log.Log(r.Context(), level, "request",
-			"request", id, "method", r.Method, "path", cut(r.URL.Path), "status", sw.status, "took", time.Since(started), "address", address(r))
+			"request", id, "method", r.Method, "path", cut(r.URL.Path), "status", sw.status, "took", took, "address", address(r), "person", about.login)
 	})
 }
 
@@ -210,8 +243,10 @@ func cut(text string) string {
 
 // idOf is the id of the request that is being answered.
 func idOf(ctx context.Context) string {
-	id, _ := ctx.Value(requestID{}).(string) // empty outside a request
-	return id
+	if about, ok := ctx.Value(requestID{}).(*request); ok {
+		return about.id
+	}
+	return "" // outside a request
 }
 
 // recovered turns a panic into one sentence for the person and a line in the log.
@@ -273,6 +308,9 @@ func (h *handlers) signedIn(c *gin.Context) {
 		return
 	case actor.ID != 0:
 		c.Set(actorKey, actor)
+		if about, ok := c.Request.Context().Value(requestID{}).(*request); ok {
+			about.login = actor.Login
+		}
 	case !public[c.FullPath()]:
 		h.fail(c, fault.New(fault.SignIn, "", "Sign in to go on."))
 		return

@@ -386,7 +386,8 @@ CREATE INDEX bank_answer_run ON bank_answer (run);
 CREATE TABLE command_key (actor INTEGER NOT NULL, key TEXT NOT NULL, body TEXT NOT NULL, answer BLOB NOT NULL, at TEXT NOT NULL, PRIMARY KEY (actor, key)) STRICT, WITHOUT ROWID;
 CREATE TABLE audit (
   seq INTEGER PRIMARY KEY, at TEXT NOT NULL, person INTEGER NOT NULL, login TEXT NOT NULL, actor TEXT NOT NULL, role TEXT NOT NULL, address TEXT NOT NULL, command TEXT NOT NULL, cause TEXT NOT NULL,
-  subject TEXT NOT NULL, number TEXT NOT NULL, before BLOB NOT NULL, after BLOB NOT NULL, sealed TEXT NOT NULL, seal TEXT NOT NULL, previous TEXT NOT NULL, hash TEXT NOT NULL
+  subject TEXT NOT NULL, number TEXT NOT NULL, before BLOB NOT NULL, after BLOB NOT NULL, sealed TEXT NOT NULL, seal TEXT NOT NULL, previous TEXT NOT NULL, hash TEXT NOT NULL,
+  key TEXT NOT NULL, mac TEXT NOT NULL
 ) STRICT;
 CREATE INDEX audit_subject ON audit (subject, number, seq);
 CREATE INDEX audit_person ON audit (login, seq);
