@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -208,7 +209,7 @@ func TestAnItemAtItsSuppliers(t *testing.T) {
 	b.proved()
 }
 
-// An import says how far it is to whoever listens, and changes nothing before it is done.
+// An import says how far it is to whoever listens, trial and import each.
 func TestAnImportSaysHowFarItIs(t *testing.T) {
 	b := setUp(t)
 	listener := b.app.Listen()
@@ -230,7 +231,11 @@ func TestAnImportSaysHowFarItIs(t *testing.T) {
 				others++
 			}
 		}
-		require.Equal(t, []string{"25 of 60", "50 of 60"}, steps)
+		want := []string{"50 of 60", "60 of 60"}
+		if !trial {
+			want = append(want, want...)
+		}
+		require.Equal(t, want, steps)
 		require.Equal(t, !trial, others > 0, "only what was imported is told as changed")
 	}
 	b.proved()
@@ -310,8 +315,13 @@ func TestTables(t *testing.T) {
 	require.NoError(t, err)
 	content, _, err := tabular.Write(saved, "csv")
 	require.NoError(t, err)
-	require.NoError(t, drop(b.app.ImportTable(b.ctx, b.as("admin"), OrderTable, File{"again.csv", content}, false)))
-	require.Equal(t, b.ordered(4001), b.ordered(4004), "what is saved as a table, the newest first, is ordered the same from it")
+	answer, err = b.app.ImportTable(b.ctx, b.as("admin"), OrderTable, File{"again.csv", content}, false)
+	require.NoError(t, err)
+	require.Empty(t, answer.Orders, "what is saved as a table names the orders that are here")
+	elsewhere := strings.NewReplacer("4001,", "F-1,", "4002,", "F-2,").Replace(string(content))
+	answer, err = b.app.ImportTable(b.ctx, b.as("admin"), OrderTable, File{"again.csv", []byte(elsewhere)}, false)
+	require.NoError(t, err)
+	require.Equal(t, b.ordered(4001), b.ordered(answer.Orders[1]), "what is saved as a table, the newest first, is ordered the same from it")
 	for kind, rows := range map[TableKind]int{SupplierTable: 3, ItemTable: 3, OrderTable: 6} {
 		table, err := b.app.ExportTable(b.ctx, kind)
 		require.NoError(t, err)
@@ -386,4 +396,70 @@ func TestATableHoldsEverything(t *testing.T) {
 			require.Equal(t, rows, table.Rows, "%s, %d at once", kind, atOnce)
 		}
 	}
+}
+
+// The same orders make nothing twice, and what a table says of charges and tax comes back from it.
+func TestOrdersOfATableAreMadeOnce(t *testing.T) {
+	b := setUp(t)
+	bring := func(rows string, trial bool) (TableAnswer, error) {
+		return b.app.ImportTable(b.ctx, b.as("admin"), OrderTable, File{"o.csv", []byte(rows)}, trial)
+	}
+	head := "order,supplier,wanted_on,item,description,quantity,price,tax_category,tax_rate,budget,charge,charge_amount\n"
+	rows := head + "A,BRACK,2026-11-30,KRILL,,5,12.5,E,0,FEED,,\nA,BRACK,2026-11-30,,By reefer,,,S,23,,freight,40\nA,TIDEW,2026-11-30,KRILL,,1,3,,0,FEED,,\n"
+	for _, outcome := range []string{"new", "same"} {
+		answer, err := bring(rows, false)
+		require.NoError(t, err)
+		for _, row := range answer.Rows {
+			require.Equal(t, outcome, row.Outcome)
+		}
+	}
+	recent, err := b.app.ExportTable(b.ctx, OrderTable)
+	require.NoError(t, err)
+	require.Len(t, recent.Rows, 3, "two orders, one with a charge")
+	sheet, err := b.app.OrderSheet(b.ctx, 4001, b.actors["reader"])
+	require.NoError(t, err)
+	require.Equal(t, "E", sheet.Order.Lines[0].TaxCategory)
+	require.Equal(t, []trade.PlannedCharge{{No: 1, Kind: "freight", Description: "By reefer", Amount: 4_000, TaxCategory: "S", TaxRate: money.Int(23)}}, sheet.Order.Charges)
+
+	content, _, err := tabular.Write(recent, "xlsx")
+	require.NoError(t, err)
+	answer, err := b.app.ImportTable(b.ctx, b.as("admin"), OrderTable, File{"saved.xlsx", content}, false)
+	require.NoError(t, err)
+	require.Empty(t, answer.Orders)
+	require.Equal(t, "Order 4001", answer.Rows[len(answer.Rows)-1].Says)
+	answer, err = bring(strings.Replace(rows, "12.5", "13", 1), true)
+	require.NoError(t, err)
+	require.Contains(t, answer.Rows[0].Says, "A is order 4001 already, and the rows say something else")
+	_, err = bring(strings.Replace(rows, "A,TIDEW", ",TIDEW", 1), true)
+	refused(t, err, fault.Invalid, "Row 4: an order needs a name of its own")
+	_, err = bring(rows+"A,BRACK,2026-11-30,KRILL,,5,12.5,E,0,FEED,,\n", true)
+	refused(t, err, fault.Invalid, "Row 5: the rows of A BRACK do not stand together")
+	b.proved()
+}
+
+// An import that meets a change half-way says how far it is, and the same table goes on from there.
+func TestAnImportIsStoppedByAChangeMeanwhile(t *testing.T) {
+	b := setUp(t)
+	rows := "order,supplier,wanted_on,item,quantity,price,tax_rate,budget\n"
+	for n := range 120 {
+		rows += fmt.Sprintf("A%d,BRACK,%s,KRILL,1,2,0,FEED\n", n, b.today())
+	}
+	bring := func() (TableAnswer, error) {
+		return b.app.ImportTable(b.ctx, b.as("admin"), OrderTable, File{"o.csv", []byte(rows)}, false)
+	}
+	clock, asked := b.app.now, 0
+	b.app.now = func() time.Time {
+		if asked++; asked > 4 { // three batches are tried, one is in: midnight
+			return clock().AddDate(0, 0, 1)
+		}
+		return clock()
+	}
+	_, err := bring()
+	refused(t, err, fault.Refused, "50 of 120 rows are imported. Row 52 cannot be any more: ")
+	b.app.now = clock
+	answer, err := bring()
+	require.NoError(t, err)
+	require.Equal(t, []string{"same", "same", "new", "new"}, []string{answer.Rows[0].Outcome, answer.Rows[49].Outcome, answer.Rows[50].Outcome, answer.Rows[119].Outcome})
+	require.Len(t, answer.Orders, 70)
+	b.proved()
 }

@@ -27,7 +27,11 @@ type OrderEntry struct {
 	Lines                                       []OrderEntryLine
 	Charges                                     []trade.PlannedCharge
 	Draft                                       DraftRef // becomes the order
+	from                                        fromTable
 }
+
+// fromTable says under which name a table told the order, and a hash of what it said.
+type fromTable struct{ name, says string }
 
 // OrderEntryLine is one line: an item by code, or a free description with its unit.
 type OrderEntryLine struct {
@@ -99,6 +103,11 @@ func (w *work) issueOrder(entry OrderEntry) (Issued, error) {
 		words = append(words, l.Description)
 	}
 	label := fmt.Sprintf("%s · %s", supplier.Name, lines[0].Description)
+	if entry.from.name != "" {
+		if err := w.KeepImportedOrder(supplier.Code, entry.from.name, entry.from.says, order.Number); err != nil {
+			return Issued{}, err
+		}
+	}
 	early, err := w.UnsettledWithoutOrder(supplier.ID) // invoices that came before their order
 	return Issued{order.Number}, errors.Join(err, w.wakeEach(early, fmt.Sprintf("order %d issued", order.Number)),
 		w.MakeFindable(strings.Join(words, " "), store.Found{Kind: "order", Number: fmt.Sprint(order.Number), Label: label}),

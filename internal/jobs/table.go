@@ -3,6 +3,9 @@ package jobs
 import (
 	"cmp"
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"reflect"
@@ -33,8 +36,16 @@ var tableColumns = map[TableKind][]string{
 	SupplierTable: {"code", "name", "country", "currency", "kind", "tax_id", "untaxed", "language", "iban", "bic", "net_days", "end_of_month", "day_of_month", "from_receipt", "discount_percent", "discount_days",
 		"match_level", "budget", "least_order", "free_freight_from", "no_delivery_days", "street", "city", "region", "postcode"},
 	ItemTable: {"code", "name", "unit", "whole", "price_base", "lots", "match_level", "account", "budget", "supplier", "supplier_code"},
-	OrderTable: {"order", "supplier", "wanted_on", "requested_by", "place", "their_reference", "contact", "instructions", "note",
-		"item", "description", "quantity", "unit", "price", "price_base", "discount", "surcharge", "tax_rate", "budget", "line_note"},
+	OrderTable: {"order", "supplier", "wanted_on", "requested_by", "place", "elsewhere", "their_reference", "contact", "instructions", "note",
+		"item", "description", "quantity", "unit", "price", "price_base", "discount", "surcharge", "tax_category", "tax_rate", "budget", "budget_line", "line_note", "charge", "charge_amount"},
+}
+
+// columnKinds are the columns that hold no text.
+var columnKinds = map[string]tabular.Kind{
+	"wanted_on": tabular.Day,
+	"net_days":  tabular.Number, "day_of_month": tabular.Number, "discount_percent": tabular.Number, "discount_days": tabular.Number, "least_order": tabular.Number, "free_freight_from": tabular.Number,
+	"price_base": tabular.Number, "quantity": tabular.Number, "price": tabular.Number, "discount": tabular.Number, "surcharge": tabular.Number, "tax_rate": tabular.Number,
+	"budget_line": tabular.Number, "charge_amount": tabular.Number,
 }
 
 // RowOutcome is what importing a row does, or what stands against it.
@@ -56,14 +67,20 @@ type TableAnswer struct {
 // errTrial ends a trial: what it did is undone.
 var errTrial = errors.New("a trial changes nothing")
 
-// ImportTable takes in a table, all of it or nothing: every row is done in the same
-// transaction, and one that cannot be stops the whole. A trial does the same and undoes
-// it, and so says row by row what would happen.
+// rowsAtOnce is how many rows one transaction of an import takes, so that nobody waits for
+// it longer than for any other job.
+const rowsAtOnce = 50
+
+// ImportTable takes in a table in batches of rows that stand or fall together. It is
+// tried first, each batch undone again: where a row cannot be taken in, nothing is. What
+// stands against a row only by then, because somebody changed something meanwhile, stops
+// the import there and says which rows are in; the same table again finds those as they
+// are and goes on. A trial ends before the import, and says row by row what would happen.
 func (a *App) ImportTable(ctx context.Context, c Command, kind TableKind, file File, trial bool) (TableAnswer, error) {
 	if err := c.Actor.Allowed(ImportTable); err != nil {
 		return TableAnswer{}, err
 	}
-	table, err := tabular.Read(file.Name, file.Content)
+	table, err := tabular.Read(file.Name, file.Content, columnKinds)
 	if err != nil {
 		return TableAnswer{}, err
 	}
@@ -76,40 +93,93 @@ func (a *App) ImportTable(ctx context.Context, c Command, kind TableKind, file F
 			return TableAnswer{}, fault.New(fault.Invalid, "file", "There is no column “%s” for %s. The columns are %s.", column, kind, strings.Join(known, ", "))
 		}
 	}
-	var answer TableAnswer
-	_, err = perform(ctx, a, ImportTable, c, func(w *work) (TableAnswer, error) {
-		var err error
-		if answer, err = w.importTable(a, kind, table); err != nil {
-			return answer, err
-		}
-		switch {
-		case trial:
-			return answer, errTrial
-		case answer.Wrong > 0:
-			return answer, fault.New(fault.Refused, "file", "Nothing is imported: %d of %d rows cannot be taken in. Try it first, and mend them.", answer.Wrong, len(answer.Rows))
-		}
-		return answer, nil
-	})
-	if errors.Is(err, errTrial) {
-		err = nil
+	batches, err := batchesOf(kind, table)
+	if err != nil {
+		return TableAnswer{}, err
 	}
-	return answer, err
+	tried, err := a.importBatches(ctx, c, kind, table, batches, true)
+	switch {
+	case err != nil || trial:
+		return tried, err
+	case tried.Wrong > 0:
+		return tried, fault.New(fault.Refused, "file", "Nothing is imported: %d of %d rows cannot be taken in. Try it first, and mend them.", tried.Wrong, len(tried.Rows))
+	}
+	return a.importBatches(ctx, c, kind, table, batches, false)
 }
 
-// importTable does every row as a part of its own, so that each can say what stands
-// against it.
-func (w *work) importTable(a *App, kind TableKind, table tabular.Table) (TableAnswer, error) {
-	var answer TableAnswer
-	groups := [][]int{}
+// batchesOf parts a table into batches of groups of rows: the rows of one order, or of one
+// code, stand together and are never parted.
+func batchesOf(kind TableKind, table tabular.Table) ([][][]int, error) {
+	var batches [][][]int
+	named, last, rows := map[string]bool{}, "", 0
 	for i, row := range table.Rows {
 		r := tableRow{table.Columns, row}
-		if kind == OrderTable && i > 0 && r.text("order") != "" && r.text("order") == (tableRow{table.Columns, table.Rows[i-1]}).text("order") {
-			groups[len(groups)-1] = append(groups[len(groups)-1], i)
-			continue
+		name := r.name(kind)
+		if kind == OrderTable && r.text("order") == "" {
+			return nil, fault.New(fault.Invalid, "file", "Row %d: an order needs a name of its own in the column order. By it, the same table again makes no order twice.", i+2)
 		}
-		groups = append(groups, []int{i})
+		same := i > 0 && name == last
+		switch {
+		case same && kind == OrderTable:
+			groups := batches[len(batches)-1]
+			groups[len(groups)-1] = append(groups[len(groups)-1], i)
+			rows++
+			continue
+		case kind == OrderTable && named[name]:
+			return nil, fault.New(fault.Invalid, "file", "Row %d: the rows of %s do not stand together.", i+2, name)
+		}
+		named[name], last = true, name
+		if i == 0 || (rows >= rowsAtOnce && !same) {
+			batches, rows = append(batches, nil), 0
+		}
+		batches[len(batches)-1] = append(batches[len(batches)-1], []int{i})
+		rows++
 	}
-	for n, group := range groups {
+	return batches, nil
+}
+
+// importBatches does each batch as a command of its own. A trial undoes it, and goes on
+// past rows that are wrong.
+func (a *App) importBatches(ctx context.Context, c Command, kind TableKind, table tabular.Table, batches [][][]int, trial bool) (TableAnswer, error) {
+	all := TableAnswer{Rows: []RowOutcome{}}
+	for n, groups := range batches {
+		one := c
+		if c.Key != "" {
+			one.Key = fmt.Sprintf("%s/%d", c.Key, n)
+		}
+		var tried TableAnswer
+		batch, err := perform(ctx, a, ImportTable, one, func(w *work) (TableAnswer, error) {
+			batch, err := w.importGroups(kind, table, groups)
+			switch {
+			case err != nil:
+				return batch, err
+			case trial:
+				tried = batch
+				return batch, errTrial
+			case batch.Wrong > 0:
+				at := slices.IndexFunc(batch.Rows, func(o RowOutcome) bool { return o.Outcome == "wrong" })
+				return batch, fault.New(fault.Refused, "file", "%d of %d rows are imported. Row %d cannot be any more: %s Import the table again when that is mended: what is in stays as it is.",
+					len(all.Rows), len(table.Rows), batch.Rows[at].Row, batch.Rows[at].Says)
+			}
+			return batch, nil
+		})
+		if errors.Is(err, errTrial) {
+			batch, err = tried, nil
+		}
+		if err != nil {
+			return all, err
+		}
+		all.Rows, all.Wrong, all.Orders = append(all.Rows, batch.Rows...), all.Wrong+batch.Wrong, append(all.Orders, batch.Orders...)
+		a.publish([]Change{{What: "import", Number: fmt.Sprintf("%d of %d", len(all.Rows), len(table.Rows))}})
+	}
+	return all, nil
+}
+
+// importGroups does every group of rows as a part of its own, so that each can say what
+// stands against it.
+func (w *work) importGroups(kind TableKind, table tabular.Table, groups [][]int) (TableAnswer, error) {
+	var answer TableAnswer
+	for _, group := range groups {
 		var outcome RowOutcome
 		failed, err := w.Part(func() (err error) {
 			outcome, err = w.importRows(kind, table, group, &answer)
@@ -129,9 +199,6 @@ func (w *work) importTable(a *App, kind TableKind, table tabular.Table) (TableAn
 				answer.Wrong++
 			}
 			answer.Rows = append(answer.Rows, o)
-		}
-		if n%25 == 24 {
-			a.publish([]Change{{What: "import", Number: fmt.Sprintf("%d of %d", n+1, len(groups))}})
 		}
 	}
 	return answer, nil
@@ -167,15 +234,80 @@ func (w *work) importRows(kind TableKind, table tabular.Table, group []int, answ
 	for _, i := range group {
 		rows = append(rows, tableRow{table.Columns, table.Rows[i]})
 	}
+	return w.importOrder(rows, answer)
+}
+
+// importOrder issues the order that the rows say, once: an order that was made from a
+// table already, or taken out of this Lagoon, is as it is where the rows say the same, and
+// stands against them where they do not. It is changed in its own form.
+func (w *work) importOrder(rows []tableRow, answer *TableAnswer) (RowOutcome, error) {
+	name := rows[0].text("order")
+	said := RowOutcome{Name: rows[0].name(OrderTable), Outcome: "same"}
 	entry, err := w.orderOf(rows)
 	if err != nil {
-		return RowOutcome{}, err
+		return said, err
+	}
+	if entry.from, err = markOf(entry, name); err != nil {
+		return said, err
+	}
+	number, before, err := w.ImportedOrder(entry.Supplier, name)
+	if errors.Is(err, store.ErrNone) {
+		number, before, err = w.exportedOrder(entry.Supplier, name, rows[0].columns)
+	}
+	switch {
+	case errors.Is(err, store.ErrNone):
+	case err != nil:
+		return said, err
+	case before == entry.from.says:
+		said.Says = fmt.Sprintf("Order %d", number)
+		return said, nil
+	default:
+		return said, fault.New(fault.Refused, "order", "%s is order %d already, and the rows say something else. Change the order itself, or name a new one otherwise.", name, number)
 	}
 	issued, err := w.issueOrder(entry)
-	if err == nil {
-		answer.Orders = append(answer.Orders, issued.Number)
+	if err != nil {
+		return said, err
 	}
-	return RowOutcome{Name: first.name(kind), Outcome: "new", Says: fmt.Sprintf("Order %d of %d lines", issued.Number, len(rows))}, err
+	answer.Orders = append(answer.Orders, issued.Number)
+	said.Outcome, said.Says = "new", fmt.Sprintf("An order of %d lines", len(entry.Lines))
+	return said, nil
+}
+
+func markOf(entry OrderEntry, name string) (fromTable, error) {
+	says, err := json.Marshal(entry)
+	hash := sha256.Sum256(says)
+	return fromTable{name, hex.EncodeToString(hash[:])}, err
+}
+
+// exportedOrder finds the supplier's order that a table calls by its number here, and what
+// its own rows say in the columns of the table.
+func (r reading) exportedOrder(supplier, name string, columns []string) (int64, string, error) {
+	number, err := strconv.ParseInt(name, 10, 64)
+	if err != nil {
+		return 0, "", store.ErrNone
+	}
+	order, err := r.OrderByNumber(number, store.AllReserved)
+	if err != nil {
+		return 0, "", err
+	}
+	of, err := r.Supplier(order.SupplierID)
+	if err != nil || of.Code != supplier {
+		return 0, "", cmp.Or(err, store.ErrNone)
+	}
+	var rows []tableRow
+	for _, full := range rowsOfOrder(order, of.Code) {
+		row := tableRow{columns: columns}
+		for _, column := range columns {
+			row.cells = append(row.cells, tableRow{tableColumns[OrderTable], full}.text(column))
+		}
+		rows = append(rows, row)
+	}
+	entry, err := r.orderOf(rows)
+	if err != nil {
+		return 0, "", err
+	}
+	mark, err := markOf(entry, name)
+	return number, mark.says, err
 }
 
 func (w *work) importSupplier(row tableRow) (RowOutcome, error) {
@@ -309,7 +441,7 @@ func (w *work) importItem(row tableRow) (RowOutcome, error) {
 // orderOf reads the rows of one order; each line is wanted on the day of its row.
 func (r reading) orderOf(rows []tableRow) (OrderEntry, error) {
 	head := rows[0]
-	e := OrderEntry{Supplier: strings.ToUpper(head.text("supplier")), WantedOn: day.Day(head.text("wanted_on")), RequestedBy: head.text("requested_by"), Place: head.text("place"),
+	e := OrderEntry{Supplier: strings.ToUpper(head.text("supplier")), WantedOn: day.Day(head.text("wanted_on")), RequestedBy: head.text("requested_by"), Place: head.text("place"), Elsewhere: head.text("elsewhere"),
 		TheirReference: head.text("their_reference"), Contact: head.text("contact"), Instructions: head.text("instructions"), Note: head.text("note")}
 	supplier, err := r.SupplierByCode(e.Supplier)
 	if errors.Is(err, store.ErrNone) {
@@ -320,14 +452,23 @@ func (r reading) orderOf(rows []tableRow) (OrderEntry, error) {
 	var faults fault.Faults
 	for _, row := range rows {
 		c := cells{tableRow: row}
+		if kind := row.text("charge"); kind != "" {
+			charge := trade.PlannedCharge{Kind: kind, Description: row.text("description"), TaxCategory: row.text("tax_category")}
+			c.amount("charge_amount", &charge.Amount, supplier.Currency)
+			c.decimal("tax_rate", &charge.TaxRate)
+			faults = append(faults, c.faults...)
+			e.Charges = append(e.Charges, charge)
+			continue
+		}
 		line := OrderEntryLine{Item: strings.ToUpper(row.text("item")), Description: row.text("description"), Unit: strings.ToUpper(row.text("unit")), Budget: strings.ToUpper(row.text("budget")), TakePrice: row.text("price") == "",
-			WantedOn: day.Day(row.text("wanted_on")), Note: row.text("line_note")}
+			WantedOn: day.Day(row.text("wanted_on")), Note: row.text("line_note"), TaxCategory: row.text("tax_category")}
 		c.decimal("quantity", &line.Quantity)
 		c.decimal("price", &line.Price)
 		c.base(&line.Base)
 		c.amount("discount", &line.Discount, supplier.Currency)
 		c.amount("surcharge", &line.Charge, supplier.Currency)
 		c.decimal("tax_rate", &line.TaxRate)
+		c.int("budget_line", &line.BudgetLine)
 		faults = append(faults, c.faults...)
 		e.Lines = append(e.Lines, line)
 	}
@@ -431,10 +572,31 @@ func (r reading) orderRows() ([][]string, error) {
 		if err != nil {
 			return nil, err
 		}
-		for _, l := range order.Lines {
-			rows = append(rows, []string{fmt.Sprint(order.Number), supplier.Code, string(l.WantedOn), order.RequestedBy, order.Place, order.TheirReference, order.Contact, order.Instructions, order.Note,
-				l.ItemCode, l.Description, l.Quantity.String(), l.Unit, l.Price.String(), l.Base.String(), l.Discount.Text(order.Currency), l.Charge.Text(order.Currency), l.TaxRate.String(), l.Budget, l.Note})
-		}
+		rows = append(rows, rowsOfOrder(order, supplier.Code)...)
 	}
 	return rows, nil
+}
+
+// rowsOfOrder is a row for each line of an order, and for each charge that it plans.
+func rowsOfOrder(order *trade.Order, supplier string) [][]string {
+	var rows [][]string
+	head := func(wanted day.Day) []string {
+		return []string{
+			fmt.Sprint(order.Number), supplier, string(wanted), order.RequestedBy, order.Place, order.Elsewhere, order.TheirReference, order.Contact, order.Instructions, order.Note,
+		}
+	}
+	for _, l := range order.Lines {
+		line := ""
+		if l.BudgetLine != 0 {
+			line = strconv.Itoa(l.BudgetLine)
+		}
+		rows = append(rows, append(head(l.WantedOn), l.ItemCode, l.Description, l.Quantity.String(), l.Unit, l.Price.String(), l.Base.String(), l.Discount.Text(order.Currency), l.Charge.Text(order.Currency),
+			l.TaxCategory, l.TaxRate.String(), l.Budget, line, l.Note, "", ""))
+	}
+	for _, c := range order.Charges {
+		if c.Amount != 0 { // else it was taken out
+			rows = append(rows, append(head(order.WantedOn), "", c.Description, "", "", "", "", "", "", c.TaxCategory, c.TaxRate.String(), "", "", "", c.Kind, c.Amount.Text(order.Currency)))
+		}
+	}
+	return rows
 }

@@ -34,6 +34,8 @@ var (
 	closesOfLine    = statement(`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at FROM line_close WHERE order_line = ? ORDER BY order_line, id`)
 	addOrderVersion = statement(`INSERT INTO order_version (purchase_order, revision, body, reason, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`)
 	orderVersion    = statement(`SELECT v.revision, v.body, v.reason, coalesce(p.name, 'Lagoon'), v.at FROM order_version v LEFT JOIN person p ON p.id = v.by_person WHERE v.purchase_order = ? AND v.revision = ?`)
+	addImported     = statement(`INSERT INTO order_import (supplier, name, says, purchase_order) VALUES (?, ?, ?, ?)`)
+	importedOrder   = statement(`SELECT purchase_order, says FROM order_import WHERE supplier = ? AND name = ?`)
 	orderMakers     = statement(`SELECT DISTINCT by_person FROM order_version WHERE purchase_order = ? AND by_person IS NOT NULL`)
 	orderVersions   = statement(`SELECT v.revision, v.body, v.reason, coalesce(p.name, 'Lagoon'), v.at FROM order_version v LEFT JOIN person p ON p.id = v.by_person WHERE v.purchase_order = ? ORDER BY v.revision`)
 )
@@ -117,6 +119,25 @@ func (t *Tx) OrderVersion(order int64, revision int) (OrderVersion, error) {
 // OrderVersions reads all of them.
 func (t *Tx) OrderVersions(order int64) ([]OrderVersion, error) {
 	return list(t, orderVersions, scanVersion, order)
+}
+
+// KeepImportedOrder keeps under which name a table told an order of a supplier, and a hash
+// of what it said.
+func (t *Tx) KeepImportedOrder(supplier, name, says string, number int64) error {
+	return t.do(addImported, supplier, name, says, number)
+}
+
+// ImportedOrder finds the order that was made from a table by its name there, and what
+// the table said.
+func (t *Tx) ImportedOrder(supplier, name string) (number int64, says string, err error) {
+	found, err := one(t, importedOrder, func(r row) (f struct {
+		number int64
+		says   string
+	}, err error) {
+		err = r.Scan(&f.number, &f.says)
+		return
+	}, supplier, name)
+	return found.number, found.says, err
 }
 
 // OrderMakers are all who entered or changed the order.

@@ -32,7 +32,7 @@ var sealings = map[string]sealing{
 	"company": {1, true}, "person": {1, true}, "person_role": {2, true}, "substitute": {2, true}, "supplier": {1, true}, "supplier_address": {2, true}, "supplier_account": {2, true}, "contact": {1, true}, "contact_supplier": {2, true},
 	"supplier_note": {2, true}, "supplier_decision": {}, "item": {1, true}, "item_supplier": {2, true}, "item_unit": {3, true}, "agreed_price": {4, true}, "budget_line": {2, true},
 	"budget": {1, true}, "charge_kind": {1, true}, "exchange_rate": {2, true}, "period": {1, true}, "limit_rule": {3, true}, "limit_owner": {4, true},
-	"purchase_order": {1, true}, "order_line": {2, true}, "order_charge": {2, true}, "order_version": {keys: 2}, "order_sending": {}, "sending_state": {1, true}, "order_answer": {}, "order_draft": {1, true},
+	"purchase_order": {1, true}, "order_line": {2, true}, "order_charge": {2, true}, "order_version": {keys: 2}, "order_import": {keys: 2}, "order_sending": {}, "sending_state": {1, true}, "order_answer": {}, "order_draft": {1, true},
 	"notice": {}, "notice_line": {keys: 2}, "notice_state": {1, true}, "arrival": {}, "arrival_state": {1, true},
 	"order_state": {1, true}, "order_line_state": {1, true},
 	"delivery": {}, "receipt_line": {}, "receipt_lot": {keys: 2}, "return_lot": {keys: 3}, "delivery_photo": {keys: 2}, "line_close": {}, "allocation": {}, "paper": {}, "paper_part": {keys: 2},

@@ -40,7 +40,7 @@ func TestFactsAreKept(t *testing.T) {
 		guarded[name] = n
 	}
 	require.NoError(t, rows.Err())
-	for _, table := range []string{"order_version", "order_sending", "order_answer", "notice", "notice_line", "arrival", "receipt_lot", "return_lot", "delivery_photo", "supplier_decision", "delivery", "receipt_line", "line_close", "paper", "paper_part", "invoice", "invoice_revision", "invoice_line", "invoice_charge", "invoice_tax",
+	for _, table := range []string{"order_version", "order_import", "order_sending", "order_answer", "notice", "notice_line", "arrival", "receipt_lot", "return_lot", "delivery_photo", "supplier_decision", "delivery", "receipt_line", "line_close", "paper", "paper_part", "invoice", "invoice_revision", "invoice_line", "invoice_charge", "invoice_tax",
 		"invoice_decision", "match_run", "acceptance", "allocation", "hold", "hold_end", "entry", "entry_line", "payment_run", "payment", "payment_item", "bank_answer", "audit"} {
 		require.Equal(t, 2, guarded[table], table)
 	}

@@ -7,8 +7,10 @@ import (
 	"encoding/csv"
 	"errors"
 	"io"
+	"math/big"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"unicode/utf8"
 
@@ -37,18 +39,28 @@ const (
 	mostCell    = 4_000
 )
 
+// Kind is what the cells of a column are, where they are not text.
+type Kind int
+
+// Kinds of columns. A spreadsheet keeps both as binary fractions, a day as one counted
+// from 1900 or 1904; text that looks like one stays text in every other column.
+const (
+	Number Kind = iota + 1 // read as the decimal of at most 15 digits that the spreadsheet shows
+	Day                    // read as YYYY-MM-DD
+)
+
 // Read reads a table by its name's ending. CSV may be parted by comma, semicolon or
-// tab. Column names are taken in lower case.
-func Read(name string, content []byte) (Table, error) {
+// tab, and is in UTF-8. Column names are taken in lower case.
+func Read(name string, content []byte, kinds map[string]Kind) (Table, error) {
 	var rows [][]string
 	var err error
 	switch strings.ToLower(filepath.Ext(name)) {
-	case ".csv", ".txt":
-		rows, err = readCSV(content)
+	case ".csv", ".txt", ".tsv":
+		rows, err = readCSV(content, strings.EqualFold(filepath.Ext(name), ".tsv"))
 	case ".xlsx":
-		rows, err = readXLSX(content)
+		rows, err = readXLSX(content, kinds)
 	default:
-		return Table{}, fault.New(fault.Invalid, "file", "%s is neither CSV nor XLSX.", name)
+		return Table{}, fault.New(fault.Invalid, "file", "%s is neither CSV (.csv, .tsv, .txt) nor XLSX.", name)
 	}
 	if err != nil {
 		return Table{}, err
@@ -76,8 +88,8 @@ func shape(rows [][]string) (Table, error) {
 		row := make([]string, len(t.Columns))
 		for i, cell := range r {
 			switch {
-			case len(cell) > mostCell || !utf8.ValidString(cell):
-				return t, fault.New(fault.Invalid, "file", "Row %d: a cell is too long, or not text in UTF-8.", n+2)
+			case len(cell) > mostCell:
+				return t, fault.New(fault.Invalid, "file", "Row %d: a cell is longer than %d bytes.", n+2, mostCell)
 			case i < len(row):
 				row[i] = strings.TrimSpace(cell)
 			case strings.TrimSpace(cell) != "":
@@ -89,7 +101,10 @@ func shape(rows [][]string) (Table, error) {
 	return t, nil
 }
 
-func readCSV(content []byte) ([][]string, error) {
+func readCSV(content []byte, tabs bool) ([][]string, error) {
+	if err := encoded(content); err != nil {
+		return nil, err
+	}
 	content = bytes.TrimPrefix(content, []byte("\uFEFF"))
 	first, _, _ := bytes.Cut(content, []byte("\n"))
 	r := csv.NewReader(bytes.NewReader(content))
@@ -98,6 +113,9 @@ func readCSV(content []byte) ([][]string, error) {
 		if bytes.Count(first, []byte(string(by))) > bytes.Count(first, []byte(string(r.Comma))) {
 			r.Comma = by
 		}
+	}
+	if tabs {
+		r.Comma = '\t'
 	}
 	var rows [][]string
 	for {
@@ -122,7 +140,22 @@ func readCSV(content []byte) ([][]string, error) {
 	}
 }
 
-func readXLSX(content []byte) ([][]string, error) {
+// encoded refuses text in another encoding. It is not guessed: a name that was read
+// wrongly would be kept.
+func encoded(content []byte) error {
+	if bytes.HasPrefix(content, []byte("\xff\xfe")) || bytes.HasPrefix(content, []byte("\xfe\xff")) {
+		return fault.New(fault.Invalid, "file", "The file is in UTF-16. Save it as CSV in UTF-8, or as XLSX.")
+	}
+	for n, line := range bytes.Split(content, []byte("\n")) {
+		if !utf8.Valid(line) {
+			return fault.New(fault.Invalid, "file", "The file is not in UTF-8, but perhaps in Latin-1 or Windows-1252: line %d is “%s”. Save it as CSV in UTF-8, or as XLSX.",
+				n+1, strings.ToValidUTF8(string(line[:min(len(line), 60)]), "�"))
+		}
+	}
+	return nil
+}
+
+func readXLSX(content []byte, kinds map[string]Kind) ([][]string, error) {
 	broken := fault.New(fault.Invalid, "file", "The file cannot be read as XLSX.")
 	book, err := excelize.OpenReader(bytes.NewReader(content), excelize.Options{RawCellValue: true, UnzipSizeLimit: 64 << 20, UnzipXMLSizeLimit: 16 << 20})
 	if err != nil {
@@ -137,17 +170,69 @@ func readXLSX(content []byte) ([][]string, error) {
 	if err != nil {
 		return nil, broken
 	}
+	since1904 := false
+	if says, err := book.GetWorkbookProps(); err == nil && says.Date1904 != nil {
+		since1904 = *says.Date1904
+	}
 	var rows [][]string
+	var of []Kind // of the columns, by the first row
 	for lines.Next() {
 		row, err := lines.Columns()
 		if err != nil {
 			return nil, broken
+		}
+		// A cell far to the right makes the row as wide: the first such row ends it.
+		if len(row) > mostColumns {
+			return nil, fault.New(fault.Invalid, "file", "The table is too large: row %d has %d columns, and at most %d are read.", len(rows)+1, len(row), mostColumns)
+		}
+		for i, cell := range row {
+			switch {
+			case len(rows) == 0:
+				of = append(of, kinds[strings.ToLower(strings.TrimSpace(cell))])
+			case i < len(of) && of[i] == Number:
+				row[i] = shown(cell)
+			case i < len(of) && of[i] == Day:
+				row[i] = civil(cell, since1904)
+			}
 		}
 		if rows = append(rows, row); len(rows) > MostRows+1 {
 			break
 		}
 	}
 	return rows, lines.Close()
+}
+
+// shown is the number that a spreadsheet shows for the fraction it keeps: 15 digits, so
+// that 0.30000000000000004 is 0.3 and 1E-2 is 0.01. What is no such number stays, and so
+// does what is exact as it stands.
+func shown(cell string) string {
+	n, err := strconv.ParseFloat(cell, 64)
+	_, fraction, _ := strings.Cut(cell, ".")
+	if err != nil || (!strings.ContainsAny(cell, "eE") && len(fraction) <= 6) {
+		return cell
+	}
+	exact, ok := new(big.Rat).SetString(strconv.FormatFloat(n, 'g', 15, 64))
+	if !ok {
+		return cell // not finite
+	}
+	places, finite := exact.FloatPrec()
+	if !finite || places > 300 {
+		return cell
+	}
+	return exact.FloatString(places)
+}
+
+// civil is the day that a spreadsheet keeps as a number. What is no number stays.
+func civil(cell string, since1904 bool) string {
+	n, err := strconv.ParseFloat(cell, 64)
+	if err != nil || n < 1 || n > 200_000 {
+		return cell
+	}
+	at, err := excelize.ExcelDateToTime(n, since1904)
+	if err != nil {
+		return cell
+	}
+	return at.Format("2006-01-02")
 }
 
 // Write writes the table by the ending csv or xlsx, and gives its media type.

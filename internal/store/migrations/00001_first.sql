@@ -136,6 +136,10 @@ CREATE TABLE order_version (
   purchase_order INTEGER NOT NULL REFERENCES purchase_order, revision INTEGER NOT NULL, body BLOB NOT NULL, reason TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL,
   PRIMARY KEY (purchase_order, revision)
 ) STRICT;
+-- Under which name a table told an order, with a hash of what it said: the same table again makes nothing twice.
+CREATE TABLE order_import (
+  supplier TEXT NOT NULL, name TEXT NOT NULL, says TEXT NOT NULL, purchase_order INTEGER NOT NULL REFERENCES purchase_order (number), PRIMARY KEY (supplier, name)
+) STRICT;
 -- What a supplier was sent, or told otherwise, and what the supplier answered.
 CREATE TABLE order_sending (
   id INTEGER PRIMARY KEY, purchase_order INTEGER NOT NULL REFERENCES purchase_order, revision INTEGER NOT NULL, kind TEXT NOT NULL CHECK (kind IN ('order', 'reminder', 'cancellation', 'return')),
@@ -559,6 +563,12 @@ CREATE TRIGGER order_version_kept BEFORE UPDATE ON order_version BEGIN SELECT RA
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER order_version_stays BEFORE DELETE ON order_version BEGIN SELECT RAISE(ABORT, 'order_version is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER order_import_kept BEFORE UPDATE ON order_import BEGIN SELECT RAISE(ABORT, 'order_import is a booked fact'); END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER order_import_stays BEFORE DELETE ON order_import BEGIN SELECT RAISE(ABORT, 'order_import is a booked fact'); END;
 -- +goose StatementEnd
 -- +goose StatementBegin
 CREATE TRIGGER order_sending_kept BEFORE UPDATE ON order_sending BEGIN SELECT RAISE(ABORT, 'order_sending is a booked fact'); END;
