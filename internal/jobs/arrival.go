@@ -1,16 +1,13 @@
 package jobs
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
-	"image"
-	_ "image/jpeg" // the formats that photographs are kept in
-	_ "image/png"
 	"slices"
 
 	"lagoon/internal/core/fault"
+	"lagoon/internal/format/photo"
 	"lagoon/internal/store"
 )
 
@@ -145,24 +142,31 @@ func (a *App) Arrival(ctx context.Context, number int64) (ArrivalSheet, error) {
 // Photograph limits: the browser makes them smaller than this before it sends them.
 const (
 	MostPhotoBytes = 4 << 20
-	mostPhotoEdge  = 4096
 	mostPhotos     = 20
 )
 
 // KeptPhoto answers KeepPhoto: the name under which a booking refers to it.
 type KeptPhoto struct{ SHA256 string }
 
-// KeepPhoto keeps a photograph that a delivery is going to be booked with.
+// KeepPhoto keeps a photograph that a delivery is going to be booked with: the picture
+// alone, without what the camera wrote beside it.
 func (a *App) KeepPhoto(ctx context.Context, c Command, file File) (KeptPhoto, error) {
-	picture, format, err := image.DecodeConfig(bytes.NewReader(file.Content))
+	if err := c.Actor.Allowed(KeepPhoto); err != nil {
+		return KeptPhoto{}, err
+	}
+	tooLarge := fault.New(fault.Invalid, "photos", "%s is too large: at most %d pixels on an edge and %d MB.", file.Name, photo.MostEdge, MostPhotoBytes>>20)
+	if len(file.Content) > MostPhotoBytes {
+		return KeptPhoto{}, tooLarge
+	}
+	picture, media, err := photo.Clean(file.Content)
 	switch {
+	case errors.Is(err, photo.ErrTooLarge):
+		return KeptPhoto{}, tooLarge
 	case err != nil:
 		return KeptPhoto{}, fault.New(fault.Invalid, "photos", "%s is no JPEG or PNG picture.", file.Name)
-	case len(file.Content) > MostPhotoBytes || picture.Width > mostPhotoEdge || picture.Height > mostPhotoEdge:
-		return KeptPhoto{}, fault.New(fault.Invalid, "photos", "%s is too large: at most %d pixels on an edge and %d MB.", file.Name, mostPhotoEdge, MostPhotoBytes>>20)
 	}
 	return perform(ctx, a, KeepPhoto, c, func(w *work) (KeptPhoto, error) {
-		id, err := w.KeepPaper(file.Name, "image/"+format, file.Content, w.instant())
+		id, err := w.KeepPaper(file.Name, media, picture, w.instant())
 		if err != nil {
 			return KeptPhoto{}, err
 		}

@@ -93,7 +93,7 @@ var giving = map[Job]try{
 	},
 	DiscardArrival: func(b *bench, actor, _ Command, _ int) error { return drop(b.app.DiscardArrival(b.ctx, actor, 1, "r")) },
 	KeepPhoto: func(b *bench, actor, _ Command, n int) error {
-		return drop(b.app.KeepPhoto(b.ctx, actor, File{"p.png", photo(b, n)}))
+		return drop(b.app.KeepPhoto(b.ctx, actor, File{"p.png", picture(b, n)}))
 	},
 	EnterNotice: func(b *bench, actor, _ Command, n int) error {
 		return drop(b.app.EnterNotice(b.ctx, actor, b.noticed(n)))
@@ -325,8 +325,8 @@ func (b *bench) person(n int, asked int64) string {
 	return p.Login
 }
 
-// photo is a small picture that no other is like.
-func photo(b *bench, n int) []byte {
+// picture is a small picture that no other is like.
+func picture(b *bench, n int) []byte {
 	var out bytes.Buffer
 	picture := image.NewGray(image.Rect(0, 0, 8+n, 8))
 	require.NoError(b.t, png.Encode(&out, picture))

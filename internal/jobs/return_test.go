@@ -127,7 +127,7 @@ func TestWhatIsKeptOfADelivery(t *testing.T) {
 	entry.Photos = []string{"none"}
 	_, err = b.app.BookDelivery(b.ctx, b.as("receiver"), entry)
 	refused(t, err, fault.NotFound, "photograph was not kept")
-	kept, err := b.app.KeepPhoto(b.ctx, b.as("receiver"), File{"torn.png", photo(b, 1)})
+	kept, err := b.app.KeepPhoto(b.ctx, b.as("receiver"), File{"torn.png", picture(b, 1)})
 	require.NoError(t, err)
 	entry.Photos = []string{kept.SHA256, kept.SHA256}
 	booked, err := b.app.BookDelivery(b.ctx, b.as("receiver"), entry)
@@ -139,7 +139,7 @@ func TestWhatIsKeptOfADelivery(t *testing.T) {
 	require.Equal(t, 1, sheet.Photos)
 	_, content, err := b.app.Photo(b.ctx, booked.Number, 1)
 	require.NoError(t, err)
-	require.Equal(t, photo(b, 1), content)
+	require.Equal(t, picture(b, 1), content)
 	_, err = b.app.KeepPhoto(b.ctx, b.as("receiver"), File{"x.png", []byte("no picture")})
 	refused(t, err, fault.Invalid, "no JPEG or PNG")
 
