@@ -147,6 +147,9 @@ func (v *verification) replayed(line store.ReplayLine, against map[int64]store.A
 		if r.versions[row.Revision] == nil {
 			return 0, fmt.Errorf("version %d of its order does not have it", row.Revision)
 		}
+		if row.Kind != "" && row.Receipt != 0 && r.receipts[row.Receipt] == nil {
+			return 0, fmt.Errorf("the allocation %s of %s names receipt line %d, which had not come on it", row.Kind, v.against.Printer.Quantity(row.Quantity), row.Receipt)
+		}
 		r.step(row)
 		r.last = row
 	}

@@ -106,7 +106,7 @@ func New(o Options) (http.Handler, error) {
 	engine := gin.New()
 	engine.ContextWithFallback = true
 	engine.HandleMethodNotAllowed = true
-	engine.Use(h.recovered)
+	engine.Use(h.recovered, leaving)
 	front, err := newFront(o.Files)
 	if err != nil {
 		return nil, err

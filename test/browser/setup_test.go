@@ -389,6 +389,7 @@ func TestAnAccountFromItsBeginningToItsEnd(t *testing.T) {
 
 	ola := sit(t, h)
 	ola.refusing(422)
+	ola.refusing(401) // what was still asked for while signing out
 	ola.open("/")
 	ola.fill("#login", "ola")
 	ola.keys(kb.Tab, given, kb.Enter)

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"lagoon/internal/core/fault"
+	"lagoon/internal/format/bounded"
 )
 
 // Status is a transaction status of ISO 20022 (external code set).
@@ -73,7 +74,7 @@ const pain002Space = "urn:iso:std:iso:20022:tech:xsd:pain.002.001."
 // used here are the same.
 func ReadAnswer(content []byte) (Answer, error) {
 	var doc pain002
-	if err := unmarshal(content, &doc, "pain.002"); err != nil {
+	if err := bounded.XML(content, func() error { return unmarshal(content, &doc, "pain.002") }); err != nil {
 		return Answer{}, err
 	}
 	if !strings.Contains(doc.XMLName.Space, "pain.002.") { // some countries' banks write a name space of their own around it

@@ -3,6 +3,7 @@
 package tabular
 
 import (
+	"archive/zip"
 	"bytes"
 	"encoding/csv"
 	"errors"
@@ -17,6 +18,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"lagoon/internal/core/fault"
+	"lagoon/internal/format/bounded"
 )
 
 // The media types of what is written.
@@ -37,6 +39,9 @@ const MostRows = 20_000
 const (
 	mostColumns = 100
 	mostCell    = 4_000
+
+	mostUnzipped = 64 << 20
+	mostPart     = 4 << 20 // of a workbook that is held in memory: all but the sheets and their texts, which are read through a file
 )
 
 // Kind is what the cells of a column are, where they are not text.
@@ -58,7 +63,10 @@ func Read(name string, content []byte, kinds map[string]Kind) (Table, error) {
 	case ".csv", ".txt", ".tsv":
 		rows, err = readCSV(content, strings.EqualFold(filepath.Ext(name), ".tsv"))
 	case ".xlsx":
-		rows, err = readXLSX(content, kinds)
+		err = bounded.Alone(len(content)*16, func() (err error) { // it is packed
+			rows, err = readXLSX(content, kinds)
+			return err
+		})
 	default:
 		return Table{}, fault.New(fault.Invalid, "file", "%s is neither CSV (.csv, .tsv, .txt) nor XLSX.", name)
 	}
@@ -157,7 +165,10 @@ func encoded(content []byte) error {
 
 func readXLSX(content []byte, kinds map[string]Kind) ([][]string, error) {
 	broken := fault.New(fault.Invalid, "file", "The file cannot be read as XLSX.")
-	book, err := excelize.OpenReader(bytes.NewReader(content), excelize.Options{RawCellValue: true, UnzipSizeLimit: 64 << 20, UnzipXMLSizeLimit: 16 << 20})
+	if err := plainParts(content); err != nil {
+		return nil, err
+	}
+	book, err := excelize.OpenReader(bytes.NewReader(content), excelize.Options{RawCellValue: true, UnzipSizeLimit: mostUnzipped, UnzipXMLSizeLimit: mostPart})
 	if err != nil {
 		return nil, broken
 	}
@@ -200,6 +211,22 @@ func readXLSX(content []byte, kinds map[string]Kind) ([][]string, error) {
 		}
 	}
 	return rows, lines.Close()
+}
+
+// plainParts refuses a workbook whose parts beside its cells are larger than any that a
+// spreadsheet saves.
+func plainParts(content []byte) error {
+	parts, err := zip.NewReader(bytes.NewReader(content), int64(len(content)))
+	if err != nil {
+		return fault.New(fault.Invalid, "file", "The file cannot be read as XLSX.")
+	}
+	for _, part := range parts.File {
+		cells := strings.HasPrefix(part.Name, "xl/worksheets/") || part.Name == "xl/sharedStrings.xml"
+		if !cells && part.UncompressedSize64 > mostPart && strings.HasSuffix(strings.ToLower(part.Name), ".xml") {
+			return fault.New(fault.Invalid, "file", "The file is too large: its part %s is %d MB.", filepath.Base(part.Name), part.UncompressedSize64>>20)
+		}
+	}
+	return nil
 }
 
 // shown is the number that a spreadsheet shows for the fraction it keeps: 15 digits, so

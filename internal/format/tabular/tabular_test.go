@@ -1,6 +1,7 @@
 package tabular
 
 import (
+	"archive/zip"
 	"bytes"
 	"fmt"
 	"strings"
@@ -95,4 +96,19 @@ func TestWhyATableIsRefused(t *testing.T) {
 	require.NoError(t, book.Write(&out))
 	_, err = Read("x.xlsx", out.Bytes(), nil)
 	require.ErrorContains(t, err, "row 1 has 16384 columns")
+}
+
+// A part that no spreadsheet saves so large is not unpacked.
+func TestAWorkbookMadeToBeLarge(t *testing.T) {
+	var out bytes.Buffer
+	packed := zip.NewWriter(&out)
+	part, err := packed.Create("xl/workbook.xml")
+	require.NoError(t, err)
+	for range 6 {
+		_, err = part.Write(bytes.Repeat([]byte("<definedName/>"), 1<<16))
+		require.NoError(t, err)
+	}
+	require.NoError(t, packed.Close())
+	_, err = Read("x.xlsx", out.Bytes(), nil)
+	require.ErrorContains(t, err, "its part workbook.xml is 5 MB")
 }

@@ -18,6 +18,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/bounded"
 )
 
 // MediaType of the files that are read.
@@ -148,11 +149,14 @@ func decodeInto(content []byte, doc any) error {
 	if err != nil {
 		return err
 	}
-	d := xml.NewDecoder(bytes.NewReader(content))
-	d.CharsetReader = charset
-	if err = d.Decode(doc); err == nil {
-		err = ends(d)
-	}
+	err = bounded.XML(content, func() error {
+		d := xml.NewDecoder(bytes.NewReader(content))
+		d.CharsetReader = charset
+		if err := d.Decode(doc); err != nil {
+			return err
+		}
+		return ends(d)
+	})
 	var syntax *xml.SyntaxError
 	switch {
 	case err == nil:
