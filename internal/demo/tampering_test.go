@@ -34,6 +34,12 @@ func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 	require.NoError(t, s.Prepare(t.Context()))
 	require.NoError(t, Build(t.Context(), s, now, filepath.Join(folder, "post"), filepath.Join(folder, "bank")))
 	app := jobs.New(s, jobs.Options{Now: func() time.Time { return now }})
+	// A table of orders as well, which the demo has none of.
+	table := jobs.File{Name: "orders.csv", Content: []byte("order,supplier,wanted_on,item,quantity,price,tax_rate,budget\nT-1,BRACK,2026-12-01,CLAM,100,2,0,FEED\n")}
+	rhea, err := app.ActorByLogin(t.Context(), "rhea")
+	require.NoError(t, err)
+	_, err = app.ImportTable(t.Context(), jobs.Command{Actor: rhea}, jobs.OrderTable, table, false)
+	require.NoError(t, err)
 	differences := func() []jobs.Difference {
 		t.Helper()
 		v, err := app.Verify(t.Context())

@@ -64,6 +64,11 @@ type TableAnswer struct {
 	Orders []int64
 }
 
+// firstWrong is the first row that cannot be taken in, of an answer that has one.
+func (t TableAnswer) firstWrong() RowOutcome {
+	return t.Rows[slices.IndexFunc(t.Rows, func(o RowOutcome) bool { return o.Outcome == "wrong" })]
+}
+
 // errTrial ends a trial: what it did is undone.
 var errTrial = errors.New("a trial changes nothing")
 
@@ -102,7 +107,8 @@ func (a *App) ImportTable(ctx context.Context, c Command, kind TableKind, file F
 	case err != nil || trial:
 		return tried, err
 	case tried.Wrong > 0:
-		return tried, fault.New(fault.Refused, "file", "Nothing is imported: %d of %d rows cannot be taken in. Try it first, and mend them.", tried.Wrong, len(tried.Rows))
+		first := tried.firstWrong()
+		return tried, fault.New(fault.Refused, "file", "Nothing is imported: %d of %d rows cannot be taken in. The first is row %d: %s", tried.Wrong, len(tried.Rows), first.Row, first.Says)
 	}
 	return a.importBatches(ctx, c, kind, table, batches, false)
 }
@@ -157,9 +163,9 @@ func (a *App) importBatches(ctx context.Context, c Command, kind TableKind, tabl
 				tried = batch
 				return batch, errTrial
 			case batch.Wrong > 0:
-				at := slices.IndexFunc(batch.Rows, func(o RowOutcome) bool { return o.Outcome == "wrong" })
+				first := batch.firstWrong()
 				return batch, fault.New(fault.Refused, "file", "%d of %d rows are imported. Row %d cannot be any more: %s Import the table again when that is mended: what is in stays as it is.",
-					len(all.Rows), len(table.Rows), batch.Rows[at].Row, batch.Rows[at].Says)
+					len(all.Rows), len(table.Rows), first.Row, first.Says)
 			}
 			return batch, nil
 		})
