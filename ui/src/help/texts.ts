@@ -147,7 +147,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Booked wrongly, or going back',
-        text: 'Open the delivery. `U` undoes a wrong booking as long as it is not invoiced. `R` returns goods, for replacement or for credit, with a note to print for the driver. Nothing booked is ever edited.',
+        text: 'Open the delivery. `U` undoes a wrong booking as long as it is not invoiced. `R` returns goods, for replacement or for credit, with a note to print for the driver. What the supplier leaves to you is taken free of charge on the order; that too is undone on its document. Nothing booked is ever edited.',
       },
       marks,
       everywhere,
@@ -162,6 +162,7 @@ export const help: Record<string, HelpPage> = {
         steps: [
           'Drop e-invoice files anywhere on the stage, or `F`. Each answers with what became of it.',
           '`K` keys a paper invoice: order number, Enter, and what is received and not yet invoiced is filled in, with discounts and planned charges. Type over what differs.',
+          'One invoice over several orders: *Lines of another order* adds what is received on another order of the same supplier.',
         ],
       },
       {
@@ -201,7 +202,7 @@ export const help: Record<string, HelpPage> = {
           '`A` chooses what is clean, `Ctrl+Enter` releases it.',
           '`N` proposes a run of what is due, with the discounts worth taking; `Ctrl+Enter` makes it.',
           'Somebody else approves the run: nobody approves their own.',
-          'The treasurer sends its file to the bank and fetches the bank’s answer. Then each payment is paid, or says why not.',
+          'The treasurer sends its file to the bank: only then the money is booked as under way. The bank’s answer is fetched, and each payment is paid, or says why not.',
         ],
       },
       {

@@ -70,14 +70,14 @@ function choose(event: Event) {
           <p v-else class="align-self-end mb-1 muted">Tables hold bank accounts and prices: taking them out is not among your roles.</p>
           <template v-if="has('administrator')">
             <label class="btn btn-outline-secondary align-self-end mb-0" for="table-file">Try a table…</label>
-            <input id="table-file" type="file" class="visually-hidden" accept=".csv,.xlsx" @change="choose" />
+            <input id="table-file" type="file" class="visually-hidden" accept=".csv,.tsv,.txt,.xlsx" @change="choose" />
           </template>
         </div>
       </header>
       <div class="body">
         <p v-if="!answer" class="muted">
           A table has the names of its columns in the first row; save one to see them. A trial shows what each row would do, and changes
-          nothing.
+          nothing. In a table of orders each order has a name of its own: by it, the same table again makes no order twice.
         </p>
         <table v-else class="grid">
           <thead>
