@@ -450,11 +450,11 @@ useKeys(() =>
           </tr>
         </tbody>
       </table>
-      <div v-if="draft.lines.length" class="my-2 d-flex gap-3 align-items-center">
+      <div v-if="draft.lines.length" class="my-2 d-flex flex-wrap gap-3 align-items-center">
         <button type="button" class="linkish" @click="addCharge">Add a charge or discount <kbd>X</kbd></button>
         <button v-if="!byLine" type="button" class="linkish" @click="wantsByLine = true">Key discounts and charges line by line</button>
         <span class="d-inline-flex gap-2 align-items-center ms-auto" @keydown.enter.stop.prevent="takeAnother">
-          <label for="another-order" class="muted">Lines of another order</label>
+          <label for="another-order" class="muted text-nowrap">Lines of another order</label>
           <TextField id="another-order" v-model="another" class="mono" autocomplete="off" inputmode="numeric" style="width: 84px" />
           <BButton size="sm" variant="outline-secondary" :disabled="!another.trim()" @click="takeAnother">Add</BButton>
         </span>
