@@ -2,13 +2,11 @@ package main
 
 import (
 	"bytes"
-	"context"
 	"io"
 	"net"
 	"net/http"
 	"os"
 	"path/filepath"
-	"strings"
 	"testing"
 	"time"
 
@@ -26,26 +24,8 @@ func (l lines) Write(p []byte) (int, error) {
 // startDemo starts the demo on a free port and gives its address; it stops with the test.
 func startDemo(t *testing.T, data string) (url string, stop func()) {
 	t.Helper()
-	ctx, cancel := context.WithCancel(t.Context())
-	out := lines{make(chan string, 20)}
-	ended := make(chan error, 1)
-	go func() { ended <- run(ctx, []string{"demo", "-data", data, "-listen", "localhost:0"}, out, os.Stderr) }()
-	stop = func() {
-		cancel()
-		require.NoError(t, <-ended)
-	}
-	for {
-		select {
-		case text := <-out.ch:
-			if _, address, ok := strings.Cut(text, "answers on "); ok {
-				return strings.TrimSpace(address), stop
-			}
-		case err := <-ended:
-			t.Fatal(err)
-		case <-time.After(time.Minute):
-			t.Fatal("the demo does not start")
-		}
-	}
+	url, _, stop = serving(t, "demo", "-data", data)
+	return url, stop
 }
 
 // The command line: demo, import through the running server and into the data itself, verify.

@@ -44,16 +44,12 @@ func Reversal(order *trade.Order, delivery int64, closed []*trade.OrderLine, com
 	b := begin(order.Currency, company)
 	for _, line := range order.Lines {
 		for _, receipt := range line.Receipts {
-			quantity := receipt.Open()
-			if receipt.Delivery != delivery || quantity <= 0 {
+			if receipt.Delivery != delivery {
 				continue
 			}
-			taken, err := receipt.Next(quantity)
-			if err != nil {
+			if err := b.takeOpen(order, line, receipt, trade.AllocatedReversed, posting.TakenBack); err != nil {
 				return b.Booking, err
 			}
-			b.take(line, trade.Allocation{Kind: trade.AllocatedReversed, Receipt: receipt, Relief: taken})
-			posting.TakenBack(&b.Entry, order, line, taken)
 		}
 	}
 	for _, line := range closed {
@@ -184,19 +180,29 @@ func UndoReturn(order *trade.Order, rows []Allocation, openedLines []*trade.Orde
 func Free(order *trade.Order, line *trade.OrderLine, company money.Currency) (Booking, error) {
 	b := begin(order.Currency, company)
 	for _, receipt := range line.Receipts {
-		quantity := receipt.Open()
-		if quantity <= 0 {
-			continue
-		}
-		taken, err := receipt.Next(quantity)
-		if err != nil {
+		if err := b.takeOpen(order, line, receipt, trade.AllocatedFree, posting.Free); err != nil {
 			return b.Booking, err
 		}
-		b.take(line, trade.Allocation{Kind: trade.AllocatedFree, Receipt: receipt, Relief: taken})
-		posting.Free(&b.Entry, order, line, taken)
 	}
 	b.close(order, line, true, true)
 	return b.Booking, nil
+}
+
+// takeOpen takes what of a receipt is here and billed by nobody, if anything, and posts it.
+func (b *booker) takeOpen(order *trade.Order, line *trade.OrderLine, receipt *trade.Receipt, kind trade.AllocationKind,
+	post func(*ledger.Entry, *trade.Order, *trade.OrderLine, trade.Relief),
+) error {
+	quantity := receipt.Open()
+	if quantity <= 0 {
+		return nil
+	}
+	taken, err := receipt.Next(quantity)
+	if err != nil {
+		return err
+	}
+	b.take(line, trade.Allocation{Kind: kind, Receipt: receipt, Relief: taken})
+	post(&b.Entry, order, line, taken)
+	return nil
 }
 
 // UndoFree puts back what was accepted as free of charge and opens the line as it was.

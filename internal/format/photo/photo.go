@@ -10,13 +10,17 @@ import (
 	"image"
 	"image/jpeg"
 	"image/png"
-	"sync"
+
+	"lagoon/internal/format/bounded"
 )
 
 // MostEdge is the longest edge of a photograph in pixels.
 const MostEdge = 4096
 
-const quality = 88 // of a JPEG: what a label shows stays readable
+const (
+	quality = 88 // of a JPEG: what a label shows stays readable
+	pixel   = 4  // bytes in memory
+)
 
 var (
 	// ErrNoPicture says that the content is no JPEG or PNG, or a damaged one.
@@ -25,13 +29,8 @@ var (
 	ErrTooLarge = fmt.Errorf("more than %d pixels on an edge", MostEdge)
 )
 
-// one is decoded at a time: a picture in memory is much larger than its file.
-var one sync.Mutex
-
 // Clean decodes a photograph and encodes it again. It gives the media type as well.
 func Clean(content []byte) ([]byte, string, error) {
-	one.Lock()
-	defer one.Unlock()
 	size, format, err := image.DecodeConfig(bytes.NewReader(content))
 	switch {
 	case err != nil:
@@ -39,16 +38,17 @@ func Clean(content []byte) ([]byte, string, error) {
 	case size.Width > MostEdge || size.Height > MostEdge:
 		return nil, "", ErrTooLarge
 	}
-	picture, _, err := image.Decode(bytes.NewReader(content))
-	if err != nil {
-		return nil, "", ErrNoPicture
-	}
 	var out bytes.Buffer
-	if format == "png" {
-		err = png.Encode(&out, picture)
-	} else {
-		err = jpeg.Encode(&out, upright(picture, orientation(content)), &jpeg.Options{Quality: quality})
-	}
+	err = bounded.Alone(size.Width*size.Height*pixel, func() error {
+		picture, _, err := image.Decode(bytes.NewReader(content))
+		if err != nil {
+			return ErrNoPicture
+		}
+		if format == "png" {
+			return png.Encode(&out, picture)
+		}
+		return jpeg.Encode(&out, upright(picture, orientation(content)), &jpeg.Options{Quality: quality})
+	})
 	return out.Bytes(), "image/" + format, err
 }
 
