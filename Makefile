@@ -1,7 +1,7 @@
 # make demo   installs, builds and starts Lagoon with the demo data on http://localhost:8080 (KEEP=1 keeps the data of the last start)
 # make test   installs what the tests need and passes all of them; also checks format, lint and types
 # make build  builds bin/lagoon, one self-contained binary
-# make slow / make fuzz: kills, races, random commands and hostile files, many times; make bench / make history: speed, as in docs/benchmarks.md
+# make slow / make fuzz: kills, races, random commands and hostile files, many times; make bench / make history / make memory: as in docs/benchmarks.md
 # make generate / make format / make screenshots: contract code, source format, docs/screenshots
 
 # Full-text search in SQLite, and gin without a codec that is not used; the same C flags everywhere, or SQLite compiles again.
@@ -12,7 +12,7 @@ TOOL := GOFLAGS=-buildvcs=false go tool -modfile=../tools/go.mod
 
 ui_sources := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts ui/package.json -type f)
 
-.PHONY: demo build test check-format lint generate check-generated bench history slow slow-kills slow-damage slow-commands slow-histories slow-rules fuzz reference format screenshots clean
+.PHONY: demo build test check-format lint generate check-generated bench history memory slow slow-kills slow-damage slow-commands slow-histories slow-rules fuzz reference format screenshots clean
 
 demo: build
 	./bin/lagoon demo $(if $(KEEP),-keep)
@@ -58,6 +58,10 @@ bench:
 # A history of HISTORY invoices (up to 1,000,000) in FOLDER, for the same report.
 history:
 	go run ./bench -posts 0 -history $(or $(HISTORY),1000000) -keep $(or $(FOLDER),lagoon-history)
+
+# What a server holds in memory on 1 GB of data while all of its readers of files are given the largest that they take.
+memory: build
+	go run ./bench -memory bin/lagoon -history 64000 $(if $(FOLDER),-keep $(FOLDER))
 
 # What make test tries a few times and from the same seeds, tried many times and from other seeds each time.
 # Each part ends within an hour, or fails.

@@ -149,6 +149,9 @@ func (w *world) openWork(ctx context.Context, from int) error {
 var blockTables = []string{"purchase_order", "order_line", "order_state", "order_line_state", "delivery", "receipt_line", "paper", "paper_part", "invoice", "invoice_revision", "invoice_line", "invoice_order", "invoice_tax",
 	"match_run", "invoice_state", "invoice_decision", "allocation", "entry", "entry_line", "payment_run", "payment", "payment_item", "run_state", "payment_state", "bank_answer", "audit"}
 
+// rowless are the tables that have no rowid, with the column and table that they belong to.
+var rowless = map[string]string{"invoice_tax": "invoice_revision", "invoice_order": "invoice", "entry_line": "entry"}
+
 var changedColumns = map[string]string{
 	"purchase_order.number": "number + %[1]d * %[3]d",
 	"delivery.number":       "number + %[1]d * %[3]d", "invoice.number": "number + %[1]d * %[3]d",
@@ -177,7 +180,7 @@ func multiply(ctx context.Context, folder string, blocks int) error {
 		if table == "audit" {
 			key = "seq"
 		}
-		if !slices.Contains([]string{"invoice_tax", "entry_line"}, table) {
+		if rowless[table] == "" {
 			var most int64
 			if err := db.QueryRowContext(ctx, fmt.Sprintf(`SELECT max(%s) FROM %s`, key, table)).Scan(&most); err != nil {
 				return fmt.Errorf("%w of %s", err, table)
@@ -207,12 +210,10 @@ func multiply(ctx context.Context, folder string, blocks int) error {
 				names = append(names, columns[i])
 			}
 			where := fmt.Sprintf("rowid <= %d", strides[table])
-			switch table {
-			case "invoice_tax":
-				where = fmt.Sprintf("invoice_revision <= %d", strides["invoice_revision"])
-			case "entry_line":
-				where = fmt.Sprintf("entry <= %d", strides["entry"])
-			case "audit":
+			if of := rowless[table]; of != "" {
+				where = fmt.Sprintf("%s <= %d", of, strides[of])
+			}
+			if table == "audit" {
 				where += " AND subject IN ('order', 'delivery', 'invoice', 'run')"
 			}
 			if _, err := tx.ExecContext(ctx, fmt.Sprintf(`INSERT INTO %s (%s) SELECT %s FROM %s WHERE %s`, table, strings.Join(names, ", "), strings.Join(values, ", "), table, where)); err != nil {

@@ -17,6 +17,7 @@ import (
 type settings struct {
 	posts, bulk, rounds, history int
 	folder, keep, profile        string
+	memory                       string
 }
 
 func main() {
@@ -26,6 +27,7 @@ func main() {
 	flag.IntVar(&s.rounds, "rounds", 5, "how often posting is measured, whole and bare in turn; the median of the ratios counts")
 	flag.IntVar(&s.history, "history", 300_000, "invoices of the large history, a multiple of a thousand")
 	flag.StringVar(&s.keep, "keep", "", "folder to keep the large history in, or to find it")
+	flag.StringVar(&s.memory, "memory", "", "the built program: measure only what memory it takes on the kept history while all of its readers read")
 	flag.StringVar(&s.profile, "profile", "", "file for a CPU profile of the postings")
 	flag.Parse()
 	debug.SetGCPercent(300) // as Lagoon does
@@ -40,6 +42,9 @@ func (s settings) run(ctx context.Context) (err error) {
 		return err
 	}
 	defer os.RemoveAll(s.folder) //nolint:errcheck // a folder of the system's own
+	if s.memory != "" {
+		return s.measuredMemory(ctx)
+	}
 	if s.posts > 0 {
 		if err := s.profiled(func() error { return s.posting(ctx) }); err != nil {
 			return err
@@ -69,6 +74,23 @@ func (s settings) run(ctx context.Context) (err error) {
 		return err
 	}
 	return people(ctx, busy, int64(s.history))
+}
+
+// measuredMemory makes the history where there is none, and measures on a copy of it.
+func (s settings) measuredMemory(ctx context.Context) error {
+	kept, busy := s.keep, filepath.Join(s.folder, "busy")
+	if kept == "" {
+		kept = filepath.Join(s.folder, "large")
+	}
+	if _, err := os.Stat(filepath.Join(kept, "lagoon.db")); err != nil {
+		if err := history(ctx, kept, s.history); err != nil {
+			return err
+		}
+	}
+	if err := copyFolder(kept, busy); err != nil {
+		return err
+	}
+	return memory(ctx, s.memory, busy)
 }
 
 func (s settings) profiled(do func() error) error {

@@ -40,12 +40,16 @@ type misused struct{ says string }
 
 func (m misused) Error() string { return m.says }
 
-// Garbage is collected less often than Go does by itself: the heap is small, most memory
-// is SQLite's.
-const collectAt = 300
+// Garbage is collected less often than Go does by itself, as the heap is small, but as often
+// as is needed to stay within what a server may take besides SQLite's own.
+const (
+	collectAt  = 300
+	mostMemory = 160 << 20 // bytes; only what is in use at once may be more
+)
 
 func main() {
 	debug.SetGCPercent(collectAt)
+	debug.SetMemoryLimit(mostMemory)
 	syscall.Umask(0o077) // what is written is its owner's alone
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	err := run(ctx, os.Args[1:], os.Stdout, os.Stderr)
