@@ -183,7 +183,7 @@ func TestTheRecordIsHeldAgainstWhatIsOutside(t *testing.T) {
 
 	db, err := sql.Open("sqlite3", filepath.Join(data, "lagoon.db"))
 	require.NoError(t, err)
-	_, err = db.Exec(`DROP TRIGGER audit_kept; UPDATE audit SET mac = 'forged' WHERE seq = (SELECT max(seq) FROM audit)`)
+	_, err = db.Exec(`DROP TRIGGER audit_kept; UPDATE audit SET mac = lower(hex(randomblob(32))) WHERE seq = (SELECT max(seq) FROM audit)`)
 	require.NoError(t, err)
 	require.NoError(t, db.Close())
 	require.Error(t, call("verify", "-data", data, "-seal-key", other))
@@ -207,6 +207,7 @@ func TestTheFileItselfIsVerified(t *testing.T) {
 	for damage, says := range map[string]string{
 		`DROP INDEX invoice_state_since`:                                        "the index invoice_state_since is missing",
 		`CREATE TRIGGER mine AFTER INSERT ON entry BEGIN DELETE FROM wake; END`: "the trigger mine was added",
+		`DROP TRIGGER audit_kept; UPDATE audit SET mac = 'x' WHERE seq = 2`:     "carries a seal that no key has made",
 		`DROP TRIGGER entry_kept`:                                               "the trigger entry_kept is missing",
 	} {
 		require.NoError(t, os.WriteFile(path, whole, 0o600))

@@ -202,7 +202,7 @@ func (w *work) settle(run store.Run, p store.Payment) error {
 			return err
 		}
 	}
-	_, err = w.book(posting.PaymentConfirmed(sent, p.EndToEnd), w.today(), fmt.Sprintf("Bank debit for payment %s", p.EndToEnd), "payment", run.Number, 0)
+	_, err = w.bookCounter(posting.PaymentConfirmed(sent, p.EndToEnd), w.today(), run.PayOn, fmt.Sprintf("Bank debit for payment %s", p.EndToEnd), "payment", run.Number, 0)
 	return err
 }
 
@@ -254,7 +254,7 @@ func (w *work) undoPayment(run store.Run, p store.Payment, state, reason string,
 	if !booked {
 		return nil
 	}
-	_, err := w.book(back(sent), w.today(), fmt.Sprintf("Payment %s %s", p.EndToEnd, what), "payment", run.Number, 0)
+	_, err := w.bookCounter(back(sent), w.today(), run.PayOn, fmt.Sprintf("Payment %s %s", p.EndToEnd, what), "payment", run.Number, 0)
 	return err
 }
 

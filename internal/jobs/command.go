@@ -375,6 +375,16 @@ func (w *work) book(e ledger.Entry, on day.Day, what, document string, number, o
 	return w.AddEntry(store.Booked{PostedOn: posted, What: what, Document: document, DocumentNumber: number, Order: order, By: w.actor.ID, At: w.instant(), Entry: e})
 }
 
+// bookCounter books what undoes or ends something that was posted on a day: when it is made,
+// never before that.
+func (w *work) bookCounter(e ledger.Entry, made, undone day.Day, what, document string, number, order int64) (int64, error) {
+	closed, err := w.Periods()
+	if err != nil {
+		return 0, err
+	}
+	return w.book(e, closed.Counter(made, undone), what, document, number, order)
+}
+
 // wake notes that the order's open invoices are to be matched again.
 func (w *work) wake(order, except int64, cause string) error {
 	touched, err := w.TouchedBy(order)

@@ -8,6 +8,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"regexp"
 	"slices"
 	"time"
 
@@ -69,6 +70,9 @@ func (a *App) NoteKey(ctx context.Context, c Command) error {
 	return a.Note(ctx, c, KeyChanged, "record", "key", struct{ Was, Is string }{row.Key, now})
 }
 
+// sealForm is how a code that a key made is written.
+var sealForm = regexp.MustCompile(`^[0-9a-f]{64}$`)
+
 // keyed follows the keys of the record's rows.
 type keyed struct {
 	sealed  bool
@@ -79,6 +83,8 @@ type keyed struct {
 // see checks one row, and says what is wrong with it.
 func (k *keyed) see(row store.AuditRow, key store.SealKey) string {
 	switch {
+	case (row.Key == "") != (row.MAC == ""), row.Key != "" && !sealForm.MatchString(row.MAC):
+		return "carries a seal that no key has made"
 	case row.Key == "" && k.sealed:
 		return "is not sealed with a key, although rows before it are"
 	case row.Key == "":

@@ -115,7 +115,7 @@ func (w *work) bookReturn(plan ReturnPlan, original store.Delivery, entry receiv
 			}
 		}
 	}
-	if booked.Entry, err = w.book(plan.booking.Entry, max(entry.Day, original.PostedOn), fmt.Sprintf("Return of delivery %d to %s", original.Number, order.Supplier), "delivery", number, order.Number); err != nil {
+	if booked.Entry, err = w.bookCounter(plan.booking.Entry, entry.Day, original.PostedOn, fmt.Sprintf("Return of delivery %d to %s", original.Number, order.Supplier), "delivery", number, order.Number); err != nil {
 		return booked, err
 	}
 	if booked.Moves, err = w.movedBy(order.ID); err != nil {
@@ -134,9 +134,11 @@ func (w *work) addAgainst(original, d store.Delivery) (id, number int64, err err
 		return 0, 0, err
 	}
 	d.Order, d.Against, d.Note, d.Place = original.Order, original.ID, original.Note, original.Place
-	if d.PostedOn, err = w.FirstOpenDay(max(d.Day, original.PostedOn)); err != nil {
+	closed, err := w.Periods()
+	if err != nil {
 		return 0, 0, err
 	}
+	d.PostedOn = closed.Counter(d.Day, original.PostedOn)
 	d.Reason, d.By, d.At = strings.TrimSpace(d.Reason), w.actor.ID, w.instant()
 	id, err = w.AddDelivery(d)
 	return id, d.Number, err

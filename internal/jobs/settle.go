@@ -266,7 +266,7 @@ func (w *work) unbook(inv trade.Invoice, s store.InvoiceState) error {
 	if err := w.apply(b, w.applied(0, 0, ""), inv.ID); err != nil {
 		return err
 	}
-	if _, err = w.book(b.Entry, max(w.today(), last), fmt.Sprintf("Invoice %s of %s made void", inv.SupplierNumber, supplier.Name), "invoice", inv.Number, orders[0].Number); err != nil {
+	if _, err = w.bookCounter(b.Entry, w.today(), last, fmt.Sprintf("Invoice %s of %s made void", inv.SupplierNumber, supplier.Name), "invoice", inv.Number, orders[0].Number); err != nil {
 		return err
 	}
 	return w.touchOrders(orders, inv, fmt.Sprintf("invoice %d void", inv.Number), struct{ Void int64 }{inv.Number})

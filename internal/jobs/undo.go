@@ -91,7 +91,7 @@ func (w *work) counter(order *trade.Order, original store.Delivery, entry Revers
 		return booked, err
 	}
 	order.CloseOrOpen()
-	if booked.Entry, err = w.book(b.Entry, max(w.today(), original.PostedOn), what, "delivery", number, order.Number); err != nil {
+	if booked.Entry, err = w.bookCounter(b.Entry, w.today(), original.PostedOn, what, "delivery", number, order.Number); err != nil {
 		return booked, err
 	}
 	if booked.Moves, err = w.movedBy(order.ID); err != nil {

@@ -265,7 +265,7 @@ func (v *verification) invoice(id int64) error {
 		}
 		return nil
 	}
-	if want.TotalBase != 0 && facts.Decision != trade.Void {
+	if want.State.Booked() {
 		priced, err := match.PriceDifferences(inv, findings)
 		for line, asked := range priced {
 			sum := v.asked[line]
@@ -372,7 +372,7 @@ func (v *verification) matchedAlike(name string, inv trade.Invoice, s store.Invo
 
 // runs compares where payments stand with what the bank answered.
 func (v *verification) runs() error {
-	runs, err := v.Runs(1 << 30)
+	runs, err := v.AllRuns()
 	if err != nil {
 		return err
 	}

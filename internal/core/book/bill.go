@@ -111,6 +111,9 @@ func Void(s Standing, company money.Currency) (Booking, error) {
 		if err := b.fill(order, line, freed[line]); err != nil {
 			return b.Booking, err
 		}
+		if err := b.settle(order, line); err != nil {
+			return b.Booking, err
+		}
 	}
 	return b.Booking, nil
 }

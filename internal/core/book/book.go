@@ -128,6 +128,26 @@ func (b *booker) fillOne(order *trade.Order, line *trade.OrderLine, receipt *tra
 	return posting.Filled(&b.Entry, order, line, part, taken, b.company)
 }
 
+// settle sees to it that a receipt of which nothing is open any more has left whole: what was put
+// back exactly may leave a minor unit between what its parts took and what it came with. The
+// goods are worth that much less or more (rules §11: the last part leaves exactly zero).
+func (b *booker) settle(order *trade.Order, line *trade.OrderLine) error {
+	for _, r := range line.Receipts {
+		if r.Quantity == 0 || r.Open() != 0 {
+			continue
+		}
+		rest, err := r.Next(0)
+		if err != nil {
+			return err
+		}
+		if rest != (trade.Relief{}) {
+			b.take(line, trade.Allocation{Kind: trade.AllocatedReversed, Receipt: r, Relief: rest})
+			posting.TakenBack(&b.Entry, order, line, rest)
+		}
+	}
+	return nil
+}
+
 // close closes a line. What is billed beyond receipts when no more goods are to come is taken
 // to price variance (rules §6).
 func (b *booker) close(order *trade.Order, line *trade.OrderLine, goods, invoices bool) {

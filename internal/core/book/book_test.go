@@ -149,6 +149,26 @@ func TestBeyondKeepsItsOwnValue(t *testing.T) {
 	}
 }
 
+// Rules §11: once everything of a receipt is taken it leaves nothing, also where what was billed of it between two returns is
+// made void: 3.33, 3.34 and 6.66 of 10.00.
+func TestTheLastPartLeavesNothing(t *testing.T) {
+	b := open(t, "3", "3.333333")
+	b.deliver("3", "1", true)
+	back := func(quantity string) {
+		booking, _, err := Return(b.order, []receive.Piece{{Line: b.line, Receipt: b.line.Receipts[0], Quantity: dec(quantity)}}, receive.Credit, "EUR")
+		b.keep(booking, err)
+	}
+	back("1")
+	inv := b.bill("1", "3.333333", "1")
+	back("2")
+	require.Equal(t, money.Amount(333), b.balances[ledger.GRNI], "a debit until the credit note")
+	b.void(inv)
+	b.proved()
+	for _, role := range []ledger.Role{ledger.GRNI, ledger.Stock} {
+		require.Zero(t, b.balances[role], role)
+	}
+}
+
 // Rules §5: the receipts that a void frees first fill what is still billed beyond them.
 func TestFreedReceiptsFillWhatIsBeyond(t *testing.T) {
 	b := open(t, "20", "10")

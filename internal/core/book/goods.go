@@ -168,6 +168,9 @@ func UndoReturn(order *trade.Order, rows []Allocation, openedLines []*trade.Orde
 		if err := b.fill(order, line, here[line]); err != nil {
 			return b.Booking, err
 		}
+		if err := b.settle(order, line); err != nil {
+			return b.Booking, err
+		}
 	}
 	for _, line := range openedLines {
 		b.close(order, line, true, false)

@@ -34,6 +34,11 @@ const (
 // Unsettled tells whether the invoice is still matched.
 func (s InvoiceState) Unsettled() bool { return s == Captured || s == Waiting || s == Held }
 
+// Booked tells whether the invoice stands in the books.
+func (s InvoiceState) Booked() bool {
+	return s == Verified || s == Released || s == InPayment || s == Paid
+}
+
 // Invoice is an invoice as it was read or keyed. Amounts are in its currency.
 type Invoice struct {
 	ID             int64
