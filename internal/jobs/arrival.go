@@ -217,6 +217,7 @@ func (a *App) Photo(ctx context.Context, delivery int64, no int) (store.Paper, [
 type Door struct {
 	Arrivals []store.Arrival
 	Notices  []store.Notice
+	More     int64 // than are given
 }
 
 // Door reads what was counted at the door and what is announced.
@@ -225,6 +226,7 @@ func (a *App) Door(ctx context.Context) (Door, error) {
 		if d.Arrivals, err = r.OpenArrivals(); err == nil {
 			d.Notices, err = r.OpenNotices()
 		}
+		d.More = r.LeftOut()
 		return d, err
 	})
 }

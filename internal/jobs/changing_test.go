@@ -70,8 +70,8 @@ func TestCloseAndReopenLines(t *testing.T) {
 	refused(t, err, fault.Refused, "closed")
 	lines, err := b.app.OpenLines(b.ctx, store.LineFilter{Supplier: "BRACK", Budget: "FEED", Until: "2026-11-23"})
 	require.NoError(t, err)
-	require.Len(t, lines, 1)
-	require.Equal(t, dec("6"), lines[0].Rest)
+	require.Len(t, lines.Rows, 1)
+	require.Equal(t, dec("6"), lines.Rows[0].Rest)
 	entry.Reason = "season goes on"
 	answer, err = b.app.ReopenLines(b.ctx, b.as("buyer"), entry)
 	require.NoError(t, err)
@@ -191,7 +191,7 @@ func TestDrafts(t *testing.T) {
 	refused(t, drop(keep(DraftRef{99, 1}, `{}`)), fault.NotFound, "no draft 99")
 	all, err := b.app.Drafts(b.ctx)
 	require.NoError(t, err)
-	require.Empty(t, all)
+	require.Empty(t, all.Rows)
 	b.proved()
 }
 

@@ -270,6 +270,6 @@ func (a *App) CancelOrder(ctx context.Context, c Command, number, version int64,
 }
 
 // OpenLines lists order lines that something can still come on, or closed ones.
-func (a *App) OpenLines(ctx context.Context, filter store.LineFilter) ([]store.OpenLine, error) {
-	return read(ctx, a, func(r reading) ([]store.OpenLine, error) { return r.Tx.OpenLines(filter) })
+func (a *App) OpenLines(ctx context.Context, filter store.LineFilter) (Listed[store.OpenLine], error) {
+	return listed(ctx, a, func(r reading) ([]store.OpenLine, error) { return r.Tx.OpenLines(filter) })
 }

@@ -82,8 +82,8 @@ func (w *work) endDraft(seen DraftRef, state string, order int64) error {
 }
 
 // Drafts lists the orders that are being written.
-func (a *App) Drafts(ctx context.Context) ([]store.Draft, error) {
-	return read(ctx, a, func(r reading) ([]store.Draft, error) { return r.Tx.Drafts() })
+func (a *App) Drafts(ctx context.Context) (Listed[store.Draft], error) {
+	return listed(ctx, a, func(r reading) ([]store.Draft, error) { return r.Tx.Drafts() })
 }
 
 // Draft reads one.

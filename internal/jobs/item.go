@@ -309,6 +309,6 @@ func (a *App) ItemSheet(ctx context.Context, code string) (ItemSheet, error) {
 }
 
 // Items lists the items by name.
-func (a *App) Items(ctx context.Context) ([]store.Item, error) {
-	return read(ctx, a, func(r reading) ([]store.Item, error) { return r.Tx.Items() })
+func (a *App) Items(ctx context.Context) (Listed[store.Item], error) {
+	return listed(ctx, a, func(r reading) ([]store.Item, error) { return r.Tx.Items() })
 }

@@ -71,8 +71,8 @@ func TestReopeningCountsTheClosingThatStands(t *testing.T) {
 	require.NoError(t, b.app.ClosePeriod(b.ctx, b.as("admin"), "2026-11"))
 	closed, err := b.app.OpenLines(b.ctx, store.LineFilter{Order: order, Closed: true})
 	require.NoError(t, err)
-	require.Len(t, closed, 1)
-	require.Equal(t, "nobody wants it any more", closed[0].Reason)
+	require.Len(t, closed.Rows, 1)
+	require.Equal(t, "nobody wants it any more", closed.Rows[0].Reason)
 
 	entry.Goods = false
 	require.NoError(t, drop(b.app.ReopenLines(b.ctx, b.as("buyer"), entry)))
@@ -88,7 +88,7 @@ func TestReopeningCountsTheClosingThatStands(t *testing.T) {
 	refused(t, err, fault.Refused, "was closed in 2026-12, and that period is closed")
 	open, err := b.app.OpenLines(b.ctx, store.LineFilter{Order: order})
 	require.NoError(t, err)
-	require.Empty(t, open)
+	require.Empty(t, open.Rows)
 	b.proved()
 }
 

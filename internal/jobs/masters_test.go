@@ -363,7 +363,7 @@ func TestTheFrameOfTheCompany(t *testing.T) {
 	require.NoError(t, drop(b.app.IssueOrder(b.ctx, b.as("buyer"), OrderEntry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []OrderEntryLine{line}})))
 	lines, err := b.app.BudgetLines(b.ctx)
 	require.NoError(t, err)
-	require.Equal(t, []money.Decimal{dec("100"), dec("40")}, []money.Decimal{lines[0].Quantity, lines[0].Ordered})
+	require.Equal(t, []money.Decimal{dec("100"), dec("40")}, []money.Decimal{lines.Rows[0].Quantity, lines.Rows[0].Ordered})
 	require.Error(t, drop(b.app.SaveBudgetLine(b.ctx, b.as("buyer"), store.BudgetLine{Budget: "NONE"})))
 	require.NoError(t, b.app.ClosePeriod(b.ctx, b.as("admin"), "2026-10"))
 	frame, err := b.app.Frame(b.ctx)

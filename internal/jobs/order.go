@@ -183,6 +183,7 @@ type Choices struct {
 	Notes    []store.SupplierNote
 	Contacts []store.Contact
 	Place    string
+	More     int64 // items than are given
 }
 
 // OrderChoices are the items that a supplier sells, with what was agreed and what was
@@ -195,6 +196,7 @@ func (a *App) OrderChoices(ctx context.Context, supplier string) (Choices, error
 		if c.Items, err = r.ItemChoices(c.Supplier.ID); err != nil {
 			return c, err
 		}
+		c.More = r.LeftOut()
 		if c.Prices, err = r.PricesOf(c.Supplier.ID); err != nil {
 			return c, err
 		}

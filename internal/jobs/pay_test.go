@@ -182,3 +182,47 @@ func TestNobodyApprovesTheirOwnRun(t *testing.T) {
 	}
 	b.proved()
 }
+
+// A payment that the bank is given ahead is posted on its day: what the bank says of it before is never posted earlier.
+func TestWhatEndsAPaymentIsPostedNoEarlier(t *testing.T) {
+	for _, status := range []string{"ACSC", "RJCT"} {
+		b := setUp(t)
+		order := b.order("BRACK", "10")
+		b.deliver(order, "DN 1", "10")
+		bill := b.key(b.bill("BRACK", order, "A-1", "10", "12"))
+		_, err := b.app.ReleaseInvoices(b.ctx, b.as("approver"), []int64{bill.Number})
+		require.NoError(t, err)
+		ahead := b.today().Add(3).BankDay()
+		made, err := b.app.MakeRun(b.ctx, b.as("clerk"), RunEntry{DueBy: b.today().Add(60), PayOn: ahead, Items: []RunItem{{Invoice: bill.Number}}})
+		require.NoError(t, err)
+		require.NoError(t, drop(b.app.ApproveRun(b.ctx, b.as("treasurer"), made.Number, 0)))
+		require.NoError(t, drop(b.app.SendRun(b.ctx, b.as("treasurer"), made.Number, 0)))
+		sheet, err := b.app.RunSheet(b.ctx, made.Number)
+		require.NoError(t, err)
+		require.NoError(t, drop(b.app.TakeAnswer(b.ctx, b.as("treasurer"), answer(sheet.Run, status))))
+		journal, err := b.app.Journal(b.ctx, 0)
+		require.NoError(t, err)
+		require.Equal(t, ahead, journal.Entries[0].PostedOn, "%s: %s", status, journal.Entries[0].What)
+		require.Equal(t, ahead, journal.Entries[1].PostedOn, journal.Entries[1].What)
+		b.proved()
+	}
+}
+
+// An invoice that comes to nothing (0.0005 at 9.00, a cent cheaper than ordered) is verified and released like any other, is
+// proposed for no payment, and proves itself.
+func TestAnInvoiceOfNothing(t *testing.T) {
+	b := setUp(t)
+	order := b.order("BRACK", "10")
+	b.deliver(order, "DN 1", "0.0005")
+	bill := b.key(b.bill("BRACK", order, "A-1", "0.0005", "9"))
+	require.Equal(t, trade.Verified, bill.State)
+	require.Equal(t, money.Amount(1), b.line(order).Cheaper)
+	b.proved()
+	_, err := b.app.ReleaseInvoices(b.ctx, b.as("approver"), []int64{bill.Number})
+	require.NoError(t, err)
+	b.proved()
+	require.Equal(t, trade.Paid, b.state(bill.Number).State, "nothing is due")
+	p, err := b.app.Propose(b.ctx, b.today().Add(60), b.today())
+	require.NoError(t, err)
+	require.Empty(t, p.Payments)
+}

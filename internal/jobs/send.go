@@ -415,6 +415,7 @@ func (a *App) AnswerOrder(ctx context.Context, c Command, entry AnswerEntry) (Is
 type Reminders struct {
 	Unanswered, Late []store.Pressing
 	Today            day.Day
+	More             int64 // of the orders that were looked through
 }
 
 // answerWithin is how many days a supplier has to acknowledge an order.
@@ -424,10 +425,11 @@ const answerWithin = 2
 func (a *App) Reminders(ctx context.Context) (Reminders, error) {
 	return read(ctx, a, func(r reading) (Reminders, error) {
 		m := Reminders{Today: r.today()}
-		all, err := r.PressingOrders(PileLimit)
+		all, err := r.PressingOrders()
 		if err != nil {
 			return m, err
 		}
+		m.More = r.LeftOut()
 		contacts := map[int64]store.Contact{} // by supplier
 		for _, p := range all {
 			contact, known := contacts[p.SupplierID]

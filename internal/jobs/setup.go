@@ -163,16 +163,11 @@ func (a *App) SaveBudgetLine(ctx context.Context, c Command, line store.BudgetLi
 			return Saved{}, err
 		}
 		if line.No == 0 {
-			all, err := w.BudgetLines()
+			last, err := w.LastBudgetLine(line.Budget)
 			if err != nil {
 				return Saved{}, err
 			}
-			for _, l := range all {
-				if l.Budget == line.Budget {
-					line.No = max(line.No, l.No)
-				}
-			}
-			line.No++
+			line.No = last + 1
 		}
 		return Saved{Code: fmt.Sprint(line.No)}, errors.Join(w.PutBudgetLine(line, supplier.ID, item.ID), w.recordAs("budget", line.Budget, nil, line))
 	})
@@ -216,6 +211,7 @@ type Frame struct {
 	Budgets []store.Budget
 	Charges trade.ChargeKinds
 	Rates   []store.ExchangeRate
+	More    int64 // rates than are given
 	Closed  []string
 	Open    string // the first month that is open after the last closed one, or this month
 }
@@ -234,6 +230,7 @@ func (a *App) Frame(ctx context.Context) (Frame, error) {
 			return f, err
 		}
 		f.Rates, err3 = r.Rates()
+		f.More = r.LeftOut()
 		f.Closed, err4 = r.ClosedPeriods()
 		f.Open = r.today().Month()
 		if n := len(f.Closed); n > 0 {
@@ -245,9 +242,6 @@ func (a *App) Frame(ctx context.Context) (Frame, error) {
 }
 
 // BudgetLines lists what is planned, with what was ordered of it.
-func (a *App) BudgetLines(ctx context.Context) ([]store.BudgetLine, error) {
-	return read(ctx, a, func(r reading) ([]store.BudgetLine, error) {
-		all, err := r.Tx.BudgetLines()
-		return slices.DeleteFunc(all, func(l store.BudgetLine) bool { return l.Ended }), err
-	})
+func (a *App) BudgetLines(ctx context.Context) (Listed[store.BudgetLine], error) {
+	return listed(ctx, a, func(r reading) ([]store.BudgetLine, error) { return r.Tx.BudgetLines() })
 }

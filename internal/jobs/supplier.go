@@ -318,11 +318,9 @@ func (a *App) SaveContact(ctx context.Context, c Command, code string, contact s
 			return Saved{}, err
 		}
 		if contact.Number != 0 {
-			all, err := w.AllContacts()
-			if err != nil {
+			if known, err := w.IsContact(contact.Number); err != nil {
 				return Saved{}, err
-			}
-			if !slices.ContainsFunc(all, func(k store.Contact) bool { return k.Number == contact.Number }) {
+			} else if !known {
 				return Saved{}, fault.New(fault.NotFound, "number", "There is no contact %d.", contact.Number)
 			}
 		}
@@ -425,6 +423,7 @@ type SupplierSheet struct {
 	Addresses    []store.Address
 	Contacts     []store.Contact
 	Others       []store.Contact // of other suppliers
+	MoreOthers   int64           // than are given
 	Notes        []store.SupplierNote
 	Prices       []store.ItemPrice
 	Limits       []store.LimitRule
@@ -467,6 +466,7 @@ func (a *App) SupplierSheet(ctx context.Context, code string) (SupplierSheet, er
 		contacts, err2 := r.contacts(s.ID)
 		s.Contacts = contacts
 		all, err3 := r.AllContacts()
+		s.MoreOthers = r.LeftOut()
 		s.Others = slices.DeleteFunc(all, func(c store.Contact) bool {
 			return slices.ContainsFunc(contacts, func(own store.Contact) bool { return own.Number == c.Number })
 		})
@@ -495,6 +495,7 @@ func (a *App) NotesFor(ctx context.Context, code, stage string) ([]store.Supplie
 type Judged struct {
 	trade.Performance
 	Lines       []trade.Delivered
+	More        int64 // lines than were looked at, the newest
 	From, Until day.Day
 }
 
@@ -511,7 +512,7 @@ func (a *App) Performance(ctx context.Context, code string, from, until day.Day)
 		if err != nil {
 			return Judged{}, err
 		}
-		judged := Judged{From: from, Until: until}
+		judged := Judged{From: from, Until: until, More: r.LeftOut()}
 		var order *trade.Order
 		for _, l := range rows {
 			if order == nil || order.ID != l.OrderID {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 	"unicode"
 
 	"lagoon/internal/core/day"
@@ -15,8 +16,21 @@ import (
 	"lagoon/internal/store"
 )
 
-// PileLimit is how many slips a pile shows of one kind.
-const PileLimit = 200
+// Listed is a list that may stop before its end, and how many More there are (counted as far
+// as store.MostCounted).
+type Listed[T any] struct {
+	Rows []T
+	More int64
+}
+
+// listed reads a list that may stop before its end.
+func listed[T any](ctx context.Context, a *App, do func(reading) ([]T, error)) (Listed[T], error) {
+	return read(ctx, a, func(r reading) (l Listed[T], err error) {
+		l.Rows, err = do(r)
+		l.More = r.LeftOut()
+		return l, err
+	})
+}
 
 // Course is how much of each stage needs a person.
 type Course struct{ Orders, Receiving, Invoices, Holds, Payments int64 }
@@ -76,27 +90,32 @@ func (a *App) Orders(ctx context.Context, before int64) ([]store.OrderRow, error
 }
 
 // Expected lists the orders that goods are expected on, by wanted day.
-func (a *App) Expected(ctx context.Context) ([]store.OrderRow, error) {
-	return read(ctx, a, func(r reading) ([]store.OrderRow, error) { return r.ExpectedOrders(PileLimit) })
+func (a *App) Expected(ctx context.Context) (Listed[store.OrderRow], error) {
+	return listed(ctx, a, func(r reading) ([]store.OrderRow, error) { return r.ExpectedOrders() })
 }
 
 // InvoicePile is the invoices that need a person and those that move by themselves.
 type InvoicePile struct {
 	Held, Waiting, Through []store.InvoiceRow
 	Today                  day.Day
+	More                   int64 // than are given
 }
+
+// throughSince is how long what came through by itself is shown beside the pile.
+const throughSince = 12 * time.Hour
 
 // InvoicePile reads the pile of invoices: held, waiting, and verified today.
 func (a *App) InvoicePile(ctx context.Context) (InvoicePile, error) {
 	return read(ctx, a, func(r reading) (p InvoicePile, err error) {
 		p.Today = r.today()
-		if p.Held, err = r.InvoicesInState(trade.Held, PileLimit); err != nil {
+		if p.Held, err = r.InvoicesInState(trade.Held); err != nil {
 			return p, err
 		}
-		if p.Waiting, err = r.InvoicesInState(trade.Waiting, PileLimit); err != nil {
+		if p.Waiting, err = r.InvoicesInState(trade.Waiting); err != nil {
 			return p, err
 		}
-		p.Through, err = r.InvoicesVerifiedSince(stamp(r.at.Add(-12*60*60*1e9)), 20)
+		p.Through, err = r.InvoicesVerifiedSince(stamp(r.at.Add(-throughSince)))
+		p.More = r.LeftOut()
 		return p, err
 	})
 }
@@ -222,6 +241,7 @@ type HoldsView struct {
 	Held    []store.InvoiceRow
 	Blocked []store.InvoiceRow
 	Holds   []HoldRow
+	More    int64 // than are given
 }
 
 // HoldRow is a person's hold with its invoice.
@@ -237,13 +257,14 @@ type HoldRow struct {
 // HoldsView reads what is held, why and since when.
 func (a *App) HoldsView(ctx context.Context) (HoldsView, error) {
 	return read(ctx, a, func(r reading) (v HoldsView, err error) {
-		if v.Held, err = r.InvoicesInState(trade.Held, PileLimit); err != nil {
+		if v.Held, err = r.InvoicesInState(trade.Held); err != nil {
 			return v, err
 		}
-		if v.Blocked, err = r.BlockedInvoices(PileLimit); err != nil {
+		if v.Blocked, err = r.BlockedInvoices(); err != nil {
 			return v, err
 		}
-		holds, err := r.OpenHolds(PileLimit)
+		holds, err := r.OpenHolds()
+		v.More = r.LeftOut()
 		for _, h := range holds {
 			if err != nil {
 				return v, err
@@ -262,19 +283,21 @@ type PaymentsView struct {
 	Released []store.InvoiceRow
 	Runs     []store.Run
 	Today    day.Day
+	More     int64 // than are given
 }
 
 // PaymentsView reads the pile of payments.
 func (a *App) PaymentsView(ctx context.Context) (PaymentsView, error) {
 	return read(ctx, a, func(r reading) (v PaymentsView, err error) {
 		v.Today = r.today()
-		if v.Verified, err = r.InvoicesInState(trade.Verified, PileLimit); err != nil {
+		if v.Verified, err = r.InvoicesInState(trade.Verified); err != nil {
 			return v, err
 		}
-		if v.Released, err = r.InvoicesInState(trade.Released, PileLimit); err != nil {
+		if v.Released, err = r.InvoicesInState(trade.Released); err != nil {
 			return v, err
 		}
-		v.Runs, err = r.Runs(20)
+		v.Runs, err = r.Runs()
+		v.More = r.LeftOut()
 		return v, err
 	})
 }
@@ -345,8 +368,8 @@ func (a *App) People(ctx context.Context) ([]store.Person, error) {
 }
 
 // Suppliers lists suppliers by name.
-func (a *App) Suppliers(ctx context.Context) ([]trade.Supplier, error) {
-	return read(ctx, a, func(r reading) ([]trade.Supplier, error) { return r.Tx.Suppliers() })
+func (a *App) Suppliers(ctx context.Context) (Listed[trade.Supplier], error) {
+	return listed(ctx, a, func(r reading) ([]trade.Supplier, error) { return r.Tx.Suppliers() })
 }
 
 // Proposed is what an order's invoice would say: what is received and not yet invoiced, at

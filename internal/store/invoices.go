@@ -542,8 +542,8 @@ const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.sup
 	LEFT JOIN supplier p ON p.id = s.supplier LEFT JOIN purchase_order o ON o.id = s.purchase_order `
 
 var (
-	invoicesInState = statement(invoiceRows + `WHERE s.state = ?1 ORDER BY s.due_on, s.invoice LIMIT ?2`)
-	invoicesSince   = statement(invoiceRows + `WHERE +s.state IN ('verified', 'released', 'in_payment', 'paid') AND s.since >= ?1 ORDER BY s.since DESC LIMIT ?2`)
+	invoicesInState = cutAt(mostPiled, invoiceRows+`WHERE s.state = ?1 ORDER BY s.due_on, s.invoice`)
+	invoicesSince   = cutAt(20, invoiceRows+`WHERE +s.state IN ('verified', 'released', 'in_payment', 'paid') AND s.since >= ?1 ORDER BY s.since DESC`)
 	invoicesOfOrder = statement(strings.Replace(invoiceRows, "FROM invoice_state s", "FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision", 1) +
 		`WHERE x.purchase_order = ?1 AND x.kind = '' ORDER BY x.invoice LIMIT ?2`)
 	recentInvoices = statement(invoiceRows + `WHERE s.invoice < ?1 ORDER BY s.invoice DESC LIMIT ?2`)
@@ -559,13 +559,13 @@ func scanInvoiceRow(r row) (i InvoiceRow, err error) {
 }
 
 // InvoicesInState lists the invoices of a state, the first due first.
-func (t *Tx) InvoicesInState(state trade.InvoiceState, limit int) ([]InvoiceRow, error) {
-	return list(t, invoicesInState, scanInvoiceRow, state, limit)
+func (t *Tx) InvoicesInState(state trade.InvoiceState) ([]InvoiceRow, error) {
+	return listCut(t, invoicesInState, scanInvoiceRow, state)
 }
 
 // InvoicesVerifiedSince lists what came through since an instant, the latest first.
-func (t *Tx) InvoicesVerifiedSince(at string, limit int) ([]InvoiceRow, error) {
-	return list(t, invoicesSince, scanInvoiceRow, at, limit)
+func (t *Tx) InvoicesVerifiedSince(at string) ([]InvoiceRow, error) {
+	return listCut(t, invoicesSince, scanInvoiceRow, at)
 }
 
 // InvoicesOfOrder lists the invoices of an order.

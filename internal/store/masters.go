@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"lagoon/internal/core/day"
+	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 )
@@ -87,7 +88,7 @@ var (
 	putChargeKind = statement(`INSERT INTO charge_kind (name, standard, ended) VALUES (?, ?, ?) ON CONFLICT (name) DO UPDATE SET standard = excluded.standard, ended = excluded.ended`)
 	addRate       = statement(`INSERT INTO exchange_rate (currency, day, rate) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET rate = excluded.rate`)
 	rateOn        = statement(`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`)
-	latestRates   = statement(`SELECT currency, day, rate FROM exchange_rate ORDER BY currency, day LIMIT 1000`)
+	latestRates   = cutAt(200, `SELECT currency, day, rate FROM exchange_rate ORDER BY day DESC, currency DESC`)
 	closePeriod   = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?)`)
 	closedPeriods = statement(`SELECT month FROM period ORDER BY month`)
 )
@@ -117,9 +118,9 @@ type ExchangeRate struct {
 	Rate     money.Decimal
 }
 
-// Rates lists the exchange rates by currency and day.
+// Rates lists exchange rates, the newest first.
 func (t *Tx) Rates() ([]ExchangeRate, error) {
-	return list(t, latestRates, func(r row) (x ExchangeRate, err error) {
+	return listCut(t, latestRates, func(r row) (x ExchangeRate, err error) {
 		err = r.Scan(&x.Currency, &x.Day, &x.Rate)
 		return
 	})
@@ -145,25 +146,26 @@ func (t *Tx) ClosePeriod(month, at string) error {
 	return t.do(closePeriod, month, at)
 }
 
-// PeriodClosed tells whether a month of the books is closed.
-func (t *Tx) PeriodClosed(month string) (bool, error) {
+// Periods are the closed months of the books.
+func (t *Tx) Periods() (ledger.Periods, error) {
 	if !t.memo.months {
 		closed, err := list(t, closedPeriods, scanOne[string])
 		if err != nil {
-			return false, err
+			return nil, err
 		}
 		t.memo.closed, t.memo.months = closed, true
 	}
-	return slices.Contains(t.memo.closed, month), nil
+	return t.memo.closed, nil
+}
+
+// PeriodClosed tells whether a month of the books is closed.
+func (t *Tx) PeriodClosed(month string) (bool, error) {
+	closed, err := t.Periods()
+	return slices.Contains(closed, month), err
 }
 
 // FirstOpenDay is the first day on or after d whose period is open.
 func (t *Tx) FirstOpenDay(d day.Day) (day.Day, error) {
-	for {
-		closed, err := t.PeriodClosed(d.Month())
-		if err != nil || !closed {
-			return d, err
-		}
-		d = d.EndOfMonth().Add(1)
-	}
+	closed, err := t.Periods()
+	return closed.FirstOpen(d), err
 }

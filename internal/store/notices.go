@@ -49,13 +49,13 @@ var (
 		ON CONFLICT (notice) DO UPDATE SET state = excluded.state, expected_on = excluded.expected_on, delivery = excluded.delivery`)
 	noticeByNumber  = statement(noticeColumns + `FROM notice n JOIN notice_state st ON st.notice = n.id ` + noticeJoins + `WHERE n.number = ?`)
 	noticesOfOrder  = statement(noticeColumns + `FROM notice n JOIN notice_state st ON st.notice = n.id ` + noticeJoins + `WHERE n.purchase_order = ? ORDER BY n.id`)
-	openNotices     = statement(noticeColumns + `FROM notice_state st JOIN notice n ON n.id = st.notice ` + noticeJoins + `WHERE st.state = 'open' ORDER BY st.expected_on, st.notice LIMIT 200`)
+	openNotices     = cutAt(200, noticeColumns+`FROM notice_state st JOIN notice n ON n.id = st.notice `+noticeJoins+`WHERE st.state = 'open' ORDER BY st.expected_on, st.notice`)
 	noticeLines     = statement(`SELECT no, order_line, quantity, lot FROM notice_line WHERE notice = ? ORDER BY no`)
 	addArrival      = statement(`INSERT INTO arrival (number, purchase_order, entry, counted_by, at) VALUES (?, ?, ?, nullif(?, 0), ?)`)
 	putArrival      = statement(`INSERT INTO arrival_state (arrival, state, delivery) VALUES (?, ?, nullif(?, 0)) ON CONFLICT (arrival) DO UPDATE SET state = excluded.state, delivery = excluded.delivery`)
 	arrivalByNo     = statement(arrivalColumns + `FROM arrival a JOIN arrival_state st ON st.arrival = a.id ` + arrivalJoins + `WHERE a.number = ?`)
 	arrivalsOfOrder = statement(arrivalColumns + `FROM arrival a JOIN arrival_state st ON st.arrival = a.id ` + arrivalJoins + `WHERE a.purchase_order = ? ORDER BY a.id`)
-	openArrivals    = statement(arrivalColumns + `FROM arrival_state st JOIN arrival a ON a.id = st.arrival ` + arrivalJoins + `WHERE st.state = 'open' ORDER BY st.arrival LIMIT 200`)
+	openArrivals    = cutAt(200, arrivalColumns+`FROM arrival_state st JOIN arrival a ON a.id = st.arrival `+arrivalJoins+`WHERE st.state = 'open' ORDER BY st.arrival`)
 )
 
 func scanNotice(r row) (n Notice, err error) {
@@ -94,7 +94,7 @@ func (t *Tx) Notices(order int64) ([]Notice, error) {
 }
 
 // OpenNotices lists what is on its way, by the day it is expected.
-func (t *Tx) OpenNotices() ([]Notice, error) { return list(t, openNotices, scanNotice) }
+func (t *Tx) OpenNotices() ([]Notice, error) { return listCut(t, openNotices, scanNotice) }
 
 // NoticeLines are the lines of a notice.
 func (t *Tx) NoticeLines(notice int64) ([]NoticeLine, error) {
@@ -154,4 +154,4 @@ func (t *Tx) Arrivals(order int64) ([]Arrival, error) {
 }
 
 // OpenArrivals lists what is counted and not booked, oldest first.
-func (t *Tx) OpenArrivals() ([]Arrival, error) { return list(t, openArrivals, scanArrival) }
+func (t *Tx) OpenArrivals() ([]Arrival, error) { return listCut(t, openArrivals, scanArrival) }

@@ -396,7 +396,7 @@ const orderRowsFrom = ` FROM purchase_order o JOIN order_state st ON st.purchase
 
 var (
 	recentOrders   = statement(orderRows + `WHERE o.id < ?1 ORDER BY o.id DESC LIMIT ?2`)
-	expectedOrders = statement(orderRows + `WHERE st.open_goods = 1 ORDER BY st.wanted_on, st.purchase_order LIMIT ?1`)
+	expectedOrders = cutAt(mostPiled, orderRows+`WHERE st.open_goods = 1 ORDER BY st.wanted_on, st.purchase_order`)
 	countExpected  = statement(`SELECT count(*) FROM order_state WHERE open_goods = 1 AND wanted_on <= ?`)
 	orderBefore    = statement(`SELECT coalesce((SELECT id FROM purchase_order WHERE number = ?), ` + "4611686018427387904" + `)`)
 )
@@ -417,8 +417,8 @@ func (t *Tx) RecentOrders(before int64, limit int) ([]OrderRow, error) {
 }
 
 // ExpectedOrders lists the orders that goods are still expected on, by wanted day.
-func (t *Tx) ExpectedOrders(limit int) ([]OrderRow, error) {
-	return list(t, expectedOrders, scanOrderRow, limit)
+func (t *Tx) ExpectedOrders() ([]OrderRow, error) {
+	return listCut(t, expectedOrders, scanOrderRow)
 }
 
 // CountExpected counts the orders with goods expected by a day.

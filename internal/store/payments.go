@@ -36,10 +36,10 @@ var (
 	holdByNo     = statement(holdColumns + `WHERE h.number = ?`)
 	holdsOf      = statement(holdColumns + `WHERE h.invoice = ? ORDER BY h.id`)
 	putHoldState = statement(`INSERT INTO hold_state (hold, open) VALUES (?, ?) ON CONFLICT (hold) DO UPDATE SET open = excluded.open`)
-	openHolds    = statement(holdColumns + `WHERE h.id IN (SELECT hold FROM hold_state WHERE open = 1) ORDER BY h.id LIMIT ?`)
+	openHolds    = cutAt(mostPiled, holdColumns+`WHERE h.id IN (SELECT hold FROM hold_state WHERE open = 1) ORDER BY h.id`)
 	countHolds   = statement(`SELECT count(*) FROM hold_state WHERE open = 1`)
 	countBlocked = statement(`SELECT count(*) FROM invoice_state WHERE state = 'verified' AND blocked = 1`)
-	blockedRows  = statement(invoiceRows + `WHERE s.state = 'verified' AND s.blocked = 1 ORDER BY s.due_on, s.invoice LIMIT ?1`)
+	blockedRows  = cutAt(mostPiled, invoiceRows+`WHERE s.state = 'verified' AND s.blocked = 1 ORDER BY s.due_on, s.invoice`)
 )
 
 func scanHold(r row) (h Hold, err error) {
@@ -75,7 +75,7 @@ func (t *Tx) HoldByNumber(number int64) (Hold, error) { return one(t, holdByNo, 
 func (t *Tx) HoldsOf(invoice int64) ([]Hold, error) { return list(t, holdsOf, scanHold, invoice) }
 
 // OpenHolds lists the holds in force, the oldest first.
-func (t *Tx) OpenHolds(limit int) ([]Hold, error) { return list(t, openHolds, scanHold, limit) }
+func (t *Tx) OpenHolds() ([]Hold, error) { return listCut(t, openHolds, scanHold) }
 
 // CountHolds counts the holds in force.
 func (t *Tx) CountHolds() (int64, error) { return t.number(countHolds) }
@@ -84,8 +84,8 @@ func (t *Tx) CountHolds() (int64, error) { return t.number(countHolds) }
 func (t *Tx) CountBlocked() (int64, error) { return t.number(countBlocked) }
 
 // BlockedInvoices lists verified invoices that may not be released.
-func (t *Tx) BlockedInvoices(limit int) ([]InvoiceRow, error) {
-	return list(t, blockedRows, scanInvoiceRow, limit)
+func (t *Tx) BlockedInvoices() ([]InvoiceRow, error) {
+	return listCut(t, blockedRows, scanInvoiceRow)
 }
 
 var (
@@ -101,7 +101,8 @@ var (
 	addPaymentItem = statement(`INSERT INTO payment_item (payment, invoice, amount, discount) VALUES (?, ?, ?, ?)`)
 	runByNumber    = statement(runColumns + `WHERE r.number = ?`)
 	runByMessage   = statement(runColumns + `WHERE x.message = ? AND x.message <> ''`)
-	recentRuns     = statement(runColumns + `ORDER BY r.id DESC LIMIT ?`)
+	recentRuns     = cutAt(20, runColumns+`ORDER BY r.id DESC`)
+	allRuns        = proof(runColumns + `ORDER BY r.id`)
 	openRuns       = statement(`SELECT count(*) FROM run_state WHERE state IN ('proposed', 'approved', 'sent')`)
 	paymentsOf     = statement(`SELECT p.id, p.end_to_end, p.supplier, s.name, s.code, p.currency, p.amount, p.payee, p.iban, p.bic, x.state, x.reason FROM payment p JOIN supplier s ON s.id = p.supplier JOIN payment_state x ON x.payment = p.id
 		WHERE p.run = ? ORDER BY p.id`)
@@ -220,7 +221,10 @@ func (t *Tx) RunByMessage(message string) (Run, error) {
 }
 
 // Runs lists runs, the newest first.
-func (t *Tx) Runs(limit int) ([]Run, error) { return list(t, recentRuns, scanRun, limit) }
+func (t *Tx) Runs() ([]Run, error) { return listCut(t, recentRuns, scanRun) }
+
+// AllRuns lists every run there is.
+func (t *Tx) AllRuns() ([]Run, error) { return list(t, allRuns, scanRun) }
 
 // CountOpenRuns counts the runs that still need something.
 func (t *Tx) CountOpenRuns() (int64, error) { return t.number(openRuns) }

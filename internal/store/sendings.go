@@ -132,7 +132,7 @@ var (
 	putDraft = statement(`INSERT INTO order_draft (number, version, supplier, entry, by_person, at, state, purchase_order) VALUES (?, ?, ?, ?, nullif(?, 0), ?, ?, nullif(?, 0))
 		ON CONFLICT (number) DO UPDATE SET version = excluded.version, supplier = excluded.supplier, entry = excluded.entry, by_person = excluded.by_person, at = excluded.at, state = excluded.state, purchase_order = excluded.purchase_order`)
 	draftByNumber = statement(draftColumns + `WHERE d.number = ?`)
-	openDrafts    = statement(draftColumns + `WHERE d.state = 'open' ORDER BY d.number DESC LIMIT 100`)
+	openDrafts    = cutAt(100, draftColumns+`WHERE d.state = 'open' ORDER BY d.number DESC`)
 )
 
 func scanDraft(r row) (d Draft, err error) {
@@ -151,7 +151,7 @@ func (t *Tx) DraftByNumber(number int64) (Draft, error) {
 }
 
 // Drafts lists the open drafts, newest first.
-func (t *Tx) Drafts() ([]Draft, error) { return list(t, openDrafts, scanDraft) }
+func (t *Tx) Drafts() ([]Draft, error) { return listCut(t, openDrafts, scanDraft) }
 
 // Pressing is an order whose supplier may have to be reminded.
 type Pressing struct {
@@ -194,25 +194,25 @@ const (
 	FROM purchase_order o CROSS JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier CROSS JOIN order_line l ON l.purchase_order = o.id
 	JOIN order_line_state x ON x.order_line = l.id LEFT JOIN item i ON i.id = l.item WHERE `
 	lineFilter = ` AND (?1 = '' OR s.code = ?1) AND (?2 = '' OR i.code = ?2) AND (?3 = '' OR l.budget = ?3) AND (?4 = '' OR instr(lower(o.requested_by), lower(?4)) > 0)
-	AND (?5 = '' OR o.issued_on >= ?5) AND (?6 = '' OR o.issued_on <= ?6) AND (?7 = 0 OR o.number = ?7) ORDER BY o.id DESC LIMIT 300`
+	AND (?5 = '' OR o.issued_on >= ?5) AND (?6 = '' OR o.issued_on <= ?6) AND (?7 = 0 OR o.number = ?7) ORDER BY o.id DESC`
 )
 
 var (
-	pressing = statement(orderRowColumns + `,
+	pressing = cutAt(mostPiled, orderRowColumns+`,
 	EXISTS (SELECT 1 FROM order_answer a WHERE a.purchase_order = o.id), (SELECT count(*) FROM order_sending x WHERE x.purchase_order = o.id AND x.kind = 'reminder'),
-	coalesce((SELECT max(x.at) FROM order_sending x WHERE x.purchase_order = o.id), ''), o.supplier ` + orderRowsFrom + `WHERE st.open_goods = 1 ORDER BY st.wanted_on, st.purchase_order LIMIT ?1`)
-	openLines   = statement(lineColumns + `st.state = 'issued' AND ((x.closed_goods = 0 AND x.received + x.returned < l.quantity) OR (x.closed_invoices = 0 AND x.received > x.billed))` + lineFilter)
-	closedLines = statement(lineColumns + `st.state IN ('issued', 'closed') AND x.closed_goods + x.closed_invoices > 0` + lineFilter)
+	coalesce((SELECT max(x.at) FROM order_sending x WHERE x.purchase_order = o.id), ''), o.supplier `+orderRowsFrom+`WHERE st.open_goods = 1 ORDER BY st.wanted_on, st.purchase_order`)
+	openLines   = cutAt(300, lineColumns+`st.state = 'issued' AND ((x.closed_goods = 0 AND x.received + x.returned < l.quantity) OR (x.closed_invoices = 0 AND x.received > x.billed))`+lineFilter)
+	closedLines = cutAt(300, lineColumns+`st.state IN ('issued', 'closed') AND x.closed_goods + x.closed_invoices > 0`+lineFilter)
 )
 
 // PressingOrders lists the orders that goods are expected on, by wanted day, with what
 // their suppliers were sent and answered.
-func (t *Tx) PressingOrders(limit int) ([]Pressing, error) {
-	return list(t, pressing, func(r row) (p Pressing, err error) {
+func (t *Tx) PressingOrders() ([]Pressing, error) {
+	return listCut(t, pressing, func(r row) (p Pressing, err error) {
 		o := &p.OrderRow
 		err = r.Scan(&o.Number, &o.Supplier, &o.RequestedBy, &o.State, &o.IssuedOn, &o.WantedOn, &o.Currency, &o.Net, &o.Lines, &o.First, &o.Received, &o.Billed, &o.Closed, &p.Answered, &p.Reminded, &p.Last, &p.SupplierID)
 		return
-	}, limit)
+	})
 }
 
 // OpenLines lists lines that something can still come on, or those that are closed, of
@@ -222,7 +222,7 @@ func (t *Tx) OpenLines(f LineFilter) ([]OpenLine, error) {
 	if f.Closed {
 		query = closedLines
 	}
-	return list(t, query, func(r row) (l OpenLine, err error) {
+	return listCut(t, query, func(r row) (l OpenLine, err error) {
 		err = r.Scan(&l.Order, &l.Line, &l.Supplier, &l.Item, &l.Description, &l.Unit, &l.Budget, &l.By, &l.IssuedOn, &l.WantedOn, &l.Quantity, &l.Rest, &l.Uninvoiced, &l.ClosedGoods, &l.ClosedInvoices, &l.Reason)
 		return
 	}, f.Supplier, f.Item, f.Budget, f.By, f.From, f.Until, f.Order)

@@ -133,11 +133,12 @@ func (s *Store) Close() error {
 
 // Tx is one transaction. It must not be used after the function it was given to.
 type Tx struct {
-	ctx   context.Context
-	tx    *sql.Tx
-	stmts func(*query) (*sql.Stmt, error)
-	seals seals
-	memo  memo
+	ctx     context.Context
+	tx      *sql.Tx
+	stmts   func(*query) (*sql.Stmt, error)
+	seals   seals
+	memo    memo
+	leftOut int64
 	// outlasts says that what the transaction knows holds once it is committed.
 	outlasts bool
 	watch    func(statement string, args []any)

@@ -18,7 +18,7 @@ var (
 	supplierByCode  = statement(supplierColumns + `WHERE code = ?`)
 	supplierByTaxID = statement(supplierColumns + `WHERE tax_id = ? AND tax_id <> '' LIMIT 2`)
 	supplierByName  = statement(supplierColumns + `WHERE name = ? COLLATE NOCASE LIMIT 2`)
-	allSuppliers    = statement(supplierColumns + `ORDER BY name COLLATE NOCASE LIMIT 2000`)
+	allSuppliers    = cutAt(2000, supplierColumns+`ORDER BY name COLLATE NOCASE`)
 	putSupplier     = statement(`INSERT INTO supplier (code, name, kind, tax_id, untaxed, country, language, currency, status, iban, bic, account_by, pay_to, match_level, from_receipt, net_days,
 		end_of_month, day_of_month, discount_percent, discount_days, budget, least_order, free_freight, closed_days, incomplete, version)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, nullif(?, ''), ?, ?, ?, ?, ?)
@@ -40,7 +40,8 @@ var (
 	putContact     = statement(`INSERT INTO contact (number, name, role, mail, phone, language) VALUES (?, ?, ?, ?, ?, ?)
 		ON CONFLICT (number) DO UPDATE SET name = excluded.name, role = excluded.role, mail = excluded.mail, phone = excluded.phone, language = excluded.language`)
 	lastContact   = statement(`SELECT coalesce(max(number), 0) FROM contact`)
-	allContacts   = statement(`SELECT number, name, role, mail, phone, language FROM contact ORDER BY number LIMIT 2000`)
+	isContact     = statement(`SELECT count(*) FROM contact WHERE number = ?`)
+	allContacts   = cutAt(2000, `SELECT number, name, role, mail, phone, language FROM contact ORDER BY number`)
 	putContactTie = statement(`INSERT INTO contact_supplier (contact, supplier, purposes, ended) VALUES (?, ?, ?, ?) ON CONFLICT (contact, supplier) DO UPDATE SET purposes = excluded.purposes, ended = excluded.ended`)
 	contactsOf    = statement(`SELECT c.number, c.name, c.role, c.mail, c.phone, c.language, x.purposes, x.ended FROM contact_supplier x JOIN contact c ON c.number = x.contact WHERE x.supplier = ? ORDER BY x.contact`)
 	putNote       = statement(`INSERT INTO supplier_note (supplier, no, kind, urgent, text, from_day, until_day, stages, by_person, at, ended) VALUES (?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?)
@@ -82,7 +83,7 @@ func (t *Tx) SupplierByCode(code string) (trade.Supplier, error) {
 }
 
 // Suppliers lists the suppliers by name.
-func (t *Tx) Suppliers() ([]trade.Supplier, error) { return list(t, allSuppliers, scanSupplier) }
+func (t *Tx) Suppliers() ([]trade.Supplier, error) { return listCut(t, allSuppliers, scanSupplier) }
 
 // SuppliersAfter lists suppliers in the order of their row keys, from one on.
 func (t *Tx) SuppliersAfter(id int64, most int) ([]trade.Supplier, error) {
@@ -181,9 +182,15 @@ func (t *Tx) PutContact(c Contact, supplier int64) (int64, error) {
 	return c.Number, t.do(putContactTie, c.Number, supplier, strings.Join(c.Purposes, " "), c.Ended)
 }
 
+// IsContact tells whether a number is that of a contact.
+func (t *Tx) IsContact(number int64) (bool, error) {
+	n, err := t.number(isContact, number)
+	return n > 0, err
+}
+
 // AllContacts lists the contacts of all suppliers.
 func (t *Tx) AllContacts() ([]Contact, error) {
-	return list(t, allContacts, func(r row) (c Contact, err error) {
+	return listCut(t, allContacts, func(r row) (c Contact, err error) {
 		err = r.Scan(&c.Number, &c.Name, &c.Role, &c.Mail, &c.Phone, &c.Language)
 		return
 	})
@@ -286,7 +293,7 @@ func (t *Tx) PaidThrough(payee int64) (string, error) {
 	return one(t, payeeOf, scanOne[string], payee)
 }
 
-var linesWanted = statement(`SELECT o.number, l.no, l.description, l.unit, l.wanted_on, l.quantity, x.billed > 0, x.dearer - x.cheaper,
+var linesWanted = cutAt(2000, `SELECT o.number, l.no, l.description, l.unit, l.wanted_on, l.quantity, x.billed > 0, x.dearer, x.cheaper,
 	coalesce((SELECT sum(r.quantity) FROM receipt_line r WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(a.quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'reversed'), 0),
 	coalesce((SELECT sum(r.quantity) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND d.arrived_on <= l.wanted_on
 		AND NOT EXISTS (SELECT 1 FROM delivery v WHERE v.against = d.id AND v.kind = 'reversal')), 0),
@@ -294,7 +301,7 @@ var linesWanted = statement(`SELECT o.number, l.no, l.description, l.unit, l.wan
 	coalesce((SELECT max(d.arrived_on) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0), ''), l.purchase_order,
 	coalesce((SELECT group_concat(d.number) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0), '')
 	FROM purchase_order o JOIN order_line l ON l.purchase_order = o.id JOIN order_line_state x ON x.order_line = l.id JOIN order_state st ON st.purchase_order = o.id
-	WHERE o.supplier = ?1 AND st.state <> 'cancelled' AND l.wanted_on >= ?2 AND l.wanted_on <= ?3 ORDER BY o.number DESC LIMIT 2000`)
+	WHERE o.supplier = ?1 AND st.state <> 'cancelled' AND l.wanted_on >= ?2 AND l.wanted_on <= ?3 ORDER BY o.number DESC`)
 
 // WantedLine is a line of a supplier's order with what happened to it.
 type WantedLine struct {
@@ -305,9 +312,9 @@ type WantedLine struct {
 // LinesWanted lists a supplier's order lines that were wanted within a period, newest
 // orders first.
 func (t *Tx) LinesWanted(supplier int64, from, until day.Day) ([]WantedLine, error) {
-	return list(t, linesWanted, func(r row) (l WantedLine, err error) {
+	return listCut(t, linesWanted, func(r row) (l WantedLine, err error) {
 		var deliveries string
-		err = r.Scan(&l.Order, &l.Line, &l.Description, &l.Unit, &l.WantedOn, &l.Ordered, &l.Invoiced, &l.Price, &l.Received, &l.OnTime, &l.Returned, &l.LastDay, &l.OrderID, &deliveries)
+		err = r.Scan(&l.Order, &l.Line, &l.Description, &l.Unit, &l.WantedOn, &l.Ordered, &l.Invoiced, &l.Dearer, &l.Cheaper, &l.Received, &l.OnTime, &l.Returned, &l.LastDay, &l.OrderID, &deliveries)
 		for number := range strings.SplitSeq(deliveries, ",") {
 			if n, bad := strconv.ParseInt(number, 10, 64); bad == nil && !slices.Contains(l.Deliveries, n) {
 				l.Deliveries = append(l.Deliveries, n)

@@ -152,13 +152,13 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 		}
 	}
 	a.client = buyer
-	for _, s := range fetch[[]contract.SupplierName](t, a.client, server.URL+"/api/suppliers") {
+	for _, s := range fetch[contract.SupplierNames](t, a.client, server.URL+"/api/suppliers").Rows {
 		for _, what := range []string{"", "/notes?stage=orders", "/performance?from=2025-11-01&until=2026-11-30"} {
 			require.Equal(t, http.StatusOK, a.get("/api/suppliers/"+s.Code+what))
 		}
 		require.Equal(t, http.StatusOK, a.get("/api/orders/choices?supplier="+s.Code))
 	}
-	for _, i := range fetch[[]contract.ItemName](t, a.client, server.URL+"/api/items") {
+	for _, i := range fetch[contract.ItemNames](t, a.client, server.URL+"/api/items").Rows {
 		require.Equal(t, http.StatusOK, a.get("/api/items/"+i.Code))
 	}
 	for _, kind := range []string{"suppliers", "items", "orders"} {

@@ -151,7 +151,7 @@ func TestLinesAreClosedOverTheWire(t *testing.T) {
 	server := serveAquarium(t)
 	c := signInAs(t, server, "ivo")
 	list := func(query string) []contract.OpenLine {
-		return fetch[[]contract.OpenLine](t, c, server.URL+"/api/lines?"+query)
+		return fetch[contract.OpenLines](t, c, server.URL+"/api/lines?"+query).Rows
 	}
 	all := list("")
 	for query, fits := range map[string]func(contract.OpenLine) bool{
@@ -198,7 +198,7 @@ func TestPlansAndDraftsOverTheWire(t *testing.T) {
 	c := signInAs(t, server, "ivo")
 	plan := func() contract.BudgetLine {
 		t.Helper()
-		for _, l := range fetch[[]contract.BudgetLine](t, c, server.URL+"/api/budget-lines") {
+		for _, l := range fetch[contract.BudgetLines](t, c, server.URL+"/api/budget-lines").Rows {
 			if l.Item == "SAND" {
 				return l
 			}
@@ -217,13 +217,13 @@ func TestPlansAndDraftsOverTheWire(t *testing.T) {
 	require.Equal(t, []string{"50", "70"}, []string{*plan().Ordered, *plan().Rest})
 
 	kept := answered[contract.Done](t, c, server.URL+"/api/drafts", contract.DraftEntry{Supplier: "OSTRE", Entry: map[string]any{"note": "half"}})
-	drafts := fetch[[]contract.Draft](t, c, server.URL+"/api/drafts")
+	drafts := fetch[contract.Drafts](t, c, server.URL+"/api/drafts").Rows
 	require.Equal(t, kept.Number, fmt.Sprint(drafts[0].Number), "the newest first")
 	require.Equal(t, "half", fetch[contract.Draft](t, c, server.URL+"/api/drafts/"+kept.Number).Entry["note"])
 	entry.Draft = &contract.DraftRef{Number: drafts[0].Number, Version: drafts[0].Version}
 	entry.Lines[0].BudgetLine, entry.Lines[0].Quantity = nil, "1"
 	answered[contract.Done](t, c, server.URL+"/api/orders", entry)
-	for _, d := range fetch[[]contract.Draft](t, c, server.URL+"/api/drafts") {
+	for _, d := range fetch[contract.Drafts](t, c, server.URL+"/api/drafts").Rows {
 		require.NotEqual(t, kept.Number, fmt.Sprint(d.Number), "it is an order now")
 	}
 	status, _ = submit(t, c, server.URL+"/api/drafts/"+kept.Number+"/discard", contract.DraftSeen{Version: 1})

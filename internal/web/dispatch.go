@@ -109,7 +109,7 @@ func seenDraft(ref *contract.DraftRef) jobs.DraftRef {
 // GetDrafts lists the orders that are being written.
 func (h *handlers) GetDrafts(ctx context.Context, _ contract.GetDraftsRequestObject) (contract.GetDraftsResponseObject, error) {
 	all, err := h.app.Drafts(ctx)
-	return contract.GetDrafts200JSONResponse(each(all, draftOf)), err
+	return contract.GetDrafts200JSONResponse{Rows: each(all.Rows, draftOf), More: all.More}, err
 }
 
 // GetDraft reads one.
@@ -147,7 +147,7 @@ func (h *handlers) GetOpenLines(ctx context.Context, r contract.GetOpenLinesRequ
 		From:     day.Day(value(q.From)),
 		Until:    day.Day(value(q.Until)),
 	})
-	return contract.GetOpenLines200JSONResponse(each(lines, func(l store.OpenLine) contract.OpenLine {
+	return contract.GetOpenLines200JSONResponse{More: lines.More, Rows: each(lines.Rows, func(l store.OpenLine) contract.OpenLine {
 		return contract.OpenLine{
 			Order:          l.Order,
 			Line:           l.Line,
@@ -166,7 +166,7 @@ func (h *handlers) GetOpenLines(ctx context.Context, r contract.GetOpenLinesRequ
 			ClosedInvoices: l.ClosedInvoices,
 			Reason:         l.Reason,
 		}
-	})), err
+	})}, err
 }
 
 func closingEntry(b *contract.ClosingEntry) jobs.ClosingEntry {
@@ -231,13 +231,13 @@ func (h *handlers) GetReminders(ctx context.Context, _ contract.GetRemindersRequ
 			Contact:  contactOf(p.Contact),
 		}
 	}
-	return contract.GetReminders200JSONResponse{Unanswered: each(m.Unanswered, pressing), Late: each(m.Late, pressing)}, err
+	return contract.GetReminders200JSONResponse{More: m.More, Unanswered: each(m.Unanswered, pressing), Late: each(m.Late, pressing)}, err
 }
 
 // GetBudgetLines lists what is planned to be bought.
 func (h *handlers) GetBudgetLines(ctx context.Context, _ contract.GetBudgetLinesRequestObject) (contract.GetBudgetLinesResponseObject, error) {
 	lines, err := h.app.BudgetLines(ctx)
-	return contract.GetBudgetLines200JSONResponse(each(lines, func(l store.BudgetLine) contract.BudgetLine {
+	return contract.GetBudgetLines200JSONResponse{More: lines.More, Rows: each(lines.Rows, func(l store.BudgetLine) contract.BudgetLine {
 		return contract.BudgetLine{
 			Budget:      l.Budget,
 			No:          &l.No,
@@ -252,7 +252,7 @@ func (h *handlers) GetBudgetLines(ctx context.Context, _ contract.GetBudgetLines
 			Ordered:     some(l.Ordered.String()),
 			Rest:        some(max(0, l.Quantity-l.Ordered).String()),
 		}
-	})), err
+	})}, err
 }
 
 // SaveBudgetLine plans something to be bought.

@@ -31,7 +31,7 @@ func (h *handlers) GetInvoicePile(ctx context.Context, _ contract.GetInvoicePile
 	if err != nil {
 		return nil, err
 	}
-	answer := contract.InvoicePile{Needs: each(pile.Held, slipOf), Moving: []contract.InvoiceSlip{}}
+	answer := contract.InvoicePile{More: pile.More, Needs: each(pile.Held, slipOf), Moving: []contract.InvoiceSlip{}}
 	for _, w := range pile.Waiting {
 		if w.Wanted != "" && w.Wanted < pile.Today {
 			slip := slipOf(w)
@@ -512,5 +512,5 @@ func (h *handlers) MatchAgain(ctx context.Context, r contract.MatchAgainRequestO
 // GetSuppliers lists the suppliers.
 func (h *handlers) GetSuppliers(ctx context.Context, _ contract.GetSuppliersRequestObject) (contract.GetSuppliersResponseObject, error) {
 	suppliers, err := h.app.Suppliers(ctx)
-	return contract.GetSuppliers200JSONResponse(each(suppliers, supplierOf)), err
+	return contract.GetSuppliers200JSONResponse{Rows: each(suppliers.Rows, supplierOf), More: suppliers.More}, err
 }

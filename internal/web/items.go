@@ -15,7 +15,7 @@ import (
 // GetItems lists the items.
 func (h *handlers) GetItems(ctx context.Context, _ contract.GetItemsRequestObject) (contract.GetItemsResponseObject, error) {
 	all, err := h.app.Items(ctx)
-	return contract.GetItems200JSONResponse(each(all, func(i store.Item) contract.ItemName {
+	return contract.GetItems200JSONResponse{More: all.More, Rows: each(all.Rows, func(i store.Item) contract.ItemName {
 		return contract.ItemName{
 			Code:       i.Code,
 			Name:       i.Name,
@@ -25,7 +25,7 @@ func (h *handlers) GetItems(ctx context.Context, _ contract.GetItemsRequestObjec
 			Lots:       i.Lots,
 			Incomplete: i.Incomplete,
 		}
-	})), err
+	})}, err
 }
 
 // GetItem reads an item.

@@ -45,7 +45,7 @@ func (h *handlers) GetOrders(ctx context.Context, r contract.GetOrdersRequestObj
 // GetExpected lists the orders that goods are expected on.
 func (h *handlers) GetExpected(ctx context.Context, _ contract.GetExpectedRequestObject) (contract.GetExpectedResponseObject, error) {
 	rows, err := h.app.Expected(ctx)
-	return contract.GetExpected200JSONResponse(each(rows, orderSlipOf)), err
+	return contract.GetExpected200JSONResponse{Rows: each(rows.Rows, orderSlipOf), More: rows.More}, err
 }
 
 // GetOrder reads one order.
@@ -309,6 +309,7 @@ func (h *handlers) GetOrderChoices(ctx context.Context, r contract.GetOrderChoic
 		return nil, err
 	}
 	return contract.GetOrderChoices200JSONResponse{
+		More:     c.More,
 		Place:    c.Place,
 		Untaxed:  c.Supplier.Untaxed,
 		Notes:    each(c.Notes, noteOf),

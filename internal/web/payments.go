@@ -19,6 +19,7 @@ func (h *handlers) GetHolds(ctx context.Context, _ contract.GetHoldsRequestObjec
 	actor := actorOf(ctx)
 	v, err := h.app.HoldsView(ctx)
 	return contract.GetHolds200JSONResponse{
+		More:    v.More,
 		Held:    each(v.Held, slipOf),
 		Blocked: each(v.Blocked, slipOf),
 		Holds: each(v.Holds, func(r jobs.HoldRow) contract.HoldRow {
@@ -53,6 +54,7 @@ func (h *handlers) LiftHold(ctx context.Context, r contract.LiftHoldRequestObjec
 func (h *handlers) GetPayments(ctx context.Context, _ contract.GetPaymentsRequestObject) (contract.GetPaymentsResponseObject, error) {
 	v, err := h.app.PaymentsView(ctx)
 	return contract.GetPayments200JSONResponse{
+		More:     v.More,
 		Verified: each(v.Verified, slipOf),
 		Released: each(v.Released, slipOf),
 		Runs: each(v.Runs, func(r store.Run) contract.RunSlip {

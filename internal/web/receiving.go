@@ -319,7 +319,7 @@ func noticeOf(n store.Notice) contract.NoticeName {
 func (h *handlers) GetDoor(ctx context.Context, _ contract.GetDoorRequestObject) (contract.GetDoorResponseObject, error) {
 	d, err := h.app.Door(ctx)
 	actor := actorOf(ctx)
-	return contract.GetDoor200JSONResponse{Notices: each(d.Notices, noticeOf), Arrivals: each(d.Arrivals, func(a store.Arrival) contract.ArrivalName {
+	return contract.GetDoor200JSONResponse{More: d.More, Notices: each(d.Notices, noticeOf), Arrivals: each(d.Arrivals, func(a store.Arrival) contract.ArrivalName {
 		return contract.ArrivalName{Number: a.Number, Order: a.OrderNumber, Supplier: a.Supplier, By: a.ByName, At: a.At, Mine: a.By == actor.ID}
 	})}, err
 }

@@ -24,7 +24,7 @@ func counted(order int64, note string, quantities ...string) contract.DeliveryEn
 // expectedOf is an open line of an order at the aquarium.
 func expectedOf(t *testing.T, c *http.Client, base, item string) contract.OpenLine {
 	t.Helper()
-	for _, l := range fetch[[]contract.OpenLine](t, c, base+"/api/lines?item="+item) {
+	for _, l := range fetch[contract.OpenLines](t, c, base+"/api/lines?item="+item).Rows {
 		if l.Rest != "0" {
 			return l
 		}
@@ -109,7 +109,7 @@ func TestGoodsComeAndGoOverTheWire(t *testing.T) {
 	}
 	require.Equal(t, map[string]int64{"return": returned.Number, "reversal": reversed.Number}, kinds)
 	require.False(t, sheet.Reversible)
-	after := fetch[[]contract.OpenLine](t, c, fmt.Sprintf("%s/api/lines?item=KRILL&order=%d", server.URL, line.Order))
+	after := fetch[contract.OpenLines](t, c, fmt.Sprintf("%s/api/lines?item=KRILL&order=%d", server.URL, line.Order)).Rows
 	require.Len(t, after, 1)
 	require.NotEqual(t, line.Rest, after[0].Rest, "what went back for credit is not expected again")
 }

@@ -141,6 +141,7 @@ func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierReques
 		return contract.SupplierDecision{What: d.What, Was: d.Was, Becomes: d.Becomes, Reason: d.Reason, By: d.ByName, At: d.At}
 	})
 	return contract.GetSupplier200JSONResponse{
+		MoreOthers:      some(s.MoreOthers),
 		Code:            s.Code,
 		Version:         s.Version,
 		Name:            s.Name,
@@ -334,7 +335,7 @@ func (h *handlers) GetPerformance(ctx context.Context, r contract.GetPerformance
 		return nil, err
 	}
 	setting, err := h.app.Setting(ctx)
-	return contract.GetPerformance200JSONResponse{From: string(p.From), Until: string(p.Until),
+	return contract.GetPerformance200JSONResponse{More: p.More, From: string(p.From), Until: string(p.Until),
 		Figures: each(trade.Figures, func(f trade.Figure) contract.Share {
 			s := p.Performance[f]
 			return contract.Share{Figure: string(f), Good: s.Good, Of: s.Of, Percent: s.Percent().String()}
@@ -350,7 +351,8 @@ func (h *handlers) GetPerformance(ctx context.Context, r contract.GetPerformance
 				Received:    l.Received.String(),
 				Returned:    l.Returned.String(),
 				LastDay:     string(l.LastDay),
-				Price:       l.Price.Text(setting.Company.Currency),
+				Dearer:      l.Dearer.Text(setting.Company.Currency),
+				Cheaper:     l.Cheaper.Text(setting.Company.Currency),
 				Invoiced:    l.Invoiced,
 				Deliveries:  append([]int64{}, l.Deliveries...),
 				Good:        []string{},
@@ -373,6 +375,7 @@ func (h *handlers) GetFrame(ctx context.Context, _ contract.GetFrameRequestObjec
 	f, err := h.app.Frame(ctx)
 	c := f.Company
 	return contract.GetFrame200JSONResponse{
+		More:    f.More,
 		Open:    f.Open,
 		Closed:  append([]string{}, f.Closed...),
 		Units:   each(say.Units(), func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} }),

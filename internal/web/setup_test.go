@@ -131,7 +131,7 @@ func TestWhatIsWrongWithASupplier(t *testing.T) {
 			require.Subset(t, fields, wrong.fields)
 		})
 	}
-	require.Empty(t, fetch[[]contract.SupplierName](t, c, server.URL+"/api/suppliers"))
+	require.Empty(t, fetch[contract.SupplierNames](t, c, server.URL+"/api/suppliers").Rows)
 }
 
 // An item reads back with its conversions, its sellers and what differs there.

@@ -40,13 +40,13 @@ var likelier = map[string]string{
 
 func newSender(t *testing.T, c *http.Client, base string, seed uint64) *sender {
 	s := &sender{Rand: rand.New(rand.NewPCG(2026, seed)), likely: map[string][]string{}}
-	for _, x := range fetch[[]contract.SupplierName](t, c, base+"/api/suppliers") {
+	for _, x := range fetch[contract.SupplierNames](t, c, base+"/api/suppliers").Rows {
 		s.likely["supplier"] = append(s.likely["supplier"], x.Code)
 	}
-	for _, x := range fetch[[]contract.ItemName](t, c, base+"/api/items") {
+	for _, x := range fetch[contract.ItemNames](t, c, base+"/api/items").Rows {
 		s.likely["item"] = append(s.likely["item"], x.Code)
 	}
-	for _, x := range fetch[[]contract.OpenLine](t, c, base+"/api/lines") {
+	for _, x := range fetch[contract.OpenLines](t, c, base+"/api/lines").Rows {
 		s.open = append(s.open, x.Order)
 	}
 	s.likely["payTo"] = append([]string{"", "", ""}, s.likely["supplier"]...)

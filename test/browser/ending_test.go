@@ -72,7 +72,7 @@ func propose(t *testing.T, h house, clerk *desk) int64 {
 	clerk.seeIn(".sheet table", "Invoice")
 	clerk.main()
 	clerk.seeIn(".notice", "A second person approves it")
-	return ask(t, h, func(tx *store.Tx) ([]store.Run, error) { return tx.Runs(1) })[0].Number
+	return ask(t, h, func(tx *store.Tx) ([]store.Run, error) { return tx.Runs() })[0].Number
 }
 
 // TestARunIsDiscardedAndAnAnswerGiven: a run that is not to be is discarded and its invoices are free for another; the

@@ -205,7 +205,9 @@ func TestJudge(t *testing.T) {
 		with(func(d *Delivered) { d.Received, d.OnTime, d.Invoiced = dec("10"), dec("10"), true }),
 		with(func(d *Delivered) { d.Received, d.OnTime = dec("9"), dec("9") }),                               // within the limit
 		with(func(d *Delivered) { d.Received, d.OnTime, d.Returned = dec("10"), dec("8.999999"), dec("1") }), // late by a little
-		with(func(d *Delivered) { d.Received, d.OnTime, d.Invoiced, d.Price = dec("11"), dec("11"), true, -1 }),
+		with(func(d *Delivered) {
+			d.Received, d.OnTime, d.Invoiced, d.Dearer, d.Cheaper = dec("11"), dec("11"), true, 1, 1
+		}),
 	})
 	require.Equal(t, Performance{OnTime: {3, 5}, InFull: {4, 5}, ExactQuantity: {2, 4}, OrderPrice: {1, 2}, Returned: {1, 4}}, performance)
 	require.Equal(t, dec("66.67"), Share{2, 3}.Percent())

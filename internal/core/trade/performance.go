@@ -21,7 +21,8 @@ type Delivered struct {
 	LastDay     day.Day // of what came; empty: nothing has
 	Deliveries  []int64 // that brought it
 	Invoiced    bool
-	Price       money.Amount // price differences of verified invoices, with sign
+	Dearer      money.Amount // what verified invoices charged more than the order's price; 0 or more
+	Cheaper     money.Amount // and less; 0 or more. One never makes up for the other
 }
 
 // Share is a figure as a fraction: so many of so many lines.
@@ -54,7 +55,7 @@ func (l Delivered) Counts() map[Figure]bool {
 		counts[Returned] = l.Returned > 0
 	}
 	if l.Invoiced {
-		counts[OrderPrice] = l.Price == 0
+		counts[OrderPrice] = l.Dearer == 0 && l.Cheaper == 0
 	}
 	return counts
 }

@@ -34,6 +34,7 @@ CREATE INDEX substitute_of ON substitute (substitute);
 CREATE TABLE series (kind TEXT PRIMARY KEY, next INTEGER NOT NULL) STRICT, WITHOUT ROWID;
 CREATE TABLE period (month TEXT PRIMARY KEY, closed_at TEXT NOT NULL) STRICT, WITHOUT ROWID;
 CREATE TABLE exchange_rate (currency TEXT NOT NULL, day TEXT NOT NULL, rate INTEGER NOT NULL CHECK (rate > 0), PRIMARY KEY (currency, day)) STRICT, WITHOUT ROWID;
+CREATE INDEX exchange_rate_day ON exchange_rate (day);
 -- The kinds of charge that orders plan and invoices may carry, with the code of UNCL 7161 that e-invoices give it.
 CREATE TABLE charge_kind (name TEXT PRIMARY KEY, standard TEXT NOT NULL, ended INTEGER NOT NULL CHECK (ended IN (0, 1))) STRICT, WITHOUT ROWID;
 CREATE TABLE budget (code TEXT PRIMARY KEY, name TEXT NOT NULL, account TEXT NOT NULL CHECK (account IN ('stock', 'expense'))) STRICT, WITHOUT ROWID;

@@ -304,6 +304,13 @@ type BudgetLine struct {
 	WantedOn string   `json:"wantedOn"`
 }
 
+// BudgetLines defines model for BudgetLines.
+type BudgetLines struct {
+	// More How many more there are than are given, counted as far as 10,000.
+	More More         `json:"more"`
+	Rows []BudgetLine `json:"rows"`
+}
+
 // BudgetName defines model for BudgetName.
 type BudgetName struct {
 	Account string `json:"account"`
@@ -426,6 +433,8 @@ type Decimal = string
 
 // Delivered defines model for Delivered.
 type Delivered struct {
+	Cheaper     string  `json:"cheaper"`
+	Dearer      string  `json:"dearer"`
 	Deliveries  []int64 `json:"deliveries"`
 	Description string  `json:"description"`
 
@@ -441,7 +450,6 @@ type Delivered struct {
 
 	// Ordered An exact number with a decimal point.
 	Ordered Decimal `json:"ordered"`
-	Price   string  `json:"price"`
 
 	// Received An exact number with a decimal point.
 	Received Decimal `json:"received"`
@@ -537,7 +545,10 @@ type Done struct {
 // Door defines model for Door.
 type Door struct {
 	Arrivals []ArrivalName `json:"arrivals"`
-	Notices  []NoticeName  `json:"notices"`
+
+	// More How many more there are than are given, counted as far as 10,000.
+	More    More         `json:"more"`
+	Notices []NoticeName `json:"notices"`
 }
 
 // Draft defines model for Draft.
@@ -567,6 +578,13 @@ type DraftRef struct {
 // DraftSeen defines model for DraftSeen.
 type DraftSeen struct {
 	Version int64 `json:"version"`
+}
+
+// Drafts defines model for Drafts.
+type Drafts struct {
+	// More How many more there are than are given, counted as far as 10,000.
+	More More    `json:"more"`
+	Rows []Draft `json:"rows"`
 }
 
 // Entry defines model for Entry.
@@ -718,10 +736,13 @@ type Frame struct {
 	Company CompanyEntry `json:"company"`
 
 	// LimitsBy Who changed the limits
-	LimitsBy *[]string  `json:"limitsBy,omitempty"`
-	Open     string     `json:"open"`
-	Rates    []Rate     `json:"rates"`
-	Units    []UnitName `json:"units"`
+	LimitsBy *[]string `json:"limitsBy,omitempty"`
+
+	// More How many more there are than are given, counted as far as 10,000.
+	More  More       `json:"more"`
+	Open  string     `json:"open"`
+	Rates []Rate     `json:"rates"`
+	Units []UnitName `json:"units"`
 }
 
 // FreeAccepted defines model for FreeAccepted.
@@ -786,6 +807,9 @@ type HoldsView struct {
 	Blocked []InvoiceSlip `json:"blocked"`
 	Held    []InvoiceSlip `json:"held"`
 	Holds   []HoldRow     `json:"holds"`
+
+	// More How many more there are than are given, counted as far as 10,000.
+	More More `json:"more"`
 }
 
 // ImportResult defines model for ImportResult.
@@ -854,6 +878,8 @@ type InvoiceLine struct {
 
 // InvoicePile defines model for InvoicePile.
 type InvoicePile struct {
+	// More How many more there are than are given, counted as far as 10,000.
+	More   More          `json:"more"`
 	Moving []InvoiceSlip `json:"moving"`
 	Needs  []InvoiceSlip `json:"needs"`
 }
@@ -993,6 +1019,13 @@ type ItemName struct {
 	Whole      bool   `json:"whole"`
 }
 
+// ItemNames defines model for ItemNames.
+type ItemNames struct {
+	// More How many more there are than are given, counted as far as 10,000.
+	More More       `json:"more"`
+	Rows []ItemName `json:"rows"`
+}
+
 // ItemSheet defines model for ItemSheet.
 type ItemSheet struct {
 	Account    string  `json:"account"`
@@ -1102,6 +1135,9 @@ type LotBack struct {
 	Lot      string `json:"lot"`
 	Quantity string `json:"quantity"`
 }
+
+// More How many more there are than are given, counted as far as 10,000.
+type More = int64
 
 // NewPassword defines model for NewPassword.
 type NewPassword struct {
@@ -1233,6 +1269,13 @@ type OpenLine struct {
 	WantedOn Day `json:"wantedOn"`
 }
 
+// OpenLines defines model for OpenLines.
+type OpenLines struct {
+	// More How many more there are than are given, counted as far as 10,000.
+	More More       `json:"more"`
+	Rows []OpenLine `json:"rows"`
+}
+
 // OrderChange defines model for OrderChange.
 type OrderChange struct {
 	Entry   OrderEntry `json:"entry"`
@@ -1242,13 +1285,16 @@ type OrderChange struct {
 
 // OrderChoices defines model for OrderChoices.
 type OrderChoices struct {
-	Budgets  []BudgetName   `json:"budgets"`
-	Contacts []Contact      `json:"contacts"`
-	Items    []ItemChoice   `json:"items"`
-	Notes    []SupplierNote `json:"notes"`
-	Place    string         `json:"place"`
-	Prices   []AgreedPrice  `json:"prices"`
-	Untaxed  bool           `json:"untaxed"`
+	Budgets  []BudgetName `json:"budgets"`
+	Contacts []Contact    `json:"contacts"`
+	Items    []ItemChoice `json:"items"`
+
+	// More How many more there are than are given, counted as far as 10,000.
+	More    More           `json:"more"`
+	Notes   []SupplierNote `json:"notes"`
+	Place   string         `json:"place"`
+	Prices  []AgreedPrice  `json:"prices"`
+	Untaxed bool           `json:"untaxed"`
 }
 
 // OrderEntry defines model for OrderEntry.
@@ -1460,6 +1506,13 @@ type OrderSlip struct {
 	WantedOn Day `json:"wantedOn"`
 }
 
+// OrderSlips defines model for OrderSlips.
+type OrderSlips struct {
+	// More How many more there are than are given, counted as far as 10,000.
+	More More        `json:"more"`
+	Rows []OrderSlip `json:"rows"`
+}
+
 // OrderVersion defines model for OrderVersion.
 type OrderVersion struct {
 	At       string   `json:"at"`
@@ -1482,6 +1535,8 @@ type Passing struct {
 
 // PaymentsView defines model for PaymentsView.
 type PaymentsView struct {
+	// More How many more there are than are given, counted as far as 10,000.
+	More     More          `json:"more"`
 	Released []InvoiceSlip `json:"released"`
 	Runs     []RunSlip     `json:"runs"`
 	Verified []InvoiceSlip `json:"verified"`
@@ -1494,6 +1549,9 @@ type Performance struct {
 	// From A civil date, YYYY-MM-DD.
 	From  Day         `json:"from"`
 	Lines []Delivered `json:"lines"`
+
+	// More How many more there are than are given, counted as far as 10,000.
+	More More `json:"more"`
 
 	// Until A civil date, YYYY-MM-DD.
 	Until Day `json:"until"`
@@ -1695,7 +1753,10 @@ type ReleaseAnswer struct {
 
 // Reminders defines model for Reminders.
 type Reminders struct {
-	Late       []Pressing `json:"late"`
+	Late []Pressing `json:"late"`
+
+	// More How many more there are than are given, counted as far as 10,000.
+	More       More       `json:"more"`
 	Unanswered []Pressing `json:"unanswered"`
 }
 
@@ -1966,6 +2027,13 @@ type SupplierName struct {
 	Status     string `json:"status"`
 }
 
+// SupplierNames defines model for SupplierNames.
+type SupplierNames struct {
+	// More How many more there are than are given, counted as far as 10,000.
+	More More           `json:"more"`
+	Rows []SupplierName `json:"rows"`
+}
+
 // SupplierNote defines model for SupplierNote.
 type SupplierNote struct {
 	Ended  *bool    `json:"ended,omitempty"`
@@ -2011,8 +2079,11 @@ type SupplierSheet struct {
 	Limits          []Limit             `json:"limits"`
 
 	// LimitsBy Who changed the limits
-	LimitsBy   *[]string       `json:"limitsBy,omitempty"`
-	MayConfirm *bool           `json:"mayConfirm,omitempty"`
+	LimitsBy   *[]string `json:"limitsBy,omitempty"`
+	MayConfirm *bool     `json:"mayConfirm,omitempty"`
+
+	// MoreOthers How many more contacts of other suppliers there are.
+	MoreOthers *int64          `json:"moreOthers,omitempty"`
 	Name       string          `json:"name"`
 	NetDays    int             `json:"netDays"`
 	Notes      *[]SupplierNote `json:"notes,omitempty"`
@@ -8098,7 +8169,7 @@ type GetBudgetLinesResponseObject interface {
 	VisitGetBudgetLinesResponse(w http.ResponseWriter) error
 }
 
-type GetBudgetLines200JSONResponse []BudgetLine
+type GetBudgetLines200JSONResponse BudgetLines
 
 func (response GetBudgetLines200JSONResponse) VisitGetBudgetLinesResponse(w http.ResponseWriter) error {
 
@@ -8658,7 +8729,7 @@ type GetDraftsResponseObject interface {
 	VisitGetDraftsResponse(w http.ResponseWriter) error
 }
 
-type GetDrafts200JSONResponse []Draft
+type GetDrafts200JSONResponse Drafts
 
 func (response GetDrafts200JSONResponse) VisitGetDraftsResponse(w http.ResponseWriter) error {
 
@@ -9540,7 +9611,7 @@ type GetItemsResponseObject interface {
 	VisitGetItemsResponse(w http.ResponseWriter) error
 }
 
-type GetItems200JSONResponse []ItemName
+type GetItems200JSONResponse ItemNames
 
 func (response GetItems200JSONResponse) VisitGetItemsResponse(w http.ResponseWriter) error {
 
@@ -9855,7 +9926,7 @@ type GetOpenLinesResponseObject interface {
 	VisitGetOpenLinesResponse(w http.ResponseWriter) error
 }
 
-type GetOpenLines200JSONResponse []OpenLine
+type GetOpenLines200JSONResponse OpenLines
 
 func (response GetOpenLines200JSONResponse) VisitGetOpenLinesResponse(w http.ResponseWriter) error {
 
@@ -11303,7 +11374,7 @@ type GetExpectedResponseObject interface {
 	VisitGetExpectedResponse(w http.ResponseWriter) error
 }
 
-type GetExpected200JSONResponse []OrderSlip
+type GetExpected200JSONResponse OrderSlips
 
 func (response GetExpected200JSONResponse) VisitGetExpectedResponse(w http.ResponseWriter) error {
 
@@ -12064,7 +12135,7 @@ type GetSuppliersResponseObject interface {
 	VisitGetSuppliersResponse(w http.ResponseWriter) error
 }
 
-type GetSuppliers200JSONResponse []SupplierName
+type GetSuppliers200JSONResponse SupplierNames
 
 func (response GetSuppliers200JSONResponse) VisitGetSuppliersResponse(w http.ResponseWriter) error {
 
@@ -17307,249 +17378,252 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1rkxy3kS78VxD9boTtd5scSvLaPtSHDV5trihyzgwlHYdDZwNdld0NTzVQBlDT7FXwv5/ArW4NVAHV",
-	"lxkO+cUWp1FVQGYikcjLk7/NMrYpGQUqxezpb7MSc7wBCVz/6wfYqf8jdPZ0tgacA5/NZxRvYPZ09iaH",
-	"Tckk0Gz3SI2bz0S2hg1WD2zwx7dAV3I9e/qXJ/OZ3JXqCSE5oavZp/ns46MVe2Tfo5799Gk+4yBKRgXo",
-	"D19ytihgo/4zY1QCleo/cVkWJMOSMHpRmhH//k/BqPqt+fi/cVjOns7+v4tmZRfmV3Hh3vtJfTEHkXFS",
-	"qtfNns6eIQ7LSuDisZ6OfUK98FmWQSlfUck1NXCeE/UMLi45K4FLoua8xIWA+axs/em3WbbGfAU9inz7",
-	"xEeSG0LzqIEFofqN9gdCJayAq18ok55v+d7BuGLl099mS8Y3WJrX/OmPs7nnrUyuo8feAhfE8GN0tGb5",
-	"vyrCIZ89/YdZv12dXUrzvl/rx9nin5BJ9S3DFcgTWYJli3gNRRY7758dSXs/9Oa+UNKPpZt3YLasslIc",
-	"P1lCLwucwful/oeEjfDO0v4Bc4536t+iWghJZCXtW9yDQzvjun5m/4295Taz6n5qYN1TNs+CZHvS7JFl",
-	"ssC0N+5PvnEl3n1gvYF/3B/YZy3JZu5Z+y3vMvOcgxCp6oHIXW9G33jXqGnI+2O/DWiHLtNHFUpfekom",
-	"ZMZyGKfVfFZWvGRi6IsRH+SwskpjlBBCcgAZsaweG+t51q+YG+rXX2+tu6G3l9UrTKiQ7/TplcRup+L3",
-	"tUy1WcTr40pmbBOhlexb5061ugf9i+IA+SUnWeqiFlj0JeU7H+eA5tBe/YKxAjBVPy0520TtdAmbGOui",
-	"ACxkzJxKt96xgRWVpBifYl9Pqvna5bl3uNm5j88NAb08oWJrpOJkx1vJ2YYIyN/TsePhpduqS+BAswjx",
-	"a4Z2vjOvT8vwmqecFt2ljIlSZx2jWucAs8Y9Og/Rw0sFzsktLk7KenA0HuQ6FOQW+M4wJFlTJViZQmKZ",
-	"otPMu+ct08u8wS1sgKwTNHcaaTddC72l6U5HvkpdjczwRArWj7aJqZfgpaG4gfyKrNZy3Njp3q+uWAEC",
-	"YZojXMk140TukFxjibaYSLRkHGEkIGNqQL4hlAjJsWT88WyPG+75cfHNyAYXesOrr0cbw2quo2aweeW8",
-	"NR0fwZ5jejPN+I+0f40Qdmn9y5ohoBI45IjIOdquSQGIsgXLdwgKAWiNBcoYXRK+0WMUlUctxVhTe4N3",
-	"L8y7fdugf0qql871aoP0m3IScsCCUZF2c+KgvtsxVFq7jFc0dj+ClEXoNZKzalGAj207hCnCerloiwUS",
-	"IBEWJIfHszFrw73VTLOZQmtR85ooXkozdpN8na6PkQiibNhtbw9GPNTnUJIKvcVFBdFaIqQpzVvc/MOk",
-	"e2v1fsoNsGAiZBZrnQH+G0NHbjy/F0zGa7u3TPoord7xFpbSJ6dYIrZEcg0blJMcUSbRiqEFzm6UoB7y",
-	"Vcr8m+ZfFaYyUefDsrLUjX5CVpxiuzkjH6ooqW+D+6bjQRLIZl1Wtz7Wokiz0kZWrWBZSWgxs7NIryxX",
-	"+QrkBFle6AdjvAY96e3cvhLvjrF3wpBYaSsoSUaiL41tiR0by8HcWCPn0Db3xoitJKZ/ywmNc2I8agls",
-	"sVJNMXetvj/NCEnH7LT35H1B7wq5uzDX3w5L7xQTv7HRRlfv8Y75B9I4evZoZJ1Q1GxzNzHfal/gUlb8",
-	"pId20nkbusUpdm82mO8S7ifuPuee9K6/jq+kcLoo2BZ3fRgtjYI3Tg4iN2PQrWeMLb/diT++wBJWjO9C",
-	"v19ZUk45OJol1t4/O5l6fd05NF8Mk/kNPRWhjxcca0g+HgTr8WDcT97wJG0/n4QbP1iSJNzAnyH1dWW4",
-	"mbikNeGQEixMd3O0JXJt/5LrX3969+It+vM3f/oGLXbqEpmtETwi9JaRDARSCspeHfv6JXhe09gTRkhM",
-	"c8zz5BPGqs36eWc+eElZMKHekSbX2mY4+CJjA9jxZvprAkVeB7B9d9cCsEjxcpgHxh0d7sVzt/TW7AfI",
-	"OsWNu2IsFwFTz8qd/9f9wNfg5YNQuIKln4weFfLd+C43E5jbFbSmW7/SSyqz96aQCjcxx1ELuoBbKGK8",
-	"SQXZkJSroxruo+IGewIm3lSEW+DOzeznbFngSD+93LJrCaX/NRXNh7/U19qWvG4Cdk29Gfff20zCEb2m",
-	"qZ/92k0W6VA9ghtUXxT9BJrmIt3gj2/M+D8n+0vr+QRII3Emk03b4NFTYLqq8F46zjd+D2ak+HrOM79s",
-	"JtnR5ZpRiEpqOEr8nRUxa/Cfs/rhem+Yibdo3ZpigMmt4FqCLXPN0AbTnTJSMFJ3RbTBN4BE82dlxyiS",
-	"/E4gtqX7RooaLz6nO7caLKbeCOx12rxjbhfv50jFReqVas2KPNYOah/jsVGw2MEl3m1cJmPEcA4ZkFtr",
-	"AKZGdmtTqHlL59A3NGnNyUftl9gTvXmGMnJLCpRjCXP097///e+Pfvzx0cuXvRiNV/Ic//dfShF8xJlE",
-	"RhEZWx+j3IxHJSNUej5QYimBqxf830f/+Y8nj/7Xr//++388/tX81x/+899m3jnowzDZLZGb58jhQYIx",
-	"97iy0fZJ9GENaElWFQeBCLX3HaVGlGmHiECM1ncmq2g63u5RRWulI3g+CWnlIS3pM3IlRJo1FDu3EFwU",
-	"aQtIyhud7ln1XOvVFpvgyk96ZNCR3/Z4jibK+FRFk9wa9OjX32io11p7a02NsDRu0Vq45u2NZGXdyIlX",
-	"A3VSPBIt0CZPJUIgMkbNm+PcMzneRedDx5utbrk6vuENP8XmUFMmrbgeOZejXDPJghbdX6JSOD1XpoCb",
-	"RWdcXGIuI65ETo5tdnZu5M/ejhr2Op4MiduU+BIsGU8JzOkYWEDXHiE+eqeRyjgL0xdPrKc3xJ5LDrcE",
-	"tokcWhKaE7pKcWnpB0JZyAmJiUf3ph0UuK0J0QRkBx1mjuzXa5vdnKKETT5y9MLb+cuedaelunV0+v6v",
-	"HHIiX1aeVJf36t5mzjOd+2WGNvrQ7dX5bLsGuQaOsB2DlPZRlgx8LHVay+PZU1oVhfpexTnQzD9Ve55E",
-	"yBJQuWeEDj1WZ0f2aRmMDKWdWa3skoET68Cs8iTLjqwIjT73wwnr7bPOcw66QywlsNbN4PA4ueAWuID8",
-	"+S76jqgfEEnDSfD7w+ftYCLnfCbXHHAeL5e3QOWod38oIXT0oK/jWK083GaFHXK0tue8dpa7rVavba9a",
-	"oa1FanmZ11pvNJ3lJUs2NJqNExWq9n+V8WnGdLxaaKcz+/WCc7NEve6dHu9/W9817qbafMVLBI6X8jxJ",
-	"7P4vSF6BZ15pKQ1DG/KAwoAmu7CuEPBmYofT2TV5p1zbcseXwbNQDbIhsmlkjneY9kjTosPI6tX8UmPg",
-	"evUIC0SkTbEF+r32iOhsdME2oNOkb6CUaAOYmuRpIpC10vddyQMCtSGUbKrN7Ok3qfWyQ0+OyVKQYNcA",
-	"qVkcR5rj0NQm+R4S7VQdZn0xZCAOW48sqza2DD3447sUxZJmA2oSBU3AU1l6iZcwyaSxCiMvsdu1l4sh",
-	"6a5nY59scWWPB20V2rI7+nLg5jzksmhIPzmjMHAzSiBVDovE8dKGMPe+vWQcyIomFs9EFPyZSKBbdj2H",
-	"QZomJ5V56k0DSZrx2AtZJ6NqdHg4fTnkyiQiPrk02cf+Nhgb8KUq+z8ayFX+9syJc16/VkSGXdej3soZ",
-	"tmFP5yOPT7LTAnr3XjClld6BTPFv17v25AlnEn9MOME+4I/elyj9O/6wGWVMppxko6rwZzvMl6WlCeqm",
-	"P2876waddFYkWMlEcm2u0TDxxKozbj0UG7RTJloV/i/VqmjoHe/VIOO4tBYDoauXkc62QIChdWK3Xti4",
-	"DRw5vWy6hYhSy543kgK6oUwXNWGK9DR+J5DxSXyPWAlUXQCU1dH2POpqVvWYXAMHtANPLuyCY5qt/c6e",
-	"PBDtHTi8U1L3j4Q3UQL1T18SGWMXGO+RdeuYZ+ol2tfPHZl8DO2ooVRVDIWfBI42QxKqDQLts6MyDvPA",
-	"LrJ+YG5n4F+W0fppkqpL7zDK1pDd6CJeyZDAu7m60GLkPmyyO4gUCHMi1xuQJJtraZVrQFu8M8/pClFv",
-	"BjdugSsN+qDcOHX1Klh2I1xSsb+ksbbJuqv6weal69xzk5uuL+MmZQEvWCUfzwbqAlLyJUIBfgo4sQqr",
-	"Vo/dxZgbiFuOHuRdTQr21uAXdHjEhv+nfmlAxuczUfGyqJJsj4rTkMcs6fiez5S0Rh9ov+DdqPfSblI3",
-	"kwZzzBYONJtXf9oupi/f3i3NKpofCxSowAsoRtR3lDaq78/mjcGJpxdC+BAKIuvl/uIfp2/nke/0QmL5",
-	"x7YspikgB4HEE7Yi9JhlgPNZiYXYsr2ilz96B//Pfo5wfHGhI3XPO2Joat89b2MzuPXW+6Seq1egeHoF",
-	"pikNTQiLNqWePit5ksXtjvy9t9V1+vHJci1pHvxwuwKkrsAw8UljXw6hdujQ99wD/5GtMV1BbvMXNybt",
-	"Nx4Urknr/6b1e3Mz6BqFrfgrTgEd1NdvD+nqVOeot/zkMujGNH8j9E7WGjlxU2+VzlvT1EzGL+UAE2Eo",
-	"T1aCm5x9FPK2DuYJqZVP8dofA7z0gKBbPLroX8kt0MuWOk6BIovX4n2YwiGd+jdW5CeOpgZrZ/RPz2T4",
-	"sef+V1qrNBYgJgycdZQkl8G8EfXTB/iYEpBwq2vlQbTeU8tZO5ibQ12R+nw3awg7ALml+D5lr8XvqPiq",
-	"6b3KULvsIO6tmvwVS3WhDofiIvLyzDGytjtmaKjeVSPQBQMZAO7HdyGbPDUq1qOwXkInNaD3xY4B54JZ",
-	"eQU1gkKIK+LndNe2vgJBfAbSG7NBrgtS+o75tfXOHOVdrgQp6mVOLMcsBj3Deb1u9xkfTd9sSsblFYiq",
-	"kMluqgKOoD4HE+2O7fwfdhjEoTnqdbdTvVp370FXvJWF6ZDsR/LEM84hiy43S7qG5rERs/j76jFDAwl1",
-	"ErVmPGrosxtoGL9ZcygxOT6IiJb0/INT8eP1Fv6kqGDgNC3A5ufVAQZzOxfUnTe5weXpx2KagFqbJgO7",
-	"d0oJiPUsxxaA1O7mpAd+CLnkxsoK23H+yC9SSBo9hGJ2nJyByLK99/Vb2nkGkcuYUCHjBPGFdSWeHFGp",
-	"SUUYrNqOKLjpJid0FuLLVWjVA3YgwlviVUu2kZ9QXkNHngc24qU1PxI24oa5sulj2G4UIMF2G3xZnwH6",
-	"zXM33wEiTCm9ySz8WuBi7H4O3I0z3IXi6Ocjpdoofi8oKMM1NMGYrEhj44RXMVxzI2PvahN0p3vkJ4fO",
-	"f8BVMa/gWh9b564ROma2UPodyFulbg3KtGhr8v49cT2TdVCnhnJjD9BGWPxW7MEQBmwbyLoocdlxNLR/",
-	"Sku+6VjF8ZWqTeMET2qCxkawRxzaYip1pgEHnCNC9a8WDwP9/vmHR3/57g/euH4bhnsfIlu9ZYHpDXLD",
-	"dKZDgSUI6V4feO0tEV3jrR0CJ8HrLKt44k3XWcETAWaGOzVZB5ANeYj2v6f6qPDHN3nolyMk+R2lcO30",
-	"yYJpd6X5bAeYF7urtNYV7ZYgVh7r9CgraT2mepx+hmENSmqTzWDEuL6mdfLnjF+we2527MrWgrqKbiSL",
-	"XrhRTqPU0TMbQrau8PCl0bK2k47pIHSaKkGj/OZty6tjZ3Xtlbb94+wto1lb9YZWXQ+ZhsrSnOwo9WRB",
-	"PQyTyXnX7+1BPaDQJ+AUnzsQcOQkqga9JhZ/eSDkENY6nmCEVQRWH42qoBYITuN2tylYjjtW+Lx7VsLm",
-	"xZpNb2QWyZwG7T6Y7hTsyhCGxQ23KHtYfpL5bLtm/hp5f75Sz21ic5D2XSbmtXXbg2BzNSUmE1Dig6wl",
-	"VBGpADkCOJPA+rPQNZaQrfWFyDkJvCSAuu/rcxTZaDC+DUVsWuIob88NrvtZpIiNS/woajGjH9bwutiF",
-	"oDSKon/RHrw3QVEEHCenxeuM8+E1SKgHhnCSdUBzIelqg1oFWBxj64a2GqGp86x7erQ2SsOeBnR0AAf5",
-	"v1jFaXJV1dGccNTm/aSGx9wEfEtyUSSg1cZ0Tb7FBck73Xook/+91EnjyjAyzc2t317tTJO6vyB5ri0o",
-	"QVb0v3UKboGltsM2kBOsRmFSdCDuGyl8C0v5vpJ3k4CTmL+QdhUo8S6M83Oorb5dR/QqafK/IvNznClc",
-	"mRN2N2tW4ROhtyBlct87IzsiNVe5Btv2UMtMyPsef8KcMv7HAFP2EUtNqUyDzLFdg3EZFpoO+m+lrr80",
-	"IBzTe7FKNmvW3KzQrmde09DLFH0qp9cXCmJ6amBz1n6PFgWmN4gIXUEoQM7R/wBniIjH6NlCsKIyMGeY",
-	"ItMkZI50j0wXMfQUbdmnYqwkT0cVf4Nv4BnQqG7KaoHJkITO76WeDVJbxCX6dGluntRFbxssszXSx5ji",
-	"AKNg/vE9okB09VTtsqaMa9RwRflWb5TH6FlRWCMJYQ6690k+N7VX9i+Gi/tsiW9bfWIzsjHYvvWl9I82",
-	"YkjKi/HnufzFbyildWbYbx3W67Qw2HHDyMWlA5dL0KyxjIxf+8jCBqefipivNawuZHb9e3SpoLsEWNne",
-	"sqrIlcJFJRZirraLw9Q3zXqBA1JGjwcGST2RkhVwacf7HP3qC74wjSdh3iCvmyf8FDO9Xo5VqRDvghyC",
-	"gfbOlCX3CAYhn9e4uKOKg8kY+Y1vXNgvr2C9ln2t6QXW+xxnN6mcOe8qfBN/B9uJtSHWZz5a3De9hsQk",
-	"jA9Wkrxj0paxpk4/zaBPNKLV8MB04US1D3v5WgH/1rsa7Ptk1TdpSRRmQgM5FBFu4zbi4z4hbOpZXbsS",
-	"Bsgy75mUjI053z8o/Q10HOhGTNPRadQcxFhLCTx1kiSSLAB3RDRv6Cx8XlMskh8Tcmwj1WsM+nmS2h0H",
-	"J2/JfGpjkdFu2f5A5vEQ3g/KGfU3fS4CHR1a23rybhzZfRGun5NhEnY2V1JkN+gRSkBEjtiY4bIrw5l8",
-	"MhzxUSk5vGjv9PWQdJsh4a7qPmEzL7yKWF+5j/fGvjmi74/2I0NUeNOYQhNShqP30bGSRSaBHh+UUnZI",
-	"2eNeFsK7vT8YfWizClyuQTtJqaF0mI1imv17YHan3wL2i9v7EuhBzfijIXI17MFfw/1XzYA3g11Yx05a",
-	"IkSVIPzO45KA75RylEzq1OJ8YPt5qdZtbegUSECd3ObfF15stRO7Zy2uYrr72x1cRw/1VaMWkE4iUMvq",
-	"0STsrL4runtyOugM1GVML7QLbCqAx2iVVB11jO4sfFDJXju91Fbnh1HU7frrHX13cD0mGJMUL9fRG18B",
-	"g0wpdG4ljAWqERJSDNzhxPy4NuGWJjrPK6H3w4oD5Jc8MOuKSvzRn366Z+6or7UBccyKWxypJ9e0AHHv",
-	"D4rUOSqzLwtMKeQDxU9NUHPUu5DeE6EQsF0Dj8tkIVRIXmWKEmIvRnaEau2G6M5/0QR7/sOXnRNfvx3f",
-	"flvJFYi6VGx0fEpHXbkGwq8CfhX/69vHWRpGWuv0ah1C7eU1W6GT2D68Hw4oeB5NNorPejMjwwXACbjp",
-	"YSD070Zx0PvtwJZNp1UNZaqTj7439UR4A6ZJmIEGZRRJViK2tNCl4xAJp4vA9rqLFIUJk9VrESCFmalu",
-	"Q/29RmZllYboxBQZc8cMvQEoHcawRGssOr1ZJyUKhhxYnt3/XQA24cwI8t8dHz/+myTlMKYbvOZsKuJ8",
-	"vV+DCmNKvwltEyRcBvAWEykGbnxmQPvG1xX314yjlXrcCP0a3+qECXi838evlcAbm2BPiiJpOUNX3jGd",
-	"Z69EJ8OVOMfdekI5UPh+DTjpplprTr9OvbYYvvsZCSYpB9McaWNKaT4lQQItOdvMdfNqxnPhvU0fLZ06",
-	"mKm8YeL8YB7BAmh2G3AFsC196xjQJfE1SH1yyjUR9nAtGIW5yRWHTWnyyA4uO5nkSZnQ01sAT35EnrZr",
-	"+J1U3GQFJhtfffTfgMNc56I5/4jBfbcPoMUOUdbJA/LyX6dkHbEq5Zi58EluqvhkeB13s6d7r9po7LD3",
-	"lM24838Yn6X2fbkEtlazd3v+taS+dn4Z7WzVk9ULjmej3jCbxV8n5bP61t+/7tTN5jOztjq7rtY3bfXu",
-	"x6dp2xh7BkVbkoOW0LQmPGnXZ+tKCKZTQOIpcG/79aRMJ7WZG+Z0D8hkJPF8D63HyKLbM63ATv32Fl1G",
-	"b92TKtKo2KbEF5/p8cdAIE/xZ6XB8HR8VaO+qUODNhM8V0faeEHkmKM6cY/ZWDcxLjvkP2YrDkIEwI07",
-	"jrlUXBRIRCi6hiBCUVx6Rgr6yb5j8ERts+czuWXXEkr/VaGiwtZJxFfdVFSyKlv77Lh3TK4JXemAojMK",
-	"EOMtq04wdVna4B1aAMowzUDZC/6rd1r5oB2duId/PpLFltQn2QER1OLfSQEwB4k/pBjhzW2BhDQadE/i",
-	"2oVEHVXawXdpAE9q6rZ21rw+dhr10kRinNzVQtaWnPDhNwG1pHa5DIPXehrghjwrS8KFPOqp4rkwp50S",
-	"aYjxzSXV9+uwXp2IKX6U7eLZJF2R92+Lvd3jtoJhpP+GotkfFMSfG+Vzuv7OU4oeB9sBhE/EPQz8epPX",
-	"AfdW7+GBSsLLpl7mWKW5afn5d4psv188+84ju3uJXX5Casy3KYj2vFUHcQwoU14lnJtXFQ295xY4WZJj",
-	"zWs/RcS8fN6s307dS17gWphocrbjkqwqnmJ6rzH3WslLzjYnuX7YskPIA/YZKaZoYT1d9/y8JsPQhfUS",
-	"OGF5MgwvlevkmlvzVGASIl1TL1jlV9ZY3ES0kFSDrshqLTVkH67kmvE0V3LGNhscwmZZyhAij23fFmzX",
-	"5sEjgQ9kA/5Ihqu40ib7itwC1Z53RjPQHliikTAXUFdc6hPVb69zVqR00WLFeF5zr3ubYZr7Upvsjpxh",
-	"+ZiS3HNstt5x773TM6iezjQeXePb5ET9ert2hVvN3tTR1xNAW0xMYAkjARlTv+UbQomQHEvG/VId2nEB",
-	"QpjpeJe4ZgZfImFxYo2//Y8/jX/djvN+tuOgS6TtxoNz9V1aUo1fbmORHEJZFJEIDd0YiF3OcA/9tlf9",
-	"xKkMqbkFrKIJSNnXmOTPNUyPL3rsj7z+jW2bLCAiDAaFbRluQt2m/L4Odmv3gYt2W8yuBATBtIhtv4y+",
-	"22jAkqeFq8ACuE2XHKbcYYy3I4iP2vi5IzOACxxwMiR0sLeGM4cN6fXBG6vnr1fTetrOqVmMn3pxTc17",
-	"SWZIA0jhYq6zytT+nLd7f5t4P6BSHwRz/d+6DbmVOFwJjQxnAsO4KMyvohZL9b+YAxJwCxwX+0APx2mr",
-	"fs6WVJF92kfaTl1q8KFkmLIFpjcWk33fbMzxDjGKtmuSrTWqucPgqLuzP0Ul3r2nGv5H8ZLCRz+8eV7B",
-	"81jk96KBBYtLnrHjfXFKNbtYwHl7U48PilmS2yv+qBXlaO2o4abX+nSz+CEev5ERGzN0xieiMd8RgPNJ",
-	"0dlG3Ufx7iADl2ax02rLo5Vt0CXKEFedGB0J9XXYFxfqo5FWn9IRSP/2A283BqbMDgvG3p3DfNayQCwA",
-	"WadxA5ECiqU1Q8YchRMTBQYaSOjmDgKT3EDAEdl0etAmFW76PKg7tU5us3CUHsXYEzT3eUe5jrvRImJa",
-	"0HoPmLVhmU/EnHE90ZU7kgOde/rczf3tt5ORF1rLzLXq5CGL/qr2mCe5WONhww6oexuo8ruCjPEJbWhx",
-	"ngdj6ngpA/shFLmoYZoSOkFNcFLRsL9ewL+iIwNhzMftGkc0SVbfcsgxPdeTpWobd7EOW+mXN70aLNEc",
-	"uQeZK5KdpzwAHsrty+KcO7Vwjdkm+rVz813/SrQv/qhQrWPIJ3dVRz2YLXqLi2ryXbZXiRyDpGK+NxJk",
-	"styx+V6J2YjWCx2bL1Sjc3mjlp6I1aEQBK0wkJ6rnwD6bpuMmVDYMynS2oEgKGBF236DA1/XI0Dr3QZe",
-	"OUACWfFJ/u/I8ztvoWBG8DQt1mVmHwS4arpHj1oZsYXsPSLXq3OGRtP5uQ6dhyNkreknI1oJn7WpTGD1",
-	"WwPoqszLnf6nsjOdhpjb2/kG695jFC0APYkvzrMgh+OI+XcAqWVoOi3FOuOQk5S76+BJdXRv0EGHSH0i",
-	"mDV2rgKDLiIbyDx9cCzFqp4WrWqk9c+jhs1+gGrIHLcFGQ4Zf1HtLLaWTi0yNQzAb9Qby5Lb8gap3lhx",
-	"43FtB5vMx7qgVc3aryr6yqSj3stbyx5ah5dg1bQzx/kDowqkk9JWBpwRUwru+766gVu2/fYRom8BUiQ4",
-	"xQIurMC8f8Q5TMfy97hKXCKB7r2lTyxeUZ1+sME56AxhaavJ29D5CK8woZ3zazRVLi1LveXk9VwtZVS7",
-	"RLf01t2wTvZ17w8QepqTL9l7uyDZhFIMmn9grwJ9dI/kMWxIcJc+w4Hsyql5sZxICTQca1U2HFoxEMYr",
-	"aByJc7Q/cdNjgogIb6H9ZuMtrDnYRbkyHkMlEx1joXZXN0m41tAd1HFt/t2/IMS0LNMjRAL2nf8B+k2q",
-	"/DK2RqhZuvv5ebApTnTw7YjNw0P9b4KqRB0NgRWqnwKr24AQeOXfs5uuD6nd6Cvx1DhdGLF1KiRVJR1g",
-	"2fkKV2TdA7Nr7hjlYelf86gjc/O2fDYMsTJgudCJcg41p3KZxxMNyggWTZOzk0lMpNWxZ2v0WdXnkY+4",
-	"TbpQWmKHNupseyCEi4JtBWJU/4VCHEZGl1/Bhv3C4nEEe/jEN+2xL/PSwTbcOxjy6rtDujd+7c441J1x",
-	"DCcpOn02HswtDLZmo6++foN++aL5lHuxJ2Py2yD4lQj1QnLdmdOiaePQWLajWkes/SNZ1AsTW0fG+KmD",
-	"PgyrGLZ455qs7bVWs0QN8XNCLmFSoVhQJW5wJ5+mw+qMlMReKFNrpwduOgNd9Tirup0N28WBu2gFbfjQ",
-	"zL/NjlbZmjvr3Gfb9WuaLH5miQlVfYOpcLogQifEqYMNSebJjbNZcc7M8ebB2Z5tgd7c1FTjTOrNDxsW",
-	"yL5tFQ94euixskgIgZkiHN+1vS7PiXye2bBTav1Sk0XXopddf0PfXoKM+pZXUnRR15TCMS81V4wFynHZ",
-	"0v/3Vg/DKbEAOxf7Zf2Z5p3eBZMVfUOTg1SxFS3TW0O5RIzB5lDXEstKTDlXE/Cthf5I8kljHxt0ll9X",
-	"CyGJrJKzsVJqDCek5QSCe5NrDHVwr5da06k7HCbOK5rch8TYG4SSTbWZPf1m/AbMRueQLmRTuDTegHIi",
-	"Dxz5I+hujFylYyYXw4+DAIO+F8aNjYsMpYTBtjju0y6BLC1GZDPD1EealXpq7ofIP6UpUjD3l1VOfBPz",
-	"gpsu6V5bImiiBnVLo01HYirmfmWVRevwrvWqNRw7jdzdQgcJm96iD3pVNi0KuD0+dkGLvciFdK+QuA8a",
-	"MfaqPUyg/etaYHfUSmbsExVfdS8bIcRCyyw7vr5h9YrP7SKHuDfJW27yrZ8VgnngvDtNlUWDiW2fQgso",
-	"GF0JJNnj6V4Nj1vDvj8y7G1HX8XbLfYJHxZyxfWi3Yi5rqxiGtZ804H91jlGQuJddArRc0xvnpn3+mTQ",
-	"JtSmtI+wKbiel9mo5piQxuPNGwDKl9bjOOZv8nj1/G89Yr+QliZvL3s+rNfHE/bfL390+Az7uie3lkA6",
-	"Ll1tQ3iW4uJiL7sO3vZ37YhLb2N3f+dNmu8vpaOuAV7vq2yv11YppyvIgJRyOHDVetGf/HkacafoqNcX",
-	"01WFVxAjnBp39b1LjB5b6lfHs09Db/DuhZlHIGYY63CmMCDlx0V8ZPTDGl4Xgbb4iQ0JBxRRiXcfWIz2",
-	"O263oNjLuK72fxMFNjDQgOigoKq1YBuPs7VlrSlk5td8vtHtrY3ut3w7CRyGEU0koq21GsnraMaOxt9X",
-	"sz3V3IF+rpVKS5V2zs2eQd6c97Xu8Fl3H/CimFauoEsoDuxxmFhFoyfrLaKZz7acmajAWAWYqa8xw+du",
-	"FUHSpNeDhYGBmtx5T/LtNnD78Adh9xfViHmTLx8Mun4wIM8nTXzDgqQAW2dD6Pfq0UqmYfqnoeXr8EZM",
-	"L7SsgWjnFp9dr7Q1yX5CVx7iQbL/NyFFNfO3zgk4cOI654ySws7Pu1wmcZGc814UbIupPcaSGq+kPFFX",
-	"yMTKFqvqIGQsUPoJYdX7/kYLxtmgybbI2IdMr5fi49lPrfq7JOyRiur0kxzU3fandxevXrxCV5CxzQZo",
-	"jtUw9O0Tnayi7EcNiLZk3HbqinSt0ahG6W1vlm+JPwPPiYmwukoDjSukzwgi19pzyypp01i2mMgutZoJ",
-	"TYMwPUJZgG9dv+BdMte2eIckc9FTjJZEi4ZNKrI54qQo0IKxG/3XAvAt6EYh+4xTg/z5QwVeBPoARcWt",
-	"TcDavGRuP7NPAl3JnFWcyN212jAW4KsJSBO16IyxG1ILyNNZgVdMm4zOvCjJD7CbffqkL5NL5o9JZ4xK",
-	"jjOJFiC3ABQtlJUBXNNI9+Xgj9H/NiVWBMQcGdPcQOtolWnKy3Kzo5FZuND+IIRRyQiVpsude/GWEwlC",
-	"u40QFiatX5e3ICKQhu6R7DF6dQt854CA1C9YXWEyvQEvbIXSv/9TMPoYPUMaLI7myPSoFwijG9g19QEW",
-	"hlr7prYkA5Qz0AnSjNr2MEQWimRvHQlryZ5946BBcElmT2ffPX7y+DttQMu15soFLsmF9Ympf1unkZIm",
-	"PVd1nZj9FaRzb+keJyWj1pv17ZMnRlNQ6TL6W+v8p3XbGbU5egtyHrRP/cLo2UtG4bHxyixxVQSNoXpu",
-	"F3XhmU7l2GywOo5n7yn8Tvf568BR4JXQysd+/1f1TJsuF+2IbmlbTnUpZFoUXzaYgCXmeANSm+n/8E+2",
-	"GXKhBf3XGgH6Oct3RyPrO9jW8/rU3dCSV/DphBx1OSgn5KghPGI1Yx2vvJydzz4+ssV2xyxr2xMYQVb0",
-	"EavkI1BqoG7t4Zeda7Ki7yv5qhk6XXxOxMg2ZuUJmfnK4p3Zo0I35qw5e7cM7SQt+PmozLVWcsN90gH9",
-	"kP6Z9cCZxEcxAG3XDOFMCkRoWysU2B6Vdy9BF0AHTpJXNP8MhCh/oCL0Ad8o87thFlrg7OZuBIdzcmvv",
-	"7QGjQwd4zbB7JSkWtH13J8pGicIpReQHgNLcybY6ZlNRCTmy8fOcMT43wMtUxx0syqeGFmesI0lGVuyV",
-	"tiVLtQzty8LFb6YA5tOgqR6SCH3tUpZ/c+mq62m6/Jm3aL13NR7MMDulFeIWdkLmPjMMbbMzwLIwby5y",
-	"IjI8dFt4aQYctHXnZ+Tn8TWETel4YKrBnh57IoTw1mSTTNj6C0xvLlpND/0Spb6ss1BMOOn4h8GmKiQp",
-	"MZcXSn4e5VjiLt37+eF9RJNa7BaEYtNmdbT3ZN+vdHRhic/uCXSRPLksaahNw370+xIT+vjJk2//YPtX",
-	"YKFdhUXHsm2jL7REq7E9erK1BJmtw5L1Wv38rO5+dgcX03vMpGfipgFENW50YbklpvJEx50f1XGR0Cn/",
-	"vG6ZL2ZnIXDTov+MBP7FgkKUplWB7dCyYNVq3fHduVjyp3nIyYJvobWE+2Qttyn7sM7DywJTJNgGTK/M",
-	"NvMQqyRiS6Xh9PJ9zPTesLr3pv6+GTgiGwm4h9w33VIfFvd/4USCuSkZjqIMU9tgia9MnKTFdQGyKntM",
-	"DzHbvOHRDbFdQsIcN81gfjDpR/eH661pPUiuY932Qm1wwyrdHAHUXyhMZnpTNho6FF9zbNEqT0Q984FT",
-	"H3hSBzb1anVgMgdhfApF4SHe4Jn3oq4FvUfCb+b0IL1DNh61TWdj5B6ouIHfCG2BF2bECUlov3BCIv6N",
-	"bdGmytZKfwDO1kjXyCAKkKsbj3GptUlYMHajt4Kjk0WytbdR//Z4ztjNywbx9qv71NgjjN2c1sf+XKew",
-	"IAc2PNEv0nD4omzgcf2ctvi5hzHbOdz+VZlXWI+bdvYYAL6GwHuJjA/S0W4/7tCJT30qNiJjOzANONR9",
-	"YhLjOw+LyOfuPHcrM7WEp82x0ZyBfGyLDzHpolwzycTFb4Tm8HGQZ6bb5J0wzO+E11Me/MqBUkA2eAUX",
-	"/3+X+aMO1lNGTTS3VhyXa3OpP4TzHG7BGjl+dX5lBtztXp3fqYlwN/GT09sGP9GctRW97mBrsLxMLuQW",
-	"C6dddB1JcQT7oZa8iubs0ZLDgOypCb7mAF+F7qEJnc4JhVJi3RBcICUHjQNj1D9Zp3m0RIwxPmhsMJv5",
-	"cbK7LuPncM57ciCQqW+Vdq/OW4nsAmFKWUUzyEdPB46XcjAK8tKMOEcARH/qnLGP98ZpqtUe5oAWQOgK",
-	"WcDrpODHDwClmf69uuaqGT3cFCFMjdu7BjYf5Z8n3tHfC3GXGD+rP/sbjNmAp725JLIsxJ7oHKADtuXn",
-	"nQGkF34N8FCTgLRA7CX+RG31pYXG8O7v195Qls8z9a/hK+hIvelZsjZe+5v2n445inoI050JSC92OmHD",
-	"bBl111CUG/Qrr1mRDxokf9MDTii++gM/n8PfRgRaQ5HP0Xa9m9smNts1UPUHJgCpS1mbWIY2PVo1GrEg",
-	"pseiXx2+JUtNuy/xXmVgTR6kFnRdoJUsILZceuSlowoHk+Yb0bItSAZ34hs3JkpZ1o1sB0To6NZOlI60",
-	"69DtIM6oKR355ojCFoQ06M9t/tVMGLp47N7U3WLuz83DzulO7h4vcCk1XPMpg9DmG+oKYpmEbmAHuTrw",
-	"1pjmfi56NuL+jrsgm5LxAUX+Rv8e3nxfM5EPUAWatlcglGycURdcAc4RPHKypEmKfv/T87fo28ff/OEQ",
-	"aTInOeRDivydGxOlyFvtKqYbv4FYb4TdEfHmfRADR9jutTNjnEMmjZvMNx34mIEGvDrnmTVoyDhOndo0",
-	"FRLTXKCK5hrpoSagteRxwQHnu7mF92x64GGTk2YQ4QJn2Z6MlraJ14ihcWn6PJ2MuO3PnOHcN8JIAfI6",
-	"48aixmjbX/24YbegjhS5ho2A4hbiSRqZsfHVePA0mjtbvgVFoL5nm1l1s3WHuGub1Q8FcPWAExoJh+ow",
-	"cW7OWpK4EpZTnuX6Q+gWOFkSyJ3uNKmJ9r4WUbuSeFOLclwHt/vn7rp2d7hz5N64s1AjGBEp0AbLbB27",
-	"d2t3jQmGhvfwM/37a4NT9SV6bQwBHuwd0iwPYZST5RI40C5+RsDQT9UGF9bIHQI50APuVDXMv3orTumt",
-	"MBzWlro2OKIvlHNf1sW+jK1ZMRCI+xsr8i9YutTyH2QQ/rKSew5oqoXMSsiRfdGt1FVcwmDiz6Ue8BlY",
-	"OSyTIB8JtezNwdmmpoVgAXV3d3QDpTxKsMG9ue5j4oygDG/U95KtHw3cOHiDUb9/wWrjbnIBz3EcGdZ2",
-	"pEiyjhvp2OeTxDfwaIGzm0ejN2eD85Hd2FvcV+iYhyR5P5qYqRWC+maOcHNZZxQQXmFCT3hDv7hlZMBe",
-	"+pmR/Kvie7ji13cMISUOB6o8F9wKOn70gLOE0CRsDNjCGaF81FGiJocWu70Uo5gibjXp++UDl7BpObMe",
-	"zqXB7AGq2aUxC0yzJQuPP1SxPYZPogXg4reM5fBpbCtE6VULr393GX4JAnIiF5Xhk8VqL4o6fqruFYgt",
-	"/VyrOfJPVnFqej2EmPFfdsj9TSEaYoKb/YlVm6VjOFFoL4vSPhEVE3hl20M9sIhAy+VyulBAAfkK+L5T",
-	"bY8hTYe7wCEE8q3rNHd/TiEzpYcMI2L4ouPuOoqDdMMzC4tu/nHouWQ+cZE1Pf9Cfng94N6KwWWBsweX",
-	"RWuJ7uTAdANhG2j6RtpmkKN4Ms0dMFIgYlM0aoF4YDu8lip62kQLkq11F58mDo+d0cmWjvEG76IAqdtb",
-	"DBk1o7iR70ugDjUywqhhtvFhzBn6ZAAhoY+aopsnDmOmzEcT/A5O6CPG2D74PXWzyMPftDvGW2yL8YPf",
-	"U/cov19lQ06Gz16Ni/T2avSwKSPKMEVCkqLQmVKIUX1zbCXKYQ7ISPxgDaF++YUeOHAOq58DG/guMd0K",
-	"Jghd3U2Q2nz7pAexorotDrUywNDStpRfMZaLeaPAGUcLJtfJdX8N/22Dw8GD1636Kz+nJjhaSluGNmfs",
-	"ikVsUw7q1B6KELLwSft1o54Uy0MDL1rmqrtSs22T96S+doW5/KP6+dkK616VR8FG/+N+n8PjOTfVFRIX",
-	"Rd/gVPOfI8q2U9z8cx+6DmXS1eeF2hxJ3c/9vmV3myndye4wnz5xgzVpCiZwfqtxbsSalKXaJoZhSVhK",
-	"873NYrl+wQHnQ5oR5yfj/BdcHVbLz5kLw3IQpdEs+a3WJ97KsAPEKcZNHBKoz91PbNd12ihKmjYI8udi",
-	"S+Q653jAafSLHXHI/v+avnJvy/2NROz1zJuw961xNuTIMiM+8+p+vYpz1/Yb0oUDdqOAYm+EqOC9dQ3e",
-	"H+NNz+hBxoM0wWtIseRbjBl0ka1HUTM0CV+sE5AzUguu/3jmVITOik7uUjAdTjS9IUdLzja6nagh0dym",
-	"Pm+xunRxgBwVWMgWOqJtlKIdht4uKXveCMva2HDNAZt2rCj+nh20d6cM9JfPWKVr/BuuSrclTbZMXt/v",
-	"hUREiEpZd0TGSFSM1R2Qps/d6DaH8jmKNQ3ruglMa1yWYJudpbHK9okcKNrUvx9BB3yetrdZ/oM0EN4x",
-	"CZ0ihd8JhLMbyrY6Cahf1J1iNTS1muqSWAyEpvTvX6x0PcybnWFqc8ywJdrqpAXKTPSTCGTvcTli3HmV",
-	"88OlTSdBDEib/v2LlTZr1moaPczkN0y1xaLFKgf+vQYzAMw1ks8tcEEYFcrG2R0sa8OY/xbq4AtF/Vfr",
-	"vpMjU33YkP4sSAfq8OQgbFfSgtAjdQHoy5pVkI9KzkomhvPPHeaTG/ow06Dr5Z3hrlRj2OkMndoA17F/",
-	"gXcjhcJ9XhYg5XCp91sz4k67E/Uu7DcGQfro6HimTcvsfgqa5cM5OnfWaHO2SxkgyYp8jsyGH8kB60vY",
-	"BpMiqgvWj5gUX1QTrJPhFByvK5ZiXsvlJwKXsDjmX2g3zgCOCab5+1vgfkG4RwbxPZCX+2XvKs4hbKRF",
-	"GQ/GYWecQUtMiiNcpsp8OerHu8yX9+qcKrkNQoz11Yxmu6XCvdAOH2rjQysI0RwbK5Ai1fEngOZD5Vs0",
-	"/2IvymrxD9Ll9wG0xxha4aXFzmoRbjBut0RApO7wpvH1xezjphhVI/9nU3xx0EYnUQo2i2pQD9TQH4No",
-	"U3bMCWXdfeNcjUkkU3Z1jZSiDtASd2EqGlSUPWpdxNy9Ry7dvcMqr+D57pAQeOgQxLv39L6G1s93cUe8",
-	"ovY+VXZv6T42AyuHIbsvzYhzJPhcaujsc2b3vLoFvtMVots1M8VJZEVRFzNoDHbkWZ7bmd+nBB8zpTs5",
-	"zc2nr/HtiZ2Red5U+I7zr+t8DFT0mv1w8VvBVoR+ii71PoT/fpNRTyBWmf0lpMxOUBNjFnxFVmspHqhg",
-	"uVLyrXGEavMQdSQGYXEDufaMOsT/I0nc4OXkFc2/HEm7mxjxmUTslW4PAQhnuiMwYsuuKisA93pEHCBT",
-	"JRZiy/hgnYlQxq8d9gUI11/JLdB6wQ9TxtQaWw1JkBMDrbZYD6T8APHi5iwYyT74ghTXgz4bTcKBORqd",
-	"bG3wDuVsujhxwnIxUsd/qUfdNxNbTemhpZTo+n2MNozKtWsLtWDsZvpxtGaSDfD3B4DyUo35WuR4DKnU",
-	"lDx5y3akubriuFxbOziHgqj7dFI5UyMlHEsYxlW7wvJ+VUDrCT2w7f8LJ1InlMFHi62kGDO29Ru05DBa",
-	"ViMLQxiGH0vdyG/2wCvKTMhSw6HoEhaw69aQOIsdyvFurKaUQ2aN+hAxr8yIKK9s6eyzaPMpCDpl1N7h",
-	"Dl1Pucy0KQ1hPH1zJIinhPfElFjeWQTfyMwV2564AoyhnJjam7m2MAql/gcQUQcsDUUNnAPf2xsX8NF1",
-	"4PVukVcfTZPYr7vkLnfJuDRL+CgvMnF7r4KPRsQQFggjiRcFHENqN4SOFXNf1YNOqgXcR05/ElIm2/U3",
-	"uanKs+WdWw0N15yTRc8Y2QvzmtTKAUPyOWM3Vy7/8h7ZknpKdxKvURQ5rdfgGmhumahTxhf6i/WNIR0F",
-	"YY/f0VW9NesfGBPNp89WSosM3V3iLmM34+aqYVSdIUOZhGFFpx54x+RngVVz3xLmqKly1JcMEKZu1rAA",
-	"7FYcZVg1pEZ/xDdwVd0zHVrd0d6r6I84P0O3jbpHH69S2hr5ehkp7kYVrnuZ/LkX01xV9CxF66P88vPj",
-	"whZHDRTamQF3xpy7LbT72ZQ0PsB9bvlq07jaYWEougmqgT0/0sKsK2Y5ERkeCgy/NAO+itkDEzPLVytm",
-	"rhmQvokZ+cmP1zWvK3JLMpxveFXR16SAry1fj9rytcSEPn7y5BvzCX0HizMhknhbWB0S0CWQFZirI+ut",
-	"+v1LhL1Q9mleC8CD0ijXeGcR/JVk/U4YSaNwCxxxwNkaTMbTAtObY8vdeEnP1wPsoYkb0Pr0YimCNS5N",
-	"dY/hiN7CFf2qxx6WYGl4VsV9jf1tjaHGStpiYyb1C5SnqTEBQu/PAXvo2g45IVXdJ45PVcgqTuRu9vQf",
-	"v/ajf0ToXH3dPLeFwwd1RcYG79BND2jf0WuPghc6bvioG2EJbt/XrKL5W7xi7FSOYP2FO9ggZ2flNUhU",
-	"lQgjCltkSGp8jUQKE8ztZs7HcVNJxqOhCv5rsqJvTsU8+/IHzzpfqcwgR1glh1nyvpKzM7TpGFoQq+TI",
-	"imwJ8GCQ9boedI48JPe1u+i2XZNjasft6wbU+P5EAtykHnDn7VYt+5Tm27XzJpCtV8tFRCPusAh8bs24",
-	"PXJzKsSbBvtoWk/uPoMubC3RaLHiMzvuiBeX4/D0BCi2ZqkPs++xrVJ0PVBzfQN2FWUJXW5jcnf3hE2R",
-	"CGeDjbDxLbwwo74EUXNLfZjp4Mjy27iOnTSc6qzRqSFipIdRsOnCkeUllMAp8epuz7E005LJs5qWmkFN",
-	"S1exZlt12VDCowiHJOtluMeYmv5coIenS7pMe5gKRecn6brUVG3SaoW0n+CSoGRK4NqbSrMRAJRm2F0q",
-	"HJueffT3unzt+2mQt6l/SlxBtm1JoktMFXMLMohMjWqSOW4x+Qbto0t+5NZu99YQ1y18zHIfasGcbVOk",
-	"+R6ry6KVlZBYVqNF9vX11Yz+Eo5KvdKHecFrldpv8A4tAOWMgvUXJB+bMWekrmMRF7/dEJp/Gimb+qDG",
-	"Rp2Ip0LRxmJ2umPqXoIe1m7pOdLWv0avtH3QvHVIUbeyOFdAsMHhZkAapiucUwmN5AQXEUi5XwEFnJ7T",
-	"rDX9oE4eeNc3RC3Fc9N9fYmIVFJuW+h8r35WHEQC74TRjaYExbQCS4ao6IaTfqvjRU//8eunXz/9vwAA",
-	"AP//",
+	"7L3rkhs3kij8Kgh+GzEz37LVkj07M0f+saHrWGtZ6tMt22fC4bMBViVJTBeBGgDVFNehdz+BW90IVAFF",
+	"srvV0i9bTRQumYlE3vP3WcY2JaNApZg9/X1WYo43IIHrf/0AO/UfQmdPZ2vAOfDZfEbxBmZPZ29y2JRM",
+	"As12Z2rcfCayNWyw+mCDP74FupLr2dO/PZ7P5K5UXwjJCV3NPs1nH89W7MzOo7799Gk+4yBKRgXohS84",
+	"WxSwUf+bMSqBSvW/uCwLkmFJGD0vzYh//6dgVP3WLP5vHJazp7P/77w52bn5VZy7eT+pFXMQGSelmm72",
+	"dPYMcVhWAheP9HbsF2rCZ1kGpXxFJdfQwHlO1De4uOCsBC6J2vMSFwLms7L1p99n2RrzFfQg8s1jH0iu",
+	"Cc2jBhaE6hntD4RKWAFXv1AmPWv55mBcofLp77Ml4xsszTR/+fNs7pmVyXX02Bvgghh8jI7WKP9XRTjk",
+	"s6e/mvPb09mjNPP9Vn/OFv+ETKq1DFYgT0QJli3gNRBZ7Lx/diDt/dDb+0JRP5Zu34HdsspScfxmCb0o",
+	"cAbvl/ofEjbCu0v7B8w53ql/i2ohJJGVtLO4D4duxlX9zf6MveM2u+ouNXDuKZdnQbI9avbQMllg2hv3",
+	"F9+4Eu8+sN7AP+8P7KOWZDP3rV3Le8w85yBEKnsgctfb0RPvGTUMeX/sNwHu0EX6KEPpU0/JhMxYDuOw",
+	"ms/KipdMDK0YsSCHlWUao4AQkgPIiGP10Fjvs55ibqBfr946dwNvL6pXmFAh3+nXKwndjsXvc5lqs4jn",
+	"x5XM2CaCK9lZ5461ug/9h+IA+QUnWeqhFlj0KeVbH+aA5tA+/YKxAjBVPy0520TddAmbGOmiACxkzJ5K",
+	"d96xgRWVpBjfYp9Pqv3a47k53O7c4nMDQC9OqNgaqjjZ81ZytiEC8vd07Hl46a7qEjjQLIL8mqGddeb1",
+	"axk+85TXonuUMVLqnGOU6xwg1rhP5yF4eKHAObnBxUlRDw7Gg1iHgtwA3xmEJHOqBClTSCxTeJqZe94S",
+	"vcwM7mADYJ3AudNAu+lK6C1OdzrwVUo1MsMTIVh/2gamPoIXhuIa8kuyWstxYaerX12yAgTCNEe4kmvG",
+	"idwhucYSbTGRaMk4wkhAxtSAfEMoEZJjyfij2R423Pfj5JuRDS70hVerRwvDaq+jYrCZct7ajg9gzzG9",
+	"nib8R8q/hgi7sP5lzRBQCRxyROQcbdekAETZguU7BIUAtMYCZYwuCd/oMQrKo5JirKi9wbsXZm7fNei/",
+	"kmrSuT5tEH5TXkIOWDAq0jQnDmrdjqDSumW8orH3EaQsQtNIzqpFAT607RCmCOvjoi0WSIBEWJAcHs3G",
+	"pA03q9lms4XWoeY1ULyQZuw6WZ2un5EIoGzYTe8ORnzUx1ASC73BRQXRXCLEKc0sbv9h0L21fD9FAyyY",
+	"CInFmmeAX2Po0I3n94LJeG73lkkfpNUcb2EpfXSKJWJLJNewQTnJEWUSrRha4OxaEeohq1LmvzT/qjCV",
+	"iTwflpWFbvQXsuIU28sZ+VFFSa0N7ouOB1Egm3VR3VqsBZHmpA2tWsKylNBCZueQXlqu8hXICbS80B/G",
+	"WA161NvRvhJ1x1idMERWWgpKopFopbFNsWNjORiNNXIPbXFvDNiKYvpaTmicI+NRSWCLFWuK0bX69jRD",
+	"JB2x0+rJ+4TeJXKnMNdrD1NvqjFuw/joRf1RjdHS5DaevbYu1LhIuRX6oeFDd3OKAtNIoKO49dj+/ANp",
+	"HLX0zmhNbNQwMbcx32lf4FJW/KQiSZI0EdJRFTFvNpjvErQvp626L73nr71HKZguCrbFXQtNi1/ijaOD",
+	"SFYTNFoaUdIvVeOPL7CEFeO70O+XFpRTnsXmiLVt026mPl93D82KYTC/oacC9PFcfw3Ix118PRyMewEa",
+	"nKTd55Ng4wcLkgT7wjOkVldiqfG6WgEVKcLCdDdHWyLX9i+5/vWndy/eor8++csTtNgpFTlbIzgj9IaR",
+	"DARSDMoqxn3+EpRGaOz7KSSmOeZ58vtp2Wb9vROOvKAsmFBzpNG1logOVtOsez7+lXxNoMhr97xPMy8A",
+	"ixQbjvlg/M11E8/d0Vu7HwDrFCP1irFcBARZS3f+X/fdeoOqFaFwCUs/GD0s5NvxW242MLcnaG23ntIL",
+	"KnP3poAKNx7VUf2ggBsoYmxlBdmQFMVYDfdBcYM97iBvoMUNcGdE92O2LHCkF0Ju2ZWE0j9NRfPhlfpc",
+	"24LXbcCeqbfj/rzNJhzQa5j60a+NgJHm4iMYebUa7AfQNAPwBn98Y8b/NdkaXO8nABqJM5ks2gafngLT",
+	"VYX3go2e+O2zkeTrec/8tJkkR5drRiEqZOMo0QWsiDmD/53VH9d3w2y8BevWFgNIbrkOE2SZK4Y2mO6U",
+	"kIKR0oTRBl8DEs2flRyjQPIHgdiW7gsparz4nCwKarCYqhFYY4GZY24P78dIxUWqSrVmRR4rB7Wf8Vgf",
+	"X+zgEu82Lk4zYjiHDMiNFQBT/da1KNTM0nn0DUxae/JB+yX2+KaeoYzckALlWMIc/eMf//jH2Y8/nr18",
+	"2fNAeSnP4X9/UorgI84kMozIyPoY5WY8Khmh0rNAiaUErib4v2f/+evjs//127//8ddHv5n/+9N//tvM",
+	"uwf9GCabJbI14NLroVW3H/PgT3o5crjnZMxnoES7fch+WANaklXFQSBCrZqkuI+SCBERiNFa1bL8qeMC",
+	"GOXPlqiCz5qQlozSImEjT0KkOUOxcwfBRZF2gKRg2mRzs7l/E7wYSZ8M+jDaxt7RGCEfH2nieoPOjHqN",
+	"Bkats7fO1JBEfW3m9d1qUVPn5ljiNoTh5VSdQJdESbWJ1omggIxRM3OcGSfHu+io8Hjx1h3Xb5ROiSSn",
+	"TFp3yJEjWso1kywo+f0tKpDVo1oFzDE67uQCcxmhOjmStjHquSZFp0U16HU4GSK3KV42WEY4KlpXW3sC",
+	"A8z1CF7iO/XXxkmiPq9qvb0h9FxwuCGwTcTQktCc0FWK6Ut/EIrFTgjPPLrV7SD3dQ2Ixi09aFhzYL9a",
+	"2xjvFCZsorKjD96O4vacOy3gr8PT93/lkBP5svIE/LxX+p152nQEnBna8EN3V+ez7RrkGjjCdgxS3EeJ",
+	"LvCx1ME9j2ZPaVUUar2Kc6CZf6v2PYmgJaByT+oc+qyOEe3DMuhBSnuzWjE2Ay/WgbH1SaIcWREa/e6H",
+	"w/bbb53nHXSPWIoDrhvH4jGGwQ1wAfnzXbQuqT8QScNJcP3h93YwnHU+k2sOOI+nyxugctQLMBQWO/rQ",
+	"1/6uVjRyc8IOOFrXc14b1d1Vq8+2l7PR5iI1vcxrrjca1POSJQsazcWJcmn7V2V8mjAdzxbaQd0+S31C",
+	"VIeRZeOXfqfH+1fum9vdsZpVBsI8XnK8lLcT/e9fQfIKPPtKi5YYusMHZFQ0YZl1aoU3hD2cB6DBO0XT",
+	"yx1eBp9PNch636aBOd4W2wNNCw4jp1f7S3Wv69MjLBCRNjYZ6HfaaqLD+AXbgI4vv4ZSog1gaqLOiUBW",
+	"sN+3Ug8Q1IZQsqk2s6dPUhONh74co6UgwK4AUgNEjrTH0a3dm0A3w7YOjXGbZIJJFNe1V/rFkJw8LESz",
+	"rNrYmgTBH9+lMMs0UViDKCgJn0rgTdRFJZNGOI7U5bdrLxZDN7bejf2yhZU9HLSfhZb41acDt+chy00D",
+	"+skBmAEFMQFUOSwSx0vr8d1be8k4kBVNzKSKyP40jlN37HoPgzBNjsHzJB8HYlrjC3FknQC00eHhWPaQ",
+	"RZeI+FjcZN/C26BPxBe37l80ELj+zS3HGXrNexEBiV0fQyuA3HqJXRx5fEyiJtC7NwYqrvQOZIqZv761",
+	"J4/Pk/hjwgv2AX/0TqL47/jHZpQRA3OSjbLCn+0wX1CbBqjb/rxtsxy0VVqSYCUTyYnahsPEA6sOUPZA",
+	"bFBOmShV+FeqWdHQHO/VIGO/tRIDoauXkTbHgJ+l9WK3JmysJw6cXjTdQETebc8oSwFdU6Yz3DBFeht/",
+	"EMiYZr5DrASqlBoldbQNsDq1WX0m18AB7cATOrzgmGZrv80rD3i5Bx7vlEyHIxUfKYH6ty+JjJELjBHN",
+	"WrfMN/UR7fRzByYfQjtsKJUVQ+EHgYPNEIVqgUCbLqmMK4BhD1l/MLc78B/LcP00StV5mBhla8iudUa3",
+	"ZEjg3Vwp6Ri5hU0wDJECYU7kegOSZHNNrXINaIt35judLuwNeMetSluDpjg3TqleBcuuhYvB9ue31jJZ",
+	"91Q/2DB+HapvQvm1gcGEauAFq+Sj2UAaRUqcSCjkgQJOTMmr2WP3MEYDccfRg7ynSSnENriC9hLZKIip",
+	"Kw3Q+HwmKl4WVZLsUXEasgImPd/zmaLW6AftF7wbtUbYS+p20hSgs3kWzeXVS9vD9Onbe6VZRfNjVYgq",
+	"8AKKEfYdxY1q/dnMGNx4et6Ir1xFZHrh3/zjtHYeOae3Ppp/bEtimlLxIhB/w1aEHjNrcj4rsRBbtpcj",
+	"9Gfv4P/ZD6mOz8V0oO5ZRwxM7dzzdqEOd976ntR79RIUT09YNXnCqUm2IS/QNInbPfl7s9VFG+KDBFvU",
+	"PLhwO2GmTlgxblojXw6VcNERAHNPLZhsjekKchu3uTFR0vEVApssiCet3yf52HoCZMtljVOqVWpV3QPm",
+	"Ooo8apafXPzh2CvRXBBHlw1Nua23ai5YMbYORw+Zul9zgIllTE+W5JwctxUy0A5GWKmTTzH0H6P47QG+",
+	"x/jqtH8nN0AvWhw8pZRdPOPvl7kcYsPfsyI/sVM5mJ2kf3omw589909pBdnYAkPhwmtHCQ8ajLhRP32A",
+	"jyk+DHe6VgRJa56azto+7RzqnN/nu1kD2IGSbQrvU+5a/I2Kz0vfy721xw7WTVabv2SpVtdh711ERKN5",
+	"Tdb2xgwN1bdqpDjEQCCE+/FdSIxPdaT1IKyP0ImQ6K3Ykfmc/yuvoK5REcKK+DndGq61JoiP3XpjLshV",
+	"QUrfa7+2Bp2jzOWSvKImc2R5UMRRH1WgUeVg1ORYBeWHN5uScXkJoipksjGsgCNw3MGoxmO7GIbNEnEF",
+	"RPW523F1LQ1/0OBvyWd6F4Aj2fsZ55BF5wAmKbt5rF8uXis+pgMiISmlZqZHdbB23Rnj+juHEpPjV3bR",
+	"lJ5/cK/CeHKLP5ws6J5Nc+P5cXWAjN0OvHVPVG6KJfU9Po3brg2Tgds7Jd/G2q9js21qo3bSBz+EDH9j",
+	"SZvtaILIFSkkjR4qnHecyITIpMj39SztaIbIY0xIR3KE+MIaLE9e5qoJeBhMpY/IbuqGQHQO4ouIaOVh",
+	"dqrSt8irpmxDP6HoiQ49D1zECyt+nChsccNc3vsxREMKkCAaDk7WR5aeud7vkKhnZ52QGpXZMnoB9dv9",
+	"HNDAM9wtqdIPlEoVa/zmWVAib2iDMeGaRiwKn2I4J0rGaoQT2K375CfXQ+IAhTSv4Eq/dLedw3XMMKZ0",
+	"TctbNsDKoGlu4ORrfOJ8M2sNT/Uxx765DbH4Bd+Da0qwbSAcpOzVumj/lBYV1BGk4zOJm/YenpgJXazC",
+	"vopoi6nUIRAccI4I1b/auiboj88/nP3t2z95Aw7axeL3C7mrWRaYXiM3TIdgFFiCkG76wLQ3RHTlvbZv",
+	"ngQ1YFbxROXYCc4TCwUN9xOzZibrXxHtf0+1hOGPb/LQL0eIPjxKYuHpoxjT1Kv5bAeYF7vLtAYr7cY1",
+	"lh7ruC1LaT2kekyLBmFNtdsmzMKQca3ZdQL7jPWx+252RNHWgbqMbiS8X7hRjqPUrjrr27YG97CeaVHb",
+	"iRN1Zromi7O0xUhakldHzurKK235x8lbhrO28kEtux4SDZXAOdkc6wnPehgik7Ph39uHeoChT6g3fdvu",
+	"hiNHdzWFhmLraA84NsJcx+PysIzA8qNRFtSqV9QY7G1smMOOJT7vnZWwebFm09vtRSKn6ckQjMMK9g4J",
+	"lzcON9J7WKaV+Wy7Zv4aBv5Aqp6lxQZH7VtZzLR1c45gC0BFJhOq/QdRS6gCUgFypCBQAupvBa6xgGyd",
+	"bwic9yZjtsbvoUmzaqJJZXMCfSF8fcYiG33Gt4GJjQQdpdrbLv/8WUTljd/l0brajH5Yw+tiFyriUhR9",
+	"E8KgRghFETAJnbaibJx1sqnVe6A/K5m7NapWl8/VzM1W2rY2ecvrmtTauqdO66I06GniEAcqdf8XqzhN",
+	"TmQ7mnmR2ripVF+h24DvSM6lBrTamK7lN7ggeadbFmXyv5c6Tl+JfGVBstqJoW6myZZYkDzXsqEgK/rf",
+	"Ouq5wFJLmBvICVajMCk6TRgaKnwLS/m+kncTwJQYzJGm5JR4F64wdagWsl1HdNNp4uci45uckF8Z2WE3",
+	"a07hI6G3IGVy30lDOyI1PLwuB++BltmQdx5/wKFSa8bq7uwXxzXZSU2Bl+0ajDG00HDQfyt1yqup5TK9",
+	"F7Jks+bMzQnteeY1DL1I0a9yekqnIKbrCzZv7XdoUWB6jYjQSZsC5Bz9D3CGiHiEni0EKypTYA9TZNrY",
+	"zJHuUevcp548OftVjJTk6fnjb7APPAMa1c1cHTC5GKaz6Klvg9AWcVFPXZibL3We4QbLbI30M6YwwCiY",
+	"f3yHKBCdsFYb4ynjuq69gnyre88j9KworJCEMAfdnSefm3Q3+xeDxX20xLeNP7EY2Qhs33jktfFWIUlB",
+	"Qv6gn7/5BaW03iH7rft6vUAGe8IYurhwZQ0TOGssIuPPPnKwwe2n9nTQHFbnjrsOUzo70ykBlra3rCpy",
+	"xXBRiYWYq+viuj6YZtnAASmhx1NNS32REvZwYcf7XBhqBZ8DypNwYCIXzBd+iJluRMfK9Ig3rg7VIvfu",
+	"lCX36AYhn9cVmUcZB5Mx9BvfOLSfnsJ6LTNb2wuc9znOrlMxc7un8G38Rwvw7g37nm3NTdkwdUl0GQas",
+	"/0+94RzQitwAnSPbWFlJOkusBZ4nj+ePHz+OzI5+B9uJiT3WFTGazDk9AchE+w+mAb1j0qYtp24/TZtI",
+	"lODV8MB24USJK3uRcwGz4bu6xv3JUqfSYlPMhgZCUyKs8e3ipfuAsEGAdeJRuCCamWdSWDzmfP+V9veX",
+	"ckVWYjoOT4PmYE29FH9eJ/YkSfxw71MzQ+fg8xpikfiYEO0cydtjiv4n8fzxmvwtmk8s2jreKt/vHz5e",
+	"Y4ODonf9Hd+LQCOT1rWefBtHbl+E3elkNSg7lyvJYR40RyUUAo+4mOGcOYOZfHIV7qNCcvjQ3u3rIeky",
+	"Q4Ki7JawAS1eRqz1/ePN2BdHtPJqFxmCwptGFJoQiR19j44VgzOpcPdBkXqH5KzuBXe82/uD4Yc2WMOF",
+	"cLRjvxpIh9Eopsm/BwbN+iVgP7m9L4FOyVkKR32ESiLr0hV/D7cnNgPeDDYpHntpiRBVAvE7c09CPa+U",
+	"p2RSgyJngNsP97U2cwOnQFxvUkGxQQ9KRdtt8+5Zk7d9+2BQoqldl1rVqAmkE1/Vkno0CDun75LuHp0O",
+	"WiLd7bo34SD1dT80HESnyr3QlsWpdWVGM/FqZ250S/GD0kLb8ci2aES4x4E9f82r7q7wlPFxJYUhaKeY",
+	"L+NFpiTTtyIMD2+LkqBN13H/zF+hKdzPSAcRJjR+WXGA/IIHTlhRiT/6Y5v3hD61Wru0kzlxC3v15pr+",
+	"P27+sVt4GwUDLgpMKeQDCXaNe3nU1JLe5KQQsF0Dj4spIlRIXmUKEmLPW3mEIgIN0B0nbdxu/+GLk4ov",
+	"KxDfql+RF4g6HXF0fEr3bbkGwi8DRib/9O23Pa1AYOspb73I7eM1N6KTPDF8Hw7Iwx8N+4qPPzQjw3np",
+	"CU0Dwl0Avh1tAtBvCbhs2ivrOr46DOw7k7OGN2AaBZq6uIwiyUrElrZu73jljtP5wnvtgorCOCzrswiQ",
+	"wuxUt6z/TpclZpWuT4spMrKfGXoNULoC2xKtseg0ZJ4Ushmy5nlu/7eBah633D7h2+M3T3iSxBzGeINX",
+	"tk9tt1Df1yDDmNJsRYsGCZoR3mIixYD6awa01d8uub9mHK3U54bo1/hGh67Ao/1enq1Q6tgkDlIUSccZ",
+	"0v/HeJ7VD09W7uQ2DA0TUs7CxgbASWp7zTn9PPXKFrDejw0x4VGY5kgLU4rzKQoSaMnZZq471jOeC69p",
+	"4WiB7cGY8Q0Tt19jJphkz24CdhG2pW8dArogvgKpX065JsI+rgWjMDdR+7ApTUTfwalNk8xKE1r8C+DJ",
+	"n8ik4bbh/j3P6soKTDa+HPzvgcNcRwU6Y5FpemA/QIsdoqwTkeXFvw6OO2Lm0zGzEpJsdvFpCdoJaV/3",
+	"Xkbb2GPvSc1y7/9w2aDaEOhCCetLUb9/LaqvLYGGO1v2ZPmCw9moadDmU9TpEaxW/vvqjr0K9nlsxTnW",
+	"/KbN3v1lk9oyxp5A0abkoCQ0rQNVmvpsTQnB2BJIfAXubbOqlO2kdjLEnO4VyxlJAdgrDGVo0d2Zlper",
+	"nr0Fl1Gte1JuIBXbFGfrMz3+GOX3U+xZaaWeOraqUdvUoR6sCZarI128YHWio9pyj9kwO9FJPWRGZisO",
+	"QgTKdHcMc6m1dyCxCtYVBKtgxcWqpFTY2TcMnqh1/nwmt+xKQulXFSoqbMZKfP5TRSWrsrVPjnvH5JrQ",
+	"lfauOqEAMd6S6gRTytIG79ACUIZpBkpe8KveaYmcdnTiHf75SBJbUuNzV+yiJv9OPIR5SPz+1QhrbqsQ",
+	"TcNB9yiundLVYaWdGkJNUZ0auq2bNa+fnXanfOeQcXRXE1mbcsKP34TKOLXJZbimsqf7c8iysiRcyKO+",
+	"Kh6FOe2VSOt90Cipvl+H+erE6vhHuS6eS9Ilef+12Ls97ioYRPo1FI3+QUK8P8EG9dU4SrTBzw1jPV3j",
+	"9imptYNNO8Kv/V6nipqB1fEHrabiA/mqF01W1rESwNMSMe60/8R+ivY7z73ci+DzA1LXTJzSdyLpErWS",
+	"Y45RPZhXCfLDZUVD89wAJ0tyrH3tR9eYyVvnt1sfuPgXwDX90eRI2CVZVTxFE1lj7lUalpxtTqKN2XxY",
+	"yA8Nn6lcEbvUB0wfzX0/r0HWPERDeCEsT74jVK6T88fNV4FNiPT3YMEq/5OAxXVEB1o16JKs1lIX1sSV",
+	"XDOeZozP2GaDQ3WGljJUN8t2fwx2e/TU1oEPZAN+X5BL4NNKj85a1L4LRjPQNmyi69UuoM4e1jKJX+Ph",
+	"rEhprMeK8fDDXvNHgzS3UhvsDpxh+pgSHnVstN5x687TI6jezjQcXeGb5LyP+rp2iVvt3tSEqDeAtpgY",
+	"1xxGAjKmfss3hBIhOZaM+6k6dOMCgDDb8R5xzUytlITDiTX+5j/+Mr66HeddtmPiTITtxlOz7du0sCQ/",
+	"3cZWJQnFoURWG+l6kexxmlkH4HUbwSCp0Rmsogn17K8wyZ/rklM+/7vfd/092zZxVESYeiqQt4IFTCmJ",
+	"OlxAG2BcvICtP5dQ5zPN590vCdHtIGLB06oRwgI1yC44TNGUjL0oWMW48RREhl0XOGCmqZNLorVqDhvS",
+	"64k5VpuiPk3ra7un5jB+6BlvV1pRkmdIF0PDxVzH5an7Odd82DRFsxETgEr9EMz1/y8JFLmlOFwJXeXQ",
+	"uNZxUZhfRU2WrgaDgBvguNgvWqLHDzZyGAK3a9F8m73mAhWUmj5y5kgj/eQudCGt5JJ7C0yvbeeEfbEx",
+	"xzvEKNquSbbWvQdcPRkBUhaAiHyKSrx7T3UpK4VLCh/9TQjyCp7H9mcomhJ3ceFHdrzP06t2F9sWwtoD",
+	"4t2KFuTWkDAqRTlYO2i47bWWbg4/hOM3MuJiht74xJrpd1Rm/aSVBkeNVPFGJ1P6z9YBrCWPVrxGFyhD",
+	"WHVkdKTazMMWv1C3m7SkoA5B+q8feHumMCV22JYJ3T3MZy0JxBbT67RXIVJAsbRiyJg5cmKoxUCbF92C",
+	"RWCSm3KGRDb9WLRIhZtuLEqn1uGBtrSqhzH2CM0t7yDXMWra6q62tYSn5LxBmY/EnHA90WA8EkWeexpY",
+	"zv0d+ZMLebSOmWvWyUMS/WVtl084ZUoJvAOSDQeSRi8hY3xCS2qc58GoBLyUgfsQ8o/UJccS+rVNMFLR",
+	"sFdAwL+i/Q/h+qXbNY5omK7WcoWIeqYnC9V2DdHa8acnbzqqWKA5cA8id6qXzmd+S/DJNcR1qE/Olvg6",
+	"atnhsUI6d5WWPxhve4OLarIu20tsjynMY9YbcWVZ7NiIucR4TmuFjo24qou9eX2jHl/XoRUtWg4kvVc/",
+	"ALRum1yCo7BvUqS0A8ECl2kenLaN4cCle8BqzW3Kig9falnxSSbzyCc/bxWBjSCDNI+a2X2wxFrTSX5U",
+	"MIktONCDdX06J5s0XeBrn344jra1/eSaasInoCqpWf3W1DNWEunOlqyEutD03Cr0G6ybClK0APQ4PiPS",
+	"1vgcbxhxB0XdDEynxbVnHHKSou4OPm5HNyAd9O7Uj4g5Y0d7GLQqWd/n6f1pKYL4NAdXQ61/HZWF9n1a",
+	"QxK8zYJxjSEW1c5Wd9PxXCZxBPi1mrEsuc0pkWrGihsjbds/ZRbrlk1rzn5Z0VcmBvheKjp7VVW8AKum",
+	"vTnOhBiVlZ4UIzNgv5hS5aBv3htQzO3aR3DYBUCRYEcLWL0C+/4R5zC9lYXHuuJiD3RTPf1i8YrqiIUN",
+	"zkGHZUubwt/uHIHwChPaeb9GY/jSUgNadmGPNiqj+qC6o7fUyTrC2s0fAPQ0u2CywXdBsgn5LzT/wF4F",
+	"GmQfycjYgOAuzYwDYZ9Tg5E5kRJo2D2rZDi0YiCMIdHYHudof+OmxQoREQZGu2ZjYKwx2K2zZoyMiiY6",
+	"wkJt4W4in62gO8jj2vi7f36LaeGvR3Ae7PsLAvCblG5nZI38WSD+zf78PNgTKtpfd7S2XUsSav8UZCXq",
+	"aQicUP0UON0GhMAr/53ddM1O7T53ia/G6TyPrVchKRXsAMnOly0k6+a2XXHHMA8L/xpHHZqbt+mzQYil",
+	"AYuFjmN0qDebC3OeKFBGoGganZ2MYiKljj1Zo4+qPo58wG0ijNJiQbRQZ7tjIVwUbCsQo/ovFOIKk3Tx",
+	"5QI49p9ZWwQl2MIqvmeVncwLB9tv8uA6Y98e0rz0a3PSoeakY8WpoiNu4yvohSvcWYetr92mn75oPkUv",
+	"9gRZfhOsOCZCrcBc2/U0B9x4PTLbULBD1v6RLGrCxM6pMXbqoA3DMoYt3rkeg3udBS1QQ/icEH6YlMEW",
+	"ZIkb3AnB6aA6IyWxCmVqwvqApjPQVJKzqtvYs52RuYtm0AYPzf7b6Gjl07m3zi3bTqzTYPEjS0xINxyM",
+	"ntM5FDqGTj1sSDJPOJ0NpHNijjd0zrYsDDTdpyaPJxSuOuyA3bBAwG4r38DTQpKVRYLXzOTt+NT2OqMn",
+	"8ntm3U6pmU9N4F0LXvb8DXx7MTVqLS+l6NSxKelpXmiuGAvkQLOl/++tFp5TfAF2L3ZlvUwzp/fAZEXf",
+	"0GQnVWwSzPTmZC52Y7A92ZXEshJT3tWEOuRCL5L80tjPBo3lV9VCSCKr5ACulEzGCZE8Aefe5OxE7dzr",
+	"ReN0MhaHgfOKJnfCMfIGoWRTbWZPn4xrwGx0D+lENgVL4/1XJ+LAgT8C7kbIVTxmcpb+eOVl0Hph3Ng4",
+	"z1CKG2yL45Z2MWdpPiIbTKYWaU7qKQYwBP4pbbmC4cKscuSbGEpMFXUVIANWs6CIGuQtDTcd8akY/coy",
+	"i9bjXfNVKzi2ttgcdAyw96awxl5dpkPi+DoluFJbeeQhMdNxsTEVNFZVDb0uQuJ+vY6xqfZKTe0rpIH7",
+	"X7PRsSUqvuqqU6FCmJYc7fhah+wl5ttDDmFvkj/ABKE/KwTzVInvdE0XTal1+xVaQMHoSiDJHk2323gM",
+	"N3b+SMe+HX0ZL5nZL3wltiuuD+1GzHW6GdPV8jedavI6ikpIvIsOknqO6fUzM6+PBm2UcUpzEhuX7JnM",
+	"+m3HiDS+jYGpa/rS2lTHLGoeu6V/1iN2rmm9Ve1jz4dfrvEshvfLH13Rin3ek1tZJ51x11KS5yjO8/ey",
+	"a8Jur2tHXDRq3xiugeb7R+mwa4DX+yzba5dWzOkSMiClHHbNtSb6iz8SJU5OGLVrY7qq8F4fjSd+YzkW",
+	"8r2LFh876lfTuo9Db/DuhdlHqJI7h/d1G82hDuqOBSgmy/YeHJvZG9k0PdqQT2Hgbh23fCmjH9bwutj5",
+	"4ZTYanSA/ZV494HF8NzjdsCKNXLowgtvouo+DDTVOshZbTWDxpJvdQQrgJn9tXtuuRelxV78GkUnMMYg",
+	"ovHwtHllQ3kdftx5Z/aZe+9B6NQxr1lZi4F3XuueotNIGTXH8smUH/CimJY5orNZDuxemqgL6c1685nm",
+	"sy1nxtsyloxnVCQzfO5OEQRNempeuEZTk5PgCWreBnQev3N7/1ANmTd5CEFn9gdTsfykAYVYkJQq7dlQ",
+	"Kwf1aSXTGlSktX7QbqOY/n5Z02+A22YD+qStTfYD5fIQDpLt6gmhv5m/D1TAMBbXBmoUFHZ/3uMyiYvk",
+	"XIKiYFtM7TOW1EUo5Ys68yiWtlhVO3djq/6fsEdA345rC/o1pZFbYOzX/6+P4sPZT61UyKQyMBXVYT05",
+	"KGHvp3fnr168QpeQsc0GaI7VMPTNYx0EpKRWXZtuybhtOxdpsgzw2QEroe+IPwPPifFcuwwOXeJJvxFE",
+	"rrVFnFXShgdtMZFdaDUbmlaz9gjpFr5z/YJ3yVjb4h2SzHmlMVoSTRo2WMvG3pOiQAvGrvVfC8A3oLve",
+	"7CNODfLHZRV4EWhqFRUPYAIBzCRzu8w+CHRSeVZxIndX6sLYWmuNo5+oQ2eMXZOaQJ7OCrxiWmR04kVJ",
+	"foDd7NMnrcIumd/Xr1QbjjOJFiC3ABQtlJQBXMNIN5nhj9D/NqlrBMQcGdHcVDnSLNOk7eXmRiNzcKGt",
+	"UAijkhEqTctGN/GWEwlab9ogLEy6hE4bQkQgXUVJskfo1Q3wnavJpH7BSoXJ9AU8t5lf//5Pwegj9Azp",
+	"un00RxnmnKjNoWvYNXkXtqa6tohtSQYoZ6ADzxm1vY6ILBTI3joQ1pQ9e+KqtOCSzJ7Ovn30+NG3WoCW",
+	"a42Vc1ySc2uJU/+2pipFTXqvSp2Y/R2kM6rphj0lo9aG9s3jx4ZTUOkyJVrn/Kc1Fhq2OaoFObvdp36O",
+	"+uwlo/DI2IKWuCqCwlC9t/M6oU+HyGw2WD3Hs/cU/qCbVnYqg+CV0MzHrv+b+qYNl/O2p7y0/dO6EDIt",
+	"ui+a8owl5ngDUovpv/o32ww514T+W13O/DnLd0cD6zvY1vv61L3Qklfw6YQYdbE9J8SoATxiNWIdrryY",
+	"nc8+ntkkxmOmC+4RjCAresYqeQaKDdR9avy0c0VW9H0lXzVDp5PPiRDZLh96QmS+sqXn7FNh7FUOs3eL",
+	"0E4wiB+PSlxrBY3cJx7QD5W4ZT5wS+SjEIC2a4a0rZPQNlcosH0q756CzoEOvCSvaP4ZEFH+QEnoA75W",
+	"4neDLLTA2fXdEA7n5Mbq7QGhQ7uVzbB7RSm25P7uTpiNIoVTksgPAKXRybbaU1RRCTmyXvucMT43NbCp",
+	"8bSYWFtd5Z2xDiUZWrEqbYuWahrap4Xz301i0adBUT1EEVrtUpJ/o3TVeUpd/MxbsN5TjQcj904phbiD",
+	"nRC5zwxC2+gMoCyMm/OciAwPaQsvzYCDru78FvF5fA5hA0keGGuwr8ceCSG8NTEsE67+AtPr81YHTz9F",
+	"qZV17ItxJx3/MdhUhSQl5vJc0c9ZjiXuwr0fd9+vFFOT3YJQbHoGjzZS7duVjk4s8TFFgZaoJ6clXfXU",
+	"oB/9scSEPnr8+Js/2VYiWGhTYdGRbNtVLVqk1cgePdpagszWYcp6rX5+VrfyuwPF9B4j6Zm4bmrTGjO6",
+	"sNgSU3Gi/c5ntV8k9Mo/1+PeWofDyVhme5kTAvIXW1SjNN0hbFOcBatW646NzvmMP81DxhR8A82e75VU",
+	"3NrWA3v3LgpMkWAbMA1e28hDrJKILRUn08f3IdOrSXX1o/79GHgKGwq4h9g3oeQPC/u/cCLBaEQGoyjD",
+	"1Pa04ivjD2lhXYCsyh7SQ8g2M5xdE9uYJYxx03/nBxNmdH+w3trWg8Q61p1G1AU3qNL9KED9hcJkpDdp",
+	"t6HH7zXHttrniaBnFjj1gye1A1OfVjsgcxDGdlAUHuANvnkv6lzae0T8Zk8P0gpk/U7bdDRG3oGKm/Il",
+	"oSvwwow4IQjtCicEoo5SrrK14h+AszXSGTiIAuRKszGmszYIC8au9VVwcLKVgK3W6b8ezxm7ftlUDP5q",
+	"JjXyCGPXp7WlP9ehKsgVa55o/2gwfF425YX9mLb1hw9DtjOs/asyU1jLmjbqmAKGDYD3AhYfpEHdLu6q",
+	"O5/6VWxIxja9GjCc+8gkxkYeJpHP3UjuTmYyFU8bS6MxA/nYFR9C0nm5ZpKJ898JzeHjIM5Mg887QZjf",
+	"2K63PLjKgVRANngF5/9/F/mjhtRTekc0tlYcl2uj1B+CeQ43YIUcPzu/NAPu9q7O71REuBs/yellg59o",
+	"ztqMXjcNNrXQTMzjFgvHXXS+SHEE+aGmvIrm7GzJYYD21AZfc4CvRPfQiE7HfkIpse7BLpCig8aAMWqf",
+	"rMM5WiTGGB8UNpiN8DiZrsv4bRjnPbEOyGTPSntX562AdYEwpayiGeSjrwPHSzno7XhpRpwSiGaFUwpM",
+	"xjiq2RvmgBZA6ArZwuBJTo4fAEq93/ulzqodPdyQH0yNebsuAD+KP49fo0/zccqKH9Wfvaaij3ViDSUR",
+	"ZSH0RMf0HHAtP++IHn3wK4CHGtSjCWIvkCfqqi9tgQ3v/X7tdVn5LFD/GlY1R/JHbyUK47WuVn6LARgK",
+	"egjTnXE8L3Y6AMNcGaVTKMgN2o/XrMgHBY/v9YATkq9e4OfbsKsRgdZQ5HO0Xe/mttnPdg1U/YEJQEr5",
+	"agPLwKYHq4YjFsS0r/Szw7dkqWH3JepPpkzJg+SCrsG2ogXElksPvXRY4WAQfENatlXL4E1848ZEMcu6",
+	"R/AACR1d2onikfYcum3GLXJKB745orAFIU2V7Db+aiQMKR67N3VXnfujedg93Ynu8QKXUpe1PqWz2ayh",
+	"VBCLJHQNO8jVg7fGNPdj0XMR92/cOdmUjA8w8jf69/Dl+xpZfAAr0LC9BKFo4xZ5wSXgHMGZoyUNUvTH",
+	"n56/Rd88evKnQ6jJvOSQDzHyd25MFCNvtfWYLvwGfLoRckfEzPtFCRxgu2pnxjiHTBpzmG878DEDXcDq",
+	"Nt+sQUHGYerUoqmQmOYCVTTXlRtqAFpJHhcccL6b2yKhTa9AbGLPTIW3wFu2R6OlbXY2ImhcmH5YJwNu",
+	"e5lbePcNMVKAvI6ssVVgtOyvftywG1BPilzDRkBxA/EgjYzM+Co8eBry3VpcBUWg1rNNv7pRuUPY5VAA",
+	"HnbU6gEnFBIO5WHitjFrQeJSUk75luuF0A1wsiSQO95pQhCtvhaRi5KoqUUZroPX/XM3XTsd7jZibNxb",
+	"qCsSESnQBstsHXt3a3ONcXqG7/Az/ftrU3fqS7TaGAA8WB3SHA9hlJPlEjjQbj2MgKCfyg3OrZA7VLRA",
+	"D7hT1jD/aq04pbXCYFhL6lrgiFYo577oin0aW7NiwBH3PSvyL5i61PEfpBP+opJ7BmiqicxSyJFt0a0Q",
+	"VVzCYIDPhR7wGUg5LJMgz4Q69ubgqFLTarGAugs+uoZSHsXZ4Gauu6E4ISjDG7VesvSjCzEOajDq9y+Y",
+	"bdxNzN9tPEcGtR0qkqxjRjr2+yTxNZwtcHZ9Nqo5m7od2bXV4r6WgnlIlPej8ZlaIqg1c4QbZZ1RQHiF",
+	"CT2hhn5+w8iAvPQzI/lXxvdwya9vGEKKHA5kec65FTT86AGnNMBI2JhegaeMeVBPhjoJWuz2QolikrLV",
+	"Lu+XrVvCpmW0ejjKgaF1qtGlaxCY1ky2rP1QBvZYvRFNAOe/ZyyHT2MkH8U/bVn8u4vkSyCQE5miDJ5s",
+	"jfWiqP2kSn9AbOnHWo2Rf7KKU9OjIYSM/7JD7m+o0BAS3O5PzNosHMMBQXvRkvaLKNv/K9vW6YFZ/lum",
+	"ldOZ/AvIV8D3jWd7CGn64QUeIZBvXV+6+/MKmS095LIgBi/av669NUg3KrPlzM0/Dn2XzBLnWdMhMGRv",
+	"1wPuLRlcFDh7cNGyFuiODkwXD7aBpsukbR05Wh+m0fUiCSI2FKMmiAd2w2uqoqcNqCDZWnffafzt2Amd",
+	"bOkQb+pXFCB1W4ohoWa03uP7Eqir9hgh1DDbsDDmDX08UPGgXwVFNz0croEyHw3kOzhwjxhh++B56iaP",
+	"h8+0O8YstiH5wfPUHc3vhVLRkO6ps2uRvkYNvzVpQRmmSEhSFDryCTGqNcRW4BvmgAxlD+YE6snP9cCB",
+	"91b9HLiod1mLrWCC0NXdOJ3N2id9cBXUbbKnpQGGlrbR/IqxXMwbRs04WjC5Ts7ja/BvGxAOPrDu1F/x",
+	"OTVg0ULaIrR5S1cs4ppyUK/zkMePhV/Urxf1pDU4dMFEi1ylEzXXNvlOavUqjOUf1c/PVlj3kjxK7fI/",
+	"7/chPJ4RU6mKuCj6gqXa/xxRtp1itp/7quJQJl2+XagNkdT91u9btLbZ0p3cDrP0iRugSZMAgfMbXZ9G",
+	"rElZqmtiEJZUA2m+d1ks1s854HyIM+L8ZJj/grO9avq55USvHERpOEt+o/mJN9PrAHKKMQeHCOpztwfb",
+	"c53WW5LGDYL4Od8Suc45HjAO/WJHHHL/v4aj3Nv0fUMRez3tJtx9K5wNGazMiM88W1+f4rZz9Q3owo65",
+	"0QJhb4So4L01Ad4f4U3v6EH6fTTA6xJhyVqMGXSerUerYGgQvlgnVMJITaD+821bB9snOrlJwXQm0fCG",
+	"HC052+h2nwZEcxvKvMVK6eIAOSqwkK2qhrbBiTYYerub7FkjLGpj3TIHXNqxJPd79tDeHTPQK99i1q2x",
+	"b7is2xY12bR3rd8LiYgQlenzH0NRMVJ3gJo+d6HbPMq3kXxpUNcNVFrjsgTbpCwNVbaP40ASpv79CDzg",
+	"85S9zfEfpIDwjknoJB38QSCcXVO21cE+/STtFKmhyb1USmIx4JrSv3+x1PUwNTuD1OaZYUu01cEJlBnv",
+	"JxHI6nE5YtxZlfPDqU0HOwxQm/79i6U2K9ZqGD3MIDdMtcSiySoH/p0uTgCY68o8N8AFYVQoGWd3MK0N",
+	"1+q3pQu+0Gr96tx38mSqhQ3ob6VygXo8OQjbTbQg9EjV+/u0ZhnkWclZycRwnLmr4eSGPsxw5/p4t6Ar",
+	"1TXpdIROLYBr37/Au5HE3z4uC5ByOHX7rRlxp12Fegr7takIffRqd6a9yux+EprFw2103Kyrx9nuYoAk",
+	"K/I5Mhd+JAasT2EbTIqo7lU/YlJ8Uc2rTlZ34HjdrBTyWiY/EVDC4pB/rs04A3VJMM3f3wD3E8I9Eojv",
+	"Ab3cL3lXYQ5hQy1KeDAGO2MMWmJSHEGZKvPlqB3vIl/eq3eq5NYJMdYPMxrtFgr3gjt8qIUPzSBE82ys",
+	"QIpUw58Amg+ladH8i1WU1eEfpMnvA2iLMbTcS4ud5SLc1KzdEgGRvMMbxtcns4+bYpSN/J9N8cWVKjoJ",
+	"U7BRVIN8oC7lMVg9yo45Ia27NW6r0YhkSq6uK5+oB7TE3bITTZWTPWidx+jeI0p377HKK3i+O8QFHnoE",
+	"8e49va+u9dtT3BGvqNWnyq6W7kMzsHK4BPeFGXEbAT4XuhT2bUb3vLoBvtOZoNs1M8lJZEVRtwbQWHmR",
+	"Z3lud36fAnzMlu7kNTdLX+GbExsj87zJ5B3HX9f4GMjcNffh/PeCrQj9FJ3SfQj+/SKj3kAsM/tbiJmd",
+	"ICfGHPiSrNZSPFDCcinjW2MI1eIh6lAMwuIacm0ZdRX8j0Rxg8rJK5p/OZR2Nz7iWyKxV7rdAyCc6U6+",
+	"iC27rKwA3Ov5cABNlViILeODeSZCCb922BdAXH8nN0DrAz9MGlNnbDUYQY4MNNtivaLjB5AXN2/BSPTB",
+	"F8S4HvTbaAIOzNPoaGuDdyhn08mJE5aLkTz+Cz3qvonYaksPLaRE5+9jtGFUrl2bpwVj19OfozWTbAC/",
+	"PwCUF2rM1yTHY1ClhuTJW7AjjdUVx+XaysE5FETp00npTA2VcCxhuH7aJZb3KwNab+iBXf9fOJE6oAw+",
+	"2hpKCjFjV7+pfhyuitXQwlCtwo+lbsw3O3nMekHK01fBsQVwdNkTnaoC9ny69M1ih3K8G8sd5ZBZ4T0E",
+	"tEszIsr6Wjo5LFpMChaRMuztcMOtJy1m2paGajY9OVLJpoR5YlIp78xTb2jmkm1PnOnFUE5Mjs1cSxKF",
+	"YvMDFU4HJAoFDZwD37sb5/DRdc71XpFXH01z16+35C5vyTg1S/gozzNxc6+cjIbEEBYII4kXBRyDajeE",
+	"jiVtX9aDTsoF3CKnfwkpk+08m9xk39k0zq0uAde8k0VP6Nhz55oQygGB8Tlj15cuzvIeyYx6S3fil1EQ",
+	"Oa114ApobpGoQ8MXesVaM0ivdrCH7+js3Rr1DwyJZulbS5lFBu4uQJex63Fx1SCqjoShTMIwo1MfvGPy",
+	"s6hJc98C46jJZtRKBgiTH2tQAPYqjiKsGmKjP+JruKzuGQ+t7ujuVfRHnN9C94y6tx6vUtoR+XoQKexG",
+	"Jah7kfy5J81cVvRWktNH8eXHx7lNghpIqDMD7gw5d5tQ97NJXXyA99zi1YZrtd2/UHQDUQN3fqT1WJfM",
+	"ciIyPOQAfmkGfCWzB0ZmFq+WzFxzH62JGfrJj9ftrktySzIcV3hZ0dekgK+tWo/aqrXEhD56/PiJWULr",
+	"YHEiRBJuC8tDArwEsgJz9WS9Vb9/ieUtlHya1wTwoDjKFd7ZSv2Ksv4gDKVRuAGOOOBsDSayaYHp9bHp",
+	"bjx15+sD9tDIDWj9erEUwhqnpro3cERP4Ip+5WMPi7B0GVaFfV3j2wpDjZS0xUZM6iciT2NjAoS+nwPy",
+	"0JUdckKouiWOD1XIKk7kbvb019/63j8idEy+bnrbqrcHdebFBu/Qda+gvoPXHgTPtd/wrOthCV7f16yi",
+	"+Vu8YuxUhmC9wh1ckFtH5RVIVJUIIwpbZEBqbI1ECuPM7UbIx2FTUcbZUKb+FVnRN6dCnp38waPOlxIz",
+	"iBFWyWGUvK/k7BbacQwdiFVy5EQ21XfQyXpVDzolxu0it9Iluz721E7ZV02R4vtj8XebesAds1u56VOa",
+	"ZtdGmkD0XU0XEQ20wyTwuTXR9tDNqSrYNLWMpvXS7iPo3OYGjSYfPrPjjqigHAenJ6hKa476MPsV26xD",
+	"17s015quyxBL6E4bE4u7R2wKRDgbbGCNb+CFGfUlkJo76sMM70YW38ZE7KjhVG+NDgERIz2Jgk0Ujkwv",
+	"oUBNiVd3+45F1UioZUkm4TYrJWgENS1axZptlVKhiEcBDknWi2SPETX9MT8Pj5d0kfYwGYqOQ9J5pqnc",
+	"pNXaaD+QJYHJlMC11ZRmIwVNmmF3yXBsGPbR53Vx2fdTIG9D/5R1Atm2RYkuAFXMbdFAZHJOk8RxW2Nv",
+	"UD664Edu1XZvBXHdkscc96EmwNm2QxrvsbwsmlkJiWU1mjRfq69m9JfwVOqTPkwFr5U6v8E7tACUMwrW",
+	"XpD8bMa8kTpfRZz/fk1o/mkkPeqDGhv1Ip6qKjYWs9M9U/eyiGFtfp4jLf3rapS2r5k33yhKK4szBQQb",
+	"Fm4GqGE6wzkV0UhOcBFR+fZrgQDH5zRqTX+nkzvYtYaoqXhuuqkvEZGKym1LnO/UzwqDSOCdMLzRpJqY",
+	"1l7JJSe6bqPfa7/Q019/+/Tbp/8XAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

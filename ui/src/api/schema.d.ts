@@ -2104,6 +2104,10 @@ export interface components {
             open: boolean;
             branch: boolean;
         };
+        SupplierNames: {
+            rows: components["schemas"]["SupplierName"][];
+            more: components["schemas"]["More"];
+        };
         SupplierName: {
             code: string;
             name: string;
@@ -2112,6 +2116,10 @@ export interface components {
             kind: string;
             incomplete: boolean;
             country: string;
+        };
+        OrderSlips: {
+            rows: components["schemas"]["OrderSlip"][];
+            more: components["schemas"]["More"];
         };
         OrderSlip: {
             /** Format: int64 */
@@ -2268,6 +2276,7 @@ export interface components {
             base: components["schemas"]["Decimal"];
         };
         OrderChoices: {
+            more: components["schemas"]["More"];
             items: components["schemas"]["ItemChoice"][];
             budgets: components["schemas"]["BudgetName"][];
             notes: components["schemas"]["SupplierNote"][];
@@ -2456,7 +2465,13 @@ export interface components {
             summary: string;
             hold: string;
         };
+        /**
+         * Format: int64
+         * @description How many more there are than are given, counted as far as 10,000.
+         */
+        More: number;
         InvoicePile: {
+            more: components["schemas"]["More"];
             needs: components["schemas"]["InvoiceSlip"][];
             moving: components["schemas"]["InvoiceSlip"][];
         };
@@ -2538,6 +2553,7 @@ export interface components {
             state: string;
         };
         HoldsView: {
+            more: components["schemas"]["More"];
             held: components["schemas"]["InvoiceSlip"][];
             blocked: components["schemas"]["InvoiceSlip"][];
             holds: components["schemas"]["HoldRow"][];
@@ -2739,6 +2755,7 @@ export interface components {
             madeAt: string;
         };
         PaymentsView: {
+            more: components["schemas"]["More"];
             verified: components["schemas"]["InvoiceSlip"][];
             released: components["schemas"]["InvoiceSlip"][];
             runs: components["schemas"]["RunSlip"][];
@@ -2965,6 +2982,10 @@ export interface components {
             reference: string;
             promisedOn: string;
         };
+        Drafts: {
+            rows: components["schemas"]["Draft"][];
+            more: components["schemas"]["More"];
+        };
         Draft: {
             /** Format: int64 */
             number: number;
@@ -2999,6 +3020,10 @@ export interface components {
             /** Format: int64 */
             order: number;
             line: number;
+        };
+        OpenLines: {
+            rows: components["schemas"]["OpenLine"][];
+            more: components["schemas"]["More"];
         };
         OpenLine: {
             /** Format: int64 */
@@ -3049,8 +3074,13 @@ export interface components {
             last: string;
         };
         Reminders: {
+            more: components["schemas"]["More"];
             unanswered: components["schemas"]["Pressing"][];
             late: components["schemas"]["Pressing"][];
+        };
+        BudgetLines: {
+            rows: components["schemas"]["BudgetLine"][];
+            more: components["schemas"]["More"];
         };
         BudgetLine: {
             budget: string;
@@ -3126,6 +3156,7 @@ export interface components {
             entry: components["schemas"]["DeliveryEntry"];
         };
         Door: {
+            more: components["schemas"]["More"];
             arrivals: components["schemas"]["ArrivalName"][];
             notices: components["schemas"]["NoticeName"][];
         };
@@ -3209,6 +3240,11 @@ export interface components {
             at: string;
         };
         SupplierSheet: {
+            /**
+             * Format: int64
+             * @description How many more contacts of other suppliers there are.
+             */
+            moreOthers?: number;
             /** @description Other suppliers that the account belongs to. */
             accountAlso?: string[];
             /** @description Who changed the limits */
@@ -3286,7 +3322,8 @@ export interface components {
             received: components["schemas"]["Decimal"];
             returned: components["schemas"]["Decimal"];
             lastDay: string;
-            price: string;
+            dearer: string;
+            cheaper: string;
             invoiced: boolean;
             deliveries: number[];
             /** @description The figures in which the line is one of the so many. */
@@ -3295,10 +3332,15 @@ export interface components {
             not: string[];
         };
         Performance: {
+            more: components["schemas"]["More"];
             from: components["schemas"]["Day"];
             until: components["schemas"]["Day"];
             figures: components["schemas"]["Share"][];
             lines: components["schemas"]["Delivered"][];
+        };
+        ItemNames: {
+            rows: components["schemas"]["ItemName"][];
+            more: components["schemas"]["More"];
         };
         ItemName: {
             code: string;
@@ -3360,6 +3402,7 @@ export interface components {
             limits: components["schemas"]["Limit"][];
         };
         Frame: {
+            more: components["schemas"]["More"];
             charges: components["schemas"]["ChargeKind"][];
             /** @description Who changed the limits */
             limitsBy?: string[];
@@ -3952,7 +3995,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SupplierName"][];
+                    "application/json": components["schemas"]["SupplierNames"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -4177,7 +4220,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OrderSlip"][];
+                    "application/json": components["schemas"]["OrderSlips"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -5361,7 +5404,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Draft"][];
+                    "application/json": components["schemas"]["Drafts"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -5470,7 +5513,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OpenLine"][];
+                    "application/json": components["schemas"]["OpenLines"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -5591,7 +5634,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BudgetLine"][];
+                    "application/json": components["schemas"]["BudgetLines"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -6194,7 +6237,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ItemName"][];
+                    "application/json": components["schemas"]["ItemNames"];
                 };
             };
             default: components["responses"]["Problem"];

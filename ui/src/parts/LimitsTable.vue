@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // The limits of one level. Blank is not set, so that the next level decides; zero allows nothing.
 import { useQuery } from '@tanstack/vue-query'
-import { api, unwrap, type Limit } from '@/api/client'
+import { type Limit } from '@/api/client'
+import { companyQuery } from '@/api/queries'
 import NumberField from '@/parts/NumberField.vue'
 import { show } from '@/parts/numbers'
 import { placeOf, sorts, type TypedLimits } from './limits'
@@ -18,7 +19,7 @@ const props = defineProps<{
   problem: (place: number) => string | undefined
 }>()
 const limits = defineModel<TypedLimits>({ required: true })
-const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')), enabled: props.company === true })
+const { data: frame } = useQuery({ ...companyQuery, enabled: props.company === true })
 const above = (kind: string, side: string): Limit | undefined =>
   props.company ? frame.value?.company.limits.find((l) => l.kind === kind && l.side === side) : undefined
 const shown = sorts.filter((s) => !props.kinds || props.kinds.includes(s.kind))

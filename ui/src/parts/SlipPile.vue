@@ -4,9 +4,15 @@ import { computed, nextTick, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useKeys } from './keys'
 import type { SlipGroup } from './slip'
+import MoreRows from './MoreRows.vue'
 import VerdictMark from './VerdictMark.vue'
 
-const props = defineProps<{ label: string; groups: SlipGroup[]; loading?: boolean }>()
+const props = defineProps<{
+  label: string
+  groups: SlipGroup[]
+  loading?: boolean
+  /** how many more there are than are given */ more?: number | undefined
+}>()
 const route = useRoute()
 const router = useRouter()
 const list = ref<HTMLElement>()
@@ -71,6 +77,7 @@ const index = (group: number, i: number) => props.groups.slice(0, group).reduce(
         </li>
       </ul>
     </template>
+    <MoreRows :more="more" />
     <slot name="end" />
   </nav>
 </template>

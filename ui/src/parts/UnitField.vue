@@ -2,7 +2,7 @@
 // A unit by its word or its UN/ECE Recommendation 20 code; a code that has no word here is taken as it is typed.
 import { computed, ref, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
-import { api, unwrap } from '@/api/client'
+import { companyQuery } from '@/api/queries'
 import ChoiceField from './ChoiceField.vue'
 
 // An absent boolean would count as false, which is a field in error.
@@ -11,7 +11,7 @@ withDefaults(
   { state: undefined, described: undefined, placeholder: '' },
 )
 const code = defineModel<string>({ required: true })
-const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const { data: frame } = useQuery(companyQuery)
 const choices = computed(() => (frame.value?.units ?? []).map((u) => ({ value: u.code, text: u.name, also: u.code })))
 const chosen = ref('')
 const typed = ref('')

@@ -82,7 +82,7 @@ const rows = computed<Row[]>(() => [
 
 <template>
   <main class="desk" :class="{ wide: !number }">
-    <SlipPile ref="pile" label="Holds" :groups="groups" :loading="isPending" />
+    <SlipPile ref="pile" label="Holds" :groups="groups" :loading="isPending" :more="data?.more" />
     <InvoiceSheet v-if="number" :key="number" :number="number" @finished="pile?.next()" />
     <section v-else class="sheet" aria-label="Holds">
       <NoticeBar />

@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type EntryPreview, type Numbered, type OrderSheet } from '@/api/client'
+import { companyQuery, suppliersQuery } from '@/api/queries'
 import { lostSince } from '@/api/live'
 import ChoiceField from '@/parts/ChoiceField.vue'
 import NewSupplier from '@/stages/setup/NewSupplier.vue'
@@ -39,7 +40,7 @@ const preview = ref<EntryPreview>()
 const { refusal, busy, send, at: problem } = useSending()
 const unknown = ref('') // a name that is no supplier's yet
 const ready = ref(false) // until then nothing can be typed that the loading would overwrite
-const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
+const { data: suppliers } = useQuery(suppliersQuery)
 
 async function start() {
   try {
@@ -184,7 +185,7 @@ function goOn(event: KeyboardEvent) {
 const wantsByLine = ref(false)
 const byLine = computed(() => wantsByLine.value || draft.value.lines.some((l) => l.discount || l.charge))
 const may = computed(() => (props.corrects ? has('clerk', 'approver') : has('clerk')))
-const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const { data: frame } = useQuery(companyQuery)
 const kinds = (chosenKind: string) =>
   [...(frame.value?.charges ?? []).filter((k) => !k.ended || k.name === chosenKind).map((k) => k.name), 'discount'].map((value) => ({
     value,

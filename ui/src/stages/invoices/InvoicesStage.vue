@@ -108,7 +108,7 @@ useKeys(() => [
 
 <template>
   <main class="desk" :class="{ drop: over }" @dragover.prevent="over = has('clerk')" @dragleave.self="over = false" @drop.prevent="drop">
-    <SlipPile ref="pile" label="Invoices" :groups="groups" :loading="isPending">
+    <SlipPile ref="pile" label="Invoices" :groups="groups" :loading="isPending" :more="data?.more">
       <div v-if="has('clerk')" class="d-flex gap-2 p-3 pb-1">
         <BButton size="sm" variant="primary" :disabled="!!progress" @click="chooser?.click()">Take in files</BButton>
         <BButton size="sm" variant="outline-secondary" to="/invoices/key">Key an invoice</BButton>

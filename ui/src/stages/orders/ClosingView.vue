@@ -5,7 +5,9 @@ import { computed, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, type Closing, type OpenLine } from '@/api/client'
+import { companyQuery, itemsQuery, suppliersQuery } from '@/api/queries'
 import AskReason from '@/parts/AskReason.vue'
+import MoreRows from '@/parts/MoreRows.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
@@ -23,17 +25,18 @@ type Filter = Record<(typeof names)[number], string>
 // The filter stands in the address, so that the list is the same on return and can be shared.
 const filter = ref(Object.fromEntries(names.map((n) => [n, String(route.query[n] ?? '')])) as Filter)
 watch(filter, (f) => void router.replace({ query: Object.fromEntries(Object.entries(f).filter(([, v]) => v)) }), { deep: true })
-const { data: lines, isPending } = useQuery({
+const { data: list, isPending } = useQuery({
   queryKey: ['lines', filter],
   queryFn: () => {
     const { order, closed, ...rest } = filter.value
     return unwrap(api.GET('/api/lines', { params: { query: { ...rest, order: Number(order) || 0, closed: closed !== '' } } }))
   },
 })
+const lines = computed(() => list.value?.rows)
 const closed = computed(() => filter.value.closed !== '')
-const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
-const { data: items } = useQuery({ queryKey: ['items'], queryFn: () => unwrap(api.GET('/api/items')) })
-const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const { data: suppliers } = useQuery(suppliersQuery)
+const { data: items } = useQuery(itemsQuery)
+const { data: frame } = useQuery(companyQuery)
 const some = <T,>(list: T[] | undefined, of: (x: T) => { value: string; text: string }) => [
   { value: '', text: 'all' },
   ...(list ?? []).map(of),
@@ -286,6 +289,7 @@ useKeys(() =>
           </tr>
         </tbody>
       </table>
+      <MoreRows :more="list?.more" way="Narrow the list to see them." />
     </div>
     <div class="bar">
       <BButton variant="primary" :disabled="!may || picked.length === 0 || (!goods && !invoices)" @click="preview">{{

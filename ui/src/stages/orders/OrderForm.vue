@@ -6,7 +6,9 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
 import { api, unwrap, type Draft, type ItemChoice, type OrderEntry, type OrderPreview } from '@/api/client'
+import { suppliersQuery } from '@/api/queries'
 import { lostSince } from '@/api/live'
+import MoreRows from '@/parts/MoreRows.vue'
 import ChoiceField from '@/parts/ChoiceField.vue'
 import type { Choice } from '@/parts/choice'
 import AskReason from '@/parts/AskReason.vue'
@@ -55,7 +57,7 @@ const {
   },
 })
 
-const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
+const { data: suppliers } = useQuery(suppliersQuery)
 const sellers = computed<Choice[]>(() => (suppliers.value ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code })))
 const seller = computed(() => suppliers.value?.find((s) => s.code === draft.value.supplier))
 const { data: issued } = useQuery({
@@ -446,6 +448,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
           </template>
         </tbody>
       </table>
+      <MoreRows :more="choices?.more" way="Type the code of an item that is not offered." />
       <OrderTerms
         v-if="draft.supplier"
         v-model="draft"

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 // What an order says besides its lines: where to, to whom, which charges it allows.
 import { useQuery } from '@tanstack/vue-query'
-import { api, unwrap, type Contact } from '@/api/client'
+import { type Contact } from '@/api/client'
+import { companyQuery } from '@/api/queries'
 import NumberField from '@/parts/NumberField.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
@@ -9,7 +10,7 @@ import type { DraftOrder } from './entry'
 
 defineProps<{ contacts: Contact[]; currency: string; problem: (field: string) => string | undefined }>()
 const order = defineModel<DraftOrder>({ required: true })
-const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const { data: frame } = useQuery(companyQuery)
 const kinds = (chosen: string) =>
   (frame.value?.charges ?? []).filter((k) => !k.ended || k.name === chosen).map((k) => ({ value: k.name, text: k.name }))
 </script>

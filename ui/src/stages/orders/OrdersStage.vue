@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, type OrderSlip, type Verdict } from '@/api/client'
+import { expectedList, suppliersQuery } from '@/api/queries'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import SlipPile from '@/parts/SlipPile.vue'
@@ -24,7 +25,7 @@ const view = computed(() => (typeof route.meta['view'] === 'string' ? route.meta
 const changed = computed(() => (entering.value && number.value && !route.meta['kept'] ? number.value : undefined))
 const kept = computed(() => (route.meta['kept'] ? number.value : undefined))
 const { data: drafts } = useQuery({ queryKey: ['drafts'], queryFn: () => unwrap(api.GET('/api/drafts')) })
-const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
+const { data: suppliers } = useQuery(suppliersQuery)
 const nameOf = (code: string) => suppliers.value?.find((s) => s.code === code)?.name ?? code
 
 const page = 30 // orders are given so many at a time
@@ -45,19 +46,15 @@ const { data: order, error } = useQuery({
   enabled: computed(() => number.value > 0 && !entering.value),
 })
 
-const { data: expected, isPending: expecting } = useQuery({
-  queryKey: ['receiving'],
-  queryFn: () => unwrap(api.GET('/api/receiving')),
-})
-const mostExpected = 200 // of a long list, the first by day
-const cut = computed(() => (expected.value?.length ?? 0) >= mostExpected)
-const late = computed(() => (expected.value ?? []).filter((o) => o.wantedOn < today.value))
+const { data: expected, isPending: expecting } = useQuery(expectedList)
+const cut = computed(() => (expected.value?.more ?? 0) > 0)
+const late = computed(() => (expected.value?.rows ?? []).filter((o) => o.wantedOn < today.value))
 const others = computed(() => {
-  const shown = new Set((expected.value ?? []).map((o) => o.number))
+  const shown = new Set((expected.value?.rows ?? []).map((o) => o.number))
   return (pages.value?.pages.flat() ?? []).filter((o) => !shown.has(o.number))
 })
 const awaits = (o: OrderSlip) => o.state === 'issued' && o.done < o.lines
-const coming = computed(() => [...(expected.value ?? []).filter((o) => o.wantedOn >= today.value), ...others.value.filter(awaits)])
+const coming = computed(() => [...(expected.value?.rows ?? []).filter((o) => o.wantedOn >= today.value), ...others.value.filter(awaits)])
 const ended = computed(() => others.value.filter((o) => !awaits(o)))
 
 function end(o: OrderSlip): string {
@@ -75,7 +72,7 @@ const slip = (o: OrderSlip, verdict: Verdict, right: string): Slip => ({
   right,
 })
 const groups = computed<SlipGroup[]>(() => {
-  const written = (drafts.value ?? []).map((d) => ({
+  const written = (drafts.value?.rows ?? []).map((d) => ({
     to: `/orders/drafts/${d.number}`,
     verdict: 'waiting' as const,
     title: nameOf(d.supplier) || 'no supplier yet',
@@ -119,7 +116,7 @@ useKeys(() => (has('buyer') && !entering.value ? [{ key: 'n', label: 'enter an o
 
 <template>
   <main class="desk" :class="{ wide: entering || view }">
-    <SlipPile label="Orders" :groups="groups" :loading="isPending || expecting">
+    <SlipPile label="Orders" :groups="groups" :loading="isPending || expecting" :more="(expected?.more ?? 0) + (drafts?.more ?? 0)">
       <div v-if="has('buyer')" class="p-3 pb-1">
         <BButton size="sm" :variant="entering || view ? 'outline-secondary' : 'primary'" to="/orders/new">Enter an order</BButton>
       </div>

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
+import { companyQuery, suppliersQuery } from '@/api/queries'
 import EntryChoice from '@/parts/EntryChoice.vue'
 import EntryField from '@/parts/EntryField.vue'
 import NumberField from '@/parts/NumberField.vue'
@@ -18,8 +19,8 @@ import { itemChoices } from './entry'
 const client = useQueryClient()
 const blank = () => ({ budget: '', supplier: '', item: '', description: '', unit: '', quantity: '', price: '', wantedOn: '' })
 const form = ref(blank())
-const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
-const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const { data: suppliers } = useQuery(suppliersQuery)
+const { data: frame } = useQuery(companyQuery)
 const { data: choices } = useQuery({
   queryKey: ['order-choices', computed(() => form.value.supplier)],
   queryFn: () => unwrap(api.GET('/api/orders/choices', { params: { query: { supplier: form.value.supplier } } })),

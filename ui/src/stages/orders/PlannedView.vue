@@ -4,6 +4,8 @@ import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap, type BudgetLine } from '@/api/client'
+import { suppliersQuery } from '@/api/queries'
+import MoreRows from '@/parts/MoreRows.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useArrive } from '@/parts/arrive'
@@ -18,10 +20,11 @@ import { emptyLine, filledLine, freshOrder, keepOrder, type DraftOrder } from '.
 const router = useRouter()
 const client = useQueryClient()
 const arrive = useArrive()
-const { data: lines, isPending } = useQuery({ queryKey: ['budget-lines'], queryFn: () => unwrap(api.GET('/api/budget-lines')) })
-const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
+const { data: list, isPending } = useQuery({ queryKey: ['budget-lines'], queryFn: () => unwrap(api.GET('/api/budget-lines')) })
+const { data: suppliers } = useQuery(suppliersQuery)
 const key = (l: BudgetLine) => `${l.budget}/${l.no}`
 const chosen = ref<string[]>([])
+const lines = computed(() => list.value?.rows)
 const picked = computed(() => (lines.value ?? []).filter((l) => chosen.value.includes(key(l))))
 const one = computed(() => new Set(picked.value.map((l) => l.supplier)).size === 1)
 const nameOf = (code: string) => suppliers.value?.find((x) => x.code === code)?.name ?? code
@@ -112,6 +115,7 @@ useKeys(() => (one.value && has('buyer') ? [{ key: 'Ctrl+Enter', label: 'make an
           </tr>
         </tbody>
       </table>
+      <MoreRows :more="list?.more" way="They follow when lines of these are taken out." />
       <PlanForm v-if="has('buyer', 'administrator')" />
     </div>
     <div class="bar">

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
+import MoreRows from '@/parts/MoreRows.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import { distance, show, showDay, showInstant } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
@@ -82,6 +83,7 @@ const groups = computed(() => [
           </tbody>
         </table>
       </template>
+      <MoreRows :more="reminders?.more" way="Orders whose goods are wanted later than these were not looked through." />
     </div>
   </section>
 </template>

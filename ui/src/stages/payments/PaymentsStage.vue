@@ -65,7 +65,7 @@ useKeys(() => (has('clerk', 'treasurer') ? [{ key: 'n', label: 'propose a run', 
 
 <template>
   <main class="desk wide">
-    <SlipPile label="Payments" :groups="groups" :loading="isPending" />
+    <SlipPile label="Payments" :groups="groups" :loading="isPending" :more="data?.more" />
     <ProposalSheet v-if="view === 'proposal'" />
     <RunSheet v-else-if="view === 'run'" :key="String(route.params['number'])" :number="Number(route.params['number'])" />
     <ReleaseSheet v-else :invoices="data?.verified ?? []" :loading="isPending" />

@@ -3,6 +3,7 @@ import { computed, nextTick, onMounted, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, upload, type Noticed } from '@/api/client'
+import { doorQuery, expectedList } from '@/api/queries'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
@@ -24,11 +25,8 @@ const from = (name: string) => Number(route.query[name]) || undefined
 const wanted = ref('')
 const missing = ref('')
 
-const { data: expected, isPending } = useQuery({
-  queryKey: ['receiving'],
-  queryFn: () => unwrap(api.GET('/api/receiving')),
-})
-const { data: door } = useQuery({ queryKey: ['door'], queryFn: () => unwrap(api.GET('/api/door')) })
+const { data: expected, isPending } = useQuery(expectedList)
+const { data: door } = useQuery(doorQuery)
 /** Words in the field narrow what is expected to a supplier; a number is an order or a notice, and may bring its delivery note along. */
 const words = computed(() => (/^(\d.*)?$/.test(wanted.value.trim()) ? [] : wanted.value.trim().toLowerCase().split(/\s+/)))
 const fits = (supplier: string) => words.value.every((w) => supplier.toLowerCase().includes(w))
@@ -73,7 +71,7 @@ const groups = computed(() => [
     title: 'Expected',
     note: 'by day',
     empty: 'Nothing is expected. Orders appear here once they are issued.',
-    slips: (expected.value ?? [])
+    slips: (expected.value?.rows ?? [])
       .filter((o) => fits(o.supplier))
       .map((o) => ({
         to: `/receiving/${o.number}`,
@@ -102,7 +100,7 @@ async function open() {
       return
     }
   }
-  const fitting = typed === '' ? [] : (expected.value ?? []).filter((o) => fits(o.supplier))
+  const fitting = typed === '' ? [] : (expected.value?.rows ?? []).filter((o) => fits(o.supplier))
   if (fitting.length === 1) return go(`/receiving/${fitting[0]!.number}`)
   missing.value =
     typed === ''
@@ -138,7 +136,7 @@ useKeys(() => [{ key: 'n', label: 'order number', run: () => document.getElement
 
 <template>
   <main class="desk">
-    <SlipPile label="Expected deliveries" :groups="groups" :loading="isPending">
+    <SlipPile label="Expected deliveries" :groups="groups" :loading="isPending" :more="(expected?.more ?? 0) + (door?.more ?? 0)">
       <form class="p-3 pb-1" @submit.prevent="open">
         <label for="receive-order">Order, notice or supplier</label>
         <TextField
@@ -176,7 +174,7 @@ useKeys(() => [{ key: 'n', label: 'order number', run: () => document.getElement
             Type the order’s number, a space and the delivery note’s number, and press <kbd>Enter</kbd>; or a notice, or letters of the
             supplier; or choose on the left.
           </p>
-          <p>{{ expected?.length ? `${show(String(expected.length))} orders are waiting for goods.` : '' }}</p>
+          <p>{{ expected?.rows.length ? `${show(String(expected.rows.length))} orders are waiting for goods.` : '' }}</p>
         </div>
       </section>
       <aside class="side" aria-label="Thread of the order"></aside>

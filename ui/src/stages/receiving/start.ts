@@ -1,6 +1,7 @@
 import { computed, watch, type Ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type OrderSheet } from '@/api/client'
+import { doorQuery } from '@/api/queries'
 import { show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import { blankCount, touched, type Count, type DeliveryDraft } from './count'
@@ -62,7 +63,7 @@ export function useStart(props: Start, order: Ref<OrderSheet | undefined>, draft
     { flush: 'post' },
   )
   /** What a delivery on this order could start from instead of a blank count. */
-  const { data: door } = useQuery({ queryKey: ['door'], queryFn: () => unwrap(api.GET('/api/door')) })
+  const { data: door } = useQuery(doorQuery)
   const waiting = computed(() => {
     if (props.fromNotice || props.fromArrival) return []
     const here = (x: { order: number }) => x.order === props.number

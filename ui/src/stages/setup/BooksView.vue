@@ -3,6 +3,8 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
+import { companyQuery } from '@/api/queries'
+import MoreRows from '@/parts/MoreRows.vue'
 import EntryField from '@/parts/EntryField.vue'
 import InlineForm from '@/parts/InlineForm.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -15,7 +17,7 @@ import { useSending } from '@/parts/sending'
 import SetUpTabs from './SetUpTabs.vue'
 
 const client = useQueryClient()
-const { data: frame, error } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const { data: frame, error } = useQuery(companyQuery)
 const { at, send } = useSending({ within: '.ask' })
 const asking = ref<'budget' | 'rate' | 'month' | 'charge'>()
 const charge = ref({ name: '', standard: '', ended: false })
@@ -193,6 +195,7 @@ const closeMonth = (month: string) =>
             1 {{ r.currency }} = {{ show(r.rate) }} {{ current?.currency }} <span class="muted">from {{ showDay(r.day, today) }}</span>
           </li>
         </ul>
+        <MoreRows :more="frame.more" way="Earlier ones still hold for their days." />
         <h2>Months of the books</h2>
         <p>
           Open from {{ monthName(frame.open) }} on<template v-if="frame.closed.length"

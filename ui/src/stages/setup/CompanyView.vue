@@ -3,6 +3,7 @@
 import { ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
+import { companyQuery } from '@/api/queries'
 import EntryField from '@/parts/EntryField.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import TickBox from '@/parts/TickBox.vue'
@@ -16,7 +17,7 @@ import SetUpTabs from './SetUpTabs.vue'
 import { levels } from './supplier'
 
 const client = useQueryClient()
-const { data: frame, error } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const { data: frame, error } = useQuery(companyQuery)
 const { at, busy, send } = useSending()
 const may = () => has('administrator')
 const form = ref({ address: '', place: '', mail: '', twoStep: false })

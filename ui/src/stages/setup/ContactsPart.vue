@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap, type Contact, type SupplierSheet } from '@/api/client'
+import MoreRows from '@/parts/MoreRows.vue'
 import EntryField from '@/parts/EntryField.vue'
 import InlineForm from '@/parts/InlineForm.vue'
 import PickField from '@/parts/PickField.vue'
@@ -53,6 +54,7 @@ async function keep(contact: Contact) {
       <div v-if="!supplier.contacts?.some((c) => c.number === form?.number) && others.length > 1">
         <label for="contact-other">Who</label>
         <PickField id="contact-other" v-model="other" :options="others" @update:model-value="takeOther" />
+        <MoreRows :more="supplier.moreOthers" way="Open one of their suppliers to see them." />
       </div>
       <EntryField id="contact-name" v-model="form.name" label="Name" :error="at('name')" />
       <EntryField id="contact-role" v-model="form.role" label="Role" />

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type ItemSheet } from '@/api/client'
+import { companyQuery, suppliersQuery } from '@/api/queries'
 import ChoiceField from '@/parts/ChoiceField.vue'
 import EntryField from '@/parts/EntryField.vue'
 import PickField from '@/parts/PickField.vue'
@@ -23,8 +24,8 @@ const typedItem = (i: ItemSheet) => ({
 })
 const { draft, clear, kept } = useDraft(made ? `item.${props.item.code}` : 'item', () => typedItem(props.item))
 
-const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
-const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const { data: suppliers } = useQuery(suppliersQuery)
+const { data: frame } = useQuery(companyQuery)
 const sellers = computed(() => (suppliers.value ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code })))
 const unitName = (code: string) => frame.value?.units.find((u) => u.code === code.toUpperCase())?.name ?? code
 const budgets = computed(() => [

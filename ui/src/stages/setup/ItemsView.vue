@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, type ItemSheet } from '@/api/client'
+import { itemList } from '@/api/queries'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
@@ -17,7 +18,7 @@ import { levels } from './supplier'
 const route = useRoute()
 const router = useRouter()
 const code = computed(() => String(route.params['code'] ?? ''))
-const { data: all, isPending } = useQuery({ queryKey: ['items'], queryFn: () => unwrap(api.GET('/api/items')) })
+const { data: all, isPending } = useQuery(itemList)
 const { data: item, error } = useQuery({
   queryKey: ['item', code],
   queryFn: () => unwrap(api.GET('/api/items/{code}', { params: { path: { code: code.value } } })),
@@ -28,7 +29,7 @@ const groups = computed(() => [
     title: 'Items',
     note: 'by name',
     empty: 'None yet.',
-    slips: (all.value ?? []).map((i) => ({
+    slips: (all.value?.rows ?? []).map((i) => ({
       to: `/setup/items/${i.code}`,
       verdict: i.incomplete ? ('waiting' as const) : ('agrees' as const),
       title: i.name,
@@ -81,7 +82,7 @@ useKeys(() =>
 
 <template>
   <main class="desk wide">
-    <SlipPile label="Items" :groups="groups" :loading="isPending">
+    <SlipPile label="Items" :groups="groups" :loading="isPending" :more="all?.more">
       <div v-if="may" class="p-3 pb-1">
         <BButton size="sm" :variant="editing ? 'outline-secondary' : 'primary'" to="/setup/new-item">Enter an item</BButton>
       </div>
@@ -101,7 +102,7 @@ useKeys(() =>
       <div v-else-if="!item" class="nothing">
         <h1>Items</h1>
         <SetUpTabs />
-        <p v-if="all?.length === 0" class="mt-3">No item is known yet. Enter one, or import a table of them under Tables.</p>
+        <p v-if="all?.rows.length === 0" class="mt-3">No item is known yet. Enter one, or import a table of them under Tables.</p>
         <p v-else class="mt-3">Choose an item on the left, or find one by name with <kbd>/</kbd>.</p>
       </div>
       <template v-else>

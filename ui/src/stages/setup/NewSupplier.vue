@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
+import { suppliersQuery } from '@/api/queries'
 import TextField from '@/parts/TextField.vue'
 import { fits } from '@/parts/choice'
 import { tell, warn } from '@/parts/notice'
@@ -13,7 +14,7 @@ const props = defineProps<{ id: string; name: string }>()
 const emit = defineEmits<{ made: [code: string] }>()
 const client = useQueryClient()
 const country = ref('')
-const { data: suppliers } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
+const { data: suppliers } = useQuery(suppliersQuery)
 /** Nobody is meant yet: what was typed begins no supplier's name or code. */
 const nobody = computed(() => !!suppliers.value && !suppliers.value.some((s) => fits({ value: s.code, text: s.name }, props.name)))
 async function make() {

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type Performance } from '@/api/client'
+import MoreRows from '@/parts/MoreRows.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import { price, show, showDay } from '@/parts/numbers'
@@ -41,6 +42,10 @@ const names: Record<string, [string, string]> = {
   returns: ['Returns', 'something went back'],
 }
 const chosen = ref('')
+/** What was charged more, and less: one does not make up for the other. */
+const difference = (l: Line) =>
+  [Number(l.dearer) ? `+${show(l.dearer)}` : '', Number(l.cheaper) ? `−${show(l.cheaper)}` : ''].filter(Boolean).join(' / ') ||
+  show(l.dearer)
 /** The lines that count in the chosen figure, what went wrong first. */
 const behind = computed(() => {
   const good = p.value?.lines.filter((l) => l.good.includes(chosen.value)) ?? []
@@ -103,6 +108,7 @@ const came = (l: Line) =>
       </tr>
     </tbody>
   </table>
+  <MoreRows :more="p?.more" way="The figures are of the newest lines; choose a shorter time to see all of it." />
   <table v-if="chosen && behind.length" class="grid mb-3">
     <thead>
       <tr>
@@ -129,7 +135,7 @@ const came = (l: Line) =>
         <td>
           <RouterLink v-for="d in l.deliveries" :key="d" class="mono me-2" :to="`/receiving/deliveries/${d}`">{{ d }}</RouterLink>
         </td>
-        <td v-if="chosen === 'price'" class="num">{{ show(l.price) }}</td>
+        <td v-if="chosen === 'price'" class="num">{{ difference(l) }}</td>
       </tr>
     </tbody>
   </table>

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap, type AgreedPrice, type SupplierSheet } from '@/api/client'
+import { itemsQuery } from '@/api/queries'
 import EntryChoice from '@/parts/EntryChoice.vue'
 import EntryField from '@/parts/EntryField.vue'
 import InlineForm from '@/parts/InlineForm.vue'
@@ -16,7 +17,7 @@ const client = useQueryClient()
 const { at, send } = useSending({ within: '.ask' })
 const may = computed(() => has('buyer', 'administrator'))
 const form = ref<AgreedPrice>()
-const { data: items } = useQuery({ queryKey: ['items'], queryFn: () => unwrap(api.GET('/api/items')), enabled: may })
+const { data: items } = useQuery({ ...itemsQuery, enabled: may })
 const choices = computed(() => (items.value ?? []).map((i) => ({ value: i.code, text: i.code, also: i.name })))
 const add = () => (form.value = { item: '', from: today.value, until: '', least: '', price: '', base: '' })
 async function keep(p: AgreedPrice) {

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type SupplierSheet } from '@/api/client'
+import { companyQuery, suppliersQuery } from '@/api/queries'
 import EntryChoice from '@/parts/EntryChoice.vue'
 import EntryField from '@/parts/EntryField.vue'
 import PickField from '@/parts/PickField.vue'
@@ -16,8 +17,8 @@ const props = defineProps<{ supplier: SupplierSheet }>()
 const made = props.supplier.version > 0
 const { draft, clear, kept } = useDraft(made ? `supplier.${props.supplier.code}` : 'supplier', () => typedSupplier(props.supplier))
 
-const { data: all } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
-const { data: frame } = useQuery({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+const { data: all } = useQuery(suppliersQuery)
+const { data: frame } = useQuery(companyQuery)
 const payees = computed(() =>
   (all.value ?? []).filter((s) => s.code !== props.supplier.code).map((s) => ({ value: s.code, text: s.name, also: s.code })),
 )

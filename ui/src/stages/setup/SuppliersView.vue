@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
+import { supplierList } from '@/api/queries'
 import AskReason from '@/parts/AskReason.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
@@ -24,7 +25,7 @@ const route = useRoute()
 const router = useRouter()
 const client = useQueryClient()
 const code = computed(() => String(route.params['code'] ?? ''))
-const { data: all, isPending } = useQuery({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
+const { data: all, isPending } = useQuery(supplierList)
 const { data: s, error } = useQuery({
   queryKey: ['supplier', code],
   queryFn: () => unwrap(api.GET('/api/suppliers/{code}', { params: { path: { code: code.value } } })),
@@ -41,7 +42,7 @@ const groups = computed(() => [
     title: 'Suppliers',
     note: 'by name',
     empty: 'None yet.',
-    slips: (all.value ?? []).map((x) => ({
+    slips: (all.value?.rows ?? []).map((x) => ({
       to: `/setup/suppliers/${x.code}`,
       verdict: x.status === 'open' ? (x.incomplete ? ('waiting' as const) : ('agrees' as const)) : ('outside' as const),
       title: x.name,
@@ -117,7 +118,7 @@ useKeys(() =>
 
 <template>
   <main class="desk wide">
-    <SlipPile label="Suppliers" :groups="groups" :loading="isPending">
+    <SlipPile label="Suppliers" :groups="groups" :loading="isPending" :more="all?.more">
       <div v-if="mayEdit" class="p-3 pb-1">
         <BButton size="sm" :variant="editing ? 'outline-secondary' : 'primary'" to="/setup/new-supplier">Enter a supplier</BButton>
       </div>
@@ -137,7 +138,7 @@ useKeys(() =>
       <div v-else-if="!s" class="nothing">
         <h1>Suppliers</h1>
         <SetUpTabs />
-        <p v-if="all?.length === 0" class="mt-3">
+        <p v-if="all?.rows.length === 0" class="mt-3">
           No supplier is known yet. Enter one, import a table of them under Tables, or make one while ordering.
         </p>
         <p v-else class="mt-3">Choose a supplier on the left, or find one by name with <kbd>/</kbd>.</p>

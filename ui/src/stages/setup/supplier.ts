@@ -67,8 +67,8 @@ const days = (text: string) => Number(sent(text) || '0')
 
 /** A supplier as it is sent. */
 export function untypedSupplier(t: TypedSupplier): SupplierSheet {
-  const { contacts, others, notes, prices, decisions, ...own } = t // which are kept by themselves
-  void [contacts, others, notes, prices, decisions]
+  const { contacts, others, moreOthers, notes, prices, decisions, ...own } = t // which are kept by themselves
+  void [contacts, others, moreOthers, notes, prices, decisions]
   return {
     ...own,
     netDays: days(t.netDays),

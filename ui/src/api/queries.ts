@@ -1,0 +1,20 @@
+// What many pages ask for, with the key that it is kept under.
+import { queryOptions } from '@tanstack/vue-query'
+import { api, unwrap } from './client'
+
+/** Suppliers by name; `more` where the list stops before its end. */
+export const supplierList = queryOptions({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
+export const suppliersQuery = queryOptions({ ...supplierList, select: (list) => list.rows })
+
+/** Items by name; `more` where the list stops before its end. */
+export const itemList = queryOptions({ queryKey: ['items'], queryFn: () => unwrap(api.GET('/api/items')) })
+export const itemsQuery = queryOptions({ ...itemList, select: (list) => list.rows })
+
+/** What the company has decided for all. */
+export const companyQuery = queryOptions({ queryKey: ['company'], queryFn: () => unwrap(api.GET('/api/company')) })
+
+/** What lies at the door, and what is announced. */
+export const doorQuery = queryOptions({ queryKey: ['door'], queryFn: () => unwrap(api.GET('/api/door')) })
+
+/** Orders that goods are expected on, by day; `more` where the list stops before its end. */
+export const expectedList = queryOptions({ queryKey: ['receiving'], queryFn: () => unwrap(api.GET('/api/receiving')) })
