@@ -12,17 +12,17 @@ func (w *world) calls(last int64) map[string]func(context.Context) error {
 	clerk := w.people["clerk"]
 	drop := func(_ any, err error) error { return err }
 	return map[string]func(context.Context) error{
-		"course":             func(ctx context.Context) error { return drop(w.app.Course(ctx)) },
+		"course":             func(ctx context.Context) error { return drop(w.app.Course(ctx, w.people["clerk"])) },
 		"orders, newest":     func(ctx context.Context) error { return drop(w.app.Orders(ctx, 0)) },
 		"orders, older":      func(ctx context.Context) error { return drop(w.app.Orders(ctx, 4001+last/2)) },
 		"expected goods":     func(ctx context.Context) error { return drop(w.app.Expected(ctx)) },
 		"order sheet":        func(ctx context.Context) error { return drop(w.app.OrderSheet(ctx, 4001+last/2, clerk)) },
 		"delivery sheet":     func(ctx context.Context) error { return drop(w.app.DeliverySheet(ctx, 7001+last/2, clerk)) },
-		"invoice pile":       func(ctx context.Context) error { return drop(w.app.InvoicePile(ctx)) },
+		"invoice pile":       func(ctx context.Context) error { return drop(w.app.InvoicePile(ctx, w.people["clerk"])) },
 		"invoices, newest":   func(ctx context.Context) error { return drop(w.app.Invoices(ctx, 0)) },
 		"invoices, older":    func(ctx context.Context) error { return drop(w.app.Invoices(ctx, 1001+last/2)) },
 		"invoice sheet":      func(ctx context.Context) error { return drop(w.app.InvoiceSheet(ctx, 1001+last/2, clerk)) },
-		"holds":              func(ctx context.Context) error { return drop(w.app.HoldsView(ctx)) },
+		"holds":              func(ctx context.Context) error { return drop(w.app.HoldsView(ctx, w.people["clerk"])) },
 		"payments":           func(ctx context.Context) error { return drop(w.app.PaymentsView(ctx)) },
 		"payment proposal":   func(ctx context.Context) error { return drop(w.app.Propose(ctx, today.Add(60), today)) },
 		"journal, newest":    func(ctx context.Context) error { return drop(w.app.Journal(ctx, 0)) },

@@ -32,30 +32,6 @@ func listed[T any](ctx context.Context, a *App, do func(reading) ([]T, error)) (
 	})
 }
 
-// Course is how much of each stage needs a person.
-type Course struct{ Orders, Receiving, Invoices, Holds, Payments int64 }
-
-// Course counts what needs a person in each stage: orders whose goods are overdue,
-// deliveries expected by today, invoices held or waiting for goods that are late,
-// holds, and invoices to release with runs to finish.
-func (a *App) Course(ctx context.Context) (Course, error) {
-	return read(ctx, a, func(r reading) (c Course, err error) {
-		count := func(n int64, e error) int64 {
-			if e != nil && err == nil {
-				err = e
-			}
-			return n
-		}
-		c.Orders = count(r.CountExpected(r.today().Add(-1)))
-		c.Receiving = count(r.CountExpected(r.today()))
-		held := count(r.CountInState(trade.Held))
-		c.Invoices = held + count(r.CountLate(r.today()))
-		c.Holds = held + count(r.CountBlocked()) + count(r.CountHolds())
-		c.Payments = count(r.CountInState(trade.Verified)) + count(r.CountOpenRuns())
-		return c, err
-	})
-}
-
 // Find looks for anything by its number or the words of its name or their beginnings:
 // first what has the whole words, the newest first.
 func (a *App) Find(ctx context.Context, text string) ([]store.Found, error) {
@@ -94,31 +70,8 @@ func (a *App) Expected(ctx context.Context) (Listed[store.OrderRow], error) {
 	return listed(ctx, a, func(r reading) ([]store.OrderRow, error) { return r.ExpectedOrders() })
 }
 
-// InvoicePile is the invoices that need a person and those that move by themselves.
-type InvoicePile struct {
-	Held, Waiting, Through []store.InvoiceRow
-	Today                  day.Day
-	More                   int64 // than are given
-}
-
 // throughSince is how long what came through by itself is shown beside the pile.
 const throughSince = 12 * time.Hour
-
-// InvoicePile reads the pile of invoices: held, waiting, and verified today.
-func (a *App) InvoicePile(ctx context.Context) (InvoicePile, error) {
-	return read(ctx, a, func(r reading) (p InvoicePile, err error) {
-		p.Today = r.today()
-		if p.Held, err = r.InvoicesInState(trade.Held); err != nil {
-			return p, err
-		}
-		if p.Waiting, err = r.InvoicesInState(trade.Waiting); err != nil {
-			return p, err
-		}
-		p.Through, err = r.InvoicesVerifiedSince(stamp(r.at.Add(-throughSince)))
-		p.More = r.LeftOut()
-		return p, err
-	})
-}
 
 // Invoices lists invoices, newest first, from below the number before (zero: all).
 func (a *App) Invoices(ctx context.Context, before int64) ([]store.InvoiceRow, error) {
@@ -234,47 +187,6 @@ func (a *App) InvoicePaper(ctx context.Context, number int64) (store.Paper, []by
 		return p, err
 	})
 	return paper, content, err
-}
-
-// HoldsView is everything that is held: by a finding, before release, or by a person.
-type HoldsView struct {
-	Held    []store.InvoiceRow
-	Blocked []store.InvoiceRow
-	Holds   []HoldRow
-	More    int64 // than are given
-}
-
-// HoldRow is a person's hold with its invoice.
-type HoldRow struct {
-	store.Hold
-	Supplier, SupplierNumber string
-	Total                    money.Amount
-	Currency                 money.Currency
-	Due                      day.Day
-	State                    trade.InvoiceState
-}
-
-// HoldsView reads what is held, why and since when.
-func (a *App) HoldsView(ctx context.Context) (HoldsView, error) {
-	return read(ctx, a, func(r reading) (v HoldsView, err error) {
-		if v.Held, err = r.InvoicesInState(trade.Held); err != nil {
-			return v, err
-		}
-		if v.Blocked, err = r.BlockedInvoices(); err != nil {
-			return v, err
-		}
-		holds, err := r.OpenHolds()
-		v.More = r.LeftOut()
-		for _, h := range holds {
-			if err != nil {
-				return v, err
-			}
-			inv, s, e := r.invoice(h.InvoiceNumber)
-			err = e
-			v.Holds = append(v.Holds, HoldRow{h, inv.SupplierStated, inv.SupplierNumber, inv.StatedTotal, inv.Currency, s.Due, s.State})
-		}
-		return v, err
-	})
 }
 
 // PaymentsView is what is to be released and paid.

@@ -535,6 +535,9 @@ type InvoiceRow struct {
 	Hold           string  // reason of an open person's hold
 }
 
+// ownEntry tells whether a person keyed or corrected the invoice of a state; their key follows.
+const ownEntry = `EXISTS (SELECT 1 FROM invoice_revision r WHERE r.invoice = s.invoice AND r.made_by = `
+
 const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.supplier_number, s.state, s.since, s.currency, s.total, s.open, s.invoice_date, s.due_on, s.discount_until, s.discount,
 	coalesce(o.number, 0), s.blocked, s.turn, s.summary, coalesce(o.wanted_on, ''),
 	coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
@@ -548,8 +551,11 @@ var (
 		`WHERE x.purchase_order = ?1 AND x.kind = '' ORDER BY x.invoice LIMIT ?2`)
 	recentInvoices = statement(invoiceRows + `WHERE s.invoice < ?1 ORDER BY s.invoice DESC LIMIT ?2`)
 	invoiceBefore  = statement(`SELECT coalesce((SELECT id FROM invoice WHERE number = ?), 4611686018427387904)`)
-	countInState   = statement(`SELECT count(*) FROM invoice_state WHERE state = ?`)
-	countLate      = statement(`SELECT count(*) FROM invoice_state s JOIN purchase_order o ON o.id = s.purchase_order WHERE s.state = 'waiting' AND o.wanted_on < ?`)
+	countTurn      = statement(`SELECT count(*) FROM invoice_state s WHERE s.state = ?1 AND s.turn = ?2 AND NOT ` + ownEntry + `?3)`)
+	countToRelease = statement(`SELECT count(*) FROM invoice_state s WHERE s.state = 'verified' AND s.blocked = 0 AND NOT ` + ownEntry + `?1)
+		AND NOT EXISTS (SELECT 1 FROM hold h JOIN hold_state x ON x.hold = h.id WHERE h.invoice = s.invoice AND x.open = 1)`)
+	ownEntries = statement(`SELECT i.number FROM invoice_state s JOIN invoice i ON i.id = s.invoice WHERE s.state = ?1 AND ` + ownEntry + `?2)`)
+	countLate  = statement(`SELECT count(*) FROM invoice_state s JOIN purchase_order o ON o.id = s.purchase_order WHERE s.state = 'waiting' AND o.wanted_on < ?`)
 )
 
 func scanInvoiceRow(r row) (i InvoiceRow, err error) {
@@ -582,9 +588,19 @@ func (t *Tx) RecentInvoices(before int64, limit int) ([]InvoiceRow, error) {
 	return list(t, recentInvoices, scanInvoiceRow, id, limit)
 }
 
-// CountInState counts the invoices of a state.
-func (t *Tx) CountInState(state trade.InvoiceState) (int64, error) {
-	return t.number(countInState, state)
+// CountTurn counts the invoices of a state that are a role's turn, but for the entries of one
+// person (0: of nobody).
+func (t *Tx) CountTurn(state trade.InvoiceState, role string, not int64) (int64, error) {
+	return t.number(countTurn, state, role, not)
+}
+
+// CountReleasable counts the invoices that a person may release: verified, on no hold, nothing
+// against it, and not their own entry.
+func (t *Tx) CountReleasable(person int64) (int64, error) { return t.number(countToRelease, person) }
+
+// OwnEntries are the numbers of the invoices of a state that a person keyed or corrected.
+func (t *Tx) OwnEntries(state trade.InvoiceState, person int64) ([]int64, error) {
+	return list(t, ownEntries, scanOne[int64], state, person)
 }
 
 // CountLate counts the waiting invoices whose goods were wanted before a day.

@@ -37,8 +37,7 @@ var (
 	holdsOf      = statement(holdColumns + `WHERE h.invoice = ? ORDER BY h.id`)
 	putHoldState = statement(`INSERT INTO hold_state (hold, open) VALUES (?, ?) ON CONFLICT (hold) DO UPDATE SET open = excluded.open`)
 	openHolds    = cutAt(mostPiled, holdColumns+`WHERE h.id IN (SELECT hold FROM hold_state WHERE open = 1) ORDER BY h.id`)
-	countHolds   = statement(`SELECT count(*) FROM hold_state WHERE open = 1`)
-	countBlocked = statement(`SELECT count(*) FROM invoice_state WHERE state = 'verified' AND blocked = 1`)
+	countHoldsOf = statement(`SELECT count(*) FROM hold_state x JOIN hold h ON h.id = x.hold WHERE x.open = 1 AND h.by_person = ?`)
 	blockedRows  = cutAt(mostPiled, invoiceRows+`WHERE s.state = 'verified' AND s.blocked = 1 ORDER BY s.due_on, s.invoice`)
 )
 
@@ -77,11 +76,8 @@ func (t *Tx) HoldsOf(invoice int64) ([]Hold, error) { return list(t, holdsOf, sc
 // OpenHolds lists the holds in force, the oldest first.
 func (t *Tx) OpenHolds() ([]Hold, error) { return listCut(t, openHolds, scanHold) }
 
-// CountHolds counts the holds in force.
-func (t *Tx) CountHolds() (int64, error) { return t.number(countHolds) }
-
-// CountBlocked counts the verified invoices that may not be released.
-func (t *Tx) CountBlocked() (int64, error) { return t.number(countBlocked) }
+// CountHoldsOf counts the holds in force that a person set.
+func (t *Tx) CountHoldsOf(person int64) (int64, error) { return t.number(countHoldsOf, person) }
 
 // BlockedInvoices lists verified invoices that may not be released.
 func (t *Tx) BlockedInvoices() ([]InvoiceRow, error) {
@@ -103,7 +99,7 @@ var (
 	runByMessage   = statement(runColumns + `WHERE x.message = ? AND x.message <> ''`)
 	recentRuns     = cutAt(20, runColumns+`ORDER BY r.id DESC`)
 	allRuns        = proof(runColumns + `ORDER BY r.id`)
-	openRuns       = statement(`SELECT count(*) FROM run_state WHERE state IN ('proposed', 'approved', 'sent')`)
+	countRuns      = statement(`SELECT count(*) FROM run_state WHERE state = ?`)
 	paymentsOf     = statement(`SELECT p.id, p.end_to_end, p.supplier, s.name, s.code, p.currency, p.amount, p.payee, p.iban, p.bic, x.state, x.reason FROM payment p JOIN supplier s ON s.id = p.supplier JOIN payment_state x ON x.payment = p.id
 		WHERE p.run = ? ORDER BY p.id`)
 	paymentItems = statement(`SELECT i.invoice, n.number, r.supplier_number, i.amount, i.discount, s.currency FROM payment_item i JOIN invoice n ON n.id = i.invoice JOIN invoice_state s ON s.invoice = i.invoice JOIN invoice_revision r ON r.id = s.revision
@@ -226,8 +222,8 @@ func (t *Tx) Runs() ([]Run, error) { return listCut(t, recentRuns, scanRun) }
 // AllRuns lists every run there is.
 func (t *Tx) AllRuns() ([]Run, error) { return list(t, allRuns, scanRun) }
 
-// CountOpenRuns counts the runs that still need something.
-func (t *Tx) CountOpenRuns() (int64, error) { return t.number(openRuns) }
+// CountRuns counts the runs of a state.
+func (t *Tx) CountRuns(state string) (int64, error) { return t.number(countRuns, state) }
 
 // Payment is one payment of a run.
 type Payment struct {

@@ -25,24 +25,15 @@ import (
 	"lagoon/internal/web/contract"
 )
 
-// GetInvoicePile reads the pile: what needs a person first, the first due first.
+// GetInvoicePile reads the pile as it is for this person, the first due first.
 func (h *handlers) GetInvoicePile(ctx context.Context, _ contract.GetInvoicePileRequestObject) (contract.GetInvoicePileResponseObject, error) {
-	pile, err := h.app.InvoicePile(ctx)
-	if err != nil {
-		return nil, err
-	}
-	answer := contract.InvoicePile{More: pile.More, Needs: each(pile.Held, slipOf), Moving: []contract.InvoiceSlip{}}
-	for _, w := range pile.Waiting {
-		if w.Wanted != "" && w.Wanted < pile.Today {
-			slip := slipOf(w)
-			slip.Summary = fmt.Sprintf("goods %d days late", w.Wanted.Until(pile.Today))
-			answer.Needs = append(answer.Needs, slip)
-		} else {
-			answer.Moving = append(answer.Moving, slipOf(w))
-		}
-	}
-	answer.Moving = append(answer.Moving, each(pile.Through, slipOf)...)
-	return contract.GetInvoicePile200JSONResponse(answer), nil
+	pile, err := h.app.InvoicePile(ctx, actorOf(ctx))
+	return contract.GetInvoicePile200JSONResponse{
+		Yours:  each(pile.Yours, slipOf),
+		Others: each(pile.Others, slipOf),
+		Moving: each(pile.Moving, slipOf),
+		More:   pile.More,
+	}, err
 }
 
 // GetInvoices lists invoices.

@@ -363,9 +363,9 @@ func (h *handlers) AcceptFree(ctx context.Context, r contract.AcceptFreeRequestO
 	return contract.AcceptFree200JSONResponse{Number: answer.Number, Quantity: answer.Quantity.String(), Entry: some(answer.Entry)}, err
 }
 
-// GetCourse counts what needs a person.
+// GetCourse counts what is this person's turn.
 func (h *handlers) GetCourse(ctx context.Context, _ contract.GetCourseRequestObject) (contract.GetCourseResponseObject, error) {
-	c, err := h.app.Course(ctx)
+	c, err := h.app.Course(ctx, actorOf(ctx))
 	return contract.GetCourse200JSONResponse{
 		Orders:    c.Orders,
 		Receiving: c.Receiving,

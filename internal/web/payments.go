@@ -17,11 +17,11 @@ import (
 // GetHolds reads everything that is held.
 func (h *handlers) GetHolds(ctx context.Context, _ contract.GetHoldsRequestObject) (contract.GetHoldsResponseObject, error) {
 	actor := actorOf(ctx)
-	v, err := h.app.HoldsView(ctx)
+	v, err := h.app.HoldsView(ctx, actor)
 	return contract.GetHolds200JSONResponse{
-		More:    v.More,
-		Held:    each(v.Held, slipOf),
-		Blocked: each(v.Blocked, slipOf),
+		More:   v.More,
+		Yours:  each(v.Yours, slipOf),
+		Others: each(v.Others, slipOf),
 		Holds: each(v.Holds, func(r jobs.HoldRow) contract.HoldRow {
 			return contract.HoldRow{
 				Hold:           holdOf(actor)(r.Hold),

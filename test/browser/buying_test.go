@@ -204,7 +204,7 @@ func TestReminders(t *testing.T) {
 	d := sit(t, h)
 	d.signIn("ivo")
 	d.open("/orders")
-	d.seeIn(".pile", "Needs you 3")
+	d.seeIn(".pile", "Your turn 3")
 	d.until("document.querySelector('.stages a').innerText.includes('3')", "as many as the course says")
 	d.until("document.querySelector('.pile a.slip').innerText.includes('50 days late')", "the most pressing first")
 	slips := d.text(".pile")

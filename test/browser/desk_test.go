@@ -475,6 +475,7 @@ func (d *desk) accessible() {
 func (d *desk) shot(name string) {
 	d.t.Helper()
 	d.accessible()
+	d.until("document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth", "the page does not scroll into nothing")
 	folder := os.Getenv("LAGOON_SHOTS")
 	if folder == "" {
 		return

@@ -13,7 +13,7 @@ func TestFirstLoad(t *testing.T) {
 	h := open(t)
 	d := sit(t, h)
 	d.signIn("nora")
-	d.see("Needs you")
+	d.see("Your turn")
 	const files = `performance.getEntriesByType('resource').filter(r => /\.(js|css)$/.test(new URL(r.name).pathname))`
 	sum := d.number
 	size := sum(files + `.reduce((n, r) => n + r.encodedBodySize, 0)`)
@@ -22,6 +22,6 @@ func TestFirstLoad(t *testing.T) {
 	require.LessOrEqual(t, size, 170_000)
 	require.Equal(t, 0, sum(files+`.filter(r => new URL(r.name).origin !== location.origin).length`), "nothing from elsewhere")
 	d.open("/invoices")
-	d.see("Needs you")
+	d.see("Your turn")
 	require.Zero(t, sum(files+`.reduce((n, r) => n + r.transferSize, 0)`), "kept for good")
 }

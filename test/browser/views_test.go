@@ -17,7 +17,7 @@ func TestViews(t *testing.T) {
 	clerk.see("Who would you like to be?")
 	clerk.shot("sign-in")
 	clerk.signIn("nora")
-	clerk.see("Needs you")
+	clerk.see("Your turn")
 	clerk.shot("invoices")
 	clerk.open(fmt.Sprintf("/invoices/%d", invoiceOf(t, h, "BF-20418").Number))
 	clerk.see("Held: 2 differences")

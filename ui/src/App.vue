@@ -2,13 +2,13 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
-import { api, unwrap } from './api/client'
+import { courseQuery } from './api/queries'
 import { hush, listen, lostSince } from './api/live'
 import { giveUp, slow } from './api/wire'
 import HelpPanel from './help/HelpPanel.vue'
 import FindBox from './parts/FindBox.vue'
-import { actions, plainLetters, press, useKeys } from './parts/keys'
-import { notice } from './parts/notice'
+import { actions, click, plainLetters, press, useKeys } from './parts/keys'
+import { acted, left } from './parts/notice'
 import { current, load, person, signOut } from './parts/session'
 import SignInDoor from './stages/setup/SignInDoor.vue'
 import TickBox from '@/parts/TickBox.vue'
@@ -23,28 +23,39 @@ watch(reading, (on) => localStorage.setItem('lagoon.help', on ? 'open' : 'closed
 const trouble = ref('')
 
 onMounted(async () => {
+  window.addEventListener('keydown', acted, { capture: true })
+  window.addEventListener('click', acted, { capture: true })
+  window.addEventListener('click', click, { capture: true })
   window.addEventListener('keydown', press)
   await load().catch((e: Error) => (trouble.value = e.message))
 })
-onBeforeUnmount(() => window.removeEventListener('keydown', press))
+onBeforeUnmount(() => {
+  window.removeEventListener('keydown', acted, { capture: true })
+  window.removeEventListener('click', acted, { capture: true })
+  window.removeEventListener('click', click, { capture: true })
+  window.removeEventListener('keydown', press)
+})
 
 const { data: course } = useQuery({
-  queryKey: ['course'],
-  queryFn: () => unwrap(api.GET('/api/course')),
+  ...courseQuery,
   enabled: computed(() => !!person.value && !person.value.oneTime),
 })
 const stages = computed(() => [
-  { key: 'orders', name: 'Orders', to: '/orders', count: course.value?.orders, what: 'orders whose goods are overdue' },
-  { key: 'receiving', name: 'Receiving', to: '/receiving', count: course.value?.receiving, what: 'deliveries expected by today' },
-  { key: 'invoices', name: 'Invoices', to: '/invoices', count: course.value?.invoices, what: 'invoices that need a person' },
-  { key: 'holds', name: 'Holds', to: '/holds', count: course.value?.holds, what: 'things on hold' },
-  { key: 'payments', name: 'Payments', to: '/payments', count: course.value?.payments, what: 'invoices to release and runs to finish' },
+  { key: 'orders', name: 'Orders', to: '/orders', count: course.value?.orders, what: 'orders of yours to press: their goods are overdue' },
+  { key: 'receiving', name: 'Receiving', to: '/receiving', count: course.value?.receiving, what: 'deliveries that you expect by today' },
+  { key: 'invoices', name: 'Invoices', to: '/invoices', count: course.value?.invoices, what: 'invoices that are your turn' },
+  { key: 'holds', name: 'Holds', to: '/holds', count: course.value?.holds, what: 'held, and yours to settle' },
+  {
+    key: 'payments',
+    name: 'Payments',
+    to: '/payments',
+    count: course.value?.payments,
+    what: 'invoices to release and runs to finish, yours',
+  },
 ])
 watch(
   () => route.fullPath,
-  () => {
-    if (notice.value?.bad) notice.value = undefined
-  },
+  () => left(),
 )
 watch(
   () => !!person.value && !person.value.oneTime,
@@ -97,7 +108,7 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
     <SignInDoor v-else-if="current && (!person || person.oneTime)" />
     <div v-else-if="current" class="frame">
       <header class="course">
-        <RouterLink class="brand" to="/invoices"><img src="/lagoon.svg" width="26" height="18" alt="" />Lagoon</RouterLink>
+        <RouterLink class="brand" to="/"><img src="/lagoon.svg" width="26" height="18" alt="" />Lagoon</RouterLink>
         <nav aria-label="Stages of the work">
           <ol class="stages">
             <li v-for="s in stages" :key="s.key">

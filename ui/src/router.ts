@@ -5,7 +5,7 @@ const number = ':number(\\d+)'
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', redirect: '/invoices' },
+    { path: '/', component: () => import('./stages/FirstStage.vue'), meta: { stage: '' } },
     { path: `/orders/${number}?`, component: () => import('./stages/orders/OrdersStage.vue'), meta: { stage: 'orders' } },
     { path: '/orders/closing', component: () => import('./stages/orders/OrdersStage.vue'), meta: { stage: 'orders', view: 'closing' } },
     { path: '/orders/reminders', component: () => import('./stages/orders/OrdersStage.vue'), meta: { stage: 'orders', view: 'reminders' } },

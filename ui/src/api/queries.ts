@@ -18,3 +18,6 @@ export const doorQuery = queryOptions({ queryKey: ['door'], queryFn: () => unwra
 
 /** Orders that goods are expected on, by day; `more` where the list stops before its end. */
 export const expectedList = queryOptions({ queryKey: ['receiving'], queryFn: () => unwrap(api.GET('/api/receiving')) })
+
+/** How much of each stage is one's own turn. */
+export const courseQuery = queryOptions({ queryKey: ['course'], queryFn: () => unwrap(api.GET('/api/course')) })

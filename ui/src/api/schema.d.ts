@@ -2472,7 +2472,8 @@ export interface components {
         More: number;
         InvoicePile: {
             more: components["schemas"]["More"];
-            needs: components["schemas"]["InvoiceSlip"][];
+            yours: components["schemas"]["InvoiceSlip"][];
+            others: components["schemas"]["InvoiceSlip"][];
             moving: components["schemas"]["InvoiceSlip"][];
         };
         ImportResult: {
@@ -2554,8 +2555,8 @@ export interface components {
         };
         HoldsView: {
             more: components["schemas"]["More"];
-            held: components["schemas"]["InvoiceSlip"][];
-            blocked: components["schemas"]["InvoiceSlip"][];
+            yours: components["schemas"]["InvoiceSlip"][];
+            others: components["schemas"]["InvoiceSlip"][];
             holds: components["schemas"]["HoldRow"][];
         };
         InvoiceSheet: {

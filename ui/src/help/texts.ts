@@ -35,7 +35,7 @@ export const help: Record<string, HelpPage> = {
     parts: [
       {
         title: 'What to look at first',
-        text: '*Needs you* on top: orders whose goods are late, the longest overdue first; then drafts, what is on the way by day, and what nothing more is expected of. Open one: each line’s gauge shows what was ordered, came, and was invoiced, and the thread on the right tells everything that happened, in the order of time. `W` says which limits hold and where they come from.',
+        text: '*Your turn* on top: orders whose goods are late, the longest overdue first; then drafts, what is on the way by day, and what nothing more is expected of. Open one: each line’s gauge shows what was ordered, came, and was invoiced, and the thread on the right tells everything that happened, in the order of time. `W` says which limits hold and where they come from.',
       },
       {
         title: 'What can be done with an order',

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Asks in place for a reason before something is done, and says first what it will book.
 import { ref } from 'vue'
-import InlineForm from '@/parts/InlineForm.vue'
+import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import PickField from '@/parts/PickField.vue'
 
@@ -21,7 +21,7 @@ const option = ref(Object.keys(props.options ?? {})[0] ?? '')
 </script>
 
 <template>
-  <InlineForm :action="action" @done="emit('done', text, option)" @cancel="emit('cancel')">
+  <SmallForm :action="action" @done="emit('done', text, option)" @cancel="emit('cancel')">
     <p class="mb-2">
       <b>{{ title }}</b> {{ books }}
     </p>
@@ -30,7 +30,7 @@ const option = ref(Object.keys(props.options ?? {})[0] ?? '')
       <PickField :id="`${id}-option`" v-model="option" :options="Object.entries(options).map(([value, text]) => ({ value, text }))" />
     </div>
     <label :for="id">{{ label }}</label>
-    <TextField :id="id" v-model="text" autocomplete="off" :state="error ? false : undefined" :aria-describedby="`${id}-error`" />
+    <TextField :id="id" v-model="text" data-first autocomplete="off" :state="error ? false : undefined" :aria-describedby="`${id}-error`" />
     <div :id="`${id}-error`" class="small text-danger">{{ error }}</div>
-  </InlineForm>
+  </SmallForm>
 </template>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 // A pile of slips, the most pressing first. Arrows move in it, Enter opens; only one slip is a tab stop.
-import { computed, nextTick, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { useKeys } from './keys'
+import { deafen, useKeys } from './keys'
 import type { SlipGroup } from './slip'
 import MoreRows from './MoreRows.vue'
 import VerdictMark from './VerdictMark.vue'
@@ -16,7 +16,13 @@ const props = defineProps<{
 const route = useRoute()
 const router = useRouter()
 const list = ref<HTMLElement>()
-const all = computed(() => props.groups.flatMap((g) => g.slips))
+const unfolded = ref<string[]>([])
+const shown = (g: SlipGroup) => !g.folded || unfolded.value.includes(g.title) || g.slips.some((s) => s.to === route.path)
+function fold(title: string) {
+  unfolded.value = unfolded.value.includes(title) ? unfolded.value.filter((t) => t !== title) : [...unfolded.value, title]
+}
+const visible = computed(() => props.groups.map((g) => (shown(g) ? g : { ...g, slips: [] })))
+const all = computed(() => visible.value.flatMap((g) => g.slips))
 /** The place of the slip that is open; what its address has besides, such as a note that came along, makes no difference. */
 const place = computed(() => (all.value.some((s) => s.to === route.fullPath) ? route.fullPath : route.path))
 const opened = computed(() => all.value.findIndex((s) => s.to === place.value))
@@ -31,10 +37,20 @@ function move(step: number) {
   void nextTick(() => list.value?.querySelectorAll<HTMLElement>('a.slip')[at.value]?.focus())
 }
 
-/** Opens the slip after the one that is open, or the first; for when a slip is finished. */
+// Where the slip that is open stood among the slips of one's own turn, which are the first group.
+let stood = 0
+watch(
+  () => props.groups[0]?.slips.findIndex((s) => s.to === place.value) ?? -1,
+  (i) => (stood = i >= 0 ? i : stood),
+  { immediate: true },
+)
+/** Opens what comes next of one's own turn, when a slip is finished; where nothing does, it stays open with what came of it. */
 function next() {
-  const slip = all.value[opened.value + 1] ?? all.value[0]
-  if (slip) void router.push(slip.to)
+  const own = props.groups[0]?.slips.filter((s) => s.to !== place.value) ?? []
+  const slip = own[Math.min(stood, own.length - 1)]
+  if (!slip) return
+  deafen()
+  void router.push(slip.to)
 }
 defineExpose({ next })
 
@@ -42,7 +58,7 @@ useKeys(() => [
   { key: 'ArrowDown', label: 'next slip', run: () => move(1) },
   { key: 'ArrowUp', label: 'slip before', run: () => move(-1), quiet: true },
 ])
-const index = (group: number, i: number) => props.groups.slice(0, group).reduce((n, g) => n + g.slips.length, i)
+const index = (group: number, i: number) => visible.value.slice(0, group).reduce((n, g) => n + g.slips.length, i)
 </script>
 
 <template>
@@ -56,7 +72,13 @@ const index = (group: number, i: number) => props.groups.slice(0, group).reduce(
         <span v-if="group.note" class="muted">{{ group.note }}</span>
       </header>
       <p v-if="group.slips.length === 0 && !loading" class="empty">{{ group.empty }}</p>
-      <ul>
+      <p v-else-if="group.folded" class="folded muted">
+        <template v-for="line in group.folded" :key="line">{{ line }}<br /></template>
+        <button type="button" class="linkish" :aria-expanded="shown(group)" @click="fold(group.title)">
+          {{ shown(group) ? 'Fold' : 'Show them' }}
+        </button>
+      </p>
+      <ul v-if="shown(group)">
         <li v-for="(slip, i) in group.slips" :key="slip.to">
           <RouterLink
             class="slip"

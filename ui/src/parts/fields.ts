@@ -11,7 +11,9 @@ export function nextField(event: KeyboardEvent): void {
 /** Goes from a field to the one that stands after it, from the last to the first. */
 export function goOn(from: HTMLElement | null): void {
   const fields = [
-    ...document.querySelectorAll<HTMLElement>('.sheet input:not([type=checkbox], [type=file], :disabled), .sheet select:not(:disabled)'),
+    ...document.querySelectorAll<HTMLElement>(
+      '.sheet input:not([type=checkbox], [type=file], :disabled), .sheet select:not(:disabled, [data-aside])',
+    ),
   ]
   enter(fields[((from ? fields.indexOf(from) : -1) + 1) % fields.length])
 }

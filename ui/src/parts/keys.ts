@@ -41,9 +41,26 @@ function nameOf(event: KeyboardEvent): string {
   return event.key.length === 1 ? event.key.toLowerCase() : event.key
 }
 
+// A sheet that opened by itself is read before anything is done with it.
+const deaf = 900 // ms
+let until = 0
+
+/** Makes the main action deaf for a moment: what opens now was not asked for. */
+export function deafen(): void {
+  until = performance.now() + deaf
+}
+const hears = () => performance.now() >= until
+
+/** Keeps a click that was meant for the sheet before from the main action of one that opened by itself. */
+export function click(event: MouseEvent): void {
+  if (hears() || !(event.target instanceof Element) || !event.target.closest('.bar .btn')) return
+  event.preventDefault()
+  event.stopPropagation()
+}
+
 /** Runs the action of a key press, if there is one. */
 export function press(event: KeyboardEvent): void {
-  if (event.defaultPrevented || document.querySelector('[data-own-keys]')?.contains(event.target as Node)) return
+  if (event.defaultPrevented || (event.target instanceof Element && event.target.closest('[data-own-keys]'))) return
   const inField = typing(event.target)
   const name = event.altKey && event.code.startsWith('Key') ? event.code.slice(3).toLowerCase() : nameOf(event)
   if (inField && event.key === 'Escape') {
@@ -56,7 +73,7 @@ export function press(event: KeyboardEvent): void {
   if (!letter && inField && name !== 'Ctrl+Enter' && name !== 'F1' && !(name.startsWith('Arrow') && oneLine(event.target))) return
   if (!letter && name !== 'Ctrl+Enter' && (event.ctrlKey || event.altKey || event.metaKey)) return
   const action = actions().find((a) => a.key === name)
-  if (!action) return
+  if (!action || (name === 'Ctrl+Enter' && !hears())) return
   event.preventDefault()
   action.run()
 }

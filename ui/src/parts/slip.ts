@@ -16,6 +16,8 @@ export interface SlipGroup {
   title: string
   note?: string
   open?: boolean
+  /** What stands there instead of the slips until they are asked for. */
+  folded?: string[]
   empty: string
   slips: Slip[]
 }

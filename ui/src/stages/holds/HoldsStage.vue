@@ -10,6 +10,7 @@ import VerdictMark from '@/parts/VerdictMark.vue'
 import { show, showDay, showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import InvoiceSheet from '../invoices/InvoiceSheet.vue'
+import { whose } from '../invoices/slips'
 
 const route = useRoute()
 const number = computed(() => Number(route.params['number']) || 0)
@@ -26,12 +27,17 @@ const slip = (i: InvoiceSlip) => ({
 })
 const groups = computed(() => [
   {
-    title: 'Differences',
-    note: 'first due first',
-    empty: 'No invoice is held by a difference.',
-    slips: (data.value?.held ?? []).map(slip),
+    title: 'Your turn',
+    note: 'differences to settle',
+    empty: 'No difference is yours to settle.',
+    slips: (data.value?.yours ?? []).map(slip),
   },
-  { title: 'Verified, not to be released', empty: 'Nothing stands against a release.', slips: (data.value?.blocked ?? []).map(slip) },
+  {
+    title: 'With others',
+    folded: whose(data.value?.others ?? [], today.value),
+    empty: 'No difference is with anybody else.',
+    slips: (data.value?.others ?? []).map(slip),
+  },
   {
     title: 'Payment holds',
     note: 'oldest first',
@@ -57,7 +63,7 @@ interface Row {
   due: string
 }
 const rows = computed<Row[]>(() => [
-  ...[...(data.value?.held ?? []), ...(data.value?.blocked ?? [])].map((i) => ({
+  ...[...(data.value?.yours ?? []), ...(data.value?.others ?? [])].map((i) => ({
     to: `/holds/${i.number}`,
     supplier: i.supplier,
     number: i.supplierNumber,

@@ -2,6 +2,7 @@
 // One finding with the ways to settle it; each way says first what it books and leaves open.
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Finding } from '@/api/client'
+import SmallForm from '@/parts/SmallForm.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
@@ -19,19 +20,23 @@ const props = defineProps<{
 const emit = defineEmits<{ toggle: []; accept: [note: string]; way: [way: string]; cancel: [] }>()
 const note = ref('')
 const chosen = ref('')
-const box = ref<HTMLElement>()
 const allowed = (way: string) => (way === 'accept' ? props.mayAccept : way === 'deliver' ? props.mayDeliver : props.mayCorrect)
 const id = computed(() => `finding-${props.finding.kind}-${props.finding.line}`)
 
 watch(
   () => props.open,
-  async (now) => {
-    if (!now) return
-    chosen.value = props.finding.ways.find((w) => allowed(w.way))?.way ?? ''
-    await nextTick()
-    box.value?.querySelector<HTMLElement>('input:checked')?.focus()
+  (now) => {
+    if (now) chosen.value = props.finding.ways.find((w) => allowed(w.way))?.way ?? ''
   },
 )
+/** Chooses the way above or below, from wherever one types. */
+async function move(step: number) {
+  const ways = props.finding.ways.filter((w) => allowed(w.way)).map((w) => w.way)
+  if (ways.length === 0) return
+  chosen.value = ways[(ways.indexOf(chosen.value) + step + ways.length) % ways.length] ?? ''
+  await nextTick()
+  document.getElementById(chosen.value === 'accept' ? `${id.value}-note` : `${id.value}-${chosen.value}`)?.focus()
+}
 function go() {
   if (chosen.value === 'accept') emit('accept', note.value)
   else if (chosen.value) emit('way', chosen.value)
@@ -53,15 +58,15 @@ function go() {
         Settle… <kbd>{{ rank }}</kbd>
       </button>
     </div>
-    <form
+    <SmallForm
       v-if="open"
       :id="id"
-      ref="box"
-      class="ask"
-      data-own-keys
-      @submit.prevent="go"
-      @keydown.esc.stop.prevent="emit('cancel')"
-      @keydown.ctrl.enter.stop.prevent="go"
+      :action="finding.ways.find((w) => w.way === chosen)?.label ?? 'Settle'"
+      :disabled="!chosen"
+      @done="go"
+      @cancel="emit('cancel')"
+      @keydown.up.prevent="move(-1)"
+      @keydown.down.prevent="move(1)"
     >
       <fieldset>
         <legend class="visually-hidden">Ways to settle it</legend>
@@ -91,12 +96,6 @@ function go() {
         />
       </template>
       <div :id="`${id}-trouble`" class="small text-danger" role="alert">{{ trouble }}</div>
-      <div class="do">
-        <BButton type="submit" variant="primary" :disabled="!chosen">{{
-          finding.ways.find((w) => w.way === chosen)?.label ?? 'Settle'
-        }}</BButton>
-        <BButton type="button" variant="outline-secondary" @click="emit('cancel')">Leave it</BButton>
-      </div>
-    </form>
+    </SmallForm>
   </div>
 </template>

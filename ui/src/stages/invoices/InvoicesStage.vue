@@ -10,7 +10,7 @@ import { useKeys } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
 import { has, today } from '@/parts/session'
 import InvoiceSheet from './InvoiceSheet.vue'
-import { slipOf } from './slips'
+import { slipOf, whose } from './slips'
 import TextField from '@/parts/TextField.vue'
 
 const InvoiceForm = defineAsyncComponent(() => import('./InvoiceForm.vue')) // not needed to look at the pile
@@ -32,10 +32,16 @@ const { data, isPending } = useQuery({
 })
 const groups = computed(() => [
   {
-    title: 'Needs you',
-    note: (data.value?.needs.length ?? 0) < 200 ? 'first due first' : 'the first 200 due',
-    empty: 'Nothing needs a person. Drop e-invoices here as they come in.',
-    slips: (data.value?.needs ?? []).map((i) => slipOf(i, '/invoices', today.value)),
+    title: 'Your turn',
+    note: 'first due first',
+    empty: has('clerk') ? 'Nothing needs you. Drop e-invoices here as they come in.' : 'Nothing needs you.',
+    slips: (data.value?.yours ?? []).map((i) => slipOf(i, '/invoices', today.value)),
+  },
+  {
+    title: 'With others',
+    folded: whose(data.value?.others ?? [], today.value),
+    empty: 'Nobody else is waited for.',
+    slips: (data.value?.others ?? []).map((i) => slipOf(i, '/invoices', today.value)),
   },
   {
     title: 'Moving by itself',

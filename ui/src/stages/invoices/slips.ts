@@ -1,6 +1,6 @@
 import type { InvoiceSlip } from '@/api/client'
 import type { Slip } from '@/parts/slip'
-import { distance, show } from '@/parts/numbers'
+import { distance, show, showInstant } from '@/parts/numbers'
 
 const states: Record<string, string> = {
   verified: 'verified',
@@ -13,7 +13,8 @@ const states: Record<string, string> = {
 
 /** An invoice as a slip of a pile, under a base path. */
 export function slipOf(i: InvoiceSlip, base: string, today: string): Slip {
-  const right = i.hold ? `hold: ${i.hold}` : i.summary || (states[i.state] ?? i.state)
+  const late = i.state === 'waiting' && i.wantedOn !== '' && i.wantedOn < today
+  const right = late ? `goods ${distance(i.wantedOn, today)}` : i.hold ? `hold: ${i.hold}` : i.summary || (states[i.state] ?? i.state)
   return {
     to: `${base}/${i.number}`,
     verdict: i.verdict,
@@ -23,4 +24,14 @@ export function slipOf(i: InvoiceSlip, base: string, today: string): Slip {
     mono: true,
     right: i.state === 'held' && !i.summary ? distance(i.due, today) : right,
   }
+}
+
+/** Whose turn invoices are, how many, and since when the first of them waits. */
+export function whose(invoices: InvoiceSlip[], today: string): string[] {
+  const roles = [...new Set(invoices.map((i) => i.turn))].sort()
+  return roles.map((role) => {
+    const theirs = invoices.filter((i) => i.turn === role)
+    const first = theirs.reduce((a, b) => (a.since < b.since ? a : b))
+    return `${role} ${theirs.length}, since ${showInstant(first.since, today)}`
+  })
 }

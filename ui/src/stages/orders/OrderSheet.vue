@@ -7,6 +7,7 @@ import { api, Refusal, unwrap, type OrderSheet } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import LineGauge from '@/parts/LineGauge.vue'
 import NotesStrip from '@/parts/NotesStrip.vue'
+import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import { useKeys } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
@@ -172,7 +173,7 @@ useKeys(() => [
       @done="cancel"
       @cancel="panel = ''"
     />
-    <form v-if="panel === 'answer'" class="ask" data-own-keys @submit.prevent="acknowledged" @keydown.esc.stop.prevent="panel = ''">
+    <SmallForm v-if="panel === 'answer'" action="Note it" @done="acknowledged" @cancel="panel = ''">
       <p class="mb-2"><b>The supplier has acknowledged the order.</b> It leaves the list of orders to remind.</p>
       <div class="d-flex gap-3">
         <div>
@@ -191,11 +192,7 @@ useKeys(() => [
         </div>
       </div>
       <div id="answer-error" class="small text-danger">{{ trouble }}</div>
-      <div class="do">
-        <BButton type="submit" variant="primary">Note it</BButton>
-        <BButton type="button" variant="outline-secondary" @click="panel = ''">Leave it</BButton>
-      </div>
-    </form>
+    </SmallForm>
     <table class="grid">
       <thead>
         <tr>

@@ -83,7 +83,7 @@ const groups = computed<SlipGroup[]>(() => {
   const none = pages.value?.pages[0]?.length === 0
   return [
     {
-      title: 'Needs you',
+      title: has('buyer') ? 'Your turn' : 'With the buyers',
       note: 'goods are late',
       empty: 'No goods are late.',
       slips: late.value.map((o) => slip(o, 'outside', distance(o.wantedOn, today.value))),

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 // Tells the supplier about an order: shows exactly what goes out, and sends it by mail or notes that it was told otherwise.
-import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
 import PickField from '@/parts/PickField.vue'
+import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useSending } from '@/parts/sending'
@@ -62,7 +63,6 @@ const paper = computed(() =>
       ? `/api/returns/${props.returned}/note`
       : undefined,
 )
-onMounted(() => void nextTick(() => document.getElementById('send-to')?.focus()))
 const state = (f: string) => (refusal.value?.at(f) ? false : undefined)
 
 const tellSupplier = () =>
@@ -93,13 +93,13 @@ const tellSupplier = () =>
 </script>
 
 <template>
-  <form
-    class="ask send"
-    data-own-keys
-    :aria-label="titles[kind]"
-    @submit.prevent="tellSupplier"
-    @keydown.esc.stop.prevent="emit('cancel')"
-    @keydown.ctrl.enter.stop.prevent="tellSupplier"
+  <SmallForm
+    class="send"
+    :label="titles[kind]"
+    :action="way === 'mail' ? 'Send' : 'Note as told'"
+    :disabled="busy"
+    @done="tellSupplier"
+    @cancel="emit('cancel')"
   >
     <div v-if="error" class="text-danger" role="alert">{{ error.message }}</div>
     <p class="mb-2">
@@ -120,7 +120,7 @@ const tellSupplier = () =>
       </div>
       <div class="flex-grow-1">
         <label for="send-to">{{ way === 'mail' ? 'To' : 'Who was told, and how' }}</label>
-        <TextField id="send-to" v-model="to" autocomplete="off" :state="state('to')" aria-describedby="send-to-error" />
+        <TextField id="send-to" v-model="to" data-first autocomplete="off" :state="state('to')" aria-describedby="send-to-error" />
         <div id="send-to-error" class="small text-danger">{{ refusal?.at('to') }}</div>
         <div v-if="letter?.contact && way === 'mail'" class="small muted">{{ letter.contact }}</div>
       </div>
@@ -139,17 +139,15 @@ const tellSupplier = () =>
     <div class="text-danger" role="alert">
       {{ refusal && (!refusal.problem.field || ['from', 'version'].includes(refusal.problem.field)) ? refusal.message : '' }}
     </div>
-    <div class="do">
-      <BButton type="submit" variant="primary" :disabled="busy">{{ way === 'mail' ? 'Send' : 'Note as told' }}</BButton>
-      <BButton type="button" variant="outline-secondary" @click="emit('cancel')">Leave it</BButton>
-    </div>
-    <iframe
-      v-if="paper"
-      :key="version"
-      :src="`${paper}#toolbar=0&navpanes=0&view=FitH`"
-      class="paper mt-2"
-      title="What the supplier gets"
-    ></iframe>
-    <a v-if="paper" :href="paper" target="_blank" rel="noopener">Open the paper by itself</a>
-  </form>
+    <template #below>
+      <iframe
+        v-if="paper"
+        :key="version"
+        :src="`${paper}#toolbar=0&navpanes=0&view=FitH`"
+        class="paper mt-2"
+        title="What the supplier gets"
+      ></iframe>
+      <a v-if="paper" :href="paper" target="_blank" rel="noopener">Open the paper by itself</a>
+    </template>
+  </SmallForm>
 </template>

@@ -64,6 +64,7 @@ const units = computed(() => [
         :model-value="count.unit"
         size="sm"
         class="mt-1"
+        data-aside
         :aria-label="`${line.description}, counted in`"
         :disabled="!may"
         :options="units"

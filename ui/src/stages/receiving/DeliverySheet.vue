@@ -5,15 +5,16 @@ import { useDebounceFn } from '@vueuse/core'
 import { api, Refusal, unwrap, type DeliveryEntry, type DeliveryPreview, type OrderLine } from '@/api/client'
 import { lostSince } from '@/api/live'
 import AskReason from '@/parts/AskReason.vue'
+import KeptDraft from '@/parts/KeptDraft.vue'
 import LongRows from '@/parts/LongRows.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import { useDraft } from '@/parts/draft'
-import { nextField } from '@/parts/fields'
+import { enter, nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { notice } from '@/parts/notice'
-import { sent, show, showDay } from '@/parts/numbers'
+import { sent, show, showDay, showInstant } from '@/parts/numbers'
 import { useSending } from '@/parts/sending'
 import { has, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
@@ -21,22 +22,16 @@ import TickBox from '@/parts/TickBox.vue'
 import { useArrive } from '@/parts/arrive'
 import CountedLine from './CountedLine.vue'
 import PhotoStrip from './PhotoStrip.vue'
-import { blankCount, blankLot, lotsOf, touched, type Count, type DeliveryDraft } from './count'
+import { blankCount, blankDelivery, blankLot, lotsOf, saidOf, touched, type Count, type DeliveryDraft } from './count'
 import { useStart } from './start'
 
 const props = defineProps<{ number: number; fromNotice?: number | undefined; fromArrival?: number | undefined; fromNote?: string }>()
 const client = useQueryClient()
 const arrive = useArrive()
 
-const { draft, clear, kept } = useDraft<DeliveryDraft>(`delivery.${props.number}`, () => ({
-  note: '',
-  day: today.value,
-  place: '',
-  condition: '',
-  secondPart: false,
-  counts: {},
-  photos: [],
-}))
+const { draft, clear, kept, keptAt } = useDraft<DeliveryDraft>(`delivery.${props.number}`, () => blankDelivery(today.value))
+/** Another note was just typed than that of a delivery which was begun: which of the two is meant is asked. */
+const other = ref(kept && !!props.fromNote && !!draft.value.note && draft.value.note.trim() !== props.fromNote.trim())
 const seen = shallowRef<Record<number, string>>({}) // received of each line when it was first shown
 const preview = ref<DeliveryPreview>()
 const line = ref(0) // the line that is worked on
@@ -49,14 +44,14 @@ const { announced, counted, waiting } = useStart(props, order, draft)
 const rows = useTemplateRef<{ reach: (no: number) => Promise<void> }>('rows')
 async function goTo(no: number) {
   await rows.value?.reach(no)
-  document.getElementById(`now-${no}`)?.focus()
+  enter(document.getElementById(`now-${no}`) ?? undefined)
 }
 let shown = false
 watch(
   order,
   (o) => {
     if (!o) return
-    seen.value = Object.fromEntries(o.lines.map((l) => [l.no, seen.value[l.no] ?? l.received]))
+    seen.value = Object.fromEntries(o.lines.map((l) => [l.no, draft.value.seen[l.no] ?? seen.value[l.no] ?? l.received]))
     if (draft.value.place === '') draft.value.place = o.place
     if (draft.value.note === '') draft.value.note = props.fromNote ?? ''
     const first = props.fromNote || props.fromNotice ? o.lines.find((l) => l.awaitsGoods) : undefined // the note is known
@@ -75,7 +70,9 @@ function countOf(l: OrderLine): Count {
   return count
 }
 function change(l: OrderLine | undefined, part: Partial<Count>) {
-  if (l) draft.value.counts[l.no] = { ...countOf(l), ...part }
+  if (!l) return
+  if (Object.keys(draft.value.seen).length === 0) draft.value.seen = { ...seen.value }
+  draft.value.counts[l.no] = { ...countOf(l), ...part }
 }
 const typedAny = computed(() => Object.values(counts.value).some(touched))
 /** What is booked on a line: what was typed, or its rest where nothing at all is typed yet. */
@@ -162,7 +159,7 @@ const { refusal, busy, send, at: problem } = useSending({ faced })
 async function faced(r: Refusal) {
   if (r.problem.kind === 'changed') {
     await client.invalidateQueries({ queryKey: ['order', props.number] })
-    seen.value = Object.fromEntries((order.value?.lines ?? []).map((l) => [l.no, l.received]))
+    draft.value.seen = seen.value = Object.fromEntries((order.value?.lines ?? []).map((l) => [l.no, l.received]))
   }
   // the field that was refused may be far down and not there yet
   const place = r.problem.problems.map((p) => /^lines\[(\d+)\]/.exec(p.field)?.[1]).find(Boolean)
@@ -190,7 +187,7 @@ async function endStart(reason: string) {
   }
 }
 async function book() {
-  if (busy.value || !order.value) return
+  if (busy.value || !order.value || other.value) return
   notice.value = undefined
   await send(counting.value ? countOnly : bookAll)
 }
@@ -229,17 +226,20 @@ function upToLimit(l = current.value) {
     change(l, { refused: show(said.surplus), now: Number(said.nearest) ? show(said.nearest) : '', unit: '' })
 }
 function throwAway() {
-  draft.value = {
-    note: '',
-    day: today.value,
-    place: order.value?.place ?? '',
-    condition: '',
-    secondPart: false,
-    counts: {},
-    photos: [],
-  }
+  other.value = false
+  draft.value = { ...blankDelivery(today.value), place: order.value?.place ?? '', note: props.fromNote ?? '' }
+  seen.value = Object.fromEntries((order.value?.lines ?? []).map((l) => [l.no, l.received]))
   clear()
+  const first = order.value?.lines.find((l) => l.awaitsGoods)
+  void nextTick(() => (props.fromNote && first ? goTo(first.no) : enter(document.getElementById('delivery-note') ?? undefined)))
 }
+/** What was received meanwhile of what was counted before. */
+const news = computed(() => {
+  const moved = (order.value?.lines ?? []).filter((l) => draft.value.seen[l.no] !== undefined && draft.value.seen[l.no] !== l.received)
+  return moved
+    .map((l) => `Since then ${l.description} went from ${show(draft.value.seen[l.no])} to ${show(l.received)} received.`)
+    .join(' ')
+})
 const origins = ref(false)
 function addLot(l = current.value) {
   if (!l) return
@@ -272,7 +272,17 @@ useKeys(() =>
     <NoticeBar />
     <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
     <template v-else-if="order">
-      <header @keydown.enter="nextField">
+      <div v-if="other" class="nothing" role="alertdialog" aria-labelledby="other-note">
+        <h1 id="other-note">Another delivery on this order was begun</h1>
+        <p>
+          {{ showInstant(keptAt, today) }}: {{ saidOf(draft) }}, not booked. You typed note <b class="mono">{{ fromNote }}</b>.
+        </p>
+        <p class="d-flex gap-2 justify-content-center">
+          <BButton variant="primary" autofocus @click="throwAway">Begin {{ fromNote }} anew</BButton>
+          <BButton variant="outline-secondary" @click="other = false">Go on with {{ draft.note }}</BButton>
+        </p>
+      </div>
+      <header v-if="!other" @keydown.enter="nextField">
         <div class="headline">
           <h1>
             Delivery on order <RouterLink :to="`/orders/${order.number}`" class="mono fw-medium text-reset">{{ order.number }}</RouterLink>
@@ -322,6 +332,7 @@ useKeys(() =>
         </div>
         <div id="delivery-day-error" class="small text-danger">{{ problem('day') }}</div>
         <SupplierNotes :code="order.supplier.code" stage="receiving" />
+        <KeptDraft v-if="kept && typedAny" :at="keptAt" :what="saidOf(draft)" :news="news" @anew="throwAway" />
         <p v-for="w in waiting" :key="w.to" class="mb-0 mt-1 advice">
           {{ w.text }} <RouterLink :to="w.to">{{ w.action }}</RouterLink>
         </p>
@@ -330,7 +341,7 @@ useKeys(() =>
           Started from notice {{ announced.notice.reference }} ({{ announced.notice.carrier }}).
         </p>
       </header>
-      <div class="body" @keydown.enter="nextField">
+      <div v-if="!other" class="body" @keydown.enter="nextField">
         <AskReason
           v-if="ending"
           id="end-start"
@@ -388,7 +399,7 @@ useKeys(() =>
         <h2 class="mt-3 mb-2 fs-6">Photographs</h2>
         <PhotoStrip v-model="draft.photos" :disabled="!may" />
       </div>
-      <div class="bar">
+      <div v-if="!other" class="bar">
         <BButton variant="primary" :disabled="!may || busy || blocked" @click="book">{{
           counting ? 'Counted' : typedAny ? 'Book delivery' : 'Book all as ordered'
         }}</BButton>
@@ -404,8 +415,8 @@ useKeys(() =>
         <span v-else-if="blocked" class="sum outside-text">A line is past its limit.</span>
         <span v-else-if="counting" class="sum">Counted now, booked by somebody else.</span>
         <span v-else class="sum"
-          ><template v-if="kept">Your draft was kept. </template>Books {{ show(preview?.value ?? '0.00') }} {{ order.currency }} to goods
-          received, not yet invoiced<template v-if="preview?.postedOn"
+          >Books {{ show(preview?.value ?? '0.00') }} {{ order.currency }} to goods received, not yet invoiced<template
+            v-if="preview?.postedOn"
             >, posted on {{ showDay(preview.postedOn, today) }}: the period of its arrival is closed</template
           ></span
         >

@@ -6,14 +6,16 @@ import { api, unwrap, upload, type Noticed } from '@/api/client'
 import { doorQuery, expectedList } from '@/api/queries'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
+import { keptDrafts } from '@/parts/draft'
 import { useKeys } from '@/parts/keys'
-import { daysBetween, distance, show } from '@/parts/numbers'
+import { daysBetween, distance, show, showInstant } from '@/parts/numbers'
 import { tell } from '@/parts/notice'
 import { has, today } from '@/parts/session'
 import BookedDelivery from './BookedDelivery.vue'
 import DeliverySheet from './DeliverySheet.vue'
 import NoticeForm from './NoticeForm.vue'
 import TextField from '@/parts/TextField.vue'
+import { saidOf, type DeliveryDraft } from './count'
 
 const route = useRoute()
 const router = useRouter()
@@ -27,10 +29,29 @@ const missing = ref('')
 
 const { data: expected, isPending } = useQuery(expectedList)
 const { data: door } = useQuery(doorQuery)
-/** Words in the field narrow what is expected to a supplier; a number is an order or a notice, and may bring its delivery note along. */
-const words = computed(() => (/^(\d.*)?$/.test(wanted.value.trim()) ? [] : wanted.value.trim().toLowerCase().split(/\s+/)))
+/** Words of two letters and more in the field narrow what is expected to a supplier; a number is an order or a notice, and may bring its delivery note along. */
+const words = computed(() => (/^(\d.*|.)?$/.test(wanted.value.trim()) ? [] : wanted.value.trim().toLowerCase().split(/\s+/)))
 const fits = (supplier: string) => words.value.every((w) => supplier.toLowerCase().includes(w))
+/** Deliveries that were begun in this browser and not booked. */
+const begun = computed(() => (void route.fullPath, keptDrafts<DeliveryDraft>('delivery.').filter((d) => Number(d.rest) !== number.value)))
 const groups = computed(() => [
+  ...(begun.value.length > 0
+    ? [
+        {
+          title: 'Begun',
+          note: 'not booked yet',
+          empty: '',
+          slips: begun.value.map((d) => ({
+            to: `/receiving/${d.rest}`,
+            verdict: 'waiting' as const,
+            title: expected.value?.rows.find((o) => o.number === Number(d.rest))?.supplier ?? `Order ${d.rest}`,
+            figure: d.rest,
+            left: saidOf(d.what),
+            right: showInstant(d.at, today.value),
+          })),
+        },
+      ]
+    : []),
   ...((door.value?.arrivals.length ?? 0) > 0
     ? [
         {

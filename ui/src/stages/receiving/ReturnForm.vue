@@ -1,10 +1,11 @@
 <script setup lang="ts">
 // Sends goods of a booked delivery back; says first what that books and what the supplier then owes.
-import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useDebounceFn } from '@vueuse/core'
 import { api, unwrap, type DeliverySheet, type ReturnPreview } from '@/api/client'
 import NumberField from '@/parts/NumberField.vue'
 import PickField from '@/parts/PickField.vue'
+import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import { useArrive } from '@/parts/arrive'
 import { useDraft } from '@/parts/draft'
@@ -61,7 +62,6 @@ watch(
   { deep: true },
 )
 if ([...Object.values(draft.value.back), ...Object.values(draft.value.lots)].some(Boolean)) void ask() // what was typed before was kept
-onMounted(() => void nextTick(() => document.querySelector<HTMLElement>('.goes-back input')?.focus()))
 function fault(l: Line, name: string): string | undefined {
   const field = `lines[${lines.indexOf(l)}].${name}`
   return problem(field) ?? preview.value?.problems.find((p) => p.field === field)?.sentence
@@ -89,14 +89,7 @@ const done = () =>
 </script>
 
 <template>
-  <form
-    class="ask"
-    data-own-keys
-    aria-label="Return goods"
-    @submit.prevent="done"
-    @keydown.esc.stop.prevent="leave"
-    @keydown.ctrl.enter.stop.prevent="done"
-  >
+  <SmallForm label="Return goods" action="Book the return" :disabled="busy" @done="done" @cancel="leave">
     <p class="mb-2"><b>Send goods back.</b> {{ books }}</p>
     <table class="grid goes-back mb-2">
       <thead>
@@ -187,9 +180,5 @@ const done = () =>
       </div>
     </div>
     <div class="small text-danger" role="alert">{{ refusal && !refusal.problem.field ? refusal.message : problem('lines') }}</div>
-    <div class="do">
-      <BButton type="submit" variant="primary" :disabled="busy">Book the return</BButton>
-      <BButton type="button" variant="outline-secondary" @click="leave">Leave it</BButton>
-    </div>
-  </form>
+  </SmallForm>
 </template>

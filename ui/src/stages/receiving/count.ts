@@ -19,6 +19,25 @@ export interface DeliveryDraft {
   secondPart: boolean
   counts: Record<number, Count>
   photos: { sha256: string; picture: string }[]
+  /** What was received of each line when the first of it was typed. */
+  seen: Record<number, string>
+}
+
+export const blankDelivery = (day: string): DeliveryDraft => ({
+  note: '',
+  day,
+  place: '',
+  condition: '',
+  secondPart: false,
+  counts: {},
+  photos: [],
+  seen: {},
+})
+
+/** What of a delivery was typed, in a few words. */
+export function saidOf(d: Partial<DeliveryDraft>): string {
+  const n = Object.values(d.counts ?? {}).filter(touched).length
+  return [d.note ? `note ${d.note}` : 'no note yet', n === 1 ? '1 line counted' : n ? `${n} lines counted` : ''].filter(Boolean).join(', ')
 }
 
 export const blankLot = (): Lot => ({ lot: '', quantity: '', bestBefore: '' })

@@ -6,7 +6,7 @@ import { api, unwrap } from '@/api/client'
 import { companyQuery } from '@/api/queries'
 import MoreRows from '@/parts/MoreRows.vue'
 import EntryField from '@/parts/EntryField.vue'
-import InlineForm from '@/parts/InlineForm.vue'
+import SmallForm from '@/parts/SmallForm.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import PickField from '@/parts/PickField.vue'
 import TickBox from '@/parts/TickBox.vue'
@@ -79,7 +79,7 @@ const closeMonth = (month: string) =>
           Budgets
           <button v-if="has('administrator')" type="button" class="linkish" @click="ask('budget')">Add a budget</button>
         </h2>
-        <InlineForm v-if="asking === 'budget'" action="Keep the budget" @done="keepBudget" @cancel="asking = undefined">
+        <SmallForm v-if="asking === 'budget'" action="Keep the budget" @done="keepBudget" @cancel="asking = undefined">
           <div class="entry">
             <EntryField id="budget-code" v-model="budget.code" class="mono" label="Code" :error="at('code')" />
             <EntryField id="budget-name" v-model="budget.name" label="What it is for" :error="at('name')" />
@@ -89,7 +89,7 @@ const closeMonth = (month: string) =>
               <div class="small text-danger">{{ at('account') }}</div>
             </div>
           </div>
-        </InlineForm>
+        </SmallForm>
         <p v-if="!frame.budgets.length" class="muted">None yet. Every order line is charged to one.</p>
         <table v-else class="grid mb-3" style="max-width: 640px">
           <thead>
@@ -123,7 +123,7 @@ const closeMonth = (month: string) =>
           Kinds of charge
           <button v-if="has('administrator')" type="button" class="linkish" @click="askCharge()">Add a kind</button>
         </h2>
-        <InlineForm v-if="asking === 'charge'" action="Keep the kind" @done="keepCharge" @cancel="asking = undefined">
+        <SmallForm v-if="asking === 'charge'" action="Keep the kind" @done="keepCharge" @cancel="asking = undefined">
           <div class="entry">
             <EntryField
               id="charge-name"
@@ -143,7 +143,7 @@ const closeMonth = (month: string) =>
             />
           </div>
           <TickBox v-if="known" v-model="charge.ended">Offered no more</TickBox>
-        </InlineForm>
+        </SmallForm>
         <table class="grid mb-3" style="max-width: 640px">
           <thead>
             <tr>
@@ -176,7 +176,7 @@ const closeMonth = (month: string) =>
           Exchange rates
           <button v-if="has('treasurer', 'administrator')" type="button" class="linkish" @click="ask('rate')">Add a rate</button>
         </h2>
-        <InlineForm v-if="asking === 'rate'" action="Keep the rate" @done="keepRate" @cancel="asking = undefined">
+        <SmallForm v-if="asking === 'rate'" action="Keep the rate" @done="keepRate" @cancel="asking = undefined">
           <div class="entry">
             <EntryField id="rate-currency" v-model="rate.currency" label="Currency" maxlength="3" :error="at('currency')" />
             <EntryField
@@ -188,7 +188,7 @@ const closeMonth = (month: string) =>
             />
             <EntryField id="rate-day" v-model="rate.day" type="date" label="Holds from" :error="at('day')" />
           </div>
-        </InlineForm>
+        </SmallForm>
         <p v-if="!rates.length" class="muted">None yet. Orders and invoices in another currency need one.</p>
         <ul class="plain mb-3">
           <li v-for="r in rates" :key="r.currency + r.day">
@@ -210,7 +210,7 @@ const closeMonth = (month: string) =>
             Close {{ monthName(frame.open) }}
           </button>
         </p>
-        <InlineForm
+        <SmallForm
           v-if="asking === 'month'"
           :action="`Close ${monthName(frame.open)}`"
           @done="closeMonth(frame.open)"
@@ -220,7 +220,7 @@ const closeMonth = (month: string) =>
             <b>Close {{ monthName(frame.open) }}.</b> Deliveries and invoices are not booked into it any more. It is not opened again.
           </p>
           <div class="small text-danger">{{ at('month') }}</div>
-        </InlineForm>
+        </SmallForm>
       </div>
     </section>
   </main>

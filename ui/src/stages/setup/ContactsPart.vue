@@ -5,7 +5,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap, type Contact, type SupplierSheet } from '@/api/client'
 import MoreRows from '@/parts/MoreRows.vue'
 import EntryField from '@/parts/EntryField.vue'
-import InlineForm from '@/parts/InlineForm.vue'
+import SmallForm from '@/parts/SmallForm.vue'
 import PickField from '@/parts/PickField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { tell } from '@/parts/notice'
@@ -49,7 +49,7 @@ async function keep(contact: Contact) {
 
 <template>
   <h2>Contacts <button v-if="may" type="button" class="linkish" @click="add">Add a contact</button></h2>
-  <InlineForm v-if="form" action="Keep the contact" @done="keep(form)" @cancel="form = undefined">
+  <SmallForm v-if="form" action="Keep the contact" @done="keep(form)" @cancel="form = undefined">
     <div class="entry">
       <div v-if="!supplier.contacts?.some((c) => c.number === form?.number) && others.length > 1">
         <label for="contact-other">Who</label>
@@ -64,7 +64,7 @@ async function keep(contact: Contact) {
     <TickBox v-for="p in purposes" :key="p" inline :model-value="form.purposes.includes(p)" @update:model-value="toggle(p)"
       >for {{ p }}</TickBox
     >
-  </InlineForm>
+  </SmallForm>
   <p v-if="!supplier.contacts?.length && !form" class="muted">Nobody yet. Orders are mailed to a contact for ordering.</p>
   <ul class="plain mb-3">
     <li v-for="c in supplier.contacts ?? []" :key="c.number">

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap, type SupplierNote, type SupplierSheet } from '@/api/client'
 import EntryField from '@/parts/EntryField.vue'
-import InlineForm from '@/parts/InlineForm.vue'
+import SmallForm from '@/parts/SmallForm.vue'
 import PickField from '@/parts/PickField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { tell } from '@/parts/notice'
@@ -42,7 +42,7 @@ const validity = (n: SupplierNote) =>
 
 <template>
   <h2>Notes <button v-if="may" type="button" class="linkish" @click="add">Add a note</button></h2>
-  <InlineForm v-if="form" action="Keep the note" @done="keep(form)" @cancel="form = undefined">
+  <SmallForm v-if="form" action="Keep the note" @done="keep(form)" @cancel="form = undefined">
     <EntryField id="note-text" v-model="form.text" class="mb-2" label="What is to be known" :error="at('text')" />
     <div class="entry">
       <div>
@@ -58,7 +58,7 @@ const validity = (n: SupplierNote) =>
       <TickBox v-for="x in stages" :key="x" inline :model-value="form.stages.includes(x)" @update:model-value="toggle(x)">{{ x }}</TickBox>
       <div class="small text-danger">{{ at('stages') }}</div>
     </fieldset>
-  </InlineForm>
+  </SmallForm>
   <p v-if="!urgentFirst.length && !form" class="muted">None. A note is shown in the stages it is for, while it is valid.</p>
   <ul class="plain mb-3">
     <li v-for="n in urgentFirst" :key="n.no">

@@ -6,7 +6,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { api, Refusal, unwrap, type Person, type Role } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import EntryField from '@/parts/EntryField.vue'
-import InlineForm from '@/parts/InlineForm.vue'
+import SmallForm from '@/parts/SmallForm.vue'
 import { tell, warn } from '@/parts/notice'
 import { sent, show } from '@/parts/numbers'
 import { current } from '@/parts/session'
@@ -95,7 +95,7 @@ const confirm = (refuse: boolean) =>
       </template>
       <span v-else class="small muted">password and end: on the command line</span>
     </div>
-    <InlineForm v-else-if="doing === 'rights'" action="Change" @done="change" @cancel="doing = undefined">
+    <SmallForm v-else-if="doing === 'rights'" action="Change" @done="change" @cancel="doing = undefined">
       <RoleTicks :id="`rights-${person.login}`" v-model="rights.roles" :error="trouble?.at('roles')" />
       <div class="entry">
         <EntryField
@@ -113,8 +113,8 @@ const confirm = (refuse: boolean) =>
           :error="trouble?.at('reason') ?? (trouble?.problem.field ? undefined : trouble?.message)"
         />
       </div>
-    </InlineForm>
-    <InlineForm v-else-if="doing === 'password'" action="Give it" @done="reset" @cancel="doing = undefined">
+    </SmallForm>
+    <SmallForm v-else-if="doing === 'password'" action="Give it" @done="reset" @cancel="doing = undefined">
       <EntryField
         :id="`password-${person.login}`"
         v-model="password"
@@ -123,7 +123,7 @@ const confirm = (refuse: boolean) =>
         hint="note it or read it out; their sessions end, and at the next sign-in they choose their own"
         :error="trouble?.message"
       />
-    </InlineForm>
+    </SmallForm>
     <AskReason
       v-else
       :id="`end-${person.login}`"

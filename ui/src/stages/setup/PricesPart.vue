@@ -6,7 +6,7 @@ import { api, unwrap, type AgreedPrice, type SupplierSheet } from '@/api/client'
 import { itemsQuery } from '@/api/queries'
 import EntryChoice from '@/parts/EntryChoice.vue'
 import EntryField from '@/parts/EntryField.vue'
-import InlineForm from '@/parts/InlineForm.vue'
+import SmallForm from '@/parts/SmallForm.vue'
 import { tell } from '@/parts/notice'
 import { price, sent, show, showDay } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
@@ -34,7 +34,7 @@ const says = (p: AgreedPrice) =>
 
 <template>
   <h2>Agreed prices <button v-if="may" type="button" class="linkish" @click="add">Agree a price</button></h2>
-  <InlineForm v-if="form" action="Keep the price" @done="keep(form)" @cancel="form = undefined">
+  <SmallForm v-if="form" action="Keep the price" @done="keep(form)" @cancel="form = undefined">
     <div class="entry">
       <EntryChoice id="price-item" v-model="form.item" label="Item" :choices="choices" :error="at('item')" />
       <EntryField id="price-price" v-model="form.price" :label="`Price, ${supplier.currency}`" inputmode="decimal" :error="at('price')" />
@@ -50,7 +50,7 @@ const says = (p: AgreedPrice) =>
       <EntryField id="price-from" v-model="form.from" type="date" label="Holds from" :error="at('from')" />
       <EntryField id="price-until" v-model="form.until" type="date" label="until (blank: further notice)" :error="at('until')" />
     </div>
-  </InlineForm>
+  </SmallForm>
   <p v-if="!supplier.prices?.length && !form" class="muted">None. Orders propose the last price instead.</p>
   <ul class="plain mb-3">
     <li v-for="(p, i) in supplier.prices ?? []" :key="i">

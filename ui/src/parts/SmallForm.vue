@@ -1,0 +1,48 @@
+<script setup lang="ts">
+// A small form in the middle of a sheet. Enter goes on to the next field and never books; Ctrl+Enter or the button does, Escape leaves it.
+import { nextTick, onMounted, ref } from 'vue'
+import { enter } from './fields'
+
+const props = defineProps<{ action: string; label?: string; disabled?: boolean }>()
+const emit = defineEmits<{ done: []; cancel: [] }>()
+const box = ref<HTMLElement>()
+const fields = () => [
+  ...(box.value?.querySelectorAll<HTMLElement>('input:not([type=file], :disabled), select:not(:disabled), textarea') ?? []),
+]
+/** Where typing begins: what is chosen stands above it and is changed by the arrows. */
+const first = () => box.value?.querySelector<HTMLElement>('[data-first]') ?? fields().find((f) => !isChoice(f)) ?? fields()[0]
+const isChoice = (f: HTMLElement) => f instanceof HTMLInputElement && /^(radio|checkbox)$/.test(f.type)
+onMounted(() => void nextTick(() => first()?.focus()))
+
+function goOn(event: KeyboardEvent) {
+  if (!(event.target instanceof HTMLElement) || !/^(INPUT|SELECT)$/.test(event.target.tagName)) return
+  event.preventDefault() // a form of one field would be sent
+  const all = fields()
+  const next = all[all.indexOf(event.target) + 1]
+  if (next) enter(next)
+}
+function done() {
+  if (!props.disabled) emit('done')
+}
+</script>
+
+<template>
+  <form
+    ref="box"
+    class="ask"
+    data-own-keys
+    :aria-label="label"
+    @submit.prevent="done"
+    @keydown.enter.exact.stop="goOn"
+    @keydown.esc.stop.prevent="emit('cancel')"
+    @keydown.ctrl.enter.stop.prevent="done"
+  >
+    <slot />
+    <div class="do">
+      <BButton type="submit" variant="primary" :disabled="disabled">{{ action }}</BButton>
+      <BButton type="button" variant="outline-secondary" @click="emit('cancel')">Leave it</BButton>
+      <span class="muted small"><kbd>Ctrl+Enter</kbd> {{ action.toLowerCase() }} · <kbd>Esc</kbd> leave it</span>
+    </div>
+    <slot name="below" />
+  </form>
+</template>
