@@ -30,6 +30,7 @@ ui/dist/index.html: ui/node_modules/.package-lock.json $(ui_sources)
 test: ui/dist/index.html
 	test/install
 	$(MAKE) --no-print-directory check-format lint check-generated
+	cd ui && npx vitest run
 	RAPID_SEED=2026 go test -p 3 -timeout 20m ./test/browser ./... # the longest first
 	$(MAKE) --no-print-directory reference
 

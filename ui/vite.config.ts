@@ -1,5 +1,5 @@
 import { fileURLToPath, URL } from 'node:url'
-import { defineConfig } from 'vite'
+import { defineConfig } from 'vitest/config'
 import vue from '@vitejs/plugin-vue'
 import Components from 'unplugin-vue-components/vite'
 import { BootstrapVueNextResolver } from 'bootstrap-vue-next/resolvers'
@@ -9,5 +9,6 @@ export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   css: { preprocessorOptions: { scss: { quietDeps: true } } },
   server: { port: 5173, strictPort: true, proxy: { '/api': { target: 'http://localhost:8080', changeOrigin: false } } },
+  test: { include: ['test/**/*.test.ts'], environment: 'node' },
   build: { target: 'es2022', sourcemap: false },
 })

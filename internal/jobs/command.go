@@ -15,6 +15,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
 
@@ -338,28 +339,7 @@ func (w *work) changedAs(subject, name string, seen, now int64) error {
 		return fault.New(fault.Changed, "", "%s %s changed meanwhile. Look at it again.", capital(subject), name)
 	}
 	return fault.New(fault.Changed, "", "%s %s changed meanwhile: %s, by %s at %s. What you typed is kept; look at it again.",
-		capital(subject), name, Doing(Job(rows[0].Command)), rows[0].Actor, clock(rows[0].At, w.reading))
-}
-
-var doings = map[Job]string{
-	IssueOrder: "order issued", ChangeOrder: "order changed", CancelOrder: "order cancelled", KeepDraft: "draft kept", DiscardDraft: "draft discarded", CloseLines: "lines closed",
-	ReopenLines: "lines open again", SendOrder: "told the supplier", AnswerOrder: "supplier answered", HandOver: "mail handed over", BookDelivery: "delivery booked", ReverseDelivery: "delivery reversed", BookReturn: "goods returned", CountArrival: "counted at the door",
-	DiscardArrival: "count taken away", KeepPhoto: "photograph kept", EnterNotice: "notice entered", ReadNotice: "notice read", WithdrawNotice: "notice taken back", ImportInvoices: "invoice read", KeyInvoice: "invoice keyed",
-	CorrectInvoice: "entry corrected", AcceptFinding: "difference accepted", AcceptFree: "accepted as free of charge", UndoFree: "free of charge undone", RefuseInvoice: "refused to the supplier",
-	VoidInvoice: "made void", MatchAgain: "matched again", HoldInvoice: "put on hold", LiftHold: "hold taken off", ReleaseInvoices: "released",
-	MakeRun: "run made", ApproveRun: "run approved", DiscardRun: "run discarded", SendRun: "sent to the bank", TakeBackRun: "run taken back", DeclareLost: "run declared lost", TakeBackRelease: "release taken back", TakeAnswer: "bank's answer taken",
-	AddPerson: "person added", ChangePerson: "roles and authority changed", ConfirmPerson: "roles and authority confirmed", ResetPassword: "one-time password given", EndPerson: "ended",
-	ChangePassword: "password changed", SignOutAll: "signed out everywhere", NameSubstitute: "substitute named", EndSubstitute: "substitute ended",
-	SignedIn: "signed in", SignInRefused: "sign-in refused", SignedOut: "signed out", ExportTable: "table taken out", TakeFile: "payment file taken out", BackedUp: "backed up", Restored: "restored", KeyChanged: "key of the record changed", SaveSupplier: "supplier saved", ChangeStatus: "status changed", ConfirmAccount: "bank account confirmed", SetLimits: "limits changed", ConfirmLimits: "limits confirmed", SaveContact: "contact saved", SaveNote: "note saved",
-	SavePrice: "price agreed", SaveItem: "item saved", SaveCompany: "what the company allows changed", SaveBudget: "budget saved", SaveBudgetLine: "planned", SaveChargeKind: "kind of charge saved", SetRate: "rate set", ImportTable: "imported", ClosePeriod: "period closed", SetUp: "set up",
-}
-
-// Doing is what a command did, in words.
-func Doing(job Job) string {
-	if words, ok := doings[job]; ok {
-		return words
-	}
-	return string(job)
+		capital(subject), name, say.Doing(rows[0].Command), rows[0].Actor, clock(rows[0].At, w.reading))
 }
 
 // book writes an entry on the first open day on or after posting day, and gives its

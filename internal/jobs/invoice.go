@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"lagoon/internal/core/book"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/match"
@@ -121,6 +122,8 @@ type InvoiceEntry struct {
 type InvoicePlan struct {
 	Invoice trade.Invoice
 	Result  match.Result
+	Books   *store.Booked // the entry that it would make, where it would be verified
+	Company money.Currency
 }
 
 // InvoiceCurrency is the currency of a keyed invoice that names none: its supplier's. Of a
@@ -157,8 +160,17 @@ func (a *App) PlanInvoice(ctx context.Context, actor Actor, entry InvoiceEntry, 
 			return InvoicePlan{}, err
 		}
 		facts.Own = append(facts.Own, actor.ID) // whose entry it would be
-		result, err := match.Run(facts)
-		return InvoicePlan{inv, result}, err
+		plan := InvoicePlan{Invoice: inv, Company: r.company.Currency}
+		if plan.Result, err = match.Run(facts); err != nil || !plan.Result.Verifies() {
+			return plan, err
+		}
+		b, err := book.Invoice(facts, plan.Result)
+		if err != nil {
+			return plan, err
+		}
+		plan.Books = &store.Booked{Entry: b.Entry}
+		plan.Books.PostedOn, err = r.FirstOpenDay(plan.Result.PostingDay(inv.PostingDay))
+		return plan, err
 	})
 }
 

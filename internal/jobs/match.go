@@ -129,7 +129,7 @@ func (w *work) describe(s *store.InvoiceState, findings []finding.Finding) {
 // blocks tells whether something stands against releasing the invoice.
 func blocks(findings []finding.Finding) bool {
 	for _, f := range findings {
-		if f.Blocks == finding.BlocksRelease && f.Open() {
+		if f.Blocks() == finding.BlocksRelease && f.Open() {
 			return true
 		}
 	}

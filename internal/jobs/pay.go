@@ -96,7 +96,7 @@ func (r reading) standsAgainst(inv trade.Invoice, s store.InvoiceState) (string,
 	}
 	for _, h := range holds {
 		if !h.Ended {
-			return fmt.Sprintf("Invoice %d is on hold: %s, by %s.", inv.Number, Reasons[h.Reason], h.ByName), nil
+			return fmt.Sprintf("Invoice %d is on hold: %s, by %s.", inv.Number, say.HoldReason(h.Reason), h.ByName), nil
 		}
 	}
 	supplier, err := r.Supplier(inv.SupplierID)
@@ -122,7 +122,7 @@ func (r reading) standsAgainst(inv trade.Invoice, s store.InvoiceState) (string,
 		case f.Kind == finding.BankAccount:
 			accepted = accepted || f.Accepted != nil && f.Text == inv.IBAN
 		case f.Kind == finding.SupplierBlocked: // asked for now
-		case f.Blocks == finding.BlocksRelease && f.Open():
+		case f.Blocks() == finding.BlocksRelease && f.Open():
 			return say.Printer{}.Finding(f), nil
 		}
 	}

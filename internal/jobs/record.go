@@ -14,6 +14,7 @@ import (
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
 
@@ -142,7 +143,7 @@ func (r reading) record(f RecordFilter) ([]RecordRow, bool, error) {
 	rows := make([]RecordRow, len(found))
 	for i, row := range found {
 		rows[i] = RecordRow{Seq: row.Seq, At: row.At, Login: row.Login, Name: row.Actor, Address: row.Address, Subject: row.Subject, Number: row.Number,
-			What: Doing(Job(row.Command)), Cause: row.Cause, Before: told(row.Before), After: told(row.After)}
+			What: say.Doing(row.Command), Cause: row.Cause, Before: told(row.Before), After: told(row.After)}
 	}
 	return rows, more, err
 }

@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
 
@@ -95,7 +96,7 @@ func (w *work) notOwn(inv trade.Invoice) error {
 // differs is no amount: it takes a second person, not an authority. Where one's own does
 // not reach, that of whoever one stands in for may; what they accepted counts with it.
 func (w *work) authorised(inv trade.Invoice, s store.InvoiceState, f finding.Finding, difference money.Amount) error {
-	if f.Kind == finding.BankAccount {
+	if !f.Sort().Authority {
 		return nil
 	}
 	if !w.actor.Has("approver") {
@@ -140,7 +141,7 @@ func (w *work) acceptedWith(s store.InvoiceState, f finding.Finding, actor Actor
 		before = append(before, theirs...)
 	}
 	before = slices.DeleteFunc(before, func(b finding.Finding) bool {
-		return b.Kind == finding.BankAccount || b.Same(f)
+		return !b.Sort().Authority || b.Same(f)
 	})
 	return match.Authority(append(before, f)), err
 }
@@ -282,11 +283,6 @@ type HoldEntry struct {
 // Held answers HoldInvoice and LiftHold.
 type Held struct{ Number, Invoice int64 }
 
-// Reasons are the reason codes of a payment hold, with their words.
-var Reasons = map[string]string{
-	"goods": "goods are in question", "supplier": "agreed with the supplier", "paper": "paper is missing", "other": "other reason",
-}
-
 // HoldInvoice stops an invoice from being released and paid, at any time before payment.
 func (a *App) HoldInvoice(ctx context.Context, c Command, entry HoldEntry) (Held, error) {
 	return perform(ctx, a, HoldInvoice, c, func(w *work) (Held, error) {
@@ -298,7 +294,7 @@ func (a *App) HoldInvoice(ctx context.Context, c Command, entry HoldEntry) (Held
 		case trade.InPayment, trade.Paid, trade.Void, trade.Refused:
 			return Held{}, fault.New(fault.Refused, "", "Invoice %d is %s; a hold would stop nothing any more.", inv.Number, words(string(s.State)))
 		}
-		if Reasons[entry.Reason] == "" {
+		if say.HoldReason(entry.Reason) == "" {
 			return Held{}, fault.New(fault.Invalid, "reason", "Choose the reason of the hold.")
 		}
 		holds, err := w.HoldsOf(inv.ID)

@@ -195,7 +195,7 @@ func (r reading) invoiceEvents(i store.InvoiceRow, p say.Printer) ([]Event, erro
 	}
 	events := []Event{e}
 	if i.Hold != "" {
-		events = append(events, Event{Day: e.Day, Kind: "hold", Number: i.Number, Title: "Payment hold", Detail: Reasons[i.Hold], Open: true, Branch: true})
+		events = append(events, Event{Day: e.Day, Kind: "hold", Number: i.Number, Title: "Payment hold", Detail: say.HoldReason(i.Hold), Open: true, Branch: true})
 	}
 	switch i.State {
 	case trade.InPayment:

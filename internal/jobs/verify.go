@@ -283,7 +283,7 @@ func (v *verification) stands(want *store.InvoiceState, facts store.InvoiceFacts
 	verdict := finding.Verdict("")
 	for _, f := range findings {
 		switch {
-		case f.Blocks != finding.BlocksVerifying || !f.Open():
+		case f.Blocks() != finding.BlocksVerifying || !f.Open():
 		case f.Verdict == finding.Outside:
 			verdict = finding.Outside
 		case f.Verdict == finding.Waiting && verdict == "":

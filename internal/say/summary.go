@@ -45,7 +45,7 @@ func Turn(findings []finding.Finding) string {
 		}
 		if t := f.Turn(); turn == "" || (f.Verdict == finding.Outside && turn == "receiver") {
 			turn = t
-		} else if t == "clerk" && f.Blocks == finding.BlocksVerifying && turn == "approver" {
+		} else if t == "clerk" && f.Blocks() == finding.BlocksVerifying && turn == "approver" {
 			turn = t // what must be corrected first changes what is to be accepted
 		}
 	}

@@ -121,7 +121,7 @@ func findingOf(p say.Printer) func(finding.Finding) contract.Finding {
 			Name:          f.Name,
 			Sentence:      p.Finding(f),
 			Turn:          f.Turn(),
-			BlocksRelease: f.Blocks == finding.BlocksRelease,
+			BlocksRelease: f.Blocks() == finding.BlocksRelease,
 			Other:         some(f.About().Other),
 			Order:         some(f.About().Order),
 			Charge:        some(f.About().Charge),
@@ -268,7 +268,7 @@ func slipOf(i store.InvoiceRow) contract.InvoiceSlip {
 		Blocked:        i.Blocked,
 		Turn:           i.Turn,
 		Summary:        i.Summary,
-		Hold:           jobs.Reasons[i.Hold],
+		Hold:           say.HoldReason(i.Hold),
 	}
 }
 

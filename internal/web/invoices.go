@@ -183,7 +183,7 @@ func holdOf(actor jobs.Actor) func(store.Hold) contract.Hold {
 			Number:     h.Number,
 			Invoice:    h.InvoiceNumber,
 			Reason:     h.Reason,
-			ReasonText: jobs.Reasons[h.Reason],
+			ReasonText: say.HoldReason(h.Reason),
 			Note:       h.Note,
 			By:         h.ByName,
 			At:         h.At,
@@ -380,6 +380,10 @@ func (h *handlers) PreviewInvoice(ctx context.Context, r contract.PreviewInvoice
 	if err == nil {
 		verdict := contract.Verdict(plan.Result.Verdict)
 		preview.Findings, preview.Verdict = each(plan.Result.Findings, findingOf(actorOf(ctx).Printer)), &verdict
+		if plan.Books != nil {
+			books := entryOf(plan.Company)(*plan.Books)
+			preview.Books = &books
+		}
 	}
 	return preview, nil
 }

@@ -10,6 +10,7 @@ import (
 	"lagoon/internal/core/pay"
 	"lagoon/internal/format/iso20022"
 	"lagoon/internal/jobs"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
 )
@@ -123,7 +124,7 @@ func (h *handlers) GetProposal(ctx context.Context, r contract.GetProposalReques
 	answer.LeftOut = each(proposal.LeftOut, func(l pay.LeftOut) contract.LeftOut {
 		why := leftOut[l.Reason]
 		if l.Reason == pay.OnHold {
-			why = "on hold: " + jobs.Reasons[l.Held]
+			why = "on hold: " + say.HoldReason(l.Held)
 		}
 		return contract.LeftOut{
 			Invoice:        l.Invoice,

@@ -375,11 +375,12 @@ func (h *handlers) GetFrame(ctx context.Context, _ contract.GetFrameRequestObjec
 	f, err := h.app.Frame(ctx)
 	c := f.Company
 	return contract.GetFrame200JSONResponse{
-		More:    f.More,
-		Open:    f.Open,
-		Closed:  append([]string{}, f.Closed...),
-		Units:   each(say.Units(), func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} }),
-		Budgets: each(f.Budgets, budgetOf),
+		More:        f.More,
+		Open:        f.Open,
+		Closed:      append([]string{}, f.Closed...),
+		HoldReasons: each(say.HoldReasons(), func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} }),
+		Units:       each(say.Units(), func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} }),
+		Budgets:     each(f.Budgets, budgetOf),
 		Charges: each(f.Charges, func(k trade.ChargeKind) contract.ChargeKind {
 			return contract.ChargeKind{Name: k.Name, Standard: k.Standard, Ended: k.Ended}
 		}),

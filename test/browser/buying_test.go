@@ -178,7 +178,7 @@ func TestDraftsAndPlans(t *testing.T) {
 	d.eval("[...document.querySelectorAll('tbody tr')].find(r => r.innerText.includes('Squid')).querySelector('input').click()")
 	d.eval("[...document.querySelectorAll('tbody tr')].find(r => r.innerText.includes('Krill')).querySelector('input').click()")
 	d.seeIn(".sum", "3 chosen")
-	d.eval(`localStorage.setItem('lagoon.draft.order', '{"supplier":"BRACK","lines":[]}')`) // an order that was begun
+	d.eval(`localStorage.setItem('lagoon.draft.order', '{"at":"2026-11-23T09:00:00Z","what":{"supplier":"BRACK","lines":[]}}')`) // an order that was begun
 	d.main()
 	d.seeIn(".notice", "What you had begun to order is kept as draft 3.")
 	d.until("document.querySelector('#order-quantity-0')?.value > ''", "the order")

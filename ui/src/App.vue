@@ -8,7 +8,7 @@ import { giveUp, slow } from './api/wire'
 import HelpPanel from './help/HelpPanel.vue'
 import FindBox from './parts/FindBox.vue'
 import { actions, click, plainLetters, press, useKeys } from './parts/keys'
-import { acted, left } from './parts/notice'
+import { acted, left, tell } from './parts/notice'
 import { current, load, person, signOut } from './parts/session'
 import SignInDoor from './stages/setup/SignInDoor.vue'
 import TickBox from '@/parts/TickBox.vue'
@@ -26,10 +26,24 @@ onMounted(async () => {
   window.addEventListener('keydown', acted, { capture: true })
   window.addEventListener('click', acted, { capture: true })
   window.addEventListener('click', click, { capture: true })
+  window.addEventListener('dragover', stray)
+  window.addEventListener('drop', stray)
   window.addEventListener('keydown', press)
   await load().catch((e: Error) => (trouble.value = e.message))
 })
+/** A file that is dropped where nothing takes it would be opened in the place of the work: it says where it belongs. */
+function stray(event: DragEvent) {
+  if (event.defaultPrevented || !event.dataTransfer?.types.includes('Files')) return
+  event.preventDefault()
+  if (event.type === 'drop')
+    tell('Nothing takes files here. E-invoices are dropped on Invoices, photographs on a delivery, tables on Set up.', [
+      { to: '/invoices', text: 'Invoices' },
+      { to: '/setup/tables', text: 'Tables' },
+    ])
+}
 onBeforeUnmount(() => {
+  window.removeEventListener('dragover', stray)
+  window.removeEventListener('drop', stray)
   window.removeEventListener('keydown', acted, { capture: true })
   window.removeEventListener('click', acted, { capture: true })
   window.removeEventListener('click', click, { capture: true })

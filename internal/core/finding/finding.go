@@ -111,8 +111,6 @@ type Finding struct {
 
 	Other string // number or name of the other document or thing
 	Text  string // what was read, where it could not be resolved
-	// Releases: the invoice may be verified, but is not released while this stands.
-	Blocks Block
 
 	Accepted *Acceptance // who took it, if somebody did
 }
@@ -154,17 +152,6 @@ type About struct {
 	Other  int64  `json:",omitempty"` // number of the other invoice, of a likely second copy
 	Order  int64  `json:",omitempty"` // number of the order, of a charge
 	Charge string `json:",omitempty"` // kind of the charge
-}
-
-// About tells what else of its kind, line and side the finding is about.
-func (f Finding) About() About {
-	switch f.Kind {
-	case LikelyDuplicate:
-		return About{Other: int64(f.Reference.Floor() / money.Int(1))}
-	case ChargeNotOrdered, ChargeTaxRate:
-		return About{Order: f.Order, Charge: f.Charge}
-	}
-	return About{}
 }
 
 // Same tells whether two findings are about the same thing.
@@ -214,31 +201,6 @@ const (
 	Refuse  Way = "refuse"
 )
 
-// Ways are the ways to settle the finding, the most usual first. Differences that
-// may never be accepted can only be corrected or refused (rules §6).
-func (f Finding) Ways() []Way {
-	if !f.Open() {
-		return nil
-	}
-	switch f.Kind {
-	case OverReceived:
-		if f.Verdict == Waiting {
-			return []Way{Deliver, Accept, Correct, Refuse}
-		}
-		return []Way{Accept, Correct, Refuse}
-	case OverOrdered, UnitPrice, TaxRateDiffers, ChargeNotOrdered, ChargeTaxRate, TaxAmount, OwnChange, DateAhead, WholeUnits:
-		return []Way{Accept, Correct, Refuse}
-	case LikelyDuplicate:
-		return []Way{Refuse, Accept, Correct}
-	case BankAccount:
-		return []Way{Accept}
-	case SupplierBlocked, MatchFailed, NoRate:
-		return nil
-	default:
-		return []Way{Correct, Refuse}
-	}
-}
-
 // May tells whether the way is open for the finding.
 func (f Finding) May(way Way) bool {
 	for _, w := range f.Ways() {
@@ -247,20 +209,6 @@ func (f Finding) May(way Way) bool {
 		}
 	}
 	return false
-}
-
-// Turn names whose turn it is to settle the finding: a role of rules §12.
-func (f Finding) Turn() string {
-	switch {
-	case f.Verdict == Waiting:
-		return "receiver"
-	case f.Kind == BankAccount, f.Kind == SupplierBlocked, f.Kind == NoRate:
-		return "treasurer"
-	case f.May(Accept):
-		return "approver"
-	default:
-		return "clerk"
-	}
 }
 
 // Signed is the difference with its direction: below zero where the price is lower

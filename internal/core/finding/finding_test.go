@@ -1,6 +1,12 @@
 package finding
 
 import (
+	"fmt"
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"slices"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -12,6 +18,32 @@ import (
 
 var onInvoices = []Kind{OverReceived, OverOrdered, UnitPrice, UnitDiffers, CurrencyDiffers, TaxRateDiffers, ChargeNotOrdered, TaxAmount, StatedTotal, PrepaidStated, LikelyDuplicate, OrderNotOpen, LineClosed,
 	SupplierUnknown, OrderUnknown, LineUnknown, QuantityMissing, CreditNote, BankAccount, SupplierBlocked, MatchFailed}
+
+// Every kind that is named has its one row, and every row is usable.
+func TestTheTableOfKindsIsWhole(t *testing.T) {
+	file, err := parser.ParseFile(token.NewFileSet(), "finding.go", nil, 0)
+	require.NoError(t, err)
+	rows := map[Kind]int{}
+	for _, s := range Kinds {
+		rows[s.Kind]++
+		require.Contains(t, []string{"receiver", "clerk", "approver", "treasurer"}, s.Turn, s.Kind)
+		require.Equal(t, s.Authority, s.Turn == "approver", "%s: what counts toward an authority is the approver's", s.Kind)
+		require.Equal(t, s.Turn == "approver" || s.Kind == BankAccount, slices.Contains(s.Ways, Accept), s.Kind)
+	}
+	named := 0
+	ast.Inspect(file, func(n ast.Node) bool {
+		spec, is := n.(*ast.ValueSpec)
+		if !is || fmt.Sprint(spec.Type) != "Kind" {
+			return true
+		}
+		value, err := strconv.Unquote(spec.Values[0].(*ast.BasicLit).Value)
+		require.NoError(t, err)
+		require.Equal(t, 1, rows[Kind(value)], value)
+		named++
+		return true
+	})
+	require.Len(t, Kinds, named)
+}
 
 // What may be accepted, and whose turn it is (rules §6, §12): the list is the rule's own.
 func TestWhatMayBeAcceptedAndByWhom(t *testing.T) {

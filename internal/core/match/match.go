@@ -151,11 +151,11 @@ func (m *matching) whole() {
 		m.say(finding.Finding{Kind: finding.SupplierUnknown, Verdict: finding.Outside, Text: inv.SupplierStated, Other: inv.TaxIDStated})
 	} else {
 		if m.Supplier.Status != trade.Open {
-			m.say(finding.Finding{Kind: finding.SupplierBlocked, Verdict: finding.Outside, Blocks: finding.BlocksRelease,
+			m.say(finding.Finding{Kind: finding.SupplierBlocked, Verdict: finding.Outside,
 				Name: m.Supplier.Name, Text: string(m.Supplier.Status)})
 		}
 		if inv.IBAN != "" && !m.Supplier.Knows(inv.IBAN) {
-			m.say(finding.Finding{Kind: finding.BankAccount, Verdict: finding.Outside, Blocks: finding.BlocksRelease,
+			m.say(finding.Finding{Kind: finding.BankAccount, Verdict: finding.Outside,
 				Name: m.Supplier.Name, Text: inv.IBAN, Other: m.Supplier.IBAN, Difference: inv.StatedTotal.Abs()})
 		}
 	}
@@ -226,7 +226,7 @@ func verdict(findings []finding.Finding) finding.Verdict {
 	result := finding.Agrees
 	for _, f := range findings {
 		switch {
-		case f.Blocks == finding.BlocksRelease:
+		case f.Blocks() == finding.BlocksRelease:
 		case f.Accepted != nil || f.Verdict == finding.Within:
 			if result == finding.Agrees {
 				result = finding.Within

@@ -332,7 +332,7 @@ func TestReleaseIsStopped(t *testing.T) {
 	require.True(t, r.Verifies())
 	require.Len(t, r.Findings, 2)
 	for _, said := range r.Findings {
-		require.Equal(t, finding.BlocksRelease, said.Blocks)
+		require.Equal(t, finding.BlocksRelease, said.Blocks())
 	}
 }
 

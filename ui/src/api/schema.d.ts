@@ -2668,6 +2668,7 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             verdict?: components["schemas"]["Verdict"];
             problems: components["schemas"]["FieldProblem"][];
+            books?: components["schemas"]["Entry"];
         };
         Numbered: {
             its: components["schemas"]["NumberedInvoice"][];
@@ -3405,6 +3406,8 @@ export interface components {
         Frame: {
             more: components["schemas"]["More"];
             charges: components["schemas"]["ChargeKind"][];
+            /** @description Reasons of a payment hold. */
+            holdReasons: components["schemas"]["UnitName"][];
             /** @description Who changed the limits */
             limitsBy?: string[];
             company: components["schemas"]["CompanyEntry"];

@@ -13,16 +13,16 @@ export interface HelpPage {
 }
 
 const marks: HelpPart = {
-  title: 'The three marks',
-  text: 'A green disc: it agrees, nothing is to be done. A dashed ring: it waits for somebody or something. A red triangle: it is outside what is allowed, and a person decides.',
+  title: 'The four marks, and the gauge',
+  text: 'A green disc: it agrees, nothing is to be done. A half-filled ring: it differs, within a limit. A dashed ring: it waits for somebody or something. A red triangle: it is outside what is allowed, and a person decides. The gauge of a line: the stroke is what was ordered, the hatched band what the limits allow, the upper bar what came, the lower what was invoiced.',
 }
 const everywhere: HelpPart = {
   title: 'Getting about',
   steps: [
     '`/` finds anything by its number or the beginning of a name.',
-    '`[` and `]` go to the stage before and the next one. The number beside a stage says how many things there need a person.',
+    '`[` and `]` go to the stage before and the next one. The number beside a stage says how many things there are your turn.',
     '`↑` and `↓` move in the pile on the left, `Enter` opens.',
-    'In a field a letter is typed; with `Alt` it is the action. `Enter` goes to the next field, `Ctrl+Enter` does what the filled button does.',
+    'In a field a letter is typed; with `Alt` it is the action. `Enter` goes to the next field and books nothing, `Ctrl+Enter` does what the filled button does.',
     '`?` lists every key that works where you are.',
     'What you type is kept in this browser until it is booked or thrown away, also when the connection is lost.',
   ],
@@ -130,6 +130,10 @@ export const help: Record<string, HelpPage> = {
         ],
       },
       {
+        title: 'A delivery that was begun',
+        text: 'It stands under *Begun* until it is booked or begun anew, and says since when and what came meanwhile. Another delivery note for the same order asks which of the two is meant.',
+      },
+      {
         title: 'Less than ordered',
         text: 'The rest stays open and is expected again. If nothing more will come, `C` on the line closes it; that passes down to the limit.',
       },
@@ -155,13 +159,13 @@ export const help: Record<string, HelpPage> = {
   },
   invoices: {
     title: 'Invoices',
-    lead: 'Each invoice is set against its order and what was received. What agrees is verified by itself; the pile shows what needs a person.',
+    lead: 'Each invoice is set against its order and what was received. What agrees is verified by itself; the pile shows what is your turn, what waits for others, and what moves by itself.',
     parts: [
       {
         title: 'Taking invoices in',
         steps: [
           'Drop e-invoice files anywhere on the stage, or `F`. Each answers with what became of it.',
-          '`K` keys a paper invoice: order number, Enter, and what is received and not yet invoiced is filled in, with discounts and planned charges. Type over what differs.',
+          '`K` keys a paper invoice: order number, Enter, and what is received and not yet invoiced is filled in, with discounts and planned charges. Or the supplier: its open orders are shown. Type over what differs, add a line, or leave one out; the stated total comes last, and what it books stands below.',
           'One invoice over several orders: *Lines of another order* adds what is received on another order of the same supplier.',
         ],
       },
@@ -171,7 +175,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'An invoice that is held',
-        text: 'Each difference is a sentence with its figures, the limit and where that limit comes from. Under it are the ways out, numbered; a way says beforehand what it books. You may only be allowed some of them: then it says whose turn it is.',
+        text: 'Each difference is a sentence with its figures, the limit and where that limit comes from. Under it are the ways out, numbered; a way says beforehand what it books. You may only be allowed some of them: then it says whose turn it is. Type the note, choose another way with `↑` `↓`, and `Ctrl+Enter` does it. Then the next of your own turn opens, or this one stays.',
       },
       {
         title: 'Twice the same invoice',

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Asks in place for a reason before something is done, and says first what it will book.
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import PickField from '@/parts/PickField.vue'
@@ -17,7 +17,8 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ done: [text: string, option: string]; cancel: [] }>()
 const text = ref('')
-const option = ref(Object.keys(props.options ?? {})[0] ?? '')
+const chosen = ref<string>()
+const option = computed({ get: () => chosen.value ?? Object.keys(props.options ?? {})[0] ?? '', set: (o) => (chosen.value = o) })
 </script>
 
 <template>

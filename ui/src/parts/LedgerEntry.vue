@@ -13,11 +13,12 @@ function place(e: Entry): string {
 
 <template>
   <section class="mb-3">
-    <p class="mb-1">
+    <p v-if="entry.number" class="mb-1">
       <b>Entry {{ entry.number }}</b> · {{ showDay(entry.postedOn, today) }} ·
       <RouterLink :to="place(entry)">{{ entry.what }}</RouterLink>
       <span class="muted"> · by {{ entry.by }}</span>
     </p>
+    <p v-else class="mb-1 muted">Posted on {{ showDay(entry.postedOn, today) }}</p>
     <table class="grid">
       <thead>
         <tr>

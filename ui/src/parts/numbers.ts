@@ -14,6 +14,28 @@ export function show(text: string | undefined): string {
   return (negative ? '−' : '') + (habit.comma ? plain.replace(/[,.]/g, (c) => (c === ',' ? '.' : ',')) : plain)
 }
 
+/** Sums amounts exactly, each currency by itself: "1,250.00 EUR, 300.00 USD". */
+export function sums(amounts: { amount: string; currency: string }[]): string {
+  const byCurrency = new Map<string, { sum: bigint; places: number }>()
+  for (const { amount, currency } of amounts) {
+    const [whole = '0', part = ''] = amount.split('.')
+    const before = byCurrency.get(currency) ?? { sum: 0n, places: part.length }
+    const places = Math.max(before.places, part.length)
+    const scaled = BigInt(whole + part.padEnd(places, '0'))
+    byCurrency.set(currency, { sum: before.sum * 10n ** BigInt(places - before.places) + scaled, places })
+  }
+  return [...byCurrency]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([currency, { sum, places }]) => `${show(decimal(sum, places))} ${currency}`)
+    .join(', ')
+}
+
+function decimal(sum: bigint, places: number): string {
+  const digits = (sum < 0n ? -sum : sum).toString().padStart(places + 1, '0')
+  const text = places ? `${digits.slice(0, -places)}.${digits.slice(-places)}` : digits
+  return sum < 0n ? `-${text}` : text
+}
+
 /** Writes a unit price with at least two places. */
 export function price(text: string): string {
   const [whole, fraction = ''] = text.split('.')

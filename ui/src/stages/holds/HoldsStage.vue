@@ -7,7 +7,7 @@ import { api, unwrap, type InvoiceSlip } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
-import { show, showDay, showInstant } from '@/parts/numbers'
+import { show, showDay, showInstant, sums } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import InvoiceSheet from '../invoices/InvoiceSheet.vue'
 import { whose } from '../invoices/slips'
@@ -56,7 +56,8 @@ interface Row {
   to: string
   supplier: string
   number: string
-  total: string
+  amount: string
+  currency: string
   why: string
   since: string
   turn: string
@@ -67,7 +68,8 @@ const rows = computed<Row[]>(() => [
     to: `/holds/${i.number}`,
     supplier: i.supplier,
     number: i.supplierNumber,
-    total: `${show(i.total)} ${i.currency}`,
+    amount: i.total,
+    currency: i.currency,
     why: i.summary,
     since: i.since,
     turn: i.turn,
@@ -77,7 +79,8 @@ const rows = computed<Row[]>(() => [
     to: `/holds/${h.hold.invoice}`,
     supplier: h.supplier,
     number: h.supplierNumber,
-    total: `${show(h.total)} ${h.currency}`,
+    amount: h.total,
+    currency: h.currency,
     why: h.hold.reasonText + (h.hold.note ? `: ${h.hold.note}` : ''),
     since: h.hold.at,
     turn: h.hold.by,
@@ -116,13 +119,20 @@ const rows = computed<Row[]>(() => [
                   r.number
                 }}</span>
               </td>
-              <td class="num">{{ r.total }}</td>
+              <td class="num">{{ show(r.amount) }} {{ r.currency }}</td>
               <td class="why"><VerdictMark verdict="outside" :text="r.why" /></td>
               <td class="nowrap">{{ showInstant(r.since, today) }}</td>
               <td>{{ r.turn }}</td>
               <td class="nowrap" :class="{ 'outside-text': r.due < today }">{{ showDay(r.due, today) }}</td>
             </tr>
           </tbody>
+          <tfoot>
+            <tr>
+              <td>{{ rows.length === 1 ? '1 hold' : `${rows.length} holds` }}</td>
+              <td class="num">{{ sums(rows) }}</td>
+              <td colspan="4"></td>
+            </tr>
+          </tfoot>
         </table>
       </div>
     </section>

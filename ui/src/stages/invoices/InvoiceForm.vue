@@ -5,12 +5,13 @@ import { useQuery } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type EntryPreview, type Numbered, type OrderSheet } from '@/api/client'
-import { companyQuery, suppliersQuery } from '@/api/queries'
+import { suppliersQuery } from '@/api/queries'
 import { lostSince } from '@/api/live'
 import ChoiceField from '@/parts/ChoiceField.vue'
 import NewSupplier from '@/stages/setup/NewSupplier.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
+import LedgerEntry from '@/parts/LedgerEntry.vue'
 import NumberField from '@/parts/NumberField.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import PaperPage from '@/parts/PaperPage.vue'
@@ -23,9 +24,10 @@ import { show, showDay } from '@/parts/numbers'
 import { useSending } from '@/parts/sending'
 import { has, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
-import PickField from '@/parts/PickField.vue'
 import { useArrive } from '@/parts/arrive'
-import { freshInvoice, invoiceBody, proposedInvoice, proposedLines, typedInvoice, type DraftInvoiceLine } from './entry'
+import InvoiceLines from './InvoiceLines.vue'
+import OpenOrders from './OpenOrders.vue'
+import { blankLine, freshInvoice, invoiceBody, proposedInvoice, proposedLines, retied, typedInvoice, type DraftInvoiceLine } from './entry'
 
 const props = defineProps<{ order: number; corrects: number }>()
 const router = useRouter()
@@ -55,6 +57,7 @@ async function start() {
   } catch (e) {
     warn(e)
   }
+  tiedTo.value = Number(draft.value.order) || 0
   ready.value = true
   await nextTick()
   document.getElementById(props.corrects || props.order ? 'invoice-number' : 'invoice-order')?.focus()
@@ -64,20 +67,30 @@ const proposal = (number: number) => unwrap(api.GET('/api/orders/{number}/invoic
 
 /** Reads the order and, for a new entry, proposes what is received and not yet invoiced. */
 async function fromOrder() {
-  const typed = draft.value.order.trim()
-  const number = Number(typed)
+  const wanted = draft.value.order.trim()
+  const number = Number(wanted)
+  const before = chosen.value
+  if (before && before.number === number) return
   chosen.value = undefined
-  if (typed === '') return
-  if (!/^\d+$/.test(typed) || !number) throw new Error(`“${typed}” is no order number.`)
+  nothing.value = ''
+  if (wanted === '') return
+  if (!/^\d+$/.test(wanted) || !number) throw new Error(`“${wanted}” is no order number.`)
   const p = await proposal(number)
   chosen.value = p.order
-  if (props.corrects) {
+  const typed = draft.value.filled && draft.value.lines.length > 0 && JSON.stringify(draft.value.lines) !== proposed
+  if (props.corrects || (typed && draft.value.supplier === p.order.supplier.code)) {
     if (draft.value.supplier === '') draft.value.supplier = p.order.supplier.code
-    return
+    if (ready.value && tiedTo.value !== number) draft.value.lines = retied(draft.value.lines, before, p.order)
+  } else {
+    Object.assign(draft.value, proposedInvoice(p))
+    proposed = JSON.stringify(draft.value.lines)
+    if (p.lines.length === 0) nothing.value = `Nothing of order ${number} is received and not yet invoiced.`
   }
-  if (draft.value.filled && draft.value.supplier === p.order.supplier.code) return
-  Object.assign(draft.value, proposedInvoice(p))
+  tiedTo.value = number
 }
+let proposed = '' // the lines as they were proposed, while nothing is typed over them
+const tiedTo = ref(0) // the order whose lines the numbers of order lines are
+const nothing = ref('') // why nothing is proposed
 async function orderTyped() {
   refusal.value = undefined
   try {
@@ -132,12 +145,10 @@ const ask = useDebounceFn(async () => {
 watch([draft, chosen, lostSince], () => void ask(), { deep: true }) // also when Lagoon answers again
 watch(draft, () => (refusal.value = undefined), { deep: true })
 
-// What is wrong with what was typed is said at once, a price that is missing once the invoice is to be captured.
-function lineProblem(i: number, name: string): string | undefined {
-  const field = `lines[${i}].${name}`
-  const missing = name === 'price' && draft.value.lines[i]?.price.trim() === ''
-  return problem(field) ?? (missing ? undefined : preview.value?.problems.find((p) => p.field === field)?.sentence)
-}
+/** Why nothing can be captured yet. */
+const lacks = computed(() =>
+  !may.value ? 'Keying an invoice takes the role clerk.' : draft.value.lines.length === 0 ? 'Nothing to capture yet: it has no line.' : '',
+)
 const state = (field: string) => (problem(field) ? false : undefined)
 
 const capture = () =>
@@ -160,6 +171,16 @@ const capture = () =>
 function madeSupplier(code: string) {
   draft.value.supplier = code
   unknown.value = ''
+}
+async function takeOrder(number: number) {
+  draft.value.order = String(number)
+  await orderTyped()
+}
+function addLine() {
+  draft.value.lines.push(blankLine())
+  draft.value.filled = true
+  const at = draft.value.lines.length - 1
+  void nextTick(() => document.querySelectorAll<HTMLElement>('.body table.grid tbody tr')[at]?.querySelector('select')?.focus())
 }
 function addCharge() {
   const taxed = draft.value.lines.find((l) => Number(l.taxRate) > 0) ?? draft.value.lines[0] // a charge follows the goods it came with
@@ -185,13 +206,6 @@ function goOn(event: KeyboardEvent) {
 const wantsByLine = ref(false)
 const byLine = computed(() => wantsByLine.value || draft.value.lines.some((l) => l.discount || l.charge))
 const may = computed(() => (props.corrects ? has('clerk', 'approver') : has('clerk')))
-const { data: frame } = useQuery(companyQuery)
-const kinds = (chosenKind: string) =>
-  [...(frame.value?.charges ?? []).filter((k) => !k.ended || k.name === chosenKind).map((k) => k.name), 'discount'].map((value) => ({
-    value,
-    text: value,
-  }))
-
 // What stands under the number already is said before any line is typed.
 const given = ref<Numbered>()
 const lookUp = useDebounceFn(async () => {
@@ -277,24 +291,6 @@ useKeys(() =>
             <TextField id="invoice-date" v-model="draft.date" type="date" :max="today" :state="state('date')" style="width: 142px" />
           </dd>
         </div>
-        <div>
-          <dt><label for="invoice-total">Stated total</label></dt>
-          <dd>
-            <NumberField
-              id="invoice-total"
-              v-model="draft.statedTotal"
-              label="Stated total with tax"
-              :error="problem('statedTotal')"
-              style="width: 120px"
-            />
-          </dd>
-        </div>
-        <div>
-          <dt><label for="invoice-posting" title="Blank: the date of the invoice, or the first open day after it">Posting day</label></dt>
-          <dd>
-            <TextField id="invoice-posting" v-model="draft.postingDay" type="date" :state="state('postingDay')" style="width: 142px" />
-          </dd>
-        </div>
         <div v-if="draft.prepaid">
           <dt><label for="invoice-prepaid">Said to be paid before</label></dt>
           <dd>
@@ -333,125 +329,17 @@ useKeys(() =>
       <NewSupplier v-if="unknown && !draft.supplier && has('clerk')" id="invoice-country" :name="unknown" @made="madeSupplier" />
     </header>
     <div class="body" @keydown.enter="goOn">
-      <p v-if="draft.lines.length === 0" class="muted">
-        Enter the order’s number: Lagoon proposes what is received and not yet invoiced, at the order’s prices.
-      </p>
-      <table v-else class="grid">
-        <thead>
-          <tr>
-            <th class="named">Line, and the order line that it is</th>
-            <th class="num">Quantity</th>
-            <th class="num">Unit price</th>
-            <template v-if="byLine">
-              <th class="num">Discount</th>
-              <th class="num">Charge</th>
-            </template>
-            <th class="num">Tax %</th>
-            <th class="num">Net</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="(l, i) in draft.lines" :key="i">
-            <td>
-              <b>{{ l.description }}</b>
-              <span class="muted ms-1">{{
-                orderLine(l)?.unitName ?? frame?.units.find((u) => u.code === l.unit)?.name ?? l.unit
-              }}</span><PickField
-                v-model="l.orderLine"
-                :aria-label="`Order line of ${l.description}`"
-                :state="lineProblem(i, 'orderLine') ? false : undefined"
-                :options="[
-                  { value: 0, text: 'none' },
-                  ...(orderOf(l)?.lines ?? []).map((o) => ({
-                    value: o.no,
-                    text: `${l.order ? `order ${l.order}, ` : ''}${o.no} ${o.description}`,
-                  })),
-                ]"
-                class="mt-1"
-              />
-            </td>
-            <td class="num">
-              <NumberField
-                :id="`quantity-${i}`"
-                v-model="l.quantity"
-                :label="`Quantity of ${l.description}`"
-                :whole="orderLine(l)?.quantity"
-                :error="lineProblem(i, 'quantity')"
-              />
-            </td>
-            <td class="num">
-              <NumberField :id="`price-${i}`" v-model="l.price" :label="`Price of ${l.description}`" :error="lineProblem(i, 'price')" />
-            </td>
-            <template v-if="byLine">
-              <td class="num">
-                <NumberField
-                  :id="`discount-${i}`"
-                  v-model="l.discount"
-                  :label="`Discount on ${l.description}`"
-                  :error="lineProblem(i, 'discount')"
-                />
-              </td>
-              <td class="num">
-                <NumberField
-                  :id="`line-charge-${i}`"
-                  v-model="l.charge"
-                  :label="`Charge on ${l.description}`"
-                  :error="lineProblem(i, 'charge')"
-                />
-              </td>
-            </template>
-            <td class="num">
-              <NumberField
-                :id="`tax-${i}`"
-                v-model="l.taxRate"
-                :label="`Tax rate of ${l.description}`"
-                :error="lineProblem(i, 'taxRate')"
-              />
-            </td>
-            <td class="num pt-2">{{ show(preview?.lineNets[i]) }}</td>
-            <td>
-              <button type="button" class="linkish" :aria-label="`Leave out ${l.description}`" @click="draft.lines.splice(i, 1)">
-                Leave out
-              </button>
-            </td>
-          </tr>
-          <tr v-for="(c, i) in draft.charges" :key="`c${i}`">
-            <td colspan="2">
-              <div class="d-flex gap-2">
-                <PickField
-                  v-model="c.kind"
-                  :aria-label="`Kind of charge ${i + 1}`"
-                  :options="kinds(c.kind)"
-                  style="width: 124px"
-                  @update:model-value="c.allowance = c.kind === 'discount'"
-                /><TextField v-model="c.reason" :aria-label="`Name of charge ${i + 1}`" style="flex: 1; min-width: 0; text-align: left" />
-              </div>
-            </td>
-            <td v-if="byLine" colspan="2"></td>
-            <td class="num">
-              <NumberField
-                :id="`charge-${i}`"
-                v-model="c.amount"
-                :label="`Amount of charge ${i + 1}`"
-                :whole="chosen?.net"
-                :error="problem(`charges[${i}].amount`)"
-              />
-            </td>
-            <td class="num">
-              <NumberField
-                :id="`charge-tax-${i}`"
-                v-model="c.taxRate"
-                :label="`Tax rate of charge ${i + 1}`"
-                :error="problem(`charges[${i}].taxRate`)"
-              />
-            </td>
-            <td class="num pt-2">{{ c.allowance ? 'off the whole' : '' }}</td>
-            <td><button type="button" class="linkish" @click="draft.charges.splice(i, 1)">Leave out</button></td>
-          </tr>
-        </tbody>
-      </table>
-      <div v-if="draft.lines.length" class="my-2 d-flex flex-wrap gap-3 align-items-center">
+      <template v-if="draft.lines.length === 0">
+        <p v-if="nothing" class="muted">{{ nothing }} Add the line that the supplier invoices, or take one of another order.</p>
+        <OpenOrders v-else-if="draft.supplier && !chosen" :supplier="draft.supplier" @take="takeOrder" />
+        <p v-else class="muted">
+          Enter the order’s number: Lagoon proposes what is received and not yet invoiced, at the order’s prices. Or choose the supplier,
+          and one of its orders.
+        </p>
+      </template>
+      <InvoiceLines v-else v-model="draft" :order="chosen" :others="others" :preview="preview" :problem="problem" :by-line="byLine" />
+      <div v-if="draft.lines.length || chosen" class="my-2 d-flex flex-wrap gap-3 align-items-center">
+        <button v-if="chosen" type="button" class="linkish" @click="addLine">Add a line</button>
         <button type="button" class="linkish" @click="addCharge">Add a charge or discount <kbd>X</kbd></button>
         <button v-if="!byLine" type="button" class="linkish" @click="wantsByLine = true">Key discounts and charges line by line</button>
         <span class="d-inline-flex gap-2 align-items-center ms-auto" @keydown.enter.stop.prevent="takeAnother">
@@ -474,6 +362,22 @@ useKeys(() =>
         /></span>
         <button type="button" class="linkish" @click="draft.taxes = []">Compute it instead</button>
       </div>
+      <div v-if="draft.lines.length || corrects" class="mb-2 d-flex gap-3">
+        <div>
+          <label for="invoice-total">Stated total with tax</label>
+          <NumberField
+            id="invoice-total"
+            v-model="draft.statedTotal"
+            label="Stated total with tax"
+            :error="problem('statedTotal')"
+            style="width: 140px"
+          />
+        </div>
+        <div>
+          <label for="invoice-posting" title="Blank: the date of the invoice, or the first open day after it">Posting day</label>
+          <TextField id="invoice-posting" v-model="draft.postingDay" type="date" :state="state('postingDay')" style="width: 142px" />
+        </div>
+      </div>
       <div v-if="corrects" class="mb-2">
         <label for="correct-reason">Why the entry is corrected</label>
         <TextField
@@ -492,13 +396,18 @@ useKeys(() =>
       <p v-if="preview?.verdict === 'agrees'" class="finding agrees">
         Everything agrees; the invoice verifies when it is {{ corrects ? 'corrected' : 'captured' }}.
       </p>
+      <template v-if="preview?.books">
+        <h2 class="mt-3 mb-1">What it books</h2>
+        <LedgerEntry :entry="preview.books" />
+      </template>
     </div>
     <div class="bar">
       <BButton variant="primary" :disabled="!may || busy || draft.lines.length === 0" @click="capture">{{
         corrects ? 'Correct the entry' : 'Capture'
       }}</BButton>
       <BButton variant="outline-secondary" @click="throwAway">{{ corrects ? 'Leave it as it is' : 'Throw away' }}</BButton>
-      <span v-if="preview?.totals" class="sum">
+      <span v-if="lacks" class="sum">{{ lacks }}</span>
+      <span v-else-if="preview?.totals" class="sum">
         <template v-if="kept">Your draft was kept. </template>Lines {{ show(preview.totals.lines)
         }}<template v-if="Number(preview.totals.charges)"> · charges {{ show(preview.totals.charges) }}</template
         ><template v-if="Number(preview.totals.allowances)"> · discount {{ show(preview.totals.allowances) }}</template> · tax

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, Refusal, unwrap, type Finding, type Hold } from '@/api/client'
+import { companyQuery } from '@/api/queries'
 import AskReason from '@/parts/AskReason.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import LineGauge from '@/parts/LineGauge.vue'
@@ -169,7 +170,8 @@ function toggle(i: number) {
   asking.value = ''
   open.value = open.value === i ? -1 : i
 }
-const reasons = { goods: 'goods are in question', supplier: 'agreed with the supplier', paper: 'paper is missing', other: 'other reason' }
+const { data: frame } = useQuery(companyQuery)
+const reasons = computed(() => Object.fromEntries((frame.value?.holdReasons ?? []).map((r) => [r.code, r.name])))
 const mayHold = computed(
   () =>
     has('clerk', 'approver', 'treasurer') &&

@@ -1,5 +1,5 @@
 // An invoice as it is typed, what it starts from, and what is sent of it.
-import type { InvoiceEntry, InvoiceProposal, InvoiceSheet } from '@/api/client'
+import type { InvoiceEntry, InvoiceProposal, InvoiceSheet, OrderLine, OrderSheet } from '@/api/client'
 import { price, sent, show } from '@/parts/numbers'
 
 export interface DraftInvoiceLine {
@@ -17,7 +17,7 @@ export interface DraftInvoiceLine {
   taxRate: string
   chargeKind: string
 }
-interface DraftInvoiceCharge {
+export interface DraftInvoiceCharge {
   allowance: boolean
   kind: string
   reason: string
@@ -107,6 +107,47 @@ export function proposedInvoice(p: InvoiceProposal): Partial<DraftInvoice> {
     lines: proposedLines(p),
     charges: p.charges.map((c) => ({ ...c, amount: show(c.amount) })),
   }
+}
+
+/** What an order line says of a line that invoices it, but for how much. */
+export const takeFrom = (l: OrderLine) => ({
+  description: l.description,
+  unit: l.unit,
+  price: price(l.price),
+  base: l.base,
+  taxCategory: l.taxCategory,
+  taxRate: l.taxRate,
+})
+
+export const blankLine = (): DraftInvoiceLine => ({
+  orderLine: 0,
+  description: '',
+  quantity: '',
+  unit: 'C62',
+  price: '',
+  base: '1',
+  discount: '',
+  charge: '',
+  taxCategory: 'S',
+  taxRate: '0',
+  chargeKind: '',
+})
+
+const plain = (text: string) => text.trim().toLowerCase().replace(/\s+/g, ' ')
+
+/**
+ * Lines that stood for the lines of one order, now that they are said to be of another: each is the line of the same item
+ * there or of the same words, and otherwise of none until somebody says which. A number alone says nothing.
+ */
+export function retied(lines: DraftInvoiceLine[], before: OrderSheet | undefined, now: OrderSheet): DraftInvoiceLine[] {
+  return lines.map((l) => {
+    if (l.order) return l
+    const was = before?.lines.find((o) => o.no === l.orderLine)
+    const same = now.lines.find(
+      (o) => (was?.item ? o.item === was.item : false) || plain(o.description) === plain(was?.description ?? l.description),
+    )
+    return { ...l, orderLine: same?.no ?? 0 }
+  })
 }
 
 /** What is sent: a quantity may be typed as a share of what its order line ordered, a charge as one of the order's net. */

@@ -5,7 +5,7 @@ import { api, unwrap, type InvoiceSlip } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys } from '@/parts/keys'
-import { show, showDay } from '@/parts/numbers'
+import { show, showDay, sums } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import LookUpTabs from './LookUpTabs.vue'
 
@@ -67,6 +67,12 @@ useKeys(() => (hasNextPage.value ? [{ key: 'o', label: 'older invoices', run: ()
               </td>
             </tr>
           </tbody>
+          <tfoot>
+            <tr>
+              <td colspan="6">{{ invoices.length }} shown{{ hasNextPage ? ', older ones follow' : '' }}</td>
+              <td class="num" colspan="2">{{ sums(invoices.map((i) => ({ amount: i.total, currency: i.currency }))) }}</td>
+            </tr>
+          </tfoot>
         </table>
         <BButton v-if="hasNextPage" class="mt-3" variant="outline-secondary" @click="() => fetchNextPage()">Older invoices</BButton>
       </div>

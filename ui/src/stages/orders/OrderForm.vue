@@ -21,7 +21,7 @@ import { goOn } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { price as asPrice, sent, show } from '@/parts/numbers'
 import { useSending } from '@/parts/sending'
-import { has, today } from '@/parts/session'
+import { has, person, today } from '@/parts/session'
 import NewSupplier from '@/stages/setup/NewSupplier.vue'
 import UnitField from '@/parts/UnitField.vue'
 import { useArrive } from '@/parts/arrive'
@@ -36,7 +36,7 @@ const client = useQueryClient()
 const arrive = useArrive()
 const { draft, clear, kept, begin } = useDraft(
   props.change ? `order.${props.change}` : props.draftNumber ? `order.draft.${props.draftNumber}` : 'order',
-  freshOrder,
+  () => freshOrder(person.value?.name),
 )
 const preview = ref<OrderPreview>()
 const asking = ref(false) // why it is changed

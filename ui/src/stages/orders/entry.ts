@@ -49,14 +49,14 @@ export const emptyLine = (): DraftLine => ({
   level: '',
   more: false,
 })
-export const freshOrder = () => ({
+export const freshOrder = (askedBy = '') => ({
   /** The kept draft that it goes on with, as it was when it was opened. */
   draft: undefined as DraftRef | undefined,
   /** Of the order that is changed, as it was when the change was begun. */
   version: 0,
   supplier: '',
   wantedOn: '',
-  requestedBy: '',
+  requestedBy: askedBy,
   place: '',
   elsewhere: '',
   theirReference: '',

@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, type Verdict } from '@/api/client'
 import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
-import { showDay } from '@/parts/numbers'
+import { showDay, sums } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
 import ReleaseSheet from './ReleaseSheet.vue'
 import ProposalSheet from './ProposalSheet.vue'
@@ -45,14 +45,14 @@ const groups = computed(() => {
           verdict: 'agrees' as const,
           title: 'Release invoices',
           figure: String(data.value?.verified.length ?? ''),
-          left: 'verified, to be released',
+          left: sums((data.value?.verified ?? []).map((i) => ({ amount: i.total, currency: i.currency }))) || 'nothing verified',
         },
         {
           to: '/payments/proposal',
           verdict: 'waiting' as const,
           title: 'Propose a run',
           figure: String(data.value?.released.length ?? ''),
-          left: 'released, to be paid',
+          left: sums((data.value?.released ?? []).map((i) => ({ amount: i.open, currency: i.currency }))) || 'nothing released',
         },
       ],
     },

@@ -7,7 +7,7 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
 import { useSending } from '@/parts/sending'
 import { useKeys } from '@/parts/keys'
-import { sent, show, showDay } from '@/parts/numbers'
+import { read, sent, show, showDay, sums } from '@/parts/numbers'
 import { current, has, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
@@ -44,13 +44,31 @@ watch([dueBy, payOn, lostSince], () => void propose(), { immediate: true })
 const chosen = computed(() =>
   [...(proposal.value?.payments.flatMap((p) => p.items).map((i) => i.invoice) ?? []), ...extra].filter((n) => !out.has(n)),
 )
+/** What is chosen comes to, each currency by itself; a part that is no amount yet counts as nothing. */
+const worth = computed(() =>
+  sums(
+    [
+      ...(proposal.value?.payments.flatMap((p) => p.items.map((i) => ({ ...i, currency: p.currency }))) ?? []),
+      ...(proposal.value?.leftOut.map((l) => ({ ...l, amount: l.open })) ?? []),
+    ]
+      .filter((i) => chosen.value.includes(i.invoice))
+      .map((i) => {
+        const part = amounts.value[i.invoice]?.trim() ?? ''
+        return { amount: part ? (read(part, i.open) ?? '0') : i.amount, currency: i.currency }
+      }),
+  ),
+)
 const may = computed(() => has('clerk', 'treasurer'))
 
 const make = () =>
   send(async () => {
+    const all = worth.value
     const items = chosen.value.map((invoice) => ({ invoice, amount: sent(amounts.value[invoice] ?? '') }))
     const run = await unwrap(api.POST('/api/runs', { body: { dueBy: dueBy.value, payOn: payOn.value, items } }))
-    await arrive(`/payments/runs/${run.number}`, `Run ${run.number} is made with ${run.payments} payments. A second person approves it.`)
+    await arrive(
+      `/payments/runs/${run.number}`,
+      `Run ${run.number} is made: ${run.payments === 1 ? '1 payment' : `${run.payments} payments`}, ${all}. A second person approves it.`,
+    )
   })
 const amountProblem = (invoice: number) => at(`items[${chosen.value.indexOf(invoice)}].amount`)
 const toggle = (set: Set<number>, n: number) => (set.has(n) ? set.delete(n) : set.add(n))
@@ -160,8 +178,9 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
     <div class="bar">
       <BButton variant="primary" :disabled="!may || busy || chosen.length === 0" @click="make">Make the run</BButton>
       <span class="sum"
-        >{{ chosen.length === 1 ? '1 invoice' : `${chosen.length} invoices` }} chosen. A second person approves the run before anything is
-        paid.</span
+        >{{ chosen.length === 1 ? '1 invoice' : `${chosen.length} invoices` }} chosen<template v-if="worth"
+          >, <b>{{ worth }}</b></template
+        >. A second person approves the run before anything is paid.</span
       >
     </div>
   </section>

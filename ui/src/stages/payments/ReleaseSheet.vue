@@ -6,7 +6,7 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
-import { distance, show, showDay } from '@/parts/numbers'
+import { distance, show, showDay, sums } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
 import TickBox from '@/parts/TickBox.vue'
 
@@ -17,6 +17,7 @@ const left = ref<Record<number, string>>({})
 const busy = ref(false)
 const clean = computed(() => props.invoices.filter((i) => !i.blocked && !i.hold))
 const may = computed(() => has('clerk', 'approver', 'treasurer'))
+const total = (list: InvoiceSlip[]) => sums(list.map((i) => ({ amount: i.total, currency: i.currency })))
 
 async function release() {
   if (busy.value) return
@@ -31,7 +32,10 @@ async function release() {
     left.value = Object.fromEntries(answer.left.map((l) => [l.invoice, l.why]))
     chosen.value = []
     const stays = answer.left.length ? ` ${answer.left.length} stay as they are; the reason stands beside each.` : ''
-    tell(`${answer.released.length} released for payment.${stays}`, [{ to: '/payments/proposal', text: 'Propose a run' }])
+    const worth = total(props.invoices.filter((i) => answer.released.includes(i.number)))
+    tell(`${answer.released.length} released for payment${worth && `, ${worth}`}.${stays}`, [
+      { to: '/payments/proposal', text: 'Propose a run' },
+    ])
     await client.invalidateQueries()
   } catch (e) {
     warn(e)
@@ -119,7 +123,11 @@ useKeys(() =>
       <BButton variant="outline-secondary" :disabled="!may" @click="all">{{
         chosen.length && chosen.length === clean.length ? 'Choose none' : 'Choose all that are clean'
       }}</BButton>
-      <span class="sum">{{ chosen.length }} of {{ invoices.length }} chosen</span>
+      <span class="sum"
+        >{{ chosen.length }} of {{ invoices.length }} chosen<template v-if="chosen.length"
+          >: <b>{{ total(invoices.filter((i) => chosen.includes(i.number))) }}</b></template
+        ><template v-if="invoices.length"> · all {{ total(invoices) }}</template></span
+      >
     </div>
   </section>
 </template>

@@ -8,7 +8,7 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys, type KeyAction } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
-import { show, showDay, showInstant } from '@/parts/numbers'
+import { show, showDay, showInstant, sums } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
 import { useArrive } from '@/parts/arrive'
 
@@ -50,6 +50,7 @@ const payment: Record<string, { text: string; verdict: 'agrees' | 'waiting' | 'o
   rejected: { text: 'rejected', verdict: 'outside' },
   discarded: { text: 'discarded', verdict: 'outside' },
 }
+const worth = computed(() => sums(run.value?.payments ?? []))
 const mayApprove = computed(() => run.value?.state === 'proposed' && has('approver', 'treasurer'))
 const mayDiscard = computed(() => run.value?.state === 'proposed' && has('clerk', 'approver', 'treasurer'))
 const maySend = computed(() => run.value?.state === 'approved' && has('treasurer'))
@@ -79,7 +80,8 @@ const approve = () =>
   act(async () => {
     const made = await unwrap(api.POST('/api/runs/{number}/approve', body()))
     changes.value = made.changes
-    if (!made.changes.length) tell(`Run ${props.number} is approved: its payment file is written and its invoices are in payment.`)
+    if (!made.changes.length)
+      tell(`Run ${props.number} is approved: its payment file is written and its invoices are in payment, ${worth.value}.`)
     else if (made.number === props.number) warn(new Error(`Run ${props.number} was not approved. ${made.changes.join(' ')}`))
     else
       await arrive(
@@ -101,7 +103,8 @@ const discard = () =>
     () => unwrap(api.POST('/api/runs/{number}/discard', body())),
     `Run ${props.number} is discarded; its invoices can be paid by another.`,
   )
-const send = () => act(() => unwrap(api.POST('/api/runs/{number}/send', body())), `Run ${props.number} is sent to the bank.`)
+const send = () =>
+  act(() => unwrap(api.POST('/api/runs/{number}/send', body())), `Run ${props.number} is sent to the bank: ${worth.value}.`)
 function told(answers: Answer[]) {
   const mine = answers.find((a) => a.run === props.number)
   const aside = answers
@@ -238,8 +241,10 @@ useKeys(() => {
           >Save the payment file (pain.001)</a
         >
         <span class="sum"
-          >{{ run.payments.length === 1 ? '1 payment' : `${run.payments.length} payments`
-          }}<template v-if="run.mine && run.state === 'proposed'">. It is your own: somebody else approves it.</template></span
+          >{{ run.payments.length === 1 ? '1 payment' : `${run.payments.length} payments` }}, <b>{{ worth }}</b><template
+            v-if="run.mine && run.state === 'proposed'"
+            >. It is your own: somebody else approves it.</template
+          ></span
         >
       </div>
     </template>

@@ -1,0 +1,105 @@
+package say
+
+// This file holds what was done, and why something is held, in words.
+
+// doings are what each job did, by its name.
+var doings = map[string]string{
+	"issueOrder":           "order issued",
+	"changeOrder":          "order changed",
+	"cancelOrder":          "order cancelled",
+	"keepDraft":            "draft kept",
+	"discardDraft":         "draft discarded",
+	"closeLines":           "lines closed",
+	"reopenLines":          "lines open again",
+	"sendOrder":            "told the supplier",
+	"answerOrder":          "supplier answered",
+	"handOverMail":         "mail handed over",
+	"bookDelivery":         "delivery booked",
+	"reverseDelivery":      "delivery reversed",
+	"bookReturn":           "goods returned",
+	"countArrival":         "counted at the door",
+	"discardArrival":       "count taken away",
+	"keepPhoto":            "photograph kept",
+	"enterNotice":          "notice entered",
+	"readNotice":           "notice read",
+	"withdrawNotice":       "notice taken back",
+	"importInvoices":       "invoice read",
+	"keyInvoice":           "invoice keyed",
+	"correctInvoice":       "entry corrected",
+	"acceptFinding":        "difference accepted",
+	"acceptFree":           "accepted as free of charge",
+	"undoFree":             "free of charge undone",
+	"refuseInvoice":        "refused to the supplier",
+	"voidInvoice":          "made void",
+	"matchAgain":           "matched again",
+	"holdInvoice":          "put on hold",
+	"liftHold":             "hold taken off",
+	"releaseInvoices":      "released",
+	"makeRun":              "run made",
+	"approveRun":           "run approved",
+	"discardRun":           "run discarded",
+	"sendRun":              "sent to the bank",
+	"takeBackRun":          "run taken back",
+	"declareRunLost":       "run declared lost",
+	"takeBackRelease":      "release taken back",
+	"takeBankAnswer":       "bank's answer taken",
+	"addPerson":            "person added",
+	"changePerson":         "roles and authority changed",
+	"confirmPerson":        "roles and authority confirmed",
+	"resetPassword":        "one-time password given",
+	"endPerson":            "ended",
+	"changePassword":       "password changed",
+	"signOutEverywhere":    "signed out everywhere",
+	"nameSubstitute":       "substitute named",
+	"endSubstitute":        "substitute ended",
+	"signIn":               "signed in",
+	"signInRefused":        "sign-in refused",
+	"signOut":              "signed out",
+	"exportTable":          "table taken out",
+	"getRunFile":           "payment file taken out",
+	"backup":               "backed up",
+	"restore":              "restored",
+	"sealKey":              "key of the record changed",
+	"saveSupplier":         "supplier saved",
+	"changeSupplierStatus": "status changed",
+	"confirmAccount":       "bank account confirmed",
+	"setLimits":            "limits changed",
+	"confirmLimits":        "limits confirmed",
+	"saveContact":          "contact saved",
+	"saveNote":             "note saved",
+	"savePrice":            "price agreed",
+	"saveItem":             "item saved",
+	"saveCompany":          "what the company allows changed",
+	"saveBudget":           "budget saved",
+	"saveBudgetLine":       "planned",
+	"saveChargeKind":       "kind of charge saved",
+	"setRate":              "rate set",
+	"importTable":          "imported",
+	"closePeriod":          "period closed",
+	"setUp":                "set up",
+}
+
+// Doing is what a job did, in words; its name where it has none.
+func Doing(job string) string {
+	if words, ok := doings[job]; ok {
+		return words
+	}
+	return job
+}
+
+// HoldReasons are the reasons of a payment hold, code and words, in the order in which they
+// are offered.
+func HoldReasons() [][2]string {
+	return [][2]string{{"goods", "goods are in question"}, {"supplier", "agreed with the supplier"}, {"paper", "paper is missing"}, {"other", "other reason"}}
+}
+
+// HoldReason is why an invoice is on payment hold, in words; nothing where there is no such
+// reason.
+func HoldReason(code string) string {
+	for _, r := range HoldReasons() {
+		if r[0] == code {
+			return r[1]
+		}
+	}
+	return ""
+}

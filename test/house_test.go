@@ -1,0 +1,85 @@
+// Package test reads the code itself: what may know of what.
+package test
+
+import (
+	"go/parser"
+	"go/token"
+	"io/fs"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// arrows are the packages of Lagoon that each may know of, itself aside; a name ending in / is a folder of them. Whatever is
+// not named here may be known by nobody but the commands and the tests. They go one way.
+var arrows = map[string][]string{
+	"internal/core/fault": {}, "internal/core/day": {}, "internal/core/money": {},
+	"internal/core/naming":  {"internal/core/fault"},
+	"internal/core/limit":   {"internal/core/money"},
+	"internal/core/ledger":  {"internal/core/money", "internal/core/day"},
+	"internal/core/finding": {"internal/core/money", "internal/core/limit"},
+	"internal/core/trade":   {"internal/core/money", "internal/core/limit", "internal/core/day", "internal/core/fault"},
+	"internal/core/receive": {"internal/core/money", "internal/core/limit", "internal/core/finding", "internal/core/day", "internal/core/fault", "internal/core/trade"},
+	"internal/core/match":   {"internal/core/money", "internal/core/limit", "internal/core/finding", "internal/core/day", "internal/core/trade"},
+	"internal/core/pay":     {"internal/core/money", "internal/core/day", "internal/core/trade"},
+	"internal/core/posting": {"internal/core/money", "internal/core/ledger", "internal/core/trade", "internal/core/match"},
+	"internal/core/book":    {"internal/core/"},
+
+	"internal/format/bounded": {"internal/core/fault"},
+	"internal/format/":        {"internal/core/", "internal/format/bounded"},
+	"internal/say":            {"internal/core/", "internal/format/pdf"},
+	"internal/store":          {"internal/core/"},
+	"internal/jobs":           {"internal/core/", "internal/format/", "internal/say", "internal/store"},
+	"internal/outside/":       {"internal/core/", "internal/format/"},
+	"internal/web/contract":   {},
+	"internal/web":            {"internal/core/", "internal/format/", "internal/say", "internal/store", "internal/jobs", "internal/web/contract"},
+	"internal/demo":           {"internal/core/", "internal/format/", "internal/say", "internal/store", "internal/jobs", "internal/outside/"},
+}
+
+// outer are the packages that reach what is outside of a program: core has none of them.
+var outer = []string{"os", "net", "net/http", "database/sql", "io/fs", "log", "log/slog", "os/exec", "syscall"}
+
+// The arrows of the house go one way, and core has no I/O and no clock of its own.
+func TestTheArrowsGoOneWay(t *testing.T) {
+	seen := 0
+	require.NoError(t, filepath.WalkDir("../internal", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		of := strings.TrimPrefix(filepath.ToSlash(filepath.Dir(path)), "../")
+		may, named := arrows[of]
+		if !named {
+			may, named = arrows[of[:strings.LastIndex(of, "/")+1]]
+		}
+		require.True(t, named, "%s has a place in the house", of)
+		file, err := parser.ParseFile(token.NewFileSet(), path, nil, parser.ImportsOnly)
+		require.NoError(t, err)
+		for _, spec := range file.Imports {
+			name, err := strconv.Unquote(spec.Path.Value)
+			require.NoError(t, err)
+			own, is := strings.CutPrefix(name, "lagoon/")
+			switch {
+			case is:
+				require.True(t, own == of || slices.ContainsFunc(may, func(m string) bool {
+					return own == m || (strings.HasSuffix(m, "/") && strings.HasPrefix(own, m))
+				}), "%s may not know of %s", path, own)
+			case strings.HasPrefix(of, "internal/core/"):
+				require.NotContains(t, outer, name, "%s: core has no I/O", path)
+			}
+			seen++
+		}
+		return nil
+	}))
+	require.Greater(t, seen, 300)
+	for of, may := range arrows {
+		for _, m := range may {
+			if back, named := arrows[m]; named {
+				require.NotContains(t, back, of, "%s and %s know of each other", of, m)
+			}
+		}
+	}
+}

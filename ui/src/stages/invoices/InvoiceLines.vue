@@ -1,0 +1,157 @@
+<script setup lang="ts">
+// The lines and charges of an invoice that is keyed or corrected, each with the order line that it is.
+import { useQuery } from '@tanstack/vue-query'
+import type { EntryPreview, OrderSheet } from '@/api/client'
+import { companyQuery } from '@/api/queries'
+import NumberField from '@/parts/NumberField.vue'
+import PickField from '@/parts/PickField.vue'
+import TextField from '@/parts/TextField.vue'
+import { show } from '@/parts/numbers'
+import { takeFrom, type DraftInvoice, type DraftInvoiceLine } from './entry'
+
+const props = defineProps<{
+  order: OrderSheet | undefined
+  /** Further orders that lines are about. */
+  others: OrderSheet[]
+  preview: EntryPreview | undefined
+  problem: (field: string) => string | undefined
+  /** Discounts and charges are keyed line by line. */
+  byLine: boolean
+}>()
+const draft = defineModel<DraftInvoice>({ required: true })
+const { data: frame } = useQuery(companyQuery)
+const kinds = (chosenKind: string) =>
+  [...(frame.value?.charges ?? []).filter((k) => !k.ended || k.name === chosenKind).map((k) => k.name), 'discount'].map((value) => ({
+    value,
+    text: value,
+  }))
+
+const orderOf = (l: DraftInvoiceLine) => (l.order ? props.others.find((o) => o.number === l.order) : props.order)
+const orderLine = (l: DraftInvoiceLine) => orderOf(l)?.lines.find((o) => o.no === l.orderLine)
+/** A line that nothing was typed on yet takes what the order says of it. */
+function tied(l: DraftInvoiceLine) {
+  const line = orderLine(l)
+  if (line && l.description === '') Object.assign(l, takeFrom(line))
+}
+
+// What is wrong with what was typed is said at once, a price that is missing once the invoice is to be captured.
+function lineProblem(i: number, name: string): string | undefined {
+  const field = `lines[${i}].${name}`
+  const missing = name === 'price' && draft.value.lines[i]?.price.trim() === ''
+  return props.problem(field) ?? (missing ? undefined : props.preview?.problems.find((p) => p.field === field)?.sentence)
+}
+</script>
+
+<template>
+  <table class="grid">
+    <thead>
+      <tr>
+        <th class="named">Line, and the order line that it is</th>
+        <th class="num">Quantity</th>
+        <th class="num">Unit price</th>
+        <template v-if="byLine">
+          <th class="num">Discount</th>
+          <th class="num">Charge</th>
+        </template>
+        <th class="num">Tax %</th>
+        <th class="num">Net</th>
+        <th></th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="(l, i) in draft.lines" :key="i">
+        <td>
+          <b>{{ l.description || 'New line' }}</b>
+          <span class="muted ms-1">{{
+            orderLine(l)?.unitName ?? frame?.units.find((u) => u.code === l.unit)?.name ?? l.unit
+          }}</span><PickField
+            v-model="l.orderLine"
+            :aria-label="`Order line of ${l.description}`"
+            :state="lineProblem(i, 'orderLine') ? false : undefined"
+            :options="[
+              { value: 0, text: 'none' },
+              ...(orderOf(l)?.lines ?? []).map((o) => ({
+                value: o.no,
+                text: `${l.order ? `order ${l.order}, ` : ''}${o.no} ${o.description}`,
+              })),
+            ]"
+            class="mt-1"
+            @update:model-value="tied(l)"
+          />
+        </td>
+        <td class="num">
+          <NumberField
+            :id="`quantity-${i}`"
+            v-model="l.quantity"
+            :label="`Quantity of ${l.description}`"
+            :whole="orderLine(l)?.quantity"
+            :error="lineProblem(i, 'quantity')"
+          />
+        </td>
+        <td class="num">
+          <NumberField :id="`price-${i}`" v-model="l.price" :label="`Price of ${l.description}`" :error="lineProblem(i, 'price')" />
+        </td>
+        <template v-if="byLine">
+          <td class="num">
+            <NumberField
+              :id="`discount-${i}`"
+              v-model="l.discount"
+              :label="`Discount on ${l.description}`"
+              :error="lineProblem(i, 'discount')"
+            />
+          </td>
+          <td class="num">
+            <NumberField
+              :id="`line-charge-${i}`"
+              v-model="l.charge"
+              :label="`Charge on ${l.description}`"
+              :error="lineProblem(i, 'charge')"
+            />
+          </td>
+        </template>
+        <td class="num">
+          <NumberField :id="`tax-${i}`" v-model="l.taxRate" :label="`Tax rate of ${l.description}`" :error="lineProblem(i, 'taxRate')" />
+        </td>
+        <td class="num pt-2">{{ show(preview?.lineNets[i]) }}</td>
+        <td>
+          <button type="button" class="linkish" :aria-label="`Leave out ${l.description}`" @click="draft.lines.splice(i, 1)">
+            Leave out
+          </button>
+        </td>
+      </tr>
+      <tr v-for="(c, i) in draft.charges" :key="`c${i}`">
+        <td colspan="2">
+          <div class="d-flex gap-2">
+            <PickField
+              v-model="c.kind"
+              :aria-label="`Kind of charge ${i + 1}`"
+              :options="kinds(c.kind)"
+              style="width: 124px"
+              @update:model-value="c.allowance = c.kind === 'discount'"
+            /><TextField v-model="c.reason" :aria-label="`Name of charge ${i + 1}`" style="flex: 1; min-width: 0; text-align: left" />
+          </div>
+        </td>
+        <td v-if="byLine" colspan="2"></td>
+        <td class="num">
+          <NumberField
+            :id="`charge-${i}`"
+            v-model="c.amount"
+            :label="`Amount of charge ${i + 1}`"
+            :whole="order?.net"
+            :error="problem(`charges[${i}].amount`)"
+          />
+        </td>
+        <td class="num">
+          <NumberField
+            :id="`charge-tax-${i}`"
+            v-model="c.taxRate"
+            :label="`Tax rate of charge ${i + 1}`"
+            :error="problem(`charges[${i}].taxRate`)"
+          />
+        </td>
+        <td class="num pt-2">{{ c.allowance ? 'off the whole' : '' }}</td>
+        <td><button type="button" class="linkish" @click="draft.charges.splice(i, 1)">Leave out</button></td>
+      </tr>
+    </tbody>
+  </table>
+</template>
