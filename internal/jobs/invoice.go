@@ -92,7 +92,7 @@ func (w *work) findable(inv trade.Invoice) error {
 	if inv.Revision > 1 {
 		find = w.MakeFindableAs
 	}
-	return find(fmt.Sprintf("%d %s %s %s", inv.Number, inv.SupplierNumber, trade.NormalNumber(inv.SupplierNumber), name),
+	return find(fmt.Sprintf("%d %s %s %s %s %s", inv.Number, inv.SupplierNumber, trade.NormalNumber(inv.SupplierNumber), name, inv.StatedTotal.Text(inv.Currency), inv.PaymentReference),
 		store.Found{Kind: "invoice", Number: fmt.Sprint(inv.Number), Label: name + " · " + inv.SupplierNumber})
 }
 

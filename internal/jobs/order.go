@@ -98,7 +98,7 @@ func (w *work) issueOrder(entry OrderEntry) (Issued, error) {
 	if err != nil {
 		return Issued{}, err
 	}
-	words := []string{fmt.Sprint(order.Number), supplier.Name, supplier.Code}
+	words := []string{fmt.Sprint(order.Number), supplier.Name, supplier.Code, withLines(order, lines).Net().Text(order.Currency)}
 	for _, l := range lines {
 		words = append(words, l.Description)
 	}

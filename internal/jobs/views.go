@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -32,10 +33,11 @@ func listed[T any](ctx context.Context, a *App, do func(reading) ([]T, error)) (
 	})
 }
 
-// Find looks for anything by its number or the words of its name or their beginnings:
-// first what has the whole words, the newest first.
+// Find looks for anything by its number, any three consecutive digits of it, an amount, or the
+// words of its name or their beginnings: suppliers and items first, then what has the whole
+// words, the newest first.
 func (a *App) Find(ctx context.Context, text string) ([]store.Found, error) {
-	words := strings.FieldsFunc(text, func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) })
+	words := strings.FieldsFunc(ungrouped(text), func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) })
 	if len(words) == 0 {
 		return nil, nil
 	}
@@ -44,18 +46,37 @@ func (a *App) Find(ctx context.Context, text string) ([]store.Found, error) {
 		whole[i], beginnings[i] = `"`+w+`"`, `"`+w+`"*`
 	}
 	return read(ctx, a, func(r reading) ([]store.Found, error) {
-		found, err := r.Tx.Find(strings.Join(whole, " "), mostFound)
-		if err != nil || len(found) == mostFound {
-			return found, err
-		}
-		more, err := r.Tx.Find(strings.Join(beginnings, " "), mostFound)
-		for _, f := range more {
-			if len(found) < mostFound && !slices.Contains(found, f) {
-				found = append(found, f)
+		var found []store.Found
+		for _, expression := range []string{
+			strings.Join(append(slices.Clone(beginnings), store.MasterWord), " "), strings.Join(whole, " "), strings.Join(beginnings, " "),
+		} {
+			more, err := r.Tx.Find(expression, mostFound)
+			if err != nil {
+				return found, err
+			}
+			for _, f := range more {
+				if len(found) < mostFound && !slices.Contains(found, f) {
+					found = append(found, f)
+				}
 			}
 		}
-		return found, err
+		return found, nil
 	})
+}
+
+var grouped = regexp.MustCompile(`^\d{1,3}([., ]\d{3})+([.,]\d{1,2})?$`)
+
+// ungrouped is an amount without the marks between its thousands, and any other text as it is.
+func ungrouped(text string) string {
+	text = strings.TrimSpace(text)
+	if !grouped.MatchString(text) {
+		return text
+	}
+	whole, part := text, ""
+	if at := strings.LastIndexAny(text, ".,"); at >= 0 && len(text)-at-1 < 3 {
+		whole, part = text[:at], text[at:]
+	}
+	return strings.NewReplacer(",", "", ".", "", " ", "").Replace(whole) + part
 }
 
 const mostFound = 20

@@ -143,9 +143,28 @@ func (t *Tx) KeepAnswer(actor int64, key, body string, answer []byte, at string)
 // Found is a thing that a search found.
 type Found struct{ Kind, Number, Label string }
 
-// MakeFindable lets a document be found by the words of text.
+// MasterWord is the word by which all suppliers and items are found, and nothing else.
+const MasterWord = "lagoonmaster"
+
+// MakeFindable lets a document be found by the words of text, and by any three or more
+// consecutive digits of the numbers in it: the index finds beginnings of words, so that the ends
+// of a number stand in it as well.
 func (t *Tx) MakeFindable(text string, f Found) error {
-	return t.do(putFinder, text, f.Kind, f.Number, f.Label)
+	if f.Kind == "supplier" || f.Kind == "item" {
+		text += " " + MasterWord
+	}
+	return t.do(putFinder, text+ends(text), f.Kind, f.Number, f.Label)
+}
+
+// ends are the ends of three digits and more of each number in a text.
+func ends(text string) string {
+	var all strings.Builder
+	for _, word := range strings.FieldsFunc(text, func(c rune) bool { return c < '0' || c > '9' }) {
+		for at := 1; at+3 <= len(word); at++ {
+			all.WriteString(" " + word[at:])
+		}
+	}
+	return all.String()
 }
 
 // MakeFindableAs lets something be found by the words of text only, whatever it was

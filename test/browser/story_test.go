@@ -66,7 +66,7 @@ func TestStory(t *testing.T) {
 
 	// An e-invoice comes before its goods: it waits and says for what.
 	clerk := sit(t, h)
-	clerk.signIn("nora")
+	clerk.throughTheDoor("nora")
 	clerk.seeIn(".stages", "Receiving")
 	clerk.give("input[type=file]", "2-before-the-goods.xml")
 	clerk.seeIn(".notice", "waits for goods and moves on by itself")

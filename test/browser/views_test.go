@@ -16,7 +16,7 @@ func TestViews(t *testing.T) {
 	clerk.open("/")
 	clerk.see("Who would you like to be?")
 	clerk.shot("sign-in")
-	clerk.signIn("nora")
+	clerk.throughTheDoor("nora")
 	clerk.see("Your turn")
 	clerk.shot("invoices")
 	clerk.open(fmt.Sprintf("/invoices/%d", invoiceOf(t, h, "BF-20418").Number))
