@@ -158,3 +158,22 @@ func TestWhatWasLetGoComesBack(t *testing.T) {
 	clerk.keys("the supplier is to be asked first", kb.Enter)
 	clerk.seeIn(".notice", "is taken back; it is verified")
 }
+
+// One line of one order is ended from the order itself: what that releases and the reason are asked in one panel.
+func TestALineIsEndedFromItsOrder(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	buyer := sit(t, h)
+	buyer.signIn("ivo")
+	buyer.open("/orders/4117")
+	buyer.click("End early…")
+	buyer.seeIn(".ask", "are not expected any more, worth")
+	buyer.until("document.activeElement.id === 'end-line'", "the focus is on the reason")
+	buyer.accessible()
+	buyer.keys("Season is over.")
+	buyer.main()
+	buyer.seeIn(".notice", "Line 1 of order 4117 is ended")
+	buyer.seeIn("table", "closed: no more goods")
+	lines := ask(t, h, func(tx *store.Tx) ([]store.OpenLine, error) { return tx.OpenLines(store.LineFilter{Order: 4117, Closed: true}) })
+	require.Equal(t, "Season is over.", lines[0].Reason)
+}

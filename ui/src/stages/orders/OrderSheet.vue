@@ -13,6 +13,7 @@ import { useKeys } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
 import { price, show, showDay, showInstant } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
+import EndLine from './EndLine.vue'
 import SendPanel from './SendPanel.vue'
 
 const props = defineProps<{ order: OrderSheet }>()
@@ -39,17 +40,23 @@ const expecting = computed(() => props.order.lines.some((l) => l.awaitsGoods))
 const issued = computed(() => props.order.state === 'issued')
 const buyer = computed(() => has('buyer') && issued.value)
 const freeLine = ref(0)
+const endLine = ref(0)
 const origins = ref(false)
 function openPanel(p: Panel) {
   trouble.value = ''
   refusal.value = undefined
   freeLine.value = 0
+  endLine.value = 0
   panel.value = panel.value === p ? '' : p
   if (p === 'answer') answer.value = { reference: '', promisedOn: props.order.wantedOn }
 }
 function askFree(no: number) {
   openPanel('')
   freeLine.value = no
+}
+function askEnd(no: number) {
+  openPanel('')
+  endLine.value = no
 }
 async function doing(send: () => Promise<unknown>, done: string, links: { to: string; text: string }[] = []) {
   try {
@@ -247,10 +254,14 @@ useKeys(() => [
               >
                 Rest is free of charge…
               </button>
+              <button v-if="buyer && l.awaitsGoods" type="button" class="linkish d-block small" @click="askEnd(l.no)">End early…</button>
             </td>
           </tr>
           <tr v-if="origins" class="said">
             <td colspan="7" class="small">Over: {{ l.over }}. Under: {{ l.under }}. Matched {{ l.levelSays }}.</td>
+          </tr>
+          <tr v-if="endLine === l.no" class="said">
+            <td colspan="7"><EndLine :order="order.number" :line="l.no" @done="endLine = 0" @cancel="endLine = 0" /></td>
           </tr>
           <tr v-if="freeLine === l.no" class="said">
             <td colspan="7">

@@ -41,6 +41,8 @@ const { data: order, error } = useQuery({
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.number } } })),
 })
 const { announced, counted, waiting } = useStart(props, order, draft)
+const asked = useTemplateRef<HTMLElement>('asked')
+watch(asked, (e) => e?.focus()) // neither answer is given by one more Enter
 const rows = useTemplateRef<{ reach: (no: number) => Promise<void> }>('rows')
 async function goTo(no: number) {
   await rows.value?.reach(no)
@@ -55,7 +57,7 @@ watch(
     if (draft.value.place === '') draft.value.place = o.place
     if (draft.value.note === '') draft.value.note = props.fromNote ?? ''
     const first = props.fromNote || props.fromNotice ? o.lines.find((l) => l.awaitsGoods) : undefined // the note is known
-    if (!shown) void nextTick(() => (first ? goTo(first.no) : document.getElementById('delivery-note')?.focus()))
+    if (!shown && !other.value) void nextTick(() => (first ? goTo(first.no) : document.getElementById('delivery-note')?.focus()))
     shown = true
   },
   { immediate: true },
@@ -249,7 +251,7 @@ function addLot(l = current.value) {
 }
 const may = computed(() => has('receiver') && order.value?.state === 'issued')
 useKeys(() =>
-  may.value
+  may.value && !other.value
     ? [
         {
           key: 'Ctrl+Enter',
@@ -272,13 +274,13 @@ useKeys(() =>
     <NoticeBar />
     <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
     <template v-else-if="order">
-      <div v-if="other" class="nothing" role="alertdialog" aria-labelledby="other-note">
+      <div v-if="other" ref="asked" class="nothing" role="alertdialog" aria-labelledby="other-note" tabindex="-1">
         <h1 id="other-note">Another delivery on this order was begun</h1>
         <p>
           {{ showInstant(keptAt, today) }}: {{ saidOf(draft) }}, not booked. You typed note <b class="mono">{{ fromNote }}</b>.
         </p>
         <p class="d-flex gap-2 justify-content-center">
-          <BButton variant="primary" autofocus @click="throwAway">Begin {{ fromNote }} anew</BButton>
+          <BButton variant="primary" @click="throwAway">Begin {{ fromNote }} anew</BButton>
           <BButton variant="outline-secondary" @click="other = false">Go on with {{ draft.note }}</BButton>
         </p>
       </div>

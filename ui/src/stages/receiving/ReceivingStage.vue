@@ -15,7 +15,7 @@ import BookedDelivery from './BookedDelivery.vue'
 import DeliverySheet from './DeliverySheet.vue'
 import NoticeForm from './NoticeForm.vue'
 import TextField from '@/parts/TextField.vue'
-import { saidOf, type DeliveryDraft } from './count'
+import type { DeliveryDraft } from './count'
 
 const route = useRoute()
 const router = useRouter()
@@ -46,7 +46,7 @@ const groups = computed(() => [
             verdict: 'waiting' as const,
             title: expected.value?.rows.find((o) => o.number === Number(d.rest))?.supplier ?? `Order ${d.rest}`,
             figure: d.rest,
-            left: saidOf(d.what),
+            left: d.what.note ? `note ${d.what.note}` : 'no note yet',
             right: showInstant(d.at, today.value),
           })),
         },
