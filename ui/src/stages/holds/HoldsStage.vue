@@ -17,26 +17,26 @@ const number = computed(() => Number(route.params['number']) || 0)
 const pile = ref<InstanceType<typeof SlipPile>>()
 const { data, isPending } = useQuery({ queryKey: ['holds'], queryFn: () => unwrap(api.GET('/api/holds')) })
 
-const slip = (i: InvoiceSlip) => ({
+const slip = (i: InvoiceSlip, right = '') => ({
   to: `/holds/${i.number}`,
   verdict: 'outside' as const,
   title: i.supplier,
   figure: show(i.total),
   left: i.summary,
-  right: `${i.turn}’s turn`,
+  right,
 })
 const groups = computed(() => [
   {
     title: 'Your turn',
     note: 'differences to settle',
     empty: 'No difference is yours to settle.',
-    slips: (data.value?.yours ?? []).map(slip),
+    slips: (data.value?.yours ?? []).map((i) => slip(i)),
   },
   {
     title: 'With others',
     folded: whose(data.value?.others ?? [], today.value),
     empty: 'No difference is with anybody else.',
-    slips: (data.value?.others ?? []).map(slip),
+    slips: (data.value?.others ?? []).map((i) => slip(i, `${i.turn}’s turn`)),
   },
   {
     title: 'Payment holds',
