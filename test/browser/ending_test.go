@@ -174,6 +174,8 @@ func TestALineIsEndedFromItsOrder(t *testing.T) {
 	buyer.main()
 	buyer.seeIn(".notice", "Line 1 of order 4117 is ended")
 	buyer.seeIn("table", "closed: no more goods")
-	lines := ask(t, h, func(tx *store.Tx) ([]store.OpenLine, error) { return tx.OpenLines(store.LineFilter{Order: 4117, Closed: true}) })
+	lines := ask(t, h, func(tx *store.Tx) ([]store.OpenLine, error) {
+		return tx.OpenLines(store.LineFilter{Order: 4117, Closed: true})
+	})
 	require.Equal(t, "Season is over.", lines[0].Reason)
 }
