@@ -28,7 +28,7 @@ func TestWhatOpensAfterASettlement(t *testing.T) {
 		approver.keys("Agreed.", kb.Enter)
 		require.Equal(t, trade.Held, invoiceOf(t, h, "BF-20418").State, "Enter does not book")
 		approver.main()
-		approver.seeIn(".findings, .body", fmt.Sprintf("Accepted by Ada Quayle"))
+		approver.seeIn(".findings, .body", "Accepted by Ada Quayle")
 		if n == 0 {
 			approver.until("document.querySelectorAll('.finding.accepted').length === 1", "one is accepted")
 		}
