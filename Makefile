@@ -12,7 +12,7 @@ TOOL := GOFLAGS=-buildvcs=false go tool -modfile=../tools/go.mod
 
 ui_sources := $(shell find ui/src ui/public ui/index.html ui/vite.config.ts ui/package.json -type f)
 
-.PHONY: demo build test check-format lint generate check-generated bench history memory slow slow-kills slow-damage slow-commands slow-histories slow-rules fuzz reference format screenshots clean
+.PHONY: demo build test check-format lint generate check-generated bench history memory tables slow slow-kills slow-damage slow-commands slow-histories slow-rules fuzz reference format screenshots clean
 
 demo: build
 	./bin/lagoon demo $(if $(KEEP),-keep)
@@ -59,6 +59,10 @@ bench:
 # A history of HISTORY invoices (up to 1,000,000) in FOLDER, for the same report.
 history:
 	go run ./bench -posts 0 -history $(or $(HISTORY),1000000) -keep $(or $(FOLDER),lagoon-history)
+
+# Tables of masters taken in: the time of a row, and how long another waits.
+tables:
+	go run ./bench -tables
 
 # What a server holds in memory on 1 GB of data while all of its readers of files are given the largest that they take.
 memory: build

@@ -18,6 +18,7 @@ type settings struct {
 	posts, bulk, rounds, history int
 	folder, keep, profile        string
 	memory                       string
+	tables                       bool
 }
 
 func main() {
@@ -27,6 +28,7 @@ func main() {
 	flag.IntVar(&s.rounds, "rounds", 5, "how often posting is measured, whole and bare in turn; the median of the ratios counts")
 	flag.IntVar(&s.history, "history", 300_000, "invoices of the large history, a multiple of a thousand")
 	flag.StringVar(&s.keep, "keep", "", "folder to keep the large history in, or to find it")
+	flag.BoolVar(&s.tables, "tables", false, "measure only tables of masters that are taken in")
 	flag.StringVar(&s.memory, "memory", "", "the built program: measure only what memory it takes on the kept history while all of its readers read")
 	flag.StringVar(&s.profile, "profile", "", "file for a CPU profile of the postings")
 	flag.Parse()
@@ -44,6 +46,9 @@ func (s settings) run(ctx context.Context) (err error) {
 	defer os.RemoveAll(s.folder) //nolint:errcheck // a folder of the system's own
 	if s.memory != "" {
 		return s.measuredMemory(ctx)
+	}
+	if s.tables {
+		return tables(ctx, s.folder)
 	}
 	if s.posts > 0 {
 		if err := s.profiled(func() error { return s.posting(ctx) }); err != nil {
