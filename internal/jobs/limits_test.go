@@ -145,3 +145,26 @@ func TestALimitsPlanKnowsTheDay(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, plan.Passing)
 }
+
+// A buyer's change of a line's own limits, or of how it is matched, frees no invoice that bills the line already (rules §6):
+// the invoice is settled first, by somebody with the authority.
+func TestALineIsNotLoosenedUnderAnInvoice(t *testing.T) {
+	b := setUp(t)
+	order := b.order("BRACK", "10")
+	bill := b.key(b.bill("BRACK", order, "A-1", "10", "50"))
+	require.Equal(t, trade.Held, bill.State)
+	change := func(limits limit.Book, level trade.Level) error {
+		return drop(b.app.ChangeOrder(b.ctx, b.as("buyer"), ChangeEntry{Number: order, Reason: "r", OrderEntry: OrderEntry{WantedOn: "2026-12-01", Lines: []OrderEntryLine{
+			{No: 1, Item: "KRILL", Quantity: dec("10"), Price: dec("12"), TaxCategory: "S", TaxRate: dec("23"), Budget: "FEED", Limits: limits, Level: level}}}}))
+	}
+	wide := limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Percent: new(dec("5000"))}}
+	refused(t, change(wide, ""), fault.Refused, "not settled bills line 1")
+	refused(t, change(nil, trade.TwoWay), fault.Refused, "How it is matched")
+	require.NoError(t, change(nil, ""), "anything else may change")
+	require.NoError(t, b.app.Drain(b.ctx))
+	require.Equal(t, trade.Held, b.state(bill.Number).State)
+	require.NoError(t, drop(b.app.RefuseInvoice(b.ctx, b.as("approver"), Ending{Invoice: bill.Number, Reason: "Too dear."})))
+	require.NoError(t, change(wide, ""))
+	require.NoError(t, change(wide, trade.TwoWay), "what stays as it is is no change")
+	b.proved()
+}

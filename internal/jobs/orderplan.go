@@ -215,6 +215,12 @@ func (r reading) planLine(i int, e OrderEntryLine, plan *OrderPlan, old *trade.O
 	faults = append(faults, trade.CheckLine(i, &l.OrderLine)...)
 	if old != nil {
 		faults = append(faults, trade.CheckChange(i, old, &l.OrderLine)...)
+		if e.Limits != nil && old.Reserved > 0 && !limitsOf(old.Limits).Same(limitsOf(l.Overrides)) {
+			refuse(fault.Refused, field("limits"), "An invoice that is not settled bills line %d. Its limits are changed once that is settled; until then its difference is accepted by somebody else.", i+1)
+		}
+		if old.Reserved > 0 && l.OwnLevel != old.OwnLevel {
+			refuse(fault.Refused, field("level"), "An invoice that is not settled bills line %d. How it is matched is changed once that is settled.", i+1)
+		}
 	}
 	return l, faults, r.boundLine(&l, supplier, general)
 }
@@ -232,6 +238,11 @@ func lineLimits(e OrderEntryLine, old *trade.OrderLine) limit.Book {
 		}
 	}
 	return withEnded(e.Limits, before)
+}
+
+// limitsOf are a line's own limits among all that hold for it.
+func limitsOf(all limit.Book) limit.Book {
+	return slices.DeleteFunc(slices.Clone(all), func(r limit.Rule) bool { return r.Level != limit.Line })
 }
 
 // resolveItem finds the line's item and what is known of it at the supplier, the agreed

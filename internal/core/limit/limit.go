@@ -66,6 +66,23 @@ type Rule struct {
 // Book is every rule that could apply to one order line, in any order.
 type Book []Rule
 
+// Same tells whether two books of one level set the same limits, in whatever order.
+func (b Book) Same(other Book) bool {
+	holds := func(all Book, r Rule) bool {
+		return r.Percent == nil && r.Absolute == nil || slices.ContainsFunc(all, func(o Rule) bool {
+			return o.Kind == r.Kind && o.Side == r.Side && equal(o.Percent, r.Percent) && equal(o.Absolute, r.Absolute)
+		})
+	}
+	within := func(all, part Book) bool {
+		return !slices.ContainsFunc(part, func(r Rule) bool { return !holds(all, r) })
+	}
+	return within(b, other) && within(other, b)
+}
+
+func equal[T comparable](a, b *T) bool {
+	return (a == nil) == (b == nil) && (a == nil || *a == *b)
+}
+
 // Bound is the limit that applies to one side of one kind and where it came
 // from. Unset means that no level sets anything, which allows nothing.
 // SwitchedOff means that the company allows nothing whatever the levels say.

@@ -69,3 +69,17 @@ func TestPriceBounds(t *testing.T) {
 	require.False(t, b.AllowsPrice(price("102.000001"), price("100"), 100))
 	require.False(t, b.AllowsPrice(price("101"), price("100"), 2_501), "the amount runs over the line")
 }
+
+// Books are the same where they set the same, in any order: nothing set and not set are one, zero is a limit.
+func TestSameLimits(t *testing.T) {
+	five, six, nothing := money.Int(5), money.Int(6), money.Int(0)
+	price := Rule{Kind: UnitPrice, Side: Over, Percent: &five}
+	delivery := Rule{Kind: Delivery, Side: Over, Percent: &five, Absolute: new(int64(7))}
+	unset := Rule{Kind: Delivery, Side: Under}
+	require.True(t, Book{price, delivery}.Same(Book{delivery, unset, price}))
+	require.True(t, Book{}.Same(Book{unset}))
+	for _, other := range []Book{{}, {price}, {price, {Kind: Delivery, Side: Over, Percent: &five}}, {{Kind: UnitPrice, Side: Over, Percent: &six}, delivery}, {price, delivery, {Kind: Delivery, Side: Under, Percent: &nothing}}} {
+		require.False(t, Book{price, delivery}.Same(other))
+		require.False(t, other.Same(Book{price, delivery}))
+	}
+}
