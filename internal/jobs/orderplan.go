@@ -215,7 +215,7 @@ func (r reading) planLine(i int, e OrderEntryLine, plan *OrderPlan, old *trade.O
 	faults = append(faults, trade.CheckLine(i, &l.OrderLine)...)
 	if old != nil {
 		faults = append(faults, trade.CheckChange(i, old, &l.OrderLine)...)
-		if e.Limits != nil && old.Reserved > 0 && !limitsOf(old.Limits).Same(limitsOf(l.Overrides)) {
+		if e.Limits != nil && old.Reserved > 0 && !ownLimits(old).Same(l.Overrides) {
 			refuse(fault.Refused, field("limits"), "An invoice that is not settled bills line %d. Its limits are changed once that is settled; until then its difference is accepted by somebody else.", i+1)
 		}
 		if old.Reserved > 0 && l.OwnLevel != old.OwnLevel {
@@ -231,18 +231,12 @@ func lineLimits(e OrderEntryLine, old *trade.OrderLine) limit.Book {
 	if old == nil || e.Limits == nil {
 		return e.Limits
 	}
-	var before limit.Book
-	for _, rule := range old.Limits {
-		if rule.Level == limit.Line {
-			before = append(before, rule)
-		}
-	}
-	return withEnded(e.Limits, before)
+	return withEnded(e.Limits, ownLimits(old))
 }
 
-// limitsOf are a line's own limits among all that hold for it.
-func limitsOf(all limit.Book) limit.Book {
-	return slices.DeleteFunc(slices.Clone(all), func(r limit.Rule) bool { return r.Level != limit.Line })
+// ownLimits are a line's own limits among all that hold for it.
+func ownLimits(l *trade.OrderLine) limit.Book {
+	return slices.DeleteFunc(slices.Clone(l.Limits), func(r limit.Rule) bool { return r.Level != limit.Line })
 }
 
 // resolveItem finds the line's item and what is known of it at the supplier, the agreed

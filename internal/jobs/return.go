@@ -98,24 +98,25 @@ func (a *App) BookReturn(ctx context.Context, c Command, entry receive.ReturnEnt
 
 func (w *work) bookReturn(plan ReturnPlan, original store.Delivery, entry receive.ReturnEntry) (Booked, error) {
 	order := plan.Order
-	id, number, err := w.addAgainst(original, store.Delivery{Kind: store.Returned, Outcome: string(entry.Outcome), Day: entry.Day, Reason: entry.Reason})
+	against, err := w.addAgainst(original, store.Delivery{Kind: store.Returned, Outcome: string(entry.Outcome), Day: entry.Day, Reason: entry.Reason})
 	if err != nil {
 		return Booked{}, err
 	}
+	number := against.Number
 	booked := Booked{Number: number}
-	if err := w.apply(plan.booking, w.applied(id, 0, entry.Reason), 0); err != nil {
+	if err := w.apply(plan.booking, w.applied(against.ID, 0, entry.Reason), 0); err != nil {
 		return booked, err
 	}
 	order.CloseOrOpen()
 	for _, back := range plan.backs {
 		booked.Value -= back.Taken.Base
 		for i, lot := range back.Lots {
-			if err := w.AddLotBack(id, back.Receipt.ID, store.Lot{No: i + 1, Lot: lot.Lot, Quantity: lot.Quantity}); err != nil {
+			if err := w.AddLotBack(against.ID, back.Receipt.ID, store.Lot{No: i + 1, Lot: lot.Lot, Quantity: lot.Quantity}); err != nil {
 				return booked, err
 			}
 		}
 	}
-	if booked.Entry, err = w.bookCounter(plan.booking.Entry, entry.Day, original.PostedOn, fmt.Sprintf("Return of delivery %d to %s", original.Number, order.Supplier), "delivery", number, order.Number); err != nil {
+	if booked.Entry, err = w.book(plan.booking.Entry, against.PostedOn, fmt.Sprintf("Return of delivery %d to %s", original.Number, order.Supplier), "delivery", number, order.Number); err != nil {
 		return booked, err
 	}
 	if booked.Moves, err = w.movedBy(order.ID); err != nil {
@@ -127,19 +128,19 @@ func (w *work) bookReturn(plan ReturnPlan, original store.Delivery, entry receiv
 		w.record("delivery", number, nil, entry), w.record("order", order.Number, nil, struct{ Return int64 }{number}))
 }
 
-// addAgainst writes the document that takes goods of a delivery back, and gives its row
-// key and number.
-func (w *work) addAgainst(original, d store.Delivery) (id, number int64, err error) {
-	if d.Number, err = w.NextNumber(store.DeliverySeries); err != nil {
-		return 0, 0, err
-	}
-	d.Order, d.Against, d.Note, d.Place = original.Order, original.ID, original.Note, original.Place
+// addAgainst writes the document that takes goods of a delivery back: it is posted on its day,
+// never before what it undoes (rules §5).
+func (w *work) addAgainst(original, d store.Delivery) (store.Delivery, error) {
 	closed, err := w.Periods()
 	if err != nil {
-		return 0, 0, err
+		return d, err
 	}
+	if d.Number, err = w.NextNumber(store.DeliverySeries); err != nil {
+		return d, err
+	}
+	d.Order, d.Against, d.Note, d.Place = original.Order, original.ID, original.Note, original.Place
 	d.PostedOn = closed.Counter(d.Day, original.PostedOn)
 	d.Reason, d.By, d.At = strings.TrimSpace(d.Reason), w.actor.ID, w.instant()
-	id, err = w.AddDelivery(d)
-	return id, d.Number, err
+	d.ID, err = w.AddDelivery(d)
+	return d, err
 }

@@ -82,16 +82,17 @@ func (w *work) toUndo(entry ReversalEntry) (store.Delivery, *trade.Order, error)
 // counter writes the counter-document of a booking with what it does, and what comes of it for
 // the order. It is posted on the day it is made, never before what it undoes (rules §5).
 func (w *work) counter(order *trade.Order, original store.Delivery, entry ReversalEntry, b book.Booking, what string) (Booked, error) {
-	id, number, err := w.addAgainst(original, store.Delivery{Kind: store.Reversal, Day: w.today(), Reason: entry.Reason})
+	against, err := w.addAgainst(original, store.Delivery{Kind: store.Reversal, Day: w.today(), Reason: entry.Reason})
 	if err != nil {
 		return Booked{}, err
 	}
+	number := against.Number
 	booked := Booked{Number: number, Value: b.Goods()}
-	if err := w.apply(b, w.applied(id, 0, entry.Reason), 0); err != nil {
+	if err := w.apply(b, w.applied(against.ID, 0, entry.Reason), 0); err != nil {
 		return booked, err
 	}
 	order.CloseOrOpen()
-	if booked.Entry, err = w.bookCounter(b.Entry, w.today(), original.PostedOn, what, "delivery", number, order.Number); err != nil {
+	if booked.Entry, err = w.book(b.Entry, against.PostedOn, what, "delivery", number, order.Number); err != nil {
 		return booked, err
 	}
 	if booked.Moves, err = w.movedBy(order.ID); err != nil {

@@ -1,5 +1,7 @@
 package finding
 
+import "lagoon/internal/core/money"
+
 // This file holds what is the same for every finding of a kind: one row each.
 
 // Sort is a row of the table of kinds.
@@ -30,7 +32,7 @@ var (
 
 func byOrderAndCharge(f Finding) About { return About{Order: f.Order, Charge: f.Charge} }
 
-func byOther(f Finding) About { return About{Other: int64(f.Reference.Floor() / 1_000_000)} }
+func byOther(f Finding) About { return About{Other: int64(f.Reference.Floor() / money.Int(1))} }
 
 // Kinds is the table, in the order in which the rules name them (§4, §6).
 var Kinds = []Sort{

@@ -30,6 +30,7 @@ export function sums(amounts: { amount: string; currency: string }[]): string {
     .join(', ')
 }
 
+/** Writes a whole number of the smallest parts as a decimal string. */
 function decimal(sum: bigint, places: number): string {
   const digits = (sum < 0n ? -sum : sum).toString().padStart(places + 1, '0')
   const text = places ? `${digits.slice(0, -places)}.${digits.slice(-places)}` : digits
@@ -137,10 +138,7 @@ export function read(typed: string, whole?: string): string | undefined {
 function written({ n, d }: Fraction): string | undefined {
   const scaled = n * 1_000_000n
   if (scaled % d !== 0n) return undefined
-  const millionths = scaled / d
-  const digits = (millionths < 0n ? -millionths : millionths).toString().padStart(7, '0')
-  const tail = digits.slice(-6).replace(/0+$/, '')
-  return (millionths < 0n ? '-' : '') + digits.slice(0, -6) + (tail ? `.${tail}` : '')
+  return decimal(scaled / d, 6).replace(/\.?0+$/, '')
 }
 
 /** What is sent for a typed number: as read, or as typed, so that the server can say what is wrong with it. */

@@ -27,7 +27,7 @@ import TextField from '@/parts/TextField.vue'
 import { useArrive } from '@/parts/arrive'
 import InvoiceLines from './InvoiceLines.vue'
 import OpenOrders from './OpenOrders.vue'
-import { blankLine, freshInvoice, invoiceBody, proposedInvoice, proposedLines, retied, typedInvoice, type DraftInvoiceLine } from './entry'
+import { blankLine, freshInvoice, invoiceBody, proposedInvoice, orderLineOf, proposedLines, retied, typedInvoice } from './entry'
 
 const props = defineProps<{ order: number; corrects: number }>()
 const router = useRouter()
@@ -108,11 +108,9 @@ async function orderTyped() {
 void start()
 
 const entry = () => ({
-  ...invoiceBody(draft.value, (l) => orderLine(l)?.quantity, chosen.value?.net),
+  ...invoiceBody(draft.value, (l) => orderLineOf(l, chosen.value, others.value)?.quantity, chosen.value?.net),
   ...(props.corrects ? { corrects: props.corrects, version: draft.value.version } : {}),
 })
-const orderOf = (l: DraftInvoiceLine) => (l.order ? others.value.find((o) => o.number === l.order) : chosen.value)
-const orderLine = (l: DraftInvoiceLine) => orderOf(l)?.lines.find((o) => o.no === l.orderLine)
 
 // An invoice may be about several orders of its supplier: what is received on another and not
 // yet invoiced is taken in as further lines.

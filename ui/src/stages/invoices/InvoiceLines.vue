@@ -7,7 +7,7 @@ import NumberField from '@/parts/NumberField.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import { show } from '@/parts/numbers'
-import { takeFrom, type DraftInvoice, type DraftInvoiceLine } from './entry'
+import { orderLineOf, orderOf, takeFrom, type DraftInvoice, type DraftInvoiceLine } from './entry'
 
 const props = defineProps<{
   order: OrderSheet | undefined
@@ -26,8 +26,7 @@ const kinds = (chosenKind: string) =>
     text: value,
   }))
 
-const orderOf = (l: DraftInvoiceLine) => (l.order ? props.others.find((o) => o.number === l.order) : props.order)
-const orderLine = (l: DraftInvoiceLine) => orderOf(l)?.lines.find((o) => o.no === l.orderLine)
+const orderLine = (l: DraftInvoiceLine) => orderLineOf(l, props.order, props.others)
 /** A line that nothing was typed on yet takes what the order says of it. */
 function tied(l: DraftInvoiceLine) {
   const line = orderLine(l)
@@ -70,7 +69,7 @@ function lineProblem(i: number, name: string): string | undefined {
             :state="lineProblem(i, 'orderLine') ? false : undefined"
             :options="[
               { value: 0, text: 'none' },
-              ...(orderOf(l)?.lines ?? []).map((o) => ({
+              ...(orderOf(l, order, others)?.lines ?? []).map((o) => ({
                 value: o.no,
                 text: `${l.order ? `order ${l.order}, ` : ''}${o.no} ${o.description}`,
               })),

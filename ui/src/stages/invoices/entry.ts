@@ -109,6 +109,12 @@ export function proposedInvoice(p: InvoiceProposal): Partial<DraftInvoice> {
   }
 }
 
+/** The order that a line is about: the invoice's own, or one of the others. */
+export const orderOf = (l: DraftInvoiceLine, own: OrderSheet | undefined, others: OrderSheet[]) =>
+  l.order ? others.find((o) => o.number === l.order) : own
+export const orderLineOf = (l: DraftInvoiceLine, own: OrderSheet | undefined, others: OrderSheet[]) =>
+  orderOf(l, own, others)?.lines.find((o) => o.no === l.orderLine)
+
 /** What an order line says of a line that invoices it, but for how much. */
 export const takeFrom = (l: OrderLine) => ({
   description: l.description,

@@ -1,6 +1,6 @@
 import type { InvoiceSlip } from '@/api/client'
 import type { Slip } from '@/parts/slip'
-import { distance, show, showInstant } from '@/parts/numbers'
+import { distance, show, showInstant, sums } from '@/parts/numbers'
 
 const states: Record<string, string> = {
   verified: 'verified',
@@ -25,6 +25,9 @@ export function slipOf(i: InvoiceSlip, base: string, today: string): Slip {
     right: i.state === 'held' && !i.summary ? distance(i.due, today) : right,
   }
 }
+
+/** What invoices come to in all, each currency by itself. */
+export const worth = (invoices: InvoiceSlip[]) => sums(invoices.map((i) => ({ amount: i.total, currency: i.currency })))
 
 /** Whose turn invoices are, how many, and since when the first of them waits. */
 export function whose(invoices: InvoiceSlip[], today: string): string[] {

@@ -5,8 +5,9 @@ import { api, unwrap, type InvoiceSlip } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys } from '@/parts/keys'
-import { show, showDay, sums } from '@/parts/numbers'
+import { show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
+import { worth } from '../invoices/slips'
 import LookUpTabs from './LookUpTabs.vue'
 
 const pageSize = 60
@@ -70,7 +71,7 @@ useKeys(() => (hasNextPage.value ? [{ key: 'o', label: 'older invoices', run: ()
           <tfoot>
             <tr>
               <td colspan="6">{{ invoices.length }} shown{{ hasNextPage ? ', older ones follow' : '' }}</td>
-              <td class="num" colspan="2">{{ sums(invoices.map((i) => ({ amount: i.total, currency: i.currency }))) }}</td>
+              <td class="num" colspan="2">{{ worth(invoices) }}</td>
             </tr>
           </tfoot>
         </table>

@@ -7,6 +7,7 @@ import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
 import { showDay, sums } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
+import { worth } from '../invoices/slips'
 import ReleaseSheet from './ReleaseSheet.vue'
 import ProposalSheet from './ProposalSheet.vue'
 import RunSheet from './RunSheet.vue'
@@ -45,7 +46,7 @@ const groups = computed(() => {
           verdict: 'agrees' as const,
           title: 'Release invoices',
           figure: String(data.value?.verified.length ?? ''),
-          left: sums((data.value?.verified ?? []).map((i) => ({ amount: i.total, currency: i.currency }))) || 'nothing verified',
+          left: worth(data.value?.verified ?? []) || 'nothing verified',
         },
         {
           to: '/payments/proposal',

@@ -6,9 +6,10 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
-import { distance, show, showDay, sums } from '@/parts/numbers'
+import { distance, show, showDay } from '@/parts/numbers'
 import { has, today } from '@/parts/session'
 import TickBox from '@/parts/TickBox.vue'
+import { worth } from '../invoices/slips'
 
 const props = defineProps<{ invoices: InvoiceSlip[]; loading: boolean }>()
 const client = useQueryClient()
@@ -17,7 +18,6 @@ const left = ref<Record<number, string>>({})
 const busy = ref(false)
 const clean = computed(() => props.invoices.filter((i) => !i.blocked && !i.hold))
 const may = computed(() => has('clerk', 'approver', 'treasurer'))
-const total = (list: InvoiceSlip[]) => sums(list.map((i) => ({ amount: i.total, currency: i.currency })))
 
 async function release() {
   if (busy.value) return
@@ -32,8 +32,8 @@ async function release() {
     left.value = Object.fromEntries(answer.left.map((l) => [l.invoice, l.why]))
     chosen.value = []
     const stays = answer.left.length ? ` ${answer.left.length} stay as they are; the reason stands beside each.` : ''
-    const worth = total(props.invoices.filter((i) => answer.released.includes(i.number)))
-    tell(`${answer.released.length} released for payment${worth && `, ${worth}`}.${stays}`, [
+    const sum = worth(props.invoices.filter((i) => answer.released.includes(i.number)))
+    tell(`${answer.released.length} released for payment${sum && `, ${sum}`}.${stays}`, [
       { to: '/payments/proposal', text: 'Propose a run' },
     ])
     await client.invalidateQueries()
@@ -125,8 +125,8 @@ useKeys(() =>
       }}</BButton>
       <span class="sum"
         >{{ chosen.length }} of {{ invoices.length }} chosen<template v-if="chosen.length"
-          >: <b>{{ total(invoices.filter((i) => chosen.includes(i.number))) }}</b></template
-        ><template v-if="invoices.length"> · all {{ total(invoices) }}</template></span
+          >: <b>{{ worth(invoices.filter((i) => chosen.includes(i.number))) }}</b></template
+        ><template v-if="invoices.length"> · all {{ worth(invoices) }}</template></span
       >
     </div>
   </section>
