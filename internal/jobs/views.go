@@ -17,8 +17,8 @@ import (
 	"lagoon/internal/store"
 )
 
-// Listed is a list that may stop before its end, and how many More there are (counted as far
-// as store.MostCounted).
+// Listed is a list that may stop before its end, and how many More there are: that many or
+// more from store.MostCounted on.
 type Listed[T any] struct {
 	Rows []T
 	More int64
@@ -46,21 +46,20 @@ func (a *App) Find(ctx context.Context, text string) ([]store.Found, error) {
 		whole[i], beginnings[i] = `"`+w+`"`, `"`+w+`"*`
 	}
 	return read(ctx, a, func(r reading) ([]store.Found, error) {
-		var found []store.Found
-		for _, expression := range []string{
-			strings.Join(append(slices.Clone(beginnings), store.MasterWord), " "), strings.Join(whole, " "), strings.Join(beginnings, " "),
-		} {
-			more, err := r.Tx.Find(expression, mostFound)
-			if err != nil {
+		found, err := r.FindMasters(strings.Join(beginnings, " "), mostFound)
+		for _, expression := range []string{strings.Join(whole, " "), strings.Join(beginnings, " ")} {
+			if err != nil || len(found) == mostFound {
 				return found, err
 			}
+			var more []store.Found
+			more, err = r.Tx.Find(expression, mostFound)
 			for _, f := range more {
 				if len(found) < mostFound && !slices.Contains(found, f) {
 					found = append(found, f)
 				}
 			}
 		}
-		return found, nil
+		return found, err
 	})
 }
 

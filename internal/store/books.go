@@ -120,9 +120,8 @@ func (t *Tx) Balances() ([]ledger.Line, error) { return list(t, balances, scanLi
 var (
 	putKey    = statement(`INSERT INTO command_key (actor, key, body, answer, at) VALUES (?, ?, ?, ?, ?)`)
 	getKey    = statement(`SELECT body, answer FROM command_key WHERE actor = ? AND key = ?`)
-	putFinder = statement(`INSERT INTO finder (text, kind, number, label) VALUES (?, ?, ?, ?)`)
-	endFinder = statement(`DELETE FROM finder WHERE rowid IN (SELECT rowid FROM finder WHERE finder MATCH ?1 AND kind = ?2 AND number = ?3)`)
-	askFinder = statement(`SELECT kind, number, label FROM finder WHERE finder MATCH ? ORDER BY rowid DESC LIMIT ?`)
+	documents = finderOf("finder")
+	masters   = finderOf("finder_masters")
 )
 
 // Answered is the answer that a command with this key was given, with the hash of
@@ -143,17 +142,32 @@ func (t *Tx) KeepAnswer(actor int64, key, body string, answer []byte, at string)
 // Found is a thing that a search found.
 type Found struct{ Kind, Number, Label string }
 
-// MasterWord is the word by which all suppliers and items are found, and nothing else.
-const MasterWord = "lagoonmaster"
+// finder is a search index. Suppliers and items have one of their own: among documents, which
+// name them too, they would be found only after all of those were looked through.
+type finder struct{ put, end, ask *query }
+
+func finderOf(table string) finder {
+	text := func(query string) string { return strings.ReplaceAll(query, "TABLE", table) }
+	return finder{
+		statement(text(`INSERT INTO TABLE (text, kind, number, label) VALUES (?, ?, ?, ?)`)),
+		statement(text(`DELETE FROM TABLE WHERE rowid IN (SELECT rowid FROM TABLE WHERE TABLE MATCH ?1 AND kind = ?2 AND number = ?3)`)),
+		statement(text(`SELECT kind, number, label FROM TABLE WHERE TABLE MATCH ? ORDER BY rowid DESC LIMIT ?`)),
+	}
+}
+
+// finder is the index that a thing is found by.
+func (f Found) finder() finder {
+	if f.Kind == "supplier" || f.Kind == "item" {
+		return masters
+	}
+	return documents
+}
 
 // MakeFindable lets a document be found by the words of text, and by any three or more
 // consecutive digits of the numbers in it: the index finds beginnings of words, so that the ends
 // of a number stand in it as well.
 func (t *Tx) MakeFindable(text string, f Found) error {
-	if f.Kind == "supplier" || f.Kind == "item" {
-		text += " " + MasterWord
-	}
-	return t.do(putFinder, text+ends(text), f.Kind, f.Number, f.Label)
+	return t.do(f.finder().put, text+ends(text), f.Kind, f.Number, f.Label)
 }
 
 // ends are the ends of three digits and more of each number in a text.
@@ -171,16 +185,23 @@ func ends(text string) string {
 // found by before. Its number is one of the words it was found by.
 func (t *Tx) MakeFindableAs(text string, f Found) error {
 	number := `"` + strings.ReplaceAll(f.Number, `"`, `""`) + `"`
-	return errors.Join(t.do(endFinder, number, f.Kind, f.Number), t.MakeFindable(text, f))
+	return errors.Join(t.do(f.finder().end, number, f.Kind, f.Number), t.MakeFindable(text, f))
 }
 
-// Find searches by an expression of the full-text index, the newest first: a rank would
-// have to be worked out for everything that fits.
+// Find searches documents by an expression of the full-text index, the newest first: a rank
+// would have to be worked out for everything that fits.
 func (t *Tx) Find(expression string, limit int) ([]Found, error) {
-	return list(t, askFinder, func(r row) (f Found, err error) {
-		err = r.Scan(&f.Kind, &f.Number, &f.Label)
-		return
-	}, expression, limit)
+	return list(t, documents.ask, scanFound, expression, limit)
+}
+
+// FindMasters searches suppliers and items likewise.
+func (t *Tx) FindMasters(expression string, limit int) ([]Found, error) {
+	return list(t, masters.ask, scanFound, expression, limit)
+}
+
+func scanFound(r row) (f Found, err error) {
+	err = r.Scan(&f.Kind, &f.Number, &f.Label)
+	return
 }
 
 // Paper is a file as it came.

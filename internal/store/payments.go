@@ -106,9 +106,9 @@ var (
 		WHERE i.payment = ? ORDER BY i.id`)
 	settledParts = statement(`SELECT coalesce(sum(i.amount + i.discount), 0) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state IN ('in_transit', 'settled')`)
 	inTransit    = statement(`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state IN ('approved', 'in_transit')`)
-	rejectedTo   = statement(`SELECT x.reason FROM payment p JOIN payment_state x ON x.payment = p.id WHERE p.supplier = ?1 AND p.iban = ?2 AND x.state = 'rejected'
+	rejectedTo   = statement(`SELECT x.reason FROM payment_state x CROSS JOIN payment p ON p.id = x.payment WHERE x.state = 'rejected' AND p.supplier = ?1 AND p.iban = ?2
 		AND NOT EXISTS (SELECT 1 FROM supplier_decision d WHERE d.supplier = ?1 AND d.what IN ('account', 'confirmed', 'payee')
-			AND d.at > (SELECT max(b.at) FROM bank_answer b WHERE b.run = p.run)) ORDER BY p.id DESC LIMIT 1`)
+			AND d.at > (SELECT max(b.at) FROM bank_answer b WHERE b.run = p.run)) ORDER BY x.payment DESC LIMIT 1`)
 	inProposed    = statement(`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state = 'proposed'`)
 	lastRejection = statement(`SELECT x.reason FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state = 'rejected' ORDER BY i.id DESC LIMIT 1`)
 	addAnswer     = statement(`INSERT INTO bank_answer (message, run, paper, at) VALUES (?, ?, ?, ?)`)

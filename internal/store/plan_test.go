@@ -31,7 +31,7 @@ func TestNothingIsReadWhole(t *testing.T) {
 		walks := strings.Contains(q.text, "ORDER BY") && strings.Contains(q.text, "LIMIT")
 		for _, step := range plan {
 			words := strings.Fields(step)
-			if words[0] == "SCAN" && !small[tableOf(q.text, words[1])] && words[1] != "finder" && !openWork.MatchString(step) {
+			if words[0] == "SCAN" && !small[tableOf(q.text, words[1])] && !strings.HasPrefix(words[1], "finder") && !openWork.MatchString(step) {
 				require.True(t, walks, "%s\n%s", q.text, strings.Join(plan, "\n"))
 			}
 			if strings.HasPrefix(step, "USE TEMP B-TREE") {

@@ -385,6 +385,7 @@ CREATE TABLE run_state (
 CREATE INDEX run_state_state ON run_state (state);
 CREATE INDEX run_state_message ON run_state (message);
 CREATE TABLE payment_state (payment INTEGER PRIMARY KEY REFERENCES payment, state TEXT NOT NULL CHECK (state IN ('proposed', 'approved', 'in_transit', 'settled', 'rejected', 'discarded')), reason TEXT NOT NULL DEFAULT '') STRICT;
+CREATE INDEX payment_rejected ON payment_state (payment) WHERE state = 'rejected';
 CREATE TABLE bank_answer (id INTEGER PRIMARY KEY, message TEXT NOT NULL UNIQUE, run INTEGER NOT NULL REFERENCES payment_run, paper INTEGER NOT NULL REFERENCES paper, at TEXT NOT NULL) STRICT;
 CREATE INDEX bank_answer_run ON bank_answer (run);
 
@@ -400,6 +401,7 @@ CREATE INDEX audit_at ON audit (at);
 
 -- Search by number and name.
 CREATE VIRTUAL TABLE finder USING fts5 (text, kind UNINDEXED, number UNINDEXED, label UNINDEXED, prefix = '2 3 4', tokenize = "unicode61 remove_diacritics 2");
+CREATE VIRTUAL TABLE finder_masters USING fts5 (text, kind UNINDEXED, number UNINDEXED, label UNINDEXED, prefix = '2 3 4', tokenize = "unicode61 remove_diacritics 2");
 
 -- +goose StatementBegin
 CREATE TRIGGER audit_kept BEFORE UPDATE ON audit BEGIN SELECT RAISE(ABORT, 'audit is append-only'); END;

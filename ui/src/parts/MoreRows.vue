@@ -3,12 +3,12 @@
 import { show } from './numbers'
 
 withDefaults(defineProps<{ more: number | undefined; way?: string }>(), { way: 'Find them by number or name with /.' })
-const counted = 10_000 // as far as the server counts
+const counted = 10_000 // from here on there may be more than the server counts
 </script>
 
 <template>
   <p v-if="more" class="more muted">
-    <b class="num">{{ more + 1 > counted ? `more than ${show(String(counted))}` : show(String(more)) }} more</b> are not shown here.
+    <b class="num">{{ show(String(more)) }} {{ more < counted ? '' : 'or ' }}more</b> are not shown here.
     {{ way }}
   </p>
 </template>
