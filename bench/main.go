@@ -48,7 +48,7 @@ func (s settings) run(ctx context.Context) (err error) {
 		return s.measuredMemory(ctx)
 	}
 	if s.tables {
-		return tables(ctx, s.folder)
+		return tablesTaken(ctx, s.folder)
 	}
 	if s.posts > 0 {
 		if err := s.profiled(func() error { return s.posting(ctx) }); err != nil {
@@ -78,7 +78,7 @@ func (s settings) run(ctx context.Context) (err error) {
 	if err := copyFolder(large, busy); err != nil {
 		return err
 	}
-	return people(ctx, busy, int64(s.history))
+	return clickAround(ctx, busy, int64(s.history))
 }
 
 // measuredMemory makes the history where there is none, and measures on a copy of it.

@@ -32,10 +32,10 @@ func (s settings) parts(ctx context.Context, base string, files []jobs.File) err
 		return err
 	}
 	n := time.Duration(len(files))
-	invoices := make([]trade.Invoice, len(files))
+	parsed := make([]trade.Invoice, len(files))
 	started := time.Now()
 	for i, f := range files {
-		if invoices[i], err = ubl.Read(f.Content); err != nil {
+		if parsed[i], err = ubl.Read(f.Content); err != nil {
 			return err
 		}
 	}
@@ -43,7 +43,7 @@ func (s settings) parts(ctx context.Context, base string, files []jobs.File) err
 
 	facts := make([]match.Facts, len(files))
 	var reads time.Duration
-	for i, inv := range invoices {
+	for i, inv := range parsed {
 		if err := w.store.Read(ctx, func(tx *store.Tx) (err error) {
 			started := time.Now()
 			facts[i], err = factsOf(tx, inv)

@@ -30,9 +30,9 @@ const (
 	imported = 800
 )
 
-// people lets some click at random through a server on a history while invoices are
+// clickAround lets some click at random through a server on a history while invoices are
 // imported, and reports what each call took.
-func people(ctx context.Context, folder string, last int64) error {
+func clickAround(ctx context.Context, folder string, last int64) error {
 	started := time.Now()
 	s, err := store.Open(ctx, filepath.Join(folder, "lagoon.db"))
 	if err != nil {

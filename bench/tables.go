@@ -16,10 +16,10 @@ import (
 	"lagoon/internal/store"
 )
 
-const masters = 50_000
+const mostMasters = 50_000
 
-// tables takes in items until there are many, and reports the last table.
-func tables(ctx context.Context, folder string) error {
+// tablesTaken takes in items until there are many, and reports the last table.
+func tablesTaken(ctx context.Context, folder string) error {
 	w, err := found(ctx, folder)
 	if err != nil {
 		return err
@@ -28,7 +28,7 @@ func tables(ctx context.Context, folder string) error {
 		return err
 	}
 	fmt.Printf("\nA table of items taken in, with another person's bookings meanwhile:\n\n| items before | rows | a row | another's wait, median | most |\n|--:|--:|--:|--:|--:|\n")
-	for from := 0; from < masters+tabular.MostRows/2; from += tabular.MostRows / 2 {
+	for from := 0; from < mostMasters+tabular.MostRows/2; from += tabular.MostRows / 2 {
 		if err := w.takeTable(ctx, from, tabular.MostRows/2); err != nil {
 			return err
 		}

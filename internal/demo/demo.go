@@ -118,7 +118,7 @@ func (b *builder) people() error {
 	if b.actors["rhea"], err = b.app.ActorByLogin(b.ctx, "rhea"); err != nil {
 		return err
 	}
-	for _, p := range people {
+	for _, p := range persons {
 		p.Password, p.Lasting = Password, true
 		if _, err := b.app.AddPerson(b.ctx, b.as("rhea"), p); err != nil {
 			return err

@@ -22,12 +22,12 @@ import (
 func TestAnyHistoryProvesItself(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		b := setUp(t)
-		orders := []int64{b.order("BRACK", "10", "7.5"), b.order("TIDEW", "3")}
-		suppliers := map[int64]string{orders[0]: "BRACK", orders[1]: "TIDEW"}
+		numbers := []int64{b.order("BRACK", "10", "7.5"), b.order("TIDEW", "3")}
+		suppliers := map[int64]string{numbers[0]: "BRACK", numbers[1]: "TIDEW"}
 		note := 0
 		goods := func() int64 { return int64(rapid.IntRange(7001, 7008).Draw(rt, "document")) }
 		for range rapid.IntRange(3, 18).Draw(rt, "steps") {
-			order := rapid.SampledFrom(orders).Draw(rt, "order")
+			order := rapid.SampledFrom(numbers).Draw(rt, "order")
 			quantity := money.Decimal(rapid.Int64Range(1, 12_000_000).Draw(rt, "quantity")).String()
 			number := int64(rapid.IntRange(1001, 1005).Draw(rt, "invoice"))
 			note++
@@ -55,8 +55,8 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 			case 9:
 				err = b.payAnything(rapid.SampledFrom([]string{"ACSC", "RJCT", "PDNG"}).Draw(rt, "answer"))
 			case 10:
-				orders = append(orders, b.order("BRACK", quantity))
-				suppliers[orders[len(orders)-1]] = "BRACK"
+				numbers = append(numbers, b.order("BRACK", quantity))
+				suppliers[numbers[len(numbers)-1]] = "BRACK"
 			case 11:
 				_, err = b.app.HoldInvoice(b.ctx, b.as("treasurer"), HoldEntry{Invoice: number, Reason: "goods"})
 			case 12:

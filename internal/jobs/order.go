@@ -1,7 +1,6 @@
 package jobs
 
 import (
-	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -235,7 +234,15 @@ func (r reading) notesFor(supplier int64, stage string) ([]store.SupplierNote, e
 	notes = slices.DeleteFunc(notes, func(n store.SupplierNote) bool {
 		return n.Ended || !slices.Contains(n.Stages, stage) || (n.From != "" && n.From > today) || (n.Until != "" && n.Until < today)
 	})
-	slices.SortStableFunc(notes, func(a, b store.SupplierNote) int { return cmp.Compare(b2i(b.Urgent), b2i(a.Urgent)) })
+	slices.SortStableFunc(notes, func(a, b store.SupplierNote) int {
+		switch {
+		case a.Urgent == b.Urgent:
+			return 0
+		case a.Urgent:
+			return -1
+		}
+		return 1
+	})
 	return notes, err
 }
 

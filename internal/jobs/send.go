@@ -199,7 +199,7 @@ func (a *App) OrderPDF(ctx context.Context, number int64, prices bool) ([]byte, 
 
 // OrderXML is an order as UBL.
 func (a *App) OrderXML(ctx context.Context, number int64) ([]byte, error) {
-	return a.orderFile(ctx, number, reading.orderXML)
+	return a.orderFile(ctx, number, func(r reading, o *trade.Order) ([]byte, error) { return r.orderXML(o) })
 }
 
 func (a *App) orderFile(ctx context.Context, number int64, write func(reading, *trade.Order) ([]byte, error)) ([]byte, error) {

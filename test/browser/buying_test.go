@@ -12,7 +12,7 @@ import (
 	"lagoon/internal/jobs"
 )
 
-func orderSheetOf(t *testing.T, h house, number int64) jobs.OrderSheet {
+func orderSheetOf(t *testing.T, h place, number int64) jobs.OrderSheet {
 	t.Helper()
 	s, err := h.app.OrderSheet(t.Context(), number, jobs.Actor{})
 	require.NoError(t, err)

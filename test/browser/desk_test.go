@@ -68,8 +68,8 @@ func TestMain(m *testing.M) {
 	os.Exit(code)
 }
 
-// house is a Lagoon of its own for one test, on the demo data.
-type house struct {
+// place is a Lagoon of its own for one test, on the demo data.
+type place struct {
 	url, post string
 	store     *store.Store
 	app       *jobs.App
@@ -136,7 +136,7 @@ var template struct {
 }
 
 // open starts a Lagoon on a fresh copy of the demo data, which is built once.
-func open(t testing.TB) house {
+func open(t testing.TB) place {
 	t.Helper()
 	ctx := t.Context()
 	template.Do(func() {
@@ -160,7 +160,7 @@ func open(t testing.TB) house {
 }
 
 // serve starts a Lagoon on a folder of data.
-func serve(t testing.TB, folder, password string) house {
+func serve(t testing.TB, folder, password string) place {
 	t.Helper()
 	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
@@ -187,14 +187,14 @@ func serve(t testing.TB, folder, password string) house {
 		require.NoError(t, sessions.Close())
 		require.NoError(t, s.Close())
 	})
-	return house{url: server.URL, post: filepath.Join(folder, "post"), store: s, app: app, wire: between, mail: mail}
+	return place{url: server.URL, post: filepath.Join(folder, "post"), store: s, app: app, wire: between, mail: mail}
 }
 
 // desk is a person's browser tab.
 type desk struct {
 	t       testing.TB
 	ctx     context.Context
-	house   house
+	house   place
 	mu      sync.Mutex
 	trouble []string // what the console complained about
 	allowed []string // what it may complain about: requests that are refused on purpose
@@ -202,7 +202,7 @@ type desk struct {
 }
 
 // sit opens a tab with cookies of its own and watches its console.
-func sit(t testing.TB, h house) *desk {
+func sit(t testing.TB, h place) *desk {
 	t.Helper()
 	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
 	t.Cleanup(cancel)

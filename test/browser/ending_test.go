@@ -14,7 +14,7 @@ import (
 )
 
 // verified are invoices of the demo that can be released.
-func verified(t *testing.T, h house) []store.InvoiceRow {
+func verified(t *testing.T, h place) []store.InvoiceRow {
 	t.Helper()
 	var all []store.InvoiceRow
 	for _, r := range ask(t, h, func(tx *store.Tx) ([]store.InvoiceRow, error) { return tx.RecentInvoices(0, 200) }) {
@@ -62,7 +62,7 @@ func TestInvoicesEnd(t *testing.T) {
 }
 
 // propose proposes a run of all that is due by the end of January 2027, and returns its number.
-func propose(t *testing.T, h house, clerk *desk) int64 {
+func propose(t *testing.T, h place, clerk *desk) int64 {
 	t.Helper()
 	clerk.open("/payments")
 	clerk.see("Payments")

@@ -17,7 +17,7 @@ import (
 const many = 500
 
 // largeOrder issues an order of so many lines.
-func largeOrder(t testing.TB, h house) int64 {
+func largeOrder(t testing.TB, h place) int64 {
 	t.Helper()
 	ivo, err := h.app.SignIn(t.Context(), "ivo", demo.Password)
 	require.NoError(t, err)

@@ -12,7 +12,7 @@ import (
 )
 
 // colleague is a demo person who acts elsewhere.
-func colleague(t *testing.T, h house, login string) jobs.Command {
+func colleague(t *testing.T, h place, login string) jobs.Command {
 	t.Helper()
 	actor, err := h.app.ActorByLogin(context.Background(), login)
 	require.NoError(t, err)

@@ -15,7 +15,7 @@ import (
 )
 
 // openLine is the newest open order line of an item at a supplier.
-func openLine(t testing.TB, h house, supplier, item string) store.OpenLine {
+func openLine(t testing.TB, h place, supplier, item string) store.OpenLine {
 	t.Helper()
 	lines := ask(t, h, func(tx *store.Tx) ([]store.OpenLine, error) {
 		return tx.OpenLines(store.LineFilter{Supplier: supplier, Item: item})

@@ -12,7 +12,7 @@ import (
 )
 
 // deliveryOf is the number of the delivery with a note.
-func deliveryOf(t testing.TB, h house, note string) int64 {
+func deliveryOf(t testing.TB, h place, note string) int64 {
 	t.Helper()
 	order := orderOf(t, h, note)
 	return ask(t, h, func(tx *store.Tx) (int64, error) {

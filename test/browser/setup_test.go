@@ -14,7 +14,7 @@ import (
 )
 
 // supplierOf reads a supplier as it is stored.
-func supplierOf(t *testing.T, h house, code string) jobs.SupplierSheet {
+func supplierOf(t *testing.T, h place, code string) jobs.SupplierSheet {
 	t.Helper()
 	s, err := h.app.SupplierSheet(t.Context(), code)
 	require.NoError(t, err)

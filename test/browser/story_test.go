@@ -13,7 +13,7 @@ import (
 )
 
 // ask reads from the house's data.
-func ask[T any](t testing.TB, h house, do func(*store.Tx) (T, error)) T {
+func ask[T any](t testing.TB, h place, do func(*store.Tx) (T, error)) T {
 	t.Helper()
 	var result T
 	require.NoError(t, h.store.Read(context.Background(), func(tx *store.Tx) (err error) {
@@ -24,7 +24,7 @@ func ask[T any](t testing.TB, h house, do func(*store.Tx) (T, error)) T {
 }
 
 // orderOf is the number of the order that a delivery note was booked on.
-func orderOf(t testing.TB, h house, note string) int64 {
+func orderOf(t testing.TB, h place, note string) int64 {
 	return ask(t, h, func(tx *store.Tx) (int64, error) {
 		rows, err := tx.RecentOrders(0, 60)
 		for _, r := range rows {
@@ -47,7 +47,7 @@ func orderOf(t testing.TB, h house, note string) int64 {
 }
 
 // invoiceOf is the state and Lagoon's number of the invoice with a supplier's number.
-func invoiceOf(t testing.TB, h house, number string) store.InvoiceRow {
+func invoiceOf(t testing.TB, h place, number string) store.InvoiceRow {
 	rows := ask(t, h, func(tx *store.Tx) ([]store.InvoiceRow, error) { return tx.RecentInvoices(0, 200) })
 	for _, r := range rows {
 		if r.SupplierNumber == number {

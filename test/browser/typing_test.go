@@ -46,7 +46,7 @@ func TestNumbersAsTyped(t *testing.T) {
 	comma.seeIn(".thread", "6.085,00 EUR")
 }
 
-func admin(t *testing.T, h house) jobs.Actor {
+func admin(t *testing.T, h place) jobs.Actor {
 	t.Helper()
 	actor, err := h.app.ActorByLogin(context.Background(), "rhea")
 	require.NoError(t, err)
