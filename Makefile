@@ -73,7 +73,7 @@ memory: build
 slow: slow-kills slow-damage slow-commands slow-histories slow-rules
 
 slow-kills:
-	LAGOON_SLOW=1 go test -count=1 -timeout 60m -run 'TestKilledAtAnyInstant|TestRaces|TestALogCutAnywhere' ./internal/jobs
+	LAGOON_SLOW=1 go test -count=1 -timeout 60m -run 'TestKilledAtAnyInstant|TestRaces|TestALogCutAnywhere' ./internal/house
 
 slow-damage:
 	LAGOON_SLOW=1 go test -count=1 -timeout 60m -run 'TestVerifyFindsEveryChange' ./internal/demo
@@ -82,7 +82,7 @@ slow-commands:
 	LAGOON_SLOW=1 go test -count=1 -timeout 60m -run 'TestWhateverIsSent' ./internal/web
 
 slow-histories:
-	RAPID_CHECKS=2000 go test -count=1 -timeout 60m -run 'TestAny|TestGoodsOrInvoices' ./internal/jobs
+	RAPID_CHECKS=2000 go test -count=1 -timeout 60m -run 'TestAny|TestGoodsOrInvoices' ./internal/house ./internal/jobs/invoices
 
 slow-rules:
 	RAPID_CHECKS=50000 go test -count=1 -timeout 60m ./internal/core/... ./internal/format/tabular

@@ -11,9 +11,14 @@ import (
 	"strings"
 	"time"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/money"
 	"lagoon/internal/format/iso20022"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/holds"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/payments"
+	"lagoon/internal/views"
 )
 
 const (
@@ -56,13 +61,13 @@ func (w *world) settledBlock(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		captured, err := w.app.ImportInvoice(ctx, w.as("clerk"), invoice(order, n))
+		captured, err := invoices.ImportOne(ctx, w.app, w.as("clerk"), invoice(order, n))
 		if err != nil {
 			return err
 		}
 		numbers = append(numbers, captured.Number)
 	}
-	if _, err := w.app.ReleaseInvoices(ctx, w.as("approver"), numbers); err != nil {
+	if _, err := payments.ReleaseInvoices(ctx, w.app, w.as("approver"), numbers); err != nil {
 		return err
 	}
 	for chunk := range slices.Chunk(numbers, 100) {
@@ -74,18 +79,18 @@ func (w *world) settledBlock(ctx context.Context) error {
 }
 
 func (w *world) payRun(ctx context.Context, invoices []int64, settle bool) error {
-	entry := jobs.RunEntry{DueBy: today.Add(60), PayOn: today.BankDay()}
+	entry := payments.RunEntry{DueBy: today.Add(60), PayOn: today.BankDay()}
 	for _, n := range invoices {
-		entry.Items = append(entry.Items, jobs.RunItem{Invoice: n})
+		entry.Items = append(entry.Items, payments.RunItem{Invoice: n})
 	}
-	made, err := w.app.MakeRun(ctx, w.as("clerk"), entry)
+	made, err := payments.MakeRun(ctx, w.app, w.as("clerk"), entry)
 	if err != nil || !settle {
 		return err
 	}
-	if _, err := w.app.ApproveRun(ctx, w.as("treasurer"), made.Number, 0); err != nil {
+	if _, err := payments.ApproveRun(ctx, w.app, w.as("treasurer"), made.Number, 0); err != nil {
 		return err
 	}
-	sheet, err := w.app.RunSheet(ctx, made.Number)
+	sheet, err := views.Run(ctx, w.app, made.Number)
 	if err != nil {
 		return err
 	}
@@ -93,7 +98,7 @@ func (w *world) payRun(ctx context.Context, invoices []int64, settle bool) error
 	if err != nil {
 		return err
 	}
-	_, err = w.app.TakeAnswer(ctx, w.as("treasurer"), jobs.File{Name: "a.xml", Content: answer})
+	_, err = payments.TakeAnswer(ctx, w.app, w.as("treasurer"), act.File{Name: "a.xml", Content: answer})
 	return err
 }
 
@@ -118,26 +123,26 @@ func (w *world) openWork(ctx context.Context, from int) error {
 			text = strings.ReplaceAll(text, `>12.35<`, `>13.10<`)
 		}
 		file.Content = []byte(text)
-		captured, err := w.app.ImportInvoice(ctx, w.as("clerk"), file)
+		captured, err := invoices.ImportOne(ctx, w.app, w.as("clerk"), file)
 		if err != nil {
 			return err
 		}
 		switch {
 		case i%4 == 2 && i < openWork:
-			if _, err := w.app.HoldInvoice(ctx, w.as("clerk"), jobs.HoldEntry{Invoice: captured.Number, Reason: "goods", Note: "in question"}); err != nil {
+			if _, err := holds.Hold(ctx, w.app, w.as("clerk"), holds.HoldEntry{Invoice: captured.Number, Reason: "goods", Note: "in question"}); err != nil {
 				return err
 			}
 		case i%4 == 3:
 			released = append(released, captured.Number)
 		}
 	}
-	if _, err := w.app.ReleaseInvoices(ctx, w.as("approver"), released); err != nil {
+	if _, err := payments.ReleaseInvoices(ctx, w.app, w.as("approver"), released); err != nil {
 		return err
 	}
 	for i := range openWork { // orders that wait for goods, some of them invoiced
-		entry := jobs.OrderEntry{Supplier: fmt.Sprintf("S%02d", i%suppliers), WantedOn: today.Add(i % 30)}
-		entry.Lines = []jobs.OrderEntryLine{{Item: "I0", Quantity: money.Int(10), Price: money.MustDecimal("12.35"), TaxCategory: "S", TaxRate: money.Int(23), Budget: "FEED"}}
-		if _, err := w.app.IssueOrder(ctx, w.as("buyer"), entry); err != nil {
+		entry := orders.Entry{Supplier: fmt.Sprintf("S%02d", i%suppliers), WantedOn: today.Add(i % 30)}
+		entry.Lines = []orders.EntryLine{{Item: "I0", Quantity: money.Int(10), Price: money.MustDecimal("12.35"), TaxCategory: "S", TaxRate: money.Int(23), Budget: "FEED"}}
+		if _, err := orders.Issue(ctx, w.app, w.as("buyer"), entry); err != nil {
 			return err
 		}
 	}

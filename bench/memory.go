@@ -26,10 +26,10 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
+	"lagoon/internal/act"
 	"lagoon/internal/format/bounded"
 	"lagoon/internal/format/photo"
 	"lagoon/internal/format/tabular"
-	"lagoon/internal/jobs"
 )
 
 const (
@@ -176,18 +176,18 @@ func largestFiles() ([]largeFile, error) {
 	var all []largeFile
 	for n, files := range []struct {
 		name, by, path string
-		files          []jobs.File
+		files          []act.File
 	}{
-		{"invoice of 10,000 lines", "clerk", "/api/invoices/import", []jobs.File{{Name: "long.xml", Content: longInvoice(bounded.MostLines - 10)}}},
-		{"invoice of 24 MB of tags", "clerk", "/api/invoices/import", []jobs.File{{Name: "tags.xml", Content: tags("Invoice", "urn:oasis:names:specification:ubl:schema:xsd:Invoice-2", bounded.MostTags-10)}}},
-		{"invoice with a paper of 20 MB in it", "clerk", "/api/invoices/import", []jobs.File{{Name: "paper.xml", Content: embedded(15 << 20)}}},
-		{"batch of 60 MB", "clerk", "/api/invoices/import", slicesOf(jobs.File{Name: "many.xml", Content: longInvoice(2_000)}, 55<<20)},
-		{"bank answer", "treasurer", "/api/bank/answers", []jobs.File{{Name: "answer.xml", Content: tags("Document", "urn:iso:std:iso:20022:tech:xsd:pain.002.001.10", bounded.MostTags-10)}}},
-		{"despatch advice", "receiver", "/api/notices/read", []jobs.File{{Name: "advice.xml", Content: tags("DespatchAdvice", "urn:oasis:names:specification:ubl:schema:xsd:DespatchAdvice-2", bounded.MostTags-10)}}},
-		{"CSV of orders", "admin", "/api/tables/orders?trial=true", []jobs.File{{Name: "orders.csv", Content: rows(tabular.MostRows, 100, 60)}}},
-		{"workbook of wide rows", "admin", "/api/tables/items?trial=true", []jobs.File{{Name: "items.xlsx", Content: workbook(tabular.MostRows, 100)}}},
-		{"photograph, JPEG", "receiver", "/api/photos", []jobs.File{{Name: "a.jpg", Content: picture(photo.MostEdge, false)}}},
-		{"photograph, PNG", "receiver", "/api/photos", []jobs.File{{Name: "a.png", Content: picture(photo.MostEdge, true)}}},
+		{"invoice of 10,000 lines", "clerk", "/api/invoices/import", []act.File{{Name: "long.xml", Content: longInvoice(bounded.MostLines - 10)}}},
+		{"invoice of 24 MB of tags", "clerk", "/api/invoices/import", []act.File{{Name: "tags.xml", Content: tags("Invoice", "urn:oasis:names:specification:ubl:schema:xsd:Invoice-2", bounded.MostTags-10)}}},
+		{"invoice with a paper of 20 MB in it", "clerk", "/api/invoices/import", []act.File{{Name: "paper.xml", Content: embedded(15 << 20)}}},
+		{"batch of 60 MB", "clerk", "/api/invoices/import", slicesOf(act.File{Name: "many.xml", Content: longInvoice(2_000)}, 55<<20)},
+		{"bank answer", "treasurer", "/api/bank/answers", []act.File{{Name: "answer.xml", Content: tags("Document", "urn:iso:std:iso:20022:tech:xsd:pain.002.001.10", bounded.MostTags-10)}}},
+		{"despatch advice", "receiver", "/api/notices/read", []act.File{{Name: "advice.xml", Content: tags("DespatchAdvice", "urn:oasis:names:specification:ubl:schema:xsd:DespatchAdvice-2", bounded.MostTags-10)}}},
+		{"CSV of orders", "admin", "/api/tables/orders?trial=true", []act.File{{Name: "orders.csv", Content: rows(tabular.MostRows, 100, 60)}}},
+		{"workbook of wide rows", "admin", "/api/tables/items?trial=true", []act.File{{Name: "items.xlsx", Content: workbook(tabular.MostRows, 100)}}},
+		{"photograph, JPEG", "receiver", "/api/photos", []act.File{{Name: "a.jpg", Content: picture(photo.MostEdge, false)}}},
+		{"photograph, PNG", "receiver", "/api/photos", []act.File{{Name: "a.png", Content: picture(photo.MostEdge, true)}}},
 	} {
 		for copies := range 2 {
 			body, media, err := multipartOf(files.files, n*2+copies)
@@ -200,7 +200,7 @@ func largestFiles() ([]largeFile, error) {
 	return all, nil
 }
 
-func multipartOf(files []jobs.File, n int) ([]byte, string, error) {
+func multipartOf(files []act.File, n int) ([]byte, string, error) {
 	var body bytes.Buffer
 	form := multipart.NewWriter(&body)
 	for i, f := range files {
@@ -220,8 +220,8 @@ func multipartOf(files []jobs.File, n int) ([]byte, string, error) {
 	return body.Bytes(), form.FormDataContentType(), err
 }
 
-func slicesOf(f jobs.File, total int) []jobs.File {
-	var all []jobs.File
+func slicesOf(f act.File, total int) []act.File {
+	var all []act.File
 	for size := 0; size < total; size += len(f.Content) {
 		all = append(all, f)
 	}

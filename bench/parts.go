@@ -10,16 +10,17 @@ import (
 	"syscall"
 	"time"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/ubl"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/store"
 )
 
 // parts tells where a posting's time goes: what reading the file, reading the facts,
 // matching and hashing take, each alone, beside the CPU time of all of it.
-func (s settings) parts(ctx context.Context, base string, files []jobs.File) error {
+func (s settings) parts(ctx context.Context, base string, files []act.File) error {
 	folder := filepath.Join(s.folder, "parts")
 	if err := copyFolder(base, folder); err != nil {
 		return err
@@ -71,7 +72,7 @@ func (s settings) parts(ctx context.Context, base string, files []jobs.File) err
 		return err
 	}
 	for _, f := range files {
-		if _, err := w.app.ImportInvoice(ctx, w.as("clerk"), f); err != nil {
+		if _, err := invoices.ImportOne(ctx, w.app, w.as("clerk"), f); err != nil {
 			return err
 		}
 	}

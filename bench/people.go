@@ -3,7 +3,6 @@ package main
 import (
 	"bytes"
 	"context"
-	"database/sql"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -19,7 +18,9 @@ import (
 	"testing/fstest"
 	"time"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/act"
+	"lagoon/internal/house"
+	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/store"
 	"lagoon/internal/web"
 )
@@ -41,16 +42,15 @@ func clickAround(ctx context.Context, folder string, last int64) error {
 	if err := s.Prepare(ctx); err != nil {
 		return err
 	}
-	app := jobs.New(s, jobs.Options{Now: func() time.Time { return now }})
-	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db")+"?_journal_mode=WAL&_busy_timeout=5000&_synchronous=NORMAL")
+	lagoon, err := house.New(ctx, folder, s, house.Options{
+		Jobs: act.Options{Now: func() time.Time { return now }},
+		Web:  web.Options{Files: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, Log: slog.New(slog.DiscardHandler)},
+	})
 	if err != nil {
 		return err
 	}
-	handler, err := web.New(web.Options{App: app, Sessions: sessions, Files: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, Log: slog.New(slog.DiscardHandler)})
-	if err != nil {
-		return err
-	}
-	server := httptest.NewServer(handler)
+	app := lagoon.App
+	server := httptest.NewServer(lagoon.Handler)
 	defer server.Close()
 	if response, err := http.Get(server.URL + "/api/session"); err != nil {
 		return err
@@ -59,13 +59,13 @@ func clickAround(ctx context.Context, folder string, last int64) error {
 	}
 	fmt.Printf("\nStart to first answer on %d invoices: %d ms.\n", last, time.Since(started).Milliseconds())
 
-	w := &world{store: s, app: app, folder: folder, people: map[string]jobs.Actor{}}
+	w := &world{store: s, app: app, folder: folder, people: map[string]act.Actor{}}
 	for _, login := range []string{"clerk", "receiver", "buyer"} {
 		if w.people[login], err = app.ActorByLogin(ctx, login); err != nil {
 			return err
 		}
 	}
-	files := make([]jobs.File, imported)
+	files := make([]act.File, imported)
 	for i := range files {
 		order, err := w.order(ctx, int(last)+5000+i)
 		if err != nil {
@@ -74,7 +74,7 @@ func clickAround(ctx context.Context, folder string, last int64) error {
 		files[i] = invoice(order, int(last)+5000+i)
 	}
 	working, stop := context.WithCancel(ctx)
-	worker := app.StartWorker(working)
+	worker := house.StartWorker(working, app)
 	defer func() { stop(); <-worker }()
 
 	paths := []string{"/api/course", "/api/orders", fmt.Sprintf("/api/orders?before=%d", 4001+last/2), "/api/receiving", "/api/orders/%d", "/api/invoices/pile", "/api/invoices", "/api/invoices/%d", "/api/holds", "/api/payments", "/api/journal", "/api/find?q=%d"}
@@ -127,7 +127,7 @@ func clickAround(ctx context.Context, folder string, last int64) error {
 	}
 	all.Go(func() {
 		begun := time.Now()
-		for batch := range slices.Chunk(files, jobs.ImportBatch) {
+		for batch := range slices.Chunk(files, invoices.ImportBatch) {
 			if err := upload(client, server.URL, batch, note); err != nil {
 				failed <- err
 				return
@@ -152,7 +152,7 @@ func clickAround(ctx context.Context, folder string, last int64) error {
 		slices.Sort(t)
 		fmt.Printf("| %s | %d | %.1f ms | %.1f ms |\n", name, len(t), t[len(t)/2].Seconds()*1000, t[len(t)*99/100].Seconds()*1000)
 	}
-	return sessions.Close()
+	return lagoon.Close()
 }
 
 func signedIn(url, login string) (*http.Client, error) {
@@ -175,7 +175,7 @@ func signedIn(url, login string) (*http.Client, error) {
 	return client, response.Body.Close()
 }
 
-func upload(client *http.Client, url string, batch []jobs.File, note func(string, time.Duration)) error {
+func upload(client *http.Client, url string, batch []act.File, note func(string, time.Duration)) error {
 	var body bytes.Buffer
 	form := multipart.NewWriter(&body)
 	for _, f := range batch {

@@ -10,8 +10,9 @@ import (
 	"slices"
 	"time"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/store"
 )
 
@@ -33,7 +34,7 @@ func (s settings) posting(ctx context.Context) error {
 	fmt.Println("|---|--:|--:|--:|")
 	for _, m := range []struct {
 		name, sync string
-		files      []jobs.File
+		files      []act.File
 		size       int
 	}{
 		{"one by one, sync off", "OFF", files[:s.posts], 1},
@@ -67,7 +68,7 @@ func median(all []time.Duration) time.Duration {
 }
 
 // base makes the orders that the invoices are for.
-func (s settings) base(ctx context.Context, folder string) ([]jobs.File, error) {
+func (s settings) base(ctx context.Context, folder string) ([]act.File, error) {
 	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return nil, err
 	}
@@ -75,7 +76,7 @@ func (s settings) base(ctx context.Context, folder string) ([]jobs.File, error) 
 	if err != nil {
 		return nil, err
 	}
-	var files []jobs.File
+	var files []act.File
 	for n := range max(s.posts, s.bulk) {
 		order, err := w.order(ctx, n)
 		if err != nil {
@@ -88,7 +89,7 @@ func (s settings) base(ctx context.Context, folder string) ([]jobs.File, error) 
 
 // measure imports the files into a copy of the base, then writes the same rows bare
 // into another copy.
-func (s settings) measure(ctx context.Context, base, folder, sync string, files []jobs.File, size int) (whole, bare time.Duration, err error) {
+func (s settings) measure(ctx context.Context, base, folder, sync string, files []act.File, size int) (whole, bare time.Duration, err error) {
 	transactions, whole, err := s.whole(ctx, base, filepath.Join(folder, "whole"), sync, files, size)
 	if err != nil {
 		return 0, 0, err
@@ -97,7 +98,7 @@ func (s settings) measure(ctx context.Context, base, folder, sync string, files 
 	return whole, bare, err
 }
 
-func (s settings) whole(ctx context.Context, base, folder, sync string, files []jobs.File, size int) ([][]written, time.Duration, error) {
+func (s settings) whole(ctx context.Context, base, folder, sync string, files []act.File, size int) ([][]written, time.Duration, error) {
 	// Measured first without looking, then once more to learn what is written.
 	var took time.Duration
 	var transactions [][]written
@@ -138,12 +139,12 @@ func (s settings) whole(ctx context.Context, base, folder, sync string, files []
 }
 
 // takeIn imports files one by one, or all at once in batches.
-func (w *world) takeIn(ctx context.Context, files []jobs.File, size int) error {
+func (w *world) takeIn(ctx context.Context, files []act.File, size int) error {
 	if size > 1 {
-		return w.app.ImportInvoices(ctx, w.as("clerk"), slices.Values(files), func(i jobs.Imported) error { return verified(i.Name, i.Captured, i.Err) })
+		return invoices.Import(ctx, w.app, w.as("clerk"), slices.Values(files), func(i invoices.Imported) error { return verified(i.Name, i.Captured, i.Err) })
 	}
 	for _, f := range files {
-		captured, err := w.app.ImportInvoice(ctx, w.as("clerk"), f)
+		captured, err := invoices.ImportOne(ctx, w.app, w.as("clerk"), f)
 		if err := verified(f.Name, captured, err); err != nil {
 			return err
 		}
@@ -151,7 +152,7 @@ func (w *world) takeIn(ctx context.Context, files []jobs.File, size int) error {
 	return nil
 }
 
-func verified(name string, captured jobs.Captured, err error) error {
+func verified(name string, captured act.Captured, err error) error {
 	if err != nil || captured.State != trade.Verified {
 		return errors.Join(err, fmt.Errorf("%s: %s %s", name, captured.State, captured.Summary))
 	}

@@ -11,9 +11,11 @@ import (
 	"sync"
 	"time"
 
+	"lagoon/internal/act"
 	"lagoon/internal/format/tabular"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/masters"
 	"lagoon/internal/store"
+	"lagoon/internal/tables"
 )
 
 const mostMasters = 50_000
@@ -54,14 +56,14 @@ func (w *world) takeTable(ctx context.Context, from, rows int) error {
 			case <-time.After(20 * time.Millisecond):
 			}
 			begun := time.Now()
-			if _, failed = w.app.SaveBudget(ctx, w.as("admin"), store.Budget{Code: "FEED", Name: "Feed", Account: "stock"}); failed != nil {
+			if _, failed = masters.SaveBudget(ctx, w.app, w.as("admin"), store.Budget{Code: "FEED", Name: "Feed", Account: "stock"}); failed != nil {
 				return
 			}
 			waits = append(waits, time.Since(begun))
 		}
 	})
 	begun := time.Now()
-	answer, err := w.app.ImportTable(ctx, w.as("admin"), jobs.ItemTable, jobs.File{Name: "items.csv", Content: []byte(table.String())}, false)
+	answer, err := tables.Import(ctx, w.app, w.as("admin"), tables.Items, act.File{Name: "items.csv", Content: []byte(table.String())}, false)
 	took := time.Since(begun)
 	close(done)
 	all.Wait()

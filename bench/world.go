@@ -8,21 +8,25 @@ import (
 	"path/filepath"
 	"time"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/people"
+	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/store"
 )
 
 // world is a company with orders that are received in full and not invoiced yet.
 type world struct {
 	store  *store.Store
-	app    *jobs.App
+	app    *act.App
 	folder string
-	people map[string]jobs.Actor
+	people map[string]act.Actor
 }
 
 var now = time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC)
@@ -39,7 +43,7 @@ func openWorld(ctx context.Context, folder string) (*world, error) {
 	if err != nil {
 		return nil, err
 	}
-	w := &world{store: s, app: jobs.New(s, jobs.Options{Now: func() time.Time { return now }}), folder: folder, people: map[string]jobs.Actor{}}
+	w := &world{store: s, app: act.New(s, act.Options{Now: func() time.Time { return now }}), folder: folder, people: map[string]act.Actor{}}
 	if err := s.Prepare(ctx); err != nil {
 		return nil, err
 	}
@@ -57,7 +61,7 @@ func (w *world) sync(ctx context.Context, mode string) error {
 	return err
 }
 
-func (w *world) as(login string) jobs.Command { return jobs.Command{Actor: w.people[login]} }
+func (w *world) as(login string) act.Command { return act.Command{Actor: w.people[login]} }
 
 // found sets a company up in an empty folder.
 func found(ctx context.Context, folder string) (*world, error) {
@@ -68,22 +72,22 @@ func found(ctx context.Context, folder string) (*world, error) {
 	if err := w.sync(ctx, "OFF"); err != nil {
 		return nil, err
 	}
-	if _, err := w.app.Found(ctx, jobs.Founding{Company: store.Company{Name: "Bench House", Currency: "EUR", Zone: "Europe/Dublin", IBAN: "GB82WEST12345698765432", BIC: "WESTGB2L", Level: trade.ThreeWay,
-		Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}, First: jobs.PersonEntry{Login: "admin", Name: "Ad Min", Password: password}}); err != nil {
+	if _, err := people.Found(ctx, w.app, people.Founding{Company: store.Company{Name: "Bench House", Currency: "EUR", Zone: "Europe/Dublin", IBAN: "GB82WEST12345698765432", BIC: "WESTGB2L", Level: trade.ThreeWay,
+		Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}, First: people.Entry{Login: "admin", Name: "Ad Min", Password: password}}); err != nil {
 		return nil, err
 	}
 	if w.people["admin"], err = w.app.ActorByLogin(ctx, "admin"); err != nil {
 		return nil, err
 	}
 	for _, role := range []string{"clerk", "receiver", "buyer", "approver", "treasurer"} {
-		if _, err := w.app.AddPerson(ctx, w.as("admin"), jobs.PersonEntry{Login: role, Name: role, Password: password, Lasting: true, Roles: []string{role}, Authority: 1_000_000}); err != nil {
+		if _, err := people.Add(ctx, w.app, w.as("admin"), people.Entry{Login: role, Name: role, Password: password, Lasting: true, Roles: []string{role}, Authority: 1_000_000}); err != nil {
 			return nil, err
 		}
 		if w.people[role], err = w.app.ActorByLogin(ctx, role); err != nil {
 			return nil, err
 		}
 	}
-	return w, w.app.Masters(ctx, w.as("admin"), "bench", func(tx *store.Tx) error {
+	return w, masters.Masters(ctx, w.app, w.as("admin"), "bench", func(tx *store.Tx) error {
 		if err := tx.PutBudget("FEED", "Feed", trade.StockAccount); err != nil {
 			return err
 		}
@@ -105,24 +109,24 @@ func found(ctx context.Context, folder string) (*world, error) {
 
 // order issues an order of three lines and receives it in full.
 func (w *world) order(ctx context.Context, n int) (int64, error) {
-	entry := jobs.OrderEntry{Supplier: fmt.Sprintf("S%02d", n%suppliers), WantedOn: today}
+	entry := orders.Entry{Supplier: fmt.Sprintf("S%02d", n%suppliers), WantedOn: today}
 	for i := range lines {
-		entry.Lines = append(entry.Lines, jobs.OrderEntryLine{Item: fmt.Sprintf("I%d", i), Quantity: money.Int(int64(10 + i)), Price: money.MustDecimal("12.35"), TaxCategory: "S", TaxRate: money.Int(23), Budget: "FEED"})
+		entry.Lines = append(entry.Lines, orders.EntryLine{Item: fmt.Sprintf("I%d", i), Quantity: money.Int(int64(10 + i)), Price: money.MustDecimal("12.35"), TaxCategory: "S", TaxRate: money.Int(23), Budget: "FEED"})
 	}
-	issued, err := w.app.IssueOrder(ctx, w.as("buyer"), entry)
+	issued, err := orders.Issue(ctx, w.app, w.as("buyer"), entry)
 	if err != nil {
 		return 0, err
 	}
-	delivery := jobs.DeliveryEntry{Order: issued.Number, Entry: receive.Entry{Note: fmt.Sprintf("DN %d", n), Day: today}}
+	delivery := receiving.DeliveryEntry{Order: issued.Number, Entry: receive.Entry{Note: fmt.Sprintf("DN %d", n), Day: today}}
 	for i := range lines {
 		delivery.Lines = append(delivery.Lines, receive.Line{No: i + 1, Quantity: money.Int(int64(10 + i))})
 	}
-	_, err = w.app.BookDelivery(ctx, w.as("receiver"), delivery)
+	_, err = receiving.BookDelivery(ctx, w.app, w.as("receiver"), delivery)
 	return issued.Number, err
 }
 
 // invoice is the e-invoice over a whole order.
-func invoice(order int64, n int) jobs.File {
+func invoice(order int64, n int) act.File {
 	text := fmt.Sprintf(`<?xml version="1.0" encoding="UTF-8"?>
 <Invoice xmlns="urn:oasis:names:specification:ubl:schema:xsd:Invoice-2" xmlns:cac="urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2" xmlns:cbc="urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2">
   <cbc:CustomizationID>urn:cen.eu:en16931:2017</cbc:CustomizationID>
@@ -145,7 +149,7 @@ func invoice(order int64, n int) jobs.File {
     <cac:Item><cbc:Name>Item %[4]d</cbc:Name><cac:ClassifiedTaxCategory><cbc:ID>S</cbc:ID><cbc:Percent>23</cbc:Percent><cac:TaxScheme><cbc:ID>VAT</cbc:ID></cac:TaxScheme></cac:ClassifiedTaxCategory></cac:Item>
     <cac:Price><cbc:PriceAmount currencyID="EUR">12.35</cbc:PriceAmount></cac:Price></cac:InvoiceLine>`, i+1, 10+i, net.Text("EUR"), i)
 	}
-	return jobs.File{Name: fmt.Sprintf("INV-%07d.xml", n), Content: []byte(text + "\n</Invoice>\n")}
+	return act.File{Name: fmt.Sprintf("INV-%07d.xml", n), Content: []byte(text + "\n</Invoice>\n")}
 }
 
 // copyFolder gives a folder with a copy of the data in another.

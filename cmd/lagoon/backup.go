@@ -10,7 +10,8 @@ import (
 	"slices"
 	"time"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/act"
+	"lagoon/internal/prove"
 	"lagoon/internal/store"
 )
 
@@ -44,7 +45,7 @@ func backup(ctx context.Context, at place, to string, keep int, out io.Writer) e
 			return err
 		}
 	}
-	if _, err := ask(ctx, at, []string{"note", string(jobs.BackedUp), filepath.Base(to)}); err != nil {
+	if _, err := ask(ctx, at, []string{"note", string(act.BackedUp), filepath.Base(to)}); err != nil {
 		return fmt.Errorf("%s is whole (head %s), but that it was made could not be recorded: %w", to, verified.Head, err)
 	}
 	_, err = fmt.Fprintf(out, "%s holds everything up to audit row %d and agrees with itself. Note its head elsewhere: %s\n", to, verified.AuditRows, verified.Head)
@@ -99,7 +100,7 @@ func restore(ctx context.Context, at place, from string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	_, err = console{jobs.New(data, jobs.Options{})}.do(ctx, []string{"note", string(jobs.Restored), filepath.Base(from)})
+	_, err = console{act.New(data, act.Options{})}.do(ctx, []string{"note", string(act.Restored), filepath.Base(from)})
 	if err := errors.Join(err, data.Close()); err != nil {
 		return err
 	}
@@ -111,8 +112,8 @@ func restore(ctx context.Context, at place, from string, out io.Writer) error {
 }
 
 // proved verifies the data in a file and fails on any difference.
-func proved(ctx context.Context, path, key string) (jobs.Verified, error) {
-	verified, err := verified(ctx, path, key, jobs.Against{File: true})
+func proved(ctx context.Context, path, key string) (prove.Proof, error) {
+	verified, err := verified(ctx, path, key, prove.Against{File: true})
 	if err != nil {
 		return verified, fmt.Errorf("%s cannot be read: %w", path, err)
 	}

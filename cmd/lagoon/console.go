@@ -20,8 +20,10 @@ import (
 	"text/tabwriter"
 	"time"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/money"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/people"
+	"lagoon/internal/views"
 )
 
 const personUsage = `lagoon person [-data DIR] list
@@ -33,10 +35,10 @@ lagoon person [-data DIR] end -reason TEXT LOGIN
 const commandLine = "command line"
 
 // console does what is asked on the command line.
-type console struct{ app *jobs.App }
+type console struct{ app *act.App }
 
-func (c console) command() jobs.Command {
-	return jobs.Command{Actor: jobs.CommandLine, Address: commandLine, Cause: commandLine}
+func (c console) command() act.Command {
+	return act.Command{Actor: act.CommandLine, Address: commandLine, Cause: commandLine}
 }
 
 // do runs one request, and gives what to print.
@@ -67,22 +69,22 @@ func (c console) do(ctx context.Context, args []string) (string, error) {
 	case "list":
 		return c.list(ctx, setting.Company.Currency)
 	case "add":
-		entry := jobs.PersonEntry{Login: login, Name: *name, Comma: *comma, Roles: strings.FieldsFunc(*roles, func(r rune) bool { return r == ',' || r == ' ' }), Password: jobs.GivenPassword()}
+		entry := people.Entry{Login: login, Name: *name, Comma: *comma, Roles: strings.FieldsFunc(*roles, func(r rune) bool { return r == ',' || r == ' ' }), Password: people.GivenPassword()}
 		if entry.Authority, err = money.ParseAmount(*authority, setting.Company.Currency); err != nil {
 			return "", fmt.Errorf("the authority %q is no amount", *authority)
 		}
-		added, err := c.app.AddPerson(ctx, c.command(), entry)
+		added, err := people.Add(ctx, c.app, c.command(), entry)
 		return fmt.Sprintf("%s can sign in as %s, once with the password %s\n", entry.Name, added.Login, entry.Password), err
 	case "password":
-		password := jobs.GivenPassword()
-		saved, err := c.app.ResetPassword(ctx, c.command(), login, password)
+		password := people.GivenPassword()
+		saved, err := people.ResetPassword(ctx, c.app, c.command(), login, password)
 		return fmt.Sprintf("%s can sign in once with the password %s\n", saved.Login, password), err
 	case "end":
-		saved, err := c.app.EndPerson(ctx, c.command(), login, *reason)
+		saved, err := people.End(ctx, c.app, c.command(), login, *reason)
 		return fmt.Sprintf("%s can sign in no more.\n", saved.Login), err
 	case "note": // what another process did with the data that this one has open
-		what := jobs.Job(flags.Arg(0))
-		if what != jobs.BackedUp && what != jobs.Restored {
+		what := act.Job(flags.Arg(0))
+		if what != act.BackedUp && what != act.Restored {
 			return "", fmt.Errorf("%q is not noted", what)
 		}
 		return "", c.app.Note(ctx, c.command(), what, "data", flags.Arg(1), nil)
@@ -92,7 +94,7 @@ func (c console) do(ctx context.Context, args []string) (string, error) {
 }
 
 func (c console) list(ctx context.Context, currency money.Currency) (string, error) {
-	people, err := c.app.People(ctx)
+	people, err := views.People(ctx, c.app)
 	var b bytes.Buffer
 	w := tabwriter.NewWriter(&b, 0, 0, 2, ' ', 0)
 	for _, p := range people {
@@ -165,7 +167,7 @@ func ask(ctx context.Context, at place, args []string) (string, error) {
 		return "", err
 	}
 	defer func() { _ = data.Close() }()
-	return console{jobs.New(data, jobs.Options{})}.do(ctx, args)
+	return console{act.New(data, act.Options{})}.do(ctx, args)
 }
 
 func askServer(ctx context.Context, folder string, args []string) (string, error) {

@@ -9,8 +9,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/act"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 )
 
 // People are added, given a password, listed and ended on the command line, on the data
@@ -47,7 +48,7 @@ func TestPeopleOnTheCommandLine(t *testing.T) {
 	s, err := open(t.Context(), place{data: data})
 	require.NoError(t, err)
 	defer func() { require.NoError(t, s.Close()) }()
-	rows, _, err := jobs.New(s, jobs.Options{}).Record(t.Context(), jobs.CommandLine, jobs.RecordFilter{Subject: "person", Number: "tove"})
+	rows, _, err := views.Record(t.Context(), act.New(s, act.Options{}), act.CommandLine, views.RecordFilter{Subject: "person", Number: "tove"})
 	require.NoError(t, err)
 	require.Equal(t, []string{"ended", "one-time password given", "person added"}, []string{rows[0].What, rows[1].What, rows[2].What})
 	require.Equal(t, []string{"Command line", commandLine}, []string{rows[0].Name, rows[0].Address})

@@ -9,8 +9,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/people"
 	"lagoon/internal/store"
 )
 
@@ -20,9 +21,9 @@ func found(t *testing.T, folder string) {
 	require.NoError(t, os.MkdirAll(folder, 0o700))
 	s, err := open(t.Context(), place{data: folder})
 	require.NoError(t, err)
-	_, err = jobs.New(s, jobs.Options{}).Found(t.Context(), jobs.Founding{
+	_, err = people.Found(t.Context(), act.New(s, act.Options{}), people.Founding{
 		Company: store.Company{Name: "Otter Creek Hatchery", Currency: "EUR", Zone: "Europe/Dublin", Country: "IE", Level: trade.ThreeWay},
-		First:   jobs.PersonEntry{Login: "jo", Name: "Jo Barrow", Password: "seven small otters"},
+		First:   people.Entry{Login: "jo", Name: "Jo Barrow", Password: "seven small otters"},
 	})
 	require.NoError(t, err)
 	require.NoError(t, s.Close())

@@ -17,7 +17,8 @@ import (
 	"strconv"
 	"strings"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/act"
+	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/say"
 )
 
@@ -45,12 +46,12 @@ func (i importing) run(ctx context.Context, in io.Reader, out io.Writer) error {
 	defer done()
 	var unread error
 	bad, seen := 0, 0
-	files := func(yield func(jobs.File) bool) {
+	files := func(yield func(act.File) bool) {
 		for _, name := range i.files {
 			content, err := contentOf(name, in)
 			if err != nil {
 				unread = errors.Join(unread, err)
-			} else if !yield(jobs.File{Name: name, Content: content}) {
+			} else if !yield(act.File{Name: name, Content: content}) {
 				return
 			}
 		}
@@ -115,7 +116,7 @@ func filesIn(names []string) ([]string, error) {
 }
 
 // taker takes files in and tells what became of each.
-type taker func(files iter.Seq[jobs.File], told func(name, outcome, sentence string) error) error
+type taker func(files iter.Seq[act.File], told func(name, outcome, sentence string) error) error
 
 func (i importing) taker(ctx context.Context) (taker, func(), error) {
 	if i.server != "" {
@@ -135,19 +136,19 @@ func (i importing) taker(ctx context.Context) (taker, func(), error) {
 		return nil, nil, err
 	}
 	done := func() { _ = data.Close(); unlock() }
-	app, actor := jobs.New(data, jobs.Options{}), jobs.Lagoon
+	app, actor := act.New(data, act.Options{}), act.Lagoon
 	if i.as != "" {
 		if actor, err = app.ActorByLogin(ctx, i.as); err != nil {
 			done()
 			return nil, nil, err
 		}
 	}
-	return func(files iter.Seq[jobs.File], told func(name, outcome, sentence string) error) error {
-		err := app.ImportInvoices(ctx, jobs.Command{Actor: actor, Cause: commandLine, Address: commandLine}, files, func(r jobs.Imported) error {
-			outcome, sentence := jobs.ImportOutcome(say.Printer{}, r.Captured, r.Err)
+	return func(files iter.Seq[act.File], told func(name, outcome, sentence string) error) error {
+		err := invoices.Import(ctx, app, act.Command{Actor: actor, Cause: commandLine, Address: commandLine}, files, func(r invoices.Imported) error {
+			outcome, sentence := invoices.ImportOutcome(say.Printer{}, r.Captured, r.Err)
 			return told(r.Name, outcome, sentence)
 		})
-		return errors.Join(err, app.Drain(ctx))
+		return errors.Join(err, invoices.Drain(ctx, app))
 	}, done, nil
 }
 
@@ -179,7 +180,7 @@ func (i importing) remote(ctx context.Context) (taker, error) {
 	if err := call(ctx, client, base+"/api/session/sign-in", "application/json", sign, nil); err != nil {
 		return nil, err
 	}
-	send := func(batch []jobs.File, told func(name, outcome, sentence string) error) error {
+	send := func(batch []act.File, told func(name, outcome, sentence string) error) error {
 		var body bytes.Buffer
 		form := multipart.NewWriter(&body)
 		for _, f := range batch {
@@ -208,11 +209,11 @@ func (i importing) remote(ctx context.Context) (taker, error) {
 		}
 		return nil
 	}
-	return func(files iter.Seq[jobs.File], told func(name, outcome, sentence string) error) error {
-		var batch []jobs.File
+	return func(files iter.Seq[act.File], told func(name, outcome, sentence string) error) error {
+		var batch []act.File
 		size := 0
 		for f := range files {
-			if len(batch) == jobs.ImportBatch || (len(batch) > 0 && size+len(f.Content) > mostSent) {
+			if len(batch) == invoices.ImportBatch || (len(batch) > 0 && size+len(f.Content) > mostSent) {
 				if err := send(batch, told); err != nil {
 					return err
 				}

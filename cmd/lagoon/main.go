@@ -15,9 +15,9 @@ import (
 	"runtime/debug"
 	"syscall"
 	"time"
-	_ "time/tzdata" // the company's time zone, wherever this runs
+	_ "time/tzdata"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/prove"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
@@ -162,7 +162,7 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		if err := parse(flags, args[1:], 0); err != nil {
 			return err
 		}
-		against := jobs.Against{File: true, Printer: say.Printer{Comma: *comma}}
+		against := prove.Against{File: true, Printer: say.Printer{Comma: *comma}}
 		var err error
 		if against.Heads, err = headsIn(*heads); err != nil {
 			return err

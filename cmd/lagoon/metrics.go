@@ -16,7 +16,7 @@ import (
 	"github.com/prometheus/client_golang/prometheus/collectors"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/act"
 	"lagoon/internal/store"
 )
 
@@ -41,7 +41,7 @@ func newMetrics() *metrics {
 }
 
 // watch counts what waits in the data.
-func (m *metrics) watch(app *jobs.App) {
+func (m *metrics) watch(app *act.App) {
 	waiting := func(name, help string, pick func(invoices, mails int64) int64) prometheus.Collector {
 		return prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: name, Help: help}, func() float64 {
 			ctx, cancel := context.WithTimeout(context.Background(), time.Second)

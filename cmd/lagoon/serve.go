@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"crypto/tls"
-	"database/sql"
 	"errors"
 	"fmt"
 	"io"
@@ -16,8 +15,9 @@ import (
 	"syscall"
 	"time"
 
+	"lagoon/internal/act"
 	"lagoon/internal/demo"
-	"lagoon/internal/jobs"
+	"lagoon/internal/house"
 	"lagoon/internal/outside/bank"
 	"lagoon/internal/outside/outbox"
 	"lagoon/internal/store"
@@ -41,7 +41,7 @@ type settings struct {
 
 // outbox keeps mails in a folder and, where a mail server is named, hands them over to
 // it. Its name and secret come from the environment, never from the command line.
-func (s settings) outbox() jobs.Outbox {
+func (s settings) outbox() act.Outbox {
 	folder := outbox.Folder{Path: filepath.Join(s.data, "outbox")}
 	if s.smtp == "" {
 		return folder
@@ -88,41 +88,35 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 		counts.slow.Inc()
 		s.log.Warn("slow statement", "took", took, "statement", statement)
 	})
-	app := jobs.New(data, jobs.Options{Bank: simulated, Outbox: s.outbox(), Kept: s.smtp == "" && !s.demo, Log: s.log, HeadOut: headFile(s.headFile)})
-	counts.watch(app)
-	if err := counts.listen(ctx, s.metrics); err != nil {
-		return err
-	}
-	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(s.data, "sessions.db")+"?_journal_mode=WAL&_busy_timeout=5000&_synchronous=NORMAL")
-	if err != nil {
-		return err
-	}
-	defer func() { _ = sessions.Close() }()
 	files, err := ui.Files()
 	if err != nil {
 		return err
 	}
-	options := web.Options{App: app, Sessions: sessions, Files: files, Log: s.log, Secure: s.secure, Proxied: s.proxied, Idle: s.idle, Demo: password, Closing: ctx.Done(),
-		Answered: counts.answered, About: web.About{Version: version, Schema: store.SchemaID(), Commit: release}}
-	if founded, err := app.Founded(ctx); err != nil {
-		return err
-	} else if !founded {
-		options.FoundingCode = jobs.GivenPassword()
-		_, _ = fmt.Fprintf(out, "Nobody is known here yet. Whoever sets Lagoon up needs this code, which holds until it is stopped: %s\n", options.FoundingCode)
-	}
-	handler, err := web.New(options)
+	lagoon, err := house.New(ctx, s.data, data, house.Options{
+		Jobs: act.Options{Bank: simulated, Outbox: s.outbox(), Kept: s.smtp == "" && !s.demo, Log: s.log, HeadOut: headFile(s.headFile)},
+		Web: web.Options{Files: files, Log: s.log, Secure: s.secure, Proxied: s.proxied, Idle: s.idle, Demo: password, Closing: ctx.Done(),
+			Answered: counts.answered, About: web.About{Version: version, Schema: store.SchemaID(), Commit: release}},
+	})
 	if err != nil {
 		return err
 	}
-	if err := (console{app}).listen(ctx, s.data); err != nil {
+	defer func() { _ = lagoon.Close() }()
+	counts.watch(lagoon.App)
+	if err := counts.listen(ctx, s.metrics); err != nil {
+		return err
+	}
+	if lagoon.FoundingCode != "" {
+		_, _ = fmt.Fprintf(out, "Nobody is known here yet. Whoever sets Lagoon up needs this code, which holds until it is stopped: %s\n", lagoon.FoundingCode)
+	}
+	if err := (console{lagoon.App}).listen(ctx, s.data); err != nil {
 		s.log.Warn("the command line cannot reach this server", "error", err)
 	}
-	return s.answer(ctx, listener, handler, app, out)
+	return s.answer(ctx, listener, lagoon.Handler, lagoon.App, out)
 }
 
-func (s settings) answer(ctx context.Context, listener net.Listener, handler http.Handler, app *jobs.App, out io.Writer) error {
+func (s settings) answer(ctx context.Context, listener net.Listener, handler http.Handler, app *act.App, out io.Writer) error {
 	working, stop := context.WithCancel(context.Background())
-	worker := app.StartWorker(working)
+	worker := house.StartWorker(working, app)
 	server, scheme := newServer(handler), "http"
 	ended := make(chan error, 1)
 	if s.cert != "" {
@@ -185,7 +179,7 @@ func open(ctx context.Context, at place) (*store.Store, error) {
 		return nil, err
 	}
 	s.SealWith(key)
-	app := jobs.New(s, jobs.Options{})
+	app := act.New(s, act.Options{})
 	if err := app.NoteKey(ctx, console{app}.command()); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}

@@ -8,12 +8,13 @@ import (
 	"path/filepath"
 	"strings"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/act"
+	"lagoon/internal/prove"
 	"lagoon/internal/store"
 )
 
 // verify says in one line that all agrees, or names each difference and fails.
-func verify(ctx context.Context, at place, against jobs.Against, out io.Writer) error {
+func verify(ctx context.Context, at place, against prove.Against, out io.Writer) error {
 	path, err := dataIn(at.data)
 	if err != nil {
 		return err
@@ -50,16 +51,16 @@ func dataIn(folder string) (string, error) {
 }
 
 // verified verifies the data in a file, and changes nothing of it.
-func verified(ctx context.Context, path, key string, against jobs.Against) (jobs.Verified, error) {
+func verified(ctx context.Context, path, key string, against prove.Against) (prove.Proof, error) {
 	sealed, err := sealKey(key)
 	if err != nil {
-		return jobs.Verified{}, err
+		return prove.Proof{}, err
 	}
 	s, err := store.OpenToRead(ctx, path)
 	if err != nil {
-		return jobs.Verified{}, err
+		return prove.Proof{}, err
 	}
 	defer func() { _ = s.Close() }() // only read
 	s.SealWith(sealed)
-	return jobs.New(s, jobs.Options{}).VerifyAgainst(ctx, against)
+	return prove.BooksAgainst(ctx, act.New(s, act.Options{}), against)
 }

@@ -28,7 +28,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/act"
 	"lagoon/internal/store"
 )
 
@@ -327,7 +327,7 @@ func TestStoppedBesideASlowUpload(t *testing.T) {
 	ctx, cancel := context.WithCancel(t.Context())
 	ended := make(chan error, 1)
 	go func() {
-		ended <- settings{patience: 50 * time.Millisecond}.answer(ctx, listener, slow, jobs.New(s, jobs.Options{}), io.Discard)
+		ended <- settings{patience: 50 * time.Millisecond}.answer(ctx, listener, slow, act.New(s, act.Options{}), io.Discard)
 	}()
 	conn, err := net.Dial("tcp", listener.Addr().String())
 	require.NoError(t, err)

@@ -11,13 +11,17 @@ import (
 	"os"
 	"path/filepath"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 )
 
 var everything = []string{"ordering", "invoicing", "payment", "collection"}
@@ -75,17 +79,17 @@ func (b *builder) buying() {
 // made on the fly, one with a further account, one that may only be asked, one on hold.
 func (b *builder) suppliers() {
 	b.on(-30, 12, func() error {
-		s, err := b.app.SupplierSheet(b.ctx, "HALDE")
+		s, err := masters.ReadSupplier(b.ctx, b.app, "HALDE")
 		if err != nil {
 			return err
 		}
 		further := iban("IE", "HLDN99020033334444")
-		entry := jobs.SupplierEntry{Supplier: s.Supplier, Addresses: s.Addresses, AccountReason: "Their new bank's letter; called back on the known number."}
+		entry := masters.SupplierEntry{Supplier: s.Supplier, Addresses: s.Addresses, AccountReason: "Their new bank's letter; called back on the known number."}
 		entry.Accounts = []trade.BankAccount{{IBAN: further, BIC: "HLDNIE2D"}}
-		if _, err := b.app.SaveSupplier(b.ctx, b.as("nora"), entry); err != nil {
+		if _, err := masters.SaveSupplier(b.ctx, b.app, b.as("nora"), entry); err != nil {
 			return err
 		}
-		_, err = b.app.ConfirmAccount(b.ctx, b.as("tomas"), "HALDE", jobs.AccountSeen{IBAN: further, BIC: "HLDNIE2D"})
+		_, err = masters.ConfirmAccount(b.ctx, b.app, b.as("tomas"), "HALDE", masters.AccountSeen{IBAN: further, BIC: "HLDNIE2D"})
 		return err
 	})
 	for _, x := range []struct {
@@ -93,31 +97,31 @@ func (b *builder) suppliers() {
 		kind                     trade.SupplierKind
 	}{{"TARNH", "Tarn & Holm Lighting", "Beacon Street 2", "Tarn", trade.Prospective}, {"GREYS", "Greyscar Diving", "Slip 3", "Greyscar", trade.OneOff}} {
 		b.on(-20, 11, func() error {
-			_, err := b.app.SaveSupplier(b.ctx, b.as("ivo"), jobs.SupplierEntry{Supplier: trade.Supplier{Code: x.code, Name: x.name, Kind: x.kind, Country: "IE", Currency: "EUR", Language: "en", Untaxed: true, Terms: net30},
+			_, err := masters.SaveSupplier(b.ctx, b.app, b.as("ivo"), masters.SupplierEntry{Supplier: trade.Supplier{Code: x.code, Name: x.name, Kind: x.kind, Country: "IE", Currency: "EUR", Language: "en", Untaxed: true, Terms: net30},
 				Addresses: []store.Address{{Purposes: everything, Street: x.street, City: x.city, Country: "IE"}}})
 			return err
 		})
 	}
 	b.on(-8, 11, func() error {
-		_, err := b.app.ChangeStatus(b.ctx, b.as("ivo"), "GREYS", trade.OnHold, "Their insurance ran out in October; no dive before it is renewed.")
+		_, err := masters.ChangeStatus(b.ctx, b.app, b.as("ivo"), "GREYS", trade.OnHold, "Their insurance ran out in October; no dive before it is renewed.")
 		return err
 	})
 	b.on(-6, 12, func() error {
-		_, err := b.app.ChangeStatus(b.ctx, b.as("tomas"), "CORRA", trade.Disputed, "The last two visits were charged twice; their office is looking into it.")
+		_, err := masters.ChangeStatus(b.ctx, b.app, b.as("tomas"), "CORRA", trade.Disputed, "The last two visits were charged twice; their office is looking into it.")
 		return err
 	})
 	b.on(-4, 12, func() error {
-		_, err := b.app.SaveSupplier(b.ctx, b.as("nora"), jobs.SupplierEntry{OnTheFly: true, Supplier: trade.Supplier{Name: "Fernhollow Nets", Country: "IE", Currency: "EUR", IBAN: iban("IE", "FRNH99020010101010")}})
+		_, err := masters.SaveSupplier(b.ctx, b.app, b.as("nora"), masters.SupplierEntry{OnTheFly: true, Supplier: trade.Supplier{Name: "Fernhollow Nets", Country: "IE", Currency: "EUR", IBAN: iban("IE", "FRNH99020010101010")}})
 		return err
 	})
 	b.on(-4, 13, func() error {
-		s, err := b.app.SupplierSheet(b.ctx, "BRACK")
+		s, err := masters.ReadSupplier(b.ctx, b.app, "BRACK")
 		if err != nil {
 			return err
 		}
-		entry := jobs.SupplierEntry{Supplier: s.Supplier, Addresses: s.Addresses}
+		entry := masters.SupplierEntry{Supplier: s.Supplier, Addresses: s.Addresses}
 		entry.LeastOrder, entry.FreeFrom, entry.ClosedDays, entry.Language = 100_00, 1_500_00, "67", "en"
-		_, err = b.app.SaveSupplier(b.ctx, b.as("ivo"), entry)
+		_, err = masters.SaveSupplier(b.ctx, b.app, b.as("ivo"), entry)
 		return err
 	})
 }
@@ -125,16 +129,16 @@ func (b *builder) suppliers() {
 // send mails an order, or tells it otherwise.
 func (b *builder) send(n int, order *int64, kind, way string) {
 	b.on(n, 13, func() error {
-		letter, err := b.app.PlanLetter(b.ctx, *order, kind, 0)
+		letter, err := orders.PlanLetter(b.ctx, b.app, *order, kind, 0)
 		if err != nil {
 			return err
 		}
-		entry := jobs.SendEntry{Order: *order, Kind: kind, Way: way, To: letter.To, Subject: letter.Subject, Text: letter.Text, Prices: true}
+		entry := orders.SendEntry{Order: *order, Kind: kind, Way: way, To: letter.To, Subject: letter.Subject, Text: letter.Text, Prices: true}
 		if way == store.Otherwise {
 			entry.To = "by telephone"
 		}
-		_, err = b.app.SendOrder(b.ctx, b.as("ivo"), entry)
-		return errors.Join(err, b.app.HandOverMail(b.ctx))
+		_, err = orders.Send(b.ctx, b.app, b.as("ivo"), entry)
+		return errors.Join(err, orders.HandOverMail(b.ctx, b.app))
 	})
 }
 
@@ -144,25 +148,25 @@ func (b *builder) correspondence() {
 	salt := b.order(-6, 2, "HALDE", "N. Ferrow, Water", "Silo", part{"SALT", "24"})
 	b.send(-6, salt, store.OrderSending, store.ByMail)
 	b.on(-5, 14, func() error {
-		_, err := b.app.AnswerOrder(b.ctx, b.as("ivo"), jobs.AnswerEntry{Order: *salt, Reference: "HSW 40717", PromisedOn: b.today.Add(1)})
+		_, err := orders.Answer(b.ctx, b.app, b.as("ivo"), orders.AnswerEntry{Order: *salt, Reference: "HSW 40717", PromisedOn: b.today.Add(1)})
 		return err
 	})
 	b.on(-1, 14, func() error {
-		_, err := b.app.EnterNotice(b.ctx, b.as("ivo"), jobs.NoticeEntry{Order: *salt, Reference: "T-2209", ExpectedOn: b.today.Add(1), Carrier: "Halden Tankers", Lines: []jobs.NoticeEntryLine{{No: 1, Quantity: money.MustDecimal("24.2")}}})
+		_, err := receiving.EnterNotice(b.ctx, b.app, b.as("ivo"), receiving.NoticeEntry{Order: *salt, Reference: "T-2209", ExpectedOn: b.today.Add(1), Carrier: "Halden Tankers", Lines: []receiving.NoticeEntryLine{{No: 1, Quantity: money.MustDecimal("24.2")}}})
 		return err
 	})
 	sand := b.order(-5, 4, "OSTRE", "N. Ferrow, Water", "Plant room", part{"SAND", "80"}, part{"CARBON", "200"})
 	b.send(-5, sand, store.OrderSending, store.ByMail)
 	b.on(-1, 15, func() error {
-		s, err := b.app.OrderSheet(b.ctx, *sand, b.actors["ivo"])
+		s, err := views.Order(b.ctx, b.app, *sand, b.actors["ivo"])
 		if err != nil {
 			return err
 		}
 		l := s.Order.Lines[0]
-		entry := jobs.ChangeEntry{Number: *sand, Reason: "The second filter is opened in spring only.", OrderEntry: jobs.OrderEntry{WantedOn: b.today.Add(6), RequestedBy: s.Order.RequestedBy, Place: s.Order.Place,
-			Lines:   []jobs.OrderEntryLine{{No: 1, Item: "SAND", Quantity: money.MustDecimal("60"), Price: l.Price, Base: l.Base, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate, Budget: l.Budget}},
+		entry := orders.ChangeEntry{Number: *sand, Reason: "The second filter is opened in spring only.", Entry: orders.Entry{WantedOn: b.today.Add(6), RequestedBy: s.Order.RequestedBy, Place: s.Order.Place,
+			Lines:   []orders.EntryLine{{No: 1, Item: "SAND", Quantity: money.MustDecimal("60"), Price: l.Price, Base: l.Base, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate, Budget: l.Budget}},
 			Charges: []trade.PlannedCharge{{Kind: "freight", Description: "Pallet freight", Amount: 68_00, TaxRate: 0}}}}
-		_, err = b.app.ChangeOrder(b.ctx, b.as("ivo"), entry)
+		_, err = orders.Change(b.ctx, b.app, b.as("ivo"), entry)
 		return err
 	})
 	b.on(-1, 16, func() error {
@@ -171,7 +175,7 @@ func (b *builder) correspondence() {
 		if err != nil {
 			return err
 		}
-		_, err = b.app.KeepDraft(b.ctx, b.as("ivo"), jobs.DraftRef{}, "SALTM", entry)
+		_, err = orders.KeepDraft(b.ctx, b.app, b.as("ivo"), orders.DraftRef{}, "SALTM", entry)
 		return err
 	})
 }
@@ -180,30 +184,30 @@ func (b *builder) correspondence() {
 func (b *builder) clams() {
 	ten := money.Int(10)
 	g := goodOf("CLAM")
-	order := b.issue(-9, jobs.OrderEntry{Supplier: "BRACK", WantedOn: b.today.Add(-3), RequestedBy: "L. Marr, Feeding", Place: "Cold store", Instructions: "Ring at the sea gate; the yard is closed from 12 to 13.",
-		Lines: []jobs.OrderEntryLine{{Item: "CLAM", Quantity: money.MustDecimal("160"), Price: money.MustDecimal(g.price), TaxCategory: "Z", Budget: "FEED", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Under, Percent: &ten}}}}})
+	order := b.issue(-9, orders.Entry{Supplier: "BRACK", WantedOn: b.today.Add(-3), RequestedBy: "L. Marr, Feeding", Place: "Cold store", Instructions: "Ring at the sea gate; the yard is closed from 12 to 13.",
+		Lines: []orders.EntryLine{{Item: "CLAM", Quantity: money.MustDecimal("160"), Price: money.MustDecimal(g.price), TaxCategory: "Z", Budget: "FEED", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Under, Percent: &ten}}}}})
 	b.send(-9, order, store.OrderSending, store.Otherwise)
-	var booked jobs.Booked
+	var booked receiving.Booked
 	b.on(-3, 8, func() error {
-		photo, err := b.app.KeepPhoto(b.ctx, b.as("lewis"), jobs.File{Name: "pallet.jpg", Content: pallet()})
+		photo, err := receiving.KeepPhoto(b.ctx, b.app, b.as("lewis"), act.File{Name: "pallet.jpg", Content: pallet()})
 		if err != nil {
 			return err
 		}
-		booked, err = b.app.BookDelivery(b.ctx, b.as("lewis"), jobs.DeliveryEntry{Order: *order, Photos: []string{photo.SHA256}, Entry: receive.Entry{Note: "DN 5498", Day: b.today.Add(-3), Place: "Cold store", Condition: "One corner of the pallet was wet.",
+		booked, err = receiving.BookDelivery(b.ctx, b.app, b.as("lewis"), receiving.DeliveryEntry{Order: *order, Photos: []string{photo.SHA256}, Entry: receive.Entry{Note: "DN 5498", Day: b.today.Add(-3), Place: "Cold store", Condition: "One corner of the pallet was wet.",
 			Lines: []receive.Line{{No: 1, Quantity: money.MustDecimal("20"), Unit: "XCT", Lots: []receive.Lot{{Lot: "CM-2211", Quantity: money.MustDecimal("12"), BestBefore: b.today.Add(200)}, {Lot: "CM-2214", Quantity: money.MustDecimal("8"), BestBefore: b.today.Add(215)}}}}}})
 		return err
 	})
 	b.on(-2, 10, func() error {
-		made, err := b.app.BookReturn(b.ctx, b.as("lewis"), receive.ReturnEntry{Delivery: booked.Number, Day: b.today.Add(-2), Outcome: receive.Replacement, Reason: "Two cartons of lot CM-2214 had thawed.", Lines: []receive.ReturnLine{{No: 1, Lots: []receive.LotBack{{Lot: "CM-2214", Quantity: money.MustDecimal("16")}}}}})
+		made, err := receiving.BookReturn(b.ctx, b.app, b.as("lewis"), receive.ReturnEntry{Delivery: booked.Number, Day: b.today.Add(-2), Outcome: receive.Replacement, Reason: "Two cartons of lot CM-2214 had thawed.", Lines: []receive.ReturnLine{{No: 1, Lots: []receive.LotBack{{Lot: "CM-2214", Quantity: money.MustDecimal("16")}}}}})
 		if err != nil {
 			return err
 		}
-		letter, err := b.app.PlanLetter(b.ctx, *order, store.ReturnSending, made.Number)
+		letter, err := orders.PlanLetter(b.ctx, b.app, *order, store.ReturnSending, made.Number)
 		if err != nil {
 			return err
 		}
-		_, err = b.app.SendOrder(b.ctx, b.as("lewis"), jobs.SendEntry{Order: *order, Kind: store.ReturnSending, Way: store.ByMail, To: letter.To, Subject: letter.Subject, Text: letter.Text, Return: made.Number})
-		return errors.Join(err, b.app.HandOverMail(b.ctx))
+		_, err = orders.Send(b.ctx, b.app, b.as("lewis"), orders.SendEntry{Order: *order, Kind: store.ReturnSending, Way: store.ByMail, To: letter.To, Subject: letter.Subject, Text: letter.Text, Return: made.Number})
+		return errors.Join(err, orders.HandOverMail(b.ctx, b.app))
 	})
 }
 
@@ -211,12 +215,12 @@ func (b *builder) clams() {
 func (b *builder) ending() {
 	lamps := b.order(-60, -50, "OSTRE", "N. Ferrow, Water", "Plant room", part{"UVLAMP", "10"}, part{"SAND", "20"})
 	b.on(-45, 10, func() error {
-		_, err := b.app.CloseLines(b.ctx, b.as("ivo"), jobs.ClosingEntry{Lines: []jobs.LineRef{{Order: *lamps, Line: 2}}, Goods: true, Invoices: true, Reason: "Sand was ordered twice."})
+		_, err := orders.CloseLines(b.ctx, b.app, b.as("ivo"), orders.ClosingEntry{Lines: []orders.LineRef{{Order: *lamps, Line: 2}}, Goods: true, Invoices: true, Reason: "Sand was ordered twice."})
 		return err
 	})
 	nets := b.free(-12, 10, "MIRRE", "Viewing dome, 600 mm", "C62", "1", "2450.00", "EXHIB")
 	b.on(-10, 10, func() error {
-		_, err := b.app.CancelOrder(b.ctx, b.as("ivo"), *nets, 0, "The dome does not fit the new frame.")
+		_, err := orders.Cancel(b.ctx, b.app, b.as("ivo"), *nets, 0, "The dome does not fit the new frame.")
 		return err
 	})
 }
@@ -226,13 +230,13 @@ func (b *builder) ending() {
 func (b *builder) door() {
 	order := b.order(-7, 0, "SALTM", "Shop", "Shop", part{"BAGS", "30"})
 	b.on(0, 7, func() error {
-		entry := jobs.CompanyEntry{Address: company.Address, Place: company.Place, Mail: company.Mail, OverDelivery: true, UnderDelivery: true, Level: company.Level, TwoStep: true}
-		if _, err := b.app.SaveCompany(b.ctx, b.as("rhea"), entry); err != nil {
+		entry := masters.CompanyEntry{Address: company.Address, Place: company.Place, Mail: company.Mail, OverDelivery: true, UnderDelivery: true, Level: company.Level, TwoStep: true}
+		if _, err := masters.SaveCompany(b.ctx, b.app, b.as("rhea"), entry); err != nil {
 			return err
 		}
-		_, err := b.app.CountArrival(b.ctx, b.as("lewis"), jobs.DeliveryEntry{Order: *order, Entry: receive.Entry{Note: "7744", Day: b.today, Place: "Shop", Lines: []receive.Line{{No: 1, Quantity: money.Int(30)}}}})
+		_, err := receiving.CountArrival(b.ctx, b.app, b.as("lewis"), receiving.DeliveryEntry{Order: *order, Entry: receive.Entry{Note: "7744", Day: b.today, Place: "Shop", Lines: []receive.Line{{No: 1, Quantity: money.Int(30)}}}})
 		entry.TwoStep = false
-		_, err2 := b.app.SaveCompany(b.ctx, b.as("rhea"), entry)
+		_, err2 := masters.SaveCompany(b.ctx, b.app, b.as("rhea"), entry)
 		return errors.Join(err, err2)
 	})
 	feed := b.order(-3, 3, "BRACK", "L. Marr, Feeding", "Cold store", part{"KRILL", "60"}, part{"CAPELIN", "250"})
@@ -244,8 +248,8 @@ func (b *builder) door() {
 // bargain: a line with a discount, limits and a match level of its own.
 func (b *builder) bargain() {
 	g, fifteen := goodOf("BOXES"), money.Int(15)
-	b.issue(-2, jobs.OrderEntry{Supplier: "SALTM", WantedOn: b.today.Add(9), RequestedBy: "H. Reyes, Hospital", Place: "Hospital", Contact: "The yard office",
-		Lines: []jobs.OrderEntryLine{{Item: "BOXES", Quantity: money.Int(200), Price: money.MustDecimal(g.price), TaxCategory: "S", TaxRate: money.Int(g.rate), Budget: g.budget, Discount: 74_00, Level: trade.TwoWay,
+	b.issue(-2, orders.Entry{Supplier: "SALTM", WantedOn: b.today.Add(9), RequestedBy: "H. Reyes, Hospital", Place: "Hospital", Contact: "The yard office",
+		Lines: []orders.EntryLine{{Item: "BOXES", Quantity: money.Int(200), Price: money.MustDecimal(g.price), TaxCategory: "S", TaxRate: money.Int(g.rate), Budget: g.budget, Discount: 74_00, Level: trade.TwoWay,
 			Note: "Seconds are fine; the lids must fit.", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: &fifteen}}}}})
 }
 

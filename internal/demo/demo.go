@@ -12,12 +12,17 @@ import (
 	"strings"
 	"time"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/people"
+	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/outside/bank"
 	"lagoon/internal/outside/outbox"
 	"lagoon/internal/store"
@@ -28,10 +33,10 @@ func ClosedAccounts() []string { return []string{sellerOf("PELLW").IBAN} }
 
 type builder struct {
 	ctx    context.Context
-	app    *jobs.App
+	app    *act.App
 	today  day.Day // of the demo
 	now    time.Time
-	actors map[string]jobs.Actor
+	actors map[string]act.Actor
 	random *rand.Rand
 	post   string // folder for files that are not imported yet
 	steps  []step
@@ -58,7 +63,7 @@ func (b *builder) play() error {
 		if err := s.do(); err != nil {
 			return fmt.Errorf("demo: day %d, %d o'clock: %w", s.day, s.hour, err)
 		}
-		if err := b.app.Drain(b.ctx); err != nil {
+		if err := invoices.Drain(b.ctx, b.app); err != nil {
 			return err
 		}
 	}
@@ -72,11 +77,11 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 	if err != nil {
 		return err
 	}
-	b := &builder{ctx: ctx, today: day.Of(now, zone), actors: map[string]jobs.Actor{}, random: rand.New(rand.NewPCG(7, 11)), post: post}
+	b := &builder{ctx: ctx, today: day.Of(now, zone), actors: map[string]act.Actor{}, random: rand.New(rand.NewPCG(7, 11)), post: post}
 	clock := func() time.Time { return b.now }
-	b.app = jobs.New(s, jobs.Options{Now: clock, Bank: bank.Simulated{Folder: folder, Closed: ClosedAccounts(), Now: clock}, Outbox: outbox.Folder{Path: filepath.Join(filepath.Dir(folder), "outbox")}})
+	b.app = act.New(s, act.Options{Now: clock, Bank: bank.Simulated{Folder: folder, Closed: ClosedAccounts(), Now: clock}, Outbox: outbox.Folder{Path: filepath.Join(filepath.Dir(folder), "outbox")}})
 	b.at(-380, 9)
-	if _, err := b.app.Found(ctx, jobs.Founding{Company: company, First: jobs.PersonEntry{Login: "rhea", Name: "Rhea Holm", About: "sets Lagoon up", Password: Password}}); err != nil {
+	if _, err := people.Found(ctx, b.app, people.Founding{Company: company, First: people.Entry{Login: "rhea", Name: "Rhea Holm", About: "sets Lagoon up", Password: Password}}); err != nil {
 		return err
 	}
 	if err := os.MkdirAll(post, 0o755); err != nil {
@@ -85,15 +90,15 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 	if err := b.people(); err != nil {
 		return err
 	}
-	if err := b.app.Masters(ctx, b.as("rhea"), "suppliers, items, limits", b.masters); err != nil {
+	if err := masters.Masters(ctx, b.app, b.as("rhea"), "suppliers, items, limits", b.masters); err != nil {
 		return err
 	}
 	b.on(-3, 16, func() error { // away next week
-		_, err := b.app.NameSubstitute(b.ctx, b.as("ada"), jobs.SubstituteEntry{Login: "ivo", From: b.today.Add(7), Until: b.today.Add(13)})
+		_, err := people.NameSubstitute(b.ctx, b.app, b.as("ada"), people.SubstituteEntry{Login: "ivo", From: b.today.Add(7), Until: b.today.Add(13)})
 		return err
 	})
 	b.on(-2, 15, func() error { // waits for somebody else to confirm it
-		_, err := b.app.SetLimits(b.ctx, b.as("ivo"), jobs.LimitsEntry{Supplier: "SALTM", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: percent(8)}}, Reason: "They pack by the layer."})
+		_, err := masters.SetLimits(b.ctx, b.app, b.as("ivo"), masters.LimitsEntry{Supplier: "SALTM", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: percent(8)}}, Reason: "They pack by the layer."})
 		return err
 	})
 	b.history()
@@ -111,7 +116,7 @@ func (b *builder) at(n, hour int) {
 	b.now = time.Date(t.Year(), t.Month(), t.Day(), hour, b.minute/60%50, b.minute%60, 0, zone)
 }
 
-func (b *builder) as(login string) jobs.Command { return jobs.Command{Actor: b.actors[login]} }
+func (b *builder) as(login string) act.Command { return act.Command{Actor: b.actors[login]} }
 
 func (b *builder) people() error {
 	var err error
@@ -120,7 +125,7 @@ func (b *builder) people() error {
 	}
 	for _, p := range persons {
 		p.Password, p.Lasting = Password, true
-		if _, err := b.app.AddPerson(b.ctx, b.as("rhea"), p); err != nil {
+		if _, err := people.Add(b.ctx, b.app, b.as("rhea"), p); err != nil {
 			return err
 		}
 		if b.actors[p.Login], err = b.app.ActorByLogin(b.ctx, p.Login); err != nil {
@@ -135,18 +140,18 @@ type part struct{ item, quantity string }
 
 // order plans an order on day n; its number is known once it is issued.
 func (b *builder) order(n, wanted int, seller, by, place string, parts ...part) *int64 {
-	entry := jobs.OrderEntry{Supplier: seller, WantedOn: b.today.Add(wanted), RequestedBy: by, Place: place}
+	entry := orders.Entry{Supplier: seller, WantedOn: b.today.Add(wanted), RequestedBy: by, Place: place}
 	for _, p := range parts {
 		g := goodOf(p.item)
-		entry.Lines = append(entry.Lines, jobs.OrderEntryLine{Item: p.item, Quantity: money.MustDecimal(p.quantity), Price: money.MustDecimal(g.price), TaxCategory: category(g.rate), TaxRate: money.Int(g.rate), Budget: g.budget})
+		entry.Lines = append(entry.Lines, orders.EntryLine{Item: p.item, Quantity: money.MustDecimal(p.quantity), Price: money.MustDecimal(g.price), TaxCategory: category(g.rate), TaxRate: money.Int(g.rate), Budget: g.budget})
 	}
 	return b.issue(n, entry)
 }
 
-func (b *builder) issue(n int, entry jobs.OrderEntry) *int64 {
+func (b *builder) issue(n int, entry orders.Entry) *int64 {
 	number := new(int64)
 	b.on(n, 7, func() error {
-		issued, err := b.app.IssueOrder(b.ctx, b.as("ivo"), entry)
+		issued, err := orders.Issue(b.ctx, b.app, b.as("ivo"), entry)
 		*number = issued.Number
 		return err
 	})
@@ -163,8 +168,8 @@ func category(rate int64) string {
 
 // free plans an order of one line that is described and not an item.
 func (b *builder) free(n, wanted int, seller, description, unit, quantity, price, budget string) *int64 {
-	return b.issue(n, jobs.OrderEntry{Supplier: seller, WantedOn: b.today.Add(wanted), RequestedBy: "I. Sandell, Exhibits", Place: "Workshop",
-		Lines: []jobs.OrderEntryLine{{Description: description, Unit: unit, Quantity: money.MustDecimal(quantity), Price: money.MustDecimal(price), TaxCategory: category(0), Budget: budget}}})
+	return b.issue(n, orders.Entry{Supplier: seller, WantedOn: b.today.Add(wanted), RequestedBy: "I. Sandell, Exhibits", Place: "Workshop",
+		Lines: []orders.EntryLine{{Description: description, Unit: unit, Quantity: money.MustDecimal(quantity), Price: money.MustDecimal(price), TaxCategory: category(0), Budget: budget}}})
 }
 
 // counted is one line of a demo delivery; a quantity that ends in "!" closes the line.
@@ -172,12 +177,12 @@ type counted map[int]string
 
 func (b *builder) deliver(n int, order *int64, note string, lines counted) {
 	b.on(n, 8, func() error {
-		entry := jobs.DeliveryEntry{Order: *order, Entry: receive.Entry{Note: note, Day: b.today.Add(n), Place: "Cold store"}}
+		entry := receiving.DeliveryEntry{Order: *order, Entry: receive.Entry{Note: note, Day: b.today.Add(n), Place: "Cold store"}}
 		for _, no := range slices.Sorted(maps.Keys(lines)) {
 			text, closes := strings.CutSuffix(lines[no], "!")
 			entry.Lines = append(entry.Lines, receive.Line{No: no, Quantity: money.MustDecimal(text), Close: closes})
 		}
-		_, err := b.app.BookDelivery(b.ctx, b.as("lewis"), entry)
+		_, err := receiving.BookDelivery(b.ctx, b.app, b.as("lewis"), entry)
 		return err
 	})
 }
@@ -232,7 +237,7 @@ func (b *builder) take(n int, x bill) *int64 {
 		if err != nil {
 			return err
 		}
-		captured, err := b.app.ImportInvoice(b.ctx, b.as("nora"), jobs.File{Name: x.number + ".xml", Content: content})
+		captured, err := invoices.ImportOne(b.ctx, b.app, b.as("nora"), act.File{Name: x.number + ".xml", Content: content})
 		*number = captured.Number
 		return err
 	})

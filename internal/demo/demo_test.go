@@ -8,9 +8,11 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/prove"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 )
 
 // On whatever day it is started, month ends, 29 February and the days the clocks change included, the demo has a
@@ -26,18 +28,18 @@ func TestEveryMorning(t *testing.T) {
 			t.Cleanup(func() { require.NoError(t, s.Close()) })
 			require.NoError(t, s.Prepare(t.Context()))
 			require.NoError(t, Build(t.Context(), s, now, filepath.Join(folder, "post"), filepath.Join(folder, "bank")))
-			app := jobs.New(s, jobs.Options{Now: func() time.Time { return now }})
-			verified, err := app.Verify(t.Context())
+			app := act.New(s, act.Options{Now: func() time.Time { return now }})
+			verified, err := prove.Books(t.Context(), app)
 			require.NoError(t, err)
 			require.Empty(t, verified.Differences)
-			view, err := app.PaymentsView(t.Context())
+			view, err := views.Payments(t.Context(), app)
 			require.NoError(t, err)
 			require.NotEmpty(t, view.Verified)
 			require.NotEmpty(t, view.Released)
 			require.Equal(t, store.RunProposed, view.Runs[0].State)
 			ada, err := app.ActorByLogin(t.Context(), "ada")
 			require.NoError(t, err)
-			pile, err := app.InvoicePile(t.Context(), ada)
+			pile, err := views.Pile(t.Context(), app, ada)
 			require.NoError(t, err)
 			states := map[trade.InvoiceState]int{}
 			for _, i := range slices.Concat(pile.Yours, pile.Others, pile.Moving) {
@@ -45,7 +47,7 @@ func TestEveryMorning(t *testing.T) {
 			}
 			require.Equal(t, []int{4, 2}, []int{states[trade.Held], states[trade.Waiting]})
 			require.NotEmpty(t, pile.Yours, "an approver has something to decide")
-			invoices, err := app.Invoices(t.Context(), 0)
+			invoices, err := views.Invoices(t.Context(), app, 0)
 			require.NoError(t, err)
 			require.True(t, slices.ContainsFunc(invoices, func(i store.InvoiceRow) bool { return i.State == trade.Paid }))
 			files, err := filepath.Glob(filepath.Join(folder, "post", "*.xml"))

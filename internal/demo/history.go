@@ -5,7 +5,9 @@ import (
 	"strconv"
 
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/payments"
+	"lagoon/internal/views"
 )
 
 // history is about a year of ordinary weeks: feed every week, the rest now and then,
@@ -16,7 +18,7 @@ func (b *builder) history() {
 		b.week(start, week)
 		if monday := b.today.Add(start).Time(); monday.Day() <= 7 {
 			month := monday.AddDate(0, -2, 1-monday.Day()).Format("2006-01")
-			b.on(start, 6, func() error { return b.app.ClosePeriod(b.ctx, b.as("rhea"), month) })
+			b.on(start, 6, func() error { return masters.ClosePeriod(b.ctx, b.app, b.as("rhea"), month) })
 		}
 	}
 	for n := -24; n < -7; n += 7 {
@@ -85,7 +87,7 @@ func short(quantity string, less int) string {
 // friday plans that what is verified is released and what is due is paid.
 func (b *builder) friday(n int) {
 	b.on(n, 11, func() error {
-		view, err := b.app.PaymentsView(b.ctx)
+		view, err := views.Payments(b.ctx, b.app)
 		if err != nil {
 			return err
 		}
@@ -94,7 +96,7 @@ func (b *builder) friday(n int) {
 			numbers = append(numbers, v.Number)
 		}
 		if len(numbers) > 0 {
-			if _, err := b.app.ReleaseInvoices(b.ctx, b.as("ada"), numbers); err != nil {
+			if _, err := payments.ReleaseInvoices(b.ctx, b.app, b.as("ada"), numbers); err != nil {
 				return err
 			}
 		}
@@ -102,32 +104,32 @@ func (b *builder) friday(n int) {
 		if err != nil || run == 0 {
 			return err
 		}
-		if _, err := b.app.ApproveRun(b.ctx, b.as("ada"), run, 0); err != nil {
+		if _, err := payments.ApproveRun(b.ctx, b.app, b.as("ada"), run, 0); err != nil {
 			return err
 		}
-		if _, err := b.app.SendRun(b.ctx, b.as("tomas"), run, 0); err != nil {
+		if _, err := payments.SendRun(b.ctx, b.app, b.as("tomas"), run, 0); err != nil {
 			return err
 		}
-		_, err = b.app.FetchAnswers(b.ctx, b.as("tomas"))
+		_, err = payments.FetchAnswers(b.ctx, b.app, b.as("tomas"))
 		return err
 	})
 }
 
 // run makes a run of what is due within some days; none is made of nothing.
 func (b *builder) run(n, within int) (int64, error) {
-	entry := jobs.RunEntry{DueBy: b.today.Add(n + within), PayOn: b.today.Add(n).BankDay()}
-	proposal, err := b.app.Propose(b.ctx, entry.DueBy, entry.PayOn)
+	entry := payments.RunEntry{DueBy: b.today.Add(n + within), PayOn: b.today.Add(n).BankDay()}
+	proposal, err := payments.Propose(b.ctx, b.app, entry.DueBy, entry.PayOn)
 	if err != nil {
 		return 0, err
 	}
 	for _, p := range proposal.Payments {
 		for _, i := range p.Items {
-			entry.Items = append(entry.Items, jobs.RunItem{Invoice: i.Invoice})
+			entry.Items = append(entry.Items, payments.RunItem{Invoice: i.Invoice})
 		}
 	}
 	if len(entry.Items) == 0 {
 		return 0, nil
 	}
-	made, err := b.app.MakeRun(b.ctx, b.as("nora"), entry)
+	made, err := payments.MakeRun(b.ctx, b.app, b.as("nora"), entry)
 	return made.Number, err
 }

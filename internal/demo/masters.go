@@ -10,7 +10,7 @@ import (
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/people"
 	"lagoon/internal/store"
 )
 
@@ -20,7 +20,7 @@ const Password = "skerry-point-demo"
 var company = store.Company{Demo: true, Name: "Skerry Point Aquarium", Currency: "EUR", Zone: "Europe/Dublin", Country: "IE", IBAN: iban("IE", "SKRY99010012345678"), BIC: "SKRYIE2D", Address: "Pier Road 1, Skerry Point", Place: "Goods yard", Mail: "orders@skerry-point.example",
 	Level: trade.ThreeWay, Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}
 
-var persons = []jobs.PersonEntry{
+var persons = []people.Entry{
 	{Login: "nora", Name: "Nora Ferrow", About: "takes in invoices and makes payment runs", Roles: []string{"clerk"}},
 	{Login: "lewis", Name: "Lewis Marr", About: "takes in deliveries at the cold store", Roles: []string{"receiver"}},
 	{Login: "ada", Name: "Ada Quayle", About: "accepts differences up to 500 EUR", Authority: 50_000, Roles: []string{"approver"}},

@@ -4,11 +4,14 @@ import (
 	"os"
 	"path/filepath"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/holds"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/receiving"
 )
 
 // morning is the last weeks and today: work in every state, and the day's post.
@@ -38,7 +41,7 @@ func (b *builder) settled() {
 	b.deliver(-28, vitamins, "DN 5401", counted{1: "10"})
 	dearer := b.take(-27, bill{seller: "BRACK", number: "BF-20344", on: vitamins, date: -27, lines: []trade.InvoiceLine{item(1, "PREMIX", "10", "63.90")}})
 	b.on(-26, 10, func() error {
-		_, err := b.app.AcceptFinding(b.ctx, b.as("ada"), jobs.AcceptEntry{Invoice: *dearer, Kind: finding.UnitPrice, Line: 1, Note: "Agreed by telephone: their vitamin supplier changed."})
+		_, err := invoices.AcceptFinding(b.ctx, b.app, b.as("ada"), invoices.AcceptEntry{Invoice: *dearer, Kind: finding.UnitPrice, Line: 1, Note: "Agreed by telephone: their vitamin supplier changed."})
 		return err
 	})
 	for n := -21; n <= -14; n += 7 {
@@ -55,21 +58,21 @@ func (b *builder) lapsed() {
 	boxes := b.order(-64, -57, "SALTM", "H. Reyes, Hospital", "Hospital", part{"BOXES", "100"})
 	delivered := new(int64)
 	b.on(-57, 8, func() error {
-		booked, err := b.app.BookDelivery(b.ctx, b.as("lewis"), jobs.DeliveryEntry{Order: *boxes, Entry: receive.Entry{Note: "7688", Day: b.today.Add(-57), Place: "Hospital", Lines: []receive.Line{{No: 1, Quantity: money.Int(96), Close: true}}}})
+		booked, err := receiving.BookDelivery(b.ctx, b.app, b.as("lewis"), receiving.DeliveryEntry{Order: *boxes, Entry: receive.Entry{Note: "7688", Day: b.today.Add(-57), Place: "Hospital", Lines: []receive.Line{{No: 1, Quantity: money.Int(96), Close: true}}}})
 		*delivered = booked.Number
 		return err
 	})
 	first := b.take(-56, bill{seller: "SALTM", number: "SP-8104", on: boxes, date: -57, wrong: 20_00, lines: []trade.InvoiceLine{item(1, "BOXES", "100")}})
 	b.on(-55, 10, func() error {
-		_, err := b.app.AcceptFinding(b.ctx, b.as("ada"), jobs.AcceptEntry{Invoice: *first, Kind: finding.OverReceived, Line: 1, Note: "Four follow with the next order."})
+		_, err := invoices.AcceptFinding(b.ctx, b.app, b.as("ada"), invoices.AcceptEntry{Invoice: *first, Kind: finding.OverReceived, Line: 1, Note: "Four follow with the next order."})
 		return err
 	})
 	b.on(-54, 10, func() error {
-		_, err := b.app.BookReturn(b.ctx, b.as("lewis"), receive.ReturnEntry{Delivery: *delivered, Day: b.today.Add(-54), Outcome: receive.Credit, Reason: "Two lids do not close.", Lines: []receive.ReturnLine{{No: 1, Quantity: money.Int(2)}}})
+		_, err := receiving.BookReturn(b.ctx, b.app, b.as("lewis"), receive.ReturnEntry{Delivery: *delivered, Day: b.today.Add(-54), Outcome: receive.Credit, Reason: "Two lids do not close.", Lines: []receive.ReturnLine{{No: 1, Quantity: money.Int(2)}}})
 		return err
 	})
 	b.on(-53, 10, func() error {
-		_, err := b.app.RefuseInvoice(b.ctx, b.as("nora"), jobs.Ending{Invoice: *first, Reason: "Wrong total and quantity; they send it anew."})
+		_, err := invoices.Refuse(b.ctx, b.app, b.as("nora"), act.Ending{Invoice: *first, Reason: "Wrong total and quantity; they send it anew."})
 		return err
 	})
 	b.take(-50, bill{seller: "SALTM", number: "SP-8109", on: boxes, date: -51, lines: []trade.InvoiceLine{item(1, "BOXES", "94")}})
@@ -121,11 +124,11 @@ func (b *builder) payable() {
 	b.deliver(-6, lamps, "LS 88097", counted{1: "8"})
 	changed := b.take(-3, bill{seller: "OSTRE", number: "OF-3402", on: lamps, date: -5, account: iban("DE", "990200330000999900"), lines: []trade.InvoiceLine{item(1, "UVLAMP", "8")}})
 	b.on(-3, 16, func() error {
-		held, err := b.app.HoldInvoice(b.ctx, b.as("nora"), jobs.HoldEntry{Invoice: *changed, Reason: "goods", Note: "One lamp did not light; the plant room tries it again."})
+		held, err := holds.Hold(b.ctx, b.app, b.as("nora"), holds.HoldEntry{Invoice: *changed, Reason: "goods", Note: "One lamp did not light; the plant room tries it again."})
 		if err != nil {
 			return err
 		}
-		_, err = b.app.LiftHold(b.ctx, b.as("nora"), jobs.LiftEntry{Hold: held.Number, Note: "A loose plug. All eight work."})
+		_, err = holds.Lift(b.ctx, b.app, b.as("nora"), holds.LiftEntry{Hold: held.Number, Note: "A loose plug. All eight work."})
 		return err
 	})
 	b.round(-10, "HALDE", part{"SALT", "12"})
@@ -133,7 +136,7 @@ func (b *builder) payable() {
 	b.deliver(-5, bags, "7731", counted{1: "20"})
 	stained := b.take(-3, bill{seller: "SALTM", number: "SP-8236", on: bags, date: -4, lines: []trade.InvoiceLine{item(1, "BAGS", "20")}})
 	b.on(-2, 15, func() error {
-		_, err := b.app.HoldInvoice(b.ctx, b.as("nora"), jobs.HoldEntry{Invoice: *stained, Reason: "goods", Note: "Two boxes look water-stained; the shop is checking."})
+		_, err := holds.Hold(b.ctx, b.app, b.as("nora"), holds.HoldEntry{Invoice: *stained, Reason: "goods", Note: "Two boxes look water-stained; the shop is checking."})
 		return err
 	})
 	b.on(-1, 16, func() error {

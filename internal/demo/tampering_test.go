@@ -13,8 +13,10 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/act"
+	"lagoon/internal/prove"
 	"lagoon/internal/store"
+	"lagoon/internal/tables"
 )
 
 // damages are what a hand may put in the place of a value.
@@ -33,16 +35,16 @@ func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	require.NoError(t, s.Prepare(t.Context()))
 	require.NoError(t, Build(t.Context(), s, now, filepath.Join(folder, "post"), filepath.Join(folder, "bank")))
-	app := jobs.New(s, jobs.Options{Now: func() time.Time { return now }})
+	app := act.New(s, act.Options{Now: func() time.Time { return now }})
 	// A table of orders as well, which the demo has none of.
-	table := jobs.File{Name: "orders.csv", Content: []byte("order,supplier,wanted_on,item,quantity,price,tax_rate,budget\nT-1,BRACK,2026-12-01,CLAM,100,2,0,FEED\n")}
+	table := act.File{Name: "orders.csv", Content: []byte("order,supplier,wanted_on,item,quantity,price,tax_rate,budget\nT-1,BRACK,2026-12-01,CLAM,100,2,0,FEED\n")}
 	rhea, err := app.ActorByLogin(t.Context(), "rhea")
 	require.NoError(t, err)
-	_, err = app.ImportTable(t.Context(), jobs.Command{Actor: rhea}, jobs.OrderTable, table, false)
+	_, err = tables.Import(t.Context(), app, act.Command{Actor: rhea}, tables.Orders, table, false)
 	require.NoError(t, err)
-	differences := func() []jobs.Difference {
+	differences := func() []prove.Difference {
 		t.Helper()
-		v, err := app.Verify(t.Context())
+		v, err := prove.Books(t.Context(), app)
 		require.NoError(t, err)
 		return v.Differences
 	}

@@ -103,3 +103,21 @@ func HoldReason(code string) string {
 	}
 	return ""
 }
+
+// states are where orders, invoices, runs, payments and suppliers stand.
+var states = map[string]string{
+	"draft": "draft", "issued": "issued", "closed": "closed", "cancelled": "cancelled",
+	"captured": "captured", "waiting": "waiting", "held": "held", "verified": "verified", "released": "released",
+	"in_payment": "in payment", "paid": "paid", "void": "void", "refused": "refused",
+	"proposed": "proposed", "approved": "approved", "sent": "sent", "answered": "answered", "discarded": "discarded", "taken_back": "taken back", "lost": "lost",
+	"in_transit": "in transit", "settled": "settled", "rejected": "rejected",
+	"open": "open", "payment_hold": "payment hold", "disputed": "disputed", "on_hold": "on hold",
+}
+
+// State is where something stands, in words.
+func State(state string) string {
+	if words, ok := states[state]; ok {
+		return words
+	}
+	return state
+}

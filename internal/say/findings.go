@@ -171,7 +171,7 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		}
 		return fmt.Sprintf("The invoice asks to be paid to %s; the account known of %s is %s. Accepting pays to the known account.", p.account(f.Text), f.Name, p.account(f.Other))
 	case finding.SupplierBlocked:
-		return fmt.Sprintf("%s is %s: the invoice is verified but not released.", f.Name, words(f.Text))
+		return fmt.Sprintf("%s is %s: the invoice is verified but not released.", f.Name, State(f.Text))
 	case finding.MatchFailed:
 		return "Matching failed three times in a row: " + f.Text
 	}
@@ -274,8 +274,6 @@ func quoted(text string) string {
 	}
 	return "“" + text + "”"
 }
-
-func words(state string) string { return strings.ReplaceAll(state, "_", " ") }
 
 func plus(d money.Decimal) string {
 	if d > 0 {

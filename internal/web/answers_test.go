@@ -2,7 +2,6 @@ package web
 
 import (
 	"bytes"
-	"database/sql"
 	"fmt"
 	"io"
 	"log/slog"
@@ -13,7 +12,6 @@ import (
 	"strings"
 	"sync"
 	"testing"
-	"testing/fstest"
 	"time"
 
 	"github.com/getkin/kin-openapi/openapi3filter"
@@ -21,8 +19,8 @@ import (
 	"github.com/getkin/kin-openapi/routers/gorillamux"
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/demo"
-	"lagoon/internal/jobs"
 	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
 )
@@ -43,7 +41,7 @@ func serveAquarium(t *testing.T) *httptest.Server {
 	return server
 }
 
-func serveAquariumWith(t *testing.T) (*httptest.Server, *jobs.App) {
+func serveAquariumWith(t *testing.T) (*httptest.Server, *act.App) {
 	t.Helper()
 	aquarium.Do(func() {
 		if aquarium.folder, aquarium.err = os.MkdirTemp("", "lagoon-web"); aquarium.err != nil {
@@ -69,23 +67,13 @@ func serveAquariumWith(t *testing.T) (*httptest.Server, *jobs.App) {
 const foundingCode = "abcd-efgh"
 
 // serveFrom serves the data of a folder on the demo's morning; in an empty folder, a Lagoon that nobody has set up.
-func serveFrom(t *testing.T, folder string) (*httptest.Server, *jobs.App) {
+func serveFrom(t *testing.T, folder string) (*httptest.Server, *act.App) {
 	t.Helper()
 	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
 	require.NoError(t, s.Prepare(t.Context()))
-	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
-	require.NoError(t, err)
-	app := jobs.New(s, jobs.Options{Now: func() time.Time { return morning }})
-	handler, err := New(Options{App: app, Sessions: sessions, Files: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, Log: slog.New(slog.DiscardHandler), FoundingCode: foundingCode})
-	require.NoError(t, err)
-	server := httptest.NewServer(handler)
-	t.Cleanup(func() {
-		server.Close()
-		require.NoError(t, sessions.Close())
-		require.NoError(t, s.Close())
-	})
-	return server, app
+	app := act.New(s, act.Options{Now: func() time.Time { return morning }})
+	return answering(t, folder, s, Options{App: app, Log: slog.New(slog.DiscardHandler), FoundingCode: foundingCode}), app
 }
 
 // signInAs signs one of the aquarium's people in.

@@ -9,14 +9,15 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 	"lagoon/internal/web/contract"
 )
 
@@ -48,12 +49,12 @@ func value[T any](p *T) T {
 
 // command carries a request into a job. What a key stands for is the address and the
 // body together, since the address names the document.
-func command(ctx context.Context, key *string, body any) jobs.Command {
+func command(ctx context.Context, key *string, body any) act.Command {
 	data, _ := json.Marshal(body) // the body was read from JSON
 	if c, ok := ctx.(*gin.Context); ok {
 		data = append([]byte(c.Request.URL.Path+"\n"), data...)
 	}
-	return jobs.Command{Actor: actorOf(ctx), Key: value(key), Body: data, Address: from(ctx)}
+	return act.Command{Actor: actorOf(ctx), Key: value(key), Body: data, Address: from(ctx)}
 }
 
 // numbers reads the decimal strings of a request, collecting what cannot be read.
@@ -99,7 +100,7 @@ func (n *numbers) check(err error, text, field, what, places string) {
 	}
 }
 
-func eventOf(e jobs.Event) contract.Event {
+func eventOf(e views.Event) contract.Event {
 	return contract.Event{
 		Day:    string(e.Day),
 		Kind:   e.Kind,

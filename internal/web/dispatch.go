@@ -9,7 +9,8 @@ import (
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/orders"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
@@ -17,7 +18,7 @@ import (
 
 // GetLetter proposes what the supplier is told.
 func (h *handlers) GetLetter(ctx context.Context, r contract.GetLetterRequestObject) (contract.GetLetterResponseObject, error) {
-	l, err := h.app.PlanLetter(ctx, r.Number, r.Params.Kind, value(r.Params.Return))
+	l, err := orders.PlanLetter(ctx, h.app, r.Number, r.Params.Kind, value(r.Params.Return))
 	if err != nil {
 		return nil, err
 	}
@@ -34,7 +35,7 @@ func (h *handlers) GetLetter(ctx context.Context, r contract.GetLetterRequestObj
 // SendOrder tells the supplier.
 func (h *handlers) SendOrder(ctx context.Context, r contract.SendOrderRequestObject) (contract.SendOrderResponseObject, error) {
 	b := r.Body
-	_, err := h.app.SendOrder(ctx, command(ctx, r.Params.Key, b), jobs.SendEntry{
+	_, err := orders.Send(ctx, h.app, command(ctx, r.Params.Key, b), orders.SendEntry{
 		Order:   r.Number,
 		Version: b.Version,
 		Kind:    b.Kind,
@@ -50,7 +51,7 @@ func (h *handlers) SendOrder(ctx context.Context, r contract.SendOrderRequestObj
 
 // AnswerOrder notes the supplier's acknowledgement.
 func (h *handlers) AnswerOrder(ctx context.Context, r contract.AnswerOrderRequestObject) (contract.AnswerOrderResponseObject, error) {
-	_, err := h.app.AnswerOrder(ctx, command(ctx, r.Params.Key, r.Body), jobs.AnswerEntry{
+	_, err := orders.Answer(ctx, h.app, command(ctx, r.Params.Key, r.Body), orders.AnswerEntry{
 		Order: r.Number, Version: r.Body.Version, Reference: r.Body.Reference, PromisedOn: day.Day(r.Body.PromisedOn),
 	})
 	return contract.AnswerOrder200JSONResponse{Number: fmt.Sprint(r.Number)}, err
@@ -59,7 +60,7 @@ func (h *handlers) AnswerOrder(ctx context.Context, r contract.AnswerOrderReques
 // GetOrderPdf prints the order as its supplier gets it.
 func (h *handlers) GetOrderPdf(ctx context.Context, r contract.GetOrderPdfRequestObject) (contract.GetOrderPdfResponseObject, error) {
 	prices := r.Params.Prices == nil || *r.Params.Prices
-	content, err := h.app.OrderPDF(ctx, r.Number, prices)
+	content, err := orders.PDF(ctx, h.app, r.Number, prices)
 	if err != nil {
 		return nil, err
 	}
@@ -69,7 +70,7 @@ func (h *handlers) GetOrderPdf(ctx context.Context, r contract.GetOrderPdfReques
 
 // GetOrderXml gives the order as UBL.
 func (h *handlers) GetOrderXml(ctx context.Context, r contract.GetOrderXmlRequestObject) (contract.GetOrderXmlResponseObject, error) {
-	content, err := h.app.OrderXML(ctx, r.Number)
+	content, err := orders.XML(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}
@@ -79,7 +80,7 @@ func (h *handlers) GetOrderXml(ctx context.Context, r contract.GetOrderXmlReques
 
 // GetMail gives a mail as it was sent.
 func (h *handlers) GetMail(ctx context.Context, r contract.GetMailRequestObject) (contract.GetMailResponseObject, error) {
-	paper, content, err := h.app.SentMail(ctx, r.Number, r.Index)
+	paper, content, err := orders.SentMail(ctx, h.app, r.Number, r.Index)
 	if err != nil {
 		return nil, err
 	}
@@ -89,7 +90,7 @@ func (h *handlers) GetMail(ctx context.Context, r contract.GetMailRequestObject)
 
 // HandOverMail hands a mail over again that failed.
 func (h *handlers) HandOverMail(ctx context.Context, r contract.HandOverMailRequestObject) (contract.HandOverMailResponseObject, error) {
-	_, err := h.app.RetryMail(ctx, command(ctx, r.Params.Key, nil), r.Number, r.Index)
+	_, err := orders.RetryMail(ctx, h.app, command(ctx, r.Params.Key, nil), r.Number, r.Index)
 	return contract.HandOverMail200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
@@ -99,22 +100,22 @@ func draftOf(d store.Draft) contract.Draft {
 	return contract.Draft{Number: d.Number, Version: d.Version, Supplier: d.Supplier, By: d.ByName, At: d.At, Entry: entry}
 }
 
-func seenDraft(ref *contract.DraftRef) jobs.DraftRef {
+func seenDraft(ref *contract.DraftRef) orders.DraftRef {
 	if ref == nil {
-		return jobs.DraftRef{}
+		return orders.DraftRef{}
 	}
-	return jobs.DraftRef{Number: ref.Number, Version: ref.Version}
+	return orders.DraftRef{Number: ref.Number, Version: ref.Version}
 }
 
 // GetDrafts lists the orders that are being written.
 func (h *handlers) GetDrafts(ctx context.Context, _ contract.GetDraftsRequestObject) (contract.GetDraftsResponseObject, error) {
-	all, err := h.app.Drafts(ctx)
+	all, err := orders.Drafts(ctx, h.app)
 	return contract.GetDrafts200JSONResponse{Rows: each(all.Rows, draftOf), More: all.More}, err
 }
 
 // GetDraft reads one.
 func (h *handlers) GetDraft(ctx context.Context, r contract.GetDraftRequestObject) (contract.GetDraftResponseObject, error) {
-	d, err := h.app.Draft(ctx, r.Number)
+	d, err := orders.Draft(ctx, h.app, r.Number)
 	return contract.GetDraft200JSONResponse(draftOf(d)), err
 }
 
@@ -124,20 +125,20 @@ func (h *handlers) KeepDraft(ctx context.Context, r contract.KeepDraftRequestObj
 	if err != nil {
 		return nil, err
 	}
-	kept, err := h.app.KeepDraft(ctx, command(ctx, r.Params.Key, r.Body), seenDraft(r.Body.Draft), r.Body.Supplier, entry)
+	kept, err := orders.KeepDraft(ctx, h.app, command(ctx, r.Params.Key, r.Body), seenDraft(r.Body.Draft), r.Body.Supplier, entry)
 	return contract.KeepDraft200JSONResponse{Number: fmt.Sprint(kept.Number)}, err
 }
 
 // DiscardDraft takes a draft away.
 func (h *handlers) DiscardDraft(ctx context.Context, r contract.DiscardDraftRequestObject) (contract.DiscardDraftResponseObject, error) {
-	_, err := h.app.DiscardDraft(ctx, command(ctx, r.Params.Key, r.Body), jobs.DraftRef{Number: r.Number, Version: r.Body.Version})
+	_, err := orders.DiscardDraft(ctx, h.app, command(ctx, r.Params.Key, r.Body), orders.DraftRef{Number: r.Number, Version: r.Body.Version})
 	return contract.DiscardDraft200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
 // GetOpenLines lists order lines that something can still come on.
 func (h *handlers) GetOpenLines(ctx context.Context, r contract.GetOpenLinesRequestObject) (contract.GetOpenLinesResponseObject, error) {
 	q := r.Params
-	lines, err := h.app.OpenLines(ctx, store.LineFilter{
+	lines, err := orders.OpenLines(ctx, h.app, store.LineFilter{
 		Order:    value(q.Order),
 		Closed:   value(q.Closed),
 		Supplier: value(q.Supplier),
@@ -169,20 +170,20 @@ func (h *handlers) GetOpenLines(ctx context.Context, r contract.GetOpenLinesRequ
 	})}, err
 }
 
-func closingEntry(b *contract.ClosingEntry) jobs.ClosingEntry {
-	return jobs.ClosingEntry{
-		Lines:    each(b.Lines, func(l contract.LineRef) jobs.LineRef { return jobs.LineRef{Order: l.Order, Line: l.Line} }),
+func closingEntry(b *contract.ClosingEntry) orders.ClosingEntry {
+	return orders.ClosingEntry{
+		Lines:    each(b.Lines, func(l contract.LineRef) orders.LineRef { return orders.LineRef{Order: l.Order, Line: l.Line} }),
 		Goods:    b.Goods,
 		Invoices: b.Invoices,
 		Reason:   b.Reason,
 	}
 }
 
-func closingOf(p say.Printer, c jobs.Closing, err error) contract.Closing {
+func closingOf(p say.Printer, c orders.Closing, err error) contract.Closing {
 	return contract.Closing{
 		Orders:   append([]int64{}, c.Orders...),
 		Problems: fieldProblems(p, err),
-		Releases: each(c.Releases, func(x jobs.Release) contract.Release {
+		Releases: each(c.Releases, func(x orders.Release) contract.Release {
 			return contract.Release{
 				Order:       x.Ref.Order,
 				Line:        x.Ref.Line,
@@ -199,7 +200,7 @@ func closingOf(p say.Printer, c jobs.Closing, err error) contract.Closing {
 // PreviewClosing tells what closing lines lets go. What stands against it is part of the
 // answer.
 func (h *handlers) PreviewClosing(ctx context.Context, r contract.PreviewClosingRequestObject) (contract.PreviewClosingResponseObject, error) {
-	plan, err := h.app.PlanClosing(ctx, closingEntry(r.Body))
+	plan, err := orders.PlanClosing(ctx, h.app, closingEntry(r.Body))
 	var no *fault.Fault
 	if err != nil && !errors.As(err, &no) {
 		return nil, err
@@ -209,19 +210,19 @@ func (h *handlers) PreviewClosing(ctx context.Context, r contract.PreviewClosing
 
 // CloseLines closes order lines.
 func (h *handlers) CloseLines(ctx context.Context, r contract.CloseLinesRequestObject) (contract.CloseLinesResponseObject, error) {
-	answer, err := h.app.CloseLines(ctx, command(ctx, r.Params.Key, r.Body), closingEntry(r.Body))
+	answer, err := orders.CloseLines(ctx, h.app, command(ctx, r.Params.Key, r.Body), closingEntry(r.Body))
 	return contract.CloseLines200JSONResponse(closingOf(actorOf(ctx).Printer, answer, nil)), err
 }
 
 // ReopenLines undoes the closing of order lines.
 func (h *handlers) ReopenLines(ctx context.Context, r contract.ReopenLinesRequestObject) (contract.ReopenLinesResponseObject, error) {
-	answer, err := h.app.ReopenLines(ctx, command(ctx, r.Params.Key, r.Body), closingEntry(r.Body))
+	answer, err := orders.ReopenLines(ctx, h.app, command(ctx, r.Params.Key, r.Body), closingEntry(r.Body))
 	return contract.ReopenLines200JSONResponse(closingOf(actorOf(ctx).Printer, answer, nil)), err
 }
 
 // GetReminders lists whom to remind.
 func (h *handlers) GetReminders(ctx context.Context, _ contract.GetRemindersRequestObject) (contract.GetRemindersResponseObject, error) {
-	m, err := h.app.Reminders(ctx)
+	m, err := orders.ToRemind(ctx, h.app)
 	pressing := func(p store.Pressing) contract.Pressing {
 		return contract.Pressing{
 			Order:    orderSlipOf(p.OrderRow),
@@ -236,7 +237,7 @@ func (h *handlers) GetReminders(ctx context.Context, _ contract.GetRemindersRequ
 
 // GetBudgetLines lists what is planned to be bought.
 func (h *handlers) GetBudgetLines(ctx context.Context, _ contract.GetBudgetLinesRequestObject) (contract.GetBudgetLinesResponseObject, error) {
-	lines, err := h.app.BudgetLines(ctx)
+	lines, err := masters.BudgetLines(ctx, h.app)
 	return contract.GetBudgetLines200JSONResponse{More: lines.More, Rows: each(lines.Rows, func(l store.BudgetLine) contract.BudgetLine {
 		return contract.BudgetLine{
 			Budget:      l.Budget,
@@ -274,6 +275,6 @@ func (h *handlers) SaveBudgetLine(ctx context.Context, r contract.SaveBudgetLine
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
-	saved, err := h.app.SaveBudgetLine(ctx, command(ctx, r.Params.Key, b), line)
+	saved, err := masters.SaveBudgetLine(ctx, h.app, command(ctx, r.Params.Key, b), line)
 	return contract.SaveBudgetLine200JSONResponse{Number: saved.Code}, err
 }

@@ -12,7 +12,7 @@ import (
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/stretchr/testify/require"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/act"
 	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
 )
@@ -254,7 +254,7 @@ func TestWhatIsReadByRight(t *testing.T) {
 		if item.Get == nil {
 			continue
 		}
-		roles := jobs.Rights[jobs.Job(strings.ToLower(item.Get.OperationID[:1])+item.Get.OperationID[1:])]
+		roles := act.Rights[act.Job(strings.ToLower(item.Get.OperationID[:1])+item.Get.OperationID[1:])]
 		var named []string
 		if said, ok := item.Get.Extensions["x-roles"].([]any); ok {
 			for _, r := range said {
@@ -267,7 +267,7 @@ func TestWhatIsReadByRight(t *testing.T) {
 		}
 		found++
 		at := server.URL + strings.NewReplacer("{number}", "1", "{kind}", "suppliers").Replace(path)
-		for _, role := range jobs.AllRoles {
+		for _, role := range act.AllRoles {
 			response, problem := send(t, signIn(t, server, role), "GET", at, "", "")
 			if may := strings.Contains(" "+strings.Join(roles, " ")+" ", " "+role+" "); may {
 				require.NotEqual(t, http.StatusForbidden, response.StatusCode, "%s by %s: %s", path, role, problem.Sentence)
@@ -276,5 +276,5 @@ func TestWhatIsReadByRight(t *testing.T) {
 			}
 		}
 	}
-	require.Equal(t, len(jobs.Rights), found)
+	require.Equal(t, len(act.Rights), found)
 }

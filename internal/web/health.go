@@ -9,11 +9,11 @@ import (
 	"net/http"
 	"time"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/act"
 )
 
 // watched answers /healthz and /readyz; there is nothing under them.
-func watched(doors *http.ServeMux, app *jobs.App, about About) {
+func watched(doors *http.ServeMux, app *act.App, about About) {
 	doors.HandleFunc("GET /healthz", func(w http.ResponseWriter, _ *http.Request) {
 		answerPlain(w, http.StatusOK, about)
 	})

@@ -14,20 +14,22 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 	"lagoon/internal/web/contract"
 )
 
 // GetInvoicePile reads the pile as it is for this person, the first due first.
 func (h *handlers) GetInvoicePile(ctx context.Context, _ contract.GetInvoicePileRequestObject) (contract.GetInvoicePileResponseObject, error) {
-	pile, err := h.app.InvoicePile(ctx, actorOf(ctx))
+	pile, err := views.Pile(ctx, h.app, actorOf(ctx))
 	return contract.GetInvoicePile200JSONResponse{
 		Yours:  each(pile.Yours, slipOf),
 		Others: each(pile.Others, slipOf),
@@ -38,21 +40,21 @@ func (h *handlers) GetInvoicePile(ctx context.Context, _ contract.GetInvoicePile
 
 // GetInvoices lists invoices.
 func (h *handlers) GetInvoices(ctx context.Context, r contract.GetInvoicesRequestObject) (contract.GetInvoicesResponseObject, error) {
-	rows, err := h.app.Invoices(ctx, value(r.Params.Before))
+	rows, err := views.Invoices(ctx, h.app, value(r.Params.Before))
 	return contract.GetInvoices200JSONResponse(each(rows, slipOf)), err
 }
 
 // GetInvoice reads one invoice.
 func (h *handlers) GetInvoice(ctx context.Context, r contract.GetInvoiceRequestObject) (contract.GetInvoiceResponseObject, error) {
 	actor := actorOf(ctx)
-	s, err := h.app.InvoiceSheet(ctx, r.Number, actor)
+	s, err := views.Invoice(ctx, h.app, r.Number, actor)
 	if err != nil {
 		return nil, err
 	}
 	return contract.GetInvoice200JSONResponse(invoiceSheetOf(ctx, s)), nil
 }
 
-func invoiceSheetOf(ctx context.Context, s jobs.InvoiceSheet) contract.InvoiceSheet {
+func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceSheet {
 	actor := actorOf(ctx)
 	inv, currency, p := s.Invoice, s.Invoice.Currency, actor.Printer
 	sheet := contract.InvoiceSheet{
@@ -177,7 +179,7 @@ func taxesOf(t trade.Totals, c money.Currency) []contract.Tax {
 	})
 }
 
-func holdOf(actor jobs.Actor) func(store.Hold) contract.Hold {
+func holdOf(actor act.Actor) func(store.Hold) contract.Hold {
 	return func(h store.Hold) contract.Hold {
 		return contract.Hold{
 			Number:     h.Number,
@@ -198,7 +200,7 @@ func holdOf(actor jobs.Actor) func(store.Hold) contract.Hold {
 // GetPaper gives the file that the invoice came as, so that it can only be saved or
 // read by the page, never run.
 func (h *handlers) GetPaper(ctx context.Context, r contract.GetPaperRequestObject) (contract.GetPaperResponseObject, error) {
-	paper, content, err := h.app.InvoicePaper(ctx, r.Number)
+	paper, content, err := views.InvoicePaper(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}
@@ -219,7 +221,7 @@ func download(ctx context.Context, name string) {
 const mostFiles = 500
 
 // uploads reads the files of an upload, one after the other.
-func uploads(body *multipart.Reader, take func(jobs.File) error) error {
+func uploads(body *multipart.Reader, take func(act.File) error) error {
 	for range mostFiles {
 		part, err := body.NextPart()
 		if errors.Is(err, io.EOF) {
@@ -236,7 +238,7 @@ func uploads(body *multipart.Reader, take func(jobs.File) error) error {
 		if name == "" {
 			continue
 		}
-		if err := take(jobs.File{Name: filepath.Base(name), Content: content}); err != nil {
+		if err := take(act.File{Name: filepath.Base(name), Content: content}); err != nil {
 			return err
 		}
 	}
@@ -245,23 +247,23 @@ func uploads(body *multipart.Reader, take func(jobs.File) error) error {
 
 // ImportInvoices reads e-invoice files; one bad file never stops the rest.
 func (h *handlers) ImportInvoices(ctx context.Context, r contract.ImportInvoicesRequestObject) (contract.ImportInvoicesResponseObject, error) {
-	var files []jobs.File
-	if err := uploads(r.Body, func(f jobs.File) error {
+	var files []act.File
+	if err := uploads(r.Body, func(f act.File) error {
 		files = append(files, f)
 		return nil
 	}); err != nil {
 		return nil, err
 	}
 	results := contract.ImportInvoices200JSONResponse{}
-	err := h.app.ImportInvoices(ctx, jobs.Command{Actor: actorOf(ctx)}, slices.Values(files), func(i jobs.Imported) error {
+	err := invoices.Import(ctx, h.app, act.Command{Actor: actorOf(ctx)}, slices.Values(files), func(i invoices.Imported) error {
 		results = append(results, importResult(actorOf(ctx).Printer, i))
 		return nil
 	})
 	return results, err
 }
 
-func importResult(p say.Printer, i jobs.Imported) contract.ImportResult {
-	outcome, sentence := jobs.ImportOutcome(p, i.Captured, i.Err)
+func importResult(p say.Printer, i invoices.Imported) contract.ImportResult {
+	outcome, sentence := invoices.ImportOutcome(p, i.Captured, i.Err)
 	return contract.ImportResult{
 		File:     i.Name,
 		Outcome:  outcome,
@@ -273,16 +275,16 @@ func importResult(p say.Printer, i jobs.Imported) contract.ImportResult {
 }
 
 // entryIn reads an invoice entry of the contract.
-func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (jobs.InvoiceEntry, error) {
+func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (invoices.Entry, error) {
 	var n numbers
 	currency := money.Currency(value(b.Currency))
 	if currency == "" {
 		currency = fallback
 	}
 	if !currency.Known() {
-		return jobs.InvoiceEntry{}, fault.New(fault.Invalid, "currency", "“%s” is not a currency of ISO 4217.", currency)
+		return invoices.Entry{}, fault.New(fault.Invalid, "currency", "“%s” is not a currency of ISO 4217.", currency)
 	}
-	e := jobs.InvoiceEntry{Supplier: b.Supplier, Order: value(b.Order), Reason: value(b.Reason), Version: value(b.Version)}
+	e := invoices.Entry{Supplier: b.Supplier, Order: value(b.Order), Reason: value(b.Reason), Version: value(b.Version)}
 	e.Invoice = trade.Invoice{
 		SupplierNumber: b.Number,
 		Date:           day.Day(b.Date),
@@ -352,10 +354,10 @@ func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (jobs.InvoiceEnt
 	return e, n.faults.OrNil()
 }
 
-func (h *handlers) entry(ctx context.Context, b *contract.InvoiceEntry) (jobs.InvoiceEntry, error) {
-	currency, err := h.app.InvoiceCurrency(ctx, b.Supplier)
+func (h *handlers) entry(ctx context.Context, b *contract.InvoiceEntry) (invoices.Entry, error) {
+	currency, err := invoices.InvoiceCurrency(ctx, h.app, b.Supplier)
 	if err != nil {
-		return jobs.InvoiceEntry{}, err
+		return invoices.Entry{}, err
 	}
 	return entryIn(b, currency)
 }
@@ -370,9 +372,9 @@ func (h *handlers) PreviewInvoice(ctx context.Context, r contract.PreviewInvoice
 		preview.Totals, preview.Taxes = &t, taxesOf(totals, entry.Invoice.Currency)
 		preview.LineNets = each(totals.LineNets, func(a money.Amount) string { return a.Text(entry.Invoice.Currency) })
 	}
-	var plan jobs.InvoicePlan
+	var plan invoices.Planned
 	if err == nil {
-		plan, err = h.app.PlanInvoice(ctx, actorOf(ctx), entry, value(r.Body.Corrects))
+		plan, err = invoices.Plan(ctx, h.app, actorOf(ctx), entry, value(r.Body.Corrects))
 	}
 	if preview.Problems = fieldProblems(actorOf(ctx).Printer, err); err != nil && len(preview.Problems) == 0 {
 		return nil, err
@@ -390,7 +392,7 @@ func (h *handlers) PreviewInvoice(ctx context.Context, r contract.PreviewInvoice
 
 // GetNumbered tells what stands under an invoice number already.
 func (h *handlers) GetNumbered(ctx context.Context, r contract.GetNumberedRequestObject) (contract.GetNumberedResponseObject, error) {
-	its, others, err := h.app.NumberGiven(ctx, r.Params.Supplier, r.Params.Number, value(r.Params.Except))
+	its, others, err := invoices.NumberGiven(ctx, h.app, r.Params.Supplier, r.Params.Number, value(r.Params.Except))
 	said := func(n store.Numbered) contract.NumberedInvoice {
 		return contract.NumberedInvoice{
 			Number:         n.Number,
@@ -408,11 +410,11 @@ func (h *handlers) GetNumbered(ctx context.Context, r contract.GetNumberedReques
 // GetInvoiceProposal tells what an invoice for the order would say.
 func (h *handlers) GetInvoiceProposal(ctx context.Context, r contract.GetInvoiceProposalRequestObject) (contract.GetInvoiceProposalResponseObject, error) {
 	actor := actorOf(ctx)
-	sheet, err := h.app.OrderSheet(ctx, r.Number, actor)
+	sheet, err := views.Order(ctx, h.app, r.Number, actor)
 	if err != nil {
 		return nil, err
 	}
-	order, inv, err := h.app.Proposed(ctx, r.Number)
+	order, inv, err := views.Proposed(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}
@@ -448,7 +450,7 @@ func (h *handlers) GetInvoiceProposal(ctx context.Context, r contract.GetInvoice
 	return contract.GetInvoiceProposal200JSONResponse(proposal), nil
 }
 
-func capturedOf(c jobs.Captured) contract.Captured {
+func capturedOf(c act.Captured) contract.Captured {
 	return contract.Captured{Number: c.Number, State: string(c.State), Summary: c.Summary, Entry: some(c.Entry)}
 }
 
@@ -458,7 +460,7 @@ func (h *handlers) KeyInvoice(ctx context.Context, r contract.KeyInvoiceRequestO
 	if err != nil {
 		return nil, err
 	}
-	captured, err := h.app.KeyInvoice(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	captured, err := invoices.Key(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.KeyInvoice200JSONResponse(capturedOf(captured)), err
 }
 
@@ -468,13 +470,13 @@ func (h *handlers) CorrectInvoice(ctx context.Context, r contract.CorrectInvoice
 	if err != nil {
 		return nil, err
 	}
-	captured, err := h.app.CorrectInvoice(ctx, command(ctx, r.Params.Key, r.Body), r.Number, entry)
+	captured, err := invoices.Correct(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, entry)
 	return contract.CorrectInvoice200JSONResponse(capturedOf(captured)), err
 }
 
 // AcceptFinding accepts a difference.
 func (h *handlers) AcceptFinding(ctx context.Context, r contract.AcceptFindingRequestObject) (contract.AcceptFindingResponseObject, error) {
-	captured, err := h.app.AcceptFinding(ctx, command(ctx, r.Params.Key, r.Body), jobs.AcceptEntry{
+	captured, err := invoices.AcceptFinding(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.AcceptEntry{
 		Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Note: r.Body.Note,
 		About: finding.About{Other: value(r.Body.Other), Order: value(r.Body.Order), Charge: value(r.Body.Charge)},
 	})
@@ -483,7 +485,7 @@ func (h *handlers) AcceptFinding(ctx context.Context, r contract.AcceptFindingRe
 
 // RefuseInvoice refuses an invoice to the supplier.
 func (h *handlers) RefuseInvoice(ctx context.Context, r contract.RefuseInvoiceRequestObject) (contract.RefuseInvoiceResponseObject, error) {
-	captured, err := h.app.RefuseInvoice(ctx, command(ctx, r.Params.Key, r.Body), jobs.Ending{
+	captured, err := invoices.Refuse(ctx, h.app, command(ctx, r.Params.Key, r.Body), act.Ending{
 		Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason,
 	})
 	return contract.RefuseInvoice200JSONResponse(capturedOf(captured)), err
@@ -491,7 +493,7 @@ func (h *handlers) RefuseInvoice(ctx context.Context, r contract.RefuseInvoiceRe
 
 // VoidInvoice makes a verified invoice void.
 func (h *handlers) VoidInvoice(ctx context.Context, r contract.VoidInvoiceRequestObject) (contract.VoidInvoiceResponseObject, error) {
-	captured, err := h.app.VoidInvoice(ctx, command(ctx, r.Params.Key, r.Body), jobs.Ending{
+	captured, err := invoices.Void(ctx, h.app, command(ctx, r.Params.Key, r.Body), act.Ending{
 		Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason,
 	})
 	return contract.VoidInvoice200JSONResponse(capturedOf(captured)), err
@@ -501,11 +503,11 @@ func (h *handlers) VoidInvoice(ctx context.Context, r contract.VoidInvoiceReques
 func (h *handlers) MatchAgain(ctx context.Context, r contract.MatchAgainRequestObject) (contract.MatchAgainResponseObject, error) {
 	c := command(ctx, r.Params.Key, nil)
 	c.Cause = "matched again by " + c.Actor.Name
-	return contract.MatchAgain204Response{}, h.app.WakeAll(ctx, c)
+	return contract.MatchAgain204Response{}, invoices.WakeAll(ctx, h.app, c)
 }
 
 // GetSuppliers lists the suppliers.
 func (h *handlers) GetSuppliers(ctx context.Context, _ contract.GetSuppliersRequestObject) (contract.GetSuppliersResponseObject, error) {
-	suppliers, err := h.app.Suppliers(ctx)
+	suppliers, err := views.Suppliers(ctx, h.app)
 	return contract.GetSuppliers200JSONResponse{Rows: each(suppliers.Rows, supplierOf), More: suppliers.More}, err
 }

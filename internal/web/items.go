@@ -6,7 +6,7 @@ import (
 	"strings"
 
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/masters"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
@@ -14,7 +14,7 @@ import (
 
 // GetItems lists the items.
 func (h *handlers) GetItems(ctx context.Context, _ contract.GetItemsRequestObject) (contract.GetItemsResponseObject, error) {
-	all, err := h.app.Items(ctx)
+	all, err := masters.Items(ctx, h.app)
 	return contract.GetItems200JSONResponse{More: all.More, Rows: each(all.Rows, func(i store.Item) contract.ItemName {
 		return contract.ItemName{
 			Code:       i.Code,
@@ -30,7 +30,7 @@ func (h *handlers) GetItems(ctx context.Context, _ contract.GetItemsRequestObjec
 
 // GetItem reads an item.
 func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject) (contract.GetItemResponseObject, error) {
-	s, err := h.app.ItemSheet(ctx, r.Code)
+	s, err := masters.ReadItem(ctx, h.app, r.Code)
 	if err != nil {
 		return nil, err
 	}
@@ -50,7 +50,7 @@ func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject)
 		Incomplete: s.Incomplete,
 		LimitsBy:   ownersOf(s.Owners),
 		Limits:     each(s.Limits, limitOf(setting.Company.Currency)),
-		Sellers: each(s.Sellers, func(x jobs.Seller) contract.Selling {
+		Sellers: each(s.Sellers, func(x masters.Seller) contract.Selling {
 			limits := each(x.Limits, limitOf(setting.Company.Currency))
 			selling := contract.Selling{LimitsBy: ownersOf(x.Owners), Supplier: x.Supplier, Name: &x.Name, Code: x.Code, Level: string(x.Level), Limits: &limits}
 			if x.Base != nil {
@@ -61,7 +61,7 @@ func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject)
 			}
 			return selling
 		}),
-		Units: each(s.Units, func(u jobs.UnitEntry) contract.Conversion {
+		Units: each(s.Units, func(u masters.UnitEntry) contract.Conversion {
 			return contract.Conversion{
 				Unit:     u.Unit,
 				UnitName: some(say.Unit(u.Unit)),
@@ -81,7 +81,7 @@ func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObjec
 	if err != nil {
 		return nil, err
 	}
-	entry := jobs.ItemEntry{
+	entry := masters.ItemEntry{
 		OnTheFly: value(b.OnTheFly),
 		Item: store.Item{
 			Code:    b.Code,
@@ -95,12 +95,12 @@ func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObjec
 			Account: trade.Account(b.Account),
 			Budget:  b.Budget,
 		},
-		Sellers: []jobs.SellerEntry{},
-		Units:   []jobs.UnitEntry{},
+		Sellers: []masters.SellerEntry{},
+		Units:   []masters.UnitEntry{},
 		Limits:  n.limits(b.Limits, "limits", setting.Company.Currency),
 	}
 	for i, x := range b.Sellers {
-		selling := jobs.SellerEntry{Selling: store.Selling{Supplier: x.Supplier, Code: x.Code, Level: trade.Level(x.Level)}}
+		selling := masters.SellerEntry{Selling: store.Selling{Supplier: x.Supplier, Code: x.Code, Level: trade.Level(x.Level)}}
 		if x.Limits != nil {
 			selling.Limits = n.limits(*x.Limits, fmt.Sprintf("sellers[%d].limits", i), setting.Company.Currency)
 		}
@@ -118,7 +118,7 @@ func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObjec
 	}
 	for i, u := range b.Units {
 		field := fmt.Sprintf("units[%d].unit", i)
-		entry.Units = append(entry.Units, jobs.UnitEntry{
+		entry.Units = append(entry.Units, masters.UnitEntry{
 			Supplier: value(u.Supplier),
 			Conversion: trade.Conversion{
 				Unit:  strings.ToUpper(u.Unit),
@@ -130,6 +130,6 @@ func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObjec
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
-	saved, err := h.app.SaveItem(ctx, command(ctx, r.Params.Key, b), entry)
+	saved, err := masters.SaveItem(ctx, h.app, command(ctx, r.Params.Key, b), entry)
 	return contract.SaveItem200JSONResponse{Number: saved.Code}, err
 }

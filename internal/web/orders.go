@@ -12,9 +12,11 @@ import (
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 	"lagoon/internal/web/contract"
 )
 
@@ -38,27 +40,27 @@ func orderSlipOf(o store.OrderRow) contract.OrderSlip {
 
 // GetOrders lists orders.
 func (h *handlers) GetOrders(ctx context.Context, r contract.GetOrdersRequestObject) (contract.GetOrdersResponseObject, error) {
-	rows, err := h.app.Orders(ctx, value(r.Params.Before))
+	rows, err := views.Orders(ctx, h.app, value(r.Params.Before))
 	return contract.GetOrders200JSONResponse(each(rows, orderSlipOf)), err
 }
 
 // GetExpected lists the orders that goods are expected on.
 func (h *handlers) GetExpected(ctx context.Context, _ contract.GetExpectedRequestObject) (contract.GetExpectedResponseObject, error) {
-	rows, err := h.app.Expected(ctx)
+	rows, err := views.Expected(ctx, h.app)
 	return contract.GetExpected200JSONResponse{Rows: each(rows.Rows, orderSlipOf), More: rows.More}, err
 }
 
 // GetOrder reads one order.
 func (h *handlers) GetOrder(ctx context.Context, r contract.GetOrderRequestObject) (contract.GetOrderResponseObject, error) {
 	actor := actorOf(ctx)
-	s, err := h.app.OrderSheet(ctx, r.Number, actor)
+	s, err := views.Order(ctx, h.app, r.Number, actor)
 	if err != nil {
 		return nil, err
 	}
 	return contract.GetOrder200JSONResponse(orderSheetOf(s, actor.Printer)), nil
 }
 
-func orderSheetOf(s jobs.OrderSheet, p say.Printer) contract.OrderSheet {
+func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 	o := s.Order
 	return contract.OrderSheet{
 		Number:         o.Number,
@@ -88,7 +90,7 @@ func orderSheetOf(s jobs.OrderSheet, p say.Printer) contract.OrderSheet {
 		Charges: each(o.Charges, func(c trade.PlannedCharge) contract.PlannedCharge {
 			return contract.PlannedCharge{Kind: c.Kind, Description: c.Description, Amount: c.Amount.Text(o.Currency), TaxRate: c.TaxRate.String()}
 		}),
-		Versions: each(s.Versions, func(v jobs.Version) contract.OrderVersion {
+		Versions: each(s.Versions, func(v views.Version) contract.OrderVersion {
 			return contract.OrderVersion{Revision: v.Revision, Reason: v.Reason, By: v.ByName, At: v.At, Changes: append([]string{}, v.Changes...)}
 		}),
 		Sendings: each(s.Sendings, func(x store.Sending) contract.Sending {
@@ -135,9 +137,9 @@ func contactOf(c store.Contact) contract.Contact {
 	}
 }
 
-func orderEntry(b *contract.OrderEntry, currency money.Currency) (jobs.OrderEntry, error) {
+func orderEntry(b *contract.OrderEntry, currency money.Currency) (orders.Entry, error) {
 	var n numbers
-	e := jobs.OrderEntry{
+	e := orders.Entry{
 		Supplier:       b.Supplier,
 		WantedOn:       day.Day(b.WantedOn),
 		RequestedBy:    b.RequestedBy,
@@ -151,7 +153,7 @@ func orderEntry(b *contract.OrderEntry, currency money.Currency) (jobs.OrderEntr
 	}
 	for i, l := range b.Lines {
 		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
-		line := jobs.OrderEntryLine{
+		line := orders.EntryLine{
 			No:          value(l.No),
 			Item:        l.Item,
 			Description: l.Description,
@@ -191,12 +193,12 @@ func orderEntry(b *contract.OrderEntry, currency money.Currency) (jobs.OrderEntr
 }
 
 // entryOfOrder reads an order as it was typed. Amounts are in the supplier's currency.
-func (h *handlers) entryOfOrder(ctx context.Context, b *contract.OrderEntry) (jobs.OrderEntry, error) {
-	currency, err := h.app.CurrencyAt(ctx, b.Supplier)
+func (h *handlers) entryOfOrder(ctx context.Context, b *contract.OrderEntry) (orders.Entry, error) {
+	currency, err := orders.CurrencyAt(ctx, h.app, b.Supplier)
 	if fault.Is(err, fault.NotFound) {
 		currency = "EUR" // without a supplier nothing is issued
 	} else if err != nil {
-		return jobs.OrderEntry{}, err
+		return orders.Entry{}, err
 	}
 	return orderEntry(b, currency)
 }
@@ -214,7 +216,7 @@ var lineBounds = []limit.Bound{
 // the answer.
 func (h *handlers) PreviewOrder(ctx context.Context, r contract.PreviewOrderRequestObject) (contract.PreviewOrderResponseObject, error) {
 	entry, unreadable := h.entryOfOrder(ctx, r.Body)
-	plan, err := h.app.PlanOrder(ctx, value(r.Params.Number), entry)
+	plan, err := orders.Plan(ctx, h.app, value(r.Params.Number), entry)
 	var no *fault.Fault
 	if (err != nil && !errors.As(err, &no)) || (unreadable != nil && !errors.As(unreadable, &no)) {
 		return nil, errors.Join(err, unreadable)
@@ -261,12 +263,12 @@ func (h *handlers) PreviewOrder(ctx context.Context, r contract.PreviewOrderRequ
 
 // withOthers adds to what cannot be read what else stands against an order, so that all
 // is said at the same time.
-func (h *handlers) withOthers(ctx context.Context, number int64, entry jobs.OrderEntry, err error) error {
+func (h *handlers) withOthers(ctx context.Context, number int64, entry orders.Entry, err error) error {
 	unreadable := (fault.Faults)(nil)
 	if !errors.As(err, &unreadable) {
 		return err
 	}
-	_, err = h.app.PlanOrder(ctx, number, entry)
+	_, err = orders.Plan(ctx, h.app, number, entry)
 	var others fault.Faults
 	if err != nil && !errors.As(err, &others) {
 		return err
@@ -280,7 +282,7 @@ func (h *handlers) IssueOrder(ctx context.Context, r contract.IssueOrderRequestO
 	if err != nil {
 		return nil, h.withOthers(ctx, 0, entry, err)
 	}
-	issued, err := h.app.IssueOrder(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	issued, err := orders.Issue(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.IssueOrder200JSONResponse{Number: fmt.Sprint(issued.Number)}, err
 }
 
@@ -290,21 +292,21 @@ func (h *handlers) ChangeOrder(ctx context.Context, r contract.ChangeOrderReques
 	if err != nil {
 		return nil, h.withOthers(ctx, r.Number, entry, err)
 	}
-	_, err = h.app.ChangeOrder(ctx, command(ctx, r.Params.Key, r.Body), jobs.ChangeEntry{
-		Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason, OrderEntry: entry,
+	_, err = orders.Change(ctx, h.app, command(ctx, r.Params.Key, r.Body), orders.ChangeEntry{
+		Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason, Entry: entry,
 	})
 	return contract.ChangeOrder200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
 // CancelOrder cancels an order.
 func (h *handlers) CancelOrder(ctx context.Context, r contract.CancelOrderRequestObject) (contract.CancelOrderResponseObject, error) {
-	_, err := h.app.CancelOrder(ctx, command(ctx, r.Params.Key, r.Body), r.Number, value(r.Body.Version), r.Body.Reason)
+	_, err := orders.Cancel(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, value(r.Body.Version), r.Body.Reason)
 	return contract.CancelOrder200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
 // GetOrderChoices lists what can be ordered from a supplier.
 func (h *handlers) GetOrderChoices(ctx context.Context, r contract.GetOrderChoicesRequestObject) (contract.GetOrderChoicesResponseObject, error) {
-	c, err := h.app.OrderChoices(ctx, r.Params.Supplier)
+	c, err := orders.ChoicesFor(ctx, h.app, r.Params.Supplier)
 	if err != nil {
 		return nil, err
 	}
@@ -357,7 +359,7 @@ func priceOf(p store.ItemPrice) contract.AgreedPrice {
 
 // AcceptFree accepts the rest of a line as free of charge.
 func (h *handlers) AcceptFree(ctx context.Context, r contract.AcceptFreeRequestObject) (contract.AcceptFreeResponseObject, error) {
-	answer, err := h.app.AcceptFree(ctx, command(ctx, r.Params.Key, r.Body), jobs.FreeEntry{
+	answer, err := receiving.AcceptFree(ctx, h.app, command(ctx, r.Params.Key, r.Body), receiving.FreeEntry{
 		Order: r.Number, Line: r.Body.Line, Note: r.Body.Note, Version: r.Body.Version,
 	})
 	return contract.AcceptFree200JSONResponse{Number: answer.Number, Quantity: answer.Quantity.String(), Entry: some(answer.Entry)}, err
@@ -365,7 +367,7 @@ func (h *handlers) AcceptFree(ctx context.Context, r contract.AcceptFreeRequestO
 
 // GetCourse counts what is this person's turn.
 func (h *handlers) GetCourse(ctx context.Context, _ contract.GetCourseRequestObject) (contract.GetCourseResponseObject, error) {
-	c, err := h.app.Course(ctx, actorOf(ctx))
+	c, err := views.CourseOf(ctx, h.app, actorOf(ctx))
 	return contract.GetCourse200JSONResponse{
 		Orders:    c.Orders,
 		Receiving: c.Receiving,
@@ -380,7 +382,7 @@ func (h *handlers) Find(ctx context.Context, r contract.FindRequestObject) (cont
 	if len(r.Params.Q) > 200 {
 		return nil, fault.New(fault.Invalid, "q", "That is too long to search for.")
 	}
-	found, err := h.app.Find(ctx, r.Params.Q)
+	found, err := views.Find(ctx, h.app, r.Params.Q)
 	return contract.Find200JSONResponse(each(found, func(f store.Found) contract.Found {
 		return contract.Found{Kind: f.Kind, Number: f.Number, Label: f.Label}
 	})), err
@@ -388,7 +390,7 @@ func (h *handlers) Find(ctx context.Context, r contract.FindRequestObject) (cont
 
 // GetJournal lists ledger entries.
 func (h *handlers) GetJournal(ctx context.Context, r contract.GetJournalRequestObject) (contract.GetJournalResponseObject, error) {
-	page, err := h.app.Journal(ctx, value(r.Params.Before))
+	page, err := views.Journal(ctx, h.app, value(r.Params.Before))
 	journal := contract.Journal{Entries: each(page.Entries, entryOf(page.Company))}
 	if n := len(journal.Entries); n == 50 {
 		journal.Next = &journal.Entries[n-1].Number
@@ -398,7 +400,7 @@ func (h *handlers) GetJournal(ctx context.Context, r contract.GetJournalRequestO
 
 // GetEntry reads one ledger entry.
 func (h *handlers) GetEntry(ctx context.Context, r contract.GetEntryRequestObject) (contract.GetEntryResponseObject, error) {
-	page, err := h.app.Entry(ctx, r.Number)
+	page, err := views.Entry(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}

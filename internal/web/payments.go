@@ -5,25 +5,28 @@ import (
 	"context"
 	"fmt"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/pay"
 	"lagoon/internal/format/iso20022"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/holds"
+	"lagoon/internal/jobs/payments"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 	"lagoon/internal/web/contract"
 )
 
 // GetHolds reads everything that is held.
 func (h *handlers) GetHolds(ctx context.Context, _ contract.GetHoldsRequestObject) (contract.GetHoldsResponseObject, error) {
 	actor := actorOf(ctx)
-	v, err := h.app.HoldsView(ctx, actor)
+	v, err := views.Holds(ctx, h.app, actor)
 	return contract.GetHolds200JSONResponse{
 		More:   v.More,
 		Yours:  each(v.Yours, slipOf),
 		Others: each(v.Others, slipOf),
-		Holds: each(v.Holds, func(r jobs.HoldRow) contract.HoldRow {
+		Holds: each(v.Holds, func(r views.HoldRow) contract.HoldRow {
 			return contract.HoldRow{
 				Hold:           holdOf(actor)(r.Hold),
 				Supplier:       r.Supplier,
@@ -39,7 +42,7 @@ func (h *handlers) GetHolds(ctx context.Context, _ contract.GetHoldsRequestObjec
 
 // HoldInvoice puts a payment hold on an invoice.
 func (h *handlers) HoldInvoice(ctx context.Context, r contract.HoldInvoiceRequestObject) (contract.HoldInvoiceResponseObject, error) {
-	held, err := h.app.HoldInvoice(ctx, command(ctx, r.Params.Key, r.Body), jobs.HoldEntry{
+	held, err := holds.Hold(ctx, h.app, command(ctx, r.Params.Key, r.Body), holds.HoldEntry{
 		Invoice: r.Number, Reason: r.Body.Reason, Note: r.Body.Note,
 	})
 	return contract.HoldInvoice200JSONResponse{Number: fmt.Sprint(held.Number)}, err
@@ -47,13 +50,13 @@ func (h *handlers) HoldInvoice(ctx context.Context, r contract.HoldInvoiceReques
 
 // LiftHold takes a payment hold off.
 func (h *handlers) LiftHold(ctx context.Context, r contract.LiftHoldRequestObject) (contract.LiftHoldResponseObject, error) {
-	held, err := h.app.LiftHold(ctx, command(ctx, r.Params.Key, r.Body), jobs.LiftEntry{Hold: r.Number, Note: r.Body.Note})
+	held, err := holds.Lift(ctx, h.app, command(ctx, r.Params.Key, r.Body), holds.LiftEntry{Hold: r.Number, Note: r.Body.Note})
 	return contract.LiftHold200JSONResponse{Number: fmt.Sprint(held.Number)}, err
 }
 
 // GetPayments reads the pile of payments.
 func (h *handlers) GetPayments(ctx context.Context, _ contract.GetPaymentsRequestObject) (contract.GetPaymentsResponseObject, error) {
-	v, err := h.app.PaymentsView(ctx)
+	v, err := views.Payments(ctx, h.app)
 	return contract.GetPayments200JSONResponse{
 		More:     v.More,
 		Verified: each(v.Verified, slipOf),
@@ -73,10 +76,10 @@ func (h *handlers) GetPayments(ctx context.Context, _ contract.GetPaymentsReques
 
 // ReleaseInvoices releases invoices for payment.
 func (h *handlers) ReleaseInvoices(ctx context.Context, r contract.ReleaseInvoicesRequestObject) (contract.ReleaseInvoicesResponseObject, error) {
-	answer, err := h.app.ReleaseInvoices(ctx, command(ctx, r.Params.Key, r.Body), r.Body.Invoices)
+	answer, err := payments.ReleaseInvoices(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.Invoices)
 	return contract.ReleaseInvoices200JSONResponse{
 		Released: append([]int64{}, answer.Released...),
-		Left:     each(answer.Left, func(l jobs.NotReleased) contract.NotReleased { return contract.NotReleased(l) }),
+		Left:     each(answer.Left, func(l payments.NotReleased) contract.NotReleased { return contract.NotReleased(l) }),
 	}, err
 }
 
@@ -94,7 +97,7 @@ func (h *handlers) GetProposal(ctx context.Context, r contract.GetProposalReques
 	case err2 != nil:
 		return nil, fault.New(fault.Invalid, "payOn", "Enter the day of payment.")
 	}
-	proposal, err := h.app.Propose(ctx, dueBy, payOn)
+	proposal, err := payments.Propose(ctx, h.app, dueBy, payOn)
 	if err != nil {
 		return nil, err
 	}
@@ -148,16 +151,16 @@ func written(name string) string {
 	return ""
 }
 
-func madeOf(m jobs.RunMade) contract.RunMade {
+func madeOf(m payments.RunMade) contract.RunMade {
 	return contract.RunMade{Number: m.Number, State: m.State, Payments: m.Payments, Changes: append([]string{}, m.Changes...)}
 }
 
 // MakeRun makes a payment run.
 func (h *handlers) MakeRun(ctx context.Context, r contract.MakeRunRequestObject) (contract.MakeRunResponseObject, error) {
 	var n numbers
-	entry := jobs.RunEntry{DueBy: day.Day(r.Body.DueBy), PayOn: day.Day(r.Body.PayOn)}
+	entry := payments.RunEntry{DueBy: day.Day(r.Body.DueBy), PayOn: day.Day(r.Body.PayOn)}
 	for i, item := range r.Body.Items {
-		chosen := jobs.RunItem{Invoice: item.Invoice}
+		chosen := payments.RunItem{Invoice: item.Invoice}
 		if value(item.Amount) != "" { // how many places its currency has, the job knows
 			chosen.Amount = new(n.decimal(*item.Amount, fmt.Sprintf("items[%d].amount", i), "The amount"))
 		}
@@ -169,13 +172,13 @@ func (h *handlers) MakeRun(ctx context.Context, r contract.MakeRunRequestObject)
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
-	made, err := h.app.MakeRun(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	made, err := payments.MakeRun(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.MakeRun200JSONResponse(madeOf(made)), err
 }
 
 // GetRun reads one run.
 func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (contract.GetRunResponseObject, error) {
-	s, err := h.app.RunSheet(ctx, r.Number)
+	s, err := views.Run(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}
@@ -225,43 +228,43 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 
 // ApproveRun approves somebody else's run.
 func (h *handlers) ApproveRun(ctx context.Context, r contract.ApproveRunRequestObject) (contract.ApproveRunResponseObject, error) {
-	made, err := h.app.ApproveRun(ctx, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Version)
+	made, err := payments.ApproveRun(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Version)
 	return contract.ApproveRun200JSONResponse(madeOf(made)), err
 }
 
 // DiscardRun discards a run.
 func (h *handlers) DiscardRun(ctx context.Context, r contract.DiscardRunRequestObject) (contract.DiscardRunResponseObject, error) {
-	made, err := h.app.DiscardRun(ctx, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Version)
+	made, err := payments.DiscardRun(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Version)
 	return contract.DiscardRun200JSONResponse(madeOf(made)), err
 }
 
 // SendRun sends a run to the bank.
 func (h *handlers) SendRun(ctx context.Context, r contract.SendRunRequestObject) (contract.SendRunResponseObject, error) {
-	made, err := h.app.SendRun(ctx, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Version)
+	made, err := payments.SendRun(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Version)
 	return contract.SendRun200JSONResponse(madeOf(made)), err
 }
 
 // TakeBackRun takes back an approved run that was not sent.
 func (h *handlers) TakeBackRun(ctx context.Context, r contract.TakeBackRunRequestObject) (contract.TakeBackRunResponseObject, error) {
-	made, err := h.app.TakeBackRun(ctx, command(ctx, r.Params.Key, r.Body), jobs.RunEnding{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason})
+	made, err := payments.TakeBackRun(ctx, h.app, command(ctx, r.Params.Key, r.Body), payments.RunEnding{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason})
 	return contract.TakeBackRun200JSONResponse(madeOf(made)), err
 }
 
 // DeclareRunLost says that a run's file never reached the bank.
 func (h *handlers) DeclareRunLost(ctx context.Context, r contract.DeclareRunLostRequestObject) (contract.DeclareRunLostResponseObject, error) {
-	made, err := h.app.DeclareLost(ctx, command(ctx, r.Params.Key, r.Body), jobs.RunEnding{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason})
+	made, err := payments.DeclareLost(ctx, h.app, command(ctx, r.Params.Key, r.Body), payments.RunEnding{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason})
 	return contract.DeclareRunLost200JSONResponse(madeOf(made)), err
 }
 
 // TakeBackRelease makes a released invoice a verified one again.
 func (h *handlers) TakeBackRelease(ctx context.Context, r contract.TakeBackReleaseRequestObject) (contract.TakeBackReleaseResponseObject, error) {
-	c, err := h.app.TakeBackRelease(ctx, command(ctx, r.Params.Key, r.Body), jobs.Ending{Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason})
+	c, err := payments.TakeBackRelease(ctx, h.app, command(ctx, r.Params.Key, r.Body), act.Ending{Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason})
 	return contract.TakeBackRelease200JSONResponse(capturedOf(c)), err
 }
 
 // GetRunFile gives a run's pain.001 file.
 func (h *handlers) GetRunFile(ctx context.Context, r contract.GetRunFileRequestObject) (contract.GetRunFileResponseObject, error) {
-	paper, content, err := h.app.RunFile(ctx, r.Number)
+	paper, content, err := payments.RunFile(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}
@@ -269,21 +272,21 @@ func (h *handlers) GetRunFile(ctx context.Context, r contract.GetRunFileRequestO
 	return contract.GetRunFile200ApplicationoctetStreamResponse{Body: bytes.NewReader(content), ContentLength: paper.Size}, nil
 }
 
-func answerOf(a jobs.AnswerTaken) contract.BankAnswer {
+func answerOf(a payments.AnswerTaken) contract.BankAnswer {
 	return contract.BankAnswer{Run: a.Run, Settled: a.Settled, Rejected: a.Rejected, Reasons: append([]string{}, a.Reasons...), Trouble: a.Trouble}
 }
 
 // FetchAnswers asks the bank for its answers.
 func (h *handlers) FetchAnswers(ctx context.Context, r contract.FetchAnswersRequestObject) (contract.FetchAnswersResponseObject, error) {
-	taken, err := h.app.FetchAnswers(ctx, command(ctx, r.Params.Key, nil))
+	taken, err := payments.FetchAnswers(ctx, h.app, command(ctx, r.Params.Key, nil))
 	return contract.FetchAnswers200JSONResponse(each(taken, answerOf)), err
 }
 
 // TakeBankAnswer takes bank answers given as files.
 func (h *handlers) TakeBankAnswer(ctx context.Context, r contract.TakeBankAnswerRequestObject) (contract.TakeBankAnswerResponseObject, error) {
 	answers := contract.TakeBankAnswer200JSONResponse{}
-	err := uploads(r.Body, func(f jobs.File) error {
-		taken, err := h.app.TakeAnswer(ctx, command(ctx, nil, nil), f)
+	err := uploads(r.Body, func(f act.File) error {
+		taken, err := payments.TakeAnswer(ctx, h.app, command(ctx, nil, nil), f)
 		if err == nil {
 			answers = append(answers, answerOf(taken))
 		}

@@ -8,12 +8,14 @@ import (
 	"fmt"
 	"strings"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/format/tabular"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/people"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 	"lagoon/internal/web/contract"
 )
 
@@ -35,13 +37,13 @@ func personOf(p store.Person, currency money.Currency) contract.Person {
 }
 
 // rights reads roles and authority as they are entered.
-func (h *handlers) rights(ctx context.Context, login string, roles []contract.Role, authority, reason string) (jobs.RightsEntry, error) {
+func (h *handlers) rights(ctx context.Context, login string, roles []contract.Role, authority, reason string) (people.RightsEntry, error) {
 	setting, err := h.app.Setting(ctx)
 	if err != nil {
-		return jobs.RightsEntry{}, err
+		return people.RightsEntry{}, err
 	}
 	var n numbers
-	entry := jobs.RightsEntry{
+	entry := people.RightsEntry{
 		Login:     login,
 		Authority: n.amount(authority, "authority", "The authority", setting.Company.Currency),
 		Roles:     each(roles, func(r contract.Role) string { return string(r) }),
@@ -50,12 +52,12 @@ func (h *handlers) rights(ctx context.Context, login string, roles []contract.Ro
 	return entry, n.faults.OrNil()
 }
 
-func personSaved(s jobs.PersonSaved) contract.PersonSaved {
+func personSaved(s people.Saved) contract.PersonSaved {
 	return contract.PersonSaved{Login: s.Login, Asked: s.Asked}
 }
 
 // keyOf is a command whose body holds a secret: what its key stands for is all but that.
-func (h *handlers) secret(ctx context.Context, key *string, body ...string) jobs.Command {
+func (h *handlers) secret(ctx context.Context, key *string, body ...string) act.Command {
 	return command(ctx, key, body)
 }
 
@@ -66,8 +68,8 @@ func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObj
 	if err != nil {
 		return nil, err
 	}
-	entry := jobs.PersonEntry{Login: b.Login, Name: b.Name, Password: b.Password, Comma: b.Comma, Authority: given.Authority, Roles: given.Roles}
-	added, err := h.app.AddPerson(ctx, h.secret(ctx, r.Params.Key, b.Login, b.Name), entry)
+	entry := people.Entry{Login: b.Login, Name: b.Name, Password: b.Password, Comma: b.Comma, Authority: given.Authority, Roles: given.Roles}
+	added, err := people.Add(ctx, h.app, h.secret(ctx, r.Params.Key, b.Login, b.Name), entry)
 	return contract.AddPerson200JSONResponse(personSaved(added)), err
 }
 
@@ -77,7 +79,7 @@ func (h *handlers) ChangePerson(ctx context.Context, r contract.ChangePersonRequ
 	if err != nil {
 		return nil, err
 	}
-	saved, err := h.app.ChangePerson(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	saved, err := people.Change(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.ChangePerson200JSONResponse(personSaved(saved)), err
 }
 
@@ -87,28 +89,28 @@ func (h *handlers) ConfirmPerson(ctx context.Context, r contract.ConfirmPersonRe
 	if err != nil {
 		return nil, err
 	}
-	saved, err := h.app.ConfirmPerson(ctx, command(ctx, r.Params.Key, r.Body), jobs.Confirming{RightsEntry: entry, Refuse: r.Body.Refuse})
+	saved, err := people.Confirm(ctx, h.app, command(ctx, r.Params.Key, r.Body), people.Confirming{RightsEntry: entry, Refuse: r.Body.Refuse})
 	return contract.ConfirmPerson200JSONResponse(personSaved(saved)), err
 }
 
 // ResetPassword gives a person a password for once.
 func (h *handlers) ResetPassword(ctx context.Context, r contract.ResetPasswordRequestObject) (contract.ResetPasswordResponseObject, error) {
-	saved, err := h.app.ResetPassword(ctx, h.secret(ctx, r.Params.Key, r.Login), r.Login, r.Body.Password)
+	saved, err := people.ResetPassword(ctx, h.app, h.secret(ctx, r.Params.Key, r.Login), r.Login, r.Body.Password)
 	return contract.ResetPassword200JSONResponse(personSaved(saved)), err
 }
 
 // EndPerson ends the account of somebody who leaves.
 func (h *handlers) EndPerson(ctx context.Context, r contract.EndPersonRequestObject) (contract.EndPersonResponseObject, error) {
-	saved, err := h.app.EndPerson(ctx, command(ctx, r.Params.Key, r.Body), r.Login, r.Body.Reason)
+	saved, err := people.End(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Login, r.Body.Reason)
 	return contract.EndPerson200JSONResponse(personSaved(saved)), err
 }
 
 // GetAccount is one's own account.
 func (h *handlers) GetAccount(ctx context.Context, _ contract.GetAccountRequestObject) (contract.GetAccountResponseObject, error) {
-	o, err := h.app.OwnAccount(ctx, actorOf(ctx))
+	o, err := people.AccountOf(ctx, h.app, actorOf(ctx))
 	return contract.GetAccount200JSONResponse{
 		InPlaceOf: append([]string{}, o.InPlaceOf...),
-		Substitutes: each(o.Substitutes, func(s jobs.StandIn) contract.Substitute {
+		Substitutes: each(o.Substitutes, func(s people.StandIn) contract.Substitute {
 			return contract.Substitute{No: s.No, Login: s.Login, Name: s.Name, From: string(s.From), Until: string(s.Until)}
 		}),
 	}, err
@@ -122,7 +124,7 @@ func (h *handlers) ChangePassword(ctx context.Context, r contract.ChangePassword
 		return nil, err
 	}
 	defer leave()
-	now, err := h.app.ChangePassword(ctx, h.secret(ctx, r.Params.Key, actor.Login), r.Body.Old, r.Body.Password)
+	now, err := people.ChangePassword(ctx, h.app, h.secret(ctx, r.Params.Key, actor.Login), r.Body.Old, r.Body.Password)
 	if err != nil {
 		return nil, err
 	}
@@ -136,7 +138,7 @@ func (h *handlers) ChangePassword(ctx context.Context, r contract.ChangePassword
 
 // SignOutEverywhere ends all sessions of one's own, this one too.
 func (h *handlers) SignOutEverywhere(ctx context.Context, r contract.SignOutEverywhereRequestObject) (contract.SignOutEverywhereResponseObject, error) {
-	saved, err := h.app.SignOutEverywhere(ctx, command(ctx, r.Params.Key, nil))
+	saved, err := people.SignOutEverywhere(ctx, h.app, command(ctx, r.Params.Key, nil))
 	if err != nil {
 		return nil, err
 	}
@@ -146,24 +148,24 @@ func (h *handlers) SignOutEverywhere(ctx context.Context, r contract.SignOutEver
 // NameSubstitute names who acts in one's own place.
 func (h *handlers) NameSubstitute(ctx context.Context, r contract.NameSubstituteRequestObject) (contract.NameSubstituteResponseObject, error) {
 	b := r.Body
-	saved, err := h.app.NameSubstitute(ctx, command(ctx, r.Params.Key, b), jobs.SubstituteEntry{Login: b.Login, From: day.Day(b.From), Until: day.Day(b.Until)})
+	saved, err := people.NameSubstitute(ctx, h.app, command(ctx, r.Params.Key, b), people.SubstituteEntry{Login: b.Login, From: day.Day(b.From), Until: day.Day(b.Until)})
 	return contract.NameSubstitute200JSONResponse(personSaved(saved)), err
 }
 
 // EndSubstitute takes one back.
 func (h *handlers) EndSubstitute(ctx context.Context, r contract.EndSubstituteRequestObject) (contract.EndSubstituteResponseObject, error) {
-	saved, err := h.app.EndSubstitute(ctx, command(ctx, r.Params.Key, r.Body), r.Body.No)
+	saved, err := people.EndSubstitute(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.No)
 	return contract.EndSubstitute200JSONResponse(personSaved(saved)), err
 }
 
-func recordFilter(p contract.GetRecordParams) jobs.RecordFilter {
-	return jobs.RecordFilter{Login: value(p.Person), Subject: value(p.Subject), Number: value(p.Number), From: day.Day(value(p.From)), Until: day.Day(value(p.Until)), Before: value(p.Before)}
+func recordFilter(p contract.GetRecordParams) views.RecordFilter {
+	return views.RecordFilter{Login: value(p.Person), Subject: value(p.Subject), Number: value(p.Number), From: day.Day(value(p.From)), Until: day.Day(value(p.Until)), Before: value(p.Before)}
 }
 
 // GetRecord reads who did what, the latest first.
 func (h *handlers) GetRecord(ctx context.Context, r contract.GetRecordRequestObject) (contract.GetRecordResponseObject, error) {
-	rows, more, err := h.app.Record(ctx, actorOf(ctx), recordFilter(r.Params))
-	return contract.GetRecord200JSONResponse{More: more, Rows: each(rows, func(x jobs.RecordRow) contract.RecordRow {
+	rows, more, err := views.Record(ctx, h.app, actorOf(ctx), recordFilter(r.Params))
+	return contract.GetRecord200JSONResponse{More: more, Rows: each(rows, func(x views.RecordRow) contract.RecordRow {
 		return contract.RecordRow{Seq: x.Seq, At: x.At, Login: x.Login, Name: x.Name, Address: x.Address, Subject: x.Subject, Number: x.Number, What: x.What, Cause: x.Cause, Before: x.Before, After: x.After}
 	})}, err
 }
@@ -178,7 +180,7 @@ func (h *handlers) ExportRecord(ctx context.Context, r contract.ExportRecordRequ
 	w := csv.NewWriter(&file)
 	_ = w.Write([]string{"row", "at", "sign-in name", "name", "address", "what", "document", "number", "why", "before", "after"})
 	for n, more := 0, true; more; {
-		rows, next, err := h.app.Record(ctx, actorOf(ctx), filter)
+		rows, next, err := views.Record(ctx, h.app, actorOf(ctx), filter)
 		if err != nil {
 			return nil, err
 		}
@@ -193,7 +195,7 @@ func (h *handlers) ExportRecord(ctx context.Context, r contract.ExportRecordRequ
 		more = next
 	}
 	w.Flush()
-	if err := h.app.Note(ctx, command(ctx, nil, nil), jobs.ExportTable, "table", "record", filter); err != nil {
+	if err := h.app.Note(ctx, command(ctx, nil, nil), act.ExportTable, "table", "record", filter); err != nil {
 		return nil, err
 	}
 	download(ctx, "record.csv")

@@ -8,19 +8,22 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 	"lagoon/internal/web/contract"
 )
 
-func deliveryEntry(b *contract.DeliveryEntry) (jobs.DeliveryEntry, error) {
+func deliveryEntry(b *contract.DeliveryEntry) (receiving.DeliveryEntry, error) {
 	var n numbers
-	e := jobs.DeliveryEntry{
+	e := receiving.DeliveryEntry{
 		Order:   b.Order,
 		Before:  map[int]money.Decimal{},
 		Photos:  value(b.Photos),
@@ -46,7 +49,7 @@ func deliveryEntry(b *contract.DeliveryEntry) (jobs.DeliveryEntry, error) {
 	return e, n.faults.OrNil()
 }
 
-func deliveryBody(e jobs.DeliveryEntry) contract.DeliveryEntry {
+func deliveryBody(e receiving.DeliveryEntry) contract.DeliveryEntry {
 	photos := append([]string{}, e.Photos...)
 	b := contract.DeliveryEntry{
 		Order:      e.Order,
@@ -82,9 +85,9 @@ func lotOf(l receive.Lot) contract.Lot {
 func (h *handlers) PreviewDelivery(ctx context.Context, r contract.PreviewDeliveryRequestObject) (contract.PreviewDeliveryResponseObject, error) {
 	preview := contract.PreviewDelivery200JSONResponse{Findings: []contract.Finding{}, Problems: []contract.FieldProblem{}, Value: "0"}
 	entry, err := deliveryEntry(r.Body)
-	var planned jobs.DeliveryPlan
+	var planned receiving.DeliveryPlan
 	if err == nil {
-		planned, err = h.app.PlanDelivery(ctx, actorOf(ctx), entry, value(r.Params.Counting))
+		planned, err = receiving.PlanDelivery(ctx, h.app, actorOf(ctx), entry, value(r.Params.Counting))
 	}
 	if preview.Problems = fieldProblems(actorOf(ctx).Printer, err); err != nil && len(preview.Problems) == 0 {
 		return nil, err
@@ -105,7 +108,7 @@ func (h *handlers) BookDelivery(ctx context.Context, r contract.BookDeliveryRequ
 	if err != nil {
 		return nil, err
 	}
-	booked, err := h.app.BookDelivery(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	booked, err := receiving.BookDelivery(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	if err != nil {
 		return nil, err
 	}
@@ -113,7 +116,7 @@ func (h *handlers) BookDelivery(ctx context.Context, r contract.BookDeliveryRequ
 	return contract.BookDelivery200JSONResponse(b), err
 }
 
-func (h *handlers) booked(ctx context.Context, b jobs.Booked) (contract.Booked, error) {
+func (h *handlers) booked(ctx context.Context, b receiving.Booked) (contract.Booked, error) {
 	setting, err := h.app.Setting(ctx)
 	return contract.Booked{
 		Number: b.Number,
@@ -125,7 +128,7 @@ func (h *handlers) booked(ctx context.Context, b jobs.Booked) (contract.Booked, 
 
 // GetDelivery reads a booked delivery, reversal or return.
 func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryRequestObject) (contract.GetDeliveryResponseObject, error) {
-	s, err := h.app.DeliverySheet(ctx, r.Number, actorOf(ctx))
+	s, err := views.Delivery(ctx, h.app, r.Number, actorOf(ctx))
 	if err != nil {
 		return nil, err
 	}
@@ -191,7 +194,7 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 
 // ReverseDelivery undoes a delivery.
 func (h *handlers) ReverseDelivery(ctx context.Context, r contract.ReverseDeliveryRequestObject) (contract.ReverseDeliveryResponseObject, error) {
-	booked, err := h.app.ReverseDelivery(ctx, command(ctx, r.Params.Key, r.Body), jobs.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason})
+	booked, err := receiving.ReverseDelivery(ctx, h.app, command(ctx, r.Params.Key, r.Body), receiving.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason})
 	if err != nil {
 		return nil, err
 	}
@@ -201,7 +204,7 @@ func (h *handlers) ReverseDelivery(ctx context.Context, r contract.ReverseDelive
 
 // UndoFree undoes an acceptance as free of charge.
 func (h *handlers) UndoFree(ctx context.Context, r contract.UndoFreeRequestObject) (contract.UndoFreeResponseObject, error) {
-	booked, err := h.app.UndoFree(ctx, command(ctx, r.Params.Key, r.Body), jobs.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason})
+	booked, err := receiving.UndoFree(ctx, h.app, command(ctx, r.Params.Key, r.Body), receiving.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason})
 	if err != nil {
 		return nil, err
 	}
@@ -228,9 +231,9 @@ func returnEntry(b *contract.ReturnEntry) (receive.ReturnEntry, error) {
 // the answer.
 func (h *handlers) PreviewReturn(ctx context.Context, r contract.PreviewReturnRequestObject) (contract.PreviewReturnResponseObject, error) {
 	entry, err := returnEntry(r.Body)
-	var plan jobs.ReturnPlan
+	var plan receiving.ReturnPlan
 	if err == nil {
-		plan, err = h.app.PlanReturn(ctx, entry)
+		plan, err = receiving.PlanReturn(ctx, h.app, entry)
 	}
 	var no *fault.Fault
 	if err != nil && !errors.As(err, &no) {
@@ -250,7 +253,7 @@ func (h *handlers) BookReturn(ctx context.Context, r contract.BookReturnRequestO
 	if err != nil {
 		return nil, err
 	}
-	booked, err := h.app.BookReturn(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	booked, err := receiving.BookReturn(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	if err != nil {
 		return nil, err
 	}
@@ -260,7 +263,7 @@ func (h *handlers) BookReturn(ctx context.Context, r contract.BookReturnRequestO
 
 // GetReturnNote prints the note that goes with returned goods.
 func (h *handlers) GetReturnNote(ctx context.Context, r contract.GetReturnNoteRequestObject) (contract.GetReturnNoteResponseObject, error) {
-	content, err := h.app.ReturnNote(ctx, r.Number)
+	content, err := orders.ReturnNote(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}
@@ -282,9 +285,9 @@ func showInline(ctx context.Context, name string) {
 
 // KeepPhoto keeps a photograph for a delivery.
 func (h *handlers) KeepPhoto(ctx context.Context, r contract.KeepPhotoRequestObject) (contract.KeepPhotoResponseObject, error) {
-	var kept jobs.KeptPhoto
-	err := uploads(r.Body, func(f jobs.File) (err error) {
-		kept, err = h.app.KeepPhoto(ctx, jobs.Command{Actor: actorOf(ctx)}, f)
+	var kept receiving.KeptPhoto
+	err := uploads(r.Body, func(f act.File) (err error) {
+		kept, err = receiving.KeepPhoto(ctx, h.app, act.Command{Actor: actorOf(ctx)}, f)
 		return err
 	})
 	if err == nil && kept.SHA256 == "" {
@@ -295,7 +298,7 @@ func (h *handlers) KeepPhoto(ctx context.Context, r contract.KeepPhotoRequestObj
 
 // GetPhoto gives a photograph of a delivery.
 func (h *handlers) GetPhoto(ctx context.Context, r contract.GetPhotoRequestObject) (contract.GetPhotoResponseObject, error) {
-	paper, content, err := h.app.Photo(ctx, r.Number, r.Index)
+	paper, content, err := receiving.Photo(ctx, h.app, r.Number, r.Index)
 	if err != nil {
 		return nil, err
 	}
@@ -317,7 +320,7 @@ func noticeOf(n store.Notice) contract.NoticeName {
 
 // GetDoor lists what is counted at the door, and what is announced.
 func (h *handlers) GetDoor(ctx context.Context, _ contract.GetDoorRequestObject) (contract.GetDoorResponseObject, error) {
-	d, err := h.app.Door(ctx)
+	d, err := receiving.AtTheDoor(ctx, h.app)
 	actor := actorOf(ctx)
 	return contract.GetDoor200JSONResponse{More: d.More, Notices: each(d.Notices, noticeOf), Arrivals: each(d.Arrivals, func(a store.Arrival) contract.ArrivalName {
 		return contract.ArrivalName{Number: a.Number, Order: a.OrderNumber, Supplier: a.Supplier, By: a.ByName, At: a.At, Mine: a.By == actor.ID}
@@ -330,13 +333,13 @@ func (h *handlers) CountArrival(ctx context.Context, r contract.CountArrivalRequ
 	if err != nil {
 		return nil, err
 	}
-	counted, err := h.app.CountArrival(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	counted, err := receiving.CountArrival(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.CountArrival200JSONResponse{Number: fmt.Sprint(counted.Number)}, err
 }
 
 // GetArrival reads a count at the door.
 func (h *handlers) GetArrival(ctx context.Context, r contract.GetArrivalRequestObject) (contract.GetArrivalResponseObject, error) {
-	a, err := h.app.Arrival(ctx, r.Number)
+	a, err := receiving.Arrival(ctx, h.app, r.Number)
 	return contract.GetArrival200JSONResponse{
 		Number: a.Number,
 		Order:  a.OrderNumber,
@@ -349,7 +352,7 @@ func (h *handlers) GetArrival(ctx context.Context, r contract.GetArrivalRequestO
 
 // DiscardArrival takes a count at the door away.
 func (h *handlers) DiscardArrival(ctx context.Context, r contract.DiscardArrivalRequestObject) (contract.DiscardArrivalResponseObject, error) {
-	_, err := h.app.DiscardArrival(ctx, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Reason)
+	_, err := receiving.DiscardArrival(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Reason)
 	return contract.DiscardArrival200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
@@ -357,24 +360,24 @@ func (h *handlers) DiscardArrival(ctx context.Context, r contract.DiscardArrival
 func (h *handlers) EnterNotice(ctx context.Context, r contract.EnterNoticeRequestObject) (contract.EnterNoticeResponseObject, error) {
 	var n numbers
 	b := r.Body
-	entry := jobs.NoticeEntry{Order: b.Order, Reference: b.Reference, ExpectedOn: day.Day(b.ExpectedOn), Carrier: b.Carrier}
+	entry := receiving.NoticeEntry{Order: b.Order, Reference: b.Reference, ExpectedOn: day.Day(b.ExpectedOn), Carrier: b.Carrier}
 	for i, l := range b.Lines {
-		entry.Lines = append(entry.Lines, jobs.NoticeEntryLine{
+		entry.Lines = append(entry.Lines, receiving.NoticeEntryLine{
 			No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"), Lot: value(l.Lot),
 		})
 	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
-	noticed, err := h.app.EnterNotice(ctx, command(ctx, r.Params.Key, b), entry)
+	noticed, err := receiving.EnterNotice(ctx, h.app, command(ctx, r.Params.Key, b), entry)
 	return contract.EnterNotice200JSONResponse{Number: noticed.Number, Order: noticed.Order}, err
 }
 
 // ReadNotice reads despatch advices; one that cannot be read stops the rest.
 func (h *handlers) ReadNotice(ctx context.Context, r contract.ReadNoticeRequestObject) (contract.ReadNoticeResponseObject, error) {
 	all := contract.ReadNotice200JSONResponse{}
-	err := uploads(r.Body, func(f jobs.File) error {
-		noticed, err := h.app.ReadNotice(ctx, jobs.Command{Actor: actorOf(ctx)}, f)
+	err := uploads(r.Body, func(f act.File) error {
+		noticed, err := receiving.ReadNotice(ctx, h.app, act.Command{Actor: actorOf(ctx)}, f)
 		if err == nil {
 			all = append(all, contract.Noticed{Number: noticed.Number, Order: noticed.Order})
 		}
@@ -385,7 +388,7 @@ func (h *handlers) ReadNotice(ctx context.Context, r contract.ReadNoticeRequestO
 
 // GetNotice reads an advance shipping notice.
 func (h *handlers) GetNotice(ctx context.Context, r contract.GetNoticeRequestObject) (contract.GetNoticeResponseObject, error) {
-	s, err := h.app.Notice(ctx, r.Number)
+	s, err := receiving.Notice(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}
@@ -408,6 +411,6 @@ func (h *handlers) GetNotice(ctx context.Context, r contract.GetNoticeRequestObj
 
 // WithdrawNotice takes a notice back.
 func (h *handlers) WithdrawNotice(ctx context.Context, r contract.WithdrawNoticeRequestObject) (contract.WithdrawNoticeResponseObject, error) {
-	_, err := h.app.WithdrawNotice(ctx, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Reason)
+	_, err := receiving.WithdrawNotice(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Reason)
 	return contract.WithdrawNotice200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }

@@ -20,15 +20,15 @@ import (
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
-	"lagoon/internal/jobs"
 	"lagoon/internal/say"
 	"lagoon/internal/web/contract"
 )
 
 // Options are what a Server is wired with.
 type Options struct {
-	App      *jobs.App
+	App      *act.App
 	Sessions *sql.DB // a file of its own, never part of a backup
 	Files    fs.FS   // the built front end
 	Log      *slog.Logger
@@ -140,12 +140,12 @@ func New(o Options) (http.Handler, error) {
 // permitted refuses a command before its entry is read, so that who may not give it
 // learns nothing else. The job checks again.
 func permitted(next contract.StrictHandlerFunc, operation string) contract.StrictHandlerFunc {
-	job := jobs.Job(strings.ToLower(operation[:1]) + operation[1:])
+	job := act.Job(strings.ToLower(operation[:1]) + operation[1:])
 	if operation == "FetchAnswers" {
-		job = jobs.TakeAnswer
+		job = act.TakeAnswer
 	}
 	return func(c *gin.Context, request any) (any, error) {
-		if _, command := jobs.Permissions[job]; command {
+		if _, command := act.Permissions[job]; command {
 			if err := actorOf(c).Allowed(job); err != nil {
 				return nil, err
 			}
@@ -262,7 +262,7 @@ func (h *handlers) recovered(c *gin.Context) {
 
 // handlers implements the contract.
 type handlers struct {
-	app      *jobs.App
+	app      *act.App
 	sessions *scs.SessionManager
 	demo     string
 	log      *slog.Logger
@@ -319,9 +319,9 @@ func (h *handlers) signedIn(c *gin.Context) {
 }
 
 // actorOf is who is signed in; the zero Actor where nobody is, who may do nothing.
-func actorOf(ctx context.Context) jobs.Actor {
-	if actor, ok := ctx.Value(actorKey).(jobs.Actor); ok {
+func actorOf(ctx context.Context) act.Actor {
+	if actor, ok := ctx.Value(actorKey).(act.Actor); ok {
 		return actor
 	}
-	return jobs.Actor{ID: -1, Name: "Nobody"}
+	return act.Actor{ID: -1, Name: "Nobody"}
 }

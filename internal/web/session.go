@@ -11,15 +11,17 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/people"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 	"lagoon/internal/web/contract"
 )
 
-func (h *handlers) session(ctx context.Context, actor *jobs.Actor) (contract.Session, error) {
+func (h *handlers) session(ctx context.Context, actor *act.Actor) (contract.Session, error) {
 	setting, err := h.app.Setting(ctx)
 	if err != nil {
 		return contract.Session{}, err
@@ -67,7 +69,7 @@ func (h *handlers) people(ctx context.Context) ([]contract.Person, error) {
 	if err != nil {
 		return nil, err
 	}
-	people, err := h.app.People(ctx)
+	people, err := views.People(ctx, h.app)
 	return each(people, func(p store.Person) contract.Person {
 		return personOf(p, setting.Company.Currency)
 	}), err
@@ -75,7 +77,7 @@ func (h *handlers) people(ctx context.Context) ([]contract.Person, error) {
 
 // GetSession tells who is signed in, and what everybody may know.
 func (h *handlers) GetSession(ctx context.Context, _ contract.GetSessionRequestObject) (contract.GetSessionResponseObject, error) {
-	var signed *jobs.Actor
+	var signed *act.Actor
 	if actor := actorOf(ctx); actor.ID > 0 {
 		signed = &actor
 	}
@@ -95,7 +97,7 @@ func (h *handlers) SignIn(ctx context.Context, r contract.SignInRequestObject) (
 
 // knock tries a name and a password, and lets their person in. What became of it is
 // recorded; a name that nobody has is not, since it may be a password typed too early.
-func (h *handlers) knock(ctx context.Context, login, password string) (jobs.Actor, error) {
+func (h *handlers) knock(ctx context.Context, login, password string) (act.Actor, error) {
 	t := try{login: strings.ToLower(strings.TrimSpace(login)), address: from(ctx)}
 	c, _ := ctx.(*gin.Context)
 	if c != nil {
@@ -104,34 +106,34 @@ func (h *handlers) knock(ctx context.Context, login, password string) (jobs.Acto
 	leave, err := h.door.enter(t)
 	if err != nil {
 		h.log.Warn("sign-in refused", "request", idOf(ctx), "login", t.login, "address", t.address)
-		return jobs.Actor{}, err
+		return act.Actor{}, err
 	}
-	actor, err := h.app.SignIn(ctx, login, password)
+	actor, err := people.SignIn(ctx, h.app, login, password)
 	leave()
 	if err != nil {
 		h.log.Warn("sign-in failed", "request", idOf(ctx), "login", t.login, "address", t.address)
 		if who, unknown := h.app.ActorByLogin(ctx, t.login); unknown == nil {
-			h.note(ctx, jobs.Actor{ID: -1, Login: who.Login, Name: "Nobody"}, jobs.SignInRefused, who.Login)
+			h.note(ctx, act.Actor{ID: -1, Login: who.Login, Name: "Nobody"}, act.SignInRefused, who.Login)
 		}
-		return jobs.Actor{}, err
+		return act.Actor{}, err
 	}
 	h.door.passed(t)
 	if err := h.begin(ctx, actor); err != nil {
-		return jobs.Actor{}, err
+		return act.Actor{}, err
 	}
 	if c != nil {
 		if err := h.browsers.remember(c, actor.Login); err != nil {
 			h.log.Warn("browser cannot be remembered", "request", idOf(ctx), "error", err)
 		}
 	}
-	h.note(ctx, actor, jobs.SignedIn, actor.Login)
+	h.note(ctx, actor, act.SignedIn, actor.Login)
 	return actor, nil
 }
 
 // note records what somebody did at the door. Where that cannot be, the log tells it:
 // who is to put a full disk right must be able to come in.
-func (h *handlers) note(ctx context.Context, actor jobs.Actor, what jobs.Job, login string) {
-	if err := h.app.Note(ctx, jobs.Command{Actor: actor, Address: from(ctx)}, what, "person", login, nil); err != nil {
+func (h *handlers) note(ctx context.Context, actor act.Actor, what act.Job, login string) {
+	if err := h.app.Note(ctx, act.Command{Actor: actor, Address: from(ctx)}, what, "person", login, nil); err != nil {
 		h.log.Error("not recorded", "request", idOf(ctx), "what", what, "login", login, "error", err)
 	}
 }
@@ -139,7 +141,7 @@ func (h *handlers) note(ctx context.Context, actor jobs.Actor, what jobs.Job, lo
 // SignOut ends the session.
 func (h *handlers) SignOut(ctx context.Context, _ contract.SignOutRequestObject) (contract.SignOutResponseObject, error) {
 	if actor := actorOf(ctx); actor.ID > 0 {
-		h.note(ctx, actor, jobs.SignedOut, actor.Login)
+		h.note(ctx, actor, act.SignedOut, actor.Login)
 	}
 	return contract.SignOut204Response{}, h.end(ctx)
 }
@@ -170,7 +172,7 @@ func (h *handlers) FoundLagoon(ctx context.Context, r contract.FoundLagoonReques
 		Level:    trade.ThreeWay,
 		Policy:   trade.Policy{OverDelivery: true, UnderDelivery: true},
 	}
-	if _, err := h.app.Found(ctx, jobs.Founding{Company: company, First: jobs.PersonEntry{Login: b.Login, Name: b.Name, Password: b.Password}}); err != nil {
+	if _, err := people.Found(ctx, h.app, people.Founding{Company: company, First: people.Entry{Login: b.Login, Name: b.Name, Password: b.Password}}); err != nil {
 		return nil, err
 	}
 	actor, err := h.knock(ctx, b.Login, b.Password)

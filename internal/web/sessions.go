@@ -19,8 +19,8 @@ import (
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-gonic/gin"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
-	"lagoon/internal/jobs"
 	"lagoon/internal/say"
 )
 
@@ -66,7 +66,7 @@ func (h *handlers) keepGoing(ctx context.Context) {
 }
 
 // begin signs a person in under a new token, in place of what session there was.
-func (h *handlers) begin(ctx context.Context, actor jobs.Actor) error {
+func (h *handlers) begin(ctx context.Context, actor act.Actor) error {
 	if err := h.sessions.RenewToken(ctx); err != nil {
 		return err
 	}
@@ -92,14 +92,14 @@ func (h *handlers) end(ctx context.Context) error {
 }
 
 // whose is the person of a session, as they are now; nobody where the session is over.
-func (h *handlers) whose(ctx context.Context) (jobs.Actor, error) {
+func (h *handlers) whose(ctx context.Context) (act.Actor, error) {
 	id := h.sessions.GetInt64(ctx, personKey)
 	if id == 0 {
-		return jobs.Actor{}, nil
+		return act.Actor{}, nil
 	}
 	actor, err := h.app.ActorByID(ctx, id)
 	if fault.Is(err, fault.SignIn) || (err == nil && actor.Epoch != h.sessions.GetInt64(ctx, epochKey)) {
-		return jobs.Actor{}, nil
+		return act.Actor{}, nil
 	}
 	return actor, err
 }

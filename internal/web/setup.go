@@ -7,15 +7,17 @@ import (
 	"slices"
 	"strings"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/tabular"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/masters"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
+	"lagoon/internal/tables"
 	"lagoon/internal/web/contract"
 )
 
@@ -71,11 +73,11 @@ func accountFor(ctx context.Context, iban string) string {
 	if actorOf(ctx).SeesAccounts() {
 		return iban
 	}
-	return jobs.HiddenAccount(iban)
+	return act.HiddenAccount(iban)
 }
 
-func ownersOf(owners []jobs.Owner) *[]string {
-	return new(each(owners, func(o jobs.Owner) string { return o.Name }))
+func ownersOf(owners []masters.Owner) *[]string {
+	return new(each(owners, func(o masters.Owner) string { return o.Name }))
 }
 
 // SetLimits changes limits and match level of one level.
@@ -84,7 +86,7 @@ func (h *handlers) SetLimits(ctx context.Context, r contract.SetLimitsRequestObj
 	if err != nil {
 		return nil, err
 	}
-	saved, err := h.app.SetLimits(ctx, command(ctx, r.Params.Key, r.Body), entry)
+	saved, err := masters.SetLimits(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.SetLimits200JSONResponse{Number: saved.Code}, err
 }
 
@@ -94,25 +96,25 @@ func (h *handlers) PreviewLimits(ctx context.Context, r contract.PreviewLimitsRe
 	if err != nil {
 		return nil, err
 	}
-	plan, err := h.app.PlanLimits(ctx, actorOf(ctx), entry)
-	return contract.PreviewLimits200JSONResponse{Tried: plan.Tried, Passing: each(plan.Passing, func(p jobs.Passing) contract.Passing {
+	plan, err := masters.PlanLimits(ctx, h.app, actorOf(ctx), entry)
+	return contract.PreviewLimits200JSONResponse{Tried: plan.Tried, Passing: each(plan.Passing, func(p masters.Passing) contract.Passing {
 		return contract.Passing{Invoice: p.Invoice, SupplierNumber: p.SupplierNumber, Supplier: p.Supplier, Total: p.Total.Text(p.Currency), Currency: string(p.Currency)}
 	})}, err
 }
 
 // ConfirmLimits confirms limits that others changed.
 func (h *handlers) ConfirmLimits(ctx context.Context, r contract.ConfirmLimitsRequestObject) (contract.ConfirmLimitsResponseObject, error) {
-	saved, err := h.app.ConfirmLimits(ctx, command(ctx, r.Params.Key, r.Body), r.Body.Supplier, r.Body.Item)
+	saved, err := masters.ConfirmLimits(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.Supplier, r.Body.Item)
 	return contract.ConfirmLimits200JSONResponse{Number: saved.Code}, err
 }
 
-func (h *handlers) limitsEntry(ctx context.Context, b *contract.LimitsEntry) (jobs.LimitsEntry, error) {
+func (h *handlers) limitsEntry(ctx context.Context, b *contract.LimitsEntry) (masters.LimitsEntry, error) {
 	setting, err := h.app.Setting(ctx) // the limits of company, suppliers and items are in its currency (rules §2)
 	if err != nil {
-		return jobs.LimitsEntry{}, err
+		return masters.LimitsEntry{}, err
 	}
 	var n numbers
-	entry := jobs.LimitsEntry{Supplier: b.Supplier, Item: b.Item, Level: trade.Level(b.Level), Limits: n.limits(b.Limits, "limits", setting.Company.Currency), Reason: b.Reason}
+	entry := masters.LimitsEntry{Supplier: b.Supplier, Item: b.Item, Level: trade.Level(b.Level), Limits: n.limits(b.Limits, "limits", setting.Company.Currency), Reason: b.Reason}
 	if b.OverDelivery != nil && b.UnderDelivery != nil {
 		entry.Policy = &trade.Policy{OverDelivery: *b.OverDelivery, UnderDelivery: *b.UnderDelivery}
 	}
@@ -121,7 +123,7 @@ func (h *handlers) limitsEntry(ctx context.Context, b *contract.LimitsEntry) (jo
 
 // GetSupplier reads a supplier.
 func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierRequestObject) (contract.GetSupplierResponseObject, error) {
-	s, err := h.app.SupplierSheet(ctx, r.Code)
+	s, err := masters.ReadSupplier(ctx, h.app, r.Code)
 	if err != nil {
 		return nil, err
 	}
@@ -242,7 +244,7 @@ func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequ
 	if b.Accounts != nil {
 		s.Accounts = each(*b.Accounts, func(a contract.BankAccount) trade.BankAccount { return trade.BankAccount{IBAN: a.Iban, BIC: a.Bic} })
 	}
-	entry := jobs.SupplierEntry{
+	entry := masters.SupplierEntry{
 		Supplier:      s,
 		PayToCode:     b.PayTo,
 		AccountReason: value(b.AccountReason),
@@ -255,27 +257,27 @@ func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequ
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
-	saved, err := h.app.SaveSupplier(ctx, command(ctx, r.Params.Key, b), entry)
+	saved, err := masters.SaveSupplier(ctx, h.app, command(ctx, r.Params.Key, b), entry)
 	return contract.SaveSupplier200JSONResponse{Number: saved.Code}, err
 }
 
 // ChangeSupplierStatus changes what may be done with a supplier.
 func (h *handlers) ChangeSupplierStatus(ctx context.Context, r contract.ChangeSupplierStatusRequestObject) (contract.ChangeSupplierStatusResponseObject, error) {
-	saved, err := h.app.ChangeStatus(ctx, command(ctx, r.Params.Key, r.Body), r.Code, trade.SupplierStatus(r.Body.Status), r.Body.Reason)
+	saved, err := masters.ChangeStatus(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Code, trade.SupplierStatus(r.Body.Status), r.Body.Reason)
 	return contract.ChangeSupplierStatus200JSONResponse{Number: saved.Code}, err
 }
 
 // ConfirmAccount confirms a changed bank account.
 func (h *handlers) ConfirmAccount(ctx context.Context, r contract.ConfirmAccountRequestObject) (contract.ConfirmAccountResponseObject, error) {
-	seen := jobs.AccountSeen{IBAN: r.Body.Iban, BIC: r.Body.Bic, PayTo: r.Body.PayTo}
-	saved, err := h.app.ConfirmAccount(ctx, command(ctx, r.Params.Key, r.Body), r.Code, seen)
+	seen := masters.AccountSeen{IBAN: r.Body.Iban, BIC: r.Body.Bic, PayTo: r.Body.PayTo}
+	saved, err := masters.ConfirmAccount(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Code, seen)
 	return contract.ConfirmAccount200JSONResponse{Number: saved.Code}, err
 }
 
 // SaveContact writes a contact of a supplier.
 func (h *handlers) SaveContact(ctx context.Context, r contract.SaveContactRequestObject) (contract.SaveContactResponseObject, error) {
 	b := r.Body
-	saved, err := h.app.SaveContact(ctx, command(ctx, r.Params.Key, b), r.Code, store.Contact{
+	saved, err := masters.SaveContact(ctx, h.app, command(ctx, r.Params.Key, b), r.Code, store.Contact{
 		Number:   value(b.Number),
 		Name:     b.Name,
 		Role:     b.Role,
@@ -290,14 +292,14 @@ func (h *handlers) SaveContact(ctx context.Context, r contract.SaveContactReques
 
 // GetNotes lists the notes that are shown in a stage today.
 func (h *handlers) GetNotes(ctx context.Context, r contract.GetNotesRequestObject) (contract.GetNotesResponseObject, error) {
-	notes, err := h.app.NotesFor(ctx, r.Code, r.Params.Stage)
+	notes, err := masters.NotesFor(ctx, h.app, r.Code, r.Params.Stage)
 	return contract.GetNotes200JSONResponse(each(notes, noteOf)), err
 }
 
 // SaveNote writes a note on a supplier.
 func (h *handlers) SaveNote(ctx context.Context, r contract.SaveNoteRequestObject) (contract.SaveNoteResponseObject, error) {
 	b := r.Body
-	saved, err := h.app.SaveNote(ctx, command(ctx, r.Params.Key, b), r.Code, store.SupplierNote{
+	saved, err := masters.SaveNote(ctx, h.app, command(ctx, r.Params.Key, b), r.Code, store.SupplierNote{
 		No:     value(b.No),
 		Kind:   b.Kind,
 		Urgent: b.Urgent,
@@ -314,7 +316,7 @@ func (h *handlers) SaveNote(ctx context.Context, r contract.SaveNoteRequestObjec
 func (h *handlers) SavePrice(ctx context.Context, r contract.SavePriceRequestObject) (contract.SavePriceResponseObject, error) {
 	var n numbers
 	b := r.Body
-	entry := jobs.PriceEntry{
+	entry := masters.PriceEntry{
 		Supplier: r.Code,
 		Item:     b.Item,
 		Ended:    value(b.Ended),
@@ -324,13 +326,13 @@ func (h *handlers) SavePrice(ctx context.Context, r contract.SavePriceRequestObj
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
-	saved, err := h.app.SavePrice(ctx, command(ctx, r.Params.Key, b), entry)
+	saved, err := masters.SavePrice(ctx, h.app, command(ctx, r.Params.Key, b), entry)
 	return contract.SavePrice200JSONResponse{Number: saved.Code}, err
 }
 
 // GetPerformance tells how a supplier delivers.
 func (h *handlers) GetPerformance(ctx context.Context, r contract.GetPerformanceRequestObject) (contract.GetPerformanceResponseObject, error) {
-	p, err := h.app.Performance(ctx, r.Code, day.Day(r.Params.From), day.Day(r.Params.Until))
+	p, err := masters.Performance(ctx, h.app, r.Code, day.Day(r.Params.From), day.Day(r.Params.Until))
 	if err != nil {
 		return nil, err
 	}
@@ -372,7 +374,7 @@ func (h *handlers) GetPerformance(ctx context.Context, r contract.GetPerformance
 
 // GetFrame reads what the company decides for all.
 func (h *handlers) GetFrame(ctx context.Context, _ contract.GetFrameRequestObject) (contract.GetFrameResponseObject, error) {
-	f, err := h.app.Frame(ctx)
+	f, err := masters.ReadFrame(ctx, h.app)
 	c := f.Company
 	return contract.GetFrame200JSONResponse{
 		More:        f.More,
@@ -409,7 +411,7 @@ func (h *handlers) SaveCompany(ctx context.Context, r contract.SaveCompanyReques
 	if err != nil {
 		return nil, err
 	}
-	entry := jobs.CompanyEntry{
+	entry := masters.CompanyEntry{
 		Address:       b.Address,
 		Place:         b.Place,
 		Mail:          b.Mail,
@@ -422,13 +424,13 @@ func (h *handlers) SaveCompany(ctx context.Context, r contract.SaveCompanyReques
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
-	_, err = h.app.SaveCompany(ctx, command(ctx, r.Params.Key, b), entry)
+	_, err = masters.SaveCompany(ctx, h.app, command(ctx, r.Params.Key, b), entry)
 	return contract.SaveCompany200JSONResponse{Number: "1"}, err
 }
 
 // SaveBudget writes what orders can be charged to.
 func (h *handlers) SaveBudget(ctx context.Context, r contract.SaveBudgetRequestObject) (contract.SaveBudgetResponseObject, error) {
-	saved, err := h.app.SaveBudget(ctx, command(ctx, r.Params.Key, r.Body), store.Budget{
+	saved, err := masters.SaveBudget(ctx, h.app, command(ctx, r.Params.Key, r.Body), store.Budget{
 		Code: r.Body.Code, Name: r.Body.Name, Account: trade.Account(r.Body.Account),
 	})
 	return contract.SaveBudget200JSONResponse{Number: saved.Code}, err
@@ -436,7 +438,7 @@ func (h *handlers) SaveBudget(ctx context.Context, r contract.SaveBudgetRequestO
 
 // SaveChargeKind writes a kind of charge.
 func (h *handlers) SaveChargeKind(ctx context.Context, r contract.SaveChargeKindRequestObject) (contract.SaveChargeKindResponseObject, error) {
-	saved, err := h.app.SaveChargeKind(ctx, command(ctx, r.Params.Key, r.Body), trade.ChargeKind{Name: r.Body.Name, Standard: r.Body.Standard, Ended: r.Body.Ended})
+	saved, err := masters.SaveChargeKind(ctx, h.app, command(ctx, r.Params.Key, r.Body), trade.ChargeKind{Name: r.Body.Name, Standard: r.Body.Standard, Ended: r.Body.Ended})
 	return contract.SaveChargeKind200JSONResponse{Number: saved.Code}, err
 }
 
@@ -451,23 +453,23 @@ func (h *handlers) SetRate(ctx context.Context, r contract.SetRateRequestObject)
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
 	}
-	saved, err := h.app.SetRate(ctx, command(ctx, r.Params.Key, r.Body), rate)
+	saved, err := masters.SetRate(ctx, h.app, command(ctx, r.Params.Key, r.Body), rate)
 	return contract.SetRate200JSONResponse{Number: saved.Code}, err
 }
 
 // ClosePeriod closes a month of the books.
 func (h *handlers) ClosePeriod(ctx context.Context, r contract.ClosePeriodRequestObject) (contract.ClosePeriodResponseObject, error) {
-	err := h.app.ClosePeriod(ctx, command(ctx, r.Params.Key, r.Body), r.Body.Month)
+	err := masters.ClosePeriod(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.Month)
 	return contract.ClosePeriod200JSONResponse{Number: r.Body.Month}, err
 }
 
 // ExportTable gives suppliers, items or orders as a table.
 func (h *handlers) ExportTable(ctx context.Context, r contract.ExportTableRequestObject) (contract.ExportTableResponseObject, error) {
-	table, err := h.app.ExportTable(ctx, jobs.TableKind(r.Kind))
+	table, err := tables.Export(ctx, h.app, tables.Kind(r.Kind))
 	if err != nil {
 		return nil, err
 	}
-	if err := h.app.Note(ctx, command(ctx, nil, nil), jobs.ExportTable, "table", r.Kind, nil); err != nil {
+	if err := h.app.Note(ctx, command(ctx, nil, nil), act.ExportTable, "table", r.Kind, nil); err != nil {
 		return nil, err
 	}
 	ending := "csv"
@@ -484,8 +486,8 @@ func (h *handlers) ExportTable(ctx context.Context, r contract.ExportTableReques
 
 // ImportTable takes in a table, or tries it.
 func (h *handlers) ImportTable(ctx context.Context, r contract.ImportTableRequestObject) (contract.ImportTableResponseObject, error) {
-	var files []jobs.File
-	if err := uploads(r.Body, func(f jobs.File) error {
+	var files []act.File
+	if err := uploads(r.Body, func(f act.File) error {
 		files = append(files, f)
 		return nil
 	}); err != nil {
@@ -494,11 +496,11 @@ func (h *handlers) ImportTable(ctx context.Context, r contract.ImportTableReques
 	if len(files) != 1 {
 		return nil, fault.New(fault.Invalid, "file", "Choose one table.")
 	}
-	answer, err := h.app.ImportTable(ctx, command(ctx, nil, nil), jobs.TableKind(r.Kind), files[0], value(r.Params.Trial))
+	answer, err := tables.Import(ctx, h.app, command(ctx, nil, nil), tables.Kind(r.Kind), files[0], value(r.Params.Trial))
 	return contract.ImportTable200JSONResponse{
 		Wrong:  answer.Wrong,
 		Orders: append([]int64{}, answer.Orders...),
-		Rows: each(answer.Rows, func(o jobs.RowOutcome) contract.TableRow {
+		Rows: each(answer.Rows, func(o tables.RowOutcome) contract.TableRow {
 			return contract.TableRow{Row: o.Row, Name: o.Name, Outcome: o.Outcome, Says: o.Says}
 		}),
 	}, err

@@ -19,8 +19,10 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/people"
 	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
 )
@@ -38,28 +40,35 @@ func serveWith(t *testing.T, log *slog.Logger, change ...func(*Options)) (*httpt
 	folder := t.TempDir()
 	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
-	app := jobs.New(s, jobs.Options{})
-	_, err = app.Found(t.Context(), jobs.Founding{Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "UTC", Level: trade.ThreeWay}, First: jobs.PersonEntry{Login: "administrator", Name: "A", Password: password}})
+	app := act.New(s, act.Options{})
+	_, err = people.Found(t.Context(), app, people.Founding{Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "UTC", Level: trade.ThreeWay}, First: people.Entry{Login: "administrator", Name: "A", Password: password}})
 	require.NoError(t, err)
 	first, err := app.ActorByLogin(t.Context(), "administrator")
 	require.NoError(t, err)
-	hash, err := jobs.HashPassword(password)
+	hash, err := people.HashPassword(password)
 	require.NoError(t, err)
-	for _, role := range jobs.AllRoles {
+	for _, role := range act.AllRoles {
 		if role != "administrator" {
-			require.NoError(t, app.Masters(t.Context(), jobs.Command{Actor: first}, "person", func(tx *store.Tx) error {
+			require.NoError(t, masters.Masters(t.Context(), app, act.Command{Actor: first}, "person", func(tx *store.Tx) error {
 				_, err := tx.PutPerson(store.Person{Login: role, Name: role, Password: hash, Roles: []string{role}, Active: true})
 				return err
 			}))
 		}
 	}
-	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
-	require.NoError(t, err)
-	files := fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a-1.js": {Data: bytes.Repeat([]byte("x"), 5000)}}
-	options := Options{App: app, Sessions: sessions, Files: files, Log: log, Heartbeat: 100 * time.Millisecond}
+	options := Options{App: app, Log: log, Heartbeat: 100 * time.Millisecond}
 	for _, c := range change {
 		c(&options)
 	}
+	return answering(t, folder, s, options), s
+}
+
+// answering serves opened data until the test ends.
+func answering(t *testing.T, folder string, s *store.Store, options Options) *httptest.Server {
+	t.Helper()
+	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
+	require.NoError(t, err)
+	options.Sessions = sessions
+	options.Files = fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a-1.js": {Data: bytes.Repeat([]byte("x"), 5000)}}
 	handler, err := New(options)
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)
@@ -68,7 +77,7 @@ func serveWith(t *testing.T, log *slog.Logger, change ...func(*Options)) (*httpt
 		require.NoError(t, sessions.Close())
 		require.NoError(t, s.Close())
 	})
-	return server, s
+	return server
 }
 
 func client(t *testing.T) *http.Client {
@@ -140,11 +149,11 @@ func operations(t *testing.T) []operation {
 // The contract's roles are those that the jobs check.
 func TestContractNamesTheRolesOfTheJobs(t *testing.T) {
 	for _, c := range operations(t) {
-		job := jobs.Job(c.job)
+		job := act.Job(c.job)
 		if job == "fetchAnswers" {
-			job = jobs.TakeAnswer
+			job = act.TakeAnswer
 		}
-		require.ElementsMatch(t, jobs.Permissions[job], c.roles, c.job)
+		require.ElementsMatch(t, act.Permissions[job], c.roles, c.job)
 	}
 }
 
@@ -186,7 +195,7 @@ func TestEveryCommandByEveryRole(t *testing.T) {
 	server, _ := serve(t)
 	all := operations(t)
 	nobody := client(t)
-	for _, role := range jobs.AllRoles {
+	for _, role := range act.AllRoles {
 		c := signIn(t, server, role)
 		for _, command := range all {
 			if command.job == "signOutEverywhere" {
@@ -329,7 +338,7 @@ func TestAKeyNamesItsDocument(t *testing.T) {
 	require.Contains(t, problem.Sentence, "used for something else")
 	require.NoError(t, s.Read(t.Context(), func(tx *store.Tx) error {
 		people, err := tx.People()
-		require.Len(t, people, len(jobs.AllRoles)+1)
+		require.Len(t, people, len(act.AllRoles)+1)
 		return err
 	}))
 }

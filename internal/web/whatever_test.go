@@ -16,6 +16,8 @@ import (
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/prove"
 	"lagoon/internal/web/contract"
 )
 
@@ -190,7 +192,7 @@ func TestWhateverIsSent(t *testing.T) {
 		give(path, "POST", s.address(path), string(body))
 	}
 	t.Log(len(done), "of", len(paths), "commands were done at least once from seed", seed, done, "refused:", refused)
-	require.NoError(t, app.Drain(t.Context()))
+	require.NoError(t, invoices.Drain(t.Context(), app))
 	for _, path := range slices.Sorted(maps.Keys(spec.Paths.Map())) {
 		for range rounds / 300 {
 			if item := spec.Paths.Find(path); item.Get != nil && path != "/api/live" { // which never ends
@@ -198,7 +200,7 @@ func TestWhateverIsSent(t *testing.T) {
 			}
 		}
 	}
-	verified, err := app.Verify(t.Context())
+	verified, err := prove.Books(t.Context(), app)
 	require.NoError(t, err)
 	require.Empty(t, verified.Differences)
 }

@@ -8,13 +8,15 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/views"
 )
 
-func orderSheetOf(t *testing.T, h place, number int64) jobs.OrderSheet {
+func orderSheetOf(t *testing.T, h place, number int64) views.OrderSheet {
 	t.Helper()
-	s, err := h.app.OrderSheet(t.Context(), number, jobs.Actor{})
+	s, err := views.Order(t.Context(), h.app, number, act.Actor{})
 	require.NoError(t, err)
 	return s
 }
@@ -243,7 +245,7 @@ func TestAMailThatFails(t *testing.T) {
 	d.seeIn(".notice", "is kept with the order")
 	require.Eventually(t, func() bool { return h.mail.asked.Load() > 0 }, patience, 10*time.Millisecond, "it is handed over by itself")
 	for range 8 { // it is tried some times before a person is asked
-		require.NoError(t, h.app.HandOverMail(t.Context()))
+		require.NoError(t, orders.HandOverMail(t.Context(), h.app))
 	}
 	d.seeIn(".sheet", "mail failed")
 	d.seeIn(".sheet", "the mail server is closed")

@@ -3,7 +3,6 @@ package browser
 import (
 	"bytes"
 	"context"
-	"database/sql"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -27,8 +26,9 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/demo"
-	"lagoon/internal/jobs"
+	"lagoon/internal/house"
 	"lagoon/internal/outside/bank"
 	"lagoon/internal/store"
 	"lagoon/internal/web"
@@ -72,7 +72,7 @@ func TestMain(m *testing.M) {
 type place struct {
 	url, post string
 	store     *store.Store
-	app       *jobs.App
+	app       *act.App
 	wire      *wire
 	mail      *carrier
 }
@@ -167,27 +167,27 @@ func serve(t testing.TB, folder, password string) place {
 	require.NoError(t, s.Prepare(t.Context()))
 	clock := func() time.Time { return morning }
 	mail := &carrier{}
-	app := jobs.New(s, jobs.Options{Now: clock, Outbox: mail, Bank: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: clock, Closed: demo.ClosedAccounts()}})
-	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
-	require.NoError(t, err)
 	files, err := ui.Files()
 	require.NoError(t, err)
 	working, stop := context.WithCancel(context.Background())
-	handler, err := web.New(web.Options{App: app, Sessions: sessions, Files: files, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: working.Done()})
+	lagoon, err := house.New(t.Context(), folder, s, house.Options{
+		Jobs: act.Options{Now: clock, Outbox: mail, Bank: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: clock, Closed: demo.ClosedAccounts()}},
+		Web:  web.Options{Files: files, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: working.Done()},
+	})
 	require.NoError(t, err)
-	worker := app.StartWorker(working)
+	worker := house.StartWorker(working, lagoon.App)
 	between := &wire{}
-	between.server = httptest.NewServer(between.through(noting(handler)))
+	between.server = httptest.NewServer(between.through(noting(lagoon.Handler)))
 	server := between.server
 	t.Cleanup(func() {
 		server.CloseClientConnections() // open streams would keep it
 		server.Close()
 		stop()
 		<-worker
-		require.NoError(t, sessions.Close())
+		require.NoError(t, lagoon.Close())
 		require.NoError(t, s.Close())
 	})
-	return place{url: server.URL, post: filepath.Join(folder, "post"), store: s, app: app, wire: between, mail: mail}
+	return place{url: server.URL, post: filepath.Join(folder, "post"), store: s, app: lagoon.App, wire: between, mail: mail}
 }
 
 // desk is a person's browser tab.

@@ -9,9 +9,11 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/money"
 	"lagoon/internal/demo"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/people"
 )
 
 const many = 500
@@ -19,13 +21,13 @@ const many = 500
 // largeOrder issues an order of so many lines.
 func largeOrder(t testing.TB, h place) int64 {
 	t.Helper()
-	ivo, err := h.app.SignIn(t.Context(), "ivo", demo.Password)
+	ivo, err := people.SignIn(t.Context(), h.app, "ivo", demo.Password)
 	require.NoError(t, err)
-	entry := jobs.OrderEntry{Supplier: "BRACK", WantedOn: "2026-11-27", RequestedBy: "L. Marr", Place: "Cold store"}
+	entry := orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-27", RequestedBy: "L. Marr", Place: "Cold store"}
 	for n := range many {
-		entry.Lines = append(entry.Lines, jobs.OrderEntryLine{Item: []string{"KRILL", "CAPELIN", "SQUID", "PREMIX"}[n%4], Quantity: money.Int(int64(n + 1)), Price: money.Int(2), TaxCategory: "Z", Budget: "FEED"})
+		entry.Lines = append(entry.Lines, orders.EntryLine{Item: []string{"KRILL", "CAPELIN", "SQUID", "PREMIX"}[n%4], Quantity: money.Int(int64(n + 1)), Price: money.Int(2), TaxCategory: "Z", Budget: "FEED"})
 	}
-	issued, err := h.app.IssueOrder(t.Context(), jobs.Command{Actor: ivo}, entry)
+	issued, err := orders.Issue(t.Context(), h.app, act.Command{Actor: ivo}, entry)
 	require.NoError(t, err)
 	return issued.Number
 }

@@ -8,15 +8,18 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"lagoon/internal/jobs"
+	"lagoon/internal/act"
+	"lagoon/internal/jobs/holds"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/views"
 )
 
 // colleague is a demo person who acts elsewhere.
-func colleague(t *testing.T, h place, login string) jobs.Command {
+func colleague(t *testing.T, h place, login string) act.Command {
 	t.Helper()
 	actor, err := h.app.ActorByLogin(context.Background(), login)
 	require.NoError(t, err)
-	return jobs.Command{Actor: actor}
+	return act.Command{Actor: actor}
 }
 
 // TestWhatOthersDoAppears: what a colleague does shows without reloading, and what one is typing stays.
@@ -31,10 +34,10 @@ func TestWhatOthersDoAppears(t *testing.T) {
 	typing.signIn("nora")
 	typing.open(fmt.Sprintf("/invoices/key?order=%d", orderOf(t, h, "DN 5509")))
 	typing.fill("#invoice-number", "BF-2045")
-	_, err := h.app.HoldInvoice(context.Background(), colleague(t, h, "tomas"), jobs.HoldEntry{Invoice: held.Number, Reason: "paper", Note: "The courier's slip is missing."})
+	_, err := holds.Hold(context.Background(), h.app, colleague(t, h, "tomas"), holds.HoldEntry{Invoice: held.Number, Reason: "paper", Note: "The courier's slip is missing."})
 	require.NoError(t, err)
 	clerk.see("The courier's slip is missing.")
-	_, err = h.app.RefuseInvoice(context.Background(), colleague(t, h, "ivo"), jobs.Ending{Invoice: held.Number, Reason: "Never agreed."})
+	_, err = invoices.Refuse(context.Background(), h.app, colleague(t, h, "ivo"), act.Ending{Invoice: held.Number, Reason: "Never agreed."})
 	require.NoError(t, err)
 	typing.until("!document.querySelector('.pile').innerText.includes('BF-20418')", "the refused invoice leaves the pile")
 	require.Equal(t, "BF-2045", typing.value("#invoice-number"))
@@ -58,7 +61,7 @@ func TestALostConnection(t *testing.T) {
 	clerk.fill("#invoice-total", "1,917.00")
 	clerk.main()
 	clerk.seeIn(".notice", "Lagoon does not answer. What you typed is kept; try again in a moment.")
-	_, err := h.app.RefuseInvoice(context.Background(), colleague(t, h, "ivo"), jobs.Ending{Invoice: held.Number, Reason: "Never agreed."})
+	_, err := invoices.Refuse(context.Background(), h.app, colleague(t, h, "ivo"), act.Ending{Invoice: held.Number, Reason: "Never agreed."})
 	require.NoError(t, err)
 	require.Contains(t, clerk.text(".pile"), "approver 1, since")
 	h.wire.mend()
@@ -92,7 +95,7 @@ func TestSlowAndLostAnswers(t *testing.T) {
 	receiver.seeIn(".notice", "is booked")
 	h.wire.delay.Store(0)
 	receiver.until("!document.querySelector('.working')", "progress goes")
-	sheet, err := h.app.OrderSheet(context.Background(), order, colleague(t, h, "lewis").Actor)
+	sheet, err := views.Order(context.Background(), h.app, order, colleague(t, h, "lewis").Actor)
 	require.NoError(t, err)
 	require.Equal(t, "80", sheet.Order.Lines[0].Received.String(), "60 before and 20 once")
 }

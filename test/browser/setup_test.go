@@ -8,15 +8,17 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/people"
 	"lagoon/internal/store"
 )
 
 // supplierOf reads a supplier as it is stored.
-func supplierOf(t *testing.T, h place, code string) jobs.SupplierSheet {
+func supplierOf(t *testing.T, h place, code string) masters.SupplierSheet {
 	t.Helper()
-	s, err := h.app.SupplierSheet(t.Context(), code)
+	s, err := masters.ReadSupplier(t.Context(), h.app, code)
 	require.NoError(t, err)
 	return s
 }
@@ -208,7 +210,7 @@ func TestAnItemIsEntered(t *testing.T) {
 	d.main()
 	d.seeIn(".notice", "are changed; open invoices are matched again")
 	d.seeIn(".sheet", "1 cartons = 2.5 kg")
-	item, err := h.app.ItemSheet(t.Context(), "WHELK")
+	item, err := masters.ReadItem(t.Context(), h.app, "WHELK")
 	require.NoError(t, err)
 	require.Equal(t, "BF-WHK", item.Sellers[0].Code)
 	require.Len(t, item.Sellers[0].Limits, 1)
@@ -335,11 +337,11 @@ func TestATableIsImported(t *testing.T) {
 	d.until("document.querySelector('.bar .btn').disabled", "nothing can be imported")
 	d.give("#table-file", "right.csv")
 	d.seeIn(".sum", "1 rows, 0 cannot be taken in")
-	_, err := h.app.ItemSheet(t.Context(), "MUSSEL")
+	_, err := masters.ReadItem(t.Context(), h.app, "MUSSEL")
 	require.Error(t, err, "a trial changes nothing")
 	d.click("Import all of it")
 	d.seeIn(".notice", "1 rows are imported.")
-	item, err := h.app.ItemSheet(t.Context(), "MUSSEL")
+	item, err := masters.ReadItem(t.Context(), h.app, "MUSSEL")
 	require.NoError(t, err)
 	require.Equal(t, store.Selling{Supplier: "BRACK", Name: "Brackwater Feeds", Code: "BF-MUS"}, item.Sellers[0].Selling)
 }
@@ -433,8 +435,8 @@ func TestAnAccountFromItsBeginningToItsEnd(t *testing.T) {
 func TestRolesWaitForASecondAdministrator(t *testing.T) {
 	t.Parallel()
 	h := open(t)
-	second := jobs.PersonEntry{Login: "mara", Name: "Mara Finn", Password: "skerry-point-demo", Lasting: true, Roles: []string{"administrator"}}
-	_, err := h.app.AddPerson(t.Context(), jobs.Command{Actor: admin(t, h)}, second)
+	second := people.Entry{Login: "mara", Name: "Mara Finn", Password: "skerry-point-demo", Lasting: true, Roles: []string{"administrator"}}
+	_, err := people.Add(t.Context(), h.app, act.Command{Actor: admin(t, h)}, second)
 	require.NoError(t, err)
 	d := sit(t, h)
 	d.signIn("rhea")

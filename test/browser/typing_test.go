@@ -7,8 +7,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/people"
 )
 
 // TestNumbersAsTyped: quantities are typed as people write them, worked out, and echoed before they count.
@@ -35,7 +36,7 @@ func TestNumbersAsTyped(t *testing.T) {
 	check(receiver, []typed{{"237.5", ""}, {"1,250", ""}, {"1250", ""}, {"12*3.5", "= 42"}, {"10%", "= 25"}, {"100+50-25.5", "= 124.5"}, {"100/8", "= 12.5"}, {"1/3", "Not a number"}, {"1/0", "Not a number"},
 		{"12,5", "Not a number"}, {"1.2.3", "Not a number"}, {"x", "Not a number"}, {"0.0000001", "Not a number"}, {".5", "= 0.5"}})
 
-	_, err := h.app.AddPerson(context.Background(), jobs.Command{Actor: admin(t, h)}, jobs.PersonEntry{Login: "jan", Name: "Jan Vloed", Password: "skerry-point-demo", Lasting: true, Comma: true, Roles: []string{"receiver"}})
+	_, err := people.Add(context.Background(), h.app, act.Command{Actor: admin(t, h)}, people.Entry{Login: "jan", Name: "Jan Vloed", Password: "skerry-point-demo", Lasting: true, Comma: true, Roles: []string{"receiver"}})
 	require.NoError(t, err)
 	comma := sit(t, h)
 	comma.refusing(422)
@@ -46,7 +47,7 @@ func TestNumbersAsTyped(t *testing.T) {
 	comma.seeIn(".thread", "6.085,00 EUR")
 }
 
-func admin(t *testing.T, h place) jobs.Actor {
+func admin(t *testing.T, h place) act.Actor {
 	t.Helper()
 	actor, err := h.app.ActorByLogin(context.Background(), "rhea")
 	require.NoError(t, err)

@@ -11,12 +11,18 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/payments"
+	"lagoon/internal/jobs/people"
+	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/store"
 )
 
@@ -26,10 +32,10 @@ type desk struct {
 	ctx   context.Context
 	h     history
 	store *store.Store
-	app   *jobs.App
+	app   *act.App
 	now   time.Time
 
-	actors  map[string]jobs.Actor
+	actors  map[string]act.Actor
 	orders  map[string]int64 // by the name in the case
 	lines   map[string]orderedAs
 	bills   map[string]int64 // invoices
@@ -108,19 +114,19 @@ func open(t *testing.T, h history) *desk {
 	require.NoError(t, err)
 	require.NoError(t, s.Prepare(t.Context()))
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	d := &desk{t: t, ctx: t.Context(), h: h, store: s, actors: map[string]jobs.Actor{}, orders: map[string]int64{}, lines: map[string]orderedAs{}, bills: map[string]int64{}, notes: map[string]int64{},
+	d := &desk{t: t, ctx: t.Context(), h: h, store: s, actors: map[string]act.Actor{}, orders: map[string]int64{}, lines: map[string]orderedAs{}, bills: map[string]int64{}, notes: map[string]int64{},
 		returns: map[string]int64{}, free: map[string]int64{}, runs: map[string]int64{}}
 	d.at(h.Steps[0].On)
-	d.app = jobs.New(s, jobs.Options{Now: func() time.Time { return d.now }, Bank: quiet{}})
+	d.app = act.New(s, act.Options{Now: func() time.Time { return d.now }, Bank: quiet{}})
 	level := levels[h.Company.Level]
 	if level == "" {
 		level = trade.ThreeWay
 	}
-	_, err = d.app.Found(d.ctx, jobs.Founding{Company: store.Company{Name: "Skerry Point Aquarium", Currency: money.Currency(h.Company.Currency), Zone: "UTC", IBAN: iban(0), BIC: "WESTGB2L", Level: level,
-		Policy: trade.Policy{OverDelivery: h.Company.OverDelivery, UnderDelivery: h.Company.UnderDelivery}}, First: jobs.PersonEntry{Login: "administrator", Name: "administrator", Password: "long enough for us"}})
+	_, err = people.Found(d.ctx, d.app, people.Founding{Company: store.Company{Name: "Skerry Point Aquarium", Currency: money.Currency(h.Company.Currency), Zone: "UTC", IBAN: iban(0), BIC: "WESTGB2L", Level: level,
+		Policy: trade.Policy{OverDelivery: h.Company.OverDelivery, UnderDelivery: h.Company.UnderDelivery}}, First: people.Entry{Login: "administrator", Name: "administrator", Password: "long enough for us"}})
 	require.NoError(t, err)
 	d.know("administrator")
-	require.NoError(t, d.app.Masters(d.ctx, jobs.Command{Actor: d.actors["administrator"]}, "worked case", d.masters))
+	require.NoError(t, masters.Masters(d.ctx, d.app, act.Command{Actor: d.actors["administrator"]}, "worked case", d.masters))
 	for _, role := range []string{"buyer", "receiver", "clerk", "approver", "treasurer", "second treasurer"} {
 		d.know(role)
 	}
@@ -128,7 +134,7 @@ func open(t *testing.T, h history) *desk {
 		d.know(name)
 	}
 	if h.OpenFrom != "" {
-		require.NoError(t, d.app.ClosePeriod(d.ctx, d.as(step{}, "administrator"), string(day.Day(h.OpenFrom).Add(-1))[:7]))
+		require.NoError(t, masters.ClosePeriod(d.ctx, d.app, d.as(step{}, "administrator"), string(day.Day(h.OpenFrom).Add(-1))[:7]))
 	}
 	return d
 }
@@ -146,11 +152,11 @@ func (d *desk) know(login string) {
 }
 
 // as is a command of the person whom the step names, else of whoever has the role.
-func (d *desk) as(s step, role string) jobs.Command {
+func (d *desk) as(s step, role string) act.Command {
 	if s.By != "" {
 		role = s.By
 	}
-	return jobs.Command{Actor: d.actors[role]}
+	return act.Command{Actor: d.actors[role]}
 }
 
 // at sets the clock to a day; steps of one day follow each other.
@@ -254,9 +260,9 @@ func per(text string) money.Decimal {
 }
 
 // orderLine is a line of an order as Lagoon takes it.
-func (d *desk) orderLine(order string, no int, l lineWords, supplier string) jobs.OrderEntryLine {
+func (d *desk) orderLine(order string, no int, l lineWords, supplier string) orders.EntryLine {
 	as := orderedAs{l, supplier, money.Int(1)}
-	e := jobs.OrderEntryLine{Quantity: dec(l.Quantity), Price: dec(l.Price), Base: per(l.Per), Budget: "GOODS", Level: levels[l.Level], Discount: d.amount(l.Discount, d.supplierCurrency(supplier)),
+	e := orders.EntryLine{Quantity: dec(l.Quantity), Price: dec(l.Price), Base: per(l.Per), Budget: "GOODS", Level: levels[l.Level], Discount: d.amount(l.Discount, d.supplierCurrency(supplier)),
 		Limits: book(d.t, l.Limits, d.supplierCurrency(supplier))}
 	if l.Budget != "" {
 		e.Budget = l.Budget
@@ -326,7 +332,7 @@ func (d *desk) invoiceLine(l lineWords, currency money.Currency) trade.InvoiceLi
 }
 
 // invoice is an invoice as a clerk keys it.
-func (d *desk) invoice(s step) jobs.InvoiceEntry {
+func (d *desk) invoice(s step) invoices.Entry {
 	supplier := s.Supplier
 	for _, l := range s.Lines {
 		if supplier == "" && l.Order != "" {
@@ -334,7 +340,7 @@ func (d *desk) invoice(s step) jobs.InvoiceEntry {
 		}
 	}
 	currency := d.supplierCurrency(supplier)
-	e := jobs.InvoiceEntry{Supplier: codeOf(supplier), Reason: "read again"}
+	e := invoices.Entry{Supplier: codeOf(supplier), Reason: "read again"}
 	e.Invoice = trade.Invoice{SupplierNumber: s.No, Date: day.Day(s.Date), PostingDay: day.Day(s.Posting), DueStated: day.Day(s.Due), Currency: currency, StatedTotal: d.amount(s.Total, currency), Rounded: d.amount(s.Rounding, currency)}
 	stated := map[string]money.Amount{}
 	for code, text := range s.Tax {
@@ -382,12 +388,12 @@ func (d *desk) documentCharge(c chargeWords, currency money.Currency, allowance 
 }
 
 // delivery is what came, as a receiver counts it.
-func (d *desk) delivery(s step) jobs.DeliveryEntry {
+func (d *desk) delivery(s step) receiving.DeliveryEntry {
 	arrived := s.Arrived
 	if arrived == "" {
 		arrived = s.On
 	}
-	e := jobs.DeliveryEntry{Order: d.orders[s.Order], Entry: receive.Entry{Note: s.Note, Day: day.Day(arrived), SecondPart: s.SecondPart}}
+	e := receiving.DeliveryEntry{Order: d.orders[s.Order], Entry: receive.Entry{Note: s.Note, Day: day.Day(arrived), SecondPart: s.SecondPart}}
 	for _, l := range s.Lines {
 		e.Lines = append(e.Lines, receive.Line{No: l.Line, Quantity: d.counted(s.Order, l, l.Quantity), Refused: d.counted(s.Order, l, l.Refused), Close: l.Last, Unit: d.unit(l)})
 	}
@@ -395,9 +401,9 @@ func (d *desk) delivery(s step) jobs.DeliveryEntry {
 }
 
 // proposed are the invoices that a run of the step takes.
-func (d *desk) proposed(s step) jobs.RunEntry {
-	e := jobs.RunEntry{DueBy: day.Day(s.Until), PayOn: day.Day(s.PayOn)}
-	proposal, err := d.app.Propose(d.ctx, e.DueBy, e.PayOn)
+func (d *desk) proposed(s step) payments.RunEntry {
+	e := payments.RunEntry{DueBy: day.Day(s.Until), PayOn: day.Day(s.PayOn)}
+	proposal, err := payments.Propose(d.ctx, d.app, e.DueBy, e.PayOn)
 	require.NoError(d.t, err)
 	var numbers []int64
 	for _, p := range proposal.Payments {
@@ -414,7 +420,7 @@ func (d *desk) proposed(s step) jobs.RunEntry {
 		numbers = slices.DeleteFunc(numbers, func(n int64) bool { return n == d.bills[name] })
 	}
 	for _, n := range numbers {
-		item := jobs.RunItem{Invoice: n}
+		item := payments.RunItem{Invoice: n}
 		for name, part := range s.Part {
 			if d.bills[name] == n {
 				item.Amount = new(dec(part))

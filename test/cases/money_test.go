@@ -6,11 +6,14 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/payments"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 )
 
 func dayOf(text string) day.Day { return day.Day(text) }
@@ -24,24 +27,24 @@ func (d *desk) pay(s step) error {
 		for _, name := range s.Invoices {
 			numbers = append(numbers, d.bills[name])
 		}
-		_, err := d.app.ReleaseInvoices(ctx, d.as(s, "approver"), numbers)
+		_, err := payments.ReleaseInvoices(ctx, d.app, d.as(s, "approver"), numbers)
 		return err
 	case "take_back_release":
 		for _, name := range s.Invoices {
-			if _, err := d.app.TakeBackRelease(ctx, d.as(s, "approver"), jobs.Ending{Invoice: d.bills[name], Reason: "not yet"}); err != nil {
+			if _, err := payments.TakeBackRelease(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: d.bills[name], Reason: "not yet"}); err != nil {
 				return err
 			}
 		}
 		return nil
 	case "propose":
-		made, err := d.app.MakeRun(ctx, d.as(s, "treasurer"), d.proposed(s))
+		made, err := payments.MakeRun(ctx, d.app, d.as(s, "treasurer"), d.proposed(s))
 		if err == nil {
 			d.runs[s.No] = made.Number
 			d.payments(s, made.Number)
 		}
 		return err
 	case "approve":
-		made, err := d.app.ApproveRun(ctx, d.as(s, "second treasurer"), d.runs[s.Run], 0)
+		made, err := payments.ApproveRun(ctx, d.app, d.as(s, "second treasurer"), d.runs[s.Run], 0)
 		if err != nil {
 			return err
 		}
@@ -50,13 +53,13 @@ func (d *desk) pay(s step) error {
 		d.payments(s, made.Number)
 		return nil
 	case "send":
-		_, err := d.app.SendRun(ctx, d.as(s, "treasurer"), d.runs[s.Run], 0)
+		_, err := payments.SendRun(ctx, d.app, d.as(s, "treasurer"), d.runs[s.Run], 0)
 		return err
 	case "take_back_run":
-		_, err := d.app.TakeBackRun(ctx, d.as(s, "treasurer"), jobs.RunEnding{Number: d.runs[s.Run], Reason: "not yet"})
+		_, err := payments.TakeBackRun(ctx, d.app, d.as(s, "treasurer"), payments.RunEnding{Number: d.runs[s.Run], Reason: "not yet"})
 		return err
 	case "declare_lost":
-		_, err := d.app.DeclareLost(ctx, d.as(s, "treasurer"), jobs.RunEnding{Number: d.runs[s.Run], Reason: s.Note})
+		_, err := payments.DeclareLost(ctx, d.app, d.as(s, "treasurer"), payments.RunEnding{Number: d.runs[s.Run], Reason: s.Note})
 		return err
 	case "answer":
 		return d.answer(s)
@@ -64,18 +67,18 @@ func (d *desk) pay(s step) error {
 		supplier := d.supplier(s.Supplier)
 		supplier.IBAN = iban(900)
 		address := store.Address{Purposes: []string{"orders"}, Street: "Quay 1", City: "Skerry", Country: "IE"}
-		_, err := d.app.SaveSupplier(ctx, d.as(s, "administrator"), jobs.SupplierEntry{Supplier: supplier, Addresses: []store.Address{address}, AccountReason: "they wrote so"})
+		_, err := masters.SaveSupplier(ctx, d.app, d.as(s, "administrator"), masters.SupplierEntry{Supplier: supplier, Addresses: []store.Address{address}, AccountReason: "they wrote so"})
 		return err
 	case "confirm_account":
 		supplier := d.supplier(s.Supplier)
-		_, err := d.app.ConfirmAccount(ctx, d.as(s, "treasurer"), supplier.Code, jobs.AccountSeen{IBAN: supplier.IBAN, BIC: supplier.BIC})
+		_, err := masters.ConfirmAccount(ctx, d.app, d.as(s, "treasurer"), supplier.Code, masters.AccountSeen{IBAN: supplier.IBAN, BIC: supplier.BIC})
 		return err
 	}
 	return fmt.Errorf("the act %q is not built", s.Do)
 }
 
 func (d *desk) supplier(name string) trade.Supplier {
-	sheet, err := d.app.SupplierSheet(d.ctx, codeOf(name))
+	sheet, err := masters.ReadSupplier(d.ctx, d.app, codeOf(name))
 	require.NoError(d.t, err)
 	return sheet.Supplier
 }
@@ -86,7 +89,7 @@ func (d *desk) payments(s step, number int64) {
 		return
 	}
 	t := d.t
-	sheet, err := d.app.RunSheet(d.ctx, number)
+	sheet, err := views.Run(d.ctx, d.app, number)
 	require.NoError(t, err)
 	require.Len(t, sheet.Payments, len(*s.Payments))
 	for _, want := range *s.Payments {
@@ -123,7 +126,7 @@ func (d *desk) payments(s step, number int64) {
 
 // answer is the bank's: of the whole file, of one supplier's payment, or of both.
 func (d *desk) answer(s step) error {
-	sheet, err := d.app.RunSheet(d.ctx, d.runs[s.Run])
+	sheet, err := views.Run(d.ctx, d.app, d.runs[s.Run])
 	require.NoError(d.t, err)
 	d.answers++
 	group, apart := "", map[string]string{}
@@ -147,6 +150,6 @@ func (d *desk) answer(s step) error {
 		group += "</OrgnlGrpInfAndSts>"
 	}
 	content := fmt.Sprintf(`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.002.001.11"><CstmrPmtStsRpt><GrpHdr><MsgId>B-%d</MsgId></GrpHdr><OrgnlGrpInfAndSts><OrgnlMsgId>%s</OrgnlMsgId>%s</CstmrPmtStsRpt></Document>`, d.answers, sheet.Message, group)
-	_, err = d.app.TakeAnswer(d.ctx, d.as(s, "treasurer"), jobs.File{Name: "answer.xml", Content: []byte(content)})
+	_, err = payments.TakeAnswer(d.ctx, d.app, d.as(s, "treasurer"), act.File{Name: "answer.xml", Content: []byte(content)})
 	return err
 }

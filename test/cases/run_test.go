@@ -12,14 +12,20 @@ import (
 	"github.com/stretchr/testify/require"
 	"go.yaml.in/yaml/v3"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/jobs"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/receiving"
+	"lagoon/internal/prove"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 )
 
 // TestWorkedCases runs every case of the acts, levels and settings that are built. Those that
@@ -43,7 +49,7 @@ func TestWorkedCases(t *testing.T) {
 					return
 				}
 			}
-			proof, err := d.app.Verify(d.ctx)
+			proof, err := prove.Books(d.ctx, d.app)
 			require.NoError(t, err)
 			require.Empty(t, proof.Differences, "the books prove themselves")
 		})
@@ -84,7 +90,7 @@ func (d *desk) step(s step) {
 	last := d.lastEntry()
 	err := d.act(s)
 	if err == nil {
-		err = d.app.Drain(d.ctx)
+		err = invoices.Drain(d.ctx, d.app)
 	}
 	if !s.Refused.IsZero() && s.Refused.Value != "" {
 		var no *fault.Fault
@@ -135,7 +141,7 @@ func (d *desk) act(s step) error {
 	}
 	switch s.Do {
 	case "order":
-		e := jobs.OrderEntry{Supplier: codeOf(s.Supplier), WantedOn: "2029-12-31"}
+		e := orders.Entry{Supplier: codeOf(s.Supplier), WantedOn: "2029-12-31"}
 		for i, l := range s.Lines {
 			e.Lines = append(e.Lines, d.orderLine(s.No, i+1, l, s.Supplier))
 		}
@@ -144,11 +150,11 @@ func (d *desk) act(s step) error {
 			charge.TaxCategory, charge.TaxRate = d.tax(c.Tax)
 			e.Charges = append(e.Charges, charge)
 		}
-		issued, err := d.app.IssueOrder(ctx, d.as(s, "buyer"), e)
+		issued, err := orders.Issue(ctx, d.app, d.as(s, "buyer"), e)
 		d.orders[s.No] = issued.Number
 		return err
 	case "change_order":
-		e := jobs.ChangeEntry{Number: number(d.orders, s.Order), Reason: "agreed", OrderEntry: jobs.OrderEntry{WantedOn: "2029-12-31"}}
+		e := orders.ChangeEntry{Number: number(d.orders, s.Order), Reason: "agreed", Entry: orders.Entry{WantedOn: "2029-12-31"}}
 		for _, l := range s.Lines {
 			name := fmt.Sprintf("%s/%d", s.Order, l.Line)
 			as := d.lines[name]
@@ -162,21 +168,21 @@ func (d *desk) act(s step) error {
 			line.No = l.Line
 			e.Lines = append(e.Lines, line)
 		}
-		_, err := d.app.ChangeOrder(ctx, d.as(s, "buyer"), e)
+		_, err := orders.Change(ctx, d.app, d.as(s, "buyer"), e)
 		return err
 	case "close", "reopen":
-		e := jobs.ClosingEntry{Lines: []jobs.LineRef{{Order: number(d.orders, s.Order), Line: s.Line}}, Goods: s.What != "invoices", Invoices: s.What != "goods", Reason: "so agreed"}
+		e := orders.ClosingEntry{Lines: []orders.LineRef{{Order: number(d.orders, s.Order), Line: s.Line}}, Goods: s.What != "invoices", Invoices: s.What != "goods", Reason: "so agreed"}
 		if s.Do == "close" {
-			_, err := d.app.CloseLines(ctx, d.as(s, "buyer"), e)
+			_, err := orders.CloseLines(ctx, d.app, d.as(s, "buyer"), e)
 			return err
 		}
-		_, err := d.app.ReopenLines(ctx, d.as(s, "buyer"), e)
+		_, err := orders.ReopenLines(ctx, d.app, d.as(s, "buyer"), e)
 		return err
 	case "cancel":
-		_, err := d.app.CancelOrder(ctx, d.as(s, "buyer"), number(d.orders, s.Order), 0, "not wanted")
+		_, err := orders.Cancel(ctx, d.app, d.as(s, "buyer"), number(d.orders, s.Order), 0, "not wanted")
 		return err
 	case "deliver":
-		booked, err := d.app.BookDelivery(ctx, d.as(s, "receiver"), d.delivery(s))
+		booked, err := receiving.BookDelivery(ctx, d.app, d.as(s, "receiver"), d.delivery(s))
 		if err == nil {
 			d.notes[s.Order+"/"+s.Note] = booked.Number
 		}
@@ -184,48 +190,48 @@ func (d *desk) act(s step) error {
 	case "return":
 		return d.sendBack(s)
 	case "undo_return":
-		_, err := d.app.ReverseDelivery(ctx, d.as(s, "receiver"), jobs.ReversalEntry{Delivery: number(d.returns, s.Return), Reason: "never left"})
+		_, err := receiving.ReverseDelivery(ctx, d.app, d.as(s, "receiver"), receiving.ReversalEntry{Delivery: number(d.returns, s.Return), Reason: "never left"})
 		return err
 	case "reverse_delivery":
 		for key, delivery := range d.notes {
 			if strings.HasSuffix(key, "/"+s.Note) {
-				_, err := d.app.ReverseDelivery(ctx, d.as(s, "receiver"), jobs.ReversalEntry{Delivery: delivery, Reason: s.Reason})
+				_, err := receiving.ReverseDelivery(ctx, d.app, d.as(s, "receiver"), receiving.ReversalEntry{Delivery: delivery, Reason: s.Reason})
 				return err
 			}
 		}
 		return fmt.Errorf("no delivery has the note %s", s.Note)
 	case "free":
-		accepted, err := d.app.AcceptFree(ctx, d.as(s, "approver"), jobs.FreeEntry{Order: number(d.orders, s.Order), Line: s.Line, Note: s.Note})
+		accepted, err := receiving.AcceptFree(ctx, d.app, d.as(s, "approver"), receiving.FreeEntry{Order: number(d.orders, s.Order), Line: s.Line, Note: s.Note})
 		d.free[fmt.Sprintf("%s/%d", s.Order, s.Line)] = accepted.Number
 		return err
 	case "undo_free":
-		_, err := d.app.UndoFree(ctx, d.as(s, "approver"), jobs.ReversalEntry{Delivery: number(d.free, fmt.Sprintf("%s/%d", s.Order, s.Line)), Reason: "not free"})
+		_, err := receiving.UndoFree(ctx, d.app, d.as(s, "approver"), receiving.ReversalEntry{Delivery: number(d.free, fmt.Sprintf("%s/%d", s.Order, s.Line)), Reason: "not free"})
 		return err
 	case "invoice":
-		captured, err := d.app.KeyInvoice(ctx, d.as(s, "clerk"), d.invoice(s))
+		captured, err := invoices.Key(ctx, d.app, d.as(s, "clerk"), d.invoice(s))
 		if err == nil {
 			d.bills[s.No] = captured.Number
 		}
 		return err
 	case "correct":
-		sheet, err := d.app.InvoiceSheet(ctx, number(d.bills, s.Invoice), d.actors["clerk"])
+		sheet, err := views.Invoice(ctx, d.app, number(d.bills, s.Invoice), d.actors["clerk"])
 		require.NoError(t, err)
 		s.No, s.Date = sheet.Invoice.SupplierNumber, string(sheet.Invoice.Date)
-		_, err = d.app.CorrectInvoice(ctx, d.as(s, "clerk"), number(d.bills, s.Invoice), d.invoice(s))
+		_, err = invoices.Correct(ctx, d.app, d.as(s, "clerk"), number(d.bills, s.Invoice), d.invoice(s))
 		return err
 	case "accept":
 		return d.accept(s)
 	case "void":
-		_, err := d.app.VoidInvoice(ctx, d.as(s, "approver"), jobs.Ending{Invoice: number(d.bills, s.Invoice), Reason: "not ours"})
+		_, err := invoices.Void(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, s.Invoice), Reason: "not ours"})
 		return err
 	case "refuse":
-		_, err := d.app.RefuseInvoice(ctx, d.as(s, "approver"), jobs.Ending{Invoice: number(d.bills, s.Invoice), Reason: s.Note})
+		_, err := invoices.Refuse(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, s.Invoice), Reason: s.Note})
 		return err
 	case "set_rate":
-		_, err := d.app.SetRate(ctx, d.as(s, "treasurer"), store.ExchangeRate{Currency: money.Currency(s.Currency), Day: dayOf(s.Day), Rate: dec(s.Rate)})
+		_, err := masters.SetRate(ctx, d.app, d.as(s, "treasurer"), store.ExchangeRate{Currency: money.Currency(s.Currency), Day: dayOf(s.Day), Rate: dec(s.Rate)})
 		return err
 	case "close_period":
-		return d.app.ClosePeriod(ctx, d.as(s, "administrator"), s.Period)
+		return masters.ClosePeriod(ctx, d.app, d.as(s, "administrator"), s.Period)
 	}
 	return d.pay(s)
 }
@@ -237,7 +243,7 @@ func (d *desk) sendBack(s step) error {
 		require.Equal(d.t, s.Lines[0].Note+s.Lines[0].For, l.Note+l.For, "a return is of one delivery, for one thing")
 		e.Lines = append(e.Lines, receive.ReturnLine{No: l.Line, Quantity: d.counted(s.Order, l, l.Quantity)})
 	}
-	booked, err := d.app.BookReturn(d.ctx, d.as(s, "receiver"), e)
+	booked, err := receiving.BookReturn(d.ctx, d.app, d.as(s, "receiver"), e)
 	if err == nil {
 		d.returns[s.No] = booked.Number
 	}
@@ -251,7 +257,7 @@ var kinds = map[finding.Kind]string{finding.OverReceived: "over_received", findi
 	finding.NoRate: "no_rate", finding.NotBooked: "kind_not_booked"}
 
 func (d *desk) findings(name string) []finding.Finding {
-	sheet, err := d.app.InvoiceSheet(d.ctx, d.bills[name], d.actors["approver"])
+	sheet, err := views.Invoice(d.ctx, d.app, d.bills[name], d.actors["approver"])
 	require.NoError(d.t, err)
 	return sheet.Findings
 }
@@ -265,7 +271,7 @@ func (d *desk) accept(s step) error {
 		if note == "" {
 			note = "as agreed"
 		}
-		_, err := d.app.AcceptFinding(d.ctx, d.as(s, "approver"), jobs.AcceptEntry{Invoice: d.bills[s.Invoice], Kind: f.Kind, Line: f.Line, About: f.About(), Note: note})
+		_, err := invoices.AcceptFinding(d.ctx, d.app, d.as(s, "approver"), invoices.AcceptEntry{Invoice: d.bills[s.Invoice], Kind: f.Kind, Line: f.Line, About: f.About(), Note: note})
 		return err
 	}
 	return fmt.Errorf("%s has no finding %s", s.Invoice, s.Finding)
@@ -275,7 +281,7 @@ func (d *desk) accept(s step) error {
 // outside is named, what is within need not be.
 func (d *desk) outcome(name, state string, expected *[]findingWords) {
 	t := d.t
-	sheet, err := d.app.InvoiceSheet(d.ctx, d.bills[name], d.actors["approver"])
+	sheet, err := views.Invoice(d.ctx, d.app, d.bills[name], d.actors["approver"])
 	require.NoError(t, err)
 	if state != "" {
 		require.Equal(t, state, string(sheet.State.State), "%s: %s", name, sheet.State.Summary)
@@ -348,7 +354,7 @@ func (d *desk) entry(expected *[][3]string, booked []store.Booked, of string) {
 }
 
 func (d *desk) lastEntry() int64 {
-	page, err := d.app.Journal(d.ctx, 0)
+	page, err := views.Journal(d.ctx, d.app, 0)
 	require.NoError(d.t, err)
 	if len(page.Entries) == 0 {
 		return 0
@@ -357,7 +363,7 @@ func (d *desk) lastEntry() int64 {
 }
 
 func (d *desk) entriesSince(number int64) []store.Booked {
-	page, err := d.app.Journal(d.ctx, 0)
+	page, err := views.Journal(d.ctx, d.app, 0)
 	require.NoError(d.t, err)
 	var since []store.Booked
 	for _, b := range page.Entries {
@@ -373,7 +379,7 @@ func (d *desk) after(a afterWords) {
 	t := d.t
 	for name, words := range a.Lines {
 		order, no, _ := strings.Cut(name, "/")
-		sheet, err := d.app.OrderSheet(d.ctx, d.orders[order], d.actors["buyer"])
+		sheet, err := views.Order(d.ctx, d.app, d.orders[order], d.actors["buyer"])
 		require.NoError(t, err)
 		line := sheet.Order.Lines[dec(no)/money.Int(1)-1]
 		factor := d.lines[name].factor
@@ -395,12 +401,12 @@ func (d *desk) after(a afterWords) {
 		require.Equal(t, text, d.balance(account).Text(d.company()), "the balance of %s", account)
 	}
 	for name, text := range a.Open {
-		sheet, err := d.app.InvoiceSheet(d.ctx, d.bills[name], d.actors["approver"])
+		sheet, err := views.Invoice(d.ctx, d.app, d.bills[name], d.actors["approver"])
 		require.NoError(t, err)
 		require.Equal(t, text, sheet.State.Open.Text(sheet.State.Currency), "what %s owes", name)
 	}
 	for name, parts := range a.Due {
-		sheet, err := d.app.InvoiceSheet(d.ctx, d.bills[name], d.actors["approver"])
+		sheet, err := views.Invoice(d.ctx, d.app, d.bills[name], d.actors["approver"])
 		require.NoError(t, err)
 		require.Equal(t, parts, [][2]string{{string(sheet.State.Due), sheet.State.Total.Text(sheet.State.Currency)}}, "when %s is due", name)
 	}

@@ -20,13 +20,14 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/demo"
 	"lagoon/internal/format/iso20022"
 	"lagoon/internal/format/ubl"
-	"lagoon/internal/jobs"
+	"lagoon/internal/prove"
 	"lagoon/internal/store"
 )
 
@@ -360,7 +361,7 @@ func TestJournalAddsUpOutside(t *testing.T) {
 	}
 	require.Empty(t, shell("SELECT entry FROM entry_line GROUP BY entry HAVING sum(base) <> 0"))
 	require.Equal(t, "0", shell("SELECT sum(base) FROM entry_line"))
-	verified, err := jobs.New(s, jobs.Options{}).Verify(t.Context())
+	verified, err := prove.Books(t.Context(), act.New(s, act.Options{}))
 	require.NoError(t, err)
 	require.Empty(t, verified.Differences)
 	require.Equal(t, shell("SELECT count(*) FROM entry"), fmt.Sprint(verified.Entries))

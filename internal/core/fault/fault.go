@@ -5,6 +5,7 @@ package fault
 import (
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 )
 
@@ -115,4 +116,17 @@ func (fs Faults) OrNil() error {
 		return nil
 	}
 	return fs
+}
+
+// Sentences are the sentences of a refusal, or of several, one after the other.
+func Sentences(err error) string {
+	var all Faults
+	if !errors.As(err, &all) {
+		return err.Error()
+	}
+	lines := make([]string, len(all))
+	for i, f := range all {
+		lines[i] = f.Sentence
+	}
+	return strings.Join(lines, " ")
 }

@@ -1,0 +1,96 @@
+package act
+
+// This file writes what the core has decided to book, and what follows from it for the due
+// days of invoices that were booked before.
+
+import (
+	"errors"
+	"slices"
+	"strings"
+
+	"lagoon/internal/core/book"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/pay"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// Applied says by which document about goods, at which rate and why a booking is written, of
+// whom and when.
+func (w *Work) Applied(delivery int64, rate money.Decimal, reason string) store.Applied {
+	return store.Applied{Delivery: delivery, Rate: rate, Reason: strings.TrimSpace(reason), By: w.Actor.ID, At: w.Instant()}
+}
+
+// ApplyBooking writes a booking. Other invoices than of may be set against other receipts by it, so
+// that those whose terms count from receipt are due on another day.
+func (w *Work) ApplyBooking(b book.Booking, as store.Applied, of int64) error {
+	if err := w.Apply(b, as); err != nil {
+		return err
+	}
+	var touched []int64
+	for _, a := range b.Allocations {
+		if a.Receipt != nil && a.Invoice != 0 && a.Invoice != of && !slices.Contains(touched, a.Invoice) {
+			touched = append(touched, a.Invoice)
+		}
+	}
+	for _, invoice := range touched {
+		if err := w.dueAgain(invoice); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// dueAgain works out once more when a booked invoice is due, from the receipts that it is set
+// against now (rules §10).
+func (w *Work) dueAgain(invoice int64) error {
+	s, err := w.InvoiceState(invoice)
+	if err != nil || (s.State != trade.Verified && s.State != trade.Released) {
+		return err
+	}
+	supplier, err := w.Supplier(s.Supplier)
+	if err != nil || !supplier.Terms.FromReceipt {
+		return err
+	}
+	inv, err := w.Invoice(s.Revision)
+	if err != nil {
+		return err
+	}
+	orders, err := w.OrdersOf(inv, store.AllReserved)
+	if err != nil {
+		return err
+	}
+	rows, err := w.AllocationsOf(s.Revision, orders...)
+	if err != nil {
+		return err
+	}
+	result := match.Result{}
+	for _, row := range rows {
+		result.Allocations = append(result.Allocations, match.Allocation{OrderLine: row.Line, Receipt: row.Receipt, Quantity: row.Quantity})
+	}
+	before := s
+	if err := Terms(&s, inv, match.Facts{Supplier: &supplier}, result); err != nil || s == before {
+		return err
+	}
+	s.Version++
+	return errors.Join(w.SaveInvoiceState(s), w.Record("invoice", inv.Number, struct{ Due day.Day }{before.Due}, struct{ Due day.Day }{s.Due}))
+}
+
+// Terms works out due date and discount from the supplier's terms.
+func Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result match.Result) error {
+	if facts.Supplier == nil {
+		s.Due = inv.Date
+		if inv.DueStated != "" {
+			s.Due = inv.DueStated
+		}
+		return nil
+	}
+	t := facts.Supplier.Terms
+	base := result.BaseDate(t, inv.Date)
+	s.Due, s.DiscountUntil = t.Due(base), t.DiscountUntil(base)
+	var err error
+	s.Discount, err = pay.Discount(inv.StatedTotal, t)
+	return err
+}

@@ -1,0 +1,4 @@
+package act
+
+// What the tests see of the inside.
+const MostChanges = mostChanges

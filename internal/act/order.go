@@ -1,0 +1,85 @@
+package act
+
+import (
+	"encoding/json"
+	"slices"
+	"strings"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// Offered refuses a kind of charge that the company does not have, or has ended.
+func Offered(kinds trade.ChargeKinds, name, field string) *fault.Fault {
+	if kinds.Offers(name) {
+		return nil
+	}
+	return fault.New(fault.Invalid, field, "There is no kind of charge %q. Choose one of the company's.", name)
+}
+
+// ContactsOf are a supplier's standing contacts.
+func (r Reading) ContactsOf(supplier int64) ([]store.Contact, error) {
+	all, err := r.Contacts(supplier)
+	return slices.DeleteFunc(all, func(c store.Contact) bool { return c.Ended }), err
+}
+
+// NotesFor are the notes on a supplier that are shown in a stage today, urgent ones
+// first.
+func (r Reading) NotesFor(supplier int64, stage string) ([]store.SupplierNote, error) {
+	notes, err := r.SupplierNotes(supplier)
+	today := r.Today()
+	notes = slices.DeleteFunc(notes, func(n store.SupplierNote) bool {
+		return n.Ended || !slices.Contains(n.Stages, stage) || (n.From != "" && n.From > today) || (n.Until != "" && n.Until < today)
+	})
+	slices.SortStableFunc(notes, func(a, b store.SupplierNote) int {
+		switch {
+		case a.Urgent == b.Urgent:
+			return 0
+		case a.Urgent:
+			return -1
+		}
+		return 1
+	})
+	return notes, err
+}
+
+// ChangesSinceSent compares an order with the version that was sent last; never sent is
+// no change.
+func (r Reading) ChangesSinceSent(order *trade.Order) ([]trade.Change, error) {
+	sendings, err := r.Sendings(order.ID)
+	if err != nil {
+		return nil, err
+	}
+	last := 0
+	for _, s := range sendings {
+		if s.Kind == store.OrderSending {
+			last = s.Revision
+		}
+	}
+	if last == 0 {
+		return nil, nil
+	}
+	before, err := r.orderAt(order.ID, last)
+	if err != nil {
+		return nil, err
+	}
+	return trade.Changes(before, order), nil
+}
+
+func (r Reading) orderAt(order int64, revision int) (*trade.Order, error) {
+	kept, err := r.OrderVersion(order, revision)
+	if err != nil {
+		return nil, err
+	}
+	version := &trade.Order{}
+	return version, json.Unmarshal(kept.Body, version)
+}
+
+// Unnamed refuses a code that names nothing, or that is missing.
+func Unnamed(what, code string) *fault.Fault {
+	if strings.TrimSpace(code) == "" {
+		return fault.New(fault.Invalid, what, "Choose the %s.", what)
+	}
+	return fault.New(fault.Invalid, what, "There is no %s %q. Choose one.", what, code)
+}

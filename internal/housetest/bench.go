@@ -1,0 +1,243 @@
+// Package housetest is the kit of every test that needs a whole Lagoon: small books on real SQLite,
+// one person for each role, and a clock that stands still.
+package housetest
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/people"
+	"lagoon/internal/jobs/receiving"
+	"lagoon/internal/outside/bank"
+	"lagoon/internal/prove"
+	"lagoon/internal/store"
+	"lagoon/internal/views"
+)
+
+// Bench is a small Lagoon on real SQLite with two suppliers and a clock of its own.
+type Bench struct {
+	T      *testing.T
+	Ctx    context.Context
+	Store  *store.Store
+	App    *act.App
+	Now    time.Time
+	Actors map[string]act.Actor
+}
+
+const (
+	TestIBAN   = "GB82WEST12345698765432" // the standard's own example, from memory
+	TestPeriod = "2026-10"
+)
+
+// Dec is an exact decimal.
+func Dec(text string) money.Decimal { return money.MustDecimal(text) }
+
+// SetUp opens founded books that are thrown away with the test.
+func SetUp(t *testing.T) *Bench {
+	t.Helper()
+	return SetUpIn(t, t.TempDir())
+}
+
+// OpenIn opens the books in a folder; the caller closes them.
+func OpenIn(t *testing.T, folder string) *Bench {
+	t.Helper()
+	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+	require.NoError(t, err)
+	require.NoError(t, s.Prepare(t.Context()))
+	b := &Bench{T: t, Ctx: t.Context(), Store: s, Now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), Actors: map[string]act.Actor{}}
+	clock := func() time.Time { return b.Now }
+	b.App = act.New(s, act.Options{Now: clock, Bank: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: clock}})
+	return b
+}
+
+var (
+	foundOnce sync.Once
+	founded   []byte // a file with a company, people, suppliers, an item and limits
+)
+
+var testPeople = map[string][]string{"buyer": {"buyer"}, "receiver": {"receiver"}, "clerk": {"clerk"}, "approver": {"approver"}, "approver too": {"approver"},
+	"treasurer": {"treasurer"}, "reader": {"reader"}, "both": {"clerk", "approver", "treasurer"}}
+
+// SetUpIn opens founded books in an empty folder.
+func SetUpIn(t *testing.T, folder string) *Bench {
+	t.Helper()
+	foundOnce.Do(func() { founded = foundBooks(t) })
+	require.NoError(t, os.WriteFile(filepath.Join(folder, "lagoon.db"), founded, 0o600))
+	b := OpenIn(t, folder)
+	t.Cleanup(func() { require.NoError(t, b.Store.Close()) })
+	b.Know("admin")
+	for login := range testPeople {
+		b.Know(login)
+	}
+	return b
+}
+
+// Know reads a person again, with the roles they have now.
+func (b *Bench) Know(login string) {
+	b.T.Helper()
+	actor, err := b.App.ActorByLogin(b.Ctx, login)
+	require.NoError(b.T, err)
+	b.Actors[login] = actor
+}
+
+func foundBooks(t *testing.T) []byte {
+	t.Helper()
+	folder := t.TempDir()
+	b := OpenIn(t, folder)
+	ctx := b.Ctx
+	_, err := people.Found(ctx, b.App, people.Founding{Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "Europe/Dublin", IBAN: TestIBAN, BIC: "WESTGB2L", Level: trade.ThreeWay,
+		Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}, First: people.Entry{Login: "admin", Name: "Ad Min", Password: "long enough for us"}})
+	require.NoError(t, err)
+	b.Know("admin")
+	for login, roles := range testPeople {
+		require.NoError(t, masters.Masters(ctx, b.App, b.As("admin"), "person "+login, func(tx *store.Tx) error {
+			_, err := tx.PutPerson(store.Person{Login: login, Name: login, Authority: 50_000, Roles: roles, Active: true})
+			return err
+		}))
+	}
+	require.NoError(t, masters.Masters(ctx, b.App, b.As("admin"), "test", func(tx *store.Tx) error {
+		ten, two := Dec("10"), Dec("2")
+		five := int64(5)
+		steps := []error{tx.PutBudget("FEED", "Feed", trade.StockAccount), tx.PutBudget("SHOP", "Shop", trade.ExpenseAccount), tx.AddRate("USD", "2026-01-01", Dec("0.9"))}
+		for _, x := range []trade.Supplier{
+			{Code: "BRACK", Name: "Brackwater Feeds", TaxID: "IE1", Country: "IE", Currency: "EUR", Status: trade.Open, IBAN: TestIBAN, Terms: trade.Terms{NetDays: 30, DiscountPercent: Dec("2"), DiscountDays: 10}},
+			{Code: "TIDEW", Name: "Tidewell Pumps", TaxID: "GB1", Country: "GB", Currency: "USD", Status: trade.Open, IBAN: TestIBAN},
+		} {
+			_, err := tx.PutSupplier(x)
+			steps = append(steps, err)
+		}
+		_, err := tx.PutItem(store.Item{Code: "KRILL", Name: "Krill", Unit: "KGM"})
+		steps = append(steps, err)
+		for _, r := range []limit.Rule{{Kind: limit.Delivery, Side: limit.Over, Percent: &ten}, {Kind: limit.Delivery, Side: limit.Under, Percent: &ten}, {Kind: limit.UnitPrice, Side: limit.Over, Percent: &two},
+			{Kind: limit.StatedTotal, Side: limit.Over, Absolute: &five}, {Kind: limit.StatedTotal, Side: limit.Under, Absolute: &five}} {
+			steps = append(steps, tx.PutLimit(store.LimitRule{Rule: r}))
+		}
+		for _, err := range steps {
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	}))
+	require.NoError(t, b.Store.Close())
+	file, err := os.ReadFile(filepath.Join(folder, "lagoon.db"))
+	require.NoError(t, err)
+	return file
+}
+
+// Often is how many times a test tries: few each time, many by `make slow`.
+func Often(few, many int) int {
+	if os.Getenv("LAGOON_SLOW") != "" {
+		return many
+	}
+	return few
+}
+
+// As is a command of the person with that sign-in name.
+func (b *Bench) As(login string) act.Command { return act.Command{Actor: b.Actors[login]} }
+
+// Order issues an order of krill at 12.00, a line for each quantity.
+func (b *Bench) Order(supplier string, quantities ...string) int64 {
+	b.T.Helper()
+	entry := orders.Entry{Supplier: supplier, WantedOn: "2026-11-30"}
+	for _, q := range quantities {
+		entry.Lines = append(entry.Lines, orders.EntryLine{Item: "KRILL", Quantity: Dec(q), Price: Dec("12"), TaxCategory: "S", TaxRate: Dec("23"), Budget: "FEED"})
+	}
+	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), entry)
+	require.NoError(b.T, err)
+	return issued.Number
+}
+
+// Count is a delivery that was counted, line by line.
+func Count(order int64, note string, quantities ...string) receiving.DeliveryEntry {
+	e := receiving.DeliveryEntry{Order: order, Entry: receive.Entry{Note: note, Day: "2026-11-23"}}
+	for i, q := range quantities {
+		e.Lines = append(e.Lines, receive.Line{No: i + 1, Quantity: Dec(q)})
+	}
+	return e
+}
+
+// Deliver books what was counted.
+func (b *Bench) Deliver(order int64, note string, quantities ...string) receiving.Booked {
+	b.T.Helper()
+	booked, err := receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), Count(order, note, quantities...))
+	require.NoError(b.T, err)
+	require.NoError(b.T, invoices.Drain(b.Ctx, b.App))
+	return booked
+}
+
+// Bill keys an invoice over one line of an order at a price.
+func (b *Bench) Bill(supplier string, order int64, number, quantity, price string) invoices.Entry {
+	line := trade.InvoiceLine{No: 1, Description: "Krill", Quantity: Dec(quantity), Unit: "KGM", Price: Dec(price), Base: money.Int(1), TaxCategory: "S", TaxRate: Dec("23")}
+	e := invoices.Entry{Supplier: supplier, Order: order, OrderLines: []int{1}, Invoice: trade.Invoice{SupplierNumber: number, Date: "2026-11-20", Lines: []trade.InvoiceLine{line}}}
+	e.Invoice.Currency = "EUR"
+	if supplier == "TIDEW" {
+		e.Invoice.Currency = "USD"
+	}
+	totals, err := e.Invoice.Totals()
+	require.NoError(b.T, err)
+	e.Invoice.StatedTotal = totals.Total
+	return e
+}
+
+// Key captures an invoice.
+func (b *Bench) Key(e invoices.Entry) act.Captured {
+	b.T.Helper()
+	captured, err := invoices.Key(b.Ctx, b.App, b.As("clerk"), e)
+	require.NoError(b.T, err)
+	require.NoError(b.T, invoices.Drain(b.Ctx, b.App))
+	return captured
+}
+
+// State is where an invoice stands.
+func (b *Bench) State(number int64) store.InvoiceState {
+	b.T.Helper()
+	sheet, err := views.Invoice(b.Ctx, b.App, number, b.Actors["reader"])
+	require.NoError(b.T, err)
+	return sheet.State
+}
+
+// Proved fails the test for everything that the books say otherwise than the documents.
+func (b *Bench) Proved() {
+	b.T.Helper()
+	v, err := prove.Books(b.Ctx, b.App)
+	require.NoError(b.T, err)
+	require.Empty(b.T, v.Differences)
+}
+
+// Balance is what stands in an account, in company currency.
+func (b *Bench) Balance(role string) money.Amount {
+	b.T.Helper()
+	lines, err := act.Read(b.Ctx, b.App, func(r act.Reading) (sum money.Amount, err error) {
+		all, err := r.Balances()
+		for _, l := range all {
+			if string(l.Role) == role {
+				sum += l.Base
+			}
+		}
+		return sum, err
+	})
+	require.NoError(b.T, err)
+	return lines
+}
+
+// Later lets days go by.
+func (b *Bench) Later(days int) { b.Now = b.Now.AddDate(0, 0, days) }
+
+// Today is the day of the bench's clock.
+func (b *Bench) Today() day.Day { return day.Of(b.Now, time.UTC) }

@@ -1,0 +1,174 @@
+package invoices_test
+
+import (
+	"fmt"
+	"os"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/iso20022"
+	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/payments"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+	"lagoon/internal/views"
+)
+
+func einvoice(b *housetest.Bench, pairs ...string) act.File {
+	b.T.Helper()
+	content, err := os.ReadFile("testdata/invoice.xml")
+	require.NoError(b.T, err)
+	text := string(content)
+	for i := 0; i < len(pairs); i += 2 {
+		require.Contains(b.T, text, pairs[i])
+		text = strings.ReplaceAll(text, pairs[i], pairs[i+1])
+	}
+	return act.File{Name: "i.xml", Content: []byte(text)}
+}
+
+func kinds(b *housetest.Bench, invoice int64) []finding.Kind {
+	b.T.Helper()
+	sheet, err := views.Invoice(b.Ctx, b.App, invoice, b.Actors["clerk"])
+	require.NoError(b.T, err)
+	var kinds []finding.Kind
+	for _, f := range sheet.Findings {
+		kinds = append(kinds, f.Kind)
+	}
+	return kinds
+}
+
+// The same bytes are taken in once, from a supplier that is not known as well, and in one batch.
+func TestTheSameFileIsTakenOnce(t *testing.T) {
+	b := housetest.SetUp(t)
+	file := einvoice(b, "IE1", "IE-NOBODY", "Brackwater Feeds", "Nobody Known")
+	first, err := invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), file)
+	require.NoError(t, err)
+	require.Contains(t, kinds(b, first.Number), finding.SupplierUnknown)
+	_, err = invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), file)
+	housetest.Refused(t, err, fault.Duplicate, fmt.Sprintf("invoice %d", first.Number))
+	other := einvoice(b, "IE1", "IE-NOBODY", "Brackwater Feeds", "Nobody Else Known")
+	var outcomes []string
+	require.NoError(t, invoices.Import(b.Ctx, b.App, b.As("clerk"), slices.Values([]act.File{other, other}), func(i invoices.Imported) error {
+		outcome, _ := invoices.ImportOutcome(say.Printer{}, i.Captured, i.Err)
+		outcomes = append(outcomes, outcome)
+		return nil
+	}))
+	require.Equal(t, []string{"held", "duplicate"}, outcomes)
+	require.NoError(t, housetest.Drop(invoices.Refuse(b.Ctx, b.App, b.As("clerk"), act.Ending{Invoice: first.Number, Reason: "r"})))
+	_, err = invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), file)
+	require.NoError(t, err, "a refused one does not block")
+	b.Proved()
+}
+
+// An invoice that came before its supplier, its order or a rate moves on once they are there.
+func TestAnInvoiceThatCameTooEarlyMovesOn(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10") // its number is what the file names
+	file := einvoice(b, "PO ORDER", fmt.Sprint("PO ", order+1, " / 2026"), "IE1", "IE-LATE", "Brackwater Feeds", "Latecomer")
+	early, err := invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), file)
+	require.NoError(t, err)
+	require.Contains(t, kinds(b, early.Number), finding.SupplierUnknown)
+	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("buyer"), masters.SupplierEntry{Supplier: trade.Supplier{Code: "LATE", Name: "Latecomer", TaxID: "IE-LATE", Country: "IE", Currency: "EUR"}, Addresses: []store.Address{{Street: "Quay"}}})))
+	require.NoError(t, invoices.Drain(b.Ctx, b.App))
+	require.NotContains(t, kinds(b, early.Number), finding.SupplierUnknown)
+	require.Contains(t, kinds(b, early.Number), finding.OrderUnknown)
+	b.Proved()
+	require.Equal(t, order+1, b.Order("LATE", "10"))
+	require.NoError(t, invoices.Drain(b.Ctx, b.App))
+	require.NotContains(t, kinds(b, early.Number), finding.OrderUnknown)
+	require.Equal(t, []int64{4118, 2026}, invoices.OrderNumbers("PO 4118 / 2026"))
+	b.Proved()
+}
+
+func TestNoRateIsNotOne(t *testing.T) {
+	b := housetest.SetUp(t)
+	held, err := invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), einvoice(b, "EUR", "SEK"))
+	require.NoError(t, err)
+	require.Equal(t, trade.Held, held.State)
+	require.Contains(t, kinds(b, held.Number), finding.NoRate)
+	require.NoError(t, housetest.Drop(masters.SetRate(b.Ctx, b.App, b.As("admin"), store.ExchangeRate{Currency: "SEK", Day: "2026-01-01", Rate: housetest.Dec("0.09")})))
+	require.NoError(t, invoices.Drain(b.Ctx, b.App))
+	require.NotContains(t, kinds(b, held.Number), finding.NoRate)
+	b.Proved()
+}
+
+// A keyed invoice that names no currency is in its supplier's; a price below zero is refused, and what comes to less than
+// zero is a credit note and is not booked as an invoice.
+func TestKeyedAmountsBelowZero(t *testing.T) {
+	b := housetest.SetUp(t)
+	currency, err := invoices.InvoiceCurrency(b.Ctx, b.App, "TIDEW")
+	require.NoError(t, err)
+	require.EqualValues(t, "USD", currency)
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, "DN 1", "10")
+	_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), b.Bill("BRACK", order, "A-1", "10", "-12"))
+	housetest.Refused(t, err, fault.Invalid, "never below zero")
+	entry := b.Bill("BRACK", order, "A-1", "10", "12")
+	entry.Invoice.Charges = []trade.DocumentCharge{{Allowance: true, Kind: "discount", Amount: 50_000, TaxCategory: entry.Invoice.Lines[0].TaxCategory, TaxRate: entry.Invoice.Lines[0].TaxRate}}
+	totals, err := entry.Invoice.Totals()
+	require.NoError(t, err)
+	entry.Invoice.StatedTotal = totals.Total
+	require.Negative(t, int64(totals.Total))
+	keyed, err := invoices.Key(b.Ctx, b.App, b.As("clerk"), entry)
+	require.NoError(t, err)
+	require.Equal(t, trade.Held, keyed.State)
+	require.Contains(t, kinds(b, keyed.Number), finding.CreditNote)
+	b.Proved()
+}
+
+// A payment carries the reference that its supplier asked for, and the one name and text that the schemes take.
+func TestAPaymentCarriesTheSuppliersReference(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, "DN 1", "10")
+	entry := b.Bill("BRACK", order, "A-1", "10", "12")
+	entry.Invoice.PaymentReference = "RF18 5390 0754 7034"
+	bill := b.Key(entry)
+	run := b.Pay(bill.Number)
+	b.Approve(run)
+	_, file, err := payments.RunFile(b.Ctx, b.App, run)
+	require.NoError(t, err)
+	order001, err := iso20022.ReadOrder(file)
+	require.NoError(t, err)
+	require.Equal(t, "RF18539007547034", order001.Transfers[0].Reference)
+	require.Empty(t, order001.Transfers[0].Remittance)
+	b.Proved()
+}
+
+// What was accepted as dearer does not take what is cheaper, and a difference that grew once is asked for again however it
+// shrinks.
+func TestAnAcceptanceThatLapsedIsGone(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, "DN 1", "10")
+	held := b.Key(b.Bill("BRACK", order, "A-1", "10", "13"))
+	require.NoError(t, housetest.Drop(invoices.AcceptFinding(b.Ctx, b.App, b.As("approver"), invoices.AcceptEntry{Invoice: held.Number, Kind: finding.UnitPrice, Line: 1, Note: "n"})))
+	require.Equal(t, trade.Verified, b.State(held.Number).State)
+	b.Proved()
+}
+
+// A second copy is held on whichever invoice was entered or corrected later.
+func TestASecondCopyAfterACorrection(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "40")
+	b.Deliver(order, "DN 1", "40")
+	first := b.Key(b.Bill("BRACK", order, "ZZ-1", "5", "13"))
+	second := b.Key(b.Bill("BRACK", order, "QX-1O07", "10", "12"))
+	require.Equal(t, trade.Verified, second.State)
+	entry := b.Bill("BRACK", order, "QX-1007", "10", "12")
+	entry.Reason = "misread"
+	corrected, err := invoices.Correct(b.Ctx, b.App, b.As("clerk"), first.Number, entry)
+	require.NoError(t, err)
+	require.Equal(t, trade.Held, corrected.State)
+	require.Contains(t, kinds(b, first.Number), finding.LikelyDuplicate)
+	b.Proved()
+}

@@ -1,0 +1,4 @@
+package invoices
+
+// What the tests see of the inside.
+var OrderNumbers = orderNumbers

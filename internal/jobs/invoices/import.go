@@ -1,0 +1,307 @@
+package invoices
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"iter"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/ubl"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// Imported is what became of one file: captured, or not taken in and why.
+type Imported struct {
+	Name string
+	act.Captured
+	Err error
+}
+
+// ImportBatch is how many files one transaction takes in at most, so that people's
+// commands wait no longer than that.
+const ImportBatch = 16
+
+// ImportOne takes in one e-invoice file.
+func ImportOne(ctx context.Context, a *act.App, c act.Command, file act.File) (act.Captured, error) {
+	inv, err := ubl.Read(file.Content)
+	results, failed := importBatch(ctx, a, c, []incoming{{file, inv, err}})
+	if failed != nil {
+		return act.Captured{}, failed
+	}
+	return results[0].Captured, results[0].Err
+}
+
+// Import reads e-invoice files, keeps them, finds supplier, order and lines,
+// and matches the invoices for the first time. What cannot be matched is kept and held
+// with what is missing; what cannot be read, and what is there already, is refused, and
+// the others are taken in. Each file is told as soon as what became of it stands. The
+// next files are read while some are booked.
+func Import(ctx context.Context, a *act.App, c act.Command, files iter.Seq[act.File], told func(Imported) error) error {
+	if err := c.Actor.Allowed(act.ImportInvoices); err != nil {
+		return err
+	}
+	ctx, stop := context.WithCancel(ctx)
+	batches := make(chan []incoming, 1)
+	defer func() {
+		stop()
+		for range batches { // whoever gave the files is not read from any more
+			continue
+		}
+	}()
+	go func() {
+		defer close(batches)
+		var next []incoming
+		send := func() bool {
+			select {
+			case batches <- next:
+				next = nil
+				return true
+			case <-ctx.Done():
+				return false
+			}
+		}
+		for file := range files {
+			inv, err := ubl.Read(file.Content)
+			if next = append(next, incoming{file, inv, err}); len(next) == ImportBatch && !send() {
+				return
+			}
+		}
+		if len(next) > 0 {
+			send()
+		}
+	}()
+	for arrived := range batches {
+		results, err := importBatch(ctx, a, c, arrived)
+		if err != nil {
+			return err
+		}
+		for _, r := range results {
+			if err := told(r); err != nil {
+				return err
+			}
+		}
+	}
+	return ctx.Err()
+}
+
+// incoming is a file with what it says, or why it cannot be read.
+type incoming struct {
+	act.File
+	invoice trade.Invoice
+	err     error
+}
+
+func importBatch(ctx context.Context, a *act.App, c act.Command, arrived []incoming) ([]Imported, error) {
+	return act.Perform(ctx, a, act.ImportInvoices, c, func(w *act.Work) ([]Imported, error) {
+		results := make([]Imported, len(arrived))
+		for i, file := range arrived {
+			results[i] = Imported{Name: file.Name, Err: file.err}
+			if file.err != nil {
+				continue
+			}
+			failed, err := w.Part(func() (err error) {
+				results[i].Captured, err = importFile(w, file)
+				return err
+			})
+			if err != nil {
+				return nil, err
+			}
+			results[i].Err = failed
+			var no *fault.Fault
+			if failed != nil && !errors.As(failed, &no) {
+				a.Log.Error("import failed", "file", file.Name, "error", failed)
+				results[i].Err = fault.New(fault.Refused, "file", "Something went wrong inside Lagoon with this file. Nothing of it was kept; try it again alone.")
+			}
+		}
+		return results, ctx.Err()
+	})
+}
+
+func importFile(w *act.Work, file incoming) (act.Captured, error) {
+	inv := file.invoice
+	switch first, err := w.HasPaper(file.Content); {
+	case err == nil:
+		return act.Captured{}, fault.New(fault.Duplicate, "file", "Just this file is here already: it is Lagoon's invoice %d.", first)
+	case !errors.Is(err, store.ErrNone):
+		return act.Captured{}, err
+	}
+	kinds, err := w.ChargeKinds()
+	if err != nil {
+		return act.Captured{}, err
+	}
+	for i, c := range inv.Charges {
+		if !c.Allowance {
+			inv.Charges[i].Kind = kinds.Of(c)
+		}
+	}
+	inv.CapturedOn = w.Today()
+	if inv.PostingDay, err = w.FirstOpenDay(inv.Date); err != nil { // proposed (rules §5)
+		return act.Captured{}, err
+	}
+	orders, err := resolve(w, &inv)
+	if err != nil {
+		return act.Captured{}, err
+	}
+	paper, err := w.KeepPaper(filepath.Base(file.Name), ubl.MediaType, file.Content, w.Instant())
+	if err != nil {
+		return act.Captured{}, err
+	}
+	return capture(w, inv, paper, "e-invoice read", orders)
+}
+
+// resolve finds supplier, orders and order lines of an e-invoice, and gives the orders, its own
+// first. A line is about the order that it names itself, else about the invoice's.
+func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
+	supplier, err := w.SupplierNamed(inv.TaxIDStated, inv.SupplierStated)
+	if err != nil && !errors.Is(err, store.ErrNone) {
+		return nil, err
+	}
+	inv.SupplierID = supplier.ID
+	if inv.Rate, err = w.RateOn(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
+		inv.Rate = 0 // the match holds it until there is one
+	} else if err != nil {
+		return nil, err
+	}
+	if inv.SupplierID == 0 {
+		return nil, nil
+	}
+	known := map[string]*trade.Order{}
+	named := func(reference string) (*trade.Order, error) {
+		if order, seen := known[reference]; seen {
+			return order, nil
+		}
+		order, err := orderNamed(w, reference, inv.SupplierID)
+		if order != nil {
+			for _, other := range known { // one order, whatever it is called
+				if other != nil && other.ID == order.ID {
+					order = other
+				}
+			}
+		}
+		known[reference] = order
+		return order, err
+	}
+	own, err := named(inv.OrderStated)
+	if err != nil {
+		return nil, err
+	}
+	if own != nil {
+		inv.OrderID = own.ID
+	}
+	orders := map[int64]*trade.Order{}
+	for i := range inv.Lines {
+		l, order := &inv.Lines[i], own
+		if l.OrderStated != "" {
+			if order, err = named(l.OrderStated); err != nil {
+				return nil, err
+			}
+		}
+		if order != nil {
+			l.OrderID, orders[order.ID] = order.ID, order
+		}
+	}
+	var all []*trade.Order
+	for _, id := range inv.Concerns() {
+		order := orders[id]
+		if order == nil {
+			order = own
+		}
+		all = append(all, order)
+		match.FindLines(inv.Lines, order)
+	}
+	return all, nil
+}
+
+// orderNamed is a supplier's order that a reference names, or nil.
+func orderNamed(w *act.Work, reference string, supplier int64) (*trade.Order, error) {
+	for _, number := range orderNumbers(reference) {
+		order, err := w.OrderByNumber(number, store.AllReserved)
+		if err == nil && order.SupplierID == supplier {
+			return order, nil
+		}
+		if err != nil && !errors.Is(err, store.ErrNone) {
+			return nil, err
+		}
+	}
+	return nil, nil
+}
+
+// orderNumbers are the numbers that stand in a reference, as they stand there: "PO 4118 /
+// 2026" names 4118 or 2026, never 41182026.
+func orderNumbers(reference string) []int64 {
+	var numbers []int64
+	for _, run := range strings.FieldsFunc(reference, func(c rune) bool { return c < '0' || c > '9' }) {
+		if n, err := strconv.ParseInt(run, 10, 64); err == nil && n > 0 {
+			numbers = append(numbers, n)
+		}
+	}
+	return numbers
+}
+
+// resolvedAgain looks once more for what was not known when an e-invoice came: its supplier,
+// its order, a rate of its currency. What is found makes a new revision of it, which nobody
+// is the maker of.
+func resolvedAgain(w *act.Work, inv trade.Invoice, s *store.InvoiceState) (trade.Invoice, error) {
+	if inv.SupplierID != 0 && inv.OrderID != 0 && inv.Rate != 0 && !slices.ContainsFunc(inv.Lines, func(l trade.InvoiceLine) bool { return l.OrderID == 0 }) {
+		return inv, nil
+	}
+	now := inv
+	now.Lines = slices.Clone(inv.Lines)
+	if makers, err := w.Makers(inv.ID); err != nil {
+		return inv, err
+	} else if len(makers) > 0 { // a person said what it is about; only the rate is asked for again
+		if now.Rate, err = w.RateOn(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
+			return inv, nil
+		} else if err != nil {
+			return inv, err
+		}
+	} else if _, err := resolve(w, &now); err != nil {
+		return inv, err
+	}
+	if now.SupplierID == inv.SupplierID && slices.Equal(now.Concerns(), inv.Concerns()) && now.Rate == inv.Rate {
+		return inv, nil
+	}
+	if now.SupplierID != inv.SupplierID {
+		if _, err := duplicate(w.Reading, now, w.Actor.Printer); fault.Is(err, fault.Duplicate) {
+			return inv, nil // it is a second copy: a person refuses it
+		} else if err != nil {
+			return inv, err
+		}
+	}
+	now.Revision++
+	revision, err := w.AddRevision(now, 0, w.Instant(), "found since")
+	if err != nil {
+		return inv, err
+	}
+	s.Revision, s.Supplier, s.Order = revision, now.SupplierID, now.OrderID
+	s.MatchRun = 0
+	return now, errors.Join(findable(w, now), w.Record("invoice", now.Number, inv, now))
+}
+
+// ImportOutcome tells in a word and a sentence what became of an imported file.
+func ImportOutcome(p say.Printer, c act.Captured, err error) (outcome, sentence string) {
+	var no *fault.Fault
+	switch {
+	case errors.As(err, &no) && no.Kind == fault.Duplicate:
+		return "duplicate", p.Refusal(no)
+	case no != nil:
+		return "refused", p.Refusal(no)
+	case err != nil:
+		return "refused", err.Error()
+	case c.State == trade.Verified:
+		return "verified", fmt.Sprintf("Invoice %d agrees and is verified.", c.Number)
+	case c.State == trade.Waiting:
+		return "waiting", fmt.Sprintf("Invoice %d waits for goods and moves on by itself.", c.Number)
+	default:
+		return "held", fmt.Sprintf("Invoice %d is held: %s.", c.Number, c.Summary)
+	}
+}

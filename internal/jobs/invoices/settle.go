@@ -1,0 +1,235 @@
+package invoices
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/book"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// AcceptEntry takes a finding as it is, with a note.
+type AcceptEntry struct {
+	Invoice int64
+	Version int64
+	Kind    finding.Kind
+	Line    int
+	finding.About
+	Note string
+}
+
+// AcceptFinding records a person's decision that a difference may stand, and matches
+// the invoice again. It takes the authority for the sum of all differences that the
+// person accepts on the invoice, and nobody accepts on their own entry (rules §6, §12).
+func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptEntry) (act.Captured, error) {
+	return act.Perform(ctx, a, act.AcceptFinding, c, func(w *act.Work) (act.Captured, error) {
+		inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
+		if err != nil {
+			return act.Captured{}, err
+		}
+		findings, err := w.FindingsOf(s)
+		if err != nil {
+			return act.Captured{}, err
+		}
+		if !s.State.Unsettled() && s.State != trade.Verified {
+			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; there is nothing to accept any more.", inv.Number, say.State(string(s.State)))
+		}
+		at := slices.IndexFunc(findings, func(f finding.Finding) bool {
+			return f.Kind == entry.Kind && f.Line == entry.Line && f.About() == entry.About && f.Open()
+		})
+		if at < 0 {
+			return act.Captured{}, fault.New(fault.Changed, "", "This difference is not open any more. Look at the invoice again.")
+		}
+		f := findings[at]
+		switch {
+		case !f.May(finding.Accept):
+			return act.Captured{}, fault.New(fault.Refused, "", "This difference can be corrected or refused, but not accepted.")
+		case strings.TrimSpace(entry.Note) == "":
+			return act.Captured{}, fault.New(fault.Invalid, "note", "Say in a note why the difference is accepted.")
+		}
+		if err := w.NotOwn(inv); err != nil {
+			return act.Captured{}, err
+		}
+		difference, err := f.Difference.Convert(inv.Rate, inv.Currency, w.Ours.Currency)
+		if err != nil {
+			return act.Captured{}, err
+		}
+		if err := authorised(w, inv, s, f, difference); err != nil {
+			return act.Captured{}, err
+		}
+		accepted := finding.Acceptance{Kind: f.Kind, Line: f.Line, Side: f.Side(), About: f.About(), Difference: f.Difference, Excess: f.Excess, Note: strings.TrimSpace(entry.Note)}
+		if err := w.AddAcceptance(inv.ID, s.Revision, accepted, difference, w.Actor.ID, w.Instant()); err != nil {
+			return act.Captured{}, err
+		}
+		if !s.State.Unsettled() {
+			return act.Captured{Number: inv.Number, State: s.State}, errors.Join(redescribe(w, s), w.Record("invoice", inv.Number, f, entry))
+		}
+		if err := w.Record("invoice", inv.Number, f, entry); err != nil {
+			return act.Captured{}, err
+		}
+		return matched(w, inv, s, "difference accepted by "+w.Actor.Name, nil)
+	})
+}
+
+// authorised refuses an acceptance past the person's authority. That a bank account
+// differs is no amount: it takes a second person, not an authority. Where one's own does
+// not reach, that of whoever one stands in for may; what they accepted counts with it.
+func authorised(w *act.Work, inv trade.Invoice, s store.InvoiceState, f finding.Finding, difference money.Amount) error {
+	if !f.Sort().Authority {
+		return nil
+	}
+	if !w.Actor.Has("approver") {
+		return fault.New(fault.Forbidden, "", "Accepting a difference takes the role approver.")
+	}
+	f.Difference = difference
+	sum, err := acceptedWith(w, s, f, w.Actor)
+	if err != nil {
+		return err
+	}
+	if w.Actor.Holds("approver") || w.Actor.Acting != nil {
+		if sum <= w.Actor.Authority {
+			return nil
+		}
+	}
+	for i := range w.Actor.InPlaceOf {
+		other := w.Actor.InsteadOf(&w.Actor.InPlaceOf[i])
+		if !w.Actor.InPlaceOf[i].Holds("approver") {
+			continue
+		}
+		if sum, err = acceptedWith(w, s, f, other); err != nil {
+			return err
+		}
+		if sum <= other.Authority {
+			w.Actor = other
+			return w.NotOwn(inv)
+		}
+	}
+	p, currency := w.Actor.Printer, w.Ours.Currency
+	return fault.New(fault.Forbidden, "",
+		"The differences you accept on this invoice come to %s; your authority is %s. Somebody with more must accept it.", p.Money(sum, currency),
+		p.Money(w.Actor.Authority, currency))
+}
+
+// acceptedWith is what an actor's acceptances on an invoice, and those of whom they act
+// for, come to with one more.
+func acceptedWith(w *act.Work, s store.InvoiceState, f finding.Finding, actor act.Actor) (money.Amount, error) {
+	before, err := w.AcceptedBy(s.Revision, actor.ID)
+	if err == nil && actor.Acting != nil {
+		var theirs []finding.Finding
+		theirs, err = w.AcceptedBy(s.Revision, actor.Acting.ID)
+		before = append(before, theirs...)
+	}
+	before = slices.DeleteFunc(before, func(b finding.Finding) bool {
+		return !b.Sort().Authority || b.Same(f)
+	})
+	return match.Authority(append(before, f)), err
+}
+
+// redescribe brings up to date what lists show of a verified invoice.
+func redescribe(w *act.Work, s store.InvoiceState) error {
+	findings, err := w.FindingsOf(s)
+	if err != nil {
+		return err
+	}
+	describe(w, &s, findings)
+	s.Version++
+	return w.SaveInvoiceState(s)
+}
+
+// Refuse ends an invoice that is not verified: it goes back to the supplier
+// and frees what it reserved.
+func Refuse(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (act.Captured, error) {
+	return act.Perform(ctx, a, act.RefuseInvoice, c, func(w *act.Work) (act.Captured, error) {
+		inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
+		if err != nil {
+			return act.Captured{}, err
+		}
+		if !s.State.Unsettled() {
+			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s and cannot be refused any more.", inv.Number, say.State(string(s.State)))
+		}
+		return end(w, inv, s, trade.Refused, entry)
+	})
+}
+
+// Void undoes a verified invoice before its release by a counter-entry, and
+// restores what it used.
+func Void(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (act.Captured, error) {
+	return act.Perform(ctx, a, act.VoidInvoice, c, func(w *act.Work) (act.Captured, error) {
+		inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
+		if err != nil {
+			return act.Captured{}, err
+		}
+		if s.State != trade.Verified {
+			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; only a verified one that is not released can be made void.",
+				inv.Number, say.State(string(s.State)))
+		}
+		if strings.TrimSpace(entry.Reason) != "" {
+			if err := unbook(w, inv, s); err != nil {
+				return act.Captured{}, err
+			}
+		}
+		return end(w, inv, s, trade.Void, entry)
+	})
+}
+
+func end(w *act.Work, inv trade.Invoice, s store.InvoiceState, state trade.InvoiceState, entry act.Ending) (act.Captured, error) {
+	reason := strings.TrimSpace(entry.Reason)
+	if reason == "" {
+		return act.Captured{}, fault.New(fault.Invalid, "reason", "Give the reason.")
+	}
+	before := s.State
+	s.State, s.Since, s.Open, s.Blocked, s.Turn, s.Summary = state, w.Instant(), 0, false, "", string(state)
+	s.Version++
+	if err := errors.Join(w.SaveInvoiceState(s), w.AddDecision(inv.ID, state, reason, w.Actor.ID, w.Instant()),
+		w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, entry)); err != nil {
+		return act.Captured{}, err
+	}
+	answer, cause := act.Captured{Number: inv.Number, State: state}, fmt.Sprintf("invoice %d %s", inv.Number, state)
+	return answer, errors.Join(w.WakeAlike(inv, s.Revision, cause), w.WakeConcerned(inv, cause))
+}
+
+// unbook takes back what a verified invoice did and everything that was booked of it since. A
+// counter-entry is posted on the day it is made, never before what it undoes (rules §5).
+func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
+	orders, err := w.OrdersOf(inv, store.AllReserved)
+	if err != nil {
+		return err
+	}
+	supplier, err := w.Supplier(inv.SupplierID)
+	if err != nil {
+		return err
+	}
+	standing := book.Standing{Invoice: inv, Orders: orders}
+	if standing.Allocations, err = w.AllocationsOf(s.Revision, orders...); err != nil {
+		return err
+	}
+	if standing.Findings, err = w.FindingsOf(s); err != nil {
+		return err
+	}
+	booked, last, err := w.BookedOf(inv.ID)
+	if err != nil {
+		return err
+	}
+	standing.Booked = booked
+	b, err := book.Void(standing, w.Ours.Currency)
+	if err != nil {
+		return err
+	}
+	if err := w.ApplyBooking(b, w.Applied(0, 0, ""), inv.ID); err != nil {
+		return err
+	}
+	if _, err = w.BookCounter(b.Entry, w.Today(), last, fmt.Sprintf("Invoice %s of %s made void", inv.SupplierNumber, supplier.Name), "invoice", inv.Number, orders[0].Number); err != nil {
+		return err
+	}
+	return touchOrders(w, orders, inv, fmt.Sprintf("invoice %d void", inv.Number), struct{ Void int64 }{inv.Number})
+}

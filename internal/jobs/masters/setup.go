@@ -1,0 +1,248 @@
+package masters
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/naming"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/eml"
+	"lagoon/internal/store"
+)
+
+// Masters writes master data in one transaction, with what it was in the record.
+func Masters(ctx context.Context, a *act.App, c act.Command, what string, write func(*store.Tx) error) error {
+	_, err := act.Perform(ctx, a, act.SetUp, c, func(w *act.Work) (string, error) {
+		return what, errors.Join(write(w.Tx), w.RecordAs("masters", what, nil, what))
+	})
+	return err
+}
+
+// CompanyEntry is what the company decides for all.
+type CompanyEntry struct {
+	Address, Place, Mail                 string
+	OverDelivery, UnderDelivery, TwoStep bool
+	Level                                trade.Level
+	Limits                               limit.Book
+}
+
+// SaveCompany changes where the company is and how it works. Which differences pass, and
+// how invoices are matched, is changed by SetLimits.
+func SaveCompany(ctx context.Context, a *act.App, c act.Command, entry CompanyEntry) (Saved, error) {
+	return act.Perform(ctx, a, act.SaveCompany, c, func(w *act.Work) (Saved, error) {
+		company := w.Ours
+		company.Address, company.Place, company.Mail = strings.TrimSpace(entry.Address), strings.TrimSpace(entry.Place), strings.TrimSpace(entry.Mail)
+		if company.Mail != "" {
+			mail, err := eml.Address(company.Mail, "mail")
+			if err != nil {
+				return Saved{}, err
+			}
+			company.Mail = mail
+		}
+		company.TwoStep = entry.TwoStep
+		if err := keepsLimits(w, store.LimitRule{}, company.Level, entry.Limits, entry.Level); err != nil {
+			return Saved{}, err
+		}
+		if company.Policy != (trade.Policy{OverDelivery: entry.OverDelivery, UnderDelivery: entry.UnderDelivery}) {
+			return Saved{}, fault.New(fault.Forbidden, "overDelivery", "%s", byThemselves)
+		}
+		return Saved{}, errors.Join(w.PutCompany(company), w.RecordAs("company", company.Name, w.Ours, entry))
+	})
+}
+
+// SaveBudget writes what orders can be charged to.
+func SaveBudget(ctx context.Context, a *act.App, c act.Command, budget store.Budget) (Saved, error) {
+	return act.Perform(ctx, a, act.SaveBudget, c, func(w *act.Work) (Saved, error) {
+		budget.Code, budget.Name = strings.ToUpper(strings.TrimSpace(budget.Code)), strings.TrimSpace(budget.Name)
+		var faults fault.Faults
+		if budget.Code == "" || strings.ContainsAny(budget.Code, " \t/") {
+			faults = append(faults, fault.New(fault.Invalid, "code", "Enter a code without spaces."))
+		}
+		faults.Add(naming.Check(budget.Code, "code"), naming.Check(budget.Name, "name"))
+		if budget.Name == "" {
+			faults = append(faults, fault.New(fault.Invalid, "name", "Enter what the budget is for."))
+		}
+		if budget.Account != trade.StockAccount && budget.Account != trade.ExpenseAccount {
+			faults = append(faults, fault.New(fault.Invalid, "account", "Choose stock or expense."))
+		}
+		all, err := w.Budgets()
+		for _, b := range all {
+			if b.Code == budget.Code && b.Account != budget.Account {
+				faults = append(faults, fault.New(fault.Refused, "account", "Budget %s is booked to %s already, so that stays.", b.Code, b.Account))
+			}
+		}
+		if err := errors.Join(err, faults.OrNil()); err != nil {
+			return Saved{}, err
+		}
+		return Saved{Code: budget.Code}, errors.Join(w.PutBudget(budget.Code, budget.Name, budget.Account), w.RecordAs("budget", budget.Code, nil, budget))
+	})
+}
+
+// SaveChargeKind writes a kind of charge. Documents carry kinds by name, so a name stays; a
+// kind that is ended is offered no more.
+func SaveChargeKind(ctx context.Context, a *act.App, c act.Command, kind trade.ChargeKind) (Saved, error) {
+	return act.Perform(ctx, a, act.SaveChargeKind, c, func(w *act.Work) (Saved, error) {
+		kind.Name, kind.Standard = strings.ToLower(strings.TrimSpace(kind.Name)), strings.ToUpper(strings.TrimSpace(kind.Standard))
+		all, err := w.ChargeKinds()
+		if err != nil {
+			return Saved{}, err
+		}
+		var faults fault.Faults
+		refuse := func(field, sentence string, operands ...any) {
+			faults = append(faults, fault.New(fault.Invalid, field, sentence, operands...))
+		}
+		switch no := naming.Check(kind.Name, "name"); {
+		case kind.Name == "":
+			refuse("name", "Enter what the charge is for.")
+		case kind.Name == "discount":
+			refuse("name", "A discount is no charge; an invoice has its own place for it.")
+		case no != nil:
+			faults = append(faults, no)
+		case kind.Name == trade.OtherCharge && kind.Ended:
+			refuse("name", "What no kind fits goes to %q, so that stays.", trade.OtherCharge)
+		}
+		if !chargeCode.MatchString(kind.Standard) {
+			refuse("standard", "A code of UNCL 7161 has one to three letters or digits.")
+		}
+		for _, k := range all {
+			if kind.Standard != "" && k.Standard == kind.Standard && k.Name != kind.Name {
+				refuse("standard", "%s stands for %s already.", kind.Standard, k.Name)
+			}
+		}
+		if err := faults.OrNil(); err != nil {
+			return Saved{}, err
+		}
+		return Saved{Code: kind.Name}, errors.Join(w.PutChargeKind(kind), w.RecordAs("charge kind", kind.Name, nil, kind))
+	})
+}
+
+var chargeCode = regexp.MustCompile(`^[A-Z0-9]{0,3}$`)
+
+// SaveBudgetLine plans something to be bought out of a budget; number zero makes a new
+// line.
+func SaveBudgetLine(ctx context.Context, a *act.App, c act.Command, line store.BudgetLine) (Saved, error) {
+	return act.Perform(ctx, a, act.SaveBudgetLine, c, func(w *act.Work) (Saved, error) {
+		var faults fault.Faults
+		supplier, err := w.SupplierByCode(line.Supplier)
+		if errors.Is(err, store.ErrNone) {
+			faults = append(faults, act.Unnamed("supplier", line.Supplier))
+		} else if err != nil {
+			return Saved{}, err
+		}
+		var item store.Item
+		line.Description = strings.TrimSpace(line.Description)
+		if line.Item != "" {
+			if item, err = w.ItemNamed(line.Item, supplier.ID); errors.Is(err, store.ErrNone) {
+				faults = append(faults, fault.New(fault.Invalid, "item", "There is no item %s.", line.Item))
+			} else if err != nil {
+				return Saved{}, err
+			}
+			line.Unit = item.Unit
+			if line.Description == "" {
+				line.Description = item.Name
+			}
+		} else if line.Description == "" {
+			faults = append(faults, fault.New(fault.Invalid, "item", "Name an item, or describe the goods."))
+		} else if line.Unit == "" {
+			faults = append(faults, fault.New(fault.Invalid, "unit", "Say what they are counted in."))
+		}
+		if line.Quantity <= 0 {
+			faults = append(faults, fault.New(fault.Invalid, "quantity", "Enter a quantity above zero."))
+		}
+		if line.Price <= 0 {
+			faults = append(faults, fault.New(fault.Invalid, "price", "Enter the price that is expected."))
+		}
+		if _, err := day.Parse(string(line.WantedOn)); err != nil {
+			faults = append(faults, fault.New(fault.Invalid, "wantedOn", "Enter the day on which the goods are wanted."))
+		}
+		if known, err := w.HasBudget(line.Budget); err != nil {
+			return Saved{}, err
+		} else if !known {
+			faults = append(faults, act.Unnamed("budget", line.Budget))
+		}
+		if err := faults.OrNil(); err != nil {
+			return Saved{}, err
+		}
+		if line.No == 0 {
+			last, err := w.LastBudgetLine(line.Budget)
+			if err != nil {
+				return Saved{}, err
+			}
+			line.No = last + 1
+		}
+		return Saved{Code: fmt.Sprint(line.No)}, errors.Join(w.PutBudgetLine(line, supplier.ID, item.ID), w.RecordAs("budget", line.Budget, nil, line))
+	})
+}
+
+// SetRate writes the exchange rate of a currency from a day on. Booked documents keep
+// theirs.
+func SetRate(ctx context.Context, a *act.App, c act.Command, rate store.ExchangeRate) (Saved, error) {
+	return act.Perform(ctx, a, act.SetRate, c, func(w *act.Work) (Saved, error) {
+		var faults fault.Faults
+		if !rate.Currency.Known() || rate.Currency == w.Ours.Currency {
+			faults = append(faults, fault.New(fault.Invalid, "currency", "Enter a foreign currency of ISO 4217, such as USD."))
+		}
+		if _, err := day.Parse(string(rate.Day)); err != nil {
+			faults = append(faults, fault.New(fault.Invalid, "day", "Enter the day from which the rate holds."))
+		}
+		if rate.Rate <= 0 {
+			faults = append(faults, fault.New(fault.Invalid, "rate", "Enter how much %s one unit is worth.", w.Ours.Currency))
+		}
+		if err := faults.OrNil(); err != nil {
+			return Saved{}, err
+		}
+		open, err := w.Unsettled()
+		return Saved{Code: string(rate.Currency)}, errors.Join(err, w.WakeEach(open, "rate of "+string(rate.Currency)+" set"), w.AddRate(rate.Currency, rate.Day, rate.Rate), w.RecordAs("rate", string(rate.Currency), nil, rate))
+	})
+}
+
+// Frame is what the company has decided for all.
+type Frame struct {
+	Company store.Company
+	Limits  []store.LimitRule
+	Owners  []Owner // who changed them, and nobody else has confirmed it
+	Budgets []store.Budget
+	Charges trade.ChargeKinds
+	Rates   []store.ExchangeRate
+	More    int64 // rates than are given
+	Closed  []string
+	Open    string // the first month that is open after the last closed one, or this month
+}
+
+// ReadFrame reads it.
+func ReadFrame(ctx context.Context, a *act.App) (Frame, error) {
+	return act.Read(ctx, a, func(r act.Reading) (f Frame, err error) {
+		f.Company = r.Ours
+		var err1, err2, err3, err4 error
+		f.Limits, err1 = r.LimitsAt(store.LimitRule{})
+		if f.Owners, err = ownersOf(r, store.LimitRule{}); err != nil {
+			return f, err
+		}
+		f.Budgets, err2 = r.Budgets()
+		if f.Charges, err = r.ChargeKinds(); err != nil {
+			return f, err
+		}
+		f.Rates, err3 = r.Rates()
+		f.More = r.LeftOut()
+		f.Closed, err4 = r.ClosedPeriods()
+		f.Open = r.Today().Month()
+		if n := len(f.Closed); n > 0 {
+			f.Open = day.Day(f.Closed[n-1] + "-01").EndOfMonth().Add(1).Month()
+		}
+		slices.Reverse(f.Closed)
+		return f, errors.Join(err1, err2, err3, err4)
+	})
+}
+
+// BudgetLines lists what is planned, with what was ordered of it.
+func BudgetLines(ctx context.Context, a *act.App) (act.Listed[store.BudgetLine], error) {
+	return act.ListOf(ctx, a, func(r act.Reading) ([]store.BudgetLine, error) { return r.Tx.BudgetLines() })
+}

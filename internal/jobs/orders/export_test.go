@@ -1,0 +1,4 @@
+package orders
+
+// What the tests see of the inside.
+const MailTries = mailTries

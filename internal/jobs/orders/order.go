@@ -1,0 +1,230 @@
+// Package orders is what is done with purchase orders: drafted, issued, changed, sent, answered,
+// ended line by line, and the mails about them.
+package orders
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/limit"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// OrderEntry is an order to issue, or what an issued one is to say.
+type Entry struct {
+	Supplier                                    string // code
+	WantedOn                                    day.Day
+	RequestedBy                                 string
+	Place, Elsewhere                            string // Elsewhere: this once
+	TheirReference, Contact, Instructions, Note string
+	Lines                                       []EntryLine
+	Charges                                     []trade.PlannedCharge
+	Draft                                       DraftRef // becomes the order
+	From                                        FromTable
+}
+
+// fromTable says under which name a table told the order, and a hash of what it said.
+type FromTable struct{ Name, Says string }
+
+// OrderEntryLine is one line: an item by code, or a free description with its unit.
+type EntryLine struct {
+	No                      int // of a line that was issued; zero is a new one
+	Item, Description, Unit string
+	Quantity, Price, Base   money.Decimal
+	TakePrice               bool // the agreed price, where no other was typed
+	Discount, Charge        money.Amount
+	TaxCategory             string
+	TaxRate                 money.Decimal
+	Budget                  string
+	BudgetLine              int
+	WantedOn                day.Day // zero: the order's
+	Note                    string
+	Level                   trade.Level
+	Limits                  limit.Book // of the line's own
+}
+
+// Issued answers IssueOrder.
+type Issued struct{ Number int64 }
+
+// OrderPlan is what an order comes to before it is issued. Advice does not stop it.
+type Planned struct {
+	Order    trade.Order
+	Supplier trade.Supplier
+	Lines    []store.NewLine
+	Totals   trade.Totals
+	Advice   []trade.Advice
+}
+
+// Plan works out an order while it is typed; number is that of an issued order
+// that is changed, or zero. What stands against it comes as faults, beside whatever
+// could be worked out.
+func Plan(ctx context.Context, a *act.App, number int64, entry Entry) (Planned, error) {
+	var plan Planned
+	_, err := act.Read(ctx, a, func(r act.Reading) (_ struct{}, err error) {
+		var before *trade.Order
+		if number != 0 {
+			if before, err = r.OrderByNumber(number, store.AllReserved); err != nil {
+				return struct{}{}, act.Found(err, "There is no order %d.", number)
+			}
+		}
+		plan, err = planOrder(r, entry, before)
+		return
+	})
+	return plan, err
+}
+
+// Issue writes an order and issues it.
+func Issue(ctx context.Context, a *act.App, c act.Command, entry Entry) (Issued, error) {
+	return act.Perform(ctx, a, act.IssueOrder, c, func(w *act.Work) (Issued, error) { return Put(w, entry) })
+}
+
+// Put issues an order.
+func Put(w *act.Work, entry Entry) (Issued, error) {
+	plan, err := planOrder(w.Reading, entry, nil)
+	if err != nil {
+		return Issued{}, err
+	}
+	order, lines, supplier := plan.Order, plan.Lines, plan.Supplier
+	if order.Number, err = w.NextNumber(store.OrderSeries); err != nil {
+		return Issued{}, err
+	}
+	id, err := w.PutOrder(order, lines, w.Actor.ID)
+	if err != nil {
+		return Issued{}, err
+	}
+	words := []string{fmt.Sprint(order.Number), supplier.Name, supplier.Code, withLines(order, lines).Net().Text(order.Currency)}
+	for _, l := range lines {
+		words = append(words, l.Description)
+	}
+	label := fmt.Sprintf("%s · %s", supplier.Name, lines[0].Description)
+	if entry.From.Name != "" {
+		if err := w.KeepImportedOrder(supplier.Code, entry.From.Name, entry.From.Says, order.Number); err != nil {
+			return Issued{}, err
+		}
+	}
+	early, err := w.UnsettledWithoutOrder(supplier.ID) // invoices that came before their order
+	return Issued{order.Number}, errors.Join(err, w.WakeEach(early, fmt.Sprintf("order %d issued", order.Number)),
+		w.MakeFindable(strings.Join(words, " "), store.Found{Kind: "order", Number: fmt.Sprint(order.Number), Label: label}),
+		keepVersion(w, id, withLines(order, lines), ""), endDraft(w, entry.Draft, store.DraftIssued, order.Number),
+		w.Record("order", order.Number, nil, entry))
+}
+
+// withLines is an order with the lines that were planned for it.
+func withLines(order trade.Order, lines []store.NewLine) *trade.Order {
+	order.Lines = nil
+	for _, l := range lines {
+		order.Lines = append(order.Lines, &l.OrderLine)
+	}
+	return &order
+}
+
+// keepVersion keeps what the supplier is told in this revision of an order.
+func keepVersion(w *act.Work, id int64, order *trade.Order, reason string) error {
+	plain := *order
+	plain.Lines, plain.Limits = nil, nil
+	for _, l := range order.Lines {
+		line := *l
+		line.Receipts, line.Limits, line.Units = nil, nil, nil
+		plain.Lines = append(plain.Lines, &line)
+	}
+	body, err := json.Marshal(plain)
+	return errors.Join(err, w.AddOrderVersion(id, store.OrderVersion{Revision: order.Revision, Body: body, Reason: reason, At: w.Instant()}, w.Actor.ID))
+}
+
+// ChangeEntry is what an issued order is to say from now on. Lines that are not named
+// stay as they are.
+type ChangeEntry struct {
+	Number, Version int64
+	Reason          string
+	Entry
+}
+
+// Change changes an issued order; its earlier versions stay (rules §3).
+func Change(ctx context.Context, a *act.App, c act.Command, entry ChangeEntry) (Issued, error) {
+	return act.Perform(ctx, a, act.ChangeOrder, c, func(w *act.Work) (Issued, error) {
+		before, err := w.OrderByNumber(entry.Number, store.AllReserved)
+		if err != nil {
+			return Issued{}, act.Found(err, "There is no order %d.", entry.Number)
+		}
+		if err := w.Changed("order", before.Number, entry.Version, before.Version); err != nil {
+			return Issued{}, err
+		}
+		plan, err := planOrder(w.Reading, entry.Entry, before)
+		if err != nil {
+			return Issued{}, err
+		}
+		if strings.TrimSpace(entry.Reason) == "" {
+			return Issued{}, fault.New(fault.Invalid, "reason", "Say why the order is changed.")
+		}
+		if _, err := w.PutOrder(plan.Order, plan.Lines, w.Actor.ID); err != nil {
+			return Issued{}, err
+		}
+		after, err := w.Order(before.ID, store.AllReserved)
+		if err != nil {
+			return Issued{}, err
+		}
+		return Issued{before.Number}, errors.Join(w.TouchOrder(after), keepVersion(w, after.ID, after, strings.TrimSpace(entry.Reason)),
+			w.Wake(after.ID, 0, fmt.Sprintf("order %d changed", after.Number)), w.Record("order", after.Number, nil, entry))
+	})
+}
+
+// Choices are what can be ordered from a supplier, and what is to be known of it.
+type Choices struct {
+	Supplier trade.Supplier
+	Items    []store.ItemChoice
+	Prices   []store.ItemPrice
+	Budgets  []store.Budget
+	Notes    []store.SupplierNote
+	Contacts []store.Contact
+	Place    string
+	More     int64 // items than are given
+}
+
+// ChoicesFor are the items that a supplier sells, with what was agreed and what was
+// ordered last, and the notes that are shown with orders.
+func ChoicesFor(ctx context.Context, a *act.App, supplier string) (Choices, error) {
+	return act.Read(ctx, a, func(r act.Reading) (c Choices, err error) {
+		if c.Supplier, err = r.SupplierByCode(supplier); err != nil {
+			return c, act.Found(err, "There is no supplier %s.", supplier)
+		}
+		if c.Items, err = r.ItemChoices(c.Supplier.ID); err != nil {
+			return c, err
+		}
+		c.More = r.LeftOut()
+		if c.Prices, err = r.PricesOf(c.Supplier.ID); err != nil {
+			return c, err
+		}
+		c.Prices = slices.DeleteFunc(c.Prices, func(p store.ItemPrice) bool { return p.From > r.Today() || (p.Until != "" && p.Until < r.Today()) })
+		if c.Budgets, err = r.Budgets(); err != nil {
+			return c, err
+		}
+		if c.Contacts, err = r.ContactsOf(c.Supplier.ID); err != nil {
+			return c, err
+		}
+		c.Place = r.Ours.Place
+		c.Notes, err = r.NotesFor(c.Supplier.ID, "orders")
+		return c, err
+	})
+}
+
+// CurrencyAt is the currency that a supplier is ordered from in.
+func CurrencyAt(ctx context.Context, a *act.App, supplier string) (money.Currency, error) {
+	return act.Read(ctx, a, func(r act.Reading) (money.Currency, error) {
+		s, err := r.SupplierByCode(supplier)
+		return s.Currency, act.Found(err, "There is no supplier %s.", supplier)
+	})
+}
+
+// Budgets are what orders can be charged to.
+func Budgets(ctx context.Context, a *act.App) ([]store.Budget, error) {
+	return act.Read(ctx, a, func(r act.Reading) ([]store.Budget, error) { return r.Budgets() })
+}

@@ -1,0 +1,415 @@
+package orders
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/mail"
+	"slices"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/eml"
+	"lagoon/internal/format/pdf"
+	"lagoon/internal/format/ubl"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// SendEntry tells a supplier something about an order: the order itself, a reminder,
+// its cancellation, or that goods come back.
+type SendEntry struct {
+	Order, Version int64
+	Kind, Way      string
+	To             string // a mail address, or who was told otherwise
+	Subject, Text  string
+	Prices         bool
+	Return         int64 // number of the return, where it is about one
+}
+
+// Letter is what a supplier would be sent: who, the mail that is proposed, and what
+// changed since the last sending.
+type Letter struct {
+	To, Subject, Text string
+	Contact           string
+	Changes           []string
+	Order             *trade.Order
+}
+
+// Sent answers SendOrder.
+type Sent struct{ Number int64 }
+
+// letters are the words for a supplier.
+func letters(r act.Reading, s trade.Supplier) say.Letters {
+	return say.Letters{Language: s.Language, Company: say.Sender{Name: r.Ours.Name, Address: r.Ours.Address}}
+}
+
+// recipient is the contact that serves a purpose at a supplier, else any with a mail
+// address.
+func recipient(r act.Reading, supplier int64, purpose string) (store.Contact, error) {
+	all, err := r.ContactsOf(supplier)
+	var best store.Contact
+	for _, c := range all {
+		if c.Mail != "" && (best.Mail == "" || (slices.Contains(c.Purposes, purpose) && !slices.Contains(best.Purposes, purpose))) {
+			best = c
+		}
+	}
+	return best, err
+}
+
+// PlanLetter proposes what a supplier is told.
+func PlanLetter(ctx context.Context, a *act.App, number int64, kind string, returned int64) (Letter, error) {
+	return act.Read(ctx, a, func(r act.Reading) (l Letter, err error) {
+		if l.Order, err = r.OrderByNumber(number, store.AllReserved); err != nil {
+			return l, act.Found(err, "There is no order %d.", number)
+		}
+		supplier, err := r.Supplier(l.Order.SupplierID)
+		if err != nil {
+			return l, err
+		}
+		contact, err := recipient(r, supplier.ID, "ordering")
+		if err != nil {
+			return l, err
+		}
+		l.To, l.Contact = contact.Mail, contact.Name
+		words := letters(r, supplier)
+		words.To = contact.Name
+		switch kind {
+		case store.ReminderSending:
+			l.Subject, l.Text = words.Reminder(l.Order, l.Order.WantedOn < r.Today())
+		case store.CancellationSending:
+			l.Subject, l.Text = words.Cancellation(l.Order)
+		case store.ReturnSending:
+			d, err := r.DeliveryByNumber(returned)
+			if err != nil {
+				return l, act.Found(err, "There is no return %d.", returned)
+			}
+			l.Subject, l.Text = words.ReturnMail(d.Number, d.Note)
+		default:
+			l.Subject, l.Text = words.OrderMail(l.Order)
+		}
+		changes, err := r.ChangesSinceSent(l.Order)
+		l.Changes = say.Changes(changes)
+		return l, err
+	})
+}
+
+// addressee is a supplier's name and address for a purpose.
+func addressee(r act.Reading, s trade.Supplier, purpose string) ([]string, error) {
+	addresses, err := r.Addresses(s.ID)
+	lines := []string{s.Name}
+	best := -1
+	for i, a := range addresses {
+		if !a.Ended && (best < 0 || (slices.Contains(a.Purposes, purpose) && !slices.Contains(addresses[best].Purposes, purpose))) {
+			best = i
+		}
+	}
+	if best >= 0 {
+		a := addresses[best]
+		lines = say.Address{Name: s.Name, Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country}.Lines(r.Ours.Country)
+	}
+	return lines, err
+}
+
+// orderPDF prints an order as it stands.
+func orderPDF(r act.Reading, order *trade.Order, prices bool) ([]byte, error) {
+	supplier, err := r.Supplier(order.SupplierID)
+	if err != nil {
+		return nil, err
+	}
+	to, err := addressee(r, supplier, "ordering")
+	if err != nil {
+		return nil, err
+	}
+	changes, err := r.ChangesSinceSent(order)
+	if err != nil {
+		return nil, err
+	}
+	totals, err := order.Totals()
+	if err != nil {
+		return nil, err
+	}
+	doc := letters(r, supplier).Order(order, totals, changes, to, prices)
+	doc.On = order.IssuedOn.Time()
+	return pdf.Write(doc)
+}
+
+func orderXML(r act.Reading, order *trade.Order) ([]byte, error) {
+	supplier, err := r.Supplier(order.SupplierID)
+	if err != nil {
+		return nil, err
+	}
+	totals, err := order.Totals()
+	if err != nil {
+		return nil, err
+	}
+	to, err := addressee(r, supplier, "ordering")
+	if err != nil {
+		return nil, err
+	}
+	return ubl.WriteOrder(order, totals, ubl.Party{Name: r.Ours.Name, Street: r.Ours.Address, Country: r.Ours.Country, Contact: order.RequestedBy},
+		ubl.Party{Name: supplier.Name, Street: strings.Join(to[1:], ", "), Country: supplier.Country, TaxID: supplier.TaxID, Contact: order.Contact})
+}
+
+// PDF prints an order as its supplier would get it.
+func PDF(ctx context.Context, a *act.App, number int64, prices bool) ([]byte, error) {
+	return orderFile(ctx, a, number, func(r act.Reading, o *trade.Order) ([]byte, error) { return orderPDF(r, o, prices) })
+}
+
+// XML is an order as UBL.
+func XML(ctx context.Context, a *act.App, number int64) ([]byte, error) {
+	return orderFile(ctx, a, number, func(r act.Reading, o *trade.Order) ([]byte, error) { return orderXML(r, o) })
+}
+
+func orderFile(ctx context.Context, a *act.App, number int64, write func(act.Reading, *trade.Order) ([]byte, error)) ([]byte, error) {
+	return act.Read(ctx, a, func(r act.Reading) ([]byte, error) {
+		order, err := r.OrderByNumber(number, store.AllReserved)
+		if err != nil {
+			return nil, act.Found(err, "There is no order %d.", number)
+		}
+		return write(r, order)
+	})
+}
+
+// ReturnNote prints the note that goes with returned goods.
+func ReturnNote(ctx context.Context, a *act.App, number int64) ([]byte, error) {
+	return act.Read(ctx, a, func(r act.Reading) ([]byte, error) { return returnNote(r, number) })
+}
+
+func returnNote(r act.Reading, number int64) ([]byte, error) {
+	d, err := r.DeliveryByNumber(number)
+	if err != nil || d.Kind != store.Returned {
+		return nil, errors.Join(act.Found(err, "There is no return %d.", number), fault.New(fault.NotFound, "", "Number %d is no return.", number))
+	}
+	order, err := r.Order(d.Order, store.AllReserved)
+	if err != nil {
+		return nil, err
+	}
+	supplier, err := r.Supplier(order.SupplierID)
+	if err != nil {
+		return nil, err
+	}
+	to, err := addressee(r, supplier, "collection")
+	if err != nil {
+		return nil, err
+	}
+	booked, err := r.DeliveryLines(d)
+	if err != nil {
+		return nil, err
+	}
+	lots, err := r.LotsIn(d, booked)
+	if err != nil {
+		return nil, err
+	}
+	var lines []say.ReturnLine
+	for _, b := range booked {
+		l := order.LineByID(b.OrderLine)
+		line := say.ReturnLine{No: l.No, Description: l.Description, SupplierCode: l.SupplierCode, Unit: l.Unit, Quantity: b.Quantity}
+		for _, lot := range lots[b.ID] {
+			line.Lots = append(line.Lots, receive.LotBack{Lot: lot.Lot, Quantity: lot.Quantity})
+		}
+		lines = append(lines, line)
+	}
+	doc := letters(r, supplier).ReturnNote(d.Number, order.Number, d.Note, d.Reason, string(d.Day), receive.Outcome(d.Outcome), lines, to)
+	doc.On = d.Day.Time()
+	return pdf.Write(doc)
+}
+
+// Send tells the supplier about an order, by mail or otherwise, and keeps what was
+// sent. A mail is handed over after the command, as often as it takes.
+func Send(ctx context.Context, a *act.App, c act.Command, entry SendEntry) (Sent, error) {
+	sent, err := act.Perform(ctx, a, act.SendOrder, c, func(w *act.Work) (Sent, error) {
+		order, err := w.OrderByNumber(entry.Order, store.AllReserved)
+		if err != nil {
+			return Sent{}, act.Found(err, "There is no order %d.", entry.Order)
+		}
+		if err := w.Changed("order", order.Number, entry.Version, order.Version); err != nil {
+			return Sent{}, err
+		}
+		if err := sendable(w.Reading, order, entry); err != nil {
+			return Sent{}, err
+		}
+		row := store.Sending{
+			Order:     order.ID,
+			Revision:  order.Revision,
+			Kind:      entry.Kind,
+			Way:       entry.Way,
+			Recipient: strings.TrimSpace(entry.To),
+			Subject:   strings.TrimSpace(entry.Subject),
+			Text:      entry.Text,
+			Prices:    entry.Prices,
+			By:        w.Actor.ID,
+			At:        w.Instant(),
+			State:     store.SendingSent,
+		}
+		if entry.Way == store.ByMail {
+			if row.Mail, err = makeMail(w, order, entry); err != nil {
+				return Sent{}, err
+			}
+			row.State = store.SendingWaiting
+		} else if row.Recipient == "" {
+			return Sent{}, fault.New(fault.Invalid, "to", "Say who was told, and how.")
+		}
+		return Sent{order.Number}, errors.Join(w.AddSending(row), w.Record("order", order.Number, nil, entry))
+	})
+	if err == nil {
+		a.Posted.Ring()
+	}
+	return sent, err
+}
+
+// sendable refuses to tell the supplier what is not so.
+func sendable(r act.Reading, order *trade.Order, entry SendEntry) error {
+	if entry.Way != store.ByMail && entry.Way != store.Otherwise {
+		return fault.New(fault.Invalid, "way", "Say whether the supplier is told by mail or otherwise.")
+	}
+	switch entry.Kind {
+	case store.OrderSending, store.ReminderSending:
+		if order.State != trade.Issued {
+			return fault.New(fault.Refused, "", "Order %d is %s, so it is not sent.", order.Number, order.State)
+		}
+	case store.CancellationSending:
+		if order.State != trade.Cancelled {
+			return fault.New(fault.Refused, "", "Order %d is not cancelled, so nobody is told that it is.", order.Number)
+		}
+	case store.ReturnSending:
+		back, err := r.DeliveryByNumber(entry.Return)
+		if err != nil {
+			return act.Found(err, "There is no return %d.", entry.Return)
+		}
+		if back.Kind != store.Returned || back.Order != order.ID {
+			return fault.New(fault.Refused, "", "Number %d is no return of goods of order %d.", entry.Return, order.Number)
+		}
+	default:
+		return fault.New(fault.Invalid, "kind", "Say what the supplier is told: the order, a reminder, its cancellation or a return.")
+	}
+	return nil
+}
+
+// makeMail composes the mail with its attachments and keeps it.
+func makeMail(w *act.Work, order *trade.Order, entry SendEntry) (int64, error) {
+	to, err := eml.Address(entry.To, "to")
+	if err != nil {
+		return 0, err
+	}
+	if strings.TrimSpace(entry.Subject) == "" {
+		return 0, fault.New(fault.Invalid, "subject", "A mail needs a subject.")
+	}
+	message := eml.Message{
+		ID:      fmt.Sprintf("order-%d-%s", order.Number, strings.NewReplacer(":", "", ".", "", "-", "").Replace(w.Instant())),
+		From:    (&mail.Address{Name: w.Ours.Name, Address: w.Ours.Mail}).String(),
+		To:      to,
+		Subject: entry.Subject,
+		Text:    entry.Text,
+		On:      w.At,
+	}
+	if w.Ours.Mail == "" {
+		message.From = ""
+	}
+	attach := func(name, mediaType string, content []byte, err error) error {
+		message.Files = append(message.Files, eml.File{Name: name, MediaType: mediaType, Content: content})
+		return err
+	}
+	switch entry.Kind {
+	case store.OrderSending:
+		content, err := orderPDF(w.Reading, order, entry.Prices)
+		if err := attach(fmt.Sprintf("order-%d.pdf", order.Number), pdf.MediaType, content, err); err != nil {
+			return 0, err
+		}
+		if entry.Prices {
+			content, err := orderXML(w.Reading, order)
+			if err := attach(fmt.Sprintf("order-%d.xml", order.Number), ubl.MediaType, content, err); err != nil {
+				return 0, err
+			}
+		}
+	case store.ReturnSending:
+		content, err := returnNote(w.Reading, entry.Return)
+		if err := attach(fmt.Sprintf("return-%d.pdf", entry.Return), pdf.MediaType, content, err); err != nil {
+			return 0, err
+		}
+	}
+	content, err := eml.Write(message)
+	if err != nil {
+		return 0, err
+	}
+	return w.KeepPaper(message.ID+".eml", eml.MediaType, content, w.Instant())
+}
+
+// AnswerEntry is a supplier's acknowledgement of an order.
+type AnswerEntry struct {
+	Order, Version int64
+	Reference      string
+	PromisedOn     day.Day
+}
+
+// Answer notes that the supplier has acknowledged the order.
+func Answer(ctx context.Context, a *act.App, c act.Command, entry AnswerEntry) (Issued, error) {
+	return act.Perform(ctx, a, act.AnswerOrder, c, func(w *act.Work) (Issued, error) {
+		order, err := w.OrderByNumber(entry.Order, store.AllReserved)
+		if err != nil {
+			return Issued{}, act.Found(err, "There is no order %d.", entry.Order)
+		}
+		if err := w.Changed("order", order.Number, entry.Version, order.Version); err != nil {
+			return Issued{}, err
+		}
+		if _, err := day.Parse(string(entry.PromisedOn)); err != nil {
+			return Issued{}, fault.New(fault.Invalid, "promisedOn", "Enter the day that the supplier promises.")
+		}
+		if order.State != trade.Issued {
+			return Issued{}, fault.New(fault.Refused, "", "Order %d is %s.", order.Number, order.State)
+		}
+		answer := store.Answer{
+			Revision:   order.Revision,
+			Reference:  strings.TrimSpace(entry.Reference),
+			PromisedOn: entry.PromisedOn,
+			By:         w.Actor.ID,
+			At:         w.Instant(),
+		}
+		return Issued{order.Number}, errors.Join(w.AddAnswer(order.ID, answer), w.Record("order", order.Number, nil, entry))
+	})
+}
+
+// Reminders are the orders whose suppliers should be asked: those not acknowledged some
+// days after issue, and those whose goods are late.
+type Reminders struct {
+	Unanswered, Late []store.Pressing
+	Today            day.Day
+	More             int64 // of the orders that were looked through
+}
+
+// answerWithin is how many days a supplier has to acknowledge an order.
+const answerWithin = 2
+
+// ToRemind reads them.
+func ToRemind(ctx context.Context, a *act.App) (Reminders, error) {
+	return act.Read(ctx, a, func(r act.Reading) (Reminders, error) {
+		m := Reminders{Today: r.Today()}
+		all, err := r.PressingOrders()
+		if err != nil {
+			return m, err
+		}
+		m.More = r.LeftOut()
+		contacts := map[int64]store.Contact{} // by supplier
+		for _, p := range all {
+			contact, known := contacts[p.SupplierID]
+			if !known {
+				if contact, err = recipient(r, p.SupplierID, "ordering"); err != nil {
+					return m, err
+				}
+				contacts[p.SupplierID] = contact
+			}
+			p.Contact = contact
+			switch {
+			case p.WantedOn < m.Today:
+				m.Late = append(m.Late, p)
+			case !p.Answered && p.IssuedOn.Add(answerWithin) <= m.Today:
+				m.Unanswered = append(m.Unanswered, p)
+			}
+		}
+		return m, nil
+	})
+}

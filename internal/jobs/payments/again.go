@@ -1,0 +1,130 @@
+package payments
+
+// This file asks everything again before a run is approved, and proposes it anew where
+// something changed since it was made (rules §10).
+
+import (
+	"errors"
+	"fmt"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/pay"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// changedSince says, a sentence each, what is otherwise now than when a run was made.
+func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]string, error) {
+	var changes []string
+	note := func(sentence string, operands ...any) { changes = append(changes, fmt.Sprintf(sentence, operands...)) }
+	p := w.Actor.Printer
+	payOn := payDay(w.Reading, run.PayOn)
+	switch {
+	case run.PayOn < w.Today():
+		note("The day of payment, %s, is past; it is %s now.", p.Day(run.PayOn), p.Day(payOn))
+	case payOn != run.PayOn:
+		note("%s is no bank day; it is %s now.", p.Day(run.PayOn), p.Day(payOn))
+	}
+	if run.IBAN != w.Ours.IBAN || run.BIC != w.Ours.BIC {
+		note("Payments leave another account now.")
+	}
+	for _, payment := range payments {
+		supplier, err := w.Supplier(payment.Supplier)
+		if err != nil {
+			return nil, err
+		}
+		if supplier, err = w.PaidAs(supplier); err != nil {
+			return nil, err
+		}
+		switch {
+		case supplier.AccountBy != 0:
+			note("Who is paid for %s, or where, was changed and nobody else has confirmed it.", supplier.Name)
+		case supplier.IBAN != payment.IBAN || supplier.BIC != payment.BIC || supplier.PaidName() != payment.Payee:
+			note("%s is paid to another account now.", supplier.Name)
+		}
+		for _, item := range payment.Items {
+			inv, s, err := w.InvoiceNumbered(item.Number)
+			if err != nil {
+				return nil, err
+			}
+			why, err := standsAgainst(w.Reading, inv, s)
+			if err != nil {
+				return nil, err
+			}
+			switch {
+			case why != "":
+				note("%s", why)
+			case (s.State != trade.Released && s.State != trade.InPayment) || s.Open < item.Amount+item.Discount:
+				note("Invoice %d is %s now, with %s open.", item.Number, say.State(string(s.State)), p.Money(s.Open, s.Currency))
+			case item.Discount > 0 && s.DiscountUntil < payOn:
+				note("The discount of invoice %s, %s, ran out on %s.", inv.SupplierNumber, p.Money(item.Discount, item.Currency), p.Day(s.DiscountUntil))
+			}
+		}
+	}
+	return changes, nil
+}
+
+// payDay is a day of payment as it can be now: today or later, and a bank day.
+func payDay(r act.Reading, wanted day.Day) day.Day { return max(wanted, r.Today()).BankDay() }
+
+// proposeAgain discards a run and makes it anew, in its maker's name, of those of its
+// invoices that can still be paid.
+func proposeAgain(w *act.Work, run store.Run, payments []store.Payment, changes []string) (RunMade, error) {
+	entry := RunEntry{DueBy: run.DueBy, PayOn: payDay(w.Reading, run.PayOn)}
+	run.State = store.RunDiscarded
+	for _, p := range payments {
+		if err := w.SetPaymentState(p.ID, store.PaymentDiscarded, ""); err != nil {
+			return RunMade{}, err
+		}
+	}
+	if err := errors.Join(w.SaveRun(run), w.Record("run", run.Number, nil, struct {
+		State   string
+		Changes []string
+	}{run.State, changes})); err != nil {
+		return RunMade{}, err
+	}
+	payables, err := payables(w.Reading)
+	if err != nil {
+		return RunMade{}, err
+	}
+	all := pay.Propose(payables, "9999-12-31", entry.PayOn)
+	for _, p := range payments {
+		for _, item := range p.Items {
+			now, can := findItem(all, item.Number)
+			if !can {
+				continue
+			}
+			inv, s, err := w.InvoiceNumbered(item.Number)
+			if err != nil {
+				return RunMade{}, err
+			}
+			if why, err := standsAgainst(w.Reading, inv, s); err != nil {
+				return RunMade{}, err
+			} else if why != "" {
+				continue
+			}
+			again := RunItem{Invoice: item.Number}
+			if item.Amount+item.Discount != now.Open { // a typed part
+				part, err := money.ParseDecimal(min(item.Amount, now.Open).Text(item.Currency))
+				if err != nil {
+					return RunMade{}, err
+				}
+				again.Amount = &part
+			}
+			entry.Items = append(entry.Items, again)
+		}
+	}
+	if len(entry.Items) == 0 {
+		return RunMade{Number: run.Number, State: run.State, Changes: append(changes, "Nothing of the run can be paid now, so it was discarded.")}, nil
+	}
+	chosen, err := choose(payables, entry)
+	if err != nil {
+		return RunMade{}, err
+	}
+	made, err := makeRun(w, entry, chosen, run.MadeBy)
+	made.Changes = changes
+	return made, err
+}

@@ -1,0 +1,312 @@
+package payments
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/ledger"
+	"lagoon/internal/core/posting"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/iso20022"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// SendRun hands an approved run's file to the bank, books its payments in transit and notes
+// that it was sent. The bank takes a message once, so that sending it again after a failure is safe.
+func SendRun(ctx context.Context, a *act.App, c act.Command, number, version int64) (RunMade, error) {
+	if err := c.Actor.Allowed(act.SendRun); err != nil {
+		return RunMade{}, err
+	}
+	if a.Bank == nil {
+		return RunMade{}, fault.New(fault.Refused, "", "No bank is connected. Download the file and give it to the bank.")
+	}
+	_, file, err := RunFile(ctx, a, number)
+	if err != nil {
+		return RunMade{}, err
+	}
+	if err := a.Bank.Submit(ctx, file); err != nil {
+		return RunMade{}, fmt.Errorf("sending run %d: %w", number, err)
+	}
+	return act.Perform(ctx, a, act.SendRun, c, func(w *act.Work) (RunMade, error) {
+		run, payments, err := run(w, number, version, store.RunApproved)
+		if err != nil {
+			return RunMade{}, err
+		}
+		if err := goOut(w, run, payments); err != nil {
+			return RunMade{}, err
+		}
+		run.State = store.RunSent
+		return RunMade{Number: number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run), w.Record("run", number, nil, struct{ State string }{run.State}))
+	})
+}
+
+// AnswerTaken answers TakeAnswer and FetchAnswers.
+type AnswerTaken struct {
+	Run      int64
+	Settled  int
+	Rejected int
+	Reasons  []string // of rejections, in words, and of what Lagoon does not understand
+	Trouble  string   // why an answer was set aside; nothing of it was taken
+}
+
+// FetchAnswers asks the bank for its answers and takes those that are new.
+func FetchAnswers(ctx context.Context, a *act.App, c act.Command) ([]AnswerTaken, error) {
+	if err := c.Actor.Allowed(act.TakeAnswer); err != nil {
+		return nil, err
+	}
+	if a.Bank == nil {
+		return nil, fault.New(fault.Refused, "", "No bank is connected. Drop the bank's answer here as a file.")
+	}
+	files, err := a.Bank.Answers(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var taken []AnswerTaken
+	for _, file := range files {
+		answer, err := TakeAnswer(ctx, a, act.Command{Actor: c.Actor}, act.File{Name: "answer.pain.002.xml", Content: file})
+		if fault.Is(err, fault.Duplicate) || fault.Is(err, fault.NotFound) {
+			continue // taken before, or about a file of another set of books
+		}
+		var no *fault.Fault
+		if errors.As(err, &no) { // the others go on
+			answer, err = AnswerTaken{Trouble: c.Actor.Printer.Refusal(no)}, nil
+		}
+		if err != nil {
+			return taken, err
+		}
+		taken = append(taken, answer)
+	}
+	return taken, nil
+}
+
+// TakeAnswer takes a bank's pain.002: each settled payment leaves transit for the
+// bank, each rejected one is reversed and its invoices are open again. ACTC, ACCP,
+// ACSP and PDNG book nothing; a message is taken once.
+func TakeAnswer(ctx context.Context, a *act.App, c act.Command, file act.File) (AnswerTaken, error) {
+	answer, err := iso20022.ReadAnswer(file.Content)
+	if err != nil {
+		return AnswerTaken{}, err
+	}
+	return act.Perform(ctx, a, act.TakeAnswer, c, func(w *act.Work) (AnswerTaken, error) {
+		if taken, err := w.AnswerTaken(answer.Message); err != nil || taken {
+			return AnswerTaken{}, errors.Join(err, fault.New(fault.Duplicate, "file", "The bank's message %s was taken before.", answer.Message))
+		}
+		run, err := w.RunByMessage(answer.Original)
+		if err != nil {
+			return AnswerTaken{}, act.Found(err, "The answer is about the file %s, which is none of ours.", answer.Original)
+		}
+		payments, err := w.Payments(run.ID)
+		if err != nil {
+			return AnswerTaken{}, err
+		}
+		paper, err := w.KeepPaper(file.Name, "application/xml", file.Content, w.Instant())
+		if err != nil {
+			return AnswerTaken{}, err
+		}
+		if run.State == store.RunApproved { // the file was given to the bank by hand
+			if err := goOut(w, run, payments); err != nil {
+				return AnswerTaken{}, err
+			}
+			run.State = store.RunSent
+			if err := w.SaveRun(run); err != nil {
+				return AnswerTaken{}, err
+			}
+		}
+		taken, err := takeAnswer(w, run, payments, answer)
+		if err != nil {
+			return taken, err
+		}
+		return taken, errors.Join(w.KeepAnswerOf(answer.Message, run.ID, paper, w.Instant()), w.Record("run", run.Number, nil, answer))
+	})
+}
+
+func takeAnswer(w *act.Work, run store.Run, payments []store.Payment, answer iso20022.Answer) (AnswerTaken, error) {
+	taken, open := AnswerTaken{Run: run.Number}, 0
+	for _, p := range answer.Payments {
+		if !slices.ContainsFunc(payments, func(q store.Payment) bool { return q.EndToEnd == p.EndToEnd }) {
+			return taken, fault.New(fault.Refused, "file", "The answer names a payment %s that run %d does not have. Nothing of it was taken.", p.EndToEnd, run.Number)
+		}
+	}
+	for _, p := range payments {
+		status, reason := answer.Of(p.EndToEnd)
+		if !status.Known() {
+			taken.Reasons = append(taken.Reasons, fmt.Sprintf("%s: the bank says “%.20s”, which Lagoon does not know; nothing of it was booked.", p.SupplierName, status))
+		}
+		var err error
+		switch under := p.State == store.PaymentInTransit; {
+		case status == iso20022.Rejected && (under || p.State == store.PaymentSettled):
+			taken.Rejected++
+			taken.Reasons = append(taken.Reasons, fmt.Sprintf("%s: %s", p.SupplierName, reason))
+			err = reject(w, run, p, reason)
+		case status == iso20022.Settled && under:
+			taken.Settled++
+			err = settle(w, run, p)
+		case status == iso20022.Settled && p.State == store.PaymentDiscarded:
+			return taken, fault.New(fault.Refused, "file", "The bank says that it paid %s, but run %d was %s here. Nothing of the answer was taken: ask the bank before anything is paid again.", p.SupplierName, run.Number, say.State(run.State))
+		case under:
+			open++
+		}
+		if err != nil {
+			return taken, err
+		}
+	}
+	if open > 0 || run.State != store.RunSent {
+		return taken, nil
+	}
+	run.State = store.RunAnswered
+	return taken, w.SaveRun(run)
+}
+
+// sentEntry is the entry that put a payment in transit.
+func sentEntry(w *act.Work, run store.Run, p store.Payment) (ledger.Entry, error) {
+	entries, err := w.EntriesOf("payment", run.Number)
+	if err != nil {
+		return ledger.Entry{}, err
+	}
+	for _, e := range entries {
+		for _, l := range e.Lines {
+			if l.Role == ledger.InTransit && l.Detail == p.EndToEnd && l.Base < 0 {
+				return e.Entry, nil
+			}
+		}
+	}
+	return ledger.Entry{}, fmt.Errorf("jobs: payment %s has no entry", p.EndToEnd)
+}
+
+func settle(w *act.Work, run store.Run, p store.Payment) error {
+	sent, err := sentEntry(w, run, p)
+	if err != nil {
+		return err
+	}
+	if err := w.SetPaymentState(p.ID, store.PaymentSettled, ""); err != nil {
+		return err
+	}
+	for _, item := range p.Items {
+		inv, s, err := w.InvoiceNumbered(item.Number)
+		if err != nil {
+			return err
+		}
+		state := trade.InvoiceState(trade.Paid)
+		if under, err := w.InTransit(inv.ID); err != nil {
+			return err
+		} else if under > 0 {
+			continue
+		} else if s.Open != 0 {
+			state = trade.Released
+		}
+		if err := moveInvoice(w, inv, s, state); err != nil {
+			return err
+		}
+	}
+	_, err = w.BookCounter(posting.PaymentConfirmed(sent, p.EndToEnd), w.Today(), run.PayOn, fmt.Sprintf("Bank debit for payment %s", p.EndToEnd), "payment", run.Number, 0)
+	return err
+}
+
+// reject reverses all of a payment: invoices and discount are open again. One that the
+// bank had debited already comes back to the bank.
+func reject(w *act.Work, run store.Run, p store.Payment, reason string) error {
+	back := ledger.Entry.Reversed
+	if p.State == store.PaymentSettled {
+		back = posting.PaymentReturned
+	}
+	return undoPayment(w, run, p, store.PaymentRejected, reason, back, "rejected by the bank")
+}
+
+// undoPayment undoes a payment: the entry that put it in transit, if it was sent, is reversed,
+// and its invoices are released as they were before it.
+func undoPayment(w *act.Work, run store.Run, p store.Payment, state, reason string, back func(ledger.Entry) ledger.Entry, what string) error {
+	var sent ledger.Entry
+	booked := p.State != store.PaymentApproved
+	if booked {
+		var err error
+		if sent, err = sentEntry(w, run, p); err != nil {
+			return err
+		}
+	}
+	if err := w.SetPaymentState(p.ID, state, reason); err != nil {
+		return err
+	}
+	for _, item := range p.Items {
+		inv, s, err := w.InvoiceNumbered(item.Number)
+		if err != nil {
+			return err
+		}
+		if booked {
+			s.Open += item.Amount + item.Discount
+		}
+		if state == store.PaymentRejected {
+			s.Summary = "payment rejected"
+		}
+		into := trade.Released
+		if under, err := w.InTransit(inv.ID); err != nil {
+			return err
+		} else if under > 0 {
+			into = trade.InPayment // another part of it is on its way
+		}
+		if err := moveInvoice(w, inv, s, into); err != nil {
+			return err
+		}
+	}
+	if !booked {
+		return nil
+	}
+	_, err := w.BookCounter(back(sent), w.Today(), run.PayOn, fmt.Sprintf("Payment %s %s", p.EndToEnd, what), "payment", run.Number, 0)
+	return err
+}
+
+// RunEnding takes back an approved run, or declares a sent one lost.
+type RunEnding struct {
+	Number, Version int64
+	Reason          string
+}
+
+// TakeBackRun takes back an approved run that was not sent yet, by another person than
+// approved it: its payments are undone and its invoices released again.
+func TakeBackRun(ctx context.Context, a *act.App, c act.Command, entry RunEnding) (RunMade, error) {
+	return act.Perform(ctx, a, act.TakeBackRun, c, func(w *act.Work) (RunMade, error) {
+		return undoRun(w, entry, store.RunApproved, store.RunTakenBack, "taken back before it was sent")
+	})
+}
+
+// DeclareLost says that a sent run's file never reached the bank, by another person than
+// made it: its payments are undone and its invoices released again.
+func DeclareLost(ctx context.Context, a *act.App, c act.Command, entry RunEnding) (RunMade, error) {
+	return act.Perform(ctx, a, act.DeclareLost, c, func(w *act.Work) (RunMade, error) {
+		return undoRun(w, entry, store.RunSent, store.RunLost, "declared lost")
+	})
+}
+
+func undoRun(w *act.Work, entry RunEnding, from, into, what string) (RunMade, error) {
+	run, payments, err := run(w, entry.Number, entry.Version, from)
+	if err != nil {
+		return RunMade{}, err
+	}
+	if strings.TrimSpace(entry.Reason) == "" {
+		return RunMade{}, fault.New(fault.Invalid, "reason", "Say why; the record keeps it.")
+	}
+	if from == store.RunApproved && w.Actor.Is(run.ApprovedBy) {
+		return RunMade{}, fault.New(fault.Forbidden, "", "You approved run %d, so somebody else takes it back.", run.Number)
+	}
+	if from == store.RunSent && w.Actor.Is(run.MadeBy) {
+		return RunMade{}, fault.New(fault.Forbidden, "", "Run %d is your own, so somebody else declares it lost.", run.Number)
+	}
+	for _, p := range payments {
+		if p.State != store.PaymentInTransit && p.State != store.PaymentApproved {
+			return RunMade{}, fault.New(fault.Refused, "", "The bank has answered for run %d already: it has the file.", run.Number)
+		}
+	}
+	for _, p := range payments {
+		if err := undoPayment(w, run, p, store.PaymentDiscarded, "", ledger.Entry.Reversed, what); err != nil {
+			return RunMade{}, err
+		}
+	}
+	run.State = into
+	return RunMade{Number: run.Number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run),
+		w.Record("run", run.Number, nil, struct{ State, Reason string }{into, strings.TrimSpace(entry.Reason)}))
+}

@@ -1,0 +1,509 @@
+// Package payments is how money leaves: invoices released, runs proposed, approved and sent,
+// banks' answers taken, and each of it taken back.
+package payments
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/pay"
+	"lagoon/internal/core/posting"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/iso20022"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// NotReleased is an invoice that a release left as it is, and why.
+type NotReleased struct {
+	Invoice int64
+	Why     string
+}
+
+// ReleaseAnswer answers ReleaseInvoices.
+type ReleaseAnswer struct {
+	Released []int64
+	Left     []NotReleased
+}
+
+// ReleaseInvoices releases verified invoices for payment. One that may not be
+// released stays as it is and is named with the reason; the others are released.
+func ReleaseInvoices(ctx context.Context, a *act.App, c act.Command, numbers []int64) (ReleaseAnswer, error) {
+	return act.Perform(ctx, a, act.ReleaseInvoices, c, func(w *act.Work) (ReleaseAnswer, error) {
+		var answer ReleaseAnswer
+		if len(numbers) == 0 {
+			return answer, fault.New(fault.Invalid, "invoices", "Choose the invoices to release.")
+		}
+		for _, number := range numbers {
+			inv, s, err := w.InvoiceNumbered(number)
+			if err == nil {
+				err = release(w, inv, s)
+			}
+			var no *fault.Fault
+			switch {
+			case err == nil:
+				answer.Released = append(answer.Released, number)
+			case errors.As(err, &no):
+				answer.Left = append(answer.Left, NotReleased{number, w.Actor.Printer.Refusal(no)})
+			default:
+				return answer, err
+			}
+		}
+		return answer, nil
+	})
+}
+
+func release(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
+	if s.State != trade.Verified {
+		return fault.New(fault.Refused, "", "Invoice %d is %s; only a verified one can be released.", inv.Number, say.State(string(s.State)))
+	}
+	if why, err := standsAgainst(w.Reading, inv, s); err != nil || why != "" {
+		return errors.Join(err, refusedIf(why))
+	}
+	if err := w.NotOwn(inv); err != nil {
+		return err
+	}
+	before := s.State
+	s.State, s.Since = trade.Released, w.Instant()
+	s.Version++
+	if s.Open == 0 {
+		s.State = trade.Paid // nothing owed counts as paid at release (rules §10)
+	}
+	return errors.Join(w.SaveInvoiceState(s), w.AddDecision(inv.ID, trade.Released, "", w.Actor.ID, w.Instant()),
+		w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, struct{ State trade.InvoiceState }{s.State}))
+}
+
+func refusedIf(why string) error {
+	if why == "" {
+		return nil
+	}
+	return fault.New(fault.Refused, "", "%s", why)
+}
+
+// standsAgainst says what stands against releasing or paying an invoice now, or nothing:
+// holds, supplier and payee, and the account it asks to be paid to, whatever its last match
+// said of them.
+func standsAgainst(r act.Reading, inv trade.Invoice, s store.InvoiceState) (string, error) {
+	holds, err := r.HoldsOf(inv.ID)
+	if err != nil {
+		return "", err
+	}
+	for _, h := range holds {
+		if !h.Ended {
+			return fmt.Sprintf("Invoice %d is on hold: %s, by %s.", inv.Number, say.HoldReason(h.Reason), h.ByName), nil
+		}
+	}
+	supplier, err := r.Supplier(inv.SupplierID)
+	if err != nil {
+		return "", err
+	}
+	if supplier, err = r.PaidAs(supplier); err != nil {
+		return "", err
+	}
+	if supplier.Accounts, err = r.Accounts(cmp.Or(supplier.PayTo, supplier.ID)); err != nil {
+		return "", err
+	}
+	if supplier.Status != trade.Open {
+		return fmt.Sprintf("%s is %s.", supplier.PaidName(), say.State(string(supplier.Status))), nil
+	}
+	findings, err := r.FindingsOf(s)
+	if err != nil {
+		return "", err
+	}
+	accepted := false
+	for _, f := range findings {
+		switch {
+		case f.Kind == finding.BankAccount:
+			accepted = accepted || f.Accepted != nil && f.Text == inv.IBAN
+		case f.Kind == finding.SupplierBlocked: // asked for now
+		case f.Blocks() == finding.BlocksRelease && f.Open():
+			return say.Printer{}.Finding(f), nil
+		}
+	}
+	if inv.IBAN != "" && !supplier.Knows(inv.IBAN) && !accepted {
+		return say.Printer{}.Finding(finding.Finding{Kind: finding.BankAccount, Name: supplier.Name, Text: inv.IBAN, Other: supplier.IBAN, Currency: inv.Currency}), nil
+	}
+	return "", nil
+}
+
+// TakeBackRelease makes a released invoice a verified one again, until it is in a run.
+func TakeBackRelease(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (act.Captured, error) {
+	return act.Perform(ctx, a, act.TakeBackRelease, c, func(w *act.Work) (act.Captured, error) {
+		inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
+		if err != nil {
+			return act.Captured{}, err
+		}
+		if s.State != trade.Released && (s.State != trade.Paid || s.Total != 0) {
+			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; only a release can be taken back.", inv.Number, say.State(string(s.State)))
+		}
+		if in, err := w.InProposedRun(inv.ID); err != nil || in {
+			return act.Captured{}, errors.Join(err, fault.New(fault.Refused, "", "Invoice %d is in a proposed run. Discard that first, or take the invoice out of it.", inv.Number))
+		}
+		if s.Open != s.Total {
+			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is paid in part; its release stands.", inv.Number)
+		}
+		if strings.TrimSpace(entry.Reason) == "" {
+			return act.Captured{}, fault.New(fault.Invalid, "reason", "Say why; the record keeps it.")
+		}
+		before := s.State
+		s.State, s.Since = trade.Verified, w.Instant()
+		s.Version++
+		return act.Captured{Number: inv.Number, State: s.State}, errors.Join(w.SaveInvoiceState(s), w.AddDecision(inv.ID, store.ReleaseTakenBack, strings.TrimSpace(entry.Reason), w.Actor.ID, w.Instant()),
+			w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, entry))
+	})
+}
+
+// Propose tells what a run would pay: what is due by a day or loses its discount.
+func Propose(ctx context.Context, a *act.App, dueBy, payOn day.Day) (pay.Proposal, error) {
+	return act.Read(ctx, a, func(r act.Reading) (pay.Proposal, error) {
+		payables, err := payables(r)
+		return pay.Propose(payables, dueBy, payOn), err
+	})
+}
+
+// RunEntry is a run to make of chosen invoices.
+type RunEntry struct {
+	DueBy, PayOn day.Day
+	Items        []RunItem
+}
+
+// RunItem chooses an invoice. Where an amount is set, above zero and in the invoice's
+// currency, it is paid in part and without a discount; else all of it.
+type RunItem struct {
+	Invoice int64
+	Amount  *money.Decimal
+}
+
+// RunMade answers the jobs on runs.
+type RunMade struct {
+	Number   int64
+	State    string
+	Payments int
+	// Changes say what changed since the run was made, so that it was not approved as it
+	// was but proposed again; State and Number are then those of the new one.
+	Changes []string
+}
+
+// MakeRun makes a payment run that another person approves: one payment per supplier
+// and currency.
+func MakeRun(ctx context.Context, a *act.App, c act.Command, entry RunEntry) (RunMade, error) {
+	return act.Perform(ctx, a, act.MakeRun, c, func(w *act.Work) (RunMade, error) {
+		if entry.PayOn < w.Today() {
+			return RunMade{}, fault.New(fault.Invalid, "payOn", "The day of payment is in the past.")
+		}
+		payables, err := payables(w.Reading)
+		if err != nil {
+			return RunMade{}, err
+		}
+		chosen, err := choose(payables, entry)
+		if err != nil {
+			return RunMade{}, err
+		}
+		return makeRun(w, entry, chosen, w.Actor.ID)
+	})
+}
+
+// payables are the released invoices that no run holds, with what the bank said of the
+// last payment to their account.
+func payables(r act.Reading) ([]pay.Payable, error) {
+	all, err := r.Payables()
+	said := map[string]string{}
+	for i := range all {
+		s := all[i].Supplier
+		key := fmt.Sprint(s.ID, " ", s.IBAN)
+		if _, asked := said[key]; !asked && err == nil {
+			said[key], err = r.RejectedTo(s.ID, s.IBAN)
+		}
+		all[i].Warning = said[key]
+	}
+	return all, err
+}
+
+// makeRun makes a run of chosen items in somebody's name.
+func makeRun(w *act.Work, entry RunEntry, chosen []pay.Item, by int64) (RunMade, error) {
+	run := store.Run{DueBy: entry.DueBy, PayOn: entry.PayOn, IBAN: w.Ours.IBAN, BIC: w.Ours.BIC, MadeBy: by, MadeAt: w.Instant()}
+	var err error
+	if run.Number, err = w.NextNumber(store.RunSeries); err != nil {
+		return RunMade{}, err
+	}
+	if run.ID, err = w.AddRun(run); err != nil {
+		return RunMade{}, err
+	}
+	payments := pay.Select(chosen)
+	for _, p := range payments {
+		if err := addPayment(w, run, p); err != nil {
+			return RunMade{}, err
+		}
+	}
+	label := fmt.Sprintf("Payment run of %s, %d payments", w.Actor.Printer.Day(w.Today()), len(payments))
+	return RunMade{Number: run.Number, State: store.RunProposed, Payments: len(payments)}, errors.Join(
+		w.MakeFindable(fmt.Sprintf("%d run", run.Number), store.Found{Kind: "run", Number: fmt.Sprint(run.Number), Label: label}),
+		w.Record("run", run.Number, nil, entry))
+}
+
+// choose takes the chosen invoices out of what can be paid, as a proposal would pay them.
+func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
+	if len(entry.Items) == 0 {
+		return nil, fault.New(fault.Invalid, "items", "Choose the invoices to pay.")
+	}
+	all := pay.Propose(payables, "9999-12-31", entry.PayOn)
+	var chosen []pay.Item
+	for i, want := range entry.Items {
+		field := fmt.Sprintf("items[%d].amount", i)
+		item, ok := findItem(all, want.Invoice)
+		switch {
+		case !ok:
+			return nil, fault.New(fault.Refused, fmt.Sprintf("items[%d].invoice", i),
+				"Invoice %d cannot be paid now: it is not released, is on hold or in a run already, or its supplier cannot be paid.", want.Invoice)
+		case slices.ContainsFunc(chosen, func(c pay.Item) bool { return c.Invoice == want.Invoice }):
+			return nil, fault.New(fault.Invalid, fmt.Sprintf("items[%d].invoice", i), "Invoice %d is chosen twice.", want.Invoice)
+		}
+		if want.Amount != nil {
+			part, err := money.ParseAmount(want.Amount.String(), item.Currency)
+			switch {
+			case err != nil:
+				return nil, fault.New(fault.Invalid, field, "%s is no amount in %s.", *want.Amount, item.Currency)
+			case part <= 0 || part > item.Open:
+				return nil, fault.New(fault.Invalid, field, "Invoice %d: a payment is above zero and at most %s, what is open of it.", want.Invoice,
+					money.Money{Amount: item.Open, Currency: item.Currency})
+			case part != item.Amount:
+				item.Amount, item.Discount = part, 0
+			}
+		}
+		chosen = append(chosen, item)
+	}
+	return chosen, nil
+}
+
+func findItem(p pay.Proposal, invoice int64) (pay.Item, bool) {
+	for _, payment := range p.Payments {
+		for _, item := range payment.Items {
+			if item.Invoice == invoice {
+				return item, true
+			}
+		}
+	}
+	return pay.Item{}, false
+}
+
+func addPayment(w *act.Work, run store.Run, p pay.Payment) error {
+	number, err := w.NextNumber(store.PaymentSeries)
+	if err != nil {
+		return err
+	}
+	payment := store.Payment{
+		EndToEnd: fmt.Sprintf("LGN-%d-%d", run.Number, number),
+		Supplier: p.Supplier.ID,
+		Currency: p.Currency,
+		Amount:   p.Total(),
+		Payee:    p.Supplier.PaidName(),
+		IBAN:     p.Supplier.IBAN,
+		BIC:      p.Supplier.BIC,
+	}
+	for _, i := range p.Items {
+		id, err := w.InvoiceID(i.Invoice)
+		if err != nil {
+			return err
+		}
+		payment.Items = append(payment.Items, store.PaymentItem{Invoice: id, Amount: i.Amount, Discount: i.Discount})
+	}
+	return w.AddPayment(run.ID, payment)
+}
+
+// run reads a run and checks the version that the person saw and its state.
+func run(w *act.Work, number, version int64, states ...string) (store.Run, []store.Payment, error) {
+	run, err := w.RunByNumber(number)
+	if err != nil {
+		return run, nil, act.Found(err, "There is no payment run %d.", number)
+	}
+	if err := w.Changed("run", number, version, run.Version); err != nil {
+		return run, nil, err
+	}
+	if !slices.Contains(states, run.State) {
+		return run, nil, fault.New(fault.Changed, "", "Run %d is %s already.", number, say.State(run.State))
+	}
+	payments, err := w.Payments(run.ID)
+	return run, payments, err
+}
+
+// ApproveRun approves a run of somebody else: its pain.001 file is written and its invoices are
+// in payment; the books follow when it is sent (rules §11). Everything is asked again:
+// where something changed since the run was made it is not approved but proposed again as
+// it would be made now, in its maker's name.
+func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version int64) (RunMade, error) {
+	return act.Perform(ctx, a, act.ApproveRun, c, func(w *act.Work) (RunMade, error) {
+		run, payments, err := run(w, number, version, store.RunProposed)
+		if err != nil {
+			return RunMade{}, err
+		}
+		if w.Actor.Is(run.MadeBy) {
+			return RunMade{}, fault.New(fault.Forbidden, "", "Run %d is your own; a second person must approve it.", number)
+		}
+		changes, err := changedSince(w, run, payments)
+		if err != nil {
+			return RunMade{}, err
+		}
+		if len(changes) > 0 {
+			return proposeAgain(w, run, payments, changes)
+		}
+		for _, p := range payments {
+			if err := approve(w, p); err != nil {
+				return RunMade{}, err
+			}
+		}
+		run.State, run.ApprovedBy, run.ApprovedAt = store.RunApproved, w.Actor.ID, w.Instant()
+		run.Message = fmt.Sprintf("LAGOON-%d-%s", run.Number, w.At.UTC().Format("20060102150405"))
+		file, err := paymentFile(w, run, payments)
+		if err != nil {
+			return RunMade{}, err
+		}
+		if run.Paper, err = w.KeepPaper(fmt.Sprintf("run-%d.pain.001.xml", number), "application/xml", file, w.Instant()); err != nil {
+			return RunMade{}, err
+		}
+		return RunMade{Number: number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run), w.Record("run", number, nil, struct{ State string }{run.State}))
+	})
+}
+
+// approve takes one payment of a run: its invoices are in payment.
+func approve(w *act.Work, p store.Payment) error {
+	for _, item := range p.Items {
+		inv, s, err := w.InvoiceNumbered(item.Number)
+		if err != nil {
+			return err
+		}
+		if err := w.NotOwn(inv); err != nil {
+			return err
+		}
+		if err := moveInvoice(w, inv, s, trade.InPayment); err != nil {
+			return err
+		}
+	}
+	return w.SetPaymentState(p.ID, store.PaymentApproved, "")
+}
+
+// goOut books that a run's file is with the bank: each payment is in transit.
+func goOut(w *act.Work, run store.Run, payments []store.Payment) error {
+	for i := range payments {
+		p := &payments[i]
+		if err := transit(w, run, *p); err != nil {
+			return err
+		}
+		p.State = store.PaymentInTransit
+	}
+	return nil
+}
+
+// transit puts one payment in transit: its entry, and what its invoices still owe.
+func transit(w *act.Work, run store.Run, p store.Payment) error {
+	parts := make([]posting.PaidPart, len(p.Items))
+	for i, item := range p.Items {
+		inv, s, err := w.InvoiceNumbered(item.Number)
+		if err != nil {
+			return err
+		}
+		before, err := w.SettledBefore(inv.ID)
+		if err != nil {
+			return err
+		}
+		base, err1 := s.TotalBase.Part(int64(before+item.Amount+item.Discount), int64(s.Total))
+		earlier, err2 := s.TotalBase.Part(int64(before), int64(s.Total))
+		if err := errors.Join(err1, err2); err != nil {
+			return err
+		}
+		parts[i] = posting.PaidPart{Amount: item.Amount, Discount: item.Discount, Base: base - earlier}
+		s.Open -= item.Amount + item.Discount
+		if err := moveInvoice(w, inv, s, trade.InPayment); err != nil {
+			return err
+		}
+	}
+	rate, err := w.RateOn(p.Currency, run.PayOn)
+	if err != nil {
+		return err
+	}
+	e, err := posting.PaymentSent(p.SupplierCode, p.EndToEnd, parts, p.Currency, rate, w.Ours.Currency)
+	if err != nil {
+		return err
+	}
+	_, err = w.Book(e, run.PayOn, fmt.Sprintf("Payment %s to %s", p.EndToEnd, p.SupplierName), "payment", run.Number, 0)
+	return errors.Join(err, w.SetPaymentState(p.ID, store.PaymentInTransit, ""))
+}
+
+func moveInvoice(w *act.Work, inv trade.Invoice, s store.InvoiceState, state trade.InvoiceState) error {
+	before := s.State
+	s.State, s.Since = state, w.Instant()
+	s.Version++
+	return errors.Join(w.SaveInvoiceState(s), w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before},
+		struct {
+			State trade.InvoiceState
+			Open  money.Amount
+		}{state, s.Open}))
+}
+
+// paymentFile writes the run as a pain.001 file. A payment of one invoice carries the
+// reference that its supplier asked for (BT-83), as ISO 11649 has it or in words.
+func paymentFile(w *act.Work, run store.Run, payments []store.Payment) ([]byte, error) {
+	order := iso20022.Order{Message: run.Message, Created: w.At, PayOn: run.PayOn, Debtor: w.Ours.Name, IBAN: run.IBAN, BIC: run.BIC}
+	for _, p := range payments {
+		t := iso20022.Transfer{EndToEnd: p.EndToEnd, Amount: p.Amount, Currency: p.Currency, Creditor: p.Payee, IBAN: p.IBAN, BIC: p.BIC}
+		var references []string
+		for _, i := range p.Items {
+			inv, _, err := w.InvoiceNumbered(i.Number)
+			if err != nil {
+				return nil, err
+			}
+			if inv.PaymentReference != "" && trade.ValidReference(inv.PaymentReference) && len(p.Items) == 1 {
+				t.Reference = trade.PlainIBAN(inv.PaymentReference)
+			}
+			references = append(references, cmp.Or(inv.PaymentReference, i.SupplierNumber))
+		}
+		t.Remittance = iso20022.Remittance(references)
+		order.Transfers = append(order.Transfers, t)
+	}
+	return iso20022.WriteOrder(order)
+}
+
+// DiscardRun ends a run that is not approved; its invoices can be paid by another.
+func DiscardRun(ctx context.Context, a *act.App, c act.Command, number, version int64) (RunMade, error) {
+	return act.Perform(ctx, a, act.DiscardRun, c, func(w *act.Work) (RunMade, error) {
+		run, payments, err := run(w, number, version, store.RunProposed)
+		if err != nil {
+			return RunMade{}, err
+		}
+		run.State = store.RunDiscarded
+		for _, p := range payments {
+			if err := w.SetPaymentState(p.ID, store.PaymentDiscarded, ""); err != nil {
+				return RunMade{}, err
+			}
+		}
+		return RunMade{Number: number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run), w.Record("run", number, nil, struct{ State string }{run.State}))
+	})
+}
+
+// RunFile is the pain.001 file of an approved run.
+func RunFile(ctx context.Context, a *act.App, number int64) (store.Paper, []byte, error) {
+	type file struct {
+		store.Paper
+		content []byte
+	}
+	f, err := act.Read(ctx, a, func(r act.Reading) (f file, err error) {
+		run, err := r.RunByNumber(number)
+		if err != nil {
+			return f, act.Found(err, "There is no payment run %d.", number)
+		}
+		if run.Paper == 0 {
+			return f, fault.New(fault.NotFound, "", "Run %d has no payment file: it is %s.", number, run.State)
+		}
+		f.Paper, f.content, err = r.Paper(run.Paper)
+		return f, err
+	})
+	return f.Paper, f.content, err
+}

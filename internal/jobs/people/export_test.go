@@ -1,0 +1,4 @@
+package people
+
+// What the tests see of the inside.
+var CheckPassword = checkPassword

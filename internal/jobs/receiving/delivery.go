@@ -1,0 +1,185 @@
+// Package receiving is what is done with goods: announced, counted, booked, returned, taken free
+// of charge, and each of it undone.
+package receiving
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/book"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// DeliveryEntry is a delivery as it was counted.
+type DeliveryEntry struct {
+	Order int64
+	receive.Entry
+	// Before is what the receiver saw as received of each counted line, so that
+	// somebody else's booking of the same line is noticed and of another is not.
+	Before map[int]money.Decimal
+	Photos []string // SHA-256 of the photographs that were kept for it
+	Notice int64    // number of the notice that it starts from, or zero
+	// Arrival is the number of the count at the door that is booked, or zero.
+	Arrival int64
+}
+
+// DeliveryPlan is what a delivery would book, or did.
+type DeliveryPlan struct {
+	Plan  receive.Plan
+	Order *trade.Order
+	rate  money.Decimal // of the day of arrival
+}
+
+// Booked answers BookDelivery and ReverseDelivery: the document's and its entry's
+// number (no entry: zero) and what the entry is worth, in the company's currency.
+type Booked struct {
+	Number, Entry int64
+	Value         money.Amount
+	Moves         []int64 // numbers of the invoices that this wakes
+}
+
+// PlanDelivery tells what a delivery would book, without booking it.
+func PlanDelivery(ctx context.Context, a *act.App, actor act.Actor, entry DeliveryEntry, counting bool) (DeliveryPlan, error) {
+	return act.Read(ctx, a, func(r act.Reading) (DeliveryPlan, error) { return planDelivery(r, entry, actor.ID, counting) })
+}
+
+// planDelivery plans a booking by a person, or their counting at the door.
+func planDelivery(r act.Reading, entry DeliveryEntry, booker int64, counting bool) (DeliveryPlan, error) {
+	order, err := r.OrderByNumber(entry.Order, store.AllReserved)
+	if err != nil {
+		return DeliveryPlan{}, act.Found(err, "There is no order %d.", entry.Order)
+	}
+	if err := r.FillUnits(order); err != nil {
+		return DeliveryPlan{}, err
+	}
+	c := receive.Context{Policy: r.Ours.Policy, Today: r.Today(), Company: r.Ours.Currency, TwoStep: r.Ours.TwoStep && !counting, Booker: booker}
+	if entry.Arrival != 0 {
+		counted, err := openArrival(r, entry.Arrival, entry.Order)
+		if err != nil {
+			return DeliveryPlan{}, err
+		}
+		c.Counter = counted.By
+	}
+	if c.Rate, err = r.RateOn(order.Currency, entry.Day); err != nil {
+		return DeliveryPlan{}, err
+	}
+	if c.Earlier, err = r.DeliveryWithNote(entry.Note, order.SupplierID); err != nil {
+		return DeliveryPlan{}, err
+	}
+	for i, counted := range entry.Lines {
+		seen, said := entry.Before[counted.No]
+		if line := order.Line(counted.No); said && line != nil && line.Received != seen {
+			return DeliveryPlan{Order: order}, fault.New(fault.Changed, receive.Field(i, "quantity"),
+				"Line %d: somebody booked meanwhile, %s are received now and not %s. What you typed is kept; count it against that.", line.No, line.Received, seen)
+		}
+	}
+	if _, bad := day.Parse(string(entry.Day)); bad == nil {
+		if c.PostedOn, err = r.FirstOpenDay(entry.Day); err != nil {
+			return DeliveryPlan{}, err
+		}
+	}
+	plan, err := receive.Make(order, entry.Entry, c)
+	return DeliveryPlan{plan, order, c.Rate}, err
+}
+
+// BookDelivery books a delivery: its receipts, the lines it closes, its ledger entry
+// and the waking of waiting invoices.
+func BookDelivery(ctx context.Context, a *act.App, c act.Command, entry DeliveryEntry) (Booked, error) {
+	return act.Perform(ctx, a, act.BookDelivery, c, func(w *act.Work) (Booked, error) {
+		planned, err := planDelivery(w.Reading, entry, w.Actor.ID, false)
+		if err != nil {
+			return Booked{}, err
+		}
+		if planned.Plan.Blocked() {
+			return Booked{}, pastLimit(w, entry, planned.Plan)
+		}
+		return bookDelivery(w, entry, planned)
+	})
+}
+
+// pastLimit refuses with the sentence of each line that is past its limit.
+func pastLimit(w *act.Work, entry DeliveryEntry, plan receive.Plan) error {
+	var faults fault.Faults
+	for _, f := range plan.Findings {
+		for i, counted := range entry.Lines {
+			if f.Verdict == finding.Outside && counted.No == f.Line {
+				faults = append(faults, &fault.Fault{Kind: fault.Refused, Field: receive.Field(i, "quantity"), Sentence: w.Actor.Printer.Finding(f)})
+			}
+		}
+	}
+	return faults
+}
+
+func bookDelivery(w *act.Work, entry DeliveryEntry, planned DeliveryPlan) (Booked, error) {
+	order, plan := planned.Order, planned.Plan
+	number, err := w.NextNumber(store.DeliverySeries)
+	if err != nil {
+		return Booked{}, err
+	}
+	delivery, err := w.AddDelivery(store.Delivery{
+		Number:     number,
+		Kind:       store.Arrived,
+		Order:      order.ID,
+		Note:       strings.TrimSpace(entry.Note),
+		Day:        entry.Day,
+		PostedOn:   plan.PostedOn,
+		Place:      entry.Place,
+		Condition:  entry.Condition,
+		SecondPart: entry.SecondPart,
+		By:         w.Actor.ID,
+		At:         w.Instant(),
+	})
+	if err != nil {
+		return Booked{}, err
+	}
+	b, err := book.Delivery(order, plan, trade.Receipt{Delivery: number, Day: entry.Day, PostedOn: plan.PostedOn}, w.Ours.Currency)
+	if err != nil {
+		return Booked{}, err
+	}
+	if err := w.ApplyBooking(b, w.Applied(delivery, planned.rate, "no more to come"), 0); err != nil {
+		return Booked{}, err
+	}
+	order.CloseOrOpen()
+	if err := errors.Join(keepPhotos(w, delivery, entry.Photos), arrived(w, delivery, entry)); err != nil {
+		return Booked{}, err
+	}
+	what := fmt.Sprintf("Delivery %s of %s", entry.Note, order.Supplier)
+	booked := Booked{Number: number}
+	for _, r := range plan.Receipts {
+		booked.Value += r.ValueBase
+	}
+	if booked.Entry, err = w.Book(b.Entry, plan.PostedOn, what, "delivery", number, order.Number); err != nil {
+		return booked, err
+	}
+	if booked.Moves, err = movedBy(w, order.ID); err != nil {
+		return booked, err
+	}
+	found := store.Found{Kind: "delivery", Number: fmt.Sprint(number), Label: fmt.Sprintf("%s · delivery note %s", order.Supplier, entry.Note)}
+	return booked, errors.Join(
+		w.TouchOrder(order),
+		w.Wake(order.ID, 0, fmt.Sprintf("delivery %d booked", number)),
+		w.MakeFindable(fmt.Sprintf("%d %s %s %s", number, entry.Note, trade.NormalNumber(entry.Note), order.Supplier), found),
+		w.Record("delivery", number, nil, entry),
+		w.Record("order", order.Number, nil, struct{ Delivery int64 }{number}))
+}
+
+// movedBy are the numbers of the invoices that are matched again on an order.
+func movedBy(w *act.Work, order int64) ([]int64, error) {
+	rows, err := w.InvoicesOfOrder(order)
+	var numbers []int64
+	for _, r := range rows {
+		if r.State.Unsettled() {
+			numbers = append(numbers, r.Number)
+		}
+	}
+	return numbers, err
+}

@@ -1,0 +1,127 @@
+package receiving
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/book"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// ReturnPlan is what a return would book, or did. Credit is what the supplier owes for
+// the part that was invoiced, at receipt value in the order's currency.
+type ReturnPlan struct {
+	Order   *trade.Order
+	Value   money.Amount
+	Credit  money.Amount
+	backs   []book.Back
+	booking book.Booking
+}
+
+// PlanReturn tells what a return would book, without booking it.
+func PlanReturn(ctx context.Context, a *act.App, entry receive.ReturnEntry) (ReturnPlan, error) {
+	var plan ReturnPlan
+	_, err := act.Read(ctx, a, func(r act.Reading) (_ struct{}, err error) {
+		plan, _, err = planReturn(r, entry)
+		return
+	})
+	return plan, err
+}
+
+func planReturn(r act.Reading, entry receive.ReturnEntry) (ReturnPlan, store.Delivery, error) {
+	original, err := r.DeliveryByNumber(entry.Delivery)
+	if err != nil {
+		return ReturnPlan{}, original, act.Found(err, "There is no delivery %d.", entry.Delivery)
+	}
+	if original.Kind != store.Arrived {
+		return ReturnPlan{}, original, fault.New(fault.Refused, "", "Number %d is a %s and no delivery.", original.Number, original.Kind)
+	}
+	order, err := r.Order(original.Order, store.AllReserved)
+	if err != nil {
+		return ReturnPlan{}, original, err
+	}
+	lots, err := r.LotsLeftOf(order, original.Number)
+	if err != nil {
+		return ReturnPlan{}, original, err
+	}
+	plan := ReturnPlan{Order: order}
+	pieces, refused := receive.MakeReturn(order, entry, receive.Returnable{Arrived: original.Day, Lots: lots}, r.Today())
+	if plan.booking, plan.backs, err = book.Return(order, pieces, entry.Outcome, r.Ours.Currency); err != nil {
+		return ReturnPlan{}, original, err
+	}
+	for _, back := range plan.backs {
+		plan.Value += back.Taken.Value
+		if entry.Outcome == receive.Credit {
+			plan.Credit += back.Invoiced.Value
+		}
+	}
+	return plan, original, refused
+}
+
+// BookReturn sends goods of a booked delivery back (rules §4): its counter-entry, the
+// order's new state, and the waking of open invoices.
+func BookReturn(ctx context.Context, a *act.App, c act.Command, entry receive.ReturnEntry) (Booked, error) {
+	return act.Perform(ctx, a, act.BookReturn, c, func(w *act.Work) (Booked, error) {
+		plan, original, err := planReturn(w.Reading, entry)
+		if err != nil {
+			return Booked{}, err
+		}
+		return bookReturn(w, plan, original, entry)
+	})
+}
+
+func bookReturn(w *act.Work, plan ReturnPlan, original store.Delivery, entry receive.ReturnEntry) (Booked, error) {
+	order := plan.Order
+	against, err := addAgainst(w, original, store.Delivery{Kind: store.Returned, Outcome: string(entry.Outcome), Day: entry.Day, Reason: entry.Reason})
+	if err != nil {
+		return Booked{}, err
+	}
+	number := against.Number
+	booked := Booked{Number: number}
+	if err := w.ApplyBooking(plan.booking, w.Applied(against.ID, 0, entry.Reason), 0); err != nil {
+		return booked, err
+	}
+	order.CloseOrOpen()
+	for _, back := range plan.backs {
+		booked.Value -= back.Taken.Base
+		for i, lot := range back.Lots {
+			if err := w.AddLotBack(against.ID, back.Receipt.ID, store.Lot{No: i + 1, Lot: lot.Lot, Quantity: lot.Quantity}); err != nil {
+				return booked, err
+			}
+		}
+	}
+	if booked.Entry, err = w.Book(plan.booking.Entry, against.PostedOn, fmt.Sprintf("Return of delivery %d to %s", original.Number, order.Supplier), "delivery", number, order.Number); err != nil {
+		return booked, err
+	}
+	if booked.Moves, err = movedBy(w, order.ID); err != nil {
+		return booked, err
+	}
+	found := store.Found{Kind: "delivery", Number: fmt.Sprint(number), Label: fmt.Sprintf("%s · return of delivery %d", order.Supplier, original.Number)}
+	return booked, errors.Join(w.TouchOrder(order), w.Wake(order.ID, 0, fmt.Sprintf("return %d booked", number)),
+		w.MakeFindable(fmt.Sprintf("%d %s", number, order.Supplier), found),
+		w.Record("delivery", number, nil, entry), w.Record("order", order.Number, nil, struct{ Return int64 }{number}))
+}
+
+// addAgainst writes the document that takes goods of a delivery back: it is posted on its day,
+// never before what it undoes (rules §5).
+func addAgainst(w *act.Work, original, d store.Delivery) (store.Delivery, error) {
+	closed, err := w.Periods()
+	if err != nil {
+		return d, err
+	}
+	if d.Number, err = w.NextNumber(store.DeliverySeries); err != nil {
+		return d, err
+	}
+	d.Order, d.Against, d.Note, d.Place = original.Order, original.ID, original.Note, original.Place
+	d.PostedOn = closed.Counter(d.Day, original.PostedOn)
+	d.Reason, d.By, d.At = strings.TrimSpace(d.Reason), w.Actor.ID, w.Instant()
+	d.ID, err = w.AddDelivery(d)
+	return d, err
+}

@@ -1,0 +1,252 @@
+package views
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+func b2i(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// Event is one knot of an order's thread. Open marks what is expected and not there
+// yet. Branch marks what hangs on the knot before it.
+type Event struct {
+	Day    day.Day
+	Kind   string // order, delivery, reversal, invoice, hold, payment, expected
+	Number int64  // of the document, zero for what is expected
+	Title  string
+	Detail string
+	Entry  int64 // number of its ledger entry, or zero
+	Open   bool
+	Branch bool
+}
+
+// toCome tells whether the event has not happened yet; an invoice that is not settled has
+// come all the same.
+func (e Event) toCome() bool { return e.Open && e.Kind != "invoice" }
+
+// thread tells everything that happened to an order, in time order, and after it what is
+// not there yet, the next first.
+func thread(r act.Reading, order *trade.Order, actor act.Actor) ([]Event, error) {
+	p := actor.Printer
+	events := []Event{
+		{
+			Day:    order.IssuedOn,
+			Kind:   "order",
+			Number: order.Number,
+			Title:  fmt.Sprintf("Ordered %s", p.Money(order.Net(), order.Currency)),
+			Detail: "wanted by " + p.Day(order.WantedOn),
+		},
+	}
+	deliveries, err := r.Deliveries(order.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range deliveries {
+		e, err := deliveryEvent(r, order, d, p)
+		if err != nil {
+			return nil, err
+		}
+		events = append(events, e)
+	}
+	said, err := correspondenceEvents(r, order, p)
+	if err != nil {
+		return nil, err
+	}
+	events = append(events, said...)
+	invoices, err := r.InvoicesOfOrder(order.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, i := range invoices {
+		added, err := invoiceEvents(r, i, p)
+		if err != nil {
+			return nil, err
+		}
+		events = append(events, added...)
+	}
+	events = append(events, expected(order, p)...)
+	slices.SortStableFunc(events, func(a, b Event) int {
+		return cmp.Or(cmp.Compare(b2i(a.toCome()), b2i(b.toCome())), cmp.Compare(b2i(a.Day == ""), b2i(b.Day == "")), cmp.Compare(a.Day, b.Day))
+	})
+	return events, nil
+}
+
+var sendingTitles = map[string]string{
+	store.OrderSending:        "Order sent",
+	store.ReminderSending:     "Supplier reminded",
+	store.CancellationSending: "Supplier told of the cancellation",
+	store.ReturnSending:       "Supplier told of the return",
+}
+
+// correspondenceEvents tells what was sent, answered, announced and changed.
+func correspondenceEvents(r act.Reading, order *trade.Order, p say.Printer) ([]Event, error) {
+	var events []Event
+	add := func(at, kind, title, detail string, open bool) {
+		if t, err := act.ParseStamp(at); err == nil {
+			events = append(events, Event{Day: day.Of(t, r.Zone), Kind: kind, Number: order.Number, Title: title, Detail: detail, Open: open})
+		}
+	}
+	versions, err1 := r.OrderVersions(order.ID)
+	for _, v := range versions {
+		if v.Revision > 1 {
+			add(v.At, "change", fmt.Sprintf("Changed to version %d", v.Revision), v.Reason, false)
+		}
+	}
+	sendings, err2 := r.Sendings(order.ID)
+	for _, s := range sendings {
+		title := sendingTitles[s.Kind]
+		if s.State == store.SendingKept {
+			title += ", kept and not mailed"
+		}
+		add(s.At, "sent", title, s.Recipient, s.State != store.SendingSent)
+	}
+	answers, err3 := r.Answers(order.ID)
+	for _, a := range answers {
+		add(a.At, "answer", "Acknowledged "+a.Reference, "promised for "+p.Day(a.PromisedOn), false)
+	}
+	notices, err4 := r.Tx.Notices(order.ID)
+	for _, n := range notices {
+		events = append(events, Event{
+			Day:    n.ExpectedOn,
+			Kind:   "notice",
+			Number: n.Number,
+			Title:  "Notice " + n.Reference,
+			Detail: fmt.Sprintf("%s, %s", n.Carrier, n.State),
+			Open:   n.State == store.NoticeOpen,
+		})
+	}
+	return events, errors.Join(err1, err2, err3, err4)
+}
+
+func deliveryEvent(r act.Reading, order *trade.Order, d store.Delivery, p say.Printer) (Event, error) {
+	e := Event{Day: d.Day, Kind: "delivery", Number: d.Number, Title: "Delivery " + d.Note}
+	switch d.Kind {
+	case store.Reversal:
+		original, err := r.DeliveryByID(d.Against)
+		if err != nil {
+			return e, err
+		}
+		e.Kind, e.Title = "reversal", map[store.DeliveryKind]string{store.Arrived: "Delivery " + d.Note + " reversed", store.Returned: "Return of " + d.Note + " undone", store.Free: "Free of charge undone"}[original.Kind]
+	case store.Free:
+		e.Kind, e.Title = "free", "Accepted as free of charge"
+	case store.Returned:
+		e.Kind, e.Title = "return", fmt.Sprintf("Return of %s, %s expected", d.Note, d.Outcome)
+	}
+	lines, err := r.DeliveryLines(d)
+	if err != nil {
+		return e, err
+	}
+	if d.Kind == store.Returned && d.Outcome == string(receive.Credit) && !creditDue(order, lines) {
+		e.Title = fmt.Sprintf("Return of %s, not invoiced", d.Note)
+	}
+	var parts []string
+	for _, l := range lines {
+		line := order.LineByID(l.OrderLine)
+		if line == nil {
+			continue
+		}
+		if l.Quantity > 0 {
+			parts = append(parts, p.Measure(l.Quantity, line.Unit)+" "+line.Description)
+		}
+		if l.Refused > 0 {
+			parts = append(parts, p.Measure(l.Refused, line.Unit)+" "+line.Description+" refused at the door")
+		}
+	}
+	e.Detail = few(parts)
+	entries, err := r.EntriesOf("delivery", d.Number)
+	if len(entries) > 0 {
+		e.Entry = entries[0].Number
+	}
+	return e, err
+}
+
+// creditDue tells whether a supplier owes a credit note for returned lines: for goods that
+// were never invoiced none is coming.
+func creditDue(order *trade.Order, returned []store.ReceiptLine) bool {
+	return slices.ContainsFunc(returned, func(l store.ReceiptLine) bool {
+		line := order.LineByID(l.OrderLine)
+		return line != nil && line.Billed > line.Received
+	})
+}
+
+func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, error) {
+	at, err := act.ParseStamp(i.Since)
+	if err != nil {
+		return nil, err
+	}
+	e := Event{Day: day.Of(at, r.Zone), Kind: "invoice", Number: i.Number, Title: "Invoice " + i.SupplierNumber, Open: i.State.Unsettled(),
+		Detail: fmt.Sprintf("%s · %s", p.Money(i.Total, i.Currency), say.State(string(i.State)))}
+	if i.Summary != "" && i.State.Unsettled() {
+		e.Detail += ": " + i.Summary
+	}
+	entries, err := r.EntriesOf("invoice", i.Number)
+	if err != nil {
+		return nil, err
+	}
+	if len(entries) > 0 {
+		e.Entry, e.Day = entries[0].Number, i.Date
+	}
+	events := []Event{e}
+	if i.Hold != "" {
+		events = append(events, Event{Day: e.Day, Kind: "hold", Number: i.Number, Title: "Payment hold", Detail: say.HoldReason(i.Hold), Open: true, Branch: true})
+	}
+	switch i.State {
+	case trade.InPayment:
+		events = append(events, Event{
+			Day: max(e.Day, day.Of(at, r.Zone)), Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " in payment", Open: true, Branch: true,
+		})
+	case trade.Paid:
+		events = append(events, Event{Day: max(e.Day, day.Of(at, r.Zone)), Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " paid", Branch: true})
+	case trade.Verified, trade.Released:
+		events = append(events, Event{Day: max(e.Day, i.Due), Kind: "payment", Title: i.SupplierNumber + " to be paid by " + p.Day(i.Due), Open: true, Branch: true})
+	}
+	return events, nil
+}
+
+// few names the first of many, and says how many more there are.
+func few(parts []string) string {
+	const most = 6
+	if more := len(parts) - most; more > 1 {
+		return fmt.Sprintf("%s and %d more", strings.Join(parts[:most], ", "), more)
+	}
+	return strings.Join(parts, ", ")
+}
+
+// expected is what is not there yet: goods, and the invoice for what was received.
+func expected(order *trade.Order, p say.Printer) []Event {
+	if order.State != trade.Issued {
+		return nil
+	}
+	var goods, bills []string
+	for _, l := range order.Lines {
+		if rest := l.Rest(); rest > 0 {
+			goods = append(goods, p.Measure(rest, l.Unit)+" "+l.Description)
+		}
+		if open := l.Open() - l.Reserved; l.Level == trade.ThreeWay && open > 0 && !l.ClosedInvoices {
+			bills = append(bills, p.Measure(open, l.Unit)+" "+l.Description)
+		}
+	}
+	var events []Event
+	if len(goods) > 0 {
+		events = append(events, Event{Day: order.WantedOn, Kind: "expected", Title: "Goods expected " + p.Day(order.WantedOn), Detail: few(goods), Open: true})
+	}
+	if len(bills) > 0 {
+		events = append(events, Event{Kind: "expected", Title: "Invoice expected", Detail: few(bills), Open: true})
+	}
+	return events
+}

@@ -1,0 +1,182 @@
+package views
+
+// This file decides whose turn it is: for the piles, and for what the course counts.
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"slices"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// decides are the roles that decide on an invoice: never on one's own entry (rules §12).
+var decides = []string{"approver", "treasurer"}
+
+// mine tells of each invoice of a pile whether it is this person's turn: the role whose turn it
+// is is theirs and, where it decides, the entry is not. What waits for goods is nobody's turn
+// until they are late, and then the receivers'.
+func mine(r act.Reading, actor act.Actor, states ...trade.InvoiceState) (func(store.InvoiceRow) bool, error) {
+	var own []int64
+	for _, state := range states {
+		numbers, err := r.OwnEntries(state, actor.ID)
+		if err != nil {
+			return nil, err
+		}
+		own = append(own, numbers...)
+	}
+	return func(i store.InvoiceRow) bool {
+		if i.State == trade.Waiting {
+			return late(r, i) && actor.Has("receiver")
+		}
+		return actor.Has(i.Turn) && !(slices.Contains(decides, i.Turn) && slices.Contains(own, i.Number))
+	}, nil
+}
+
+// late tells whether the goods that an invoice waits for should be here.
+func late(r act.Reading, i store.InvoiceRow) bool { return i.Wanted != "" && i.Wanted < r.Today() }
+
+// InvoicePile is the invoices that are this person's turn, those that wait for somebody else,
+// and those that move by themselves: waiting for goods that are on their way, or verified just
+// now.
+type InvoicePile struct {
+	Yours, Others, Moving []store.InvoiceRow
+	More                  int64 // than are given
+}
+
+// Pile reads the pile of invoices as it is for a person, the first due first.
+func Pile(ctx context.Context, a *act.App, actor act.Actor) (InvoicePile, error) {
+	return act.Read(ctx, a, func(r act.Reading) (p InvoicePile, err error) {
+		held, err := r.InvoicesInState(trade.Held)
+		if err != nil {
+			return p, err
+		}
+		waiting, err := r.InvoicesInState(trade.Waiting)
+		if err != nil {
+			return p, err
+		}
+		mine, err := mine(r, actor, trade.Held)
+		if err != nil {
+			return p, err
+		}
+		open := append(held, waiting...)
+		slices.SortStableFunc(open, func(a, b store.InvoiceRow) int { return cmp.Compare(a.Due, b.Due) })
+		for _, i := range open {
+			switch {
+			case mine(i):
+				p.Yours = append(p.Yours, i)
+			case i.State == trade.Waiting && !late(r, i):
+				p.Moving = append(p.Moving, i)
+			default:
+				if i.State == trade.Waiting {
+					i.Turn = "receiver"
+				}
+				p.Others = append(p.Others, i)
+			}
+		}
+		through, err := r.InvoicesVerifiedSince(act.Stamp(r.At.Add(-throughSince)))
+		p.Moving = append(p.Moving, through...)
+		p.More = r.LeftOut()
+		return p, err
+	})
+}
+
+// HoldsView is everything that is held: by a finding, before release or before it is verified,
+// of one's own turn and of others', or by a person.
+type HoldsView struct {
+	Yours, Others []store.InvoiceRow
+	Holds         []HoldRow
+	More          int64 // than are given
+}
+
+// HoldRow is a person's hold with its invoice.
+type HoldRow struct {
+	store.Hold
+	Supplier, SupplierNumber string
+	Total                    money.Amount
+	Currency                 money.Currency
+	Due                      day.Day
+	State                    trade.InvoiceState
+}
+
+// Holds reads what is held, why and since when.
+func Holds(ctx context.Context, a *act.App, actor act.Actor) (HoldsView, error) {
+	return act.Read(ctx, a, func(r act.Reading) (v HoldsView, err error) {
+		held, err1 := r.InvoicesInState(trade.Held)
+		blocked, err2 := r.BlockedInvoices()
+		mine, err3 := mine(r, actor, trade.Held, trade.Verified)
+		if err := errors.Join(err1, err2, err3); err != nil {
+			return v, err
+		}
+		for _, i := range append(held, blocked...) {
+			if mine(i) {
+				v.Yours = append(v.Yours, i)
+			} else {
+				v.Others = append(v.Others, i)
+			}
+		}
+		holds, err := r.OpenHolds()
+		v.More = r.LeftOut()
+		for _, h := range holds {
+			if err != nil {
+				return v, err
+			}
+			inv, s, e := r.InvoiceNumbered(h.InvoiceNumber)
+			err = e
+			v.Holds = append(v.Holds, HoldRow{h, inv.SupplierStated, inv.SupplierNumber, inv.StatedTotal, inv.Currency, s.Due, s.State})
+		}
+		return v, err
+	})
+}
+
+// Course is how much of each stage is a person's turn.
+type Course struct{ Orders, Receiving, Invoices, Holds, Payments int64 }
+
+// CourseOf counts what is a person's turn in each stage: for buyers orders whose goods are
+// overdue, for receivers deliveries expected by today and invoices that wait for late goods;
+// invoices and differences before release that a role of theirs settles, and holds of their own;
+// invoices to release, and runs to approve, send and settle.
+func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) {
+	return act.Read(ctx, a, func(r act.Reading) (c Course, err error) {
+		count := func(n int64, e error) int64 {
+			if e != nil && err == nil {
+				err = e
+			}
+			return n
+		}
+		if actor.Has("buyer") {
+			c.Orders = count(r.CountExpected(r.Today().Add(-1)))
+		}
+		if actor.Has("receiver") {
+			c.Receiving = count(r.CountExpected(r.Today()))
+			c.Invoices = count(r.CountLate(r.Today()))
+		}
+		for _, role := range act.AllRoles {
+			if !actor.Has(role) {
+				continue
+			}
+			not := int64(0)
+			if slices.Contains(decides, role) {
+				not = actor.ID
+			}
+			held := count(r.CountTurn(trade.Held, role, not))
+			c.Invoices += held
+			c.Holds += held + count(r.CountTurn(trade.Verified, role, not))
+		}
+		c.Holds += count(r.CountHoldsOf(actor.ID))
+		if slices.ContainsFunc(act.Permissions[act.ReleaseInvoices], actor.Has) {
+			c.Payments = count(r.CountReleasable(actor.ID))
+		}
+		for state, job := range map[string]act.Job{"proposed": act.ApproveRun, "approved": act.SendRun, "sent": act.TakeAnswer} {
+			if slices.ContainsFunc(act.Permissions[job], actor.Has) {
+				c.Payments += count(r.CountRuns(state))
+			}
+		}
+		return c, err
+	})
+}

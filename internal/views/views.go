@@ -1,0 +1,329 @@
+// Package views reads what people look at: sheets, piles, threads, lists and the record. It
+// changes nothing.
+package views
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+	"unicode"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// Find looks for anything by its number, any three consecutive digits of it, an amount, or the
+// words of its name or their beginnings: suppliers and items first, then what has the whole
+// words, the newest first.
+func Find(ctx context.Context, a *act.App, text string) ([]store.Found, error) {
+	words := strings.FieldsFunc(ungrouped(text), func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) })
+	if len(words) == 0 {
+		return nil, nil
+	}
+	whole, beginnings := slices.Clone(words), words
+	for i, w := range words {
+		whole[i], beginnings[i] = `"`+w+`"`, `"`+w+`"*`
+	}
+	return act.Read(ctx, a, func(r act.Reading) ([]store.Found, error) {
+		found, err := r.FindMasters(strings.Join(beginnings, " "), mostFound)
+		for _, expression := range []string{strings.Join(whole, " "), strings.Join(beginnings, " ")} {
+			if err != nil || len(found) == mostFound {
+				return found, err
+			}
+			var more []store.Found
+			more, err = r.Tx.Find(expression, mostFound)
+			for _, f := range more {
+				if len(found) < mostFound && !slices.Contains(found, f) {
+					found = append(found, f)
+				}
+			}
+		}
+		return found, err
+	})
+}
+
+var grouped = regexp.MustCompile(`^\d{1,3}([., ]\d{3})+([.,]\d{1,2})?$`)
+
+// ungrouped is an amount without the marks between its thousands, and any other text as it is.
+func ungrouped(text string) string {
+	text = strings.TrimSpace(text)
+	if !grouped.MatchString(text) {
+		return text
+	}
+	whole, part := text, ""
+	if at := strings.LastIndexAny(text, ".,"); at >= 0 && len(text)-at-1 < 3 {
+		whole, part = text[:at], text[at:]
+	}
+	return strings.NewReplacer(",", "", ".", "", " ", "").Replace(whole) + part
+}
+
+const mostFound = 20
+
+// Orders lists orders, newest first, from below the number before (zero: all).
+func Orders(ctx context.Context, a *act.App, before int64) ([]store.OrderRow, error) {
+	return act.Read(ctx, a, func(r act.Reading) ([]store.OrderRow, error) { return r.RecentOrders(before, 30) })
+}
+
+// Expected lists the orders that goods are expected on, by wanted day.
+func Expected(ctx context.Context, a *act.App) (act.Listed[store.OrderRow], error) {
+	return act.ListOf(ctx, a, func(r act.Reading) ([]store.OrderRow, error) { return r.ExpectedOrders() })
+}
+
+// throughSince is how long what came through by itself is shown beside the pile.
+const throughSince = 12 * time.Hour
+
+// Invoices lists invoices, newest first, from below the number before (zero: all).
+func Invoices(ctx context.Context, a *act.App, before int64) ([]store.InvoiceRow, error) {
+	return act.Read(ctx, a, func(r act.Reading) ([]store.InvoiceRow, error) { return r.RecentInvoices(before, 60) })
+}
+
+// InvoiceSheet is an invoice with its match, order, holds and entries.
+type InvoiceSheet struct {
+	Invoice   trade.Invoice
+	State     store.InvoiceState
+	Supplier  *trade.Supplier
+	Orders    []*trade.Order // that it is about, its own first
+	Policy    trade.Policy
+	Totals    trade.Totals
+	Run       store.MatchRun
+	Findings  []finding.Finding
+	Holds     []store.Hold
+	Entries   []store.Booked
+	Capture   store.Capture
+	CaptureBy string
+	MadeBy    string
+	Thread    []Event
+	Own       bool   // the actor keyed or corrected it
+	Rejected  string // why the bank rejected its latest payment, if it did
+	Company   money.Currency
+}
+
+// Invoice reads an invoice with everything that is said about it.
+func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (InvoiceSheet, error) {
+	return act.Read(ctx, a, func(r act.Reading) (s InvoiceSheet, err error) {
+		if s.Invoice, s.State, err = r.InvoiceNumbered(number); err != nil {
+			return s, err
+		}
+		s.Policy, s.Company = r.Ours.Policy, r.Ours.Currency
+		if s.Invoice.SupplierID != 0 {
+			supplier, err := r.Supplier(s.Invoice.SupplierID)
+			if err != nil {
+				return s, err
+			}
+			s.Supplier = &supplier
+		}
+		if s.Orders, err = r.OrdersOf(s.Invoice, s.Invoice.ID); err != nil {
+			return s, err
+		}
+		whole, err := r.OrdersOf(s.Invoice, store.AllReserved) // this invoice is there too
+		for _, order := range whole {
+			thread, err := thread(r, order, actor)
+			if err != nil {
+				return s, err
+			}
+			s.Thread = append(s.Thread, thread...)
+		}
+		if err != nil {
+			return s, err
+		}
+		if s.Totals, err = s.Invoice.Totals(); err != nil {
+			return s, err
+		}
+		if s.State.MatchRun != 0 {
+			if s.Run, err = r.MatchRun(s.State.MatchRun); err != nil {
+				return s, err
+			}
+		}
+		if s.Findings, err = r.FindingsOf(s.State); err != nil {
+			return s, err
+		}
+		if s.Holds, err = r.HoldsOf(s.Invoice.ID); err != nil {
+			return s, err
+		}
+		if s.Rejected, err = r.LastRejection(s.Invoice.ID); err != nil {
+			return s, err
+		}
+		if s.Entries, err = r.EntriesOf("invoice", number); err != nil {
+			return s, err
+		}
+		return s, people(r, &s, actor)
+	})
+}
+
+func people(r act.Reading, s *InvoiceSheet, actor act.Actor) (err error) {
+	if s.Capture, err = r.Capture(s.Invoice.ID); err != nil {
+		return err
+	}
+	if s.CaptureBy, err = r.NameOf(s.Capture.By); err != nil {
+		return err
+	}
+	if s.MadeBy, err = r.NameOf(s.Capture.MadeBy); err != nil {
+		return err
+	}
+	makers, err := r.Makers(s.Invoice.ID)
+	for _, m := range makers {
+		s.Own = s.Own || m == actor.ID
+	}
+	return err
+}
+
+// InvoicePaper is the file that an invoice came as.
+func InvoicePaper(ctx context.Context, a *act.App, number int64) (store.Paper, []byte, error) {
+	var content []byte
+	paper, err := act.Read(ctx, a, func(r act.Reading) (p store.Paper, err error) {
+		inv, _, err := r.InvoiceNumbered(number)
+		if err != nil {
+			return p, err
+		}
+		capture, err := r.Capture(inv.ID)
+		if err != nil {
+			return p, err
+		}
+		if capture.Paper == 0 {
+			return p, act.Found(store.ErrNone, "Invoice %d was keyed; no file of it is kept.", number)
+		}
+		p, content, err = r.Paper(capture.Paper)
+		return p, err
+	})
+	return paper, content, err
+}
+
+// PaymentsView is what is to be released and paid.
+type PaymentsView struct {
+	Verified []store.InvoiceRow
+	Released []store.InvoiceRow
+	Runs     []store.Run
+	Today    day.Day
+	More     int64 // than are given
+}
+
+// Payments reads the pile of payments.
+func Payments(ctx context.Context, a *act.App) (PaymentsView, error) {
+	return act.Read(ctx, a, func(r act.Reading) (v PaymentsView, err error) {
+		v.Today = r.Today()
+		if v.Verified, err = r.InvoicesInState(trade.Verified); err != nil {
+			return v, err
+		}
+		if v.Released, err = r.InvoicesInState(trade.Released); err != nil {
+			return v, err
+		}
+		v.Runs, err = r.Runs()
+		v.More = r.LeftOut()
+		return v, err
+	})
+}
+
+// RunSheet is a run with its payments.
+type RunSheet struct {
+	store.Run
+	Payments []store.Payment
+	Entries  []store.Booked
+}
+
+// Run reads a payment run.
+func Run(ctx context.Context, a *act.App, number int64) (RunSheet, error) {
+	return act.Read(ctx, a, func(r act.Reading) (s RunSheet, err error) {
+		if s.Run, err = r.RunByNumber(number); err != nil {
+			return s, act.Found(err, "There is no payment run %d.", number)
+		}
+		if s.Payments, err = r.Payments(s.ID); err != nil {
+			return s, err
+		}
+		s.Entries, err = r.EntriesOf("payment", number)
+		return s, err
+	})
+}
+
+// JournalPage is a page of the journal.
+type JournalPage struct {
+	Entries []store.Booked
+	Company money.Currency
+}
+
+// Journal lists entries, newest first, from below a number (zero: from the newest).
+func Journal(ctx context.Context, a *act.App, before int64) (JournalPage, error) {
+	return act.Read(ctx, a, func(r act.Reading) (p JournalPage, err error) {
+		p.Company = r.Ours.Currency
+		p.Entries, err = r.Tx.Journal(before, 50)
+		return p, err
+	})
+}
+
+// Entry reads one ledger entry.
+func Entry(ctx context.Context, a *act.App, number int64) (JournalPage, error) {
+	return act.Read(ctx, a, func(r act.Reading) (p JournalPage, err error) {
+		p.Company = r.Ours.Currency
+		e, err := r.Tx.Entry(number)
+		p.Entries = []store.Booked{e}
+		return p, act.Found(err, "There is no entry %d.", number)
+	})
+}
+
+// People lists everybody who can sign in.
+func People(ctx context.Context, a *act.App) ([]store.Person, error) {
+	return act.Read(ctx, a, func(r act.Reading) ([]store.Person, error) { return r.Tx.People() })
+}
+
+// Suppliers lists suppliers by name.
+func Suppliers(ctx context.Context, a *act.App) (act.Listed[trade.Supplier], error) {
+	return act.ListOf(ctx, a, func(r act.Reading) ([]trade.Supplier, error) { return r.Tx.Suppliers() })
+}
+
+// Proposed is what an order's invoice would say: what is received and not yet invoiced, at
+// the order's prices with its share of each line's discount and charge, and the planned
+// charges that no invoice of the order has charged yet.
+func Proposed(ctx context.Context, a *act.App, number int64) (*trade.Order, trade.Invoice, error) {
+	var order *trade.Order
+	inv, err := act.Read(ctx, a, func(r act.Reading) (inv trade.Invoice, err error) {
+		if order, err = r.OrderByNumber(number, store.AllReserved); err != nil {
+			return inv, act.Found(err, "There is no order %d.", number)
+		}
+		inv = trade.Invoice{Kind: trade.PlainInvoice, Source: "keyed", SupplierID: order.SupplierID, OrderID: order.ID, Currency: order.Currency, PostingDay: r.Today()}
+		for _, l := range order.Lines {
+			quantity := l.Unclaimed()
+			if l.Level == trade.TwoWay {
+				quantity = max(0, l.Room())
+			}
+			if quantity == 0 || l.ClosedInvoices {
+				continue
+			}
+			discount, err1 := l.Discount.Part(int64(quantity), int64(l.Quantity))
+			charge, err2 := l.Charge.Part(int64(quantity), int64(l.Quantity))
+			if err := errors.Join(err1, err2); err != nil {
+				return inv, err
+			}
+			inv.Lines = append(inv.Lines, trade.InvoiceLine{
+				No:           l.No,
+				OrderID:      order.ID,
+				OrderLineID:  l.ID,
+				OrderLineRef: fmt.Sprint(l.No),
+				Description:  l.Description,
+				Quantity:     quantity,
+				Unit:         l.Unit,
+				Price:        l.Price,
+				Base:         l.Base,
+				Discount:     discount,
+				Charge:       charge,
+				TaxCategory:  l.TaxCategory,
+				TaxRate:      l.TaxRate,
+			})
+		}
+		for _, c := range order.PlannedRest(order.ChargedSoFar) {
+			reason := c.Description
+			if reason == "" {
+				reason = c.Kind
+			}
+			inv.Charges = append(inv.Charges, trade.DocumentCharge{Kind: c.Kind, Reason: reason, Amount: c.Amount, TaxCategory: c.TaxCategory, TaxRate: c.TaxRate})
+		}
+		return inv, nil
+	})
+	return order, inv, err
+}
