@@ -44,12 +44,13 @@ lint: ui/dist/index.html
 	cd ui && npx vue-tsc -b && npx eslint . --max-warnings 0
 
 generate: ui/node_modules/.package-lock.json
+	go run ./api/bundle api
 	cd api && $(TOOL) oapi-codegen -config oapi-codegen.yaml openapi.yaml
 	cd ui && npx openapi-typescript ../api/openapi.yaml -o src/api/schema.d.ts
 
 # What is generated must be what the contract says now.
 check-generated: generate
-	git diff --exit-code -- internal/web/contract ui/src/api/schema.d.ts
+	git diff --exit-code -- api/openapi.yaml internal/web/contract ui/src/api/schema.d.ts
 
 # Checks against what the project did not write, installed from a lock file of their own.
 bench:
@@ -97,7 +98,7 @@ reference:
 	go test -tags "sqlite_fts5,nomsgpack,reference" ./test/reference/...
 
 format:
-	gofmt -w bench cmd internal test ui/*.go
+	gofmt -w api bench cmd internal test ui/*.go
 	cd ui && npx prettier --write --log-level warn .
 
 screenshots: ui/dist/index.html

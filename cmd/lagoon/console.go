@@ -67,12 +67,9 @@ func (c console) do(ctx context.Context, args []string) (string, error) {
 	}
 	switch args[0] {
 	case "list":
-		return c.list(ctx, setting.Company.Currency)
+		return c.list(ctx)
 	case "add":
-		entry := people.Entry{Login: login, Name: *name, Comma: *comma, Roles: strings.FieldsFunc(*roles, func(r rune) bool { return r == ',' || r == ' ' }), Password: people.GivenPassword()}
-		if entry.Authority, err = money.ParseAmount(*authority, setting.Company.Currency); err != nil {
-			return "", fmt.Errorf("the authority %q is no amount", *authority)
-		}
+		entry := people.Entry{Login: login, Name: *name, Authority: money.Entered(*authority), Comma: *comma, Roles: strings.FieldsFunc(*roles, func(r rune) bool { return r == ',' || r == ' ' }), Password: people.GivenPassword()}
 		added, err := people.Add(ctx, c.app, c.command(), entry)
 		return fmt.Sprintf("%s can sign in as %s, once with the password %s\n", entry.Name, added.Login, entry.Password), err
 	case "password":
@@ -93,11 +90,11 @@ func (c console) do(ctx context.Context, args []string) (string, error) {
 	}
 }
 
-func (c console) list(ctx context.Context, currency money.Currency) (string, error) {
-	people, err := views.People(ctx, c.app)
+func (c console) list(ctx context.Context) (string, error) {
+	all, err := views.People(ctx, c.app)
 	var b bytes.Buffer
 	w := tabwriter.NewWriter(&b, 0, 0, 2, ' ', 0)
-	for _, p := range people {
+	for _, p := range all.People {
 		state := ""
 		switch {
 		case !p.Active:
@@ -107,7 +104,7 @@ func (c console) list(ctx context.Context, currency money.Currency) (string, err
 		case p.OneTime:
 			state = "has not chosen a password yet"
 		}
-		_, _ = fmt.Fprintf(w, "%s\t%s\t%s\t%s %s\t%s\n", p.Login, p.Name, strings.Join(p.Roles, ", "), p.Authority.Text(currency), currency, state)
+		_, _ = fmt.Fprintf(w, "%s\t%s\t%s\t%s %s\t%s\n", p.Login, p.Name, strings.Join(p.Roles, ", "), p.Authority.Text(all.Company), all.Company, state)
 	}
 	err = errors.Join(err, w.Flush())
 	return b.String(), err

@@ -165,7 +165,7 @@ func (b *builder) correspondence() {
 		l := s.Order.Lines[0]
 		entry := orders.ChangeEntry{Number: *sand, Reason: "The second filter is opened in spring only.", Entry: orders.Entry{WantedOn: b.today.Add(6), RequestedBy: s.Order.RequestedBy, Place: s.Order.Place,
 			Lines:   []orders.EntryLine{{No: 1, Item: "SAND", Quantity: money.MustDecimal("60"), Price: l.Price, Base: l.Base, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate, Budget: l.Budget}},
-			Charges: []trade.PlannedCharge{{Kind: "freight", Description: "Pallet freight", Amount: 68_00, TaxRate: 0}}}}
+			Charges: []orders.EntryCharge{{Kind: "freight", Description: "Pallet freight", Amount: "68", TaxRate: 0}}}}
 		_, err = orders.Change(b.ctx, b.app, b.as("ivo"), entry)
 		return err
 	})
@@ -185,7 +185,7 @@ func (b *builder) clams() {
 	ten := money.Int(10)
 	g := goodOf("CLAM")
 	order := b.issue(-9, orders.Entry{Supplier: "BRACK", WantedOn: b.today.Add(-3), RequestedBy: "L. Marr, Feeding", Place: "Cold store", Instructions: "Ring at the sea gate; the yard is closed from 12 to 13.",
-		Lines: []orders.EntryLine{{Item: "CLAM", Quantity: money.MustDecimal("160"), Price: money.MustDecimal(g.price), TaxCategory: "Z", Budget: "FEED", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Under, Percent: &ten}}}}})
+		Lines: []orders.EntryLine{{Item: "CLAM", Quantity: money.MustDecimal("160"), Price: money.MustDecimal(g.price), TaxCategory: "Z", Budget: "FEED", Limits: limit.Entries{{Kind: limit.Delivery, Side: limit.Under, Percent: &ten}}}}})
 	b.send(-9, order, store.OrderSending, store.Otherwise)
 	var booked receiving.Booked
 	b.on(-3, 8, func() error {
@@ -249,8 +249,8 @@ func (b *builder) door() {
 func (b *builder) bargain() {
 	g, fifteen := goodOf("BOXES"), money.Int(15)
 	b.issue(-2, orders.Entry{Supplier: "SALTM", WantedOn: b.today.Add(9), RequestedBy: "H. Reyes, Hospital", Place: "Hospital", Contact: "The yard office",
-		Lines: []orders.EntryLine{{Item: "BOXES", Quantity: money.Int(200), Price: money.MustDecimal(g.price), TaxCategory: "S", TaxRate: money.Int(g.rate), Budget: g.budget, Discount: 74_00, Level: trade.TwoWay,
-			Note: "Seconds are fine; the lids must fit.", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: &fifteen}}}}})
+		Lines: []orders.EntryLine{{Item: "BOXES", Quantity: money.Int(200), Price: money.MustDecimal(g.price), TaxCategory: "S", TaxRate: money.Int(g.rate), Budget: g.budget, Discount: "74", Level: trade.TwoWay,
+			Note: "Seconds are fine; the lids must fit.", Limits: limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &fifteen}}}}})
 }
 
 // advice is a despatch advice in UBL 2.1 over the two lines of an order.

@@ -98,7 +98,7 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 		return err
 	})
 	b.on(-2, 15, func() error { // waits for somebody else to confirm it
-		_, err := masters.SetLimits(b.ctx, b.app, b.as("ivo"), masters.LimitsEntry{Supplier: "SALTM", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: percent(8)}}, Reason: "They pack by the layer."})
+		_, err := masters.SetLimits(b.ctx, b.app, b.as("ivo"), masters.LimitsEntry{Supplier: "SALTM", Limits: limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: percent(8)}}, Reason: "They pack by the layer."})
 		return err
 	})
 	b.history()

@@ -23,8 +23,8 @@ var company = store.Company{Demo: true, Name: "Skerry Point Aquarium", Currency:
 var persons = []people.Entry{
 	{Login: "nora", Name: "Nora Ferrow", About: "takes in invoices and makes payment runs", Roles: []string{"clerk"}},
 	{Login: "lewis", Name: "Lewis Marr", About: "takes in deliveries at the cold store", Roles: []string{"receiver"}},
-	{Login: "ada", Name: "Ada Quayle", About: "accepts differences up to 500 EUR", Authority: 50_000, Roles: []string{"approver"}},
-	{Login: "ivo", Name: "Ivo Sandell", About: "buys, and accepts up to 10,000 EUR", Authority: 1_000_000, Roles: []string{"approver", "buyer"}},
+	{Login: "ada", Name: "Ada Quayle", About: "accepts differences up to 500 EUR", Authority: "500", Roles: []string{"approver"}},
+	{Login: "ivo", Name: "Ivo Sandell", About: "buys, and accepts up to 10,000 EUR", Authority: "10000", Roles: []string{"approver", "buyer"}},
 	{Login: "tomas", Name: "Tomas Breck", About: "approves runs and talks to the bank", Roles: []string{"treasurer"}},
 	{Login: "ola", Name: "Ola Wray", About: "looks, and changes nothing", Roles: []string{"reader"}},
 }

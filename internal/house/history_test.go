@@ -49,7 +49,7 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 			case 3, 4, 5:
 				price := rapid.SampledFrom([]string{"12", "12.1", "11.333333", "13"}).Draw(rt, "price")
 				bill := b.Bill(suppliers[order], order, fmt.Sprintf("N%d", note*1117), quantity, price)
-				bill.Invoice.Date = b.Today()
+				bill.Date = b.Today()
 				_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill)
 			case 6:
 				err = acceptAnything(b, number)

@@ -62,10 +62,10 @@ func TestClosedPeriods(t *testing.T) {
 	order := b.Order("BRACK", "10")
 	require.NoError(t, masters.ClosePeriod(b.Ctx, b.App, b.As("admin"), housetest.TestPeriod))
 	e := b.Bill("BRACK", order, "A-1", "10", "12")
-	e.Invoice.PostingDay = "2026-10-31"
+	e.PostingDay = "2026-10-31"
 	_, err := invoices.Key(b.Ctx, b.App, b.As("clerk"), e)
 	housetest.Refused(t, err, fault.Invalid, "The first open day is 2026-11-01")
-	e.Invoice.PostingDay = ""
+	e.PostingDay = ""
 	waiting := b.Key(e)
 	b.Later(20)
 	require.NoError(t, masters.ClosePeriod(b.Ctx, b.App, b.As("admin"), "2026-11"))

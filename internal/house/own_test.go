@@ -265,7 +265,7 @@ var giving = map[act.Job]try{
 		return housetest.Drop(people.Change(b.Ctx, b.App, actor, people.RightsEntry{Login: person(b, n, 0), Roles: []string{"clerk"}, Reason: "r"}))
 	},
 	act.ConfirmPerson: func(b *housetest.Bench, actor, maker act.Command, n int) error {
-		return housetest.Drop(people.Confirm(b.Ctx, b.App, actor, people.Confirming{RightsEntry: people.RightsEntry{Login: person(b, n, maker.Actor.ID), Roles: []string{"approver"}, Authority: 5}}))
+		return housetest.Drop(people.Confirm(b.Ctx, b.App, actor, people.Confirming{RightsEntry: people.RightsEntry{Login: person(b, n, maker.Actor.ID), Roles: []string{"approver"}, Authority: "0.05"}}))
 	},
 	act.ResetPassword: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(people.ResetPassword(b.Ctx, b.App, actor, person(b, n, 0), "sealskin umbrella nine"))

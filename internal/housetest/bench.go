@@ -3,6 +3,7 @@
 package housetest
 
 import (
+	"cmp"
 	"context"
 	"os"
 	"path/filepath"
@@ -181,17 +182,47 @@ func (b *Bench) Deliver(order int64, note string, quantities ...string) receivin
 	return booked
 }
 
-// Bill keys an invoice over one line of an order at a price.
+// Bill is an invoice over the first line of an order at a price.
 func (b *Bench) Bill(supplier string, order int64, number, quantity, price string) invoices.Entry {
-	line := trade.InvoiceLine{No: 1, Description: "Krill", Quantity: Dec(quantity), Unit: "KGM", Price: Dec(price), Base: money.Int(1), TaxCategory: "S", TaxRate: Dec("23")}
-	e := invoices.Entry{Supplier: supplier, Order: order, OrderLines: []int{1}, Invoice: trade.Invoice{SupplierNumber: number, Date: "2026-11-20", Lines: []trade.InvoiceLine{line}}}
-	e.Invoice.Currency = "EUR"
+	line := invoices.EntryLine{OrderLine: 1, Description: "Krill", Quantity: Dec(quantity), Unit: "KGM", Price: Dec(price), TaxCategory: "S", TaxRate: Dec("23")}
+	e := invoices.Entry{Supplier: supplier, Order: order, Number: number, Date: "2026-11-20", Currency: "EUR", Lines: []invoices.EntryLine{line}}
 	if supplier == "TIDEW" {
-		e.Invoice.Currency = "USD"
+		e.Currency = "USD"
 	}
-	totals, err := e.Invoice.Totals()
+	e.StatedTotal = b.Total(e)
+	return e
+}
+
+// Total is what an invoice of the entry comes to, as it states it itself.
+func (b *Bench) Total(e invoices.Entry) money.Entered {
+	b.T.Helper()
+	inv := trade.Invoice{Currency: e.Currency}
+	amount := func(entered money.Entered) money.Amount {
+		a, err := entered.In(e.Currency)
+		require.NoError(b.T, err)
+		return a
+	}
+	for _, l := range e.Lines {
+		inv.Lines = append(inv.Lines, trade.InvoiceLine{Quantity: l.Quantity, Price: l.Price, Base: cmp.Or(l.Base, money.Int(1)), Discount: amount(l.Discount), Charge: amount(l.Charge), TaxCategory: l.TaxCategory, TaxRate: l.TaxRate})
+	}
+	for _, c := range e.Charges {
+		inv.Charges = append(inv.Charges, trade.DocumentCharge{Allowance: c.Allowance, Kind: c.Kind, Amount: amount(c.Amount), TaxCategory: c.TaxCategory, TaxRate: c.TaxRate})
+	}
+	totals, err := inv.Totals()
 	require.NoError(b.T, err)
-	e.Invoice.StatedTotal = totals.Total
+	return totals.Total.Entered(e.Currency)
+}
+
+// EntryOf is an invoice as it would be keyed.
+func EntryOf(supplier string, order int64, inv trade.Invoice) invoices.Entry {
+	e := invoices.Entry{Supplier: supplier, Order: order, Number: inv.SupplierNumber, Date: inv.Date, PostingDay: inv.PostingDay, Currency: inv.Currency}
+	for _, l := range inv.Lines {
+		e.Lines = append(e.Lines, invoices.EntryLine{OrderLine: l.No, Description: l.Description, Unit: l.Unit, Quantity: l.Quantity, Price: l.Price, Base: l.Base,
+			Discount: l.Discount.Entered(inv.Currency), Charge: l.Charge.Entered(inv.Currency), ChargeKind: l.ChargeKind, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate})
+	}
+	for _, c := range inv.Charges {
+		e.Charges = append(e.Charges, invoices.EntryCharge{Allowance: c.Allowance, Kind: c.Kind, Reason: c.Reason, Amount: c.Amount.Entered(inv.Currency), TaxCategory: c.TaxCategory, TaxRate: c.TaxRate})
+	}
 	return e
 }
 

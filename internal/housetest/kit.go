@@ -128,7 +128,7 @@ func (b *Bench) made(maker act.Command, n int, price string) act.Captured {
 	order := b.Order("BRACK", "10")
 	b.Deliver(order, fmt.Sprintf("DN %d", n), "10")
 	entry := b.Bill("BRACK", order, fmt.Sprintf("%08d", n*15485863%100_000_000), "10", price)
-	entry.Invoice.Date = b.Today().Add(-n % 300)
+	entry.Date = b.Today().Add(-n % 300)
 	captured, err := invoices.Key(b.Ctx, b.App, act.Command{Actor: With(maker.Actor, "clerk")}, entry)
 	require.NoError(b.T, err)
 	return captured

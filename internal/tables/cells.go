@@ -87,6 +87,15 @@ func (c *cells) amount(column string, to *money.Amount, currency money.Currency)
 	*to = n
 }
 
+// entered is amount for what a job makes an amount of.
+func (c *cells) entered(column string, to *money.Entered, currency money.Currency) {
+	var amount money.Amount
+	c.amount(column, &amount, currency)
+	if *to = ""; amount != 0 {
+		*to = amount.Entered(currency)
+	}
+}
+
 func (c *cells) bool(column string, to *bool) {
 	if !c.has(column) {
 		return

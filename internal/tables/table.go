@@ -451,8 +451,8 @@ func orderOf(r act.Reading, rows []tableRow) (orders.Entry, error) {
 	for _, row := range rows {
 		c := cells{tableRow: row}
 		if kind := row.text("charge"); kind != "" {
-			charge := trade.PlannedCharge{Kind: kind, Description: row.text("description"), TaxCategory: row.text("tax_category")}
-			c.amount("charge_amount", &charge.Amount, supplier.Currency)
+			charge := orders.EntryCharge{Kind: kind, Description: row.text("description"), TaxCategory: row.text("tax_category")}
+			c.entered("charge_amount", &charge.Amount, supplier.Currency)
 			c.decimal("tax_rate", &charge.TaxRate)
 			faults = append(faults, c.faults...)
 			e.Charges = append(e.Charges, charge)
@@ -463,8 +463,8 @@ func orderOf(r act.Reading, rows []tableRow) (orders.Entry, error) {
 		c.decimal("quantity", &line.Quantity)
 		c.decimal("price", &line.Price)
 		c.base(&line.Base)
-		c.amount("discount", &line.Discount, supplier.Currency)
-		c.amount("surcharge", &line.Charge, supplier.Currency)
+		c.entered("discount", &line.Discount, supplier.Currency)
+		c.entered("surcharge", &line.Charge, supplier.Currency)
 		c.decimal("tax_rate", &line.TaxRate)
 		c.int("budget_line", &line.BudgetLine)
 		faults = append(faults, c.faults...)

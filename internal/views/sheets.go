@@ -102,6 +102,7 @@ type DeliverySheet struct {
 	Reversible bool
 	CreditDue  bool // of a return: a credit note is expected
 	Entries    []store.Booked
+	Company    money.Currency // of the entries
 	Thread     []Event
 }
 
@@ -117,6 +118,7 @@ func Delivery(ctx context.Context, a *act.App, number int64, actor act.Actor) (D
 		if s.Lines, err = r.DeliveryLines(s.Delivery); err != nil {
 			return s, err
 		}
+		s.Company = r.Ours.Currency
 		s.CreditDue = s.Kind == store.Returned && creditDue(s.Order, s.Lines)
 		if s.ByName, err = r.NameOf(s.By); err != nil {
 			return s, err

@@ -226,6 +226,7 @@ type RunSheet struct {
 	store.Run
 	Payments []store.Payment
 	Entries  []store.Booked
+	Company  money.Currency // of the entries
 }
 
 // Run reads a payment run.
@@ -237,6 +238,7 @@ func Run(ctx context.Context, a *act.App, number int64) (RunSheet, error) {
 		if s.Payments, err = r.Payments(s.ID); err != nil {
 			return s, err
 		}
+		s.Company = r.Ours.Currency
 		s.Entries, err = r.EntriesOf("payment", number)
 		return s, err
 	})
@@ -267,9 +269,19 @@ func Entry(ctx context.Context, a *act.App, number int64) (JournalPage, error) {
 	})
 }
 
+// Everybody are those who can sign in.
+type Everybody struct {
+	People  []store.Person
+	Company money.Currency // of their authority
+}
+
 // People lists everybody who can sign in.
-func People(ctx context.Context, a *act.App) ([]store.Person, error) {
-	return act.Read(ctx, a, func(r act.Reading) ([]store.Person, error) { return r.Tx.People() })
+func People(ctx context.Context, a *act.App) (Everybody, error) {
+	return act.Read(ctx, a, func(r act.Reading) (e Everybody, err error) {
+		e.Company = r.Ours.Currency
+		e.People, err = r.Tx.People()
+		return e, err
+	})
 }
 
 // Suppliers lists suppliers by name.

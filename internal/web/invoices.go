@@ -4,18 +4,15 @@ import (
 	"bytes"
 	"context"
 	"errors"
-	"fmt"
 	"io"
 	"mime/multipart"
 	"path/filepath"
 	"slices"
 	"strconv"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"lagoon/internal/act"
-	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/money"
@@ -274,204 +271,8 @@ func importResult(p say.Printer, i invoices.Imported) contract.ImportResult {
 	}
 }
 
-// entryIn reads an invoice entry of the contract.
-func entryIn(b *contract.InvoiceEntry, fallback money.Currency) (invoices.Entry, error) {
-	var n numbers
-	currency := money.Currency(value(b.Currency))
-	if currency == "" {
-		currency = fallback
-	}
-	if !currency.Known() {
-		return invoices.Entry{}, fault.New(fault.Invalid, "currency", "“%s” is not a currency of ISO 4217.", currency)
-	}
-	e := invoices.Entry{Supplier: b.Supplier, Order: value(b.Order), Reason: value(b.Reason), Version: value(b.Version)}
-	e.Invoice = trade.Invoice{
-		SupplierNumber: b.Number,
-		Date:           day.Day(b.Date),
-		PostingDay:     day.Day(value(b.PostingDay)),
-		Currency:       currency,
-		IBAN:           trade.PlainIBAN(value(b.Iban)),
-		Note:           value(b.Note),
-		StatedTotal:    n.amount(b.StatedTotal, "statedTotal", "The stated total", currency),
-		Prepaid:        n.amount(value(b.Prepaid), "prepaid", "The amount paid before", currency),
-	}
-	if b.StatedTotal == "" {
-		n.faults = append(n.faults, fault.New(fault.Invalid, "statedTotal", "Enter the total that the invoice states."))
-	}
-	for i, l := range b.Lines {
-		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
-		line := trade.InvoiceLine{
-			No:          i + 1,
-			Description: l.Description,
-			Unit:        l.Unit,
-			Quantity:    n.decimal(l.Quantity, field("quantity"), "The quantity"),
-			Price:       n.decimal(l.Price, field("price"), "The price"),
-			Base:        n.base(value(l.Base), field("base")),
-			Discount:    n.amount(value(l.Discount), field("discount"), "The discount", currency),
-			Charge:      n.amount(value(l.Charge), field("charge"), "The charge", currency),
-			ChargeKind:  value(l.ChargeKind),
-			TaxCategory: l.TaxCategory,
-			TaxRate:     n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
-		}
-		if line.Base == 0 {
-			line.Base = money.Int(1)
-		}
-		if strings.TrimSpace(l.Price) == "" {
-			n.faults = append(n.faults, fault.New(fault.Invalid, field("price"), "Enter the price."))
-		}
-		if line.TaxRate < 0 {
-			n.faults = append(n.faults, fault.New(fault.Invalid, field("taxRate"), "A tax rate cannot be below zero."))
-		}
-		e.Invoice.Lines, e.OrderLines = append(e.Invoice.Lines, line), append(e.OrderLines, value(l.OrderLine))
-		e.LineOrders = append(e.LineOrders, value(l.Order))
-	}
-	for i, c := range b.Charges {
-		field := fmt.Sprintf("charges[%d].amount", i)
-		charge := trade.DocumentCharge{
-			Allowance:   c.Allowance,
-			Kind:        c.Kind,
-			Reason:      c.Reason,
-			Amount:      n.amount(c.Amount, field, "The charge", currency),
-			TaxCategory: c.TaxCategory,
-			TaxRate:     n.decimal(c.TaxRate, fmt.Sprintf("charges[%d].taxRate", i), "The tax rate"),
-		}
-		if charge.Amount < 0 || charge.TaxRate < 0 {
-			n.faults = append(n.faults, fault.New(fault.Invalid, field, "A charge and its tax rate cannot be below zero; enter a discount as such."))
-		}
-		e.Invoice.Charges = append(e.Invoice.Charges, charge)
-	}
-	for i, t := range b.Taxes {
-		tax := trade.StatedTax{
-			Category: t.Category,
-			Rate:     n.decimal(t.Rate, fmt.Sprintf("taxes[%d].rate", i), "The tax rate"),
-			Amount:   n.amount(t.Amount, fmt.Sprintf("taxes[%d].amount", i), "The tax", currency),
-		}
-		if tax.Rate < 0 {
-			n.faults = append(n.faults, fault.New(fault.Invalid, fmt.Sprintf("taxes[%d].rate", i), "A tax rate cannot be below zero."))
-		}
-		e.Invoice.Taxes = append(e.Invoice.Taxes, tax)
-	}
-	return e, n.faults.OrNil()
-}
-
-func (h *handlers) entry(ctx context.Context, b *contract.InvoiceEntry) (invoices.Entry, error) {
-	currency, err := invoices.InvoiceCurrency(ctx, h.app, b.Supplier)
-	if err != nil {
-		return invoices.Entry{}, err
-	}
-	return entryIn(b, currency)
-}
-
-// PreviewInvoice tells what an entry comes to. What is wrong with the entry is part
-// of the answer.
-func (h *handlers) PreviewInvoice(ctx context.Context, r contract.PreviewInvoiceRequestObject) (contract.PreviewInvoiceResponseObject, error) {
-	preview := contract.PreviewInvoice200JSONResponse{LineNets: []contract.Decimal{}, Taxes: []contract.Tax{}, Findings: []contract.Finding{}}
-	entry, err := h.entry(ctx, r.Body)
-	if totals, e := entry.Invoice.Totals(); e == nil && len(entry.Invoice.Lines) > 0 {
-		t := totalsOf(entry.Invoice, totals)
-		preview.Totals, preview.Taxes = &t, taxesOf(totals, entry.Invoice.Currency)
-		preview.LineNets = each(totals.LineNets, func(a money.Amount) string { return a.Text(entry.Invoice.Currency) })
-	}
-	var plan invoices.Planned
-	if err == nil {
-		plan, err = invoices.Plan(ctx, h.app, actorOf(ctx), entry, value(r.Body.Corrects))
-	}
-	if preview.Problems = fieldProblems(actorOf(ctx).Printer, err); err != nil && len(preview.Problems) == 0 {
-		return nil, err
-	}
-	if err == nil {
-		verdict := contract.Verdict(plan.Result.Verdict)
-		preview.Findings, preview.Verdict = each(plan.Result.Findings, findingOf(actorOf(ctx).Printer)), &verdict
-		if plan.Books != nil {
-			books := entryOf(plan.Company)(*plan.Books)
-			preview.Books = &books
-		}
-	}
-	return preview, nil
-}
-
-// GetNumbered tells what stands under an invoice number already.
-func (h *handlers) GetNumbered(ctx context.Context, r contract.GetNumberedRequestObject) (contract.GetNumberedResponseObject, error) {
-	its, others, err := invoices.NumberGiven(ctx, h.app, r.Params.Supplier, r.Params.Number, value(r.Params.Except))
-	said := func(n store.Numbered) contract.NumberedInvoice {
-		return contract.NumberedInvoice{
-			Number:         n.Number,
-			SupplierNumber: n.SupplierNumber,
-			SupplierName:   n.SupplierName,
-			Date:           string(n.Date),
-			Total:          n.Total.Text(n.Currency),
-			Currency:       string(n.Currency),
-			CapturedOn:     string(n.CapturedOn),
-		}
-	}
-	return contract.GetNumbered200JSONResponse{Its: each(its, said), Others: each(others, said)}, err
-}
-
-// GetInvoiceProposal tells what an invoice for the order would say.
-func (h *handlers) GetInvoiceProposal(ctx context.Context, r contract.GetInvoiceProposalRequestObject) (contract.GetInvoiceProposalResponseObject, error) {
-	actor := actorOf(ctx)
-	sheet, err := views.Order(ctx, h.app, r.Number, actor)
-	if err != nil {
-		return nil, err
-	}
-	order, inv, err := views.Proposed(ctx, h.app, r.Number)
-	if err != nil {
-		return nil, err
-	}
-	proposal := contract.EntryProposal{
-		Order:      orderSheetOf(sheet, actor.Printer),
-		Currency:   string(order.Currency),
-		PostingDay: string(inv.PostingDay),
-		Lines: each(inv.Lines, func(l trade.InvoiceLine) contract.EntryLineIn {
-			base, discount, charge := l.Base.String(), l.Discount.Text(order.Currency), l.Charge.Text(order.Currency)
-			return contract.EntryLineIn{
-				OrderLine:   &l.No,
-				Description: l.Description,
-				Quantity:    l.Quantity.String(),
-				Unit:        l.Unit,
-				Price:       l.Price.String(),
-				Base:        &base,
-				Discount:    &discount,
-				Charge:      &charge,
-				TaxCategory: l.TaxCategory,
-				TaxRate:     l.TaxRate.String(),
-			}
-		}),
-		Charges: each(inv.Charges, func(c trade.DocumentCharge) contract.ChargeIn {
-			return contract.ChargeIn{
-				Kind:        c.Kind,
-				Reason:      c.Reason,
-				Amount:      c.Amount.Text(order.Currency),
-				TaxCategory: c.TaxCategory,
-				TaxRate:     c.TaxRate.String(),
-			}
-		}),
-	}
-	return contract.GetInvoiceProposal200JSONResponse(proposal), nil
-}
-
 func capturedOf(c act.Captured) contract.Captured {
 	return contract.Captured{Number: c.Number, State: string(c.State), Summary: c.Summary, Entry: some(c.Entry)}
-}
-
-// KeyInvoice captures a keyed invoice.
-func (h *handlers) KeyInvoice(ctx context.Context, r contract.KeyInvoiceRequestObject) (contract.KeyInvoiceResponseObject, error) {
-	entry, err := h.entry(ctx, r.Body)
-	if err != nil {
-		return nil, err
-	}
-	captured, err := invoices.Key(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
-	return contract.KeyInvoice200JSONResponse(capturedOf(captured)), err
-}
-
-// CorrectInvoice corrects an entry.
-func (h *handlers) CorrectInvoice(ctx context.Context, r contract.CorrectInvoiceRequestObject) (contract.CorrectInvoiceResponseObject, error) {
-	entry, err := h.entry(ctx, r.Body)
-	if err != nil {
-		return nil, err
-	}
-	captured, err := invoices.Correct(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, entry)
-	return contract.CorrectInvoice200JSONResponse(capturedOf(captured)), err
 }
 
 // AcceptFinding accepts a difference.
@@ -506,8 +307,66 @@ func (h *handlers) MatchAgain(ctx context.Context, r contract.MatchAgainRequestO
 	return contract.MatchAgain204Response{}, invoices.WakeAll(ctx, h.app, c)
 }
 
-// GetSuppliers lists the suppliers.
-func (h *handlers) GetSuppliers(ctx context.Context, _ contract.GetSuppliersRequestObject) (contract.GetSuppliersResponseObject, error) {
-	suppliers, err := views.Suppliers(ctx, h.app)
-	return contract.GetSuppliers200JSONResponse{Rows: each(suppliers.Rows, supplierOf), More: suppliers.More}, err
+func findingOf(p say.Printer) func(finding.Finding) contract.Finding {
+	return func(f finding.Finding) contract.Finding {
+		c := contract.Finding{
+			Kind:          string(f.Kind),
+			Verdict:       contract.Verdict(f.Verdict),
+			Line:          f.Line,
+			Name:          f.Name,
+			Sentence:      p.Finding(f),
+			Turn:          f.Turn(),
+			BlocksRelease: f.Blocks() == finding.BlocksRelease,
+			Other:         some(f.About().Other),
+			Order:         some(f.About().Order),
+			Charge:        some(f.About().Charge),
+			Ways: each(f.Ways(), func(w finding.Way) contract.Way {
+				label, books := p.Way(f, w)
+				return contract.Way{Way: string(w), Label: label, Books: books}
+			}),
+		}
+		if f.Accepted != nil {
+			c.Accepted = &contract.Accepted{By: f.Accepted.By, At: f.Accepted.On, Note: f.Accepted.Note}
+		}
+		if f.Verdict == finding.Outside && (f.Kind == finding.OverDelivery || f.Kind == finding.UnderDelivery) {
+			c.Nearest, c.Surplus = some(f.Nearest.String()), some(max(0, f.Quantity-f.Nearest).String())
+		}
+		return c
+	}
+}
+
+func slipOf(i store.InvoiceRow) contract.InvoiceSlip {
+	return contract.InvoiceSlip{
+		Number:         i.Number,
+		Supplier:       i.Supplier,
+		SupplierNumber: i.SupplierNumber,
+		State:          string(i.State),
+		Verdict:        verdictOf(i.State),
+		Since:          i.Since,
+		Currency:       string(i.Currency),
+		Total:          i.Total.Text(i.Currency),
+		Open:           i.Open.Text(i.Currency),
+		Date:           string(i.Date),
+		Due:            string(i.Due),
+		DiscountUntil:  string(i.DiscountUntil),
+		Discount:       i.Discount.Text(i.Currency),
+		Order:          some(i.Order),
+		WantedOn:       string(i.Wanted),
+		Blocked:        i.Blocked,
+		Turn:           i.Turn,
+		Summary:        i.Summary,
+		Hold:           say.HoldReason(i.Hold),
+	}
+}
+
+// verdictOf is the mark of a state.
+func verdictOf(state trade.InvoiceState) contract.Verdict {
+	switch state {
+	case trade.Held, trade.Refused:
+		return contract.Outside
+	case trade.Captured, trade.Waiting:
+		return contract.Waiting
+	default:
+		return contract.Agrees
+	}
 }

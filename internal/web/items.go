@@ -34,7 +34,6 @@ func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject)
 	if err != nil {
 		return nil, err
 	}
-	setting, err := h.app.Setting(ctx)
 	return contract.GetItem200JSONResponse{
 		Code:       s.Code,
 		Version:    s.Version,
@@ -49,9 +48,9 @@ func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject)
 		Budget:     s.Budget,
 		Incomplete: s.Incomplete,
 		LimitsBy:   ownersOf(s.Owners),
-		Limits:     each(s.Limits, limitOf(setting.Company.Currency)),
+		Limits:     each(s.Limits, limitOf(s.Company)),
 		Sellers: each(s.Sellers, func(x masters.Seller) contract.Selling {
-			limits := each(x.Limits, limitOf(setting.Company.Currency))
+			limits := each(x.Limits, limitOf(s.Company))
 			selling := contract.Selling{LimitsBy: ownersOf(x.Owners), Supplier: x.Supplier, Name: &x.Name, Code: x.Code, Level: string(x.Level), Limits: &limits}
 			if x.Base != nil {
 				selling.Base = x.Base.String()
@@ -77,10 +76,6 @@ func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject)
 func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObject) (contract.SaveItemResponseObject, error) {
 	var n numbers
 	b := r.Body
-	setting, err := h.app.Setting(ctx)
-	if err != nil {
-		return nil, err
-	}
 	entry := masters.ItemEntry{
 		OnTheFly: value(b.OnTheFly),
 		Item: store.Item{
@@ -97,12 +92,12 @@ func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObjec
 		},
 		Sellers: []masters.SellerEntry{},
 		Units:   []masters.UnitEntry{},
-		Limits:  n.limits(b.Limits, "limits", setting.Company.Currency),
+		Limits:  n.limits(b.Limits, "limits"),
 	}
 	for i, x := range b.Sellers {
 		selling := masters.SellerEntry{Selling: store.Selling{Supplier: x.Supplier, Code: x.Code, Level: trade.Level(x.Level)}}
 		if x.Limits != nil {
-			selling.Limits = n.limits(*x.Limits, fmt.Sprintf("sellers[%d].limits", i), setting.Company.Currency)
+			selling.Limits = n.limits(*x.Limits, fmt.Sprintf("sellers[%d].limits", i))
 		}
 		if x.Base != "" {
 			base := n.base(x.Base, fmt.Sprintf("sellers[%d].base", i))

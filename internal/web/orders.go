@@ -9,11 +9,11 @@ import (
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/orders"
-	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
 	"lagoon/internal/views"
@@ -113,31 +113,7 @@ func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 	}
 }
 
-func noteOf(n store.SupplierNote) contract.SupplierNote {
-	return contract.SupplierNote{
-		No:     &n.No,
-		Kind:   n.Kind,
-		Urgent: n.Urgent,
-		Text:   n.Text,
-		From:   string(n.From),
-		Until:  string(n.Until),
-		Stages: append([]string{}, n.Stages...),
-	}
-}
-
-func contactOf(c store.Contact) contract.Contact {
-	return contract.Contact{
-		Number:   &c.Number,
-		Name:     c.Name,
-		Role:     c.Role,
-		Mail:     c.Mail,
-		Phone:    c.Phone,
-		Language: c.Language,
-		Purposes: append([]string{}, c.Purposes...),
-	}
-}
-
-func orderEntry(b *contract.OrderEntry, currency money.Currency) (orders.Entry, error) {
+func orderEntry(b *contract.OrderEntry) (orders.Entry, error) {
 	var n numbers
 	e := orders.Entry{
 		Supplier:       b.Supplier,
@@ -169,38 +145,27 @@ func orderEntry(b *contract.OrderEntry, currency money.Currency) (orders.Entry, 
 			Price:       n.decimal(l.Price, field("price"), "The price"),
 			Base:        n.base(value(l.Base), field("price")),
 			TaxRate:     n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
-			Discount:    n.amount(value(l.Discount), field("discount"), "The discount", currency),
-			Charge:      n.amount(value(l.Charge), field("discount"), "The surcharge", currency),
+			Discount:    entered(l.Discount),
+			Charge:      entered(l.Charge),
 		}
 		if line.TaxRate < 0 {
 			n.faults = append(n.faults, fault.New(fault.Invalid, field("taxRate"), "A tax rate cannot be below zero."))
 		}
 		if l.Limits != nil {
-			line.Limits = n.limits(*l.Limits, field("limits"), currency)
+			line.Limits = n.limits(*l.Limits, field("limits"))
 		}
 		e.Lines = append(e.Lines, line)
 	}
 	for i, c := range value(b.Charges) {
 		field := fmt.Sprintf("charges[%d].amount", i)
-		e.Charges = append(e.Charges, trade.PlannedCharge{
+		e.Charges = append(e.Charges, orders.EntryCharge{
 			Kind:        c.Kind,
 			Description: c.Description,
-			Amount:      n.amount(c.Amount, field, "The charge", currency),
+			Amount:      entered(&c.Amount),
 			TaxRate:     n.decimal(c.TaxRate, field, "The tax rate"),
 		})
 	}
 	return e, n.faults.OrNil()
-}
-
-// entryOfOrder reads an order as it was typed. Amounts are in the supplier's currency.
-func (h *handlers) entryOfOrder(ctx context.Context, b *contract.OrderEntry) (orders.Entry, error) {
-	currency, err := orders.CurrencyAt(ctx, h.app, b.Supplier)
-	if fault.Is(err, fault.NotFound) {
-		currency = "EUR" // without a supplier nothing is issued
-	} else if err != nil {
-		return orders.Entry{}, err
-	}
-	return orderEntry(b, currency)
 }
 
 // lineBounds are the limits that an order line can set for itself.
@@ -215,20 +180,13 @@ var lineBounds = []limit.Bound{
 // PreviewOrder tells what an order comes to. What stands against issuing it is part of
 // the answer.
 func (h *handlers) PreviewOrder(ctx context.Context, r contract.PreviewOrderRequestObject) (contract.PreviewOrderResponseObject, error) {
-	entry, unreadable := h.entryOfOrder(ctx, r.Body)
+	entry, unreadable := orderEntry(r.Body)
 	plan, err := orders.Plan(ctx, h.app, value(r.Params.Number), entry)
 	var no *fault.Fault
 	if (err != nil && !errors.As(err, &no)) || (unreadable != nil && !errors.As(unreadable, &no)) {
 		return nil, errors.Join(err, unreadable)
 	}
 	currency := plan.Order.Currency
-	if !currency.Known() {
-		currency = "EUR" // without a supplier there is nothing to show yet
-	}
-	setting, err2 := h.app.Setting(ctx)
-	if err2 != nil {
-		return nil, err2
-	}
 	p := actorOf(ctx).Printer
 	text := func(a money.Amount) string { return a.Text(currency) }
 	preview := contract.PreviewOrder200JSONResponse{
@@ -246,7 +204,7 @@ func (h *handlers) PreviewOrder(ctx context.Context, r contract.PreviewOrderRequ
 					return contract.SaidBound{
 						Kind: string(b.Kind),
 						Side: string(b.Side),
-						Says: boundOf(&l.OrderLine, b.Kind, b.Side, setting.Company.Policy, currency, p),
+						Says: boundOf(&l.OrderLine, b.Kind, b.Side, plan.Policy, currency, p),
 					}
 				}),
 			}
@@ -261,26 +219,12 @@ func (h *handlers) PreviewOrder(ctx context.Context, r contract.PreviewOrderRequ
 	return preview, nil
 }
 
-// withOthers adds to what cannot be read what else stands against an order, so that all
-// is said at the same time.
-func (h *handlers) withOthers(ctx context.Context, number int64, entry orders.Entry, err error) error {
-	unreadable := (fault.Faults)(nil)
-	if !errors.As(err, &unreadable) {
-		return err
-	}
-	_, err = orders.Plan(ctx, h.app, number, entry)
-	var others fault.Faults
-	if err != nil && !errors.As(err, &others) {
-		return err
-	}
-	return append(unreadable, others...)
-}
-
 // IssueOrder issues an order.
 func (h *handlers) IssueOrder(ctx context.Context, r contract.IssueOrderRequestObject) (contract.IssueOrderResponseObject, error) {
-	entry, err := h.entryOfOrder(ctx, r.Body)
+	entry, err := orderEntry(r.Body)
 	if err != nil {
-		return nil, h.withOthers(ctx, 0, entry, err)
+		_, others := orders.Plan(ctx, h.app, 0, entry)
+		return nil, both(err, others)
 	}
 	issued, err := orders.Issue(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.IssueOrder200JSONResponse{Number: fmt.Sprint(issued.Number)}, err
@@ -288,9 +232,10 @@ func (h *handlers) IssueOrder(ctx context.Context, r contract.IssueOrderRequestO
 
 // ChangeOrder changes an issued order.
 func (h *handlers) ChangeOrder(ctx context.Context, r contract.ChangeOrderRequestObject) (contract.ChangeOrderResponseObject, error) {
-	entry, err := h.entryOfOrder(ctx, &r.Body.Entry)
+	entry, err := orderEntry(&r.Body.Entry)
 	if err != nil {
-		return nil, h.withOthers(ctx, r.Number, entry, err)
+		_, others := orders.Plan(ctx, h.app, r.Number, entry)
+		return nil, both(err, others)
 	}
 	_, err = orders.Change(ctx, h.app, command(ctx, r.Params.Key, r.Body), orders.ChangeEntry{
 		Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason, Entry: entry,
@@ -342,67 +287,64 @@ func (h *handlers) GetOrderChoices(ctx context.Context, r contract.GetOrderChoic
 	}, nil
 }
 
-func budgetOf(b store.Budget) contract.BudgetName {
-	return contract.BudgetName{Code: b.Code, Name: b.Name, Account: string(b.Account)}
+// boundOf says a line's limit and where it comes from.
+func boundOf(l *trade.OrderLine, kind limit.Kind, side limit.Side, policy trade.Policy, currency money.Currency, p say.Printer) string {
+	b := l.Limit(kind, side, policy)
+	return p.Limit(finding.Finding{Bound: &b, Unit: l.Unit, Currency: currency})
 }
 
-func priceOf(p store.ItemPrice) contract.AgreedPrice {
-	return contract.AgreedPrice{
-		Item:  p.Item,
-		From:  string(p.From),
-		Until: string(p.Until),
-		Least: p.Least.String(),
-		Price: p.Price.String(),
-		Base:  p.Base.String(),
+func orderLineOf(l *trade.OrderLine, policy trade.Policy, currency money.Currency, p say.Printer) contract.OrderLine {
+	bound := func(side limit.Side) string { return boundOf(l, limit.Delivery, side, policy, currency, p) }
+	line := contract.OrderLine{
+		OwnLevel:   string(l.OwnLevel),
+		LevelSays:  p.Level(l),
+		Discount:   l.Discount.Text(currency),
+		Charge:     l.Charge.Text(currency),
+		Base:       l.Base.String(),
+		Lots:       l.Lots,
+		Note:       l.Note,
+		WantedOn:   string(l.WantedOn),
+		BudgetLine: some(l.BudgetLine),
+		Returned:   l.Returned.String(),
+		Came:       l.Came().String(),
+		Limits:     []contract.Limit{},
+		Units: each(l.Units, func(u trade.Conversion) contract.Conversion {
+			return contract.Conversion{Unit: u.Unit, UnitName: some(say.Unit(u.Unit)), Units: u.Units.String(), Makes: u.Makes.String()}
+		}),
+		No:             l.No,
+		Item:           l.ItemCode,
+		SupplierCode:   l.SupplierCode,
+		Description:    l.Description,
+		Quantity:       l.Quantity.String(),
+		Unit:           l.Unit,
+		UnitName:       say.Unit(l.Unit),
+		Whole:          l.Whole,
+		Price:          l.Price.String(),
+		Net:            l.Net.Text(currency),
+		TaxCategory:    l.TaxCategory,
+		TaxRate:        l.TaxRate.String(),
+		Budget:         l.Budget,
+		Level:          string(l.Level),
+		Received:       l.Received.String(),
+		Billed:         l.Billed.String(),
+		Reserved:       l.Reserved.String(),
+		Rest:           l.Rest().String(),
+		Least:          l.Least(policy).String(),
+		Most:           l.Most(policy).String(),
+		Over:           bound(limit.Over),
+		Under:          bound(limit.Under),
+		ClosedGoods:    l.ClosedGoods,
+		ClosedInvoices: l.ClosedInvoices,
+		Unclaimed:      l.Unclaimed().String(),
 	}
-}
-
-// AcceptFree accepts the rest of a line as free of charge.
-func (h *handlers) AcceptFree(ctx context.Context, r contract.AcceptFreeRequestObject) (contract.AcceptFreeResponseObject, error) {
-	answer, err := receiving.AcceptFree(ctx, h.app, command(ctx, r.Params.Key, r.Body), receiving.FreeEntry{
-		Order: r.Number, Line: r.Body.Line, Note: r.Body.Note, Version: r.Body.Version,
-	})
-	return contract.AcceptFree200JSONResponse{Number: answer.Number, Quantity: answer.Quantity.String(), Entry: some(answer.Entry)}, err
-}
-
-// GetCourse counts what is this person's turn.
-func (h *handlers) GetCourse(ctx context.Context, _ contract.GetCourseRequestObject) (contract.GetCourseResponseObject, error) {
-	c, err := views.CourseOf(ctx, h.app, actorOf(ctx))
-	return contract.GetCourse200JSONResponse{
-		Orders:    c.Orders,
-		Receiving: c.Receiving,
-		Invoices:  c.Invoices,
-		Holds:     c.Holds,
-		Payments:  c.Payments,
-	}, err
-}
-
-// Find searches by number and name.
-func (h *handlers) Find(ctx context.Context, r contract.FindRequestObject) (contract.FindResponseObject, error) {
-	if len(r.Params.Q) > 200 {
-		return nil, fault.New(fault.Invalid, "q", "That is too long to search for.")
+	line.AwaitsGoods, line.AwaitsInvoices = l.Awaits()
+	if l.Agreed != nil {
+		line.Agreed = some(l.Agreed.String())
 	}
-	found, err := views.Find(ctx, h.app, r.Params.Q)
-	return contract.Find200JSONResponse(each(found, func(f store.Found) contract.Found {
-		return contract.Found{Kind: f.Kind, Number: f.Number, Label: f.Label}
-	})), err
-}
-
-// GetJournal lists ledger entries.
-func (h *handlers) GetJournal(ctx context.Context, r contract.GetJournalRequestObject) (contract.GetJournalResponseObject, error) {
-	page, err := views.Journal(ctx, h.app, value(r.Params.Before))
-	journal := contract.Journal{Entries: each(page.Entries, entryOf(page.Company))}
-	if n := len(journal.Entries); n == 50 {
-		journal.Next = &journal.Entries[n-1].Number
+	for _, r := range l.Limits {
+		if r.Level == limit.Line {
+			line.Limits = append(line.Limits, ruleOf(r, currency))
+		}
 	}
-	return contract.GetJournal200JSONResponse(journal), err
-}
-
-// GetEntry reads one ledger entry.
-func (h *handlers) GetEntry(ctx context.Context, r contract.GetEntryRequestObject) (contract.GetEntryResponseObject, error) {
-	page, err := views.Entry(ctx, h.app, r.Number)
-	if err != nil {
-		return nil, err
-	}
-	return contract.GetEntry200JSONResponse(entryOf(page.Company)(page.Entries[0])), nil
+	return line
 }

@@ -37,19 +37,13 @@ func personOf(p store.Person, currency money.Currency) contract.Person {
 }
 
 // rights reads roles and authority as they are entered.
-func (h *handlers) rights(ctx context.Context, login string, roles []contract.Role, authority, reason string) (people.RightsEntry, error) {
-	setting, err := h.app.Setting(ctx)
-	if err != nil {
-		return people.RightsEntry{}, err
-	}
-	var n numbers
-	entry := people.RightsEntry{
+func rights(login string, roles []contract.Role, authority, reason string) people.RightsEntry {
+	return people.RightsEntry{
 		Login:     login,
-		Authority: n.amount(authority, "authority", "The authority", setting.Company.Currency),
+		Authority: entered(&authority),
 		Roles:     each(roles, func(r contract.Role) string { return string(r) }),
 		Reason:    reason,
 	}
-	return entry, n.faults.OrNil()
 }
 
 func personSaved(s people.Saved) contract.PersonSaved {
@@ -64,10 +58,7 @@ func (h *handlers) secret(ctx context.Context, key *string, body ...string) act.
 // AddPerson adds somebody who can sign in.
 func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObject) (contract.AddPersonResponseObject, error) {
 	b := r.Body
-	given, err := h.rights(ctx, b.Login, b.Roles, b.Authority, "")
-	if err != nil {
-		return nil, err
-	}
+	given := rights(b.Login, b.Roles, b.Authority, "")
 	entry := people.Entry{Login: b.Login, Name: b.Name, Password: b.Password, Comma: b.Comma, Authority: given.Authority, Roles: given.Roles}
 	added, err := people.Add(ctx, h.app, h.secret(ctx, r.Params.Key, b.Login, b.Name), entry)
 	return contract.AddPerson200JSONResponse(personSaved(added)), err
@@ -75,20 +66,14 @@ func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObj
 
 // ChangePerson changes what a person may do.
 func (h *handlers) ChangePerson(ctx context.Context, r contract.ChangePersonRequestObject) (contract.ChangePersonResponseObject, error) {
-	entry, err := h.rights(ctx, r.Login, r.Body.Roles, r.Body.Authority, r.Body.Reason)
-	if err != nil {
-		return nil, err
-	}
+	entry := rights(r.Login, r.Body.Roles, r.Body.Authority, r.Body.Reason)
 	saved, err := people.Change(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.ChangePerson200JSONResponse(personSaved(saved)), err
 }
 
 // ConfirmPerson lets hold what another administrator asked for, or drops it.
 func (h *handlers) ConfirmPerson(ctx context.Context, r contract.ConfirmPersonRequestObject) (contract.ConfirmPersonResponseObject, error) {
-	entry, err := h.rights(ctx, r.Login, r.Body.Roles, r.Body.Authority, "")
-	if err != nil {
-		return nil, err
-	}
+	entry := rights(r.Login, r.Body.Roles, r.Body.Authority, "")
 	saved, err := people.Confirm(ctx, h.app, command(ctx, r.Params.Key, r.Body), people.Confirming{RightsEntry: entry, Refuse: r.Body.Refuse})
 	return contract.ConfirmPerson200JSONResponse(personSaved(saved)), err
 }

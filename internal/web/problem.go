@@ -90,6 +90,19 @@ func fieldProblems(p say.Printer, err error) []contract.FieldProblem {
 	})
 }
 
+// both adds to what cannot be read of an entry what else stands against it, so that all is
+// said at the same time.
+func both(unreadable, others error) error {
+	var all, more fault.Faults
+	if !errors.As(unreadable, &all) {
+		return unreadable
+	}
+	if others != nil && !errors.As(others, &more) {
+		return others
+	}
+	return append(all, more...)
+}
+
 func sizeOf(n int64) string {
 	if n < 1<<20 {
 		return fmt.Sprintf("%d kB", n>>10)
@@ -151,7 +164,7 @@ func validator() (gin.HandlerFunc, error) {
 			Request:    c.Request,
 			PathParams: params,
 			Route:      route,
-			Options:    &openapi3filter.Options{ExcludeRequestBody: taken != "application/json", AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
+			Options:    &openapi3filter.Options{ExcludeRequestBody: taken != "application/json", AuthenticationFunc: openapi3filter.NoopAuthenticationFunc, MultiError: true},
 		})
 		if err != nil {
 			c.Abort()
@@ -177,22 +190,55 @@ func mediaOf(operation *openapi3.Operation) string {
 	return ""
 }
 
-// outOfContract names the field that does not follow the contract, without the
-// schema that the library's error carries.
+// mostAgainst is how many fields of a request are named that do not follow the contract.
+const mostAgainst = 50
+
+// outOfContract names every field that does not follow the contract, without the schema
+// that the library's errors carry.
 func outOfContract(err error) error {
-	var schema *openapi3.SchemaError
-	if errors.As(err, &schema) {
-		field := ""
-		for _, part := range schema.JSONPointer() {
-			if strings.Trim(part, "0123456789") == "" {
-				field += "[" + part + "]"
-			} else {
-				field = strings.TrimPrefix(field+"."+part, ".")
-			}
+	var all fault.Faults
+	for _, e := range schemaErrors(err) {
+		if len(all) < mostAgainst {
+			all = append(all, fault.New(fault.Invalid, fieldOf(e), "%s", against(e)))
 		}
-		return fault.New(fault.Invalid, field, "%s", against(schema))
 	}
-	return unreadable(err)
+	if len(all) == 0 {
+		return unreadable(err)
+	}
+	return all
+}
+
+// schemaErrors are what err says of single fields, in the order of the request.
+func schemaErrors(err error) []*openapi3.SchemaError {
+	var several openapi3.MultiError
+	var request *openapi3filter.RequestError
+	var schema *openapi3.SchemaError
+	switch {
+	case errors.As(err, &several):
+		var all []*openapi3.SchemaError
+		for _, e := range several {
+			all = append(all, schemaErrors(e)...)
+		}
+		return all
+	case errors.As(err, &request):
+		return schemaErrors(request.Err)
+	case errors.As(err, &schema):
+		return []*openapi3.SchemaError{schema}
+	}
+	return nil
+}
+
+// fieldOf is the field that an error belongs to, as the contract names it.
+func fieldOf(e *openapi3.SchemaError) string {
+	field := ""
+	for _, part := range e.JSONPointer() {
+		if strings.Trim(part, "0123456789") == "" {
+			field += "[" + part + "]"
+		} else {
+			field = strings.TrimPrefix(field+"."+part, ".")
+		}
+	}
+	return field
 }
 
 // against says for a person what of the contract a value does not follow.

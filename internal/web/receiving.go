@@ -1,5 +1,7 @@
 package web
 
+// This file translates receiving: deliveries, returns, arrivals, notices.
+
 import (
 	"bytes"
 	"context"
@@ -112,27 +114,21 @@ func (h *handlers) BookDelivery(ctx context.Context, r contract.BookDeliveryRequ
 	if err != nil {
 		return nil, err
 	}
-	b, err := h.booked(ctx, booked)
-	return contract.BookDelivery200JSONResponse(b), err
+	return contract.BookDelivery200JSONResponse(bookedOf(booked)), nil
 }
 
-func (h *handlers) booked(ctx context.Context, b receiving.Booked) (contract.Booked, error) {
-	setting, err := h.app.Setting(ctx)
+func bookedOf(b receiving.Booked) contract.Booked {
 	return contract.Booked{
 		Number: b.Number,
 		Entry:  some(b.Entry),
-		Value:  b.Value.Text(setting.Company.Currency),
+		Value:  b.Value.Amount.Text(b.Value.Currency),
 		Moves:  append([]int64{}, b.Moves...),
-	}, err
+	}
 }
 
 // GetDelivery reads a booked delivery, reversal or return.
 func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryRequestObject) (contract.GetDeliveryResponseObject, error) {
 	s, err := views.Delivery(ctx, h.app, r.Number, actorOf(ctx))
-	if err != nil {
-		return nil, err
-	}
-	setting, err := h.app.Setting(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -158,7 +154,7 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 		Against: each(s.Against, func(a store.Delivery) contract.AgainstName {
 			return contract.AgainstName{Number: a.Number, Kind: string(a.Kind), Outcome: a.Outcome}
 		}),
-		Entries: each(s.Entries, entryOf(setting.Company.Currency)),
+		Entries: each(s.Entries, entryOf(s.Company)),
 		Thread:  each(s.Thread, eventOf),
 	}
 	closed := map[int64]bool{}
@@ -198,8 +194,7 @@ func (h *handlers) ReverseDelivery(ctx context.Context, r contract.ReverseDelive
 	if err != nil {
 		return nil, err
 	}
-	b, err := h.booked(ctx, booked)
-	return contract.ReverseDelivery200JSONResponse(b), err
+	return contract.ReverseDelivery200JSONResponse(bookedOf(booked)), nil
 }
 
 // UndoFree undoes an acceptance as free of charge.
@@ -208,8 +203,7 @@ func (h *handlers) UndoFree(ctx context.Context, r contract.UndoFreeRequestObjec
 	if err != nil {
 		return nil, err
 	}
-	b, err := h.booked(ctx, booked)
-	return contract.UndoFree200JSONResponse(b), err
+	return contract.UndoFree200JSONResponse(bookedOf(booked)), nil
 }
 
 func returnEntry(b *contract.ReturnEntry) (receive.ReturnEntry, error) {
@@ -257,8 +251,7 @@ func (h *handlers) BookReturn(ctx context.Context, r contract.BookReturnRequestO
 	if err != nil {
 		return nil, err
 	}
-	b, err := h.booked(ctx, booked)
-	return contract.BookReturn200JSONResponse(b), err
+	return contract.BookReturn200JSONResponse(bookedOf(booked)), nil
 }
 
 // GetReturnNote prints the note that goes with returned goods.
@@ -413,4 +406,12 @@ func (h *handlers) GetNotice(ctx context.Context, r contract.GetNoticeRequestObj
 func (h *handlers) WithdrawNotice(ctx context.Context, r contract.WithdrawNoticeRequestObject) (contract.WithdrawNoticeResponseObject, error) {
 	_, err := receiving.WithdrawNotice(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Reason)
 	return contract.WithdrawNotice200JSONResponse{Number: fmt.Sprint(r.Number)}, err
+}
+
+// AcceptFree accepts the rest of a line as free of charge.
+func (h *handlers) AcceptFree(ctx context.Context, r contract.AcceptFreeRequestObject) (contract.AcceptFreeResponseObject, error) {
+	answer, err := receiving.AcceptFree(ctx, h.app, command(ctx, r.Params.Key, r.Body), receiving.FreeEntry{
+		Order: r.Number, Line: r.Body.Line, Note: r.Body.Note, Version: r.Body.Version,
+	})
+	return contract.AcceptFree200JSONResponse{Number: answer.Number, Quantity: answer.Quantity.String(), Entry: some(answer.Entry)}, err
 }

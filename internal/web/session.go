@@ -65,14 +65,8 @@ func rolesOf(roles []string) []contract.Role {
 }
 
 func (h *handlers) people(ctx context.Context) ([]contract.Person, error) {
-	setting, err := h.app.Setting(ctx)
-	if err != nil {
-		return nil, err
-	}
-	people, err := views.People(ctx, h.app)
-	return each(people, func(p store.Person) contract.Person {
-		return personOf(p, setting.Company.Currency)
-	}), err
+	all, err := views.People(ctx, h.app)
+	return each(all.People, func(p store.Person) contract.Person { return personOf(p, all.Company) }), err
 }
 
 // GetSession tells who is signed in, and what everybody may know.

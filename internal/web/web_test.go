@@ -55,20 +55,19 @@ func serveWith(t *testing.T, log *slog.Logger, change ...func(*Options)) (*httpt
 			}))
 		}
 	}
-	options := Options{App: app, Log: log, Heartbeat: 100 * time.Millisecond}
-	for _, c := range change {
-		c(&options)
-	}
-	return answering(t, folder, s, options), s
+	return answering(t, folder, s, Options{App: app, Log: log, Heartbeat: 100 * time.Millisecond}, change...), s
 }
 
 // answering serves opened data until the test ends.
-func answering(t *testing.T, folder string, s *store.Store, options Options) *httptest.Server {
+func answering(t *testing.T, folder string, s *store.Store, options Options, change ...func(*Options)) *httptest.Server {
 	t.Helper()
 	sessions, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "sessions.db"))
 	require.NoError(t, err)
 	options.Sessions = sessions
 	options.Files = fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a-1.js": {Data: bytes.Repeat([]byte("x"), 5000)}}
+	for _, c := range change {
+		c(&options)
+	}
 	handler, err := New(options)
 	require.NoError(t, err)
 	server := httptest.NewServer(handler)

@@ -69,22 +69,18 @@ var levels = map[string]trade.Level{"": "", "two-way": trade.TwoWay, "three-way"
 
 var limitKinds = map[string]limit.Kind{"delivery": limit.Delivery, "invoiced_quantity": limit.InvoicedQuantity, "unit_price": limit.UnitPrice, "charge": limit.Charge, "tax": limit.TaxRounding, "total": limit.StatedTotal}
 
-func book(t *testing.T, words limitWords, currency money.Currency) limit.Book {
+func entries(t *testing.T, words limitWords) limit.Entries {
 	t.Helper()
-	var all limit.Book
+	var all limit.Entries
 	for kind, sides := range words {
 		require.NotEmpty(t, limitKinds[kind], "the limit %q", kind)
 		for side, v := range sides {
-			r := limit.Rule{Kind: limitKinds[kind], Side: limit.Side(side)}
+			r := limit.Entry{Kind: limitKinds[kind], Side: limit.Side(side)}
 			if v.Percent != "" {
 				r.Percent = new(dec(v.Percent))
 			}
-			if v.Absolute != "" && r.Kind.OfQuantity() {
-				r.Absolute = new(int64(dec(v.Absolute)))
-			} else if v.Absolute != "" {
-				amount, err := money.ParseAmount(v.Absolute, currency)
-				require.NoError(t, err)
-				r.Absolute = new(int64(amount))
+			if v.Absolute != "" {
+				r.Absolute = new(money.Entered(v.Absolute))
 			}
 			all = append(all, r)
 		}
@@ -198,7 +194,9 @@ func (d *desk) masters(tx *store.Tx) error {
 		put(tx.AddRate(money.Currency(r.Currency), day.Day(r.Day), dec(r.Rate)))
 	}
 	limits := func(at store.LimitRule, words limitWords, currency string) {
-		for _, r := range book(t, words, money.Currency(currency)) {
+		for _, e := range entries(t, words) {
+			r, err := e.In(money.Currency(currency))
+			require.NoError(t, err)
 			at.Rule = r
 			put(tx.PutLimit(at))
 		}
@@ -262,8 +260,8 @@ func per(text string) money.Decimal {
 // orderLine is a line of an order as Lagoon takes it.
 func (d *desk) orderLine(order string, no int, l lineWords, supplier string) orders.EntryLine {
 	as := orderedAs{l, supplier, money.Int(1)}
-	e := orders.EntryLine{Quantity: dec(l.Quantity), Price: dec(l.Price), Base: per(l.Per), Budget: "GOODS", Level: levels[l.Level], Discount: d.amount(l.Discount, d.supplierCurrency(supplier)),
-		Limits: book(d.t, l.Limits, d.supplierCurrency(supplier))}
+	e := orders.EntryLine{Quantity: dec(l.Quantity), Price: dec(l.Price), Base: per(l.Per), Budget: "GOODS", Level: levels[l.Level], Discount: money.Entered(l.Discount),
+		Limits: entries(d.t, l.Limits)}
 	if l.Budget != "" {
 		e.Budget = l.Budget
 	}
@@ -307,14 +305,14 @@ func (d *desk) unit(l lineWords) string {
 }
 
 // invoiceLine is a line of an invoice as a clerk keys it.
-func (d *desk) invoiceLine(l lineWords, currency money.Currency) trade.InvoiceLine {
+func (d *desk) invoiceLine(l lineWords) invoices.EntryLine {
 	if l.Charge != "" {
-		line := trade.InvoiceLine{Description: l.Charge, ChargeKind: l.Charge, Quantity: money.Int(1), Unit: "C62", Price: dec(l.Net), Base: money.Int(1)}
+		line := invoices.EntryLine{Description: l.Charge, ChargeKind: l.Charge, Quantity: money.Int(1), Unit: "C62", Price: dec(l.Net), Base: money.Int(1)}
 		line.TaxCategory, line.TaxRate = d.tax(l.Tax)
 		return line
 	}
 	as := d.lines[fmt.Sprintf("%s/%d", l.Order, l.Line)]
-	line := trade.InvoiceLine{Description: as.Item + as.Text, Quantity: dec(l.Quantity), Price: dec(l.Price), Base: per(l.Per), Discount: d.amount(l.Discount, currency)}
+	line := invoices.EntryLine{OrderLine: l.Line, Description: as.Item + as.Text, Quantity: dec(l.Quantity), Price: dec(l.Price), Base: per(l.Per), Discount: money.Entered(l.Discount)}
 	word := l.Unit
 	if word == "" {
 		word = as.Unit
@@ -340,15 +338,14 @@ func (d *desk) invoice(s step) invoices.Entry {
 		}
 	}
 	currency := d.supplierCurrency(supplier)
-	e := invoices.Entry{Supplier: codeOf(supplier), Reason: "read again"}
-	e.Invoice = trade.Invoice{SupplierNumber: s.No, Date: day.Day(s.Date), PostingDay: day.Day(s.Posting), DueStated: day.Day(s.Due), Currency: currency, StatedTotal: d.amount(s.Total, currency), Rounded: d.amount(s.Rounding, currency)}
+	e := invoices.Entry{Supplier: codeOf(supplier), Number: s.No, Date: day.Day(s.Date), PostingDay: day.Day(s.Posting), Due: day.Day(s.Due), Currency: currency,
+		StatedTotal: money.Entered(s.Total), Rounded: money.Entered(s.Rounding), Reason: "read again"}
 	stated := map[string]money.Amount{}
 	for code, text := range s.Tax {
 		stated[code] += d.amount(text, currency)
 	}
 	for i, l := range s.Lines {
-		e.Invoice.Lines = append(e.Invoice.Lines, d.invoiceLine(l, currency))
-		e.OrderLines = append(e.OrderLines, l.Line)
+		line := d.invoiceLine(l)
 		number := d.orders[l.Order]
 		if i == 0 {
 			e.Order = number
@@ -356,7 +353,8 @@ func (d *desk) invoice(s step) invoices.Entry {
 		if number == e.Order {
 			number = 0
 		}
-		e.LineOrders = append(e.LineOrders, number)
+		line.Order = number
+		e.Lines = append(e.Lines, line)
 		if l.TaxAmount != "" {
 			tax := l.Tax
 			if tax == "" {
@@ -367,19 +365,19 @@ func (d *desk) invoice(s step) invoices.Entry {
 	}
 	for code, amount := range stated {
 		category, rate := d.tax(code)
-		e.Invoice.Taxes = append(e.Invoice.Taxes, trade.StatedTax{Category: category, Rate: rate, Amount: amount})
+		e.Taxes = append(e.Taxes, invoices.EntryTax{Category: category, Rate: rate, Amount: amount.Entered(currency)})
 	}
 	for _, c := range s.Charges {
-		e.Invoice.Charges = append(e.Invoice.Charges, d.documentCharge(c, currency, false))
+		e.Charges = append(e.Charges, d.documentCharge(c, false))
 	}
 	for _, c := range s.Allowances {
-		e.Invoice.Charges = append(e.Invoice.Charges, d.documentCharge(c, currency, true))
+		e.Charges = append(e.Charges, d.documentCharge(c, true))
 	}
 	return e
 }
 
-func (d *desk) documentCharge(c chargeWords, currency money.Currency, allowance bool) trade.DocumentCharge {
-	charge := trade.DocumentCharge{Allowance: allowance, Kind: c.Kind, Reason: c.Kind, Amount: d.amount(c.Net, currency)}
+func (d *desk) documentCharge(c chargeWords, allowance bool) invoices.EntryCharge {
+	charge := invoices.EntryCharge{Allowance: allowance, Kind: c.Kind, Reason: c.Kind, Amount: money.Entered(c.Net)}
 	if allowance {
 		charge.Kind = "discount"
 	}

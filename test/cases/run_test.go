@@ -18,7 +18,6 @@ import (
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
-	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
@@ -146,7 +145,7 @@ func (d *desk) act(s step) error {
 			e.Lines = append(e.Lines, d.orderLine(s.No, i+1, l, s.Supplier))
 		}
 		for _, c := range s.Charges {
-			charge := trade.PlannedCharge{Kind: c.Kind, Amount: d.amount(c.Net, d.supplierCurrency(s.Supplier))}
+			charge := orders.EntryCharge{Kind: c.Kind, Amount: money.Entered(c.Net)}
 			charge.TaxCategory, charge.TaxRate = d.tax(c.Tax)
 			e.Charges = append(e.Charges, charge)
 		}

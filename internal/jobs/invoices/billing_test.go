@@ -56,7 +56,7 @@ func TestAnyHistoryOfBilling(t *testing.T) {
 				booked, err = receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), e)
 			case "bill":
 				bill := b.Bill("TIDEW", order, fmt.Sprintf("N%d", n*1117), quantity, rapid.SampledFrom([]string{"12", "12.4", "9"}).Draw(rt, "asked"))
-				bill.Invoice.Date = b.Today()
+				bill.Date = b.Today()
 				var captured act.Captured
 				if captured, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill); err == nil {
 					bills = append(bills, captured.Number)

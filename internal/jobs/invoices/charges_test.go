@@ -21,14 +21,9 @@ import (
 func keyProposed(b *housetest.Bench, order int64, number string) (act.Captured, trade.Invoice) {
 	_, inv, err := views.Proposed(b.Ctx, b.App, order)
 	require.NoError(b.T, err)
-	entry := invoices.Entry{Supplier: "BRACK", Order: order, Invoice: inv}
-	for _, l := range inv.Lines {
-		entry.OrderLines = append(entry.OrderLines, l.No)
-	}
-	entry.Invoice.SupplierNumber, entry.Invoice.Date = number, b.Today()
-	totals, err := inv.Totals()
-	require.NoError(b.T, err)
-	entry.Invoice.StatedTotal = totals.Total
+	entry := housetest.EntryOf("BRACK", order, inv)
+	entry.Number, entry.Date = number, b.Today()
+	entry.StatedTotal = b.Total(entry)
 	return b.Key(entry), inv
 }
 
@@ -36,9 +31,9 @@ func keyProposed(b *housetest.Bench, order int64, number string) (act.Captured, 
 func TestWhatIsKeyedAsProposedAgrees(t *testing.T) {
 	b := housetest.SetUp(t)
 	line := housetest.Krill("3", "12")
-	line.Discount, line.Charge = 10_00, 1
-	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{line}, Charges: []trade.PlannedCharge{
-		{Kind: "freight", Description: "Van", Amount: 10_00, TaxCategory: "S", TaxRate: housetest.Dec("23")}, {Kind: "small order", Amount: 5_00, TaxCategory: "S", TaxRate: housetest.Dec("23")}, {Kind: "insurance", Amount: 2_50, TaxCategory: "S", TaxRate: housetest.Dec("23")}}})
+	line.Discount, line.Charge = "10", "0.01"
+	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{line}, Charges: []orders.EntryCharge{
+		{Kind: "freight", Description: "Van", Amount: "10", TaxCategory: "S", TaxRate: housetest.Dec("23")}, {Kind: "small order", Amount: "5", TaxCategory: "S", TaxRate: housetest.Dec("23")}, {Kind: "insurance", Amount: "2.50", TaxCategory: "S", TaxRate: housetest.Dec("23")}}})
 	require.NoError(t, err)
 	for i, quantity := range []string{"1", "1", "1"} {
 		b.Deliver(issued.Number, fmt.Sprint("DN ", i), quantity)
@@ -73,7 +68,7 @@ func TestKindsOfChargeAreTheCompanys(t *testing.T) {
 	require.Equal(t, "fuel", saved.Code)
 
 	plan := func(kind string) orders.Entry {
-		return orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{housetest.Krill("10", "12")}, Charges: []trade.PlannedCharge{{Kind: kind, Amount: 1_000, TaxCategory: "S", TaxRate: housetest.Dec("23")}}}
+		return orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{housetest.Krill("10", "12")}, Charges: []orders.EntryCharge{{Kind: kind, Amount: "10", TaxCategory: "S", TaxRate: housetest.Dec("23")}}}
 	}
 	_, err = orders.Issue(b.Ctx, b.App, b.As("buyer"), plan("demurrage"))
 	housetest.Refused(t, err, fault.Invalid, "no kind of charge")
@@ -88,7 +83,7 @@ func TestKindsOfChargeAreTheCompanys(t *testing.T) {
 
 	b.Deliver(issued.Number, "DN 1", "10")
 	entry := b.Bill("BRACK", issued.Number, "A-1", "10", "12")
-	entry.Invoice.Charges = []trade.DocumentCharge{{Kind: "demurrage", Amount: 100, TaxCategory: "S", TaxRate: housetest.Dec("23")}}
+	entry.Charges = []invoices.EntryCharge{{Kind: "demurrage", Amount: "1", TaxCategory: "S", TaxRate: housetest.Dec("23")}}
 	_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), entry)
 	housetest.Refused(t, err, fault.Invalid, "no kind of charge")
 	b.Proved()

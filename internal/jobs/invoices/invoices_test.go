@@ -53,13 +53,13 @@ func TestStatedTotalIsCorrectedNotAccepted(t *testing.T) {
 	order := b.Order("BRACK", "10")
 	b.Deliver(order, "DN 1", "10")
 	entry := b.Bill("BRACK", order, "A-1", "10", "12")
-	right := entry.Invoice.StatedTotal
-	entry.Invoice.StatedTotal += 100
+	right := entry.StatedTotal
+	entry.StatedTotal = "148.60"
 	captured := b.Key(entry)
 	require.Equal(t, trade.Held, captured.State)
 	_, err := invoices.AcceptFinding(b.Ctx, b.App, b.As("approver"), invoices.AcceptEntry{Invoice: captured.Number, Kind: finding.StatedTotal, Note: "fine"})
 	housetest.Refused(t, err, fault.Refused, "not accepted")
-	entry.Invoice.StatedTotal, entry.Version = right, 99
+	entry.StatedTotal, entry.Version = right, 99
 	_, err = invoices.Correct(b.Ctx, b.App, b.As("clerk"), captured.Number, entry)
 	housetest.Refused(t, err, fault.Changed, "changed meanwhile")
 	entry.Version = b.State(captured.Number).Version
@@ -89,7 +89,7 @@ func TestDuplicates(t *testing.T) {
 	_, err = invoices.Plan(b.Ctx, b.App, b.Actors["clerk"], b.Bill("BRACK", order, "bf-00204", "10", "12"), 0)
 	housetest.Refused(t, err, fault.Duplicate, "here already") // said before anything is captured
 	entry := b.Bill("BRACK", order, "BF/00204", "20", "12")
-	entry.Invoice.Date = entry.Invoice.Date.Add(-1)
+	entry.Date = entry.Date.Add(-1)
 	likely := b.Key(entry)
 	require.Equal(t, trade.Held, likely.State, "spelled otherwise, with another day and total")
 	require.Equal(t, "second copy?", b.State(likely.Number).Summary)

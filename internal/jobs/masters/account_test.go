@@ -26,7 +26,7 @@ func TestAFurtherAccountIsKnownOnceConfirmed(t *testing.T) {
 		t.Helper()
 		bills++
 		entry := b.Bill("BRACK", order, fmt.Sprint(bills*7919), "1", "12")
-		entry.Invoice.IBAN = housetest.OtherIBAN
+		entry.IBAN = housetest.OtherIBAN
 		captured := b.Key(entry)
 		require.Equal(t, trade.Verified, captured.State)
 		sheet, err := views.Invoice(b.Ctx, b.App, captured.Number, b.Actors["clerk"])

@@ -25,7 +25,7 @@ type UnitEntry struct {
 // SellerEntry is what differs for an item at one supplier; limits that are nil stay.
 type SellerEntry struct {
 	store.Selling
-	Limits limit.Book
+	Limits limit.Entries
 }
 
 // ItemEntry is an item as it is entered. Version is the one that was seen; zero makes a
@@ -34,7 +34,7 @@ type ItemEntry struct {
 	store.Item
 	Sellers  []SellerEntry // all of them; others end
 	Units    []UnitEntry   // all of them; others end
-	Limits   limit.Book
+	Limits   limit.Entries
 	OnTheFly bool
 }
 
@@ -203,20 +203,13 @@ func putUnits(w *act.Work, item int64, entry ItemEntry) error {
 	return nil
 }
 
-// putLimits sets the limits of one level; what is not named any more is not set. Without
-// entries the level stays as it is.
-func putLimits(w *act.Work, at store.LimitRule, field string, entries limit.Book) error {
-	if entries == nil {
-		return nil
-	}
-	if f := act.CheckLimits(entries, field); f != nil {
-		return f
-	}
+// putLimits sets the limits of one level; what is not named any more is not set.
+func putLimits(w *act.Work, at store.LimitRule, limits limit.Book) error {
 	before, err := w.BookAt(at)
 	if err != nil {
 		return err
 	}
-	for _, at.Rule = range act.WithEnded(entries, before) {
+	for _, at.Rule = range act.WithEnded(limits, before) {
 		if err := w.PutLimit(at); err != nil {
 			return err
 		}
@@ -238,6 +231,7 @@ type ItemSheet struct {
 	Units   []UnitEntry
 	Limits  []store.LimitRule
 	Owners  []Owner // who changed them, and nobody else has confirmed it
+	Company money.Currency // of the limits
 }
 
 // ReadItem reads an item.
@@ -283,6 +277,7 @@ func ReadItem(ctx context.Context, a *act.App, code string) (ItemSheet, error) {
 		if s.Owners, err = ownersOf(r, store.LimitRule{Item: s.ID}); err != nil {
 			return s, err
 		}
+		s.Company = r.Ours.Currency
 		s.Limits, err = r.LimitsAt(store.LimitRule{Item: s.ID})
 		return s, err
 	})

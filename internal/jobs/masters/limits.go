@@ -25,7 +25,7 @@ import (
 type LimitsEntry struct {
 	Supplier, Item string // codes
 	Level          trade.Level
-	Limits         limit.Book
+	Limits         limit.Entries
 	Policy         *trade.Policy
 	Reason         string
 }
@@ -85,6 +85,16 @@ func limitsSubject(r act.Reading, at limitsAt) (subject, code string) {
 
 func (at limitsAt) company() bool { return at.Item == 0 && at.LimitRule.Supplier == 0 }
 
+// limitsIn are entered limits in company currency (rules §2).
+func limitsIn(r act.Reading, entries limit.Entries) (limit.Book, error) {
+	amounts := act.Amounts{Currency: r.Ours.Currency}
+	limits := amounts.Limits(entries, "limits")
+	if f := act.CheckLimits(limits, "limits"); f != nil {
+		amounts.Faults = append(amounts.Faults, f)
+	}
+	return limits, amounts.Faults.OrNil()
+}
+
 // SetLimits changes the limits and the match level of one level.
 func SetLimits(ctx context.Context, a *act.App, c act.Command, entry LimitsEntry) (Saved, error) {
 	return act.Perform(ctx, a, act.SetLimits, c, func(w *act.Work) (Saved, error) {
@@ -111,18 +121,19 @@ func setLimits(w *act.Work, entry LimitsEntry) (Saved, error) {
 	if !entry.Level.Known() && (entry.Level != "" || at.company()) {
 		return Saved{}, fault.New(fault.Invalid, "level", "Choose how invoices are matched.")
 	}
+	limits, err := limitsIn(w.Reading, entry.Limits)
+	if err != nil {
+		return Saved{}, err
+	}
 	book, err := w.BookAt(at.LimitRule)
 	if err != nil {
 		return Saved{}, err
 	}
-	before, after := said{Level: at.level, Limits: book}, said{Level: entry.Level, Limits: entry.Limits, Reason: strings.TrimSpace(entry.Reason)}
-	if entry.Limits == nil {
-		entry.Limits = limit.Book{}
-	}
-	if err := putLimits(w, at.LimitRule, "limits", entry.Limits); err != nil {
+	before, after := said{Level: at.level, Limits: book}, said{Level: entry.Level, Limits: limits, Reason: strings.TrimSpace(entry.Reason)}
+	if err := putLimits(w, at.LimitRule, limits); err != nil {
 		return Saved{}, err
 	}
-	if err := own(w, at, changedLimits(before.Limits, entry.Limits)...); err != nil {
+	if err := own(w, at, changedLimits(before.Limits, limits)...); err != nil {
 		return Saved{}, err
 	}
 	if entry.Level != at.level {
@@ -177,7 +188,7 @@ func endLimits(w *act.Work, at store.LimitRule) error {
 	if err != nil || len(before) == 0 {
 		return err
 	}
-	return errors.Join(putLimits(w, at, "limits", limit.Book{}), own(w, limitsAt{LimitRule: at}, changedLimits(before, nil)...))
+	return errors.Join(putLimits(w, at, limit.Book{}), own(w, limitsAt{LimitRule: at}, changedLimits(before, nil)...))
 }
 
 // changedLimits are the kinds and sides on which two books of one level differ.
@@ -365,18 +376,18 @@ const byThemselves = "Limits and match level are changed by themselves, with a r
 
 // keepsLimits refuses to have limits or match level changed beside something else. A table
 // that an administrator takes in may: whose own that is, is noted as ever.
-func keepsLimits(w *act.Work, at store.LimitRule, was trade.Level, entries limit.Book, is trade.Level) error {
-	if f := act.CheckLimits(entries, "limits"); f != nil {
-		return f
+func keepsLimits(w *act.Work, at store.LimitRule, was trade.Level, entries limit.Entries, is trade.Level) error {
+	limits, err := limitsIn(w.Reading, entries)
+	if err != nil {
+		return err
 	}
 	var book limit.Book
 	if at.Item+at.Supplier != 0 || w.Job == act.SaveCompany {
-		var err error
 		if book, err = w.BookAt(at); err != nil {
 			return err
 		}
 	}
-	if entries != nil && len(changedLimits(book, entries)) > 0 {
+	if entries != nil && len(changedLimits(book, limits)) > 0 {
 		return fault.New(fault.Forbidden, "limits", "%s", byThemselves)
 	}
 	if is != was && w.Job != act.ImportTable {

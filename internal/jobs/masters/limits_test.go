@@ -22,7 +22,7 @@ import (
 func TestLimitsAreAJobOfTheirOwn(t *testing.T) {
 	b := housetest.SetUp(t)
 	much := housetest.Dec("5000")
-	wide := limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &much}}
+	wide := limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &much}}
 	e := b.Asking()
 	e.Limits = wide
 	_, err := masters.SaveSupplier(b.Ctx, b.App, b.As("clerk"), e)
@@ -62,7 +62,7 @@ func TestLimitsAreAJobOfTheirOwn(t *testing.T) {
 func TestALimitClearsNothingOfOnesOwn(t *testing.T) {
 	b := housetest.SetUp(t)
 	little, much := housetest.Dec("1"), housetest.Dec("5000")
-	wide := masters.LimitsEntry{Supplier: "BRACK", Limits: limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &much}}, Reason: "r"}
+	wide := masters.LimitsEntry{Supplier: "BRACK", Limits: limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &much}}, Reason: "r"}
 	order := b.Order("BRACK", "10") // the buyer's
 	b.Deliver(order, "DN 1", "10")
 	plan, err := masters.PlanLimits(b.Ctx, b.App, b.Actors["admin"], wide)
@@ -95,8 +95,8 @@ func TestALimitClearsNothingOfOnesOwn(t *testing.T) {
 
 	// The near limit of 1 % is taken away by who keys: the company's wide one does not count for them.
 	admin := b.As("admin")
-	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, admin, masters.LimitsEntry{Level: trade.ThreeWay, Limits: limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &much}}, Reason: "r"})))
-	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, admin, masters.LimitsEntry{Supplier: "BRACK", Limits: limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &little}}, Reason: "r"})))
+	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, admin, masters.LimitsEntry{Level: trade.ThreeWay, Limits: limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &much}}, Reason: "r"})))
+	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, admin, masters.LimitsEntry{Supplier: "BRACK", Limits: limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &little}}, Reason: "r"})))
 	for _, place := range []string{"", "BRACK"} {
 		require.NoError(t, housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, b.As("approver"), place, "")))
 	}
@@ -139,7 +139,7 @@ func TestAMatchLevelClearsNothingOfOnesOwn(t *testing.T) {
 func TestALimitsPlanKnowsTheDay(t *testing.T) {
 	b := housetest.SetUp(t)
 	much := housetest.Dec("5000")
-	wide := masters.LimitsEntry{Supplier: "BRACK", Limits: limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &much}}, Reason: "r"}
+	wide := masters.LimitsEntry{Supplier: "BRACK", Limits: limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &much}}, Reason: "r"}
 	order := b.Order("BRACK", "10")
 	b.Deliver(order, "DN 1", "10")
 	b.Key(b.Bill("BRACK", order, "A-1", "10", "600"))
@@ -159,11 +159,11 @@ func TestALineIsNotLoosenedUnderAnInvoice(t *testing.T) {
 	order := b.Order("BRACK", "10")
 	bill := b.Key(b.Bill("BRACK", order, "A-1", "10", "50"))
 	require.Equal(t, trade.Held, bill.State)
-	change := func(limits limit.Book, level trade.Level) error {
+	change := func(limits limit.Entries, level trade.Level) error {
 		return housetest.Drop(orders.Change(b.Ctx, b.App, b.As("buyer"), orders.ChangeEntry{Number: order, Reason: "r", Entry: orders.Entry{WantedOn: "2026-12-01", Lines: []orders.EntryLine{
 			{No: 1, Item: "KRILL", Quantity: housetest.Dec("10"), Price: housetest.Dec("12"), TaxCategory: "S", TaxRate: housetest.Dec("23"), Budget: "FEED", Limits: limits, Level: level}}}}))
 	}
-	wide := limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Percent: new(housetest.Dec("5000"))}}
+	wide := limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: new(housetest.Dec("5000"))}}
 	housetest.Refused(t, change(wide, ""), fault.Refused, "not settled bills line 1")
 	housetest.Refused(t, change(nil, trade.TwoWay), fault.Refused, "How it is matched")
 	require.NoError(t, change(nil, ""), "anything else may change")

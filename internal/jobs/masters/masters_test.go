@@ -140,7 +140,7 @@ func TestLimitsWake(t *testing.T) {
 	bill := b.Key(b.Bill("BRACK", order, "A-1", "10", "12.6")) // 5 % dearer
 	require.Equal(t, trade.Held, bill.State)
 	five := housetest.Dec("5")
-	set := masters.LimitsEntry{Item: "KRILL", Limits: limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &five}}, Reason: "the catch is small"}
+	set := masters.LimitsEntry{Item: "KRILL", Limits: limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &five}}, Reason: "the catch is small"}
 	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, b.As("admin"), set)))
 	require.NoError(t, invoices.Drain(b.Ctx, b.App))
 	require.Equal(t, trade.Verified, b.State(bill.Number).State)
@@ -162,20 +162,20 @@ func TestAnItemAtItsSuppliers(t *testing.T) {
 	_, err := masters.SaveItem(b.Ctx, b.App, b.As("buyer"), entry)
 	housetest.Refused(t, err, fault.Invalid, "There is no supplier NOBODY.")
 	entry.Sellers = entry.Sellers[:1]
-	entry.Limits = limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: &five}}
+	entry.Limits = limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &five}}
 	_, err = masters.SaveItem(b.Ctx, b.App, b.As("buyer"), entry)
 	housetest.Refused(t, err, fault.Forbidden, "changed by themselves")
 	entry.Limits = nil
 	require.NoError(t, housetest.Drop(masters.SaveItem(b.Ctx, b.App, b.As("buyer"), entry)))
 	below := housetest.Dec("-1")
-	set := masters.LimitsEntry{Supplier: "BRACK", Item: "KRILL", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: &below}}, Reason: "weighed twice"}
+	set := masters.LimitsEntry{Supplier: "BRACK", Item: "KRILL", Limits: limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &below}}, Reason: "weighed twice"}
 	_, err = masters.SetLimits(b.Ctx, b.App, b.As("buyer"), set)
 	var f *fault.Fault
 	require.ErrorAs(t, err, &f)
 	require.Equal(t, "limits[0]", f.Field)
 	set.Limits[0].Percent = &two
 	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, b.As("buyer"), set)))
-	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, b.As("buyer"), masters.LimitsEntry{Item: "KRILL", Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: &five}}, Reason: "loose goods"})))
+	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, b.As("buyer"), masters.LimitsEntry{Item: "KRILL", Limits: limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &five}}, Reason: "loose goods"})))
 	sheet, err := masters.ReadItem(b.Ctx, b.App, "KRILL")
 	require.NoError(t, err)
 	require.Equal(t, "BF-KR", sheet.Sellers[0].Code)

@@ -31,7 +31,7 @@ type CompanyEntry struct {
 	Address, Place, Mail                 string
 	OverDelivery, UnderDelivery, TwoStep bool
 	Level                                trade.Level
-	Limits                               limit.Book
+	Limits                               limit.Entries
 }
 
 // SaveCompany changes where the company is and how it works. Which differences pass, and

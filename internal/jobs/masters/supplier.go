@@ -27,7 +27,7 @@ type SupplierEntry struct {
 	trade.Supplier
 	PayToCode string
 	// Limits are those that stand; they and the match level are changed by SetLimits. Nil says nothing of them.
-	Limits    limit.Book
+	Limits    limit.Entries
 	Addresses []store.Address // all of them; others end
 	// Accounts in Supplier are all further ones: others end, new ones are confirmed by somebody else. Nil leaves them.
 	AccountReason string // why the bank account changed
@@ -433,6 +433,7 @@ type SupplierSheet struct {
 	Prices       []store.ItemPrice
 	Limits       []store.LimitRule
 	Decisions    []store.SupplierDecision
+	Company      money.Currency // of the limits
 }
 
 // ReadSupplier reads a supplier.
@@ -479,6 +480,7 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 		s.Notes = slices.DeleteFunc(notes, func(n store.SupplierNote) bool { return n.Ended })
 		var err5, err6, err7 error
 		s.Prices, err5 = r.PricesOf(s.ID)
+		s.Company = r.Ours.Currency
 		s.Limits, err6 = r.LimitsAt(store.LimitRule{Supplier: s.ID})
 		s.Decisions, err7 = r.SupplierDecisions(s.ID)
 		return s, errors.Join(err1, err2, err3, err4, err5, err6, err7)
@@ -502,6 +504,7 @@ type Judged struct {
 	Lines       []trade.Delivered
 	More        int64 // lines than were looked at, the newest
 	From, Until day.Day
+	Company     money.Currency // of what was dearer and cheaper
 }
 
 // Performance works out how a supplier delivers: over the order lines wanted within a
@@ -517,7 +520,7 @@ func Performance(ctx context.Context, a *act.App, code string, from, until day.D
 		if err != nil {
 			return Judged{}, err
 		}
-		judged := Judged{From: from, Until: until, More: r.LeftOut()}
+		judged := Judged{From: from, Until: until, More: r.LeftOut(), Company: r.Ours.Currency}
 		var order *trade.Order
 		for _, l := range rows {
 			if order == nil || order.ID != l.OrderID {

@@ -21,9 +21,9 @@ import (
 // that leaves it out, and is not touched by one that does not speak of it.
 func TestWhatALineSetsForItself(t *testing.T) {
 	b := housetest.SetUp(t)
-	over, absolute := housetest.Dec("7"), int64(2_000_000)
-	line := orders.EntryLine{Item: "KRILL", Quantity: housetest.Dec("100"), Price: housetest.Dec("12"), TaxRate: housetest.Dec("23"), Budget: "FEED", Discount: 20_000, Charge: 500, Level: trade.TwoWay,
-		Limits: limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: &over}, {Kind: limit.UnitPrice, Side: limit.Over, Absolute: &absolute}}}
+	over, absolute := housetest.Dec("7"), money.Entered("20000")
+	line := orders.EntryLine{Item: "KRILL", Quantity: housetest.Dec("100"), Price: housetest.Dec("12"), TaxRate: housetest.Dec("23"), Budget: "FEED", Discount: "200", Charge: "5", Level: trade.TwoWay,
+		Limits: limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &over}, {Kind: limit.UnitPrice, Side: limit.Over, Absolute: &absolute}}}
 	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-12-01", Lines: []orders.EntryLine{line}})
 	require.NoError(t, err)
 	read := func() *trade.OrderLine {
@@ -41,14 +41,14 @@ func TestWhatALineSetsForItself(t *testing.T) {
 	require.Equal(t, []any{trade.TwoWay, limit.Line, trade.TwoWay}, []any{l.Level, l.LevelFrom, l.OwnLevel})
 	require.Equal(t, limit.Line, l.Limits.Find(limit.Delivery, limit.Over).Level)
 
-	line.Limits, line.Discount = nil, 10_000
+	line.Limits, line.Discount = nil, "100"
 	require.NoError(t, change(line))
 	l = read()
 	require.EqualValues(t, 110_500, l.Net)
 	require.Equal(t, &over, l.Limits.Find(limit.Delivery, limit.Over).Percent, "nothing was said of limits")
-	require.Equal(t, &absolute, l.Limits.Find(limit.UnitPrice, limit.Over).Absolute)
+	require.Equal(t, new(int64(2_000_000)), l.Limits.Find(limit.UnitPrice, limit.Over).Absolute)
 
-	line.Limits, line.Level = limit.Book{{Kind: limit.UnitPrice, Side: limit.Over, Absolute: &absolute}}, ""
+	line.Limits, line.Level = limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Absolute: &absolute}}, ""
 	require.NoError(t, change(line))
 	l = read()
 	require.NotEqual(t, limit.Line, l.Limits.Find(limit.Delivery, limit.Over).Level, "it was left out")

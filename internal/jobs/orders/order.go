@@ -19,7 +19,7 @@ import (
 	"lagoon/internal/store"
 )
 
-// OrderEntry is an order to issue, or what an issued one is to say.
+// Entry is an order to issue, or what an issued one is to say.
 type Entry struct {
 	Supplier                                    string // code
 	WantedOn                                    day.Day
@@ -27,21 +27,21 @@ type Entry struct {
 	Place, Elsewhere                            string // Elsewhere: this once
 	TheirReference, Contact, Instructions, Note string
 	Lines                                       []EntryLine
-	Charges                                     []trade.PlannedCharge
+	Charges                                     []EntryCharge
 	Draft                                       DraftRef // becomes the order
 	From                                        FromTable
 }
 
-// fromTable says under which name a table told the order, and a hash of what it said.
+// FromTable says under which name a table told the order, and a hash of what it said.
 type FromTable struct{ Name, Says string }
 
-// OrderEntryLine is one line: an item by code, or a free description with its unit.
+// EntryLine is one line: an item by code, or a free description with its unit.
 type EntryLine struct {
 	No                      int // of a line that was issued; zero is a new one
 	Item, Description, Unit string
 	Quantity, Price, Base   money.Decimal
 	TakePrice               bool // the agreed price, where no other was typed
-	Discount, Charge        money.Amount
+	Discount, Charge        money.Entered
 	TaxCategory             string
 	TaxRate                 money.Decimal
 	Budget                  string
@@ -49,18 +49,27 @@ type EntryLine struct {
 	WantedOn                day.Day // zero: the order's
 	Note                    string
 	Level                   trade.Level
-	Limits                  limit.Book // of the line's own
+	Limits                  limit.Entries // of the line's own
+}
+
+// EntryCharge is a charge that the order allows beside its lines.
+type EntryCharge struct {
+	Kind, Description string
+	Amount            money.Entered
+	TaxCategory       string
+	TaxRate           money.Decimal
 }
 
 // Issued answers IssueOrder.
 type Issued struct{ Number int64 }
 
-// OrderPlan is what an order comes to before it is issued. Advice does not stop it.
+// Planned is what an order comes to before it is issued. Advice does not stop it.
 type Planned struct {
 	Order    trade.Order
 	Supplier trade.Supplier
 	Lines    []store.NewLine
 	Totals   trade.Totals
+	Policy   trade.Policy // of the company, which its limits stand under
 	Advice   []trade.Advice
 }
 
@@ -213,14 +222,6 @@ func ChoicesFor(ctx context.Context, a *act.App, supplier string) (Choices, erro
 		c.Place = r.Ours.Place
 		c.Notes, err = r.NotesFor(c.Supplier.ID, "orders")
 		return c, err
-	})
-}
-
-// CurrencyAt is the currency that a supplier is ordered from in.
-func CurrencyAt(ctx context.Context, a *act.App, supplier string) (money.Currency, error) {
-	return act.Read(ctx, a, func(r act.Reading) (money.Currency, error) {
-		s, err := r.SupplierByCode(supplier)
-		return s.Currency, act.Found(err, "There is no supplier %s.", supplier)
 	})
 }
 

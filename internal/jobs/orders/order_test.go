@@ -70,11 +70,11 @@ func TestWhatStandsAgainstIssuing(t *testing.T) {
 			e.Lines[0].Quantity, e.Lines[0].Price = housetest.Dec("9000000000"), housetest.Dec("9000000000")
 		}),
 		"lines[0].price":     with(func(e *orders.Entry) { e.Lines[0].Price = housetest.Dec("-1") }),
-		"lines[0].discount":  with(func(e *orders.Entry) { e.Lines[0].Discount = -1 }),
-		"lines[0].discount ": with(func(e *orders.Entry) { e.Lines[0].Discount = 1_000_000 }),
+		"lines[0].discount":  with(func(e *orders.Entry) { e.Lines[0].Discount = "-0.01" }),
+		"lines[0].discount ": with(func(e *orders.Entry) { e.Lines[0].Discount = "10000" }),
 		"lines[0].level":     with(func(e *orders.Entry) { e.Lines[0].Level = "four_way" }),
 		"lines[0].limits[0]": with(func(e *orders.Entry) {
-			e.Lines[0].Limits = limit.Book{{Kind: limit.Delivery, Side: limit.Over, Percent: new(housetest.Dec("-1"))}}
+			e.Lines[0].Limits = limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: new(housetest.Dec("-1"))}}
 		}),
 	} {
 		_, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), entry)

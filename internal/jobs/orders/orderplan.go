@@ -19,7 +19,7 @@ import (
 // planOrder applies the rules of issuing or, with what stood before, of changing
 // (rules §3) and collects what stands against it.
 func planOrder(r act.Reading, entry Entry, before *trade.Order) (Planned, error) {
-	plan := Planned{Order: trade.Order{
+	plan := Planned{Policy: r.Ours.Policy, Order: trade.Order{
 		State:          trade.Issued,
 		Revision:       1,
 		IssuedOn:       r.Today(),
@@ -122,8 +122,10 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 			planned = append(planned, c.Kind)
 		}
 	}
-	for i, c := range entry.Charges {
-		c.No, c.Description = i+1, strings.TrimSpace(c.Description)
+	amounts := act.Amounts{Currency: order.Currency}
+	for i, e := range entry.Charges {
+		c := trade.PlannedCharge{No: i + 1, Kind: e.Kind, Description: strings.TrimSpace(e.Description), TaxCategory: e.TaxCategory, TaxRate: e.TaxRate,
+			Amount: amounts.Of(e.Amount, fmt.Sprintf("charges[%d].amount", i), "The charge")}
 		if c.TaxCategory == "" {
 			c.TaxCategory = plan.Supplier.TaxCategory(c.TaxRate)
 		}
@@ -134,6 +136,7 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 		}
 		order.Charges = append(order.Charges, c)
 	}
+	*faults = append(*faults, amounts.Faults...)
 	if before != nil { // charges are as entered: what is not entered any more is taken out
 		for _, c := range before.Charges {
 			if c.No > len(entry.Charges) {
@@ -159,6 +162,8 @@ func planLine(r act.Reading, i int, e EntryLine, plan *Planned, old *trade.Order
 		faults = append(faults, fault.New(kind, field, sentence, operands...))
 	}
 	order, supplier := plan.Order, plan.Supplier
+	amounts := act.Amounts{Currency: order.Currency}
+	own := amounts.Limits(e.Limits, field("limits"))
 	l := store.NewLine{
 		OrderLine: trade.OrderLine{
 			No:          i + 1,
@@ -167,8 +172,8 @@ func planLine(r act.Reading, i int, e EntryLine, plan *Planned, old *trade.Order
 			Unit:        e.Unit,
 			Price:       e.Price,
 			Base:        e.Base,
-			Discount:    e.Discount,
-			Charge:      e.Charge,
+			Discount:    amounts.Of(e.Discount, field("discount"), "The discount"),
+			Charge:      amounts.Of(e.Charge, field("discount"), "The surcharge"),
 			TaxCategory: e.TaxCategory,
 			TaxRate:     e.TaxRate,
 			Budget:      e.Budget,
@@ -188,8 +193,9 @@ func planLine(r act.Reading, i int, e EntryLine, plan *Planned, old *trade.Order
 	if l.Level, l.LevelFrom = levels.Find(); l.LevelFixed {
 		l.Level = old.Level
 	}
-	l.Overrides = lineLimits(e, old)
-	if f := act.CheckLimits(e.Limits, field("limits")); f != nil {
+	l.Overrides = lineLimits(own, old)
+	faults = append(faults, amounts.Faults...)
+	if f := act.CheckLimits(own, field("limits")); f != nil {
 		faults = append(faults, f)
 	}
 	if l.Base == 0 {
@@ -228,11 +234,11 @@ func planLine(r act.Reading, i int, e EntryLine, plan *Planned, old *trade.Order
 
 // lineLimits are a line's own limits as they are entered; what an issued line had and is
 // not entered any more is not set. Without any entered, they stay.
-func lineLimits(e EntryLine, old *trade.OrderLine) limit.Book {
-	if old == nil || e.Limits == nil {
-		return e.Limits
+func lineLimits(entered limit.Book, old *trade.OrderLine) limit.Book {
+	if old == nil || entered == nil {
+		return entered
 	}
-	return act.WithEnded(e.Limits, ownLimits(old))
+	return act.WithEnded(entered, ownLimits(old))
 }
 
 // ownLimits are a line's own limits among all that hold for it.

@@ -115,7 +115,7 @@ func TestTheAccountIsComparedAgain(t *testing.T) {
 	order := b.Order("BRACK", "10")
 	b.Deliver(order, "DN 1", "10")
 	entry := b.Bill("BRACK", order, "A-1", "10", "12")
-	entry.Invoice.IBAN = housetest.TestIBAN
+	entry.IBAN = housetest.TestIBAN
 	bill := b.Key(entry)
 	require.Equal(t, trade.Verified, bill.State)
 	e := b.Asking()

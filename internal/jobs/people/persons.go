@@ -20,7 +20,7 @@ import (
 // PersonEntry is a person to add.
 type Entry struct {
 	Login, Name, Password, About string
-	Authority                    money.Amount
+	Authority                    money.Entered // in company currency
 	Comma                        bool
 	Roles                        []string
 	// Lasting says that the password is the person's own. One that somebody else gives is
@@ -57,21 +57,28 @@ func checkPerson(entry *Entry) (string, error) {
 	if entry.Name == "" {
 		faults = append(faults, fault.New(fault.Invalid, "name", "Enter the person's name."))
 	}
-	faults.Add(naming.Check(entry.Login, "login"), naming.Check(entry.Name, "name"), checkPassword(entry.Password, "password", entry.Login, entry.Name), checkRights(entry.Roles, entry.Authority))
+	faults.Add(naming.Check(entry.Login, "login"), naming.Check(entry.Name, "name"), checkPassword(entry.Password, "password", entry.Login, entry.Name), checkRoles(entry.Roles))
 	if err := faults.OrNil(); err != nil {
 		return "", err
 	}
 	return HashPassword(entry.Password)
 }
 
-func checkRights(roles []string, authority money.Amount) *fault.Fault {
-	switch {
-	case len(roles) == 0 || slices.ContainsFunc(roles, func(r string) bool { return !slices.Contains(act.AllRoles, r) }):
+func checkRoles(roles []string) *fault.Fault {
+	if len(roles) == 0 || slices.ContainsFunc(roles, func(r string) bool { return !slices.Contains(act.AllRoles, r) }) {
 		return fault.New(fault.Invalid, "roles", "Choose at least one role.")
-	case authority < 0:
-		return fault.New(fault.Invalid, "authority", "An authority cannot be below zero.")
 	}
 	return nil
+}
+
+// authorityIn is an entered authority in company currency.
+func authorityIn(r act.Reading, entered money.Entered) (money.Amount, error) {
+	amounts := act.Amounts{Currency: r.Ours.Currency}
+	authority := amounts.Of(entered, "authority", "The authority")
+	if authority < 0 {
+		amounts.Faults = append(amounts.Faults, fault.New(fault.Invalid, "authority", "An authority cannot be below zero."))
+	}
+	return authority, amounts.Faults.OrNil()
 }
 
 func addPerson(w *act.Work, entry Entry, hash string) (Saved, error) {
@@ -87,8 +94,12 @@ func addPerson(w *act.Work, entry Entry, hash string) (Saved, error) {
 			return Saved{}, fault.New(fault.Duplicate, "name", "%s is here already, as %s. Two people are never called alike: add what tells them apart.", p.Name, p.Login)
 		}
 	}
+	authority, err := authorityIn(w.Reading, entry.Authority)
+	if err != nil {
+		return Saved{}, err
+	}
 	p := store.Person{Login: entry.Login, Name: entry.Name, Password: hash, About: entry.About, Comma: entry.Comma, Active: true, OneTime: !entry.Lasting}
-	if err := give(w, &p, entry.Roles, entry.Authority); err != nil {
+	if err := give(w, &p, entry.Roles, authority); err != nil {
 		return Saved{}, err
 	}
 	_, err = w.PutPerson(p)
@@ -120,7 +131,7 @@ func give(w *act.Work, p *store.Person, roles []string, authority money.Amount) 
 type RightsEntry struct {
 	Login     string
 	Roles     []string
-	Authority money.Amount
+	Authority money.Entered // in company currency
 	Reason    string
 }
 
@@ -139,8 +150,12 @@ func Change(ctx context.Context, a *act.App, c act.Command, entry RightsEntry) (
 		if err != nil {
 			return Saved{}, err
 		}
-		if no := checkRights(entry.Roles, entry.Authority); no != nil {
+		if no := checkRoles(entry.Roles); no != nil {
 			return Saved{}, no
+		}
+		authority, err := authorityIn(w.Reading, entry.Authority)
+		if err != nil {
+			return Saved{}, err
 		}
 		if strings.TrimSpace(entry.Reason) == "" {
 			return Saved{}, fault.New(fault.Invalid, "reason", "Say why; the record keeps it.")
@@ -156,11 +171,11 @@ func Change(ctx context.Context, a *act.App, c act.Command, entry RightsEntry) (
 			return Saved{}, fault.New(fault.Refused, "roles", "%s is the last administrator and stays one.", p.Name)
 		}
 		before := rights{p.Roles, p.Authority, ""}
-		if err := give(w, &p, entry.Roles, entry.Authority); err != nil {
+		if err := give(w, &p, entry.Roles, authority); err != nil {
 			return Saved{}, err
 		}
 		_, err = w.PutPerson(p)
-		return Saved{p.Login, p.Asked.By != 0}, errors.Join(err, w.RecordAs("person", p.Login, before, rights{entry.Roles, entry.Authority, strings.TrimSpace(entry.Reason)}))
+		return Saved{p.Login, p.Asked.By != 0}, errors.Join(err, w.RecordAs("person", p.Login, before, rights{entry.Roles, authority, strings.TrimSpace(entry.Reason)}))
 	})
 }
 
@@ -179,13 +194,17 @@ func Confirm(ctx context.Context, a *act.App, c act.Command, entry Confirming) (
 		if err != nil {
 			return Saved{}, err
 		}
+		authority, err := authorityIn(w.Reading, entry.Authority)
+		if err != nil {
+			return Saved{}, err
+		}
 		switch asked := p.Asked; {
 		case asked.By == 0:
 			return Saved{}, fault.New(fault.Changed, "", "Nothing waits for %s any more.", p.Name)
 		case entry.Refuse:
 		case asked.By == w.Actor.ID || p.ID == w.Actor.ID:
 			return Saved{}, fault.New(fault.Forbidden, "", "Another administrator confirms this: not who asked for it, nor whom it is about.")
-		case asked.Authority != entry.Authority || !slices.Equal(asked.Roles, slices.Sorted(slices.Values(entry.Roles))):
+		case asked.Authority != authority || !slices.Equal(asked.Roles, slices.Sorted(slices.Values(entry.Roles))):
 			return Saved{}, fault.New(fault.Changed, "", "What %s is to be allowed was changed meanwhile. Look at it again.", p.Name)
 		}
 		before, after := rights{p.Roles, p.Authority, ""}, rights{p.Asked.Roles, p.Asked.Authority, "confirmed"}

@@ -110,12 +110,12 @@ func TestAdministratorsAmongThemselves(t *testing.T) {
 	housetest.Refused(t, err, fault.Forbidden, "command line only")
 	_, err = people.End(b.Ctx, b.App, b.As("admin"), "mara", "r")
 	housetest.Refused(t, err, fault.Forbidden, "command line only")
-	_, err = people.Change(b.Ctx, b.App, b.As("admin"), people.RightsEntry{Login: "admin", Roles: []string{"administrator", "approver"}, Authority: 1, Reason: "r"})
+	_, err = people.Change(b.Ctx, b.App, b.As("admin"), people.RightsEntry{Login: "admin", Roles: []string{"administrator", "approver"}, Authority: "0.01", Reason: "r"})
 	housetest.Refused(t, err, fault.Forbidden, "another administrator")
 	third := administrator(b, "tove")
 
 	// Roles and authority hold once a third has confirmed them: not who asked, nor whom it is about.
-	wanted := people.RightsEntry{Login: "clerk", Roles: []string{"clerk", "approver"}, Authority: 900_00, Reason: "stands in"}
+	wanted := people.RightsEntry{Login: "clerk", Roles: []string{"clerk", "approver"}, Authority: "900", Reason: "stands in"}
 	saved, err := people.Change(b.Ctx, b.App, b.As("admin"), wanted)
 	require.NoError(t, err)
 	require.True(t, saved.Asked)
@@ -123,7 +123,7 @@ func TestAdministratorsAmongThemselves(t *testing.T) {
 	_, err = people.Confirm(b.Ctx, b.App, b.As("admin"), people.Confirming{RightsEntry: wanted})
 	housetest.Refused(t, err, fault.Forbidden, "Another administrator")
 	less := wanted
-	less.Authority = 1
+	less.Authority = "0.01"
 	_, err = people.Confirm(b.Ctx, b.App, second, people.Confirming{RightsEntry: less})
 	housetest.Refused(t, err, fault.Changed, "changed meanwhile")
 	_, err = people.Confirm(b.Ctx, b.App, second, people.Confirming{RightsEntry: wanted})

@@ -43,7 +43,7 @@ type DeliveryPlan struct {
 // number (no entry: zero) and what the entry is worth, in the company's currency.
 type Booked struct {
 	Number, Entry int64
-	Value         money.Amount
+	Value         money.Money // in company currency
 	Moves         []int64 // numbers of the invoices that this wakes
 }
 
@@ -153,9 +153,9 @@ func bookDelivery(w *act.Work, entry DeliveryEntry, planned DeliveryPlan) (Booke
 		return Booked{}, err
 	}
 	what := fmt.Sprintf("Delivery %s of %s", entry.Note, order.Supplier)
-	booked := Booked{Number: number}
+	booked := Booked{Number: number, Value: money.Money{Currency: w.Ours.Currency}}
 	for _, r := range plan.Receipts {
-		booked.Value += r.ValueBase
+		booked.Value.Amount += r.ValueBase
 	}
 	if booked.Entry, err = w.Book(b.Entry, plan.PostedOn, what, "delivery", number, order.Number); err != nil {
 		return booked, err

@@ -18,7 +18,7 @@ func TestReversal(t *testing.T) {
 	b.Key(b.Bill("BRACK", order, "A-1", "2", "12"))
 	reversed, err := receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: wrong.Number, Reason: "wrong pallet"})
 	require.NoError(t, err)
-	require.Equal(t, money.Amount(-4_800), reversed.Value, "only as far as it is not invoiced")
+	require.Equal(t, money.Amount(-4_800), reversed.Value.Amount, "only as far as it is not invoiced")
 	require.Zero(t, b.Balance("grni"))
 	_, err = receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: wrong.Number, Reason: "again"})
 	housetest.Refused(t, err, fault.Refused, "already")

@@ -84,13 +84,13 @@ func bookReturn(w *act.Work, plan ReturnPlan, original store.Delivery, entry rec
 		return Booked{}, err
 	}
 	number := against.Number
-	booked := Booked{Number: number}
+	booked := Booked{Number: number, Value: money.Money{Currency: w.Ours.Currency}}
 	if err := w.ApplyBooking(plan.booking, w.Applied(against.ID, 0, entry.Reason), 0); err != nil {
 		return booked, err
 	}
 	order.CloseOrOpen()
 	for _, back := range plan.backs {
-		booked.Value -= back.Taken.Base
+		booked.Value.Amount -= back.Taken.Base
 		for i, lot := range back.Lots {
 			if err := w.AddLotBack(against.ID, back.Receipt.ID, store.Lot{No: i + 1, Lot: lot.Lot, Quantity: lot.Quantity}); err != nil {
 				return booked, err

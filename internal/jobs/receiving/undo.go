@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/book"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
@@ -88,7 +89,7 @@ func counter(w *act.Work, order *trade.Order, original store.Delivery, entry Rev
 		return Booked{}, err
 	}
 	number := against.Number
-	booked := Booked{Number: number, Value: b.Goods()}
+	booked := Booked{Number: number, Value: money.Money{Amount: b.Goods(), Currency: w.Ours.Currency}}
 	if err := w.ApplyBooking(b, w.Applied(against.ID, 0, entry.Reason), 0); err != nil {
 		return booked, err
 	}

@@ -4,15 +4,51 @@
  */
 
 export interface paths {
-    "/api/session": {
+    "/api/budget-lines": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Who is signed in, and what everybody may know. */
-        get: operations["getSession"];
+        /** What is planned to be bought. */
+        get: operations["getBudgetLines"];
+        put?: never;
+        /** Plan something to be bought out of a budget. */
+        post: operations["saveBudgetLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The items by name. */
+        get: operations["getItems"];
+        put?: never;
+        /** Make an item, or change it. */
+        post: operations["saveItem"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An item with all that is kept of it. */
+        get: operations["getItem"];
         put?: never;
         post?: never;
         delete?: never;
@@ -21,7 +57,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/session/sign-in": {
+    "/api/limits": {
         parameters: {
             query?: never;
             header?: never;
@@ -30,15 +66,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Sign in. */
-        post: operations["signIn"];
+        /** Change limits and match level of one level. */
+        post: operations["setLimits"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/session/sign-out": {
+    "/api/limits/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -47,15 +83,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Sign out. */
-        post: operations["signOut"];
+        /** Which open invoices a change of limits would let pass. */
+        post: operations["previewLimits"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/session/first-administrator": {
+    "/api/limits/confirm": {
         parameters: {
             query?: never;
             header?: never;
@@ -64,23 +100,144 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Set up a new Lagoon with its first administrator. */
-        post: operations["foundLagoon"];
+        /** Confirm limits that somebody else changed. */
+        post: operations["confirmLimits"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/course": {
+    "/api/company": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** How much of each stage needs a person. */
-        get: operations["getCourse"];
+        /** What the company decides for all. */
+        get: operations["getFrame"];
+        put?: never;
+        /** Change what the company decides for all. */
+        post: operations["saveCompany"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/budgets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write what orders can be charged to. */
+        post: operations["saveBudget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/charge-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a kind of charge, or end one. */
+        post: operations["saveChargeKind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write an exchange rate. */
+        post: operations["setRate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/periods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close a month of the books. */
+        post: operations["closePeriod"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Suppliers, items or orders as a table. */
+        get: operations["exportTable"];
+        put?: never;
+        /** Take in a table, all of it or nothing; a trial says what would happen. */
+        post: operations["importTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a payment hold on the invoice. */
+        post: operations["holdInvoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is held, why, since when, whose turn. */
+        get: operations["getHolds"];
         put?: never;
         post?: never;
         delete?: never;
@@ -89,76 +246,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/find": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Find anything by its number or name. */
-        get: operations["find"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/journal": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The journal, newest first. */
-        get: operations["getJournal"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/journal/{number}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One ledger entry. */
-        get: operations["getEntry"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/people": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Everybody who can sign in. */
-        get: operations["getPeople"];
-        put?: never;
-        /** Add somebody who can sign in. */
-        post: operations["addPerson"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/people/{login}/rights": {
+    "/api/holds/{number}/lift": {
         parameters: {
             query?: never;
             header?: never;
@@ -167,282 +255,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Change what a person may do. */
-        post: operations["changePerson"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/people/{login}/confirm": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Confirm what another administrator asked for a person. */
-        post: operations["confirmPerson"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/people/{login}/password": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Give a person a password for once. */
-        post: operations["resetPassword"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/people/{login}/end": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** End the account of somebody who leaves. */
-        post: operations["endPerson"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/account": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One's own account. */
-        get: operations["getAccount"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/account/password": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Change one's own password. */
-        post: operations["changePassword"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/account/sign-out-everywhere": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** End all sessions of one's own. */
-        post: operations["signOutEverywhere"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/account/substitute": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Name who acts in one's own place. */
-        post: operations["nameSubstitute"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/account/substitute/end": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take a substitute back. */
-        post: operations["endSubstitute"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/record": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Who did what, the latest first. */
-        get: operations["getRecord"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/record/export": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The record as a table. */
-        get: operations["exportRecord"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/suppliers": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The suppliers by name. */
-        get: operations["getSuppliers"];
-        put?: never;
-        /** Make a supplier, or change it. */
-        post: operations["saveSupplier"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/orders": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Orders, newest first. */
-        get: operations["getOrders"];
-        put?: never;
-        /** Issue an order. */
-        post: operations["issueOrder"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/orders/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** What an order comes to, and what stands against issuing it. */
-        post: operations["previewOrder"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/orders/choices": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What can be ordered from a supplier, as it was agreed last, and what orders are charged to. */
-        get: operations["getOrderChoices"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/orders/{number}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One order with all that happened to it. */
-        get: operations["getOrder"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/orders/{number}/free": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Accept the rest of a line as free of charge. */
-        post: operations["acceptFree"];
+        /** Take a payment hold off. */
+        post: operations["liftHold"];
         delete?: never;
         options?: never;
         head?: never;
@@ -460,108 +274,6 @@ export interface paths {
         get: operations["getInvoiceProposal"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/receiving": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Orders that goods are expected on, by day. */
-        get: operations["getExpected"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/deliveries/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** What a delivery would book. */
-        post: operations["previewDelivery"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/deliveries": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Book a delivery. */
-        post: operations["bookDelivery"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/deliveries/{number}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One booked delivery. */
-        get: operations["getDelivery"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/deliveries/{number}/reverse": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Undo a delivery or a return that was booked wrongly. */
-        post: operations["reverseDelivery"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/deliveries/{number}/undo-free": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Undo an acceptance as free of charge. */
-        post: operations["undoFree"];
         delete?: never;
         options?: never;
         head?: never;
@@ -648,23 +360,6 @@ export interface paths {
         get: operations["getNumbered"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/invoices/release": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Release verified invoices for payment. */
-        post: operations["releaseInvoices"];
         delete?: never;
         options?: never;
         head?: never;
@@ -773,23 +468,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/invoices/{number}/hold": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Put a payment hold on the invoice. */
-        post: operations["holdInvoice"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/match": {
         parameters: {
             query?: never;
@@ -807,15 +485,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/holds": {
+    "/api/course": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** What is held, why, since when, whose turn. */
-        get: operations["getHolds"];
+        /** How much of each stage needs a person. */
+        get: operations["getCourse"];
         put?: never;
         post?: never;
         delete?: never;
@@ -824,32 +502,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/holds/{number}/lift": {
+    "/api/find": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
-        /** Take a payment hold off. */
-        post: operations["liftHold"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/payments": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What is to be released and paid. */
-        get: operations["getPayments"];
+        /** Find anything by its number or name. */
+        get: operations["find"];
         put?: never;
         post?: never;
         delete?: never;
@@ -858,15 +519,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/payments/proposal": {
+    "/api/journal": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** What a run would pay. */
-        get: operations["getProposal"];
+        /** The journal, newest first. */
+        get: operations["getJournal"];
         put?: never;
         post?: never;
         delete?: never;
@@ -875,32 +536,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/runs": {
+    "/api/journal/{number}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
-        /** Make a payment run. */
-        post: operations["makeRun"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/runs/{number}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One payment run. */
-        get: operations["getRun"];
+        /** One ledger entry. */
+        get: operations["getEntry"];
         put?: never;
         post?: never;
         delete?: never;
@@ -909,49 +553,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{number}/approve": {
+    "/api/record": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
-        /** Approve a run of somebody else. */
-        post: operations["approveRun"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/runs/{number}/discard": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Discard a run that is not approved. */
-        post: operations["discardRun"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/runs/{number}/file": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The pain.001 file of a run. */
-        get: operations["getRunFile"];
+        /** Who did what, the latest first. */
+        get: operations["getRecord"];
         put?: never;
         post?: never;
         delete?: never;
@@ -960,41 +570,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{number}/send": {
+    "/api/record/export": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** The record as a table. */
+        get: operations["exportRecord"];
         put?: never;
-        /** Send a run to the bank. */
-        post: operations["sendRun"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{number}/take-back": {
+    "/api/orders": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Orders, newest first. */
+        get: operations["getOrders"];
         put?: never;
-        /** Take back an approved run that was not sent. */
-        post: operations["takeBackRun"];
+        /** Issue an order. */
+        post: operations["issueOrder"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/runs/{number}/lost": {
+    "/api/orders/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -1003,49 +614,49 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Say that a run's file never reached the bank. */
-        post: operations["declareRunLost"];
+        /** What an order comes to, and what stands against issuing it. */
+        post: operations["previewOrder"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/invoices/{number}/take-back-release": {
+    "/api/orders/choices": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What can be ordered from a supplier, as it was agreed last, and what orders are charged to. */
+        get: operations["getOrderChoices"];
         put?: never;
-        /** Make a released invoice a verified one again. */
-        post: operations["takeBackRelease"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/bank/fetch": {
+    "/api/orders/{number}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** One order with all that happened to it. */
+        get: operations["getOrder"];
         put?: never;
-        /** Ask the bank for its answers. */
-        post: operations["fetchAnswers"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/bank/answers": {
+    "/api/orders/{number}/free": {
         parameters: {
             query?: never;
             header?: never;
@@ -1054,8 +665,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take a bank answer (pain.002) given as a file. */
-        post: operations["takeBankAnswer"];
+        /** Accept the rest of a line as free of charge. */
+        post: operations["acceptFree"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{number}/undo-free": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo an acceptance as free of charge. */
+        post: operations["undoFree"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1352,18 +980,562 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/budget-lines": {
+    "/api/invoices/release": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** What is planned to be bought. */
-        get: operations["getBudgetLines"];
+        get?: never;
         put?: never;
-        /** Plan something to be bought out of a budget. */
-        post: operations["saveBudgetLine"];
+        /** Release verified invoices for payment. */
+        post: operations["releaseInvoices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is to be released and paid. */
+        get: operations["getPayments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payments/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a run would pay. */
+        get: operations["getProposal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a payment run. */
+        post: operations["makeRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One payment run. */
+        get: operations["getRun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Approve a run of somebody else. */
+        post: operations["approveRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}/discard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Discard a run that is not approved. */
+        post: operations["discardRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pain.001 file of a run. */
+        get: operations["getRunFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a run to the bank. */
+        post: operations["sendRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back an approved run that was not sent. */
+        post: operations["takeBackRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{number}/lost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a run's file never reached the bank. */
+        post: operations["declareRunLost"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/take-back-release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a released invoice a verified one again. */
+        post: operations["takeBackRelease"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the bank for its answers. */
+        post: operations["fetchAnswers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a bank answer (pain.002) given as a file. */
+        post: operations["takeBankAnswer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in, and what everybody may know. */
+        get: operations["getSession"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign in. */
+        post: operations["signIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign out. */
+        post: operations["signOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/first-administrator": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set up a new Lagoon with its first administrator. */
+        post: operations["foundLagoon"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody who can sign in. */
+        get: operations["getPeople"];
+        put?: never;
+        /** Add somebody who can sign in. */
+        post: operations["addPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{login}/rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change what a person may do. */
+        post: operations["changePerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{login}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirm what another administrator asked for a person. */
+        post: operations["confirmPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{login}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a person a password for once. */
+        post: operations["resetPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{login}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End the account of somebody who leaves. */
+        post: operations["endPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own account. */
+        get: operations["getAccount"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change one's own password. */
+        post: operations["changePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sign-out-everywhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End all sessions of one's own. */
+        post: operations["signOutEverywhere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/substitute": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Name who acts in one's own place. */
+        post: operations["nameSubstitute"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/substitute/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a substitute back. */
+        post: operations["endSubstitute"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/receiving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Orders that goods are expected on, by day. */
+        get: operations["getExpected"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a delivery would book. */
+        post: operations["previewDelivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Book a delivery. */
+        post: operations["bookDelivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One booked delivery. */
+        get: operations["getDelivery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{number}/reverse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo a delivery or a return that was booked wrongly. */
+        post: operations["reverseDelivery"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1591,6 +1763,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/suppliers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The suppliers by name. */
+        get: operations["getSuppliers"];
+        put?: never;
+        /** Make a supplier, or change it. */
+        post: operations["saveSupplier"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/suppliers/{code}": {
         parameters: {
             query?: never;
@@ -1711,196 +1901,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/items": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The items by name. */
-        get: operations["getItems"];
-        put?: never;
-        /** Make an item, or change it. */
-        post: operations["saveItem"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/items/{code}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** An item with all that is kept of it. */
-        get: operations["getItem"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/limits": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Change limits and match level of one level. */
-        post: operations["setLimits"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/limits/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Which open invoices a change of limits would let pass. */
-        post: operations["previewLimits"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/limits/confirm": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Confirm limits that somebody else changed. */
-        post: operations["confirmLimits"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/company": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What the company decides for all. */
-        get: operations["getFrame"];
-        put?: never;
-        /** Change what the company decides for all. */
-        post: operations["saveCompany"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/budgets": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Write what orders can be charged to. */
-        post: operations["saveBudget"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/charge-kinds": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Write a kind of charge, or end one. */
-        post: operations["saveChargeKind"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/rates": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Write an exchange rate. */
-        post: operations["setRate"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/periods": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Close a month of the books. */
-        post: operations["closePeriod"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/tables/{kind}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Suppliers, items or orders as a table. */
-        get: operations["exportTable"];
-        put?: never;
-        /** Take in a table, all of it or nothing; a trial says what would happen. */
-        post: operations["importTable"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1911,8 +1911,6 @@ export interface components {
         Day: string;
         /** @enum {string} */
         Kind: "invalid" | "refused" | "not_found" | "duplicate" | "changed" | "forbidden" | "sign_in" | "later" | "media" | "failed";
-        /** @enum {string} */
-        Role: "buyer" | "receiver" | "clerk" | "approver" | "treasurer" | "administrator" | "reader";
         /** @enum {string} */
         Verdict: "agrees" | "within" | "outside" | "waiting";
         /** @description A refusal, its kind, a sentence for the person, the field that caused it, and all fields where there are several. */
@@ -1927,169 +1925,8 @@ export interface components {
             sentence: string;
             field: string;
         };
-        Person: {
-            login: string;
-            name: string;
-            about: string;
-            roles: components["schemas"]["Role"][];
-            authority: components["schemas"]["Decimal"];
-            comma: boolean;
-            /** @description The password was given for once and is to be changed first. */
-            oneTime?: boolean;
-            left?: boolean;
-            asked?: components["schemas"]["AskedRights"];
-        };
-        /** @description Roles and authority that wait for a second administrator. */
-        AskedRights: {
-            roles: components["schemas"]["Role"][];
-            authority: components["schemas"]["Decimal"];
-        };
-        PersonSaved: {
-            login: string;
-            /** @description Roles and authority wait for a second administrator. */
-            asked: boolean;
-        };
-        Rights: {
-            roles: components["schemas"]["Role"][];
-            authority: components["schemas"]["Decimal"];
-            reason: string;
-        };
-        ConfirmRights: {
-            roles: components["schemas"]["Role"][];
-            authority: components["schemas"]["Decimal"];
-            refuse: boolean;
-        };
-        GivenPassword: {
-            password: string;
-        };
-        NewPassword: {
-            old: string;
-            password: string;
-        };
-        RunEnding: {
-            /** Format: int64 */
-            version: number;
-            reason: string;
-        };
-        /** @description Limits and match level of one level; neither supplier nor item is the company. All limits are named, others are not set. */
-        LimitsEntry: {
-            supplier: string;
-            item: string;
-            level: string;
-            limits: components["schemas"]["Limit"][];
-            overDelivery?: boolean;
-            underDelivery?: boolean;
-            reason: string;
-        };
-        LimitsPlace: {
-            supplier: string;
-            item: string;
-        };
-        /** @description The open invoices that changed limits would let pass, of so many that were tried. */
-        LimitsPlan: {
-            passing: components["schemas"]["Passing"][];
-            tried: number;
-        };
-        Passing: {
-            /** Format: int64 */
-            invoice: number;
-            supplierNumber: string;
-            supplier: string;
-            total: components["schemas"]["Decimal"];
-            currency: string;
-        };
-        Account: {
-            inPlaceOf: string[];
-            substitutes: components["schemas"]["Substitute"][];
-        };
-        Substitute: {
-            no: number;
-            login: string;
-            name: string;
-            from: components["schemas"]["Day"];
-            until: components["schemas"]["Day"];
-        };
-        SubstituteEntry: {
-            login: string;
-            from: components["schemas"]["Day"];
-            until: components["schemas"]["Day"];
-        };
-        SubstituteEnd: {
-            no: number;
-        };
-        RecordRows: {
-            rows: components["schemas"]["RecordRow"][];
-            more: boolean;
-        };
-        RecordRow: {
-            /** Format: int64 */
-            seq: number;
-            at: string;
-            login: string;
-            name: string;
-            address: string;
-            subject: string;
-            number: string;
-            what: string;
-            cause: string;
-            before: string;
-            after: string;
-        };
-        Session: {
-            /** @description The first day from today on which banks settle payments. */
-            bankDay: string;
-            configured: boolean;
-            demo: boolean;
-            company: string;
-            currency: string;
-            today: components["schemas"]["Day"];
-            person?: components["schemas"]["Person"];
-            people?: components["schemas"]["Person"][];
-            password?: string;
-        };
-        SignIn: {
-            login: string;
-            password: string;
-        };
-        Founding: {
-            code: string;
-            company: string;
-            currency: string;
-            country: string;
-            zone: string;
-            iban: string;
-            bic: string;
-            login: string;
-            name: string;
-            password: string;
-        };
-        PersonEntry: {
-            login: string;
-            name: string;
-            password: string;
-            roles: components["schemas"]["Role"][];
-            authority: components["schemas"]["Decimal"];
-            comma: boolean;
-        };
         Done: {
             number: string;
-        };
-        Course: {
-            /** Format: int64 */
-            orders: number;
-            /** Format: int64 */
-            receiving: number;
-            /** Format: int64 */
-            invoices: number;
-            /** Format: int64 */
-            holds: number;
-            /** Format: int64 */
-            payments: number;
-        };
-        Found: {
-            kind: string;
-            number: string;
-            label: string;
         };
         /** @description One knot of an order's thread; open is what is expected and not there yet. */
         Event: {
@@ -2104,10 +1941,6 @@ export interface components {
             open: boolean;
             branch: boolean;
         };
-        SupplierNames: {
-            rows: components["schemas"]["SupplierName"][];
-            more: components["schemas"]["More"];
-        };
         SupplierName: {
             code: string;
             name: string;
@@ -2116,10 +1949,6 @@ export interface components {
             kind: string;
             incomplete: boolean;
             country: string;
-        };
-        OrderSlips: {
-            rows: components["schemas"]["OrderSlip"][];
-            more: components["schemas"]["More"];
         };
         OrderSlip: {
             /** Format: int64 */
@@ -2217,102 +2046,10 @@ export interface components {
             /** @description Nothing was received or invoiced, so it may be cancelled. */
             untouched: boolean;
         };
-        OrderEntryLine: {
-            item: string;
-            description: string;
-            quantity: string;
-            unit: string;
-            price: string;
-            taxCategory: string;
-            taxRate: string;
-            budget: string;
-            no?: number;
-            wantedOn?: string;
-            note?: string;
-            budgetLine?: number;
-            level?: string;
-            base?: string;
-            /** @description Off the line as a whole; the same for charge on top of it. */
-            discount?: string;
-            charge?: string;
-            /** @description All that the line sets of its own; without it an issued line keeps what it has. */
-            limits?: components["schemas"]["Limit"][];
-        };
-        OrderEntry: {
-            supplier: string;
-            wantedOn: string;
-            requestedBy: string;
-            place: string;
-            note: string;
-            lines: components["schemas"]["OrderEntryLine"][];
-            elsewhere?: string;
-            theirReference?: string;
-            contact?: string;
-            instructions?: string;
-            charges?: components["schemas"]["PlannedCharge"][];
-            draft?: components["schemas"]["DraftRef"];
-        };
-        OrderPreview: {
-            nets: components["schemas"]["Decimal"][];
-            net: components["schemas"]["Decimal"];
-            tax: components["schemas"]["Decimal"];
-            total: components["schemas"]["Decimal"];
-            warnings: string[];
-            problems: components["schemas"]["FieldProblem"][];
-            lines: components["schemas"]["PlannedLine"][];
-        };
-        ItemChoice: {
-            code: string;
-            supplierCode: string;
-            name: string;
-            unit: string;
-            unitName: string;
-            whole: boolean;
-            price?: components["schemas"]["Decimal"];
-            budget?: string;
-            taxCategory?: string;
-            taxRate?: components["schemas"]["Decimal"];
-            lots: boolean;
-            base: components["schemas"]["Decimal"];
-        };
-        OrderChoices: {
-            more: components["schemas"]["More"];
-            items: components["schemas"]["ItemChoice"][];
-            budgets: components["schemas"]["BudgetName"][];
-            notes: components["schemas"]["SupplierNote"][];
-            contacts: components["schemas"]["Contact"][];
-            prices: components["schemas"]["AgreedPrice"][];
-            place: string;
-            untaxed: boolean;
-        };
         BudgetName: {
             code: string;
             name: string;
             account: string;
-        };
-        DeliveryLine: {
-            no: number;
-            quantity: components["schemas"]["Decimal"];
-            refused?: components["schemas"]["Decimal"];
-            close?: boolean;
-            before?: components["schemas"]["Decimal"];
-            unit?: string;
-            lots?: components["schemas"]["Lot"][];
-        };
-        DeliveryEntry: {
-            /** Format: int64 */
-            order: number;
-            note: string;
-            day: string;
-            place: string;
-            condition: string;
-            secondPart?: boolean;
-            lines: components["schemas"]["DeliveryLine"][];
-            photos?: string[];
-            /** Format: int64 */
-            notice?: number;
-            /** Format: int64 */
-            arrival?: number;
         };
         /** @description What a check has to say, as a sentence with its arithmetic, and the ways to settle it. */
         Finding: {
@@ -2351,12 +2088,6 @@ export interface components {
             at: string;
             note: string;
         };
-        DeliveryPreview: {
-            postedOn?: components["schemas"]["Day"];
-            findings: components["schemas"]["Finding"][];
-            value: components["schemas"]["Decimal"];
-            problems: components["schemas"]["FieldProblem"][];
-        };
         Booked: {
             /** Format: int64 */
             number: number;
@@ -2364,53 +2095,6 @@ export interface components {
             entry?: number;
             value: components["schemas"]["Decimal"];
             moves: number[];
-        };
-        BookedLine: {
-            no: number;
-            description: string;
-            unitName: string;
-            quantity: components["schemas"]["Decimal"];
-            refused: components["schemas"]["Decimal"];
-            value: components["schemas"]["Decimal"];
-            closed: boolean;
-            counted?: string;
-            lots: components["schemas"]["Lot"][];
-            /** @description What of them did not go back. */
-            lotsLeft: components["schemas"]["Lot"][];
-            returnable: components["schemas"]["Decimal"];
-        };
-        DeliverySheet: {
-            /** @description Of a return for credit */
-            creditDue: boolean;
-            /** Format: int64 */
-            number: number;
-            /** Format: int64 */
-            order: number;
-            supplier: string;
-            note: string;
-            day: components["schemas"]["Day"];
-            place: string;
-            condition: string;
-            reason: string;
-            by: string;
-            at: string;
-            secondPart: boolean;
-            /** Format: int64 */
-            reverses?: number;
-            /** Format: int64 */
-            reversedBy?: number;
-            reversible: boolean;
-            currency: string;
-            lines: components["schemas"]["BookedLine"][];
-            entries: components["schemas"]["Entry"][];
-            thread: components["schemas"]["Event"][];
-            kind: string;
-            outcome: string;
-            photos: number;
-            against: components["schemas"]["AgainstName"][];
-            /** Format: int64 */
-            original?: number;
-            returnable: boolean;
         };
         Reason: {
             reason: string;
@@ -2470,6 +2154,283 @@ export interface components {
          * @description How many more there are than are given, counted as far as 10,000.
          */
         More: number;
+        Hold: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            invoice: number;
+            reason: string;
+            reasonText: string;
+            note: string;
+            by: string;
+            at: string;
+            ended: boolean;
+            endedBy: string;
+            endedAt: string;
+            mine: boolean;
+        };
+        Captured: {
+            /** Format: int64 */
+            number: number;
+            state: string;
+            summary: string;
+            /** Format: int64 */
+            entry?: number;
+        };
+        /** @description So many of a unit make so many of the item's own. */
+        Conversion: {
+            unit: string;
+            unitName?: string;
+            units: components["schemas"]["Decimal"];
+            makes: components["schemas"]["Decimal"];
+            supplier?: string;
+        };
+        /** @description One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity. */
+        Limit: {
+            kind: string;
+            side: string;
+            percent?: string;
+            absolute?: string;
+        };
+        PlannedCharge: {
+            kind: string;
+            description: string;
+            amount: string;
+            taxRate: string;
+        };
+        OrderVersion: {
+            revision: number;
+            reason: string;
+            by: string;
+            at: string;
+            changes: string[];
+        };
+        Sending: {
+            kind: string;
+            way: string;
+            recipient: string;
+            subject: string;
+            revision: number;
+            state: string;
+            trouble: string;
+            by: string;
+            at: string;
+            mail: boolean;
+        };
+        Answer: {
+            reference: string;
+            promisedOn: components["schemas"]["Day"];
+            by: string;
+            at: string;
+        };
+        NoticeName: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            order: number;
+            supplier: string;
+            reference: string;
+            expectedOn: components["schemas"]["Day"];
+            carrier: string;
+            state: string;
+        };
+        Contact: {
+            /** Format: int64 */
+            number?: number;
+            name: string;
+            role: string;
+            mail: string;
+            phone: string;
+            language: string;
+            purposes: string[];
+            ended?: boolean;
+        };
+        SupplierNote: {
+            no?: number;
+            kind: string;
+            urgent: boolean;
+            text: string;
+            from: string;
+            until: string;
+            stages: string[];
+            ended?: boolean;
+        };
+        AgreedPrice: {
+            item: string;
+            from: string;
+            until: string;
+            least: string;
+            price: string;
+            base: string;
+            ended?: boolean;
+        };
+        /** @description Limits and match level of one level; neither supplier nor item is the company. All limits are named, others are not set. */
+        LimitsEntry: {
+            supplier: string;
+            item: string;
+            level: string;
+            limits: components["schemas"]["Limit"][];
+            overDelivery?: boolean;
+            underDelivery?: boolean;
+            reason: string;
+        };
+        LimitsPlace: {
+            supplier: string;
+            item: string;
+        };
+        /** @description The open invoices that changed limits would let pass, of so many that were tried. */
+        LimitsPlan: {
+            passing: components["schemas"]["Passing"][];
+            tried: number;
+        };
+        Passing: {
+            /** Format: int64 */
+            invoice: number;
+            supplierNumber: string;
+            supplier: string;
+            total: components["schemas"]["Decimal"];
+            currency: string;
+        };
+        BudgetLines: {
+            rows: components["schemas"]["BudgetLine"][];
+            more: components["schemas"]["More"];
+        };
+        BudgetLine: {
+            budget: string;
+            no?: number;
+            supplier: string;
+            item: string;
+            description: string;
+            unit: string;
+            unitName?: string;
+            quantity: string;
+            price: string;
+            wantedOn: string;
+            ordered?: components["schemas"]["Decimal"];
+            rest?: components["schemas"]["Decimal"];
+            ended?: boolean;
+        };
+        ItemNames: {
+            rows: components["schemas"]["ItemName"][];
+            more: components["schemas"]["More"];
+        };
+        ItemName: {
+            code: string;
+            name: string;
+            unit: string;
+            unitName: string;
+            whole: boolean;
+            lots: boolean;
+            incomplete: boolean;
+        };
+        Selling: {
+            /** @description Who changed the limits */
+            limitsBy?: string[];
+            supplier: string;
+            name?: string;
+            code: string;
+            level: string;
+            base: string;
+            lots: string;
+            limits?: components["schemas"]["Limit"][];
+        };
+        ItemSheet: {
+            /** @description Who changed the limits */
+            limitsBy?: string[];
+            code: string;
+            /** Format: int64 */
+            version: number;
+            name: string;
+            unit: string;
+            unitName?: string;
+            whole: boolean;
+            level: string;
+            base: string;
+            lots: boolean;
+            account: string;
+            budget: string;
+            incomplete: boolean;
+            onTheFly?: boolean;
+            sellers: components["schemas"]["Selling"][];
+            units: components["schemas"]["Conversion"][];
+            limits: components["schemas"]["Limit"][];
+        };
+        Rate: {
+            currency: string;
+            day: string;
+            rate: string;
+        };
+        Period: {
+            month: string;
+        };
+        CompanyEntry: {
+            address: string;
+            place: string;
+            mail: string;
+            overDelivery: boolean;
+            underDelivery: boolean;
+            twoStep: boolean;
+            level: string;
+            limits: components["schemas"]["Limit"][];
+        };
+        Frame: {
+            more: components["schemas"]["More"];
+            charges: components["schemas"]["ChargeKind"][];
+            /** @description Reasons of a payment hold. */
+            holdReasons: components["schemas"]["UnitName"][];
+            /** @description Who changed the limits */
+            limitsBy?: string[];
+            company: components["schemas"]["CompanyEntry"];
+            budgets: components["schemas"]["BudgetName"][];
+            rates: components["schemas"]["Rate"][];
+            closed: string[];
+            open: string;
+            units: components["schemas"]["UnitName"][];
+        };
+        /** @description A kind of charge of the company, with the code of UNCL 7161 by which e-invoices name it. */
+        ChargeKind: {
+            name: string;
+            standard: string;
+            ended: boolean;
+        };
+        /** @description A unit code of UN/ECE Recommendation 20 and the word for it. */
+        UnitName: {
+            code: string;
+            name: string;
+        };
+        TableRow: {
+            row: number;
+            name: string;
+            outcome: string;
+            says: string;
+        };
+        TableAnswer: {
+            rows: components["schemas"]["TableRow"][];
+            wrong: number;
+            orders: number[];
+        };
+        HoldRow: {
+            hold: components["schemas"]["Hold"];
+            supplier: string;
+            supplierNumber: string;
+            currency: string;
+            total: components["schemas"]["Decimal"];
+            due: components["schemas"]["Day"];
+            state: string;
+        };
+        HoldsView: {
+            more: components["schemas"]["More"];
+            yours: components["schemas"]["InvoiceSlip"][];
+            others: components["schemas"]["InvoiceSlip"][];
+            holds: components["schemas"]["HoldRow"][];
+        };
+        HoldEntry: {
+            reason: string;
+            note: string;
+        };
+        Note: {
+            note: string;
+        };
         InvoicePile: {
             more: components["schemas"]["More"];
             yours: components["schemas"]["InvoiceSlip"][];
@@ -2528,36 +2489,6 @@ export interface components {
             tax: components["schemas"]["Decimal"];
             total: components["schemas"]["Decimal"];
             rounding: components["schemas"]["Decimal"];
-        };
-        Hold: {
-            /** Format: int64 */
-            number: number;
-            /** Format: int64 */
-            invoice: number;
-            reason: string;
-            reasonText: string;
-            note: string;
-            by: string;
-            at: string;
-            ended: boolean;
-            endedBy: string;
-            endedAt: string;
-            mine: boolean;
-        };
-        HoldRow: {
-            hold: components["schemas"]["Hold"];
-            supplier: string;
-            supplierNumber: string;
-            currency: string;
-            total: components["schemas"]["Decimal"];
-            due: components["schemas"]["Day"];
-            state: string;
-        };
-        HoldsView: {
-            more: components["schemas"]["More"];
-            yours: components["schemas"]["InvoiceSlip"][];
-            others: components["schemas"]["InvoiceSlip"][];
-            holds: components["schemas"]["HoldRow"][];
         };
         InvoiceSheet: {
             dueStated?: components["schemas"]["Day"];
@@ -2691,14 +2622,6 @@ export interface components {
             lines: components["schemas"]["EntryLineIn"][];
             charges: components["schemas"]["ChargeIn"][];
         };
-        Captured: {
-            /** Format: int64 */
-            number: number;
-            state: string;
-            summary: string;
-            /** Format: int64 */
-            entry?: number;
-        };
         AcceptEntry: {
             /** Format: int64 */
             other?: number;
@@ -2710,6 +2633,114 @@ export interface components {
             note: string;
             /** Format: int64 */
             version: number;
+        };
+        RecordRows: {
+            rows: components["schemas"]["RecordRow"][];
+            more: boolean;
+        };
+        RecordRow: {
+            /** Format: int64 */
+            seq: number;
+            at: string;
+            login: string;
+            name: string;
+            address: string;
+            subject: string;
+            number: string;
+            what: string;
+            cause: string;
+            before: string;
+            after: string;
+        };
+        Course: {
+            /** Format: int64 */
+            orders: number;
+            /** Format: int64 */
+            receiving: number;
+            /** Format: int64 */
+            invoices: number;
+            /** Format: int64 */
+            holds: number;
+            /** Format: int64 */
+            payments: number;
+        };
+        Found: {
+            kind: string;
+            number: string;
+            label: string;
+        };
+        Journal: {
+            entries: components["schemas"]["Entry"][];
+            /** Format: int64 */
+            next?: number;
+        };
+        OrderEntryLine: {
+            item: string;
+            description: string;
+            quantity: string;
+            unit: string;
+            price: string;
+            taxCategory: string;
+            taxRate: string;
+            budget: string;
+            no?: number;
+            wantedOn?: string;
+            note?: string;
+            budgetLine?: number;
+            level?: string;
+            base?: string;
+            /** @description Off the line as a whole; the same for charge on top of it. */
+            discount?: string;
+            charge?: string;
+            /** @description All that the line sets of its own; without it an issued line keeps what it has. */
+            limits?: components["schemas"]["Limit"][];
+        };
+        OrderEntry: {
+            supplier: string;
+            wantedOn: string;
+            requestedBy: string;
+            place: string;
+            note: string;
+            lines: components["schemas"]["OrderEntryLine"][];
+            elsewhere?: string;
+            theirReference?: string;
+            contact?: string;
+            instructions?: string;
+            charges?: components["schemas"]["PlannedCharge"][];
+            draft?: components["schemas"]["DraftRef"];
+        };
+        OrderPreview: {
+            nets: components["schemas"]["Decimal"][];
+            net: components["schemas"]["Decimal"];
+            tax: components["schemas"]["Decimal"];
+            total: components["schemas"]["Decimal"];
+            warnings: string[];
+            problems: components["schemas"]["FieldProblem"][];
+            lines: components["schemas"]["PlannedLine"][];
+        };
+        ItemChoice: {
+            code: string;
+            supplierCode: string;
+            name: string;
+            unit: string;
+            unitName: string;
+            whole: boolean;
+            price?: components["schemas"]["Decimal"];
+            budget?: string;
+            taxCategory?: string;
+            taxRate?: components["schemas"]["Decimal"];
+            lots: boolean;
+            base: components["schemas"]["Decimal"];
+        };
+        OrderChoices: {
+            more: components["schemas"]["More"];
+            items: components["schemas"]["ItemChoice"][];
+            budgets: components["schemas"]["BudgetName"][];
+            notes: components["schemas"]["SupplierNote"][];
+            contacts: components["schemas"]["Contact"][];
+            prices: components["schemas"]["AgreedPrice"][];
+            place: string;
+            untaxed: boolean;
         };
         FreeEntry: {
             line: number;
@@ -2723,215 +2754,6 @@ export interface components {
             quantity: components["schemas"]["Decimal"];
             /** Format: int64 */
             entry?: number;
-        };
-        HoldEntry: {
-            reason: string;
-            note: string;
-        };
-        Note: {
-            note: string;
-        };
-        Version: {
-            /** Format: int64 */
-            version: number;
-        };
-        Numbers: {
-            invoices: number[];
-        };
-        NotReleased: {
-            /** Format: int64 */
-            invoice: number;
-            why: string;
-        };
-        ReleaseAnswer: {
-            released: number[];
-            left: components["schemas"]["NotReleased"][];
-        };
-        RunSlip: {
-            /** Format: int64 */
-            number: number;
-            state: string;
-            dueBy: components["schemas"]["Day"];
-            payOn: components["schemas"]["Day"];
-            madeBy: string;
-            madeAt: string;
-        };
-        PaymentsView: {
-            more: components["schemas"]["More"];
-            verified: components["schemas"]["InvoiceSlip"][];
-            released: components["schemas"]["InvoiceSlip"][];
-            runs: components["schemas"]["RunSlip"][];
-        };
-        ProposalItem: {
-            /** Format: int64 */
-            invoice: number;
-            supplierNumber: string;
-            due: components["schemas"]["Day"];
-            open: components["schemas"]["Decimal"];
-            amount: components["schemas"]["Decimal"];
-            discount: components["schemas"]["Decimal"];
-            discountUntil: string;
-        };
-        ProposalPayment: {
-            /** @description What the bank said when it rejected the last payment to this account. */
-            warning: string;
-            /** @description Who is paid */
-            payee: string;
-            supplier: string;
-            code: string;
-            iban: string;
-            currency: string;
-            total: components["schemas"]["Decimal"];
-            items: components["schemas"]["ProposalItem"][];
-        };
-        LeftOut: {
-            /** Format: int64 */
-            invoice: number;
-            supplier: string;
-            supplierNumber: string;
-            currency: string;
-            open: components["schemas"]["Decimal"];
-            due: components["schemas"]["Day"];
-            why: string;
-            payable: boolean;
-        };
-        Proposal: {
-            /** @description The day on which banks would settle it: payOn, or the next. */
-            bankDay: string;
-            dueBy: components["schemas"]["Day"];
-            payOn: components["schemas"]["Day"];
-            payments: components["schemas"]["ProposalPayment"][];
-            leftOut: components["schemas"]["LeftOut"][];
-        };
-        RunItem: {
-            /** Format: int64 */
-            invoice: number;
-            amount?: string;
-        };
-        RunEntry: {
-            dueBy: string;
-            payOn: string;
-            items: components["schemas"]["RunItem"][];
-        };
-        RunMade: {
-            /** @description What changed since the run was made, so that it was proposed again. */
-            changes: string[];
-            /** Format: int64 */
-            number: number;
-            state: string;
-            payments: number;
-        };
-        RunPaymentItem: {
-            /** Format: int64 */
-            invoice: number;
-            supplierNumber: string;
-            amount: components["schemas"]["Decimal"];
-            discount: components["schemas"]["Decimal"];
-        };
-        RunPayment: {
-            /** @description How the name goes to the bank, where that is not as it is. */
-            written: string;
-            /** @description Who is paid */
-            payee: string;
-            endToEnd: string;
-            supplier: string;
-            iban: string;
-            bic: string;
-            currency: string;
-            amount: components["schemas"]["Decimal"];
-            state: string;
-            reason: string;
-            items: components["schemas"]["RunPaymentItem"][];
-        };
-        RunSheet: {
-            /** Format: int64 */
-            number: number;
-            /** Format: int64 */
-            version: number;
-            state: string;
-            dueBy: components["schemas"]["Day"];
-            payOn: components["schemas"]["Day"];
-            iban: string;
-            madeBy: string;
-            madeAt: string;
-            approvedBy: string;
-            approvedAt: string;
-            message: string;
-            file: boolean;
-            mine: boolean;
-            payments: components["schemas"]["RunPayment"][];
-            entries: components["schemas"]["Entry"][];
-        };
-        BankAnswer: {
-            /** @description Why an answer was set aside. */
-            trouble: string;
-            /** Format: int64 */
-            run: number;
-            settled: number;
-            rejected: number;
-            reasons: string[];
-        };
-        Journal: {
-            entries: components["schemas"]["Entry"][];
-            /** Format: int64 */
-            next?: number;
-        };
-        /** @description So many of a unit make so many of the item's own. */
-        Conversion: {
-            unit: string;
-            unitName?: string;
-            units: components["schemas"]["Decimal"];
-            makes: components["schemas"]["Decimal"];
-            supplier?: string;
-        };
-        /** @description One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity. */
-        Limit: {
-            kind: string;
-            side: string;
-            percent?: string;
-            absolute?: string;
-        };
-        PlannedCharge: {
-            kind: string;
-            description: string;
-            amount: string;
-            taxRate: string;
-        };
-        OrderVersion: {
-            revision: number;
-            reason: string;
-            by: string;
-            at: string;
-            changes: string[];
-        };
-        Sending: {
-            kind: string;
-            way: string;
-            recipient: string;
-            subject: string;
-            revision: number;
-            state: string;
-            trouble: string;
-            by: string;
-            at: string;
-            mail: boolean;
-        };
-        Answer: {
-            reference: string;
-            promisedOn: components["schemas"]["Day"];
-            by: string;
-            at: string;
-        };
-        NoticeName: {
-            /** Format: int64 */
-            number: number;
-            /** Format: int64 */
-            order: number;
-            supplier: string;
-            reference: string;
-            expectedOn: components["schemas"]["Day"];
-            carrier: string;
-            state: string;
         };
         PlannedLine: {
             agreed?: components["schemas"]["Decimal"];
@@ -3080,24 +2902,327 @@ export interface components {
             unanswered: components["schemas"]["Pressing"][];
             late: components["schemas"]["Pressing"][];
         };
-        BudgetLines: {
-            rows: components["schemas"]["BudgetLine"][];
+        RunEnding: {
+            /** Format: int64 */
+            version: number;
+            reason: string;
+        };
+        Version: {
+            /** Format: int64 */
+            version: number;
+        };
+        Numbers: {
+            invoices: number[];
+        };
+        NotReleased: {
+            /** Format: int64 */
+            invoice: number;
+            why: string;
+        };
+        ReleaseAnswer: {
+            released: number[];
+            left: components["schemas"]["NotReleased"][];
+        };
+        RunSlip: {
+            /** Format: int64 */
+            number: number;
+            state: string;
+            dueBy: components["schemas"]["Day"];
+            payOn: components["schemas"]["Day"];
+            madeBy: string;
+            madeAt: string;
+        };
+        PaymentsView: {
+            more: components["schemas"]["More"];
+            verified: components["schemas"]["InvoiceSlip"][];
+            released: components["schemas"]["InvoiceSlip"][];
+            runs: components["schemas"]["RunSlip"][];
+        };
+        ProposalItem: {
+            /** Format: int64 */
+            invoice: number;
+            supplierNumber: string;
+            due: components["schemas"]["Day"];
+            open: components["schemas"]["Decimal"];
+            amount: components["schemas"]["Decimal"];
+            discount: components["schemas"]["Decimal"];
+            discountUntil: string;
+        };
+        ProposalPayment: {
+            /** @description What the bank said when it rejected the last payment to this account. */
+            warning: string;
+            /** @description Who is paid */
+            payee: string;
+            supplier: string;
+            code: string;
+            iban: string;
+            currency: string;
+            total: components["schemas"]["Decimal"];
+            items: components["schemas"]["ProposalItem"][];
+        };
+        LeftOut: {
+            /** Format: int64 */
+            invoice: number;
+            supplier: string;
+            supplierNumber: string;
+            currency: string;
+            open: components["schemas"]["Decimal"];
+            due: components["schemas"]["Day"];
+            why: string;
+            payable: boolean;
+        };
+        Proposal: {
+            /** @description The day on which banks would settle it: payOn, or the next. */
+            bankDay: string;
+            dueBy: components["schemas"]["Day"];
+            payOn: components["schemas"]["Day"];
+            payments: components["schemas"]["ProposalPayment"][];
+            leftOut: components["schemas"]["LeftOut"][];
+        };
+        RunItem: {
+            /** Format: int64 */
+            invoice: number;
+            amount?: string;
+        };
+        RunEntry: {
+            dueBy: string;
+            payOn: string;
+            items: components["schemas"]["RunItem"][];
+        };
+        RunMade: {
+            /** @description What changed since the run was made, so that it was proposed again. */
+            changes: string[];
+            /** Format: int64 */
+            number: number;
+            state: string;
+            payments: number;
+        };
+        RunPaymentItem: {
+            /** Format: int64 */
+            invoice: number;
+            supplierNumber: string;
+            amount: components["schemas"]["Decimal"];
+            discount: components["schemas"]["Decimal"];
+        };
+        RunPayment: {
+            /** @description How the name goes to the bank, where that is not as it is. */
+            written: string;
+            /** @description Who is paid */
+            payee: string;
+            endToEnd: string;
+            supplier: string;
+            iban: string;
+            bic: string;
+            currency: string;
+            amount: components["schemas"]["Decimal"];
+            state: string;
+            reason: string;
+            items: components["schemas"]["RunPaymentItem"][];
+        };
+        RunSheet: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            version: number;
+            state: string;
+            dueBy: components["schemas"]["Day"];
+            payOn: components["schemas"]["Day"];
+            iban: string;
+            madeBy: string;
+            madeAt: string;
+            approvedBy: string;
+            approvedAt: string;
+            message: string;
+            file: boolean;
+            mine: boolean;
+            payments: components["schemas"]["RunPayment"][];
+            entries: components["schemas"]["Entry"][];
+        };
+        BankAnswer: {
+            /** @description Why an answer was set aside. */
+            trouble: string;
+            /** Format: int64 */
+            run: number;
+            settled: number;
+            rejected: number;
+            reasons: string[];
+        };
+        /** @enum {string} */
+        Role: "buyer" | "receiver" | "clerk" | "approver" | "treasurer" | "administrator" | "reader";
+        Person: {
+            login: string;
+            name: string;
+            about: string;
+            roles: components["schemas"]["Role"][];
+            authority: components["schemas"]["Decimal"];
+            comma: boolean;
+            /** @description The password was given for once and is to be changed first. */
+            oneTime?: boolean;
+            left?: boolean;
+            asked?: components["schemas"]["AskedRights"];
+        };
+        /** @description Roles and authority that wait for a second administrator. */
+        AskedRights: {
+            roles: components["schemas"]["Role"][];
+            authority: components["schemas"]["Decimal"];
+        };
+        PersonSaved: {
+            login: string;
+            /** @description Roles and authority wait for a second administrator. */
+            asked: boolean;
+        };
+        Rights: {
+            roles: components["schemas"]["Role"][];
+            authority: components["schemas"]["Decimal"];
+            reason: string;
+        };
+        ConfirmRights: {
+            roles: components["schemas"]["Role"][];
+            authority: components["schemas"]["Decimal"];
+            refuse: boolean;
+        };
+        GivenPassword: {
+            password: string;
+        };
+        NewPassword: {
+            old: string;
+            password: string;
+        };
+        Account: {
+            inPlaceOf: string[];
+            substitutes: components["schemas"]["Substitute"][];
+        };
+        Substitute: {
+            no: number;
+            login: string;
+            name: string;
+            from: components["schemas"]["Day"];
+            until: components["schemas"]["Day"];
+        };
+        SubstituteEntry: {
+            login: string;
+            from: components["schemas"]["Day"];
+            until: components["schemas"]["Day"];
+        };
+        SubstituteEnd: {
+            no: number;
+        };
+        Session: {
+            /** @description The first day from today on which banks settle payments. */
+            bankDay: string;
+            configured: boolean;
+            demo: boolean;
+            company: string;
+            currency: string;
+            today: components["schemas"]["Day"];
+            person?: components["schemas"]["Person"];
+            people?: components["schemas"]["Person"][];
+            password?: string;
+        };
+        SignIn: {
+            login: string;
+            password: string;
+        };
+        Founding: {
+            code: string;
+            company: string;
+            currency: string;
+            country: string;
+            zone: string;
+            iban: string;
+            bic: string;
+            login: string;
+            name: string;
+            password: string;
+        };
+        PersonEntry: {
+            login: string;
+            name: string;
+            password: string;
+            roles: components["schemas"]["Role"][];
+            authority: components["schemas"]["Decimal"];
+            comma: boolean;
+        };
+        OrderSlips: {
+            rows: components["schemas"]["OrderSlip"][];
             more: components["schemas"]["More"];
         };
-        BudgetLine: {
-            budget: string;
-            no?: number;
-            supplier: string;
-            item: string;
+        DeliveryLine: {
+            no: number;
+            quantity: components["schemas"]["Decimal"];
+            refused?: components["schemas"]["Decimal"];
+            close?: boolean;
+            before?: components["schemas"]["Decimal"];
+            unit?: string;
+            lots?: components["schemas"]["Lot"][];
+        };
+        DeliveryEntry: {
+            /** Format: int64 */
+            order: number;
+            note: string;
+            day: string;
+            place: string;
+            condition: string;
+            secondPart?: boolean;
+            lines: components["schemas"]["DeliveryLine"][];
+            photos?: string[];
+            /** Format: int64 */
+            notice?: number;
+            /** Format: int64 */
+            arrival?: number;
+        };
+        DeliveryPreview: {
+            postedOn?: components["schemas"]["Day"];
+            findings: components["schemas"]["Finding"][];
+            value: components["schemas"]["Decimal"];
+            problems: components["schemas"]["FieldProblem"][];
+        };
+        BookedLine: {
+            no: number;
             description: string;
-            unit: string;
-            unitName?: string;
-            quantity: string;
-            price: string;
-            wantedOn: string;
-            ordered?: components["schemas"]["Decimal"];
-            rest?: components["schemas"]["Decimal"];
-            ended?: boolean;
+            unitName: string;
+            quantity: components["schemas"]["Decimal"];
+            refused: components["schemas"]["Decimal"];
+            value: components["schemas"]["Decimal"];
+            closed: boolean;
+            counted?: string;
+            lots: components["schemas"]["Lot"][];
+            /** @description What of them did not go back. */
+            lotsLeft: components["schemas"]["Lot"][];
+            returnable: components["schemas"]["Decimal"];
+        };
+        DeliverySheet: {
+            /** @description Of a return for credit */
+            creditDue: boolean;
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            order: number;
+            supplier: string;
+            note: string;
+            day: components["schemas"]["Day"];
+            place: string;
+            condition: string;
+            reason: string;
+            by: string;
+            at: string;
+            secondPart: boolean;
+            /** Format: int64 */
+            reverses?: number;
+            /** Format: int64 */
+            reversedBy?: number;
+            reversible: boolean;
+            currency: string;
+            lines: components["schemas"]["BookedLine"][];
+            entries: components["schemas"]["Entry"][];
+            thread: components["schemas"]["Event"][];
+            kind: string;
+            outcome: string;
+            photos: number;
+            against: components["schemas"]["AgainstName"][];
+            /** Format: int64 */
+            original?: number;
+            returnable: boolean;
         };
         Lot: {
             lot: string;
@@ -3194,6 +3319,10 @@ export interface components {
             at: string;
             lines: components["schemas"]["NoticeLine"][];
         };
+        SupplierNames: {
+            rows: components["schemas"]["SupplierName"][];
+            more: components["schemas"]["More"];
+        };
         Address: {
             purposes: string[];
             street: string;
@@ -3202,36 +3331,6 @@ export interface components {
             postcode: string;
             country: string;
             lines?: string[];
-        };
-        Contact: {
-            /** Format: int64 */
-            number?: number;
-            name: string;
-            role: string;
-            mail: string;
-            phone: string;
-            language: string;
-            purposes: string[];
-            ended?: boolean;
-        };
-        SupplierNote: {
-            no?: number;
-            kind: string;
-            urgent: boolean;
-            text: string;
-            from: string;
-            until: string;
-            stages: string[];
-            ended?: boolean;
-        };
-        AgreedPrice: {
-            item: string;
-            from: string;
-            until: string;
-            least: string;
-            price: string;
-            base: string;
-            ended?: boolean;
         };
         SupplierDecision: {
             what: string;
@@ -3340,105 +3439,6 @@ export interface components {
             figures: components["schemas"]["Share"][];
             lines: components["schemas"]["Delivered"][];
         };
-        ItemNames: {
-            rows: components["schemas"]["ItemName"][];
-            more: components["schemas"]["More"];
-        };
-        ItemName: {
-            code: string;
-            name: string;
-            unit: string;
-            unitName: string;
-            whole: boolean;
-            lots: boolean;
-            incomplete: boolean;
-        };
-        Selling: {
-            /** @description Who changed the limits */
-            limitsBy?: string[];
-            supplier: string;
-            name?: string;
-            code: string;
-            level: string;
-            base: string;
-            lots: string;
-            limits?: components["schemas"]["Limit"][];
-        };
-        ItemSheet: {
-            /** @description Who changed the limits */
-            limitsBy?: string[];
-            code: string;
-            /** Format: int64 */
-            version: number;
-            name: string;
-            unit: string;
-            unitName?: string;
-            whole: boolean;
-            level: string;
-            base: string;
-            lots: boolean;
-            account: string;
-            budget: string;
-            incomplete: boolean;
-            onTheFly?: boolean;
-            sellers: components["schemas"]["Selling"][];
-            units: components["schemas"]["Conversion"][];
-            limits: components["schemas"]["Limit"][];
-        };
-        Rate: {
-            currency: string;
-            day: string;
-            rate: string;
-        };
-        Period: {
-            month: string;
-        };
-        CompanyEntry: {
-            address: string;
-            place: string;
-            mail: string;
-            overDelivery: boolean;
-            underDelivery: boolean;
-            twoStep: boolean;
-            level: string;
-            limits: components["schemas"]["Limit"][];
-        };
-        Frame: {
-            more: components["schemas"]["More"];
-            charges: components["schemas"]["ChargeKind"][];
-            /** @description Reasons of a payment hold. */
-            holdReasons: components["schemas"]["UnitName"][];
-            /** @description Who changed the limits */
-            limitsBy?: string[];
-            company: components["schemas"]["CompanyEntry"];
-            budgets: components["schemas"]["BudgetName"][];
-            rates: components["schemas"]["Rate"][];
-            closed: string[];
-            open: string;
-            units: components["schemas"]["UnitName"][];
-        };
-        /** @description A kind of charge of the company, with the code of UNCL 7161 by which e-invoices name it. */
-        ChargeKind: {
-            name: string;
-            standard: string;
-            ended: boolean;
-        };
-        /** @description A unit code of UN/ECE Recommendation 20 and the word for it. */
-        UnitName: {
-            code: string;
-            name: string;
-        };
-        TableRow: {
-            row: number;
-            name: string;
-            outcome: string;
-            says: string;
-        };
-        TableAnswer: {
-            rows: components["schemas"]["TableRow"][];
-            wrong: number;
-            orders: number[];
-        };
     };
     responses: {
         /** @description A refusal. */
@@ -3460,7 +3460,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    getSession: {
+    getBudgetLines: {
         parameters: {
             query?: never;
             header?: never;
@@ -3475,193 +3475,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Session"];
+                    "application/json": components["schemas"]["BudgetLines"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    signIn: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SignIn"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Session"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    signOut: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    foundLagoon: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Founding"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Session"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getCourse: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Course"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    find: {
-        parameters: {
-            query: {
-                q: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Found"][];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getJournal: {
-        parameters: {
-            query?: {
-                before?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Journal"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getEntry: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Entry"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getPeople: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Person"][];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    addPerson: {
+    saveBudgetLine: {
         parameters: {
             query?: never;
             header?: {
@@ -3672,351 +3492,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PersonEntry"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PersonSaved"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    changePerson: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                login: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Rights"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PersonSaved"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    confirmPerson: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                login: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ConfirmRights"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PersonSaved"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    resetPassword: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                login: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["GivenPassword"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PersonSaved"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    endPerson: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                login: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Reason"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PersonSaved"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getAccount: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Account"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    changePassword: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewPassword"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Session"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    signOutEverywhere: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PersonSaved"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    nameSubstitute: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SubstituteEntry"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PersonSaved"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    endSubstitute: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SubstituteEnd"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PersonSaved"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getRecord: {
-        parameters: {
-            query?: {
-                person?: string;
-                subject?: string;
-                number?: string;
-                from?: string;
-                until?: string;
-                before?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RecordRows"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    exportRecord: {
-        parameters: {
-            query?: {
-                person?: string;
-                subject?: string;
-                number?: string;
-                from?: string;
-                until?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/csv": string;
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getSuppliers: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SupplierNames"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    saveSupplier: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SupplierSheet"];
+                "application/json": components["schemas"]["BudgetLine"];
             };
         };
         responses: {
@@ -4032,11 +3508,9 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getOrders: {
+    getItems: {
         parameters: {
-            query?: {
-                before?: number;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -4049,13 +3523,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OrderSlip"][];
+                    "application/json": components["schemas"]["ItemNames"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    issueOrder: {
+    saveItem: {
         parameters: {
             query?: never;
             header?: {
@@ -4066,7 +3540,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OrderEntry"];
+                "application/json": components["schemas"]["ItemSheet"];
             };
         };
         responses: {
@@ -4082,20 +3556,307 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    previewOrder: {
+    getItem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setLimits: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitsEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewLimits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitsEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    confirmLimits: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitsPlace"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getFrame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Frame"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveCompany: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompanyEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveBudget: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BudgetName"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveChargeKind: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChargeKind"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setRate: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rate"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    closePeriod: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Period"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportTable: {
         parameters: {
             query?: {
-                number?: number;
+                as?: string;
+            };
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importTable: {
+        parameters: {
+            query?: {
+                trial?: boolean;
             };
             header?: {
                 "Idempotency-Key"?: components["parameters"]["Key"];
             };
-            path?: never;
+            path: {
+                kind: string;
+            };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OrderEntry"];
+                "multipart/form-data": {
+                    files?: string[];
+                };
             };
         };
         responses: {
@@ -4105,59 +3866,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OrderPreview"];
+                    "application/json": components["schemas"]["TableAnswer"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    getOrderChoices: {
-        parameters: {
-            query: {
-                supplier: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OrderChoices"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getOrder: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OrderSheet"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    acceptFree: {
+    holdInvoice: {
         parameters: {
             query?: never;
             header?: {
@@ -4170,7 +3885,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FreeEntry"];
+                "application/json": components["schemas"]["HoldEntry"];
             };
         };
         responses: {
@@ -4180,7 +3895,57 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FreeAccepted"];
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getHolds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldsView"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    liftHold: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Note"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -4204,164 +3969,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryProposal"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getExpected: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OrderSlips"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    previewDelivery: {
-        parameters: {
-            query?: {
-                counting?: boolean;
-            };
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DeliveryEntry"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DeliveryPreview"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    bookDelivery: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DeliveryEntry"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Booked"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getDelivery: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DeliverySheet"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    reverseDelivery: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Reason"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Booked"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    undoFree: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Reason"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Booked"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -4515,33 +4122,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Numbered"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    releaseInvoices: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Numbers"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReleaseAnswer"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -4709,35 +4289,6 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    holdInvoice: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["HoldEntry"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
     matchAgain: {
         parameters: {
             query?: never;
@@ -4759,7 +4310,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getHolds: {
+    getCourse: {
         parameters: {
             query?: never;
             header?: never;
@@ -4774,26 +4325,171 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HoldsView"];
+                    "application/json": components["schemas"]["Course"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    liftHold: {
+    find: {
+        parameters: {
+            query: {
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getJournal: {
+        parameters: {
+            query?: {
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Journal"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getEntry: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
+            header?: never;
             path: {
                 number: number;
             };
             cookie?: never;
         };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecord: {
+        parameters: {
+            query?: {
+                person?: string;
+                subject?: string;
+                number?: string;
+                from?: string;
+                until?: string;
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordRows"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportRecord: {
+        parameters: {
+            query?: {
+                person?: string;
+                subject?: string;
+                number?: string;
+                from?: string;
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOrders: {
+        parameters: {
+            query?: {
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderSlip"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    issueOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Note"];
+                "application/json": components["schemas"]["OrderEntry"];
             };
         };
         responses: {
@@ -4809,14 +4505,22 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getPayments: {
+    previewOrder: {
         parameters: {
-            query?: never;
-            header?: never;
+            query?: {
+                number?: number;
+            };
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderEntry"];
+            };
+        };
         responses: {
             /** @description Done. */
             200: {
@@ -4824,17 +4528,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaymentsView"];
+                    "application/json": components["schemas"]["OrderPreview"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    getProposal: {
+    getOrderChoices: {
         parameters: {
             query: {
-                dueBy: string;
-                payOn: string;
+                supplier: string;
             };
             header?: never;
             path?: never;
@@ -4848,40 +4551,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Proposal"];
+                    "application/json": components["schemas"]["OrderChoices"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    makeRun: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RunEntry"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunMade"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getRun: {
+    getOrder: {
         parameters: {
             query?: never;
             header?: never;
@@ -4898,13 +4574,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunSheet"];
+                    "application/json": components["schemas"]["OrderSheet"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    approveRun: {
+    acceptFree: {
         parameters: {
             query?: never;
             header?: {
@@ -4917,7 +4593,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Version"];
+                "application/json": components["schemas"]["FreeEntry"];
             };
         };
         responses: {
@@ -4927,152 +4603,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunMade"];
+                    "application/json": components["schemas"]["FreeAccepted"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    discardRun: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Version"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunMade"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getRunFile: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The file as it is kept. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": string;
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    sendRun: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Version"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunMade"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    takeBackRun: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RunEnding"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunMade"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    declareRunLost: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RunEnding"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunMade"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    takeBackRelease: {
+    undoFree: {
         parameters: {
             query?: never;
             header?: {
@@ -5095,59 +4632,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Captured"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    fetchAnswers: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BankAnswer"][];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    takeBankAnswer: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    files?: string[];
-                };
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BankAnswer"][];
+                    "application/json": components["schemas"]["Booked"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -5623,7 +5108,34 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getBudgetLines: {
+    releaseInvoices: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Numbers"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPayments: {
         parameters: {
             query?: never;
             header?: never;
@@ -5638,13 +5150,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BudgetLines"];
+                    "application/json": components["schemas"]["PaymentsView"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    saveBudgetLine: {
+    getProposal: {
+        parameters: {
+            query: {
+                dueBy: string;
+                payOn: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeRun: {
         parameters: {
             query?: never;
             header?: {
@@ -5655,7 +5191,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BudgetLine"];
+                "application/json": components["schemas"]["RunEntry"];
             };
         };
         responses: {
@@ -5665,7 +5201,787 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["RunMade"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    approveRun: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Version"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunMade"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    discardRun: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Version"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunMade"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRunFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file as it is kept. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sendRun: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Version"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunMade"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBackRun: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunEnding"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunMade"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    declareRunLost: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunEnding"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunMade"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBackRelease: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    fetchAnswers: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankAnswer"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBankAnswer: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    files?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankAnswer"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    foundLagoon: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Founding"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addPerson: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                login: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rights"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    confirmPerson: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                login: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmRights"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    resetPassword: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                login: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GivenPassword"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endPerson: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                login: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOutEverywhere: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    nameSubstitute: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubstituteEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endSubstitute: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubstituteEnd"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getExpected: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderSlips"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewDelivery: {
+        parameters: {
+            query?: {
+                counting?: boolean;
+            };
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    bookDelivery: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Booked"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliverySheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    reverseDelivery: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Booked"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -6007,6 +6323,54 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getSuppliers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierNames"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveSupplier: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplierSheet"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getSupplier: {
         parameters: {
             query?: never;
@@ -6221,370 +6585,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Performance"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getItems: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ItemNames"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    saveItem: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ItemSheet"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getItem: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                code: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ItemSheet"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    setLimits: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LimitsEntry"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    previewLimits: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LimitsEntry"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LimitsPlan"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    confirmLimits: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LimitsPlace"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getFrame: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Frame"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    saveCompany: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CompanyEntry"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    saveBudget: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BudgetName"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    saveChargeKind: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ChargeKind"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    setRate: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Rate"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    closePeriod: {
-        parameters: {
-            query?: never;
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Period"];
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Done"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    exportTable: {
-        parameters: {
-            query?: {
-                as?: string;
-            };
-            header?: never;
-            path: {
-                kind: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": string;
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    importTable: {
-        parameters: {
-            query?: {
-                trial?: boolean;
-            };
-            header?: {
-                "Idempotency-Key"?: components["parameters"]["Key"];
-            };
-            path: {
-                kind: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    files?: string[];
-                };
-            };
-        };
-        responses: {
-            /** @description Done. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TableAnswer"];
                 };
             };
             default: components["responses"]["Problem"];

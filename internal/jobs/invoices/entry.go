@@ -1,0 +1,331 @@
+package invoices
+
+// This file makes an invoice of what a person keyed.
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/book"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// Entry is an invoice as a person keys or corrects it. Its amounts are exact decimals of a
+// currency that is known once its supplier is.
+type Entry struct {
+	Supplier   string // code
+	Order      int64  // number, zero for none
+	Number     string // the supplier's
+	Date       day.Day
+	PostingDay day.Day        // empty: the invoice's date, or the first open day after it
+	Due        day.Day        // as stated; empty: by the supplier's terms
+	Currency   money.Currency // empty: the supplier's
+	IBAN, Note string
+
+	PaymentReference     string
+	StatedTotal, Prepaid money.Entered
+	Rounded              money.Entered // by which the supplier rounded the total
+
+	Lines   []EntryLine
+	Charges []EntryCharge
+	Taxes   []EntryTax
+	Reason  string
+	Version int64 // of the corrected invoice
+}
+
+// EntryLine is a line of it. Order is the number of its order where that is not the
+// invoice's, OrderLine the line's number there; zero is none.
+type EntryLine struct {
+	Order                                      int64
+	OrderLine                                  int
+	Description, Unit, ChargeKind, TaxCategory string
+	Quantity, Price, Base, TaxRate             money.Decimal // Base zero: one
+	Discount, Charge                           money.Entered
+}
+
+// EntryCharge is a charge on, or an allowance from, the whole invoice.
+type EntryCharge struct {
+	Allowance    bool
+	Kind, Reason string
+	Amount       money.Entered // without sign
+	TaxCategory  string
+	TaxRate      money.Decimal
+}
+
+// EntryTax is the tax that the invoice states for a category and rate.
+type EntryTax struct {
+	Category string
+	Rate     money.Decimal
+	Amount   money.Entered
+}
+
+// in makes the invoice in a currency.
+func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, operands ...any)) trade.Invoice {
+	if strings.TrimSpace(string(e.StatedTotal)) == "" {
+		refuse("statedTotal", "Enter the total that the invoice states.")
+	}
+	inv := trade.Invoice{
+		SupplierNumber:   e.Number,
+		Date:             e.Date,
+		PostingDay:       e.PostingDay,
+		DueStated:        e.Due,
+		Currency:         amounts.Currency,
+		IBAN:             trade.PlainIBAN(e.IBAN),
+		Note:             e.Note,
+		PaymentReference: e.PaymentReference,
+		StatedTotal:      amounts.Of(e.StatedTotal, "statedTotal", "The stated total"),
+		Prepaid:          amounts.Of(e.Prepaid, "prepaid", "The amount paid before"),
+		Rounded:          amounts.Of(e.Rounded, "rounded", "The rounding"),
+	}
+	for i, l := range e.Lines {
+		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
+		if l.TaxRate < 0 {
+			refuse(field("taxRate"), "A tax rate cannot be below zero.")
+		}
+		inv.Lines = append(inv.Lines, trade.InvoiceLine{
+			No:          i + 1,
+			Description: l.Description,
+			Unit:        l.Unit,
+			Quantity:    l.Quantity,
+			Price:       l.Price,
+			Base:        cmp.Or(l.Base, money.Int(1)),
+			Discount:    amounts.Of(l.Discount, field("discount"), "The discount"),
+			Charge:      amounts.Of(l.Charge, field("charge"), "The charge"),
+			ChargeKind:  l.ChargeKind,
+			TaxCategory: l.TaxCategory,
+			TaxRate:     l.TaxRate,
+		})
+	}
+	for i, c := range e.Charges {
+		field := fmt.Sprintf("charges[%d].amount", i)
+		charge := trade.DocumentCharge{Allowance: c.Allowance, Kind: c.Kind, Reason: c.Reason, Amount: amounts.Of(c.Amount, field, "The charge"), TaxCategory: c.TaxCategory, TaxRate: c.TaxRate}
+		if charge.Amount < 0 || charge.TaxRate < 0 {
+			refuse(field, "A charge and its tax rate cannot be below zero; enter a discount as such.")
+		}
+		inv.Charges = append(inv.Charges, charge)
+	}
+	for i, t := range e.Taxes {
+		if t.Rate < 0 {
+			refuse(fmt.Sprintf("taxes[%d].rate", i), "A tax rate cannot be below zero.")
+		}
+		inv.Taxes = append(inv.Taxes, trade.StatedTax{Category: t.Category, Rate: t.Rate, Amount: amounts.Of(t.Amount, fmt.Sprintf("taxes[%d].amount", i), "The tax")})
+	}
+	return inv
+}
+
+// Planned is what an entry comes to, before it is captured.
+type Planned struct {
+	Invoice trade.Invoice
+	Totals  *trade.Totals // nil where nothing can be added up yet
+	Result  match.Result
+	Books   *store.Booked // the entry that it would make, where it would be verified
+	Company money.Currency
+}
+
+// Plan tells totals, findings and verdict of an entry without keeping it.
+// Number is the corrected invoice's, or zero.
+func Plan(ctx context.Context, a *act.App, actor act.Actor, entry Entry, number int64) (Planned, error) {
+	return act.Read(ctx, a, func(r act.Reading) (Planned, error) {
+		inv, err := entered(r, entry)
+		plan := Planned{Invoice: inv, Company: r.Ours.Currency}
+		if totals, e := inv.Totals(); e == nil && len(inv.Lines) > 0 {
+			plan.Totals = &totals
+		}
+		if err != nil {
+			return plan, err
+		}
+		if number != 0 {
+			if inv.ID, err = r.InvoiceID(number); err != nil {
+				return plan, act.Found(err, "There is no invoice %d.", number)
+			}
+		}
+		inv.Kind = trade.PlainInvoice
+		if _, err := duplicate(r, inv, actor.Printer); err != nil {
+			return plan, err
+		}
+		facts, err := r.FactsOf(inv, 0, nil)
+		if err != nil {
+			return plan, err
+		}
+		facts.Own = append(facts.Own, actor.ID) // whose entry it would be
+		if plan.Result, err = match.Run(facts); err != nil || !plan.Result.Verifies() {
+			return plan, err
+		}
+		b, err := book.Invoice(facts, plan.Result)
+		if err != nil {
+			return plan, err
+		}
+		plan.Books = &store.Booked{Entry: b.Entry}
+		plan.Books.PostedOn, err = r.FirstOpenDay(plan.Result.PostingDay(inv.PostingDay))
+		return plan, err
+	})
+}
+
+// entered resolves the codes and numbers of an entry, makes amounts of what was typed once
+// the currency is known, and checks what must be there. What could be made of the entry comes
+// beside what stands against it. Of a supplier that is not known the currency is the
+// company's, for as long as the entry is typed.
+func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
+	supplier, err := r.SupplierByCode(entry.Supplier)
+	unknown := errors.Is(err, store.ErrNone)
+	if err != nil && !unknown {
+		return trade.Invoice{}, err
+	}
+	var faults fault.Faults
+	refuse := func(field, sentence string, operands ...any) {
+		faults = append(faults, fault.New(fault.Invalid, field, sentence, operands...))
+	}
+	amounts := act.Amounts{Currency: cmp.Or(entry.Currency, supplier.Currency, r.Ours.Currency)}
+	if !amounts.Currency.Known() {
+		refuse("currency", "“%s” is not a currency of ISO 4217.", amounts.Currency)
+	}
+	inv := entry.in(&amounts, refuse)
+	faults = append(faults, amounts.Faults...)
+	inv.CapturedOn = r.Today()
+	if trade.NormalNumber(inv.SupplierNumber) == "" {
+		refuse("number", "Enter the supplier's invoice number.")
+	}
+	switch _, err := day.Parse(string(inv.Date)); {
+	case err != nil:
+		refuse("date", "Enter the date of the invoice.")
+	case inv.Date > r.Today():
+		refuse("date", "The date of the invoice is in the future.")
+	}
+	if _, bad := day.Parse(string(inv.Date)); inv.PostingDay == "" && bad == nil { // proposed (rules §5)
+		var err error
+		if inv.PostingDay, err = r.FirstOpenDay(inv.Date); err != nil {
+			return inv, err
+		}
+	}
+	if _, bad := day.Parse(string(inv.PostingDay)); bad != nil {
+		if inv.PostingDay != "" {
+			refuse("postingDay", "Enter the day on which the invoice is posted.")
+		}
+	} else if open, err := r.FirstOpenDay(inv.PostingDay); err != nil {
+		return inv, err
+	} else if open != inv.PostingDay {
+		refuse("postingDay", "The period of %s is closed. The first open day is %s.", inv.PostingDay, open)
+	}
+	if len(inv.Lines) == 0 {
+		refuse("lines", "An invoice needs a line.")
+	}
+	for i, l := range inv.Lines {
+		if l.Price < 0 {
+			refuse(fmt.Sprintf("lines[%d].price", i), "A price is never below zero (EN 16931 BR-27). What the supplier gives back is a credit note.")
+		}
+	}
+	kinds, err := r.ChargeKinds()
+	if err != nil {
+		return inv, err
+	}
+	for i, c := range inv.Charges {
+		if no := act.Offered(kinds, c.Kind, fmt.Sprintf("charges[%d].kind", i)); no != nil && !c.Allowance {
+			faults = append(faults, no)
+		}
+	}
+	for i, l := range inv.Lines {
+		if no := act.Offered(kinds, l.ChargeKind, fmt.Sprintf("lines[%d].chargeKind", i)); no != nil && l.ChargeKind != "" {
+			faults = append(faults, no)
+		}
+	}
+	if unknown {
+		return inv, append(faults, act.Unnamed("supplier", entry.Supplier))
+	}
+	inv.SupplierID = supplier.ID
+	if inv.SupplierStated == "" {
+		inv.SupplierStated = supplier.Name
+	}
+	if err := nameLines(r, &inv, entry, supplier, refuse); err != nil {
+		return inv, err
+	}
+	if err := faults.OrNil(); err != nil {
+		return inv, err
+	}
+	if inv.Rate, err = r.RateOn(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
+		inv.Rate, err = 0, nil // the match holds it until there is one
+	}
+	return inv, err
+}
+
+// NumberGiven lists what stands under an invoice number: of this supplier, where it may be
+// the same invoice, and of others, where it is a coincidence. Except is the invoice that is
+// being corrected, or zero.
+func NumberGiven(ctx context.Context, a *act.App, supplier, number string, except int64) (its, others []store.Numbered, err error) {
+	_, err = act.Read(ctx, a, func(r act.Reading) (none struct{}, err error) {
+		key := trade.NormalNumber(number)
+		if key == "" {
+			return none, nil
+		}
+		of, err := r.SupplierByCode(supplier)
+		if err != nil {
+			return none, act.Found(err, "There is no supplier %q.", supplier)
+		}
+		its, others, err = r.Tx.NumberGiven(of.ID, key)
+		its = slices.DeleteFunc(its, func(n store.Numbered) bool { return n.Number == except })
+		return none, err
+	})
+	return its, others, err
+}
+
+// nameLines finds the orders and order lines that an entry names by number: each line's own
+// order, else the invoice's.
+func nameLines(r act.Reading, inv *trade.Invoice, entry Entry, supplier trade.Supplier, refuse func(string, string, ...any)) error {
+	orders := map[int64]*trade.Order{}
+	find := func(number int64, field string) (*trade.Order, error) {
+		if order, known := orders[number]; known || number == 0 {
+			return order, nil
+		}
+		order, err := r.OrderByNumber(number, store.AllReserved)
+		if errors.Is(err, store.ErrNone) || (err == nil && order.SupplierID != supplier.ID) {
+			refuse(field, "%s has no order %d.", supplier.Name, number)
+			order, err = nil, nil
+		}
+		orders[number] = order
+		return order, err
+	}
+	own, err := find(entry.Order, "order")
+	if err != nil {
+		return err
+	}
+	if own != nil {
+		inv.OrderID, inv.OrderStated = own.ID, strconv.FormatInt(own.Number, 10)
+	}
+	for i := range inv.Lines {
+		l := &inv.Lines[i]
+		l.No = i + 1
+		if l.Quantity < 0 {
+			refuse(fmt.Sprintf("lines[%d].quantity", i), "A quantity cannot be below zero.")
+		}
+		order, typed := own, entry.Lines[i]
+		if typed.Order != 0 {
+			if order, err = find(typed.Order, fmt.Sprintf("lines[%d].order", i)); err != nil {
+				return err
+			}
+			l.OrderStated = strconv.FormatInt(typed.Order, 10)
+		}
+		if order == nil {
+			continue
+		}
+		l.OrderID = order.ID
+		if typed.OrderLine == 0 {
+			continue
+		}
+		if named := order.Line(typed.OrderLine); named != nil {
+			l.OrderLineID, l.OrderLineRef = named.ID, strconv.Itoa(named.No)
+		} else {
+			refuse(fmt.Sprintf("lines[%d].orderLine", i), "Order %d has no line %d.", order.Number, typed.OrderLine)
+		}
+	}
+	return nil
+}

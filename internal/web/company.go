@@ -1,0 +1,151 @@
+package web
+
+// This file translates what the company decides for all: its frame, budgets, charges, rates and periods.
+
+import (
+	"context"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+	"lagoon/internal/web/contract"
+)
+
+// GetBudgetLines lists what is planned to be bought.
+func (h *handlers) GetBudgetLines(ctx context.Context, _ contract.GetBudgetLinesRequestObject) (contract.GetBudgetLinesResponseObject, error) {
+	lines, err := masters.BudgetLines(ctx, h.app)
+	return contract.GetBudgetLines200JSONResponse{More: lines.More, Rows: each(lines.Rows, func(l store.BudgetLine) contract.BudgetLine {
+		return contract.BudgetLine{
+			Budget:      l.Budget,
+			No:          &l.No,
+			Supplier:    l.Supplier,
+			Item:        l.Item,
+			Description: l.Description,
+			Unit:        l.Unit,
+			UnitName:    some(say.Unit(l.Unit)),
+			Quantity:    l.Quantity.String(),
+			Price:       l.Price.String(),
+			WantedOn:    string(l.WantedOn),
+			Ordered:     some(l.Ordered.String()),
+			Rest:        some(max(0, l.Quantity-l.Ordered).String()),
+		}
+	})}, err
+}
+
+// SaveBudgetLine plans something to be bought.
+func (h *handlers) SaveBudgetLine(ctx context.Context, r contract.SaveBudgetLineRequestObject) (contract.SaveBudgetLineResponseObject, error) {
+	var n numbers
+	b := r.Body
+	line := store.BudgetLine{
+		Budget:      b.Budget,
+		No:          value(b.No),
+		Supplier:    b.Supplier,
+		Item:        b.Item,
+		Description: b.Description,
+		Unit:        b.Unit,
+		WantedOn:    day.Day(b.WantedOn),
+		Ended:       value(b.Ended),
+		Quantity:    n.decimal(b.Quantity, "quantity", "The quantity"),
+		Price:       n.decimal(b.Price, "price", "The price"),
+	}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	saved, err := masters.SaveBudgetLine(ctx, h.app, command(ctx, r.Params.Key, b), line)
+	return contract.SaveBudgetLine200JSONResponse{Number: saved.Code}, err
+}
+
+// GetFrame reads what the company decides for all.
+func (h *handlers) GetFrame(ctx context.Context, _ contract.GetFrameRequestObject) (contract.GetFrameResponseObject, error) {
+	f, err := masters.ReadFrame(ctx, h.app)
+	c := f.Company
+	return contract.GetFrame200JSONResponse{
+		More:        f.More,
+		Open:        f.Open,
+		Closed:      append([]string{}, f.Closed...),
+		HoldReasons: each(say.HoldReasons(), func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} }),
+		Units:       each(say.Units(), func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} }),
+		Budgets:     each(f.Budgets, budgetOf),
+		Charges: each(f.Charges, func(k trade.ChargeKind) contract.ChargeKind {
+			return contract.ChargeKind{Name: k.Name, Standard: k.Standard, Ended: k.Ended}
+		}),
+		Rates: each(f.Rates, func(r store.ExchangeRate) contract.Rate {
+			return contract.Rate{Currency: string(r.Currency), Day: string(r.Day), Rate: r.Rate.String()}
+		}),
+		LimitsBy: ownersOf(f.Owners),
+		Company: contract.CompanyEntry{
+			Address:       c.Address,
+			Place:         c.Place,
+			Mail:          c.Mail,
+			OverDelivery:  c.Policy.OverDelivery,
+			UnderDelivery: c.Policy.UnderDelivery,
+			TwoStep:       c.TwoStep,
+			Level:         string(c.Level),
+			Limits:        each(f.Limits, limitOf(c.Currency)),
+		},
+	}, err
+}
+
+// SaveCompany changes what the company decides for all.
+func (h *handlers) SaveCompany(ctx context.Context, r contract.SaveCompanyRequestObject) (contract.SaveCompanyResponseObject, error) {
+	var n numbers
+	b := r.Body
+	entry := masters.CompanyEntry{
+		Address:       b.Address,
+		Place:         b.Place,
+		Mail:          b.Mail,
+		OverDelivery:  b.OverDelivery,
+		UnderDelivery: b.UnderDelivery,
+		TwoStep:       b.TwoStep,
+		Level:         trade.Level(b.Level),
+		Limits:        n.limits(b.Limits, "limits"),
+	}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	_, err := masters.SaveCompany(ctx, h.app, command(ctx, r.Params.Key, b), entry)
+	return contract.SaveCompany200JSONResponse{Number: "1"}, err
+}
+
+// SaveBudget writes what orders can be charged to.
+func (h *handlers) SaveBudget(ctx context.Context, r contract.SaveBudgetRequestObject) (contract.SaveBudgetResponseObject, error) {
+	saved, err := masters.SaveBudget(ctx, h.app, command(ctx, r.Params.Key, r.Body), store.Budget{
+		Code: r.Body.Code, Name: r.Body.Name, Account: trade.Account(r.Body.Account),
+	})
+	return contract.SaveBudget200JSONResponse{Number: saved.Code}, err
+}
+
+// SaveChargeKind writes a kind of charge.
+func (h *handlers) SaveChargeKind(ctx context.Context, r contract.SaveChargeKindRequestObject) (contract.SaveChargeKindResponseObject, error) {
+	saved, err := masters.SaveChargeKind(ctx, h.app, command(ctx, r.Params.Key, r.Body), trade.ChargeKind{Name: r.Body.Name, Standard: r.Body.Standard, Ended: r.Body.Ended})
+	return contract.SaveChargeKind200JSONResponse{Number: saved.Code}, err
+}
+
+// SetRate writes an exchange rate.
+func (h *handlers) SetRate(ctx context.Context, r contract.SetRateRequestObject) (contract.SetRateResponseObject, error) {
+	var n numbers
+	rate := store.ExchangeRate{
+		Currency: money.Currency(strings.ToUpper(r.Body.Currency)),
+		Day:      day.Day(r.Body.Day),
+		Rate:     n.decimal(r.Body.Rate, "rate", "The rate"),
+	}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	saved, err := masters.SetRate(ctx, h.app, command(ctx, r.Params.Key, r.Body), rate)
+	return contract.SetRate200JSONResponse{Number: saved.Code}, err
+}
+
+// ClosePeriod closes a month of the books.
+func (h *handlers) ClosePeriod(ctx context.Context, r contract.ClosePeriodRequestObject) (contract.ClosePeriodResponseObject, error) {
+	err := masters.ClosePeriod(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.Month)
+	return contract.ClosePeriod200JSONResponse{Number: r.Body.Month}, err
+}
+
+func budgetOf(b store.Budget) contract.BudgetName {
+	return contract.BudgetName{Code: b.Code, Name: b.Name, Account: string(b.Account)}
+}

@@ -1,0 +1,185 @@
+package web
+
+// This file translates invoices that are keyed.
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/store"
+	"lagoon/internal/views"
+	"lagoon/internal/web/contract"
+)
+
+// entryOfInvoice reads an invoice entry of the contract.
+func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
+	var n numbers
+	e := invoices.Entry{
+		Supplier:    b.Supplier,
+		Order:       value(b.Order),
+		Number:      b.Number,
+		Date:        day.Day(b.Date),
+		PostingDay:  day.Day(value(b.PostingDay)),
+		Currency:    money.Currency(value(b.Currency)),
+		IBAN:        value(b.Iban),
+		Note:        value(b.Note),
+		StatedTotal: entered(&b.StatedTotal),
+		Prepaid:     entered(b.Prepaid),
+		Reason:      value(b.Reason),
+		Version:     value(b.Version),
+	}
+	for i, l := range b.Lines {
+		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
+		e.Lines = append(e.Lines, invoices.EntryLine{
+			Order:       value(l.Order),
+			OrderLine:   value(l.OrderLine),
+			Description: l.Description,
+			Unit:        l.Unit,
+			Quantity:    n.decimal(l.Quantity, field("quantity"), "The quantity"),
+			Price:       n.decimal(l.Price, field("price"), "The price"),
+			Base:        n.base(value(l.Base), field("base")),
+			Discount:    entered(l.Discount),
+			Charge:      entered(l.Charge),
+			ChargeKind:  value(l.ChargeKind),
+			TaxCategory: l.TaxCategory,
+			TaxRate:     n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
+		})
+		if strings.TrimSpace(l.Price) == "" {
+			n.faults = append(n.faults, fault.New(fault.Invalid, field("price"), "Enter the price."))
+		}
+	}
+	for i, c := range b.Charges {
+		e.Charges = append(e.Charges, invoices.EntryCharge{
+			Allowance:   c.Allowance,
+			Kind:        c.Kind,
+			Reason:      c.Reason,
+			Amount:      entered(&c.Amount),
+			TaxCategory: c.TaxCategory,
+			TaxRate:     n.decimal(c.TaxRate, fmt.Sprintf("charges[%d].taxRate", i), "The tax rate"),
+		})
+	}
+	for i, t := range b.Taxes {
+		e.Taxes = append(e.Taxes, invoices.EntryTax{
+			Category: t.Category,
+			Rate:     n.decimal(t.Rate, fmt.Sprintf("taxes[%d].rate", i), "The tax rate"),
+			Amount:   entered(&t.Amount),
+		})
+	}
+	return e, n.faults.OrNil()
+}
+
+// PreviewInvoice tells what an entry comes to. What is wrong with the entry is part
+// of the answer.
+func (h *handlers) PreviewInvoice(ctx context.Context, r contract.PreviewInvoiceRequestObject) (contract.PreviewInvoiceResponseObject, error) {
+	preview := contract.PreviewInvoice200JSONResponse{LineNets: []contract.Decimal{}, Taxes: []contract.Tax{}, Findings: []contract.Finding{}}
+	p := actorOf(ctx).Printer
+	entry, unreadable := entryOfInvoice(r.Body)
+	plan, err := invoices.Plan(ctx, h.app, actorOf(ctx), entry, value(r.Body.Corrects))
+	if plan.Totals != nil {
+		t := totalsOf(plan.Invoice, *plan.Totals)
+		preview.Totals, preview.Taxes = &t, taxesOf(*plan.Totals, plan.Invoice.Currency)
+		preview.LineNets = each(plan.Totals.LineNets, func(a money.Amount) string { return a.Text(plan.Invoice.Currency) })
+	}
+	against := fieldProblems(p, err)
+	if err != nil && len(against) == 0 {
+		return nil, err
+	}
+	preview.Problems = append(fieldProblems(p, unreadable), against...)
+	if err == nil && unreadable == nil {
+		verdict := contract.Verdict(plan.Result.Verdict)
+		preview.Findings, preview.Verdict = each(plan.Result.Findings, findingOf(p)), &verdict
+		if plan.Books != nil {
+			books := entryOf(plan.Company)(*plan.Books)
+			preview.Books = &books
+		}
+	}
+	return preview, nil
+}
+
+// GetNumbered tells what stands under an invoice number already.
+func (h *handlers) GetNumbered(ctx context.Context, r contract.GetNumberedRequestObject) (contract.GetNumberedResponseObject, error) {
+	its, others, err := invoices.NumberGiven(ctx, h.app, r.Params.Supplier, r.Params.Number, value(r.Params.Except))
+	said := func(n store.Numbered) contract.NumberedInvoice {
+		return contract.NumberedInvoice{
+			Number:         n.Number,
+			SupplierNumber: n.SupplierNumber,
+			SupplierName:   n.SupplierName,
+			Date:           string(n.Date),
+			Total:          n.Total.Text(n.Currency),
+			Currency:       string(n.Currency),
+			CapturedOn:     string(n.CapturedOn),
+		}
+	}
+	return contract.GetNumbered200JSONResponse{Its: each(its, said), Others: each(others, said)}, err
+}
+
+// GetInvoiceProposal tells what an invoice for the order would say.
+func (h *handlers) GetInvoiceProposal(ctx context.Context, r contract.GetInvoiceProposalRequestObject) (contract.GetInvoiceProposalResponseObject, error) {
+	actor := actorOf(ctx)
+	sheet, err := views.Order(ctx, h.app, r.Number, actor)
+	if err != nil {
+		return nil, err
+	}
+	order, inv, err := views.Proposed(ctx, h.app, r.Number)
+	if err != nil {
+		return nil, err
+	}
+	proposal := contract.EntryProposal{
+		Order:      orderSheetOf(sheet, actor.Printer),
+		Currency:   string(order.Currency),
+		PostingDay: string(inv.PostingDay),
+		Lines: each(inv.Lines, func(l trade.InvoiceLine) contract.EntryLineIn {
+			base, discount, charge := l.Base.String(), l.Discount.Text(order.Currency), l.Charge.Text(order.Currency)
+			return contract.EntryLineIn{
+				OrderLine:   &l.No,
+				Description: l.Description,
+				Quantity:    l.Quantity.String(),
+				Unit:        l.Unit,
+				Price:       l.Price.String(),
+				Base:        &base,
+				Discount:    &discount,
+				Charge:      &charge,
+				TaxCategory: l.TaxCategory,
+				TaxRate:     l.TaxRate.String(),
+			}
+		}),
+		Charges: each(inv.Charges, func(c trade.DocumentCharge) contract.ChargeIn {
+			return contract.ChargeIn{
+				Kind:        c.Kind,
+				Reason:      c.Reason,
+				Amount:      c.Amount.Text(order.Currency),
+				TaxCategory: c.TaxCategory,
+				TaxRate:     c.TaxRate.String(),
+			}
+		}),
+	}
+	return contract.GetInvoiceProposal200JSONResponse(proposal), nil
+}
+
+// KeyInvoice captures a keyed invoice.
+func (h *handlers) KeyInvoice(ctx context.Context, r contract.KeyInvoiceRequestObject) (contract.KeyInvoiceResponseObject, error) {
+	entry, err := entryOfInvoice(r.Body)
+	if err != nil {
+		_, others := invoices.Plan(ctx, h.app, actorOf(ctx), entry, 0)
+		return nil, both(err, others)
+	}
+	captured, err := invoices.Key(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
+	return contract.KeyInvoice200JSONResponse(capturedOf(captured)), err
+}
+
+// CorrectInvoice corrects an entry.
+func (h *handlers) CorrectInvoice(ctx context.Context, r contract.CorrectInvoiceRequestObject) (contract.CorrectInvoiceResponseObject, error) {
+	entry, err := entryOfInvoice(r.Body)
+	if err != nil {
+		_, others := invoices.Plan(ctx, h.app, actorOf(ctx), entry, r.Number)
+		return nil, both(err, others)
+	}
+	captured, err := invoices.Correct(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, entry)
+	return contract.CorrectInvoice200JSONResponse(capturedOf(captured)), err
+}

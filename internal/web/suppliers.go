@@ -1,0 +1,324 @@
+package web
+
+// This file translates suppliers, with their accounts, contacts, notes and prices.
+
+import (
+	"context"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+	"lagoon/internal/views"
+	"lagoon/internal/web/contract"
+)
+
+// accountFor is a bank account as the reader may see it.
+func accountFor(ctx context.Context, iban string) string {
+	if actorOf(ctx).SeesAccounts() {
+		return iban
+	}
+	return act.HiddenAccount(iban)
+}
+
+// GetSupplier reads a supplier.
+func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierRequestObject) (contract.GetSupplierResponseObject, error) {
+	s, err := masters.ReadSupplier(ctx, h.app, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	t := s.Terms
+	contacts, others, notes, prices := each(s.Contacts, contactOf), each(s.Others, contactOf), each(s.Notes, noteOf), each(s.Prices, priceOf)
+	accounts := each(s.Accounts, func(a trade.BankAccount) contract.BankAccount {
+		return contract.BankAccount{Iban: accountFor(ctx, a.IBAN), Bic: a.BIC, By: some(s.AccountNames[a.By]), MayConfirm: some(a.By != 0 && a.By != actorOf(ctx).ID)}
+	})
+	decisions := each(s.Decisions, func(d store.SupplierDecision) contract.SupplierDecision {
+		if d.What != store.StatusDecision && d.What != store.PayeeDecision {
+			d.Was, d.Becomes = accountFor(ctx, d.Was), accountFor(ctx, d.Becomes)
+		}
+		return contract.SupplierDecision{What: d.What, Was: d.Was, Becomes: d.Becomes, Reason: d.Reason, By: d.ByName, At: d.At}
+	})
+	return contract.GetSupplier200JSONResponse{
+		MoreOthers:      some(s.MoreOthers),
+		Code:            s.Code,
+		Version:         s.Version,
+		Name:            s.Name,
+		Kind:            string(s.Kind),
+		TaxId:           s.TaxID,
+		Untaxed:         s.Untaxed,
+		Country:         s.Country,
+		Language:        s.Language,
+		Currency:        string(s.Currency),
+		Status:          string(s.Status),
+		Iban:            accountFor(ctx, s.IBAN),
+		Bic:             s.BIC,
+		AccountAlso:     new(append([]string{}, s.Also...)),
+		LimitsBy:        ownersOf(s.Owners),
+		AccountBy:       some(s.AccountNames[s.AccountBy]),
+		MayConfirm:      some(s.AccountBy != 0 && s.AccountBy != actorOf(ctx).ID),
+		PayTo:           s.PayToCode,
+		Level:           string(s.Level),
+		FromReceipt:     t.FromReceipt,
+		NetDays:         t.NetDays,
+		EndOfMonth:      t.EndOfMonth,
+		DayOfMonth:      t.DayOfMonth,
+		DiscountPercent: t.DiscountPercent.String(),
+		DiscountDays:    t.DiscountDays,
+		Budget:          s.Budget,
+		LeastOrder:      s.LeastOrder.Text(s.Currency),
+		FreeFrom:        s.FreeFrom.Text(s.Currency),
+		ClosedDays:      s.ClosedDays,
+		Incomplete:      s.Incomplete,
+		Addresses: each(s.Addresses, func(a store.Address) contract.Address {
+			lines := say.Address{Name: s.Name, Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country}.Lines("")
+			return contract.Address{
+				Purposes: append([]string{}, a.Purposes...),
+				Street:   a.Street,
+				City:     a.City,
+				Region:   a.Region,
+				Postcode: a.Postcode,
+				Country:  a.Country,
+				Lines:    &lines,
+			}
+		}),
+		Accounts:  &accounts,
+		Limits:    each(s.Limits, limitOf(s.Company)),
+		Contacts:  &contacts,
+		Others:    &others,
+		Notes:     &notes,
+		Prices:    &prices,
+		Decisions: &decisions,
+	}, nil
+}
+
+// SaveSupplier makes a supplier, or changes it.
+func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequestObject) (contract.SaveSupplierResponseObject, error) {
+	var n numbers
+	b := r.Body
+	currency := money.Currency(strings.ToUpper(b.Currency))
+	s := trade.Supplier{
+		Code:       b.Code,
+		Name:       b.Name,
+		Kind:       trade.SupplierKind(b.Kind),
+		TaxID:      b.TaxId,
+		Untaxed:    b.Untaxed,
+		Country:    b.Country,
+		Language:   b.Language,
+		Currency:   currency,
+		IBAN:       b.Iban,
+		BIC:        b.Bic,
+		Level:      trade.Level(b.Level),
+		Budget:     b.Budget,
+		ClosedDays: b.ClosedDays,
+		Version:    b.Version,
+		Terms: trade.Terms{
+			FromReceipt:     b.FromReceipt,
+			NetDays:         b.NetDays,
+			EndOfMonth:      b.EndOfMonth,
+			DayOfMonth:      b.DayOfMonth,
+			DiscountDays:    b.DiscountDays,
+			DiscountPercent: n.decimal(b.DiscountPercent, "discountPercent", "The discount"),
+		},
+	}
+	if currency.Known() {
+		amounts := act.Amounts{Currency: currency}
+		s.LeastOrder = amounts.Of(entered(&b.LeastOrder), "leastOrder", "The minimum order value")
+		s.FreeFrom = amounts.Of(entered(&b.FreeFrom), "freeFrom", "The threshold")
+		n.faults = append(n.faults, amounts.Faults...)
+	}
+	if s.Kind != trade.Regular && s.Kind != trade.OneOff && s.Kind != trade.Prospective {
+		n.faults = append(n.faults, fault.New(fault.Invalid, "kind", "Choose what kind of supplier it is."))
+	}
+	if s.Level != "" && !s.Level.Known() {
+		n.faults = append(n.faults, fault.New(fault.Invalid, "level", "Choose how invoices are matched."))
+	}
+	if strings.Trim(s.ClosedDays, "1234567") != "" {
+		n.faults = append(n.faults, fault.New(fault.Invalid, "closedDays", "Days without deliveries are days of the week."))
+	}
+	if b.Accounts != nil {
+		s.Accounts = each(*b.Accounts, func(a contract.BankAccount) trade.BankAccount { return trade.BankAccount{IBAN: a.Iban, BIC: a.Bic} })
+	}
+	entry := masters.SupplierEntry{
+		Supplier:      s,
+		PayToCode:     b.PayTo,
+		AccountReason: value(b.AccountReason),
+		OnTheFly:      value(b.OnTheFly),
+		Limits:        n.limits(b.Limits, "limits"),
+		Addresses: each(b.Addresses, func(a contract.Address) store.Address {
+			return store.Address{Purposes: a.Purposes, Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country}
+		}),
+	}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	saved, err := masters.SaveSupplier(ctx, h.app, command(ctx, r.Params.Key, b), entry)
+	return contract.SaveSupplier200JSONResponse{Number: saved.Code}, err
+}
+
+// ChangeSupplierStatus changes what may be done with a supplier.
+func (h *handlers) ChangeSupplierStatus(ctx context.Context, r contract.ChangeSupplierStatusRequestObject) (contract.ChangeSupplierStatusResponseObject, error) {
+	saved, err := masters.ChangeStatus(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Code, trade.SupplierStatus(r.Body.Status), r.Body.Reason)
+	return contract.ChangeSupplierStatus200JSONResponse{Number: saved.Code}, err
+}
+
+// ConfirmAccount confirms a changed bank account.
+func (h *handlers) ConfirmAccount(ctx context.Context, r contract.ConfirmAccountRequestObject) (contract.ConfirmAccountResponseObject, error) {
+	seen := masters.AccountSeen{IBAN: r.Body.Iban, BIC: r.Body.Bic, PayTo: r.Body.PayTo}
+	saved, err := masters.ConfirmAccount(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Code, seen)
+	return contract.ConfirmAccount200JSONResponse{Number: saved.Code}, err
+}
+
+// SaveContact writes a contact of a supplier.
+func (h *handlers) SaveContact(ctx context.Context, r contract.SaveContactRequestObject) (contract.SaveContactResponseObject, error) {
+	b := r.Body
+	saved, err := masters.SaveContact(ctx, h.app, command(ctx, r.Params.Key, b), r.Code, store.Contact{
+		Number:   value(b.Number),
+		Name:     b.Name,
+		Role:     b.Role,
+		Mail:     b.Mail,
+		Phone:    b.Phone,
+		Language: b.Language,
+		Purposes: b.Purposes,
+		Ended:    value(b.Ended),
+	})
+	return contract.SaveContact200JSONResponse{Number: saved.Code}, err
+}
+
+// GetNotes lists the notes that are shown in a stage today.
+func (h *handlers) GetNotes(ctx context.Context, r contract.GetNotesRequestObject) (contract.GetNotesResponseObject, error) {
+	notes, err := masters.NotesFor(ctx, h.app, r.Code, r.Params.Stage)
+	return contract.GetNotes200JSONResponse(each(notes, noteOf)), err
+}
+
+// SaveNote writes a note on a supplier.
+func (h *handlers) SaveNote(ctx context.Context, r contract.SaveNoteRequestObject) (contract.SaveNoteResponseObject, error) {
+	b := r.Body
+	saved, err := masters.SaveNote(ctx, h.app, command(ctx, r.Params.Key, b), r.Code, store.SupplierNote{
+		No:     value(b.No),
+		Kind:   b.Kind,
+		Urgent: b.Urgent,
+		Text:   b.Text,
+		From:   day.Day(b.From),
+		Until:  day.Day(b.Until),
+		Stages: b.Stages,
+		Ended:  value(b.Ended),
+	})
+	return contract.SaveNote200JSONResponse{Number: saved.Code}, err
+}
+
+// SavePrice writes an agreed price.
+func (h *handlers) SavePrice(ctx context.Context, r contract.SavePriceRequestObject) (contract.SavePriceResponseObject, error) {
+	var n numbers
+	b := r.Body
+	entry := masters.PriceEntry{
+		Supplier: r.Code,
+		Item:     b.Item,
+		Ended:    value(b.Ended),
+		AgreedPrice: trade.AgreedPrice{From: day.Day(b.From), Until: day.Day(b.Until), Least: n.decimal(b.Least, "least", "The quantity"),
+			Price: n.decimal(b.Price, "price", "The price"), Base: n.base(b.Base, "base")},
+	}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	saved, err := masters.SavePrice(ctx, h.app, command(ctx, r.Params.Key, b), entry)
+	return contract.SavePrice200JSONResponse{Number: saved.Code}, err
+}
+
+// GetPerformance tells how a supplier delivers.
+func (h *handlers) GetPerformance(ctx context.Context, r contract.GetPerformanceRequestObject) (contract.GetPerformanceResponseObject, error) {
+	p, err := masters.Performance(ctx, h.app, r.Code, day.Day(r.Params.From), day.Day(r.Params.Until))
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetPerformance200JSONResponse{More: p.More, From: string(p.From), Until: string(p.Until),
+		Figures: each(trade.Figures, func(f trade.Figure) contract.Share {
+			s := p.Performance[f]
+			return contract.Share{Figure: string(f), Good: s.Good, Of: s.Of, Percent: s.Percent().String()}
+		}),
+		Lines: each(p.Lines, func(l trade.Delivered) contract.Delivered {
+			line := contract.Delivered{
+				Order:       l.Order,
+				Line:        l.Line,
+				Description: l.Description,
+				UnitName:    say.Unit(l.Unit),
+				WantedOn:    string(l.WantedOn),
+				Ordered:     l.Ordered.String(),
+				Received:    l.Received.String(),
+				Returned:    l.Returned.String(),
+				LastDay:     string(l.LastDay),
+				Dearer:      l.Dearer.Text(p.Company),
+				Cheaper:     l.Cheaper.Text(p.Company),
+				Invoiced:    l.Invoiced,
+				Deliveries:  append([]int64{}, l.Deliveries...),
+				Good:        []string{},
+				Not:         []string{},
+			}
+			counts := l.Counts()
+			for _, f := range trade.Figures {
+				if good, in := counts[f]; in && good {
+					line.Good = append(line.Good, string(f))
+				} else if in {
+					line.Not = append(line.Not, string(f))
+				}
+			}
+			return line
+		})}, err
+}
+
+// GetSuppliers lists the suppliers.
+func (h *handlers) GetSuppliers(ctx context.Context, _ contract.GetSuppliersRequestObject) (contract.GetSuppliersResponseObject, error) {
+	suppliers, err := views.Suppliers(ctx, h.app)
+	return contract.GetSuppliers200JSONResponse{Rows: each(suppliers.Rows, supplierOf), More: suppliers.More}, err
+}
+
+func supplierOf(s trade.Supplier) contract.SupplierName {
+	return contract.SupplierName{
+		Code:       s.Code,
+		Name:       s.Name,
+		Currency:   string(s.Currency),
+		Status:     string(s.Status),
+		Kind:       string(s.Kind),
+		Incomplete: s.Incomplete,
+		Country:    s.Country,
+	}
+}
+
+func noteOf(n store.SupplierNote) contract.SupplierNote {
+	return contract.SupplierNote{
+		No:     &n.No,
+		Kind:   n.Kind,
+		Urgent: n.Urgent,
+		Text:   n.Text,
+		From:   string(n.From),
+		Until:  string(n.Until),
+		Stages: append([]string{}, n.Stages...),
+	}
+}
+
+func contactOf(c store.Contact) contract.Contact {
+	return contract.Contact{
+		Number:   &c.Number,
+		Name:     c.Name,
+		Role:     c.Role,
+		Mail:     c.Mail,
+		Phone:    c.Phone,
+		Language: c.Language,
+		Purposes: append([]string{}, c.Purposes...),
+	}
+}
+
+func priceOf(p store.ItemPrice) contract.AgreedPrice {
+	return contract.AgreedPrice{
+		Item:  p.Item,
+		From:  string(p.From),
+		Until: string(p.Until),
+		Least: p.Least.String(),
+		Price: p.Price.String(),
+		Base:  p.Base.String(),
+	}
+}
