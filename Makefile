@@ -35,7 +35,7 @@ test: ui/dist/index.html
 	$(MAKE) --no-print-directory reference
 
 check-format: ui/node_modules/.package-lock.json
-	@test -z "$$(gofmt -l bench cmd internal test ui/*.go)" || { gofmt -l bench cmd internal test ui/*.go; echo 'run make format'; exit 1; }
+	@test -z "$$(gofmt -l api bench cmd internal test ui/*.go)" || { gofmt -l api bench cmd internal test ui/*.go; echo 'run make format'; exit 1; }
 	cd ui && npx prettier --check --log-level warn .
 
 lint: ui/dist/index.html

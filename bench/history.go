@@ -90,7 +90,7 @@ func (w *world) payRun(ctx context.Context, invoices []int64, settle bool) error
 	if _, err := payments.ApproveRun(ctx, w.app, w.as("treasurer"), made.Number, 0); err != nil {
 		return err
 	}
-	sheet, err := views.Run(ctx, w.app, made.Number)
+	sheet, err := views.Run(ctx, w.app, made.Number, act.Actor{})
 	if err != nil {
 		return err
 	}

@@ -59,7 +59,7 @@ func Perform[T any](ctx context.Context, a *App, job Job, c Command, do func(*Wo
 				return err
 			}
 		}
-		w := &Work{Reading: r, Job: job, Actor: c.Actor.doing(job), address: c.Address, Cause: c.Cause}
+		w := &Work{Reading: r, Job: job, Actor: c.Actor.Doing(job), address: c.Address, Cause: c.Cause}
 		if answer, err = do(w); err != nil {
 			return err
 		}

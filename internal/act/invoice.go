@@ -3,9 +3,7 @@ package act
 import (
 	"encoding/json"
 	"errors"
-	"slices"
 
-	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/trade"
@@ -66,18 +64,6 @@ func Blocks(findings []finding.Finding) bool {
 		}
 	}
 	return false
-}
-
-// NotOwn refuses what a person may not do to an invoice that they keyed or corrected.
-func (w *Work) NotOwn(inv trade.Invoice) error {
-	makers, err := w.Makers(inv.ID)
-	if err != nil {
-		return err
-	}
-	if slices.ContainsFunc(makers, w.Actor.Is) {
-		return fault.New(fault.Forbidden, "", "The entry of invoice %d is your own; somebody else must decide on it.", inv.Number)
-	}
-	return nil
 }
 
 // FindingsOf are those of the last match with the acceptances since.

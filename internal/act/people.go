@@ -48,6 +48,23 @@ func (a Actor) Allowed(job Job) error {
 	return fault.New(fault.Forbidden, "", "%s may not do this. It takes the role %s.", a.Name, strings.Join(Permissions[job], " or "))
 }
 
+// Jobs are the commands that the actor may give and what they may see, by name.
+func (a Actor) Jobs() []Job {
+	var all []Job
+	for job := range Permissions {
+		if a.May(job) {
+			all = append(all, job)
+		}
+	}
+	for right := range Rights {
+		if a.MaySee(right) == nil {
+			all = append(all, right)
+		}
+	}
+	slices.Sort(all)
+	return all
+}
+
 // Holds tells whether a role is the actor's own.
 func (a Actor) Holds(role string) bool { return slices.Contains(a.Roles, role) }
 
@@ -56,9 +73,9 @@ func (a Actor) Has(role string) bool {
 	return a.Holds(role) || slices.ContainsFunc(a.InPlaceOf, func(o Actor) bool { return o.Holds(role) })
 }
 
-// doing is the actor as they give a command: as themselves where a role of their own
+// Doing is the actor as they give a command: as themselves where a role of their own
 // lets them, else in another's place, with that one's authority.
-func (a Actor) doing(job Job) Actor {
+func (a Actor) Doing(job Job) Actor {
 	if a.ID == Lagoon.ID || a.may(job) || own[job] {
 		return a
 	}

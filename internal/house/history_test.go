@@ -294,7 +294,7 @@ func payAnything(b *housetest.Bench, status string) error {
 	if _, err := payments.ApproveRun(b.Ctx, b.App, b.As("treasurer"), made.Number, 0); err != nil {
 		return err
 	}
-	sheet, err := views.Run(b.Ctx, b.App, made.Number)
+	sheet, err := views.Run(b.Ctx, b.App, made.Number, b.Actors["reader"])
 	if err != nil {
 		return err
 	}

@@ -254,7 +254,7 @@ var giving = map[act.Job]try{
 		return housetest.Drop(payments.SendRun(b.Ctx, b.App, actor, approved(b, maker, n), 0))
 	},
 	act.TakeAnswer: func(b *housetest.Bench, actor, maker act.Command, n int) error {
-		sheet, err := views.Run(b.Ctx, b.App, approved(b, maker, n))
+		sheet, err := views.Run(b.Ctx, b.App, approved(b, maker, n), b.Actors["reader"])
 		require.NoError(b.T, err)
 		return housetest.Drop(payments.TakeAnswer(b.Ctx, b.App, actor, housetest.Answer(store.Run{Message: sheet.Message}, "ACSC")))
 	},

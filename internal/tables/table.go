@@ -203,7 +203,7 @@ func importGroups(w *act.Work, kind Kind, table tabular.Table, groups [][]int) (
 			o := outcome
 			o.Row = i + 2
 			if failed != nil {
-				if !isFault(failed) {
+				if !fault.Refuses(failed) {
 					return answer, failed
 				}
 				o.Name, o.Outcome, o.Says = (tableRow{table.Columns, table.Rows[i]}).name(kind), "wrong", fault.Sentences(failed)
@@ -213,11 +213,6 @@ func importGroups(w *act.Work, kind Kind, table tabular.Table, groups [][]int) (
 		}
 	}
 	return answer, nil
-}
-
-func isFault(err error) bool {
-	var f *fault.Fault
-	return errors.As(err, &f)
 }
 
 func importRows(w *act.Work, kind Kind, table tabular.Table, group []int, answer *Answer) (RowOutcome, error) {

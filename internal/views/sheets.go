@@ -28,6 +28,7 @@ type OrderSheet struct {
 	TwoStep  bool
 	// Unsent says what the supplier has not been told yet.
 	Unsent []string
+	May    []act.Job
 }
 
 // Version is a revision of an order, why it was made and what it changed.
@@ -52,6 +53,7 @@ func Order(ctx context.Context, a *act.App, number int64, actor act.Actor) (Orde
 		if err := correspondence(r, &s); err != nil {
 			return s, err
 		}
+		s.May = mayOrder(actor, s.Order)
 		s.Thread, err = thread(r, s.Order, actor)
 		return s, err
 	})
@@ -103,49 +105,58 @@ type DeliverySheet struct {
 	CreditDue  bool // of a return: a credit note is expected
 	Entries    []store.Booked
 	Company    money.Currency // of the entries
+	May        []act.Job
 	Thread     []Event
 }
 
 // Delivery reads a delivery.
 func Delivery(ctx context.Context, a *act.App, number int64, actor act.Actor) (DeliverySheet, error) {
-	return act.Read(ctx, a, func(r act.Reading) (s DeliverySheet, err error) {
-		if s.Delivery, err = r.DeliveryByNumber(number); err != nil {
-			return s, act.Found(err, "There is no delivery %d.", number)
+	return act.Read(ctx, a, func(r act.Reading) (DeliverySheet, error) {
+		s, err := delivery(r, number, actor)
+		if err == nil {
+			s.May = mayDelivery(actor, &s)
 		}
-		if s.Order, err = r.Order(s.Delivery.Order, store.AllReserved); err != nil {
-			return s, err
-		}
-		if s.Lines, err = r.DeliveryLines(s.Delivery); err != nil {
-			return s, err
-		}
-		s.Company = r.Ours.Currency
-		s.CreditDue = s.Kind == store.Returned && creditDue(s.Order, s.Lines)
-		if s.ByName, err = r.NameOf(s.By); err != nil {
-			return s, err
-		}
-		if s.Entries, err = r.EntriesOf("delivery", number); err != nil {
-			return s, err
-		}
-		if s.Thread, err = thread(r, s.Order, actor); err != nil {
-			return s, err
-		}
-		if s.Lots, err = r.LotsIn(s.Delivery, s.Lines); err != nil {
-			return s, err
-		}
-		if s.Against, err = r.Tx.Against(s.ID); err != nil {
-			return s, err
-		}
-		if s.Kind == store.Arrived {
-			return s, deliveryRest(r, &s)
-		}
-		s.Reversible = s.Kind != store.Reversal && len(s.Against) == 0
-		if s.Delivery.Against != 0 {
-			original, err := r.DeliveryByID(s.Delivery.Against)
-			s.Original = original.Number
-			return s, err
-		}
-		return s, nil
+		return s, err
 	})
+}
+
+func delivery(r act.Reading, number int64, actor act.Actor) (s DeliverySheet, err error) {
+	if s.Delivery, err = r.DeliveryByNumber(number); err != nil {
+		return s, act.Found(err, "There is no delivery %d.", number)
+	}
+	if s.Order, err = r.Order(s.Delivery.Order, store.AllReserved); err != nil {
+		return s, err
+	}
+	if s.Lines, err = r.DeliveryLines(s.Delivery); err != nil {
+		return s, err
+	}
+	s.Company = r.Ours.Currency
+	s.CreditDue = s.Kind == store.Returned && creditDue(s.Order, s.Lines)
+	if s.ByName, err = r.NameOf(s.By); err != nil {
+		return s, err
+	}
+	if s.Entries, err = r.EntriesOf("delivery", number); err != nil {
+		return s, err
+	}
+	if s.Thread, err = thread(r, s.Order, actor); err != nil {
+		return s, err
+	}
+	if s.Lots, err = r.LotsIn(s.Delivery, s.Lines); err != nil {
+		return s, err
+	}
+	if s.Against, err = r.Tx.Against(s.ID); err != nil {
+		return s, err
+	}
+	if s.Kind == store.Arrived {
+		return s, deliveryRest(r, &s)
+	}
+	s.Reversible = s.Kind != store.Reversal && len(s.Against) == 0
+	if s.Delivery.Against != 0 {
+		original, err := r.DeliveryByID(s.Delivery.Against)
+		s.Original = original.Number
+		return s, err
+	}
+	return s, nil
 }
 
 // deliveryRest reads what only goods that came have.

@@ -17,6 +17,7 @@ import (
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/ubl"
 	"lagoon/internal/store"
 )
 
@@ -101,8 +102,10 @@ type InvoiceSheet struct {
 	CaptureBy string
 	MadeBy    string
 	Thread    []Event
-	Own       bool   // the actor keyed or corrected it
-	Rejected  string // why the bank rejected its latest payment, if it did
+	Own       bool // the actor keyed or corrected it
+	May       []act.Job
+	Hands     []map[finding.Way]error // by finding: why a way is not in the actor's hands
+	Rejected  string                  // why the bank rejected its latest payment, if it did
 	Company   money.Currency
 }
 
@@ -154,7 +157,18 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 		if s.Entries, err = r.EntriesOf("invoice", number); err != nil {
 			return s, err
 		}
-		return s, people(r, &s, actor)
+		if err := people(r, &s, actor); err != nil {
+			return s, err
+		}
+		s.May = mayInvoice(actor, &s)
+		for _, f := range s.Findings {
+			hands, err := inWhoseHands(r, actor, &s, f)
+			if err != nil {
+				return s, err
+			}
+			s.Hands = append(s.Hands, hands)
+		}
+		return s, nil
 	})
 }
 
@@ -196,6 +210,15 @@ func InvoicePaper(ctx context.Context, a *act.App, number int64) (store.Paper, [
 	return paper, content, err
 }
 
+// InvoicePage is what the file says that an invoice came as, by the reader that took it in.
+func InvoicePage(ctx context.Context, a *act.App, number int64) (trade.Invoice, error) {
+	_, content, err := InvoicePaper(ctx, a, number)
+	if err != nil {
+		return trade.Invoice{}, err
+	}
+	return ubl.Read(content)
+}
+
 // PaymentsView is what is to be released and paid.
 type PaymentsView struct {
 	Verified []store.InvoiceRow
@@ -227,10 +250,11 @@ type RunSheet struct {
 	Payments []store.Payment
 	Entries  []store.Booked
 	Company  money.Currency // of the entries
+	May      []act.Job
 }
 
 // Run reads a payment run.
-func Run(ctx context.Context, a *act.App, number int64) (RunSheet, error) {
+func Run(ctx context.Context, a *act.App, number int64, actor act.Actor) (RunSheet, error) {
 	return act.Read(ctx, a, func(r act.Reading) (s RunSheet, err error) {
 		if s.Run, err = r.RunByNumber(number); err != nil {
 			return s, act.Found(err, "There is no payment run %d.", number)
@@ -238,7 +262,7 @@ func Run(ctx context.Context, a *act.App, number int64) (RunSheet, error) {
 		if s.Payments, err = r.Payments(s.ID); err != nil {
 			return s, err
 		}
-		s.Company = r.Ours.Currency
+		s.Company, s.May = r.Ours.Currency, mayRun(actor, s.Run)
 		s.Entries, err = r.EntriesOf("payment", number)
 		return s, err
 	})

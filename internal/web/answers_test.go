@@ -177,6 +177,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	for _, i := range fetch[[]contract.InvoiceSlip](t, a.client, server.URL+"/api/invoices") {
 		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/invoices/%d", i.Number)))
 		a.get(fmt.Sprintf("/api/invoices/%d/paper", i.Number))
+		a.get(fmt.Sprintf("/api/invoices/%d/page", i.Number))
 	}
 	for number := 301; a.get(fmt.Sprintf("/api/runs/%d", number)) == http.StatusOK; number++ {
 		a.get(fmt.Sprintf("/api/runs/%d/file", number))

@@ -78,3 +78,8 @@ func (n *numbers) check(err error, text, field, what, places string) {
 
 // entered is an amount as it was typed; what it comes to the job knows, with its currency.
 func entered(text *string) money.Entered { return money.Entered(strings.TrimSpace(value(text))) }
+
+// jobsOf names commands by their operations.
+func jobsOf(jobs []act.Job) []string {
+	return each(jobs, func(j act.Job) string { return string(j) })
+}

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"io"
@@ -94,6 +95,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		}),
 		Taxes:      taxesOf(s.Totals, currency),
 		Totals:     totalsOf(inv, s.Totals),
+		May:        jobsOf(s.May),
 		Findings:   each(s.Findings, findingOf(p)),
 		Holds:      each(s.Holds, holdOf(actor)),
 		Entries:    each(s.Entries, entryOf(s.Company)),
@@ -105,6 +107,17 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		Own:        s.Own,
 		Thread:     each(s.Thread, eventOf),
 		Lines:      []contract.InvoiceLine{},
+	}
+	for i := range sheet.Findings { // a way that is in somebody else's hands says in whose
+		f := &sheet.Findings[i]
+		ways := f.Ways
+		f.Ways = []contract.Way{}
+		for _, w := range ways {
+			if err, open := s.Hands[i][finding.Way(w.Way)]; open {
+				w.Whose = refusal(p, err)
+				f.Ways = append(f.Ways, w)
+			}
+		}
 	}
 	if s.Supplier != nil {
 		supplier := supplierOf(*s.Supplier)
@@ -203,6 +216,50 @@ func (h *handlers) GetPaper(ctx context.Context, r contract.GetPaperRequestObjec
 	}
 	download(ctx, paper.Name)
 	return contract.GetPaper200ApplicationoctetStreamResponse{Body: bytes.NewReader(content), ContentLength: paper.Size}, nil
+}
+
+// GetInvoicePage reads the file anew that an invoice came as.
+func (h *handlers) GetInvoicePage(ctx context.Context, r contract.GetInvoicePageRequestObject) (contract.GetInvoicePageResponseObject, error) {
+	inv, err := views.InvoicePage(ctx, h.app, r.Number)
+	if err != nil {
+		return nil, err
+	}
+	text := func(a money.Amount) string { return a.Text(inv.Currency) }
+	page := contract.GetInvoicePage200JSONResponse{
+		Supplier:  inv.SupplierStated,
+		TaxId:     inv.TaxIDStated,
+		Number:    inv.SupplierNumber,
+		Date:      string(inv.Date),
+		Due:       string(inv.DueStated),
+		Order:     inv.OrderStated,
+		Currency:  string(inv.Currency),
+		Prepaid:   text(inv.Prepaid),
+		Total:     text(inv.StatedTotal - inv.Prepaid),
+		Iban:      accountFor(ctx, inv.IBAN),
+		Reference: inv.PaymentReference,
+		Note:      inv.Note,
+		Lines:     []contract.PageLine{},
+	}
+	for _, l := range inv.Lines {
+		net, err := l.Net(inv.Currency)
+		if err != nil {
+			return nil, err
+		}
+		page.Lines = append(page.Lines, contract.PageLine{No: l.No, Name: l.Description, Quantity: some(l.Quantity.String()), UnitName: some(say.Unit(l.Unit)),
+			Price: some(l.Price.String()), Base: some(l.Base.String()), Net: text(net)})
+	}
+	for _, c := range inv.Charges {
+		if c.Allowance {
+			c.Amount = -c.Amount
+		}
+		page.Lines = append(page.Lines, contract.PageLine{Name: cmp.Or(c.Reason, c.Kind), Net: text(c.Amount)})
+	}
+	var tax money.Amount
+	for _, t := range inv.Taxes {
+		tax += t.Amount
+	}
+	page.Tax = text(tax)
+	return page, nil
 }
 
 func download(ctx context.Context, name string) {

@@ -81,7 +81,7 @@ func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 		Note:           o.Note,
 		Revision:       o.Revision,
 		TwoStep:        s.TwoStep,
-		Untouched:      o.Touched() == nil,
+		May:            jobsOf(s.May),
 		Unsent:         append([]string{}, s.Unsent...),
 		Lines:          each(o.Lines, func(l *trade.OrderLine) contract.OrderLine { return orderLineOf(l, s.Policy, o.Currency, p) }),
 		Thread:         each(s.Thread, eventOf),

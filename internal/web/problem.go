@@ -75,6 +75,15 @@ func problemOf(p say.Printer, err error) (int, contract.Problem) {
 	return statuses[f.Kind], contract.Problem{Kind: contract.Kind(f.Kind), Sentence: p.Refusal(f), Field: f.Field, Problems: fieldProblems(p, err)}
 }
 
+// refusal is the sentence of a refusal, or empty where there is none.
+func refusal(p say.Printer, err error) string {
+	var f *fault.Fault
+	if errors.As(err, &f) {
+		return p.Refusal(f)
+	}
+	return ""
+}
+
 // fieldProblems are all refusals of an entry, each with its field.
 func fieldProblems(p say.Printer, err error) []contract.FieldProblem {
 	var all fault.Faults

@@ -148,7 +148,7 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 		At:         s.At,
 		SecondPart: s.SecondPart,
 		Original:   some(s.Original),
-		Reversible: s.Reversible,
+		May:        jobsOf(s.May),
 		Currency:   string(s.Order.Currency),
 		Photos:     s.Photos,
 		Against: each(s.Against, func(a store.Delivery) contract.AgainstName {
@@ -160,9 +160,6 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 	closed := map[int64]bool{}
 	for _, l := range s.Closed {
 		closed[l] = true
-	}
-	for _, q := range s.Returnable {
-		d.Returnable = d.Returnable || q > 0
 	}
 	d.Lines = each(s.Lines, func(l store.ReceiptLine) contract.BookedLine {
 		line := s.Order.LineByID(l.OrderLine)

@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -108,7 +109,7 @@ func TestGoodsComeAndGoOverTheWire(t *testing.T) {
 		kinds[a.Kind] = a.Number
 	}
 	require.Equal(t, map[string]int64{"return": returned.Number, "reversal": reversed.Number}, kinds)
-	require.False(t, sheet.Reversible)
+	require.False(t, slices.Contains(sheet.May, "reverseDelivery"))
 	after := fetch[contract.OpenLines](t, c, fmt.Sprintf("%s/api/lines?item=KRILL&order=%d", server.URL, line.Order)).Rows
 	require.Len(t, after, 1)
 	require.NotEqual(t, line.Rest, after[0].Rest, "what went back for credit is not expected again")

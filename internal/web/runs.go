@@ -52,7 +52,7 @@ func (h *handlers) MakeRun(ctx context.Context, r contract.MakeRunRequestObject)
 
 // GetRun reads one run.
 func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (contract.GetRunResponseObject, error) {
-	s, err := views.Run(ctx, h.app, r.Number)
+	s, err := views.Run(ctx, h.app, r.Number, actorOf(ctx))
 	if err != nil {
 		return nil, err
 	}
@@ -70,6 +70,7 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 		Message:    s.Message,
 		File:       s.Paper != 0,
 		Mine:       s.MadeBy == actorOf(ctx).ID,
+		May:        jobsOf(s.May),
 		Entries:    each(s.Entries, entryOf(s.Company)),
 		Payments: each(s.Payments, func(p store.Payment) contract.RunPayment {
 			return contract.RunPayment{

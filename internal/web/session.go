@@ -27,6 +27,7 @@ func (h *handlers) session(ctx context.Context, actor *act.Actor) (contract.Sess
 		return contract.Session{}, err
 	}
 	s := contract.Session{
+		May:        []string{},
 		Configured: setting.Configured,
 		Demo:       h.demo != "",
 		Company:    setting.Company.Name,
@@ -50,6 +51,7 @@ func (h *handlers) session(ctx context.Context, actor *act.Actor) (contract.Sess
 				}
 			}
 		}
+		s.May = jobsOf(actor.Jobs())
 	} else if h.demo != "" {
 		people, err := h.people(ctx)
 		if err != nil {

@@ -130,3 +130,9 @@ func Sentences(err error) string {
 	}
 	return strings.Join(lines, " ")
 }
+
+// Refuses tells whether err is a refusal, or several, and no trouble inside.
+func Refuses(err error) bool {
+	var f *Fault
+	return errors.As(err, &f)
+}

@@ -8,7 +8,6 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
-	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
@@ -30,8 +29,7 @@ func Hold(ctx context.Context, a *act.App, c act.Command, entry HoldEntry) (Held
 		if err != nil {
 			return Held{}, err
 		}
-		switch s.State {
-		case trade.InPayment, trade.Paid, trade.Void, trade.Refused:
+		if !act.InvoiceSteps.Allow(s.State, act.HoldInvoice) {
 			return Held{}, fault.New(fault.Refused, "", "Invoice %d is %s; a hold would stop nothing any more.", inv.Number, say.State(string(s.State)))
 		}
 		if say.HoldReason(entry.Reason) == "" {
@@ -74,7 +72,7 @@ func Lift(ctx context.Context, a *act.App, c act.Command, entry LiftEntry) (Held
 			return Held{}, err
 		}
 		if h.By != w.Actor.ID {
-			if err := w.NotOwn(inv); err != nil {
+			if err := w.NotOwn(inv, w.Actor); err != nil {
 				return Held{}, err
 			}
 		}

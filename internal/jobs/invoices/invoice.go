@@ -119,7 +119,7 @@ func Correct(ctx context.Context, a *act.App, c act.Command, number int64, entry
 		if err != nil {
 			return act.Captured{}, err
 		}
-		if !s.State.Unsettled() {
+		if !act.InvoiceSteps.Allow(s.State, act.CorrectInvoice) {
 			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; its entry stands.", number, say.State(string(s.State)))
 		}
 		inv, err := entered(w.Reading, entry)

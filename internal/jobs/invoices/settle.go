@@ -11,8 +11,6 @@ import (
 	"lagoon/internal/core/book"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
-	"lagoon/internal/core/match"
-	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
@@ -41,7 +39,7 @@ func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptE
 		if err != nil {
 			return act.Captured{}, err
 		}
-		if !s.State.Unsettled() && s.State != trade.Verified {
+		if !act.InvoiceSteps.Allow(s.State, act.AcceptFinding) {
 			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; there is nothing to accept any more.", inv.Number, say.State(string(s.State)))
 		}
 		at := slices.IndexFunc(findings, func(f finding.Finding) bool {
@@ -57,14 +55,11 @@ func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptE
 		case strings.TrimSpace(entry.Note) == "":
 			return act.Captured{}, fault.New(fault.Invalid, "note", "Say in a note why the difference is accepted.")
 		}
-		if err := w.NotOwn(inv); err != nil {
+		if w.Actor, err = w.Acceptor(w.Actor, inv, s, f); err != nil {
 			return act.Captured{}, err
 		}
 		difference, err := f.Difference.Convert(inv.Rate, inv.Currency, w.Ours.Currency)
 		if err != nil {
-			return act.Captured{}, err
-		}
-		if err := authorised(w, inv, s, f, difference); err != nil {
 			return act.Captured{}, err
 		}
 		accepted := finding.Acceptance{Kind: f.Kind, Line: f.Line, Side: f.Side(), About: f.About(), Difference: f.Difference, Excess: f.Excess, Note: strings.TrimSpace(entry.Note)}
@@ -79,60 +74,6 @@ func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptE
 		}
 		return matched(w, inv, s, "difference accepted by "+w.Actor.Name, nil)
 	})
-}
-
-// authorised refuses an acceptance past the person's authority. That a bank account
-// differs is no amount: it takes a second person, not an authority. Where one's own does
-// not reach, that of whoever one stands in for may; what they accepted counts with it.
-func authorised(w *act.Work, inv trade.Invoice, s store.InvoiceState, f finding.Finding, difference money.Amount) error {
-	if !f.Sort().Authority {
-		return nil
-	}
-	if !w.Actor.Has("approver") {
-		return fault.New(fault.Forbidden, "", "Accepting a difference takes the role approver.")
-	}
-	f.Difference = difference
-	sum, err := acceptedWith(w, s, f, w.Actor)
-	if err != nil {
-		return err
-	}
-	if w.Actor.Holds("approver") || w.Actor.Acting != nil {
-		if sum <= w.Actor.Authority {
-			return nil
-		}
-	}
-	for i := range w.Actor.InPlaceOf {
-		other := w.Actor.InsteadOf(&w.Actor.InPlaceOf[i])
-		if !w.Actor.InPlaceOf[i].Holds("approver") {
-			continue
-		}
-		if sum, err = acceptedWith(w, s, f, other); err != nil {
-			return err
-		}
-		if sum <= other.Authority {
-			w.Actor = other
-			return w.NotOwn(inv)
-		}
-	}
-	p, currency := w.Actor.Printer, w.Ours.Currency
-	return fault.New(fault.Forbidden, "",
-		"The differences you accept on this invoice come to %s; your authority is %s. Somebody with more must accept it.", p.Money(sum, currency),
-		p.Money(w.Actor.Authority, currency))
-}
-
-// acceptedWith is what an actor's acceptances on an invoice, and those of whom they act
-// for, come to with one more.
-func acceptedWith(w *act.Work, s store.InvoiceState, f finding.Finding, actor act.Actor) (money.Amount, error) {
-	before, err := w.AcceptedBy(s.Revision, actor.ID)
-	if err == nil && actor.Acting != nil {
-		var theirs []finding.Finding
-		theirs, err = w.AcceptedBy(s.Revision, actor.Acting.ID)
-		before = append(before, theirs...)
-	}
-	before = slices.DeleteFunc(before, func(b finding.Finding) bool {
-		return !b.Sort().Authority || b.Same(f)
-	})
-	return match.Authority(append(before, f)), err
 }
 
 // redescribe brings up to date what lists show of a verified invoice.
@@ -154,7 +95,7 @@ func Refuse(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (a
 		if err != nil {
 			return act.Captured{}, err
 		}
-		if !s.State.Unsettled() {
+		if !act.InvoiceSteps.Allow(s.State, act.RefuseInvoice) {
 			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s and cannot be refused any more.", inv.Number, say.State(string(s.State)))
 		}
 		return end(w, inv, s, trade.Refused, entry)
@@ -169,7 +110,7 @@ func Void(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (act
 		if err != nil {
 			return act.Captured{}, err
 		}
-		if s.State != trade.Verified {
+		if !act.InvoiceSteps.Allow(s.State, act.VoidInvoice) {
 			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; only a verified one that is not released can be made void.",
 				inv.Number, say.State(string(s.State)))
 		}

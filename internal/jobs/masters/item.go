@@ -230,7 +230,7 @@ type ItemSheet struct {
 	Sellers []Seller
 	Units   []UnitEntry
 	Limits  []store.LimitRule
-	Owners  []Owner // who changed them, and nobody else has confirmed it
+	Owners  []Owner        // who changed them, and nobody else has confirmed it
 	Company money.Currency // of the limits
 }
 

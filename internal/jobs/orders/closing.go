@@ -75,7 +75,7 @@ func planClosing(r act.Reading, entry ClosingEntry) (Closing, []*trade.Order, er
 		if line == nil {
 			return plan, nil, fault.New(fault.NotFound, "lines", "Order %d has no line %d.", ref.Order, ref.Line)
 		}
-		if order.State != trade.Issued {
+		if !act.OrderSteps.Allow(order.State, act.CloseLines) {
 			faults = append(faults, fault.New(fault.Refused, fmt.Sprintf("lines[%d]", i), "Order %d is %s.", order.Number, order.State))
 		} else if f := trade.CheckClose(line, entry.Goods, entry.Invoices); f != nil {
 			f.Field = fmt.Sprintf("lines[%d]", i)
@@ -245,7 +245,7 @@ func Cancel(ctx context.Context, a *act.App, c act.Command, number, version int6
 		if strings.TrimSpace(reason) == "" {
 			return Issued{}, fault.New(fault.Invalid, "reason", "Say why the order is cancelled.")
 		}
-		if order.State != trade.Issued {
+		if !act.OrderSteps.Allow(order.State, act.CancelOrder) {
 			return Issued{}, fault.New(fault.Refused, "", "Order %d is %s already.", number, order.State)
 		}
 		if l := order.Touched(); l != nil {

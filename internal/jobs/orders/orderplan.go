@@ -40,7 +40,7 @@ func planOrder(r act.Reading, entry Entry, before *trade.Order) (Planned, error)
 	var err error
 	if before != nil {
 		order.ID, order.Number, order.IssuedOn, order.Rate, order.Revision = before.ID, before.Number, before.IssuedOn, before.Rate, before.Revision+1
-		if before.State != trade.Issued {
+		if !act.OrderSteps.Allow(before.State, act.ChangeOrder) {
 			refuse(fault.Refused, "", "Order %d is %s, so it cannot be changed.", before.Number, before.State)
 		}
 		plan.Supplier, err = r.Supplier(before.SupplierID)

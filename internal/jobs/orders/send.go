@@ -359,7 +359,7 @@ func Answer(ctx context.Context, a *act.App, c act.Command, entry AnswerEntry) (
 		if _, err := day.Parse(string(entry.PromisedOn)); err != nil {
 			return Issued{}, fault.New(fault.Invalid, "promisedOn", "Enter the day that the supplier promises.")
 		}
-		if order.State != trade.Issued {
+		if !act.OrderSteps.Allow(order.State, act.AnswerOrder) {
 			return Issued{}, fault.New(fault.Refused, "", "Order %d is %s.", order.Number, order.State)
 		}
 		answer := store.Answer{

@@ -31,7 +31,7 @@ func proposed(b *housetest.Bench, number string) (bill act.Captured, run int64) 
 
 func paymentsOf(b *housetest.Bench, run int64) []store.Payment {
 	b.T.Helper()
-	sheet, err := views.Run(b.Ctx, b.App, run)
+	sheet, err := views.Run(b.Ctx, b.App, run, b.Actors["reader"])
 	require.NoError(b.T, err)
 	return sheet.Payments
 }
@@ -64,7 +64,7 @@ func TestARunIsProposedAgain(t *testing.T) {
 		require.NoError(t, err)
 		again := b.Approve(made.Number)
 		require.Contains(t, again.Changes[0], "is no bank day")
-		sheet, err := views.Run(b.Ctx, b.App, again.Number)
+		sheet, err := views.Run(b.Ctx, b.App, again.Number, b.Actors["reader"])
 		require.NoError(t, err)
 		require.Equal(t, saturday.Add(2), sheet.PayOn)
 		b.Proved()
@@ -187,7 +187,7 @@ func TestAPaymentComesBack(t *testing.T) {
 	b := housetest.SetUp(t)
 	bill, run := proposed(b, "A-1")
 	b.Approve(run)
-	sheet, err := views.Run(b.Ctx, b.App, run)
+	sheet, err := views.Run(b.Ctx, b.App, run, b.Actors["reader"])
 	require.NoError(t, err)
 	require.NoError(t, housetest.Drop(payments.TakeAnswer(b.Ctx, b.App, b.As("treasurer"), housetest.Answer(sheet.Run, "ACSC"))))
 	require.Equal(t, trade.Paid, b.State(bill.Number).State)

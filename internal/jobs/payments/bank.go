@@ -34,7 +34,7 @@ func SendRun(ctx context.Context, a *act.App, c act.Command, number, version int
 		return RunMade{}, fmt.Errorf("sending run %d: %w", number, err)
 	}
 	return act.Perform(ctx, a, act.SendRun, c, func(w *act.Work) (RunMade, error) {
-		run, payments, err := run(w, number, version, store.RunApproved)
+		run, payments, err := run(w, number, version)
 		if err != nil {
 			return RunMade{}, err
 		}
@@ -283,7 +283,7 @@ func DeclareLost(ctx context.Context, a *act.App, c act.Command, entry RunEnding
 }
 
 func undoRun(w *act.Work, entry RunEnding, from, into, what string) (RunMade, error) {
-	run, payments, err := run(w, entry.Number, entry.Version, from)
+	run, payments, err := run(w, entry.Number, entry.Version)
 	if err != nil {
 		return RunMade{}, err
 	}

@@ -63,13 +63,13 @@ func ReleaseInvoices(ctx context.Context, a *act.App, c act.Command, numbers []i
 }
 
 func release(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
-	if s.State != trade.Verified {
+	if !act.InvoiceSteps.Allow(s.State, act.ReleaseInvoices) {
 		return fault.New(fault.Refused, "", "Invoice %d is %s; only a verified one can be released.", inv.Number, say.State(string(s.State)))
 	}
 	if why, err := standsAgainst(w.Reading, inv, s); err != nil || why != "" {
 		return errors.Join(err, refusedIf(why))
 	}
-	if err := w.NotOwn(inv); err != nil {
+	if err := w.NotOwn(inv, w.Actor); err != nil {
 		return err
 	}
 	before := s.State
@@ -319,8 +319,9 @@ func addPayment(w *act.Work, run store.Run, p pay.Payment) error {
 	return w.AddPayment(run.ID, payment)
 }
 
-// run reads a run and checks the version that the person saw and its state.
-func run(w *act.Work, number, version int64, states ...string) (store.Run, []store.Payment, error) {
+// run reads a run and checks the version that the person saw, and that its state leaves the
+// command at hand.
+func run(w *act.Work, number, version int64) (store.Run, []store.Payment, error) {
 	run, err := w.RunByNumber(number)
 	if err != nil {
 		return run, nil, act.Found(err, "There is no payment run %d.", number)
@@ -328,7 +329,7 @@ func run(w *act.Work, number, version int64, states ...string) (store.Run, []sto
 	if err := w.Changed("run", number, version, run.Version); err != nil {
 		return run, nil, err
 	}
-	if !slices.Contains(states, run.State) {
+	if !act.RunSteps.Allow(run.State, w.Job) {
 		return run, nil, fault.New(fault.Changed, "", "Run %d is %s already.", number, say.State(run.State))
 	}
 	payments, err := w.Payments(run.ID)
@@ -341,7 +342,7 @@ func run(w *act.Work, number, version int64, states ...string) (store.Run, []sto
 // it would be made now, in its maker's name.
 func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version int64) (RunMade, error) {
 	return act.Perform(ctx, a, act.ApproveRun, c, func(w *act.Work) (RunMade, error) {
-		run, payments, err := run(w, number, version, store.RunProposed)
+		run, payments, err := run(w, number, version)
 		if err != nil {
 			return RunMade{}, err
 		}
@@ -380,7 +381,7 @@ func approve(w *act.Work, p store.Payment) error {
 		if err != nil {
 			return err
 		}
-		if err := w.NotOwn(inv); err != nil {
+		if err := w.NotOwn(inv, w.Actor); err != nil {
 			return err
 		}
 		if err := moveInvoice(w, inv, s, trade.InPayment); err != nil {
@@ -474,7 +475,7 @@ func paymentFile(w *act.Work, run store.Run, payments []store.Payment) ([]byte, 
 // DiscardRun ends a run that is not approved; its invoices can be paid by another.
 func DiscardRun(ctx context.Context, a *act.App, c act.Command, number, version int64) (RunMade, error) {
 	return act.Perform(ctx, a, act.DiscardRun, c, func(w *act.Work) (RunMade, error) {
-		run, payments, err := run(w, number, version, store.RunProposed)
+		run, payments, err := run(w, number, version)
 		if err != nil {
 			return RunMade{}, err
 		}

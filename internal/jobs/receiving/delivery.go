@@ -44,7 +44,7 @@ type DeliveryPlan struct {
 type Booked struct {
 	Number, Entry int64
 	Value         money.Money // in company currency
-	Moves         []int64 // numbers of the invoices that this wakes
+	Moves         []int64     // numbers of the invoices that this wakes
 }
 
 // PlanDelivery tells what a delivery would book, without booking it.

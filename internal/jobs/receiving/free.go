@@ -6,7 +6,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"slices"
 	"strings"
 
 	"lagoon/internal/act"
@@ -70,7 +69,7 @@ func acceptFree(w *act.Work, order *trade.Order, line *trade.OrderLine, entry Fr
 		answer.Quantity += a.Quantity
 		value += a.Base
 	}
-	if err := authority(w, value); err != nil {
+	if w.Actor, err = w.Authorised(w.Actor, value); err != nil {
 		return Accepted{}, err
 	}
 	d := store.Delivery{Kind: store.Free, Order: order.ID, Day: w.Today(), Reason: strings.TrimSpace(entry.Note), By: w.Actor.ID, At: w.Instant()}
@@ -96,19 +95,4 @@ func acceptFree(w *act.Work, order *trade.Order, line *trade.OrderLine, entry Fr
 	return answer, errors.Join(w.TouchOrder(order), w.Wake(order.ID, 0, fmt.Sprintf("rest of order %d line %d accepted as free of charge", order.Number, line.No)),
 		w.MakeFindable(fmt.Sprintf("%d %s", d.Number, order.Supplier), label),
 		w.Record("delivery", d.Number, nil, entry), w.Record("order", order.Number, nil, struct{ Free int64 }{d.Number}))
-}
-
-// authority refuses what is worth more than the person's authority, in the company's currency.
-// Where one's own does not reach, that of whoever one stands in for may.
-func authority(w *act.Work, worth money.Amount) error {
-	reaches := func(a act.Actor) bool { return worth <= a.Authority }
-	if (w.Actor.Holds("approver") || w.Actor.Acting != nil) && reaches(w.Actor) {
-		return nil
-	}
-	if at := slices.IndexFunc(w.Actor.InPlaceOf, func(o act.Actor) bool { return o.Holds("approver") && reaches(o) }); at >= 0 {
-		w.Actor = w.Actor.InsteadOf(&w.Actor.InPlaceOf[at])
-		return nil
-	}
-	p, currency := w.Actor.Printer, w.Ours.Currency
-	return fault.New(fault.Forbidden, "", "This is worth %s; your authority is %s. Somebody with more must do it.", p.Money(worth, currency), p.Money(w.Actor.Authority, currency))
 }

@@ -115,7 +115,7 @@ func enterNotice(w *act.Work, entry NoticeEntry, paper int64) (Noticed, error) {
 	refuse := func(field, sentence string, operands ...any) {
 		faults = append(faults, fault.New(fault.Invalid, field, sentence, operands...))
 	}
-	if order.State != trade.Issued {
+	if !act.OrderSteps.Allow(order.State, act.EnterNotice) {
 		refuse("order", "Order %d is %s, so nothing can be announced on it.", order.Number, order.State)
 	}
 	if strings.TrimSpace(entry.Reference) == "" {

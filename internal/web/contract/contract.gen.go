@@ -516,25 +516,26 @@ type DeliverySheet struct {
 	Currency  string `json:"currency"`
 
 	// Day A civil date, YYYY-MM-DD.
-	Day        Day          `json:"day"`
-	Entries    []Entry      `json:"entries"`
-	Kind       string       `json:"kind"`
-	Lines      []BookedLine `json:"lines"`
-	Note       string       `json:"note"`
-	Number     int64        `json:"number"`
-	Order      int64        `json:"order"`
-	Original   *int64       `json:"original,omitempty"`
-	Outcome    string       `json:"outcome"`
-	Photos     int          `json:"photos"`
-	Place      string       `json:"place"`
-	Reason     string       `json:"reason"`
-	Returnable bool         `json:"returnable"`
-	ReversedBy *int64       `json:"reversedBy,omitempty"`
-	Reverses   *int64       `json:"reverses,omitempty"`
-	Reversible bool         `json:"reversible"`
-	SecondPart bool         `json:"secondPart"`
-	Supplier   string       `json:"supplier"`
-	Thread     []Event      `json:"thread"`
+	Day     Day          `json:"day"`
+	Entries []Entry      `json:"entries"`
+	Kind    string       `json:"kind"`
+	Lines   []BookedLine `json:"lines"`
+
+	// May What this person may do with it now
+	May        []string `json:"may"`
+	Note       string   `json:"note"`
+	Number     int64    `json:"number"`
+	Order      int64    `json:"order"`
+	Original   *int64   `json:"original,omitempty"`
+	Outcome    string   `json:"outcome"`
+	Photos     int      `json:"photos"`
+	Place      string   `json:"place"`
+	Reason     string   `json:"reason"`
+	ReversedBy *int64   `json:"reversedBy,omitempty"`
+	Reverses   *int64   `json:"reverses,omitempty"`
+	SecondPart bool     `json:"secondPart"`
+	Supplier   string   `json:"supplier"`
+	Thread     []Event  `json:"thread"`
 }
 
 // Done defines model for Done.
@@ -880,6 +881,36 @@ type InvoiceLine struct {
 	UnitName string  `json:"unitName"`
 }
 
+// InvoicePage defines model for InvoicePage.
+type InvoicePage struct {
+	Currency string `json:"currency"`
+
+	// Date A civil date, YYYY-MM-DD.
+	Date Day `json:"date"`
+
+	// Due A civil date, YYYY-MM-DD.
+	Due  Day    `json:"due"`
+	Iban string `json:"iban"`
+
+	// Lines Lines, then charges and allowances of the whole.
+	Lines  []PageLine `json:"lines"`
+	Note   string     `json:"note"`
+	Number string     `json:"number"`
+	Order  string     `json:"order"`
+
+	// Prepaid An exact number with a decimal point.
+	Prepaid   Decimal `json:"prepaid"`
+	Reference string  `json:"reference"`
+	Supplier  string  `json:"supplier"`
+
+	// Tax An exact number with a decimal point.
+	Tax   Decimal `json:"tax"`
+	TaxId string  `json:"taxId"`
+
+	// Total An exact number with a decimal point.
+	Total Decimal `json:"total"`
+}
+
 // InvoicePile defines model for InvoicePile.
 type InvoicePile struct {
 	// More How many more there are than are given, counted as far as 10,000.
@@ -918,8 +949,11 @@ type InvoiceSheet struct {
 	Iban      string        `json:"iban"`
 	Kind      string        `json:"kind"`
 	Lines     []InvoiceLine `json:"lines"`
-	Note      string        `json:"note"`
-	Number    int64         `json:"number"`
+
+	// May What this person may do with it now
+	May    []string `json:"may"`
+	Note   string   `json:"note"`
+	Number int64    `json:"number"`
 
 	// Open An exact number with a decimal point.
 	Open        Decimal `json:"open"`
@@ -1461,6 +1495,9 @@ type OrderSheet struct {
 	IssuedOn Day         `json:"issuedOn"`
 	Lines    []OrderLine `json:"lines"`
 
+	// May What this person may do with it now, by operation.
+	May []string `json:"may"`
+
 	// Net An exact number with a decimal point.
 	Net            Decimal        `json:"net"`
 	Note           string         `json:"note"`
@@ -1478,11 +1515,8 @@ type OrderSheet struct {
 	Thread         []Event        `json:"thread"`
 	TwoStep        bool           `json:"twoStep"`
 	Unsent         []string       `json:"unsent"`
-
-	// Untouched Nothing was received or invoiced, so it may be cancelled.
-	Untouched bool           `json:"untouched"`
-	Version   int64          `json:"version"`
-	Versions  []OrderVersion `json:"versions"`
+	Version        int64          `json:"version"`
+	Versions       []OrderVersion `json:"versions"`
 
 	// WantedOn A civil date, YYYY-MM-DD.
 	WantedOn Day `json:"wantedOn"`
@@ -1525,6 +1559,26 @@ type OrderVersion struct {
 	Changes  []string `json:"changes"`
 	Reason   string   `json:"reason"`
 	Revision int      `json:"revision"`
+}
+
+// PageLine defines model for PageLine.
+type PageLine struct {
+	// Base An exact number with a decimal point.
+	Base *Decimal `json:"base,omitempty"`
+	Name string   `json:"name"`
+
+	// Net An exact number with a decimal point.
+	Net Decimal `json:"net"`
+
+	// No Zero of what is no line.
+	No int `json:"no"`
+
+	// Price An exact number with a decimal point.
+	Price *Decimal `json:"price,omitempty"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity *Decimal `json:"quantity,omitempty"`
+	UnitName *string  `json:"unitName,omitempty"`
 }
 
 // Passing defines model for Passing.
@@ -1875,9 +1929,12 @@ type RunSheet struct {
 	Iban    string  `json:"iban"`
 	MadeAt  string  `json:"madeAt"`
 	MadeBy  string  `json:"madeBy"`
-	Message string  `json:"message"`
-	Mine    bool    `json:"mine"`
-	Number  int64   `json:"number"`
+
+	// May What this person may do with it now
+	May     []string `json:"may"`
+	Message string   `json:"message"`
+	Mine    bool     `json:"mine"`
+	Number  int64    `json:"number"`
 
 	// PayOn A civil date, YYYY-MM-DD.
 	PayOn    Day          `json:"payOn"`
@@ -1949,14 +2006,17 @@ type Sending struct {
 // Session defines model for Session.
 type Session struct {
 	// BankDay The first day from today on which banks settle payments.
-	BankDay    string    `json:"bankDay"`
-	Company    string    `json:"company"`
-	Configured bool      `json:"configured"`
-	Currency   string    `json:"currency"`
-	Demo       bool      `json:"demo"`
-	Password   *string   `json:"password,omitempty"`
-	People     *[]Person `json:"people,omitempty"`
-	Person     *Person   `json:"person,omitempty"`
+	BankDay    string `json:"bankDay"`
+	Company    string `json:"company"`
+	Configured bool   `json:"configured"`
+	Currency   string `json:"currency"`
+	Demo       bool   `json:"demo"`
+
+	// May What the person may do and see
+	May      []string  `json:"may"`
+	Password *string   `json:"password,omitempty"`
+	People   *[]Person `json:"people,omitempty"`
+	Person   *Person   `json:"person,omitempty"`
 
 	// Today A civil date, YYYY-MM-DD.
 	Today Day `json:"today"`
@@ -2181,6 +2241,9 @@ type Way struct {
 	Books string `json:"books"`
 	Label string `json:"label"`
 	Way   string `json:"way"`
+
+	// Whose Why it is not in this person's hands; empty where it is.
+	Whose string `json:"whose"`
 }
 
 // Key defines model for Key.
@@ -2987,6 +3050,9 @@ type ServerInterface interface {
 	// HoldInvoice Put a payment hold on the invoice.
 	// (POST /api/invoices/{number}/hold)
 	HoldInvoice(c *gin.Context, number int64, params HoldInvoiceParams)
+	// GetInvoicePage What the file says that the invoice came as, read anew.
+	// (GET /api/invoices/{number}/page)
+	GetInvoicePage(c *gin.Context, number int64)
 	// GetPaper The file that the invoice came as.
 	// (GET /api/invoices/{number}/paper)
 	GetPaper(c *gin.Context, number int64)
@@ -4688,6 +4754,31 @@ func (siw *ServerInterfaceWrapper) HoldInvoice(c *gin.Context) {
 	}
 
 	siw.Handler.HoldInvoice(c, number, params)
+}
+
+// GetInvoicePage operation middleware
+func (siw *ServerInterfaceWrapper) GetInvoicePage(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetInvoicePage(c, number)
 }
 
 // GetPaper operation middleware
@@ -7674,6 +7765,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/invoices/numbered", wrapper.GetNumbered)
 	router.GET(options.BaseURL+"/api/invoices/:number", wrapper.GetInvoice)
 	router.GET(options.BaseURL+"/api/invoices/:number/paper", wrapper.GetPaper)
+	router.GET(options.BaseURL+"/api/invoices/:number/page", wrapper.GetInvoicePage)
 	router.POST(options.BaseURL+"/api/invoices/:number/accept", wrapper.AcceptFinding)
 	router.POST(options.BaseURL+"/api/invoices/:number/correct", wrapper.CorrectInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/refuse", wrapper.RefuseInvoice)
@@ -9430,6 +9522,45 @@ type HoldInvoicedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response HoldInvoicedefaultApplicationProblemPlusJSONResponse) VisitHoldInvoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetInvoicePageRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetInvoicePageResponseObject interface {
+	VisitGetInvoicePageResponse(w http.ResponseWriter) error
+}
+
+type GetInvoicePage200JSONResponse InvoicePage
+
+func (response GetInvoicePage200JSONResponse) VisitGetInvoicePageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetInvoicePagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetInvoicePagedefaultApplicationProblemPlusJSONResponse) VisitGetInvoicePageResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12750,6 +12881,9 @@ type StrictServerInterface interface {
 	// HoldInvoice Put a payment hold on the invoice.
 	// (POST /api/invoices/{number}/hold)
 	HoldInvoice(ctx context.Context, request HoldInvoiceRequestObject) (HoldInvoiceResponseObject, error)
+	// GetInvoicePage What the file says that the invoice came as, read anew.
+	// (GET /api/invoices/{number}/page)
+	GetInvoicePage(ctx context.Context, request GetInvoicePageRequestObject) (GetInvoicePageResponseObject, error)
 	// GetPaper The file that the invoice came as.
 	// (GET /api/invoices/{number}/paper)
 	GetPaper(ctx context.Context, request GetPaperRequestObject) (GetPaperResponseObject, error)
@@ -14534,6 +14668,32 @@ func (sh *strictHandler) HoldInvoice(ctx *gin.Context, number int64, params Hold
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(HoldInvoiceResponseObject); ok {
 		if err := validResponse.VisitHoldInvoiceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetInvoicePage operation middleware
+func (sh *strictHandler) GetInvoicePage(ctx *gin.Context, number int64) {
+	var request GetInvoicePageRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetInvoicePage(ctx, request.(GetInvoicePageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetInvoicePage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetInvoicePageResponseObject); ok {
+		if err := validResponse.VisitGetInvoicePageResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -17383,252 +17543,257 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37kxu5kT/4ryB4G2H7llJLM16vT/PDhp62djRSX7c8cw7H3AZYlSThLgJlANUUd0L/+zfwqheBKqD4",
-	"6FZLP82oiaoCMhOJROYnM3+bZWxTMgpUitmz32Yl5ngDErj+14+wU/8hdPZstgacA5/NZxRvYPZs9jaH",
-	"Tckk0Gz3SI2bz0S2hg1WD2zwp3dAV3I9e/bnJ/OZ3JXqCSE5oavZ5/ns06MVe2Tfo579/Hk+4yBKRgXo",
-	"D19ytihgo/43Y1QClep/cVkWJMOSMHpRmhH//k/BqPqt+fi/cVjOns3+r4tmZRfmV3Hh3vtZfTEHkXFS",
-	"qtfNns2eIw7LSuDisZ6OfUK98HmWQSlfU8k1NXCeE/UMLi45K4FLoua8xIWA+axs/em3WbbGfAU9inz3",
-	"xEeSG0LzqIEFofqN9gdCJayAq18ok55v+d7BuGLls99mS8Y3WJrX/OmPs7nnrUyuo8feAhfE8GN0tGb5",
-	"vyrCIZ89+4dZv12dXUrzvl/rx9nin5BJ9S3DFcgTWYJli3gNRRY7758dSXs/9Oa+UNKPpZt3YLasslIc",
-	"P1lCLwucwYel/oeEjfDO0v4Bc4536t+iWghJZCXtW9yDQzvjun5m/4295Taz6n5qYN1TNs+CZHvS7JFl",
-	"ssC0N+5PvnEl3n1kvYF/3B/YZy3JZu5Z+y3vMvOcgxCp6oHIXW9GT71r1DTk/bHfBbRDl+mjCqUvPSUT",
-	"MmM5jNNqPisrXjIx9MWID3JYWaUxSgghOYCMWFaPjfU861fMDfXrr7fW3dDby+oVJlTI9/r0SmK3U/H7",
-	"WqbaLOL1cSUztonQSvatc6da3YP+RXGA/JKTLHVRCyz6kvK9j3NAc2ivfsFYAZiqn5acbaJ2uoRNjHVR",
-	"ABYyZk6lW+/YwIpKUoxPsa8n1Xzt8tw73Ozcx+eGgF6eULE1UnGy463kbEME5B/o2PHwym3VJXCgWYT4",
-	"NUM735nXp2V4zVNOi+5SxkSps45RrXOAWeMenYfo4aUC5+QWFydlPTgaD3IdCnILfGcYkqypEqxMIbFM",
-	"0Wnm3fOW6WXe4BY2QNYJmjuNtJuuhd7SdKcjX6WuRmZ4IgXrR9vE1Evw0lDcQH5FVms5bux071dXrACB",
-	"MM0RruSacSJ3SK6xRFtMJFoyjjASkDE1IN8QSoTkWDL+eLbHDff8uPhmZIMLveHV16ONYTXXUTPYvHLe",
-	"mo6PYC8wvZlm/Efav0YIu7T+Zc0QUAkcckTkHG3XpABE2YLlOwSFALTGAmWMLgnf6DGKyqOWYqypvcG7",
-	"l+bdvm3QPyXVS+d6tUH6TTkJOWDBqEi7OXFQ3+0YKq1dxisaux9ByiL0GslZtSjAx7YdwhRhvVy0xQIJ",
-	"kAgLksPj2Zi14d5qptlMobWoeU0UL6UZu0m+TtfHSARRNuy2twcjHupzKEmF3uKigmgtEdKU5i1u/mHS",
-	"vbN6P+UGWDARMou1zgD/jaEjN57fCybjtd07Jn2UVu94B0vpk1MsEVsiuYYNykmOKJNoxdACZzdKUA/5",
-	"KmX+TfOvClOZqPNhWVnqRj8hK06x3ZyRD1WU1LfBfdPxIAlksy6rWx9rUaRZaSOrVrCsJLSY2VmkV5ar",
-	"fAVygiwv9IMxXoOe9HZuX4l3x9g7YUistBWUJCPRl8a2xI6N5WBurJFzaJt7Y8RWEtO/5YTGOTEetQS2",
-	"WKmmmLtW359mhKRjdtp78r6gd4XcXZjrbw9Lb6ozbsP46Eb9SY3R1uQ2Xr22NtS4SbkV+qDhQ3tzygWm",
-	"sUBHeevx/fkH0jhp6a3RutioUWJuYr7VvsSlrPhJTZIkayJ0R1XCvNlgvku4fbnbqnvSu/46epTC6aJg",
-	"W9z10LT0Jd44OYhUNUGnpTEl/VY1/vQSS1gxvgv9fmVJOeVYbJZY+zbtZOr1defQfDFM5rf0VIQ+Xuiv",
-	"Ifl4iK/Hg/EoQMOTtP18Em78aEmS4F94jtTXlVlqoq7WQEVKsDDdzdGWyLX9S65//dv7l+/Qfz7901O0",
-	"2KkrcrZG8IjQW0YyEEgpKHsx7uuXoDVCY89PITHNMc+Tz0+rNuvnnXHkJWXBhHpHmlxri+jga5oNz8ef",
-	"km8IFHkdnvfdzAvAIsWHYx4YP3Pdi+du6a3ZD5B1ipN6xVguAoaslTv/r/thvcGrFaFwBUs/GT0q5Pvx",
-	"XW4mMLcraE23fqWXVGbvTSEVbiKqo/eDAm6hiPGVFWRDUi7GariPihvsCQd5gRa3wJ0T3c/ZssCRUQi5",
-	"ZdcSSv9rKpoPf6mvtS153QTsmnoz7r+3mYQjek1TP/u1EzDSXXwEJ6++BvsJNM0BvMGf3prx/5nsDa7n",
-	"EyCNxJlMNm2DR0+B6arCe2Cjp37/bKT4es4zv2wm2dHlmlGIgmwcBV3Aipg1+M9Z/XC9N8zEW7RuTTHA",
-	"5FboMMGWuWZog+lOGSkYqZsw2uAbQKL5s7JjFEl+JxDb0n0jRY0XX5JHQQ0WU28E1llg3jG3i/dzpOIi",
-	"9Uq1ZkUeawe1j/HYGF/s4BLvNg6nGTGcQwbk1hqAqXHr2hRq3tI59A1NWnPyUfsV9sSmnqOM3JIC5VjC",
-	"HP3973//+6Offnr06lUvAuWVPMf//ZdSBJ9wJpFRRMbWxyg341HJCJWeD5RYSuDqBf//o//6x5NH/8+v",
-	"//77fzz+1fzfH/7r32beOejDMNktka0Bl94Irdr9mAd/0p8jh0dOxmIGyrTbp+zHNaAlWVUcBCLUXpOU",
-	"9lEWISICMVpftax+6oQARvWzFargsSakFaM0JGzkSog0ayh2biG4KNIWkASmTXY3m/03IYqR9MhgDKPt",
-	"7B3FCPn0SIPrDQYz6m80NGqtvbWmRiTqbTOv91ZLmjo7xwq3EQyvpuoAXRIt1QatEyEBGaPmzXFunBzv",
-	"olHh8eatW67fKZ2CJKdM2nDIkREt5ZpJFrT8/hwFZPVcrQLuGI07ucRcRlydnEhbjHquRdHdohr2Op4M",
-	"iduUKBssIwIVra2tI4EB5XqEKPGdxmvjLFFfVLWe3hB7LjncEtgmcmhJaE7oKsX1pR8IYbET4JlH97od",
-	"FL6uCdGEpQcda47s12uL8U5RwgaVHb3wNorbs+40wF9Hp+//yiEn8lXlAfx8UPc7c7RpBJwZ2uhDt1fn",
-	"s+0a5Bo4wnYMUtpHmS7wqdTgnsezZ7QqCvW9inOgmX+q9jyJkCWgcs/qHHqsxoj2aRmMIKWdWS2MzcCJ",
-	"dSC2PsmUIytCo8/9MGy/fdZ5zkF3iKUE4Lo4Fo8zDG6BC8hf7KLvkvoBkTScBL8/fN4OwlnnM7nmgPN4",
-	"ubwFKkejAEOw2NGDvo53tdDIzQo75Ghtz3ntVHdbrV7bXs5GW4vU8jKvtd4oqOcVSzY0mo0TFdL2f5Xx",
-	"acZ0vFpog7p9nvoEVIexZeM//V6P93+57253y2q+MgDzeMXxUp4H/e//guQVeOaVhpYY2sMHZFQ0sMw6",
-	"tcILYQ/nAWjyTrnp5Y4vg8enGmSjb9PIHO+L7ZGmRYeR1av5pYbX9eoRFohIi00G+oP2mmgYv2Ab0Pjy",
-	"Gygl2gCmBnVOBLKG/b6XekCgNoSSTbWZPXuammg89OSYLAUJdg2QChA50hxHp3ZvgG5GbR2KcZvkgkk0",
-	"13VU+uWQnTxsRLOs2tiaBMEf36coyzRTWJMoaAmfyuBNvItKJo1xHHmX3669XAzt2Ho29skWV/Z40D4W",
-	"WuZXXw7cnIc8Nw3pJwMwAxfEBFLlsEgcL23Ed+/bS8aBrGhiJlVE9qcJnLpl13MYpGkyBs+TfBzAtMYX",
-	"4sg6ALTR4WEse8ijS0Q8Fjc5tvAuGBPx4db9Hw0A1787M87Q696LACR2YwwtALmNEjsceTwmUQvoNGfg",
-	"grGbeNfJMV2HSoe9B5kSFKj3+MnRfBJ/SjjvPuJP3pcobT3+sBlljMacZKOK82c7zAeB0wR105+3PZyD",
-	"nk0rQKxkIjmt2+ijeGLVcGYPxQatmok2iP9LteIaescHNch4e619QejqVaSHMhCVaZ3vrRc2vhZHTi+b",
-	"biEiS7fnwqWAbijT+XCYIj2N3wlkHDk/IFYCVVcgZaO03bU6EVo9JtfAAe3AAzRecEyztd9Dlgdi4gNH",
-	"fUpexJFKlZRA/dOXRMZYEcblZn1h5pl6ifb1c0cmH0M7aig1igOFnwSONkMSqs0H7eikMq5chl1k/cDc",
-	"zsC/LKP10yRVZ21ilK0hu9H535IhgXdzdaXHyH3YQGeIFAhzItcbkCSba2mVa0BbvDPP6eRiLzwet+py",
-	"DTru3Dh1UStYdiMcYtufDVtbcN1V/WhB/xrYb4D/2h1hgB14wSr5eDaQdJGCKgkBJCjgxAS+Wj12F2Pu",
-	"K245epB3NSll2wa/oGNKFjMx9UsDMj6fiYqXRZVke1SchnyGScf3fKakNfpA+wXvRn0XdpO6mTTl6mxW",
-	"RrN59aftYvry7d3SrKL5sepJFXgBxYj6jtJG9W3bvDE48fQsE19xi8hkxD/7x+m7fOQ7vdXU/GNbFtOU",
-	"+hgBtA5bEXrMHMv5rMRCbNleRtEfvYP/dx+AHZ+56Ujd86UYmtp3z9tlPdx6631Sz9UrUDw9vdVkFaem",
-	"5IZiRtMsbnfk772tLvEQDylsSfPgh9vpNZ8NKPeqKXvSq79jfjCYcgvbReqJ6IoNf3NwPe9tc0OkMPFk",
-	"Y9oO1ZrRUIW5p2hNtsZ0BbkFmG4MnDu+lGGTrvG09fukYGDPdm3F1nFKWU3tU/DQq4a7H0j5vS3q9qbb",
-	"Eo04d+XDLaRVKsLa0zWKPuShf8MBJlZfPVludjLcLORXHgSGqZVPiU8co2bvASHT+KK6fyG3QC9bR0lK",
-	"Bb74E6hfnXPoPPgrK/ITx8KDSVX6p+cy/NgL/yutRR1bFylcL+4oqKZBoJD66SN8Sgm9uNW1gC+t99Ry",
-	"1g7F51CnKr/YzRrCDlSaU3yfstfid1R8Ov1eyrBddrDcs5r8FUt1Fg8HHSOAmLg2A8aG6l01UtNiAL/h",
-	"fnwfuk+kxv96FNZL6AA7el/sGJ8ubJdXUJfWCHFF/JzuxK8TwKIOa8f7A9FI+m4e/9W3ZlNeF6T0fXnH",
-	"qmO9rMcq8+Z6vk1qWNB+eLspGZdXIKpCJnvlCjiCxh0EYx471jHsH4mre6rX3YYDtlwNg5EHy8npzQuO",
-	"FHhgnEMWnbqYdOvOY8OJ8dfzY0ZCEnJpamV61LhwN64y7kjgUGJy/II0WtLzj+5UGM/J8aPgglHltHii",
-	"n1cH2NhtvLA7onJT46kfemrih22aDOzeKWlC1pEemyRUe9eTHvgx5IEcyzVtgyAiv0ghafRQvb/jACoi",
-	"czk/1G9pgzAilzEhi8oJ4kvrOT15da4GpzFYASAiKauL3OgsxAfkaKWPdorpt8SrlmwjPyHQR0eeBzbi",
-	"pTU/ToS23DCXrn8Mk++LNSAtGYYsSPv6CYlimS0qGLjVu58DF/sMdwvM9GFjqdaS3/0M2U14gjHgVWNt",
-	"hVcxnCEmYy+aE7S4e+RvrqPGAffcvIJrfYCeO6PtmDCt9Lult4iCNW3TwtzJ+/nE2XfW5Z4aQ489yhth",
-	"8dvTB1fYYNsA3KXsVf5o/5SGeurY5/F51U2zEw8mRJfusIct2mIqNcSDA84RofpXFy76/YuPj/78/R+8",
-	"gIp26fz9svbqLQtMb5AbpiEmBZYgpHt94LW3RHTNyDb2gAQv1qziiXduZ49PLJs03F3Neq9sEEe0/z3V",
-	"wYY/vc1DvxwBXXmUNMvTozTTbm3z2Q4wL3ZXae1m2m18rDzWuDQraT2mejyWhmFN7d8GRmLEuL4wdoCL",
-	"xqnZPTc7Fm5rQV1FN5LsINwop1HqCKCN3Vs/fvj6alnbwcE671+T01ra0iwty6tjZ3Xtlbb94+wto1lb",
-	"2bFWXQ+ZhsryTLwyFyy7CTZjeBgmkwsN3NuDekChT6i+fe4oxpHRa03Zpdiq4gPxkrDW8URSrCKw+mhU",
-	"BbWqN7ldVGPfHHes8Hn3rITNyzWb3nwwkjlNh4ogzizYSSVc7DncVvBheWzms+2a+Ss6+IFiPQeOBX/t",
-	"O2/Ma+tWJcGGiEpMJvQ+CLKWUEWkAuRIeaQE1p+FrrGEbK1viJz3Jn+45u+hKcTqRZOKCAW6ZPi6rkW2",
-	"PY1vihOLdB2V2nMXw/4ioH/je3m0yjijH9fwptiFStoURYq79RqKIuASOm193TjvZFO5+MAwWbJ2a65a",
-	"XT1XKzdbd9y6+q2uaxKN6w5DrY3SsKeBNw7ULf9vVnGanKh3NPcitXCs1BCkm4BvSS5SB7TamB7ut7gg",
-	"ead3GGXyf5Y6D0GZfGVBsjo2onamyQZZkDzXtqEgK/o/GtVdYKktzA3kBKtRmBSdlhSNFL6DpfxQybvB",
-	"RSViRNIuOSXehettHXoL2a4jegs1sLxI2JQz8itjO+xmzSp8IvQOpEzuwmlkR6TC3+vi+B5qmQl53+PH",
-	"MaprzVgVov1SwSb7qil3s12DcYYWmg76b6VO6TWVbaZ3hpZs1qy5WaFdz7ymoZcp+lROT1kVxPTAweas",
-	"/QEtCkxvEBE6KVWAnKP/Bc4QEY/R84VgRWXKDWKKTFOfOdIde11U1pMHaJ+KsZI8HZC8NlIJPAMa1dtd",
-	"LTC5NKjz6Klng9QWcWCqLs3NkzqPcoNltkb6GFMcYBTMP35AFIhOyKud8ZRxXeVfUb7Vy+gxel4U1khC",
-	"mIPuVZTPTTqf/Yvh4j5b4pvon9iMbAy27zz22njjlCTskR9L9Ge/oZTWSWW/kWGvM8pghxwjF5euyGOC",
-	"Zo1lZPzaRxY2OP3UDhdaw+rceNdvS2efukuAle0tq4pcKVxUYiHmaru4HhimdThwQMro8dQWU0+koCku",
-	"7XhfCEN9wReA8uQxGOSCecJPMdOb6VgJJPHO1aHK7N6ZsuSO5SDki7o+9ajiYDJGfuPbqPazXlivgWhr",
-	"eoH1vsDZTSpnzrsK38R/sgTv7rC/sq3ZKRumNokuM4H1/6kznANakVugc2TbTCtLZ4m1wfP0yfzJkyeR",
-	"2d/vYTsxX8iGIkaTVafnFZkkgsHsovdM2rTs1Omn3SYSLXg1PDBdOFE+zB4gL+A2fF9X/D9ZRlYaNsVM",
-	"aACaEuGNb5dy3SeExRbW+Uzh8nDmPZPQ9pjz/VPa323LFZGJ6b88jZqDFQZT4nkd7EmS+eHOp+YNnYXP",
-	"a4pF8mMCiDpSt8e0QEjS+eMdCloyn1jCdgSYbZc8aY2H95qZ2v++CLR1aW3rybtxZPdF+J1OVpGzs7mS",
-	"AuZBd1RCWfSIjRlOxTOcySfXJD8qJYcX7Z2+HpJuMyRclN0nLKDlCAjv0Tf2zRHZgmUPUeFtYwpNQGJH",
-	"76NjYXAmlTE/CKl3SCrsHrjj/d4fjD60YA0H4WhjvxpKh9koptm/B4Jm/RawX9w+lECnpEKFUR+hAtG6",
-	"IsZfws2azYC3gy2bx05aIkSVIPzO3ZNQryzlKJnUrsk54PbhvtZnbugUwPUmFUwbjKBUtN1E8J61vNv3",
-	"DwYtmjp0qa8atYB08FUtq0eTsLP6rujuyemgJ9LtrnsDB6m3+6FwEJ2B91J7FqeWqxlN8KuDudEN1g/K",
-	"Nm3jkW0tinDHB7v+WlfdXWEtE+NKgiHooJgv40Wm5Oi3EIaHN4lJuE3XuH/mLwMV7u6kQYQJbXBWHCC/",
-	"5IEVVlTiT35s857Rp77Wrh9lVtziXj25phuSe//YLjxHHYLLAlMK+UCCXRNeHnW1pLd8KQRs18DjMEWE",
-	"CsmrTFFC7EUrj1CboCG606RN2O0/fDip+GoFvu6afhoq8QJRpyOOjk/pRS7XQPhVwMnkf337bE8rgNg6",
-	"ylsncnt5zY7oJE8M74cD0vtHYV/x+EMzMpzuntBCIdwT4fvRlgj9BonLptm0rlOsYWA/mJw1vAHTNtHU",
-	"/WUUSVYitrR1iccLgpwuFt5rnlQUJmBZr0WAFGamuoH/D7rsMqt0/V1MkbH9zNAbgNIVEJdojUV0wcYg",
-	"ZDPkzfPs/u8DRULO3Ezi++O3kniapBzGdIPXtk9tPlHv16DCmNJ6RpsGCTcjvMVEioHrrxnQvv52xf0N",
-	"42ilHjdCv8a3GroCj/c7m7ag1LFJHKQokpYzdP8f03n2fniyKirncDRMSDkLOxsAJ13ba83p16nXtkD3",
-	"PjbEwKMwzZE2ppTmUxIk0JKzzVz372c8F17XwtGA7UHM+IaJ85euCSbZs9uAX4Rt6TvHgC6Jr0Hqk1Ou",
-	"ibCHa8EozA1qHzalQfQdnNo0ya1km/6nPCKAJz8ik4bLitNJqeFnzerKCkw2vhz8vwKHuUYFOmeRaepg",
-	"H0CLHaKsg8jy8l+D446Y+XTMrIQkn118WoIOQtrTvZfRNnbYe1Kz3Pk/XI2odgQ6KGG9KerzryX1tSfQ",
-	"aGernqxecDwbdQ3afIo6PYLVl//+dcduBXs8tnCOtb5pq3d/Naa2jbFnULQlOWgJTevHlXZ9tq6EILYE",
-	"Ek+Be9uMK2U6qX0dMad7xXJGUgD6W9A6otyeaUW56re36DJ6656UG0jFNiXY+lyPP0Z7gRR/Vlqpp46v",
-	"atQ3dWgEa4Ln6kgbL1id6Ki+3GO2D08MUg+5kdmKgxCB6t8dx1xq7R1IrIJ1DcEqWHFYlZQKO/uOQY/v",
-	"8EgVbrbsWkLpvypUVNiMlfj8p4pKVmVrnx33nsk1oSsdXXVGAWK8ZdUJpi5LG7xDC0AZphkoe8F/9U5L",
-	"5LSjE/fwz0ey2JLawLtiF7X4d/AQ5iDxx1cjvLmtQjSNBt2TuHZKV0eVdmoINUV1auq2dta8PnYa9dIE",
-	"ZJzc1ULWlpzw4TehMk7tchku1ezphR3yrCwJF/Kop4rnwpx2SqS1VGguqb5fh/XqxKL7R9kunk3SFXn/",
-	"ttjbPW4rGEb6byia/YOCeH/ABvXWOAra4OdGsZ6ujf2U1NrBXiDh036vAUatwGr8QavF+kC+6mWTlXWs",
-	"BPC0RIw7bWuxn6L93rMv9xB8fkLqmolT2lkkbaJWcswxygjzKsF+uKpo6D23wMmSHGte++ga8/LW+u3U",
-	"Bzb+JXAtfzQZCbskq4qn3ETWmHsvDUvONie5jdl8WMgPhc9Urohd6gGml+aen9ckaw6iIb4QlifvESrX",
-	"yfnj5qnAJET6ebBglf9IwOImosOuGnRFVmupC2viSq4ZT3PGZ2yzwaE6Q0sZqptlu1sGu1l6auvAR7IB",
-	"fyzIJfDpS4/OWtSxC0Yz0D5souvVLqDOHtY2if/Gw1mR0r2PFePww15zS8M096U22R05w/IxBR51bLbe",
-	"cWvS0zOons40Hl3j2+S8j3q79lpyqs9rEa4ngLaYmNAcRgIypn7LN4QSITmWjPulOrTjAoQw0/Eucc1M",
-	"rZSExYk1/u4//jT+dTvO+9mOizORthtPzbbv02BJfrmNrUoSwqFEVhvpRpHscpq3DtDrHGCQVHQGq2hC",
-	"PftrTPIXuuSUL/7uj13/lW0bHBURpp4K5C2wgCklUcMFtAPG4QVs/bmEOp9pMe9+SYhuYxJLnlaNEBao",
-	"QXbJYcpNyfiLglWMm0hBJOy6wAE3TZ1cEn2r5rAhvVabY7Up6tW0nrZzahbjp56JdqUVJXmOdDE0XMw1",
-	"Lk/tz7nWw6bXmkVMACr1QTDX/78kUORW4nAldJVDE1rHRWF+FbVYuhoMAm6B42K/aIkeP9jIYYjcrgX1",
-	"OVvYBSooNe3pzJJG2tRd6kJaySX3Fpje2M4J+2ZjjneIUbRdk2ytew+4ejICpCwAEfkMlXj3gepSVoqX",
-	"FD75mxDkFbyI7c9QNCXu4uBHdrwv0qtmF9sWwvoD4sOKluTWkTBqRTlaO2q46bU+3Sx+iMdvZcTGDJ3x",
-	"iTXT76jM+kkrDY46qeKdTqb0n60DWFseLbxGlyhDXHVidKTazMMev1C3m7SkoI5A+rcfeHumMGV22JYJ",
-	"3TnMZy0LxBbT67RXIVJAsbRmyJg7ciLUYqDNi27BIjDJTTlDIpt+LNqkwk03FnWn1vBAW1rVoxh7guY+",
-	"7yjXcWra6q62tYSn5LxhmU/EnHE90WE8giLPPX0x5/62/8mFPFrLzLXq5CGL/qr2yyesMqUE3gHJhgNJ",
-	"o1eQMT6h0zXO8yAqAS9lYD+E4iN1ybGEfm0TnFQ0HBUQ8K/o+EO4ful2jSP6sKtvuUJEPdeTpWq7hmgd",
-	"+NMvbzqqWKI5cg8yd2qUzud+S4jJNcJ1aEzOlvg6atnhsUI6d5WWP4i3vcVFNfku20tsjynMY743Esqy",
-	"3LGIuUQ8p/VCxyKu6mJv3tioJ9Z1aEWLVgBJz9VPAH23TS7BUdgzKdLagWCBy7QITtvHcOCne8RqvduU",
-	"FR/e1LLik1zmkUd+3ioCGyEGaRE1M/tgibWmQf2oYRJbcKBH63p1zjZpmsvXMf0wjrY1/eSaasJnoCqr",
-	"Wf3W1DNWFunOlqyEutD03F7oN1g3FaRoAehJfEakrfE53jDiDoq6GZpOw7VnHHKSct0dPNyO7kA66Nyp",
-	"DxGzxs7tYdCrZGOfp4+npRji0wJcjbT+56gttB/TGrLgbRaMawyxqHa2upvGc5nEEeA36o1lyW1OiVRv",
-	"rLhx0rbjU+Zj3bJpzdqvKvraYIDv5UVnr6qKl2DVtDPHuRCjstKTMDID/ospVQ767r2Bi7n99hECdgFS",
-	"JPjRAl6vwLx/wjlMb2Xh8a447IFuqqdPLF5RjVjY4Bw0LFvaFP525wiEV5jQzvk1iuFLSw1o+YU9t1EZ",
-	"1QfVLb11nawR1u79AUJP8wsmO3wXJJuQ/0Lzj+x1oEH2kZyMDQnu0s04APucCkbmREqg4fCssuHQioEw",
-	"jkTje5yj/YmbFitERDgY7TcbB2PNwW6dNeNkVDLRMRZqD3eDfLaG7qCOa/Pv/sUtpsFfjxA82I8XBOg3",
-	"Kd3O2Br58wD+zf78ItgTKjped7S2XUsSav8UVCXqaAisUP0UWN0GhMAr/57ddN1O7T53iafG6SKPrVMh",
-	"KRXsAMvOly0k6+a2XXPHKA9L/5pHHZmbt+WzYYiVAcuFTmB0qDebgzlPNCgjWDRNzk4mMZFWx56t0WdV",
-	"n0c+4jYIozQsiDbqbHcshIuCbQViVP+FQlxhki6/HIBj/5i1RVCCLazie1bZl3npYPtNHlxn7PtDmpd+",
-	"a0461Jx0rDhVNOI2voJeuMKdDdj62m365YvmU+7FHpDld8GKYyLUCsy1XU8LwI3XI7MNBTti7R/Jol6Y",
-	"2Dk1xk8d9GFYxbDFO9djcK+zoCVqiJ8T4IdJGWxBlbjBHQhOh9UZKYm9UKYmrA/cdAaaSnJWdRt7tjMy",
-	"d9EK2vChmX+bHa18OnfWuc+2E+s0WfzMEhPSDQfRczqHQmPo1MGGJPPA6SyQzpk5XuicbVkYaLpPTR5P",
-	"CK46HIDdsABgt5Vv4GkhycoiIWpm8nZ81/Y6oyfyeWbDTqmZTw3wrkUvu/6Gvj1MjfqWV1J06tiU9DQv",
-	"NVeMBXKg2dL/91YLzymxADsX+2X9mead3gWTFX1Lk4NUsUkw05uTOezGYHuya4llJaacqwl1yIX+SPJJ",
-	"Yx8bdJZfVwshiaySAVwpmYwTkDyB4N7k7EQd3OuhcToZi8PEeU2TO+EYe4NQsqk2s2dPx2/AbHQO6UI2",
-	"hUvj/Vcn8sCRP4LuxshVOmZylv545WXQ98K4sXGRoZQw2BbHfdphztJiRBZMpj7SrNRTDGCI/FPacgXh",
-	"wqxy4psIJaZKugqQAa9Z0EQN6pZGm47EVMz9yiqL1uFd61VrOLam2Cx0jLD3prDGXl2mQ3B8nRJcqa08",
-	"8pCZ6bTY2BU09qoaOl2ExP16HWOv2is1tX8hDez/Wo2OfaLiq+51KlQI04qjHV/fIXuJ+XaRQ9ybFA8w",
-	"IPTnhWCeKvGdrumiKbVun0ILKBhdCSTZ4+l+G4/jxr4/MrBvR1/FW2b2CV+J7YrrRbsRc51uxnS1/E2n",
-	"mrxGUQmJd9EgqReY3jw37/XJoEUZpzQnsbhkz8ts3HZMSOPbGJi6pq+sT3XMo+bxW/rfesTONa2zqr3s",
-	"+fDJNZ7F8GH5kytasa97cmvrpCvu2kryLMVF/l51Xdjt79oRl821b4zXQPP9pXTUNcCbfZXt9Usr5XQF",
-	"GZBSDofmWi/6kx+JEmcnjPq1MV1VeK+PxlO/sxwL+cGhxceW+s217tPQG7x7aeYRquTO4UPdRnOog7pT",
-	"AUrJsr0Dx2b2RjZNj3bkUxjYW8ctX8roxzW8KXZ+OiW2Gh1QfyXefWQxOve4HbBinRy68MLbqLoPA021",
-	"DgpW25tB48m3dwRrgJn5tXtuuROlpV78N4oOMMYwoonwtHVlI3kdfdw5Z/aVe+9A6NQxr1VZS4F3Tuve",
-	"RaexMmqN5bMpP+JFMS1zRGezHNi9NPEupCfrzWeaz7acmWjLWDKeuSKZ4XO3iiBp0lPzwjWampwED6h5",
-	"G7jz+IPb+4tqxLzJQwgGsz+aiuUnBRRiQVKqtGdDrRzUo5VMa1CR1vpBh41i+vtlTb8BbpsN6JW2JtkH",
-	"yuUhHiT71ROgv5m/D1TAMRbXBmqUFHZ+3uUyiYvkXIKiYFtM7TGW1EUo5Yk68yhWtlhVB3djq/6fsEdA",
-	"349rC/o1pZFbZOzX/6+X4uPZ31qpkEllYCqqYT05KGPvb+8vXr98ja4gY5sN0ByrYei7JxoEpKxWXZtu",
-	"ybhtOxfpsgzo2QEvoW+JPwPPiYlcuwwOXeJJnxFErrVHnFXSwoO2mMgutZoJTatZe4R0C9+6fsG7ZK5t",
-	"8Q5J5qLSGC2JFg0L1rLYe1IUaMHYjf5rAfgWdNebfcapQX5cVoEXgaZWUXgAAwQwL5nbz+yTQCeVZxUn",
-	"cnetNoyttdYE+oladMbYDakF5NmswCumTUZnXpTkR9jNPn/WV9gl88f61dWG40yiBcgtAEULZWUA1zTS",
-	"TWb4Y/T/mtQ1AmKOjGluqhxplWnS9nKzo5FZuNBeKIRRyQiVpmWje/GWEwn63rRBWJh0CZ02hIhAuoqS",
-	"ZI/R61vgO1eTSf2C1RUm0xvwwmZ+/fs/BaOP0XOk6/bRHGWYc6Imh25g1+Rd2Jrq2iO2JRmgnIEGnjNq",
-	"ex0RWSiSvXMkrCV79tRVacElmT2bff/4yePvtQEt15orF7gkF9YTp/5tXVVKmvRc1XVi9heQzqmmG/aU",
-	"jFof2ndPnhhNQaXLlGit85/WWWjU5ugtyPntPvdz1GevGIXHxhe0xFURNIbquV3UCX0aIrPZYHUczz5Q",
-	"+J1uWtmpDIJXQisf+/1f1TNtuly0I+Wl7Z/WpZBp0X3ZlGcsMccbkNpM/4d/ss2QCy3ov9blzF+wfHc0",
-	"sr6HbT2vz90NLXkFn0/IUYftOSFHDeERqxnreOXl7Hz26ZFNYjxmuuCewAiyoo9YJR+BUgN1nxq/7FyT",
-	"Ff1QydfN0OnicyJGtsuHnpCZr23pOXtUGH+V4+zdMrQDBvHzUZlrLdDIfdIBfajEmfXAmcRHMQBt1wxp",
-	"Xyehba1QYHtU3r0EXQAdOEle0/wLEKL8gYrQR3yjzO+GWWiBs5u7ERzOya29tweMDh1WNsPulaTYkvu7",
-	"O1E2ShROKSI/ApTmTrbVkaKKSsiRjdrnjPG5qYFNTaTFYG11lXfGOpJkZMVeaVuyVMvQvixc/GYSiz4P",
-	"muohidDXLmX5N5euOk+py595i9Z7V+NB5N4prRC3sBMy97lhaJudAZaFeXORE5HhodvCKzPgoK07PyM/",
-	"j68hLJDkgakGe3rsiRDCW4NhmbD1F5jeXLQ6ePolSn1ZY19MOOn4h8GmKiQpMZcXSn4e5VjiLt37uPt+",
-	"pZha7BaEYtMzeLSRat+vdHRhiccUBVqinlyWdNVTw370+xIT+vjJk+/+YFuJYKFdhUXHsm1XtWiJVmN7",
-	"9GRrCTJbhyXrjfr5ed3K7w4upveYSc/FTVOb1rjRheWWmMoTHXd+VMdFQqf8Cz3unQ04nExltj9zQkL+",
-	"YotqlKY7hG2Ks2DVat3x0bmY8ed5yJmCb6GZ872yilvTemDn3mWBKRJsA6bBa5t5iFUSsaXSZHr5PmZ6",
-	"b1Ld+1F/fwwchY0E3EPuGyj5w+L+L5xIMDciw1GUYWp7WvGViYe0uC5AVmWP6SFmmzc8uiG2MUuY46b/",
-	"zo8GZnR/uN6a1oPkOtadRtQGN6zS/ShA/YXCZKY3abehw+8Nx7ba54moZz5w6gNP6gCmXq0OQOYgjO+g",
-	"KDzEGzzzXta5tPdI+M2cHqQXyMadtulsjNwDFTflS0Jb4KUZcUIS2i+ckIgapVxla6U/AGdrpDNwEAXI",
-	"1c3GuM7aJCwYu9FbwdHJVgK2t07/9njB2M2rpmLwNzepsUcYuzmtL/2FhqogV6x5ov+j4fBF2ZQX9nPa",
-	"1h8+jNnOsfavyrzCeta0U8cUMGwIvAdYfJAOdftxV9351KdiIzK26dWA49wnJjE+8rCIfOlOcrcyk6l4",
-	"WiyN5gzkY1t8iEkX5ZpJJi5+IzSHT4M8Mw0+74Rhfme7nvLgVw6UArLBK7j4v7vMH3WknjI6orm14rhc",
-	"m0v9IZzncAvWyPGr8ysz4G736vxOTYS7iZOc3jb4G81ZW9HrpsGmFprBPG6xcNpF54sUR7AfasmraM4e",
-	"LTkMyJ6a4BsO8E3oHprQaewnlBLrHuwCKTloHBij/skaztESMcb4oLHBLMLjZHddxs/hnPdgHZDJnpV2",
-	"r85bgHWBMKWsohnko6cDx0s5GO14ZUackojmC6c0mIxzVKs3zAEtgNAVsoXBk4IcPwKUer736zqrZvRw",
-	"IT+YGvd2XQB+lH+euEZf5uMuK35Wf/E3Fb2sE99QElkWYk80pueAbfllI3r0wq8BHiqoRwvEHpAnaqsv",
-	"bYEN7/5+4w1Z+TxQ/xq+ao7kj54FhfFGVys/IwBDUQ9hujOB58VOAzDMllF3CkW5Qf/xmhX5oOHxVz3g",
-	"hOKrP/DzOfxqRKA1FPkcbde7uW32s10DVX9gApC6fLWJZWjTo1WjEQti2lf61eE7stS0+xrvT6ZMyYPU",
-	"gq7BtpIFxJZLj7x0VOEgCL4RLduqZXAnvnVjopRl3SN4QISObu1E6Ui7Dt0244ya0pFvjihsQUhTJbvN",
-	"v5oJQxeP3du6q879uXnYOd3J3eMlLqUua33KYLP5hrqCWCahG9hBrg68Naa5n4uejbi/4y7IpmR8QJG/",
-	"1b+HN983ZPEBqkDT9gqEko0z6oIrwDmCR06WNEnR7//24h367vHTPxwiTeYkh3xIkb93Y6IUeautx3Tj",
-	"NxDTjbA7It68X5TAEbZ77cwY55BJ4w7zTQc+ZaALWJ3zzBo0ZBynTm2aColpLlBFc125oSagteRxwQHn",
-	"u7ktEtr0CsQGe2YqvAXOsj0ZLW2zsxFD49L0wzoZcdufOcO5b4SRAuQ1ssZWgdG2v/pxw25BHSlyDRsB",
-	"xS3EkzQSmfHNePA05DsbroIiUN+zTb+6qNwh7nIoAA8HavWAExoJh+owcW7OWpK4lJRTnuX6Q+gWOFkS",
-	"yJ3uNBBEe1+LyEVJvKlFOa6D2/1Ld127O9w5MDbuLNQViYgUaINlto7du7W7xgQ9w3v4uf79jak79TV6",
-	"bQwBHuwd0iwPYZST5RI40G49jIChn6oNLqyRO1S0QA+4U9Uw/+atOKW3wnBYW+ra4Ii+UM596Ip9GVuz",
-	"YiAQ91dW5F+xdKnlP8gg/GUl9xzQVAuZlZAj+6JbEFVcwiDA51IP+AKsHJZJkI+EWvbmYFSpabVYQN0F",
-	"H91AKY8SbHBvrruhOCMowxv1vWTrRxdiHLzBqN+/YrVxN5i/cxxHhrUdKZKs40Y69vkk8Q08WuDs5tHo",
-	"zdnU7chu7C3uWymYhyR5P5mYqRWC+maOcHNZZxQQXmFCT3hDv7hlZMBe+pmR/Jvie7ji13cMISUOB6o8",
-	"F9wKOn70gFM6YCRsTK/AU2Ie1JGhVoIWuz0oUUxStprl/fJ1S9i0nFYP53JgZJ1qdukaBKY1ky1rP5SB",
-	"PVZvRAvAxW8Zy+HzmMhH6U9bFv/ukHwJAnIiV5Thk62xXhR1nFTdHxBb+rlWc+SfrOLU9GgIMeO/7ZD7",
-	"CxUaYoKb/YlVm6VjGBC0h5a0T0T5/l/btk4PzPPfcq2czuVfQL4Cvu8822NI0w8vcAiBfOf60t2fU8hM",
-	"6SGXBTF80fF1Ha1BulGZLWdu/nHouWQ+cZE1HQJD/nY94N6KwWWBsweHlrVEd3JguniwDTRdJm3ryNH6",
-	"MM1dL1IgYqEYtUA8sB1eSxU9LaCCZGvdfaeJt2NndLKlY7ypX1GA1G0phoya0XqPH0qgrtpjhFHDbMPC",
-	"mDP0yUDFg34VFN30cLgGynwUyHcwcI8YY/vg99RNHg9/0+4Yb7ENyQ9+T93R/F5cKhrRPXV2LdLbqNG3",
-	"Ji0owxQJSYpCI58Qo/qG2AK+YQ7ISPZgTqB++YUeOHDeqp8DG/Uua7EVTBC6upugs/n2SQ9cRXWb7Gll",
-	"gKGlbTS/YiwX80ZRM44WTK6T8/ga/tsGhIMHrFv1N35OBSxaSluGNmfpikVsUw7qdB6K+LHwifpto560",
-	"BocumGiZq+5EzbZN3pP6ehXm8k/q5+crrHtJHqV2+R/3+xAez4mproq4KPqGpZr/HFG2neK2n/uq4lAm",
-	"Xb5dqA2R1P3W7xta20zpTnaH+fSJG6BJkwCB81tdn0asSVmqbWIYllQDab63WSzXLzjgfEgz4vxknP+K",
-	"s71q+TlzolcOojSaJb/V+sSb6XWAOMW4g0MC9aX7g+26ThstSdMGQf5cbIlc5xwPOId+sSMO2f/f4Cj3",
-	"Nn3fSMReT7sJe98aZ0MOKzPiC8/W16s4d66+IV04MDdaIOytEBV8sC7A+2O86Rk9yLiPJnhdIiz5FmMG",
-	"XWTr0SoYmoQv1wmVMFITqP94bu9ge0UndymYziSa3pCjJWcb3e7TkGhuocxbrC5dHCBHBRayVdXQNjjR",
-	"DkNvd5M9b4RlbWxY5oBNO5bkfs8O2rtTBvrLZ8y6Nf4Nl3Xbkiab9q7v90IiIkRl+vzHSFSM1R2Qpi/d",
-	"6DaH8jmSLw3rukClNS5LsE3K0lhl+zgOJGHq34+gA75M29ss/0EaCO+ZhE7Swe8EwtkNZVsN9uknaadY",
-	"DU3upbokFgOhKf37VytdD/NmZ5jaHDNsibYanECZiX4Sgew9LkeMO69yfri0abDDgLTp379aabNmrabR",
-	"wwS5YaotFi1WOfAfdHECwFxX5rkFLgijQtk4u4NlbbhWvy1d8JVW61frvpMjU33YkP4slQvU4clB2G6i",
-	"BaFHqt7flzWrIB+VnJVMDOPMXQ0nN/Rhwp3r5Z3hrlTXpNMIndoA17F/gXcjib99XhYg5XDq9jsz4k67",
-	"CvUu7DemIvTRq92Z9iqz+ylolg/n6LhZV4+z3cUASVbkc2Q2/AgGrC9hG0yKqO5VP2FSfFXNq05Wd+B4",
-	"3awU81ouPxG4hMUx/0K7cQbqkmCaf7gF7heEe2QQ3wN5uV/2ruIcwkZalPFgHHbGGbTEpDjCZarMl6N+",
-	"vMt8ea/OqZLbIMRYP8xotlsq3Avt8LE2PrSCEM2xsQIpUh1/Amg+lKZF86/2oqwW/yBdfh9Be4yhFV5a",
-	"7KwW4aZm7ZYIiNQdXhhfX8w+bYpRNfL/bYqvrlTRSZSCRVEN6oG6lMdg9Sg75oSy7r5xrkYjkim7uq58",
-	"og7QEnfLTjRVTvaodRFz9x65dPcOq7yCF7tDQuChQxDvPtD7Glo/38Ud8Yra+1TZvaX72AysHC7BfWlG",
-	"nAPgc6lLYZ8T3fP6FvhOZ4Ju18wkJ5EVRd0aQGPlRZ7nuZ35fQL4mCndyWluPn2Nb0/sjMzzJpN3nH9d",
-	"52Mgc9fsh4vfCrYi9HN0Svch/PebjHoCscrszyFldoKcGLPgK7JaS/FABculjG+NI1Sbh6gjMQiLG8i1",
-	"Z9RV8D+SxA1eTl7T/OuRtLuJEZ9JxF7rdg+AcKY7+SK27KqyAnCv58MBMlViIbaMD+aZCGX82mFfgXD9",
-	"hdwCrRf8MGVMrbHVYAQ5MdBqi/WKjh8gXtycBSPog69IcT3os9EADszR6GRrg3coZ9PFiROWi5E8/ks9",
-	"6r6Z2GpKDw1SovP3MdowKteuzdOCsZvpx9GaSTbA3x8Byks15luS4zGkUlPy5C3YkebqiuNybe3gHAqi",
-	"7tNJ6UyNlHAsYbh+2hWW9ysDWk/ogW3/XziRGlAGn2wNJcWYsa3fVD8OV8VqZGGoVuGnUjfmm50cs16Q",
-	"8vRVcGwBHF32RKeqgF2fLn2z2KEc78ZyRzlk1ngPEe3KjIjyvpbODos2k4JFpIx6O9xx60mLmTaloZpN",
-	"T49UsinhPTGplHcWqTcyc8W2J870YignJsdmri2JQqn5gQqnAxaFogbOge/tjQv45DrnerfI60+mueu3",
-	"XXKXu2RcmiV8kheZuL1XQUYjYggLhJHEiwKOIbUbQseStq/qQSfVAu4jpz8JKZPtPJvcZN/ZNM6tLgHX",
-	"nJNFz+jYC+caCOWAwfiCsZsrh7O8RzajntKdxGUURU7rHbgGmlsmamj4Qn+xvhmkVzvY43d09m7N+gfG",
-	"RPPps6XMIkN3B9Bl7GbcXDWMqpEwlEkYVnTqgfdMfhE1ae4bMI6abEZ9yQBh8mMNC8BuxVGGVUNq9Cd8",
-	"A1fVPdOh1R3tvYr+hPMzdM+oe+vxKqUdka8HkeJuVIK6l8lfetLMVUXPkpw+yi8/Py5sEtRAQp0ZcGfM",
-	"uduEup9N6uID3OeWrxau1Q7/QtEFogb2/Ejrsa6Y5URkeCgA/MoM+CZmD0zMLF+tmLnmPvomZuQnP163",
-	"u67ILckwrvCqom9IAd9atR61VWuJCX385MlT8wl9B4szIZJ4W1gdEtAlkBWYqyPrnfr9ayxvoezTvBaA",
-	"B6VRrvHOVupXkvU7YSSNwi1wxAFnazDIpgWmN8eWu/HUnW8H2EMTN6D16cVSBGtcmurewBE9gSv6TY89",
-	"LMHSZVgV93WNb2sMNVbSFhszqZ+IPE2NCRB6fw7YQ9d2yAmp6j5xfKpCVnEid7Nn//i1H/0jQmPyddPb",
-	"Vr09qDMvNniHbnoF9R299ih4oeOGj7oRluD2fcMqmr/DK8ZO5QjWX7iDDXJ2Vl6DRFWJMKKwRYakxtdI",
-	"pDDB3C5CPo6bSjIeDWXqX5MVfXsq5tmXP3jW+VJiBjnCKjnMkg+VnJ2hHcfQglglR1ZkU30Hg6zX9aBT",
-	"ctx+5CxdsutlT+2Ufd0UKb4/Hn83qQfcMbuVmz6laXbtpAmg72q5iGigHRaBL62JtkduTlXBpqllNK2X",
-	"dp9BFzY3aDT58Lkdd8QLynF4eoKqtGapD7Nfsc06dL1Lc33TdRliCd1pY7C4e8KmSISzwQbW+BZemlFf",
-	"g6i5pT5MeDey/DYuYicNpzprNAREjPQkCjZROLK8hICaEq/u9hyLqpFQ25JMwjkrJWgGNS1axZpt1aVC",
-	"CY8iHJKsh2SPMTX9mJ+Hp0u6THuYCkXjkHSeaao2abU22geyJCiZErj2mtJspKBJM+wuFY6FYR/9vQ6X",
-	"fT8N8jb1T1knkG1bkugAqGJuiwYik3OaZI7bGnuD9tElP3KrtntriOuWPGa5DzUBzrYd0nyP1WXRykpI",
-	"LKvRpPn6+mpGfw1HpV7pw7zgtVLnN3iHFoByRsH6C5KPzZgzUueriIvfbgjNP4+kR31UY6NOxFNVxcZi",
-	"drpj6l4WMazdz3OkrX9djdL2NfPmG0XdyuJcAcGGhZsBaZiucE4lNJITXERUvv1WIMDpOc1a09/p5AF2",
-	"fUPUUjw33dSXiEgl5bYlzg/qZ8VBJPBOGN1oUk1Ma6/kkhPdsNFvdVzo2T9+/fzr5/8TAAD//w==",
+	"7H17kxu5kedXQfA2wvYtpZZmvF6f5o8NPW3taKS+bnl8PsfcBshKknAXARpANcWd0He/wKsKVQSqgOKj",
+	"Wy39NaMmqgrITCQSmb/M/HUyZ+sNo0ClmDz7dbLBHK9BAtf/+hF26j+ETp5NVoAL4JPphOI1TJ5N3haw",
+	"3jAJdL57pMZNJ2K+gjVWD6zxp3dAl3I1efbHJ9OJ3G3UE0JyQpeTz9PJp0dL9si+Rz37+fN0wkFsGBWg",
+	"P3zJ2ayEtfrfOaMSqFT/izebksyxJIxebMyIf/2HYFT91nz8XzgsJs8m/+OiWdmF+VVcuPd+Vl8sQMw5",
+	"2ajXTZ5NniMOi0rg8rGejn1CvfD5fA4b+ZpKrqmBi4KoZ3B5ydkGuCRqzgtcCphONt6ffp3MV5gvoUOR",
+	"756ESHJDaJE0sCRUv9H+QKiEJXD1C2Uy8K3QOxhXrHz262TB+BpL85o//H4yDbyVyVXy2Fvgghh+DI7W",
+	"LP9nRTgUk2d/N+u3q7NLad73S/04m/0D5lJ9y3AFikyWYOkRr6HIbBf8syNp54fO3GdK+rF0847MllVW",
+	"itMnS+hliefwYaH/IWEtgrO0f8Cc4536t6hmQhJZSfsW92Dfzriun9l/Y2e5zazan+pZ95jNMyPzPWkO",
+	"yDKZYdoZ94fQuA3efWSdgb/fH9hlLZlP3LP2W8FlFgUHIXLVA5G7zoyeBteoaci7Y7+LaIc20wcVSld6",
+	"NkzIOStgmFbTyabiGyb6vpjwQQ5LqzQGCSEkB5AJy+qwsZ5n/YqpoX79dW/dDb2DrF5iQoV8r0+vLHY7",
+	"Fb+vZar1LF0fV3LO1glayb516lSrezC8KA5QXHIyz13UDIuupHwf4hzQAvzVzxgrAVP104KzddJOl7BO",
+	"sS5KwEKmzGnj1js0sKKSlMNT7OpJNV+7PPcONzv38akhYJAnVGyNVJzseNtwtiYCig906Hh45bbqAjjQ",
+	"eYL4NUNb35nWp2V8zWNOi/ZShkSptY5BrXOAWeMencboEaQC5+QWlydlPTga93IdSnILfGcYkq2pMqxM",
+	"IbHM0Wnm3VPP9DJvcAvrIesIzZ1H2nXbQvc03enIV6mrkRmeScH6UZ+YeglBGoobKK7IciWHjZ32/eqK",
+	"lSAQpgXClVwxTuQOyRWWaIuJRAvGEUYC5kwNKNaEEiE5low/nuxxwz0/LL5zssal3vDq68nGsJrroBls",
+	"Xjn1phMi2AtMb8YZ/4n2rxHCNq3/umIIqAQOBSJyirYrUgKibMaKHYJSAFphgeaMLghf6zGKyoOWYqqp",
+	"vca7l+bdoW3QPSXVS6d6tVH6jTkJOWDBqMi7OXFQ320ZKt4u4xVN3Y8gZRl7jeSsmpUQYtsOYYqwXi7a",
+	"YoEESIQFKeDxZMjacG8102ym4C1qWhMlSGnGbrKv0/UxkkCUNbvt7MGEh7ocylKht7isIFlLxDSleYub",
+	"f5x076zez7kBlkzEzGKtMyB8Y2jJTeD3ksl0bfeOyRCl1TvewUKG5BRLxBZIrmCNClIgyiRaMjTD8xsl",
+	"qId8lbLwpvlnhanM1PmwqCx1k5+QFafYbs7EhypK6tvgvul4kASySZvV3sc8ijQrbWTVCpaVBI+ZrUUG",
+	"ZbkqliBHyPJMP5jiNehIb+v2lXl3TL0TxsRKW0FZMpJ8afQldmgsB3NjTZyDb+4NEVtJTPeWExvnxHjQ",
+	"EthipZpS7lpdf5oRkpbZae/J+4LeFnJ3Ya6/3S+9uc64NeODG/UnNUZbk9t09eptqGGTciv0QcP79uaY",
+	"C0xjgQ7yNuD7Cw+kadLSWaN1sVGjxNzEQqt9iTey4ic1SbKsidgdVQnzeo35LuP25W6r7sng+uvoUQ6n",
+	"y5JtcdtD4+lLvHZykKhqok5LY0qGrWr86SWWsGR8F/v9ypJyzLHYLLH2bdrJ1Otrz6H5YpzMb+mpCH28",
+	"0F9D8uEQX4cHw1GAhid5+/kk3PjRkiTDv/Acqa8rs9REXa2BipRgYbqboi2RK/uXQv/6l/cv36F/f/qH",
+	"p2i2U1fk+QrBI0JvGZmDQEpB2YtxV79ErRGaen4KiWmBeZF9flq1WT/vjKMgKUsm1Dvy5FpbRAdf02x4",
+	"Pv2UfEOgLOrwfOhmXgIWOT4c88DwmetePHVL92bfQ9YxTuolY4WIGLJW7sK/7of1eq9WhMIVLMJkDKiQ",
+	"74d3uZnA1K7Am279yiCpzN4bQyrcRFQH7wcl3EKZ4isryZrkXIzV8BAV1zgQDgoCLW6BOyd6mLObEidG",
+	"IeSWXUvYhF9T0aL/S12tbcnrJmDX1Jlx973NJBzRa5qG2a+dgInu4iM4efU1OEygcQ7gNf701oz/92xv",
+	"cD2fCGkknsts0zZ69JSYLiu8BzZ6GvbPJopv4DwLy2aWHb1ZMQpJkI2joAtYmbKG8DmrH673hpm4R2tv",
+	"ihEme6HDDFvmmqE1pjtlpGCkbsJojW8AiebPyo5RJPmNQGxL940UNV58SR4FNViMvRFYZ4F5x9QuPsyR",
+	"iovcK9WKlUWqHeQf46kxvtTBG7xbO5xmwnAOcyC31gDMjVvXplDzltahb2jizSlE7Vc4EJt6jubklpSo",
+	"wBKm6G9/+9vfHv3006NXrzoRqKDkOf7vv5Qi+ITnEhlFZGx9jAozHm0YoTLwgQ2WErh6wf979B9/f/Lo",
+	"f/3yr7/9++NfzP/97j/+ZRKcgz4Ms90S8xXgTTBCq3Y/5tGf9OfI4ZGToZiBMu32KftxBWhBlhUHgQi1",
+	"1ySlfZRFiIhAjNZXLaufWiGAQf1shSp6rAlpxSgPCZu4EiLNGsqdWwguy7wFZIFps93NZv+NiGJkPdIb",
+	"w/CdvYMYoZAeaXC90WBG/Y2GRt7avTU1IlFvm2m9tzxpau0cK9xGMIKaqgV0ybRUG7ROggTMGTVvTnPj",
+	"FHiXjApPN2/dcsNO6RwkOWXShkOOjGjZrJhkUcvvj0lA1sDVKuKO0biTS8xlwtXJibTFqBdaFN0tqmGv",
+	"40mfuI2JssEiIVDhbW0dCYwo1yNEie80XptmiYaiqvX0+thzyeGWwDaTQwtCC0KXOa4v/UAMi50Bzzy6",
+	"1+2g8HVNiCYs3etYc2S/XlmMd44SNqjs5IX7KO7AuvMAfy2dvv8rh4LIV1UA8PNB3e/M0aYRcGZoow/d",
+	"Xp1OtiuQK+AI2zFIaR9lusCnjQb3PJ48o1VZqu9VnAOdh6dqz5MEWQIq96zOvsdqjGiXltEIUt6Z5WFs",
+	"gh45va7ZDimp0CliliLTEHhFrohAG+CCUbTGO1Qwc2XQhN1mmX+RFKETgj0ZJ0tCky2OeMKAf8oGTmB3",
+	"fOaE/jjcAhdQvNgl31L1AyIZWNd3UvcCYacTueKAi3SJvgUqB+MHfYDaQROhjpR5OOZmhd5entYeeLcv",
+	"6+XsJXj4Kqdm8bRWkWazBBUwyzZHGiFPCnyHv8r4OJM7XXn40O+Q9sjAfhiLN/3T7/X48Je7Tnm3rOYr",
+	"PWCQVxwv5HlyBMJfkLyCwLzyMBV9+/WAvIsGvFknYASB7vFsAU3eMffBwvGl95BVg2yMbhyZ0z22HdJ4",
+	"dBhYvZpfbhBerx5hoY5Sg2AG+oP2rWiwv2Br0Cj0G9hItAZMDTadCGTN/31fdo9ArQkl62o9efY0Nx25",
+	"78khWYoS7BogF0ZypDkOTu3ewOGM2joUCTfKUZNp1OvY9cs+a7rf1Gbzam0rF0R/fJ+jLPMMZk2iqIfn",
+	"VMZp5o1VMmkM2cQb/3YV5GJsx9azsU96XNnjgX8seHZXVw7cnPv8Ow3pR8M0I9fIDFIVMMscL21ceO/b",
+	"C8aBLGlmvlVCjqgJr7pl13PopWk2Ui+QohxBvqaX65i3YGqDw+OI95jfl4h0xG52BOJdNHISQreHPxqB",
+	"t393ZjRi0AmYAFtsRyI8mLmNJTu0eTpyUQvoOJfhjLGbdAfLMR2MSoe9B5kTOqj3+MkxfxJ/yjjvPuJP",
+	"wZcobT38sBlljMaCzAcV5892WAgopwnqpj/1/aC9/k8rQGzDRHbyt9FH6cSqQc8BivVaNSNtkPCXasXV",
+	"944PapDxCVv7gtDlq0Q/ZiR2453v3gsbJ4sjZ5BNt5CQy9tx9FJAN5TprDlMkZ7GbwQyHpwfENsAVVcg",
+	"ZaP4Tl2dLq0ekyvggHYQgCPPOKbzVdgbVkQi5z1HfU72xJEKmmyAhqcviUyxIox7zTrBzDP1Eu3rp45M",
+	"IYa21FBurAfKMAkcbfokVJsP2qlJZVpRDbvI+oGpnUF4WUbr50mqdo9jNF/B/EZniUuGBN5N1ZUeI/dh",
+	"5y0XCHMiV2uQZD7V0ipXgLZ4Z57TKchBED32qnf1Ou7cOHVRK9n8Rjhcdzhntrbg2qv60aYGaPi/SQ/Q",
+	"7ggD/8AzVsnHk57UjBzsSQxGQQFnpvnV6rG9GHNfccvRg4KrySnu1vsFHXmyyIqxX+qR8elEVHxTVlm2",
+	"R8VpzGeYdXxPJ0pakw+0v+LdoO/CblI3k6aonc3daDav/rRdTFe+g1uaVbQ4VtWpEs+gHFDfSdqovm2b",
+	"N0Ynnp+LEiqBkZiy+MfwOH2XT3xnsOZaeKxnMY2pohHB9LAlocfMxJxONliILdvLO/p9cPB/78O00/M7",
+	"Hak7vhRDU/vuqV/8w6233if1XIMCxfOTYE3ucW7ibixmNM7idkf+3tvqQhDpkWdPmns/7CfhfDbQ3aum",
+	"OEqnSo/5wSDPLbgXqSeS6zr8xYH6grfNNZHCxIaNadtXkSYSvmfqBKdLKCwMdW1A3+kFD5ukjqfe76OC",
+	"gR3b1YuD45zim9qnEKBXDYo/kPJ7W9TtTbclGnFuy4dbiFdQwtrTNdY+5qF/wwFG1mg9WQZ3Nigt5lfu",
+	"hY+plY+JTxyjsu8BIdP00rt/IrdAL72jJKdOX/oJ1K3h2Xce/JmVxYlj4dHUK/3Tcxl/7EX4ldaiTq2e",
+	"FK8qdxQEUi+oR/30ET7lhF7c6jyQi/eeWs78UHwBdULzi92kIWxPPTrF9zF7LX1HpSfd7yUW22VHi0Kr",
+	"yV+xXGdxf9AxAa6JazNgaKjeVQOVL3rwG+7H97H7RG78r0NhvYQWsKPzxZbx6cJ2RQV1AY4YV8TP+U78",
+	"Ok0s6bB2vD8QjaTv5ulffWs25XVJNqEv71h1rJd1WGXeXM+3SSCL2g9v1xvG5RWIqpTZXrkSjqBxe4GT",
+	"x4519PtH0qqj6nX7OEDP1dAbebCcHN/i4EiBB8Y5zJMTHLNu3UVqODH9en7MSEhGxk2tTI8aF27HVYYd",
+	"CRw2mBy/bI2W9OKjOxWGM3fCKLhoVDkvnhjm1QE2to8NdkdUYSpBdUNPTfzQp0nP7h2TTGQd6ampRLV3",
+	"PeuBH2MeyKGMVB8EkfhFClmj+6oCHgdQkZjx+aF+iw/CSFzGiFwrJ4gvref05DW8GpxGb52AhNStNnKj",
+	"tZAQkMNLMm2V3PfEq5ZsIz8x0EdLnns24iXOrto2kLMjU436dPPfHXPxY63td9MlFadIroDaCJot5u3K",
+	"fwkXLtquWAnJ7kJFrKE01PQAhbd1+46s9ITEaLeDoVQT/CknmoU/vS2Ofz/yThvzhf1Tx1yGArAIdxyp",
+	"hTS0a25R1nPvdzWI3nPdvrBm+YlQyGvmil0c4yr0xV6sLBn6blb29SPSLOe2JGfE2+V+jji85rhdnqkL",
+	"p8y9RYTDMjC/iU8wBdRtbiHxVRxLV+dbN+6Rv7h+NAf4f4oKrrVhee580GPCF/N9LsESJLGz8Eipq76B",
+	"/hBzV20QLBfVkmpcN2IaPu0ProzDthEA2qZTscf/KQ+HeLD5ERQEQO6IR1tMpQZdccAFIlT/6gK4v33x",
+	"8dEfv/9dEOLkt7zYb0eh3jLD9Aa5YRr0VWIJQrrXR157S0T7YuejgUjUqmIVz/SCuRvyyHJn/V0RrT/Z",
+	"hlWF/++xLu+4sXcUvPNRkpxPj5vO86NMJzvAvNxd5bWJ8ttvWXmskaJW0jpMDcQQnO3sanY3wC4jxrUx",
+	"3YISG8u6fWK37pzegtqKbiD9SLhRjVFuY/LWJreRtbhDybK2hUx3/vgmvXxjSyp5Nl/LwmtbSr7l5Sw9",
+	"o1m9RPW6qlwsA923fDNdWSWb30RbqTwMk82F7O7tcd2j1kfUzj93dPHIqNKmaFpqT4CeOGZc9wQinFYd",
+	"tK74PYrIq73mdlGNSXXcscIX3LMS1i9XbHzr0ETmNP1lovjPaB+keKn2eFPQh+VJnU60Xy6hvpkFcHYc",
+	"qxaUue9UNa+tGw1F25kqMRnRuSTKWkIVkUqQA8XNMlh/FrqmEtJbXx85701ef83fQ1P71YtGlQCL9LgJ",
+	"9UxMbFqc3tIqFYE+KLXnLmX/RUByh/fyYI8ARj+u4E0ZqcIvoCxz3L3XUJYRn8ppq2OneUebuuMHhq+z",
+	"tVtz4WrruVq52a4BNgRndV1TAKDuD+ZtlIY9Dey4p+vAf7KK0+wE2qO5N6mFSeZCA9wEQktyEXSg1Vr3",
+	"TKW3uCRFq/MfZfK/Fjo/SJl8m5LM65il2pkmS2tGikLbhoIs6X/pbIsSS21hrqEgWI3CpGw1lGmk8B0s",
+	"5IdK3g1eMRO7lXfJ2eCd6/qYWVMu4RayXSV0BmvgsolwRmfkV8Z22E2aVYRE6B1Imd1D18iOyE1LqVtb",
+	"BKhlJhR8TxhfrK41Q9XB9gt9m6zIpgzVdgXGJVpqOui/bXSqvak4Nb6vu2STZs3NCu16pjUNg0zRp3J+",
+	"KrkgpoMVNmftD2hWYnqDiNDJ4gLkFP03cIaIeIyezwQrK1MsFFNkWnJNke637dASgfxc+1SKlRToXxa0",
+	"kTbA57BnoAVfqRaYXdjX+fXUs1FqizSQYxf8sNa5zrRAayznK6SPMcUBRsH84wdEgehE2dolTxnXPToU",
+	"5b1OZI/R87K0RhLCHHSnsWJq0mztXwwX99mS2u705GZkY7B9F7DXhtseZWECwxi/P4YNpbw+SPttSDt9",
+	"jXr7Wxm5uHSFUjM0ayoj09c+sLDe6ef2p9EaVtescN3ydFa4uwRY2d6yqiyUwkUbLMRUbRfXwcY0/gcO",
+	"SBk9gZp/6okcNMelHR8KZKgvhMJQgfwig5wwT4QpZjqrHSuxK9252tdXIThTJrMrywv5oq4uP6g4mEyR",
+	"3/QmyN1sNNZp/+tNL7LeF3h+k8uZ864iNPGfLMHbO+zPbGt2ypqpTaLLv2D9f+oM54CW5BboFNkm8crS",
+	"WWBt8Dx9Mn3y5EliVYb3sB2Zx2dDEYNJ5OPz/UxyT2/W33smbbmE3Onn3SYyLXg1PDJdOFGe2h5QNuI2",
+	"fF/36zhZpmQeNsZMqAcBmuCN90ss7xPCYn7rPMN42UbznlFZMJjz/VM63CvPFXdK6Z4+jpq9lT9z4nkt",
+	"BEqW+eHOJx8f6i18WlMskR8jkhsSdXtKA5MsnT/cX8ST+czS0gMJE3bJo9Z4eKeoYbC+F+3wTvYy0pTJ",
+	"29ajd+PA7kvwO52sUu4AunxMym1Ga4KEjRlPkTWcKUb3CjgqJfsXHZy+HpJvM2RclN0nLKDlCAjzwTd2",
+	"zRHpwcL7qPC2MYVGIMGT99GxMDij2gschNc7JAVjD9zxfu8PRh9asIaDcPgIsIbScTaKcfbvgdDZsAUc",
+	"FrcPG6BjUhTjqI9Y4XZdqeZP8VbrZsDb3obrQyctEaLKEH7n7smoI5hzlIxqtuYccPugX+szN3SKoHuz",
+	"Chn2RlAq6rcAvWcNK/f9g1GLpg5d6qtGLSAtfJVn9WgStlbfFt09Oe31RLrddW/gIPV2PxQOojNjX2rP",
+	"4tgyUoOJt3UwN+iW/v7YlZZ8VLKtERPvxGLXX+uquyt4Z2JcWTAEHRQLZdzInNoZHsLw8OZNGbfpGv3P",
+	"wuXZ4h3SNIgwoz3VkgMUlzyywopK/CmMbd4z+tTX/LpuZsUe9+rJNR3J3PuHduE56oNclphSKHoS/Jrw",
+	"8qCrJb8VUylguwKehikiVEhezRUlxF608gg1QxqiO03ahN3+LYSTSq8iEuqNG6ahEi8QdTrk4Pj0vlTT",
+	"iVwB4VcRJ1P49f7ZnleY1DvKvRPZX16zI1opFP374YCyG4Owr3T8oRkZL0OR0dok3qvk+8FWJd32poum",
+	"VbyuH65hYD+YzDW8BtP01NTjZhRJtkFsYeuFDxfqOV0svNPUrCxNwLJeiwApzEwFYlv6g07AZJWui40p",
+	"MrafGXoDsHGF/SVaYZFcGSEK2Yx58wK7//tI8Z4zN3n5/vgtXp5mKYch3RC07XObwtT7NaowxrSE0qZB",
+	"xs0IbzGRouf6awb419+2uL9hHC3V40boV/hWQ1fg8X5fYg9KnZrEQcoyazl99/8hnWfvhyerbnQOR8OI",
+	"lLO4swFw1rW91pxhnXptC+fvY0MMPArTAmljSmk+JUECLThbTxGhaMt4IYKuhaMB26OY8TUT5y8pFU21",
+	"Z7exSjZb+s4xoE3ia5D65NSVAMzhWjIKU4Pah/XGIPoOTm0a5VaaA7mFvDR3ATz7EZk1XFacjkoQP2tW",
+	"17zEZB3KxP8zcJhqVKBzFplmK/YBNNshylqIrCD/NTjuiJlPx8xKyPLZpacl6CCkPd07GW1Dh30gNcud",
+	"//1VwmpHoIMS1puiPv88qa89gUY7W/Vk9YLj2aBr0OZT1OkRrL78d687divY49HDOdb6xlfv4Sppvo2x",
+	"Z1D4khy1hMb1ycu7PltXQhRbApmnwL1tkpczndx+q5jTvWI9AykA3S1oHVFuz3hRrvrtHl0Gb92jcgOp",
+	"2OYEW5/r8cdo+5Hjz8orNdXyVQ36pg6NYI3wXA3UO8oubTRF7RJJWZWOMo24WF2ko/qPXZP/PHRXzD+f",
+	"FRjvc12zJQchIp0AWs7A3Ko/kFn56xqilb/S8DE5tX32nZEBf+WRauts2bWETfh6UlFhs2TSxTsvp9OO",
+	"ztzOPx/JeBuu1eNnwNm6F7VUtqAR5kwJh1oTHLteZZpGme4Jgp/d1dKqraJCTZWdmrqewE/rE6jZ9U1s",
+	"xolDzft4gRxzAo4oj1P7XfrrqAca1cfcKwvChTzq0RK4Neep7bx+J81NNfRrv6Ib2RHjKBslsD3awh7e",
+	"EHv7xm0Cw8jwNUWzv1cQ7w/ioN4aR4Ec/Nyo1JNB5Ufl1/Y26okfv3vdaWrVVYMQGox8X9JqXbH5pNV+",
+	"etqo5rvj2qbm/wXOEFvU3ZYp0060x2FD6fQ+s0xItS2sQCOBhssmc+5YSfp5yTJ32hJoP43+fUBt7qEs",
+	"w4TU1S3HtALK0nFeAtMxSk3zKsOwu6po7D23wMmCHGte+wgo83Jv/XbqPXr5EriWP5qNVl6QZcVzbm4r",
+	"zIOXrAVn65PcmG3OMhSHQpwqV2gw177QS3PPT2uSNXZCH18IK7L3CJWr7Bx/81RkEiL/uJ6xKnxiY3GT",
+	"0J1cDboiy5XUJVBxJVeM5yn/OVuvcawW1ELGapvZzsDRTsCB+kfwkawhHK9zSZYa9qszS3V8idE56DgD",
+	"0ZWFZ1BneGuTMRwQ5qzM6XzKymGIaKcxsGGa+5JPdkfOuHyMgbAdm6133Nb59AyqpzOOR9f4Njs3p96u",
+	"nXbG6vOmT4mbANpiYsKnGAmYM/VbsSaUCMmxZDws1bEdFyGEmU5wiStm6tlkLE6s8Hf/9ofhr9txwc+2",
+	"3NCZtF0H6up9nwcdC8ttauWYGFYosSJMO9Jnl9O8tYde5wDs5CJoWEUzeh5cY1K80GXBQhiJML7gz2zb",
+	"YN2IMDVvoPAAHabcRw3p0J4xh+mwNQIzarHm3bG6ZTvaTZ0sebw6LixSJ+6Sw5ibknHkRStNN9GcRGh8",
+	"iSNetDoBKNnpwWFNOm2Kh+qH1KvxnrZzahYTpp6JSOYVjnmOdME6XE41dlLtz6nWw6ZPpUW1gI0B6XZT",
+	"aEGgLKzE4UroSpRT13vK/CpqsXR1MgTcAsflfmEZPb632UcfuV37/nO2/4xUuWpae5olDbT4vNTFzrLL",
+	"Is4wvXkVitcps7HAO8Qo2q7IfKW7RLiaPwKkLAER+Qxt8O4D1eXGFC8pfAq3iygqeJHaSaNsyhCmQcTs",
+	"+FA0Xs0utYGH9Qekh34tya0jYdCKcrR21HDT8z7dLL6Px29lwsaMnfGZde3vqBT+SatBDjqp0p1Otr+a",
+	"qdVYWx4epqZNlD6uOjE6Uv3sfo9frCNSXuJWSyDD2w+C3W2YMjtcx7nWHKYTzwKxBQ9bjXCIFFAurBky",
+	"2KZvHBympyGPbpYjMClMyUkim8452qTCTd8cdafWiAdb/jagGDuC5j7vKNdyatoKvLYJSKAtgGFZSMSc",
+	"cT3SYTyA9C8CPYVD91KcUm6yW3a4WWahVSePWfRXddgkY5U5ZQoPSAjtSey9gjnjulN8pkIviiiKAy9k",
+	"ZD/Ewld1WbiMnn4jnFQ9fT0F/DM5/hCvMbtdBVfYvUfDP+tiUR3Xk6WqX+e1jsvqlze9byzRHLl7mTs2",
+	"iBpyv2WETBvhOjRkasuwHbU09FCxo7sqndCLib7FZTX6LtspPpBSPMl8byCUZbljUY2ZmFvrhU5FqNUF",
+	"+YKh60Cs69CqI14ASc81TAB9t80uk1LaMynR2oFoEdK8CI7vYzjw0x1iee82pd/7N7Ws+CiXeeKRX3iF",
+	"ehPEIC+iZmYfLYNXyTlbJ5U6TS4K0aF1vTpnm7hvepCLONbZm3523TsRMlCV1ax+a2pOK4t0Z8uKQl0M",
+	"fGov9Gu8M+2+Z4CepGet2jqsw0097qDwnqHpuNyDOYeC5Fx3ew+3ozuQDjp36kPErLF1e+j1KtnY5+nj",
+	"aTmG+LgAVyOt/z5oC+3HtPoseJup5Jp3zKqdrcCn4XYmuQf4jXrjZsNt3o9Ub6y4cdL68SnzsXZpu2bt",
+	"VxV9bTDT9/Kis1f5JkiwatyZ41yISZUDsjAyPf6LMZUouu69nou5/fYRAnYRUmT40SJer8i8f8IFjG83",
+	"EvCuOOyBbnyoTyxeUY1YWOMCpkgw6xSSre4eCC8xyc0WyUql8PzCgduoTOpY65buXSdr6Lt7f4TQ4/yC",
+	"2Q7fGZmPyFGixUf2OtJE/UhOxoYEd+lm7EHljsWKcyIl0Hh4VtlwaMlAGEei8T1O0f7ETRscIhIcjPab",
+	"jYOx5mC7Fp5xMiqZaBkLtYe7AaZbQ7dXx/n8u39xi3Hw1yMED/bjBRH6jUqJNLZG8TyCf7M/v4j27UqO",
+	"1x2ttdqCxFp0RVWJOhoiK1Q/RVZnMxTb6YaR3oeDaYtZJ88ahMDLsLZYtx1efhfEzPPqdDFP7zzKSto7",
+	"wKYMJZDJuvVx29AyastyvpaOlrRP/Z3RMMRKn+VCKyTbtEyPZW05mPVIgzaBUePk/GRyk2j17Nk6XYZ1",
+	"ORUiboNwysOi6K1rO6ghXJZsKxCj+i8U0orXtPnlACT7x7wtlBNtc5be18y+LEgH25P04Fp03x/S4PZb",
+	"A9u+BrZDBcySEb/pVRbjVRBtwDjUkjUsX7QYcy8PgDy/i1alE7F2ca41f14AcLhmnW062RLr8EiW9MLM",
+	"7ropfvKoD8Uqhi3euT6Ue90nLVFj/BwBf8xKcIyqxDVuQYBarJ6TDbEX2twCAz03rZ7Go5xV7eavfsLu",
+	"LllBGz408/fZ4aVburPOfdbPu9RkCTNLjMhG7UXv6RwOjeFTBxuSLADns0A+Z+wEoXu2rWXYOaCU77KK",
+	"w2X7A8BrFqnglmufQ8c8VweF0PfbdNPcT7II9DZlmzIjVGiSlUJfqdOYEp9nNtaWm+7VoA09JlmiN0zt",
+	"AIlMHCtm5pqsuTGZeUGaLhmLZOezRfjvXofZMWEQOxf7Zf2Z5p3BBZMlfUuz43Op+T/je+c52Epv97xr",
+	"iWUlxhzpGWXyhf5I9iFnH+uNE1xXMyGJrLKxazlJnCNATJG45ujETB3X7ACRWsma/cR5TbMbNRlTh1Cy",
+	"rtaTZ0+Hr+BscA75QjaGS8PtgUfywJE/ge7GvlY6ZnT9iOHC4KCvpGlj04JiORHALU77tIPb5YXHLI5O",
+	"faRZaaBMRR/5x3SNiyKlWeXENxNFTZV0lSAjbruodRzVLY02HQgnmaudVRbeEV7rVWuzelNsFjpE2HtT",
+	"8mWvhNchEMZWtbbcTjNFzMJ1Wmzo9pt6S46dLkLibiWZoVftVSXbvwtH9n+tRoc+UfFl+yYXq9NqxdGO",
+	"r6+vnZoEdpF93BsVCjH4++elCFSL+dBq6i+aTgD2KTSDktGlQJI9Hu8yCviM7PsTMQ129FW6ZWafCFWA",
+	"r7hetBsx1Zl2TDdzWLeaHWgAmZB4l4wPe4HpzXPz3pAMWoB1Tu8cC8kOvMyGrIeENL3Lhim7+8q6c4ec",
+	"eQGXafitR2ys5J1V/rKn/SfXcALHh8VPrl7Hvu4prK2Tr7hrKymwFBf0fNX2nvvftSMum2vfEK+BFvtL",
+	"aalrgDf7KjvoElfK6QrmQDayPyrpvegPYRBOmp0w6FLHdFnhvTYvT8N+eizkBweUH1rqN69+SEOv8e6l",
+	"mUes0QCHD3WX174G/04FKCXL9g4cm9Sc2NM/OYZAoWdvHbfSLaMfV/Cm3IXplNkJt0f9bfDuI0vRucdt",
+	"0Jbq5NA1J94mlbzo6fl2ULTc3gyaIIK9I1gDzMzPbwnnThRPvYRvFC1MkGFEE1zydWUjeS193Dpn9pV7",
+	"50BoldmvVZmnwFundeei01gZtcYK2ZQf8awclzSjE3kObK6beRfSkw2mck0nW85MoGcoD9FckczwqVtF",
+	"lDT5WYnx8lRNOkYAz72N3HnCcfX9RTVi3qRgROPoH01B/ZNiKbEgOU0E5n2dRtSjlczrn5LXmURHrFLa",
+	"T86bdhjc9sLQK/Um2cUIFjEeZPvVM1DP83CbsohjLK1L2SAp7PyCy2USl9lpFGXJtpjaYyyryVXOE3XS",
+	"VapssaqOK6c2pThhC4uuH9fWMmzKdXtk7LanqJcS4tlfvCzQrAo4FdWIogKUsfeX9xevX75GVzBn6zXQ",
+	"Qscy0XdPdIRSWa26LN+CcdsVMdFlSZPKyfpewtASfwZeEBM0d8krurqVPiOIXGmPOKukRSZtMZFtajUT",
+	"GldN+QiZJqF1/RXvsrm2xTskmQuIY7QgWjQsTsymHZCyRDPGbvRfS8C3oJsy7TNODQpHnUs8i/RcC0MR",
+	"dHMiAdFG7hYCTqiPUv2NQCtMC/GDaRbWAN2SMOLYGIMzgxrSK3Gz2Ke2Tt2fV5zI3bXam7aiXQNnIGqy",
+	"c8ZuSC2LzyYlXjJtnTpLZkN+hN3k82d9W16wMKJB3aI4nks0A7kFoGimDBrgNtzPb4E/Rv/bJAgSEFNk",
+	"bgGmlpTWziY5sjDKAxkCCAPmxWjDCJWmeal78ZYTCfqKtkZYmKQUnZyl6K5rVUn2GL2+Bb5zla/UL1jd",
+	"luZ6r1/Y/Lp//Ydg9DF6jnR1RFqgOeacqMmhG9g12S22pYB2vm3JHFDBQMP7GbVdv4gsFcneORLWm2jy",
+	"1NXCwRsyeTb5/vGTx99rW12uNFcu8IZcWKef+rf1itUYC3VzmfwJpPPf6dZVG0atu+67J0+MUqLS5aN4",
+	"6/yH9UsaDT144XIuws/dSgCTV4zCY+N2WuCqjNpd9dwu6rRJDQRar7E6+ScfKPxGt29t1V/BS6H1nP3+",
+	"L+oZny4XflB+YzsJtilkmtVfNkUwN5jjNUh9I/h7eLLNkAst6L/UNf1fsGJ3NLK+h209r8/tjS15BZ9P",
+	"yFGHYDohRw3hEasZ63gV5Ox08umRTRU9ZlLmnsAIsqSPWCUfgVIDdcemsOxckyX9UMnXzdDx4nMiRvpF",
+	"Wk/IzNe2wJ89KoxrzHH2bhnawp2E+agsQw+fcp90QBeVcWY9cCbxUQxA2xVD2q1KqK8VSmyPyruXoAug",
+	"PSfJa1p8AUJUPFAR+ohvlKXfMAvN8PzmbgSHc3JrXQQRo0NHsM2weyUptrHB7k6UjRKFU4rIjwAbc/3b",
+	"6qBURSUUyAIECsb41FQapyaoY0HIkulboi9JRlbs7dmTpVqG9mXh4leTPvW511SPSYS+dinLv7l01dlY",
+	"bf5MPVrv3cJ7QYKntELcwk7I3OeGoT47IyyL8+aiIGKO+24Lr8yAg7bu9Iz8PL6GsJiVB6Ya7OmxJ0II",
+	"bw1cZsTWn2F6c+H1sg1LlPqyhtmYyNXxD4N1VUqywVxeKPl5VGCJ23TvQvy79XhqsZsRik337MGWwl2/",
+	"0tGFJR2+FGkOfHJZ0rVlDfvRbzeY0MdPnnz3O9uwBQvtlSxblq1fO8QTrcb26MjWAuR8FZesN+rn53Un",
+	"yzu4mN5jJj0XN00FYOOxF5ZbYixPdIj7UR2CiZ3yL/S4dza2cTKV6X/mhIT8qy1dsjE9OGzroRmrlquW",
+	"j86Fpz9PY84UfAvNnO+VVexN64Gde5clpkiwNcgVocsW8xCrJGILpcn08kPMDN6k2vej7v7oOQobCbiH",
+	"3Deo9YfF/b9yIsHciAxH0RxT2zmML008xOO6AFltOkyPMdu84dENse1v4hw3XY5+NIim+8N1b1oPkutY",
+	"93NRG9ywSnf9APUXCqOZ3iQXxw6/Nxzbmqonop75wKkPPKkDmHq1OgBZgDC+g7IMEK/3zHtZJ+/eI+E3",
+	"c3qQXiAbd9rmszFxD1TcRPhjW+ClGXFCEtovnJCIGhBdzVdKfwCer5BO9kEUoFA3G+M680lYMnajt4Kj",
+	"k623bG+d4e3xgrGbV01d5m9uUmOPMHZzWl/6C42KQa4k9kj/R8Phi01TxDnMaVvl+TBmO8faPyvzCutZ",
+	"004dUyayIfAeNvJBOtTtx10N7VOfio3I2NZiPY7zkJik+MjjIvKlO8ndykxS5GmxNJozUAxt8T4mXWxW",
+	"TDJx8SuhBXzq5Zlpo3onDAs72/WUe79yoBSQNV7Cxf9sM3/QkXrK6Ijm1pLjzcpc6g/hPIdbsEZOWJ1f",
+	"mQF3u1end2oi3E2c5PS2wV9owXxFr1szm4pvBvO4xcJpF52aUh7Bfqglr6IFe7Tg0CN7aoJvOMA3oXto",
+	"Qqexn7CRWHe6F0jJQePAGPRP1nAOT8QY473GBrMIj5PddRk/h3M+gHVAJlFX2r069bDxAmFKWUXnUAye",
+	"DhwvZG+045UZcUoimi+c0mAyzlGt3jAHNANCl8iWX88KcvwIsNHzvV/XWTWjhwv5wdS4t+sy+4P8C8Q1",
+	"ujKfdlkJs/qLv6noZZ34hpLJshh7kjE9B2zLLxvRoxd+DfBQQT1aIPaAPElbfWFreQT395tgyCrkgfpn",
+	"/1VzIFX1LCiMN7om+xkBGIp6CNOdCTzPdhqAYbaMulMoyvX6j1esLHoNjz/rAScUX/2Bn8/hVyMCraAs",
+	"pmi72k1tS6XtCqj6AxOA1OXLJ5ahTYdWjUYsiWkSGlaH78hC0+5rvD+ZiigPUgu6NuZKFhBbLALy0lKF",
+	"vSD4RrRsQ5zenfjWjUlSlnUn5h4ROrq1k6Qj7Tp0c5AzakpHvimisAUhTS1wn381E/ouHru3de+i+3Pz",
+	"sHO6k7vHS7yRuo72KYPN5hvqCmKZhG5gB4U68FaYFmEuBjbi/o67IOsN4z2K/K3+Pb75viGLD1AFmrZX",
+	"IJRsnFEXXAEuEDxysqRJin77lxfv0HePn/7uEGkyJzkUfYr8vRuTpMi95iXjjd9ITDfB7kh4835RAkfY",
+	"9rVzzjiHuTTusNB04NMcdK2sc55ZvYaM49SpTVMhMS0EqmihKzfUBLSWPC454GI3tfVIm46M2GDPTDG5",
+	"yFm2J6Mb21JuwNC4NL2/TkZc/zNnOPeNMFKAokbW2IIz2vZXP67ZLagjRa5gLaC8hXSSJiIzvhkPgbaH",
+	"Z8NVUATqe7a1WRuV28ddDiXg/kCtHnBCI+FQHSbOzVlLEpeScsqzXH8I3QInCwKF050Ggmjvawm5KJk3",
+	"tSTHdXS7f+mua3eHOwfGxp2Ftr2oQGss56vUvVu7a0zQM76Hn+vf35gSV1+j18YQ4MHeIc3yEEYFWSyA",
+	"A23Xw4gY+rna4MIauX1FC/SAO1UN02/eilN6KwyHtaWuDY7kC+U0hK7Yl7EVK3sCcX9mZfEVS5da/oMM",
+	"wl9Wcs8BTbWQWQk5si/ag6ja+vpDF0ZTJ/thmjp6cefIh1qQEpDAO6/rirOA5ngNCIuprreIMIVtthW0",
+	"wRvoxWpd6gFfABfZXIJ8JJQErw8GCH90hMfCFhC9gY08StzIvTnGzWwW6pqavZdR9ftXfALcDXzzHJaF",
+	"YW1LiiRreQSPbWpIfAOPZnh+82jQCWJKsMxv7IX8W1WfhyR5P5nwtxWC2smCcON3YRQQXmJCT+hsubhl",
+	"pMf0/ZmR4pvie7ji1/XxISUOB6o8F6eMGrd6wCkNTAlr02HylPAVdWSolaDZbg8VlpJfr2Z5v8IWEtae",
+	"//Hh3POMrFPNLl1OwjT0ss0Q+pLph0rHaAG4+HXOCvg8JPJJ+tM2U7g7UGaGgJzIq2j4ZMvll2Ud8lb3",
+	"B8QWYa7VHPkHqzg1nT1izPhPO+T+or76mOBmf2LVZukYx3btAV/tE0lhnNe2GdgD82x4XrLTRW9KKJbA",
+	"9/2gewxpuihGDiGQ71w3w/tzCpkpPeQKL4YvGiqhA29It7ezlenNPw49l8wnLuZNX8lY6EQPuLdicFni",
+	"+YMDPluiOzkwDVnYGprepLbh6GCpn+aulygQqaiaWiAe2A6vpYqe1vNM5ivds6mBTmBndLKFY7wpRVKC",
+	"1B1G+oyawdKdHzZAXeHOBKOG2TaXKWfok57iFd2CNrpVZn85m+kgJvNgDCYxxvbB76lbgx7+pt0x3mLb",
+	"2B/8nroP/r24VDSie+pEaaS3UaNvTYbXHFMkJClLDWJDjOoboodhxByQkeze9E798gs9sOe8VT9HNupd",
+	"ltUrmSB0eTf4AfPtkx64iuo2b9fKAEOLiutuCkvGCjFtFDXjaMbkKjsls+G/bVvZe8C6VX/j59jIrqW0",
+	"ZWhzli5ZwjbloE7nvogfi5+o3zbqScup6NqXlrnqTtRs2+w9qa9XcS7/pH5+vsS6A+lRytD/fr+l5PGc",
+	"mOqqiMuya1iq+U8RZdsxbvtpqMARZdKlTsY6Skndpf++Ae/NlO5kd5hPn7iXnTS5LLi41aWGxIpsNmqb",
+	"GIZllbOa7m0Wy/ULDrjo04y4OBnnv+LEvVp+zpyzV4DYGM1S3Gp9EkzaO0CcUtzBMYH60v3Bdl2njZbk",
+	"aYMofy62RK4KjnucQ3+1Iw7Z/9/gKPe2EoORiL32hCP2vjXO+hxWZsQXXnhBr+LcZRcM6eKBucFab2+F",
+	"qOCDdQHeH+NNz+hBxn00wetqb9m3GDPoYr4aLGiiSfhylVHUJDcX/vfn9g76Kzq5S8E0mdH0hgItOFvr",
+	"zq2GRFMLZd5ideniAAUqsZBegUrbq0Y7DIONava8EZa1qWGZAzbtUL2Ce3bQ3p0y0F8+YwK18W+4BGpP",
+	"mmwFA32/FxIRISpl3RGZIlEpVndEmr50o9scyufIozWsawOVVnizAdtvLo9VtiVnTz6t/v0IOuDLtL3N",
+	"8h+kgfCeSWglHfxGIDy/oWyrwT7dfPscq6FJo1WXxLInNKV//2ql62He7AxTm2OGLdBWgxMoM9FPIpC9",
+	"xxWIcedVLg6XNg126JE2/ftXK23WrNU0epggN0y1xaLFqgD+g64zAZjrIku3wAVhVCgbZ3ewrPW3XbBV",
+	"KL7Sxgtq3XdyZKoPG9KfpQiFOjw5CNsYtiT0SI0YurJmFeSjDWcbJvpx5i7P2Q19mHDnenlnuCvV5QU1",
+	"Qqc2wHXsX+DdQOJvl5clSNmfuv3OjLjTBlGdC/uNKe599MKFplPO5H4KmuXDOYoF1IUAbaM4QJKVxRSZ",
+	"DT+AAetK2BqTMqkR2U+YlF9VH7KT1R04XmMyxTzP5Scil7A05l9oN05PiRlMiw+3wMOCcI8M4nsgL/fL",
+	"3lWcQ9hIizIejMPOOIMWmJRHuExtisWgH++yWNyrc2rDbRBiqLVpMtstFe6FdvhYGx9aQYjm2FiCFLmO",
+	"PwG06EvTosVXe1FWi3+QLr+PoD3G4IWXZjurRbgpP7wlAhJ1RxDG1xWzT+tyUI38n3X51ZUqOolSsCiq",
+	"Xj1Ql/LorR5lx5xQ1t03ztUzRjJlV9eVT9QBusHtshNNlZM9al2k3L0HLt2dw6qo4MXukBB47BDEuw/0",
+	"vobWz3dxR7yi9j61ad/SQ2wGtumvpn5pRpwD4HOpq5qfE93z+hb4TmeCblfMJCeRJUXtGkBD5UWeF4Wd",
+	"+X0C+Jgp3clpbj59jW9P7IwsiiaTd5h/bedjJHPX7IeLX0u2JPRzckr3IfwPm4x6AqnK7I8xZXaCnBiz",
+	"4CuyXEnxQAXLpYxvjSNUm4eoJTEIixsotGfUNWM4ksT1Xk5e0+LrkbS7iRGfScRe684dgPBcN2VGbNFW",
+	"ZSXgTvuOA2Rqg4XYMt6bZyKU8WuHfQXC9SdyC7Re8MOUMbVGr1cMcmKg1Rbr1I8/QLy4OQsG0AdfkeJ6",
+	"0GejARyYo9HJ1hrvUMHGixMnrBADefyXetR9M7HVlB4apETn72O0ZlSuXMeuGWM344+jFZOsh78/Amwu",
+	"1ZhvSY7HkEpNyZN300eaq0uONytrBxdQEnWfzkpnaqSEYwn99dOusLxfGdB6Qg9s+/+VE6kBZfDJ1lBS",
+	"jBna+k3143hVrEYW+moVftroHouTk2PWS7I5fRUcWwBHlz3RqSpg16dL38x2qMC7odxRDnNrvMeIdmVG",
+	"JHlfN84OSzaTokWkjHo73HEbSIsZN6W+mk1Pj1SyKeM9KamUdxapNzJzxbYnzvRiqCAmx2aqLYlSqfme",
+	"Cqc9FoWiBi6A7+2NC/jkmiAHt8jrT6ZP77ddcpe7ZFiaJXySF3Nxe6+CjEbEEBYII4lnJRxDateEDiVt",
+	"X9WDTqoF3EdOfxJSJv08m8Jk39k0zq0uAdeck2XH6NgL5xoIZY/B+IKxmyuHs7xHNqOe0p3EZRRFTusd",
+	"uAZaWCZqaPhMf7G+GeRXO9jjd3L2bs36B8ZE8+mzpcwiQ3cH0GXsZthcNYyqkTCUSehXdOqB90x+ETVp",
+	"7hswjppsRn3JAGHyYw0LwG7FQYZVfWr0J3wDV9U906HVHe29iv6EizN0z6jbJPIqpx1RqAeR4m5SgnqQ",
+	"yV960sxVRc+SnD7IrzA/LmwSVE9CnRlwZ8y524S6n03q4gPc55avFq7lh3+hbANRI3t+oPVYW8wKIua4",
+	"LwD8ygz4JmYPTMwsX62YueY++iZm5Kc4Xre7tsgtSD+u8Kqib0gJ31q1HrVV6wYT+vjJk6fmE/oOlmZC",
+	"ZPG2tDokoktgXmKujqx36vevsbyFsk+LWgAelEa5xjtbqV9J1m+EkTQKt8ARBzxfgUE2zTC9ObbcDafu",
+	"fDvAHpq4Aa1PL5YjWMPSVPcGTugJXNFveuxhCZYuw6q4r2t8W2OosZK22JhJ3UTkcWpMgND7s8ceurZD",
+	"TkhV94njUxXmFSdyN3n291+60T8iNCZfN7316u1BnXmxxjt00ymo7+i1R8ELHTd81I6wRLfvG1bR4h1e",
+	"MnYqR7D+wh1skLOz8hokqjYIIwpbZEhqfI1EChPMbSPk07ipJONRX6b+NVnSt6dinn35g2ddKCWmlyOs",
+	"kv0s+VDJyRnacfQtiFVyYEU21bc3yHpdDzolx+1HztIlu1722E7Z102R4vvj8XeTesAds73c9DFNs2sn",
+	"TQR9V8tFQgPtuAh8aU20A3Jzqgo2TS2jcb20uwy6sLlBg8mHz+24I15QjsPTE1SlNUt9mP2Kbdah611a",
+	"6JuuyxDL6E6bgsXdEzZFIjzvbWCNb+GlGfU1iJpb6sOEdyPLb+MidtJwqrNGQ0DEQE+iaBOFI8tLDKgp",
+	"8fJuz7GkGgm1LckknLNSgmZQ06JVrNhWXSqU8CjCIck6SPYUUzOM+Xl4uqTNtIepUDQOSeeZ5moTr7XR",
+	"PpAlQ8lsgGuvKZ0PFDRpht2lwrEw7KO/1+Gy76dB7lP/lHUC2daTRAdAFVNbNBCZnNMsc9zW2Ou1jy75",
+	"kVu13VtDXLfkMct9qAlwtu2Q5nuqLktWVkJiWQ0mzdfXVzP6azgq9Uof5gXPS51f4x2aASoYBesvyD42",
+	"U85Ina8iLn69IbT4PJAe9VGNTToRT1UVG4vJ6Y6pe1nEsHY/T5G2/nU1StvXLJhvlHQrS3MFRBsWrnuk",
+	"YbzCOZXQSE5wmVD59luBAKfnNGtNf6eTB9j1DVFL8dR0U18gIpWU25Y4P6ifFQeRwDthdKNJNTGtvbJL",
+	"TrTDRr/WcaFnf//l8y+f/38AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

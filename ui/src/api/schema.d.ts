@@ -400,6 +400,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{number}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the file says that the invoice came as, read anew. */
+        get: operations["getInvoicePage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{number}/accept": {
         parameters: {
             query?: never;
@@ -2043,8 +2060,8 @@ export interface components {
             notes: components["schemas"]["SupplierNote"][];
             twoStep: boolean;
             unsent: string[];
-            /** @description Nothing was received or invoiced, so it may be cancelled. */
-            untouched: boolean;
+            /** @description What this person may do with it now, by operation. */
+            may: string[];
         };
         BudgetName: {
             code: string;
@@ -2079,6 +2096,8 @@ export interface components {
         };
         /** @description A way to settle a finding and what it will book and leave open. */
         Way: {
+            /** @description Why it is not in this person's hands; empty where it is. */
+            whose: string;
             way: string;
             label: string;
             books: string;
@@ -2490,7 +2509,36 @@ export interface components {
             total: components["schemas"]["Decimal"];
             rounding: components["schemas"]["Decimal"];
         };
+        InvoicePage: {
+            supplier: string;
+            taxId: string;
+            number: string;
+            date: components["schemas"]["Day"];
+            due: components["schemas"]["Day"];
+            order: string;
+            currency: string;
+            /** @description Lines, then charges and allowances of the whole. */
+            lines: components["schemas"]["PageLine"][];
+            tax: components["schemas"]["Decimal"];
+            prepaid: components["schemas"]["Decimal"];
+            total: components["schemas"]["Decimal"];
+            iban: string;
+            reference: string;
+            note: string;
+        };
+        PageLine: {
+            /** @description Zero of what is no line. */
+            no: number;
+            name: string;
+            quantity?: components["schemas"]["Decimal"];
+            unitName?: string;
+            price?: components["schemas"]["Decimal"];
+            base?: components["schemas"]["Decimal"];
+            net: components["schemas"]["Decimal"];
+        };
         InvoiceSheet: {
+            /** @description What this person may do with it now */
+            may: string[];
             dueStated?: components["schemas"]["Day"];
             /** @description What the supplier wants to read in the payment (BT-83). */
             reference?: string;
@@ -3020,6 +3068,8 @@ export interface components {
             items: components["schemas"]["RunPaymentItem"][];
         };
         RunSheet: {
+            /** @description What this person may do with it now */
+            may: string[];
             /** Format: int64 */
             number: number;
             /** Format: int64 */
@@ -3108,6 +3158,8 @@ export interface components {
             no: number;
         };
         Session: {
+            /** @description What the person may do and see */
+            may: string[];
             /** @description The first day from today on which banks settle payments. */
             bankDay: string;
             configured: boolean;
@@ -3192,6 +3244,8 @@ export interface components {
             returnable: components["schemas"]["Decimal"];
         };
         DeliverySheet: {
+            /** @description What this person may do with it now */
+            may: string[];
             /** @description Of a return for credit */
             creditDue: boolean;
             /** Format: int64 */
@@ -3211,7 +3265,6 @@ export interface components {
             reverses?: number;
             /** Format: int64 */
             reversedBy?: number;
-            reversible: boolean;
             currency: string;
             lines: components["schemas"]["BookedLine"][];
             entries: components["schemas"]["Entry"][];
@@ -3222,7 +3275,6 @@ export interface components {
             against: components["schemas"]["AgainstName"][];
             /** Format: int64 */
             original?: number;
-            returnable: boolean;
         };
         Lot: {
             lot: string;
@@ -4168,6 +4220,29 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getInvoicePage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoicePage"];
                 };
             };
             default: components["responses"]["Problem"];

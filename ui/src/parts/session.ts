@@ -1,5 +1,6 @@
 import { computed, ref } from 'vue'
-import { api, onSignedOut, unwrap, type Role, type Session } from '@/api/client'
+import { api, onSignedOut, unwrap, type Session } from '@/api/client'
+import type { operations } from '@/api/schema'
 import { habit } from './numbers'
 
 const session = ref<Session>()
@@ -8,9 +9,9 @@ export const current = computed(() => session.value)
 export const person = computed(() => session.value?.person)
 export const today = computed(() => session.value?.today ?? '')
 
-/** Whether the person has one of the roles; the server decides again. */
-export function has(...roles: Role[]): boolean {
-  return roles.some((r) => person.value?.roles.includes(r))
+/** Whether the person may give a command or see something, by its operation: the server says so, and decides again. */
+export function may(job: keyof operations): boolean {
+  return session.value?.may.includes(job) ?? false
 }
 
 export function take(s: Session): void {

@@ -12,26 +12,24 @@ const props = defineProps<{
   finding: Finding
   rank: number
   open: boolean
-  mayAccept: boolean
-  mayCorrect: boolean
-  mayDeliver: boolean
   trouble: string
 }>()
 const emit = defineEmits<{ toggle: []; accept: [note: string]; way: [way: string]; cancel: [] }>()
 const note = ref('')
 const chosen = ref('')
-const allowed = (way: string) => (way === 'accept' ? props.mayAccept : way === 'deliver' ? props.mayDeliver : props.mayCorrect)
+/** The ways that are in this person's hands. */
+const mine = computed(() => props.finding.ways.filter((w) => !w.whose))
 const id = computed(() => `finding-${props.finding.kind}-${props.finding.line}`)
 
 watch(
   () => props.open,
   (now) => {
-    if (now) chosen.value = props.finding.ways.find((w) => allowed(w.way))?.way ?? ''
+    if (now) chosen.value = mine.value[0]?.way ?? ''
   },
 )
 /** Chooses the way above or below, from wherever one types. */
 async function move(step: number) {
-  const ways = props.finding.ways.filter((w) => allowed(w.way)).map((w) => w.way)
+  const ways = mine.value.map((w) => w.way)
   if (ways.length === 0) return
   chosen.value = ways[(ways.indexOf(chosen.value) + step + ways.length) % ways.length] ?? ''
   await nextTick()
@@ -78,10 +76,10 @@ function go() {
             type="radio"
             :name="id"
             :value="w.way"
-            :disabled="!allowed(w.way)"
+            :disabled="w.whose !== ''"
           />
           <label class="form-check-label" :for="`${id}-${w.way}`"
-            ><b>{{ w.label }}.</b> {{ w.books }} <span v-if="!allowed(w.way)" class="muted">(not in your hands)</span></label
+            ><b>{{ w.label }}.</b> {{ w.books }} <span v-if="w.whose" class="muted">{{ w.whose }}</span></label
           >
         </div>
       </fieldset>

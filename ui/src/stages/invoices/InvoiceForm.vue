@@ -21,8 +21,8 @@ import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { warn } from '@/parts/notice'
 import { show, showDay } from '@/parts/numbers'
-import { useSending } from '@/parts/sending'
-import { has, today } from '@/parts/session'
+import { useJob } from '@/parts/job'
+import { may as allowed, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import { useArrive } from '@/parts/arrive'
 import InvoiceLines from './InvoiceLines.vue'
@@ -39,7 +39,7 @@ const { draft, clear, kept } = useDraft(props.corrects ? `correct.${props.correc
 const chosen = ref<OrderSheet>()
 const others = ref<OrderSheet[]>([]) // further orders that lines are about
 const preview = ref<EntryPreview>()
-const { refusal, busy, send, at: problem } = useSending()
+const { refusal, busy, send, at: problem } = useJob()
 const unknown = ref('') // a name that is no supplier's yet
 const ready = ref(false) // until then nothing can be typed that the loading would overwrite
 const { data: suppliers } = useQuery(suppliersQuery)
@@ -203,7 +203,7 @@ function goOn(event: KeyboardEvent) {
 }
 const wantsByLine = ref(false)
 const byLine = computed(() => wantsByLine.value || draft.value.lines.some((l) => l.discount || l.charge))
-const may = computed(() => (props.corrects ? has('clerk', 'approver') : has('clerk')))
+const may = computed(() => allowed(props.corrects ? 'correctInvoice' : 'keyInvoice'))
 // What stands under the number already is said before any line is typed.
 const given = ref<Numbered>()
 const lookUp = useDebounceFn(async () => {
@@ -324,7 +324,7 @@ useKeys(() =>
         >.
       </p>
       <SupplierNotes :code="draft.supplier" stage="invoices" />
-      <NewSupplier v-if="unknown && !draft.supplier && has('clerk')" id="invoice-country" :name="unknown" @made="madeSupplier" />
+      <NewSupplier v-if="unknown && !draft.supplier && allowed('saveSupplier')" id="invoice-country" :name="unknown" @made="madeSupplier" />
     </header>
     <div class="body" @keydown.enter="goOn">
       <template v-if="draft.lines.length === 0">

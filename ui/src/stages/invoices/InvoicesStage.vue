@@ -1,23 +1,23 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, upload, type ImportResult } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys } from '@/parts/keys'
-import { tell, warn } from '@/parts/notice'
-import { has, today } from '@/parts/session'
+import { tell } from '@/parts/notice'
+import { may, today } from '@/parts/session'
 import InvoiceSheet from './InvoiceSheet.vue'
 import { slipOf, whose } from './slips'
 import TextField from '@/parts/TextField.vue'
+import { useJob } from '@/parts/job'
 
 const InvoiceForm = defineAsyncComponent(() => import('./InvoiceForm.vue')) // not needed to look at the pile
 
 const route = useRoute()
 const router = useRouter()
-const client = useQueryClient()
 const number = computed(() => Number(route.params['number']) || 0)
 const keying = computed(() => route.meta['keying'] === true)
 const pile = ref<InstanceType<typeof SlipPile>>()
@@ -34,7 +34,7 @@ const groups = computed(() => [
   {
     title: 'Your turn',
     note: 'first due first',
-    empty: has('clerk') ? 'Nothing needs you. Drop e-invoices here as they come in.' : 'Nothing needs you.',
+    empty: may('importInvoices') ? 'Nothing needs you. Drop e-invoices here as they come in.' : 'Nothing needs you.',
     slips: (data.value?.yours ?? []).map((i) => slipOf(i, '/invoices', today.value)),
   },
   {
@@ -52,12 +52,13 @@ const groups = computed(() => [
 
 // As many files as the server books in one transaction: few enough to show how far it is.
 const batch = 16
+const { send } = useJob()
 
 async function takeIn(files: File[]) {
   if (files.length === 0) return
   results.value = []
   progress.value = { done: 0, all: files.length }
-  try {
+  await send(async () => {
     for (let at = 0; at < files.length; at += batch) {
       results.value.push(...(await upload<ImportResult[]>('/api/invoices/import', files.slice(at, at + batch))))
       progress.value = { done: results.value.length, all: files.length }
@@ -66,16 +67,12 @@ async function takeIn(files: File[]) {
     const at = only?.invoice ? `/invoices/${only.invoice}` : '/invoices'
     if (only?.invoice || number.value || keying.value) await router.push(at)
     if (only) tell(`${only.file}: ${only.sentence}`, only.invoice ? [{ to: at, text: `Look at invoice ${only.invoice}` }] : [])
-  } catch (e) {
-    warn(e)
-  } finally {
-    progress.value = undefined
-    await client.invalidateQueries()
-  }
+  }, {})
+  progress.value = undefined
 }
 function drop(event: DragEvent) {
   over.value = false
-  if (has('clerk')) void takeIn([...(event.dataTransfer?.files ?? [])])
+  if (may('importInvoices')) void takeIn([...(event.dataTransfer?.files ?? [])])
 }
 function chosen(event: Event) {
   const input = event.target as HTMLInputElement
@@ -92,30 +89,28 @@ async function key() {
   if (!/^\d+$/.test(order)) missing.value = 'Enter the number of the order.'
   else await router.push(`/invoices/key?order=${order}`)
 }
-async function again() {
-  try {
-    await unwrap(api.POST('/api/match'))
-    tell('All open invoices were matched again.')
-    await client.invalidateQueries()
-  } catch (e) {
-    warn(e)
-  }
-}
+const again = () => send(() => unwrap(api.POST('/api/match')), { done: 'All open invoices were matched again.' })
 useKeys(() => [
-  ...(has('clerk')
+  ...(may('keyInvoice')
     ? [
         { key: 'f', label: 'take in files', run: () => chooser.value?.click() },
         { key: 'k', label: 'key an invoice', run: () => void router.push('/invoices/key') },
       ]
     : []),
-  ...(has('clerk', 'approver', 'receiver') ? [{ key: 'm', label: 'match all again', run: () => void again(), quiet: true }] : []),
+  ...(may('matchAgain') ? [{ key: 'm', label: 'match all again', run: () => void again(), quiet: true }] : []),
 ])
 </script>
 
 <template>
-  <main class="desk" :class="{ drop: over }" @dragover.prevent="over = has('clerk')" @dragleave.self="over = false" @drop.prevent="drop">
+  <main
+    class="desk"
+    :class="{ drop: over }"
+    @dragover.prevent="over = may('importInvoices')"
+    @dragleave.self="over = false"
+    @drop.prevent="drop"
+  >
     <SlipPile ref="pile" label="Invoices" :groups="groups" :loading="isPending" :more="data?.more">
-      <div v-if="has('clerk')" class="d-flex gap-2 p-3 pb-1">
+      <div v-if="may('keyInvoice')" class="d-flex gap-2 p-3 pb-1">
         <BButton size="sm" variant="primary" :disabled="!!progress" @click="chooser?.click()">Take in files</BButton>
         <BButton size="sm" variant="outline-secondary" to="/invoices/key">Key an invoice</BButton>
         <input
@@ -173,7 +168,7 @@ useKeys(() => [
           <p>
             Drop e-invoices anywhere on this page. Those that agree are verified at once; the others lie on the left and say what they need.
           </p>
-          <form v-if="has('clerk')" class="d-inline-block text-start" @submit.prevent="key">
+          <form v-if="may('keyInvoice')" class="d-inline-block text-start" @submit.prevent="key">
             <label for="key-order">Or key one against an order number</label>
             <div class="d-flex gap-2">
               <TextField

@@ -2,19 +2,27 @@ import type { InvoiceSlip } from '@/api/client'
 import type { Slip } from '@/parts/slip'
 import { distance, show, showInstant, sums } from '@/parts/numbers'
 
-const states: Record<string, string> = {
-  verified: 'verified',
-  released: 'released',
-  in_payment: 'in payment',
-  paid: 'paid',
-  void: 'void',
-  refused: 'refused',
+/** Where an invoice stands, in words. */
+export const stateWords: Record<string, string> = {
+  captured: 'Captured',
+  waiting: 'Waits for goods',
+  held: 'Held',
+  verified: 'Verified',
+  released: 'Released',
+  in_payment: 'In payment',
+  paid: 'Paid',
+  void: 'Void',
+  refused: 'Refused',
 }
 
 /** An invoice as a slip of a pile, under a base path. */
 export function slipOf(i: InvoiceSlip, base: string, today: string): Slip {
   const late = i.state === 'waiting' && i.wantedOn !== '' && i.wantedOn < today
-  const right = late ? `goods ${distance(i.wantedOn, today)}` : i.hold ? `hold: ${i.hold}` : i.summary || (states[i.state] ?? i.state)
+  const right = late
+    ? `goods ${distance(i.wantedOn, today)}`
+    : i.hold
+      ? `hold: ${i.hold}`
+      : i.summary || (stateWords[i.state] ?? i.state).toLowerCase()
   return {
     to: `${base}/${i.number}`,
     verdict: i.verdict,

@@ -8,7 +8,7 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import { showInstant } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
+import { may as allowed, today } from '@/parts/session'
 import LookUpTabs from './LookUpTabs.vue'
 
 const route = useRoute()
@@ -19,7 +19,7 @@ const asked = computed(() => Object.fromEntries(Object.entries(filter.value).fil
 /** A document is asked for once both its kind and its number are there. */
 const whole = computed(() => (filter.value.subject === '') === (filter.value.number === ''))
 watch(asked, (q) => void router.replace({ query: q }))
-const may = computed(() => has('administrator', 'reader'))
+const may = computed(() => allowed('getRecord'))
 const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => unwrap(api.GET('/api/people')) })
 const { data, error, isPending, hasNextPage, fetchNextPage } = useInfiniteQuery({
   queryKey: ['record', asked],

@@ -2,7 +2,7 @@
 // Finds order lines that something can still come on and closes several at once, after showing what that releases; or
 // finds closed ones and opens them again.
 import { computed, ref, watch } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, type Closing, type OpenLine } from '@/api/client'
 import { companyQuery, itemsQuery, suppliersQuery } from '@/api/queries'
@@ -13,13 +13,13 @@ import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useKeys } from '@/parts/keys'
-import { tell, warn } from '@/parts/notice'
+import { warn } from '@/parts/notice'
 import { show, showDay } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
+import { may as allowed, today } from '@/parts/session'
+import { useJob } from '@/parts/job'
 
 const route = useRoute()
 const router = useRouter()
-const client = useQueryClient()
 const names = ['order', 'supplier', 'item', 'budget', 'by', 'from', 'until', 'closed'] as const
 type Filter = Record<(typeof names)[number], string>
 // The filter stands in the address, so that the list is the same on return and can be shared.
@@ -74,7 +74,6 @@ function toggle(l: OpenLine) {
 const goods = ref(true)
 const invoices = ref(false)
 const plan = ref<Closing>()
-const trouble = ref('')
 const body = (reason: string) => ({
   lines: picked.value.map((l) => ({ order: l.order, line: l.line })),
   goods: goods.value,
@@ -82,7 +81,7 @@ const body = (reason: string) => ({
   reason,
 })
 async function preview() {
-  trouble.value = ''
+  forget()
   if (!may.value || picked.value.length === 0 || (!goods.value && !invoices.value)) return
   if (closed.value) {
     reopening.value = true
@@ -100,32 +99,23 @@ watch([picked, goods, invoices, closed], () => {
   reopening.value = false
 })
 const several = (n: number) => `${n} ${n === 1 ? 'line is' : 'lines are'}`
-async function reopen(reason: string) {
-  try {
-    const opened = picked.value
-    await unwrap(api.POST('/api/lines/reopen', { body: body(reason) }))
-    tell(`${several(opened.length)} open again.`, [{ to: `/orders/${opened[0]?.order}`, text: `Order ${opened[0]?.order}` }])
-    reopening.value = false
-    chosen.value = []
-    await client.invalidateQueries()
-  } catch (e) {
-    trouble.value = (e as Error).message
-  }
+const { send, trouble, forget } = useJob({ says: 'all' })
+function give(work: () => Promise<unknown>, what: string) {
+  const lines = picked.value
+  return send(work, {
+    after: () => {
+      reopening.value = false
+      plan.value = undefined
+      chosen.value = []
+    },
+    done: `${several(lines.length)} ${what}.`,
+    links: [{ to: `/orders/${lines[0]?.order}`, text: `Order ${lines[0]?.order}` }],
+  })
 }
+const reopen = (reason: string) => give(() => unwrap(api.POST('/api/lines/reopen', { body: body(reason) })), 'open again')
 const against = (i: number) => plan.value?.problems.find((p) => p.field === `lines[${i}]`)?.sentence
-async function close(reason: string) {
-  try {
-    const done = picked.value
-    await unwrap(api.POST('/api/lines/close', { body: body(reason) }))
-    tell(`${several(done.length)} closed.`, [{ to: `/orders/${done[0]?.order}`, text: `Order ${done[0]?.order}` }])
-    plan.value = undefined
-    chosen.value = []
-    await client.invalidateQueries()
-  } catch (e) {
-    trouble.value = (e as Error).message
-  }
-}
-const may = computed(() => has('buyer'))
+const close = (reason: string) => give(() => unwrap(api.POST('/api/lines/close', { body: body(reason) })), 'closed')
+const may = computed(() => allowed('closeLines'))
 useKeys(() =>
   may.value
     ? [

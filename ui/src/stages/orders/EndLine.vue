@@ -1,16 +1,15 @@
 <script setup lang="ts">
 // Ends one line of an order early: what is not expected any more and what that releases is said before, in the panel that asks why.
-import { computed, ref } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
-import { tell } from '@/parts/notice'
 import { show } from '@/parts/numbers'
+import { useJob } from '@/parts/job'
 
 const props = defineProps<{ order: number; line: number }>()
 const emit = defineEmits<{ done: []; cancel: [] }>()
-const client = useQueryClient()
-const trouble = ref('')
+const { send, trouble } = useJob({ says: 'all' })
 const body = (reason: string) => ({ lines: [{ order: props.order, line: props.line }], goods: true, invoices: false, reason })
 const { data: plan } = useQuery({
   queryKey: ['lines', 'ending', props.order, props.line],
@@ -23,18 +22,12 @@ const releases = computed(() => {
     ? `${show(r.quantity)} ${r.unitName} are not expected any more, worth ${show(r.value)} ${r.currency}.`
     : 'Nothing more is expected of it as it is.'
 })
-async function end(reason: string) {
-  try {
-    await unwrap(api.POST('/api/lines/close', { body: body(reason) }))
-    emit('done')
-    tell(`Line ${props.line} of order ${props.order} is ended; no more goods are expected on it.`, [
-      { to: `/orders/closing?closed=yes&order=${props.order}`, text: 'Open it again' },
-    ])
-    await client.invalidateQueries()
-  } catch (e) {
-    trouble.value = (e as Error).message
-  }
-}
+const end = (reason: string) =>
+  send(() => unwrap(api.POST('/api/lines/close', { body: body(reason) })), {
+    after: () => emit('done'),
+    done: `Line ${props.line} of order ${props.order} is ended; no more goods are expected on it.`,
+    links: [{ to: `/orders/closing?closed=yes&order=${props.order}`, text: 'Open it again' }],
+  })
 </script>
 
 <template>

@@ -20,8 +20,8 @@ import { useDraft } from '@/parts/draft'
 import { goOn } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { price as asPrice, sent, show } from '@/parts/numbers'
-import { useSending } from '@/parts/sending'
-import { has, person, today } from '@/parts/session'
+import { useJob } from '@/parts/job'
+import { may as allowed, person, today } from '@/parts/session'
 import NewSupplier from '@/stages/setup/NewSupplier.vue'
 import UnitField from '@/parts/UnitField.vue'
 import { useArrive } from '@/parts/arrive'
@@ -45,7 +45,7 @@ const {
   busy,
   send,
   at: problem,
-} = useSending({
+} = useJob({
   says: ['lines'],
   faced: async (r) => {
     asking.value = asking.value && r.problem.field === 'reason'
@@ -241,7 +241,7 @@ function nextField(event: KeyboardEvent) {
     goOn(document.getElementById(id))
   })
 }
-const may = computed(() => has('buyer'))
+const may = computed(() => allowed('issueOrder'))
 useKeys(() =>
   may.value
     ? [
@@ -312,7 +312,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
       <div id="order-supplier-error" class="small text-danger" role="alert">{{ problem('supplier') }}</div>
       <div id="order-wanted-error" class="small text-danger" role="alert">{{ problem('wantedOn') }}</div>
       <NewSupplier
-        v-if="unknown && !draft.supplier && !props.change && has('buyer', 'clerk')"
+        v-if="unknown && !draft.supplier && !props.change && allowed('saveSupplier')"
         id="order-country"
         :name="unknown"
         @made="madeSupplier"

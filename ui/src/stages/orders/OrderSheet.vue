@@ -1,30 +1,26 @@
 <script setup lang="ts">
 // One issued order: where its lines stand, what the supplier was told, and what can be done with it.
 import { computed, ref } from 'vue'
-import { useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
-import { api, Refusal, unwrap, type OrderSheet } from '@/api/client'
+import { api, unwrap, type OrderSheet } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import LineGauge from '@/parts/LineGauge.vue'
 import NotesStrip from '@/parts/NotesStrip.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import { useKeys } from '@/parts/keys'
-import { tell, warn } from '@/parts/notice'
 import { price, show, showDay, showInstant } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
+import { may as allowed, today } from '@/parts/session'
 import EndLine from './EndLine.vue'
 import SendPanel from './SendPanel.vue'
+import { useJob } from '@/parts/job'
 
 const props = defineProps<{ order: OrderSheet }>()
 const router = useRouter()
-const client = useQueryClient()
 const number = computed(() => props.order.number)
 type Panel = '' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
 const panel = ref<Panel>('')
-const trouble = ref('')
 const answer = ref({ reference: '', promisedOn: '' })
-const refusal = ref<Refusal>()
 
 const progress: Record<string, string> = {
   issued: 'issued',
@@ -37,14 +33,13 @@ const progress: Record<string, string> = {
   draft: 'draft',
 }
 const expecting = computed(() => props.order.lines.some((l) => l.awaitsGoods))
-const issued = computed(() => props.order.state === 'issued')
-const buyer = computed(() => has('buyer') && issued.value)
+const may = (job: string) => props.order.may.includes(job)
+const sendable = computed(() => may('sendOrder') && props.order.state === 'issued')
 const freeLine = ref(0)
 const endLine = ref(0)
 const origins = ref(false)
 function openPanel(p: Panel) {
-  trouble.value = ''
-  refusal.value = undefined
+  forget()
   freeLine.value = 0
   endLine.value = 0
   panel.value = panel.value === p ? '' : p
@@ -58,23 +53,14 @@ function askEnd(no: number) {
   openPanel('')
   endLine.value = no
 }
-async function doing(send: () => Promise<unknown>, done: string, links: { to: string; text: string }[] = []) {
-  try {
-    await send()
-    panel.value = ''
-    freeLine.value = 0
-    tell(done, links)
-    await client.invalidateQueries()
-  } catch (e) {
-    trouble.value = (e as Error).message
-    refusal.value = e instanceof Refusal ? e : undefined
-  }
-}
+const { send, refusal, trouble, forget } = useJob({ says: 'all' })
+const doing = (work: () => Promise<unknown>, done: string) => send(work, { after: () => openPanel(''), done })
 const path = computed(() => ({ path: { number: number.value } }))
 const cancel = (reason: string) =>
-  doing(async () => {
-    await unwrap(api.POST('/api/orders/{number}/cancel', { params: path.value, body: { reason, version: props.order.version } }))
-  }, `Order ${number.value} is cancelled. Tell the supplier.`)
+  doing(
+    () => unwrap(api.POST('/api/orders/{number}/cancel', { params: path.value, body: { reason, version: props.order.version } })),
+    `Order ${number.value} is cancelled. Tell the supplier.`,
+  )
 const free = (note: string) =>
   doing(
     () =>
@@ -88,14 +74,10 @@ const acknowledged = () =>
     () => unwrap(api.POST('/api/orders/{number}/answer', { params: path.value, body: { version: props.order.version, ...answer.value } })),
     `The acknowledgement is noted, promised for ${showDay(answer.value.promisedOn, today.value)}.`,
   )
-const closable = computed(() => props.order.lines.some((l) => l.awaitsGoods || l.awaitsInvoices))
-const closed = computed(() => props.order.lines.some((l) => l.closedGoods || l.closedInvoices))
 const toClose = computed(() => `/orders/closing?order=${number.value}`)
 const toReopen = computed(() => `/orders/closing?closed=yes&order=${number.value}`)
-async function again(index: number) {
-  await unwrap(api.POST('/api/orders/{number}/mails/{index}/again', { params: { path: { number: number.value, index } } })).catch(warn)
-  await client.invalidateQueries()
-}
+const again = (index: number) =>
+  send(() => unwrap(api.POST('/api/orders/{number}/mails/{index}/again', { params: { path: { number: number.value, index } } })), {})
 const kinds: Record<string, string> = { order: 'Order', reminder: 'Reminder', cancellation: 'Cancellation', return: 'Return note' }
 const mails: Record<string, string> = {
   sent: 'mailed',
@@ -105,19 +87,17 @@ const mails: Record<string, string> = {
 }
 const how = (s: { way: string; state: string }) => (s.way === 'otherwise' ? 'told otherwise' : (mails[s.state] ?? s.state))
 useKeys(() => [
-  ...(buyer.value ? [{ key: 's', label: 'send', run: () => openPanel('order') }] : []),
-  ...(buyer.value ? [{ key: 'e', label: 'change', run: () => void router.push(`/orders/${number.value}/change`) }] : []),
-  ...(buyer.value ? [{ key: 'g', label: 'acknowledged', run: () => openPanel('answer'), quiet: true }] : []),
-  ...(buyer.value && closable.value ? [{ key: 'c', label: 'close lines', run: () => void router.push(toClose.value) }] : []),
-  ...(buyer.value && props.order.untouched ? [{ key: 'x', label: 'cancel the order', run: () => openPanel('cancel'), quiet: true }] : []),
-  ...(expecting.value && issued.value && has('receiver')
-    ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(`/receiving/${number.value}`) }]
-    : []),
-  ...(expecting.value && issued.value && has('receiver', 'buyer')
+  ...(sendable.value ? [{ key: 's', label: 'send', run: () => openPanel('order') }] : []),
+  ...(may('changeOrder') ? [{ key: 'e', label: 'change', run: () => void router.push(`/orders/${number.value}/change`) }] : []),
+  ...(may('answerOrder') ? [{ key: 'g', label: 'acknowledged', run: () => openPanel('answer'), quiet: true }] : []),
+  ...(may('closeLines') ? [{ key: 'c', label: 'close lines', run: () => void router.push(toClose.value) }] : []),
+  ...(may('cancelOrder') ? [{ key: 'x', label: 'cancel the order', run: () => openPanel('cancel'), quiet: true }] : []),
+  ...(may('bookDelivery') ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(`/receiving/${number.value}`) }] : []),
+  ...(may('enterNotice')
     ? [{ key: 'a', label: 'enter a notice', run: () => void router.push(`/receiving/${number.value}/notice`), quiet: true }]
     : []),
   { key: 'w', label: 'where limits come from', run: () => (origins.value = !origins.value) },
-  ...(has('clerk') ? [{ key: 'k', label: 'key an invoice', run: () => void router.push(`/invoices/key?order=${number.value}`) }] : []),
+  ...(may('keyInvoice') ? [{ key: 'k', label: 'key an invoice', run: () => void router.push(`/invoices/key?order=${number.value}`) }] : []),
 ])
 </script>
 
@@ -247,14 +227,16 @@ useKeys(() => [
             <td>
               <LineGauge :line="l" />
               <button
-                v-if="has('approver') && Number(l.unclaimed) > 0 && !Number(l.reserved) && !l.awaitsGoods"
+                v-if="may('acceptFree') && Number(l.unclaimed) > 0 && !Number(l.reserved) && !l.awaitsGoods"
                 type="button"
                 class="linkish d-block small"
                 @click="askFree(l.no)"
               >
                 Rest is free of charge…
               </button>
-              <button v-if="buyer && l.awaitsGoods" type="button" class="linkish d-block small" @click="askEnd(l.no)">End early…</button>
+              <button v-if="may('closeLines') && l.awaitsGoods" type="button" class="linkish d-block small" @click="askEnd(l.no)">
+                End early…
+              </button>
             </td>
           </tr>
           <tr v-if="origins" class="said">
@@ -309,7 +291,12 @@ useKeys(() => [
           {{ kinds[x.kind] }}, version {{ x.revision }}, {{ how(x) }}: {{ x.recipient }}, {{ showInstant(x.at, today) }} by {{ x.by }}.
           <a v-if="x.mail" :href="`/api/orders/${order.number}/mails/${i + 1}`">The mail</a>
           <span v-if="x.trouble" class="outside-text"> {{ x.trouble }}</span>
-          <button v-if="(x.state === 'failed' || x.state === 'kept') && buyer" type="button" class="linkish" @click="again(i + 1)">
+          <button
+            v-if="(x.state === 'failed' || x.state === 'kept') && allowed('handOverMail')"
+            type="button"
+            class="linkish"
+            @click="again(i + 1)"
+          >
             Try again
           </button>
         </li>
@@ -329,21 +316,21 @@ useKeys(() => [
     </template>
   </div>
   <div class="bar">
-    <BButton v-if="expecting && issued && has('receiver')" variant="primary" :to="`/receiving/${order.number}`">Book a delivery</BButton>
-    <template v-if="buyer">
+    <BButton v-if="may('bookDelivery')" variant="primary" :to="`/receiving/${order.number}`">Book a delivery</BButton>
+    <template v-if="sendable">
       <BButton :variant="order.unsent.length || !order.sendings.length ? 'primary' : 'outline-secondary'" @click="openPanel('order')"
         >Send…</BButton
       >
-      <BButton variant="outline-secondary" :to="`/orders/${order.number}/change`">Change…</BButton>
-      <BButton variant="outline-secondary" @click="openPanel('answer')">Acknowledged…</BButton>
+      <BButton v-if="may('changeOrder')" variant="outline-secondary" :to="`/orders/${order.number}/change`">Change…</BButton>
+      <BButton v-if="may('answerOrder')" variant="outline-secondary" @click="openPanel('answer')">Acknowledged…</BButton>
       <BButton v-if="expecting" variant="outline-secondary" @click="openPanel('reminder')">Remind…</BButton>
-      <BButton v-if="closable" variant="outline-secondary" :to="toClose">Close lines…</BButton>
-      <BButton v-if="order.untouched" variant="outline-secondary" @click="openPanel('cancel')">Cancel…</BButton>
+      <BButton v-if="may('closeLines')" variant="outline-secondary" :to="toClose">Close lines…</BButton>
+      <BButton v-if="may('cancelOrder')" variant="outline-secondary" @click="openPanel('cancel')">Cancel…</BButton>
     </template>
-    <BButton v-if="has('buyer') && order.state === 'cancelled'" variant="outline-secondary" @click="openPanel('cancellation')"
+    <BButton v-if="may('sendOrder') && order.state === 'cancelled'" variant="outline-secondary" @click="openPanel('cancellation')"
       >Tell the supplier…</BButton
     >
-    <BButton v-if="has('buyer') && closed" variant="outline-secondary" :to="toReopen">Open lines again…</BButton>
-    <BButton v-if="has('clerk') && issued" variant="outline-secondary" :to="`/invoices/key?order=${order.number}`">Key an invoice</BButton>
+    <BButton v-if="may('reopenLines')" variant="outline-secondary" :to="toReopen">Open lines again…</BButton>
+    <BButton v-if="may('keyInvoice')" variant="outline-secondary" :to="`/invoices/key?order=${order.number}`">Key an invoice</BButton>
   </div>
 </template>

@@ -10,7 +10,7 @@ import SlipPile from '@/parts/SlipPile.vue'
 import type { Slip, SlipGroup } from '@/parts/slip'
 import { useKeys } from '@/parts/keys'
 import { distance, show, showInstant } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
+import { may, today } from '@/parts/session'
 import ClosingView from './ClosingView.vue'
 import OrderForm from './OrderForm.vue'
 import OrderSheet from './OrderSheet.vue'
@@ -83,7 +83,7 @@ const groups = computed<SlipGroup[]>(() => {
   const none = pages.value?.pages[0]?.length === 0
   return [
     {
-      title: has('buyer') ? 'Your turn' : 'With the buyers',
+      title: may('issueOrder') ? 'Your turn' : 'With the buyers',
       note: 'goods are late',
       empty: 'No goods are late.',
       slips: late.value.map((o) => slip(o, 'outside', distance(o.wantedOn, today.value))),
@@ -111,13 +111,15 @@ const groups = computed<SlipGroup[]>(() => {
       : []),
   ]
 })
-useKeys(() => (has('buyer') && !entering.value ? [{ key: 'n', label: 'enter an order', run: () => void router.push('/orders/new') }] : []))
+useKeys(() =>
+  may('issueOrder') && !entering.value ? [{ key: 'n', label: 'enter an order', run: () => void router.push('/orders/new') }] : [],
+)
 </script>
 
 <template>
   <main class="desk" :class="{ wide: entering || view }">
     <SlipPile label="Orders" :groups="groups" :loading="isPending || expecting" :more="(expected?.more ?? 0) + (drafts?.more ?? 0)">
-      <div v-if="has('buyer')" class="p-3 pb-1">
+      <div v-if="may('issueOrder')" class="p-3 pb-1">
         <BButton size="sm" :variant="entering || view ? 'outline-secondary' : 'primary'" to="/orders/new">Enter an order</BButton>
       </div>
       <nav class="px-3 pt-2 ways" aria-label="Work on orders">

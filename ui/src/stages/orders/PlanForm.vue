@@ -12,7 +12,7 @@ import { enter, nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
 import { price, sent } from '@/parts/numbers'
-import { useSending } from '@/parts/sending'
+import { useJob } from '@/parts/job'
 import { today } from '@/parts/session'
 import { itemChoices } from './entry'
 
@@ -38,7 +38,7 @@ function proposed() {
   if (form.value.budget === '') form.value.budget = known.budget ?? ''
 }
 
-const { busy, send, at } = useSending({ within: '.plan' })
+const { busy, send, at } = useJob({ within: '.plan' })
 const plan = () =>
   send(async () => {
     const f = form.value

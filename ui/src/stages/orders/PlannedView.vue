@@ -13,7 +13,7 @@ import { keptDraft, putDraft } from '@/parts/draft'
 import { useKeys } from '@/parts/keys'
 import { warn } from '@/parts/notice'
 import { price, show, showDay } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
+import { may, today } from '@/parts/session'
 import PlanForm from './PlanForm.vue'
 import { emptyLine, filledLine, freshOrder, keepOrder, type DraftOrder } from './entry'
 
@@ -33,7 +33,7 @@ function toggle(l: BudgetLine) {
 }
 /** Starts the order of what is chosen. What was being typed as an order is kept as a draft first. */
 async function order() {
-  if (!one.value || !has('buyer')) return
+  if (!one.value || !may('issueOrder')) return
   const begun = { ...freshOrder(), ...keptDraft<DraftOrder>('order') }
   let rescued = ''
   if (begun.supplier !== '' || begun.lines.some(filledLine)) {
@@ -69,7 +69,7 @@ async function end(l: BudgetLine) {
   await unwrap(api.POST('/api/budget-lines', { body: { ...l, ended: true } })).catch(warn)
   await client.invalidateQueries({ queryKey: ['budget-lines'] })
 }
-useKeys(() => (one.value && has('buyer') ? [{ key: 'Ctrl+Enter', label: 'make an order of these', run: () => void order() }] : []))
+useKeys(() => (one.value && may('issueOrder') ? [{ key: 'Ctrl+Enter', label: 'make an order of these', run: () => void order() }] : []))
 </script>
 
 <template>
@@ -111,15 +111,15 @@ useKeys(() => (one.value && has('buyer') ? [{ key: 'Ctrl+Enter', label: 'make an
             <td class="num">{{ show(l.quantity) }} {{ l.unitName }}</td>
             <td class="num">{{ Number(l.ordered) ? show(l.ordered) : '' }}</td>
             <td class="num">{{ price(l.price) }}</td>
-            <td><button v-if="has('buyer', 'administrator')" type="button" class="linkish" @click="end(l)">Take out</button></td>
+            <td><button v-if="may('saveBudgetLine')" type="button" class="linkish" @click="end(l)">Take out</button></td>
           </tr>
         </tbody>
       </table>
       <MoreRows :more="list?.more" way="They follow when lines of these are taken out." />
-      <PlanForm v-if="has('buyer', 'administrator')" />
+      <PlanForm v-if="may('saveBudgetLine')" />
     </div>
     <div class="bar">
-      <BButton variant="primary" :disabled="!one || !has('buyer')" @click="order">Make an order of these</BButton>
+      <BButton variant="primary" :disabled="!one || !may('issueOrder')" @click="order">Make an order of these</BButton>
       <span class="sum">{{ picked.length }} chosen{{ picked.length && !one ? ', of more than one supplier' : '' }}</span>
     </div>
   </section>

@@ -6,7 +6,7 @@ import { api, unwrap } from '@/api/client'
 import MoreRows from '@/parts/MoreRows.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import { distance, show, showDay, showInstant } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
+import { may, today } from '@/parts/session'
 import SendPanel from './SendPanel.vue'
 
 const { data: reminders, isPending } = useQuery({ queryKey: ['reminders'], queryFn: () => unwrap(api.GET('/api/reminders')) })
@@ -66,7 +66,7 @@ const groups = computed(() => [
                 </td>
                 <td>
                   <button
-                    v-if="has('buyer')"
+                    v-if="may('sendOrder')"
                     type="button"
                     class="linkish"
                     :aria-label="`Remind about order ${p.order.number}`"

@@ -7,7 +7,7 @@ import PickField from '@/parts/PickField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
-import { useSending } from '@/parts/sending'
+import { useJob } from '@/parts/job'
 import { tell } from '@/parts/notice'
 
 const props = defineProps<{ number: number; kind: 'order' | 'reminder' | 'cancellation' | 'return'; returned?: number }>()
@@ -19,7 +19,7 @@ const subject = ref('')
 const text = ref('')
 const prices = ref(true)
 const version = ref(0) // of the order whose paper is shown
-const { refusal, busy, send } = useSending({
+const { refusal, busy, send } = useJob({
   within: '.ask',
   says: ['', 'from', 'version'],
   faced: async (r) => {

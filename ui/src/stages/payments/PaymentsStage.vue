@@ -6,7 +6,7 @@ import { api, unwrap, type Verdict } from '@/api/client'
 import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
 import { showDay, sums } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
+import { may, today } from '@/parts/session'
 import { worth } from '../invoices/slips'
 import ReleaseSheet from './ReleaseSheet.vue'
 import ProposalSheet from './ProposalSheet.vue'
@@ -61,7 +61,7 @@ const groups = computed(() => {
     { title: 'Earlier runs', empty: 'Finished runs appear here.', slips: slips.filter((s) => !s.open) },
   ]
 })
-useKeys(() => (has('clerk', 'treasurer') ? [{ key: 'n', label: 'propose a run', run: () => void router.push('/payments/proposal') }] : []))
+useKeys(() => (may('makeRun') ? [{ key: 'n', label: 'propose a run', run: () => void router.push('/payments/proposal') }] : []))
 </script>
 
 <template>

@@ -5,10 +5,10 @@ import { lostSince } from '@/api/live'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NumberField from '@/parts/NumberField.vue'
-import { useSending } from '@/parts/sending'
+import { useJob } from '@/parts/job'
 import { useKeys } from '@/parts/keys'
 import { read, sent, show, showDay, sums } from '@/parts/numbers'
-import { current, has, today } from '@/parts/session'
+import { current, may as allowed, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useArrive } from '@/parts/arrive'
@@ -20,7 +20,7 @@ const proposal = ref<Proposal>()
 const out = reactive(new Set<number>()) // taken out by the person
 const extra = reactive(new Set<number>()) // put in although not due
 const amounts = ref<Record<number, string>>({})
-const { refusal, busy, send, at } = useSending()
+const { refusal, busy, send, at } = useJob()
 
 function shift(day: string, n: number): string {
   return new Date(Date.parse(day) + n * 86_400_000).toISOString().slice(0, 10)
@@ -58,7 +58,7 @@ const worth = computed(() =>
       }),
   ),
 )
-const may = computed(() => has('clerk', 'treasurer'))
+const may = computed(() => allowed('makeRun'))
 
 const make = () =>
   send(async () => {

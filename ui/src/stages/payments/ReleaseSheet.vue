@@ -1,47 +1,42 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap, type InvoiceSlip } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys } from '@/parts/keys'
-import { tell, warn } from '@/parts/notice'
+import { warn } from '@/parts/notice'
 import { distance, show, showDay } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
+import { may as allowed, today } from '@/parts/session'
 import TickBox from '@/parts/TickBox.vue'
 import { worth } from '../invoices/slips'
+import { useJob } from '@/parts/job'
 
 const props = defineProps<{ invoices: InvoiceSlip[]; loading: boolean }>()
-const client = useQueryClient()
 const chosen = ref<number[]>([])
 const left = ref<Record<number, string>>({})
-const busy = ref(false)
+const { busy, send } = useJob()
 const clean = computed(() => props.invoices.filter((i) => !i.blocked && !i.hold))
-const may = computed(() => has('clerk', 'approver', 'treasurer'))
+const may = computed(() => allowed('releaseInvoices'))
 
 async function release() {
-  if (busy.value) return
   const numbers = chosen.value.filter((n) => props.invoices.some((i) => i.number === n))
   if (numbers.length === 0) {
     warn('Choose the invoices to release.')
     return
   }
-  busy.value = true
-  try {
-    const answer = await unwrap(api.POST('/api/invoices/release', { body: { invoices: numbers } }))
-    left.value = Object.fromEntries(answer.left.map((l) => [l.invoice, l.why]))
-    chosen.value = []
-    const stays = answer.left.length ? ` ${answer.left.length} stay as they are; the reason stands beside each.` : ''
-    const sum = worth(props.invoices.filter((i) => answer.released.includes(i.number)))
-    tell(`${answer.released.length} released for payment${sum && `, ${sum}`}.${stays}`, [
-      { to: '/payments/proposal', text: 'Propose a run' },
-    ])
-    await client.invalidateQueries()
-  } catch (e) {
-    warn(e)
-  } finally {
-    busy.value = false
-  }
+  const invoices = props.invoices
+  await send(() => unwrap(api.POST('/api/invoices/release', { body: { invoices: numbers } })), {
+    after: (answer) => {
+      left.value = Object.fromEntries(answer.left.map((l) => [l.invoice, l.why]))
+      chosen.value = []
+    },
+    done: (answer) => {
+      const stays = answer.left.length ? ` ${answer.left.length} stay as they are; the reason stands beside each.` : ''
+      const sum = worth(invoices.filter((i) => answer.released.includes(i.number)))
+      return `${answer.released.length} released for payment${sum && `, ${sum}`}.${stays}`
+    },
+    links: [{ to: '/payments/proposal', text: 'Propose a run' }],
+  })
 }
 const toggle = (n: number) => (chosen.value = chosen.value.includes(n) ? chosen.value.filter((c) => c !== n) : [...chosen.value, n])
 const all = () => (chosen.value = chosen.value.length === clean.value.length ? [] : clean.value.map((i) => i.number))

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { api, Refusal, unwrap, upload } from '@/api/client'
+import { useQuery } from '@tanstack/vue-query'
+import { api, unwrap, upload } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -9,8 +9,9 @@ import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys, type KeyAction } from '@/parts/keys'
 import { tell, warn } from '@/parts/notice'
 import { show, showDay, showInstant, sums } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
+import { today } from '@/parts/session'
 import { useArrive } from '@/parts/arrive'
+import { useJob } from '@/parts/job'
 
 interface Answer {
   run: number
@@ -20,15 +21,9 @@ interface Answer {
   trouble: string
 }
 const props = defineProps<{ number: number }>()
-const client = useQueryClient()
 const arrive = useArrive()
-const busy = ref(false)
 const chooser = ref<HTMLInputElement>()
-const {
-  data: run,
-  error,
-  refetch,
-} = useQuery({
+const { data: run, error } = useQuery({
   queryKey: ['run', props.number],
   queryFn: () => unwrap(api.GET('/api/runs/{number}', { params: { path: { number: props.number } } })),
 })
@@ -51,28 +46,17 @@ const payment: Record<string, { text: string; verdict: 'agrees' | 'waiting' | 'o
   discarded: { text: 'discarded', verdict: 'outside' },
 }
 const worth = computed(() => sums(run.value?.payments ?? []))
-const mayApprove = computed(() => run.value?.state === 'proposed' && has('approver', 'treasurer'))
-const mayDiscard = computed(() => run.value?.state === 'proposed' && has('clerk', 'approver', 'treasurer'))
-const maySend = computed(() => run.value?.state === 'approved' && has('treasurer'))
-const mayTakeBack = computed(() => run.value?.state === 'approved' && has('approver', 'treasurer'))
-const mayLose = computed(() => run.value?.state === 'sent' && !run.value.mine && has('approver', 'treasurer'))
+const may = (job: string) => run.value?.may.includes(job) ?? false
+const mayApprove = computed(() => may('approveRun'))
+const mayDiscard = computed(() => may('discardRun'))
+const maySend = computed(() => may('sendRun'))
+const mayTakeBack = computed(() => may('takeBackRun'))
+const mayLose = computed(() => may('declareRunLost'))
 const asking = ref(false)
-const mayFetch = computed(() => ['approved', 'sent'].includes(run.value?.state ?? '') && has('treasurer'))
+const mayFetch = computed(() => may('takeBankAnswer'))
 
-async function act(call: () => Promise<unknown>, done: string) {
-  if (busy.value) return
-  busy.value = true
-  try {
-    await call()
-    await client.invalidateQueries()
-    if (done) tell(done)
-  } catch (e) {
-    warn(e)
-    if (e instanceof Refusal && e.problem.kind === 'changed') await refetch()
-  } finally {
-    busy.value = false
-  }
-}
+const { busy, send: give } = useJob()
+const act = <T,>(call: () => Promise<T>, done?: string) => give(call, { done })
 const body = () => ({ params: { path: { number: props.number } }, body: { version: run.value?.version ?? 0 } })
 const changes = ref<string[]>([])
 /** Approves the run, or goes to the one that is proposed in its place because something changed. */
@@ -237,9 +221,7 @@ useKeys(() => {
         <BButton v-if="mayDiscard" variant="outline-secondary" :disabled="busy" @click="discard">Discard</BButton>
         <BButton v-if="mayTakeBack" variant="outline-secondary" :disabled="busy" @click="asking = true">Take it back…</BButton>
         <BButton v-if="mayLose" variant="outline-secondary" :disabled="busy" @click="asking = true">It never reached the bank…</BButton>
-        <a v-if="run.file && has('approver', 'treasurer')" :href="`/api/runs/${run.number}/file`" download
-          >Save the payment file (pain.001)</a
-        >
+        <a v-if="may('getRunFile')" :href="`/api/runs/${run.number}/file`" download>Save the payment file (pain.001)</a>
         <span class="sum"
           >{{ run.payments.length === 1 ? '1 payment' : `${run.payments.length} payments` }}, <b>{{ worth }}</b><template
             v-if="run.mine && run.state === 'proposed'"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
@@ -7,26 +7,23 @@ import AskReason from '@/parts/AskReason.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
-import { useArrive } from '@/parts/arrive'
 import { useKeys } from '@/parts/keys'
 import { show, showDay, showInstant } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
+import { today } from '@/parts/session'
 import SendPanel from '@/stages/orders/SendPanel.vue'
 import ReturnForm from './ReturnForm.vue'
+import { useJob } from '@/parts/job'
 
 const props = defineProps<{ number: number }>()
 const router = useRouter()
-const arrive = useArrive()
 const asking = ref(false)
-const trouble = ref('')
 const { data: d, error } = useQuery({
   queryKey: ['delivery', props.number],
   queryFn: () => unwrap(api.GET('/api/deliveries/{number}', { params: { path: { number: props.number } } })),
 })
 const returning = ref(false)
 const telling = ref(false)
-const may = computed(() => has(d.value?.kind === 'free' ? 'approver' : 'receiver') && d.value?.reversible)
-const mayReturn = computed(() => has('receiver') && d.value?.kind === 'delivery' && d.value.returnable)
+const may = (...jobs: string[]) => jobs.some((j) => d.value?.may.includes(j))
 const titles: Record<string, string> = { delivery: 'Delivery', reversal: 'Reversal', return: 'Return', free: 'Free of charge' }
 const columns: Record<string, string> = { delivery: 'Received', return: 'Sent back', free: 'Free of charge', reversal: 'Undone' }
 const undoing: Record<string, string> = {
@@ -38,28 +35,25 @@ const undoing: Record<string, string> = {
 }
 const print = () => window.print()
 
-async function reverse(reason: string) {
-  try {
-    const send = { params: { path: { number: props.number } }, body: { reason } }
-    const booked = await unwrap(
-      d.value?.kind === 'free' ? api.POST('/api/deliveries/{number}/undo-free', send) : api.POST('/api/deliveries/{number}/reverse', send),
-    )
-    asking.value = false
-    await arrive(
-      `/receiving/deliveries/${booked.number}`,
-      `${titles[d.value?.kind ?? ''] ?? 'Number'} ${props.number} is undone by ${booked.number}.`,
-      booked.entry ? [{ to: `/lookup/journal/${booked.entry}`, text: `Ledger entry ${booked.entry}` }] : [],
-    )
-  } catch (e) {
-    trouble.value = (e as Error).message
-  }
+const { send, trouble } = useJob({ says: 'all' })
+function reverse(reason: string) {
+  const free = d.value?.kind === 'free'
+  const what = titles[d.value?.kind ?? ''] ?? 'Number'
+  const body = { params: { path: { number: props.number } }, body: { reason } }
+  return send(
+    () => unwrap(free ? api.POST('/api/deliveries/{number}/undo-free', body) : api.POST('/api/deliveries/{number}/reverse', body)),
+    {
+      after: () => (asking.value = false),
+      at: (b) => `/receiving/deliveries/${b.number}`,
+      done: (b) => `${what} ${props.number} is undone by ${b.number}.`,
+      links: (b) => (b.entry ? [{ to: `/lookup/journal/${b.entry}`, text: `Ledger entry ${b.entry}` }] : []),
+    },
+  )
 }
 useKeys(() => [
-  ...(may.value ? [{ key: 'u', label: 'undo this booking', run: () => (asking.value = true) }] : []),
-  ...(mayReturn.value ? [{ key: 'r', label: 'return goods', run: () => (returning.value = true) }] : []),
-  ...(d.value?.kind === 'return' && has('receiver', 'buyer')
-    ? [{ key: 's', label: 'tell the supplier', run: () => (telling.value = true) }]
-    : []),
+  ...(may('reverseDelivery', 'undoFree') ? [{ key: 'u', label: 'undo this booking', run: () => (asking.value = true) }] : []),
+  ...(may('bookReturn') ? [{ key: 'r', label: 'return goods', run: () => (returning.value = true) }] : []),
+  ...(may('sendOrder') ? [{ key: 's', label: 'tell the supplier', run: () => (telling.value = true) }] : []),
   { key: 'p', label: 'print', run: print, quiet: true },
   ...(d.value ? [{ key: 'd', label: 'another delivery on this order', run: () => void router.push(`/receiving/${d.value.order}`) }] : []),
 ])
@@ -176,11 +170,9 @@ useKeys(() => [
         <BButton v-if="d.kind === 'return'" variant="outline-secondary" :href="`/api/returns/${d.number}/note`" target="_blank"
           >Return note (PDF)</BButton
         >
-        <BButton v-if="d.kind === 'return' && has('receiver', 'buyer')" variant="outline-secondary" @click="telling = true"
-          >Tell the supplier…</BButton
-        >
-        <BButton v-if="mayReturn" variant="outline-secondary" @click="returning = true">Return goods…</BButton>
-        <BButton v-if="may" variant="outline-secondary" @click="asking = true">Undo this booking…</BButton>
+        <BButton v-if="may('sendOrder')" variant="outline-secondary" @click="telling = true">Tell the supplier…</BButton>
+        <BButton v-if="may('bookReturn')" variant="outline-secondary" @click="returning = true">Return goods…</BButton>
+        <BButton v-if="may('reverseDelivery', 'undoFree')" variant="outline-secondary" @click="asking = true">Undo this booking…</BButton>
         <BButton variant="outline-secondary" @click="print">Print</BButton>
       </div>
     </template>

@@ -15,8 +15,8 @@ import { enter, nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { notice } from '@/parts/notice'
 import { sent, show, showDay, showInstant } from '@/parts/numbers'
-import { useSending } from '@/parts/sending'
-import { has, today } from '@/parts/session'
+import { useJob } from '@/parts/job'
+import { may as allowed, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useArrive } from '@/parts/arrive'
@@ -157,7 +157,7 @@ const needsSecond = computed(
 /** Where deliveries are booked in two steps, this is the first: counted at the door, for another person to book. */
 const counting = computed(() => (order.value?.twoStep ?? false) && !props.fromArrival)
 
-const { refusal, busy, send, at: problem } = useSending({ faced })
+const { refusal, busy, send, at: problem } = useJob({ faced })
 async function faced(r: Refusal) {
   if (r.problem.kind === 'changed') {
     await client.invalidateQueries({ queryKey: ['order', props.number] })
@@ -249,7 +249,7 @@ function addLot(l = current.value) {
   change(l, { lots })
   void nextTick(() => document.getElementById(`lot-${l.no}-${lots.length - 1}`)?.focus())
 }
-const may = computed(() => has('receiver') && order.value?.state === 'issued')
+const may = computed(() => allowed('bookDelivery') && order.value?.state === 'issued')
 useKeys(() =>
   may.value && !other.value
     ? [
@@ -407,10 +407,12 @@ useKeys(() =>
         }}</BButton>
         <BButton variant="outline-secondary" :disabled="!may" @click="allAsOrdered">All as ordered</BButton>
         <BButton v-if="typedAny || draft.note" variant="outline-secondary" @click="throwAway">Start over</BButton>
-        <BButton v-if="fromNotice && has('receiver', 'buyer')" variant="outline-secondary" @click="ending = true"
+        <BButton v-if="fromNotice && allowed('withdrawNotice')" variant="outline-secondary" @click="ending = true"
           >Take the notice back…</BButton
         >
-        <BButton v-if="fromArrival && has('receiver')" variant="outline-secondary" @click="ending = true">Throw the count away…</BButton>
+        <BButton v-if="fromArrival && allowed('discardArrival')" variant="outline-secondary" @click="ending = true"
+          >Throw the count away…</BButton
+        >
         <span v-if="!may" class="muted">{{
           order.state === 'issued' ? 'Booking a delivery takes the role receiver.' : `This order is ${order.state}.`
         }}</span>

@@ -12,8 +12,8 @@ import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { sent, show } from '@/parts/numbers'
-import { useSending } from '@/parts/sending'
-import { has } from '@/parts/session'
+import { useJob } from '@/parts/job'
+import { may as allowed } from '@/parts/session'
 
 const props = defineProps<{ number: number }>()
 const arrive = useArrive()
@@ -40,8 +40,8 @@ watch(
   },
   { immediate: true },
 )
-const { busy, send, at } = useSending({ says: ['lines'] })
-const may = computed(() => has('receiver', 'buyer') && order.value?.state === 'issued')
+const { busy, send, at } = useJob({ says: ['lines'] })
+const may = computed(() => allowed('enterNotice') && order.value?.state === 'issued')
 async function enter() {
   if (!may.value || !order.value) return
   const d = draft.value

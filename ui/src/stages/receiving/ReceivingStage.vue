@@ -10,7 +10,7 @@ import { keptDrafts } from '@/parts/draft'
 import { useKeys } from '@/parts/keys'
 import { daysBetween, distance, show, showInstant } from '@/parts/numbers'
 import { tell } from '@/parts/notice'
-import { has, today } from '@/parts/session'
+import { may, today } from '@/parts/session'
 import BookedDelivery from './BookedDelivery.vue'
 import DeliverySheet from './DeliverySheet.vue'
 import NoticeForm from './NoticeForm.vue'
@@ -170,7 +170,7 @@ useKeys(() => [{ key: 'n', label: 'order number', run: () => document.getElement
           aria-describedby="receive-order-error"
         />
         <div id="receive-order-error" class="small text-danger">{{ missing }}</div>
-        <template v-if="has('receiver', 'buyer')">
+        <template v-if="may('enterNotice')">
           <label class="linkish small" for="read-advice">Read a despatch advice…</label>
           <input id="read-advice" type="file" class="visually-hidden" accept=".xml,application/xml" @change="readAdvice" />
         </template>

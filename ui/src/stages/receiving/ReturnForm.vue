@@ -9,7 +9,7 @@ import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import { useArrive } from '@/parts/arrive'
 import { useDraft } from '@/parts/draft'
-import { useSending } from '@/parts/sending'
+import { useJob } from '@/parts/job'
 import { sent, show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
 
@@ -34,7 +34,7 @@ const { draft, clear } = useDraft<Draft>(`return.${props.delivery.number}`, () =
 }))
 const choice = (l: Line) => l.lotsLeft.length > 1
 const preview = ref<ReturnPreview>()
-const { refusal, busy, send, at: problem } = useSending({ within: '.ask', says: ['', 'lines'] })
+const { refusal, busy, send, at: problem } = useJob({ within: '.ask', says: ['', 'lines'] })
 const body = () => ({
   delivery: props.delivery.number,
   day: draft.value.day,

@@ -7,10 +7,10 @@ import EntryField from '@/parts/EntryField.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import PickField from '@/parts/PickField.vue'
 import { nextField } from '@/parts/fields'
-import { tell, warn } from '@/parts/notice'
+import { tell } from '@/parts/notice'
 import { showDay } from '@/parts/numbers'
 import { current, load, person, today } from '@/parts/session'
-import { useSending } from '@/parts/sending'
+import { useJob } from '@/parts/job'
 import PasswordForm from './PasswordForm.vue'
 import SetUpTabs from './SetUpTabs.vue'
 
@@ -23,7 +23,7 @@ const others = computed(() => [
 ])
 const blank = () => ({ login: '', from: today.value, until: '' })
 const form = ref(blank())
-const { at, busy, send } = useSending({ within: '#substitute' })
+const { at, busy, send } = useJob({ within: '#substitute' })
 
 async function name() {
   const done = await send(() => unwrap(api.POST('/api/account/substitute', { body: form.value })))
@@ -32,24 +32,16 @@ async function name() {
   form.value = blank()
   await client.invalidateQueries({ queryKey: ['account'] })
 }
-async function takeBack(no: number) {
-  try {
-    await unwrap(api.POST('/api/account/substitute/end', { body: { no } }))
-    tell('Nobody acts in your place any more on those days.')
-    await client.invalidateQueries({ queryKey: ['account'] })
-  } catch (e) {
-    warn(e)
-  }
-}
-async function everywhere() {
-  try {
+const takeBack = (no: number) =>
+  send(() => unwrap(api.POST('/api/account/substitute/end', { body: { no } })), {
+    done: 'Nobody acts in your place any more on those days.',
+  })
+const everywhere = () =>
+  send(async () => {
     await unwrap(api.POST('/api/account/sign-out-everywhere'))
     client.clear()
     await load()
-  } catch (e) {
-    warn(e)
-  }
-}
+  })
 </script>
 
 <template>

@@ -12,13 +12,13 @@ import PickField from '@/parts/PickField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { tell } from '@/parts/notice'
 import { sent, show, showDay } from '@/parts/numbers'
-import { current, has, today } from '@/parts/session'
-import { useSending } from '@/parts/sending'
+import { current, may, today } from '@/parts/session'
+import { useJob } from '@/parts/job'
 import SetUpTabs from './SetUpTabs.vue'
 
 const client = useQueryClient()
 const { data: frame, error } = useQuery(companyQuery)
-const { at, send } = useSending({ within: '.ask' })
+const { at, send } = useJob({ within: '.ask' })
 const asking = ref<'budget' | 'rate' | 'month' | 'charge'>()
 const charge = ref({ name: '', standard: '', ended: false })
 const known = ref(false) // the name of a kind of charge stays
@@ -77,7 +77,7 @@ const closeMonth = (month: string) =>
       <div v-else-if="frame" class="body" tabindex="0">
         <h2>
           Budgets
-          <button v-if="has('administrator')" type="button" class="linkish" @click="ask('budget')">Add a budget</button>
+          <button v-if="may('saveBudget')" type="button" class="linkish" @click="ask('budget')">Add a budget</button>
         </h2>
         <SmallForm v-if="asking === 'budget'" action="Keep the budget" @done="keepBudget" @cancel="asking = undefined">
           <div class="entry">
@@ -107,7 +107,7 @@ const closeMonth = (month: string) =>
               <td>{{ b.account === 'expense' ? 'cost' : b.account }}</td>
               <td>
                 <button
-                  v-if="has('administrator')"
+                  v-if="may('saveBudget')"
                   type="button"
                   class="linkish d-block"
                   :aria-label="`Change budget ${b.code}`"
@@ -121,7 +121,7 @@ const closeMonth = (month: string) =>
         </table>
         <h2>
           Kinds of charge
-          <button v-if="has('administrator')" type="button" class="linkish" @click="askCharge()">Add a kind</button>
+          <button v-if="may('saveChargeKind')" type="button" class="linkish" @click="askCharge()">Add a kind</button>
         </h2>
         <SmallForm v-if="asking === 'charge'" action="Keep the kind" @done="keepCharge" @cancel="asking = undefined">
           <div class="entry">
@@ -160,7 +160,7 @@ const closeMonth = (month: string) =>
               <td class="muted">{{ k.ended ? 'offered no more' : '' }}</td>
               <td>
                 <button
-                  v-if="has('administrator')"
+                  v-if="may('saveChargeKind')"
                   type="button"
                   class="linkish d-block"
                   :aria-label="`Change ${k.name}`"
@@ -174,7 +174,7 @@ const closeMonth = (month: string) =>
         </table>
         <h2>
           Exchange rates
-          <button v-if="has('treasurer', 'administrator')" type="button" class="linkish" @click="ask('rate')">Add a rate</button>
+          <button v-if="may('setRate')" type="button" class="linkish" @click="ask('rate')">Add a rate</button>
         </h2>
         <SmallForm v-if="asking === 'rate'" action="Keep the rate" @done="keepRate" @cancel="asking = undefined">
           <div class="entry">
@@ -202,7 +202,7 @@ const closeMonth = (month: string) =>
             >; closed: {{ frame.closed.map(monthName).join(', ') }}</template
           >.
           <button
-            v-if="has('administrator') && frame.open < today.slice(0, 7) && asking !== 'month'"
+            v-if="may('closePeriod') && frame.open < today.slice(0, 7) && asking !== 'month'"
             type="button"
             class="linkish"
             @click="ask('month')"

@@ -10,16 +10,16 @@ import TickBox from '@/parts/TickBox.vue'
 import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
-import { current, has } from '@/parts/session'
-import { useSending } from '@/parts/sending'
+import { current, may as allowed } from '@/parts/session'
+import { useJob } from '@/parts/job'
 import LimitsPart from './LimitsPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import { levels } from './supplier'
 
 const client = useQueryClient()
 const { data: frame, error } = useQuery(companyQuery)
-const { at, busy, send } = useSending()
-const may = () => has('administrator')
+const { at, busy, send } = useJob()
+const may = () => allowed('saveCompany')
 const form = ref({ address: '', place: '', mail: '', twoStep: false })
 let before = '' // as it was read: what somebody else changes meanwhile is taken over unless something was typed
 watch(

@@ -9,14 +9,14 @@ import SmallForm from '@/parts/SmallForm.vue'
 import PickField from '@/parts/PickField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { tell } from '@/parts/notice'
-import { has } from '@/parts/session'
-import { useSending } from '@/parts/sending'
+import { may as allowed } from '@/parts/session'
+import { useJob } from '@/parts/job'
 import { purposes } from './supplier'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
-const { at, send } = useSending({ within: '.ask' })
-const may = computed(() => has('buyer', 'clerk', 'administrator'))
+const { at, send } = useJob({ within: '.ask' })
+const may = computed(() => allowed('saveContact'))
 const form = ref<Contact>()
 const other = ref(0)
 const others = computed(() => [

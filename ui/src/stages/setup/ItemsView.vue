@@ -9,7 +9,7 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
 import { show } from '@/parts/numbers'
-import { has } from '@/parts/session'
+import { may as allowed } from '@/parts/session'
 import ItemForm from './ItemForm.vue'
 import LimitsPart from './LimitsPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
@@ -40,7 +40,7 @@ const groups = computed(() => [
     })),
   },
 ])
-const may = computed(() => has('buyer', 'administrator'))
+const may = computed(() => allowed('saveItem'))
 const editing = computed(() => route.meta['editing'] === true)
 const blank: ItemSheet = {
   code: '',

@@ -11,10 +11,10 @@ import TickBox from '@/parts/TickBox.vue'
 import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { sorts, typed, untyped } from '@/parts/limits'
-import { tell, warn } from '@/parts/notice'
+import { tell } from '@/parts/notice'
 import { show } from '@/parts/numbers'
-import { current, has, person } from '@/parts/session'
-import { useSending } from '@/parts/sending'
+import { current, may, person } from '@/parts/session'
+import { useJob } from '@/parts/job'
 import LimitsSaid from './LimitsSaid.vue'
 import { levelChoices } from './supplier'
 
@@ -37,7 +37,7 @@ const client = useQueryClient()
 const open = ref(false)
 const form = ref({ level: '', limits: typed([]), reason: '', overDelivery: false, underDelivery: false })
 const plan = ref<LimitsPlan>()
-const { at, busy, send } = useSending({ within: `#${props.id}` })
+const { at, busy, send } = useJob({ within: `#${props.id}` })
 const levels = computed(() =>
   levelChoices
     .filter((l) => l.value !== '' || props.above !== undefined)
@@ -77,15 +77,10 @@ async function keep() {
   tell(`The limits of ${props.name} are changed; open invoices are matched again.`)
   await client.invalidateQueries()
 }
-async function confirm() {
-  try {
-    await unwrap(api.POST('/api/limits/confirm', { body: { supplier: props.supplier ?? '', item: props.item ?? '' } }))
-    tell(`The limits of ${props.name} are confirmed.`)
-    await client.invalidateQueries()
-  } catch (e) {
-    warn(e)
-  }
-}
+const confirm = () =>
+  send(() => unwrap(api.POST('/api/limits/confirm', { body: { supplier: props.supplier ?? '', item: props.item ?? '' } })), {
+    done: `The limits of ${props.name} are confirmed.`,
+  })
 const others = computed(() => (props.by ?? []).filter((name) => name !== person.value?.name))
 useKeys(() =>
   open.value
@@ -102,13 +97,9 @@ useKeys(() =>
     <LimitsSaid :limits="limits" :currency="current?.currency ?? ''" :empty="empty" :title="title ?? 'Limits'" />
     <p v-if="by?.length" class="outside-text mb-1">
       Changed by {{ by.join(' and ') }}; until somebody else confirms it, it clears nothing of their own entries and orders.
-      <button v-if="others.length && has('approver', 'buyer', 'administrator')" type="button" class="linkish" @click="confirm">
-        Confirm these limits
-      </button>
+      <button v-if="others.length && may('confirmLimits')" type="button" class="linkish" @click="confirm">Confirm these limits</button>
     </p>
-    <button v-if="!open && has('buyer', 'administrator')" type="button" class="linkish mb-3" @click="begin">
-      Change limits or matching…
-    </button>
+    <button v-if="!open && may('setLimits')" type="button" class="linkish mb-3" @click="begin">Change limits or matching…</button>
     <form v-if="open" class="ask mb-3" @submit.prevent="keep" @keydown.enter="nextField">
       <div class="entry">
         <div>

@@ -1,32 +1,32 @@
 <script setup lang="ts">
 // Makes a supplier of what was typed, with the least that is needed; it is finished in Set up.
 import { computed, ref } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
 import { suppliersQuery } from '@/api/queries'
 import TextField from '@/parts/TextField.vue'
 import { fits } from '@/parts/choice'
-import { tell, warn } from '@/parts/notice'
 import { current } from '@/parts/session'
 import { leastSupplier } from './supplier'
+import { useJob } from '@/parts/job'
 
 const props = defineProps<{ id: string; name: string }>()
 const emit = defineEmits<{ made: [code: string] }>()
-const client = useQueryClient()
 const country = ref('')
 const { data: suppliers } = useQuery(suppliersQuery)
 /** Nobody is meant yet: what was typed begins no supplier's name or code. */
 const nobody = computed(() => !!suppliers.value && !suppliers.value.some((s) => fits({ value: s.code, text: s.name }, props.name)))
+const { send } = useJob()
 async function make() {
-  try {
-    const name = props.name.trim()
-    const made = await unwrap(api.POST('/api/suppliers', { body: leastSupplier(name, country.value, current.value?.currency ?? 'EUR') }))
-    await client.invalidateQueries({ queryKey: ['suppliers'] })
-    emit('made', made.number)
-    tell(`${name} is made as ${made.number} and marked as incomplete.`, [{ to: `/setup/suppliers/${made.number}/edit`, text: 'Finish it' }])
-  } catch (e) {
-    warn(e)
-  }
+  const name = props.name.trim()
+  const made = await send(
+    () => unwrap(api.POST('/api/suppliers', { body: leastSupplier(name, country.value, current.value?.currency ?? '') })),
+    {
+      done: (m) => `${name} is made as ${m.number} and marked as incomplete.`,
+      links: (m) => [{ to: `/setup/suppliers/${m.number}/edit`, text: 'Finish it' }],
+    },
+  )
+  if (made) emit('made', made.number)
 }
 </script>
 

@@ -9,13 +9,13 @@ import PickField from '@/parts/PickField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { tell } from '@/parts/notice'
 import { showDay } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
-import { useSending } from '@/parts/sending'
+import { may as allowed, today } from '@/parts/session'
+import { useJob } from '@/parts/job'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
-const { at, send } = useSending({ within: '.ask' })
-const may = computed(() => has('buyer', 'receiver', 'clerk', 'treasurer', 'administrator'))
+const { at, send } = useJob({ within: '.ask' })
+const may = computed(() => allowed('saveNote'))
 const form = ref<SupplierNote>()
 const kinds = ['general', 'delivery', 'quality', 'price', 'payment'].map((k) => ({ value: k, text: k }))
 const stages = ['orders', 'receiving', 'invoices', 'payments']

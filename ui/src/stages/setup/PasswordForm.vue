@@ -6,7 +6,7 @@ import EntryField from '@/parts/EntryField.vue'
 import { nextField } from '@/parts/fields'
 import { tell } from '@/parts/notice'
 import { take } from '@/parts/session'
-import { useSending } from '@/parts/sending'
+import { useJob } from '@/parts/job'
 
 const { first } = defineProps<{
   /** The password was given for once: an own one is chosen now. */
@@ -14,7 +14,7 @@ const { first } = defineProps<{
 }>()
 const old = ref('')
 const fresh = ref('')
-const { at, busy, send } = useSending({ within: '#own-password', says: ['password', 'old', ''] })
+const { at, busy, send } = useJob({ within: '#own-password', says: ['password', 'old', ''] })
 async function change() {
   const session = await send(() => unwrap(api.POST('/api/account/password', { body: { old: old.value, password: fresh.value } })))
   if (!session) return

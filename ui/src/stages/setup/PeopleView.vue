@@ -1,43 +1,35 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { api, Refusal, unwrap, type Role } from '@/api/client'
+import { useQuery } from '@tanstack/vue-query'
+import { api, unwrap, type Role } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
-import { focusFault } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
-import { tell } from '@/parts/notice'
 import { sent, show } from '@/parts/numbers'
-import { current, has } from '@/parts/session'
+import { current, may as allowed } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import PersonPart from './PersonPart.vue'
 import RoleTicks from './RoleTicks.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import { givenPassword } from './password'
+import { useJob } from '@/parts/job'
 
-const client = useQueryClient()
 const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => unwrap(api.GET('/api/people')) })
 const blank = () => ({ login: '', name: '', password: givenPassword(), authority: '', comma: false, roles: [] as Role[] })
 const form = ref(blank())
-const refusal = ref<Refusal>()
 const here = computed(() => (people.value ?? []).filter((p) => !p.left))
 const left = computed(() => (people.value ?? []).filter((p) => p.left))
-const may = computed(() => has('administrator'))
+const may = computed(() => allowed('addPerson'))
 
-async function add() {
-  refusal.value = undefined
-  try {
-    const done = await unwrap(api.POST('/api/people', { body: { ...form.value, authority: sent(form.value.authority) || '0' } }))
-    tell(
-      `${form.value.name} can sign in as ${done.login}, once with ${form.value.password}, and then chooses an own password.` +
-        (done.asked ? ' Roles and authority hold when another administrator has confirmed them.' : ''),
-    )
-    form.value = blank()
-    await client.invalidateQueries({ queryKey: ['people'] })
-  } catch (e) {
-    refusal.value = e as Refusal
-    await focusFault()
-  }
+const { send, refusal } = useJob()
+function add() {
+  const { name, password } = form.value
+  return send(() => unwrap(api.POST('/api/people', { body: { ...form.value, authority: sent(form.value.authority) || '0' } })), {
+    after: () => (form.value = blank()),
+    done: (a) =>
+      `${name} can sign in as ${a.login}, once with ${password}, and then chooses an own password.` +
+      (a.asked ? ' Roles and authority hold when another administrator has confirmed them.' : ''),
+  })
 }
 const state = (f: string) => (refusal.value?.at(f) ? false : undefined)
 useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: () => void add() }] : []))

@@ -2,27 +2,24 @@
 // What an administrator does with one account: roles and authority, a password for once, its end, and the word on
 // what another administrator asked for.
 import { computed, ref } from 'vue'
-import { useQueryClient } from '@tanstack/vue-query'
-import { api, Refusal, unwrap, type Person, type Role } from '@/api/client'
+import { api, unwrap, type Person, type Role } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import EntryField from '@/parts/EntryField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
-import { tell, warn } from '@/parts/notice'
 import { sent, show } from '@/parts/numbers'
 import { current } from '@/parts/session'
 import { givenPassword } from './password'
 import RoleTicks from './RoleTicks.vue'
+import { useJob } from '@/parts/job'
 
 const props = defineProps<{ person: Person }>()
-const client = useQueryClient()
 const doing = ref<'rights' | 'password' | 'end'>()
-const trouble = ref<Refusal>()
 const path = computed(() => ({ params: { path: { login: props.person.login } } }))
 const rights = ref({ roles: [] as Role[], authority: '', reason: '' })
 const password = ref('')
 
 function begin(what: 'rights' | 'password' | 'end') {
-  trouble.value = undefined
+  forget()
   rights.value = {
     roles: [...props.person.roles],
     authority: Number(props.person.authority) ? show(props.person.authority) : '',
@@ -31,18 +28,9 @@ function begin(what: 'rights' | 'password' | 'end') {
   password.value = givenPassword()
   doing.value = what
 }
-async function act(work: () => Promise<unknown>, said: (answer: { asked?: boolean }) => string) {
-  trouble.value = undefined
-  try {
-    const answer = (await work()) as { asked?: boolean }
-    doing.value = undefined
-    tell(said(answer))
-    await client.invalidateQueries({ queryKey: ['people'] })
-  } catch (e) {
-    if (e instanceof Refusal && doing.value) trouble.value = e
-    else warn(e)
-  }
-}
+const { send, refusal: trouble, forget } = useJob({ within: '.ask' })
+const act = (work: () => Promise<{ asked?: boolean }>, done: (answer: { asked?: boolean }) => string) =>
+  send(work, { after: () => (doing.value = undefined), done })
 const name = computed(() => props.person.name)
 const change = () =>
   act(

@@ -9,13 +9,13 @@ import EntryField from '@/parts/EntryField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import { tell } from '@/parts/notice'
 import { price, sent, show, showDay } from '@/parts/numbers'
-import { has, today } from '@/parts/session'
-import { useSending } from '@/parts/sending'
+import { may as allowed, today } from '@/parts/session'
+import { useJob } from '@/parts/job'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
-const { at, send } = useSending({ within: '.ask' })
-const may = computed(() => has('buyer', 'administrator'))
+const { at, send } = useJob({ within: '.ask' })
+const may = computed(() => allowed('savePrice'))
 const form = ref<AgreedPrice>()
 const { data: items } = useQuery({ ...itemsQuery, enabled: may })
 const choices = computed(() => (items.value ?? []).map((i) => ({ value: i.code, text: i.code, also: i.name })))

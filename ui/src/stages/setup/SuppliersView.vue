@@ -1,16 +1,15 @@
 <script setup lang="ts">
 // The suppliers: what may be done with each, what is known of it, and how it delivers.
 import { computed, ref, watch } from 'vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
 import { supplierList } from '@/api/queries'
 import AskReason from '@/parts/AskReason.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
-import { tell, warn } from '@/parts/notice'
 import { show, showInstant } from '@/parts/numbers'
-import { current, has, today } from '@/parts/session'
+import { current, may, today } from '@/parts/session'
 import { useKeys } from '@/parts/keys'
 import LimitsPart from './LimitsPart.vue'
 import ContactsPart from './ContactsPart.vue'
@@ -20,10 +19,10 @@ import PricesPart from './PricesPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import SupplierForm from './SupplierForm.vue'
 import { blankSupplier, levels, weekdays } from './supplier'
+import { useJob } from '@/parts/job'
 
 const route = useRoute()
 const router = useRouter()
-const client = useQueryClient()
 const code = computed(() => String(route.params['code'] ?? ''))
 const { data: all, isPending } = useQuery(supplierList)
 const { data: s, error } = useQuery({
@@ -60,18 +59,13 @@ const groups = computed(() => [
   },
 ])
 const asking = ref(false)
-const trouble = ref('')
 watch(code, () => (asking.value = false))
-async function status(reason: string, chosen: string) {
-  try {
-    await unwrap(api.POST('/api/suppliers/{code}/status', { params: { path: { code: code.value } }, body: { status: chosen, reason } }))
-    asking.value = false
-    tell(`${s.value?.name} is ${statuses[chosen]} now.`)
-    await client.invalidateQueries()
-  } catch (e) {
-    trouble.value = (e as Error).message
-  }
-}
+const { send, trouble } = useJob({ says: 'all' })
+const status = (reason: string, chosen: string) =>
+  send(
+    () => unwrap(api.POST('/api/suppliers/{code}/status', { params: { path: { code: code.value } }, body: { status: chosen, reason } })),
+    { after: () => (asking.value = false), done: `${s.value?.name} is ${statuses[chosen]} now.` },
+  )
 /** Accounts that somebody entered and nobody else has confirmed. */
 const unconfirmed = computed(() => [
   ...(s.value?.accountBy
@@ -89,21 +83,24 @@ const unconfirmed = computed(() => [
     .filter((a) => a.by)
     .map((a) => ({ iban: a.iban, bic: a.bic, by: a.by, may: a.mayConfirm, what: 'an invoice that names it is not released' })),
 ])
-async function confirm(iban: string, bic: string) {
-  try {
-    const body = { iban, bic, payTo: s.value?.payTo ?? '' }
-    await unwrap(api.POST('/api/suppliers/{code}/account', { params: { path: { code: code.value } }, body }))
-    tell(
-      iban === s.value?.iban
-        ? `The bank account of ${s.value.name} is confirmed; it can be paid.`
-        : `The further account of ${s.value?.name} is confirmed; its invoices may name it.`,
-    )
-    await client.invalidateQueries()
-  } catch (e) {
-    warn(e)
-  }
-}
-const mayEdit = computed(() => has('buyer', 'clerk', 'administrator'))
+const { send: give } = useJob()
+const confirm = (iban: string, bic: string) =>
+  give(
+    () =>
+      unwrap(
+        api.POST('/api/suppliers/{code}/account', {
+          params: { path: { code: code.value } },
+          body: { iban, bic, payTo: s.value?.payTo ?? '' },
+        }),
+      ),
+    {
+      done:
+        iban === s.value?.iban
+          ? `The bank account of ${s.value.name} is confirmed; it can be paid.`
+          : `The further account of ${s.value?.name} is confirmed; its invoices may name it.`,
+    },
+  )
+const mayEdit = computed(() => may('saveSupplier'))
 const editing = computed(() => route.meta['editing'] === true)
 const entered = computed(() => (editing.value && !code.value ? blankSupplier(current.value?.currency ?? '') : s.value))
 useKeys(() =>
@@ -205,12 +202,7 @@ useKeys(() =>
           <p v-for="a in unconfirmed" :key="a.iban" class="outside-text mb-0 mt-1">
             {{ a.by }} entered the bank account <span class="mono">{{ a.iban }}{{ a.bic ? ` (${a.bic})` : '' }}</span
             >; {{ a.what }} until somebody else confirms it.
-            <button
-              v-if="a.may && has('approver', 'treasurer', 'administrator')"
-              type="button"
-              class="linkish"
-              @click="confirm(a.iban, a.bic)"
-            >
+            <button v-if="a.may && may('confirmAccount')" type="button" class="linkish" @click="confirm(a.iban, a.bic)">
               Confirm the account
             </button>
           </p>
@@ -276,9 +268,7 @@ useKeys(() =>
           <BButton v-if="mayEdit" variant="primary" :to="`/setup/suppliers/${s.code}/edit`">{{
             s.incomplete ? 'Finish it' : 'Change'
           }}</BButton>
-          <BButton v-if="has('buyer', 'treasurer', 'administrator')" variant="outline-secondary" @click="asking = true"
-            >Change the status…</BButton
-          >
+          <BButton v-if="may('changeSupplierStatus')" variant="outline-secondary" @click="asking = true">Change the status…</BButton>
           <span class="sum"
             >{{ s.kind.replace('_', '-') }} supplier, {{ s.untaxed ? 'not registered for tax' : s.taxId || 'no tax number yet' }}</span
           >

@@ -1,45 +1,34 @@
 <script setup lang="ts">
 // Suppliers, items and orders as tables: out as CSV or XLSX, in after a trial that says row by row what would happen.
 import { computed, ref } from 'vue'
-import { useQueryClient } from '@tanstack/vue-query'
 import { upload, type TableAnswer } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import PickField from '@/parts/PickField.vue'
-import { tell } from '@/parts/notice'
-import { has } from '@/parts/session'
+import { may } from '@/parts/session'
 import { importing } from '@/api/live'
 import SetUpTabs from './SetUpTabs.vue'
+import { useJob } from '@/parts/job'
 
-const client = useQueryClient()
 const kind = ref('suppliers')
 const file = ref<File>()
 const answer = ref<TableAnswer>()
-const trouble = ref('')
-const busy = ref(false)
 /** Rows that are done, and rows there are. */
 const far = computed(() => importing.value.split(' of ').map(Number))
 const kinds = ['suppliers', 'items', 'orders'].map((k) => ({ value: k, text: k }))
 const outcomes: Record<string, string> = { new: 'new', changed: 'changed', same: 'as it is', wrong: 'cannot be taken in' }
 
+const { busy, send, trouble } = useJob({ says: 'all' })
 async function run(trial: boolean) {
-  if (!file.value || busy.value) return
-  busy.value = true
-  trouble.value = ''
+  const table = file.value
+  if (!table) return
   importing.value = ''
-  try {
-    const done = await upload<TableAnswer>(`/api/tables/${kind.value}?trial=${trial}`, [file.value])
-    if (trial) answer.value = done
-    else {
-      tell(`${done.rows.length} rows are imported.`)
-      answer.value = undefined
-      file.value = undefined
-      await client.invalidateQueries()
-    }
-  } catch (e) {
-    trouble.value = (e as Error).message
-  } finally {
-    busy.value = false
-  }
+  const work = () => upload<TableAnswer>(`/api/tables/${kind.value}?trial=${trial}`, [table])
+  if (trial) answer.value = (await send(work)) ?? answer.value
+  else
+    await send(work, {
+      after: () => (answer.value = file.value = undefined),
+      done: (a) => `${a.rows.length} rows are imported.`,
+    })
 }
 function choose(event: Event) {
   const input = event.target as HTMLInputElement
@@ -63,12 +52,12 @@ function choose(event: Event) {
             <label for="table-kind">What</label>
             <PickField id="table-kind" v-model="kind" :options="kinds" @update:model-value="answer = undefined" />
           </div>
-          <template v-if="has('buyer', 'clerk', 'approver', 'treasurer', 'administrator')">
+          <template v-if="may('exportTable')">
             <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=csv`">Save as CSV</BButton>
             <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=xlsx`">Save as XLSX</BButton>
           </template>
           <p v-else class="align-self-end mb-1 muted">Tables hold bank accounts and prices: taking them out is not among your roles.</p>
-          <template v-if="has('administrator')">
+          <template v-if="may('importTable')">
             <label class="btn btn-outline-secondary align-self-end mb-0" for="table-file">Try a table…</label>
             <input id="table-file" type="file" class="visually-hidden" accept=".csv,.tsv,.txt,.xlsx" @change="choose" />
           </template>
@@ -105,7 +94,7 @@ function choose(event: Event) {
       </div>
       <div class="bar">
         <BButton variant="primary" :disabled="!answer || answer.wrong > 0 || busy" @click="run(false)">Import all of it</BButton>
-        <span v-if="!has('administrator')" class="muted">Importing takes the role administrator.</span>
+        <span v-if="!may('importTable')" class="muted">Importing takes the role administrator.</span>
         <span v-if="answer" class="sum">{{ answer.rows.length }} rows, {{ answer.wrong }} cannot be taken in</span>
       </div>
     </section>

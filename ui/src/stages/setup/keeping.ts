@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { useArrive } from '@/parts/arrive'
 import { useRouter } from 'vue-router'
 import { useKeys } from '@/parts/keys'
-import { useSending } from '@/parts/sending'
+import { useJob } from '@/parts/job'
 
 /**
  * Keeps what is entered of a supplier or an item, and goes to its page. Where somebody else changed it meanwhile, what
@@ -16,7 +16,7 @@ export function useKeeping(
   const router = useRouter()
   const client = useQueryClient()
   const arrive = useArrive()
-  const { refusal, at, busy, send } = useSending()
+  const { refusal, at, busy, send } = useJob()
   async function save() {
     const done = await send(entry.post)
     if (done) {

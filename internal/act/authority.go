@@ -1,0 +1,95 @@
+package act
+
+// This file decides whose authority reaches for a decision (rules §12): the actor's own, or that
+// of somebody in whose place they act.
+
+import (
+	"slices"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// NotOwn refuses what an actor may not do to an invoice that they keyed or corrected.
+func (r Reading) NotOwn(inv trade.Invoice, actor Actor) error {
+	makers, err := r.Makers(inv.ID)
+	if err != nil {
+		return err
+	}
+	if slices.ContainsFunc(makers, actor.Is) {
+		return fault.New(fault.Forbidden, "", "The entry of invoice %d is your own; somebody else must decide on it.", inv.Number)
+	}
+	return nil
+}
+
+// Acceptor is the actor as they may accept a finding, themselves or in another's place, or a
+// refusal that says who may. That a bank account differs is no amount: it takes a second
+// person, not an authority. Where one's own authority does not reach for all that one accepts
+// on the invoice, that of whoever one stands in for may; what they accepted counts with it.
+func (r Reading) Acceptor(actor Actor, inv trade.Invoice, s store.InvoiceState, f finding.Finding) (Actor, error) {
+	if err := r.NotOwn(inv, actor); err != nil || !f.Sort().Authority {
+		return actor, err
+	}
+	if !actor.Has("approver") {
+		return actor, fault.New(fault.Forbidden, "", "Accepting a difference takes the role approver.")
+	}
+	difference, err := f.Difference.Convert(inv.Rate, inv.Currency, r.Ours.Currency)
+	if err != nil {
+		return actor, err
+	}
+	f.Difference = difference
+	sum, err := r.acceptedWith(s, f, actor)
+	if err != nil {
+		return actor, err
+	}
+	if (actor.Holds("approver") || actor.Acting != nil) && sum <= actor.Authority {
+		return actor, nil
+	}
+	for i := range actor.InPlaceOf {
+		other := actor.InsteadOf(&actor.InPlaceOf[i])
+		if !actor.InPlaceOf[i].Holds("approver") {
+			continue
+		}
+		if sum, err = r.acceptedWith(s, f, other); err != nil {
+			return actor, err
+		}
+		if sum <= other.Authority {
+			return other, r.NotOwn(inv, other)
+		}
+	}
+	p, currency := actor.Printer, r.Ours.Currency
+	return actor, fault.New(fault.Forbidden, "", "The differences you accept on this invoice come to %s; your authority is %s. Somebody with more must accept it.",
+		p.Money(sum, currency), p.Money(actor.Authority, currency))
+}
+
+// acceptedWith is what an actor's acceptances on an invoice, and those of whom they act
+// for, come to with one more; all in company currency.
+func (r Reading) acceptedWith(s store.InvoiceState, f finding.Finding, actor Actor) (money.Amount, error) {
+	before, err := r.AcceptedBy(s.Revision, actor.ID)
+	if err == nil && actor.Acting != nil {
+		var theirs []finding.Finding
+		theirs, err = r.AcceptedBy(s.Revision, actor.Acting.ID)
+		before = append(before, theirs...)
+	}
+	before = slices.DeleteFunc(before, func(b finding.Finding) bool {
+		return !b.Sort().Authority || b.Same(f)
+	})
+	return match.Authority(append(before, f)), err
+}
+
+// Authorised is the actor as they may do what is worth an amount of company currency.
+func (r Reading) Authorised(actor Actor, worth money.Amount) (Actor, error) {
+	reaches := func(a Actor) bool { return worth <= a.Authority }
+	if (actor.Holds("approver") || actor.Acting != nil) && reaches(actor) {
+		return actor, nil
+	}
+	if at := slices.IndexFunc(actor.InPlaceOf, func(o Actor) bool { return o.Holds("approver") && reaches(o) }); at >= 0 {
+		return actor.InsteadOf(&actor.InPlaceOf[at]), nil
+	}
+	p, currency := actor.Printer, r.Ours.Currency
+	return actor, fault.New(fault.Forbidden, "", "This is worth %s; your authority is %s. Somebody with more must do it.", p.Money(worth, currency), p.Money(actor.Authority, currency))
+}

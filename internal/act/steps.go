@@ -1,0 +1,43 @@
+package act
+
+// This file says what the state of a document leaves to be done with it. The jobs ask it, and
+// the sheets, which offer nothing else.
+
+import (
+	"slices"
+
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// Steps are the commands that each state of a document leaves.
+type Steps[S comparable] map[S][]Job
+
+// Allow tells whether a document in the state can be given the command.
+func (s Steps[S]) Allow(state S, job Job) bool { return slices.Contains(s[state], job) }
+
+var openInvoice = []Job{AcceptFinding, CorrectInvoice, RefuseInvoice, HoldInvoice}
+
+// InvoiceSteps are those of an invoice (rules §7, §10).
+var InvoiceSteps = Steps[trade.InvoiceState]{
+	trade.Captured: openInvoice,
+	trade.Waiting:  openInvoice,
+	trade.Held:     openInvoice,
+	trade.Verified: {ReleaseInvoices, AcceptFinding, HoldInvoice, VoidInvoice},
+	trade.Released: {TakeBackRelease, HoldInvoice},
+}
+
+// OrderSteps are those of an order (rules §3).
+var OrderSteps = Steps[trade.OrderState]{
+	trade.Issued:    {BookDelivery, EnterNotice, SendOrder, ChangeOrder, AnswerOrder, CloseLines, ReopenLines, CancelOrder, AcceptFree, KeyInvoice},
+	trade.Closed:    {ReopenLines},
+	trade.Cancelled: {SendOrder},
+}
+
+// RunSteps are those of a payment run (rules §10).
+var RunSteps = Steps[string]{
+	store.RunProposed: {ApproveRun, DiscardRun},
+	store.RunApproved: {SendRun, TakeBackRun, TakeAnswer, TakeFile},
+	store.RunSent:     {TakeAnswer, DeclareLost, TakeFile},
+	store.RunAnswered: {TakeFile},
+}

@@ -1,0 +1,105 @@
+package views
+
+// This file says what may be done with a document now by the person who looks at it, and whose
+// hands the rest is in. The jobs decide again.
+
+import (
+	"slices"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// allowed are the jobs that the actor may give, of those that are not held back.
+func allowed(actor act.Actor, jobs []act.Job, back map[act.Job]bool) []act.Job {
+	return slices.DeleteFunc(slices.Clone(jobs), func(j act.Job) bool { return back[j] || !actor.May(j) || actor.MaySee(j) != nil })
+}
+
+// mayInvoice is what the actor may do with an invoice.
+func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
+	jobs := slices.Clone(act.InvoiceSteps[s.State.State])
+	held := slices.IndexFunc(s.Holds, func(h store.Hold) bool { return !h.Ended })
+	if held >= 0 {
+		jobs = append(jobs, act.LiftHold)
+	}
+	open := slices.ContainsFunc(s.Findings, func(f finding.Finding) bool { return f.Open() })
+	return allowed(actor, jobs, map[act.Job]bool{
+		act.HoldInvoice:     held >= 0,
+		act.LiftHold:        held >= 0 && s.Own && s.Holds[held].By != actor.ID,
+		act.ReleaseInvoices: held >= 0 || open || s.Own,
+	})
+}
+
+// wayJobs are the commands that the ways to settle a finding come to.
+var wayJobs = map[finding.Way]act.Job{
+	finding.Accept: act.AcceptFinding, finding.Correct: act.CorrectInvoice, finding.Refuse: act.RefuseInvoice, finding.Deliver: act.BookDelivery,
+}
+
+// inWhoseHands tells for each way to settle a finding why it is not in the actor's hands; nil
+// where it is.
+func inWhoseHands(r act.Reading, actor act.Actor, s *InvoiceSheet, f finding.Finding) (map[finding.Way]error, error) {
+	hands := map[finding.Way]error{}
+	for _, way := range f.Ways() {
+		job := wayJobs[way]
+		if !act.InvoiceSteps.Allow(s.State.State, job) && way != finding.Deliver {
+			continue
+		}
+		err := actor.Allowed(job)
+		if err == nil && way == finding.Accept {
+			_, err = r.Acceptor(actor.Doing(job), s.Invoice, s.State, f)
+		}
+		if err != nil && !fault.Refuses(err) {
+			return nil, err
+		}
+		hands[way] = err
+	}
+	return hands, nil
+}
+
+// mayOrder is what the actor may do with an order.
+func mayOrder(actor act.Actor, o *trade.Order) []act.Job {
+	goods, invoices, closed := false, false, false
+	for _, l := range o.Lines {
+		awaitsGoods, awaitsInvoices := l.Awaits()
+		goods, invoices = goods || awaitsGoods, invoices || awaitsInvoices
+		closed = closed || l.ClosedGoods || l.ClosedInvoices
+	}
+	return allowed(actor, act.OrderSteps[o.State], map[act.Job]bool{
+		act.BookDelivery: !goods,
+		act.EnterNotice:  !goods,
+		act.CloseLines:   !goods && !invoices,
+		act.ReopenLines:  !closed,
+		act.CancelOrder:  o.Touched() != nil,
+	})
+}
+
+// mayDelivery is what the actor may do with a booked delivery, return or acceptance.
+func mayDelivery(actor act.Actor, s *DeliverySheet) []act.Job {
+	returnable := false
+	for _, quantity := range s.Returnable {
+		returnable = returnable || quantity > 0
+	}
+	back := map[act.Job]bool{act.ReverseDelivery: !s.Reversible, act.UndoFree: !s.Reversible, act.BookReturn: !returnable}
+	switch s.Kind {
+	case store.Arrived:
+		return allowed(actor, []act.Job{act.ReverseDelivery, act.BookReturn}, back)
+	case store.Returned:
+		return allowed(actor, []act.Job{act.ReverseDelivery, act.SendOrder}, back)
+	case store.Free:
+		return allowed(actor, []act.Job{act.UndoFree}, back)
+	}
+	return nil
+}
+
+// mayRun is what the actor may do with a payment run.
+func mayRun(actor act.Actor, run store.Run) []act.Job {
+	return allowed(actor, act.RunSteps[run.State], map[act.Job]bool{
+		act.ApproveRun:  actor.Is(run.MadeBy),
+		act.TakeBackRun: actor.Is(run.ApprovedBy),
+		act.DeclareLost: actor.Is(run.MadeBy),
+		act.TakeFile:    run.Paper == 0,
+	})
+}

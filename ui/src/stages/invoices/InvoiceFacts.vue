@@ -1,0 +1,54 @@
+<script setup lang="ts">
+// The head of an invoice: orders, days, total, and by which numbers it is known.
+import { computed } from 'vue'
+import type { InvoiceSheet } from '@/api/client'
+import { distance, show, showDay } from '@/parts/numbers'
+import { today } from '@/parts/session'
+
+const props = defineProps<{ inv: InvoiceSheet }>()
+/** Whether the day on which it is due still means something. */
+const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.state))
+</script>
+
+<template>
+  <dl class="facts">
+    <div>
+      <dt>{{ inv.orders.length > 1 ? 'Orders' : 'Order' }}</dt>
+      <dd class="mono">
+        <template v-for="(o, i) in inv.orders" :key="o"
+          ><template v-if="i">, </template><RouterLink :to="`/orders/${o}`">{{ o }}</RouterLink></template
+        ><template v-if="!inv.orders.length">{{ inv.orderStated || 'none' }}</template>
+      </dd>
+    </div>
+    <div>
+      <dt>Invoice date</dt>
+      <dd>{{ showDay(inv.date, today) }}</dd>
+    </div>
+    <div>
+      <dt>Due</dt>
+      <dd>
+        {{ showDay(inv.due, today) }}<span v-if="owed" class="muted"> · {{ distance(inv.due, today) }}</span
+        ><template v-if="inv.dueStated && inv.dueStated !== inv.due">
+          <span class="muted"> · the invoice says {{ showDay(inv.dueStated, today) }}</span></template
+        ><template v-if="owed && inv.discountUntil >= today && Number(inv.discount) > 0">
+          · {{ show(inv.discount) }} off until {{ showDay(inv.discountUntil, today) }}
+          <span class="muted">({{ inv.yearlyRate }} a year)</span></template
+        >
+      </dd>
+    </div>
+    <div>
+      <dt>Stated total</dt>
+      <dd>
+        <b>{{ show(inv.stated) }} {{ inv.currency }}</b>
+      </dd>
+    </div>
+    <div v-if="inv.reference">
+      <dt>Reference</dt>
+      <dd class="mono">{{ inv.reference }}</dd>
+    </div>
+    <div>
+      <dt>Lagoon’s number</dt>
+      <dd class="mono">{{ inv.number }}</dd>
+    </div>
+  </dl>
+</template>

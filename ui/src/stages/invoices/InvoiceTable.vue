@@ -1,0 +1,63 @@
+<script setup lang="ts">
+// The lines of an invoice beside what was ordered, received and invoiced before, and its charges.
+import { computed } from 'vue'
+import type { InvoiceSheet } from '@/api/client'
+import LineGauge from '@/parts/LineGauge.vue'
+import { price, show } from '@/parts/numbers'
+
+const props = defineProps<{ inv: InvoiceSheet }>()
+const unsettled = computed(() => ['captured', 'waiting', 'held'].includes(props.inv.state))
+const bad = (line: number, ...kinds: string[]) =>
+  props.inv.findings.some((f) => f.line === line && kinds.includes(f.kind) && f.verdict === 'outside' && !f.accepted)
+</script>
+
+<template>
+  <table class="grid mb-3">
+    <thead>
+      <tr>
+        <th class="named">Line</th>
+        <th class="num">Ordered</th>
+        <th class="num">Received</th>
+        <th class="num">Invoiced</th>
+        <th class="num">Unit price</th>
+        <th class="num">Net</th>
+        <th>Gauge</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="l in inv.lines" :key="l.no">
+        <td>
+          <b>{{ l.ordered?.description ?? l.description }}</b><br /><span class="muted"
+            >{{ l.unitName }}<template v-if="l.order"> · order {{ l.order }}</template
+            ><template v-if="!l.ordered && !l.chargeKind"> · no order line</template
+            ><template v-if="l.chargeKind"> · charge</template></span
+          >
+        </td>
+        <td class="num">{{ show(l.ordered?.quantity) }}</td>
+        <td class="num">{{ show(l.ordered?.received) }}</td>
+        <td class="num">
+          <span :class="{ 'outside-text': bad(l.no, 'over_received', 'over_ordered', 'unit') }">{{ show(l.quantity) }}</span>
+          <template v-if="l.ordered && Number(l.ordered.billed) > 0 && unsettled"
+            ><br /><span class="muted">{{ show(l.ordered.billed) }} before</span></template
+          >
+        </td>
+        <td class="num">
+          <span :class="{ 'outside-text': bad(l.no, 'unit_price') }">{{ price(l.price) }}</span>
+          <template v-if="l.ordered && l.ordered.price !== l.price"
+            ><br /><span class="muted">{{ price(l.ordered.price) }}</span></template
+          >
+        </td>
+        <td class="num">{{ show(l.net) }}</td>
+        <td><LineGauge v-if="l.ordered" :line="l.ordered" :invoiced="unsettled ? l.quantity : l.ordered.billed" /></td>
+      </tr>
+      <tr v-for="(c, i) in inv.charges" :key="`c${i}`">
+        <td>
+          <b>{{ c.reason || c.kind }}</b><br /><span class="muted">{{ c.allowance ? 'discount on the whole' : 'not on the order' }}</span>
+        </td>
+        <td colspan="4"></td>
+        <td class="num">{{ c.allowance ? '−' : '' }}{{ show(c.amount) }}</td>
+        <td></td>
+      </tr>
+    </tbody>
+  </table>
+</template>
