@@ -47,9 +47,12 @@ func inWhoseHands(r act.Reading, actor act.Actor, s *InvoiceSheet, f finding.Fin
 		if !act.InvoiceSteps.Allow(s.State.State, job) && way != finding.Deliver {
 			continue
 		}
-		err := actor.Allowed(job)
-		if err == nil && way == finding.Accept {
+		var err error
+		if way == finding.Accept {
 			_, err = r.Acceptor(actor.Doing(job), s.Invoice, s.State, f)
+		}
+		if err == nil {
+			err = actor.Allowed(job)
 		}
 		if err != nil && !fault.Refuses(err) {
 			return nil, err

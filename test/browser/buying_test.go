@@ -170,7 +170,7 @@ func TestDraftsAndPlans(t *testing.T) {
 	d.until("document.querySelector('#plan-budget').value === 'FEED' && document.querySelector('#plan-price').value > ''", "what is known of the item")
 	d.fill("#plan-quantity", "80")
 	d.fill("#plan-price", "38")
-	d.fill("#plan-wanted", "12182026")
+	d.fill("#plan-wanted", "18.12.2026")
 	d.keys(kb.Tab)
 	d.main()
 	d.seeIn(".notice", "Krill, frozen, 12 kg is planned in FEED.")

@@ -42,7 +42,7 @@ func TestLinesOfAnotherOrder(t *testing.T) {
 
 	clerk.open(fmt.Sprintf("/invoices/key?order=%d", orderOf(t, h, "DN 5509")))
 	clerk.fill("#invoice-number", "BF-20452")
-	clerk.fill("#invoice-date", "11202026")
+	clerk.fill("#invoice-date", "20.11.2026")
 	clerk.fill("#invoice-total", "1,917.00")
 	clerk.seeIn(".body", "What it books")
 	clerk.seeIn(".body", "Trade payables")

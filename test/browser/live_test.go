@@ -57,7 +57,7 @@ func TestALostConnection(t *testing.T) {
 	clerk.see("Your turn")
 	h.wire.cut()
 	clerk.seeIn(".lost", "No connection to Lagoon since")
-	clerk.fill("#invoice-date", "11202026")
+	clerk.fill("#invoice-date", "20.11.2026")
 	clerk.fill("#invoice-total", "1,917.00")
 	clerk.main()
 	clerk.seeIn(".notice", "Lagoon does not answer. What you typed is kept; try again in a moment.")

@@ -24,7 +24,7 @@ func TestEnterAnOrder(t *testing.T) {
 	d.seeIn("[role=listbox]", "Brackwater Feeds")
 	d.keys(kb.Enter)
 	d.until("document.activeElement.id === 'order-wanted'", "Enter goes on")
-	d.keys("11302026", kb.Enter, "L. Marr, Feeding", kb.Enter, "Cold store", kb.Enter)
+	d.keys("30.11.2026", kb.Enter, "L. Marr, Feeding", kb.Enter, "Cold store", kb.Enter)
 	d.until("document.activeElement.id === 'order-item-0'", "the first line")
 	d.until("document.querySelector('#order-item-0')", "lines")
 	acts := d.acts
@@ -82,7 +82,7 @@ func TestALineOfItsOwn(t *testing.T) {
 	d.focus("#order-supplier")
 	d.keys("halden", kb.Enter)
 	d.until("document.querySelector('#order-item-0')", "lines")
-	d.fill("#order-wanted", "11302026")
+	d.fill("#order-wanted", "30.11.2026")
 	d.focus("#order-item-0")
 	d.keys("SALT", kb.Enter, "24", kb.Enter)
 	d.click("More")

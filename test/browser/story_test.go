@@ -134,7 +134,7 @@ func TestStory(t *testing.T) {
 	clerk.seeIn(".finding", "Capelin, loose: 10 kg more invoiced than received. 200 − 190 = 10, 41.00 EUR.")
 	clerk.seeIn(".finding", "Vitamin premix: 2.00 above the order's price. 63.00 against 61.00 is +3.28 %; 2 % is allowed for this supplier.")
 	clerk.letter("1")
-	clerk.seeIn(".finding", "not in your hands") // a clerk does not accept
+	clerk.seeIn(".finding", "Accepting a difference takes the role approver.") // a clerk does not accept
 	clerk.keys(kb.Escape)
 
 	// A person with the authority accepts, with a note.
@@ -230,7 +230,7 @@ func TestKeyedInvoice(t *testing.T) {
 	clerk.seeIn(".finding", "An invoice of this number is here already")
 	clerk.fill("#invoice-number", "BF-20452")
 	clerk.gone(".finding", "is here already")
-	clerk.fill("#invoice-date", "11202026")
+	clerk.fill("#invoice-date", "20.11.2026")
 	clerk.fill("#invoice-total", "1900")
 	clerk.seeIn(".finding", "The invoice states a total of 1,900.00 EUR; its lines, charges and tax add up to 1,917.00.")
 	clerk.reload()
@@ -311,10 +311,10 @@ func TestRefusals(t *testing.T) {
 	receiver.focus("#now-1")
 	receiver.alt("l")
 	receiver.see("5 cartons refused at the door")
-	receiver.fill("#delivery-day", "12012026")
+	receiver.fill("#delivery-day", "1.12.2026")
 	receiver.main()
 	receiver.see("The day of arrival is in the future")
-	receiver.fill("#delivery-day", "11232026")
+	receiver.fill("#delivery-day", "23.11")
 	receiver.fill("#delivery-note", "dn-5438")
 	receiver.main()
 	receiver.see("If this is a second part of it, say so")

@@ -25,7 +25,7 @@ func TestViews(t *testing.T) {
 	clerk.shot("invoice-held")
 	clerk.open(fmt.Sprintf("/invoices/key?order=%d", orderOf(t, h, "DN 5509")))
 	clerk.fill("#invoice-number", "BF-20452")
-	clerk.fill("#invoice-date", "11202026")
+	clerk.fill("#invoice-date", "20.11.2026")
 	clerk.fill("#invoice-total", "1,917.00")
 	clerk.see("Everything agrees; the invoice verifies when it is captured")
 	clerk.shot("invoice-keyed")

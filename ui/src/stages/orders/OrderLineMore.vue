@@ -28,7 +28,7 @@ const says = computed(() => (kind: string, side: string) => props.planned?.bound
   <div class="d-flex flex-wrap gap-3 mb-2">
     <div>
       <label :for="`order-line-wanted-${place}`">Wanted by, if not with the order</label>
-      <TextField :id="`order-line-wanted-${place}`" v-model="line.wantedOn" type="date" style="width: 142px" />
+      <TextField :id="`order-line-wanted-${place}`" v-model="line.wantedOn" type="date" />
     </div>
     <div style="width: 110px">
       <label :for="`order-discount-${place}`">Discount, {{ currency }}</label>

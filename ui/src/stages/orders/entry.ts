@@ -77,6 +77,12 @@ const usualUnit = 'C62'
 
 export const filledLine = (l: DraftLine) => l.item !== '' || l.text.trim() !== '' || l.quantity.trim() !== ''
 
+/** What still needs a budget stands first, where it is seen. */
+export function withoutBudgetFirst(all: DraftLine[]): DraftLine[] {
+  const first = (l: DraftLine) => filledLine(l) && l.budget === ''
+  return [...all.filter(first), ...all.filter((l) => !first(l))]
+}
+
 /** An issued order as it is typed again, to be changed. */
 export function typedOrder(o: OrderSheet) {
   return {

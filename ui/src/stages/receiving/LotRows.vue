@@ -43,7 +43,6 @@ const leaveOut = (at: number) => (lots.value = lots.value.filter((_, i) => i !==
         :model-value="l.bestBefore"
         type="date"
         :disabled="disabled"
-        style="width: 142px"
         @update:model-value="(bestBefore) => put(i, { bestBefore })"
       />
       <button type="button" class="linkish pt-1" :aria-label="`Leave out lot ${i + 1} of ${name}`" @click="leaveOut(i)">Leave out</button>

@@ -105,7 +105,6 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'keep the notice', run: 
                 type="date"
                 :state="at('expectedOn') ? false : undefined"
                 aria-describedby="notice-error"
-                style="width: 142px"
               />
             </dd>
           </div>

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 // Sends goods of a booked delivery back; says first what that books and what the supplier then owes.
-import { computed, ref, watch } from 'vue'
-import { useDebounceFn } from '@vueuse/core'
-import { api, unwrap, type DeliverySheet, type ReturnPreview } from '@/api/client'
+import { computed, watch } from 'vue'
+import { api, unwrap, type DeliverySheet } from '@/api/client'
 import NumberField from '@/parts/NumberField.vue'
 import PickField from '@/parts/PickField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
@@ -10,6 +9,7 @@ import TextField from '@/parts/TextField.vue'
 import { useArrive } from '@/parts/arrive'
 import { useDraft } from '@/parts/draft'
 import { useJob } from '@/parts/job'
+import { usePreview } from '@/parts/preview'
 import { sent, show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
 
@@ -33,8 +33,7 @@ const { draft, clear } = useDraft<Draft>(`return.${props.delivery.number}`, () =
   day: today.value,
 }))
 const choice = (l: Line) => l.lotsLeft.length > 1
-const preview = ref<ReturnPreview>()
-const { refusal, busy, send, at: problem } = useJob({ within: '.ask', says: ['', 'lines'] })
+const { refusal, busy, send, at: problem, forget } = useJob({ within: '.ask', says: ['', 'lines'] })
 const body = () => ({
   delivery: props.delivery.number,
   day: draft.value.day,
@@ -50,17 +49,8 @@ const body = () => ({
       : { no: l.no, quantity: sent(draft.value.back[l.no] ?? '', l.returnable) || '0' },
   ),
 })
-const ask = useDebounceFn(async () => {
-  preview.value = await unwrap(api.POST('/api/returns/preview', { body: body() })).catch(() => undefined)
-}, 200)
-watch(
-  draft,
-  () => {
-    refusal.value = undefined
-    void ask()
-  },
-  { deep: true },
-)
+const { preview, again: ask } = usePreview([draft], () => unwrap(api.POST('/api/returns/preview', { body: body() })))
+watch(draft, () => forget(), { deep: true })
 if ([...Object.values(draft.value.back), ...Object.values(draft.value.lots)].some(Boolean)) void ask() // what was typed before was kept
 function fault(l: Line, name: string): string | undefined {
   const field = `lines[${lines.indexOf(l)}].${name}`

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+// Of whom, about which order, under which number and day an invoice is keyed. What stands under the number already is said.
+import { ref, watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { useDebounceFn } from '@vueuse/core'
+import { api, unwrap, type Numbered } from '@/api/client'
+import { lostSince } from '@/api/live'
+import { suppliersQuery } from '@/api/queries'
+import ChoiceField from '@/parts/ChoiceField.vue'
+import NumberField from '@/parts/NumberField.vue'
+import TextField from '@/parts/TextField.vue'
+import VerdictMark from '@/parts/VerdictMark.vue'
+import { show, showDay } from '@/parts/numbers'
+import { today } from '@/parts/session'
+import type { DraftInvoice } from './entry'
+
+const props = defineProps<{ corrects: number; problem: (field: string) => string | undefined }>()
+const emit = defineEmits<{ order: [] }>()
+const draft = defineModel<DraftInvoice>({ required: true })
+/** A name that is no supplier's yet. */
+const unknown = defineModel<string>('unknown', { required: true })
+const { data: suppliers } = useQuery(suppliersQuery)
+const state = (field: string) => (props.problem(field) ? false : undefined)
+
+const given = ref<Numbered>()
+const lookUp = useDebounceFn(async () => {
+  const { supplier, number } = draft.value
+  given.value =
+    supplier && number.trim()
+      ? await unwrap(
+          api.GET('/api/invoices/numbered', {
+            params: { query: { supplier, number, ...(props.corrects ? { except: props.corrects } : {}) } },
+          }),
+        ).catch(() => undefined)
+      : undefined
+}, 200)
+watch(
+  () => [draft.value.supplier, draft.value.number, lostSince.value],
+  () => void lookUp(),
+  { immediate: true },
+)
+</script>
+
+<template>
+  <dl class="facts fields">
+    <div>
+      <dt><label for="invoice-order">Order</label></dt>
+      <dd>
+        <TextField
+          id="invoice-order"
+          v-model="draft.order"
+          class="mono"
+          autocomplete="off"
+          inputmode="numeric"
+          :state="state('order')"
+          style="width: 84px"
+          @change="emit('order')"
+        />
+      </dd>
+    </div>
+    <div>
+      <dt><label for="invoice-supplier">Supplier</label></dt>
+      <dd>
+        <ChoiceField
+          id="invoice-supplier"
+          v-model="draft.supplier"
+          v-model:typed="unknown"
+          label="Supplier"
+          :choices="(suppliers ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code }))"
+          :state="state('supplier')"
+          style="width: 190px"
+        />
+      </dd>
+    </div>
+    <div>
+      <dt><label for="invoice-number">Invoice number</label></dt>
+      <dd>
+        <TextField
+          id="invoice-number"
+          v-model="draft.number"
+          class="mono"
+          autocomplete="off"
+          :state="state('number')"
+          style="width: 130px"
+        />
+      </dd>
+    </div>
+    <div>
+      <dt><label for="invoice-date">Invoice date</label></dt>
+      <dd>
+        <TextField id="invoice-date" v-model="draft.date" type="date" :max="today" :state="state('date')" />
+      </dd>
+    </div>
+    <div v-if="draft.prepaid">
+      <dt><label for="invoice-prepaid">Said to be paid before</label></dt>
+      <dd>
+        <NumberField
+          id="invoice-prepaid"
+          v-model="draft.prepaid"
+          label="Said to be paid before"
+          :error="problem('prepaid')"
+          style="width: 120px"
+        />
+      </dd>
+    </div>
+  </dl>
+  <div
+    v-for="f in ['order', 'supplier', 'number', 'date', 'postingDay', 'lines', 'currency']"
+    :key="f"
+    class="small text-danger"
+    role="alert"
+  >
+    {{ problem(f) }}
+  </div>
+  <p v-for="n in given?.its ?? []" :key="n.number" class="finding outside mt-2" role="status">
+    <VerdictMark verdict="outside" only /> An invoice of this number is here already:
+    <RouterLink :to="`/invoices/${n.number}`">Lagoon’s invoice {{ n.number }}</RouterLink
+    >, {{ n.supplierNumber }} dated {{ showDay(n.date, today) }}, {{ show(n.total) }} {{ n.currency }}, taken in on
+    {{ showDay(n.capturedOn, today) }}. Captured once more it is refused, or held as a likely second copy.
+  </p>
+  <p v-if="given?.others.length" class="small muted mt-2" role="status">
+    Other suppliers have sent this number too:
+    <template v-for="(n, i) in given.others" :key="n.number"
+      ><template v-if="i">, </template
+      ><RouterLink :to="`/invoices/${n.number}`">{{ n.supplierName }} {{ n.supplierNumber }}</RouterLink></template
+    >.
+  </p>
+</template>

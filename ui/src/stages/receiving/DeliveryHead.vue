@@ -1,0 +1,58 @@
+<script setup lang="ts">
+// By which note, when and where goods arrived.
+import TextField from '@/parts/TextField.vue'
+import TickBox from '@/parts/TickBox.vue'
+import { today } from '@/parts/session'
+import type { DeliveryDraft } from './count'
+
+defineProps<{
+  problem: (field: string) => string | undefined
+  /** What says that the note was booked before, where it was. */
+  again: string | undefined
+}>()
+const draft = defineModel<DeliveryDraft>({ required: true })
+</script>
+
+<template>
+  <dl class="facts fields">
+    <div>
+      <dt><label for="delivery-note">Delivery note</label></dt>
+      <dd>
+        <TextField
+          id="delivery-note"
+          v-model="draft.note"
+          class="mono"
+          autocomplete="off"
+          :state="problem('note') ? false : undefined"
+          aria-describedby="delivery-note-error"
+          style="width: 150px"
+        />
+      </dd>
+    </div>
+    <div>
+      <dt><label for="delivery-day">Arrived</label></dt>
+      <dd>
+        <TextField
+          id="delivery-day"
+          v-model="draft.day"
+          type="date"
+          :max="today"
+          :state="problem('day') ? false : undefined"
+          aria-describedby="delivery-day-error"
+        />
+      </dd>
+    </div>
+    <div>
+      <dt><label for="delivery-place">Place</label></dt>
+      <dd><TextField id="delivery-place" v-model="draft.place" autocomplete="off" /></dd>
+    </div>
+    <div v-if="again || draft.secondPart" class="align-self-end pb-1">
+      <dt class="visually-hidden">The same note again</dt>
+      <dd><TickBox id="second-part" v-model="draft.secondPart">Second part of this note</TickBox></dd>
+    </div>
+  </dl>
+  <div id="delivery-note-error" class="small text-danger">
+    {{ problem('note') ?? again }}
+  </div>
+  <div id="delivery-day-error" class="small text-danger">{{ problem('day') }}</div>
+</template>
