@@ -1,5 +1,9 @@
 package say
 
+import (
+	"lagoon/internal/core/receive"
+)
+
 // This file holds what was done, and why something is held, in words.
 
 // doings are what each job did, by its name.
@@ -121,3 +125,21 @@ func State(state string) string {
 	}
 	return state
 }
+
+// refusals are why goods are refused at the door.
+var refusals = map[receive.Reason]string{
+	receive.Damaged: "damaged", receive.Wrong: "wrong goods", receive.TooWarm: "too warm", receive.TooLate: "too late", receive.Surplus: "more than was ordered",
+	receive.Another: "another reason",
+}
+
+// Refusals are the reasons to refuse goods, code and words, in the order in which they are offered.
+func Refusals() [][2]string {
+	var all [][2]string
+	for _, r := range receive.Reasons {
+		all = append(all, [2]string{string(r), refusals[r]})
+	}
+	return all
+}
+
+// Refusal is why goods were refused, in words.
+func Refusal(reason string) string { return refusals[receive.Reason(reason)] }

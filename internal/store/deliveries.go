@@ -31,6 +31,9 @@ type Delivery struct {
 	Place, Condition  string
 	Reason            string
 	SecondPart        bool
+	NoNote            bool           // Note is a number of ours
+	Stated            *money.Decimal // what the note says came in all
+	Why               string         // why the lines do not add up to it
 	By                int64
 	At                string
 }
@@ -39,6 +42,7 @@ type Delivery struct {
 type ReceiptLine struct {
 	ID, OrderLine     int64
 	Quantity, Refused money.Decimal
+	Reason, Remark    string // why goods were refused; what is to be said of the goods
 	Counted           money.Decimal
 	Unit              string
 	Value, ValueBase  money.Amount
@@ -54,12 +58,12 @@ type Lot struct {
 	BestBefore day.Day
 }
 
-const deliveryColumns = `SELECT id, number, purchase_order, kind, coalesce(against, 0), coalesce(outcome, ''), note, arrived_on, posted_on, place, condition, reason, second_part, coalesce(booked_by, 0), booked_at FROM delivery `
+const deliveryColumns = `SELECT id, number, purchase_order, kind, coalesce(against, 0), coalesce(outcome, ''), note, arrived_on, posted_on, place, condition, reason, second_part, no_note, stated, stated_why, coalesce(booked_by, 0), booked_at FROM delivery `
 
 var (
-	addDelivery = statement(`INSERT INTO delivery (number, kind, purchase_order, against, outcome, note, note_key, arrived_on, posted_on, place, condition, reason, second_part, booked_by, booked_at)
-		VALUES (?, ?, ?, nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?)`)
-	addReceiptLine = statement(`INSERT INTO receipt_line (delivery, order_line, quantity, refused, counted, counted_unit, value, value_base, rate, order_revision) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
+	addDelivery = statement(`INSERT INTO delivery (number, kind, purchase_order, against, outcome, note, note_key, arrived_on, posted_on, place, condition, reason, second_part, no_note, stated, stated_why, booked_by, booked_at)
+		VALUES (?, ?, ?, nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?)`)
+	addReceiptLine = statement(`INSERT INTO receipt_line (delivery, order_line, quantity, refused, refused_reason, remark, counted, counted_unit, value, value_base, rate, order_revision) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
 	addLot         = statement(`INSERT INTO receipt_lot (receipt_line, no, lot, quantity, best_before) VALUES (?, ?, ?, ?, ?)`)
 	lotsOf         = statement(`SELECT no, lot, quantity, best_before FROM receipt_lot WHERE receipt_line = ? ORDER BY no`)
 	lotsLeft       = statement(`SELECT min(no), lot, sum(quantity) - coalesce((SELECT sum(b.quantity) FROM return_lot b WHERE b.receipt_line = l.receipt_line AND b.lot = l.lot
@@ -75,9 +79,11 @@ var (
 	deliveryByNo   = statement(deliveryColumns + `WHERE number = ?`)
 	deliveryByID   = statement(deliveryColumns + `WHERE id = ?`)
 	deliveriesOf   = statement(deliveryColumns + `WHERE purchase_order = ? ORDER BY id`)
+	deliveriesBare = statement(deliveryColumns + `WHERE purchase_order = ? AND arrived_on = ? AND no_note = 1
+		AND NOT EXISTS (SELECT 1 FROM delivery r WHERE r.against = delivery.id AND r.kind = 'reversal') ORDER BY id`)
 	againstOf      = statement(deliveryColumns + `WHERE against = ? ORDER BY id`)
-	deliveryLines  = statement(`SELECT id, order_line, quantity, refused, counted, counted_unit, value, value_base, rate FROM receipt_line WHERE delivery = ? ORDER BY id`)
-	takenBackLines = statement(`SELECT a.receipt_line, a.order_line, abs(a.quantity), 0, abs(a.quantity), l.unit, abs(a.value), abs(a.value_base), 0 FROM allocation a JOIN order_line l ON l.id = a.order_line
+	deliveryLines  = statement(`SELECT id, order_line, quantity, refused, refused_reason, remark, counted, counted_unit, value, value_base, rate FROM receipt_line WHERE delivery = ? ORDER BY id`)
+	takenBackLines = statement(`SELECT a.receipt_line, a.order_line, abs(a.quantity), 0, '', '', abs(a.quantity), l.unit, abs(a.value), abs(a.value_base), 0 FROM allocation a JOIN order_line l ON l.id = a.order_line
 		WHERE a.delivery = ? AND a.kind IN ('reversed', 'returned', 'credited', 'free') ORDER BY a.id`)
 	closesOf              = statement(`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at FROM line_close WHERE delivery = ? ORDER BY id`)
 	addAllocation         = statement(`INSERT INTO allocation (order_line, receipt_line, invoice_line, delivery, kind, quantity, value, value_base, order_revision) VALUES (?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?, ?)`)
@@ -94,12 +100,12 @@ const (
 
 // AddDelivery writes a delivery's head and gives its row key.
 func (t *Tx) AddDelivery(d Delivery) (int64, error) {
-	return t.exec(addDelivery, d.Number, d.Kind, d.Order, d.Against, d.Outcome, d.Note, trade.NormalNumber(d.Note), d.Day, d.PostedOn, d.Place, d.Condition, d.Reason, d.SecondPart, d.By, d.At)
+	return t.exec(addDelivery, d.Number, d.Kind, d.Order, d.Against, d.Outcome, d.Note, trade.NormalNumber(d.Note), d.Day, d.PostedOn, d.Place, d.Condition, d.Reason, d.SecondPart, d.NoNote, d.Stated, d.Why, d.By, d.At)
 }
 
 // AddReceiptLine writes a line of a delivery and gives its row key.
 func (t *Tx) AddReceiptLine(delivery int64, r ReceiptLine) (int64, error) {
-	return t.exec(addReceiptLine, delivery, r.OrderLine, r.Quantity, r.Refused, r.Counted, r.Unit, r.Value, r.ValueBase, r.Rate, r.Revision)
+	return t.exec(addReceiptLine, delivery, r.OrderLine, r.Quantity, r.Refused, r.Reason, r.Remark, r.Counted, r.Unit, r.Value, r.ValueBase, r.Rate, r.Revision)
 }
 
 // AddLot writes a lot of a receipt line.
@@ -144,8 +150,13 @@ func (t *Tx) DeliveryWithNote(note string, supplier int64) (int64, error) {
 	return t.number(deliveryByNote, trade.NormalNumber(note), supplier)
 }
 
+// WithoutNote are the standing deliveries of an order on a day that came without a note.
+func (t *Tx) WithoutNote(order int64, on day.Day) ([]Delivery, error) {
+	return list(t, deliveriesBare, scanDelivery, order, on)
+}
+
 func scanDelivery(r row) (d Delivery, err error) {
-	err = r.Scan(&d.ID, &d.Number, &d.Order, &d.Kind, &d.Against, &d.Outcome, &d.Note, &d.Day, &d.PostedOn, &d.Place, &d.Condition, &d.Reason, &d.SecondPart, &d.By, &d.At)
+	err = r.Scan(&d.ID, &d.Number, &d.Order, &d.Kind, &d.Against, &d.Outcome, &d.Note, &d.Day, &d.PostedOn, &d.Place, &d.Condition, &d.Reason, &d.SecondPart, &d.NoNote, &d.Stated, &d.Why, &d.By, &d.At)
 	return
 }
 
@@ -168,7 +179,7 @@ func (t *Tx) Against(delivery int64) ([]Delivery, error) {
 }
 
 func scanReceiptLine(r row) (l ReceiptLine, err error) {
-	err = r.Scan(&l.ID, &l.OrderLine, &l.Quantity, &l.Refused, &l.Counted, &l.Unit, &l.Value, &l.ValueBase, &l.Rate)
+	err = r.Scan(&l.ID, &l.OrderLine, &l.Quantity, &l.Refused, &l.Reason, &l.Remark, &l.Counted, &l.Unit, &l.Value, &l.ValueBase, &l.Rate)
 	return
 }
 

@@ -89,6 +89,7 @@ var (
 		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id) GROUP BY kind, line, side, other, order_number, charge`)
 	addMatchRun = statement(`INSERT INTO match_run (invoice, revision, at, cause, verdict, findings) VALUES (?, ?, ?, ?, ?, ?)`)
 	getMatchRun = statement(`SELECT id, at, cause, verdict, findings FROM match_run WHERE id = ?`)
+	decisionsOf = statement(`SELECT d.decision, d.reason, coalesce(p.name, 'Lagoon'), d.at FROM invoice_decision d LEFT JOIN person p ON p.id = d.by_person WHERE d.invoice = ? ORDER BY d.id`)
 	addDecision = statement(`INSERT INTO invoice_decision (invoice, decision, reason, by_person, at) VALUES (?, ?, ?, nullif(?, 0), ?)`)
 	touchedBy   = statement(`SELECT x.invoice FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
 		WHERE x.purchase_order = ? AND x.kind = '' AND s.state IN ('captured', 'waiting', 'held') ORDER BY x.invoice`)
@@ -605,3 +606,17 @@ func (t *Tx) OwnEntries(state trade.InvoiceState, person int64) ([]int64, error)
 
 // CountLate counts the waiting invoices whose goods were wanted before a day.
 func (t *Tx) CountLate(before day.Day) (int64, error) { return t.number(countLate, before) }
+
+// Decision is what somebody decided on an invoice: released, taken back, refused or void.
+type Decision struct {
+	What               trade.InvoiceState
+	Reason, ByName, At string
+}
+
+// Decisions are those on an invoice, in the order in which they were made.
+func (t *Tx) Decisions(invoice int64) ([]Decision, error) {
+	return list(t, decisionsOf, func(r row) (d Decision, err error) {
+		err = r.Scan(&d.What, &d.Reason, &d.ByName, &d.At)
+		return
+	}, invoice)
+}

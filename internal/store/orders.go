@@ -30,7 +30,9 @@ var (
 		VALUES (?, ?, ?, ?, ?, ?, nullif(?, ''), nullif(?, ''), ?, ?)
 		ON CONFLICT (order_line) DO UPDATE SET received = excluded.received, billed = excluded.billed, returned = excluded.returned, closed_goods = excluded.closed_goods,
 		closed_invoices = excluded.closed_invoices, match_level = excluded.match_level, account = excluded.account, dearer = excluded.dearer, cheaper = excluded.cheaper`)
-	addLineClose    = statement(`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at) VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`)
+	addLineClose  = statement(`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at) VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`)
+	closesOfOrder = statement(`SELECT c.order_line, coalesce(c.delivery, 0), c.goods, c.invoices, c.reason, coalesce(c.by_person, 0), c.at
+		FROM order_line l JOIN line_close c ON c.order_line = l.id WHERE l.purchase_order = ?`)
 	closesOfLine    = statement(`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at FROM line_close WHERE order_line = ? ORDER BY order_line, id`)
 	addOrderVersion = statement(`INSERT INTO order_version (purchase_order, revision, body, reason, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`)
 	orderVersion    = statement(`SELECT v.revision, v.body, v.reason, coalesce(p.name, 'Lagoon'), v.at FROM order_version v LEFT JOIN person p ON p.id = v.by_person WHERE v.purchase_order = ? AND v.revision = ?`)
@@ -363,6 +365,11 @@ type LineClose struct {
 // LineCloses are the closings of an order line and what undid them, in order.
 func (t *Tx) LineCloses(line int64) ([]LineClose, error) {
 	return list(t, closesOfLine, scanLineClose, line)
+}
+
+// ClosesOf are the closings of an order's lines and what undid them, in no order.
+func (t *Tx) ClosesOf(order int64) ([]LineClose, error) {
+	return list(t, closesOfOrder, scanLineClose, order)
 }
 
 func scanLineClose(r row) (c LineClose, err error) {

@@ -26,6 +26,7 @@ func b2i(b bool) int {
 // yet. Branch marks what hangs on the knot before it.
 type Event struct {
 	Day    day.Day
+	At     string // the instant on that day, where it is known
 	Kind   string // order, delivery, reversal, invoice, hold, payment, expected
 	Number int64  // of the document, zero for what is expected
 	Title  string
@@ -68,6 +69,11 @@ func thread(r act.Reading, order *trade.Order, actor act.Actor) ([]Event, error)
 		return nil, err
 	}
 	events = append(events, said...)
+	closings, err := closingEvents(r, order)
+	if err != nil {
+		return nil, err
+	}
+	events = append(events, closings...)
 	invoices, err := r.InvoicesOfOrder(order.ID)
 	if err != nil {
 		return nil, err
@@ -81,7 +87,7 @@ func thread(r act.Reading, order *trade.Order, actor act.Actor) ([]Event, error)
 	}
 	events = append(events, expected(order, p)...)
 	slices.SortStableFunc(events, func(a, b Event) int {
-		return cmp.Or(cmp.Compare(b2i(a.toCome()), b2i(b.toCome())), cmp.Compare(b2i(a.Day == ""), b2i(b.Day == "")), cmp.Compare(a.Day, b.Day))
+		return cmp.Or(cmp.Compare(b2i(a.toCome()), b2i(b.toCome())), cmp.Compare(b2i(a.Day == ""), b2i(b.Day == "")), cmp.Compare(a.Day, b.Day), cmp.Compare(a.At, b.At))
 	})
 	return events, nil
 }
@@ -98,7 +104,7 @@ func correspondenceEvents(r act.Reading, order *trade.Order, p say.Printer) ([]E
 	var events []Event
 	add := func(at, kind, title, detail string, open bool) {
 		if t, err := act.ParseStamp(at); err == nil {
-			events = append(events, Event{Day: day.Of(t, r.Zone), Kind: kind, Number: order.Number, Title: title, Detail: detail, Open: open})
+			events = append(events, Event{Day: day.Of(t, r.Zone), At: at, Kind: kind, Number: order.Number, Title: title, Detail: detail, Open: open})
 		}
 	}
 	versions, err1 := r.OrderVersions(order.ID)
@@ -134,7 +140,7 @@ func correspondenceEvents(r act.Reading, order *trade.Order, p say.Printer) ([]E
 }
 
 func deliveryEvent(r act.Reading, order *trade.Order, d store.Delivery, p say.Printer) (Event, error) {
-	e := Event{Day: d.Day, Kind: "delivery", Number: d.Number, Title: "Delivery " + d.Note}
+	e := Event{Day: d.Day, At: d.At, Kind: "delivery", Number: d.Number, Title: "Delivery " + d.Note}
 	switch d.Kind {
 	case store.Reversal:
 		original, err := r.DeliveryByID(d.Against)
@@ -164,7 +170,11 @@ func deliveryEvent(r act.Reading, order *trade.Order, d store.Delivery, p say.Pr
 			parts = append(parts, p.Measure(l.Quantity, line.Unit)+" "+line.Description)
 		}
 		if l.Refused > 0 {
-			parts = append(parts, p.Measure(l.Refused, line.Unit)+" "+line.Description+" refused at the door")
+			refused := p.Measure(l.Refused, line.Unit) + " " + line.Description + " refused at the door"
+			if why := say.Refusal(l.Reason); why != "" {
+				refused += ", " + why
+			}
+			parts = append(parts, refused)
 		}
 	}
 	e.Detail = few(parts)
@@ -189,7 +199,7 @@ func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, e
 	if err != nil {
 		return nil, err
 	}
-	e := Event{Day: day.Of(at, r.Zone), Kind: "invoice", Number: i.Number, Title: "Invoice " + i.SupplierNumber, Open: i.State.Unsettled(),
+	e := Event{Day: day.Of(at, r.Zone), At: i.Since, Kind: "invoice", Number: i.Number, Title: "Invoice " + i.SupplierNumber, Open: i.State.Unsettled(),
 		Detail: fmt.Sprintf("%s · %s", p.Money(i.Total, i.Currency), say.State(string(i.State)))}
 	if i.Summary != "" && i.State.Unsettled() {
 		e.Detail += ": " + i.Summary
@@ -201,7 +211,11 @@ func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, e
 	if len(entries) > 0 {
 		e.Entry, e.Day = entries[0].Number, i.Date
 	}
-	events := []Event{e}
+	decided, err := decidedEvents(r, i)
+	if err != nil {
+		return nil, err
+	}
+	events := append([]Event{e}, decided...)
 	if i.Hold != "" {
 		events = append(events, Event{Day: e.Day, Kind: "hold", Number: i.Number, Title: "Payment hold", Detail: say.HoldReason(i.Hold), Open: true, Branch: true})
 	}
@@ -216,6 +230,66 @@ func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, e
 		events = append(events, Event{Day: max(e.Day, i.Due), Kind: "payment", Title: i.SupplierNumber + " to be paid by " + p.Day(i.Due), Open: true, Branch: true})
 	}
 	return events, nil
+}
+
+// closingEvents tells which lines people ended and opened again, and why; what a delivery ended
+// shows there.
+func closingEvents(r act.Reading, order *trade.Order) ([]Event, error) {
+	closes, err := r.ClosesOf(order.ID)
+	var events []Event
+	for _, c := range closes {
+		line := order.LineByID(c.Line)
+		at, bad := act.ParseStamp(c.At)
+		if c.Delivery != 0 || line == nil || bad != nil {
+			continue
+		}
+		title := fmt.Sprintf("Line %d ended", line.No)
+		if c.Goods < 0 || c.Invoices < 0 {
+			title = fmt.Sprintf("Line %d open again", line.No)
+		}
+		events = append(events, Event{Day: day.Of(at, r.Zone), At: c.At, Kind: "change", Number: order.Number, Title: title, Detail: strings.Trim(line.Description+": "+c.Reason, ": ")})
+	}
+	return events, err
+}
+
+// decidedEvents tells what people decided on an invoice: what they accepted, released, took
+// back, refused or made void, and why; and that the bank rejected its payment.
+func decidedEvents(r act.Reading, i store.InvoiceRow) ([]Event, error) {
+	var events []Event
+	add := func(at, title, detail string) {
+		if t, err := act.ParseStamp(at); err == nil {
+			events = append(events, Event{Day: day.Of(t, r.Zone), At: at, Kind: "decision", Number: i.Number, Title: i.SupplierNumber + " " + title, Detail: detail, Branch: true})
+		}
+	}
+	id, err := r.InvoiceID(i.Number)
+	if err != nil {
+		return nil, err
+	}
+	s, err := r.InvoiceState(id)
+	if err != nil {
+		return nil, err
+	}
+	accepted, err1 := r.Acceptances(s.Revision)
+	for _, a := range accepted {
+		add(a.On, "difference accepted", a.Note+" ("+a.By+")")
+	}
+	decisions, err2 := r.Decisions(id)
+	for _, d := range decisions {
+		detail := d.ByName
+		if d.Reason != "" {
+			detail = d.Reason + " (" + d.ByName + ")"
+		}
+		add(d.At, decided[d.What], detail)
+	}
+	rejected, err3 := r.LastRejection(id)
+	if at, err := act.ParseStamp(i.Since); err == nil && rejected != "" && i.State != trade.Paid {
+		events = append(events, Event{Day: day.Of(at, r.Zone), At: i.Since, Kind: "decision", Number: i.Number, Title: i.SupplierNumber + " rejected by the bank", Detail: rejected, Open: true, Branch: true})
+	}
+	return events, errors.Join(err1, err2, err3)
+}
+
+var decided = map[trade.InvoiceState]string{
+	trade.Released: "released", store.ReleaseTakenBack: "release taken back", trade.Refused: "refused to the supplier", trade.Void: "made void",
 }
 
 // few names the first of many, and says how many more there are.

@@ -2,6 +2,7 @@ package views_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -9,11 +10,15 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/payments"
 	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/store"
 	"lagoon/internal/views"
@@ -62,7 +67,7 @@ func TestTheThreadOfAnOrder(t *testing.T) {
 	on(26, 9)
 	require.NoError(t, housetest.Drop(receiving.BookReturn(b.Ctx, b.App, b.As("receiver"), receive.ReturnEntry{Delivery: booked.Number, Day: "2026-11-26", Outcome: receive.Credit, Reason: "thawed", Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec("2")}}})))
 	refusedAtTheDoor := housetest.Count(order, "DN 2")
-	refusedAtTheDoor.Lines = []receive.Line{{No: 2, Refused: housetest.Dec("3")}}
+	refusedAtTheDoor.Lines = []receive.Line{{No: 2, Refused: housetest.Dec("3"), Reason: receive.Damaged}}
 	deliver(refusedAtTheDoor)
 	second := deliver(housetest.Count(order, "DN 3", "0", "5"))
 	require.NoError(t, housetest.Drop(receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: second.Number, Reason: "r"})))
@@ -73,7 +78,7 @@ func TestTheThreadOfAnOrder(t *testing.T) {
 		"11-24 Acknowledged BW 1: promised for 28 Nov 2026",
 		"11-25 Delivery DN 1: 6 kg Krill #1",
 		"11-26 Return of DN 1, credit expected: 2 kg Krill #3",
-		"11-26 Delivery DN 2: 3 kg Krill refused at the door",
+		"11-26 Delivery DN 2: 3 kg Krill refused at the door, damaged",
 		"11-26 Delivery DN 3: 5 kg Krill #4",
 		"11-26 Delivery DN 3 reversed: 5 kg Krill #5",
 		"(11-26 Notice N 1: Van, open)",
@@ -133,4 +138,51 @@ func TestAMailThatNobodyCarries(t *testing.T) {
 	require.NotContains(t, strings.Join(thread(b, order), "\n"), "kept")
 	require.Len(t, p.Mails, 2)
 	b.Proved()
+}
+
+// The thread tells what people decided, in the order in which it happened; the history of a document tells who did what,
+// why, and which of it was done to another document.
+func TestDecisionsStandInThreadAndHistory(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10", "5")
+	b.Deliver(order, "DN 1", "10")
+	bill := b.Key(b.Bill("BRACK", order, "A-1", "10", "13"))
+	b.Now = b.Now.Add(time.Minute)
+	require.NoError(t, housetest.Drop(invoices.AcceptFinding(b.Ctx, b.App, b.As("approver"), invoices.AcceptEntry{Invoice: bill.Number, Kind: finding.UnitPrice, Line: 1, Note: "the list is new"})))
+	b.Now = b.Now.Add(time.Minute)
+	require.NoError(t, housetest.Drop(payments.ReleaseInvoices(b.Ctx, b.App, b.As("treasurer"), []int64{bill.Number})))
+	b.Now = b.Now.Add(time.Minute)
+	require.NoError(t, housetest.Drop(payments.TakeBackRelease(b.Ctx, b.App, b.As("treasurer"), act.Ending{Invoice: bill.Number, Reason: "asked again"})))
+	b.Now = b.Now.Add(time.Minute)
+	ref := []orders.LineRef{{Order: order, Line: 2}}
+	require.NoError(t, housetest.Drop(orders.CloseLines(b.Ctx, b.App, b.As("buyer"), orders.ClosingEntry{Lines: ref, Goods: true, Reason: "sold out"})))
+	require.NoError(t, housetest.Drop(orders.ReopenLines(b.Ctx, b.App, b.As("buyer"), orders.ClosingEntry{Lines: ref, Goods: true, Reason: "a late find"})))
+	sheet, err := views.Order(b.Ctx, b.App, order, b.Actors["reader"])
+	require.NoError(t, err)
+	var told []string
+	for _, e := range sheet.Thread {
+		if e.Kind == "decision" || e.Kind == "change" {
+			told = append(told, e.Title+": "+e.Detail)
+		}
+	}
+	require.Equal(t, []string{
+		"A-1 difference accepted: the list is new (approver)", "A-1 released: treasurer", "A-1 release taken back: asked again (treasurer)",
+		"Line 2 ended: Krill: sold out", "Line 2 open again: Krill: a late find",
+	}, told)
+
+	history, more, err := views.History(b.Ctx, b.App, b.Actors["reader"], "invoice", fmt.Sprint(bill.Number))
+	require.NoError(t, err)
+	require.False(t, more)
+	var did []string
+	for _, c := range slices.Backward(history) {
+		did = append(did, c.What)
+		require.False(t, c.Related, c.What)
+	}
+	require.Equal(t, []string{"invoice keyed", "invoice keyed", "difference accepted", "difference accepted", "released", "release taken back"}, did)
+	require.Contains(t, history[2].Into+history[3].Into, "verified")
+	ofOrder, _, err := views.History(b.Ctx, b.App, b.Actors["reader"], "order", fmt.Sprint(order))
+	require.NoError(t, err)
+	require.True(t, slices.ContainsFunc(ofOrder, func(c views.Change) bool { return c.Related && c.What == "delivery booked" }))
+	_, _, err = views.History(b.Ctx, b.App, b.Actors["reader"], "person", "clerk")
+	housetest.Refused(t, err, fault.NotFound, "no such document")
 }

@@ -178,6 +178,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/invoices/%d", i.Number)))
 		a.get(fmt.Sprintf("/api/invoices/%d/paper", i.Number))
 		a.get(fmt.Sprintf("/api/invoices/%d/page", i.Number))
+		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/history/invoice/%d", i.Number)))
 	}
 	for number := 301; a.get(fmt.Sprintf("/api/runs/%d", number)) == http.StatusOK; number++ {
 		a.get(fmt.Sprintf("/api/runs/%d/file", number))

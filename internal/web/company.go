@@ -68,6 +68,7 @@ func (h *handlers) GetFrame(ctx context.Context, _ contract.GetFrameRequestObjec
 		Open:        f.Open,
 		Closed:      append([]string{}, f.Closed...),
 		HoldReasons: each(say.HoldReasons(), func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} }),
+		Refusals:    each(say.Refusals(), func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} }),
 		Units:       each(say.Units(), func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} }),
 		Budgets:     each(f.Budgets, budgetOf),
 		Charges: each(f.Charges, func(k trade.ChargeKind) contract.ChargeKind {

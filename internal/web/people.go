@@ -155,6 +155,14 @@ func (h *handlers) GetRecord(ctx context.Context, r contract.GetRecordRequestObj
 	})}, err
 }
 
+// GetHistory tells what happened to a document.
+func (h *handlers) GetHistory(ctx context.Context, r contract.GetHistoryRequestObject) (contract.GetHistoryResponseObject, error) {
+	changes, more, err := views.History(ctx, h.app, actorOf(ctx), r.Subject, r.Number)
+	return contract.GetHistory200JSONResponse{More: more, Changes: each(changes, func(c views.Change) contract.HistoryRow {
+		return contract.HistoryRow{At: c.At, By: c.By, What: c.What, From: c.From, Into: c.Into, Why: c.Why, Related: c.Related}
+	})}, err
+}
+
 // mostRecorded is how many rows of the record one file holds.
 const mostRecorded = 100_000
 

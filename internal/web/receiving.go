@@ -7,6 +7,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -31,10 +32,13 @@ func deliveryEntry(b *contract.DeliveryEntry) (receiving.DeliveryEntry, error) {
 		Photos:  value(b.Photos),
 		Notice:  value(b.Notice),
 		Arrival: value(b.Arrival),
-		Entry:   receive.Entry{Note: b.Note, Day: day.Day(b.Day), Place: b.Place, Condition: b.Condition, SecondPart: value(b.SecondPart)},
+		Entry:   receive.Entry{Note: b.Note, Day: day.Day(b.Day), Place: b.Place, Condition: b.Condition, SecondPart: value(b.SecondPart), NoNote: value(b.NoNote), Why: value(b.StatedWhy)},
+	}
+	if text := strings.TrimSpace(value(b.Stated)); text != "" {
+		e.Stated = new(n.decimal(text, "stated", "The note's count"))
 	}
 	for i, l := range b.Lines {
-		line := receive.Line{No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"), Unit: value(l.Unit),
+		line := receive.Line{No: l.No, Reason: receive.Reason(value(l.Reason)), Remark: value(l.Remark), Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"), Unit: value(l.Unit),
 			Refused: n.decimal(value(l.Refused), receive.Field(i, "refused"), "The refused quantity"), Close: value(l.Close)}
 		for _, x := range value(l.Lots) {
 			line.Lots = append(line.Lots, receive.Lot{
@@ -60,9 +64,14 @@ func deliveryBody(e receiving.DeliveryEntry) contract.DeliveryEntry {
 		Place:      e.Place,
 		Condition:  e.Condition,
 		SecondPart: &e.SecondPart,
+		NoNote:     &e.NoNote,
+		StatedWhy:  &e.Why,
 		Photos:     &photos,
 		Notice:     some(e.Notice),
 		Lines:      []contract.DeliveryLine{},
+	}
+	if e.Stated != nil {
+		b.Stated = some(e.Stated.String())
 	}
 	for _, l := range e.Lines {
 		lots := each(l.Lots, lotOf)
@@ -72,6 +81,8 @@ func deliveryBody(e receiving.DeliveryEntry) contract.DeliveryEntry {
 			Refused:  some(l.Refused.String()),
 			Close:    &l.Close,
 			Unit:     some(l.Unit),
+			Reason:   some(string(l.Reason)),
+			Remark:   some(l.Remark),
 			Lots:     &lots,
 		})
 	}
@@ -147,6 +158,8 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 		By:         s.ByName,
 		At:         s.At,
 		SecondPart: s.SecondPart,
+		NoNote:     some(s.NoNote),
+		StatedWhy:  some(s.Why),
 		Original:   some(s.Original),
 		May:        jobsOf(s.May),
 		Currency:   string(s.Order.Currency),
@@ -156,6 +169,9 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 		}),
 		Entries: each(s.Entries, entryOf(s.Company)),
 		Thread:  each(s.Thread, eventOf),
+	}
+	if s.Stated != nil {
+		d.Stated = some(s.Stated.String())
 	}
 	closed := map[int64]bool{}
 	for _, l := range s.Closed {
@@ -169,6 +185,8 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 			UnitName:    say.Unit(line.Unit),
 			Quantity:    l.Quantity.String(),
 			Refused:     l.Refused.String(),
+			Reason:      some(say.Refusal(l.Reason)),
+			Remark:      some(l.Remark),
 			Value:       l.Value.Text(s.Order.Currency),
 			Closed:      closed[l.OrderLine],
 			Returnable:  s.Returnable[l.OrderLine].String(),

@@ -68,7 +68,7 @@ func propose(t *testing.T, h place, clerk *desk) int64 {
 	clerk.see("Payments")
 	clerk.letter("n")
 	clerk.see("Propose a payment run")
-	clerk.fill("#due-by", "01312027")
+	clerk.fill("#due-by", "31.1.2027")
 	clerk.seeIn(".sheet table", "Invoice")
 	clerk.main()
 	clerk.seeIn(".notice", "A second person approves it")

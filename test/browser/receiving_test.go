@@ -1,6 +1,7 @@
 package browser
 
 import (
+	"fmt"
 	"image"
 	"image/color"
 	"image/png"
@@ -229,4 +230,37 @@ func TestWhatADeliveryCouldStartFrom(t *testing.T) {
 	d.click("Start from the notice")
 	d.see("Started from notice T-2209")
 	d.until("document.querySelector('#now-1').value === '24.2'", "what was announced")
+}
+
+// Goods are refused beside what is taken in, for a reason; a line says what its goods are like; the note's own count is a
+// control; and goods without a note are booked by one key.
+func TestGoodsAreRefusedAndComeWithoutANote(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	line := openLine(t, h, "BRACK", "KRILL")
+	receiver := sit(t, h)
+	receiver.signIn("lewis")
+	receiver.open(fmt.Sprintf("/receiving/%d", line.Order))
+	receiver.see("Came without a note")
+	receiver.fill("#delivery-stated", "9")
+	receiver.focus(fmt.Sprintf("#now-%d", line.Line))
+	receiver.keys("6")
+	receiver.alt("r")
+	receiver.until(fmt.Sprintf("document.activeElement.id === 'refused-%d'", line.Line), "how much is refused is typed next")
+	receiver.keys("2")
+	receiver.seeIn("#delivery-stated-error", "The note says 9 in all, and 8 are counted. Count again, or say why.")
+	receiver.alt("b")
+	receiver.until("document.querySelector('#delivery-note').disabled", "there is no note")
+	receiver.fill("#delivery-stated-why", "one carton is missing")
+	receiver.main()
+	receiver.seeIn(".notice", "is booked")
+	receiver.seeIn(".sheet", "Came without a note")
+	receiver.seeIn(".sheet", "ours 7")
+	receiver.seeIn(".sheet", "one carton is missing")
+	receiver.seeIn(".sheet table", "damaged")
+	receiver.click("History")
+	receiver.seeIn(".history", "delivery booked")
+	receiver.open(fmt.Sprintf("/orders/%d", line.Order))
+	receiver.click("History")
+	receiver.seeIn(".history", "by another document")
 }

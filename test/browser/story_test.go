@@ -185,7 +185,7 @@ func TestStory(t *testing.T) {
 	// A run proposes what is due by a date; its maker cannot approve it.
 	clerk.letter("n")
 	clerk.see("Propose a payment run")
-	clerk.fill("#due-by", "01312027")
+	clerk.fill("#due-by", "31.1.2027")
 	clerk.seeIn(".sheet table", "BF-20440")
 	clerk.main()
 	clerk.seeIn(".notice", "A second person approves it")

@@ -393,7 +393,7 @@ func (d *desk) delivery(s step) receiving.DeliveryEntry {
 	}
 	e := receiving.DeliveryEntry{Order: d.orders[s.Order], Entry: receive.Entry{Note: s.Note, Day: day.Day(arrived), SecondPart: s.SecondPart}}
 	for _, l := range s.Lines {
-		e.Lines = append(e.Lines, receive.Line{No: l.Line, Quantity: d.counted(s.Order, l, l.Quantity), Refused: d.counted(s.Order, l, l.Refused), Close: l.Last, Unit: d.unit(l)})
+		e.Lines = append(e.Lines, receive.Line{No: l.Line, Quantity: d.counted(s.Order, l, l.Quantity), Refused: d.counted(s.Order, l, l.Refused), Reason: receive.Another, Close: l.Last, Unit: d.unit(l)})
 	}
 	return e
 }

@@ -9,7 +9,8 @@ import HelpPanel from './help/HelpPanel.vue'
 import FindBox from './parts/FindBox.vue'
 import { actions, click, plainLetters, press, useKeys } from './parts/keys'
 import { acted, left, tell } from './parts/notice'
-import { current, load, person, signOut } from './parts/session'
+import { showDay } from './parts/numbers'
+import { current, load, person, signOut, today } from './parts/session'
 import SignInDoor from './stages/setup/SignInDoor.vue'
 import TickBox from '@/parts/TickBox.vue'
 
@@ -103,6 +104,19 @@ useKeys(() =>
       ]
     : [],
 )
+/** What a printed page says of itself: the page's own heading, what narrows it, and who printed it when. */
+const onPaper = ref({ what: '', when: '' })
+function toPaper() {
+  const narrowed = [...document.querySelectorAll<HTMLInputElement>('.filters input, .filters select')]
+    .filter((f) => f.type !== 'date' && f.value)
+    .map((f) => `${document.querySelector(`label[for="${f.id}"]`)?.textContent?.trim() ?? ''} ${f.value}`.trim())
+  onPaper.value = {
+    what: [document.querySelector('h1')?.textContent?.replace(/\s+/g, ' ').trim(), ...narrowed].filter(Boolean).join(' · '),
+    when: `Printed ${showDay(today.value)} ${today.value.slice(0, 4)}, ${clock(new Date())} by ${person.value?.name ?? ''}`,
+  }
+}
+onMounted(() => window.addEventListener('beforeprint', toPaper))
+onBeforeUnmount(() => window.removeEventListener('beforeprint', toPaper))
 const clock = (at: Date) => at.toTimeString().slice(0, 5)
 const strip = computed(() => actions().filter((a) => !a.quiet))
 // Tells scripts, the browser tests among them, which keys do something just now.
@@ -117,6 +131,10 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
 
 <template>
   <BApp>
+    <div class="on-paper" aria-hidden="true">
+      <b>{{ current?.company }}</b><span>{{ onPaper.what }}</span
+      ><span>{{ onPaper.when }}</span>
+    </div>
     <div v-if="slow" class="working" role="progressbar" aria-label="Lagoon is working"></div>
     <p v-if="trouble" class="p-4" role="alert">{{ trouble }}</p>
     <SignInDoor v-else-if="current && (!person || person.oneTime)" />

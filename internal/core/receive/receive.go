@@ -18,11 +18,16 @@ import (
 // Entry is what the receiver counted.
 type Entry struct {
 	Note       string // the supplier's delivery note number
+	NoNote     bool   // the goods came without one
 	Day        day.Day
 	Place      string
 	Condition  string
 	SecondPart bool // the same note is confirmed as a second part
-	Lines      []Line
+	// Stated is the quantity that the note says came in all, refused goods among it; nil where it
+	// is not typed. Why is the word why the lines do not add up to it.
+	Stated *money.Decimal
+	Why    string
+	Lines  []Line
 }
 
 // Line is the count of one order line. Refused is surplus that was not taken in
@@ -32,10 +37,28 @@ type Line struct {
 	No       int
 	Quantity money.Decimal
 	Refused  money.Decimal
+	Reason   Reason // why goods are refused
+	Remark   string // what is to be said about the goods of the line
 	Close    bool
 	Unit     string
 	Lots     []Lot
 }
+
+// Reason is why goods are refused at the door.
+type Reason string
+
+// The reasons; surplus is what is past the limit or was not ordered any more.
+const (
+	Surplus Reason = "surplus"
+	Damaged Reason = "damaged"
+	Wrong   Reason = "wrong"
+	TooWarm Reason = "too_warm"
+	TooLate Reason = "too_late"
+	Another Reason = "other"
+)
+
+// Reasons are all there are, in the order in which they are offered.
+var Reasons = []Reason{Damaged, Wrong, TooWarm, TooLate, Surplus, Another}
 
 // Lot is a part of what came under one lot number.
 type Lot struct {
@@ -61,6 +84,8 @@ type Receipt struct {
 	Line      *trade.OrderLine
 	Quantity  money.Decimal
 	Refused   money.Decimal
+	Reason    Reason
+	Remark    string
 	Counted   money.Decimal // as it was counted, in Unit
 	Unit      string
 	Lots      []Lot
@@ -75,7 +100,8 @@ type Context struct {
 	Rate     money.Decimal // of the day of arrival
 	Company  money.Currency
 	PostedOn day.Day // first open day on or after the day of arrival
-	// Earlier is the number of a booked delivery with the same note, or zero.
+	// Earlier is the number of a booked delivery with the same note or, of goods without one, on
+	// the same order and day with the same quantities; zero where there is none.
 	Earlier int64
 	// Counter is set where the company books in two steps: whoever counted at the door,
 	// or zero where nobody did. Booker books now.
@@ -112,6 +138,9 @@ func Make(order *trade.Order, entry Entry, context Context) (Plan, error) {
 		if f == nil {
 			f = countable(i, line, inOrder)
 		}
+		if f == nil {
+			inOrder.Reason, f = refusedFor(i, line, inOrder, context.Policy)
+		}
 		if f != nil {
 			faults = append(faults, f)
 			continue
@@ -142,6 +171,9 @@ func Make(order *trade.Order, entry Entry, context Context) (Plan, error) {
 			plan.Closes = append(plan.Closes, line)
 		}
 	}
+	if f := control(entry); f != nil {
+		faults = append(faults, f)
+	}
 	if !some && len(faults) == 0 {
 		faults = append(faults, fault.New(fault.Invalid, "lines", "Nothing is counted yet: enter what came on at least one line."))
 	}
@@ -162,8 +194,15 @@ func head(order *trade.Order, entry Entry, context Context) fault.Faults {
 	} else if context.TwoStep && context.Counter == context.Booker {
 		faults = append(faults, fault.New(fault.Forbidden, "order", "You counted this delivery at the door, so somebody else books it."))
 	}
-	if trade.NormalNumber(entry.Note) == "" {
-		faults = append(faults, fault.New(fault.Invalid, "note", "Enter the number of the supplier's delivery note."))
+	if entry.NoNote {
+		if entry.Note != "" {
+			faults = append(faults, fault.New(fault.Invalid, "note", "There is a note, so it is booked under its number."))
+		} else if context.Earlier != 0 && !entry.SecondPart {
+			faults = append(faults, fault.New(fault.Duplicate, "note",
+				"As much came without a note on this order and day already: delivery %d. If these are other goods, say so.", context.Earlier))
+		}
+	} else if trade.NormalNumber(entry.Note) == "" {
+		faults = append(faults, fault.New(fault.Invalid, "note", "Enter the number of the supplier's delivery note, or say that there is none."))
 	} else if context.Earlier != 0 && !entry.SecondPart {
 		faults = append(faults, fault.New(fault.Duplicate, "note",
 			"Delivery note %s of this supplier was booked as delivery %d. If this is a second part of it, say so.", entry.Note, context.Earlier))
@@ -252,6 +291,37 @@ func countable(i int, line *trade.OrderLine, counted Line) *fault.Fault {
 	return nil
 }
 
+// refusedFor is why goods are refused: as it was said or, where it goes without saying because
+// the line is closed or past its limit with them, surplus.
+func refusedFor(i int, line *trade.OrderLine, counted Line, policy trade.Policy) (Reason, *fault.Fault) {
+	switch {
+	case counted.Refused == 0:
+		return "", nil
+	case slices.Contains(Reasons, counted.Reason):
+		return counted.Reason, nil
+	case counted.Reason != "":
+		return "", fault.New(fault.Invalid, Field(i, "refused"), "There is no such reason to refuse goods.")
+	case line.ClosedGoods, line.Came()+counted.Quantity+counted.Refused > line.Most(policy):
+		return Surplus, nil
+	}
+	return "", fault.New(fault.Invalid, Field(i, "refused"), "Say why %s is refused.", line.Description)
+}
+
+// control holds what is counted against the note's own count (rules §4).
+func control(entry Entry) *fault.Fault {
+	if entry.Stated == nil || strings.TrimSpace(entry.Why) != "" {
+		return nil
+	}
+	var sum money.Decimal
+	for _, l := range entry.Lines {
+		sum += l.Quantity + l.Refused
+	}
+	if sum == *entry.Stated {
+		return nil
+	}
+	return fault.New(fault.Invalid, "stated", "The note says %s in all, and %s are counted. Count again, or say why.", *entry.Stated, sum)
+}
+
 // judge gives the verdict of one counted line.
 func judge(order *trade.Order, line *trade.OrderLine, counted Line, policy trade.Policy) finding.Finding {
 	after := line.Came() + counted.Quantity
@@ -287,7 +357,7 @@ func judge(order *trade.Order, line *trade.OrderLine, counted Line, policy trade
 }
 
 func value(order *trade.Order, line *trade.OrderLine, counted Line, context Context) (Receipt, error) {
-	receipt := Receipt{Line: line, Quantity: counted.Quantity, Refused: counted.Refused, Lots: counted.Lots}
+	receipt := Receipt{Line: line, Quantity: counted.Quantity, Refused: counted.Refused, Reason: counted.Reason, Remark: strings.TrimSpace(counted.Remark), Lots: counted.Lots}
 	var err error
 	if receipt.Value, err = line.ShareOfNet(line.Came(), counted.Quantity); err != nil {
 		return receipt, err

@@ -127,3 +127,74 @@ func TestRefusedAtTheDoor(t *testing.T) {
 	require.Equal(t, dec("2"), plan.Receipts[0].Refused)
 	require.Equal(t, money.Amount(110_000), plan.Value)
 }
+
+// Goods are refused for a reason, inside the limit as well; past it, or on a closed line, it goes without saying.
+func TestGoodsAreRefusedForAReason(t *testing.T) {
+	refused := func(quantity, refused string, reason Reason, closed bool) (Plan, error) {
+		o := order("100", "0", "10", false)
+		o.Lines[0].ClosedGoods = closed
+		e := entry(quantity, false)
+		e.Lines[0].Refused, e.Lines[0].Reason, e.Lines[0].Remark = dec(refused), reason, " two cartons wet "
+		return Make(o, e, context)
+	}
+	for reason, want := range map[Reason]Reason{Damaged: Damaged, TooWarm: TooWarm, Another: Another} {
+		plan, err := refused("90", "10", reason, false)
+		require.NoError(t, err)
+		require.Equal(t, want, plan.Receipts[0].Reason)
+		require.Equal(t, "two cartons wet", plan.Receipts[0].Remark)
+		require.Equal(t, dec("90"), plan.Receipts[0].Quantity, "what is refused is no receipt")
+	}
+	for _, c := range []struct {
+		quantity, refused string
+		reason            Reason
+		closed            bool
+		want              Reason
+	}{{"110", "5", "", false, Surplus}, {"0", "5", "", true, Surplus}, {"110", "5", Damaged, false, Damaged}} {
+		plan, err := refused(c.quantity, c.refused, c.reason, c.closed)
+		require.NoError(t, err)
+		require.Equal(t, c.want, plan.Receipts[0].Reason, "%+v", c)
+	}
+	for _, reason := range []Reason{"", "too dear"} {
+		_, err := refused("90", "10", reason, false)
+		require.True(t, fault.Is(err, fault.Invalid), "%q", reason)
+	}
+	plan, err := refused("90", "0", Damaged, false)
+	require.NoError(t, err)
+	require.Empty(t, plan.Receipts[0].Reason, "nothing is refused")
+}
+
+// A note's own count is a control: the lines add up to it, refused goods among them, or somebody says why not.
+func TestTheNotesOwnCount(t *testing.T) {
+	for _, c := range []struct {
+		stated, why string
+		ok          bool
+	}{{"100", "", true}, {"101", "", false}, {"101", "one fell off the lorry", true}, {"99.999999", "", false}, {"90", " ", false}} {
+		e := entry("90", false)
+		e.Lines[0].Refused, e.Lines[0].Reason = dec("10"), Damaged
+		e.Stated, e.Why = new(dec(c.stated)), c.why
+		_, err := Make(order("100", "0", "10", false), e, context)
+		require.Equal(t, c.ok, err == nil, "%+v: %v", c, err)
+		if err != nil {
+			require.ErrorContains(t, err, "100 are counted")
+		}
+	}
+}
+
+// Goods without a note need none; as much on the same order and day asks whether they are others.
+func TestGoodsWithoutANote(t *testing.T) {
+	e := entry("10", false)
+	e.Note, e.NoNote = "", true
+	_, err := Make(order("100", "0", "10", false), e, context)
+	require.NoError(t, err)
+	again := context
+	again.Earlier = 7009
+	_, err = Make(order("100", "0", "10", false), e, again)
+	require.True(t, fault.Is(err, fault.Duplicate), "%v", err)
+	require.ErrorContains(t, err, "delivery 7009")
+	e.SecondPart = true
+	_, err = Make(order("100", "0", "10", false), e, again)
+	require.NoError(t, err)
+	e.Note = "DN 1"
+	_, err = Make(order("100", "0", "10", false), e, context)
+	require.True(t, fault.Is(err, fault.Invalid), "it has a note")
+}

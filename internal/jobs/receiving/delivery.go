@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"strings"
 
 	"lagoon/internal/act"
@@ -72,7 +73,12 @@ func planDelivery(r act.Reading, entry DeliveryEntry, booker int64, counting boo
 	if c.Rate, err = r.RateOn(order.Currency, entry.Day); err != nil {
 		return DeliveryPlan{}, err
 	}
-	if c.Earlier, err = r.DeliveryWithNote(entry.Note, order.SupplierID); err != nil {
+	if entry.NoNote {
+		c.Earlier, err = alikeWithoutNote(r, order, entry)
+	} else {
+		c.Earlier, err = r.DeliveryWithNote(entry.Note, order.SupplierID)
+	}
+	if err != nil {
 		return DeliveryPlan{}, err
 	}
 	for i, counted := range entry.Lines {
@@ -89,6 +95,37 @@ func planDelivery(r act.Reading, entry DeliveryEntry, booker int64, counting boo
 	}
 	plan, err := receive.Make(order, entry.Entry, c)
 	return DeliveryPlan{plan, order, c.Rate}, err
+}
+
+// alikeWithoutNote is the number of a delivery without a note on the same order and day with
+// the same quantities, or zero.
+func alikeWithoutNote(r act.Reading, order *trade.Order, entry DeliveryEntry) (int64, error) {
+	all, err := r.WithoutNote(order.ID, entry.Day)
+	if err != nil {
+		return 0, err
+	}
+	came := map[int64]money.Decimal{}
+	for _, l := range entry.Lines {
+		if line := order.Line(l.No); line != nil && l.Quantity != 0 {
+			came[line.ID] = l.Quantity
+		}
+	}
+	for _, d := range all {
+		lines, err := r.DeliveryLines(d)
+		if err != nil {
+			return 0, err
+		}
+		before := map[int64]money.Decimal{}
+		for _, l := range lines {
+			if l.Quantity != 0 {
+				before[l.OrderLine] = l.Counted
+			}
+		}
+		if maps.Equal(came, before) {
+			return d.Number, nil
+		}
+	}
+	return 0, nil
 }
 
 // BookDelivery books a delivery: its receipts, the lines it closes, its ledger entry
@@ -125,11 +162,18 @@ func bookDelivery(w *act.Work, entry DeliveryEntry, planned DeliveryPlan) (Booke
 	if err != nil {
 		return Booked{}, err
 	}
+	note := strings.TrimSpace(entry.Note)
+	if entry.NoNote {
+		note = fmt.Sprintf("ours %d", number)
+	}
 	delivery, err := w.AddDelivery(store.Delivery{
 		Number:     number,
 		Kind:       store.Arrived,
 		Order:      order.ID,
-		Note:       strings.TrimSpace(entry.Note),
+		Note:       note,
+		NoNote:     entry.NoNote,
+		Stated:     entry.Stated,
+		Why:        strings.TrimSpace(entry.Why),
 		Day:        entry.Day,
 		PostedOn:   plan.PostedOn,
 		Place:      entry.Place,
@@ -152,7 +196,7 @@ func bookDelivery(w *act.Work, entry DeliveryEntry, planned DeliveryPlan) (Booke
 	if err := errors.Join(keepPhotos(w, delivery, entry.Photos), arrived(w, delivery, entry)); err != nil {
 		return Booked{}, err
 	}
-	what := fmt.Sprintf("Delivery %s of %s", entry.Note, order.Supplier)
+	what := fmt.Sprintf("Delivery %s of %s", note, order.Supplier)
 	booked := Booked{Number: number, Value: money.Money{Currency: w.Ours.Currency}}
 	for _, r := range plan.Receipts {
 		booked.Value.Amount += r.ValueBase
@@ -163,11 +207,11 @@ func bookDelivery(w *act.Work, entry DeliveryEntry, planned DeliveryPlan) (Booke
 	if booked.Moves, err = movedBy(w, order.ID); err != nil {
 		return booked, err
 	}
-	found := store.Found{Kind: "delivery", Number: fmt.Sprint(number), Label: fmt.Sprintf("%s · delivery note %s", order.Supplier, entry.Note)}
+	found := store.Found{Kind: "delivery", Number: fmt.Sprint(number), Label: fmt.Sprintf("%s · delivery note %s", order.Supplier, note)}
 	return booked, errors.Join(
 		w.TouchOrder(order),
 		w.Wake(order.ID, 0, fmt.Sprintf("delivery %d booked", number)),
-		w.MakeFindable(fmt.Sprintf("%d %s %s %s", number, entry.Note, trade.NormalNumber(entry.Note), order.Supplier), found),
+		w.MakeFindable(fmt.Sprintf("%d %s %s %s", number, note, trade.NormalNumber(note), order.Supplier), found),
 		w.Record("delivery", number, nil, entry),
 		w.Record("order", order.Number, nil, struct{ Delivery int64 }{number}))
 }

@@ -1,14 +1,17 @@
 package receiving_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/receiving"
+	"lagoon/internal/views"
 )
 
 func TestReversal(t *testing.T) {
@@ -70,4 +73,34 @@ func deliverEntry(b *housetest.Bench, e receiving.DeliveryEntry) {
 	e.Lines = e.Lines[1:]
 	_, err := receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), e)
 	require.NoError(b.T, err)
+}
+
+// Goods that came without a note are booked under a number of ours; as much once more on the same order and day asks.
+func TestGoodsWithoutANote(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "20")
+	bare := housetest.Count(order, "", "5")
+	_, err := receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), bare)
+	housetest.Refused(t, err, fault.Invalid, "or say that there is none")
+	bare.NoNote = true
+	bare.Lines[0].Refused, bare.Lines[0].Reason, bare.Lines[0].Remark = housetest.Dec("1"), receive.Damaged, "one torn"
+	bare.Stated, bare.Why = new(housetest.Dec("7")), "they say seven"
+	first, err := receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), bare)
+	require.NoError(t, err)
+	sheet, err := views.Delivery(b.Ctx, b.App, first.Number, b.Actors["reader"])
+	require.NoError(t, err)
+	require.Equal(t, fmt.Sprintf("ours %d", first.Number), sheet.Note)
+	require.Equal(t, []any{true, "they say seven", housetest.Dec("7")}, []any{sheet.NoNote, sheet.Why, *sheet.Stated})
+	require.Equal(t, []any{"damaged", "one torn", housetest.Dec("1")}, []any{sheet.Lines[0].Reason, sheet.Lines[0].Remark, sheet.Lines[0].Refused})
+	_, err = receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), bare)
+	housetest.Refused(t, err, fault.Duplicate, fmt.Sprintf("delivery %d", first.Number))
+	less := bare
+	less.Lines = []receive.Line{{No: 1, Quantity: housetest.Dec("4")}}
+	less.Stated = nil
+	require.NoError(t, housetest.Drop(receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), less)), "another quantity is another delivery")
+	require.NoError(t, housetest.Drop(receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: first.Number, Reason: "other goods"})))
+	require.NoError(t, housetest.Drop(receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), bare)), "what was reversed does not ask")
+	bare.SecondPart = true
+	require.NoError(t, housetest.Drop(receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), bare)))
+	b.Proved()
 }

@@ -221,7 +221,8 @@ CREATE INDEX limit_owner_item ON limit_owner (item, supplier) WHERE open = 1;
 CREATE TABLE delivery (
   id INTEGER PRIMARY KEY, number INTEGER NOT NULL UNIQUE, kind TEXT NOT NULL CHECK (kind IN ('delivery', 'reversal', 'return', 'free')), purchase_order INTEGER NOT NULL REFERENCES purchase_order,
   against INTEGER REFERENCES delivery, outcome TEXT CHECK (outcome IN ('replacement', 'credit')), note TEXT NOT NULL, note_key TEXT NOT NULL, arrived_on TEXT NOT NULL, posted_on TEXT NOT NULL, place TEXT NOT NULL,
-  condition TEXT NOT NULL, reason TEXT NOT NULL, second_part INTEGER NOT NULL CHECK (second_part IN (0, 1)), booked_by INTEGER REFERENCES person, booked_at TEXT NOT NULL,
+  condition TEXT NOT NULL, reason TEXT NOT NULL, second_part INTEGER NOT NULL CHECK (second_part IN (0, 1)),
+  no_note INTEGER NOT NULL CHECK (no_note IN (0, 1)), stated INTEGER, stated_why TEXT NOT NULL, booked_by INTEGER REFERENCES person, booked_at TEXT NOT NULL,
   CHECK ((kind IN ('delivery', 'free')) = (against IS NULL)), CHECK ((kind = 'return') = (outcome IS NOT NULL))
 ) STRICT;
 CREATE INDEX delivery_order ON delivery (purchase_order);
@@ -229,7 +230,7 @@ CREATE INDEX delivery_note ON delivery (note_key);
 CREATE INDEX delivery_against ON delivery (against) WHERE against IS NOT NULL;
 CREATE TABLE receipt_line (
   id INTEGER PRIMARY KEY, delivery INTEGER NOT NULL REFERENCES delivery, order_line INTEGER NOT NULL REFERENCES order_line,
-  quantity INTEGER NOT NULL CHECK (quantity >= 0), refused INTEGER NOT NULL CHECK (refused >= 0), counted INTEGER NOT NULL, counted_unit TEXT NOT NULL,
+  quantity INTEGER NOT NULL CHECK (quantity >= 0), refused INTEGER NOT NULL CHECK (refused >= 0), refused_reason TEXT NOT NULL, remark TEXT NOT NULL, counted INTEGER NOT NULL, counted_unit TEXT NOT NULL,
   value INTEGER NOT NULL, value_base INTEGER NOT NULL, rate INTEGER NOT NULL CHECK (rate > 0), order_revision INTEGER NOT NULL
 ) STRICT;
 CREATE INDEX receipt_line_order_line ON receipt_line (order_line, id);

@@ -272,8 +272,12 @@ type BookedLine struct {
 	// Quantity An exact number with a decimal point.
 	Quantity Decimal `json:"quantity"`
 
+	// Reason Why goods were refused, in words.
+	Reason *string `json:"reason,omitempty"`
+
 	// Refused An exact number with a decimal point.
 	Refused Decimal `json:"refused"`
+	Remark  *string `json:"remark,omitempty"`
 
 	// Returnable An exact number with a decimal point.
 	Returnable Decimal `json:"returnable"`
@@ -464,16 +468,25 @@ type Delivered struct {
 
 // DeliveryEntry defines model for DeliveryEntry.
 type DeliveryEntry struct {
-	Arrival    *int64         `json:"arrival,omitempty"`
-	Condition  string         `json:"condition"`
-	Day        string         `json:"day"`
-	Lines      []DeliveryLine `json:"lines"`
-	Note       string         `json:"note"`
-	Notice     *int64         `json:"notice,omitempty"`
-	Order      int64          `json:"order"`
-	Photos     *[]string      `json:"photos,omitempty"`
-	Place      string         `json:"place"`
-	SecondPart *bool          `json:"secondPart,omitempty"`
+	Arrival   *int64         `json:"arrival,omitempty"`
+	Condition string         `json:"condition"`
+	Day       string         `json:"day"`
+	Lines     []DeliveryLine `json:"lines"`
+
+	// NoNote The goods came without a note.
+	NoNote     *bool     `json:"noNote,omitempty"`
+	Note       string    `json:"note"`
+	Notice     *int64    `json:"notice,omitempty"`
+	Order      int64     `json:"order"`
+	Photos     *[]string `json:"photos,omitempty"`
+	Place      string    `json:"place"`
+	SecondPart *bool     `json:"secondPart,omitempty"`
+
+	// Stated What the note says came in all; blank: not typed.
+	Stated *string `json:"stated,omitempty"`
+
+	// StatedWhy Why the lines do not add up to it.
+	StatedWhy *string `json:"statedWhy,omitempty"`
 }
 
 // DeliveryLine defines model for DeliveryLine.
@@ -487,9 +500,15 @@ type DeliveryLine struct {
 	// Quantity An exact number with a decimal point.
 	Quantity Decimal `json:"quantity"`
 
+	// Reason Why goods are refused.
+	Reason *string `json:"reason,omitempty"`
+
 	// Refused An exact number with a decimal point.
 	Refused *Decimal `json:"refused,omitempty"`
-	Unit    *string  `json:"unit,omitempty"`
+
+	// Remark What is to be said about the goods of the line.
+	Remark *string `json:"remark,omitempty"`
+	Unit   *string `json:"unit,omitempty"`
 }
 
 // DeliveryPreview defines model for DeliveryPreview.
@@ -523,6 +542,7 @@ type DeliverySheet struct {
 
 	// May What this person may do with it now
 	May        []string `json:"may"`
+	NoNote     *bool    `json:"noNote,omitempty"`
 	Note       string   `json:"note"`
 	Number     int64    `json:"number"`
 	Order      int64    `json:"order"`
@@ -534,8 +554,12 @@ type DeliverySheet struct {
 	ReversedBy *int64   `json:"reversedBy,omitempty"`
 	Reverses   *int64   `json:"reverses,omitempty"`
 	SecondPart bool     `json:"secondPart"`
-	Supplier   string   `json:"supplier"`
-	Thread     []Event  `json:"thread"`
+
+	// Stated An exact number with a decimal point.
+	Stated    *Decimal `json:"stated,omitempty"`
+	StatedWhy *string  `json:"statedWhy,omitempty"`
+	Supplier  string   `json:"supplier"`
+	Thread    []Event  `json:"thread"`
 }
 
 // Done defines model for Done.
@@ -744,10 +768,13 @@ type Frame struct {
 	LimitsBy *[]string `json:"limitsBy,omitempty"`
 
 	// More How many more there are than are given, counted as far as 10,000.
-	More  More       `json:"more"`
-	Open  string     `json:"open"`
-	Rates []Rate     `json:"rates"`
-	Units []UnitName `json:"units"`
+	More  More   `json:"more"`
+	Open  string `json:"open"`
+	Rates []Rate `json:"rates"`
+
+	// Refusals Reasons to refuse goods at the door.
+	Refusals []UnitName `json:"refusals"`
+	Units    []UnitName `json:"units"`
 }
 
 // FreeAccepted defines model for FreeAccepted.
@@ -769,6 +796,25 @@ type FreeEntry struct {
 // GivenPassword defines model for GivenPassword.
 type GivenPassword struct {
 	Password string `json:"password"`
+}
+
+// History defines model for History.
+type History struct {
+	Changes []HistoryRow `json:"changes"`
+	More    bool         `json:"more"`
+}
+
+// HistoryRow defines model for HistoryRow.
+type HistoryRow struct {
+	At   string `json:"at"`
+	By   string `json:"by"`
+	From string `json:"from"`
+	Into string `json:"into"`
+
+	// Related It was done to another document.
+	Related bool   `json:"related"`
+	What    string `json:"what"`
+	Why     string `json:"why"`
 }
 
 // Hold defines model for Hold.
@@ -3011,6 +3057,9 @@ type ServerInterface interface {
 	// Find Find anything by its number or name.
 	// (GET /api/find)
 	Find(c *gin.Context, params FindParams)
+	// GetHistory What happened to a document, the latest first.
+	// (GET /api/history/{subject}/{number})
+	GetHistory(c *gin.Context, subject string, number string)
 	// GetHolds What is held, why, since when, whose turn.
 	// (GET /api/holds)
 	GetHolds(c *gin.Context)
@@ -4277,6 +4326,40 @@ func (siw *ServerInterfaceWrapper) Find(c *gin.Context) {
 	}
 
 	siw.Handler.Find(c, params)
+}
+
+// GetHistory operation middleware
+func (siw *ServerInterfaceWrapper) GetHistory(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "subject" -------------
+	var subject string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "subject", c.Param("subject"), &subject, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter subject: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "number" -------------
+	var number string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetHistory(c, subject, number)
 }
 
 // GetHolds operation middleware
@@ -7776,6 +7859,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/journal", wrapper.GetJournal)
 	router.GET(options.BaseURL+"/api/journal/:number", wrapper.GetEntry)
 	router.GET(options.BaseURL+"/api/record", wrapper.GetRecord)
+	router.GET(options.BaseURL+"/api/history/:subject/:number", wrapper.GetHistory)
 	router.GET(options.BaseURL+"/api/record/export", wrapper.ExportRecord)
 	router.GET(options.BaseURL+"/api/orders", wrapper.GetOrders)
 	router.POST(options.BaseURL+"/api/orders", wrapper.IssueOrder)
@@ -9005,6 +9089,46 @@ type FinddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response FinddefaultApplicationProblemPlusJSONResponse) VisitFindResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHistoryRequestObject struct {
+	Subject string `json:"subject"`
+	Number  string `json:"number"`
+}
+
+type GetHistoryResponseObject interface {
+	VisitGetHistoryResponse(w http.ResponseWriter) error
+}
+
+type GetHistory200JSONResponse History
+
+func (response GetHistory200JSONResponse) VisitGetHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHistorydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetHistorydefaultApplicationProblemPlusJSONResponse) VisitGetHistoryResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12842,6 +12966,9 @@ type StrictServerInterface interface {
 	// Find Find anything by its number or name.
 	// (GET /api/find)
 	Find(ctx context.Context, request FindRequestObject) (FindResponseObject, error)
+	// GetHistory What happened to a document, the latest first.
+	// (GET /api/history/{subject}/{number})
+	GetHistory(ctx context.Context, request GetHistoryRequestObject) (GetHistoryResponseObject, error)
 	// GetHolds What is held, why, since when, whose turn.
 	// (GET /api/holds)
 	GetHolds(ctx context.Context, request GetHoldsRequestObject) (GetHoldsResponseObject, error)
@@ -14197,6 +14324,33 @@ func (sh *strictHandler) Find(ctx *gin.Context, params FindParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(FindResponseObject); ok {
 		if err := validResponse.VisitFindResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetHistory operation middleware
+func (sh *strictHandler) GetHistory(ctx *gin.Context, subject string, number string) {
+	var request GetHistoryRequestObject
+
+	request.Subject = subject
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetHistory(ctx, request.(GetHistoryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetHistory")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetHistoryResponseObject); ok {
+		if err := validResponse.VisitGetHistoryResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -17543,257 +17697,262 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H17kxu5kedXQfA2wvYtpZZmvF6f5o8NPW3taKS+bnl8PsfcBshKknAXARpANcWd0He/wKsKVQSqgOKj",
-	"Wy39NaMmqgrITCQSmb/M/HUyZ+sNo0ClmDz7dbLBHK9BAtf/+hF26j+ETp5NVoAL4JPphOI1TJ5N3haw",
-	"3jAJdL57pMZNJ2K+gjVWD6zxp3dAl3I1efbHJ9OJ3G3UE0JyQpeTz9PJp0dL9si+Rz37+fN0wkFsGBWg",
-	"P3zJ2ayEtfrfOaMSqFT/izebksyxJIxebMyIf/2HYFT91nz8XzgsJs8m/+OiWdmF+VVcuPd+Vl8sQMw5",
-	"2ajXTZ5NniMOi0rg8rGejn1CvfD5fA4b+ZpKrqmBi4KoZ3B5ydkGuCRqzgtcCphONt6ffp3MV5gvoUOR",
-	"756ESHJDaJE0sCRUv9H+QKiEJXD1C2Uy8K3QOxhXrHz262TB+BpL85o//H4yDbyVyVXy2Fvgghh+DI7W",
-	"LP9nRTgUk2d/N+u3q7NLad73S/04m/0D5lJ9y3AFikyWYOkRr6HIbBf8syNp54fO3GdK+rF0847MllVW",
-	"itMnS+hliefwYaH/IWEtgrO0f8Cc4536t6hmQhJZSfsW92Dfzriun9l/Y2e5zazan+pZ95jNMyPzPWkO",
-	"yDKZYdoZ94fQuA3efWSdgb/fH9hlLZlP3LP2W8FlFgUHIXLVA5G7zoyeBteoaci7Y7+LaIc20wcVSld6",
-	"NkzIOStgmFbTyabiGyb6vpjwQQ5LqzQGCSEkB5AJy+qwsZ5n/YqpoX79dW/dDb2DrF5iQoV8r0+vLHY7",
-	"Fb+vZar1LF0fV3LO1glayb516lSrezC8KA5QXHIyz13UDIuupHwf4hzQAvzVzxgrAVP104KzddJOl7BO",
-	"sS5KwEKmzGnj1js0sKKSlMNT7OpJNV+7PPcONzv38akhYJAnVGyNVJzseNtwtiYCig906Hh45bbqAjjQ",
-	"eYL4NUNb35nWp2V8zWNOi/ZShkSptY5BrXOAWeMencboEaQC5+QWlydlPTga93IdSnILfGcYkq2pMqxM",
-	"IbHM0Wnm3VPP9DJvcAvrIesIzZ1H2nXbQvc03enIV6mrkRmeScH6UZ+YeglBGoobKK7IciWHjZ32/eqK",
-	"lSAQpgXClVwxTuQOyRWWaIuJRAvGEUYC5kwNKNaEEiE5low/nuxxwz0/LL5zssal3vDq68nGsJrroBls",
-	"Xjn1phMi2AtMb8YZ/4n2rxHCNq3/umIIqAQOBSJyirYrUgKibMaKHYJSAFphgeaMLghf6zGKyoOWYqqp",
-	"vca7l+bdoW3QPSXVS6d6tVH6jTkJOWDBqMi7OXFQ320ZKt4u4xVN3Y8gZRl7jeSsmpUQYtsOYYqwXi7a",
-	"YoEESIQFKeDxZMjacG8102ym4C1qWhMlSGnGbrKv0/UxkkCUNbvt7MGEh7ocylKht7isIFlLxDSleYub",
-	"f5x076zez7kBlkzEzGKtMyB8Y2jJTeD3ksl0bfeOyRCl1TvewUKG5BRLxBZIrmCNClIgyiRaMjTD8xsl",
-	"qId8lbLwpvlnhanM1PmwqCx1k5+QFafYbs7EhypK6tvgvul4kASySZvV3sc8ijQrbWTVCpaVBI+ZrUUG",
-	"ZbkqliBHyPJMP5jiNehIb+v2lXl3TL0TxsRKW0FZMpJ8afQldmgsB3NjTZyDb+4NEVtJTPeWExvnxHjQ",
-	"EthipZpS7lpdf5oRkpbZae/J+4LeFnJ3Ya6/3S+9uc64NeODG/UnNUZbk9t09eptqGGTciv0QcP79uaY",
-	"C0xjgQ7yNuD7Cw+kadLSWaN1sVGjxNzEQqt9iTey4ic1SbKsidgdVQnzeo35LuP25W6r7sng+uvoUQ6n",
-	"y5JtcdtD4+lLvHZykKhqok5LY0qGrWr86SWWsGR8F/v9ypJyzLHYLLH2bdrJ1Otrz6H5YpzMb+mpCH28",
-	"0F9D8uEQX4cHw1GAhid5+/kk3PjRkiTDv/Acqa8rs9REXa2BipRgYbqboi2RK/uXQv/6l/cv36F/f/qH",
-	"p2i2U1fk+QrBI0JvGZmDQEpB2YtxV79ErRGaen4KiWmBeZF9flq1WT/vjKMgKUsm1Dvy5FpbRAdf02x4",
-	"Pv2UfEOgLOrwfOhmXgIWOT4c88DwmetePHVL92bfQ9YxTuolY4WIGLJW7sK/7of1eq9WhMIVLMJkDKiQ",
-	"74d3uZnA1K7Am279yiCpzN4bQyrcRFQH7wcl3EKZ4isryZrkXIzV8BAV1zgQDgoCLW6BOyd6mLObEidG",
-	"IeSWXUvYhF9T0aL/S12tbcnrJmDX1Jlx973NJBzRa5qG2a+dgInu4iM4efU1OEygcQ7gNf701oz/92xv",
-	"cD2fCGkknsts0zZ69JSYLiu8BzZ6GvbPJopv4DwLy2aWHb1ZMQpJkI2joAtYmbKG8DmrH673hpm4R2tv",
-	"ihEme6HDDFvmmqE1pjtlpGCkbsJojW8AiebPyo5RJPmNQGxL940UNV58SR4FNViMvRFYZ4F5x9QuPsyR",
-	"iovcK9WKlUWqHeQf46kxvtTBG7xbO5xmwnAOcyC31gDMjVvXplDzltahb2jizSlE7Vc4EJt6jubklpSo",
-	"wBKm6G9/+9vfHv3006NXrzoRqKDkOf7vv5Qi+ITnEhlFZGx9jAozHm0YoTLwgQ2WErh6wf979B9/f/Lo",
-	"f/3yr7/9++NfzP/97j/+ZRKcgz4Ms90S8xXgTTBCq3Y/5tGf9OfI4ZGToZiBMu32KftxBWhBlhUHgQi1",
-	"1ySlfZRFiIhAjNZXLaufWiGAQf1shSp6rAlpxSgPCZu4EiLNGsqdWwguy7wFZIFps93NZv+NiGJkPdIb",
-	"w/CdvYMYoZAeaXC90WBG/Y2GRt7avTU1IlFvm2m9tzxpau0cK9xGMIKaqgV0ybRUG7ROggTMGTVvTnPj",
-	"FHiXjApPN2/dcsNO6RwkOWXShkOOjGjZrJhkUcvvj0lA1sDVKuKO0biTS8xlwtXJibTFqBdaFN0tqmGv",
-	"40mfuI2JssEiIVDhbW0dCYwo1yNEie80XptmiYaiqvX0+thzyeGWwDaTQwtCC0KXOa4v/UAMi50Bzzy6",
-	"1+2g8HVNiCYs3etYc2S/XlmMd44SNqjs5IX7KO7AuvMAfy2dvv8rh4LIV1UA8PNB3e/M0aYRcGZoow/d",
-	"Xp1OtiuQK+AI2zFIaR9lusCnjQb3PJ48o1VZqu9VnAOdh6dqz5MEWQIq96zOvsdqjGiXltEIUt6Z5WFs",
-	"gh45va7ZDimp0CliliLTEHhFrohAG+CCUbTGO1Qwc2XQhN1mmX+RFKETgj0ZJ0tCky2OeMKAf8oGTmB3",
-	"fOaE/jjcAhdQvNgl31L1AyIZWNd3UvcCYacTueKAi3SJvgUqB+MHfYDaQROhjpR5OOZmhd5entYeeLcv",
-	"6+XsJXj4Kqdm8bRWkWazBBUwyzZHGiFPCnyHv8r4OJM7XXn40O+Q9sjAfhiLN/3T7/X48Je7Tnm3rOYr",
-	"PWCQVxwv5HlyBMJfkLyCwLzyMBV9+/WAvIsGvFknYASB7vFsAU3eMffBwvGl95BVg2yMbhyZ0z22HdJ4",
-	"dBhYvZpfbhBerx5hoY5Sg2AG+oP2rWiwv2Br0Cj0G9hItAZMDTadCGTN/31fdo9ArQkl62o9efY0Nx25",
-	"78khWYoS7BogF0ZypDkOTu3ewOGM2joUCTfKUZNp1OvY9cs+a7rf1Gbzam0rF0R/fJ+jLPMMZk2iqIfn",
-	"VMZp5o1VMmkM2cQb/3YV5GJsx9azsU96XNnjgX8seHZXVw7cnPv8Ow3pR8M0I9fIDFIVMMscL21ceO/b",
-	"C8aBLGlmvlVCjqgJr7pl13PopWk2Ui+QohxBvqaX65i3YGqDw+OI95jfl4h0xG52BOJdNHISQreHPxqB",
-	"t393ZjRi0AmYAFtsRyI8mLmNJTu0eTpyUQvoOJfhjLGbdAfLMR2MSoe9B5kTOqj3+MkxfxJ/yjjvPuJP",
-	"wZcobT38sBlljMaCzAcV5892WAgopwnqpj/1/aC9/k8rQGzDRHbyt9FH6cSqQc8BivVaNSNtkPCXasXV",
-	"944PapDxCVv7gtDlq0Q/ZiR2453v3gsbJ4sjZ5BNt5CQy9tx9FJAN5TprDlMkZ7GbwQyHpwfENsAVVcg",
-	"ZaP4Tl2dLq0ekyvggHYQgCPPOKbzVdgbVkQi5z1HfU72xJEKmmyAhqcviUyxIox7zTrBzDP1Eu3rp45M",
-	"IYa21FBurAfKMAkcbfokVJsP2qlJZVpRDbvI+oGpnUF4WUbr50mqdo9jNF/B/EZniUuGBN5N1ZUeI/dh",
-	"5y0XCHMiV2uQZD7V0ipXgLZ4Z57TKchBED32qnf1Ou7cOHVRK9n8Rjhcdzhntrbg2qv60aYGaPi/SQ/Q",
-	"7ggD/8AzVsnHk57UjBzsSQxGQQFnpvnV6rG9GHNfccvRg4KrySnu1vsFHXmyyIqxX+qR8elEVHxTVlm2",
-	"R8VpzGeYdXxPJ0pakw+0v+LdoO/CblI3k6aonc3daDav/rRdTFe+g1uaVbQ4VtWpEs+gHFDfSdqovm2b",
-	"N0Ynnp+LEiqBkZiy+MfwOH2XT3xnsOZaeKxnMY2pohHB9LAlocfMxJxONliILdvLO/p9cPB/78O00/M7",
-	"Hak7vhRDU/vuqV/8w6233if1XIMCxfOTYE3ucW7ibixmNM7idkf+3tvqQhDpkWdPmns/7CfhfDbQ3aum",
-	"OEqnSo/5wSDPLbgXqSeS6zr8xYH6grfNNZHCxIaNadtXkSYSvmfqBKdLKCwMdW1A3+kFD5ukjqfe76OC",
-	"gR3b1YuD45zim9qnEKBXDYo/kPJ7W9TtTbclGnFuy4dbiFdQwtrTNdY+5qF/wwFG1mg9WQZ3Nigt5lfu",
-	"hY+plY+JTxyjsu8BIdP00rt/IrdAL72jJKdOX/oJ1K3h2Xce/JmVxYlj4dHUK/3Tcxl/7EX4ldaiTq2e",
-	"FK8qdxQEUi+oR/30ET7lhF7c6jyQi/eeWs78UHwBdULzi92kIWxPPTrF9zF7LX1HpSfd7yUW22VHi0Kr",
-	"yV+xXGdxf9AxAa6JazNgaKjeVQOVL3rwG+7H97H7RG78r0NhvYQWsKPzxZbx6cJ2RQV1AY4YV8TP+U78",
-	"Ok0s6bB2vD8QjaTv5ulffWs25XVJNqEv71h1rJd1WGXeXM+3SSCL2g9v1xvG5RWIqpTZXrkSjqBxe4GT",
-	"x4519PtH0qqj6nX7OEDP1dAbebCcHN/i4EiBB8Y5zJMTHLNu3UVqODH9en7MSEhGxk2tTI8aF27HVYYd",
-	"CRw2mBy/bI2W9OKjOxWGM3fCKLhoVDkvnhjm1QE2to8NdkdUYSpBdUNPTfzQp0nP7h2TTGQd6ampRLV3",
-	"PeuBH2MeyKGMVB8EkfhFClmj+6oCHgdQkZjx+aF+iw/CSFzGiFwrJ4gvref05DW8GpxGb52AhNStNnKj",
-	"tZAQkMNLMm2V3PfEq5ZsIz8x0EdLnns24iXOrto2kLMjU436dPPfHXPxY63td9MlFadIroDaCJot5u3K",
-	"fwkXLtquWAnJ7kJFrKE01PQAhbd1+46s9ITEaLeDoVQT/CknmoU/vS2Ofz/yThvzhf1Tx1yGArAIdxyp",
-	"hTS0a25R1nPvdzWI3nPdvrBm+YlQyGvmil0c4yr0xV6sLBn6blb29SPSLOe2JGfE2+V+jji85rhdnqkL",
-	"p8y9RYTDMjC/iU8wBdRtbiHxVRxLV+dbN+6Rv7h+NAf4f4oKrrVhee580GPCF/N9LsESJLGz8Eipq76B",
-	"/hBzV20QLBfVkmpcN2IaPu0ProzDthEA2qZTscf/KQ+HeLD5ERQEQO6IR1tMpQZdccAFIlT/6gK4v33x",
-	"8dEfv/9dEOLkt7zYb0eh3jLD9Aa5YRr0VWIJQrrXR157S0T7YuejgUjUqmIVz/SCuRvyyHJn/V0RrT/Z",
-	"hlWF/++xLu+4sXcUvPNRkpxPj5vO86NMJzvAvNxd5bWJ8ttvWXmskaJW0jpMDcQQnO3sanY3wC4jxrUx",
-	"3YISG8u6fWK37pzegtqKbiD9SLhRjVFuY/LWJreRtbhDybK2hUx3/vgmvXxjSyp5Nl/LwmtbSr7l5Sw9",
-	"o1m9RPW6qlwsA923fDNdWSWb30RbqTwMk82F7O7tcd2j1kfUzj93dPHIqNKmaFpqT4CeOGZc9wQinFYd",
-	"tK74PYrIq73mdlGNSXXcscIX3LMS1i9XbHzr0ETmNP1lovjPaB+keKn2eFPQh+VJnU60Xy6hvpkFcHYc",
-	"qxaUue9UNa+tGw1F25kqMRnRuSTKWkIVkUqQA8XNMlh/FrqmEtJbXx85701ef83fQ1P71YtGlQCL9LgJ",
-	"9UxMbFqc3tIqFYE+KLXnLmX/RUByh/fyYI8ARj+u4E0ZqcIvoCxz3L3XUJYRn8ppq2OneUebuuMHhq+z",
-	"tVtz4WrruVq52a4BNgRndV1TAKDuD+ZtlIY9Dey4p+vAf7KK0+wE2qO5N6mFSeZCA9wEQktyEXSg1Vr3",
-	"TKW3uCRFq/MfZfK/Fjo/SJl8m5LM65il2pkmS2tGikLbhoIs6X/pbIsSS21hrqEgWI3CpGw1lGmk8B0s",
-	"5IdK3g1eMRO7lXfJ2eCd6/qYWVMu4RayXSV0BmvgsolwRmfkV8Z22E2aVYRE6B1Imd1D18iOyE1LqVtb",
-	"BKhlJhR8TxhfrK41Q9XB9gt9m6zIpgzVdgXGJVpqOui/bXSqvak4Nb6vu2STZs3NCu16pjUNg0zRp3J+",
-	"KrkgpoMVNmftD2hWYnqDiNDJ4gLkFP03cIaIeIyezwQrK1MsFFNkWnJNke637dASgfxc+1SKlRToXxa0",
-	"kTbA57BnoAVfqRaYXdjX+fXUs1FqizSQYxf8sNa5zrRAayznK6SPMcUBRsH84wdEgehE2dolTxnXPToU",
-	"5b1OZI/R87K0RhLCHHSnsWJq0mztXwwX99mS2u705GZkY7B9F7DXhtseZWECwxi/P4YNpbw+SPttSDt9",
-	"jXr7Wxm5uHSFUjM0ayoj09c+sLDe6ef2p9EaVtescN3ydFa4uwRY2d6yqiyUwkUbLMRUbRfXwcY0/gcO",
-	"SBk9gZp/6okcNMelHR8KZKgvhMJQgfwig5wwT4QpZjqrHSuxK9252tdXIThTJrMrywv5oq4uP6g4mEyR",
-	"3/QmyN1sNNZp/+tNL7LeF3h+k8uZ864iNPGfLMHbO+zPbGt2ypqpTaLLv2D9f+oM54CW5BboFNkm8crS",
-	"WWBt8Dx9Mn3y5EliVYb3sB2Zx2dDEYNJ5OPz/UxyT2/W33smbbmE3Onn3SYyLXg1PDJdOFGe2h5QNuI2",
-	"fF/36zhZpmQeNsZMqAcBmuCN90ss7xPCYn7rPMN42UbznlFZMJjz/VM63CvPFXdK6Z4+jpq9lT9z4nkt",
-	"BEqW+eHOJx8f6i18WlMskR8jkhsSdXtKA5MsnT/cX8ST+czS0gMJE3bJo9Z4eKeoYbC+F+3wTvYy0pTJ",
-	"29ajd+PA7kvwO52sUu4AunxMym1Ga4KEjRlPkTWcKUb3CjgqJfsXHZy+HpJvM2RclN0nLKDlCAjzwTd2",
-	"zRHpwcL7qPC2MYVGIMGT99GxMDij2gschNc7JAVjD9zxfu8PRh9asIaDcPgIsIbScTaKcfbvgdDZsAUc",
-	"FrcPG6BjUhTjqI9Y4XZdqeZP8VbrZsDb3obrQyctEaLKEH7n7smoI5hzlIxqtuYccPugX+szN3SKoHuz",
-	"Chn2RlAq6rcAvWcNK/f9g1GLpg5d6qtGLSAtfJVn9WgStlbfFt09Oe31RLrddW/gIPV2PxQOojNjX2rP",
-	"4tgyUoOJt3UwN+iW/v7YlZZ8VLKtERPvxGLXX+uquyt4Z2JcWTAEHRQLZdzInNoZHsLw8OZNGbfpGv3P",
-	"wuXZ4h3SNIgwoz3VkgMUlzyywopK/CmMbd4z+tTX/LpuZsUe9+rJNR3J3PuHduE56oNclphSKHoS/Jrw",
-	"8qCrJb8VUylguwKehikiVEhezRUlxF608gg1QxqiO03ahN3+LYSTSq8iEuqNG6ahEi8QdTrk4Pj0vlTT",
-	"iVwB4VcRJ1P49f7ZnleY1DvKvRPZX16zI1opFP374YCyG4Owr3T8oRkZL0OR0dok3qvk+8FWJd32poum",
-	"VbyuH65hYD+YzDW8BtP01NTjZhRJtkFsYeuFDxfqOV0svNPUrCxNwLJeiwApzEwFYlv6g07AZJWui40p",
-	"MrafGXoDsHGF/SVaYZFcGSEK2Yx58wK7//tI8Z4zN3n5/vgtXp5mKYch3RC07XObwtT7NaowxrSE0qZB",
-	"xs0IbzGRouf6awb419+2uL9hHC3V40boV/hWQ1fg8X5fYg9KnZrEQcoyazl99/8hnWfvhyerbnQOR8OI",
-	"lLO4swFw1rW91pxhnXptC+fvY0MMPArTAmljSmk+JUECLThbTxGhaMt4IYKuhaMB26OY8TUT5y8pFU21",
-	"Z7exSjZb+s4xoE3ia5D65NSVAMzhWjIKU4Pah/XGIPoOTm0a5VaaA7mFvDR3ATz7EZk1XFacjkoQP2tW",
-	"17zEZB3KxP8zcJhqVKBzFplmK/YBNNshylqIrCD/NTjuiJlPx8xKyPLZpacl6CCkPd07GW1Dh30gNcud",
-	"//1VwmpHoIMS1puiPv88qa89gUY7W/Vk9YLj2aBr0OZT1OkRrL78d687divY49HDOdb6xlfv4Sppvo2x",
-	"Z1D4khy1hMb1ycu7PltXQhRbApmnwL1tkpczndx+q5jTvWI9AykA3S1oHVFuz3hRrvrtHl0Gb92jcgOp",
-	"2OYEW5/r8cdo+5Hjz8orNdXyVQ36pg6NYI3wXA3UO8oubTRF7RJJWZWOMo24WF2ko/qPXZP/PHRXzD+f",
-	"FRjvc12zJQchIp0AWs7A3Ko/kFn56xqilb/S8DE5tX32nZEBf+WRauts2bWETfh6UlFhs2TSxTsvp9OO",
-	"ztzOPx/JeBuu1eNnwNm6F7VUtqAR5kwJh1oTHLteZZpGme4Jgp/d1dKqraJCTZWdmrqewE/rE6jZ9U1s",
-	"xolDzft4gRxzAo4oj1P7XfrrqAca1cfcKwvChTzq0RK4Neep7bx+J81NNfRrv6Ib2RHjKBslsD3awh7e",
-	"EHv7xm0Cw8jwNUWzv1cQ7w/ioN4aR4Ec/Nyo1JNB5Ufl1/Y26okfv3vdaWrVVYMQGox8X9JqXbH5pNV+",
-	"etqo5rvj2qbm/wXOEFvU3ZYp0060x2FD6fQ+s0xItS2sQCOBhssmc+5YSfp5yTJ32hJoP43+fUBt7qEs",
-	"w4TU1S3HtALK0nFeAtMxSk3zKsOwu6po7D23wMmCHGte+wgo83Jv/XbqPXr5EriWP5qNVl6QZcVzbm4r",
-	"zIOXrAVn65PcmG3OMhSHQpwqV2gw177QS3PPT2uSNXZCH18IK7L3CJWr7Bx/81RkEiL/uJ6xKnxiY3GT",
-	"0J1cDboiy5XUJVBxJVeM5yn/OVuvcawW1ELGapvZzsDRTsCB+kfwkawhHK9zSZYa9qszS3V8idE56DgD",
-	"0ZWFZ1BneGuTMRwQ5qzM6XzKymGIaKcxsGGa+5JPdkfOuHyMgbAdm6133Nb59AyqpzOOR9f4Njs3p96u",
-	"nXbG6vOmT4mbANpiYsKnGAmYM/VbsSaUCMmxZDws1bEdFyGEmU5wiStm6tlkLE6s8Hf/9ofhr9txwc+2",
-	"3NCZtF0H6up9nwcdC8ttauWYGFYosSJMO9Jnl9O8tYde5wDs5CJoWEUzeh5cY1K80GXBQhiJML7gz2zb",
-	"YN2IMDVvoPAAHabcRw3p0J4xh+mwNQIzarHm3bG6ZTvaTZ0sebw6LixSJ+6Sw5ibknHkRStNN9GcRGh8",
-	"iSNetDoBKNnpwWFNOm2Kh+qH1KvxnrZzahYTpp6JSOYVjnmOdME6XE41dlLtz6nWw6ZPpUW1gI0B6XZT",
-	"aEGgLKzE4UroSpRT13vK/CpqsXR1MgTcAsflfmEZPb632UcfuV37/nO2/4xUuWpae5olDbT4vNTFzrLL",
-	"Is4wvXkVitcps7HAO8Qo2q7IfKW7RLiaPwKkLAER+Qxt8O4D1eXGFC8pfAq3iygqeJHaSaNsyhCmQcTs",
-	"+FA0Xs0utYGH9Qekh34tya0jYdCKcrR21HDT8z7dLL6Px29lwsaMnfGZde3vqBT+SatBDjqp0p1Otr+a",
-	"qdVYWx4epqZNlD6uOjE6Uv3sfo9frCNSXuJWSyDD2w+C3W2YMjtcx7nWHKYTzwKxBQ9bjXCIFFAurBky",
-	"2KZvHBympyGPbpYjMClMyUkim8452qTCTd8cdafWiAdb/jagGDuC5j7vKNdyatoKvLYJSKAtgGFZSMSc",
-	"cT3SYTyA9C8CPYVD91KcUm6yW3a4WWahVSePWfRXddgkY5U5ZQoPSAjtSey9gjnjulN8pkIviiiKAy9k",
-	"ZD/Ewld1WbiMnn4jnFQ9fT0F/DM5/hCvMbtdBVfYvUfDP+tiUR3Xk6WqX+e1jsvqlze9byzRHLl7mTs2",
-	"iBpyv2WETBvhOjRkasuwHbU09FCxo7sqndCLib7FZTX6LtspPpBSPMl8byCUZbljUY2ZmFvrhU5FqNUF",
-	"+YKh60Cs69CqI14ASc81TAB9t80uk1LaMynR2oFoEdK8CI7vYzjw0x1iee82pd/7N7Ws+CiXeeKRX3iF",
-	"ehPEIC+iZmYfLYNXyTlbJ5U6TS4K0aF1vTpnm7hvepCLONbZm3523TsRMlCV1ax+a2pOK4t0Z8uKQl0M",
-	"fGov9Gu8M+2+Z4CepGet2jqsw0097qDwnqHpuNyDOYeC5Fx3ew+3ozuQDjp36kPErLF1e+j1KtnY5+nj",
-	"aTmG+LgAVyOt/z5oC+3HtPoseJup5Jp3zKqdrcCn4XYmuQf4jXrjZsNt3o9Ub6y4cdL68SnzsXZpu2bt",
-	"VxV9bTDT9/Kis1f5JkiwatyZ41yISZUDsjAyPf6LMZUouu69nou5/fYRAnYRUmT40SJer8i8f8IFjG83",
-	"EvCuOOyBbnyoTyxeUY1YWOMCpkgw6xSSre4eCC8xyc0WyUql8PzCgduoTOpY65buXSdr6Lt7f4TQ4/yC",
-	"2Q7fGZmPyFGixUf2OtJE/UhOxoYEd+lm7EHljsWKcyIl0Hh4VtlwaMlAGEei8T1O0f7ETRscIhIcjPab",
-	"jYOx5mC7Fp5xMiqZaBkLtYe7AaZbQ7dXx/n8u39xi3Hw1yMED/bjBRH6jUqJNLZG8TyCf7M/v4j27UqO",
-	"1x2ttdqCxFp0RVWJOhoiK1Q/RVZnMxTb6YaR3oeDaYtZJ88ahMDLsLZYtx1efhfEzPPqdDFP7zzKSto7",
-	"wKYMJZDJuvVx29AyastyvpaOlrRP/Z3RMMRKn+VCKyTbtEyPZW05mPVIgzaBUePk/GRyk2j17Nk6XYZ1",
-	"ORUiboNwysOi6K1rO6ghXJZsKxCj+i8U0orXtPnlACT7x7wtlBNtc5be18y+LEgH25P04Fp03x/S4PZb",
-	"A9u+BrZDBcySEb/pVRbjVRBtwDjUkjUsX7QYcy8PgDy/i1alE7F2ca41f14AcLhmnW062RLr8EiW9MLM",
-	"7ropfvKoD8Uqhi3euT6Ue90nLVFj/BwBf8xKcIyqxDVuQYBarJ6TDbEX2twCAz03rZ7Go5xV7eavfsLu",
-	"LllBGz408/fZ4aVburPOfdbPu9RkCTNLjMhG7UXv6RwOjeFTBxuSLADns0A+Z+wEoXu2rWXYOaCU77KK",
-	"w2X7A8BrFqnglmufQ8c8VweF0PfbdNPcT7II9DZlmzIjVGiSlUJfqdOYEp9nNtaWm+7VoA09JlmiN0zt",
-	"AIlMHCtm5pqsuTGZeUGaLhmLZOezRfjvXofZMWEQOxf7Zf2Z5p3BBZMlfUuz43Op+T/je+c52Epv97xr",
-	"iWUlxhzpGWXyhf5I9iFnH+uNE1xXMyGJrLKxazlJnCNATJG45ujETB3X7ACRWsma/cR5TbMbNRlTh1Cy",
-	"rtaTZ0+Hr+BscA75QjaGS8PtgUfywJE/ge7GvlY6ZnT9iOHC4KCvpGlj04JiORHALU77tIPb5YXHLI5O",
-	"faRZaaBMRR/5x3SNiyKlWeXENxNFTZV0lSAjbruodRzVLY02HQgnmaudVRbeEV7rVWuzelNsFjpE2HtT",
-	"8mWvhNchEMZWtbbcTjNFzMJ1Wmzo9pt6S46dLkLibiWZoVftVSXbvwtH9n+tRoc+UfFl+yYXq9NqxdGO",
-	"r6+vnZoEdpF93BsVCjH4++elCFSL+dBq6i+aTgD2KTSDktGlQJI9Hu8yCviM7PsTMQ129FW6ZWafCFWA",
-	"r7hetBsx1Zl2TDdzWLeaHWgAmZB4l4wPe4HpzXPz3pAMWoB1Tu8cC8kOvMyGrIeENL3Lhim7+8q6c4ec",
-	"eQGXafitR2ys5J1V/rKn/SfXcALHh8VPrl7Hvu4prK2Tr7hrKymwFBf0fNX2nvvftSMum2vfEK+BFvtL",
-	"aalrgDf7KjvoElfK6QrmQDayPyrpvegPYRBOmp0w6FLHdFnhvTYvT8N+eizkBweUH1rqN69+SEOv8e6l",
-	"mUes0QCHD3WX174G/04FKCXL9g4cm9Sc2NM/OYZAoWdvHbfSLaMfV/Cm3IXplNkJt0f9bfDuI0vRucdt",
-	"0Jbq5NA1J94mlbzo6fl2ULTc3gyaIIK9I1gDzMzPbwnnThRPvYRvFC1MkGFEE1zydWUjeS193Dpn9pV7",
-	"50BoldmvVZmnwFundeei01gZtcYK2ZQf8awclzSjE3kObK6beRfSkw2mck0nW85MoGcoD9FckczwqVtF",
-	"lDT5WYnx8lRNOkYAz72N3HnCcfX9RTVi3qRgROPoH01B/ZNiKbEgOU0E5n2dRtSjlczrn5LXmURHrFLa",
-	"T86bdhjc9sLQK/Um2cUIFjEeZPvVM1DP83CbsohjLK1L2SAp7PyCy2USl9lpFGXJtpjaYyyryVXOE3XS",
-	"VapssaqOK6c2pThhC4uuH9fWMmzKdXtk7LanqJcS4tlfvCzQrAo4FdWIogKUsfeX9xevX75GVzBn6zXQ",
-	"Qscy0XdPdIRSWa26LN+CcdsVMdFlSZPKyfpewtASfwZeEBM0d8krurqVPiOIXGmPOKukRSZtMZFtajUT",
-	"GldN+QiZJqF1/RXvsrm2xTskmQuIY7QgWjQsTsymHZCyRDPGbvRfS8C3oJsy7TNODQpHnUs8i/RcC0MR",
-	"dHMiAdFG7hYCTqiPUv2NQCtMC/GDaRbWAN2SMOLYGIMzgxrSK3Gz2Ke2Tt2fV5zI3bXam7aiXQNnIGqy",
-	"c8ZuSC2LzyYlXjJtnTpLZkN+hN3k82d9W16wMKJB3aI4nks0A7kFoGimDBrgNtzPb4E/Rv/bJAgSEFNk",
-	"bgGmlpTWziY5sjDKAxkCCAPmxWjDCJWmeal78ZYTCfqKtkZYmKQUnZyl6K5rVUn2GL2+Bb5zla/UL1jd",
-	"luZ6r1/Y/Lp//Ydg9DF6jnR1RFqgOeacqMmhG9g12S22pYB2vm3JHFDBQMP7GbVdv4gsFcneORLWm2jy",
-	"1NXCwRsyeTb5/vGTx99rW12uNFcu8IZcWKef+rf1itUYC3VzmfwJpPPf6dZVG0atu+67J0+MUqLS5aN4",
-	"6/yH9UsaDT144XIuws/dSgCTV4zCY+N2WuCqjNpd9dwu6rRJDQRar7E6+ScfKPxGt29t1V/BS6H1nP3+",
-	"L+oZny4XflB+YzsJtilkmtVfNkUwN5jjNUh9I/h7eLLNkAst6L/UNf1fsGJ3NLK+h209r8/tjS15BZ9P",
-	"yFGHYDohRw3hEasZ63gV5Ox08umRTRU9ZlLmnsAIsqSPWCUfgVIDdcemsOxckyX9UMnXzdDx4nMiRvpF",
-	"Wk/IzNe2wJ89KoxrzHH2bhnawp2E+agsQw+fcp90QBeVcWY9cCbxUQxA2xVD2q1KqK8VSmyPyruXoAug",
-	"PSfJa1p8AUJUPFAR+ohvlKXfMAvN8PzmbgSHc3JrXQQRo0NHsM2weyUptrHB7k6UjRKFU4rIjwAbc/3b",
-	"6qBURSUUyAIECsb41FQapyaoY0HIkulboi9JRlbs7dmTpVqG9mXh4leTPvW511SPSYS+dinLv7l01dlY",
-	"bf5MPVrv3cJ7QYKntELcwk7I3OeGoT47IyyL8+aiIGKO+24Lr8yAg7bu9Iz8PL6GsJiVB6Ya7OmxJ0II",
-	"bw1cZsTWn2F6c+H1sg1LlPqyhtmYyNXxD4N1VUqywVxeKPl5VGCJ23TvQvy79XhqsZsRik337MGWwl2/",
-	"0tGFJR2+FGkOfHJZ0rVlDfvRbzeY0MdPnnz3O9uwBQvtlSxblq1fO8QTrcb26MjWAuR8FZesN+rn53Un",
-	"yzu4mN5jJj0XN00FYOOxF5ZbYixPdIj7UR2CiZ3yL/S4dza2cTKV6X/mhIT8qy1dsjE9OGzroRmrlquW",
-	"j86Fpz9PY84UfAvNnO+VVexN64Gde5clpkiwNcgVocsW8xCrJGILpcn08kPMDN6k2vej7v7oOQobCbiH",
-	"3Deo9YfF/b9yIsHciAxH0RxT2zmML008xOO6AFltOkyPMdu84dENse1v4hw3XY5+NIim+8N1b1oPkutY",
-	"93NRG9ywSnf9APUXCqOZ3iQXxw6/Nxzbmqonop75wKkPPKkDmHq1OgBZgDC+g7IMEK/3zHtZJ+/eI+E3",
-	"c3qQXiAbd9rmszFxD1TcRPhjW+ClGXFCEtovnJCIGhBdzVdKfwCer5BO9kEUoFA3G+M680lYMnajt4Kj",
-	"k623bG+d4e3xgrGbV01d5m9uUmOPMHZzWl/6C42KQa4k9kj/R8Phi01TxDnMaVvl+TBmO8faPyvzCutZ",
-	"004dUyayIfAeNvJBOtTtx10N7VOfio3I2NZiPY7zkJik+MjjIvKlO8ndykxS5GmxNJozUAxt8T4mXWxW",
-	"TDJx8SuhBXzq5Zlpo3onDAs72/WUe79yoBSQNV7Cxf9sM3/QkXrK6Ijm1pLjzcpc6g/hPIdbsEZOWJ1f",
-	"mQF3u1end2oi3E2c5PS2wV9owXxFr1szm4pvBvO4xcJpF52aUh7Bfqglr6IFe7Tg0CN7aoJvOMA3oXto",
-	"Qqexn7CRWHe6F0jJQePAGPRP1nAOT8QY473GBrMIj5PddRk/h3M+gHVAJlFX2r069bDxAmFKWUXnUAye",
-	"DhwvZG+045UZcUoimi+c0mAyzlGt3jAHNANCl8iWX88KcvwIsNHzvV/XWTWjhwv5wdS4t+sy+4P8C8Q1",
-	"ujKfdlkJs/qLv6noZZ34hpLJshh7kjE9B2zLLxvRoxd+DfBQQT1aIPaAPElbfWFreQT395tgyCrkgfpn",
-	"/1VzIFX1LCiMN7om+xkBGIp6CNOdCTzPdhqAYbaMulMoyvX6j1esLHoNjz/rAScUX/2Bn8/hVyMCraAs",
-	"pmi72k1tS6XtCqj6AxOA1OXLJ5ahTYdWjUYsiWkSGlaH78hC0+5rvD+ZiigPUgu6NuZKFhBbLALy0lKF",
-	"vSD4RrRsQ5zenfjWjUlSlnUn5h4ROrq1k6Qj7Tp0c5AzakpHvimisAUhTS1wn381E/ouHru3de+i+3Pz",
-	"sHO6k7vHS7yRuo72KYPN5hvqCmKZhG5gB4U68FaYFmEuBjbi/o67IOsN4z2K/K3+Pb75viGLD1AFmrZX",
-	"IJRsnFEXXAEuEDxysqRJin77lxfv0HePn/7uEGkyJzkUfYr8vRuTpMi95iXjjd9ITDfB7kh4835RAkfY",
-	"9rVzzjiHuTTusNB04NMcdK2sc55ZvYaM49SpTVMhMS0EqmihKzfUBLSWPC454GI3tfVIm46M2GDPTDG5",
-	"yFm2J6Mb21JuwNC4NL2/TkZc/zNnOPeNMFKAokbW2IIz2vZXP67ZLagjRa5gLaC8hXSSJiIzvhkPgbaH",
-	"Z8NVUATqe7a1WRuV28ddDiXg/kCtHnBCI+FQHSbOzVlLEpeScsqzXH8I3QInCwKF050Ggmjvawm5KJk3",
-	"tSTHdXS7f+mua3eHOwfGxp2Ftr2oQGss56vUvVu7a0zQM76Hn+vf35gSV1+j18YQ4MHeIc3yEEYFWSyA",
-	"A23Xw4gY+rna4MIauX1FC/SAO1UN02/eilN6KwyHtaWuDY7kC+U0hK7Yl7EVK3sCcX9mZfEVS5da/oMM",
-	"wl9Wcs8BTbWQWQk5si/ag6ja+vpDF0ZTJ/thmjp6cefIh1qQEpDAO6/rirOA5ngNCIuprreIMIVtthW0",
-	"wRvoxWpd6gFfABfZXIJ8JJQErw8GCH90hMfCFhC9gY08StzIvTnGzWwW6pqavZdR9ftXfALcDXzzHJaF",
-	"YW1LiiRreQSPbWpIfAOPZnh+82jQCWJKsMxv7IX8W1WfhyR5P5nwtxWC2smCcON3YRQQXmJCT+hsubhl",
-	"pMf0/ZmR4pvie7ji1/XxISUOB6o8F6eMGrd6wCkNTAlr02HylPAVdWSolaDZbg8VlpJfr2Z5v8IWEtae",
-	"//Hh3POMrFPNLl1OwjT0ss0Q+pLph0rHaAG4+HXOCvg8JPJJ+tM2U7g7UGaGgJzIq2j4ZMvll2Ud8lb3",
-	"B8QWYa7VHPkHqzg1nT1izPhPO+T+or76mOBmf2LVZukYx3btAV/tE0lhnNe2GdgD82x4XrLTRW9KKJbA",
-	"9/2gewxpuihGDiGQ71w3w/tzCpkpPeQKL4YvGiqhA29It7ezlenNPw49l8wnLuZNX8lY6EQPuLdicFni",
-	"+YMDPluiOzkwDVnYGprepLbh6GCpn+aulygQqaiaWiAe2A6vpYqe1vNM5ivds6mBTmBndLKFY7wpRVKC",
-	"1B1G+oyawdKdHzZAXeHOBKOG2TaXKWfok57iFd2CNrpVZn85m+kgJvNgDCYxxvbB76lbgx7+pt0x3mLb",
-	"2B/8nroP/r24VDSie+pEaaS3UaNvTYbXHFMkJClLDWJDjOoboodhxByQkeze9E798gs9sOe8VT9HNupd",
-	"ltUrmSB0eTf4AfPtkx64iuo2b9fKAEOLiutuCkvGCjFtFDXjaMbkKjsls+G/bVvZe8C6VX/j59jIrqW0",
-	"ZWhzli5ZwjbloE7nvogfi5+o3zbqScup6NqXlrnqTtRs2+w9qa9XcS7/pH5+vsS6A+lRytD/fr+l5PGc",
-	"mOqqiMuya1iq+U8RZdsxbvtpqMARZdKlTsY6Skndpf++Ae/NlO5kd5hPn7iXnTS5LLi41aWGxIpsNmqb",
-	"GIZllbOa7m0Wy/ULDrjo04y4OBnnv+LEvVp+zpyzV4DYGM1S3Gp9EkzaO0CcUtzBMYH60v3Bdl2njZbk",
-	"aYMofy62RK4KjnucQ3+1Iw7Z/9/gKPe2EoORiL32hCP2vjXO+hxWZsQXXnhBr+LcZRcM6eKBucFab2+F",
-	"qOCDdQHeH+NNz+hBxn00wetqb9m3GDPoYr4aLGiiSfhylVHUJDcX/vfn9g76Kzq5S8E0mdH0hgItOFvr",
-	"zq2GRFMLZd5ideniAAUqsZBegUrbq0Y7DIONava8EZa1qWGZAzbtUL2Ce3bQ3p0y0F8+YwK18W+4BGpP",
-	"mmwFA32/FxIRISpl3RGZIlEpVndEmr50o9scyufIozWsawOVVnizAdtvLo9VtiVnTz6t/v0IOuDLtL3N",
-	"8h+kgfCeSWglHfxGIDy/oWyrwT7dfPscq6FJo1WXxLInNKV//2ql62He7AxTm2OGLdBWgxMoM9FPIpC9",
-	"xxWIcedVLg6XNg126JE2/ftXK23WrNU0epggN0y1xaLFqgD+g64zAZjrIku3wAVhVCgbZ3ewrPW3XbBV",
-	"KL7Sxgtq3XdyZKoPG9KfpQiFOjw5CNsYtiT0SI0YurJmFeSjDWcbJvpx5i7P2Q19mHDnenlnuCvV5QU1",
-	"Qqc2wHXsX+DdQOJvl5clSNmfuv3OjLjTBlGdC/uNKe599MKFplPO5H4KmuXDOYoF1IUAbaM4QJKVxRSZ",
-	"DT+AAetK2BqTMqkR2U+YlF9VH7KT1R04XmMyxTzP5Scil7A05l9oN05PiRlMiw+3wMOCcI8M4nsgL/fL",
-	"3lWcQ9hIizIejMPOOIMWmJRHuExtisWgH++yWNyrc2rDbRBiqLVpMtstFe6FdvhYGx9aQYjm2FiCFLmO",
-	"PwG06EvTosVXe1FWi3+QLr+PoD3G4IWXZjurRbgpP7wlAhJ1RxDG1xWzT+tyUI38n3X51ZUqOolSsCiq",
-	"Xj1Ql/LorR5lx5xQ1t03ztUzRjJlV9eVT9QBusHtshNNlZM9al2k3L0HLt2dw6qo4MXukBB47BDEuw/0",
-	"vobWz3dxR7yi9j61ad/SQ2wGtumvpn5pRpwD4HOpq5qfE93z+hb4TmeCblfMJCeRJUXtGkBD5UWeF4Wd",
-	"+X0C+Jgp3clpbj59jW9P7IwsiiaTd5h/bedjJHPX7IeLX0u2JPRzckr3IfwPm4x6AqnK7I8xZXaCnBiz",
-	"4CuyXEnxQAXLpYxvjSNUm4eoJTEIixsotGfUNWM4ksT1Xk5e0+LrkbS7iRGfScRe684dgPBcN2VGbNFW",
-	"ZSXgTvuOA2Rqg4XYMt6bZyKU8WuHfQXC9SdyC7Re8MOUMbVGr1cMcmKg1Rbr1I8/QLy4OQsG0AdfkeJ6",
-	"0GejARyYo9HJ1hrvUMHGixMnrBADefyXetR9M7HVlB4apETn72O0ZlSuXMeuGWM344+jFZOsh78/Amwu",
-	"1ZhvSY7HkEpNyZN300eaq0uONytrBxdQEnWfzkpnaqSEYwn99dOusLxfGdB6Qg9s+/+VE6kBZfDJ1lBS",
-	"jBna+k3143hVrEYW+moVftroHouTk2PWS7I5fRUcWwBHlz3RqSpg16dL38x2qMC7odxRDnNrvMeIdmVG",
-	"JHlfN84OSzaTokWkjHo73HEbSIsZN6W+mk1Pj1SyKeM9KamUdxapNzJzxbYnzvRiqCAmx2aqLYlSqfme",
-	"Cqc9FoWiBi6A7+2NC/jkmiAHt8jrT6ZP77ddcpe7ZFiaJXySF3Nxe6+CjEbEEBYII4lnJRxDateEDiVt",
-	"X9WDTqoF3EdOfxJSJv08m8Jk39k0zq0uAdeck2XH6NgL5xoIZY/B+IKxmyuHs7xHNqOe0p3EZRRFTusd",
-	"uAZaWCZqaPhMf7G+GeRXO9jjd3L2bs36B8ZE8+mzpcwiQ3cH0GXsZthcNYyqkTCUSehXdOqB90x+ETVp",
-	"7hswjppsRn3JAGHyYw0LwG7FQYZVfWr0J3wDV9U906HVHe29iv6EizN0z6jbJPIqpx1RqAeR4m5SgnqQ",
-	"yV960sxVRc+SnD7IrzA/LmwSVE9CnRlwZ8y524S6n03q4gPc55avFq7lh3+hbANRI3t+oPVYW8wKIua4",
-	"LwD8ygz4JmYPTMwsX62YueY++iZm5Kc4Xre7tsgtSD+u8Kqib0gJ31q1HrVV6wYT+vjJk6fmE/oOlmZC",
-	"ZPG2tDokoktgXmKujqx36vevsbyFsk+LWgAelEa5xjtbqV9J1m+EkTQKt8ARBzxfgUE2zTC9ObbcDafu",
-	"fDvAHpq4Aa1PL5YjWMPSVPcGTugJXNFveuxhCZYuw6q4r2t8W2OosZK22JhJ3UTkcWpMgND7s8ceurZD",
-	"TkhV94njUxXmFSdyN3n291+60T8iNCZfN7316u1BnXmxxjt00ymo7+i1R8ELHTd81I6wRLfvG1bR4h1e",
-	"MnYqR7D+wh1skLOz8hokqjYIIwpbZEhqfI1EChPMbSPk07ipJONRX6b+NVnSt6dinn35g2ddKCWmlyOs",
-	"kv0s+VDJyRnacfQtiFVyYEU21bc3yHpdDzolx+1HztIlu1722E7Z102R4vvj8XeTesAds73c9DFNs2sn",
-	"TQR9V8tFQgPtuAh8aU20A3Jzqgo2TS2jcb20uwy6sLlBg8mHz+24I15QjsPTE1SlNUt9mP2Kbdah611a",
-	"6JuuyxDL6E6bgsXdEzZFIjzvbWCNb+GlGfU1iJpb6sOEdyPLb+MidtJwqrNGQ0DEQE+iaBOFI8tLDKgp",
-	"8fJuz7GkGgm1LckknLNSgmZQ06JVrNhWXSqU8CjCIck6SPYUUzOM+Xl4uqTNtIepUDQOSeeZ5moTr7XR",
-	"PpAlQ8lsgGuvKZ0PFDRpht2lwrEw7KO/1+Gy76dB7lP/lHUC2daTRAdAFVNbNBCZnNMsc9zW2Ou1jy75",
-	"kVu13VtDXLfkMct9qAlwtu2Q5nuqLktWVkJiWQ0mzdfXVzP6azgq9Uof5gXPS51f4x2aASoYBesvyD42",
-	"U85Ina8iLn69IbT4PJAe9VGNTToRT1UVG4vJ6Y6pe1nEsHY/T5G2/nU1StvXLJhvlHQrS3MFRBsWrnuk",
-	"YbzCOZXQSE5wmVD59luBAKfnNGtNf6eTB9j1DVFL8dR0U18gIpWU25Y4P6ifFQeRwDthdKNJNTGtvbJL",
-	"TrTDRr/WcaFnf//l8y+f/38AAAD//w==",
+	"7H17kxs3kudXQfA2YmZuKbVkz87OyX9s6DnWWpb6WrJ9cxO+DZCVJDFdBGgA1RTXoe9+gVcVqghUAcVH",
+	"t1r6y1YTVQVkJhKJfPzy98mcrTeMApVi8uT3yQZzvAYJXP/rB9ip/xA6eTJZAS6AT6YTitcweTJ5XcB6",
+	"wyTQ+e6BGjediPkK1lg9sMYf3wBdytXkyV8fTSdyt1FPCMkJXU4+TScfHyzZA/se9eynT9MJB7FhVID+",
+	"8CVnsxLW6n/njEqgUv0v3mxKMseSMHqxMSP+9Z+CUfVb8/F/4bCYPJn8j4tmZRfmV3Hh3vtJfbEAMedk",
+	"o143eTJ5ijgsKoHLh3o69gn1wqfzOWzkSyq5pgYuCqKeweUlZxvgkqg5L3ApYDrZeH/6fTJfYb6EDkW+",
+	"eRQiyTWhRdLAklD9RvsDoRKWwNUvlMnAt0LvYFyx8snvkwXjayzNa/7y58k08FYmV8ljb4ALYvgxOFqz",
+	"/LeKcCgmT/5h1m9XZ5fSvO/X+nE2+yfMpfqW4QoUmSzB0iNeQ5HZLvhnR9LOD525z5T0Y+nmHZktq6wU",
+	"p0+W0MsSz+HdQv9DwloEZ2n/gDnHO/VvUc2EJLKS9i3uwb6d8b5+Zv+NneU2s2p/qmfdYzbPjMz3pDkg",
+	"y2SGaWfcX0LjNnj3gXUG/nl/YJe1ZD5xz9pvBZdZFByEyFUPRO46M3ocXKOmIe+O/SaiHdpMH1QoXenZ",
+	"MCHnrIBhWk0nm4pvmOj7YsIHOSyt0hgkhJAcQCYsq8PGep71K6aG+vXXvXU39A6yeokJFfKtPr2y2O1U",
+	"/L6WqdazdH1cyTlbJ2gl+9apU63uwfCiOEBxyck8d1EzLLqS8m2Ic0AL8Fc/Y6wETNVPC87WSTtdwjrF",
+	"uigBC5kyp41b79DAikpSDk+xqyfVfO3y3Dvc7NzHp4aAQZ5QsTVScbLjbcPZmggo3tGh4+GF26oL4EDn",
+	"CeLXDG19Z1qflvE1jzkt2ksZEqXWOga1zgFmjXt0GqNHkAqckxtcnpT14Gjcy3UoyQ3wnWFItqbKsDKF",
+	"xDJHp5l3Tz3Ty7zBLayHrCM0dx5p120L3dN0pyNfpa5GZngmBetHfWLqJQRpKK6huCLLlRw2dtr3qytW",
+	"gkCYFghXcsU4kTskV1iiLSYSLRhHGAmYMzWgWBNKhORYMv5wsscN9/yw+M7JGpd6w6uvJxvDaq6DZrB5",
+	"5dSbTohgzzC9Hmf8J9q/RgjbtP5lxRBQCRwKROQUbVekBETZjBU7BKUAtMICzRldEL7WYxSVBy3FVFN7",
+	"jXfPzbtD26B7SqqXTvVqo/QbcxJywIJRkXdz4qC+2zJUvF3GK5q6H0HKMvYayVk1KyHEth3CFGG9XLTF",
+	"AgmQCAtSwMPJkLXh3mqm2UzBW9S0JkqQ0oxdZ1+n62MkgShrdtPZgwkPdTmUpUJvcFlBspaIaUrzFjf/",
+	"OOneWL2fcwMsmYiZxVpnQPjG0JKbwO8lk+na7g2TIUqrd7yBhQzJKZaILZBcwRoVpECUSbRkaIbn10pQ",
+	"D/kqZeFN81uFqczU+VrYw9tsyVgh0BY4GLcfFFNEKNoyXojAXtPmW2VZlfz5NebXQfZwkBWn2CqBxPdV",
+	"lNS3zn0T9SBJZ5O2SHkf8yjfEKHZE1aArcR5QtNaZHDPVMUS5Ig9M9MPpngnOrukdcvLvKOm3j1j4qut",
+	"rSzxSb6c+jtjaCwHczNOnINvVg4RW0lM9zYVG+fEeNDi2GKlAlPudF2/nRGSlnlr7+P7gt4Wcncxr7/d",
+	"L725Tr8144Mb9Uc1Rlut23Q17m2oYdN1K/SBxvv25piLUmPpDvI24GMMD6Rp0tJZo3XlUaPE3MRCq32O",
+	"N7LiJzV9sqyW2F1YCfN6jfku45bnbsXuyeD66yhVDqfLkm1x2xPk6Uu8dnKQqGqiztHmFN+33vHH51jC",
+	"kvFd7PcrS8oxx2KzxNqHaidTr689h+aLcTK/pqci9PFCjA3Jh0OJHR4MRxsanuTt55Nw4wdLkgw/xlOk",
+	"vq7MXxPdtYYwUoKF6W6KtkSu7F8K/etPb5+/Qf/++C+P0WynruLzFYIHhN4wMgeBlIKyF/CufolaIzT1",
+	"/BQS0wLzIvv8tGqzft4ZR0FSlkyod+TJtbaIDr4O2jSA9FPyFYGyqNMAQh6AErDI8RWZB4bPXPfiqVu6",
+	"N/seso5xhuvbTcSQtXIX/nU/fNh7hSMUrmARJmNAhXw7vMvNBKZ2Bd5061cGSWX23hhS4SZyO3g/KOEG",
+	"yhSfXEnWJOcCroaHqLjGgbBTMKHjBrhz1oc5uylxYrRDbtl7CZvwaypa9H+pq7Uted0E7Jo6M+6+t5mE",
+	"I3pN0zD7tbMx0S19BGeyvgaHCTTO0bzGH1+b8f+e7XWu5xMhjcRzmW3aRo+eEtNlhfeSmh6H/cCJ4hs4",
+	"z8KymWVHb1aMQlJqyFGyGFiZsobwOasfrveGmbhHa2+KESZ7IcoMW+Y9Q2tMd8pIwUjdhNEaXwMSzZ+V",
+	"HaNI8geB2JbuGylqvPicPApqsBh7I7DOAvOOqV18mCMVF7lXqhUri1Q7yD/GU2OJqYM3eLd2+aAJwznM",
+	"gdxYAzA3Pl6bQs1bWoe+oYk3pxC1X+BADOwpmpMbUqICS5iiv//9739/8OOPD1686ES6gpLn+L//Uorg",
+	"I55LZBSRsfUxKsx4tGGEysAHNlhK4OoF/+/Bf/zj0YP/9eu//vEfD381//en//iXSXAO+jDMdkvMV4A3",
+	"wUiw2v2YR3/SnyOHR2iGYhPKtNun7IcVoAVZVhyEdsTra5LSPsoiREQgRuurltVPrVDDoH62QhU91oS0",
+	"YpSXcZu4EiLNGsqdWwguy7wFZCXtZrubzf7LfERWnGY90hvD8J29g7lIIT3S5A9Hgxn1NxoaeWv31tSI",
+	"RL1tpvXe8qSptXOscBvBCGqqVkJNpqXaZAUlSMCcUfPmNDdOgXfJ2efp5q1bbtgprcj01iZY728hE6Gb",
+	"4zVoLcsqiTCiTPqhcN8lkpz8Tpm0kZUjJ+FsVkyyqBH516Tc28AtLeLZ0akyl5jLsELTjt8iErtVSlQR",
+	"DAm8szQmVGmk79CsxPT6iY7oqpcWKcel+dYvq1041uq0uEAF0y/GRYGqDZJsP/Hk34ZdBG6r2xqBQm9R",
+	"d7tsxN7Jat82HBN9hEVCAMdTeTpCGjl0jhClP2u8HDfh8r2EoSPHzANSS4QSmZmSWlIgPFMqQdaawtoG",
+	"iukJMpV6uwhFymvS9onWJYcbAttM6VoQWhC6zHFn6gdiefwZqb1H96QelJJQE6JJNeh1ljqyv1/Z+oCc",
+	"g9Vk9Ccv3K8ACKw7L1m0dU7v/8qhIPJFFTgj36k7uzFXdPakGbp/Nk4n2xXIFXCE7Rij+olA8HGjE8Me",
+	"Tp7QqizV9yrOgc7DU7U2QoIsAZV7N4m+x+r84i4to1HBPDvEy88Keln1umY7pKRClxdaikzDhycRaANc",
+	"MIrWeKcONX0N1ITdZpn0jf0TN2gOrBbJujSQJaHJFma8EMU3hQJmkrNxckK9HG6ACyie7ZK9EvoBkZyw",
+	"mWpOpTq6fJsoEMiP5mtPJ3LFARfpm+cGqBwMP/XlfQ9aUnWg1Uu3bwjmqY1pHcBxKqBezl4dkq/daomZ",
+	"1trY7MugrmfZVluzZ5LyJsJfZXzcjS1dT/kVCiFFlZE6ZG456Z9+q8eHv9yN6bhlNV/pySV6wfFCnqeU",
+	"JfwFySsIzCsvJadvvx5QHtTkGNd1QsF6jHhRiybvGHdC4fjSq9DUIBviHUfmdId/hzQeHQZWr+aXm8Oh",
+	"V4+wUKe2SbQH+p12zemaFMHWoIslrmEj0RowNSUURPj3n5iO2ZOCNaFkXa0nTx7nVs33PTkkS1GCvQfI",
+	"zUI60hwHp3ZnsimN2jo0kXKUny/z/qBTH573Ge79Vj2bV2sLsBH98W2OssyzzTWJog7CU9m6mZdjyaSx",
+	"ixOtv+0qyMXYjq1nY5/0uLLHA/9Y8Oyurhy4Ofe5wRrSj87yjdxYM0hVwCxzvLRpBXvfXjAOZEkzywIT",
+	"SplNdN4tu55DL02zEz0DlfSRxOl0VJl5K8txcHi8YCIWNiAiPeE7O4D1Jhp4CxVHhD8aqY745szJrEF/",
+	"Y0LWazuQ5VUp2FQEV6yQnviqBXScd3LG2HW6L+eYvkylw96CzIk81Xv85CmjEn/MOO8+4I/BlyhtPfyw",
+	"GWWMxoLMBxXnz3ZYKM9SE9RNf+q7XHtdrVaA2IaJbIwCo4/SiVXnzAco1mvVjLRBwl+qFVffO96pQcb9",
+	"bO0LQpcvEl2mkRCXd757L2ycLI6cQTbdQELJecenTAFdU6aLOzFFehp/EMh4cL5DbANUXYG2Nhrj/Me6",
+	"ql9HDFfAAe0gkM0+45jOV2HnWhFJvOg56nOKb46Eu7MBGp6+JDLFijDuNesEM8/US7SvnzoyhRjaUkO5",
+	"YSUowyRwtOmTUG0+aB8plWnYL3aR9QNTO4PwsozWz5NU7YnHaL6C+bUGM5AMCbybqis9Ru7DzjEvEOZE",
+	"rtYgyXyqpVWuAG3xzjynK+WDNRjYA5nrddy5ceqiVrL5tXBlAeHS7tqCa6/qB1tZoqtHTHWJdkeY7CEd",
+	"8QwWJ/eGSSKpS7EsHAo4s0q0Vo/txZj7iluOHhRcTQ4GYe8XdJDLJuaM/VKPjE8nouKbssqyPSpOYz7D",
+	"rON7OlHSmnyg/YJ3g74Lu0ndTBrsRVv602xe/Wm7mK58B7c0q2hxLHC0Es+gHFDfSdqovm2bN0Ynnl/K",
+	"FEJqSax4/Wt4nL7LJ74zCA0YHutZTGPAXiIpYWxJ6DELeaeTDRZiy/bK1v4cHPzf+1n+6eXBjtQdX4qh",
+	"qX331Meoceut90k916BA8fwaalO6nlv3HYsZjbO43ZG/97YaryQ9yO1Jc++H/RquTybz+6rB8OmASZkf",
+	"TOGCzQ1H6olk+JGfXE5o8La5JlKYULMxbfuAkyKZAkyd4HQJhU1LWpuagXRczqYm6LH3+6hgYMd29cLq",
+	"OAcjVvsUgsV+Gji5h0+S2biJSyQzmVsFM/heB3Osruo48E17SsJpB7cpmw3VllCPCI6qHjiKNe7rupFY",
+	"uOAVBxiJa3wyNILsRMKYk7s3bU6tfEyw5Bho2AfEb9Phqv9GboBeeudaDrZl+nHYxb3tO5y+J0KyMZjm",
+	"NOdAsV+5Ytu+lIaBMlL30Z69433nlPE2B1a7by9RySKpS2U4Ffu1CT0XOurMEKbmBuPiPeE890hkSf2Q",
+	"gAuio0Y6fmTjTBacVk/evKOZcJDKrCxOnMwRLT3VPz2V8cee7SKc0VfCVJS6OHrnUTLyepPc1E8f4GNO",
+	"7NCtzsvS8t5T6yY/l6SAGtDh2W7SELYH91PxfYx+TtfC6aAje8AKdtlR8H01+Xy90B81T0htxrUdO6gj",
+	"1ZgB5J+eBCT349vYhTg3gN2hsF5CKzOp88XW7cnFnYsKagCiGFfEz/lRqLpMNu34sbw/MJ1Oq+b0r742",
+	"m/J9STahL+9YdayXdVhl3lzPtymgjZ6br9cbxuUViKqU2W7lEo6gcXsTiY8drOt38KWhUOt1+4msnq+s",
+	"N3RmOTm+lcyRImeMc5gnF3hnuY2K1Hh4un/pmKG8jDLBWpkeNbGhHRgc9oRx2GByfNguk57+wZ0Kw+WG",
+	"4TTOaFpEXkA8zKsD7mV+crs7ogqDhNeNnTYBcJ8mPbt3TNGgjQSllgzW4aGsB36IudCHKvL9LJ7EL1LI",
+	"Gt2HinqcjKDEivd39Vv8LKLEZYyoqXSC+Ny6/k+OYdgkGvXipCSUObZTj1oLCWUieUX2rdYmnnjVkm3k",
+	"J5a11JLnno14ibNRKwfq22SqUZ9u/rtjLn6stZ0CGlJ2iuQKqA0B26YJDv6wrnTdrlgJyd5TRax4Gf7g",
+	"xTZ+5vUdWel4WtGuMkO1UvhjTjgWf3xdHP9+5J025gv7p465DAXyetxxpBbS0K65RdnQk989JnrPdfvC",
+	"muUnSqNfMwf2c4yr0Gd7sbJk6LtZ2dePKEmeW0jiiLfL/RxxeM1xG56umw+ce4sIxxVhfh2fYEpVgrmF",
+	"xFdxLF2db924R35yfb8O8P8UFbxPKx49cu30MfNv830uQQim2Fl4pDJv30C/Y3XeR6nltlHc3LSsVOO6",
+	"EdPwaX8wMhjbRjIoNx3EMv+nvETag82PCFqOO+LRFlNp49m4QITqX10Gwh+ffXjw12//FGkg0rQWCmPk",
+	"zDC9Rm6YzlossQQh3esjr70hon2x89PZSNSqYhXP9IKNqYL3bLf+7rPWn2yj8sL/91iXd9zYO0rC/lGq",
+	"9E+f+J/nR5lOdoB5ubvKa8fntzm08linOltJ6zA1EENwtrPrWdBkJhoxro3pVi68sazbJ3brzuktqK3o",
+	"BurnhBvVGOU2j8Pa5DayFncoWda2SiucP77BR9hYSDnP5mtZeG1Lybe8nKVnNKuHtFCjasYgFHzLN9OV",
+	"VbL5dbRl1f0w2VzI7s4e1z1qfUTvkHNHF4+cFt2ARqb2ROmJY8Z1TyDCadVB64rfo4g87Em3i+qkascd",
+	"K3zBPSth/XzFxrdoTmRO018rmsAc7TcXb1URb758vzyp04n2y6XkNBlPasexarOK952q5rV1o7Vo22gl",
+	"JiM6N0VZS6giUglyAMQwg/VnoWsqIb319ZHzzgBT1Pw9FJtCvWgUXF6kx1eoN21ic/j0ln6pJRSDUnvu",
+	"Vh6fRU758F4e7JHC6IcVvCojXUgElGWOu/c9lGXEp3La7gBp3tGm78KB4ets7dZcuNp6rlZutmuKDcFZ",
+	"XdcgWNT9Eb2N0rCnSVXv6bryn6ziNLsC/GjuTWrTJHNTA9wEQktyEXSg1Vr3pqY3uCRFq/MpZfK/FrrA",
+	"TZl8m5LM65il2pmmzHBGikLbhoIs6X/pcqESS21hrqEgWI3CpGwl2TZS+AYW8l0lbydfMTN3K++Ss8E7",
+	"1/U2oBwOvIUkZUA36bKJ6YzOyK+gTpB2qwiJ0BuQMrtXeSinPqGuqm7tE6CWmVDwPeH8YnWtGYK320dp",
+	"N2W9DY7adgXGJVpqOui/bTRWhIFMy92tjZ7TCepuzc0K7XqmNQ2DTNGncj4WgiCmgx82Z61FR0dEaLQD",
+	"AXKK/hs4Q0Q8RE9ngpWVAdbFFJmWhFPEOMLIZUsECsztUylWUqB/Y9BG2gCfw56BFnylWmA2CLbz66ln",
+	"o9QWaUmO3eSHtS7WpwVaYzlfIX2MKQ4wCuYf3yEKRNdJ1C55yrjuUaQBwptOjA/R07K0RpJGLlcnZTE1",
+	"deL2L4aL+2xJbfd8cjOyMdi+Cdhrw23fsnICwzl+fw0bSnl94PbbMHf6uvX29zNycemAgzM0ayoj09c+",
+	"sLDe6ef259IaVoOuuG6hGtbAXQKsbG9ZVRZK4aINFmKqtovr4KWH6y73yugJgFaqJ3KyOS7t+FAgQ30h",
+	"FIYK1KSZzAnzRJhiprPksYoB052rfX1lgjNlMruDhJDP6i4Sg4qDyRT5TW8C361gZJ325970Iut9hufX",
+	"uZw57ypCE//REry9w75nW7NT1kxtEo1fhPX/qTOcA1qSG6BTpO9NUChLZ4G1wfP40fTRo0eJsCJvYTuy",
+	"9tOGIgZREMbXiJrint5K0bdMWryP3Onn3SYyLXg1PDJdOFGd2l6ibMRt+LZuMnSySsm83BgzoZ4M0ARv",
+	"vI8Rvk8Im/Nb1xnGcUfNe0ZVwWDO90/pcK9Qh072jqYZaPnU7IWuzYnntTJQsswPdz75+aHewqc1xRL5",
+	"MaK4IVG3pzQqytL5w714PJnPxEYfKJiwSx61xsM75Q0n63vRDu9kLyNN6bxtPXo3Duy+BL/TyaCeB7LL",
+	"x5TcZvTWSNiY8RJZw5lidLOLo1Kyf9HB6esh+TZDxkXZfcImtBwhw3zwjV1zRHpp4X1UeN2YQiMywZP3",
+	"0bFycEb1xzgoX++QEoy95I63e38w+tAma7gUDj8DrKF0nI1inP17YOps2AIOi9u7DdAxJYrxrI9Y5wGN",
+	"bvQ3xopIzNAMeO1RIAD9OnDSEiGqDOF37p4MIMyco+TITRWtz9zQKZLdm4XE2RtBqajfAvmONezd9w9G",
+	"LZo6dKmvGrWAtPKrPKtHk7C1+rbo7slpryfS7a47kw5Sb/dD00F0Zexz7VkcCz02WHhbB3ODbulvj43O",
+	"5WclW4yYeCshu/5aV90eYqOJcWWlIeigWKjiRuZgZ3gZhod3H8u4TdfZ/yyMLxjvGKiTCDP6qy05QHHJ",
+	"IyusqMQfw7nNe0af+poPC2hW7HGvnlzTUs+9f2gXngMf5LLElELRU+DXhJcHXS35vcRKAdsV8LScIkKF",
+	"5NVcUULsRSuPgBnSEN1p0ibs9m+hPKl0FJFQQ+/HkWbJv1Ug6nLIwfHpjdWmE7kCwq8iTqbw6/2zPQ9Z",
+	"1zvKvRPZX16zI1olFP374QDYjcG0r/T8QzMyDkOR0Zsn3mzn28FeO91WwE3vawOAr9PAvjOVa3gNpkGw",
+	"AZRnFEm2QWyx33w9AtRzulh4pytfWZqAZb0WAVKYmQrEtvQ7XYDJKg3sjikytp8Zeg2wcZ0pJFphkYyM",
+	"EE3ZjHnzArv/2wh4z5m7FH17/B5Fj7OUw5BuCNr2uV2N6v0aVRhjeppp0yDjZoS3mEjRc/01A/zrb1vc",
+	"XzFu0ZC10K/wjU5dgTDuZ24RBynLrOX03f+HdJ69H54M3egcjoYRJWdxZwPgrGt7rTnDOvW97fywnxti",
+	"0qMwLZA2ppTmUxIk0IKz9RQRiraMFyLoWjhaYns0Z3zNxPkhpaKl9uwmhmSzpW8cA9okfg9Sn5waCcAc",
+	"riWjMDVZ+7DemIy+g0ubRrmV5kBuIK/MXQDPfkRmDZcVp6MKxM9a1TUvMVmHKvG/Bw5TnRXonEWmW5B9",
+	"AM12iLJWRlaQ/zo57oiVT8esSsjy2aWXJeggpD3dOxVtQ4d9oDTLnf/9KGG1I9ClEtaboj7/PKmvPYFG",
+	"O1v1ZPWC49mga9DWU9TlEay+/HevO3Yr2OPRy3Os9Y2v3sMoab6NsWdQ+JIctYTGNXrMuz5bV0I0twQy",
+	"T4E72+UxZzq5DYMxp3tgPQMlAN0taB1Rbs94Ua767R5dBm/do2oDqdjmBFuf6vHH6FuT48/Kg5pq+aoG",
+	"fVOHRrBGeK4G8I6yoY2mqA2RlIV0lGnExXCRjuo/NslpudldMf98VmC8z3XNlhyEiHQCaDkDc1F/IBP5",
+	"6z1Ekb/S8mNysH32nZEBf+WRsHW27L2ETfh6UlFhq2TSxTuvptOOztzOPx/JeBvG6vEr4CzuRS2VrdQI",
+	"c6aEQ60Jjl0PmaZRpnuC4Fd3tbRqC1SoQdmpqesJ/LQ+gZpd38RmnDjUvI8D5JgTcAQ8Tu136cdR3/c/",
+	"sJh7ZUG4kEc9WgK35jy1ndfvpLmphn7tV3QjO2IcZaMEtkdb2MMbYm/fuE1gGBm+pmj29wri3ck4qLfG",
+	"UVIOfm5U6slS5UfV1/Y26okfv3vdaWrVVSchNDnyfUWrNWLzSdF+evoA57vj2qbm/wXOEFvU7cIp0060",
+	"h2FD6fQ+s8yUagusQCOBhsumcu5YRfp5xTK32hJov4z+bUBt7mVZhgmp0S3HtALK0nFeAdMxoKZ5lWHY",
+	"XVU09p4b4GRBjjWv/Qwo83Jv/XbqPXr5EriWP5qdrbwgy4rn3NxWmAcvWa7N3tFvzLZmGYpDU5wqBzSY",
+	"a1/YlnuVBYhzJGvshD6+EFZk7xEqV9k1/uapyCRE/nE9Y1X4xMbiOqG9vhp0RZYrqSFQcSVXjOcp/zlb",
+	"r3EMC2ohY9hmtrV1tJV1AP8IPpA1hON1rshSp/3qylIdX2J0DjrOQDSy8AzqCm9tMoYDwpyVOa17WTmc",
+	"ItrpbG2Y5r7kk92RMy4fY1LYjs3WW+5LfnoG1dMZx6P3+Ca7Nqferp0+z+rzpk+JmwDaYmLCpxgJmDP1",
+	"W7EmlAjJsTR9n9N3XIQQZjrBJa6YwbPJWJxY4W/+7S/DX7fjgp9tuaEzabsO4Op9m5c6FpbbVOSYWK5Q",
+	"IiJMO9Jnl9O8tYde50jYyc2gYRXN6HnwHpPimYYFC+VIhPMLvmfbJteNCIN5A4WX0GHgPuqUDu0Zczkd",
+	"FiMwA4s1747Vhe1oN3Wy5PFwXFgEJ+6Sw5ibknHkRZGmm2hOYmp8iSNetLoAKNnpwWFNOm2Kh/BD6tV4",
+	"T9s5NYsJU89EJPOAY54i245+qnMn1f6caj1s+lTarBawMSDdbgotCJSFlThcCY1EOXW9p8yvohZLh5Mh",
+	"4AY4LveBZfT43mYffeTWQHxnbv8ZQblqWnuaJQ20+LzUYGfZsIgzTK9fhOJ1ymws8A4xirYrMl/pLhEO",
+	"80eAlCUgIp+gDd69oxpuTPGSwsdwu4iigmepnTTKBoYwLUXMjg9F49XsUht4WH9AeujXktw6EgatKEdr",
+	"Rw03Pe/TzeL7ePxaJmzM2BmfiWt/S1D4J0WDHHRSpTudbH81g9VYWx5eTk2bKH1cdWJ0JPzsfo9frCNS",
+	"XuFWSyDD2w+C3W2YMjtcx7nWHKYTzwKxgIetRjhECigX1gwZbNM3Lh2mpyGPbpYjMCkM5CSRTeccbVLh",
+	"pm+OulPrjAcLfxtQjB1Bc593lGs5NS0Cr20CEmgLYFgWEjFnXI90GA9k+heBnsKheylOgZvswg43yyy0",
+	"6uQxi/6qDptkrDIHpvCAgtCewt4rmDOuO8VnKvSiiGZx4IWM7IdY+KqGhcvo6TfCSdXT11PAb8nxhzjG",
+	"7HYVXGH3Hg2/1WBRHdeTpaqP81rHZfXLm943lmiO3L3MHRtEDbnfMkKmjXAdGjK1MGxHhYYeAju6LeiE",
+	"3pzoG1xWo++yHfCBFPAk872BUJbljs1qzMy5tV7o1Ay1GpAvGLoOxLoORR3xAkh6rmEC6LttNkxKac+k",
+	"RGsHoiCkeREc38dw4Kc7xPLebaDf+ze1rPgol3nikV94QL0JYpAXUTOzj8LgVXLO1klQp8mgEB1a16tz",
+	"ton7ppdyEc919qafjXsnQgaqsprVbw3mtLJIdxZWFGow8Km90K/xzrT7ngF6lF61anFYh5t63ALwnqHp",
+	"uNqDOYeC5Fx3ew+3ozuQDjp36kPErLF1e+j1KtnY5+njaTmG+LgAVyOt/z5oC+3HtPoseFup5Jp3zKqd",
+	"ReDT6XamuAf4tXrjZsNt3Y9Ub6y4cdL68SnzsTa0XbP2q4q+NDnTd/Kis4d8EyRYNe7McS7EJOSArByZ",
+	"Hv/FGCSKrnuv52Juv32EgF2EFBl+tIjXKzLvH3EB49uNBLwrLvdANz7UJxavqM5YWOMCpkgw6xSSre4e",
+	"CC8xya0WySql8PzCgduoTOpY65buXSfr1Hf3/gihx/kFsx2+MzIfUaNEiw/sZaSJ+pGcjA0JbtPN2JOV",
+	"OzZXnBMpgcbDs8qGQ0sGwjgSje9xivYnbtrgEJHgYLTfbByMNQfbWHjGyahkomUs1B7uJjHdGrq9Os7n",
+	"392LW4xLfz1C8GA/XhCh36iSSGNrFE8j+W/252fRvl3J8bqjtVZbkFiLrqgqUUdDZIXqp8jqbIViu9ww",
+	"0vtwsGwx6+RZgxB4GdYW67bDy++CmHlenS7m6Z1HWUV7B9iUoQIyWbc+bhtaRm1ZztfS0ZL2qb8zGoZY",
+	"6bNcaIVkm5bpsaotl2Y90qBNYNQ4OT+Z3CRaPXu2TpdhXU6FiNtkOOXlouitazuoIVyWbCsQo/ovFNLA",
+	"a9r8cgkk+8e8BcqJtjlL72tmXxakg+1JejAW3beHNLj92sC2r4HtEIBZcsZvOspiHAXRBoxDLVnD8kWL",
+	"MffyQJLnN1FUOhFrF+da8+cFAIcx62zTyZZYh0eypBdmdtdN8ZNHfShWMWzxzvWh3Os+aYka4+eI9Mes",
+	"AseoSlzjVgpQi9VzsiH2QpsLMNBz0+ppPMpZ1W7+6hfs7pIVtOFDM3+fHV65pTvr3Gf9uktNljCzxIhq",
+	"1N7sPV3DoXP41MGGJAuk89lEPmfsBFP3bFvLsHNAKd9lFU+X7Q8Ar1kEwS3XPoeOea4OCqHvt+mmuV9k",
+	"EehtyjZlRqjQFCuFvlKXMSU+z2ysLbfcq8k29Jhkid4wtZNIZOJYMTPXVM2NqcwL0nTJWKQ6ny3Cf/c6",
+	"zI4Jg9i52C/rzzTvDC6YLOlrmh2fS63/Gd87z6Wt9HbPey+xrMSYIz0DJl/oj2Qfcvax3jjB+2omJJFV",
+	"du5aThHniCSmSFxzdGGmjmt2EpFaxZr9xHlJsxs1GVOHULKu1pMnj4ev4GxwDvlCNoZLw+2BR/LAkT+B",
+	"7sa+VjpmNH7EMDA46Ctp2ti0oFhOBHCL0z7t0u3ywmM2j059pFlpAKaij/xjusZFM6VZ5cQ3M4uaKukq",
+	"QUbcdlHrOKpbGm06EE4yVzurLLwjvNar1mb1ptgsdIiwdwbyZQ/C65AUxhZaW26nmSJm4TotNnT7Tb0l",
+	"x04XIXEXSWboVXuoZPt34cj+r9Xo0Ccqvmzf5GI4rVYc7fj6+trBJLCL7OPeqFCIyb9/WooAWsy7VlN/",
+	"0XQCsE+hGZSMLgWS7OF4l1HAZ2Tfn5jTYEdfpVtm9okQAnzF9aLdiKmutGO6mcO61exAJ5AJiXfJ+WHP",
+	"ML1+at4bkkGbYJ3TO8emZAdeZkPWQ0Ka3mXDwO6+sO7cIWdewGUafusRGyt5Z5W/7Gn/yTVcwPFu8aPD",
+	"69jXPYW1dfIVd20lBZbigp4v2t5z/7t2xGVz7RviNdBifyktdQ3wal9lB13iSjldwRzIRvZHJb0X/SWc",
+	"hJNmJwy61DFdVnivzcvjsJ8eC/nOJcoPLfWrVz+kodd499zMI9ZogMO7ustrX4N/pwKUkmV7B44tak7s",
+	"6Z8cQ6DQs7eOi3TL6IcVvCp3YTpldsLtUX8bvPvAUnTucRu0pTo5NObE6yTIi56ebwdFy+3NoAki2DuC",
+	"NcDM/PyWcO5E8dRL+EbRygkyjGiCS76ubCSvpY9b58y+cu8cCC2Y/VqVeQq8dVp3LjqNlVFrrJBN+QHP",
+	"ynFFM7qQ58Dmupl3IT3ZYCnXdLLlzAR6huoQzRXJDJ+6VURJk1+VGIenasoxAvnc28idJxxX319UI+ZN",
+	"CUY0jv7BAOqfNJcSC5LTRGDe12lEPVrJvP4peZ1JdMQqpf3kvGmHwW0vDL1Sb5LdHMEixoNsv3pG1vM8",
+	"3KYs4hhL61I2SAo7v+BymcRldhlFWbItpvYYy2pylfNEXXSVKlusquPKqU0pTtjCouvHtViGDVy3R8Zu",
+	"e4p6KSGe/eRVgWYh4FRUZxQVoIy9n95evHz+El3BnK3XQAsdy0TfPNIRSmW1ali+BeO2K2Kiy5Imwcn6",
+	"XsLQEn8GXhATNHfFKxrdSp8RRK60R5xV0mYmbTGRbWo1ExqHpnyESpPQun7Bu2yubfEOSeYC4hgtiBYN",
+	"mydmyw5IWaIZY9f6ryXgG9BNmfYZpwaFo84lnkV6roVTEXRzIgHRRu42BZxQP0v1DwKtMC3Ed6ZZWJPo",
+	"lpQjjo0xODNZQ3olbhb71Nal+/OKE7l7r/amRbRr0hmImuycsWtSy+KTSYmXTFunzpLZkB9gN/n0Sd+W",
+	"Fyyc0aBuURzPJZqB3AJQNFMGDXAb7uc3wB+i/20KBAmIKTK3AIMlpbWzKY4sjPJAhgDCJPNitGGEStO8",
+	"1L14y4kEfUVbIyxMUYouzlJ011hVkj1EL2+A7xzylfoFq9vSXO/1C1tf96//FIw+RE+RRkekBZpjzoma",
+	"HLqGXVPdYlsKaOfblswBFQx0ej+jtusXkaUi2RtHwnoTTR47LBy8IZMnk28fPnr4rbbV5Upz5QJvyIV1",
+	"+ql/W69YnWOhbi6Tv4F0/jvdumrDqHXXffPokVFKVLp6FG+d/7R+SaOhBy9czkX4qYsEMHnBKDw0bqcF",
+	"rsqo3VXP7aIum9SJQOs1Vif/5B2FP+j2rS38FbwUWs/Z7/+qnvHpcuEH5Te2k2CbQqZZ/WUDgrnBHK9B",
+	"6hvBP8KTbYZcaEH/tcb0f8aK3dHI+ha29bw+tTe25BV8OiFHXQbTCTlqCI9YzVjHqyBnp5OPD2yp6DGL",
+	"MvcERpAlfcAq+QCUGqg7NoVl5z1Z0neVfNkMHS8+J2KkD9J6Qma+tAB/9qgwrjHH2dtlaCvvJMxHZRl6",
+	"+Sl3SQd0szLOrAfOJD6KAWi7Yki7VQn1tUKJ7VF5+xJ0AbTnJHlJi89AiIp7KkIf8LWy9BtmoRmeX9+O",
+	"4HBObqyLIGJ06Ai2GXanJMU2NtjdirJRonBKEfkBYGOuf1sdlKqohALZBIGCMT41SOPUBHVsErJk+pbo",
+	"S5KRFXt79mSplqF9Wbj43ZRPfeo11WMSoa9dyvJvLl11NVabP1OP1nu38N4kwVNaIW5hJ2TuU8NQn50R",
+	"lsV5c1EQMcd9t4UXZsBBW3d6Rn4eX0PYnJV7phrs6bEnQghvTbrMiK0/w/T6wutlG5Yo9WWdZmMiV8c/",
+	"DNZVKckGc3mh5OdBgSVu072b4t/F46nFbkYoNt2zB1sKd/1KRxeW9PSlSHPgk8uSxpY17Ed/3GBCHz56",
+	"9M2fbMMWLLRXsmxZtj52iCdaje3Rka0FyPkqLlmv1M9P606Wt3AxvcNMeiquGwRg47EXlltiLE90iPtB",
+	"HYKJnfLP9Lg3NrZxMpXpf+aEhPzFQpdsTA8O23poxqrlquWjc+HpT9OYMwXfQDPnO2UVe9O6Z+feZYkp",
+	"EmwNckXossU8xCqJ2EJpMr38EDODN6n2/ai7P3qOwkYC7iD3Tdb6/eL+L5xIMDciw1E0x9R2DuNLEw/x",
+	"uC5AVpsO02PMNm94cE1s+5s4x02Xox9MRtPd4bo3rXvJdaz7uagNblilu36A+guF0Uxviotjh98rji2m",
+	"6omoZz5w6gNP6gCmXq0OQBYgjO+gLAPE6z3zntfFu3dI+M2c7qUXyMadtvlsTNwDFTcR/tgWeG5GnJCE",
+	"9gsnJKJOiK7mK6U/AM9XSBf7IApQqJuNcZ35JCwZu9ZbwdHJ4i3bW2d4ezxj7PpFg8v81U1q7BHGrk/r",
+	"S3+ms2KQg8Qe6f9oOHyxaUCcw5y2KM+HMds51n6rzCusZ007dQxMZEPgvdzIe+lQtx93GNqnPhUbkbGt",
+	"xXoc5yExSfGRx0Xkc3eSu5WZosjT5tJozkAxtMX7mHSxWTHJxMXvhBbwsZdnpo3qrTAs7GzXU+79yoFS",
+	"QNZ4CRf/s838QUfqKaMjmltLjjcrc6k/hPMcbsAaOWF1fmUG3O5end6qiXA7cZLT2wY/0YL5il63ZjaI",
+	"bybncYuF0y66NKU8gv1QS15FC/ZgwaFH9tQEX3GAr0J334RO537CRmLd6V4gJQeNA2PQP1mnc3gixhjv",
+	"NTaYzfA42V2X8XM45wO5DsgU6kq7V6debrxAmFJW0TkUg6cDxwvZG+14YUackojmC6c0mIxzVKs3zAHN",
+	"gNAlsvDrWUGOHwA2er536zqrZnR/U34wNe7tGmZ/kH+BuEZX5tMuK2FWf/Y3Fb2sE99QMlkWY09yTs8B",
+	"2/LzzujRC38PcF+TerRA7CXyJG31hcXyCO7vV8GQVcgD9Vv/VXOgVPUsWRivNCb7GRMwFPUQpjsTeJ7t",
+	"dAKG2TLqTqEo1+s/XhEhGd9d/G5hez8lKeTvzVNJKtnHA07gXRDNe6xi6IdGPKlydyQ6tVm6wpsN2IwR",
+	"jAo2r9ZA5dQ23pYgpAE97pcCVha95uf3esApyaU+8PM5vKtEoBWUxRRtV7upbay1XQFVf2ACkLqC+8Qy",
+	"tOnQqjkXS2JaxYYPxTdkoWn3Jd6iDS7OvTwLXTN7JQuILRYBeWkdiL2lEI1o2bZIvTvxtRuTdGTW/bh7",
+	"ROjoNm/SSWnXoVvEnPG8dOSbIgrboHKsmdB3/dy9rjtY3Z37p53TrdxAn+ON1Gjqp0w5MN9QF1HLJHQN",
+	"OyiU2bPCtAhzMbAR93fcBVlvGO9R5K/17/HN9zW//ABVoGl7BULJxhl1wRXgAsEDJ0uapOiPPz17g755",
+	"+PhPh0iTOcmh6FPkb92YJEXutbAZfwWKRPbzDOnYm/ehKRxh286HOeMc5tI4RUPTgY9z0Ihp5zyzeg0Z",
+	"x6lTm6ZCYloIVNFC43fUBLT3OVxywMVualFpm76c2GQgGkjByFm2J6Mb21hwwNC4NB3gTkZc/zNnOPeN",
+	"MFKAos6vsrBD2vZXP67ZDagjRa5gLaC8gXSSJubnfDUeAs0vz5ZdQxGo79kGd+3c7D7ucigB94fr9YAT",
+	"GgmH6jBxbs5akrjCpFOe5fpD6AY4WRAonO40iaj2vpZQkZR5U0vylkW3++cewHB3uHNkWrmz0DaZFWiN",
+	"5XyVundrd40Jfcf38FP9+ysDdPYlem0MAe7tHdIsD2FUkMUCONA2KkrE0M/VBhfWyO2DrtADblU1TL96",
+	"K07prTAc1pa6NjiSL5TTUI7NvoytWNkTjv2elcUXLF1q+fcyFeOyknsOaKqFzErIkX3RXqKy7bIwdGE0",
+	"aOn309TRiztHVdyClIAE3nm9d5wFNMdrQFhMNeomwhS22VbQBm+gN2PvUg/4DLjI5hLkA6EkeH1wmvgH",
+	"R3gsLIzsNWzkUeJG7s0xbmazUCOr9l5G1e9f8AlwO0m857AsDGtbUiRZyyN4bFND4mt4MMPz6weDThAD",
+	"xDO/thfyr9hO90nyfjThbysEtZMF4cbvwiggvMSEntDZcnHDSI/p+zMjxVfFd3/Fr+vjQ0ocDlR5Lk4Z",
+	"NW71gFMamBLWps/oKdNX1JGhVoJmu73cwBSUBTXLuxW2kLD2/I/3555nZJ1qdmlQEdPWzbbE6INUGAIQ",
+	"0gJw8fucFfBpSOST9KdtqXF7qbkZAnIir6Lhk22aUJZ1yFvdHxBbhLlWc+SfrOLU9HeJMeM/7ZC7m/XV",
+	"xwQ3+xOrNkvHeG7XXuKrfSIpjPPStoS7Z54Nz0t2uuhNCcUS+L4fdI8hTS/NyCEE8o3raXl3TiEzpfuM",
+	"82P4olMldOAN6SaHtj+B+ceh55L5xMW86S4aC53oAXdWDC5LPL93ic+W6E4OTFsetoamQ61tOzsI+NTc",
+	"9RIFIjWrphaIe7bDa6mip/U8k/lKd+5qUiewMzrZwjHeANKUIHWfmT6jZhDA9d0GqINvTTBqmG12mnKG",
+	"PuqBMOnCGumGqf2gRtPBnMyDczCJMbYPfk/dIPbwN+2O8ZaFaUt78HsqKkk5uSuXikZ0T10uj/Q2avSt",
+	"qfObY4qEJGWpk9gQo/qG6OUwYg7ISHZvka9++YUe2HPeqp8jG/U2wRVLJghd3k7+gPn2SQ9cRXVbvW1l",
+	"gKFFxXVPjSVjhZg2ippxNGNylV2Y2/DfNi/tPWDdqr/yc2xk11LaMrQ5S5csYZtyUKdzX8SPxU/Urxv1",
+	"pKA6GgHVMlfdiZptm70n9fUqzuUf1c9Pl1j3oT1KM4I/7zcWPZ4TU10VcVl2DUs1/ymibDvGbT8NwVxR",
+	"Jl3pZKyvmAT+Vo+6W5nZekq3sjvMp0/c0VCaWhZc3GjAKbEim43aJoZhWaBm073NYrl+wQEXfZoRFyfj",
+	"/BdcuFfLz5lr9goQG6NZihutT4JFeweIU4o7OCZQn7s/2K7rtNGSPG0Q5c/FlshVwXGPc+gXO+KQ/f81",
+	"HeXOIjEYidhrUjli71vjrM9hZUZ85sALehXnhl0wpIsH5gYR/14LUcE76wK8O8abntG9jPtogteYf9m3",
+	"GDPoYr4aBDTRJHy+ygA1ya2F//O5vYP+ik7uUjCthjS9oUALzta6f68h0dSmMm+xunRxgAKVWEgPptR2",
+	"LNIOw2C7oj1vhGVtaljmgE07hFdwxw7a21MG+stnLKA2/g1XQO1Jk0Uw0Pd7IRERolLWHZEpEpVidUek",
+	"6XM3us2hfI46WsO6dqKSjyGXxyrbmLWnnlb/fgQd8Hna3mb599JAeMsktIoO/iAQnl9TttXJPt16+xyr",
+	"oSmjVZfEsic0pX//YqXrft7sDFObY4Yt0FYnJ1Bmop9EIHuPKxDjzqtcHC5tOtmhR9r071+stFmzVtPo",
+	"fia5YaotFi1WBfDvNM4EYK5Blm6AC8KoUDbO7mBZ62++YVEovtD2G2rdt3Jkqg8b0p8FhEIdnhyEbQ9c",
+	"EnqkdhxdWbMK8sGGsw0T/Xnmrs7ZDb2f6c718s5wV6rhBXWGTm2A69i/wLuBwt8uL0uQsr90+40Zcatt",
+	"wjoX9msD8X504ELTL2lyNwXN8uEcYAE1EKBtFwhIsrKYIrPhB3LAuhK2xqRMakf3IyblF9WN7mS4A8dr",
+	"T6eY57n8ROQSlsb8C+3G6YGYwbR4dwM8LAh3yCC+A/Jyt+xdxTmEjbQo48E47IwzaIFJeYTL1KZYDPrx",
+	"LovFnTqnNtwGIYYa3Caz3VLhTmiHD7XxoRWEaI6NJUiR6/gTQIu+Mi1afLEXZbX4e+ny+wDaYwxeeGm2",
+	"s1qEG/jhLRGQqDuCaXxdMfu4LgfVyP9Zl18cVNFJlILNourVAzWURy96lB1zQll33zhXzxjJlF1dI5+o",
+	"A3SD27ATDcrJHrUuUu7eA5fuzmFVVPBsd4yuSt1DEO/e0bsaWj/fxR3xitr71KZ9Sw+xGdimH0390ow4",
+	"R4LPpUY1P2d2z8sb4DtdCbpdMVOcRJYUtTGAhuBFnhaFnfldSvAxU7qV09x8+j2+ObEzsiiaSt5h/rWd",
+	"j5HKXbMfLn4v2ZLQT8kl3YfwP2wy6gkc3CLuBDUxZsFXZLmS4p4KlisZ3xpHqDYPUUtiEBbXUGjPqGvG",
+	"cCSJ672cvKTFlyNptxMjPpOIvdSdOwDhuW7NjdiircpKwJ32HQfI1AYLsWW8t85EKOPXDvsChOtv5AZo",
+	"veD7KWNqjV6vGOTEQKst1sGPP0C8uDkLBrIPviDFda/PRpNwYI5GJ1trvEMFGy9OnLBCDNTxX+pRd83E",
+	"VlO6byklun4fozWjcuU6ds0Yux5/HK2YZD38/QFgc6nGfC1yPIZUakqeUEAUu9TeV99ZcrxZWTu4gJKo",
+	"+3RWOVMjJRxL6MdPu8LyblVA6wnds+3/CydSJ5TBR4uhpBgztPUb9OM4KlYjC31YhR83usfi5OQ56yXZ",
+	"nB4FxwLgaNgTXaoCdn0a+ma2QwXeDdWOcphb4z1GtCszIsn7unF2WLKZFAWRcu3xD3XcBspixk2pD7Pp",
+	"8ZEgmzLek1JKeWuReiMzV2x74kovhgpiamzSWvv3WBSKGrgAvrc3LuCja4Ic3CIvP5o+vV93yW3ukmFp",
+	"lvBRXszFzZ0KMhoRQ1ggjCSelXAMqV0TOlS0fVUPOqkWcB85/UlImfTrbApTfWfLOLcaAq45J8uO0bEX",
+	"zjUplD0G4zPGrq9cnuUdshn1lG4lLqMoclrvwHughWWiTg2f6S/WN4N8tIM9fidX79asv2dMNJ8+W8ks",
+	"MnR3CbqMXQ+bq4ZRdSYMZRL6FZ164C2TnwUmzV1LjKOmmlFfMkCY+ljDArBbcZBhVZ8a/RFfw1V1x3Ro",
+	"dUt7r6I/4uIM3TPqNom8ymlHFOpBpLibVKAeZPLnXjRzVdGzFKcP8ivMjwtbBNVTUGcG3Bpzbreg7mdT",
+	"ungP97nlq03X8sO/ULYTUSN7fqD1WFvMCiLmuC8A/MIM+Cpm90zMLF+tmLnmPvomZuSnOF63u7bILUh/",
+	"XuFVRV+REr62aj1qq9YNJvTho0ePzSf0HSzNhMjibWl1SESXwLzEXB1Zb9TvXyK8hbJPi1oA7pVGeY93",
+	"FqlfSdYfhJE0CjfAEQc8X4HJbJphen1suRsu3fl6gN03cQNan14sR7CGpanuDZzQE7iiX/XY/RIsDcOq",
+	"uK8xvq0x1FhJW2zMpG4h8jg1JkDo/dljD723Q05IVfeJ41MV5hUncjd58o9fu9E/InROvm566+HtQV15",
+	"scY7dN0B1Hf02qPghY4bPmhHWKLb9xWraPEGLxk7lSNYf+EWNsjZWfkeJKo2CCMKW2RIanyNRAoTzG1n",
+	"yKdxU0nGg75K/fdkSV+finn25feedaGSmF6OsEr2s+RdJSdnaMfRtyBWyYEV2VLf3iDr+3rQKTluP3KW",
+	"Ltn1ssd2yn7fgBTfHY+/m9Q97pjt1aaPaZpdO2ki2Xe1XCQ00I6LwOfWRDsgN6dCsGmwjMb10u4y6MLW",
+	"Bg0WHz614454QTkOT0+ASmuWej/7FduqQ9e7tNA3XVchltGdNiUXd0/YFInwvLeBNb6B52bUlyBqbqn3",
+	"M70bWX4bF7GThlOdNToFRAz0JIo2UTiyvMQSNSVe3u45loSRUNuSTMI5kRI0g5oWrWLFtupSoYRHEQ5J",
+	"1slkTzE1wzk/90+XtJl2PxWKzkPSdaa52sRrbbSfyJKhZDbAtdeUzgcATZpht6lwbBr20d/r8rLvpkHu",
+	"U/+UOIFs60miS0AVUwsaiEzNaZY5bjH2eu2jS37kVm131hDXLXnMcu9rAZxtO6T5nqrLkpWVkFhWg0Xz",
+	"9fXVjP4Sjkq90vt5wfNK59d4h2aACkbB+guyj82UM1LXq4iL368JLT4NlEd9UGOTTsRToWJjMTndMXUn",
+	"QQxr9/MUaetfo1HavmbBeqOkW1maKyDasHDdIw3jFc6phEZygssE5NuvAAFOz2nWmv5OJw+w6xuiluKp",
+	"6aa+QEQqKbctcb5TPysOIoF3wuhGU2piWntlQ060w0a/13GhJ//49dOvn/5/AAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

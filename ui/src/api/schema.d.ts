@@ -587,6 +587,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/history/{subject}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened to a document, the latest first. */
+        get: operations["getHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/record/export": {
         parameters: {
             query?: never;
@@ -2395,6 +2412,8 @@ export interface components {
         Frame: {
             more: components["schemas"]["More"];
             charges: components["schemas"]["ChargeKind"][];
+            /** @description Reasons to refuse goods at the door. */
+            refusals: components["schemas"]["UnitName"][];
             /** @description Reasons of a payment hold. */
             holdReasons: components["schemas"]["UnitName"][];
             /** @description Who changed the limits */
@@ -2685,6 +2704,20 @@ export interface components {
         RecordRows: {
             rows: components["schemas"]["RecordRow"][];
             more: boolean;
+        };
+        History: {
+            changes: components["schemas"]["HistoryRow"][];
+            more: boolean;
+        };
+        HistoryRow: {
+            at: string;
+            by: string;
+            what: string;
+            from: string;
+            into: string;
+            why: string;
+            /** @description It was done to another document. */
+            related: boolean;
         };
         RecordRow: {
             /** Format: int64 */
@@ -3206,6 +3239,10 @@ export interface components {
             close?: boolean;
             before?: components["schemas"]["Decimal"];
             unit?: string;
+            /** @description Why goods are refused. */
+            reason?: string;
+            /** @description What is to be said about the goods of the line. */
+            remark?: string;
             lots?: components["schemas"]["Lot"][];
         };
         DeliveryEntry: {
@@ -3216,6 +3253,12 @@ export interface components {
             place: string;
             condition: string;
             secondPart?: boolean;
+            /** @description The goods came without a note. */
+            noNote?: boolean;
+            /** @description What the note says came in all; blank: not typed. */
+            stated?: string;
+            /** @description Why the lines do not add up to it. */
+            statedWhy?: string;
             lines: components["schemas"]["DeliveryLine"][];
             photos?: string[];
             /** Format: int64 */
@@ -3238,6 +3281,9 @@ export interface components {
             value: components["schemas"]["Decimal"];
             closed: boolean;
             counted?: string;
+            /** @description Why goods were refused, in words. */
+            reason?: string;
+            remark?: string;
             lots: components["schemas"]["Lot"][];
             /** @description What of them did not go back. */
             lotsLeft: components["schemas"]["Lot"][];
@@ -3261,6 +3307,9 @@ export interface components {
             by: string;
             at: string;
             secondPart: boolean;
+            noNote?: boolean;
+            stated?: components["schemas"]["Decimal"];
+            statedWhy?: string;
             /** Format: int64 */
             reverses?: number;
             /** Format: int64 */
@@ -4498,6 +4547,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordRows"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                subject: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
                 };
             };
             default: components["responses"]["Problem"];

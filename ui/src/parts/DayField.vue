@@ -23,13 +23,15 @@ watch([day, today], () => {
 function type(v: string | number | null) {
   typing.value = true
   typed.value = String(v ?? '')
-  day.value = read(typed.value) ?? typed.value.trim()
+  day.value = read(typed.value) ?? ''
 }
 function leave() {
+  if (typing.value && read(typed.value) === undefined) day.value = typed.value.trim()
   typing.value = false
   typed.value = said(day.value)
 }
 function picked(event: Event) {
+  typing.value = false
   day.value = (event.target as HTMLInputElement).value
   leave()
 }
@@ -41,7 +43,7 @@ function picked(event: Event) {
       :id="id"
       v-bind="$attrs"
       autocomplete="off"
-      placeholder="28.11"
+      placeholder="day.month"
       :state="state ?? (typed && read(typed) === undefined && !typing ? false : undefined)"
       :model-value="typed"
       @update:model-value="type"

@@ -12,7 +12,7 @@ export function nextField(event: KeyboardEvent): void {
 export function goOn(from: HTMLElement | null): void {
   const fields = [
     ...document.querySelectorAll<HTMLElement>(
-      '.sheet input:not([type=checkbox], [type=file], [type=date], :disabled), .sheet select:not(:disabled, [data-aside])',
+      '.sheet input:not([type=checkbox], [type=file], [type=date], [data-aside], [data-aside] *, :disabled), .sheet select:not(:disabled, [data-aside])',
     ),
   ]
   enter(fields[((from ? fields.indexOf(from) : -1) + 1) % fields.length])

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, unwrap, type Finding, type Hold } from '@/api/client'
 import { companyQuery } from '@/api/queries'
 import AskReason from '@/parts/AskReason.vue'
+import HistoryList from '@/parts/HistoryList.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -32,11 +33,12 @@ const { data: inv, error } = useQuery({
 })
 const { data: frame } = useQuery(companyQuery)
 
-const side = ref<'paper' | 'thread'>('paper')
+const side = ref<'paper' | 'thread' | 'history'>('paper')
 watch(inv, (i) => (i && !i.paper && i.thread.length ? (side.value = 'thread') : undefined), { once: true })
 const tabs = computed(() => [
   { id: 'paper' as const, text: 'Paper' },
   { id: 'thread' as const, text: inv.value?.order ? `Thread of ${inv.value.order}` : 'Thread' },
+  { id: 'history' as const, text: 'History' },
 ])
 type Ask = 'refuse' | 'void' | 'hold' | 'lift' | 'back'
 const open = ref(-1) // the finding that is being settled
@@ -187,6 +189,7 @@ useKeys(() => {
   if (may('releaseInvoices')) keys.push({ key: 'Ctrl+Enter', label: 'release', run: () => void release() })
   keys.push(
     ...steps.value,
+    { key: 'y', label: 'history', run: () => (side.value = 'history'), quiet: true },
     { key: 'p', label: 'paper', run: () => (side.value = 'paper') },
     { key: 't', label: i.order ? `thread of ${i.order}` : 'thread', run: () => (side.value = 'thread') },
   )
@@ -264,6 +267,7 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
         <PaperPage v-if="inv.paper" :invoice="inv.number" :lit="lit" />
         <p v-else class="muted">This invoice was keyed by hand; there is no file of it.</p>
       </template>
+      <HistoryList v-else-if="side === 'history'" subject="invoice" :number="inv.number" />
       <OrderThread v-else-if="inv.order" :events="inv.thread" :title="`Thread of ${inv.order}`" />
       <p v-else class="muted">The invoice belongs to no order yet, so it has no thread.</p>
     </template>

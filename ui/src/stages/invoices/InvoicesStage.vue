@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, upload, type ImportResult } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -52,6 +52,7 @@ const groups = computed(() => [
 
 // As many files as the server books in one transaction: few enough to show how far it is.
 const batch = 16
+const client = useQueryClient()
 const { send } = useJob()
 
 async function takeIn(files: File[]) {
@@ -67,8 +68,9 @@ async function takeIn(files: File[]) {
     const at = only?.invoice ? `/invoices/${only.invoice}` : '/invoices'
     if (only?.invoice || number.value || keying.value) await router.push(at)
     if (only) tell(`${only.file}: ${only.sentence}`, only.invoice ? [{ to: at, text: `Look at invoice ${only.invoice}` }] : [])
-  }, {})
+  })
   progress.value = undefined
+  await client.invalidateQueries() // more files may come meanwhile
 }
 function drop(event: DragEvent) {
   over.value = false

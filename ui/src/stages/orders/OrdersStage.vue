@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, type OrderSlip, type Verdict } from '@/api/client'
 import { expectedList, suppliersQuery } from '@/api/queries'
+import HistoryList from '@/parts/HistoryList.vue'
+import SideTabs from '@/parts/SideTabs.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import SlipPile from '@/parts/SlipPile.vue'
@@ -114,6 +116,11 @@ const groups = computed<SlipGroup[]>(() => {
 useKeys(() =>
   may('issueOrder') && !entering.value ? [{ key: 'n', label: 'enter an order', run: () => void router.push('/orders/new') }] : [],
 )
+const side = ref<'thread' | 'history'>('thread')
+const tabs = [
+  { id: 'thread' as const, text: 'Thread' },
+  { id: 'history' as const, text: 'History' },
+]
 </script>
 
 <template>
@@ -144,7 +151,11 @@ useKeys(() =>
       <OrderSheet v-else-if="order" :key="order.number" :order="order" />
     </section>
     <aside v-if="!entering && !view" class="side" aria-label="Thread of the order">
-      <OrderThread v-if="order && number" :events="order.thread" :title="`Thread of ${order.number}`" />
+      <template v-if="order && number">
+        <SideTabs v-model="side" :tabs="tabs" label="Evidence" />
+        <OrderThread v-if="side === 'thread'" :events="order.thread" :title="`Thread of ${order.number}`" />
+        <HistoryList v-else :key="order.number" subject="order" :number="order.number" />
+      </template>
     </aside>
   </main>
 </template>

@@ -4,6 +4,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
+import HistoryList from '@/parts/HistoryList.vue'
+import SideTabs from '@/parts/SideTabs.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import OrderThread from '@/parts/OrderThread.vue'
@@ -57,6 +59,11 @@ useKeys(() => [
   { key: 'p', label: 'print', run: print, quiet: true },
   ...(d.value ? [{ key: 'd', label: 'another delivery on this order', run: () => void router.push(`/receiving/${d.value.order}`) }] : []),
 ])
+const side = ref<'thread' | 'history'>('thread')
+const tabs = [
+  { id: 'thread' as const, text: 'Thread of the order' },
+  { id: 'history' as const, text: 'History' },
+]
 </script>
 
 <template>
@@ -75,8 +82,14 @@ useKeys(() => [
         </div>
         <dl class="facts">
           <div v-if="d.note">
-            <dt>Delivery note</dt>
+            <dt>{{ d.noNote ? 'Came without a note' : 'Delivery note' }}</dt>
             <dd class="mono">{{ d.note }}</dd>
+          </div>
+          <div v-if="d.stated">
+            <dt>Note’s own count</dt>
+            <dd>
+              {{ show(d.stated) }}<span v-if="d.statedWhy" class="muted"> · {{ d.statedWhy }}</span>
+            </dd>
           </div>
           <div>
             <dt>{{ d.kind === 'return' ? 'Went back' : d.kind === 'delivery' ? 'Arrived' : 'Day' }}</dt>
@@ -92,7 +105,7 @@ useKeys(() => [
           </div>
           <div v-if="d.secondPart">
             <dt>Confirmed as</dt>
-            <dd>second part of the note</dd>
+            <dd>{{ d.noNote ? 'other goods than before' : 'second part of the note' }}</dd>
           </div>
         </dl>
         <p v-for="a in d.against" :key="a.number" class="mb-0 mt-2" :class="{ 'outside-text': a.kind === 'reversal' }">
@@ -144,13 +157,16 @@ useKeys(() => [
                 <b>{{ l.description }}</b><br /><span class="muted"
                   >{{ l.unitName }}{{ l.counted ? `, counted as ${l.counted}` : '' }}</span
                 >
+                <span v-if="l.remark" class="d-block small">{{ l.remark }}</span>
                 <span v-for="x in l.lots" :key="x.lot" class="d-block small"
                   >lot <span class="mono">{{ x.lot }}</span> {{ show(x.quantity)
                   }}{{ x.bestBefore ? `, best before ${showDay(x.bestBefore, today)}` : '' }}</span
                 >
               </td>
               <td class="num">{{ show(l.quantity) }}</td>
-              <td class="num">{{ Number(l.refused) ? show(l.refused) : '' }}</td>
+              <td class="num">
+                {{ Number(l.refused) ? show(l.refused) : '' }}<span v-if="l.reason" class="d-block small muted">{{ l.reason }}</span>
+              </td>
               <td class="num">{{ show(l.value) }}</td>
               <td>{{ l.closed ? 'no more to come' : '' }}</td>
             </tr>
@@ -178,6 +194,10 @@ useKeys(() => [
     </template>
   </section>
   <aside class="side" aria-label="Thread of the order">
-    <OrderThread v-if="d" :events="d.thread" :title="`Thread of ${d.order}`" />
+    <template v-if="d">
+      <SideTabs v-model="side" :tabs="tabs" label="Evidence" />
+      <OrderThread v-if="side === 'thread'" :events="d.thread" :title="`Thread of ${d.order}`" />
+      <HistoryList v-else subject="delivery" :number="d.number" />
+    </template>
   </aside>
 </template>

@@ -1,10 +1,13 @@
 <script setup lang="ts">
 // One order line that is being counted: what came, what is said about it, its lots.
-import { computed } from 'vue'
+import { computed, nextTick, ref } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
 import type { Finding, OrderLine } from '@/api/client'
+import { companyQuery } from '@/api/queries'
 import LineGauge from '@/parts/LineGauge.vue'
 import NumberField from '@/parts/NumberField.vue'
 import PickField from '@/parts/PickField.vue'
+import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { read, show } from '@/parts/numbers'
@@ -23,7 +26,7 @@ const props = defineProps<{
   may: boolean
   count: Count
 }>()
-const emit = defineEmits<{ here: []; leaveOpen: []; toLimit: []; change: [part: Partial<Count>] }>()
+const emit = defineEmits<{ here: []; leaveOpen: []; toLimit: []; refuse: []; change: [part: Partial<Count>] }>()
 
 /** Goods came for a line that is closed: they can only be refused, or the line opened again. */
 const unwanted = computed(() => props.line.closedGoods && props.count.now.trim() !== '')
@@ -34,6 +37,14 @@ const units = computed(() => [
   { value: '', text: props.line.unitName },
   ...props.line.units.map((u) => ({ value: u.unit, text: u.unitName ?? u.unit })),
 ])
+const { data: frame } = useQuery(companyQuery)
+const reasons = computed(() => (frame.value?.refusals ?? []).map((r) => ({ value: r.code, text: r.name })))
+const remarking = ref(false)
+async function remark() {
+  remarking.value = true
+  await nextTick()
+  document.getElementById(`remark-${props.line.no}`)?.focus()
+}
 </script>
 
 <template>
@@ -41,6 +52,12 @@ const units = computed(() => [
     <td>
       <b>{{ line.description }}</b><br /><span class="muted" :title="`Over: ${line.over}. Under: ${line.under}.`"
         >{{ line.unitName }}<template v-if="line.least !== line.most"> · {{ show(line.least) }} to {{ show(line.most) }}</template></span
+      >
+      <span v-if="on && may" class="d-block small"
+        ><button v-if="!count.refused" type="button" class="linkish" tabindex="-1" @click="emit('refuse')">Refuse…</button>
+        <button v-if="!count.remark && !remarking" type="button" class="linkish ms-2" tabindex="-1" @click="remark">
+          Condition…
+        </button></span
       >
       <span v-if="origins" class="d-block small">Over: {{ line.over }}. Under: {{ line.under }}.</span>
     </td>
@@ -128,10 +145,43 @@ const units = computed(() => [
       />
     </td>
   </tr>
-  <tr v-if="count.refused" class="said">
-    <td colspan="7" class="muted">
-      {{ count.refused }} {{ unitName }} refused at the door.
-      <button type="button" class="linkish" @click="emit('change', { refused: '' })">Take that back</button>
+  <tr v-if="count.refused || count.remark || remarking" class="said" @focusin="emit('here')">
+    <td colspan="7">
+      <div class="d-flex flex-wrap gap-2 align-items-start">
+        <template v-if="count.refused">
+          <label :for="`refused-${line.no}`" class="pt-1">Refused at the door, {{ unitName }}</label>
+          <NumberField
+            :id="`refused-${line.no}`"
+            :model-value="count.refused"
+            :label="`${line.description}, refused`"
+            :disabled="!may"
+            style="width: 90px"
+            @update:model-value="(refused) => emit('change', { refused })"
+          />
+          <PickField
+            :id="`refused-why-${line.no}`"
+            :model-value="count.reason"
+            data-aside
+            :aria-label="`${line.description}, why it is refused`"
+            :options="reasons"
+            :disabled="!may"
+            style="width: 190px"
+            @update:model-value="(reason) => emit('change', { reason })"
+          />
+          <button type="button" class="linkish pt-1" @click="emit('change', { refused: '', reason: '' })">Take that back</button>
+        </template>
+        <template v-if="count.remark || remarking">
+          <label :for="`remark-${line.no}`" class="pt-1">Condition</label>
+          <TextField
+            :id="`remark-${line.no}`"
+            :model-value="count.remark"
+            autocomplete="off"
+            :disabled="!may"
+            style="width: 260px"
+            @update:model-value="(remark) => emit('change', { remark })"
+          />
+        </template>
+      </div>
     </td>
   </tr>
 </template>

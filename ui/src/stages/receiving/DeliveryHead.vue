@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // By which note, when and where goods arrived.
+import NumberField from '@/parts/NumberField.vue'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { today } from '@/parts/session'
@@ -9,6 +10,8 @@ defineProps<{
   problem: (field: string) => string | undefined
   /** What says that the note was booked before, where it was. */
   again: string | undefined
+  /** What says that the lines are not what the note counts. */
+  missed: string | undefined
 }>()
 const draft = defineModel<DeliveryDraft>({ required: true })
 </script>
@@ -25,6 +28,8 @@ const draft = defineModel<DeliveryDraft>({ required: true })
           autocomplete="off"
           :state="problem('note') ? false : undefined"
           aria-describedby="delivery-note-error"
+          :disabled="draft.noNote"
+          :placeholder="draft.noNote ? 'a number of ours' : ''"
           style="width: 150px"
         />
       </dd>
@@ -46,13 +51,40 @@ const draft = defineModel<DeliveryDraft>({ required: true })
       <dt><label for="delivery-place">Place</label></dt>
       <dd><TextField id="delivery-place" v-model="draft.place" autocomplete="off" /></dd>
     </div>
+    <div>
+      <dt><label for="delivery-stated">Note’s own count</label></dt>
+      <dd>
+        <NumberField
+          id="delivery-stated"
+          v-model="draft.stated"
+          data-aside
+          label="What the note says came in all"
+          :error="missed ? ' ' : undefined"
+          described="delivery-stated-error"
+          style="width: 100px"
+        />
+      </dd>
+    </div>
+    <div class="align-self-end pb-1">
+      <dt class="visually-hidden">Without a note</dt>
+      <dd><TickBox id="no-note" v-model="draft.noNote">Came without a note</TickBox></dd>
+    </div>
     <div v-if="again || draft.secondPart" class="align-self-end pb-1">
       <dt class="visually-hidden">The same note again</dt>
-      <dd><TickBox id="second-part" v-model="draft.secondPart">Second part of this note</TickBox></dd>
+      <dd>
+        <TickBox id="second-part" v-model="draft.secondPart">{{
+          draft.noNote ? 'Other goods than those' : 'Second part of this note'
+        }}</TickBox>
+      </dd>
     </div>
   </dl>
   <div id="delivery-note-error" class="small text-danger">
     {{ problem('note') ?? again }}
+  </div>
+  <div v-if="missed || draft.statedWhy" id="delivery-stated-error" class="mt-1">
+    <span v-if="missed" class="small text-danger d-block" role="alert">{{ missed }}</span>
+    <label for="delivery-stated-why">Why the lines do not add up to it</label>
+    <TextField id="delivery-stated-why" v-model="draft.statedWhy" autocomplete="off" style="width: 320px" />
   </div>
   <div id="delivery-day-error" class="small text-danger">{{ problem('day') }}</div>
 </template>

@@ -12,7 +12,7 @@ import { useDraft } from '@/parts/draft'
 import { enter, nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
 import { notice } from '@/parts/notice'
-import { show, showDay } from '@/parts/numbers'
+import { sent, show, showDay } from '@/parts/numbers'
 import { useJob } from '@/parts/job'
 import { may as allowed, today } from '@/parts/session'
 import { usePreview } from '@/parts/preview'
@@ -62,7 +62,10 @@ watch(
 function entry(): DeliveryEntry {
   return {
     order: props.number,
-    note: draft.value.note,
+    note: draft.value.noNote ? '' : draft.value.note,
+    noNote: draft.value.noNote ?? false,
+    stated: sent(draft.value.stated ?? ''),
+    statedWhy: draft.value.statedWhy ?? '',
     day: draft.value.day,
     place: draft.value.place,
     condition: draft.value.condition,
@@ -73,7 +76,11 @@ function entry(): DeliveryEntry {
     lines: counting.body(),
   }
 }
-const { preview, again: ask } = usePreview([draft, order], () =>
+const {
+  preview,
+  again: ask,
+  wrong,
+} = usePreview([draft, order], () =>
   lines.value.length
     ? unwrap(api.POST('/api/deliveries/preview', { body: entry(), params: { query: { counting: atTheDoor.value } } }))
     : undefined,
@@ -113,6 +120,9 @@ const blocked = computed(() => preview.value?.findings.some((f) => f.verdict ===
 const sameNote = computed(
   () => [...(refusal.value?.problem.problems ?? []), ...(preview.value?.problems ?? [])].find((p) => p.kind === 'duplicate')?.sentence,
 )
+
+/** What says that the lines are not what the note counts. */
+const missed = computed(() => problem('stated') ?? (draft.value.stated ? wrong('stated') : undefined))
 
 /** Where deliveries are booked in two steps, this is the first: counted at the door, for another person to book. */
 const atTheDoor = computed(() => (order.value?.twoStep ?? false) && !props.fromArrival)
@@ -179,6 +189,8 @@ useKeys(() =>
         { key: 'c', label: 'no more to come', run: () => counting.close() },
         { key: 'o', label: 'leave rest open', run: () => counting.leaveOpen() },
         { key: 'l', label: 'book to the limit', run: () => counting.upToLimit(found) },
+        { key: 'r', label: 'refuse goods of this line', run: () => counting.refuse() },
+        { key: 'b', label: 'came without a note', run: () => (draft.value.noNote = !draft.value.noNote), quiet: true },
         { key: 't', label: 'lot of this line', run: () => counting.addLot(), quiet: true },
         { key: 'w', label: 'where limits come from', run: () => (origins.value = !origins.value) },
       ]
@@ -199,7 +211,7 @@ useKeys(() =>
           </h1>
           <span class="muted">{{ order.supplier.name }} · asked for by {{ order.requestedBy }}</span>
         </div>
-        <DeliveryHead v-model="draft" :problem="problem" :again="sameNote" />
+        <DeliveryHead v-model="draft" :problem="problem" :again="sameNote" :missed="missed" />
         <SupplierNotes :code="order.supplier.code" stage="receiving" />
         <KeptDraft v-if="kept && typedAny" :at="keptAt" :what="saidOf(draft)" :news="news" @anew="throwAway" />
         <p v-for="w in waiting" :key="w.to" class="mb-0 mt-1 advice">
@@ -239,6 +251,7 @@ useKeys(() =>
               @change="change(l, $event)"
               @leave-open="counting.leaveOpen(l)"
               @to-limit="counting.upToLimit(found, l)"
+              @refuse="counting.refuse(l)"
             />
           </LongRows>
         </table>

@@ -5,6 +5,9 @@ import { sent } from '@/parts/numbers'
 export interface Count {
   now: string
   refused: string
+  /** Why it is refused; blank is for Lagoon to say, where it is more than was ordered. */
+  reason: string
+  remark: string
   close: boolean
   unit: string
   lots: Lot[]
@@ -17,6 +20,11 @@ export interface DeliveryDraft {
   place: string
   condition: string
   secondPart: boolean
+  /** The goods came without a note. */
+  noNote: boolean
+  /** What the note says came in all, and why the lines do not add up to it. */
+  stated: string
+  statedWhy: string
   counts: Record<number, Count>
   photos: { sha256: string; picture: string }[]
   /** What was received of each line when the first of it was typed. */
@@ -29,6 +37,9 @@ export const blankDelivery = (day: string): DeliveryDraft => ({
   place: '',
   condition: '',
   secondPart: false,
+  noNote: false,
+  stated: '',
+  statedWhy: '',
   counts: {},
   photos: [],
   seen: {},
@@ -37,15 +48,28 @@ export const blankDelivery = (day: string): DeliveryDraft => ({
 /** What of a delivery was typed, in a few words. */
 export function saidOf(d: Partial<DeliveryDraft>): string {
   const n = Object.values(d.counts ?? {}).filter(touched).length
-  return [d.note ? `note ${d.note}` : 'no note yet', n === 1 ? '1 line counted' : n ? `${n} lines counted` : ''].filter(Boolean).join(', ')
+  return [
+    d.note ? `note ${d.note}` : d.noNote ? 'without a note' : 'no note yet',
+    n === 1 ? '1 line counted' : n ? `${n} lines counted` : '',
+  ]
+    .filter(Boolean)
+    .join(', ')
 }
 
 export const blankLot = (): Lot => ({ lot: '', quantity: '', bestBefore: '' })
 
-export const blankCount = (l: OrderLine): Count => ({ now: '', refused: '', close: false, unit: '', lots: l.lots ? [blankLot()] : [] })
+export const blankCount = (l: OrderLine): Count => ({
+  now: '',
+  refused: '',
+  reason: '',
+  remark: '',
+  close: false,
+  unit: '',
+  lots: l.lots ? [blankLot()] : [],
+})
 
 /** Whether anything was typed of a line. */
-export const touched = (c: Count) => c.now.trim() !== '' || c.refused.trim() !== '' || c.close
+export const touched = (c: Count) => c.now.trim() !== '' || c.refused.trim() !== '' || c.close || (c.remark ?? '').trim() !== ''
 
 /** The lots of a count as they are sent. One lot without a quantity is all that came. */
 export function lotsOf(c: Count | undefined, quantity: string): Lot[] {

@@ -1,6 +1,7 @@
 // What is counted of an order's lines while a delivery is typed, and what is sent of it.
 import { computed, nextTick, ref, shallowRef, type Ref } from 'vue'
 import type { DeliveryEntry, Finding, OrderLine, OrderSheet } from '@/api/client'
+import { enter } from '@/parts/fields'
 import { sent, show } from '@/parts/numbers'
 import { blankCount, blankLot, lotsOf, touched, type Count, type DeliveryDraft } from './count'
 
@@ -25,7 +26,9 @@ export function useCounting(order: Ref<OrderSheet | undefined>, draft: Ref<Deliv
   /** What is booked on a line: what was typed, or its rest where nothing at all is typed yet. */
   const quantity = (l: OrderLine) => (typedAny.value ? sent(counts.value[l.no]?.now ?? '', l.quantity) : l.rest)
   const lines = computed(() =>
-    (order.value?.lines ?? []).filter((l) => quantity(l) !== '' || counts.value[l.no]?.close || counts.value[l.no]?.refused),
+    (order.value?.lines ?? []).filter(
+      (l) => quantity(l) !== '' || counts.value[l.no]?.close || counts.value[l.no]?.refused || counts.value[l.no]?.remark,
+    ),
   )
   const current = computed(() => order.value?.lines.find((l) => l.no === at.value))
   const received = () => Object.fromEntries((order.value?.lines ?? []).map((l) => [l.no, l.received]))
@@ -44,6 +47,8 @@ export function useCounting(order: Ref<OrderSheet | undefined>, draft: Ref<Deliv
         no: l.no,
         quantity: quantity(l) || '0',
         refused: sent(counts.value[l.no]?.refused ?? '') || '0',
+        reason: counts.value[l.no]?.refused ? (counts.value[l.no]?.reason ?? '') : '',
+        remark: counts.value[l.no]?.remark ?? '',
         close: counts.value[l.no]?.close ?? false,
         before: seen.value[l.no] ?? l.received,
         ...(counts.value[l.no]?.unit ? { unit: counts.value[l.no]!.unit } : {}),
@@ -67,9 +72,15 @@ export function useCounting(order: Ref<OrderSheet | undefined>, draft: Ref<Deliv
     upToLimit(found: (no: number) => Finding | undefined, l = current.value) {
       const said = l && found(l.no)
       if (!l) return
-      if (l.closedGoods) change(l, { refused: countOf(l).now, now: '' })
+      if (l.closedGoods) change(l, { refused: countOf(l).now, reason: 'surplus', now: '' })
       else if (said?.kind === 'over_delivery' && said.nearest)
-        change(l, { refused: show(said.surplus), now: Number(said.nearest) ? show(said.nearest) : '', unit: '' })
+        change(l, { refused: show(said.surplus), reason: 'surplus', now: Number(said.nearest) ? show(said.nearest) : '', unit: '' })
+    },
+    /** Begins to refuse goods of a line: how much, and why. */
+    refuse(l = current.value) {
+      if (!l) return
+      change(l, { refused: countOf(l).refused || '0', reason: countOf(l).reason || 'damaged' })
+      void nextTick(() => enter(document.getElementById(`refused-${l.no}`) ?? undefined))
     },
     addLot(l = current.value) {
       if (!l) return

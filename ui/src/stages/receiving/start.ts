@@ -47,6 +47,8 @@ export function useStart(props: Start, order: Ref<OrderSheet | undefined>, draft
         count(l.no, () => ({
           now: show(l.quantity),
           refused: Number(l.refused) ? show(l.refused) : '',
+          reason: l.reason ?? '',
+          remark: l.remark ?? '',
           close: l.close ?? false,
           unit: l.unit ?? '',
           ...(l.lots?.length ? { lots: l.lots.map((x) => ({ ...x, quantity: show(x.quantity) })) } : {}),
@@ -58,6 +60,9 @@ export function useStart(props: Start, order: Ref<OrderSheet | undefined>, draft
           place: c.entry.place,
           condition: c.entry.condition,
           secondPart: c.entry.secondPart ?? false,
+          noNote: c.entry.noNote ?? false,
+          stated: show(c.entry.stated),
+          statedWhy: c.entry.statedWhy ?? '',
         })
     },
     { flush: 'post' },

@@ -1,0 +1,74 @@
+package views
+
+// This file tells the history of one document: who did what to it, from what to what and why,
+// every match with its cause, and what other documents' jobs did to it.
+
+import (
+	"context"
+	"encoding/json"
+	"slices"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// Change is one row of a document's history. By is whoever did it, From and Into what the
+// document was and became, in words. Related says that the job was about another document.
+type Change struct {
+	At, By, What, From, Into, Why string
+	Related                       bool
+}
+
+// ownJobs are the jobs about a document itself, by what the record calls it.
+var ownJobs = map[string][]act.Job{
+	"order":    {act.IssueOrder, act.ChangeOrder, act.CancelOrder, act.CloseLines, act.ReopenLines, act.SendOrder, act.AnswerOrder, act.HandOver, act.ImportTable},
+	"delivery": {act.BookDelivery, act.ReverseDelivery, act.BookReturn, act.AcceptFree, act.UndoFree},
+	"invoice": {act.ImportInvoices, act.KeyInvoice, act.CorrectInvoice, act.AcceptFinding, act.RefuseInvoice, act.VoidInvoice, act.MatchAgain, act.HoldInvoice,
+		act.LiftHold, act.ReleaseInvoices, act.TakeBackRelease},
+	"run":      {act.MakeRun, act.ApproveRun, act.DiscardRun, act.SendRun, act.TakeBackRun, act.DeclareLost, act.TakeAnswer, act.TakeFile},
+	"supplier": {act.SaveSupplier, act.ChangeStatus, act.ConfirmAccount, act.SetLimits, act.ConfirmLimits, act.SaveContact, act.SaveNote, act.SavePrice, act.ImportTable},
+	"item":     {act.SaveItem, act.SetLimits, act.ConfirmLimits, act.ImportTable},
+}
+
+// History reads the history of a document, the latest first, and tells whether there is more.
+func History(ctx context.Context, a *act.App, actor act.Actor, subject, number string) (changes []Change, more bool, err error) {
+	own, known := ownJobs[subject]
+	if !known {
+		return nil, false, fault.New(fault.NotFound, "subject", "There is no such document.")
+	}
+	_, err = act.Read(ctx, a, func(r act.Reading) (none struct{}, err error) {
+		rows, err := r.Record(store.RecordFilter{Subject: subject, Number: number, Most: RecordPage + 1})
+		more = len(rows) > RecordPage
+		for _, row := range rows[:min(len(rows), RecordPage)] {
+			c := Change{At: row.At, By: row.Actor, What: say.Doing(row.Command), Why: row.Cause, From: saidOf(row.Before), Into: saidOf(row.After),
+				Related: !slices.Contains(own, act.Job(row.Command))}
+			if !actor.SeesAccounts() {
+				c.From, c.Into = hideAccounts(c.From), hideAccounts(c.Into)
+			}
+			changes = append(changes, c)
+		}
+		return none, err
+	})
+	return changes, more, err
+}
+
+// saidOf is what a row says of a document: of a match where the invoice stands and what was
+// found, of anything else all that is set.
+func saidOf(content []byte) string {
+	var matched struct {
+		State    trade.InvoiceState
+		Findings []finding.Finding
+	}
+	if json.Unmarshal(content, &matched) != nil || matched.State == "" {
+		return told(content)
+	}
+	text := say.State(string(matched.State))
+	if summary := say.Summary(matched.Findings); summary != "" {
+		text += ": " + summary
+	}
+	return text
+}
