@@ -2,6 +2,7 @@ package store
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"slices"
 
@@ -31,6 +32,8 @@ var (
 		ON CONFLICT (order_line) DO UPDATE SET received = excluded.received, billed = excluded.billed, returned = excluded.returned, closed_goods = excluded.closed_goods,
 		closed_invoices = excluded.closed_invoices, match_level = excluded.match_level, account = excluded.account, dearer = excluded.dearer, cheaper = excluded.cheaper`)
 	addLineClose  = statement(`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at) VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`)
+	lastOrderedTo = statement(`SELECT o.place, coalesce((SELECT l.budget FROM order_line l WHERE l.purchase_order = o.id ORDER BY l.no LIMIT 1), '')
+		FROM purchase_order o WHERE o.made_by = ? ORDER BY o.id DESC LIMIT 1`)
 	closesOfOrder = statement(`SELECT c.order_line, coalesce(c.delivery, 0), c.goods, c.invoices, c.reason, coalesce(c.by_person, 0), c.at
 		FROM order_line l JOIN line_close c ON c.order_line = l.id WHERE l.purchase_order = ?`)
 	closesOfLine    = statement(`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at FROM line_close WHERE order_line = ? ORDER BY order_line, id`)
@@ -430,3 +433,16 @@ func (t *Tx) ExpectedOrders() ([]OrderRow, error) {
 
 // CountExpected counts the orders with goods expected by a day.
 func (t *Tx) CountExpected(by day.Day) (int64, error) { return t.number(countExpected, by) }
+
+// LastOrderedTo are the place and the first budget of the order that a person made last; empty
+// where they made none.
+func (t *Tx) LastOrderedTo(person int64) (place, budget string, err error) {
+	last, err := one(t, lastOrderedTo, func(r row) (last [2]string, err error) {
+		err = r.Scan(&last[0], &last[1])
+		return
+	}, person)
+	if errors.Is(err, ErrNone) {
+		err = nil
+	}
+	return last[0], last[1], err
+}

@@ -251,13 +251,14 @@ func (h *handlers) CancelOrder(ctx context.Context, r contract.CancelOrderReques
 
 // GetOrderChoices lists what can be ordered from a supplier.
 func (h *handlers) GetOrderChoices(ctx context.Context, r contract.GetOrderChoicesRequestObject) (contract.GetOrderChoicesResponseObject, error) {
-	c, err := orders.ChoicesFor(ctx, h.app, r.Params.Supplier)
+	c, err := orders.ChoicesFor(ctx, h.app, actorOf(ctx), r.Params.Supplier)
 	if err != nil {
 		return nil, err
 	}
 	return contract.GetOrderChoices200JSONResponse{
 		More:     c.More,
 		Place:    c.Place,
+		Budget:   c.Budget,
 		Untaxed:  c.Supplier.Untaxed,
 		Notes:    each(c.Notes, noteOf),
 		Contacts: each(c.Contacts, contactOf),

@@ -44,6 +44,8 @@ func TestEnterAnOrder(t *testing.T) {
 	d.fill("#order-budget-2", kb.Backspace)
 	d.focus("#order-item-5")
 	d.keys("Courier to the quay", kb.Enter, "1", kb.Enter)
+	require.Equal(t, "HOSP", d.value("#order-budget-5"), "what this person ordered for last")
+	d.fill("#order-budget-5", kb.Backspace)
 	d.main()
 	d.see("Line 1 has no budget, so the order cannot be issued.") // what is missing stands first
 	d.see("Line 2 needs a price; zero is one.")
@@ -65,6 +67,9 @@ func TestEnterAnOrder(t *testing.T) {
 	d.keys(kb.Enter)
 	d.main()
 	d.seeIn(".notice", "is issued to Brackwater Feeds")
+	d.seeIn(".ask", "Send the order.") // what goes out is looked at, and the same key sends it
+	d.main()
+	d.seeIn(".notice", "The mail to")
 	d.see("Courier to the quay")
 	d.seeIn(".sheet", "hours · OFFICE")
 	d.seeIn(".pile .slip.on, .pile [aria-current]", "Brackwater Feeds")

@@ -158,7 +158,7 @@ func TestPastTheLimit(t *testing.T) {
 	d.focus("#now-2")
 	d.alt("l")
 	d.until("document.querySelector('#now-2').value === '275'", "the limit")
-	d.seeIn(".sheet", "25 kg refused at the door.")
+	d.refuses("25")
 	d.main()
 	d.seeIn(".notice", "is booked")
 }
@@ -189,7 +189,7 @@ func TestGoodsThatAreNotWanted(t *testing.T) {
 	receiver.main()
 	receiver.until("document.activeElement.matches('"+place+"')", "what is refused has the focus")
 	receiver.alt("l")
-	receiver.see("40 kg refused at the door.")
+	receiver.refuses("40")
 	receiver.main()
 	receiver.seeIn(".notice", "is kept: nothing was taken in by it")
 	receiver.seeIn(".thread", "40 kg Capelin, loose refused at the door")
@@ -230,6 +230,13 @@ func TestWhatADeliveryCouldStartFrom(t *testing.T) {
 	d.click("Start from the notice")
 	d.see("Started from notice T-2209")
 	d.until("document.querySelector('#now-1').value === '24.2'", "what was announced")
+}
+
+// refuses waits until so much is refused at the door.
+func (d *desk) refuses(quantity string) {
+	d.t.Helper()
+	d.until(fmt.Sprintf("[...document.querySelectorAll('input[id^=refused-]')].some(e => e.value === %q)", quantity), quantity+" are refused at the door")
+	d.accessible()
 }
 
 // Goods are refused beside what is taken in, for a reason; a line says what its goods are like; the note's own count is a

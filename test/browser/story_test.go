@@ -310,7 +310,7 @@ func TestRefusals(t *testing.T) {
 	receiver.seeIn(".finding", "At most 45 cartons can be booked now")
 	receiver.focus("#now-1")
 	receiver.alt("l")
-	receiver.see("5 cartons refused at the door")
+	receiver.refuses("5")
 	receiver.fill("#delivery-day", "1.12.2026")
 	receiver.main()
 	receiver.see("The day of arrival is in the future")

@@ -3,15 +3,12 @@ package eml
 
 import (
 	"bytes"
-	"encoding/base64"
-	"fmt"
-	"mime"
-	"mime/multipart"
-	"mime/quotedprintable"
-	"net/mail"
-	"net/textproto"
+	"errors"
+	netmail "net/mail"
 	"strings"
 	"time"
+
+	"github.com/wneessen/go-mail"
 
 	"lagoon/internal/core/fault"
 )
@@ -36,16 +33,16 @@ type File struct {
 
 // Address checks a mail address and gives it plain; a refusal names the field.
 func Address(text, field string) (string, error) {
-	a, err := mail.ParseAddress(strings.TrimSpace(text))
+	a, err := netmail.ParseAddress(strings.TrimSpace(text))
 	if err != nil || strings.ContainsAny(text, "\r\n") {
 		return "", fault.New(fault.Invalid, field, "“%s” is no mail address.", text)
 	}
 	return a.Address, nil
 }
 
-// Write makes the mail. Text is UTF-8, quoted-printable; lines end in CRLF.
+// Write makes the mail. Text is UTF-8, quoted-printable; the same message gives the same bytes.
 func Write(m Message) ([]byte, error) {
-	from, err := mail.ParseAddress(m.From)
+	from, err := netmail.ParseAddress(m.From)
 	if err != nil {
 		return nil, fault.New(fault.Invalid, "from", "The company has no valid mail address to send from. Enter one in Set up.")
 	}
@@ -53,52 +50,20 @@ func Write(m Message) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	domain := from.Address[strings.LastIndex(from.Address, "@")+1:]
-	var out bytes.Buffer
-	body := multipart.NewWriter(&out)
-	if err := body.SetBoundary("lagoon-" + m.ID); err != nil {
+	msg := mail.NewMsg(mail.WithNoDefaultUserAgent(), mail.WithBoundary("lagoon-"+m.ID))
+	if err := errors.Join(msg.From(from.String()), msg.To(to)); err != nil {
 		return nil, err
 	}
-	for _, h := range [][2]string{{"From", from.String()}, {"To", (&mail.Address{Address: to}).String()}, {"Subject", mime.QEncoding.Encode("utf-8", oneLine(m.Subject))}, {"Date", m.On.Format(time.RFC1123Z)},
-		{"Message-ID", fmt.Sprintf("<%s@%s>", m.ID, domain)}, {"MIME-Version", "1.0"}, {"Content-Type", fmt.Sprintf("multipart/mixed; boundary=%q", body.Boundary())}} {
-		fmt.Fprintf(&out, "%s: %s\r\n", h[0], h[1])
-	}
-	out.WriteString("\r\n")
-	part, err := body.CreatePart(textproto.MIMEHeader{"Content-Type": {"text/plain; charset=utf-8"}, "Content-Transfer-Encoding": {"quoted-printable"}})
-	if err != nil {
-		return nil, err
-	}
-	text := quotedprintable.NewWriter(part)
-	if _, err := text.Write([]byte(strings.ReplaceAll(strings.ReplaceAll(m.Text, "\r\n", "\n"), "\n", "\r\n"))); err != nil {
-		return nil, err
-	}
-	if err := text.Close(); err != nil {
-		return nil, err
-	}
+	msg.Subject(strings.Join(strings.Fields(m.Subject), " "))
+	msg.SetDateWithValue(m.On)
+	msg.SetMessageIDWithValue(m.ID + "@" + from.Address[strings.LastIndex(from.Address, "@")+1:])
+	msg.SetBodyString(mail.TypeTextPlain, strings.ReplaceAll(m.Text, "\r\n", "\n"))
 	for _, f := range m.Files {
-		if err := attach(body, f); err != nil {
+		if err := msg.AttachReader(f.Name, bytes.NewReader(f.Content), mail.WithFileContentType(mail.ContentType(f.MediaType))); err != nil {
 			return nil, err
 		}
 	}
-	err = body.Close()
+	var out bytes.Buffer
+	_, err = msg.WriteTo(&out)
 	return out.Bytes(), err
 }
-
-func attach(body *multipart.Writer, f File) error {
-	part, err := body.CreatePart(textproto.MIMEHeader{"Content-Type": {f.MediaType}, "Content-Transfer-Encoding": {"base64"},
-		"Content-Disposition": {mime.FormatMediaType("attachment", map[string]string{"filename": f.Name})}})
-	if err != nil {
-		return err
-	}
-	encoded := base64.StdEncoding.EncodeToString(f.Content)
-	for len(encoded) > 0 {
-		n := min(76, len(encoded))
-		if _, err := part.Write([]byte(encoded[:n] + "\r\n")); err != nil {
-			return err
-		}
-		encoded = encoded[n:]
-	}
-	return nil
-}
-
-func oneLine(text string) string { return strings.Join(strings.Fields(text), " ") }

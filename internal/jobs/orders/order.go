@@ -3,6 +3,7 @@
 package orders
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -194,13 +195,14 @@ type Choices struct {
 	Budgets  []store.Budget
 	Notes    []store.SupplierNote
 	Contacts []store.Contact
-	Place    string
-	More     int64 // items than are given
+	Place    string // the person's own, else the company's
+	Budget   string // the person's own
+	More     int64  // items than are given
 }
 
-// ChoicesFor are the items that a supplier sells, with what was agreed and what was
+// ChoicesFor are, for the person who orders, the items that a supplier sells, with what was agreed and what was
 // ordered last, and the notes that are shown with orders.
-func ChoicesFor(ctx context.Context, a *act.App, supplier string) (Choices, error) {
+func ChoicesFor(ctx context.Context, a *act.App, actor act.Actor, supplier string) (Choices, error) {
 	return act.Read(ctx, a, func(r act.Reading) (c Choices, err error) {
 		if c.Supplier, err = r.SupplierByCode(supplier); err != nil {
 			return c, act.Found(err, "There is no supplier %s.", supplier)
@@ -219,7 +221,10 @@ func ChoicesFor(ctx context.Context, a *act.App, supplier string) (Choices, erro
 		if c.Contacts, err = r.ContactsOf(c.Supplier.ID); err != nil {
 			return c, err
 		}
-		c.Place = r.Ours.Place
+		if c.Place, c.Budget, err = r.LastOrderedTo(actor.ID); err != nil {
+			return c, err
+		}
+		c.Place = cmp.Or(c.Place, r.Ours.Place)
 		c.Notes, err = r.NotesFor(c.Supplier.ID, "orders")
 		return c, err
 	})

@@ -103,19 +103,23 @@ func trimmed(field string) string {
 func TestChoicesKnowTheLastOrder(t *testing.T) {
 	b := housetest.SetUp(t)
 	require.NoError(t, masters.Masters(b.Ctx, b.App, b.As("admin"), "code", func(tx *store.Tx) error { return tx.PutSelling(1, 1, store.Selling{Code: "BF-KR"}) }))
-	items, err := orders.ChoicesFor(b.Ctx, b.App, "BRACK")
+	items, err := orders.ChoicesFor(b.Ctx, b.App, b.Actors["buyer"], "BRACK")
 	require.NoError(t, err)
 	require.Equal(t, []store.ItemChoice{{Code: "KRILL", SupplierCode: "BF-KR", Name: "Krill", Unit: "KGM", Base: money.Int(1)}}, items.Items)
 	for _, price := range []string{"12", "12.5"} {
 		_, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{{Item: "BF-KR", Quantity: housetest.Dec("1"), Price: housetest.Dec(price), TaxCategory: "S", TaxRate: housetest.Dec("23"), Budget: "SHOP"}}})
 		require.NoError(t, err)
 	}
-	items, err = orders.ChoicesFor(b.Ctx, b.App, "BRACK")
+	items, err = orders.ChoicesFor(b.Ctx, b.App, b.Actors["buyer"], "BRACK")
 	require.NoError(t, err)
 	require.Equal(t, store.ItemChoice{Code: "KRILL", SupplierCode: "BF-KR", Name: "Krill", Unit: "KGM", Base: money.Int(1), Price: housetest.Dec("12.5"), Budget: "SHOP", TaxCategory: "S", TaxRate: housetest.Dec("23"), Ordered: true}, items.Items[0])
-	none, err := orders.ChoicesFor(b.Ctx, b.App, "TIDEW")
+	none, err := orders.ChoicesFor(b.Ctx, b.App, b.Actors["buyer"], "TIDEW")
 	require.NoError(t, err)
 	require.Empty(t, none.Items)
-	_, err = orders.ChoicesFor(b.Ctx, b.App, "NONE")
+	require.Equal(t, "SHOP", none.Budget, "what the person ordered for last, of whomever")
+	nobodys, err := orders.ChoicesFor(b.Ctx, b.App, b.Actors["reader"], "TIDEW")
+	require.NoError(t, err)
+	require.Empty(t, nobodys.Budget)
+	_, err = orders.ChoicesFor(b.Ctx, b.App, b.Actors["buyer"], "NONE")
 	housetest.Refused(t, err, fault.NotFound, "no supplier NONE")
 }

@@ -4,26 +4,17 @@ package people
 
 import (
 	"crypto/rand"
-	"crypto/subtle"
-	"encoding/base64"
-	"fmt"
 	"strings"
 	"unicode"
 
+	"github.com/alexedwards/argon2id"
 	"github.com/trustelem/zxcvbn"
-	"golang.org/x/crypto/argon2"
 
 	"lagoon/internal/core/fault"
 )
 
-// argon2id at the cost that RFC 9106 recommends second: 64 MiB, three passes.
-const (
-	hashPasses  = 3
-	hashMemory  = 64 << 10
-	hashThreads = 2
-	hashSize    = 32
-	saltSize    = 16
-)
+// cost is what RFC 9106 recommends second: 64 MiB, three passes.
+var cost = &argon2id.Params{Memory: 64 << 10, Iterations: 3, Parallelism: 2, SaltLength: 16, KeyLength: 32}
 
 // hashing lets no more than two passwords be hashed at a time, so that sign-ins
 // cannot take all the memory.
@@ -31,35 +22,17 @@ var hashing = make(chan struct{}, 2)
 
 // HashPassword hashes a password for keeping, in the usual encoded form.
 func HashPassword(password string) (string, error) {
-	salt := make([]byte, saltSize)
-	if _, err := rand.Read(salt); err != nil {
-		return "", err
-	}
-	enc := base64.RawStdEncoding
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, hashMemory, hashPasses, hashThreads,
-		enc.EncodeToString(salt), enc.EncodeToString(derive(password, salt, hashPasses, hashMemory, hashThreads))), nil
-}
-
-func derive(password string, salt []byte, passes, memory uint32, threads uint8) []byte {
 	hashing <- struct{}{}
 	defer func() { <-hashing }()
-	return argon2.IDKey([]byte(password), salt, passes, memory, threads, hashSize)
+	return argon2id.CreateHash(password, cost)
 }
 
+// passwordFits tells whether a password is the kept one; a hash that cannot be read fits none.
 func passwordFits(password, encoded string) bool {
-	var version int
-	var memory, passes uint32
-	var threads uint8
-	parts := strings.Split(encoded, "$")
-	if len(parts) != 6 || parts[1] != "argon2id" {
-		return false
-	}
-	if _, err := fmt.Sscanf(parts[2]+" "+parts[3], "v=%d m=%d,t=%d,p=%d", &version, &memory, &passes, &threads); err != nil || version != argon2.Version {
-		return false
-	}
-	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
-	kept, err2 := base64.RawStdEncoding.DecodeString(parts[5])
-	return err1 == nil && err2 == nil && subtle.ConstantTimeCompare(derive(password, salt, passes, memory, threads), kept) == 1
+	hashing <- struct{}{}
+	defer func() { <-hashing }()
+	fits, err := argon2id.ComparePasswordAndHash(password, encoded)
+	return err == nil && fits
 }
 
 var nobody, _ = HashPassword("nobody has this password")

@@ -9,10 +9,13 @@ import (
 	"crypto/x509"
 	"errors"
 	"net"
-	"net/smtp"
 	"os"
 	"path/filepath"
+	"strconv"
+	"strings"
 	"time"
+
+	"github.com/wneessen/go-mail"
 )
 
 // Folder keeps every mail as a file of its own, by id.
@@ -50,50 +53,23 @@ func (s SMTP) Send(ctx context.Context, id, from, to string, message []byte) err
 }
 
 func (s SMTP) hand(ctx context.Context, from, to string, message []byte) error {
-	host, port, err := net.SplitHostPort(s.Address)
-	if err != nil {
-		return err
-	}
 	ctx, cancel := context.WithTimeout(ctx, cmp.Or(s.Patience, patience))
 	defer cancel()
-	dial := s.dial
-	if dial == nil {
-		dial = (&net.Dialer{}).DialContext
-	}
-	connection, err := dial(ctx, "tcp", s.Address)
+	client, err := s.client()
 	if err != nil {
 		return err
 	}
-	// Whatever is being said, the connection ends with the context.
-	defer context.AfterFunc(ctx, func() { _ = connection.Close() })()
-	secure := &tls.Config{ServerName: host, RootCAs: s.Roots}
-	implicit := port == "465"
-	if implicit {
-		connection = tls.Client(connection, secure)
-	}
-	c, err := smtp.NewClient(connection, host)
-	if err != nil {
-		return errors.Join(err, connection.Close())
-	}
-	defer func() { _ = c.Close() }() // after Quit it is closed already
-	switch offered, _ := c.Extension("STARTTLS"); {
-	case implicit:
-	case offered:
-		if err := c.StartTLS(secure); err != nil {
-			return err
-		}
-	case !s.Plain:
+	c, err := client.DialToSMTPClientWithContext(ctx)
+	if err != nil && strings.Contains(err.Error(), "does not support STARTTLS") { // the library has no kind for it
 		return errors.New("the mail server offers no TLS, so nothing was handed to it; if it may go without, start Lagoon with -smtp-plain")
 	}
-	if s.User != "" {
-		if err := c.Auth(smtp.PlainAuth("", s.User, s.Secret, host)); err != nil {
-			return err
-		}
-	}
-	if err := c.Mail(from); err != nil {
+	if err != nil {
 		return err
 	}
-	if err := c.Rcpt(to); err != nil {
+	defer func() { _ = c.Close() }() // after Quit it is closed already
+	// Whatever is being said, the connection ends with the context.
+	defer context.AfterFunc(ctx, func() { _ = c.Close() })()
+	if err := errors.Join(c.Mail("<"+from+">"), c.Rcpt("<"+to+">")); err != nil {
 		return err
 	}
 	body, err := c.Data()
@@ -107,4 +83,44 @@ func (s SMTP) hand(ctx context.Context, from, to string, message []byte) error {
 		return err
 	}
 	return c.Quit()
+}
+
+// client speaks as the server is set: TLS from the first byte on port 465, else by STARTTLS,
+// which may be missing only where Plain says so.
+func (s SMTP) client() (*mail.Client, error) {
+	host, port, err := net.SplitHostPort(s.Address)
+	if err != nil {
+		return nil, err
+	}
+	number, err := strconv.Atoi(port)
+	if err != nil {
+		return nil, err
+	}
+	secure := &tls.Config{ServerName: host, RootCAs: s.Roots, MinVersion: tls.VersionTLS12}
+	policy := mail.TLSMandatory
+	if s.Plain {
+		policy = mail.TLSOpportunistic
+	}
+	options := []mail.Option{mail.WithPort(number), mail.WithTimeout(cmp.Or(s.Patience, patience)), mail.WithTLSConfig(secure), mail.WithTLSPolicy(policy)}
+	if port == "465" {
+		options = append(options, mail.WithSSL(), mail.WithTLSPolicy(mail.NoTLS)) // it is there already
+	}
+	if s.User != "" {
+		options = append(options, mail.WithSMTPAuth(mail.SMTPAuthAutoDiscover), mail.WithUsername(s.User), mail.WithPassword(s.Secret))
+	}
+	if s.dial != nil {
+		options = append(options, mail.WithDialContextFunc(s.dialled(port == "465", secure)))
+	}
+	return mail.NewClient(host, options...)
+}
+
+// dialled dials as the tests want it, with TLS from the first byte where that is due.
+func (s SMTP) dialled(implicit bool, secure *tls.Config) mail.DialContextFunc {
+	return func(ctx context.Context, network, address string) (net.Conn, error) {
+		c, err := s.dial(ctx, network, address)
+		if err == nil && implicit {
+			c = tls.Client(c, secure)
+		}
+		return c, err
+	}
 }

@@ -118,6 +118,7 @@ CREATE TABLE purchase_order (
   their_reference TEXT NOT NULL, contact TEXT NOT NULL, instructions TEXT NOT NULL, note TEXT NOT NULL, revision INTEGER NOT NULL, made_by INTEGER REFERENCES person
 ) STRICT;
 CREATE INDEX purchase_order_supplier ON purchase_order (supplier, number);
+CREATE INDEX purchase_order_made_by ON purchase_order (made_by);
 CREATE TABLE order_line (
   id INTEGER PRIMARY KEY, purchase_order INTEGER NOT NULL REFERENCES purchase_order, no INTEGER NOT NULL, item INTEGER REFERENCES item,
   supplier_code TEXT NOT NULL, description TEXT NOT NULL, quantity INTEGER NOT NULL CHECK (quantity > 0), unit TEXT NOT NULL,

@@ -2821,6 +2821,8 @@ export interface components {
             contacts: components["schemas"]["Contact"][];
             prices: components["schemas"]["AgreedPrice"][];
             place: string;
+            /** @description What this person ordered for last. */
+            budget: string;
             untaxed: boolean;
         };
         FreeEntry: {

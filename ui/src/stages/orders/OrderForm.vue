@@ -75,6 +75,12 @@ const { data: choices } = useQuery({
   queryFn: () => unwrap(api.GET('/api/orders/choices', { params: { query: { supplier: draft.value.supplier } } })),
   enabled: computed(() => draft.value.supplier !== ''),
 })
+/** Where and for what this person orders stands there already; it is typed over like anything else. */
+watch(choices, (c) => {
+  if (!c || props.change || props.draftNumber) return
+  if (draft.value.place === '') draft.value.place = c.place
+  for (const l of draft.value.lines) if (!filledLine(l) && l.budget === '') l.budget = c.budget
+})
 const itemOf = (l: DraftLine) => choices.value?.items.find((i) => i.code === l.item)
 const isAgreed = (l: DraftLine) => choices.value?.prices.some((p) => p.item === l.item) ?? false
 const lines = computed(() => draft.value.lines.filter(filledLine))
@@ -92,7 +98,7 @@ watch(
   draft,
   (d) => {
     forget()
-    if (d.lines.every(filledLine)) d.lines.push(emptyLine())
+    if (d.lines.every(filledLine)) d.lines.push({ ...emptyLine(), budget: props.draftNumber ? '' : (choices.value?.budget ?? '') })
   },
   { deep: true },
 )
@@ -130,7 +136,7 @@ const submit = (job: () => Promise<string>, done: string) =>
     const number = await job()
     clear()
     await arrive(
-      `/orders/${number}`,
+      `/orders/${number}?send=yes`,
       done === 'issued'
         ? `Order ${number} is issued to ${seller.value?.name ?? draft.value.supplier}.`
         : `Order ${number} is changed. Send it, so that the supplier knows.`,

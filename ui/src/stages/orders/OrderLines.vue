@@ -34,7 +34,7 @@ function proposed(l: DraftLine) {
   if (!item) return
   l.unit = item.unit
   if (l.price === '' && item.price !== undefined && !isAgreed(l)) l.price = asPrice(item.price)
-  if (l.budget === '') l.budget = item.budget ?? ''
+  if (item.budget && (l.budget === '' || l.budget === props.choices?.budget)) l.budget = item.budget
   if (l.taxRate === '' && item.taxRate !== undefined) l.taxRate = show(item.taxRate)
 }
 

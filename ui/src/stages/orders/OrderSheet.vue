@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // One issued order: where its lines stand, what the supplier was told, and what can be done with it.
-import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { computed, onMounted, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, type OrderSheet } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import LineGauge from '@/parts/LineGauge.vue'
@@ -34,6 +34,10 @@ const progress: Record<string, string> = {
 }
 const expecting = computed(() => props.order.lines.some((l) => l.awaitsGoods))
 const may = (job: string) => props.order.may.includes(job)
+const route = useRoute()
+onMounted(() => {
+  if (route.query['send'] && sendable.value) openPanel('order') // just issued: what goes out is looked at, and sent by the same key
+})
 const sendable = computed(() => may('sendOrder') && props.order.state === 'issued')
 const freeLine = ref(0)
 const endLine = ref(0)
