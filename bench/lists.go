@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"lagoon/internal/act"
 	"lagoon/internal/jobs/payments"
 	"lagoon/internal/views"
 )
@@ -15,23 +16,25 @@ func (w *world) calls(last int64) map[string]func(context.Context) error {
 	clerk := w.people["clerk"]
 	drop := func(_ any, err error) error { return err }
 	return map[string]func(context.Context) error{
-		"course":             func(ctx context.Context) error { return drop(views.CourseOf(ctx, w.app, w.people["clerk"])) },
-		"orders, newest":     func(ctx context.Context) error { return drop(views.Orders(ctx, w.app, 0)) },
-		"orders, older":      func(ctx context.Context) error { return drop(views.Orders(ctx, w.app, 4001+last/2)) },
-		"expected goods":     func(ctx context.Context) error { return drop(views.Expected(ctx, w.app)) },
-		"order sheet":        func(ctx context.Context) error { return drop(views.Order(ctx, w.app, 4001+last/2, clerk)) },
-		"delivery sheet":     func(ctx context.Context) error { return drop(views.Delivery(ctx, w.app, 7001+last/2, clerk)) },
-		"invoice pile":       func(ctx context.Context) error { return drop(views.Pile(ctx, w.app, w.people["clerk"])) },
-		"invoices, newest":   func(ctx context.Context) error { return drop(views.Invoices(ctx, w.app, 0)) },
-		"invoices, older":    func(ctx context.Context) error { return drop(views.Invoices(ctx, w.app, 1001+last/2)) },
-		"invoice sheet":      func(ctx context.Context) error { return drop(views.Invoice(ctx, w.app, 1001+last/2, clerk)) },
-		"holds":              func(ctx context.Context) error { return drop(views.Holds(ctx, w.app, w.people["clerk"])) },
-		"payments":           func(ctx context.Context) error { return drop(views.Payments(ctx, w.app)) },
-		"payment proposal":   func(ctx context.Context) error { return drop(payments.Propose(ctx, w.app, today.Add(60), today)) },
-		"journal, newest":    func(ctx context.Context) error { return drop(views.Journal(ctx, w.app, 0)) },
-		"journal, older":     func(ctx context.Context) error { return drop(views.Journal(ctx, w.app, last)) },
-		"find by number":     func(ctx context.Context) error { return drop(views.Find(ctx, w.app, fmt.Sprint(4001+last/2))) },
-		"find by first part": func(ctx context.Context) error { return drop(views.Find(ctx, w.app, "supplier 07")) },
+		"course":           func(ctx context.Context) error { return drop(views.CourseOf(ctx, w.app, w.people["clerk"])) },
+		"orders, newest":   func(ctx context.Context) error { return drop(views.Orders(ctx, w.app, 0)) },
+		"orders, older":    func(ctx context.Context) error { return drop(views.Orders(ctx, w.app, 4001+last/2)) },
+		"expected goods":   func(ctx context.Context) error { return drop(views.Expected(ctx, w.app)) },
+		"order sheet":      func(ctx context.Context) error { return drop(views.Order(ctx, w.app, 4001+last/2, clerk)) },
+		"delivery sheet":   func(ctx context.Context) error { return drop(views.Delivery(ctx, w.app, 7001+last/2, clerk)) },
+		"invoice pile":     func(ctx context.Context) error { return drop(views.Pile(ctx, w.app, w.people["clerk"])) },
+		"invoices, newest": func(ctx context.Context) error { return drop(views.Invoices(ctx, w.app, 0)) },
+		"invoices, older":  func(ctx context.Context) error { return drop(views.Invoices(ctx, w.app, 1001+last/2)) },
+		"invoice sheet":    func(ctx context.Context) error { return drop(views.Invoice(ctx, w.app, 1001+last/2, clerk)) },
+		"holds":            func(ctx context.Context) error { return drop(views.Holds(ctx, w.app, w.people["clerk"])) },
+		"payments":         func(ctx context.Context) error { return drop(views.Payments(ctx, w.app)) },
+		"payment proposal": func(ctx context.Context) error { return drop(payments.Propose(ctx, w.app, today.Add(60), today)) },
+		"journal, newest":  func(ctx context.Context) error { return drop(views.Journal(ctx, w.app, 0)) },
+		"journal, older":   func(ctx context.Context) error { return drop(views.Journal(ctx, w.app, last)) },
+		"find by number": func(ctx context.Context) error {
+			return drop(views.Find(ctx, w.app, act.Actor{}, fmt.Sprint(4001+last/2)))
+		},
+		"find by first part": func(ctx context.Context) error { return drop(views.Find(ctx, w.app, act.Actor{}, "supplier 07")) },
 	}
 }
 

@@ -32,6 +32,7 @@ var (
 		country = excluded.country, ended = excluded.ended`)
 	putAccount = statement(`INSERT INTO supplier_account (supplier, no, iban, bic, by_person, ended) VALUES (?, ?, ?, ?, nullif(?, 0), ?)
 		ON CONFLICT (supplier, no) DO UPDATE SET bic = excluded.bic, by_person = excluded.by_person, ended = excluded.ended`)
+	paidAt         = statement(`SELECT code, name FROM supplier WHERE iban = ?1 UNION ALL SELECT s.code, s.name FROM supplier_account a JOIN supplier s ON s.id = a.supplier WHERE a.iban = ?1 LIMIT 20`)
 	alsoPaid       = statement(`SELECT name FROM supplier WHERE iban = ?1 AND id <> ?2 UNION ALL SELECT s.name FROM supplier_account a JOIN supplier s ON s.id = a.supplier WHERE a.iban = ?1 AND a.supplier <> ?2 AND a.ended = 0`)
 	suppliersAfter = statement(supplierColumns + `WHERE id > ? ORDER BY id LIMIT ?`)
 	payeeOf        = statement(`SELECT name FROM supplier WHERE pay_to = ? LIMIT 1`)
@@ -322,4 +323,16 @@ func (t *Tx) LinesWanted(supplier int64, from, until day.Day) ([]WantedLine, err
 		}
 		return
 	}, supplier, from, until)
+}
+
+// PaidAt are the suppliers that a bank account belongs to, as they are found.
+func (t *Tx) PaidAt(iban string) ([]Found, error) {
+	all, err := list(t, paidAt, func(r row) (f Found, err error) {
+		f.Kind = "supplier"
+		err = r.Scan(&f.Number, &f.Label)
+		f.Label += " · " + iban
+		return
+	}, iban)
+	slices.SortFunc(all, func(a, b Found) int { return strings.Compare(a.Number, b.Number) })
+	return slices.Compact(all), err
 }

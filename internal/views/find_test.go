@@ -29,7 +29,7 @@ func TestFind(t *testing.T) {
 	bill := b.Key(b.Bill("BRACK", order, "INV-204187", "10", "123.45"))
 	find := func(text string) (first string, all []string) {
 		t.Helper()
-		found, err := views.Find(b.Ctx, b.App, text)
+		found, err := views.Find(b.Ctx, b.App, b.Actors["clerk"], text)
 		require.NoError(t, err)
 		for _, f := range found {
 			all = append(all, f.Kind+" "+f.Number)
@@ -59,4 +59,22 @@ func TestFind(t *testing.T) {
 	for text, plain := range map[string]string{"1,518.44": "1518.44", "1.518,44": "1518,44", "1 518": "1518", "12,345,678": "12345678", "1,5": "1,5", "DN 5,512": "DN 5,512", "204.187.": "204.187."} {
 		require.Equal(t, plain, views.Ungrouped(text), text)
 	}
+}
+
+// People are found by the beginning of any of their names, suppliers by their account by those who see accounts.
+func TestFindPeopleAndAccounts(t *testing.T) {
+	b := housetest.SetUp(t)
+	find := func(login, text string) (found []string) {
+		all, err := views.Find(b.Ctx, b.App, b.Actors[login], text)
+		require.NoError(t, err)
+		for _, f := range all {
+			found = append(found, f.Kind+" "+f.Number)
+		}
+		return found
+	}
+	require.Equal(t, []string{"person admin"}, find("clerk", "Ad M"))
+	require.ElementsMatch(t, []string{"person approver", "person approver too"}, find("clerk", "appr"))
+	require.Equal(t, []string{"supplier BRACK", "supplier TIDEW"}, find("clerk", "GB82 WEST 1234 5698 7654 32"))
+	require.Empty(t, find("receiver", "GB82 WEST 1234 5698 7654 32"), "a receiver sees no accounts, and finds none by them")
+	require.Empty(t, find("clerk", "GB82WEST12345698765433"), "no such account")
 }

@@ -22,9 +22,9 @@ import (
 )
 
 // Find looks for anything by its number, any three consecutive digits of it, an amount, or the
-// words of its name or their beginnings: suppliers and items first, then what has the whole
+// words of its name or their beginnings: people and accounts, suppliers and items first, then what has the whole
 // words, the newest first.
-func Find(ctx context.Context, a *act.App, text string) ([]store.Found, error) {
+func Find(ctx context.Context, a *act.App, actor act.Actor, text string) ([]store.Found, error) {
 	words := strings.FieldsFunc(ungrouped(text), func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) })
 	if len(words) == 0 {
 		return nil, nil
@@ -34,7 +34,12 @@ func Find(ctx context.Context, a *act.App, text string) ([]store.Found, error) {
 		whole[i], beginnings[i] = `"`+w+`"`, `"`+w+`"*`
 	}
 	return act.Read(ctx, a, func(r act.Reading) ([]store.Found, error) {
-		found, err := r.FindMasters(strings.Join(beginnings, " "), mostFound)
+		found, err := peopleAndAccounts(r, actor, text)
+		if err != nil {
+			return nil, err
+		}
+		named, err := r.FindMasters(strings.Join(beginnings, " "), mostFound-len(found))
+		found = append(found, named...)
 		for _, expression := range []string{strings.Join(whole, " "), strings.Join(beginnings, " ")} {
 			if err != nil || len(found) == mostFound {
 				return found, err
@@ -50,6 +55,31 @@ func Find(ctx context.Context, a *act.App, text string) ([]store.Found, error) {
 		return found, err
 	})
 }
+
+// peopleAndAccounts finds who is called as typed and, for those who see bank accounts, the
+// suppliers of a whole account number.
+func peopleAndAccounts(r act.Reading, actor act.Actor, text string) ([]store.Found, error) {
+	var found []store.Found
+	if iban := trade.PlainIBAN(text); trade.ValidIBAN(iban) && actor.SeesAccounts() {
+		paid, err := r.PaidAt(iban)
+		if err != nil {
+			return nil, err
+		}
+		found = append(found, paid...)
+	}
+	people, err := r.Tx.People()
+	typed := strings.ToLower(strings.TrimSpace(text))
+	for _, p := range people {
+		words := append(strings.Fields(strings.ToLower(p.Name)), p.Login, strings.ToLower(p.Name))
+		if len(typed) > 1 && len(found) < mostPeople && slices.ContainsFunc(words, func(w string) bool { return strings.HasPrefix(w, typed) }) {
+			found = append(found, store.Found{Kind: "person", Number: p.Login, Label: p.Name})
+		}
+	}
+	return found, err
+}
+
+// mostPeople is how many people stand before what else is found.
+const mostPeople = 3
 
 var grouped = regexp.MustCompile(`^\d{1,3}([., ]\d{3})+([.,]\d{1,2})?$`)
 

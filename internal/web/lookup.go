@@ -30,7 +30,7 @@ func (h *handlers) Find(ctx context.Context, r contract.FindRequestObject) (cont
 	if len(r.Params.Q) > 200 {
 		return nil, fault.New(fault.Invalid, "q", "That is too long to search for.")
 	}
-	found, err := views.Find(ctx, h.app, r.Params.Q)
+	found, err := views.Find(ctx, h.app, actorOf(ctx), r.Params.Q)
 	return contract.Find200JSONResponse(each(found, func(f store.Found) contract.Found {
 		return contract.Found{Kind: f.Kind, Number: f.Number, Label: f.Label}
 	})), err

@@ -180,7 +180,7 @@ func TestAnItemAtItsSuppliers(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "BF-KR", sheet.Sellers[0].Code)
 	found := func(words string) []store.Found {
-		list, err := views.Find(b.Ctx, b.App, words)
+		list, err := views.Find(b.Ctx, b.App, b.Actors["clerk"], words)
 		require.NoError(t, err)
 		return list
 	}

@@ -20,6 +20,7 @@ const words: Record<string, string> = {
   run: 'Payment run',
   supplier: 'Supplier',
   item: 'Item',
+  person: 'Person',
   page: 'Page',
 }
 let back: HTMLElement | null = null
@@ -45,6 +46,7 @@ const paths: Record<string, string> = {
   run: '/payments/runs/',
   supplier: '/setup/suppliers/',
   item: '/setup/items/',
+  person: '/setup/people?person=',
 }
 async function look() {
   const q = text.value.trim()

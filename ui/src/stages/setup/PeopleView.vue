@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { useRoute } from 'vue-router'
 import { api, unwrap, type Role } from '@/api/client'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import { useKeys } from '@/parts/keys'
@@ -19,6 +20,7 @@ const blank = () => ({ login: '', name: '', password: givenPassword(), authority
 const form = ref(blank())
 const here = computed(() => (people.value ?? []).filter((p) => !p.left))
 const left = computed(() => (people.value ?? []).filter((p) => p.left))
+const route = useRoute()
 const may = computed(() => allowed('addPerson'))
 
 const { send, refusal } = useJob()
@@ -57,7 +59,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: (
             </tr>
           </thead>
           <tbody>
-            <tr v-for="p in here" :key="p.login">
+            <tr v-for="p in here" :key="p.login" :class="{ on: route.query['person'] === p.login }">
               <td>
                 <b>{{ p.name }}</b><br /><span class="muted">{{ p.about }}</span>
               </td>
