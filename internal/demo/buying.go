@@ -94,10 +94,10 @@ func (b *builder) suppliers() {
 	})
 	for _, x := range []struct {
 		code, name, street, city string
-		kind                     trade.SupplierKind
-	}{{"TARNH", "Tarn & Holm Lighting", "Beacon Street 2", "Tarn", trade.Prospective}, {"GREYS", "Greyscar Diving", "Slip 3", "Greyscar", trade.OneOff}} {
+		notYet, once             bool
+	}{{"TARNH", "Tarn & Holm Lighting", "Beacon Street 2", "Tarn", true, false}, {"GREYS", "Greyscar Diving", "Slip 3", "Greyscar", false, true}} {
 		b.on(-20, 11, func() error {
-			_, err := masters.SaveSupplier(b.ctx, b.app, b.as("ivo"), masters.SupplierEntry{Supplier: trade.Supplier{Code: x.code, Name: x.name, Kind: x.kind, Country: "IE", Currency: "EUR", Language: "en", Untaxed: true, Terms: net30},
+			_, err := masters.SaveSupplier(b.ctx, b.app, b.as("ivo"), masters.SupplierEntry{Supplier: trade.Supplier{Code: x.code, Name: x.name, NotYet: x.notYet, Once: x.once, Country: "IE", Currency: "EUR", Language: "en", Untaxed: true, Terms: net30},
 				Addresses: []store.Address{{Purposes: everything, Street: x.street, City: x.city, Country: "IE"}}})
 			return err
 		})

@@ -10,7 +10,7 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-const supplierColumns = `SELECT id, code, name, kind, tax_id, untaxed, country, language, currency, status, iban, bic, coalesce(account_by, 0), coalesce(pay_to, 0), coalesce(match_level, ''),
+const supplierColumns = `SELECT id, code, name, not_yet, once, tax_id, untaxed, country, language, currency, status, iban, bic, coalesce(account_by, 0), coalesce(pay_to, 0), coalesce(match_level, ''),
 	from_receipt, net_days, end_of_month, day_of_month, discount_percent, discount_days, coalesce(budget, ''), least_order, free_freight, closed_days, incomplete, version FROM supplier `
 
 var (
@@ -19,10 +19,10 @@ var (
 	supplierByTaxID = statement(supplierColumns + `WHERE tax_id = ? AND tax_id <> '' LIMIT 2`)
 	supplierByName  = statement(supplierColumns + `WHERE name = ? COLLATE NOCASE LIMIT 2`)
 	allSuppliers    = cutAt(2000, supplierColumns+`ORDER BY name COLLATE NOCASE`)
-	putSupplier     = statement(`INSERT INTO supplier (code, name, kind, tax_id, untaxed, country, language, currency, status, iban, bic, account_by, pay_to, match_level, from_receipt, net_days,
+	putSupplier     = statement(`INSERT INTO supplier (code, name, not_yet, once, tax_id, untaxed, country, language, currency, status, iban, bic, account_by, pay_to, match_level, from_receipt, net_days,
 		end_of_month, day_of_month, discount_percent, discount_days, budget, least_order, free_freight, closed_days, incomplete, version)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, nullif(?, ''), ?, ?, ?, ?, ?)
-		ON CONFLICT (code) DO UPDATE SET name = excluded.name, kind = excluded.kind, tax_id = excluded.tax_id, untaxed = excluded.untaxed, country = excluded.country, language = excluded.language,
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, nullif(?, ''), ?, ?, ?, ?, ?)
+		ON CONFLICT (code) DO UPDATE SET name = excluded.name, not_yet = excluded.not_yet, once = excluded.once, tax_id = excluded.tax_id, untaxed = excluded.untaxed, country = excluded.country, language = excluded.language,
 		currency = excluded.currency, status = excluded.status, iban = excluded.iban, bic = excluded.bic, account_by = excluded.account_by, pay_to = excluded.pay_to, match_level = excluded.match_level,
 		from_receipt = excluded.from_receipt, net_days = excluded.net_days, end_of_month = excluded.end_of_month, day_of_month = excluded.day_of_month, discount_percent = excluded.discount_percent,
 		discount_days = excluded.discount_days, budget = excluded.budget, least_order = excluded.least_order, free_freight = excluded.free_freight, closed_days = excluded.closed_days,
@@ -54,7 +54,7 @@ var (
 )
 
 func scanSupplier(r row) (s trade.Supplier, err error) {
-	err = r.Scan(&s.ID, &s.Code, &s.Name, &s.Kind, &s.TaxID, &s.Untaxed, &s.Country, &s.Language, &s.Currency, &s.Status, &s.IBAN, &s.BIC, &s.AccountBy, &s.PayTo, &s.Level, &s.Terms.FromReceipt,
+	err = r.Scan(&s.ID, &s.Code, &s.Name, &s.NotYet, &s.Once, &s.TaxID, &s.Untaxed, &s.Country, &s.Language, &s.Currency, &s.Status, &s.IBAN, &s.BIC, &s.AccountBy, &s.PayTo, &s.Level, &s.Terms.FromReceipt,
 		&s.Terms.NetDays, &s.Terms.EndOfMonth, &s.Terms.DayOfMonth, &s.Terms.DiscountPercent, &s.Terms.DiscountDays, &s.Budget, &s.LeastOrder, &s.FreeFrom, &s.ClosedDays, &s.Incomplete, &s.Version)
 	return
 }
@@ -112,7 +112,7 @@ func (t *Tx) SupplierNamed(taxID, name string) (trade.Supplier, error) {
 // PutSupplier writes a supplier by its code, which stays, and gives its row key.
 func (t *Tx) PutSupplier(s trade.Supplier) (int64, error) {
 	delete(t.memo.suppliers, s.ID)
-	id, err := t.exec(putSupplier, s.Code, s.Name, cmp.Or(s.Kind, trade.Regular), s.TaxID, s.Untaxed, s.Country, s.Language, s.Currency, cmp.Or(s.Status, trade.Open), s.IBAN, s.BIC, s.AccountBy, s.PayTo, s.Level,
+	id, err := t.exec(putSupplier, s.Code, s.Name, s.NotYet, s.Once, s.TaxID, s.Untaxed, s.Country, s.Language, s.Currency, cmp.Or(s.Status, trade.Open), s.IBAN, s.BIC, s.AccountBy, s.PayTo, s.Level,
 		s.Terms.FromReceipt, s.Terms.NetDays, s.Terms.EndOfMonth, s.Terms.DayOfMonth, s.Terms.DiscountPercent, s.Terms.DiscountDays, s.Budget, s.LeastOrder, s.FreeFrom, s.ClosedDays, s.Incomplete, s.Version+1)
 	if s.ID != 0 {
 		id = s.ID

@@ -72,7 +72,7 @@ func supplierRows(r act.Reading) ([][]string, error) {
 			}
 		}
 		t := s.Terms
-		rows = append(rows, []string{s.Code, s.Name, s.Country, string(s.Currency), string(s.Kind), s.TaxID, yes(s.Untaxed), s.Language, s.IBAN, s.BIC, strconv.Itoa(t.NetDays), yes(t.EndOfMonth), strconv.Itoa(t.DayOfMonth),
+		rows = append(rows, []string{s.Code, s.Name, s.Country, string(s.Currency), yes(!s.NotYet), yes(s.Once), s.TaxID, yes(s.Untaxed), s.Language, s.IBAN, s.BIC, strconv.Itoa(t.NetDays), yes(t.EndOfMonth), strconv.Itoa(t.DayOfMonth),
 			yes(t.FromReceipt), t.DiscountPercent.String(), strconv.Itoa(t.DiscountDays), string(s.Level), s.Budget, s.LeastOrder.Text(s.Currency), s.FreeFrom.Text(s.Currency), s.ClosedDays, a.Street, a.City, a.Region, a.Postcode})
 	}
 	return rows, nil

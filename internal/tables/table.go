@@ -38,7 +38,7 @@ const (
 // Columns of each kind; the first ones in need are those that a new row cannot be
 // without.
 var tableColumns = map[Kind][]string{
-	Suppliers: {"code", "name", "country", "currency", "kind", "tax_id", "untaxed", "language", "iban", "bic", "net_days", "end_of_month", "day_of_month", "from_receipt", "discount_percent", "discount_days",
+	Suppliers: {"code", "name", "country", "currency", "ordered_from", "once", "tax_id", "untaxed", "language", "iban", "bic", "net_days", "end_of_month", "day_of_month", "from_receipt", "discount_percent", "discount_days",
 		"match_level", "budget", "least_order", "free_freight_from", "no_delivery_days", "street", "city", "region", "postcode"},
 	Items: {"code", "name", "unit", "whole", "price_base", "lots", "match_level", "account", "budget", "supplier", "supplier_code"},
 	Orders: {"order", "supplier", "wanted_on", "requested_by", "place", "elsewhere", "their_reference", "contact", "instructions", "note",
@@ -316,7 +316,10 @@ func importSupplier(w *act.Work, row tableRow) (RowOutcome, error) {
 	c.string("name", &s.Name)
 	c.string("country", &s.Country)
 	c.string("currency", (*string)(&s.Currency))
-	c.string("kind", (*string)(&s.Kind))
+	orderedFrom := !s.NotYet
+	c.bool("ordered_from", &orderedFrom)
+	s.NotYet = !orderedFrom
+	c.bool("once", &s.Once)
 	c.string("tax_id", &s.TaxID)
 	c.bool("untaxed", &s.Untaxed)
 	c.string("language", &s.Language)
@@ -337,9 +340,6 @@ func importSupplier(w *act.Work, row tableRow) (RowOutcome, error) {
 	}
 	if err := c.faults.OrNil(); err != nil {
 		return RowOutcome{}, err
-	}
-	if s.Kind != "" && s.Kind != trade.Regular && s.Kind != trade.OneOff && s.Kind != trade.Prospective {
-		return RowOutcome{}, fault.New(fault.Invalid, "kind", "“%s” is no kind of supplier: regular, one_off or prospective.", s.Kind)
 	}
 	if s.Level != "" && !s.Level.Known() {
 		return RowOutcome{}, fault.New(fault.Invalid, "match_level", "“%s” is no match level: two_way or three_way.", s.Level)

@@ -68,7 +68,7 @@ func TestAnOrderIsPreviewedOverTheWire(t *testing.T) {
 	status, fields := submit(t, c, server.URL+"/api/orders", brackwater(bad))
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 	require.ElementsMatch(t, []string{"lines[0].quantity", "lines[0].limits[1]", "lines", "lines[0].limits[0]", "lines[0].budget", "lines[0].quantity"}, fields, "what cannot be read and what else stands against it, at the same time")
-	for code, says := range map[string]string{"GREYS": "Greyscar Diving is on hold, so nothing is ordered there.", "TARNH": "Tarn & Holm Lighting is only a prospective supplier: it may be asked, and nothing is ordered there yet."} {
+	for code, says := range map[string]string{"GREYS": "Greyscar Diving is on hold, so nothing is ordered there.", "TARNH": "Tarn & Holm Lighting is not ordered from yet: it may be asked. Who keeps suppliers can change that."} {
 		refusedAt := contract.OrderEntry{Supplier: code, WantedOn: "2026-11-27", Lines: []contract.OrderEntryLine{{Description: "Work", Unit: "HUR", Quantity: "1", Price: "90", TaxRate: "0", Budget: "TECH"}}}
 		p = answered[contract.OrderPreview](t, c, server.URL+"/api/orders/preview", refusedAt)
 		require.Equal(t, says, p.Problems[0].Sentence)
@@ -90,7 +90,7 @@ func TestAnOrderIsIssuedAndChangedOverTheWire(t *testing.T) {
 	require.Equal(t, []string{"two_way", "two_way", "with the order, set on this order line", "12.5"}, []string{o.Lines[0].OwnLevel, o.Lines[0].Level, o.Lines[0].LevelSays, *o.Lines[0].Limits[0].Absolute})
 	require.Equal(t, "12.5 kg is allowed on this order line", o.Lines[0].Over)
 	require.Equal(t, "512.5", o.Lines[0].Most)
-	require.Equal(t, "issued", o.Progress)
+	require.Equal(t, []string{"issued", "none", "none"}, []string{o.State, string(o.Goods), string(o.Invoices)})
 	require.Empty(t, o.Unsent, "never sent: there is nothing to compare with")
 
 	letter := fetch[contract.Letter](t, c, place+"/letter?kind=order")

@@ -47,8 +47,8 @@ var leftOut = map[pay.Reason]string{
 	pay.NotDue: "not due yet", pay.OnHold: "on hold", pay.Supplier: "the supplier may not be paid", pay.NoAccount: "no valid bank account of the supplier is known", pay.NothingDue: "nothing is owed", pay.NewAccount: "who is paid, or where, was changed and nobody else has confirmed it",
 }
 
-// GetProposal tells what a run would pay.
-func (h *handlers) GetProposal(ctx context.Context, r contract.GetProposalRequestObject) (contract.GetProposalResponseObject, error) {
+// GetProposedRun tells what a run would pay.
+func (h *handlers) GetProposedRun(ctx context.Context, r contract.GetProposedRunRequestObject) (contract.GetProposedRunResponseObject, error) {
 	dueBy, err1 := day.Parse(r.Params.DueBy)
 	payOn, err2 := day.Parse(r.Params.PayOn)
 	switch {
@@ -61,9 +61,9 @@ func (h *handlers) GetProposal(ctx context.Context, r contract.GetProposalReques
 	if err != nil {
 		return nil, err
 	}
-	answer := contract.Proposal{DueBy: string(dueBy), PayOn: string(payOn), BankDay: string(payOn.BankDay())}
-	answer.Payments = each(proposal.Payments, func(p pay.Payment) contract.ProposalPayment {
-		return contract.ProposalPayment{
+	answer := contract.ProposedRun{DueBy: string(dueBy), PayOn: string(payOn), BankDay: string(payOn.BankDay())}
+	answer.Payments = each(proposal.Payments, func(p pay.Payment) contract.ProposedPayment {
+		return contract.ProposedPayment{
 			Supplier: p.Supplier.Name,
 			Code:     p.Supplier.Code,
 			Payee:    p.Supplier.Payee,
@@ -71,8 +71,8 @@ func (h *handlers) GetProposal(ctx context.Context, r contract.GetProposalReques
 			Iban:     accountFor(ctx, p.Supplier.IBAN),
 			Currency: string(p.Currency),
 			Total:    p.Total().Text(p.Currency),
-			Items: each(p.Items, func(i pay.Item) contract.ProposalItem {
-				return contract.ProposalItem{
+			Items: each(p.Items, func(i pay.Item) contract.ProposedItem {
+				return contract.ProposedItem{
 					Invoice:        i.Invoice,
 					SupplierNumber: i.SupplierNumber,
 					Due:            string(i.Due),
@@ -100,7 +100,7 @@ func (h *handlers) GetProposal(ctx context.Context, r contract.GetProposalReques
 			Payable:        l.Reason == pay.NotDue,
 		}
 	})
-	return contract.GetProposal200JSONResponse(answer), nil
+	return contract.GetProposedRun200JSONResponse(answer), nil
 }
 
 // TakeBackRelease makes a released invoice a verified one again.

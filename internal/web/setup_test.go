@@ -51,7 +51,7 @@ func frame(t *testing.T) (*httptest.Server, *http.Client) {
 func text(s string) *string { return &s }
 
 func supplier() contract.SupplierSheet {
-	return contract.SupplierSheet{Code: "BRACK", Name: "Brackwater Feeds", Kind: "one_off", TaxId: "IE1", Country: "IE", Language: "de", Currency: "EUR", Iban: "GB82WEST12345698765432", Bic: "WESTGB2L",
+	return contract.SupplierSheet{Code: "BRACK", Name: "Brackwater Feeds", Once: true, TaxId: "IE1", Country: "IE", Language: "de", Currency: "EUR", Iban: "GB82WEST12345698765432", Bic: "WESTGB2L",
 		FromReceipt: true, NetDays: 14, EndOfMonth: true, DayOfMonth: 15, DiscountPercent: "2.5", DiscountDays: 7, Budget: "FEED", LeastOrder: "150.00", FreeFrom: "1500.00", ClosedDays: "67",
 		Addresses: []contract.Address{{Purposes: []string{"ordering", "payment"}, Street: "Quay 4", City: "Skerry", Region: "Fingal", Postcode: "K34", Country: "IE"}, {Purposes: []string{"collection"}, Street: "Yard 1", City: "Rush", Country: "IE"}},
 		Accounts:  &[]contract.BankAccount{{Iban: "DE89370400440532013000", Bic: "COBADEFFXXX"}},
@@ -110,7 +110,7 @@ func TestWhatIsWrongWithASupplier(t *testing.T) {
 		fields []string
 	}{
 		"numbers":   {func(s *contract.SupplierSheet) { s.LeastOrder, s.FreeFrom, s.DiscountPercent = "ten", "1.005", "x" }, []string{"discountPercent", "leastOrder", "freeFrom"}},
-		"choices":   {func(s *contract.SupplierSheet) { s.Kind, s.Level, s.ClosedDays = "friend", "by_eye", "8" }, []string{"kind", "level", "closedDays"}},
+		"choices":   {func(s *contract.SupplierSheet) { s.Level, s.ClosedDays = "by_eye", "8" }, []string{"level", "closedDays"}},
 		"a limit":   {func(s *contract.SupplierSheet) { s.Limits[1].Absolute = text("25.001") }, []string{"limits[1]"}},
 		"no limit":  {func(s *contract.SupplierSheet) { s.Limits[0].Kind = "patience" }, []string{"limits[0]"}},
 		"below":     {func(s *contract.SupplierSheet) { s.Limits[0].Percent = text("-1") }, []string{"limits[0]"}},

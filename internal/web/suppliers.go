@@ -48,7 +48,8 @@ func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierReques
 		Code:            s.Code,
 		Version:         s.Version,
 		Name:            s.Name,
-		Kind:            string(s.Kind),
+		NotYet:          s.NotYet,
+		Once:            s.Once,
 		TaxId:           s.TaxID,
 		Untaxed:         s.Untaxed,
 		Country:         s.Country,
@@ -104,7 +105,8 @@ func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequ
 	s := trade.Supplier{
 		Code:       b.Code,
 		Name:       b.Name,
-		Kind:       trade.SupplierKind(b.Kind),
+		NotYet:     b.NotYet,
+		Once:       b.Once,
 		TaxID:      b.TaxId,
 		Untaxed:    b.Untaxed,
 		Country:    b.Country,
@@ -130,9 +132,6 @@ func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequ
 		s.LeastOrder = amounts.Of(entered(&b.LeastOrder), "leastOrder", "The minimum order value")
 		s.FreeFrom = amounts.Of(entered(&b.FreeFrom), "freeFrom", "The threshold")
 		n.faults = append(n.faults, amounts.Faults...)
-	}
-	if s.Kind != trade.Regular && s.Kind != trade.OneOff && s.Kind != trade.Prospective {
-		n.faults = append(n.faults, fault.New(fault.Invalid, "kind", "Choose what kind of supplier it is."))
 	}
 	if s.Level != "" && !s.Level.Known() {
 		n.faults = append(n.faults, fault.New(fault.Invalid, "level", "Choose how invoices are matched."))
@@ -282,7 +281,8 @@ func supplierOf(s trade.Supplier) contract.SupplierName {
 		Name:       s.Name,
 		Currency:   string(s.Currency),
 		Status:     string(s.Status),
-		Kind:       string(s.Kind),
+		NotYet:     s.NotYet,
+		Once:       s.Once,
 		Incomplete: s.Incomplete,
 		Country:    s.Country,
 	}

@@ -176,7 +176,7 @@ var bodies = map[string]string{
 	"changeOrder": `{"version":1,"reason":"r","entry":{"supplier":"X","wantedOn":"2099-01-01","requestedBy":"","place":"","note":"","lines":[]}}`,
 	"keepDraft":   `{"supplier":"","entry":{}}`, "closeLines": `{"lines":[{"order":1,"line":1}],"goods":true,"invoices":false,"reason":"r"}`, "reopenLines": `{"lines":[{"order":1,"line":1}],"goods":true,"invoices":false,"reason":"r"}`,
 	"sendOrder": `{"version":1,"kind":"order","way":"otherwise","to":"x","subject":"","text":"","prices":true}`, "answerOrder": `{"version":1,"reference":"","promisedOn":"2099-01-01"}`,
-	"saveSupplier": `{"code":"","version":0,"name":"","kind":"regular","taxId":"","untaxed":false,"country":"","language":"","currency":"","status":"open","iban":"","bic":"","payTo":"","level":"","fromReceipt":false,"netDays":0,"endOfMonth":false,
+	"saveSupplier": `{"code":"","version":0,"name":"","notYet":false,"once":false,"taxId":"","untaxed":false,"country":"","language":"","currency":"","status":"open","iban":"","bic":"","payTo":"","level":"","fromReceipt":false,"netDays":0,"endOfMonth":false,
 		"dayOfMonth":0,"discountPercent":"0","discountDays":0,"budget":"","leastOrder":"","freeFrom":"","closedDays":"","incomplete":false,"addresses":[],"limits":[]}`,
 	"changeSupplierStatus": `{"status":"open","reason":"r"}`, "confirmAccount": `{"iban":"x","bic":"","payTo":""}`, "setLimits": `{"supplier":"","item":"","level":"","limits":[],"reason":"r"}`, "confirmLimits": `{"supplier":"","item":""}`, "saveContact": `{"name":"","role":"","mail":"","phone":"","language":"","purposes":[]}`,
 	"saveNote": `{"kind":"general","urgent":false,"text":"","from":"","until":"","stages":[]}`, "savePrice": `{"item":"X","from":"2026-01-01","until":"","least":"","price":"1","base":""}`,

@@ -33,7 +33,7 @@ func TestFocus(t *testing.T) {
 	d := sit(t, h)
 	d.signIn("nora")
 	for _, path := range []string{fmt.Sprintf("/invoices/%d", invoiceOf(t, h, "BF-20418").Number), fmt.Sprintf("/invoices/key?order=%d", orderOf(t, h, "DN 5509")), fmt.Sprintf("/orders/%d", orderOf(t, h, "DN 5438")),
-		"/holds", "/payments", "/payments/proposal", "/lookup/invoices", "/setup/people"} {
+		"/holds", "/payments", "/payments/proposed-run", "/lookup/invoices", "/setup/people"} {
 		d.open(path)
 		d.see("sign out")
 		d.until("document.querySelector('main, .sheet, .desk')", path)

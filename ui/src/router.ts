@@ -42,9 +42,9 @@ export const router = createRouter({
     { path: `/holds/${number}?`, component: () => import('./stages/holds/HoldsStage.vue'), meta: { stage: 'holds' } },
     { path: '/payments', component: () => import('./stages/payments/PaymentsStage.vue'), meta: { stage: 'payments', view: 'release' } },
     {
-      path: '/payments/proposal',
+      path: '/payments/proposed-run',
       component: () => import('./stages/payments/PaymentsStage.vue'),
-      meta: { stage: 'payments', view: 'proposal' },
+      meta: { stage: 'payments', view: 'proposed' },
     },
     {
       path: `/payments/runs/${number}`,

@@ -31,7 +31,7 @@ const (
 )
 
 // CheckIssue applies the supplier's rules of issuing (rules §3) to an order of a net:
-// on hold, or only prospective: refused; below the minimum order value: refused with
+// on hold, or not ordered from yet: refused; below the minimum order value: refused with
 // the shortfall; disputed, below the free-freight threshold, wanted on a day without
 // deliveries: told.
 func CheckIssue(s Supplier, net money.Amount, wanted day.Day) ([]Advice, fault.Faults) {
@@ -40,8 +40,8 @@ func CheckIssue(s Supplier, net money.Amount, wanted day.Day) ([]Advice, fault.F
 	switch {
 	case s.Status == OnHold:
 		faults = append(faults, fault.New(fault.Refused, "supplier", "%s is on hold, so nothing is ordered there.", s.Name))
-	case s.Kind == Prospective:
-		faults = append(faults, fault.New(fault.Refused, "supplier", "%s is only a prospective supplier: it may be asked, and nothing is ordered there yet.", s.Name))
+	case s.NotYet:
+		faults = append(faults, fault.New(fault.Refused, "supplier", "%s is not ordered from yet: it may be asked. Who keeps suppliers can change that.", s.Name))
 	case s.Status == Disputed:
 		advice = append(advice, Advice{Kind: SupplierDisputed, Name: s.Name})
 	}

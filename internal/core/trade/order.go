@@ -155,33 +155,53 @@ func (o *Order) Touched() *OrderLine {
 	return nil
 }
 
-// Progress tells in one word how far goods and invoices of an order have come.
-// It is computed, never typed (rules §3).
-func (o *Order) Progress() string {
-	received, invoiced, everything := false, false, true
-	goodsDone, billsDone := true, true
-	for _, l := range o.Lines {
-		received = received || l.Received > 0
-		invoiced = invoiced || l.Billed > 0
-		goods, invoices := l.Awaits()
-		goodsDone = goodsDone && !goods
-		billsDone = billsDone && (l.ClosedInvoices || (!goods && !invoices && l.Billed > 0))
+// Reach is how far the goods or the invoices of an order have come: computed, never typed
+// (rules §3).
+type Reach string
+
+// How far they have come: closed is ended with less than was ordered.
+const (
+	ReachNone   Reach = "none"
+	ReachSome   Reach = "some"
+	ReachAll    Reach = "all"
+	ReachClosed Reach = "closed"
+)
+
+// reach reads the lines together: some is any begun, all is every line whole, closed is every
+// line done and one of them with less.
+func reach(lines []*OrderLine, read func(*OrderLine) (begun, done, less bool)) Reach {
+	begun, done, less := false, true, false
+	for _, l := range lines {
+		b, d, short := read(l)
+		begun, done, less = begun || b, done && d, less || short
 	}
-	everything = goodsDone && billsDone
 	switch {
-	case o.State != Issued:
-		return string(o.State)
-	case everything:
-		return "invoiced"
-	case invoiced:
-		return "part_invoiced"
-	case goodsDone && received:
-		return "received"
-	case received:
-		return "part_received"
-	default:
-		return "issued"
+	case len(lines) > 0 && done && less:
+		return ReachClosed
+	case len(lines) > 0 && done:
+		return ReachAll
+	case begun:
+		return ReachSome
 	}
+	return ReachNone
+}
+
+// Goods is how far the goods have come.
+func (o *Order) Goods() Reach {
+	return reach(o.Lines, func(l *OrderLine) (begun, done, less bool) {
+		awaits, _ := l.Awaits()
+		return l.Received > 0 || l.ClosedGoods, !awaits, l.ClosedGoods && l.Came() < l.Quantity
+	})
+}
+
+// Invoices is how far the invoices have come: all where nothing that was received is unbilled
+// and no more can come.
+func (o *Order) Invoices() Reach {
+	return reach(o.Lines, func(l *OrderLine) (begun, done, less bool) {
+		goods, invoices := l.Awaits()
+		billed := !goods && !invoices && l.Billed > 0
+		return l.Billed > 0 || l.ClosedInvoices, l.ClosedInvoices || billed, l.ClosedInvoices && !billed
+	})
 }
 
 // Policy is what the company decided for all: its switches (rules §2).

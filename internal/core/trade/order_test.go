@@ -22,7 +22,7 @@ func fields(faults fault.Faults) []string {
 
 // Rules §3: what the supplier's rules say of an order before it is issued.
 func TestCheckIssue(t *testing.T) {
-	plain := Supplier{Name: "Gannet", Kind: Regular, Status: Open, Currency: "EUR"}
+	plain := Supplier{Name: "Gannet", Status: Open, Currency: "EUR"}
 	for name, c := range map[string]struct {
 		change  func(*Supplier)
 		net     money.Amount
@@ -34,8 +34,8 @@ func TestCheckIssue(t *testing.T) {
 		"on hold":                   {func(s *Supplier) { s.Status = OnHold }, 1, "", nil, []string{"supplier"}},
 		"payment hold does not ask": {func(s *Supplier) { s.Status = PaymentHold }, 1, "", nil, nil},
 		"disputed is told":          {func(s *Supplier) { s.Status = Disputed }, 1, "", []AdviceKind{SupplierDisputed}, nil},
-		"prospective":               {func(s *Supplier) { s.Kind = Prospective }, 1, "", nil, []string{"supplier"}},
-		"one-off":                   {func(s *Supplier) { s.Kind = OneOff }, 1, "", nil, nil},
+		"not ordered from yet":      {func(s *Supplier) { s.NotYet = true }, 1, "", nil, []string{"supplier"}},
+		"for this once":             {func(s *Supplier) { s.Once = true }, 1, "", nil, nil},
 		"below the least order":     {func(s *Supplier) { s.LeastOrder = 100_00 }, 99_99, "", nil, []string{"lines"}},
 		"at the least order":        {func(s *Supplier) { s.LeastOrder = 100_00 }, 100_00, "", nil, nil},
 		"freight is charged":        {func(s *Supplier) { s.FreeFrom = 500_00 }, 499_99, "", []AdviceKind{FreightCharged}, nil},
@@ -43,7 +43,7 @@ func TestCheckIssue(t *testing.T) {
 		"a Saturday":                {func(s *Supplier) { s.ClosedDays = "67" }, 1, "2026-11-28", []AdviceKind{NoDeliveryDay}, nil},
 		"a Friday":                  {func(s *Supplier) { s.ClosedDays = "67" }, 1, "2026-11-27", nil, nil},
 		"incomplete":                {func(s *Supplier) { s.Incomplete = true }, 1, "", []AdviceKind{SupplierUnready}, nil},
-		"much at once": {func(s *Supplier) { s.Status, s.Kind, s.LeastOrder, s.FreeFrom = Disputed, Regular, 100, 200 }, 50, "",
+		"much at once": {func(s *Supplier) { s.Status, s.LeastOrder, s.FreeFrom = Disputed, 100, 200 }, 50, "",
 			[]AdviceKind{SupplierDisputed, FreightCharged}, []string{"lines"}},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -254,29 +254,25 @@ func TestHowFarAnOrderHasCome(t *testing.T) {
 	noMoreBills := func(l *OrderLine) { l.ClosedInvoices = true }
 	credited := func(l *OrderLine) { l.Returned = dec("4") }
 	for _, x := range []struct {
-		says  string
-		state OrderState
-		lines []*OrderLine
+		goods, invoices Reach
+		lines           []*OrderLine
 	}{
-		{"draft", Draft, []*OrderLine{line("0", "0")}},
-		{"cancelled", Cancelled, []*OrderLine{line("0", "0")}},
-		{"closed", Closed, []*OrderLine{line("10", "10")}},
-		{"issued", Issued, []*OrderLine{line("0", "0"), line("0", "0")}},
-		{"part_received", Issued, []*OrderLine{line("4", "0"), line("0", "0")}},
-		{"part_received", Issued, []*OrderLine{line("10", "0"), line("0", "0")}},
-		{"part_received", Issued, []*OrderLine{line("4", "0"), line("10", "0")}},
-		{"received", Issued, []*OrderLine{line("10", "0"), line("11", "0")}},
-		{"received", Issued, []*OrderLine{line("6", "0", noMoreGoods)}},
-		{"received", Issued, []*OrderLine{line("6", "0", credited)}},
-		{"part_invoiced", Issued, []*OrderLine{line("4", "4")}},
-		{"part_invoiced", Issued, []*OrderLine{line("10", "10"), line("10", "0")}},
-		{"part_invoiced", Issued, []*OrderLine{line("10", "9")}},
-		{"part_invoiced", Issued, []*OrderLine{line("10", "0"), line("10", "10")}},
-		{"invoiced", Issued, []*OrderLine{line("10", "10"), line("6", "6", noMoreGoods)}},
-		{"invoiced", Issued, []*OrderLine{line("10", "10"), line("6", "0", noMoreGoods, noMoreBills)}},
+		{ReachNone, ReachNone, []*OrderLine{line("0", "0"), line("0", "0")}},
+		{ReachSome, ReachNone, []*OrderLine{line("4", "0"), line("0", "0")}},
+		{ReachSome, ReachNone, []*OrderLine{line("10", "0"), line("0", "0")}},
+		{ReachAll, ReachNone, []*OrderLine{line("10", "0"), line("11", "0")}},
+		{ReachClosed, ReachNone, []*OrderLine{line("6", "0", noMoreGoods)}},
+		{ReachClosed, ReachNone, []*OrderLine{line("0", "0", noMoreGoods)}},
+		{ReachAll, ReachNone, []*OrderLine{line("6", "0", credited)}},
+		{ReachSome, ReachSome, []*OrderLine{line("4", "4")}},
+		{ReachAll, ReachSome, []*OrderLine{line("10", "10"), line("10", "0")}},
+		{ReachAll, ReachSome, []*OrderLine{line("10", "9")}},
+		{ReachClosed, ReachAll, []*OrderLine{line("10", "10"), line("6", "6", noMoreGoods)}},
+		{ReachClosed, ReachClosed, []*OrderLine{line("10", "10"), line("6", "0", noMoreGoods, noMoreBills)}},
+		{ReachNone, ReachNone, nil},
 	} {
-		o := Order{State: x.state, Lines: x.lines}
-		require.Equal(t, x.says, o.Progress())
+		o := Order{State: Issued, Lines: x.lines}
+		require.Equal(t, []Reach{x.goods, x.invoices}, []Reach{o.Goods(), o.Invoices()}, "%+v", x.lines)
 	}
 }
 

@@ -27,7 +27,8 @@ type Supplier struct {
 	ID       int64
 	Code     string
 	Name     string
-	Kind     SupplierKind
+	NotYet   bool // may be asked, and is not ordered from yet
+	Once     bool // for this once
 	TaxID    string
 	Untaxed  bool // not registered for tax: nothing ordered there bears any
 	Country  string
@@ -76,16 +77,6 @@ func (s Supplier) Knows(iban string) bool {
 	}
 	return iban == s.IBAN
 }
-
-// SupplierKind says how far a supplier is known.
-type SupplierKind string
-
-// The kinds: a prospective supplier may be asked, not ordered from.
-const (
-	Regular     SupplierKind = "regular"
-	OneOff      SupplierKind = "one_off"
-	Prospective SupplierKind = "prospective"
-)
 
 // DeliversOn tells whether the supplier delivers on the day of the week of d.
 func (s Supplier) DeliversOn(d day.Day) bool {

@@ -200,7 +200,7 @@ func TestDrafts(t *testing.T) {
 	b.Proved()
 }
 
-// The supplier's rules of issuing (rules §3): prospective and below the least value refused, the rest told; agreed
+// The supplier's rules of issuing (rules §3): not ordered from yet and below the least value refused, the rest told; agreed
 // prices with their breaks are taken, and a price that was typed over is seen.
 func TestSupplierRulesAtIssue(t *testing.T) {
 	b := housetest.SetUp(t)
@@ -228,10 +228,10 @@ func TestSupplierRulesAtIssue(t *testing.T) {
 	_, err = orders.Plan(b.Ctx, b.App, 0, order)
 	require.Contains(t, fault.Sentences(err), "takes no order below")
 	require.Contains(t, fault.Sentences(err), "needs a price")
-	entry.Version, entry.Untaxed, entry.Kind = 2, true, trade.Prospective
+	entry.Version, entry.Untaxed, entry.NotYet = 2, true, true
 	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("buyer"), entry)))
 	_, err = orders.Plan(b.Ctx, b.App, 0, orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{housetest.Krill("10", "12")}})
-	require.Contains(t, fault.Sentences(err), "prospective")
+	require.Contains(t, fault.Sentences(err), "not ordered from yet")
 	require.Contains(t, fault.Sentences(err), "not registered for tax")
 	plan, _ = orders.Plan(b.Ctx, b.App, 0, orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{taken("10")}})
 	require.Equal(t, "O", plan.Lines[0].TaxCategory)

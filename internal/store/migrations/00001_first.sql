@@ -40,7 +40,7 @@ CREATE TABLE charge_kind (name TEXT PRIMARY KEY, standard TEXT NOT NULL, ended I
 CREATE TABLE budget (code TEXT PRIMARY KEY, name TEXT NOT NULL, account TEXT NOT NULL CHECK (account IN ('stock', 'expense'))) STRICT, WITHOUT ROWID;
 
 CREATE TABLE supplier (
-  id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, name TEXT NOT NULL, kind TEXT NOT NULL CHECK (kind IN ('regular', 'one_off', 'prospective')),
+  id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, name TEXT NOT NULL, not_yet INTEGER NOT NULL CHECK (not_yet IN (0, 1)), once INTEGER NOT NULL CHECK (once IN (0, 1)),
   tax_id TEXT NOT NULL, untaxed INTEGER NOT NULL CHECK (untaxed IN (0, 1)), country TEXT NOT NULL, language TEXT NOT NULL,
   currency TEXT NOT NULL, status TEXT NOT NULL CHECK (status IN ('open', 'payment_hold', 'disputed', 'on_hold')),
   iban TEXT NOT NULL, bic TEXT NOT NULL, account_by INTEGER REFERENCES person, pay_to INTEGER REFERENCES supplier, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),

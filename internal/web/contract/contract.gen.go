@@ -66,6 +66,54 @@ func (e Kind) Valid() bool {
 	}
 }
 
+// Defines values for OrderSheetGoods.
+const (
+	OrderSheetGoodsAll    OrderSheetGoods = "all"
+	OrderSheetGoodsClosed OrderSheetGoods = "closed"
+	OrderSheetGoodsNone   OrderSheetGoods = "none"
+	OrderSheetGoodsSome   OrderSheetGoods = "some"
+)
+
+// Valid indicates whether the value is a known member of the OrderSheetGoods enum.
+func (e OrderSheetGoods) Valid() bool {
+	switch e {
+	case OrderSheetGoodsAll:
+		return true
+	case OrderSheetGoodsClosed:
+		return true
+	case OrderSheetGoodsNone:
+		return true
+	case OrderSheetGoodsSome:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for OrderSheetInvoices.
+const (
+	OrderSheetInvoicesAll    OrderSheetInvoices = "all"
+	OrderSheetInvoicesClosed OrderSheetInvoices = "closed"
+	OrderSheetInvoicesNone   OrderSheetInvoices = "none"
+	OrderSheetInvoicesSome   OrderSheetInvoices = "some"
+)
+
+// Valid indicates whether the value is a known member of the OrderSheetInvoices enum.
+func (e OrderSheetInvoices) Valid() bool {
+	switch e {
+	case OrderSheetInvoicesAll:
+		return true
+	case OrderSheetInvoicesClosed:
+		return true
+	case OrderSheetInvoicesNone:
+		return true
+	case OrderSheetInvoicesSome:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Role.
 const (
 	Administrator Role = "administrator"
@@ -1532,12 +1580,18 @@ type OrderPreview struct {
 
 // OrderSheet defines model for OrderSheet.
 type OrderSheet struct {
-	Answers      []Answer        `json:"answers"`
-	Charges      []PlannedCharge `json:"charges"`
-	Contact      string          `json:"contact"`
-	Currency     string          `json:"currency"`
-	Elsewhere    string          `json:"elsewhere"`
+	Answers   []Answer        `json:"answers"`
+	Charges   []PlannedCharge `json:"charges"`
+	Contact   string          `json:"contact"`
+	Currency  string          `json:"currency"`
+	Elsewhere string          `json:"elsewhere"`
+
+	// Goods How far the goods have come.
+	Goods        OrderSheetGoods `json:"goods"`
 	Instructions string          `json:"instructions"`
+
+	// Invoices How far the invoices have come.
+	Invoices OrderSheetInvoices `json:"invoices"`
 
 	// IssuedOn A civil date, YYYY-MM-DD.
 	IssuedOn Day         `json:"issuedOn"`
@@ -1553,7 +1607,6 @@ type OrderSheet struct {
 	Notices        []NoticeName   `json:"notices"`
 	Number         int64          `json:"number"`
 	Place          string         `json:"place"`
-	Progress       string         `json:"progress"`
 	RequestedBy    string         `json:"requestedBy"`
 	Revision       int            `json:"revision"`
 	Sendings       []Sending      `json:"sendings"`
@@ -1569,6 +1622,12 @@ type OrderSheet struct {
 	// WantedOn A civil date, YYYY-MM-DD.
 	WantedOn Day `json:"wantedOn"`
 }
+
+// OrderSheetGoods How far the goods have come.
+type OrderSheetGoods string
+
+// OrderSheetInvoices How far the invoices have come.
+type OrderSheetInvoices string
 
 // OrderSlip defines model for OrderSlip.
 type OrderSlip struct {
@@ -1753,22 +1812,8 @@ type Problem struct {
 	Sentence string         `json:"sentence"`
 }
 
-// Proposal defines model for Proposal.
-type Proposal struct {
-	// BankDay The day on which banks would settle it: payOn, or the next.
-	BankDay string `json:"bankDay"`
-
-	// DueBy A civil date, YYYY-MM-DD.
-	DueBy   Day       `json:"dueBy"`
-	LeftOut []LeftOut `json:"leftOut"`
-
-	// PayOn A civil date, YYYY-MM-DD.
-	PayOn    Day               `json:"payOn"`
-	Payments []ProposalPayment `json:"payments"`
-}
-
-// ProposalItem defines model for ProposalItem.
-type ProposalItem struct {
+// ProposedItem defines model for ProposedItem.
+type ProposedItem struct {
 	// Amount An exact number with a decimal point.
 	Amount Decimal `json:"amount"`
 
@@ -1785,12 +1830,12 @@ type ProposalItem struct {
 	SupplierNumber string  `json:"supplierNumber"`
 }
 
-// ProposalPayment defines model for ProposalPayment.
-type ProposalPayment struct {
+// ProposedPayment defines model for ProposedPayment.
+type ProposedPayment struct {
 	Code     string         `json:"code"`
 	Currency string         `json:"currency"`
 	Iban     string         `json:"iban"`
-	Items    []ProposalItem `json:"items"`
+	Items    []ProposedItem `json:"items"`
 
 	// Payee Who is paid
 	Payee    string `json:"payee"`
@@ -1801,6 +1846,20 @@ type ProposalPayment struct {
 
 	// Warning What the bank said when it rejected the last payment to this account.
 	Warning string `json:"warning"`
+}
+
+// ProposedRun defines model for ProposedRun.
+type ProposedRun struct {
+	// BankDay The day on which banks would settle it: payOn, or the next.
+	BankDay string `json:"bankDay"`
+
+	// DueBy A civil date, YYYY-MM-DD.
+	DueBy   Day       `json:"dueBy"`
+	LeftOut []LeftOut `json:"leftOut"`
+
+	// PayOn A civil date, YYYY-MM-DD.
+	PayOn    Day               `json:"payOn"`
+	Payments []ProposedPayment `json:"payments"`
 }
 
 // Rate defines model for Rate.
@@ -2135,9 +2194,14 @@ type SupplierName struct {
 	Country    string `json:"country"`
 	Currency   string `json:"currency"`
 	Incomplete bool   `json:"incomplete"`
-	Kind       string `json:"kind"`
 	Name       string `json:"name"`
-	Status     string `json:"status"`
+
+	// NotYet It may be asked and is not ordered from yet.
+	NotYet bool `json:"notYet"`
+
+	// Once For this once.
+	Once   bool   `json:"once"`
+	Status string `json:"status"`
 }
 
 // SupplierNames defines model for SupplierNames.
@@ -2185,7 +2249,6 @@ type SupplierSheet struct {
 	FromReceipt     bool                `json:"fromReceipt"`
 	Iban            string              `json:"iban"`
 	Incomplete      bool                `json:"incomplete"`
-	Kind            string              `json:"kind"`
 	Language        string              `json:"language"`
 	LeastOrder      string              `json:"leastOrder"`
 	Level           string              `json:"level"`
@@ -2196,18 +2259,24 @@ type SupplierSheet struct {
 	MayConfirm *bool     `json:"mayConfirm,omitempty"`
 
 	// MoreOthers How many more contacts of other suppliers there are.
-	MoreOthers *int64          `json:"moreOthers,omitempty"`
-	Name       string          `json:"name"`
-	NetDays    int             `json:"netDays"`
-	Notes      *[]SupplierNote `json:"notes,omitempty"`
-	OnTheFly   *bool           `json:"onTheFly,omitempty"`
-	Others     *[]Contact      `json:"others,omitempty"`
-	PayTo      string          `json:"payTo"`
-	Prices     *[]AgreedPrice  `json:"prices,omitempty"`
-	Status     string          `json:"status"`
-	TaxId      string          `json:"taxId"`
-	Untaxed    bool            `json:"untaxed"`
-	Version    int64           `json:"version"`
+	MoreOthers *int64 `json:"moreOthers,omitempty"`
+	Name       string `json:"name"`
+	NetDays    int    `json:"netDays"`
+
+	// NotYet It may be asked and is not ordered from yet.
+	NotYet   bool            `json:"notYet"`
+	Notes    *[]SupplierNote `json:"notes,omitempty"`
+	OnTheFly *bool           `json:"onTheFly,omitempty"`
+
+	// Once For this once.
+	Once    bool           `json:"once"`
+	Others  *[]Contact     `json:"others,omitempty"`
+	PayTo   string         `json:"payTo"`
+	Prices  *[]AgreedPrice `json:"prices,omitempty"`
+	Status  string         `json:"status"`
+	TaxId   string         `json:"taxId"`
+	Untaxed bool           `json:"untaxed"`
+	Version int64          `json:"version"`
 }
 
 // TableAnswer defines model for TableAnswer.
@@ -2601,8 +2670,8 @@ type SendOrderParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
-// GetProposalParams defines parameters for GetProposal.
-type GetProposalParams struct {
+// GetProposedRunParams defines parameters for GetProposedRun.
+type GetProposedRunParams struct {
 	DueBy string `form:"dueBy" json:"dueBy"`
 	PayOn string `form:"payOn" json:"payOn"`
 }
@@ -3218,9 +3287,9 @@ type ServerInterface interface {
 	// GetPayments What is to be released and paid.
 	// (GET /api/payments)
 	GetPayments(c *gin.Context)
-	// GetProposal What a run would pay.
-	// (GET /api/payments/proposal)
-	GetProposal(c *gin.Context, params GetProposalParams)
+	// GetProposedRun What a run would pay.
+	// (GET /api/payments/proposed-run)
+	GetProposedRun(c *gin.Context, params GetProposedRunParams)
 	// GetPeople Everybody who can sign in.
 	// (GET /api/people)
 	GetPeople(c *gin.Context)
@@ -6278,14 +6347,14 @@ func (siw *ServerInterfaceWrapper) GetPayments(c *gin.Context) {
 	siw.Handler.GetPayments(c)
 }
 
-// GetProposal operation middleware
-func (siw *ServerInterfaceWrapper) GetProposal(c *gin.Context) {
+// GetProposedRun operation middleware
+func (siw *ServerInterfaceWrapper) GetProposedRun(c *gin.Context) {
 
 	var err error
 	_ = err
 
 	// Parameter object where we will unmarshal all parameters from the context
-	var params GetProposalParams
+	var params GetProposedRunParams
 
 	// ------------- Required query parameter "dueBy" -------------
 
@@ -6310,7 +6379,7 @@ func (siw *ServerInterfaceWrapper) GetProposal(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetProposal(c, params)
+	siw.Handler.GetProposedRun(c, params)
 }
 
 // GetPeople operation middleware
@@ -7890,7 +7959,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/reminders", wrapper.GetReminders)
 	router.POST(options.BaseURL+"/api/invoices/release", wrapper.ReleaseInvoices)
 	router.GET(options.BaseURL+"/api/payments", wrapper.GetPayments)
-	router.GET(options.BaseURL+"/api/payments/proposal", wrapper.GetProposal)
+	router.GET(options.BaseURL+"/api/payments/proposed-run", wrapper.GetProposedRun)
 	router.POST(options.BaseURL+"/api/runs", wrapper.MakeRun)
 	router.GET(options.BaseURL+"/api/runs/:number", wrapper.GetRun)
 	router.POST(options.BaseURL+"/api/runs/:number/approve", wrapper.ApproveRun)
@@ -11228,17 +11297,17 @@ func (response GetPaymentsdefaultApplicationProblemPlusJSONResponse) VisitGetPay
 	return err
 }
 
-type GetProposalRequestObject struct {
-	Params GetProposalParams
+type GetProposedRunRequestObject struct {
+	Params GetProposedRunParams
 }
 
-type GetProposalResponseObject interface {
-	VisitGetProposalResponse(w http.ResponseWriter) error
+type GetProposedRunResponseObject interface {
+	VisitGetProposedRunResponse(w http.ResponseWriter) error
 }
 
-type GetProposal200JSONResponse Proposal
+type GetProposedRun200JSONResponse ProposedRun
 
-func (response GetProposal200JSONResponse) VisitGetProposalResponse(w http.ResponseWriter) error {
+func (response GetProposedRun200JSONResponse) VisitGetProposedRunResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -11250,12 +11319,12 @@ func (response GetProposal200JSONResponse) VisitGetProposalResponse(w http.Respo
 	return err
 }
 
-type GetProposaldefaultApplicationProblemPlusJSONResponse struct {
+type GetProposedRundefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response GetProposaldefaultApplicationProblemPlusJSONResponse) VisitGetProposalResponse(w http.ResponseWriter) error {
+func (response GetProposedRundefaultApplicationProblemPlusJSONResponse) VisitGetProposedRunResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13127,9 +13196,9 @@ type StrictServerInterface interface {
 	// GetPayments What is to be released and paid.
 	// (GET /api/payments)
 	GetPayments(ctx context.Context, request GetPaymentsRequestObject) (GetPaymentsResponseObject, error)
-	// GetProposal What a run would pay.
-	// (GET /api/payments/proposal)
-	GetProposal(ctx context.Context, request GetProposalRequestObject) (GetProposalResponseObject, error)
+	// GetProposedRun What a run would pay.
+	// (GET /api/payments/proposed-run)
+	GetProposedRun(ctx context.Context, request GetProposedRunRequestObject) (GetProposedRunResponseObject, error)
 	// GetPeople Everybody who can sign in.
 	// (GET /api/people)
 	GetPeople(ctx context.Context, request GetPeopleRequestObject) (GetPeopleResponseObject, error)
@@ -16200,25 +16269,25 @@ func (sh *strictHandler) GetPayments(ctx *gin.Context) {
 	}
 }
 
-// GetProposal operation middleware
-func (sh *strictHandler) GetProposal(ctx *gin.Context, params GetProposalParams) {
-	var request GetProposalRequestObject
+// GetProposedRun operation middleware
+func (sh *strictHandler) GetProposedRun(ctx *gin.Context, params GetProposedRunParams) {
+	var request GetProposedRunRequestObject
 
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetProposal(ctx, request.(GetProposalRequestObject))
+		return sh.ssi.GetProposedRun(ctx, request.(GetProposedRunRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "GetProposal")
+		handler = middleware(handler, "GetProposedRun")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(GetProposalResponseObject); ok {
-		if err := validResponse.VisitGetProposalResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(GetProposedRunResponseObject); ok {
+		if err := validResponse.VisitGetProposedRunResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -17699,263 +17768,264 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H17kxs3kudXQfA2YmZuKbVkz87OyX9s6DnWWpb6WrJ9cxO+DZCVJDFdBGgA1RTXoe9+gVcVqghUAcVH",
-	"t1r6y1YTVQVkJhKJfPzy98mcrTeMApVi8uT3yQZzvAYJXP/rB9ip/xA6eTJZAS6AT6YTitcweTJ5XcB6",
-	"wyTQ+e6BGjediPkK1lg9sMYf3wBdytXkyV8fTSdyt1FPCMkJXU4+TScfHyzZA/se9eynT9MJB7FhVID+",
-	"8CVnsxLW6n/njEqgUv0v3mxKMseSMHqxMSP+9Z+CUfVb8/F/4bCYPJn8j4tmZRfmV3Hh3vtJfbEAMedk",
-	"o143eTJ5ijgsKoHLh3o69gn1wqfzOWzkSyq5pgYuCqKeweUlZxvgkqg5L3ApYDrZeH/6fTJfYb6EDkW+",
-	"eRQiyTWhRdLAklD9RvsDoRKWwNUvlMnAt0LvYFyx8snvkwXjayzNa/7y58k08FYmV8ljb4ALYvgxOFqz",
-	"/LeKcCgmT/5h1m9XZ5fSvO/X+nE2+yfMpfqW4QoUmSzB0iNeQ5HZLvhnR9LOD525z5T0Y+nmHZktq6wU",
-	"p0+W0MsSz+HdQv9DwloEZ2n/gDnHO/VvUc2EJLKS9i3uwb6d8b5+Zv+NneU2s2p/qmfdYzbPjMz3pDkg",
-	"y2SGaWfcX0LjNnj3gXUG/nl/YJe1ZD5xz9pvBZdZFByEyFUPRO46M3ocXKOmIe+O/SaiHdpMH1QoXenZ",
-	"MCHnrIBhWk0nm4pvmOj7YsIHOSyt0hgkhJAcQCYsq8PGep71K6aG+vXXvXU39A6yeokJFfKtPr2y2O1U",
-	"/L6WqdazdH1cyTlbJ2gl+9apU63uwfCiOEBxyck8d1EzLLqS8m2Ic0AL8Fc/Y6wETNVPC87WSTtdwjrF",
-	"uigBC5kyp41b79DAikpSDk+xqyfVfO3y3Dvc7NzHp4aAQZ5QsTVScbLjbcPZmggo3tGh4+GF26oL4EDn",
-	"CeLXDG19Z1qflvE1jzkt2ksZEqXWOga1zgFmjXt0GqNHkAqckxtcnpT14Gjcy3UoyQ3wnWFItqbKsDKF",
-	"xDJHp5l3Tz3Ty7zBLayHrCM0dx5p120L3dN0pyNfpa5GZngmBetHfWLqJQRpKK6huCLLlRw2dtr3qytW",
-	"gkCYFghXcsU4kTskV1iiLSYSLRhHGAmYMzWgWBNKhORYMv5wsscN9/yw+M7JGpd6w6uvJxvDaq6DZrB5",
-	"5dSbTohgzzC9Hmf8J9q/RgjbtP5lxRBQCRwKROQUbVekBETZjBU7BKUAtMICzRldEL7WYxSVBy3FVFN7",
-	"jXfPzbtD26B7SqqXTvVqo/QbcxJywIJRkXdz4qC+2zJUvF3GK5q6H0HKMvYayVk1KyHEth3CFGG9XLTF",
-	"AgmQCAtSwMPJkLXh3mqm2UzBW9S0JkqQ0oxdZ1+n62MkgShrdtPZgwkPdTmUpUJvcFlBspaIaUrzFjf/",
-	"OOneWL2fcwMsmYiZxVpnQPjG0JKbwO8lk+na7g2TIUqrd7yBhQzJKZaILZBcwRoVpECUSbRkaIbn10pQ",
-	"D/kqZeFN81uFqczU+VrYw9tsyVgh0BY4GLcfFFNEKNoyXojAXtPmW2VZlfz5NebXQfZwkBWn2CqBxPdV",
-	"lNS3zn0T9SBJZ5O2SHkf8yjfEKHZE1aArcR5QtNaZHDPVMUS5Ig9M9MPpngnOrukdcvLvKOm3j1j4qut",
-	"rSzxSb6c+jtjaCwHczNOnINvVg4RW0lM9zYVG+fEeNDi2GKlAlPudF2/nRGSlnlr7+P7gt4Wcncxr7/d",
-	"L725Tr8144Mb9Uc1Rlut23Q17m2oYdN1K/SBxvv25piLUmPpDvI24GMMD6Rp0tJZo3XlUaPE3MRCq32O",
-	"N7LiJzV9sqyW2F1YCfN6jfku45bnbsXuyeD66yhVDqfLkm1x2xPk6Uu8dnKQqGqiztHmFN+33vHH51jC",
-	"kvFd7PcrS8oxx2KzxNqHaidTr689h+aLcTK/pqci9PFCjA3Jh0OJHR4MRxsanuTt55Nw4wdLkgw/xlOk",
-	"vq7MXxPdtYYwUoKF6W6KtkSu7F8K/etPb5+/Qf/++C+P0WynruLzFYIHhN4wMgeBlIKyF/CufolaIzT1",
-	"/BQS0wLzIvv8tGqzft4ZR0FSlkyod+TJtbaIDr4O2jSA9FPyFYGyqNMAQh6AErDI8RWZB4bPXPfiqVu6",
-	"N/seso5xhuvbTcSQtXIX/nU/fNh7hSMUrmARJmNAhXw7vMvNBKZ2Bd5061cGSWX23hhS4SZyO3g/KOEG",
-	"yhSfXEnWJOcCroaHqLjGgbBTMKHjBrhz1oc5uylxYrRDbtl7CZvwaypa9H+pq7Uted0E7Jo6M+6+t5mE",
-	"I3pN0zD7tbMx0S19BGeyvgaHCTTO0bzGH1+b8f+e7XWu5xMhjcRzmW3aRo+eEtNlhfeSmh6H/cCJ4hs4",
-	"z8KymWVHb1aMQlJqyFGyGFiZsobwOasfrveGmbhHa2+KESZ7IcoMW+Y9Q2tMd8pIwUjdhNEaXwMSzZ+V",
-	"HaNI8geB2JbuGylqvPicPApqsBh7I7DOAvOOqV18mCMVF7lXqhUri1Q7yD/GU2OJqYM3eLd2+aAJwznM",
-	"gdxYAzA3Pl6bQs1bWoe+oYk3pxC1X+BADOwpmpMbUqICS5iiv//9739/8OOPD1686ES6gpLn+L//Uorg",
-	"I55LZBSRsfUxKsx4tGGEysAHNlhK4OoF/+/Bf/zj0YP/9eu//vEfD381//en//iXSXAO+jDMdkvMV4A3",
-	"wUiw2v2YR3/SnyOHR2iGYhPKtNun7IcVoAVZVhyEdsTra5LSPsoiREQgRuurltVPrVDDoH62QhU91oS0",
-	"YpSXcZu4EiLNGsqdWwguy7wFZCXtZrubzf7LfERWnGY90hvD8J29g7lIIT3S5A9Hgxn1NxoaeWv31tSI",
-	"RL1tpvXe8qSptXOscBvBCGqqVkJNpqXaZAUlSMCcUfPmNDdOgXfJ2efp5q1bbtgprcj01iZY728hE6Gb",
-	"4zVoLcsqiTCiTPqhcN8lkpz8Tpm0kZUjJ+FsVkyyqBH516Tc28AtLeLZ0akyl5jLsELTjt8iErtVSlQR",
-	"DAm8szQmVGmk79CsxPT6iY7oqpcWKcel+dYvq1041uq0uEAF0y/GRYGqDZJsP/Hk34ZdBG6r2xqBQm9R",
-	"d7tsxN7Jat82HBN9hEVCAMdTeTpCGjl0jhClP2u8HDfh8r2EoSPHzANSS4QSmZmSWlIgPFMqQdaawtoG",
-	"iukJMpV6uwhFymvS9onWJYcbAttM6VoQWhC6zHFn6gdiefwZqb1H96QelJJQE6JJNeh1ljqyv1/Z+oCc",
-	"g9Vk9Ccv3K8ACKw7L1m0dU7v/8qhIPJFFTgj36k7uzFXdPakGbp/Nk4n2xXIFXCE7Rij+olA8HGjE8Me",
-	"Tp7QqizV9yrOgc7DU7U2QoIsAZV7N4m+x+r84i4to1HBPDvEy88Keln1umY7pKRClxdaikzDhycRaANc",
-	"MIrWeKcONX0N1ITdZpn0jf0TN2gOrBbJujSQJaHJFma8EMU3hQJmkrNxckK9HG6ACyie7ZK9EvoBkZyw",
-	"mWpOpTq6fJsoEMiP5mtPJ3LFARfpm+cGqBwMP/XlfQ9aUnWg1Uu3bwjmqY1pHcBxKqBezl4dkq/daomZ",
-	"1trY7MugrmfZVluzZ5LyJsJfZXzcjS1dT/kVCiFFlZE6ZG456Z9+q8eHv9yN6bhlNV/pySV6wfFCnqeU",
-	"JfwFySsIzCsvJadvvx5QHtTkGNd1QsF6jHhRiybvGHdC4fjSq9DUIBviHUfmdId/hzQeHQZWr+aXm8Oh",
-	"V4+wUKe2SbQH+p12zemaFMHWoIslrmEj0RowNSUURPj3n5iO2ZOCNaFkXa0nTx7nVs33PTkkS1GCvQfI",
-	"zUI60hwHp3ZnsimN2jo0kXKUny/z/qBTH573Ge79Vj2bV2sLsBH98W2OssyzzTWJog7CU9m6mZdjyaSx",
-	"ixOtv+0qyMXYjq1nY5/0uLLHA/9Y8Oyurhy4Ofe5wRrSj87yjdxYM0hVwCxzvLRpBXvfXjAOZEkzywIT",
-	"SplNdN4tu55DL02zEz0DlfSRxOl0VJl5K8txcHi8YCIWNiAiPeE7O4D1Jhp4CxVHhD8aqY745szJrEF/",
-	"Y0LWazuQ5VUp2FQEV6yQnviqBXScd3LG2HW6L+eYvkylw96CzIk81Xv85CmjEn/MOO8+4I/BlyhtPfyw",
-	"GWWMxoLMBxXnz3ZYKM9SE9RNf+q7XHtdrVaA2IaJbIwCo4/SiVXnzAco1mvVjLRBwl+qFVffO96pQcb9",
-	"bO0LQpcvEl2mkRCXd757L2ycLI6cQTbdQELJecenTAFdU6aLOzFFehp/EMh4cL5DbANUXYG2Nhrj/Me6",
-	"ql9HDFfAAe0gkM0+45jOV2HnWhFJvOg56nOKb46Eu7MBGp6+JDLFijDuNesEM8/US7SvnzoyhRjaUkO5",
-	"YSUowyRwtOmTUG0+aB8plWnYL3aR9QNTO4PwsozWz5NU7YnHaL6C+bUGM5AMCbybqis9Ru7DzjEvEOZE",
-	"rtYgyXyqpVWuAG3xzjynK+WDNRjYA5nrddy5ceqiVrL5tXBlAeHS7tqCa6/qB1tZoqtHTHWJdkeY7CEd",
-	"8QwWJ/eGSSKpS7EsHAo4s0q0Vo/txZj7iluOHhRcTQ4GYe8XdJDLJuaM/VKPjE8nouKbssqyPSpOYz7D",
-	"rON7OlHSmnyg/YJ3g74Lu0ndTBrsRVv602xe/Wm7mK58B7c0q2hxLHC0Es+gHFDfSdqovm2bN0Ynnl/K",
-	"FEJqSax4/Wt4nL7LJ74zCA0YHutZTGPAXiIpYWxJ6DELeaeTDRZiy/bK1v4cHPzf+1n+6eXBjtQdX4qh",
-	"qX331Meoceut90k916BA8fwaalO6nlv3HYsZjbO43ZG/97YaryQ9yO1Jc++H/RquTybz+6rB8OmASZkf",
-	"TOGCzQ1H6olk+JGfXE5o8La5JlKYULMxbfuAkyKZAkyd4HQJhU1LWpuagXRczqYm6LH3+6hgYMd29cLq",
-	"OAcjVvsUgsV+Gji5h0+S2biJSyQzmVsFM/heB3Osruo48E17SsJpB7cpmw3VllCPCI6qHjiKNe7rupFY",
-	"uOAVBxiJa3wyNILsRMKYk7s3bU6tfEyw5Bho2AfEb9Phqv9GboBeeudaDrZl+nHYxb3tO5y+J0KyMZjm",
-	"NOdAsV+5Ytu+lIaBMlL30Z69433nlPE2B1a7by9RySKpS2U4Ffu1CT0XOurMEKbmBuPiPeE890hkSf2Q",
-	"gAuio0Y6fmTjTBacVk/evKOZcJDKrCxOnMwRLT3VPz2V8cee7SKc0VfCVJS6OHrnUTLyepPc1E8f4GNO",
-	"7NCtzsvS8t5T6yY/l6SAGtDh2W7SELYH91PxfYx+TtfC6aAje8AKdtlR8H01+Xy90B81T0htxrUdO6gj",
-	"1ZgB5J+eBCT349vYhTg3gN2hsF5CKzOp88XW7cnFnYsKagCiGFfEz/lRqLpMNu34sbw/MJ1Oq+b0r742",
-	"m/J9STahL+9YdayXdVhl3lzPtymgjZ6br9cbxuUViKqU2W7lEo6gcXsTiY8drOt38KWhUOt1+4msnq+s",
-	"N3RmOTm+lcyRImeMc5gnF3hnuY2K1Hh4un/pmKG8jDLBWpkeNbGhHRgc9oRx2GByfNguk57+wZ0Kw+WG",
-	"4TTOaFpEXkA8zKsD7mV+crs7ogqDhNeNnTYBcJ8mPbt3TNGgjQSllgzW4aGsB36IudCHKvL9LJ7EL1LI",
-	"Gt2HinqcjKDEivd39Vv8LKLEZYyoqXSC+Ny6/k+OYdgkGvXipCSUObZTj1oLCWUieUX2rdYmnnjVkm3k",
-	"J5a11JLnno14ibNRKwfq22SqUZ9u/rtjLn6stZ0CGlJ2iuQKqA0B26YJDv6wrnTdrlgJyd5TRax4Gf7g",
-	"xTZ+5vUdWel4WtGuMkO1UvhjTjgWf3xdHP9+5J025gv7p465DAXyetxxpBbS0K65RdnQk989JnrPdfvC",
-	"muUnSqNfMwf2c4yr0Gd7sbJk6LtZ2dePKEmeW0jiiLfL/RxxeM1xG56umw+ce4sIxxVhfh2fYEpVgrmF",
-	"xFdxLF2db924R35yfb8O8P8UFbxPKx49cu30MfNv830uQQim2Fl4pDJv30C/Y3XeR6nltlHc3LSsVOO6",
-	"EdPwaX8wMhjbRjIoNx3EMv+nvETag82PCFqOO+LRFlNp49m4QITqX10Gwh+ffXjw12//FGkg0rQWCmPk",
-	"zDC9Rm6YzlossQQh3esjr70hon2x89PZSNSqYhXP9IKNqYL3bLf+7rPWn2yj8sL/91iXd9zYO0rC/lGq",
-	"9E+f+J/nR5lOdoB5ubvKa8fntzm08linOltJ6zA1EENwtrPrWdBkJhoxro3pVi68sazbJ3brzuktqK3o",
-	"BurnhBvVGOU2j8Pa5DayFncoWda2SiucP77BR9hYSDnP5mtZeG1Lybe8nKVnNKuHtFCjasYgFHzLN9OV",
-	"VbL5dbRl1f0w2VzI7s4e1z1qfUTvkHNHF4+cFt2ARqb2ROmJY8Z1TyDCadVB64rfo4g87Em3i+qkascd",
-	"K3zBPSth/XzFxrdoTmRO018rmsAc7TcXb1URb758vzyp04n2y6XkNBlPasexarOK952q5rV1o7Vo22gl",
-	"JiM6N0VZS6giUglyAMQwg/VnoWsqIb319ZHzzgBT1Pw9FJtCvWgUXF6kx1eoN21ic/j0ln6pJRSDUnvu",
-	"Vh6fRU758F4e7JHC6IcVvCojXUgElGWOu/c9lGXEp3La7gBp3tGm78KB4ets7dZcuNp6rlZutmuKDcFZ",
-	"XdcgWNT9Eb2N0rCnSVXv6bryn6ziNLsC/GjuTWrTJHNTA9wEQktyEXSg1Vr3pqY3uCRFq/MpZfK/FrrA",
-	"TZl8m5LM65il2pmmzHBGikLbhoIs6X/pcqESS21hrqEgWI3CpGwl2TZS+AYW8l0lbydfMTN3K++Ss8E7",
-	"1/U2oBwOvIUkZUA36bKJ6YzOyK+gTpB2qwiJ0BuQMrtXeSinPqGuqm7tE6CWmVDwPeH8YnWtGYK320dp",
-	"N2W9DY7adgXGJVpqOui/bTRWhIFMy92tjZ7TCepuzc0K7XqmNQ2DTNGncj4WgiCmgx82Z61FR0dEaLQD",
-	"AXKK/hs4Q0Q8RE9ngpWVAdbFFJmWhFPEOMLIZUsECsztUylWUqB/Y9BG2gCfw56BFnylWmA2CLbz66ln",
-	"o9QWaUmO3eSHtS7WpwVaYzlfIX2MKQ4wCuYf3yEKRNdJ1C55yrjuUaQBwptOjA/R07K0RpJGLlcnZTE1",
-	"deL2L4aL+2xJbfd8cjOyMdi+Cdhrw23fsnICwzl+fw0bSnl94PbbMHf6uvX29zNycemAgzM0ayoj09c+",
-	"sLDe6ef259IaVoOuuG6hGtbAXQKsbG9ZVRZK4aINFmKqtovr4KWH6y73yugJgFaqJ3KyOS7t+FAgQ30h",
-	"FIYK1KSZzAnzRJhiprPksYoB052rfX1lgjNlMruDhJDP6i4Sg4qDyRT5TW8C361gZJ325970Iut9hufX",
-	"uZw57ypCE//REry9w75nW7NT1kxtEo1fhPX/qTOcA1qSG6BTpO9NUChLZ4G1wfP40fTRo0eJsCJvYTuy",
-	"9tOGIgZREMbXiJrint5K0bdMWryP3Onn3SYyLXg1PDJdOFGd2l6ibMRt+LZuMnSySsm83BgzoZ4M0ARv",
-	"vI8Rvk8Im/Nb1xnGcUfNe0ZVwWDO90/pcK9Qh072jqYZaPnU7IWuzYnntTJQsswPdz75+aHewqc1xRL5",
-	"MaK4IVG3pzQqytL5w714PJnPxEYfKJiwSx61xsM75Q0n63vRDu9kLyNN6bxtPXo3Duy+BL/TyaCeB7LL",
-	"x5TcZvTWSNiY8RJZw5lidLOLo1Kyf9HB6esh+TZDxkXZfcImtBwhw3zwjV1zRHpp4X1UeN2YQiMywZP3",
-	"0bFycEb1xzgoX++QEoy95I63e38w+tAma7gUDj8DrKF0nI1inP17YOps2AIOi9u7DdAxJYrxrI9Y5wGN",
-	"bvQ3xopIzNAMeO1RIAD9OnDSEiGqDOF37p4MIMyco+TITRWtz9zQKZLdm4XE2RtBqajfAvmONezd9w9G",
-	"LZo6dKmvGrWAtPKrPKtHk7C1+rbo7slpryfS7a47kw5Sb/dD00F0Zexz7VkcCz02WHhbB3ODbulvj43O",
-	"5WclW4yYeCshu/5aV43SnQNlJLZIWfdrLLEIZ/QfGf/RRMyykhp0iC1UvyNzkDi8fMXDe5ll3M3rWgIW",
-	"RiuM9x/UKYkZ3dqWHKC45JEVVlTij+FM6T0TUn3NBxk0K/a4V0+uadBX60H3oaHNfQ7YkcsSUwpFT91g",
-	"E7Ue9ODktygrBWxXwNNSlQgVkldzRQmxFwQ9AhRJQ3SnoJto3r+F0q/SwUlCfcIfR3ow/1aBqKssB8en",
-	"92ubTuQKCL+K+K7Cr/dNhjzAXs9C8A56f3nN1mhVZvTvhwPQPAazydLTGs3IOLpFRsufeA+fbwdb+HQ7",
-	"DDcttQ2uvs4u+84UxOE1mL7DBqeeUSTZBrHFfk/3CP7P6ULsnWZ/ZWnioPVaBEhhZioQ29LvdF0nqzRe",
-	"PKbImJRm6DXAxjW8kGiFRTLgQjQTNOYkDOz+byOYQGdufvTt8VsfPc5SDkO6IXhlyG2WVO/XqMIY0ypN",
-	"2wgZFy68xUSKnlu1GeDfqtvi/opxC7KshX6Fb3RGDIThRHNrQ0hZZi2nz60wpPPstfNkoEnn8F+MqGSL",
-	"+zAAZ3kDas0Z1qnvbUOJ/ZQTk3WFaYG0MaU0n5IggRacraeIULRlvBDB28vR8uWjqehrJs6PVBWt4Gc3",
-	"MYCcLX3jGNAm8XuQ+uTUN0NzuJaMwtQUA8B6YxIFD66YGuWtmgO5gbzqeQE8+xGZNVxWnI6qOz9rsdi8",
-	"xGQdKvD/HjhMdbKh80GZJkT2ATTbIcpaiV5B/uucuyMWVB2z2CHLFZhe7aBjm/Z07xTKDR32gYovd/73",
-	"g4/V92qXoVhvivr886S+djAa7WzVk9ULjmeDHkdbplFXXbDaC9C97titYI9HL32y1je+eg+Dr/k2xp5B",
-	"4Uty1BIa1z8y7/psXQnRlBXIPAXubPPInOnk9iHGnO5hAA1UFnS3oPVIuT3jBc/qt3t0Gbx1jyo5pGKb",
-	"E8N9qscfox1Ojj8rD8Gq5asa9E0dGhgb4bkagFHKRkyaojbyUhaAUqYRF4NbOqoj2eS85SaNxRz1WfH2",
-	"Ph82W3IQItJgoOUMzAUTgkxAsfcQBRRLS7vJgQzad0YG/JVHguzZsvcSNuHrSUWFLb5JF++8UlE7OnM7",
-	"/3wk420YAsgvrLNwGrVUtjIuzJkSjuAmOHY9wJtGme4Jgl801tKqLayiBrynpq4n8NP6BGp2fROkceJQ",
-	"8z6Ou2NOwBGoO7XfpR+efd//wGLulQXhQh71aAncmvPUdl4bleamGvq1X9GNbLRxlI0S2B5tYQ9viL19",
-	"4zaBYWT4mqLZ3yuIdyeRod4aR8lk+LlRqSfLwB9Vttvb/yd+/O41valVV53b0KTe99XC1kDQJwUR6mkv",
-	"nO+Oa5ua/xc4Q2xRdyGnTDvRHoYNpdP7zDIztS1eA40EGi6bgrxj1f7n1eDcaqeh/er8twG1uZe8GSak",
-	"Bs0c02EoS8d5dVHHQLDmVYZhd1XR2HtugJMFOda89hOrzMu99dup9+jlS+Ba/mh2EvSCLCuec3NbYR68",
-	"ZLnufUe/MdtSaCgOzXWqHH5hrn1hO/lVFnfOkayxE/r4QliRvUeoXGVDB5inIpMQ+cf1jFXhExuL64Su",
-	"/WrQFVmupEZWxZVcMZ6n/OdsvcYxiKmFjEGm2Y7Z0Q7ZAVgl+EDWEI7XudpNnU2sC1Z1fInROeg4A9GA",
-	"xTOoC8e1yRgOCHNW5nQEZuVw5mmnYbZhmvuST3ZHzrh8jElhOzZbb7nd+ekZVE9nHI/e45vskp96u3ba",
-	"R6vPm/YnbgJoi4kJn2IkYM7Ub8WaUCIkx9K0k07fcRFCmOkEl7hiBiYnY3Fihb/5t78Mf92OC3625YbO",
-	"pO06ANf3bV7qWFhuUwFpYrlCiUAz7UifXU7z1h56nSNhJzeDhlU0o5XCe0yKZxptLJQjEc4v+J5tm1w3",
-	"IgyUDhReQodBEalTOrRnzOV0WOjBDIjXvDtWFw2k3SvKkseDh2ER+LlLDmNuSsaRFwWwbqI5iTnyJY54",
-	"0eq6omSnB4c16XQ/HoIlqVfjPW3n1CwmTD0TkczDo3mKbJf7qc6dVPtzqvWwaX9ps1rAxoB0Fyu0IFAW",
-	"VuJwJTTA5dS1tDK/ilosHfyGgBvguNzHq9Hje3uI9JFb4/uduatoBDyr6RhqljTQOfRSY6hloy3OML1+",
-	"EYrXKbOxwDvEKNquyHylm084KCEBUpaAiHyCNnj3jmoUM8VLCh/DNStFBc9SG3SUDbphWoqYHR+KxqvZ",
-	"pfYFsf6A9NCvJbl1JAxaUY7Wjhpuet6nm8X38fi1TNiYsTM+Ey7/lhD2TwoyOeikSnc62bZtBgKytjy8",
-	"nJo2Ufq46sToSLDc/R6/WKOlvAqulkCGtx8Em+YwZXa4RnatOUwnngVicRRb/XWIFFAurBky2P1vXDpM",
-	"T58f3YNHYFIYJEsim4Y82qTCTTsedafWGQ8WVTegGDuC5j7vKNdyalpgX9tbJNBtwLAsJGLOuB7pMB7I",
-	"9C8CrYpD91KcgmLZRTNulllo1cljFv1VHTbJWGUO+uEBdaY99cJXMGdcN6DPVOhFEc3iwAsZ2Q+x8FWN",
-	"NpfRKnCEk6qnXaiA35LjD3Ho2u0quMLuPRp+qzGoOq4nS1UfPraOy+qXNy11LNEcuXuZOzaIGnK/ZYRM",
-	"G+E6NGRq0d2Oijg9hKF0W4gMvTnRN7isRt9lO5gGKZhM5nsDoSzLHZvVmJlza73QqRlqNc5fMHQdiHUd",
-	"CmbiBZD0XMME0HfbbPSV0p5JidYORLFN8yI4vo/hwE93iOW92yDK929qWfFRLvPEI7/w8H8TxCAvomZm",
-	"H0XXq+ScrZMQVJOxJjq0rlfnbBP3TS/lIp7r7E0/G05PhAxUZTWr3xooa2WR7ixaKdQY41N7oV/jneki",
-	"PgP0KL1q1cK7DvcKuQU8P0PTcbUHcw4Fybnu9h5uR3cgHXTu1IeIWWPr9tDrVbKxz9PH03IM8XEBrkZa",
-	"/33QFtqPafVZ8LZSyfUEmVU7C+yn0+1McQ/wa/XGzYbbuh+p3lhx46T141PmY23EvGbtVxV9aXKm7+RF",
-	"Zw9QJ0iwatyZ41yIScgBWTkyPf6LMUgUXfdez8XcfvsIAbsIKTL8aBGvV2TeP+ICxncxCXhXXO6B7qeo",
-	"TyxeUZ2xsMYFTJFg1ikkW01DEF5iklstklVK4fmFA7dRmdQI1y3du07Wqe/u/RFCj/MLZjt8Z2Q+okaJ",
-	"Fh/Yy0hv9iM5GRsS3KabsScrd2yuOCdSAo2HZ5UNh5YMhHEkGt/jFO1P3HTXISLBwWi/2TgYaw62IfaM",
-	"k1HJRMtYqD3cTWK6NXR7dZzPv7sXtxiX/nqE4MF+vCBCv1ElkcbWKJ5G8t/sz8+i7cCS43VH69i2ILHO",
-	"X1FVoo6GyArVT5HV2QrFdrlhpKXiYNli1smzBiHwMqwt1m2Hl99cMfO8Ol3M0zuPsor2DrApQwVksu6o",
-	"3Da0jNqynK+loyXtU39nNAyx0me50ArJNp3YY1VbLs16pEGbwKhxcn4yuUm0evZsnS7DupwKEbfJcMrL",
-	"RdFb1zZmQ7gs2VYgRvVfKKSB17T55RJI9o95C5QT7Z6W3i7NvixIB9vq9GAsum8P6Zv7tS9uX1/cIQCz",
-	"5IzfdJTFOAqiDRiHOr2G5YsWY+7lgSTPb6KodCLWhc51/M8LAA5j1tleli2xDo9kSS/MbNqb4ieP+lCs",
-	"YtjinWtvudfU0hI1xs8R6Y9ZBY5RlbjGrRSgFqvnZEPshTYXYKDnptXTz5Szqt1T1i/Y3SUraMOHZv4+",
-	"O7xyS3fWuc/6dZeaLGFmiRHVqL3Ze7qGQ+fwqYMNSRZI57OJfM7YCabu2W6ZYeeAUr7LKp4u2x8AXrMI",
-	"gluufQ4d81wdFELfb9NNc7/IItAylW3KjFChKVYKfaUuY0p8ntlYW265V5Nt6DHJEr1haieRyMSxYmau",
-	"qZobU5kXpOmSsUh1PluE/+41rh0TBrFzsV/Wn2neGVwwWdLXNDs+l1r/M74ln0tb6W3K915iWYkxR3oG",
-	"+r7QH8k+5OxjvXGC99VMSCKr7Ny1nCLOEUlMkbjm6MJMHdfsJCK1ijX7ifOSZvd/MqYOoWRdrSdPHg9f",
-	"wdngHPKFbAyXhrsOj+SBI38C3Y19rXTMaPyIYWBw0FfStLFpQbGcCOAWp33apdvlhcdsHp36SLPSAExF",
-	"H/nHNKOLZkqzyolvZhY1VdJVgoy47aLWcVS3NNp0IJxkrnZWWXhHeK1Xrc3qTbFZ6BBh7wzkyx6E1yEp",
-	"jC20ttwGNkXMwnVabOj2m3pLjp0uQuIukszQq/ZQyfbvwpH9X6vRoU9UfNm+ycVwWq042vH19bWDSWAX",
-	"2ce9UaEQk3//tBQBtJh3cgW8jvuJphOAfQrNoGR0KZBkD8e7jAI+I/v+xJwGO/oq3TKzT4QQ4CuuF+1G",
-	"THWlHdPNHNatZgc6gUxIvEvOD3uG6fVT896QDNoE65wmOjYlO/AyG7IeEtL0LhsGdveFdecOOfMCLtPw",
-	"W4/YYck7q/xlT/tPruECjneLHx1ex77uKaytk6+4ayspsBQX9HzR9p7737UjLptr3xCvgRb7S2mpa4BX",
-	"+yo76BJXyukK5kA2sj8q6b3oL+EknDQ7YdCljumywnttXh6H/fRYyHcuUX5oqV+9+iENvca752YesUYD",
-	"HN7VzWP3kzjWmO6QGoScClBKlu0dOLaoWenYBJ9ycgyBQs/eOi7SLaMfVvCq3IXplNlgt0f9bfDuA0vR",
-	"ucft1Jbq5NCYE6+TIC96mr8dFC23N4MmiGDvCNYAM/PzW8K5E8VTL+EbRSsnyDCiCS75urKRvJY+bp0z",
-	"+8q9cyC0YPZrVeYp8NZp3bnoNFZGrbFCNuUHPCvHFc3oQp4De/Zm3oX0ZIOlXNPJljMT6BmqQzRXJDN8",
-	"6lYRJU1+VWIcnqopxwjkc28jd55wXH1/UY2YNyUY0Tj6BwOof9JcSixIThOBeV+nEfVoJfP6p+R1JtER",
-	"q5Q+lPOmHQa3vTD0Sr1JdnMEixgPsv3qGVnP83CbsohjLK1L2SAp7PyCy2USl9llFGXJtpjaYyyryVXO",
-	"E3XRVapssaqOK6c2pThhC4uuH9diGTZw3R4Zu+0p6qWEePaTVwWahYBTUZ1RVIAy9n56e/Hy+Ut0BXO2",
-	"XgMtdCwTffNIRyiV1aph+RaM266IiS5LmgQn63sJQ0v8GXhBTNDcFa9odCt9RhC50h5xVkmbmbTFRLap",
-	"1UxoHJryESpNQuv6Be+yubbFOySZC4hjtCBaNGyemC07IGWJZoxd67+WgG9AN2XaZ5waFI46l3gW6bkW",
-	"TkXQzYkERPvD2xRwQv0s1T8ItMK0EN+ZZmFNoltSjjg2xuDMZA3plbhZ7FNbl+7PK07k7r3amxbRrkln",
-	"IGqyc8auSS2LTyYlXjJtnTpLZkN+gN3k0yd9W16wcEaDukVxPJdoBnILQNFMGTTAbbif3wB/iP63KRAk",
-	"IKbI3AIMlpTWzqY4sjDKAxkCCJPMi9GGESpN81L34i0nEvQVbY2wMEUpujhL0V1jVUn2EL28Ab5zyFfq",
-	"F6xuS3O91y9sfd2//lMw+hA9RRodkRZojjknanLoGnZNdYttKaCdb1syB1Qw0On9jNquX0SWimRvHAnr",
-	"TTR57LBw8IZMnky+ffjo4bfaVpcrzZULvCEX1umn/m29YnWOhbq5TP4G0vnvdOuqDaPWXffNo0dGKVHp",
-	"6lG8df7T+iWNhh68cDkX4acuEsDkBaPw0LidFrgqo3ZXPbeLumxSJwKt11id/JN3FP6g27e28FfwUmg9",
-	"Z7//q3rGp8uFH5Tf2E6CbQqZHviXDQjmBnO8BqlvBP8IT7YZcqEF/dca0/8ZK3ZHI+tb2Nbz+tTe2JJX",
-	"8OmEHHUZTCfkqCE8YjVjHa+CnJ1OPj6wpaLHLMrcExhBlvQBq+QDUGqg7tgUlp33ZEnfVfJlM3S8+JyI",
-	"kT5I6wmZ+dIC/NmjwrjGHGdvl6GtvJMwH5Vl6OWn3CUd0M3KOLMeOJP4KAag7Yoh7VYl1NcKJbZH5e1L",
-	"0AXQnpPkJS0+AyEq7qkIfcDXytJvmIVmeH59O4LDObmxLoKI0aEj2GbYnZIU29hgdyvKRonCKUXkB4CN",
-	"uf5tdVCqohIKZBMECsb41CCNUxPUsUnIkulboi9JRlbs7dmTpVqG9mXh4ndTPvWp11SPSYS+dinLv7l0",
-	"1dVYbf5MPVrv3cJ7kwRPaYW4hZ2QuU8NQ312RlgW581FQcQc990WXpgBB23d6Rn5eXwNYXNW7plqsKfH",
-	"ngghvDXpMiO2/gzT6wuvl21YotSXdZqNiVwd/zBYV6UkG8zlhZKfBwWWuE33bop/F4+nFrsZodh0zx5s",
-	"Kdz1Kx1dWNLTlyLNgU8uSxpb1rAf/XGDCX346NE3f7INW7DQXsmyZdn62CGeaDW2R0e2FiDnq7hkvVI/",
-	"P607Wd7CxfQOM+mpuG4QgI3HXlhuibE80SHuB3UIJnbKP9Pj3tjYxslUpv+ZExLyFwtdsjE9OGzroRmr",
-	"lquWj86Fpz9NY84UfAPNnO+UVexN656de5clpkiwNcgVocsW8xCrJGILpcn08kPMDN6k2vej7v7oOQob",
-	"CbiD3DdZ6/eL+79wIsHciAxH0RxT2zmML008xOO6AFltOkyPMdu84cE1se1v4hw3XY5+MBlNd4fr3rTu",
-	"Jdex7ueiNrhhle76AeovFEYzvSkujh1+rzi2mKonop75wKkPPKkDmHq1OgBZgDC+g7IMEK/3zHteF+/e",
-	"IeE3c7qXXiAbd9rmszFxD1TcRPhjW+C5GXFCEtovnJCIOiG6mq+U/gA8XyFd7IMoQKFuNsZ15pOwZOxa",
-	"bwVHJ4u3bG+d4e3xjLHrFw0u81c3qbFHGLs+rS/9mc6KQQ4Se6T/o+HwxaYBcQ5z2qI8H8Zs51j7rTKv",
-	"sJ417dQxMJENgfdyI++lQ91+3GFon/pUbETGthbrcZyHxCTFRx4Xkc/dSe5WZooiT5tLozkDxdAW72PS",
-	"xWbFJBMXvxNawMdenpk2qrfCsLCzXU+59ysHSgFZ4yVc/M828wcdqaeMjmhuLTnerMyl/hDOc7gBa+SE",
-	"1fmVGXC7e3V6qybC7cRJTm8b/EQL5it63ZrZIL6ZnMctFk676NKU8gj2Qy15FS3YgwWHHtlTE3zFAb4K",
-	"3X0TOp37CRuJdad7gZQcNA6MQf9knc7hiRhjvNfYYDbD42R3XcbP4ZwP5DogU6gr7V6dernxAmFKWUXn",
-	"UAyeDhwvZG+044UZcUoimi+c0mAyzlGt3jAHNANCl8jCr2cFOX4A2Oj53q3rrJrR/U35wdS4t2uY/UH+",
-	"BeIaXZlPu6yEWf3Z31T0sk58Q8lkWYw9yTk9B2zLzzujRy/8PcB9TerRArGXyJO01RcWyyO4v18FQ1Yh",
-	"D9Rv/VfNgVLVs2RhvNKY7GdMwFDUQ5juTOB5ttMJGGbLqDuFolyv/3hFhGR8d/G7he39lKSQvzdPJalk",
-	"Hw84gXdBNO+xiqEfGvGkyt2R6NRm6QpvNmAzRjAq2LxaA5VT23hbgpAG9LhfClhZ9Jqf3+sBpySX+sDP",
-	"5/CuEoFWUBZTtF3tprax1nYFVP2BCUDqCu4Ty9CmQ6vmXCyJaRUbPhTfkIWm3Zd4iza4OPfyLHTN7JUs",
-	"ILZYBOSldSD2lkI0omXbIvXuxNduTNKRWffj7hGho9u8SSelXYduEXPG89KRb4oobIPKsWZC3/Vz97ru",
-	"YHV37p92TrdyA32ON1KjqZ8y5cB8Q11ELZPQNeygUGbPCtMizMXARtzfcRdkvWG8R5G/1r/HN9/X/PID",
-	"VIGm7RUIJRtn1AVXgAsED5wsaZKiP/707A365uHjPx0iTeYkh6JPkb91Y5IUudfCZvwVKBLZzzOkY2/e",
-	"h6ZwhG07H+aMc5hL4xQNTQc+zkEjpp3zzOo1ZBynTm2aColpIVBFC43fURPQ3udwyQEXu6lFpW36cmKT",
-	"gWggBSNn2Z6MbmxjwQFD49J0gDsZcf3PnOHcN8JIAYo6v8rCDmnbX/24ZjegjhS5grWA8gbSSZqYn/PV",
-	"eAg0vzxbdg1FoL5nG9y1c7P7uMuhBNwfrtcDTmgkHKrDxLk5a0niCpNOeZbrD6Eb4GRBoHC60ySi2vta",
-	"QkVS5k0tyVsW3e6fewDD3eHOkWnlzkLbZFagNZbzVererd01JvQd38NP9e+vDNDZl+i1MQS4t3dIszyE",
-	"UUEWC+BA26goEUM/VxtcWCO3D7pCD7hV1TD96q04pbfCcFhb6trgSL5QTkM5NvsytmJlTzj2e1YWX7B0",
-	"qeXfy1SMy0ruOaCpFjIrIUf2RXuJyrbLwtCF0aCl309TRy/uHFVxC1ICEnjn9d5xFtAcrwFhMdWomwhT",
-	"2GZbQRu8gd6MvUs94DPgIptLkA+EkuD1wWniHxzhsbAwstewkUeJG7k3x7iZzUKNrNp7GVW/f8EnwO0k",
-	"8Z7DsjCsbUmRZC2P4LFNDYmv4cEMz68fDDpBDBDP/NpeyL9iO90nyfvRhL+tENROFoQbvwujgPASE3pC",
-	"Z8vFDSM9pu/PjBRfFd/9Fb+ujw8pcThQ5bk4ZdS41QNOaWBKWJs+o6dMX1FHhloJmu32cgNTUBbULO9W",
-	"2ELC2vM/3p97npF1qtmlQUVMWzfbEqMPUmEIQEgLwMXvc1bApyGRT9KftqXG7aXmZgjIibyKhk+2aUJZ",
-	"1iFvdX9AbBHmWs2Rf7KKU9PfJcaM/7RD7m7WVx8T3OxPrNosHeO5XXuJr/aJpDDOS9sS7p55Njwv2emi",
-	"NyUUS+D7ftA9hjS9NCOHEMg3rqfl3TmFzJTuM86P4YtOldCBN6SbHNr+BOYfh55L5hMX86a7aCx0ogfc",
-	"WTG4LPH83iU+W6I7OTBtedgamg61tu3sIOBTc9dLFIjUrJpaIO7ZDq+lip7W80zmK925q0mdwM7oZAvH",
-	"eANIU4LUfWb6jJpBANd3G6AOvjXBqGG22WnKGfqoB8KkC2ukG6b2gxpNB3MyD87BJMbYPvg9dYPYw9+0",
-	"O8ZbFqYt7cHvqagk5eSuXCoa0T11uTzS26jRt6bOb44pEpKUpU5iQ4zqG6KXw4g5ICPZvUW++uUXemDP",
-	"eat+jmzU2wRXLJkgdHk7+QPm2yc9cBXVbfW2lQGGFhXXPTWWjBVi2ihqxtGMyVV2YW7Df9u8tPeAdav+",
-	"ys+xkV1LacvQ5ixdsoRtykGdzn0RPxY/Ub9u1JOC6mgEVMtcdSdqtm32ntTXqziXf1Q/P11i3Yf2KM0I",
-	"/rzfWPR4Tkx1VcRl2TUs1fyniLLtGLf9NARzRZl0pZOxvmIS+Fs96m5lZusp3cruMJ8+cUdDaWpZcHGj",
-	"AafEimw2apsYhmWBmk33Novl+gUHXPRpRlycjPNfcOFeLT9nrtkrQGyMZilutD4JFu0dIE4p7uCYQH3u",
-	"/mC7rtNGS/K0QZQ/F1siVwXHPc6hX+yIQ/b/13SUO4vEYCRir0nliL1vjbM+h5UZ8ZkDL+hVnBt2wZAu",
-	"HpgbRPx7LUQF76wL8O4Yb3pG9zLuowleY/5l32LMoIv5ahDQRJPw+SoD1CS3Fv7P5/YO+is6uUvBtBrS",
-	"9IYCLThb6/69hkRTm8q8xerSxQEKVGIhPZhS27FIOwyD7Yr2vBGWtalhmQM27RBewR07aG9PGegvn7GA",
-	"2vg3XAG1J00WwUDf74VERIhKWXdEpkhUitUdkabP3eg2h/I56mgN69qJSj6GXB6rbGPWnnpa/fsRdMDn",
-	"aXub5d9LA+Etk9AqOviDQHh+TdlWJ/t06+1zrIamjFZdEsue0JT+/YuVrvt5szNMbY4ZtkBbnZxAmYl+",
-	"EoHsPa5AjDuvcnG4tOlkhx5p079/sdJmzVpNo/uZ5Iaptli0WBXAv9M4E4C5Blm6AS4Io0LZOLuDZa2/",
-	"+YZFofhC22+odd/Kkak+bEh/FhAKdXhyELY9cEnokdpxdGXNKsgHG842TPTnmbs6Zzf0fqY718s7w12p",
-	"hhfUGTq1Aa5j/wLvBgp/u7wsQcr+0u03ZsSttgnrXNivDcT70YELTb+kyd0UNMuHc4AF1ECAtl0gIMnK",
-	"YorMhh/IAetK2BqTMqkd3Y+YlF9UN7qT4Q4crz2dYp7n8hORS1ga8y+0G6cHYgbT4t0N8LAg3CGD+A7I",
-	"y92ydxXnEDbSoowH47AzzqAFJuURLlObYjHox7ssFnfqnNpwG4QYanCbzHZLhTuhHT7UxodWEKI5NpYg",
-	"Ra7jTwAt+sq0aPHFXpTV4u+ly+8DaI8xeOGl2c5qEW7gh7dEQKLuCKbxdcXs47ocVCP/Z11+cVBFJ1EK",
-	"NouqVw/UUB696FF2zAll3X3jXD1jJFN2dY18og7QDW7DTjQoJ3vUuki5ew9cujuHVVHBs90xuip1D0G8",
-	"e0fvamj9fBd3xCtq71Ob9i09xGZgm3409Usz4hwJPpca1fyc2T0vb4DvdCXodsVMcRJZUtTGABqCF3la",
-	"FHbmdynBx0zpVk5z8+n3+ObEzsiiaCp5h/nXdj5GKnfNfrj4vWRLQj8ll3Qfwv+wyagncHCLuBPUxJgF",
-	"X5HlSop7KliuZHxrHKHaPEQtiUFYXEOhPaOuGcORJK73cvKSFl+OpN1OjPhMIvZSd+4AhOe6NTdii7Yq",
-	"KwF32nccIFMbLMSW8d46E6GMXzvsCxCuv5EboPWC76eMqTV6vWKQEwOttlgHP/4A8eLmLBjIPviCFNe9",
-	"PhtNwoE5Gp1srfEOFWy8OHHCCjFQx3+pR901E1tN6b6llOj6fYzWjMqV69g1Y+x6/HG0YpL18PcHgM2l",
-	"GvO1yPEYUqkpeUIBUexSe199Z8nxZmXt4AJKou7TWeVMjZRwLKEfP+0Ky7tVAa0ndM+2/y+cSJ1QBh8t",
-	"hpJizNDWb9CP46hYjSz0YRV+3Ogei5OT56yXZHN6FBwLgKNhT3SpCtj1aeib2Q4VeDdUO8phbo33GNGu",
-	"zIgk7+vG2WHJZlIURMq1xz/UcRsoixk3pT7MpsdHgmzKeE9KKeWtReqNzFyx7YkrvRgqiKmxSWvt32NR",
-	"KGrgAvje3riAj64JcnCLvPxo+vR+3SW3uUuGpVnCR3kxFzd3KshoRAxhgTCSeFbCMaR2TehQ0fZVPeik",
-	"WsB95PQnIWXSr7MpTPWdLePcagi45pwsO0bHXjjXpFD2GIzPGLu+cnmWd8hm1FO6lbiMoshpvQPvgRaW",
-	"iTo1fKa/WN8M8tEO9vidXL1bs/6eMdF8+mwls8jQ3SXoMnY9bK4aRtWZMJRJ6Fd06oG3TH4WmDR3LTGO",
-	"mmpGfckAYepjDQvAbsVBhlV9avRHfA1X1R3TodUt7b2K/oiLM3TPqNsk8iqnHVGoB5HiblKBepDJn3vR",
-	"zFVFz1KcPsivMD8ubBFUT0GdGXBrzLndgrqfTeniPdznlq82XcsP/0LZTkSN7PmB1mNtMSuImOO+APAL",
-	"M+CrmN0zMbN8tWLmmvvom5iRn+J43e7aIrcg/XmFVxV9RUr42qr1qK1aN5jQh48ePTaf0HewNBMii7el",
-	"1SERXQLzEnN1ZL1Rv3+J8BbKPi1qAbhXGuU93lmkfiVZfxBG0ijcAEcc8HwFJrNphun1seVuuHTn6wF2",
-	"38QNaH16sRzBGpamujdwQk/gin7VY/dLsDQMq+K+xvi2xlBjJW2xMZO6hcjj1JgAofdnjz303g45IVXd",
-	"J45PVZhXnMjd5Mk/fu1G/4jQOfm66a2Htwd15cUa79B1B1Df0WuPghc6bvigHWGJbt9XrKLFG7xk7FSO",
-	"YP2FW9ggZ2fle5Co2iCMKGyRIanxNRIpTDC3nSGfxk0lGQ/6KvXfkyV9fSrm2Zffe9aFSmJ6OcIq2c+S",
-	"d5WcnKEdR9+CWCUHVmRLfXuDrO/rQafkuP3IWbpk18se2yn7fQNSfHc8/m5S97hjtlebPqZpdu2kiWTf",
-	"1XKR0EA7LgKfWxPtgNycCsGmwTIa10u7y6ALWxs0WHz41I474gXlODw9ASqtWer97Fdsqw5d79JC33Rd",
-	"hVhGd9qUXNw9YVMkwvPeBtb4Bp6bUV+CqLml3s/0bmT5bVzEThpOddboFBAx0JMo2kThyPISS9SUeHm7",
-	"51gSRkJtSzIJ50RK0AxqWrSKFduqS4USHkU4JFknkz3F1Azn/Nw/XdJm2v1UKDoPSdeZ5moTr7XRfiJL",
-	"hpLZANdeUzofADRpht2mwrFp2Ed/r8vLvpsGuU/9U+IEsq0niS4BVUwtaCAyNadZ5rjF2Ou1jy75kVu1",
-	"3VlDXLfkMcu9rwVwtu2Q5nuqLktWVkJiWQ0WzdfXVzP6Szgq9Urv5wXPK51f4x2aASoYBesvyD42U85I",
-	"Xa8iLn6/JrT4NFAe9UGNTToRT4WKjcXkdMfUnQQxrN3PU6Stf41GafuaBeuNkm5laa6AaMPCdY80jFc4",
-	"pxIayQkuE5BvvwIEOD2nWWv6O508wK5viFqKp6ab+gIRqaTctsT5Tv2sOIgE3gmjG02piWntlQ050Q4b",
-	"/V7HhZ7849dPv376/wEAAP//",
+	"7H1tkxs3kuZfQfA2YmZu2WrJnp2dkz9s6HWstSz1dcv2zU34NkBWksR0EaABVFNch/77Bd6qUEWgCiiS",
+	"3a2WPtlqoqqAzEQikflk5u+TOVtvGAUqxeTp75MN5ngNErj+1w+wU/8hdPJ0sgJcAJ9MJxSvYfJ08qaA",
+	"9YZJoPPdmRo3nYj5CtZYPbDGH98CXcrV5OlfH08ncrdRTwjJCV1OPk0nH8+W7My+Rz376dN0wkFsGBWg",
+	"P3zB2ayEtfrfOaMSqFT/izebksyxJIyeb8yIf/2nYFT91nz8XzgsJk8n/+O8Wdm5+VWcu/d+Ul8sQMw5",
+	"2ajXTZ5OniEOi0rg8pGejn1CvfDZfA4b+YpKrqmBi4KoZ3B5wdkGuCRqzgtcCphONt6ffp/MV5gvoUOR",
+	"bx6HSHJNaJE0sCRUv9H+QKiEJXD1C2Uy8K3QOxhXrHz6+2TB+BpL85q//HkyDbyVyVXy2Bvgghh+DI7W",
+	"LP+tIhyKydN/mPXb1dmlNO/7tX6czf4Jc6m+ZbgCRSZLsPSI11Bktgv+2ZG080Nn7jMl/Vi6eUdmyyor",
+	"xemTJfSixHN4v9D/kLAWwVnaP2DO8U79W1QzIYmspH2Le7BvZ1zVz+y/sbPcZlbtT/Wse8zmmZH5njQH",
+	"ZJnMMO2M+0to3AbvPrDOwD/vD+yylswn7ln7reAyi4KDELnqgchdZ0ZPgmvUNOTdsd9EtEOb6YMKpSs9",
+	"GybknBUwTKvpZFPxDRN9X0z4IIelVRqDhBCSA8iEZXXYWM+zfsXUUL/+urfuht5BVi8xoUK+06dXFrud",
+	"it/XMtV6lq6PKzln6wStZN86darVPRheFAcoLjiZ5y5qhkVXUr4NcQ5oAf7qZ4yVgKn6acHZOmmnS1in",
+	"WBclYCFT5rRx6x0aWFFJyuEpdvWkmq9dnnuHm537+NQQMMgTKrZGKk52vG04WxMBxXs6dDy8dFt1ARzo",
+	"PEH8mqGt70zr0zK+5jGnRXspQ6LUWseg1jnArHGPTmP0CFKBc3KDy5OyHhyNe7kOJbkBvjMMydZUGVam",
+	"kFjm6DTz7qlnepk3uIX1kHWE5s4j7bptoXua7nTkq9TVyAzPpGD9qE9MvYQgDcU1FJdkuZLDxk77fnXJ",
+	"ShAI0wLhSq4YJ3KH5ApLtMVEogXjCCMBc6YGFGtCiZAcS8YfTfa44Z4fFt85WeNSb3j19WRjWM110Aw2",
+	"r5x60wkR7Dmm1+OM/0T71whhm9a/rBgCKoFDgYicou2KlIAom7Fih6AUgFZYoDmjC8LXeoyi8qClmGpq",
+	"r/HuhXl3aBt0T0n10qlebZR+Y05CDlgwKvJuThzUd1uGirfLeEVT9yNIWcZeIzmrZiWE2LZDmCKsl4u2",
+	"WCABEmFBCng0GbI23FvNNJspeIua1kQJUpqx6+zrdH2MJBBlzW46ezDhoS6HslToDS4rSNYSMU1p3uLm",
+	"HyfdW6v3c26AJRMxs1jrDAjfGFpyE/i9ZDJd271lMkRp9Y63sJAhOcUSsQWSK1ijghSIMomWDM3w/FoJ",
+	"6iFfpSy8aX6rMJWZOl8Le3ibLRkrBNoCB+P2g2KKCEVbxgsR2GvafKssq5I/v8b8OsgeDrLiFFslkPi+",
+	"ipL61rlvoh4k6WzSFinvYx7lGyI0e8IKsJU4T2haiwzumapYghyxZ2b6wRTvRGeXtG55mXfU1LtnTHy1",
+	"tZUlPsmXU39nDI3lYG7GiXPwzcohYiuJ6d6mYuOcGA9aHFusVGDKna7rtzNC0jJv7X18X9DbQu4u5vW3",
+	"+6U31+m3Znxwo/6oxmirdZuuxr0NNWy6boU+0Hjf3hxzUWos3UHeBnyM4YE0TVo6a7SuPGqUmJtYaLUv",
+	"8EZW/KSmT5bVErsLK2FerzHfZdzy3K3YPRlcfx2lyuF0WbItbnuCPH2J104OElVN1DnanOL71jv++AJL",
+	"WDK+i/1+aUk55lhsllj7UO1k6vW159B8MU7mN/RUhD5eiLEh+XAoscOD4WhDw5O8/XwSbvxgSZLhx3iG",
+	"1NeV+Wuiu9YQRkqwMN1N0ZbIlf1LoX/96d2Lt+jfn/zlCZrt1FV8vkJwRugNI3MQSCkoewHv6peoNUJT",
+	"z08hMS0wL7LPT6s26+edcRQkZcmEekeeXGuL6ODroIUBpJ+SrwmURQ0DCHkASsAix1dkHhg+c92Lp27p",
+	"3ux7yDrGGa5vNxFD1spd+Nf98GHvFY5QuIRFmIwBFfLt8C43E5jaFXjTrV8ZJJXZe2NIhZvI7eD9oIQb",
+	"KFN8ciVZk5wLuBoeouIaB8JOQUDHDXDnrA9zdlPixGiH3LIrCZvwaypa9H+pq7Uted0E7Jo6M+6+t5mE",
+	"I3pN0zD7tbMx0S19BGeyvgaHCTTO0bzGH9+Y8f+e7XWu5xMhjcRzmW3aRo+eEtNlhfdATU/CfuBE8Q2c",
+	"Z2HZzLKjNytGIQkachQUAytT1hA+Z/XD9d4wE/do7U0xwmQvRJlhy1wxtMZ0p4wUjNRNGK3xNSDR/FnZ",
+	"MYokfxCIbem+kaLGi8/Jo6AGi7E3AussMO+Y2sWHOVJxkXulWrGySLWD/GM8NZaYOniDd2uHB00YzmEO",
+	"5MYagLnx8doUat7SOvQNTbw5haj9EgdiYM/QnNyQEhVYwhT9/e9///vZjz+evXzZiXQFJc/xf/+lFMFH",
+	"PJfIKCJj62NUmPFowwiVgQ9ssJTA1Qv+39l//OPx2f/69V//+I9Hv5r/+9N//MskOAd9GGa7JeYrwJtg",
+	"JFjtfsyjP+nPkcMjNEOxCWXa7VP2wwrQgiwrDkI74vU1SWkfZREiIhCj9VXL6qdWqGFQP1uhih5rQlox",
+	"ykPcJq6ESLOGcucWgssybwFZoN1sd7PZf5mPyIrTrEd6Yxi+s3cQixTSIw1+OBrMqL/R0Mhbu7emRiTq",
+	"bTOt95YnTa2dY4XbCEZQU7UANZmWaoMKSpCAOaPmzWlunALvktHn6eatW27YKa3I9M4CrPe3kInQzfEa",
+	"tJZllUQYUSb9ULjvEkkGv1MmbWTlyCCczYpJFjUi/5qEvQ3c0iKeHQ2VucBchhWadvwWkditUqKKYEjg",
+	"naUxoUojfYdmJabXT3VEV720SDkuzbd+We3CsVanxQUqmH4xLgpUbZBk+8CTfxt2EbitbnMECr1F3e2y",
+	"EXsnq33bcEz0ERYJARxP5ekIaeTQOUKU/lbj5bgJl+8Bho4cMw9ILRFKZGZKakmB8EypBFlrCmsbKKYn",
+	"yFTq7SIUKa9J2ydaFxxuCGwzpWtBaEHoMsedqR+I4fgzoL1H96QeBEmoCdFADXqdpY7sVyubH5BzsBpE",
+	"f/LC/QyAwLrzwKKtc3r/Vw4FkS+rwBn5Xt3Zjbmi0ZNm6P7ZOJ1sVyBXwBG2Y4zqJwLBx40Ghj2aPKVV",
+	"WarvVZwDnYenam2EBFkCKvduEn2P1fjiLi2jUcE8O8TDZwW9rHpdsx1SUqHTCy1FpuHDkwi0AS4YRWu8",
+	"U4eavgZqwm6zTPrG/okbNAdmi2RdGsiS0GQLM56I4ptCATPJ2Tg5oV4ON8AFFM93yV4J/YBIBmymmlOp",
+	"ji7fJgoE8qN47elErjjgIn3z3ACVg+GnPtz3oCVVB1o9uH1DME9tTOsAjlMB9XL28pB87VZLzLTWxmZf",
+	"BnU9y7bamj2ThJsIf5XxcTe2dD3lZyiEFFUGdMjcctI//U6PD3+5G9Nxy2q+0oMlesnxQt5OKkv4C5JX",
+	"EJhXHiSnb78ekB7UYIzrPKFgPkY8qUWTd4w7oXB86VVoapAN8Y4jc7rDv0Majw4Dq1fzy8Vw6NUjLNSp",
+	"bYD2QL/TrjmdkyLYGnSyxDVsJFoDpiaFggj//hPTMXtSsCaUrKv15OmT3Kz5vieHZClKsCuAXBTSkeY4",
+	"OLV7g6Y0autQIOUoP1/m/UFDH170Ge79Vj2bV2tbYCP647scZZlnm2sSRR2Ep7J1My/HkkljFydaf9tV",
+	"kIuxHVvPxj7pcWWPB/6x4NldXTlwc+5zgzWkH43yjdxYM0hVwCxzvLSwgr1vLxgHsqSZaYEJqcwmOu+W",
+	"Xc+hl6bZQM9AJn0EOJ1eVWbeQjkODo8nTMTCBkSkA76zA1hvo4G3UHJE+KOR7IhvbhnMGvQ3JqBe24Es",
+	"L0vBQhFcskI68FUL6Djv5Iyx63RfzjF9mUqHvQOZE3mq9/jJIaMSf8w47z7gj8GXKG09/LAZZYzGgswH",
+	"FefPdlgIZ6kJ6qY/9V2uva5WK0Bsw0R2jQKjj9KJVWPmAxTrtWpG2iDhL9WKq+8d79Ug43629gWhy5eJ",
+	"LtNIiMs7370XNk4WR84gm24gIeW841OmgK4p08mdmCI9jT8IZDw43yG2AaquQFsbjXH+Y53VryOGK+CA",
+	"dhBAs884pvNV2LlWRIAXPUd9TvLNkerubICGpy+JTLEijHvNOsHMM/US7eunjkwhhrbUUG5YCcowCRxt",
+	"+iRUmw/aR0plWu0Xu8j6gamdQXhZRuvnSar2xGM0X8H8WhczkAwJvJuqKz1G7sPOMS8Q5kSu1iDJfKql",
+	"Va4AbfHOPKcz5YM5GNgrMtfruHPj1EWtZPNr4dICwqndtQXXXtUPNrNEZ4+Y7BLtjjDoIR3xDCYn94ZJ",
+	"ItClGAqHAs7MEq3VY3sx5r7ilqMHBVeTU4Ow9ws6yGWBOWO/1CPj04mo+KassmyPitOYzzDr+J5OlLQm",
+	"H2i/4N2g78JuUjeTpvaiTf1pNq/+tF1MV76DW5pVtDhWcbQSz6AcUN9J2qi+bZs3Rieen8oUqtSSmPH6",
+	"1/A4fZdPfGewNGB4rGcxjSn2EoGEsSWhx0zknU42WIgt20tb+3Nw8H/vo/zT04MdqTu+FENT++6pX6PG",
+	"rbfeJ/VcgwLF83OoTep6bt53LGY0zuJ2R/7e2+p6JelBbk+aez/s53B9Msjvy6aGT6eYlPnBJC5YbDhS",
+	"TySXH/nJYUKDt801kcKEmo1p21c4KYIUYOoEp0soLCxpbXIG0utyNjlBT7zfRwUDO7arF1bHOTVitU8h",
+	"mOynCyf38EkyGzdxQDKD3CqYqe91MMfqrI4D37SnJJx2cJuy2VBtCfWI4KjqFUexxn2dNxILF7zmACPr",
+	"Gp+sGkE2kDDm5O6FzamVjwmWHKMa9gHx2/Ry1X8jN0AvvHMtp7Zl+nHYrXvbdzh9T4RkY2qa05wDxX7l",
+	"km37IA0DaaTuoz17x/vOKeNtrljtvr1EJYtAl8owFPuNCT0XOurMEKbmBuPiPWGceySypH5IqAuio0Y6",
+	"fmTjTLY4rZ68eUcz4SCVWVmcGMwRTT3VPz2T8cee7yKc0VfC1Cp18eqdR0Hk9YLc1E8f4GNO7NCtzkNp",
+	"ee+pdZOPJSmgLujwfDdpCNtT91PxfYx+TtfC6UVH9gor2GVHi++ryefrhf6oeQK0Gdd27KCOVGMGKv/0",
+	"AJDcj+9iF+LcAHaHwnoJLWRS54ut25OLOxcV1AWIYlwRP+dHoeo02bTjx/L+QDidVs3pX31jNuVVSTah",
+	"L+9YdayXdVhl3lzPt0mgjZ6bb9YbxuUliKqU2W7lEo6gcXuBxMcO1vU7+NKqUOt1+0BWz1fWGzqznBzf",
+	"SuZIkTPGOcyTE7yz3EZFajw83b90zFBeRppgrUyPCmxoBwaHPWEcNpgcv2yXgad/cKfCcLphGMYZhUXk",
+	"BcTDvDrgXuaD290RVZhKeN3YaRMA92nSs3vHJA3aSFBqymAdHsp64IeYC30oI99H8SR+kULW6L6qqMdB",
+	"BCVmvL+v3+KjiBKXMSKn0gniC+v6P3kNwwZo1FsnJSHNsQ09ai0khETykuxbrU088aol28hPDLXUkuee",
+	"jXiBs6tWDuS3yVSjPt38d8dc/FhrOwV0SdkpkiugNgRsmya48od1put2xUpI9p4qYsXT8AcvtvEzr+/I",
+	"Sq+nFe0qM5QrhT/mhGPxxzfF8e9H3mljvrB/6pjLUADX444jtZCGds0tyoae/O4x0Xuu2xfWLD8RjH7N",
+	"XLGfY1yFPtuLlSVD383Kvn5ESvLcliSOeLvczxGH1xy3y9N18cC5t4hwXBHm1/EJpmQlmFtIfBXH0tX5",
+	"1o175CfX9+sA/09RwVVa8uiRc6ePib/N97kESzDFzsIjpXn7Bvo9y/M+Si63jeLmwrJSjetGTMOn/cGV",
+	"wdg2gqDcdCqW+T/lAWkPNj8i1XLcEY+2mEobz8YFIlT/6hAIf3z+4eyv3/4p0kCkaS0UrpEzw/QauWEa",
+	"tVhiCUK610dee0NE+2Lnw9lI1KpiFc/0go3Jgvdst/7us9afbKPywv/3WJd33Ng7CmD/KFn6pwf+5/lR",
+	"ppMdYF7uLvPa8fltDq081lBnK2kdpgZiCM52dj0LGmSiEePamG5h4Y1l3T6xW3dOb0FtRTeQPyfcqMYo",
+	"tzgOa5PbyFrcoWRZ20qtcP74pj7CxpaU82y+loXXtpR8y8tZekazepUW6qqasRIKvuWb6coq2fw62rLq",
+	"YZhsLmR3b4/rHrU+onfIbUcXjwyLbopGpvZE6YljxnVPIMJp1UHrit+jiLzak24X1aBqxx0rfME9K2H9",
+	"YsXGt2hOZE7TXysKYI72m4u3qog3X35YntTpRPvlUjBNxpPacaxaVPG+U9W8tm60Fm0brcRkROemKGsJ",
+	"VUQqQQ4UMcxg/a3QNZWQ3vr6yHlvClPU/D20NoV60ahyeZEeX6HetInN4dNb+qWmUAxK7W238vgsMOXD",
+	"e3mwRwqjH1bwuox0IRFQljnu3isoy4hP5bTdAdK8o03fhQPD19narblwtfVcrdxs1xQbgrO6rqlgUfdH",
+	"9DZKw54Gqt7TdeU/WcVpdgb40dyb1MIkc6EBbgKhJbkIOtBqrXtT0xtckqLV+ZQy+V8LneCmTL5NSeZ1",
+	"zFLtTJNmOCNFoW1DQZb0v3S6UImltjDXUBCsRmFStkC2jRS+hYV8X8m7wStmYrfyLjkbvHNdbwPK4cBb",
+	"SBICuoHLJsIZnZFfQQ2QdqsIidBbkDK7V3kIU5+QV1W39glQy0wo+J4wvlhda4bK2+1XaTdpvU0dte0K",
+	"jEu01HTQf9voWhGmZFrubm30nAaouzU3K7TrmdY0DDJFn8r5tRAEMR38sDlrbXV0RISudiBATtF/A2eI",
+	"iEfo2UywsjKFdTFFpiXhFDGOMHJoiUCCuX0qxUoK9G8M2kgb4HPYM9CCr1QLzC6C7fx66tkotUUayLEL",
+	"fljrZH1aoDWW8xXSx5jiAKNg/vEdokB0nkTtkqeM6x5FukB404nxEXpWltZI0pXL1UlZTE2euP2L4eI+",
+	"W1LbPZ/cjGwMtm8C9tpw27csTGAY4/fXsKGU1wduvw1zp69bb38/IxcXrnBwhmZNZWT62gcW1jv93P5c",
+	"WsPqoiuuW6gua+AuAVa2t6wqC6Vw0QYLMVXbxXXw0sN1l3tl9ASKVqonctAcF3Z8KJChvhAKQwVy0gxy",
+	"wjwRppjpLHmsZMB052pfX5ngTJnM7iAh5PO6i8Sg4mAyRX7Tm8B3MxhZp/25N73Iep/j+XUuZ253FaGJ",
+	"/2gJ3t5h37Ot2SlrpjaJrl+E9f+pM5wDWpIboFOk701QKEtngbXB8+Tx9PHjx4llRd7BdmTupw1FDFZB",
+	"GJ8japJ7ejNF3zFp633kTj/vNpFpwavhkenCifLU9oCyEbfhu7rJ0MkyJfOwMWZCPQjQBG+8XyN8nxAW",
+	"81vnGcbrjpr3jMqCwZzvn9LhXqGuOtl7mmag5VOzt3RtTjyvhUDJMj/c+eTjQ72FT2uKJfJjRHJDom5P",
+	"aVSUpfOHe/F4Mp9ZG30gYcIuedQaD++UNwzW96Id3sleRprSedt69G4c2H0JfqeTlXoeQJePSbnN6K2R",
+	"sDHjKbKGM8XoZhdHpWT/ooPT10PybYaMi7L7hAW0HAFhPvjGrjkiPVh4HxXeNKbQCCR48j46FgZnVH+M",
+	"g/B6h6Rg7IE73u39wehDC9ZwEA4fAdZQOs5GMc7+PRA6G7aAw+L2fgN0TIpiHPUR6zygqxv9jbEiEjM0",
+	"A954FAiUfh04aYkQVYbwO3dPRiHMnKPkyE0Vrc/c0CmC7s2qxNkbQamo3wL5njXs3fcPRi2aOnSprxq1",
+	"gLTwVZ7Vo0nYWn1bdPfktNcT6XbXvYGD1Nv9UDiIzox9oT2LY0uPDSbe1sHcoFv622NX5/JRybZGTLyV",
+	"kF1/ratG6c6BNBKbpKz7NZZYhBH9R67/aCJmWaAGHWIL5e/InEocHl7x8F5mGXfzOpeAhasVxvsPakhi",
+	"Rre2JQcoLnhkhRWV+GMYKb1nQqqv+UUGzYo97tWTaxr01XrQfWhoc99G2ZGLElMKRU/eYBO1HvTg5Lco",
+	"KwVsV8DToEqECsmruaKE2AuCHqEUSUN0p6CbaN6/heBX6cVJQn3Cn0R6MP9WgaizLAfHp/drm07kCgi/",
+	"jPiuwq/3TYa8gr2eheAd9P7ymq3Ryszo3w8HVPMYRJOlwxrNyHh1i4yWP/EePt8OtvDpdhhuWmqbuvoa",
+	"XfadSYjDazB9h02dekaRZBvEFvs93SP1f04XYu80+ytLEwet1yJACjNTgdiWfqfzOlml68VjioxJaYZe",
+	"A2xcwwuJVlgkF1yIIkFjTsLA7v82UhPolpsffXv81kdPspTDkG4IXhlymyXV+zWqMMa0StM2QsaFC28x",
+	"kaLnVm0G+Lfqtri/ZtwWWdZCv8I3GhED4XKiubkhpCyzltPnVhjSefbaebKiSbfhvxiRyRb3YQDO8gbU",
+	"mjOsU69sQ4l9yIlBXWFaIG1MKc2nJEigBWfrKSIUbRkvRPD2cjS8fBSKvmbi9itVRTP42U2sQM6WvnUM",
+	"aJP4CqQ+OfXN0ByuJaMwNckAsN4YoODBGVOjvFVzIDeQlz0vgGc/IrOGy4rTUXnnt5osNi8xWYcS/L8H",
+	"DlMNNnQ+KNOEyD6AZjtEWQvoFeS/xtwdMaHqmMkOWa7A9GwHHdu0p3snUW7osA9kfLnzv7/4WH2vdgjF",
+	"elPU558n9bWD0Whnq56sXnA8G/Q42jSNOuuC1V6A7nXHbgV7PHrwyVrf+Oo9XHzNtzH2DApfkqOW0Lj+",
+	"kXnXZ+tKiEJWIPMUuLfNI3Omk9uHGHO6VwNoILOguwWtR8rtGS94Vr/do8vgrXtUyiEV25wY7jM9/hjt",
+	"cHL8WXkVrFq+qr1fl84s3YcrLjDXV1lj5Lfse5e3RE3bImGqE+OybJqR/JrgCIvVcx6YUA1SPsqc8gJ/",
+	"IzxzA2WisitCTVG7slRWgahMIzVWTuqojnKD6csFxcUCEVl4griPvuPPzK2HBJk10a4gWhMtDTmUU/Vo",
+	"358acLkeqerQll1J2IRvWBUVNn8oXYLzsl3t6Mwd+/OR7M/hKkZ+bqCtCLK05hJpDCUPPGKOx3AwOsFH",
+	"7dXuac6FPYHw899aOrtVdqmpQ1RT2RP8aX2YNhu8iTc5sahlIF5CyBzmIwoI1S6k/krz+64UFvMULQgX",
+	"8hjwkfoUCTgA8jR0XkeY5tId+rVf4Y3sGXKUDRPYJm1hD2+IvX3jNoFhZPjGpdnfK4j3B5NRb42jgDJ+",
+	"blTryZIJRmUg97Yyih/De/17atVVwzSaLIK+tN66pvVJ6yH1dErO9yy2rcr/C5whtqgbqlOm/YGPwjbR",
+	"6d1/maBzW3qCRmImF01u4bHKGOSlE91p06T9QgPvAmpzD4caJqSu/zmmWVKWjvNSvI5RjJtXGQbeZUVj",
+	"77kBThbkWPPax4iZl3vrt1Pv0csXwLX80Ww894IsK55zSVthHrxPuUaER78c26xuKA6FbVWuFGOufWGb",
+	"Ela2hJ4jWWMn9PGFsCJ7j1C5yq6CYJ6KTELkH9czVoVPbCyuh2Mfz9SgS7JcSV0kFldyxXie8p+z9RrH",
+	"qmUtZKz6m23+HW32HagQBR/IGsKhR5eGqoHROvdWh8oYnYMOmRBde3kGdQ68NhnDsW3OypzmxqwcBtF2",
+	"en8bprkv+WR35IzLxxg03rHZesed20/PoHo643h0hW+ys5fq7drphK0+bzq5uAmgLSYmEoyRgDlTvxVr",
+	"QomQHEvTGTt9x0UIYaYTXOKKmYo/GYsTK/zNv/1l+Ot2XPCzLY96Jm3XgcqD3+ah4MJym1pbJwZ7SqyZ",
+	"0w5a2uU0b+2h121gj3LBQKyiGV0hrjApnuvCaSG4Rxgq8T3bNrA9IkxVICg8bIopiFKjU7RnzMFTbBXF",
+	"jGq1eXesbmGTdtsrSx6v0g2LVNK74DDmpmQcedFa3E1gKhHuX+KIF61OkUp2enBYk04j56EKK/VqvKft",
+	"nJrFhKlngqt5pXWeIduwf6phoGp/TrUeNp08LUAHbLhHN+RCCwJlYSUOV0LX6py67lzmV1GLpaskIuAG",
+	"OC73S+/o8b3tUPrIrUsV3nKD1EgdsKb5qVnSQBPUC1sO7o1MYFpM/2dWhb+jQvInraU46MBId0jY7mSm",
+	"0mF9KnnQkTZR+rhqfRXHqj7d7w2K9RPKS1RqCWQI84F3EOwNw9SR5Pq1teYwnXinky0X2GojQ6SAcmGP",
+	"qMEmd+NQHz3tbHSrGYFJYQo2Etn0ndHHLW66zqj7lg582+KxAWhaR9Dc5x3lWg4vW7/WttAIFNU3LOsT",
+	"scuKZnt86fXLUFhfXTkLvEOMou2KzFeaMK6imgApS0BEPlW0eE91MUdFHgofw6l7RQXPU/sUlU2R1zSk",
+	"rB0fFtDkEJflav7ucBt76AbmaO2o4abnfbpZfIjNzr4e6TMeyFsoAo2XQ1dTnFKTs1ubuZHmQlOAx4z6",
+	"yzpykrHKnFqOB2TN9mQ/X8Kccd1OP/PcLgpl4obdWwsZUXuxCFZdOy+j8eEIP1VP81MBvyWHIOKFeLer",
+	"4Aq7V2n4ra6o1fE+War6xXDr0Kx+edMgyBLNkbuXuWPjqCEPXEbUtBGuQ6OmtlbdUetnD1WEuqv6Er0I",
+	"7xtcVqOvs50KDSkVpsz3BqJZljsWo5mJILaO6FQ8Wl21MBi9DoS7Di3N4sWQ9FzDBNDX2+xaMqU9kxKP",
+	"bYhWas0L4vhuhgM/3SGW925TH79/U8uKj/KaJx75hVfNOEEM8oJqZvbRWoGVnLN1Uj3Y5MoZHVrXq3O2",
+	"ifumh7qII7e96WcXBxShe4i6HKnfmsLcyrLe2dqrUFdMn1q7fI13pif6DNDj9BxcW6x2uPPJHVQnNDQd",
+	"l0kx51CQHK9G7+F2dB/SQedOfYiYNbYuib2OJRv+PH1ILccQHxfjaqT13wdtof2wVp8Fb/OuHCp/Vu1s",
+	"mUKNuDOpSsCv1Rs3G26zmKR6Y8WNn9YPUZmPtev/NWu/rOgrA5++lxedvfJAQYJV484c5wlIqoOQBZPp",
+	"cVONqavRvaXH/S/u20eI2UVIkeEujTg3I/P+ERcwvidLwInm4Ae6O6Q+sXhFNWhhjQuYIsGs70+2WqAg",
+	"vMQkNzckK3HCc+8EbqMyqa2vW7p3nXTw3vr9EUKPc/9m+/VnZD4i44oWH9irSKf5I/mSGxLcpTe5B5g7",
+	"Fi7OiZRA4xFaZcOhJQNh/MXGxTxF+xM3vYKISPAj2282fuSag+2CgcaXrGSiZSzUgYwGm24N3V4d5/Pv",
+	"/oWnxiFgjxAj2g8LReg3KsHT2BrFswgEzv78PNrcLNntfrT+cwsS62MWVSXqaIisUP0UWZ3NR2wnF0Ya",
+	"RA4mKWadPGsQAi/D2mLddnj5rSIzz6vThS688ygrf+8AmzKUSybr/tBtQ8uoLcv5Wjpa0j71d0bDECt9",
+	"lgutyErTVz6WuOWQ1iMN2gRGjZPzk8lNotWzZ+t0GdblVIi4DcgpD46it65tM4dwWbKtQIzqv1BIK8XT",
+	"5pfDkOwf87bsT7QXXHrzN/uyIB1s49aDK+t9e0gX4K9dfvu6/A6VY0sG/abXjIzXdLS4gFDf2rB80WLM",
+	"vTyA8/wmWmNPxHrq6ab92QHA4Qp8tjNnS6zDI1nSCzNbEKf4yaM+FKsYtnjnmnXutei0RI3xcwQCMivH",
+	"MaoS17iF9Gqxek42xF5oc2sN9Ny0erqzcla1O+T6Obu7ZAVt+NDM32eHl3Hpzjr3WT/1UpMlzCwxIiG1",
+	"F4Sj0zg0FEcdbEiyACrH4nGcsRNE4Njen2HngFK+yyqOmO0PAK9ZpB5drn0OHfNcHRRC32/TTXM/zyLQ",
+	"AJZtyoxQoclXCn2lzmRKfJ7ZWFtuxlcDGvKYZIneMLWDFzNxrJiZaxLnxiTnRQvyRAL8i/DfvTa8Y8Ig",
+	"di72y/ozzTuDCyZL+oZmx+dSU4DGNxh0sJXeFoNXEstKjDnSM3oJCP2R7EPOPtYbJ7iqZkISWWVj13Ly",
+	"OEeAmCJxzdG5mTqu2QEitfI1+4nzimZ3szKmDqFkXa0nT58MX8HZ4BzyhWwMl4Z7KI/kgSN/At2Nfa10",
+	"zOgSEsNlzkFfSdPGpgXFciKAW5z2aQe3ywuPWRyd+kiz0kClij7yj2mtFwXEs8qJbyZYnirpKkHG3HZx",
+	"FSL/Hupu8kZqA2YGSOcYuvRcymTT50TZcjuI5Ocym2WyX79a+zDVz+EHGzU+EMcyd0qrpTzboVbodm12",
+	"Li0iNaQeYu29qTuzV0/sEBBlqzpcbkOgImZjOz06dP9OvafHzjchcbeczdCr9kqk7d/GIxqoVuRDn6j4",
+	"sn2XjNW9tZc4O76+QHcKI9hF9nFvVDDGJHo8K0WgZM17uQJeRx5F01nBPoVmUDK6FEiyR+OdVgGvlX1/",
+	"IqrCjr5Mtw3tE6GK+hXXi3Yjpjrdj+nmGOtW8wgNYRMS75IRas8xvX5m3huSQQvxzmlKZEHhgZfZoPmQ",
+	"kKZ3LTHlO19ah/KQOzHgtA2/9Ygdq7zT0l/2tP/sHE4heb/40RUN2dc9hbW28hV3bacFluLCri/b/nv/",
+	"u3bERXPxHOI10GJ/KS11DfB6X2UHnfJKOV3CHMhG9sdFvRf9JQwD6rdUSkyXFd5rh/MkHAHAQr53EPyh",
+	"JXyNF4Q07xrvXph5xBoycHhfN9ndh4esMd0hNQi5ra2UJ9s7SGzGtNKdCd7q5OgEhZ49czLj9rileBn9",
+	"sILX5S7MgNGGdGZr5B5Fu8G7DyxFux+3x16qQ0eX2HiTVOGjp23fQcgAexlpAiauel7nCmIm6nf1c4eY",
+	"p/nCt5kWEMpwpImo+eq52RStI6B1tO2fJ50zqNUpoday3pnRMhA6d6vGsKmVaciM/YBn5bhMIb1LD2y7",
+	"nHn90pMN5q9NJ1vOTHRrKPnS3MrM8KlbRZQ0+amY8bJcTQ5KAMS+jVyzwmCC/UU18t7knUTBAx9MT4ST",
+	"AkixIDl9IOZ9zWLUo5XMa4GT11xGh+lSWonOm44m3LYz0Sv1JtkFRhYxHmQHEzKg3vNwp7mINzCt0dwg",
+	"Kez8gstlEpfZuSNlybaY2vMsq09ZzhN1plmqbLGqDqan9hU5YReSrvPa1nBsypR7ZOx2GKmXEuLZT17q",
+	"a1bln4pqGFUByg796d35qxev0CXM2XoNtNABXPTNY23yKYNalyNcMG4bWyb6aWlSGV3fQxla4s/AC2KQ",
+	"Ai5jR1f10mcEkSsdBmCVtHCsLSayTa1mQuOqSB8hvSa0rl/wLptrW7xDkjkUAEYLokXDguNsrgUpSzRj",
+	"7Fr/tQR8A7qv1j7j1KBwqL3Es0jbvDD+QveXEhBt8W+vDYT60Nw/CLTCtBDfmX5vDbovCRiPjTE4M1Ap",
+	"vRI3i31q63oF84oTubtSe9NW8mswHERNds7YNall8emkxEumzVRnyWzID7CbfPqkL+gLFoZxqAsex3OJ",
+	"ZiC3ABTNlEED3GIc+A3wR+h/m6xIAmKKzHXA1NDS2tlkhBZGeSBDAGEQzBhtGKHS9J91L95yIkHfHtcI",
+	"C5OJozPSFN11jS7JHqFXN8B3ruKX+gWr+9Zc7/Vzm1T4r/8UjD5Cz5CuCkkLNMecEzU5dA27JqXHtlLQ",
+	"/r4tmQMqGOichvqeRWSpSPbWkbDeRJMnrs4T3pDJ08m3jx4/+lbb6nKluXKON+Tc+hnVv60jrgaWqCvM",
+	"5G8gnctQdx/bMGo9hN88fmyUEpUuCcdb5z+tK9Ro6MGbl/NKfuqWP5i8ZBQeGU/XAldl1O6q53Ze54pq",
+	"9NN6jdXJP3lP4Q+6A2+rthBeCq3n7Pd/Vc/4dDn3kQgb2wyyTaEX2h9y0RT/3GCO1yD1jeAf4ck2Q861",
+	"oP9a9zJ4zord0cj6Drb1vD61N7bkFXw6IUcdbOuEHDWER6xmrONVkLPTycczmx97zEzUPYERZEnPWCXP",
+	"QKmBuulWWHauyJK+r+SrZuh48TkRI/3itCdk5itb2NAeFcZr5zh7twxtgW3CfFSWoQfKuU86oAtFuWU9",
+	"cEvioxiAtiuGtMeXUF8rlNgelXcvQedAe06SV7T4DISoeKAi9AFfK0u/YRaa4fn13QgO5+TGuggiRocO",
+	"mpth90pSbEOH3Z0oGyUKpxSRHwA25vq31fGyikookMUkFIzxqamwTk28ySKvJdO3RF+SjKzY27MnS7UM",
+	"7cvC+e8mZ+xTr6kekwh97VKWf3PpqlPQ2vyZerTeu4X3IiNPaYW4hZ2Quc8MQ312RlgW5815QcQc990W",
+	"XpoBB23d6S3y8/gawsJkHphqsKfHngghvDUInRFbf4bp9bnXjjgsUerLGtljIlfHPwzWVSnJBnN5ruTn",
+	"rMASt+nezWvoFiGqxW5GKDYN0Ae7Qnf9SkcXlnTEVKS/88llSddNNuxHf9xgQh89fvzNn2yjGiy0V7Js",
+	"WbZ+wRRPtBrboyNbC5DzVVyyXqufn9UdPO/gYnqPmfRMXDfVrY3HXlhuibE80SHuszoEEzvln+txb21s",
+	"42Qq0//MCQn5i63XsjG9R2zLpRmrlquWj86Fpz9NY84UfAPNnO+VVexN64GdexclpkiwNcgVocsW8xCr",
+	"JGILpcn08kPMDN6k2vej7v7oOQobCbiH3DdA+YfF/V84kWBuRIajaI6p7ZjGlyYe4nFdgKw2HabHmG3e",
+	"cHZNbNufOMdNd6cfDIr9/nDdm9aD5DrWfWzUBjes0h0LQP2FwmimNxnVscPvNce2kOyJqGc+cOoDT+oA",
+	"pl6tDkAWIIzvoCwDxOs9817UGcv3SPjNnB6kF8jGnbb5bEzcAxU3Ef7YFnhhRpyQhPYLJySixmpX85XS",
+	"H4DnK6TzixAFKNTNxrjOfBKWjF3rreDoZItM21tneHs8Z+z6ZVOM+qub1NgjjF2f1pf+XKNikKsDPtL/",
+	"0XD4fNNUrg5z2pa2PozZzrH2W2VeYT1r2qljamM2BN7DRj5Ih7r9uCscfupTsREZ2xapx3EeEpMUH3lc",
+	"RD53J7lbmcnDPC2WRnMGiqEt3sek882KSSbOfye0gI+9PDPtY++EYWFnu55y71cOlAKyxks4/59t5g86",
+	"Uk8ZHdHcWnK8WZlL/SGc53AD1sgJq/NLM+Bu9+r0Tk2Eu4mTnN42+IkWzFf0uiW1KXNnMI9bLJx20akp",
+	"5RHsh1ryKlqwswWHHtlTE3zNAb4K3UMTOo39hI3EusO/QEoOGgfGoH+yhnN4IsYY7zU2mEV4nOyuy/ht",
+	"OOcDWAdkcoil3atTDxsvEKaUVXQOxeDpwPFC9kY7XpoRpySi+cIpDSbjHNXqDXNAMyB0iWzN+awgxw8A",
+	"Gz3f+3WdVTN6uJAfTI17u+4tMMi/QFyjK/Npl5Uwqz/7m4pe1olvKJksi7EnGdNzwLb8vBE9euFXAA8V",
+	"1KMFYg/Ik7TVF7a0VHB/vw6GrEIeqN/6r5oDqaq3gsJ4rQvR3yIAQ1EPYbozgefZTgMwzJZRdwpFuV7/",
+	"8YoIyfju/Hdbq/hTkkL+3jyVpJL9IsgJvAuWMB+rGPrrQZ5UuTsSndosXeHNBixiBKOCzas1UDm1TeUl",
+	"CGkqPfdLASuLXvPzez3glORSH/j5NryrRKAVlMUUbVe7qe0mtl0BVX9gApC6gvvEMrTp0Ko5F0ti+uOG",
+	"D8W3ZKFp9yXeok1lnQd5Flo4G1KygNhiEZCX1oHYmwrRiJbtBdW7E9+4MUlHZt2EvEeEjm7zJp2Udh26",
+	"L84tnpeOfFNEYRtUjjUT+q6fuzd12677c/+0c7qTG+gLvJG6hPwpIQfmG+oiapmErmEHhTJ7VpgWYS4G",
+	"NuL+jjsn6w3jPYr8jf49vvm+4ssPUAWatpcglGzcoi64BFwgOHOypEmK/vjT87fom0dP/nSINJmTHIo+",
+	"Rf7OjUlS5F7fnvFXoEhkP8+Qjr15vzSFI2zb+TBnnMNcGqdoaDrwcQ66Ytptnlm9hozj1KlNUyExLQSq",
+	"aKHrd9QEtPc5XHLAxW5qC+E2zUixQSCa2oKRs2xPRje2m+KAoXFh2t6djLj+Z27h3DfCSAGKGl9lyw5p",
+	"21/9uGY3oI4UuYK1gPIG0kmaiM/5ajwEOn7eGrqGIlDfs1392tjsPu5yKAH3h+v1gBMaCYfqMHHbnLUk",
+	"cYlJpzzL9YfQDXCyIFA43WmAqPa+lpCRlHlTS/KWRbf75x7AcHe420BaubPQdtYVaI3lfJW6d2t3jQl9",
+	"x/fwM/37a1Po7Ev02hgCPNg7pFkewqggiwVwoO2qKBFDP1cbnFsjt690hR5wp6ph+tVbcUpvheGwttS1",
+	"wZF8oZyGMDb7MrZiZU849ntWFl+wdKnlP0goxkUl9xzQVAuZlZAj+6I9oLJtADF0YTTV0h+mqaMXdxtZ",
+	"cQtSAhJ457X7cRbQHK8BYTHVVTcRprDNtoI2eAO9iL0LPeAz4CKbS5BnQknw+mCY+AdHeCxsGdlr2Mij",
+	"xI3cm2PczGahrqzaexlVv3/BJ8DdgHhvw7IwrG1JkWQtj+CxTQ2Jr+FshufXZ4NOEFOIZ35tL+Rfazs9",
+	"JMn70YS/rRDUThaEG78Lo4DwEhN6QmfL+Q0jPabvz4wUXxXfwxW/ro8PKXE4UOW5OGXUuNUDTmlgSlib",
+	"1qanhK+oI0OtBM12e9jAlCoLapb3K2whYe35Hx/OPc/IOtXs0kVFTMc52xKjr6TCUAEhLQDnv89ZAZ+G",
+	"RD5Jf9qWGncHzc0QkBN5FQ2fbNOEsqxD3ur+gNgizLWaI/9kFaemv0uMGf9ph9xf1FcfE9zsT6zaLB3j",
+	"2K494Kt9IimM88q2hHtgng3PS3a66E0JxRL4vh90jyFNm8/IIQTyrWu3eX9OITOlh1znx/BFQyV04A3p",
+	"Joe2P4H5x6HnkvnE+bxpfBoLnegB91YMLko8f3DAZ0t0JwemLQ9bQ9M813bEHSz41Nz1EgUiFVVTC8QD",
+	"2+G1VNHTep7JfKU7dzXQCeyMTrZwjDcFaUqQus9Mn1EzWMD1/QaoK9+aYNQw2+w05Qx93FPCpFvWSDdM",
+	"7S9qNB3EZB6MwSTG2D74PXWD2MPftDvGWxamLe3B76moJOXkvlwqGtE9dbo80tuo0bcmz2+OKRKSlKUG",
+	"sSFG9Q3RwzBiDshIdm+Sr375uR7Yc96qnyMb9S6LK5ZMELq8G/yA+fZJD1xFdZu9bWWAoUXFdU+NJWOF",
+	"mDaKmnE0Y3KVnZjb8N82L+09YN2qv/JzbGTXUtoytDlLlyxhm3JQp3NfxI/FT9SvG/WkRXV0BVTLXHUn",
+	"arZt9p7U16s4l39UPz9bYt2H9ijNCP6831j0eE5MdVXEZdk1LNX8p4iy7Ri3/TRU5ooy6VInY33FJPB3",
+	"etT9QmbrKd3J7jCfPnFHQ2lyWXBxowtOiRXZbNQ2MQzLKmo23dssluvnHHDRpxlxcTLOf8GJe7X83HLO",
+	"XgFiYzRLcaP1STBp7wBxSnEHxwTqc/cH23WdNlqSpw2i/DnfErkqOO5xDv1iRxyy/7/CUe5tJQYjEXtN",
+	"KkfsfWuc9TmszIjPvPCCXsVtl10wpIsH5gYr/r0RooL31gV4f4w3PaMHGffRBK9r/mXfYsyg8/lqsKCJ",
+	"JuGLVUZRk9xc+D/ftnfQX9HJXQqm1ZCmNxRowdla9+81JJpaKPMWq0sXByhQiYX0ypTajkXaYRhsV7Tn",
+	"jbCsTQ3LHLBph+oV3LOD9u6Ugf7yLSZQG/+GS6D2pMlWMND3eyEREaJS1h2RKRKVYnVHpOlzN7rNoXwb",
+	"ebSGdW2gkl9DLo9VtjFrTz6t/v0IOuDztL3N8h+kgfCOSWglHfxBIDy/pmyrwT7dfPscq6FJo1WXxLIn",
+	"NKV//2Kl62He7AxTm2OGLdBWgxMoM9FPIpC9xxWIcedVLg6XNg126JE2/fsXK23WrNU0epggN0y1xaLF",
+	"qgD+na4zAZjrIks3wAVhVCgbZ3ewrPU337BVKL7Q9htq3XdyZKoPG9LfShEKdXhyELY9cEnokdpxdGXN",
+	"KsizDWcbJvpx5i7P2Q19mHDnenm3cFeqywtqhE5tgOvYv8C7gcTfLi9LkLI/dfutGXGnbcI6F/ZrU+L9",
+	"6IULTb+kyf0UNMuH2ygWUBcCtO0CAUlWFlNkNvwABqwrYWtMyqR2dD9iUn5R3ehOVnfgeO3pFPM8l5+I",
+	"XMLSmH+u3Tg9JWYwLd7fAA8Lwj0yiO+BvNwve1dxDmEjLcp4MA474wxaYFIe4TK1KRaDfryLYnGvzqkN",
+	"t0GIoQa3yWy3VLgX2uFDbXxoBSGaY2MJUuQ6/gTQoi9NixZf7EVZLf5Buvw+gPYYgxdemu2sFuGm/PCW",
+	"CEjUHUEYX1fMPq7LQTXyf9blF1eq6CRKwaKoevVAXcqjt3qUHXNCWXffuK2eMZIpu7qufKIO0A1ul51o",
+	"qpzsUevcmeJnvKK9pLPjLiuaFgwvKni+O0Zzpe5ZiHfv6X2NsPtUOn03dl5Re7PatO/rIYYD2/TXVb8w",
+	"I24D6nOh65vfJs7n1Q3wnc4J3a6YSVMiS4ra1YCGCo08Kwo78/sE9TFTupNz3Xz6Ct+c2C1ZFE1O7zD/",
+	"2m7ISA6v2Q/nv5dsSein5OTuQ/gfNh71BA5uFneC7Biz4EuyXEnxQAXLJY9vjUtUG4qoJTEIi2sotI/U",
+	"tWU4ksT1XlNe0eLLkbS7iRbfkoi90j08AOG5btKN2KKtykrAnUYeB8jUBguxZbw340QoM9gO+wKE62/k",
+	"Bmi94IcpY2qNXtcY5MRAqy3WqSR/gHhxcxYM4BC+IMX1oM9GAz0wR6OTrTXeoYKNFydOWCEGMvov9Kj7",
+	"ZmKrKT00cInO5Mdozahcud5dM8auxx9HKyZZD39/ANhcqDFf0x2PIZWakicUEMUutffVd5Ycb1bWDi6g",
+	"JOo+nZXY1EgJxxL6K6ldYnm/cqH1hB7Y9v+FE6mhZfDRVlNSjBna+k0d5Hh9rEYW+qoWftzobouTk6PX",
+	"S7I5fT0cWwpHF0DRSStg16eL4Mx2qMC7oSxSDnNrvMeIdmlGJDlgN84OSzaTouWkXKP8Q323gQSZcVPq",
+	"q9705EjFmzLek5JUeWcxeyMzl2x74pwvhgpism3Smvz3WBSKGrgAvrc3zuGja4cc3CKvPpqOvV93yV3u",
+	"kmFplvBRns/Fzb0KNxoRQ1ggjCSelXAMqV0TOpS+fVkPOqkWcB85/UlImfQzbgqTh2cTOre6GFxzTpYd",
+	"o2MvsGvAlD0G43PGri8d4vIe2Yx6SncSl1EUOa134ApoYZmoQeIz/cX6ZpBf92CP38l5vDXrHxgTzadv",
+	"LXkWGbo7qC5j18PmqmFUjYmhTEK/olMPvGPys6hOc98gctTkNepLBgiTKWtYAHYrDjKs6lOjP+JrCKI7",
+	"7lKHVne09yr6Iy5uoY9G3TCRVzmNiULdiBR3k1LV4xCezzh95rKit5KmPsivMD/ObTpUT2qdGXBnzLnb",
+	"1LqfTRLjA9znlq8WruWHf6FsQ1Ije36gCVlbzAoi5rgvAPzSDPgqZg9MzCxfrZi5Nj/6Jmbkpzhe37u2",
+	"yC1IP67wsqKvSQlfm7YetWnrBhP66PHjJ+YT+g6WZkJk8ba0OiSiS2BeYq6OrLfq9y+x0IWyT4taAB6U",
+	"RrnCO1uzX0nWH4SRNAo3wBEHPF+BQTbNML0+ttwNJ/F8PcAemrgBrU8vliNYw9JUdwlO6A5c0a967GEJ",
+	"li7Iqrivq31bY6ixkrbYmEndlORxakyA0Puzxx66skNOSFX3ieNTFeYVJ3I3efqPX7vRPyI0Jl+3v/Uq",
+	"70GdebHGO3TdKa3v6LVHwXMdNzxrR1ii2/c1q2jxFi8ZO5UjWH/hDjbIrbPyCiSqNggjCltkSGp8jUQK",
+	"E8xtI+TTuKkk46wvZ/+KLOmbUzHPvvzBsy6UEtPLEVbJfpa8r+TkFhpz9C2IVXJgRTbptzfIelUPOiXH",
+	"7UdupV92veyxPbOvmnLF98fj7yb1gHtne1nqY9pn106aCPqulouEVtpxEfjc2mkH5OZUtWyaqkbjump3",
+	"GXRuc4MGkw+f2XFHvKAch6cnqE9rlvowOxfbrEPXxbTQN12XIZbRpzYFi7snbIpEeN7byhrfwAsz6ksQ",
+	"NbfUhwnvRpbfxkXspOFUZ42GgIiB7kTRdgpHlpcYUFPi5d2eY0k1Empbkkm4zUoJmkFNs1axYlt1qVDC",
+	"owiHJOsg2VNMzTDm5+HpkjbTHqZC0TgknWeaq028Jkf7QJYMJbMBrr2mdD5Q0KQZdpcKx8Kwj/5eh8u+",
+	"nwa5T/1TVgxkW08SHQBVTG35QGRyTrPMcVttr9c+uuBHbtp2bw1x3ZzHLPehJsDZBkSa76m6LFlZCYll",
+	"NZg0X19fzegv4ajUK32YFzwvdX6Nd2gGqGAUrL8g+9hMOSN1voo4//2a0OLTQHrUBzU26UQ8VX1sLCan",
+	"O6buZTnD2v08Rdr613UpbYezYL5R0q0szRUQbV247pGG8QrnVEIjOcFlQg3crwUCnJ7TrDWdnk4eYNc3",
+	"RC3FU9NXfYGIVFJum+N8p35WHEQC74TRjSbVxDT5yi450Q4b/V7HhZ7+49dPv376/wEAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1048,7 +1048,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/payments/proposal": {
+    "/api/payments/proposed-run": {
         parameters: {
             query?: never;
             header?: never;
@@ -1056,7 +1056,7 @@ export interface paths {
             cookie?: never;
         };
         /** What a run would pay. */
-        get: operations["getProposal"];
+        get: operations["getProposedRun"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1980,7 +1980,10 @@ export interface components {
             name: string;
             currency: string;
             status: string;
-            kind: string;
+            /** @description It may be asked and is not ordered from yet. */
+            notYet: boolean;
+            /** @description For this once. */
+            once: boolean;
             incomplete: boolean;
             country: string;
         };
@@ -2054,7 +2057,16 @@ export interface components {
             version: number;
             supplier: components["schemas"]["SupplierName"];
             state: string;
-            progress: string;
+            /**
+             * @description How far the goods have come.
+             * @enum {string}
+             */
+            goods: "none" | "some" | "all" | "closed";
+            /**
+             * @description How far the invoices have come.
+             * @enum {string}
+             */
+            invoices: "none" | "some" | "all" | "closed";
             currency: string;
             net: components["schemas"]["Decimal"];
             issuedOn: components["schemas"]["Day"];
@@ -3021,7 +3033,7 @@ export interface components {
             released: components["schemas"]["InvoiceSlip"][];
             runs: components["schemas"]["RunSlip"][];
         };
-        ProposalItem: {
+        ProposedItem: {
             /** Format: int64 */
             invoice: number;
             supplierNumber: string;
@@ -3031,7 +3043,7 @@ export interface components {
             discount: components["schemas"]["Decimal"];
             discountUntil: string;
         };
-        ProposalPayment: {
+        ProposedPayment: {
             /** @description What the bank said when it rejected the last payment to this account. */
             warning: string;
             /** @description Who is paid */
@@ -3041,7 +3053,7 @@ export interface components {
             iban: string;
             currency: string;
             total: components["schemas"]["Decimal"];
-            items: components["schemas"]["ProposalItem"][];
+            items: components["schemas"]["ProposedItem"][];
         };
         LeftOut: {
             /** Format: int64 */
@@ -3054,12 +3066,12 @@ export interface components {
             why: string;
             payable: boolean;
         };
-        Proposal: {
+        ProposedRun: {
             /** @description The day on which banks would settle it: payOn, or the next. */
             bankDay: string;
             dueBy: components["schemas"]["Day"];
             payOn: components["schemas"]["Day"];
-            payments: components["schemas"]["ProposalPayment"][];
+            payments: components["schemas"]["ProposedPayment"][];
             leftOut: components["schemas"]["LeftOut"][];
         };
         RunItem: {
@@ -3457,7 +3469,10 @@ export interface components {
             /** Format: int64 */
             version: number;
             name: string;
-            kind: string;
+            /** @description It may be asked and is not ordered from yet. */
+            notYet: boolean;
+            /** @description For this once. */
+            once: boolean;
             taxId: string;
             untaxed: boolean;
             country: string;
@@ -5306,7 +5321,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getProposal: {
+    getProposedRun: {
         parameters: {
             query: {
                 dueBy: string;
@@ -5324,7 +5339,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Proposal"];
+                    "application/json": components["schemas"]["ProposedRun"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -23,6 +23,8 @@ const everywhere: HelpPart = {
     '`[` and `]` go to the stage before and the next one. The number beside a stage says how many things there are your turn.',
     '`↑` and `↓` move in the pile on the left, `Enter` opens.',
     'In a field a letter is typed; with `Alt` it is the action. `Enter` goes to the next field and books nothing, `Ctrl+Enter` does what the filled button does.',
+    'A day is typed as it is said: *28.11*, *28/11*, *fri*, *today*, *+3*. The little calendar beside it is there as well.',
+    '*History*, beside the thread, tells who did what to a document, when and why.',
     '`?` lists every key that works where you are.',
     'What you type is kept in this browser until it is booked or thrown away, also when the connection is lost.',
   ],
@@ -71,7 +73,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'When it is refused',
-        text: 'The supplier’s rules are checked: a prospective supplier is not ordered from, a least order value must be reached, and so on. The sentence says what is missing and the field is marked. `S` keeps the order as a draft for another day or colleague. If somebody kept it meanwhile, you are told, and take theirs or go on with yours.',
+        text: 'The supplier’s rules are checked: a supplier that is *not ordered from yet* gets no order, a least order value must be reached, and so on. The sentence says what is missing and the field is marked. `S` keeps the order as a draft for another day or colleague. If somebody kept it meanwhile, you are told, and take theirs or go on with yours.',
       },
     ],
   },
@@ -125,7 +127,8 @@ export const help: Record<string, HelpPage> = {
         title: 'A delivery arrives',
         steps: [
           'Type the order’s number, a space and the delivery note’s number, and `Enter` (`N` puts you there): *4107 DN 5512*. A notice’s number or the supplier’s first letters do, too; or take it from the pile.',
-          'The delivery note’s number is always asked for: the same note booked twice is the commonest mistake at the door.',
+          'The delivery note’s number is asked for: the same note booked twice is the commonest mistake at the door. Goods without one: `B`, and they are booked under a number of ours.',
+          'What the note counts in all may be typed as a control: the lines add up to it, or you say why not.',
           'Everything as ordered? `A`, then `Ctrl+Enter`. Otherwise type what you counted, line by line.',
         ],
       },
@@ -146,7 +149,8 @@ export const help: Record<string, HelpPage> = {
         steps: [
           '`T` asks for lots; several lots can share a line.',
           'Another unit: choose it beside the quantity, and the arithmetic is shown.',
-          'Damaged, wet, warm? Say it in the condition, and take or drop photographs. They stay with the delivery.',
+          '`R` refuses goods at the door, beside what is taken in: how many, and why. They are expected again unless the line is closed.',
+          'Damp, warm, torn? Say it of the line or of the whole delivery, and take or drop photographs. They stay with the delivery.',
         ],
       },
       {

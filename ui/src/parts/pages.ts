@@ -33,7 +33,7 @@ const workPages: Page[] = [
   { to: '/invoices/key', name: 'Key an invoice', words: 'enter paper' },
   { to: '/holds', name: 'Holds', words: 'held whose turn' },
   { to: '/payments', name: 'Release invoices', words: 'payments release' },
-  { to: '/payments/proposal', name: 'Propose a run', words: 'payment run bank' },
+  { to: '/payments/proposed-run', name: 'Propose a run', words: 'payment run bank' },
 ]
 
 /** Pages of whose name or words every word that was typed begins one. */

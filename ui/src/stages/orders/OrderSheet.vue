@@ -22,16 +22,13 @@ type Panel = '' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
 const panel = ref<Panel>('')
 const answer = ref({ reference: '', promisedOn: '' })
 
-const progress: Record<string, string> = {
-  issued: 'issued',
-  part_received: 'part received',
-  received: 'received',
-  part_invoiced: 'part invoiced',
-  invoiced: 'received and invoiced',
-  closed: 'closed',
-  cancelled: 'cancelled',
-  draft: 'draft',
-}
+const goods = { none: 'nothing received', some: 'part received', all: 'received', closed: 'goods ended' }
+const invoices = { none: 'not invoiced', some: 'part invoiced', all: 'invoiced', closed: 'invoices ended' }
+/** Where the order stands: while it is open, its goods and its invoices, each by itself. */
+const standing = computed(() => {
+  const o = props.order
+  return o.state === 'issued' ? `${goods[o.goods]} · ${invoices[o.invoices]}` : o.state
+})
 const expecting = computed(() => props.order.lines.some((l) => l.awaitsGoods))
 const may = (job: string) => props.order.may.includes(job)
 const route = useRoute()
@@ -111,7 +108,7 @@ useKeys(() => [
       <h1>
         {{ order.supplier.name }} <span class="mono fw-medium">{{ order.number }}</span>
       </h1>
-      <span class="fw-semibold">{{ progress[order.progress] }}</span>
+      <span class="fw-semibold">{{ standing }}</span>
       <span v-if="order.revision > 1" class="muted">version {{ order.revision }}</span>
     </div>
     <dl class="facts">

@@ -9,7 +9,7 @@ import { showDay, sums } from '@/parts/numbers'
 import { may, today } from '@/parts/session'
 import { worth } from '../invoices/slips'
 import ReleaseSheet from './ReleaseSheet.vue'
-import ProposalSheet from './ProposalSheet.vue'
+import ProposedRun from './ProposedRun.vue'
 import RunSheet from './RunSheet.vue'
 
 const route = useRoute()
@@ -49,7 +49,7 @@ const groups = computed(() => {
           left: worth(data.value?.verified ?? []) || 'nothing verified',
         },
         {
-          to: '/payments/proposal',
+          to: '/payments/proposed-run',
           verdict: 'waiting' as const,
           title: 'Propose a run',
           figure: String(data.value?.released.length ?? ''),
@@ -61,13 +61,13 @@ const groups = computed(() => {
     { title: 'Earlier runs', empty: 'Finished runs appear here.', slips: slips.filter((s) => !s.open) },
   ]
 })
-useKeys(() => (may('makeRun') ? [{ key: 'n', label: 'propose a run', run: () => void router.push('/payments/proposal') }] : []))
+useKeys(() => (may('makeRun') ? [{ key: 'n', label: 'propose a run', run: () => void router.push('/payments/proposed-run') }] : []))
 </script>
 
 <template>
   <main class="desk wide">
     <SlipPile label="Payments" :groups="groups" :loading="isPending" :more="data?.more" />
-    <ProposalSheet v-if="view === 'proposal'" />
+    <ProposedRun v-if="view === 'proposed'" />
     <RunSheet v-else-if="view === 'run'" :key="String(route.params['number'])" :number="Number(route.params['number'])" />
     <ReleaseSheet v-else :invoices="data?.verified ?? []" :loading="isPending" />
   </main>

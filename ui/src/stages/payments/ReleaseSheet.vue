@@ -35,7 +35,7 @@ async function release() {
       const sum = worth(invoices.filter((i) => answer.released.includes(i.number)))
       return `${answer.released.length} released for payment${sum && `, ${sum}`}.${stays}`
     },
-    links: [{ to: '/payments/proposal', text: 'Propose a run' }],
+    links: [{ to: '/payments/proposed-run', text: 'Propose a run' }],
   })
 }
 const toggle = (n: number) => (chosen.value = chosen.value.includes(n) ? chosen.value.filter((c) => c !== n) : [...chosen.value, n])

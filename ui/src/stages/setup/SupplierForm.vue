@@ -26,11 +26,6 @@ const budgets = computed(() => [
   { value: '', text: 'none' },
   ...(frame.value?.budgets ?? []).map((b) => ({ value: b.code, text: `${b.code} · ${b.name}` })),
 ])
-const kinds = [
-  { value: 'regular', text: 'regular' },
-  { value: 'one_off', text: 'one-off' },
-  { value: 'prospective', text: 'prospective (is asked, not ordered from)' },
-]
 const languages = [
   { value: 'en', text: 'English' },
   { value: 'de', text: 'German' },
@@ -71,8 +66,8 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
       <EntryField v-if="!made" id="supplier-code" v-model="draft.code" class="mono" label="Code" :error="at('code')" />
       <EntryField id="supplier-name" v-model="draft.name" label="Name" :error="at('name')" />
       <div>
-        <label for="supplier-kind">Kind</label>
-        <PickField id="supplier-kind" v-model="draft.kind" :options="kinds" />
+        <TickBox id="supplier-not-yet" v-model="draft.notYet">Not ordered from yet</TickBox>
+        <TickBox id="supplier-once" v-model="draft.once">For this once</TickBox>
       </div>
       <EntryField id="supplier-country" v-model="draft.country" label="Country" maxlength="2" placeholder="IE" :error="at('country')" />
       <EntryField

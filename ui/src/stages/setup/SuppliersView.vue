@@ -52,9 +52,11 @@ const groups = computed(() => [
         ? 'incomplete'
         : x.status !== 'open'
           ? (statuses[x.status] ?? x.status)
-          : x.kind === 'regular'
-            ? ''
-            : x.kind.replace('_', '-'),
+          : x.notYet
+            ? 'not ordered from yet'
+            : x.once
+              ? 'for this once'
+              : '',
     })),
   },
 ])
@@ -270,7 +272,8 @@ useKeys(() =>
           }}</BButton>
           <BButton v-if="may('changeSupplierStatus')" variant="outline-secondary" @click="asking = true">Change the status…</BButton>
           <span class="sum"
-            >{{ s.kind.replace('_', '-') }} supplier, {{ s.untaxed ? 'not registered for tax' : s.taxId || 'no tax number yet' }}</span
+            >{{ s.notYet ? 'Not ordered from yet' : s.once ? 'Ordered from for this once' : 'Ordered from' }},
+            {{ s.untaxed ? 'not registered for tax' : s.taxId || 'no tax number yet' }}</span
           >
         </div>
       </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, reactive, ref, watch } from 'vue'
-import { api, Refusal, unwrap, type Proposal } from '@/api/client'
+import { api, Refusal, unwrap, type ProposedRun } from '@/api/client'
 import { lostSince } from '@/api/live'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -16,7 +16,7 @@ import { useArrive } from '@/parts/arrive'
 const arrive = useArrive()
 const dueBy = ref(shift(today.value, 14))
 const payOn = ref(current.value?.bankDay ?? today.value)
-const proposal = ref<Proposal>()
+const proposal = ref<ProposedRun>()
 const out = reactive(new Set<number>()) // taken out by the person
 const extra = reactive(new Set<number>()) // put in although not due
 const amounts = ref<Record<number, string>>({})
@@ -31,7 +31,7 @@ async function propose() {
   const asked = `${dueBy.value} ${payOn.value}`
   proposal.value = undefined
   try {
-    const answer = await unwrap(api.GET('/api/payments/proposal', { params: { query: { dueBy: dueBy.value, payOn: payOn.value } } }))
+    const answer = await unwrap(api.GET('/api/payments/proposed-run', { params: { query: { dueBy: dueBy.value, payOn: payOn.value } } }))
     if (asked !== `${dueBy.value} ${payOn.value}`) return // a later question is on its way
     proposal.value = answer
     for (const i of answer.payments.flatMap((p) => p.items)) amounts.value[i.invoice] ??= ''
