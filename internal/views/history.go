@@ -23,6 +23,9 @@ type Change struct {
 	Related                       bool
 }
 
+// mostSaid is how long what a document became may be where nothing was there before.
+const mostSaid = 120
+
 // ownJobs are the jobs about a document itself, by what the record calls it.
 var ownJobs = map[string][]act.Job{
 	"order":    {act.IssueOrder, act.ChangeOrder, act.CancelOrder, act.CloseLines, act.ReopenLines, act.SendOrder, act.AnswerOrder, act.HandOver, act.ImportTable},
@@ -46,6 +49,9 @@ func History(ctx context.Context, a *act.App, actor act.Actor, subject, number s
 		for _, row := range rows[:min(len(rows), RecordPage)] {
 			c := Change{At: row.At, By: row.Actor, What: say.Doing(row.Command), Why: row.Cause, From: saidOf(row.Before), Into: saidOf(row.After),
 				Related: !slices.Contains(own, act.Job(row.Command))}
+			if c.From == "" && len(c.Into) > mostSaid { // a document as it was made stands beside its history
+				c.Into = ""
+			}
 			if !actor.SeesAccounts() {
 				c.From, c.Into = hideAccounts(c.From), hideAccounts(c.Into)
 			}

@@ -4,7 +4,10 @@ import (
 	"fmt"
 	"testing"
 
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
 )
 
 // TestViews opens every main view on the demo data; with LAGOON_SHOTS it keeps a
@@ -116,4 +119,23 @@ func TestViews(t *testing.T) {
 	receiver.keys(kb.F1)
 	receiver.seeIn(".help", "A delivery arrives")
 	receiver.shot("help")
+}
+
+// On paper stand the company, what it is, when it was printed and by whom, and nothing to click.
+func TestAPrintedPageSaysWhoseItIs(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	order := orderOf(t, h, "DN 5438")
+	buyer := sit(t, h)
+	buyer.signIn("ivo")
+	buyer.open(fmt.Sprintf("/orders/%d", order))
+	buyer.seeIn("h1", fmt.Sprint(order))
+	buyer.eval("window.dispatchEvent(new Event('beforeprint'))")
+	_, err := chromedp.Call(buyer.ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Media: "print"})
+	require.NoError(t, err)
+	buyer.until("getComputedStyle(document.querySelector('.on-paper')).display === 'flex'", "the head of the page")
+	buyer.seeIn(".on-paper", "Skerry Point Aquarium")
+	buyer.seeIn(".on-paper", fmt.Sprintf("Brackwater Feeds %d", order))
+	buyer.seeIn(".on-paper", "by Ivo Sandell")
+	buyer.until("['.pile', '.course', '.keys', '.side', '.bar .btn'].every(s => [...document.querySelectorAll(s)].every(e => getComputedStyle(e).display === 'none'))", "nothing to click")
 }

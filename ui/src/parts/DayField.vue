@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A day, typed as it is said: 28.11, 28/11, today, +3. It is shown as days are shown everywhere; a calendar opens on request.
-import { ref, useTemplateRef, watch } from 'vue'
+import { ref, useTemplateRef, watch, type StyleValue } from 'vue'
 import { readDay } from './days'
 import { showDay } from './numbers'
 import { today } from './session'
@@ -38,10 +38,10 @@ function picked(event: Event) {
 </script>
 
 <template>
-  <span class="day-field">
+  <span class="day-field" :style="$attrs['style'] as StyleValue">
     <BFormInput
       :id="id"
-      v-bind="$attrs"
+      v-bind="{ ...$attrs, style: undefined }"
       autocomplete="off"
       placeholder="day.month"
       :state="state ?? (typed && read(typed) === undefined && !typing ? false : undefined)"

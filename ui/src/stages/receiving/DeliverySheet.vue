@@ -192,7 +192,7 @@ useKeys(() =>
         { key: 'r', label: 'refuse goods of this line', run: () => counting.refuse() },
         { key: 'b', label: 'came without a note', run: () => (draft.value.noNote = !draft.value.noNote), quiet: true },
         { key: 't', label: 'lot of this line', run: () => counting.addLot(), quiet: true },
-        { key: 'w', label: 'where limits come from', run: () => (origins.value = !origins.value) },
+        { key: 'w', label: 'where limits come from', run: () => (origins.value = !origins.value), quiet: true },
       ]
     : [],
 )

@@ -77,7 +77,7 @@ export function useCounting(order: Ref<OrderSheet | undefined>, draft: Ref<Deliv
         change(l, { refused: show(said.surplus), reason: 'surplus', now: Number(said.nearest) ? show(said.nearest) : '', unit: '' })
     },
     /** Begins to refuse goods of a line: how much, and why. */
-    refuse(l = current.value) {
+    refuse(l = current.value ?? order.value?.lines.find((x) => x.awaitsGoods)) {
       if (!l) return
       change(l, { refused: countOf(l).refused || '0', reason: countOf(l).reason || 'damaged' })
       void nextTick(() => enter(document.getElementById(`refused-${l.no}`) ?? undefined))
