@@ -1,5 +1,7 @@
 package act
 
+// This file is how a command is given: role, key, one transaction, answer, record, waking.
+
 import (
 	"context"
 	"crypto/sha256"

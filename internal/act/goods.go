@@ -1,5 +1,7 @@
 package act
 
+// This file reads what several stages need of goods: lots, and which closings of a line are in force.
+
 import (
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"

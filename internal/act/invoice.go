@@ -1,5 +1,8 @@
 package act
 
+// This file reads what several stages need of invoices: where one stands, what its last match found, and
+// what it is matched with.
+
 import (
 	"encoding/json"
 	"errors"

@@ -1,5 +1,7 @@
 package act
 
+// This file holds what is the same of limits wherever they are set.
+
 import (
 	"fmt"
 	"slices"

@@ -1,5 +1,7 @@
 package act
 
+// This file tells whoever listens what changed, after it is committed.
+
 import (
 	"sync"
 )

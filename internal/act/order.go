@@ -1,5 +1,7 @@
 package act
 
+// This file reads what several stages need of orders and their suppliers.
+
 import (
 	"encoding/json"
 	"slices"

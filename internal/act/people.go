@@ -1,5 +1,7 @@
 package act
 
+// This file is about who acts, and what they may do and see.
+
 import (
 	"context"
 	"errors"

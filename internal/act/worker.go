@@ -1,5 +1,7 @@
 package act
 
+// This file wakes the worker, and waits a moment for what it moves.
+
 import (
 	"context"
 	"time"

@@ -100,8 +100,11 @@ const mostFound = 20
 
 // Orders lists orders, newest first, from below the number before (zero: all).
 func Orders(ctx context.Context, a *act.App, before int64) ([]store.OrderRow, error) {
-	return act.Read(ctx, a, func(r act.Reading) ([]store.OrderRow, error) { return r.RecentOrders(before, 30) })
+	return act.Read(ctx, a, func(r act.Reading) ([]store.OrderRow, error) { return r.RecentOrders(before, OrdersAtOnce) })
 }
+
+// OrdersAtOnce is how many orders Orders gives at a time.
+const OrdersAtOnce = 30
 
 // Expected lists the orders that goods are expected on, by wanted day.
 func Expected(ctx context.Context, a *act.App) (act.Listed[store.OrderRow], error) {

@@ -15,6 +15,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/people"
 	"lagoon/internal/store"
 	"lagoon/internal/views"
@@ -27,13 +28,15 @@ func (h *handlers) session(ctx context.Context, actor *act.Actor) (contract.Sess
 		return contract.Session{}, err
 	}
 	s := contract.Session{
-		May:        []string{},
-		Configured: setting.Configured,
-		Demo:       h.demo != "",
-		Company:    setting.Company.Name,
-		Currency:   string(setting.Company.Currency),
-		Today:      string(setting.Today),
-		BankDay:    string(setting.Today.BankDay()),
+		May:          []string{},
+		FilesAtOnce:  invoices.ImportBatch,
+		OrdersAtOnce: views.OrdersAtOnce,
+		Configured:   setting.Configured,
+		Demo:         h.demo != "",
+		Company:      setting.Company.Name,
+		Currency:     string(setting.Company.Currency),
+		Today:        string(setting.Today),
+		BankDay:      string(setting.Today.BankDay()),
 	}
 	if actor != nil {
 		s.Person = &contract.Person{

@@ -3205,6 +3205,10 @@ export interface components {
             no: number;
         };
         Session: {
+            /** @description How many e-invoices are taken in by one request. */
+            filesAtOnce: number;
+            /** @description How many orders are given at a time. */
+            ordersAtOnce: number;
             /** @description What the person may do and see */
             may: string[];
             /** @description The first day from today on which banks settle payments. */

@@ -8,7 +8,7 @@ import SlipPile from '@/parts/SlipPile.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
-import { may, today } from '@/parts/session'
+import { current, may, today } from '@/parts/session'
 import InvoiceSheet from './InvoiceSheet.vue'
 import { slipOf, whose } from './slips'
 import TextField from '@/parts/TextField.vue'
@@ -51,7 +51,6 @@ const groups = computed(() => [
 ])
 
 // As many files as the server books in one transaction: few enough to show how far it is.
-const batch = 16
 const client = useQueryClient()
 const { send } = useJob()
 
@@ -60,6 +59,7 @@ async function takeIn(files: File[]) {
   results.value = []
   progress.value = { done: 0, all: files.length }
   await send(async () => {
+    const batch = current.value?.filesAtOnce ?? 1
     for (let at = 0; at < files.length; at += batch) {
       results.value.push(...(await upload<ImportResult[]>('/api/invoices/import', files.slice(at, at + batch))))
       progress.value = { done: results.value.length, all: files.length }

@@ -12,7 +12,7 @@ import SlipPile from '@/parts/SlipPile.vue'
 import type { Slip, SlipGroup } from '@/parts/slip'
 import { useKeys } from '@/parts/keys'
 import { distance, show, showInstant } from '@/parts/numbers'
-import { may, today } from '@/parts/session'
+import { current, may, today } from '@/parts/session'
 import ClosingView from './ClosingView.vue'
 import OrderForm from './OrderForm.vue'
 import OrderSheet from './OrderSheet.vue'
@@ -30,7 +30,6 @@ const { data: drafts } = useQuery({ queryKey: ['drafts'], queryFn: () => unwrap(
 const { data: suppliers } = useQuery(suppliersQuery)
 const nameOf = (code: string) => suppliers.value?.find((s) => s.code === code)?.name ?? code
 
-const page = 30 // orders are given so many at a time
 const {
   data: pages,
   isPending,
@@ -40,7 +39,7 @@ const {
   queryKey: ['orders'],
   queryFn: ({ pageParam }) => unwrap(api.GET('/api/orders', { params: { query: pageParam ? { before: pageParam } : {} } })),
   initialPageParam: 0,
-  getNextPageParam: (last: OrderSlip[]) => (last.length === page ? last.at(-1)?.number : undefined),
+  getNextPageParam: (last: OrderSlip[]) => (last.length === current.value?.ordersAtOnce ? last.at(-1)?.number : undefined),
 })
 const { data: order, error } = useQuery({
   queryKey: ['order', number],
