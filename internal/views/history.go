@@ -4,6 +4,7 @@ package views
 // every match with its cause, and what other documents' jobs did to it.
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"slices"
@@ -47,8 +48,9 @@ func History(ctx context.Context, a *act.App, actor act.Actor, subject, number s
 		rows, err := r.Record(store.RecordFilter{Subject: subject, Number: number, Most: RecordPage + 1})
 		more = len(rows) > RecordPage
 		for _, row := range rows[:min(len(rows), RecordPage)] {
-			c := Change{At: row.At, By: row.Actor, What: say.Doing(row.Command), Why: row.Cause, From: saidOf(row.Before), Into: saidOf(row.After),
-				Related: !slices.Contains(own, act.Job(row.Command))}
+			was, becomes := told(row.Before, row.After, r.Ours.Currency)
+			c := Change{At: row.At, By: row.Actor, What: say.Doing(row.Command), Why: row.Cause,
+				From: cmp.Or(matched(row.Before), was), Into: cmp.Or(matched(row.After), becomes), Related: !slices.Contains(own, act.Job(row.Command))}
 			if c.From == "" && len(c.Into) > mostSaid { // a document as it was made stands beside its history
 				c.Into = ""
 			}
@@ -62,18 +64,18 @@ func History(ctx context.Context, a *act.App, actor act.Actor, subject, number s
 	return changes, more, err
 }
 
-// saidOf is what a row says of a document: of a match where the invoice stands and what was
-// found, of anything else all that is set.
-func saidOf(content []byte) string {
-	var matched struct {
+// matched is what a row says of a match: where the invoice stands and what was found; "" of
+// anything else.
+func matched(content []byte) string {
+	var row struct {
 		State    trade.InvoiceState
 		Findings []finding.Finding
 	}
-	if json.Unmarshal(content, &matched) != nil || matched.State == "" {
-		return told(content)
+	if json.Unmarshal(content, &row) != nil || row.State == "" {
+		return ""
 	}
-	text := say.State(string(matched.State))
-	if summary := say.Summary(matched.Findings); summary != "" {
+	text := say.State(string(row.State))
+	if summary := say.Summary(row.Findings); summary != "" {
 		text += ": " + summary
 	}
 	return text

@@ -4,16 +4,19 @@ package views
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
@@ -86,18 +89,51 @@ func record(r act.Reading, f RecordFilter) ([]RecordRow, bool, error) {
 	found = found[:min(len(found), RecordPage)]
 	rows := make([]RecordRow, len(found))
 	for i, row := range found {
+		was, becomes := told(row.Before, row.After, r.Ours.Currency)
 		rows[i] = RecordRow{Seq: row.Seq, At: row.At, Login: row.Login, Name: row.Actor, Address: row.Address, Subject: row.Subject, Number: row.Number,
-			What: say.Doing(row.Command), Cause: row.Cause, Before: told(row.Before), After: told(row.After)}
+			What: say.Doing(row.Command), Cause: row.Cause, Before: was, After: becomes}
 	}
 	return rows, more, err
 }
 
-// told is what a row says of a document, in words as far as they stand in it, cut to what
-// fits a line.
-func told(content []byte) string {
+// told is what a row says of a document as it was and as it became, in words and cut to what
+// fits a line; where both are there, only what differs.
+func told(before, after []byte, home money.Currency) (from, into string) {
+	was, becomes := allSaid(before, home), allSaid(after, home)
+	if len(was) == 0 || len(becomes) == 0 {
+		return inLine(was), inLine(becomes)
+	}
+	without := func(all, others []said) []said {
+		return slices.DeleteFunc(slices.Clone(all), func(s said) bool { return slices.Contains(others, s) })
+	}
+	return inLine(without(was, becomes)), inLine(without(becomes, was))
+}
+
+// allSaid is what is set in a document whose amounts are in its own currency, else in that of
+// the company.
+func allSaid(content []byte, home money.Currency) (all []said) {
+	var of struct{ Currency money.Currency }
+	_ = json.Unmarshal(content, &of) // what is no document says no currency
+	flatten(&all, "", "", json.RawMessage(content), cmp.Or(of.Currency, home))
+	return all
+}
+
+// amounts are the fields whose numbers are amounts, kept in the least unit of their currency.
+var amounts = []string{
+	"Absolute", "Amount", "Authority", "Base", "Charge", "Cheaper", "Computed", "Dearer", "Difference", "Discount", "FreeFrom", "LeastOrder", "Net", "Open",
+	"Prepaid", "Rounded", "Stated", "StatedTotal", "Tax", "Total", "Value", "ValueBase",
+}
+
+// said is one thing that is set in a document: its place in words, and what stands there.
+type said struct{ place, held string }
+
+// inLine joins what was said to one line of at most 400 characters.
+func inLine(all []said) string {
 	const most = 400
-	var words []string
-	flatten(&words, "", json.RawMessage(content))
+	words := make([]string, len(all))
+	for i, s := range all {
+		words[i] = strings.TrimSpace(s.place + " " + s.held)
+	}
 	text := strings.Join(words, ", ")
 	if runes := []rune(text); len(runes) > most {
 		text = string(runes[:most]) + "…"
@@ -105,14 +141,23 @@ func told(content []byte) string {
 	return text
 }
 
-// flatten writes what is set in a document as "name value", in its own order.
-func flatten(words *[]string, name string, content json.RawMessage) {
+// never is a moment that is not set.
+const never = "0001-01-01T00:00:00Z"
+
+// flatten collects what is set in a document, in its own order: within is where it stands, name
+// the field.
+func flatten(all *[]said, within, name string, content json.RawMessage, currency money.Currency) {
 	d := json.NewDecoder(bytes.NewReader(content))
 	d.UseNumber()
 	start, err := d.Token()
 	if err != nil {
 		return
 	}
+	field := say.Field(name)
+	if name != "" && field == "" {
+		return
+	}
+	place := strings.TrimSpace(within + " " + field)
 	switch start {
 	case json.Delim('{'):
 		for d.More() {
@@ -121,21 +166,28 @@ func flatten(words *[]string, name string, content json.RawMessage) {
 			if err2 := d.Decode(&value); err1 != nil || err2 != nil {
 				return
 			}
-			flatten(words, strings.TrimSpace(name+" "+fmt.Sprint(key)), value)
+			flatten(all, place, fmt.Sprint(key), value, currency)
 		}
 	case json.Delim('['):
+		one := strings.TrimSpace(within + " " + say.OneOf(name))
 		for n := 1; d.More(); n++ {
 			var value json.RawMessage
 			if d.Decode(&value) != nil {
 				return
 			}
-			flatten(words, fmt.Sprintf("%s %d", name, n), value)
+			flatten(all, fmt.Sprintf("%s %d", one, n), "", value, currency)
 		}
-	case nil, "", "0", false, json.Number("0"):
+	case nil, "", "0", never, false, json.Number("0"):
 	case true:
-		*words = append(*words, name)
+		*all = append(*all, said{place, ""})
 	default:
-		*words = append(*words, strings.TrimSpace(fmt.Sprintf("%s %v", name, start)))
+		held := say.Held(name, fmt.Sprint(start))
+		if number, ok := start.(json.Number); ok && slices.Contains(amounts, name) {
+			if least, err := number.Int64(); err == nil {
+				held = money.Amount(least).Text(currency)
+			}
+		}
+		*all = append(*all, said{place, held})
 	}
 }
 

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, upload } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
+import HistoryFold from '@/parts/HistoryFold.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
@@ -209,6 +210,7 @@ useKeys(() => {
           <summary class="mb-2">Ledger: {{ run.entries.length }} entries</summary>
           <LedgerEntry v-for="e in run.entries" :key="e.number" :entry="e" />
         </details>
+        <HistoryFold :key="run.number" subject="run" :number="run.number" />
       </div>
       <div class="bar">
         <BButton v-if="mayApprove" variant="primary" :disabled="busy" @click="approve">Approve</BButton>

@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, type ItemSheet } from '@/api/client'
 import { itemList } from '@/api/queries'
+import HistoryFold from '@/parts/HistoryFold.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
@@ -197,6 +198,7 @@ useKeys(() =>
             above="as the item"
             empty="None there: the item’s count."
           />
+          <HistoryFold :key="item.code" subject="item" :number="item.code" />
         </div>
         <div class="bar">
           <BButton v-if="may" variant="primary" :to="`/setup/items/${item.code}/edit`">{{

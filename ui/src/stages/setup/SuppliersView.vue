@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
 import { supplierList } from '@/api/queries'
 import AskReason from '@/parts/AskReason.vue'
+import HistoryFold from '@/parts/HistoryFold.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { show, showInstant } from '@/parts/numbers'
@@ -265,6 +266,7 @@ useKeys(() =>
               </li>
             </ul>
           </template>
+          <HistoryFold :key="s.code" subject="supplier" :number="s.code" />
         </div>
         <div class="bar">
           <BButton v-if="mayEdit" variant="primary" :to="`/setup/suppliers/${s.code}/edit`">{{
