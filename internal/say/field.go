@@ -12,7 +12,8 @@ import (
 // that only the program goes by.
 var fields = map[string]string{
 	"ID": "", "OrderID": "", "OrderLineID": "", "SupplierID": "", "Version": "", "Unset": "",
-	"IBAN": "IBAN", "BIC": "BIC", "TaxID": "tax number", "TaxIDStated": "stated tax number", "No": "number", "EndToEnd": "end-to-end reference",
+	"No":   "", // stands where its line is named
+	"IBAN": "IBAN", "BIC": "BIC", "TaxID": "tax number", "TaxIDStated": "stated tax number", "EndToEnd": "end-to-end reference",
 	"OrderLineRef": "line of the order", "AccountBy": "account entered by", "CapturedOn": "captured on", "PayTo": "paid in its place", "Once": "for this once",
 	"NotYet": "not ordered from yet", "Bound": "limit reached", "Computed": "as computed", "MIME": "kind of file",
 }

@@ -523,7 +523,8 @@ type InvoiceRow struct {
 	Supplier       string
 	SupplierNumber string
 	State          trade.InvoiceState
-	Since          string
+	Captured       string // when it came in
+	Since          string // when its state began
 	Currency       money.Currency
 	Total, Open    money.Amount
 	Date, Due      day.Day
@@ -539,8 +540,8 @@ type InvoiceRow struct {
 // ownEntry tells whether a person keyed or corrected the invoice of a state; their key follows.
 const ownEntry = `EXISTS (SELECT 1 FROM invoice_revision r WHERE r.invoice = s.invoice AND r.made_by = `
 
-const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.supplier_number, s.state, s.since, s.currency, s.total, s.open, s.invoice_date, s.due_on, s.discount_until, s.discount,
-	coalesce(o.number, 0), s.blocked, s.turn, s.summary, coalesce(o.wanted_on, ''),
+const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.supplier_number, s.state, i.captured_at, s.since, s.currency, s.total, s.open, s.invoice_date, s.due_on, s.discount_until,
+	s.discount, coalesce(o.number, 0), s.blocked, s.turn, s.summary, coalesce(o.wanted_on, ''),
 	coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
 	FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 	LEFT JOIN supplier p ON p.id = s.supplier LEFT JOIN purchase_order o ON o.id = s.purchase_order `
@@ -560,8 +561,8 @@ var (
 )
 
 func scanInvoiceRow(r row) (i InvoiceRow, err error) {
-	err = r.Scan(&i.Number, &i.Supplier, &i.SupplierNumber, &i.State, &i.Since, &i.Currency, &i.Total, &i.Open, &i.Date, &i.Due, &i.DiscountUntil, &i.Discount,
-		&i.Order, &i.Blocked, &i.Turn, &i.Summary, &i.Wanted, &i.Hold)
+	err = r.Scan(&i.Number, &i.Supplier, &i.SupplierNumber, &i.State, &i.Captured, &i.Since, &i.Currency, &i.Total, &i.Open, &i.Date, &i.Due, &i.DiscountUntil,
+		&i.Discount, &i.Order, &i.Blocked, &i.Turn, &i.Summary, &i.Wanted, &i.Hold)
 	return
 }
 

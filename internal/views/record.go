@@ -175,7 +175,9 @@ func flatten(all *[]said, within, name string, content json.RawMessage, currency
 			if d.Decode(&value) != nil {
 				return
 			}
-			flatten(all, fmt.Sprintf("%s %d", one, n), "", value, currency)
+			var numbered struct{ No int }
+			_ = json.Unmarshal(value, &numbered) // what bears no number of its own is counted
+			flatten(all, fmt.Sprintf("%s %d", one, cmp.Or(numbered.No, n)), "", value, currency)
 		}
 	case nil, "", "0", never, false, json.Number("0"):
 	case true:

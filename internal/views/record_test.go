@@ -14,6 +14,9 @@ func TestOnlyWhatChangedIsTold(t *testing.T) {
 	assert.Equal(t, "terms net days 30, status open, least order 100.00", from)
 	assert.Equal(t, "terms net days 14, address 2 city Brack, status payment hold, for this once, least order 10000, currency JPY", into)
 
+	_, into = told(nil, []byte(`{"Lines":[{"No":3,"Quantity":"5"}]}`), "EUR")
+	assert.Equal(t, "line 3 quantity 5", into, "a line is named by its own number")
+
 	from, into = told(nil, []byte(was), "EUR")
 	assert.Empty(t, from)
 	assert.Equal(t, "name Corran Vet Partners, terms net days 30, address 1 city Corran, status open, least order 100.00", into, "as made, whole but for what only the program goes by")

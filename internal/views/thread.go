@@ -199,7 +199,7 @@ func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, e
 	if err != nil {
 		return nil, err
 	}
-	e := Event{Day: day.Of(at, r.Zone), At: i.Since, Kind: "invoice", Number: i.Number, Title: "Invoice " + i.SupplierNumber, Open: i.State.Unsettled(),
+	e := Event{Day: day.Of(at, r.Zone), At: i.Captured, Kind: "invoice", Number: i.Number, Title: "Invoice " + i.SupplierNumber, Open: i.State.Unsettled(),
 		Detail: fmt.Sprintf("%s · %s", p.Money(i.Total, i.Currency), say.State(string(i.State)))}
 	if i.Summary != "" && i.State.Unsettled() {
 		e.Detail += ": " + i.Summary
@@ -222,10 +222,12 @@ func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, e
 	switch i.State {
 	case trade.InPayment:
 		events = append(events, Event{
-			Day: max(e.Day, day.Of(at, r.Zone)), Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " in payment", Open: true, Branch: true,
+			Day: max(e.Day, day.Of(at, r.Zone)), At: i.Since, Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " in payment", Open: true, Branch: true,
 		})
 	case trade.Paid:
-		events = append(events, Event{Day: max(e.Day, day.Of(at, r.Zone)), Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " paid", Branch: true})
+		events = append(events, Event{
+			Day: max(e.Day, day.Of(at, r.Zone)), At: i.Since, Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " paid", Branch: true,
+		})
 	case trade.Verified, trade.Released:
 		events = append(events, Event{Day: max(e.Day, i.Due), Kind: "payment", Title: i.SupplierNumber + " to be paid by " + p.Day(i.Due), Open: true, Branch: true})
 	}

@@ -170,6 +170,27 @@ func TestDecisionsStandInThreadAndHistory(t *testing.T) {
 		"Line 2 ended: Krill: sold out", "Line 2 open again: Krill: a late find",
 	}, told)
 
+	whole := b.Order("BRACK", "10")
+	b.Deliver(whole, "DN 2", "10")
+	b.Now = b.Now.Add(time.Minute)
+	today := b.Bill("BRACK", whole, "A-2", "10", "12")
+	today.Date = b.Today()
+	paid := b.Key(today)
+	b.Now = b.Now.Add(time.Minute)
+	run := b.Pay(paid.Number)
+	b.Now = b.Now.Add(time.Minute)
+	b.Approve(run)
+	made, err := views.Run(b.Ctx, b.App, run, b.Actors["reader"])
+	require.NoError(t, err)
+	require.NoError(t, housetest.Drop(payments.TakeAnswer(b.Ctx, b.App, b.As("treasurer"), housetest.Answer(made.Run, "ACSC"))))
+	sheet, err = views.Order(b.Ctx, b.App, whole, b.Actors["reader"])
+	require.NoError(t, err)
+	var course []string
+	for _, e := range sheet.Thread {
+		course = append(course, e.Title)
+	}
+	require.Equal(t, []string{"Ordered 120.00 EUR", "Delivery DN 2", "Invoice A-2", "A-2 released", "A-2 paid"}, course, "what happened on one day stands by the clock")
+
 	history, more, err := views.History(b.Ctx, b.App, b.Actors["reader"], "invoice", fmt.Sprint(bill.Number))
 	require.NoError(t, err)
 	require.False(t, more)
