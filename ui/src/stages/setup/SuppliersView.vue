@@ -274,8 +274,8 @@ useKeys(() =>
           }}</BButton>
           <BButton v-if="may('changeSupplierStatus')" variant="outline-secondary" @click="asking = true">Change the status…</BButton>
           <span class="sum"
-            >{{ s.notYet ? 'Not ordered from yet' : s.once ? 'Ordered from for this once' : 'Ordered from' }},
-            {{ s.untaxed ? 'not registered for tax' : s.taxId || 'no tax number yet' }}</span
+            >{{ s.notYet ? 'Not ordered from yet · ' : s.once ? 'Ordered from for this once · ' : ''
+            }}{{ s.untaxed ? 'not registered for tax' : s.taxId ? `tax number ${s.taxId}` : 'no tax number yet' }}</span
           >
         </div>
       </template>
