@@ -67,7 +67,8 @@ func TestEnterAnOrder(t *testing.T) {
 	d.keys(kb.Enter)
 	d.main()
 	d.seeIn(".notice", "is issued to Brackwater Feeds")
-	d.seeIn(".ask", "Send the order.") // what goes out is looked at, and the same key sends it
+	d.seeIn(".ask", "Send the order.")                                                               // what goes out is looked at, and the same key sends it
+	d.until("document.querySelector('.ask [type=submit]:not(:disabled)')", "what goes out is there") // before, the key is deaf
 	d.main()
 	d.seeIn(".notice", "The mail to")
 	d.see("Courier to the quay")

@@ -97,7 +97,7 @@ const tellSupplier = () =>
     class="send"
     :label="titles[kind]"
     :action="way === 'mail' ? 'Send' : 'Note as told'"
-    :disabled="busy"
+    :disabled="busy || !letter"
     @done="tellSupplier"
     @cancel="emit('cancel')"
   >
