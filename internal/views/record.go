@@ -42,13 +42,9 @@ const RecordPage = 200
 // Record reads rows of the record, the latest first, and tells whether there are more. Who
 // may not see bank accounts does not see them here.
 func Record(ctx context.Context, a *act.App, actor act.Actor, f RecordFilter) (rows []RecordRow, more bool, err error) {
-	err = a.Store.Read(ctx, func(tx *store.Tx) error {
-		r, err := a.Reading(tx)
-		if err != nil {
-			return err
-		}
+	_, err = act.Read(ctx, a, func(r act.Reading) (none struct{}, err error) {
 		rows, more, err = record(r, f)
-		return err
+		return none, err
 	})
 	if !actor.SeesAccounts() {
 		for i := range rows {
