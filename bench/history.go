@@ -18,6 +18,7 @@ import (
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/payments"
+	"lagoon/internal/store"
 	"lagoon/internal/views"
 )
 
@@ -34,7 +35,7 @@ func history(ctx context.Context, folder string, n int) error {
 	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return err
 	}
-	w, err := found(ctx, folder)
+	w, err := found(ctx, folder, store.OpenUnsynced)
 	if err != nil {
 		return err
 	}
@@ -47,7 +48,7 @@ func history(ctx context.Context, folder string, n int) error {
 	if err := multiply(ctx, folder, n/blockSize); err != nil {
 		return err
 	}
-	if w, err = openWorld(ctx, folder); err != nil {
+	if w, err = openWorld(ctx, folder, store.OpenUnsynced); err != nil {
 		return err
 	}
 	return errors.Join(w.openWork(ctx, 7_777_000), w.store.Close()) // numbers unlike any of the block
@@ -94,7 +95,9 @@ func (w *world) payRun(ctx context.Context, invoices []int64, settle bool) error
 	if err != nil {
 		return err
 	}
-	answer, err := iso20022.WriteAnswer(iso20022.Answer{Message: "A-" + sheet.Message, Original: sheet.Message, Created: now, Group: iso20022.Settled})
+	answer, err := iso20022.WriteAnswer(
+		iso20022.Answer{Message: "A-" + sheet.Message, Original: sheet.Message, Created: now, Group: iso20022.Settled},
+	)
 	if err != nil {
 		return err
 	}
@@ -104,9 +107,6 @@ func (w *world) payRun(ctx context.Context, invoices []int64, settle bool) error
 
 // openWork leaves invoices in every open state, a hold and a proposed run.
 func (w *world) openWork(ctx context.Context, from int) error {
-	if err := w.sync(ctx, "OFF"); err != nil {
-		return err
-	}
 	var released []int64
 	for i := range 4 * openWork {
 		n := from + i
@@ -141,7 +141,16 @@ func (w *world) openWork(ctx context.Context, from int) error {
 	}
 	for i := range openWork { // orders that wait for goods, some of them invoiced
 		entry := orders.Entry{Supplier: fmt.Sprintf("S%02d", i%suppliers), WantedOn: today.Add(i % 30)}
-		entry.Lines = []orders.EntryLine{{Item: "I0", Quantity: money.Int(10), Price: money.MustDecimal("12.35"), TaxCategory: "S", TaxRate: money.Int(23), Budget: "FEED"}}
+		entry.Lines = []orders.EntryLine{
+			{
+				Item:        "I0",
+				Quantity:    money.Int(10),
+				Price:       money.MustDecimal("12.35"),
+				TaxCategory: "S",
+				TaxRate:     money.Int(23),
+				Budget:      "FEED",
+			},
+		}
 		if _, err := orders.Issue(ctx, w.app, w.as("buyer"), entry); err != nil {
 			return err
 		}
@@ -151,8 +160,34 @@ func (w *world) openWork(ctx context.Context, from int) error {
 
 // Tables of a block, and what of them is no key: a number, a text that must differ, a
 // day that goes back.
-var blockTables = []string{"purchase_order", "order_line", "order_state", "order_line_state", "delivery", "receipt_line", "paper", "paper_part", "invoice", "invoice_revision", "invoice_line", "invoice_order", "invoice_tax",
-	"match_run", "invoice_state", "invoice_decision", "allocation", "entry", "entry_line", "payment_run", "payment", "payment_item", "run_state", "payment_state", "bank_answer", "audit"}
+var blockTables = []string{
+	"purchase_order",
+	"order_line",
+	"order_state",
+	"order_line_state",
+	"delivery",
+	"receipt_line",
+	"paper",
+	"paper_part",
+	"invoice",
+	"invoice_revision",
+	"invoice_line",
+	"invoice_order",
+	"invoice_tax",
+	"match_run",
+	"invoice_state",
+	"invoice_decision",
+	"allocation",
+	"entry",
+	"entry_line",
+	"payment_run",
+	"payment",
+	"payment_item",
+	"run_state",
+	"payment_state",
+	"bank_answer",
+	"audit",
+}
 
 // rowless are the tables that have no rowid, with the column and table that they belong to.
 var rowless = map[string]string{"invoice_tax": "invoice_revision", "invoice_order": "invoice", "entry_line": "entry"}
@@ -173,7 +208,10 @@ var changedColumns = map[string]string{
 
 // multiply copies the block under other keys until there are blocks of it.
 func multiply(ctx context.Context, folder string, blocks int) error {
-	db, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "lagoon.db")+"?_foreign_keys=0&_cache_size=-500000&_synchronous=OFF")
+	db, err := sql.Open(
+		"sqlite3",
+		"file:"+filepath.Join(folder, "lagoon.db")+"?_foreign_keys=0&_cache_size=-500000&_synchronous=OFF",
+	)
 	if err != nil {
 		return err
 	}
@@ -225,8 +263,11 @@ func multiply(ctx context.Context, folder string, blocks int) error {
 				return errors.Join(fmt.Errorf("%w in block %d of %s", err, block, table), tx.Rollback())
 			}
 		}
-		if _, err := tx.ExecContext(ctx, sprint(`INSERT INTO finder (text, kind, number, label) SELECT CAST(number + %[1]d * CASE kind WHEN 'run' THEN 10 ELSE %[2]d END AS TEXT) || ' ' || substr(text, instr(text, ' ') + 1), kind,
-			CAST(number + %[1]d * CASE kind WHEN 'run' THEN 10 ELSE %[2]d END AS TEXT), label FROM finder WHERE rowid <= %[3]d`, block, blockSize, 3*blockSize+10)); err != nil {
+		if _, err := tx.ExecContext(ctx, sprint(`INSERT INTO finder (text, kind, number, label)
+		SELECT CAST(number + %[1]d * CASE kind WHEN 'run' THEN 10 ELSE %[2]d END AS TEXT) || ' ' || substr(text,
+		instr(text, ' ') + 1), kind,
+			CAST(number + %[1]d * CASE kind WHEN 'run' THEN 10 ELSE %[2]d END AS TEXT), label FROM finder
+			WHERE rowid <= %[3]d`, block, blockSize, 3*blockSize+10)); err != nil {
 			return errors.Join(err, tx.Rollback())
 		}
 		if err := tx.Commit(); err != nil {
@@ -237,7 +278,8 @@ func multiply(ctx context.Context, folder string, blocks int) error {
 		}
 	}
 	for _, series := range []struct{ kind, table string }{{"order", "purchase_order"}, {"delivery", "delivery"}, {"invoice", "invoice"}, {"entry", "entry"}, {"run", "payment_run"}} {
-		if _, err := db.ExecContext(ctx, fmt.Sprintf(`UPDATE series SET next = (SELECT max(number) + 1 FROM %s) WHERE kind = '%s'`, series.table, series.kind)); err != nil {
+		if _, err := db.ExecContext(ctx, fmt.Sprintf(`UPDATE series SET next = (SELECT max(number) + 1 FROM %s)
+			WHERE kind = '%s'`, series.table, series.kind)); err != nil {
 			return err
 		}
 	}

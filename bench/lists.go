@@ -8,6 +8,7 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/jobs/payments"
+	"lagoon/internal/store"
 	"lagoon/internal/views"
 )
 
@@ -45,7 +46,7 @@ func lists(ctx context.Context, smallFolder, largeFolder string, small, large in
 		folder string
 		last   int64
 	}{{smallFolder, small}, {largeFolder, large}} {
-		w, err := openWorld(ctx, part.folder)
+		w, err := openWorld(ctx, part.folder, store.Open)
 		if err != nil {
 			return err
 		}
@@ -76,7 +77,13 @@ func lists(ctx context.Context, smallFolder, largeFolder string, small, large in
 	slices.Sort(names)
 	for _, name := range names {
 		t := times[name]
-		fmt.Printf("| %s | %d µs | %d µs | %.2f |\n", name, t[0].Microseconds(), t[1].Microseconds(), float64(t[1])/float64(t[0]))
+		fmt.Printf(
+			"| %s | %d µs | %d µs | %.2f |\n",
+			name,
+			t[0].Microseconds(),
+			t[1].Microseconds(),
+			float64(t[1])/float64(t[0]),
+		)
 	}
 	return nil
 }

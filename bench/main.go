@@ -25,11 +25,21 @@ func main() {
 	var s settings
 	flag.IntVar(&s.posts, "posts", 500, "invoices posted one by one")
 	flag.IntVar(&s.bulk, "bulk", 10_000, "invoices imported in batches")
-	flag.IntVar(&s.rounds, "rounds", 5, "how often posting is measured, whole and bare in turn; the median of the ratios counts")
+	flag.IntVar(
+		&s.rounds,
+		"rounds",
+		5,
+		"how often posting is measured, whole and bare in turn; the median of the ratios counts",
+	)
 	flag.IntVar(&s.history, "history", 300_000, "invoices of the large history, a multiple of a thousand")
 	flag.StringVar(&s.keep, "keep", "", "folder to keep the large history in, or to find it")
 	flag.BoolVar(&s.tables, "tables", false, "measure only tables of masters that are taken in")
-	flag.StringVar(&s.memory, "memory", "", "the built program: measure only what memory it takes on the kept history while all of its readers read")
+	flag.StringVar(
+		&s.memory,
+		"memory",
+		"",
+		"the built program: measure only what memory it takes on the kept history while all of its readers read",
+	)
 	flag.StringVar(&s.profile, "profile", "", "file for a CPU profile of the postings")
 	flag.Parse()
 	debug.SetGCPercent(300) // as Lagoon does

@@ -73,7 +73,11 @@ func memory(ctx context.Context, program, folder string) error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("\n%d MiB of data. At rest: %d MiB resident.\n\n| round | most | over rest | goal | time |\n|---|--:|--:|--:|--:|\n", sizeOf(folder)>>20, rest>>10)
+	fmt.Printf(
+		"\n%d MiB of data. At rest: %d MiB resident.\n\n| round | most | over rest | goal | time |\n|---|--:|--:|--:|--:|\n",
+		sizeOf(folder)>>20,
+		rest>>10,
+	)
 	answers := map[string]int{}
 	for round := range memoryRounds {
 		if err := os.WriteFile(fmt.Sprintf("/proc/%d/clear_refs", pid), []byte("5"), 0o600); err != nil { // counts the most anew
@@ -100,7 +104,14 @@ func memory(ctx context.Context, program, folder string) error {
 		if err != nil {
 			return err
 		}
-		fmt.Printf("| %d | %d MiB | %d MiB | %d MiB | %.0f s |\n", round+1, most>>10, (most-rest)>>10, memoryGoal, time.Since(begun).Seconds())
+		fmt.Printf(
+			"| %d | %d MiB | %d MiB | %d MiB | %.0f s |\n",
+			round+1,
+			most>>10,
+			(most-rest)>>10,
+			memoryGoal,
+			time.Since(begun).Seconds(),
+		)
 	}
 	fmt.Println("\nWhat was answered:")
 	for says, times := range answers {
@@ -237,14 +248,24 @@ func longInvoice(lines int) []byte {
 
 func tags(root, namespace string, n int) []byte {
 	const each = `<a b="c">d</a>`
-	return []byte("<" + root + ` xmlns="` + namespace + `">` + strings.Repeat(each+strings.Repeat(" ", bounded.MostXML/n-len(each)/2-1), n/2) + "</" + root + ">")
+	return []byte(
+		"<" + root + ` xmlns="` + namespace + `">` + strings.Repeat(
+			each+strings.Repeat(" ", bounded.MostXML/n-len(each)/2-1),
+			n/2,
+		) + "</" + root + ">",
+	)
 }
 
 func embedded(size int) []byte {
 	text := string(invoice(4001, 2).Content)
 	at := strings.Index(text, "<cac:AccountingSupplierParty>")
-	return []byte(text[:at] + `<cac:AdditionalDocumentReference><cbc:ID>p</cbc:ID><cac:Attachment><cbc:EmbeddedDocumentBinaryObject mimeCode="application/pdf" filename="p.pdf">` +
-		strings.Repeat("QUJD", size/3) + `</cbc:EmbeddedDocumentBinaryObject></cac:Attachment></cac:AdditionalDocumentReference>` + text[at:])
+	return []byte(
+		text[:at] + `<cac:AdditionalDocumentReference><cbc:ID>p</cbc:ID><cac:Attachment><cbc:EmbeddedDocumentBinaryObject mimeCode="application/pdf" filename="p.pdf">` +
+			strings.Repeat(
+				"QUJD",
+				size/3,
+			) + `</cbc:EmbeddedDocumentBinaryObject></cac:Attachment></cac:AdditionalDocumentReference>` + text[at:],
+	)
 }
 
 func rows(n, columns, width int) []byte {

@@ -44,7 +44,10 @@ func clickAround(ctx context.Context, folder string, last int64) error {
 	}
 	lagoon, err := house.New(ctx, folder, s, house.Options{
 		Jobs: act.Options{Now: func() time.Time { return now }},
-		Web:  web.Options{Files: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}}, Log: slog.New(slog.DiscardHandler)},
+		Web: web.Options{
+			Files: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}},
+			Log:   slog.New(slog.DiscardHandler),
+		},
 	})
 	if err != nil {
 		return err
@@ -77,7 +80,20 @@ func clickAround(ctx context.Context, folder string, last int64) error {
 	worker := house.StartWorker(working, app)
 	defer func() { stop(); <-worker }()
 
-	paths := []string{"/api/course", "/api/orders", fmt.Sprintf("/api/orders?before=%d", 4001+last/2), "/api/receiving", "/api/orders/%d", "/api/invoices/pile", "/api/invoices", "/api/invoices/%d", "/api/holds", "/api/payments", "/api/journal", "/api/find?q=%d"}
+	paths := []string{
+		"/api/course",
+		"/api/orders",
+		fmt.Sprintf("/api/orders?before=%d", 4001+last/2),
+		"/api/receiving",
+		"/api/orders/%d",
+		"/api/invoices/pile",
+		"/api/invoices",
+		"/api/invoices/%d",
+		"/api/holds",
+		"/api/payments",
+		"/api/journal",
+		"/api/find?q=%d",
+	}
 	var lock sync.Mutex
 	took := map[string][]time.Duration{}
 	note := func(name string, d time.Duration) {
@@ -141,7 +157,13 @@ func clickAround(ctx context.Context, folder string, last int64) error {
 		return err
 	default:
 	}
-	fmt.Printf("\n%d people clicking for %.0f s while %d invoices are imported, %d invoices of history:\n\n| call | times | p50 | p99 |\n|---|--:|--:|--:|\n", clickers, clicking.Seconds(), imported, last)
+	fmt.Printf(
+		"\n%d people clicking for %.0f s while %d invoices are imported, %d invoices of history:\n\n| call | times | p50 | p99 |\n|---|--:|--:|--:|\n",
+		clickers,
+		clicking.Seconds(),
+		imported,
+		last,
+	)
 	names := make([]string, 0, len(took))
 	for name := range took {
 		names = append(names, name)
@@ -150,7 +172,13 @@ func clickAround(ctx context.Context, folder string, last int64) error {
 	for _, name := range names {
 		t := took[name]
 		slices.Sort(t)
-		fmt.Printf("| %s | %d | %.1f ms | %.1f ms |\n", name, len(t), t[len(t)/2].Seconds()*1000, t[len(t)*99/100].Seconds()*1000)
+		fmt.Printf(
+			"| %s | %d | %.1f ms | %.1f ms |\n",
+			name,
+			len(t),
+			t[len(t)/2].Seconds()*1000,
+			t[len(t)*99/100].Seconds()*1000,
+		)
 	}
 	return lagoon.Close()
 }

@@ -56,8 +56,17 @@ func (s settings) posting(ctx context.Context) error {
 		}
 		slices.Sort(ratios)
 		each := int64(len(m.files))
-		fmt.Printf("| %s, %d rounds of %d invoices | %d µs | %d µs | %.2f (%.2f to %.2f) |\n", m.name, s.rounds, each, median(whole).Microseconds()/each, median(bare).Microseconds()/each,
-			ratios[len(ratios)/2], ratios[0], ratios[len(ratios)-1])
+		fmt.Printf(
+			"| %s, %d rounds of %d invoices | %d µs | %d µs | %.2f (%.2f to %.2f) |\n",
+			m.name,
+			s.rounds,
+			each,
+			median(whole).Microseconds()/each,
+			median(bare).Microseconds()/each,
+			ratios[len(ratios)/2],
+			ratios[0],
+			ratios[len(ratios)-1],
+		)
 	}
 	return s.parts(ctx, base, files[:s.posts])
 }
@@ -72,7 +81,7 @@ func (s settings) base(ctx context.Context, folder string) ([]act.File, error) {
 	if err := os.MkdirAll(folder, 0o700); err != nil {
 		return nil, err
 	}
-	w, err := found(ctx, folder)
+	w, err := found(ctx, folder, store.OpenUnsynced)
 	if err != nil {
 		return nil, err
 	}
@@ -89,7 +98,12 @@ func (s settings) base(ctx context.Context, folder string) ([]act.File, error) {
 
 // measure imports the files into a copy of the base, then writes the same rows bare
 // into another copy.
-func (s settings) measure(ctx context.Context, base, folder, sync string, files []act.File, size int) (whole, bare time.Duration, err error) {
+func (s settings) measure(
+	ctx context.Context,
+	base, folder, sync string,
+	files []act.File,
+	size int,
+) (whole, bare time.Duration, err error) {
 	transactions, whole, err := s.whole(ctx, base, filepath.Join(folder, "whole"), sync, files, size)
 	if err != nil {
 		return 0, 0, err
@@ -98,7 +112,12 @@ func (s settings) measure(ctx context.Context, base, folder, sync string, files 
 	return whole, bare, err
 }
 
-func (s settings) whole(ctx context.Context, base, folder, sync string, files []act.File, size int) ([][]written, time.Duration, error) {
+func (s settings) whole(
+	ctx context.Context,
+	base, folder, sync string,
+	files []act.File,
+	size int,
+) ([][]written, time.Duration, error) {
 	// Measured first without looking, then once more to learn what is written.
 	var took time.Duration
 	var transactions [][]written
@@ -107,7 +126,11 @@ func (s settings) whole(ctx context.Context, base, folder, sync string, files []
 		if err := copyFolder(base, part); err != nil {
 			return nil, 0, err
 		}
-		w, err := openWorld(ctx, part)
+		open := store.Open
+		if sync == "OFF" {
+			open = store.OpenUnsynced
+		}
+		w, err := openWorld(ctx, part, open)
 		if err != nil {
 			return nil, 0, err
 		}
@@ -120,9 +143,6 @@ func (s settings) whole(ctx context.Context, base, folder, sync string, files []
 				last := len(transactions) - 1
 				transactions[last] = append(transactions[last], written{statement, slices.Clone(args)})
 			})
-		}
-		if err := w.sync(ctx, sync); err != nil {
-			return nil, 0, err
 		}
 		started := time.Now()
 		if err := w.takeIn(ctx, files, size); err != nil {
@@ -141,7 +161,13 @@ func (s settings) whole(ctx context.Context, base, folder, sync string, files []
 // takeIn imports files one by one, or all at once in batches.
 func (w *world) takeIn(ctx context.Context, files []act.File, size int) error {
 	if size > 1 {
-		return invoices.Import(ctx, w.app, w.as("clerk"), slices.Values(files), func(i invoices.Imported) error { return verified(i.Name, i.Captured, i.Err) })
+		return invoices.Import(
+			ctx,
+			w.app,
+			w.as("clerk"),
+			slices.Values(files),
+			func(i invoices.Imported) error { return verified(i.Name, i.Captured, i.Err) },
+		)
 	}
 	for _, f := range files {
 		captured, err := invoices.ImportOne(ctx, w.app, w.as("clerk"), f)
@@ -159,11 +185,21 @@ func verified(name string, captured act.Captured, err error) error {
 	return nil
 }
 
-func (s settings) bare(ctx context.Context, base, folder, sync string, transactions [][]written) (time.Duration, error) {
+func (s settings) bare(
+	ctx context.Context,
+	base, folder, sync string,
+	transactions [][]written,
+) (time.Duration, error) {
 	if err := copyFolder(base, folder); err != nil {
 		return 0, err
 	}
-	db, err := sql.Open("sqlite3", "file:"+filepath.Join(folder, "lagoon.db")+"?_busy_timeout=5000&_foreign_keys=1&_cache_size=-65536&_mutex=no&_journal_mode=WAL&_txlock=immediate")
+	db, err := sql.Open(
+		"sqlite3",
+		"file:"+filepath.Join(
+			folder,
+			"lagoon.db",
+		)+"?_busy_timeout=5000&_foreign_keys=1&_cache_size=-65536&_mutex=no&_journal_mode=WAL&_txlock=immediate",
+	)
 	if err != nil {
 		return 0, err
 	}

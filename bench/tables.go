@@ -22,14 +22,13 @@ const mostMasters = 50_000
 
 // tablesTaken takes in items until there are many, and reports the last table.
 func tablesTaken(ctx context.Context, folder string) error {
-	w, err := found(ctx, folder)
+	w, err := found(ctx, folder, store.Open) // it waits for the disk, as Lagoon does
 	if err != nil {
 		return err
 	}
-	if err := w.sync(ctx, "FULL"); err != nil { // as Lagoon does
-		return err
-	}
-	fmt.Printf("\nA table of items taken in, with another person's bookings meanwhile:\n\n| items before | rows | a row | another's wait, median | most |\n|--:|--:|--:|--:|--:|\n")
+	fmt.Printf(
+		"\nA table of items taken in, with another person's bookings meanwhile:\n\n| items before | rows | a row | another's wait, median | most |\n|--:|--:|--:|--:|--:|\n",
+	)
 	for from := 0; from < mostMasters+tabular.MostRows/2; from += tabular.MostRows / 2 {
 		if err := w.takeTable(ctx, from, tabular.MostRows/2); err != nil {
 			return err
@@ -63,7 +62,14 @@ func (w *world) takeTable(ctx context.Context, from, rows int) error {
 		}
 	})
 	begun := time.Now()
-	answer, err := tables.Import(ctx, w.app, w.as("admin"), tables.Items, act.File{Name: "items.csv", Content: []byte(table.String())}, false)
+	answer, err := tables.Import(
+		ctx,
+		w.app,
+		w.as("admin"),
+		tables.Items,
+		act.File{Name: "items.csv", Content: []byte(table.String())},
+		false,
+	)
 	took := time.Since(begun)
 	close(done)
 	all.Wait()
@@ -71,6 +77,13 @@ func (w *world) takeTable(ctx context.Context, from, rows int) error {
 		return fmt.Errorf("%w, %w, %d rows are wrong", err, failed, answer.Wrong)
 	}
 	slices.Sort(waits)
-	fmt.Printf("| %d | %d | %.2f ms | %.0f ms | %.0f ms |\n", from, rows, took.Seconds()*1000/float64(rows), waits[len(waits)/2].Seconds()*1000, waits[len(waits)-1].Seconds()*1000)
+	fmt.Printf(
+		"| %d | %d | %.2f ms | %.0f ms | %.0f ms |\n",
+		from,
+		rows,
+		took.Seconds()*1000/float64(rows),
+		waits[len(waits)/2].Seconds()*1000,
+		waits[len(waits)-1].Seconds()*1000,
+	)
 	return nil
 }

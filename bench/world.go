@@ -38,12 +38,20 @@ const (
 	password  = "benchmarks only"
 )
 
-func openWorld(ctx context.Context, folder string) (*world, error) {
-	s, err := store.Open(ctx, filepath.Join(folder, "lagoon.db"))
+// opening is how a store is opened: waiting for the disk or not.
+type opening func(ctx context.Context, path string) (*store.Store, error)
+
+func openWorld(ctx context.Context, folder string, open opening) (*world, error) {
+	s, err := open(ctx, filepath.Join(folder, "lagoon.db"))
 	if err != nil {
 		return nil, err
 	}
-	w := &world{store: s, app: act.New(s, act.Options{Now: func() time.Time { return now }}), folder: folder, people: map[string]act.Actor{}}
+	w := &world{
+		store:  s,
+		app:    act.New(s, act.Options{Now: func() time.Time { return now }}),
+		folder: folder,
+		people: map[string]act.Actor{},
+	}
 	if err := s.Prepare(ctx); err != nil {
 		return nil, err
 	}
@@ -55,21 +63,12 @@ func openWorld(ctx context.Context, folder string) (*world, error) {
 	return w, nil
 }
 
-// sync switches waiting for the disk at each commit.
-func (w *world) sync(ctx context.Context, mode string) error {
-	_, err := w.store.Exec(ctx, `PRAGMA synchronous = `+mode)
-	return err
-}
-
 func (w *world) as(login string) act.Command { return act.Command{Actor: w.people[login]} }
 
 // found sets a company up in an empty folder.
-func found(ctx context.Context, folder string) (*world, error) {
-	w, err := openWorld(ctx, folder)
+func found(ctx context.Context, folder string, open opening) (*world, error) {
+	w, err := openWorld(ctx, folder, open)
 	if err != nil {
-		return nil, err
-	}
-	if err := w.sync(ctx, "OFF"); err != nil {
 		return nil, err
 	}
 	if _, err := people.Found(ctx, w.app, people.Founding{Company: store.Company{Name: "Bench House", Currency: "EUR", Zone: "Europe/Dublin", IBAN: "GB82WEST12345698765432", BIC: "WESTGB2L", Level: trade.ThreeWay,
@@ -111,13 +110,26 @@ func found(ctx context.Context, folder string) (*world, error) {
 func (w *world) order(ctx context.Context, n int) (int64, error) {
 	entry := orders.Entry{Supplier: fmt.Sprintf("S%02d", n%suppliers), WantedOn: today}
 	for i := range lines {
-		entry.Lines = append(entry.Lines, orders.EntryLine{Item: fmt.Sprintf("I%d", i), Quantity: money.Int(int64(10 + i)), Price: money.MustDecimal("12.35"), TaxCategory: "S", TaxRate: money.Int(23), Budget: "FEED"})
+		entry.Lines = append(
+			entry.Lines,
+			orders.EntryLine{
+				Item:        fmt.Sprintf("I%d", i),
+				Quantity:    money.Int(int64(10 + i)),
+				Price:       money.MustDecimal("12.35"),
+				TaxCategory: "S",
+				TaxRate:     money.Int(23),
+				Budget:      "FEED",
+			},
+		)
 	}
 	issued, err := orders.Issue(ctx, w.app, w.as("buyer"), entry)
 	if err != nil {
 		return 0, err
 	}
-	delivery := receiving.DeliveryEntry{Order: issued.Number, Entry: receive.Entry{Note: fmt.Sprintf("DN %d", n), Day: today}}
+	delivery := receiving.DeliveryEntry{
+		Order: issued.Number,
+		Entry: receive.Entry{Note: fmt.Sprintf("DN %d", n), Day: today},
+	}
 	for i := range lines {
 		delivery.Lines = append(delivery.Lines, receive.Line{No: i + 1, Quantity: money.Int(int64(10 + i))})
 	}
@@ -142,7 +154,14 @@ func invoice(order int64, n int) act.File {
   <cac:LegalMonetaryTotal><cbc:LineExtensionAmount currencyID="EUR">407.55</cbc:LineExtensionAmount><cbc:TaxExclusiveAmount currencyID="EUR">407.55</cbc:TaxExclusiveAmount><cbc:TaxInclusiveAmount currencyID="EUR">501.29</cbc:TaxInclusiveAmount><cbc:PayableAmount currencyID="EUR">501.29</cbc:PayableAmount></cac:LegalMonetaryTotal>`,
 		n, today.Add(-(n / suppliers % 300)), order, n%suppliers, n%suppliers, n%suppliers)
 	for i := range lines {
-		net, _ := money.Net(money.Int(int64(10+i)), money.MustDecimal("12.35"), money.Int(1), 0, 0, "EUR") // far from any bound
+		net, _ := money.Net(
+			money.Int(int64(10+i)),
+			money.MustDecimal("12.35"),
+			money.Int(1),
+			0,
+			0,
+			"EUR",
+		) // far from any bound
 		text += fmt.Sprintf(`
   <cac:InvoiceLine><cbc:ID>%[1]d</cbc:ID><cbc:InvoicedQuantity unitCode="KGM">%[2]d</cbc:InvoicedQuantity><cbc:LineExtensionAmount currencyID="EUR">%[3]s</cbc:LineExtensionAmount>
     <cac:OrderLineReference><cbc:LineID>%[1]d</cbc:LineID></cac:OrderLineReference>

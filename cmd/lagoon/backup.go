@@ -46,9 +46,20 @@ func backup(ctx context.Context, at place, to string, keep int, out io.Writer) e
 		}
 	}
 	if _, err := ask(ctx, at, []string{"note", string(act.BackedUp), filepath.Base(to)}); err != nil {
-		return fmt.Errorf("%s is whole (head %s), but that it was made could not be recorded: %w", to, verified.Head, err)
+		return fmt.Errorf(
+			"%s is whole (head %s), but that it was made could not be recorded: %w",
+			to,
+			verified.Head,
+			err,
+		)
 	}
-	_, err = fmt.Fprintf(out, "%s holds everything up to audit row %d and agrees with itself. Note its head elsewhere: %s\n", to, verified.AuditRows, verified.Head)
+	_, err = fmt.Fprintf(
+		out,
+		"%s holds everything up to audit row %d and agrees with itself. Note its head elsewhere: %s\n",
+		to,
+		verified.AuditRows,
+		verified.Head,
+	)
 	return err
 }
 
@@ -107,7 +118,14 @@ func restore(ctx context.Context, at place, from string, out io.Writer) error {
 	if kept != "" {
 		kept = " What was there is kept as " + kept + "."
 	}
-	_, err = fmt.Fprintf(out, "%s stands again as of audit row %d (head %s).%s\n", folder, verified.AuditRows, verified.Head, kept)
+	_, err = fmt.Fprintf(
+		out,
+		"%s stands again as of audit row %d (head %s).%s\n",
+		folder,
+		verified.AuditRows,
+		verified.Head,
+		kept,
+	)
 	return err
 }
 
@@ -118,7 +136,13 @@ func proved(ctx context.Context, path, key string) (prove.Proof, error) {
 		return verified, fmt.Errorf("%s cannot be read: %w", path, err)
 	}
 	if n := len(verified.Differences); n > 0 {
-		return verified, fmt.Errorf("%s does not agree with itself: %d differences, the first: %s: %s", path, n, verified.Differences[0].Document, verified.Differences[0].Text)
+		return verified, fmt.Errorf(
+			"%s does not agree with itself: %d differences, the first: %s: %s",
+			path,
+			n,
+			verified.Differences[0].Document,
+			verified.Differences[0].Text,
+		)
 	}
 	return verified, nil
 }

@@ -69,9 +69,21 @@ func (c console) do(ctx context.Context, args []string) (string, error) {
 	case "list":
 		return c.list(ctx)
 	case "add":
-		entry := people.Entry{Login: login, Name: *name, Authority: money.Entered(*authority), Comma: *comma, Roles: strings.FieldsFunc(*roles, func(r rune) bool { return r == ',' || r == ' ' }), Password: people.GivenPassword()}
+		entry := people.Entry{
+			Login:     login,
+			Name:      *name,
+			Authority: money.Entered(*authority),
+			Comma:     *comma,
+			Roles:     strings.FieldsFunc(*roles, func(r rune) bool { return r == ',' || r == ' ' }),
+			Password:  people.GivenPassword(),
+		}
 		added, err := people.Add(ctx, c.app, c.command(), entry)
-		return fmt.Sprintf("%s can sign in as %s, once with the password %s\n", entry.Name, added.Login, entry.Password), err
+		return fmt.Sprintf(
+			"%s can sign in as %s, once with the password %s\n",
+			entry.Name,
+			added.Login,
+			entry.Password,
+		), err
 	case "password":
 		password := people.GivenPassword()
 		saved, err := people.ResetPassword(ctx, c.app, c.command(), login, password)
@@ -104,7 +116,16 @@ func (c console) list(ctx context.Context) (string, error) {
 		case p.OneTime:
 			state = "has not chosen a password yet"
 		}
-		_, _ = fmt.Fprintf(w, "%s\t%s\t%s\t%s %s\t%s\n", p.Login, p.Name, strings.Join(p.Roles, ", "), p.Authority.Text(all.Company), all.Company, state)
+		_, _ = fmt.Fprintf(
+			w,
+			"%s\t%s\t%s\t%s %s\t%s\n",
+			p.Login,
+			p.Name,
+			strings.Join(p.Roles, ", "),
+			p.Authority.Text(all.Company),
+			all.Company,
+			state,
+		)
 	}
 	err = errors.Join(err, w.Flush())
 	return b.String(), err
@@ -126,16 +147,19 @@ func (c console) listen(ctx context.Context, folder string) error {
 	if err := os.Chmod(path, 0o600); err != nil {
 		return errors.Join(err, listener.Close())
 	}
-	server := &http.Server{ReadHeaderTimeout: 5 * time.Second, Handler: http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		var args []string
-		answer := said{}
-		if err := json.NewDecoder(http.MaxBytesReader(w, r.Body, 64<<10)).Decode(&args); err != nil {
-			answer.Error = "this cannot be read"
-		} else if answer.Text, err = c.do(r.Context(), args); err != nil {
-			answer = said{Error: err.Error(), Misused: errors.As(err, new(misused))}
-		}
-		_ = json.NewEncoder(w).Encode(answer) // who asked is gone if this fails
-	})}
+	server := &http.Server{
+		ReadHeaderTimeout: 5 * time.Second,
+		Handler: http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			var args []string
+			answer := said{}
+			if err := json.NewDecoder(http.MaxBytesReader(w, r.Body, 64<<10)).Decode(&args); err != nil {
+				answer.Error = "this cannot be read"
+			} else if answer.Text, err = c.do(r.Context(), args); err != nil {
+				answer = said{Error: err.Error(), Misused: errors.As(err, new(misused))}
+			}
+			_ = json.NewEncoder(w).Encode(answer) // who asked is gone if this fails
+		}),
+	}
 	context.AfterFunc(ctx, func() { _ = server.Close() })
 	go func() { _ = server.Serve(listener) }() // ends with the context
 	return nil
@@ -172,9 +196,14 @@ func askServer(ctx context.Context, folder string, args []string) (string, error
 	if err != nil {
 		return "", err
 	}
-	client := &http.Client{Transport: &http.Transport{DisableKeepAlives: true, DialContext: func(ctx context.Context, _, _ string) (net.Conn, error) {
-		return (&net.Dialer{}).DialContext(ctx, "unix", filepath.Join(folder, socketName))
-	}}}
+	client := &http.Client{
+		Transport: &http.Transport{
+			DisableKeepAlives: true,
+			DialContext: func(ctx context.Context, _, _ string) (net.Conn, error) {
+				return (&net.Dialer{}).DialContext(ctx, "unix", filepath.Join(folder, socketName))
+			},
+		},
+	}
 	request, err := http.NewRequestWithContext(ctx, http.MethodPost, "http://lagoon/", bytes.NewReader(body))
 	if err != nil {
 		return "", err

@@ -36,7 +36,11 @@ func renewDemo(ctx context.Context, s settings, post, money string, out io.Write
 		return nil
 	}
 	if state == foreign {
-		return fmt.Errorf("%s holds something that the demo did not make, so nothing in it was touched: name another folder with -data, or start what is there with “lagoon serve -data %s”", s.data, s.data)
+		return fmt.Errorf(
+			"%s holds something that the demo did not make, so nothing in it was touched: name another folder with -data, or start what is there with “lagoon serve -data %s”",
+			s.data,
+			s.data,
+		)
 	}
 	if err := remove(s.data, append(append([]string{}, sessionFiles...), demoFolders...)...); err != nil {
 		return err
@@ -45,11 +49,14 @@ func renewDemo(ctx context.Context, s settings, post, money string, out io.Write
 		return err // the data itself goes last: its mark says whose the rest is
 	}
 	started := time.Now()
-	data, err := openFile(ctx, filepath.Join(s.data, making))
+	data, err := store.OpenUnsynced(ctx, filepath.Join(s.data, making)) // it is made again where it is not whole
 	if err != nil {
 		return err
 	}
-	if err := errors.Join(demo.Build(ctx, data, time.Now(), post, money), data.Close()); err != nil {
+	if err := errors.Join(data.Prepare(ctx), demo.Build(ctx, data, time.Now(), post, money), data.Close()); err != nil {
+		return err
+	}
+	if err := toDisk(filepath.Join(s.data, making)); err != nil {
 		return err
 	}
 	if err := os.Rename(filepath.Join(s.data, making), filepath.Join(s.data, "lagoon.db")); err != nil {
@@ -57,6 +64,15 @@ func renewDemo(ctx context.Context, s settings, post, money string, out io.Write
 	}
 	_, _ = fmt.Fprintf(out, "Made a year of Skerry Point Aquarium in %.1f s.\n", time.Since(started).Seconds())
 	return nil
+}
+
+// toDisk waits until the disk has a file.
+func toDisk(path string) error {
+	file, err := os.OpenFile(path, os.O_RDWR, 0)
+	if err != nil {
+		return err
+	}
+	return errors.Join(file.Sync(), file.Close())
 }
 
 // madeBy says whose the data in a folder is.

@@ -68,7 +68,16 @@ func (i importing) run(ctx context.Context, in io.Reader, out io.Writer) error {
 				Sentence string `json:"sentence"`
 			}{name, outcome, sentence})
 		}
-		_, err := fmt.Fprintf(out, "%*d of %d  %-10s %s: %s\n", len(strconv.Itoa(len(i.files))), seen, len(i.files), outcome, name, sentence)
+		_, err := fmt.Fprintf(
+			out,
+			"%*d of %d  %-10s %s: %s\n",
+			len(strconv.Itoa(len(i.files))),
+			seen,
+			len(i.files),
+			outcome,
+			name,
+			sentence,
+		)
 		return err
 	})
 	if err != nil {
@@ -144,10 +153,16 @@ func (i importing) taker(ctx context.Context) (taker, func(), error) {
 		}
 	}
 	return func(files iter.Seq[act.File], told func(name, outcome, sentence string) error) error {
-		err := invoices.Import(ctx, app, act.Command{Actor: actor, Cause: commandLine, Address: commandLine}, files, func(r invoices.Imported) error {
-			outcome, sentence := invoices.ImportOutcome(say.Printer{}, r.Captured, r.Err)
-			return told(r.Name, outcome, sentence)
-		})
+		err := invoices.Import(
+			ctx,
+			app,
+			act.Command{Actor: actor, Cause: commandLine, Address: commandLine},
+			files,
+			func(r invoices.Imported) error {
+				outcome, sentence := invoices.ImportOutcome(say.Printer{}, r.Captured, r.Err)
+				return told(r.Name, outcome, sentence)
+			},
+		)
 		return errors.Join(err, invoices.Drain(ctx, app))
 	}, done, nil
 }
@@ -171,7 +186,9 @@ func (i importing) remote(ctx context.Context) (taker, error) {
 	case i.as == "":
 		return nil, misused{"say with -as who takes the files in"}
 	case os.Getenv("LAGOON_PASSWORD") == "":
-		return nil, errors.New("put the password of " + i.as + " into LAGOON_PASSWORD; it is not given on the command line, where others see it")
+		return nil, errors.New(
+			"put the password of " + i.as + " into LAGOON_PASSWORD; it is not given on the command line, where others see it",
+		)
 	}
 	sign, err := json.Marshal(map[string]string{"login": i.as, "password": os.Getenv("LAGOON_PASSWORD")})
 	if err != nil {

@@ -101,18 +101,38 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 	switch args[0] {
 	case "demo", "serve":
 		s := settings{demo: args[0] == "demo"}
-		flags.StringVar(&s.data, "data", map[bool]string{true: "lagoon-demo", false: "lagoon-data"}[s.demo], "folder of the data")
+		flags.StringVar(
+			&s.data,
+			"data",
+			map[bool]string{true: "lagoon-demo", false: "lagoon-data"}[s.demo],
+			"folder of the data",
+		)
 		flags.StringVar(&s.listen, "listen", "localhost:8080", "address to listen on")
 		flags.BoolVar(&s.secure, "tls", false, "served over TLS by a proxy: cookies are sent over TLS only")
-		flags.StringVar(&s.cert, "cert", "", "certificate file (PEM) to serve over TLS with; read again when it changes")
+		flags.StringVar(
+			&s.cert,
+			"cert",
+			"",
+			"certificate file (PEM) to serve over TLS with; read again when it changes",
+		)
 		flags.StringVar(&s.certKey, "key", "", "file of the certificate's key (PEM)")
 		flags.StringVar(&s.metrics, "metrics", "", "address of a port of its own that answers /metrics (Prometheus)")
-		flags.StringVar(&s.headFile, "head-file", "", "file, outside the data, that the head of the record is written to at start and every hour")
+		flags.StringVar(
+			&s.headFile,
+			"head-file",
+			"",
+			"file, outside the data, that the head of the record is written to at start and every hour",
+		)
 		format := flags.String("log", "text", "how log lines are written: text or json")
 		flags.BoolVar(&s.proxied, "proxy", false, "trust X-Forwarded-For: only behind a proxy that sets it")
 		flags.DurationVar(&s.idle, "idle", 8*time.Hour, "sign a person out after so long without a request: 30m to 8h")
 		flags.BoolVar(&s.smtpPlain, "smtp-plain", false, "hand mails over without TLS where the server has none")
-		flags.StringVar(&s.smtp, "smtp", "", "host:port of a mail server; without it mails are only kept in the folder outbox (name and secret: LAGOON_SMTP_USER, LAGOON_SMTP_SECRET)")
+		flags.StringVar(
+			&s.smtp,
+			"smtp",
+			"",
+			"host:port of a mail server; without it mails are only kept in the folder outbox (name and secret: LAGOON_SMTP_USER, LAGOON_SMTP_SECRET)",
+		)
 		if s.demo {
 			flags.BoolVar(&s.keep, "keep", false, "keep the demo data of the last start")
 		}
@@ -147,7 +167,12 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		var i importing
 		flags.StringVar(&i.data, "data", "lagoon-data", "folder of the data")
 		flags.StringVar(&i.as, "as", "", "sign-in name of the clerk who takes the files in")
-		flags.StringVar(&i.server, "server", "", "address of a running Lagoon; its password is read from LAGOON_PASSWORD")
+		flags.StringVar(
+			&i.server,
+			"server",
+			"",
+			"address of a running Lagoon; its password is read from LAGOON_PASSWORD",
+		)
 		flags.BoolVar(&i.json, "json", false, "write a line of JSON for each file")
 		if err := parse(flags, args[1:], math.MaxInt); err != nil {
 			return err
@@ -156,7 +181,11 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		return i.run(ctx, os.Stdin, out)
 	case "verify":
 		data := flags.String("data", "lagoon-data", "folder of the data")
-		head := flags.String("head", "", "a head of the record that was kept elsewhere: the record must still contain it")
+		head := flags.String(
+			"head",
+			"",
+			"a head of the record that was kept elsewhere: the record must still contain it",
+		)
 		heads := flags.String("head-file", "", "file of such heads, as serve writes it")
 		comma := flags.Bool("comma", false, "write amounts with a comma for the decimals")
 		if err := parse(flags, args[1:], 0); err != nil {
@@ -175,7 +204,12 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		data := flags.String("data", "lagoon-data", "folder of the data")
 		keep := 0
 		if args[0] == "backup" {
-			flags.IntVar(&keep, "keep", 0, "FILE is a folder: write a file named by the time into it, and keep the newest N")
+			flags.IntVar(
+				&keep,
+				"keep",
+				0,
+				"FILE is a folder: write a file named by the time into it, and keep the newest N",
+			)
 		}
 		if err := parse(flags, args[1:], 1); err != nil {
 			return err
@@ -194,7 +228,14 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		_, err := fmt.Fprint(out, usage)
 		return err
 	case "version", "-version", "--version":
-		_, err := fmt.Fprintf(out, "lagoon %s, schema %s, commit %s, %s\n", version, store.SchemaID(), release, runtime.Version())
+		_, err := fmt.Fprintf(
+			out,
+			"lagoon %s, schema %s, commit %s, %s\n",
+			version,
+			store.SchemaID(),
+			release,
+			runtime.Version(),
+		)
 		return err
 	default:
 		return misused{fmt.Sprintf("there is no command %q\n\n%s", args[0], usage)}

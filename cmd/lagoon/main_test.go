@@ -78,7 +78,12 @@ func TestTheCommandLineSaysWhatItTakes(t *testing.T) {
 	var errs bytes.Buffer
 	require.Zero(t, status(run(t.Context(), []string{"serve", "-h"}, io.Discard, &errs), io.Discard))
 	require.Contains(t, errs.String(), "-smtp-plain")
-	require.Equal(t, 1, status(run(t.Context(), []string{"verify", "-data", t.TempDir()}, io.Discard, io.Discard), io.Discard), "it was understood, and went wrong")
+	require.Equal(
+		t,
+		1,
+		status(run(t.Context(), []string{"verify", "-data", t.TempDir()}, io.Discard, io.Discard), io.Discard),
+		"it was understood, and went wrong",
+	)
 }
 
 // A backup of a running Lagoon, put in the place of other data; a damaged one is refused and changes nothing.

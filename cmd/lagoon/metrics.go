@@ -30,13 +30,41 @@ type metrics struct {
 func newMetrics() *metrics {
 	m := &metrics{
 		registry: prometheus.NewRegistry(),
-		requests: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "lagoon_requests_total", Help: "Requests answered, by method and status."}, []string{"method", "status"}),
-		seconds:  prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "lagoon_request_seconds", Help: "How long answers took.", Buckets: prometheus.DefBuckets}, []string{"method"}),
-		slow:     prometheus.NewCounter(prometheus.CounterOpts{Name: "lagoon_slow_statements_total", Help: "Statements that took longer than 200 ms."}),
+		requests: prometheus.NewCounterVec(
+			prometheus.CounterOpts{Name: "lagoon_requests_total", Help: "Requests answered, by method and status."},
+			[]string{"method", "status"},
+		),
+		seconds: prometheus.NewHistogramVec(
+			prometheus.HistogramOpts{
+				Name:    "lagoon_request_seconds",
+				Help:    "How long answers took.",
+				Buckets: prometheus.DefBuckets,
+			},
+			[]string{"method"},
+		),
+		slow: prometheus.NewCounter(
+			prometheus.CounterOpts{
+				Name: "lagoon_slow_statements_total",
+				Help: "Statements that took longer than 200 ms.",
+			},
+		),
 	}
-	about := prometheus.NewGauge(prometheus.GaugeOpts{Name: "lagoon_info", Help: "Which Lagoon this is.", ConstLabels: prometheus.Labels{"version": version, "schema": store.SchemaID(), "commit": release}})
+	about := prometheus.NewGauge(
+		prometheus.GaugeOpts{
+			Name:        "lagoon_info",
+			Help:        "Which Lagoon this is.",
+			ConstLabels: prometheus.Labels{"version": version, "schema": store.SchemaID(), "commit": release},
+		},
+	)
 	about.Set(1)
-	m.registry.MustRegister(m.requests, m.seconds, m.slow, about, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
+	m.registry.MustRegister(
+		m.requests,
+		m.seconds,
+		m.slow,
+		about,
+		collectors.NewGoCollector(),
+		collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
+	)
 	return m
 }
 
@@ -54,8 +82,17 @@ func (m *metrics) watch(app *act.App) {
 		})
 	}
 	m.registry.MustRegister(
-		waiting("lagoon_invoices_to_match", "Invoices that are to be matched again now.", func(invoices, _ int64) int64 { return invoices }),
-		waiting("lagoon_mails_waiting", "Mails that are to be handed over.", func(_, mails int64) int64 { return mails }))
+		waiting(
+			"lagoon_invoices_to_match",
+			"Invoices that are to be matched again now.",
+			func(invoices, _ int64) int64 { return invoices },
+		),
+		waiting(
+			"lagoon_mails_waiting",
+			"Mails that are to be handed over.",
+			func(_, mails int64) int64 { return mails },
+		),
+	)
 }
 
 // answered counts one request.

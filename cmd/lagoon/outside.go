@@ -27,7 +27,10 @@ func sealKey(name string) (store.SealKey, error) {
 		return nil, fmt.Errorf("the key cannot be read: %w", err)
 	}
 	if content = bytes.TrimSpace(content); len(content) < shortestKey {
-		return nil, fmt.Errorf("the key in %s is too short: make one with “head -c 32 /dev/urandom | base64 > FILE”", name)
+		return nil, fmt.Errorf(
+			"the key in %s is too short: make one with “head -c 32 /dev/urandom | base64 > FILE”",
+			name,
+		)
 	}
 	return content, nil
 }

@@ -46,7 +46,13 @@ func (s settings) outbox() act.Outbox {
 	if s.smtp == "" {
 		return folder
 	}
-	return outbox.SMTP{Address: s.smtp, User: os.Getenv("LAGOON_SMTP_USER"), Secret: os.Getenv("LAGOON_SMTP_SECRET"), Plain: s.smtpPlain, Copies: folder}
+	return outbox.SMTP{
+		Address: s.smtp,
+		User:    os.Getenv("LAGOON_SMTP_USER"),
+		Secret:  os.Getenv("LAGOON_SMTP_SECRET"),
+		Plain:   s.smtpPlain,
+		Copies:  folder,
+	}
 }
 
 // serve opens the data and answers until the context ends. It takes the address and the
@@ -93,9 +99,24 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 		return err
 	}
 	lagoon, err := house.New(ctx, s.data, data, house.Options{
-		Jobs: act.Options{Bank: simulated, Outbox: s.outbox(), Kept: s.smtp == "" && !s.demo, Log: s.log, HeadOut: headFile(s.headFile)},
-		Web: web.Options{Files: files, Log: s.log, Secure: s.secure, Proxied: s.proxied, Idle: s.idle, Demo: password, Closing: ctx.Done(),
-			Answered: counts.answered, About: web.About{Version: version, Schema: store.SchemaID(), Commit: release}},
+		Jobs: act.Options{
+			Bank:    simulated,
+			Outbox:  s.outbox(),
+			Kept:    s.smtp == "" && !s.demo,
+			Log:     s.log,
+			HeadOut: headFile(s.headFile),
+		},
+		Web: web.Options{
+			Files:    files,
+			Log:      s.log,
+			Secure:   s.secure,
+			Proxied:  s.proxied,
+			Idle:     s.idle,
+			Demo:     password,
+			Closing:  ctx.Done(),
+			Answered: counts.answered,
+			About:    web.About{Version: version, Schema: store.SchemaID(), Commit: release},
+		},
 	})
 	if err != nil {
 		return err
@@ -106,7 +127,11 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 		return err
 	}
 	if lagoon.FoundingCode != "" {
-		_, _ = fmt.Fprintf(out, "Nobody is known here yet. Whoever sets Lagoon up needs this code, which holds until it is stopped: %s\n", lagoon.FoundingCode)
+		_, _ = fmt.Fprintf(
+			out,
+			"Nobody is known here yet. Whoever sets Lagoon up needs this code, which holds until it is stopped: %s\n",
+			lagoon.FoundingCode,
+		)
 	}
 	if err := (console{lagoon.App}).listen(ctx, s.data); err != nil {
 		s.log.Warn("the command line cannot reach this server", "error", err)
@@ -114,7 +139,13 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	return s.answer(ctx, listener, lagoon.Handler, lagoon.App, out)
 }
 
-func (s settings) answer(ctx context.Context, listener net.Listener, handler http.Handler, app *act.App, out io.Writer) error {
+func (s settings) answer(
+	ctx context.Context,
+	listener net.Listener,
+	handler http.Handler,
+	app *act.App,
+	out io.Writer,
+) error {
 	working, stop := context.WithCancel(context.Background())
 	worker := house.StartWorker(working, app)
 	server, scheme := newServer(handler), "http"
@@ -153,7 +184,14 @@ func (s settings) answer(ctx context.Context, listener net.Listener, handler htt
 // newServer bounds how long anybody may take to say what they want and to hear the
 // answer; whoever sends more slowly is cut off.
 func newServer(handler http.Handler) *http.Server {
-	return &http.Server{Handler: handler, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 2 * time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	return &http.Server{
+		Handler:           handler,
+		ReadHeaderTimeout: 5 * time.Second,
+		ReadTimeout:       2 * time.Minute,
+		WriteTimeout:      2 * time.Minute,
+		IdleTimeout:       2 * time.Minute,
+		MaxHeaderBytes:    64 << 10,
+	}
 }
 
 var sessionFiles = dataFiles("sessions.db")

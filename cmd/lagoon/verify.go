@@ -36,8 +36,14 @@ func verify(ctx context.Context, at place, against prove.Against, out io.Writer)
 	if n := len(verified.Differences); n > 0 {
 		return fmt.Errorf("%d differences", n)
 	}
-	_, err = fmt.Fprintf(out, "All agrees: %d entries balance, states and balances equal their documents, %d audit rows are whole (head %s), and every row they name says what was recorded. Not covered: %s.\n",
-		verified.Entries, verified.AuditRows, verified.Head, strings.Join(store.NotCovered(), ", "))
+	_, err = fmt.Fprintf(
+		out,
+		"All agrees: %d entries balance, states and balances equal their documents, %d audit rows are whole (head %s), and every row they name says what was recorded. Not covered: %s.\n",
+		verified.Entries,
+		verified.AuditRows,
+		verified.Head,
+		strings.Join(store.NotCovered(), ", "),
+	)
 	return err
 }
 

@@ -267,7 +267,16 @@ func TestItsOwnCertificate(t *testing.T) {
 	cert, key := filepath.Join(folder, "cert.pem"), filepath.Join(folder, "key.pem")
 	secret, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
 	require.NoError(t, err)
-	about := &x509.Certificate{SerialNumber: big.NewInt(1), Subject: pkix.Name{CommonName: "localhost"}, DNSNames: []string{"localhost"}, IPAddresses: []net.IP{net.IPv4(127, 0, 0, 1)}, NotBefore: time.Now().Add(-time.Hour), NotAfter: time.Now().Add(time.Hour), IsCA: true, BasicConstraintsValid: true}
+	about := &x509.Certificate{
+		SerialNumber:          big.NewInt(1),
+		Subject:               pkix.Name{CommonName: "localhost"},
+		DNSNames:              []string{"localhost"},
+		IPAddresses:           []net.IP{net.IPv4(127, 0, 0, 1)},
+		NotBefore:             time.Now().Add(-time.Hour),
+		NotAfter:              time.Now().Add(time.Hour),
+		IsCA:                  true,
+		BasicConstraintsValid: true,
+	}
 	der, err := x509.CreateCertificate(rand.Reader, about, about, &secret.PublicKey, secret)
 	require.NoError(t, err)
 	private, err := x509.MarshalECPrivateKey(secret)
@@ -309,7 +318,11 @@ func TestImportOfFoldersAndPipes(t *testing.T) {
 		require.ErrorContains(t, run(t.Context(), append([]string{"import", "-server"}, append(strings.Fields(words), post)...), io.Discard, io.Discard), says)
 	}
 	t.Setenv("LAGOON_PASSWORD", "")
-	require.ErrorContains(t, run(t.Context(), []string{"import", "-server", "http://localhost:1", "-as", "nora", post}, io.Discard, io.Discard), "LAGOON_PASSWORD")
+	require.ErrorContains(
+		t,
+		run(t.Context(), []string{"import", "-server", "http://localhost:1", "-as", "nora", post}, io.Discard, io.Discard),
+		"LAGOON_PASSWORD",
+	)
 }
 
 // Whoever is still sending when Lagoon is stopped is cut off, and it ends as it should.

@@ -59,7 +59,17 @@ func New(s *store.Store, o Options) *App {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	return &App{Store: s, Bank: o.Bank, Outbox: o.Outbox, Kept: o.Kept, Now: o.Now, Log: o.Log, headOut: o.HeadOut, Woken: make(Bell, 1), Posted: make(Bell, 1)}
+	return &App{
+		Store:   s,
+		Bank:    o.Bank,
+		Outbox:  o.Outbox,
+		Kept:    o.Kept,
+		Now:     o.Now,
+		Log:     o.Log,
+		headOut: o.HeadOut,
+		Woken:   make(Bell, 1),
+		Posted:  make(Bell, 1),
+	}
 }
 
 // Command carries what every job needs besides its own entry. Key makes it done

@@ -20,7 +20,13 @@ import (
 // Applied says by which document about goods, at which rate and why a booking is written, of
 // whom and when.
 func (w *Work) Applied(delivery int64, rate money.Decimal, reason string) store.Applied {
-	return store.Applied{Delivery: delivery, Rate: rate, Reason: strings.TrimSpace(reason), By: w.Actor.ID, At: w.Instant()}
+	return store.Applied{
+		Delivery: delivery,
+		Rate:     rate,
+		Reason:   strings.TrimSpace(reason),
+		By:       w.Actor.ID,
+		At:       w.Instant(),
+	}
 }
 
 // ApplyBooking writes a booking. Other invoices than of may be set against other receipts by it, so
@@ -68,14 +74,20 @@ func (w *Work) dueAgain(invoice int64) error {
 	}
 	result := match.Result{}
 	for _, row := range rows {
-		result.Allocations = append(result.Allocations, match.Allocation{OrderLine: row.Line, Receipt: row.Receipt, Quantity: row.Quantity})
+		result.Allocations = append(
+			result.Allocations,
+			match.Allocation{OrderLine: row.Line, Receipt: row.Receipt, Quantity: row.Quantity},
+		)
 	}
 	before := s
 	if err := Terms(&s, inv, match.Facts{Supplier: &supplier}, result); err != nil || s == before {
 		return err
 	}
 	s.Version++
-	return errors.Join(w.SaveInvoiceState(s), w.Record("invoice", inv.Number, struct{ Due day.Day }{before.Due}, struct{ Due day.Day }{s.Due}))
+	return errors.Join(
+		w.SaveInvoiceState(s),
+		w.Record("invoice", inv.Number, struct{ Due day.Day }{before.Due}, struct{ Due day.Day }{s.Due}),
+	)
 }
 
 // Terms works out due date and discount from the supplier's terms.

@@ -21,7 +21,12 @@ func (r Reading) NotOwn(inv trade.Invoice, actor Actor) error {
 		return err
 	}
 	if slices.ContainsFunc(makers, actor.Is) {
-		return fault.New(fault.Forbidden, "", "The entry of invoice %d is your own; somebody else must decide on it.", inv.Number)
+		return fault.New(
+			fault.Forbidden,
+			"",
+			"The entry of invoice %d is your own; somebody else must decide on it.",
+			inv.Number,
+		)
 	}
 	return nil
 }
@@ -62,8 +67,13 @@ func (r Reading) Acceptor(actor Actor, inv trade.Invoice, s store.InvoiceState, 
 		}
 	}
 	p, currency := actor.Printer, r.Ours.Currency
-	return actor, fault.New(fault.Forbidden, "", "The differences you accept on this invoice come to %s; your authority is %s. Somebody with more must accept it.",
-		p.Money(sum, currency), p.Money(actor.Authority, currency))
+	return actor, fault.New(
+		fault.Forbidden,
+		"",
+		"The differences you accept on this invoice come to %s; your authority is %s. Somebody with more must accept it.",
+		p.Money(sum, currency),
+		p.Money(actor.Authority, currency),
+	)
 }
 
 // acceptedWith is what an actor's acceptances on an invoice, and those of whom they act
@@ -91,5 +101,11 @@ func (r Reading) Authorised(actor Actor, worth money.Amount) (Actor, error) {
 		return actor.InsteadOf(&actor.InPlaceOf[at]), nil
 	}
 	p, currency := actor.Printer, r.Ours.Currency
-	return actor, fault.New(fault.Forbidden, "", "This is worth %s; your authority is %s. Somebody with more must do it.", p.Money(worth, currency), p.Money(actor.Authority, currency))
+	return actor, fault.New(
+		fault.Forbidden,
+		"",
+		"This is worth %s; your authority is %s. Somebody with more must do it.",
+		p.Money(worth, currency),
+		p.Money(actor.Authority, currency),
+	)
 }

@@ -54,7 +54,11 @@ func Perform[T any](ctx context.Context, a *App, job Job, c Command, do func(*Wo
 			before, kept, err := tx.Answered(c.Actor.ID, c.Key)
 			switch {
 			case err == nil && before != body:
-				return fault.New(fault.Refused, "", "This command's key was used for something else. Reload the page and try again.")
+				return fault.New(
+					fault.Refused,
+					"",
+					"This command's key was used for something else. Reload the page and try again.",
+				)
 			case err == nil:
 				return json.Unmarshal(kept, &answer)
 			case !errors.Is(err, store.ErrNone):
@@ -106,7 +110,9 @@ func (w *Work) RecordAs(subject, number string, before, after any) error {
 		Number:  number,
 	}
 	if w.Actor.Acting != nil {
-		row.Cause = strings.TrimSpace("in the place of " + w.Actor.Acting.Name + " (" + w.Actor.Acting.Login + ") " + row.Cause)
+		row.Cause = strings.TrimSpace(
+			"in the place of " + w.Actor.Acting.Name + " (" + w.Actor.Acting.Login + ") " + row.Cause,
+		)
 	}
 	var err error
 	if before != nil {
@@ -141,8 +147,16 @@ func (w *Work) ChangedAs(subject, name string, seen, now int64) error {
 	if len(rows) == 0 {
 		return fault.New(fault.Changed, "", "%s %s changed meanwhile. Look at it again.", capital(subject), name)
 	}
-	return fault.New(fault.Changed, "", "%s %s changed meanwhile: %s, by %s at %s. What you typed is kept; look at it again.",
-		capital(subject), name, say.Doing(rows[0].Command), rows[0].Actor, Clock(rows[0].At, w.Reading))
+	return fault.New(
+		fault.Changed,
+		"",
+		"%s %s changed meanwhile: %s, by %s at %s. What you typed is kept; look at it again.",
+		capital(subject),
+		name,
+		say.Doing(rows[0].Command),
+		rows[0].Actor,
+		Clock(rows[0].At, w.Reading),
+	)
 }
 
 // Book writes an entry on the first open day on or after posting day, and gives its
@@ -155,12 +169,28 @@ func (w *Work) Book(e ledger.Entry, on day.Day, what, document string, number, o
 	if err != nil {
 		return 0, err
 	}
-	return w.AddEntry(store.Booked{PostedOn: posted, What: what, Document: document, DocumentNumber: number, Order: order, By: w.Actor.ID, At: w.Instant(), Entry: e})
+	return w.AddEntry(
+		store.Booked{
+			PostedOn:       posted,
+			What:           what,
+			Document:       document,
+			DocumentNumber: number,
+			Order:          order,
+			By:             w.Actor.ID,
+			At:             w.Instant(),
+			Entry:          e,
+		},
+	)
 }
 
 // BookCounter books what undoes or ends something that was posted on a day: when it is made,
 // never before that.
-func (w *Work) BookCounter(e ledger.Entry, made, undone day.Day, what, document string, number, order int64) (int64, error) {
+func (w *Work) BookCounter(
+	e ledger.Entry,
+	made, undone day.Day,
+	what, document string,
+	number, order int64,
+) (int64, error) {
 	closed, err := w.Periods()
 	if err != nil {
 		return 0, err

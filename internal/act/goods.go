@@ -35,7 +35,10 @@ func (r Reading) LotsLeftOf(order *trade.Order, delivery int64) (map[int][]recei
 				return nil, err
 			}
 			for _, l := range left {
-				lots[line.No] = append(lots[line.No], receive.Lot{Lot: l.Lot, Quantity: l.Quantity, BestBefore: l.BestBefore})
+				lots[line.No] = append(
+					lots[line.No],
+					receive.Lot{Lot: l.Lot, Quantity: l.Quantity, BestBefore: l.BestBefore},
+				)
 			}
 		}
 	}

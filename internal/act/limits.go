@@ -27,7 +27,11 @@ func WithEnded(entries, before limit.Book) limit.Book {
 func CheckLimits(entries limit.Book, field string) *fault.Fault {
 	for i, e := range entries {
 		if (e.Percent != nil && *e.Percent < 0) || (e.Absolute != nil && *e.Absolute < 0) {
-			return fault.New(fault.Invalid, fmt.Sprintf("%s[%d]", field, i), "A limit cannot be below zero. Leave it blank where nothing is set.")
+			return fault.New(
+				fault.Invalid,
+				fmt.Sprintf("%s[%d]", field, i),
+				"A limit cannot be below zero. Leave it blank where nothing is set.",
+			)
 		}
 	}
 	return nil

@@ -32,7 +32,8 @@ func (r Reading) NotesFor(supplier int64, stage string) ([]store.SupplierNote, e
 	notes, err := r.SupplierNotes(supplier)
 	today := r.Today()
 	notes = slices.DeleteFunc(notes, func(n store.SupplierNote) bool {
-		return n.Ended || !slices.Contains(n.Stages, stage) || (n.From != "" && n.From > today) || (n.Until != "" && n.Until < today)
+		return n.Ended || !slices.Contains(n.Stages, stage) || (n.From != "" && n.From > today) ||
+			(n.Until != "" && n.Until < today)
 	})
 	slices.SortStableFunc(notes, func(a, b store.SupplierNote) int {
 		switch {

@@ -47,7 +47,13 @@ func (a Actor) Allowed(job Job) error {
 	if a.May(job) {
 		return nil
 	}
-	return fault.New(fault.Forbidden, "", "%s may not do this. It takes the role %s.", a.Name, strings.Join(Permissions[job], " or "))
+	return fault.New(
+		fault.Forbidden,
+		"",
+		"%s may not do this. It takes the role %s.",
+		a.Name,
+		strings.Join(Permissions[job], " or "),
+	)
 }
 
 // Jobs are the commands that the actor may give and what they may see, by name.
@@ -108,7 +114,15 @@ var AllRoles = []string{"buyer", "receiver", "clerk", "approver", "treasurer", "
 func PlainLogin(login string) string { return strings.ToLower(strings.TrimSpace(login)) }
 
 func actor(p store.Person) Actor {
-	a := Actor{ID: p.ID, Login: p.Login, Name: p.Name, Roles: p.Roles, Authority: p.Authority, OneTime: p.OneTime, Epoch: p.Epoch}
+	a := Actor{
+		ID:        p.ID,
+		Login:     p.Login,
+		Name:      p.Name,
+		Roles:     p.Roles,
+		Authority: p.Authority,
+		OneTime:   p.OneTime,
+		Epoch:     p.Epoch,
+	}
 	a.Printer = say.Printer{Comma: p.Comma, HideAccounts: !a.SeesAccounts()}
 	return a
 }
@@ -193,7 +207,13 @@ func (a Actor) MaySee(what Job) error {
 	if !held || slices.ContainsFunc(roles, a.Has) {
 		return nil
 	}
-	return fault.New(fault.Forbidden, "", "%s may not see this. It takes the role %s.", a.Name, strings.Join(roles, " or "))
+	return fault.New(
+		fault.Forbidden,
+		"",
+		"%s may not see this. It takes the role %s.",
+		a.Name,
+		strings.Join(roles, " or "),
+	)
 }
 
 // SeesAccounts tells whether the actor sees bank accounts whole.

@@ -29,7 +29,18 @@ var InvoiceSteps = Steps[trade.InvoiceState]{
 
 // OrderSteps are those of an order (rules §3).
 var OrderSteps = Steps[trade.OrderState]{
-	trade.Issued:    {BookDelivery, EnterNotice, SendOrder, ChangeOrder, AnswerOrder, CloseLines, ReopenLines, CancelOrder, AcceptFree, KeyInvoice},
+	trade.Issued: {
+		BookDelivery,
+		EnterNotice,
+		SendOrder,
+		ChangeOrder,
+		AnswerOrder,
+		CloseLines,
+		ReopenLines,
+		CancelOrder,
+		AcceptFree,
+		KeyInvoice,
+	},
 	trade.Closed:    {ReopenLines},
 	trade.Cancelled: {SendOrder},
 }

@@ -57,7 +57,10 @@ func (b *builder) on(day, hour int, do func() error) {
 
 // play does everything that is planned, in the order of time.
 func (b *builder) play() error {
-	slices.SortStableFunc(b.steps, func(x, y step) int { return cmp.Or(cmp.Compare(x.day, y.day), cmp.Compare(x.hour, y.hour)) })
+	slices.SortStableFunc(
+		b.steps,
+		func(x, y step) int { return cmp.Or(cmp.Compare(x.day, y.day), cmp.Compare(x.hour, y.hour)) },
+	)
 	for _, s := range b.steps {
 		b.at(s.day, s.hour)
 		if err := s.do(); err != nil {
@@ -77,9 +80,22 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 	if err != nil {
 		return err
 	}
-	b := &builder{ctx: ctx, today: day.Of(now, zone), actors: map[string]act.Actor{}, random: rand.New(rand.NewPCG(7, 11)), post: post}
+	b := &builder{
+		ctx:    ctx,
+		today:  day.Of(now, zone),
+		actors: map[string]act.Actor{},
+		random: rand.New(rand.NewPCG(7, 11)),
+		post:   post,
+	}
 	clock := func() time.Time { return b.now }
-	b.app = act.New(s, act.Options{Now: clock, Bank: bank.Simulated{Folder: folder, Closed: ClosedAccounts(), Now: clock}, Outbox: outbox.Folder{Path: filepath.Join(filepath.Dir(folder), "outbox")}})
+	b.app = act.New(
+		s,
+		act.Options{
+			Now:    clock,
+			Bank:   bank.Simulated{Folder: folder, Closed: ClosedAccounts(), Now: clock},
+			Outbox: outbox.Folder{Path: filepath.Join(filepath.Dir(folder), "outbox")},
+		},
+	)
 	b.at(-380, 9)
 	if _, err := people.Found(ctx, b.app, people.Founding{Company: company, First: people.Entry{Login: "rhea", Name: "Rhea Holm", About: "sets Lagoon up", Password: Password}}); err != nil {
 		return err
@@ -94,11 +110,25 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 		return err
 	}
 	b.on(-3, 16, func() error { // away next week
-		_, err := people.NameSubstitute(b.ctx, b.app, b.as("ada"), people.SubstituteEntry{Login: "ivo", From: b.today.Add(7), Until: b.today.Add(13)})
+		_, err := people.NameSubstitute(
+			b.ctx,
+			b.app,
+			b.as("ada"),
+			people.SubstituteEntry{Login: "ivo", From: b.today.Add(7), Until: b.today.Add(13)},
+		)
 		return err
 	})
 	b.on(-2, 15, func() error { // waits for somebody else to confirm it
-		_, err := masters.SetLimits(b.ctx, b.app, b.as("ivo"), masters.LimitsEntry{Supplier: "SALTM", Limits: limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: percent(8)}}, Reason: "They pack by the layer."})
+		_, err := masters.SetLimits(
+			b.ctx,
+			b.app,
+			b.as("ivo"),
+			masters.LimitsEntry{
+				Supplier: "SALTM",
+				Limits:   limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: percent(8)}},
+				Reason:   "They pack by the layer.",
+			},
+		)
 		return err
 	})
 	b.history()
@@ -143,7 +173,17 @@ func (b *builder) order(n, wanted int, seller, by, place string, parts ...part) 
 	entry := orders.Entry{Supplier: seller, WantedOn: b.today.Add(wanted), RequestedBy: by, Place: place}
 	for _, p := range parts {
 		g := goodOf(p.item)
-		entry.Lines = append(entry.Lines, orders.EntryLine{Item: p.item, Quantity: money.MustDecimal(p.quantity), Price: money.MustDecimal(g.price), TaxCategory: category(g.rate), TaxRate: money.Int(g.rate), Budget: g.budget})
+		entry.Lines = append(
+			entry.Lines,
+			orders.EntryLine{
+				Item:        p.item,
+				Quantity:    money.MustDecimal(p.quantity),
+				Price:       money.MustDecimal(g.price),
+				TaxCategory: category(g.rate),
+				TaxRate:     money.Int(g.rate),
+				Budget:      g.budget,
+			},
+		)
 	}
 	return b.issue(n, entry)
 }
@@ -168,8 +208,25 @@ func category(rate int64) string {
 
 // free plans an order of one line that is described and not an item.
 func (b *builder) free(n, wanted int, seller, description, unit, quantity, price, budget string) *int64 {
-	return b.issue(n, orders.Entry{Supplier: seller, WantedOn: b.today.Add(wanted), RequestedBy: "I. Sandell, Exhibits", Place: "Workshop",
-		Lines: []orders.EntryLine{{Description: description, Unit: unit, Quantity: money.MustDecimal(quantity), Price: money.MustDecimal(price), TaxCategory: category(0), Budget: budget}}})
+	return b.issue(
+		n,
+		orders.Entry{
+			Supplier:    seller,
+			WantedOn:    b.today.Add(wanted),
+			RequestedBy: "I. Sandell, Exhibits",
+			Place:       "Workshop",
+			Lines: []orders.EntryLine{
+				{
+					Description: description,
+					Unit:        unit,
+					Quantity:    money.MustDecimal(quantity),
+					Price:       money.MustDecimal(price),
+					TaxCategory: category(0),
+					Budget:      budget,
+				},
+			},
+		},
+	)
 }
 
 // counted is one line of a demo delivery; a quantity that ends in "!" closes the line.
@@ -177,7 +234,10 @@ type counted map[int]string
 
 func (b *builder) deliver(n int, order *int64, note string, lines counted) {
 	b.on(n, 8, func() error {
-		entry := receiving.DeliveryEntry{Order: *order, Entry: receive.Entry{Note: note, Day: b.today.Add(n), Place: "Cold store"}}
+		entry := receiving.DeliveryEntry{
+			Order: *order,
+			Entry: receive.Entry{Note: note, Day: b.today.Add(n), Place: "Cold store"},
+		}
 		for _, no := range slices.Sorted(maps.Keys(lines)) {
 			text, closes := strings.CutSuffix(lines[no], "!")
 			entry.Lines = append(entry.Lines, receive.Line{No: no, Quantity: money.MustDecimal(text), Close: closes})
@@ -203,8 +263,18 @@ type bill struct {
 // item is an invoice line at the order's price, or at another.
 func item(no int, code, quantity string, price ...string) trade.InvoiceLine {
 	g := goodOf(code)
-	return trade.InvoiceLine{No: no, OrderLineRef: fmt.Sprint(no), SupplierCode: g.code, Description: g.Name, Quantity: money.MustDecimal(quantity), Unit: g.Unit, Price: money.MustDecimal(append(price, g.price)[0]),
-		Base: money.Int(1), TaxCategory: category(g.rate), TaxRate: money.Int(g.rate)}
+	return trade.InvoiceLine{
+		No:           no,
+		OrderLineRef: fmt.Sprint(no),
+		SupplierCode: g.code,
+		Description:  g.Name,
+		Quantity:     money.MustDecimal(quantity),
+		Unit:         g.Unit,
+		Price:        money.MustDecimal(append(price, g.price)[0]),
+		Base:         money.Int(1),
+		TaxCategory:  category(g.rate),
+		TaxRate:      money.Int(g.rate),
+	}
 }
 
 func (b *builder) write(x bill) ([]byte, error) {
@@ -215,7 +285,16 @@ func (b *builder) write(x bill) ([]byte, error) {
 	if x.seller != "" {
 		s = sellerOf(x.seller)
 	}
-	inv := trade.Invoice{SupplierNumber: x.number, Date: b.today.Add(x.date), Currency: s.Currency, SupplierStated: s.Name, TaxIDStated: s.TaxID, OrderStated: x.order, IBAN: s.IBAN, Lines: x.lines}
+	inv := trade.Invoice{
+		SupplierNumber: x.number,
+		Date:           b.today.Add(x.date),
+		Currency:       s.Currency,
+		SupplierStated: s.Name,
+		TaxIDStated:    s.TaxID,
+		OrderStated:    x.order,
+		IBAN:           s.IBAN,
+		Lines:          x.lines,
+	}
 	if x.account != "" {
 		inv.IBAN = x.account
 	}
@@ -224,7 +303,9 @@ func (b *builder) write(x bill) ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		inv.Charges = []trade.DocumentCharge{{Kind: "freight", Reason: "Chilled freight", Amount: amount, TaxCategory: "S", TaxRate: money.Int(23)}}
+		inv.Charges = []trade.DocumentCharge{
+			{Kind: "freight", Reason: "Chilled freight", Amount: amount, TaxCategory: "S", TaxRate: money.Int(23)},
+		}
 	}
 	return paper(inv, s.street, s.Country, x.wrong)
 }
@@ -237,7 +318,12 @@ func (b *builder) take(n int, x bill) *int64 {
 		if err != nil {
 			return err
 		}
-		captured, err := invoices.ImportOne(b.ctx, b.app, b.as("nora"), act.File{Name: x.number + ".xml", Content: content})
+		captured, err := invoices.ImportOne(
+			b.ctx,
+			b.app,
+			b.as("nora"),
+			act.File{Name: x.number + ".xml", Content: content},
+		)
 		*number = captured.Number
 		return err
 	})

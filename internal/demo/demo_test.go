@@ -23,7 +23,7 @@ func TestEveryMorning(t *testing.T) {
 			now, err := time.Parse(time.RFC3339, morning)
 			require.NoError(t, err)
 			folder := t.TempDir()
-			s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+			s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 			require.NoError(t, err)
 			t.Cleanup(func() { require.NoError(t, s.Close()) })
 			require.NoError(t, s.Prepare(t.Context()))

@@ -28,7 +28,13 @@ func (b *builder) history() {
 
 func (b *builder) week(start, week int) {
 	krill, capelin := 80+b.random.IntN(5)*10, 200+b.random.IntN(6)*25
-	b.round(start, "BRACK", part{"KRILL", strconv.Itoa(krill)}, part{"CAPELIN", strconv.Itoa(capelin)}, part{"PREMIX", "12"})
+	b.round(
+		start,
+		"BRACK",
+		part{"KRILL", strconv.Itoa(krill)},
+		part{"CAPELIN", strconv.Itoa(capelin)},
+		part{"PREMIX", "12"},
+	)
 	switch {
 	case week%3 == 1:
 		b.round(start+1, "HALDE", part{"SALT", "24"})
@@ -67,7 +73,13 @@ func (b *builder) round(n int, seller string, parts ...part) {
 		billed = append(billed, line)
 	}
 	b.bills++
-	x := bill{seller: seller, number: fmt.Sprintf("%s%03d", prefixes[seller], b.bills+100), on: number, date: n + 6, lines: billed}
+	x := bill{
+		seller: seller,
+		number: fmt.Sprintf("%s%03d", prefixes[seller], b.bills+100),
+		on:     number,
+		date:   n + 6,
+		lines:  billed,
+	}
 	if b.random.IntN(5) == 0 && seller == "BRACK" {
 		x.freight = "45.00"
 	}

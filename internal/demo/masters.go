@@ -17,14 +17,38 @@ import (
 // Password is that of all demo people; the sign-in page shows it.
 const Password = "skerry-point-demo"
 
-var company = store.Company{Demo: true, Name: "Skerry Point Aquarium", Currency: "EUR", Zone: "Europe/Dublin", Country: "IE", IBAN: iban("IE", "SKRY99010012345678"), BIC: "SKRYIE2D", Address: "Pier Road 1, Skerry Point", Place: "Goods yard", Mail: "orders@skerry-point.example",
-	Level: trade.ThreeWay, Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}
+var company = store.Company{
+	Demo:     true,
+	Name:     "Skerry Point Aquarium",
+	Currency: "EUR",
+	Zone:     "Europe/Dublin",
+	Country:  "IE",
+	IBAN:     iban("IE", "SKRY99010012345678"),
+	BIC:      "SKRYIE2D",
+	Address:  "Pier Road 1, Skerry Point",
+	Place:    "Goods yard",
+	Mail:     "orders@skerry-point.example",
+	Level:    trade.ThreeWay,
+	Policy:   trade.Policy{OverDelivery: true, UnderDelivery: true},
+}
 
 var persons = []people.Entry{
 	{Login: "nora", Name: "Nora Ferrow", About: "takes in invoices and makes payment runs", Roles: []string{"clerk"}},
 	{Login: "lewis", Name: "Lewis Marr", About: "takes in deliveries at the cold store", Roles: []string{"receiver"}},
-	{Login: "ada", Name: "Ada Quayle", About: "accepts differences up to 500 EUR", Authority: "500", Roles: []string{"approver"}},
-	{Login: "ivo", Name: "Ivo Sandell", About: "buys, and accepts up to 10,000 EUR", Authority: "10000", Roles: []string{"approver", "buyer"}},
+	{
+		Login:     "ada",
+		Name:      "Ada Quayle",
+		About:     "accepts differences up to 500 EUR",
+		Authority: "500",
+		Roles:     []string{"approver"},
+	},
+	{
+		Login:     "ivo",
+		Name:      "Ivo Sandell",
+		About:     "buys, and accepts up to 10,000 EUR",
+		Authority: "10000",
+		Roles:     []string{"approver", "buyer"},
+	},
 	{Login: "tomas", Name: "Tomas Breck", About: "approves runs and talks to the bank", Roles: []string{"treasurer"}},
 	{Login: "ola", Name: "Ola Wray", About: "looks, and changes nothing", Roles: []string{"reader"}},
 }
@@ -33,8 +57,16 @@ var budgets = []struct {
 	code, name string
 	account    trade.Account
 }{
-	{"FEED", "Feed in the cold store", trade.StockAccount}, {"WATER", "Water treatment", trade.StockAccount}, {"TECH", "Pumps and plant", trade.ExpenseAccount},
-	{"HOSP", "Sea-life hospital", trade.ExpenseAccount}, {"EXHIB", "Exhibits", trade.ExpenseAccount}, {"OFFICE", "Office and shop", trade.ExpenseAccount},
+	{
+		"FEED",
+		"Feed in the cold store",
+		trade.StockAccount,
+	}, {"WATER", "Water treatment", trade.StockAccount}, {"TECH", "Pumps and plant", trade.ExpenseAccount},
+	{
+		"HOSP",
+		"Sea-life hospital",
+		trade.ExpenseAccount,
+	}, {"EXHIB", "Exhibits", trade.ExpenseAccount}, {"OFFICE", "Office and shop", trade.ExpenseAccount},
 }
 
 type seller struct {
@@ -48,26 +80,117 @@ func supplier(code, name, country, tax, account, street string, currency money.C
 	if country == "DE" {
 		language = "de"
 	}
-	return seller{Supplier: trade.Supplier{Code: code, Name: name, Country: country, Language: language, TaxID: tax, Currency: currency, Status: trade.Open, IBAN: iban(country, account), Terms: terms}, street: street}
+	return seller{
+		Supplier: trade.Supplier{
+			Code:     code,
+			Name:     name,
+			Country:  country,
+			Language: language,
+			TaxID:    tax,
+			Currency: currency,
+			Status:   trade.Open,
+			IBAN:     iban(country, account),
+			Terms:    terms,
+		},
+		street: street,
+	}
 }
 
 // address parts the street from the town: "Quay Road 4, Skerry".
 func (s seller) address() store.Address {
 	street, city, _ := strings.Cut(s.street, ", ")
-	return store.Address{No: 1, Purposes: []string{"ordering", "invoicing", "payment", "collection"}, Street: street, City: city, Country: s.Country}
+	return store.Address{
+		No:       1,
+		Purposes: []string{"ordering", "invoicing", "payment", "collection"},
+		Street:   street,
+		City:     city,
+		Country:  s.Country,
+	}
 }
 
 var net30 = trade.Terms{NetDays: 30}
 
 var sellers = []seller{
-	supplier("BRACK", "Brackwater Feeds", "IE", "IE9700011B", "BRCK99020011112222", "Quay Road 4, Skerry", "EUR", trade.Terms{NetDays: 30, DiscountPercent: money.Int(2), DiscountDays: 10}),
-	supplier("HALDE", "Halden Salt Works", "IE", "IE9700012H", "HLDN99020022223333", "Salt Lane 1, Halden", "EUR", net30),
-	supplier("OSTRE", "Ostrea Filtration", "DE", "DE970001301", "990200330000444455", "Filterweg 12, Nordhafen", "EUR", trade.Terms{NetDays: 14, EndOfMonth: true}),
-	supplier("CORRA", "Corran Vet Partners", "IE", "IE9700014V", "CRRN99020044445555", "Harbour Row 9, Corran", "EUR", trade.Terms{NetDays: 14}),
-	supplier("TIDEW", "Tidewell Pumps", "GB", "GB970001501", "TDWL99020055556666", "Sluice Yard, Port Ashby", "USD", trade.Terms{NetDays: 45}),
-	supplier("MIRRE", "Mirren Acrylics", "FR", "FR97000160011", "99020000106666777788899", "Rue du Verre 3, Mirren", "EUR", net30),
-	supplier("PELLW", "Pellworm Couriers", "DE", "DE970001701", "990200770000888899", "Deichstrasse 5, Pellworm Hafen", "EUR", trade.Terms{NetDays: 7}),
-	supplier("SALTM", "Saltmarsh Packaging", "IE", "IE9700018P", "SLTM99020088889999", "Boxworks 2, Saltmarsh", "EUR", trade.Terms{NetDays: 20, FromReceipt: true}),
+	supplier(
+		"BRACK",
+		"Brackwater Feeds",
+		"IE",
+		"IE9700011B",
+		"BRCK99020011112222",
+		"Quay Road 4, Skerry",
+		"EUR",
+		trade.Terms{NetDays: 30, DiscountPercent: money.Int(2), DiscountDays: 10},
+	),
+	supplier(
+		"HALDE",
+		"Halden Salt Works",
+		"IE",
+		"IE9700012H",
+		"HLDN99020022223333",
+		"Salt Lane 1, Halden",
+		"EUR",
+		net30,
+	),
+	supplier(
+		"OSTRE",
+		"Ostrea Filtration",
+		"DE",
+		"DE970001301",
+		"990200330000444455",
+		"Filterweg 12, Nordhafen",
+		"EUR",
+		trade.Terms{NetDays: 14, EndOfMonth: true},
+	),
+	supplier(
+		"CORRA",
+		"Corran Vet Partners",
+		"IE",
+		"IE9700014V",
+		"CRRN99020044445555",
+		"Harbour Row 9, Corran",
+		"EUR",
+		trade.Terms{NetDays: 14},
+	),
+	supplier(
+		"TIDEW",
+		"Tidewell Pumps",
+		"GB",
+		"GB970001501",
+		"TDWL99020055556666",
+		"Sluice Yard, Port Ashby",
+		"USD",
+		trade.Terms{NetDays: 45},
+	),
+	supplier(
+		"MIRRE",
+		"Mirren Acrylics",
+		"FR",
+		"FR97000160011",
+		"99020000106666777788899",
+		"Rue du Verre 3, Mirren",
+		"EUR",
+		net30,
+	),
+	supplier(
+		"PELLW",
+		"Pellworm Couriers",
+		"DE",
+		"DE970001701",
+		"990200770000888899",
+		"Deichstrasse 5, Pellworm Hafen",
+		"EUR",
+		trade.Terms{NetDays: 7},
+	),
+	supplier(
+		"SALTM",
+		"Saltmarsh Packaging",
+		"IE",
+		"IE9700018P",
+		"SLTM99020088889999",
+		"Boxworks 2, Saltmarsh",
+		"EUR",
+		trade.Terms{NetDays: 20, FromReceipt: true},
+	),
 }
 
 type good struct {
@@ -78,19 +201,82 @@ type good struct {
 }
 
 var goods = []good{
-	{store.Item{Code: "KRILL", Name: "Krill, frozen, 12 kg", Unit: "XCT", Whole: true}, "BRACK", "BF-KR12", "FEED", "38.40", 0},
+	{
+		store.Item{Code: "KRILL", Name: "Krill, frozen, 12 kg", Unit: "XCT", Whole: true},
+		"BRACK",
+		"BF-KR12",
+		"FEED",
+		"38.40",
+		0,
+	},
 	{store.Item{Code: "CAPELIN", Name: "Capelin, loose", Unit: "KGM"}, "BRACK", "BF-CAP", "FEED", "4.10", 0},
-	{store.Item{Code: "PREMIX", Name: "Vitamin premix", Unit: "XTB", Whole: true}, "BRACK", "BF-VIT", "FEED", "61.00", 23},
+	{
+		store.Item{Code: "PREMIX", Name: "Vitamin premix", Unit: "XTB", Whole: true},
+		"BRACK",
+		"BF-VIT",
+		"FEED",
+		"61.00",
+		23,
+	},
 	{store.Item{Code: "SQUID", Name: "Squid rings, frozen", Unit: "KGM"}, "BRACK", "BF-SQ", "FEED", "6.35", 0},
-	{store.Item{Code: "CLAM", Name: "Clam meat, frozen", Unit: "KGM", Lots: true}, "BRACK", "BF-CLM", "FEED", "9.80", 0},
+	{
+		store.Item{Code: "CLAM", Name: "Clam meat, frozen", Unit: "KGM", Lots: true},
+		"BRACK",
+		"BF-CLM",
+		"FEED",
+		"9.80",
+		0,
+	},
 	{store.Item{Code: "SALT", Name: "Marine salt, bulk", Unit: "TNE"}, "HALDE", "MS-BULK", "WATER", "112.00", 23},
-	{store.Item{Code: "SAND", Name: "Filter sand 0.8 mm", Unit: "XBG", Whole: true}, "OSTRE", "OF-S08", "WATER", "14.20", 0},
+	{
+		store.Item{Code: "SAND", Name: "Filter sand 0.8 mm", Unit: "XBG", Whole: true},
+		"OSTRE",
+		"OF-S08",
+		"WATER",
+		"14.20",
+		0,
+	},
 	{store.Item{Code: "CARBON", Name: "Activated carbon", Unit: "KGM"}, "OSTRE", "OF-AC", "WATER", "3.85", 0},
-	{store.Item{Code: "UVLAMP", Name: "UV lamp 75 W", Unit: "C62", Whole: true}, "OSTRE", "OF-UV75", "TECH", "89.00", 0},
-	{store.Item{Code: "PUMP", Name: "Circulation pump TW-40", Unit: "C62", Whole: true}, "TIDEW", "TW-40", "TECH", "1520.00", 0},
-	{store.Item{Code: "SEALKIT", Name: "Seal kit for TW-40", Unit: "SET", Whole: true}, "TIDEW", "TW-40-S", "TECH", "64.00", 0},
-	{store.Item{Code: "BOXES", Name: "Insulated boxes", Unit: "C62", Whole: true}, "SALTM", "SP-ISO", "HOSP", "7.40", 23},
-	{store.Item{Code: "BAGS", Name: "Shop bags, paper", Unit: "XBX", Whole: true}, "SALTM", "SP-BAG", "OFFICE", "22.50", 23},
+	{
+		store.Item{Code: "UVLAMP", Name: "UV lamp 75 W", Unit: "C62", Whole: true},
+		"OSTRE",
+		"OF-UV75",
+		"TECH",
+		"89.00",
+		0,
+	},
+	{
+		store.Item{Code: "PUMP", Name: "Circulation pump TW-40", Unit: "C62", Whole: true},
+		"TIDEW",
+		"TW-40",
+		"TECH",
+		"1520.00",
+		0,
+	},
+	{
+		store.Item{Code: "SEALKIT", Name: "Seal kit for TW-40", Unit: "SET", Whole: true},
+		"TIDEW",
+		"TW-40-S",
+		"TECH",
+		"64.00",
+		0,
+	},
+	{
+		store.Item{Code: "BOXES", Name: "Insulated boxes", Unit: "C62", Whole: true},
+		"SALTM",
+		"SP-ISO",
+		"HOSP",
+		"7.40",
+		23,
+	},
+	{
+		store.Item{Code: "BAGS", Name: "Shop bags, paper", Unit: "XBX", Whole: true},
+		"SALTM",
+		"SP-BAG",
+		"OFFICE",
+		"22.50",
+		23,
+	},
 }
 
 func goodOf(code string) good {
@@ -161,16 +347,58 @@ func (b *builder) masters(tx *store.Tx) error {
 // counted and gets none, Brackwater's prices follow the catch.
 func limits(tx *store.Tx, suppliers, items map[string]int64) error {
 	set := func(item, supplier int64, kind limit.Kind, side limit.Side, pct *money.Decimal, abs *int64) error {
-		return tx.PutLimit(store.LimitRule{Item: item, Supplier: supplier, Rule: limit.Rule{Kind: kind, Side: side, Percent: pct, Absolute: abs}})
+		return tx.PutLimit(
+			store.LimitRule{
+				Item:     item,
+				Supplier: supplier,
+				Rule:     limit.Rule{Kind: kind, Side: side, Percent: pct, Absolute: abs},
+			},
+		)
 	}
 	return errors.Join(
-		set(0, 0, limit.Delivery, limit.Over, percent(5), nil), set(0, 0, limit.Delivery, limit.Under, percent(5), nil),
-		set(items["CAPELIN"], 0, limit.Delivery, limit.Over, percent(10), nil), set(items["CAPELIN"], 0, limit.Delivery, limit.Under, percent(10), nil),
-		set(items["SQUID"], 0, limit.Delivery, limit.Over, percent(10), nil), set(items["SQUID"], 0, limit.Delivery, limit.Under, percent(10), nil),
-		set(items["PREMIX"], 0, limit.Delivery, limit.Over, percent(0), nil), set(items["PREMIX"], 0, limit.Delivery, limit.Under, percent(0), nil),
-		set(0, 0, limit.UnitPrice, limit.Over, percent(1), most(2_500)), set(0, suppliers["BRACK"], limit.UnitPrice, limit.Over, percent(2), nil),
+		set(0, 0, limit.Delivery, limit.Over, percent(5), nil),
+		set(0, 0, limit.Delivery, limit.Under, percent(5), nil),
+		set(
+			items["CAPELIN"],
+			0,
+			limit.Delivery,
+			limit.Over,
+			percent(10),
+			nil,
+		),
+		set(items["CAPELIN"], 0, limit.Delivery, limit.Under, percent(10), nil),
+		set(
+			items["SQUID"],
+			0,
+			limit.Delivery,
+			limit.Over,
+			percent(10),
+			nil,
+		),
+		set(items["SQUID"], 0, limit.Delivery, limit.Under, percent(10), nil),
+		set(
+			items["PREMIX"],
+			0,
+			limit.Delivery,
+			limit.Over,
+			percent(0),
+			nil,
+		),
+		set(items["PREMIX"], 0, limit.Delivery, limit.Under, percent(0), nil),
+		set(
+			0,
+			0,
+			limit.UnitPrice,
+			limit.Over,
+			percent(1),
+			most(2_500),
+		),
+		set(0, suppliers["BRACK"], limit.UnitPrice, limit.Over, percent(2), nil),
 		set(items["CLAM"], suppliers["BRACK"], limit.Delivery, limit.Over, percent(8), nil),
 		set(0, 0, limit.Charge, limit.Over, percent(10), most(10_000)),
-		set(0, 0, limit.TaxRounding, limit.Over, nil, most(5)), set(0, 0, limit.TaxRounding, limit.Under, nil, most(5)),
-		set(0, 0, limit.StatedTotal, limit.Over, nil, most(5)), set(0, 0, limit.StatedTotal, limit.Under, nil, most(5)))
+		set(0, 0, limit.TaxRounding, limit.Over, nil, most(5)),
+		set(0, 0, limit.TaxRounding, limit.Under, nil, most(5)),
+		set(0, 0, limit.StatedTotal, limit.Over, nil, most(5)),
+		set(0, 0, limit.StatedTotal, limit.Under, nil, most(5)),
+	)
 }

@@ -39,9 +39,28 @@ func described(no int, text, unit, quantity, price string, rate int64) trade.Inv
 func (b *builder) settled() {
 	vitamins := b.order(-34, -27, "BRACK", "L. Marr, Feeding", "Cold store", part{"PREMIX", "10"})
 	b.deliver(-28, vitamins, "DN 5401", counted{1: "10"})
-	dearer := b.take(-27, bill{seller: "BRACK", number: "BF-20344", on: vitamins, date: -27, lines: []trade.InvoiceLine{item(1, "PREMIX", "10", "63.90")}})
+	dearer := b.take(
+		-27,
+		bill{
+			seller: "BRACK",
+			number: "BF-20344",
+			on:     vitamins,
+			date:   -27,
+			lines:  []trade.InvoiceLine{item(1, "PREMIX", "10", "63.90")},
+		},
+	)
 	b.on(-26, 10, func() error {
-		_, err := invoices.AcceptFinding(b.ctx, b.app, b.as("ada"), invoices.AcceptEntry{Invoice: *dearer, Kind: finding.UnitPrice, Line: 1, Note: "Agreed by telephone: their vitamin supplier changed."})
+		_, err := invoices.AcceptFinding(
+			b.ctx,
+			b.app,
+			b.as("ada"),
+			invoices.AcceptEntry{
+				Invoice: *dearer,
+				Kind:    finding.UnitPrice,
+				Line:    1,
+				Note:    "Agreed by telephone: their vitamin supplier changed.",
+			},
+		)
 		return err
 	})
 	for n := -21; n <= -14; n += 7 {
@@ -49,7 +68,16 @@ func (b *builder) settled() {
 	}
 	panel := b.free(-30, -2, "MIRRE", "Acrylic panel 1400 × 900 × 40, ray pool", "C62", "1", "1306.20", "EXHIB")
 	b.deliver(-3, panel, "MA 0455", counted{1: "1"})
-	b.take(0, bill{seller: "MIRRE", number: "MA-907", on: panel, date: -2, lines: []trade.InvoiceLine{described(1, "Acrylic panel 1400 × 900 × 40", "C62", "1", "1306.20", 0)}})
+	b.take(
+		0,
+		bill{
+			seller: "MIRRE",
+			number: "MA-907",
+			on:     panel,
+			date:   -2,
+			lines:  []trade.InvoiceLine{described(1, "Acrylic panel 1400 × 900 × 40", "C62", "1", "1306.20", 0)},
+		},
+	)
 }
 
 // lapsed: a difference was accepted and grew when goods went back, so that it stood open
@@ -58,59 +86,196 @@ func (b *builder) lapsed() {
 	boxes := b.order(-64, -57, "SALTM", "H. Reyes, Hospital", "Hospital", part{"BOXES", "100"})
 	delivered := new(int64)
 	b.on(-57, 8, func() error {
-		booked, err := receiving.BookDelivery(b.ctx, b.app, b.as("lewis"), receiving.DeliveryEntry{Order: *boxes, Entry: receive.Entry{Note: "7688", Day: b.today.Add(-57), Place: "Hospital", Lines: []receive.Line{{No: 1, Quantity: money.Int(96), Close: true}}}})
+		booked, err := receiving.BookDelivery(
+			b.ctx,
+			b.app,
+			b.as("lewis"),
+			receiving.DeliveryEntry{
+				Order: *boxes,
+				Entry: receive.Entry{
+					Note:  "7688",
+					Day:   b.today.Add(-57),
+					Place: "Hospital",
+					Lines: []receive.Line{{No: 1, Quantity: money.Int(96), Close: true}},
+				},
+			},
+		)
 		*delivered = booked.Number
 		return err
 	})
-	first := b.take(-56, bill{seller: "SALTM", number: "SP-8104", on: boxes, date: -57, wrong: 20_00, lines: []trade.InvoiceLine{item(1, "BOXES", "100")}})
+	first := b.take(
+		-56,
+		bill{
+			seller: "SALTM",
+			number: "SP-8104",
+			on:     boxes,
+			date:   -57,
+			wrong:  20_00,
+			lines:  []trade.InvoiceLine{item(1, "BOXES", "100")},
+		},
+	)
 	b.on(-55, 10, func() error {
-		_, err := invoices.AcceptFinding(b.ctx, b.app, b.as("ada"), invoices.AcceptEntry{Invoice: *first, Kind: finding.OverReceived, Line: 1, Note: "Four follow with the next order."})
+		_, err := invoices.AcceptFinding(
+			b.ctx,
+			b.app,
+			b.as("ada"),
+			invoices.AcceptEntry{
+				Invoice: *first,
+				Kind:    finding.OverReceived,
+				Line:    1,
+				Note:    "Four follow with the next order.",
+			},
+		)
 		return err
 	})
 	b.on(-54, 10, func() error {
-		_, err := receiving.BookReturn(b.ctx, b.app, b.as("lewis"), receive.ReturnEntry{Delivery: *delivered, Day: b.today.Add(-54), Outcome: receive.Credit, Reason: "Two lids do not close.", Lines: []receive.ReturnLine{{No: 1, Quantity: money.Int(2)}}})
+		_, err := receiving.BookReturn(
+			b.ctx,
+			b.app,
+			b.as("lewis"),
+			receive.ReturnEntry{
+				Delivery: *delivered,
+				Day:      b.today.Add(-54),
+				Outcome:  receive.Credit,
+				Reason:   "Two lids do not close.",
+				Lines:    []receive.ReturnLine{{No: 1, Quantity: money.Int(2)}},
+			},
+		)
 		return err
 	})
 	b.on(-53, 10, func() error {
-		_, err := invoices.Refuse(b.ctx, b.app, b.as("nora"), act.Ending{Invoice: *first, Reason: "Wrong total and quantity; they send it anew."})
+		_, err := invoices.Refuse(
+			b.ctx,
+			b.app,
+			b.as("nora"),
+			act.Ending{Invoice: *first, Reason: "Wrong total and quantity; they send it anew."},
+		)
 		return err
 	})
-	b.take(-50, bill{seller: "SALTM", number: "SP-8109", on: boxes, date: -51, lines: []trade.InvoiceLine{item(1, "BOXES", "94")}})
+	b.take(
+		-50,
+		bill{
+			seller: "SALTM",
+			number: "SP-8109",
+			on:     boxes,
+			date:   -51,
+			lines:  []trade.InvoiceLine{item(1, "BOXES", "94")},
+		},
+	)
 }
 
 // feed is the order of the story: part received, part invoiced, the rest due today.
 func (b *builder) feed() {
-	order := b.order(-21, 0, "BRACK", "L. Marr, Feeding", "Cold store", part{"KRILL", "100"}, part{"CAPELIN", "250"}, part{"PREMIX", "20"})
+	order := b.order(
+		-21,
+		0,
+		"BRACK",
+		"L. Marr, Feeding",
+		"Cold store",
+		part{"KRILL", "100"},
+		part{"CAPELIN", "250"},
+		part{"PREMIX", "20"},
+	)
 	b.deliver(-14, order, "DN 5438", counted{1: "60", 3: "20"})
-	b.take(-12, bill{seller: "BRACK", number: "BF-20377", on: order, date: -13, lines: []trade.InvoiceLine{item(1, "KRILL", "60"), item(3, "PREMIX", "20")}})
-	b.leave("2-before-the-goods.xml", bill{seller: "BRACK", number: "BF-20431", on: order, date: 0, lines: []trade.InvoiceLine{item(1, "KRILL", "44"), item(2, "CAPELIN", "237.5")}})
+	b.take(
+		-12,
+		bill{
+			seller: "BRACK",
+			number: "BF-20377",
+			on:     order,
+			date:   -13,
+			lines:  []trade.InvoiceLine{item(1, "KRILL", "60"), item(3, "PREMIX", "20")},
+		},
+	)
+	b.leave(
+		"2-before-the-goods.xml",
+		bill{
+			seller: "BRACK",
+			number: "BF-20431",
+			on:     order,
+			date:   0,
+			lines:  []trade.InvoiceLine{item(1, "KRILL", "44"), item(2, "CAPELIN", "237.5")},
+		},
+	)
 }
 
 // late: goods that should be here, one of them invoiced already; goods at sea.
 func (b *builder) late() {
 	salt := b.order(-16, -3, "HALDE", "N. Ferrow, Water", "Silo", part{"SALT", "24"})
-	b.take(-4, bill{seller: "HALDE", number: "77-0192", on: salt, date: -5, lines: []trade.InvoiceLine{item(1, "SALT", "24")}})
+	b.take(
+		-4,
+		bill{seller: "HALDE", number: "77-0192", on: salt, date: -5, lines: []trade.InvoiceLine{item(1, "SALT", "24")}},
+	)
 	filters := b.order(-12, 1, "OSTRE", "N. Ferrow, Water", "Plant room", part{"SAND", "60"}, part{"CARBON", "150"})
 	b.deliver(-5, filters, "LS 88120", counted{1: "36"})
-	b.take(-1, bill{seller: "OSTRE", number: "OF-3415", on: filters, date: -2, lines: []trade.InvoiceLine{item(1, "SAND", "60"), item(2, "CARBON", "150")}})
+	b.take(
+		-1,
+		bill{
+			seller: "OSTRE",
+			number: "OF-3415",
+			on:     filters,
+			date:   -2,
+			lines:  []trade.InvoiceLine{item(1, "SAND", "60"), item(2, "CARBON", "150")},
+		},
+	)
 	b.order(-40, 11, "TIDEW", "I. Sandell, Plant", "Plant room", part{"PUMP", "2"}, part{"SEALKIT", "6"})
 }
 
 // held: a price past its limit and more invoiced than received.
 func (b *builder) held() {
-	order := b.order(-20, -8, "BRACK", "L. Marr, Feeding", "Cold store", part{"KRILL", "100"}, part{"CAPELIN", "250"}, part{"PREMIX", "20"})
+	order := b.order(
+		-20,
+		-8,
+		"BRACK",
+		"L. Marr, Feeding",
+		"Cold store",
+		part{"KRILL", "100"},
+		part{"CAPELIN", "250"},
+		part{"PREMIX", "20"},
+	)
 	b.deliver(-9, order, "DN 5490", counted{1: "104", 2: "237.5!", 3: "20"})
 	b.take(-1, bill{seller: "BRACK", number: "BF-20418", on: order, date: -7, freight: "85.00",
-		lines: []trade.InvoiceLine{item(1, "KRILL", "104"), item(2, "CAPELIN", "250"), item(3, "PREMIX", "20", "62.50")}})
+		lines: []trade.InvoiceLine{
+			item(1, "KRILL", "104"),
+			item(2, "CAPELIN", "250"),
+			item(3, "PREMIX", "20", "62.50"),
+		}})
 }
 
 // odd: invoices with something missing or wrong.
 func (b *builder) odd() {
 	boxes := b.order(-13, -6, "SALTM", "H. Reyes, Hospital", "Hospital", part{"BOXES", "200"})
 	b.deliver(-6, boxes, "7719", counted{1: "200"})
-	b.take(-2, bill{seller: "SALTM", number: "SP-8230", on: boxes, date: -3, wrong: 12_00, lines: []trade.InvoiceLine{item(1, "BOXES", "200")}})
-	b.take(-1, bill{seller: "CORRA", number: "CV 88", date: -3, lines: []trade.InvoiceLine{described(1, "Visit: harbour seal, wound care", "HUR", "4", "160.00", 0)}})
-	b.take(-1, bill{name: "Fernhollow Print", number: "2026-118", order: "none", date: -4, lines: []trade.InvoiceLine{described(1, "Visitor leaflets, 5,000", "C62", "1", "412.00", 23)}})
+	b.take(
+		-2,
+		bill{
+			seller: "SALTM",
+			number: "SP-8230",
+			on:     boxes,
+			date:   -3,
+			wrong:  12_00,
+			lines:  []trade.InvoiceLine{item(1, "BOXES", "200")},
+		},
+	)
+	b.take(
+		-1,
+		bill{
+			seller: "CORRA",
+			number: "CV 88",
+			date:   -3,
+			lines:  []trade.InvoiceLine{described(1, "Visit: harbour seal, wound care", "HUR", "4", "160.00", 0)},
+		},
+	)
+	b.take(
+		-1,
+		bill{
+			name:   "Fernhollow Print",
+			number: "2026-118",
+			order:  "none",
+			date:   -4,
+			lines:  []trade.InvoiceLine{described(1, "Visitor leaflets, 5,000", "C62", "1", "412.00", 23)},
+		},
+	)
 }
 
 // payable: invoices to release, one on hold, one that names another bank account, one
@@ -118,25 +283,70 @@ func (b *builder) odd() {
 func (b *builder) payable() {
 	parcels := b.free(-18, -9, "PELLW", "Live transport boxes, return freight", "C62", "6", "48.00", "HOSP")
 	b.deliver(-10, parcels, "PW 10071", counted{1: "6"})
-	b.take(-9, bill{seller: "PELLW", number: "PC-1007", on: parcels, date: -9, lines: []trade.InvoiceLine{described(1, "Return freight, transport boxes", "C62", "6", "48.00", 0)}})
+	b.take(
+		-9,
+		bill{
+			seller: "PELLW",
+			number: "PC-1007",
+			on:     parcels,
+			date:   -9,
+			lines:  []trade.InvoiceLine{described(1, "Return freight, transport boxes", "C62", "6", "48.00", 0)},
+		},
+	)
 	b.friday(-8)
 	lamps := b.order(-25, -6, "OSTRE", "N. Ferrow, Water", "Plant room", part{"UVLAMP", "8"})
 	b.deliver(-6, lamps, "LS 88097", counted{1: "8"})
-	changed := b.take(-3, bill{seller: "OSTRE", number: "OF-3402", on: lamps, date: -5, account: iban("DE", "990200330000999900"), lines: []trade.InvoiceLine{item(1, "UVLAMP", "8")}})
+	changed := b.take(
+		-3,
+		bill{
+			seller:  "OSTRE",
+			number:  "OF-3402",
+			on:      lamps,
+			date:    -5,
+			account: iban("DE", "990200330000999900"),
+			lines:   []trade.InvoiceLine{item(1, "UVLAMP", "8")},
+		},
+	)
 	b.on(-3, 16, func() error {
-		held, err := holds.Hold(b.ctx, b.app, b.as("nora"), holds.HoldEntry{Invoice: *changed, Reason: "goods", Note: "One lamp did not light; the plant room tries it again."})
+		held, err := holds.Hold(
+			b.ctx,
+			b.app,
+			b.as("nora"),
+			holds.HoldEntry{
+				Invoice: *changed,
+				Reason:  "goods",
+				Note:    "One lamp did not light; the plant room tries it again.",
+			},
+		)
 		if err != nil {
 			return err
 		}
-		_, err = holds.Lift(b.ctx, b.app, b.as("nora"), holds.LiftEntry{Hold: held.Number, Note: "A loose plug. All eight work."})
+		_, err = holds.Lift(
+			b.ctx,
+			b.app,
+			b.as("nora"),
+			holds.LiftEntry{Hold: held.Number, Note: "A loose plug. All eight work."},
+		)
 		return err
 	})
 	b.round(-10, "HALDE", part{"SALT", "12"})
 	bags := b.order(-15, -5, "SALTM", "Shop", "Shop", part{"BAGS", "20"})
 	b.deliver(-5, bags, "7731", counted{1: "20"})
-	stained := b.take(-3, bill{seller: "SALTM", number: "SP-8236", on: bags, date: -4, lines: []trade.InvoiceLine{item(1, "BAGS", "20")}})
+	stained := b.take(
+		-3,
+		bill{seller: "SALTM", number: "SP-8236", on: bags, date: -4, lines: []trade.InvoiceLine{item(1, "BAGS", "20")}},
+	)
 	b.on(-2, 15, func() error {
-		_, err := holds.Hold(b.ctx, b.app, b.as("nora"), holds.HoldEntry{Invoice: *stained, Reason: "goods", Note: "Two boxes look water-stained; the shop is checking."})
+		_, err := holds.Hold(
+			b.ctx,
+			b.app,
+			b.as("nora"),
+			holds.HoldEntry{
+				Invoice: *stained,
+				Reason:  "goods",
+				Note:    "Two boxes look water-stained; the shop is checking.",
+			},
+		)
 		return err
 	})
 	b.on(-1, 16, func() error {
@@ -149,18 +359,68 @@ func (b *builder) payable() {
 func (b *builder) arrivals() {
 	plant := b.order(-11, -2, "OSTRE", "N. Ferrow, Water", "Plant room", part{"CARBON", "80"}, part{"UVLAMP", "2"})
 	b.deliver(-2, plant, "LS 88131", counted{1: "80", 2: "2"})
-	b.leave("1-agrees.xml", bill{seller: "OSTRE", number: "OF-3420", on: plant, date: -1, lines: []trade.InvoiceLine{item(1, "CARBON", "80"), item(2, "UVLAMP", "2")}})
-	feed := b.order(-10, -2, "BRACK", "L. Marr, Feeding", "Cold store", part{"KRILL", "50"}, part{"CAPELIN", "200"}, part{"PREMIX", "10"})
+	b.leave(
+		"1-agrees.xml",
+		bill{
+			seller: "OSTRE",
+			number: "OF-3420",
+			on:     plant,
+			date:   -1,
+			lines:  []trade.InvoiceLine{item(1, "CARBON", "80"), item(2, "UVLAMP", "2")},
+		},
+	)
+	feed := b.order(
+		-10,
+		-2,
+		"BRACK",
+		"L. Marr, Feeding",
+		"Cold store",
+		part{"KRILL", "50"},
+		part{"CAPELIN", "200"},
+		part{"PREMIX", "10"},
+	)
 	b.deliver(-2, feed, "DN 5507", counted{1: "50", 2: "190!", 3: "10"})
-	b.leave("3-price-and-quantity.xml", bill{seller: "BRACK", number: "BF-20440", on: feed, date: -1, lines: []trade.InvoiceLine{item(1, "KRILL", "50"), item(2, "CAPELIN", "200"), item(3, "PREMIX", "10", "63.00")}})
+	b.leave(
+		"3-price-and-quantity.xml",
+		bill{
+			seller: "BRACK",
+			number: "BF-20440",
+			on:     feed,
+			date:   -1,
+			lines: []trade.InvoiceLine{
+				item(1, "KRILL", "50"),
+				item(2, "CAPELIN", "200"),
+				item(3, "PREMIX", "10", "63.00"),
+			},
+		},
+	)
 	plain := b.order(-9, -1, "BRACK", "L. Marr, Feeding", "Cold store", part{"KRILL", "40"}, part{"SQUID", "60"})
 	b.deliver(-1, plain, "DN 5509", counted{1: "40", 2: "60"})
 }
 
 // mail: files that cannot be read, or not be matched.
 func (b *builder) mail() {
-	b.leave("4-unknown-order.xml", bill{seller: "OSTRE", number: "OF-3421", order: "9999", date: -1, lines: []trade.InvoiceLine{item(1, "SAND", "5")}})
-	b.leave("5-does-not-add-up.xml", bill{seller: "HALDE", number: "77-0201", order: "4003", date: -1, wrong: -7_50, lines: []trade.InvoiceLine{item(1, "SALT", "1")}})
+	b.leave(
+		"4-unknown-order.xml",
+		bill{
+			seller: "OSTRE",
+			number: "OF-3421",
+			order:  "9999",
+			date:   -1,
+			lines:  []trade.InvoiceLine{item(1, "SAND", "5")},
+		},
+	)
+	b.leave(
+		"5-does-not-add-up.xml",
+		bill{
+			seller: "HALDE",
+			number: "77-0201",
+			order:  "4003",
+			date:   -1,
+			wrong:  -7_50,
+			lines:  []trade.InvoiceLine{item(1, "SALT", "1")},
+		},
+	)
 	for name, text := range map[string]string{
 		"6-not-an-invoice.xml": "<?xml version=\"1.0\"?>\n<greeting>The tide table for next week is attached.</greeting>\n",
 		"7-not-xml.xml":        "Dear all, please find our invoice enclosed.\n",

@@ -9,7 +9,10 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-var invoiceTemplate = template.Must(template.New("invoice").Funcs(template.FuncMap{"x": escape, "inc": func(i int) int { return i + 1 }}).Parse(`<?xml version="1.0" encoding="UTF-8"?>
+var invoiceTemplate = template.Must(
+	template.New("invoice").
+		Funcs(template.FuncMap{"x": escape, "inc": func(i int) int { return i + 1 }}).
+		Parse(`<?xml version="1.0" encoding="UTF-8"?>
 <Invoice xmlns="urn:oasis:names:specification:ubl:schema:xsd:Invoice-2" xmlns:cac="urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2" xmlns:cbc="urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2">
   <cbc:CustomizationID>urn:cen.eu:en16931:2017</cbc:CustomizationID>
   <cbc:ID>{{x .SupplierNumber}}</cbc:ID>
@@ -42,7 +45,8 @@ var invoiceTemplate = template.Must(template.New("invoice").Funcs(template.FuncM
     <cac:Price><cbc:PriceAmount currencyID="{{$.Currency}}">{{.Price}}</cbc:PriceAmount></cac:Price>
   </cac:InvoiceLine>{{end}}
 </Invoice>
-`))
+`),
+)
 
 func escape(text string) (string, error) {
 	var b bytes.Buffer

@@ -16,6 +16,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/prove"
 	"lagoon/internal/store"
+	"lagoon/internal/store/byhand"
 	"lagoon/internal/tables"
 )
 
@@ -30,14 +31,17 @@ var damages = []string{
 func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 	now := time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC)
 	folder := t.TempDir()
-	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	require.NoError(t, s.Prepare(t.Context()))
 	require.NoError(t, Build(t.Context(), s, now, filepath.Join(folder, "post"), filepath.Join(folder, "bank")))
 	app := act.New(s, act.Options{Now: func() time.Time { return now }})
 	// A table of orders as well, which the demo has none of.
-	table := act.File{Name: "orders.csv", Content: []byte("order,supplier,wanted_on,item,quantity,price,tax_rate,budget\nT-1,BRACK,2026-12-01,CLAM,100,2,0,FEED\n")}
+	table := act.File{
+		Name:    "orders.csv",
+		Content: []byte("order,supplier,wanted_on,item,quantity,price,tax_rate,budget\nT-1,BRACK,2026-12-01,CLAM,100,2,0,FEED\n"),
+	}
 	rhea, err := app.ActorByLogin(t.Context(), "rhea")
 	require.NoError(t, err)
 	_, err = tables.Import(t.Context(), app, act.Command{Actor: rhea}, tables.Orders, table, false)
@@ -49,9 +53,10 @@ func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 		return v.Differences
 	}
 	require.Empty(t, differences())
+	hand := byhand.On(t, s)
 	exec := func(text string) {
 		t.Helper()
-		_, err := s.Exec(t.Context(), text)
+		_, err := hand.ExecContext(t.Context(), text)
 		require.NoError(t, err, text)
 	}
 	exec(`PRAGMA foreign_keys = OFF`)
@@ -77,14 +82,14 @@ func TestVerifyFindsEveryChangeByHand(t *testing.T) {
 		key := strings.Join(columns[:min(2, len(columns))], ", ")
 		exec(`CREATE TABLE kept AS SELECT * FROM ` + table)
 		rows := int64(0)
-		require.NoError(t, s.QueryRow(t.Context(), `SELECT count(*) FROM kept`).Scan(&rows))
+		require.NoError(t, hand.QueryRowContext(t.Context(), `SELECT count(*) FROM kept`).Scan(&rows))
 		require.Positive(t, rows, "the demo shows %s", table)
 		anyRow := func() string {
 			return fmt.Sprintf(`(%[1]s) IS (SELECT %[1]s FROM kept LIMIT 1 OFFSET %[2]d)`, key, random.Int64N(rows))
 		}
 		changed := func(text string) {
 			t.Helper()
-			result, err := s.Exec(t.Context(), text)
+			result, err := hand.ExecContext(t.Context(), text)
 			if err != nil {
 				return // the file's own form refuses it
 			}

@@ -25,8 +25,9 @@ import (
 	"lagoon/internal/views"
 )
 
-// Any history of orders, deliveries, returns, closings, changes, invoices, decisions, corrections, holds, voids, reversals, releases, runs and answers, at changing prices, rates and
-// accounts, in any order, leaves books that agree with their documents: what stands in GRNI is replayed from quantities, prices and rates with other code than booked it. What is refused
+// Any history of orders, deliveries, returns, closings, changes, invoices, decisions, corrections, holds, voids, reversals, releases, runs and answers, at
+// changing prices, rates and accounts, in any order, leaves books that agree with their documents: what stands in GRNI is replayed from quantities, prices and
+// rates with other code than booked it. What is refused
 // is refused in words and changes nothing.
 func TestAnyHistoryProvesItself(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
@@ -60,7 +61,12 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 					_, err = invoices.Refuse(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: number, Reason: "r"})
 				}
 			case 8:
-				_, err = receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: goods(), Reason: "r"}) // of a delivery or a return
+				_, err = receiving.ReverseDelivery(
+					b.Ctx,
+					b.App,
+					b.As("receiver"),
+					receiving.ReversalEntry{Delivery: goods(), Reason: "r"},
+				) // of a delivery or a return
 			case 9:
 				err = payAnything(b, rapid.SampledFrom([]string{"ACSC", "RJCT", "PDNG"}).Draw(rt, "answer"))
 			case 10:
@@ -76,7 +82,16 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 				_, err = receiving.UndoFree(b.Ctx, b.App, b.As("approver"), receiving.ReversalEntry{Delivery: goods(), Reason: "r"})
 			case 23:
 				b.Later(1)
-				_, err = masters.SetRate(b.Ctx, b.App, b.As("treasurer"), store.ExchangeRate{Currency: "USD", Day: b.Today(), Rate: rapid.SampledFrom([]money.Decimal{housetest.Dec("0.8"), housetest.Dec("0.9137"), housetest.Dec("1.111111")}).Draw(rt, "rate")})
+				_, err = masters.SetRate(
+					b.Ctx,
+					b.App,
+					b.As("treasurer"),
+					store.ExchangeRate{
+						Currency: "USD",
+						Day:      b.Today(),
+						Rate:     rapid.SampledFrom([]money.Decimal{housetest.Dec("0.8"), housetest.Dec("0.9137"), housetest.Dec("1.111111")}).Draw(rt, "rate"),
+					},
+				)
 			case 24:
 				err = b.ChargeTo(rapid.SampledFrom([]trade.Account{trade.StockAccount, trade.ExpenseAccount}).Draw(rt, "account"))
 			case 25:
@@ -87,14 +102,50 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 				_, err = invoices.Correct(b.Ctx, b.App, b.As("clerk"), number, entry)
 			case 16, 17:
 				_, err = receiving.BookReturn(b.Ctx, b.App, b.As("receiver"), receive.ReturnEntry{Delivery: goods(), Day: b.Today(), Reason: "r",
-					Outcome: rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).Draw(rt, "outcome"), Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec(quantity)}}})
+					Outcome: rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).
+						Draw(rt, "outcome"),
+					Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec(quantity)}}})
 			case 18:
-				_, err = orders.CloseLines(b.Ctx, b.App, b.As("buyer"), orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Goods: rapid.Bool().Draw(rt, "goods"), Invoices: rapid.Bool().Draw(rt, "invoices"), Reason: "r"})
+				_, err = orders.CloseLines(
+					b.Ctx,
+					b.App,
+					b.As("buyer"),
+					orders.ClosingEntry{
+						Lines:    []orders.LineRef{{Order: order, Line: 1}},
+						Goods:    rapid.Bool().Draw(rt, "goods"),
+						Invoices: rapid.Bool().Draw(rt, "invoices"),
+						Reason:   "r",
+					},
+				)
 			case 19:
-				_, err = orders.ReopenLines(b.Ctx, b.App, b.As("buyer"), orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Goods: rapid.Bool().Draw(rt, "goods"), Invoices: rapid.Bool().Draw(rt, "invoices"), Reason: "r"})
+				_, err = orders.ReopenLines(
+					b.Ctx,
+					b.App,
+					b.As("buyer"),
+					orders.ClosingEntry{
+						Lines:    []orders.LineRef{{Order: order, Line: 1}},
+						Goods:    rapid.Bool().Draw(rt, "goods"),
+						Invoices: rapid.Bool().Draw(rt, "invoices"),
+						Reason:   "r",
+					},
+				)
 			case 20:
-				_, err = orders.Change(b.Ctx, b.App, b.As("buyer"), orders.ChangeEntry{Number: order, Reason: "r", Entry: orders.Entry{WantedOn: "2026-12-01", Lines: []orders.EntryLine{
-					{No: 1, Item: "KRILL", Quantity: housetest.Dec(quantity), Price: rapid.SampledFrom([]money.Decimal{housetest.Dec("12.4"), housetest.Dec("9.999999"), housetest.Dec("12")}).Draw(rt, "order price"), TaxCategory: "S", TaxRate: housetest.Dec("23"), Budget: "FEED"}}}})
+				_, err = orders.Change(
+					b.Ctx,
+					b.App,
+					b.As("buyer"),
+					orders.ChangeEntry{Number: order, Reason: "r", Entry: orders.Entry{WantedOn: "2026-12-01", Lines: []orders.EntryLine{
+						{
+							No:       1,
+							Item:     "KRILL",
+							Quantity: housetest.Dec(quantity),
+							Price: rapid.SampledFrom([]money.Decimal{housetest.Dec("12.4"), housetest.Dec("9.999999"), housetest.Dec("12")}).
+								Draw(rt, "order price"),
+							TaxCategory: "S",
+							TaxRate:     housetest.Dec("23"),
+							Budget:      "FEED",
+						}}}},
+				)
 			case 21:
 				_, err = orders.Cancel(b.Ctx, b.App, b.As("buyer"), order, 0, "r")
 			case 15:
@@ -140,7 +191,9 @@ func TestAnyHistoryOfGoods(t *testing.T) {
 				}
 			case "return":
 				_, err = receiving.BookReturn(b.Ctx, b.App, b.As("receiver"), receive.ReturnEntry{Delivery: delivery(), Day: b.Today(), Reason: "r",
-					Outcome: rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).Draw(rt, "outcome"), Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec(quantity)}}})
+					Outcome: rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).
+						Draw(rt, "outcome"),
+					Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec(quantity)}}})
 			case "reverse":
 				_, err = receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: delivery(), Reason: "r"})
 				require.Equal(t, was.Billed, b.Line(order).Billed, "what is billed stays")
@@ -223,8 +276,11 @@ func TestGoodsOrInvoicesFirstComeToTheSame(t *testing.T) {
 			require.NoError(t, err)
 			line := sheet.Order.Lines[0]
 			var grni, payables int64
-			require.NoError(t, b.Store.QueryRow(b.Ctx, `SELECT coalesce(sum(base) FILTER (WHERE role = 'grni'), 0), coalesce(sum(base) FILTER (WHERE role = 'payables'), 0)
-				FROM entry_line JOIN entry ON entry.id = entry WHERE purchase_order = ?`, order).Scan(&grni, &payables))
+			require.NoError(
+				t,
+				b.ByHand().QueryRowContext(b.Ctx, `SELECT coalesce(sum(base) FILTER (WHERE role = 'grni'), 0), coalesce(sum(base) FILTER (WHERE role = 'payables'), 0)
+				FROM entry_line JOIN entry ON entry.id = entry WHERE purchase_order = ?`, order).Scan(&grni, &payables),
+			)
 			return fmt.Sprint(line.Received, line.Billed, line.Beyond, line.Open(), line.Rest(), grni, payables)
 		}
 		ends := []string{end(b.Order("BRACK", "10"), goodsFirst), end(b.Order("BRACK", "10"), invoicesFirst), end(b.Order("BRACK", "10"), mixed)}
@@ -256,7 +312,12 @@ func payPartly(b *housetest.Bench, number int64, step int) error {
 	case 0:
 		_, err = payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{number})
 	case 1:
-		_, err = payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{DueBy: b.Today(), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: number}}})
+		_, err = payments.MakeRun(
+			b.Ctx,
+			b.App,
+			b.As("clerk"),
+			payments.RunEntry{DueBy: b.Today(), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: number}}},
+		)
 	case 2:
 		_, err = payments.ApproveRun(b.Ctx, b.App, b.As("treasurer"), run, 0)
 	case 3:

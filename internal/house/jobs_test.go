@@ -98,11 +98,11 @@ func TestEveryCommandHasRoles(t *testing.T) {
 func TestAllOrNothing(t *testing.T) {
 	b := housetest.SetUp(t)
 	order := b.Order("BRACK", "10")
-	_, err := b.Store.Exec(b.Ctx, `CREATE TRIGGER broken BEFORE INSERT ON audit WHEN new.subject = 'delivery' BEGIN SELECT RAISE(ABORT, 'disk full'); END`)
+	_, err := b.ByHand().ExecContext(b.Ctx, `CREATE TRIGGER broken BEFORE INSERT ON audit WHEN new.subject = 'delivery' BEGIN SELECT RAISE(ABORT, 'disk full'); END`)
 	require.NoError(t, err)
 	_, err = receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), housetest.Count(order, "DN 1", "5"))
 	require.ErrorContains(t, err, "disk full")
-	_, err = b.Store.Exec(b.Ctx, `DROP TRIGGER broken`)
+	_, err = b.ByHand().ExecContext(b.Ctx, `DROP TRIGGER broken`)
 	require.NoError(t, err)
 	require.Zero(t, b.Balance("grni"))
 	booked := b.Deliver(order, "DN 1", "5")

@@ -36,7 +36,12 @@ func run(b *housetest.Bench, maker act.Command, n int) int64 {
 	bill := b.Verified(b.As("clerk"), n)
 	_, err := payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{bill.Number})
 	require.NoError(b.T, err)
-	made, err := payments.MakeRun(b.Ctx, b.App, act.Command{Actor: housetest.With(maker.Actor, "clerk")}, payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}})
+	made, err := payments.MakeRun(
+		b.Ctx,
+		b.App,
+		act.Command{Actor: housetest.With(maker.Actor, "clerk")},
+		payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}},
+	)
 	require.NoError(b.T, err)
 	return made.Number
 }
@@ -58,20 +63,54 @@ func approvedBy(b *housetest.Bench, maker act.Command, n int) int64 {
 
 var giving = map[act.Job]try{
 	act.IssueOrder: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
-		return housetest.Drop(orders.Issue(b.Ctx, b.App, actor, orders.Entry{Supplier: "BRACK", WantedOn: b.Today(), Lines: []orders.EntryLine{{Item: "KRILL", Quantity: housetest.Dec("1"), Price: housetest.Dec("1"), Budget: "FEED"}}}))
+		return housetest.Drop(
+			orders.Issue(
+				b.Ctx,
+				b.App,
+				actor,
+				orders.Entry{
+					Supplier: "BRACK",
+					WantedOn: b.Today(),
+					Lines:    []orders.EntryLine{{Item: "KRILL", Quantity: housetest.Dec("1"), Price: housetest.Dec("1"), Budget: "FEED"}},
+				},
+			),
+		)
 	},
 	act.BookDelivery: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(receiving.BookDelivery(b.Ctx, b.App, actor, housetest.Count(b.Order("BRACK", "10"), fmt.Sprint("B", n), "10")))
 	},
 	act.ReverseDelivery: func(b *housetest.Bench, actor, maker act.Command, n int) error {
-		made, err := receiving.BookDelivery(b.Ctx, b.App, act.Command{Actor: housetest.With(maker.Actor, "receiver")}, housetest.Count(b.Order("BRACK", "10"), fmt.Sprint("R", n), "10"))
+		made, err := receiving.BookDelivery(
+			b.Ctx,
+			b.App,
+			act.Command{Actor: housetest.With(maker.Actor, "receiver")},
+			housetest.Count(b.Order("BRACK", "10"), fmt.Sprint("R", n), "10"),
+		)
 		require.NoError(b.T, err)
 		return housetest.Drop(receiving.ReverseDelivery(b.Ctx, b.App, actor, receiving.ReversalEntry{Delivery: made.Number, Reason: "r"}))
 	},
 	act.BookReturn: func(b *housetest.Bench, actor, maker act.Command, n int) error {
-		made, err := receiving.BookDelivery(b.Ctx, b.App, act.Command{Actor: housetest.With(maker.Actor, "receiver")}, housetest.Count(b.Order("BRACK", "10"), fmt.Sprint("T", n), "10"))
+		made, err := receiving.BookDelivery(
+			b.Ctx,
+			b.App,
+			act.Command{Actor: housetest.With(maker.Actor, "receiver")},
+			housetest.Count(b.Order("BRACK", "10"), fmt.Sprint("T", n), "10"),
+		)
 		require.NoError(b.T, err)
-		return housetest.Drop(receiving.BookReturn(b.Ctx, b.App, actor, receive.ReturnEntry{Delivery: made.Number, Day: b.Today(), Outcome: receive.Credit, Reason: "r", Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec("1")}}}))
+		return housetest.Drop(
+			receiving.BookReturn(
+				b.Ctx,
+				b.App,
+				actor,
+				receive.ReturnEntry{
+					Delivery: made.Number,
+					Day:      b.Today(),
+					Outcome:  receive.Credit,
+					Reason:   "r",
+					Lines:    []receive.ReturnLine{{No: 1, Quantity: housetest.Dec("1")}},
+				},
+			),
+		)
 	},
 	act.CountArrival: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(receiving.CountArrival(b.Ctx, b.App, actor, housetest.Count(1, fmt.Sprint("A", n), "10")))
@@ -94,7 +133,9 @@ var giving = map[act.Job]try{
 		return housetest.Drop(receiving.WithdrawNotice(b.Ctx, b.App, actor, noticed.Number, "r"))
 	},
 	act.ChangeOrder: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
-		return housetest.Drop(orders.Change(b.Ctx, b.App, actor, orders.ChangeEntry{Number: b.Order("BRACK", "10"), Reason: "r", Entry: orders.Entry{WantedOn: b.Today()}}))
+		return housetest.Drop(
+			orders.Change(b.Ctx, b.App, actor, orders.ChangeEntry{Number: b.Order("BRACK", "10"), Reason: "r", Entry: orders.Entry{WantedOn: b.Today()}}),
+		)
 	},
 	act.CancelOrder: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
 		return housetest.Drop(orders.Cancel(b.Ctx, b.App, actor, b.Order("BRACK", "10"), 0, "r"))
@@ -116,7 +157,14 @@ var giving = map[act.Job]try{
 		return housetest.Drop(orders.ReopenLines(b.Ctx, b.App, actor, entry))
 	},
 	act.SendOrder: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
-		return housetest.Drop(orders.Send(b.Ctx, b.App, actor, orders.SendEntry{Order: b.Order("BRACK", "10"), Kind: store.OrderSending, Way: store.Otherwise, To: "by telephone"}))
+		return housetest.Drop(
+			orders.Send(
+				b.Ctx,
+				b.App,
+				actor,
+				orders.SendEntry{Order: b.Order("BRACK", "10"), Kind: store.OrderSending, Way: store.Otherwise, To: "by telephone"},
+			),
+		)
 	},
 	act.AnswerOrder: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
 		return housetest.Drop(orders.Answer(b.Ctx, b.App, actor, orders.AnswerEntry{Order: b.Order("BRACK", "10"), PromisedOn: b.Today()}))
@@ -125,7 +173,14 @@ var giving = map[act.Job]try{
 		return housetest.Drop(orders.RetryMail(b.Ctx, b.App, actor, b.Order("BRACK", "10"), 1))
 	},
 	act.SaveSupplier: func(b *housetest.Bench, actor, _ act.Command, n int) error {
-		return housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, actor, masters.SupplierEntry{OnTheFly: true, Supplier: trade.Supplier{Code: fmt.Sprint("S", n), Name: "S", Country: "IE", Currency: "EUR"}}))
+		return housetest.Drop(
+			masters.SaveSupplier(
+				b.Ctx,
+				b.App,
+				actor,
+				masters.SupplierEntry{OnTheFly: true, Supplier: trade.Supplier{Code: fmt.Sprint("S", n), Name: "S", Country: "IE", Currency: "EUR"}},
+			),
+		)
 	},
 	act.ChangeStatus: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.ChangeStatus(b.Ctx, b.App, actor, supplierOf(b, actor, n), trade.Disputed, "r"))
@@ -140,7 +195,14 @@ var giving = map[act.Job]try{
 		return housetest.Drop(masters.SaveNote(b.Ctx, b.App, actor, "BRACK", store.SupplierNote{Kind: "general", Text: "t", Stages: []string{"orders"}}))
 	},
 	act.SavePrice: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
-		return housetest.Drop(masters.SavePrice(b.Ctx, b.App, actor, masters.PriceEntry{Supplier: "BRACK", Item: "KRILL", AgreedPrice: trade.AgreedPrice{From: "2030-01-01", Price: housetest.Dec("1")}}))
+		return housetest.Drop(
+			masters.SavePrice(
+				b.Ctx,
+				b.App,
+				actor,
+				masters.PriceEntry{Supplier: "BRACK", Item: "KRILL", AgreedPrice: trade.AgreedPrice{From: "2030-01-01", Price: housetest.Dec("1")}},
+			),
+		)
 	},
 	act.SaveItem: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.SaveItem(b.Ctx, b.App, actor, masters.ItemEntry{Item: store.Item{Code: fmt.Sprint("I", n), Name: "I", Unit: "C62"}}))
@@ -153,7 +215,10 @@ var giving = map[act.Job]try{
 	},
 	act.ConfirmLimits: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		code := fmt.Sprint("L", n)
-		require.NoError(b.T, housetest.Drop(masters.SaveItem(b.Ctx, b.App, b.As("buyer"), masters.ItemEntry{Item: store.Item{Code: code, Name: code, Unit: "C62"}})))
+		require.NoError(
+			b.T,
+			housetest.Drop(masters.SaveItem(b.Ctx, b.App, b.As("buyer"), masters.ItemEntry{Item: store.Item{Code: code, Name: code, Unit: "C62"}})),
+		)
 		set := masters.LimitsEntry{Item: code, Level: trade.TwoWay, Reason: "r"}
 		require.NoError(b.T, housetest.Drop(masters.SetLimits(b.Ctx, b.App, act.Command{Actor: housetest.With(maker.Actor, "buyer")}, set)))
 		return housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, actor, "", code))
@@ -165,7 +230,14 @@ var giving = map[act.Job]try{
 		return housetest.Drop(masters.SaveBudget(b.Ctx, b.App, actor, store.Budget{Code: fmt.Sprint("B", n), Name: "B", Account: trade.StockAccount}))
 	},
 	act.SaveBudgetLine: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
-		return housetest.Drop(masters.SaveBudgetLine(b.Ctx, b.App, actor, store.BudgetLine{Budget: "FEED", Supplier: "BRACK", Item: "KRILL", Quantity: housetest.Dec("1"), WantedOn: b.Today()}))
+		return housetest.Drop(
+			masters.SaveBudgetLine(
+				b.Ctx,
+				b.App,
+				actor,
+				store.BudgetLine{Budget: "FEED", Supplier: "BRACK", Item: "KRILL", Quantity: housetest.Dec("1"), WantedOn: b.Today()},
+			),
+		)
 	},
 	act.SetRate: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
 		return housetest.Drop(masters.SetRate(b.Ctx, b.App, actor, store.ExchangeRate{Currency: "USD", Day: "2026-01-02", Rate: housetest.Dec("0.9")}))
@@ -176,7 +248,14 @@ var giving = map[act.Job]try{
 	act.ImportInvoices: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		content, err := os.ReadFile("../jobs/invoices/testdata/invoice.xml")
 		require.NoError(b.T, err)
-		return housetest.Drop(invoices.ImportOne(b.Ctx, b.App, actor, act.File{Name: "i.xml", Content: []byte(strings.Replace(string(content), "A-77", fmt.Sprintf("I-%d", n*15485863), 1))}))
+		return housetest.Drop(
+			invoices.ImportOne(
+				b.Ctx,
+				b.App,
+				actor,
+				act.File{Name: "i.xml", Content: []byte(strings.Replace(string(content), "A-77", fmt.Sprintf("I-%d", n*15485863), 1))},
+			),
+		)
 	},
 	act.KeyInvoice: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(invoices.Key(b.Ctx, b.App, actor, b.Bill("BRACK", b.Order("BRACK", "10"), fmt.Sprint("K", n*15485863), "10", "12")))
@@ -188,7 +267,9 @@ var giving = map[act.Job]try{
 		return housetest.Drop(invoices.Correct(b.Ctx, b.App, actor, held.Number, entry))
 	},
 	act.AcceptFinding: func(b *housetest.Bench, actor, maker act.Command, n int) error {
-		return housetest.Drop(invoices.AcceptFinding(b.Ctx, b.App, actor, invoices.AcceptEntry{Invoice: b.Held(maker, n).Number, Kind: finding.UnitPrice, Line: 1, Note: "n"}))
+		return housetest.Drop(
+			invoices.AcceptFinding(b.Ctx, b.App, actor, invoices.AcceptEntry{Invoice: b.Held(maker, n).Number, Kind: finding.UnitPrice, Line: 1, Note: "n"}),
+		)
 	},
 	act.AcceptFree: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		order := b.Order("BRACK", "10")
@@ -229,7 +310,14 @@ var giving = map[act.Job]try{
 	act.MakeRun: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		bill := b.Verified(maker, n)
 		require.NoError(b.T, housetest.Drop(payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver too"), []int64{bill.Number})))
-		return housetest.Drop(payments.MakeRun(b.Ctx, b.App, actor, payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}}))
+		return housetest.Drop(
+			payments.MakeRun(
+				b.Ctx,
+				b.App,
+				actor,
+				payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}},
+			),
+		)
 	},
 	act.ApproveRun: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(payments.ApproveRun(b.Ctx, b.App, actor, run(b, maker, n), 0))
@@ -265,7 +353,14 @@ var giving = map[act.Job]try{
 		return housetest.Drop(people.Change(b.Ctx, b.App, actor, people.RightsEntry{Login: person(b, n, 0), Roles: []string{"clerk"}, Reason: "r"}))
 	},
 	act.ConfirmPerson: func(b *housetest.Bench, actor, maker act.Command, n int) error {
-		return housetest.Drop(people.Confirm(b.Ctx, b.App, actor, people.Confirming{RightsEntry: people.RightsEntry{Login: person(b, n, maker.Actor.ID), Roles: []string{"approver"}, Authority: "0.05"}}))
+		return housetest.Drop(
+			people.Confirm(
+				b.Ctx,
+				b.App,
+				actor,
+				people.Confirming{RightsEntry: people.RightsEntry{Login: person(b, n, maker.Actor.ID), Roles: []string{"approver"}, Authority: "0.05"}},
+			),
+		)
 	},
 	act.ResetPassword: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(people.ResetPassword(b.Ctx, b.App, actor, person(b, n, 0), "sealskin umbrella nine"))
@@ -294,7 +389,12 @@ var giving = map[act.Job]try{
 }
 
 func noticed(b *housetest.Bench, n int) receiving.NoticeEntry {
-	return receiving.NoticeEntry{Order: b.Order("BRACK", "10"), Reference: fmt.Sprint("W", n), ExpectedOn: b.Today(), Lines: []receiving.NoticeEntryLine{{No: 1, Quantity: housetest.Dec("1")}}}
+	return receiving.NoticeEntry{
+		Order:      b.Order("BRACK", "10"),
+		Reference:  fmt.Sprint("W", n),
+		ExpectedOn: b.Today(),
+		Lines:      []receiving.NoticeEntryLine{{No: 1, Quantity: housetest.Dec("1")}},
+	}
 }
 
 func closing(b *housetest.Bench) orders.ClosingEntry {
@@ -304,7 +404,20 @@ func closing(b *housetest.Bench) orders.ClosingEntry {
 // supplierOf is a new supplier whose account the maker has entered.
 func supplierOf(b *housetest.Bench, maker act.Command, n int) string {
 	code := fmt.Sprint("P", n)
-	require.NoError(b.T, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, act.Command{Actor: housetest.With(maker.Actor, "buyer")}, masters.SupplierEntry{OnTheFly: true, Supplier: trade.Supplier{Code: code, Name: code, Country: "IE", Currency: "EUR", IBAN: housetest.TestIBAN}})))
+	require.NoError(
+		b.T,
+		housetest.Drop(
+			masters.SaveSupplier(
+				b.Ctx,
+				b.App,
+				act.Command{Actor: housetest.With(maker.Actor, "buyer")},
+				masters.SupplierEntry{
+					OnTheFly: true,
+					Supplier: trade.Supplier{Code: code, Name: code, Country: "IE", Currency: "EUR", IBAN: housetest.TestIBAN},
+				},
+			),
+		),
+	)
 	return code
 }
 
@@ -319,7 +432,17 @@ func person(b *housetest.Bench, n int, asked int64) string {
 }
 
 // What approves an entry or a run: never one's own (rules §12).
-var approves = []act.Job{act.AcceptFinding, act.LiftHold, act.ReleaseInvoices, act.ApproveRun, act.ConfirmAccount, act.ConfirmPerson, act.ConfirmLimits, act.TakeBackRun, act.DeclareLost}
+var approves = []act.Job{
+	act.AcceptFinding,
+	act.LiftHold,
+	act.ReleaseInvoices,
+	act.ApproveRun,
+	act.ConfirmAccount,
+	act.ConfirmPerson,
+	act.ConfirmLimits,
+	act.TakeBackRun,
+	act.DeclareLost,
+}
 
 // Every command × every role × own entry or another's: without its role nobody gives a command, and with it nobody
 // approves what is their own.

@@ -37,7 +37,8 @@ func Work(ctx context.Context, a *act.App) {
 		case <-a.Woken:
 		case <-retry.C:
 		case <-sweep.C:
-			if err := invoices.WakeAll(ctx, a, act.Command{Actor: act.Lagoon, Cause: "hourly sweep"}); err != nil && ctx.Err() == nil {
+			if err := invoices.WakeAll(ctx, a, act.Command{Actor: act.Lagoon, Cause: "hourly sweep"}); err != nil &&
+				ctx.Err() == nil {
 				a.Log.Error("sweep failed", "error", err)
 			}
 		}

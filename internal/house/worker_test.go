@@ -47,7 +47,7 @@ func TestAFailingMatchBecomesAHold(t *testing.T) {
 	b := housetest.SetUp(t)
 	order := b.Order("BRACK", "10")
 	waiting := b.Key(b.Bill("BRACK", order, "A-1", "10", "12"))
-	_, err := b.Store.Exec(b.Ctx, `CREATE TRIGGER broken BEFORE INSERT ON allocation BEGIN SELECT RAISE(ABORT, 'bad page'); END`)
+	_, err := b.ByHand().ExecContext(b.Ctx, `CREATE TRIGGER broken BEFORE INSERT ON allocation BEGIN SELECT RAISE(ABORT, 'bad page'); END`)
 	require.NoError(t, err)
 	_, err = receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), housetest.Count(order, "DN 1", "10"))
 	require.NoError(t, err)
@@ -58,7 +58,7 @@ func TestAFailingMatchBecomesAHold(t *testing.T) {
 	s := b.State(waiting.Number)
 	require.Equal(t, trade.Held, s.State)
 	require.Equal(t, "matching failed", s.Summary)
-	_, err = b.Store.Exec(b.Ctx, `DROP TRIGGER broken`)
+	_, err = b.ByHand().ExecContext(b.Ctx, `DROP TRIGGER broken`)
 	require.NoError(t, err)
 	require.NoError(t, invoices.WakeAll(b.Ctx, b.App, b.As("clerk")))
 	require.NoError(t, invoices.Drain(b.Ctx, b.App))
@@ -91,7 +91,17 @@ func (h hanging) Send(ctx context.Context, _, _, _ string, _ []byte) error {
 // A mail server that does not answer holds no invoice up.
 func TestNoInvoiceWaitsForTheMail(t *testing.T) {
 	b := housetest.SetUp(t)
-	require.NoError(t, housetest.Drop(masters.SaveCompany(b.Ctx, b.App, b.As("admin"), masters.CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "orders@house.example"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SaveCompany(
+				b.Ctx,
+				b.App,
+				b.As("admin"),
+				masters.CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "orders@house.example"},
+			),
+		),
+	)
 	h := hanging{make(chan struct{})}
 	b.App.Outbox = h
 	working, stop := context.WithCancel(b.Ctx)
@@ -99,7 +109,17 @@ func TestNoInvoiceWaitsForTheMail(t *testing.T) {
 	defer func() { stop(); <-done }()
 	order := b.Order("BRACK", "10")
 	waiting := b.Key(b.Bill("BRACK", order, "A-1", "10", "12"))
-	require.NoError(t, housetest.Drop(orders.Send(b.Ctx, b.App, b.As("buyer"), orders.SendEntry{Order: order, Kind: store.OrderSending, Way: store.ByMail, To: "desk@brackwater.example", Subject: "Order", Text: "Please"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			orders.Send(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				orders.SendEntry{Order: order, Kind: store.OrderSending, Way: store.ByMail, To: "desk@brackwater.example", Subject: "Order", Text: "Please"},
+			),
+		),
+	)
 	<-h.Asked
 	_, err := receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), housetest.Count(order, "DN 1", "10"))
 	require.NoError(t, err)
@@ -156,7 +176,12 @@ func TestRaces(t *testing.T) {
 		bill := b.Key(b.Bill("BRACK", order, fmt.Sprintf("R-%d", n), "10", fmt.Sprintf("13.%03d", n)))
 		require.Equal(t, trade.Held, b.State(bill.Number).State)
 		won, told = race(func(who int) error {
-			_, err := invoices.AcceptFinding(b.Ctx, b.App, b.As([]string{"approver", "approver too"}[who]), invoices.AcceptEntry{Invoice: bill.Number, Version: b.State(bill.Number).Version, Kind: finding.UnitPrice, Line: 1, Note: "agreed"})
+			_, err := invoices.AcceptFinding(
+				b.Ctx,
+				b.App,
+				b.As([]string{"approver", "approver too"}[who]),
+				invoices.AcceptEntry{Invoice: bill.Number, Version: b.State(bill.Number).Version, Kind: finding.UnitPrice, Line: 1, Note: "agreed"},
+			)
 			return err
 		})
 		require.Equal(t, 1, won)

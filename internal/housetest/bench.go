@@ -5,6 +5,7 @@ package housetest
 import (
 	"cmp"
 	"context"
+	"database/sql"
 	"os"
 	"path/filepath"
 	"sync"
@@ -27,6 +28,7 @@ import (
 	"lagoon/internal/outside/bank"
 	"lagoon/internal/prove"
 	"lagoon/internal/store"
+	"lagoon/internal/store/byhand"
 	"lagoon/internal/views"
 )
 
@@ -38,6 +40,15 @@ type Bench struct {
 	App    *act.App
 	Now    time.Time
 	Actors map[string]act.Actor
+	hand   *sql.DB
+}
+
+// ByHand is the file, to be read and changed past the jobs.
+func (b *Bench) ByHand() *sql.DB {
+	if b.hand == nil {
+		b.hand = byhand.On(b.T, b.Store)
+	}
+	return b.hand
 }
 
 const (
@@ -57,10 +68,16 @@ func SetUp(t *testing.T) *Bench {
 // OpenIn opens the books in a folder; the caller closes them.
 func OpenIn(t *testing.T, folder string) *Bench {
 	t.Helper()
-	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
 	require.NoError(t, s.Prepare(t.Context()))
-	b := &Bench{T: t, Ctx: t.Context(), Store: s, Now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC), Actors: map[string]act.Actor{}}
+	b := &Bench{
+		T:      t,
+		Ctx:    t.Context(),
+		Store:  s,
+		Now:    time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC),
+		Actors: map[string]act.Actor{},
+	}
 	clock := func() time.Time { return b.Now }
 	b.App = act.New(s, act.Options{Now: clock, Bank: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: clock}})
 	return b
@@ -71,8 +88,16 @@ var (
 	founded   []byte // a file with a company, people, suppliers, an item and limits
 )
 
-var testPeople = map[string][]string{"buyer": {"buyer"}, "receiver": {"receiver"}, "clerk": {"clerk"}, "approver": {"approver"}, "approver too": {"approver"},
-	"treasurer": {"treasurer"}, "reader": {"reader"}, "both": {"clerk", "approver", "treasurer"}}
+var testPeople = map[string][]string{
+	"buyer":        {"buyer"},
+	"receiver":     {"receiver"},
+	"clerk":        {"clerk"},
+	"approver":     {"approver"},
+	"approver too": {"approver"},
+	"treasurer":    {"treasurer"},
+	"reader":       {"reader"},
+	"both":         {"clerk", "approver", "treasurer"},
+}
 
 // SetUpIn opens founded books in an empty folder.
 func SetUpIn(t *testing.T, folder string) *Bench {
@@ -101,20 +126,43 @@ func foundBooks(t *testing.T) []byte {
 	folder := t.TempDir()
 	b := OpenIn(t, folder)
 	ctx := b.Ctx
-	_, err := people.Found(ctx, b.App, people.Founding{Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "Europe/Dublin", IBAN: TestIBAN, BIC: "WESTGB2L", Level: trade.ThreeWay,
-		Policy: trade.Policy{OverDelivery: true, UnderDelivery: true}}, First: people.Entry{Login: "admin", Name: "Ad Min", Password: "long enough for us"}})
+	_, err := people.Found(
+		ctx,
+		b.App,
+		people.Founding{
+			Company: store.Company{
+				Name:     "Test House",
+				Currency: "EUR",
+				Zone:     "Europe/Dublin",
+				IBAN:     TestIBAN,
+				BIC:      "WESTGB2L",
+				Level:    trade.ThreeWay,
+				Policy: trade.Policy{
+					OverDelivery:  true,
+					UnderDelivery: true,
+				},
+			},
+			First: people.Entry{Login: "admin", Name: "Ad Min", Password: "long enough for us"},
+		},
+	)
 	require.NoError(t, err)
 	b.Know("admin")
 	for login, roles := range testPeople {
 		require.NoError(t, masters.Masters(ctx, b.App, b.As("admin"), "person "+login, func(tx *store.Tx) error {
-			_, err := tx.PutPerson(store.Person{Login: login, Name: login, Authority: 50_000, Roles: roles, Active: true})
+			_, err := tx.PutPerson(
+				store.Person{Login: login, Name: login, Authority: 50_000, Roles: roles, Active: true},
+			)
 			return err
 		}))
 	}
 	require.NoError(t, masters.Masters(ctx, b.App, b.As("admin"), "test", func(tx *store.Tx) error {
 		ten, two := Dec("10"), Dec("2")
 		five := int64(5)
-		steps := []error{tx.PutBudget("FEED", "Feed", trade.StockAccount), tx.PutBudget("SHOP", "Shop", trade.ExpenseAccount), tx.AddRate("USD", "2026-01-01", Dec("0.9"))}
+		steps := []error{
+			tx.PutBudget("FEED", "Feed", trade.StockAccount),
+			tx.PutBudget("SHOP", "Shop", trade.ExpenseAccount),
+			tx.AddRate("USD", "2026-01-01", Dec("0.9")),
+		}
 		for _, x := range []trade.Supplier{
 			{Code: "BRACK", Name: "Brackwater Feeds", TaxID: "IE1", Country: "IE", Currency: "EUR", Status: trade.Open, IBAN: TestIBAN, Terms: trade.Terms{NetDays: 30, DiscountPercent: Dec("2"), DiscountDays: 10}},
 			{Code: "TIDEW", Name: "Tidewell Pumps", TaxID: "GB1", Country: "GB", Currency: "USD", Status: trade.Open, IBAN: TestIBAN},
@@ -157,7 +205,17 @@ func (b *Bench) Order(supplier string, quantities ...string) int64 {
 	b.T.Helper()
 	entry := orders.Entry{Supplier: supplier, WantedOn: "2026-11-30"}
 	for _, q := range quantities {
-		entry.Lines = append(entry.Lines, orders.EntryLine{Item: "KRILL", Quantity: Dec(q), Price: Dec("12"), TaxCategory: "S", TaxRate: Dec("23"), Budget: "FEED"})
+		entry.Lines = append(
+			entry.Lines,
+			orders.EntryLine{
+				Item:        "KRILL",
+				Quantity:    Dec(q),
+				Price:       Dec("12"),
+				TaxCategory: "S",
+				TaxRate:     Dec("23"),
+				Budget:      "FEED",
+			},
+		)
 	}
 	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), entry)
 	require.NoError(b.T, err)
@@ -184,8 +242,23 @@ func (b *Bench) Deliver(order int64, note string, quantities ...string) receivin
 
 // Bill is an invoice over the first line of an order at a price.
 func (b *Bench) Bill(supplier string, order int64, number, quantity, price string) invoices.Entry {
-	line := invoices.EntryLine{OrderLine: 1, Description: "Krill", Quantity: Dec(quantity), Unit: "KGM", Price: Dec(price), TaxCategory: "S", TaxRate: Dec("23")}
-	e := invoices.Entry{Supplier: supplier, Order: order, Number: number, Date: "2026-11-20", Currency: "EUR", Lines: []invoices.EntryLine{line}}
+	line := invoices.EntryLine{
+		OrderLine:   1,
+		Description: "Krill",
+		Quantity:    Dec(quantity),
+		Unit:        "KGM",
+		Price:       Dec(price),
+		TaxCategory: "S",
+		TaxRate:     Dec("23"),
+	}
+	e := invoices.Entry{
+		Supplier: supplier,
+		Order:    order,
+		Number:   number,
+		Date:     "2026-11-20",
+		Currency: "EUR",
+		Lines:    []invoices.EntryLine{line},
+	}
 	if supplier == "TIDEW" {
 		e.Currency = "USD"
 	}
@@ -203,10 +276,30 @@ func (b *Bench) Total(e invoices.Entry) money.Entered {
 		return a
 	}
 	for _, l := range e.Lines {
-		inv.Lines = append(inv.Lines, trade.InvoiceLine{Quantity: l.Quantity, Price: l.Price, Base: cmp.Or(l.Base, money.Int(1)), Discount: amount(l.Discount), Charge: amount(l.Charge), TaxCategory: l.TaxCategory, TaxRate: l.TaxRate})
+		inv.Lines = append(
+			inv.Lines,
+			trade.InvoiceLine{
+				Quantity:    l.Quantity,
+				Price:       l.Price,
+				Base:        cmp.Or(l.Base, money.Int(1)),
+				Discount:    amount(l.Discount),
+				Charge:      amount(l.Charge),
+				TaxCategory: l.TaxCategory,
+				TaxRate:     l.TaxRate,
+			},
+		)
 	}
 	for _, c := range e.Charges {
-		inv.Charges = append(inv.Charges, trade.DocumentCharge{Allowance: c.Allowance, Kind: c.Kind, Amount: amount(c.Amount), TaxCategory: c.TaxCategory, TaxRate: c.TaxRate})
+		inv.Charges = append(
+			inv.Charges,
+			trade.DocumentCharge{
+				Allowance:   c.Allowance,
+				Kind:        c.Kind,
+				Amount:      amount(c.Amount),
+				TaxCategory: c.TaxCategory,
+				TaxRate:     c.TaxRate,
+			},
+		)
 	}
 	totals, err := inv.Totals()
 	require.NoError(b.T, err)
@@ -215,13 +308,46 @@ func (b *Bench) Total(e invoices.Entry) money.Entered {
 
 // EntryOf is an invoice as it would be keyed.
 func EntryOf(supplier string, order int64, inv trade.Invoice) invoices.Entry {
-	e := invoices.Entry{Supplier: supplier, Order: order, Number: inv.SupplierNumber, Date: inv.Date, PostingDay: inv.PostingDay, Currency: inv.Currency}
+	e := invoices.Entry{
+		Supplier:   supplier,
+		Order:      order,
+		Number:     inv.SupplierNumber,
+		Date:       inv.Date,
+		PostingDay: inv.PostingDay,
+		Currency:   inv.Currency,
+	}
 	for _, l := range inv.Lines {
-		e.Lines = append(e.Lines, invoices.EntryLine{OrderLine: l.No, Description: l.Description, Unit: l.Unit, Quantity: l.Quantity, Price: l.Price, Base: l.Base,
-			Discount: l.Discount.Entered(inv.Currency), Charge: l.Charge.Entered(inv.Currency), ChargeKind: l.ChargeKind, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate})
+		e.Lines = append(
+			e.Lines,
+			invoices.EntryLine{
+				OrderLine:   l.No,
+				Description: l.Description,
+				Unit:        l.Unit,
+				Quantity:    l.Quantity,
+				Price:       l.Price,
+				Base:        l.Base,
+				Discount: l.Discount.Entered(
+					inv.Currency,
+				),
+				Charge:      l.Charge.Entered(inv.Currency),
+				ChargeKind:  l.ChargeKind,
+				TaxCategory: l.TaxCategory,
+				TaxRate:     l.TaxRate,
+			},
+		)
 	}
 	for _, c := range inv.Charges {
-		e.Charges = append(e.Charges, invoices.EntryCharge{Allowance: c.Allowance, Kind: c.Kind, Reason: c.Reason, Amount: c.Amount.Entered(inv.Currency), TaxCategory: c.TaxCategory, TaxRate: c.TaxRate})
+		e.Charges = append(
+			e.Charges,
+			invoices.EntryCharge{
+				Allowance:   c.Allowance,
+				Kind:        c.Kind,
+				Reason:      c.Reason,
+				Amount:      c.Amount.Entered(inv.Currency),
+				TaxCategory: c.TaxCategory,
+				TaxRate:     c.TaxRate,
+			},
+		)
 	}
 	return e
 }

@@ -31,7 +31,10 @@ const OtherIBAN = "DE89370400440532013000" // the registry's own example, from m
 func (b *Bench) Asking(accounts ...trade.BankAccount) masters.SupplierEntry {
 	b.T.Helper()
 	s := b.Supplier("BRACK")
-	e := masters.SupplierEntry{Supplier: s.Supplier, Addresses: []store.Address{{Street: "Quay 4", City: "Skerry", Country: "IE"}}}
+	e := masters.SupplierEntry{
+		Supplier:  s.Supplier,
+		Addresses: []store.Address{{Street: "Quay 4", City: "Skerry", Country: "IE"}},
+	}
 	e.Accounts = append([]trade.BankAccount{}, accounts...)
 	return e
 }
@@ -102,7 +105,14 @@ func (b *Bench) Supplier(code string) masters.SupplierSheet {
 
 // Krill is a line of an order.
 func Krill(quantity, price string) orders.EntryLine {
-	return orders.EntryLine{Item: "KRILL", Quantity: Dec(quantity), Price: Dec(price), TaxCategory: "S", TaxRate: Dec("23"), Budget: "FEED"}
+	return orders.EntryLine{
+		Item:        "KRILL",
+		Quantity:    Dec(quantity),
+		Price:       Dec(price),
+		TaxCategory: "S",
+		TaxRate:     Dec("23"),
+		Budget:      "FEED",
+	}
 }
 
 // FieldsOf are the fields that refusals belong to.
@@ -154,20 +164,41 @@ func (b *Bench) Pay(number int64) (run int64) {
 	released, err := payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{number})
 	require.NoError(b.T, err)
 	require.Equal(b.T, []int64{number}, released.Released)
-	made, err := payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: number}}})
+	made, err := payments.MakeRun(
+		b.Ctx,
+		b.App,
+		b.As("clerk"),
+		payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: number}}},
+	)
 	require.NoError(b.T, err)
 	return made.Number
 }
 
 // Answer is a bank's answer to a run.
 func Answer(run store.Run, status string) act.File {
-	return act.File{Name: "a.xml", Content: []byte(fmt.Sprintf(`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.002.001.11"><CstmrPmtStsRpt><GrpHdr><MsgId>B-%s</MsgId></GrpHdr>
-		<OrgnlGrpInfAndSts><OrgnlMsgId>%s</OrgnlMsgId><GrpSts>%s</GrpSts></OrgnlGrpInfAndSts></CstmrPmtStsRpt></Document>`, status, run.Message, status))}
+	return act.File{
+		Name: "a.xml",
+		Content: []byte(
+			fmt.Sprintf(
+				`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.002.001.11"><CstmrPmtStsRpt><GrpHdr><MsgId>B-%s</MsgId></GrpHdr>
+		<OrgnlGrpInfAndSts><OrgnlMsgId>%s</OrgnlMsgId><GrpSts>%s</GrpSts></OrgnlGrpInfAndSts></CstmrPmtStsRpt></Document>`,
+				status,
+				run.Message,
+				status,
+			),
+		),
+	}
 }
 
 // Back is a return of one line.
 func Back(delivery int64, outcome receive.Outcome, quantity string) receive.ReturnEntry {
-	return receive.ReturnEntry{Delivery: delivery, Day: "2026-11-23", Outcome: outcome, Reason: "thawed", Lines: []receive.ReturnLine{{No: 1, Quantity: Dec(quantity)}}}
+	return receive.ReturnEntry{
+		Delivery: delivery,
+		Day:      "2026-11-23",
+		Outcome:  outcome,
+		Reason:   "thawed",
+		Lines:    []receive.ReturnLine{{No: 1, Quantity: Dec(quantity)}},
+	}
 }
 
 // Returned books a return.

@@ -55,7 +55,7 @@ func TestBackupUnderLoad(t *testing.T) {
 		require.NoError(t, err)
 		require.Empty(t, v.Differences)
 		var head string
-		require.NoError(t, b.Store.QueryRow(b.Ctx, `SELECT hash FROM audit WHERE seq = ?`, v.AuditRows).Scan(&head))
+		require.NoError(t, b.ByHand().QueryRowContext(b.Ctx, `SELECT hash FROM audit WHERE seq = ?`, v.AuditRows).Scan(&head))
 		require.Equal(t, head, v.Head, "a prefix of what was booked")
 		require.GreaterOrEqual(t, v.AuditRows, last)
 		last = v.AuditRows

@@ -30,7 +30,7 @@ func TestVerifyFindsWhatIsChangedByHand(t *testing.T) {
 			b.Deliver(order, "DN 1", "10")
 			b.Key(b.Bill("BRACK", order, "A-1", "4", "12"))
 			b.Proved()
-			_, err := b.Store.Exec(b.Ctx, damage)
+			_, err := b.ByHand().ExecContext(b.Ctx, damage)
 			require.NoError(t, err)
 			v, err := prove.Books(b.Ctx, b.App)
 			require.NoError(t, err)
@@ -42,8 +42,9 @@ func TestVerifyFindsWhatIsChangedByHand(t *testing.T) {
 // What cannot be read any more is named, and the rest is verified all the same.
 func TestVerifyGoesOnPastWhatItCannotRead(t *testing.T) {
 	for damage, says := range map[string]string{
-		`PRAGMA foreign_keys = OFF; DROP TRIGGER invoice_line_stays; DELETE FROM invoice_line WHERE invoice_revision = 1`: "is about line 1 of an invoice with 0 lines",
-		`DROP TRIGGER match_run_kept; UPDATE match_run SET findings = findings || 'x' WHERE invoice = 1`:                  "invalid character 'x'",
+		`PRAGMA foreign_keys = OFF; DROP TRIGGER invoice_line_stays; DELETE FROM invoice_line
+			WHERE invoice_revision = 1`: "is about line 1 of an invoice with 0 lines",
+		`DROP TRIGGER match_run_kept; UPDATE match_run SET findings = findings || 'x' WHERE invoice = 1`: "invalid character 'x'",
 	} {
 		b := housetest.SetUp(t)
 		order := b.Order("BRACK", "10")
@@ -51,7 +52,7 @@ func TestVerifyGoesOnPastWhatItCannotRead(t *testing.T) {
 		b.Key(b.Bill("BRACK", order, "A-1", "4", "11"))
 		b.Key(b.Bill("BRACK", order, "A-2", "4", "12"))
 		b.Proved()
-		_, err := b.Store.Exec(b.Ctx, damage+`; UPDATE invoice_state SET open = open - 1 WHERE invoice = 2`)
+		_, err := b.ByHand().ExecContext(b.Ctx, damage+`; UPDATE invoice_state SET open = open - 1 WHERE invoice = 2`)
 		require.NoError(t, err)
 		v, err := prove.Books(b.Ctx, b.App)
 		require.NoError(t, err)

@@ -44,7 +44,10 @@ func (k *keyed) see(row store.AuditRow, key store.SealKey) string {
 func (k *keyed) unproven(key store.SealKey) []string {
 	var said []string
 	for name, n := range k.unknown {
-		said = append(said, fmt.Sprintf("%d rows of the record are sealed with the key %s, which was not given", n, name))
+		said = append(
+			said,
+			fmt.Sprintf("%d rows of the record are sealed with the key %s, which was not given", n, name),
+		)
 	}
 	slices.Sort(said)
 	if len(key) > 0 && k.before > 0 {

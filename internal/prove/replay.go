@@ -60,7 +60,12 @@ type held struct {
 // what left before.
 func (h *held) next(quantity int64) worth {
 	sofar := h.taken.quantity + quantity
-	w := worth{rounded(h.came.value, sofar, h.came.quantity), rounded(h.came.base, sofar, h.came.quantity)}.less(h.taken.worth)
+	w := worth{
+		rounded(h.came.value, sofar, h.came.quantity),
+		rounded(h.came.base, sofar, h.came.quantity),
+	}.less(
+		h.taken.worth,
+	)
 	h.taken.put(quantity, w)
 	return w
 }
@@ -131,7 +136,15 @@ func (v *verification) replayed(line store.ReplayLine, against map[int64]store.A
 	if err != nil {
 		return 0, err
 	}
-	r := replay{line: line, versions: map[int]*trade.OrderLine{}, company: v.Ours.Currency, against: against, receipts: map[int64]*held{}, parts: map[at]*stock{}, did: map[by]*stock{}}
+	r := replay{
+		line:     line,
+		versions: map[int]*trade.OrderLine{},
+		company:  v.Ours.Currency,
+		against:  against,
+		receipts: map[int64]*held{},
+		parts:    map[at]*stock{},
+		did:      map[by]*stock{},
+	}
 	for _, row := range rows {
 		if _, known := r.versions[row.Revision]; !known {
 			version, err := v.OrderVersion(line.Order, row.Revision)
@@ -148,7 +161,12 @@ func (v *verification) replayed(line store.ReplayLine, against map[int64]store.A
 			return 0, fmt.Errorf("version %d of its order does not have it", row.Revision)
 		}
 		if row.Kind != "" && row.Receipt != 0 && r.receipts[row.Receipt] == nil {
-			return 0, fmt.Errorf("the allocation %s of %s names receipt line %d, which had not come on it", row.Kind, v.against.Printer.Quantity(row.Quantity), row.Receipt)
+			return 0, fmt.Errorf(
+				"the allocation %s of %s names receipt line %d, which had not come on it",
+				row.Kind,
+				v.against.Printer.Quantity(row.Quantity),
+				row.Receipt,
+			)
 		}
 		r.step(row)
 		r.last = row
@@ -189,7 +207,15 @@ func (r *replay) step(row store.ReplayRow) {
 // arrive values a receipt: its share of the line's net by what had come before, at its rate.
 func (r *replay) arrive(row store.ReplayRow, quantity int64) {
 	line := r.versions[row.Revision]
-	value := rounded(int64(line.Net), r.here+quantity, int64(line.Quantity)) - rounded(int64(line.Net), r.here, int64(line.Quantity))
+	value := rounded(
+		int64(line.Net),
+		r.here+quantity,
+		int64(line.Quantity),
+	) - rounded(
+		int64(line.Net),
+		r.here,
+		int64(line.Quantity),
+	)
 	r.here += quantity
 	r.receipts[row.Receipt] = &held{came: stock{quantity, worth{value, r.inCompany(value, row.Rate)}}}
 }
@@ -198,7 +224,11 @@ func (r *replay) inCompany(value int64, rate money.Decimal) int64 {
 	scale := func(c money.Currency) *big.Int {
 		return new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(c.Places())), nil)
 	}
-	return half(new(big.Rat).SetFrac(new(big.Int).Mul(product(value, int64(rate)), scale(r.company)), new(big.Int).Mul(big.NewInt(1_000_000), scale(r.line.Currency))))
+	return half(
+		new(
+			big.Rat,
+		).SetFrac(new(big.Int).Mul(product(value, int64(rate)), scale(r.company)), new(big.Int).Mul(big.NewInt(1_000_000), scale(r.line.Currency))),
+	)
 }
 
 // leave replays what is reversed, goes back or is free, and the undoing of each.
@@ -237,7 +267,9 @@ func (r *replay) bill(row store.ReplayRow, quantity int64) {
 		return
 	}
 	undone := r.against[row.Document]
-	if back := r.did[by{undone.Against, at{row.Kind, row.Receipt, row.InvoiceLine}}]; undone.OfReturn && back != nil && moves && back.quantity >= quantity {
+	if back := r.did[by{undone.Against, at{row.Kind, row.Receipt, row.InvoiceLine}}]; undone.OfReturn && back != nil &&
+		moves &&
+		back.quantity >= quantity {
 		w := back.take(quantity)
 		r.receipts[row.Receipt].taken.put(quantity, w)
 		part.put(quantity, w)

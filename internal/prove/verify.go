@@ -167,13 +167,24 @@ func (v *verification) compare(what string, booked, computed []store.Sum) {
 	}
 	for _, b := range booked {
 		if int64(b.Amount) != should[b.Name] {
-			v.say(b.Name, "%s stands at %s in the ledger and at %s by the documents", what, v.amount(b.Amount), v.amount(money.Amount(should[b.Name])))
+			v.say(
+				b.Name,
+				"%s stands at %s in the ledger and at %s by the documents",
+				what,
+				v.amount(b.Amount),
+				v.amount(money.Amount(should[b.Name])),
+			)
 		}
 		delete(should, b.Name)
 	}
 	for name, amount := range should {
 		if amount != 0 {
-			v.say(name, "%s stands at nothing in the ledger and at %s by the documents", what, v.amount(money.Amount(amount)))
+			v.say(
+				name,
+				"%s stands at nothing in the ledger and at %s by the documents",
+				what,
+				v.amount(money.Amount(amount)),
+			)
 		}
 	}
 }
@@ -188,7 +199,12 @@ func (v *verification) lines() error {
 	checks, err := v.LineChecks()
 	for _, c := range checks {
 		if c.State != c.Facts {
-			v.say("order line "+c.Name, "counts received, billed and returned as %v, its documents say %v", c.State, c.Facts)
+			v.say(
+				"order line "+c.Name,
+				"counts received, billed and returned as %v, its documents say %v",
+				c.State,
+				c.Facts,
+			)
 		}
 		if c.ClosedGoods != (c.GoodsClosedByFacts > 0) || c.ClosedInvoices != (c.InvoicesClosedFact > 0) {
 			v.say("order line "+c.Name, "is closed otherwise than its documents say")
@@ -201,9 +217,17 @@ func (v *verification) lines() error {
 	orders, err2 := v.WrongOrders()
 	stateless, err3 := v.Stateless()
 	holds, err4 := v.WrongHolds()
-	return errors.Join(v.each(overdrawn, err1, "receipt line ", "has more taken from it than came"),
-		v.each(orders, err2, "order ", "is open or expects goods otherwise than its lines say"), v.each(stateless, err3, "", "has no state"),
-		v.each(holds, err4, "hold ", "stands otherwise than its end says"))
+	return errors.Join(
+		v.each(overdrawn, err1, "receipt line ", "has more taken from it than came"),
+		v.each(
+			orders,
+			err2,
+			"order ",
+			"is open or expects goods otherwise than its lines say",
+		),
+		v.each(stateless, err3, "", "has no state"),
+		v.each(holds, err4, "hold ", "stands otherwise than its end says"),
+	)
 }
 
 // lineLevels compares what lines keep of earlier matches; it follows invoices.
@@ -214,7 +238,14 @@ func (v *verification) lineLevels() error {
 			v.say("order line "+l.Name, "has its match level fixed otherwise than its documents say")
 		}
 		if l.Asked != v.asked[l.Line] {
-			v.say("order line "+l.Name, "counts %d and %d of dearer and cheaper prices, its invoices say %d and %d", l.Asked.Dearer, l.Asked.Cheaper, v.asked[l.Line].Dearer, v.asked[l.Line].Cheaper)
+			v.say(
+				"order line "+l.Name,
+				"counts %d and %d of dearer and cheaper prices, its invoices say %d and %d",
+				l.Asked.Dearer,
+				l.Asked.Cheaper,
+				v.asked[l.Line].Dearer,
+				v.asked[l.Line].Cheaper,
+			)
 		}
 	}
 	return err
@@ -255,12 +286,21 @@ func (v *verification) invoice(id int64) error {
 		return err
 	}
 	name, want := fmt.Sprintf("invoice %d", inv.Number), s
-	want.Revision, want.Supplier, want.NumberKey, want.Order = facts.Latest, inv.SupplierID, trade.NormalNumber(inv.SupplierNumber), inv.OrderID
+	want.Revision, want.Supplier, want.NumberKey, want.Order = facts.Latest, inv.SupplierID, trade.NormalNumber(
+		inv.SupplierNumber,
+	), inv.OrderID
 	want.Currency, want.Total, want.Date = inv.Currency, inv.StatedTotal, inv.Date
 	v.stands(&want, facts, findings)
 	if want != s {
-		v.say(name, "stands otherwise than its documents say: %s with %s open, not %s with %s open (%s)", s.State, v.against.Printer.Amount(s.Open, s.Currency),
-			want.State, v.against.Printer.Amount(want.Open, s.Currency), differing(s, want))
+		v.say(
+			name,
+			"stands otherwise than its documents say: %s with %s open, not %s with %s open (%s)",
+			s.State,
+			v.against.Printer.Amount(s.Open, s.Currency),
+			want.State,
+			v.against.Printer.Amount(want.Open, s.Currency),
+			differing(s, want),
+		)
 	}
 	if s.State.Unsettled() && !facts.Woken && (len(findings) == 0 || findings[0].Kind != finding.MatchFailed) {
 		if err := v.matchedAlike(name, inv, s); err != nil {
@@ -305,7 +345,9 @@ func (v *verification) stands(want *store.InvoiceState, facts store.InvoiceFacts
 	want.Summary, want.Turn, want.Blocked = say.Summary(findings), say.Turn(findings), act.Blocks(findings)
 	switch {
 	case facts.Decision == trade.Refused || facts.Decision == trade.Void:
-		want.State, want.Open, want.Summary, want.Turn, want.Blocked = facts.Decision, 0, string(facts.Decision), "", false
+		want.State, want.Open, want.Summary, want.Turn, want.Blocked = facts.Decision, 0, string(
+			facts.Decision,
+		), "", false
 		return
 	case want.MatchRun == 0:
 		want.State, want.Open = trade.Captured, 0
@@ -367,7 +409,14 @@ func (v *verification) matchedAlike(name string, inv trade.Invoice, s store.Invo
 		}
 	}
 	if same, err := act.Alike(last, now); err != nil || !same {
-		v.say(name, "would now be matched as %q (%s), its last match says %q (%s)", now.Verdict, say.Summary(now.Findings), last.Verdict, say.Summary(last.Findings))
+		v.say(
+			name,
+			"would now be matched as %q (%s), its last match says %q (%s)",
+			now.Verdict,
+			say.Summary(now.Findings),
+			last.Verdict,
+			say.Summary(last.Findings),
+		)
 		return err
 	}
 	return nil
@@ -407,7 +456,8 @@ func (v *verification) run(run store.Run) error {
 		}
 		for _, p := range payments {
 			status, _ := answer.Of(p.EndToEnd)
-			if before := said[p.EndToEnd]; before != iso20022.Rejected && (before != iso20022.Settled || status == iso20022.Rejected) {
+			if before := said[p.EndToEnd]; before != iso20022.Rejected &&
+				(before != iso20022.Settled || status == iso20022.Rejected) {
 				said[p.EndToEnd] = status
 			}
 		}
@@ -429,7 +479,12 @@ func (v *verification) run(run store.Run) error {
 		}
 		unanswered = unanswered || want == store.PaymentInTransit || want == store.PaymentApproved
 		if p.State != want {
-			v.say("payment "+p.EndToEnd, "is %s, its run and the bank's answers say %s", say.State(p.State), say.State(want))
+			v.say(
+				"payment "+p.EndToEnd,
+				"is %s, its run and the bank's answers say %s",
+				say.State(p.State),
+				say.State(want),
+			)
 		}
 	}
 	fits := map[string]bool{
@@ -446,7 +501,10 @@ func (v *verification) run(run store.Run) error {
 func (v *verification) series() error {
 	wrong, err := v.WrongSeries()
 	dangling, err2 := v.Dangling()
-	return errors.Join(v.each(wrong, err, "series ", "does not go on from the last number in use"), v.each(dangling, err2, "", "refers to a row that is not there"))
+	return errors.Join(
+		v.each(wrong, err, "series ", "does not go on from the last number in use"),
+		v.each(dangling, err2, "", "refers to a row that is not there"),
+	)
 }
 
 // audit follows the record's chain and compares every row that it names.

@@ -94,7 +94,12 @@ func Doing(job string) string {
 // HoldReasons are the reasons of a payment hold, code and words, in the order in which they
 // are offered.
 func HoldReasons() [][2]string {
-	return [][2]string{{"goods", "goods are in question"}, {"supplier", "agreed with the supplier"}, {"paper", "paper is missing"}, {"other", "other reason"}}
+	return [][2]string{
+		{"goods", "goods are in question"},
+		{"supplier", "agreed with the supplier"},
+		{"paper", "paper is missing"},
+		{"other", "other reason"},
+	}
 }
 
 // HoldReason is why an invoice is on payment hold, in words; nothing where there is no such

@@ -20,18 +20,40 @@ func (p Printer) Finding(f finding.Finding) string {
 		if f.Units != money.Int(1) {
 			factor += " ÷ " + p.Quantity(f.Units)
 		}
-		return fmt.Sprintf("%s%s = %s. %s", p.Measure(f.Counted, f.CountedUnit), factor, p.Measure(f.Quantity, f.Unit), p.Finding(counted))
+		return fmt.Sprintf(
+			"%s%s = %s. %s",
+			p.Measure(f.Counted, f.CountedUnit),
+			factor,
+			p.Measure(f.Quantity, f.Unit),
+			p.Finding(counted),
+		)
 	}
 	switch f.Kind {
 	case finding.OverDelivery:
 		if f.Verdict == finding.Within {
-			return fmt.Sprintf("%s over the order is %s %%; %s.", p.Measure(f.Excess, f.Unit), p.Quantity(f.Percent), p.allowed(f))
+			return fmt.Sprintf(
+				"%s over the order is %s %%; %s.",
+				p.Measure(f.Excess, f.Unit),
+				p.Quantity(f.Percent),
+				p.allowed(f),
+			)
 		}
-		text := fmt.Sprintf("%s + %s is %s over the %s ordered, %s %%; %s.", p.Quantity(f.Received), p.Quantity(f.Quantity),
-			p.Measure(f.Excess, f.Unit), p.Quantity(f.Ordered), p.Quantity(f.Percent), p.allowed(f))
+		text := fmt.Sprintf(
+			"%s + %s is %s over the %s ordered, %s %%; %s.",
+			p.Quantity(f.Received),
+			p.Quantity(f.Quantity),
+			p.Measure(f.Excess, f.Unit),
+			p.Quantity(f.Ordered),
+			p.Quantity(f.Percent),
+			p.allowed(f),
+		)
 		if f.Nearest > 0 {
-			return text + fmt.Sprintf(" At most %s can be booked now. Count again, or book %s and record %s as refused at the door.",
-				p.Measure(f.Nearest, f.Unit), p.Quantity(f.Nearest), p.Quantity(f.Quantity-f.Nearest))
+			return text + fmt.Sprintf(
+				" At most %s can be booked now. Count again, or book %s and record %s as refused at the door.",
+				p.Measure(f.Nearest, f.Unit),
+				p.Quantity(f.Nearest),
+				p.Quantity(f.Quantity-f.Nearest),
+			)
 		}
 		return text + " Nothing more can be booked on this line: record what came as refused at the door."
 	case finding.UnderDelivery:
@@ -39,7 +61,10 @@ func (p Printer) Finding(f finding.Finding) string {
 		if f.Verdict == finding.Within {
 			return text + " The line is closed and nothing more is expected."
 		}
-		return text + fmt.Sprintf(" At least %s must come now to close the line. Count again, or leave the rest open.", p.Measure(f.Nearest, f.Unit))
+		return text + fmt.Sprintf(
+			" At least %s must come now to close the line. Count again, or leave the rest open.",
+			p.Measure(f.Nearest, f.Unit),
+		)
 	case finding.PartDelivery:
 		return fmt.Sprintf("%s still to come.", p.Measure(f.Excess, f.Unit))
 	case finding.FullDelivery:
@@ -58,16 +83,32 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 	case finding.OverReceived:
 		text := fmt.Sprintf("%s: %s more invoiced than received.", f.Name, p.Measure(f.Excess, f.Unit))
 		if f.Used > f.Excess {
-			text += fmt.Sprintf(" With what is invoiced or claimed too much already that makes %s.", p.Measure(f.Used, f.Unit))
+			text += fmt.Sprintf(
+				" With what is invoiced or claimed too much already that makes %s.",
+				p.Measure(f.Used, f.Unit),
+			)
 		}
 		if f.Reserved > 0 {
-			text += fmt.Sprintf(" %s are received and not yet invoiced, of which earlier invoices claim their part; %s are left for this one.",
-				p.Quantity(f.Received-f.Billed), p.Quantity(f.Available))
+			text += fmt.Sprintf(
+				" %s are received and not yet invoiced, of which earlier invoices claim their part; %s are left for this one.",
+				p.Quantity(f.Received-f.Billed),
+				p.Quantity(f.Available),
+			)
 		}
-		text += fmt.Sprintf(" %s − %s = %s, %s.", p.Quantity(f.Quantity), p.Quantity(f.Available), p.Quantity(f.Excess), stake)
+		text += fmt.Sprintf(
+			" %s − %s = %s, %s.",
+			p.Quantity(f.Quantity),
+			p.Quantity(f.Available),
+			p.Quantity(f.Excess),
+			stake,
+		)
 		switch f.Verdict {
 		case finding.Waiting:
-			return text + fmt.Sprintf(" %s of %s ordered have come; the invoice moves on by itself when the rest is booked.", p.Quantity(f.Received), p.Quantity(f.Ordered))
+			return text + fmt.Sprintf(
+				" %s of %s ordered have come; the invoice moves on by itself when the rest is booked.",
+				p.Quantity(f.Received),
+				p.Quantity(f.Ordered),
+			)
 		case finding.Within:
 			return text + " " + capital(p.allowed(f)) + "."
 		}
@@ -76,29 +117,72 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		if f.Bound != nil && f.Bound.Kind == limit.InvoicedQuantity {
 			already := ""
 			if f.Used > f.Excess {
-				already = fmt.Sprintf(" With what is invoiced or claimed too much already that makes %s.", p.Measure(f.Used, f.Unit))
+				already = fmt.Sprintf(
+					" With what is invoiced or claimed too much already that makes %s.",
+					p.Measure(f.Used, f.Unit),
+				)
 			}
-			return fmt.Sprintf("%s: %s more invoiced than ordered.%s %s − %s = %s, %s; %s.", f.Name, p.Measure(f.Excess, f.Unit), already,
-				p.Quantity(f.Quantity), p.Quantity(f.Available), p.Quantity(f.Excess), stake, p.allowed(f))
+			return fmt.Sprintf(
+				"%s: %s more invoiced than ordered.%s %s − %s = %s, %s; %s.",
+				f.Name,
+				p.Measure(f.Excess, f.Unit),
+				already,
+				p.Quantity(f.Quantity),
+				p.Quantity(f.Available),
+				p.Quantity(f.Excess),
+				stake,
+				p.allowed(f),
+			)
 		}
-		return fmt.Sprintf("%s: %s more invoiced than the order allows. Before %s + now %s is more than %s (%s ordered; %s), %s.", f.Name,
-			p.Measure(f.Excess, f.Unit), p.Quantity(f.Billed+f.Reserved), p.Quantity(f.Quantity), p.Quantity(f.Nearest), p.Quantity(f.Ordered), p.allowed(f), stake)
+		return fmt.Sprintf(
+			"%s: %s more invoiced than the order allows. Before %s + now %s is more than %s (%s ordered; %s), %s.",
+			f.Name,
+			p.Measure(
+				f.Excess,
+				f.Unit,
+			),
+			p.Quantity(f.Billed+f.Reserved),
+			p.Quantity(f.Quantity),
+			p.Quantity(f.Nearest),
+			p.Quantity(f.Ordered),
+			p.allowed(f),
+			stake,
+		)
 	case finding.UnitPrice:
 		direction := "above"
 		if f.Side() == limit.Under {
 			direction = "below"
 		}
-		text := fmt.Sprintf("%s: %s %s the order's price. %s against %s is %s%s %%", f.Name,
-			p.Price((f.Price-f.Reference).Abs(), f.Currency), direction, p.Price(f.Price, f.Currency), p.Price(f.Reference, f.Currency), plus(f.Percent), p.Quantity(f.Percent))
+		text := fmt.Sprintf(
+			"%s: %s %s the order's price. %s against %s is %s%s %%",
+			f.Name,
+			p.Price(
+				(f.Price-f.Reference).Abs(),
+				f.Currency,
+			),
+			direction,
+			p.Price(f.Price, f.Currency),
+			p.Price(f.Reference, f.Currency),
+			plus(f.Percent),
+			p.Quantity(f.Percent),
+		)
 		if f.Verdict == finding.Within && f.Bound.Unset {
 			return text + fmt.Sprintf("; a lower price passes. %s on %s.", stake, p.Measure(f.Quantity, f.Unit))
 		}
 		return text + fmt.Sprintf("; %s. %s on %s.", p.allowed(f), stake, p.Measure(f.Quantity, f.Unit))
 	case finding.UnitDiffers:
-		return fmt.Sprintf("%s: invoiced in %s, ordered in %s. The item has no conversion between the two, so the quantities cannot be compared.",
-			f.Name, Unit(f.Text), Unit(f.Other))
+		return fmt.Sprintf(
+			"%s: invoiced in %s, ordered in %s. The item has no conversion between the two, so the quantities cannot be compared.",
+			f.Name,
+			Unit(f.Text),
+			Unit(f.Other),
+		)
 	case finding.CurrencyDiffers:
-		return fmt.Sprintf("The invoice is in %s, the order in %s. An invoice is matched in its order's currency only.", f.Text, f.Other)
+		return fmt.Sprintf(
+			"The invoice is in %s, the order in %s. An invoice is matched in its order's currency only.",
+			f.Text,
+			f.Other,
+		)
 	case finding.TaxRateDiffers:
 		return fmt.Sprintf("%s: tax %s %s %% on the invoice, %s %s %% on the order. That changes the tax by %s.",
 			f.Name, f.Text, p.Quantity(f.Price), f.Other, p.Quantity(f.Reference), stake)
@@ -114,15 +198,23 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		}
 		text := fmt.Sprintf("%s: %s is not on the order", name, p.Money(f.Amount, f.Currency))
 		if f.Computed > 0 {
-			text += fmt.Sprintf(" and comes on top of %s charged before beyond what is planned", p.Amount(f.Computed, f.Currency))
+			text += fmt.Sprintf(
+				" and comes on top of %s charged before beyond what is planned",
+				p.Amount(f.Computed, f.Currency),
+			)
 		}
 		return text + "; " + p.allowed(f) + "."
 	case finding.TaxAmount:
 		return fmt.Sprintf("Tax %s %s %%: stated %s, computed %s, a difference of %s; %s.", f.Text, p.Quantity(f.Price),
 			p.Amount(f.Amount, f.Currency), p.Amount(f.Computed, f.Currency), stake, p.allowed(f))
 	case finding.StatedTotal:
-		text := fmt.Sprintf("The invoice states a total of %s; its lines, charges and tax add up to %s. The difference is %s; %s.",
-			p.Money(f.Amount, f.Currency), p.Amount(f.Computed, f.Currency), stake, p.allowed(f))
+		text := fmt.Sprintf(
+			"The invoice states a total of %s; its lines, charges and tax add up to %s. The difference is %s; %s.",
+			p.Money(f.Amount, f.Currency),
+			p.Amount(f.Computed, f.Currency),
+			stake,
+			p.allowed(f),
+		)
 		switch place := p.place(f); {
 		case f.Place != nil && f.Amount == f.Place.Stated && f.Computed == f.Place.Computed: // the total itself agrees
 			text = fmt.Sprintf("%s. The total agrees all the same; %s.", place, p.allowed(f))
@@ -134,7 +226,10 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		}
 		return text
 	case finding.PrepaidStated:
-		return fmt.Sprintf("The supplier says that %s was paid already. No prepayment on this order is known, and nothing is deducted by itself.", stake)
+		return fmt.Sprintf(
+			"The supplier says that %s was paid already. No prepayment on this order is known, and nothing is deducted by itself.",
+			stake,
+		)
 	case finding.LikelyDuplicate:
 		return fmt.Sprintf("%s looks like a second copy of %s, Lagoon's invoice %s.", f.Text, f.Other, f.Reference)
 	case finding.OrderNotOpen:
@@ -142,34 +237,75 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 	case finding.LineClosed:
 		return fmt.Sprintf("%s: this order line is closed to further invoices.", f.Name)
 	case finding.SupplierUnknown:
-		return fmt.Sprintf("No supplier is known by the name %s or the tax number %s. Say who it is.", quoted(f.Text), quoted(f.Other))
+		return fmt.Sprintf(
+			"No supplier is known by the name %s or the tax number %s. Say who it is.",
+			quoted(f.Text),
+			quoted(f.Other),
+		)
 	case finding.OrderUnknown:
 		if f.Text == "" {
 			return "The invoice names no order. Say which order it belongs to."
 		}
 		if f.Line > 0 {
-			return fmt.Sprintf("Line %d names the order %s; this supplier has none by that number. Say which order it belongs to.", f.Line, quoted(f.Text))
+			return fmt.Sprintf(
+				"Line %d names the order %s; this supplier has none by that number. Say which order it belongs to.",
+				f.Line,
+				quoted(f.Text),
+			)
 		}
-		return fmt.Sprintf("The invoice names the order %s; this supplier has none by that number. Say which order it belongs to.", quoted(f.Text))
+		return fmt.Sprintf(
+			"The invoice names the order %s; this supplier has none by that number. Say which order it belongs to.",
+			quoted(f.Text),
+		)
 	case finding.LineUnknown:
-		return fmt.Sprintf("Line %d, %s: no line of the order could be found for it. Say which one it is.", f.Line, quoted(f.Name))
+		return fmt.Sprintf(
+			"Line %d, %s: no line of the order could be found for it. Say which one it is.",
+			f.Line,
+			quoted(f.Name),
+		)
 	case finding.QuantityMissing:
-		return fmt.Sprintf("Line %d, %s: the quantity is %s; an invoice line needs one above zero.", f.Line, f.Name, p.Quantity(f.Quantity))
+		return fmt.Sprintf(
+			"Line %d, %s: the quantity is %s; an invoice line needs one above zero.",
+			f.Line,
+			f.Name,
+			p.Quantity(f.Quantity),
+		)
 	case finding.CreditNote:
 		return fmt.Sprintf("This is a credit note over %s. It is kept here; only invoices are matched.", stake)
 	case finding.NoRate:
-		return fmt.Sprintf("No exchange rate of %s is known on or before %s. It moves on by itself once one is set.", f.Text, p.Day(day.Day(f.Other)))
+		return fmt.Sprintf(
+			"No exchange rate of %s is known on or before %s. It moves on by itself once one is set.",
+			f.Text,
+			p.Day(day.Day(f.Other)),
+		)
 	case finding.NotBooked:
 		return fmt.Sprintf("The document says that it is %s. It is not booked as an invoice.", documentKind(f.Text))
 	case finding.DateAhead:
-		return fmt.Sprintf("The invoice is dated %s, which is after today, %s.", p.Day(day.Day(f.Text)), p.Day(day.Day(f.Other)))
+		return fmt.Sprintf(
+			"The invoice is dated %s, which is after today, %s.",
+			p.Day(day.Day(f.Text)),
+			p.Day(day.Day(f.Other)),
+		)
 	case finding.OwnChange:
-		return fmt.Sprintf("%s is matched with the order only, without receipts, because of a change by who entered the invoice or its order, and nobody else has confirmed that yet: %s.", f.Name, stake)
+		return fmt.Sprintf(
+			"%s is matched with the order only, without receipts, because of a change by who entered the invoice or its order, and nobody else has confirmed that yet: %s.",
+			f.Name,
+			stake,
+		)
 	case finding.BankAccount:
 		if f.Other == "" {
-			return fmt.Sprintf("The invoice asks to be paid to %s; no account of %s is known. It is not released before a second person has looked.", p.account(f.Text), f.Name)
+			return fmt.Sprintf(
+				"The invoice asks to be paid to %s; no account of %s is known. It is not released before a second person has looked.",
+				p.account(f.Text),
+				f.Name,
+			)
 		}
-		return fmt.Sprintf("The invoice asks to be paid to %s; the account known of %s is %s. Accepting pays to the known account.", p.account(f.Text), f.Name, p.account(f.Other))
+		return fmt.Sprintf(
+			"The invoice asks to be paid to %s; the account known of %s is %s. Accepting pays to the known account.",
+			p.account(f.Text),
+			f.Name,
+			p.account(f.Other),
+		)
 	case finding.SupplierBlocked:
 		return fmt.Sprintf("%s is %s: the invoice is verified but not released.", f.Name, State(f.Text))
 	case finding.MatchFailed:
@@ -245,7 +381,12 @@ func (p Printer) place(f finding.Finding) string {
 	if f.Place.Line > 0 {
 		what = fmt.Sprintf("line %d", f.Place.Line)
 	}
-	return fmt.Sprintf("%s is stated as %s and comes to %s", what, p.Amount(f.Place.Stated, f.Currency), p.Amount(f.Place.Computed, f.Currency))
+	return fmt.Sprintf(
+		"%s is stated as %s and comes to %s",
+		what,
+		p.Amount(f.Place.Stated, f.Currency),
+		p.Amount(f.Place.Computed, f.Currency),
+	)
 }
 
 // account is a bank account as the reader may see it.

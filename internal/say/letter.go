@@ -63,12 +63,35 @@ func (l Letters) OrderTitle(o *trade.Order) string {
 }
 
 // Order is the order as the supplier sees it, with or without prices.
-func (l Letters) Order(o *trade.Order, totals trade.Totals, changes []trade.Change, to []string, prices bool) pdf.Document {
+func (l Letters) Order(
+	o *trade.Order,
+	totals trade.Totals,
+	changes []trade.Change,
+	to []string,
+	prices bool,
+) pdf.Document {
 	p := l.printer()
 	d := l.sheet(l.OrderTitle(o), to)
-	d.Facts = []pdf.Fact{{Label: l.word("date"), Value: string(o.IssuedOn)}, {Label: l.word("wanted"), Value: string(o.WantedOn)}, {Label: l.word("deliver to"), Value: o.Destination()}, {Label: l.word("your reference"), Value: o.TheirReference},
-		{Label: l.word("contact"), Value: o.Contact}, {Label: l.word("asked for by"), Value: o.RequestedBy}, {Label: l.word("instructions"), Value: o.Instructions}}
-	d.Columns = []pdf.Column{{Title: l.word("no"), Width: 10}, {Title: l.word("goods"), Width: 74}, {Title: l.word("quantity"), Width: 24, Right: true}, {Title: l.word("unit"), Width: 18}, {Title: l.word("price"), Width: 24, Right: true}, {Title: l.word("net"), Width: 24, Right: true}}
+	d.Facts = []pdf.Fact{
+		{Label: l.word("date"), Value: string(o.IssuedOn)},
+		{Label: l.word("wanted"), Value: string(o.WantedOn)},
+		{Label: l.word("deliver to"), Value: o.Destination()},
+		{Label: l.word("your reference"), Value: o.TheirReference},
+		{
+			Label: l.word("contact"),
+			Value: o.Contact,
+		},
+		{Label: l.word("asked for by"), Value: o.RequestedBy},
+		{Label: l.word("instructions"), Value: o.Instructions},
+	}
+	d.Columns = []pdf.Column{
+		{Title: l.word("no"), Width: 10},
+		{Title: l.word("goods"), Width: 74},
+		{Title: l.word("quantity"), Width: 24, Right: true},
+		{Title: l.word("unit"), Width: 18},
+		{Title: l.word("price"), Width: 24, Right: true},
+		{Title: l.word("net"), Width: 24, Right: true},
+	}
 	if !prices {
 		d.Columns = d.Columns[:4]
 		d.Columns[1].Width += 48
@@ -77,7 +100,10 @@ func (l Letters) Order(o *trade.Order, totals trade.Totals, changes []trade.Chan
 		if line.ClosedGoods {
 			continue
 		}
-		row := pdf.Row{Cells: []string{fmt.Sprint(line.No), line.Description, p.Quantity(line.Quantity), l.unit(line.Unit)}, Below: l.below(line, o, prices)}
+		row := pdf.Row{
+			Cells: []string{fmt.Sprint(line.No), line.Description, p.Quantity(line.Quantity), l.unit(line.Unit)},
+			Below: l.below(line, o, prices),
+		}
 		if prices {
 			price := p.Price(line.Price, o.Currency)
 			if line.Base != money.Int(1) {
@@ -130,7 +156,13 @@ func (l Letters) sums(totals trade.Totals, currency money.Currency) []pdf.Fact {
 	}
 	for _, g := range totals.Groups {
 		if g.Tax != 0 {
-			sums = append(sums, pdf.Fact{Label: fmt.Sprintf("%s %s %%", l.word("tax"), p.Quantity(g.Rate)), Value: p.Money(g.Tax, currency)})
+			sums = append(
+				sums,
+				pdf.Fact{
+					Label: fmt.Sprintf("%s %s %%", l.word("tax"), p.Quantity(g.Rate)),
+					Value: p.Money(g.Tax, currency),
+				},
+			)
 		}
 	}
 	return append(sums, pdf.Fact{Label: l.word("total"), Value: p.Money(totals.Total, currency)})
@@ -139,7 +171,11 @@ func (l Letters) sums(totals trade.Totals, currency money.Currency) []pdf.Fact {
 // Changes says to the supplier in lines what changed between two versions of an order.
 func (l Letters) Changes(changes []trade.Change) []string {
 	words := changeWords[l.Language]
-	return changeLines(changes, func(text string) string { return cmp.Or(words[text], text) }, func(value string) string { return value })
+	return changeLines(
+		changes,
+		func(text string) string { return cmp.Or(words[text], text) },
+		func(value string) string { return value },
+	)
 }
 
 // Changes says to the people of the company in lines what changed between two versions
@@ -200,7 +236,14 @@ func (l Letters) Reminder(o *trade.Order, late bool) (subject, text string) {
 
 // Cancellation tells that nothing is wanted any more.
 func (l Letters) Cancellation(o *trade.Order) (subject, text string) {
-	return fmt.Sprintf("%s %d, %s", l.word("cancellation"), o.Number, l.Company.Name), l.letter(fmt.Sprintf(l.word("cancel text"), o.Number))
+	return fmt.Sprintf(
+			"%s %d, %s",
+			l.word("cancellation"),
+			o.Number,
+			l.Company.Name,
+		), l.letter(
+			fmt.Sprintf(l.word("cancel text"), o.Number),
+		)
 }
 
 func (l Letters) letter(body string) string {
@@ -220,13 +263,32 @@ type ReturnLine struct {
 }
 
 // ReturnNote goes with goods that are sent back.
-func (l Letters) ReturnNote(number, order int64, note, reason, on string, outcome receive.Outcome, lines []ReturnLine, to []string) pdf.Document {
+func (l Letters) ReturnNote(
+	number, order int64,
+	note, reason, on string,
+	outcome receive.Outcome,
+	lines []ReturnLine,
+	to []string,
+) pdf.Document {
 	p := l.printer()
 	d := l.sheet(fmt.Sprintf("%s %d", l.word("return note"), number), to)
-	d.Facts = []pdf.Fact{{Label: l.word("date"), Value: on}, {Label: l.word("order"), Value: fmt.Sprint(order)}, {Label: l.word("delivery note"), Value: note}, {Label: l.word("reason"), Value: reason}, {Label: l.word("asks"), Value: l.word(string(outcome))}}
-	d.Columns = []pdf.Column{{Title: l.word("no"), Width: 12}, {Title: l.word("goods"), Width: 102}, {Title: l.word("quantity"), Width: 34, Right: true}, {Title: l.word("unit"), Width: 26}}
+	d.Facts = []pdf.Fact{
+		{Label: l.word("date"), Value: on},
+		{Label: l.word("order"), Value: fmt.Sprint(order)},
+		{Label: l.word("delivery note"), Value: note},
+		{Label: l.word("reason"), Value: reason},
+		{Label: l.word("asks"), Value: l.word(string(outcome))},
+	}
+	d.Columns = []pdf.Column{
+		{Title: l.word("no"), Width: 12},
+		{Title: l.word("goods"), Width: 102},
+		{Title: l.word("quantity"), Width: 34, Right: true},
+		{Title: l.word("unit"), Width: 26},
+	}
 	for _, line := range lines {
-		row := pdf.Row{Cells: []string{fmt.Sprint(line.No), line.Description, p.Quantity(line.Quantity), l.unit(line.Unit)}}
+		row := pdf.Row{
+			Cells: []string{fmt.Sprint(line.No), line.Description, p.Quantity(line.Quantity), l.unit(line.Unit)},
+		}
 		var below []string
 		if line.SupplierCode != "" {
 			below = append(below, l.word("your item")+" "+line.SupplierCode)
@@ -242,7 +304,14 @@ func (l Letters) ReturnNote(number, order int64, note, reason, on string, outcom
 
 // ReturnMail is the subject and text that go with a return note.
 func (l Letters) ReturnMail(number int64, note string) (subject, text string) {
-	return fmt.Sprintf("%s %d, %s", l.word("return note"), number, l.Company.Name), l.letter(fmt.Sprintf(l.word("return text"), note))
+	return fmt.Sprintf(
+			"%s %d, %s",
+			l.word("return note"),
+			number,
+			l.Company.Name,
+		), l.letter(
+			fmt.Sprintf(l.word("return text"), note),
+		)
 }
 
 // Advice is what the rules of issuing say about an order, in words.
@@ -251,7 +320,11 @@ func (p Printer) Advice(a trade.Advice, currency money.Currency) string {
 	case trade.SupplierDisputed:
 		return a.Name + " is disputed. The order can be issued all the same."
 	case trade.FreightCharged:
-		return fmt.Sprintf("Freight is charged below %s; %s more would make it free.", p.Money(a.Amount, currency), p.Money(a.Shortfall, currency))
+		return fmt.Sprintf(
+			"Freight is charged below %s; %s more would make it free.",
+			p.Money(a.Amount, currency),
+			p.Money(a.Shortfall, currency),
+		)
 	case trade.NoDeliveryDay:
 		return fmt.Sprintf("%s does not deliver on a %s.", a.Name, a.Day.Time().Weekday())
 	default:

@@ -13,10 +13,47 @@ import (
 )
 
 func anOrder() *trade.Order {
-	return &trade.Order{Number: 4107, Revision: 1, Currency: "EUR", IssuedOn: "2026-11-02", WantedOn: "2026-11-27", Place: "Yard", RequestedBy: "L. Marr", Note: "Two pallets, please.", Lines: []*trade.OrderLine{
-		{No: 1, Description: "Krill", ItemCode: "KRILL", SupplierCode: "BF-KR12", Quantity: dec("1250.5"), Received: dec("1000"), Unit: "XCT", Price: dec("38.4"), Base: money.Int(1), Discount: 2_00, Charge: 50, Net: 48_017_70, TaxCategory: "S", TaxRate: dec("23"), WantedOn: "2026-11-27"},
-		{No: 2, Description: "Salt", Quantity: dec("3"), Unit: "TNE", Price: dec("450"), Base: dec("10"), Net: 135_00, TaxCategory: "Z", WantedOn: "2026-12-01", Note: "by tanker"},
-		{No: 3, Description: "Ice", Quantity: dec("9"), Unit: "KGM", ClosedGoods: true}}}
+	return &trade.Order{
+		Number:      4107,
+		Revision:    1,
+		Currency:    "EUR",
+		IssuedOn:    "2026-11-02",
+		WantedOn:    "2026-11-27",
+		Place:       "Yard",
+		RequestedBy: "L. Marr",
+		Note:        "Two pallets, please.",
+		Lines: []*trade.OrderLine{
+			{
+				No:           1,
+				Description:  "Krill",
+				ItemCode:     "KRILL",
+				SupplierCode: "BF-KR12",
+				Quantity:     dec("1250.5"),
+				Received:     dec("1000"),
+				Unit:         "XCT",
+				Price:        dec("38.4"),
+				Base:         money.Int(1),
+				Discount:     2_00,
+				Charge:       50,
+				Net:          48_017_70,
+				TaxCategory:  "S",
+				TaxRate:      dec("23"),
+				WantedOn:     "2026-11-27",
+			},
+			{
+				No:          2,
+				Description: "Salt",
+				Quantity:    dec("3"),
+				Unit:        "TNE",
+				Price:       dec("450"),
+				Base:        dec("10"),
+				Net:         135_00,
+				TaxCategory: "Z",
+				WantedOn:    "2026-12-01",
+				Note:        "by tanker",
+			},
+			{No: 3, Description: "Ice", Quantity: dec("9"), Unit: "KGM", ClosedGoods: true}},
+	}
 }
 
 func facts(d pdf.Document) map[string]string {
@@ -33,7 +70,16 @@ func TestAnOrderOnPaper(t *testing.T) {
 	o := anOrder()
 	totals, err := o.Totals()
 	require.NoError(t, err)
-	english := Letters{Language: "en", Company: Sender{Name: "Skerry Point", Address: "Pier Road 1, Skerry"}}.Order(o, totals, nil, []string{"Brackwater"}, true)
+	english := Letters{
+		Language: "en",
+		Company:  Sender{Name: "Skerry Point", Address: "Pier Road 1, Skerry"},
+	}.Order(
+		o,
+		totals,
+		nil,
+		[]string{"Brackwater"},
+		true,
+	)
 	require.Equal(t, "Order 4107", english.Title)
 	require.Equal(t, []string{"Skerry Point", "Pier Road 1", "Skerry"}, english.Sender)
 	require.Len(t, english.Rows, 2)
@@ -65,7 +111,25 @@ func TestMailsAboutAnOrder(t *testing.T) {
 	subject, text = Letters{Language: "fr", Company: Sender{Name: "Skerry Point"}}.Cancellation(anOrder())
 	require.Equal(t, "Annulation de la commande 4107, Skerry Point", subject)
 	require.Contains(t, text, "Madame, Monsieur,")
-	note := l.ReturnNote(7110, 4107, "DN 5", "thawed", "2026-11-23", receive.Credit, []ReturnLine{{No: 1, Description: "Krill", SupplierCode: "BF-KR12", Unit: "XCT", Quantity: dec("2"), Lots: []receive.LotBack{{Lot: "L-1", Quantity: dec("1.5")}, {Lot: "L-2", Quantity: dec("0.5")}}}}, nil)
+	note := l.ReturnNote(
+		7110,
+		4107,
+		"DN 5",
+		"thawed",
+		"2026-11-23",
+		receive.Credit,
+		[]ReturnLine{
+			{
+				No:           1,
+				Description:  "Krill",
+				SupplierCode: "BF-KR12",
+				Unit:         "XCT",
+				Quantity:     dec("2"),
+				Lots:         []receive.LotBack{{Lot: "L-1", Quantity: dec("1.5")}, {Lot: "L-2", Quantity: dec("0.5")}},
+			},
+		},
+		nil,
+	)
 	require.Equal(t, "Rücklieferschein 7110", note.Title)
 	require.Equal(t, []string{"1", "Krill", "2", "Kartons"}, note.Rows[0].Cells)
 	require.Equal(t, "Ihr Artikel BF-KR12 · Charge L-1: 1,5 · Charge L-2: 0,5", note.Rows[0].Below)

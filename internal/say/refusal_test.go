@@ -17,6 +17,10 @@ func TestARefusalIsWrittenForItsReader(t *testing.T) {
 	require.Equal(t, "Until 2026-11-23: 1653.12 EUR, 1250.5, 2026-11-23, 1250.", no.Error())
 	require.Equal(t, "Until 23 Nov 2026: 1,653.12 EUR, 1,250.5, 2026-11-23, 1250.", Printer{}.Refusal(no))
 	require.Equal(t, "Until 23 Nov 2026: 1.653,12 EUR, 1.250,5, 2026-11-23, 1250.", Printer{Comma: true}.Refusal(no))
-	require.Equal(t, "Line 2: Until 23 Nov 2026: 1,653.12 EUR, 1,250.5, 2026-11-23, 1250.", Printer{}.Refusal(fault.New(fault.Invalid, "", "Line %d: %s", 2, no)))
+	require.Equal(
+		t,
+		"Line 2: Until 23 Nov 2026: 1,653.12 EUR, 1,250.5, 2026-11-23, 1250.",
+		Printer{}.Refusal(fault.New(fault.Invalid, "", "Line %d: %s", 2, no)),
+	)
 	require.Equal(t, "By hand.", Printer{}.Refusal(&fault.Fault{Sentence: "By hand."}))
 }

@@ -88,7 +88,16 @@ func TestLettersHaveAllWords(t *testing.T) {
 
 // A count in another unit shows its arithmetic before what it comes to.
 func TestACountInAnotherUnit(t *testing.T) {
-	f := finding.Finding{Kind: finding.FullDelivery, Verdict: finding.Agrees, Unit: "KGM", Quantity: dec("240"), Counted: dec("20"), CountedUnit: "XCT", Units: dec("1"), Makes: dec("12")}
+	f := finding.Finding{
+		Kind:        finding.FullDelivery,
+		Verdict:     finding.Agrees,
+		Unit:        "KGM",
+		Quantity:    dec("240"),
+		Counted:     dec("20"),
+		CountedUnit: "XCT",
+		Units:       dec("1"),
+		Makes:       dec("12"),
+	}
 	require.Equal(t, "20 cartons × 12 = 240 kg. All here.", Printer{}.Finding(f))
 }
 
@@ -100,8 +109,21 @@ func TestLettersInEveryLanguage(t *testing.T) {
 			require.Equal(t, strings.Count(english, "%"), strings.Count(words[key], "%"), "%s %s", language, key)
 		}
 	}
-	changes := []trade.Change{{What: "wanted by", Was: "2026-11-27", Now: "2026-11-29"}, {Line: 2, What: "note", Was: "soft"}, {Line: 3, What: "added", Now: "Krill"}, {Line: 1, What: "no more goods"}}
-	require.Equal(t, []string{"wanted by 27 Nov 2026 → 29 Nov 2026", "Line 2: note soft → none", "Line 3: added Krill", "Line 1: no more goods"}, Changes(changes))
-	require.Equal(t, []string{"gewünscht bis 2026-11-27 → 2026-11-29", "Pos. 2: Bemerkung soft → entfällt", "Pos. 3: neu: Krill", "Pos. 1: keine weitere Lieferung"}, Letters{Language: "de"}.Changes(changes))
+	changes := []trade.Change{
+		{What: "wanted by", Was: "2026-11-27", Now: "2026-11-29"},
+		{Line: 2, What: "note", Was: "soft"},
+		{Line: 3, What: "added", Now: "Krill"},
+		{Line: 1, What: "no more goods"},
+	}
+	require.Equal(
+		t,
+		[]string{"wanted by 27 Nov 2026 → 29 Nov 2026", "Line 2: note soft → none", "Line 3: added Krill", "Line 1: no more goods"},
+		Changes(changes),
+	)
+	require.Equal(
+		t,
+		[]string{"gewünscht bis 2026-11-27 → 2026-11-29", "Pos. 2: Bemerkung soft → entfällt", "Pos. 3: neu: Krill", "Pos. 1: keine weitere Lieferung"},
+		Letters{Language: "de"}.Changes(changes),
+	)
 	require.Equal(t, "Line 1: no more goods", Letters{Language: "nl"}.Changes(changes[3:])[0], "English where there is no other")
 }

@@ -29,9 +29,17 @@ func (p Printer) accepting(f finding.Finding) string {
 	switch f.Kind {
 	case finding.OverReceived:
 		if f.ClosedGoods {
-			return fmt.Sprintf("Books %s more than was received, %s, to price variance: no more goods are to come on this line.", p.Measure(f.Excess, f.Unit), stake)
+			return fmt.Sprintf(
+				"Books %s more than was received, %s, to price variance: no more goods are to come on this line.",
+				p.Measure(f.Excess, f.Unit),
+				stake,
+			)
 		}
-		return fmt.Sprintf("Books %s more than was received, %s; the next delivery fills it first.", p.Measure(f.Excess, f.Unit), stake)
+		return fmt.Sprintf(
+			"Books %s more than was received, %s; the next delivery fills it first.",
+			p.Measure(f.Excess, f.Unit),
+			stake,
+		)
 	case finding.OverOrdered:
 		return fmt.Sprintf("Books the invoice in full, %s more than the order allows.", stake)
 	case finding.UnitPrice:
@@ -47,7 +55,10 @@ func (p Printer) accepting(f finding.Finding) string {
 	case finding.WholeUnits:
 		return fmt.Sprintf("Books the quantity as it is invoiced, %s.", stake)
 	case finding.OwnChange:
-		return fmt.Sprintf("Books %s without a receipt behind it, this once; the change itself still waits to be confirmed.", stake)
+		return fmt.Sprintf(
+			"Books %s without a receipt behind it, this once; the change itself still waits to be confirmed.",
+			stake,
+		)
 	case finding.BankAccount:
 		return "Books nothing. The invoice can be released and is paid to the account that is known."
 	}

@@ -23,8 +23,22 @@ type Applied struct {
 // that it touches. The entry, which takes a number of its own, is written beside it.
 func (t *Tx) Apply(b book.Booking, as Applied) error {
 	for _, r := range b.Receipts {
-		id, err := t.AddReceiptLine(as.Delivery, ReceiptLine{OrderLine: r.Line.ID, Quantity: r.Quantity, Refused: r.Refused, Reason: string(r.Reason), Remark: r.Remark, Counted: r.Counted, Unit: r.Unit,
-			Value: r.Value, ValueBase: r.ValueBase, Rate: as.Rate, Revision: r.Line.Revision})
+		id, err := t.AddReceiptLine(
+			as.Delivery,
+			ReceiptLine{
+				OrderLine: r.Line.ID,
+				Quantity:  r.Quantity,
+				Refused:   r.Refused,
+				Reason:    string(r.Reason),
+				Remark:    r.Remark,
+				Counted:   r.Counted,
+				Unit:      r.Unit,
+				Value:     r.Value,
+				ValueBase: r.ValueBase,
+				Rate:      as.Rate,
+				Revision:  r.Line.Revision,
+			},
+		)
 		if err != nil {
 			return err
 		}

@@ -32,7 +32,9 @@ func OriginOf(ctx context.Context, path string) (Origin, error) {
 	}
 	if tables == 0 {
 		var others int
-		if err := db.QueryRowContext(ctx, `SELECT count(*) FROM sqlite_schema WHERE name NOT LIKE 'goose_%' AND name NOT LIKE 'sqlite_%'`).Scan(&others); err != nil || others > 0 {
+		if err := db.QueryRowContext(ctx, `SELECT count(*) FROM sqlite_schema
+			WHERE name NOT LIKE 'goose_%' AND name NOT LIKE 'sqlite_%'`).Scan(&others); err != nil ||
+			others > 0 {
 			return Founded, err
 		}
 		return Unfounded, nil

@@ -28,18 +28,33 @@ type Booked struct {
 }
 
 var (
-	addEntry     = statement(`INSERT INTO entry (number, posted_on, currency, what, document, document_number, purchase_order, by_person, at) VALUES (?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)`)
-	addEntryLine = statement(`INSERT INTO entry_line (entry, no, role, detail, bill, amount, base) VALUES (?, ?, ?, ?, nullif(?, 0), ?, ?)`)
-	entryLines   = statement(`SELECT role, detail, coalesce(bill, 0), amount, base FROM entry_line WHERE entry = ? ORDER BY no`)
-	bookedOf     = statement(`SELECT role, detail, bill, sum(amount), sum(base) FROM entry_line WHERE bill = ? GROUP BY role, detail`)
-	lastBookedOf = statement(`SELECT coalesce(max(e.posted_on), '') FROM entry_line l JOIN entry e ON e.id = l.entry WHERE l.bill = ?`)
-	entryByNo    = statement(entryColumns + `WHERE e.number = ?`)
-	entriesOf    = statement(entryColumns + `WHERE e.document = ? AND e.document_number = ? ORDER BY e.id`)
-	recentEntry  = statement(entryColumns + `WHERE e.number < ? ORDER BY e.number DESC LIMIT ?`)
-	balances     = proof(`SELECT role, detail, 0, sum(amount), sum(base) FROM entry_line GROUP BY role, detail HAVING sum(base) <> 0 OR sum(amount) <> 0 ORDER BY role, detail`)
+	addEntry = statement(
+		`INSERT INTO entry (number, posted_on, currency, what, document, document_number, purchase_order, by_person,
+			at) VALUES (?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)`,
+	)
+	addEntryLine = statement(
+		`INSERT INTO entry_line (entry, no, role, detail, bill, amount, base) VALUES (?, ?, ?, ?, nullif(?, 0), ?, ?)`,
+	)
+	entryLines = statement(
+		`SELECT role, detail, coalesce(bill, 0), amount, base FROM entry_line WHERE entry = ? ORDER BY no`,
+	)
+	bookedOf = statement(
+		`SELECT role, detail, bill, sum(amount), sum(base) FROM entry_line WHERE bill = ? GROUP BY role, detail`,
+	)
+	lastBookedOf = statement(
+		`SELECT coalesce(max(e.posted_on), '') FROM entry_line l JOIN entry e ON e.id = l.entry WHERE l.bill = ?`,
+	)
+	entryByNo   = statement(entryColumns + `WHERE e.number = ?`)
+	entriesOf   = statement(entryColumns + `WHERE e.document = ? AND e.document_number = ? ORDER BY e.id`)
+	recentEntry = statement(entryColumns + `WHERE e.number < ? ORDER BY e.number DESC LIMIT ?`)
+	balances    = proof(
+		`SELECT role, detail, 0, sum(amount), sum(base) FROM entry_line
+			GROUP BY role, detail HAVING sum(base) <> 0 OR sum(amount) <> 0 ORDER BY role, detail`,
+	)
 )
 
-const entryColumns = `SELECT e.id, e.number, e.posted_on, e.currency, e.what, e.document, e.document_number, coalesce(e.purchase_order, 0), coalesce(p.name, 'Lagoon'), e.at
+const entryColumns = `SELECT e.id, e.number, e.posted_on, e.currency, e.what, e.document, e.document_number,
+	coalesce(e.purchase_order, 0), coalesce(p.name, 'Lagoon'), e.at
 	FROM entry e LEFT JOIN person p ON p.id = e.by_person `
 
 // AddEntry books an entry and gives its number. An entry that does not balance is an error.
@@ -51,7 +66,18 @@ func (t *Tx) AddEntry(b Booked) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	id, err := t.exec(addEntry, number, b.PostedOn, b.Currency, b.What, b.Document, b.DocumentNumber, b.Order, b.By, b.At)
+	id, err := t.exec(
+		addEntry,
+		number,
+		b.PostedOn,
+		b.Currency,
+		b.What,
+		b.Document,
+		b.DocumentNumber,
+		b.Order,
+		b.By,
+		b.At,
+	)
 	for i, l := range b.Lines {
 		if err == nil && (l.Amount != 0 || l.Base != 0) {
 			err = t.do(addEntryLine, id, i+1, l.Role, l.Detail, l.Bill, l.Amount, l.Base)
@@ -61,7 +87,18 @@ func (t *Tx) AddEntry(b Booked) (int64, error) {
 }
 
 func scanEntry(r row) (b Booked, err error) {
-	err = r.Scan(&b.ID, &b.Number, &b.PostedOn, &b.Currency, &b.What, &b.Document, &b.DocumentNumber, &b.Order, &b.ByName, &b.At)
+	err = r.Scan(
+		&b.ID,
+		&b.Number,
+		&b.PostedOn,
+		&b.Currency,
+		&b.What,
+		&b.Document,
+		&b.DocumentNumber,
+		&b.Order,
+		&b.ByName,
+		&b.At,
+	)
 	return
 }
 
@@ -150,7 +187,12 @@ func finderOf(table string) finder {
 	text := func(query string) string { return strings.ReplaceAll(query, "TABLE", table) }
 	return finder{
 		statement(text(`INSERT INTO TABLE (text, kind, number, label) VALUES (?, ?, ?, ?)`)),
-		statement(text(`DELETE FROM TABLE WHERE rowid IN (SELECT rowid FROM TABLE WHERE TABLE MATCH ?1 AND kind = ?2 AND number = ?3)`)),
+		statement(
+			text(
+				`DELETE FROM TABLE WHERE rowid IN (SELECT rowid FROM TABLE
+					WHERE TABLE MATCH ?1 AND kind = ?2 AND number = ?3)`,
+			),
+		),
 		statement(text(`SELECT kind, number, label FROM TABLE WHERE TABLE MATCH ? ORDER BY rowid DESC LIMIT ?`)),
 	}
 }
@@ -274,8 +316,13 @@ type Wake struct {
 }
 
 var (
-	putWake    = statement(`INSERT INTO wake (invoice, cause, not_before) VALUES (?, ?, ?) ON CONFLICT (invoice) DO UPDATE SET cause = excluded.cause, tries = 0, not_before = excluded.not_before`)
-	dueWakes   = statement(`SELECT invoice, cause, tries, not_before, trouble FROM wake WHERE not_before <= ? ORDER BY invoice LIMIT 100`)
+	putWake = statement(
+		`INSERT INTO wake (invoice, cause, not_before) VALUES (?, ?, ?)
+			ON CONFLICT (invoice) DO UPDATE SET cause = excluded.cause, tries = 0, not_before = excluded.not_before`,
+	)
+	dueWakes = statement(
+		`SELECT invoice, cause, tries, not_before, trouble FROM wake WHERE not_before <= ? ORDER BY invoice LIMIT 100`,
+	)
 	dropWake   = statement(`DELETE FROM wake WHERE invoice = ?`)
 	delayWake  = statement(`UPDATE wake SET tries = tries + 1, not_before = ?2, trouble = ?3 WHERE invoice = ?1`)
 	countWakes = statement(`SELECT count(*) FROM wake WHERE not_before <= ?`)

@@ -23,7 +23,9 @@ type cutList struct {
 func cutAt(most int, text string) cutList {
 	return cutList{
 		statement(fmt.Sprintf("%s LIMIT %d", text, most)),
-		statement(fmt.Sprintf("SELECT count(*) FROM (SELECT 1 %s LIMIT %d)", afterColumns(text), most+MostCounted)), most,
+		statement(
+			fmt.Sprintf("SELECT count(*) FROM (SELECT 1 %s LIMIT %d)", afterColumns(text), most+MostCounted),
+		), most,
 	}
 }
 

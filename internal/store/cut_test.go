@@ -27,7 +27,7 @@ func TestACutListCountsWhatItLeavesOut(t *testing.T) {
 			require.Len(t, shown, most)
 			require.Zero(t, left)
 		}
-		_, err := s.Exec(t.Context(), `INSERT INTO exchange_rate (currency, day, rate) VALUES ('USD', ?, 1)`, day.Day("2026-01-01").Add(n))
+		_, err := s.writer.ExecContext(t.Context(), `INSERT INTO exchange_rate (currency, day, rate) VALUES ('USD', ?, 1)`, day.Day("2026-01-01").Add(n))
 		require.NoError(t, err)
 	}
 	shown, left := rates()
@@ -35,7 +35,12 @@ func TestACutListCountsWhatItLeavesOut(t *testing.T) {
 	require.Equal(t, int64(beyond), left)
 	require.Equal(t, day.Day("2026-01-01").Add(most+beyond-1), shown[0].Day, "the newest stand first")
 
-	_, err := s.Exec(t.Context(), `WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < ?) INSERT INTO exchange_rate (currency, day, rate) SELECT 'NOK', 'day ' || i, 1 FROM n`, MostCounted)
+	_, err := s.writer.ExecContext(
+		t.Context(),
+		`WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n
+			WHERE i < ?) INSERT INTO exchange_rate (currency, day, rate) SELECT 'NOK', 'day ' || i, 1 FROM n`,
+		MostCounted,
+	)
 	require.NoError(t, err)
 	_, left = rates()
 	require.Equal(t, int64(MostCounted), left, "counted no further")
@@ -44,10 +49,11 @@ func TestACutListCountsWhatItLeavesOut(t *testing.T) {
 // What follows in a budget is numbered after all of its lines, however many a list shows.
 func TestLinesOfABudgetAreNumberedOn(t *testing.T) {
 	s := fresh(t)
-	_, err := s.Exec(t.Context(), `PRAGMA foreign_keys = OFF`)
+	_, err := s.writer.ExecContext(t.Context(), `PRAGMA foreign_keys = OFF`)
 	require.NoError(t, err)
-	_, err = s.Exec(t.Context(), `WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 1500)
-		INSERT INTO budget_line (budget, no, supplier, description, unit, quantity, price, wanted_on, ended) SELECT 'FEED', i, 1, '', 'C62', ?, 0, '', 0 FROM n`, money.Int(1))
+	_, err = s.writer.ExecContext(t.Context(), `WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 1500)
+		INSERT INTO budget_line (budget, no, supplier, description, unit, quantity, price, wanted_on, ended)
+		SELECT 'FEED', i, 1, '', 'C62', ?, 0, '', 0 FROM n`, money.Int(1))
 	require.NoError(t, err)
 	require.NoError(t, s.Read(t.Context(), func(tx *Tx) error {
 		last, err := tx.LastBudgetLine("FEED")

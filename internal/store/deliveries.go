@@ -58,54 +58,129 @@ type Lot struct {
 	BestBefore day.Day
 }
 
-const deliveryColumns = `SELECT id, number, purchase_order, kind, coalesce(against, 0), coalesce(outcome, ''), note, arrived_on, posted_on, place, condition, reason, second_part, no_note, stated, stated_why, coalesce(booked_by, 0), booked_at FROM delivery `
+const deliveryColumns = `SELECT id, number, purchase_order, kind, coalesce(against, 0), coalesce(outcome, ''), note,
+	arrived_on, posted_on, place, condition, reason, second_part, no_note, stated, stated_why, coalesce(booked_by,
+	0), booked_at FROM delivery `
 
 var (
-	addDelivery = statement(`INSERT INTO delivery (number, kind, purchase_order, against, outcome, note, note_key, arrived_on, posted_on, place, condition, reason, second_part, no_note, stated, stated_why, booked_by, booked_at)
-		VALUES (?, ?, ?, nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?)`)
-	addReceiptLine = statement(`INSERT INTO receipt_line (delivery, order_line, quantity, refused, refused_reason, remark, counted, counted_unit, value, value_base, rate, order_revision) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
-	addLot         = statement(`INSERT INTO receipt_lot (receipt_line, no, lot, quantity, best_before) VALUES (?, ?, ?, ?, ?)`)
-	lotsOf         = statement(`SELECT no, lot, quantity, best_before FROM receipt_lot WHERE receipt_line = ? ORDER BY no`)
-	lotsLeft       = statement(`SELECT min(no), lot, sum(quantity) - coalesce((SELECT sum(b.quantity) FROM return_lot b WHERE b.receipt_line = l.receipt_line AND b.lot = l.lot
+	addDelivery = statement(
+		`INSERT INTO delivery (number, kind, purchase_order, against, outcome, note, note_key, arrived_on, posted_on,
+		place, condition, reason, second_part, no_note, stated, stated_why, booked_by, booked_at)
+		VALUES (?, ?, ?, nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?)`,
+	)
+	addReceiptLine = statement(
+		`INSERT INTO receipt_line (delivery, order_line, quantity, refused, refused_reason, remark, counted,
+			counted_unit, value, value_base, rate, order_revision) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+	)
+	addLot = statement(
+		`INSERT INTO receipt_lot (receipt_line, no, lot, quantity, best_before) VALUES (?, ?, ?, ?, ?)`,
+	)
+	lotsOf = statement(
+		`SELECT no, lot, quantity, best_before FROM receipt_lot WHERE receipt_line = ? ORDER BY no`,
+	)
+	lotsLeft = statement(
+		`SELECT min(no), lot, sum(quantity) - coalesce((SELECT sum(b.quantity) FROM return_lot b
+		WHERE b.receipt_line = l.receipt_line AND b.lot = l.lot
 		AND NOT EXISTS (SELECT 1 FROM delivery u WHERE u.against = b.delivery)), 0) AS rest, max(best_before)
-		FROM receipt_lot l WHERE receipt_line = ? GROUP BY lot HAVING rest > 0 ORDER BY min(no)`)
+		FROM receipt_lot l WHERE receipt_line = ? GROUP BY lot HAVING rest > 0 ORDER BY min(no)`,
+	)
 	addLotBack = statement(`INSERT INTO return_lot (delivery, receipt_line, no, lot, quantity) VALUES (?, ?, ?, ?, ?)`)
-	lotsBack   = statement(`SELECT no, lot, quantity, coalesce((SELECT max(l.best_before) FROM receipt_lot l WHERE l.receipt_line = b.receipt_line AND l.lot = b.lot), '')
-		FROM return_lot b WHERE delivery = ? AND receipt_line = ? ORDER BY no`)
+	lotsBack   = statement(
+		`SELECT no, lot, quantity, coalesce((SELECT max(l.best_before) FROM receipt_lot l
+		WHERE l.receipt_line = b.receipt_line AND l.lot = b.lot), '')
+		FROM return_lot b WHERE delivery = ? AND receipt_line = ? ORDER BY no`,
+	)
 	addPhoto       = statement(`INSERT INTO delivery_photo (delivery, no, paper) VALUES (?, ?, ?)`)
 	photosOf       = statement(`SELECT paper FROM delivery_photo WHERE delivery = ? ORDER BY no`)
-	deliveryByNote = statement(`SELECT d.number FROM delivery d JOIN purchase_order o ON o.id = d.purchase_order WHERE d.note_key = ? AND o.supplier = ? AND d.kind = 'delivery'
-		AND NOT EXISTS (SELECT 1 FROM delivery r WHERE r.against = d.id AND r.kind = 'reversal') ORDER BY d.id LIMIT 1`)
+	deliveryByNote = statement(
+		`SELECT d.number FROM delivery d JOIN purchase_order o ON o.id = d.purchase_order
+		WHERE d.note_key = ? AND o.supplier = ? AND d.kind = 'delivery'
+		AND NOT EXISTS (SELECT 1 FROM delivery r WHERE r.against = d.id AND r.kind = 'reversal') ORDER BY d.id LIMIT 1`,
+	)
 	deliveryByNo   = statement(deliveryColumns + `WHERE number = ?`)
 	deliveryByID   = statement(deliveryColumns + `WHERE id = ?`)
 	deliveriesOf   = statement(deliveryColumns + `WHERE purchase_order = ? ORDER BY id`)
 	deliveriesBare = statement(deliveryColumns + `WHERE purchase_order = ? AND arrived_on = ? AND no_note = 1
 		AND NOT EXISTS (SELECT 1 FROM delivery r WHERE r.against = delivery.id AND r.kind = 'reversal') ORDER BY id`)
-	againstOf      = statement(deliveryColumns + `WHERE against = ? ORDER BY id`)
-	deliveryLines  = statement(`SELECT id, order_line, quantity, refused, refused_reason, remark, counted, counted_unit, value, value_base, rate FROM receipt_line WHERE delivery = ? ORDER BY id`)
-	takenBackLines = statement(`SELECT a.receipt_line, a.order_line, abs(a.quantity), 0, '', '', abs(a.quantity), l.unit, abs(a.value), abs(a.value_base), 0 FROM allocation a JOIN order_line l ON l.id = a.order_line
-		WHERE a.delivery = ? AND a.kind IN ('reversed', 'returned', 'credited', 'free') ORDER BY a.id`)
-	closesOf              = statement(`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at FROM line_close WHERE delivery = ? ORDER BY id`)
-	addAllocation         = statement(`INSERT INTO allocation (order_line, receipt_line, invoice_line, delivery, kind, quantity, value, value_base, order_revision) VALUES (?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?, ?)`)
-	allocationsOfDocument = statement(allocationColumns + `FROM allocation a ` + allocationBills + `WHERE a.delivery = ? ORDER BY a.id`)
-	allocationsOfInvoice  = statement(`SELECT a.order_line, coalesce(a.receipt_line, 0), a.invoice_line, r.invoice, r.rate, a.kind, sum(a.quantity), sum(a.value), sum(a.value_base)
-		FROM invoice_line il JOIN allocation a ON a.invoice_line = il.id JOIN invoice_revision r ON r.id = il.invoice_revision
-		WHERE il.invoice_revision = ? GROUP BY a.order_line, a.receipt_line, a.invoice_line, a.kind HAVING sum(a.quantity) <> 0`)
+	againstOf     = statement(deliveryColumns + `WHERE against = ? ORDER BY id`)
+	deliveryLines = statement(
+		`SELECT id, order_line, quantity, refused, refused_reason, remark, counted, counted_unit, value, value_base,
+			rate FROM receipt_line WHERE delivery = ? ORDER BY id`,
+	)
+	takenBackLines = statement(
+		`SELECT a.receipt_line, a.order_line, abs(a.quantity), 0, '', '', abs(a.quantity), l.unit, abs(a.value),
+		abs(a.value_base), 0 FROM allocation a JOIN order_line l ON l.id = a.order_line
+		WHERE a.delivery = ? AND a.kind IN ('reversed', 'returned', 'credited', 'free') ORDER BY a.id`,
+	)
+	closesOf = statement(
+		`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at
+			FROM line_close WHERE delivery = ? ORDER BY id`,
+	)
+	addAllocation = statement(
+		`INSERT INTO allocation (order_line, receipt_line, invoice_line, delivery, kind, quantity, value, value_base,
+			order_revision) VALUES (?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?, ?, ?, ?)`,
+	)
+	allocationsOfDocument = statement(
+		allocationColumns + `FROM allocation a ` + allocationBills + `WHERE a.delivery = ? ORDER BY a.id`,
+	)
+	allocationsOfInvoice = statement(
+		`SELECT a.order_line, coalesce(a.receipt_line, 0), a.invoice_line, r.invoice, r.rate, a.kind,
+		sum(a.quantity), sum(a.value), sum(a.value_base)
+		FROM invoice_line il JOIN allocation a ON a.invoice_line = il.id
+		JOIN invoice_revision r ON r.id = il.invoice_revision
+		WHERE il.invoice_revision = ? GROUP BY a.order_line, a.receipt_line, a.invoice_line, a.kind
+		HAVING sum(a.quantity) <> 0`,
+	)
 )
 
 const (
-	allocationColumns = `SELECT a.order_line, coalesce(a.receipt_line, 0), coalesce(a.invoice_line, 0), coalesce(ir.invoice, 0), coalesce(ir.rate, 0), a.kind, a.quantity, a.value, a.value_base `
-	allocationBills   = `LEFT JOIN invoice_line il ON il.id = a.invoice_line LEFT JOIN invoice_revision ir ON ir.id = il.invoice_revision `
+	allocationColumns = `SELECT a.order_line, coalesce(a.receipt_line, 0), coalesce(a.invoice_line, 0),
+		coalesce(ir.invoice, 0), coalesce(ir.rate, 0), a.kind, a.quantity, a.value, a.value_base `
+	allocationBills = `LEFT JOIN invoice_line il ON il.id = a.invoice_line LEFT JOIN invoice_revision ir ON ir.id = il.invoice_revision `
 )
 
 // AddDelivery writes a delivery's head and gives its row key.
 func (t *Tx) AddDelivery(d Delivery) (int64, error) {
-	return t.exec(addDelivery, d.Number, d.Kind, d.Order, d.Against, d.Outcome, d.Note, trade.NormalNumber(d.Note), d.Day, d.PostedOn, d.Place, d.Condition, d.Reason, d.SecondPart, d.NoNote, d.Stated, d.Why, d.By, d.At)
+	return t.exec(
+		addDelivery,
+		d.Number,
+		d.Kind,
+		d.Order,
+		d.Against,
+		d.Outcome,
+		d.Note,
+		trade.NormalNumber(d.Note),
+		d.Day,
+		d.PostedOn,
+		d.Place,
+		d.Condition,
+		d.Reason,
+		d.SecondPart,
+		d.NoNote,
+		d.Stated,
+		d.Why,
+		d.By,
+		d.At,
+	)
 }
 
 // AddReceiptLine writes a line of a delivery and gives its row key.
 func (t *Tx) AddReceiptLine(delivery int64, r ReceiptLine) (int64, error) {
-	return t.exec(addReceiptLine, delivery, r.OrderLine, r.Quantity, r.Refused, r.Reason, r.Remark, r.Counted, r.Unit, r.Value, r.ValueBase, r.Rate, r.Revision)
+	return t.exec(
+		addReceiptLine,
+		delivery,
+		r.OrderLine,
+		r.Quantity,
+		r.Refused,
+		r.Reason,
+		r.Remark,
+		r.Counted,
+		r.Unit,
+		r.Value,
+		r.ValueBase,
+		r.Rate,
+		r.Revision,
+	)
 }
 
 // AddLot writes a lot of a receipt line.
@@ -156,7 +231,26 @@ func (t *Tx) WithoutNote(order int64, on day.Day) ([]Delivery, error) {
 }
 
 func scanDelivery(r row) (d Delivery, err error) {
-	err = r.Scan(&d.ID, &d.Number, &d.Order, &d.Kind, &d.Against, &d.Outcome, &d.Note, &d.Day, &d.PostedOn, &d.Place, &d.Condition, &d.Reason, &d.SecondPart, &d.NoNote, &d.Stated, &d.Why, &d.By, &d.At)
+	err = r.Scan(
+		&d.ID,
+		&d.Number,
+		&d.Order,
+		&d.Kind,
+		&d.Against,
+		&d.Outcome,
+		&d.Note,
+		&d.Day,
+		&d.PostedOn,
+		&d.Place,
+		&d.Condition,
+		&d.Reason,
+		&d.SecondPart,
+		&d.NoNote,
+		&d.Stated,
+		&d.Why,
+		&d.By,
+		&d.At,
+	)
 	return
 }
 
@@ -179,7 +273,19 @@ func (t *Tx) Against(delivery int64) ([]Delivery, error) {
 }
 
 func scanReceiptLine(r row) (l ReceiptLine, err error) {
-	err = r.Scan(&l.ID, &l.OrderLine, &l.Quantity, &l.Refused, &l.Reason, &l.Remark, &l.Counted, &l.Unit, &l.Value, &l.ValueBase, &l.Rate)
+	err = r.Scan(
+		&l.ID,
+		&l.OrderLine,
+		&l.Quantity,
+		&l.Refused,
+		&l.Reason,
+		&l.Remark,
+		&l.Counted,
+		&l.Unit,
+		&l.Value,
+		&l.ValueBase,
+		&l.Rate,
+	)
 	return
 }
 
@@ -211,10 +317,21 @@ func scanAllocation(r row) (a Allocation, err error) {
 }
 
 // on gives the allocation on its order line; false where line or receipt are missing.
-func (a Allocation) on(lines map[int64]*trade.OrderLine, receipts map[int64]*trade.Receipt) (*trade.OrderLine, trade.Allocation, bool) {
+func (a Allocation) on(
+	lines map[int64]*trade.OrderLine,
+	receipts map[int64]*trade.Receipt,
+) (*trade.OrderLine, trade.Allocation, bool) {
 	line, receipt := lines[a.OrderLine], receipts[a.Receipt]
-	return line, trade.Allocation{Kind: a.Kind, Receipt: receipt, InvoiceLine: a.InvoiceLine, Invoice: a.Invoice, Rate: a.Rate, Relief: a.Relief},
-		line != nil && (receipt != nil) == (a.Receipt != 0)
+	return line, trade.Allocation{
+			Kind:        a.Kind,
+			Receipt:     receipt,
+			InvoiceLine: a.InvoiceLine,
+			Invoice:     a.Invoice,
+			Rate:        a.Rate,
+			Relief:      a.Relief,
+		},
+		line != nil &&
+			(receipt != nil) == (a.Receipt != 0)
 }
 
 // AllocationsOf is what the lines of an invoice revision hold of the lines of its orders, by

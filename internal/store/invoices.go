@@ -42,62 +42,155 @@ type InvoiceState struct {
 }
 
 var (
-	addInvoice  = statement(`INSERT INTO invoice (number, source, paper, captured_on, captured_at, captured_by) VALUES (?, ?, nullif(?, 0), ?, ?, nullif(?, 0))`)
-	addRevision = statement(`INSERT INTO invoice_revision (invoice, revision, kind, supplier, supplier_stated, tax_id_stated, supplier_number, invoice_date, posting_day, currency, rate,
-		order_stated, purchase_order, stated_total, prepaid, iban, due_stated, code, rounded, payment_reference, figures, note, made_by, made_at, reason)
-		VALUES (?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?)`)
-	addInvoiceLine = statement(`INSERT INTO invoice_line (invoice_revision, no, purchase_order, order_stated, order_line, order_line_ref, supplier_code, item_code, description, quantity, unit, price, base, discount, charge,
-		tax_category, tax_rate, charge_kind) VALUES (?, ?, nullif(?, 0), ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
-	addInvoiceOrder  = statement(`INSERT INTO invoice_order (purchase_order, kind, invoice, invoice_revision, amount) VALUES (?, ?, ?, ?, ?)`)
-	addInvoiceCharge = statement(`INSERT INTO invoice_charge (invoice_revision, no, allowance, kind, reason, amount, tax_category, tax_rate) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`)
-	addInvoiceTax    = statement(`INSERT INTO invoice_tax (invoice_revision, no, category, rate, amount) VALUES (?, ?, ?, ?, ?)`)
-	addInvoiceState  = statement(`INSERT INTO invoice_state (invoice, state, since, version, revision, match_run, supplier, number_key, purchase_order, currency, total, total_base, invoice_date, due_on,
+	addInvoice = statement(
+		`INSERT INTO invoice (number, source, paper, captured_on, captured_at, captured_by)
+			VALUES (?, ?, nullif(?, 0), ?, ?, nullif(?, 0))`,
+	)
+	addRevision = statement(
+		`INSERT INTO invoice_revision (invoice, revision, kind, supplier, supplier_stated, tax_id_stated,
+		supplier_number, invoice_date, posting_day, currency, rate,
+		order_stated, purchase_order, stated_total, prepaid, iban, due_stated, code, rounded, payment_reference,
+		figures, note, made_by, made_at, reason)
+		VALUES (?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0),
+		?, ?)`,
+	)
+	addInvoiceLine = statement(
+		`INSERT INTO invoice_line (invoice_revision, no, purchase_order, order_stated, order_line, order_line_ref,
+		supplier_code, item_code, description, quantity, unit, price, base, discount, charge,
+		tax_category, tax_rate, charge_kind) VALUES (?, ?, nullif(?, 0), ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?,
+		?, ?, ?, ?)`,
+	)
+	addInvoiceOrder = statement(
+		`INSERT INTO invoice_order (purchase_order, kind, invoice, invoice_revision, amount) VALUES (?, ?, ?, ?, ?)`,
+	)
+	addInvoiceCharge = statement(
+		`INSERT INTO invoice_charge (invoice_revision, no, allowance, kind, reason, amount, tax_category,
+			tax_rate) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+	)
+	addInvoiceTax = statement(
+		`INSERT INTO invoice_tax (invoice_revision, no, category, rate, amount) VALUES (?, ?, ?, ?, ?)`,
+	)
+	addInvoiceState = statement(
+		`INSERT INTO invoice_state (invoice, state, since, version, revision, match_run, supplier, number_key,
+		purchase_order, currency, total, total_base, invoice_date, due_on,
 		discount_until, discount, open, blocked, turn, summary, checked_at)
 		VALUES (?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-		ON CONFLICT (invoice) DO UPDATE SET state = excluded.state, since = excluded.since, version = excluded.version, revision = excluded.revision, match_run = excluded.match_run,
-		supplier = excluded.supplier, number_key = excluded.number_key, purchase_order = excluded.purchase_order, currency = excluded.currency, total = excluded.total, total_base = excluded.total_base,
-		invoice_date = excluded.invoice_date, due_on = excluded.due_on, discount_until = excluded.discount_until, discount = excluded.discount, open = excluded.open,
-		blocked = excluded.blocked, turn = excluded.turn, summary = excluded.summary, checked_at = excluded.checked_at`)
+		ON CONFLICT (invoice) DO UPDATE SET state = excluded.state, since = excluded.since,
+		version = excluded.version, revision = excluded.revision, match_run = excluded.match_run,
+		supplier = excluded.supplier, number_key = excluded.number_key, purchase_order = excluded.purchase_order,
+		currency = excluded.currency, total = excluded.total, total_base = excluded.total_base,
+		invoice_date = excluded.invoice_date, due_on = excluded.due_on, discount_until = excluded.discount_until,
+		discount = excluded.discount, open = excluded.open,
+		blocked = excluded.blocked, turn = excluded.turn, summary = excluded.summary, checked_at = excluded.checked_at`,
+	)
 	checkedAt       = statement(`UPDATE invoice_state SET checked_at = ?2 WHERE invoice = ?1`)
-	getInvoiceState = statement(`SELECT invoice, state, since, version, revision, coalesce(match_run, 0), coalesce(supplier, 0), number_key, coalesce(purchase_order, 0), currency, total, total_base, invoice_date, due_on,
-		discount_until, discount, open, blocked, turn, summary, checked_at FROM invoice_state WHERE invoice = ?`)
+	getInvoiceState = statement(
+		`SELECT invoice, state, since, version, revision, coalesce(match_run, 0), coalesce(supplier, 0), number_key,
+		coalesce(purchase_order, 0), currency, total, total_base, invoice_date, due_on,
+		discount_until, discount, open, blocked, turn, summary, checked_at FROM invoice_state WHERE invoice = ?`,
+	)
 	invoiceIDOf = statement(`SELECT id FROM invoice WHERE number = ?`)
-	getInvoice  = statement(`SELECT i.id, i.number, i.source, i.captured_on, r.revision, r.kind, coalesce(r.supplier, 0), r.supplier_stated, r.tax_id_stated, r.supplier_number, r.invoice_date, r.posting_day, r.currency, r.rate,
-		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.code, r.rounded, r.payment_reference, r.figures, r.note FROM invoice i JOIN invoice_revision r ON r.invoice = i.id WHERE r.id = ?`)
-	invoiceLines = statement(`SELECT id, no, coalesce(purchase_order, 0), order_stated, coalesce(order_line, 0), order_line_ref, supplier_code, item_code, description, quantity, unit, price, base, discount, charge, tax_category, tax_rate, charge_kind
-		FROM invoice_line WHERE invoice_revision = ? ORDER BY no`)
-	invoiceCharges = statement(`SELECT allowance, kind, reason, amount, tax_category, tax_rate FROM invoice_charge WHERE invoice_revision = ? ORDER BY no`)
-	invoiceTaxes   = statement(`SELECT category, rate, amount FROM invoice_tax WHERE invoice_revision = ? ORDER BY no`)
-	captureFacts   = statement(`SELECT i.captured_at, coalesce(i.captured_by, 0), coalesce(i.paper, 0), coalesce(r.made_by, 0) FROM invoice i JOIN invoice_state s ON s.invoice = i.id JOIN invoice_revision r ON r.id = s.revision WHERE i.id = ?`)
-	revisionMakers = statement(`SELECT DISTINCT made_by FROM invoice_revision WHERE invoice = ? AND made_by IS NOT NULL`)
-	sameNumber     = statement(`SELECT s.invoice, s.revision, i.number, r.supplier_number, s.invoice_date, s.total, i.captured_on FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
-		WHERE s.supplier = ? AND s.number_key = ? AND s.invoice <> ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
+	getInvoice  = statement(
+		`SELECT i.id, i.number, i.source, i.captured_on, r.revision, r.kind, coalesce(r.supplier, 0),
+		r.supplier_stated, r.tax_id_stated, r.supplier_number, r.invoice_date, r.posting_day, r.currency, r.rate,
+		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.code,
+		r.rounded, r.payment_reference, r.figures, r.note FROM invoice i
+		JOIN invoice_revision r ON r.invoice = i.id WHERE r.id = ?`,
+	)
+	invoiceLines = statement(
+		`SELECT id, no, coalesce(purchase_order, 0), order_stated, coalesce(order_line, 0), order_line_ref,
+		supplier_code, item_code, description, quantity, unit, price, base, discount, charge, tax_category, tax_rate,
+		charge_kind
+		FROM invoice_line WHERE invoice_revision = ? ORDER BY no`,
+	)
+	invoiceCharges = statement(
+		`SELECT allowance, kind, reason, amount, tax_category, tax_rate FROM invoice_charge
+			WHERE invoice_revision = ? ORDER BY no`,
+	)
+	invoiceTaxes = statement(`SELECT category, rate, amount FROM invoice_tax WHERE invoice_revision = ? ORDER BY no`)
+	captureFacts = statement(
+		`SELECT i.captured_at, coalesce(i.captured_by, 0), coalesce(i.paper, 0), coalesce(r.made_by, 0)
+			FROM invoice i JOIN invoice_state s ON s.invoice = i.id
+			JOIN invoice_revision r ON r.id = s.revision WHERE i.id = ?`,
+	)
+	revisionMakers = statement(
+		`SELECT DISTINCT made_by FROM invoice_revision WHERE invoice = ? AND made_by IS NOT NULL`,
+	)
+	sameNumber = statement(
+		`SELECT s.invoice, s.revision, i.number, r.supplier_number, s.invoice_date, s.total, i.captured_on
+		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+		WHERE s.supplier = ? AND s.number_key = ? AND s.invoice <> ? AND r.kind = ?
+		AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`,
+	)
 	// Two questions, as each stops at its limit in the order of the index.
 	numberOfOne    = statement(numbered + `s.supplier = ?2 LIMIT 20`)
 	numberOfOthers = statement(numbered + `s.supplier <> ?2 LIMIT 20`)
 	// Open invoices that took this one for the first of two copies.
-	alikeAfter = statement(`SELECT invoice FROM invoice_state WHERE supplier = ?1 AND number_key = ?2 AND revision > ?5 AND invoice <> ?6 AND state IN ('captured', 'waiting', 'held')
-		UNION SELECT invoice FROM invoice_state WHERE supplier = ?1 AND total = ?3 AND invoice_date = ?4 AND currency = ?7 AND revision > ?5 AND invoice <> ?6 AND state IN ('captured', 'waiting', 'held')`)
-	sameAmount = statement(`SELECT i.number, r.supplier_number FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
-		WHERE s.supplier = ? AND s.total = ? AND s.invoice_date = ? AND s.revision < ? AND s.invoice <> ? AND s.currency = ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`)
-	getAcceptances = statement(`SELECT a.id, a.kind, a.line, a.side, a.other, a.order_number, a.charge, a.difference, a.excess, a.note, p.name, a.at FROM acceptance a JOIN person p ON p.id = a.by_person WHERE a.revision = ?
-		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id) ORDER BY a.id`)
-	addLapse      = statement(`INSERT INTO acceptance_lapse (acceptance, at) VALUES (?, ?)`)
-	samePaper     = statement(`SELECT i.number FROM paper p JOIN invoice i ON i.paper = p.id JOIN invoice_state s ON s.invoice = i.id WHERE p.sha256 = ? AND s.state NOT IN ('void', 'refused') LIMIT 1`)
-	addAcceptance = statement(`INSERT INTO acceptance (invoice, revision, kind, line, side, other, order_number, charge, difference, difference_base, excess, note, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
-	acceptedBy    = statement(`SELECT kind, line, side, other, order_number, charge, max(difference_base) FROM acceptance a WHERE revision = ? AND by_person = ?
-		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id) GROUP BY kind, line, side, other, order_number, charge`)
-	addMatchRun = statement(`INSERT INTO match_run (invoice, revision, at, cause, verdict, findings) VALUES (?, ?, ?, ?, ?, ?)`)
+	alikeAfter = statement(
+		`SELECT invoice FROM invoice_state WHERE supplier = ?1 AND number_key = ?2 AND revision > ?5
+		AND invoice <> ?6 AND state IN ('captured', 'waiting', 'held')
+		UNION SELECT invoice FROM invoice_state
+		WHERE supplier = ?1 AND total = ?3 AND invoice_date = ?4 AND currency = ?7 AND revision > ?5
+		AND invoice <> ?6 AND state IN ('captured', 'waiting', 'held')`,
+	)
+	sameAmount = statement(
+		`SELECT i.number, r.supplier_number FROM invoice_state s JOIN invoice i ON i.id = s.invoice
+		JOIN invoice_revision r ON r.id = s.revision
+		WHERE s.supplier = ? AND s.total = ? AND s.invoice_date = ? AND s.revision < ? AND s.invoice <> ?
+		AND s.currency = ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`,
+	)
+	getAcceptances = statement(
+		`SELECT a.id, a.kind, a.line, a.side, a.other, a.order_number, a.charge, a.difference, a.excess, a.note,
+		p.name, a.at FROM acceptance a JOIN person p ON p.id = a.by_person WHERE a.revision = ?
+		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id) ORDER BY a.id`,
+	)
+	addLapse  = statement(`INSERT INTO acceptance_lapse (acceptance, at) VALUES (?, ?)`)
+	samePaper = statement(
+		`SELECT i.number FROM paper p JOIN invoice i ON i.paper = p.id JOIN invoice_state s ON s.invoice = i.id
+			WHERE p.sha256 = ? AND s.state NOT IN ('void', 'refused') LIMIT 1`,
+	)
+	addAcceptance = statement(
+		`INSERT INTO acceptance (invoice, revision, kind, line, side, other, order_number, charge, difference,
+			difference_base, excess, note, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+	)
+	acceptedBy = statement(
+		`SELECT kind, line, side, other, order_number, charge, max(difference_base) FROM acceptance a
+		WHERE revision = ? AND by_person = ?
+		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id)
+		GROUP BY kind, line, side, other, order_number, charge`,
+	)
+	addMatchRun = statement(
+		`INSERT INTO match_run (invoice, revision, at, cause, verdict, findings) VALUES (?, ?, ?, ?, ?, ?)`,
+	)
 	getMatchRun = statement(`SELECT id, at, cause, verdict, findings FROM match_run WHERE id = ?`)
-	decisionsOf = statement(`SELECT d.decision, d.reason, coalesce(p.name, 'Lagoon'), d.at FROM invoice_decision d LEFT JOIN person p ON p.id = d.by_person WHERE d.invoice = ? ORDER BY d.id`)
-	addDecision = statement(`INSERT INTO invoice_decision (invoice, decision, reason, by_person, at) VALUES (?, ?, ?, nullif(?, 0), ?)`)
-	touchedBy   = statement(`SELECT x.invoice FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
-		WHERE x.purchase_order = ? AND x.kind = '' AND s.state IN ('captured', 'waiting', 'held') ORDER BY x.invoice`)
-	unsettledOpen = statement(`SELECT invoice FROM invoice_state WHERE supplier IS NULL AND state IN ('captured', 'waiting', 'held')`)
-	unsettledFree = statement(`SELECT invoice FROM invoice_state WHERE supplier = ? AND purchase_order IS NULL AND state IN ('captured', 'waiting', 'held')`)
-	unsettledOf   = statement(`SELECT invoice FROM invoice_state WHERE state = 'captured' AND +supplier = ?1 UNION ALL SELECT invoice FROM invoice_state WHERE state = 'waiting' AND +supplier = ?1
-		UNION ALL SELECT invoice FROM invoice_state WHERE state = 'held' AND +supplier = ?1`)
-	unsettled = statement(`SELECT invoice FROM invoice_state WHERE state = 'captured' UNION ALL SELECT invoice FROM invoice_state WHERE state = 'waiting' UNION ALL SELECT invoice FROM invoice_state WHERE state = 'held'`)
+	decisionsOf = statement(
+		`SELECT d.decision, d.reason, coalesce(p.name, 'Lagoon'), d.at FROM invoice_decision d
+			LEFT JOIN person p ON p.id = d.by_person WHERE d.invoice = ? ORDER BY d.id`,
+	)
+	addDecision = statement(
+		`INSERT INTO invoice_decision (invoice, decision, reason, by_person, at) VALUES (?, ?, ?, nullif(?, 0), ?)`,
+	)
+	touchedBy = statement(
+		`SELECT x.invoice FROM invoice_order x CROSS
+		JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
+		WHERE x.purchase_order = ? AND x.kind = '' AND s.state IN ('captured', 'waiting', 'held') ORDER BY x.invoice`,
+	)
+	unsettledOpen = statement(
+		`SELECT invoice FROM invoice_state WHERE supplier IS NULL AND state IN ('captured', 'waiting', 'held')`,
+	)
+	unsettledFree = statement(
+		`SELECT invoice FROM invoice_state WHERE supplier = ? AND purchase_order IS NULL
+			AND state IN ('captured', 'waiting', 'held')`,
+	)
+	unsettledOf = statement(
+		`SELECT invoice FROM invoice_state WHERE state = 'captured' AND +supplier = ?1 UNION ALL SELECT invoice
+		FROM invoice_state WHERE state = 'waiting' AND +supplier = ?1
+		UNION ALL SELECT invoice FROM invoice_state WHERE state = 'held' AND +supplier = ?1`,
+	)
+	unsettled = statement(
+		`SELECT invoice FROM invoice_state WHERE state = 'captured' UNION ALL SELECT invoice FROM invoice_state
+			WHERE state = 'waiting' UNION ALL SELECT invoice FROM invoice_state WHERE state = 'held'`,
+	)
 )
 
 // AddInvoice writes an invoice's head and gives its row key.
@@ -112,8 +205,34 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 	if err != nil {
 		return 0, err
 	}
-	id, err := t.exec(addRevision, inv.ID, inv.Revision, inv.Kind, inv.SupplierID, inv.SupplierStated, inv.TaxIDStated, inv.SupplierNumber, inv.Date, inv.PostingDay, inv.Currency, inv.Rate,
-		inv.OrderStated, inv.OrderID, inv.StatedTotal, inv.Prepaid, inv.IBAN, inv.DueStated, inv.Code, inv.Rounded, inv.PaymentReference, string(figures), inv.Note, by, at, reason)
+	id, err := t.exec(
+		addRevision,
+		inv.ID,
+		inv.Revision,
+		inv.Kind,
+		inv.SupplierID,
+		inv.SupplierStated,
+		inv.TaxIDStated,
+		inv.SupplierNumber,
+		inv.Date,
+		inv.PostingDay,
+		inv.Currency,
+		inv.Rate,
+		inv.OrderStated,
+		inv.OrderID,
+		inv.StatedTotal,
+		inv.Prepaid,
+		inv.IBAN,
+		inv.DueStated,
+		inv.Code,
+		inv.Rounded,
+		inv.PaymentReference,
+		string(figures),
+		inv.Note,
+		by,
+		at,
+		reason,
+	)
 	if err != nil {
 		return 0, err
 	}
@@ -162,8 +281,30 @@ func (t *Tx) addInvoiceOrders(inv trade.Invoice, revision int64) error {
 
 // SaveInvoiceState writes where an invoice stands.
 func (t *Tx) SaveInvoiceState(s InvoiceState) error {
-	return t.do(addInvoiceState, s.Invoice, s.State, s.Since, s.Version, s.Revision, s.MatchRun, s.Supplier, s.NumberKey, s.Order, s.Currency, s.Total, s.TotalBase, s.Date, s.Due,
-		s.DiscountUntil, s.Discount, s.Open, s.Blocked, s.Turn, s.Summary, s.CheckedAt)
+	return t.do(
+		addInvoiceState,
+		s.Invoice,
+		s.State,
+		s.Since,
+		s.Version,
+		s.Revision,
+		s.MatchRun,
+		s.Supplier,
+		s.NumberKey,
+		s.Order,
+		s.Currency,
+		s.Total,
+		s.TotalBase,
+		s.Date,
+		s.Due,
+		s.DiscountUntil,
+		s.Discount,
+		s.Open,
+		s.Blocked,
+		s.Turn,
+		s.Summary,
+		s.CheckedAt,
+	)
 }
 
 // CheckedAt notes that an invoice was matched and nothing came of it.
@@ -172,8 +313,29 @@ func (t *Tx) CheckedAt(invoice int64, at string) error { return t.do(checkedAt, 
 // InvoiceState reads where an invoice stands.
 func (t *Tx) InvoiceState(invoice int64) (InvoiceState, error) {
 	return one(t, getInvoiceState, func(r row) (s InvoiceState, err error) {
-		err = r.Scan(&s.Invoice, &s.State, &s.Since, &s.Version, &s.Revision, &s.MatchRun, &s.Supplier, &s.NumberKey, &s.Order, &s.Currency, &s.Total, &s.TotalBase, &s.Date, &s.Due,
-			&s.DiscountUntil, &s.Discount, &s.Open, &s.Blocked, &s.Turn, &s.Summary, &s.CheckedAt)
+		err = r.Scan(
+			&s.Invoice,
+			&s.State,
+			&s.Since,
+			&s.Version,
+			&s.Revision,
+			&s.MatchRun,
+			&s.Supplier,
+			&s.NumberKey,
+			&s.Order,
+			&s.Currency,
+			&s.Total,
+			&s.TotalBase,
+			&s.Date,
+			&s.Due,
+			&s.DiscountUntil,
+			&s.Discount,
+			&s.Open,
+			&s.Blocked,
+			&s.Turn,
+			&s.Summary,
+			&s.CheckedAt,
+		)
 		return
 	}, invoice)
 }
@@ -187,8 +349,33 @@ func (t *Tx) InvoiceID(number int64) (int64, error) {
 func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 	inv, err := one(t, getInvoice, func(r row) (i trade.Invoice, err error) {
 		var figures []byte
-		err = r.Scan(&i.ID, &i.Number, &i.Source, &i.CapturedOn, &i.Revision, &i.Kind, &i.SupplierID, &i.SupplierStated, &i.TaxIDStated, &i.SupplierNumber, &i.Date, &i.PostingDay, &i.Currency, &i.Rate,
-			&i.OrderStated, &i.OrderID, &i.StatedTotal, &i.Prepaid, &i.IBAN, &i.DueStated, &i.Code, &i.Rounded, &i.PaymentReference, &figures, &i.Note)
+		err = r.Scan(
+			&i.ID,
+			&i.Number,
+			&i.Source,
+			&i.CapturedOn,
+			&i.Revision,
+			&i.Kind,
+			&i.SupplierID,
+			&i.SupplierStated,
+			&i.TaxIDStated,
+			&i.SupplierNumber,
+			&i.Date,
+			&i.PostingDay,
+			&i.Currency,
+			&i.Rate,
+			&i.OrderStated,
+			&i.OrderID,
+			&i.StatedTotal,
+			&i.Prepaid,
+			&i.IBAN,
+			&i.DueStated,
+			&i.Code,
+			&i.Rounded,
+			&i.PaymentReference,
+			&figures,
+			&i.Note,
+		)
 		if err == nil {
 			err = json.Unmarshal(figures, &i.Figures)
 		}
@@ -258,8 +445,10 @@ func (t *Tx) SameNumbers(supplier int64, key string, kind trade.InvoiceKind, exc
 	}, supplier, key, except, kind)
 }
 
-const numbered = `SELECT i.number, r.supplier_number, p.name, s.invoice_date, s.total, s.currency, i.captured_on FROM invoice_state s JOIN invoice i ON i.id = s.invoice
-	JOIN invoice_revision r ON r.id = s.revision JOIN supplier p ON p.id = s.supplier WHERE s.number_key = ?1 AND s.state NOT IN ('void', 'refused') AND `
+const numbered = `SELECT i.number, r.supplier_number, p.name, s.invoice_date, s.total, s.currency, i.captured_on
+	FROM invoice_state s JOIN invoice i ON i.id = s.invoice
+	JOIN invoice_revision r ON r.id = s.revision JOIN supplier p ON p.id = s.supplier
+	WHERE s.number_key = ?1 AND s.state NOT IN ('void', 'refused') AND `
 
 // Numbered is an invoice that stands under a number, whoever sent it.
 type Numbered struct {
@@ -393,7 +582,18 @@ func (t *Tx) unitsFor(inv trade.Invoice, orders []*trade.Order) error {
 // AlikeAfter lists open invoices, entered or corrected after a revision of this one, that
 // may be second copies of it.
 func (t *Tx) AlikeAfter(inv trade.Invoice, revision int64) ([]int64, error) {
-	return list(t, alikeAfter, scanOne[int64], inv.SupplierID, trade.NormalNumber(inv.SupplierNumber), inv.StatedTotal, inv.Date, revision, inv.ID, inv.Currency)
+	return list(
+		t,
+		alikeAfter,
+		scanOne[int64],
+		inv.SupplierID,
+		trade.NormalNumber(inv.SupplierNumber),
+		inv.StatedTotal,
+		inv.Date,
+		revision,
+		inv.ID,
+		inv.Currency,
+	)
 }
 
 // lookalikes are invoices entered or corrected before this revision that it may be a
@@ -438,7 +638,20 @@ func (t *Tx) HasPaper(content []byte) (int64, error) {
 // Acceptances are the decisions on a revision.
 func (t *Tx) Acceptances(revision int64) ([]finding.Acceptance, error) {
 	return list(t, getAcceptances, func(r row) (a finding.Acceptance, err error) {
-		err = r.Scan(&a.ID, &a.Kind, &a.Line, &a.Side, &a.Other, &a.Order, &a.Charge, &a.Difference, &a.Excess, &a.Note, &a.By, &a.On)
+		err = r.Scan(
+			&a.ID,
+			&a.Kind,
+			&a.Line,
+			&a.Side,
+			&a.Other,
+			&a.Order,
+			&a.Charge,
+			&a.Difference,
+			&a.Excess,
+			&a.Note,
+			&a.By,
+			&a.On,
+		)
 		return
 	}, revision)
 }
@@ -447,8 +660,30 @@ func (t *Tx) Acceptances(revision int64) ([]finding.Acceptance, error) {
 func (t *Tx) LapseAcceptance(id int64, at string) error { return t.do(addLapse, id, at) }
 
 // AddAcceptance writes a person's decision that a finding may stand.
-func (t *Tx) AddAcceptance(invoice, revision int64, a finding.Acceptance, base money.Amount, by int64, at string) error {
-	return t.do(addAcceptance, invoice, revision, a.Kind, a.Line, a.Side, a.Other, a.Order, a.Charge, a.Difference, base, a.Excess, a.Note, by, at)
+func (t *Tx) AddAcceptance(
+	invoice, revision int64,
+	a finding.Acceptance,
+	base money.Amount,
+	by int64,
+	at string,
+) error {
+	return t.do(
+		addAcceptance,
+		invoice,
+		revision,
+		a.Kind,
+		a.Line,
+		a.Side,
+		a.Other,
+		a.Order,
+		a.Charge,
+		a.Difference,
+		base,
+		a.Excess,
+		a.Note,
+		by,
+		at,
+	)
 }
 
 // AcceptedBy are the findings that a person has accepted on a revision, with their
@@ -540,29 +775,70 @@ type InvoiceRow struct {
 // ownEntry tells whether a person keyed or corrected the invoice of a state; their key follows.
 const ownEntry = `EXISTS (SELECT 1 FROM invoice_revision r WHERE r.invoice = s.invoice AND r.made_by = `
 
-const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.supplier_number, s.state, i.captured_at, s.since, s.currency, s.total, s.open, s.invoice_date, s.due_on, s.discount_until,
+const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.supplier_number, s.state, i.captured_at,
+	s.since, s.currency, s.total, s.open, s.invoice_date, s.due_on, s.discount_until,
 	s.discount, coalesce(o.number, 0), s.blocked, s.turn, s.summary, coalesce(o.wanted_on, ''),
-	coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
+	coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id
+	WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
 	FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 	LEFT JOIN supplier p ON p.id = s.supplier LEFT JOIN purchase_order o ON o.id = s.purchase_order `
 
 var (
 	invoicesInState = cutAt(mostPiled, invoiceRows+`WHERE s.state = ?1 ORDER BY s.due_on, s.invoice`)
-	invoicesSince   = cutAt(20, invoiceRows+`WHERE +s.state IN ('verified', 'released', 'in_payment', 'paid') AND s.since >= ?1 ORDER BY s.since DESC`)
-	invoicesOfOrder = statement(strings.Replace(invoiceRows, "FROM invoice_state s", "FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision", 1) +
-		`WHERE x.purchase_order = ?1 AND x.kind = '' ORDER BY x.invoice LIMIT ?2`)
+	invoicesSince   = cutAt(
+		20,
+		invoiceRows+`WHERE +s.state IN ('verified', 'released', 'in_payment', 'paid') AND s.since >= ?1 ORDER BY s.since DESC`,
+	)
+	invoicesOfOrder = statement(
+		strings.Replace(
+			invoiceRows,
+			"FROM invoice_state s",
+			"FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision",
+			1,
+		) +
+			`WHERE x.purchase_order = ?1 AND x.kind = '' ORDER BY x.invoice LIMIT ?2`,
+	)
 	recentInvoices = statement(invoiceRows + `WHERE s.invoice < ?1 ORDER BY s.invoice DESC LIMIT ?2`)
 	invoiceBefore  = statement(`SELECT coalesce((SELECT id FROM invoice WHERE number = ?), 4611686018427387904)`)
-	countTurn      = statement(`SELECT count(*) FROM invoice_state s WHERE s.state = ?1 AND s.turn = ?2 AND NOT ` + ownEntry + `?3)`)
-	countToRelease = statement(`SELECT count(*) FROM invoice_state s WHERE s.state = 'verified' AND s.blocked = 0 AND NOT ` + ownEntry + `?1)
-		AND NOT EXISTS (SELECT 1 FROM hold h JOIN hold_state x ON x.hold = h.id WHERE h.invoice = s.invoice AND x.open = 1)`)
-	ownEntries = statement(`SELECT i.number FROM invoice_state s JOIN invoice i ON i.id = s.invoice WHERE s.state = ?1 AND ` + ownEntry + `?2)`)
-	countLate  = statement(`SELECT count(*) FROM invoice_state s JOIN purchase_order o ON o.id = s.purchase_order WHERE s.state = 'waiting' AND o.wanted_on < ?`)
+	countTurn      = statement(
+		`SELECT count(*) FROM invoice_state s WHERE s.state = ?1 AND s.turn = ?2 AND NOT ` + ownEntry + `?3)`,
+	)
+	countToRelease = statement(
+		`SELECT count(*) FROM invoice_state s WHERE s.state = 'verified' AND s.blocked = 0 AND NOT ` + ownEntry + `?1)
+		AND NOT EXISTS (SELECT 1 FROM hold h JOIN hold_state x ON x.hold = h.id
+		WHERE h.invoice = s.invoice AND x.open = 1)`,
+	)
+	ownEntries = statement(
+		`SELECT i.number FROM invoice_state s JOIN invoice i ON i.id = s.invoice WHERE s.state = ?1 AND ` + ownEntry + `?2)`,
+	)
+	countLate = statement(
+		`SELECT count(*) FROM invoice_state s JOIN purchase_order o ON o.id = s.purchase_order
+			WHERE s.state = 'waiting' AND o.wanted_on < ?`,
+	)
 )
 
 func scanInvoiceRow(r row) (i InvoiceRow, err error) {
-	err = r.Scan(&i.Number, &i.Supplier, &i.SupplierNumber, &i.State, &i.Captured, &i.Since, &i.Currency, &i.Total, &i.Open, &i.Date, &i.Due, &i.DiscountUntil,
-		&i.Discount, &i.Order, &i.Blocked, &i.Turn, &i.Summary, &i.Wanted, &i.Hold)
+	err = r.Scan(
+		&i.Number,
+		&i.Supplier,
+		&i.SupplierNumber,
+		&i.State,
+		&i.Captured,
+		&i.Since,
+		&i.Currency,
+		&i.Total,
+		&i.Open,
+		&i.Date,
+		&i.Due,
+		&i.DiscountUntil,
+		&i.Discount,
+		&i.Order,
+		&i.Blocked,
+		&i.Turn,
+		&i.Summary,
+		&i.Wanted,
+		&i.Hold,
+	)
 	return
 }
 

@@ -26,39 +26,107 @@ type Item struct {
 const itemColumns = `i.id, i.code, i.name, i.unit, i.whole, coalesce(i.match_level, ''), i.base, i.lots, coalesce(i.account, ''), coalesce(i.budget, ''), i.incomplete, i.version `
 
 var (
-	putItem = statement(`INSERT INTO item (code, name, unit, whole, match_level, base, lots, account, budget, incomplete, version) VALUES (?, ?, ?, ?, nullif(?, ''), ?, ?, nullif(?, ''), nullif(?, ''), ?, ?)
-		ON CONFLICT (code) DO UPDATE SET name = excluded.name, unit = excluded.unit, whole = excluded.whole, match_level = excluded.match_level, base = excluded.base, lots = excluded.lots,
-		account = excluded.account, budget = excluded.budget, incomplete = excluded.incomplete, version = excluded.version`)
-	itemByCode      = statement(`SELECT ` + itemColumns + `FROM item i WHERE code = ?`)
-	allItems        = cutAt(5000, `SELECT `+itemColumns+`FROM item i ORDER BY name COLLATE NOCASE`)
-	itemsAfter      = statement(`SELECT ` + itemColumns + `FROM item i WHERE i.id > ? ORDER BY i.id LIMIT ?`)
-	itemBySeller    = statement(`SELECT ` + itemColumns + `FROM item_supplier x JOIN item i ON i.id = x.item WHERE x.supplier = ? AND x.code = ? AND x.ended = 0 LIMIT 1`)
-	putItemSupplier = statement(`INSERT INTO item_supplier (item, supplier, code, match_level, base, lots, ended) VALUES (?, ?, ?, nullif(?, ''), ?, ?, ?)
-		ON CONFLICT (item, supplier) DO UPDATE SET code = excluded.code, match_level = excluded.match_level, base = excluded.base, lots = excluded.lots, ended = excluded.ended`)
-	itemAtSupplier = statement(`SELECT code, coalesce(match_level, ''), base, lots FROM item_supplier WHERE item = ? AND supplier = ? AND ended = 0`)
-	sellersOf      = statement(`SELECT s.code, s.name, x.code, coalesce(x.match_level, ''), x.base, x.lots FROM item_supplier x JOIN supplier s ON s.id = x.supplier WHERE x.item = ? AND x.ended = 0 ORDER BY x.item, x.supplier`)
-	itemChoices    = cutAt(1000, `SELECT i.code, x.code, i.name, i.unit, i.whole, coalesce(x.lots, i.lots), coalesce(x.base, i.base), coalesce(i.budget, ''), coalesce(l.price, 0), coalesce(l.budget, ''), coalesce(l.tax_category, ''),
+	putItem = statement(
+		`INSERT INTO item (code, name, unit, whole, match_level, base, lots, account, budget, incomplete,
+		version) VALUES (?, ?, ?, ?, nullif(?, ''), ?, ?, nullif(?, ''), nullif(?, ''), ?, ?)
+		ON CONFLICT (code) DO UPDATE SET name = excluded.name, unit = excluded.unit, whole = excluded.whole,
+		match_level = excluded.match_level, base = excluded.base, lots = excluded.lots,
+		account = excluded.account, budget = excluded.budget, incomplete = excluded.incomplete,
+		version = excluded.version`,
+	)
+	itemByCode   = statement(`SELECT ` + itemColumns + `FROM item i WHERE code = ?`)
+	allItems     = cutAt(5000, `SELECT `+itemColumns+`FROM item i ORDER BY name COLLATE NOCASE`)
+	itemsAfter   = statement(`SELECT ` + itemColumns + `FROM item i WHERE i.id > ? ORDER BY i.id LIMIT ?`)
+	itemBySeller = statement(
+		`SELECT ` + itemColumns + `FROM item_supplier x JOIN item i ON i.id = x.item WHERE x.supplier = ? AND x.code = ? AND x.ended = 0 LIMIT 1`,
+	)
+	putItemSupplier = statement(
+		`INSERT INTO item_supplier (item, supplier, code, match_level, base, lots, ended)
+		VALUES (?, ?, ?, nullif(?, ''), ?, ?, ?)
+		ON CONFLICT (item, supplier) DO UPDATE SET code = excluded.code, match_level = excluded.match_level,
+		base = excluded.base, lots = excluded.lots, ended = excluded.ended`,
+	)
+	itemAtSupplier = statement(
+		`SELECT code, coalesce(match_level, ''), base, lots FROM item_supplier
+			WHERE item = ? AND supplier = ? AND ended = 0`,
+	)
+	sellersOf = statement(
+		`SELECT s.code, s.name, x.code, coalesce(x.match_level, ''), x.base, x.lots FROM item_supplier x
+			JOIN supplier s ON s.id = x.supplier WHERE x.item = ? AND x.ended = 0 ORDER BY x.item, x.supplier`,
+	)
+	itemChoices = cutAt(
+		1000,
+		`SELECT i.code, x.code, i.name, i.unit, i.whole, coalesce(x.lots, i.lots), coalesce(x.base, i.base),
+		coalesce(i.budget, ''), coalesce(l.price, 0), coalesce(l.budget, ''), coalesce(l.tax_category, ''),
 		coalesce(l.tax_rate, 0), l.id IS NOT NULL
-		FROM item_supplier x JOIN item i ON i.id = x.item LEFT JOIN order_line l ON l.id = (SELECT m.id FROM order_line m JOIN purchase_order o ON o.id = m.purchase_order
-		WHERE m.item = x.item AND o.supplier = x.supplier ORDER BY m.id DESC LIMIT 1) WHERE x.supplier = ? AND x.ended = 0 ORDER BY x.code`)
-	putUnit      = statement(`INSERT INTO item_unit (item, supplier, unit, units, makes) VALUES (?, ?, ?, ?, ?) ON CONFLICT (item, supplier, unit) DO UPDATE SET units = excluded.units, makes = excluded.makes`)
-	unitsOfOrder = statement(`SELECT l.id, u.supplier, u.unit, u.units, u.makes FROM order_line l JOIN purchase_order o ON o.id = l.purchase_order JOIN item_unit u ON u.item = l.item AND u.supplier IN (0, o.supplier)
-		WHERE l.purchase_order = ? AND u.makes > 0 ORDER BY u.supplier DESC, u.unit`)
-	ownUnits = statement(`SELECT supplier, unit, units, makes FROM item_unit WHERE item = ? AND makes > 0 ORDER BY supplier, unit`)
-	putPrice = statement(`INSERT INTO agreed_price (supplier, item, from_day, least, until_day, price, base, ended) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
-		ON CONFLICT (supplier, item, from_day, least) DO UPDATE SET until_day = excluded.until_day, price = excluded.price, base = excluded.base, ended = excluded.ended`)
-	pricesOf    = statement(`SELECT from_day, until_day, least, price, base FROM agreed_price WHERE supplier = ? AND item = ? AND ended = 0 ORDER BY from_day, least`)
-	pricesOfAll = statement(`SELECT i.code, p.from_day, p.until_day, p.least, p.price, p.base FROM agreed_price p JOIN item i ON i.id = p.item WHERE p.supplier = ? AND p.ended = 0 ORDER BY p.item, p.from_day, p.least`)
+		FROM item_supplier x JOIN item i ON i.id = x.item LEFT JOIN order_line l ON l.id = (SELECT m.id
+		FROM order_line m JOIN purchase_order o ON o.id = m.purchase_order
+		WHERE m.item = x.item AND o.supplier = x.supplier ORDER BY m.id DESC LIMIT 1)
+		WHERE x.supplier = ? AND x.ended = 0 ORDER BY x.code`,
+	)
+	putUnit = statement(
+		`INSERT INTO item_unit (item, supplier, unit, units, makes) VALUES (?, ?, ?, ?, ?)
+			ON CONFLICT (item, supplier, unit) DO UPDATE SET units = excluded.units, makes = excluded.makes`,
+	)
+	unitsOfOrder = statement(
+		`SELECT l.id, u.supplier, u.unit, u.units, u.makes FROM order_line l
+		JOIN purchase_order o ON o.id = l.purchase_order
+		JOIN item_unit u ON u.item = l.item AND u.supplier IN (0, o.supplier)
+		WHERE l.purchase_order = ? AND u.makes > 0 ORDER BY u.supplier DESC, u.unit`,
+	)
+	ownUnits = statement(
+		`SELECT supplier, unit, units, makes FROM item_unit WHERE item = ? AND makes > 0 ORDER BY supplier, unit`,
+	)
+	putPrice = statement(
+		`INSERT INTO agreed_price (supplier, item, from_day, least, until_day, price, base, ended)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (supplier, item, from_day, least) DO UPDATE
+		SET until_day = excluded.until_day, price = excluded.price, base = excluded.base, ended = excluded.ended`,
+	)
+	pricesOf = statement(
+		`SELECT from_day, until_day, least, price, base FROM agreed_price
+			WHERE supplier = ? AND item = ? AND ended = 0 ORDER BY from_day, least`,
+	)
+	pricesOfAll = statement(
+		`SELECT i.code, p.from_day, p.until_day, p.least, p.price, p.base FROM agreed_price p
+			JOIN item i ON i.id = p.item WHERE p.supplier = ? AND p.ended = 0 ORDER BY p.item, p.from_day, p.least`,
+	)
 )
 
 func scanItem(r row) (i Item, err error) {
-	err = r.Scan(&i.ID, &i.Code, &i.Name, &i.Unit, &i.Whole, &i.Level, &i.Base, &i.Lots, &i.Account, &i.Budget, &i.Incomplete, &i.Version)
+	err = r.Scan(
+		&i.ID,
+		&i.Code,
+		&i.Name,
+		&i.Unit,
+		&i.Whole,
+		&i.Level,
+		&i.Base,
+		&i.Lots,
+		&i.Account,
+		&i.Budget,
+		&i.Incomplete,
+		&i.Version,
+	)
 	return
 }
 
 // PutItem writes an item by its code, which stays, and gives its row key.
 func (t *Tx) PutItem(i Item) (int64, error) {
-	id, err := t.exec(putItem, i.Code, i.Name, i.Unit, i.Whole, i.Level, cmp.Or(i.Base, money.Int(1)), i.Lots, i.Account, i.Budget, i.Incomplete, i.Version+1)
+	id, err := t.exec(
+		putItem,
+		i.Code,
+		i.Name,
+		i.Unit,
+		i.Whole,
+		i.Level,
+		cmp.Or(i.Base, money.Int(1)),
+		i.Lots,
+		i.Account,
+		i.Budget,
+		i.Incomplete,
+		i.Version+1,
+	)
 	if i.ID != 0 {
 		id = i.ID
 	}
@@ -101,7 +169,21 @@ type ItemChoice struct {
 // ItemChoices lists what a supplier sells, by the supplier's code.
 func (t *Tx) ItemChoices(supplier int64) ([]ItemChoice, error) {
 	return listCut(t, itemChoices, func(r row) (i ItemChoice, err error) {
-		err = r.Scan(&i.Code, &i.SupplierCode, &i.Name, &i.Unit, &i.Whole, &i.Lots, &i.Base, &i.ItemBudget, &i.Price, &i.Budget, &i.TaxCategory, &i.TaxRate, &i.Ordered)
+		err = r.Scan(
+			&i.Code,
+			&i.SupplierCode,
+			&i.Name,
+			&i.Unit,
+			&i.Whole,
+			&i.Lots,
+			&i.Base,
+			&i.ItemBudget,
+			&i.Price,
+			&i.Budget,
+			&i.TaxCategory,
+			&i.TaxRate,
+			&i.Ordered,
+		)
 		return
 	}, supplier)
 }
@@ -217,18 +299,40 @@ type BudgetLine struct {
 }
 
 var (
-	putBudgetLine = statement(`INSERT INTO budget_line (budget, no, supplier, item, description, unit, quantity, price, wanted_on, ended) VALUES (?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?)
-		ON CONFLICT (budget, no) DO UPDATE SET supplier = excluded.supplier, item = excluded.item, description = excluded.description, unit = excluded.unit, quantity = excluded.quantity,
-		price = excluded.price, wanted_on = excluded.wanted_on, ended = excluded.ended`)
-	budgetLines = cutAt(1000, `SELECT l.budget, l.no, s.code, coalesce(i.code, ''), l.description, l.unit, l.quantity, l.price, l.wanted_on,
-		coalesce((SELECT sum(x.quantity) FROM order_line x JOIN order_state st ON st.purchase_order = x.purchase_order WHERE x.budget = l.budget AND x.budget_line = l.no AND st.state <> 'cancelled'), 0)
-		FROM budget_line l JOIN supplier s ON s.id = l.supplier LEFT JOIN item i ON i.id = l.item WHERE l.ended = 0 ORDER BY l.budget, l.no`)
+	putBudgetLine = statement(
+		`INSERT INTO budget_line (budget, no, supplier, item, description, unit, quantity, price, wanted_on,
+		ended) VALUES (?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (budget, no) DO UPDATE SET supplier = excluded.supplier, item = excluded.item,
+		description = excluded.description, unit = excluded.unit, quantity = excluded.quantity,
+		price = excluded.price, wanted_on = excluded.wanted_on, ended = excluded.ended`,
+	)
+	budgetLines = cutAt(
+		1000,
+		`SELECT l.budget, l.no, s.code, coalesce(i.code, ''), l.description, l.unit, l.quantity, l.price, l.wanted_on,
+		coalesce((SELECT sum(x.quantity) FROM order_line x
+		JOIN order_state st ON st.purchase_order = x.purchase_order
+		WHERE x.budget = l.budget AND x.budget_line = l.no AND st.state <> 'cancelled'), 0)
+		FROM budget_line l JOIN supplier s ON s.id = l.supplier LEFT JOIN item i ON i.id = l.item
+		WHERE l.ended = 0 ORDER BY l.budget, l.no`,
+	)
 	lastBudgetLine = statement(`SELECT coalesce(max(no), 0) FROM budget_line WHERE budget = ?`)
 )
 
 // PutBudgetLine writes a line of a budget; supplier and item are row keys.
 func (t *Tx) PutBudgetLine(l BudgetLine, supplier, item int64) error {
-	return t.do(putBudgetLine, l.Budget, l.No, supplier, item, l.Description, l.Unit, l.Quantity, l.Price, l.WantedOn, l.Ended)
+	return t.do(
+		putBudgetLine,
+		l.Budget,
+		l.No,
+		supplier,
+		item,
+		l.Description,
+		l.Unit,
+		l.Quantity,
+		l.Price,
+		l.WantedOn,
+		l.Ended,
+	)
 }
 
 // LastBudgetLine is the highest number of a budget's lines, ended ones too.
@@ -239,7 +343,18 @@ func (t *Tx) LastBudgetLine(budget string) (int, error) {
 // BudgetLines lists what is planned and not ended, with what was ordered of it.
 func (t *Tx) BudgetLines() ([]BudgetLine, error) {
 	return listCut(t, budgetLines, func(r row) (l BudgetLine, err error) {
-		err = r.Scan(&l.Budget, &l.No, &l.Supplier, &l.Item, &l.Description, &l.Unit, &l.Quantity, &l.Price, &l.WantedOn, &l.Ordered)
+		err = r.Scan(
+			&l.Budget,
+			&l.No,
+			&l.Supplier,
+			&l.Item,
+			&l.Description,
+			&l.Unit,
+			&l.Quantity,
+			&l.Price,
+			&l.WantedOn,
+			&l.Ordered,
+		)
 		return
 	})
 }

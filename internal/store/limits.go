@@ -31,20 +31,37 @@ func (r LimitRule) scope() string {
 const isSet = ` AND (percent IS NOT NULL OR absolute IS NOT NULL)`
 
 var (
-	putLimit = statement(`INSERT INTO limit_rule (scope, kind, side, order_line, item, supplier, percent, absolute) VALUES (?, ?, ?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?)
-		ON CONFLICT (scope, kind, side) DO UPDATE SET percent = excluded.percent, absolute = excluded.absolute`)
-	limitsOf = statement(`SELECT 0, 0, 0, kind, side, percent, absolute, 0 FROM limit_rule WHERE scope = 'company'` + isSet + `
+	putLimit = statement(
+		`INSERT INTO limit_rule (scope, kind, side, order_line, item, supplier, percent, absolute)
+		VALUES (?, ?, ?, nullif(?, 0), nullif(?, 0), nullif(?, 0), ?, ?)
+		ON CONFLICT (scope, kind, side) DO UPDATE SET percent = excluded.percent, absolute = excluded.absolute`,
+	)
+	limitsOf = statement(
+		`SELECT 0, 0, 0, kind, side, percent, absolute, 0 FROM limit_rule WHERE scope = 'company'` + isSet + `
 		UNION ALL SELECT 0, 0, supplier, kind, side, percent, absolute, 0 FROM limit_rule WHERE scope = 'supplier ' || ?1` + isSet + `
-		UNION ALL SELECT 0, r.item, coalesce(r.supplier, 0), kind, side, percent, absolute, 0 FROM order_line l JOIN limit_rule r ON r.item = l.item
+		UNION ALL SELECT 0, r.item, coalesce(r.supplier, 0), kind, side, percent, absolute, 0 FROM order_line l
+		JOIN limit_rule r ON r.item = l.item
 		WHERE l.purchase_order = ?2 AND r.order_line IS NULL AND (r.supplier IS NULL OR r.supplier = ?1)` + isSet + `
 		UNION ALL SELECT r.order_line, 0, 0, kind, side, r.percent, r.absolute, 0 FROM order_line l JOIN limit_rule r ON r.order_line = l.id WHERE l.purchase_order = ?2` + isSet + `
-		UNION ALL SELECT 0, 0, coalesce(supplier, 0), kind, side, NULL, NULL, by_person FROM limit_owner WHERE scope IN ('company', 'supplier ' || ?1) AND open = 1
-		UNION ALL SELECT 0, o.item, coalesce(o.supplier, 0), kind, side, NULL, NULL, by_person FROM order_line l JOIN limit_owner o ON o.item = l.item
-		WHERE l.purchase_order = ?2 AND (o.supplier IS NULL OR o.supplier = ?1) AND o.open = 1`)
-	limitsAt = statement(`SELECT coalesce(order_line, 0), coalesce(item, 0), coalesce(supplier, 0), kind, side, percent, absolute, 0 FROM limit_rule WHERE scope = ?` + isSet + ` ORDER BY kind, side`)
-	putOwner = statement(`INSERT INTO limit_owner (scope, kind, side, by_person, item, supplier, open) VALUES (?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)
-		ON CONFLICT (scope, kind, side, by_person) DO UPDATE SET open = excluded.open`)
-	ownersAt = statement(`SELECT kind, side, o.by_person, p.name FROM limit_owner o JOIN person p ON p.id = o.by_person WHERE scope = ? AND open = 1 ORDER BY kind, side, o.by_person`)
+		UNION ALL SELECT 0, 0, coalesce(supplier, 0), kind, side, NULL, NULL, by_person FROM limit_owner
+		WHERE scope IN ('company', 'supplier ' || ?1) AND open = 1
+		UNION ALL SELECT 0, o.item, coalesce(o.supplier, 0), kind, side, NULL, NULL, by_person FROM order_line l
+		JOIN limit_owner o ON o.item = l.item
+		WHERE l.purchase_order = ?2 AND (o.supplier IS NULL OR o.supplier = ?1) AND o.open = 1`,
+	)
+	limitsAt = statement(
+		`SELECT coalesce(order_line, 0), coalesce(item, 0), coalesce(supplier, 0), kind, side, percent, absolute,
+			0 FROM limit_rule WHERE scope = ?` + isSet + ` ORDER BY kind, side`,
+	)
+	putOwner = statement(
+		`INSERT INTO limit_owner (scope, kind, side, by_person, item, supplier, open)
+		VALUES (?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)
+		ON CONFLICT (scope, kind, side, by_person) DO UPDATE SET open = excluded.open`,
+	)
+	ownersAt = statement(
+		`SELECT kind, side, o.by_person, p.name FROM limit_owner o JOIN person p ON p.id = o.by_person
+			WHERE scope = ? AND open = 1 ORDER BY kind, side, o.by_person`,
+	)
 )
 
 // LimitOwner made a limit what it is, and nobody else has confirmed it yet.
@@ -77,7 +94,16 @@ func (t *Tx) PutLimit(r LimitRule) error {
 }
 
 func scanLimit(r row) (rule LimitRule, err error) {
-	err = r.Scan(&rule.OrderLine, &rule.Item, &rule.Supplier, &rule.Kind, &rule.Side, &rule.Percent, &rule.Absolute, &rule.By)
+	err = r.Scan(
+		&rule.OrderLine,
+		&rule.Item,
+		&rule.Supplier,
+		&rule.Kind,
+		&rule.Side,
+		&rule.Percent,
+		&rule.Absolute,
+		&rule.By,
+	)
 	switch {
 	case rule.OrderLine != 0:
 		rule.Level = limit.Line

@@ -23,10 +23,19 @@ type Company struct {
 }
 
 var (
-	getCompany = statement(`SELECT name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country, address, place, mail, demo FROM company`)
-	putCompany = statement(`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country, address, place, mail, demo)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET name = excluded.name, over_delivery = excluded.over_delivery, under_delivery = excluded.under_delivery,
-		two_step = excluded.two_step, match_level = excluded.match_level, iban = excluded.iban, bic = excluded.bic, country = excluded.country, address = excluded.address, place = excluded.place, mail = excluded.mail`)
+	getCompany = statement(
+		`SELECT name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country,
+			address, place, mail, demo FROM company`,
+	)
+	putCompany = statement(
+		`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban,
+		bic, country, address, place, mail, demo)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (id) DO UPDATE SET name = excluded.name, over_delivery = excluded.over_delivery,
+		under_delivery = excluded.under_delivery,
+		two_step = excluded.two_step, match_level = excluded.match_level, iban = excluded.iban, bic = excluded.bic,
+		country = excluded.country, address = excluded.address, place = excluded.place, mail = excluded.mail`,
+	)
 )
 
 // memo is what a transaction has read and may need again. Company, closed months and
@@ -45,7 +54,22 @@ func (t *Tx) Company() (Company, error) {
 		return *t.memo.company, nil
 	}
 	c, err := one(t, getCompany, func(r row) (c Company, err error) {
-		err = r.Scan(&c.Name, &c.Currency, &c.Zone, &c.Policy.OverDelivery, &c.Policy.UnderDelivery, &c.TwoStep, &c.Level, &c.IBAN, &c.BIC, &c.Country, &c.Address, &c.Place, &c.Mail, &c.Demo)
+		err = r.Scan(
+			&c.Name,
+			&c.Currency,
+			&c.Zone,
+			&c.Policy.OverDelivery,
+			&c.Policy.UnderDelivery,
+			&c.TwoStep,
+			&c.Level,
+			&c.IBAN,
+			&c.BIC,
+			&c.Country,
+			&c.Address,
+			&c.Place,
+			&c.Mail,
+			&c.Demo,
+		)
 		return
 	})
 	if err == nil {
@@ -57,7 +81,24 @@ func (t *Tx) Company() (Company, error) {
 // PutCompany writes the company.
 func (t *Tx) PutCompany(c Company) error {
 	t.memo.company = nil
-	return t.do(putCompany, 1, c.Name, c.Currency, c.Zone, c.Policy.OverDelivery, c.Policy.UnderDelivery, c.TwoStep, c.Level, c.IBAN, c.BIC, c.Country, c.Address, c.Place, c.Mail, c.Demo)
+	return t.do(
+		putCompany,
+		1,
+		c.Name,
+		c.Currency,
+		c.Zone,
+		c.Policy.OverDelivery,
+		c.Policy.UnderDelivery,
+		c.TwoStep,
+		c.Level,
+		c.IBAN,
+		c.BIC,
+		c.Country,
+		c.Address,
+		c.Place,
+		c.Mail,
+		c.Demo,
+	)
 }
 
 // Budget is what an order line is charged to.
@@ -81,13 +122,24 @@ func (t *Tx) HasBudget(code string) (bool, error) {
 }
 
 var (
-	allBudgets    = statement(`SELECT code, name, account FROM budget ORDER BY code`)
-	hasBudget     = statement(`SELECT count(*) FROM budget WHERE code = ?`)
-	putBudget     = statement(`INSERT INTO budget (code, name, account) VALUES (?, ?, ?) ON CONFLICT (code) DO UPDATE SET name = excluded.name, account = excluded.account`)
+	allBudgets = statement(`SELECT code, name, account FROM budget ORDER BY code`)
+	hasBudget  = statement(`SELECT count(*) FROM budget WHERE code = ?`)
+	putBudget  = statement(
+		`INSERT INTO budget (code, name, account) VALUES (?, ?, ?)
+			ON CONFLICT (code) DO UPDATE SET name = excluded.name, account = excluded.account`,
+	)
 	chargeKinds   = statement(`SELECT name, standard, ended FROM charge_kind ORDER BY name`)
-	putChargeKind = statement(`INSERT INTO charge_kind (name, standard, ended) VALUES (?, ?, ?) ON CONFLICT (name) DO UPDATE SET standard = excluded.standard, ended = excluded.ended`)
-	addRate       = statement(`INSERT INTO exchange_rate (currency, day, rate) VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET rate = excluded.rate`)
-	rateOn        = statement(`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`)
+	putChargeKind = statement(
+		`INSERT INTO charge_kind (name, standard, ended) VALUES (?, ?, ?)
+			ON CONFLICT (name) DO UPDATE SET standard = excluded.standard, ended = excluded.ended`,
+	)
+	addRate = statement(
+		`INSERT INTO exchange_rate (currency, day, rate) VALUES (?, ?, ?)
+			ON CONFLICT DO UPDATE SET rate = excluded.rate`,
+	)
+	rateOn = statement(
+		`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`,
+	)
 	latestRates   = cutAt(200, `SELECT currency, day, rate FROM exchange_rate ORDER BY day DESC, currency DESC`)
 	closePeriod   = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?)`)
 	closedPeriods = statement(`SELECT month FROM period ORDER BY month`)

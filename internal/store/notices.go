@@ -39,33 +39,85 @@ type NoticeLine struct {
 	Lot       string
 }
 
-const noticeColumns = `SELECT n.id, n.number, n.purchase_order, o.number, s.name, n.reference, st.expected_on, n.carrier, coalesce(n.paper, 0), st.state, coalesce(st.delivery, 0), coalesce(p.name, 'Lagoon'), n.at `
+const noticeColumns = `SELECT n.id, n.number, n.purchase_order, o.number, s.name, n.reference, st.expected_on,
+	n.carrier, coalesce(n.paper, 0), st.state, coalesce(st.delivery, 0), coalesce(p.name, 'Lagoon'), n.at `
+
 const noticeJoins = `JOIN purchase_order o ON o.id = n.purchase_order JOIN supplier s ON s.id = o.supplier LEFT JOIN person p ON p.id = n.by_person `
 
 var (
-	addNotice      = statement(`INSERT INTO notice (number, purchase_order, reference, reference_key, expected_on, carrier, paper, by_person, at) VALUES (?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)`)
+	addNotice = statement(
+		`INSERT INTO notice (number, purchase_order, reference, reference_key, expected_on, carrier, paper,
+			by_person, at) VALUES (?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)`,
+	)
 	addNoticeLine  = statement(`INSERT INTO notice_line (notice, no, order_line, quantity, lot) VALUES (?, ?, ?, ?, ?)`)
-	putNoticeState = statement(`INSERT INTO notice_state (notice, state, expected_on, delivery) VALUES (?, ?, ?, nullif(?, 0))
-		ON CONFLICT (notice) DO UPDATE SET state = excluded.state, expected_on = excluded.expected_on, delivery = excluded.delivery`)
-	noticeByNumber  = statement(noticeColumns + `FROM notice n JOIN notice_state st ON st.notice = n.id ` + noticeJoins + `WHERE n.number = ?`)
-	noticesOfOrder  = statement(noticeColumns + `FROM notice n JOIN notice_state st ON st.notice = n.id ` + noticeJoins + `WHERE n.purchase_order = ? ORDER BY n.id`)
-	openNotices     = cutAt(200, noticeColumns+`FROM notice_state st JOIN notice n ON n.id = st.notice `+noticeJoins+`WHERE st.state = 'open' ORDER BY st.expected_on, st.notice`)
-	noticeLines     = statement(`SELECT no, order_line, quantity, lot FROM notice_line WHERE notice = ? ORDER BY no`)
-	addArrival      = statement(`INSERT INTO arrival (number, purchase_order, entry, counted_by, at) VALUES (?, ?, ?, nullif(?, 0), ?)`)
-	putArrival      = statement(`INSERT INTO arrival_state (arrival, state, delivery) VALUES (?, ?, nullif(?, 0)) ON CONFLICT (arrival) DO UPDATE SET state = excluded.state, delivery = excluded.delivery`)
-	arrivalByNo     = statement(arrivalColumns + `FROM arrival a JOIN arrival_state st ON st.arrival = a.id ` + arrivalJoins + `WHERE a.number = ?`)
-	arrivalsOfOrder = statement(arrivalColumns + `FROM arrival a JOIN arrival_state st ON st.arrival = a.id ` + arrivalJoins + `WHERE a.purchase_order = ? ORDER BY a.id`)
-	openArrivals    = cutAt(200, arrivalColumns+`FROM arrival_state st JOIN arrival a ON a.id = st.arrival `+arrivalJoins+`WHERE st.state = 'open' ORDER BY st.arrival`)
+	putNoticeState = statement(
+		`INSERT INTO notice_state (notice, state, expected_on, delivery) VALUES (?, ?, ?, nullif(?, 0))
+		ON CONFLICT (notice) DO UPDATE SET state = excluded.state, expected_on = excluded.expected_on,
+		delivery = excluded.delivery`,
+	)
+	noticeByNumber = statement(
+		noticeColumns + `FROM notice n JOIN notice_state st ON st.notice = n.id ` + noticeJoins + `WHERE n.number = ?`,
+	)
+	noticesOfOrder = statement(
+		noticeColumns + `FROM notice n JOIN notice_state st ON st.notice = n.id ` + noticeJoins + `WHERE n.purchase_order = ? ORDER BY n.id`,
+	)
+	openNotices = cutAt(
+		200,
+		noticeColumns+`FROM notice_state st JOIN notice n ON n.id = st.notice `+noticeJoins+`WHERE st.state = 'open' ORDER BY st.expected_on, st.notice`,
+	)
+	noticeLines = statement(`SELECT no, order_line, quantity, lot FROM notice_line WHERE notice = ? ORDER BY no`)
+	addArrival  = statement(
+		`INSERT INTO arrival (number, purchase_order, entry, counted_by, at) VALUES (?, ?, ?, nullif(?, 0), ?)`,
+	)
+	putArrival = statement(
+		`INSERT INTO arrival_state (arrival, state, delivery) VALUES (?, ?, nullif(?, 0))
+			ON CONFLICT (arrival) DO UPDATE SET state = excluded.state, delivery = excluded.delivery`,
+	)
+	arrivalByNo = statement(
+		arrivalColumns + `FROM arrival a JOIN arrival_state st ON st.arrival = a.id ` + arrivalJoins + `WHERE a.number = ?`,
+	)
+	arrivalsOfOrder = statement(
+		arrivalColumns + `FROM arrival a JOIN arrival_state st ON st.arrival = a.id ` + arrivalJoins + `WHERE a.purchase_order = ? ORDER BY a.id`,
+	)
+	openArrivals = cutAt(
+		200,
+		arrivalColumns+`FROM arrival_state st JOIN arrival a ON a.id = st.arrival `+arrivalJoins+`WHERE st.state = 'open' ORDER BY st.arrival`,
+	)
 )
 
 func scanNotice(r row) (n Notice, err error) {
-	err = r.Scan(&n.ID, &n.Number, &n.Order, &n.OrderNumber, &n.Supplier, &n.Reference, &n.ExpectedOn, &n.Carrier, &n.Paper, &n.State, &n.Delivery, &n.ByName, &n.At)
+	err = r.Scan(
+		&n.ID,
+		&n.Number,
+		&n.Order,
+		&n.OrderNumber,
+		&n.Supplier,
+		&n.Reference,
+		&n.ExpectedOn,
+		&n.Carrier,
+		&n.Paper,
+		&n.State,
+		&n.Delivery,
+		&n.ByName,
+		&n.At,
+	)
 	return
 }
 
 // AddNotice writes a notice with its lines, open, and gives its row key.
 func (t *Tx) AddNotice(n Notice, lines []NoticeLine) (int64, error) {
-	id, err := t.exec(addNotice, n.Number, n.Order, n.Reference, trade.NormalNumber(n.Reference), n.ExpectedOn, n.Carrier, n.Paper, n.By, n.At)
+	id, err := t.exec(
+		addNotice,
+		n.Number,
+		n.Order,
+		n.Reference,
+		trade.NormalNumber(n.Reference),
+		n.ExpectedOn,
+		n.Carrier,
+		n.Paper,
+		n.By,
+		n.At,
+	)
 	if err != nil {
 		return 0, err
 	}
@@ -122,11 +174,25 @@ const (
 	ArrivalDiscarded = "discarded"
 )
 
-const arrivalColumns = `SELECT a.id, a.number, a.purchase_order, o.number, s.name, a.entry, coalesce(a.counted_by, 0), coalesce(p.name, 'Lagoon'), a.at, st.state, coalesce(st.delivery, 0) `
+const arrivalColumns = `SELECT a.id, a.number, a.purchase_order, o.number, s.name, a.entry, coalesce(a.counted_by,
+	0), coalesce(p.name, 'Lagoon'), a.at, st.state, coalesce(st.delivery, 0) `
+
 const arrivalJoins = `JOIN purchase_order o ON o.id = a.purchase_order JOIN supplier s ON s.id = o.supplier LEFT JOIN person p ON p.id = a.counted_by `
 
 func scanArrival(r row) (a Arrival, err error) {
-	err = r.Scan(&a.ID, &a.Number, &a.Order, &a.OrderNumber, &a.Supplier, &a.Entry, &a.By, &a.ByName, &a.At, &a.State, &a.Delivery)
+	err = r.Scan(
+		&a.ID,
+		&a.Number,
+		&a.Order,
+		&a.OrderNumber,
+		&a.Supplier,
+		&a.Entry,
+		&a.By,
+		&a.ByName,
+		&a.At,
+		&a.State,
+		&a.Delivery,
+	)
 	return
 }
 

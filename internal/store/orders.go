@@ -13,36 +13,87 @@ import (
 )
 
 var (
-	putOrder = statement(`INSERT INTO purchase_order (number, supplier, currency, rate, issued_on, wanted_on, requested_by, place, elsewhere, their_reference, contact, instructions, note, revision, made_by)
+	putOrder = statement(
+		`INSERT INTO purchase_order (number, supplier, currency, rate, issued_on, wanted_on, requested_by, place,
+		elsewhere, their_reference, contact, instructions, note, revision, made_by)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0))
-		ON CONFLICT (number) DO UPDATE SET wanted_on = excluded.wanted_on, requested_by = excluded.requested_by, place = excluded.place, elsewhere = excluded.elsewhere, their_reference = excluded.their_reference,
-		contact = excluded.contact, instructions = excluded.instructions, note = excluded.note, revision = excluded.revision, made_by = excluded.made_by`)
-	putOrderLine = statement(`INSERT INTO order_line (purchase_order, no, item, supplier_code, description, quantity, unit, whole, lots, price, base, agreed, discount, charge, net,
-		tax_category, tax_rate, budget, budget_line, wanted_on, note, match_level) VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, nullif(?, ''))
-		ON CONFLICT (purchase_order, no) DO UPDATE SET description = excluded.description, quantity = excluded.quantity, price = excluded.price, base = excluded.base, agreed = excluded.agreed,
-		discount = excluded.discount, charge = excluded.charge, net = excluded.net, tax_category = excluded.tax_category, tax_rate = excluded.tax_rate, budget = excluded.budget,
-		budget_line = excluded.budget_line, wanted_on = excluded.wanted_on, note = excluded.note, match_level = excluded.match_level`)
-	putOrderCharge = statement(`INSERT INTO order_charge (purchase_order, no, kind, description, amount, tax_category, tax_rate) VALUES (?, ?, ?, ?, ?, ?, ?)
-		ON CONFLICT (purchase_order, no) DO UPDATE SET kind = excluded.kind, description = excluded.description, amount = excluded.amount, tax_category = excluded.tax_category, tax_rate = excluded.tax_rate`)
-	orderCharges  = statement(`SELECT no, kind, description, amount, tax_category, tax_rate FROM order_charge WHERE purchase_order = ? AND amount > 0 ORDER BY no`)
-	putOrderState = statement(`INSERT INTO order_state (purchase_order, state, version, open_goods, wanted_on) VALUES (?, ?, ?, ?, ?)
-		ON CONFLICT (purchase_order) DO UPDATE SET state = excluded.state, version = excluded.version, open_goods = excluded.open_goods, wanted_on = excluded.wanted_on`)
-	putLineState = statement(`INSERT INTO order_line_state (order_line, received, billed, returned, closed_goods, closed_invoices, match_level, account, dearer, cheaper)
+		ON CONFLICT (number) DO UPDATE SET wanted_on = excluded.wanted_on, requested_by = excluded.requested_by,
+		place = excluded.place, elsewhere = excluded.elsewhere, their_reference = excluded.their_reference,
+		contact = excluded.contact, instructions = excluded.instructions, note = excluded.note,
+		revision = excluded.revision, made_by = excluded.made_by`,
+	)
+	putOrderLine = statement(
+		`INSERT INTO order_line (purchase_order, no, item, supplier_code, description, quantity, unit, whole, lots,
+		price, base, agreed, discount, charge, net,
+		tax_category, tax_rate, budget, budget_line, wanted_on, note, match_level)
+		VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, nullif(?, ''))
+		ON CONFLICT (purchase_order, no) DO UPDATE
+		SET description = excluded.description, quantity = excluded.quantity, price = excluded.price,
+		base = excluded.base, agreed = excluded.agreed,
+		discount = excluded.discount, charge = excluded.charge, net = excluded.net,
+		tax_category = excluded.tax_category, tax_rate = excluded.tax_rate, budget = excluded.budget,
+		budget_line = excluded.budget_line, wanted_on = excluded.wanted_on, note = excluded.note,
+		match_level = excluded.match_level`,
+	)
+	putOrderCharge = statement(
+		`INSERT INTO order_charge (purchase_order, no, kind, description, amount, tax_category, tax_rate)
+		VALUES (?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (purchase_order, no) DO UPDATE
+		SET kind = excluded.kind, description = excluded.description, amount = excluded.amount,
+		tax_category = excluded.tax_category, tax_rate = excluded.tax_rate`,
+	)
+	orderCharges = statement(
+		`SELECT no, kind, description, amount, tax_category, tax_rate FROM order_charge
+			WHERE purchase_order = ? AND amount > 0 ORDER BY no`,
+	)
+	putOrderState = statement(
+		`INSERT INTO order_state (purchase_order, state, version, open_goods, wanted_on) VALUES (?, ?, ?, ?, ?)
+		ON CONFLICT (purchase_order) DO UPDATE SET state = excluded.state, version = excluded.version,
+		open_goods = excluded.open_goods, wanted_on = excluded.wanted_on`,
+	)
+	putLineState = statement(
+		`INSERT INTO order_line_state (order_line, received, billed, returned, closed_goods, closed_invoices,
+		match_level, account, dearer, cheaper)
 		VALUES (?, ?, ?, ?, ?, ?, nullif(?, ''), nullif(?, ''), ?, ?)
-		ON CONFLICT (order_line) DO UPDATE SET received = excluded.received, billed = excluded.billed, returned = excluded.returned, closed_goods = excluded.closed_goods,
-		closed_invoices = excluded.closed_invoices, match_level = excluded.match_level, account = excluded.account, dearer = excluded.dearer, cheaper = excluded.cheaper`)
-	addLineClose  = statement(`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at) VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`)
-	lastOrderedTo = statement(`SELECT o.place, coalesce((SELECT l.budget FROM order_line l WHERE l.purchase_order = o.id ORDER BY l.no LIMIT 1), '')
-		FROM purchase_order o WHERE o.made_by = ? ORDER BY o.id DESC LIMIT 1`)
-	closesOfOrder = statement(`SELECT c.order_line, coalesce(c.delivery, 0), c.goods, c.invoices, c.reason, coalesce(c.by_person, 0), c.at
-		FROM order_line l JOIN line_close c ON c.order_line = l.id WHERE l.purchase_order = ?`)
-	closesOfLine    = statement(`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at FROM line_close WHERE order_line = ? ORDER BY order_line, id`)
-	addOrderVersion = statement(`INSERT INTO order_version (purchase_order, revision, body, reason, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`)
-	orderVersion    = statement(`SELECT v.revision, v.body, v.reason, coalesce(p.name, 'Lagoon'), v.at FROM order_version v LEFT JOIN person p ON p.id = v.by_person WHERE v.purchase_order = ? AND v.revision = ?`)
-	addImported     = statement(`INSERT INTO order_import (supplier, name, says, purchase_order) VALUES (?, ?, ?, ?)`)
-	importedOrder   = statement(`SELECT purchase_order, says FROM order_import WHERE supplier = ? AND name = ?`)
-	orderMakers     = statement(`SELECT DISTINCT by_person FROM order_version WHERE purchase_order = ? AND by_person IS NOT NULL`)
-	orderVersions   = statement(`SELECT v.revision, v.body, v.reason, coalesce(p.name, 'Lagoon'), v.at FROM order_version v LEFT JOIN person p ON p.id = v.by_person WHERE v.purchase_order = ? ORDER BY v.revision`)
+		ON CONFLICT (order_line) DO UPDATE SET received = excluded.received, billed = excluded.billed,
+		returned = excluded.returned, closed_goods = excluded.closed_goods,
+		closed_invoices = excluded.closed_invoices, match_level = excluded.match_level, account = excluded.account,
+		dearer = excluded.dearer, cheaper = excluded.cheaper`,
+	)
+	addLineClose = statement(
+		`INSERT INTO line_close (order_line, delivery, goods, invoices, reason, by_person, at)
+			VALUES (?, nullif(?, 0), ?, ?, ?, nullif(?, 0), ?)`,
+	)
+	lastOrderedTo = statement(
+		`SELECT o.place, coalesce((SELECT l.budget FROM order_line l WHERE l.purchase_order = o.id
+		ORDER BY l.no LIMIT 1), '')
+		FROM purchase_order o WHERE o.made_by = ? ORDER BY o.id DESC LIMIT 1`,
+	)
+	closesOfOrder = statement(
+		`SELECT c.order_line, coalesce(c.delivery, 0), c.goods, c.invoices, c.reason, coalesce(c.by_person, 0), c.at
+		FROM order_line l JOIN line_close c ON c.order_line = l.id WHERE l.purchase_order = ?`,
+	)
+	closesOfLine = statement(
+		`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at
+			FROM line_close WHERE order_line = ? ORDER BY order_line, id`,
+	)
+	addOrderVersion = statement(
+		`INSERT INTO order_version (purchase_order, revision, body, reason, by_person, at)
+			VALUES (?, ?, ?, ?, nullif(?, 0), ?)`,
+	)
+	orderVersion = statement(
+		`SELECT v.revision, v.body, v.reason, coalesce(p.name, 'Lagoon'), v.at FROM order_version v
+			LEFT JOIN person p ON p.id = v.by_person WHERE v.purchase_order = ? AND v.revision = ?`,
+	)
+	addImported   = statement(`INSERT INTO order_import (supplier, name, says, purchase_order) VALUES (?, ?, ?, ?)`)
+	importedOrder = statement(`SELECT purchase_order, says FROM order_import WHERE supplier = ? AND name = ?`)
+	orderMakers   = statement(
+		`SELECT DISTINCT by_person FROM order_version WHERE purchase_order = ? AND by_person IS NOT NULL`,
+	)
+	orderVersions = statement(
+		`SELECT v.revision, v.body, v.reason, coalesce(p.name, 'Lagoon'), v.at FROM order_version v
+			LEFT JOIN person p ON p.id = v.by_person WHERE v.purchase_order = ? ORDER BY v.revision`,
+	)
 )
 
 // NewLine is an order line with limits of its own. A line that has a row key is written
@@ -55,7 +106,24 @@ type NewLine struct {
 // PutOrder writes an order and its lines as they are now, and gives its row key. Lines
 // that are not named stay.
 func (t *Tx) PutOrder(o trade.Order, lines []NewLine, by int64) (int64, error) {
-	id, err := t.exec(putOrder, o.Number, o.SupplierID, o.Currency, o.Rate, o.IssuedOn, o.WantedOn, o.RequestedBy, o.Place, o.Elsewhere, o.TheirReference, o.Contact, o.Instructions, o.Note, o.Revision, by)
+	id, err := t.exec(
+		putOrder,
+		o.Number,
+		o.SupplierID,
+		o.Currency,
+		o.Rate,
+		o.IssuedOn,
+		o.WantedOn,
+		o.RequestedBy,
+		o.Place,
+		o.Elsewhere,
+		o.TheirReference,
+		o.Contact,
+		o.Instructions,
+		o.Note,
+		o.Revision,
+		by,
+	)
 	if err != nil {
 		return 0, err
 	}
@@ -79,8 +147,31 @@ func (t *Tx) PutOrder(o trade.Order, lines []NewLine, by int64) (int64, error) {
 }
 
 func (t *Tx) putOrderLine(order int64, l NewLine) error {
-	line, err := t.exec(putOrderLine, order, l.No, l.ItemID, l.SupplierCode, l.Description, l.Quantity, l.Unit, l.Whole, l.Lots, l.Price, l.Base, l.Agreed, l.Discount, l.Charge, l.Net,
-		l.TaxCategory, l.TaxRate, l.Budget, l.BudgetLine, l.WantedOn, l.Note, l.OwnLevel)
+	line, err := t.exec(
+		putOrderLine,
+		order,
+		l.No,
+		l.ItemID,
+		l.SupplierCode,
+		l.Description,
+		l.Quantity,
+		l.Unit,
+		l.Whole,
+		l.Lots,
+		l.Price,
+		l.Base,
+		l.Agreed,
+		l.Discount,
+		l.Charge,
+		l.Net,
+		l.TaxCategory,
+		l.TaxRate,
+		l.Budget,
+		l.BudgetLine,
+		l.WantedOn,
+		l.Note,
+		l.OwnLevel,
+	)
 	if err != nil {
 		return err
 	}
@@ -150,32 +241,77 @@ func (t *Tx) OrderMakers(order int64) ([]int64, error) {
 	return list(t, orderMakers, scanOne[int64], order)
 }
 
-const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on, o.wanted_on, o.requested_by, o.place, o.elsewhere, o.their_reference, o.contact, o.instructions, o.note, o.revision, st.version
+const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on,
+	o.wanted_on, o.requested_by, o.place, o.elsewhere, o.their_reference, o.contact, o.instructions, o.note,
+	o.revision, st.version
 	FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier `
 
 var (
 	orderByNumber = statement(orderColumns + `WHERE o.number = ?`)
 	orderByID     = statement(orderColumns + `WHERE o.id = ?`)
 	orderIDOf     = statement(`SELECT id FROM purchase_order WHERE number = ? AND supplier = ?`)
-	orderLines    = statement(`SELECT l.id, coalesce(l.item, 0), l.no, coalesce(i.code, ''), l.supplier_code, l.description, l.quantity, l.unit, l.whole, l.lots, l.price, l.base, l.agreed, l.discount, l.charge, l.net,
-		l.tax_category, l.tax_rate, l.budget, coalesce(l.budget_line, 0), coalesce(ls.account, i.account, b.account), l.wanted_on, l.note, coalesce(ls.match_level, ''), coalesce(l.match_level, ''), coalesce(x.match_level, ''), coalesce(i.match_level, ''), coalesce(s.match_level, ''), c.match_level,
+	orderLines    = statement(
+		`SELECT l.id, coalesce(l.item, 0), l.no, coalesce(i.code, ''), l.supplier_code, l.description, l.quantity,
+		l.unit, l.whole, l.lots, l.price, l.base, l.agreed, l.discount, l.charge, l.net,
+		l.tax_category, l.tax_rate, l.budget, coalesce(l.budget_line, 0), coalesce(ls.account, i.account, b.account),
+		l.wanted_on, l.note, coalesce(ls.match_level, ''), coalesce(l.match_level, ''), coalesce(x.match_level, ''),
+		coalesce(i.match_level, ''), coalesce(s.match_level, ''), c.match_level,
 		ls.closed_goods, ls.closed_invoices, ls.dearer, ls.cheaper
-		FROM order_line l JOIN order_line_state ls ON ls.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order JOIN supplier s ON s.id = o.supplier
-		JOIN budget b ON b.code = l.budget JOIN company c LEFT JOIN item i ON i.id = l.item LEFT JOIN item_supplier x ON x.item = l.item AND x.supplier = o.supplier AND x.ended = 0
-		WHERE l.purchase_order = ? ORDER BY l.no`)
-	orderReceipts = statement(`SELECT r.order_line, r.id, d.number, d.arrived_on, d.posted_on, r.quantity, r.value, r.value_base
-		FROM order_line l JOIN receipt_line r ON r.order_line = l.id JOIN delivery d ON d.id = r.delivery WHERE l.purchase_order = ? AND r.quantity > 0`)
-	orderAllocations = statement(allocationColumns + `FROM order_line l CROSS JOIN allocation a ON a.order_line = l.id ` + allocationBills + `WHERE l.purchase_order = ?`)
-	claimsBefore     = statement(`SELECT il.order_line, il.quantity, il.unit, il.price, il.base, il.discount, il.charge, r.currency
-		FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision JOIN invoice_revision r ON r.id = s.revision JOIN invoice_line il ON il.invoice_revision = s.revision
-		WHERE x.purchase_order = ?1 AND x.kind = '' AND x.invoice < ?2 AND s.state IN ('captured', 'waiting', 'held') AND r.kind = 'invoice' AND il.order_line IS NOT NULL AND il.charge_kind = ''`)
-	chargedBefore = statement(`SELECT x.kind, sum(x.amount) FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision JOIN invoice_revision r ON r.id = s.revision
-		WHERE x.purchase_order = ?1 AND x.kind > '' AND r.kind = 'invoice' AND (s.state IN ('verified', 'released', 'in_payment', 'paid') OR (s.state IN ('captured', 'waiting', 'held') AND x.invoice < ?2)) GROUP BY x.kind`)
+		FROM order_line l JOIN order_line_state ls ON ls.order_line = l.id
+		JOIN purchase_order o ON o.id = l.purchase_order JOIN supplier s ON s.id = o.supplier
+		JOIN budget b ON b.code = l.budget JOIN company c LEFT JOIN item i ON i.id = l.item
+		LEFT JOIN item_supplier x ON x.item = l.item AND x.supplier = o.supplier AND x.ended = 0
+		WHERE l.purchase_order = ? ORDER BY l.no`,
+	)
+	orderReceipts = statement(
+		`SELECT r.order_line, r.id, d.number, d.arrived_on, d.posted_on, r.quantity, r.value, r.value_base
+		FROM order_line l JOIN receipt_line r ON r.order_line = l.id JOIN delivery d ON d.id = r.delivery
+		WHERE l.purchase_order = ? AND r.quantity > 0`,
+	)
+	orderAllocations = statement(
+		allocationColumns + `FROM order_line l CROSS JOIN allocation a ON a.order_line = l.id ` + allocationBills + `WHERE l.purchase_order = ?`,
+	)
+	claimsBefore = statement(
+		`SELECT il.order_line, il.quantity, il.unit, il.price, il.base, il.discount, il.charge, r.currency
+		FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice
+		AND s.revision = x.invoice_revision JOIN invoice_revision r ON r.id = s.revision
+		JOIN invoice_line il ON il.invoice_revision = s.revision
+		WHERE x.purchase_order = ?1 AND x.kind = '' AND x.invoice < ?2
+		AND s.state IN ('captured', 'waiting', 'held') AND r.kind = 'invoice' AND il.order_line IS NOT NULL
+		AND il.charge_kind = ''`,
+	)
+	chargedBefore = statement(
+		`SELECT x.kind, sum(x.amount) FROM invoice_order x CROSS
+		JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
+		JOIN invoice_revision r ON r.id = s.revision
+		WHERE x.purchase_order = ?1 AND x.kind > '' AND r.kind = 'invoice'
+		AND (s.state IN ('verified', 'released', 'in_payment', 'paid') OR (s.state IN ('captured', 'waiting',
+		'held') AND x.invoice < ?2)) GROUP BY x.kind`,
+	)
 )
 
 func scanOrder(r row) (*trade.Order, error) {
 	o := &trade.Order{}
-	err := r.Scan(&o.ID, &o.Number, &o.SupplierID, &o.Supplier, &o.State, &o.Currency, &o.Rate, &o.IssuedOn, &o.WantedOn, &o.RequestedBy, &o.Place, &o.Elsewhere, &o.TheirReference, &o.Contact, &o.Instructions, &o.Note, &o.Revision, &o.Version)
+	err := r.Scan(
+		&o.ID,
+		&o.Number,
+		&o.SupplierID,
+		&o.Supplier,
+		&o.State,
+		&o.Currency,
+		&o.Rate,
+		&o.IssuedOn,
+		&o.WantedOn,
+		&o.RequestedBy,
+		&o.Place,
+		&o.Elsewhere,
+		&o.TheirReference,
+		&o.Contact,
+		&o.Instructions,
+		&o.Note,
+		&o.Revision,
+		&o.Version,
+	)
 	return o, err
 }
 
@@ -212,7 +348,11 @@ func brokenLine(order, line int64) error {
 }
 
 // takeAllocations counts what was allocated of the lines.
-func (t *Tx) takeAllocations(o *trade.Order, lines map[int64]*trade.OrderLine, receipts map[int64]*trade.Receipt) error {
+func (t *Tx) takeAllocations(
+	o *trade.Order,
+	lines map[int64]*trade.OrderLine,
+	receipts map[int64]*trade.Receipt,
+) error {
 	rows, err := list(t, orderAllocations, scanAllocation, o.ID)
 	for _, row := range rows {
 		line, a, ok := row.on(lines, receipts)
@@ -269,8 +409,41 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 		l := &trade.OrderLine{}
 		var fixed trade.Level
 		var set trade.Levels
-		err := r.Scan(&l.ID, &l.ItemID, &l.No, &l.ItemCode, &l.SupplierCode, &l.Description, &l.Quantity, &l.Unit, &l.Whole, &l.Lots, &l.Price, &l.Base, &l.Agreed, &l.Discount, &l.Charge, &l.Net,
-			&l.TaxCategory, &l.TaxRate, &l.Budget, &l.BudgetLine, &l.Account, &l.WantedOn, &l.Note, &fixed, &set.Line, &set.ItemAtSupplier, &set.Item, &set.Supplier, &set.Company, &l.ClosedGoods, &l.ClosedInvoices, &l.Dearer, &l.Cheaper)
+		err := r.Scan(
+			&l.ID,
+			&l.ItemID,
+			&l.No,
+			&l.ItemCode,
+			&l.SupplierCode,
+			&l.Description,
+			&l.Quantity,
+			&l.Unit,
+			&l.Whole,
+			&l.Lots,
+			&l.Price,
+			&l.Base,
+			&l.Agreed,
+			&l.Discount,
+			&l.Charge,
+			&l.Net,
+			&l.TaxCategory,
+			&l.TaxRate,
+			&l.Budget,
+			&l.BudgetLine,
+			&l.Account,
+			&l.WantedOn,
+			&l.Note,
+			&fixed,
+			&set.Line,
+			&set.ItemAtSupplier,
+			&set.Item,
+			&set.Supplier,
+			&set.Company,
+			&l.ClosedGoods,
+			&l.ClosedInvoices,
+			&l.Dearer,
+			&l.Cheaper,
+		)
 		l.OwnLevel = set.Line
 		l.Level, l.LevelFrom = set.Find()
 		if fixed != "" {
@@ -310,7 +483,10 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 		return err
 	}
 	for _, l := range lines {
-		slices.SortFunc(l.Receipts, func(a, b *trade.Receipt) int { return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.ID, b.ID)) })
+		slices.SortFunc(
+			l.Receipts,
+			func(a, b *trade.Receipt) int { return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.ID, b.ID)) },
+		)
 	}
 	if err := t.takeAllocations(o, byID, receipts); err != nil {
 		return err
@@ -343,7 +519,19 @@ func (t *Tx) SaveLine(l *trade.OrderLine) error {
 	if l.LevelFixed {
 		level, account = l.Level, l.Account
 	}
-	return t.do(putLineState, l.ID, l.Received, l.Billed, l.Returned, l.ClosedGoods, l.ClosedInvoices, level, account, l.Dearer, l.Cheaper)
+	return t.do(
+		putLineState,
+		l.ID,
+		l.Received,
+		l.Billed,
+		l.Returned,
+		l.ClosedGoods,
+		l.ClosedInvoices,
+		level,
+		account,
+		l.Dearer,
+		l.Cheaper,
+	)
 }
 
 // TouchOrder counts the order's version up and notes whether goods are still expected.
@@ -400,7 +588,8 @@ const orderRowColumns = `SELECT o.number, s.name, o.requested_by, st.state, o.is
 	(SELECT description FROM order_line l WHERE l.purchase_order = o.id AND no = 1),
 	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND x.received > 0),
 	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND x.billed > 0),
-	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND (x.closed_goods = 1 OR x.received + x.returned >= l.quantity))`
+	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id
+	WHERE l.purchase_order = o.id AND (x.closed_goods = 1 OR x.received + x.returned >= l.quantity))`
 
 const orderRowsFrom = ` FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier `
 
@@ -408,11 +597,27 @@ var (
 	recentOrders   = statement(orderRows + `WHERE o.id < ?1 ORDER BY o.id DESC LIMIT ?2`)
 	expectedOrders = cutAt(mostPiled, orderRows+`WHERE st.open_goods = 1 ORDER BY st.wanted_on, st.purchase_order`)
 	countExpected  = statement(`SELECT count(*) FROM order_state WHERE open_goods = 1 AND wanted_on <= ?`)
-	orderBefore    = statement(`SELECT coalesce((SELECT id FROM purchase_order WHERE number = ?), ` + "4611686018427387904" + `)`)
+	orderBefore    = statement(
+		`SELECT coalesce((SELECT id FROM purchase_order WHERE number = ?), ` + "4611686018427387904" + `)`,
+	)
 )
 
 func scanOrderRow(r row) (o OrderRow, err error) {
-	err = r.Scan(&o.Number, &o.Supplier, &o.RequestedBy, &o.State, &o.IssuedOn, &o.WantedOn, &o.Currency, &o.Net, &o.Lines, &o.First, &o.Received, &o.Billed, &o.Closed)
+	err = r.Scan(
+		&o.Number,
+		&o.Supplier,
+		&o.RequestedBy,
+		&o.State,
+		&o.IssuedOn,
+		&o.WantedOn,
+		&o.Currency,
+		&o.Net,
+		&o.Lines,
+		&o.First,
+		&o.Received,
+		&o.Billed,
+		&o.Closed,
+	)
 	return
 }
 

@@ -26,23 +26,51 @@ type Hold struct {
 	EndNote       string
 }
 
-const holdColumns = `SELECT h.id, h.number, h.invoice, i.number, h.reason, h.note, coalesce(h.by_person, 0), coalesce(p.name, 'Lagoon'), h.at, e.hold IS NOT NULL,
+const holdColumns = `SELECT h.id, h.number, h.invoice, i.number, h.reason, h.note, coalesce(h.by_person, 0),
+	coalesce(p.name, 'Lagoon'), h.at, e.hold IS NOT NULL,
 	coalesce(q.name, ''), coalesce(e.at, ''), coalesce(e.note, '')
-	FROM hold h JOIN invoice i ON i.id = h.invoice LEFT JOIN person p ON p.id = h.by_person LEFT JOIN hold_end e ON e.hold = h.id LEFT JOIN person q ON q.id = e.by_person `
+	FROM hold h JOIN invoice i ON i.id = h.invoice LEFT JOIN person p ON p.id = h.by_person
+	LEFT JOIN hold_end e ON e.hold = h.id LEFT JOIN person q ON q.id = e.by_person `
 
 var (
-	addHold      = statement(`INSERT INTO hold (number, invoice, reason, note, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`)
+	addHold = statement(
+		`INSERT INTO hold (number, invoice, reason, note, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`,
+	)
 	addHoldEnd   = statement(`INSERT INTO hold_end (hold, note, by_person, at) VALUES (?, ?, nullif(?, 0), ?)`)
 	holdByNo     = statement(holdColumns + `WHERE h.number = ?`)
 	holdsOf      = statement(holdColumns + `WHERE h.invoice = ? ORDER BY h.id`)
-	putHoldState = statement(`INSERT INTO hold_state (hold, open) VALUES (?, ?) ON CONFLICT (hold) DO UPDATE SET open = excluded.open`)
-	openHolds    = cutAt(mostPiled, holdColumns+`WHERE h.id IN (SELECT hold FROM hold_state WHERE open = 1) ORDER BY h.id`)
-	countHoldsOf = statement(`SELECT count(*) FROM hold_state x JOIN hold h ON h.id = x.hold WHERE x.open = 1 AND h.by_person = ?`)
-	blockedRows  = cutAt(mostPiled, invoiceRows+`WHERE s.state = 'verified' AND s.blocked = 1 ORDER BY s.due_on, s.invoice`)
+	putHoldState = statement(
+		`INSERT INTO hold_state (hold, open) VALUES (?, ?) ON CONFLICT (hold) DO UPDATE SET open = excluded.open`,
+	)
+	openHolds = cutAt(
+		mostPiled,
+		holdColumns+`WHERE h.id IN (SELECT hold FROM hold_state WHERE open = 1) ORDER BY h.id`,
+	)
+	countHoldsOf = statement(
+		`SELECT count(*) FROM hold_state x JOIN hold h ON h.id = x.hold WHERE x.open = 1 AND h.by_person = ?`,
+	)
+	blockedRows = cutAt(
+		mostPiled,
+		invoiceRows+`WHERE s.state = 'verified' AND s.blocked = 1 ORDER BY s.due_on, s.invoice`,
+	)
 )
 
 func scanHold(r row) (h Hold, err error) {
-	err = r.Scan(&h.ID, &h.Number, &h.Invoice, &h.InvoiceNumber, &h.Reason, &h.Note, &h.By, &h.ByName, &h.At, &h.Ended, &h.EndedBy, &h.EndedAt, &h.EndNote)
+	err = r.Scan(
+		&h.ID,
+		&h.Number,
+		&h.Invoice,
+		&h.InvoiceNumber,
+		&h.Reason,
+		&h.Note,
+		&h.By,
+		&h.ByName,
+		&h.At,
+		&h.Ended,
+		&h.EndedBy,
+		&h.EndedAt,
+		&h.EndNote,
+	)
 	return
 }
 
@@ -85,39 +113,85 @@ func (t *Tx) BlockedInvoices() ([]InvoiceRow, error) {
 }
 
 var (
-	payables = statement(`SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open, s.total, s.due_on, s.discount_until, s.discount,
-		coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
+	payables = statement(
+		`SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open, s.total, s.due_on, s.discount_until,
+		s.discount,
+		coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id
+		WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
-		WHERE s.state IN ('released', 'in_payment') AND s.open > 0 AND NOT EXISTS (SELECT 1 FROM payment_item x JOIN payment_state y ON y.payment = x.payment WHERE x.invoice = s.invoice AND y.state IN ('proposed', 'approved'))`)
-	addRun      = statement(`INSERT INTO payment_run (number, due_by, pay_on, iban, bic, made_by, made_at) VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`)
-	putRunState = statement(`INSERT INTO run_state (run, state, version, approved_by, approved_at, message, paper) VALUES (?, ?, ?, nullif(?, 0), ?, ?, nullif(?, 0))
-		ON CONFLICT (run) DO UPDATE SET state = excluded.state, version = excluded.version, approved_by = excluded.approved_by, approved_at = excluded.approved_at, message = excluded.message, paper = excluded.paper`)
-	addPayment     = statement(`INSERT INTO payment (run, end_to_end, supplier, currency, amount, payee, iban, bic) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`)
-	putPayState    = statement(`INSERT INTO payment_state (payment, state, reason) VALUES (?, ?, ?) ON CONFLICT (payment) DO UPDATE SET state = excluded.state, reason = excluded.reason`)
+		WHERE s.state IN ('released', 'in_payment') AND s.open > 0 AND NOT EXISTS (SELECT 1 FROM payment_item x
+		JOIN payment_state y ON y.payment = x.payment
+		WHERE x.invoice = s.invoice AND y.state IN ('proposed', 'approved'))`,
+	)
+	addRun = statement(
+		`INSERT INTO payment_run (number, due_by, pay_on, iban, bic, made_by, made_at)
+			VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`,
+	)
+	putRunState = statement(
+		`INSERT INTO run_state (run, state, version, approved_by, approved_at, message, paper)
+		VALUES (?, ?, ?, nullif(?, 0), ?, ?, nullif(?, 0))
+		ON CONFLICT (run) DO UPDATE SET state = excluded.state, version = excluded.version,
+		approved_by = excluded.approved_by, approved_at = excluded.approved_at, message = excluded.message,
+		paper = excluded.paper`,
+	)
+	addPayment = statement(
+		`INSERT INTO payment (run, end_to_end, supplier, currency, amount, payee, iban, bic)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+	)
+	putPayState = statement(
+		`INSERT INTO payment_state (payment, state, reason) VALUES (?, ?, ?)
+			ON CONFLICT (payment) DO UPDATE SET state = excluded.state, reason = excluded.reason`,
+	)
 	addPaymentItem = statement(`INSERT INTO payment_item (payment, invoice, amount, discount) VALUES (?, ?, ?, ?)`)
 	runByNumber    = statement(runColumns + `WHERE r.number = ?`)
 	runByMessage   = statement(runColumns + `WHERE x.message = ? AND x.message <> ''`)
 	recentRuns     = cutAt(20, runColumns+`ORDER BY r.id DESC`)
 	allRuns        = proof(runColumns + `ORDER BY r.id`)
 	countRuns      = statement(`SELECT count(*) FROM run_state WHERE state = ?`)
-	paymentsOf     = statement(`SELECT p.id, p.end_to_end, p.supplier, s.name, s.code, p.currency, p.amount, p.payee, p.iban, p.bic, x.state, x.reason FROM payment p JOIN supplier s ON s.id = p.supplier JOIN payment_state x ON x.payment = p.id
-		WHERE p.run = ? ORDER BY p.id`)
-	paymentItems = statement(`SELECT i.invoice, n.number, r.supplier_number, i.amount, i.discount, s.currency FROM payment_item i JOIN invoice n ON n.id = i.invoice JOIN invoice_state s ON s.invoice = i.invoice JOIN invoice_revision r ON r.id = s.revision
-		WHERE i.payment = ? ORDER BY i.id`)
-	settledParts = statement(`SELECT coalesce(sum(i.amount + i.discount), 0) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state IN ('in_transit', 'settled')`)
-	inTransit    = statement(`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state IN ('approved', 'in_transit')`)
-	rejectedTo   = statement(`SELECT x.reason FROM payment_state x CROSS JOIN payment p ON p.id = x.payment WHERE x.state = 'rejected' AND p.supplier = ?1 AND p.iban = ?2
-		AND NOT EXISTS (SELECT 1 FROM supplier_decision d WHERE d.supplier = ?1 AND d.what IN ('account', 'confirmed', 'payee')
-			AND d.at > (SELECT max(b.at) FROM bank_answer b WHERE b.run = p.run)) ORDER BY x.payment DESC LIMIT 1`)
-	inProposed    = statement(`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state = 'proposed'`)
-	lastRejection = statement(`SELECT x.reason FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ? AND x.state = 'rejected' ORDER BY i.id DESC LIMIT 1`)
-	addAnswer     = statement(`INSERT INTO bank_answer (message, run, paper, at) VALUES (?, ?, ?, ?)`)
-	hasAnswer     = statement(`SELECT count(*) FROM bank_answer WHERE message = ?`)
+	paymentsOf     = statement(
+		`SELECT p.id, p.end_to_end, p.supplier, s.name, s.code, p.currency, p.amount, p.payee, p.iban, p.bic,
+		x.state, x.reason FROM payment p JOIN supplier s ON s.id = p.supplier JOIN payment_state x ON x.payment = p.id
+		WHERE p.run = ? ORDER BY p.id`,
+	)
+	paymentItems = statement(
+		`SELECT i.invoice, n.number, r.supplier_number, i.amount, i.discount, s.currency FROM payment_item i
+		JOIN invoice n ON n.id = i.invoice JOIN invoice_state s ON s.invoice = i.invoice
+		JOIN invoice_revision r ON r.id = s.revision
+		WHERE i.payment = ? ORDER BY i.id`,
+	)
+	settledParts = statement(
+		`SELECT coalesce(sum(i.amount + i.discount), 0) FROM payment_item i
+			JOIN payment_state x ON x.payment = i.payment
+			WHERE i.invoice = ? AND x.state IN ('in_transit', 'settled')`,
+	)
+	inTransit = statement(
+		`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment
+			WHERE i.invoice = ? AND x.state IN ('approved', 'in_transit')`,
+	)
+	rejectedTo = statement(
+		`SELECT x.reason FROM payment_state x CROSS JOIN payment p ON p.id = x.payment
+		WHERE x.state = 'rejected' AND p.supplier = ?1 AND p.iban = ?2
+		AND NOT EXISTS (SELECT 1 FROM supplier_decision d
+		WHERE d.supplier = ?1 AND d.what IN ('account', 'confirmed', 'payee')
+			AND d.at > (SELECT max(b.at) FROM bank_answer b WHERE b.run = p.run)) ORDER BY x.payment DESC LIMIT 1`,
+	)
+	inProposed = statement(
+		`SELECT count(*) FROM payment_item i JOIN payment_state x ON x.payment = i.payment
+			WHERE i.invoice = ? AND x.state = 'proposed'`,
+	)
+	lastRejection = statement(
+		`SELECT x.reason FROM payment_item i JOIN payment_state x ON x.payment = i.payment
+			WHERE i.invoice = ? AND x.state = 'rejected' ORDER BY i.id DESC LIMIT 1`,
+	)
+	addAnswer = statement(`INSERT INTO bank_answer (message, run, paper, at) VALUES (?, ?, ?, ?)`)
+	hasAnswer = statement(`SELECT count(*) FROM bank_answer WHERE message = ?`)
 )
 
-const runColumns = `SELECT r.id, r.number, r.due_by, r.pay_on, r.iban, r.bic, coalesce(r.made_by, 0), coalesce(p.name, 'Lagoon'), r.made_at, x.state, x.version,
+const runColumns = `SELECT r.id, r.number, r.due_by, r.pay_on, r.iban, r.bic, coalesce(r.made_by, 0),
+	coalesce(p.name, 'Lagoon'), r.made_at, x.state, x.version,
 	coalesce(x.approved_by, 0), coalesce(q.name, ''), x.approved_at, x.message, coalesce(x.paper, 0)
-	FROM payment_run r JOIN run_state x ON x.run = r.id LEFT JOIN person p ON p.id = r.made_by LEFT JOIN person q ON q.id = x.approved_by `
+	FROM payment_run r JOIN run_state x ON x.run = r.id LEFT JOIN person p ON p.id = r.made_by
+	LEFT JOIN person q ON q.id = x.approved_by `
 
 // Payables lists released invoices with something open that no run holds which is not sent
 // yet; of one that is paid in part the rest is open while the part is on its way.
@@ -126,7 +200,18 @@ func (t *Tx) Payables() ([]pay.Payable, error) {
 	var keys []int64
 	found, err := list(t, payables, func(r row) (p pay.Payable, err error) {
 		var supplier int64
-		err = r.Scan(&p.Invoice, &p.SupplierNumber, &supplier, &p.Currency, &p.Open, &p.Total, &p.Due, &p.DiscountUntil, &p.Discount, &p.Held)
+		err = r.Scan(
+			&p.Invoice,
+			&p.SupplierNumber,
+			&supplier,
+			&p.Currency,
+			&p.Open,
+			&p.Total,
+			&p.Due,
+			&p.DiscountUntil,
+			&p.Discount,
+			&p.Held,
+		)
 		keys = append(keys, supplier)
 		return
 	})
@@ -189,7 +274,24 @@ const (
 )
 
 func scanRun(r row) (u Run, err error) {
-	err = r.Scan(&u.ID, &u.Number, &u.DueBy, &u.PayOn, &u.IBAN, &u.BIC, &u.MadeBy, &u.MadeByName, &u.MadeAt, &u.State, &u.Version, &u.ApprovedBy, &u.ApprovedName, &u.ApprovedAt, &u.Message, &u.Paper)
+	err = r.Scan(
+		&u.ID,
+		&u.Number,
+		&u.DueBy,
+		&u.PayOn,
+		&u.IBAN,
+		&u.BIC,
+		&u.MadeBy,
+		&u.MadeByName,
+		&u.MadeAt,
+		&u.State,
+		&u.Version,
+		&u.ApprovedBy,
+		&u.ApprovedName,
+		&u.ApprovedAt,
+		&u.Message,
+		&u.Paper,
+	)
 	return
 }
 
@@ -272,7 +374,20 @@ func (t *Tx) SetPaymentState(payment int64, state, reason string) error {
 // Payments lists the payments of a run.
 func (t *Tx) Payments(run int64) ([]Payment, error) {
 	found, err := list(t, paymentsOf, func(r row) (p Payment, err error) {
-		err = r.Scan(&p.ID, &p.EndToEnd, &p.Supplier, &p.SupplierName, &p.SupplierCode, &p.Currency, &p.Amount, &p.Payee, &p.IBAN, &p.BIC, &p.State, &p.Reason)
+		err = r.Scan(
+			&p.ID,
+			&p.EndToEnd,
+			&p.Supplier,
+			&p.SupplierName,
+			&p.SupplierCode,
+			&p.Currency,
+			&p.Amount,
+			&p.Payee,
+			&p.IBAN,
+			&p.BIC,
+			&p.State,
+			&p.Reason,
+		)
 		return
 	}, run)
 	for i := range found {

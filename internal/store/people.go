@@ -32,28 +32,59 @@ type Asked struct {
 	By        int64
 }
 
-const personColumns = `SELECT p.id, p.login, p.name, p.password, p.about, p.authority, p.comma, p.active, p.one_time, p.epoch, p.asked_roles, p.asked_authority, coalesce(p.asked_by, 0),
+const personColumns = `SELECT p.id, p.login, p.name, p.password, p.about, p.authority, p.comma, p.active, p.one_time,
+	p.epoch, p.asked_roles, p.asked_authority, coalesce(p.asked_by, 0),
 	coalesce((SELECT group_concat(role, ' ') FROM person_role WHERE person = p.id AND ended = 0), '') FROM person p `
 
 var (
 	personByLogin = statement(personColumns + `WHERE p.login = ?`)
 	personByID    = statement(personColumns + `WHERE p.id = ?`)
 	allPeople     = statement(personColumns + `ORDER BY p.id`)
-	putPerson     = statement(`INSERT INTO person (login, name, password, about, authority, comma, active, one_time, epoch, asked_roles, asked_authority, asked_by)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0)) ON CONFLICT (login) DO UPDATE SET name = excluded.name, password = excluded.password, about = excluded.about,
-		authority = excluded.authority, comma = excluded.comma, active = excluded.active, one_time = excluded.one_time, epoch = excluded.epoch, asked_roles = excluded.asked_roles,
-		asked_authority = excluded.asked_authority, asked_by = excluded.asked_by`)
-	putRole       = statement(`INSERT INTO person_role (person, role, ended) VALUES (?, ?, ?) ON CONFLICT (person, role) DO UPDATE SET ended = excluded.ended`)
+	putPerson     = statement(
+		`INSERT INTO person (login, name, password, about, authority, comma, active, one_time, epoch, asked_roles,
+		asked_authority, asked_by)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0))
+		ON CONFLICT (login) DO UPDATE SET name = excluded.name, password = excluded.password, about = excluded.about,
+		authority = excluded.authority, comma = excluded.comma, active = excluded.active,
+		one_time = excluded.one_time, epoch = excluded.epoch, asked_roles = excluded.asked_roles,
+		asked_authority = excluded.asked_authority, asked_by = excluded.asked_by`,
+	)
+	putRole = statement(
+		`INSERT INTO person_role (person, role, ended) VALUES (?, ?, ?)
+			ON CONFLICT (person, role) DO UPDATE SET ended = excluded.ended`,
+	)
 	rolesOf       = statement(`SELECT role FROM person_role WHERE person = ?`)
-	putSubstitute = statement(`INSERT INTO substitute (person, no, substitute, from_day, until_day, ended) VALUES (?, ?, ?, ?, ?, ?)
-		ON CONFLICT (person, no) DO UPDATE SET ended = excluded.ended`)
-	substitutesOf = statement(`SELECT person, no, substitute, from_day, until_day, ended FROM substitute WHERE person = ? ORDER BY person, no`)
-	standingFor   = statement(`SELECT person FROM substitute WHERE substitute = ?1 AND ended = 0 AND from_day <= ?2 AND until_day >= ?2`)
+	putSubstitute = statement(
+		`INSERT INTO substitute (person, no, substitute, from_day, until_day, ended) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (person, no) DO UPDATE SET ended = excluded.ended`,
+	)
+	substitutesOf = statement(
+		`SELECT person, no, substitute, from_day, until_day, ended FROM substitute WHERE person = ?
+			ORDER BY person, no`,
+	)
+	standingFor = statement(
+		`SELECT person FROM substitute WHERE substitute = ?1 AND ended = 0 AND from_day <= ?2 AND until_day >= ?2`,
+	)
 )
 
 func scanPerson(r row) (p Person, err error) {
 	var roles, asked string
-	err = r.Scan(&p.ID, &p.Login, &p.Name, &p.Password, &p.About, &p.Authority, &p.Comma, &p.Active, &p.OneTime, &p.Epoch, &asked, &p.Asked.Authority, &p.Asked.By, &roles)
+	err = r.Scan(
+		&p.ID,
+		&p.Login,
+		&p.Name,
+		&p.Password,
+		&p.About,
+		&p.Authority,
+		&p.Comma,
+		&p.Active,
+		&p.OneTime,
+		&p.Epoch,
+		&asked,
+		&p.Asked.Authority,
+		&p.Asked.By,
+		&roles,
+	)
 	p.Roles, p.Asked.Roles = strings.Fields(roles), strings.Fields(asked)
 	return
 }
@@ -72,7 +103,21 @@ func (t *Tx) People() ([]Person, error) { return list(t, allPeople, scanPerson) 
 // PutPerson writes a person by sign-in name, which stays, with just the roles that are
 // named, and gives the row key.
 func (t *Tx) PutPerson(p Person) (int64, error) {
-	id, err := t.exec(putPerson, p.Login, p.Name, p.Password, p.About, p.Authority, p.Comma, p.Active, p.OneTime, p.Epoch, strings.Join(p.Asked.Roles, " "), p.Asked.Authority, p.Asked.By)
+	id, err := t.exec(
+		putPerson,
+		p.Login,
+		p.Name,
+		p.Password,
+		p.About,
+		p.Authority,
+		p.Comma,
+		p.Active,
+		p.OneTime,
+		p.Epoch,
+		strings.Join(p.Asked.Roles, " "),
+		p.Asked.Authority,
+		p.Asked.By,
+	)
 	if err != nil {
 		return 0, err
 	}

@@ -9,13 +9,24 @@ import (
 )
 
 // Tables that stay small however much is booked.
-var small = map[string]bool{"charge_kind": true, "company": true, "person": true, "person_role": true, "period": true, "budget": true, "wake": true, "CONSTANT": true}
+var small = map[string]bool{
+	"charge_kind": true,
+	"company":     true,
+	"person":      true,
+	"person_role": true,
+	"period":      true,
+	"budget":      true,
+	"wake":        true,
+	"CONSTANT":    true,
+}
 
 // Indexes of open work only.
 var openWork = regexp.MustCompile(`INDEX (hold_open|order_expected|sending_waiting)\b`)
 
 // What sorts or groups the rows of one document only.
-var ofOneDocument = regexp.MustCompile(`^(SEARCH \w+ USING ((INTEGER )?PRIMARY KEY|(COVERING )?INDEX \w+) \((rowid|purchase_order|order_line|invoice|invoice_revision|revision|receipt_line|bill)=\?)`)
+var ofOneDocument = regexp.MustCompile(
+	`^(SEARCH \w+ USING ((INTEGER )?PRIMARY KEY|(COVERING )?INDEX \w+) \((rowid|purchase_order|order_line|invoice|invoice_revision|revision|receipt_line|bill)=\?)`,
+)
 
 // No statement that a person waits for reads a growing table from end to end or sorts all of it: it finds rows by a
 // key, or walks an index in the order it wants and stops at its limit.

@@ -24,23 +24,51 @@ type AuditRow struct {
 	Key, MAC                        string // name of the key outside the data, and what it makes of the hash; empty without one
 }
 
-const auditColumns = `SELECT seq, at, person, login, actor, role, address, command, cause, subject, number, before, after, sealed, seal, previous, hash, key, mac FROM audit `
+const auditColumns = `SELECT seq, at, person, login, actor, role, address, command, cause, subject, number, before,
+	after, sealed, seal, previous, hash, key, mac FROM audit `
 
 var (
-	lastHash    = statement(`SELECT hash FROM audit ORDER BY seq DESC LIMIT 1`)
-	addAudit    = statement(`INSERT INTO audit (at, person, login, actor, role, address, command, cause, subject, number, before, after, sealed, seal, previous, hash, key, mac) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`)
-	hasHash     = proof(`SELECT count(*) FROM audit WHERE hash = ?`)
-	lastAudit   = statement(auditColumns + `ORDER BY seq DESC LIMIT 1`)
-	auditOf     = statement(auditColumns + `WHERE subject = ? AND number = ? ORDER BY seq DESC LIMIT ?`)
-	auditAfter  = proof(auditColumns + `WHERE seq > ? ORDER BY seq LIMIT 500`)
-	recordAll   = statement(auditColumns + `WHERE seq < ? AND seq >= ? ORDER BY seq DESC LIMIT ?`)
-	recordBy    = statement(auditColumns + `WHERE login = ?4 AND seq < ?1 AND seq >= ?2 AND (?5 = '' OR (subject = ?5 AND number = ?6)) ORDER BY seq DESC LIMIT ?3`)
-	recordAbout = statement(auditColumns + `WHERE subject = ?4 AND number = ?5 AND seq < ?1 AND seq >= ?2 ORDER BY seq DESC LIMIT ?3`)
-	firstSince  = statement(`SELECT seq FROM audit WHERE at >= ? ORDER BY at, seq LIMIT 1`)
+	lastHash = statement(`SELECT hash FROM audit ORDER BY seq DESC LIMIT 1`)
+	addAudit = statement(
+		`INSERT INTO audit (at, person, login, actor, role, address, command, cause, subject, number, before, after,
+			sealed, seal, previous, hash, key, mac) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+	)
+	hasHash    = proof(`SELECT count(*) FROM audit WHERE hash = ?`)
+	lastAudit  = statement(auditColumns + `ORDER BY seq DESC LIMIT 1`)
+	auditOf    = statement(auditColumns + `WHERE subject = ? AND number = ? ORDER BY seq DESC LIMIT ?`)
+	auditAfter = proof(auditColumns + `WHERE seq > ? ORDER BY seq LIMIT 500`)
+	recordAll  = statement(auditColumns + `WHERE seq < ? AND seq >= ? ORDER BY seq DESC LIMIT ?`)
+	recordBy   = statement(
+		auditColumns + `WHERE login = ?4 AND seq < ?1 AND seq >= ?2 AND (?5 = '' OR (subject = ?5 AND number = ?6)) ORDER BY seq DESC LIMIT ?3`,
+	)
+	recordAbout = statement(
+		auditColumns + `WHERE subject = ?4 AND number = ?5 AND seq < ?1 AND seq >= ?2 ORDER BY seq DESC LIMIT ?3`,
+	)
+	firstSince = statement(`SELECT seq FROM audit WHERE at >= ? ORDER BY at, seq LIMIT 1`)
 )
 
 func scanAudit(r row) (a AuditRow, err error) {
-	err = r.Scan(&a.Seq, &a.At, &a.Person, &a.Login, &a.Actor, &a.Role, &a.Address, &a.Command, &a.Cause, &a.Subject, &a.Number, &a.Before, &a.After, &a.Sealed, &a.Seal, &a.Previous, &a.Hash, &a.Key, &a.MAC)
+	err = r.Scan(
+		&a.Seq,
+		&a.At,
+		&a.Person,
+		&a.Login,
+		&a.Actor,
+		&a.Role,
+		&a.Address,
+		&a.Command,
+		&a.Cause,
+		&a.Subject,
+		&a.Number,
+		&a.Before,
+		&a.After,
+		&a.Sealed,
+		&a.Seal,
+		&a.Previous,
+		&a.Hash,
+		&a.Key,
+		&a.MAC,
+	)
 	return
 }
 
@@ -71,7 +99,27 @@ func (t *Tx) AddAudit(a AuditRow) error {
 	}
 	a.Sealed, a.Seal = t.seals.take()
 	t.memo.head = a.Chain()
-	return t.do(addAudit, a.At, a.Person, a.Login, a.Actor, a.Role, a.Address, a.Command, a.Cause, a.Subject, a.Number, a.Before, a.After, a.Sealed, a.Seal, a.Previous, t.memo.head, t.key.Name(), t.key.MAC(t.memo.head))
+	return t.do(
+		addAudit,
+		a.At,
+		a.Person,
+		a.Login,
+		a.Actor,
+		a.Role,
+		a.Address,
+		a.Command,
+		a.Cause,
+		a.Subject,
+		a.Number,
+		a.Before,
+		a.After,
+		a.Sealed,
+		a.Seal,
+		a.Previous,
+		t.memo.head,
+		t.key.Name(),
+		t.key.MAC(t.memo.head),
+	)
 }
 
 // LastAudit is the newest row of the record, or ErrNone.

@@ -41,14 +41,20 @@ func SchemaID() string { return fmt.Sprintf("%08x", schemaMark()) }
 // changed.
 func checkSchema(ctx context.Context, db *sql.DB) error {
 	var founded, mark int
-	if err := db.QueryRowContext(ctx, `SELECT count(*) FROM sqlite_schema WHERE name = 'goose_db_version'`).Scan(&founded); err != nil || founded == 0 {
+	if err := db.QueryRowContext(ctx, `SELECT count(*) FROM sqlite_schema WHERE name = 'goose_db_version'`).Scan(&founded); err != nil ||
+		founded == 0 {
 		return err
 	}
 	if err := db.QueryRowContext(ctx, `PRAGMA user_version`).Scan(&mark); err != nil {
 		return err
 	}
 	if mark != int(schemaMark()) {
-		return fmt.Errorf("%w: its schema is %08x, this one's is %s. Start it with the Lagoon that made it, or restore a backup that this one made", ErrOtherSchema, mark, SchemaID())
+		return fmt.Errorf(
+			"%w: its schema is %08x, this one's is %s. Start it with the Lagoon that made it, or restore a backup that this one made",
+			ErrOtherSchema,
+			mark,
+			SchemaID(),
+		)
 	}
 	return nil
 }
@@ -61,7 +67,11 @@ func markSchema(ctx context.Context, db *sql.DB) error {
 
 // madeOf is what a file is made of: the statement of each table, index, view and trigger.
 func madeOf(ctx context.Context, db *sql.DB) (map[string]string, error) {
-	rows, err := db.QueryContext(ctx, `SELECT type || ' ' || name, coalesce(sql, '') FROM sqlite_schema WHERE name NOT LIKE 'sqlite_%' AND name NOT LIKE 'goose_%'`)
+	rows, err := db.QueryContext(
+		ctx,
+		`SELECT type || ' ' || name, coalesce(sql, '') FROM sqlite_schema
+			WHERE name NOT LIKE 'sqlite_%' AND name NOT LIKE 'goose_%'`,
+	)
 	if err != nil {
 		return nil, err
 	}

@@ -29,10 +29,22 @@ type sealing struct {
 }
 
 var sealings = map[string]sealing{
-	"company": {1, true}, "person": {1, true}, "person_role": {2, true}, "substitute": {2, true}, "supplier": {1, true}, "supplier_address": {2, true}, "supplier_account": {2, true}, "contact": {1, true}, "contact_supplier": {2, true},
-	"supplier_note": {2, true}, "supplier_decision": {}, "item": {1, true}, "item_supplier": {2, true}, "item_unit": {3, true}, "agreed_price": {4, true}, "budget_line": {2, true},
-	"budget": {1, true}, "charge_kind": {1, true}, "exchange_rate": {2, true}, "period": {1, true}, "limit_rule": {3, true}, "limit_owner": {4, true},
-	"purchase_order": {1, true}, "order_line": {2, true}, "order_charge": {2, true}, "order_version": {keys: 2}, "order_import": {keys: 2}, "order_sending": {}, "sending_state": {1, true}, "order_answer": {}, "order_draft": {1, true},
+	"company": {
+		1,
+		true,
+	}, "person": {1, true}, "person_role": {2, true}, "substitute": {2, true}, "supplier": {1, true}, "supplier_address": {2, true}, "supplier_account": {2, true}, "contact": {1, true}, "contact_supplier": {2, true},
+	"supplier_note": {
+		2,
+		true,
+	}, "supplier_decision": {}, "item": {1, true}, "item_supplier": {2, true}, "item_unit": {3, true}, "agreed_price": {4, true}, "budget_line": {2, true},
+	"budget": {
+		1,
+		true,
+	}, "charge_kind": {1, true}, "exchange_rate": {2, true}, "period": {1, true}, "limit_rule": {3, true}, "limit_owner": {4, true},
+	"purchase_order": {
+		1,
+		true,
+	}, "order_line": {2, true}, "order_charge": {2, true}, "order_version": {keys: 2}, "order_import": {keys: 2}, "order_sending": {}, "sending_state": {1, true}, "order_answer": {}, "order_draft": {1, true},
 	"notice": {}, "notice_line": {keys: 2}, "notice_state": {1, true}, "arrival": {}, "arrival_state": {1, true},
 	"order_state": {1, true}, "order_line_state": {1, true},
 	"delivery": {}, "receipt_line": {}, "receipt_lot": {keys: 2}, "return_lot": {keys: 3}, "delivery_photo": {keys: 2}, "line_close": {}, "allocation": {}, "paper": {}, "paper_part": {keys: 2},
@@ -55,7 +67,9 @@ var Unsealed = map[string]string{
 const Proved = "proved "
 
 // UnsealedColumns are columns of sealed tables that are left out.
-var UnsealedColumns = map[string]string{"invoice_state.checked_at": "when an invoice was last matched without anything new"}
+var UnsealedColumns = map[string]string{
+	"invoice_state.checked_at": "when an invoice was last matched without anything new",
+}
 
 // NotCovered lists what no verification proves, with what it holds.
 func NotCovered() []string {
@@ -295,9 +309,23 @@ func addSealed(by *sealedInsert) {
 		found = by.columns[:by.keys]
 	}
 	sealedTables[by.table] = &sealedTable{sealedInsert: by,
-		read:  statement(fmt.Sprintf(`SELECT %s FROM %s WHERE %s = ?`, strings.Join(columns, ", "), by.table, strings.Join(found, " = ? AND "))),
+		read: statement(
+			fmt.Sprintf(
+				`SELECT %s FROM %s WHERE %s = ?`,
+				strings.Join(columns, ", "),
+				by.table,
+				strings.Join(found, " = ? AND "),
+			),
+		),
 		count: proof(`SELECT count(*) FROM ` + by.table),
-		all:   proof(fmt.Sprintf(`SELECT %s FROM %s ORDER BY %s`, strings.Join(found, ", "), by.table, strings.Join(found, ", ")))}
+		all: proof(
+			fmt.Sprintf(
+				`SELECT %s FROM %s ORDER BY %s`,
+				strings.Join(found, ", "),
+				by.table,
+				strings.Join(found, ", "),
+			),
+		)}
 }
 
 // CheckSeals begins to check; give it every audit row in order, then Finish.
@@ -357,7 +385,8 @@ func (s *Seals) row(t *sealedTable, key string) ([]byte, error) {
 			return nil, ErrNone
 		}
 		keys[i] = text
-		if n, err := strconv.ParseInt(text, 10, 64); err == nil && strconv.FormatInt(n, 10) == text { // a code like 007 stays text
+		if n, err := strconv.ParseInt(text, 10, 64); err == nil &&
+			strconv.FormatInt(n, 10) == text { // a code like 007 stays text
 			keys[i] = n
 		}
 	}

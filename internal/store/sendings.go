@@ -50,7 +50,8 @@ type Answer struct {
 	ByName, At string
 }
 
-const sendingColumns = `SELECT x.id, x.purchase_order, o.number, x.revision, x.kind, x.way, x.recipient, x.subject, x.text, x.prices, coalesce(x.mail, 0), coalesce(p.name, 'Lagoon'), x.at, st.state, st.tries, st.trouble `
+const sendingColumns = `SELECT x.id, x.purchase_order, o.number, x.revision, x.kind, x.way, x.recipient, x.subject,
+	x.text, x.prices, coalesce(x.mail, 0), coalesce(p.name, 'Lagoon'), x.at, st.state, st.tries, st.trouble `
 
 var countSendings = statement(`SELECT count(*) FROM sending_state WHERE state = 'waiting'`)
 
@@ -58,19 +59,51 @@ var countSendings = statement(`SELECT count(*) FROM sending_state WHERE state = 
 func (t *Tx) CountSendings() (int64, error) { return t.number(countSendings) }
 
 var (
-	addSending = statement(`INSERT INTO order_sending (purchase_order, revision, kind, way, recipient, subject, text, prices, mail, by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)`)
-	putSending = statement(`INSERT INTO sending_state (sending, state, tries, trouble) VALUES (?, ?, ?, ?) ON CONFLICT (sending) DO UPDATE SET state = excluded.state, tries = excluded.tries, trouble = excluded.trouble`)
-	sendingsOf = statement(sendingColumns + `FROM order_sending x JOIN sending_state st ON st.sending = x.id JOIN purchase_order o ON o.id = x.purchase_order LEFT JOIN person p ON p.id = x.by_person
-		WHERE x.purchase_order = ? ORDER BY x.id`)
-	waitingSendings = statement(sendingColumns + `FROM sending_state st JOIN order_sending x ON x.id = st.sending JOIN purchase_order o ON o.id = x.purchase_order LEFT JOIN person p ON p.id = x.by_person
-		WHERE st.state = 'waiting' ORDER BY st.sending LIMIT 50`)
-	addOrderAnswer = statement(`INSERT INTO order_answer (purchase_order, revision, reference, promised_on, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`)
-	orderAnswersOf = statement(`SELECT a.revision, a.reference, a.promised_on, coalesce(p.name, 'Lagoon'), a.at FROM order_answer a LEFT JOIN person p ON p.id = a.by_person WHERE a.purchase_order = ? ORDER BY a.id`)
+	addSending = statement(
+		`INSERT INTO order_sending (purchase_order, revision, kind, way, recipient, subject, text, prices, mail,
+			by_person, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), ?)`,
+	)
+	putSending = statement(
+		`INSERT INTO sending_state (sending, state, tries, trouble) VALUES (?, ?, ?, ?)
+			ON CONFLICT (sending) DO UPDATE SET state = excluded.state, tries = excluded.tries,
+			trouble = excluded.trouble`,
+	)
+	sendingsOf = statement(
+		sendingColumns + `FROM order_sending x JOIN sending_state st ON st.sending = x.id
+		JOIN purchase_order o ON o.id = x.purchase_order LEFT JOIN person p ON p.id = x.by_person
+		WHERE x.purchase_order = ? ORDER BY x.id`,
+	)
+	waitingSendings = statement(
+		sendingColumns + `FROM sending_state st JOIN order_sending x ON x.id = st.sending
+		JOIN purchase_order o ON o.id = x.purchase_order LEFT JOIN person p ON p.id = x.by_person
+		WHERE st.state = 'waiting' ORDER BY st.sending LIMIT 50`,
+	)
+	addOrderAnswer = statement(
+		`INSERT INTO order_answer (purchase_order, revision, reference, promised_on, by_person, at)
+			VALUES (?, ?, ?, ?, nullif(?, 0), ?)`,
+	)
+	orderAnswersOf = statement(
+		`SELECT a.revision, a.reference, a.promised_on, coalesce(p.name, 'Lagoon'), a.at
+			FROM order_answer a LEFT JOIN person p ON p.id = a.by_person WHERE a.purchase_order = ? ORDER BY a.id`,
+	)
 )
 
 // AddSending writes a sending with where it stands.
 func (t *Tx) AddSending(s Sending) error {
-	id, err := t.exec(addSending, s.Order, s.Revision, s.Kind, s.Way, s.Recipient, s.Subject, s.Text, s.Prices, s.Mail, s.By, s.At)
+	id, err := t.exec(
+		addSending,
+		s.Order,
+		s.Revision,
+		s.Kind,
+		s.Way,
+		s.Recipient,
+		s.Subject,
+		s.Text,
+		s.Prices,
+		s.Mail,
+		s.By,
+		s.At,
+	)
 	if err != nil {
 		return err
 	}
@@ -84,7 +117,24 @@ func (t *Tx) SaveSending(s Sending) error {
 }
 
 func scanSending(r row) (s Sending, err error) {
-	err = r.Scan(&s.ID, &s.Order, &s.OrderNumber, &s.Revision, &s.Kind, &s.Way, &s.Recipient, &s.Subject, &s.Text, &s.Prices, &s.Mail, &s.ByName, &s.At, &s.State, &s.Tries, &s.Trouble)
+	err = r.Scan(
+		&s.ID,
+		&s.Order,
+		&s.OrderNumber,
+		&s.Revision,
+		&s.Kind,
+		&s.Way,
+		&s.Recipient,
+		&s.Subject,
+		&s.Text,
+		&s.Prices,
+		&s.Mail,
+		&s.ByName,
+		&s.At,
+		&s.State,
+		&s.Tries,
+		&s.Trouble,
+	)
 	return
 }
 
@@ -126,11 +176,18 @@ type Draft struct {
 	Order      int64 // number of the order that it became
 }
 
-const draftColumns = `SELECT d.number, d.version, d.supplier, d.entry, coalesce(d.by_person, 0), coalesce(p.name, 'Lagoon'), d.at, d.state, coalesce(d.purchase_order, 0) FROM order_draft d LEFT JOIN person p ON p.id = d.by_person `
+const draftColumns = `SELECT d.number, d.version, d.supplier, d.entry, coalesce(d.by_person, 0), coalesce(p.name,
+	'Lagoon'), d.at, d.state, coalesce(d.purchase_order, 0) FROM order_draft d
+	LEFT JOIN person p ON p.id = d.by_person `
 
 var (
-	putDraft = statement(`INSERT INTO order_draft (number, version, supplier, entry, by_person, at, state, purchase_order) VALUES (?, ?, ?, ?, nullif(?, 0), ?, ?, nullif(?, 0))
-		ON CONFLICT (number) DO UPDATE SET version = excluded.version, supplier = excluded.supplier, entry = excluded.entry, by_person = excluded.by_person, at = excluded.at, state = excluded.state, purchase_order = excluded.purchase_order`)
+	putDraft = statement(
+		`INSERT INTO order_draft (number, version, supplier, entry, by_person, at, state, purchase_order)
+		VALUES (?, ?, ?, ?, nullif(?, 0), ?, ?, nullif(?, 0))
+		ON CONFLICT (number) DO UPDATE SET version = excluded.version, supplier = excluded.supplier,
+		entry = excluded.entry, by_person = excluded.by_person, at = excluded.at, state = excluded.state,
+		purchase_order = excluded.purchase_order`,
+	)
 	draftByNumber = statement(draftColumns + `WHERE d.number = ?`)
 	openDrafts    = cutAt(100, draftColumns+`WHERE d.state = 'open' ORDER BY d.number DESC`)
 )
@@ -188,21 +245,33 @@ type LineFilter struct {
 }
 
 const (
-	lineColumns = `SELECT o.number, l.no, s.name, coalesce(i.code, ''), l.description, l.unit, l.budget, o.requested_by, o.issued_on, l.wanted_on, l.quantity,
-	CASE WHEN x.closed_goods = 1 THEN 0 ELSE max(0, l.quantity - x.received - x.returned) END, max(0, x.received - x.billed), x.closed_goods, x.closed_invoices,
-	CASE WHEN x.closed_goods + x.closed_invoices > 0 THEN coalesce((SELECT c.reason FROM line_close c WHERE c.order_line = l.id AND c.goods + c.invoices > 0 ORDER BY c.id DESC LIMIT 1), '') ELSE '' END
-	FROM purchase_order o CROSS JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier CROSS JOIN order_line l ON l.purchase_order = o.id
+	lineColumns = `SELECT o.number, l.no, s.name, coalesce(i.code, ''), l.description, l.unit, l.budget,
+	o.requested_by, o.issued_on, l.wanted_on, l.quantity,
+	CASE WHEN x.closed_goods = 1 THEN 0 ELSE max(0, l.quantity - x.received - x.returned) END, max(0,
+	x.received - x.billed), x.closed_goods, x.closed_invoices,
+	CASE WHEN x.closed_goods + x.closed_invoices > 0 THEN coalesce((SELECT c.reason FROM line_close c
+	WHERE c.order_line = l.id AND c.goods + c.invoices > 0 ORDER BY c.id DESC LIMIT 1), '') ELSE '' END
+	FROM purchase_order o CROSS JOIN order_state st ON st.purchase_order = o.id
+	JOIN supplier s ON s.id = o.supplier CROSS JOIN order_line l ON l.purchase_order = o.id
 	JOIN order_line_state x ON x.order_line = l.id LEFT JOIN item i ON i.id = l.item WHERE `
-	lineFilter = ` AND (?1 = '' OR s.code = ?1) AND (?2 = '' OR i.code = ?2) AND (?3 = '' OR l.budget = ?3) AND (?4 = '' OR instr(lower(o.requested_by), lower(?4)) > 0)
+	lineFilter = ` AND (?1 = '' OR s.code = ?1) AND (?2 = '' OR i.code = ?2) AND (?3 = '' OR l.budget = ?3)
+	AND (?4 = '' OR instr(lower(o.requested_by), lower(?4)) > 0)
 	AND (?5 = '' OR o.issued_on >= ?5) AND (?6 = '' OR o.issued_on <= ?6) AND (?7 = 0 OR o.number = ?7) ORDER BY o.id DESC`
 )
 
 var (
 	pressing = cutAt(mostPiled, orderRowColumns+`,
-	EXISTS (SELECT 1 FROM order_answer a WHERE a.purchase_order = o.id), (SELECT count(*) FROM order_sending x WHERE x.purchase_order = o.id AND x.kind = 'reminder'),
+	EXISTS (SELECT 1 FROM order_answer a WHERE a.purchase_order = o.id), (SELECT count(*) FROM order_sending x
+	WHERE x.purchase_order = o.id AND x.kind = 'reminder'),
 	coalesce((SELECT max(x.at) FROM order_sending x WHERE x.purchase_order = o.id), ''), o.supplier `+orderRowsFrom+`WHERE st.open_goods = 1 ORDER BY st.wanted_on, st.purchase_order`)
-	openLines   = cutAt(300, lineColumns+`st.state = 'issued' AND ((x.closed_goods = 0 AND x.received + x.returned < l.quantity) OR (x.closed_invoices = 0 AND x.received > x.billed))`+lineFilter)
-	closedLines = cutAt(300, lineColumns+`st.state IN ('issued', 'closed') AND x.closed_goods + x.closed_invoices > 0`+lineFilter)
+	openLines = cutAt(
+		300,
+		lineColumns+`st.state = 'issued' AND ((x.closed_goods = 0 AND x.received + x.returned < l.quantity) OR (x.closed_invoices = 0 AND x.received > x.billed))`+lineFilter,
+	)
+	closedLines = cutAt(
+		300,
+		lineColumns+`st.state IN ('issued', 'closed') AND x.closed_goods + x.closed_invoices > 0`+lineFilter,
+	)
 )
 
 // PressingOrders lists the orders that goods are expected on, by wanted day, with what
@@ -210,7 +279,25 @@ var (
 func (t *Tx) PressingOrders() ([]Pressing, error) {
 	return listCut(t, pressing, func(r row) (p Pressing, err error) {
 		o := &p.OrderRow
-		err = r.Scan(&o.Number, &o.Supplier, &o.RequestedBy, &o.State, &o.IssuedOn, &o.WantedOn, &o.Currency, &o.Net, &o.Lines, &o.First, &o.Received, &o.Billed, &o.Closed, &p.Answered, &p.Reminded, &p.Last, &p.SupplierID)
+		err = r.Scan(
+			&o.Number,
+			&o.Supplier,
+			&o.RequestedBy,
+			&o.State,
+			&o.IssuedOn,
+			&o.WantedOn,
+			&o.Currency,
+			&o.Net,
+			&o.Lines,
+			&o.First,
+			&o.Received,
+			&o.Billed,
+			&o.Closed,
+			&p.Answered,
+			&p.Reminded,
+			&p.Last,
+			&p.SupplierID,
+		)
 		return
 	})
 }
@@ -223,7 +310,24 @@ func (t *Tx) OpenLines(f LineFilter) ([]OpenLine, error) {
 		query = closedLines
 	}
 	return listCut(t, query, func(r row) (l OpenLine, err error) {
-		err = r.Scan(&l.Order, &l.Line, &l.Supplier, &l.Item, &l.Description, &l.Unit, &l.Budget, &l.By, &l.IssuedOn, &l.WantedOn, &l.Quantity, &l.Rest, &l.Uninvoiced, &l.ClosedGoods, &l.ClosedInvoices, &l.Reason)
+		err = r.Scan(
+			&l.Order,
+			&l.Line,
+			&l.Supplier,
+			&l.Item,
+			&l.Description,
+			&l.Unit,
+			&l.Budget,
+			&l.By,
+			&l.IssuedOn,
+			&l.WantedOn,
+			&l.Quantity,
+			&l.Rest,
+			&l.Uninvoiced,
+			&l.ClosedGoods,
+			&l.ClosedInvoices,
+			&l.Reason,
+		)
 		return
 	}, f.Supplier, f.Item, f.Budget, f.By, f.From, f.Until, f.Order)
 }

@@ -26,6 +26,7 @@ var ErrNone = errors.New("store: no such row")
 
 // Store is the open file: one writer, several readers.
 type Store struct {
+	path               string
 	writer, reader     *sql.DB
 	writing, reading   sync.Mutex
 	written, readCache map[*query]*sql.Stmt
@@ -40,6 +41,9 @@ type Store struct {
 // slowStatement is how long a statement may take before it is told.
 const slowStatement = 200 * time.Millisecond
 
+// Path is the file that the store keeps everything in.
+func (s *Store) Path() string { return s.path }
+
 // TellSlow tells every statement that takes long; set it before the store is used.
 func (s *Store) TellSlow(tell func(statement string, took time.Duration)) { s.slow = tell }
 
@@ -52,10 +56,17 @@ const (
 	readerCache = "&_cache_size=-8192"
 )
 
-// Open opens the file, creating and migrating it as needed.
-func Open(ctx context.Context, path string) (*Store, error) {
+// Open opens the file, creating and migrating it as needed. What is written and acknowledged outlives a fall of the
+// machine.
+func Open(ctx context.Context, path string) (*Store, error) { return open(ctx, path, "FULL") }
+
+// OpenUnsynced opens the file without waiting for the disk at each commit: what is written outlives the program, but
+// not a fall of the machine. It is for data that can be made again.
+func OpenUnsynced(ctx context.Context, path string) (*Store, error) { return open(ctx, path, "OFF") }
+
+func open(ctx context.Context, path, synchronous string) (*Store, error) {
 	base := source(path) + "&_foreign_keys=1"
-	writer, err := sql.Open("sqlite3", base+writerCache+"&_journal_mode=WAL&_synchronous=FULL&_txlock=immediate")
+	writer, err := sql.Open("sqlite3", base+writerCache+"&_journal_mode=WAL&_txlock=immediate&_synchronous="+synchronous)
 	if err != nil {
 		return nil, err
 	}
@@ -70,13 +81,20 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(err, writer.Close())
 	}
-	return newStore(writer, reader), nil
+	return newStore(path, writer, reader), nil
 }
 
-func newStore(writer, reader *sql.DB) *Store {
+func newStore(path string, writer, reader *sql.DB) *Store {
 	reader.SetMaxOpenConns(readers)
 	reader.SetMaxIdleConns(readers)
-	return &Store{writer: writer, reader: reader, turn: make(chan struct{}, 1), written: map[*query]*sql.Stmt{}, readCache: map[*query]*sql.Stmt{}}
+	return &Store{
+		path:      path,
+		writer:    writer,
+		reader:    reader,
+		turn:      make(chan struct{}, 1),
+		written:   map[*query]*sql.Stmt{},
+		readCache: map[*query]*sql.Stmt{},
+	}
 }
 
 // OpenToRead opens the file to be looked at and changes nothing of it, also where the folder
@@ -94,7 +112,7 @@ func OpenToRead(ctx context.Context, path string) (*Store, error) {
 			return nil, err
 		}
 		if failed = checkSchema(ctx, reader); failed == nil {
-			return newStore(nil, reader), nil
+			return newStore(path, nil, reader), nil
 		}
 		failed = errors.Join(fmt.Errorf("%s: %w", path, failed), reader.Close())
 		if errors.Is(failed, ErrOtherSchema) {
@@ -178,7 +196,14 @@ func (s *Store) Read(ctx context.Context, do func(*Tx) error) error {
 	return s.run(ctx, s.reader, &sql.TxOptions{ReadOnly: true}, &s.reading, s.readCache, do)
 }
 
-func (s *Store) run(ctx context.Context, db *sql.DB, options *sql.TxOptions, lock *sync.Mutex, cache map[*query]*sql.Stmt, do func(*Tx) error) error {
+func (s *Store) run(
+	ctx context.Context,
+	db *sql.DB,
+	options *sql.TxOptions,
+	lock *sync.Mutex,
+	cache map[*query]*sql.Stmt,
+	do func(*Tx) error,
+) error {
 	tx, err := db.BeginTx(ctx, options)
 	if err != nil {
 		return err
@@ -385,7 +410,9 @@ func (t *Tx) number(q *query, args ...any) (int64, error) {
 
 var (
 	seriesNext = statement(`SELECT next FROM series WHERE kind = ?`)
-	putSeries  = statement(`INSERT INTO series (kind, next) VALUES (?, ?) ON CONFLICT (kind) DO UPDATE SET next = excluded.next`)
+	putSeries  = statement(
+		`INSERT INTO series (kind, next) VALUES (?, ?) ON CONFLICT (kind) DO UPDATE SET next = excluded.next`,
+	)
 )
 
 // The number series.
@@ -416,22 +443,12 @@ func (t *Tx) NextNumber(series string) (int64, error) {
 	return next, t.do(putSeries, series, next+1)
 }
 
-// Exec runs a raw statement; for tests that damage rows by hand.
-func (s *Store) Exec(ctx context.Context, text string, args ...any) (sql.Result, error) {
-	return s.writer.ExecContext(ctx, text, args...)
-}
-
 // Begin is what Watch is told at the start of each writing transaction.
 const Begin = "BEGIN"
 
 // Watch tells every statement that writes, with its values; for benchmarks that write
 // the same without Lagoon. Watch before the store is used.
 func (s *Store) Watch(seen func(statement string, args []any)) { s.watch = seen }
-
-// QueryRow reads a raw row; for tests.
-func (s *Store) QueryRow(ctx context.Context, text string, args ...any) *sql.Row {
-	return s.writer.QueryRowContext(ctx, text, args...)
-}
 
 // Schema is what the file is made of; for tests that try every part of it.
 type Schema struct {
@@ -442,8 +459,13 @@ type Schema struct {
 // Tables reads the schema.
 func (s *Store) Tables(ctx context.Context) (Schema, error) {
 	schema := Schema{Columns: map[string][]string{}}
-	rows, err := s.writer.QueryContext(ctx, `SELECT t.name, c.name FROM pragma_table_list t JOIN pragma_table_info(t.name) c WHERE t.schema = 'main' AND t.type IN ('table', 'virtual')
-		AND t.name NOT LIKE 'sqlite_%' AND t.name NOT LIKE 'goose_%' AND t.name NOT LIKE 'finder_%' UNION ALL SELECT name, '' FROM sqlite_schema WHERE type = 'trigger'`)
+	rows, err := s.writer.QueryContext(
+		ctx,
+		`SELECT t.name, c.name FROM pragma_table_list t JOIN pragma_table_info(t.name) c
+		WHERE t.schema = 'main' AND t.type IN ('table', 'virtual')
+		AND t.name NOT LIKE 'sqlite_%' AND t.name NOT LIKE 'goose_%' AND t.name NOT LIKE 'finder_%'
+		UNION ALL SELECT name, '' FROM sqlite_schema WHERE type = 'trigger'`,
+	)
 	if err != nil {
 		return schema, err
 	}

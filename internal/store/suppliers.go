@@ -10,8 +10,10 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-const supplierColumns = `SELECT id, code, name, not_yet, once, tax_id, untaxed, country, language, currency, status, iban, bic, coalesce(account_by, 0), coalesce(pay_to, 0), coalesce(match_level, ''),
-	from_receipt, net_days, end_of_month, day_of_month, discount_percent, discount_days, coalesce(budget, ''), least_order, free_freight, closed_days, incomplete, version FROM supplier `
+const supplierColumns = `SELECT id, code, name, not_yet, once, tax_id, untaxed, country, language, currency, status,
+	iban, bic, coalesce(account_by, 0), coalesce(pay_to, 0), coalesce(match_level, ''),
+	from_receipt, net_days, end_of_month, day_of_month, discount_percent, discount_days, coalesce(budget, ''),
+	least_order, free_freight, closed_days, incomplete, version FROM supplier `
 
 var (
 	supplierByID    = statement(supplierColumns + `WHERE id = ?`)
@@ -19,43 +21,122 @@ var (
 	supplierByTaxID = statement(supplierColumns + `WHERE tax_id = ? AND tax_id <> '' LIMIT 2`)
 	supplierByName  = statement(supplierColumns + `WHERE name = ? COLLATE NOCASE LIMIT 2`)
 	allSuppliers    = cutAt(2000, supplierColumns+`ORDER BY name COLLATE NOCASE`)
-	putSupplier     = statement(`INSERT INTO supplier (code, name, not_yet, once, tax_id, untaxed, country, language, currency, status, iban, bic, account_by, pay_to, match_level, from_receipt, net_days,
-		end_of_month, day_of_month, discount_percent, discount_days, budget, least_order, free_freight, closed_days, incomplete, version)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?, nullif(?, ''), ?, ?, ?, ?, ?)
-		ON CONFLICT (code) DO UPDATE SET name = excluded.name, not_yet = excluded.not_yet, once = excluded.once, tax_id = excluded.tax_id, untaxed = excluded.untaxed, country = excluded.country, language = excluded.language,
-		currency = excluded.currency, status = excluded.status, iban = excluded.iban, bic = excluded.bic, account_by = excluded.account_by, pay_to = excluded.pay_to, match_level = excluded.match_level,
-		from_receipt = excluded.from_receipt, net_days = excluded.net_days, end_of_month = excluded.end_of_month, day_of_month = excluded.day_of_month, discount_percent = excluded.discount_percent,
-		discount_days = excluded.discount_days, budget = excluded.budget, least_order = excluded.least_order, free_freight = excluded.free_freight, closed_days = excluded.closed_days,
-		incomplete = excluded.incomplete, version = excluded.version`)
-	putAddress = statement(`INSERT INTO supplier_address (supplier, no, purposes, street, city, region, postcode, country, ended) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
-		ON CONFLICT (supplier, no) DO UPDATE SET purposes = excluded.purposes, street = excluded.street, city = excluded.city, region = excluded.region, postcode = excluded.postcode,
-		country = excluded.country, ended = excluded.ended`)
-	putAccount = statement(`INSERT INTO supplier_account (supplier, no, iban, bic, by_person, ended) VALUES (?, ?, ?, ?, nullif(?, 0), ?)
-		ON CONFLICT (supplier, no) DO UPDATE SET bic = excluded.bic, by_person = excluded.by_person, ended = excluded.ended`)
-	paidAt         = statement(`SELECT code, name FROM supplier WHERE iban = ?1 UNION ALL SELECT s.code, s.name FROM supplier_account a JOIN supplier s ON s.id = a.supplier WHERE a.iban = ?1 LIMIT 20`)
-	alsoPaid       = statement(`SELECT name FROM supplier WHERE iban = ?1 AND id <> ?2 UNION ALL SELECT s.name FROM supplier_account a JOIN supplier s ON s.id = a.supplier WHERE a.iban = ?1 AND a.supplier <> ?2 AND a.ended = 0`)
+	putSupplier     = statement(
+		`INSERT INTO supplier (code, name, not_yet, once, tax_id, untaxed, country, language, currency, status, iban,
+		bic, account_by, pay_to, match_level, from_receipt, net_days,
+		end_of_month, day_of_month, discount_percent, discount_days, budget, least_order, free_freight, closed_days,
+		incomplete, version)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), nullif(?, 0), nullif(?, ''), ?, ?, ?, ?, ?, ?,
+		nullif(?, ''), ?, ?, ?, ?, ?)
+		ON CONFLICT (code) DO UPDATE SET name = excluded.name, not_yet = excluded.not_yet, once = excluded.once,
+		tax_id = excluded.tax_id, untaxed = excluded.untaxed, country = excluded.country,
+		language = excluded.language,
+		currency = excluded.currency, status = excluded.status, iban = excluded.iban, bic = excluded.bic,
+		account_by = excluded.account_by, pay_to = excluded.pay_to, match_level = excluded.match_level,
+		from_receipt = excluded.from_receipt, net_days = excluded.net_days, end_of_month = excluded.end_of_month,
+		day_of_month = excluded.day_of_month, discount_percent = excluded.discount_percent,
+		discount_days = excluded.discount_days, budget = excluded.budget, least_order = excluded.least_order,
+		free_freight = excluded.free_freight, closed_days = excluded.closed_days,
+		incomplete = excluded.incomplete, version = excluded.version`,
+	)
+	putAddress = statement(
+		`INSERT INTO supplier_address (supplier, no, purposes, street, city, region, postcode, country, ended)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (supplier, no) DO UPDATE SET purposes = excluded.purposes, street = excluded.street,
+		city = excluded.city, region = excluded.region, postcode = excluded.postcode,
+		country = excluded.country, ended = excluded.ended`,
+	)
+	putAccount = statement(
+		`INSERT INTO supplier_account (supplier, no, iban, bic, by_person, ended) VALUES (?, ?, ?, ?, nullif(?, 0), ?)
+		ON CONFLICT (supplier, no) DO UPDATE SET bic = excluded.bic, by_person = excluded.by_person,
+		ended = excluded.ended`,
+	)
+	paidAt = statement(
+		`SELECT code, name FROM supplier WHERE iban = ?1 UNION ALL SELECT s.code, s.name FROM supplier_account a
+			JOIN supplier s ON s.id = a.supplier WHERE a.iban = ?1 LIMIT 20`,
+	)
+	alsoPaid = statement(
+		`SELECT name FROM supplier WHERE iban = ?1 AND id <> ?2 UNION ALL SELECT s.name FROM supplier_account a
+			JOIN supplier s ON s.id = a.supplier WHERE a.iban = ?1 AND a.supplier <> ?2 AND a.ended = 0`,
+	)
 	suppliersAfter = statement(supplierColumns + `WHERE id > ? ORDER BY id LIMIT ?`)
 	payeeOf        = statement(`SELECT name FROM supplier WHERE pay_to = ? LIMIT 1`)
-	accountsOf     = statement(`SELECT no, iban, bic, coalesce(by_person, 0), ended FROM supplier_account WHERE supplier = ? ORDER BY no`)
-	addressesOf    = statement(`SELECT no, purposes, street, city, region, postcode, country, ended FROM supplier_address WHERE supplier = ? ORDER BY no`)
-	putContact     = statement(`INSERT INTO contact (number, name, role, mail, phone, language) VALUES (?, ?, ?, ?, ?, ?)
-		ON CONFLICT (number) DO UPDATE SET name = excluded.name, role = excluded.role, mail = excluded.mail, phone = excluded.phone, language = excluded.language`)
+	accountsOf     = statement(
+		`SELECT no, iban, bic, coalesce(by_person, 0), ended FROM supplier_account WHERE supplier = ? ORDER BY no`,
+	)
+	addressesOf = statement(
+		`SELECT no, purposes, street, city, region, postcode, country, ended FROM supplier_address
+			WHERE supplier = ? ORDER BY no`,
+	)
+	putContact = statement(
+		`INSERT INTO contact (number, name, role, mail, phone, language) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT (number) DO UPDATE SET name = excluded.name, role = excluded.role, mail = excluded.mail,
+		phone = excluded.phone, language = excluded.language`,
+	)
 	lastContact   = statement(`SELECT coalesce(max(number), 0) FROM contact`)
 	isContact     = statement(`SELECT count(*) FROM contact WHERE number = ?`)
 	allContacts   = cutAt(2000, `SELECT number, name, role, mail, phone, language FROM contact ORDER BY number`)
-	putContactTie = statement(`INSERT INTO contact_supplier (contact, supplier, purposes, ended) VALUES (?, ?, ?, ?) ON CONFLICT (contact, supplier) DO UPDATE SET purposes = excluded.purposes, ended = excluded.ended`)
-	contactsOf    = statement(`SELECT c.number, c.name, c.role, c.mail, c.phone, c.language, x.purposes, x.ended FROM contact_supplier x JOIN contact c ON c.number = x.contact WHERE x.supplier = ? ORDER BY x.contact`)
-	putNote       = statement(`INSERT INTO supplier_note (supplier, no, kind, urgent, text, from_day, until_day, stages, by_person, at, ended) VALUES (?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?)
-		ON CONFLICT (supplier, no) DO UPDATE SET kind = excluded.kind, urgent = excluded.urgent, text = excluded.text, from_day = excluded.from_day, until_day = excluded.until_day,
-		stages = excluded.stages, by_person = excluded.by_person, at = excluded.at, ended = excluded.ended`)
-	notesOf            = statement(`SELECT no, kind, urgent, text, from_day, until_day, stages, coalesce(by_person, 0), at, ended FROM supplier_note WHERE supplier = ? ORDER BY no`)
-	addSupplierDecided = statement(`INSERT INTO supplier_decision (supplier, what, was, becomes, reason, by_person, at) VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`)
-	supplierDecisions  = statement(`SELECT d.what, d.was, d.becomes, d.reason, coalesce(p.name, 'Lagoon'), d.at FROM supplier_decision d LEFT JOIN person p ON p.id = d.by_person WHERE d.supplier = ? ORDER BY d.supplier, d.id`)
+	putContactTie = statement(
+		`INSERT INTO contact_supplier (contact, supplier, purposes, ended) VALUES (?, ?, ?, ?)
+			ON CONFLICT (contact, supplier) DO UPDATE SET purposes = excluded.purposes, ended = excluded.ended`,
+	)
+	contactsOf = statement(
+		`SELECT c.number, c.name, c.role, c.mail, c.phone, c.language, x.purposes, x.ended
+			FROM contact_supplier x JOIN contact c ON c.number = x.contact WHERE x.supplier = ? ORDER BY x.contact`,
+	)
+	putNote = statement(
+		`INSERT INTO supplier_note (supplier, no, kind, urgent, text, from_day, until_day, stages, by_person, at,
+		ended) VALUES (?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?)
+		ON CONFLICT (supplier, no) DO UPDATE SET kind = excluded.kind, urgent = excluded.urgent,
+		text = excluded.text, from_day = excluded.from_day, until_day = excluded.until_day,
+		stages = excluded.stages, by_person = excluded.by_person, at = excluded.at, ended = excluded.ended`,
+	)
+	notesOf = statement(
+		`SELECT no, kind, urgent, text, from_day, until_day, stages, coalesce(by_person, 0), at, ended
+			FROM supplier_note WHERE supplier = ? ORDER BY no`,
+	)
+	addSupplierDecided = statement(
+		`INSERT INTO supplier_decision (supplier, what, was, becomes, reason, by_person, at)
+			VALUES (?, ?, ?, ?, ?, nullif(?, 0), ?)`,
+	)
+	supplierDecisions = statement(
+		`SELECT d.what, d.was, d.becomes, d.reason, coalesce(p.name, 'Lagoon'), d.at
+			FROM supplier_decision d LEFT JOIN person p ON p.id = d.by_person WHERE d.supplier = ?
+			ORDER BY d.supplier, d.id`,
+	)
 )
 
 func scanSupplier(r row) (s trade.Supplier, err error) {
-	err = r.Scan(&s.ID, &s.Code, &s.Name, &s.NotYet, &s.Once, &s.TaxID, &s.Untaxed, &s.Country, &s.Language, &s.Currency, &s.Status, &s.IBAN, &s.BIC, &s.AccountBy, &s.PayTo, &s.Level, &s.Terms.FromReceipt,
-		&s.Terms.NetDays, &s.Terms.EndOfMonth, &s.Terms.DayOfMonth, &s.Terms.DiscountPercent, &s.Terms.DiscountDays, &s.Budget, &s.LeastOrder, &s.FreeFrom, &s.ClosedDays, &s.Incomplete, &s.Version)
+	err = r.Scan(
+		&s.ID,
+		&s.Code,
+		&s.Name,
+		&s.NotYet,
+		&s.Once,
+		&s.TaxID,
+		&s.Untaxed,
+		&s.Country,
+		&s.Language,
+		&s.Currency,
+		&s.Status,
+		&s.IBAN,
+		&s.BIC,
+		&s.AccountBy,
+		&s.PayTo,
+		&s.Level,
+		&s.Terms.FromReceipt,
+		&s.Terms.NetDays,
+		&s.Terms.EndOfMonth,
+		&s.Terms.DayOfMonth,
+		&s.Terms.DiscountPercent,
+		&s.Terms.DiscountDays,
+		&s.Budget,
+		&s.LeastOrder,
+		&s.FreeFrom,
+		&s.ClosedDays,
+		&s.Incomplete,
+		&s.Version,
+	)
 	return
 }
 
@@ -112,8 +193,36 @@ func (t *Tx) SupplierNamed(taxID, name string) (trade.Supplier, error) {
 // PutSupplier writes a supplier by its code, which stays, and gives its row key.
 func (t *Tx) PutSupplier(s trade.Supplier) (int64, error) {
 	delete(t.memo.suppliers, s.ID)
-	id, err := t.exec(putSupplier, s.Code, s.Name, s.NotYet, s.Once, s.TaxID, s.Untaxed, s.Country, s.Language, s.Currency, cmp.Or(s.Status, trade.Open), s.IBAN, s.BIC, s.AccountBy, s.PayTo, s.Level,
-		s.Terms.FromReceipt, s.Terms.NetDays, s.Terms.EndOfMonth, s.Terms.DayOfMonth, s.Terms.DiscountPercent, s.Terms.DiscountDays, s.Budget, s.LeastOrder, s.FreeFrom, s.ClosedDays, s.Incomplete, s.Version+1)
+	id, err := t.exec(
+		putSupplier,
+		s.Code,
+		s.Name,
+		s.NotYet,
+		s.Once,
+		s.TaxID,
+		s.Untaxed,
+		s.Country,
+		s.Language,
+		s.Currency,
+		cmp.Or(s.Status, trade.Open),
+		s.IBAN,
+		s.BIC,
+		s.AccountBy,
+		s.PayTo,
+		s.Level,
+		s.Terms.FromReceipt,
+		s.Terms.NetDays,
+		s.Terms.EndOfMonth,
+		s.Terms.DayOfMonth,
+		s.Terms.DiscountPercent,
+		s.Terms.DiscountDays,
+		s.Budget,
+		s.LeastOrder,
+		s.FreeFrom,
+		s.ClosedDays,
+		s.Incomplete,
+		s.Version+1,
+	)
 	if s.ID != 0 {
 		id = s.ID
 	}
@@ -131,7 +240,18 @@ type Address struct {
 
 // PutAddress writes an address of a supplier.
 func (t *Tx) PutAddress(supplier int64, a Address) error {
-	return t.do(putAddress, supplier, a.No, strings.Join(a.Purposes, " "), a.Street, a.City, a.Region, a.Postcode, a.Country, a.Ended)
+	return t.do(
+		putAddress,
+		supplier,
+		a.No,
+		strings.Join(a.Purposes, " "),
+		a.Street,
+		a.City,
+		a.Region,
+		a.Postcode,
+		a.Country,
+		a.Ended,
+	)
 }
 
 // Addresses lists a supplier's addresses, ended ones too.
@@ -223,7 +343,20 @@ type SupplierNote struct {
 
 // PutSupplierNote writes a note.
 func (t *Tx) PutSupplierNote(supplier int64, n SupplierNote) error {
-	return t.do(putNote, supplier, n.No, n.Kind, n.Urgent, n.Text, n.From, n.Until, strings.Join(n.Stages, " "), n.By, n.At, n.Ended)
+	return t.do(
+		putNote,
+		supplier,
+		n.No,
+		n.Kind,
+		n.Urgent,
+		n.Text,
+		n.From,
+		n.Until,
+		strings.Join(n.Stages, " "),
+		n.By,
+		n.At,
+		n.Ended,
+	)
 }
 
 // SupplierNotes lists a supplier's notes, ended ones too.
@@ -294,15 +427,26 @@ func (t *Tx) PaidThrough(payee int64) (string, error) {
 	return one(t, payeeOf, scanOne[string], payee)
 }
 
-var linesWanted = cutAt(2000, `SELECT o.number, l.no, l.description, l.unit, l.wanted_on, l.quantity, x.billed > 0, x.dearer, x.cheaper,
-	coalesce((SELECT sum(r.quantity) FROM receipt_line r WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(a.quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'reversed'), 0),
-	coalesce((SELECT sum(r.quantity) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND d.arrived_on <= l.wanted_on
+var linesWanted = cutAt(
+	2000,
+	`SELECT o.number, l.no, l.description, l.unit, l.wanted_on, l.quantity, x.billed > 0, x.dearer, x.cheaper,
+	coalesce((SELECT sum(r.quantity) FROM receipt_line r
+	WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(a.quantity) FROM allocation a
+	WHERE a.order_line = l.id AND a.kind = 'reversed'), 0),
+	coalesce((SELECT sum(r.quantity) FROM receipt_line r JOIN delivery d ON d.id = r.delivery
+	WHERE r.order_line = l.id AND d.arrived_on <= l.wanted_on
 		AND NOT EXISTS (SELECT 1 FROM delivery v WHERE v.against = d.id AND v.kind = 'reversal')), 0),
-	coalesce((SELECT sum(a.quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind IN ('returned', 'credited')), 0),
-	coalesce((SELECT max(d.arrived_on) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0), ''), l.purchase_order,
-	coalesce((SELECT group_concat(d.number) FROM receipt_line r JOIN delivery d ON d.id = r.delivery WHERE r.order_line = l.id AND r.quantity > 0), '')
-	FROM purchase_order o JOIN order_line l ON l.purchase_order = o.id JOIN order_line_state x ON x.order_line = l.id JOIN order_state st ON st.purchase_order = o.id
-	WHERE o.supplier = ?1 AND st.state <> 'cancelled' AND l.wanted_on >= ?2 AND l.wanted_on <= ?3 ORDER BY o.number DESC`)
+	coalesce((SELECT sum(a.quantity) FROM allocation a
+	WHERE a.order_line = l.id AND a.kind IN ('returned', 'credited')), 0),
+	coalesce((SELECT max(d.arrived_on) FROM receipt_line r JOIN delivery d ON d.id = r.delivery
+	WHERE r.order_line = l.id AND r.quantity > 0), ''), l.purchase_order,
+	coalesce((SELECT group_concat(d.number) FROM receipt_line r JOIN delivery d ON d.id = r.delivery
+	WHERE r.order_line = l.id AND r.quantity > 0), '')
+	FROM purchase_order o JOIN order_line l ON l.purchase_order = o.id
+	JOIN order_line_state x ON x.order_line = l.id JOIN order_state st ON st.purchase_order = o.id
+	WHERE o.supplier = ?1 AND st.state <> 'cancelled' AND l.wanted_on >= ?2 AND l.wanted_on <= ?3
+	ORDER BY o.number DESC`,
+)
 
 // WantedLine is a line of a supplier's order with what happened to it.
 type WantedLine struct {
@@ -315,7 +459,23 @@ type WantedLine struct {
 func (t *Tx) LinesWanted(supplier int64, from, until day.Day) ([]WantedLine, error) {
 	return listCut(t, linesWanted, func(r row) (l WantedLine, err error) {
 		var deliveries string
-		err = r.Scan(&l.Order, &l.Line, &l.Description, &l.Unit, &l.WantedOn, &l.Ordered, &l.Invoiced, &l.Dearer, &l.Cheaper, &l.Received, &l.OnTime, &l.Returned, &l.LastDay, &l.OrderID, &deliveries)
+		err = r.Scan(
+			&l.Order,
+			&l.Line,
+			&l.Description,
+			&l.Unit,
+			&l.WantedOn,
+			&l.Ordered,
+			&l.Invoiced,
+			&l.Dearer,
+			&l.Cheaper,
+			&l.Received,
+			&l.OnTime,
+			&l.Returned,
+			&l.LastDay,
+			&l.OrderID,
+			&deliveries,
+		)
 		for number := range strings.SplitSeq(deliveries, ",") {
 			if n, bad := strconv.ParseInt(number, 10, 64); bad == nil && !slices.Contains(l.Deliveries, n) {
 				l.Deliveries = append(l.Deliveries, n)

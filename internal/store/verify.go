@@ -7,58 +7,118 @@ import (
 )
 
 var (
-	unbalanced  = proof(`SELECT e.number, coalesce(sum(l.base), 0) FROM entry e LEFT JOIN entry_line l ON l.entry = e.id GROUP BY e.id HAVING coalesce(sum(l.base), 0) <> 0 OR coalesce(sum(l.amount), 0) <> 0`)
+	unbalanced = proof(
+		`SELECT e.number, coalesce(sum(l.base), 0) FROM entry e LEFT JOIN entry_line l ON l.entry = e.id
+			GROUP BY e.id HAVING coalesce(sum(l.base), 0) <> 0 OR coalesce(sum(l.amount), 0) <> 0`,
+	)
 	grniBooked  = proof(`SELECT detail, sum(base) FROM entry_line WHERE role = 'grni' GROUP BY detail`)
-	replayLines = proof(`SELECT l.id, l.purchase_order, l.no, o.number || '/' || l.no, o.currency, s.match_level = 'three_way' FROM order_line l JOIN order_line_state s ON s.order_line = l.id
-		JOIN purchase_order o ON o.id = l.purchase_order WHERE s.match_level IS NOT NULL AND l.id > ? ORDER BY l.id LIMIT 500`)
-	// Receipts of a line in the order of their deliveries, and among them what each document and each invoice allocated.
-	replayReceipts = proof(`SELECT r.id, r.delivery, r.quantity, r.rate, r.order_revision FROM receipt_line r WHERE r.order_line = ? AND r.quantity > 0 ORDER BY r.id`)
-	replayRows     = proof(`SELECT a.kind, coalesce(a.receipt_line, 0), coalesce(a.invoice_line, 0), coalesce(a.delivery, 0), a.quantity, coalesce(ir.rate, 0), a.order_revision
-		FROM allocation a LEFT JOIN invoice_line il ON il.id = a.invoice_line LEFT JOIN invoice_revision ir ON ir.id = il.invoice_revision WHERE a.order_line = ? ORDER BY a.id`)
-	againstAll       = proof(`SELECT d.id, d.against, o.kind = 'return' FROM delivery d JOIN delivery o ON o.id = d.against WHERE d.kind = 'reversal'`)
+	replayLines = proof(
+		`SELECT l.id, l.purchase_order, l.no, o.number || '/' || l.no, o.currency, s.match_level = 'three_way'
+		FROM order_line l JOIN order_line_state s ON s.order_line = l.id
+		JOIN purchase_order o ON o.id = l.purchase_order WHERE s.match_level IS NOT NULL AND l.id > ?
+		ORDER BY l.id LIMIT 500`,
+	)
+	// Receipts of a line in the order of their deliveries, and among them what each document and each invoice
+	// allocated.
+	replayReceipts = proof(
+		`SELECT r.id, r.delivery, r.quantity, r.rate, r.order_revision FROM receipt_line r
+			WHERE r.order_line = ? AND r.quantity > 0 ORDER BY r.id`,
+	)
+	replayRows = proof(
+		`SELECT a.kind, coalesce(a.receipt_line, 0), coalesce(a.invoice_line, 0), coalesce(a.delivery, 0),
+		a.quantity, coalesce(ir.rate, 0), a.order_revision
+		FROM allocation a LEFT JOIN invoice_line il ON il.id = a.invoice_line
+		LEFT JOIN invoice_revision ir ON ir.id = il.invoice_revision WHERE a.order_line = ? ORDER BY a.id`,
+	)
+	againstAll = proof(
+		`SELECT d.id, d.against, o.kind = 'return' FROM delivery d JOIN delivery o ON o.id = d.against
+			WHERE d.kind = 'reversal'`,
+	)
 	payablesBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'payables' GROUP BY detail`)
-	payablesComputed = proof(`SELECT p.code, -sum(s.open) FROM invoice_state s JOIN supplier p ON p.id = s.supplier WHERE s.state IN ('verified', 'released', 'in_payment', 'paid') GROUP BY p.code`)
-	lineDifferences  = proof(`SELECT o.number || '/' || l.no, s.received, s.billed, s.returned, s.closed_goods, s.closed_invoices,
-		coalesce((SELECT sum(quantity) FROM receipt_line r WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind IN ('reversed', 'returned', 'credited')), 0),
-		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind IN ('billed', 'awaited', 'variance')), 0),
+	payablesComputed = proof(
+		`SELECT p.code, -sum(s.open) FROM invoice_state s JOIN supplier p ON p.id = s.supplier
+			WHERE s.state IN ('verified', 'released', 'in_payment', 'paid') GROUP BY p.code`,
+	)
+	lineDifferences = proof(
+		`SELECT o.number || '/' || l.no, s.received, s.billed, s.returned, s.closed_goods, s.closed_invoices,
+		coalesce((SELECT sum(quantity) FROM receipt_line r
+		WHERE r.order_line = l.id), 0) - coalesce((SELECT sum(quantity) FROM allocation a
+		WHERE a.order_line = l.id AND a.kind IN ('reversed', 'returned', 'credited')), 0),
+		coalesce((SELECT sum(quantity) FROM allocation a
+		WHERE a.order_line = l.id AND a.kind IN ('billed', 'awaited', 'variance')), 0),
 		coalesce((SELECT sum(quantity) FROM allocation a WHERE a.order_line = l.id AND a.kind = 'credited'), 0),
-		coalesce((SELECT goods FROM line_close c WHERE c.order_line = l.id AND goods <> 0 ORDER BY c.id DESC LIMIT 1), 0),
-		coalesce((SELECT invoices FROM line_close c WHERE c.order_line = l.id AND invoices <> 0 ORDER BY c.id DESC LIMIT 1), 0)
-		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
+		coalesce((SELECT goods FROM line_close c WHERE c.order_line = l.id AND goods <> 0
+		ORDER BY c.id DESC LIMIT 1), 0),
+		coalesce((SELECT invoices FROM line_close c WHERE c.order_line = l.id AND invoices <> 0
+		ORDER BY c.id DESC LIMIT 1), 0)
+		FROM order_line l JOIN order_line_state s ON s.order_line = l.id
+		JOIN purchase_order o ON o.id = l.purchase_order`,
+	)
 	overdrawn = proof(`SELECT r.id, 0 FROM receipt_line r JOIN allocation a ON a.receipt_line = r.id GROUP BY r.id
-		HAVING sum(a.quantity) FILTER (WHERE a.kind IN ('reversed', 'returned', 'credited')) > r.quantity OR sum(a.quantity) FILTER (WHERE a.kind IN ('billed', 'free')) > r.quantity`)
+		HAVING sum(a.quantity) FILTER (WHERE a.kind IN ('reversed', 'returned',
+		'credited')) > r.quantity OR sum(a.quantity) FILTER (WHERE a.kind IN ('billed', 'free')) > r.quantity`)
 	transitBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'in_transit' GROUP BY detail`)
-	transitComputed = proof(`SELECT p.end_to_end, -p.amount FROM payment p JOIN payment_state s ON s.payment = p.id WHERE s.state = 'in_transit'`)
-	lineLevels      = proof(`SELECT o.number || '/' || l.no, s.dearer, s.cheaper,
+	transitComputed = proof(
+		`SELECT p.end_to_end, -p.amount FROM payment p JOIN payment_state s ON s.payment = p.id
+			WHERE s.state = 'in_transit'`,
+	)
+	lineLevels = proof(`SELECT o.number || '/' || l.no, s.dearer, s.cheaper,
 		(s.match_level IS NOT NULL) = (EXISTS (SELECT 1 FROM receipt_line r WHERE r.order_line = l.id AND r.quantity > 0) OR EXISTS (SELECT 1 FROM allocation a WHERE a.order_line = l.id)), l.id
-		FROM order_line l JOIN order_line_state s ON s.order_line = l.id JOIN purchase_order o ON o.id = l.purchase_order`)
-	orderDifferences = proof(`SELECT o.number, 0 FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id WHERE st.wanted_on <> o.wanted_on
-		OR (st.state IN ('issued', 'closed') AND (st.state = 'issued') <> EXISTS (SELECT 1 FROM order_line l JOIN order_line_state s ON s.order_line = l.id WHERE l.purchase_order = o.id AND s.closed_goods + s.closed_invoices < 2))
+		FROM order_line l JOIN order_line_state s ON s.order_line = l.id
+		JOIN purchase_order o ON o.id = l.purchase_order`)
+	orderDifferences = proof(
+		`SELECT o.number, 0 FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id
+		WHERE st.wanted_on <> o.wanted_on
+		OR (st.state IN ('issued', 'closed') AND (st.state = 'issued') <> EXISTS (SELECT 1 FROM order_line l
+		JOIN order_line_state s ON s.order_line = l.id
+		WHERE l.purchase_order = o.id AND s.closed_goods + s.closed_invoices < 2))
 		OR st.open_goods <> (st.state = 'issued' AND
-		EXISTS (SELECT 1 FROM order_line l JOIN order_line_state s ON s.order_line = l.id WHERE l.purchase_order = o.id AND s.closed_goods = 0 AND s.received + s.returned < l.quantity))`)
-	holdDifferences = proof(`SELECT h.number, 0 FROM hold h JOIN hold_state s ON s.hold = h.id WHERE s.open = EXISTS (SELECT 1 FROM hold_end e WHERE e.hold = h.id)`)
-	stateless       = proof(`SELECT 'order line ' || o.number || '/' || l.no, 0 FROM order_line l JOIN purchase_order o ON o.id = l.purchase_order WHERE l.id NOT IN (SELECT order_line FROM order_line_state)
-		UNION ALL SELECT 'order ' || number, 0 FROM purchase_order WHERE id NOT IN (SELECT purchase_order FROM order_state)
+		EXISTS (SELECT 1 FROM order_line l JOIN order_line_state s ON s.order_line = l.id
+		WHERE l.purchase_order = o.id AND s.closed_goods = 0 AND s.received + s.returned < l.quantity))`,
+	)
+	holdDifferences = proof(
+		`SELECT h.number, 0 FROM hold h JOIN hold_state s ON s.hold = h.id WHERE s.open = EXISTS (SELECT 1
+			FROM hold_end e WHERE e.hold = h.id)`,
+	)
+	stateless = proof(
+		`SELECT 'order line ' || o.number || '/' || l.no, 0 FROM order_line l
+		JOIN purchase_order o ON o.id = l.purchase_order WHERE l.id NOT IN (SELECT order_line FROM order_line_state)
+		UNION ALL SELECT 'order ' || number, 0 FROM purchase_order WHERE id NOT IN (SELECT purchase_order
+		FROM order_state)
 		UNION ALL SELECT 'invoice ' || number, 0 FROM invoice WHERE id NOT IN (SELECT invoice FROM invoice_state)
 		UNION ALL SELECT 'hold ' || number, 0 FROM hold WHERE id NOT IN (SELECT hold FROM hold_state)
 		UNION ALL SELECT 'run ' || number, 0 FROM payment_run WHERE id NOT IN (SELECT run FROM run_state)
 		UNION ALL SELECT 'payment ' || end_to_end, 0 FROM payment WHERE id NOT IN (SELECT payment FROM payment_state)
 		UNION ALL SELECT 'notice ' || number, 0 FROM notice WHERE id NOT IN (SELECT notice FROM notice_state)
 		UNION ALL SELECT 'arrival ' || number, 0 FROM arrival WHERE id NOT IN (SELECT arrival FROM arrival_state)
-		UNION ALL SELECT 'sending ' || id, 0 FROM order_sending WHERE id NOT IN (SELECT sending FROM sending_state)`)
+		UNION ALL SELECT 'sending ' || id, 0 FROM order_sending WHERE id NOT IN (SELECT sending FROM sending_state)`,
+	)
 	danglings  = proof(`SELECT "table" || coalesce(':' || rowid, ''), 0 FROM pragma_foreign_key_check`)
-	seriesGaps = proof(`WITH used (kind, last) AS (SELECT 'order', max(number) FROM purchase_order UNION ALL SELECT 'delivery', max(number) FROM delivery UNION ALL SELECT 'invoice', max(number) FROM invoice
-		UNION ALL SELECT 'hold', max(number) FROM hold UNION ALL SELECT 'entry', max(number) FROM entry UNION ALL SELECT 'run', max(number) FROM payment_run
-		UNION ALL SELECT 'draft', max(number) FROM order_draft UNION ALL SELECT 'notice', max(number) FROM notice UNION ALL SELECT 'arrival', max(number) FROM arrival
-		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5), '-') + 5) AS INTEGER)) FROM payment)
-		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind WHERE used.last IS NOT NULL AND s.next IS NOT used.last + 1`)
+	seriesGaps = proof(
+		`WITH used (kind, last) AS (SELECT 'order', max(number) FROM purchase_order
+		UNION ALL SELECT 'delivery', max(number) FROM delivery UNION ALL SELECT 'invoice', max(number) FROM invoice
+		UNION ALL SELECT 'hold', max(number) FROM hold UNION ALL SELECT 'entry', max(number) FROM entry
+		UNION ALL SELECT 'run', max(number) FROM payment_run
+		UNION ALL SELECT 'draft', max(number) FROM order_draft UNION ALL SELECT 'notice', max(number)
+		FROM notice UNION ALL SELECT 'arrival', max(number) FROM arrival
+		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5),
+		'-') + 5) AS INTEGER)) FROM payment)
+		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind
+		WHERE used.last IS NOT NULL AND s.next IS NOT used.last + 1`,
+	)
 	invoicesAfter = proof(`SELECT id FROM invoice WHERE id > ? ORDER BY id LIMIT 500`)
 	latestOf      = proof(`SELECT max(id) FROM invoice_revision WHERE invoice = ?`)
 	lastDecision  = proof(`SELECT decision FROM invoice_decision WHERE invoice = ? ORDER BY id DESC LIMIT 1`)
-	paymentStates = proof(`SELECT x.state, i.amount + i.discount FROM payment_item i JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ?`)
-	wokenNow      = proof(`SELECT count(*) FROM wake WHERE invoice = ?`)
-	payablesOf    = proof(`SELECT coalesce(sum(l.base), 0) FROM entry e JOIN entry_line l ON l.entry = e.id WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables'`)
-	bankAnswers   = proof(`SELECT paper FROM bank_answer WHERE run = ? ORDER BY id`)
+	paymentStates = proof(
+		`SELECT x.state, i.amount + i.discount FROM payment_item i
+			JOIN payment_state x ON x.payment = i.payment WHERE i.invoice = ?`,
+	)
+	wokenNow   = proof(`SELECT count(*) FROM wake WHERE invoice = ?`)
+	payablesOf = proof(
+		`SELECT coalesce(sum(l.base), 0) FROM entry e JOIN entry_line l ON l.entry = e.id
+			WHERE e.document = 'invoice' AND e.document_number = ? AND l.role = 'payables'`,
+	)
+	bankAnswers = proof(`SELECT paper FROM bank_answer WHERE run = ? ORDER BY id`)
 )
 
 // Sum is an amount under a name.
@@ -168,7 +228,19 @@ type LineCheck struct {
 // LineChecks gives every order line's state beside its documents.
 func (t *Tx) LineChecks() ([]LineCheck, error) {
 	return list(t, lineDifferences, func(r row) (c LineCheck, err error) {
-		err = r.Scan(&c.Name, &c.State[0], &c.State[1], &c.State[2], &c.ClosedGoods, &c.ClosedInvoices, &c.Facts[0], &c.Facts[1], &c.Facts[2], &c.GoodsClosedByFacts, &c.InvoicesClosedFact)
+		err = r.Scan(
+			&c.Name,
+			&c.State[0],
+			&c.State[1],
+			&c.State[2],
+			&c.ClosedGoods,
+			&c.ClosedInvoices,
+			&c.Facts[0],
+			&c.Facts[1],
+			&c.Facts[2],
+			&c.GoodsClosedByFacts,
+			&c.InvoicesClosedFact,
+		)
 		return
 	})
 }

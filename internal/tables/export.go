@@ -58,7 +58,10 @@ func supplierRows(r act.Reading) ([][]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	slices.SortStableFunc(all, func(a, b trade.Supplier) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
+	slices.SortStableFunc(
+		all,
+		func(a, b trade.Supplier) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) },
+	)
 	var rows [][]string
 	for _, s := range all {
 		addresses, err := r.Addresses(s.ID)
@@ -72,8 +75,39 @@ func supplierRows(r act.Reading) ([][]string, error) {
 			}
 		}
 		t := s.Terms
-		rows = append(rows, []string{s.Code, s.Name, s.Country, string(s.Currency), yes(!s.NotYet), yes(s.Once), s.TaxID, yes(s.Untaxed), s.Language, s.IBAN, s.BIC, strconv.Itoa(t.NetDays), yes(t.EndOfMonth), strconv.Itoa(t.DayOfMonth),
-			yes(t.FromReceipt), t.DiscountPercent.String(), strconv.Itoa(t.DiscountDays), string(s.Level), s.Budget, s.LeastOrder.Text(s.Currency), s.FreeFrom.Text(s.Currency), s.ClosedDays, a.Street, a.City, a.Region, a.Postcode})
+		rows = append(
+			rows,
+			[]string{
+				s.Code,
+				s.Name,
+				s.Country,
+				string(s.Currency),
+				yes(!s.NotYet),
+				yes(s.Once),
+				s.TaxID,
+				yes(s.Untaxed),
+				s.Language,
+				s.IBAN,
+				s.BIC,
+				strconv.Itoa(t.NetDays),
+				yes(t.EndOfMonth),
+				strconv.Itoa(t.DayOfMonth),
+				yes(
+					t.FromReceipt,
+				),
+				t.DiscountPercent.String(),
+				strconv.Itoa(t.DiscountDays),
+				string(s.Level),
+				s.Budget,
+				s.LeastOrder.Text(s.Currency),
+				s.FreeFrom.Text(s.Currency),
+				s.ClosedDays,
+				a.Street,
+				a.City,
+				a.Region,
+				a.Postcode,
+			},
+		)
 	}
 	return rows, nil
 }
@@ -83,7 +117,10 @@ func itemRows(r act.Reading) ([][]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	slices.SortStableFunc(all, func(a, b store.Item) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
+	slices.SortStableFunc(
+		all,
+		func(a, b store.Item) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) },
+	)
 	var rows [][]string
 	for _, i := range all {
 		sellers, err := r.Sellings(i.ID)
@@ -94,7 +131,22 @@ func itemRows(r act.Reading) ([][]string, error) {
 			sellers = []store.Selling{{}}
 		}
 		for _, s := range sellers {
-			rows = append(rows, []string{i.Code, i.Name, i.Unit, yes(i.Whole), i.Base.String(), yes(i.Lots), string(i.Level), string(i.Account), i.Budget, s.Supplier, s.Code})
+			rows = append(
+				rows,
+				[]string{
+					i.Code,
+					i.Name,
+					i.Unit,
+					yes(i.Whole),
+					i.Base.String(),
+					yes(i.Lots),
+					string(i.Level),
+					string(i.Account),
+					i.Budget,
+					s.Supplier,
+					s.Code,
+				},
+			)
 		}
 	}
 	return rows, nil
@@ -125,7 +177,9 @@ func rowsOfOrder(order *trade.Order, supplier string) [][]string {
 	var rows [][]string
 	head := func(wanted day.Day) []string {
 		return []string{
-			fmt.Sprint(order.Number), supplier, string(wanted), order.RequestedBy, order.Place, order.Elsewhere, order.TheirReference, order.Contact, order.Instructions, order.Note,
+			fmt.Sprint(
+				order.Number,
+			), supplier, string(wanted), order.RequestedBy, order.Place, order.Elsewhere, order.TheirReference, order.Contact, order.Instructions, order.Note,
 		}
 	}
 	for _, l := range order.Lines {
@@ -133,12 +187,51 @@ func rowsOfOrder(order *trade.Order, supplier string) [][]string {
 		if l.BudgetLine != 0 {
 			line = strconv.Itoa(l.BudgetLine)
 		}
-		rows = append(rows, append(head(l.WantedOn), l.ItemCode, l.Description, l.Quantity.String(), l.Unit, l.Price.String(), l.Base.String(), l.Discount.Text(order.Currency), l.Charge.Text(order.Currency),
-			l.TaxCategory, l.TaxRate.String(), l.Budget, line, l.Note, "", ""))
+		rows = append(
+			rows,
+			append(
+				head(l.WantedOn),
+				l.ItemCode,
+				l.Description,
+				l.Quantity.String(),
+				l.Unit,
+				l.Price.String(),
+				l.Base.String(),
+				l.Discount.Text(order.Currency),
+				l.Charge.Text(order.Currency),
+				l.TaxCategory,
+				l.TaxRate.String(),
+				l.Budget,
+				line,
+				l.Note,
+				"",
+				"",
+			),
+		)
 	}
 	for _, c := range order.Charges {
 		if c.Amount != 0 { // else it was taken out
-			rows = append(rows, append(head(order.WantedOn), "", c.Description, "", "", "", "", "", "", c.TaxCategory, c.TaxRate.String(), "", "", "", c.Kind, c.Amount.Text(order.Currency)))
+			rows = append(
+				rows,
+				append(
+					head(order.WantedOn),
+					"",
+					c.Description,
+					"",
+					"",
+					"",
+					"",
+					"",
+					"",
+					c.TaxCategory,
+					c.TaxRate.String(),
+					"",
+					"",
+					"",
+					c.Kind,
+					c.Amount.Text(order.Currency),
+				),
+			)
 		}
 	}
 	return rows

@@ -38,11 +38,74 @@ const (
 // Columns of each kind; the first ones in need are those that a new row cannot be
 // without.
 var tableColumns = map[Kind][]string{
-	Suppliers: {"code", "name", "country", "currency", "ordered_from", "once", "tax_id", "untaxed", "language", "iban", "bic", "net_days", "end_of_month", "day_of_month", "from_receipt", "discount_percent", "discount_days",
-		"match_level", "budget", "least_order", "free_freight_from", "no_delivery_days", "street", "city", "region", "postcode"},
-	Items: {"code", "name", "unit", "whole", "price_base", "lots", "match_level", "account", "budget", "supplier", "supplier_code"},
-	Orders: {"order", "supplier", "wanted_on", "requested_by", "place", "elsewhere", "their_reference", "contact", "instructions", "note",
-		"item", "description", "quantity", "unit", "price", "price_base", "discount", "surcharge", "tax_category", "tax_rate", "budget", "budget_line", "line_note", "charge", "charge_amount"},
+	Suppliers: {
+		"code",
+		"name",
+		"country",
+		"currency",
+		"ordered_from",
+		"once",
+		"tax_id",
+		"untaxed",
+		"language",
+		"iban",
+		"bic",
+		"net_days",
+		"end_of_month",
+		"day_of_month",
+		"from_receipt",
+		"discount_percent",
+		"discount_days",
+		"match_level",
+		"budget",
+		"least_order",
+		"free_freight_from",
+		"no_delivery_days",
+		"street",
+		"city",
+		"region",
+		"postcode",
+	},
+	Items: {
+		"code",
+		"name",
+		"unit",
+		"whole",
+		"price_base",
+		"lots",
+		"match_level",
+		"account",
+		"budget",
+		"supplier",
+		"supplier_code",
+	},
+	Orders: {
+		"order",
+		"supplier",
+		"wanted_on",
+		"requested_by",
+		"place",
+		"elsewhere",
+		"their_reference",
+		"contact",
+		"instructions",
+		"note",
+		"item",
+		"description",
+		"quantity",
+		"unit",
+		"price",
+		"price_base",
+		"discount",
+		"surcharge",
+		"tax_category",
+		"tax_rate",
+		"budget",
+		"budget_line",
+		"line_note",
+		"charge",
+		"charge_amount",
+	},
 }
 
 // columnKinds are the columns that hold no text.
@@ -100,7 +163,14 @@ func Import(ctx context.Context, a *act.App, c act.Command, kind Kind, file act.
 	}
 	for _, column := range table.Columns {
 		if column != "" && !slices.Contains(known, column) {
-			return Answer{}, fault.New(fault.Invalid, "file", "There is no column “%s” for %s. The columns are %s.", column, kind, strings.Join(known, ", "))
+			return Answer{}, fault.New(
+				fault.Invalid,
+				"file",
+				"There is no column “%s” for %s. The columns are %s.",
+				column,
+				kind,
+				strings.Join(known, ", "),
+			)
 		}
 	}
 	batches, err := batchesOf(kind, table)
@@ -113,7 +183,15 @@ func Import(ctx context.Context, a *act.App, c act.Command, kind Kind, file act.
 		return tried, err
 	case tried.Wrong > 0:
 		first := tried.firstWrong()
-		return tried, fault.New(fault.Refused, "file", "Nothing is imported: %d of %d rows cannot be taken in. The first is row %d: %s", tried.Wrong, len(tried.Rows), first.Row, first.Says)
+		return tried, fault.New(
+			fault.Refused,
+			"file",
+			"Nothing is imported: %d of %d rows cannot be taken in. The first is row %d: %s",
+			tried.Wrong,
+			len(tried.Rows),
+			first.Row,
+			first.Says,
+		)
 	}
 	return importBatches(ctx, a, c, kind, table, batches, false)
 }
@@ -127,7 +205,12 @@ func batchesOf(kind Kind, table tabular.Table) ([][][]int, error) {
 		r := tableRow{table.Columns, row}
 		name := r.name(kind)
 		if kind == Orders && r.text("order") == "" {
-			return nil, fault.New(fault.Invalid, "file", "Row %d: an order needs a name of its own in the column order. By it, the same table again makes no order twice.", i+2)
+			return nil, fault.New(
+				fault.Invalid,
+				"file",
+				"Row %d: an order needs a name of its own in the column order. By it, the same table again makes no order twice.",
+				i+2,
+			)
 		}
 		same := i > 0 && name == last
 		switch {
@@ -151,7 +234,15 @@ func batchesOf(kind Kind, table tabular.Table) ([][][]int, error) {
 
 // importBatches does each batch as a command of its own. A trial undoes it, and goes on
 // past rows that are wrong.
-func importBatches(ctx context.Context, a *act.App, c act.Command, kind Kind, table tabular.Table, batches [][][]int, trial bool) (Answer, error) {
+func importBatches(
+	ctx context.Context,
+	a *act.App,
+	c act.Command,
+	kind Kind,
+	table tabular.Table,
+	batches [][][]int,
+	trial bool,
+) (Answer, error) {
 	all := Answer{Rows: []RowOutcome{}}
 	for n, groups := range batches {
 		one := c
@@ -169,8 +260,15 @@ func importBatches(ctx context.Context, a *act.App, c act.Command, kind Kind, ta
 				return batch, errTrial
 			case batch.Wrong > 0:
 				first := batch.firstWrong()
-				return batch, fault.New(fault.Refused, "file", "%d of %d rows are imported. Row %d cannot be any more: %s Import the table again when that is mended: what is in stays as it is.",
-					len(all.Rows), len(table.Rows), first.Row, first.Says)
+				return batch, fault.New(
+					fault.Refused,
+					"file",
+					"%d of %d rows are imported. Row %d cannot be any more: %s Import the table again when that is mended: what is in stays as it is.",
+					len(all.Rows),
+					len(table.Rows),
+					first.Row,
+					first.Says,
+				)
 			}
 			return batch, nil
 		})
@@ -180,7 +278,11 @@ func importBatches(ctx context.Context, a *act.App, c act.Command, kind Kind, ta
 		if err != nil {
 			return all, err
 		}
-		all.Rows, all.Wrong, all.Orders = append(all.Rows, batch.Rows...), all.Wrong+batch.Wrong, append(all.Orders, batch.Orders...)
+		all.Rows, all.Wrong, all.Orders = append(
+			all.Rows,
+			batch.Rows...), all.Wrong+batch.Wrong, append(
+			all.Orders,
+			batch.Orders...)
 		a.Publish([]act.Change{{What: "import", Number: fmt.Sprintf("%d of %d", len(all.Rows), len(table.Rows))}})
 	}
 	return all, nil
@@ -206,7 +308,11 @@ func importGroups(w *act.Work, kind Kind, table tabular.Table, groups [][]int) (
 				if !fault.Refuses(failed) {
 					return answer, failed
 				}
-				o.Name, o.Outcome, o.Says = (tableRow{table.Columns, table.Rows[i]}).name(kind), "wrong", fault.Sentences(failed)
+				o.Name, o.Outcome, o.Says = (tableRow{table.Columns, table.Rows[i]}).name(
+					kind,
+				), "wrong", fault.Sentences(
+					failed,
+				)
 				answer.Wrong++
 			}
 			answer.Rows = append(answer.Rows, o)
@@ -255,7 +361,13 @@ func importOrder(w *act.Work, rows []tableRow, answer *Answer) (RowOutcome, erro
 		said.Says = fmt.Sprintf("Order %d", number)
 		return said, nil
 	default:
-		return said, fault.New(fault.Refused, "order", "%s is order %d already, and the rows say something else. Change the order itself, or name a new one otherwise.", name, number)
+		return said, fault.New(
+			fault.Refused,
+			"order",
+			"%s is order %d already, and the rows say something else. Change the order itself, or name a new one otherwise.",
+			name,
+			number,
+		)
 	}
 	issued, err := orders.Put(w, entry)
 	if err != nil {
@@ -342,7 +454,12 @@ func importSupplier(w *act.Work, row tableRow) (RowOutcome, error) {
 		return RowOutcome{}, err
 	}
 	if s.Level != "" && !s.Level.Known() {
-		return RowOutcome{}, fault.New(fault.Invalid, "match_level", "“%s” is no match level: two_way or three_way.", s.Level)
+		return RowOutcome{}, fault.New(
+			fault.Invalid,
+			"match_level",
+			"“%s” is no match level: two_way or three_way.",
+			s.Level,
+		)
 	}
 	all, err := w.Addresses(before.ID)
 	if err != nil {
@@ -351,7 +468,13 @@ func importSupplier(w *act.Work, row tableRow) (RowOutcome, error) {
 	addresses := slices.DeleteFunc(slices.Clone(all), func(a store.Address) bool { return a.Ended })
 	if row.text("street")+row.text("city") != "" {
 		if len(addresses) == 0 {
-			addresses = []store.Address{{No: 1, Purposes: []string{"ordering", "invoicing", "payment", "collection"}, Country: strings.ToUpper(s.Country)}}
+			addresses = []store.Address{
+				{
+					No:       1,
+					Purposes: []string{"ordering", "invoicing", "payment", "collection"},
+					Country:  strings.ToUpper(s.Country),
+				},
+			}
 		}
 		a := &addresses[0]
 		c.string("street", &a.Street)
@@ -363,7 +486,8 @@ func importSupplier(w *act.Work, row tableRow) (RowOutcome, error) {
 	entry.OnTheFly = len(addresses) == 0 || (s.TaxID == "" && !s.Untaxed)
 	entry.Version = before.Version
 	said := outcome(code, before.ID == 0, before, *s)
-	if said.Outcome == "same" && !reflect.DeepEqual(addresses, slices.DeleteFunc(all, func(a store.Address) bool { return a.Ended })) {
+	if said.Outcome == "same" &&
+		!reflect.DeepEqual(addresses, slices.DeleteFunc(all, func(a store.Address) bool { return a.Ended })) {
 		said = RowOutcome{Name: code, Outcome: "changed", Says: "address"}
 	}
 	if said.Outcome == "same" {
@@ -397,8 +521,13 @@ func importItem(w *act.Work, row tableRow) (RowOutcome, error) {
 	if err := c.faults.OrNil(); err != nil {
 		return RowOutcome{}, err
 	}
-	if (i.Level != "" && !i.Level.Known()) || (i.Account != "" && i.Account != trade.StockAccount && i.Account != trade.ExpenseAccount) {
-		return RowOutcome{}, fault.New(fault.Invalid, "account", "The match level is two_way, three_way or blank, the account stock, expense or blank.")
+	if (i.Level != "" && !i.Level.Known()) ||
+		(i.Account != "" && i.Account != trade.StockAccount && i.Account != trade.ExpenseAccount) {
+		return RowOutcome{}, fault.New(
+			fault.Invalid,
+			"account",
+			"The match level is two_way, three_way or blank, the account stock, expense or blank.",
+		)
 	}
 	if before.ID != 0 && i.Base == 0 {
 		i.Base = before.Base
@@ -434,8 +563,19 @@ func importItem(w *act.Work, row tableRow) (RowOutcome, error) {
 // orderOf reads the rows of one order; each line is wanted on the day of its row.
 func orderOf(r act.Reading, rows []tableRow) (orders.Entry, error) {
 	head := rows[0]
-	e := orders.Entry{Supplier: strings.ToUpper(head.text("supplier")), WantedOn: day.Day(head.text("wanted_on")), RequestedBy: head.text("requested_by"), Place: head.text("place"), Elsewhere: head.text("elsewhere"),
-		TheirReference: head.text("their_reference"), Contact: head.text("contact"), Instructions: head.text("instructions"), Note: head.text("note")}
+	e := orders.Entry{
+		Supplier:    strings.ToUpper(head.text("supplier")),
+		WantedOn:    day.Day(head.text("wanted_on")),
+		RequestedBy: head.text("requested_by"),
+		Place:       head.text("place"),
+		Elsewhere:   head.text("elsewhere"),
+		TheirReference: head.text(
+			"their_reference",
+		),
+		Contact:      head.text("contact"),
+		Instructions: head.text("instructions"),
+		Note:         head.text("note"),
+	}
 	supplier, err := r.SupplierByCode(e.Supplier)
 	if errors.Is(err, store.ErrNone) {
 		supplier.Currency = r.Ours.Currency // that there is no such supplier is said when the order is planned
@@ -446,15 +586,29 @@ func orderOf(r act.Reading, rows []tableRow) (orders.Entry, error) {
 	for _, row := range rows {
 		c := cells{tableRow: row}
 		if kind := row.text("charge"); kind != "" {
-			charge := orders.EntryCharge{Kind: kind, Description: row.text("description"), TaxCategory: row.text("tax_category")}
+			charge := orders.EntryCharge{
+				Kind:        kind,
+				Description: row.text("description"),
+				TaxCategory: row.text("tax_category"),
+			}
 			c.entered("charge_amount", &charge.Amount, supplier.Currency)
 			c.decimal("tax_rate", &charge.TaxRate)
 			faults = append(faults, c.faults...)
 			e.Charges = append(e.Charges, charge)
 			continue
 		}
-		line := orders.EntryLine{Item: strings.ToUpper(row.text("item")), Description: row.text("description"), Unit: strings.ToUpper(row.text("unit")), Budget: strings.ToUpper(row.text("budget")), TakePrice: row.text("price") == "",
-			WantedOn: day.Day(row.text("wanted_on")), Note: row.text("line_note"), TaxCategory: row.text("tax_category")}
+		line := orders.EntryLine{
+			Item:        strings.ToUpper(row.text("item")),
+			Description: row.text("description"),
+			Unit:        strings.ToUpper(row.text("unit")),
+			Budget:      strings.ToUpper(row.text("budget")),
+			TakePrice:   row.text("price") == "",
+			WantedOn: day.Day(
+				row.text("wanted_on"),
+			),
+			Note:        row.text("line_note"),
+			TaxCategory: row.text("tax_category"),
+		}
 		c.decimal("quantity", &line.Quantity)
 		c.decimal("price", &line.Price)
 		c.base(&line.Base)

@@ -84,7 +84,14 @@ func TestTables(t *testing.T) {
 	require.True(t, sheet.Lots)
 
 	orders := "order,supplier,wanted_on,item,quantity,price,price_base,discount,tax_rate,budget,contact\nA,BRACK,2026-11-30,ROE,5,12.5,,2.50,0,FEED,Ines\nA,BRACK,2026-12-02,BF-R,200,45,100,,23,FEED,\nB,BRACK,2026-11-30,KRILL,1,2,,,0,SHOP,\n"
-	_, err = tables.Import(b.Ctx, b.App, b.As("admin"), tables.Orders, act.File{Name: "o.csv", Content: []byte(strings.Replace(orders, "SHOP", "NONE", 1))}, false)
+	_, err = tables.Import(
+		b.Ctx,
+		b.App,
+		b.As("admin"),
+		tables.Orders,
+		act.File{Name: "o.csv", Content: []byte(strings.Replace(orders, "SHOP", "NONE", 1))},
+		false,
+	)
 	housetest.Refused(t, err, fault.Refused, "1 of 3 rows")
 	answer, err = tables.Import(b.Ctx, b.App, b.As("admin"), tables.Orders, act.File{Name: "o.csv", Content: []byte(orders)}, false)
 	require.NoError(t, err)
@@ -163,7 +170,11 @@ func TestOrdersOfATableAreMadeOnce(t *testing.T) {
 	sheet, err := views.Order(b.Ctx, b.App, 4001, b.Actors["reader"])
 	require.NoError(t, err)
 	require.Equal(t, "E", sheet.Order.Lines[0].TaxCategory)
-	require.Equal(t, []trade.PlannedCharge{{No: 1, Kind: "freight", Description: "By reefer", Amount: 4_000, TaxCategory: "S", TaxRate: money.Int(23)}}, sheet.Order.Charges)
+	require.Equal(
+		t,
+		[]trade.PlannedCharge{{No: 1, Kind: "freight", Description: "By reefer", Amount: 4_000, TaxCategory: "S", TaxRate: money.Int(23)}},
+		sheet.Order.Charges,
+	)
 
 	content, _, err := tabular.Write(recent, "xlsx")
 	require.NoError(t, err)
@@ -203,7 +214,11 @@ func TestAnImportIsStoppedByAChangeMeanwhile(t *testing.T) {
 	b.App.Now = clock
 	answer, err := bring()
 	require.NoError(t, err)
-	require.Equal(t, []string{"same", "same", "new", "new"}, []string{answer.Rows[0].Outcome, answer.Rows[49].Outcome, answer.Rows[50].Outcome, answer.Rows[119].Outcome})
+	require.Equal(
+		t,
+		[]string{"same", "same", "new", "new"},
+		[]string{answer.Rows[0].Outcome, answer.Rows[49].Outcome, answer.Rows[50].Outcome, answer.Rows[119].Outcome},
+	)
 	require.Len(t, answer.Orders, 70)
 	b.Proved()
 }

@@ -29,17 +29,62 @@ const mostSaid = 120
 
 // ownJobs are the jobs about a document itself, by what the record calls it.
 var ownJobs = map[string][]act.Job{
-	"order":    {act.IssueOrder, act.ChangeOrder, act.CancelOrder, act.CloseLines, act.ReopenLines, act.SendOrder, act.AnswerOrder, act.HandOver, act.ImportTable},
+	"order": {
+		act.IssueOrder,
+		act.ChangeOrder,
+		act.CancelOrder,
+		act.CloseLines,
+		act.ReopenLines,
+		act.SendOrder,
+		act.AnswerOrder,
+		act.HandOver,
+		act.ImportTable,
+	},
 	"delivery": {act.BookDelivery, act.ReverseDelivery, act.BookReturn, act.AcceptFree, act.UndoFree},
-	"invoice": {act.ImportInvoices, act.KeyInvoice, act.CorrectInvoice, act.AcceptFinding, act.RefuseInvoice, act.VoidInvoice, act.MatchAgain, act.HoldInvoice,
-		act.LiftHold, act.ReleaseInvoices, act.TakeBackRelease},
-	"run":      {act.MakeRun, act.ApproveRun, act.DiscardRun, act.SendRun, act.TakeBackRun, act.DeclareLost, act.TakeAnswer, act.TakeFile},
-	"supplier": {act.SaveSupplier, act.ChangeStatus, act.ConfirmAccount, act.SetLimits, act.ConfirmLimits, act.SaveContact, act.SaveNote, act.SavePrice, act.ImportTable},
-	"item":     {act.SaveItem, act.SetLimits, act.ConfirmLimits, act.ImportTable},
+	"invoice": {
+		act.ImportInvoices,
+		act.KeyInvoice,
+		act.CorrectInvoice,
+		act.AcceptFinding,
+		act.RefuseInvoice,
+		act.VoidInvoice,
+		act.MatchAgain,
+		act.HoldInvoice,
+		act.LiftHold,
+		act.ReleaseInvoices,
+		act.TakeBackRelease,
+	},
+	"run": {
+		act.MakeRun,
+		act.ApproveRun,
+		act.DiscardRun,
+		act.SendRun,
+		act.TakeBackRun,
+		act.DeclareLost,
+		act.TakeAnswer,
+		act.TakeFile,
+	},
+	"supplier": {
+		act.SaveSupplier,
+		act.ChangeStatus,
+		act.ConfirmAccount,
+		act.SetLimits,
+		act.ConfirmLimits,
+		act.SaveContact,
+		act.SaveNote,
+		act.SavePrice,
+		act.ImportTable,
+	},
+	"item": {act.SaveItem, act.SetLimits, act.ConfirmLimits, act.ImportTable},
 }
 
 // History reads the history of a document, the latest first, and tells whether there is more.
-func History(ctx context.Context, a *act.App, actor act.Actor, subject, number string) (changes []Change, more bool, err error) {
+func History(
+	ctx context.Context,
+	a *act.App,
+	actor act.Actor,
+	subject, number string,
+) (changes []Change, more bool, err error) {
 	own, known := ownJobs[subject]
 	if !known {
 		return nil, false, fault.New(fault.NotFound, "subject", "There is no such document.")
@@ -50,7 +95,10 @@ func History(ctx context.Context, a *act.App, actor act.Actor, subject, number s
 		for _, row := range rows[:min(len(rows), RecordPage)] {
 			was, becomes := told(row.Before, row.After, r.Ours.Currency)
 			c := Change{At: row.At, By: row.Actor, What: say.Doing(row.Command), Why: row.Cause,
-				From: cmp.Or(matched(row.Before), was), Into: cmp.Or(matched(row.After), becomes), Related: !slices.Contains(own, act.Job(row.Command))}
+				From: cmp.Or(
+					matched(row.Before),
+					was,
+				), Into: cmp.Or(matched(row.After), becomes), Related: !slices.Contains(own, act.Job(row.Command))}
 			if c.From == "" && len(c.Into) > mostSaid { // a document as it was made stands beside its history
 				c.Into = ""
 			}

@@ -15,7 +15,10 @@ import (
 
 // allowed are the jobs that the actor may give, of those that are not held back.
 func allowed(actor act.Actor, jobs []act.Job, back map[act.Job]bool) []act.Job {
-	return slices.DeleteFunc(slices.Clone(jobs), func(j act.Job) bool { return back[j] || !actor.May(j) || actor.MaySee(j) != nil })
+	return slices.DeleteFunc(
+		slices.Clone(jobs),
+		func(j act.Job) bool { return back[j] || !actor.May(j) || actor.MaySee(j) != nil },
+	)
 }
 
 // mayInvoice is what the actor may do with an invoice.
@@ -85,7 +88,11 @@ func mayDelivery(actor act.Actor, s *DeliverySheet) []act.Job {
 	for _, quantity := range s.Returnable {
 		returnable = returnable || quantity > 0
 	}
-	back := map[act.Job]bool{act.ReverseDelivery: !s.Reversible, act.UndoFree: !s.Reversible, act.BookReturn: !returnable}
+	back := map[act.Job]bool{
+		act.ReverseDelivery: !s.Reversible,
+		act.UndoFree:        !s.Reversible,
+		act.BookReturn:      !returnable,
+	}
 	switch s.Kind {
 	case store.Arrived:
 		return allowed(actor, []act.Job{act.ReverseDelivery, act.BookReturn}, back)

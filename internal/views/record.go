@@ -55,7 +55,13 @@ func Record(ctx context.Context, a *act.App, actor act.Actor, f RecordFilter) (r
 }
 
 func record(r act.Reading, f RecordFilter) ([]RecordRow, bool, error) {
-	filter := store.RecordFilter{Login: act.PlainLogin(f.Login), Subject: f.Subject, Number: f.Number, Before: f.Before, Most: RecordPage + 1}
+	filter := store.RecordFilter{
+		Login:   act.PlainLogin(f.Login),
+		Subject: f.Subject,
+		Number:  f.Number,
+		Before:  f.Before,
+		Most:    RecordPage + 1,
+	}
 	var faults fault.Faults
 	for _, x := range []struct {
 		day   day.Day
@@ -86,8 +92,19 @@ func record(r act.Reading, f RecordFilter) ([]RecordRow, bool, error) {
 	rows := make([]RecordRow, len(found))
 	for i, row := range found {
 		was, becomes := told(row.Before, row.After, r.Ours.Currency)
-		rows[i] = RecordRow{Seq: row.Seq, At: row.At, Login: row.Login, Name: row.Actor, Address: row.Address, Subject: row.Subject, Number: row.Number,
-			What: say.Doing(row.Command), Cause: row.Cause, Before: was, After: becomes}
+		rows[i] = RecordRow{
+			Seq:     row.Seq,
+			At:      row.At,
+			Login:   row.Login,
+			Name:    row.Actor,
+			Address: row.Address,
+			Subject: row.Subject,
+			Number:  row.Number,
+			What:    say.Doing(row.Command),
+			Cause:   row.Cause,
+			Before:  was,
+			After:   becomes,
+		}
 	}
 	return rows, more, err
 }

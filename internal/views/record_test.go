@@ -19,5 +19,10 @@ func TestOnlyWhatChangedIsTold(t *testing.T) {
 
 	from, into = told(nil, []byte(was), "EUR")
 	assert.Empty(t, from)
-	assert.Equal(t, "name Corran Vet Partners, terms net days 30, address 1 city Corran, status open, least order 100.00", into, "as made, whole but for what only the program goes by")
+	assert.Equal(
+		t,
+		"name Corran Vet Partners, terms net days 30, address 1 city Corran, status open, least order 100.00",
+		into,
+		"as made, whole but for what only the program goes by",
+	)
 }

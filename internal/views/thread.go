@@ -87,7 +87,12 @@ func thread(r act.Reading, order *trade.Order, actor act.Actor) ([]Event, error)
 	}
 	events = append(events, expected(order, p)...)
 	slices.SortStableFunc(events, func(a, b Event) int {
-		return cmp.Or(cmp.Compare(b2i(a.toCome()), b2i(b.toCome())), cmp.Compare(b2i(a.Day == ""), b2i(b.Day == "")), cmp.Compare(a.Day, b.Day), cmp.Compare(a.At, b.At))
+		return cmp.Or(
+			cmp.Compare(b2i(a.toCome()), b2i(b.toCome())),
+			cmp.Compare(b2i(a.Day == ""), b2i(b.Day == "")),
+			cmp.Compare(a.Day, b.Day),
+			cmp.Compare(a.At, b.At),
+		)
 	})
 	return events, nil
 }
@@ -104,7 +109,18 @@ func correspondenceEvents(r act.Reading, order *trade.Order, p say.Printer) ([]E
 	var events []Event
 	add := func(at, kind, title, detail string, open bool) {
 		if t, err := act.ParseStamp(at); err == nil {
-			events = append(events, Event{Day: day.Of(t, r.Zone), At: at, Kind: kind, Number: order.Number, Title: title, Detail: detail, Open: open})
+			events = append(
+				events,
+				Event{
+					Day:    day.Of(t, r.Zone),
+					At:     at,
+					Kind:   kind,
+					Number: order.Number,
+					Title:  title,
+					Detail: detail,
+					Open:   open,
+				},
+			)
 		}
 	}
 	versions, err1 := r.OrderVersions(order.ID)
@@ -199,8 +215,15 @@ func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, e
 	if err != nil {
 		return nil, err
 	}
-	e := Event{Day: day.Of(at, r.Zone), At: i.Captured, Kind: "invoice", Number: i.Number, Title: "Invoice " + i.SupplierNumber, Open: i.State.Unsettled(),
-		Detail: fmt.Sprintf("%s · %s", p.Money(i.Total, i.Currency), say.State(string(i.State)))}
+	e := Event{
+		Day:    day.Of(at, r.Zone),
+		At:     i.Captured,
+		Kind:   "invoice",
+		Number: i.Number,
+		Title:  "Invoice " + i.SupplierNumber,
+		Open:   i.State.Unsettled(),
+		Detail: fmt.Sprintf("%s · %s", p.Money(i.Total, i.Currency), say.State(string(i.State))),
+	}
 	if i.Summary != "" && i.State.Unsettled() {
 		e.Detail += ": " + i.Summary
 	}
@@ -217,19 +240,45 @@ func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, e
 	}
 	events := append([]Event{e}, decided...)
 	if i.Hold != "" {
-		events = append(events, Event{Day: e.Day, Kind: "hold", Number: i.Number, Title: "Payment hold", Detail: say.HoldReason(i.Hold), Open: true, Branch: true})
+		events = append(
+			events,
+			Event{
+				Day:    e.Day,
+				Kind:   "hold",
+				Number: i.Number,
+				Title:  "Payment hold",
+				Detail: say.HoldReason(i.Hold),
+				Open:   true,
+				Branch: true,
+			},
+		)
 	}
 	switch i.State {
 	case trade.InPayment:
 		events = append(events, Event{
-			Day: max(e.Day, day.Of(at, r.Zone)), At: i.Since, Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " in payment", Open: true, Branch: true,
+			Day: max(
+				e.Day,
+				day.Of(at, r.Zone),
+			), At: i.Since, Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " in payment", Open: true, Branch: true,
 		})
 	case trade.Paid:
 		events = append(events, Event{
-			Day: max(e.Day, day.Of(at, r.Zone)), At: i.Since, Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " paid", Branch: true,
+			Day: max(
+				e.Day,
+				day.Of(at, r.Zone),
+			), At: i.Since, Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " paid", Branch: true,
 		})
 	case trade.Verified, trade.Released:
-		events = append(events, Event{Day: max(e.Day, i.Due), Kind: "payment", Title: i.SupplierNumber + " to be paid by " + p.Day(i.Due), Open: true, Branch: true})
+		events = append(
+			events,
+			Event{
+				Day:    max(e.Day, i.Due),
+				Kind:   "payment",
+				Title:  i.SupplierNumber + " to be paid by " + p.Day(i.Due),
+				Open:   true,
+				Branch: true,
+			},
+		)
 	}
 	return events, nil
 }
@@ -249,7 +298,17 @@ func closingEvents(r act.Reading, order *trade.Order) ([]Event, error) {
 		if c.Goods < 0 || c.Invoices < 0 {
 			title = fmt.Sprintf("Line %d open again", line.No)
 		}
-		events = append(events, Event{Day: day.Of(at, r.Zone), At: c.At, Kind: "change", Number: order.Number, Title: title, Detail: strings.Trim(line.Description+": "+c.Reason, ": ")})
+		events = append(
+			events,
+			Event{
+				Day:    day.Of(at, r.Zone),
+				At:     c.At,
+				Kind:   "change",
+				Number: order.Number,
+				Title:  title,
+				Detail: strings.Trim(line.Description+": "+c.Reason, ": "),
+			},
+		)
 	}
 	return events, err
 }
@@ -260,7 +319,18 @@ func decidedEvents(r act.Reading, i store.InvoiceRow) ([]Event, error) {
 	var events []Event
 	add := func(at, title, detail string) {
 		if t, err := act.ParseStamp(at); err == nil {
-			events = append(events, Event{Day: day.Of(t, r.Zone), At: at, Kind: "decision", Number: i.Number, Title: i.SupplierNumber + " " + title, Detail: detail, Branch: true})
+			events = append(
+				events,
+				Event{
+					Day:    day.Of(t, r.Zone),
+					At:     at,
+					Kind:   "decision",
+					Number: i.Number,
+					Title:  i.SupplierNumber + " " + title,
+					Detail: detail,
+					Branch: true,
+				},
+			)
 		}
 	}
 	id, err := r.InvoiceID(i.Number)
@@ -285,7 +355,19 @@ func decidedEvents(r act.Reading, i store.InvoiceRow) ([]Event, error) {
 	}
 	rejected, err3 := r.LastRejection(id)
 	if at, err := act.ParseStamp(i.Since); err == nil && rejected != "" && i.State != trade.Paid {
-		events = append(events, Event{Day: day.Of(at, r.Zone), At: i.Since, Kind: "decision", Number: i.Number, Title: i.SupplierNumber + " rejected by the bank", Detail: rejected, Open: true, Branch: true})
+		events = append(
+			events,
+			Event{
+				Day:    day.Of(at, r.Zone),
+				At:     i.Since,
+				Kind:   "decision",
+				Number: i.Number,
+				Title:  i.SupplierNumber + " rejected by the bank",
+				Detail: rejected,
+				Open:   true,
+				Branch: true,
+			},
+		)
 	}
 	return events, errors.Join(err1, err2, err3)
 }
@@ -319,7 +401,16 @@ func expected(order *trade.Order, p say.Printer) []Event {
 	}
 	var events []Event
 	if len(goods) > 0 {
-		events = append(events, Event{Day: order.WantedOn, Kind: "expected", Title: "Goods expected " + p.Day(order.WantedOn), Detail: few(goods), Open: true})
+		events = append(
+			events,
+			Event{
+				Day:    order.WantedOn,
+				Kind:   "expected",
+				Title:  "Goods expected " + p.Day(order.WantedOn),
+				Detail: few(goods),
+				Open:   true,
+			},
+		)
 	}
 	if len(bills) > 0 {
 		events = append(events, Event{Kind: "expected", Title: "Invoice expected", Detail: few(bills), Open: true})

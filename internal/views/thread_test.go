@@ -56,16 +56,60 @@ func TestTheThreadOfAnOrder(t *testing.T) {
 		return booked
 	}
 	order := b.Order("BRACK", "10", "5")
-	require.Equal(t, []string{"11-23 Ordered 180.00 EUR: wanted by 30 Nov 2026", "(11-30 Goods expected 30 Nov 2026: 10 kg Krill, 5 kg Krill)"}, thread(b, order))
+	require.Equal(
+		t,
+		[]string{"11-23 Ordered 180.00 EUR: wanted by 30 Nov 2026", "(11-30 Goods expected 30 Nov 2026: 10 kg Krill, 5 kg Krill)"},
+		thread(b, order),
+	)
 	on(24, 9)
-	require.NoError(t, housetest.Drop(orders.Send(b.Ctx, b.App, b.As("buyer"), orders.SendEntry{Order: order, Kind: store.OrderSending, Way: store.Otherwise, To: "by telephone"})))
-	require.NoError(t, housetest.Drop(orders.Answer(b.Ctx, b.App, b.As("buyer"), orders.AnswerEntry{Order: order, Reference: "BW 1", PromisedOn: "2026-11-28"})))
-	require.NoError(t, housetest.Drop(receiving.EnterNotice(b.Ctx, b.App, b.As("buyer"), receiving.NoticeEntry{Order: order, Reference: "N 1", Carrier: "Van", ExpectedOn: "2026-11-26", Lines: []receiving.NoticeEntryLine{{No: 1, Quantity: housetest.Dec("6")}}})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			orders.Send(b.Ctx, b.App, b.As("buyer"), orders.SendEntry{Order: order, Kind: store.OrderSending, Way: store.Otherwise, To: "by telephone"}),
+		),
+	)
+	require.NoError(
+		t,
+		housetest.Drop(orders.Answer(b.Ctx, b.App, b.As("buyer"), orders.AnswerEntry{Order: order, Reference: "BW 1", PromisedOn: "2026-11-28"})),
+	)
+	require.NoError(
+		t,
+		housetest.Drop(
+			receiving.EnterNotice(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				receiving.NoticeEntry{
+					Order:      order,
+					Reference:  "N 1",
+					Carrier:    "Van",
+					ExpectedOn: "2026-11-26",
+					Lines:      []receiving.NoticeEntryLine{{No: 1, Quantity: housetest.Dec("6")}},
+				},
+			),
+		),
+	)
 	on(25, 9)
 	booked := deliver(housetest.Count(order, "DN 1", "6"))
 	b.Key(b.Bill("BRACK", order, "A-1", "6", "12"))
 	on(26, 9)
-	require.NoError(t, housetest.Drop(receiving.BookReturn(b.Ctx, b.App, b.As("receiver"), receive.ReturnEntry{Delivery: booked.Number, Day: "2026-11-26", Outcome: receive.Credit, Reason: "thawed", Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec("2")}}})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			receiving.BookReturn(
+				b.Ctx,
+				b.App,
+				b.As("receiver"),
+				receive.ReturnEntry{
+					Delivery: booked.Number,
+					Day:      "2026-11-26",
+					Outcome:  receive.Credit,
+					Reason:   "thawed",
+					Lines:    []receive.ReturnLine{{No: 1, Quantity: housetest.Dec("2")}},
+				},
+			),
+		),
+	)
 	refusedAtTheDoor := housetest.Count(order, "DN 2")
 	refusedAtTheDoor.Lines = []receive.Line{{No: 2, Refused: housetest.Dec("3"), Reason: receive.Damaged}}
 	deliver(refusedAtTheDoor)
@@ -95,7 +139,11 @@ func TestALongThreadIsShort(t *testing.T) {
 		quantities[i] = fmt.Sprint(i + 1)
 	}
 	order := b.Order("BRACK", quantities...)
-	require.Equal(t, "(11-30 Goods expected 30 Nov 2026: 1 kg Krill, 2 kg Krill, 3 kg Krill, 4 kg Krill, 5 kg Krill, 6 kg Krill and 34 more)", thread(b, order)[1])
+	require.Equal(
+		t,
+		"(11-30 Goods expected 30 Nov 2026: 1 kg Krill, 2 kg Krill, 3 kg Krill, 4 kg Krill, 5 kg Krill, 6 kg Krill and 34 more)",
+		thread(b, order)[1],
+	)
 	require.Equal(t, "a, b, c, d, e, f, g", views.Few([]string{"a", "b", "c", "d", "e", "f", "g"}), "one more is no shorter said")
 }
 
@@ -126,10 +174,30 @@ func TestWhatIsExpectedAndWhatIsNot(t *testing.T) {
 func TestAMailThatNobodyCarries(t *testing.T) {
 	b := housetest.SetUp(t)
 	p := &housetest.Post{}
-	require.NoError(t, housetest.Drop(masters.SaveCompany(b.Ctx, b.App, b.As("admin"), masters.CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "orders@test.example"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SaveCompany(
+				b.Ctx,
+				b.App,
+				b.As("admin"),
+				masters.CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "orders@test.example"},
+			),
+		),
+	)
 	b.App = act.New(b.Store, act.Options{Now: func() time.Time { return b.Now }, Outbox: p, Kept: true})
 	order := b.Order("BRACK", "10")
-	require.NoError(t, housetest.Drop(orders.Send(b.Ctx, b.App, b.As("buyer"), orders.SendEntry{Order: order, Kind: store.OrderSending, Way: store.ByMail, To: "orders@brackwater.example", Subject: "s", Text: "t"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			orders.Send(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				orders.SendEntry{Order: order, Kind: store.OrderSending, Way: store.ByMail, To: "orders@brackwater.example", Subject: "s", Text: "t"},
+			),
+		),
+	)
 	require.NoError(t, orders.HandOverMail(b.Ctx, b.App))
 	require.Contains(t, strings.Join(thread(b, order), "\n"), "Order sent, kept and not mailed")
 	b.App = act.New(b.Store, act.Options{Now: func() time.Time { return b.Now }, Outbox: p})
@@ -148,7 +216,17 @@ func TestDecisionsStandInThreadAndHistory(t *testing.T) {
 	b.Deliver(order, "DN 1", "10")
 	bill := b.Key(b.Bill("BRACK", order, "A-1", "10", "13"))
 	b.Now = b.Now.Add(time.Minute)
-	require.NoError(t, housetest.Drop(invoices.AcceptFinding(b.Ctx, b.App, b.As("approver"), invoices.AcceptEntry{Invoice: bill.Number, Kind: finding.UnitPrice, Line: 1, Note: "the list is new"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			invoices.AcceptFinding(
+				b.Ctx,
+				b.App,
+				b.As("approver"),
+				invoices.AcceptEntry{Invoice: bill.Number, Kind: finding.UnitPrice, Line: 1, Note: "the list is new"},
+			),
+		),
+	)
 	b.Now = b.Now.Add(time.Minute)
 	require.NoError(t, housetest.Drop(payments.ReleaseInvoices(b.Ctx, b.App, b.As("treasurer"), []int64{bill.Number})))
 	b.Now = b.Now.Add(time.Minute)
@@ -189,7 +267,12 @@ func TestDecisionsStandInThreadAndHistory(t *testing.T) {
 	for _, e := range sheet.Thread {
 		course = append(course, e.Title)
 	}
-	require.Equal(t, []string{"Ordered 120.00 EUR", "Delivery DN 2", "Invoice A-2", "A-2 released", "A-2 paid"}, course, "what happened on one day stands by the clock")
+	require.Equal(
+		t,
+		[]string{"Ordered 120.00 EUR", "Delivery DN 2", "Invoice A-2", "A-2 released", "A-2 paid"},
+		course,
+		"what happened on one day stands by the clock",
+	)
 
 	history, more, err := views.History(b.Ctx, b.App, b.Actors["reader"], "invoice", fmt.Sprint(bill.Number))
 	require.NoError(t, err)

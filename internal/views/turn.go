@@ -128,7 +128,10 @@ func Holds(ctx context.Context, a *act.App, actor act.Actor) (HoldsView, error) 
 			}
 			inv, s, e := r.InvoiceNumbered(h.InvoiceNumber)
 			err = e
-			v.Holds = append(v.Holds, HoldRow{h, inv.SupplierStated, inv.SupplierNumber, inv.StatedTotal, inv.Currency, s.Due, s.State})
+			v.Holds = append(
+				v.Holds,
+				HoldRow{h, inv.SupplierStated, inv.SupplierNumber, inv.StatedTotal, inv.Currency, s.Due, s.State},
+			)
 		}
 		return v, err
 	})

@@ -25,7 +25,10 @@ import (
 // words of its name or their beginnings: people and accounts, suppliers and items first, then what has the whole
 // words, the newest first.
 func Find(ctx context.Context, a *act.App, actor act.Actor, text string) ([]store.Found, error) {
-	words := strings.FieldsFunc(ungrouped(text), func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) })
+	words := strings.FieldsFunc(
+		ungrouped(text),
+		func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) },
+	)
 	if len(words) == 0 {
 		return nil, nil
 	}
@@ -71,7 +74,8 @@ func peopleAndAccounts(r act.Reading, actor act.Actor, text string) ([]store.Fou
 	typed := strings.ToLower(strings.TrimSpace(text))
 	for _, p := range people {
 		words := append(strings.Fields(strings.ToLower(p.Name)), p.Login, strings.ToLower(p.Name))
-		if len(typed) > 1 && len(found) < mostPeople && slices.ContainsFunc(words, func(w string) bool { return strings.HasPrefix(w, typed) }) {
+		if len(typed) > 1 && len(found) < mostPeople &&
+			slices.ContainsFunc(words, func(w string) bool { return strings.HasPrefix(w, typed) }) {
 			found = append(found, store.Found{Kind: "person", Number: p.Login, Label: p.Name})
 		}
 	}
@@ -100,7 +104,11 @@ const mostFound = 20
 
 // Orders lists orders, newest first, from below the number before (zero: all).
 func Orders(ctx context.Context, a *act.App, before int64) ([]store.OrderRow, error) {
-	return act.Read(ctx, a, func(r act.Reading) ([]store.OrderRow, error) { return r.RecentOrders(before, OrdersAtOnce) })
+	return act.Read(
+		ctx,
+		a,
+		func(r act.Reading) ([]store.OrderRow, error) { return r.RecentOrders(before, OrdersAtOnce) },
+	)
 }
 
 // OrdersAtOnce is how many orders Orders gives at a time.
@@ -355,7 +363,14 @@ func Proposed(ctx context.Context, a *act.App, number int64) (*trade.Order, trad
 		if order, err = r.OrderByNumber(number, store.AllReserved); err != nil {
 			return inv, act.Found(err, "There is no order %d.", number)
 		}
-		inv = trade.Invoice{Kind: trade.PlainInvoice, Source: "keyed", SupplierID: order.SupplierID, OrderID: order.ID, Currency: order.Currency, PostingDay: r.Today()}
+		inv = trade.Invoice{
+			Kind:       trade.PlainInvoice,
+			Source:     "keyed",
+			SupplierID: order.SupplierID,
+			OrderID:    order.ID,
+			Currency:   order.Currency,
+			PostingDay: r.Today(),
+		}
 		for _, l := range order.Lines {
 			quantity := l.Unclaimed()
 			if l.Level == trade.TwoWay {
@@ -390,7 +405,16 @@ func Proposed(ctx context.Context, a *act.App, number int64) (*trade.Order, trad
 			if reason == "" {
 				reason = c.Kind
 			}
-			inv.Charges = append(inv.Charges, trade.DocumentCharge{Kind: c.Kind, Reason: reason, Amount: c.Amount, TaxCategory: c.TaxCategory, TaxRate: c.TaxRate})
+			inv.Charges = append(
+				inv.Charges,
+				trade.DocumentCharge{
+					Kind:        c.Kind,
+					Reason:      reason,
+					Amount:      c.Amount,
+					TaxCategory: c.TaxCategory,
+					TaxRate:     c.TaxRate,
+				},
+			)
 		}
 		return inv, nil
 	})

@@ -47,7 +47,7 @@ func serveAquariumWith(t *testing.T) (*httptest.Server, *act.App) {
 		if aquarium.folder, aquarium.err = os.MkdirTemp("", "lagoon-web"); aquarium.err != nil {
 			return
 		}
-		s, err := store.Open(t.Context(), filepath.Join(aquarium.folder, "lagoon.db"))
+		s, err := store.OpenUnsynced(t.Context(), filepath.Join(aquarium.folder, "lagoon.db"))
 		if err == nil {
 			err = demo.Build(t.Context(), s, morning, filepath.Join(aquarium.folder, "post"), filepath.Join(aquarium.folder, "bank"))
 		}
@@ -69,7 +69,7 @@ const foundingCode = "abcd-efgh"
 // serveFrom serves the data of a folder on the demo's morning; in an empty folder, a Lagoon that nobody has set up.
 func serveFrom(t *testing.T, folder string) (*httptest.Server, *act.App) {
 	t.Helper()
-	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
 	require.NoError(t, s.Prepare(t.Context()))
 	app := act.New(s, act.Options{Now: func() time.Time { return morning }})

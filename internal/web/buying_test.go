@@ -53,13 +53,26 @@ func TestAnOrderIsPreviewedOverTheWire(t *testing.T) {
 	for _, b := range p.Lines[0].Bounds {
 		says[b.Kind+" "+b.Side] = b.Says
 	}
-	require.Equal(t, map[string]string{"delivery over": "10 % is allowed on this item", "delivery under": "10 % is allowed on this item", "invoiced_quantity over": "no limit is set, so nothing is allowed",
-		"unit_price over": "2 % is allowed for this supplier", "unit_price under": "no limit is set, so any lower price passes"}, says)
+	require.Equal(
+		t,
+		map[string]string{
+			"delivery over":          "10 % is allowed on this item",
+			"delivery under":         "10 % is allowed on this item",
+			"invoiced_quantity over": "no limit is set, so nothing is allowed",
+			"unit_price over":        "2 % is allowed for this supplier",
+			"unit_price under":       "no limit is set, so any lower price passes",
+		},
+		says,
+	)
 
 	saturday := brackwater(capelin("10", ""))
 	saturday.WantedOn = "2026-11-28"
 	p = answered[contract.OrderPreview](t, c, server.URL+"/api/orders/preview", saturday)
-	require.Equal(t, []string{"Freight is charged below 1,500.00 EUR; 1,459.00 EUR more would make it free.", "Brackwater Feeds does not deliver on a Saturday."}, p.Warnings)
+	require.Equal(
+		t,
+		[]string{"Freight is charged below 1,500.00 EUR; 1,459.00 EUR more would make it free.", "Brackwater Feeds does not deliver on a Saturday."},
+		p.Warnings,
+	)
 	require.Equal(t, "Brackwater Feeds takes no order below 100.00 EUR: 59.00 EUR are missing.", p.Problems[0].Sentence)
 
 	bad := capelin("1,5,0", "")
@@ -67,9 +80,18 @@ func TestAnOrderIsPreviewedOverTheWire(t *testing.T) {
 	bad.Budget = ""
 	status, fields := submit(t, c, server.URL+"/api/orders", brackwater(bad))
 	require.Equal(t, http.StatusUnprocessableEntity, status)
-	require.ElementsMatch(t, []string{"lines[0].quantity", "lines[0].limits[1]", "lines", "lines[0].limits[0]", "lines[0].budget", "lines[0].quantity"}, fields, "what cannot be read and what else stands against it, at the same time")
+	require.ElementsMatch(
+		t,
+		[]string{"lines[0].quantity", "lines[0].limits[1]", "lines", "lines[0].limits[0]", "lines[0].budget", "lines[0].quantity"},
+		fields,
+		"what cannot be read and what else stands against it, at the same time",
+	)
 	for code, says := range map[string]string{"GREYS": "Greyscar Diving is on hold, so nothing is ordered there.", "TARNH": "Tarn & Holm Lighting is not ordered from yet: it may be asked. Who keeps suppliers can change that."} {
-		refusedAt := contract.OrderEntry{Supplier: code, WantedOn: "2026-11-27", Lines: []contract.OrderEntryLine{{Description: "Work", Unit: "HUR", Quantity: "1", Price: "90", TaxRate: "0", Budget: "TECH"}}}
+		refusedAt := contract.OrderEntry{
+			Supplier: code,
+			WantedOn: "2026-11-27",
+			Lines:    []contract.OrderEntryLine{{Description: "Work", Unit: "HUR", Quantity: "1", Price: "90", TaxRate: "0", Budget: "TECH"}},
+		}
 		p = answered[contract.OrderPreview](t, c, server.URL+"/api/orders/preview", refusedAt)
 		require.Equal(t, says, p.Problems[0].Sentence)
 	}
@@ -87,7 +109,11 @@ func TestAnOrderIsIssuedAndChangedOverTheWire(t *testing.T) {
 	place := server.URL + "/api/orders/" + number
 	read := func() contract.OrderSheet { return fetch[contract.OrderSheet](t, c, place) }
 	o := read()
-	require.Equal(t, []string{"two_way", "two_way", "with the order, set on this order line", "12.5"}, []string{o.Lines[0].OwnLevel, o.Lines[0].Level, o.Lines[0].LevelSays, *o.Lines[0].Limits[0].Absolute})
+	require.Equal(
+		t,
+		[]string{"two_way", "two_way", "with the order, set on this order line", "12.5"},
+		[]string{o.Lines[0].OwnLevel, o.Lines[0].Level, o.Lines[0].LevelSays, *o.Lines[0].Limits[0].Absolute},
+	)
 	require.Equal(t, "12.5 kg is allowed on this order line", o.Lines[0].Over)
 	require.Equal(t, "512.5", o.Lines[0].Most)
 	require.Equal(t, []string{"issued", "none", "none"}, []string{o.State, string(o.Goods), string(o.Invoices)})
@@ -174,7 +200,12 @@ func TestLinesAreClosedOverTheWire(t *testing.T) {
 		}
 	}
 	line := list("item=SAND")[0]
-	body := contract.ClosingEntry{Lines: []contract.LineRef{{Order: line.Order, Line: line.Line}}, Goods: true, Invoices: true, Reason: "the filter is not built"}
+	body := contract.ClosingEntry{
+		Lines:    []contract.LineRef{{Order: line.Order, Line: line.Line}},
+		Goods:    true,
+		Invoices: true,
+		Reason:   "the filter is not built",
+	}
 	plan := answered[contract.Closing](t, c, server.URL+"/api/lines/closing", body)
 	require.Equal(t, line.Rest, plan.Releases[0].Quantity)
 	require.Empty(t, plan.Problems)

@@ -16,28 +16,37 @@ import (
 )
 
 // GetBudgetLines lists what is planned to be bought.
-func (h *handlers) GetBudgetLines(ctx context.Context, _ contract.GetBudgetLinesRequestObject) (contract.GetBudgetLinesResponseObject, error) {
+func (h *handlers) GetBudgetLines(
+	ctx context.Context,
+	_ contract.GetBudgetLinesRequestObject,
+) (contract.GetBudgetLinesResponseObject, error) {
 	lines, err := masters.BudgetLines(ctx, h.app)
-	return contract.GetBudgetLines200JSONResponse{More: lines.More, Rows: each(lines.Rows, func(l store.BudgetLine) contract.BudgetLine {
-		return contract.BudgetLine{
-			Budget:      l.Budget,
-			No:          &l.No,
-			Supplier:    l.Supplier,
-			Item:        l.Item,
-			Description: l.Description,
-			Unit:        l.Unit,
-			UnitName:    some(say.Unit(l.Unit)),
-			Quantity:    l.Quantity.String(),
-			Price:       l.Price.String(),
-			WantedOn:    string(l.WantedOn),
-			Ordered:     some(l.Ordered.String()),
-			Rest:        some(max(0, l.Quantity-l.Ordered).String()),
-		}
-	})}, err
+	return contract.GetBudgetLines200JSONResponse{
+		More: lines.More,
+		Rows: each(lines.Rows, func(l store.BudgetLine) contract.BudgetLine {
+			return contract.BudgetLine{
+				Budget:      l.Budget,
+				No:          &l.No,
+				Supplier:    l.Supplier,
+				Item:        l.Item,
+				Description: l.Description,
+				Unit:        l.Unit,
+				UnitName:    some(say.Unit(l.Unit)),
+				Quantity:    l.Quantity.String(),
+				Price:       l.Price.String(),
+				WantedOn:    string(l.WantedOn),
+				Ordered:     some(l.Ordered.String()),
+				Rest:        some(max(0, l.Quantity-l.Ordered).String()),
+			}
+		}),
+	}, err
 }
 
 // SaveBudgetLine plans something to be bought.
-func (h *handlers) SaveBudgetLine(ctx context.Context, r contract.SaveBudgetLineRequestObject) (contract.SaveBudgetLineResponseObject, error) {
+func (h *handlers) SaveBudgetLine(
+	ctx context.Context,
+	r contract.SaveBudgetLineRequestObject,
+) (contract.SaveBudgetLineResponseObject, error) {
 	var n numbers
 	b := r.Body
 	line := store.BudgetLine{
@@ -60,17 +69,29 @@ func (h *handlers) SaveBudgetLine(ctx context.Context, r contract.SaveBudgetLine
 }
 
 // GetFrame reads what the company decides for all.
-func (h *handlers) GetFrame(ctx context.Context, _ contract.GetFrameRequestObject) (contract.GetFrameResponseObject, error) {
+func (h *handlers) GetFrame(
+	ctx context.Context,
+	_ contract.GetFrameRequestObject,
+) (contract.GetFrameResponseObject, error) {
 	f, err := masters.ReadFrame(ctx, h.app)
 	c := f.Company
 	return contract.GetFrame200JSONResponse{
-		More:        f.More,
-		Open:        f.Open,
-		Closed:      append([]string{}, f.Closed...),
-		HoldReasons: each(say.HoldReasons(), func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} }),
-		Refusals:    each(say.Refusals(), func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} }),
-		Units:       each(say.Units(), func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} }),
-		Budgets:     each(f.Budgets, budgetOf),
+		More:   f.More,
+		Open:   f.Open,
+		Closed: append([]string{}, f.Closed...),
+		HoldReasons: each(
+			say.HoldReasons(),
+			func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} },
+		),
+		Refusals: each(
+			say.Refusals(),
+			func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} },
+		),
+		Units: each(
+			say.Units(),
+			func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} },
+		),
+		Budgets: each(f.Budgets, budgetOf),
 		Charges: each(f.Charges, func(k trade.ChargeKind) contract.ChargeKind {
 			return contract.ChargeKind{Name: k.Name, Standard: k.Standard, Ended: k.Ended}
 		}),
@@ -92,7 +113,10 @@ func (h *handlers) GetFrame(ctx context.Context, _ contract.GetFrameRequestObjec
 }
 
 // SaveCompany changes what the company decides for all.
-func (h *handlers) SaveCompany(ctx context.Context, r contract.SaveCompanyRequestObject) (contract.SaveCompanyResponseObject, error) {
+func (h *handlers) SaveCompany(
+	ctx context.Context,
+	r contract.SaveCompanyRequestObject,
+) (contract.SaveCompanyResponseObject, error) {
 	var n numbers
 	b := r.Body
 	entry := masters.CompanyEntry{
@@ -113,7 +137,10 @@ func (h *handlers) SaveCompany(ctx context.Context, r contract.SaveCompanyReques
 }
 
 // SaveBudget writes what orders can be charged to.
-func (h *handlers) SaveBudget(ctx context.Context, r contract.SaveBudgetRequestObject) (contract.SaveBudgetResponseObject, error) {
+func (h *handlers) SaveBudget(
+	ctx context.Context,
+	r contract.SaveBudgetRequestObject,
+) (contract.SaveBudgetResponseObject, error) {
 	saved, err := masters.SaveBudget(ctx, h.app, command(ctx, r.Params.Key, r.Body), store.Budget{
 		Code: r.Body.Code, Name: r.Body.Name, Account: trade.Account(r.Body.Account),
 	})
@@ -121,13 +148,24 @@ func (h *handlers) SaveBudget(ctx context.Context, r contract.SaveBudgetRequestO
 }
 
 // SaveChargeKind writes a kind of charge.
-func (h *handlers) SaveChargeKind(ctx context.Context, r contract.SaveChargeKindRequestObject) (contract.SaveChargeKindResponseObject, error) {
-	saved, err := masters.SaveChargeKind(ctx, h.app, command(ctx, r.Params.Key, r.Body), trade.ChargeKind{Name: r.Body.Name, Standard: r.Body.Standard, Ended: r.Body.Ended})
+func (h *handlers) SaveChargeKind(
+	ctx context.Context,
+	r contract.SaveChargeKindRequestObject,
+) (contract.SaveChargeKindResponseObject, error) {
+	saved, err := masters.SaveChargeKind(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		trade.ChargeKind{Name: r.Body.Name, Standard: r.Body.Standard, Ended: r.Body.Ended},
+	)
 	return contract.SaveChargeKind200JSONResponse{Number: saved.Code}, err
 }
 
 // SetRate writes an exchange rate.
-func (h *handlers) SetRate(ctx context.Context, r contract.SetRateRequestObject) (contract.SetRateResponseObject, error) {
+func (h *handlers) SetRate(
+	ctx context.Context,
+	r contract.SetRateRequestObject,
+) (contract.SetRateResponseObject, error) {
 	var n numbers
 	rate := store.ExchangeRate{
 		Currency: money.Currency(strings.ToUpper(r.Body.Currency)),
@@ -142,7 +180,10 @@ func (h *handlers) SetRate(ctx context.Context, r contract.SetRateRequestObject)
 }
 
 // ClosePeriod closes a month of the books.
-func (h *handlers) ClosePeriod(ctx context.Context, r contract.ClosePeriodRequestObject) (contract.ClosePeriodResponseObject, error) {
+func (h *handlers) ClosePeriod(
+	ctx context.Context,
+	r contract.ClosePeriodRequestObject,
+) (contract.ClosePeriodResponseObject, error) {
 	err := masters.ClosePeriod(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.Month)
 	return contract.ClosePeriod200JSONResponse{Number: r.Body.Month}, err
 }

@@ -44,7 +44,13 @@ const (
 )
 
 func newDoor() *door {
-	return &door{failed: map[string]failure{}, strange: make(chan struct{}, line), familiar: make(chan struct{}, line), one: make(chan struct{}, 1), two: make(chan struct{}, 1)}
+	return &door{
+		failed:   map[string]failure{},
+		strange:  make(chan struct{}, line),
+		familiar: make(chan struct{}, line),
+		one:      make(chan struct{}, 1),
+		two:      make(chan struct{}, 1),
+	}
 }
 
 // try is somebody at the door.
@@ -128,7 +134,11 @@ func (d *door) enter(t try) (leave func(), err error) {
 	select {
 	case room <- struct{}{}:
 	default:
-		return nil, fault.Wait(2*time.Second, "password", "Too many people are signing in just now. Wait a moment and try again.")
+		return nil, fault.Wait(
+			2*time.Second,
+			"password",
+			"Too many people are signing in just now. Wait a moment and try again.",
+		)
 	}
 	turn <- struct{}{}
 	return func() { <-turn; <-room }, nil

@@ -76,15 +76,25 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 
 // PreviewInvoice tells what an entry comes to. What is wrong with the entry is part
 // of the answer.
-func (h *handlers) PreviewInvoice(ctx context.Context, r contract.PreviewInvoiceRequestObject) (contract.PreviewInvoiceResponseObject, error) {
-	preview := contract.PreviewInvoice200JSONResponse{LineNets: []contract.Decimal{}, Taxes: []contract.Tax{}, Findings: []contract.Finding{}}
+func (h *handlers) PreviewInvoice(
+	ctx context.Context,
+	r contract.PreviewInvoiceRequestObject,
+) (contract.PreviewInvoiceResponseObject, error) {
+	preview := contract.PreviewInvoice200JSONResponse{
+		LineNets: []contract.Decimal{},
+		Taxes:    []contract.Tax{},
+		Findings: []contract.Finding{},
+	}
 	p := actorOf(ctx).Printer
 	entry, unreadable := entryOfInvoice(r.Body)
 	plan, err := invoices.Plan(ctx, h.app, actorOf(ctx), entry, value(r.Body.Corrects))
 	if plan.Totals != nil {
 		t := totalsOf(plan.Invoice, *plan.Totals)
 		preview.Totals, preview.Taxes = &t, taxesOf(*plan.Totals, plan.Invoice.Currency)
-		preview.LineNets = each(plan.Totals.LineNets, func(a money.Amount) string { return a.Text(plan.Invoice.Currency) })
+		preview.LineNets = each(
+			plan.Totals.LineNets,
+			func(a money.Amount) string { return a.Text(plan.Invoice.Currency) },
+		)
 	}
 	against := fieldProblems(p, err)
 	if err != nil && len(against) == 0 {
@@ -103,7 +113,10 @@ func (h *handlers) PreviewInvoice(ctx context.Context, r contract.PreviewInvoice
 }
 
 // GetNumbered tells what stands under an invoice number already.
-func (h *handlers) GetNumbered(ctx context.Context, r contract.GetNumberedRequestObject) (contract.GetNumberedResponseObject, error) {
+func (h *handlers) GetNumbered(
+	ctx context.Context,
+	r contract.GetNumberedRequestObject,
+) (contract.GetNumberedResponseObject, error) {
 	its, others, err := invoices.NumberGiven(ctx, h.app, r.Params.Supplier, r.Params.Number, value(r.Params.Except))
 	said := func(n store.Numbered) contract.NumberedInvoice {
 		return contract.NumberedInvoice{
@@ -120,7 +133,10 @@ func (h *handlers) GetNumbered(ctx context.Context, r contract.GetNumberedReques
 }
 
 // GetInvoiceProposal tells what an invoice for the order would say.
-func (h *handlers) GetInvoiceProposal(ctx context.Context, r contract.GetInvoiceProposalRequestObject) (contract.GetInvoiceProposalResponseObject, error) {
+func (h *handlers) GetInvoiceProposal(
+	ctx context.Context,
+	r contract.GetInvoiceProposalRequestObject,
+) (contract.GetInvoiceProposalResponseObject, error) {
 	actor := actorOf(ctx)
 	sheet, err := views.Order(ctx, h.app, r.Number, actor)
 	if err != nil {
@@ -163,7 +179,10 @@ func (h *handlers) GetInvoiceProposal(ctx context.Context, r contract.GetInvoice
 }
 
 // KeyInvoice captures a keyed invoice.
-func (h *handlers) KeyInvoice(ctx context.Context, r contract.KeyInvoiceRequestObject) (contract.KeyInvoiceResponseObject, error) {
+func (h *handlers) KeyInvoice(
+	ctx context.Context,
+	r contract.KeyInvoiceRequestObject,
+) (contract.KeyInvoiceResponseObject, error) {
 	entry, err := entryOfInvoice(r.Body)
 	if err != nil {
 		_, others := invoices.Plan(ctx, h.app, actorOf(ctx), entry, 0)
@@ -174,7 +193,10 @@ func (h *handlers) KeyInvoice(ctx context.Context, r contract.KeyInvoiceRequestO
 }
 
 // CorrectInvoice corrects an entry.
-func (h *handlers) CorrectInvoice(ctx context.Context, r contract.CorrectInvoiceRequestObject) (contract.CorrectInvoiceResponseObject, error) {
+func (h *handlers) CorrectInvoice(
+	ctx context.Context,
+	r contract.CorrectInvoiceRequestObject,
+) (contract.CorrectInvoiceResponseObject, error) {
 	entry, err := entryOfInvoice(r.Body)
 	if err != nil {
 		_, others := invoices.Plan(ctx, h.app, actorOf(ctx), entry, r.Number)

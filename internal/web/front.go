@@ -58,7 +58,8 @@ func newFront(files fs.FS) (*front, error) {
 
 // serve answers with a file, or with the page for every address of the front end.
 func (f *front) serve(c *gin.Context) {
-	if strings.HasPrefix(c.Request.URL.Path, "/api/") || (c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead) {
+	if strings.HasPrefix(c.Request.URL.Path, "/api/") ||
+		(c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead) {
 		writeProblem(c.Writer, say.Printer{}, fault.New(fault.NotFound, "", "There is nothing here."))
 		return
 	}

@@ -12,7 +12,10 @@ import (
 )
 
 // GetHolds reads everything that is held.
-func (h *handlers) GetHolds(ctx context.Context, _ contract.GetHoldsRequestObject) (contract.GetHoldsResponseObject, error) {
+func (h *handlers) GetHolds(
+	ctx context.Context,
+	_ contract.GetHoldsRequestObject,
+) (contract.GetHoldsResponseObject, error) {
 	actor := actorOf(ctx)
 	v, err := views.Holds(ctx, h.app, actor)
 	return contract.GetHolds200JSONResponse{
@@ -34,7 +37,10 @@ func (h *handlers) GetHolds(ctx context.Context, _ contract.GetHoldsRequestObjec
 }
 
 // HoldInvoice puts a payment hold on an invoice.
-func (h *handlers) HoldInvoice(ctx context.Context, r contract.HoldInvoiceRequestObject) (contract.HoldInvoiceResponseObject, error) {
+func (h *handlers) HoldInvoice(
+	ctx context.Context,
+	r contract.HoldInvoiceRequestObject,
+) (contract.HoldInvoiceResponseObject, error) {
 	held, err := holds.Hold(ctx, h.app, command(ctx, r.Params.Key, r.Body), holds.HoldEntry{
 		Invoice: r.Number, Reason: r.Body.Reason, Note: r.Body.Note,
 	})
@@ -42,7 +48,15 @@ func (h *handlers) HoldInvoice(ctx context.Context, r contract.HoldInvoiceReques
 }
 
 // LiftHold takes a payment hold off.
-func (h *handlers) LiftHold(ctx context.Context, r contract.LiftHoldRequestObject) (contract.LiftHoldResponseObject, error) {
-	held, err := holds.Lift(ctx, h.app, command(ctx, r.Params.Key, r.Body), holds.LiftEntry{Hold: r.Number, Note: r.Body.Note})
+func (h *handlers) LiftHold(
+	ctx context.Context,
+	r contract.LiftHoldRequestObject,
+) (contract.LiftHoldResponseObject, error) {
+	held, err := holds.Lift(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		holds.LiftEntry{Hold: r.Number, Note: r.Body.Note},
+	)
 	return contract.LiftHold200JSONResponse{Number: fmt.Sprint(held.Number)}, err
 }

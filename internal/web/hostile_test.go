@@ -15,6 +15,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/store/byhand"
 	"lagoon/internal/web/contract"
 )
 
@@ -110,7 +111,7 @@ func TestHostileFiles(t *testing.T) {
 	require.Less(t, int64(after.HeapAlloc)-int64(before.HeapAlloc), int64(64<<20), "nothing of it stays")
 	require.Less(t, int64(after.Sys)-int64(before.Sys), int64(600<<20), "memory is bounded")
 	var kept int
-	require.NoError(t, s.QueryRow(t.Context(), `SELECT count(*) FROM paper`).Scan(&kept))
+	require.NoError(t, byhand.On(t, s).QueryRowContext(t.Context(), `SELECT count(*) FROM paper`).Scan(&kept))
 	require.Zero(t, kept)
 }
 

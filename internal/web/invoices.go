@@ -26,7 +26,10 @@ import (
 )
 
 // GetInvoicePile reads the pile as it is for this person, the first due first.
-func (h *handlers) GetInvoicePile(ctx context.Context, _ contract.GetInvoicePileRequestObject) (contract.GetInvoicePileResponseObject, error) {
+func (h *handlers) GetInvoicePile(
+	ctx context.Context,
+	_ contract.GetInvoicePileRequestObject,
+) (contract.GetInvoicePileResponseObject, error) {
 	pile, err := views.Pile(ctx, h.app, actorOf(ctx))
 	return contract.GetInvoicePile200JSONResponse{
 		Yours:  each(pile.Yours, slipOf),
@@ -37,13 +40,19 @@ func (h *handlers) GetInvoicePile(ctx context.Context, _ contract.GetInvoicePile
 }
 
 // GetInvoices lists invoices.
-func (h *handlers) GetInvoices(ctx context.Context, r contract.GetInvoicesRequestObject) (contract.GetInvoicesResponseObject, error) {
+func (h *handlers) GetInvoices(
+	ctx context.Context,
+	r contract.GetInvoicesRequestObject,
+) (contract.GetInvoicesResponseObject, error) {
 	rows, err := views.Invoices(ctx, h.app, value(r.Params.Before))
 	return contract.GetInvoices200JSONResponse(each(rows, slipOf)), err
 }
 
 // GetInvoice reads one invoice.
-func (h *handlers) GetInvoice(ctx context.Context, r contract.GetInvoiceRequestObject) (contract.GetInvoiceResponseObject, error) {
+func (h *handlers) GetInvoice(
+	ctx context.Context,
+	r contract.GetInvoiceRequestObject,
+) (contract.GetInvoiceResponseObject, error) {
 	actor := actorOf(ctx)
 	s, err := views.Invoice(ctx, h.app, r.Number, actor)
 	if err != nil {
@@ -209,17 +218,26 @@ func holdOf(actor act.Actor) func(store.Hold) contract.Hold {
 
 // GetPaper gives the file that the invoice came as, so that it can only be saved or
 // read by the page, never run.
-func (h *handlers) GetPaper(ctx context.Context, r contract.GetPaperRequestObject) (contract.GetPaperResponseObject, error) {
+func (h *handlers) GetPaper(
+	ctx context.Context,
+	r contract.GetPaperRequestObject,
+) (contract.GetPaperResponseObject, error) {
 	paper, content, err := views.InvoicePaper(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}
 	download(ctx, paper.Name)
-	return contract.GetPaper200ApplicationoctetStreamResponse{Body: bytes.NewReader(content), ContentLength: paper.Size}, nil
+	return contract.GetPaper200ApplicationoctetStreamResponse{
+		Body:          bytes.NewReader(content),
+		ContentLength: paper.Size,
+	}, nil
 }
 
 // GetInvoicePage reads the file anew that an invoice came as.
-func (h *handlers) GetInvoicePage(ctx context.Context, r contract.GetInvoicePageRequestObject) (contract.GetInvoicePageResponseObject, error) {
+func (h *handlers) GetInvoicePage(
+	ctx context.Context,
+	r contract.GetInvoicePageRequestObject,
+) (contract.GetInvoicePageResponseObject, error) {
 	inv, err := views.InvoicePage(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
@@ -245,8 +263,18 @@ func (h *handlers) GetInvoicePage(ctx context.Context, r contract.GetInvoicePage
 		if err != nil {
 			return nil, err
 		}
-		page.Lines = append(page.Lines, contract.PageLine{No: l.No, Name: l.Description, Quantity: some(l.Quantity.String()), UnitName: some(say.Unit(l.Unit)),
-			Price: some(l.Price.String()), Base: some(l.Base.String()), Net: text(net)})
+		page.Lines = append(
+			page.Lines,
+			contract.PageLine{
+				No:       l.No,
+				Name:     l.Description,
+				Quantity: some(l.Quantity.String()),
+				UnitName: some(say.Unit(l.Unit)),
+				Price:    some(l.Price.String()),
+				Base:     some(l.Base.String()),
+				Net:      text(net),
+			},
+		)
 	}
 	for _, c := range inv.Charges {
 		if c.Allowance {
@@ -300,7 +328,10 @@ func uploads(body *multipart.Reader, take func(act.File) error) error {
 }
 
 // ImportInvoices reads e-invoice files; one bad file never stops the rest.
-func (h *handlers) ImportInvoices(ctx context.Context, r contract.ImportInvoicesRequestObject) (contract.ImportInvoicesResponseObject, error) {
+func (h *handlers) ImportInvoices(
+	ctx context.Context,
+	r contract.ImportInvoicesRequestObject,
+) (contract.ImportInvoicesResponseObject, error) {
 	var files []act.File
 	if err := uploads(r.Body, func(f act.File) error {
 		files = append(files, f)
@@ -309,10 +340,16 @@ func (h *handlers) ImportInvoices(ctx context.Context, r contract.ImportInvoices
 		return nil, err
 	}
 	results := contract.ImportInvoices200JSONResponse{}
-	err := invoices.Import(ctx, h.app, act.Command{Actor: actorOf(ctx)}, slices.Values(files), func(i invoices.Imported) error {
-		results = append(results, importResult(actorOf(ctx).Printer, i))
-		return nil
-	})
+	err := invoices.Import(
+		ctx,
+		h.app,
+		act.Command{Actor: actorOf(ctx)},
+		slices.Values(files),
+		func(i invoices.Imported) error {
+			results = append(results, importResult(actorOf(ctx).Printer, i))
+			return nil
+		},
+	)
 	return results, err
 }
 
@@ -333,7 +370,10 @@ func capturedOf(c act.Captured) contract.Captured {
 }
 
 // AcceptFinding accepts a difference.
-func (h *handlers) AcceptFinding(ctx context.Context, r contract.AcceptFindingRequestObject) (contract.AcceptFindingResponseObject, error) {
+func (h *handlers) AcceptFinding(
+	ctx context.Context,
+	r contract.AcceptFindingRequestObject,
+) (contract.AcceptFindingResponseObject, error) {
 	captured, err := invoices.AcceptFinding(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.AcceptEntry{
 		Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Note: r.Body.Note,
 		About: finding.About{Other: value(r.Body.Other), Order: value(r.Body.Order), Charge: value(r.Body.Charge)},
@@ -342,7 +382,10 @@ func (h *handlers) AcceptFinding(ctx context.Context, r contract.AcceptFindingRe
 }
 
 // RefuseInvoice refuses an invoice to the supplier.
-func (h *handlers) RefuseInvoice(ctx context.Context, r contract.RefuseInvoiceRequestObject) (contract.RefuseInvoiceResponseObject, error) {
+func (h *handlers) RefuseInvoice(
+	ctx context.Context,
+	r contract.RefuseInvoiceRequestObject,
+) (contract.RefuseInvoiceResponseObject, error) {
 	captured, err := invoices.Refuse(ctx, h.app, command(ctx, r.Params.Key, r.Body), act.Ending{
 		Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason,
 	})
@@ -350,7 +393,10 @@ func (h *handlers) RefuseInvoice(ctx context.Context, r contract.RefuseInvoiceRe
 }
 
 // VoidInvoice makes a verified invoice void.
-func (h *handlers) VoidInvoice(ctx context.Context, r contract.VoidInvoiceRequestObject) (contract.VoidInvoiceResponseObject, error) {
+func (h *handlers) VoidInvoice(
+	ctx context.Context,
+	r contract.VoidInvoiceRequestObject,
+) (contract.VoidInvoiceResponseObject, error) {
 	captured, err := invoices.Void(ctx, h.app, command(ctx, r.Params.Key, r.Body), act.Ending{
 		Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason,
 	})
@@ -358,7 +404,10 @@ func (h *handlers) VoidInvoice(ctx context.Context, r contract.VoidInvoiceReques
 }
 
 // MatchAgain matches every open invoice again, now.
-func (h *handlers) MatchAgain(ctx context.Context, r contract.MatchAgainRequestObject) (contract.MatchAgainResponseObject, error) {
+func (h *handlers) MatchAgain(
+	ctx context.Context,
+	r contract.MatchAgainRequestObject,
+) (contract.MatchAgainResponseObject, error) {
 	c := command(ctx, r.Params.Key, nil)
 	c.Cause = "matched again by " + c.Actor.Name
 	return contract.MatchAgain204Response{}, invoices.WakeAll(ctx, h.app, c)

@@ -13,7 +13,10 @@ import (
 )
 
 // GetItems lists the items.
-func (h *handlers) GetItems(ctx context.Context, _ contract.GetItemsRequestObject) (contract.GetItemsResponseObject, error) {
+func (h *handlers) GetItems(
+	ctx context.Context,
+	_ contract.GetItemsRequestObject,
+) (contract.GetItemsResponseObject, error) {
 	all, err := masters.Items(ctx, h.app)
 	return contract.GetItems200JSONResponse{More: all.More, Rows: each(all.Rows, func(i store.Item) contract.ItemName {
 		return contract.ItemName{
@@ -29,7 +32,10 @@ func (h *handlers) GetItems(ctx context.Context, _ contract.GetItemsRequestObjec
 }
 
 // GetItem reads an item.
-func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject) (contract.GetItemResponseObject, error) {
+func (h *handlers) GetItem(
+	ctx context.Context,
+	r contract.GetItemRequestObject,
+) (contract.GetItemResponseObject, error) {
 	s, err := masters.ReadItem(ctx, h.app, r.Code)
 	if err != nil {
 		return nil, err
@@ -51,7 +57,14 @@ func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject)
 		Limits:     each(s.Limits, limitOf(s.Company)),
 		Sellers: each(s.Sellers, func(x masters.Seller) contract.Selling {
 			limits := each(x.Limits, limitOf(s.Company))
-			selling := contract.Selling{LimitsBy: ownersOf(x.Owners), Supplier: x.Supplier, Name: &x.Name, Code: x.Code, Level: string(x.Level), Limits: &limits}
+			selling := contract.Selling{
+				LimitsBy: ownersOf(x.Owners),
+				Supplier: x.Supplier,
+				Name:     &x.Name,
+				Code:     x.Code,
+				Level:    string(x.Level),
+				Limits:   &limits,
+			}
 			if x.Base != nil {
 				selling.Base = x.Base.String()
 			}
@@ -73,7 +86,10 @@ func (h *handlers) GetItem(ctx context.Context, r contract.GetItemRequestObject)
 }
 
 // SaveItem makes an item, or changes it.
-func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObject) (contract.SaveItemResponseObject, error) {
+func (h *handlers) SaveItem(
+	ctx context.Context,
+	r contract.SaveItemRequestObject,
+) (contract.SaveItemResponseObject, error) {
 	var n numbers
 	b := r.Body
 	entry := masters.ItemEntry{
@@ -95,7 +111,9 @@ func (h *handlers) SaveItem(ctx context.Context, r contract.SaveItemRequestObjec
 		Limits:  n.limits(b.Limits, "limits"),
 	}
 	for i, x := range b.Sellers {
-		selling := masters.SellerEntry{Selling: store.Selling{Supplier: x.Supplier, Code: x.Code, Level: trade.Level(x.Level)}}
+		selling := masters.SellerEntry{
+			Selling: store.Selling{Supplier: x.Supplier, Code: x.Code, Level: trade.Level(x.Level)},
+		}
 		if x.Limits != nil {
 			selling.Limits = n.limits(*x.Limits, fmt.Sprintf("sellers[%d].limits", i))
 		}

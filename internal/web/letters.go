@@ -14,7 +14,10 @@ import (
 )
 
 // GetLetter proposes what the supplier is told.
-func (h *handlers) GetLetter(ctx context.Context, r contract.GetLetterRequestObject) (contract.GetLetterResponseObject, error) {
+func (h *handlers) GetLetter(
+	ctx context.Context,
+	r contract.GetLetterRequestObject,
+) (contract.GetLetterResponseObject, error) {
 	l, err := orders.PlanLetter(ctx, h.app, r.Number, r.Params.Kind, value(r.Params.Return))
 	if err != nil {
 		return nil, err
@@ -30,7 +33,10 @@ func (h *handlers) GetLetter(ctx context.Context, r contract.GetLetterRequestObj
 }
 
 // SendOrder tells the supplier.
-func (h *handlers) SendOrder(ctx context.Context, r contract.SendOrderRequestObject) (contract.SendOrderResponseObject, error) {
+func (h *handlers) SendOrder(
+	ctx context.Context,
+	r contract.SendOrderRequestObject,
+) (contract.SendOrderResponseObject, error) {
 	b := r.Body
 	_, err := orders.Send(ctx, h.app, command(ctx, r.Params.Key, b), orders.SendEntry{
 		Order:   r.Number,
@@ -47,7 +53,10 @@ func (h *handlers) SendOrder(ctx context.Context, r contract.SendOrderRequestObj
 }
 
 // AnswerOrder notes the supplier's acknowledgement.
-func (h *handlers) AnswerOrder(ctx context.Context, r contract.AnswerOrderRequestObject) (contract.AnswerOrderResponseObject, error) {
+func (h *handlers) AnswerOrder(
+	ctx context.Context,
+	r contract.AnswerOrderRequestObject,
+) (contract.AnswerOrderResponseObject, error) {
 	_, err := orders.Answer(ctx, h.app, command(ctx, r.Params.Key, r.Body), orders.AnswerEntry{
 		Order: r.Number, Version: r.Body.Version, Reference: r.Body.Reference, PromisedOn: day.Day(r.Body.PromisedOn),
 	})
@@ -55,44 +64,68 @@ func (h *handlers) AnswerOrder(ctx context.Context, r contract.AnswerOrderReques
 }
 
 // GetOrderPdf prints the order as its supplier gets it.
-func (h *handlers) GetOrderPdf(ctx context.Context, r contract.GetOrderPdfRequestObject) (contract.GetOrderPdfResponseObject, error) {
+func (h *handlers) GetOrderPdf(
+	ctx context.Context,
+	r contract.GetOrderPdfRequestObject,
+) (contract.GetOrderPdfResponseObject, error) {
 	prices := r.Params.Prices == nil || *r.Params.Prices
 	content, err := orders.PDF(ctx, h.app, r.Number, prices)
 	if err != nil {
 		return nil, err
 	}
 	showInline(ctx, fmt.Sprintf("order-%d.pdf", r.Number))
-	return contract.GetOrderPdf200ApplicationpdfResponse{Body: bytes.NewReader(content), ContentLength: int64(len(content))}, nil
+	return contract.GetOrderPdf200ApplicationpdfResponse{
+		Body:          bytes.NewReader(content),
+		ContentLength: int64(len(content)),
+	}, nil
 }
 
 // GetOrderXml gives the order as UBL.
-func (h *handlers) GetOrderXml(ctx context.Context, r contract.GetOrderXmlRequestObject) (contract.GetOrderXmlResponseObject, error) {
+func (h *handlers) GetOrderXml(
+	ctx context.Context,
+	r contract.GetOrderXmlRequestObject,
+) (contract.GetOrderXmlResponseObject, error) {
 	content, err := orders.XML(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}
 	download(ctx, fmt.Sprintf("order-%d.xml", r.Number))
-	return contract.GetOrderXml200ApplicationoctetStreamResponse{Body: bytes.NewReader(content), ContentLength: int64(len(content))}, nil
+	return contract.GetOrderXml200ApplicationoctetStreamResponse{
+		Body:          bytes.NewReader(content),
+		ContentLength: int64(len(content)),
+	}, nil
 }
 
 // GetMail gives a mail as it was sent.
-func (h *handlers) GetMail(ctx context.Context, r contract.GetMailRequestObject) (contract.GetMailResponseObject, error) {
+func (h *handlers) GetMail(
+	ctx context.Context,
+	r contract.GetMailRequestObject,
+) (contract.GetMailResponseObject, error) {
 	paper, content, err := orders.SentMail(ctx, h.app, r.Number, r.Index)
 	if err != nil {
 		return nil, err
 	}
 	download(ctx, paper.Name)
-	return contract.GetMail200ApplicationoctetStreamResponse{Body: bytes.NewReader(content), ContentLength: paper.Size}, nil
+	return contract.GetMail200ApplicationoctetStreamResponse{
+		Body:          bytes.NewReader(content),
+		ContentLength: paper.Size,
+	}, nil
 }
 
 // HandOverMail hands a mail over again that failed.
-func (h *handlers) HandOverMail(ctx context.Context, r contract.HandOverMailRequestObject) (contract.HandOverMailResponseObject, error) {
+func (h *handlers) HandOverMail(
+	ctx context.Context,
+	r contract.HandOverMailRequestObject,
+) (contract.HandOverMailResponseObject, error) {
 	_, err := orders.RetryMail(ctx, h.app, command(ctx, r.Params.Key, nil), r.Number, r.Index)
 	return contract.HandOverMail200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
 // GetReminders lists whom to remind.
-func (h *handlers) GetReminders(ctx context.Context, _ contract.GetRemindersRequestObject) (contract.GetRemindersResponseObject, error) {
+func (h *handlers) GetReminders(
+	ctx context.Context,
+	_ contract.GetRemindersRequestObject,
+) (contract.GetRemindersResponseObject, error) {
 	m, err := orders.ToRemind(ctx, h.app)
 	pressing := func(p store.Pressing) contract.Pressing {
 		return contract.Pressing{
@@ -103,5 +136,9 @@ func (h *handlers) GetReminders(ctx context.Context, _ contract.GetRemindersRequ
 			Contact:  contactOf(p.Contact),
 		}
 	}
-	return contract.GetReminders200JSONResponse{More: m.More, Unanswered: each(m.Unanswered, pressing), Late: each(m.Late, pressing)}, err
+	return contract.GetReminders200JSONResponse{
+		More:       m.More,
+		Unanswered: each(m.Unanswered, pressing),
+		Late:       each(m.Late, pressing),
+	}, err
 }

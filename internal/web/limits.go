@@ -55,7 +55,10 @@ func ownersOf(owners []masters.Owner) *[]string {
 }
 
 // SetLimits changes limits and match level of one level.
-func (h *handlers) SetLimits(ctx context.Context, r contract.SetLimitsRequestObject) (contract.SetLimitsResponseObject, error) {
+func (h *handlers) SetLimits(
+	ctx context.Context,
+	r contract.SetLimitsRequestObject,
+) (contract.SetLimitsResponseObject, error) {
 	entry, err := limitsEntry(r.Body)
 	if err != nil {
 		return nil, err
@@ -65,26 +68,47 @@ func (h *handlers) SetLimits(ctx context.Context, r contract.SetLimitsRequestObj
 }
 
 // PreviewLimits tells which open invoices a change of limits would let pass.
-func (h *handlers) PreviewLimits(ctx context.Context, r contract.PreviewLimitsRequestObject) (contract.PreviewLimitsResponseObject, error) {
+func (h *handlers) PreviewLimits(
+	ctx context.Context,
+	r contract.PreviewLimitsRequestObject,
+) (contract.PreviewLimitsResponseObject, error) {
 	entry, err := limitsEntry(r.Body)
 	if err != nil {
 		return nil, err
 	}
 	plan, err := masters.PlanLimits(ctx, h.app, actorOf(ctx), entry)
-	return contract.PreviewLimits200JSONResponse{Tried: plan.Tried, Passing: each(plan.Passing, func(p masters.Passing) contract.Passing {
-		return contract.Passing{Invoice: p.Invoice, SupplierNumber: p.SupplierNumber, Supplier: p.Supplier, Total: p.Total.Text(p.Currency), Currency: string(p.Currency)}
-	})}, err
+	return contract.PreviewLimits200JSONResponse{
+		Tried: plan.Tried,
+		Passing: each(plan.Passing, func(p masters.Passing) contract.Passing {
+			return contract.Passing{
+				Invoice:        p.Invoice,
+				SupplierNumber: p.SupplierNumber,
+				Supplier:       p.Supplier,
+				Total:          p.Total.Text(p.Currency),
+				Currency:       string(p.Currency),
+			}
+		}),
+	}, err
 }
 
 // ConfirmLimits confirms limits that others changed.
-func (h *handlers) ConfirmLimits(ctx context.Context, r contract.ConfirmLimitsRequestObject) (contract.ConfirmLimitsResponseObject, error) {
+func (h *handlers) ConfirmLimits(
+	ctx context.Context,
+	r contract.ConfirmLimitsRequestObject,
+) (contract.ConfirmLimitsResponseObject, error) {
 	saved, err := masters.ConfirmLimits(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.Supplier, r.Body.Item)
 	return contract.ConfirmLimits200JSONResponse{Number: saved.Code}, err
 }
 
 func limitsEntry(b *contract.LimitsEntry) (masters.LimitsEntry, error) {
 	var n numbers
-	entry := masters.LimitsEntry{Supplier: b.Supplier, Item: b.Item, Level: trade.Level(b.Level), Limits: n.limits(b.Limits, "limits"), Reason: b.Reason}
+	entry := masters.LimitsEntry{
+		Supplier: b.Supplier,
+		Item:     b.Item,
+		Level:    trade.Level(b.Level),
+		Limits:   n.limits(b.Limits, "limits"),
+		Reason:   b.Reason,
+	}
 	if b.OverDelivery != nil && b.UnderDelivery != nil {
 		entry.Policy = &trade.Policy{OverDelivery: *b.OverDelivery, UnderDelivery: *b.UnderDelivery}
 	}

@@ -34,7 +34,14 @@ func TestLiveChanges(t *testing.T) {
 	}
 	hear("here", "{}")
 	admin := signIn(t, server, "administrator")
-	added, problem := send(t, admin, "POST", server.URL+"/api/people", "application/json", `{"login":"kit","name":"Kit","password":"another long one","roles":["reader"],"authority":"0","comma":false}`)
+	added, problem := send(
+		t,
+		admin,
+		"POST",
+		server.URL+"/api/people",
+		"application/json",
+		`{"login":"kit","name":"Kit","password":"another long one","roles":["reader"],"authority":"0","comma":false}`,
+	)
 	require.Equal(t, http.StatusOK, added.StatusCode, problem.Sentence)
 	hear("change", `[{"what":"person","number":"kit"}]`)
 	_, _ = send(t, listening, "POST", server.URL+"/api/session/sign-out", "", "")

@@ -14,7 +14,10 @@ import (
 )
 
 // GetCourse counts what is this person's turn.
-func (h *handlers) GetCourse(ctx context.Context, _ contract.GetCourseRequestObject) (contract.GetCourseResponseObject, error) {
+func (h *handlers) GetCourse(
+	ctx context.Context,
+	_ contract.GetCourseRequestObject,
+) (contract.GetCourseResponseObject, error) {
 	c, err := views.CourseOf(ctx, h.app, actorOf(ctx))
 	return contract.GetCourse200JSONResponse{
 		Orders:    c.Orders,
@@ -37,7 +40,10 @@ func (h *handlers) Find(ctx context.Context, r contract.FindRequestObject) (cont
 }
 
 // GetJournal lists ledger entries.
-func (h *handlers) GetJournal(ctx context.Context, r contract.GetJournalRequestObject) (contract.GetJournalResponseObject, error) {
+func (h *handlers) GetJournal(
+	ctx context.Context,
+	r contract.GetJournalRequestObject,
+) (contract.GetJournalResponseObject, error) {
 	page, err := views.Journal(ctx, h.app, value(r.Params.Before))
 	journal := contract.Journal{Entries: each(page.Entries, entryOf(page.Company))}
 	if n := len(journal.Entries); n == 50 {
@@ -47,7 +53,10 @@ func (h *handlers) GetJournal(ctx context.Context, r contract.GetJournalRequestO
 }
 
 // GetEntry reads one ledger entry.
-func (h *handlers) GetEntry(ctx context.Context, r contract.GetEntryRequestObject) (contract.GetEntryResponseObject, error) {
+func (h *handlers) GetEntry(
+	ctx context.Context,
+	r contract.GetEntryRequestObject,
+) (contract.GetEntryResponseObject, error) {
 	page, err := views.Entry(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err

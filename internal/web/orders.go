@@ -39,19 +39,28 @@ func orderSlipOf(o store.OrderRow) contract.OrderSlip {
 }
 
 // GetOrders lists orders.
-func (h *handlers) GetOrders(ctx context.Context, r contract.GetOrdersRequestObject) (contract.GetOrdersResponseObject, error) {
+func (h *handlers) GetOrders(
+	ctx context.Context,
+	r contract.GetOrdersRequestObject,
+) (contract.GetOrdersResponseObject, error) {
 	rows, err := views.Orders(ctx, h.app, value(r.Params.Before))
 	return contract.GetOrders200JSONResponse(each(rows, orderSlipOf)), err
 }
 
 // GetExpected lists the orders that goods are expected on.
-func (h *handlers) GetExpected(ctx context.Context, _ contract.GetExpectedRequestObject) (contract.GetExpectedResponseObject, error) {
+func (h *handlers) GetExpected(
+	ctx context.Context,
+	_ contract.GetExpectedRequestObject,
+) (contract.GetExpectedResponseObject, error) {
 	rows, err := views.Expected(ctx, h.app)
 	return contract.GetExpected200JSONResponse{Rows: each(rows.Rows, orderSlipOf), More: rows.More}, err
 }
 
 // GetOrder reads one order.
-func (h *handlers) GetOrder(ctx context.Context, r contract.GetOrderRequestObject) (contract.GetOrderResponseObject, error) {
+func (h *handlers) GetOrder(
+	ctx context.Context,
+	r contract.GetOrderRequestObject,
+) (contract.GetOrderResponseObject, error) {
 	actor := actorOf(ctx)
 	s, err := views.Order(ctx, h.app, r.Number, actor)
 	if err != nil {
@@ -84,15 +93,29 @@ func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 		TwoStep:        s.TwoStep,
 		May:            jobsOf(s.May),
 		Unsent:         append([]string{}, s.Unsent...),
-		Lines:          each(o.Lines, func(l *trade.OrderLine) contract.OrderLine { return orderLineOf(l, s.Policy, o.Currency, p) }),
-		Thread:         each(s.Thread, eventOf),
-		Notices:        each(s.Notices, noticeOf),
-		Notes:          each(s.Notes, noteOf),
+		Lines: each(
+			o.Lines,
+			func(l *trade.OrderLine) contract.OrderLine { return orderLineOf(l, s.Policy, o.Currency, p) },
+		),
+		Thread:  each(s.Thread, eventOf),
+		Notices: each(s.Notices, noticeOf),
+		Notes:   each(s.Notes, noteOf),
 		Charges: each(o.Charges, func(c trade.PlannedCharge) contract.PlannedCharge {
-			return contract.PlannedCharge{Kind: c.Kind, Description: c.Description, Amount: c.Amount.Text(o.Currency), TaxRate: c.TaxRate.String()}
+			return contract.PlannedCharge{
+				Kind:        c.Kind,
+				Description: c.Description,
+				Amount:      c.Amount.Text(o.Currency),
+				TaxRate:     c.TaxRate.String(),
+			}
 		}),
 		Versions: each(s.Versions, func(v views.Version) contract.OrderVersion {
-			return contract.OrderVersion{Revision: v.Revision, Reason: v.Reason, By: v.ByName, At: v.At, Changes: append([]string{}, v.Changes...)}
+			return contract.OrderVersion{
+				Revision: v.Revision,
+				Reason:   v.Reason,
+				By:       v.ByName,
+				At:       v.At,
+				Changes:  append([]string{}, v.Changes...),
+			}
 		}),
 		Sendings: each(s.Sendings, func(x store.Sending) contract.Sending {
 			return contract.Sending{
@@ -180,7 +203,10 @@ var lineBounds = []limit.Bound{
 
 // PreviewOrder tells what an order comes to. What stands against issuing it is part of
 // the answer.
-func (h *handlers) PreviewOrder(ctx context.Context, r contract.PreviewOrderRequestObject) (contract.PreviewOrderResponseObject, error) {
+func (h *handlers) PreviewOrder(
+	ctx context.Context,
+	r contract.PreviewOrderRequestObject,
+) (contract.PreviewOrderResponseObject, error) {
 	entry, unreadable := orderEntry(r.Body)
 	plan, err := orders.Plan(ctx, h.app, value(r.Params.Number), entry)
 	var no *fault.Fault
@@ -221,7 +247,10 @@ func (h *handlers) PreviewOrder(ctx context.Context, r contract.PreviewOrderRequ
 }
 
 // IssueOrder issues an order.
-func (h *handlers) IssueOrder(ctx context.Context, r contract.IssueOrderRequestObject) (contract.IssueOrderResponseObject, error) {
+func (h *handlers) IssueOrder(
+	ctx context.Context,
+	r contract.IssueOrderRequestObject,
+) (contract.IssueOrderResponseObject, error) {
 	entry, err := orderEntry(r.Body)
 	if err != nil {
 		_, others := orders.Plan(ctx, h.app, 0, entry)
@@ -232,7 +261,10 @@ func (h *handlers) IssueOrder(ctx context.Context, r contract.IssueOrderRequestO
 }
 
 // ChangeOrder changes an issued order.
-func (h *handlers) ChangeOrder(ctx context.Context, r contract.ChangeOrderRequestObject) (contract.ChangeOrderResponseObject, error) {
+func (h *handlers) ChangeOrder(
+	ctx context.Context,
+	r contract.ChangeOrderRequestObject,
+) (contract.ChangeOrderResponseObject, error) {
 	entry, err := orderEntry(&r.Body.Entry)
 	if err != nil {
 		_, others := orders.Plan(ctx, h.app, r.Number, entry)
@@ -245,13 +277,26 @@ func (h *handlers) ChangeOrder(ctx context.Context, r contract.ChangeOrderReques
 }
 
 // CancelOrder cancels an order.
-func (h *handlers) CancelOrder(ctx context.Context, r contract.CancelOrderRequestObject) (contract.CancelOrderResponseObject, error) {
-	_, err := orders.Cancel(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, value(r.Body.Version), r.Body.Reason)
+func (h *handlers) CancelOrder(
+	ctx context.Context,
+	r contract.CancelOrderRequestObject,
+) (contract.CancelOrderResponseObject, error) {
+	_, err := orders.Cancel(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		r.Number,
+		value(r.Body.Version),
+		r.Body.Reason,
+	)
 	return contract.CancelOrder200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
 // GetOrderChoices lists what can be ordered from a supplier.
-func (h *handlers) GetOrderChoices(ctx context.Context, r contract.GetOrderChoicesRequestObject) (contract.GetOrderChoicesResponseObject, error) {
+func (h *handlers) GetOrderChoices(
+	ctx context.Context,
+	r contract.GetOrderChoicesRequestObject,
+) (contract.GetOrderChoicesResponseObject, error) {
 	c, err := orders.ChoicesFor(ctx, h.app, actorOf(ctx), r.Params.Supplier)
 	if err != nil {
 		return nil, err
@@ -290,7 +335,14 @@ func (h *handlers) GetOrderChoices(ctx context.Context, r contract.GetOrderChoic
 }
 
 // boundOf says a line's limit and where it comes from.
-func boundOf(l *trade.OrderLine, kind limit.Kind, side limit.Side, policy trade.Policy, currency money.Currency, p say.Printer) string {
+func boundOf(
+	l *trade.OrderLine,
+	kind limit.Kind,
+	side limit.Side,
+	policy trade.Policy,
+	currency money.Currency,
+	p say.Printer,
+) string {
 	b := l.Limit(kind, side, policy)
 	return p.Limit(finding.Finding{Bound: &b, Unit: l.Unit, Currency: currency})
 }
@@ -311,7 +363,12 @@ func orderLineOf(l *trade.OrderLine, policy trade.Policy, currency money.Currenc
 		Came:       l.Came().String(),
 		Limits:     []contract.Limit{},
 		Units: each(l.Units, func(u trade.Conversion) contract.Conversion {
-			return contract.Conversion{Unit: u.Unit, UnitName: some(say.Unit(u.Unit)), Units: u.Units.String(), Makes: u.Makes.String()}
+			return contract.Conversion{
+				Unit:     u.Unit,
+				UnitName: some(say.Unit(u.Unit)),
+				Units:    u.Units.String(),
+				Makes:    u.Makes.String(),
+			}
 		}),
 		No:             l.No,
 		Item:           l.ItemCode,

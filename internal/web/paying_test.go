@@ -18,8 +18,17 @@ func proposed(t *testing.T, c *http.Client, base string, order int64, number str
 	t.Helper()
 	p := fetch[contract.EntryProposal](t, c, fmt.Sprintf("%s/api/orders/%d/invoice-proposal", base, order))
 	require.NotEmpty(t, p.Lines)
-	return contract.InvoiceEntry{Supplier: p.Order.Supplier.Code, Order: &order, Number: number, Date: "2026-11-23", PostingDay: &p.PostingDay, StatedTotal: "0",
-		Lines: p.Lines, Charges: []contract.ChargeIn{}, Taxes: []contract.TaxIn{}}
+	return contract.InvoiceEntry{
+		Supplier:    p.Order.Supplier.Code,
+		Order:       &order,
+		Number:      number,
+		Date:        "2026-11-23",
+		PostingDay:  &p.PostingDay,
+		StatedTotal: "0",
+		Lines:       p.Lines,
+		Charges:     []contract.ChargeIn{},
+		Taxes:       []contract.TaxIn{},
+	}
 }
 
 // An invoice is keyed from an order: its totals and what will be said about it are told while it is typed, what cannot be
@@ -116,7 +125,12 @@ func TestAnInvoiceIsPaidOverTheWire(t *testing.T) {
 	sheet := fetch[contract.RunSheet](t, clerk, at)
 	status, _ = submit(t, clerk, at+"/discard", contract.Version{Version: sheet.Version})
 	require.Equal(t, http.StatusConflict, status, "what is approved stays")
-	require.Equal(t, []string{"384.00", "376.32", "7.68"}, []string{entry.StatedTotal, sheet.Payments[0].Amount, sheet.Payments[0].Items[0].Discount}, "2 % for paying early")
+	require.Equal(
+		t,
+		[]string{"384.00", "376.32", "7.68"},
+		[]string{entry.StatedTotal, sheet.Payments[0].Amount, sheet.Payments[0].Items[0].Discount},
+		"2 % for paying early",
+	)
 	require.True(t, sheet.File)
 	status, _ = uploaded[[]contract.BankAnswer](t, treasurer, server.URL+"/api/bank/answers", "answer.xml", "<Document/>")
 	require.Equal(t, http.StatusUnprocessableEntity, status)
@@ -164,7 +178,13 @@ func TestLotsGoBackOverTheWire(t *testing.T) {
 		return all
 	}
 	require.Equal(t, []string{"CM-2211 96", "CM-2214 48"}, left())
-	back := contract.ReturnEntry{Delivery: delivery, Day: "2026-11-23", Outcome: "credit", Reason: "thawed", Lines: []contract.ReturnLine{{No: 1, Quantity: "5"}}}
+	back := contract.ReturnEntry{
+		Delivery: delivery,
+		Day:      "2026-11-23",
+		Outcome:  "credit",
+		Reason:   "thawed",
+		Lines:    []contract.ReturnLine{{No: 1, Quantity: "5"}},
+	}
 	status, fields := submit(t, c, server.URL+"/api/returns", back)
 	require.Equal(t, []any{http.StatusUnprocessableEntity, []string{"lines[0].quantity"}}, []any{status, fields}, "of which lot")
 	back.Lines[0] = contract.ReturnLine{No: 1, Quantity: "0", Lots: &[]contract.LotBack{{Lot: "CM-2211", Quantity: "96"}, {Lot: "CM-2214", Quantity: "x"}}}
@@ -184,7 +204,16 @@ func TestTheFirstAdministrator(t *testing.T) {
 	require.NoError(t, err)
 	c := &http.Client{Jar: jar}
 	require.False(t, fetch[contract.Session](t, c, server.URL+"/api/session").Configured)
-	founding := contract.Founding{Code: "somebody's guess", Company: "Skerry Point", Country: "IE", Currency: "EUR", Zone: "Skerry/Point", Login: "rhea", Name: "Rhea Holm", Password: "a long enough one"}
+	founding := contract.Founding{
+		Code:     "somebody's guess",
+		Company:  "Skerry Point",
+		Country:  "IE",
+		Currency: "EUR",
+		Zone:     "Skerry/Point",
+		Login:    "rhea",
+		Name:     "Rhea Holm",
+		Password: "a long enough one",
+	}
 	at := server.URL + "/api/session/first-administrator"
 	status, fields := submit(t, c, at, founding)
 	require.Equal(t, []any{http.StatusUnprocessableEntity, []string{"code"}}, []any{status, fields})

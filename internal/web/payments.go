@@ -15,7 +15,10 @@ import (
 )
 
 // GetPayments reads the pile of payments.
-func (h *handlers) GetPayments(ctx context.Context, _ contract.GetPaymentsRequestObject) (contract.GetPaymentsResponseObject, error) {
+func (h *handlers) GetPayments(
+	ctx context.Context,
+	_ contract.GetPaymentsRequestObject,
+) (contract.GetPaymentsResponseObject, error) {
 	v, err := views.Payments(ctx, h.app)
 	return contract.GetPayments200JSONResponse{
 		More:     v.More,
@@ -35,11 +38,17 @@ func (h *handlers) GetPayments(ctx context.Context, _ contract.GetPaymentsReques
 }
 
 // ReleaseInvoices releases invoices for payment.
-func (h *handlers) ReleaseInvoices(ctx context.Context, r contract.ReleaseInvoicesRequestObject) (contract.ReleaseInvoicesResponseObject, error) {
+func (h *handlers) ReleaseInvoices(
+	ctx context.Context,
+	r contract.ReleaseInvoicesRequestObject,
+) (contract.ReleaseInvoicesResponseObject, error) {
 	answer, err := payments.ReleaseInvoices(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.Invoices)
 	return contract.ReleaseInvoices200JSONResponse{
 		Released: append([]int64{}, answer.Released...),
-		Left:     each(answer.Left, func(l payments.NotReleased) contract.NotReleased { return contract.NotReleased(l) }),
+		Left: each(
+			answer.Left,
+			func(l payments.NotReleased) contract.NotReleased { return contract.NotReleased(l) },
+		),
 	}, err
 }
 
@@ -48,7 +57,10 @@ var leftOut = map[pay.Reason]string{
 }
 
 // GetProposedRun tells what a run would pay.
-func (h *handlers) GetProposedRun(ctx context.Context, r contract.GetProposedRunRequestObject) (contract.GetProposedRunResponseObject, error) {
+func (h *handlers) GetProposedRun(
+	ctx context.Context,
+	r contract.GetProposedRunRequestObject,
+) (contract.GetProposedRunResponseObject, error) {
 	dueBy, err1 := day.Parse(r.Params.DueBy)
 	payOn, err2 := day.Parse(r.Params.PayOn)
 	switch {
@@ -104,7 +116,15 @@ func (h *handlers) GetProposedRun(ctx context.Context, r contract.GetProposedRun
 }
 
 // TakeBackRelease makes a released invoice a verified one again.
-func (h *handlers) TakeBackRelease(ctx context.Context, r contract.TakeBackReleaseRequestObject) (contract.TakeBackReleaseResponseObject, error) {
-	c, err := payments.TakeBackRelease(ctx, h.app, command(ctx, r.Params.Key, r.Body), act.Ending{Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason})
+func (h *handlers) TakeBackRelease(
+	ctx context.Context,
+	r contract.TakeBackReleaseRequestObject,
+) (contract.TakeBackReleaseResponseObject, error) {
+	c, err := payments.TakeBackRelease(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		act.Ending{Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason},
+	)
 	return contract.TakeBackRelease200JSONResponse(capturedOf(c)), err
 }

@@ -56,53 +56,92 @@ func (h *handlers) secret(ctx context.Context, key *string, body ...string) act.
 }
 
 // AddPerson adds somebody who can sign in.
-func (h *handlers) AddPerson(ctx context.Context, r contract.AddPersonRequestObject) (contract.AddPersonResponseObject, error) {
+func (h *handlers) AddPerson(
+	ctx context.Context,
+	r contract.AddPersonRequestObject,
+) (contract.AddPersonResponseObject, error) {
 	b := r.Body
 	given := rights(b.Login, b.Roles, b.Authority, "")
-	entry := people.Entry{Login: b.Login, Name: b.Name, Password: b.Password, Comma: b.Comma, Authority: given.Authority, Roles: given.Roles}
+	entry := people.Entry{
+		Login:     b.Login,
+		Name:      b.Name,
+		Password:  b.Password,
+		Comma:     b.Comma,
+		Authority: given.Authority,
+		Roles:     given.Roles,
+	}
 	added, err := people.Add(ctx, h.app, h.secret(ctx, r.Params.Key, b.Login, b.Name), entry)
 	return contract.AddPerson200JSONResponse(personSaved(added)), err
 }
 
 // ChangePerson changes what a person may do.
-func (h *handlers) ChangePerson(ctx context.Context, r contract.ChangePersonRequestObject) (contract.ChangePersonResponseObject, error) {
+func (h *handlers) ChangePerson(
+	ctx context.Context,
+	r contract.ChangePersonRequestObject,
+) (contract.ChangePersonResponseObject, error) {
 	entry := rights(r.Login, r.Body.Roles, r.Body.Authority, r.Body.Reason)
 	saved, err := people.Change(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.ChangePerson200JSONResponse(personSaved(saved)), err
 }
 
 // ConfirmPerson lets hold what another administrator asked for, or drops it.
-func (h *handlers) ConfirmPerson(ctx context.Context, r contract.ConfirmPersonRequestObject) (contract.ConfirmPersonResponseObject, error) {
+func (h *handlers) ConfirmPerson(
+	ctx context.Context,
+	r contract.ConfirmPersonRequestObject,
+) (contract.ConfirmPersonResponseObject, error) {
 	entry := rights(r.Login, r.Body.Roles, r.Body.Authority, "")
-	saved, err := people.Confirm(ctx, h.app, command(ctx, r.Params.Key, r.Body), people.Confirming{RightsEntry: entry, Refuse: r.Body.Refuse})
+	saved, err := people.Confirm(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		people.Confirming{RightsEntry: entry, Refuse: r.Body.Refuse},
+	)
 	return contract.ConfirmPerson200JSONResponse(personSaved(saved)), err
 }
 
 // ResetPassword gives a person a password for once.
-func (h *handlers) ResetPassword(ctx context.Context, r contract.ResetPasswordRequestObject) (contract.ResetPasswordResponseObject, error) {
+func (h *handlers) ResetPassword(
+	ctx context.Context,
+	r contract.ResetPasswordRequestObject,
+) (contract.ResetPasswordResponseObject, error) {
 	saved, err := people.ResetPassword(ctx, h.app, h.secret(ctx, r.Params.Key, r.Login), r.Login, r.Body.Password)
 	return contract.ResetPassword200JSONResponse(personSaved(saved)), err
 }
 
 // EndPerson ends the account of somebody who leaves.
-func (h *handlers) EndPerson(ctx context.Context, r contract.EndPersonRequestObject) (contract.EndPersonResponseObject, error) {
+func (h *handlers) EndPerson(
+	ctx context.Context,
+	r contract.EndPersonRequestObject,
+) (contract.EndPersonResponseObject, error) {
 	saved, err := people.End(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Login, r.Body.Reason)
 	return contract.EndPerson200JSONResponse(personSaved(saved)), err
 }
 
 // GetAccount is one's own account.
-func (h *handlers) GetAccount(ctx context.Context, _ contract.GetAccountRequestObject) (contract.GetAccountResponseObject, error) {
+func (h *handlers) GetAccount(
+	ctx context.Context,
+	_ contract.GetAccountRequestObject,
+) (contract.GetAccountResponseObject, error) {
 	o, err := people.AccountOf(ctx, h.app, actorOf(ctx))
 	return contract.GetAccount200JSONResponse{
 		InPlaceOf: append([]string{}, o.InPlaceOf...),
 		Substitutes: each(o.Substitutes, func(s people.StandIn) contract.Substitute {
-			return contract.Substitute{No: s.No, Login: s.Login, Name: s.Name, From: string(s.From), Until: string(s.Until)}
+			return contract.Substitute{
+				No:    s.No,
+				Login: s.Login,
+				Name:  s.Name,
+				From:  string(s.From),
+				Until: string(s.Until),
+			}
 		}),
 	}, err
 }
 
 // ChangePassword changes one's own password; the session at hand goes on, the others end.
-func (h *handlers) ChangePassword(ctx context.Context, r contract.ChangePasswordRequestObject) (contract.ChangePasswordResponseObject, error) {
+func (h *handlers) ChangePassword(
+	ctx context.Context,
+	r contract.ChangePasswordRequestObject,
+) (contract.ChangePasswordResponseObject, error) {
 	actor := actorOf(ctx)
 	leave, err := h.door.enter(try{login: actor.Login, address: from(ctx), browser: fmt.Sprint("own ", actor.ID)})
 	if err != nil {
@@ -122,7 +161,10 @@ func (h *handlers) ChangePassword(ctx context.Context, r contract.ChangePassword
 }
 
 // SignOutEverywhere ends all sessions of one's own, this one too.
-func (h *handlers) SignOutEverywhere(ctx context.Context, r contract.SignOutEverywhereRequestObject) (contract.SignOutEverywhereResponseObject, error) {
+func (h *handlers) SignOutEverywhere(
+	ctx context.Context,
+	r contract.SignOutEverywhereRequestObject,
+) (contract.SignOutEverywhereResponseObject, error) {
 	saved, err := people.SignOutEverywhere(ctx, h.app, command(ctx, r.Params.Key, nil))
 	if err != nil {
 		return nil, err
@@ -131,57 +173,146 @@ func (h *handlers) SignOutEverywhere(ctx context.Context, r contract.SignOutEver
 }
 
 // NameSubstitute names who acts in one's own place.
-func (h *handlers) NameSubstitute(ctx context.Context, r contract.NameSubstituteRequestObject) (contract.NameSubstituteResponseObject, error) {
+func (h *handlers) NameSubstitute(
+	ctx context.Context,
+	r contract.NameSubstituteRequestObject,
+) (contract.NameSubstituteResponseObject, error) {
 	b := r.Body
-	saved, err := people.NameSubstitute(ctx, h.app, command(ctx, r.Params.Key, b), people.SubstituteEntry{Login: b.Login, From: day.Day(b.From), Until: day.Day(b.Until)})
+	saved, err := people.NameSubstitute(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, b),
+		people.SubstituteEntry{Login: b.Login, From: day.Day(b.From), Until: day.Day(b.Until)},
+	)
 	return contract.NameSubstitute200JSONResponse(personSaved(saved)), err
 }
 
 // EndSubstitute takes one back.
-func (h *handlers) EndSubstitute(ctx context.Context, r contract.EndSubstituteRequestObject) (contract.EndSubstituteResponseObject, error) {
+func (h *handlers) EndSubstitute(
+	ctx context.Context,
+	r contract.EndSubstituteRequestObject,
+) (contract.EndSubstituteResponseObject, error) {
 	saved, err := people.EndSubstitute(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.No)
 	return contract.EndSubstitute200JSONResponse(personSaved(saved)), err
 }
 
 func recordFilter(p contract.GetRecordParams) views.RecordFilter {
-	return views.RecordFilter{Login: value(p.Person), Subject: value(p.Subject), Number: value(p.Number), From: day.Day(value(p.From)), Until: day.Day(value(p.Until)), Before: value(p.Before)}
+	return views.RecordFilter{
+		Login:   value(p.Person),
+		Subject: value(p.Subject),
+		Number:  value(p.Number),
+		From:    day.Day(value(p.From)),
+		Until:   day.Day(value(p.Until)),
+		Before:  value(p.Before),
+	}
 }
 
 // GetRecord reads who did what, the latest first.
-func (h *handlers) GetRecord(ctx context.Context, r contract.GetRecordRequestObject) (contract.GetRecordResponseObject, error) {
+func (h *handlers) GetRecord(
+	ctx context.Context,
+	r contract.GetRecordRequestObject,
+) (contract.GetRecordResponseObject, error) {
 	rows, more, err := views.Record(ctx, h.app, actorOf(ctx), recordFilter(r.Params))
 	return contract.GetRecord200JSONResponse{More: more, Rows: each(rows, func(x views.RecordRow) contract.RecordRow {
-		return contract.RecordRow{Seq: x.Seq, At: x.At, Login: x.Login, Name: x.Name, Address: x.Address, Subject: x.Subject, Number: x.Number, What: x.What, Cause: x.Cause, Before: x.Before, After: x.After}
+		return contract.RecordRow{
+			Seq:     x.Seq,
+			At:      x.At,
+			Login:   x.Login,
+			Name:    x.Name,
+			Address: x.Address,
+			Subject: x.Subject,
+			Number:  x.Number,
+			What:    x.What,
+			Cause:   x.Cause,
+			Before:  x.Before,
+			After:   x.After,
+		}
 	})}, err
 }
 
 // GetHistory tells what happened to a document.
-func (h *handlers) GetHistory(ctx context.Context, r contract.GetHistoryRequestObject) (contract.GetHistoryResponseObject, error) {
+func (h *handlers) GetHistory(
+	ctx context.Context,
+	r contract.GetHistoryRequestObject,
+) (contract.GetHistoryResponseObject, error) {
 	changes, more, err := views.History(ctx, h.app, actorOf(ctx), r.Subject, r.Number)
-	return contract.GetHistory200JSONResponse{More: more, Changes: each(changes, func(c views.Change) contract.HistoryRow {
-		return contract.HistoryRow{At: c.At, By: c.By, What: c.What, From: c.From, Into: c.Into, Why: c.Why, Related: c.Related}
-	})}, err
+	return contract.GetHistory200JSONResponse{
+		More: more,
+		Changes: each(changes, func(c views.Change) contract.HistoryRow {
+			return contract.HistoryRow{
+				At:      c.At,
+				By:      c.By,
+				What:    c.What,
+				From:    c.From,
+				Into:    c.Into,
+				Why:     c.Why,
+				Related: c.Related,
+			}
+		}),
+	}, err
 }
 
 // mostRecorded is how many rows of the record one file holds.
 const mostRecorded = 100_000
 
 // ExportRecord gives the record as a table, all rows that the filter leaves.
-func (h *handlers) ExportRecord(ctx context.Context, r contract.ExportRecordRequestObject) (contract.ExportRecordResponseObject, error) {
-	filter := recordFilter(contract.GetRecordParams{Person: r.Params.Person, Subject: r.Params.Subject, Number: r.Params.Number, From: r.Params.From, Until: r.Params.Until})
+func (h *handlers) ExportRecord(
+	ctx context.Context,
+	r contract.ExportRecordRequestObject,
+) (contract.ExportRecordResponseObject, error) {
+	filter := recordFilter(
+		contract.GetRecordParams{
+			Person:  r.Params.Person,
+			Subject: r.Params.Subject,
+			Number:  r.Params.Number,
+			From:    r.Params.From,
+			Until:   r.Params.Until,
+		},
+	)
 	var file strings.Builder
 	w := csv.NewWriter(&file)
-	_ = w.Write([]string{"row", "at", "sign-in name", "name", "address", "what", "document", "number", "why", "before", "after"})
+	_ = w.Write(
+		[]string{
+			"row",
+			"at",
+			"sign-in name",
+			"name",
+			"address",
+			"what",
+			"document",
+			"number",
+			"why",
+			"before",
+			"after",
+		},
+	)
 	for n, more := 0, true; more; {
 		rows, next, err := views.Record(ctx, h.app, actorOf(ctx), filter)
 		if err != nil {
 			return nil, err
 		}
 		if n += len(rows); n > mostRecorded {
-			return nil, fault.New(fault.Refused, "from", "These are more than %d rows. Choose fewer days.", mostRecorded)
+			return nil, fault.New(
+				fault.Refused,
+				"from",
+				"These are more than %d rows. Choose fewer days.",
+				mostRecorded,
+			)
 		}
 		for _, x := range rows {
-			line := []string{fmt.Sprint(x.Seq), x.At, x.Login, x.Name, x.Address, x.What, x.Subject, x.Number, x.Cause, x.Before, x.After}
+			line := []string{
+				fmt.Sprint(x.Seq),
+				x.At,
+				x.Login,
+				x.Name,
+				x.Address,
+				x.What,
+				x.Subject,
+				x.Number,
+				x.Cause,
+				x.Before,
+				x.After,
+			}
 			_ = w.Write(each(line, tabular.Harmless)) // a builder never fails
 			filter.Before = x.Seq
 		}
@@ -192,5 +323,8 @@ func (h *handlers) ExportRecord(ctx context.Context, r contract.ExportRecordRequ
 		return nil, err
 	}
 	download(ctx, "record.csv")
-	return contract.ExportRecord200TextcsvResponse{Body: strings.NewReader(file.String()), ContentLength: int64(file.Len())}, nil
+	return contract.ExportRecord200TextcsvResponse{
+		Body:          strings.NewReader(file.String()),
+		ContentLength: int64(file.Len()),
+	}, nil
 }

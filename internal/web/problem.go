@@ -39,7 +39,17 @@ func (h *handlers) fail(c *gin.Context, err error) {
 	c.Abort()
 	var f *fault.Fault
 	if !errors.As(err, &f) {
-		h.log.Error("request failed", "request", idOf(c), "method", c.Request.Method, "path", cut(c.Request.URL.Path), "error", cut(err.Error()))
+		h.log.Error(
+			"request failed",
+			"request",
+			idOf(c),
+			"method",
+			c.Request.Method,
+			"path",
+			cut(c.Request.URL.Path),
+			"error",
+			cut(err.Error()),
+		)
 	}
 	if c.Writer.Written() {
 		return
@@ -72,7 +82,12 @@ func problemOf(p say.Printer, err error) (int, contract.Problem) {
 			Problems: []contract.FieldProblem{},
 		}
 	}
-	return statuses[f.Kind], contract.Problem{Kind: contract.Kind(f.Kind), Sentence: p.Refusal(f), Field: f.Field, Problems: fieldProblems(p, err)}
+	return statuses[f.Kind], contract.Problem{
+		Kind:     contract.Kind(f.Kind),
+		Sentence: p.Refusal(f),
+		Field:    f.Field,
+		Problems: fieldProblems(p, err),
+	}
 }
 
 // refusal is the sentence of a refusal, or empty where there is none.
@@ -123,7 +138,12 @@ func sizeOf(n int64) string {
 func unreadable(err error) error {
 	var tooLarge *http.MaxBytesError
 	if errors.As(err, &tooLarge) {
-		return fault.New(fault.Invalid, "", "That is more than %s, which is more than can be taken at once.", sizeOf(tooLarge.Limit))
+		return fault.New(
+			fault.Invalid,
+			"",
+			"That is more than %s, which is more than can be taken at once.",
+			sizeOf(tooLarge.Limit),
+		)
 	}
 	return fault.New(fault.Invalid, "", "The request could not be read. Reload the page and try again.")
 }
@@ -159,7 +179,17 @@ func validator() (gin.HandlerFunc, error) {
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, limit)
 		if taken != "" && c.ContentType() != taken {
 			c.Abort()
-			writeProblem(c.Writer, say.Printer{}, fault.New(fault.Media, "", "This takes %s, and was sent %s.", taken, cmp.Or(c.ContentType(), "nothing that says what it is")))
+			writeProblem(
+				c.Writer,
+				say.Printer{},
+				fault.New(
+					fault.Media,
+					"",
+					"This takes %s, and was sent %s.",
+					taken,
+					cmp.Or(c.ContentType(), "nothing that says what it is"),
+				),
+			)
 			return
 		}
 		if taken == upload {
@@ -173,7 +203,11 @@ func validator() (gin.HandlerFunc, error) {
 			Request:    c.Request,
 			PathParams: params,
 			Route:      route,
-			Options:    &openapi3filter.Options{ExcludeRequestBody: taken != "application/json", AuthenticationFunc: openapi3filter.NoopAuthenticationFunc, MultiError: true},
+			Options: &openapi3filter.Options{
+				ExcludeRequestBody: taken != "application/json",
+				AuthenticationFunc: openapi3filter.NoopAuthenticationFunc,
+				MultiError:         true,
+			},
 		})
 		if err != nil {
 			c.Abort()

@@ -32,14 +32,33 @@ func deliveryEntry(b *contract.DeliveryEntry) (receiving.DeliveryEntry, error) {
 		Photos:  value(b.Photos),
 		Notice:  value(b.Notice),
 		Arrival: value(b.Arrival),
-		Entry:   receive.Entry{Note: b.Note, Day: day.Day(b.Day), Place: b.Place, Condition: b.Condition, SecondPart: value(b.SecondPart), NoNote: value(b.NoNote), Why: value(b.StatedWhy)},
+		Entry: receive.Entry{
+			Note:       b.Note,
+			Day:        day.Day(b.Day),
+			Place:      b.Place,
+			Condition:  b.Condition,
+			SecondPart: value(b.SecondPart),
+			NoNote:     value(b.NoNote),
+			Why:        value(b.StatedWhy),
+		},
 	}
 	if text := strings.TrimSpace(value(b.Stated)); text != "" {
 		e.Stated = new(n.decimal(text, "stated", "The note's count"))
 	}
 	for i, l := range b.Lines {
-		line := receive.Line{No: l.No, Reason: receive.Reason(value(l.Reason)), Remark: value(l.Remark), Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"), Unit: value(l.Unit),
-			Refused: n.decimal(value(l.Refused), receive.Field(i, "refused"), "The refused quantity"), Close: value(l.Close)}
+		line := receive.Line{
+			No:       l.No,
+			Reason:   receive.Reason(value(l.Reason)),
+			Remark:   value(l.Remark),
+			Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"),
+			Unit:     value(l.Unit),
+			Refused: n.decimal(
+				value(l.Refused),
+				receive.Field(i, "refused"),
+				"The refused quantity",
+			),
+			Close: value(l.Close),
+		}
 		for _, x := range value(l.Lots) {
 			line.Lots = append(line.Lots, receive.Lot{
 				Lot:        x.Lot,
@@ -95,8 +114,15 @@ func lotOf(l receive.Lot) contract.Lot {
 
 // PreviewDelivery tells what a delivery would book. What is wrong with the entry is
 // part of the answer.
-func (h *handlers) PreviewDelivery(ctx context.Context, r contract.PreviewDeliveryRequestObject) (contract.PreviewDeliveryResponseObject, error) {
-	preview := contract.PreviewDelivery200JSONResponse{Findings: []contract.Finding{}, Problems: []contract.FieldProblem{}, Value: "0"}
+func (h *handlers) PreviewDelivery(
+	ctx context.Context,
+	r contract.PreviewDeliveryRequestObject,
+) (contract.PreviewDeliveryResponseObject, error) {
+	preview := contract.PreviewDelivery200JSONResponse{
+		Findings: []contract.Finding{},
+		Problems: []contract.FieldProblem{},
+		Value:    "0",
+	}
 	entry, err := deliveryEntry(r.Body)
 	var planned receiving.DeliveryPlan
 	if err == nil {
@@ -116,7 +142,10 @@ func (h *handlers) PreviewDelivery(ctx context.Context, r contract.PreviewDelive
 }
 
 // BookDelivery books a delivery.
-func (h *handlers) BookDelivery(ctx context.Context, r contract.BookDeliveryRequestObject) (contract.BookDeliveryResponseObject, error) {
+func (h *handlers) BookDelivery(
+	ctx context.Context,
+	r contract.BookDeliveryRequestObject,
+) (contract.BookDeliveryResponseObject, error) {
 	entry, err := deliveryEntry(r.Body)
 	if err != nil {
 		return nil, err
@@ -138,7 +167,10 @@ func bookedOf(b receiving.Booked) contract.Booked {
 }
 
 // GetDelivery reads a booked delivery, reversal or return.
-func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryRequestObject) (contract.GetDeliveryResponseObject, error) {
+func (h *handlers) GetDelivery(
+	ctx context.Context,
+	r contract.GetDeliveryRequestObject,
+) (contract.GetDeliveryResponseObject, error) {
 	s, err := views.Delivery(ctx, h.app, r.Number, actorOf(ctx))
 	if err != nil {
 		return nil, err
@@ -204,8 +236,16 @@ func (h *handlers) GetDelivery(ctx context.Context, r contract.GetDeliveryReques
 }
 
 // ReverseDelivery undoes a delivery.
-func (h *handlers) ReverseDelivery(ctx context.Context, r contract.ReverseDeliveryRequestObject) (contract.ReverseDeliveryResponseObject, error) {
-	booked, err := receiving.ReverseDelivery(ctx, h.app, command(ctx, r.Params.Key, r.Body), receiving.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason})
+func (h *handlers) ReverseDelivery(
+	ctx context.Context,
+	r contract.ReverseDeliveryRequestObject,
+) (contract.ReverseDeliveryResponseObject, error) {
+	booked, err := receiving.ReverseDelivery(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		receiving.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -213,8 +253,16 @@ func (h *handlers) ReverseDelivery(ctx context.Context, r contract.ReverseDelive
 }
 
 // UndoFree undoes an acceptance as free of charge.
-func (h *handlers) UndoFree(ctx context.Context, r contract.UndoFreeRequestObject) (contract.UndoFreeResponseObject, error) {
-	booked, err := receiving.UndoFree(ctx, h.app, command(ctx, r.Params.Key, r.Body), receiving.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason})
+func (h *handlers) UndoFree(
+	ctx context.Context,
+	r contract.UndoFreeRequestObject,
+) (contract.UndoFreeResponseObject, error) {
+	booked, err := receiving.UndoFree(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		receiving.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -223,9 +271,17 @@ func (h *handlers) UndoFree(ctx context.Context, r contract.UndoFreeRequestObjec
 
 func returnEntry(b *contract.ReturnEntry) (receive.ReturnEntry, error) {
 	var n numbers
-	e := receive.ReturnEntry{Delivery: b.Delivery, Day: day.Day(b.Day), Outcome: receive.Outcome(b.Outcome), Reason: b.Reason}
+	e := receive.ReturnEntry{
+		Delivery: b.Delivery,
+		Day:      day.Day(b.Day),
+		Outcome:  receive.Outcome(b.Outcome),
+		Reason:   b.Reason,
+	}
 	for i, l := range b.Lines {
-		line := receive.ReturnLine{No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity")}
+		line := receive.ReturnLine{
+			No:       l.No,
+			Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"),
+		}
 		for k, x := range value(l.Lots) {
 			line.Lots = append(line.Lots, receive.LotBack{
 				Lot: x.Lot, Quantity: n.decimal(x.Quantity, receive.Field(i, fmt.Sprintf("lots[%d]", k)), "The lot's quantity"),
@@ -238,7 +294,10 @@ func returnEntry(b *contract.ReturnEntry) (receive.ReturnEntry, error) {
 
 // PreviewReturn tells what a return would book. What is wrong with the entry is part of
 // the answer.
-func (h *handlers) PreviewReturn(ctx context.Context, r contract.PreviewReturnRequestObject) (contract.PreviewReturnResponseObject, error) {
+func (h *handlers) PreviewReturn(
+	ctx context.Context,
+	r contract.PreviewReturnRequestObject,
+) (contract.PreviewReturnResponseObject, error) {
 	entry, err := returnEntry(r.Body)
 	var plan receiving.ReturnPlan
 	if err == nil {
@@ -248,16 +307,29 @@ func (h *handlers) PreviewReturn(ctx context.Context, r contract.PreviewReturnRe
 	if err != nil && !errors.As(err, &no) {
 		return nil, err
 	}
-	preview := contract.PreviewReturn200JSONResponse{Value: "0", Credit: "0", Problems: fieldProblems(actorOf(ctx).Printer, err)}
+	preview := contract.PreviewReturn200JSONResponse{
+		Value:    "0",
+		Credit:   "0",
+		Problems: fieldProblems(actorOf(ctx).Printer, err),
+	}
 	if plan.Order != nil {
 		currency := plan.Order.Currency
-		preview.Value, preview.Credit, preview.Currency = plan.Value.Text(currency), plan.Credit.Text(currency), string(currency)
+		preview.Value, preview.Credit, preview.Currency = plan.Value.Text(
+			currency,
+		), plan.Credit.Text(
+			currency,
+		), string(
+			currency,
+		)
 	}
 	return preview, nil
 }
 
 // BookReturn sends goods back.
-func (h *handlers) BookReturn(ctx context.Context, r contract.BookReturnRequestObject) (contract.BookReturnResponseObject, error) {
+func (h *handlers) BookReturn(
+	ctx context.Context,
+	r contract.BookReturnRequestObject,
+) (contract.BookReturnResponseObject, error) {
 	entry, err := returnEntry(r.Body)
 	if err != nil {
 		return nil, err
@@ -270,13 +342,19 @@ func (h *handlers) BookReturn(ctx context.Context, r contract.BookReturnRequestO
 }
 
 // GetReturnNote prints the note that goes with returned goods.
-func (h *handlers) GetReturnNote(ctx context.Context, r contract.GetReturnNoteRequestObject) (contract.GetReturnNoteResponseObject, error) {
+func (h *handlers) GetReturnNote(
+	ctx context.Context,
+	r contract.GetReturnNoteRequestObject,
+) (contract.GetReturnNoteResponseObject, error) {
 	content, err := orders.ReturnNote(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}
 	showInline(ctx, fmt.Sprintf("return-%d.pdf", r.Number))
-	return contract.GetReturnNote200ApplicationpdfResponse{Body: bytes.NewReader(content), ContentLength: int64(len(content))}, nil
+	return contract.GetReturnNote200ApplicationpdfResponse{
+		Body:          bytes.NewReader(content),
+		ContentLength: int64(len(content)),
+	}, nil
 }
 
 // showInline lets Lagoon's own pages show a file that Lagoon itself has made or checked.
@@ -292,7 +370,10 @@ func showInline(ctx context.Context, name string) {
 }
 
 // KeepPhoto keeps a photograph for a delivery.
-func (h *handlers) KeepPhoto(ctx context.Context, r contract.KeepPhotoRequestObject) (contract.KeepPhotoResponseObject, error) {
+func (h *handlers) KeepPhoto(
+	ctx context.Context,
+	r contract.KeepPhotoRequestObject,
+) (contract.KeepPhotoResponseObject, error) {
 	var kept receiving.KeptPhoto
 	err := uploads(r.Body, func(f act.File) (err error) {
 		kept, err = receiving.KeepPhoto(ctx, h.app, act.Command{Actor: actorOf(ctx)}, f)
@@ -305,13 +386,20 @@ func (h *handlers) KeepPhoto(ctx context.Context, r contract.KeepPhotoRequestObj
 }
 
 // GetPhoto gives a photograph of a delivery.
-func (h *handlers) GetPhoto(ctx context.Context, r contract.GetPhotoRequestObject) (contract.GetPhotoResponseObject, error) {
+func (h *handlers) GetPhoto(
+	ctx context.Context,
+	r contract.GetPhotoRequestObject,
+) (contract.GetPhotoResponseObject, error) {
 	paper, content, err := receiving.Photo(ctx, h.app, r.Number, r.Index)
 	if err != nil {
 		return nil, err
 	}
 	showInline(ctx, paper.Name)
-	return contract.GetPhoto200ImageResponse{Body: bytes.NewReader(content), ContentType: paper.MediaType, ContentLength: paper.Size}, nil
+	return contract.GetPhoto200ImageResponse{
+		Body:          bytes.NewReader(content),
+		ContentType:   paper.MediaType,
+		ContentLength: paper.Size,
+	}, nil
 }
 
 func noticeOf(n store.Notice) contract.NoticeName {
@@ -327,16 +415,33 @@ func noticeOf(n store.Notice) contract.NoticeName {
 }
 
 // GetDoor lists what is counted at the door, and what is announced.
-func (h *handlers) GetDoor(ctx context.Context, _ contract.GetDoorRequestObject) (contract.GetDoorResponseObject, error) {
+func (h *handlers) GetDoor(
+	ctx context.Context,
+	_ contract.GetDoorRequestObject,
+) (contract.GetDoorResponseObject, error) {
 	d, err := receiving.AtTheDoor(ctx, h.app)
 	actor := actorOf(ctx)
-	return contract.GetDoor200JSONResponse{More: d.More, Notices: each(d.Notices, noticeOf), Arrivals: each(d.Arrivals, func(a store.Arrival) contract.ArrivalName {
-		return contract.ArrivalName{Number: a.Number, Order: a.OrderNumber, Supplier: a.Supplier, By: a.ByName, At: a.At, Mine: a.By == actor.ID}
-	})}, err
+	return contract.GetDoor200JSONResponse{
+		More:    d.More,
+		Notices: each(d.Notices, noticeOf),
+		Arrivals: each(d.Arrivals, func(a store.Arrival) contract.ArrivalName {
+			return contract.ArrivalName{
+				Number:   a.Number,
+				Order:    a.OrderNumber,
+				Supplier: a.Supplier,
+				By:       a.ByName,
+				At:       a.At,
+				Mine:     a.By == actor.ID,
+			}
+		}),
+	}, err
 }
 
 // CountArrival keeps what was counted at the door.
-func (h *handlers) CountArrival(ctx context.Context, r contract.CountArrivalRequestObject) (contract.CountArrivalResponseObject, error) {
+func (h *handlers) CountArrival(
+	ctx context.Context,
+	r contract.CountArrivalRequestObject,
+) (contract.CountArrivalResponseObject, error) {
 	entry, err := deliveryEntry(r.Body)
 	if err != nil {
 		return nil, err
@@ -346,7 +451,10 @@ func (h *handlers) CountArrival(ctx context.Context, r contract.CountArrivalRequ
 }
 
 // GetArrival reads a count at the door.
-func (h *handlers) GetArrival(ctx context.Context, r contract.GetArrivalRequestObject) (contract.GetArrivalResponseObject, error) {
+func (h *handlers) GetArrival(
+	ctx context.Context,
+	r contract.GetArrivalRequestObject,
+) (contract.GetArrivalResponseObject, error) {
 	a, err := receiving.Arrival(ctx, h.app, r.Number)
 	return contract.GetArrival200JSONResponse{
 		Number: a.Number,
@@ -359,16 +467,27 @@ func (h *handlers) GetArrival(ctx context.Context, r contract.GetArrivalRequestO
 }
 
 // DiscardArrival takes a count at the door away.
-func (h *handlers) DiscardArrival(ctx context.Context, r contract.DiscardArrivalRequestObject) (contract.DiscardArrivalResponseObject, error) {
+func (h *handlers) DiscardArrival(
+	ctx context.Context,
+	r contract.DiscardArrivalRequestObject,
+) (contract.DiscardArrivalResponseObject, error) {
 	_, err := receiving.DiscardArrival(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Reason)
 	return contract.DiscardArrival200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
 // EnterNotice keeps an advance shipping notice.
-func (h *handlers) EnterNotice(ctx context.Context, r contract.EnterNoticeRequestObject) (contract.EnterNoticeResponseObject, error) {
+func (h *handlers) EnterNotice(
+	ctx context.Context,
+	r contract.EnterNoticeRequestObject,
+) (contract.EnterNoticeResponseObject, error) {
 	var n numbers
 	b := r.Body
-	entry := receiving.NoticeEntry{Order: b.Order, Reference: b.Reference, ExpectedOn: day.Day(b.ExpectedOn), Carrier: b.Carrier}
+	entry := receiving.NoticeEntry{
+		Order:      b.Order,
+		Reference:  b.Reference,
+		ExpectedOn: day.Day(b.ExpectedOn),
+		Carrier:    b.Carrier,
+	}
 	for i, l := range b.Lines {
 		entry.Lines = append(entry.Lines, receiving.NoticeEntryLine{
 			No: l.No, Quantity: n.decimal(l.Quantity, receive.Field(i, "quantity"), "The quantity"), Lot: value(l.Lot),
@@ -382,7 +501,10 @@ func (h *handlers) EnterNotice(ctx context.Context, r contract.EnterNoticeReques
 }
 
 // ReadNotice reads despatch advices; one that cannot be read stops the rest.
-func (h *handlers) ReadNotice(ctx context.Context, r contract.ReadNoticeRequestObject) (contract.ReadNoticeResponseObject, error) {
+func (h *handlers) ReadNotice(
+	ctx context.Context,
+	r contract.ReadNoticeRequestObject,
+) (contract.ReadNoticeResponseObject, error) {
 	all := contract.ReadNotice200JSONResponse{}
 	err := uploads(r.Body, func(f act.File) error {
 		noticed, err := receiving.ReadNotice(ctx, h.app, act.Command{Actor: actorOf(ctx)}, f)
@@ -395,7 +517,10 @@ func (h *handlers) ReadNotice(ctx context.Context, r contract.ReadNoticeRequestO
 }
 
 // GetNotice reads an advance shipping notice.
-func (h *handlers) GetNotice(ctx context.Context, r contract.GetNoticeRequestObject) (contract.GetNoticeResponseObject, error) {
+func (h *handlers) GetNotice(
+	ctx context.Context,
+	r contract.GetNoticeRequestObject,
+) (contract.GetNoticeResponseObject, error) {
 	s, err := receiving.Notice(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
@@ -418,15 +543,25 @@ func (h *handlers) GetNotice(ctx context.Context, r contract.GetNoticeRequestObj
 }
 
 // WithdrawNotice takes a notice back.
-func (h *handlers) WithdrawNotice(ctx context.Context, r contract.WithdrawNoticeRequestObject) (contract.WithdrawNoticeResponseObject, error) {
+func (h *handlers) WithdrawNotice(
+	ctx context.Context,
+	r contract.WithdrawNoticeRequestObject,
+) (contract.WithdrawNoticeResponseObject, error) {
 	_, err := receiving.WithdrawNotice(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Reason)
 	return contract.WithdrawNotice200JSONResponse{Number: fmt.Sprint(r.Number)}, err
 }
 
 // AcceptFree accepts the rest of a line as free of charge.
-func (h *handlers) AcceptFree(ctx context.Context, r contract.AcceptFreeRequestObject) (contract.AcceptFreeResponseObject, error) {
+func (h *handlers) AcceptFree(
+	ctx context.Context,
+	r contract.AcceptFreeRequestObject,
+) (contract.AcceptFreeResponseObject, error) {
 	answer, err := receiving.AcceptFree(ctx, h.app, command(ctx, r.Params.Key, r.Body), receiving.FreeEntry{
 		Order: r.Number, Line: r.Body.Line, Note: r.Body.Note, Version: r.Body.Version,
 	})
-	return contract.AcceptFree200JSONResponse{Number: answer.Number, Quantity: answer.Quantity.String(), Entry: some(answer.Entry)}, err
+	return contract.AcceptFree200JSONResponse{
+		Number:   answer.Number,
+		Quantity: answer.Quantity.String(),
+		Entry:    some(answer.Entry),
+	}, err
 }

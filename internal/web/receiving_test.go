@@ -62,7 +62,12 @@ func TestADeliveryIsPreviewedOverTheWire(t *testing.T) {
 	status, fields := submit(t, c, server.URL+"/api/deliveries", unreadable)
 	require.Equal(t, []any{http.StatusUnprocessableEntity, []string{"lines[0].quantity"}}, []any{status, fields})
 
-	answered[contract.Closing](t, buyer, server.URL+"/api/lines/close", contract.ClosingEntry{Lines: []contract.LineRef{{Order: line.Order, Line: line.Line}}, Goods: true, Reason: "r"})
+	answered[contract.Closing](
+		t,
+		buyer,
+		server.URL+"/api/lines/close",
+		contract.ClosingEntry{Lines: []contract.LineRef{{Order: line.Order, Line: line.Line}}, Goods: true, Reason: "r"},
+	)
 	require.Contains(t, preview(contract.DeliveryLine{Quantity: "10"}).Problems[0].Sentence, "Refuse them at the door, or have the buyer open the line again")
 	e := counted(line.Order, "DN 9001")
 	e.Lines = append(e.Lines, contract.DeliveryLine{No: line.Line, Quantity: "0", Refused: text("10")})
@@ -93,7 +98,13 @@ func TestGoodsComeAndGoOverTheWire(t *testing.T) {
 	status, fields := submit(t, c, server.URL+"/api/deliveries", e)
 	require.Equal(t, []any{http.StatusConflict, []string{"note"}}, []any{status, fields}, "the same delivery note")
 
-	back := contract.ReturnEntry{Delivery: booked.Number, Day: "2026-11-23", Outcome: "credit", Reason: "thawed", Lines: []contract.ReturnLine{{No: line.Line, Quantity: "4"}}}
+	back := contract.ReturnEntry{
+		Delivery: booked.Number,
+		Day:      "2026-11-23",
+		Outcome:  "credit",
+		Reason:   "thawed",
+		Lines:    []contract.ReturnLine{{No: line.Line, Quantity: "4"}},
+	}
 	plan := answered[contract.ReturnPreview](t, c, server.URL+"/api/returns/preview", back)
 	require.Equal(t, []string{"153.60", "0.00", "EUR"}, []string{plan.Value, plan.Credit, plan.Currency}, "4 × 38.40, of which nothing is invoiced")
 	returned := answered[contract.Booked](t, c, server.URL+"/api/returns", back)
@@ -120,7 +131,13 @@ func TestNoticesOverTheWire(t *testing.T) {
 	server := serveAquarium(t)
 	c := signInAs(t, server, "lewis")
 	line := expectedOf(t, c, server.URL, "SAND")
-	entry := contract.NoticeEntry{Order: line.Order, Reference: "N 1", ExpectedOn: "2026-11-25", Carrier: "Van", Lines: []contract.NoticeEntryLine{{No: line.Line, Quantity: "0"}}}
+	entry := contract.NoticeEntry{
+		Order:      line.Order,
+		Reference:  "N 1",
+		ExpectedOn: "2026-11-25",
+		Carrier:    "Van",
+		Lines:      []contract.NoticeEntryLine{{No: line.Line, Quantity: "0"}},
+	}
 	status, fields := submit(t, c, server.URL+"/api/notices", entry)
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 	require.NotEmpty(t, fields)

@@ -26,11 +26,19 @@ func written(name string) string {
 }
 
 func madeOf(m payments.RunMade) contract.RunMade {
-	return contract.RunMade{Number: m.Number, State: m.State, Payments: m.Payments, Changes: append([]string{}, m.Changes...)}
+	return contract.RunMade{
+		Number:   m.Number,
+		State:    m.State,
+		Payments: m.Payments,
+		Changes:  append([]string{}, m.Changes...),
+	}
 }
 
 // MakeRun makes a payment run.
-func (h *handlers) MakeRun(ctx context.Context, r contract.MakeRunRequestObject) (contract.MakeRunResponseObject, error) {
+func (h *handlers) MakeRun(
+	ctx context.Context,
+	r contract.MakeRunRequestObject,
+) (contract.MakeRunResponseObject, error) {
 	var n numbers
 	entry := payments.RunEntry{DueBy: day.Day(r.Body.DueBy), PayOn: day.Day(r.Body.PayOn)}
 	for i, item := range r.Body.Items {
@@ -98,57 +106,100 @@ func (h *handlers) GetRun(ctx context.Context, r contract.GetRunRequestObject) (
 }
 
 // ApproveRun approves somebody else's run.
-func (h *handlers) ApproveRun(ctx context.Context, r contract.ApproveRunRequestObject) (contract.ApproveRunResponseObject, error) {
+func (h *handlers) ApproveRun(
+	ctx context.Context,
+	r contract.ApproveRunRequestObject,
+) (contract.ApproveRunResponseObject, error) {
 	made, err := payments.ApproveRun(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Version)
 	return contract.ApproveRun200JSONResponse(madeOf(made)), err
 }
 
 // DiscardRun discards a run.
-func (h *handlers) DiscardRun(ctx context.Context, r contract.DiscardRunRequestObject) (contract.DiscardRunResponseObject, error) {
+func (h *handlers) DiscardRun(
+	ctx context.Context,
+	r contract.DiscardRunRequestObject,
+) (contract.DiscardRunResponseObject, error) {
 	made, err := payments.DiscardRun(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Version)
 	return contract.DiscardRun200JSONResponse(madeOf(made)), err
 }
 
 // SendRun sends a run to the bank.
-func (h *handlers) SendRun(ctx context.Context, r contract.SendRunRequestObject) (contract.SendRunResponseObject, error) {
+func (h *handlers) SendRun(
+	ctx context.Context,
+	r contract.SendRunRequestObject,
+) (contract.SendRunResponseObject, error) {
 	made, err := payments.SendRun(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Number, r.Body.Version)
 	return contract.SendRun200JSONResponse(madeOf(made)), err
 }
 
 // TakeBackRun takes back an approved run that was not sent.
-func (h *handlers) TakeBackRun(ctx context.Context, r contract.TakeBackRunRequestObject) (contract.TakeBackRunResponseObject, error) {
-	made, err := payments.TakeBackRun(ctx, h.app, command(ctx, r.Params.Key, r.Body), payments.RunEnding{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason})
+func (h *handlers) TakeBackRun(
+	ctx context.Context,
+	r contract.TakeBackRunRequestObject,
+) (contract.TakeBackRunResponseObject, error) {
+	made, err := payments.TakeBackRun(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		payments.RunEnding{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason},
+	)
 	return contract.TakeBackRun200JSONResponse(madeOf(made)), err
 }
 
 // DeclareRunLost says that a run's file never reached the bank.
-func (h *handlers) DeclareRunLost(ctx context.Context, r contract.DeclareRunLostRequestObject) (contract.DeclareRunLostResponseObject, error) {
-	made, err := payments.DeclareLost(ctx, h.app, command(ctx, r.Params.Key, r.Body), payments.RunEnding{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason})
+func (h *handlers) DeclareRunLost(
+	ctx context.Context,
+	r contract.DeclareRunLostRequestObject,
+) (contract.DeclareRunLostResponseObject, error) {
+	made, err := payments.DeclareLost(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		payments.RunEnding{Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason},
+	)
 	return contract.DeclareRunLost200JSONResponse(madeOf(made)), err
 }
 
 // GetRunFile gives a run's pain.001 file.
-func (h *handlers) GetRunFile(ctx context.Context, r contract.GetRunFileRequestObject) (contract.GetRunFileResponseObject, error) {
+func (h *handlers) GetRunFile(
+	ctx context.Context,
+	r contract.GetRunFileRequestObject,
+) (contract.GetRunFileResponseObject, error) {
 	paper, content, err := payments.RunFile(ctx, h.app, r.Number)
 	if err != nil {
 		return nil, err
 	}
 	download(ctx, paper.Name)
-	return contract.GetRunFile200ApplicationoctetStreamResponse{Body: bytes.NewReader(content), ContentLength: paper.Size}, nil
+	return contract.GetRunFile200ApplicationoctetStreamResponse{
+		Body:          bytes.NewReader(content),
+		ContentLength: paper.Size,
+	}, nil
 }
 
 func answerOf(a payments.AnswerTaken) contract.BankAnswer {
-	return contract.BankAnswer{Run: a.Run, Settled: a.Settled, Rejected: a.Rejected, Reasons: append([]string{}, a.Reasons...), Trouble: a.Trouble}
+	return contract.BankAnswer{
+		Run:      a.Run,
+		Settled:  a.Settled,
+		Rejected: a.Rejected,
+		Reasons:  append([]string{}, a.Reasons...),
+		Trouble:  a.Trouble,
+	}
 }
 
 // FetchAnswers asks the bank for its answers.
-func (h *handlers) FetchAnswers(ctx context.Context, r contract.FetchAnswersRequestObject) (contract.FetchAnswersResponseObject, error) {
+func (h *handlers) FetchAnswers(
+	ctx context.Context,
+	r contract.FetchAnswersRequestObject,
+) (contract.FetchAnswersResponseObject, error) {
 	taken, err := payments.FetchAnswers(ctx, h.app, command(ctx, r.Params.Key, nil))
 	return contract.FetchAnswers200JSONResponse(each(taken, answerOf)), err
 }
 
 // TakeBankAnswer takes bank answers given as files.
-func (h *handlers) TakeBankAnswer(ctx context.Context, r contract.TakeBankAnswerRequestObject) (contract.TakeBankAnswerResponseObject, error) {
+func (h *handlers) TakeBankAnswer(
+	ctx context.Context,
+	r contract.TakeBankAnswerRequestObject,
+) (contract.TakeBankAnswerResponseObject, error) {
 	answers := contract.TakeBankAnswer200JSONResponse{}
 	err := uploads(r.Body, func(f act.File) error {
 		taken, err := payments.TakeAnswer(ctx, h.app, command(ctx, nil, nil), f)

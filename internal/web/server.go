@@ -112,23 +112,33 @@ func New(o Options) (http.Handler, error) {
 		return nil, err
 	}
 	engine.NoRoute(front.serve)
-	engine.NoMethod(func(c *gin.Context) { h.fail(c, fault.New(fault.NotFound, "", "There is nothing to do this way.")) })
+	engine.NoMethod(
+		func(c *gin.Context) { h.fail(c, fault.New(fault.NotFound, "", "There is nothing to do this way.")) },
+	)
 	check, err := validator()
 	if err != nil {
 		return nil, err
 	}
-	strict := contract.NewStrictHandlerWithOptions(h, []contract.StrictMiddlewareFunc{permitted}, contract.StrictGinServerOptions{
-		RequestErrorHandlerFunc:  func(c *gin.Context, err error) { h.fail(c, unreadable(err)) },
-		HandlerErrorFunc:         h.fail,
-		ResponseErrorHandlerFunc: h.fail,
-	})
+	strict := contract.NewStrictHandlerWithOptions(
+		h,
+		[]contract.StrictMiddlewareFunc{permitted},
+		contract.StrictGinServerOptions{
+			RequestErrorHandlerFunc:  func(c *gin.Context, err error) { h.fail(c, unreadable(err)) },
+			HandlerErrorFunc:         h.fail,
+			ResponseErrorHandlerFunc: h.fail,
+		},
+	)
 	contract.RegisterHandlersWithOptions(engine, strict, contract.GinServerOptions{
 		Middlewares:  []contract.MiddlewareFunc{contract.MiddlewareFunc(h.signedIn), contract.MiddlewareFunc(check)},
 		ErrorHandler: func(c *gin.Context, err error, _ int) { h.fail(c, unreadable(err)) },
 	})
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		writeProblem(w, say.Printer{}, fault.New(fault.Forbidden, "", "This request came from another site and was refused."))
+		writeProblem(
+			w,
+			say.Printer{},
+			fault.New(fault.Forbidden, "", "This request came from another site and was refused."),
+		)
 	}))
 	doors := http.NewServeMux()
 	doors.HandleFunc("GET /api/live", h.live)
@@ -163,8 +173,10 @@ func permitted(next contract.StrictHandlerFunc, operation string) contract.Stric
 func headers(secure bool, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		header := w.Header()
-		header.Set("Content-Security-Policy",
-			"default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+		header.Set(
+			"Content-Security-Policy",
+			"default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+		)
 		header.Set("X-Content-Type-Options", "nosniff")
 		header.Set("Referrer-Policy", "same-origin")
 		header.Set("Cross-Origin-Opener-Policy", "same-origin")
@@ -212,7 +224,12 @@ type request struct {
 
 // logged gives each request an id, which its answer and every line of the log about it
 // carry. What was sent, and who signs in with what, is never logged.
-func logged(log *slog.Logger, answered func(method string, status int, took time.Duration), address func(*http.Request) string, next http.Handler) http.Handler {
+func logged(
+	log *slog.Logger,
+	answered func(method string, status int, took time.Duration),
+	address func(*http.Request) string,
+	next http.Handler,
+) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		id := rand.Text()[:12]
 		w.Header().Set("X-Request-Id", id)
@@ -227,8 +244,25 @@ func logged(log *slog.Logger, answered func(method string, status int, took time
 		if r.Method != http.MethodGet || sw.status >= http.StatusInternalServerError {
 			level = slog.LevelInfo
 		}
-		log.Log(r.Context(), level, "request",
-			"request", id, "method", r.Method, "path", cut(r.URL.Path), "status", sw.status, "took", took, "address", address(r), "person", about.login)
+		log.Log(
+			r.Context(),
+			level,
+			"request",
+			"request",
+			id,
+			"method",
+			r.Method,
+			"path",
+			cut(r.URL.Path),
+			"status",
+			sw.status,
+			"took",
+			took,
+			"address",
+			address(r),
+			"person",
+			about.login,
+		)
 	})
 }
 
@@ -253,7 +287,17 @@ func idOf(ctx context.Context) string {
 func (h *handlers) recovered(c *gin.Context) {
 	defer func() {
 		if trouble := recover(); trouble != nil {
-			h.log.Error("panic", "request", idOf(c), "path", c.Request.URL.Path, "trouble", cut(fmt.Sprint(trouble)), "stack", string(debug.Stack()))
+			h.log.Error(
+				"panic",
+				"request",
+				idOf(c),
+				"path",
+				c.Request.URL.Path,
+				"trouble",
+				cut(fmt.Sprint(trouble)),
+				"stack",
+				string(debug.Stack()),
+			)
 			h.fail(c, errors.New("panic"))
 		}
 	}()
@@ -287,7 +331,12 @@ var public = map[string]bool{
 
 // Operations that are open to who signed in with a password for once: to choose an own
 // one, and nothing else.
-var withOneTime = map[string]bool{"/api/session": true, "/api/session/sign-in": true, "/api/session/sign-out": true, "/api/account/password": true}
+var withOneTime = map[string]bool{
+	"/api/session":          true,
+	"/api/session/sign-in":  true,
+	"/api/session/sign-out": true,
+	"/api/account/password": true,
+}
 
 // What a request carries.
 const (
@@ -304,7 +353,10 @@ func (h *handlers) signedIn(c *gin.Context) {
 		h.fail(c, err)
 		return
 	case actor.ID != 0 && actor.OneTime && !withOneTime[c.FullPath()]:
-		h.fail(c, fault.New(fault.Forbidden, "", "The password that you were given is for once. Choose your own to go on."))
+		h.fail(
+			c,
+			fault.New(fault.Forbidden, "", "The password that you were given is for once. Choose your own to go on."),
+		)
 		return
 	case actor.ID != 0:
 		c.Set(actorKey, actor)

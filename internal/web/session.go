@@ -75,7 +75,10 @@ func (h *handlers) people(ctx context.Context) ([]contract.Person, error) {
 }
 
 // GetSession tells who is signed in, and what everybody may know.
-func (h *handlers) GetSession(ctx context.Context, _ contract.GetSessionRequestObject) (contract.GetSessionResponseObject, error) {
+func (h *handlers) GetSession(
+	ctx context.Context,
+	_ contract.GetSessionRequestObject,
+) (contract.GetSessionResponseObject, error) {
 	var signed *act.Actor
 	if actor := actorOf(ctx); actor.ID > 0 {
 		signed = &actor
@@ -138,7 +141,10 @@ func (h *handlers) note(ctx context.Context, actor act.Actor, what act.Job, logi
 }
 
 // SignOut ends the session.
-func (h *handlers) SignOut(ctx context.Context, _ contract.SignOutRequestObject) (contract.SignOutResponseObject, error) {
+func (h *handlers) SignOut(
+	ctx context.Context,
+	_ contract.SignOutRequestObject,
+) (contract.SignOutResponseObject, error) {
 	if actor := actorOf(ctx); actor.ID > 0 {
 		h.note(ctx, actor, act.SignedOut, actor.Login)
 	}
@@ -147,15 +153,23 @@ func (h *handlers) SignOut(ctx context.Context, _ contract.SignOutRequestObject)
 
 // FoundLagoon sets up a new Lagoon and signs its first administrator in. It takes the
 // code that was printed where Lagoon was started, so that nobody is the first by chance.
-func (h *handlers) FoundLagoon(ctx context.Context, r contract.FoundLagoonRequestObject) (contract.FoundLagoonResponseObject, error) {
+func (h *handlers) FoundLagoon(
+	ctx context.Context,
+	r contract.FoundLagoonRequestObject,
+) (contract.FoundLagoonResponseObject, error) {
 	b := r.Body
 	leave, err := h.door.enter(try{login: "first administrator", address: from(ctx)})
 	if err != nil {
 		return nil, err
 	}
 	leave()
-	if h.foundingCode == "" || subtle.ConstantTimeCompare([]byte(strings.ToLower(strings.TrimSpace(b.Code))), []byte(h.foundingCode)) != 1 {
-		return nil, fault.New(fault.Invalid, "code", "This is not the code that Lagoon printed when it was started. It stands in the window or the log of its start.")
+	if h.foundingCode == "" ||
+		subtle.ConstantTimeCompare([]byte(strings.ToLower(strings.TrimSpace(b.Code))), []byte(h.foundingCode)) != 1 {
+		return nil, fault.New(
+			fault.Invalid,
+			"code",
+			"This is not the code that Lagoon printed when it was started. It stands in the window or the log of its start.",
+		)
 	}
 	h.door.passed(try{login: "first administrator", address: from(ctx)})
 	if _, err := time.LoadLocation(b.Zone); err != nil || b.Zone == "" {
@@ -183,7 +197,10 @@ func (h *handlers) FoundLagoon(ctx context.Context, r contract.FoundLagoonReques
 }
 
 // GetPeople lists everybody who can sign in.
-func (h *handlers) GetPeople(ctx context.Context, _ contract.GetPeopleRequestObject) (contract.GetPeopleResponseObject, error) {
+func (h *handlers) GetPeople(
+	ctx context.Context,
+	_ contract.GetPeopleRequestObject,
+) (contract.GetPeopleResponseObject, error) {
 	people, err := h.people(ctx)
 	return contract.GetPeople200JSONResponse(people), err
 }

@@ -54,7 +54,8 @@ func (h *handlers) withSession(next http.Handler) http.Handler {
 // keepGoing writes a session again that was last written a while ago.
 func (h *handlers) keepGoing(ctx context.Context) {
 	written := h.sessions.GetInt64(ctx, writtenKey)
-	if h.sessions.Status(ctx) == scs.Destroyed || h.sessions.GetInt64(ctx, personKey) == 0 || time.Since(time.Unix(written, 0)) < h.sessions.IdleTimeout/10 {
+	if h.sessions.Status(ctx) == scs.Destroyed || h.sessions.GetInt64(ctx, personKey) == 0 ||
+		time.Since(time.Unix(written, 0)) < h.sessions.IdleTimeout/10 {
 		return
 	}
 	h.sessions.Put(ctx, writtenKey, time.Now().Unix())
@@ -138,7 +139,10 @@ type browsers struct {
 const knownFor = 180 * 24 * time.Hour
 
 func newBrowsers(db *sql.DB, secure bool) (*browsers, error) {
-	_, err := db.ExecContext(context.Background(), `CREATE TABLE IF NOT EXISTS browser (token TEXT PRIMARY KEY, login TEXT NOT NULL, until INTEGER NOT NULL)`)
+	_, err := db.ExecContext(
+		context.Background(),
+		`CREATE TABLE IF NOT EXISTS browser (token TEXT PRIMARY KEY, login TEXT NOT NULL, until INTEGER NOT NULL)`,
+	)
 	return &browsers{db, secure}, err
 }
 
@@ -157,7 +161,8 @@ func (b *browsers) known(r *http.Request, login string) string {
 		return ""
 	}
 	token, n := hashed(cookie.Value), 0
-	err = b.db.QueryRowContext(r.Context(), `SELECT count(*) FROM browser WHERE token = ? AND login = ? AND until > ?`, token, login, time.Now().Unix()).Scan(&n)
+	err = b.db.QueryRowContext(r.Context(), `SELECT count(*) FROM browser WHERE token = ? AND login = ? AND until > ?`, token, login, time.Now().Unix()).
+		Scan(&n)
 	if err != nil || n == 0 { // what cannot be read is not known
 		return ""
 	}
@@ -173,10 +178,27 @@ func (b *browsers) remember(c *gin.Context, login string) error {
 	token := rand.Text() + rand.Text()
 	_, err := b.db.ExecContext(c.Request.Context(), `DELETE FROM browser WHERE until < ?`, now.Unix())
 	if err == nil {
-		_, err = b.db.ExecContext(c.Request.Context(), `INSERT INTO browser (token, login, until) VALUES (?, ?, ?)`, hashed(token), login, now.Add(knownFor).Unix())
+		_, err = b.db.ExecContext(
+			c.Request.Context(),
+			`INSERT INTO browser (token, login, until) VALUES (?, ?, ?)`,
+			hashed(token),
+			login,
+			now.Add(knownFor).Unix(),
+		)
 	}
 	if err == nil {
-		http.SetCookie(c.Writer, &http.Cookie{Name: b.cookie(), Value: token, Path: "/", MaxAge: int(knownFor / time.Second), HttpOnly: true, Secure: b.secure, SameSite: http.SameSiteStrictMode})
+		http.SetCookie(
+			c.Writer,
+			&http.Cookie{
+				Name:     b.cookie(),
+				Value:    token,
+				Path:     "/",
+				MaxAge:   int(knownFor / time.Second),
+				HttpOnly: true,
+				Secure:   b.secure,
+				SameSite: http.SameSiteStrictMode,
+			},
+		)
 	}
 	return errors.Join(err)
 }

@@ -51,16 +51,42 @@ func frame(t *testing.T) (*httptest.Server, *http.Client) {
 func text(s string) *string { return &s }
 
 func supplier() contract.SupplierSheet {
-	return contract.SupplierSheet{Code: "BRACK", Name: "Brackwater Feeds", Once: true, TaxId: "IE1", Country: "IE", Language: "de", Currency: "EUR", Iban: "GB82WEST12345698765432", Bic: "WESTGB2L",
-		FromReceipt: true, NetDays: 14, EndOfMonth: true, DayOfMonth: 15, DiscountPercent: "2.5", DiscountDays: 7, Budget: "FEED", LeastOrder: "150.00", FreeFrom: "1500.00", ClosedDays: "67",
-		Addresses: []contract.Address{{Purposes: []string{"ordering", "payment"}, Street: "Quay 4", City: "Skerry", Region: "Fingal", Postcode: "K34", Country: "IE"}, {Purposes: []string{"collection"}, Street: "Yard 1", City: "Rush", Country: "IE"}},
-		Accounts:  &[]contract.BankAccount{{Iban: "DE89370400440532013000", Bic: "COBADEFFXXX"}},
-		Limits:    []contract.Limit{}}
+	return contract.SupplierSheet{
+		Code:            "BRACK",
+		Name:            "Brackwater Feeds",
+		Once:            true,
+		TaxId:           "IE1",
+		Country:         "IE",
+		Language:        "de",
+		Currency:        "EUR",
+		Iban:            "GB82WEST12345698765432",
+		Bic:             "WESTGB2L",
+		FromReceipt:     true,
+		NetDays:         14,
+		EndOfMonth:      true,
+		DayOfMonth:      15,
+		DiscountPercent: "2.5",
+		DiscountDays:    7,
+		Budget:          "FEED",
+		LeastOrder:      "150.00",
+		FreeFrom:        "1500.00",
+		ClosedDays:      "67",
+		Addresses: []contract.Address{
+			{Purposes: []string{"ordering", "payment"}, Street: "Quay 4", City: "Skerry", Region: "Fingal", Postcode: "K34", Country: "IE"},
+			{Purposes: []string{"collection"}, Street: "Yard 1", City: "Rush", Country: "IE"},
+		},
+		Accounts: &[]contract.BankAccount{{Iban: "DE89370400440532013000", Bic: "COBADEFFXXX"}},
+		Limits:   []contract.Limit{},
+	}
 }
 
 // own are limits of a supplier's own.
 func own() []contract.Limit {
-	return []contract.Limit{{Kind: "delivery", Side: "over", Percent: text("4"), Absolute: text("12.5")}, {Kind: "unit_price", Side: "over", Absolute: text("25.00")}, {Kind: "unit_price", Side: "under", Percent: text("0")}}
+	return []contract.Limit{
+		{Kind: "delivery", Side: "over", Percent: text("4"), Absolute: text("12.5")},
+		{Kind: "unit_price", Side: "over", Absolute: text("25.00")},
+		{Kind: "unit_price", Side: "under", Percent: text("0")},
+	}
 }
 
 // What is entered of a supplier is read again as it was entered, field by field.
@@ -99,7 +125,19 @@ func TestASupplierReadsBack(t *testing.T) {
 	}
 	got = fetch[contract.SupplierSheet](t, c, server.URL+"/api/suppliers/BRACK")
 	require.Equal(t, "desk@brackwater.example", (*got.Contacts)[0].Mail)
-	require.Equal(t, contract.SupplierNote{No: (*got.Notes)[0].No, Kind: "quality", Urgent: true, Text: "Check the seal", From: "2026-01-01", Until: "2026-12-31", Stages: []string{"receiving"}}, (*got.Notes)[0])
+	require.Equal(
+		t,
+		contract.SupplierNote{
+			No:     (*got.Notes)[0].No,
+			Kind:   "quality",
+			Urgent: true,
+			Text:   "Check the seal",
+			From:   "2026-01-01",
+			Until:  "2026-12-31",
+			Stages: []string{"receiving"},
+		},
+		(*got.Notes)[0],
+	)
 }
 
 // What cannot be read is named at its field, all of it at once, and nothing is kept.
@@ -168,7 +206,12 @@ func TestAnItemReadsBack(t *testing.T) {
 	status, fields = submit(t, c, server.URL+"/api/suppliers/BRACK/prices", price)
 	require.Equal(t, http.StatusOK, status, fields)
 	price.Item = "WHELK"
-	require.Equal(t, []contract.AgreedPrice{price}, *fetch[contract.SupplierSheet](t, c, server.URL+"/api/suppliers/BRACK").Prices, "by the supplier's own code")
+	require.Equal(
+		t,
+		[]contract.AgreedPrice{price},
+		*fetch[contract.SupplierSheet](t, c, server.URL+"/api/suppliers/BRACK").Prices,
+		"by the supplier's own code",
+	)
 	for _, x := range []struct {
 		field  string
 		change func(*contract.ItemSheet)
@@ -194,7 +237,15 @@ func TestAnItemReadsBack(t *testing.T) {
 // What the company decides reads back, with the budgets, rates, months and units that go with it.
 func TestTheCompanyReadsBack(t *testing.T) {
 	server, c := frame(t)
-	want := contract.CompanyEntry{Address: "Pier 1, Skerry", Place: "Yard", Mail: "orders@test.example", OverDelivery: true, TwoStep: true, Level: "two_way", Limits: []contract.Limit{{Kind: "charge", Side: "over", Percent: text("10"), Absolute: text("99.50")}}}
+	want := contract.CompanyEntry{
+		Address:      "Pier 1, Skerry",
+		Place:        "Yard",
+		Mail:         "orders@test.example",
+		OverDelivery: true,
+		TwoStep:      true,
+		Level:        "two_way",
+		Limits:       []contract.Limit{{Kind: "charge", Side: "over", Percent: text("10"), Absolute: text("99.50")}},
+	}
 	set := contract.LimitsEntry{Level: want.Level, Limits: want.Limits, OverDelivery: &want.OverDelivery, UnderDelivery: &want.UnderDelivery, Reason: "r"}
 	status, fields := submit(t, c, server.URL+"/api/limits", set)
 	require.Equal(t, http.StatusOK, status, fields)

@@ -27,21 +27,48 @@ func accountFor(ctx context.Context, iban string) string {
 }
 
 // GetSupplier reads a supplier.
-func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierRequestObject) (contract.GetSupplierResponseObject, error) {
+func (h *handlers) GetSupplier(
+	ctx context.Context,
+	r contract.GetSupplierRequestObject,
+) (contract.GetSupplierResponseObject, error) {
 	s, err := masters.ReadSupplier(ctx, h.app, r.Code)
 	if err != nil {
 		return nil, err
 	}
 	t := s.Terms
-	contacts, others, notes, prices := each(s.Contacts, contactOf), each(s.Others, contactOf), each(s.Notes, noteOf), each(s.Prices, priceOf)
+	contacts, others, notes, prices := each(
+		s.Contacts,
+		contactOf,
+	), each(
+		s.Others,
+		contactOf,
+	), each(
+		s.Notes,
+		noteOf,
+	), each(
+		s.Prices,
+		priceOf,
+	)
 	accounts := each(s.Accounts, func(a trade.BankAccount) contract.BankAccount {
-		return contract.BankAccount{Iban: accountFor(ctx, a.IBAN), Bic: a.BIC, By: some(s.AccountNames[a.By]), MayConfirm: some(a.By != 0 && a.By != actorOf(ctx).ID)}
+		return contract.BankAccount{
+			Iban:       accountFor(ctx, a.IBAN),
+			Bic:        a.BIC,
+			By:         some(s.AccountNames[a.By]),
+			MayConfirm: some(a.By != 0 && a.By != actorOf(ctx).ID),
+		}
 	})
 	decisions := each(s.Decisions, func(d store.SupplierDecision) contract.SupplierDecision {
 		if d.What != store.StatusDecision && d.What != store.PayeeDecision {
 			d.Was, d.Becomes = accountFor(ctx, d.Was), accountFor(ctx, d.Becomes)
 		}
-		return contract.SupplierDecision{What: d.What, Was: d.Was, Becomes: d.Becomes, Reason: d.Reason, By: d.ByName, At: d.At}
+		return contract.SupplierDecision{
+			What:    d.What,
+			Was:     d.Was,
+			Becomes: d.Becomes,
+			Reason:  d.Reason,
+			By:      d.ByName,
+			At:      d.At,
+		}
 	})
 	return contract.GetSupplier200JSONResponse{
 		MoreOthers:      some(s.MoreOthers),
@@ -76,7 +103,16 @@ func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierReques
 		ClosedDays:      s.ClosedDays,
 		Incomplete:      s.Incomplete,
 		Addresses: each(s.Addresses, func(a store.Address) contract.Address {
-			lines := say.Address{Name: s.Name, Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country}.Lines("")
+			lines := say.Address{
+				Name:     s.Name,
+				Street:   a.Street,
+				City:     a.City,
+				Region:   a.Region,
+				Postcode: a.Postcode,
+				Country:  a.Country,
+			}.Lines(
+				"",
+			)
 			return contract.Address{
 				Purposes: append([]string{}, a.Purposes...),
 				Street:   a.Street,
@@ -98,7 +134,10 @@ func (h *handlers) GetSupplier(ctx context.Context, r contract.GetSupplierReques
 }
 
 // SaveSupplier makes a supplier, or changes it.
-func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequestObject) (contract.SaveSupplierResponseObject, error) {
+func (h *handlers) SaveSupplier(
+	ctx context.Context,
+	r contract.SaveSupplierRequestObject,
+) (contract.SaveSupplierResponseObject, error) {
 	var n numbers
 	b := r.Body
 	currency := money.Currency(strings.ToUpper(b.Currency))
@@ -137,10 +176,16 @@ func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequ
 		n.faults = append(n.faults, fault.New(fault.Invalid, "level", "Choose how invoices are matched."))
 	}
 	if strings.Trim(s.ClosedDays, "1234567") != "" {
-		n.faults = append(n.faults, fault.New(fault.Invalid, "closedDays", "Days without deliveries are days of the week."))
+		n.faults = append(
+			n.faults,
+			fault.New(fault.Invalid, "closedDays", "Days without deliveries are days of the week."),
+		)
 	}
 	if b.Accounts != nil {
-		s.Accounts = each(*b.Accounts, func(a contract.BankAccount) trade.BankAccount { return trade.BankAccount{IBAN: a.Iban, BIC: a.Bic} })
+		s.Accounts = each(
+			*b.Accounts,
+			func(a contract.BankAccount) trade.BankAccount { return trade.BankAccount{IBAN: a.Iban, BIC: a.Bic} },
+		)
 	}
 	entry := masters.SupplierEntry{
 		Supplier:      s,
@@ -149,7 +194,14 @@ func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequ
 		OnTheFly:      value(b.OnTheFly),
 		Limits:        n.limits(b.Limits, "limits"),
 		Addresses: each(b.Addresses, func(a contract.Address) store.Address {
-			return store.Address{Purposes: a.Purposes, Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country}
+			return store.Address{
+				Purposes: a.Purposes,
+				Street:   a.Street,
+				City:     a.City,
+				Region:   a.Region,
+				Postcode: a.Postcode,
+				Country:  a.Country,
+			}
 		}),
 	}
 	if err := n.faults.OrNil(); err != nil {
@@ -160,20 +212,36 @@ func (h *handlers) SaveSupplier(ctx context.Context, r contract.SaveSupplierRequ
 }
 
 // ChangeSupplierStatus changes what may be done with a supplier.
-func (h *handlers) ChangeSupplierStatus(ctx context.Context, r contract.ChangeSupplierStatusRequestObject) (contract.ChangeSupplierStatusResponseObject, error) {
-	saved, err := masters.ChangeStatus(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Code, trade.SupplierStatus(r.Body.Status), r.Body.Reason)
+func (h *handlers) ChangeSupplierStatus(
+	ctx context.Context,
+	r contract.ChangeSupplierStatusRequestObject,
+) (contract.ChangeSupplierStatusResponseObject, error) {
+	saved, err := masters.ChangeStatus(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		r.Code,
+		trade.SupplierStatus(r.Body.Status),
+		r.Body.Reason,
+	)
 	return contract.ChangeSupplierStatus200JSONResponse{Number: saved.Code}, err
 }
 
 // ConfirmAccount confirms a changed bank account.
-func (h *handlers) ConfirmAccount(ctx context.Context, r contract.ConfirmAccountRequestObject) (contract.ConfirmAccountResponseObject, error) {
+func (h *handlers) ConfirmAccount(
+	ctx context.Context,
+	r contract.ConfirmAccountRequestObject,
+) (contract.ConfirmAccountResponseObject, error) {
 	seen := masters.AccountSeen{IBAN: r.Body.Iban, BIC: r.Body.Bic, PayTo: r.Body.PayTo}
 	saved, err := masters.ConfirmAccount(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Code, seen)
 	return contract.ConfirmAccount200JSONResponse{Number: saved.Code}, err
 }
 
 // SaveContact writes a contact of a supplier.
-func (h *handlers) SaveContact(ctx context.Context, r contract.SaveContactRequestObject) (contract.SaveContactResponseObject, error) {
+func (h *handlers) SaveContact(
+	ctx context.Context,
+	r contract.SaveContactRequestObject,
+) (contract.SaveContactResponseObject, error) {
 	b := r.Body
 	saved, err := masters.SaveContact(ctx, h.app, command(ctx, r.Params.Key, b), r.Code, store.Contact{
 		Number:   value(b.Number),
@@ -189,13 +257,19 @@ func (h *handlers) SaveContact(ctx context.Context, r contract.SaveContactReques
 }
 
 // GetNotes lists the notes that are shown in a stage today.
-func (h *handlers) GetNotes(ctx context.Context, r contract.GetNotesRequestObject) (contract.GetNotesResponseObject, error) {
+func (h *handlers) GetNotes(
+	ctx context.Context,
+	r contract.GetNotesRequestObject,
+) (contract.GetNotesResponseObject, error) {
 	notes, err := masters.NotesFor(ctx, h.app, r.Code, r.Params.Stage)
 	return contract.GetNotes200JSONResponse(each(notes, noteOf)), err
 }
 
 // SaveNote writes a note on a supplier.
-func (h *handlers) SaveNote(ctx context.Context, r contract.SaveNoteRequestObject) (contract.SaveNoteResponseObject, error) {
+func (h *handlers) SaveNote(
+	ctx context.Context,
+	r contract.SaveNoteRequestObject,
+) (contract.SaveNoteResponseObject, error) {
 	b := r.Body
 	saved, err := masters.SaveNote(ctx, h.app, command(ctx, r.Params.Key, b), r.Code, store.SupplierNote{
 		No:     value(b.No),
@@ -211,15 +285,23 @@ func (h *handlers) SaveNote(ctx context.Context, r contract.SaveNoteRequestObjec
 }
 
 // SavePrice writes an agreed price.
-func (h *handlers) SavePrice(ctx context.Context, r contract.SavePriceRequestObject) (contract.SavePriceResponseObject, error) {
+func (h *handlers) SavePrice(
+	ctx context.Context,
+	r contract.SavePriceRequestObject,
+) (contract.SavePriceResponseObject, error) {
 	var n numbers
 	b := r.Body
 	entry := masters.PriceEntry{
 		Supplier: r.Code,
 		Item:     b.Item,
 		Ended:    value(b.Ended),
-		AgreedPrice: trade.AgreedPrice{From: day.Day(b.From), Until: day.Day(b.Until), Least: n.decimal(b.Least, "least", "The quantity"),
-			Price: n.decimal(b.Price, "price", "The price"), Base: n.base(b.Base, "base")},
+		AgreedPrice: trade.AgreedPrice{
+			From:  day.Day(b.From),
+			Until: day.Day(b.Until),
+			Least: n.decimal(b.Least, "least", "The quantity"),
+			Price: n.decimal(b.Price, "price", "The price"),
+			Base:  n.base(b.Base, "base"),
+		},
 	}
 	if err := n.faults.OrNil(); err != nil {
 		return nil, err
@@ -229,7 +311,10 @@ func (h *handlers) SavePrice(ctx context.Context, r contract.SavePriceRequestObj
 }
 
 // GetPerformance tells how a supplier delivers.
-func (h *handlers) GetPerformance(ctx context.Context, r contract.GetPerformanceRequestObject) (contract.GetPerformanceResponseObject, error) {
+func (h *handlers) GetPerformance(
+	ctx context.Context,
+	r contract.GetPerformanceRequestObject,
+) (contract.GetPerformanceResponseObject, error) {
 	p, err := masters.Performance(ctx, h.app, r.Code, day.Day(r.Params.From), day.Day(r.Params.Until))
 	if err != nil {
 		return nil, err
@@ -270,7 +355,10 @@ func (h *handlers) GetPerformance(ctx context.Context, r contract.GetPerformance
 }
 
 // GetSuppliers lists the suppliers.
-func (h *handlers) GetSuppliers(ctx context.Context, _ contract.GetSuppliersRequestObject) (contract.GetSuppliersResponseObject, error) {
+func (h *handlers) GetSuppliers(
+	ctx context.Context,
+	_ contract.GetSuppliersRequestObject,
+) (contract.GetSuppliersResponseObject, error) {
 	suppliers, err := views.Suppliers(ctx, h.app)
 	return contract.GetSuppliers200JSONResponse{Rows: each(suppliers.Rows, supplierOf), More: suppliers.More}, err
 }

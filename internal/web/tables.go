@@ -15,7 +15,10 @@ import (
 )
 
 // ExportTable gives suppliers, items or orders as a table.
-func (h *handlers) ExportTable(ctx context.Context, r contract.ExportTableRequestObject) (contract.ExportTableResponseObject, error) {
+func (h *handlers) ExportTable(
+	ctx context.Context,
+	r contract.ExportTableRequestObject,
+) (contract.ExportTableResponseObject, error) {
 	table, err := tables.Export(ctx, h.app, tables.Kind(r.Kind))
 	if err != nil {
 		return nil, err
@@ -32,11 +35,17 @@ func (h *handlers) ExportTable(ctx context.Context, r contract.ExportTableReques
 		return nil, err
 	}
 	download(ctx, fmt.Sprintf("%s.%s", r.Kind, ending))
-	return contract.ExportTable200ApplicationoctetStreamResponse{Body: bytes.NewReader(content), ContentLength: int64(len(content))}, nil
+	return contract.ExportTable200ApplicationoctetStreamResponse{
+		Body:          bytes.NewReader(content),
+		ContentLength: int64(len(content)),
+	}, nil
 }
 
 // ImportTable takes in a table, or tries it.
-func (h *handlers) ImportTable(ctx context.Context, r contract.ImportTableRequestObject) (contract.ImportTableResponseObject, error) {
+func (h *handlers) ImportTable(
+	ctx context.Context,
+	r contract.ImportTableRequestObject,
+) (contract.ImportTableResponseObject, error) {
 	var files []act.File
 	if err := uploads(r.Body, func(f act.File) error {
 		files = append(files, f)
@@ -47,7 +56,14 @@ func (h *handlers) ImportTable(ctx context.Context, r contract.ImportTableReques
 	if len(files) != 1 {
 		return nil, fault.New(fault.Invalid, "file", "Choose one table.")
 	}
-	answer, err := tables.Import(ctx, h.app, command(ctx, nil, nil), tables.Kind(r.Kind), files[0], value(r.Params.Trial))
+	answer, err := tables.Import(
+		ctx,
+		h.app,
+		command(ctx, nil, nil),
+		tables.Kind(r.Kind),
+		files[0],
+		value(r.Params.Trial),
+	)
 	return contract.ImportTable200JSONResponse{
 		Wrong:  answer.Wrong,
 		Orders: append([]int64{}, answer.Orders...),

@@ -24,6 +24,7 @@ import (
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/people"
 	"lagoon/internal/store"
+	"lagoon/internal/store/byhand"
 	"lagoon/internal/web/contract"
 )
 
@@ -38,10 +39,17 @@ func serve(t *testing.T) (*httptest.Server, *store.Store) {
 func serveWith(t *testing.T, log *slog.Logger, change ...func(*Options)) (*httptest.Server, *store.Store) {
 	t.Helper()
 	folder := t.TempDir()
-	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
 	app := act.New(s, act.Options{})
-	_, err = people.Found(t.Context(), app, people.Founding{Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "UTC", Level: trade.ThreeWay}, First: people.Entry{Login: "administrator", Name: "A", Password: password}})
+	_, err = people.Found(
+		t.Context(),
+		app,
+		people.Founding{
+			Company: store.Company{Name: "Test House", Currency: "EUR", Zone: "UTC", Level: trade.ThreeWay},
+			First:   people.Entry{Login: "administrator", Name: "A", Password: password},
+		},
+	)
 	require.NoError(t, err)
 	first, err := app.ActorByLogin(t.Context(), "administrator")
 	require.NoError(t, err)
@@ -134,7 +142,10 @@ func operations(t *testing.T) []operation {
 		if item.Post == nil || item.Post.Extensions["x-roles"] == nil { // what is read by right: TestWhatIsReadByRight
 			continue
 		}
-		c := operation{path: strings.NewReplacer("{number}", "1", "{index}", "1", "{code}", "X", "{kind}", "items", "{login}", "nobody-here").Replace(path), job: strings.ToLower(item.Post.OperationID[:1]) + item.Post.OperationID[1:]}
+		c := operation{
+			path: strings.NewReplacer("{number}", "1", "{index}", "1", "{code}", "X", "{kind}", "items", "{login}", "nobody-here").Replace(path),
+			job:  strings.ToLower(item.Post.OperationID[:1]) + item.Post.OperationID[1:],
+		}
 		for _, r := range item.Post.Extensions["x-roles"].([]any) {
 			c.roles = append(c.roles, r.(string))
 		}
@@ -346,11 +357,15 @@ func TestAKeyNamesItsDocument(t *testing.T) {
 func TestTroubleIsNotShown(t *testing.T) {
 	server, s := serve(t)
 	c := signIn(t, server, "clerk")
-	_, err := s.Exec(t.Context(), `ALTER TABLE supplier RENAME TO gone`)
+	_, err := byhand.On(t, s).ExecContext(t.Context(), `ALTER TABLE supplier RENAME TO gone`)
 	require.NoError(t, err)
 	response, problem := send(t, c, "GET", server.URL+"/api/suppliers", "", "")
 	require.Equal(t, http.StatusInternalServerError, response.StatusCode)
 	id := response.Header.Get("X-Request-Id")
 	require.Len(t, id, 12)
-	require.Equal(t, "Something went wrong inside Lagoon. Nothing was booked; try again. If it stays so, tell your administrator the number "+id+".", problem.Sentence)
+	require.Equal(
+		t,
+		"Something went wrong inside Lagoon. Nothing was booked; try again. If it stays so, tell your administrator the number "+id+".",
+		problem.Sentence,
+	)
 }

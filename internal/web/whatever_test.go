@@ -22,8 +22,29 @@ import (
 )
 
 // hostile is what nobody means: too long, no number, no day, no letter, or meant for another program.
-var hostile = []string{"", " ", "-1", "0", "0.0000001", "1e3", "99999999999999999999", "NaN", "ten", "１２", "\u0000", "π\u202e", strings.Repeat("x", 5_000), "<script>", "2026-02-30",
-	"0000-00-00", "9999-12-31", "'; DROP TABLE audit; --", "=1+1", "../../etc/passwd", "\r\nBcc: x@y.example"}
+var hostile = []string{
+	"",
+	" ",
+	"-1",
+	"0",
+	"0.0000001",
+	"1e3",
+	"99999999999999999999",
+	"NaN",
+	"ten",
+	"１２",
+	"\u0000",
+	"π\u202e",
+	strings.Repeat("x", 5_000),
+	"<script>",
+	"2026-02-30",
+	"0000-00-00",
+	"9999-12-31",
+	"'; DROP TABLE audit; --",
+	"=1+1",
+	"../../etc/passwd",
+	"\r\nBcc: x@y.example",
+}
 
 // sender makes commands of the contract that are likely, with a hostile value here and there.
 type sender struct {
@@ -72,8 +93,28 @@ func newSender(t *testing.T, c *http.Client, base string, seed uint64) *sender {
 func oneOf[T any](s *sender, list []T) T { return list[s.IntN(len(list))] }
 
 // numbers of documents that the demo's year has made, by the first part of an address or the name of a field.
-var made = map[string][2]int{"orders": {4060, 4125}, "order": {4060, 4125}, "deliveries": {7000, 7112}, "delivery": {7000, 7112}, "invoices": {1000, 1110}, "invoice": {1000, 1110}, "runs": {330, 356},
-	"holds": {1, 12}, "drafts": {1, 3}, "notices": {1, 4}, "arrivals": {1, 3}, "line": {1, 3}, "no": {1, 3}, "version": {0, 0}, "orderLine": {1, 3}, "netDays": {0, 60}, "dayOfMonth": {0, 31}}
+var made = map[string][2]int{
+	"orders":     {4060, 4125},
+	"order":      {4060, 4125},
+	"deliveries": {7000, 7112},
+	"delivery":   {7000, 7112},
+	"invoices":   {1000, 1110},
+	"invoice":    {1000, 1110},
+	"runs":       {330, 356},
+	"holds": {
+		1,
+		12,
+	},
+	"drafts":     {1, 3},
+	"notices":    {1, 4},
+	"arrivals":   {1, 3},
+	"line":       {1, 3},
+	"no":         {1, 3},
+	"version":    {0, 0},
+	"orderLine":  {1, 3},
+	"netDays":    {0, 60},
+	"dayOfMonth": {0, 31},
+}
 
 func (s *sender) number(name string) int {
 	if strings.TrimSuffix(name, "s") == "order" && s.IntN(2) == 0 {

@@ -145,7 +145,7 @@ func open(t testing.TB) place {
 			return
 		}
 		var s *store.Store
-		if s, template.err = store.Open(ctx, filepath.Join(template.folder, "lagoon.db")); template.err != nil {
+		if s, template.err = store.OpenUnsynced(ctx, filepath.Join(template.folder, "lagoon.db")); template.err != nil {
 			return
 		}
 		template.err = demo.Build(ctx, s, morning, filepath.Join(template.folder, "post"), filepath.Join(template.folder, "bank"))
@@ -162,7 +162,7 @@ func open(t testing.TB) place {
 // serve starts a Lagoon on a folder of data.
 func serve(t testing.TB, folder, password string) place {
 	t.Helper()
-	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
 	require.NoError(t, s.Prepare(t.Context()))
 	clock := func() time.Time { return morning }
@@ -223,7 +223,11 @@ func sit(t testing.TB, h place) *desk {
 		}
 	}()
 	d.do("size the window", chromedp.EmulateViewport(1280, 800))
-	_, err := chromedp.Call(ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}}) // nothing is looked at half way
+	_, err := chromedp.Call(
+		ctx,
+		emulation.SetEmulatedMedia,
+		emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}},
+	) // nothing is looked at half way
 	require.NoError(t, err)
 	t.Cleanup(d.quiet)
 	return d
@@ -371,7 +375,13 @@ func (d *desk) letter(key string) {
 // click presses a button or link by its text.
 func (d *desk) click(text string) {
 	d.t.Helper()
-	d.until(fmt.Sprintf("(e => e && (e.click(), true))([...document.querySelectorAll('button, a, summary, label')].find(e => !e.disabled && (e.innerText.trim().startsWith(%q) || (e.matches('.slip') && e.innerText.includes(%[1]q)))))", text), "click "+text)
+	d.until(
+		fmt.Sprintf(
+			"(e => e && (e.click(), true))([...document.querySelectorAll('button, a, summary, label')].find(e => !e.disabled && (e.innerText.trim().startsWith(%q) || (e.matches('.slip') && e.innerText.includes(%[1]q)))))",
+			text,
+		),
+		"click "+text,
+	)
 }
 
 func (d *desk) eval(script string) {
@@ -385,7 +395,10 @@ const patience = 20 * time.Second
 func (d *desk) until(script, what string) {
 	d.t.Helper()
 	poll := func() error {
-		_, err := chromedp.Run(d.ctx, chromedp.Poll[bool]("!!("+script+")", chromedp.WithPollingTimeout(patience), chromedp.WithPollingInterval(30*time.Millisecond)))
+		_, err := chromedp.Run(
+			d.ctx,
+			chromedp.Poll[bool]("!!("+script+")", chromedp.WithPollingTimeout(patience), chromedp.WithPollingInterval(30*time.Millisecond)),
+		)
 		return err
 	}
 	err := poll()
@@ -407,7 +420,10 @@ func (d *desk) see(text string) {
 // seeIn waits for a text in an element.
 func (d *desk) seeIn(selector, text string) {
 	d.t.Helper()
-	d.until(fmt.Sprintf("[...document.querySelectorAll(%q)].some(e => e.innerText.replace(/\\s+/g, ' ').includes(%q))", selector, text), "see "+text+" in "+selector)
+	d.until(
+		fmt.Sprintf("[...document.querySelectorAll(%q)].some(e => e.innerText.replace(/\\s+/g, ' ').includes(%q))", selector, text),
+		"see "+text+" in "+selector,
+	)
 	d.accessible()
 }
 
@@ -479,8 +495,14 @@ func (d *desk) accessible() {
 	script, err := axe()
 	require.NoError(d.t, err)
 	d.eval("if (!window.axe) {" + string(script) + "}")
-	violations, err := chromedp.Run(d.ctx, chromedp.Evaluate[[]string](`axe.run({include: [document], exclude: ['.pile li:nth-child(n+9)']}, {resultTypes: ['violations'], runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
-		.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ': ' + n.html.slice(0, 200) + ' ' + (n.any[0] ?? n.all[0] ?? n.none[0])?.message)))`, chromedp.EvalAwaitPromise))
+	violations, err := chromedp.Run(
+		d.ctx,
+		chromedp.Evaluate[[]string](
+			`axe.run({include: [document], exclude: ['.pile li:nth-child(n+9)']}, {resultTypes: ['violations'], runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
+		.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ': ' + n.html.slice(0, 200) + ' ' + (n.any[0] ?? n.all[0] ?? n.none[0])?.message)))`,
+			chromedp.EvalAwaitPromise,
+		),
+	)
 	require.NoError(d.t, err)
 	for _, v := range violations {
 		d.t.Errorf("accessibility: %s", v)
@@ -496,7 +518,10 @@ func (d *desk) accessible() {
 func (d *desk) shot(name string) {
 	d.t.Helper()
 	d.accessible()
-	d.until("document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth", "the page does not scroll into nothing")
+	d.until(
+		"document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth",
+		"the page does not scroll into nothing",
+	)
 	folder := os.Getenv("LAGOON_SHOTS")
 	if folder == "" {
 		return

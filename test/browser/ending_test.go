@@ -106,7 +106,10 @@ func TestARunIsDiscardedAndAnAnswerGiven(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, answers)
 	treasurer.seeIn(".bar", "Fetch the bank’s answer")
-	treasurer.do("give the answer", chromedp.SetUploadFiles(chromedp.CSS("input[aria-label='The bank’s answer']"), answers[len(answers)-1:], chromedp.NodeReady))
+	treasurer.do(
+		"give the answer",
+		chromedp.SetUploadFiles(chromedp.CSS("input[aria-label='The bank’s answer']"), answers[len(answers)-1:], chromedp.NodeReady),
+	)
 	treasurer.seeIn(".notice", "The bank answered")
 	treasurer.seeIn("table", "paid")
 }

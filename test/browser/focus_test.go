@@ -37,13 +37,22 @@ func TestFocus(t *testing.T) {
 		d.open(path)
 		d.see("sign out")
 		d.until("document.querySelector('main, .sheet, .desk')", path)
-		require.Equal(t, 0, d.number("document.querySelectorAll('[tabindex]:not([tabindex=\"0\"]):not([tabindex=\"-1\"])').length"), "%s: the order is the document's", path)
+		require.Equal(
+			t,
+			0,
+			d.number("document.querySelectorAll('[tabindex]:not([tabindex=\"0\"]):not([tabindex=\"-1\"])').length"),
+			"%s: the order is the document's",
+			path,
+		)
 		d.eval("document.activeElement.blur(); document.body.tabIndex = -1; document.body.focus()")
 		var before focused
 		seen := 0
 		for range 40 {
 			d.keys(kb.Tab)
-			d.until("document.getAnimations().every(a => a.playState === 'finished' || a.effect.getComputedTiming().iterations === Infinity)", "the focus has moved")
+			d.until(
+				"document.getAnimations().every(a => a.playState === 'finished' || a.effect.getComputedTiming().iterations === Infinity)",
+				"the focus has moved",
+			)
 			at, err := chromedp.Run(d.ctx, chromedp.Evaluate[focused](focusScript))
 			require.NoError(t, err)
 			if at.What[:4] == "BODY" {

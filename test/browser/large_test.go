@@ -25,7 +25,16 @@ func largeOrder(t testing.TB, h place) int64 {
 	require.NoError(t, err)
 	entry := orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-27", RequestedBy: "L. Marr", Place: "Cold store"}
 	for n := range many {
-		entry.Lines = append(entry.Lines, orders.EntryLine{Item: []string{"KRILL", "CAPELIN", "SQUID", "PREMIX"}[n%4], Quantity: money.Int(int64(n + 1)), Price: money.Int(2), TaxCategory: "Z", Budget: "FEED"})
+		entry.Lines = append(
+			entry.Lines,
+			orders.EntryLine{
+				Item:        []string{"KRILL", "CAPELIN", "SQUID", "PREMIX"}[n%4],
+				Quantity:    money.Int(int64(n + 1)),
+				Price:       money.Int(2),
+				TaxCategory: "Z",
+				Budget:      "FEED",
+			},
+		)
 	}
 	issued, err := orders.Issue(t.Context(), h.app, act.Command{Actor: ivo}, entry)
 	require.NoError(t, err)

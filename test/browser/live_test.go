@@ -34,7 +34,12 @@ func TestWhatOthersDoAppears(t *testing.T) {
 	typing.signIn("nora")
 	typing.open(fmt.Sprintf("/invoices/key?order=%d", orderOf(t, h, "DN 5509")))
 	typing.fill("#invoice-number", "BF-2045")
-	_, err := holds.Hold(context.Background(), h.app, colleague(t, h, "tomas"), holds.HoldEntry{Invoice: held.Number, Reason: "paper", Note: "The courier's slip is missing."})
+	_, err := holds.Hold(
+		context.Background(),
+		h.app,
+		colleague(t, h, "tomas"),
+		holds.HoldEntry{Invoice: held.Number, Reason: "paper", Note: "The courier's slip is missing."},
+	)
 	require.NoError(t, err)
 	clerk.see("The courier's slip is missing.")
 	_, err = invoices.Refuse(context.Background(), h.app, colleague(t, h, "ivo"), act.Ending{Invoice: held.Number, Reason: "Never agreed."})

@@ -31,7 +31,13 @@ func TestEnterAnOrder(t *testing.T) {
 	for i, line := range []struct{ code, quantity string }{{"krill", "90"}, {"BF-CAP", "250"}, {"PREMIX", "12"}, {"SQUID", "60"}, {"KRILL", "10"}} {
 		d.until(fmt.Sprintf("document.activeElement.id === 'order-item-%d'", i), "the next line")
 		d.keys(line.code, kb.Enter) // two acts
-		d.until(fmt.Sprintf("document.activeElement.id === 'order-quantity-%d' && (document.querySelector('#order-price-%[1]d').value || document.querySelector('#order-price-%[1]d').placeholder) !== ''", i), "its quantity, with the price that is agreed or was last")
+		d.until(
+			fmt.Sprintf(
+				"document.activeElement.id === 'order-quantity-%d' && (document.querySelector('#order-price-%[1]d').value || document.querySelector('#order-price-%[1]d').placeholder) !== ''",
+				i,
+			),
+			"its quantity, with the price that is agreed or was last",
+		)
 		d.keys(line.quantity, kb.Enter) // and two
 	}
 	d.until("document.activeElement.id === 'order-item-5'", "a line more is there")
@@ -115,7 +121,16 @@ func TestALineOfItsOwn(t *testing.T) {
 	d.letter("e")
 	d.until("document.querySelector('#order-quantity-0')?.value === '24'", "the order as it stands")
 	d.click("More")
-	require.Equal(t, []string{"12.5", "40.00", "88.00", "two_way"}, []string{d.value("#order-limit-0-delivery-over-percent"), d.value("#order-limit-0-unit_price-over-absolute"), d.value("#order-discount-0"), d.value("#order-level-0")})
+	require.Equal(
+		t,
+		[]string{"12.5", "40.00", "88.00", "two_way"},
+		[]string{
+			d.value("#order-limit-0-delivery-over-percent"),
+			d.value("#order-limit-0-unit_price-over-absolute"),
+			d.value("#order-discount-0"),
+			d.value("#order-level-0"),
+		},
+	)
 	d.fill("#order-limit-0-delivery-over-percent", kb.Backspace)
 	d.see("over: 5 % is allowed by the company")
 	d.main()

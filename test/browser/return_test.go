@@ -54,7 +54,10 @@ func TestReturnGoods(t *testing.T) {
 	d.reload()
 	d.seeIn(".bar", "Return goods")
 	d.letter("r")
-	d.until("document.querySelector('#back-1')?.value === '4' && document.querySelector('#return-reason').value === 'two cartons were torn'", "what was typed before")
+	d.until(
+		"document.querySelector('#back-1')?.value === '4' && document.querySelector('#return-reason').value === 'two cartons were torn'",
+		"what was typed before",
+	)
 	d.main()
 	d.seeIn(".notice", "is booked")
 	d.seeIn("h1", "Return")

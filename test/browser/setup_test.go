@@ -162,7 +162,9 @@ func TestANewAccountIsConfirmed(t *testing.T) {
 	other.main()
 	other.see("Say why; whoever meets it reads that.")
 	other.until("document.querySelector('#supplier-status')", "the reason")
-	other.eval("document.querySelector('#supplier-status-option').value = 'on_hold'; document.querySelector('#supplier-status-option').dispatchEvent(new Event('change'))")
+	other.eval(
+		"document.querySelector('#supplier-status-option').value = 'on_hold'; document.querySelector('#supplier-status-option').dispatchEvent(new Event('change'))",
+	)
 	other.fill("#supplier-status", "Insolvent, says the register")
 	other.main()
 	other.seeIn(".notice", "on hold (refuses)")
@@ -321,7 +323,14 @@ func TestATableIsImported(t *testing.T) {
 	t.Parallel()
 	h := open(t)
 	write := func(name, rows string) {
-		require.NoError(t, os.WriteFile(filepath.Join(h.post, name), []byte("code,name,unit,whole,price_base,lots,match_level,account,budget,supplier,supplier_code\n"+rows), 0o644))
+		require.NoError(
+			t,
+			os.WriteFile(
+				filepath.Join(h.post, name),
+				[]byte("code,name,unit,whole,price_base,lots,match_level,account,budget,supplier,supplier_code\n"+rows),
+				0o644,
+			),
+		)
 	}
 	write("wrong.csv", "MUSSEL,Mussels,KGM,no,1,no,,,FEED,BRACK,BF-MUS\nBAD CODE,Broken,KGM,no,1,no,,,FEED,BRACK,\n")
 	write("right.csv", "MUSSEL,Mussels,KGM,no,1,no,,,FEED,BRACK,BF-MUS\n")
@@ -405,7 +414,9 @@ func TestAnAccountFromItsBeginningToItsEnd(t *testing.T) {
 	ola.eval("document.querySelector('#substitute-login').value = 'nora'; document.querySelector('#substitute-login').dispatchEvent(new Event('change'))")
 	ola.click("Name them")
 	ola.see("Enter the last day")
-	ola.eval("const u = document.querySelector('#substitute-until'); u.value = document.querySelector('#substitute-from').value; u.dispatchEvent(new Event('input'))")
+	ola.eval(
+		"const u = document.querySelector('#substitute-until'); u.value = document.querySelector('#substitute-from').value; u.dispatchEvent(new Event('input'))",
+	)
 	ola.click("Name them")
 	ola.seeIn(".notice", "Nora Ferrow acts in your place")
 	ola.click("Take back")

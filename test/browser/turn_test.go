@@ -84,7 +84,10 @@ func TestABegunDeliveryAsks(t *testing.T) {
 	receiver.seeIn(".pile", "note NOTE-B")
 	begin("NOTE-B")
 	receiver.see("Begun")
-	receiver.until("document.activeElement.id.startsWith('now-') && document.activeElement.selectionEnd === 1 && document.activeElement.selectionStart === 0", "the figure is chosen")
+	receiver.until(
+		"document.activeElement.id.startsWith('now-') && document.activeElement.selectionEnd === 1 && document.activeElement.selectionStart === 0",
+		"the figure is chosen",
+	)
 	receiver.keys("4")
 	require.Equal(t, "4", receiver.value("input[id^=now-]"))
 }

@@ -33,10 +33,32 @@ func TestNumbersAsTyped(t *testing.T) {
 	receiver.signIn("lewis")
 	receiver.open(path)
 	receiver.focus("#now-2")
-	check(receiver, []typed{{"237.5", ""}, {"1,250", ""}, {"1250", ""}, {"12*3.5", "= 42"}, {"10%", "= 25"}, {"100+50-25.5", "= 124.5"}, {"100/8", "= 12.5"}, {"1/3", "Not a number"}, {"1/0", "Not a number"},
-		{"12,5", "Not a number"}, {"1.2.3", "Not a number"}, {"x", "Not a number"}, {"0.0000001", "Not a number"}, {".5", "= 0.5"}})
+	check(
+		receiver,
+		[]typed{
+			{"237.5", ""},
+			{"1,250", ""},
+			{"1250", ""},
+			{"12*3.5", "= 42"},
+			{"10%", "= 25"},
+			{"100+50-25.5", "= 124.5"},
+			{"100/8", "= 12.5"},
+			{"1/3", "Not a number"},
+			{"1/0", "Not a number"},
+			{"12,5", "Not a number"},
+			{"1.2.3", "Not a number"},
+			{"x", "Not a number"},
+			{"0.0000001", "Not a number"},
+			{".5", "= 0.5"},
+		},
+	)
 
-	_, err := people.Add(context.Background(), h.app, act.Command{Actor: admin(t, h)}, people.Entry{Login: "jan", Name: "Jan Vloed", Password: "skerry-point-demo", Lasting: true, Comma: true, Roles: []string{"receiver"}})
+	_, err := people.Add(
+		context.Background(),
+		h.app,
+		act.Command{Actor: admin(t, h)},
+		people.Entry{Login: "jan", Name: "Jan Vloed", Password: "skerry-point-demo", Lasting: true, Comma: true, Roles: []string{"receiver"}},
+	)
 	require.NoError(t, err)
 	comma := sit(t, h)
 	comma.refusing(422)

@@ -137,5 +137,8 @@ func TestAPrintedPageSaysWhoseItIs(t *testing.T) {
 	buyer.seeIn(".on-paper", "Skerry Point Aquarium")
 	buyer.seeIn(".on-paper", fmt.Sprintf("Brackwater Feeds %d", order))
 	buyer.seeIn(".on-paper", "by Ivo Sandell")
-	buyer.until("['.pile', '.course', '.keys', '.side', '.bar .btn'].every(s => [...document.querySelectorAll(s)].every(e => getComputedStyle(e).display === 'none'))", "nothing to click")
+	buyer.until(
+		"['.pile', '.course', '.keys', '.side', '.bar .btn'].every(s => [...document.querySelectorAll(s)].every(e => getComputedStyle(e).display === 'none'))",
+		"nothing to click",
+	)
 }

@@ -177,8 +177,36 @@ type afterWords struct {
 }
 
 // The acts that are built.
-var acts = []string{"order", "change_order", "close", "reopen", "cancel", "deliver", "return", "undo_return", "reverse_delivery", "invoice", "correct", "accept", "free", "undo_free", "void", "refuse",
-	"release", "take_back_release", "propose", "approve", "send", "answer", "set_rate", "set_account", "confirm_account", "close_period", "take_back_run", "declare_lost"}
+var acts = []string{
+	"order",
+	"change_order",
+	"close",
+	"reopen",
+	"cancel",
+	"deliver",
+	"return",
+	"undo_return",
+	"reverse_delivery",
+	"invoice",
+	"correct",
+	"accept",
+	"free",
+	"undo_free",
+	"void",
+	"refuse",
+	"release",
+	"take_back_release",
+	"propose",
+	"approve",
+	"send",
+	"answer",
+	"set_rate",
+	"set_account",
+	"confirm_account",
+	"close_period",
+	"take_back_run",
+	"declare_lost",
+}
 
 // missing tells what the case asks for that is not built, or nothing.
 func (h history) missing() string {

@@ -67,7 +67,14 @@ func unitOf(t *testing.T, word string) string {
 
 var levels = map[string]trade.Level{"": "", "two-way": trade.TwoWay, "three-way": trade.ThreeWay}
 
-var limitKinds = map[string]limit.Kind{"delivery": limit.Delivery, "invoiced_quantity": limit.InvoicedQuantity, "unit_price": limit.UnitPrice, "charge": limit.Charge, "tax": limit.TaxRounding, "total": limit.StatedTotal}
+var limitKinds = map[string]limit.Kind{
+	"delivery":          limit.Delivery,
+	"invoiced_quantity": limit.InvoicedQuantity,
+	"unit_price":        limit.UnitPrice,
+	"charge":            limit.Charge,
+	"tax":               limit.TaxRounding,
+	"total":             limit.StatedTotal,
+}
 
 func entries(t *testing.T, words limitWords) limit.Entries {
 	t.Helper()
@@ -106,20 +113,49 @@ func codeOf(name string) string {
 func open(t *testing.T, h history) *desk {
 	t.Helper()
 	folder := t.TempDir()
-	s, err := store.Open(t.Context(), filepath.Join(folder, "lagoon.db"))
+	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
 	require.NoError(t, err)
 	require.NoError(t, s.Prepare(t.Context()))
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	d := &desk{t: t, ctx: t.Context(), h: h, store: s, actors: map[string]act.Actor{}, orders: map[string]int64{}, lines: map[string]orderedAs{}, bills: map[string]int64{}, notes: map[string]int64{},
-		returns: map[string]int64{}, free: map[string]int64{}, runs: map[string]int64{}}
+	d := &desk{
+		t:       t,
+		ctx:     t.Context(),
+		h:       h,
+		store:   s,
+		actors:  map[string]act.Actor{},
+		orders:  map[string]int64{},
+		lines:   map[string]orderedAs{},
+		bills:   map[string]int64{},
+		notes:   map[string]int64{},
+		returns: map[string]int64{},
+		free:    map[string]int64{},
+		runs:    map[string]int64{},
+	}
 	d.at(h.Steps[0].On)
 	d.app = act.New(s, act.Options{Now: func() time.Time { return d.now }, Bank: quiet{}})
 	level := levels[h.Company.Level]
 	if level == "" {
 		level = trade.ThreeWay
 	}
-	_, err = people.Found(d.ctx, d.app, people.Founding{Company: store.Company{Name: "Skerry Point Aquarium", Currency: money.Currency(h.Company.Currency), Zone: "UTC", IBAN: iban(0), BIC: "WESTGB2L", Level: level,
-		Policy: trade.Policy{OverDelivery: h.Company.OverDelivery, UnderDelivery: h.Company.UnderDelivery}}, First: people.Entry{Login: "administrator", Name: "administrator", Password: "long enough for us"}})
+	_, err = people.Found(
+		d.ctx,
+		d.app,
+		people.Founding{
+			Company: store.Company{
+				Name:     "Skerry Point Aquarium",
+				Currency: money.Currency(h.Company.Currency),
+				Zone:     "UTC",
+				IBAN:     iban(0),
+				BIC:      "WESTGB2L",
+				Level:    level,
+				Policy: trade.Policy{
+					OverDelivery:  h.Company.OverDelivery,
+					UnderDelivery: h.Company.UnderDelivery,
+				},
+			},
+			First: people.Entry{Login: "administrator", Name: "administrator", Password: "long enough for us"},
+		},
+	)
 	require.NoError(t, err)
 	d.know("administrator")
 	require.NoError(t, masters.Masters(d.ctx, d.app, act.Command{Actor: d.actors["administrator"]}, "worked case", d.masters))
@@ -205,7 +241,17 @@ func (d *desk) masters(tx *store.Tx) error {
 	items := map[string]int64{}
 	for code, i := range h.Items {
 		account := trade.Account(i.Account)
-		id, err := tx.PutItem(store.Item{Code: strings.ToUpper(code), Name: code, Unit: unitOf(t, i.Unit), Whole: i.Whole, Account: account, Level: levels[i.Level], Budget: "GOODS"})
+		id, err := tx.PutItem(
+			store.Item{
+				Code:    strings.ToUpper(code),
+				Name:    code,
+				Unit:    unitOf(t, i.Unit),
+				Whole:   i.Whole,
+				Account: account,
+				Level:   levels[i.Level],
+				Budget:  "GOODS",
+			},
+		)
 		put(err)
 		items[code] = id
 		limits(store.LimitRule{Item: id}, i.Limits, h.Company.Currency)
@@ -220,7 +266,19 @@ func (d *desk) masters(tx *store.Tx) error {
 		for _, x := range s.Terms.Discounts {
 			terms.DiscountDays, terms.DiscountPercent = x.Days, dec(x.Percent)
 		}
-		id, err := tx.PutSupplier(trade.Supplier{Code: codeOf(name), Name: name, TaxID: fmt.Sprintf("IE%d", n), Country: "IE", Currency: money.Currency(s.Currency), Status: trade.Open, IBAN: iban(n), Level: levels[s.Level], Terms: terms})
+		id, err := tx.PutSupplier(
+			trade.Supplier{
+				Code:     codeOf(name),
+				Name:     name,
+				TaxID:    fmt.Sprintf("IE%d", n),
+				Country:  "IE",
+				Currency: money.Currency(s.Currency),
+				Status:   trade.Open,
+				IBAN:     iban(n),
+				Level:    levels[s.Level],
+				Terms:    terms,
+			},
+		)
 		put(err)
 		limits(store.LimitRule{Supplier: id}, s.Limits, h.Company.Currency)
 		for item, x := range s.Items {
@@ -260,8 +318,15 @@ func per(text string) money.Decimal {
 // orderLine is a line of an order as Lagoon takes it.
 func (d *desk) orderLine(order string, no int, l lineWords, supplier string) orders.EntryLine {
 	as := orderedAs{l, supplier, money.Int(1)}
-	e := orders.EntryLine{Quantity: dec(l.Quantity), Price: dec(l.Price), Base: per(l.Per), Budget: "GOODS", Level: levels[l.Level], Discount: money.Entered(l.Discount),
-		Limits: entries(d.t, l.Limits)}
+	e := orders.EntryLine{
+		Quantity: dec(l.Quantity),
+		Price:    dec(l.Price),
+		Base:     per(l.Per),
+		Budget:   "GOODS",
+		Level:    levels[l.Level],
+		Discount: money.Entered(l.Discount),
+		Limits:   entries(d.t, l.Limits),
+	}
 	if l.Budget != "" {
 		e.Budget = l.Budget
 	}
@@ -312,7 +377,14 @@ func (d *desk) invoiceLine(l lineWords) invoices.EntryLine {
 		return line
 	}
 	as := d.lines[fmt.Sprintf("%s/%d", l.Order, l.Line)]
-	line := invoices.EntryLine{OrderLine: l.Line, Description: as.Item + as.Text, Quantity: dec(l.Quantity), Price: dec(l.Price), Base: per(l.Per), Discount: money.Entered(l.Discount)}
+	line := invoices.EntryLine{
+		OrderLine:   l.Line,
+		Description: as.Item + as.Text,
+		Quantity:    dec(l.Quantity),
+		Price:       dec(l.Price),
+		Base:        per(l.Per),
+		Discount:    money.Entered(l.Discount),
+	}
 	word := l.Unit
 	if word == "" {
 		word = as.Unit
@@ -338,8 +410,17 @@ func (d *desk) invoice(s step) invoices.Entry {
 		}
 	}
 	currency := d.supplierCurrency(supplier)
-	e := invoices.Entry{Supplier: codeOf(supplier), Number: s.No, Date: day.Day(s.Date), PostingDay: day.Day(s.Posting), Due: day.Day(s.Due), Currency: currency,
-		StatedTotal: money.Entered(s.Total), Rounded: money.Entered(s.Rounding), Reason: "read again"}
+	e := invoices.Entry{
+		Supplier:    codeOf(supplier),
+		Number:      s.No,
+		Date:        day.Day(s.Date),
+		PostingDay:  day.Day(s.Posting),
+		Due:         day.Day(s.Due),
+		Currency:    currency,
+		StatedTotal: money.Entered(s.Total),
+		Rounded:     money.Entered(s.Rounding),
+		Reason:      "read again",
+	}
 	stated := map[string]money.Amount{}
 	for code, text := range s.Tax {
 		stated[code] += d.amount(text, currency)
@@ -393,7 +474,17 @@ func (d *desk) delivery(s step) receiving.DeliveryEntry {
 	}
 	e := receiving.DeliveryEntry{Order: d.orders[s.Order], Entry: receive.Entry{Note: s.Note, Day: day.Day(arrived), SecondPart: s.SecondPart}}
 	for _, l := range s.Lines {
-		e.Lines = append(e.Lines, receive.Line{No: l.Line, Quantity: d.counted(s.Order, l, l.Quantity), Refused: d.counted(s.Order, l, l.Refused), Reason: receive.Another, Close: l.Last, Unit: d.unit(l)})
+		e.Lines = append(
+			e.Lines,
+			receive.Line{
+				No:       l.Line,
+				Quantity: d.counted(s.Order, l, l.Quantity),
+				Refused:  d.counted(s.Order, l, l.Refused),
+				Reason:   receive.Another,
+				Close:    l.Last,
+				Unit:     d.unit(l),
+			},
+		)
 	}
 	return e
 }

@@ -67,7 +67,12 @@ func (d *desk) pay(s step) error {
 		supplier := d.supplier(s.Supplier)
 		supplier.IBAN = iban(900)
 		address := store.Address{Purposes: []string{"orders"}, Street: "Quay 1", City: "Skerry", Country: "IE"}
-		_, err := masters.SaveSupplier(ctx, d.app, d.as(s, "administrator"), masters.SupplierEntry{Supplier: supplier, Addresses: []store.Address{address}, AccountReason: "they wrote so"})
+		_, err := masters.SaveSupplier(
+			ctx,
+			d.app,
+			d.as(s, "administrator"),
+			masters.SupplierEntry{Supplier: supplier, Addresses: []store.Address{address}, AccountReason: "they wrote so"},
+		)
 		return err
 	case "confirm_account":
 		supplier := d.supplier(s.Supplier)
@@ -149,7 +154,12 @@ func (d *desk) answer(s step) error {
 	} else {
 		group += "</OrgnlGrpInfAndSts>"
 	}
-	content := fmt.Sprintf(`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.002.001.11"><CstmrPmtStsRpt><GrpHdr><MsgId>B-%d</MsgId></GrpHdr><OrgnlGrpInfAndSts><OrgnlMsgId>%s</OrgnlMsgId>%s</CstmrPmtStsRpt></Document>`, d.answers, sheet.Message, group)
+	content := fmt.Sprintf(
+		`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.002.001.11"><CstmrPmtStsRpt><GrpHdr><MsgId>B-%d</MsgId></GrpHdr><OrgnlGrpInfAndSts><OrgnlMsgId>%s</OrgnlMsgId>%s</CstmrPmtStsRpt></Document>`,
+		d.answers,
+		sheet.Message,
+		group,
+	)
 	_, err = payments.TakeAnswer(d.ctx, d.app, d.as(s, "treasurer"), act.File{Name: "answer.xml", Content: []byte(content)})
 	return err
 }

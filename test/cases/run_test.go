@@ -170,7 +170,12 @@ func (d *desk) act(s step) error {
 		_, err := orders.Change(ctx, d.app, d.as(s, "buyer"), e)
 		return err
 	case "close", "reopen":
-		e := orders.ClosingEntry{Lines: []orders.LineRef{{Order: number(d.orders, s.Order), Line: s.Line}}, Goods: s.What != "invoices", Invoices: s.What != "goods", Reason: "so agreed"}
+		e := orders.ClosingEntry{
+			Lines:    []orders.LineRef{{Order: number(d.orders, s.Order), Line: s.Line}},
+			Goods:    s.What != "invoices",
+			Invoices: s.What != "goods",
+			Reason:   "so agreed",
+		}
 		if s.Do == "close" {
 			_, err := orders.CloseLines(ctx, d.app, d.as(s, "buyer"), e)
 			return err
@@ -189,7 +194,12 @@ func (d *desk) act(s step) error {
 	case "return":
 		return d.sendBack(s)
 	case "undo_return":
-		_, err := receiving.ReverseDelivery(ctx, d.app, d.as(s, "receiver"), receiving.ReversalEntry{Delivery: number(d.returns, s.Return), Reason: "never left"})
+		_, err := receiving.ReverseDelivery(
+			ctx,
+			d.app,
+			d.as(s, "receiver"),
+			receiving.ReversalEntry{Delivery: number(d.returns, s.Return), Reason: "never left"},
+		)
 		return err
 	case "reverse_delivery":
 		for key, delivery := range d.notes {
@@ -200,11 +210,21 @@ func (d *desk) act(s step) error {
 		}
 		return fmt.Errorf("no delivery has the note %s", s.Note)
 	case "free":
-		accepted, err := receiving.AcceptFree(ctx, d.app, d.as(s, "approver"), receiving.FreeEntry{Order: number(d.orders, s.Order), Line: s.Line, Note: s.Note})
+		accepted, err := receiving.AcceptFree(
+			ctx,
+			d.app,
+			d.as(s, "approver"),
+			receiving.FreeEntry{Order: number(d.orders, s.Order), Line: s.Line, Note: s.Note},
+		)
 		d.free[fmt.Sprintf("%s/%d", s.Order, s.Line)] = accepted.Number
 		return err
 	case "undo_free":
-		_, err := receiving.UndoFree(ctx, d.app, d.as(s, "approver"), receiving.ReversalEntry{Delivery: number(d.free, fmt.Sprintf("%s/%d", s.Order, s.Line)), Reason: "not free"})
+		_, err := receiving.UndoFree(
+			ctx,
+			d.app,
+			d.as(s, "approver"),
+			receiving.ReversalEntry{Delivery: number(d.free, fmt.Sprintf("%s/%d", s.Order, s.Line)), Reason: "not free"},
+		)
 		return err
 	case "invoice":
 		captured, err := invoices.Key(ctx, d.app, d.as(s, "clerk"), d.invoice(s))
@@ -227,7 +247,12 @@ func (d *desk) act(s step) error {
 		_, err := invoices.Refuse(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, s.Invoice), Reason: s.Note})
 		return err
 	case "set_rate":
-		_, err := masters.SetRate(ctx, d.app, d.as(s, "treasurer"), store.ExchangeRate{Currency: money.Currency(s.Currency), Day: dayOf(s.Day), Rate: dec(s.Rate)})
+		_, err := masters.SetRate(
+			ctx,
+			d.app,
+			d.as(s, "treasurer"),
+			store.ExchangeRate{Currency: money.Currency(s.Currency), Day: dayOf(s.Day), Rate: dec(s.Rate)},
+		)
 		return err
 	case "close_period":
 		return masters.ClosePeriod(ctx, d.app, d.as(s, "administrator"), s.Period)
@@ -250,10 +275,27 @@ func (d *desk) sendBack(s step) error {
 }
 
 // The kinds of finding in the words of the cases.
-var kinds = map[finding.Kind]string{finding.OverReceived: "over_received", finding.OverOrdered: "over_ordered", finding.UnitPrice: "unit_price", finding.UnitDiffers: "unit", finding.CurrencyDiffers: "currency",
-	finding.TaxRateDiffers: "tax_rate", finding.ChargeNotOrdered: "charge", finding.ChargeTaxRate: "charge_tax_rate", finding.TaxAmount: "tax_amount", finding.StatedTotal: "stated_total", finding.LikelyDuplicate: "duplicate",
-	finding.OrderNotOpen: "order_state", finding.LineClosed: "order_state", finding.SupplierBlocked: "payee_held", finding.BankAccount: "bank_account", finding.WholeUnits: "whole_units", finding.DateAhead: "date",
-	finding.NoRate: "no_rate", finding.NotBooked: "kind_not_booked"}
+var kinds = map[finding.Kind]string{
+	finding.OverReceived:     "over_received",
+	finding.OverOrdered:      "over_ordered",
+	finding.UnitPrice:        "unit_price",
+	finding.UnitDiffers:      "unit",
+	finding.CurrencyDiffers:  "currency",
+	finding.TaxRateDiffers:   "tax_rate",
+	finding.ChargeNotOrdered: "charge",
+	finding.ChargeTaxRate:    "charge_tax_rate",
+	finding.TaxAmount:        "tax_amount",
+	finding.StatedTotal:      "stated_total",
+	finding.LikelyDuplicate:  "duplicate",
+	finding.OrderNotOpen:     "order_state",
+	finding.LineClosed:       "order_state",
+	finding.SupplierBlocked:  "payee_held",
+	finding.BankAccount:      "bank_account",
+	finding.WholeUnits:       "whole_units",
+	finding.DateAhead:        "date",
+	finding.NoRate:           "no_rate",
+	finding.NotBooked:        "kind_not_booked",
+}
 
 func (d *desk) findings(name string) []finding.Finding {
 	sheet, err := views.Invoice(d.ctx, d.app, d.bills[name], d.actors["approver"])
@@ -270,7 +312,12 @@ func (d *desk) accept(s step) error {
 		if note == "" {
 			note = "as agreed"
 		}
-		_, err := invoices.AcceptFinding(d.ctx, d.app, d.as(s, "approver"), invoices.AcceptEntry{Invoice: d.bills[s.Invoice], Kind: f.Kind, Line: f.Line, About: f.About(), Note: note})
+		_, err := invoices.AcceptFinding(
+			d.ctx,
+			d.app,
+			d.as(s, "approver"),
+			invoices.AcceptEntry{Invoice: d.bills[s.Invoice], Kind: f.Kind, Line: f.Line, About: f.About(), Note: note},
+		)
 		return err
 	}
 	return fmt.Errorf("%s has no finding %s", s.Invoice, s.Finding)
@@ -309,7 +356,13 @@ func (d *desk) outcome(name, state string, expected *[]findingWords) {
 	}
 }
 
-var accounts = map[ledger.Role]string{ledger.DiscountReceived: "discount", ledger.InTransit: "transit", ledger.ExchangeDifference: "exchange", ledger.FreeOfCharge: "free", ledger.RoundingDifference: "rounding"}
+var accounts = map[ledger.Role]string{
+	ledger.DiscountReceived:   "discount",
+	ledger.InTransit:          "transit",
+	ledger.ExchangeDifference: "exchange",
+	ledger.FreeOfCharge:       "free",
+	ledger.RoundingDifference: "rounding",
+}
 
 func accountOf(l ledger.Line) string {
 	if l.Role == ledger.Charges {
@@ -382,7 +435,15 @@ func (d *desk) after(a afterWords) {
 		require.NoError(t, err)
 		line := sheet.Order.Lines[dec(no)/money.Int(1)-1]
 		factor := d.lines[name].factor
-		quantities := map[string]money.Decimal{"ordered": line.Quantity, "received": line.Received, "held": line.Held(), "billed": line.Billed, "beyond": line.Beyond.Quantity(), "free": line.Free(), "variance": line.Variance.Quantity()}
+		quantities := map[string]money.Decimal{
+			"ordered":  line.Quantity,
+			"received": line.Received,
+			"held":     line.Held(),
+			"billed":   line.Billed,
+			"beyond":   line.Beyond.Quantity(),
+			"free":     line.Free(),
+			"variance": line.Variance.Quantity(),
+		}
 		for word, text := range words {
 			switch word {
 			case "goods":

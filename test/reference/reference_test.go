@@ -57,21 +57,89 @@ func TestUBLIn(t *testing.T) {
 	}
 	tax := object{"cbc:ID": "S", "cbc:Percent": "23", "cac:TaxScheme": object{"cbc:ID": "VAT"}}
 	party := func(name, id string, scheme any) object {
-		return object{"cac:Party": object{"cbc:EndpointID": id, "cbc:EndpointID@schemeID": "9930", "cac:PartyName": object{"cbc:Name": name}, "cac:PostalAddress": object{"cbc:StreetName": "Quay Road 4", "cbc:CityName": "Skerry", "cbc:PostalZone": "S1", "cac:Country": object{"cbc:IdentificationCode": "IE"}},
-			"cac:PartyTaxScheme": scheme, "cac:PartyLegalEntity": object{"cbc:RegistrationName": name}}}
+		return object{
+			"cac:Party": object{
+				"cbc:EndpointID":          id,
+				"cbc:EndpointID@schemeID": "9930",
+				"cac:PartyName":           object{"cbc:Name": name},
+				"cac:PostalAddress": object{
+					"cbc:StreetName": "Quay Road 4",
+					"cbc:CityName":   "Skerry",
+					"cbc:PostalZone": "S1",
+					"cac:Country":    object{"cbc:IdentificationCode": "IE"},
+				},
+				"cac:PartyTaxScheme":   scheme,
+				"cac:PartyLegalEntity": object{"cbc:RegistrationName": name},
+			},
+		}
 	}
 	vat := func(id string) object { return object{"cbc:CompanyID": id, "cac:TaxScheme": object{"cbc:ID": "VAT"}} }
 	invoice := object{"ubl:Invoice": object{
 		"cbc:CustomizationID": "urn:cen.eu:en16931:2017", "cbc:ProfileID": "urn:fdc:peppol.eu:2017:poacc:billing:01:1.0", "cbc:ID": "BF-20418", "cbc:IssueDate": "2026-11-16", "cbc:DueDate": "2026-12-16", "cbc:InvoiceTypeCode": "380", "cbc:DocumentCurrencyCode": "EUR",
-		"cac:InvoicePeriod":  object{"cbc:StartDate": "2026-11-01", "cbc:EndDate": "2026-11-15"},
-		"cac:OrderReference": object{"cbc:ID": "4107"}, "cac:AccountingSupplierParty": party("Brackwater Feeds", "IE9700011B", []object{vat("IE9700011B")}), "cac:AccountingCustomerParty": party("Skerry Point Aquarium", "IE9700099A", vat("IE9700099A")),
-		"cac:PaymentMeans":       []object{{"cbc:PaymentMeansCode": "30", "cac:PayeeFinancialAccount": object{"cbc:ID": "GB82WEST12345698765432"}}},
-		"cac:AllowanceCharge":    []object{amount(object{"cbc:ChargeIndicator": "true", "cbc:AllowanceChargeReasonCode": "FC", "cbc:AllowanceChargeReason": "Chilled freight", "cac:TaxCategory": tax}, "cbc:Amount", "85.00")},
-		"cac:TaxTotal":           []object{amount(object{"cac:TaxSubtotal": []object{amount(amount(object{"cac:TaxCategory": tax}, "cbc:TaxableAmount", "1110.00"), "cbc:TaxAmount", "255.30")}}, "cbc:TaxAmount", "255.30")},
-		"cac:LegalMonetaryTotal": amount(amount(amount(amount(amount(amount(object{}, "cbc:LineExtensionAmount", "1025.00"), "cbc:TaxExclusiveAmount", "1110.00"), "cbc:TaxInclusiveAmount", "1365.30"), "cbc:ChargeTotalAmount", "85.00"), "cbc:PrepaidAmount", "100.00"), "cbc:PayableAmount", "1265.30"),
-		"cac:InvoiceLine": []object{amount(object{"cbc:ID": "1", "cbc:InvoicedQuantity": "250", "cbc:InvoicedQuantity@unitCode": "KGM", "cac:OrderLineReference": object{"cbc:LineID": "2"},
-			"cac:Item":  object{"cbc:Name": "Capelin, loose", "cac:BuyersItemIdentification": object{"cbc:ID": "CAPELIN"}, "cac:SellersItemIdentification": object{"cbc:ID": "BF-CAP"}, "cac:ClassifiedTaxCategory": tax},
-			"cac:Price": amount(object{"cbc:BaseQuantity": "1", "cbc:BaseQuantity@unitCode": "KGM"}, "cbc:PriceAmount", "4.10")}, "cbc:LineExtensionAmount", "1025.00")},
+		"cac:InvoicePeriod": object{"cbc:StartDate": "2026-11-01", "cbc:EndDate": "2026-11-15"},
+		"cac:OrderReference": object{
+			"cbc:ID": "4107",
+		}, "cac:AccountingSupplierParty": party("Brackwater Feeds", "IE9700011B", []object{vat("IE9700011B")}), "cac:AccountingCustomerParty": party("Skerry Point Aquarium", "IE9700099A", vat("IE9700099A")),
+		"cac:PaymentMeans": []object{{"cbc:PaymentMeansCode": "30", "cac:PayeeFinancialAccount": object{"cbc:ID": "GB82WEST12345698765432"}}},
+		"cac:AllowanceCharge": []object{
+			amount(
+				object{
+					"cbc:ChargeIndicator":           "true",
+					"cbc:AllowanceChargeReasonCode": "FC",
+					"cbc:AllowanceChargeReason":     "Chilled freight",
+					"cac:TaxCategory":               tax,
+				},
+				"cbc:Amount",
+				"85.00",
+			),
+		},
+		"cac:TaxTotal": []object{
+			amount(
+				object{"cac:TaxSubtotal": []object{amount(amount(object{"cac:TaxCategory": tax}, "cbc:TaxableAmount", "1110.00"), "cbc:TaxAmount", "255.30")}},
+				"cbc:TaxAmount",
+				"255.30",
+			),
+		},
+		"cac:LegalMonetaryTotal": amount(
+			amount(
+				amount(
+					amount(
+						amount(amount(object{}, "cbc:LineExtensionAmount", "1025.00"), "cbc:TaxExclusiveAmount", "1110.00"),
+						"cbc:TaxInclusiveAmount",
+						"1365.30",
+					),
+					"cbc:ChargeTotalAmount",
+					"85.00",
+				),
+				"cbc:PrepaidAmount",
+				"100.00",
+			),
+			"cbc:PayableAmount",
+			"1265.30",
+		),
+		"cac:InvoiceLine": []object{
+			amount(
+				object{
+					"cbc:ID":                        "1",
+					"cbc:InvoicedQuantity":          "250",
+					"cbc:InvoicedQuantity@unitCode": "KGM",
+					"cac:OrderLineReference":        object{"cbc:LineID": "2"},
+					"cac:Item": object{
+						"cbc:Name":                      "Capelin, loose",
+						"cac:BuyersItemIdentification":  object{"cbc:ID": "CAPELIN"},
+						"cac:SellersItemIdentification": object{"cbc:ID": "BF-CAP"},
+						"cac:ClassifiedTaxCategory":     tax,
+					},
+					"cac:Price": amount(
+						object{"cbc:BaseQuantity": "1", "cbc:BaseQuantity@unitCode": "KGM"},
+						"cbc:PriceAmount",
+						"4.10",
+					),
+				},
+				"cbc:LineExtensionAmount",
+				"1025.00",
+			),
+		},
 	}}
 	file := asked[string](t, "ubl", invoice)
 	inv, err := ubl.Read([]byte(file))
@@ -87,8 +155,14 @@ func TestUBLIn(t *testing.T) {
 	require.Equal(t, money.Amount(10_000), inv.Prepaid)
 	require.Equal(t, []trade.DocumentCharge{{Code: "FC", Reason: "Chilled freight", Amount: 8_500, TaxCategory: "S", TaxRate: money.Int(23)}}, inv.Charges)
 	require.Equal(t, []trade.StatedTax{{Category: "S", Rate: money.Int(23), Amount: 25_530}}, inv.Taxes)
-	require.Equal(t, []trade.InvoiceLine{{No: 1, OrderLineRef: "2", SupplierCode: "BF-CAP", ItemCode: "CAPELIN", Description: "Capelin, loose", Quantity: money.Int(250), Unit: "KGM",
-		Price: money.MustDecimal("4.1"), Base: money.Int(1), TaxCategory: "S", TaxRate: money.Int(23)}}, inv.Lines)
+	require.Equal(
+		t,
+		[]trade.InvoiceLine{
+			{No: 1, OrderLineRef: "2", SupplierCode: "BF-CAP", ItemCode: "CAPELIN", Description: "Capelin, loose", Quantity: money.Int(250), Unit: "KGM",
+				Price: money.MustDecimal("4.1"), Base: money.Int(1), TaxCategory: "S", TaxRate: money.Int(23)},
+		},
+		inv.Lines,
+	)
 	totals, err := inv.Totals()
 	require.NoError(t, err)
 	require.Zero(t, inv.Rounding(totals), "the totals are those of the model")
@@ -96,7 +170,21 @@ func TestUBLIn(t *testing.T) {
 
 // ISO 4217 minor units: npm currency-codes, every currency.
 func TestCurrencies(t *testing.T) {
-	none := map[string]bool{"XAG": true, "XAU": true, "XBA": true, "XBB": true, "XBC": true, "XBD": true, "XDR": true, "XPD": true, "XPT": true, "XSU": true, "XTS": true, "XUA": true, "XXX": true} // no minor units, nothing to pay with
+	none := map[string]bool{
+		"XAG": true,
+		"XAU": true,
+		"XBA": true,
+		"XBB": true,
+		"XBC": true,
+		"XBD": true,
+		"XDR": true,
+		"XPD": true,
+		"XPT": true,
+		"XSU": true,
+		"XTS": true,
+		"XUA": true,
+		"XXX": true,
+	} // no minor units, nothing to pay with
 	checked := 0
 	for code, digits := range asked[map[string]int](t, "currencies", nil) {
 		if none[code] {
@@ -159,7 +247,14 @@ func TestBICs(t *testing.T) {
 // IBAN: npm ibantools and python3-stdnum over generated good and bad values of countries with a fixed form.
 func TestIBANs(t *testing.T) {
 	random := rand.New(rand.NewPCG(1, 2))
-	forms := map[string]string{"DE": "nnnnnnnnnnnnnnnnnn", "GB": "aaaannnnnnnnnnnnnn", "IE": "aaaannnnnnnnnnnnnn", "NL": "aaaannnnnnnnnn", "BE": "nnnnnnnnnnnn", "AT": "nnnnnnnnnnnnnnnn"}
+	forms := map[string]string{
+		"DE": "nnnnnnnnnnnnnnnnnn",
+		"GB": "aaaannnnnnnnnnnnnn",
+		"IE": "aaaannnnnnnnnnnnnn",
+		"NL": "aaaannnnnnnnnn",
+		"BE": "nnnnnnnnnnnn",
+		"AT": "nnnnnnnnnnnnnnnn",
+	}
 	var candidates []string
 	for country, form := range forms {
 		for range 100 {
@@ -241,7 +336,13 @@ func TestDueDates(t *testing.T) {
 	}
 	var questions []question
 	for d := day.Day("2024-01-01"); d < "2034-01-01"; d = d.Add(3) {
-		questions = append(questions, question{string(d), 30, false, 0}, question{string(d), 14, true, 0}, question{string(d), 0, false, 31}, question{string(d), 10, true, 15})
+		questions = append(
+			questions,
+			question{string(d), 30, false, 0},
+			question{string(d), 14, true, 0},
+			question{string(d), 0, false, 31},
+			question{string(d), 10, true, 15},
+		)
 	}
 	for i, want := range asked[[]string](t, "due", questions) {
 		q := questions[i]
@@ -273,9 +374,25 @@ func validate(t *testing.T, xsd string, file []byte) {
 	require.NoError(t, err, "%s\n%s", output, file)
 }
 
-var order = iso20022.Order{Message: "LAGOON-301-20261123093000", Created: time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC), PayOn: "2026-11-24", Debtor: "Skerry Point & Friends", IBAN: "GB82WEST12345698765432", BIC: "WESTGB2L", Transfers: []iso20022.Transfer{
-	{EndToEnd: "LGN-301-1", Amount: 14_465, Currency: "EUR", Creditor: "Brackwater (Feeds)", IBAN: "DE89370400440532013000", BIC: "BRCKIE2D", Remittance: "BF-20418, BF-20420, BF-20431"},
-	{EndToEnd: "LGN-301-2", Amount: 1, Currency: "EUR", Creditor: "Halden Salt Works", IBAN: "DE89370400440532013000", Remittance: "77-0192"}}}
+var order = iso20022.Order{
+	Message: "LAGOON-301-20261123093000",
+	Created: time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC),
+	PayOn:   "2026-11-24",
+	Debtor:  "Skerry Point & Friends",
+	IBAN:    "GB82WEST12345698765432",
+	BIC:     "WESTGB2L",
+	Transfers: []iso20022.Transfer{
+		{
+			EndToEnd:   "LGN-301-1",
+			Amount:     14_465,
+			Currency:   "EUR",
+			Creditor:   "Brackwater (Feeds)",
+			IBAN:       "DE89370400440532013000",
+			BIC:        "BRCKIE2D",
+			Remittance: "BF-20418, BF-20420, BF-20431",
+		},
+		{EndToEnd: "LGN-301-2", Amount: 1, Currency: "EUR", Creditor: "Halden Salt Works", IBAN: "DE89370400440532013000", Remittance: "77-0192"}},
+}
 
 // pain.001 and pain.002: the message definitions of ISO 20022, by xmllint.
 func TestBankMessagesBySchema(t *testing.T) {
@@ -283,7 +400,17 @@ func TestBankMessagesBySchema(t *testing.T) {
 	require.NoError(t, err)
 	folder := []string{"docs", "specifications", "payments_initiation_11"}
 	validate(t, schema(t, append(folder, "pain.001.001.10_1.xsd")...), file)
-	answer, err := iso20022.WriteAnswer(iso20022.Answer{Message: "A-1", Created: order.Created, Original: order.Message, Payments: []iso20022.PaymentAnswer{{EndToEnd: "LGN-301-1", Status: iso20022.Settled}, {EndToEnd: "LGN-301-2", Status: iso20022.Rejected, Code: "AC04", Text: "Closed account number"}}})
+	answer, err := iso20022.WriteAnswer(
+		iso20022.Answer{
+			Message:  "A-1",
+			Created:  order.Created,
+			Original: order.Message,
+			Payments: []iso20022.PaymentAnswer{
+				{EndToEnd: "LGN-301-1", Status: iso20022.Settled},
+				{EndToEnd: "LGN-301-2", Status: iso20022.Rejected, Code: "AC04", Text: "Closed account number"},
+			},
+		},
+	)
 	require.NoError(t, err)
 	validate(t, schema(t, append(folder, "pain.002.001.11.xsd")...), answer)
 }
@@ -350,7 +477,7 @@ func TestSecondWriter(t *testing.T) {
 func TestJournalAddsUpOutside(t *testing.T) {
 	folder := t.TempDir()
 	file := filepath.Join(folder, "lagoon.db")
-	s, err := store.Open(t.Context(), file)
+	s, err := store.OpenUnsynced(t.Context(), file)
 	require.NoError(t, err)
 	require.NoError(t, demo.Build(t.Context(), s, time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC), filepath.Join(folder, "post"), filepath.Join(folder, "bank")))
 	defer func() { require.NoError(t, s.Close()) }()

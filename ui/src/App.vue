@@ -56,9 +56,27 @@ const { data: course } = useQuery({
   enabled: computed(() => !!person.value && !person.value.oneTime),
 })
 const stages = computed(() => [
-  { key: 'orders', name: 'Orders', to: '/orders', count: course.value?.orders, what: 'orders of yours to press: their goods are overdue' },
-  { key: 'receiving', name: 'Receiving', to: '/receiving', count: course.value?.receiving, what: 'deliveries that you expect by today' },
-  { key: 'invoices', name: 'Invoices', to: '/invoices', count: course.value?.invoices, what: 'invoices that are your turn' },
+  {
+    key: 'orders',
+    name: 'Orders',
+    to: '/orders',
+    count: course.value?.orders,
+    what: 'orders of yours to press: their goods are overdue',
+  },
+  {
+    key: 'receiving',
+    name: 'Receiving',
+    to: '/receiving',
+    count: course.value?.receiving,
+    what: 'deliveries that you expect by today',
+  },
+  {
+    key: 'invoices',
+    name: 'Invoices',
+    to: '/invoices',
+    count: course.value?.invoices,
+    what: 'invoices that are your turn',
+  },
   { key: 'holds', name: 'Holds', to: '/holds', count: course.value?.holds, what: 'held, and yours to settle' },
   {
     key: 'payments',
@@ -98,8 +116,15 @@ useKeys(() =>
         { key: ']', label: 'next stage', run: () => along(1), quiet: true },
         { key: '[', label: 'stage before', run: () => along(-1), quiet: true },
         { key: '/', label: 'find anything', run: () => (finding.value = true), quiet: true },
-        ...(helping.value ? [{ key: 'Escape', label: 'close the keys', run: () => (helping.value = false), quiet: true }] : []),
-        { key: 'F1', label: reading.value ? 'close the help' : 'help for this', run: () => (reading.value = !reading.value), quiet: true },
+        ...(helping.value
+          ? [{ key: 'Escape', label: 'close the keys', run: () => (helping.value = false), quiet: true }]
+          : []),
+        {
+          key: 'F1',
+          label: reading.value ? 'close the help' : 'help for this',
+          run: () => (reading.value = !reading.value),
+          quiet: true,
+        },
         { key: '?', label: 'all keys', run: () => (helping.value = !helping.value), quiet: true },
       ]
     : [],
@@ -111,7 +136,9 @@ function toPaper() {
     .filter((f) => f.type !== 'date' && f.value)
     .map((f) => `${document.querySelector(`label[for="${f.id}"]`)?.textContent?.trim() ?? ''} ${f.value}`.trim())
   onPaper.value = {
-    what: [document.querySelector('h1')?.textContent?.replace(/\s+/g, ' ').trim(), ...narrowed].filter(Boolean).join(' · '),
+    what: [document.querySelector('h1')?.textContent?.replace(/\s+/g, ' ').trim(), ...narrowed]
+      .filter(Boolean)
+      .join(' · '),
     when: `Printed ${showDay(today.value)} ${today.value.slice(0, 4)}, ${clock(new Date())} by ${person.value?.name ?? ''}`,
   }
 }
@@ -158,7 +185,9 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
           <RouterLink to="/lookup/journal" :class="{ on: route.meta['stage'] === 'lookup' }">Look up</RouterLink>
           <RouterLink to="/setup/people" :class="{ on: route.meta['stage'] === 'setup' }">Set up</RouterLink>
         </nav>
-        <button type="button" class="find" @click="finding = true"><span>Find by number or name</span><kbd>/</kbd></button>
+        <button type="button" class="find" @click="finding = true">
+          <span>Find by number or name</span><kbd>/</kbd>
+        </button>
         <span class="who">
           <RouterLink to="/setup/account" title="Your account">{{ person?.name }}</RouterLink>
           <button type="button" @click="leave">sign out</button>
@@ -166,8 +195,8 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
       </header>
       <div role="status">
         <p v-if="lostSince" class="lost">
-          No connection to Lagoon since {{ clock(lostSince) }}. What you see may be old; what you type is kept, and this line goes when
-          Lagoon answers again.
+          No connection to Lagoon since {{ clock(lostSince) }}. What you see may be old; what you type is kept, and this
+          line goes when Lagoon answers again.
         </p>
       </div>
       <div class="work" :class="{ helped: reading }">
@@ -178,14 +207,16 @@ const cap = (key: string) => caps[key] ?? (key.length === 1 ? key.toUpperCase() 
         <span v-for="a in strip" :key="a.key"
           ><kbd>{{ cap(a.key) }}</kbd> {{ a.label }}</span
         >
-        <button type="button" class="to-help" :aria-expanded="reading" @click="reading = !reading"><kbd>F1</kbd> help</button>
+        <button type="button" class="to-help" :aria-expanded="reading" @click="reading = !reading">
+          <kbd>F1</kbd> help
+        </button>
         <span><kbd>?</kbd> all keys</span>
       </footer>
       <FindBox v-model="finding" />
       <BModal v-model="helping" title="Keys" ok-only ok-title="Close" ok-variant="outline-secondary" no-header-close>
         <p>
-          In a field a letter is typed; hold <kbd>Alt</kbd> for the action, or leave the field with <kbd>Esc</kbd>. <kbd>Enter</kbd> goes to
-          the next field, <kbd>Ctrl+Enter</kbd> does the sheet's main action.
+          In a field a letter is typed; hold <kbd>Alt</kbd> for the action, or leave the field with <kbd>Esc</kbd>.
+          <kbd>Enter</kbd> goes to the next field, <kbd>Ctrl+Enter</kbd> does the sheet's main action.
         </p>
         <dl class="row">
           <template v-for="a in actions()" :key="a.key">

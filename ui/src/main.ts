@@ -9,7 +9,9 @@ import './style/main.scss'
 // An answer is never changed, only replaced, so nothing inside it needs to be watched.
 const queryClient = new QueryClient({
   queryCache: new QueryCache({ onError: (error, query) => query.state.data === undefined && warn(error) }),
-  defaultOptions: { queries: { staleTime: 0, retry: false, refetchOnWindowFocus: true, networkMode: 'always', shallow: true } },
+  defaultOptions: {
+    queries: { staleTime: 0, retry: false, refetchOnWindowFocus: true, networkMode: 'always', shallow: true },
+  },
 })
 
 createApp(App).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')

@@ -4,7 +4,9 @@ import { typed, untyped } from '@/parts/limits'
 
 describe('a choice by typing', () => {
   const krill = { value: 'BF-KRILL', text: 'Krill, frozen, 12 kg', also: 'K-12' }
-  it.each(['kri', 'bf', 'frozen kr', 'K-12', '12', ''])('is fitted by the beginnings %s', (t) => expect(fits(krill, t)).toBe(true))
+  it.each(['kri', 'bf', 'frozen kr', 'K-12', '12', ''])('is fitted by the beginnings %s', (t) =>
+    expect(fits(krill, t)).toBe(true),
+  )
   it.each(['rill', 'krill fresh', '2'])('is not fitted by %s', (t) => expect(fits(krill, t)).toBe(false))
 })
 

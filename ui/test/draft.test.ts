@@ -6,7 +6,10 @@ const kept = new Map<string, string>()
 const listeners: Record<string, () => void> = {}
 beforeEach(() => {
   kept.clear()
-  vi.stubGlobal('window', { addEventListener: (name: string, run: () => void) => (listeners[name] = run), removeEventListener: () => {} })
+  vi.stubGlobal('window', {
+    addEventListener: (name: string, run: () => void) => (listeners[name] = run),
+    removeEventListener: () => {},
+  })
   vi.stubGlobal(
     'localStorage',
     new Proxy(

@@ -4,8 +4,18 @@ import { blankLine, freshInvoice, invoiceBody, retied } from '@/stages/invoices/
 
 const line = (no: number, item: string, description: string) => ({ no, item, description }) as OrderLine
 const order = (number: number, ...lines: OrderLine[]) => ({ number, lines }) as OrderSheet
-const before = order(4112, line(1, 'KRILL', 'Krill, frozen'), line(2, 'SQUID', 'Squid rings'), line(3, '', 'Cleaning, once'))
-const now = order(4111, line(1, 'KRILL', 'Krill, frozen, 12 kg'), line(2, 'CAPELIN', 'Capelin'), line(4, '', 'cleaning,  once'))
+const before = order(
+  4112,
+  line(1, 'KRILL', 'Krill, frozen'),
+  line(2, 'SQUID', 'Squid rings'),
+  line(3, '', 'Cleaning, once'),
+)
+const now = order(
+  4111,
+  line(1, 'KRILL', 'Krill, frozen, 12 kg'),
+  line(2, 'CAPELIN', 'Capelin'),
+  line(4, '', 'cleaning,  once'),
+)
 const typed = (orderLine: number, description: string) => ({ ...blankLine(), orderLine, description })
 
 describe('an entry that is said to be of another order', () => {

@@ -68,12 +68,8 @@ describe('days', () => {
     expect(showDay('2026-11-05', '2026-12-01')).toBe('5 Nov')
     expect(showDay('2025-11-05', '2026-12-01')).toBe('5 Nov 2025')
     expect(daysBetween('2026-03-28', '2026-03-30')).toBe(2) // over the change of clocks
-    expect(['2026-12-01', '2026-12-02', '2026-12-07', '2026-11-30', '2026-11-20'].map((d) => distance(d, '2026-12-01'))).toEqual([
-      'today',
-      'tomorrow',
-      'in 6 days',
-      '1 day late',
-      '11 days late',
-    ])
+    expect(
+      ['2026-12-01', '2026-12-02', '2026-12-07', '2026-11-30', '2026-11-20'].map((d) => distance(d, '2026-12-01')),
+    ).toEqual(['today', 'tomorrow', 'in 6 days', '1 day late', '11 days late'])
   })
 })

@@ -38,7 +38,13 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 		if err != nil {
 			return b.Booking, err
 		}
-		b.bill(a.OrderLine, one.Kind, a.Receipt, trade.Part{InvoiceLine: inv.Lines[a.Line].ID, Invoice: inv.ID, Rate: inv.Rate}, one.Relief)
+		b.bill(
+			a.OrderLine,
+			one.Kind,
+			a.Receipt,
+			trade.Part{InvoiceLine: inv.Lines[a.Line].ID, Invoice: inv.ID, Rate: inv.Rate},
+			one.Relief,
+		)
 		allocated[i] = one
 	}
 	if err := b.price(inv, facts.Orders, result.Findings, 1); err != nil {

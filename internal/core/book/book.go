@@ -66,8 +66,24 @@ func (b *booker) take(line *trade.OrderLine, a trade.Allocation) {
 }
 
 // bill allocates a part of an invoice line, to a receipt or to none.
-func (b *booker) bill(line *trade.OrderLine, kind trade.AllocationKind, receipt *trade.Receipt, of trade.Part, relief trade.Relief) {
-	b.take(line, trade.Allocation{Kind: kind, Receipt: receipt, InvoiceLine: of.InvoiceLine, Invoice: of.Invoice, Rate: of.Rate, Relief: relief})
+func (b *booker) bill(
+	line *trade.OrderLine,
+	kind trade.AllocationKind,
+	receipt *trade.Receipt,
+	of trade.Part,
+	relief trade.Relief,
+) {
+	b.take(
+		line,
+		trade.Allocation{
+			Kind:        kind,
+			Receipt:     receipt,
+			InvoiceLine: of.InvoiceLine,
+			Invoice:     of.Invoice,
+			Rate:        of.Rate,
+			Relief:      relief,
+		},
+	)
 }
 
 // move takes a part of an invoice line from where it stands to elsewhere, at the same value.
@@ -113,7 +129,14 @@ func (b *booker) fill(order *trade.Order, line *trade.OrderLine, open []opened) 
 	return nil
 }
 
-func (b *booker) fillOne(order *trade.Order, line *trade.OrderLine, receipt *trade.Receipt, kind trade.AllocationKind, part trade.Part, quantity money.Decimal) error {
+func (b *booker) fillOne(
+	order *trade.Order,
+	line *trade.OrderLine,
+	receipt *trade.Receipt,
+	kind trade.AllocationKind,
+	part trade.Part,
+	quantity money.Decimal,
+) error {
 	share, err := part.Share(quantity)
 	if err != nil {
 		return err

@@ -27,8 +27,25 @@ type books struct {
 }
 
 func open(t require.TestingT, quantity, price string) *books {
-	line := &trade.OrderLine{ID: 1, No: 1, Quantity: dec(quantity), Price: dec(price), Base: money.Int(1), Budget: "FEED", Account: trade.StockAccount, Level: trade.ThreeWay, TaxCategory: "Z"}
-	b := &books{t: t, line: line, order: &trade.Order{ID: 1, Number: 4107, State: trade.Issued, Currency: "USD", Lines: []*trade.OrderLine{line}}, balances: map[ledger.Role]money.Amount{}, lines: map[int64][]ledger.Line{}, taken: map[int64][]Allocation{}}
+	line := &trade.OrderLine{
+		ID:          1,
+		No:          1,
+		Quantity:    dec(quantity),
+		Price:       dec(price),
+		Base:        money.Int(1),
+		Budget:      "FEED",
+		Account:     trade.StockAccount,
+		Level:       trade.ThreeWay,
+		TaxCategory: "Z",
+	}
+	b := &books{
+		t:        t,
+		line:     line,
+		order:    &trade.Order{ID: 1, Number: 4107, State: trade.Issued, Currency: "USD", Lines: []*trade.OrderLine{line}},
+		balances: map[ledger.Role]money.Amount{},
+		lines:    map[int64][]ledger.Line{},
+		taken:    map[int64][]Allocation{},
+	}
 	b.price(price)
 	return b
 }
@@ -66,7 +83,15 @@ func (b *books) deliver(quantity, rate string, closes bool) {
 // bill books an invoice, whatever its match would say, and gives its key.
 func (b *books) bill(quantity, price, rate string) trade.Invoice {
 	b.bills++
-	inv := trade.Invoice{ID: b.bills, Currency: "USD", Rate: dec(rate), OrderID: 1, Lines: []trade.InvoiceLine{{ID: 100 + b.bills, No: 1, OrderID: 1, OrderLineID: 1, Quantity: dec(quantity), Price: dec(price), Base: money.Int(1), TaxCategory: "Z"}}}
+	inv := trade.Invoice{
+		ID:       b.bills,
+		Currency: "USD",
+		Rate:     dec(rate),
+		OrderID:  1,
+		Lines: []trade.InvoiceLine{
+			{ID: 100 + b.bills, No: 1, OrderID: 1, OrderLineID: 1, Quantity: dec(quantity), Price: dec(price), Base: money.Int(1), TaxCategory: "Z"},
+		},
+	}
 	totals, err := inv.Totals()
 	require.NoError(b.t, err)
 	inv.StatedTotal = totals.Total
@@ -188,7 +213,11 @@ func TestGoodsOfAnotherRateFill(t *testing.T) {
 	b := open(t, "1", "120")
 	inv := b.bill("1", "120", "0.9")
 	b.deliver("1", "0.8", false)
-	require.Equal(t, []money.Amount{0, 0, 1_200}, []money.Amount{b.balances[ledger.GRNI], b.balances[ledger.PriceVariance], b.balances[ledger.ExchangeDifference]})
+	require.Equal(
+		t,
+		[]money.Amount{0, 0, 1_200},
+		[]money.Amount{b.balances[ledger.GRNI], b.balances[ledger.PriceVariance], b.balances[ledger.ExchangeDifference]},
+	)
 	b.void(inv)
 	require.Equal(t, []money.Amount{-9_600, 0}, []money.Amount{b.balances[ledger.GRNI], b.balances[ledger.ExchangeDifference]})
 	b.proved()
@@ -202,10 +231,18 @@ func TestTakenToVariance(t *testing.T) {
 	b.bill("7", "10", "1")
 	b.keep(Closing(b.order, b.order.Lines, true, false, "EUR"), nil)
 	b.bill("1", "10", "1")
-	require.Equal(t, []any{dec("2"), dec("0"), money.Amount(0), money.Amount(2_000)}, []any{b.line.Variance.Quantity(), b.line.Beyond.Quantity(), b.balances[ledger.GRNI], b.balances[ledger.PriceVariance]})
+	require.Equal(
+		t,
+		[]any{dec("2"), dec("0"), money.Amount(0), money.Amount(2_000)},
+		[]any{b.line.Variance.Quantity(), b.line.Beyond.Quantity(), b.balances[ledger.GRNI], b.balances[ledger.PriceVariance]},
+	)
 	b.proved()
 	b.keep(Opening(b.order, b.order.Lines, true, false, "EUR"))
-	require.Equal(t, []any{dec("2"), money.Amount(2_000), money.Amount(0)}, []any{b.line.Beyond.Quantity(), b.balances[ledger.GRNI], b.balances[ledger.PriceVariance]})
+	require.Equal(
+		t,
+		[]any{dec("2"), money.Amount(2_000), money.Amount(0)},
+		[]any{b.line.Beyond.Quantity(), b.balances[ledger.GRNI], b.balances[ledger.PriceVariance]},
+	)
 	b.deliver("4", "1", false)
 	require.Equal(t, money.Amount(-2_000), b.balances[ledger.GRNI])
 	b.proved()
@@ -286,7 +323,12 @@ func TestAnyBookingsOfALine(t *testing.T) {
 				if n := len(b.line.Receipts); n > 0 {
 					r := b.line.Receipts[rapid.IntRange(0, n-1).Draw(t, "receipt")]
 					if part := min(r.Returnable(), dec(quantity())); part > 0 {
-						booking, _, err := Return(b.order, []receive.Piece{{Line: b.line, Receipt: r, Quantity: part}}, rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).Draw(t, "outcome"), "EUR")
+						booking, _, err := Return(
+							b.order,
+							[]receive.Piece{{Line: b.line, Receipt: r, Quantity: part}},
+							rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).Draw(t, "outcome"),
+							"EUR",
+						)
 						b.keep(booking, err)
 						if rapid.Bool().Draw(t, "undone") {
 							b.keep(UndoReturn(b.order, booking.Allocations, nil, "EUR"))

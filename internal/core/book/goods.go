@@ -76,7 +76,12 @@ type Back struct {
 // Return books goods that go back. For a replacement what was billed of them is awaited from
 // now on and filled first by what comes next, and a line that was closed to goods opens; for
 // credit it stays against the receipt, as a debit in GRNI until the credit note (rules §4).
-func Return(order *trade.Order, pieces []receive.Piece, outcome receive.Outcome, company money.Currency) (Booking, []Back, error) {
+func Return(
+	order *trade.Order,
+	pieces []receive.Piece,
+	outcome receive.Outcome,
+	company money.Currency,
+) (Booking, []Back, error) {
 	b := begin(order.Currency, company)
 	var all []Back
 	for _, p := range pieces {
@@ -135,7 +140,12 @@ func (b *booker) await(p receive.Piece, quantity money.Decimal) (trade.Relief, e
 // rows of the return. What is still awaited of them is billed of its receipt again; what a
 // replacement has filled meanwhile leaves the goods open, to fill what else is awaited. A line
 // that the return opened closes again.
-func UndoReturn(order *trade.Order, rows []Allocation, openedLines []*trade.OrderLine, company money.Currency) (Booking, error) {
+func UndoReturn(
+	order *trade.Order,
+	rows []Allocation,
+	openedLines []*trade.OrderLine,
+	company money.Currency,
+) (Booking, error) {
 	b := begin(order.Currency, company)
 	here := map[*trade.OrderLine][]opened{}
 	for _, row := range rows {
@@ -209,7 +219,13 @@ func (b *booker) takeOpen(order *trade.Order, line *trade.OrderLine, receipt *tr
 }
 
 // UndoFree puts back what was accepted as free of charge and opens the line as it was.
-func UndoFree(order *trade.Order, line *trade.OrderLine, rows []Allocation, goods, invoices bool, company money.Currency) (Booking, error) {
+func UndoFree(
+	order *trade.Order,
+	line *trade.OrderLine,
+	rows []Allocation,
+	goods, invoices bool,
+	company money.Currency,
+) (Booking, error) {
 	b := begin(order.Currency, company)
 	var here []opened
 	for _, row := range rows {
@@ -240,7 +256,12 @@ func Closing(order *trade.Order, lines []*trade.OrderLine, goods, invoices bool,
 }
 
 // Opening opens lines of one order again to goods, invoices or both, as far as they are closed.
-func Opening(order *trade.Order, lines []*trade.OrderLine, goods, invoices bool, company money.Currency) (Booking, error) {
+func Opening(
+	order *trade.Order,
+	lines []*trade.OrderLine,
+	goods, invoices bool,
+	company money.Currency,
+) (Booking, error) {
 	b := begin(order.Currency, company)
 	for _, line := range lines {
 		if err := b.open(order, line, goods && line.ClosedGoods, invoices && line.ClosedInvoices); err != nil {

@@ -66,7 +66,13 @@ func New(kind Kind, field, sentence string, operands ...any) *Fault {
 			}
 		}
 	}
-	return &Fault{Kind: kind, Field: field, Sentence: fmt.Sprintf(sentence, operands...), sentence: sentence, operands: operands}
+	return &Fault{
+		Kind:     kind,
+		Field:    field,
+		Sentence: fmt.Sprintf(sentence, operands...),
+		sentence: sentence,
+		operands: operands,
+	}
 }
 
 // Wait makes a refusal of what may be tried again after a while.

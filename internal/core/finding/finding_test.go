@@ -16,8 +16,29 @@ import (
 	"lagoon/internal/core/money"
 )
 
-var onInvoices = []Kind{OverReceived, OverOrdered, UnitPrice, UnitDiffers, CurrencyDiffers, TaxRateDiffers, ChargeNotOrdered, TaxAmount, StatedTotal, PrepaidStated, LikelyDuplicate, OrderNotOpen, LineClosed,
-	SupplierUnknown, OrderUnknown, LineUnknown, QuantityMissing, CreditNote, BankAccount, SupplierBlocked, MatchFailed}
+var onInvoices = []Kind{
+	OverReceived,
+	OverOrdered,
+	UnitPrice,
+	UnitDiffers,
+	CurrencyDiffers,
+	TaxRateDiffers,
+	ChargeNotOrdered,
+	TaxAmount,
+	StatedTotal,
+	PrepaidStated,
+	LikelyDuplicate,
+	OrderNotOpen,
+	LineClosed,
+	SupplierUnknown,
+	OrderUnknown,
+	LineUnknown,
+	QuantityMissing,
+	CreditNote,
+	BankAccount,
+	SupplierBlocked,
+	MatchFailed,
+}
 
 // Every kind that is named has its one row, and every row is usable.
 func TestTheTableOfKindsIsWhole(t *testing.T) {
@@ -47,7 +68,16 @@ func TestTheTableOfKindsIsWhole(t *testing.T) {
 
 // What may be accepted, and whose turn it is (rules §6, §12): the list is the rule's own.
 func TestWhatMayBeAcceptedAndByWhom(t *testing.T) {
-	may := map[Kind]bool{OverReceived: true, OverOrdered: true, UnitPrice: true, ChargeNotOrdered: true, TaxAmount: true, TaxRateDiffers: true, LikelyDuplicate: true, BankAccount: true}
+	may := map[Kind]bool{
+		OverReceived:     true,
+		OverOrdered:      true,
+		UnitPrice:        true,
+		ChargeNotOrdered: true,
+		TaxAmount:        true,
+		TaxRateDiffers:   true,
+		LikelyDuplicate:  true,
+		BankAccount:      true,
+	}
 	turns := map[Kind]string{BankAccount: "treasurer", SupplierBlocked: "treasurer"}
 	for _, kind := range onInvoices {
 		f := Finding{Kind: kind, Verdict: Outside}
@@ -81,7 +111,13 @@ func TestWhatWaitsIsTheReceivers(t *testing.T) {
 func TestAnAcceptanceCoversNoMoreThanItSaw(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		amounts, quantities := rapid.Int64Range(0, 1000), rapid.Int64Range(0, 1000)
-		a := Acceptance{Kind: UnitPrice, Line: 2, Side: limit.Over, Difference: money.Amount(amounts.Draw(t, "seen")), Excess: money.Decimal(quantities.Draw(t, "seen too"))}
+		a := Acceptance{
+			Kind:       UnitPrice,
+			Line:       2,
+			Side:       limit.Over,
+			Difference: money.Amount(amounts.Draw(t, "seen")),
+			Excess:     money.Decimal(quantities.Draw(t, "seen too")),
+		}
 		f := Finding{Kind: UnitPrice, Line: 2, Difference: money.Amount(amounts.Draw(t, "now")), Excess: money.Decimal(quantities.Draw(t, "now too"))}
 		require.Equal(t, f.Difference <= a.Difference && f.Excess <= a.Excess, a.Covers(f))
 		other := f

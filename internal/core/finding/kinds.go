@@ -41,7 +41,13 @@ var Kinds = []Sort{
 	{Kind: PartDelivery, Turn: "receiver"},
 	{Kind: FullDelivery, Turn: "receiver"},
 
-	{Kind: OverReceived, Ways: acceptable, Awaited: []Way{Deliver, Accept, Correct, Refuse}, Turn: "approver", Authority: true},
+	{
+		Kind:      OverReceived,
+		Ways:      acceptable,
+		Awaited:   []Way{Deliver, Accept, Correct, Refuse},
+		Turn:      "approver",
+		Authority: true,
+	},
 	{Kind: OverOrdered, Ways: acceptable, Turn: "approver", Authority: true},
 	{Kind: UnitPrice, Ways: acceptable, Turn: "approver", Authority: true},
 	{Kind: UnitDiffers, Ways: entry, Turn: "clerk"},

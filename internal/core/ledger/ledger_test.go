@@ -9,7 +9,21 @@ import (
 	"lagoon/internal/core/money"
 )
 
-var roles = []Role{Stock, Expense, GRNI, PriceVariance, InputTax, Payables, Charges, DiscountReceived, InTransit, Bank, ExchangeDifference, FreeOfCharge, RoundingDifference}
+var roles = []Role{
+	Stock,
+	Expense,
+	GRNI,
+	PriceVariance,
+	InputTax,
+	Payables,
+	Charges,
+	DiscountReceived,
+	InTransit,
+	Bank,
+	ExchangeDifference,
+	FreeOfCharge,
+	RoundingDifference,
+}
 
 func anEntry(t *rapid.T) Entry {
 	e := Entry{Currency: "USD"}

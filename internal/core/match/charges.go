@@ -48,9 +48,19 @@ func (m *matching) charged(order *trade.Order, first trade.ChargeShare, share tr
 		}
 	}
 	bound := m.bound(m.Limits.Find(limit.Charge, limit.Over))
-	f := finding.Finding{Kind: finding.ChargeNotOrdered, Verdict: finding.Outside, Line: line, Order: order.Number, Charge: first.Kind,
-		Amount: charged, Bound: &bound, Computed: before, Difference: charged.Abs(), Percent: money.Ratio(int64(charged+before), int64(order.Net())),
-		Name: cmp.Or(first.Name, first.Kind)}
+	f := finding.Finding{
+		Kind:       finding.ChargeNotOrdered,
+		Verdict:    finding.Outside,
+		Line:       line,
+		Order:      order.Number,
+		Charge:     first.Kind,
+		Amount:     charged,
+		Bound:      &bound,
+		Computed:   before,
+		Difference: charged.Abs(),
+		Percent:    money.Ratio(int64(charged+before), int64(order.Net())),
+		Name:       cmp.Or(first.Name, first.Kind),
+	}
 	if bound.Allows(int64(charged+before), int64(order.Net()), int64(charged+before)) {
 		f.Verdict = finding.Within
 	}
@@ -72,8 +82,20 @@ func (m *matching) chargeTax(order *trade.Order, c trade.ChargeShare) error {
 	if plan == nil {
 		return nil
 	}
-	return m.sayTax(finding.Finding{Kind: finding.ChargeTaxRate, Line: c.Line, Order: order.Number, Charge: c.Kind, Name: cmp.Or(c.Name, c.Kind)},
-		c.Amount, c.TaxCategory, c.TaxRate, plan.TaxCategory, plan.TaxRate)
+	return m.sayTax(
+		finding.Finding{
+			Kind:   finding.ChargeTaxRate,
+			Line:   c.Line,
+			Order:  order.Number,
+			Charge: c.Kind,
+			Name:   cmp.Or(c.Name, c.Kind),
+		},
+		c.Amount,
+		c.TaxCategory,
+		c.TaxRate,
+		plan.TaxCategory,
+		plan.TaxRate,
+	)
 }
 
 // beyondPlan is what of the charges no planned amount covers; below zero nothing is.

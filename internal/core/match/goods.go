@@ -130,7 +130,10 @@ func (m *matching) quantity(b billed, about finding.Finding) error {
 	if three && total > ceiling {
 		f := about
 		bound := ordered.Limit(limit.Delivery, limit.Over, m.Policy)
-		f.Kind, f.Verdict, f.Bound, f.Nearest, f.Excess = finding.OverOrdered, finding.Outside, &bound, ceiling, min(total-ceiling, b.quantity)
+		f.Kind, f.Verdict, f.Bound, f.Nearest, f.Excess = finding.OverOrdered, finding.Outside, &bound, ceiling, min(
+			total-ceiling,
+			b.quantity,
+		)
 		if err := m.sayExcess(f, b); err != nil {
 			return err
 		}
@@ -196,7 +199,9 @@ func (m *matching) price(b billed, about finding.Finding) error {
 	agreed := b.ordered.UnitPrice(b.order.Currency)
 	f := about
 	f.Kind, f.Verdict = finding.UnitPrice, finding.Outside
-	f.Price, f.Reference, f.Percent, f.Difference = b.price.Decimal(), agreed.Decimal(), b.price.Ratio(agreed), difference.Abs()
+	f.Price, f.Reference, f.Percent, f.Difference = b.price.Decimal(), agreed.Decimal(), b.price.Ratio(
+		agreed,
+	), difference.Abs()
 	bound := m.bound(b.ordered.Limit(limit.UnitPrice, side, m.Policy))
 	f.Bound = &bound
 	if (side == limit.Under && bound.Unset) || bound.AllowsPrice(b.price, agreed, worth) {
@@ -216,7 +221,14 @@ func (m *matching) taxRate(b billed, about finding.Finding) error {
 }
 
 // sayTax says that another tax is asked than was ordered, which is worth the difference.
-func (m *matching) sayTax(f finding.Finding, net money.Amount, category string, rate money.Decimal, orderedCategory string, orderedRate money.Decimal) error {
+func (m *matching) sayTax(
+	f finding.Finding,
+	net money.Amount,
+	category string,
+	rate money.Decimal,
+	orderedCategory string,
+	orderedRate money.Decimal,
+) error {
 	as, err := net.Percent(rate)
 	if err != nil {
 		return err
@@ -241,7 +253,11 @@ func PriceDifferences(inv trade.Invoice, findings []finding.Finding) (map[int64]
 			continue
 		}
 		if f.Line < 1 || f.Line > len(inv.Lines) {
-			return nil, fmt.Errorf("a price finding is about line %d of an invoice with %d lines", f.Line, len(inv.Lines))
+			return nil, fmt.Errorf(
+				"a price finding is about line %d of an invoice with %d lines",
+				f.Line,
+				len(inv.Lines),
+			)
 		}
 		line := inv.Lines[f.Line-1].OrderLineID
 		sum := sums[line]

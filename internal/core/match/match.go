@@ -100,7 +100,12 @@ func (r Result) Verifies() bool {
 
 // Run matches the invoice. It changes nothing of the facts.
 func Run(facts Facts) (Result, error) {
-	m := matching{Facts: facts, claimed: map[int64]money.Decimal{}, dearer: map[int64]money.Amount{}, cheaper: map[int64]money.Amount{}}
+	m := matching{
+		Facts:   facts,
+		claimed: map[int64]money.Decimal{},
+		dearer:  map[int64]money.Amount{},
+		cheaper: map[int64]money.Amount{},
+	}
 	totals, err := facts.Invoice.Totals()
 	if err != nil {
 		return Result{}, err
@@ -148,7 +153,14 @@ func (m *matching) whole() {
 		m.say(finding.Finding{Kind: finding.CreditNote, Verdict: finding.Outside, Difference: inv.StatedTotal.Abs()})
 	}
 	if m.Supplier == nil {
-		m.say(finding.Finding{Kind: finding.SupplierUnknown, Verdict: finding.Outside, Text: inv.SupplierStated, Other: inv.TaxIDStated})
+		m.say(
+			finding.Finding{
+				Kind:    finding.SupplierUnknown,
+				Verdict: finding.Outside,
+				Text:    inv.SupplierStated,
+				Other:   inv.TaxIDStated,
+			},
+		)
 	} else {
 		if m.Supplier.Status != trade.Open {
 			m.say(finding.Finding{Kind: finding.SupplierBlocked, Verdict: finding.Outside,
@@ -164,17 +176,40 @@ func (m *matching) whole() {
 			Reference: money.Int(other.Number), Text: inv.SupplierNumber, Difference: inv.StatedTotal.Abs()})
 	}
 	if inv.Prepaid != 0 {
-		m.say(finding.Finding{Kind: finding.PrepaidStated, Verdict: finding.Outside, Amount: inv.Prepaid, Difference: inv.Prepaid.Abs()})
+		m.say(
+			finding.Finding{
+				Kind:       finding.PrepaidStated,
+				Verdict:    finding.Outside,
+				Amount:     inv.Prepaid,
+				Difference: inv.Prepaid.Abs(),
+			},
+		)
 	}
 	if len(m.Orders) == 0 {
 		m.say(finding.Finding{Kind: finding.OrderUnknown, Verdict: finding.Outside, Text: inv.OrderStated})
 	}
 	for _, order := range m.Orders {
 		if order.State != trade.Issued {
-			m.say(finding.Finding{Kind: finding.OrderNotOpen, Verdict: finding.Outside, Order: order.Number, Reference: money.Int(order.Number), Text: string(order.State)})
+			m.say(
+				finding.Finding{
+					Kind:      finding.OrderNotOpen,
+					Verdict:   finding.Outside,
+					Order:     order.Number,
+					Reference: money.Int(order.Number),
+					Text:      string(order.State),
+				},
+			)
 		}
 		if order.Currency != inv.Currency {
-			m.say(finding.Finding{Kind: finding.CurrencyDiffers, Verdict: finding.Outside, Order: order.Number, Text: string(inv.Currency), Other: string(order.Currency)})
+			m.say(
+				finding.Finding{
+					Kind:    finding.CurrencyDiffers,
+					Verdict: finding.Outside,
+					Order:   order.Number,
+					Text:    string(inv.Currency),
+					Other:   string(order.Currency),
+				},
+			)
 		}
 	}
 }
@@ -186,13 +221,35 @@ var booked = map[string]bool{"": true, "380": true, "326": true, "381": true, "3
 func (m *matching) kind() {
 	inv := m.Invoice
 	if !booked[inv.Code] {
-		m.say(finding.Finding{Kind: finding.NotBooked, Verdict: finding.Outside, Text: inv.Code, Difference: inv.StatedTotal.Abs()})
+		m.say(
+			finding.Finding{
+				Kind:       finding.NotBooked,
+				Verdict:    finding.Outside,
+				Text:       inv.Code,
+				Difference: inv.StatedTotal.Abs(),
+			},
+		)
 	}
 	if m.Today != "" && inv.Date > m.Today {
-		m.say(finding.Finding{Kind: finding.DateAhead, Verdict: finding.Outside, Text: string(inv.Date), Other: string(m.Today), Difference: inv.StatedTotal.Abs()})
+		m.say(
+			finding.Finding{
+				Kind:       finding.DateAhead,
+				Verdict:    finding.Outside,
+				Text:       string(inv.Date),
+				Other:      string(m.Today),
+				Difference: inv.StatedTotal.Abs(),
+			},
+		)
 	}
 	if inv.Rate == 0 {
-		m.say(finding.Finding{Kind: finding.NoRate, Verdict: finding.Outside, Text: string(inv.Currency), Other: string(inv.Date)})
+		m.say(
+			finding.Finding{
+				Kind:    finding.NoRate,
+				Verdict: finding.Outside,
+				Text:    string(inv.Currency),
+				Other:   string(inv.Date),
+			},
+		)
 	}
 }
 

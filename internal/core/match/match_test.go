@@ -28,16 +28,42 @@ func rule(kind limit.Kind, side limit.Side, percent string, absolute int64) limi
 
 // facts: one line of an order at 12.00, received in parts, and an invoice for it.
 func facts(ordered, invoiced string, received ...string) Facts {
-	line := &trade.OrderLine{ID: 1, No: 1, Description: "Krill", Quantity: dec(ordered), Unit: "C62", Price: dec("12"), Base: money.Int(1), Level: trade.ThreeWay, TaxCategory: "S", TaxRate: dec("23")}
+	line := &trade.OrderLine{
+		ID:          1,
+		No:          1,
+		Description: "Krill",
+		Quantity:    dec(ordered),
+		Unit:        "C62",
+		Price:       dec("12"),
+		Base:        money.Int(1),
+		Level:       trade.ThreeWay,
+		TaxCategory: "S",
+		TaxRate:     dec("23"),
+	}
 	for i, r := range received {
 		line.Received += dec(r)
 		line.Receipts = append(line.Receipts, &trade.Receipt{ID: int64(i + 1), Quantity: dec(r)})
 	}
 	line.Net, _ = money.Net(line.Quantity, line.Price, line.Base, 0, 0, "EUR")
 	inv := trade.Invoice{ID: 9, Kind: trade.PlainInvoice, Currency: "EUR", Rate: money.Int(1), SupplierID: 1, OrderID: 1, Lines: []trade.InvoiceLine{
-		{No: 1, OrderID: 1, OrderLineID: 1, Description: "Krill", Quantity: dec(invoiced), Unit: "C62", Price: dec("12"), Base: money.Int(1), TaxCategory: "S", TaxRate: dec("23")}}}
-	f := Facts{Invoice: inv, Supplier: &trade.Supplier{ID: 1, Name: "Brackwater", Status: trade.Open, IBAN: "X"}, Policy: trade.Policy{OverDelivery: true, UnderDelivery: true},
-		Orders: []*trade.Order{{ID: 1, Number: 4107, State: trade.Issued, Currency: "EUR", Lines: []*trade.OrderLine{line}}}}
+		{
+			No:          1,
+			OrderID:     1,
+			OrderLineID: 1,
+			Description: "Krill",
+			Quantity:    dec(invoiced),
+			Unit:        "C62",
+			Price:       dec("12"),
+			Base:        money.Int(1),
+			TaxCategory: "S",
+			TaxRate:     dec("23"),
+		}}}
+	f := Facts{
+		Invoice:  inv,
+		Supplier: &trade.Supplier{ID: 1, Name: "Brackwater", Status: trade.Open, IBAN: "X"},
+		Policy:   trade.Policy{OverDelivery: true, UnderDelivery: true},
+		Orders:   []*trade.Order{{ID: 1, Number: 4107, State: trade.Issued, Currency: "EUR", Lines: []*trade.OrderLine{line}}},
+	}
 	return state(f)
 }
 
@@ -89,7 +115,11 @@ func TestWhatCannotArriveIsOutside(t *testing.T) {
 	closed := facts("10", "10", "8")
 	closed.Orders[0].Lines[0].ClosedGoods = true
 	require.Equal(t, finding.Outside, run(t, closed).Verdict)
-	require.Equal(t, map[finding.Kind]finding.Verdict{finding.OverReceived: finding.Outside, finding.OverOrdered: finding.Outside}, kinds(run(t, facts("10", "12", "8"))))
+	require.Equal(
+		t,
+		map[finding.Kind]finding.Verdict{finding.OverReceived: finding.Outside, finding.OverOrdered: finding.Outside},
+		kinds(run(t, facts("10", "12", "8"))),
+	)
 }
 
 // Earlier open invoices claim their part first; the need counts what they claim.
@@ -268,7 +298,10 @@ func TestEachSecondCopyIsAnsweredByItself(t *testing.T) {
 	f.Acceptances = []finding.Acceptance{{Kind: finding.LikelyDuplicate, Side: limit.Over, About: finding.About{Other: 1001}, Difference: 1_000_000}}
 	r := run(t, f)
 	require.Equal(t, finding.Outside, r.Verdict)
-	f.Acceptances = append(f.Acceptances, finding.Acceptance{Kind: finding.LikelyDuplicate, Side: limit.Over, About: finding.About{Other: 1002}, Difference: 1_000_000})
+	f.Acceptances = append(
+		f.Acceptances,
+		finding.Acceptance{Kind: finding.LikelyDuplicate, Side: limit.Over, About: finding.About{Other: 1002}, Difference: 1_000_000},
+	)
 	require.Equal(t, finding.Within, run(t, f).Verdict)
 }
 
@@ -296,11 +329,23 @@ func TestWhereFiguresPart(t *testing.T) {
 	f := facts("10", "10", "10")
 	totals, err := f.Invoice.Totals()
 	require.NoError(t, err)
-	f.Invoice.Figures = []trade.StatedFigure{{Term: "BT-131", Line: 1, Amount: totals.LineNets[0] + 700}, {Term: "BT-106", Amount: totals.Lines + 700}, {Term: "BT-112", Amount: totals.Total}}
+	f.Invoice.Figures = []trade.StatedFigure{
+		{Term: "BT-131", Line: 1, Amount: totals.LineNets[0] + 700},
+		{Term: "BT-106", Amount: totals.Lines + 700},
+		{Term: "BT-112", Amount: totals.Total},
+	}
 	r := run(t, f)
 	require.Equal(t, finding.Outside, kinds(r)[finding.StatedTotal])
-	require.Equal(t, finding.Place{Term: "BT-131", Line: 1, Stated: totals.LineNets[0] + 700, Computed: totals.LineNets[0]}, *r.Findings[len(r.Findings)-1].Place)
-	f.Invoice.Figures = []trade.StatedFigure{{Term: "BT-131", Line: 1, Amount: totals.LineNets[0]}, {Term: "BT-112", Amount: totals.Total}, {Term: "BT-115", Amount: totals.Total + 40}}
+	require.Equal(
+		t,
+		finding.Place{Term: "BT-131", Line: 1, Stated: totals.LineNets[0] + 700, Computed: totals.LineNets[0]},
+		*r.Findings[len(r.Findings)-1].Place,
+	)
+	f.Invoice.Figures = []trade.StatedFigure{
+		{Term: "BT-131", Line: 1, Amount: totals.LineNets[0]},
+		{Term: "BT-112", Amount: totals.Total},
+		{Term: "BT-115", Amount: totals.Total + 40},
+	}
 	f.Invoice.Rounded, f.Invoice.StatedTotal = 40, totals.Total+40
 	require.Equal(t, finding.Agrees, run(t, f).Verdict, "whole krone")
 	f.Invoice.StatedTotal++
@@ -345,7 +390,11 @@ func TestLikelyDuplicate(t *testing.T) {
 
 func TestAuthorityCountsALinesQuantityOnce(t *testing.T) {
 	require.Equal(t, money.Amount(900), Authority([]finding.Finding{
-		{Kind: finding.OverReceived, Line: 1, Difference: 400}, {Kind: finding.OverOrdered, Line: 1, Difference: 300}, {Kind: finding.UnitPrice, Line: 1, Difference: 500}}))
+		{
+			Kind:       finding.OverReceived,
+			Line:       1,
+			Difference: 400,
+		}, {Kind: finding.OverOrdered, Line: 1, Difference: 300}, {Kind: finding.UnitPrice, Line: 1, Difference: 500}}))
 }
 
 func TestFindLines(t *testing.T) {
@@ -353,8 +402,15 @@ func TestFindLines(t *testing.T) {
 		{ID: 11, No: 1, SupplierCode: "BF-1", ItemCode: "KRILL", Quantity: dec("1"), Unit: "KGM", Price: dec("4"), Base: dec("1")},
 		{ID: 12, No: 2, SupplierCode: "BF-2", ItemCode: "SQUID", Quantity: dec("1"), Unit: "KGM", Price: dec("4"), Base: dec("1")},
 		{ID: 13, No: 3, Quantity: dec("1"), Unit: "C62", Price: dec("9"), Base: dec("1")}}}
-	lines := []trade.InvoiceLine{{OrderLineRef: "2", SupplierCode: "BF-1"}, {SupplierCode: "bf-1"}, {ItemCode: "squid"}, {Unit: "C62", Price: dec("9"), Quantity: dec("5"), Base: dec("1")},
-		{Unit: "KGM", Price: dec("4"), Quantity: dec("1"), Base: dec("1")}, {OrderLineRef: "7"}, {ChargeKind: "freight", OrderLineRef: "1"}}
+	lines := []trade.InvoiceLine{
+		{OrderLineRef: "2", SupplierCode: "BF-1"},
+		{SupplierCode: "bf-1"},
+		{ItemCode: "squid"},
+		{Unit: "C62", Price: dec("9"), Quantity: dec("5"), Base: dec("1")},
+		{Unit: "KGM", Price: dec("4"), Quantity: dec("1"), Base: dec("1")},
+		{OrderLineRef: "7"},
+		{ChargeKind: "freight", OrderLineRef: "1"},
+	}
 	FindLines(lines, order)
 	var found []int64
 	for _, l := range lines {
@@ -394,7 +450,10 @@ func TestPriceDifferencesBelongToAnOrderLine(t *testing.T) {
 	found := func(line int, price string, difference money.Amount) finding.Finding {
 		return finding.Finding{Kind: finding.UnitPrice, Line: line, Price: dec(price), Reference: dec("12"), Difference: difference}
 	}
-	sums, err := PriceDifferences(inv, []finding.Finding{found(1, "13", 400), found(2, "11", 50), found(3, "11.50", 150), {Kind: finding.ChargeNotOrdered, Difference: 999}})
+	sums, err := PriceDifferences(
+		inv,
+		[]finding.Finding{found(1, "13", 400), found(2, "11", 50), found(3, "11.50", 150), {Kind: finding.ChargeNotOrdered, Difference: 999}},
+	)
 	require.NoError(t, err)
 	require.Equal(t, map[int64]Asked{7: {Dearer: 400, Cheaper: 150}, 8: {Cheaper: 50}}, sums)
 	for _, line := range []int{0, -1, 4} {

@@ -160,7 +160,9 @@ func TestChargesByKind(t *testing.T) {
 
 	f = facts("10", "10", "10")
 	f.Invoice.Charges = []trade.DocumentCharge{charge("freight", 700, "23"), charge("handling", 700, "23")}
-	f.Acceptances = []finding.Acceptance{{Kind: finding.ChargeNotOrdered, Side: limit.Over, About: finding.About{Order: 4107, Charge: "freight"}, Difference: 700}}
+	f.Acceptances = []finding.Acceptance{
+		{Kind: finding.ChargeNotOrdered, Side: limit.Over, About: finding.About{Order: 4107, Charge: "freight"}, Difference: 700},
+	}
 	require.Equal(t, finding.Outside, run(t, state(f)).Verdict, "each kind is accepted by itself")
 	f.Limits = limit.Book{rule(limit.Charge, limit.Over, "6", 0)} // 7.20 of 120.00
 	require.True(t, run(t, state(f)).Verifies())

@@ -29,9 +29,19 @@ func (m *matching) taxes() {
 // its limit it can only be corrected, never accepted (rules §5).
 func (m *matching) total() {
 	rest := m.Invoice.Unexplained(m.result.Totals)
-	f := finding.Finding{Kind: finding.StatedTotal, Verdict: finding.Outside, Amount: m.Invoice.StatedTotal, Computed: m.result.Totals.Total + m.Invoice.Rounded}
+	f := finding.Finding{
+		Kind:     finding.StatedTotal,
+		Verdict:  finding.Outside,
+		Amount:   m.Invoice.StatedTotal,
+		Computed: m.result.Totals.Total + m.Invoice.Rounded,
+	}
 	if parting := m.Invoice.Parts(m.result.Totals); parting != nil {
-		f.Place = &finding.Place{Term: parting.Term, Line: parting.Line, Stated: parting.Amount, Computed: parting.Computed}
+		f.Place = &finding.Place{
+			Term:     parting.Term,
+			Line:     parting.Line,
+			Stated:   parting.Amount,
+			Computed: parting.Computed,
+		}
 		if rest == 0 { // the total agrees, one of the figures that lead to it does not
 			rest = parting.Amount - parting.Computed
 			f.Amount, f.Computed = parting.Amount, parting.Computed
@@ -51,7 +61,9 @@ func (m *matching) total() {
 // bound gives a limit in the document's currency. An absolute amount of item, supplier or
 // company is in the company's currency, and is converted at the document's rate (rules §2).
 func (m *matching) bound(b limit.Bound) limit.Bound {
-	if b.Absolute == nil || b.Kind.OfQuantity() || b.Level == limit.Line || m.Company == "" || m.Invoice.Currency == m.Company || m.Invoice.Rate == 0 {
+	if b.Absolute == nil || b.Kind.OfQuantity() || b.Level == limit.Line || m.Company == "" ||
+		m.Invoice.Currency == m.Company ||
+		m.Invoice.Rate == 0 {
 		return b
 	}
 	converted, err := money.Amount(*b.Absolute).AtMost(m.Invoice.Rate, m.Company, m.Invoice.Currency)

@@ -16,7 +16,12 @@ import (
 func Check(name, field string) *fault.Fault {
 	for _, c := range name {
 		if Hidden(c) {
-			return fault.New(fault.Invalid, field, "This holds a character that cannot be seen (U+%04X). Type it again instead of pasting it.", c)
+			return fault.New(
+				fault.Invalid,
+				field,
+				"This holds a character that cannot be seen (U+%04X). Type it again instead of pasting it.",
+				c,
+			)
 		}
 	}
 	return nil
@@ -29,7 +34,8 @@ func Hidden(c rune) bool {
 	case c == ' ':
 		return false
 	case unicode.In(c, unicode.Cc, unicode.Cf, unicode.Co, unicode.Cs, unicode.Zl, unicode.Zp, unicode.Zs, unicode.Variation_Selector):
-		return c != '\u00a0' && c != '\u202f' // blanks that do not break a line come with pasted text and read as blanks
+		return c != '\u00a0' &&
+			c != '\u202f' // blanks that do not break a line come with pasted text and read as blanks
 	default:
 		return strings.ContainsRune("\u034f\u115f\u1160\u17b4\u17b5\u180e\u2800\u3164\uffa0\ufffc\ufffd", c)
 	}

@@ -97,7 +97,10 @@ func Propose(payables []Payable, dueBy, payOn day.Day) Proposal {
 			proposal.add(item)
 		}
 	}
-	slices.SortStableFunc(proposal.Payments, func(a, b Payment) int { return cmp.Compare(a.Supplier.Name, b.Supplier.Name) })
+	slices.SortStableFunc(
+		proposal.Payments,
+		func(a, b Payment) int { return cmp.Compare(a.Supplier.Name, b.Supplier.Name) },
+	)
 	return proposal
 }
 

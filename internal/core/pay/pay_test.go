@@ -41,7 +41,13 @@ func TestPropose(t *testing.T) {
 func TestADiscountOnItsLastDay(t *testing.T) {
 	supplier := &trade.Supplier{ID: 1, Name: "Brackwater", Status: trade.Open, IBAN: "GB82WEST12345698765432"}
 	for payOn, want := range map[day.Day]money.Amount{"2026-11-26": 100, "2026-11-27": 0} {
-		p := Propose([]Payable{{Invoice: 1, Supplier: supplier, Currency: "EUR", Open: 5_000, Total: 5_000, Due: "2026-11-28", DiscountUntil: "2026-11-26", Discount: 100}}, "2026-11-30", payOn)
+		p := Propose(
+			[]Payable{
+				{Invoice: 1, Supplier: supplier, Currency: "EUR", Open: 5_000, Total: 5_000, Due: "2026-11-28", DiscountUntil: "2026-11-26", Discount: 100},
+			},
+			"2026-11-30",
+			payOn,
+		)
 		require.Equal(t, want, p.Payments[0].Items[0].Discount, payOn)
 	}
 }

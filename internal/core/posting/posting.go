@@ -42,11 +42,34 @@ func TakenBack(e *ledger.Entry, order *trade.Order, line *trade.OrderLine, taken
 // Filled: goods that were billed before they came leave GRNI at their receipt's value in place
 // of what stood there for them. The difference is price variance at the invoice's rate; what
 // comes of the rates alone is exchange difference (rules §6).
-func Filled(e *ledger.Entry, order *trade.Order, line *trade.OrderLine, part trade.Part, taken trade.Relief, company money.Currency) error {
+func Filled(
+	e *ledger.Entry,
+	order *trade.Order,
+	line *trade.OrderLine,
+	part trade.Part,
+	taken trade.Relief,
+	company money.Currency,
+) error {
 	less := part.Less(taken)
 	variance, err := less.Value.Convert(part.Rate, order.Currency, company)
-	e.Add(ledger.Line{Role: ledger.GRNI, Detail: GRNIDetail(order, line), Bill: part.Invoice, Amount: -less.Value, Base: -less.Base})
-	e.Add(ledger.Line{Role: ledger.PriceVariance, Detail: line.Budget, Bill: part.Invoice, Amount: less.Value, Base: variance})
+	e.Add(
+		ledger.Line{
+			Role:   ledger.GRNI,
+			Detail: GRNIDetail(order, line),
+			Bill:   part.Invoice,
+			Amount: -less.Value,
+			Base:   -less.Base,
+		},
+	)
+	e.Add(
+		ledger.Line{
+			Role:   ledger.PriceVariance,
+			Detail: line.Budget,
+			Bill:   part.Invoice,
+			Amount: less.Value,
+			Base:   variance,
+		},
+	)
 	e.Add(ledger.Line{Role: ledger.ExchangeDifference, Bill: part.Invoice, Base: less.Base - variance})
 	return err
 }
@@ -54,8 +77,24 @@ func Filled(e *ledger.Entry, order *trade.Order, line *trade.OrderLine, part tra
 // ToVariance: debit price variance, credit GRNI, with what was billed and no goods will come
 // for; the reverse with a negative part, where they may come after all.
 func ToVariance(e *ledger.Entry, order *trade.Order, line *trade.OrderLine, part trade.Part) {
-	e.Add(ledger.Line{Role: ledger.PriceVariance, Detail: line.Budget, Bill: part.Invoice, Amount: part.Value, Base: part.Base})
-	e.Add(ledger.Line{Role: ledger.GRNI, Detail: GRNIDetail(order, line), Bill: part.Invoice, Amount: -part.Value, Base: -part.Base})
+	e.Add(
+		ledger.Line{
+			Role:   ledger.PriceVariance,
+			Detail: line.Budget,
+			Bill:   part.Invoice,
+			Amount: part.Value,
+			Base:   part.Base,
+		},
+	)
+	e.Add(
+		ledger.Line{
+			Role:   ledger.GRNI,
+			Detail: GRNIDetail(order, line),
+			Bill:   part.Invoice,
+			Amount: -part.Value,
+			Base:   -part.Base,
+		},
+	)
 }
 
 // Free: debit GRNI, credit goods free of charge, with what was received and will not be
@@ -78,7 +117,13 @@ type Allocated struct {
 // payables with the stated total, the rest being rounding difference. Variance, tax
 // and payables are at the invoice's rate, GRNI at the receipt's; what that leaves is
 // exchange difference (rules §1).
-func Invoice(inv trade.Invoice, supplier string, totals trade.Totals, allocated []Allocated, company money.Currency) (ledger.Entry, error) {
+func Invoice(
+	inv trade.Invoice,
+	supplier string,
+	totals trade.Totals,
+	allocated []Allocated,
+	company money.Currency,
+) (ledger.Entry, error) {
 	b := builder{entry: ledger.Entry{Currency: inv.Currency}, bill: inv.ID, rate: inv.Rate, company: company}
 	relieved, ordered := make([]trade.Relief, len(inv.Lines)), make([]*trade.OrderLine, len(inv.Lines))
 	for _, a := range allocated {
@@ -138,7 +183,13 @@ type PaidPart struct {
 
 // PaymentSent: debit trade payables; credit payments in transit with what is paid,
 // at the payment's rate, and discount received; the rest is exchange difference.
-func PaymentSent(supplier, account string, parts []PaidPart, currency money.Currency, rate money.Decimal, company money.Currency) (ledger.Entry, error) {
+func PaymentSent(
+	supplier, account string,
+	parts []PaidPart,
+	currency money.Currency,
+	rate money.Decimal,
+	company money.Currency,
+) (ledger.Entry, error) {
 	b := builder{entry: ledger.Entry{Currency: currency}, rate: rate, company: company}
 	for _, p := range parts {
 		b.entry.Debit(ledger.Payables, supplier, p.Amount+p.Discount, p.Base)

@@ -15,13 +15,27 @@ import (
 func dec(text string) money.Decimal { return money.MustDecimal(text) }
 
 func setting(currency money.Currency, level trade.Level, quantity, price string) (*trade.Order, *trade.OrderLine) {
-	line := &trade.OrderLine{ID: 1, No: 1, Quantity: dec(quantity), Price: dec(price), Base: money.Int(1), Budget: "FEED", Account: trade.StockAccount, Level: level}
+	line := &trade.OrderLine{
+		ID:       1,
+		No:       1,
+		Quantity: dec(quantity),
+		Price:    dec(price),
+		Base:     money.Int(1),
+		Budget:   "FEED",
+		Account:  trade.StockAccount,
+		Level:    level,
+	}
 	line.Net, _ = money.Net(line.Quantity, line.Price, line.Base, 0, 0, currency)
 	return &trade.Order{Number: 4107, Currency: currency, Lines: []*trade.OrderLine{line}}, line
 }
 
 func billOf(currency money.Currency, quantity, price, rate string) (trade.Invoice, trade.Totals) {
-	inv := trade.Invoice{Number: 1001, Currency: currency, Rate: dec(rate), Lines: []trade.InvoiceLine{{No: 1, OrderLineID: 1, Quantity: dec(quantity), Price: dec(price), Base: money.Int(1), TaxCategory: "Z"}}}
+	inv := trade.Invoice{
+		Number:   1001,
+		Currency: currency,
+		Rate:     dec(rate),
+		Lines:    []trade.InvoiceLine{{No: 1, OrderLineID: 1, Quantity: dec(quantity), Price: dec(price), Base: money.Int(1), TaxCategory: "Z"}},
+	}
 	totals, _ := inv.Totals()
 	inv.StatedTotal = totals.Total
 	return inv, totals
@@ -40,7 +54,10 @@ func post(t *testing.T, inv trade.Invoice, order *trade.Order, totals trade.Tota
 
 // takes is an allocation of a quantity that takes a value out of a receipt.
 func takes(line *trade.OrderLine, quantity string, value, base money.Amount) Allocated {
-	return Allocated{Allocation: match.Allocation{OrderLine: line, Quantity: dec(quantity)}, Relief: trade.Relief{Quantity: dec(quantity), Value: value, Base: base}}
+	return Allocated{
+		Allocation: match.Allocation{OrderLine: line, Quantity: dec(quantity)},
+		Relief:     trade.Relief{Quantity: dec(quantity), Value: value, Base: base},
+	}
 }
 
 // Rules §1, worked: receipt 100 at 0.90, invoice 110 at 0.92, paid at 0.95: GRNI 90.00, variance 9.20, exchange
@@ -115,9 +132,23 @@ func TestFilled(t *testing.T) {
 		{trade.Relief{Quantity: dec("1"), Value: 11_000, Base: 8_800}, -2_000, 900, 1_100},
 	} {
 		e := ledger.Entry{Currency: "USD"}
-		require.NoError(t, Filled(&e, order, line, trade.Part{Invoice: 7, Rate: dec("0.9"), Relief: trade.Relief{Quantity: dec("1"), Value: 12_000, Base: 10_800}}, c.taken, "EUR"))
+		require.NoError(
+			t,
+			Filled(
+				&e,
+				order,
+				line,
+				trade.Part{Invoice: 7, Rate: dec("0.9"), Relief: trade.Relief{Quantity: dec("1"), Value: 12_000, Base: 10_800}},
+				c.taken,
+				"EUR",
+			),
+		)
 		require.NoError(t, e.Check())
-		require.Equal(t, []money.Amount{c.grni, c.variance, c.ex}, []money.Amount{e.Of(ledger.GRNI), e.Of(ledger.PriceVariance), e.Of(ledger.ExchangeDifference)})
+		require.Equal(
+			t,
+			[]money.Amount{c.grni, c.variance, c.ex},
+			[]money.Amount{e.Of(ledger.GRNI), e.Of(ledger.PriceVariance), e.Of(ledger.ExchangeDifference)},
+		)
 		for _, l := range e.Lines {
 			require.EqualValues(t, 7, l.Bill, "so that a void finds it")
 		}
@@ -146,7 +177,15 @@ func TestEveryInvoiceBalances(t *testing.T) {
 		value := money.Amount(rapid.Int64Range(0, 1_000_000).Draw(t, "value"))
 		base := money.Amount(rapid.Int64Range(0, 1_000_000).Draw(t, "base"))
 		inv := trade.Invoice{Currency: "USD", Rate: money.Decimal(rapid.Int64Range(1, 3_000_000).Draw(t, "rate")), Lines: []trade.InvoiceLine{
-			{No: 1, OrderLineID: 1, Quantity: quantity, Price: money.Decimal(rapid.Int64Range(0, 50_000_000).Draw(t, "price")), Base: money.Int(1), TaxCategory: "S", TaxRate: dec("23")}}}
+			{
+				No:          1,
+				OrderLineID: 1,
+				Quantity:    quantity,
+				Price:       money.Decimal(rapid.Int64Range(0, 50_000_000).Draw(t, "price")),
+				Base:        money.Int(1),
+				TaxCategory: "S",
+				TaxRate:     dec("23"),
+			}}}
 		totals, err := inv.Totals()
 		require.NoError(t, err)
 		inv.StatedTotal = totals.Total + money.Amount(rapid.Int64Range(-5, 5).Draw(t, "rounding"))

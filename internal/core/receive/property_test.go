@@ -24,7 +24,12 @@ func TestTheNearestQuantityIsTheLastThatPasses(t *testing.T) {
 			return money.Decimal(rapid.Int64Range(0, most).Draw(t, name)) * step
 		}
 		ordered := many(5_000, "ordered") + step
-		o := order(ordered.String(), min(many(5_000, "received"), ordered).String(), money.Decimal(rapid.Int64Range(0, 60_000_000).Draw(t, "percent")).String(), whole)
+		o := order(
+			ordered.String(),
+			min(many(5_000, "received"), ordered).String(),
+			money.Decimal(rapid.Int64Range(0, 60_000_000).Draw(t, "percent")).String(),
+			whole,
+		)
 		line := o.Lines[0]
 		verdict := func(now money.Decimal, closes bool) (finding.Finding, bool) {
 			plan, err := Make(o, entry(now.String(), closes), context)

@@ -127,7 +127,10 @@ func Make(order *trade.Order, entry Entry, context Context) (Plan, error) {
 		}
 		seen[counted.No] = true
 		if line == nil {
-			faults = append(faults, fault.New(fault.Invalid, Field(i, "no"), "Order %d has no line %d.", order.Number, counted.No))
+			faults = append(
+				faults,
+				fault.New(fault.Invalid, Field(i, "no"), "Order %d has no line %d.", order.Number, counted.No),
+			)
 			continue
 		}
 		if counted.Quantity == 0 && counted.Refused == 0 && !counted.Close {
@@ -160,7 +163,15 @@ func Make(order *trade.Order, entry Entry, context Context) (Plan, error) {
 		receipt, err := value(order, line, inOrder, context)
 		receipt.Counted, receipt.Unit = counted.Quantity, cmp.Or(counted.Unit, line.Unit)
 		if err != nil {
-			faults = append(faults, fault.New(fault.Invalid, Field(i, "quantity"), "Line %d: the value is more than can be booked.", line.No))
+			faults = append(
+				faults,
+				fault.New(
+					fault.Invalid,
+					Field(i, "quantity"),
+					"Line %d: the value is more than can be booked.",
+					line.No,
+				),
+			)
 			continue
 		}
 		if counted.Quantity > 0 || counted.Refused > 0 {
@@ -175,7 +186,10 @@ func Make(order *trade.Order, entry Entry, context Context) (Plan, error) {
 		faults = append(faults, f)
 	}
 	if !some && len(faults) == 0 {
-		faults = append(faults, fault.New(fault.Invalid, "lines", "Nothing is counted yet: enter what came on at least one line."))
+		faults = append(
+			faults,
+			fault.New(fault.Invalid, "lines", "Nothing is counted yet: enter what came on at least one line."),
+		)
 	}
 	return plan, faults.OrNil()
 }
@@ -185,18 +199,45 @@ func head(order *trade.Order, entry Entry, context Context) fault.Faults {
 	switch order.State {
 	case trade.Issued:
 	case trade.Draft:
-		faults = append(faults, fault.New(fault.Refused, "order", "Order %d is not issued yet, so nothing can be received on it.", order.Number))
+		faults = append(
+			faults,
+			fault.New(
+				fault.Refused,
+				"order",
+				"Order %d is not issued yet, so nothing can be received on it.",
+				order.Number,
+			),
+		)
 	default:
-		faults = append(faults, fault.New(fault.Refused, "order", "Order %d is %s, so nothing can be received on it.", order.Number, order.State))
+		faults = append(
+			faults,
+			fault.New(
+				fault.Refused,
+				"order",
+				"Order %d is %s, so nothing can be received on it.",
+				order.Number,
+				order.State,
+			),
+		)
 	}
 	if context.TwoStep && context.Counter == 0 {
-		faults = append(faults, fault.New(fault.Refused, "order", "Deliveries are booked in two steps here: this one is not counted at the door yet."))
+		faults = append(
+			faults,
+			fault.New(
+				fault.Refused,
+				"order",
+				"Deliveries are booked in two steps here: this one is not counted at the door yet.",
+			),
+		)
 	} else if context.TwoStep && context.Counter == context.Booker {
 		faults = append(faults, fault.New(fault.Forbidden, "order", "You counted this delivery at the door, so somebody else books it."))
 	}
 	if entry.NoNote {
 		if entry.Note != "" {
-			faults = append(faults, fault.New(fault.Invalid, "note", "There is a note, so it is booked under its number."))
+			faults = append(
+				faults,
+				fault.New(fault.Invalid, "note", "There is a note, so it is booked under its number."),
+			)
 		} else if context.Earlier != 0 && !entry.SecondPart {
 			faults = append(faults, fault.New(fault.Duplicate, "note",
 				"As much came without a note on this order and day already: delivery %d. If these are other goods, say so.", context.Earlier))
@@ -211,7 +252,14 @@ func head(order *trade.Order, entry Entry, context Context) fault.Faults {
 	case err != nil:
 		faults = append(faults, fault.New(fault.Invalid, "day", "Enter the day on which the goods arrived."))
 	case entry.Day > context.Today:
-		faults = append(faults, fault.New(fault.Invalid, "day", "The day of arrival is in the future; today or an earlier day can be booked."))
+		faults = append(
+			faults,
+			fault.New(
+				fault.Invalid,
+				"day",
+				"The day of arrival is in the future; today or an earlier day can be booked.",
+			),
+		)
 	case entry.Day < order.IssuedOn:
 		faults = append(faults, fault.New(fault.Invalid, "day", "The day of arrival is before the order was issued."))
 	}
@@ -226,7 +274,13 @@ func converted(i int, line *trade.OrderLine, counted Line) (Line, trade.Conversi
 	}
 	conversion, ok := line.Conversion(counted.Unit)
 	if !ok {
-		return counted, conversion, fault.New(fault.Invalid, Field(i, "unit"), "%s has no conversion from %s into the unit of the order.", line.Description, counted.Unit)
+		return counted, conversion, fault.New(
+			fault.Invalid,
+			Field(i, "unit"),
+			"%s has no conversion from %s into the unit of the order.",
+			line.Description,
+			counted.Unit,
+		)
 	}
 	turn := func(quantity *money.Decimal, field string) *fault.Fault {
 		made, err := conversion.Of(*quantity)
@@ -259,7 +313,12 @@ func lotted(i int, line *trade.OrderLine, counted Line) *fault.Fault {
 			return fault.New(fault.Invalid, Field(i, "lots"), "Each lot needs its number and a quantity above zero.")
 		}
 		if line.Whole && !l.Quantity.Whole() {
-			return fault.New(fault.Invalid, Field(i, "lots"), "%s is counted in whole units, also by lot.", line.Description)
+			return fault.New(
+				fault.Invalid,
+				Field(i, "lots"),
+				"%s is counted in whole units, also by lot.",
+				line.Description,
+			)
 		}
 		if _, err := day.Parse(string(l.BestBefore)); l.BestBefore != "" && err != nil {
 			return fault.New(fault.Invalid, Field(i, "lots"), "The best-before day of lot %s is no day.", l.Lot)
@@ -268,7 +327,12 @@ func lotted(i int, line *trade.OrderLine, counted Line) *fault.Fault {
 	}
 	switch {
 	case len(counted.Lots) == 0 && line.Lots && counted.Quantity > 0:
-		return fault.New(fault.Invalid, Field(i, "lots"), "%s is kept by lot: enter the lot number on the goods.", line.Description)
+		return fault.New(
+			fault.Invalid,
+			Field(i, "lots"),
+			"%s is kept by lot: enter the lot number on the goods.",
+			line.Description,
+		)
 	case len(counted.Lots) > 0 && sum != counted.Quantity:
 		return fault.New(fault.Invalid, Field(i, "lots"), "The lots add up to %s, and %s came.", sum, counted.Quantity)
 	}
@@ -278,13 +342,22 @@ func lotted(i int, line *trade.OrderLine, counted Line) *fault.Fault {
 func countable(i int, line *trade.OrderLine, counted Line) *fault.Fault {
 	switch {
 	case counted.Quantity < 0:
-		return fault.New(fault.Invalid, Field(i, "quantity"), "A delivered quantity cannot be below zero. To undo a booking, reverse its delivery.")
+		return fault.New(
+			fault.Invalid,
+			Field(i, "quantity"),
+			"A delivered quantity cannot be below zero. To undo a booking, reverse its delivery.",
+		)
 	case counted.Refused < 0:
 		return fault.New(fault.Invalid, Field(i, "refused"), "A refused quantity cannot be below zero.")
 	case line.Whole && !(counted.Quantity.Whole() && counted.Refused.Whole()):
 		return fault.New(fault.Invalid, Field(i, "quantity"), "%s is counted in whole units.", line.Description)
 	case line.ClosedGoods && counted.Quantity > 0:
-		return fault.New(fault.Refused, Field(i, "quantity"), "Line %d is closed: no more goods are expected on it. Refuse them at the door, or have the buyer open the line again.", line.No)
+		return fault.New(
+			fault.Refused,
+			Field(i, "quantity"),
+			"Line %d is closed: no more goods are expected on it. Refuse them at the door, or have the buyer open the line again.",
+			line.No,
+		)
 	case line.ClosedGoods && counted.Close:
 		return fault.New(fault.Refused, Field(i, "close"), "Line %d is closed already.", line.No)
 	}
@@ -319,7 +392,13 @@ func control(entry Entry) *fault.Fault {
 	if sum == *entry.Stated {
 		return nil
 	}
-	return fault.New(fault.Invalid, "stated", "The note says %s in all, and %s are counted. Count again, or say why.", *entry.Stated, sum)
+	return fault.New(
+		fault.Invalid,
+		"stated",
+		"The note says %s in all, and %s are counted. Count again, or say why.",
+		*entry.Stated,
+		sum,
+	)
 }
 
 // judge gives the verdict of one counted line.
@@ -357,7 +436,14 @@ func judge(order *trade.Order, line *trade.OrderLine, counted Line, policy trade
 }
 
 func value(order *trade.Order, line *trade.OrderLine, counted Line, context Context) (Receipt, error) {
-	receipt := Receipt{Line: line, Quantity: counted.Quantity, Refused: counted.Refused, Reason: counted.Reason, Remark: strings.TrimSpace(counted.Remark), Lots: counted.Lots}
+	receipt := Receipt{
+		Line:     line,
+		Quantity: counted.Quantity,
+		Refused:  counted.Refused,
+		Reason:   counted.Reason,
+		Remark:   strings.TrimSpace(counted.Remark),
+		Lots:     counted.Lots,
+	}
 	var err error
 	if receipt.Value, err = line.ShareOfNet(line.Came(), counted.Quantity); err != nil {
 		return receipt, err

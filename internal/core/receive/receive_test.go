@@ -18,8 +18,23 @@ func dec(text string) money.Decimal { return money.MustDecimal(text) }
 
 func order(quantity, received, percent string, whole bool) *trade.Order {
 	p := dec(percent)
-	line := &trade.OrderLine{No: 1, Description: "Krill", Quantity: dec(quantity), Received: dec(received), Unit: "KGM", Whole: whole, Net: 100_000, Level: trade.ThreeWay, Limits: limit.Book{
-		{Level: limit.Company, Kind: limit.Delivery, Side: limit.Over, Percent: &p}, {Level: limit.Company, Kind: limit.Delivery, Side: limit.Under, Percent: &p}}}
+	line := &trade.OrderLine{
+		No:          1,
+		Description: "Krill",
+		Quantity:    dec(quantity),
+		Received:    dec(received),
+		Unit:        "KGM",
+		Whole:       whole,
+		Net:         100_000,
+		Level:       trade.ThreeWay,
+		Limits: limit.Book{
+			{
+				Level:   limit.Company,
+				Kind:    limit.Delivery,
+				Side:    limit.Over,
+				Percent: &p,
+			}, {Level: limit.Company, Kind: limit.Delivery, Side: limit.Under, Percent: &p}},
+	}
 	return &trade.Order{Number: 4107, State: trade.Issued, IssuedOn: "2026-11-02", Currency: "EUR", Lines: []*trade.OrderLine{line}}
 }
 

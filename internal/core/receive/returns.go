@@ -115,7 +115,15 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, of Returnable, today day.
 			if receipt != nil {
 				held = receipt.Returnable()
 			}
-			say(fault.Refused, field, "Line %d: delivery %d still holds %s, so %s cannot go back.", l.No, entry.Delivery, held, l.Quantity)
+			say(
+				fault.Refused,
+				field,
+				"Line %d: delivery %d still holds %s, so %s cannot go back.",
+				l.No,
+				entry.Delivery,
+				held,
+				l.Quantity,
+			)
 			continue
 		}
 		pieces = append(pieces, Piece{line, receipt, l.Quantity, lots})
@@ -144,7 +152,14 @@ func lotsBack(l *ReturnLine, i int, here []Lot) ([]LotBack, *fault.Fault) {
 		case lot.Quantity < 0:
 			return nil, fault.New(fault.Invalid, field, "A quantity that goes back cannot be below zero.")
 		case lot.Quantity > left[lot.Lot]:
-			return nil, fault.New(fault.Refused, field, "Of lot %s are %s here, so %s cannot go back.", lot.Lot, left[lot.Lot], lot.Quantity)
+			return nil, fault.New(
+				fault.Refused,
+				field,
+				"Of lot %s are %s here, so %s cannot go back.",
+				lot.Lot,
+				left[lot.Lot],
+				lot.Quantity,
+			)
 		case lot.Quantity > 0:
 			left[lot.Lot] -= lot.Quantity
 			sum += lot.Quantity
@@ -153,12 +168,23 @@ func lotsBack(l *ReturnLine, i int, here []Lot) ([]LotBack, *fault.Fault) {
 	}
 	switch {
 	case len(l.Lots) > 0 && l.Quantity != 0 && l.Quantity != sum:
-		return nil, fault.New(fault.Invalid, Field(i, "quantity"), "The lots add up to %s, and %s go back.", sum, l.Quantity)
+		return nil, fault.New(
+			fault.Invalid,
+			Field(i, "quantity"),
+			"The lots add up to %s, and %s go back.",
+			sum,
+			l.Quantity,
+		)
 	case len(l.Lots) > 0:
 		l.Quantity = sum
 		return back, nil
 	case len(here) > 1 && l.Quantity > 0 && l.Quantity < all:
-		return nil, fault.New(fault.Invalid, Field(i, "quantity"), "Say how much of each lot goes back; here are %s.", strings.Join(names, ", "))
+		return nil, fault.New(
+			fault.Invalid,
+			Field(i, "quantity"),
+			"Say how much of each lot goes back; here are %s.",
+			strings.Join(names, ", "),
+		)
 	}
 	for _, lot := range here {
 		if part := min(lot.Quantity, l.Quantity-sum); part > 0 {

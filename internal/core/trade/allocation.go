@@ -112,7 +112,11 @@ func (p Parts) Of(invoiceLine int64) Part {
 }
 
 func (p *Parts) add(part Part) {
-	at, found := slices.BinarySearchFunc(*p, part.InvoiceLine, func(a Part, line int64) int { return cmp.Compare(a.InvoiceLine, line) })
+	at, found := slices.BinarySearchFunc(
+		*p,
+		part.InvoiceLine,
+		func(a Part, line int64) int { return cmp.Compare(a.InvoiceLine, line) },
+	)
 	if !found {
 		*p = slices.Insert(*p, at, part)
 		return

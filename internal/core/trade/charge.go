@@ -20,7 +20,14 @@ type ChargeKind struct {
 }
 
 // FirstCharges are the kinds that a company starts with.
-var FirstCharges = ChargeKinds{{Name: "freight", Standard: "FC"}, {Name: "handling", Standard: "HD"}, {Name: "packing", Standard: "PC"}, {Name: "small order"}, {Name: "insurance"}, {Name: OtherCharge}}
+var FirstCharges = ChargeKinds{
+	{Name: "freight", Standard: "FC"},
+	{Name: "handling", Standard: "HD"},
+	{Name: "packing", Standard: "PC"},
+	{Name: "small order"},
+	{Name: "insurance"},
+	{Name: OtherCharge},
+}
 
 // ChargeKinds are those of a company.
 type ChargeKinds []ChargeKind
@@ -41,7 +48,8 @@ func (k ChargeKinds) Of(c DocumentCharge) string {
 	reason := strings.ToLower(c.Reason)
 	best := OtherCharge
 	for _, one := range k { // the longest name that the reason holds
-		if one.Name != OtherCharge && strings.Contains(reason, one.Name) && (best == OtherCharge || len(one.Name) > len(best)) {
+		if one.Name != OtherCharge && strings.Contains(reason, one.Name) &&
+			(best == OtherCharge || len(one.Name) > len(best)) {
 			best = one.Name
 		}
 	}

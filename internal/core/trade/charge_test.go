@@ -29,7 +29,10 @@ func TestTheRestOfThePlan(t *testing.T) {
 		var order Order
 		planned, charged, rest := map[string]money.Amount{}, map[string]money.Amount{}, map[string]money.Amount{}
 		for range rapid.IntRange(0, 4).Draw(t, "charges") {
-			c := PlannedCharge{Kind: rapid.SampledFrom([]string{"freight", "packing"}).Draw(t, "kind"), Amount: money.Amount(rapid.Int64Range(0, 500).Draw(t, "amount"))}
+			c := PlannedCharge{
+				Kind:   rapid.SampledFrom([]string{"freight", "packing"}).Draw(t, "kind"),
+				Amount: money.Amount(rapid.Int64Range(0, 500).Draw(t, "amount")),
+			}
 			order.Charges = append(order.Charges, c)
 			planned[c.Kind] += c.Amount
 		}

@@ -100,7 +100,15 @@ func (inv Invoice) Parts(t Totals) *Parting {
 			charges += c.Amount
 		}
 	}
-	computed := map[string]money.Amount{"BT-106": lines, "BT-107": t.Allowances, "BT-108": charges, "BT-109": t.Net(), "BT-110": t.Tax, "BT-112": t.Total, "BT-115": t.Total - inv.Prepaid + inv.Rounded}
+	computed := map[string]money.Amount{
+		"BT-106": lines,
+		"BT-107": t.Allowances,
+		"BT-108": charges,
+		"BT-109": t.Net(),
+		"BT-110": t.Tax,
+		"BT-112": t.Total,
+		"BT-115": t.Total - inv.Prepaid + inv.Rounded,
+	}
 	for _, f := range inv.Figures {
 		should, known := computed[f.Term]
 		if f.Term == "BT-131" && f.Line >= 1 && f.Line <= len(t.LineNets) {

@@ -39,18 +39,41 @@ func CheckIssue(s Supplier, net money.Amount, wanted day.Day) ([]Advice, fault.F
 	var advice []Advice
 	switch {
 	case s.Status == OnHold:
-		faults = append(faults, fault.New(fault.Refused, "supplier", "%s is on hold, so nothing is ordered there.", s.Name))
+		faults = append(
+			faults,
+			fault.New(fault.Refused, "supplier", "%s is on hold, so nothing is ordered there.", s.Name),
+		)
 	case s.NotYet:
-		faults = append(faults, fault.New(fault.Refused, "supplier", "%s is not ordered from yet: it may be asked. Who keeps suppliers can change that.", s.Name))
+		faults = append(
+			faults,
+			fault.New(
+				fault.Refused,
+				"supplier",
+				"%s is not ordered from yet: it may be asked. Who keeps suppliers can change that.",
+				s.Name,
+			),
+		)
 	case s.Status == Disputed:
 		advice = append(advice, Advice{Kind: SupplierDisputed, Name: s.Name})
 	}
 	if s.LeastOrder > 0 && net < s.LeastOrder {
-		faults = append(faults, fault.New(fault.Refused, "lines", "%s takes no order below %s: %s are missing.", s.Name,
-			money.Money{Amount: s.LeastOrder, Currency: s.Currency}, money.Money{Amount: s.LeastOrder - net, Currency: s.Currency}))
+		faults = append(faults, fault.New(
+			fault.Refused,
+			"lines",
+			"%s takes no order below %s: %s are missing.",
+			s.Name,
+			money.Money{
+				Amount:   s.LeastOrder,
+				Currency: s.Currency,
+			},
+			money.Money{Amount: s.LeastOrder - net, Currency: s.Currency},
+		))
 	}
 	if s.FreeFrom > 0 && net < s.FreeFrom {
-		advice = append(advice, Advice{Kind: FreightCharged, Name: s.Name, Amount: s.FreeFrom, Shortfall: s.FreeFrom - net})
+		advice = append(
+			advice,
+			Advice{Kind: FreightCharged, Name: s.Name, Amount: s.FreeFrom, Shortfall: s.FreeFrom - net},
+		)
 	}
 	if wanted != "" && !s.DeliversOn(wanted) {
 		advice = append(advice, Advice{Kind: NoDeliveryDay, Name: s.Name, Day: wanted})
@@ -94,17 +117,48 @@ func CheckLine(index int, l *OrderLine) fault.Faults {
 func CheckChange(index int, before, after *OrderLine) fault.Faults {
 	field := func(name string) string { return fmt.Sprintf("lines[%d].%s", index, name) }
 	var faults fault.Faults
-	if used := max(before.Came(), before.Billed+before.Reserved); after.Quantity < before.Quantity && after.Quantity < used {
-		faults = append(faults, fault.New(fault.Refused, field("quantity"), "Line %d: %s are received or invoiced already, so it cannot go down to %s.", before.No, used, after.Quantity))
+	if used := max(before.Came(), before.Billed+before.Reserved); after.Quantity < before.Quantity &&
+		after.Quantity < used {
+		faults = append(
+			faults,
+			fault.New(
+				fault.Refused,
+				field("quantity"),
+				"Line %d: %s are received or invoiced already, so it cannot go down to %s.",
+				before.No,
+				used,
+				after.Quantity,
+			),
+		)
 	}
 	if before.ItemCode != after.ItemCode || before.Unit != after.Unit {
-		faults = append(faults, fault.New(fault.Refused, field("item"), "Line %d was issued as %s. Close it and add a line for something else.", before.No, before.Description))
+		faults = append(
+			faults,
+			fault.New(
+				fault.Refused,
+				field("item"),
+				"Line %d was issued as %s. Close it and add a line for something else.",
+				before.No,
+				before.Description,
+			),
+		)
 	}
 	if before.OwnLevel != after.OwnLevel && before.LevelFixed {
-		faults = append(faults, fault.New(fault.Refused, field("level"), "Line %d is received or invoiced in part, so it stays matched as it is.", before.No))
+		faults = append(
+			faults,
+			fault.New(
+				fault.Refused,
+				field("level"),
+				"Line %d is received or invoiced in part, so it stays matched as it is.",
+				before.No,
+			),
+		)
 	}
 	if before.Budget != after.Budget && before.LevelFixed {
-		faults = append(faults, fault.New(fault.Refused, field("budget"), "Line %d is booked to %s already.", before.No, before.Budget))
+		faults = append(
+			faults,
+			fault.New(fault.Refused, field("budget"), "Line %d is booked to %s already.", before.No, before.Budget),
+		)
 	}
 	return faults
 }
@@ -174,11 +228,28 @@ func CheckClose(l *OrderLine, goods, invoices bool) *fault.Fault {
 	case (!goods || l.ClosedGoods) && (!invoices || l.ClosedInvoices):
 		return fault.New(fault.Refused, "lines", "Line %d is closed already.", l.No)
 	case invoices && l.Reserved > 0:
-		return fault.New(fault.Refused, "lines", "Line %d: an invoice over %s is being settled. Settle or refuse it first.", l.No, l.Reserved)
+		return fault.New(
+			fault.Refused,
+			"lines",
+			"Line %d: an invoice over %s is being settled. Settle or refuse it first.",
+			l.No,
+			l.Reserved,
+		)
 	case invoices && l.Level == ThreeWay && l.Open() > 0:
-		return fault.New(fault.Refused, "lines", "Line %d: %s are received and not invoiced. Accept them as free of charge, or close the line to goods only.", l.No, l.Open())
+		return fault.New(
+			fault.Refused,
+			"lines",
+			"Line %d: %s are received and not invoiced. Accept them as free of charge, or close the line to goods only.",
+			l.No,
+			l.Open(),
+		)
 	case invoices && (l.Over() > 0 || l.Awaited.Quantity() > 0 || (l.Debit() && !goods && !l.ClosedGoods)):
-		return fault.New(fault.Refused, "lines", "Line %d: more is invoiced than is here. It closes to invoices once its credit note or its goods have come.", l.No)
+		return fault.New(
+			fault.Refused,
+			"lines",
+			"Line %d: more is invoiced than is here. It closes to invoices once its credit note or its goods have come.",
+			l.No,
+		)
 	}
 	return nil
 }
@@ -188,11 +259,27 @@ func CheckClose(l *OrderLine, goods, invoices bool) *fault.Fault {
 func CheckFree(l *OrderLine) *fault.Fault {
 	switch {
 	case l.Level != ThreeWay || l.Open() <= 0:
-		return fault.New(fault.Refused, "line", "Nothing of line %d is received and not invoiced, so nothing can be free of charge.", l.No)
+		return fault.New(
+			fault.Refused,
+			"line",
+			"Nothing of line %d is received and not invoiced, so nothing can be free of charge.",
+			l.No,
+		)
 	case l.Reserved > 0:
-		return fault.New(fault.Refused, "line", "Line %d: an invoice over %s is being settled, and nothing that it bills can be free of charge. Settle or refuse it first.", l.No, l.Reserved)
+		return fault.New(
+			fault.Refused,
+			"line",
+			"Line %d: an invoice over %s is being settled, and nothing that it bills can be free of charge. Settle or refuse it first.",
+			l.No,
+			l.Reserved,
+		)
 	case l.Debit():
-		return fault.New(fault.Refused, "line", "Line %d: more is invoiced than is here. It can be closed once its credit note or its goods have come.", l.No)
+		return fault.New(
+			fault.Refused,
+			"line",
+			"Line %d: more is invoiced than is here. It can be closed once its credit note or its goods have come.",
+			l.No,
+		)
 	}
 	return nil
 }

@@ -19,7 +19,14 @@ type Conversion struct {
 func (c Conversion) Of(quantity money.Decimal) (money.Decimal, error) {
 	made, exact, err := quantity.Of(c.Makes, c.Units)
 	if err == nil && !exact {
-		err = fault.New(fault.Invalid, "quantity", "%s × %s ÷ %s has more than six decimal places. Count in the unit of the order.", quantity, c.Makes, c.Units)
+		err = fault.New(
+			fault.Invalid,
+			"quantity",
+			"%s × %s ÷ %s has more than six decimal places. Count in the unit of the order.",
+			quantity,
+			c.Makes,
+			c.Units,
+		)
 	}
 	return made, err
 }

@@ -130,7 +130,11 @@ func (l *OrderLine) Excessive() money.Decimal {
 // largest of what is ordered with the over-limit of delivery, with the limit of invoiced
 // quantity, and of what is received (rules §6).
 func (l *OrderLine) Ceiling(policy Policy) money.Decimal {
-	return max(l.Most(policy), l.Limit(limit.InvoicedQuantity, limit.Over, policy).Most(l.Quantity, l.Whole), l.Received)
+	return max(
+		l.Most(policy),
+		l.Limit(limit.InvoicedQuantity, limit.Over, policy).Most(l.Quantity, l.Whole),
+		l.Received,
+	)
 }
 
 // InUnit is an invoiced quantity and unit price in the line's own unit. It is refused where
@@ -150,7 +154,11 @@ func (l *OrderLine) InUnit(bill InvoiceLine, currency money.Currency) (money.Dec
 
 // PriceWorth is what an invoiced line asks beyond the order's price, below zero where it asks
 // less: its net less the order's price for its quantity, each rounded (rules §1).
-func (l *OrderLine) PriceWorth(net money.Amount, quantity money.Decimal, currency money.Currency) (money.Amount, error) {
+func (l *OrderLine) PriceWorth(
+	net money.Amount,
+	quantity money.Decimal,
+	currency money.Currency,
+) (money.Amount, error) {
 	should, err := l.UnitPrice(currency).Times(quantity, currency)
 	return net - should, err
 }
@@ -253,7 +261,8 @@ func (l *OrderLine) Unclaimed() money.Decimal {
 // Limit gives the bound that applies to the line. The company's switches for
 // over- and under-delivery overrule every level (rules §2).
 func (l *OrderLine) Limit(kind limit.Kind, side limit.Side, policy Policy) limit.Bound {
-	if kind == limit.Delivery && ((side == limit.Over && !policy.OverDelivery) || (side == limit.Under && !policy.UnderDelivery)) {
+	if kind == limit.Delivery &&
+		((side == limit.Over && !policy.OverDelivery) || (side == limit.Under && !policy.UnderDelivery)) {
 		return limit.Off(kind, side)
 	}
 	return l.Limits.Find(kind, side)

@@ -114,11 +114,26 @@ func (o *Order) Totals() (Totals, error) {
 	bill := Invoice{Currency: o.Currency}
 	for _, l := range o.Lines {
 		if !l.ClosedGoods {
-			bill.Lines = append(bill.Lines, InvoiceLine{No: l.No, Quantity: l.Quantity, Price: l.Price, Base: l.Base, Discount: l.Discount, Charge: l.Charge, TaxCategory: l.TaxCategory, TaxRate: l.TaxRate})
+			bill.Lines = append(
+				bill.Lines,
+				InvoiceLine{
+					No:          l.No,
+					Quantity:    l.Quantity,
+					Price:       l.Price,
+					Base:        l.Base,
+					Discount:    l.Discount,
+					Charge:      l.Charge,
+					TaxCategory: l.TaxCategory,
+					TaxRate:     l.TaxRate,
+				},
+			)
 		}
 	}
 	for _, c := range o.Charges {
-		bill.Charges = append(bill.Charges, DocumentCharge{Kind: c.Kind, Amount: c.Amount, TaxCategory: c.TaxCategory, TaxRate: c.TaxRate})
+		bill.Charges = append(
+			bill.Charges,
+			DocumentCharge{Kind: c.Kind, Amount: c.Amount, TaxCategory: c.TaxCategory, TaxRate: c.TaxRate},
+		)
 	}
 	return bill.Totals()
 }

@@ -82,7 +82,18 @@ func TestCheckLine(t *testing.T) {
 
 // Rules §3: an issued line does not go below what was received or invoiced.
 func TestCheckChange(t *testing.T) {
-	before := OrderLine{No: 1, ItemCode: "KRILL", Unit: "XCT", Quantity: dec("10"), Received: dec("4"), Returned: dec("1"), Billed: dec("3"), Reserved: dec("3"), Budget: "FEED", LevelFixed: true}
+	before := OrderLine{
+		No:         1,
+		ItemCode:   "KRILL",
+		Unit:       "XCT",
+		Quantity:   dec("10"),
+		Received:   dec("4"),
+		Returned:   dec("1"),
+		Billed:     dec("3"),
+		Reserved:   dec("3"),
+		Budget:     "FEED",
+		LevelFixed: true,
+	}
 	for name, c := range map[string]struct {
 		change func(*OrderLine)
 		want   []string
@@ -110,7 +121,12 @@ func TestCheckChange(t *testing.T) {
 }
 
 func TestChangesAreNamed(t *testing.T) {
-	before := &Order{Currency: "EUR", WantedOn: "2026-11-27", Place: "Yard", Lines: []*OrderLine{{No: 1, Description: "Krill", Quantity: dec("10"), WantedOn: "2026-11-27"}}}
+	before := &Order{
+		Currency: "EUR",
+		WantedOn: "2026-11-27",
+		Place:    "Yard",
+		Lines:    []*OrderLine{{No: 1, Description: "Krill", Quantity: dec("10"), WantedOn: "2026-11-27"}},
+	}
 	same := *before
 	require.Empty(t, Changes(before, &same))
 	after := &Order{Currency: "EUR", WantedOn: "2026-11-30", Place: "Yard", Elsewhere: "Quay 2", Lines: []*OrderLine{
@@ -177,7 +193,11 @@ func TestPriceFor(t *testing.T) {
 // A conversion is exact or refused, and never rounds.
 func TestConversionsAreExact(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		c := Conversion{"XCT", money.Decimal(rapid.Int64Range(1, 100_000_000).Draw(t, "units")), money.Decimal(rapid.Int64Range(1, 100_000_000).Draw(t, "makes"))}
+		c := Conversion{
+			"XCT",
+			money.Decimal(rapid.Int64Range(1, 100_000_000).Draw(t, "units")),
+			money.Decimal(rapid.Int64Range(1, 100_000_000).Draw(t, "makes")),
+		}
 		quantity := money.Decimal(rapid.Int64Range(0, 100_000_000).Draw(t, "quantity"))
 		made, err := c.Of(quantity)
 		if err != nil {
@@ -279,7 +299,16 @@ func TestHowFarAnOrderHasCome(t *testing.T) {
 // What is expected of a line, and between which quantities a delivery passes (rules §2, §4).
 func TestWhatALineExpects(t *testing.T) {
 	ten, both := dec("10"), Policy{OverDelivery: true, UnderDelivery: true}
-	l := OrderLine{Quantity: dec("20"), Whole: true, Received: dec("8"), Returned: dec("3"), Limits: limit.Book{{Level: limit.Company, Kind: limit.Delivery, Side: limit.Over, Percent: &ten}, {Level: limit.Item, Kind: limit.Delivery, Side: limit.Under, Percent: &ten}}}
+	l := OrderLine{
+		Quantity: dec("20"),
+		Whole:    true,
+		Received: dec("8"),
+		Returned: dec("3"),
+		Limits: limit.Book{
+			{Level: limit.Company, Kind: limit.Delivery, Side: limit.Over, Percent: &ten},
+			{Level: limit.Item, Kind: limit.Delivery, Side: limit.Under, Percent: &ten},
+		},
+	}
 	require.Equal(t, []string{"11", "9"}, []string{l.Came().String(), l.Rest().String()}, "what went back for credit is not expected again")
 	require.Equal(t, []string{"22", "18"}, []string{l.Most(both).String(), l.Least(both).String()})
 	require.Equal(t, []string{"20", "20"}, []string{l.Most(Policy{}).String(), l.Least(Policy{}).String()}, "switched off")

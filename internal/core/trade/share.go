@@ -49,7 +49,10 @@ func (inv Invoice) Shares(t Totals) []OrderShare {
 			of(l.OrderID).Goods += t.LineNets[i]
 		default:
 			s := of(l.OrderID)
-			s.Charges = append(s.Charges, ChargeShare{l.ChargeKind, l.No, l.Description, t.LineNets[i], l.TaxCategory, l.TaxRate})
+			s.Charges = append(
+				s.Charges,
+				ChargeShare{l.ChargeKind, l.No, l.Description, t.LineNets[i], l.TaxCategory, l.TaxRate},
+			)
 		}
 	}
 	if len(shares) == 0 {
@@ -70,7 +73,10 @@ func (inv Invoice) Shares(t Totals) []OrderShare {
 		}
 		for i, part := range parts {
 			if part != 0 {
-				shares[i].Charges = append(shares[i].Charges, ChargeShare{c.Kind, 0, c.Reason, part, c.TaxCategory, c.TaxRate})
+				shares[i].Charges = append(
+					shares[i].Charges,
+					ChargeShare{c.Kind, 0, c.Reason, part, c.TaxCategory, c.TaxRate},
+				)
 			}
 		}
 	}

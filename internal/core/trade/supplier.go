@@ -42,7 +42,8 @@ type Supplier struct {
 	AccountBy int64
 	// Payee is who is paid in its place, by name, where the account is that one's; empty: itself.
 	Payee string
-	// Accounts are further ones that its invoices may name; payments go to IBAN. They are read only where they are asked for.
+	// Accounts are further ones that its invoices may name; payments go to IBAN. They are read only where they are
+	// asked for.
 	Accounts   []BankAccount
 	PayTo      int64 // another supplier that is paid instead; zero: this one
 	Level      Level // empty: the company's

@@ -61,7 +61,10 @@ func TestIBAN(t *testing.T) {
 func TestReliefLeavesZero(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		parts := rapid.SliceOfN(rapid.Int64Range(1, 50_000_000), 1, 12).Draw(t, "parts")
-		r := Receipt{Value: money.Amount(rapid.Int64Range(0, 1_000_000).Draw(t, "value")), ValueBase: money.Amount(rapid.Int64Range(0, 1_000_000).Draw(t, "base"))}
+		r := Receipt{
+			Value:     money.Amount(rapid.Int64Range(0, 1_000_000).Draw(t, "value")),
+			ValueBase: money.Amount(rapid.Int64Range(0, 1_000_000).Draw(t, "base")),
+		}
 		for _, p := range parts {
 			r.Quantity += money.Decimal(p)
 		}
@@ -117,12 +120,27 @@ func TestTotalsOfRandomInvoices(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var lines []InvoiceLine
 		for range rapid.IntRange(1, 8).Draw(t, "lines") {
-			lines = append(lines, InvoiceLine{Quantity: money.Decimal(rapid.Int64Range(1, 1_000_000_000).Draw(t, "q")), Price: money.Decimal(rapid.Int64Range(0, 100_000_000).Draw(t, "p")),
-				TaxCategory: "S", TaxRate: rapid.SampledFrom(rates).Draw(t, "rate")})
+			lines = append(
+				lines,
+				InvoiceLine{
+					Quantity:    money.Decimal(rapid.Int64Range(1, 1_000_000_000).Draw(t, "q")),
+					Price:       money.Decimal(rapid.Int64Range(0, 100_000_000).Draw(t, "p")),
+					TaxCategory: "S",
+					TaxRate:     rapid.SampledFrom(rates).Draw(t, "rate"),
+				},
+			)
 		}
 		inv := invoice(lines...)
 		for range rapid.IntRange(0, 3).Draw(t, "charges") {
-			inv.Charges = append(inv.Charges, DocumentCharge{Allowance: rapid.Bool().Draw(t, "allowance"), Amount: money.Amount(rapid.Int64Range(0, 10_000).Draw(t, "amount")), TaxCategory: "S", TaxRate: rapid.SampledFrom(rates).Draw(t, "rate")})
+			inv.Charges = append(
+				inv.Charges,
+				DocumentCharge{
+					Allowance:   rapid.Bool().Draw(t, "allowance"),
+					Amount:      money.Amount(rapid.Int64Range(0, 10_000).Draw(t, "amount")),
+					TaxCategory: "S",
+					TaxRate:     rapid.SampledFrom(rates).Draw(t, "rate"),
+				},
+			)
 		}
 		totals, err := inv.Totals()
 		require.NoError(t, err)

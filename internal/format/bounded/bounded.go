@@ -39,13 +39,34 @@ func Alone(size int, read func() error) error {
 // bank, and reads it otherwise.
 func XML(content []byte, read func() error) error {
 	if len(content) > MostXML {
-		return fault.New(fault.Invalid, "file", "The file is larger than %d MB, more than any XML that is read here.", MostXML>>20)
+		return fault.New(
+			fault.Invalid,
+			"file",
+			"The file is larger than %d MB, more than any XML that is read here.",
+			MostXML>>20,
+		)
 	}
 	if bytes.Count(content, []byte("<")) > MostTags {
-		return fault.New(fault.Invalid, "file", "The file has more than %d tags, more than any XML that is read here.", MostTags)
+		return fault.New(
+			fault.Invalid,
+			"file",
+			"The file has more than %d tags, more than any XML that is read here.",
+			MostTags,
+		)
 	}
-	if bytes.Count(content, []byte("InvoiceLine"))+bytes.Count(content, []byte("CreditNoteLine")) > 2*MostLines { // each begins and ends
-		return fault.New(fault.Invalid, "file", "The file has more than %d lines. Ask for it in several invoices.", MostLines)
+	if bytes.Count(
+		content,
+		[]byte("InvoiceLine"),
+	)+bytes.Count(
+		content,
+		[]byte("CreditNoteLine"),
+	) > 2*MostLines { // each begins and ends
+		return fault.New(
+			fault.Invalid,
+			"file",
+			"The file has more than %d lines. Ask for it in several invoices.",
+			MostLines,
+		)
 	}
 	return Alone(len(content), read)
 }

@@ -44,7 +44,11 @@ func Address(text, field string) (string, error) {
 func Write(m Message) ([]byte, error) {
 	from, err := netmail.ParseAddress(m.From)
 	if err != nil {
-		return nil, fault.New(fault.Invalid, "from", "The company has no valid mail address to send from. Enter one in Set up.")
+		return nil, fault.New(
+			fault.Invalid,
+			"from",
+			"The company has no valid mail address to send from. Enter one in Set up.",
+		)
 	}
 	to, err := Address(m.To, "to")
 	if err != nil {

@@ -19,8 +19,15 @@ import (
 // What is written is read back by the standard library: headers, text with long lines and umlauts, the attachment whole.
 func TestAMailReadsBack(t *testing.T) {
 	content := bytes.Repeat([]byte{0, 1, 0xFF, '\n'}, 500)
-	m := Message{ID: "7", From: "Orders <orders@skerry.example>", To: "desk@brackwater.example", Subject: "Order 4107 —\r\nBcc: x@y", On: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC),
-		Text: "Grüße,\n" + strings.Repeat("word ", 60) + "\n.\nend", Files: []File{{"Ordre n° 1.pdf", "application/pdf", content}}}
+	m := Message{
+		ID:      "7",
+		From:    "Orders <orders@skerry.example>",
+		To:      "desk@brackwater.example",
+		Subject: "Order 4107 —\r\nBcc: x@y",
+		On:      time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC),
+		Text:    "Grüße,\n" + strings.Repeat("word ", 60) + "\n.\nend",
+		Files:   []File{{"Ordre n° 1.pdf", "application/pdf", content}},
+	}
 	written, err := Write(m)
 	require.NoError(t, err)
 	again, err := Write(m)

@@ -11,9 +11,17 @@ import (
 )
 
 func TestOrdersReadBack(t *testing.T) {
-	order := Order{Message: "LAGOON-301", Created: time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC), PayOn: "2026-11-23", Debtor: "Skerry Point + Sons", IBAN: "IE00X", BIC: "SKRYIE2D", Transfers: []Transfer{
-		{EndToEnd: "LGN-1", Amount: 14_465, Currency: "EUR", Creditor: "Brackwater (Feeds)", IBAN: "IE01", BIC: "BRCKIE2D", Remittance: "BF-1, BF-2"},
-		{EndToEnd: "LGN-2", Amount: 500, Currency: "JPY", Creditor: "Tidewell", IBAN: "GB01", Remittance: "T-1"}}}
+	order := Order{
+		Message: "LAGOON-301",
+		Created: time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC),
+		PayOn:   "2026-11-23",
+		Debtor:  "Skerry Point + Sons",
+		IBAN:    "IE00X",
+		BIC:     "SKRYIE2D",
+		Transfers: []Transfer{
+			{EndToEnd: "LGN-1", Amount: 14_465, Currency: "EUR", Creditor: "Brackwater (Feeds)", IBAN: "IE01", BIC: "BRCKIE2D", Remittance: "BF-1, BF-2"},
+			{EndToEnd: "LGN-2", Amount: 500, Currency: "JPY", Creditor: "Tidewell", IBAN: "GB01", Remittance: "T-1"}},
+	}
 	file, err := WriteOrder(order)
 	require.NoError(t, err)
 	require.Contains(t, string(file), "<CtrlSum>644.65</CtrlSum>")
@@ -24,7 +32,12 @@ func TestOrdersReadBack(t *testing.T) {
 }
 
 func TestAnswersReadBack(t *testing.T) {
-	answer := Answer{Message: "A-1", Original: "LAGOON-301", Group: "PART", Payments: []PaymentAnswer{{EndToEnd: "LGN-1", Status: Settled}, {EndToEnd: "LGN-2", Status: Rejected, Code: "AC04", Text: "Closed account number"}}}
+	answer := Answer{
+		Message:  "A-1",
+		Original: "LAGOON-301",
+		Group:    "PART",
+		Payments: []PaymentAnswer{{EndToEnd: "LGN-1", Status: Settled}, {EndToEnd: "LGN-2", Status: Rejected, Code: "AC04", Text: "Closed account number"}},
+	}
 	file, err := WriteAnswer(answer)
 	require.NoError(t, err)
 	back, err := ReadAnswer(file)
@@ -37,7 +50,11 @@ func TestWhatIsNoMessageIsRefused(t *testing.T) {
 		_, err := ReadAnswer([]byte(bad))
 		require.True(t, fault.Is(err, fault.Invalid), bad)
 	}
-	_, err := ReadOrder([]byte(`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.001.001.10"><CstmrCdtTrfInitn><GrpHdr><NbOfTxs>2</NbOfTxs></GrpHdr></CstmrCdtTrfInitn></Document>`))
+	_, err := ReadOrder(
+		[]byte(
+			`<Document xmlns="urn:iso:std:iso:20022:tech:xsd:pain.001.001.10"><CstmrCdtTrfInitn><GrpHdr><NbOfTxs>2</NbOfTxs></GrpHdr></CstmrCdtTrfInitn></Document>`,
+		),
+	)
 	require.True(t, fault.Is(err, fault.Invalid))
 }
 

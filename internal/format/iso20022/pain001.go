@@ -91,9 +91,20 @@ func WriteOrder(o Order) ([]byte, error) {
 	doc.Header.Message, doc.Header.Created = o.Message, o.Created.UTC().Format("2006-01-02T15:04:05Z")
 	doc.Header.Count, doc.Header.Sum, doc.Header.Party = len(o.Transfers), sum, Text(o.Debtor, MostName)
 	doc.Info.ID, doc.Info.Method, doc.Info.Count, doc.Info.Sum = o.Message+"-1", "TRF", len(o.Transfers), sum
-	doc.Info.Day, doc.Info.Debtor, doc.Info.IBAN, doc.Info.Agent.BIC = string(o.PayOn), Text(o.Debtor, MostName), o.IBAN, o.BIC
+	doc.Info.Day, doc.Info.Debtor, doc.Info.IBAN, doc.Info.Agent.BIC = string(
+		o.PayOn,
+	), Text(
+		o.Debtor,
+		MostName,
+	), o.IBAN, o.BIC
 	for _, t := range o.Transfers {
-		x := transfer{EndToEnd: t.EndToEnd, Amount: instructed{t.Currency, t.Amount.Text(t.Currency)}, Creditor: Text(t.Creditor, MostName), IBAN: t.IBAN, Remittance: t.Remittance}
+		x := transfer{
+			EndToEnd:   t.EndToEnd,
+			Amount:     instructed{t.Currency, t.Amount.Text(t.Currency)},
+			Creditor:   Text(t.Creditor, MostName),
+			IBAN:       t.IBAN,
+			Remittance: t.Remittance,
+		}
 		if t.Reference != "" {
 			x.Remittance, x.Reference = "", &reference{"SCOR", t.Reference}
 		}
@@ -123,13 +134,32 @@ func ReadOrder(content []byte) (Order, error) {
 	if err := unmarshal(content, &doc, "pain.001.001.10"); err != nil {
 		return Order{}, err
 	}
-	o := Order{Message: doc.Header.Message, PayOn: day.Day(doc.Info.Day), Debtor: doc.Info.Debtor, IBAN: doc.Info.IBAN, BIC: doc.Info.Agent.BIC}
+	o := Order{
+		Message: doc.Header.Message,
+		PayOn:   day.Day(doc.Info.Day),
+		Debtor:  doc.Info.Debtor,
+		IBAN:    doc.Info.IBAN,
+		BIC:     doc.Info.Agent.BIC,
+	}
 	for _, t := range doc.Info.Transfers {
 		a, err := money.ParseAmount(t.Amount.Value, t.Amount.Currency)
 		if err != nil {
-			return o, fault.New(fault.Invalid, "file", "The amount “%s” of %s cannot be read.", t.Amount.Value, t.EndToEnd)
+			return o, fault.New(
+				fault.Invalid,
+				"file",
+				"The amount “%s” of %s cannot be read.",
+				t.Amount.Value,
+				t.EndToEnd,
+			)
 		}
-		x := Transfer{EndToEnd: t.EndToEnd, Amount: a, Currency: t.Amount.Currency, Creditor: t.Creditor, IBAN: t.IBAN, Remittance: t.Remittance}
+		x := Transfer{
+			EndToEnd:   t.EndToEnd,
+			Amount:     a,
+			Currency:   t.Amount.Currency,
+			Creditor:   t.Creditor,
+			IBAN:       t.IBAN,
+			Remittance: t.Remittance,
+		}
 		if t.Agent != nil {
 			x.BIC = t.Agent.BIC
 		}
@@ -139,7 +169,13 @@ func ReadOrder(content []byte) (Order, error) {
 		o.Transfers = append(o.Transfers, x)
 	}
 	if doc.Header.Count != len(o.Transfers) {
-		return o, fault.New(fault.Invalid, "file", "The file announces %d payments and holds %d.", doc.Header.Count, len(o.Transfers))
+		return o, fault.New(
+			fault.Invalid,
+			"file",
+			"The file announces %d payments and holds %d.",
+			doc.Header.Count,
+			len(o.Transfers),
+		)
 	}
 	return o, nil
 }

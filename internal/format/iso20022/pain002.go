@@ -77,12 +77,29 @@ func ReadAnswer(content []byte) (Answer, error) {
 	if err := bounded.XML(content, func() error { return unmarshal(content, &doc, "pain.002") }); err != nil {
 		return Answer{}, err
 	}
-	if !strings.Contains(doc.XMLName.Space, "pain.002.") { // some countries' banks write a name space of their own around it
-		return Answer{}, fault.New(fault.Invalid, "file", "The file is no answer of a bank (pain.002): it starts with “%s” of “%s”.", doc.XMLName.Local, doc.XMLName.Space)
+	if !strings.Contains(
+		doc.XMLName.Space,
+		"pain.002.",
+	) { // some countries' banks write a name space of their own around it
+		return Answer{}, fault.New(
+			fault.Invalid,
+			"file",
+			"The file is no answer of a bank (pain.002): it starts with “%s” of “%s”.",
+			doc.XMLName.Local,
+			doc.XMLName.Space,
+		)
 	}
-	a := Answer{Message: strings.TrimSpace(doc.Header.Message), Original: strings.TrimSpace(doc.Original.Message), Group: doc.Original.Status}
+	a := Answer{
+		Message:  strings.TrimSpace(doc.Header.Message),
+		Original: strings.TrimSpace(doc.Original.Message),
+		Group:    doc.Original.Status,
+	}
 	if a.Message == "" || a.Original == "" {
-		return a, fault.New(fault.Invalid, "file", "The bank's answer names no message, or not the file that it answers.")
+		return a, fault.New(
+			fault.Invalid,
+			"file",
+			"The bank's answer names no message, or not the file that it answers.",
+		)
 	}
 	for _, p := range doc.Payments {
 		if a.Group == "" {

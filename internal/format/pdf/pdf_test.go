@@ -14,8 +14,21 @@ import (
 )
 
 func paper(rows int) Document {
-	d := Document{Title: "Order 4107", Sender: []string{"Skerry Point Aquarium", "Pier Road 1"}, To: []string{"Brackwater Feeds", "Quay Road 4", "Skerry"}, Facts: []Fact{{"Wanted by", "2026-11-27"}, {"Contact", ""}},
-		Columns: []Column{{"No.", 10, false}, {"Goods", 120, false}, {"Net", 44, true}}, Sums: []Fact{{"Net", "10.00 EUR"}, {"Total", "12.30 EUR"}}, Notes: []string{"Größe; −18 °C; ½ Kiste", ""}, PageWord: "Page", On: time.Date(2026, 11, 2, 0, 0, 0, 0, time.UTC)}
+	d := Document{
+		Title:  "Order 4107",
+		Sender: []string{"Skerry Point Aquarium", "Pier Road 1"},
+		To:     []string{"Brackwater Feeds", "Quay Road 4", "Skerry"},
+		Facts:  []Fact{{"Wanted by", "2026-11-27"}, {"Contact", ""}},
+		Columns: []Column{
+			{"No.", 10, false},
+			{"Goods", 120, false},
+			{"Net", 44, true},
+		},
+		Sums:     []Fact{{"Net", "10.00 EUR"}, {"Total", "12.30 EUR"}},
+		Notes:    []string{"Größe; −18 °C; ½ Kiste", ""},
+		PageWord: "Page",
+		On:       time.Date(2026, 11, 2, 0, 0, 0, 0, time.UTC),
+	}
 	for n := range rows {
 		d.Rows = append(d.Rows, Row{Cells: []string{fmt.Sprint(n + 1), "Krill, frozen", "38.40"}, Below: "your item BF-KR12"})
 	}

@@ -79,10 +79,20 @@ func Read(name string, content []byte, kinds map[string]Kind) (Table, error) {
 func shape(rows [][]string) (Table, error) {
 	rows = slices.DeleteFunc(rows, func(r []string) bool { return strings.TrimSpace(strings.Join(r, "")) == "" })
 	if len(rows) == 0 {
-		return Table{}, fault.New(fault.Invalid, "file", "The table is empty: its first row holds the names of the columns.")
+		return Table{}, fault.New(
+			fault.Invalid,
+			"file",
+			"The table is empty: its first row holds the names of the columns.",
+		)
 	}
 	if len(rows)-1 > MostRows || len(rows[0]) > mostColumns {
-		return Table{}, fault.New(fault.Invalid, "file", "The table is too large: at most %d rows and %d columns are read at once.", MostRows, mostColumns)
+		return Table{}, fault.New(
+			fault.Invalid,
+			"file",
+			"The table is too large: at most %d rows and %d columns are read at once.",
+			MostRows,
+			mostColumns,
+		)
 	}
 	var t Table
 	for _, c := range rows[0] {
@@ -156,8 +166,13 @@ func encoded(content []byte) error {
 	}
 	for n, line := range bytes.Split(content, []byte("\n")) {
 		if !utf8.Valid(line) {
-			return fault.New(fault.Invalid, "file", "The file is not in UTF-8, but perhaps in Latin-1 or Windows-1252: line %d is “%s”. Save it as CSV in UTF-8, or as XLSX.",
-				n+1, strings.ToValidUTF8(string(line[:min(len(line), 60)]), "�"))
+			return fault.New(
+				fault.Invalid,
+				"file",
+				"The file is not in UTF-8, but perhaps in Latin-1 or Windows-1252: line %d is “%s”. Save it as CSV in UTF-8, or as XLSX.",
+				n+1,
+				strings.ToValidUTF8(string(line[:min(len(line), 60)]), "�"),
+			)
 		}
 	}
 	return nil
@@ -168,7 +183,10 @@ func readXLSX(content []byte, kinds map[string]Kind) ([][]string, error) {
 	if err := plainParts(content); err != nil {
 		return nil, err
 	}
-	book, err := excelize.OpenReader(bytes.NewReader(content), excelize.Options{RawCellValue: true, UnzipSizeLimit: mostUnzipped, UnzipXMLSizeLimit: mostPart})
+	book, err := excelize.OpenReader(
+		bytes.NewReader(content),
+		excelize.Options{RawCellValue: true, UnzipSizeLimit: mostUnzipped, UnzipXMLSizeLimit: mostPart},
+	)
 	if err != nil {
 		return nil, broken
 	}
@@ -194,7 +212,14 @@ func readXLSX(content []byte, kinds map[string]Kind) ([][]string, error) {
 		}
 		// A cell far to the right makes the row as wide: the first such row ends it.
 		if len(row) > mostColumns {
-			return nil, fault.New(fault.Invalid, "file", "The table is too large: row %d has %d columns, and at most %d are read.", len(rows)+1, len(row), mostColumns)
+			return nil, fault.New(
+				fault.Invalid,
+				"file",
+				"The table is too large: row %d has %d columns, and at most %d are read.",
+				len(rows)+1,
+				len(row),
+				mostColumns,
+			)
 		}
 		for i, cell := range row {
 			switch {
@@ -223,7 +248,13 @@ func plainParts(content []byte) error {
 	for _, part := range parts.File {
 		cells := strings.HasPrefix(part.Name, "xl/worksheets/") || part.Name == "xl/sharedStrings.xml"
 		if !cells && part.UncompressedSize64 > mostPart && strings.HasSuffix(strings.ToLower(part.Name), ".xml") {
-			return fault.New(fault.Invalid, "file", "The file is too large: its part %s is %d MB.", filepath.Base(part.Name), part.UncompressedSize64>>20)
+			return fault.New(
+				fault.Invalid,
+				"file",
+				"The file is too large: its part %s is %d MB.",
+				filepath.Base(part.Name),
+				part.UncompressedSize64>>20,
+			)
 		}
 	}
 	return nil
@@ -289,7 +320,8 @@ func Harmless(cell string) string {
 		return cell
 	}
 	// A minus leads a number as well; anything else behind it would be worked out.
-	if strings.ContainsRune("=+@\t\r", rune(bare[0])) || (bare[0] == '-' && strings.Trim(bare[1:], "0123456789.") != "") {
+	if strings.ContainsRune("=+@\t\r", rune(bare[0])) ||
+		(bare[0] == '-' && strings.Trim(bare[1:], "0123456789.") != "") {
 		return "'" + cell
 	}
 	return cell

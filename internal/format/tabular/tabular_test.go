@@ -59,7 +59,14 @@ func TestWhatASpreadsheetKeeps(t *testing.T) {
 		book := excelize.NewFile()
 		require.NoError(t, book.SetWorkbookProps(&excelize.WorkbookPropsOptions{Date1904: &since1904}))
 		require.NoError(t, book.SetSheetRow("Sheet1", "A1", &[]any{"code", "Wanted_on", "price", "quantity", "note"}))
-		require.NoError(t, book.SetSheetRow("Sheet1", "A2", &[]any{"1E-2", time.Date(2026, 12, 2, 0, 0, 0, 0, time.UTC), 0.1 + 0.2000000000000001, 0.01, "0.30000000000000004"}))
+		require.NoError(
+			t,
+			book.SetSheetRow(
+				"Sheet1",
+				"A2",
+				&[]any{"1E-2", time.Date(2026, 12, 2, 0, 0, 0, 0, time.UTC), 0.1 + 0.2000000000000001, 0.01, "0.30000000000000004"},
+			),
+		)
 		require.NoError(t, book.SetSheetRow("Sheet1", "A3", &[]any{"K", "2026-12-03", "123456789012.123456", 1e-6, "46000"}))
 		var out bytes.Buffer
 		require.NoError(t, book.Write(&out))

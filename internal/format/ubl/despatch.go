@@ -63,9 +63,18 @@ func ReadDespatch(content []byte) (Despatch, error) {
 		return Despatch{}, err
 	}
 	if doc.XMLName.Space != despatchSpace {
-		return Despatch{}, fault.New(fault.Invalid, "file", "This is no despatch advice in UBL 2.1: it starts with “%s”.", doc.XMLName.Local)
+		return Despatch{}, fault.New(
+			fault.Invalid,
+			"file",
+			"This is no despatch advice in UBL 2.1: it starts with “%s”.",
+			doc.XMLName.Local,
+		)
 	}
-	d := Despatch{Reference: strings.TrimSpace(doc.ID), Order: strings.TrimSpace(doc.Order), Carrier: strings.TrimSpace(doc.Shipment.Carrier + doc.Shipment.Carriers)}
+	d := Despatch{
+		Reference: strings.TrimSpace(doc.ID),
+		Order:     strings.TrimSpace(doc.Order),
+		Carrier:   strings.TrimSpace(doc.Shipment.Carrier + doc.Shipment.Carriers),
+	}
 	when := strings.TrimSpace(doc.Shipment.End)
 	if when == "" {
 		when = strings.TrimSpace(doc.Shipment.Start)
@@ -88,13 +97,31 @@ func ReadDespatch(content []byte) (Despatch, error) {
 		}
 		n, err := money.ParseDecimal(strings.TrimSpace(l.Delivered.Value))
 		if err != nil || n <= 0 {
-			faults = append(faults, fault.New(fault.Invalid, "file", "Line %d: the delivered quantity “%s” is no quantity above zero.", i+1, l.Delivered.Value))
+			faults = append(
+				faults,
+				fault.New(
+					fault.Invalid,
+					"file",
+					"Line %d: the delivered quantity “%s” is no quantity above zero.",
+					i+1,
+					l.Delivered.Value,
+				),
+			)
 		}
 		if d.Order == "" {
 			d.Order = strings.TrimSpace(l.LineRef.Order)
 		}
-		d.Lines = append(d.Lines, DespatchLine{OrderLine: strings.TrimSpace(l.LineRef.Line), SupplierCode: strings.TrimSpace(l.Item.Sellers), ItemCode: strings.TrimSpace(l.Item.Buyers), Quantity: n, Unit: l.Delivered.Unit,
-			Lot: strings.TrimSpace(l.Item.Lot)})
+		d.Lines = append(
+			d.Lines,
+			DespatchLine{
+				OrderLine:    strings.TrimSpace(l.LineRef.Line),
+				SupplierCode: strings.TrimSpace(l.Item.Sellers),
+				ItemCode:     strings.TrimSpace(l.Item.Buyers),
+				Quantity:     n,
+				Unit:         l.Delivered.Unit,
+				Lot:          strings.TrimSpace(l.Item.Lot),
+			},
+		)
 	}
 	if len(d.Lines) == 0 && len(faults) == 0 {
 		faults = append(faults, fault.New(fault.Invalid, "file", "The despatch advice has no lines."))

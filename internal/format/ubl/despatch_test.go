@@ -15,14 +15,24 @@ import (
 )
 
 func advice(inside string) []byte {
-	return fmt.Appendf(nil, `<?xml version="1.0"?><DespatchAdvice xmlns="urn:oasis:names:specification:ubl:schema:xsd:DespatchAdvice-2" xmlns:cac="urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2" xmlns:cbc="urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2">%s</DespatchAdvice>`, inside)
+	return fmt.Appendf(
+		nil,
+		`<?xml version="1.0"?><DespatchAdvice xmlns="urn:oasis:names:specification:ubl:schema:xsd:DespatchAdvice-2" xmlns:cac="urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2" xmlns:cbc="urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2">%s</DespatchAdvice>`,
+		inside,
+	)
 }
 
 const despatchLine = `<cac:DespatchLine><cbc:ID>1</cbc:ID><cbc:DeliveredQuantity unitCode="XCT"> 20.5 </cbc:DeliveredQuantity><cac:OrderLineReference><cbc:LineID>2</cbc:LineID><cac:OrderReference><cbc:ID>4107</cbc:ID></cac:OrderReference></cac:OrderLineReference>
 	<cac:Item><cac:BuyersItemIdentification><cbc:ID>CAPELIN</cbc:ID></cac:BuyersItemIdentification><cac:SellersItemIdentification><cbc:ID>BF-CAP</cbc:ID></cac:SellersItemIdentification><cac:ItemInstance><cac:LotIdentification><cbc:LotNumberID>L-9</cbc:LotNumberID></cac:LotIdentification></cac:ItemInstance></cac:Item></cac:DespatchLine>`
 
 func TestReadsADespatchAdvice(t *testing.T) {
-	want := Despatch{Reference: "DA 1", Order: "4107", ExpectedOn: "2026-11-27", Carrier: "Pellworm Couriers", Lines: []DespatchLine{{"2", "BF-CAP", "CAPELIN", money.MustDecimal("20.5"), "XCT", "L-9"}}}
+	want := Despatch{
+		Reference:  "DA 1",
+		Order:      "4107",
+		ExpectedOn: "2026-11-27",
+		Carrier:    "Pellworm Couriers",
+		Lines:      []DespatchLine{{"2", "BF-CAP", "CAPELIN", money.MustDecimal("20.5"), "XCT", "L-9"}},
+	}
 	for name, shipment := range map[string]string{
 		"with the delivery's carrier":  `<cac:Shipment><cac:Delivery><cac:CarrierParty><cac:PartyName><cbc:Name>Pellworm Couriers</cbc:Name></cac:PartyName></cac:CarrierParty><cac:EstimatedDeliveryPeriod><cbc:EndDate>2026-11-27</cbc:EndDate></cac:EstimatedDeliveryPeriod></cac:Delivery></cac:Shipment>`,
 		"with the consignment's":       `<cac:Shipment><cac:Consignment><cac:CarrierParty><cac:PartyName><cbc:Name>Pellworm Couriers</cbc:Name></cac:PartyName></cac:CarrierParty></cac:Consignment><cac:Delivery><cac:EstimatedDeliveryPeriod><cbc:StartDate>2026-11-26</cbc:StartDate><cbc:EndDate>2026-11-27</cbc:EndDate></cac:EstimatedDeliveryPeriod></cac:Delivery></cac:Shipment>`,
@@ -101,15 +111,56 @@ func (n node) at(path ...string) []node {
 
 // An order as it is written reads back with every value, in the order of the schema.
 func TestAnOrderIsWritten(t *testing.T) {
-	o := &trade.Order{Number: 4107, Currency: "EUR", IssuedOn: "2026-11-02", WantedOn: "2026-11-27", RequestedBy: "L. Marr", Place: "Yard", TheirReference: "Q-1", Note: "soft & dry", Instructions: "Ring <twice>",
+	o := &trade.Order{
+		Number:         4107,
+		Currency:       "EUR",
+		IssuedOn:       "2026-11-02",
+		WantedOn:       "2026-11-27",
+		RequestedBy:    "L. Marr",
+		Place:          "Yard",
+		TheirReference: "Q-1",
+		Note:           "soft & dry",
+		Instructions:   "Ring <twice>",
 		Lines: []*trade.OrderLine{
-			{No: 1, ItemCode: "KRILL", SupplierCode: "BF-KR12", Description: "Krill", Quantity: money.MustDecimal("12.5"), Unit: "XCT", Price: money.MustDecimal("38.4"), Base: money.Int(1), Net: 480_00, TaxCategory: "S", TaxRate: money.Int(23), WantedOn: "2026-11-27"},
-			{No: 2, Description: "Ice", Quantity: money.Int(1), Unit: "KGM", Price: money.Int(5), Base: money.Int(10), Discount: 20, Charge: 5, Net: 35, TaxCategory: "Z", WantedOn: "2026-11-28", Note: "crushed"},
+			{
+				No:           1,
+				ItemCode:     "KRILL",
+				SupplierCode: "BF-KR12",
+				Description:  "Krill",
+				Quantity:     money.MustDecimal("12.5"),
+				Unit:         "XCT",
+				Price:        money.MustDecimal("38.4"),
+				Base:         money.Int(1),
+				Net:          480_00,
+				TaxCategory:  "S",
+				TaxRate:      money.Int(23),
+				WantedOn:     "2026-11-27",
+			},
+			{
+				No:          2,
+				Description: "Ice",
+				Quantity:    money.Int(1),
+				Unit:        "KGM",
+				Price:       money.Int(5),
+				Base:        money.Int(10),
+				Discount:    20,
+				Charge:      5,
+				Net:         35,
+				TaxCategory: "Z",
+				WantedOn:    "2026-11-28",
+				Note:        "crushed",
+			},
 			{No: 3, Description: "Squid", Quantity: money.Int(1), Unit: "KGM", Base: money.Int(1), ClosedGoods: true}},
-		Charges: []trade.PlannedCharge{{Kind: "freight", Amount: 20_00, TaxCategory: "S", TaxRate: money.Int(23)}}}
+		Charges: []trade.PlannedCharge{{Kind: "freight", Amount: 20_00, TaxCategory: "S", TaxRate: money.Int(23)}},
+	}
 	totals, err := o.Totals()
 	require.NoError(t, err)
-	file, err := WriteOrder(o, totals, Party{Name: "Skerry Point Aquarium"}, Party{Name: "Brackwater & Sons", TaxID: "IE1", Country: "IE", Contact: "Ines Quill"})
+	file, err := WriteOrder(
+		o,
+		totals,
+		Party{Name: "Skerry Point Aquarium"},
+		Party{Name: "Brackwater & Sons", TaxID: "IE1", Country: "IE", Contact: "Ines Quill"},
+	)
 	require.NoError(t, err)
 	var doc node
 	require.NoError(t, xml.Unmarshal(file, &doc))
@@ -118,7 +169,28 @@ func TestAnOrderIsWritten(t *testing.T) {
 	for _, n := range doc.Nodes {
 		order = append(order, n.XMLName.Local)
 	}
-	require.Equal(t, []string{"UBLVersionID", "ID", "IssueDate", "Note", "Note", "DocumentCurrencyCode", "CustomerReference", "QuotationDocumentReference", "BuyerCustomerParty", "SellerSupplierParty", "Delivery", "AllowanceCharge", "TaxTotal", "AnticipatedMonetaryTotal", "OrderLine", "OrderLine"}, order)
+	require.Equal(
+		t,
+		[]string{
+			"UBLVersionID",
+			"ID",
+			"IssueDate",
+			"Note",
+			"Note",
+			"DocumentCurrencyCode",
+			"CustomerReference",
+			"QuotationDocumentReference",
+			"BuyerCustomerParty",
+			"SellerSupplierParty",
+			"Delivery",
+			"AllowanceCharge",
+			"TaxTotal",
+			"AnticipatedMonetaryTotal",
+			"OrderLine",
+			"OrderLine",
+		},
+		order,
+	)
 	for path, want := range map[string]string{
 		"ID": "4107", "IssueDate": "2026-11-02", "DocumentCurrencyCode": "EUR", "CustomerReference": "L. Marr", "QuotationDocumentReference/ID": "Q-1", "SellerSupplierParty/Party/PartyName/Name": "Brackwater & Sons",
 		"SellerSupplierParty/Party/PartyTaxScheme/CompanyID": "IE1", "Delivery/DeliveryAddress/StreetName": "Yard", "Delivery/RequestedDeliveryPeriod/EndDate": "2026-11-27", "AllowanceCharge/ChargeIndicator": "true", "AllowanceCharge/Amount": "20.00",
@@ -138,7 +210,12 @@ func TestAnOrderIsWritten(t *testing.T) {
 	for _, n := range doc.at("OrderLine", "LineItem")[1].Nodes {
 		parts = append(parts, n.XMLName.Local)
 	}
-	require.Equal(t, []string{"ID", "Quantity", "LineExtensionAmount", "Delivery", "AllowanceCharge", "AllowanceCharge", "Price", "Item"}, parts, "in the order of the schema")
+	require.Equal(
+		t,
+		[]string{"ID", "Quantity", "LineExtensionAmount", "Delivery", "AllowanceCharge", "AllowanceCharge", "Price", "Item"},
+		parts,
+		"in the order of the schema",
+	)
 	require.Equal(t, "XCT", doc.at("OrderLine", "LineItem", "Quantity")[0].Attrs[0].Value)
 	require.Equal(t, []string{"soft & dry", "Ring <twice>"}, []string{doc.at("Note")[0].Text, doc.at("Note")[1].Text})
 }

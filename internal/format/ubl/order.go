@@ -118,10 +118,25 @@ func (p Party) out() outParty {
 // WriteOrder writes an order as UBL 2.1. Lines that are closed to goods are left out.
 func WriteOrder(o *trade.Order, totals trade.Totals, buyer, seller Party) ([]byte, error) {
 	amount := func(a money.Amount) outAmount { return outAmount{string(o.Currency), a.Text(o.Currency)} }
-	doc := outOrder{CAC: "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2", CBC: "urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2",
-		Version: "2.1", ID: money.Int(o.Number).String(), Issued: string(o.IssuedOn), Currency: string(o.Currency), Customer: o.RequestedBy,
-		Buyer: buyer.out(), Seller: seller.out(), Delivery: outPlace{o.Destination(), string(o.WantedOn)}, Tax: amount(totals.Tax),
-		Total: outTotal{Lines: amount(totals.Lines), Net: amount(totals.Net()), Gross: amount(totals.Total), Payable: amount(totals.Total)}}
+	doc := outOrder{
+		CAC:      "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2",
+		CBC:      "urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2",
+		Version:  "2.1",
+		ID:       money.Int(o.Number).String(),
+		Issued:   string(o.IssuedOn),
+		Currency: string(o.Currency),
+		Customer: o.RequestedBy,
+		Buyer:    buyer.out(),
+		Seller:   seller.out(),
+		Delivery: outPlace{o.Destination(), string(o.WantedOn)},
+		Tax:      amount(totals.Tax),
+		Total: outTotal{
+			Lines:   amount(totals.Lines),
+			Net:     amount(totals.Net()),
+			Gross:   amount(totals.Total),
+			Payable: amount(totals.Total),
+		},
+	}
 	for _, note := range []string{o.Note, o.Instructions} {
 		if note != "" {
 			doc.Notes = append(doc.Notes, note)
@@ -135,7 +150,10 @@ func WriteOrder(o *trade.Order, totals trade.Totals, buyer, seller Party) ([]byt
 		doc.Total.Charges = &charges
 	}
 	for _, c := range o.Charges {
-		doc.Charges = append(doc.Charges, outPlus{true, c.Kind, amount(c.Amount), &outCategory{c.TaxCategory, c.TaxRate.String(), "VAT"}})
+		doc.Charges = append(
+			doc.Charges,
+			outPlus{true, c.Kind, amount(c.Amount), &outCategory{c.TaxCategory, c.TaxRate.String(), "VAT"}},
+		)
 	}
 	for _, l := range o.Lines {
 		if l.ClosedGoods {
@@ -148,9 +166,26 @@ func WriteOrder(o *trade.Order, totals trade.Totals, buyer, seller Party) ([]byt
 		if l.Charge != 0 {
 			plus = append(plus, outPlus{true, "surcharge", amount(l.Charge), nil})
 		}
-		doc.Lines = append(doc.Lines, outLine{Plus: plus, Note: l.Note, ID: l.No, Quantity: outQuantity{l.Unit, l.Quantity.String()}, Net: amount(l.Net), Wanted: string(l.WantedOn),
-			Price: outAmount{string(o.Currency), l.Price.String()}, Base: outQuantity{l.Unit, l.Base.String()}, Name: l.Description, Buyers: l.ItemCode, Sellers: l.SupplierCode,
-			Tax: outCategory{l.TaxCategory, l.TaxRate.String(), "VAT"}})
+		doc.Lines = append(
+			doc.Lines,
+			outLine{
+				Plus:     plus,
+				Note:     l.Note,
+				ID:       l.No,
+				Quantity: outQuantity{l.Unit, l.Quantity.String()},
+				Net:      amount(l.Net),
+				Wanted:   string(l.WantedOn),
+				Price: outAmount{
+					string(o.Currency),
+					l.Price.String(),
+				},
+				Base:    outQuantity{l.Unit, l.Base.String()},
+				Name:    l.Description,
+				Buyers:  l.ItemCode,
+				Sellers: l.SupplierCode,
+				Tax:     outCategory{l.TaxCategory, l.TaxRate.String(), "VAT"},
+			},
+		)
 	}
 	body, err := xml.MarshalIndent(doc, "", "  ")
 	return append([]byte(xml.Header), append(body, '\n')...), err

@@ -25,8 +25,15 @@ func changed(t *testing.T, pairs ...string) string {
 
 // What the document is, its rounding, what the supplier wants to read in the payment, and every net and sum that it states.
 func TestReadsWhatTheInvoiceStates(t *testing.T) {
-	text := changed(t, ">380<", ">326<", "<cac:PayeeFinancialAccount>", "<cbc:PaymentID>RF18539007547034</cbc:PaymentID><cac:PayeeFinancialAccount>",
-		"<cbc:PayableAmount currencyID=\"EUR\">1213.00", "<cbc:PayableRoundingAmount currencyID=\"EUR\">-0.40</cbc:PayableRoundingAmount><cbc:PayableAmount currencyID=\"EUR\">1213.00")
+	text := changed(
+		t,
+		">380<",
+		">326<",
+		"<cac:PayeeFinancialAccount>",
+		"<cbc:PaymentID>RF18539007547034</cbc:PaymentID><cac:PayeeFinancialAccount>",
+		"<cbc:PayableAmount currencyID=\"EUR\">1213.00",
+		"<cbc:PayableRoundingAmount currencyID=\"EUR\">-0.40</cbc:PayableRoundingAmount><cbc:PayableAmount currencyID=\"EUR\">1213.00",
+	)
 	inv, err := Read([]byte(text))
 	require.NoError(t, err)
 	require.Equal(t, "326", inv.Code)

@@ -140,7 +140,12 @@ func decode(content []byte) (document, error) {
 	case xml.Name{Space: invoiceSpace, Local: "Invoice"}, xml.Name{Space: creditNoteSpace, Local: "CreditNote"}:
 		return doc, nil
 	}
-	return doc, fault.New(fault.Invalid, "file", "The file is XML but no UBL invoice: it starts with “%s”. Invoices in UBL 2.1 (EN 16931) can be read.", doc.XMLName.Local)
+	return doc, fault.New(
+		fault.Invalid,
+		"file",
+		"The file is XML but no UBL invoice: it starts with “%s”. Invoices in UBL 2.1 (EN 16931) can be read.",
+		doc.XMLName.Local,
+	)
 }
 
 // decodeInto reads XML into a document.
@@ -168,7 +173,11 @@ func decodeInto(content []byte, doc any) error {
 	case errors.As(err, &syntax):
 		return fault.New(fault.Invalid, "file", "The file is not XML: line %d, %s.", syntax.Line, syntax.Msg)
 	default:
-		return fault.New(fault.Invalid, "file", "The file cannot be read as XML: what it is written in is not one of UTF-8, UTF-16, ISO 8859 or Windows-1252.")
+		return fault.New(
+			fault.Invalid,
+			"file",
+			"The file cannot be read as XML: what it is written in is not one of UTF-8, UTF-16, ISO 8859 or Windows-1252.",
+		)
 	}
 }
 
@@ -195,7 +204,9 @@ func ends(d *xml.Decoder) error {
 
 // inUTF8 turns a file in UTF-16 into UTF-8; what it says of its encoding is then not asked.
 func inUTF8(content []byte) ([]byte, error) {
-	utf16 := bytes.HasPrefix(content, []byte{0xFE, 0xFF}) || bytes.HasPrefix(content, []byte{0xFF, 0xFE}) || bytes.HasPrefix(content, []byte{0, '<'}) || bytes.HasPrefix(content, []byte{'<', 0})
+	utf16 := bytes.HasPrefix(content, []byte{0xFE, 0xFF}) || bytes.HasPrefix(content, []byte{0xFF, 0xFE}) ||
+		bytes.HasPrefix(content, []byte{0, '<'}) ||
+		bytes.HasPrefix(content, []byte{'<', 0})
 	if !utf16 {
 		return content, nil
 	}
@@ -289,7 +300,14 @@ func (r *reader) invoice() trade.Invoice {
 			continue // the tax total in the accounting currency (BT-111) is for information
 		}
 		for _, s := range t.Subtotals {
-			inv.Taxes = append(inv.Taxes, trade.StatedTax{Category: trim(s.Category.ID), Rate: r.rate(s.Category, "tax"), Amount: r.amount(s.Amount, "tax", "tax amount (BT-117)")})
+			inv.Taxes = append(
+				inv.Taxes,
+				trade.StatedTax{
+					Category: trim(s.Category.ID),
+					Rate:     r.rate(s.Category, "tax"),
+					Amount:   r.amount(s.Amount, "tax", "tax amount (BT-117)"),
+				},
+			)
 		}
 		taxes = append(taxes, t.Amount)
 	}
@@ -316,7 +334,10 @@ func (r *reader) invoice() trade.Invoice {
 // figure keeps a figure that the document states beside what it is made of.
 func (r *reader) figure(inv *trade.Invoice, term string, line int, a amount) {
 	if trim(a.Value) != "" {
-		inv.Figures = append(inv.Figures, trade.StatedFigure{Term: term, Line: line, Amount: r.amount(a, "total", fmt.Sprintf("amount (%s)", term))})
+		inv.Figures = append(
+			inv.Figures,
+			trade.StatedFigure{Term: term, Line: line, Amount: r.amount(a, "total", fmt.Sprintf("amount (%s)", term))},
+		)
 	}
 }
 
@@ -329,15 +350,30 @@ func (r *reader) line(i int, l line) trade.InvoiceLine {
 	if q == nil {
 		q = &quantity{}
 	}
-	result := trade.InvoiceLine{No: i + 1, OrderStated: trim(l.Order), OrderLineRef: trim(l.OrderLine), SupplierCode: trim(l.Item.Sellers), ItemCode: trim(l.Item.Buyers),
-		Description: first(l.Item.Name, l.Item.Description), Unit: trim(q.Unit), Base: money.Int(1), TaxCategory: "S"}
+	result := trade.InvoiceLine{
+		No:           i + 1,
+		OrderStated:  trim(l.Order),
+		OrderLineRef: trim(l.OrderLine),
+		SupplierCode: trim(l.Item.Sellers),
+		ItemCode:     trim(l.Item.Buyers),
+		Description:  first(l.Item.Name, l.Item.Description),
+		Unit:         trim(q.Unit),
+		Base:         money.Int(1),
+		TaxCategory:  "S",
+	}
 	result.Quantity = r.decimal(q.Value, field("quantity"), i, "quantity (BT-129)")
 	result.Price = r.decimal(l.Price.Amount.Value, field("price"), i, "price (BT-146)")
 	if result.Price < 0 {
 		r.refuse(field("price"), "Line %d: the price (BT-146) is below zero, which no invoice may have (BR-27).", i+1)
 	}
 	if c := money.Currency(trim(l.Price.Amount.Currency)); c != "" && c != r.currency {
-		r.refuse(field("price"), "Line %d: the price (BT-146) is in %s; the invoice is in %s (BT-5).", i+1, c, r.currency)
+		r.refuse(
+			field("price"),
+			"Line %d: the price (BT-146) is in %s; the invoice is in %s (BT-5).",
+			i+1,
+			c,
+			r.currency,
+		)
 	}
 	if l.Price.Base != nil {
 		if result.Base = r.decimal(l.Price.Base.Value, field("base"), i, "price base quantity (BT-149)"); result.Base <= 0 {
@@ -360,8 +396,13 @@ func (r *reader) line(i int, l line) trade.InvoiceLine {
 }
 
 func (r *reader) charge(c allowanceCharge, i int) trade.DocumentCharge {
-	result := trade.DocumentCharge{Allowance: !isTrue(c.Charge), Reason: trim(c.Reason), Code: trim(c.ReasonCode), TaxCategory: "S",
-		Amount: r.amount(c.Amount, fmt.Sprintf("charges[%d].amount", i), "charge or allowance (BT-92, BT-99)")}
+	result := trade.DocumentCharge{
+		Allowance:   !isTrue(c.Charge),
+		Reason:      trim(c.Reason),
+		Code:        trim(c.ReasonCode),
+		TaxCategory: "S",
+		Amount:      r.amount(c.Amount, fmt.Sprintf("charges[%d].amount", i), "charge or allowance (BT-92, BT-99)"),
+	}
 	if result.Amount < 0 { // a negative charge is an allowance, and the other way round
 		result.Allowance, result.Amount = !result.Allowance, -result.Amount
 	}
@@ -390,7 +431,13 @@ func (r *reader) decimal(text, field string, i int, term string) money.Decimal {
 	switch {
 	case err == nil:
 	case errors.Is(err, money.ErrTooManyDec):
-		r.refuse(field, "Line %d: the %s is %s; more than six decimal places cannot be kept exactly.", i+1, term, trim(text))
+		r.refuse(
+			field,
+			"Line %d: the %s is %s; more than six decimal places cannot be kept exactly.",
+			i+1,
+			term,
+			trim(text),
+		)
 	case trim(text) == "":
 		r.refuse(field, "Line %d has no %s.", i+1, term)
 	default:
@@ -411,7 +458,14 @@ func (r *reader) amount(a amount, field, term string) money.Amount {
 	}
 	read, err := money.ParseAmount(plain(text), r.currency)
 	if err != nil {
-		r.refuse(field, "The %s “%s” is no amount in %s, which has %d decimal places.", term, trim(text), r.currency, r.currency.Places())
+		r.refuse(
+			field,
+			"The %s “%s” is no amount in %s, which has %d decimal places.",
+			term,
+			trim(text),
+			r.currency,
+			r.currency.Places(),
+		)
 	}
 	return read
 }

@@ -32,7 +32,14 @@ func TestReadsEveryTerm(t *testing.T) {
 	require.Equal(t, "GB82WEST12345698765432", inv.IBAN)
 	require.Equal(t, money.Amount(131_300), inv.StatedTotal, "what is due and what was paid")
 	require.Equal(t, money.Amount(10_000), inv.Prepaid)
-	require.Equal(t, []trade.DocumentCharge{{Code: "FC", Reason: "Chilled freight", Amount: 8_500, TaxCategory: "S", TaxRate: money.Int(23)}, {Allowance: true, Kind: "discount", Reason: "Loyalty", Amount: 500, TaxCategory: "S", TaxRate: money.Int(23)}}, inv.Charges)
+	require.Equal(
+		t,
+		[]trade.DocumentCharge{
+			{Code: "FC", Reason: "Chilled freight", Amount: 8_500, TaxCategory: "S", TaxRate: money.Int(23)},
+			{Allowance: true, Kind: "discount", Reason: "Loyalty", Amount: 500, TaxCategory: "S", TaxRate: money.Int(23)},
+		},
+		inv.Charges,
+	)
 	require.Equal(t, []trade.StatedTax{{Category: "S", Rate: money.Int(23), Amount: 24_551}}, inv.Taxes, "the tax total in another currency is for information")
 	require.Len(t, inv.Lines, 1)
 	l := inv.Lines[0]

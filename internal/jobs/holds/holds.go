@@ -30,7 +30,13 @@ func Hold(ctx context.Context, a *act.App, c act.Command, entry HoldEntry) (Held
 			return Held{}, err
 		}
 		if !act.InvoiceSteps.Allow(s.State, act.HoldInvoice) {
-			return Held{}, fault.New(fault.Refused, "", "Invoice %d is %s; a hold would stop nothing any more.", inv.Number, say.State(string(s.State)))
+			return Held{}, fault.New(
+				fault.Refused,
+				"",
+				"Invoice %d is %s; a hold would stop nothing any more.",
+				inv.Number,
+				say.State(string(s.State)),
+			)
 		}
 		if say.HoldReason(entry.Reason) == "" {
 			return Held{}, fault.New(fault.Invalid, "reason", "Choose the reason of the hold.")
@@ -41,12 +47,34 @@ func Hold(ctx context.Context, a *act.App, c act.Command, entry HoldEntry) (Held
 		}
 		for _, h := range holds {
 			if !h.Ended {
-				return Held{}, fault.New(fault.Duplicate, "", "Invoice %d is on hold already, since %s, by %s.", inv.Number, act.Clock(h.At, w.Reading), h.ByName)
+				return Held{}, fault.New(
+					fault.Duplicate,
+					"",
+					"Invoice %d is on hold already, since %s, by %s.",
+					inv.Number,
+					act.Clock(h.At, w.Reading),
+					h.ByName,
+				)
 			}
 		}
-		number, err := w.AddHold(store.Hold{Invoice: inv.ID, Reason: entry.Reason, Note: strings.TrimSpace(entry.Note), By: w.Actor.ID, At: w.Instant()})
+		number, err := w.AddHold(
+			store.Hold{
+				Invoice: inv.ID,
+				Reason:  entry.Reason,
+				Note:    strings.TrimSpace(entry.Note),
+				By:      w.Actor.ID,
+				At:      w.Instant(),
+			},
+		)
 		s.Version++
-		return Held{number, inv.Number}, errors.Join(err, w.SaveInvoiceState(s), w.Record("invoice", inv.Number, nil, entry))
+		return Held{
+				number,
+				inv.Number,
+			}, errors.Join(
+				err,
+				w.SaveInvoiceState(s),
+				w.Record("invoice", inv.Number, nil, entry),
+			)
 	})
 }
 
@@ -77,7 +105,13 @@ func Lift(ctx context.Context, a *act.App, c act.Command, entry LiftEntry) (Held
 			}
 		}
 		s.Version++
-		return Held{h.Number, inv.Number}, errors.Join(w.EndHold(h.ID, strings.TrimSpace(entry.Note), w.Actor.ID, w.Instant()), w.SaveInvoiceState(s),
-			w.Record("invoice", inv.Number, h, entry))
+		return Held{
+				h.Number,
+				inv.Number,
+			}, errors.Join(
+				w.EndHold(h.ID, strings.TrimSpace(entry.Note), w.Actor.ID, w.Instant()),
+				w.SaveInvoiceState(s),
+				w.Record("invoice", inv.Number, h, entry),
+			)
 	})
 }

@@ -64,14 +64,41 @@ func TestAnyHistoryOfBilling(t *testing.T) {
 			case "void":
 				_, err = invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: pick(bills, "bill"), Reason: "r"})
 			case "return":
-				booked, err = receiving.BookReturn(b.Ctx, b.App, b.As("receiver"), receive.ReturnEntry{Delivery: pick(documents, "delivery"), Day: b.Today(), Reason: "r",
-					Outcome: rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).Draw(rt, "outcome"), Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec(quantity)}}})
+				booked, err = receiving.BookReturn(
+					b.Ctx,
+					b.App,
+					b.As("receiver"),
+					receive.ReturnEntry{Delivery: pick(documents, "delivery"), Day: b.Today(), Reason: "r",
+						Outcome: rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).
+							Draw(rt, "outcome"),
+						Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec(quantity)}}},
+				)
 			case "undo":
 				_, err = receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: pick(documents, "document"), Reason: "r"})
 			case "close":
-				_, err = orders.CloseLines(b.Ctx, b.App, b.As("buyer"), orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Goods: true, Invoices: rapid.Bool().Draw(rt, "invoices"), Reason: "r"})
+				_, err = orders.CloseLines(
+					b.Ctx,
+					b.App,
+					b.As("buyer"),
+					orders.ClosingEntry{
+						Lines:    []orders.LineRef{{Order: order, Line: 1}},
+						Goods:    true,
+						Invoices: rapid.Bool().Draw(rt, "invoices"),
+						Reason:   "r",
+					},
+				)
 			case "open":
-				_, err = orders.ReopenLines(b.Ctx, b.App, b.As("buyer"), orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Goods: true, Invoices: rapid.Bool().Draw(rt, "invoices"), Reason: "r"})
+				_, err = orders.ReopenLines(
+					b.Ctx,
+					b.App,
+					b.As("buyer"),
+					orders.ClosingEntry{
+						Lines:    []orders.LineRef{{Order: order, Line: 1}},
+						Goods:    true,
+						Invoices: rapid.Bool().Draw(rt, "invoices"),
+						Reason:   "r",
+					},
+				)
 			case "free":
 				var accepted receiving.Accepted
 				if accepted, err = receiving.AcceptFree(b.Ctx, b.App, b.As("approver"), receiving.FreeEntry{Order: order, Line: 1, Note: "n"}); err == nil {
@@ -80,11 +107,34 @@ func TestAnyHistoryOfBilling(t *testing.T) {
 			case "undo free":
 				_, err = receiving.UndoFree(b.Ctx, b.App, b.As("approver"), receiving.ReversalEntry{Delivery: pick(free, "free"), Reason: "r"})
 			case "price":
-				_, err = orders.Change(b.Ctx, b.App, b.As("buyer"), orders.ChangeEntry{Number: order, Reason: "r", Entry: orders.Entry{WantedOn: "2026-12-31", Lines: []orders.EntryLine{
-					{No: 1, Item: "KRILL", Quantity: was.Quantity, Price: rapid.SampledFrom([]money.Decimal{housetest.Dec("12"), housetest.Dec("15"), housetest.Dec("9.999999")}).Draw(rt, "price"), TaxCategory: "S", TaxRate: housetest.Dec("23"), Budget: "FEED"}}}})
+				_, err = orders.Change(
+					b.Ctx,
+					b.App,
+					b.As("buyer"),
+					orders.ChangeEntry{Number: order, Reason: "r", Entry: orders.Entry{WantedOn: "2026-12-31", Lines: []orders.EntryLine{
+						{
+							No:       1,
+							Item:     "KRILL",
+							Quantity: was.Quantity,
+							Price: rapid.SampledFrom([]money.Decimal{housetest.Dec("12"), housetest.Dec("15"), housetest.Dec("9.999999")}).
+								Draw(rt, "price"),
+							TaxCategory: "S",
+							TaxRate:     housetest.Dec("23"),
+							Budget:      "FEED",
+						}}}},
+				)
 			case "rate":
 				b.Later(1)
-				_, err = masters.SetRate(b.Ctx, b.App, b.As("treasurer"), store.ExchangeRate{Currency: "USD", Day: b.Today(), Rate: rapid.SampledFrom([]money.Decimal{housetest.Dec("0.8"), housetest.Dec("0.9137"), housetest.Dec("1.111111")}).Draw(rt, "rate")})
+				_, err = masters.SetRate(
+					b.Ctx,
+					b.App,
+					b.As("treasurer"),
+					store.ExchangeRate{
+						Currency: "USD",
+						Day:      b.Today(),
+						Rate:     rapid.SampledFrom([]money.Decimal{housetest.Dec("0.8"), housetest.Dec("0.9137"), housetest.Dec("1.111111")}).Draw(rt, "rate"),
+					},
+				)
 			case "account":
 				err = b.ChargeTo(rapid.SampledFrom([]trade.Account{trade.StockAccount, trade.ExpenseAccount}).Draw(rt, "account"))
 			}

@@ -32,8 +32,19 @@ func TestWhatIsKeyedAsProposedAgrees(t *testing.T) {
 	b := housetest.SetUp(t)
 	line := housetest.Krill("3", "12")
 	line.Discount, line.Charge = "10", "0.01"
-	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{line}, Charges: []orders.EntryCharge{
-		{Kind: "freight", Description: "Van", Amount: "10", TaxCategory: "S", TaxRate: housetest.Dec("23")}, {Kind: "small order", Amount: "5", TaxCategory: "S", TaxRate: housetest.Dec("23")}, {Kind: "insurance", Amount: "2.50", TaxCategory: "S", TaxRate: housetest.Dec("23")}}})
+	issued, err := orders.Issue(
+		b.Ctx,
+		b.App,
+		b.As("buyer"),
+		orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{line}, Charges: []orders.EntryCharge{
+			{
+				Kind:        "freight",
+				Description: "Van",
+				Amount:      "10",
+				TaxCategory: "S",
+				TaxRate:     housetest.Dec("23"),
+			}, {Kind: "small order", Amount: "5", TaxCategory: "S", TaxRate: housetest.Dec("23")}, {Kind: "insurance", Amount: "2.50", TaxCategory: "S", TaxRate: housetest.Dec("23")}}},
+	)
 	require.NoError(t, err)
 	for i, quantity := range []string{"1", "1", "1"} {
 		b.Deliver(issued.Number, fmt.Sprint("DN ", i), quantity)
@@ -68,7 +79,12 @@ func TestKindsOfChargeAreTheCompanys(t *testing.T) {
 	require.Equal(t, "fuel", saved.Code)
 
 	plan := func(kind string) orders.Entry {
-		return orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{housetest.Krill("10", "12")}, Charges: []orders.EntryCharge{{Kind: kind, Amount: "10", TaxCategory: "S", TaxRate: housetest.Dec("23")}}}
+		return orders.Entry{
+			Supplier: "BRACK",
+			WantedOn: "2026-11-30",
+			Lines:    []orders.EntryLine{housetest.Krill("10", "12")},
+			Charges:  []orders.EntryCharge{{Kind: kind, Amount: "10", TaxCategory: "S", TaxRate: housetest.Dec("23")}},
+		}
 	}
 	_, err = orders.Issue(b.Ctx, b.App, b.As("buyer"), plan("demurrage"))
 	housetest.Refused(t, err, fault.Invalid, "no kind of charge")

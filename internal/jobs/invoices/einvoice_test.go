@@ -77,7 +77,20 @@ func TestAnInvoiceThatCameTooEarlyMovesOn(t *testing.T) {
 	early, err := invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), file)
 	require.NoError(t, err)
 	require.Contains(t, kinds(b, early.Number), finding.SupplierUnknown)
-	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("buyer"), masters.SupplierEntry{Supplier: trade.Supplier{Code: "LATE", Name: "Latecomer", TaxID: "IE-LATE", Country: "IE", Currency: "EUR"}, Addresses: []store.Address{{Street: "Quay"}}})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SaveSupplier(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				masters.SupplierEntry{
+					Supplier:  trade.Supplier{Code: "LATE", Name: "Latecomer", TaxID: "IE-LATE", Country: "IE", Currency: "EUR"},
+					Addresses: []store.Address{{Street: "Quay"}},
+				},
+			),
+		),
+	)
 	require.NoError(t, invoices.Drain(b.Ctx, b.App))
 	require.NotContains(t, kinds(b, early.Number), finding.SupplierUnknown)
 	require.Contains(t, kinds(b, early.Number), finding.OrderUnknown)
@@ -95,7 +108,10 @@ func TestNoRateIsNotOne(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, trade.Held, held.State)
 	require.Contains(t, kinds(b, held.Number), finding.NoRate)
-	require.NoError(t, housetest.Drop(masters.SetRate(b.Ctx, b.App, b.As("admin"), store.ExchangeRate{Currency: "SEK", Day: "2026-01-01", Rate: housetest.Dec("0.09")})))
+	require.NoError(
+		t,
+		housetest.Drop(masters.SetRate(b.Ctx, b.App, b.As("admin"), store.ExchangeRate{Currency: "SEK", Day: "2026-01-01", Rate: housetest.Dec("0.09")})),
+	)
 	require.NoError(t, invoices.Drain(b.Ctx, b.App))
 	require.NotContains(t, kinds(b, held.Number), finding.NoRate)
 	b.Proved()
@@ -151,7 +167,12 @@ func TestAnAcceptanceThatLapsedIsGone(t *testing.T) {
 	order := b.Order("BRACK", "10")
 	b.Deliver(order, "DN 1", "10")
 	held := b.Key(b.Bill("BRACK", order, "A-1", "10", "13"))
-	require.NoError(t, housetest.Drop(invoices.AcceptFinding(b.Ctx, b.App, b.As("approver"), invoices.AcceptEntry{Invoice: held.Number, Kind: finding.UnitPrice, Line: 1, Note: "n"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			invoices.AcceptFinding(b.Ctx, b.App, b.As("approver"), invoices.AcceptEntry{Invoice: held.Number, Kind: finding.UnitPrice, Line: 1, Note: "n"}),
+		),
+	)
 	require.Equal(t, trade.Verified, b.State(held.Number).State)
 	b.Proved()
 }

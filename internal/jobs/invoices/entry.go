@@ -109,7 +109,14 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 	}
 	for i, c := range e.Charges {
 		field := fmt.Sprintf("charges[%d].amount", i)
-		charge := trade.DocumentCharge{Allowance: c.Allowance, Kind: c.Kind, Reason: c.Reason, Amount: amounts.Of(c.Amount, field, "The charge"), TaxCategory: c.TaxCategory, TaxRate: c.TaxRate}
+		charge := trade.DocumentCharge{
+			Allowance:   c.Allowance,
+			Kind:        c.Kind,
+			Reason:      c.Reason,
+			Amount:      amounts.Of(c.Amount, field, "The charge"),
+			TaxCategory: c.TaxCategory,
+			TaxRate:     c.TaxRate,
+		}
 		if charge.Amount < 0 || charge.TaxRate < 0 {
 			refuse(field, "A charge and its tax rate cannot be below zero; enter a discount as such.")
 		}
@@ -119,7 +126,14 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 		if t.Rate < 0 {
 			refuse(fmt.Sprintf("taxes[%d].rate", i), "A tax rate cannot be below zero.")
 		}
-		inv.Taxes = append(inv.Taxes, trade.StatedTax{Category: t.Category, Rate: t.Rate, Amount: amounts.Of(t.Amount, fmt.Sprintf("taxes[%d].amount", i), "The tax")})
+		inv.Taxes = append(
+			inv.Taxes,
+			trade.StatedTax{
+				Category: t.Category,
+				Rate:     t.Rate,
+				Amount:   amounts.Of(t.Amount, fmt.Sprintf("taxes[%d].amount", i), "The tax"),
+			},
+		)
 	}
 	return inv
 }
@@ -222,7 +236,10 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 	}
 	for i, l := range inv.Lines {
 		if l.Price < 0 {
-			refuse(fmt.Sprintf("lines[%d].price", i), "A price is never below zero (EN 16931 BR-27). What the supplier gives back is a credit note.")
+			refuse(
+				fmt.Sprintf("lines[%d].price", i),
+				"A price is never below zero (EN 16931 BR-27). What the supplier gives back is a credit note.",
+			)
 		}
 	}
 	kinds, err := r.ChargeKinds()
@@ -235,7 +252,8 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 		}
 	}
 	for i, l := range inv.Lines {
-		if no := act.Offered(kinds, l.ChargeKind, fmt.Sprintf("lines[%d].chargeKind", i)); no != nil && l.ChargeKind != "" {
+		if no := act.Offered(kinds, l.ChargeKind, fmt.Sprintf("lines[%d].chargeKind", i)); no != nil &&
+			l.ChargeKind != "" {
 			faults = append(faults, no)
 		}
 	}
@@ -261,7 +279,12 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 // NumberGiven lists what stands under an invoice number: of this supplier, where it may be
 // the same invoice, and of others, where it is a coincidence. Except is the invoice that is
 // being corrected, or zero.
-func NumberGiven(ctx context.Context, a *act.App, supplier, number string, except int64) (its, others []store.Numbered, err error) {
+func NumberGiven(
+	ctx context.Context,
+	a *act.App,
+	supplier, number string,
+	except int64,
+) (its, others []store.Numbered, err error) {
 	_, err = act.Read(ctx, a, func(r act.Reading) (none struct{}, err error) {
 		key := trade.NormalNumber(number)
 		if key == "" {
@@ -280,7 +303,13 @@ func NumberGiven(ctx context.Context, a *act.App, supplier, number string, excep
 
 // nameLines finds the orders and order lines that an entry names by number: each line's own
 // order, else the invoice's.
-func nameLines(r act.Reading, inv *trade.Invoice, entry Entry, supplier trade.Supplier, refuse func(string, string, ...any)) error {
+func nameLines(
+	r act.Reading,
+	inv *trade.Invoice,
+	entry Entry,
+	supplier trade.Supplier,
+	refuse func(string, string, ...any),
+) error {
 	orders := map[int64]*trade.Order{}
 	find := func(number int64, field string) (*trade.Order, error) {
 		if order, known := orders[number]; known || number == 0 {

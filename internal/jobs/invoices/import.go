@@ -119,7 +119,11 @@ func importBatch(ctx context.Context, a *act.App, c act.Command, arrived []incom
 			var no *fault.Fault
 			if failed != nil && !errors.As(failed, &no) {
 				a.Log.Error("import failed", "file", file.Name, "error", failed)
-				results[i].Err = fault.New(fault.Refused, "file", "Something went wrong inside Lagoon with this file. Nothing of it was kept; try it again alone.")
+				results[i].Err = fault.New(
+					fault.Refused,
+					"file",
+					"Something went wrong inside Lagoon with this file. Nothing of it was kept; try it again alone.",
+				)
 			}
 		}
 		return results, ctx.Err()
@@ -130,7 +134,12 @@ func importFile(w *act.Work, file incoming) (act.Captured, error) {
 	inv := file.invoice
 	switch first, err := w.HasPaper(file.Content); {
 	case err == nil:
-		return act.Captured{}, fault.New(fault.Duplicate, "file", "Just this file is here already: it is Lagoon's invoice %d.", first)
+		return act.Captured{}, fault.New(
+			fault.Duplicate,
+			"file",
+			"Just this file is here already: it is Lagoon's invoice %d.",
+			first,
+		)
 	case !errors.Is(err, store.ErrNone):
 		return act.Captured{}, err
 	}
@@ -251,7 +260,8 @@ func orderNumbers(reference string) []int64 {
 // its order, a rate of its currency. What is found makes a new revision of it, which nobody
 // is the maker of.
 func resolvedAgain(w *act.Work, inv trade.Invoice, s *store.InvoiceState) (trade.Invoice, error) {
-	if inv.SupplierID != 0 && inv.OrderID != 0 && inv.Rate != 0 && !slices.ContainsFunc(inv.Lines, func(l trade.InvoiceLine) bool { return l.OrderID == 0 }) {
+	if inv.SupplierID != 0 && inv.OrderID != 0 && inv.Rate != 0 &&
+		!slices.ContainsFunc(inv.Lines, func(l trade.InvoiceLine) bool { return l.OrderID == 0 }) {
 		return inv, nil
 	}
 	now := inv

@@ -28,9 +28,14 @@ func duplicate(w act.Reading, inv trade.Invoice, p say.Printer) ([]store.SameNum
 	}
 	for _, s := range same {
 		if match.SameInvoice(inv, s.SupplierNumber, s.Date, s.Total) {
-			return nil, fault.New(fault.Duplicate, "number",
-				"Invoice %s of this supplier is here already: it is Lagoon's invoice %d, taken in on %s.", s.SupplierNumber, s.Number,
-				p.Day(s.CapturedOn))
+			return nil, fault.New(
+				fault.Duplicate,
+				"number",
+				"Invoice %s of this supplier is here already: it is Lagoon's invoice %d, taken in on %s.",
+				s.SupplierNumber,
+				s.Number,
+				p.Day(s.CapturedOn),
+			)
 		}
 	}
 	return same, nil
@@ -65,8 +70,23 @@ func capture(w *act.Work, inv trade.Invoice, paper int64, cause string, orders [
 }
 
 func freshState(w *act.Work, inv trade.Invoice, revision int64) store.InvoiceState {
-	return store.InvoiceState{Invoice: inv.ID, State: trade.Captured, Since: w.Instant(), Version: 1, Revision: revision, Supplier: inv.SupplierID,
-		NumberKey: trade.NormalNumber(inv.SupplierNumber), Order: inv.OrderID, Currency: inv.Currency, Total: inv.StatedTotal, Date: inv.Date, Due: inv.Date, CheckedAt: w.Instant()}
+	return store.InvoiceState{
+		Invoice:  inv.ID,
+		State:    trade.Captured,
+		Since:    w.Instant(),
+		Version:  1,
+		Revision: revision,
+		Supplier: inv.SupplierID,
+		NumberKey: trade.NormalNumber(
+			inv.SupplierNumber,
+		),
+		Order:     inv.OrderID,
+		Currency:  inv.Currency,
+		Total:     inv.StatedTotal,
+		Date:      inv.Date,
+		Due:       inv.Date,
+		CheckedAt: w.Instant(),
+	}
 }
 
 func findable(w *act.Work, inv trade.Invoice) error {
@@ -82,12 +102,28 @@ func findable(w *act.Work, inv trade.Invoice) error {
 	if inv.Revision > 1 {
 		find = w.MakeFindableAs
 	}
-	return find(fmt.Sprintf("%d %s %s %s %s %s", inv.Number, inv.SupplierNumber, trade.NormalNumber(inv.SupplierNumber), name, inv.StatedTotal.Text(inv.Currency), inv.PaymentReference),
-		store.Found{Kind: "invoice", Number: fmt.Sprint(inv.Number), Label: name + " · " + inv.SupplierNumber})
+	return find(
+		fmt.Sprintf(
+			"%d %s %s %s %s %s",
+			inv.Number,
+			inv.SupplierNumber,
+			trade.NormalNumber(inv.SupplierNumber),
+			name,
+			inv.StatedTotal.Text(inv.Currency),
+			inv.PaymentReference,
+		),
+		store.Found{Kind: "invoice", Number: fmt.Sprint(inv.Number), Label: name + " · " + inv.SupplierNumber},
+	)
 }
 
 // matched matches the invoice and answers where it stands.
-func matched(w *act.Work, inv trade.Invoice, s store.InvoiceState, cause string, known *store.Known) (act.Captured, error) {
+func matched(
+	w *act.Work,
+	inv trade.Invoice,
+	s store.InvoiceState,
+	cause string,
+	known *store.Known,
+) (act.Captured, error) {
 	facts, err := w.FactsOf(inv, s.Revision, known)
 	if err != nil {
 		return act.Captured{}, err
@@ -120,7 +156,13 @@ func Correct(ctx context.Context, a *act.App, c act.Command, number int64, entry
 			return act.Captured{}, err
 		}
 		if !act.InvoiceSteps.Allow(s.State, act.CorrectInvoice) {
-			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; its entry stands.", number, say.State(string(s.State)))
+			return act.Captured{}, fault.New(
+				fault.Refused,
+				"",
+				"Invoice %d is %s; its entry stands.",
+				number,
+				say.State(string(s.State)),
+			)
 		}
 		inv, err := entered(w.Reading, entry)
 		if err != nil {

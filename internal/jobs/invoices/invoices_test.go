@@ -107,7 +107,12 @@ func TestVoidRestoresWhatItUsed(t *testing.T) {
 	b.Deliver(order, "DN 1", "8")
 	e := b.Bill("BRACK", order, "A-1", "10", "12.12")
 	waiting := b.Key(e)
-	_, err := invoices.AcceptFinding(b.Ctx, b.App, b.As("approver"), invoices.AcceptEntry{Invoice: waiting.Number, Kind: finding.OverReceived, Line: 1, Note: "they are on the lorry"})
+	_, err := invoices.AcceptFinding(
+		b.Ctx,
+		b.App,
+		b.As("approver"),
+		invoices.AcceptEntry{Invoice: waiting.Number, Kind: finding.OverReceived, Line: 1, Note: "they are on the lorry"},
+	)
 	require.NoError(t, err)
 	require.Equal(t, trade.Verified, b.State(waiting.Number).State)
 	require.Equal(t, money.Amount(2_400), b.Balance("grni"), "billed beyond receipts")

@@ -103,7 +103,11 @@ func keepRun(w *act.Work, s *store.InvoiceState, cause string, result match.Resu
 		}
 	}
 	var err error
-	s.MatchRun, err = w.AddMatchRun(s.Invoice, s.Revision, store.MatchRun{At: w.Instant(), Cause: cause, Verdict: result.Verdict, Findings: result.Findings})
+	s.MatchRun, err = w.AddMatchRun(
+		s.Invoice,
+		s.Revision,
+		store.MatchRun{At: w.Instant(), Cause: cause, Verdict: result.Verdict, Findings: result.Findings},
+	)
 	return true, err
 }
 
@@ -129,7 +133,13 @@ func bookInvoice(w *act.Work, s *store.InvoiceState, facts match.Facts, result m
 	if entry, err = w.Book(b.Entry, result.PostingDay(inv.PostingDay), what, "invoice", inv.Number, facts.Orders[0].Number); err != nil {
 		return 0, err
 	}
-	return entry, touchOrders(w, facts.Orders, inv, fmt.Sprintf("invoice %d verified", inv.Number), struct{ Invoice int64 }{inv.Number})
+	return entry, touchOrders(
+		w,
+		facts.Orders,
+		inv,
+		fmt.Sprintf("invoice %d verified", inv.Number),
+		struct{ Invoice int64 }{inv.Number},
+	)
 }
 
 // touchOrders writes the new state of the orders that an invoice is about, wakes their other

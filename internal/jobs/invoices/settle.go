@@ -40,18 +40,32 @@ func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptE
 			return act.Captured{}, err
 		}
 		if !act.InvoiceSteps.Allow(s.State, act.AcceptFinding) {
-			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; there is nothing to accept any more.", inv.Number, say.State(string(s.State)))
+			return act.Captured{}, fault.New(
+				fault.Refused,
+				"",
+				"Invoice %d is %s; there is nothing to accept any more.",
+				inv.Number,
+				say.State(string(s.State)),
+			)
 		}
 		at := slices.IndexFunc(findings, func(f finding.Finding) bool {
 			return f.Kind == entry.Kind && f.Line == entry.Line && f.About() == entry.About && f.Open()
 		})
 		if at < 0 {
-			return act.Captured{}, fault.New(fault.Changed, "", "This difference is not open any more. Look at the invoice again.")
+			return act.Captured{}, fault.New(
+				fault.Changed,
+				"",
+				"This difference is not open any more. Look at the invoice again.",
+			)
 		}
 		f := findings[at]
 		switch {
 		case !f.May(finding.Accept):
-			return act.Captured{}, fault.New(fault.Refused, "", "This difference can be corrected or refused, but not accepted.")
+			return act.Captured{}, fault.New(
+				fault.Refused,
+				"",
+				"This difference can be corrected or refused, but not accepted.",
+			)
 		case strings.TrimSpace(entry.Note) == "":
 			return act.Captured{}, fault.New(fault.Invalid, "note", "Say in a note why the difference is accepted.")
 		}
@@ -62,12 +76,26 @@ func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptE
 		if err != nil {
 			return act.Captured{}, err
 		}
-		accepted := finding.Acceptance{Kind: f.Kind, Line: f.Line, Side: f.Side(), About: f.About(), Difference: f.Difference, Excess: f.Excess, Note: strings.TrimSpace(entry.Note)}
+		accepted := finding.Acceptance{
+			Kind:       f.Kind,
+			Line:       f.Line,
+			Side:       f.Side(),
+			About:      f.About(),
+			Difference: f.Difference,
+			Excess:     f.Excess,
+			Note:       strings.TrimSpace(entry.Note),
+		}
 		if err := w.AddAcceptance(inv.ID, s.Revision, accepted, difference, w.Actor.ID, w.Instant()); err != nil {
 			return act.Captured{}, err
 		}
 		if !s.State.Unsettled() {
-			return act.Captured{Number: inv.Number, State: s.State}, errors.Join(redescribe(w, s), w.Record("invoice", inv.Number, f, entry))
+			return act.Captured{
+					Number: inv.Number,
+					State:  s.State,
+				}, errors.Join(
+					redescribe(w, s),
+					w.Record("invoice", inv.Number, f, entry),
+				)
 		}
 		if err := w.Record("invoice", inv.Number, f, entry); err != nil {
 			return act.Captured{}, err
@@ -96,7 +124,13 @@ func Refuse(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (a
 			return act.Captured{}, err
 		}
 		if !act.InvoiceSteps.Allow(s.State, act.RefuseInvoice) {
-			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s and cannot be refused any more.", inv.Number, say.State(string(s.State)))
+			return act.Captured{}, fault.New(
+				fault.Refused,
+				"",
+				"Invoice %d is %s and cannot be refused any more.",
+				inv.Number,
+				say.State(string(s.State)),
+			)
 		}
 		return end(w, inv, s, trade.Refused, entry)
 	})
@@ -111,8 +145,13 @@ func Void(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (act
 			return act.Captured{}, err
 		}
 		if !act.InvoiceSteps.Allow(s.State, act.VoidInvoice) {
-			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; only a verified one that is not released can be made void.",
-				inv.Number, say.State(string(s.State)))
+			return act.Captured{}, fault.New(
+				fault.Refused,
+				"",
+				"Invoice %d is %s; only a verified one that is not released can be made void.",
+				inv.Number,
+				say.State(string(s.State)),
+			)
 		}
 		if strings.TrimSpace(entry.Reason) != "" {
 			if err := unbook(w, inv, s); err != nil {
@@ -123,7 +162,13 @@ func Void(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (act
 	})
 }
 
-func end(w *act.Work, inv trade.Invoice, s store.InvoiceState, state trade.InvoiceState, entry act.Ending) (act.Captured, error) {
+func end(
+	w *act.Work,
+	inv trade.Invoice,
+	s store.InvoiceState,
+	state trade.InvoiceState,
+	entry act.Ending,
+) (act.Captured, error) {
 	reason := strings.TrimSpace(entry.Reason)
 	if reason == "" {
 		return act.Captured{}, fault.New(fault.Invalid, "reason", "Give the reason.")

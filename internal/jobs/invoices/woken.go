@@ -46,14 +46,20 @@ func Drain(ctx context.Context, a *act.App) error {
 }
 
 func matchWoken(ctx context.Context, a *act.App, wake store.Wake) error {
-	_, err := act.Perform(ctx, a, act.MatchAgain, act.Command{Actor: act.Lagoon, Cause: wake.Cause}, func(w *act.Work) (string, error) {
-		if err := w.DropWake(wake.Invoice); err != nil {
-			return "", err
-		}
-		state, err := matchAgain(w, wake.Invoice, wake.Cause)
-		w.Wakes = 0 // the round that is running takes up what this one wakes
-		return string(state), err
-	})
+	_, err := act.Perform(
+		ctx,
+		a,
+		act.MatchAgain,
+		act.Command{Actor: act.Lagoon, Cause: wake.Cause},
+		func(w *act.Work) (string, error) {
+			if err := w.DropWake(wake.Invoice); err != nil {
+				return "", err
+			}
+			state, err := matchAgain(w, wake.Invoice, wake.Cause)
+			w.Wakes = 0 // the round that is running takes up what this one wakes
+			return string(state), err
+		},
+	)
 	return err
 }
 
@@ -63,16 +69,22 @@ func postpone(ctx context.Context, a *act.App, wake store.Wake, trouble error) e
 		return ctx.Err()
 	}
 	a.Log.Error("matching again failed", "invoice", wake.Invoice, "try", wake.Tries+1, "error", trouble)
-	_, err := act.Perform(ctx, a, act.MatchAgain, act.Command{Actor: act.Lagoon, Cause: wake.Cause}, func(w *act.Work) (int, error) {
-		if wake.Tries+1 < tries {
-			wait := time.Duration(wake.Tries+1) * 5 * time.Second
-			return 0, w.DelayWake(wake.Invoice, act.Stamp(w.At.Add(wait)), trouble.Error())
-		}
-		if err := w.DropWake(wake.Invoice); err != nil {
-			return 0, err
-		}
-		return 0, stuck(w, wake.Invoice, trouble)
-	})
+	_, err := act.Perform(
+		ctx,
+		a,
+		act.MatchAgain,
+		act.Command{Actor: act.Lagoon, Cause: wake.Cause},
+		func(w *act.Work) (int, error) {
+			if wake.Tries+1 < tries {
+				wait := time.Duration(wake.Tries+1) * 5 * time.Second
+				return 0, w.DelayWake(wake.Invoice, act.Stamp(w.At.Add(wait)), trouble.Error())
+			}
+			if err := w.DropWake(wake.Invoice); err != nil {
+				return 0, err
+			}
+			return 0, stuck(w, wake.Invoice, trouble)
+		},
+	)
 	return err
 }
 
@@ -86,11 +98,23 @@ func stuck(w *act.Work, invoice int64, trouble error) error {
 	if err != nil {
 		return err
 	}
-	f := finding.Finding{Kind: finding.MatchFailed, Verdict: finding.Outside, Currency: inv.Currency, Text: trouble.Error()}
-	run, err := w.AddMatchRun(invoice, s.Revision, store.MatchRun{At: w.Instant(), Cause: w.Cause, Verdict: finding.Outside, Findings: []finding.Finding{f}})
+	f := finding.Finding{
+		Kind:     finding.MatchFailed,
+		Verdict:  finding.Outside,
+		Currency: inv.Currency,
+		Text:     trouble.Error(),
+	}
+	run, err := w.AddMatchRun(
+		invoice,
+		s.Revision,
+		store.MatchRun{At: w.Instant(), Cause: w.Cause, Verdict: finding.Outside, Findings: []finding.Finding{f}},
+	)
 	if err != nil {
 		return err
 	}
 	s.State, s.MatchRun, s.Since, s.CheckedAt, s.Turn, s.Summary = trade.Held, run, w.Instant(), w.Instant(), "clerk", "matching failed"
-	return errors.Join(w.SaveInvoiceState(s), w.Record("invoice", inv.Number, nil, fmt.Sprintf("matching failed: %v", trouble)))
+	return errors.Join(
+		w.SaveInvoiceState(s),
+		w.Record("invoice", inv.Number, nil, fmt.Sprintf("matching failed: %v", trouble)),
+	)
 }

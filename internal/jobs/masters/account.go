@@ -35,7 +35,8 @@ func accountsAfter(before, entered []trade.BankAccount, by int64) []trade.BankAc
 	for _, e := range entered {
 		e.IBAN, e.BIC = trade.PlainIBAN(e.IBAN), trade.PlainIBAN(e.BIC)
 		at := slices.IndexFunc(after, func(a trade.BankAccount) bool {
-			return a.IBAN == e.IBAN && (a.No > len(before) || !before[a.No-1].Ended) // one that had ended is confirmed anew
+			return a.IBAN == e.IBAN &&
+				(a.No > len(before) || !before[a.No-1].Ended) // one that had ended is confirmed anew
 		})
 		if at < 0 {
 			after, at = append(after, trade.BankAccount{No: len(after) + 1, IBAN: e.IBAN, By: by}), len(after)
@@ -57,7 +58,14 @@ func putAccounts(w *act.Work, s trade.Supplier, before []trade.BankAccount, reas
 		if err := w.PutAccount(s.ID, a); err != nil {
 			return err
 		}
-		d := store.SupplierDecision{Supplier: s.ID, What: store.AccountDecision, Becomes: a.IBAN, Reason: strings.TrimSpace(reason), By: w.Actor.ID, At: w.Instant()}
+		d := store.SupplierDecision{
+			Supplier: s.ID,
+			What:     store.AccountDecision,
+			Becomes:  a.IBAN,
+			Reason:   strings.TrimSpace(reason),
+			By:       w.Actor.ID,
+			At:       w.Instant(),
+		}
 		switch {
 		case a.Ended:
 			d.Was, d.Becomes = a.IBAN, ""
@@ -95,7 +103,8 @@ func ConfirmAccount(ctx context.Context, a *act.App, c act.Command, code string,
 		if err != nil {
 			return Saved{}, err
 		}
-		again := paid && s.PayTo == 0 && said != "" && s.AccountBy == 0 // the bank rejected a payment to it: somebody says that it is right all the same
+		again := paid && s.PayTo == 0 && said != "" &&
+			s.AccountBy == 0 // the bank rejected a payment to it: somebody says that it is right all the same
 		waits := again || (paid && s.AccountBy != 0) || (further && s.Accounts[at].By != 0)
 		own := (paid && w.Actor.Is(s.AccountBy)) || (further && w.Actor.Is(s.Accounts[at].By))
 		payee := ""
@@ -106,16 +115,30 @@ func ConfirmAccount(ctx context.Context, a *act.App, c act.Command, code string,
 			}
 			payee = other.Code
 		}
-		changed := (paid && s.AccountBy != 0 && (trade.PlainIBAN(seen.BIC) != s.BIC || seen.PayTo != payee)) || (further && !paid && trade.PlainIBAN(seen.BIC) != s.Accounts[at].BIC)
+		changed := (paid && s.AccountBy != 0 && (trade.PlainIBAN(seen.BIC) != s.BIC || seen.PayTo != payee)) ||
+			(further && !paid && trade.PlainIBAN(seen.BIC) != s.Accounts[at].BIC)
 		switch {
 		case !paid && !further:
-			return Saved{}, fault.New(fault.Changed, "iban", "The account was changed again meanwhile: it is %s now.", s.IBAN)
+			return Saved{}, fault.New(
+				fault.Changed,
+				"iban",
+				"The account was changed again meanwhile: it is %s now.",
+				s.IBAN,
+			)
 		case !waits:
 			return Saved{}, fault.New(fault.Refused, "", "The bank account of %s is confirmed already.", s.Name)
 		case own:
-			return Saved{}, fault.New(fault.Forbidden, "", "You entered this bank account, so somebody else confirms it.")
+			return Saved{}, fault.New(
+				fault.Forbidden,
+				"",
+				"You entered this bank account, so somebody else confirms it.",
+			)
 		case changed:
-			return Saved{}, fault.New(fault.Changed, "iban", "Who is paid, or where, was changed meanwhile. Look at it again.")
+			return Saved{}, fault.New(
+				fault.Changed,
+				"iban",
+				"Who is paid, or where, was changed meanwhile. Look at it again.",
+			)
 		}
 		before := s
 		before.Accounts = slices.Clone(s.Accounts)
@@ -132,7 +155,22 @@ func ConfirmAccount(ctx context.Context, a *act.App, c act.Command, code string,
 			return Saved{}, err
 		}
 		return Saved{code, s.Version + 1}, errors.Join(
-			w.AddSupplierDecision(store.SupplierDecision{Supplier: s.ID, What: store.ConfirmedDecision, Was: iban, Becomes: iban, By: w.Actor.ID, At: w.Instant()}),
-			wakeSupplier(w, s.ID, "an account of supplier "+s.Code+" confirmed"), w.RecordAs("supplier", code, before, s))
+			w.AddSupplierDecision(
+				store.SupplierDecision{
+					Supplier: s.ID,
+					What:     store.ConfirmedDecision,
+					Was:      iban,
+					Becomes:  iban,
+					By:       w.Actor.ID,
+					At:       w.Instant(),
+				},
+			),
+			wakeSupplier(
+				w,
+				s.ID,
+				"an account of supplier "+s.Code+" confirmed",
+			),
+			w.RecordAs("supplier", code, before, s),
+		)
 	})
 }

@@ -131,7 +131,12 @@ func TestAnAccountIsConfirmedOnce(t *testing.T) {
 	again := b.Asking(trade.BankAccount{IBAN: housetest.TestIBAN})
 	again.AccountReason = "back to the old bank"
 	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("both"), again)))
-	require.Equal(t, []trade.BankAccount{{No: 2, IBAN: housetest.TestIBAN, By: b.Actors["both"].ID}}, b.Supplier("BRACK").Accounts, "numbers are not used again")
+	require.Equal(
+		t,
+		[]trade.BankAccount{{No: 2, IBAN: housetest.TestIBAN, By: b.Actors["both"].ID}},
+		b.Supplier("BRACK").Accounts,
+		"numbers are not used again",
+	)
 	b.Proved()
 }
 

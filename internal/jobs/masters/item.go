@@ -46,7 +46,13 @@ func SaveItem(ctx context.Context, a *act.App, c act.Command, entry ItemEntry) (
 // PutItem writes an item with its units, sellers and limits.
 func PutItem(w *act.Work, entry ItemEntry) (Saved, error) {
 	i := entry.Item
-	i.Code, i.Name, i.Unit = strings.ToUpper(strings.TrimSpace(i.Code)), strings.TrimSpace(i.Name), strings.ToUpper(strings.TrimSpace(i.Unit))
+	i.Code, i.Name, i.Unit = strings.ToUpper(
+		strings.TrimSpace(i.Code),
+	), strings.TrimSpace(
+		i.Name,
+	), strings.ToUpper(
+		strings.TrimSpace(i.Unit),
+	)
 	before, err := w.ItemByCode(i.Code)
 	switch {
 	case err == nil && entry.Version == 0:
@@ -84,7 +90,13 @@ func PutItem(w *act.Work, entry ItemEntry) (Saved, error) {
 	if err != nil {
 		return Saved{}, err
 	}
-	return Saved{i.Code, i.Version + 1}, errors.Join(w.WakeEach(open, "item "+i.Code+" changed"), w.RecordAs("item", i.Code, before, entry))
+	return Saved{
+			i.Code,
+			i.Version + 1,
+		}, errors.Join(
+			w.WakeEach(open, "item "+i.Code+" changed"),
+			w.RecordAs("item", i.Code, before, entry),
+		)
 }
 
 // findItem lets an item be found by its name, its code and the codes of its sellers.
@@ -94,7 +106,10 @@ func findItem(w *act.Work, i store.Item) error {
 	for _, s := range sellers {
 		words = append(words, s.Code)
 	}
-	return errors.Join(err, w.MakeFindableAs(strings.Join(words, " "), store.Found{Kind: "item", Number: i.Code, Label: i.Name}))
+	return errors.Join(
+		err,
+		w.MakeFindableAs(strings.Join(words, " "), store.Found{Kind: "item", Number: i.Code, Label: i.Name}),
+	)
 }
 
 func checkItem(w *act.Work, i store.Item, entry ItemEntry, before store.Item) error {
@@ -104,13 +119,29 @@ func checkItem(w *act.Work, i store.Item, entry ItemEntry, before store.Item) er
 			faults = append(faults, fault.New(fault.Invalid, field, sentence, operands...))
 		}
 	}
-	need(i.Code != "" && !strings.ContainsAny(i.Code, " \t/"), "code", "Enter a code without spaces; it stays with the item.")
+	need(
+		i.Code != "" && !strings.ContainsAny(i.Code, " \t/"),
+		"code",
+		"Enter a code without spaces; it stays with the item.",
+	)
 	faults.Add(naming.Check(i.Code, "code"), naming.Check(i.Name, "name"))
 	need(i.Name != "", "name", "Enter what the item is called.")
-	need(i.Unit != "", "unit", "Enter the unit that the item is counted in, such as kg or cartons, or its code of UN/ECE Recommendation 20.")
+	need(
+		i.Unit != "",
+		"unit",
+		"Enter the unit that the item is counted in, such as kg or cartons, or its code of UN/ECE Recommendation 20.",
+	)
 	need(i.Level == "" || i.Level.Known(), "level", "Choose how its invoices are matched.")
-	need(before.ID == 0 || i.Unit == before.Unit, "unit", "The unit of an item stays: orders count in it. Add a conversion instead.")
-	need(i.Base >= 0 && i.Base <= money.Int(1_000_000), "base", "The price base quantity is above zero and at most a million.")
+	need(
+		before.ID == 0 || i.Unit == before.Unit,
+		"unit",
+		"The unit of an item stays: orders count in it. Add a conversion instead.",
+	)
+	need(
+		i.Base >= 0 && i.Base <= money.Int(1_000_000),
+		"base",
+		"The price base quantity is above zero and at most a million.",
+	)
 	if i.Budget != "" {
 		known, err := w.HasBudget(i.Budget)
 		if err != nil {
@@ -123,7 +154,11 @@ func checkItem(w *act.Work, i store.Item, entry ItemEntry, before store.Item) er
 			"A conversion says how many of another unit make how many %s.", i.Unit)
 	}
 	for n, s := range entry.Sellers {
-		need(s.Level == "" || s.Level.Known(), fmt.Sprintf("sellers[%d].level", n), "Choose how its invoices are matched.")
+		need(
+			s.Level == "" || s.Level.Known(),
+			fmt.Sprintf("sellers[%d].level", n),
+			"Choose how its invoices are matched.",
+		)
 		if _, err := w.SupplierByCode(s.Supplier); errors.Is(err, store.ErrNone) {
 			need(false, fmt.Sprintf("sellers[%d].supplier", n), "There is no supplier %s.", s.Supplier)
 		} else if err != nil {
@@ -190,7 +225,10 @@ func putUnits(w *act.Work, item int64, entry ItemEntry) error {
 		now = append(now, unit)
 	}
 	for _, u := range before {
-		if !slices.ContainsFunc(now, func(n store.ItemUnit) bool { return n.Unit == u.Unit && n.Supplier == u.Supplier }) {
+		if !slices.ContainsFunc(
+			now,
+			func(n store.ItemUnit) bool { return n.Unit == u.Unit && n.Supplier == u.Supplier },
+		) {
 			u.Makes = 0
 			now = append(now, u)
 		}

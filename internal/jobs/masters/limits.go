@@ -129,7 +129,14 @@ func setLimits(w *act.Work, entry LimitsEntry) (Saved, error) {
 	if err != nil {
 		return Saved{}, err
 	}
-	before, after := said{Level: at.level, Limits: book}, said{Level: entry.Level, Limits: limits, Reason: strings.TrimSpace(entry.Reason)}
+	before, after := said{
+		Level:  at.level,
+		Limits: book,
+	}, said{
+		Level:  entry.Level,
+		Limits: limits,
+		Reason: strings.TrimSpace(entry.Reason),
+	}
 	if err := putLimits(w, at.LimitRule, limits); err != nil {
 		return Saved{}, err
 	}
@@ -149,7 +156,12 @@ func setLimits(w *act.Work, entry LimitsEntry) (Saved, error) {
 		before.Policy, after.Policy = &at.policy, entry.Policy
 	}
 	subject, code := limitsSubject(w.Reading, at)
-	return Saved{Code: code}, errors.Join(w.WakeEach(open, "limits of "+at.name+" changed"), w.RecordAs(subject, code, before, after))
+	return Saved{
+			Code: code,
+		}, errors.Join(
+			w.WakeEach(open, "limits of "+at.name+" changed"),
+			w.RecordAs(subject, code, before, after),
+		)
 }
 
 // putLevel writes the match level, and gives the open invoices that feel the change.
@@ -253,7 +265,13 @@ func ConfirmLimits(ctx context.Context, a *act.App, c act.Command, supplier, ite
 			open, err = w.UnsettledOf(at.supplier.ID)
 		}
 		subject, code := limitsSubject(w.Reading, at)
-		return Saved{Code: code}, errors.Join(err, w.WakeEach(open, "limits of "+at.name+" confirmed"), w.RecordAs(subject, code, nil, struct{ Confirmed []store.LimitOwner }{confirmed}))
+		return Saved{
+				Code: code,
+			}, errors.Join(
+				err,
+				w.WakeEach(open, "limits of "+at.name+" confirmed"),
+				w.RecordAs(subject, code, nil, struct{ Confirmed []store.LimitOwner }{confirmed}),
+			)
 	})
 }
 
@@ -347,7 +365,13 @@ func passes(r act.Reading, open []int64) (map[int64]Passing, error) {
 			continue // one that cannot be matched passes neither before nor after
 		}
 		if result.Verifies() && len(facts.Orders) > 0 && facts.Supplier != nil {
-			all[id] = Passing{Invoice: inv.Number, SupplierNumber: inv.SupplierNumber, Supplier: facts.Supplier.Name, Total: inv.StatedTotal, Currency: inv.Currency}
+			all[id] = Passing{
+				Invoice:        inv.Number,
+				SupplierNumber: inv.SupplierNumber,
+				Supplier:       facts.Supplier.Name,
+				Total:          inv.StatedTotal,
+				Currency:       inv.Currency,
+			}
 		}
 	}
 	return all, nil

@@ -95,8 +95,28 @@ func TestALimitClearsNothingOfOnesOwn(t *testing.T) {
 
 	// The near limit of 1 % is taken away by who keys: the company's wide one does not count for them.
 	admin := b.As("admin")
-	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, admin, masters.LimitsEntry{Level: trade.ThreeWay, Limits: limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &much}}, Reason: "r"})))
-	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, admin, masters.LimitsEntry{Supplier: "BRACK", Limits: limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &little}}, Reason: "r"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SetLimits(
+				b.Ctx,
+				b.App,
+				admin,
+				masters.LimitsEntry{Level: trade.ThreeWay, Limits: limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &much}}, Reason: "r"},
+			),
+		),
+	)
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SetLimits(
+				b.Ctx,
+				b.App,
+				admin,
+				masters.LimitsEntry{Supplier: "BRACK", Limits: limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: &little}}, Reason: "r"},
+			),
+		),
+	)
 	for _, place := range []string{"", "BRACK"} {
 		require.NoError(t, housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, b.As("approver"), place, "")))
 	}
@@ -160,8 +180,25 @@ func TestALineIsNotLoosenedUnderAnInvoice(t *testing.T) {
 	bill := b.Key(b.Bill("BRACK", order, "A-1", "10", "50"))
 	require.Equal(t, trade.Held, bill.State)
 	change := func(limits limit.Entries, level trade.Level) error {
-		return housetest.Drop(orders.Change(b.Ctx, b.App, b.As("buyer"), orders.ChangeEntry{Number: order, Reason: "r", Entry: orders.Entry{WantedOn: "2026-12-01", Lines: []orders.EntryLine{
-			{No: 1, Item: "KRILL", Quantity: housetest.Dec("10"), Price: housetest.Dec("12"), TaxCategory: "S", TaxRate: housetest.Dec("23"), Budget: "FEED", Limits: limits, Level: level}}}}))
+		return housetest.Drop(
+			orders.Change(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				orders.ChangeEntry{Number: order, Reason: "r", Entry: orders.Entry{WantedOn: "2026-12-01", Lines: []orders.EntryLine{
+					{
+						No:          1,
+						Item:        "KRILL",
+						Quantity:    housetest.Dec("10"),
+						Price:       housetest.Dec("12"),
+						TaxCategory: "S",
+						TaxRate:     housetest.Dec("23"),
+						Budget:      "FEED",
+						Limits:      limits,
+						Level:       level,
+					}}}},
+			),
+		)
 	}
 	wide := limit.Entries{{Kind: limit.UnitPrice, Side: limit.Over, Percent: new(housetest.Dec("5000"))}}
 	housetest.Refused(t, change(wide, ""), fault.Refused, "not settled bills line 1")

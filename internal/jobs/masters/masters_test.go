@@ -36,7 +36,13 @@ func TestSuppliersAreMadeAndFinished(t *testing.T) {
 	var all fault.Faults
 	require.ErrorAs(t, err, &all)
 	require.ElementsMatch(t, []string{"iban", "bic", "accountReason", "discountPercent", "taxId", "addresses", "budget", "payTo"}, housetest.FieldsOf(all))
-	entry = masters.SupplierEntry{Supplier: b.Supplier("FERNH").Supplier, Addresses: []store.Address{{Street: "Mill 1", City: "Fernhollow", Country: "IE"}, {Street: "PO Box 2", City: "Fernhollow", Country: "IE", Purposes: []string{"payment"}}}}
+	entry = masters.SupplierEntry{
+		Supplier: b.Supplier("FERNH").Supplier,
+		Addresses: []store.Address{
+			{Street: "Mill 1", City: "Fernhollow", Country: "IE"},
+			{Street: "PO Box 2", City: "Fernhollow", Country: "IE", Purposes: []string{"payment"}},
+		},
+	}
 	entry.Untaxed = true
 	_, err = masters.SaveSupplier(b.Ctx, b.App, b.As("buyer"), entry)
 	require.NoError(t, err)
@@ -72,14 +78,23 @@ func TestAccountsAndStatus(t *testing.T) {
 	require.NoError(t, err)
 
 	const other = "GB33BUKB20201555555555" // the example of a bank's own pages, from memory
-	entry := masters.SupplierEntry{Supplier: b.Supplier("BRACK").Supplier, AccountReason: "their letter, called back", Addresses: []store.Address{{Street: "Quay", City: "Skerry", Country: "IE"}}}
+	entry := masters.SupplierEntry{
+		Supplier:      b.Supplier("BRACK").Supplier,
+		AccountReason: "their letter, called back",
+		Addresses:     []store.Address{{Street: "Quay", City: "Skerry", Country: "IE"}},
+	}
 	entry.IBAN, entry.Country = other, "IE"
 	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("admin"), entry)))
 	proposal, err := payments.Propose(b.Ctx, b.App, b.Today().Add(60), b.Today())
 	require.NoError(t, err)
 	require.Empty(t, proposal.Payments)
 	require.Equal(t, "new_account", string(proposal.LeftOut[0].Reason))
-	_, err = payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}})
+	_, err = payments.MakeRun(
+		b.Ctx,
+		b.App,
+		b.As("clerk"),
+		payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}},
+	)
 	require.Error(t, err, "nor is it paid by choosing it")
 	_, err = b.Confirm(b.As("admin"), "BRACK", other)
 	housetest.Refused(t, err, fault.Forbidden, "somebody else confirms it")
@@ -96,7 +111,21 @@ func TestAccountsAndStatus(t *testing.T) {
 // A supplier that is paid through another is paid to the other's account.
 func TestPaidThroughAnother(t *testing.T) {
 	b := housetest.SetUp(t)
-	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("buyer"), masters.SupplierEntry{OnTheFly: true, PayToCode: "BRACK", Supplier: trade.Supplier{Code: "SMALL", Name: "Small", Country: "IE", Currency: "EUR"}})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SaveSupplier(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				masters.SupplierEntry{
+					OnTheFly:  true,
+					PayToCode: "BRACK",
+					Supplier:  trade.Supplier{Code: "SMALL", Name: "Small", Country: "IE", Currency: "EUR"},
+				},
+			),
+		),
+	)
 	require.NoError(t, housetest.Drop(b.Confirm(b.As("treasurer"), "SMALL", "")))
 	order := b.Order("SMALL", "10")
 	b.Deliver(order, "DN 1", "10")
@@ -125,7 +154,12 @@ func TestNotesAndContacts(t *testing.T) {
 	saved, err := masters.SaveContact(b.Ctx, b.App, b.As("buyer"), "BRACK", store.Contact{Name: "Ines Quill", Phone: "1"})
 	require.NoError(t, err)
 	require.Equal(t, "1", saved.Code)
-	require.NoError(t, housetest.Drop(masters.SaveContact(b.Ctx, b.App, b.As("buyer"), "TIDEW", store.Contact{Number: 1, Name: "Ines Quill", Phone: "1", Purposes: []string{"ordering"}})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SaveContact(b.Ctx, b.App, b.As("buyer"), "TIDEW", store.Contact{Number: 1, Name: "Ines Quill", Phone: "1", Purposes: []string{"ordering"}}),
+		),
+	)
 	require.Equal(t, b.Supplier("BRACK").Contacts[0].Name, b.Supplier("TIDEW").Contacts[0].Name)
 	_, err = masters.SaveContact(b.Ctx, b.App, b.As("buyer"), "BRACK", store.Contact{Name: "x", Mail: "y"})
 	housetest.Refused(t, err, fault.Invalid, "no mail address")
@@ -158,7 +192,10 @@ func TestLimitsWake(t *testing.T) {
 func TestAnItemAtItsSuppliers(t *testing.T) {
 	b := housetest.SetUp(t)
 	two, five := housetest.Dec("2"), housetest.Dec("5")
-	entry := masters.ItemEntry{Item: store.Item{Code: "KRILL", Name: "Krill", Unit: "KGM", Version: 1}, Sellers: []masters.SellerEntry{{Selling: store.Selling{Supplier: "BRACK", Code: " BF-KR "}}, {Selling: store.Selling{Supplier: "NOBODY"}}}}
+	entry := masters.ItemEntry{
+		Item:    store.Item{Code: "KRILL", Name: "Krill", Unit: "KGM", Version: 1},
+		Sellers: []masters.SellerEntry{{Selling: store.Selling{Supplier: "BRACK", Code: " BF-KR "}}, {Selling: store.Selling{Supplier: "NOBODY"}}},
+	}
 	_, err := masters.SaveItem(b.Ctx, b.App, b.As("buyer"), entry)
 	housetest.Refused(t, err, fault.Invalid, "There is no supplier NOBODY.")
 	entry.Sellers = entry.Sellers[:1]
@@ -168,14 +205,29 @@ func TestAnItemAtItsSuppliers(t *testing.T) {
 	entry.Limits = nil
 	require.NoError(t, housetest.Drop(masters.SaveItem(b.Ctx, b.App, b.As("buyer"), entry)))
 	below := housetest.Dec("-1")
-	set := masters.LimitsEntry{Supplier: "BRACK", Item: "KRILL", Limits: limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &below}}, Reason: "weighed twice"}
+	set := masters.LimitsEntry{
+		Supplier: "BRACK",
+		Item:     "KRILL",
+		Limits:   limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &below}},
+		Reason:   "weighed twice",
+	}
 	_, err = masters.SetLimits(b.Ctx, b.App, b.As("buyer"), set)
 	var f *fault.Fault
 	require.ErrorAs(t, err, &f)
 	require.Equal(t, "limits[0]", f.Field)
 	set.Limits[0].Percent = &two
 	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, b.As("buyer"), set)))
-	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, b.As("buyer"), masters.LimitsEntry{Item: "KRILL", Limits: limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &five}}, Reason: "loose goods"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SetLimits(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				masters.LimitsEntry{Item: "KRILL", Limits: limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &five}}, Reason: "loose goods"},
+			),
+		),
+	)
 	sheet, err := masters.ReadItem(b.Ctx, b.App, "KRILL")
 	require.NoError(t, err)
 	require.Equal(t, "BF-KR", sheet.Sellers[0].Code)
@@ -221,7 +273,17 @@ func TestPerformance(t *testing.T) {
 	require.NoError(t, housetest.Drop(receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), e)))
 	p, err := masters.Performance(b.Ctx, b.App, "BRACK", "2026-11-01", "2026-12-31")
 	require.NoError(t, err)
-	require.Equal(t, trade.Performance{trade.OnTime: {Good: 2, Of: 4}, trade.InFull: {Good: 3, Of: 4}, trade.ExactQuantity: {Good: 2, Of: 4}, trade.OrderPrice: {Good: 1, Of: 2}, trade.Returned: {Good: 1, Of: 4}}, p.Performance)
+	require.Equal(
+		t,
+		trade.Performance{
+			trade.OnTime:        {Good: 2, Of: 4},
+			trade.InFull:        {Good: 3, Of: 4},
+			trade.ExactQuantity: {Good: 2, Of: 4},
+			trade.OrderPrice:    {Good: 1, Of: 2},
+			trade.Returned:      {Good: 1, Of: 4},
+		},
+		p.Performance,
+	)
 	require.Equal(t, "50", p.Performance[trade.OnTime].Percent().String())
 	require.Len(t, p.Lines, 4)
 	for _, l := range p.Lines {
@@ -241,10 +303,30 @@ func TestTheFrameOfTheCompany(t *testing.T) {
 	for _, bad := range []store.ExchangeRate{{}, {Currency: "EUR", Day: "2026-01-01", Rate: housetest.Dec("1")}, {Currency: "USD", Day: "soon", Rate: housetest.Dec("1")}} {
 		require.Error(t, housetest.Drop(masters.SetRate(b.Ctx, b.App, b.As("admin"), bad)))
 	}
-	require.NoError(t, housetest.Drop(masters.SaveBudgetLine(b.Ctx, b.App, b.As("buyer"), store.BudgetLine{Budget: "FEED", Supplier: "BRACK", Item: "KRILL", Quantity: housetest.Dec("100"), Price: housetest.Dec("12"), WantedOn: "2026-12-10"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SaveBudgetLine(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				store.BudgetLine{
+					Budget:   "FEED",
+					Supplier: "BRACK",
+					Item:     "KRILL",
+					Quantity: housetest.Dec("100"),
+					Price:    housetest.Dec("12"),
+					WantedOn: "2026-12-10",
+				},
+			),
+		),
+	)
 	line := housetest.Krill("40", "12")
 	line.BudgetLine = 1
-	require.NoError(t, housetest.Drop(orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{line}})))
+	require.NoError(
+		t,
+		housetest.Drop(orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{line}})),
+	)
 	lines, err := masters.BudgetLines(b.Ctx, b.App)
 	require.NoError(t, err)
 	require.Equal(t, []money.Decimal{housetest.Dec("100"), housetest.Dec("40")}, []money.Decimal{lines.Rows[0].Quantity, lines.Rows[0].Ordered})

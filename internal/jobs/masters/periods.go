@@ -18,7 +18,10 @@ func ClosePeriod(ctx context.Context, a *act.App, c act.Command, month string) e
 			return "", fault.New(fault.Invalid, "month", "A period is a month, such as 2026-10.")
 		}
 		if closed, err := w.PeriodClosed(month); err != nil || closed {
-			return month, errors.Join(err, fault.New(fault.Duplicate, "month", "The period %s is closed already.", month))
+			return month, errors.Join(
+				err,
+				fault.New(fault.Duplicate, "month", "The period %s is closed already.", month),
+			)
 		}
 		return month, errors.Join(w.Tx.ClosePeriod(month, w.Instant()), w.RecordAs("period", month, nil, month))
 	})

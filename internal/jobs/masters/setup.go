@@ -39,7 +39,13 @@ type CompanyEntry struct {
 func SaveCompany(ctx context.Context, a *act.App, c act.Command, entry CompanyEntry) (Saved, error) {
 	return act.Perform(ctx, a, act.SaveCompany, c, func(w *act.Work) (Saved, error) {
 		company := w.Ours
-		company.Address, company.Place, company.Mail = strings.TrimSpace(entry.Address), strings.TrimSpace(entry.Place), strings.TrimSpace(entry.Mail)
+		company.Address, company.Place, company.Mail = strings.TrimSpace(
+			entry.Address,
+		), strings.TrimSpace(
+			entry.Place,
+		), strings.TrimSpace(
+			entry.Mail,
+		)
 		if company.Mail != "" {
 			mail, err := eml.Address(company.Mail, "mail")
 			if err != nil {
@@ -76,13 +82,27 @@ func SaveBudget(ctx context.Context, a *act.App, c act.Command, budget store.Bud
 		all, err := w.Budgets()
 		for _, b := range all {
 			if b.Code == budget.Code && b.Account != budget.Account {
-				faults = append(faults, fault.New(fault.Refused, "account", "Budget %s is booked to %s already, so that stays.", b.Code, b.Account))
+				faults = append(
+					faults,
+					fault.New(
+						fault.Refused,
+						"account",
+						"Budget %s is booked to %s already, so that stays.",
+						b.Code,
+						b.Account,
+					),
+				)
 			}
 		}
 		if err := errors.Join(err, faults.OrNil()); err != nil {
 			return Saved{}, err
 		}
-		return Saved{Code: budget.Code}, errors.Join(w.PutBudget(budget.Code, budget.Name, budget.Account), w.RecordAs("budget", budget.Code, nil, budget))
+		return Saved{
+				Code: budget.Code,
+			}, errors.Join(
+				w.PutBudget(budget.Code, budget.Name, budget.Account),
+				w.RecordAs("budget", budget.Code, nil, budget),
+			)
 	})
 }
 
@@ -90,7 +110,11 @@ func SaveBudget(ctx context.Context, a *act.App, c act.Command, budget store.Bud
 // kind that is ended is offered no more.
 func SaveChargeKind(ctx context.Context, a *act.App, c act.Command, kind trade.ChargeKind) (Saved, error) {
 	return act.Perform(ctx, a, act.SaveChargeKind, c, func(w *act.Work) (Saved, error) {
-		kind.Name, kind.Standard = strings.ToLower(strings.TrimSpace(kind.Name)), strings.ToUpper(strings.TrimSpace(kind.Standard))
+		kind.Name, kind.Standard = strings.ToLower(
+			strings.TrimSpace(kind.Name),
+		), strings.ToUpper(
+			strings.TrimSpace(kind.Standard),
+		)
 		all, err := w.ChargeKinds()
 		if err != nil {
 			return Saved{}, err
@@ -120,7 +144,12 @@ func SaveChargeKind(ctx context.Context, a *act.App, c act.Command, kind trade.C
 		if err := faults.OrNil(); err != nil {
 			return Saved{}, err
 		}
-		return Saved{Code: kind.Name}, errors.Join(w.PutChargeKind(kind), w.RecordAs("charge kind", kind.Name, nil, kind))
+		return Saved{
+				Code: kind.Name,
+			}, errors.Join(
+				w.PutChargeKind(kind),
+				w.RecordAs("charge kind", kind.Name, nil, kind),
+			)
 	})
 }
 
@@ -161,7 +190,10 @@ func SaveBudgetLine(ctx context.Context, a *act.App, c act.Command, line store.B
 			faults = append(faults, fault.New(fault.Invalid, "price", "Enter the price that is expected."))
 		}
 		if _, err := day.Parse(string(line.WantedOn)); err != nil {
-			faults = append(faults, fault.New(fault.Invalid, "wantedOn", "Enter the day on which the goods are wanted."))
+			faults = append(
+				faults,
+				fault.New(fault.Invalid, "wantedOn", "Enter the day on which the goods are wanted."),
+			)
 		}
 		if known, err := w.HasBudget(line.Budget); err != nil {
 			return Saved{}, err
@@ -178,7 +210,12 @@ func SaveBudgetLine(ctx context.Context, a *act.App, c act.Command, line store.B
 			}
 			line.No = last + 1
 		}
-		return Saved{Code: fmt.Sprint(line.No)}, errors.Join(w.PutBudgetLine(line, supplier.ID, item.ID), w.RecordAs("budget", line.Budget, nil, line))
+		return Saved{
+				Code: fmt.Sprint(line.No),
+			}, errors.Join(
+				w.PutBudgetLine(line, supplier.ID, item.ID),
+				w.RecordAs("budget", line.Budget, nil, line),
+			)
 	})
 }
 
@@ -188,19 +225,32 @@ func SetRate(ctx context.Context, a *act.App, c act.Command, rate store.Exchange
 	return act.Perform(ctx, a, act.SetRate, c, func(w *act.Work) (Saved, error) {
 		var faults fault.Faults
 		if !rate.Currency.Known() || rate.Currency == w.Ours.Currency {
-			faults = append(faults, fault.New(fault.Invalid, "currency", "Enter a foreign currency of ISO 4217, such as USD."))
+			faults = append(
+				faults,
+				fault.New(fault.Invalid, "currency", "Enter a foreign currency of ISO 4217, such as USD."),
+			)
 		}
 		if _, err := day.Parse(string(rate.Day)); err != nil {
 			faults = append(faults, fault.New(fault.Invalid, "day", "Enter the day from which the rate holds."))
 		}
 		if rate.Rate <= 0 {
-			faults = append(faults, fault.New(fault.Invalid, "rate", "Enter how much %s one unit is worth.", w.Ours.Currency))
+			faults = append(
+				faults,
+				fault.New(fault.Invalid, "rate", "Enter how much %s one unit is worth.", w.Ours.Currency),
+			)
 		}
 		if err := faults.OrNil(); err != nil {
 			return Saved{}, err
 		}
 		open, err := w.Unsettled()
-		return Saved{Code: string(rate.Currency)}, errors.Join(err, w.WakeEach(open, "rate of "+string(rate.Currency)+" set"), w.AddRate(rate.Currency, rate.Day, rate.Rate), w.RecordAs("rate", string(rate.Currency), nil, rate))
+		return Saved{
+				Code: string(rate.Currency),
+			}, errors.Join(
+				err,
+				w.WakeEach(open, "rate of "+string(rate.Currency)+" set"),
+				w.AddRate(rate.Currency, rate.Day, rate.Rate),
+				w.RecordAs("rate", string(rate.Currency), nil, rate),
+			)
 	})
 }
 

@@ -48,8 +48,22 @@ func SaveSupplier(ctx context.Context, a *act.App, c act.Command, entry Supplier
 // PutSupplier writes a supplier with its addresses and accounts.
 func PutSupplier(w *act.Work, entry SupplierEntry) (Saved, error) {
 	s := entry.Supplier
-	s.Name, s.IBAN, s.BIC, s.TaxID = strings.TrimSpace(s.Name), trade.PlainIBAN(s.IBAN), trade.PlainIBAN(s.BIC), strings.TrimSpace(s.TaxID)
-	s.Country, s.Language, s.Code = strings.ToUpper(strings.TrimSpace(s.Country)), strings.ToLower(strings.TrimSpace(s.Language)), strings.ToUpper(strings.TrimSpace(s.Code))
+	s.Name, s.IBAN, s.BIC, s.TaxID = strings.TrimSpace(
+		s.Name,
+	), trade.PlainIBAN(
+		s.IBAN,
+	), trade.PlainIBAN(
+		s.BIC,
+	), strings.TrimSpace(
+		s.TaxID,
+	)
+	s.Country, s.Language, s.Code = strings.ToUpper(
+		strings.TrimSpace(s.Country),
+	), strings.ToLower(
+		strings.TrimSpace(s.Language),
+	), strings.ToUpper(
+		strings.TrimSpace(s.Code),
+	)
 	if entry.OnTheFly && s.Code == "" {
 		code, err := freeCode(w.Reading, s.Name)
 		if err != nil {
@@ -83,7 +97,15 @@ func PutSupplier(w *act.Work, entry SupplierEntry) (Saved, error) {
 	moved, payee := s.IBAN != before.IBAN || s.BIC != before.BIC, s.PayTo != before.PayTo
 	if (moved || payee) && before.AccountBy != 0 && before.AccountBy != w.Actor.ID {
 		name, err := w.NameOf(before.AccountBy)
-		return Saved{}, errors.Join(err, fault.New(fault.Refused, "iban", "%s changed who is paid, or where, and that waits to be confirmed. Confirm it first, or have it taken back.", name))
+		return Saved{}, errors.Join(
+			err,
+			fault.New(
+				fault.Refused,
+				"iban",
+				"%s changed who is paid, or where, and that waits to be confirmed. Confirm it first, or have it taken back.",
+				name,
+			),
+		)
 	}
 	if payee || (moved && !knownAccount(before, s.IBAN, s.BIC)) {
 		s.AccountBy = w.Actor.ID
@@ -96,7 +118,12 @@ func PutSupplier(w *act.Work, entry SupplierEntry) (Saved, error) {
 			return Saved{}, err
 		}
 	}
-	decided := store.SupplierDecision{Supplier: s.ID, Reason: strings.TrimSpace(entry.AccountReason), By: w.Actor.ID, At: w.Instant()}
+	decided := store.SupplierDecision{
+		Supplier: s.ID,
+		Reason:   strings.TrimSpace(entry.AccountReason),
+		By:       w.Actor.ID,
+		At:       w.Instant(),
+	}
 	if moved {
 		decided.What, decided.Was, decided.Becomes = store.AccountDecision, before.IBAN, s.IBAN
 		if before.IBAN == s.IBAN {
@@ -127,13 +154,24 @@ func PutSupplier(w *act.Work, entry SupplierEntry) (Saved, error) {
 		return Saved{}, err
 	}
 	unknown, err := w.UnsettledUnknown() // some may be this one's
-	return Saved{s.Code, s.Version + 1}, errors.Join(err, w.WakeEach(unknown, "supplier "+s.Code+" changed"), wakeSupplier(w, s.ID, "supplier "+s.Code+" changed"), w.RecordAs("supplier", s.Code, before, s))
+	return Saved{
+			s.Code,
+			s.Version + 1,
+		}, errors.Join(
+			err,
+			w.WakeEach(unknown, "supplier "+s.Code+" changed"),
+			wakeSupplier(w, s.ID, "supplier "+s.Code+" changed"),
+			w.RecordAs("supplier", s.Code, before, s),
+		)
 }
 
 // knownAccount tells whether a supplier's account was confirmed already as a further one,
 // at the same bank.
 func knownAccount(s trade.Supplier, iban, bic string) bool {
-	return slices.ContainsFunc(s.Accounts, func(a trade.BankAccount) bool { return a.IBAN == iban && a.BIC == bic && a.By == 0 && !a.Ended })
+	return slices.ContainsFunc(
+		s.Accounts,
+		func(a trade.BankAccount) bool { return a.IBAN == iban && a.BIC == bic && a.By == 0 && !a.Ended },
+	)
 }
 
 // codeOf is the code of a supplier by row key; of none it is empty.
@@ -176,11 +214,19 @@ func checkSupplier(w *act.Work, s *trade.Supplier, entry SupplierEntry, before t
 			faults = append(faults, fault.New(fault.Invalid, field, sentence, operands...))
 		}
 	}
-	need(s.Code != "" && !strings.ContainsAny(s.Code, " \t/"), "code", "Enter a code without spaces; it stays with the supplier.")
+	need(
+		s.Code != "" && !strings.ContainsAny(s.Code, " \t/"),
+		"code",
+		"Enter a code without spaces; it stays with the supplier.",
+	)
 	need(s.Name != "", "name", "Enter the supplier's name.")
 	need(len(s.Country) == 2, "country", "Enter the country as two letters of ISO 3166, such as IE.")
 	need(s.Currency.Known(), "currency", "Enter a currency of ISO 4217, such as EUR.")
-	need(before.ID == 0 || s.Currency == before.Currency, "currency", "The currency of a supplier stays: orders and invoices are in it.")
+	need(
+		before.ID == 0 || s.Currency == before.Currency,
+		"currency",
+		"The currency of a supplier stays: orders and invoices are in it.",
+	)
 	need(s.IBAN == "" || trade.ValidIBAN(s.IBAN), "iban", badIBAN)
 	need(s.BIC == "" || trade.ValidBIC(s.BIC), "bic", badBIC)
 	faults.Add(naming.Check(s.Code, "code"), naming.Check(s.Name, "name"))
@@ -195,12 +241,26 @@ func checkSupplier(w *act.Work, s *trade.Supplier, entry SupplierEntry, before t
 	}
 	need(s.LeastOrder >= 0, "leastOrder", "A minimum order value cannot be below zero.")
 	need(s.FreeFrom >= 0, "freeFrom", "A threshold cannot be below zero.")
-	need(s.Terms.NetDays >= 0 && s.Terms.DiscountDays >= 0 && s.Terms.DayOfMonth >= 0 && s.Terms.DayOfMonth <= 31, "netDays",
-		"The payment terms are days; a day of the month is at most 31.")
-	need(s.Terms.DiscountPercent >= 0 && s.Terms.DiscountPercent < money.Int(100), "discountPercent", "A discount is between 0 and 100 %%.")
+	need(
+		s.Terms.NetDays >= 0 && s.Terms.DiscountDays >= 0 && s.Terms.DayOfMonth >= 0 && s.Terms.DayOfMonth <= 31,
+		"netDays",
+		"The payment terms are days; a day of the month is at most 31.",
+	)
+	need(
+		s.Terms.DiscountPercent >= 0 && s.Terms.DiscountPercent < money.Int(100),
+		"discountPercent",
+		"A discount is between 0 and 100 %%.",
+	)
 	if !entry.OnTheFly {
-		need(s.TaxID != "" || s.Untaxed, "taxId", "Enter the tax number, or say that the supplier is not registered for tax.")
-		standing := slices.ContainsFunc(entry.Addresses, func(a store.Address) bool { return !a.Ended && a.Street+a.City != "" })
+		need(
+			s.TaxID != "" || s.Untaxed,
+			"taxId",
+			"Enter the tax number, or say that the supplier is not registered for tax.",
+		)
+		standing := slices.ContainsFunc(
+			entry.Addresses,
+			func(a store.Address) bool { return !a.Ended && a.Street+a.City != "" },
+		)
 		need(standing, "addresses", "Enter an address.")
 	}
 	if s.Budget != "" {
@@ -216,13 +276,23 @@ func checkSupplier(w *act.Work, s *trade.Supplier, entry SupplierEntry, before t
 		if err != nil && !errors.Is(err, store.ErrNone) {
 			return err
 		}
-		need(err == nil && payee.ID != s.ID && payee.PayTo == 0, "payTo", "%s cannot be paid in its place.", entry.PayToCode)
+		need(
+			err == nil && payee.ID != s.ID && payee.PayTo == 0,
+			"payTo",
+			"%s cannot be paid in its place.",
+			entry.PayToCode,
+		)
 		s.PayTo = payee.ID
 		through, err := w.PaidThrough(s.ID)
 		if err != nil && !errors.Is(err, store.ErrNone) {
 			return err
 		}
-		need(through == "" || s.ID == 0, "payTo", "It is paid in the place of %s, so nobody is paid in its own.", through)
+		need(
+			through == "" || s.ID == 0,
+			"payTo",
+			"It is paid in the place of %s, so nobody is paid in its own.",
+			through,
+		)
 	}
 	news = news || s.PayTo != before.PayTo
 	need(!news || before.ID == 0 || strings.TrimSpace(entry.AccountReason) != "", "accountReason",
@@ -265,7 +335,14 @@ func wakeSupplier(w *act.Work, supplier int64, cause string) error {
 }
 
 // ChangeStatus changes what may be done with a supplier, with a reason.
-func ChangeStatus(ctx context.Context, a *act.App, c act.Command, code string, status trade.SupplierStatus, reason string) (Saved, error) {
+func ChangeStatus(
+	ctx context.Context,
+	a *act.App,
+	c act.Command,
+	code string,
+	status trade.SupplierStatus,
+	reason string,
+) (Saved, error) {
 	return act.Perform(ctx, a, act.ChangeStatus, c, func(w *act.Work) (Saved, error) {
 		s, err := w.SupplierByCode(code)
 		if err != nil {
@@ -274,7 +351,11 @@ func ChangeStatus(ctx context.Context, a *act.App, c act.Command, code string, s
 		if strings.TrimSpace(reason) == "" {
 			return Saved{}, fault.New(fault.Invalid, "reason", "Say why; whoever meets it reads that.")
 		}
-		if !slices.Contains([]trade.SupplierStatus{trade.Open, trade.PaymentHold, trade.Disputed, trade.OnHold}, status) || status == s.Status {
+		if !slices.Contains(
+			[]trade.SupplierStatus{trade.Open, trade.PaymentHold, trade.Disputed, trade.OnHold},
+			status,
+		) ||
+			status == s.Status {
 			return Saved{}, fault.New(fault.Invalid, "status", "%s is %s already.", s.Name, say.State(string(s.Status)))
 		}
 		before := s
@@ -354,7 +435,8 @@ func SaveNote(ctx context.Context, a *act.App, c act.Command, code string, note 
 		if !slices.Contains(NoteKinds, note.Kind) {
 			faults = append(faults, fault.New(fault.Invalid, "kind", "Choose a kind."))
 		}
-		if len(note.Stages) == 0 || slices.ContainsFunc(note.Stages, func(x string) bool { return !slices.Contains(Stages, x) }) {
+		if len(note.Stages) == 0 ||
+			slices.ContainsFunc(note.Stages, func(x string) bool { return !slices.Contains(Stages, x) }) {
 			faults = append(faults, fault.New(fault.Invalid, "stages", "Choose where the note is shown."))
 		}
 		for _, d := range []day.Day{note.From, note.Until} {
@@ -378,7 +460,13 @@ func SaveNote(ctx context.Context, a *act.App, c act.Command, code string, note 
 			return Saved{}, fault.New(fault.NotFound, "", "There is no note %d.", note.No)
 		}
 		note.By, note.At = w.Actor.ID, w.Instant()
-		return Saved{fmt.Sprint(note.No), s.Version}, errors.Join(w.PutSupplierNote(s.ID, note), w.RecordAs("supplier", code, nil, note))
+		return Saved{
+				fmt.Sprint(note.No),
+				s.Version,
+			}, errors.Join(
+				w.PutSupplierNote(s.ID, note),
+				w.RecordAs("supplier", code, nil, note),
+			)
 	})
 }
 
@@ -413,7 +501,13 @@ func SavePrice(ctx context.Context, a *act.App, c act.Command, entry PriceEntry)
 		if err := faults.OrNil(); err != nil {
 			return Saved{}, err
 		}
-		return Saved{entry.Item, s.Version}, errors.Join(w.PutPrice(s.ID, item.ID, entry.AgreedPrice, entry.Ended), w.RecordAs("supplier", s.Code, nil, entry))
+		return Saved{
+				entry.Item,
+				s.Version,
+			}, errors.Join(
+				w.PutPrice(s.ID, item.ID, entry.AgreedPrice, entry.Ended),
+				w.RecordAs("supplier", s.Code, nil, entry),
+			)
 	})
 }
 

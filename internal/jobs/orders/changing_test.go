@@ -30,7 +30,16 @@ func TestChangeAnOrder(t *testing.T) {
 	b.Deliver(order, "DN 1", "6")
 	held := b.Key(b.Bill("BRACK", order, "A-1", "6", "14"))
 	require.Equal(t, trade.Held, held.State)
-	entry := orders.ChangeEntry{Number: order, Reason: "dearer", Entry: orders.Entry{WantedOn: "2026-12-02", Lines: []orders.EntryLine{{No: 1, Item: "KRILL", Quantity: housetest.Dec("5"), Price: housetest.Dec("14"), TaxRate: housetest.Dec("23"), Budget: "FEED"}}}}
+	entry := orders.ChangeEntry{
+		Number: order,
+		Reason: "dearer",
+		Entry: orders.Entry{
+			WantedOn: "2026-12-02",
+			Lines: []orders.EntryLine{
+				{No: 1, Item: "KRILL", Quantity: housetest.Dec("5"), Price: housetest.Dec("14"), TaxRate: housetest.Dec("23"), Budget: "FEED"},
+			},
+		},
+	}
 	_, err := orders.Change(b.Ctx, b.App, b.As("buyer"), entry)
 	housetest.Refused(t, err, fault.Refused, "6 are received or invoiced already, so it cannot go down to 5")
 	entry.Lines[0].Quantity, entry.Lines[0].Budget = housetest.Dec("8"), "SHOP"
@@ -51,7 +60,11 @@ func TestChangeAnOrder(t *testing.T) {
 	require.Equal(t, 2, sheet.Order.Revision)
 	require.Len(t, sheet.Order.Lines, 3)
 	require.Equal(t, housetest.Dec("5"), sheet.Order.Lines[1].Quantity, "what is not named stays")
-	require.Equal(t, []string{"wanted by 30 Nov 2026 → 2 Dec 2026", "Line 1: quantity 10 → 8", "Line 1: unit price 12 → 14", "Line 3: added Krill"}, sheet.Versions[1].Changes)
+	require.Equal(
+		t,
+		[]string{"wanted by 30 Nov 2026 → 2 Dec 2026", "Line 1: quantity 10 → 8", "Line 1: unit price 12 → 14", "Line 3: added Krill"},
+		sheet.Versions[1].Changes,
+	)
 	b.Proved()
 }
 
@@ -110,7 +123,9 @@ func TestWhatClosedItLast(t *testing.T) {
 		return []any{string(sheet.Order.State), line.ClosedGoods, line.ClosedInvoices}
 	}
 	undo := func(delivery receiving.Booked) error {
-		return housetest.Drop(receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: delivery.Number, Reason: "wrong order"}))
+		return housetest.Drop(
+			receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: delivery.Number, Reason: "wrong order"}),
+		)
 	}
 	line := func(order int64) orders.ClosingEntry {
 		return orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Goods: true, Invoices: true, Reason: "r"}
@@ -123,8 +138,28 @@ func TestWhatClosedItLast(t *testing.T) {
 
 	order = b.Order("BRACK", "10")
 	delivery = closing(order, "DN 2")
-	require.NoError(t, housetest.Drop(orders.ReopenLines(b.Ctx, b.App, b.As("buyer"), orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Goods: true, Reason: "more comes"})))
-	require.NoError(t, housetest.Drop(orders.CloseLines(b.Ctx, b.App, b.As("buyer"), orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Goods: true, Reason: "no, it does not"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			orders.ReopenLines(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Goods: true, Reason: "more comes"},
+			),
+		),
+	)
+	require.NoError(
+		t,
+		housetest.Drop(
+			orders.CloseLines(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Goods: true, Reason: "no, it does not"},
+			),
+		),
+	)
 	require.NoError(t, undo(delivery))
 	require.Equal(t, []any{"issued", true, false}, state(order), "the buyer closed it since")
 	require.NoError(t, housetest.Drop(orders.CloseLines(b.Ctx, b.App, b.As("buyer"), line(order))))
@@ -140,7 +175,17 @@ func TestWhatClosedItLast(t *testing.T) {
 	require.Equal(t, []any{"issued", false, false}, state(order))
 
 	order = b.Order("BRACK", "10")
-	require.NoError(t, housetest.Drop(orders.CloseLines(b.Ctx, b.App, b.As("buyer"), orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Invoices: true, Reason: "a gift"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			orders.CloseLines(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Invoices: true, Reason: "a gift"},
+			),
+		),
+	)
 	delivery = closing(order, "DN 4")
 	require.Equal(t, []any{"closed", true, true}, state(order), "the delivery closed the rest")
 	require.NoError(t, undo(delivery))
@@ -206,7 +251,10 @@ func TestSupplierRulesAtIssue(t *testing.T) {
 	b := housetest.SetUp(t)
 	s, err := masters.ReadSupplier(b.Ctx, b.App, "BRACK")
 	require.NoError(t, err)
-	entry := masters.SupplierEntry{Supplier: s.Supplier, Addresses: []store.Address{{Street: "Quay 4", City: "Skerry", Country: "IE", Purposes: []string{"ordering"}}}}
+	entry := masters.SupplierEntry{
+		Supplier:  s.Supplier,
+		Addresses: []store.Address{{Street: "Quay 4", City: "Skerry", Country: "IE", Purposes: []string{"ordering"}}},
+	}
 	entry.Country, entry.LeastOrder, entry.FreeFrom, entry.ClosedDays = "IE", 5_000, 20_000, "67"
 	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("buyer"), entry)))
 	order := orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-28", Lines: []orders.EntryLine{housetest.Krill("4", "12")}} // a Saturday
@@ -244,7 +292,17 @@ func TestLineLimitsAndPlannedCharges(t *testing.T) {
 	fifty := housetest.Dec("50")
 	line := housetest.Krill("10", "12")
 	line.Limits = limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &fifty}}
-	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{line}, Charges: []orders.EntryCharge{{Kind: "freight", Amount: "10", TaxCategory: "S", TaxRate: housetest.Dec("23")}}})
+	issued, err := orders.Issue(
+		b.Ctx,
+		b.App,
+		b.As("buyer"),
+		orders.Entry{
+			Supplier: "BRACK",
+			WantedOn: "2026-11-30",
+			Lines:    []orders.EntryLine{line},
+			Charges:  []orders.EntryCharge{{Kind: "freight", Amount: "10", TaxCategory: "S", TaxRate: housetest.Dec("23")}},
+		},
+	)
 	require.NoError(t, err)
 	b.Deliver(issued.Number, "DN 1", "15")
 	freight := func(number, quantity string, amount money.Entered) act.Captured {
@@ -300,11 +358,40 @@ func TestSendAnOrder(t *testing.T) {
 	office := &housetest.Post{}
 	b.App.Outbox = office
 	order := b.Order("BRACK", "10")
-	mail := orders.SendEntry{Order: order, Kind: store.OrderSending, Way: store.ByMail, To: "desk@brackwater.example", Subject: "Order", Text: "Hello", Prices: true}
+	mail := orders.SendEntry{
+		Order:   order,
+		Kind:    store.OrderSending,
+		Way:     store.ByMail,
+		To:      "desk@brackwater.example",
+		Subject: "Order",
+		Text:    "Hello",
+		Prices:  true,
+	}
 	_, err := orders.Send(b.Ctx, b.App, b.As("buyer"), mail)
 	housetest.Refused(t, err, fault.Invalid, "no valid mail address to send from")
-	require.NoError(t, housetest.Drop(masters.SaveCompany(b.Ctx, b.App, b.As("admin"), masters.CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "orders@test.example", Address: "Pier 1, Skerry"})))
-	require.NoError(t, housetest.Drop(masters.SaveContact(b.Ctx, b.App, b.As("buyer"), "BRACK", store.Contact{Name: "Desk", Mail: "desk@brackwater.example", Purposes: []string{"ordering"}})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SaveCompany(
+				b.Ctx,
+				b.App,
+				b.As("admin"),
+				masters.CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "orders@test.example", Address: "Pier 1, Skerry"},
+			),
+		),
+	)
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SaveContact(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				"BRACK",
+				store.Contact{Name: "Desk", Mail: "desk@brackwater.example", Purposes: []string{"ordering"}},
+			),
+		),
+	)
 	letter, err := orders.PlanLetter(b.Ctx, b.App, order, store.OrderSending, 0)
 	require.NoError(t, err)
 	require.Equal(t, "desk@brackwater.example", letter.To)
@@ -320,7 +407,26 @@ func TestSendAnOrder(t *testing.T) {
 	for _, part := range []string{"order-4001.pdf", "order-4001.xml", "To: <desk@brackwater.example>"} {
 		require.Contains(t, string(office.Mails[0]), part)
 	}
-	require.NoError(t, housetest.Drop(orders.Change(b.Ctx, b.App, b.As("buyer"), orders.ChangeEntry{Number: order, Reason: "more", Entry: orders.Entry{WantedOn: "2026-11-30", Lines: []orders.EntryLine{{No: 1, Item: "KRILL", Quantity: housetest.Dec("12"), Price: housetest.Dec("12"), TaxRate: housetest.Dec("23"), Budget: "FEED"}}}})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			orders.Change(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				orders.ChangeEntry{
+					Number: order,
+					Reason: "more",
+					Entry: orders.Entry{
+						WantedOn: "2026-11-30",
+						Lines: []orders.EntryLine{
+							{No: 1, Item: "KRILL", Quantity: housetest.Dec("12"), Price: housetest.Dec("12"), TaxRate: housetest.Dec("23"), Budget: "FEED"},
+						},
+					},
+				},
+			),
+		),
+	)
 	letter, err = orders.PlanLetter(b.Ctx, b.App, order, store.OrderSending, 0)
 	require.NoError(t, err)
 	require.Equal(t, []string{"Line 1: quantity 10 → 12"}, letter.Changes)
@@ -355,7 +461,10 @@ func TestReminders(t *testing.T) {
 	b := housetest.SetUp(t)
 	first, second := b.Order("BRACK", "10"), b.Order("BRACK", "10")
 	b.Later(3)
-	require.NoError(t, housetest.Drop(orders.Answer(b.Ctx, b.App, b.As("buyer"), orders.AnswerEntry{Order: second, Reference: "AB 7", PromisedOn: "2026-12-01"})))
+	require.NoError(
+		t,
+		housetest.Drop(orders.Answer(b.Ctx, b.App, b.As("buyer"), orders.AnswerEntry{Order: second, Reference: "AB 7", PromisedOn: "2026-12-01"})),
+	)
 	m, err := orders.ToRemind(b.Ctx, b.App)
 	require.NoError(t, err)
 	require.Len(t, m.Unanswered, 1)
@@ -367,7 +476,17 @@ func TestReminders(t *testing.T) {
 	letter, err := orders.PlanLetter(b.Ctx, b.App, first, store.ReminderSending, 0)
 	require.NoError(t, err)
 	require.Contains(t, letter.Text, "10 kg Krill")
-	require.NoError(t, housetest.Drop(orders.Send(b.Ctx, b.App, b.As("buyer"), orders.SendEntry{Order: first, Kind: store.ReminderSending, Way: store.Otherwise, To: "by telephone, Ms Quill"})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			orders.Send(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				orders.SendEntry{Order: first, Kind: store.ReminderSending, Way: store.Otherwise, To: "by telephone, Ms Quill"},
+			),
+		),
+	)
 	m, err = orders.ToRemind(b.Ctx, b.App)
 	require.NoError(t, err)
 	require.Equal(t, 1, m.Late[0].Reminded)

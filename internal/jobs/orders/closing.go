@@ -64,7 +64,12 @@ func planClosing(r act.Reading, entry ClosingEntry) (Closing, []*trade.Order, er
 	var orders []*trade.Order
 	var faults fault.Faults
 	if len(entry.Lines) == 0 || len(entry.Lines) > mostClosed {
-		return plan, nil, fault.New(fault.Invalid, "lines", "Choose the lines to close, at most %d at once.", mostClosed)
+		return plan, nil, fault.New(
+			fault.Invalid,
+			"lines",
+			"Choose the lines to close, at most %d at once.",
+			mostClosed,
+		)
 	}
 	for i, ref := range entry.Lines {
 		order, err := orderAmong(r, &orders, ref.Order)
@@ -76,7 +81,10 @@ func planClosing(r act.Reading, entry ClosingEntry) (Closing, []*trade.Order, er
 			return plan, nil, fault.New(fault.NotFound, "lines", "Order %d has no line %d.", ref.Order, ref.Line)
 		}
 		if !act.OrderSteps.Allow(order.State, act.CloseLines) {
-			faults = append(faults, fault.New(fault.Refused, fmt.Sprintf("lines[%d]", i), "Order %d is %s.", order.Number, order.State))
+			faults = append(
+				faults,
+				fault.New(fault.Refused, fmt.Sprintf("lines[%d]", i), "Order %d is %s.", order.Number, order.State),
+			)
 		} else if f := trade.CheckClose(line, entry.Goods, entry.Invoices); f != nil {
 			f.Field = fmt.Sprintf("lines[%d]", i)
 			faults = append(faults, f)
@@ -143,7 +151,13 @@ func linesOf(order *trade.Order, entry ClosingEntry) []*trade.OrderLine {
 
 // closeOrOpen writes what closing or opening lines of an order books, and tells whether the
 // order is closed altogether or open again by it.
-func closeOrOpen(w *act.Work, order *trade.Order, b book.Booking, entry ClosingEntry, what string) (changed []int64, err error) {
+func closeOrOpen(
+	w *act.Work,
+	order *trade.Order,
+	b book.Booking,
+	entry ClosingEntry,
+	what string,
+) (changed []int64, err error) {
 	if err := w.ApplyBooking(b, w.Applied(0, 0, entry.Reason), 0); err != nil {
 		return nil, err
 	}
@@ -249,10 +263,23 @@ func Cancel(ctx context.Context, a *act.App, c act.Command, number, version int6
 			return Issued{}, fault.New(fault.Refused, "", "Order %d is %s already.", number, order.State)
 		}
 		if l := order.Touched(); l != nil {
-			return Issued{}, fault.New(fault.Refused, "", "Line %d of order %d was received or invoiced, so the order can only be closed.", l.No, number)
+			return Issued{}, fault.New(
+				fault.Refused,
+				"",
+				"Line %d of order %d was received or invoiced, so the order can only be closed.",
+				l.No,
+				number,
+			)
 		}
 		order.State = trade.Cancelled
-		return Issued{number}, touched(w, order, fmt.Sprintf("order %d cancelled", number), struct{ Cancelled string }{strings.TrimSpace(reason)})
+		return Issued{
+				number,
+			}, touched(
+				w,
+				order,
+				fmt.Sprintf("order %d cancelled", number),
+				struct{ Cancelled string }{strings.TrimSpace(reason)},
+			)
 	})
 }
 

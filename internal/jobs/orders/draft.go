@@ -21,12 +21,27 @@ const mostDraft = 1 << 20
 
 // KeepDraft keeps an order that is being written, whatever is still missing; without a
 // draft before it, it makes a new one. Entry is what was typed, as JSON.
-func KeepDraft(ctx context.Context, a *act.App, c act.Command, before DraftRef, supplier string, entry []byte) (Drafted, error) {
+func KeepDraft(
+	ctx context.Context,
+	a *act.App,
+	c act.Command,
+	before DraftRef,
+	supplier string,
+	entry []byte,
+) (Drafted, error) {
 	return act.Perform(ctx, a, act.KeepDraft, c, func(w *act.Work) (Drafted, error) {
 		if len(entry) > mostDraft || !json.Valid(entry) {
 			return Drafted{}, fault.New(fault.Invalid, "", "This draft cannot be kept: it is too long.")
 		}
-		draft := store.Draft{Number: before.Number, Version: before.Version + 1, Supplier: supplier, Entry: string(entry), By: w.Actor.ID, At: w.Instant(), State: store.DraftOpen}
+		draft := store.Draft{
+			Number:   before.Number,
+			Version:  before.Version + 1,
+			Supplier: supplier,
+			Entry:    string(entry),
+			By:       w.Actor.ID,
+			At:       w.Instant(),
+			State:    store.DraftOpen,
+		}
 		var err error
 		if before.Number == 0 {
 			draft.Number, err = w.NextNumber(store.DraftSeries)
@@ -36,14 +51,24 @@ func KeepDraft(ctx context.Context, a *act.App, c act.Command, before DraftRef, 
 		if err != nil {
 			return Drafted{}, err
 		}
-		return Drafted{draft.Number}, errors.Join(w.PutDraft(draft), w.Record("draft", draft.Number, nil, json.RawMessage(entry)))
+		return Drafted{
+				draft.Number,
+			}, errors.Join(
+				w.PutDraft(draft),
+				w.Record("draft", draft.Number, nil, json.RawMessage(entry)),
+			)
 	})
 }
 
 // DiscardDraft takes a draft away; its number stays as discarded.
 func DiscardDraft(ctx context.Context, a *act.App, c act.Command, seen DraftRef) (Drafted, error) {
 	return act.Perform(ctx, a, act.DiscardDraft, c, func(w *act.Work) (Drafted, error) {
-		return Drafted{seen.Number}, errors.Join(endDraft(w, seen, store.DraftDiscarded, 0), w.Record("draft", seen.Number, nil, "discarded"))
+		return Drafted{
+				seen.Number,
+			}, errors.Join(
+				endDraft(w, seen, store.DraftDiscarded, 0),
+				w.Record("draft", seen.Number, nil, "discarded"),
+			)
 	})
 }
 
@@ -64,7 +89,13 @@ func openDraft(r act.Reading, number int64) (store.Draft, error) {
 func seenDraft(r act.Reading, seen DraftRef) (store.Draft, error) {
 	draft, err := openDraft(r, seen.Number)
 	if err == nil && draft.Version != seen.Version {
-		err = fault.New(fault.Changed, "draft", "Draft %d was changed by %s meanwhile. What stands here is as you typed it; do it again, and yours counts.", draft.Number, draft.ByName)
+		err = fault.New(
+			fault.Changed,
+			"draft",
+			"Draft %d was changed by %s meanwhile. What stands here is as you typed it; do it again, and yours counts.",
+			draft.Number,
+			draft.ByName,
+		)
 	}
 	return draft, err
 }

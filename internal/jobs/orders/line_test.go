@@ -22,8 +22,17 @@ import (
 func TestWhatALineSetsForItself(t *testing.T) {
 	b := housetest.SetUp(t)
 	over, absolute := housetest.Dec("7"), money.Entered("20000")
-	line := orders.EntryLine{Item: "KRILL", Quantity: housetest.Dec("100"), Price: housetest.Dec("12"), TaxRate: housetest.Dec("23"), Budget: "FEED", Discount: "200", Charge: "5", Level: trade.TwoWay,
-		Limits: limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &over}, {Kind: limit.UnitPrice, Side: limit.Over, Absolute: &absolute}}}
+	line := orders.EntryLine{
+		Item:     "KRILL",
+		Quantity: housetest.Dec("100"),
+		Price:    housetest.Dec("12"),
+		TaxRate:  housetest.Dec("23"),
+		Budget:   "FEED",
+		Discount: "200",
+		Charge:   "5",
+		Level:    trade.TwoWay,
+		Limits:   limit.Entries{{Kind: limit.Delivery, Side: limit.Over, Percent: &over}, {Kind: limit.UnitPrice, Side: limit.Over, Absolute: &absolute}},
+	}
 	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-12-01", Lines: []orders.EntryLine{line}})
 	require.NoError(t, err)
 	read := func() *trade.OrderLine {
@@ -34,7 +43,14 @@ func TestWhatALineSetsForItself(t *testing.T) {
 	}
 	change := func(l orders.EntryLine) error {
 		l.No = 1
-		return housetest.Drop(orders.Change(b.Ctx, b.App, b.As("buyer"), orders.ChangeEntry{Number: issued.Number, Reason: "r", Entry: orders.Entry{WantedOn: "2026-12-01", Lines: []orders.EntryLine{l}}}))
+		return housetest.Drop(
+			orders.Change(
+				b.Ctx,
+				b.App,
+				b.As("buyer"),
+				orders.ChangeEntry{Number: issued.Number, Reason: "r", Entry: orders.Entry{WantedOn: "2026-12-01", Lines: []orders.EntryLine{l}}},
+			),
+		)
 	}
 	l := read()
 	require.EqualValues(t, 100_500, l.Net, "100 × 12.00 − 200.00 + 5.00")
@@ -99,7 +115,10 @@ func TestReopeningCountsTheClosingThatStands(t *testing.T) {
 // How invoices are matched is one of the levels there are, wherever it is set; nothing else reaches the books.
 func TestOnlyMatchLevelsThereAre(t *testing.T) {
 	b := housetest.SetUp(t)
-	item := masters.ItemEntry{Item: store.Item{Code: "ROE", Name: "Roe", Unit: "KGM", Base: money.Int(1), Level: "four_way"}, Sellers: []masters.SellerEntry{{Selling: store.Selling{Supplier: "BRACK", Level: "none at all"}}}}
+	item := masters.ItemEntry{
+		Item:    store.Item{Code: "ROE", Name: "Roe", Unit: "KGM", Base: money.Int(1), Level: "four_way"},
+		Sellers: []masters.SellerEntry{{Selling: store.Selling{Supplier: "BRACK", Level: "none at all"}}},
+	}
 	_, err := masters.SaveItem(b.Ctx, b.App, b.As("buyer"), item)
 	var all fault.Faults
 	require.ErrorAs(t, err, &all)
@@ -109,8 +128,20 @@ func TestOnlyMatchLevelsThereAre(t *testing.T) {
 	_, err = masters.SetLimits(b.Ctx, b.App, b.As("buyer"), masters.LimitsEntry{Item: "ROE", Level: "four_way", Reason: "r"})
 	housetest.Refused(t, err, fault.Invalid, "Choose how invoices are matched")
 	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, b.As("buyer"), masters.LimitsEntry{Item: "ROE", Level: trade.TwoWay, Reason: "r"})))
-	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, b.As("buyer"), masters.LimitsEntry{Item: "ROE", Supplier: "BRACK", Level: trade.ThreeWay, Reason: "r"})))
-	order, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-12-01", Lines: []orders.EntryLine{{Item: "ROE", Quantity: housetest.Dec("1"), Price: housetest.Dec("2"), Budget: "FEED"}}})
+	require.NoError(
+		t,
+		housetest.Drop(masters.SetLimits(b.Ctx, b.App, b.As("buyer"), masters.LimitsEntry{Item: "ROE", Supplier: "BRACK", Level: trade.ThreeWay, Reason: "r"})),
+	)
+	order, err := orders.Issue(
+		b.Ctx,
+		b.App,
+		b.As("buyer"),
+		orders.Entry{
+			Supplier: "BRACK",
+			WantedOn: "2026-12-01",
+			Lines:    []orders.EntryLine{{Item: "ROE", Quantity: housetest.Dec("1"), Price: housetest.Dec("2"), Budget: "FEED"}},
+		},
+	)
 	require.NoError(t, err)
 	sheet, err := views.Order(b.Ctx, b.App, order.Number, b.Actors["reader"])
 	require.NoError(t, err)

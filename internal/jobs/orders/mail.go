@@ -65,8 +65,12 @@ func RetryMail(ctx context.Context, a *act.App, c act.Command, number int64, ind
 			return Sent{}, act.Found(err, "There is no order %d.", number)
 		}
 		sendings, err := w.Sendings(order.ID)
-		if err != nil || index < 1 || index > len(sendings) || (sendings[index-1].State != store.SendingFailed && sendings[index-1].State != store.SendingKept) {
-			return Sent{}, errors.Join(err, fault.New(fault.Refused, "", "This mail of order %d was handed over, or waits to be.", number))
+		if err != nil || index < 1 || index > len(sendings) ||
+			(sendings[index-1].State != store.SendingFailed && sendings[index-1].State != store.SendingKept) {
+			return Sent{}, errors.Join(
+				err,
+				fault.New(fault.Refused, "", "This mail of order %d was handed over, or waits to be.", number),
+			)
 		}
 		s := sendings[index-1]
 		s.State, s.Tries, s.Trouble = store.SendingWaiting, 0, ""

@@ -111,7 +111,12 @@ func Put(w *act.Work, entry Entry) (Issued, error) {
 	if err != nil {
 		return Issued{}, err
 	}
-	words := []string{fmt.Sprint(order.Number), supplier.Name, supplier.Code, withLines(order, lines).Net().Text(order.Currency)}
+	words := []string{
+		fmt.Sprint(order.Number),
+		supplier.Name,
+		supplier.Code,
+		withLines(order, lines).Net().Text(order.Currency),
+	}
 	for _, l := range lines {
 		words = append(words, l.Description)
 	}
@@ -122,10 +127,17 @@ func Put(w *act.Work, entry Entry) (Issued, error) {
 		}
 	}
 	early, err := w.UnsettledWithoutOrder(supplier.ID) // invoices that came before their order
-	return Issued{order.Number}, errors.Join(err, w.WakeEach(early, fmt.Sprintf("order %d issued", order.Number)),
-		w.MakeFindable(strings.Join(words, " "), store.Found{Kind: "order", Number: fmt.Sprint(order.Number), Label: label}),
-		keepVersion(w, id, withLines(order, lines), ""), endDraft(w, entry.Draft, store.DraftIssued, order.Number),
-		w.Record("order", order.Number, nil, entry))
+	return Issued{order.Number}, errors.Join(
+		err,
+		w.WakeEach(early, fmt.Sprintf("order %d issued", order.Number)),
+		w.MakeFindable(
+			strings.Join(words, " "),
+			store.Found{Kind: "order", Number: fmt.Sprint(order.Number), Label: label},
+		),
+		keepVersion(w, id, withLines(order, lines), ""),
+		endDraft(w, entry.Draft, store.DraftIssued, order.Number),
+		w.Record("order", order.Number, nil, entry),
+	)
 }
 
 // withLines is an order with the lines that were planned for it.
@@ -147,7 +159,14 @@ func keepVersion(w *act.Work, id int64, order *trade.Order, reason string) error
 		plain.Lines = append(plain.Lines, &line)
 	}
 	body, err := json.Marshal(plain)
-	return errors.Join(err, w.AddOrderVersion(id, store.OrderVersion{Revision: order.Revision, Body: body, Reason: reason, At: w.Instant()}, w.Actor.ID))
+	return errors.Join(
+		err,
+		w.AddOrderVersion(
+			id,
+			store.OrderVersion{Revision: order.Revision, Body: body, Reason: reason, At: w.Instant()},
+			w.Actor.ID,
+		),
+	)
 }
 
 // ChangeEntry is what an issued order is to say from now on. Lines that are not named
@@ -182,8 +201,18 @@ func Change(ctx context.Context, a *act.App, c act.Command, entry ChangeEntry) (
 		if err != nil {
 			return Issued{}, err
 		}
-		return Issued{before.Number}, errors.Join(w.TouchOrder(after), keepVersion(w, after.ID, after, strings.TrimSpace(entry.Reason)),
-			w.Wake(after.ID, 0, fmt.Sprintf("order %d changed", after.Number)), w.Record("order", after.Number, nil, entry))
+		return Issued{
+				before.Number,
+			}, errors.Join(
+				w.TouchOrder(after),
+				keepVersion(w, after.ID, after, strings.TrimSpace(entry.Reason)),
+				w.Wake(
+					after.ID,
+					0,
+					fmt.Sprintf("order %d changed", after.Number),
+				),
+				w.Record("order", after.Number, nil, entry),
+			)
 	})
 }
 
@@ -214,7 +243,10 @@ func ChoicesFor(ctx context.Context, a *act.App, actor act.Actor, supplier strin
 		if c.Prices, err = r.PricesOf(c.Supplier.ID); err != nil {
 			return c, err
 		}
-		c.Prices = slices.DeleteFunc(c.Prices, func(p store.ItemPrice) bool { return p.From > r.Today() || (p.Until != "" && p.Until < r.Today()) })
+		c.Prices = slices.DeleteFunc(
+			c.Prices,
+			func(p store.ItemPrice) bool { return p.From > r.Today() || (p.Until != "" && p.Until < r.Today()) },
+		)
 		if c.Budgets, err = r.Budgets(); err != nil {
 			return c, err
 		}

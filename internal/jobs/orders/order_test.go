@@ -19,8 +19,20 @@ import (
 // An order's totals follow as it is typed: tax once per rate over its lines (rules §1).
 func TestAnOrderIsPlannedWhileItIsTyped(t *testing.T) {
 	b := housetest.SetUp(t)
-	free := orders.EntryLine{Description: "Freight", Unit: "C62", Quantity: housetest.Dec("1"), Price: housetest.Dec("10.005"), TaxCategory: "Z", Budget: "SHOP"}
-	plan, err := orders.Plan(b.Ctx, b.App, 0, orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{housetest.Krill("3", "0.33"), housetest.Krill("1.5", "12"), free}})
+	free := orders.EntryLine{
+		Description: "Freight",
+		Unit:        "C62",
+		Quantity:    housetest.Dec("1"),
+		Price:       housetest.Dec("10.005"),
+		TaxCategory: "Z",
+		Budget:      "SHOP",
+	}
+	plan, err := orders.Plan(
+		b.Ctx,
+		b.App,
+		0,
+		orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{housetest.Krill("3", "0.33"), housetest.Krill("1.5", "12"), free}},
+	)
 	require.NoError(t, err)
 	require.Equal(t, []money.Amount{99, 1800, 1001}, []money.Amount{plan.Lines[0].Net, plan.Lines[1].Net, plan.Lines[2].Net})
 	require.Equal(t, money.Amount(437), plan.Totals.Tax, "23 % of 18.99")
@@ -102,17 +114,46 @@ func trimmed(field string) string {
 // What the system knows is proposed: what a supplier sells, with price, budget and tax as they were ordered last.
 func TestChoicesKnowTheLastOrder(t *testing.T) {
 	b := housetest.SetUp(t)
-	require.NoError(t, masters.Masters(b.Ctx, b.App, b.As("admin"), "code", func(tx *store.Tx) error { return tx.PutSelling(1, 1, store.Selling{Code: "BF-KR"}) }))
+	require.NoError(
+		t,
+		masters.Masters(b.Ctx, b.App, b.As("admin"), "code", func(tx *store.Tx) error { return tx.PutSelling(1, 1, store.Selling{Code: "BF-KR"}) }),
+	)
 	items, err := orders.ChoicesFor(b.Ctx, b.App, b.Actors["buyer"], "BRACK")
 	require.NoError(t, err)
 	require.Equal(t, []store.ItemChoice{{Code: "KRILL", SupplierCode: "BF-KR", Name: "Krill", Unit: "KGM", Base: money.Int(1)}}, items.Items)
 	for _, price := range []string{"12", "12.5"} {
-		_, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{{Item: "BF-KR", Quantity: housetest.Dec("1"), Price: housetest.Dec(price), TaxCategory: "S", TaxRate: housetest.Dec("23"), Budget: "SHOP"}}})
+		_, err := orders.Issue(
+			b.Ctx,
+			b.App,
+			b.As("buyer"),
+			orders.Entry{
+				Supplier: "BRACK",
+				WantedOn: "2026-11-30",
+				Lines: []orders.EntryLine{
+					{Item: "BF-KR", Quantity: housetest.Dec("1"), Price: housetest.Dec(price), TaxCategory: "S", TaxRate: housetest.Dec("23"), Budget: "SHOP"},
+				},
+			},
+		)
 		require.NoError(t, err)
 	}
 	items, err = orders.ChoicesFor(b.Ctx, b.App, b.Actors["buyer"], "BRACK")
 	require.NoError(t, err)
-	require.Equal(t, store.ItemChoice{Code: "KRILL", SupplierCode: "BF-KR", Name: "Krill", Unit: "KGM", Base: money.Int(1), Price: housetest.Dec("12.5"), Budget: "SHOP", TaxCategory: "S", TaxRate: housetest.Dec("23"), Ordered: true}, items.Items[0])
+	require.Equal(
+		t,
+		store.ItemChoice{
+			Code:         "KRILL",
+			SupplierCode: "BF-KR",
+			Name:         "Krill",
+			Unit:         "KGM",
+			Base:         money.Int(1),
+			Price:        housetest.Dec("12.5"),
+			Budget:       "SHOP",
+			TaxCategory:  "S",
+			TaxRate:      housetest.Dec("23"),
+			Ordered:      true,
+		},
+		items.Items[0],
+	)
 	none, err := orders.ChoicesFor(b.Ctx, b.App, b.Actors["buyer"], "TIDEW")
 	require.NoError(t, err)
 	require.Empty(t, none.Items)

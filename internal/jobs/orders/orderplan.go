@@ -75,7 +75,10 @@ func planOrder(r act.Reading, entry Entry, before *trade.Order) (Planned, error)
 		advice, against := trade.CheckIssue(plan.Supplier, plan.Totals.Lines, entry.WantedOn)
 		plan.Advice = advice
 		if len(plan.Lines) == 0 {
-			against = slices.DeleteFunc(against, func(f *fault.Fault) bool { return f.Field == "lines" }) // that there are none is said already
+			against = slices.DeleteFunc(
+				against,
+				func(f *fault.Fault) bool { return f.Field == "lines" },
+			) // that there are none is said already
 		}
 		faults = append(against, faults...)
 	}
@@ -97,7 +100,16 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 		var old *trade.OrderLine
 		if before != nil && e.No != 0 {
 			if old = before.Line(e.No); old == nil {
-				*faults = append(*faults, fault.New(fault.Invalid, fmt.Sprintf("lines[%d].item", i), "Order %d has no line %d.", before.Number, e.No))
+				*faults = append(
+					*faults,
+					fault.New(
+						fault.Invalid,
+						fmt.Sprintf("lines[%d].item", i),
+						"Order %d has no line %d.",
+						before.Number,
+						e.No,
+					),
+				)
 				continue
 			}
 		}
@@ -124,13 +136,26 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 	}
 	amounts := act.Amounts{Currency: order.Currency}
 	for i, e := range entry.Charges {
-		c := trade.PlannedCharge{No: i + 1, Kind: e.Kind, Description: strings.TrimSpace(e.Description), TaxCategory: e.TaxCategory, TaxRate: e.TaxRate,
-			Amount: amounts.Of(e.Amount, fmt.Sprintf("charges[%d].amount", i), "The charge")}
+		c := trade.PlannedCharge{
+			No:          i + 1,
+			Kind:        e.Kind,
+			Description: strings.TrimSpace(e.Description),
+			TaxCategory: e.TaxCategory,
+			TaxRate:     e.TaxRate,
+			Amount:      amounts.Of(e.Amount, fmt.Sprintf("charges[%d].amount", i), "The charge"),
+		}
 		if c.TaxCategory == "" {
 			c.TaxCategory = plan.Supplier.TaxCategory(c.TaxRate)
 		}
 		if c.Amount < 0 || c.Kind == "" {
-			*faults = append(*faults, fault.New(fault.Invalid, fmt.Sprintf("charges[%d].amount", i), "A planned charge needs its kind and an amount."))
+			*faults = append(
+				*faults,
+				fault.New(
+					fault.Invalid,
+					fmt.Sprintf("charges[%d].amount", i),
+					"A planned charge needs its kind and an amount.",
+				),
+			)
 		} else if no := act.Offered(kinds, c.Kind, fmt.Sprintf("charges[%d].kind", i)); no != nil && !slices.Contains(planned, c.Kind) {
 			*faults = append(*faults, no)
 		}
@@ -155,7 +180,14 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 // planLine resolves one line: an item by the company's code or the supplier's, or a
 // free description; old is the line as it was issued, where it was, and general the
 // limits of supplier and company.
-func planLine(r act.Reading, i int, e EntryLine, plan *Planned, old *trade.OrderLine, general limit.Book) (store.NewLine, fault.Faults, error) {
+func planLine(
+	r act.Reading,
+	i int,
+	e EntryLine,
+	plan *Planned,
+	old *trade.OrderLine,
+	general limit.Book,
+) (store.NewLine, fault.Faults, error) {
 	field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
 	var faults fault.Faults
 	refuse := func(kind fault.Kind, field, sentence string, operands ...any) {
@@ -223,10 +255,20 @@ func planLine(r act.Reading, i int, e EntryLine, plan *Planned, old *trade.Order
 	if old != nil {
 		faults = append(faults, trade.CheckChange(i, old, &l.OrderLine)...)
 		if e.Limits != nil && old.Reserved > 0 && !ownLimits(old).Same(l.Overrides) {
-			refuse(fault.Refused, field("limits"), "An invoice that is not settled bills line %d. Its limits are changed once that is settled; until then its difference is accepted by somebody else.", i+1)
+			refuse(
+				fault.Refused,
+				field("limits"),
+				"An invoice that is not settled bills line %d. Its limits are changed once that is settled; until then its difference is accepted by somebody else.",
+				i+1,
+			)
 		}
 		if old.Reserved > 0 && l.OwnLevel != old.OwnLevel {
-			refuse(fault.Refused, field("level"), "An invoice that is not settled bills line %d. How it is matched is changed once that is settled.", i+1)
+			refuse(
+				fault.Refused,
+				field("level"),
+				"An invoice that is not settled bills line %d. How it is matched is changed once that is settled.",
+				i+1,
+			)
 		}
 	}
 	return l, faults, boundLine(r, &l, supplier, general)

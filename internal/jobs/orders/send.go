@@ -54,7 +54,8 @@ func recipient(r act.Reading, supplier int64, purpose string) (store.Contact, er
 	all, err := r.ContactsOf(supplier)
 	var best store.Contact
 	for _, c := range all {
-		if c.Mail != "" && (best.Mail == "" || (slices.Contains(c.Purposes, purpose) && !slices.Contains(best.Purposes, purpose))) {
+		if c.Mail != "" &&
+			(best.Mail == "" || (slices.Contains(c.Purposes, purpose) && !slices.Contains(best.Purposes, purpose))) {
 			best = c
 		}
 	}
@@ -104,13 +105,23 @@ func addressee(r act.Reading, s trade.Supplier, purpose string) ([]string, error
 	lines := []string{s.Name}
 	best := -1
 	for i, a := range addresses {
-		if !a.Ended && (best < 0 || (slices.Contains(a.Purposes, purpose) && !slices.Contains(addresses[best].Purposes, purpose))) {
+		if !a.Ended &&
+			(best < 0 || (slices.Contains(a.Purposes, purpose) && !slices.Contains(addresses[best].Purposes, purpose))) {
 			best = i
 		}
 	}
 	if best >= 0 {
 		a := addresses[best]
-		lines = say.Address{Name: s.Name, Street: a.Street, City: a.City, Region: a.Region, Postcode: a.Postcode, Country: a.Country}.Lines(r.Ours.Country)
+		lines = say.Address{
+			Name:     s.Name,
+			Street:   a.Street,
+			City:     a.City,
+			Region:   a.Region,
+			Postcode: a.Postcode,
+			Country:  a.Country,
+		}.Lines(
+			r.Ours.Country,
+		)
 	}
 	return lines, err
 }
@@ -151,13 +162,28 @@ func orderXML(r act.Reading, order *trade.Order) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return ubl.WriteOrder(order, totals, ubl.Party{Name: r.Ours.Name, Street: r.Ours.Address, Country: r.Ours.Country, Contact: order.RequestedBy},
-		ubl.Party{Name: supplier.Name, Street: strings.Join(to[1:], ", "), Country: supplier.Country, TaxID: supplier.TaxID, Contact: order.Contact})
+	return ubl.WriteOrder(
+		order,
+		totals,
+		ubl.Party{Name: r.Ours.Name, Street: r.Ours.Address, Country: r.Ours.Country, Contact: order.RequestedBy},
+		ubl.Party{
+			Name:    supplier.Name,
+			Street:  strings.Join(to[1:], ", "),
+			Country: supplier.Country,
+			TaxID:   supplier.TaxID,
+			Contact: order.Contact,
+		},
+	)
 }
 
 // PDF prints an order as its supplier would get it.
 func PDF(ctx context.Context, a *act.App, number int64, prices bool) ([]byte, error) {
-	return orderFile(ctx, a, number, func(r act.Reading, o *trade.Order) ([]byte, error) { return orderPDF(r, o, prices) })
+	return orderFile(
+		ctx,
+		a,
+		number,
+		func(r act.Reading, o *trade.Order) ([]byte, error) { return orderPDF(r, o, prices) },
+	)
 }
 
 // XML is an order as UBL.
@@ -165,7 +191,12 @@ func XML(ctx context.Context, a *act.App, number int64) ([]byte, error) {
 	return orderFile(ctx, a, number, func(r act.Reading, o *trade.Order) ([]byte, error) { return orderXML(r, o) })
 }
 
-func orderFile(ctx context.Context, a *act.App, number int64, write func(act.Reading, *trade.Order) ([]byte, error)) ([]byte, error) {
+func orderFile(
+	ctx context.Context,
+	a *act.App,
+	number int64,
+	write func(act.Reading, *trade.Order) ([]byte, error),
+) ([]byte, error) {
 	return act.Read(ctx, a, func(r act.Reading) ([]byte, error) {
 		order, err := r.OrderByNumber(number, store.AllReserved)
 		if err != nil {
@@ -183,7 +214,10 @@ func ReturnNote(ctx context.Context, a *act.App, number int64) ([]byte, error) {
 func returnNote(r act.Reading, number int64) ([]byte, error) {
 	d, err := r.DeliveryByNumber(number)
 	if err != nil || d.Kind != store.Returned {
-		return nil, errors.Join(act.Found(err, "There is no return %d.", number), fault.New(fault.NotFound, "", "Number %d is no return.", number))
+		return nil, errors.Join(
+			act.Found(err, "There is no return %d.", number),
+			fault.New(fault.NotFound, "", "Number %d is no return.", number),
+		)
 	}
 	order, err := r.Order(d.Order, store.AllReserved)
 	if err != nil {
@@ -208,13 +242,22 @@ func returnNote(r act.Reading, number int64) ([]byte, error) {
 	var lines []say.ReturnLine
 	for _, b := range booked {
 		l := order.LineByID(b.OrderLine)
-		line := say.ReturnLine{No: l.No, Description: l.Description, SupplierCode: l.SupplierCode, Unit: l.Unit, Quantity: b.Quantity}
+		line := say.ReturnLine{
+			No:           l.No,
+			Description:  l.Description,
+			SupplierCode: l.SupplierCode,
+			Unit:         l.Unit,
+			Quantity:     b.Quantity,
+		}
 		for _, lot := range lots[b.ID] {
 			line.Lots = append(line.Lots, receive.LotBack{Lot: lot.Lot, Quantity: lot.Quantity})
 		}
 		lines = append(lines, line)
 	}
-	doc := letters(r, supplier).ReturnNote(d.Number, order.Number, d.Note, d.Reason, string(d.Day), receive.Outcome(d.Outcome), lines, to)
+	doc := letters(
+		r,
+		supplier,
+	).ReturnNote(d.Number, order.Number, d.Note, d.Reason, string(d.Day), receive.Outcome(d.Outcome), lines, to)
 	doc.On = d.Day.Time()
 	return pdf.Write(doc)
 }
@@ -274,7 +317,12 @@ func sendable(r act.Reading, order *trade.Order, entry SendEntry) error {
 		}
 	case store.CancellationSending:
 		if order.State != trade.Cancelled {
-			return fault.New(fault.Refused, "", "Order %d is not cancelled, so nobody is told that it is.", order.Number)
+			return fault.New(
+				fault.Refused,
+				"",
+				"Order %d is not cancelled, so nobody is told that it is.",
+				order.Number,
+			)
 		}
 	case store.ReturnSending:
 		back, err := r.DeliveryByNumber(entry.Return)
@@ -282,10 +330,20 @@ func sendable(r act.Reading, order *trade.Order, entry SendEntry) error {
 			return act.Found(err, "There is no return %d.", entry.Return)
 		}
 		if back.Kind != store.Returned || back.Order != order.ID {
-			return fault.New(fault.Refused, "", "Number %d is no return of goods of order %d.", entry.Return, order.Number)
+			return fault.New(
+				fault.Refused,
+				"",
+				"Number %d is no return of goods of order %d.",
+				entry.Return,
+				order.Number,
+			)
 		}
 	default:
-		return fault.New(fault.Invalid, "kind", "Say what the supplier is told: the order, a reminder, its cancellation or a return.")
+		return fault.New(
+			fault.Invalid,
+			"kind",
+			"Say what the supplier is told: the order, a reminder, its cancellation or a return.",
+		)
 	}
 	return nil
 }
@@ -300,7 +358,11 @@ func makeMail(w *act.Work, order *trade.Order, entry SendEntry) (int64, error) {
 		return 0, fault.New(fault.Invalid, "subject", "A mail needs a subject.")
 	}
 	message := eml.Message{
-		ID:      fmt.Sprintf("order-%d-%s", order.Number, strings.NewReplacer(":", "", ".", "", "-", "").Replace(w.Instant())),
+		ID: fmt.Sprintf(
+			"order-%d-%s",
+			order.Number,
+			strings.NewReplacer(":", "", ".", "", "-", "").Replace(w.Instant()),
+		),
 		From:    (&mail.Address{Name: w.Ours.Name, Address: w.Ours.Mail}).String(),
 		To:      to,
 		Subject: entry.Subject,
@@ -369,7 +431,12 @@ func Answer(ctx context.Context, a *act.App, c act.Command, entry AnswerEntry) (
 			By:         w.Actor.ID,
 			At:         w.Instant(),
 		}
-		return Issued{order.Number}, errors.Join(w.AddAnswer(order.ID, answer), w.Record("order", order.Number, nil, entry))
+		return Issued{
+				order.Number,
+			}, errors.Join(
+				w.AddAnswer(order.ID, answer),
+				w.Record("order", order.Number, nil, entry),
+			)
 	})
 }
 

@@ -58,9 +58,19 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 			case why != "":
 				note("%s", why)
 			case (s.State != trade.Released && s.State != trade.InPayment) || s.Open < item.Amount+item.Discount:
-				note("Invoice %d is %s now, with %s open.", item.Number, say.State(string(s.State)), p.Money(s.Open, s.Currency))
+				note(
+					"Invoice %d is %s now, with %s open.",
+					item.Number,
+					say.State(string(s.State)),
+					p.Money(s.Open, s.Currency),
+				)
 			case item.Discount > 0 && s.DiscountUntil < payOn:
-				note("The discount of invoice %s, %s, ran out on %s.", inv.SupplierNumber, p.Money(item.Discount, item.Currency), p.Day(s.DiscountUntil))
+				note(
+					"The discount of invoice %s, %s, ran out on %s.",
+					inv.SupplierNumber,
+					p.Money(item.Discount, item.Currency),
+					p.Day(s.DiscountUntil),
+				)
 			}
 		}
 	}
@@ -118,7 +128,11 @@ func proposeAgain(w *act.Work, run store.Run, payments []store.Payment, changes 
 		}
 	}
 	if len(entry.Items) == 0 {
-		return RunMade{Number: run.Number, State: run.State, Changes: append(changes, "Nothing of the run can be paid now, so it was discarded.")}, nil
+		return RunMade{
+			Number:  run.Number,
+			State:   run.State,
+			Changes: append(changes, "Nothing of the run can be paid now, so it was discarded."),
+		}, nil
 	}
 	chosen, err := choose(payables, entry)
 	if err != nil {

@@ -60,7 +60,12 @@ func TestARunIsProposedAgain(t *testing.T) {
 		bill, run := proposed(b, "A-1")
 		require.NoError(t, housetest.Drop(payments.DiscardRun(b.Ctx, b.App, b.As("clerk"), run, 0)))
 		saturday := b.Today().Add(5)
-		made, err := payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{DueBy: saturday, PayOn: saturday, Items: []payments.RunItem{{Invoice: bill.Number}}})
+		made, err := payments.MakeRun(
+			b.Ctx,
+			b.App,
+			b.As("clerk"),
+			payments.RunEntry{DueBy: saturday, PayOn: saturday, Items: []payments.RunItem{{Invoice: bill.Number}}},
+		)
 		require.NoError(t, err)
 		again := b.Approve(made.Number)
 		require.Contains(t, again.Changes[0], "is no bank day")
@@ -81,7 +86,16 @@ func TestARunIsProposedAgain(t *testing.T) {
 		require.NoError(t, housetest.Drop(b.Confirm(b.As("treasurer"), "BRACK", housetest.OtherIBAN)))
 		p, err := payments.Propose(b.Ctx, b.App, b.Today().Add(60), b.Today())
 		require.NoError(t, err)
-		made, err = payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: p.Payments[0].Items[0].Invoice, Amount: new(housetest.Dec("40.00"))}}})
+		made, err = payments.MakeRun(
+			b.Ctx,
+			b.App,
+			b.As("clerk"),
+			payments.RunEntry{
+				DueBy: b.Today().Add(60),
+				PayOn: b.Today(),
+				Items: []payments.RunItem{{Invoice: p.Payments[0].Items[0].Invoice, Amount: new(housetest.Dec("40.00"))}},
+			},
+		)
 		require.NoError(t, err)
 		back := b.Asking()
 		back.IBAN, back.AccountReason = housetest.TestIBAN, "letter"
@@ -164,14 +178,22 @@ func TestARunHasAWayBack(t *testing.T) {
 	_, err = payments.SendRun(b.Ctx, b.App, b.As("treasurer"), run, 0)
 	housetest.Refused(t, err, fault.Changed, "taken back")
 
-	made, err := payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}})
+	made, err := payments.MakeRun(
+		b.Ctx,
+		b.App,
+		b.As("clerk"),
+		payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}},
+	)
 	require.NoError(t, err)
 	b.Approve(made.Number)
 	b.Later(0)
 	require.NoError(t, housetest.Drop(payments.SendRun(b.Ctx, b.App, b.As("treasurer"), made.Number, 0)))
 	_, err = payments.TakeBackRun(b.Ctx, b.App, b.As("approver"), payments.RunEnding{Number: made.Number, Reason: "r"})
 	housetest.Refused(t, err, fault.Changed, "sent already")
-	require.NoError(t, housetest.Drop(payments.DeclareLost(b.Ctx, b.App, b.As("approver"), payments.RunEnding{Number: made.Number, Reason: "the line was down"})))
+	require.NoError(
+		t,
+		housetest.Drop(payments.DeclareLost(b.Ctx, b.App, b.As("approver"), payments.RunEnding{Number: made.Number, Reason: "the line was down"})),
+	)
 	require.Equal(t, trade.Released, b.State(bill.Number).State)
 	b.Proved()
 	answers, err := payments.FetchAnswers(b.Ctx, b.App, b.As("treasurer"))
@@ -224,14 +246,25 @@ func TestAPaymentComesBack(t *testing.T) {
 
 // Of all that a group's rejection does not list apart, each is rejected.
 func TestAGroupIsRejected(t *testing.T) {
-	a := iso20022.Answer{Message: "M", Original: "O", Created: time.Unix(0, 0), Group: "RJCT", Payments: []iso20022.PaymentAnswer{{EndToEnd: "1", Status: "ACSC"}}}
+	a := iso20022.Answer{
+		Message:  "M",
+		Original: "O",
+		Created:  time.Unix(0, 0),
+		Group:    "RJCT",
+		Payments: []iso20022.PaymentAnswer{{EndToEnd: "1", Status: "ACSC"}},
+	}
 	content, err := iso20022.WriteAnswer(a)
 	require.NoError(t, err)
 	read, err := iso20022.ReadAnswer(content)
 	require.NoError(t, err)
 	status, _ := read.Of("2")
 	require.Equal(t, iso20022.Rejected, status)
-	inInfo := strings.Replace(strings.Replace(string(content), "<GrpSts>RJCT</GrpSts>", "", 1), "</OrgnlPmtInfId>", "</OrgnlPmtInfId><PmtInfSts>RJCT</PmtInfSts>", 1)
+	inInfo := strings.Replace(
+		strings.Replace(string(content), "<GrpSts>RJCT</GrpSts>", "", 1),
+		"</OrgnlPmtInfId>",
+		"</OrgnlPmtInfId><PmtInfSts>RJCT</PmtInfSts>",
+		1,
+	)
 	read, err = iso20022.ReadAnswer([]byte(inInfo))
 	require.NoError(t, err)
 	status, _ = read.Of("2")

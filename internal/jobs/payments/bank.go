@@ -24,7 +24,11 @@ func SendRun(ctx context.Context, a *act.App, c act.Command, number, version int
 		return RunMade{}, err
 	}
 	if a.Bank == nil {
-		return RunMade{}, fault.New(fault.Refused, "", "No bank is connected. Download the file and give it to the bank.")
+		return RunMade{}, fault.New(
+			fault.Refused,
+			"",
+			"No bank is connected. Download the file and give it to the bank.",
+		)
 	}
 	_, file, err := RunFile(ctx, a, number)
 	if err != nil {
@@ -42,7 +46,14 @@ func SendRun(ctx context.Context, a *act.App, c act.Command, number, version int
 			return RunMade{}, err
 		}
 		run.State = store.RunSent
-		return RunMade{Number: number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run), w.Record("run", number, nil, struct{ State string }{run.State}))
+		return RunMade{
+				Number:   number,
+				State:    run.State,
+				Payments: len(payments),
+			}, errors.Join(
+				w.SaveRun(run),
+				w.Record("run", number, nil, struct{ State string }{run.State}),
+			)
 	})
 }
 
@@ -69,7 +80,12 @@ func FetchAnswers(ctx context.Context, a *act.App, c act.Command) ([]AnswerTaken
 	}
 	var taken []AnswerTaken
 	for _, file := range files {
-		answer, err := TakeAnswer(ctx, a, act.Command{Actor: c.Actor}, act.File{Name: "answer.pain.002.xml", Content: file})
+		answer, err := TakeAnswer(
+			ctx,
+			a,
+			act.Command{Actor: c.Actor},
+			act.File{Name: "answer.pain.002.xml", Content: file},
+		)
 		if fault.Is(err, fault.Duplicate) || fault.Is(err, fault.NotFound) {
 			continue // taken before, or about a file of another set of books
 		}
@@ -95,11 +111,18 @@ func TakeAnswer(ctx context.Context, a *act.App, c act.Command, file act.File) (
 	}
 	return act.Perform(ctx, a, act.TakeAnswer, c, func(w *act.Work) (AnswerTaken, error) {
 		if taken, err := w.AnswerTaken(answer.Message); err != nil || taken {
-			return AnswerTaken{}, errors.Join(err, fault.New(fault.Duplicate, "file", "The bank's message %s was taken before.", answer.Message))
+			return AnswerTaken{}, errors.Join(
+				err,
+				fault.New(fault.Duplicate, "file", "The bank's message %s was taken before.", answer.Message),
+			)
 		}
 		run, err := w.RunByMessage(answer.Original)
 		if err != nil {
-			return AnswerTaken{}, act.Found(err, "The answer is about the file %s, which is none of ours.", answer.Original)
+			return AnswerTaken{}, act.Found(
+				err,
+				"The answer is about the file %s, which is none of ours.",
+				answer.Original,
+			)
 		}
 		payments, err := w.Payments(run.ID)
 		if err != nil {
@@ -122,7 +145,10 @@ func TakeAnswer(ctx context.Context, a *act.App, c act.Command, file act.File) (
 		if err != nil {
 			return taken, err
 		}
-		return taken, errors.Join(w.KeepAnswerOf(answer.Message, run.ID, paper, w.Instant()), w.Record("run", run.Number, nil, answer))
+		return taken, errors.Join(
+			w.KeepAnswerOf(answer.Message, run.ID, paper, w.Instant()),
+			w.Record("run", run.Number, nil, answer),
+		)
 	})
 }
 
@@ -130,13 +156,26 @@ func takeAnswer(w *act.Work, run store.Run, payments []store.Payment, answer iso
 	taken, open := AnswerTaken{Run: run.Number}, 0
 	for _, p := range answer.Payments {
 		if !slices.ContainsFunc(payments, func(q store.Payment) bool { return q.EndToEnd == p.EndToEnd }) {
-			return taken, fault.New(fault.Refused, "file", "The answer names a payment %s that run %d does not have. Nothing of it was taken.", p.EndToEnd, run.Number)
+			return taken, fault.New(
+				fault.Refused,
+				"file",
+				"The answer names a payment %s that run %d does not have. Nothing of it was taken.",
+				p.EndToEnd,
+				run.Number,
+			)
 		}
 	}
 	for _, p := range payments {
 		status, reason := answer.Of(p.EndToEnd)
 		if !status.Known() {
-			taken.Reasons = append(taken.Reasons, fmt.Sprintf("%s: the bank says “%.20s”, which Lagoon does not know; nothing of it was booked.", p.SupplierName, status))
+			taken.Reasons = append(
+				taken.Reasons,
+				fmt.Sprintf(
+					"%s: the bank says “%.20s”, which Lagoon does not know; nothing of it was booked.",
+					p.SupplierName,
+					status,
+				),
+			)
 		}
 		var err error
 		switch under := p.State == store.PaymentInTransit; {
@@ -148,7 +187,14 @@ func takeAnswer(w *act.Work, run store.Run, payments []store.Payment, answer iso
 			taken.Settled++
 			err = settle(w, run, p)
 		case status == iso20022.Settled && p.State == store.PaymentDiscarded:
-			return taken, fault.New(fault.Refused, "file", "The bank says that it paid %s, but run %d was %s here. Nothing of the answer was taken: ask the bank before anything is paid again.", p.SupplierName, run.Number, say.State(run.State))
+			return taken, fault.New(
+				fault.Refused,
+				"file",
+				"The bank says that it paid %s, but run %d was %s here. Nothing of the answer was taken: ask the bank before anything is paid again.",
+				p.SupplierName,
+				run.Number,
+				say.State(run.State),
+			)
 		case under:
 			open++
 		}
@@ -204,7 +250,15 @@ func settle(w *act.Work, run store.Run, p store.Payment) error {
 			return err
 		}
 	}
-	_, err = w.BookCounter(posting.PaymentConfirmed(sent, p.EndToEnd), w.Today(), run.PayOn, fmt.Sprintf("Bank debit for payment %s", p.EndToEnd), "payment", run.Number, 0)
+	_, err = w.BookCounter(
+		posting.PaymentConfirmed(sent, p.EndToEnd),
+		w.Today(),
+		run.PayOn,
+		fmt.Sprintf("Bank debit for payment %s", p.EndToEnd),
+		"payment",
+		run.Number,
+		0,
+	)
 	return err
 }
 
@@ -220,7 +274,14 @@ func reject(w *act.Work, run store.Run, p store.Payment, reason string) error {
 
 // undoPayment undoes a payment: the entry that put it in transit, if it was sent, is reversed,
 // and its invoices are released as they were before it.
-func undoPayment(w *act.Work, run store.Run, p store.Payment, state, reason string, back func(ledger.Entry) ledger.Entry, what string) error {
+func undoPayment(
+	w *act.Work,
+	run store.Run,
+	p store.Payment,
+	state, reason string,
+	back func(ledger.Entry) ledger.Entry,
+	what string,
+) error {
 	var sent ledger.Entry
 	booked := p.State != store.PaymentApproved
 	if booked {
@@ -256,7 +317,15 @@ func undoPayment(w *act.Work, run store.Run, p store.Payment, state, reason stri
 	if !booked {
 		return nil
 	}
-	_, err := w.BookCounter(back(sent), w.Today(), run.PayOn, fmt.Sprintf("Payment %s %s", p.EndToEnd, what), "payment", run.Number, 0)
+	_, err := w.BookCounter(
+		back(sent),
+		w.Today(),
+		run.PayOn,
+		fmt.Sprintf("Payment %s %s", p.EndToEnd, what),
+		"payment",
+		run.Number,
+		0,
+	)
 	return err
 }
 
@@ -291,14 +360,29 @@ func undoRun(w *act.Work, entry RunEnding, from, into, what string) (RunMade, er
 		return RunMade{}, fault.New(fault.Invalid, "reason", "Say why; the record keeps it.")
 	}
 	if from == store.RunApproved && w.Actor.Is(run.ApprovedBy) {
-		return RunMade{}, fault.New(fault.Forbidden, "", "You approved run %d, so somebody else takes it back.", run.Number)
+		return RunMade{}, fault.New(
+			fault.Forbidden,
+			"",
+			"You approved run %d, so somebody else takes it back.",
+			run.Number,
+		)
 	}
 	if from == store.RunSent && w.Actor.Is(run.MadeBy) {
-		return RunMade{}, fault.New(fault.Forbidden, "", "Run %d is your own, so somebody else declares it lost.", run.Number)
+		return RunMade{}, fault.New(
+			fault.Forbidden,
+			"",
+			"Run %d is your own, so somebody else declares it lost.",
+			run.Number,
+		)
 	}
 	for _, p := range payments {
 		if p.State != store.PaymentInTransit && p.State != store.PaymentApproved {
-			return RunMade{}, fault.New(fault.Refused, "", "The bank has answered for run %d already: it has the file.", run.Number)
+			return RunMade{}, fault.New(
+				fault.Refused,
+				"",
+				"The bank has answered for run %d already: it has the file.",
+				run.Number,
+			)
 		}
 	}
 	for _, p := range payments {

@@ -64,7 +64,13 @@ func ReleaseInvoices(ctx context.Context, a *act.App, c act.Command, numbers []i
 
 func release(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 	if !act.InvoiceSteps.Allow(s.State, act.ReleaseInvoices) {
-		return fault.New(fault.Refused, "", "Invoice %d is %s; only a verified one can be released.", inv.Number, say.State(string(s.State)))
+		return fault.New(
+			fault.Refused,
+			"",
+			"Invoice %d is %s; only a verified one can be released.",
+			inv.Number,
+			say.State(string(s.State)),
+		)
 	}
 	if why, err := standsAgainst(w.Reading, inv, s); err != nil || why != "" {
 		return errors.Join(err, refusedIf(why))
@@ -78,8 +84,16 @@ func release(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 	if s.Open == 0 {
 		s.State = trade.Paid // nothing owed counts as paid at release (rules §10)
 	}
-	return errors.Join(w.SaveInvoiceState(s), w.AddDecision(inv.ID, trade.Released, "", w.Actor.ID, w.Instant()),
-		w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, struct{ State trade.InvoiceState }{s.State}))
+	return errors.Join(
+		w.SaveInvoiceState(s),
+		w.AddDecision(inv.ID, trade.Released, "", w.Actor.ID, w.Instant()),
+		w.Record(
+			"invoice",
+			inv.Number,
+			struct{ State trade.InvoiceState }{before},
+			struct{ State trade.InvoiceState }{s.State},
+		),
+	)
 }
 
 func refusedIf(why string) error {
@@ -130,7 +144,15 @@ func standsAgainst(r act.Reading, inv trade.Invoice, s store.InvoiceState) (stri
 		}
 	}
 	if inv.IBAN != "" && !supplier.Knows(inv.IBAN) && !accepted {
-		return say.Printer{}.Finding(finding.Finding{Kind: finding.BankAccount, Name: supplier.Name, Text: inv.IBAN, Other: supplier.IBAN, Currency: inv.Currency}), nil
+		return say.Printer{}.Finding(
+			finding.Finding{
+				Kind:     finding.BankAccount,
+				Name:     supplier.Name,
+				Text:     inv.IBAN,
+				Other:    supplier.IBAN,
+				Currency: inv.Currency,
+			},
+		), nil
 	}
 	return "", nil
 }
@@ -143,13 +165,32 @@ func TakeBackRelease(ctx context.Context, a *act.App, c act.Command, entry act.E
 			return act.Captured{}, err
 		}
 		if s.State != trade.Released && (s.State != trade.Paid || s.Total != 0) {
-			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; only a release can be taken back.", inv.Number, say.State(string(s.State)))
+			return act.Captured{}, fault.New(
+				fault.Refused,
+				"",
+				"Invoice %d is %s; only a release can be taken back.",
+				inv.Number,
+				say.State(string(s.State)),
+			)
 		}
 		if in, err := w.InProposedRun(inv.ID); err != nil || in {
-			return act.Captured{}, errors.Join(err, fault.New(fault.Refused, "", "Invoice %d is in a proposed run. Discard that first, or take the invoice out of it.", inv.Number))
+			return act.Captured{}, errors.Join(
+				err,
+				fault.New(
+					fault.Refused,
+					"",
+					"Invoice %d is in a proposed run. Discard that first, or take the invoice out of it.",
+					inv.Number,
+				),
+			)
 		}
 		if s.Open != s.Total {
-			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is paid in part; its release stands.", inv.Number)
+			return act.Captured{}, fault.New(
+				fault.Refused,
+				"",
+				"Invoice %d is paid in part; its release stands.",
+				inv.Number,
+			)
 		}
 		if strings.TrimSpace(entry.Reason) == "" {
 			return act.Captured{}, fault.New(fault.Invalid, "reason", "Say why; the record keeps it.")
@@ -157,8 +198,14 @@ func TakeBackRelease(ctx context.Context, a *act.App, c act.Command, entry act.E
 		before := s.State
 		s.State, s.Since = trade.Verified, w.Instant()
 		s.Version++
-		return act.Captured{Number: inv.Number, State: s.State}, errors.Join(w.SaveInvoiceState(s), w.AddDecision(inv.ID, store.ReleaseTakenBack, strings.TrimSpace(entry.Reason), w.Actor.ID, w.Instant()),
-			w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, entry))
+		return act.Captured{
+				Number: inv.Number,
+				State:  s.State,
+			}, errors.Join(
+				w.SaveInvoiceState(s),
+				w.AddDecision(inv.ID, store.ReleaseTakenBack, strings.TrimSpace(entry.Reason), w.Actor.ID, w.Instant()),
+				w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, entry),
+			)
 	})
 }
 
@@ -230,7 +277,14 @@ func payables(r act.Reading) ([]pay.Payable, error) {
 
 // makeRun makes a run of chosen items in somebody's name.
 func makeRun(w *act.Work, entry RunEntry, chosen []pay.Item, by int64) (RunMade, error) {
-	run := store.Run{DueBy: entry.DueBy, PayOn: entry.PayOn, IBAN: w.Ours.IBAN, BIC: w.Ours.BIC, MadeBy: by, MadeAt: w.Instant()}
+	run := store.Run{
+		DueBy:  entry.DueBy,
+		PayOn:  entry.PayOn,
+		IBAN:   w.Ours.IBAN,
+		BIC:    w.Ours.BIC,
+		MadeBy: by,
+		MadeAt: w.Instant(),
+	}
 	var err error
 	if run.Number, err = w.NextNumber(store.RunSeries); err != nil {
 		return RunMade{}, err
@@ -246,8 +300,12 @@ func makeRun(w *act.Work, entry RunEntry, chosen []pay.Item, by int64) (RunMade,
 	}
 	label := fmt.Sprintf("Payment run of %s, %d payments", w.Actor.Printer.Day(w.Today()), len(payments))
 	return RunMade{Number: run.Number, State: store.RunProposed, Payments: len(payments)}, errors.Join(
-		w.MakeFindable(fmt.Sprintf("%d run", run.Number), store.Found{Kind: "run", Number: fmt.Sprint(run.Number), Label: label}),
-		w.Record("run", run.Number, nil, entry))
+		w.MakeFindable(
+			fmt.Sprintf("%d run", run.Number),
+			store.Found{Kind: "run", Number: fmt.Sprint(run.Number), Label: label},
+		),
+		w.Record("run", run.Number, nil, entry),
+	)
 }
 
 // choose takes the chosen invoices out of what can be paid, as a proposal would pay them.
@@ -262,10 +320,19 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 		item, ok := findItem(all, want.Invoice)
 		switch {
 		case !ok:
-			return nil, fault.New(fault.Refused, fmt.Sprintf("items[%d].invoice", i),
-				"Invoice %d cannot be paid now: it is not released, is on hold or in a run already, or its supplier cannot be paid.", want.Invoice)
+			return nil, fault.New(
+				fault.Refused,
+				fmt.Sprintf("items[%d].invoice", i),
+				"Invoice %d cannot be paid now: it is not released, is on hold or in a run already, or its supplier cannot be paid.",
+				want.Invoice,
+			)
 		case slices.ContainsFunc(chosen, func(c pay.Item) bool { return c.Invoice == want.Invoice }):
-			return nil, fault.New(fault.Invalid, fmt.Sprintf("items[%d].invoice", i), "Invoice %d is chosen twice.", want.Invoice)
+			return nil, fault.New(
+				fault.Invalid,
+				fmt.Sprintf("items[%d].invoice", i),
+				"Invoice %d is chosen twice.",
+				want.Invoice,
+			)
 		}
 		if want.Amount != nil {
 			part, err := money.ParseAmount(want.Amount.String(), item.Currency)
@@ -273,8 +340,13 @@ func choose(payables []pay.Payable, entry RunEntry) ([]pay.Item, error) {
 			case err != nil:
 				return nil, fault.New(fault.Invalid, field, "%s is no amount in %s.", *want.Amount, item.Currency)
 			case part <= 0 || part > item.Open:
-				return nil, fault.New(fault.Invalid, field, "Invoice %d: a payment is above zero and at most %s, what is open of it.", want.Invoice,
-					money.Money{Amount: item.Open, Currency: item.Currency})
+				return nil, fault.New(
+					fault.Invalid,
+					field,
+					"Invoice %d: a payment is above zero and at most %s, what is open of it.",
+					want.Invoice,
+					money.Money{Amount: item.Open, Currency: item.Currency},
+				)
 			case part != item.Amount:
 				item.Amount, item.Discount = part, 0
 			}
@@ -347,7 +419,12 @@ func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version 
 			return RunMade{}, err
 		}
 		if w.Actor.Is(run.MadeBy) {
-			return RunMade{}, fault.New(fault.Forbidden, "", "Run %d is your own; a second person must approve it.", number)
+			return RunMade{}, fault.New(
+				fault.Forbidden,
+				"",
+				"Run %d is your own; a second person must approve it.",
+				number,
+			)
 		}
 		changes, err := changedSince(w, run, payments)
 		if err != nil {
@@ -370,7 +447,14 @@ func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version 
 		if run.Paper, err = w.KeepPaper(fmt.Sprintf("run-%d.pain.001.xml", number), "application/xml", file, w.Instant()); err != nil {
 			return RunMade{}, err
 		}
-		return RunMade{Number: number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run), w.Record("run", number, nil, struct{ State string }{run.State}))
+		return RunMade{
+				Number:   number,
+				State:    run.State,
+				Payments: len(payments),
+			}, errors.Join(
+				w.SaveRun(run),
+				w.Record("run", number, nil, struct{ State string }{run.State}),
+			)
 	})
 }
 
@@ -442,19 +526,36 @@ func moveInvoice(w *act.Work, inv trade.Invoice, s store.InvoiceState, state tra
 	before := s.State
 	s.State, s.Since = state, w.Instant()
 	s.Version++
-	return errors.Join(w.SaveInvoiceState(s), w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before},
-		struct {
-			State trade.InvoiceState
-			Open  money.Amount
-		}{state, s.Open}))
+	return errors.Join(
+		w.SaveInvoiceState(s),
+		w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before},
+			struct {
+				State trade.InvoiceState
+				Open  money.Amount
+			}{state, s.Open}),
+	)
 }
 
 // paymentFile writes the run as a pain.001 file. A payment of one invoice carries the
 // reference that its supplier asked for (BT-83), as ISO 11649 has it or in words.
 func paymentFile(w *act.Work, run store.Run, payments []store.Payment) ([]byte, error) {
-	order := iso20022.Order{Message: run.Message, Created: w.At, PayOn: run.PayOn, Debtor: w.Ours.Name, IBAN: run.IBAN, BIC: run.BIC}
+	order := iso20022.Order{
+		Message: run.Message,
+		Created: w.At,
+		PayOn:   run.PayOn,
+		Debtor:  w.Ours.Name,
+		IBAN:    run.IBAN,
+		BIC:     run.BIC,
+	}
 	for _, p := range payments {
-		t := iso20022.Transfer{EndToEnd: p.EndToEnd, Amount: p.Amount, Currency: p.Currency, Creditor: p.Payee, IBAN: p.IBAN, BIC: p.BIC}
+		t := iso20022.Transfer{
+			EndToEnd: p.EndToEnd,
+			Amount:   p.Amount,
+			Currency: p.Currency,
+			Creditor: p.Payee,
+			IBAN:     p.IBAN,
+			BIC:      p.BIC,
+		}
 		var references []string
 		for _, i := range p.Items {
 			inv, _, err := w.InvoiceNumbered(i.Number)
@@ -485,7 +586,14 @@ func DiscardRun(ctx context.Context, a *act.App, c act.Command, number, version 
 				return RunMade{}, err
 			}
 		}
-		return RunMade{Number: number, State: run.State, Payments: len(payments)}, errors.Join(w.SaveRun(run), w.Record("run", number, nil, struct{ State string }{run.State}))
+		return RunMade{
+				Number:   number,
+				State:    run.State,
+				Payments: len(payments),
+			}, errors.Join(
+				w.SaveRun(run),
+				w.Record("run", number, nil, struct{ State string }{run.State}),
+			)
 	})
 }
 

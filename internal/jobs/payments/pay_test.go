@@ -25,7 +25,12 @@ func TestPayment(t *testing.T) {
 	bill := b.Key(b.Bill("BRACK", order, "A-1", "10", "12")) // 147.60, 2.95 off until 30 Nov
 	run := b.Pay(bill.Number)
 	c := b.As("both")
-	made, err := payments.MakeRun(b.Ctx, b.App, c, payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}})
+	made, err := payments.MakeRun(
+		b.Ctx,
+		b.App,
+		c,
+		payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}},
+	)
 	require.Zero(t, made)
 	housetest.Refused(t, err, fault.Refused, "in a run already")
 	_, err = payments.ApproveRun(b.Ctx, b.App, b.As("clerk"), run, 1)
@@ -38,7 +43,12 @@ func TestPayment(t *testing.T) {
 	require.Contains(t, made.Changes[0], "on hold")
 	_, err = holds.Lift(b.Ctx, b.App, b.As("approver"), holds.LiftEntry{Hold: 1})
 	require.NoError(t, err)
-	made, err = payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}})
+	made, err = payments.MakeRun(
+		b.Ctx,
+		b.App,
+		b.As("clerk"),
+		payments.RunEntry{DueBy: b.Today().Add(60), PayOn: b.Today(), Items: []payments.RunItem{{Invoice: bill.Number}}},
+	)
 	require.NoError(t, err)
 	run = made.Number
 	made, err = payments.ApproveRun(b.Ctx, b.App, b.As("treasurer"), run, 1)
@@ -99,11 +109,19 @@ func TestPaidInParts(t *testing.T) {
 	order := b.Order("TIDEW", "10")
 	b.Deliver(order, "DN 1", "10")
 	bill := b.Key(b.Bill("TIDEW", order, "A-1", "10", "12"))
-	require.NoError(t, masters.Masters(b.Ctx, b.App, b.As("admin"), "rate", func(tx *store.Tx) error { return tx.AddRate("USD", b.Today(), housetest.Dec("0.95")) }))
+	require.NoError(
+		t,
+		masters.Masters(b.Ctx, b.App, b.As("admin"), "rate", func(tx *store.Tx) error { return tx.AddRate("USD", b.Today(), housetest.Dec("0.95")) }),
+	)
 	_, err := payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{bill.Number})
 	require.NoError(t, err)
 	for _, part := range []*money.Decimal{new(housetest.Dec("50.01")), nil} { // then all that is left
-		made, err := payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{DueBy: b.Today(), PayOn: b.Today(), Items: []payments.RunItem{{bill.Number, part}}})
+		made, err := payments.MakeRun(
+			b.Ctx,
+			b.App,
+			b.As("clerk"),
+			payments.RunEntry{DueBy: b.Today(), PayOn: b.Today(), Items: []payments.RunItem{{bill.Number, part}}},
+		)
 		require.NoError(t, err)
 		_, err = payments.ApproveRun(b.Ctx, b.App, b.As("treasurer"), made.Number, 0)
 		require.NoError(t, err)
@@ -182,7 +200,12 @@ func TestWhatEndsAPaymentIsPostedNoEarlier(t *testing.T) {
 		_, err := payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{bill.Number})
 		require.NoError(t, err)
 		ahead := b.Today().Add(3).BankDay()
-		made, err := payments.MakeRun(b.Ctx, b.App, b.As("clerk"), payments.RunEntry{DueBy: b.Today().Add(60), PayOn: ahead, Items: []payments.RunItem{{Invoice: bill.Number}}})
+		made, err := payments.MakeRun(
+			b.Ctx,
+			b.App,
+			b.As("clerk"),
+			payments.RunEntry{DueBy: b.Today().Add(60), PayOn: ahead, Items: []payments.RunItem{{Invoice: bill.Number}}},
+		)
 		require.NoError(t, err)
 		require.NoError(t, housetest.Drop(payments.ApproveRun(b.Ctx, b.App, b.As("treasurer"), made.Number, 0)))
 		require.NoError(t, housetest.Drop(payments.SendRun(b.Ctx, b.App, b.As("treasurer"), made.Number, 0)))

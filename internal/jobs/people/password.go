@@ -50,11 +50,19 @@ const (
 func checkPassword(password, field string, about ...string) *fault.Fault {
 	switch runes := []rune(password); {
 	case len(runes) < leastPassword:
-		return fault.New(fault.Invalid, field, "A password needs at least twelve characters. Three or four words that do not belong together are easy to keep.")
+		return fault.New(
+			fault.Invalid,
+			field,
+			"A password needs at least twelve characters. Three or four words that do not belong together are easy to keep.",
+		)
 	case len(runes) > mostPassword:
 		return fault.New(fault.Invalid, field, "A password has at most two hundred characters.")
 	case zxcvbn.PasswordStrength(without(string(runes[:min(len(runes), 72)]), about), nil).Score < leastScore: // more takes it long and tells nothing
-		return fault.New(fault.Invalid, field, "This password is too easy to guess. Three or four words that do not belong together are hard to guess and easy to keep.")
+		return fault.New(
+			fault.Invalid,
+			field,
+			"This password is too easy to guess. Three or four words that do not belong together are hard to guess and easy to keep.",
+		)
 	}
 	return nil
 }

@@ -31,7 +31,11 @@ func SignIn(ctx context.Context, a *act.App, login, password string) (act.Actor,
 		kept = nobody
 	}
 	if !passwordFits(password, kept) || err != nil || !person.Active {
-		return act.Actor{}, fault.New(fault.SignIn, "password", "Name and password do not go together. Check both and try again.")
+		return act.Actor{}, fault.New(
+			fault.SignIn,
+			"password",
+			"Name and password do not go together. Check both and try again.",
+		)
 	}
 	return a.ActorByID(ctx, person.ID)
 }
@@ -59,7 +63,10 @@ func Found(ctx context.Context, a *act.App, f Founding) (Saved, error) {
 		faults = append(faults, fault.New(fault.Invalid, "currency", "Enter a currency of ISO 4217, such as EUR."))
 	}
 	if f.Company.IBAN = trade.PlainIBAN(f.Company.IBAN); f.Company.IBAN != "" && !trade.ValidIBAN(f.Company.IBAN) {
-		faults = append(faults, fault.New(fault.Invalid, "iban", "The account number (IBAN) is not valid: its check digits do not fit."))
+		faults = append(
+			faults,
+			fault.New(fault.Invalid, "iban", "The account number (IBAN) is not valid: its check digits do not fit."),
+		)
 	}
 	if err := faults.OrNil(); err != nil {
 		return Saved{}, err

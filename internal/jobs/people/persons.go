@@ -57,7 +57,12 @@ func checkPerson(entry *Entry) (string, error) {
 	if entry.Name == "" {
 		faults = append(faults, fault.New(fault.Invalid, "name", "Enter the person's name."))
 	}
-	faults.Add(naming.Check(entry.Login, "login"), naming.Check(entry.Name, "name"), checkPassword(entry.Password, "password", entry.Login, entry.Name), checkRoles(entry.Roles))
+	faults.Add(
+		naming.Check(entry.Login, "login"),
+		naming.Check(entry.Name, "name"),
+		checkPassword(entry.Password, "password", entry.Login, entry.Name),
+		checkRoles(entry.Roles),
+	)
 	if err := faults.OrNil(); err != nil {
 		return "", err
 	}
@@ -76,7 +81,10 @@ func authorityIn(r act.Reading, entered money.Entered) (money.Amount, error) {
 	amounts := act.Amounts{Currency: r.Ours.Currency}
 	authority := amounts.Of(entered, "authority", "The authority")
 	if authority < 0 {
-		amounts.Faults = append(amounts.Faults, fault.New(fault.Invalid, "authority", "An authority cannot be below zero."))
+		amounts.Faults = append(
+			amounts.Faults,
+			fault.New(fault.Invalid, "authority", "An authority cannot be below zero."),
+		)
 	}
 	return authority, amounts.Faults.OrNil()
 }
@@ -91,14 +99,28 @@ func addPerson(w *act.Work, entry Entry, hash string) (Saved, error) {
 		case p.Login == entry.Login:
 			return Saved{}, fault.New(fault.Duplicate, "login", "The sign-in name %s is taken.", entry.Login)
 		case naming.Key(p.Name) == naming.Key(entry.Name):
-			return Saved{}, fault.New(fault.Duplicate, "name", "%s is here already, as %s. Two people are never called alike: add what tells them apart.", p.Name, p.Login)
+			return Saved{}, fault.New(
+				fault.Duplicate,
+				"name",
+				"%s is here already, as %s. Two people are never called alike: add what tells them apart.",
+				p.Name,
+				p.Login,
+			)
 		}
 	}
 	authority, err := authorityIn(w.Reading, entry.Authority)
 	if err != nil {
 		return Saved{}, err
 	}
-	p := store.Person{Login: entry.Login, Name: entry.Name, Password: hash, About: entry.About, Comma: entry.Comma, Active: true, OneTime: !entry.Lasting}
+	p := store.Person{
+		Login:    entry.Login,
+		Name:     entry.Name,
+		Password: hash,
+		About:    entry.About,
+		Comma:    entry.Comma,
+		Active:   true,
+		OneTime:  !entry.Lasting,
+	}
 	if err := give(w, &p, entry.Roles, authority); err != nil {
 		return Saved{}, err
 	}
@@ -165,7 +187,11 @@ func Change(ctx context.Context, a *act.App, c act.Command, entry RightsEntry) (
 			return Saved{}, err
 		}
 		if p.ID == w.Actor.ID && second {
-			return Saved{}, fault.New(fault.Forbidden, "", "What you may do yourself is changed by another administrator.")
+			return Saved{}, fault.New(
+				fault.Forbidden,
+				"",
+				"What you may do yourself is changed by another administrator.",
+			)
 		}
 		if slices.Contains(p.Roles, "administrator") && !slices.Contains(entry.Roles, "administrator") && !second {
 			return Saved{}, fault.New(fault.Refused, "roles", "%s is the last administrator and stays one.", p.Name)
@@ -175,7 +201,13 @@ func Change(ctx context.Context, a *act.App, c act.Command, entry RightsEntry) (
 			return Saved{}, err
 		}
 		_, err = w.PutPerson(p)
-		return Saved{p.Login, p.Asked.By != 0}, errors.Join(err, w.RecordAs("person", p.Login, before, rights{entry.Roles, authority, strings.TrimSpace(entry.Reason)}))
+		return Saved{
+				p.Login,
+				p.Asked.By != 0,
+			}, errors.Join(
+				err,
+				w.RecordAs("person", p.Login, before, rights{entry.Roles, authority, strings.TrimSpace(entry.Reason)}),
+			)
 	})
 }
 
@@ -203,9 +235,18 @@ func Confirm(ctx context.Context, a *act.App, c act.Command, entry Confirming) (
 			return Saved{}, fault.New(fault.Changed, "", "Nothing waits for %s any more.", p.Name)
 		case entry.Refuse:
 		case asked.By == w.Actor.ID || p.ID == w.Actor.ID:
-			return Saved{}, fault.New(fault.Forbidden, "", "Another administrator confirms this: not who asked for it, nor whom it is about.")
+			return Saved{}, fault.New(
+				fault.Forbidden,
+				"",
+				"Another administrator confirms this: not who asked for it, nor whom it is about.",
+			)
 		case asked.Authority != authority || !slices.Equal(asked.Roles, slices.Sorted(slices.Values(entry.Roles))):
-			return Saved{}, fault.New(fault.Changed, "", "What %s is to be allowed was changed meanwhile. Look at it again.", p.Name)
+			return Saved{}, fault.New(
+				fault.Changed,
+				"",
+				"What %s is to be allowed was changed meanwhile. Look at it again.",
+				p.Name,
+			)
 		}
 		before, after := rights{p.Roles, p.Authority, ""}, rights{p.Asked.Roles, p.Asked.Authority, "confirmed"}
 		if entry.Refuse {
@@ -241,13 +282,26 @@ func ResetPassword(ctx context.Context, a *act.App, c act.Command, login, passwo
 		p.Password, p.OneTime = hash, true
 		p.Epoch++
 		_, err = w.PutPerson(p)
-		return Saved{Login: p.Login}, errors.Join(err, w.RecordAs("person", p.Login, nil, struct{ Password string }{"for once"}))
+		return Saved{
+				Login: p.Login,
+			}, errors.Join(
+				err,
+				w.RecordAs("person", p.Login, nil, struct{ Password string }{"for once"}),
+			)
 	})
 }
 
 func notAdministrator(w *act.Work, p store.Person, what, command string) error {
 	if w.Actor.ID > 0 && slices.Contains(p.Roles, "administrator") {
-		return fault.New(fault.Forbidden, "", "%s is an administrator, who %s on the command line only: lagoon person %s %s.", p.Name, what, command, p.Login)
+		return fault.New(
+			fault.Forbidden,
+			"",
+			"%s is an administrator, who %s on the command line only: lagoon person %s %s.",
+			p.Name,
+			what,
+			command,
+			p.Login,
+		)
 	}
 	return nil
 }
@@ -266,16 +320,25 @@ func End(ctx context.Context, a *act.App, c act.Command, login, reason string) (
 		if strings.TrimSpace(reason) == "" {
 			return Saved{}, fault.New(fault.Invalid, "reason", "Say why; the record keeps it.")
 		}
-		if second, err := secondAdministrator(w.Reading, 0, p.ID); err != nil || !second && slices.Contains(p.Roles, "administrator") {
-			return Saved{}, errors.Join(err, fault.New(fault.Refused, "", "%s is the last administrator and stays.", p.Name))
+		if second, err := secondAdministrator(w.Reading, 0, p.ID); err != nil ||
+			!second && slices.Contains(p.Roles, "administrator") {
+			return Saved{}, errors.Join(
+				err,
+				fault.New(fault.Refused, "", "%s is the last administrator and stays.", p.Name),
+			)
 		}
 		p.Active, p.Asked = false, store.Asked{}
 		p.Epoch++
 		_, err = w.PutPerson(p)
-		return Saved{Login: p.Login}, errors.Join(err, w.RecordAs("person", p.Login, struct{ Active bool }{true}, struct {
-			Active bool
-			Reason string
-		}{false, strings.TrimSpace(reason)}))
+		return Saved{
+				Login: p.Login,
+			}, errors.Join(
+				err,
+				w.RecordAs("person", p.Login, struct{ Active bool }{true}, struct {
+					Active bool
+					Reason string
+				}{false, strings.TrimSpace(reason)}),
+			)
 	})
 }
 
@@ -316,12 +379,20 @@ func ChangePassword(ctx context.Context, a *act.App, c act.Command, old, passwor
 	_, err = act.Perform(ctx, a, act.ChangePassword, c, func(w *act.Work) (Saved, error) {
 		p, err := w.PersonByID(c.Actor.ID)
 		if err != nil || p.Password != before.Password {
-			return Saved{}, errors.Join(err, fault.New(fault.Changed, "", "Your password was changed meanwhile. Sign in again."))
+			return Saved{}, errors.Join(
+				err,
+				fault.New(fault.Changed, "", "Your password was changed meanwhile. Sign in again."),
+			)
 		}
 		p.Password, p.OneTime = hash, false
 		p.Epoch++
 		_, err = w.PutPerson(p)
-		return Saved{Login: p.Login}, errors.Join(err, w.RecordAs("person", p.Login, nil, struct{ Password string }{"changed"}))
+		return Saved{
+				Login: p.Login,
+			}, errors.Join(
+				err,
+				w.RecordAs("person", p.Login, nil, struct{ Password string }{"changed"}),
+			)
 	})
 	if err != nil {
 		return act.Actor{}, err
@@ -338,7 +409,12 @@ func SignOutEverywhere(ctx context.Context, a *act.App, c act.Command) (Saved, e
 		}
 		p.Epoch++
 		_, err = w.PutPerson(p)
-		return Saved{Login: p.Login}, errors.Join(err, w.RecordAs("person", p.Login, nil, struct{ Sessions string }{"ended"}))
+		return Saved{
+				Login: p.Login,
+			}, errors.Join(
+				err,
+				w.RecordAs("person", p.Login, nil, struct{ Sessions string }{"ended"}),
+			)
 	})
 }
 
@@ -365,7 +441,10 @@ func NameSubstitute(ctx context.Context, a *act.App, c act.Command, entry Substi
 			faults = append(faults, fault.New(fault.Invalid, "from", "Enter the first day."))
 		}
 		if _, err := day.Parse(string(entry.Until)); err != nil || entry.Until < entry.From || entry.Until < w.Today() {
-			faults = append(faults, fault.New(fault.Invalid, "until", "Enter the last day: today or later, and not before the first."))
+			faults = append(
+				faults,
+				fault.New(fault.Invalid, "until", "Enter the last day: today or later, and not before the first."),
+			)
 		}
 		if err := faults.OrNil(); err != nil {
 			return Saved{}, err
@@ -374,7 +453,13 @@ func NameSubstitute(ctx context.Context, a *act.App, c act.Command, entry Substi
 		if err != nil {
 			return Saved{}, err
 		}
-		s := store.Substitute{Person: w.Actor.ID, No: len(all) + 1, Substitute: p.ID, From: entry.From, Until: entry.Until}
+		s := store.Substitute{
+			Person:     w.Actor.ID,
+			No:         len(all) + 1,
+			Substitute: p.ID,
+			From:       entry.From,
+			Until:      entry.Until,
+		}
 		return Saved{Login: p.Login}, errors.Join(w.PutSubstitute(s), w.RecordAs("person", w.Actor.Login, nil, entry))
 	})
 }
@@ -391,7 +476,12 @@ func EndSubstitute(ctx context.Context, a *act.App, c act.Command, no int) (Save
 		}
 		s := all[no-1]
 		s.Ended = true
-		return Saved{Login: w.Actor.Login}, errors.Join(w.PutSubstitute(s), w.RecordAs("person", w.Actor.Login, all[no-1], s))
+		return Saved{
+				Login: w.Actor.Login,
+			}, errors.Join(
+				w.PutSubstitute(s),
+				w.RecordAs("person", w.Actor.Login, all[no-1], s),
+			)
 	})
 }
 

@@ -110,7 +110,12 @@ func TestAdministratorsAmongThemselves(t *testing.T) {
 	housetest.Refused(t, err, fault.Forbidden, "command line only")
 	_, err = people.End(b.Ctx, b.App, b.As("admin"), "mara", "r")
 	housetest.Refused(t, err, fault.Forbidden, "command line only")
-	_, err = people.Change(b.Ctx, b.App, b.As("admin"), people.RightsEntry{Login: "admin", Roles: []string{"administrator", "approver"}, Authority: "0.01", Reason: "r"})
+	_, err = people.Change(
+		b.Ctx,
+		b.App,
+		b.As("admin"),
+		people.RightsEntry{Login: "admin", Roles: []string{"administrator", "approver"}, Authority: "0.01", Reason: "r"},
+	)
 	housetest.Refused(t, err, fault.Forbidden, "another administrator")
 	third := administrator(b, "tove")
 
@@ -203,7 +208,17 @@ func TestTheRecordIsRead(t *testing.T) {
 	c.Address = "203.0.113.9"
 	_, err := people.Add(b.Ctx, b.App, c, people.Entry{Login: "kit", Name: "Kit Marlow", Password: strong, Roles: []string{"clerk"}})
 	require.NoError(t, err)
-	require.NoError(t, b.App.Note(b.Ctx, act.Command{Actor: act.Actor{ID: -1, Login: "kit", Name: "Nobody"}, Address: "198.51.100.1"}, act.SignInRefused, "person", "kit", nil))
+	require.NoError(
+		t,
+		b.App.Note(
+			b.Ctx,
+			act.Command{Actor: act.Actor{ID: -1, Login: "kit", Name: "Nobody"}, Address: "198.51.100.1"},
+			act.SignInRefused,
+			"person",
+			"kit",
+			nil,
+		),
+	)
 	rows, more, err := views.Record(b.Ctx, b.App, b.Actors["admin"], views.RecordFilter{Subject: "person", Number: "kit"})
 	require.NoError(t, err)
 	require.False(t, more)

@@ -21,7 +21,14 @@ func TestSignIn(t *testing.T) {
 		_, err := people.SignIn(b.Ctx, b.App, wrong[0], wrong[1])
 		housetest.Refused(t, err, fault.SignIn, "do not go together")
 	}
-	_, err = people.Found(b.Ctx, b.App, people.Founding{Company: store.Company{Name: "X", Currency: "EUR", Zone: "UTC"}, First: people.Entry{Login: "x", Name: "X", Password: "another long one"}})
+	_, err = people.Found(
+		b.Ctx,
+		b.App,
+		people.Founding{
+			Company: store.Company{Name: "X", Currency: "EUR", Zone: "UTC"},
+			First:   people.Entry{Login: "x", Name: "X", Password: "another long one"},
+		},
+	)
 	housetest.Refused(t, err, fault.Forbidden, "set up already")
 	hash, err := people.HashPassword("secret secret")
 	require.NoError(t, err)

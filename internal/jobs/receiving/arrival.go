@@ -20,7 +20,11 @@ type Counted struct{ Number int64 }
 func CountArrival(ctx context.Context, a *act.App, c act.Command, entry DeliveryEntry) (Counted, error) {
 	return act.Perform(ctx, a, act.CountArrival, c, func(w *act.Work) (Counted, error) {
 		if !w.Ours.TwoStep {
-			return Counted{}, fault.New(fault.Refused, "", "Deliveries are booked in one step here. The administrator can change that.")
+			return Counted{}, fault.New(
+				fault.Refused,
+				"",
+				"Deliveries are booked in one step here. The administrator can change that.",
+			)
 		}
 		planned, err := planDelivery(w.Reading, entry, w.Actor.ID, true)
 		if err != nil {
@@ -40,8 +44,11 @@ func CountArrival(ctx context.Context, a *act.App, c act.Command, entry Delivery
 			}
 		}
 		return Counted{number}, errors.Join(
-			w.AddArrival(store.Arrival{Number: number, Order: planned.Order.ID, Entry: kept, By: w.Actor.ID, At: w.Instant()}),
-			w.Record("arrival", number, nil, entry))
+			w.AddArrival(
+				store.Arrival{Number: number, Order: planned.Order.ID, Entry: kept, By: w.Actor.ID, At: w.Instant()},
+			),
+			w.Record("arrival", number, nil, entry),
+		)
 	})
 }
 
@@ -53,7 +60,12 @@ func DiscardArrival(ctx context.Context, a *act.App, c act.Command, number int64
 			return Counted{}, err
 		}
 		counted.State = store.ArrivalDiscarded
-		return Counted{number}, errors.Join(w.SaveArrival(counted), w.Record("arrival", number, nil, struct{ Discarded string }{reason}))
+		return Counted{
+				number,
+			}, errors.Join(
+				w.SaveArrival(counted),
+				w.Record("arrival", number, nil, struct{ Discarded string }{reason}),
+			)
 	})
 }
 
@@ -66,7 +78,13 @@ func openArrival(r act.Reading, number, order int64) (store.Arrival, error) {
 	case counted.State != store.ArrivalOpen:
 		return counted, fault.New(fault.Changed, "", "The count %d at the door is %s meanwhile.", number, counted.State)
 	case order != 0 && counted.OrderNumber != order:
-		return counted, fault.New(fault.Invalid, "order", "The count %d at the door is of order %d.", number, counted.OrderNumber)
+		return counted, fault.New(
+			fault.Invalid,
+			"order",
+			"The count %d at the door is of order %d.",
+			number,
+			counted.OrderNumber,
+		)
 	}
 	return counted, nil
 }
@@ -91,7 +109,14 @@ func arrived(w *act.Work, delivery int64, entry DeliveryEntry) error {
 		return act.Found(err, "There is no notice %d.", entry.Notice)
 	}
 	if notice.State != store.NoticeOpen || notice.OrderNumber != entry.Order {
-		return fault.New(fault.Changed, "notice", "Notice %d of order %d is %s.", notice.Number, notice.OrderNumber, notice.State)
+		return fault.New(
+			fault.Changed,
+			"notice",
+			"Notice %d of order %d is %s.",
+			notice.Number,
+			notice.OrderNumber,
+			notice.State,
+		)
 	}
 	notice.State, notice.Delivery = store.NoticeArrived, delivery
 	return w.SaveNotice(notice)
@@ -155,7 +180,14 @@ func KeepPhoto(ctx context.Context, a *act.App, c act.Command, file act.File) (K
 	if err := c.Actor.Allowed(act.KeepPhoto); err != nil {
 		return KeptPhoto{}, err
 	}
-	tooLarge := fault.New(fault.Invalid, "photos", "%s is too large: at most %d pixels on an edge and %d MB.", file.Name, photo.MostEdge, MostPhotoBytes>>20)
+	tooLarge := fault.New(
+		fault.Invalid,
+		"photos",
+		"%s is too large: at most %d pixels on an edge and %d MB.",
+		file.Name,
+		photo.MostEdge,
+		MostPhotoBytes>>20,
+	)
 	if len(file.Content) > MostPhotoBytes {
 		return KeptPhoto{}, tooLarge
 	}
@@ -172,7 +204,12 @@ func KeepPhoto(ctx context.Context, a *act.App, c act.Command, file act.File) (K
 			return KeptPhoto{}, err
 		}
 		paper, _, err := w.Paper(id)
-		return KeptPhoto{paper.SHA256}, errors.Join(err, w.RecordAs("photo", paper.SHA256, nil, struct{ Name string }{file.Name}))
+		return KeptPhoto{
+				paper.SHA256,
+			}, errors.Join(
+				err,
+				w.RecordAs("photo", paper.SHA256, nil, struct{ Name string }{file.Name}),
+			)
 	})
 }
 

@@ -49,8 +49,18 @@ type Booked struct {
 }
 
 // PlanDelivery tells what a delivery would book, without booking it.
-func PlanDelivery(ctx context.Context, a *act.App, actor act.Actor, entry DeliveryEntry, counting bool) (DeliveryPlan, error) {
-	return act.Read(ctx, a, func(r act.Reading) (DeliveryPlan, error) { return planDelivery(r, entry, actor.ID, counting) })
+func PlanDelivery(
+	ctx context.Context,
+	a *act.App,
+	actor act.Actor,
+	entry DeliveryEntry,
+	counting bool,
+) (DeliveryPlan, error) {
+	return act.Read(
+		ctx,
+		a,
+		func(r act.Reading) (DeliveryPlan, error) { return planDelivery(r, entry, actor.ID, counting) },
+	)
 }
 
 // planDelivery plans a booking by a person, or their counting at the door.
@@ -62,7 +72,13 @@ func planDelivery(r act.Reading, entry DeliveryEntry, booker int64, counting boo
 	if err := r.FillUnits(order); err != nil {
 		return DeliveryPlan{}, err
 	}
-	c := receive.Context{Policy: r.Ours.Policy, Today: r.Today(), Company: r.Ours.Currency, TwoStep: r.Ours.TwoStep && !counting, Booker: booker}
+	c := receive.Context{
+		Policy:  r.Ours.Policy,
+		Today:   r.Today(),
+		Company: r.Ours.Currency,
+		TwoStep: r.Ours.TwoStep && !counting,
+		Booker:  booker,
+	}
 	if entry.Arrival != 0 {
 		counted, err := openArrival(r, entry.Arrival, entry.Order)
 		if err != nil {
@@ -84,8 +100,14 @@ func planDelivery(r act.Reading, entry DeliveryEntry, booker int64, counting boo
 	for i, counted := range entry.Lines {
 		seen, said := entry.Before[counted.No]
 		if line := order.Line(counted.No); said && line != nil && line.Received != seen {
-			return DeliveryPlan{Order: order}, fault.New(fault.Changed, receive.Field(i, "quantity"),
-				"Line %d: somebody booked meanwhile, %s are received now and not %s. What you typed is kept; count it against that.", line.No, line.Received, seen)
+			return DeliveryPlan{Order: order}, fault.New(
+				fault.Changed,
+				receive.Field(i, "quantity"),
+				"Line %d: somebody booked meanwhile, %s are received now and not %s. What you typed is kept; count it against that.",
+				line.No,
+				line.Received,
+				seen,
+			)
 		}
 	}
 	if _, bad := day.Parse(string(entry.Day)); bad == nil {
@@ -149,7 +171,14 @@ func pastLimit(w *act.Work, entry DeliveryEntry, plan receive.Plan) error {
 	for _, f := range plan.Findings {
 		for i, counted := range entry.Lines {
 			if f.Verdict == finding.Outside && counted.No == f.Line {
-				faults = append(faults, &fault.Fault{Kind: fault.Refused, Field: receive.Field(i, "quantity"), Sentence: w.Actor.Printer.Finding(f)})
+				faults = append(
+					faults,
+					&fault.Fault{
+						Kind:     fault.Refused,
+						Field:    receive.Field(i, "quantity"),
+						Sentence: w.Actor.Printer.Finding(f),
+					},
+				)
 			}
 		}
 	}
@@ -185,7 +214,12 @@ func bookDelivery(w *act.Work, entry DeliveryEntry, planned DeliveryPlan) (Booke
 	if err != nil {
 		return Booked{}, err
 	}
-	b, err := book.Delivery(order, plan, trade.Receipt{Delivery: number, Day: entry.Day, PostedOn: plan.PostedOn}, w.Ours.Currency)
+	b, err := book.Delivery(
+		order,
+		plan,
+		trade.Receipt{Delivery: number, Day: entry.Day, PostedOn: plan.PostedOn},
+		w.Ours.Currency,
+	)
 	if err != nil {
 		return Booked{}, err
 	}
@@ -207,7 +241,11 @@ func bookDelivery(w *act.Work, entry DeliveryEntry, planned DeliveryPlan) (Booke
 	if booked.Moves, err = movedBy(w, order.ID); err != nil {
 		return booked, err
 	}
-	found := store.Found{Kind: "delivery", Number: fmt.Sprint(number), Label: fmt.Sprintf("%s · delivery note %s", order.Supplier, note)}
+	found := store.Found{
+		Kind:   "delivery",
+		Number: fmt.Sprint(number),
+		Label:  fmt.Sprintf("%s · delivery note %s", order.Supplier, note),
+	}
 	return booked, errors.Join(
 		w.TouchOrder(order),
 		w.Wake(order.ID, 0, fmt.Sprintf("delivery %d booked", number)),

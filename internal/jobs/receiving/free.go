@@ -72,7 +72,14 @@ func acceptFree(w *act.Work, order *trade.Order, line *trade.OrderLine, entry Fr
 	if w.Actor, err = w.Authorised(w.Actor, value); err != nil {
 		return Accepted{}, err
 	}
-	d := store.Delivery{Kind: store.Free, Order: order.ID, Day: w.Today(), Reason: strings.TrimSpace(entry.Note), By: w.Actor.ID, At: w.Instant()}
+	d := store.Delivery{
+		Kind:   store.Free,
+		Order:  order.ID,
+		Day:    w.Today(),
+		Reason: strings.TrimSpace(entry.Note),
+		By:     w.Actor.ID,
+		At:     w.Instant(),
+	}
 	if d.Number, err = w.NextNumber(store.DeliverySeries); err != nil {
 		return answer, err
 	}
@@ -91,8 +98,21 @@ func acceptFree(w *act.Work, order *trade.Order, line *trade.OrderLine, entry Fr
 	if answer.Entry, err = w.Book(b.Entry, d.PostedOn, fmt.Sprintf("Free of charge, order %d line %d", order.Number, line.No), "delivery", d.Number, order.Number); err != nil {
 		return answer, err
 	}
-	label := store.Found{Kind: "delivery", Number: fmt.Sprint(d.Number), Label: fmt.Sprintf("%s · free of charge, order %d", order.Supplier, order.Number)}
-	return answer, errors.Join(w.TouchOrder(order), w.Wake(order.ID, 0, fmt.Sprintf("rest of order %d line %d accepted as free of charge", order.Number, line.No)),
+	label := store.Found{
+		Kind:   "delivery",
+		Number: fmt.Sprint(d.Number),
+		Label:  fmt.Sprintf("%s · free of charge, order %d", order.Supplier, order.Number),
+	}
+	return answer, errors.Join(
+		w.TouchOrder(order),
+		w.Wake(order.ID, 0, fmt.Sprintf("rest of order %d line %d accepted as free of charge", order.Number, line.No)),
 		w.MakeFindable(fmt.Sprintf("%d %s", d.Number, order.Supplier), label),
-		w.Record("delivery", d.Number, nil, entry), w.Record("order", order.Number, nil, struct{ Free int64 }{d.Number}))
+		w.Record(
+			"delivery",
+			d.Number,
+			nil,
+			entry,
+		),
+		w.Record("order", order.Number, nil, struct{ Free int64 }{d.Number}),
+	)
 }

@@ -37,7 +37,13 @@ type Noticed struct{ Number, Order int64 }
 
 // EnterNotice keeps an advance shipping notice; the delivery can start from it.
 func EnterNotice(ctx context.Context, a *act.App, c act.Command, entry NoticeEntry) (Noticed, error) {
-	return act.Perform(ctx, a, act.EnterNotice, c, func(w *act.Work) (Noticed, error) { return enterNotice(w, entry, 0) })
+	return act.Perform(
+		ctx,
+		a,
+		act.EnterNotice,
+		c,
+		func(w *act.Work) (Noticed, error) { return enterNotice(w, entry, 0) },
+	)
 }
 
 // ReadNotice takes in a despatch advice (UBL 2.1).
@@ -52,7 +58,12 @@ func ReadNotice(ctx context.Context, a *act.App, c act.Command, file act.File) (
 	return act.Perform(ctx, a, act.ReadNotice, c, func(w *act.Work) (Noticed, error) {
 		number, err := strconv.ParseInt(said.Order, 10, 64)
 		if err != nil {
-			return Noticed{}, fault.New(fault.Invalid, "file", "The despatch advice names the order “%s”, which is none of ours.", said.Order)
+			return Noticed{}, fault.New(
+				fault.Invalid,
+				"file",
+				"The despatch advice names the order “%s”, which is none of ours.",
+				said.Order,
+			)
 		}
 		order, err := w.OrderByNumber(number, store.AllReserved)
 		if err != nil {
@@ -61,7 +72,12 @@ func ReadNotice(ctx context.Context, a *act.App, c act.Command, file act.File) (
 		if err := w.FillUnits(order); err != nil {
 			return Noticed{}, err
 		}
-		entry := NoticeEntry{Order: number, Reference: said.Reference, ExpectedOn: said.ExpectedOn, Carrier: said.Carrier}
+		entry := NoticeEntry{
+			Order:      number,
+			Reference:  said.Reference,
+			ExpectedOn: said.ExpectedOn,
+			Carrier:    said.Carrier,
+		}
 		if entry.ExpectedOn == "" {
 			entry.ExpectedOn = max(order.WantedOn, w.Today())
 		}
@@ -88,7 +104,8 @@ func despatched(order *trade.Order, l ubl.DespatchLine) (*trade.OrderLine, money
 		line = order.Line(no)
 	}
 	for _, o := range order.Lines {
-		if line == nil && ((l.SupplierCode != "" && o.SupplierCode == l.SupplierCode) || (l.ItemCode != "" && o.ItemCode == l.ItemCode)) {
+		if line == nil &&
+			((l.SupplierCode != "" && o.SupplierCode == l.SupplierCode) || (l.ItemCode != "" && o.ItemCode == l.ItemCode)) {
 			line = o
 		}
 	}
@@ -130,7 +147,16 @@ func enterNotice(w *act.Work, entry NoticeEntry, paper int64) (Noticed, error) {
 	}
 	for _, n := range earlier {
 		if n.State != store.NoticeWithdrawn && trade.NormalNumber(n.Reference) == trade.NormalNumber(entry.Reference) {
-			faults = append(faults, fault.New(fault.Duplicate, "reference", "Notice %s is here already, as number %d.", entry.Reference, n.Number))
+			faults = append(
+				faults,
+				fault.New(
+					fault.Duplicate,
+					"reference",
+					"Notice %s is here already, as number %d.",
+					entry.Reference,
+					n.Number,
+				),
+			)
 		}
 	}
 	var lines []store.NoticeLine
@@ -143,7 +169,15 @@ func enterNotice(w *act.Work, entry NoticeEntry, paper int64) (Noticed, error) {
 			refuse(fmt.Sprintf("lines[%d].quantity", i), "Line %d: this quantity cannot be announced.", l.No)
 			continue
 		}
-		lines = append(lines, store.NoticeLine{No: len(lines) + 1, OrderLine: line.ID, Quantity: l.Quantity, Lot: strings.TrimSpace(l.Lot)})
+		lines = append(
+			lines,
+			store.NoticeLine{
+				No:        len(lines) + 1,
+				OrderLine: line.ID,
+				Quantity:  l.Quantity,
+				Lot:       strings.TrimSpace(l.Lot),
+			},
+		)
 	}
 	if len(lines) == 0 && len(faults) == 0 {
 		refuse("lines", "Enter what is on its way on at least one line.")
@@ -185,7 +219,13 @@ func WithdrawNotice(ctx context.Context, a *act.App, c act.Command, number int64
 			return Noticed{}, fault.New(fault.Invalid, "reason", "Say why.")
 		}
 		notice.State = store.NoticeWithdrawn
-		return Noticed{number, notice.OrderNumber}, errors.Join(w.SaveNotice(notice), w.Record("notice", number, nil, struct{ Withdrawn string }{reason}))
+		return Noticed{
+				number,
+				notice.OrderNumber,
+			}, errors.Join(
+				w.SaveNotice(notice),
+				w.Record("notice", number, nil, struct{ Withdrawn string }{reason}),
+			)
 	})
 }
 

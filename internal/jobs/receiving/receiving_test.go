@@ -98,7 +98,10 @@ func TestGoodsWithoutANote(t *testing.T) {
 	less.Lines = []receive.Line{{No: 1, Quantity: housetest.Dec("4")}}
 	less.Stated = nil
 	require.NoError(t, housetest.Drop(receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), less)), "another quantity is another delivery")
-	require.NoError(t, housetest.Drop(receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: first.Number, Reason: "other goods"})))
+	require.NoError(
+		t,
+		housetest.Drop(receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: first.Number, Reason: "other goods"})),
+	)
 	require.NoError(t, housetest.Drop(receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), bare)), "what was reversed does not ask")
 	bare.SecondPart = true
 	require.NoError(t, housetest.Drop(receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), bare)))

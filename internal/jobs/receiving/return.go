@@ -41,7 +41,13 @@ func planReturn(r act.Reading, entry receive.ReturnEntry) (ReturnPlan, store.Del
 		return ReturnPlan{}, original, act.Found(err, "There is no delivery %d.", entry.Delivery)
 	}
 	if original.Kind != store.Arrived {
-		return ReturnPlan{}, original, fault.New(fault.Refused, "", "Number %d is a %s and no delivery.", original.Number, original.Kind)
+		return ReturnPlan{}, original, fault.New(
+			fault.Refused,
+			"",
+			"Number %d is a %s and no delivery.",
+			original.Number,
+			original.Kind,
+		)
 	}
 	order, err := r.Order(original.Order, store.AllReserved)
 	if err != nil {
@@ -52,7 +58,12 @@ func planReturn(r act.Reading, entry receive.ReturnEntry) (ReturnPlan, store.Del
 		return ReturnPlan{}, original, err
 	}
 	plan := ReturnPlan{Order: order}
-	pieces, refused := receive.MakeReturn(order, entry, receive.Returnable{Arrived: original.Day, Lots: lots}, r.Today())
+	pieces, refused := receive.MakeReturn(
+		order,
+		entry,
+		receive.Returnable{Arrived: original.Day, Lots: lots},
+		r.Today(),
+	)
 	if plan.booking, plan.backs, err = book.Return(order, pieces, entry.Outcome, r.Ours.Currency); err != nil {
 		return ReturnPlan{}, original, err
 	}
@@ -79,7 +90,11 @@ func BookReturn(ctx context.Context, a *act.App, c act.Command, entry receive.Re
 
 func bookReturn(w *act.Work, plan ReturnPlan, original store.Delivery, entry receive.ReturnEntry) (Booked, error) {
 	order := plan.Order
-	against, err := addAgainst(w, original, store.Delivery{Kind: store.Returned, Outcome: string(entry.Outcome), Day: entry.Day, Reason: entry.Reason})
+	against, err := addAgainst(
+		w,
+		original,
+		store.Delivery{Kind: store.Returned, Outcome: string(entry.Outcome), Day: entry.Day, Reason: entry.Reason},
+	)
 	if err != nil {
 		return Booked{}, err
 	}
@@ -103,7 +118,11 @@ func bookReturn(w *act.Work, plan ReturnPlan, original store.Delivery, entry rec
 	if booked.Moves, err = movedBy(w, order.ID); err != nil {
 		return booked, err
 	}
-	found := store.Found{Kind: "delivery", Number: fmt.Sprint(number), Label: fmt.Sprintf("%s · return of delivery %d", order.Supplier, original.Number)}
+	found := store.Found{
+		Kind:   "delivery",
+		Number: fmt.Sprint(number),
+		Label:  fmt.Sprintf("%s · return of delivery %d", order.Supplier, original.Number),
+	}
 	return booked, errors.Join(w.TouchOrder(order), w.Wake(order.ID, 0, fmt.Sprintf("return %d booked", number)),
 		w.MakeFindable(fmt.Sprintf("%d %s", number, order.Supplier), found),
 		w.Record("delivery", number, nil, entry), w.Record("order", order.Number, nil, struct{ Return int64 }{number}))

@@ -62,7 +62,12 @@ func TestReturnAfterTheInvoice(t *testing.T) {
 	b.Returned(housetest.Back(delivery.Number, receive.Credit, "5"))
 	require.Equal(t, money.Amount(2_400), b.Balance("grni"), "the debit waits for its credit note")
 	require.True(t, b.Line(order).Debit())
-	_, err = orders.CloseLines(b.Ctx, b.App, b.As("buyer"), orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Invoices: true, Reason: "done"})
+	_, err = orders.CloseLines(
+		b.Ctx,
+		b.App,
+		b.As("buyer"),
+		orders.ClosingEntry{Lines: []orders.LineRef{{Order: order, Line: 1}}, Invoices: true, Reason: "done"},
+	)
 	housetest.Refused(t, err, fault.Refused, "received and not invoiced")
 	_, err = invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: bill.Number, Reason: "wrong"})
 	require.NoError(t, err)
@@ -99,9 +104,24 @@ func TestReturnsThatCannotBe(t *testing.T) {
 // Lots, another unit, photographs: all of it is kept with the delivery, and the arithmetic is exact or refused.
 func TestWhatIsKeptOfADelivery(t *testing.T) {
 	b := housetest.SetUp(t)
-	require.NoError(t, housetest.Drop(masters.SaveItem(b.Ctx, b.App, b.As("admin"), masters.ItemEntry{Item: store.Item{Code: "ROE", Name: "Roe", Unit: "KGM", Lots: true},
-		Units: []masters.UnitEntry{{Conversion: trade.Conversion{Unit: "XCT", Units: housetest.Dec("1"), Makes: housetest.Dec("12")}}, {Supplier: "BRACK", Conversion: trade.Conversion{Unit: "XCT", Units: housetest.Dec("3"), Makes: housetest.Dec("40")}}}})))
-	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{{Item: "ROE", Quantity: housetest.Dec("80"), Price: housetest.Dec("12"), Budget: "FEED"}}})
+	require.NoError(
+		t,
+		housetest.Drop(masters.SaveItem(b.Ctx, b.App, b.As("admin"), masters.ItemEntry{Item: store.Item{Code: "ROE", Name: "Roe", Unit: "KGM", Lots: true},
+			Units: []masters.UnitEntry{
+				{Conversion: trade.Conversion{Unit: "XCT", Units: housetest.Dec("1"), Makes: housetest.Dec("12")}},
+				{Supplier: "BRACK", Conversion: trade.Conversion{Unit: "XCT", Units: housetest.Dec("3"), Makes: housetest.Dec("40")}},
+			}})),
+	)
+	issued, err := orders.Issue(
+		b.Ctx,
+		b.App,
+		b.As("buyer"),
+		orders.Entry{
+			Supplier: "BRACK",
+			WantedOn: "2026-11-30",
+			Lines:    []orders.EntryLine{{Item: "ROE", Quantity: housetest.Dec("80"), Price: housetest.Dec("12"), Budget: "FEED"}},
+		},
+	)
 	require.NoError(t, err)
 	entry := housetest.Count(issued.Number, "DN 1", "6")
 	entry.Lines[0].Unit = "XCT"
@@ -121,8 +141,17 @@ func TestWhatIsKeptOfADelivery(t *testing.T) {
 	require.NoError(t, err)
 	sheet, err := views.Delivery(b.Ctx, b.App, booked.Number, b.Actors["reader"])
 	require.NoError(t, err)
-	require.Equal(t, []money.Decimal{housetest.Dec("80"), housetest.Dec("6")}, []money.Decimal{sheet.Lines[0].Quantity, sheet.Lines[0].Counted}, "3 cartons of Brackwater's make 40 kg")
-	require.Equal(t, []store.Lot{{No: 1, Lot: "L-1", Quantity: housetest.Dec("40"), BestBefore: "2027-05-01"}, {No: 2, Lot: "L-2", Quantity: housetest.Dec("40")}}, sheet.Lots[sheet.Lines[0].ID])
+	require.Equal(
+		t,
+		[]money.Decimal{housetest.Dec("80"), housetest.Dec("6")},
+		[]money.Decimal{sheet.Lines[0].Quantity, sheet.Lines[0].Counted},
+		"3 cartons of Brackwater's make 40 kg",
+	)
+	require.Equal(
+		t,
+		[]store.Lot{{No: 1, Lot: "L-1", Quantity: housetest.Dec("40"), BestBefore: "2027-05-01"}, {No: 2, Lot: "L-2", Quantity: housetest.Dec("40")}},
+		sheet.Lots[sheet.Lines[0].ID],
+	)
 	require.Equal(t, 1, sheet.Photos)
 	_, content, err := receiving.Photo(b.Ctx, b.App, booked.Number, 1)
 	require.NoError(t, err)
@@ -169,7 +198,17 @@ func TestTwoSteps(t *testing.T) {
 	order := b.Order("BRACK", "10")
 	_, err := receiving.CountArrival(b.Ctx, b.App, b.As("receiver"), housetest.Count(order, "DN 1", "10"))
 	housetest.Refused(t, err, fault.Refused, "in one step here")
-	require.NoError(t, housetest.Drop(masters.SaveCompany(b.Ctx, b.App, b.As("admin"), masters.CompanyEntry{OverDelivery: true, UnderDelivery: true, TwoStep: true, Level: trade.ThreeWay})))
+	require.NoError(
+		t,
+		housetest.Drop(
+			masters.SaveCompany(
+				b.Ctx,
+				b.App,
+				b.As("admin"),
+				masters.CompanyEntry{OverDelivery: true, UnderDelivery: true, TwoStep: true, Level: trade.ThreeWay},
+			),
+		),
+	)
 	_, err = receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), housetest.Count(order, "DN 1", "10"))
 	housetest.Refused(t, err, fault.Refused, "not counted at the door yet")
 	counted, err := receiving.CountArrival(b.Ctx, b.App, b.As("receiver"), housetest.Count(order, "DN 1", "10"))
@@ -202,7 +241,17 @@ func TestTwoSteps(t *testing.T) {
 func TestANoticeIsOpenAgain(t *testing.T) {
 	b := housetest.SetUp(t)
 	order := b.Order("BRACK", "10")
-	noticed, err := receiving.EnterNotice(b.Ctx, b.App, b.As("receiver"), receiving.NoticeEntry{Order: order, Reference: "N 1", ExpectedOn: "2026-11-25", Lines: []receiving.NoticeEntryLine{{No: 1, Quantity: housetest.Dec("6")}}})
+	noticed, err := receiving.EnterNotice(
+		b.Ctx,
+		b.App,
+		b.As("receiver"),
+		receiving.NoticeEntry{
+			Order:      order,
+			Reference:  "N 1",
+			ExpectedOn: "2026-11-25",
+			Lines:      []receiving.NoticeEntryLine{{No: 1, Quantity: housetest.Dec("6")}},
+		},
+	)
 	require.NoError(t, err)
 	entry := housetest.Count(order, "DN 1", "6")
 	entry.Notice = noticed.Number
@@ -221,7 +270,10 @@ func TestANoticeIsOpenAgain(t *testing.T) {
 // A notice is entered or read from a despatch advice; the delivery that starts from it ends it.
 func TestNotices(t *testing.T) {
 	b := housetest.SetUp(t)
-	require.NoError(t, masters.Masters(b.Ctx, b.App, b.As("admin"), "code", func(tx *store.Tx) error { return tx.PutSelling(1, 1, store.Selling{Code: "BF-KR"}) }))
+	require.NoError(
+		t,
+		masters.Masters(b.Ctx, b.App, b.As("admin"), "code", func(tx *store.Tx) error { return tx.PutSelling(1, 1, store.Selling{Code: "BF-KR"}) }),
+	)
 	order := b.Order("BRACK", "10")
 	advice := `<DespatchAdvice xmlns="urn:oasis:names:specification:ubl:schema:xsd:DespatchAdvice-2" xmlns:cac="c" xmlns:cbc="b"><cbc:ID>DA-1</cbc:ID><cac:OrderReference><cbc:ID>4001</cbc:ID></cac:OrderReference>
 		<cac:Shipment><cac:Delivery><cac:CarrierParty><cac:PartyName><cbc:Name>Pellworm Couriers</cbc:Name></cac:PartyName></cac:CarrierParty><cac:EstimatedDeliveryPeriod><cbc:EndDate>2026-11-25</cbc:EndDate></cac:EstimatedDeliveryPeriod></cac:Delivery></cac:Shipment>
@@ -231,8 +283,22 @@ func TestNotices(t *testing.T) {
 	require.NoError(t, err)
 	sheet, err := receiving.Notice(b.Ctx, b.App, read.Number)
 	require.NoError(t, err)
-	require.Equal(t, []string{"DA-1", "2026-11-25", "Pellworm Couriers", "L-9", "6"}, []string{sheet.Reference, string(sheet.ExpectedOn), sheet.Carrier, sheet.Lines[0].Lot, sheet.Lines[0].Quantity.String()})
-	_, err = receiving.EnterNotice(b.Ctx, b.App, b.As("buyer"), receiving.NoticeEntry{Order: order, Reference: "da 1", ExpectedOn: "2026-11-25", Lines: []receiving.NoticeEntryLine{{No: 1, Quantity: housetest.Dec("1")}}})
+	require.Equal(
+		t,
+		[]string{"DA-1", "2026-11-25", "Pellworm Couriers", "L-9", "6"},
+		[]string{sheet.Reference, string(sheet.ExpectedOn), sheet.Carrier, sheet.Lines[0].Lot, sheet.Lines[0].Quantity.String()},
+	)
+	_, err = receiving.EnterNotice(
+		b.Ctx,
+		b.App,
+		b.As("buyer"),
+		receiving.NoticeEntry{
+			Order:      order,
+			Reference:  "da 1",
+			ExpectedOn: "2026-11-25",
+			Lines:      []receiving.NoticeEntryLine{{No: 1, Quantity: housetest.Dec("1")}},
+		},
+	)
 	housetest.Refused(t, err, fault.Duplicate, "here already")
 	for _, bad := range []receiving.NoticeEntry{{Order: 9}, {Order: order}, {Order: order, Reference: "x", ExpectedOn: "2026-11-25", Lines: []receiving.NoticeEntryLine{{No: 1, Quantity: housetest.Dec("-1")}}}} {
 		require.Error(t, housetest.Drop(receiving.EnterNotice(b.Ctx, b.App, b.As("buyer"), bad)))

@@ -40,7 +40,13 @@ func ReverseDelivery(ctx context.Context, a *act.App, c act.Command, entry Rever
 		case store.Returned:
 			return undoReturn(w, order, original, entry)
 		}
-		return Booked{}, fault.New(fault.Refused, "", "Number %d is a %s and no delivery or return.", original.Number, original.Kind)
+		return Booked{}, fault.New(
+			fault.Refused,
+			"",
+			"Number %d is a %s and no delivery or return.",
+			original.Number,
+			original.Kind,
+		)
 	})
 }
 
@@ -53,7 +59,13 @@ func UndoFree(ctx context.Context, a *act.App, c act.Command, entry ReversalEntr
 			return Booked{}, err
 		}
 		if original.Kind != store.Free {
-			return Booked{}, fault.New(fault.Refused, "", "Number %d is a %s and no acceptance as free of charge.", original.Number, original.Kind)
+			return Booked{}, fault.New(
+				fault.Refused,
+				"",
+				"Number %d is a %s and no acceptance as free of charge.",
+				original.Number,
+				original.Kind,
+			)
 		}
 		return undoFree(w, order, original, entry)
 	})
@@ -74,7 +86,13 @@ func toUndo(w *act.Work, entry ReversalEntry) (store.Delivery, *trade.Order, err
 			return original, nil, err
 		}
 		if len(against) > 0 {
-			return original, nil, fault.New(fault.Refused, "", "Number %d was undone by %d already.", original.Number, against[0].Number)
+			return original, nil, fault.New(
+				fault.Refused,
+				"",
+				"Number %d was undone by %d already.",
+				original.Number,
+				against[0].Number,
+			)
 		}
 	}
 	order, err := w.Order(original.Order, store.AllReserved)
@@ -83,7 +101,14 @@ func toUndo(w *act.Work, entry ReversalEntry) (store.Delivery, *trade.Order, err
 
 // counter writes the counter-document of a booking with what it does, and what comes of it for
 // the order. It is posted on the day it is made, never before what it undoes (rules §5).
-func counter(w *act.Work, order *trade.Order, original store.Delivery, entry ReversalEntry, b book.Booking, what string) (Booked, error) {
+func counter(
+	w *act.Work,
+	order *trade.Order,
+	original store.Delivery,
+	entry ReversalEntry,
+	b book.Booking,
+	what string,
+) (Booked, error) {
 	against, err := addAgainst(w, original, store.Delivery{Kind: store.Reversal, Day: w.Today(), Reason: entry.Reason})
 	if err != nil {
 		return Booked{}, err
@@ -100,8 +125,17 @@ func counter(w *act.Work, order *trade.Order, original store.Delivery, entry Rev
 	if booked.Moves, err = movedBy(w, order.ID); err != nil {
 		return booked, err
 	}
-	return booked, errors.Join(w.TouchOrder(order), w.Wake(order.ID, 0, fmt.Sprintf("%s %d reversed", original.Kind, original.Number)),
-		w.Record("delivery", number, nil, entry), w.Record("order", order.Number, nil, struct{ Reversal int64 }{number}))
+	return booked, errors.Join(
+		w.TouchOrder(order),
+		w.Wake(order.ID, 0, fmt.Sprintf("%s %d reversed", original.Kind, original.Number)),
+		w.Record(
+			"delivery",
+			number,
+			nil,
+			entry,
+		),
+		w.Record("order", order.Number, nil, struct{ Reversal int64 }{number}),
+	)
 }
 
 func reverse(w *act.Work, order *trade.Order, original store.Delivery, entry ReversalEntry) (Booked, error) {
@@ -114,10 +148,18 @@ func reverse(w *act.Work, order *trade.Order, original store.Delivery, entry Rev
 		return Booked{}, err
 	}
 	if b.Empty() {
-		return Booked{}, fault.New(fault.Refused, "", "Nothing of delivery %d can be taken back: it is invoiced, went back, was free of charge or is reversed already.", original.Number)
+		return Booked{}, fault.New(
+			fault.Refused,
+			"",
+			"Nothing of delivery %d can be taken back: it is invoiced, went back, was free of charge or is reversed already.",
+			original.Number,
+		)
 	}
 	if !slices.ContainsFunc(order.Lines, func(l *trade.OrderLine) bool {
-		return slices.ContainsFunc(l.Receipts, func(r *trade.Receipt) bool { return r.Delivery == original.Number && r.Held() > 0 })
+		return slices.ContainsFunc(
+			l.Receipts,
+			func(r *trade.Receipt) bool { return r.Delivery == original.Number && r.Held() > 0 },
+		)
 	}) {
 		if err := startAgain(w, original); err != nil {
 			return Booked{}, err
@@ -182,7 +224,14 @@ func undoFree(w *act.Work, order *trade.Order, original store.Delivery, entry Re
 		return Booked{}, fmt.Errorf("jobs: acceptance %d closed no line", original.Number)
 	}
 	goods, invoices := act.StandsClosed(closes[:at])
-	b, err := book.UndoFree(order, line, rows, line.ClosedGoods && !goods, line.ClosedInvoices && !invoices, w.Ours.Currency)
+	b, err := book.UndoFree(
+		order,
+		line,
+		rows,
+		line.ClosedGoods && !goods,
+		line.ClosedInvoices && !invoices,
+		w.Ours.Currency,
+	)
 	if err != nil {
 		return Booked{}, err
 	}

@@ -13,7 +13,14 @@ import (
 func order(t *testing.T, message string) []byte {
 	t.Helper()
 	file, err := iso20022.WriteOrder(iso20022.Order{Message: message, PayOn: "2026-11-23", Transfers: []iso20022.Transfer{
-		{EndToEnd: "1", Amount: 100, Currency: "EUR", Creditor: "A", IBAN: "GOOD", Remittance: "x"}, {EndToEnd: "2", Amount: 200, Currency: "EUR", Creditor: "B", IBAN: "GONE", Remittance: "y"}}})
+		{
+			EndToEnd:   "1",
+			Amount:     100,
+			Currency:   "EUR",
+			Creditor:   "A",
+			IBAN:       "GOOD",
+			Remittance: "x",
+		}, {EndToEnd: "2", Amount: 200, Currency: "EUR", Creditor: "B", IBAN: "GONE", Remittance: "y"}}})
 	require.NoError(t, err)
 	return file
 }

@@ -61,7 +61,9 @@ func (s SMTP) hand(ctx context.Context, from, to string, message []byte) error {
 	}
 	c, err := client.DialToSMTPClientWithContext(ctx)
 	if err != nil && strings.Contains(err.Error(), "does not support STARTTLS") { // the library has no kind for it
-		return errors.New("the mail server offers no TLS, so nothing was handed to it; if it may go without, start Lagoon with -smtp-plain")
+		return errors.New(
+			"the mail server offers no TLS, so nothing was handed to it; if it may go without, start Lagoon with -smtp-plain",
+		)
 	}
 	if err != nil {
 		return err
@@ -101,12 +103,22 @@ func (s SMTP) client() (*mail.Client, error) {
 	if s.Plain {
 		policy = mail.TLSOpportunistic
 	}
-	options := []mail.Option{mail.WithPort(number), mail.WithTimeout(cmp.Or(s.Patience, patience)), mail.WithTLSConfig(secure), mail.WithTLSPolicy(policy)}
+	options := []mail.Option{
+		mail.WithPort(number),
+		mail.WithTimeout(cmp.Or(s.Patience, patience)),
+		mail.WithTLSConfig(secure),
+		mail.WithTLSPolicy(policy),
+	}
 	if port == "465" {
 		options = append(options, mail.WithSSL(), mail.WithTLSPolicy(mail.NoTLS)) // it is there already
 	}
 	if s.User != "" {
-		options = append(options, mail.WithSMTPAuth(mail.SMTPAuthAutoDiscover), mail.WithUsername(s.User), mail.WithPassword(s.Secret))
+		options = append(
+			options,
+			mail.WithSMTPAuth(mail.SMTPAuthAutoDiscover),
+			mail.WithUsername(s.User),
+			mail.WithPassword(s.Secret),
+		)
 	}
 	if s.dial != nil {
 		options = append(options, mail.WithDialContextFunc(s.dialled(port == "465", secure)))

@@ -18,7 +18,10 @@ const props = defineProps<{
 const emit = defineEmits<{ done: [text: string, option: string]; cancel: [] }>()
 const text = ref('')
 const chosen = ref<string>()
-const option = computed({ get: () => chosen.value ?? Object.keys(props.options ?? {})[0] ?? '', set: (o) => (chosen.value = o) })
+const option = computed({
+  get: () => chosen.value ?? Object.keys(props.options ?? {})[0] ?? '',
+  set: (o) => (chosen.value = o),
+})
 </script>
 
 <template>
@@ -28,10 +31,21 @@ const option = computed({ get: () => chosen.value ?? Object.keys(props.options ?
     </p>
     <div v-if="options" class="mb-2">
       <label :for="`${id}-option`">Reason</label>
-      <PickField :id="`${id}-option`" v-model="option" :options="Object.entries(options).map(([value, text]) => ({ value, text }))" />
+      <PickField
+        :id="`${id}-option`"
+        v-model="option"
+        :options="Object.entries(options).map(([value, text]) => ({ value, text }))"
+      />
     </div>
     <label :for="id">{{ label }}</label>
-    <TextField :id="id" v-model="text" data-first autocomplete="off" :state="error ? false : undefined" :aria-describedby="`${id}-error`" />
+    <TextField
+      :id="id"
+      v-model="text"
+      data-first
+      autocomplete="off"
+      :state="error ? false : undefined"
+      :aria-describedby="`${id}-error`"
+    />
     <div :id="`${id}-error`" class="small text-danger">{{ error }}</div>
   </SmallForm>
 </template>

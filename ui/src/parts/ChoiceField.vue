@@ -82,7 +82,11 @@ function press(event: KeyboardEvent) {
     event.preventDefault()
     event.stopPropagation()
     if (!open.value) open.value = true
-    else active.value = Math.max(0, Math.min(fitting.value.length - 1, active.value + (event.key === 'ArrowDown' ? 1 : -1)))
+    else
+      active.value = Math.max(
+        0,
+        Math.min(fitting.value.length - 1, active.value + (event.key === 'ArrowDown' ? 1 : -1)),
+      )
     void nextTick(() => document.getElementById(`${props.id}-${active.value}`)?.scrollIntoView({ block: 'nearest' }))
   }
 }

@@ -7,7 +7,12 @@ import { today } from './session'
 
 defineOptions({ inheritAttrs: false })
 const props = withDefaults(
-  defineProps<{ id?: string | undefined; state?: boolean | undefined; min?: string | undefined; max?: string | undefined }>(),
+  defineProps<{
+    id?: string | undefined
+    state?: boolean | undefined
+    min?: string | undefined
+    max?: string | undefined
+  }>(),
   { id: undefined, state: undefined, min: undefined, max: undefined },
 )
 /** A civil date; what cannot be read stands there as it was typed, for the server to refuse. */

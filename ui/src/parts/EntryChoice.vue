@@ -3,7 +3,14 @@
 import ChoiceField from './ChoiceField.vue'
 import type { Choice } from './choice'
 
-defineProps<{ id: string; label: string; choices: Choice[]; free?: boolean; error?: string | undefined; hint?: string | undefined }>()
+defineProps<{
+  id: string
+  label: string
+  choices: Choice[]
+  free?: boolean
+  error?: string | undefined
+  hint?: string | undefined
+}>()
 const value = defineModel<string>({ required: true })
 const typed = defineModel<string>('typed', { default: '' })
 const emit = defineEmits<{ chosen: [choice: Choice] }>()

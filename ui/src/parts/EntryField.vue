@@ -3,7 +3,13 @@
 import TextField from './TextField.vue'
 
 defineOptions({ inheritAttrs: false })
-defineProps<{ id: string; label: string; error?: string | undefined; hint?: string; type?: 'text' | 'password' | 'date' }>()
+defineProps<{
+  id: string
+  label: string
+  error?: string | undefined
+  hint?: string
+  type?: 'text' | 'password' | 'date'
+}>()
 const text = defineModel<string>({ required: true })
 </script>
 

@@ -113,7 +113,14 @@ async function enter() {
       />
       <p v-if="found.length && !text.trim()" class="muted mt-2 mb-1">Opened last</p>
       <ul v-if="found.length" id="find-list" role="listbox" aria-label="Found">
-        <li v-for="(f, i) in found" :id="`find-${i}`" :key="f.kind + f.number" role="option" :aria-selected="i === at" @click="go(f)">
+        <li
+          v-for="(f, i) in found"
+          :id="`find-${i}`"
+          :key="f.kind + f.number"
+          role="option"
+          :aria-selected="i === at"
+          @click="go(f)"
+        >
           <span class="muted">{{ words[f.kind] }}</span>
           <span v-if="f.kind !== 'page'" class="mono">{{ f.number }}</span>
           <span>{{ f.label }}</span>

@@ -5,11 +5,18 @@ import { api, unwrap } from '@/api/client'
 import { showInstant } from './numbers'
 import { today } from './session'
 
-const props = defineProps<{ subject: 'order' | 'delivery' | 'invoice' | 'run' | 'supplier' | 'item'; number: number | string }>()
+const props = defineProps<{
+  subject: 'order' | 'delivery' | 'invoice' | 'run' | 'supplier' | 'item'
+  number: number | string
+}>()
 const { data: history, error } = useQuery({
   queryKey: ['history', props.subject, props.number],
   queryFn: () =>
-    unwrap(api.GET('/api/history/{subject}/{number}', { params: { path: { subject: props.subject, number: String(props.number) } } })),
+    unwrap(
+      api.GET('/api/history/{subject}/{number}', {
+        params: { path: { subject: props.subject, number: String(props.number) } },
+      }),
+    ),
 })
 </script>
 

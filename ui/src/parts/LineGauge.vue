@@ -16,7 +16,13 @@ const g = computed(() => {
   const most = n(props.line.most)
   const scale = width / (Math.max(ordered, most, received, invoiced) * 1.06 || 1)
   const x = (q: number) => Math.round(q * scale * 10) / 10
-  return { ordered: x(ordered), least: x(n(props.line.least)), most: x(most), received: x(received), invoiced: x(invoiced) }
+  return {
+    ordered: x(ordered),
+    least: x(n(props.line.least)),
+    most: x(most),
+    received: x(received),
+    invoiced: x(invoiced),
+  }
 })
 const text = computed(() => {
   const l = props.line
@@ -44,7 +50,14 @@ const text = computed(() => {
     <rect y="5" :width="Math.min(g.received, g.most)" height="6" fill="#1f6b4f" />
     <rect v-if="g.received > g.most" :x="g.most" y="5" :width="g.received - g.most" height="6" fill="#ab2f33" />
     <rect y="13" :width="Math.min(g.invoiced, g.received)" height="6" fill="#14302e" />
-    <rect v-if="g.invoiced > g.received" :x="g.received" y="13" :width="g.invoiced - g.received" height="6" fill="#ab2f33" />
+    <rect
+      v-if="g.invoiced > g.received"
+      :x="g.received"
+      y="13"
+      :width="g.invoiced - g.received"
+      height="6"
+      fill="#ab2f33"
+    />
     <path :d="`M${g.ordered} 0v24`" stroke="#14302e" stroke-width="1.6" />
   </svg>
 </template>

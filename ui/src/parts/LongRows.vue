@@ -13,7 +13,10 @@ const near = '600px 0px'
 const pause = 60 // the first block is there to be worked on before the next are thought of
 
 const blocks = computed(() =>
-  Array.from({ length: Math.ceil(props.rows.length / size) }, (_, n) => ({ n, rows: props.rows.slice(n * size, (n + 1) * size) })),
+  Array.from({ length: Math.ceil(props.rows.length / size) }, (_, n) => ({
+    n,
+    rows: props.rows.slice(n * size, (n + 1) * size),
+  })),
 )
 const there = ref(new Set([0]))
 const anchor = ref<HTMLElement>()

@@ -25,7 +25,9 @@ const echo = computed(() => {
     .replace(/[.,]$/, '')
   return [typed.value.trim(), bare].some((t) => t === plain || t === understood.value) ? '' : `= ${plain}`
 })
-const wrong = computed(() => (typed.value.trim() !== '' && understood.value === undefined ? 'Not a number of at most six places.' : ''))
+const wrong = computed(() =>
+  typed.value.trim() !== '' && understood.value === undefined ? 'Not a number of at most six places.' : '',
+)
 const state = computed(() => (props.error || wrong.value ? false : undefined))
 </script>
 
@@ -43,6 +45,8 @@ const state = computed(() => (props.error || wrong.value ? false : undefined))
       :disabled="disabled"
       @focus="emit('focus')"
     />
-    <div :id="`${id}-said`" class="small" :class="error || wrong ? 'text-danger' : 'muted'">{{ error || wrong || echo }}</div>
+    <div :id="`${id}-said`" class="small" :class="error || wrong ? 'text-danger' : 'muted'">
+      {{ error || wrong || echo }}
+    </div>
   </div>
 </template>

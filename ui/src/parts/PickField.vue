@@ -8,5 +8,11 @@ const chosen = defineModel<T>({ required: true })
 </script>
 
 <template>
-  <BFormSelect :id="id" :state="state" :options="options" :model-value="chosen" @update:model-value="(v) => (chosen = v as T)" />
+  <BFormSelect
+    :id="id"
+    :state="state"
+    :options="options"
+    :model-value="chosen"
+    @update:model-value="(v) => (chosen = v as T)"
+  />
 </template>

@@ -13,7 +13,13 @@ function move(step: number, event: KeyboardEvent) {
 </script>
 
 <template>
-  <div class="tabs" role="tablist" :aria-label="label" @keydown.left.prevent="move(-1, $event)" @keydown.right.prevent="move(1, $event)">
+  <div
+    class="tabs"
+    role="tablist"
+    :aria-label="label"
+    @keydown.left.prevent="move(-1, $event)"
+    @keydown.right.prevent="move(1, $event)"
+  >
     <button
       v-for="t in tabs"
       :key="t.id"

@@ -17,9 +17,12 @@ const route = useRoute()
 const router = useRouter()
 const list = ref<HTMLElement>()
 const unfolded = ref<string[]>([])
-const shown = (g: SlipGroup) => !g.folded || unfolded.value.includes(g.title) || g.slips.some((s) => s.to === route.path)
+const shown = (g: SlipGroup) =>
+  !g.folded || unfolded.value.includes(g.title) || g.slips.some((s) => s.to === route.path)
 function fold(title: string) {
-  unfolded.value = unfolded.value.includes(title) ? unfolded.value.filter((t) => t !== title) : [...unfolded.value, title]
+  unfolded.value = unfolded.value.includes(title)
+    ? unfolded.value.filter((t) => t !== title)
+    : [...unfolded.value, title]
 }
 const visible = computed(() => props.groups.map((g) => (shown(g) ? g : { ...g, slips: [] })))
 const all = computed(() => visible.value.flatMap((g) => g.slips))

@@ -7,10 +7,13 @@ const props = defineProps<{ action: string; label?: string; disabled?: boolean }
 const emit = defineEmits<{ done: []; cancel: [] }>()
 const box = ref<HTMLElement>()
 const fields = () => [
-  ...(box.value?.querySelectorAll<HTMLElement>('input:not([type=file], [type=date], :disabled), select:not(:disabled), textarea') ?? []),
+  ...(box.value?.querySelectorAll<HTMLElement>(
+    'input:not([type=file], [type=date], :disabled), select:not(:disabled), textarea',
+  ) ?? []),
 ]
 /** Where typing begins: what is chosen stands above it and is changed by the arrows. */
-const first = () => box.value?.querySelector<HTMLElement>('[data-first]') ?? fields().find((f) => !isChoice(f)) ?? fields()[0]
+const first = () =>
+  box.value?.querySelector<HTMLElement>('[data-first]') ?? fields().find((f) => !isChoice(f)) ?? fields()[0]
 const isChoice = (f: HTMLElement) => f instanceof HTMLInputElement && /^(radio|checkbox)$/.test(f.type)
 onMounted(() => void nextTick(() => first()?.focus()))
 

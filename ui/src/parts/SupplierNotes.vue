@@ -9,7 +9,11 @@ const props = defineProps<{ code: string | undefined; stage: 'receiving' | 'invo
 const { data: notes } = useQuery({
   queryKey: ['notes', props.stage, computed(() => props.code)],
   queryFn: () =>
-    unwrap(api.GET('/api/suppliers/{code}/notes', { params: { path: { code: props.code ?? '' }, query: { stage: props.stage } } })),
+    unwrap(
+      api.GET('/api/suppliers/{code}/notes', {
+        params: { path: { code: props.code ?? '' }, query: { stage: props.stage } },
+      }),
+    ),
   enabled: computed(() => !!props.code),
 })
 </script>

@@ -5,7 +5,13 @@ const ticked = defineModel<boolean>({ required: true })
 </script>
 
 <template>
-  <BFormCheckbox :id="id" :disabled="disabled" :inline="inline" :model-value="ticked" @update:model-value="(v) => (ticked = v === true)">
+  <BFormCheckbox
+    :id="id"
+    :disabled="disabled"
+    :inline="inline"
+    :model-value="ticked"
+    @update:model-value="(v) => (ticked = v === true)"
+  >
     <slot />
   </BFormCheckbox>
 </template>

@@ -7,7 +7,13 @@ import ChoiceField from './ChoiceField.vue'
 
 // An absent boolean would count as false, which is a field in error.
 withDefaults(
-  defineProps<{ id: string; label: string; state?: boolean | undefined; described?: string | undefined; placeholder?: string }>(),
+  defineProps<{
+    id: string
+    label: string
+    state?: boolean | undefined
+    described?: string | undefined
+    placeholder?: string
+  }>(),
   { state: undefined, described: undefined, placeholder: '' },
 )
 const code = defineModel<string>({ required: true })

@@ -2,7 +2,13 @@ import { nextTick } from 'vue'
 
 /** Enter goes to the next field of the sheet, in the order in which they stand. */
 export function nextField(event: KeyboardEvent): void {
-  if (event.ctrlKey || event.altKey || !(event.target instanceof HTMLElement) || !/^(INPUT|SELECT)$/.test(event.target.tagName)) return
+  if (
+    event.ctrlKey ||
+    event.altKey ||
+    !(event.target instanceof HTMLElement) ||
+    !/^(INPUT|SELECT)$/.test(event.target.tagName)
+  )
+    return
   event.preventDefault()
   const from = event.target
   void nextTick(() => goOn(from))

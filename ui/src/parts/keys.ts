@@ -28,7 +28,9 @@ export function useKeys(give: () => KeyAction[]): void {
 
 function typing(target: EventTarget | null): boolean {
   return (
-    target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) && !isToggle(target)
+    target instanceof HTMLElement &&
+    (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) &&
+    !isToggle(target)
   )
 }
 
@@ -70,7 +72,14 @@ export function press(event: KeyboardEvent): void {
   const letter = name.length === 1
   if (letter && (event.ctrlKey || event.metaKey)) return
   if (letter && !event.altKey && (inField || !plainLetters.value)) return
-  if (!letter && inField && name !== 'Ctrl+Enter' && name !== 'F1' && !(name.startsWith('Arrow') && oneLine(event.target))) return
+  if (
+    !letter &&
+    inField &&
+    name !== 'Ctrl+Enter' &&
+    name !== 'F1' &&
+    !(name.startsWith('Arrow') && oneLine(event.target))
+  )
+    return
   if (!letter && name !== 'Ctrl+Enter' && (event.ctrlKey || event.altKey || event.metaKey)) return
   const action = actions().find((a) => a.key === name)
   if (!action || (name === 'Ctrl+Enter' && !hears())) return

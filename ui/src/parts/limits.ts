@@ -37,7 +37,9 @@ export function typed(limits: Limit[]): TypedLimits {
 const set = (limits: TypedLimits) =>
   all.flatMap(({ kind, side }) => {
     const t = limits[`${kind} ${side}`]
-    return t && t.percent + t.absolute !== '' ? [{ kind, side, percent: sent(t.percent), absolute: sent(t.absolute) }] : []
+    return t && t.percent + t.absolute !== ''
+      ? [{ kind, side, percent: sent(t.percent), absolute: sent(t.absolute) }]
+      : []
   })
 
 /** The limits that are set, as they are sent. */

@@ -8,7 +8,12 @@ export interface Page {
 }
 
 export const setUpPages: Page[] = [
-  { to: '/setup/suppliers', made: '/setup/new-supplier', name: 'Suppliers', words: 'vendors contacts bank accounts terms limits notes' },
+  {
+    to: '/setup/suppliers',
+    made: '/setup/new-supplier',
+    name: 'Suppliers',
+    words: 'vendors contacts bank accounts terms limits notes',
+  },
   { to: '/setup/items', made: '/setup/new-item', name: 'Items', words: 'articles units prices conversions' },
   { to: '/setup/company', name: 'Company', words: 'limits tolerances policy places mail' },
   { to: '/setup/books', name: 'Budgets and books', words: 'exchange rates months periods charges freight close' },

@@ -12,7 +12,10 @@ interface Problem {
  * What an entry comes to while it is typed: asked a moment after the last change, and again when Lagoon answers again. An
  * answer that a later question has overtaken is not shown. Ask gives nothing where there is nothing to ask yet.
  */
-export function usePreview<T extends { problems: Problem[] }>(sources: WatchSource[], ask: () => Promise<T> | undefined) {
+export function usePreview<T extends { problems: Problem[] }>(
+  sources: WatchSource[],
+  ask: () => Promise<T> | undefined,
+) {
   const preview = shallowRef<T>()
   let last = 0
   const again = useDebounceFn(async () => {

@@ -115,9 +115,10 @@ const rows = computed<Row[]>(() => [
           <tbody>
             <tr v-for="r in rows" :key="r.to + r.why">
               <td>
-                <RouterLink :to="r.to" class="fw-semibold nowrap">{{ r.supplier }}</RouterLink><br /><span class="mono muted">{{
-                  r.number
-                }}</span>
+                <RouterLink :to="r.to" class="fw-semibold nowrap">{{ r.supplier }}</RouterLink><br /><span
+                  class="mono muted"
+                  >{{ r.number }}</span
+                >
               </td>
               <td class="num">{{ show(r.amount) }} {{ r.currency }}</td>
               <td class="why"><VerdictMark verdict="outside" :text="r.why" /></td>

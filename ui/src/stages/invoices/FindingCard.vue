@@ -48,11 +48,19 @@ function go() {
         <VerdictMark :verdict="finding.accepted ? 'within' : finding.verdict" only />
         {{ finding.sentence }}
         <span v-if="finding.accepted" class="muted"
-          >Accepted by {{ finding.accepted.by }}, {{ showInstant(finding.accepted.at, today) }}: {{ finding.accepted.note }}</span
+          >Accepted by {{ finding.accepted.by }}, {{ showInstant(finding.accepted.at, today) }}:
+          {{ finding.accepted.note }}</span
         >
         <span v-else-if="finding.ways.length" class="muted nowrap">{{ finding.turn }}’s turn</span>
       </span>
-      <button v-if="finding.ways.length" type="button" class="linkish" :aria-expanded="open" :aria-controls="id" @click="emit('toggle')">
+      <button
+        v-if="finding.ways.length"
+        type="button"
+        class="linkish"
+        :aria-expanded="open"
+        :aria-controls="id"
+        @click="emit('toggle')"
+      >
         Settle… <kbd>{{ rank }}</kbd>
       </button>
     </div>

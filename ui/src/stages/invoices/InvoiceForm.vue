@@ -35,7 +35,12 @@ const { draft, clear, kept } = useDraft(props.corrects ? `correct.${props.correc
 )
 const { refusal, busy, send, at: problem, forget } = useJob()
 const unknown = ref('') // a name that is no supplier's yet
-const { chosen, others, ready, nothing, orderTyped, another, anotherTrouble, takeAnother } = useTied(props, draft, unknown, refusal)
+const { chosen, others, ready, nothing, orderTyped, another, anotherTrouble, takeAnother } = useTied(
+  props,
+  draft,
+  unknown,
+  refusal,
+)
 
 const entry = () => ({
   ...invoiceBody(draft.value, (l) => orderLineOf(l, chosen.value, others.value)?.quantity, chosen.value?.net),
@@ -49,14 +54,20 @@ watch(draft, () => forget(), { deep: true })
 
 /** Why nothing can be captured yet. */
 const lacks = computed(() =>
-  !may.value ? 'Keying an invoice takes the role clerk.' : draft.value.lines.length === 0 ? 'Nothing to capture yet: it has no line.' : '',
+  !may.value
+    ? 'Keying an invoice takes the role clerk.'
+    : draft.value.lines.length === 0
+      ? 'Nothing to capture yet: it has no line.'
+      : '',
 )
 const state = (field: string) => (problem(field) ? false : undefined)
 
 const capture = () =>
   send(async () => {
     const answer = props.corrects
-      ? await unwrap(api.POST('/api/invoices/{number}/correct', { params: { path: { number: props.corrects } }, body: entry() }))
+      ? await unwrap(
+          api.POST('/api/invoices/{number}/correct', { params: { path: { number: props.corrects } }, body: entry() }),
+        )
       : await unwrap(api.POST('/api/invoices', { body: entry() }))
     clear()
     const words: Record<string, string> = {
@@ -82,7 +93,9 @@ function addLine() {
   draft.value.lines.push(blankLine())
   draft.value.filled = true
   const at = draft.value.lines.length - 1
-  void nextTick(() => document.querySelectorAll<HTMLElement>('.body table.grid tbody tr')[at]?.querySelector('select')?.focus())
+  void nextTick(() =>
+    document.querySelectorAll<HTMLElement>('.body table.grid tbody tr')[at]?.querySelector('select')?.focus(),
+  )
 }
 function addCharge() {
   const taxed = draft.value.lines.find((l) => Number(l.taxRate) > 0) ?? draft.value.lines[0] // a charge follows the goods it came with
@@ -101,7 +114,8 @@ function throwAway() {
   void router.push(props.corrects ? `/invoices/${props.corrects}` : '/invoices')
 }
 function goOn(event: KeyboardEvent) {
-  if (!(event.target instanceof HTMLInputElement && event.target.id === 'invoice-order') || event.ctrlKey) return nextField(event)
+  if (!(event.target instanceof HTMLInputElement && event.target.id === 'invoice-order') || event.ctrlKey)
+    return nextField(event)
   event.preventDefault()
   void orderTyped()
 }
@@ -126,27 +140,57 @@ useKeys(() =>
         <h1>{{ corrects ? `Correct the entry of invoice ${corrects}` : 'Key an invoice' }}</h1>
         <span class="muted">{{ chosen?.supplier.name ?? '' }}</span>
       </div>
-      <InvoiceHead v-model="draft" v-model:unknown="unknown" :corrects="corrects" :problem="problem" @order="orderTyped" />
+      <InvoiceHead
+        v-model="draft"
+        v-model:unknown="unknown"
+        :corrects="corrects"
+        :problem="problem"
+        @order="orderTyped"
+      />
       <SupplierNotes :code="draft.supplier" stage="invoices" />
-      <NewSupplier v-if="unknown && !draft.supplier && allowed('saveSupplier')" id="invoice-country" :name="unknown" @made="madeSupplier" />
+      <NewSupplier
+        v-if="unknown && !draft.supplier && allowed('saveSupplier')"
+        id="invoice-country"
+        :name="unknown"
+        @made="madeSupplier"
+      />
     </header>
     <div class="body" @keydown.enter="goOn">
       <template v-if="draft.lines.length === 0">
-        <p v-if="nothing" class="muted">{{ nothing }} Add the line that the supplier invoices, or take one of another order.</p>
+        <p v-if="nothing" class="muted">
+          {{ nothing }} Add the line that the supplier invoices, or take one of another order.
+        </p>
         <OpenOrders v-else-if="draft.supplier && !chosen" :supplier="draft.supplier" @take="takeOrder" />
         <p v-else class="muted">
-          Enter the order’s number: Lagoon proposes what is received and not yet invoiced, at the order’s prices. Or choose the supplier,
-          and one of its orders.
+          Enter the order’s number: Lagoon proposes what is received and not yet invoiced, at the order’s prices. Or
+          choose the supplier, and one of its orders.
         </p>
       </template>
-      <InvoiceLines v-else v-model="draft" :order="chosen" :others="others" :preview="preview" :problem="problem" :by-line="byLine" />
+      <InvoiceLines
+        v-else
+        v-model="draft"
+        :order="chosen"
+        :others="others"
+        :preview="preview"
+        :problem="problem"
+        :by-line="byLine"
+      />
       <div v-if="draft.lines.length || chosen" class="my-2 d-flex flex-wrap gap-3 align-items-center">
         <button v-if="chosen" type="button" class="linkish" @click="addLine">Add a line</button>
         <button type="button" class="linkish" @click="addCharge">Add a charge or discount <kbd>X</kbd></button>
-        <button v-if="!byLine" type="button" class="linkish" @click="wantsByLine = true">Key discounts and charges line by line</button>
+        <button v-if="!byLine" type="button" class="linkish" @click="wantsByLine = true">
+          Key discounts and charges line by line
+        </button>
         <span class="d-inline-flex gap-2 align-items-center ms-auto" @keydown.enter.stop.prevent="takeAnother">
           <label for="another-order" class="muted text-nowrap">Lines of another order</label>
-          <TextField id="another-order" v-model="another" class="mono" autocomplete="off" inputmode="numeric" style="width: 84px" />
+          <TextField
+            id="another-order"
+            v-model="another"
+            class="mono"
+            autocomplete="off"
+            inputmode="numeric"
+            style="width: 84px"
+          />
           <BButton size="sm" variant="outline-secondary" :disabled="!another.trim()" @click="takeAnother">Add</BButton>
         </span>
       </div>
@@ -176,7 +220,9 @@ useKeys(() =>
           />
         </div>
         <div>
-          <label for="invoice-posting" title="Blank: the date of the invoice, or the first open day after it">Posting day</label>
+          <label for="invoice-posting" title="Blank: the date of the invoice, or the first open day after it"
+            >Posting day</label
+          >
           <TextField id="invoice-posting" v-model="draft.postingDay" type="date" :state="state('postingDay')" />
         </div>
       </div>
@@ -207,13 +253,15 @@ useKeys(() =>
       <BButton variant="primary" :disabled="!may || busy || draft.lines.length === 0" @click="capture">{{
         corrects ? 'Correct the entry' : 'Capture'
       }}</BButton>
-      <BButton variant="outline-secondary" @click="throwAway">{{ corrects ? 'Leave it as it is' : 'Throw away' }}</BButton>
+      <BButton variant="outline-secondary" @click="throwAway">{{
+        corrects ? 'Leave it as it is' : 'Throw away'
+      }}</BButton>
       <span v-if="lacks" class="sum">{{ lacks }}</span>
       <span v-else-if="preview?.totals" class="sum">
         <template v-if="kept">Your draft was kept. </template>Lines {{ show(preview.totals.lines)
         }}<template v-if="Number(preview.totals.charges)"> · charges {{ show(preview.totals.charges) }}</template
-        ><template v-if="Number(preview.totals.allowances)"> · discount {{ show(preview.totals.allowances) }}</template> · tax
-        {{ show(preview.totals.tax) }} = <b>{{ show(preview.totals.total) }}</b>
+        ><template v-if="Number(preview.totals.allowances)"> · discount {{ show(preview.totals.allowances) }}</template>
+        · tax {{ show(preview.totals.tax) }} = <b>{{ show(preview.totals.total) }}</b>
         <template v-if="draft.statedTotal"
           ><b :class="Number(preview.totals.rounding) === 0 ? 'text-success' : 'outside-text'">{{
             Number(preview.totals.rounding) === 0 ? ', as stated' : `, ${show(preview.totals.rounding)} off`

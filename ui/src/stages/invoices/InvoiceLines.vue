@@ -21,10 +21,12 @@ const props = defineProps<{
 const draft = defineModel<DraftInvoice>({ required: true })
 const { data: frame } = useQuery(companyQuery)
 const kinds = (chosenKind: string) =>
-  [...(frame.value?.charges ?? []).filter((k) => !k.ended || k.name === chosenKind).map((k) => k.name), 'discount'].map((value) => ({
-    value,
-    text: value,
-  }))
+  [...(frame.value?.charges ?? []).filter((k) => !k.ended || k.name === chosenKind).map((k) => k.name), 'discount'].map(
+    (value) => ({
+      value,
+      text: value,
+    }),
+  )
 
 const orderLine = (l: DraftInvoiceLine) => orderLineOf(l, props.order, props.others)
 /** A line that nothing was typed on yet takes what the order says of it. */
@@ -37,7 +39,9 @@ function tied(l: DraftInvoiceLine) {
 function lineProblem(i: number, name: string): string | undefined {
   const field = `lines[${i}].${name}`
   const missing = name === 'price' && draft.value.lines[i]?.price.trim() === ''
-  return props.problem(field) ?? (missing ? undefined : props.preview?.problems.find((p) => p.field === field)?.sentence)
+  return (
+    props.problem(field) ?? (missing ? undefined : props.preview?.problems.find((p) => p.field === field)?.sentence)
+  )
 }
 </script>
 
@@ -88,7 +92,12 @@ function lineProblem(i: number, name: string): string | undefined {
           />
         </td>
         <td class="num">
-          <NumberField :id="`price-${i}`" v-model="l.price" :label="`Price of ${l.description}`" :error="lineProblem(i, 'price')" />
+          <NumberField
+            :id="`price-${i}`"
+            v-model="l.price"
+            :label="`Price of ${l.description}`"
+            :error="lineProblem(i, 'price')"
+          />
         </td>
         <template v-if="byLine">
           <td class="num">
@@ -109,11 +118,21 @@ function lineProblem(i: number, name: string): string | undefined {
           </td>
         </template>
         <td class="num">
-          <NumberField :id="`tax-${i}`" v-model="l.taxRate" :label="`Tax rate of ${l.description}`" :error="lineProblem(i, 'taxRate')" />
+          <NumberField
+            :id="`tax-${i}`"
+            v-model="l.taxRate"
+            :label="`Tax rate of ${l.description}`"
+            :error="lineProblem(i, 'taxRate')"
+          />
         </td>
         <td class="num pt-2">{{ show(preview?.lineNets[i]) }}</td>
         <td>
-          <button type="button" class="linkish" :aria-label="`Leave out ${l.description}`" @click="draft.lines.splice(i, 1)">
+          <button
+            type="button"
+            class="linkish"
+            :aria-label="`Leave out ${l.description}`"
+            @click="draft.lines.splice(i, 1)"
+          >
             Leave out
           </button>
         </td>
@@ -127,7 +146,11 @@ function lineProblem(i: number, name: string): string | undefined {
               :options="kinds(c.kind)"
               style="width: 124px"
               @update:model-value="c.allowance = c.kind === 'discount'"
-            /><TextField v-model="c.reason" :aria-label="`Name of charge ${i + 1}`" style="flex: 1; min-width: 0; text-align: left" />
+            /><TextField
+              v-model="c.reason"
+              :aria-label="`Name of charge ${i + 1}`"
+              style="flex: 1; min-width: 0; text-align: left"
+            />
           </div>
         </td>
         <td v-if="byLine" colspan="2"></td>

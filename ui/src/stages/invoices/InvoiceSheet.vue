@@ -49,7 +49,8 @@ const may = (job: string) => inv.value?.may.includes(job) ?? false
 const held = computed(() => inv.value?.holds.find((h) => !h.ended))
 const openFindings = computed(() => inv.value?.findings.filter((f) => f.ways.length > 0) ?? [])
 const differences = computed(
-  () => inv.value?.findings.filter((f) => !f.accepted && (f.verdict === 'outside' || f.verdict === 'waiting')).length ?? 0,
+  () =>
+    inv.value?.findings.filter((f) => !f.accepted && (f.verdict === 'outside' || f.verdict === 'waiting')).length ?? 0,
 )
 const headline = computed(() => {
   const i = inv.value
@@ -58,7 +59,10 @@ const headline = computed(() => {
   if (i.state === 'verified' && differences.value > 0) return 'Verified, not to be released yet'
   return stateWords[i.state] ?? i.state
 })
-const lit = computed(() => inv.value?.findings.filter((f) => f.line > 0 && f.verdict === 'outside' && !f.accepted).map((f) => f.line) ?? [])
+const lit = computed(
+  () =>
+    inv.value?.findings.filter((f) => f.line > 0 && f.verdict === 'outside' && !f.accepted).map((f) => f.line) ?? [],
+)
 const agreed = computed(() =>
   inv.value?.lines.some((l) => l.ordered?.level === 'three_way')
     ? 'Everything agrees with the order and what was received.'
@@ -73,7 +77,8 @@ async function act(call: () => Promise<{ state?: string; entry?: number } | obje
   const answer = await send(call, {
     after: () => ask(),
     done: (a) => done('state' in a && a.state ? a.state : (inv.value?.state ?? '')),
-    links: (a) => ('entry' in a && a.entry ? [{ to: `/lookup/journal/${a.entry}`, text: `Ledger entry ${a.entry}` }] : []),
+    links: (a) =>
+      'entry' in a && a.entry ? [{ to: `/lookup/journal/${a.entry}`, text: `Ledger entry ${a.entry}` }] : [],
   })
   const state = inv.value?.state ?? ''
   if (answer && state !== before && ['verified', 'refused', 'void'].includes(state)) emit('finished')
@@ -82,7 +87,15 @@ const path = computed(() => ({ params: { path: { number: props.number } } }))
 const version = () => inv.value?.version ?? 0
 
 function accept(f: Finding, note: string) {
-  const body = { kind: f.kind, line: f.line, other: f.other ?? 0, order: f.order ?? 0, charge: f.charge ?? '', note, version: version() }
+  const body = {
+    kind: f.kind,
+    line: f.line,
+    other: f.other ?? 0,
+    order: f.order ?? 0,
+    charge: f.charge ?? '',
+    note,
+    version: version(),
+  }
   void act(
     () => unwrap(api.POST('/api/invoices/{number}/accept', { ...path.value, body })),
     (state) => `The difference is accepted. Invoice ${props.number} is ${(stateWords[state] ?? state).toLowerCase()}.`,
@@ -103,7 +116,8 @@ const asks = computed(() => {
   return {
     refuse: {
       title: 'Refuse to the supplier.',
-      books: 'Books nothing. The invoice ends here and frees what it claimed. Nobody is told by itself: tell the supplier.',
+      books:
+        'Books nothing. The invoice ends here and frees what it claimed. Nobody is told by itself: tell the supplier.',
       label: 'Reason',
       action: 'Refuse the invoice',
       run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/refuse', body(reason))),
@@ -131,7 +145,8 @@ const asks = computed(() => {
       label: 'Note',
       action: 'Put on hold',
       options: Object.fromEntries((frame.value?.holdReasons ?? []).map((r) => [r.code, r.name])),
-      run: (note: string, reason: string) => unwrap(api.POST('/api/invoices/{number}/hold', { ...path.value, body: { reason, note } })),
+      run: (note: string, reason: string) =>
+        unwrap(api.POST('/api/invoices/{number}/hold', { ...path.value, body: { reason, note } })),
       done: `Invoice ${props.number} is on payment hold.`,
     },
     lift: {
@@ -140,7 +155,12 @@ const asks = computed(() => {
       label: 'Note',
       action: 'Take the hold off',
       run: (note: string) =>
-        unwrap(api.POST('/api/holds/{number}/lift', { params: { path: { number: held.value?.number ?? 0 } }, body: { note } })),
+        unwrap(
+          api.POST('/api/holds/{number}/lift', {
+            params: { path: { number: held.value?.number ?? 0 } },
+            body: { note },
+          }),
+        ),
       done: `The payment hold on invoice ${props.number} is taken off.`,
     },
   }
@@ -176,7 +196,13 @@ const steps = computed(() =>
     { job: 'holdInvoice', key: 'h', label: 'hold', text: 'Hold', run: () => ask('hold') },
     { job: 'liftHold', key: 'h', label: 'take hold off', text: 'Take hold off', run: () => ask('lift') },
     { job: 'refuseInvoice', key: 'r', label: 'refuse', text: 'Refuse', run: () => ask('refuse') },
-    { job: 'takeBackRelease', key: 'b', label: 'take the release back', text: 'Take the release back', run: () => ask('back') },
+    {
+      job: 'takeBackRelease',
+      key: 'b',
+      label: 'take the release back',
+      text: 'Take the release back',
+      run: () => ask('back'),
+    },
     { job: 'voidInvoice', key: 'v', label: 'make void', text: 'Make void', run: () => ask('void') },
   ].filter((s) => may(s.job)),
 )
@@ -193,10 +219,17 @@ useKeys(() => {
     { key: 'p', label: 'paper', run: () => (side.value = 'paper') },
     { key: 't', label: i.order ? `thread of ${i.order}` : 'thread', run: () => (side.value = 'thread') },
   )
-  if (i.order) keys.push({ key: 'g', label: `go to order ${i.order}`, run: () => void router.push(`/orders/${i.order}`), quiet: true })
+  if (i.order)
+    keys.push({
+      key: 'g',
+      label: `go to order ${i.order}`,
+      run: () => void router.push(`/orders/${i.order}`),
+      quiet: true,
+    })
   return keys
 })
-const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${h.by}, ${showInstant(h.at, today.value)})`
+const holdText = (h: Hold) =>
+  `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${h.by}, ${showInstant(h.at, today.value)})`
 </script>
 
 <template>
@@ -212,7 +245,9 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
           <VerdictMark :verdict="inv.state === 'verified' && differences ? 'outside' : inv.verdict" :text="headline" />
         </div>
         <InvoiceFacts :inv="inv" />
-        <p v-if="inv.rejected" class="outside-text mb-0 mt-1">The bank rejected its latest payment: {{ inv.rejected }}.</p>
+        <p v-if="inv.rejected" class="outside-text mb-0 mt-1">
+          The bank rejected its latest payment: {{ inv.rejected }}.
+        </p>
         <SupplierNotes :code="inv.supplier?.code" stage="invoices" />
       </header>
       <div class="body" tabindex="0">
@@ -231,7 +266,15 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
         />
         <p v-if="inv.findings.length === 0 && inv.state !== 'refused'" class="finding agrees">{{ agreed }}</p>
         <p v-if="held" class="finding"><b>Payment hold.</b> {{ holdText(held) }}</p>
-        <AskReason v-if="asking && asked" :id="asking" :key="asking" v-bind="asked" :error="trouble" @done="answered" @cancel="ask()" />
+        <AskReason
+          v-if="asking && asked"
+          :id="asking"
+          :key="asking"
+          v-bind="asked"
+          :error="trouble"
+          @done="answered"
+          @cancel="ask()"
+        />
         <p v-if="trouble && open < 0 && !asking" class="outside-text" role="alert">{{ trouble }}</p>
 
         <details v-if="inv.entries.length" class="mt-3">
@@ -241,20 +284,25 @@ const holdText = (h: Hold) => `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${
           <LedgerEntry v-for="e in inv.entries" :key="e.number" :entry="e" />
         </details>
         <p class="muted small mt-3 mb-0">
-          {{ inv.source === 'ubl' ? 'Read from an e-invoice' : 'Keyed by hand' }} {{ showInstant(inv.capturedAt, today) }} by
-          {{ inv.capturedBy }}<template v-if="inv.correctedBy">, entry corrected by {{ inv.correctedBy }}</template
+          {{ inv.source === 'ubl' ? 'Read from an e-invoice' : 'Keyed by hand' }}
+          {{ showInstant(inv.capturedAt, today) }} by {{ inv.capturedBy
+          }}<template v-if="inv.correctedBy">, entry corrected by {{ inv.correctedBy }}</template
           >. Checked {{ showInstant(inv.checkedAt, today) }}: {{ inv.cause }}.
         </p>
       </div>
       <div class="bar">
-        <BButton v-if="may('releaseInvoices')" variant="primary" :disabled="busy" @click="release">Release for payment</BButton>
+        <BButton v-if="may('releaseInvoices')" variant="primary" :disabled="busy" @click="release"
+          >Release for payment</BButton
+        >
         <BButton v-for="s in steps" :key="s.job" variant="outline-secondary" @click="s.run">{{ s.text }}</BButton>
         <span class="sum">
-          Lines {{ show(inv.totals.lines) }}<template v-if="Number(inv.totals.charges)"> · charges {{ show(inv.totals.charges) }}</template
+          Lines {{ show(inv.totals.lines)
+          }}<template v-if="Number(inv.totals.charges)"> · charges {{ show(inv.totals.charges) }}</template
           ><template v-if="Number(inv.totals.allowances)"> · discount {{ show(inv.totals.allowances) }}</template> · tax
           {{ show(inv.totals.tax) }} =
           <b :class="Number(inv.totals.rounding) === 0 ? 'text-success' : 'outside-text'"
-            >{{ show(inv.totals.total) }}, {{ Number(inv.totals.rounding) === 0 ? 'as stated' : `stated ${show(inv.stated)}` }}</b
+            >{{ show(inv.totals.total) }},
+            {{ Number(inv.totals.rounding) === 0 ? 'as stated' : `stated ${show(inv.stated)}` }}</b
           >
         </span>
       </div>

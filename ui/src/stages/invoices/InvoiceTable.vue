@@ -36,7 +36,9 @@ const bad = (line: number, ...kinds: string[]) =>
         <td class="num">{{ show(l.ordered?.quantity) }}</td>
         <td class="num">{{ show(l.ordered?.received) }}</td>
         <td class="num">
-          <span :class="{ 'outside-text': bad(l.no, 'over_received', 'over_ordered', 'unit') }">{{ show(l.quantity) }}</span>
+          <span :class="{ 'outside-text': bad(l.no, 'over_received', 'over_ordered', 'unit') }">{{
+            show(l.quantity)
+          }}</span>
           <template v-if="l.ordered && Number(l.ordered.billed) > 0 && unsettled"
             ><br /><span class="muted">{{ show(l.ordered.billed) }} before</span></template
           >
@@ -52,7 +54,9 @@ const bad = (line: number, ...kinds: string[]) =>
       </tr>
       <tr v-for="(c, i) in inv.charges" :key="`c${i}`">
         <td>
-          <b>{{ c.reason || c.kind }}</b><br /><span class="muted">{{ c.allowance ? 'discount on the whole' : 'not on the order' }}</span>
+          <b>{{ c.reason || c.kind }}</b><br /><span class="muted">{{
+            c.allowance ? 'discount on the whole' : 'not on the order'
+          }}</span>
         </td>
         <td colspan="4"></td>
         <td class="num">{{ c.allowance ? '−' : '' }}{{ show(c.amount) }}</td>

@@ -67,7 +67,8 @@ async function takeIn(files: File[]) {
     const only = results.value.length === 1 ? results.value[0] : undefined
     const at = only?.invoice ? `/invoices/${only.invoice}` : '/invoices'
     if (only?.invoice || number.value || keying.value) await router.push(at)
-    if (only) tell(`${only.file}: ${only.sentence}`, only.invoice ? [{ to: at, text: `Look at invoice ${only.invoice}` }] : [])
+    if (only)
+      tell(`${only.file}: ${only.sentence}`, only.invoice ? [{ to: at, text: `Look at invoice ${only.invoice}` }] : [])
   })
   progress.value = undefined
   await client.invalidateQueries() // more files may come meanwhile
@@ -134,7 +135,11 @@ useKeys(() => [
         <NoticeBar />
         <div v-if="progress" class="nothing" role="status">
           <h1>Taking in {{ progress.all }} files</h1>
-          <BProgress :value="progress.done" :max="progress.all" :aria-label="`${progress.done} of ${progress.all} files`" />
+          <BProgress
+            :value="progress.done"
+            :max="progress.all"
+            :aria-label="`${progress.done} of ${progress.all} files`"
+          />
           <p class="mt-2">{{ progress.done }} done. You can go on with something else.</p>
         </div>
         <div v-else-if="results.length" class="body">
@@ -152,14 +157,19 @@ useKeys(() => [
               <tr v-for="r in results" :key="r.file">
                 <td class="mono">{{ r.file }}</td>
                 <td>
-                  <VerdictMark :verdict="outcomes[r.outcome] ?? 'outside'" :text="r.outcome === 'duplicate' ? 'here already' : r.outcome" />
+                  <VerdictMark
+                    :verdict="outcomes[r.outcome] ?? 'outside'"
+                    :text="r.outcome === 'duplicate' ? 'here already' : r.outcome"
+                  />
                 </td>
                 <td>
                   {{ r.sentence }}
                   <template v-for="p in r.problems.slice(1)" :key="p.sentence"><br />{{ p.sentence }}</template>
                 </td>
                 <td>
-                  <RouterLink v-if="r.invoice" :to="`/invoices/${r.invoice}`" class="nowrap">Invoice {{ r.invoice }}</RouterLink>
+                  <RouterLink v-if="r.invoice" :to="`/invoices/${r.invoice}`" class="nowrap"
+                    >Invoice {{ r.invoice }}</RouterLink
+                  >
                 </td>
               </tr>
             </tbody>
@@ -168,7 +178,8 @@ useKeys(() => [
         <div v-else class="nothing">
           <h1>Invoices</h1>
           <p>
-            Drop e-invoices anywhere on this page. Those that agree are verified at once; the others lie on the left and say what they need.
+            Drop e-invoices anywhere on this page. Those that agree are verified at once; the others lie on the left and
+            say what they need.
           </p>
           <form v-if="may('keyInvoice')" class="d-inline-block text-start" @submit.prevent="key">
             <label for="key-order">Or key one against an order number</label>

@@ -45,7 +45,9 @@ const orders = computed(() => {
         <td>
           <template v-for="(l, i) in o.here" :key="l.line"
             ><template v-if="i">, </template>{{ show(l.uninvoiced) }} {{ l.unitName }} {{ l.description }}</template
-          ><span v-if="o.here.length === 0" class="muted">nothing yet; {{ o.lines.map((l) => l.description).join(', ') }} to come</span>
+          ><span v-if="o.here.length === 0" class="muted"
+            >nothing yet; {{ o.lines.map((l) => l.description).join(', ') }} to come</span
+          >
         </td>
         <td>
           <button type="button" class="linkish" @click="emit('take', o.number)">Take order {{ o.number }}</button>

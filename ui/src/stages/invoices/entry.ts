@@ -77,7 +77,9 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
       chargeKind: l.chargeKind,
     })),
     charges: inv.charges.map((c) => ({ ...c, amount: show(c.amount) })),
-    taxes: inv.taxes.filter((t) => t.stated).map((t) => ({ category: t.category, rate: t.rate, amount: show(t.amount) })),
+    taxes: inv.taxes
+      .filter((t) => t.stated)
+      .map((t) => ({ category: t.category, rate: t.rate, amount: show(t.amount) })),
     filled: true,
   }
 }
@@ -150,7 +152,8 @@ export function retied(lines: DraftInvoiceLine[], before: OrderSheet | undefined
     if (l.order) return l
     const was = before?.lines.find((o) => o.no === l.orderLine)
     const same = now.lines.find(
-      (o) => (was?.item ? o.item === was.item : false) || plain(o.description) === plain(was?.description ?? l.description),
+      (o) =>
+        (was?.item ? o.item === was.item : false) || plain(o.description) === plain(was?.description ?? l.description),
     )
     return { ...l, orderLine: same?.no ?? 0 }
   })

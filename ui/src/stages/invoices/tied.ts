@@ -33,7 +33,8 @@ export function useTied(
     document.getElementById(props.corrects || props.order ? 'invoice-number' : 'invoice-order')?.focus()
   }
 
-  const proposal = (number: number) => unwrap(api.GET('/api/orders/{number}/invoice-proposal', { params: { path: { number } } }))
+  const proposal = (number: number) =>
+    unwrap(api.GET('/api/orders/{number}/invoice-proposal', { params: { path: { number } } }))
 
   /** Reads the order and, for a new entry, proposes what is received and not yet invoiced. */
   async function fromOrder() {

@@ -13,7 +13,8 @@ import LookUpTabs from './LookUpTabs.vue'
 const pageSize = 60
 const { data, isPending, hasNextPage, fetchNextPage } = useInfiniteQuery({
   queryKey: ['all-invoices'],
-  queryFn: ({ pageParam }) => unwrap(api.GET('/api/invoices', { params: { query: pageParam ? { before: pageParam } : {} } })),
+  queryFn: ({ pageParam }) =>
+    unwrap(api.GET('/api/invoices', { params: { query: pageParam ? { before: pageParam } : {} } })),
   initialPageParam: 0,
   getNextPageParam: (last: InvoiceSlip[]) => (last.length === pageSize ? last[pageSize - 1]!.number : undefined),
 })
@@ -75,7 +76,9 @@ useKeys(() => (hasNextPage.value ? [{ key: 'o', label: 'older invoices', run: ()
             </tr>
           </tfoot>
         </table>
-        <BButton v-if="hasNextPage" class="mt-3" variant="outline-secondary" @click="() => fetchNextPage()">Older invoices</BButton>
+        <BButton v-if="hasNextPage" class="mt-3" variant="outline-secondary" @click="() => fetchNextPage()"
+          >Older invoices</BButton
+        >
       </div>
     </section>
   </main>

@@ -14,7 +14,8 @@ const route = useRoute()
 const number = computed(() => Number(route.params['number']) || 0)
 const { data, isPending, hasNextPage, fetchNextPage } = useInfiniteQuery({
   queryKey: ['journal'],
-  queryFn: ({ pageParam }) => unwrap(api.GET('/api/journal', { params: { query: pageParam ? { before: pageParam } : {} } })),
+  queryFn: ({ pageParam }) =>
+    unwrap(api.GET('/api/journal', { params: { query: pageParam ? { before: pageParam } : {} } })),
   initialPageParam: 0,
   getNextPageParam: (last) => last.next,
 })
@@ -51,7 +52,9 @@ const groups = computed(() => [
       <div v-else-if="!number" class="nothing">
         <h1>Journal</h1>
         <p>Choose an entry on the left. Every booking has one; it balances, and leads to its document.</p>
-        <BButton v-if="hasNextPage" variant="outline-secondary" @click="() => fetchNextPage()">Show older entries</BButton>
+        <BButton v-if="hasNextPage" variant="outline-secondary" @click="() => fetchNextPage()"
+          >Show older entries</BButton
+        >
       </div>
       <template v-else-if="entry">
         <header>

@@ -7,6 +7,8 @@ const route = useRoute()
 
 <template>
   <nav class="besides" aria-label="Look up">
-    <RouterLink v-for="p in lookUpPages" :key="p.to" :to="p.to" :class="{ on: route.path.startsWith(p.to) }">{{ p.name }}</RouterLink>
+    <RouterLink v-for="p in lookUpPages" :key="p.to" :to="p.to" :class="{ on: route.path.startsWith(p.to) }">{{
+      p.name
+    }}</RouterLink>
   </nav>
 </template>

@@ -14,7 +14,13 @@ import LookUpTabs from './LookUpTabs.vue'
 const route = useRoute()
 const router = useRouter()
 const text = (key: string) => String(route.query[key] ?? '')
-const filter = ref({ person: text('person'), subject: text('subject'), number: text('number'), from: text('from'), until: text('until') })
+const filter = ref({
+  person: text('person'),
+  subject: text('subject'),
+  number: text('number'),
+  from: text('from'),
+  until: text('until'),
+})
 const asked = computed(() => Object.fromEntries(Object.entries(filter.value).filter(([, v]) => v !== '')))
 /** A document is asked for once both its kind and its number are there. */
 const whole = computed(() => (filter.value.subject === '') === (filter.value.number === ''))
@@ -24,7 +30,9 @@ const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => unwrap(
 const { data, error, isPending, hasNextPage, fetchNextPage } = useInfiniteQuery({
   queryKey: ['record', asked],
   queryFn: ({ pageParam }) =>
-    unwrap(api.GET('/api/record', { params: { query: { ...asked.value, ...(pageParam ? { before: pageParam } : {}) } } })),
+    unwrap(
+      api.GET('/api/record', { params: { query: { ...asked.value, ...(pageParam ? { before: pageParam } : {}) } } }),
+    ),
   initialPageParam: 0,
   getNextPageParam: (last) => (last.more ? last.rows.at(-1)?.seq : undefined),
   enabled: computed(() => may.value && whole.value),
@@ -114,14 +122,17 @@ const file = computed(() => `/api/record/export?${new URLSearchParams(asked.valu
             <tr v-for="r in rows" :key="r.seq">
               <td class="nowrap">{{ showInstant(r.at, today) }}</td>
               <td>
-                {{ r.name }} <span v-if="r.login" class="mono muted">{{ r.login }}</span><br /><span class="small muted">{{
-                  r.address
-                }}</span>
+                {{ r.name }} <span v-if="r.login" class="mono muted">{{ r.login }}</span><br /><span
+                  class="small muted"
+                  >{{ r.address }}</span
+                >
               </td>
               <td>{{ r.what }}</td>
               <td>
                 {{ r.subject }}
-                <RouterLink v-if="places[r.subject]" :to="`${places[r.subject]}${r.number}`" class="mono">{{ r.number }}</RouterLink>
+                <RouterLink v-if="places[r.subject]" :to="`${places[r.subject]}${r.number}`" class="mono">{{
+                  r.number
+                }}</RouterLink>
                 <span v-else class="mono">{{ r.number }}</span>
               </td>
               <td class="small">
@@ -132,7 +143,9 @@ const file = computed(() => `/api/record/export?${new URLSearchParams(asked.valu
             </tr>
           </tbody>
         </table>
-        <BButton v-if="hasNextPage" variant="outline-secondary" class="mt-2" @click="() => fetchNextPage()">Show older rows</BButton>
+        <BButton v-if="hasNextPage" variant="outline-secondary" class="mt-2" @click="() => fetchNextPage()"
+          >Show older rows</BButton
+        >
       </div>
     </section>
   </main>

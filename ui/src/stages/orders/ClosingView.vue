@@ -24,12 +24,16 @@ const names = ['order', 'supplier', 'item', 'budget', 'by', 'from', 'until', 'cl
 type Filter = Record<(typeof names)[number], string>
 // The filter stands in the address, so that the list is the same on return and can be shared.
 const filter = ref(Object.fromEntries(names.map((n) => [n, String(route.query[n] ?? '')])) as Filter)
-watch(filter, (f) => void router.replace({ query: Object.fromEntries(Object.entries(f).filter(([, v]) => v)) }), { deep: true })
+watch(filter, (f) => void router.replace({ query: Object.fromEntries(Object.entries(f).filter(([, v]) => v)) }), {
+  deep: true,
+})
 const { data: list, isPending } = useQuery({
   queryKey: ['lines', filter],
   queryFn: () => {
     const { order, closed, ...rest } = filter.value
-    return unwrap(api.GET('/api/lines', { params: { query: { ...rest, order: Number(order) || 0, closed: closed !== '' } } }))
+    return unwrap(
+      api.GET('/api/lines', { params: { query: { ...rest, order: Number(order) || 0, closed: closed !== '' } } }),
+    )
   },
 })
 const lines = computed(() => list.value?.rows)
@@ -52,7 +56,8 @@ const ages = [
 const age = ref('')
 watch(age, (a) => {
   const back = (days: number) => new Date(Date.parse(today.value) - days * 86_400_000).toISOString().slice(0, 10)
-  filter.value.from = a === 'year' ? `${today.value.slice(0, 4)}-01-01` : a === '30' || a === '90' ? back(Number(a)) : ''
+  filter.value.from =
+    a === 'year' ? `${today.value.slice(0, 4)}-01-01` : a === '30' || a === '90' ? back(Number(a)) : ''
   filter.value.until = a === 'older' ? back(90) : ''
 })
 const chosen = ref<string[]>([])
@@ -112,7 +117,8 @@ function give(work: () => Promise<unknown>, what: string) {
     links: [{ to: `/orders/${lines[0]?.order}`, text: `Order ${lines[0]?.order}` }],
   })
 }
-const reopen = (reason: string) => give(() => unwrap(api.POST('/api/lines/reopen', { body: body(reason) })), 'open again')
+const reopen = (reason: string) =>
+  give(() => unwrap(api.POST('/api/lines/reopen', { body: body(reason) })), 'open again')
 const against = (i: number) => plan.value?.problems.find((p) => p.field === `lines[${i}]`)?.sentence
 const close = (reason: string) => give(() => unwrap(api.POST('/api/lines/close', { body: body(reason) })), 'closed')
 const may = computed(() => allowed('closeLines'))
@@ -120,7 +126,11 @@ useKeys(() =>
   may.value
     ? [
         { key: 'a', label: 'choose all shown', run: () => (chosen.value = (lines.value ?? []).map(key)) },
-        { key: 'Ctrl+Enter', label: closed.value ? 'open them again' : 'preview what is released', run: () => void preview() },
+        {
+          key: 'Ctrl+Enter',
+          label: closed.value ? 'open them again' : 'preview what is released',
+          run: () => void preview(),
+        },
       ]
     : [],
 )
@@ -133,7 +143,9 @@ useKeys(() =>
       <div class="headline">
         <h1>{{ closed ? 'Closed lines' : 'Close lines' }}</h1>
         <span class="muted">{{
-          closed ? 'what was closed can be opened again while its period is open' : 'lines that goods or invoices can still come on'
+          closed
+            ? 'what was closed can be opened again while its period is open'
+            : 'lines that goods or invoices can still come on'
         }}</span>
       </div>
       <div class="filters">
@@ -154,15 +166,27 @@ useKeys(() =>
         </div>
         <div>
           <label for="by-supplier">Supplier</label>
-          <PickField id="by-supplier" v-model="filter.supplier" :options="some(suppliers, (x) => ({ value: x.code, text: x.name }))" />
+          <PickField
+            id="by-supplier"
+            v-model="filter.supplier"
+            :options="some(suppliers, (x) => ({ value: x.code, text: x.name }))"
+          />
         </div>
         <div>
           <label for="by-item">Item</label>
-          <PickField id="by-item" v-model="filter.item" :options="some(items, (x) => ({ value: x.code, text: x.name }))" />
+          <PickField
+            id="by-item"
+            v-model="filter.item"
+            :options="some(items, (x) => ({ value: x.code, text: x.name }))"
+          />
         </div>
         <div>
           <label for="by-budget">Budget</label>
-          <PickField id="by-budget" v-model="filter.budget" :options="some(frame?.budgets, (x) => ({ value: x.code, text: x.code }))" />
+          <PickField
+            id="by-budget"
+            v-model="filter.budget"
+            :options="some(frame?.budgets, (x) => ({ value: x.code, text: x.code }))"
+          />
         </div>
         <div>
           <label for="by-person">Asked for by</label>
@@ -269,7 +293,9 @@ useKeys(() =>
             <td class="nowrap">{{ showDay(l.issuedOn, today) }}</td>
             <td class="num">{{ show(l.quantity) }} {{ l.unitName }}</td>
             <template v-if="closed">
-              <td>{{ l.closedGoods && l.closedInvoices ? 'goods, invoices' : l.closedGoods ? 'goods' : 'invoices' }}</td>
+              <td>
+                {{ l.closedGoods && l.closedInvoices ? 'goods, invoices' : l.closedGoods ? 'goods' : 'invoices' }}
+              </td>
               <td>{{ l.reason }}</td>
             </template>
             <template v-else>

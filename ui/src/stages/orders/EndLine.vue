@@ -10,7 +10,12 @@ import { useJob } from '@/parts/job'
 const props = defineProps<{ order: number; line: number }>()
 const emit = defineEmits<{ done: []; cancel: [] }>()
 const { send, trouble } = useJob({ says: 'all' })
-const body = (reason: string) => ({ lines: [{ order: props.order, line: props.line }], goods: true, invoices: false, reason })
+const body = (reason: string) => ({
+  lines: [{ order: props.order, line: props.line }],
+  goods: true,
+  invoices: false,
+  reason,
+})
 const { data: plan } = useQuery({
   queryKey: ['lines', 'ending', props.order, props.line],
   queryFn: () => unwrap(api.POST('/api/lines/closing', { body: body('') })),

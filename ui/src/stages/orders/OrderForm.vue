@@ -23,7 +23,16 @@ import OrderHead from './OrderHead.vue'
 import OrderLines from './OrderLines.vue'
 import { useKeptDraft } from './kept'
 import OrderTerms from './OrderTerms.vue'
-import { emptyLine, filledLine, withoutBudgetFirst, freshOrder, keepOrder, orderBody, typedOrder, type DraftLine } from './entry'
+import {
+  emptyLine,
+  filledLine,
+  withoutBudgetFirst,
+  freshOrder,
+  keepOrder,
+  orderBody,
+  typedOrder,
+  type DraftLine,
+} from './entry'
 
 const props = defineProps<{ change?: number | undefined; draftNumber?: number | undefined }>()
 
@@ -90,7 +99,12 @@ function entry(): OrderEntry {
 }
 const { preview, again } = usePreview([draft], () =>
   draft.value.supplier && lines.value.length
-    ? unwrap(api.POST('/api/orders/preview', { body: entry(), params: { query: props.change ? { number: props.change } : {} } }))
+    ? unwrap(
+        api.POST('/api/orders/preview', {
+          body: entry(),
+          params: { query: props.change ? { number: props.change } : {} },
+        }),
+      )
     : undefined,
 )
 void again()
@@ -98,7 +112,8 @@ watch(
   draft,
   (d) => {
     forget()
-    if (d.lines.every(filledLine)) d.lines.push({ ...emptyLine(), budget: props.draftNumber ? '' : (choices.value?.budget ?? '') })
+    if (d.lines.every(filledLine))
+      d.lines.push({ ...emptyLine(), budget: props.draftNumber ? '' : (choices.value?.budget ?? '') })
   },
   { deep: true },
 )
@@ -106,7 +121,8 @@ watch(
 /** What stands against the lines together, once there is something on them. */
 const ofLines = computed(
   () =>
-    problem('lines') ?? (Number(preview.value?.net) > 0 ? preview.value?.problems.find((p) => p.field === 'lines')?.sentence : undefined),
+    problem('lines') ??
+    (Number(preview.value?.net) > 0 ? preview.value?.problems.find((p) => p.field === 'lines')?.sentence : undefined),
 )
 
 async function issue() {
@@ -158,7 +174,12 @@ const throwAway = () =>
   send(async () => {
     const seen = draft.value.draft
     if (seen)
-      await unwrap(api.POST('/api/drafts/{number}/discard', { params: { path: { number: seen.number } }, body: { version: seen.version } }))
+      await unwrap(
+        api.POST('/api/drafts/{number}/discard', {
+          params: { path: { number: seen.number } },
+          body: { version: seen.version },
+        }),
+      )
     clear()
     await client.invalidateQueries({ queryKey: ['drafts'] })
     await router.push(props.change ? `/orders/${props.change}` : '/orders')
@@ -196,10 +217,24 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
     <NoticeBar />
     <header @keydown.enter="nextField">
       <div class="headline">
-        <h1>{{ props.change ? `Change order ${props.change}` : draft.draft ? `Draft ${draft.draft.number}` : 'Enter an order' }}</h1>
+        <h1>
+          {{
+            props.change
+              ? `Change order ${props.change}`
+              : draft.draft
+                ? `Draft ${draft.draft.number}`
+                : 'Enter an order'
+          }}
+        </h1>
         <span class="muted">{{ seller ? `${seller.code} · ${seller.currency}` : '' }}</span>
       </div>
-      <OrderHead v-model="draft" v-model:unknown="unknown" :change="!!props.change" :place="choices?.place ?? ''" :problem="problem" />
+      <OrderHead
+        v-model="draft"
+        v-model:unknown="unknown"
+        :change="!!props.change"
+        :place="choices?.place ?? ''"
+        :problem="problem"
+      />
       <p v-if="theirs" class="small mb-0 advice">
         {{ theirs.by }} kept this draft differently.
         <button type="button" class="linkish" @click="takeTheirs">Take that instead of what stands here</button>
@@ -218,10 +253,17 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
     </header>
     <div class="body" @keydown.enter="nextField">
       <p v-if="!draft.supplier" class="muted">
-        Type the beginning of the supplier’s name or code and press <kbd>Enter</kbd>. What was ordered there before is known: an item’s code
-        and its quantity are enough for a line.
+        Type the beginning of the supplier’s name or code and press <kbd>Enter</kbd>. What was ordered there before is
+        known: an item’s code and its quantity are enough for a line.
       </p>
-      <OrderLines v-else v-model="draft" :choices="choices" :preview="preview" :currency="seller?.currency ?? ''" :problem="problem" />
+      <OrderLines
+        v-else
+        v-model="draft"
+        :choices="choices"
+        :preview="preview"
+        :currency="seller?.currency ?? ''"
+        :problem="problem"
+      />
       <MoreRows :more="choices?.more" way="Type the code of an item that is not offered." />
       <OrderTerms
         v-if="draft.supplier"
@@ -244,12 +286,16 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
       />
     </div>
     <div class="bar">
-      <BButton variant="primary" :disabled="!may || busy" @click="issue">{{ props.change ? 'Change' : 'Issue' }}</BButton>
-      <BButton v-if="!props.change" variant="outline-secondary" :disabled="!may" @click="keepDraft">Keep as a draft</BButton>
+      <BButton variant="primary" :disabled="!may || busy" @click="issue">{{
+        props.change ? 'Change' : 'Issue'
+      }}</BButton>
+      <BButton v-if="!props.change" variant="outline-secondary" :disabled="!may" @click="keepDraft"
+        >Keep as a draft</BButton
+      >
       <BButton variant="outline-secondary" @click="throwAway">Throw away</BButton>
       <span v-if="preview" class="sum">
-        <template v-if="kept">Your draft was kept. </template>Net {{ show(preview.net) }} · tax {{ show(preview.tax) }} =
-        <b>{{ show(preview.total) }}</b> {{ seller?.currency }}
+        <template v-if="kept">Your draft was kept. </template>Net {{ show(preview.net) }} · tax
+        {{ show(preview.tax) }} = <b>{{ show(preview.total) }}</b> {{ seller?.currency }}
       </span>
       <span v-else-if="!may" class="sum">Issuing takes the role buyer.</span>
     </div>

@@ -14,7 +14,9 @@ const draft = defineModel<DraftOrder>({ required: true })
 /** A name that is no supplier's yet. */
 const unknown = defineModel<string>('unknown', { required: true })
 const { data: suppliers } = useQuery(suppliersQuery)
-const sellers = computed<Choice[]>(() => (suppliers.value ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code })))
+const sellers = computed<Choice[]>(() =>
+  (suppliers.value ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code })),
+)
 const seller = computed(() => suppliers.value?.find((s) => s.code === draft.value.supplier))
 </script>
 
@@ -57,7 +59,13 @@ const seller = computed(() => suppliers.value?.find((s) => s.code === draft.valu
     <div>
       <dt><label for="order-place">Place</label></dt>
       <dd>
-        <TextField id="order-place" v-model="draft.place" autocomplete="off" :placeholder="place" style="width: 130px" />
+        <TextField
+          id="order-place"
+          v-model="draft.place"
+          autocomplete="off"
+          :placeholder="place"
+          style="width: 130px"
+        />
       </dd>
     </div>
   </dl>

@@ -21,7 +21,9 @@ const levels = [
   { value: 'three_way', text: 'with order and receipts' },
   { value: 'two_way', text: 'with the order' },
 ]
-const says = computed(() => (kind: string, side: string) => props.planned?.bounds.find((b) => b.kind === kind && b.side === side)?.says)
+const says = computed(
+  () => (kind: string, side: string) => props.planned?.bounds.find((b) => b.kind === kind && b.side === side)?.says,
+)
 </script>
 
 <template>

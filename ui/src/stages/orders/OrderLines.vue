@@ -20,7 +20,9 @@ const draft = defineModel<DraftOrder>({ required: true })
 const lines = computed(() => draft.value.lines.filter(filled))
 const at = (l: DraftLine) => lines.value.indexOf(l)
 const items = computed(() => itemChoices(props.choices?.items ?? []))
-const budgets = computed<Choice[]>(() => (props.choices?.budgets ?? []).map((b) => ({ value: b.code, text: b.code, also: b.name })))
+const budgets = computed<Choice[]>(() =>
+  (props.choices?.budgets ?? []).map((b) => ({ value: b.code, text: b.code, also: b.name })),
+)
 const itemOf = (l: DraftLine): ItemChoice | undefined => props.choices?.items.find((i) => i.code === l.item)
 const planned = (l: DraftLine) => props.preview?.lines[at(l)]
 const isAgreed = (l: DraftLine) => props.choices?.prices.some((p) => p.item === l.item) ?? false
@@ -39,10 +41,16 @@ function proposed(l: DraftLine) {
 }
 
 // What is wrong with what was typed is said at once, what is missing once the order is to be issued.
-function lineProblem(l: DraftLine, name: 'item' | 'quantity' | 'unit' | 'price' | 'taxRate' | 'budget'): string | undefined {
+function lineProblem(
+  l: DraftLine,
+  name: 'item' | 'quantity' | 'unit' | 'price' | 'taxRate' | 'budget',
+): string | undefined {
   if (at(l) < 0) return undefined
   const field = `lines[${at(l)}].${name}`
-  return props.problem(field) ?? (l[name].trim() === '' ? undefined : props.preview?.problems.find((p) => p.field === field)?.sentence)
+  return (
+    props.problem(field) ??
+    (l[name].trim() === '' ? undefined : props.preview?.problems.find((p) => p.field === field)?.sentence)
+  )
 }
 </script>
 
@@ -112,7 +120,9 @@ function lineProblem(l: DraftLine, name: 'item' | 'quantity' | 'unit' | 'price' 
               :placeholder="planned(l)?.agreed ? asPrice(planned(l)!.agreed!) : isAgreed(l) ? 'agreed' : ''"
             />
             <div v-if="typedOver(l)" class="small advice">agreed: {{ typedOver(l) }}</div>
-            <div v-if="planned(l) && planned(l)!.base !== '1'" class="small muted">per {{ show(planned(l)!.base) }}</div>
+            <div v-if="planned(l) && planned(l)!.base !== '1'" class="small muted">
+              per {{ show(planned(l)!.base) }}
+            </div>
           </td>
           <td class="num">
             <NumberField

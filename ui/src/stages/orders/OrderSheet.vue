@@ -59,46 +59,83 @@ const doing = (work: () => Promise<unknown>, done: string) => send(work, { after
 const path = computed(() => ({ path: { number: number.value } }))
 const cancel = (reason: string) =>
   doing(
-    () => unwrap(api.POST('/api/orders/{number}/cancel', { params: path.value, body: { reason, version: props.order.version } })),
+    () =>
+      unwrap(
+        api.POST('/api/orders/{number}/cancel', { params: path.value, body: { reason, version: props.order.version } }),
+      ),
     `Order ${number.value} is cancelled. Tell the supplier.`,
   )
 const free = (note: string) =>
   doing(
     () =>
       unwrap(
-        api.POST('/api/orders/{number}/free', { params: path.value, body: { line: freeLine.value, note, version: props.order.version } }),
+        api.POST('/api/orders/{number}/free', {
+          params: path.value,
+          body: { line: freeLine.value, note, version: props.order.version },
+        }),
       ),
     `The rest of line ${freeLine.value} is accepted as free of charge; the line is closed. It can be undone from the thread.`,
   )
 const acknowledged = () =>
   doing(
-    () => unwrap(api.POST('/api/orders/{number}/answer', { params: path.value, body: { version: props.order.version, ...answer.value } })),
+    () =>
+      unwrap(
+        api.POST('/api/orders/{number}/answer', {
+          params: path.value,
+          body: { version: props.order.version, ...answer.value },
+        }),
+      ),
     `The acknowledgement is noted, promised for ${showDay(answer.value.promisedOn, today.value)}.`,
   )
 const toClose = computed(() => `/orders/closing?order=${number.value}`)
 const toReopen = computed(() => `/orders/closing?closed=yes&order=${number.value}`)
 const again = (index: number) =>
-  send(() => unwrap(api.POST('/api/orders/{number}/mails/{index}/again', { params: { path: { number: number.value, index } } })), {})
-const kinds: Record<string, string> = { order: 'Order', reminder: 'Reminder', cancellation: 'Cancellation', return: 'Return note' }
+  send(
+    () =>
+      unwrap(
+        api.POST('/api/orders/{number}/mails/{index}/again', { params: { path: { number: number.value, index } } }),
+      ),
+    {},
+  )
+const kinds: Record<string, string> = {
+  order: 'Order',
+  reminder: 'Reminder',
+  cancellation: 'Cancellation',
+  return: 'Return note',
+}
 const mails: Record<string, string> = {
   sent: 'mailed',
   waiting: 'mail to be handed over',
   kept: 'kept, not mailed: no mail server is set',
   failed: 'mail failed',
 }
-const how = (s: { way: string; state: string }) => (s.way === 'otherwise' ? 'told otherwise' : (mails[s.state] ?? s.state))
+const how = (s: { way: string; state: string }) =>
+  s.way === 'otherwise' ? 'told otherwise' : (mails[s.state] ?? s.state)
 useKeys(() => [
   ...(sendable.value ? [{ key: 's', label: 'send', run: () => openPanel('order') }] : []),
-  ...(may('changeOrder') ? [{ key: 'e', label: 'change', run: () => void router.push(`/orders/${number.value}/change`) }] : []),
+  ...(may('changeOrder')
+    ? [{ key: 'e', label: 'change', run: () => void router.push(`/orders/${number.value}/change`) }]
+    : []),
   ...(may('answerOrder') ? [{ key: 'g', label: 'acknowledged', run: () => openPanel('answer'), quiet: true }] : []),
   ...(may('closeLines') ? [{ key: 'c', label: 'close lines', run: () => void router.push(toClose.value) }] : []),
   ...(may('cancelOrder') ? [{ key: 'x', label: 'cancel the order', run: () => openPanel('cancel'), quiet: true }] : []),
-  ...(may('bookDelivery') ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(`/receiving/${number.value}`) }] : []),
+  ...(may('bookDelivery')
+    ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(`/receiving/${number.value}`) }]
+    : []),
   ...(may('enterNotice')
-    ? [{ key: 'a', label: 'enter a notice', run: () => void router.push(`/receiving/${number.value}/notice`), quiet: true }]
+    ? [
+        {
+          key: 'a',
+          label: 'enter a notice',
+          run: () => void router.push(`/receiving/${number.value}/notice`),
+          quiet: true,
+        },
+      ]
     : []),
   { key: 'w', label: 'where limits come from', run: () => (origins.value = !origins.value) },
-  ...(may('keyInvoice') ? [{ key: 'k', label: 'key an invoice', run: () => void router.push(`/invoices/key?order=${number.value}`) }] : []),
+  ...(may('keyInvoice')
+    ? [{ key: 'k', label: 'key an invoice', run: () => void router.push(`/invoices/key?order=${number.value}`) }]
+    : []),
 ])
 </script>
 
@@ -138,7 +175,9 @@ useKeys(() => [
     <p v-if="order.supplier.status !== 'open'" class="outside-text mb-0 mt-1">
       {{ order.supplier.name }} is {{ order.supplier.status.replace('_', ' ') }}.
     </p>
-    <p v-if="order.unsent.length" class="outside-text mb-0 mt-1">The supplier does not know yet: {{ order.unsent.join('; ') }}.</p>
+    <p v-if="order.unsent.length" class="outside-text mb-0 mt-1">
+      The supplier does not know yet: {{ order.unsent.join('; ') }}.
+    </p>
     <NotesStrip :notes="order.notes" />
   </header>
   <div class="body" tabindex="0">
@@ -205,9 +244,14 @@ useKeys(() => [
                 ></span
               >
               <span v-if="l.note" class="d-block small">{{ l.note }}</span>
-              <span v-if="l.agreed && l.agreed !== l.price" class="d-block small advice">agreed price: {{ price(l.agreed) }}</span>
+              <span v-if="l.agreed && l.agreed !== l.price" class="d-block small advice"
+                >agreed price: {{ price(l.agreed) }}</span
+              >
               <span v-if="l.closedGoods || l.closedInvoices" class="d-block muted"
-                >closed: no more {{ l.closedGoods && l.closedInvoices ? 'goods or invoices' : l.closedGoods ? 'goods' : 'invoices' }}</span
+                >closed: no more
+                {{
+                  l.closedGoods && l.closedInvoices ? 'goods or invoices' : l.closedGoods ? 'goods' : 'invoices'
+                }}</span
               >
               <span v-if="Number(l.returned)" class="d-block muted">{{ show(l.returned) }} sent back for credit</span>
             </td>
@@ -235,7 +279,12 @@ useKeys(() => [
               >
                 Rest is free of charge…
               </button>
-              <button v-if="may('closeLines') && l.awaitsGoods" type="button" class="linkish d-block small" @click="askEnd(l.no)">
+              <button
+                v-if="may('closeLines') && l.awaitsGoods"
+                type="button"
+                class="linkish d-block small"
+                @click="askEnd(l.no)"
+              >
                 End early…
               </button>
             </td>
@@ -244,7 +293,9 @@ useKeys(() => [
             <td colspan="7" class="small">Over: {{ l.over }}. Under: {{ l.under }}. Matched {{ l.levelSays }}.</td>
           </tr>
           <tr v-if="endLine === l.no" class="said">
-            <td colspan="7"><EndLine :order="order.number" :line="l.no" @done="endLine = 0" @cancel="endLine = 0" /></td>
+            <td colspan="7">
+              <EndLine :order="order.number" :line="l.no" @done="endLine = 0" @cancel="endLine = 0" />
+            </td>
           </tr>
           <tr v-if="freeLine === l.no" class="said">
             <td colspan="7">
@@ -289,7 +340,8 @@ useKeys(() => [
       <h2 class="mt-3 mb-1">What was said</h2>
       <ul class="plain">
         <li v-for="(x, i) in order.sendings" :key="`s${i}`">
-          {{ kinds[x.kind] }}, version {{ x.revision }}, {{ how(x) }}: {{ x.recipient }}, {{ showInstant(x.at, today) }} by {{ x.by }}.
+          {{ kinds[x.kind] }}, version {{ x.revision }}, {{ how(x) }}: {{ x.recipient }},
+          {{ showInstant(x.at, today) }} by {{ x.by }}.
           <a v-if="x.mail" :href="`/api/orders/${order.number}/mails/${i + 1}`">The mail</a>
           <span v-if="x.trouble" class="outside-text"> {{ x.trouble }}</span>
           <button
@@ -311,7 +363,8 @@ useKeys(() => [
       <ul class="plain">
         <li v-for="v in order.versions.slice(1)" :key="v.revision">
           <b>Version {{ v.revision }}</b
-          >, {{ showInstant(v.at, today) }} by {{ v.by }}: {{ v.reason }} <span class="muted">{{ v.changes.join('; ') }}</span>
+          >, {{ showInstant(v.at, today) }} by {{ v.by }}: {{ v.reason }}
+          <span class="muted">{{ v.changes.join('; ') }}</span>
         </li>
       </ul>
     </template>
@@ -319,19 +372,30 @@ useKeys(() => [
   <div class="bar">
     <BButton v-if="may('bookDelivery')" variant="primary" :to="`/receiving/${order.number}`">Book a delivery</BButton>
     <template v-if="sendable">
-      <BButton :variant="order.unsent.length || !order.sendings.length ? 'primary' : 'outline-secondary'" @click="openPanel('order')"
+      <BButton
+        :variant="order.unsent.length || !order.sendings.length ? 'primary' : 'outline-secondary'"
+        @click="openPanel('order')"
         >Send…</BButton
       >
-      <BButton v-if="may('changeOrder')" variant="outline-secondary" :to="`/orders/${order.number}/change`">Change…</BButton>
-      <BButton v-if="may('answerOrder')" variant="outline-secondary" @click="openPanel('answer')">Acknowledged…</BButton>
+      <BButton v-if="may('changeOrder')" variant="outline-secondary" :to="`/orders/${order.number}/change`"
+        >Change…</BButton
+      >
+      <BButton v-if="may('answerOrder')" variant="outline-secondary" @click="openPanel('answer')"
+        >Acknowledged…</BButton
+      >
       <BButton v-if="expecting" variant="outline-secondary" @click="openPanel('reminder')">Remind…</BButton>
       <BButton v-if="may('closeLines')" variant="outline-secondary" :to="toClose">Close lines…</BButton>
       <BButton v-if="may('cancelOrder')" variant="outline-secondary" @click="openPanel('cancel')">Cancel…</BButton>
     </template>
-    <BButton v-if="may('sendOrder') && order.state === 'cancelled'" variant="outline-secondary" @click="openPanel('cancellation')"
+    <BButton
+      v-if="may('sendOrder') && order.state === 'cancelled'"
+      variant="outline-secondary"
+      @click="openPanel('cancellation')"
       >Tell the supplier…</BButton
     >
     <BButton v-if="may('reopenLines')" variant="outline-secondary" :to="toReopen">Open lines again…</BButton>
-    <BButton v-if="may('keyInvoice')" variant="outline-secondary" :to="`/invoices/key?order=${order.number}`">Key an invoice</BButton>
+    <BButton v-if="may('keyInvoice')" variant="outline-secondary" :to="`/invoices/key?order=${order.number}`"
+      >Key an invoice</BButton
+    >
   </div>
 </template>

@@ -12,7 +12,9 @@ defineProps<{ contacts: Contact[]; currency: string; problem: (field: string) =>
 const order = defineModel<DraftOrder>({ required: true })
 const { data: frame } = useQuery(companyQuery)
 const kinds = (chosen: string) =>
-  (frame.value?.charges ?? []).filter((k) => !k.ended || k.name === chosen).map((k) => ({ value: k.name, text: k.name }))
+  (frame.value?.charges ?? [])
+    .filter((k) => !k.ended || k.name === chosen)
+    .map((k) => ({ value: k.name, text: k.name }))
 </script>
 
 <template>
@@ -63,11 +65,20 @@ const kinds = (chosen: string) =>
         <label :for="`charge-tax-${i}`">Tax %</label>
         <NumberField :id="`charge-tax-${i}`" v-model="c.taxRate" :label="`Tax rate of planned charge ${i + 1}`" />
       </div>
-      <button type="button" class="linkish pb-1" :aria-label="`Leave out planned charge ${i + 1}`" @click="order.charges.splice(i, 1)">
+      <button
+        type="button"
+        class="linkish pb-1"
+        :aria-label="`Leave out planned charge ${i + 1}`"
+        @click="order.charges.splice(i, 1)"
+      >
         Leave out
       </button>
     </div>
-    <button type="button" class="linkish" @click="order.charges.push({ kind: 'freight', description: '', amount: '', taxRate: '' })">
+    <button
+      type="button"
+      class="linkish"
+      @click="order.charges.push({ kind: 'freight', description: '', amount: '', taxRate: '' })"
+    >
       Plan a charge
     </button>
   </div>

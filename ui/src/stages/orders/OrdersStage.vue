@@ -37,9 +37,11 @@ const {
   fetchNextPage,
 } = useInfiniteQuery({
   queryKey: ['orders'],
-  queryFn: ({ pageParam }) => unwrap(api.GET('/api/orders', { params: { query: pageParam ? { before: pageParam } : {} } })),
+  queryFn: ({ pageParam }) =>
+    unwrap(api.GET('/api/orders', { params: { query: pageParam ? { before: pageParam } : {} } })),
   initialPageParam: 0,
-  getNextPageParam: (last: OrderSlip[]) => (last.length === current.value?.ordersAtOnce ? last.at(-1)?.number : undefined),
+  getNextPageParam: (last: OrderSlip[]) =>
+    last.length === current.value?.ordersAtOnce ? last.at(-1)?.number : undefined,
 })
 const { data: order, error } = useQuery({
   queryKey: ['order', number],
@@ -55,7 +57,10 @@ const others = computed(() => {
   return (pages.value?.pages.flat() ?? []).filter((o) => !shown.has(o.number))
 })
 const awaits = (o: OrderSlip) => o.state === 'issued' && o.done < o.lines
-const coming = computed(() => [...(expected.value?.rows ?? []).filter((o) => o.wantedOn >= today.value), ...others.value.filter(awaits)])
+const coming = computed(() => [
+  ...(expected.value?.rows ?? []).filter((o) => o.wantedOn >= today.value),
+  ...others.value.filter(awaits),
+])
 const ended = computed(() => others.value.filter((o) => !awaits(o)))
 
 function end(o: OrderSlip): string {
@@ -97,7 +102,9 @@ const groups = computed<SlipGroup[]>(() => {
       empty: none
         ? 'No order is issued yet. Suppliers, items and budgets are entered in Set up; then the first order can be.'
         : 'No goods are expected.',
-      slips: coming.value.map((o) => slip(o, 'waiting', `${o.received > 0 ? 'part received, ' : ''}${distance(o.wantedOn, today.value)}`)),
+      slips: coming.value.map((o) =>
+        slip(o, 'waiting', `${o.received > 0 ? 'part received, ' : ''}${distance(o.wantedOn, today.value)}`),
+      ),
     },
     ...(ended.value.length > 0
       ? [
@@ -113,7 +120,9 @@ const groups = computed<SlipGroup[]>(() => {
   ]
 })
 useKeys(() =>
-  may('issueOrder') && !entering.value ? [{ key: 'n', label: 'enter an order', run: () => void router.push('/orders/new') }] : [],
+  may('issueOrder') && !entering.value
+    ? [{ key: 'n', label: 'enter an order', run: () => void router.push('/orders/new') }]
+    : [],
 )
 const side = ref<'thread' | 'history'>('thread')
 const tabs = [
@@ -124,12 +133,20 @@ const tabs = [
 
 <template>
   <main class="desk" :class="{ wide: entering || view }">
-    <SlipPile label="Orders" :groups="groups" :loading="isPending || expecting" :more="(expected?.more ?? 0) + (drafts?.more ?? 0)">
+    <SlipPile
+      label="Orders"
+      :groups="groups"
+      :loading="isPending || expecting"
+      :more="(expected?.more ?? 0) + (drafts?.more ?? 0)"
+    >
       <div v-if="may('issueOrder')" class="p-3 pb-1">
-        <BButton size="sm" :variant="entering || view ? 'outline-secondary' : 'primary'" to="/orders/new">Enter an order</BButton>
+        <BButton size="sm" :variant="entering || view ? 'outline-secondary' : 'primary'" to="/orders/new"
+          >Enter an order</BButton
+        >
       </div>
       <nav class="px-3 pt-2 ways" aria-label="Work on orders">
-        <RouterLink to="/orders/reminders">Reminders</RouterLink> · <RouterLink to="/orders/closing">Close lines</RouterLink> ·
+        <RouterLink to="/orders/reminders">Reminders</RouterLink> ·
+        <RouterLink to="/orders/closing">Close lines</RouterLink> ·
         <RouterLink to="/orders/planned">Planned</RouterLink>
       </nav>
       <template v-if="hasNextPage" #end>
@@ -145,7 +162,10 @@ const tabs = [
       <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
       <div v-else-if="!number" class="nothing">
         <h1>Orders</h1>
-        <p>Choose an order on the left with <kbd>↑</kbd> <kbd>↓</kbd> and <kbd>Enter</kbd>, or find one by its number with <kbd>/</kbd>.</p>
+        <p>
+          Choose an order on the left with <kbd>↑</kbd> <kbd>↓</kbd> and <kbd>Enter</kbd>, or find one by its number
+          with <kbd>/</kbd>.
+        </p>
       </div>
       <OrderSheet v-else-if="order" :key="order.number" :order="order" />
     </section>

@@ -17,7 +17,16 @@ import { today } from '@/parts/session'
 import { itemChoices } from './entry'
 
 const client = useQueryClient()
-const blank = () => ({ budget: '', supplier: '', item: '', description: '', unit: '', quantity: '', price: '', wantedOn: '' })
+const blank = () => ({
+  budget: '',
+  supplier: '',
+  item: '',
+  description: '',
+  unit: '',
+  quantity: '',
+  price: '',
+  wantedOn: '',
+})
 const form = ref(blank())
 const { data: suppliers } = useQuery(suppliersQuery)
 const { data: frame } = useQuery(companyQuery)
@@ -56,7 +65,13 @@ useKeys(() => (begun.value ? [{ key: 'Ctrl+Enter', label: 'plan it', run: () => 
   <div class="plan" @keydown.enter="nextField">
     <h2 class="mb-2">Plan a purchase</h2>
     <div class="entry">
-      <EntryChoice id="plan-supplier" v-model="form.supplier" label="Supplier" :choices="sellers" :error="at('supplier')" />
+      <EntryChoice
+        id="plan-supplier"
+        v-model="form.supplier"
+        label="Supplier"
+        :choices="sellers"
+        :error="at('supplier')"
+      />
       <EntryChoice
         id="plan-item"
         v-model="form.item"
@@ -90,7 +105,14 @@ useKeys(() => (begun.value ? [{ key: 'Ctrl+Enter', label: 'plan it', run: () => 
         <NumberField id="plan-price" v-model="form.price" label="Expected price" :error="at('price')" />
       </div>
       <EntryChoice id="plan-budget" v-model="form.budget" label="Budget" :choices="budgets" :error="at('budget')" />
-      <EntryField id="plan-wanted" v-model="form.wantedOn" label="Wanted by" type="date" :min="today" :error="at('wantedOn')" />
+      <EntryField
+        id="plan-wanted"
+        v-model="form.wantedOn"
+        label="Wanted by"
+        type="date"
+        :min="today"
+        :error="at('wantedOn')"
+      />
     </div>
     <BButton variant="outline-secondary" class="mt-2" :disabled="busy" @click="plan">Plan it</BButton>
   </div>

@@ -20,7 +20,10 @@ import { emptyLine, filledLine, freshOrder, keepOrder, type DraftOrder } from '.
 const router = useRouter()
 const client = useQueryClient()
 const arrive = useArrive()
-const { data: list, isPending } = useQuery({ queryKey: ['budget-lines'], queryFn: () => unwrap(api.GET('/api/budget-lines')) })
+const { data: list, isPending } = useQuery({
+  queryKey: ['budget-lines'],
+  queryFn: () => unwrap(api.GET('/api/budget-lines')),
+})
 const { data: suppliers } = useQuery(suppliersQuery)
 const key = (l: BudgetLine) => `${l.budget}/${l.no}`
 const chosen = ref<string[]>([])
@@ -69,7 +72,11 @@ async function end(l: BudgetLine) {
   await unwrap(api.POST('/api/budget-lines', { body: { ...l, ended: true } })).catch(warn)
   await client.invalidateQueries({ queryKey: ['budget-lines'] })
 }
-useKeys(() => (one.value && may('issueOrder') ? [{ key: 'Ctrl+Enter', label: 'make an order of these', run: () => void order() }] : []))
+useKeys(() =>
+  one.value && may('issueOrder')
+    ? [{ key: 'Ctrl+Enter', label: 'make an order of these', run: () => void order() }]
+    : [],
+)
 </script>
 
 <template>
@@ -102,7 +109,11 @@ useKeys(() => (one.value && may('issueOrder') ? [{ key: 'Ctrl+Enter', label: 'ma
         <tbody>
           <tr v-for="l in lines ?? []" :key="key(l)" :class="{ on: chosen.includes(key(l)) }">
             <td>
-              <TickBox :model-value="chosen.includes(key(l))" :aria-label="`Choose ${l.description}`" @update:model-value="toggle(l)" />
+              <TickBox
+                :model-value="chosen.includes(key(l))"
+                :aria-label="`Choose ${l.description}`"
+                @update:model-value="toggle(l)"
+              />
             </td>
             <td>{{ l.budget }}</td>
             <td>{{ l.description }}</td>
@@ -111,7 +122,9 @@ useKeys(() => (one.value && may('issueOrder') ? [{ key: 'Ctrl+Enter', label: 'ma
             <td class="num">{{ show(l.quantity) }} {{ l.unitName }}</td>
             <td class="num">{{ Number(l.ordered) ? show(l.ordered) : '' }}</td>
             <td class="num">{{ price(l.price) }}</td>
-            <td><button v-if="may('saveBudgetLine')" type="button" class="linkish" @click="end(l)">Take out</button></td>
+            <td>
+              <button v-if="may('saveBudgetLine')" type="button" class="linkish" @click="end(l)">Take out</button>
+            </td>
           </tr>
         </tbody>
       </table>
@@ -120,7 +133,9 @@ useKeys(() => (one.value && may('issueOrder') ? [{ key: 'Ctrl+Enter', label: 'ma
     </div>
     <div class="bar">
       <BButton variant="primary" :disabled="!one || !may('issueOrder')" @click="order">Make an order of these</BButton>
-      <span class="sum">{{ picked.length }} chosen{{ picked.length && !one ? ', of more than one supplier' : '' }}</span>
+      <span class="sum"
+        >{{ picked.length }} chosen{{ picked.length && !one ? ', of more than one supplier' : '' }}</span
+      >
     </div>
   </section>
 </template>

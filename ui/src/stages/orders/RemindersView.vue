@@ -9,11 +9,18 @@ import { distance, show, showDay, showInstant } from '@/parts/numbers'
 import { may, today } from '@/parts/session'
 import SendPanel from './SendPanel.vue'
 
-const { data: reminders, isPending } = useQuery({ queryKey: ['reminders'], queryFn: () => unwrap(api.GET('/api/reminders')) })
+const { data: reminders, isPending } = useQuery({
+  queryKey: ['reminders'],
+  queryFn: () => unwrap(api.GET('/api/reminders')),
+})
 const open = ref(0)
 const groups = computed(() => [
   { title: 'Goods are late', empty: 'Nothing is late.', rows: reminders.value?.late ?? [] },
-  { title: 'Not acknowledged', empty: 'Every order of two days and more is acknowledged.', rows: reminders.value?.unanswered ?? [] },
+  {
+    title: 'Not acknowledged',
+    empty: 'Every order of two days and more is acknowledged.',
+    rows: reminders.value?.unanswered ?? [],
+  },
 ])
 </script>
 
@@ -62,7 +69,8 @@ const groups = computed(() => [
                 <td class="nowrap">{{ showDay(p.order.wantedOn, today) }}, {{ distance(p.order.wantedOn, today) }}</td>
                 <td class="num">{{ show(p.order.net) }} {{ p.order.currency }}</td>
                 <td class="nowrap">
-                  {{ p.last ? showInstant(p.last, today) : 'never' }}{{ p.reminded ? `, reminded ${p.reminded} ×` : '' }}
+                  {{ p.last ? showInstant(p.last, today) : 'never'
+                  }}{{ p.reminded ? `, reminded ${p.reminded} ×` : '' }}
                 </td>
                 <td>
                   <button
@@ -77,7 +85,9 @@ const groups = computed(() => [
                 </td>
               </tr>
               <tr v-if="open === p.order.number" class="said">
-                <td colspan="7"><SendPanel :number="p.order.number" kind="reminder" @done="open = 0" @cancel="open = 0" /></td>
+                <td colspan="7">
+                  <SendPanel :number="p.order.number" kind="reminder" @done="open = 0" @cancel="open = 0" />
+                </td>
               </tr>
             </template>
           </tbody>

@@ -10,7 +10,11 @@ import TickBox from '@/parts/TickBox.vue'
 import { useJob } from '@/parts/job'
 import { tell } from '@/parts/notice'
 
-const props = defineProps<{ number: number; kind: 'order' | 'reminder' | 'cancellation' | 'return'; returned?: number }>()
+const props = defineProps<{
+  number: number
+  kind: 'order' | 'reminder' | 'cancellation' | 'return'
+  returned?: number
+}>()
 const emit = defineEmits<{ done: []; cancel: [] }>()
 const client = useQueryClient()
 const way = ref<'mail' | 'otherwise'>('mail')
@@ -40,7 +44,10 @@ const { data: letter, error } = useQuery({
   queryFn: () =>
     unwrap(
       api.GET('/api/orders/{number}/letter', {
-        params: { path: { number: props.number }, query: { kind: props.kind, ...(props.returned ? { return: props.returned } : {}) } },
+        params: {
+          path: { number: props.number },
+          query: { kind: props.kind, ...(props.returned ? { return: props.returned } : {}) },
+        },
       }),
     ),
 })
@@ -103,7 +110,8 @@ const tellSupplier = () =>
   >
     <div v-if="error" class="text-danger" role="alert">{{ error.message }}</div>
     <p class="mb-2">
-      <b>{{ titles[kind] }}</b> {{ paper ? 'The paper below is exactly what goes out.' : '' }} Every sending is kept with the order.
+      <b>{{ titles[kind] }}</b> {{ paper ? 'The paper below is exactly what goes out.' : '' }} Every sending is kept
+      with the order.
     </p>
     <p v-if="letter?.changes.length" class="mb-2">Changed since the last sending: {{ letter.changes.join('; ') }}.</p>
     <div class="d-flex flex-wrap gap-3 mb-2">
@@ -120,14 +128,27 @@ const tellSupplier = () =>
       </div>
       <div class="flex-grow-1">
         <label for="send-to">{{ way === 'mail' ? 'To' : 'Who was told, and how' }}</label>
-        <TextField id="send-to" v-model="to" data-first autocomplete="off" :state="state('to')" aria-describedby="send-to-error" />
+        <TextField
+          id="send-to"
+          v-model="to"
+          data-first
+          autocomplete="off"
+          :state="state('to')"
+          aria-describedby="send-to-error"
+        />
         <div id="send-to-error" class="small text-danger">{{ refusal?.at('to') }}</div>
         <div v-if="letter?.contact && way === 'mail'" class="small muted">{{ letter.contact }}</div>
       </div>
     </div>
     <template v-if="way === 'mail'">
       <label for="send-subject">Subject</label>
-      <TextField id="send-subject" v-model="subject" autocomplete="off" :state="state('subject')" aria-describedby="send-subject-error" />
+      <TextField
+        id="send-subject"
+        v-model="subject"
+        autocomplete="off"
+        :state="state('subject')"
+        aria-describedby="send-subject-error"
+      />
       <div id="send-subject-error" class="small text-danger">{{ refusal?.at('subject') }}</div>
       <label for="send-text" class="mt-2">Text</label>
       <BFormTextarea id="send-text" v-model="text" rows="5" />
@@ -137,7 +158,11 @@ const tellSupplier = () =>
       <a :href="`/api/orders/${number}/xml`">As UBL (XML)</a>
     </div>
     <div class="text-danger" role="alert">
-      {{ refusal && (!refusal.problem.field || ['from', 'version'].includes(refusal.problem.field)) ? refusal.message : '' }}
+      {{
+        refusal && (!refusal.problem.field || ['from', 'version'].includes(refusal.problem.field))
+          ? refusal.message
+          : ''
+      }}
     </div>
     <template #below>
       <iframe

@@ -160,5 +160,6 @@ export function orderBody(d: DraftOrder, category: (l: DraftLine) => string): Or
 /** Keeps what is typed with a number, for another day, desk or person; the number. */
 export async function keepOrder(d: DraftOrder): Promise<string> {
   const { draft, ...entry } = { ...d, lines: d.lines.filter(filledLine) }
-  return (await unwrap(api.POST('/api/drafts', { body: { supplier: d.supplier, entry, ...(draft ? { draft } : {}) } }))).number
+  return (await unwrap(api.POST('/api/drafts', { body: { supplier: d.supplier, entry, ...(draft ? { draft } : {}) } })))
+    .number
 }

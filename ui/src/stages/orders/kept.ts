@@ -3,13 +3,22 @@ import { ref, type Ref } from 'vue'
 import { api, unwrap, type Draft } from '@/api/client'
 import { emptyLine, freshOrder, withoutBudgetFirst, type DraftOrder } from './entry'
 
-export function useKeptDraft(number: number | undefined, draft: Ref<DraftOrder>, kept: boolean, begin: (order: DraftOrder) => void) {
+export function useKeptDraft(
+  number: number | undefined,
+  draft: Ref<DraftOrder>,
+  kept: boolean,
+  begin: (order: DraftOrder) => void,
+) {
   const readDraft = () => unwrap(api.GET('/api/drafts/{number}', { params: { path: { number: number! } } }))
   /** The draft as somebody else kept it meanwhile, and why there is none any more. */
   const theirs = ref<Draft>()
   const ended = ref('')
   function take(d: Draft) {
-    const order = { ...freshOrder(), ...(d.entry as Partial<DraftOrder>), draft: { number: d.number, version: d.version } }
+    const order = {
+      ...freshOrder(),
+      ...(d.entry as Partial<DraftOrder>),
+      draft: { number: d.number, version: d.version },
+    }
     order.lines = withoutBudgetFirst([...order.lines.map((l) => ({ ...emptyLine(), ...l })), emptyLine()])
     begin(order)
   }

@@ -53,7 +53,9 @@ const groups = computed(() => {
           verdict: 'waiting' as const,
           title: 'Propose a run',
           figure: String(data.value?.released.length ?? ''),
-          left: sums((data.value?.released ?? []).map((i) => ({ amount: i.open, currency: i.currency }))) || 'nothing released',
+          left:
+            sums((data.value?.released ?? []).map((i) => ({ amount: i.open, currency: i.currency }))) ||
+            'nothing released',
         },
       ],
     },
@@ -61,14 +63,20 @@ const groups = computed(() => {
     { title: 'Earlier runs', empty: 'Finished runs appear here.', slips: slips.filter((s) => !s.open) },
   ]
 })
-useKeys(() => (may('makeRun') ? [{ key: 'n', label: 'propose a run', run: () => void router.push('/payments/proposed-run') }] : []))
+useKeys(() =>
+  may('makeRun') ? [{ key: 'n', label: 'propose a run', run: () => void router.push('/payments/proposed-run') }] : [],
+)
 </script>
 
 <template>
   <main class="desk wide">
     <SlipPile label="Payments" :groups="groups" :loading="isPending" :more="data?.more" />
     <ProposedRun v-if="view === 'proposed'" />
-    <RunSheet v-else-if="view === 'run'" :key="String(route.params['number'])" :number="Number(route.params['number'])" />
+    <RunSheet
+      v-else-if="view === 'run'"
+      :key="String(route.params['number'])"
+      :number="Number(route.params['number'])"
+    />
     <ReleaseSheet v-else :invoices="data?.verified ?? []" :loading="isPending" />
   </main>
 </template>

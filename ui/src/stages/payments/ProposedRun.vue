@@ -31,7 +31,9 @@ async function propose() {
   const asked = `${dueBy.value} ${payOn.value}`
   proposal.value = undefined
   try {
-    const answer = await unwrap(api.GET('/api/payments/proposed-run', { params: { query: { dueBy: dueBy.value, payOn: payOn.value } } }))
+    const answer = await unwrap(
+      api.GET('/api/payments/proposed-run', { params: { query: { dueBy: dueBy.value, payOn: payOn.value } } }),
+    )
     if (asked !== `${dueBy.value} ${payOn.value}`) return // a later question is on its way
     proposal.value = answer
     for (const i of answer.payments.flatMap((p) => p.items)) amounts.value[i.invoice] ??= ''
@@ -42,7 +44,9 @@ async function propose() {
 watch([dueBy, payOn, lostSince], () => void propose(), { immediate: true })
 
 const chosen = computed(() =>
-  [...(proposal.value?.payments.flatMap((p) => p.items).map((i) => i.invoice) ?? []), ...extra].filter((n) => !out.has(n)),
+  [...(proposal.value?.payments.flatMap((p) => p.items).map((i) => i.invoice) ?? []), ...extra].filter(
+    (n) => !out.has(n),
+  ),
 )
 /** What is chosen comes to, each currency by itself; a part that is no amount yet counts as nothing. */
 const worth = computed(() =>
@@ -83,17 +87,30 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
       <dl class="facts fields">
         <div>
           <dt><label for="due-by">Due by</label></dt>
-          <dd><TextField id="due-by" v-model="dueBy" type="date" :state="refusal?.at('dueBy') ? false : undefined" /></dd>
+          <dd>
+            <TextField id="due-by" v-model="dueBy" type="date" :state="refusal?.at('dueBy') ? false : undefined" />
+          </dd>
         </div>
         <div>
           <dt><label for="pay-on">Pay on</label></dt>
-          <dd><TextField id="pay-on" v-model="payOn" type="date" :min="today" :state="refusal?.at('payOn') ? false : undefined" /></dd>
+          <dd>
+            <TextField
+              id="pay-on"
+              v-model="payOn"
+              type="date"
+              :min="today"
+              :state="refusal?.at('payOn') ? false : undefined"
+            />
+          </dd>
         </div>
       </dl>
-      <p class="muted small mb-0 mt-1">A discount counts when it is lost unless paid by then. One payment per supplier and currency.</p>
+      <p class="muted small mb-0 mt-1">
+        A discount counts when it is lost unless paid by then. One payment per supplier and currency.
+      </p>
       <div class="small text-danger" role="alert">{{ refusal?.at('dueBy') ?? refusal?.at('payOn') }}</div>
       <p v-if="proposal && proposal.bankDay !== proposal.payOn" class="outside-text mb-0" role="status">
-        {{ showDay(proposal.payOn, today) }} is no bank day: the run would be proposed again for {{ showDay(proposal.bankDay, today) }}.
+        {{ showDay(proposal.payOn, today) }} is no bank day: the run would be proposed again for
+        {{ showDay(proposal.bankDay, today) }}.
       </p>
     </header>
     <div class="body">
@@ -108,8 +125,8 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
         </div>
         <div class="muted small mono mb-1">{{ p.iban }}</div>
         <p v-if="p.warning" class="outside-text mb-1">
-          The bank rejected the last payment to this account: {{ p.warning }}. Have the account changed, or confirmed on the supplier’s
-          page.
+          The bank rejected the last payment to this account: {{ p.warning }}. Have the account changed, or confirmed on
+          the supplier’s page.
         </p>
         <SupplierNotes :code="p.code" stage="payments" />
         <table class="grid">
@@ -160,13 +177,17 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
           <tbody>
             <tr v-for="l in proposal.leftOut" :key="l.invoice">
               <td>
-                {{ l.supplier }} <RouterLink :to="`/invoices/${l.invoice}`" class="mono">{{ l.supplierNumber }}</RouterLink>
+                {{ l.supplier }}
+                <RouterLink :to="`/invoices/${l.invoice}`" class="mono">{{ l.supplierNumber }}</RouterLink>
               </td>
               <td class="num">{{ show(l.open) }} {{ l.currency }}</td>
               <td class="nowrap">due {{ showDay(l.due, today) }}</td>
               <td>{{ l.why }}</td>
               <td>
-                <TickBox v-if="l.payable" :model-value="extra.has(l.invoice)" @update:model-value="toggle(extra, l.invoice)"
+                <TickBox
+                  v-if="l.payable"
+                  :model-value="extra.has(l.invoice)"
+                  @update:model-value="toggle(extra, l.invoice)"
                   >put in</TickBox
                 >
               </td>

@@ -38,7 +38,8 @@ async function release() {
     links: [{ to: '/payments/proposed-run', text: 'Propose a run' }],
   })
 }
-const toggle = (n: number) => (chosen.value = chosen.value.includes(n) ? chosen.value.filter((c) => c !== n) : [...chosen.value, n])
+const toggle = (n: number) =>
+  (chosen.value = chosen.value.includes(n) ? chosen.value.filter((c) => c !== n) : [...chosen.value, n])
 const all = () => (chosen.value = chosen.value.length === clean.value.length ? [] : clean.value.map((i) => i.number))
 useKeys(() =>
   may.value
@@ -56,7 +57,8 @@ useKeys(() =>
     <header>
       <h1>Release invoices for payment</h1>
       <p class="muted mb-0 mt-1">
-        Verified invoices, the first due first. What is on hold, or names another bank account, stays until that is settled.
+        Verified invoices, the first due first. What is on hold, or names another bank account, stays until that is
+        settled.
       </p>
     </header>
     <div class="body">
@@ -87,9 +89,10 @@ useKeys(() =>
               />
             </td>
             <td>
-              <RouterLink :to="`/invoices/${i.number}`" class="fw-semibold">{{ i.supplier }}</RouterLink><br /><span class="mono muted">{{
-                i.supplierNumber
-              }}</span>
+              <RouterLink :to="`/invoices/${i.number}`" class="fw-semibold">{{ i.supplier }}</RouterLink><br /><span
+                class="mono muted"
+                >{{ i.supplierNumber }}</span
+              >
             </td>
             <td class="mono">{{ i.order }}</td>
             <td class="num">{{ show(i.total) }} {{ i.currency }}</td>
@@ -98,7 +101,9 @@ useKeys(() =>
             </td>
             <td class="nowrap">
               <template v-if="i.discountUntil >= today && Number(i.discount)"
-                >{{ show(i.discount) }}<br /><span class="muted">until {{ showDay(i.discountUntil, today) }}</span></template
+                >{{ show(i.discount) }}<br /><span class="muted"
+                  >until {{ showDay(i.discountUntil, today) }}</span
+                ></template
               >
             </td>
             <td>

@@ -66,8 +66,11 @@ const approve = () =>
     const made = await unwrap(api.POST('/api/runs/{number}/approve', body()))
     changes.value = made.changes
     if (!made.changes.length)
-      tell(`Run ${props.number} is approved: its payment file is written and its invoices are in payment, ${worth.value}.`)
-    else if (made.number === props.number) warn(new Error(`Run ${props.number} was not approved. ${made.changes.join(' ')}`))
+      tell(
+        `Run ${props.number} is approved: its payment file is written and its invoices are in payment, ${worth.value}.`,
+      )
+    else if (made.number === props.number)
+      warn(new Error(`Run ${props.number} was not approved. ${made.changes.join(' ')}`))
     else
       await arrive(
         `/payments/runs/${made.number}`,
@@ -89,7 +92,10 @@ const discard = () =>
     `Run ${props.number} is discarded; its invoices can be paid by another.`,
   )
 const send = () =>
-  act(() => unwrap(api.POST('/api/runs/{number}/send', body())), `Run ${props.number} is sent to the bank: ${worth.value}.`)
+  act(
+    () => unwrap(api.POST('/api/runs/{number}/send', body())),
+    `Run ${props.number} is sent to the bank: ${worth.value}.`,
+  )
 function told(answers: Answer[]) {
   const mine = answers.find((a) => a.run === props.number)
   const aside = answers
@@ -107,13 +113,15 @@ const fetchAnswer = () => act(async () => told(await unwrap(api.POST('/api/bank/
 function take(event: Event) {
   const input = event.target as HTMLInputElement
   const files = [...(input.files ?? [])]
-  if (files.length) void act(async () => told(await upload<Answer[]>('/api/bank/answers', files)), '').then(() => (input.value = ''))
+  if (files.length)
+    void act(async () => told(await upload<Answer[]>('/api/bank/answers', files)), '').then(() => (input.value = ''))
 }
 useKeys(() => {
   const keys: KeyAction[] = []
   if (mayApprove.value) keys.push({ key: 'Ctrl+Enter', label: 'approve', run: () => void approve() })
   else if (maySend.value) keys.push({ key: 'Ctrl+Enter', label: 'send to the bank', run: () => void send() })
-  else if (mayFetch.value) keys.push({ key: 'Ctrl+Enter', label: 'fetch the bank’s answer', run: () => void fetchAnswer() })
+  else if (mayFetch.value)
+    keys.push({ key: 'Ctrl+Enter', label: 'fetch the bank’s answer', run: () => void fetchAnswer() })
   if (mayDiscard.value) keys.push({ key: 'x', label: 'discard', run: () => void discard() })
   return keys
 })
@@ -215,18 +223,36 @@ useKeys(() => {
       <div class="bar">
         <BButton v-if="mayApprove" variant="primary" :disabled="busy" @click="approve">Approve</BButton>
         <BButton v-if="maySend" variant="primary" :disabled="busy" @click="send">Send to the bank</BButton>
-        <BButton v-if="mayFetch" :variant="maySend ? 'outline-secondary' : 'primary'" :disabled="busy" @click="fetchAnswer"
+        <BButton
+          v-if="mayFetch"
+          :variant="maySend ? 'outline-secondary' : 'primary'"
+          :disabled="busy"
+          @click="fetchAnswer"
           >Fetch the bank’s answer</BButton
         >
-        <BButton v-if="mayFetch" variant="outline-secondary" :disabled="busy" @click="chooser?.click()">Take an answer from a file</BButton>
-        <input ref="chooser" type="file" accept=".xml" class="d-none" aria-label="The bank’s answer" tabindex="-1" @change="take" />
+        <BButton v-if="mayFetch" variant="outline-secondary" :disabled="busy" @click="chooser?.click()"
+          >Take an answer from a file</BButton
+        >
+        <input
+          ref="chooser"
+          type="file"
+          accept=".xml"
+          class="d-none"
+          aria-label="The bank’s answer"
+          tabindex="-1"
+          @change="take"
+        />
         <BButton v-if="mayDiscard" variant="outline-secondary" :disabled="busy" @click="discard">Discard</BButton>
-        <BButton v-if="mayTakeBack" variant="outline-secondary" :disabled="busy" @click="asking = true">Take it back…</BButton>
-        <BButton v-if="mayLose" variant="outline-secondary" :disabled="busy" @click="asking = true">It never reached the bank…</BButton>
+        <BButton v-if="mayTakeBack" variant="outline-secondary" :disabled="busy" @click="asking = true"
+          >Take it back…</BButton
+        >
+        <BButton v-if="mayLose" variant="outline-secondary" :disabled="busy" @click="asking = true"
+          >It never reached the bank…</BButton
+        >
         <a v-if="may('getRunFile')" :href="`/api/runs/${run.number}/file`" download>Save the payment file (pain.001)</a>
         <span class="sum"
-          >{{ run.payments.length === 1 ? '1 payment' : `${run.payments.length} payments` }}, <b>{{ worth }}</b><template
-            v-if="run.mine && run.state === 'proposed'"
+          >{{ run.payments.length === 1 ? '1 payment' : `${run.payments.length} payments` }},
+          <b>{{ worth }}</b><template v-if="run.mine && run.state === 'proposed'"
             >. It is your own: somebody else approves it.</template
           ></span
         >

@@ -26,8 +26,18 @@ const { data: d, error } = useQuery({
 const returning = ref(false)
 const telling = ref(false)
 const may = (...jobs: string[]) => jobs.some((j) => d.value?.may.includes(j))
-const titles: Record<string, string> = { delivery: 'Delivery', reversal: 'Reversal', return: 'Return', free: 'Free of charge' }
-const columns: Record<string, string> = { delivery: 'Received', return: 'Sent back', free: 'Free of charge', reversal: 'Undone' }
+const titles: Record<string, string> = {
+  delivery: 'Delivery',
+  reversal: 'Reversal',
+  return: 'Return',
+  free: 'Free of charge',
+}
+const columns: Record<string, string> = {
+  delivery: 'Received',
+  return: 'Sent back',
+  free: 'Free of charge',
+  reversal: 'Undone',
+}
 const undoing: Record<string, string> = {
   delivery:
     'A counter-document takes back what is not invoiced yet, and its ledger entry with it; lines that it closed are open again, and so is the notice or the count that it started from.',
@@ -43,7 +53,12 @@ function reverse(reason: string) {
   const what = titles[d.value?.kind ?? ''] ?? 'Number'
   const body = { params: { path: { number: props.number } }, body: { reason } }
   return send(
-    () => unwrap(free ? api.POST('/api/deliveries/{number}/undo-free', body) : api.POST('/api/deliveries/{number}/reverse', body)),
+    () =>
+      unwrap(
+        free
+          ? api.POST('/api/deliveries/{number}/undo-free', body)
+          : api.POST('/api/deliveries/{number}/reverse', body),
+      ),
     {
       after: () => (asking.value = false),
       at: (b) => `/receiving/deliveries/${b.number}`,
@@ -53,11 +68,21 @@ function reverse(reason: string) {
   )
 }
 useKeys(() => [
-  ...(may('reverseDelivery', 'undoFree') ? [{ key: 'u', label: 'undo this booking', run: () => (asking.value = true) }] : []),
+  ...(may('reverseDelivery', 'undoFree')
+    ? [{ key: 'u', label: 'undo this booking', run: () => (asking.value = true) }]
+    : []),
   ...(may('bookReturn') ? [{ key: 'r', label: 'return goods', run: () => (returning.value = true) }] : []),
   ...(may('sendOrder') ? [{ key: 's', label: 'tell the supplier', run: () => (telling.value = true) }] : []),
   { key: 'p', label: 'print', run: print, quiet: true },
-  ...(d.value ? [{ key: 'd', label: 'another delivery on this order', run: () => void router.push(`/receiving/${d.value.order}`) }] : []),
+  ...(d.value
+    ? [
+        {
+          key: 'd',
+          label: 'another delivery on this order',
+          run: () => void router.push(`/receiving/${d.value.order}`),
+        },
+      ]
+    : []),
 ])
 const side = ref<'thread' | 'history'>('thread')
 const tabs = [
@@ -77,7 +102,8 @@ const tabs = [
             {{ titles[d.kind] }} <span class="mono fw-medium">{{ d.number }}</span>
           </h1>
           <span class="muted"
-            >{{ d.supplier }} · order <RouterLink :to="`/orders/${d.order}`" class="mono">{{ d.order }}</RouterLink></span
+            >{{ d.supplier }} · order
+            <RouterLink :to="`/orders/${d.order}`" class="mono">{{ d.order }}</RouterLink></span
           >
         </div>
         <dl class="facts">
@@ -114,7 +140,8 @@ const tabs = [
         </p>
         <p v-if="d.original" class="mb-0 mt-2">
           {{ d.kind === 'return' ? 'Sends back goods of delivery' : 'Undoes' }}
-          <RouterLink :to="`/receiving/deliveries/${d.original}`" class="mono">{{ d.original }}</RouterLink>: {{ d.reason }}
+          <RouterLink :to="`/receiving/deliveries/${d.original}`" class="mono">{{ d.original }}</RouterLink>:
+          {{ d.reason }}
           <template v-if="d.kind === 'return'">
             {{
               d.outcome !== 'credit'
@@ -129,7 +156,14 @@ const tabs = [
       </header>
       <div class="body" tabindex="0">
         <ReturnForm v-if="returning" :delivery="d" @cancel="returning = false" />
-        <SendPanel v-if="telling" :number="d.order" kind="return" :returned="d.number" @done="telling = false" @cancel="telling = false" />
+        <SendPanel
+          v-if="telling"
+          :number="d.order"
+          kind="return"
+          :returned="d.number"
+          @done="telling = false"
+          @cancel="telling = false"
+        />
         <AskReason
           v-if="asking"
           id="reverse"
@@ -165,7 +199,8 @@ const tabs = [
               </td>
               <td class="num">{{ show(l.quantity) }}</td>
               <td class="num">
-                {{ Number(l.refused) ? show(l.refused) : '' }}<span v-if="l.reason" class="d-block small muted">{{ l.reason }}</span>
+                {{ Number(l.refused) ? show(l.refused) : ''
+                }}<span v-if="l.reason" class="d-block small muted">{{ l.reason }}</span>
               </td>
               <td class="num">{{ show(l.value) }}</td>
               <td>{{ l.closed ? 'no more to come' : '' }}</td>
@@ -174,7 +209,13 @@ const tabs = [
         </table>
         <p v-if="d.condition"><b>Condition of the goods.</b> {{ d.condition }}</p>
         <div v-if="d.photos" class="photos large mb-3">
-          <a v-for="n in d.photos" :key="n" :href="`/api/deliveries/${d.number}/photos/${n}`" target="_blank" rel="noopener">
+          <a
+            v-for="n in d.photos"
+            :key="n"
+            :href="`/api/deliveries/${d.number}/photos/${n}`"
+            target="_blank"
+            rel="noopener"
+          >
             <img :src="`/api/deliveries/${d.number}/photos/${n}`" :alt="`Photograph ${n} of delivery ${d.number}`" />
           </a>
         </div>
@@ -183,12 +224,20 @@ const tabs = [
       </div>
       <div class="bar">
         <BButton variant="primary" :to="`/receiving`">Next delivery</BButton>
-        <BButton v-if="d.kind === 'return'" variant="outline-secondary" :href="`/api/returns/${d.number}/note`" target="_blank"
+        <BButton
+          v-if="d.kind === 'return'"
+          variant="outline-secondary"
+          :href="`/api/returns/${d.number}/note`"
+          target="_blank"
           >Return note (PDF)</BButton
         >
-        <BButton v-if="may('sendOrder')" variant="outline-secondary" @click="telling = true">Tell the supplier…</BButton>
+        <BButton v-if="may('sendOrder')" variant="outline-secondary" @click="telling = true"
+          >Tell the supplier…</BButton
+        >
         <BButton v-if="may('bookReturn')" variant="outline-secondary" @click="returning = true">Return goods…</BButton>
-        <BButton v-if="may('reverseDelivery', 'undoFree')" variant="outline-secondary" @click="asking = true">Undo this booking…</BButton>
+        <BButton v-if="may('reverseDelivery', 'undoFree')" variant="outline-secondary" @click="asking = true"
+          >Undo this booking…</BButton
+        >
         <BButton variant="outline-secondary" @click="print">Print</BButton>
       </div>
     </template>

@@ -32,7 +32,9 @@ const emit = defineEmits<{ here: []; leaveOpen: []; toLimit: []; refuse: []; cha
 const unwanted = computed(() => props.line.closedGoods && props.count.now.trim() !== '')
 const outside = computed(() => props.said?.verdict === 'outside')
 const words = { agrees: 'all here', waiting: 'rest stays open', within: 'in limit', outside: 'past limit' }
-const unitName = computed(() => props.line.units.find((u) => u.unit === props.count.unit)?.unitName ?? props.line.unitName)
+const unitName = computed(
+  () => props.line.units.find((u) => u.unit === props.count.unit)?.unitName ?? props.line.unitName,
+)
 const units = computed(() => [
   { value: '', text: props.line.unitName },
   ...props.line.units.map((u) => ({ value: u.unit, text: u.unitName ?? u.unit })),
@@ -51,10 +53,13 @@ async function remark() {
   <tr :class="{ on }" @focusin="emit('here')">
     <td>
       <b>{{ line.description }}</b><br /><span class="muted" :title="`Over: ${line.over}. Under: ${line.under}.`"
-        >{{ line.unitName }}<template v-if="line.least !== line.most"> · {{ show(line.least) }} to {{ show(line.most) }}</template></span
+        >{{ line.unitName
+        }}<template v-if="line.least !== line.most"> · {{ show(line.least) }} to {{ show(line.most) }}</template></span
       >
       <span v-if="on && may" class="d-block small"
-        ><button v-if="!count.refused" type="button" class="linkish" tabindex="-1" @click="emit('refuse')">Refuse…</button>
+        ><button v-if="!count.refused" type="button" class="linkish" tabindex="-1" @click="emit('refuse')">
+          Refuse…
+        </button>
         <button v-if="!count.remark && !remarking" type="button" class="linkish ms-2" tabindex="-1" @click="remark">
           Condition…
         </button></span
@@ -106,7 +111,10 @@ async function remark() {
     </td>
     <td><LineGauge :line="line" :now="read(count.now, line.quantity) || (typedAny ? '0' : line.rest)" /></td>
   </tr>
-  <tr v-if="said && !line.closedGoods && (typedAny || outside) && (said.verdict !== 'agrees' || count.unit)" class="said">
+  <tr
+    v-if="said && !line.closedGoods && (typedAny || outside) && (said.verdict !== 'agrees' || count.unit)"
+    class="said"
+  >
     <td colspan="7">
       <div :id="`said-${line.no}`" class="finding mb-0" :class="said.verdict">
         <div class="said">
@@ -168,7 +176,9 @@ async function remark() {
             style="width: 190px"
             @update:model-value="(reason) => emit('change', { reason })"
           />
-          <button type="button" class="linkish pt-1" @click="emit('change', { refused: '', reason: '' })">Take that back</button>
+          <button type="button" class="linkish pt-1" @click="emit('change', { refused: '', reason: '' })">
+            Take that back
+          </button>
         </template>
         <template v-if="count.remark || remarking">
           <label :for="`remark-${line.no}`" class="pt-1">Condition</label>

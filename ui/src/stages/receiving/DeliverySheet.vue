@@ -26,10 +26,17 @@ import { blankDelivery, lotsOf, saidOf, type DeliveryDraft } from './count'
 import { useCounting } from './counting'
 import { useStart } from './start'
 
-const props = defineProps<{ number: number; fromNotice?: number | undefined; fromArrival?: number | undefined; fromNote?: string }>()
+const props = defineProps<{
+  number: number
+  fromNotice?: number | undefined
+  fromArrival?: number | undefined
+  fromNote?: string
+}>()
 const client = useQueryClient()
 
-const { draft, clear, kept, keptAt } = useDraft<DeliveryDraft>(`delivery.${props.number}`, () => blankDelivery(today.value))
+const { draft, clear, kept, keptAt } = useDraft<DeliveryDraft>(`delivery.${props.number}`, () =>
+  blankDelivery(today.value),
+)
 /** Another note was just typed than that of a delivery which was begun: which of the two is meant is asked. */
 const other = ref(kept && !!props.fromNote && !!draft.value.note && draft.value.note.trim() !== props.fromNote.trim())
 const { data: order, error } = useQuery({
@@ -49,11 +56,14 @@ watch(
   order,
   (o) => {
     if (!o) return
-    seen.value = Object.fromEntries(o.lines.map((l) => [l.no, draft.value.seen[l.no] ?? seen.value[l.no] ?? l.received]))
+    seen.value = Object.fromEntries(
+      o.lines.map((l) => [l.no, draft.value.seen[l.no] ?? seen.value[l.no] ?? l.received]),
+    )
     if (draft.value.place === '') draft.value.place = o.place
     if (draft.value.note === '') draft.value.note = props.fromNote ?? ''
     const first = props.fromNote || props.fromNotice ? o.lines.find((l) => l.awaitsGoods) : undefined // the note is known
-    if (!shown && !other.value) void nextTick(() => (first ? goTo(first.no) : document.getElementById('delivery-note')?.focus()))
+    if (!shown && !other.value)
+      void nextTick(() => (first ? goTo(first.no) : document.getElementById('delivery-note')?.focus()))
     shown = true
   },
   { immediate: true },
@@ -104,7 +114,10 @@ function lineProblem(no: number): string | undefined {
   const at = places.value.get(no)
   if (at === undefined) return undefined
   const refused =
-    problem(`lines[${at}].quantity`) ?? problem(`lines[${at}].unit`) ?? problem(`lines[${at}].close`) ?? problem(`lines[${at}].refused`)
+    problem(`lines[${at}].quantity`) ??
+    problem(`lines[${at}].unit`) ??
+    problem(`lines[${at}].close`) ??
+    problem(`lines[${at}].refused`)
   if (refused) return findings.value.get(no)?.verdict === 'outside' ? undefined : refused
   return foretold.value.get(String(at))
 }
@@ -112,13 +125,16 @@ function lineProblem(no: number): string | undefined {
 function lotProblem(l: OrderLine): string | undefined {
   const at = places.value.get(l.no)
   return (
-    problem(`lines[${at}].lots`) ?? (lotsOf(draft.value.counts[l.no], quantity(l)).length ? foretold.value.get(`${at} lots`) : undefined)
+    problem(`lines[${at}].lots`) ??
+    (lotsOf(draft.value.counts[l.no], quantity(l)).length ? foretold.value.get(`${at} lots`) : undefined)
   )
 }
 const blocked = computed(() => preview.value?.findings.some((f) => f.verdict === 'outside') ?? false)
 /** What says that the note was booked before. */
 const sameNote = computed(
-  () => [...(refusal.value?.problem.problems ?? []), ...(preview.value?.problems ?? [])].find((p) => p.kind === 'duplicate')?.sentence,
+  () =>
+    [...(refusal.value?.problem.problems ?? []), ...(preview.value?.problems ?? [])].find((p) => p.kind === 'duplicate')
+      ?.sentence,
 )
 
 /** What says that the lines are not what the note counts. */
@@ -173,7 +189,9 @@ function throwAway() {
   seen.value = counting.received()
   clear()
   const first = order.value?.lines.find((l) => l.awaitsGoods)
-  void nextTick(() => (props.fromNote && first ? goTo(first.no) : enter(document.getElementById('delivery-note') ?? undefined)))
+  void nextTick(() =>
+    props.fromNote && first ? goTo(first.no) : enter(document.getElementById('delivery-note') ?? undefined),
+  )
 }
 const origins = ref(false)
 const may = computed(() => allowed('bookDelivery') && order.value?.state === 'issued')
@@ -203,11 +221,21 @@ useKeys(() =>
     <NoticeBar />
     <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
     <template v-else-if="order">
-      <BegunDelivery v-if="other" :draft="draft" :at="keptAt" :typed="fromNote ?? ''" @anew="throwAway" @go-on="other = false" />
+      <BegunDelivery
+        v-if="other"
+        :draft="draft"
+        :at="keptAt"
+        :typed="fromNote ?? ''"
+        @anew="throwAway"
+        @go-on="other = false"
+      />
       <header v-if="!other" @keydown.enter="nextField">
         <div class="headline">
           <h1>
-            Delivery on order <RouterLink :to="`/orders/${order.number}`" class="mono fw-medium text-reset">{{ order.number }}</RouterLink>
+            Delivery on order
+            <RouterLink :to="`/orders/${order.number}`" class="mono fw-medium text-reset">{{
+              order.number
+            }}</RouterLink>
           </h1>
           <span class="muted">{{ order.supplier.name }} · asked for by {{ order.requestedBy }}</span>
         </div>
@@ -217,7 +245,9 @@ useKeys(() =>
         <p v-for="w in waiting" :key="w.to" class="mb-0 mt-1 advice">
           {{ w.text }} <RouterLink :to="w.to">{{ w.action }}</RouterLink>
         </p>
-        <p v-if="counted" class="mb-0 mt-1 muted">Counted at the door by {{ counted.by }}; what you book is what stands here.</p>
+        <p v-if="counted" class="mb-0 mt-1 muted">
+          Counted at the door by {{ counted.by }}; what you book is what stands here.
+        </p>
         <p v-if="announced" class="mb-0 mt-1 muted">
           Started from notice {{ announced.notice.reference }} ({{ announced.notice.carrier }}).
         </p>

@@ -4,7 +4,13 @@ import type { DeliveryPreview, OrderSheet } from '@/api/client'
 import { show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
 
-defineProps<{ order: OrderSheet; preview: DeliveryPreview | undefined; may: boolean; blocked: boolean; counting: boolean }>()
+defineProps<{
+  order: OrderSheet
+  preview: DeliveryPreview | undefined
+  may: boolean
+  blocked: boolean
+  counting: boolean
+}>()
 </script>
 
 <template>
@@ -14,7 +20,8 @@ defineProps<{ order: OrderSheet; preview: DeliveryPreview | undefined; may: bool
   <span v-else-if="blocked" class="sum outside-text">A line is past its limit.</span>
   <span v-else-if="counting" class="sum">Counted now, booked by somebody else.</span>
   <span v-else class="sum"
-    >Books {{ show(preview?.value ?? '0.00') }} {{ order.currency }} to goods received, not yet invoiced<template v-if="preview?.postedOn"
+    >Books {{ show(preview?.value ?? '0.00') }} {{ order.currency }} to goods received, not yet invoiced<template
+      v-if="preview?.postedOn"
       >, posted on {{ showDay(preview.postedOn, today) }}: the period of its arrival is closed</template
     ></span
   >

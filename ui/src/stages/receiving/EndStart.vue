@@ -24,9 +24,23 @@ const end = (reason: string) =>
   send<unknown>(
     () =>
       props.notice
-        ? unwrap(api.POST('/api/notices/{number}/withdraw', { params: { path: { number: props.notice } }, body: { reason } }))
-        : unwrap(api.POST('/api/arrivals/{number}/discard', { params: { path: { number: props.arrival ?? 0 } }, body: { reason } })),
-    { after: () => emit('done'), at: '/receiving', done: props.notice ? 'The notice is taken back.' : 'The count is thrown away.' },
+        ? unwrap(
+            api.POST('/api/notices/{number}/withdraw', {
+              params: { path: { number: props.notice } },
+              body: { reason },
+            }),
+          )
+        : unwrap(
+            api.POST('/api/arrivals/{number}/discard', {
+              params: { path: { number: props.arrival ?? 0 } },
+              body: { reason },
+            }),
+          ),
+    {
+      after: () => emit('done'),
+      at: '/receiving',
+      done: props.notice ? 'The notice is taken back.' : 'The count is thrown away.',
+    },
   )
 </script>
 

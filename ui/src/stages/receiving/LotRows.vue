@@ -8,7 +8,8 @@ import { blankLot } from './count'
 const props = defineProps<{ no: number; name: string; error?: string | undefined; disabled?: boolean }>()
 const lots = defineModel<Lot[]>({ required: true })
 const add = () => (lots.value = [...lots.value, blankLot()])
-const put = (at: number, part: Partial<Lot>) => (lots.value = lots.value.map((l, i) => (i === at ? { ...l, ...part } : l)))
+const put = (at: number, part: Partial<Lot>) =>
+  (lots.value = lots.value.map((l, i) => (i === at ? { ...l, ...part } : l)))
 const leaveOut = (at: number) => (lots.value = lots.value.filter((_, i) => i !== at))
 </script>
 
@@ -45,9 +46,13 @@ const leaveOut = (at: number) => (lots.value = lots.value.filter((_, i) => i !==
         :disabled="disabled"
         @update:model-value="(bestBefore) => put(i, { bestBefore })"
       />
-      <button type="button" class="linkish pt-1" :aria-label="`Leave out lot ${i + 1} of ${name}`" @click="leaveOut(i)">Leave out</button>
+      <button type="button" class="linkish pt-1" :aria-label="`Leave out lot ${i + 1} of ${name}`" @click="leaveOut(i)">
+        Leave out
+      </button>
     </div>
-    <button v-if="!disabled" type="button" class="linkish" @click="add">{{ lots.length ? 'Another lot' : 'Enter its lots' }}</button>
+    <button v-if="!disabled" type="button" class="linkish" @click="add">
+      {{ lots.length ? 'Another lot' : 'Enter its lots' }}
+    </button>
     <div :id="`lots-${props.no}-said`" class="small text-danger">{{ error }}</div>
   </div>
 </template>

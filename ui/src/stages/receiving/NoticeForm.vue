@@ -27,7 +27,12 @@ interface Draft {
   carrier: string
   lines: Record<number, { now: string; lot: string }>
 }
-const { draft, clear } = useDraft<Draft>(`notice.${props.number}`, () => ({ reference: '', expectedOn: '', carrier: '', lines: {} }))
+const { draft, clear } = useDraft<Draft>(`notice.${props.number}`, () => ({
+  reference: '',
+  expectedOn: '',
+  carrier: '',
+  lines: {},
+}))
 let shown = false
 watch(
   order,
@@ -77,7 +82,10 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'keep the notice', run: 
       <header @keydown.enter="nextField">
         <div class="headline">
           <h1>
-            Notice on order <RouterLink :to="`/orders/${order.number}`" class="mono fw-medium text-reset">{{ order.number }}</RouterLink>
+            Notice on order
+            <RouterLink :to="`/orders/${order.number}`" class="mono fw-medium text-reset">{{
+              order.number
+            }}</RouterLink>
           </h1>
           <span class="muted">{{ order.supplier.name }}</span>
         </div>

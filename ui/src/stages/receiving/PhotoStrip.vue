@@ -52,10 +52,16 @@ defineExpose({ take })
 </script>
 
 <template>
-  <div class="photos" @dragover.prevent @drop.prevent="(e: DragEvent) => !props.disabled && void take(e.dataTransfer?.files)">
+  <div
+    class="photos"
+    @dragover.prevent
+    @drop.prevent="(e: DragEvent) => !props.disabled && void take(e.dataTransfer?.files)"
+  >
     <figure v-for="(p, i) in photos" :key="p.sha256">
       <img :src="p.picture" :alt="`Photograph ${i + 1}`" />
-      <button type="button" class="linkish" :aria-label="`Leave out photograph ${i + 1}`" @click="photos.splice(i, 1)">Leave out</button>
+      <button type="button" class="linkish" :aria-label="`Leave out photograph ${i + 1}`" @click="photos.splice(i, 1)">
+        Leave out
+      </button>
     </figure>
     <label v-if="!disabled" class="btn btn-outline-secondary btn-sm mb-0" for="delivery-photos">Add photographs…</label>
     <input

@@ -30,10 +30,14 @@ const missing = ref('')
 const { data: expected, isPending } = useQuery(expectedList)
 const { data: door } = useQuery(doorQuery)
 /** Words of two letters and more in the field narrow what is expected to a supplier; a number is an order or a notice, and may bring its delivery note along. */
-const words = computed(() => (/^(\d.*|.)?$/.test(wanted.value.trim()) ? [] : wanted.value.trim().toLowerCase().split(/\s+/)))
+const words = computed(() =>
+  /^(\d.*|.)?$/.test(wanted.value.trim()) ? [] : wanted.value.trim().toLowerCase().split(/\s+/),
+)
 const fits = (supplier: string) => words.value.every((w) => supplier.toLowerCase().includes(w))
 /** Deliveries that were begun in this browser and not booked. */
-const begun = computed(() => (void route.fullPath, keptDrafts<DeliveryDraft>('delivery.').filter((d) => Number(d.rest) !== number.value)))
+const begun = computed(
+  () => (void route.fullPath, keptDrafts<DeliveryDraft>('delivery.').filter((d) => Number(d.rest) !== number.value)),
+)
 const groups = computed(() => [
   ...(begun.value.length > 0
     ? [
@@ -157,7 +161,12 @@ useKeys(() => [{ key: 'n', label: 'order number', run: () => document.getElement
 
 <template>
   <main class="desk">
-    <SlipPile label="Expected deliveries" :groups="groups" :loading="isPending" :more="(expected?.more ?? 0) + (door?.more ?? 0)">
+    <SlipPile
+      label="Expected deliveries"
+      :groups="groups"
+      :loading="isPending"
+      :more="(expected?.more ?? 0) + (door?.more ?? 0)"
+    >
       <form class="p-3 pb-1" @submit.prevent="open">
         <label for="receive-order">Order, notice or supplier</label>
         <TextField
@@ -172,7 +181,13 @@ useKeys(() => [{ key: 'n', label: 'order number', run: () => document.getElement
         <div id="receive-order-error" class="small text-danger">{{ missing }}</div>
         <template v-if="may('enterNotice')">
           <label class="linkish small" for="read-advice">Read a despatch advice…</label>
-          <input id="read-advice" type="file" class="visually-hidden" accept=".xml,application/xml" @change="readAdvice" />
+          <input
+            id="read-advice"
+            type="file"
+            class="visually-hidden"
+            accept=".xml,application/xml"
+            @change="readAdvice"
+          />
         </template>
       </form>
     </SlipPile>
@@ -192,10 +207,12 @@ useKeys(() => [{ key: 'n', label: 'order number', run: () => document.getElement
         <div class="nothing">
           <h1>Receiving</h1>
           <p>
-            Type the order’s number, a space and the delivery note’s number, and press <kbd>Enter</kbd>; or a notice, or letters of the
-            supplier; or choose on the left.
+            Type the order’s number, a space and the delivery note’s number, and press <kbd>Enter</kbd>; or a notice, or
+            letters of the supplier; or choose on the left.
           </p>
-          <p>{{ expected?.rows.length ? `${show(String(expected.rows.length))} orders are waiting for goods.` : '' }}</p>
+          <p>
+            {{ expected?.rows.length ? `${show(String(expected.rows.length))} orders are waiting for goods.` : '' }}
+          </p>
         </div>
       </section>
       <aside class="side" aria-label="Thread of the order"></aside>

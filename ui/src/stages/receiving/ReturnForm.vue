@@ -44,7 +44,10 @@ const body = () => ({
       ? {
           no: l.no,
           quantity: '0',
-          lots: l.lotsLeft.map((x) => ({ lot: x.lot, quantity: sent(draft.value.lots[`${l.no} ${x.lot}`] ?? '', x.quantity) || '0' })),
+          lots: l.lotsLeft.map((x) => ({
+            lot: x.lot,
+            quantity: sent(draft.value.lots[`${l.no} ${x.lot}`] ?? '', x.quantity) || '0',
+          })),
         }
       : { no: l.no, quantity: sent(draft.value.back[l.no] ?? '', l.returnable) || '0' },
   ),
@@ -61,7 +64,9 @@ const books = computed(() => {
   if (!p || Number(p.value) === 0) return 'Enter how much goes back.'
   const taken = `Takes ${show(p.value)} ${p.currency} out of stock and of goods received, not yet invoiced.`
   if (Number(p.credit) > 0) return `${taken} ${show(p.credit)} of it is invoiced: a credit note is expected for that.`
-  return draft.value.outcome === 'replacement' ? `${taken} The goods are expected again.` : `${taken} Nothing of it is invoiced yet.`
+  return draft.value.outcome === 'replacement'
+    ? `${taken} The goods are expected again.`
+    : `${taken} Nothing of it is invoiced yet.`
 })
 function leave() {
   clear()
@@ -169,6 +174,8 @@ const done = () =>
         <div id="return-reason-error" class="small text-danger">{{ problem('reason') }}</div>
       </div>
     </div>
-    <div class="small text-danger" role="alert">{{ refusal && !refusal.problem.field ? refusal.message : problem('lines') }}</div>
+    <div class="small text-danger" role="alert">
+      {{ refusal && !refusal.problem.field ? refusal.message : problem('lines') }}
+    </div>
   </SmallForm>
 </template>

@@ -69,10 +69,14 @@ export const blankCount = (l: OrderLine): Count => ({
 })
 
 /** Whether anything was typed of a line. */
-export const touched = (c: Count) => c.now.trim() !== '' || c.refused.trim() !== '' || c.close || (c.remark ?? '').trim() !== ''
+export const touched = (c: Count) =>
+  c.now.trim() !== '' || c.refused.trim() !== '' || c.close || (c.remark ?? '').trim() !== ''
 
 /** The lots of a count as they are sent. One lot without a quantity is all that came. */
 export function lotsOf(c: Count | undefined, quantity: string): Lot[] {
   const typed = (c?.lots ?? []).filter((x) => x.lot.trim() !== '' || x.quantity.trim() !== '')
-  return typed.map((x) => ({ ...x, quantity: typed.length === 1 && x.quantity.trim() === '' ? quantity : sent(x.quantity) || '0' }))
+  return typed.map((x) => ({
+    ...x,
+    quantity: typed.length === 1 && x.quantity.trim() === '' ? quantity : sent(x.quantity) || '0',
+  }))
 }

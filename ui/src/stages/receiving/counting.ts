@@ -27,7 +27,8 @@ export function useCounting(order: Ref<OrderSheet | undefined>, draft: Ref<Deliv
   const quantity = (l: OrderLine) => (typedAny.value ? sent(counts.value[l.no]?.now ?? '', l.quantity) : l.rest)
   const lines = computed(() =>
     (order.value?.lines ?? []).filter(
-      (l) => quantity(l) !== '' || counts.value[l.no]?.close || counts.value[l.no]?.refused || counts.value[l.no]?.remark,
+      (l) =>
+        quantity(l) !== '' || counts.value[l.no]?.close || counts.value[l.no]?.refused || counts.value[l.no]?.remark,
     ),
   )
   const current = computed(() => order.value?.lines.find((l) => l.no === at.value))
@@ -58,11 +59,15 @@ export function useCounting(order: Ref<OrderSheet | undefined>, draft: Ref<Deliv
     news: computed(() =>
       (order.value?.lines ?? [])
         .filter((l) => draft.value.seen[l.no] !== undefined && draft.value.seen[l.no] !== l.received)
-        .map((l) => `Since then ${l.description} went from ${show(draft.value.seen[l.no])} to ${show(l.received)} received.`)
+        .map(
+          (l) =>
+            `Since then ${l.description} went from ${show(draft.value.seen[l.no])} to ${show(l.received)} received.`,
+        )
         .join(' '),
     ),
     allAsOrdered: () => {
-      for (const l of order.value?.lines ?? []) change(l, { now: l.awaitsGoods ? show(l.rest) : '', refused: '', close: false, unit: '' })
+      for (const l of order.value?.lines ?? [])
+        change(l, { now: l.awaitsGoods ? show(l.rest) : '', refused: '', close: false, unit: '' })
     },
     leaveOpen: (l = current.value) => change(l, { close: false }),
     close(l = current.value) {
@@ -74,7 +79,12 @@ export function useCounting(order: Ref<OrderSheet | undefined>, draft: Ref<Deliv
       if (!l) return
       if (l.closedGoods) change(l, { refused: countOf(l).now, reason: 'surplus', now: '' })
       else if (said?.kind === 'over_delivery' && said.nearest)
-        change(l, { refused: show(said.surplus), reason: 'surplus', now: Number(said.nearest) ? show(said.nearest) : '', unit: '' })
+        change(l, {
+          refused: show(said.surplus),
+          reason: 'surplus',
+          now: Number(said.nearest) ? show(said.nearest) : '',
+          unit: '',
+        })
     },
     /** Begins to refuse goods of a line: how much, and why. */
     refuse(l = current.value ?? order.value?.lines.find((x) => x.awaitsGoods)) {

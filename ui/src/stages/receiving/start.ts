@@ -29,7 +29,14 @@ export function useStart(props: Start, order: Ref<OrderSheet | undefined>, draft
   watch(
     [order, announced, counted],
     ([o, n, c]) => {
-      if (!o || started || Object.values(draft.value.counts).some(touched) || (props.fromNotice && !n) || (props.fromArrival && !c)) return
+      if (
+        !o ||
+        started ||
+        Object.values(draft.value.counts).some(touched) ||
+        (props.fromNotice && !n) ||
+        (props.fromArrival && !c)
+      )
+        return
       started = true
       const count = (no: number, part: (blank: Count) => Partial<Count>) => {
         const line = o.lines.find((l) => l.no === no)
@@ -40,7 +47,11 @@ export function useStart(props: Start, order: Ref<OrderSheet | undefined>, draft
       for (const l of n?.lines ?? [])
         count(l.no, (before) => ({
           now: show(l.quantity),
-          ...(l.lot ? { lots: [...before.lots.filter((x) => x.lot), { lot: l.lot, quantity: show(l.quantity), bestBefore: '' }] } : {}),
+          ...(l.lot
+            ? {
+                lots: [...before.lots.filter((x) => x.lot), { lot: l.lot, quantity: show(l.quantity), bestBefore: '' }],
+              }
+            : {}),
         }))
       if (n && draft.value.note === '') draft.value.note = n.notice.reference
       for (const l of c?.entry.lines ?? [])

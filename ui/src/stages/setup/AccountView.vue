@@ -19,7 +19,9 @@ const { data: account } = useQuery({ queryKey: ['account'], queryFn: () => unwra
 const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => unwrap(api.GET('/api/people')) })
 const others = computed(() => [
   { value: '', text: 'choose' },
-  ...(people.value ?? []).filter((p) => !p.left && p.login !== person.value?.login).map((p) => ({ value: p.login, text: p.name })),
+  ...(people.value ?? [])
+    .filter((p) => !p.left && p.login !== person.value?.login)
+    .map((p) => ({ value: p.login, text: p.name })),
 ])
 const blank = () => ({ login: '', from: today.value, until: '' })
 const form = ref(blank())
@@ -73,13 +75,15 @@ const everywhere = () =>
         <PasswordForm class="mb-4" />
         <h2>While you are away</h2>
         <p class="muted mb-2">
-          Whoever you name does what your roles allow on those days, with your authority, and stands in the record as themselves. What you
-          entered counts as their own.
+          Whoever you name does what your roles allow on those days, with your authority, and stands in the record as
+          themselves. What you entered counts as their own.
         </p>
         <ul v-if="account?.substitutes.length" class="plain mb-2">
           <li v-for="s in account.substitutes" :key="s.no">
             <b>{{ s.name }}</b>, {{ showDay(s.from, today) }} to {{ showDay(s.until, today) }}.
-            <button type="button" class="linkish" :aria-label="`Take back ${s.name}`" @click="takeBack(s.no)">Take back</button>
+            <button type="button" class="linkish" :aria-label="`Take back ${s.name}`" @click="takeBack(s.no)">
+              Take back
+            </button>
           </li>
         </ul>
         <form id="substitute" class="mb-4" @submit.prevent="name" @keydown.enter="nextField">
@@ -95,7 +99,9 @@ const everywhere = () =>
           <BButton type="submit" variant="outline-secondary" :disabled="busy">Name them</BButton>
         </form>
         <h2>Sessions</h2>
-        <p class="muted mb-2">Ends every session in every browser, this one too. {{ current?.company }} asks for your password again.</p>
+        <p class="muted mb-2">
+          Ends every session in every browser, this one too. {{ current?.company }} asks for your password again.
+        </p>
         <BButton variant="outline-secondary" @click="everywhere">Sign out everywhere</BButton>
       </div>
     </section>

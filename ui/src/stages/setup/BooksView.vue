@@ -30,7 +30,9 @@ const accounts = [
 ]
 const monthName = (month: string) => showDay(`${month}-01`).slice(2) + ` ${month.slice(0, 4)}`
 /** The newest rate of each currency is the one in force. */
-const rates = computed(() => [...(frame.value?.rates ?? [])].sort((a, b) => (a.currency + b.day < b.currency + a.day ? -1 : 1)))
+const rates = computed(() =>
+  [...(frame.value?.rates ?? [])].sort((a, b) => (a.currency + b.day < b.currency + a.day ? -1 : 1)),
+)
 function askCharge(kind?: { name: string; standard: string; ended: boolean }) {
   charge.value = kind ? { ...kind } : { name: '', standard: '', ended: false }
   known.value = !!kind
@@ -53,14 +55,20 @@ async function done(work: () => Promise<unknown>, says: string) {
   await client.invalidateQueries()
 }
 const keepBudget = () =>
-  done(() => unwrap(api.POST('/api/budgets', { body: budget.value })), `Budget ${budget.value.code.toUpperCase()} is kept.`)
+  done(
+    () => unwrap(api.POST('/api/budgets', { body: budget.value })),
+    `Budget ${budget.value.code.toUpperCase()} is kept.`,
+  )
 const keepRate = () =>
   done(
     () => unwrap(api.POST('/api/rates', { body: { ...rate.value, rate: sent(rate.value.rate) || '0' } })),
     `The rate of ${rate.value.currency.toUpperCase()} holds from ${showDay(rate.value.day, today.value)}.`,
   )
 const closeMonth = (month: string) =>
-  done(() => unwrap(api.POST('/api/periods', { body: { month } })), `${monthName(month)} is closed: nothing is booked into it any more.`)
+  done(
+    () => unwrap(api.POST('/api/periods', { body: { month } })),
+    `${monthName(month)} is closed: nothing is booked into it any more.`,
+  )
 </script>
 
 <template>
@@ -178,7 +186,13 @@ const closeMonth = (month: string) =>
         </h2>
         <SmallForm v-if="asking === 'rate'" action="Keep the rate" @done="keepRate" @cancel="asking = undefined">
           <div class="entry">
-            <EntryField id="rate-currency" v-model="rate.currency" label="Currency" maxlength="3" :error="at('currency')" />
+            <EntryField
+              id="rate-currency"
+              v-model="rate.currency"
+              label="Currency"
+              maxlength="3"
+              :error="at('currency')"
+            />
             <EntryField
               id="rate-rate"
               v-model="rate.rate"
@@ -192,7 +206,8 @@ const closeMonth = (month: string) =>
         <p v-if="!rates.length" class="muted">None yet. Orders and invoices in another currency need one.</p>
         <ul class="plain mb-3">
           <li v-for="r in rates" :key="r.currency + r.day">
-            1 {{ r.currency }} = {{ show(r.rate) }} {{ current?.currency }} <span class="muted">from {{ showDay(r.day, today) }}</span>
+            1 {{ r.currency }} = {{ show(r.rate) }} {{ current?.currency }}
+            <span class="muted">from {{ showDay(r.day, today) }}</span>
           </li>
         </ul>
         <MoreRows :more="frame.more" way="Earlier ones still hold for their days." />
@@ -217,7 +232,8 @@ const closeMonth = (month: string) =>
           @cancel="asking = undefined"
         >
           <p class="mb-2">
-            <b>Close {{ monthName(frame.open) }}.</b> Deliveries and invoices are not booked into it any more. It is not opened again.
+            <b>Close {{ monthName(frame.open) }}.</b> Deliveries and invoices are not booked into it any more. It is not
+            opened again.
           </p>
           <div class="small text-danger">{{ at('month') }}</div>
         </SmallForm>

@@ -59,7 +59,12 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
         <div class="body" tabindex="0" @keydown.enter="nextField">
           <template v-if="may()">
             <div class="entry">
-              <EntryField id="company-address" v-model="form.address" label="Address on orders" hint="commas part its lines" />
+              <EntryField
+                id="company-address"
+                v-model="form.address"
+                label="Address on orders"
+                hint="commas part its lines"
+              />
               <EntryField id="company-place" v-model="form.place" label="Goods are delivered to" />
               <EntryField id="company-mail" v-model="form.mail" label="Sender of mails" :error="at('mail')" />
             </div>
@@ -84,7 +89,9 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
             </div>
             <div v-if="!may()">
               <dt>Deliveries</dt>
-              <dd>{{ frame.company.twoStep ? 'counted at the door, booked by another person' : 'booked in one step' }}</dd>
+              <dd>
+                {{ frame.company.twoStep ? 'counted at the door, booked by another person' : 'booked in one step' }}
+              </dd>
             </div>
           </dl>
           <LimitsPart

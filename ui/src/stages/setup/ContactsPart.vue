@@ -21,7 +21,10 @@ const form = ref<Contact>()
 const other = ref(0)
 const others = computed(() => [
   { value: 0, text: 'somebody new' },
-  ...(props.supplier.others ?? []).map((c) => ({ value: c.number ?? 0, text: [c.name, c.role].filter(Boolean).join(', ') })),
+  ...(props.supplier.others ?? []).map((c) => ({
+    value: c.number ?? 0,
+    text: [c.name, c.role].filter(Boolean).join(', '),
+  })),
 ])
 function add() {
   other.value = 0
@@ -38,7 +41,9 @@ function toggle(purpose: string) {
 }
 async function keep(contact: Contact) {
   const done = await send(() =>
-    unwrap(api.POST('/api/suppliers/{code}/contacts', { params: { path: { code: props.supplier.code } }, body: contact })),
+    unwrap(
+      api.POST('/api/suppliers/{code}/contacts', { params: { path: { code: props.supplier.code } }, body: contact }),
+    ),
   )
   if (!done) return
   form.value = undefined
@@ -61,18 +66,27 @@ async function keep(contact: Contact) {
       <EntryField id="contact-mail" v-model="form.mail" label="Mail" :error="at('mail')" />
       <EntryField id="contact-phone" v-model="form.phone" label="Telephone" />
     </div>
-    <TickBox v-for="p in purposes" :key="p" inline :model-value="form.purposes.includes(p)" @update:model-value="toggle(p)"
+    <TickBox
+      v-for="p in purposes"
+      :key="p"
+      inline
+      :model-value="form.purposes.includes(p)"
+      @update:model-value="toggle(p)"
       >for {{ p }}</TickBox
     >
   </SmallForm>
-  <p v-if="!supplier.contacts?.length && !form" class="muted">Nobody yet. Orders are mailed to a contact for ordering.</p>
+  <p v-if="!supplier.contacts?.length && !form" class="muted">
+    Nobody yet. Orders are mailed to a contact for ordering.
+  </p>
   <ul class="plain mb-3">
     <li v-for="c in supplier.contacts ?? []" :key="c.number">
       <b>{{ c.name }}</b> {{ [c.role, c.mail, c.phone].filter(Boolean).join(' · ') }}
       <span class="muted">{{ c.purposes.length < purposes.length ? `(${c.purposes.join(', ')})` : '' }}</span>
       <template v-if="may">
         <button type="button" class="linkish" :aria-label="`Change ${c.name}`" @click="form = { ...c }">Change</button>
-        <button type="button" class="linkish" :aria-label="`End ${c.name}`" @click="keep({ ...c, ended: true })">End</button>
+        <button type="button" class="linkish" :aria-label="`End ${c.name}`" @click="keep({ ...c, ended: true })">
+          End
+        </button>
       </template>
     </li>
   </ul>

@@ -133,12 +133,19 @@ const { at, busy, save, throwAway } = useKeeping('item', made ? props.item.code 
         <label :for="`unit-supplier-${i}`">at (blank: every supplier)</label>
         <ChoiceField :id="`unit-supplier-${i}`" v-model="u.supplier" label="At which supplier" :choices="sellers" />
       </div>
-      <button type="button" class="linkish mt-4" :aria-label="`Leave out unit ${i + 1}`" @click="draft.units.splice(i, 1)">
+      <button
+        type="button"
+        class="linkish mt-4"
+        :aria-label="`Leave out unit ${i + 1}`"
+        @click="draft.units.splice(i, 1)"
+      >
         Leave out
       </button>
       <div :id="`unit-said-${i}`" class="small text-danger w-100">{{ at(`units[${i}].unit`) }}</div>
     </div>
-    <button type="button" class="linkish" @click="draft.units.push({ unit: '', units: '1', makes: '', supplier: '' })">Another unit</button>
+    <button type="button" class="linkish" @click="draft.units.push({ unit: '', units: '1', makes: '', supplier: '' })">
+      Another unit
+    </button>
 
     <h2>Sold by</h2>
     <div v-for="(s, i) in draft.sellers" :key="i" class="mb-2">
@@ -168,7 +175,12 @@ const { at, busy, save, throwAway } = useKeeping('item', made ? props.item.code 
           <label :for="`seller-lots-${i}`">Lots</label>
           <PickField :id="`seller-lots-${i}`" v-model="s.lots" :options="lots" />
         </div>
-        <button type="button" class="linkish mt-4" :aria-label="`Leave out seller ${i + 1}`" @click="draft.sellers.splice(i, 1)">
+        <button
+          type="button"
+          class="linkish mt-4"
+          :aria-label="`Leave out seller ${i + 1}`"
+          @click="draft.sellers.splice(i, 1)"
+        >
           Leave out
         </button>
       </div>

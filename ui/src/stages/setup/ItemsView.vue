@@ -76,7 +76,9 @@ useKeys(() =>
     ? []
     : [
         { key: 'n', label: 'new item', run: () => void router.push('/setup/new-item') },
-        ...(item.value ? [{ key: 'e', label: 'change', run: () => void router.push(`/setup/items/${code.value}/edit`) }] : []),
+        ...(item.value
+          ? [{ key: 'e', label: 'change', run: () => void router.push(`/setup/items/${code.value}/edit`) }]
+          : []),
       ],
 )
 </script>
@@ -85,7 +87,9 @@ useKeys(() =>
   <main class="desk wide">
     <SlipPile label="Items" :groups="groups" :loading="isPending" :more="all?.more">
       <div v-if="may" class="p-3 pb-1">
-        <BButton size="sm" :variant="editing ? 'outline-secondary' : 'primary'" to="/setup/new-item">Enter an item</BButton>
+        <BButton size="sm" :variant="editing ? 'outline-secondary' : 'primary'" to="/setup/new-item"
+          >Enter an item</BButton
+        >
       </div>
     </SlipPile>
     <section class="sheet" aria-label="Item">
@@ -103,7 +107,9 @@ useKeys(() =>
       <div v-else-if="!item" class="nothing">
         <h1>Items</h1>
         <SetUpTabs />
-        <p v-if="all?.rows.length === 0" class="mt-3">No item is known yet. Enter one, or import a table of them under Tables.</p>
+        <p v-if="all?.rows.length === 0" class="mt-3">
+          No item is known yet. Enter one, or import a table of them under Tables.
+        </p>
         <p v-else class="mt-3">Choose an item on the left, or find one by name with <kbd>/</kbd>.</p>
       </div>
       <template v-else>

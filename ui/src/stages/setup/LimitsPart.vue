@@ -78,9 +78,12 @@ async function keep() {
   await client.invalidateQueries()
 }
 const confirm = () =>
-  send(() => unwrap(api.POST('/api/limits/confirm', { body: { supplier: props.supplier ?? '', item: props.item ?? '' } })), {
-    done: `The limits of ${props.name} are confirmed.`,
-  })
+  send(
+    () => unwrap(api.POST('/api/limits/confirm', { body: { supplier: props.supplier ?? '', item: props.item ?? '' } })),
+    {
+      done: `The limits of ${props.name} are confirmed.`,
+    },
+  )
 const others = computed(() => (props.by ?? []).filter((name) => name !== person.value?.name))
 useKeys(() =>
   open.value
@@ -96,10 +99,15 @@ useKeys(() =>
   <section :id="id" :aria-label="`Limits of ${name}`">
     <LimitsSaid :limits="limits" :currency="current?.currency ?? ''" :empty="empty" :title="title ?? 'Limits'" />
     <p v-if="by?.length" class="outside-text mb-1">
-      Changed by {{ by.join(' and ') }}; until somebody else confirms it, it clears nothing of their own entries and orders.
-      <button v-if="others.length && may('confirmLimits')" type="button" class="linkish" @click="confirm">Confirm these limits</button>
+      Changed by {{ by.join(' and ') }}; until somebody else confirms it, it clears nothing of their own entries and
+      orders.
+      <button v-if="others.length && may('confirmLimits')" type="button" class="linkish" @click="confirm">
+        Confirm these limits
+      </button>
     </p>
-    <button v-if="!open && may('setLimits')" type="button" class="linkish mb-3" @click="begin">Change limits or matching…</button>
+    <button v-if="!open && may('setLimits')" type="button" class="linkish mb-3" @click="begin">
+      Change limits or matching…
+    </button>
     <form v-if="open" class="ask mb-3" @submit.prevent="keep" @keydown.enter="nextField">
       <div class="entry">
         <div>
@@ -121,7 +129,8 @@ useKeys(() =>
         <TickBox v-model="form.underDelivery">Less than ordered may be closed, down to the limit</TickBox>
       </template>
       <p class="small muted mb-1">
-        Blank: not set{{ policy ? ', so nothing passes' : ', so the next level counts' }}. Zero: nothing passes. Two values: both must hold.
+        Blank: not set{{ policy ? ', so nothing passes' : ', so the next level counts' }}. Zero: nothing passes. Two
+        values: both must hold.
       </p>
       <LimitsTable
         :id="`${id}-limit`"
@@ -132,21 +141,25 @@ useKeys(() =>
         :problem="(n) => at(`limits[${n}]`)"
       />
       <div v-if="plan" role="status" class="mb-2">
-        <p v-if="!plan.passing.length" class="mb-0">None of the {{ plan.tried }} open invoices would pass that does not now.</p>
+        <p v-if="!plan.passing.length" class="mb-0">
+          None of the {{ plan.tried }} open invoices would pass that does not now.
+        </p>
         <template v-else>
           <p class="mb-1">
             <b>{{ plan.passing.length }} of {{ plan.tried }} open invoices would verify at once:</b>
           </p>
           <ul class="plain">
             <li v-for="p in plan.passing" :key="p.invoice">
-              <RouterLink :to="`/invoices/${p.invoice}`" class="mono">{{ p.supplierNumber }}</RouterLink> of {{ p.supplier }},
-              {{ show(p.total) }} {{ p.currency }}
+              <RouterLink :to="`/invoices/${p.invoice}`" class="mono">{{ p.supplierNumber }}</RouterLink> of
+              {{ p.supplier }}, {{ show(p.total) }} {{ p.currency }}
             </li>
           </ul>
         </template>
       </div>
       <BButton type="submit" variant="primary" size="sm" :disabled="busy">Change</BButton>
-      <BButton variant="outline-secondary" size="sm" class="ms-2" :disabled="busy" @click="look">What would it let pass?</BButton>
+      <BButton variant="outline-secondary" size="sm" class="ms-2" :disabled="busy" @click="look"
+        >What would it let pass?</BButton
+      >
       <BButton variant="outline-secondary" size="sm" class="ms-2" @click="open = false">Leave them</BButton>
     </form>
   </section>

@@ -15,12 +15,15 @@ const emit = defineEmits<{ made: [code: string] }>()
 const country = ref('')
 const { data: suppliers } = useQuery(suppliersQuery)
 /** Nobody is meant yet: what was typed begins no supplier's name or code. */
-const nobody = computed(() => !!suppliers.value && !suppliers.value.some((s) => fits({ value: s.code, text: s.name }, props.name)))
+const nobody = computed(
+  () => !!suppliers.value && !suppliers.value.some((s) => fits({ value: s.code, text: s.name }, props.name)),
+)
 const { send } = useJob()
 async function make() {
   const name = props.name.trim()
   const made = await send(
-    () => unwrap(api.POST('/api/suppliers', { body: leastSupplier(name, country.value, current.value?.currency ?? '') })),
+    () =>
+      unwrap(api.POST('/api/suppliers', { body: leastSupplier(name, country.value, current.value?.currency ?? '') })),
     {
       done: (m) => `${name} is made as ${m.number} and marked as incomplete.`,
       links: (m) => [{ to: `/setup/suppliers/${m.number}/edit`, text: 'Finish it' }],

@@ -19,9 +19,12 @@ const may = computed(() => allowed('saveNote'))
 const form = ref<SupplierNote>()
 const kinds = ['general', 'delivery', 'quality', 'price', 'payment'].map((k) => ({ value: k, text: k }))
 const stages = ['orders', 'receiving', 'invoices', 'payments']
-const urgentFirst = computed(() => [...(props.supplier.notes ?? [])].sort((a, b) => Number(b.urgent) - Number(a.urgent)))
+const urgentFirst = computed(() =>
+  [...(props.supplier.notes ?? [])].sort((a, b) => Number(b.urgent) - Number(a.urgent)),
+)
 
-const add = () => (form.value = { kind: 'general', urgent: false, text: '', from: today.value, until: '', stages: [...stages] })
+const add = () =>
+  (form.value = { kind: 'general', urgent: false, text: '', from: today.value, until: '', stages: [...stages] })
 function toggle(stage: string) {
   const f = form.value
   if (f) f.stages = f.stages.includes(stage) ? f.stages.filter((x) => x !== stage) : [...f.stages, stage]
@@ -37,7 +40,9 @@ async function keep(note: SupplierNote) {
 }
 const capital = (text: string) => text.slice(0, 1).toUpperCase() + text.slice(1)
 const validity = (n: SupplierNote) =>
-  [n.from && `from ${showDay(n.from, today.value)}`, n.until && `until ${showDay(n.until, today.value)}`].filter(Boolean).join(' ')
+  [n.from && `from ${showDay(n.from, today.value)}`, n.until && `until ${showDay(n.until, today.value)}`]
+    .filter(Boolean)
+    .join(' ')
 </script>
 
 <template>
@@ -55,18 +60,36 @@ const validity = (n: SupplierNote) =>
     </div>
     <fieldset>
       <legend class="fs-6 fw-normal mb-0">Shown when used in</legend>
-      <TickBox v-for="x in stages" :key="x" inline :model-value="form.stages.includes(x)" @update:model-value="toggle(x)">{{ x }}</TickBox>
+      <TickBox
+        v-for="x in stages"
+        :key="x"
+        inline
+        :model-value="form.stages.includes(x)"
+        @update:model-value="toggle(x)"
+        >{{ x }}</TickBox
+      >
       <div class="small text-danger">{{ at('stages') }}</div>
     </fieldset>
   </SmallForm>
-  <p v-if="!urgentFirst.length && !form" class="muted">None. A note is shown in the stages it is for, while it is valid.</p>
+  <p v-if="!urgentFirst.length && !form" class="muted">
+    None. A note is shown in the stages it is for, while it is valid.
+  </p>
   <ul class="plain mb-3">
     <li v-for="n in urgentFirst" :key="n.no">
       <b :class="{ 'outside-text': n.urgent }">{{ n.urgent ? `Urgent, ${n.kind}` : capital(n.kind) }}</b>: {{ n.text }}
       <span class="muted">{{ [n.stages.join(', '), validity(n)].filter(Boolean).join('; ') }}</span>
       <template v-if="may">
-        <button type="button" class="linkish" :aria-label="`Change note ${n.no}`" @click="form = { ...n }">Change</button>
-        <button type="button" class="linkish" :aria-label="`Take off note ${n.no}`" @click="keep({ ...n, ended: true })">Take off</button>
+        <button type="button" class="linkish" :aria-label="`Change note ${n.no}`" @click="form = { ...n }">
+          Change
+        </button>
+        <button
+          type="button"
+          class="linkish"
+          :aria-label="`Take off note ${n.no}`"
+          @click="keep({ ...n, ended: true })"
+        >
+          Take off
+        </button>
       </template>
     </li>
   </ul>

@@ -16,7 +16,9 @@ const old = ref('')
 const fresh = ref('')
 const { at, busy, send } = useJob({ within: '#own-password', says: ['password', 'old', ''] })
 async function change() {
-  const session = await send(() => unwrap(api.POST('/api/account/password', { body: { old: old.value, password: fresh.value } })))
+  const session = await send(() =>
+    unwrap(api.POST('/api/account/password', { body: { old: old.value, password: fresh.value } })),
+  )
   if (!session) return
   old.value = fresh.value = ''
   take(session)
@@ -45,6 +47,8 @@ async function change() {
         :error="at('password')"
       />
     </div>
-    <BButton type="submit" :variant="first ? 'primary' : 'outline-secondary'" :disabled="busy">Change the password</BButton>
+    <BButton type="submit" :variant="first ? 'primary' : 'outline-secondary'" :disabled="busy"
+      >Change the password</BButton
+    >
   </form>
 </template>

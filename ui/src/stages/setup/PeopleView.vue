@@ -16,7 +16,14 @@ import { givenPassword } from './password'
 import { useJob } from '@/parts/job'
 
 const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => unwrap(api.GET('/api/people')) })
-const blank = () => ({ login: '', name: '', password: givenPassword(), authority: '', comma: false, roles: [] as Role[] })
+const blank = () => ({
+  login: '',
+  name: '',
+  password: givenPassword(),
+  authority: '',
+  comma: false,
+  roles: [] as Role[],
+})
 const form = ref(blank())
 const here = computed(() => (people.value ?? []).filter((p) => !p.left))
 const left = computed(() => (people.value ?? []).filter((p) => p.left))
@@ -26,12 +33,15 @@ const may = computed(() => allowed('addPerson'))
 const { send, refusal } = useJob()
 function add() {
   const { name, password } = form.value
-  return send(() => unwrap(api.POST('/api/people', { body: { ...form.value, authority: sent(form.value.authority) || '0' } })), {
-    after: () => (form.value = blank()),
-    done: (a) =>
-      `${name} can sign in as ${a.login}, once with ${password}, and then chooses an own password.` +
-      (a.asked ? ' Roles and authority hold when another administrator has confirmed them.' : ''),
-  })
+  return send(
+    () => unwrap(api.POST('/api/people', { body: { ...form.value, authority: sent(form.value.authority) || '0' } })),
+    {
+      after: () => (form.value = blank()),
+      done: (a) =>
+        `${name} can sign in as ${a.login}, once with ${password}, and then chooses an own password.` +
+        (a.asked ? ' Roles and authority hold when another administrator has confirmed them.' : ''),
+    },
+  )
 }
 const state = (f: string) => (refusal.value?.at(f) ? false : undefined)
 useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: () => void add() }] : []))

@@ -30,7 +30,10 @@ function choose(chosen: string) {
 const query = computed(() => ({ from: from.value, until: until.value }))
 const { data: p } = useQuery({
   queryKey: ['performance', computed(() => props.code), query],
-  queryFn: () => unwrap(api.GET('/api/suppliers/{code}/performance', { params: { path: { code: props.code }, query: query.value } })),
+  queryFn: () =>
+    unwrap(
+      api.GET('/api/suppliers/{code}/performance', { params: { path: { code: props.code }, query: query.value } }),
+    ),
   enabled: computed(() => from.value !== '' && until.value !== ''),
   placeholderData: keepPreviousData,
 })
@@ -44,8 +47,9 @@ const names: Record<string, [string, string]> = {
 const chosen = ref('')
 /** What was charged more, and less: one does not make up for the other. */
 const difference = (l: Line) =>
-  [Number(l.dearer) ? `+${show(l.dearer)}` : '', Number(l.cheaper) ? `−${show(l.cheaper)}` : ''].filter(Boolean).join(' / ') ||
-  show(l.dearer)
+  [Number(l.dearer) ? `+${show(l.dearer)}` : '', Number(l.cheaper) ? `−${show(l.cheaper)}` : '']
+    .filter(Boolean)
+    .join(' / ') || show(l.dearer)
 /** The lines that count in the chosen figure, what went wrong first. */
 const behind = computed(() => {
   const good = p.value?.lines.filter((l) => l.good.includes(chosen.value)) ?? []
@@ -133,7 +137,9 @@ const came = (l: Line) =>
         <td class="nowrap">{{ l.lastDay ? showDay(l.lastDay, today) : 'not yet' }}</td>
         <td>{{ came(l) }}</td>
         <td>
-          <RouterLink v-for="d in l.deliveries" :key="d" class="mono me-2" :to="`/receiving/deliveries/${d}`">{{ d }}</RouterLink>
+          <RouterLink v-for="d in l.deliveries" :key="d" class="mono me-2" :to="`/receiving/deliveries/${d}`">{{
+            d
+          }}</RouterLink>
         </td>
         <td v-if="chosen === 'price'" class="num">{{ difference(l) }}</td>
       </tr>

@@ -42,7 +42,9 @@ const change = () =>
         }),
       ),
     (a) =>
-      a.asked ? `What ${name.value} may do changes when another administrator has confirmed it.` : `What ${name.value} may do is changed.`,
+      a.asked
+        ? `What ${name.value} may do changes when another administrator has confirmed it.`
+        : `What ${name.value} may do is changed.`,
   )
 const reset = () =>
   act(
@@ -78,8 +80,12 @@ const confirm = (refuse: boolean) =>
     <div v-if="!doing" class="d-flex flex-wrap gap-3">
       <button type="button" class="linkish" :aria-label="`Roles… of ${name}`" @click="begin('rights')">Roles…</button>
       <template v-if="!person.roles.includes('administrator')">
-        <button type="button" class="linkish" :aria-label="`New password… for ${name}`" @click="begin('password')">New password…</button>
-        <button type="button" class="linkish" :aria-label="`End… the account of ${name}`" @click="begin('end')">End…</button>
+        <button type="button" class="linkish" :aria-label="`New password… for ${name}`" @click="begin('password')">
+          New password…
+        </button>
+        <button type="button" class="linkish" :aria-label="`End… the account of ${name}`" @click="begin('end')">
+          End…
+        </button>
       </template>
       <span v-else class="small muted">password and end: on the command line</span>
     </div>

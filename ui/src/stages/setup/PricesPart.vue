@@ -22,7 +22,9 @@ const choices = computed(() => (items.value ?? []).map((i) => ({ value: i.code, 
 const add = () => (form.value = { item: '', from: today.value, until: '', least: '', price: '', base: '' })
 async function keep(p: AgreedPrice) {
   const body = { ...p, least: sent(p.least) || '0', price: sent(p.price), base: sent(p.base) || '1' }
-  const done = await send(() => unwrap(api.POST('/api/suppliers/{code}/prices', { params: { path: { code: props.supplier.code } }, body })))
+  const done = await send(() =>
+    unwrap(api.POST('/api/suppliers/{code}/prices', { params: { path: { code: props.supplier.code } }, body })),
+  )
   if (!done) return
   form.value = undefined
   tell(p.ended ? `The agreed price of ${p.item} is ended.` : `The price of ${p.item} is agreed.`)
@@ -37,8 +39,21 @@ const says = (p: AgreedPrice) =>
   <SmallForm v-if="form" action="Keep the price" @done="keep(form)" @cancel="form = undefined">
     <div class="entry">
       <EntryChoice id="price-item" v-model="form.item" label="Item" :choices="choices" :error="at('item')" />
-      <EntryField id="price-price" v-model="form.price" :label="`Price, ${supplier.currency}`" inputmode="decimal" :error="at('price')" />
-      <EntryField id="price-base" v-model="form.base" label="for so many" inputmode="decimal" placeholder="1" :error="at('base')" />
+      <EntryField
+        id="price-price"
+        v-model="form.price"
+        :label="`Price, ${supplier.currency}`"
+        inputmode="decimal"
+        :error="at('price')"
+      />
+      <EntryField
+        id="price-base"
+        v-model="form.base"
+        label="for so many"
+        inputmode="decimal"
+        placeholder="1"
+        :error="at('base')"
+      />
       <EntryField
         id="price-least"
         v-model="form.least"
@@ -48,14 +63,28 @@ const says = (p: AgreedPrice) =>
         :error="at('least')"
       />
       <EntryField id="price-from" v-model="form.from" type="date" label="Holds from" :error="at('from')" />
-      <EntryField id="price-until" v-model="form.until" type="date" label="until (blank: further notice)" :error="at('until')" />
+      <EntryField
+        id="price-until"
+        v-model="form.until"
+        type="date"
+        label="until (blank: further notice)"
+        :error="at('until')"
+      />
     </div>
   </SmallForm>
   <p v-if="!supplier.prices?.length && !form" class="muted">None. Orders propose the last price instead.</p>
   <ul class="plain mb-3">
     <li v-for="(p, i) in supplier.prices ?? []" :key="i">
       <RouterLink class="mono" :to="`/setup/items/${p.item}`">{{ p.item }}</RouterLink> {{ says(p) }}
-      <button v-if="may" type="button" class="linkish" :aria-label="`End price ${i + 1}`" @click="keep({ ...p, ended: true })">End</button>
+      <button
+        v-if="may"
+        type="button"
+        class="linkish"
+        :aria-label="`End price ${i + 1}`"
+        @click="keep({ ...p, ended: true })"
+      >
+        End
+      </button>
     </li>
   </ul>
 </template>

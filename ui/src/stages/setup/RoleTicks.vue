@@ -15,7 +15,9 @@ function toggle(r: Role) {
   <fieldset class="mb-2">
     <legend class="fs-6 mb-1">Roles</legend>
     <div class="d-flex flex-wrap column-gap-3">
-      <TickBox v-for="r in roles" :key="r" :model-value="chosen.includes(r)" @update:model-value="toggle(r)">{{ r }}</TickBox>
+      <TickBox v-for="r in roles" :key="r" :model-value="chosen.includes(r)" @update:model-value="toggle(r)">{{
+        r
+      }}</TickBox>
     </div>
     <div :id="`${id}-said`" class="small text-danger">{{ error }}</div>
   </fieldset>

@@ -7,8 +7,12 @@ const route = useRoute()
 
 <template>
   <nav class="besides" aria-label="Set up">
-    <RouterLink v-for="p in setUpPages" :key="p.to" :to="p.to" :class="{ on: route.path.startsWith(p.to) || route.path === p.made }">{{
-      p.name
-    }}</RouterLink>
+    <RouterLink
+      v-for="p in setUpPages"
+      :key="p.to"
+      :to="p.to"
+      :class="{ on: route.path.startsWith(p.to) || route.path === p.made }"
+      >{{ p.name }}</RouterLink
+    >
   </nav>
 </template>

@@ -42,7 +42,8 @@ const signIn = () =>
     take(await unwrap(api.POST('/api/session/sign-in', { body: { login: login.value, password: password.value } })))
     if (router.currentRoute.value.path === '/') await router.push('/invoices')
   })
-const found = () => go(async () => take(await unwrap(api.POST('/api/session/first-administrator', { body: first.value }))))
+const found = () =>
+  go(async () => take(await unwrap(api.POST('/api/session/first-administrator', { body: first.value }))))
 async function choose(p: Person) {
   login.value = p.login
   password.value = current.value?.password ?? ''
@@ -58,14 +59,21 @@ const fields: { key: keyof typeof first.value; label: string; hint?: string; typ
   { key: 'bic', label: 'BIC of its bank' },
   { key: 'name', label: 'Your name' },
   { key: 'login', label: 'Sign-in name' },
-  { key: 'password', label: 'Password', hint: 'at least twelve characters; three or four words are easy to keep', type: 'password' },
+  {
+    key: 'password',
+    label: 'Password',
+    hint: 'at least twelve characters; three or four words are easy to keep',
+    type: 'password',
+  },
 ]
 </script>
 
 <template>
   <main class="door">
     <section>
-      <p class="d-flex align-items-center gap-2 fs-4 fw-bold mb-1"><img src="/lagoon.svg" width="34" height="24" alt="" />Lagoon</p>
+      <p class="d-flex align-items-center gap-2 fs-4 fw-bold mb-1">
+        <img src="/lagoon.svg" width="34" height="24" alt="" />Lagoon
+      </p>
       <template v-if="person">
         <h1 class="mb-1">Choose your own password</h1>
         <p class="muted">Good to have you, {{ person.name }}. The password you signed in with was given for once.</p>
@@ -116,7 +124,8 @@ const fields: { key: keyof typeof first.value; label: string; hint?: string; typ
     <section v-if="current?.people" aria-label="People of the demo">
       <h2>Who would you like to be?</h2>
       <p class="muted mb-0">
-        These people are invented. Choosing one signs in with the password <span class="mono">{{ current.password }}</span>.
+        These people are invented. Choosing one signs in with the password
+        <span class="mono">{{ current.password }}</span>.
       </p>
       <ul class="who-list">
         <li v-for="p in current.people" :key="p.login">

@@ -15,12 +15,16 @@ import { blankAddress, purposes, typedSupplier, untypedSupplier, weekdays } from
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const made = props.supplier.version > 0
-const { draft, clear, kept } = useDraft(made ? `supplier.${props.supplier.code}` : 'supplier', () => typedSupplier(props.supplier))
+const { draft, clear, kept } = useDraft(made ? `supplier.${props.supplier.code}` : 'supplier', () =>
+  typedSupplier(props.supplier),
+)
 
 const { data: all } = useQuery(suppliersQuery)
 const { data: frame } = useQuery(companyQuery)
 const payees = computed(() =>
-  (all.value ?? []).filter((s) => s.code !== props.supplier.code).map((s) => ({ value: s.code, text: s.name, also: s.code })),
+  (all.value ?? [])
+    .filter((s) => s.code !== props.supplier.code)
+    .map((s) => ({ value: s.code, text: s.name, also: s.code })),
 )
 const budgets = computed(() => [
   { value: '', text: 'none' },
@@ -69,7 +73,14 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
         <TickBox id="supplier-not-yet" v-model="draft.notYet">Not ordered from yet</TickBox>
         <TickBox id="supplier-once" v-model="draft.once">For this once</TickBox>
       </div>
-      <EntryField id="supplier-country" v-model="draft.country" label="Country" maxlength="2" placeholder="IE" :error="at('country')" />
+      <EntryField
+        id="supplier-country"
+        v-model="draft.country"
+        label="Country"
+        maxlength="2"
+        placeholder="IE"
+        :error="at('country')"
+      />
       <EntryField
         id="supplier-currency"
         v-model="draft.currency"
@@ -83,16 +94,33 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
         <label for="supplier-language">Language of what is sent</label>
         <PickField id="supplier-language" v-model="draft.language" :options="languages" />
       </div>
-      <EntryField id="supplier-tax" v-model="draft.taxId" label="Tax number" :disabled="draft.untaxed" :error="at('taxId')" />
+      <EntryField
+        id="supplier-tax"
+        v-model="draft.taxId"
+        label="Tax number"
+        :disabled="draft.untaxed"
+        :error="at('taxId')"
+      />
       <TickBox v-model="draft.untaxed" class="tick">Not registered for tax</TickBox>
     </div>
 
     <h2>Terms of payment</h2>
     <div class="entry">
-      <EntryField id="supplier-net" v-model="draft.netDays" label="Days net" inputmode="numeric" :error="at('netDays')" />
+      <EntryField
+        id="supplier-net"
+        v-model="draft.netDays"
+        label="Days net"
+        inputmode="numeric"
+        :error="at('netDays')"
+      />
       <TickBox v-model="draft.fromReceipt" class="tick">counted from the receipt</TickBox>
       <TickBox v-model="draft.endOfMonth" class="tick">to the end of the month</TickBox>
-      <EntryField id="supplier-day" v-model="draft.dayOfMonth" label="then to this day of the next" inputmode="numeric" />
+      <EntryField
+        id="supplier-day"
+        v-model="draft.dayOfMonth"
+        label="then to this day of the next"
+        inputmode="numeric"
+      />
       <EntryField
         id="supplier-discount"
         v-model="draft.discountPercent"
@@ -100,12 +128,23 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
         inputmode="decimal"
         :error="at('discountPercent')"
       />
-      <EntryField id="supplier-discount-days" v-model="draft.discountDays" label="when paid within days" inputmode="numeric" />
+      <EntryField
+        id="supplier-discount-days"
+        v-model="draft.discountDays"
+        label="when paid within days"
+        inputmode="numeric"
+      />
     </div>
 
     <h2>Paid to</h2>
     <div class="entry">
-      <EntryField id="supplier-iban" v-model="draft.iban" class="mono iban" label="Account (IBAN)" :error="at('iban')" />
+      <EntryField
+        id="supplier-iban"
+        v-model="draft.iban"
+        class="mono iban"
+        label="Account (IBAN)"
+        :error="at('iban')"
+      />
       <EntryField id="supplier-bic" v-model="draft.bic" class="mono" label="BIC" :error="at('bic')" />
       <EntryField
         v-if="newAccount"
@@ -134,7 +173,12 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
       />
       <EntryField :id="`account-bic-${i}`" v-model="a.bic" class="mono" label="BIC" :error="at(`accounts[${i}].bic`)" />
       <div class="align-self-center">
-        <button type="button" class="linkish" :aria-label="`Leave out further account ${i + 1}`" @click="draft.accounts.splice(i, 1)">
+        <button
+          type="button"
+          class="linkish"
+          :aria-label="`Leave out further account ${i + 1}`"
+          @click="draft.accounts.splice(i, 1)"
+        >
           Leave out
         </button>
       </div>
@@ -184,12 +228,21 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
         <EntryField :id="`address-region-${i}`" v-model="a.region" label="Region" />
         <EntryField :id="`address-country-${i}`" v-model="a.country" label="Country" maxlength="2" />
       </div>
-      <TickBox v-for="p in purposes" :key="p" inline :model-value="a.purposes.includes(p)" @update:model-value="togglePurpose(i, p)"
+      <TickBox
+        v-for="p in purposes"
+        :key="p"
+        inline
+        :model-value="a.purposes.includes(p)"
+        @update:model-value="togglePurpose(i, p)"
         >for {{ p }}</TickBox
       >
-      <button v-if="draft.addresses.length > 1" type="button" class="linkish" @click="draft.addresses.splice(i, 1)">Leave out</button>
+      <button v-if="draft.addresses.length > 1" type="button" class="linkish" @click="draft.addresses.splice(i, 1)">
+        Leave out
+      </button>
     </div>
-    <button type="button" class="linkish" @click="draft.addresses.push(blankAddress(draft.country))">Another address</button>
+    <button type="button" class="linkish" @click="draft.addresses.push(blankAddress(draft.country))">
+      Another address
+    </button>
   </div>
   <div class="bar">
     <BButton variant="primary" :disabled="busy" @click="save">Keep</BButton>

@@ -66,7 +66,13 @@ watch(code, () => (asking.value = false))
 const { send, trouble } = useJob({ says: 'all' })
 const status = (reason: string, chosen: string) =>
   send(
-    () => unwrap(api.POST('/api/suppliers/{code}/status', { params: { path: { code: code.value } }, body: { status: chosen, reason } })),
+    () =>
+      unwrap(
+        api.POST('/api/suppliers/{code}/status', {
+          params: { path: { code: code.value } },
+          body: { status: chosen, reason },
+        }),
+      ),
     { after: () => (asking.value = false), done: `${s.value?.name} is ${statuses[chosen]} now.` },
   )
 /** Accounts that somebody entered and nobody else has confirmed. */
@@ -78,13 +84,21 @@ const unconfirmed = computed(() => [
           bic: s.value.bic,
           by: s.value.accountBy,
           may: s.value.mayConfirm,
-          what: s.value.payTo ? `and that ${s.value.payTo} is paid in its place; nothing is paid` : 'nothing is paid to it',
+          what: s.value.payTo
+            ? `and that ${s.value.payTo} is paid in its place; nothing is paid`
+            : 'nothing is paid to it',
         },
       ]
     : []),
   ...(s.value?.accounts ?? [])
     .filter((a) => a.by)
-    .map((a) => ({ iban: a.iban, bic: a.bic, by: a.by, may: a.mayConfirm, what: 'an invoice that names it is not released' })),
+    .map((a) => ({
+      iban: a.iban,
+      bic: a.bic,
+      by: a.by,
+      may: a.mayConfirm,
+      what: 'an invoice that names it is not released',
+    })),
 ])
 const { send: give } = useJob()
 const confirm = (iban: string, bic: string) =>
@@ -111,7 +125,9 @@ useKeys(() =>
     ? []
     : [
         { key: 'n', label: 'new supplier', run: () => void router.push('/setup/new-supplier') },
-        ...(s.value ? [{ key: 'e', label: 'change', run: () => void router.push(`/setup/suppliers/${code.value}/edit`) }] : []),
+        ...(s.value
+          ? [{ key: 'e', label: 'change', run: () => void router.push(`/setup/suppliers/${code.value}/edit`) }]
+          : []),
       ],
 )
 </script>
@@ -120,7 +136,9 @@ useKeys(() =>
   <main class="desk wide">
     <SlipPile label="Suppliers" :groups="groups" :loading="isPending" :more="all?.more">
       <div v-if="mayEdit" class="p-3 pb-1">
-        <BButton size="sm" :variant="editing ? 'outline-secondary' : 'primary'" to="/setup/new-supplier">Enter a supplier</BButton>
+        <BButton size="sm" :variant="editing ? 'outline-secondary' : 'primary'" to="/setup/new-supplier"
+          >Enter a supplier</BButton
+        >
       </div>
     </SlipPile>
     <section class="sheet" aria-label="Supplier">
@@ -161,7 +179,8 @@ useKeys(() =>
             <div>
               <dt>Terms</dt>
               <dd>
-                {{ s.netDays }} days{{ s.fromReceipt ? ' from receipt' : '' }}{{ s.endOfMonth ? ', to the end of the month' : ''
+                {{ s.netDays }} days{{ s.fromReceipt ? ' from receipt' : ''
+                }}{{ s.endOfMonth ? ', to the end of the month' : ''
                 }}{{ s.dayOfMonth ? `, then day ${s.dayOfMonth} of the next` : '' }}{{ ''
                 }}{{ Number(s.discountPercent) ? `, ${show(s.discountPercent)} % in ${s.discountDays}` : '' }}
               </dd>
@@ -201,7 +220,9 @@ useKeys(() =>
               <dd class="mono">{{ a.iban }}</dd>
             </div>
           </dl>
-          <p v-if="s.incomplete" class="outside-text mb-0 mt-1">Made on the fly: tax number or address is still missing.</p>
+          <p v-if="s.incomplete" class="outside-text mb-0 mt-1">
+            Made on the fly: tax number or address is still missing.
+          </p>
           <p v-for="a in unconfirmed" :key="a.iban" class="outside-text mb-0 mt-1">
             {{ a.by }} entered the bank account <span class="mono">{{ a.iban }}{{ a.bic ? ` (${a.bic})` : '' }}</span
             >; {{ a.what }} until somebody else confirms it.
@@ -272,7 +293,9 @@ useKeys(() =>
           <BButton v-if="mayEdit" variant="primary" :to="`/setup/suppliers/${s.code}/edit`">{{
             s.incomplete ? 'Finish it' : 'Change'
           }}</BButton>
-          <BButton v-if="may('changeSupplierStatus')" variant="outline-secondary" @click="asking = true">Change the status…</BButton>
+          <BButton v-if="may('changeSupplierStatus')" variant="outline-secondary" @click="asking = true"
+            >Change the status…</BButton
+          >
           <span class="sum"
             >{{ s.notYet ? 'Not ordered from yet · ' : s.once ? 'Ordered from for this once · ' : ''
             }}{{ s.untaxed ? 'not registered for tax' : s.taxId ? `tax number ${s.taxId}` : 'no tax number yet' }}</span

@@ -15,7 +15,12 @@ const answer = ref<TableAnswer>()
 /** Rows that are done, and rows there are. */
 const far = computed(() => importing.value.split(' of ').map(Number))
 const kinds = ['suppliers', 'items', 'orders'].map((k) => ({ value: k, text: k }))
-const outcomes: Record<string, string> = { new: 'new', changed: 'changed', same: 'as it is', wrong: 'cannot be taken in' }
+const outcomes: Record<string, string> = {
+  new: 'new',
+  changed: 'changed',
+  same: 'as it is',
+  wrong: 'cannot be taken in',
+}
 
 const { busy, send, trouble } = useJob({ says: 'all' })
 async function run(trial: boolean) {
@@ -53,10 +58,16 @@ function choose(event: Event) {
             <PickField id="table-kind" v-model="kind" :options="kinds" @update:model-value="answer = undefined" />
           </div>
           <template v-if="may('exportTable')">
-            <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=csv`">Save as CSV</BButton>
-            <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=xlsx`">Save as XLSX</BButton>
+            <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=csv`"
+              >Save as CSV</BButton
+            >
+            <BButton variant="outline-secondary" class="align-self-end" :href="`/api/tables/${kind}?as=xlsx`"
+              >Save as XLSX</BButton
+            >
           </template>
-          <p v-else class="align-self-end mb-1 muted">Tables hold bank accounts and prices: taking them out is not among your roles.</p>
+          <p v-else class="align-self-end mb-1 muted">
+            Tables hold bank accounts and prices: taking them out is not among your roles.
+          </p>
           <template v-if="may('importTable')">
             <label class="btn btn-outline-secondary align-self-end mb-0" for="table-file">Try a table…</label>
             <input id="table-file" type="file" class="visually-hidden" accept=".csv,.tsv,.txt,.xlsx" @change="choose" />
@@ -65,8 +76,9 @@ function choose(event: Event) {
       </header>
       <div class="body">
         <p v-if="!answer" class="muted">
-          A table has the names of its columns in the first row; save one to see them. A trial shows what each row would do, and changes
-          nothing. In a table of orders each order has a name of its own: by it, the same table again makes no order twice.
+          A table has the names of its columns in the first row; save one to see them. A trial shows what each row would
+          do, and changes nothing. In a table of orders each order has a name of its own: by it, the same table again
+          makes no order twice.
         </p>
         <table v-else class="grid">
           <thead>
@@ -87,13 +99,17 @@ function choose(event: Event) {
           </tbody>
         </table>
         <p v-if="busy" role="status">
-          <label for="table-progress">{{ importing ? `${importing} rows are looked at.` : 'The table is being read.' }}</label>
+          <label for="table-progress">{{
+            importing ? `${importing} rows are looked at.` : 'The table is being read.'
+          }}</label>
           <progress id="table-progress" v-bind="importing ? { value: far[0], max: far[1] } : {}"></progress>
         </p>
         <div class="text-danger" role="alert">{{ trouble }}</div>
       </div>
       <div class="bar">
-        <BButton variant="primary" :disabled="!answer || answer.wrong > 0 || busy" @click="run(false)">Import all of it</BButton>
+        <BButton variant="primary" :disabled="!answer || answer.wrong > 0 || busy" @click="run(false)"
+          >Import all of it</BButton
+        >
         <span v-if="!may('importTable')" class="muted">Importing takes the role administrator.</span>
         <span v-if="answer" class="sum">{{ answer.rows.length }} rows, {{ answer.wrong }} cannot be taken in</span>
       </div>

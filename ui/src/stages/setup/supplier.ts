@@ -62,7 +62,14 @@ export type TypedSupplier = ReturnType<typeof typedSupplier>
 
 export const purposes = ['ordering', 'invoicing', 'payment', 'collection']
 
-export const blankAddress = (country: string) => ({ purposes: [...purposes], street: '', city: '', region: '', postcode: '', country })
+export const blankAddress = (country: string) => ({
+  purposes: [...purposes],
+  street: '',
+  city: '',
+  region: '',
+  postcode: '',
+  country,
+})
 
 const days = (text: string) => Number(sent(text) || '0')
 
@@ -86,6 +93,10 @@ export function untypedSupplier(t: TypedSupplier): SupplierSheet {
 export const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 
 /** How invoices are matched, in words. */
-export const levels: Record<string, string> = { '': 'as the company', three_way: 'with order and receipts', two_way: 'with the order' }
+export const levels: Record<string, string> = {
+  '': 'as the company',
+  three_way: 'with order and receipts',
+  two_way: 'with the order',
+}
 
 export const levelChoices = Object.entries(levels).map(([value, text]) => ({ value, text }))
