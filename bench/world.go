@@ -91,7 +91,7 @@ func found(ctx context.Context, folder string, open opening) (*world, error) {
 			return err
 		}
 		for i := range suppliers {
-			if _, err := tx.PutSupplier(trade.Supplier{Code: fmt.Sprintf("S%02d", i), Name: fmt.Sprintf("Supplier %02d", i), TaxID: fmt.Sprintf("IE%07d", i), Currency: "EUR", Status: trade.Open,
+			if _, err := tx.PutSupplier(trade.Supplier{Code: fmt.Sprintf("S%02d", i), Name: fmt.Sprintf("Supplier %02d", i), TaxID: fmt.Sprintf("IE%07d", i), Currency: "EUR",
 				IBAN: "GB82WEST12345698765432", Terms: trade.Terms{NetDays: 30}}); err != nil {
 				return err
 			}

@@ -54,7 +54,7 @@ const (
 	NameSubstitute  Job = "nameSubstitute"
 	EndSubstitute   Job = "endSubstitute"
 	SaveSupplier    Job = "saveSupplier"
-	ChangeStatus    Job = "changeSupplierStatus"
+	HoldSupplier    Job = "holdSupplier"
 	ConfirmAccount  Job = "confirmAccount"
 	SetLimits       Job = "setLimits"
 	ConfirmLimits   Job = "confirmLimits"
@@ -124,7 +124,7 @@ var Permissions = map[Job][]string{
 	NameSubstitute:  AllRoles,
 	EndSubstitute:   AllRoles,
 	SaveSupplier:    {"buyer", "clerk", "administrator"},
-	ChangeStatus:    {"buyer", "treasurer", "administrator"},
+	HoldSupplier:    {"buyer", "treasurer", "administrator"},
 	ConfirmAccount:  {"approver", "treasurer", "administrator"},
 	SetLimits:       {"buyer", "administrator"},
 	ConfirmLimits:   {"approver", "buyer", "administrator"},

@@ -237,25 +237,17 @@ func (b *builder) suppliers() {
 		})
 	}
 	b.on(-8, 11, func() error {
-		_, err := masters.ChangeStatus(
-			b.ctx,
-			b.app,
-			b.as("ivo"),
-			"GREYS",
-			trade.OnHold,
-			"Their insurance ran out in October; no dive before it is renewed.",
-		)
+		_, err := masters.HoldSupplier(b.ctx, b.app, b.as("ivo"), masters.HoldEntry{
+			Code: "GREYS", Hold: trade.NothingOrdered,
+			Reason: "Their insurance ran out in October; no dive before it is renewed.",
+		})
 		return err
 	})
 	b.on(-6, 12, func() error {
-		_, err := masters.ChangeStatus(
-			b.ctx,
-			b.app,
-			b.as("tomas"),
-			"CORRA",
-			trade.Disputed,
-			"The last two visits were charged twice; their office is looking into it.",
-		)
+		_, err := masters.HoldSupplier(b.ctx, b.app, b.as("tomas"), masters.HoldEntry{
+			Code: "CORRA", Hold: trade.InDispute,
+			Reason: "The last two visits were charged twice; their office is looking into it.",
+		})
 		return err
 	})
 	b.on(-4, 12, func() error {

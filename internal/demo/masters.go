@@ -88,7 +88,6 @@ func supplier(code, name, country, tax, account, street string, currency money.C
 			Language: language,
 			TaxID:    tax,
 			Currency: currency,
-			Status:   trade.Open,
 			IBAN:     iban(country, account),
 			Terms:    terms,
 		},

@@ -182,8 +182,8 @@ var giving = map[act.Job]try{
 			),
 		)
 	},
-	act.ChangeStatus: func(b *housetest.Bench, actor, _ act.Command, n int) error {
-		return housetest.Drop(masters.ChangeStatus(b.Ctx, b.App, actor, supplierOf(b, actor, n), trade.Disputed, "r"))
+	act.HoldSupplier: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.HoldSupplier(b.Ctx, b.App, actor, masters.HoldEntry{Code: supplierOf(b, actor, n), Hold: trade.InDispute, Reason: "r"}))
 	},
 	act.ConfirmAccount: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(b.Confirm(actor, supplierOf(b, maker, n), housetest.TestIBAN))

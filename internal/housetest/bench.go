@@ -164,8 +164,8 @@ func foundBooks(t *testing.T) []byte {
 			tx.AddRate("USD", "2026-01-01", Dec("0.9")),
 		}
 		for _, x := range []trade.Supplier{
-			{Code: "BRACK", Name: "Brackwater Feeds", TaxID: "IE1", Country: "IE", Currency: "EUR", Status: trade.Open, IBAN: TestIBAN, Terms: trade.Terms{NetDays: 30, DiscountPercent: Dec("2"), DiscountDays: 10}},
-			{Code: "TIDEW", Name: "Tidewell Pumps", TaxID: "GB1", Country: "GB", Currency: "USD", Status: trade.Open, IBAN: TestIBAN},
+			{Code: "BRACK", Name: "Brackwater Feeds", TaxID: "IE1", Country: "IE", Currency: "EUR", IBAN: TestIBAN, Terms: trade.Terms{NetDays: 30, DiscountPercent: Dec("2"), DiscountDays: 10}},
+			{Code: "TIDEW", Name: "Tidewell Pumps", TaxID: "GB1", Country: "GB", Currency: "USD", IBAN: TestIBAN},
 		} {
 			_, err := tx.PutSupplier(x)
 			steps = append(steps, err)

@@ -8,6 +8,7 @@ import (
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
 )
 
 // Finding is the sentence of a finding: what differs, the arithmetic, the limit and
@@ -307,7 +308,7 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 			p.account(f.Other),
 		)
 	case finding.SupplierBlocked:
-		return fmt.Sprintf("%s is %s: the invoice is verified but not released.", f.Name, State(f.Text))
+		return fmt.Sprintf("%s is %s: the invoice is verified but not released.", f.Name, Holds(trade.HoldsOf(f.Text)))
 	case finding.MatchFailed:
 		return "Matching failed three times in a row: " + f.Text
 	}

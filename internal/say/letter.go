@@ -318,7 +318,7 @@ func (l Letters) ReturnMail(number int64, note string) (subject, text string) {
 func (p Printer) Advice(a trade.Advice, currency money.Currency) string {
 	switch a.Kind {
 	case trade.SupplierDisputed:
-		return a.Name + " is disputed. The order can be issued all the same."
+		return a.Name + " is in dispute. The order can be issued all the same."
 	case trade.FreightCharged:
 		return fmt.Sprintf(
 			"Freight is charged below %s; %s more would make it free.",

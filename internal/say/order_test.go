@@ -140,7 +140,7 @@ func TestMailsAboutAnOrder(t *testing.T) {
 func TestAdviceAndLevels(t *testing.T) {
 	p := Printer{}
 	for want, a := range map[string]trade.Advice{
-		"Corran is disputed. The order can be issued all the same.":                  {Kind: trade.SupplierDisputed, Name: "Corran"},
+		"Corran is in dispute. The order can be issued all the same.":                {Kind: trade.SupplierDisputed, Name: "Corran"},
 		"Freight is charged below 1,500.00 EUR; 250.50 EUR more would make it free.": {Kind: trade.FreightCharged, Amount: 150_000, Shortfall: 25_050},
 		"Corran does not deliver on a Saturday.":                                     {Kind: trade.NoDeliveryDay, Name: "Corran", Day: "2026-11-28"},
 		"Corran was made on the fly and is not finished yet.":                        {Kind: trade.SupplierUnready, Name: "Corran"},

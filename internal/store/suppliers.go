@@ -10,7 +10,7 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-const supplierColumns = `SELECT id, code, name, not_yet, once, tax_id, untaxed, country, language, currency, status,
+const supplierColumns = `SELECT id, code, name, not_yet, once, tax_id, untaxed, country, language, currency, holds,
 	iban, bic, coalesce(account_by, 0), coalesce(pay_to, 0), coalesce(match_level, ''),
 	from_receipt, net_days, end_of_month, day_of_month, discount_percent, discount_days, coalesce(budget, ''),
 	least_order, free_freight, closed_days, incomplete, version FROM supplier `
@@ -22,7 +22,7 @@ var (
 	supplierByName  = statement(supplierColumns + `WHERE name = ? COLLATE NOCASE LIMIT 2`)
 	allSuppliers    = cutAt(2000, supplierColumns+`ORDER BY name COLLATE NOCASE`)
 	putSupplier     = statement(
-		`INSERT INTO supplier (code, name, not_yet, once, tax_id, untaxed, country, language, currency, status, iban,
+		`INSERT INTO supplier (code, name, not_yet, once, tax_id, untaxed, country, language, currency, holds, iban,
 		bic, account_by, pay_to, match_level, from_receipt, net_days,
 		end_of_month, day_of_month, discount_percent, discount_days, budget, least_order, free_freight, closed_days,
 		incomplete, version)
@@ -31,7 +31,7 @@ var (
 		ON CONFLICT (code) DO UPDATE SET name = excluded.name, not_yet = excluded.not_yet, once = excluded.once,
 		tax_id = excluded.tax_id, untaxed = excluded.untaxed, country = excluded.country,
 		language = excluded.language,
-		currency = excluded.currency, status = excluded.status, iban = excluded.iban, bic = excluded.bic,
+		currency = excluded.currency, holds = excluded.holds, iban = excluded.iban, bic = excluded.bic,
 		account_by = excluded.account_by, pay_to = excluded.pay_to, match_level = excluded.match_level,
 		from_receipt = excluded.from_receipt, net_days = excluded.net_days, end_of_month = excluded.end_of_month,
 		day_of_month = excluded.day_of_month, discount_percent = excluded.discount_percent,
@@ -107,6 +107,7 @@ var (
 )
 
 func scanSupplier(r row) (s trade.Supplier, err error) {
+	var holds string
 	err = r.Scan(
 		&s.ID,
 		&s.Code,
@@ -118,7 +119,7 @@ func scanSupplier(r row) (s trade.Supplier, err error) {
 		&s.Country,
 		&s.Language,
 		&s.Currency,
-		&s.Status,
+		&holds,
 		&s.IBAN,
 		&s.BIC,
 		&s.AccountBy,
@@ -137,6 +138,7 @@ func scanSupplier(r row) (s trade.Supplier, err error) {
 		&s.Incomplete,
 		&s.Version,
 	)
+	s.Holds = trade.HoldsOf(holds)
 	return
 }
 
@@ -204,7 +206,7 @@ func (t *Tx) PutSupplier(s trade.Supplier) (int64, error) {
 		s.Country,
 		s.Language,
 		s.Currency,
-		cmp.Or(s.Status, trade.Open),
+		s.Holds.String(),
 		s.IBAN,
 		s.BIC,
 		s.AccountBy,
@@ -371,7 +373,7 @@ func (t *Tx) SupplierNotes(supplier int64) ([]SupplierNote, error) {
 
 // The decisions about suppliers.
 const (
-	StatusDecision    = "status"
+	HoldDecision      = "hold"
 	AccountDecision   = "account"
 	ConfirmedDecision = "confirmed"
 	PayeeDecision     = "payee"
@@ -406,8 +408,8 @@ func (t *Tx) PaidAs(s trade.Supplier) (trade.Supplier, error) {
 	}
 	payee, err := t.Supplier(s.PayTo)
 	s.IBAN, s.BIC, s.AccountBy, s.Payee = payee.IBAN, payee.BIC, cmp.Or(s.AccountBy, payee.AccountBy), payee.Name
-	if payee.Status != trade.Open && s.Status == trade.Open {
-		s.Status = payee.Status
+	for _, hold := range payee.Holds.OfPayment() {
+		s.Holds = s.Holds.With(hold)
 	}
 	return s, err
 }

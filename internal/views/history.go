@@ -66,7 +66,7 @@ var ownJobs = map[string][]act.Job{
 	},
 	"supplier": {
 		act.SaveSupplier,
-		act.ChangeStatus,
+		act.HoldSupplier,
 		act.ConfirmAccount,
 		act.SetLimits,
 		act.ConfirmLimits,

@@ -182,6 +182,16 @@ func flatten(all *[]said, within, name string, content json.RawMessage, currency
 			flatten(all, place, fmt.Sprint(key), value, currency)
 		}
 	case json.Delim('['):
+		var words []string
+		if json.Unmarshal(content, &words) == nil { // a list of words is one fact
+			for i := range words {
+				words[i] = say.Held(name, words[i])
+			}
+			if len(words) > 0 {
+				*all = append(*all, said{place, strings.Join(words, " and ")})
+			}
+			return
+		}
 		one := strings.TrimSpace(within + " " + say.OneOf(name))
 		for n := 1; d.More(); n++ {
 			var value json.RawMessage

@@ -86,7 +86,7 @@ func TestAnOrderIsPreviewedOverTheWire(t *testing.T) {
 		fields,
 		"what cannot be read and what else stands against it, at the same time",
 	)
-	for code, says := range map[string]string{"GREYS": "Greyscar Diving is on hold, so nothing is ordered there.", "TARNH": "Tarn & Holm Lighting is not ordered from yet: it may be asked. Who keeps suppliers can change that."} {
+	for code, says := range map[string]string{"GREYS": "Nothing is ordered from Greyscar Diving for now: a hold says so. Who keeps suppliers can lift it.", "TARNH": "Tarn & Holm Lighting is not ordered from yet: it may be asked. Who keeps suppliers can change that."} {
 		refusedAt := contract.OrderEntry{
 			Supplier: code,
 			WantedOn: "2026-11-27",

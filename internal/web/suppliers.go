@@ -58,7 +58,11 @@ func (h *handlers) GetSupplier(
 		}
 	})
 	decisions := each(s.Decisions, func(d store.SupplierDecision) contract.SupplierDecision {
-		if d.What != store.StatusDecision && d.What != store.PayeeDecision {
+		switch d.What {
+		case store.HoldDecision:
+			d.Was, d.Becomes = say.State(d.Was), say.State(d.Becomes)
+		case store.PayeeDecision: // a name
+		default:
 			d.Was, d.Becomes = accountFor(ctx, d.Was), accountFor(ctx, d.Becomes)
 		}
 		return contract.SupplierDecision{
@@ -82,7 +86,8 @@ func (h *handlers) GetSupplier(
 		Country:         s.Country,
 		Language:        s.Language,
 		Currency:        string(s.Currency),
-		Status:          string(s.Status),
+		Holds:           new(each(s.Holds, func(h trade.SupplierHold) string { return string(h) })),
+		Held:            some(say.Holds(s.Holds)),
 		Iban:            accountFor(ctx, s.IBAN),
 		Bic:             s.BIC,
 		AccountAlso:     new(append([]string{}, s.Also...)),
@@ -211,20 +216,18 @@ func (h *handlers) SaveSupplier(
 	return contract.SaveSupplier200JSONResponse{Number: saved.Code}, err
 }
 
-// ChangeSupplierStatus changes what may be done with a supplier.
-func (h *handlers) ChangeSupplierStatus(
+// HoldSupplier puts a hold on a supplier, or lifts one.
+func (h *handlers) HoldSupplier(
 	ctx context.Context,
-	r contract.ChangeSupplierStatusRequestObject,
-) (contract.ChangeSupplierStatusResponseObject, error) {
-	saved, err := masters.ChangeStatus(
-		ctx,
-		h.app,
-		command(ctx, r.Params.Key, r.Body),
-		r.Code,
-		trade.SupplierStatus(r.Body.Status),
-		r.Body.Reason,
-	)
-	return contract.ChangeSupplierStatus200JSONResponse{Number: saved.Code}, err
+	r contract.HoldSupplierRequestObject,
+) (contract.HoldSupplierResponseObject, error) {
+	saved, err := masters.HoldSupplier(ctx, h.app, command(ctx, r.Params.Key, r.Body), masters.HoldEntry{
+		Code:   r.Code,
+		Hold:   trade.SupplierHold(r.Body.Hold),
+		Lift:   r.Body.Lift,
+		Reason: r.Body.Reason,
+	})
+	return contract.HoldSupplier200JSONResponse{Number: saved.Code}, err
 }
 
 // ConfirmAccount confirms a changed bank account.
@@ -368,7 +371,7 @@ func supplierOf(s trade.Supplier) contract.SupplierName {
 		Code:       s.Code,
 		Name:       s.Name,
 		Currency:   string(s.Currency),
-		Status:     string(s.Status),
+		Held:       say.Holds(s.Holds),
 		NotYet:     s.NotYet,
 		Once:       s.Once,
 		Incomplete: s.Incomplete,

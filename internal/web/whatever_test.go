@@ -81,7 +81,7 @@ func newSender(t *testing.T, c *http.Client, base string, seed uint64) *sender {
 		"unit": "KGM XCT C62 TNE", "budget": "FEED WATER SHOP", "lot": "CM-2211 CM-2214 L-1", "country": "IE DE FR", "currency": "EUR USD", "language": "en de fr", "month": "2025-12 2026-01",
 		"kind": "order reminder regular general freight delivery unit_price credit_note", "side": "over under", "outcome": "credit replacement", "way": "otherwise mail", "account": "stock expense",
 		"level": "two_way three_way", "mail": "desk@brackwater.example", "to": "desk@brackwater.example", "purposes": "ordering payment", "stages": "orders receiving", "iban": "DE89370400440532013000",
-		"bic": "COBADEFF", "lots": "CM-2211", "status": "open disputed on_hold payment_hold", "taxCategory": "S Z", "base": "1 100", "reason": "goods price late", "closedDays": "67 7", "until": "2027-01-31",
+		"bic": "COBADEFF", "lots": "CM-2211", "hold": "payment_held in_dispute nothing_ordered", "taxCategory": "S Z", "base": "1 100", "reason": "goods price late", "closedDays": "67 7", "until": "2027-01-31",
 	} {
 		for _, name := range strings.Fields(names) {
 			s.likely[name] = strings.Fields(values)

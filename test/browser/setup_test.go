@@ -158,17 +158,17 @@ func TestANewAccountIsConfirmed(t *testing.T) {
 	other.seeIn(".notice", "its invoices may name it")
 	other.see("bank account GB82WEST12345698765432 confirmed")
 
-	other.click("Change the status")
+	other.click("Put on hold")
 	other.main()
 	other.see("Say why; whoever meets it reads that.")
-	other.until("document.querySelector('#supplier-status')", "the reason")
+	other.until("document.querySelector('#supplier-hold')", "the reason")
 	other.eval(
-		"document.querySelector('#supplier-status-option').value = 'on_hold'; document.querySelector('#supplier-status-option').dispatchEvent(new Event('change'))",
+		"document.querySelector('#supplier-hold-option').value = 'nothing_ordered'; document.querySelector('#supplier-hold-option').dispatchEvent(new Event('change'))",
 	)
-	other.fill("#supplier-status", "Insolvent, says the register")
+	other.fill("#supplier-hold", "Insolvent, says the register")
 	other.main()
-	other.seeIn(".notice", "on hold (refuses)")
-	require.Equal(t, trade.OnHold, supplierOf(t, h, "HALDE").Status)
+	other.seeIn(".notice", "Put on: nothing ordered")
+	require.Equal(t, trade.Holds{trade.NothingOrdered}, supplierOf(t, h, "HALDE").Holds)
 
 	other.open("/setup/suppliers/BRACK")
 	other.seeIn(".sheet", "On time")

@@ -273,7 +273,6 @@ func (d *desk) masters(tx *store.Tx) error {
 				TaxID:    fmt.Sprintf("IE%d", n),
 				Country:  "IE",
 				Currency: money.Currency(s.Currency),
-				Status:   trade.Open,
 				IBAN:     iban(n),
 				Level:    levels[s.Level],
 				Terms:    terms,

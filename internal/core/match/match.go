@@ -162,9 +162,9 @@ func (m *matching) whole() {
 			},
 		)
 	} else {
-		if m.Supplier.Status != trade.Open {
+		if holds := m.Supplier.Holds.OfPayment(); len(holds) > 0 {
 			m.say(finding.Finding{Kind: finding.SupplierBlocked, Verdict: finding.Outside,
-				Name: m.Supplier.Name, Text: string(m.Supplier.Status)})
+				Name: m.Supplier.Name, Text: holds.String()})
 		}
 		if inv.IBAN != "" && !m.Supplier.Knows(inv.IBAN) {
 			m.say(finding.Finding{Kind: finding.BankAccount, Verdict: finding.Outside,

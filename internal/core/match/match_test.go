@@ -60,7 +60,7 @@ func facts(ordered, invoiced string, received ...string) Facts {
 		}}}
 	f := Facts{
 		Invoice:  inv,
-		Supplier: &trade.Supplier{ID: 1, Name: "Brackwater", Status: trade.Open, IBAN: "X"},
+		Supplier: &trade.Supplier{ID: 1, Name: "Brackwater", IBAN: "X"},
 		Policy:   trade.Policy{OverDelivery: true, UnderDelivery: true},
 		Orders:   []*trade.Order{{ID: 1, Number: 4107, State: trade.Issued, Currency: "EUR", Lines: []*trade.OrderLine{line}}},
 	}
@@ -372,7 +372,7 @@ func TestWhatIsNotBookedAsItIs(t *testing.T) {
 // These let the invoice verify and stop its release only.
 func TestReleaseIsStopped(t *testing.T) {
 	f := facts("10", "10", "10")
-	f.Invoice.IBAN, f.Supplier.Status = "Y", trade.PaymentHold
+	f.Invoice.IBAN, f.Supplier.Holds = "Y", trade.Holds{trade.PaymentHeld}
 	r := run(t, f)
 	require.True(t, r.Verifies())
 	require.Len(t, r.Findings, 2)

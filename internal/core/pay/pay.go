@@ -117,7 +117,7 @@ func refusal(p Payable) Reason {
 	switch {
 	case p.Held != "":
 		return OnHold
-	case p.Supplier.Status != trade.Open:
+	case len(p.Supplier.Holds.OfPayment()) > 0:
 		return Supplier
 	case p.Supplier.AccountBy != 0:
 		return NewAccount

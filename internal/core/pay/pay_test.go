@@ -11,9 +11,9 @@ import (
 )
 
 func TestPropose(t *testing.T) {
-	good := &trade.Supplier{ID: 1, Name: "Brackwater", Status: trade.Open, IBAN: "GB82WEST12345698765432"}
-	blocked := &trade.Supplier{ID: 2, Name: "Ostrea", Status: trade.PaymentHold, IBAN: good.IBAN}
-	nameless := &trade.Supplier{ID: 3, Name: "Corran", Status: trade.Open}
+	good := &trade.Supplier{ID: 1, Name: "Brackwater", IBAN: "GB82WEST12345698765432"}
+	blocked := &trade.Supplier{ID: 2, Name: "Ostrea", Holds: trade.Holds{trade.PaymentHeld}, IBAN: good.IBAN}
+	nameless := &trade.Supplier{ID: 3, Name: "Corran"}
 	p := Propose([]Payable{
 		{Invoice: 1, Supplier: good, Currency: "EUR", Open: 1_000, Total: 1_000, Due: "2026-11-25"},
 		{Invoice: 2, Supplier: good, Currency: "EUR", Open: 5_000, Total: 5_000, Due: "2026-12-20", DiscountUntil: "2026-11-26", Discount: 100},
@@ -39,7 +39,7 @@ func TestPropose(t *testing.T) {
 
 // A discount is taken up to and on its last day.
 func TestADiscountOnItsLastDay(t *testing.T) {
-	supplier := &trade.Supplier{ID: 1, Name: "Brackwater", Status: trade.Open, IBAN: "GB82WEST12345698765432"}
+	supplier := &trade.Supplier{ID: 1, Name: "Brackwater", IBAN: "GB82WEST12345698765432"}
 	for payOn, want := range map[day.Day]money.Amount{"2026-11-26": 100, "2026-11-27": 0} {
 		p := Propose(
 			[]Payable{
@@ -61,14 +61,14 @@ func TestDiscountIsRoundedOnce(t *testing.T) {
 // What may not be paid is left out and says why, the most telling reason first (rules §10).
 func TestWhyAnInvoiceIsLeftOut(t *testing.T) {
 	supplier := func(change func(*trade.Supplier)) *trade.Supplier {
-		s := &trade.Supplier{ID: 1, Name: "Brackwater", Status: trade.Open, IBAN: "GB82WEST12345698765432"}
+		s := &trade.Supplier{ID: 1, Name: "Brackwater", IBAN: "GB82WEST12345698765432"}
 		change(s)
 		return s
 	}
 	for want, p := range map[Reason]Payable{
 		"":         {Supplier: supplier(func(*trade.Supplier) {}), Open: 1},
-		OnHold:     {Supplier: supplier(func(s *trade.Supplier) { s.Status = trade.OnHold }), Open: 1, Held: "goods"},
-		Supplier:   {Supplier: supplier(func(s *trade.Supplier) { s.Status, s.AccountBy = trade.Disputed, 4 }), Open: 1},
+		OnHold:     {Supplier: supplier(func(s *trade.Supplier) { s.Holds = trade.Holds{trade.PaymentHeld} }), Open: 1, Held: "goods"},
+		Supplier:   {Supplier: supplier(func(s *trade.Supplier) { s.Holds, s.AccountBy = trade.Holds{trade.InDispute, trade.NothingOrdered}, 4 }), Open: 1},
 		NewAccount: {Supplier: supplier(func(s *trade.Supplier) { s.AccountBy, s.IBAN = 4, "" }), Open: 1},
 		NoAccount:  {Supplier: supplier(func(s *trade.Supplier) { s.IBAN = "GB82WEST12345698765433" }), Open: 1},
 		NothingDue: {Supplier: supplier(func(*trade.Supplier) {})},

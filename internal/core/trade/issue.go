@@ -24,24 +24,24 @@ type AdviceKind string
 
 // The kinds of advice.
 const (
-	SupplierDisputed AdviceKind = "disputed"
+	SupplierDisputed AdviceKind = "in_dispute"
 	FreightCharged   AdviceKind = "freight_charged" // below the free-freight threshold
 	NoDeliveryDay    AdviceKind = "no_delivery_day"
 	SupplierUnready  AdviceKind = "incomplete"
 )
 
 // CheckIssue applies the supplier's rules of issuing (rules §3) to an order of a net:
-// on hold, or not ordered from yet: refused; below the minimum order value: refused with
-// the shortfall; disputed, below the free-freight threshold, wanted on a day without
+// nothing ordered, or not ordered from yet: refused; below the minimum order value: refused with
+// the shortfall; in dispute, below the free-freight threshold, wanted on a day without
 // deliveries: told.
 func CheckIssue(s Supplier, net money.Amount, wanted day.Day) ([]Advice, fault.Faults) {
 	var faults fault.Faults
 	var advice []Advice
 	switch {
-	case s.Status == OnHold:
+	case s.Holds.Has(NothingOrdered):
 		faults = append(
 			faults,
-			fault.New(fault.Refused, "supplier", "%s is on hold, so nothing is ordered there.", s.Name),
+			fault.New(fault.Refused, "supplier", "Nothing is ordered from %s for now: a hold says so. Who keeps suppliers can lift it.", s.Name),
 		)
 	case s.NotYet:
 		faults = append(
@@ -53,7 +53,7 @@ func CheckIssue(s Supplier, net money.Amount, wanted day.Day) ([]Advice, fault.F
 				s.Name,
 			),
 		)
-	case s.Status == Disputed:
+	case s.Holds.Has(InDispute):
 		advice = append(advice, Advice{Kind: SupplierDisputed, Name: s.Name})
 	}
 	if s.LeastOrder > 0 && net < s.LeastOrder {

@@ -22,7 +22,7 @@ func fields(faults fault.Faults) []string {
 
 // Rules §3: what the supplier's rules say of an order before it is issued.
 func TestCheckIssue(t *testing.T) {
-	plain := Supplier{Name: "Gannet", Status: Open, Currency: "EUR"}
+	plain := Supplier{Name: "Gannet", Currency: "EUR"}
 	for name, c := range map[string]struct {
 		change  func(*Supplier)
 		net     money.Amount
@@ -31,9 +31,9 @@ func TestCheckIssue(t *testing.T) {
 		refused []string
 	}{
 		"nothing to say":            {func(*Supplier) {}, 1, "2026-11-27", nil, nil},
-		"on hold":                   {func(s *Supplier) { s.Status = OnHold }, 1, "", nil, []string{"supplier"}},
-		"payment hold does not ask": {func(s *Supplier) { s.Status = PaymentHold }, 1, "", nil, nil},
-		"disputed is told":          {func(s *Supplier) { s.Status = Disputed }, 1, "", []AdviceKind{SupplierDisputed}, nil},
+		"on hold":                   {func(s *Supplier) { s.Holds = Holds{NothingOrdered} }, 1, "", nil, []string{"supplier"}},
+		"payment hold does not ask": {func(s *Supplier) { s.Holds = Holds{PaymentHeld} }, 1, "", nil, nil},
+		"disputed is told":          {func(s *Supplier) { s.Holds = Holds{InDispute} }, 1, "", []AdviceKind{SupplierDisputed}, nil},
 		"not ordered from yet":      {func(s *Supplier) { s.NotYet = true }, 1, "", nil, []string{"supplier"}},
 		"for this once":             {func(s *Supplier) { s.Once = true }, 1, "", nil, nil},
 		"below the least order":     {func(s *Supplier) { s.LeastOrder = 100_00 }, 99_99, "", nil, []string{"lines"}},
@@ -43,7 +43,7 @@ func TestCheckIssue(t *testing.T) {
 		"a Saturday":                {func(s *Supplier) { s.ClosedDays = "67" }, 1, "2026-11-28", []AdviceKind{NoDeliveryDay}, nil},
 		"a Friday":                  {func(s *Supplier) { s.ClosedDays = "67" }, 1, "2026-11-27", nil, nil},
 		"incomplete":                {func(s *Supplier) { s.Incomplete = true }, 1, "", []AdviceKind{SupplierUnready}, nil},
-		"much at once": {func(s *Supplier) { s.Status, s.LeastOrder, s.FreeFrom = Disputed, 100, 200 }, 50, "",
+		"much at once": {func(s *Supplier) { s.Holds, s.LeastOrder, s.FreeFrom = Holds{InDispute}, 100, 200 }, 50, "",
 			[]AdviceKind{SupplierDisputed, FreightCharged}, []string{"lines"}},
 	} {
 		t.Run(name, func(t *testing.T) {

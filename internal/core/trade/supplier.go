@@ -11,17 +11,6 @@ import (
 	"lagoon/internal/core/money"
 )
 
-// SupplierStatus says what may be done with a supplier.
-type SupplierStatus string
-
-// The states of a supplier; receiving and matching go on in all of them.
-const (
-	Open        SupplierStatus = "open"
-	PaymentHold SupplierStatus = "payment_hold"
-	Disputed    SupplierStatus = "disputed"
-	OnHold      SupplierStatus = "on_hold"
-)
-
 // Supplier is who delivers and is paid.
 type Supplier struct {
 	ID       int64
@@ -34,7 +23,7 @@ type Supplier struct {
 	Country  string
 	Language string // ISO 639-1, of what is sent
 	Currency money.Currency
-	Status   SupplierStatus
+	Holds    Holds
 	IBAN     string
 	BIC      string
 	// AccountBy changed who is paid or where (payee, IBAN, BIC) and nobody else has confirmed

@@ -60,20 +60,32 @@ func TestSuppliersAreMadeAndFinished(t *testing.T) {
 	b.Proved()
 }
 
-// A changed bank account is not paid until another person confirms it (rules §10); a change of status says why and is
+// A changed bank account is not paid until another person confirms it (rules §10); a hold on a supplier says why, stands beside others and is
 // felt by invoices at once.
-func TestAccountsAndStatus(t *testing.T) {
+func TestAccountsAndHolds(t *testing.T) {
 	b := housetest.SetUp(t)
 	order := b.Order("BRACK", "10")
 	b.Deliver(order, "DN 1", "10")
 	bill := b.Key(b.Bill("BRACK", order, "A-1", "10", "12"))
-	_, err := masters.ChangeStatus(b.Ctx, b.App, b.As("treasurer"), "BRACK", trade.Disputed, " ")
-	housetest.Refused(t, err, fault.Invalid, "Say why")
-	require.NoError(t, housetest.Drop(masters.ChangeStatus(b.Ctx, b.App, b.As("treasurer"), "BRACK", trade.Disputed, "thawed goods")))
+	hold := func(hold trade.SupplierHold, lift bool, reason string) error {
+		return housetest.Drop(masters.HoldSupplier(b.Ctx, b.App, b.As("treasurer"), masters.HoldEntry{Code: "BRACK", Hold: hold, Lift: lift, Reason: reason}))
+	}
+	housetest.Refused(t, hold(trade.InDispute, false, " "), fault.Invalid, "Say why")
+	housetest.Refused(t, hold("late", false, "r"), fault.Invalid, "no hold on a supplier")
+	housetest.Refused(t, hold(trade.InDispute, true, "r"), fault.Refused, "is not in dispute")
+	require.NoError(t, hold(trade.NothingOrdered, false, "no more of theirs"))
+	require.NoError(t, hold(trade.InDispute, false, "thawed goods"))
+	require.NoError(t, hold(trade.PaymentHeld, false, "until it is settled"))
+	housetest.Refused(t, hold(trade.InDispute, false, "r"), fault.Refused, "is in dispute already")
+	require.Equal(t, trade.Holds{trade.PaymentHeld, trade.InDispute, trade.NothingOrdered}, b.Supplier("BRACK").Holds)
 	answer, err := payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{bill.Number})
 	require.NoError(t, err)
-	require.Contains(t, answer.Left[0].Why, "is disputed")
-	require.NoError(t, housetest.Drop(masters.ChangeStatus(b.Ctx, b.App, b.As("treasurer"), "BRACK", trade.Open, "settled")))
+	require.Contains(t, answer.Left[0].Why, "is payment held and in dispute.")
+	require.NoError(t, hold(trade.InDispute, true, "settled"))
+	answer, err = payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{bill.Number})
+	require.NoError(t, err)
+	require.Contains(t, answer.Left[0].Why, "is payment held.")
+	require.NoError(t, hold(trade.PaymentHeld, true, "settled"))
 	_, err = payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{bill.Number})
 	require.NoError(t, err)
 
@@ -104,7 +116,7 @@ func TestAccountsAndStatus(t *testing.T) {
 	proposal, err = payments.Propose(b.Ctx, b.App, b.Today().Add(60), b.Today())
 	require.NoError(t, err)
 	require.Len(t, proposal.Payments, 1)
-	require.Len(t, b.Supplier("BRACK").Decisions, 4)
+	require.Len(t, b.Supplier("BRACK").Decisions, 7)
 	b.Proved()
 }
 

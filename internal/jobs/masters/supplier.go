@@ -86,7 +86,7 @@ func PutSupplier(w *act.Work, entry SupplierEntry) (Saved, error) {
 	if before.Accounts, err = w.Accounts(before.ID); err != nil {
 		return Saved{}, err
 	}
-	s.ID, s.Status, s.Version, s.AccountBy, s.Incomplete = before.ID, before.Status, before.Version, before.AccountBy, entry.OnTheFly
+	s.ID, s.Holds, s.Version, s.AccountBy, s.Incomplete = before.ID, before.Holds, before.Version, before.AccountBy, entry.OnTheFly
 	s.Accounts = accountsAfter(before.Accounts, s.Accounts, w.Actor.ID)
 	if err := checkSupplier(w, &s, entry, before); err != nil {
 		return Saved{}, err
@@ -334,47 +334,50 @@ func wakeSupplier(w *act.Work, supplier int64, cause string) error {
 	return w.WakeEach(open, cause)
 }
 
-// ChangeStatus changes what may be done with a supplier, with a reason.
-func ChangeStatus(
-	ctx context.Context,
-	a *act.App,
-	c act.Command,
-	code string,
-	status trade.SupplierStatus,
-	reason string,
-) (Saved, error) {
-	return act.Perform(ctx, a, act.ChangeStatus, c, func(w *act.Work) (Saved, error) {
-		s, err := w.SupplierByCode(code)
+// HoldEntry puts a hold on a supplier, or lifts it.
+type HoldEntry struct {
+	Code   string
+	Hold   trade.SupplierHold
+	Lift   bool
+	Reason string
+}
+
+// HoldSupplier puts a hold on a supplier or lifts one, with a reason. Open invoices feel it at once.
+func HoldSupplier(ctx context.Context, a *act.App, c act.Command, e HoldEntry) (Saved, error) {
+	return act.Perform(ctx, a, act.HoldSupplier, c, func(w *act.Work) (Saved, error) {
+		s, err := w.SupplierByCode(e.Code)
 		if err != nil {
-			return Saved{}, act.Found(err, "There is no supplier %s.", code)
+			return Saved{}, act.Found(err, "There is no supplier %s.", e.Code)
 		}
-		if strings.TrimSpace(reason) == "" {
+		before, words := s, say.State(string(e.Hold))
+		decision := store.SupplierDecision{
+			Supplier: s.ID,
+			What:     store.HoldDecision,
+			Reason:   strings.TrimSpace(e.Reason),
+			By:       w.Actor.ID,
+			At:       w.Instant(),
+		}
+		switch {
+		case !slices.Contains(trade.SupplierHolds[:], e.Hold):
+			return Saved{}, fault.New(fault.Invalid, "hold", "“%s” is no hold on a supplier.", e.Hold)
+		case decision.Reason == "":
 			return Saved{}, fault.New(fault.Invalid, "reason", "Say why; whoever meets it reads that.")
+		case e.Lift && !s.Holds.Has(e.Hold):
+			return Saved{}, fault.New(fault.Refused, "hold", "%s is not %s.", s.Name, words)
+		case !e.Lift && s.Holds.Has(e.Hold):
+			return Saved{}, fault.New(fault.Refused, "hold", "%s is %s already.", s.Name, words)
+		case e.Lift:
+			s.Holds, decision.Was, words = s.Holds.Without(e.Hold), string(e.Hold), "no longer "+words
+		default:
+			s.Holds, decision.Becomes = s.Holds.With(e.Hold), string(e.Hold)
 		}
-		if !slices.Contains(
-			[]trade.SupplierStatus{trade.Open, trade.PaymentHold, trade.Disputed, trade.OnHold},
-			status,
-		) ||
-			status == s.Status {
-			return Saved{}, fault.New(fault.Invalid, "status", "%s is %s already.", s.Name, say.State(string(s.Status)))
-		}
-		before := s
-		s.Status = status
 		if _, err := w.PutSupplier(s); err != nil {
 			return Saved{}, err
 		}
-		return Saved{code, s.Version + 1}, errors.Join(
-			w.AddSupplierDecision(store.SupplierDecision{
-				Supplier: s.ID,
-				What:     store.StatusDecision,
-				Was:      string(before.Status),
-				Becomes:  string(status),
-				Reason:   strings.TrimSpace(reason),
-				By:       w.Actor.ID,
-				At:       w.Instant(),
-			}),
-			wakeSupplier(w, s.ID, fmt.Sprintf("supplier %s is %s", s.Code, say.State(string(status)))),
-			w.RecordAs("supplier", code, before, s),
+		return Saved{s.Code, s.Version + 1}, errors.Join(
+			w.AddSupplierDecision(decision),
+			wakeSupplier(w, s.ID, fmt.Sprintf("supplier %s is %s", s.Code, words)),
+			w.RecordAs("supplier", s.Code, before, s),
 		)
 	})
 }

@@ -44,7 +44,7 @@ func TestAnOrderIsPlannedWhileItIsTyped(t *testing.T) {
 func TestWhatStandsAgainstIssuing(t *testing.T) {
 	b := housetest.SetUp(t)
 	require.NoError(t, masters.Masters(b.Ctx, b.App, b.As("admin"), "more", func(tx *store.Tx) error {
-		for _, s := range []trade.Supplier{{Code: "HELD", Name: "Held", Currency: "EUR", Status: trade.OnHold}, {Code: "DISP", Name: "Disputed", Currency: "EUR", Status: trade.Disputed}, {Code: "YEN", Name: "Yen", Currency: "JPY", Status: trade.Open}} {
+		for _, s := range []trade.Supplier{{Code: "HELD", Name: "Held", Currency: "EUR", Holds: trade.Holds{trade.NothingOrdered}}, {Code: "DISP", Name: "Disputed", Currency: "EUR", Holds: trade.Holds{trade.InDispute}}, {Code: "YEN", Name: "Yen", Currency: "JPY"}} {
 			if _, err := tx.PutSupplier(s); err != nil {
 				return err
 			}

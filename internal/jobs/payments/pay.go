@@ -126,8 +126,8 @@ func standsAgainst(r act.Reading, inv trade.Invoice, s store.InvoiceState) (stri
 	if supplier.Accounts, err = r.Accounts(cmp.Or(supplier.PayTo, supplier.ID)); err != nil {
 		return "", err
 	}
-	if supplier.Status != trade.Open {
-		return fmt.Sprintf("%s is %s.", supplier.PaidName(), say.State(string(supplier.Status))), nil
+	if holds := supplier.Holds.OfPayment(); len(holds) > 0 {
+		return fmt.Sprintf("%s is %s.", supplier.PaidName(), say.Holds(holds)), nil
 	}
 	findings, err := r.FindingsOf(s)
 	if err != nil {

@@ -42,7 +42,7 @@ CREATE TABLE budget (code TEXT PRIMARY KEY, name TEXT NOT NULL, account TEXT NOT
 CREATE TABLE supplier (
   id INTEGER PRIMARY KEY, code TEXT NOT NULL UNIQUE, name TEXT NOT NULL, not_yet INTEGER NOT NULL CHECK (not_yet IN (0, 1)), once INTEGER NOT NULL CHECK (once IN (0, 1)),
   tax_id TEXT NOT NULL, untaxed INTEGER NOT NULL CHECK (untaxed IN (0, 1)), country TEXT NOT NULL, language TEXT NOT NULL,
-  currency TEXT NOT NULL, status TEXT NOT NULL CHECK (status IN ('open', 'payment_hold', 'disputed', 'on_hold')),
+  currency TEXT NOT NULL, holds TEXT NOT NULL,
   iban TEXT NOT NULL, bic TEXT NOT NULL, account_by INTEGER REFERENCES person, pay_to INTEGER REFERENCES supplier, match_level TEXT CHECK (match_level IN ('two_way', 'three_way')),
   from_receipt INTEGER NOT NULL CHECK (from_receipt IN (0, 1)), net_days INTEGER NOT NULL CHECK (net_days >= 0),
   end_of_month INTEGER NOT NULL CHECK (end_of_month IN (0, 1)), day_of_month INTEGER NOT NULL CHECK (day_of_month BETWEEN 0 AND 31),
@@ -76,9 +76,9 @@ CREATE TABLE supplier_note (
   from_day TEXT NOT NULL, until_day TEXT NOT NULL, stages TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL, ended INTEGER NOT NULL CHECK (ended IN (0, 1)),
   PRIMARY KEY (supplier, no)
 ) STRICT, WITHOUT ROWID;
--- Decisions about a supplier that need a reason: its status, its bank account and who confirmed it.
+-- Decisions about a supplier that need a reason: a hold put on or taken off, its bank account and who confirmed it.
 CREATE TABLE supplier_decision (
-  id INTEGER PRIMARY KEY, supplier INTEGER NOT NULL REFERENCES supplier, what TEXT NOT NULL CHECK (what IN ('status', 'account', 'payee', 'confirmed')),
+  id INTEGER PRIMARY KEY, supplier INTEGER NOT NULL REFERENCES supplier, what TEXT NOT NULL CHECK (what IN ('hold', 'account', 'payee', 'confirmed')),
   was TEXT NOT NULL, becomes TEXT NOT NULL, reason TEXT NOT NULL, by_person INTEGER REFERENCES person, at TEXT NOT NULL
 ) STRICT;
 CREATE INDEX supplier_decision_supplier ON supplier_decision (supplier);

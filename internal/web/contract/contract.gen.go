@@ -147,6 +147,27 @@ func (e Role) Valid() bool {
 	}
 }
 
+// Defines values for SupplierHoldEntryHold.
+const (
+	InDispute      SupplierHoldEntryHold = "in_dispute"
+	NothingOrdered SupplierHoldEntryHold = "nothing_ordered"
+	PaymentHeld    SupplierHoldEntryHold = "payment_held"
+)
+
+// Valid indicates whether the value is a known member of the SupplierHoldEntryHold enum.
+func (e SupplierHoldEntryHold) Valid() bool {
+	switch e {
+	case InDispute:
+		return true
+	case NothingOrdered:
+		return true
+	case PaymentHeld:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Verdict.
 const (
 	Agrees  Verdict = "agrees"
@@ -2151,12 +2172,6 @@ type SignIn struct {
 	Password string `json:"password"`
 }
 
-// StatusEntry defines model for StatusEntry.
-type StatusEntry struct {
-	Reason string `json:"reason"`
-	Status string `json:"status"`
-}
-
 // Substitute defines model for Substitute.
 type Substitute struct {
 	// From A civil date, YYYY-MM-DD.
@@ -2194,11 +2209,24 @@ type SupplierDecision struct {
 	What    string `json:"what"`
 }
 
+// SupplierHoldEntry defines model for SupplierHoldEntry.
+type SupplierHoldEntry struct {
+	Hold   SupplierHoldEntryHold `json:"hold"`
+	Lift   bool                  `json:"lift"`
+	Reason string                `json:"reason"`
+}
+
+// SupplierHoldEntryHold defines model for SupplierHoldEntry.Hold.
+type SupplierHoldEntryHold string
+
 // SupplierName defines model for SupplierName.
 type SupplierName struct {
-	Code       string `json:"code"`
-	Country    string `json:"country"`
-	Currency   string `json:"currency"`
+	Code     string `json:"code"`
+	Country  string `json:"country"`
+	Currency string `json:"currency"`
+
+	// Held The holds that stand on it, in words; empty where none does.
+	Held       string `json:"held"`
 	Incomplete bool   `json:"incomplete"`
 	Name       string `json:"name"`
 
@@ -2206,8 +2234,7 @@ type SupplierName struct {
 	NotYet bool `json:"notYet"`
 
 	// Once For this once.
-	Once   bool   `json:"once"`
-	Status string `json:"status"`
+	Once bool `json:"once"`
 }
 
 // SupplierNames defines model for SupplierNames.
@@ -2253,12 +2280,16 @@ type SupplierSheet struct {
 	EndOfMonth      bool                `json:"endOfMonth"`
 	FreeFrom        string              `json:"freeFrom"`
 	FromReceipt     bool                `json:"fromReceipt"`
-	Iban            string              `json:"iban"`
-	Incomplete      bool                `json:"incomplete"`
-	Language        string              `json:"language"`
-	LeastOrder      string              `json:"leastOrder"`
-	Level           string              `json:"level"`
-	Limits          []Limit             `json:"limits"`
+
+	// Held The same in words.
+	Held       *string   `json:"held,omitempty"`
+	Holds      *[]string `json:"holds,omitempty"`
+	Iban       string    `json:"iban"`
+	Incomplete bool      `json:"incomplete"`
+	Language   string    `json:"language"`
+	LeastOrder string    `json:"leastOrder"`
+	Level      string    `json:"level"`
+	Limits     []Limit   `json:"limits"`
 
 	// LimitsBy Who changed the limits
 	LimitsBy   *[]string `json:"limitsBy,omitempty"`
@@ -2279,7 +2310,6 @@ type SupplierSheet struct {
 	Others  *[]Contact     `json:"others,omitempty"`
 	PayTo   string         `json:"payTo"`
 	Prices  *[]AgreedPrice `json:"prices,omitempty"`
-	Status  string         `json:"status"`
 	TaxId   string         `json:"taxId"`
 	Untaxed bool           `json:"untaxed"`
 	Version int64          `json:"version"`
@@ -2796,6 +2826,11 @@ type SaveContactParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// HoldSupplierParams defines parameters for HoldSupplier.
+type HoldSupplierParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // GetNotesParams defines parameters for GetNotes.
 type GetNotesParams struct {
 	Stage string `form:"stage" json:"stage"`
@@ -2814,11 +2849,6 @@ type GetPerformanceParams struct {
 
 // SavePriceParams defines parameters for SavePrice.
 type SavePriceParams struct {
-	Key *Key `json:"Idempotency-Key,omitempty"`
-}
-
-// ChangeSupplierStatusParams defines parameters for ChangeSupplierStatus.
-type ChangeSupplierStatusParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -3033,14 +3063,14 @@ type ConfirmAccountJSONRequestBody = AccountEntry
 // SaveContactJSONRequestBody defines body for SaveContact for application/json ContentType.
 type SaveContactJSONRequestBody = Contact
 
+// HoldSupplierJSONRequestBody defines body for HoldSupplier for application/json ContentType.
+type HoldSupplierJSONRequestBody = SupplierHoldEntry
+
 // SaveNoteJSONRequestBody defines body for SaveNote for application/json ContentType.
 type SaveNoteJSONRequestBody = SupplierNote
 
 // SavePriceJSONRequestBody defines body for SavePrice for application/json ContentType.
 type SavePriceJSONRequestBody = AgreedPrice
-
-// ChangeSupplierStatusJSONRequestBody defines body for ChangeSupplierStatus for application/json ContentType.
-type ChangeSupplierStatusJSONRequestBody = StatusEntry
 
 // ImportTableMultipartRequestBody defines body for ImportTable for multipart/form-data ContentType.
 type ImportTableMultipartRequestBody ImportTableMultipartBody
@@ -3395,6 +3425,9 @@ type ServerInterface interface {
 	// SaveContact Write a contact of a supplier.
 	// (POST /api/suppliers/{code}/contacts)
 	SaveContact(c *gin.Context, code string, params SaveContactParams)
+	// HoldSupplier Put a hold on a supplier, or lift one.
+	// (POST /api/suppliers/{code}/hold)
+	HoldSupplier(c *gin.Context, code string, params HoldSupplierParams)
 	// GetNotes Notes that are shown in a stage today.
 	// (GET /api/suppliers/{code}/notes)
 	GetNotes(c *gin.Context, code string, params GetNotesParams)
@@ -3407,9 +3440,6 @@ type ServerInterface interface {
 	// SavePrice Write an agreed price.
 	// (POST /api/suppliers/{code}/prices)
 	SavePrice(c *gin.Context, code string, params SavePriceParams)
-	// ChangeSupplierStatus Change what may be done with a supplier.
-	// (POST /api/suppliers/{code}/status)
-	ChangeSupplierStatus(c *gin.Context, code string, params ChangeSupplierStatusParams)
 	// ExportTable Suppliers, items or orders as a table.
 	// (GET /api/tables/{kind})
 	ExportTable(c *gin.Context, kind string, params ExportTableParams)
@@ -7550,6 +7580,55 @@ func (siw *ServerInterfaceWrapper) SaveContact(c *gin.Context) {
 	siw.Handler.SaveContact(c, code, params)
 }
 
+// HoldSupplier operation middleware
+func (siw *ServerInterfaceWrapper) HoldSupplier(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params HoldSupplierParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.HoldSupplier(c, code, params)
+}
+
 // GetNotes operation middleware
 func (siw *ServerInterfaceWrapper) GetNotes(c *gin.Context) {
 
@@ -7726,55 +7805,6 @@ func (siw *ServerInterfaceWrapper) SavePrice(c *gin.Context) {
 	}
 
 	siw.Handler.SavePrice(c, code, params)
-}
-
-// ChangeSupplierStatus operation middleware
-func (siw *ServerInterfaceWrapper) ChangeSupplierStatus(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// ------------- Path parameter "code" -------------
-	var code string
-
-	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	// Parameter object where we will unmarshal all parameters from the context
-	var params ChangeSupplierStatusParams
-
-	headers := c.Request.Header
-
-	// ------------- Optional header parameter "Idempotency-Key" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
-		var Key Key
-		n := len(valueList)
-		if n != 1 {
-			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
-			return
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
-		if err != nil {
-			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
-			return
-		}
-
-		params.Key = &Key
-
-	}
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ChangeSupplierStatus(c, code, params)
 }
 
 // ExportTable operation middleware
@@ -8015,7 +8045,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/suppliers/:code", wrapper.GetSupplier)
 	router.GET(options.BaseURL+"/api/suppliers/:code/notes", wrapper.GetNotes)
 	router.POST(options.BaseURL+"/api/suppliers/:code/notes", wrapper.SaveNote)
-	router.POST(options.BaseURL+"/api/suppliers/:code/status", wrapper.ChangeSupplierStatus)
+	router.POST(options.BaseURL+"/api/suppliers/:code/hold", wrapper.HoldSupplier)
 	router.POST(options.BaseURL+"/api/suppliers/:code/account", wrapper.ConfirmAccount)
 	router.POST(options.BaseURL+"/api/suppliers/:code/contacts", wrapper.SaveContact)
 	router.POST(options.BaseURL+"/api/suppliers/:code/prices", wrapper.SavePrice)
@@ -12664,6 +12694,47 @@ func (response SaveContactdefaultApplicationProblemPlusJSONResponse) VisitSaveCo
 	return err
 }
 
+type HoldSupplierRequestObject struct {
+	Code   string `json:"code"`
+	Params HoldSupplierParams
+	Body   *HoldSupplierJSONRequestBody
+}
+
+type HoldSupplierResponseObject interface {
+	VisitHoldSupplierResponse(w http.ResponseWriter) error
+}
+
+type HoldSupplier200JSONResponse Done
+
+func (response HoldSupplier200JSONResponse) VisitHoldSupplierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HoldSupplierdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HoldSupplierdefaultApplicationProblemPlusJSONResponse) VisitHoldSupplierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetNotesRequestObject struct {
 	Code   string `json:"code"`
 	Params GetNotesParams
@@ -12815,47 +12886,6 @@ type SavePricedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SavePricedefaultApplicationProblemPlusJSONResponse) VisitSavePriceResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ChangeSupplierStatusRequestObject struct {
-	Code   string `json:"code"`
-	Params ChangeSupplierStatusParams
-	Body   *ChangeSupplierStatusJSONRequestBody
-}
-
-type ChangeSupplierStatusResponseObject interface {
-	VisitChangeSupplierStatusResponse(w http.ResponseWriter) error
-}
-
-type ChangeSupplierStatus200JSONResponse Done
-
-func (response ChangeSupplierStatus200JSONResponse) VisitChangeSupplierStatusResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ChangeSupplierStatusdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ChangeSupplierStatusdefaultApplicationProblemPlusJSONResponse) VisitChangeSupplierStatusResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13304,6 +13334,9 @@ type StrictServerInterface interface {
 	// SaveContact Write a contact of a supplier.
 	// (POST /api/suppliers/{code}/contacts)
 	SaveContact(ctx context.Context, request SaveContactRequestObject) (SaveContactResponseObject, error)
+	// HoldSupplier Put a hold on a supplier, or lift one.
+	// (POST /api/suppliers/{code}/hold)
+	HoldSupplier(ctx context.Context, request HoldSupplierRequestObject) (HoldSupplierResponseObject, error)
 	// GetNotes Notes that are shown in a stage today.
 	// (GET /api/suppliers/{code}/notes)
 	GetNotes(ctx context.Context, request GetNotesRequestObject) (GetNotesResponseObject, error)
@@ -13316,9 +13349,6 @@ type StrictServerInterface interface {
 	// SavePrice Write an agreed price.
 	// (POST /api/suppliers/{code}/prices)
 	SavePrice(ctx context.Context, request SavePriceRequestObject) (SavePriceResponseObject, error)
-	// ChangeSupplierStatus Change what may be done with a supplier.
-	// (POST /api/suppliers/{code}/status)
-	ChangeSupplierStatus(ctx context.Context, request ChangeSupplierStatusRequestObject) (ChangeSupplierStatusResponseObject, error)
 	// ExportTable Suppliers, items or orders as a table.
 	// (GET /api/tables/{kind})
 	ExportTable(ctx context.Context, request ExportTableRequestObject) (ExportTableResponseObject, error)
@@ -17519,6 +17549,51 @@ func (sh *strictHandler) SaveContact(ctx *gin.Context, code string, params SaveC
 	}
 }
 
+// HoldSupplier operation middleware
+func (sh *strictHandler) HoldSupplier(ctx *gin.Context, code string, params HoldSupplierParams) {
+	var request HoldSupplierRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body HoldSupplierJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HoldSupplier(ctx, request.(HoldSupplierRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HoldSupplier")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HoldSupplierResponseObject); ok {
+		if err := validResponse.VisitHoldSupplierResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetNotes operation middleware
 func (sh *strictHandler) GetNotes(ctx *gin.Context, code string, params GetNotesParams) {
 	var request GetNotesRequestObject
@@ -17663,51 +17738,6 @@ func (sh *strictHandler) SavePrice(ctx *gin.Context, code string, params SavePri
 	}
 }
 
-// ChangeSupplierStatus operation middleware
-func (sh *strictHandler) ChangeSupplierStatus(ctx *gin.Context, code string, params ChangeSupplierStatusParams) {
-	var request ChangeSupplierStatusRequestObject
-
-	request.Code = code
-	request.Params = params
-
-	var body ChangeSupplierStatusJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ChangeSupplierStatus(ctx, request.(ChangeSupplierStatusRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ChangeSupplierStatus")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ChangeSupplierStatusResponseObject); ok {
-		if err := validResponse.VisitChangeSupplierStatusResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
 // ExportTable operation middleware
 func (sh *strictHandler) ExportTable(ctx *gin.Context, kind string, params ExportTableParams) {
 	var request ExportTableRequestObject
@@ -17774,265 +17804,267 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1tkxs3kuZfQfA2YmZu2WrJnp2dkz9s6HWstSz1dcv2zU34NkBWksR0EaABVFNch/77Bd6qUEWgCiiS",
-	"3a2WvsxYTVQVkJlIJDKfzPx9MmfrDaNApZg8/X2ywRyvQQLX//oBdur/CJ08nawAF8An0wnFa5g8nbwp",
-	"YL1hEuh8d6bGTSdivoI1Vg+s8ce3QJdyNXn618fTidxt1BNCckKXk0/TycezJTuz71HPfvo0nXAQG0YF",
-	"6A9fcDYrYa3+c86oBCrVf+LNpiRzLAmj5xsz4l//KRhVvzUf/xcOi8nTyf84b1Z2bn4V5+69n9QXCxBz",
-	"TjbqdZOnk2eIw6ISuHykp2OfUC98Np/DRr6ikmtq4KIg6hlcXnC2AS6JmvMClwKmk433p98n8xXmS+hQ",
-	"5JvHIZJcE1okDSwJ1W+0PxAqYQlc/UKZDHwr9A7GFSuf/j5ZML7G0rzmL3+eTANvZXKVPPYGuCCGH4Oj",
-	"Nct/qwiHYvL0H2b9dnV2Kc37fq0fZ7N/wlyqbxmuQJHJEiw94jUUme2Cf3Yk7fzQmftMST+Wbt6R2bLK",
-	"SnH6ZAm9KPEc3i/0PySsRXCW9g+Yc7xT/xbVTEgiK2nf4h7s2xlX9TP7b+wst5lV+1M96x6zeWZkvifN",
-	"AVkmM0w74/4SGrfBuw+sM/DP+wO7rCXziXvWfiu4zKLgIESueiBy15nRk+AaNQ15d+w3Ee3QZvqgQulK",
-	"z4YJOWcFDNNqOtlUfMNE3xcTPshhaZXGICGE5AAyYVkdNtbzrF8xNdSvv+6tu6F3kNVLTKiQ7/TplcVu",
-	"p+L3tUy1nqXr40rO2TpBK9m3Tp1qdQ+GF8UBigtO5rmLmmHRlZRvQ5wDWoC/+hljJWCqflpwtk7a6RLW",
-	"KdZFCVjIlDlt3HqHBlZUknJ4il09qeZrl+fe4WbnPj41BAzyhIqtkYqTHW8bztZEQPGeDh0PL91WXQAH",
-	"Ok8Qv2Zo6zvT+rSMr3nMadFeypAotdYxqHUOMGvco9MYPYJU4Jzc4PKkrAdH416uQ0lugO8MQ7I1VYaV",
-	"KSSWOTrNvHvqmV7mDW5hPWQdobnzSLtuW+iepjsd+Sp1NTLDMylYP+oTUy8hSENxDcUlWa7ksLHTvl9d",
-	"shIEwrRAuJIrxoncIbnCEm0xkWjBOMJIwJypAcWaUCIkx5LxR5M9brjnh8V3Tta41BtefT3ZGFZzHTSD",
-	"zSun3nRCBHuO6fU44z/R/jVC2Kb1LyuGgErgUCAip2i7IiUgymas2CEoBaAVFmjO6ILwtR6jqDxoKaaa",
-	"2mu8e2HeHdoG3VNSvXSqVxul35iTkAMWjIq8mxMH9d2WoeLtMl7R1P0IUpax10jOqlkJIbbtEKYI6+Wi",
-	"LRZIgERYkAIeTYasDfdWM81mCt6ipjVRgpRm7Dr7Ol0fIwlEWbObzh5MeKjLoSwVeoPLCpK1RExTmre4",
-	"+cdJ99bq/ZwbYMlEzCzWOgPCN4aW3AR+L5lM13ZvmQxRWr3jLSxkSE6xRGyB5ArWqCAFokyiJUMzPL9W",
-	"gnrIVykLb5rfKkxlps7Xwh7eZkvGCoG2wMG4/aCYIkLRlvFCBPaaNt8qy6rkz68xvw6yh4OsOMVWCSS+",
-	"r6KkvnXum6gHSTqbtEXK+5hH+YYIzZ6wAmwlzhOa1iKDe6YqliBH7JmZfjDFO9HZJa1bXuYdNfXuGRNf",
-	"bW1liU/y5dTfGUNjOZibceIcfLNyiNhKYrq3qdg4J8aDFscWKxWYcqfr+u2MkLTMW3sf3xf0tpC7i3n9",
-	"7X7pzXX6rRkf3Kg/qjHaat2mq3FvQw2brluhDzTetzfHXJQaS3eQtwEfY3ggTZOWzhqtK48aJeYmFlrt",
-	"C7yRFT+p6ZNltcTuwkqY12vMdxm3PHcrdk8G119HqXI4XZZsi9ueIE9f4rWTg0RVE3WONqf4vvWOP77A",
-	"EpaM72K/X1pSjjkWmyXWPlQ7mXp97Tk0X4yT+Q09FaGPF2JsSD4cSuzwYDja0PAkbz+fhBs/WJJk+DGe",
-	"IfV1Zf6a6K41hJESLEx3U7QlcmX/Uuhff3r34i369yd/eYJmO3UVn68QnBF6w8gcBFIKyl7Au/olao3Q",
-	"1PNTSEwLzIvs89Oqzfp5ZxwFSVkyod6RJ9faIjr4OmhhAOmn5GsCZVHDAEIegBKwyPEVmQeGz1z34qlb",
-	"ujf7HrKOcYbr203EkLVyF/51P3zYe4UjFC5hESZjQIV8O7zLzQSmdgXedOtXBkll9t4YUuEmcjt4Pyjh",
-	"BsoUn1xJ1iTnAq6Gh6i4xoGwUxDQcQPcOevDnN2UODHaIbfsSsIm/JqKFv1f6mptS143Abumzoy7720m",
-	"4Yhe0zTMfu1sTHRLH8GZrK/BYQKNczSv8cc3Zvy/Z3ud6/lESCPxXGabttGjp8R0WeE9UNOTsB84UXwD",
-	"51lYNrPs6M2KUUiChhwFxcDKlDWEz1n9cL03zMQ9WntTjDDZC1Fm2DJXDK0x3SkjBSN1E0ZrfA1INH9W",
-	"dowiyR8EYlu6b6So8eJz8iiowWLsjcA6C8w7pnbxYY5UXOReqVasLFLtIP8YT40lpg7e4N3a4UEThnOY",
-	"A7mxBmBufLw2hZq3tA59QxNvTiFqv8SBGNgzNCc3pEQFljBFf//73/9+9uOPZy9fdiJdQclz/N9/KUXw",
-	"Ec8lMorI2PoYFWY82jBCZeADGywlcPWC/3f2H/94fPa/fv3XP/7j0a/mv/70H/8yCc5BH4bZbon5CvAm",
-	"GAlWux/z6E/6c+TwCM1QbEKZdvuU/bACtCDLioPQjnh9TVLaR1mEiAjEaH3VsvqpFWoY1M9WqKLHmpBW",
-	"jPIQt4krIdKsody5heCyzFtAFmg3291s9l/mI7LiNOuR3hiG7+wdxCKF9EiDH44GM+pvNDTy1u6tqRGJ",
-	"ettM673lSVNr51jhNoIR1FQtQE2mpdqgghIkYM6oeXOaG6fAu2T0ebp565YbdkorMr2zAOv9LWQidHO8",
-	"Bq1lWSURRpRJPxTuu0SSwe+USRtZOTIIZ7NikkWNyL8mYW8Dt7SIZ0dDZS4wl2GFph2/RSR2q5SoIhgS",
-	"eGdpTKjSSN+hWYnp9VMd0VUvLVKOS/OtX1a7cKzVaXGBCqZfjIsCVRsk2T7w5N+GXQRuq9scgUJvUXe7",
-	"bMTeyWrfNhwTfYRFQgDHU3k6Qho5dI4Qpb/VeDluwuV7gKEjx8wDUkuEEpmZklpSIDxTKkHWmsLaBorp",
-	"CTKVersIRcpr0vaJ1gWHGwLbTOlaEFoQusxxZ+oHYjj+DGjv0T2pB0ESakI0UINeZ6kj+9XK5gfkHKwG",
-	"0Z+8cD8DILDuPLBo65ze/5VDQeTLKnBGvld3dmOuaPSkGbp/Nk4n2xXIFXCE7Rij+olA8HGjgWGPJk9p",
-	"VZbqexXnQOfhqVobIUGWgMq9m0TfYzW+uEvLaFQwzw7x8FlBL6te12yHlFTo9EJLkWn48CQCbYALRtEa",
-	"79Shpq+BmrDbLJO+sX/iBs2B2SJZlwayJDTZwownovimUMBMcjZOTqiXww1wAcXzXbJXQj8gkgGbqeZU",
-	"qqPLt4kCgfwoXns6kSsOuEjfPDdA5WD4qQ/3PWhJ1YFWD27fEMxTG9M6gONUQL2cvTwkX7vVEjOttbHZ",
-	"l0Fdz7KttmbPJOEmwl9lfNyNLV1P+RkKIUWVAR0yt5z0T7/T48Nf7sZ03LKar/RgiV5yvJC3k8oS/oLk",
-	"FQTmlQfJ6duvB6QHNRjjOk8omI8RT2rR5B3jTigcX3oVmhpkQ7zjyJzu8O+QxqPDwOrV/HIxHHr1CAt1",
-	"ahugPdDvtGtO56QItgadLHENG4nWgKlJoSDCv//EdMyeFKwJJetqPXn6JDdrvu/JIVmKEuwKIBeFdKQ5",
-	"Dk7t3qApjdo6FEg5ys+XeX/Q0IcXfYZ7v1XP5tXaFtiI/vguR1nm2eaaRFEH4als3czLsWTS2MWJ1t92",
-	"FeRibMfWs7FPelzZ44F/LHh2V1cO3Jz73GAN6UejfCM31gxSFTDLHC8trGDv2wvGgSxpZlpgQiqzic67",
-	"Zddz6KVpNtAzkEkfAU6nV5WZt1COg8PjCROxsAER6YDv7ADW22jgLZQcEf5oJDvim1sGswb9jQmo13Yg",
-	"y8tSsFAEl6yQDnzVAjrOOzlj7Drdl3NMX6bSYe9A5kSe6j1+csioxB8zzrsP+GPwJUpbDz9sRhmjsSDz",
-	"QcX5sx0WwllqgrrpT32Xa6+r1QoQ2zCRXaPA6KN0YtWY+QDFeq2akTZI+Eu14up7x3s1yLifrX1B6PJl",
-	"oss0EuLyznfvhY2TxZEzyKYbSEg57/iUKaBrynRyJ6ZIT+MPAhkPzneIbYCqK9DWRmOc/1hn9euI4Qo4",
-	"oB0E0Owzjul8FXauFRHgRc9Rn5N8c6S6Oxug4elLIlOsCONes04w80y9RPv6qSNTiKEtNZQbVoIyTAJH",
-	"mz4J1eaD9pFSmVb7xS6yfmBqZxBeltH6eZKqPfEYzVcwv9bFDCRDAu+m6kqPkfuwc8wLhDmRqzVIMp9q",
-	"aZUrQFu8M8/pTPlgDgb2isz1Ou7cOHVRK9n8Wri0gHBqd23BtVf1g80s0dkjJrtEuyMMekhHPIPJyb1h",
-	"kgh0KYbCoYAzs0Rr9dhejLmvuOXoQcHV5NQg7P2CDnJZYM7YL/XI+HQiKr4pqyzbo+I05jPMOr6nEyWt",
-	"yQfaL3g36Luwm9TNpKm9aFN/ms2rP20X05Xv4JZmFS2OVRytxDMoB9R3kjaqb9vmjdGJ56cyhSq1JGa8",
-	"/jU8Tt/lE98ZLA0YHutZTGOKvUQgYWxJ6DETeaeTDRZiy/bS1v4cHPzf+yj/9PRgR+qOL8XQ1L576teo",
-	"ceut90k916BA8fwcapO6npv3HYsZjbO43ZG/97a6Xkl6kNuT5t4P+zlcnwzy+7Kp4dMpJmV+MIkLFhuO",
-	"1BPJ5Ud+cpjQ4G1zTaQwoWZj2vYVToogBZg6wekSCgtLWpucgfS6nE1O0BPv91HBwI7t6oXVcU6NWO1T",
-	"CCb76cLJPXySzMZNHJDMILcKZup7HcyxOqvjwDftKQmnHdymbDZUW0I9IjiqesVRrHFf543EwgWvOcDI",
-	"usYnq0aQDSSMObl7YXNq5WOCJceohn1A/Da9XPXfyA3QC+9cy6ltmX4cduve9h1O3xMh2Zia5jTnQLFf",
-	"uWTbPkjDQBqp+2jP3vG+c8p4mytWu28vUcki0KUyDMV+Y0LPhY46M4SpucG4eE8Y5x6JLKkfEuqC6KiR",
-	"jh/ZOJMtTqsnb97RTDhIZVYWJwZzRFNP9U/PZPyx57sIZ/SVMLVKXbx651EQeb0gN/XTB/iYEzt0q/NQ",
-	"Wt57at3kY0kKqAs6PN9NGsL21P1UfB+jn9O1cHrRkb3CCnbZ0eL7avL5eqE/ap4Abca1HTuoI9WYgco/",
-	"PQAk9+O72IU4N4DdobBeQguZ1Pli6/bk4s5FBXUBohhXxM/5Uag6TTbt+LG8PxBOp1Vz+lffmE15VZJN",
-	"6Ms7Vh3rZR1WmTfX820SaKPn5pv1hnF5CaIqZbZbuYQjaNxeIPGxg3X9Dr60KtR63T6Q1fOV9YbOLCfH",
-	"t5I5UuSMcQ7z5ATvLLdRkRoPT/cvHTOUl5EmWCvTowIb2oHBYU8Yhw0mxy/bZeDpH9ypMJxuGIZxRmER",
-	"eQHxMK8OuJf54HZ3RBWmEl43dtoEwH2a9OzeMUmDNhKUmjJYh4eyHvgh5kIfysj3UTyJX6SQNbqvKupx",
-	"EEGJGe/v67f4KKLEZYzIqXSC+MK6/k9ew7ABGvXWSUlIc2xDj1oLCSGRvCT7VmsTT7xqyTbyE0MtteS5",
-	"ZyNe4OyqlQP5bTLVqE83/90xFz/W2k4BXVJ2iuQKqA0B26YJrvxhnem6XbESkr2niljxNPzBi238zOs7",
-	"stLraUW7ygzlSuGPOeFY/PFNcfz7kXfamC/snzrmMhTA9bjjSC2koV1zi7KhJ797TPSe6/aFNctPBKNf",
-	"M1fs5xhXoc/2YmXJ0Hezsq8fkZI8tyWJI94u93PE4TXH7fJ0XTxw7i0iHFeE+XV8gilZCeYWEl/FsXR1",
-	"vnXjHvnJ9f06wP9TVHCVljx65NzpY+Jv830uwRJMsbPwSGnevoF+z/K8j5LLbaO4ubCsVOO6EdPwaX9w",
-	"ZTC2jSAoN52KZf5PeUDag82PSLUcd8SjLabSxrNxgQjVvzoEwh+ffzj767d/ijQQaVoLhWvkzDC9Rm6Y",
-	"Ri2WWIKQ7vWR194Q0b7Y+XA2ErWqWMUzvWBjsuA9262/+6z1J9uovPD/PdblHTf2jgLYP0qW/umB/3l+",
-	"lOlkB5iXu8u8dnx+m0MrjzXU2Upah6mBGIKznV3PggaZaMS4NqZbWHhjWbdP7Nad01tQW9EN5M8JN6ox",
-	"yi2Ow9rkNrIWdyhZ1rZSK5w/vqmPsLEl5Tybr2XhtS0l3/Jylp7RrF6lhbqqZqyEgm/5ZrqySja/jras",
-	"ehgmmwvZ3dvjuketj+gdctvRxSPDopuikak9UXrimHHdE4hwWnXQuuL3KCKv9qTbRTWo2nHHCl9wz0pY",
-	"v1ix8S2aE5nT9NeKApij/ebirSrizZcflid1OtF+uRRMk/GkdhyrFlW871Q1r60brUXbRisxGdG5Kcpa",
-	"QhWRSpADRQwzWH8rdE0lpLe+PnLem8IUNX8PrU2hXjSqXF6kx1eoN21ic/j0ln6pKRSDUnvbrTw+C0z5",
-	"8F4e7JHC6IcVvC4jXUgElGWOu/cKyjLiUzltd4A072jTd+HA8HW2dmsuXG09Vys32zXFhuCsrmsqWNT9",
-	"Eb2N0rCngar3dF35T1Zxmp0BfjT3JrUwyVxogJtAaEkugg60Wuve1PQGl6RodT6lTP7XQie4KZNvU5J5",
-	"HbNUO9OkGc5IUWjbUJAl/S+dLlRiqS3MNRQEq1GYlC2QbSOFb2Eh31fybvCKmditvEvOBu9c19uAcjjw",
-	"FpKEgG7gsolwRmfkV1ADpN0qQiL0FqTM7lUewtQn5FXVrX0C1DITCr4njC9W15qh8nb7VdpNWm9TR227",
-	"AuMSLTUd9N82ulaEKZmWu1sbPacB6m7NzQrteqY1DYNM0adyfi0EQUwHP2zOWlsdHRGhqx0IkFP038AZ",
-	"IuIRejYTrKxMYV1MkWlJOEWMI4wcWiKQYG6fSrGSAv0bgzbSBvgc9gy04CvVArOLYDu/nno2Sm2RBnLs",
-	"gh/WOlmfFmiN5XyF9DGmOMAomH98hygQnSdRu+Qp47pHkS4Q3nRifISelaU1knTlcnVSFlOTJ27/Yri4",
-	"z5bUds8nNyMbg+2bgL023PYtCxMYxvj9NWwo5fWB22/D3Onr1tvfz8jFhSscnKFZUxmZvvaBhfVOP7c/",
-	"l9awuuiK6xaqyxq4S4CV7S2rykIpXLTBQkzVdnEdvPRw3eVeGT2BopXqiRw0x4UdHwpkqC+EwlCBnDSD",
-	"nDBPhClmOkseKxkw3bna11cmOFMmsztICPm87iIxqDiYTJHf9Cbw3QxG1ml/7k0vst7neH6dy5nbXUVo",
-	"4j9agrd32Pdsa3bKmqlNousXYf1f6gzngJbkBugU6XsTFMrSWWBt8Dx5PH38+HFiWZF3sB2Z+2lDEYNV",
-	"EMbniJrknt5M0XdM2nofudPPu01kWvBqeGS6cKI8tT2gbMRt+K5uMnSyTMk8bIyZUA8CNMEb79cI3yeE",
-	"xfzWeYbxuqPmPaOyYDDn+6d0uFeoq072nqYZaPnU7C1dmxPPayFQsswPdz75+FBv4dOaYon8GJHckKjb",
-	"UxoVZen84V48nsxn1kYfSJiwSx61xsM75Q2D9b1oh3eyl5GmdN62Hr0bB3Zfgt/pZKWeB9DlY1JuM3pr",
-	"JGzMeIqs4UwxutnFUSnZv+jg9PWQfJsh46LsPmEBLUdAmA++sWuOSA8W3keFN40pNAIJnryPjoXBGdUf",
-	"4yC83iEpGHvgjnd7fzD60II1HITDR4A1lI6zUYyzfw+EzoYt4LC4vd8AHZOiGEd9xDoP6OpGf2OsiMQM",
-	"zYA3HgUCpV8HTloiRJUh/M7dk1EIM+coOXJTReszN3SKoHuzKnH2RlAq6rdAvmcNe/f9g1GLpg5d6qtG",
-	"LSAtfJVn9WgStlbfFt09Oe31RLrddW/gIPV2PxQOojNjX2jP4tjSY4OJt3UwN+iW/vbY1bl8VLKtERNv",
-	"JWTXX+uqUbpzII3EJinrfo0lFmFE/5HrP5qIWRaoQYfYQvk7MqcSh4dXPLyXWcbdvM4lYOFqhfH+gxqS",
-	"mNGtbckBigseWWFFJf4YRkrvmZDqa36RQbNij3v15JoGfbUedB8a2ty3UXbkosSUQtGTN9hErQc9OPkt",
-	"ykoB2xXwNKgSoULyaq4oIfaCoEcoRdIQ3SnoJpr3byH4VXpxklCf8CeRHsy/VSDqLMvB8en92qYTuQLC",
-	"LyO+q/DrfZMhr2CvZyF4B72/vGZrtDIz+vfDAdU8BtFk6bBGMzJe3SKj5U+8h8+3gy18uh2Gm5bapq6+",
-	"Rpd9ZxLi8BpM32FTp55RJNkGscV+T/dI/Z/Thdg7zf7K0sRB67UIkMLMVCC2pd/pvE5W6XrxmCJjUpqh",
-	"1wAb1/BCohUWyQUXokjQmJMwsPu/jdQEuuXmR98ev/XRkyzlMKQbgleG3GZJ9X6NKowxrdK0jZBx4cJb",
-	"TKTouVWbAf6tui3urxm3RZa10K/wjUbEQLicaG5uCCnLrOX0uRWGdJ69dp6saNJt+C9GZLLFfRiAs7wB",
-	"teYM69Qr21BiH3JiUFeYFkgbU0rzKQkSaMHZeooIRVvGCxG8vRwNLx+Foq+ZuP1KVdEMfnYTK5CzpW8d",
-	"A9okvgKpT059MzSHa8koTE0yAKw3Bih4cMbUKG/VHMgN5GXPC+DZj8is4bLidFTe+a0mi81LTNahBP/v",
-	"gcNUgw2dD8o0IbIPoNkOUdYCegX5rzF3R0yoOmayQ5YrMD3bQcc27eneSZQbOuwDGV/u/O8vPlbfqx1C",
-	"sd4U9fnnSX3tYDTa2aonqxcczwY9jjZNo866YLUXoHvdsVvBHo8efLLWN756Dxdf822MPYPCl+SoJTSu",
-	"f2Te9dm6EqKQFcg8Be5t88ic6eT2Icac7tUAGsgs6G5B65Fye8YLntVv9+gyeOselXJIxTYnhvtMjz9G",
-	"O5wcf1ZeBauWr2rv16UzS/fhigvM9VXWGPkt+97lLVHTtkiY6sS4LJtmJL8mOMJi9ZwHJlSDlI8yp7zA",
-	"3wjP3ECZqOyKUFPUriyVVSAq00iNlZM6qqPcYPpyQXGxQEQWniDuo+/4M3PrIUFmTbQriNZES0MO5VQ9",
-	"2venBlyuR6o6tGVXEjbhG1ZFhc0fSpfgvGxXOzpzx/58JPtzuIqRnxtoK4IsrblEGkPJA4+Y4zEcjE7w",
-	"UXu1e5pzYU8g/Py3ls5ulV1q6hDVVPYEf1ofps0Gb+JNTixqGYiXEDKH+YgCQrULqb/S/L4rhcU8RQvC",
-	"hTwGfKQ+RQIOgDwNndcRprl0h37tV3gje4YcZcMEtklb2MMbYm/fuE1gGBm+cWn29wri/cFk1FvjKKCM",
-	"nxvVerJkglEZyL2tjOLH8F7/nlp11TCNJougL623rml90npIPZ2S8z2Lbavy/wJniC3qhuqUaX/go7BN",
-	"dHr3Xybo3JaeoJGYyUWTW3isMgZ56UR32jRpv9DAu4Da3MOhhgmp63+OaZaUpeO8FK9jFOPmVYaBd1nR",
-	"2HtugJMFOda89jFi5uXe+u3Ue/TyBXAtfzQbz70gy4rnXNJWmAfvU64R4dEvxzarG4pDYVuVK8WYa1/Y",
-	"poSVLaHnSNbYCX18IazI3iNUrrKrIJinIpMQ+cf1jFXhExuL6+HYxzM16JIsV1IXicWVXDGep/znbL3G",
-	"sWpZCxmr/mabf0ebfQcqRMEHsoZw6NGloWpgtM691aEyRuegQyZE116eQZ0Dr03GcGybszKnuTErh0G0",
-	"nd7fhmnuSz7ZHTnj8jEGjXdstt5x5/bTM6iezjgeXeGb7Oylert2OmGrz5tOLm4CaIuJiQRjJGDO1G/F",
-	"mlAiJMfSdMZO33ERQpjpBJe4YqbiT8bixAp/829/Gf66HRf8bMujnknbdaDy4Ld5KLiw3KbW1onBnhJr",
-	"5rSDlnY5zVt76HUb2KNcMBCraEZXiCtMiue6cFoI7hGGSnzPtg1sjwhTFQgKD5tiCqLU6BTtGXPwFFtF",
-	"MaNabd4dq1vYpN32ypLHq3TDIpX0LjiMuSkZR160FncTmEqE+5c44kWrU6SSnR4c1qTTyHmowkq9Gu9p",
-	"O6dmMWHqmeBqXmmdZ8g27J9qGKjan1Oth00nTwvQARvu0Q250IJAWViJw5XQtTqnrjuX+VXUYukqiQi4",
-	"AY7L/dI7enxvO5Q+cutShbfcIDVSB6xpfmqWNNAE9cKWg3sjE5gW0/+ZVeHvqJD8SWspDjow0h0StjuZ",
-	"qXRYn0oedKRNlD6uWl/FsapP93uDYv2E8hKVWgIZwnzgHQR7wzB1JLl+ba05TCfe6WTLBbbayBApoFzY",
-	"I2qwyd041EdPOxvdakZgUpiCjUQ2fWf0cYubrjPqvqUD37Z4bACa1hE093lHuZbDy9avtS00AkX1Dcv6",
-	"ROyyotkeX3r9MhTWV1fOAu8Qo2i7IvOVJoyrqCZAyhIQkU8VLd5TXcxRkYfCx3DqXlHB89Q+RWVT5DUN",
-	"KWvHhwU0OcRluZq/O9zGHrqBOVo7arjpeZ9uFh9is7OvR/qMB/IWikDj5dDVFKfU5OzWZm6kudAU4DGj",
-	"/rKOnGSsMqeW4wFZsz3Zz5cwZ1y30888t4tCmbhh99ZCRtReLIJV187LaHw4wk/V0/xUwG/JIYh4Id7t",
-	"KrjC7lUafqsranW8T5aqfjHcOjSrX940CLJEc+TuZe7YOGrIA5cRNW2E69Coqa1Vd9T62UMVoe6qvkQv",
-	"wvsGl9Xo62ynQkNKhSnzvYFoluWOxWhmIoitIzoVj1ZXLQxGrwPhrkNLs3gxJD3XMAH09Ta7lkxpz6TE",
-	"YxuilVrzgji+m+HAT3eI5b3b1Mfv39Sy4qO85olHfuFVM04Qg7ygmpl9tFZgJedsnVQPNrlyRofW9eqc",
-	"beK+6aEu4shtb/rZxQFF6B6iLkfqt6Ywt7Ksd7b2KtQV06fWLl/jnemJPgP0OD0H1xarHe58cgfVCQ1N",
-	"x2VSzDkUJMer0Xu4Hd2HdNC5Ux8iZo2tS2KvY8mGP08fUssxxMfFuBpp/fdBW2g/rNVnwdu8K4fKn1U7",
-	"W6ZQI+5MqhLwa/XGzYbbLCap3lhx46f1Q1TmY+36f83aLyv6ysCn7+VFZ688UJBg1bgzx3kCkuogZMFk",
-	"etxUY+pqdG/pcf+L+/YRYnYRUmS4SyPOzci8f8QFjO/JEnCiOfiB7g6pTyxeUQ1aWOMCpkgw6/uTrRYo",
-	"CC8xyc0NyUqc8Nw7gduoTGrr65buXScdvLd+f4TQ49y/2X79GZmPyLiixQf2KtJp/ki+5IYEd+lN7gHm",
-	"joWLcyIl0HiEVtlwaMlAGH+xcTFP0f7ETa8gIhL8yPabjR+55mC7YKDxJSuZaBkLdSCjwaZbQ7dXx/n8",
-	"u3/hqXEI2CPEiPbDQhH6jUrwNLZG8SwCgbM/P482N0t2ux+t/9yCxPqYRVWJOhoiK1Q/RVZn8xHbyYWR",
-	"BpGDSYpZJ88ahMDLsLZYtx1efqvIzPPqdKEL7zzKyt87wKYM5ZLJuj9029AyastyvpaOlrRP/Z3RMMRK",
-	"n+VCK7LS9JWPJW45pPVIgzaBUePk/GRyk2j17Nk6XYZ1ORUibgNyyoOj6K1r28whXJZsKxCj+i8U0krx",
-	"tPnlMCT7x7wt+xPtBZfe/M2+LEgH27j14Mp63x7SBfhrl9++Lr9D5diSQb/pNSPjNR0tLiDUtzYsX7QY",
-	"cy8P4Dy/idbYE7Geerppf3YAcLgCn+3M2RLr8EiW9MLMFsQpfvKoD8Uqhi3euWadey06LVFj/ByBgMzK",
-	"cYyqxDVuIb1arJ6TDbEX2txaAz03rZ7urJxV7Q65fs7uLllBGz408/fZ4WVcurPOfdZPvdRkCTNLjEhI",
-	"7QXh6DQODcVRBxuSLIDKsXgcZ+wEETi292fYOaCU77KKI2b7A8BrFn5MmWLimXxvMZOR/nJwVpdH0TEO",
-	"fK2rfemaIRSQTZsOZ35m3wCgcwFQR5HQN+h041+Hf4fXZYY1rfKQtmMkWceyWL0EkUDnWrYpM2KcJtEq",
-	"5GSpU7ASn2c2SJibqtagnTzpstLSSGMH6GYCcGv9v770dIge3Ho6HXBMymG0zFAEtrAI/91rLjwmuGPn",
-	"Yr+sP9O8M7hgsqRvaHbUMTWxaXzbRAfG6W2ceCWxrMQYQyWjQ4LQH8k+uu1jvdGPq2omJJFVNiIvJzt1",
-	"BDQrEq0dnXGqo7UdeFUrC7WfOK9odo8uY8ARStbVevL0ybBjgQ3OIV/IxnBpuDP0SB448ifQ3dwalI4Z",
-	"XRhjuHg76It22ti0UF9OXHOL0z7tQIR5QT+LDlQfaVYaqL/RR/4xDQOjMH9WOfHNTAGgSrpKkDFnZFyF",
-	"yL+Hera8kdpomgHSmZMu6Zgy2XRvURbqDiJZxyxoL7129X7Vz+EHGzU+EJ0zN2WrpTzDolbodm12Li0i",
-	"NaQeYu29qaazVyXtEGhoq+ZdbpujInZzcHp0yKuQ6n2InW9C4m6RnqFX7RV+2/cxRDRQrciHPlHxZfuG",
-	"HKvma6+mdnztFuiUe7CL7OPeqBCTSV95VopAIZ73cgW8jqeKpl+EfQrNoGR0KZBkj8a74gK+OPv+RKyI",
-	"HX2ZbhvaJ0J9AiquF+1GTHUSI9MtP9atlhgamCck3iXj7p5jev3MvDckgxa4ntNqyULdAy+zUIAhIU3v",
-	"xWKKkr60bvIhJ2nAFR1+6xH7cHmnpb/saf/ZOZwY837xoyuFsq97Cmtt5Svu2k4LLMUFk1+2oxL+d+2I",
-	"i+biOcRroMX+UlrqGuD1vsoOhhqUcrqEOZCN7I/2ei/6Sxjc1G+plJguK7zX5OdJOK6BhXzvEguGlvA1",
-	"ChLSvGu8e2HmEWszweF93To44v1Sg5Db2kp5sr2DxOaBK92Z4INPjrlQ6NkzJzNuj1tgmNEPK3hd7sIM",
-	"GG1IZzZ87lG0G7z7wFK0+3E7B6Y6dHThkDdJdUt6mhEehHewl5EmDORqAnauIGaifq9Cd4h5mi98m2nB",
-	"uwxHmjihr56bTdE6AlpH2/550jmDWv0fai3rnRktA6Fzt2oMm1qZhszYD3hWjst/Mv7hwzKWMq9ferLB",
-	"rLzpZMuZidkNpZSaW5kZ7rzccdLkJ5jGi401mTUBaP42cs0KQyT2F9XIe5NNE4VEfDCdHk4Ki8WC5HS3",
-	"mPe1wFGPVjKvsU9eyxwdfExpkDpv+rRw26RFr9SbZBfuWcR4kB1MyACwz8P98yLewLT2eYOksPMLLpdJ",
-	"XGZnxJQl22Jqz7Os7ms5T9T5c6myxaoaIpDaLeWEvVW6zmtbmbIpvu6Rsds3pV5KiGc/eQm9WfWMKqrB",
-	"YQUoO/Snd+evXrxClzBn6zXQQgeN0TePtcmnDGpdZHHBuG3XmeinpUnFgX0PZWiJPwMviME/uDwkXatM",
-	"nxFErnQYgFXSgsy2mMg2tZoJjauNfYSkodC6fsG7bK5t8Q5J5rANGC2IFg0L+bMZJKQs0Yyxa/3XEvAN",
-	"6G5h+4xTg8Lh/RLPIs0Aw6gS3TVLBBMVdgbAbxua+YDjPwi0wrQQ35kudg1mMQnuj40xODMAML0SN4t9",
-	"ausqDPOKE7m7UnvT1idskClETXbO2DWpZfHppMRLps1UZ8lsyA+wm3z6pC/oCxYGp6gLHsdziWYgtwAU",
-	"zZRBA9ziKvgN8Efof5tcTwJiisx1wFQG09rZACQKozyQIYAwuGyMNoxQabrquhdvOZGgb49rhIXJL9J5",
-	"doruuvKYZI/QqxvgO1fHTP2C1X1rrvf6uU2V/Nd/CkYfoWdI17qkBZpjzomaHLqGXZOoZBtEaH/flswB",
-	"FQx0pkZ9zyKyVCR760hYb6LJE1e9Cm/I5Onk20ePH32rbXW50lw5xxtybv2M6t/WEVeDWdQVZvI3kM5l",
-	"qHuqbRi1HsJvHj82SolKl1rkrfOf1hVqNPTgzct5JT91izpMXjIKj4yna4GrMmp31XM7rzNgNaZrvcbq",
-	"5J+8p/AH3Ve4VTEJL4XWc/b7v6pnfLqc+0iEjW1x2abQC+0PuWhKmm4wx2uQ+kbwj/BkmyHnWtB/rTs0",
-	"PGfF7mhkfQfbel6f2htb8go+nZCjDox2Qo4awiNWM9bxKsjZ6eTjmc36PWZ+7Z7ACLKkZ6ySZ6DUQN1K",
-	"LCw7V2RJ31fyVTN0vPiciJF+yd0TMvOVLddojwrjtXOcvVuGtsA2YT4qy9AD5dwnHdCFotyyHrgl8VEM",
-	"QNsVQ9rjS6ivFUpsj8q7l6BzoD0nyStafAZCVDxQEfqAr5Wl3zALzfD8+m4Eh3NyY10EEaNDB83NsHsl",
-	"KbZNxe5OlI0ShVOKyA8AG3P92+p4WUUlFMhiEgrG+NTUjacm3mTR3pLpW6IvSUZW7O3Zk6VahvZl4fx3",
-	"kwn3qddUj0mEvnYpy7+5dNWJdW3+TD1a793Ce5GRp7RC3MJOyNxnhqE+OyMsi/PmvCBijvtuCy/NgIO2",
-	"7vQW+Xl8DWFhMg9MNdjTY0+EEN4ahM6IrT/D9Prca7Iclij1ZY3sMZGr4x8G66qUZIO5PFfyc1Zgidt0",
-	"7+Y1dEsr1WI3IxSbtu6Dva67fqWjC0s6YirStfrksqSrQRv2oz9uMKGPHj/+5k8un0dor2TZsmz9MjCe",
-	"aDW2R0e2FiDnq7hkvVY/P6v7kt7BxfQeM+mZuG5qdhuPvbDcEmN5okPcZ3UIJnbKP9fj3trYxslUpv+Z",
-	"ExLyF1uFZmM6qthGUjNWLVctH50LT3+axpwp+AaaOd8rq9ib1gM79y5KTJFga5ArQpct5iFWScQWSpPp",
-	"5YeYGbxJte9H3f3RcxQ2EnAPuW+A8g+L+79wIsHciGzG6RxT2weOL008xOO6AFltOkyPMdu84eya2GZG",
-	"cY6bnlU/GBT7/eG6N60HyXWsu/OoDW5YpfswgPoLhdFMb/LEY4ffa45tedwTUc984NQHntQBTL1aHYAs",
-	"QBjfQVkGiNd75r2o05nvkfCbOT1IL5CNO23z2Zi4BypuIvyxLfDCjDghCe0XTkhEjdWu5iulPwDPV0jn",
-	"FyEKUKibjXGd+SQsGbvWW8HRyZbOtrfO8PZ4ztj1y6bE9lc3qbFHGLs+rS/9uUbFIFfdfKT/o+Hw+aap",
-	"xx3mtC3YfRiznWPtt8q8wnrWtFPHVPxsCLyHjXyQDnX7cVcO/dSnYiMyttlTj+M8JCYpPvK4iHzuTnK3",
-	"MpOHeVosjeYMFENbvI9J55sVk0yc/05oAR97eWaa4t4Jw8LOdj3l3q8cKAVkjZdw/j/bzB90pJ4yOqK5",
-	"teR4szKX+kM4z+EGrJETVueXZsDd7tXpnZoIdxMnOb1t8BMtmK/odaNtU7zPYB63WDjtolNTyiPYD7Xk",
-	"VbRgZwsOPbKnJviaA3wVuocmdBr7CRuJ6RwQFkjJQePAGPRP1nAOT8QY473GBrMIj5PddRm/Ded8AOuA",
-	"TA6xtHt16mHjBcKUsorOoRg8HTheyN5ox0sz4pRENF84pcFknKNavWEOaAaELpGtpJ8V5PgBYKPne7+u",
-	"s2pGDxfyg6lxb9cdEwb5F4hrdGU+7bISZvVnf1PRyzrxDSWTZTH2JGN6DtiWnzeiRy/8CuChgnq0QOwB",
-	"eZK2+sKWlgru79fBkFXIA/Vb/1VzIFX1VlAYr3V5/VsEYCjqIUx3JvA822kAhtky6k6hKNfrP14RIRnf",
-	"nf9uKzB/SlLI35unklSyX9o5gXfBwuxjFUN/PciTKndHolObpSu82YBFjGBUsHm1BiqntlW+BCFN/ep+",
-	"KWBl0Wt+fq8HnJJc6gM/34Z3lQi0grKYou1qN7U90rYroOoPTABSV3CfWIY2HVo152JJTNff8KH4liw0",
-	"7b7EW7SprPMgz0ILZ0NKFhBbLALy0joQe1MhGtFyVdj7duIbNybpyKxbq/eI0NFt3qST0q5Dd/u5xfPS",
-	"kW+KKGyDyrFmQt/1c/embkZ2f+6fdk53cgN9gTdS15c/JeTAfENdRC2T0DXsoFBmzwrTIszFwEbc33Hn",
-	"ZL1hvEeRv9G/xzffV3z5AapA0/YShJKNW9QFl4CLpveFxpEL9Mefnr9F3zx68qdDpMmc5FD0KfJ3bkyS",
-	"Ive6EY2/AkUi+3mGdOzN+6UpHGHbzoc54xzm0jhFQ9OBj3PQFdNu88zqNWQcp05tmgqJaSFQRQtdv6Mm",
-	"oL3P4ZIDLnZTWwi3abGKDQLR1BaMnGV7MrqxPSIHDI0L08zvZMT1P3ML574RRgpQ1PgqW3ZI2/7qxzW7",
-	"AXWkyBWsBZQ3kE7SRHzOV+Mh0Mf01tA1FIH6nu1V2MZm93GXQwm4P1yvB5zQSDhUh4nb5qwliUtMOuVZ",
-	"rj+EboCTBYEC1R2tFoy7+1pCRlLmTS3JWxbd7p97AMPd4W4DaeXOQtsvWKA1lvNV6t6t3TUm9B3fw8/0",
-	"769NobMv0WtjCPBg75BmeQijgiwWwIG2q6JEDP1cbXBujdy+0hV6wJ2qhulXb8UpvRWGw9pS1wZH8oVy",
-	"GsLY7MvYipU94djvWVl8wdKllv8goRgXldxzQFMtZFZCjuyL9oDKtgHE0IXRVEt/mKaOXtxtZMUtSAlI",
-	"4J3X7sdZQHO8BoTFVFfdRJjCNtsK2uAN9CL2LvSAz4CLbC5BngklweuDYeIfHOGxsGVkr2EjjxI3cm+O",
-	"cTObhbqyau9lVP3+BZ8AdwPivQ3LwrC2JUWStTyCxzY1JL6GsxmeX58NOkFMIZ75tb2Qf63t9JAk70cT",
-	"/rZCUDtZEG78LowCwktM6AmdLec3jPSYvj8zUnxVfA9X/Lo+PqTE4UCV5+KUUeNWDzilgSlhbVqbnhK+",
-	"oo4MtRI02+1hA1OqLKhZ3q+whYS15398OPc8I+tUs0sXFTEd52xLjL6SCkMFhLQAnP8+ZwV8GhL5JP1p",
-	"W2rcHTQ3Q0BO5FU0fLJNE8qyDnmr+wNiizDXao78k1Wcmv4uMWb8px1yf1FffUxwsz+xarN0jGO79oCv",
-	"9omkMM4r2xLugXk2PC/Z6aI3JRRL4Pt+0D2GNG0+I4cQyLeu3eb9OYXMlB5ynR/DFw2V0IE3pJsc2v4E",
-	"5h+HnkvmE+fzpvFpLHSiB9xbMbgo8fzBAZ8t0Z0cmLY8bA1N81zbEXew4FNz10sUiFRUTS0QD2yH11JF",
-	"T+t5JvOV7tzVQCewMzrZwjHeFKQpQeo+M31GzWAB1/cboK58a4JRw2yz05Qz9HFPCZNuWSPdMLW/qNF0",
-	"EJN5MAaTGGP74PfUDWIPf9PuGG9ZmLa0B7+nopKUk/tyqWhE99Tp8khvo0bfmjy/OaZISFKWGsSGGNU3",
-	"RA/DiDkgI9m9Sb765ed6YM95q36ObNS7LK5YMkHo8m7wA+bbJz1wFdVt9raVAYYWFdc9NZaMFWLaKGrG",
-	"0YzJVXZibsN/27y094B1q/7Kz7GRXUtpy9DmLF2yhG3KQZ3OfRE/Fj9Rv27UkxbV0RVQLXPVnajZttl7",
-	"Ul+v4lz+Uf38bIl1H9qjNCP4835j0eM5MdVVEZdl17BU858iyrZj3PbTUJkryqRLnYz1FZPA3+lR9wuZ",
-	"rad0J7vDfPrEHQ2lyWXBxY0uOCVWZLNR28QwLKuo2XRvs1iun3PARZ9mxMXJOP8FJ+7V8nPLOXsFiI3R",
-	"LMWN1ifBpL0DxCnFHRwTqM/dH2zXddpoSZ42iPLnfEvkquC4xzn0ix1xyP7/Cke5t5UYjETsNakcsfet",
-	"cdbnsDIjPvPCC3oVt112wZAuHpgbrPj3RogK3lsX4P0x3vSMHmTcRxO8rvmXfYsxg87nq8GCJpqEL1YZ",
-	"RU1yc+H/fNveQX9FJ3cpmFZDmt5QoAVna92/15BoaqHMW6wuXRygQCUW0itTajsWaYdhsF3RnjfCsjY1",
-	"LHPAph2qV3DPDtq7Uwb6y7eYQG38Gy6B2pMmW8FA3++FRESISll3RKZIVIrVHZGmz93oNofybeTRGta1",
-	"gUp+Dbk8VtnGrD35tPr3I+iAz9P2Nst/kAbCOyahlXTwB4Hw/JqyrQb7dPPtc6yGJo1WXRLLntCU/v2L",
-	"la6HebMzTG2OGbZAWw1OoMxEP4lA9h5XIMadV7k4XNo02KFH2vTvX6y0WbNW0+hhgtww1RaLFqsC+He6",
-	"zgRgross3QAXhFGhbJzdwbLW33zDVqH4QttvqHXfyZGpPmxIfytFKNThyUHY9sAloUdqx9GVNasgzzac",
-	"bZjox5m7PGc39GHCnevl3cJdqS4vqBE6tQGuY/8C7wYSf7u8LEHK/tTtt2bEnbYJ61zYr02J96MXLjT9",
-	"kib3U9AsH26jWEBdCNC2CwQkWVlMkdnwAxiwroStMSmT2tH9iEn5RXWjO1ndgeO1p1PM81x+InIJS2P+",
-	"uXbj9JSYwbR4fwM8LAj3yCC+B/Jyv+xdxTmEjbQo48E47IwzaIFJeYTL1KZYDPrxLorFvTqnNtwGIYYa",
-	"3Caz3VLhXmiHD7XxoRWEaI6NJUiR6/gTQIu+NC1afLEXZbX4B+ny+wDaYwxeeGm2s1qEm/LDWyIgUXcE",
-	"YXxdMfu4LgfVyP9Zl19cqaKTKAWLourVA3Upj97qUXbMCWXdfeO2esZIpuzquvKJOkA3uF12oqlysket",
-	"c2eKn/GK9pLOjrusaFowvKjg+e4YzZW6ZyHevaf3NcLuU+n03dh5Re3NatO+r4cYDmzTX1f9woy4DajP",
-	"ha5vfps4n1c3wHc6J3S7YiZNiSwpalcDGio08qwo7MzvE9THTOlOznXz6St8c2K3ZFE0Ob3D/Gu7ISM5",
-	"vGY/nP9esiWhn5KTuw/hf9h41BM4uFncCbJjzIIvyXIlxQMVLJc8vjUuUW0oopbEICyuodA+UteW4UgS",
-	"13tNeUWLL0fS7iZafEsi9kr38ACE57pJN2KLtiorAXcaeRwgUxssxJbx3owTocxgO+wLEK6/kRug9YIf",
-	"poypNXpdY5ATA622WKeS/AHixc1ZMIBD+IIU14M+Gw30wByNTrbWeIcKNl6cOGGFGMjov9Cj7puJrab0",
-	"0MAlOpMfozWjcuV6d80Yux5/HK2YZD38/QFgc6HGfE13PIZUakqeUEAUu9TeV99ZcrxZWTu4gJKo+3RW",
-	"YlMjJRxL6K+kdonl/cqF1hN6YNv/F06khpbBR1tNSTFmaOs3dZDj9bEaWeirWvhxo7stTk6OXi/J5vT1",
-	"cGwpHF0ARSetgF2fLoIz26EC74aySDnMrfEeI9qlGZHkgN04OyzZTIqWk3KN8g/13QYSZMZNqa9605Mj",
-	"FW/KeE9KUuWdxeyNzFyy7YlzvhgqiMm2SWvy32NRKGrgAvje3jiHj64dcnCLvPpoOvZ+3SV3uUuGpVnC",
-	"R3k+Fzf3KtxoRAxhgTCSeFbCMaR2TehQ+vZlPeikWsB95PQnIWXSz7gpTB6eTejc6mJwzTlZdoyOvcCu",
-	"AVP2GIzPGbu+dIjLe2Qz6indSVxGUeS03oEroIVlogaJz/QX65tBft2DPX4n5/HWrH9gTDSfvrXkWWTo",
-	"7qC6jF0Pm6uGUTUmhjIJ/YpOPfCOyc+iOs19g8hRk9eoLxkgTKasYQHYrTjIsKpPjf6IryGI7rhLHVrd",
-	"0d6r6I+4uIU+GnXDRF7lNCYKdSNS3E1KVY9DeD7j9JnLit5Kmvogv8L8OLfpUD2pdWbAnTHnblPrfjZJ",
-	"jA9wn1u+WriWH/6Fsg1Jjez5gSZkbTEriJjjvgDwSzPgq5g9MDGzfLVi5tr86JuYkZ/ieH3v2iK3IP24",
-	"wsuKviYlfG3aetSmrRtM6KPHj5+YT+g7WJoJkcXb0uqQiC6BeYm5OrLeqt+/xEIXyj4tagF4UBrlCu9s",
-	"zX4lWX8QRtIo3ABHHPB8BQbZNMP0+thyN5zE8/UAe2jiBrQ+vViOYA1LU90lOKE7cEW/6rGHJVi6IKvi",
-	"vq72bY2hxkraYmMmdVOSx6kxAULvzx576MoOOSFV3SeOT1WYV5zI3eTpP37tRv+I0Jh83f7Wq7wHdebF",
-	"Gu/Qdae0vqPXHgXPddzwrB1hiW7f16yixVu8ZOxUjmD9hTvYILfOyiuQqNogjChskSGp8TUSKUwwt42Q",
-	"T+Omkoyzvpz9K7Kkb07FPPvyB8+6UEpML0dYJftZ8r6Sk1tozNG3IFbJgRXZpN/eIOtVPeiUHLcfuZV+",
-	"2fWyx/bMvmrKFd8fj7+b1APune1lqY9pn107aSLou1ouElppx0Xgc2unHZCbU9Wyaaoajeuq3WXQuc0N",
-	"Gkw+fGbHHfGCchyenqA+rVnqw+xcbLMOXRfTQt90XYZYRp/aFCzunrApEuF5bytrfAMvzKgvQdTcUh8m",
-	"vBtZfhsXsZOGU501GgIiBroTRdspHFleYkBNiZd3e44l1UiobUkm4TYrJWgGNc1axYpt1aVCCY8iHJKs",
-	"g2RPMTXDmJ+Hp0vaTHuYCkXjkHSeaa428Zoc7QNZMpTMBrj2mtL5QEGTZthdKhwLwz76ex0u+34a5D71",
-	"T1kxkG09SXQAVDG15QORyTnNMsdttb1e++iCH7lp2701xHVzHrPch5oAZxsQab6n6rJkZSUkltVg0nx9",
-	"fTWjv4SjUq/0YV7wvNT5Nd6hGaCCUbD+guxjM+WM1Pkq4vz3a0KLTwPpUR/U2KQT8VT1sbGYnO6Yupfl",
-	"DGv38xRp61/XpbQdzoL5Rkm3sjRXQLR14bpHGsYrnFMJjeQElwk1cL8WCHB6TrPWdHo6eYBd3xC1FE9N",
-	"X/UFIlJJuW2O8536WXEQCbwTRjeaVBPT5Cu75EQ7bPR7HRd6+o9fP/366f8HAAD//w==",
+	"7H17kxu5kedXQfA2wvYtpZZGXtun+WNDT492NFJft2bmfBNzDpCVJOEuAhwA1RR3Qt/9Aq8qVBGoAopk",
+	"d6ulf+xRE1UFZCYSiXz88vfJnK03jAKVYvL098kGc7wGCVz/63vYqf8jdPJ0sgJcAJ9MJxSvYfJ08qaA",
+	"9YZJoPPdAzVuOhHzFayxemCNP74FupSrydO/PZpO5G6jnhCSE7qcfJpOPj5Ysgf2PerZT5+mEw5iw6gA",
+	"/eFzzmYlrNV/zhmVQKX6T7zZlGSOJWH0bGNG/Pu/BKPqt+bj/8ZhMXk6+R9nzcrOzK/izL33k/piAWLO",
+	"yUa9bvJ08gxxWFQClw/1dOwT6oXP5nPYyFdUck0NXBREPYPLc842wCVRc17gUsB0svH+9PtkvsJ8CR2K",
+	"fPMoRJIrQoukgSWh+o32B0IlLIGrXyiTgW+F3sG4YuXT3ycLxtdYmtf85c+TaeCtTK6Sx14DF8TwY3C0",
+	"ZvlvFeFQTJ7+YtZvV2eX0rzv1/pxNvsXzKX6luEKFJkswdIjXkOR2S74Z0fSzg+duc+U9GPp5h2ZLaus",
+	"FKdPltDzEs/h/UL/Q8JaBGdp/4A5xzv1b1HNhCSykvYt7sG+nXFZP7P/xs5ym1m1P9Wz7jGbZ0bme9Ic",
+	"kGUyw7Qz7i+hcRu8+8A6A/+8P7DLWjKfuGftt4LLLAoOQuSqByJ3nRk9Dq5R05B3x34T0Q5tpg8qlK70",
+	"bJiQc1bAMK2mk03FN0z0fTHhgxyWVmkMEkJIDiATltVhYz3P+hVTQ/366966G3oHWb3EhAr5Tp9eWex2",
+	"Kn5fy1TrWbo+ruScrRO0kn3r1KlW92B4URygOOdknruoGRZdSXkS4hzQAvzVzxgrAVP104KzddJOl7BO",
+	"sS5KwEKmzGnj1js0sKKSlMNT7OpJNV+7PPcONzv38akhYJAnVGyNVJzseNtwtiYCivd06Hh46bbqAjjQ",
+	"eYL4NUNb35nWp2V8zWNOi/ZShkSptY5BrXOAWeMencboEaQC5+QalydlPTga93IdSnINfGcYkq2pMqxM",
+	"IbHM0Wnm3VPP9DJvcAvrIesIzZ1H2nXbQvc03enIV6mrkRmeScH6UZ+YeglBGoorKC7IciWHjZ32/eqC",
+	"lSAQpgXClVwxTuQOyRWWaIuJRAvGEUYC5kwNKNaEEiE5low/nOxxwz0/LL5zssal3vDq68nGsJrroBls",
+	"Xjn1phMi2HNMr8YZ/4n2rxHCNq1/XjEEVAKHAhE5RdsVKQFRNmPFDkEpAK2wQHNGF4Sv9RhF5UFLMdXU",
+	"XuPdC/Pu0DbonpLqpVO92ij9xpyEHLBgVOTdnDio77YMFW+X8Yqm7keQsoy9RnJWzUoIsW2HMEVYLxdt",
+	"sUACJMKCFPBwMmRtuLeaaTZT8BY1rYkSpDRjV9nX6foYSSDKml139mDCQ10OZanQa1xWkKwlYprSvMXN",
+	"P066t1bv59wASyZiZrHWGRC+MbTkJvB7yWS6tnvLZIjS6h1vYSFDcoolYgskV7BGBSkQZRItGZrh+ZUS",
+	"1EO+Sll40/xWYSozdb4W9vA2WzJWCLQFDsbtB8UUEYq2jBcisNe0+VZZViV/fo35VZA9HGTFKbZKIPF9",
+	"FSX1rXPfRD1I0tmkLVLexzzKN0Ro9oQVYCtxntC0FhncM1WxBDliz8z0gyneic4uad3yMu+oqXfPmPhq",
+	"aytLfJIvp/7OGBrLwdyME+fgm5VDxFYS071NxcY5MR60OLZYqcCUO13Xb2eEpGXe2vv4vqC3hdxdzOtv",
+	"90tvrtNvzfjgRv1BjdFW6zZdjXsbath03Qp9oPG+vTnmotRYuoO8DfgYwwNpmrR01mhdedQoMTex0Gpf",
+	"4I2s+ElNnyyrJXYXVsK8XmO+y7jluVuxezK4/jpKlcPpsmRb3PYEefoSr50cJKqaqHO0OcX3rXf88QWW",
+	"sGR8F/v9wpJyzLHYLLH2odrJ1Otrz6H5YpzMb+ipCH28EGND8uFQYocHw9GGhid5+/kk3PjekiTDj/EM",
+	"qa8r89dEd60hjJRgYbqboi2RK/uXQv/647sXb9FfH//lMZrt1FV8vkLwgNBrRuYgkFJQ9gLe1S9Ra4Sm",
+	"np9CYlpgXmSfn1Zt1s874yhIypIJ9Y48udYW0cHXQZsGkH5KviZQFnUaQMgDUAIWOb4i88DwmetePHVL",
+	"92bfQ9YxznB9u4kYslbuwr/uhw97r3CEwgUswmQMqJAnw7vcTGBqV+BNt35lkFRm740hFW4it4P3gxKu",
+	"oUzxyZVkTXIu4Gp4iIprHAg7BRM6roE7Z32Ys5sSJ0Y75JZdStiEX1PRov9LXa1tyesmYNfUmXH3vc0k",
+	"HNFrmobZr52NiW7pIziT9TU4TKBxjuY1/vjGjP9rtte5nk+ENBLPZbZpGz16SkyXFd5Lanoc9gMnim/g",
+	"PAvLZpYdvVkxCkmpIUfJYmBlyhrC56x+uN4bZuIerb0pRpjshSgzbJlLhtaY7pSRgpG6CaM1vgIkmj8r",
+	"O0aR5A8CsS3dN1LUePE5eRTUYDH2RmCdBeYdU7v4MEcqLnKvVCtWFql2kH+Mp8YSUwdv8G7t8kEThnOY",
+	"A7m2BmBufLw2hZq3tA59QxNvTiFqv8SBGNgzNCfXpEQFljBF//jHP/7x4IcfHrx82Yl0BSXP8X//pRTB",
+	"RzyXyCgiY+tjVJjxaMMIlYEPbLCUwNUL/t+D//zl0YP/9eu///GXh7+a//rTf/7bJDgHfRhmuyXmK8Cb",
+	"YCRY7X7Moz/pz5HDIzRDsQll2u1T9sMK0IIsKw5CO+L1NUlpH2URIiIQo/VVy+qnVqhhUD9boYoea0Ja",
+	"McrLuE1cCZFmDeXOLQSXZd4CspJ2s93NZv9lPiIrTrMe6Y1h+M7ewVykkB5p8oejwYz6Gw2NvLV7a2pE",
+	"ot4203pvedLU2jlWuI1gBDVVK6Em01JtsoISJGDOqHlzmhunwLvk7PN089YtN+yUVmR6ZxOs97eQidDN",
+	"8Rq0lmWVRBhRJv1QuO8SSU5+p0zayMqRk3A2KyZZ1Ij8W1LubeCWFvHs6FSZc8xlWKFpx28Rid0qJaoI",
+	"hgTeWRoTqjTSt2hWYnr1VEd01UuLlOPSfOvn1S4ca3VaXKCC6RfjokDVBkm2n3jyH8MuArfVbY1Aobeo",
+	"u102Yu9ktW8bjok+wiIhgOOpPB0hjRw6R4jS32i8HDfh8r2EoSPHzANSS4QSmZmSWlIgPFMqQdaawtoG",
+	"iukJMpV6uwhFymvS9onWOYdrAttM6VoQWhC6zHFn6gdiefwZqb1H96QelJJQE6JJNeh1ljqyX65sfUDO",
+	"wWoy+pMX7lcABNadlyzaOqf3f+VQEPmyCpyR79Wd3ZgrOnvSDN0/G6eT7QrkCjjCdoxR/UQg+LjRiWEP",
+	"J09pVZbqexXnQOfhqVobIUGWgMq9m0TfY3V+cZeW0ahgnh3i5WcFvax6XbMdUlKhywstRabhw5MItAEu",
+	"GEVrvFOHmr4GasJus0z6xv6JGzQHVotkXRrIktBkCzNeiOKbQgEzydk4OaFeDtfABRTPd8leCf2ASE7Y",
+	"TDWnUh1dvk0UCORH87WnE7nigIv0zXMNVA6Gn/ryvgctqTrQ6qXbNwTz1Ma0DuA4FVAvZ68OyddutcRM",
+	"a21s9mVQ17Nsq63ZM0l5E+GvMj7uxpaup/wKhZCiykgdMrec9E+/0+PDX+7GdNyymq/05BK95Hghb6aU",
+	"JfwFySsIzCsvJadvvx5QHtTkGNd1QsF6jHhRiybvGHdC4fjSq9DUIBviHUfmdId/hzQeHQZWr+aXm8Oh",
+	"V4+wUKe2SbQH+q12zemaFMHWoIslrmAj0RowNSUURPj3n5iO2ZOCNaFkXa0nTx/nVs33PTkkS1GCXQLk",
+	"ZiEdaY6DU7sz2ZRGbR2aSDnKz5d5f9CpDy/6DPd+q57Nq7UF2Ij++C5HWebZ5ppEUQfhqWzdzMuxZNLY",
+	"xYnW33YV5GJsx9azsU96XNnjgX8seHZXVw7cnPvcYA3pR2f5Rm6sGaQqYJY5Xtq0gr1vLxgHsqSZZYEJ",
+	"pcwmOu+WXc+hl6bZiZ6BSvpI4nQ6qsy8leU4ODxeMBELGxCRnvCdHcB6Gw28hYojwh+NVEd8c8PJrEF/",
+	"Y0LWazuQ5VUp2FQEV6yQnviqBXScd3LG2FW6L+eYvkylw96BzIk81Xv85CmjEn/MOO8+4I/BlyhtPfyw",
+	"GWWMxoLMBxXnT3ZYKM9SE9RNf+q7XHtdrVaA2IaJbIwCo4/SiVXnzAco1mvVjLRBwl+qFVffO96rQcb9",
+	"bO0LQpcvE12mkRCXd757L2ycLI6cQTZdQ0LJecenTAFdUaaLOzFFehp/EMh4cL5FbANUXYG2Nhrj/Me6",
+	"ql9HDFfAAe0gkM0+45jOV2HnWhFJvOg56nOKb46Eu7MBGp6+JDLFijDuNesEM8/US7SvnzoyhRjaUkO5",
+	"YSUowyRwtOmTUG0+aB8plWnYL3aR9QNTO4PwsozWz5NU7YnHaL6C+ZUGM5AMCbybqis9Ru7DzjEvEOZE",
+	"rtYgyXyqpVWuAG3xzjynK+WDNRjYA5nrddy5ceqiVrL5lXBlAeHS7tqCa6/qe1tZoqtHTHWJdkeY7CEd",
+	"8QwWJ/eGSSKpS7EsHAo4s0q0Vo/txZj7iluOHhRcTQ4GYe8XdJDLJuaM/VKPjE8nouKbssqyPSpOYz7D",
+	"rON7OlHSmnyg/Yx3g74Lu0ndTBrsRVv602xe/Wm7mK58B7c0q2hxLHC0Es+gHFDfSdqovm2bN0Ynnl/K",
+	"FEJqSax4/Vt4nL7LJ74zCA0YHutZTGPAXiIpYWxJ6DELeaeTDRZiy/bK1v4cHPzf+1n+6eXBjtQdX4qh",
+	"qX331Meoceut90k916BA8fwaalO6nlv3HYsZjbO43ZG/97YaryQ9yO1Jc++H/RquTybz+6LB8OmASZkf",
+	"TOGCzQ1H6olk+JEfXU5o8La5JlKYULMxbfuAkyKZAkyd4HQJhU1LWpuagXRczqYm6LH3+6hgYMd29cLq",
+	"OAcjVvsUgsV+Gji5h0+S2biJSyQzmVsFM/heB3Osruo48E17SsJpB7cpmw3VllCPCI6qHjiKNe7rupFY",
+	"uOA1BxiJa3wyNILsRMKYk7s3bU6tfEyw5Bho2AfEb9Phqv9OroGee+daDrZl+nHYxb3tO5y+I0KyMZjm",
+	"NOdAsV+5YNu+lIaBMlL30Z69433nlPE2B1a7by9RySKpS2U4FfuNCT0XOurMEKbmBuPiPeE890hkSf2Q",
+	"gAuio0Y6fmTjTBacVk/evKOZcJDKrCxOnMwRLT3VPz2T8cee7yKc0VfCVJS6OHrnUTLyepPc1E8f4GNO",
+	"7NCtzsvS8t5T6yY/l6SAGtDh+W7SELYH91PxfYx+TtfC6aAje8AKdtlR8H01+Xy90B81T0htxrUdO6gj",
+	"1ZgB5J+eBCT347vYhTg3gN2hsF5CKzOp88XW7cnFnYsKagCiGFfET/lRqLpMNu34sbw/MJ1Oq+b0r74x",
+	"m/KyJJvQl3esOtbLOqwyb67n2xTQRs/NN+sN4/ICRFXKbLdyCUfQuL2JxMcO1vU7+NJQqPW6/URWz1fW",
+	"GzqznBzfSuZIkTPGOcyTC7yz3EZFajw83b90zFBeRplgrUyPmtjQDgwOe8I4bDA5PmyXSU//4E6F4XLD",
+	"cBpnNC0iLyAe5tUB9zI/ud0dUYVBwuvGTpsAuE+Tnt07pmjQRoJSSwbr8FDWA9/HXOhDFfl+Fk/iFylk",
+	"je5DRT1ORlBixfv7+i1+FlHiMkbUVDpBfGFd/yfHMGwSjXpxUhLKHNupR62FhDKRvCL7VmsTT7xqyTby",
+	"E8taaslzz0Y8x9molQP1bTLVqE83/90xFz/W2k4BDSk7RXIF1IaAbdMEB39YV7puV6yEZO+pIla8DH/w",
+	"Yhs/8/qOrHQ8rWhXmaFaKfwxJxyLP74pjn8/8k4b84X9U8dchgJ5Pe44UgtpaNfcomzoye8eE73nun1h",
+	"zfITpdGvmQP7OcZV6LO9WFky9N2s7OtHlCTPLSRxxNvlfo44vOa4DU/XzQfOvUWE44owv4pPMKUqwdxC",
+	"4qs4lq7Ot27cIz+6vl8H+H+KCi7TikePXDt9zPzbfJ9LEIIpdhYeqczbN9DvWJ33UWq5bRQ3Ny0r1bhu",
+	"xDR82h+MDMa2kQzKTQexzP8pL5H2YPMjgpbjjni0xVTaeDYuEKH6V5eB8MfnHx787cmfIg1EmtZCYYyc",
+	"GaZXyA3TWYslliCke33ktddEtC92fjobiVpVrOKZXrAxVfCe7dbffdb6k21UXvj/Huvyjht7R0nYP0qV",
+	"/ukT//P8KNPJDjAvdxd57fj8NodWHutUZytpHaYGYgjOdnY9C5rMRCPGtTHdyoU3lnX7xG7dOb0FtRXd",
+	"QP2ccKMao9zmcVib3EbW4g4ly9pWaYXzxzf4CBsLKefZfC0Lr20p+ZaXs/SMZvWQFmpUzRiEgm/5Zrqy",
+	"Sja/irasuh8mmwvZ3dnjuketj+gdctPRxSOnRTegkak9UXrimHHdE4hwWnXQuuL3KCIPe9Ltojqp2nHH",
+	"Cl9wz0pYv1ix8S2aE5nT9NeKJjBH+83FW1XEmy/fL0/qdKL9cik5TcaT2nGs2qzifaeqeW3daC3aNlqJ",
+	"yYjOTVHWEqqIVIIcADHMYP2N0DWVkN76+sh5Z4Apav4eik2hXjQKLi/S4yvUmzaxOXx6S7/UEopBqb3p",
+	"Vh6fRU758F4e7JHC6IcVvC4jXUgElGWOu/cSyjLiUzltd4A072jTd+HA8HW2dmsuXG09Vys32zXFhuCs",
+	"rmsQLOr+iN5GadjTpKr3dF35L1Zxml0BfjT3JrVpkrmpAW4CoSW5CDrQaq17U9NrXJKi1fmUMvnPhS5w",
+	"UybfpiTzOmapdqYpM5yRotC2oSBL+k9dLlRiqS3MNRQEq1GYlK0k20YK38JCvq/k7eQrZuZu5V1yNnjn",
+	"ut4GlMOBt5CkDOgmXTYxndEZ+RXUCdJuFSERegtSZvcqD+XUJ9RV1a19AtQyEwq+J5xfrK41Q/B2+yjt",
+	"pqy3wVHbrsC4REtNB/23jcaKMJBpubu10XM6Qd2tuVmhXc+0pmGQKfpUzsdCEMR08MPmrLXo6IgIjXYg",
+	"QE7RfwNniIiH6NlMsLIywLqYItOScIoYRxi5bIlAgbl9KsVKCvRvDNpIG+Bz2DPQgq9UC8wGwXZ+PfVs",
+	"lNoiLcmxm/yw1sX6tEBrLOcrpI8xxQFGwfzjW0SB6DqJ2iVPGdc9ijRAeNOJ8SF6VpbWSNLI5eqkLKam",
+	"Ttz+xXBxny2p7Z5PbkY2Bts3AXttuO1bVk5gOMfvb2FDKa8P3H4b5k5ft97+fkYuzh1wcIZmTWVk+toH",
+	"FtY7/dz+XFrDatAV1y1Uwxq4S4CV7S2rykIpXLTBQkzVdnEdvPRw3eVeGT0B0Er1RE42x7kdHwpkqC+E",
+	"wlCBmjSTOWGeCFPMdJY8VjFgunO1r69McKZMZneQEPJ53UViUHEwmSK/6U3guxWMrNP+3JteZL3P8fwq",
+	"lzM3u4rQxH+wBG/vsO/Y1uyUNVObROMXYf1f6gzngJbkGugU6XsTFMrSWWBt8Dx+NH306FEirMg72I6s",
+	"/bShiEEUhPE1oqa4p7dS9B2TFu8jd/p5t4lMC14Nj0wXTlSntpcoG3EbvqubDJ2sUjIvN8ZMqCcDNMEb",
+	"72OE7xPC5vzWdYZx3FHznlFVMJjz/VM63CvUoZO9p2kGWj41e6Frc+J5rQyULPPDnU9+fqi38GlNsUR+",
+	"jChuSNTtKY2KsnT+cC8eT+YzsdEHCibskket8fBOecPJ+l60wzvZy0hTOm9bj96NA7svwe90Mqjngezy",
+	"MSW3Gb01EjZmvETWcKYY3eziqJTsX3Rw+npIvs2QcVF2n7AJLUfIMB98Y9cckV5aeB8V3jSm0IhM8OR9",
+	"dKwcnFH9MQ7K1zukBGMvuePd3h+MPrTJGi6Fw88AaygdZ6MYZ/8emDobtoDD4vZ+A3RMiWI86yPWeUCj",
+	"G/2dsSISMzQD3ngUCEC/Dpy0RIgqQ/iduycDCDPnKDlyU0XrMzd0imT3ZiFx9kZQKuq3QL5jDXv3/YNR",
+	"i6YOXeqrRi0grfwqz+rRJGytvi26e3La64l0u+vOpIPU2/3QdBBdGftCexbHQo8NFt7WwdygW/rJsdG5",
+	"/KxkixETbyVk11/rqlG6c6CMxBYp636NJRbhjP4j4z+aiFlWUoMOsYXqd2QOEoeXr3h4L7OMu3ldS8DC",
+	"aIXx/oM6JTGjW9uSAxTnPLLCikr8MZwpvWdCqq/5IINmxR736sk1DfpqPeg+NLS5bwJ25LzElELRUzfY",
+	"RK0HPTj5LcpKAdsV8LRUJUKF5NVcUULsBUGPAEXSEN0p6Caa9x+h9Kt0cJJQn/DHkR7Mv1Ug6irLwfHp",
+	"/dqmE7kCwi8ivqvw632TIQ+w17MQvIPeX16zNVqVGf374QA0j8FssvS0RjMyjm6R0fIn3sPnyWALn26H",
+	"4aaltsHV19ll35qCOLwG03fY4NQziiTbILbY7+kewf85XYi90+yvLE0ctF6LACnMTAViW/qtrutklcaL",
+	"xxQZk9IMvQLYuIYXEq2wSAZciGaCxpyEgd3/JIIJdMPNj54cv/XR4yzlMKQbgleG3GZJ9X6NKowxrdK0",
+	"jZBx4cJbTKTouVWbAf6tui3urxm3IMta6Ff4WmfEQBhONLc2hJRl1nL63ApDOs9eO08GmnQT/osRlWxx",
+	"HwbgLG9ArTnDOvXSNpTYTzkxWVeYFkgbU0rzKQkSaMHZeooIRVvGCxG8vRwtXz6air5m4uaRqqIV/Ow6",
+	"BpCzpW8dA9okvgSpT059MzSHa8koTE0xAKw3JlHw4IqpUd6qOZBryKueF8CzH5FZw2XF6ai68xstFpuX",
+	"mKxDBf7fAYepTjZ0PijThMg+gGY7RFkr0SvIf51zd8SCqmMWO2S5AtOrHXRs057unUK5ocM+UPHlzv9+",
+	"8LH6Xu0yFOtNUZ9/ntTXDkajna16snrB8WzQ42jLNOqqC1Z7AbrXHbsV7PHopU/W+sZX72HwNd/G2DMo",
+	"fEmOWkLj+kfmXZ+tKyGasgKZp8CdbR6ZM53cPsSY0z0MoIHKgu4WtB4pt2e84Fn9do8ug7fuUSWHVGxz",
+	"YrjP9PhjtMPJ8WflIVi1fFV7vy6dWbqfrrjAXF9ljZHfsu9d3RI1bYuEQSfGZdk0I/k1wREWw3MemFCd",
+	"pHyUOeUF/kZ45gZgorIRoaaojSyVBRCVaaTG4KSO6ig3OX25SXGxQERWPkHcR9/xZ+biIUEmJtolRDHR",
+	"0jKHclCP9v2pAZfrkVCHtuxSwiZ8w6qosPVD6RKcV+1qR2fu2J+OZH8Ooxj5tYEWEWRpzSXSGEpe8og5",
+	"HsPB6AQftYfd05wLewLh17+1dHYLdqnBIaqp7An+tD5Mmw3exJucWNQyEIcQMof5CACh2oXUjzS/70ph",
+	"MU/RgnAhj5E+Up8iAQdAnobO6wjTXLpDv/YrvJE9Q46yYQLbpC3s4Q2xt2/cJjCMDN+4NPt7BfHu5GTU",
+	"W+MoSRk/Nar1ZMUEoyqQe1sZxY/hvf49teqq0zSaKoK+st4a0/qkeEg9nZLzPYttq/L/AmeILeqG6pRp",
+	"f+DDsE10evdfZtK5hZ6gkZjJeVNbeCwYg7xyolttmrQPNPAuoDb38lDDhNT4n2OaJWXpOK/E6xhg3LzK",
+	"MPAuKhp7zzVwsiDHmtd+jph5ubd+O/UevXwOXMsfzc7nXpBlxXMuaSvMg/cp14jw6JdjW9UNxaFpW5WD",
+	"Ysy1L2xTwspC6DmSNXZCH18IK7L3CJWrbBQE81RkEiL/uJ6xKnxiY3E1HPt4pgZdkOVKapBYXMkV43nK",
+	"f87WaxxDy1rIGPqbbf4dbfYdQIiCD2QN4dCjK0PVidG69laHyhidgw6ZEI29PIO6Bl6bjOHYNmdlTnNj",
+	"Vg4n0XZ6fxumuS/5ZHfkjMvHmGy8Y7P1lju3n55B9XTG8egSX2dXL9XbtdMJW33edHJxE0BbTEwkGCMB",
+	"c6Z+K9aEEiE5lqYzdvqOixDCTCe4xBUziD8ZixMr/M1//GX463Zc8LMtj3ombdcB5MEneVlwYblNxdaJ",
+	"pT0lYua0g5Z2Oc1be+h1E7lHuclArKIZXSEuMSmea+C0ULpHOFXiO7Zt0vaIMKhAUHi5KQYQpc5O0Z4x",
+	"l55iURQz0Grz7lhdYJN22ytLHg/phkWQ9M45jLkpGUdeFIu7CUwlpvuXOOJFq0ukkp0eHNak08h5CGGl",
+	"Xo33tJ1Ts5gw9UxwNQ9a5xmyDfunOg1U7c+p1sOmk6dN0AEb7tENudCCQFlYicOV0FidU9edy/wqarF0",
+	"SCICroHjch96R4/vbYfSR24NVXjDDVIjOGBN81OzpIEmqOcWDu6NTGBaTP9nosLfEpD8SbEUBx0Y6Q4J",
+	"253MIB3Wp5KXOtImSh9Xra/iWOjT/d6gWD+hvEKllkCGcj7wDoK9YZg6kly/ttYcphPvdLJwga02MkQK",
+	"KBf2iBpscjcu66OnnY1uNSMwKQxgI5FN3xl93OKm64y6b+nAtwWPDaSmdQTNfd5RruXwsvi1toVGAFTf",
+	"sKxPxC4qmu3xpVcvQ2F9deUs8A4xirYrMl9pwjhENQFSloCIfKpo8Z5qMEdFHgofw6V7RQXPU/sUlQ3I",
+	"a1qmrB0fFtDkEJflav7ucBt76AbmaO2o4abnfbpZfIjNzr4e6TMeqFsoAo2XQ1dTnILJ2cVmbqS50BTg",
+	"MaP+oo6cZKwyB8vxgKrZnurnC5gzrtvpZ57bRaFM3LB7ayEjai8Wwaqx8zIaH47wU/U0PxXwW3IIIg7E",
+	"u10FV9i9SsNvNaJWx/tkqeqD4dahWf3ypkGQJZojdy9zx8ZRQx64jKhpI1yHRk0tVt1R8bOHEKFuC1+i",
+	"N8P7GpfV6OtsB6EhBWHKfG8gmmW5Y3M0MzOIrSM6NR+tRi0MRq8D4a5DoVm8GJKea5gA+nqbjSVT2jMp",
+	"8diGKFJrXhDHdzMc+OkOsbx3G3z8/k0tKz7Ka5545BcemnGCGOQF1czso1iBlZyzdRIebDJyRofW9eqc",
+	"beK+6WVdxDO3velngwOK0D1EXY7Ubw0wt7KsdxZ7FWrE9Km1y9d4Z3qizwA9Sq/BtWC1w51PbgGd0NB0",
+	"XCXFnENBcrwavYfb0X1IB5079SFi1ti6JPY6lmz48/QhtRxDfFyMq5HWvw7aQvthrT4L3tZduaz8WbWz",
+	"MIU6486UKgG/Um/cbLitYpLqjRU3flo/RGU+1sb/a9Z+UdFXJn36Tl509uCBggSrxp05zhOQhIOQlSbT",
+	"46Yag6vRvaXH/S/u20eI2UVIkeEujTg3I/P+ARcwvidLwInm0g90d0h9YvGK6qSFNS5gigSzvj/ZaoGC",
+	"8BKT3NqQrMIJz70TuI3KpLa+buneddKl99bvjxB6nPs3268/I/MRFVe0+MBeRTrNH8mX3JDgNr3JPYm5",
+	"Y9PFOZESaDxCq2w4tGQgjL/YuJinaH/iplcQEQl+ZPvNxo9cc7ANGGh8yUomWsZCHchoctOtodur43z+",
+	"3b3w1LgM2CPEiPbDQhH6jSrwNLZG8SySAmd/fh5tbpbsdj9a/7kFifUxi6oSdTREVqh+iqzO1iO2iwsj",
+	"DSIHixSzTp41CIGXYW2xbju8/FaRmefV6UIX3nmUVb93gE0ZqiWTdX/otqFl1JblfC0dLWmf+jujYYiV",
+	"PsuFVmSl6SsfK9xymdYjDdoERo2T85PJTaLVs2frdBnW5VSIuE2SU146it66ts0cwmXJtgIxqv9CIQ2K",
+	"p80vl0Oyf8xb2J9oL7j05m/2ZUE62MatByPrPTmkC/DXLr99XX6H4NiSk37TMSPjmI42LyDUtzYsX7QY",
+	"cy8P5Hl+E8XYE7Geerppf3YAcBiBz3bmbIl1eCRLemFmC+IUP3nUh2IVwxbvXLPOvRadlqgxfo7IgMyq",
+	"cYyqxDVuZXq1WD0nG2IvtLlYAz03rZ7urJxV7Q65fs3uLllBGz408/fZ4VVcurPOfdYvvdRkCTNLjChI",
+	"7U3C0WUcOhVHHWxIskBWjs3HccZOMAPH9v4MOweU8l1W8YzZ/gDwmoUfU6aYeCbf25zJSH85eFDDo+gY",
+	"B77SaF8aM4QCsmXT4crP7BsAdC4A6igS+gadbvzr8O/wusywplUe0naMJOtYFatXIBLoXMs2ZUaM0xRa",
+	"hZwsdQlW4vPMBglzS9WabCdPuqy0NNLYSXQzAbi1/l9fejpED249XQ44puQwCjMUSVtYhP/uNRceE9yx",
+	"c7Ff1p9p3hlcMFnSNzQ76pha2DS+baJLxultnHhZzYQkssrOaMup7hyR2hSJdo6u2NTRzk56UquKs584",
+	"r2h2jytjABFK1tV68vTx8MWcDc4h35ocw6XhzsojeeDIn0B3Y3WrPToaWGIY/Bz0RTVtbFqoLCcuuMVp",
+	"n3ZJeHlBM5tdpz7SrDSAX9FH/u9YOeoKs7ItYV0I19pD/1yZ2gtC/1kQsamkBRlaEbr8p208EozSliRW",
+	"3Ds212RlWsrqF/cGVy87bcOOUjHAKkfUvPDQypbj7Bunaj0WTltIZUsxqit/nPflWwPaa100VNlzBYOw",
+	"gUqo2s4lyJj3NK6z5T9CTWbeSG3lzQDpUk9XJU2ZbNrNKJN6B5EyaRY08F47gGL1c+jBbszQ3N+t7vfM",
+	"HSuWdvr2cy06NDwbkpE7g/Czh9x2SLpqC4cvt/VSEbvNuLNpyNOR6hGJ2QxC4i5w0NCr9sDo9v0eEa1e",
+	"H45Dn6j4sn1rj8mtvS7b8bWrogNBYRfZx71RYS9TUvOsFAFwoPdyBbyO8Yqmh4V9Cs2gZHQpkGQPx7sH",
+	"A/5B+/7E/BU7+iK9o5d9ItS7oOJ60W7EVBdWMt2GZN1q06GTBYXEu+RcwOeYXj0z7w3JoE2mz2n/ZNPv",
+	"Ay+z6QlDQpreH8YApb60rvshx23APR5+6xF7g3nHrr/saf8hPFys837xg4Nn2dc9hbVg8xV3bfsGluIC",
+	"3C/bkRL/u3bEeXMZHuI10GJ/KS11DfB6X2UHwx9KOV3AHMgmYrjFTRndtsePGrWbXgU+po2fLPXe6Jcn",
+	"gR5yNjjuveQvj0bYSSWmywrv9UR6HA4DYSHfuzqMIep+DRqFDoU13r0w84h15eDwvu60HHEWqkHIaR2l",
+	"19neGWfL5pVoJoQskkNUFHq288lM6+PiMTP6YQWvy12YASPN+Oz+2D1nwAbvPrCUg+e4jRYl/vgmCbyl",
+	"pyPjQUkf9u7TxMIcMGLnzmMm6jdsdKemp89al6dWapshbxMj9Y+BRsJbR03rCN0/tzpnXav3Ra0yvbOp",
+	"ZYh07nCNAVVrxpC5/AHPynG1X8Y3fli1VuY1T082WJE4nWw5M/HKoXJac/szw52HP06a/OLaONBaU1UU",
+	"KEvYRq5z4fSQ/UU1Yt5UEkXTQT6YLhcnTQnGguR09pj3tf9Rj1Yyr6lRXrsgHXhNaQ47b3rUcNugRq/U",
+	"m2Q31bWI8SA7kJKRvD8P9w6MeHLTWgcOksLOL7hcJnGZXQ1UlmyLqT2csjrP5TxR1w6myhar6vSI1E4x",
+	"J+wr0w08WFTOBnjeI2O3Z0y9lBDPfvSKmbOwnCqqE+MKUEblj+/OXr14hS5gztZroIUOmKNvHmn7TVnH",
+	"GmBywbhtVZroWKZJwMi+HzS0xJ+AF8TkfjgHvsZp02cEkSsdwmGVtAl2W0xkm1rNhMbhgh+hYCq0rp/x",
+	"LptrW7xDkrm8DowWRIuGTXe01TOkLNGMsSv91xLwNehOafuMU4PCqQ0lnkUaIYYzanTHMBEs0tiZ4gXb",
+	"zM1Ptv6DQCtMu8GA1FIHbGzAmUl+0ytxs9intkagmFecyN2l2psWm7HJyiFqsnPGrkgti08nJV4ybZ06",
+	"S2ZDvofd5NMnfdtesLDDQN3WOJ5LNAO5BaBopgwa4DanhF8Df4j+t6lzJSCmyNj2BhVNa2eTHFIY5YEM",
+	"AYTJScdowwiVpqOwe/GWEwn6KrhGWJjaKl1jqOiuUdcke4heXQPfOQw39QtWl6e53utntkz03/8lGH2I",
+	"niGN80kLNMecEzU5dAW7pkjLNsfQfsUtmZvojfpXfWkislQke+tIWG+iyWOH3IU3ZPJ08uTho4dPtK0u",
+	"V5orZ3hDzqw/U/3bOvzqRB51c5n8HaRzTep+chtGrSfym0ePjFKi0pVVeev8l3W5Gg09eI1y3s9PXUCL",
+	"yUtG4aHxqC1wVUbtrnpuZ3X1r85nW6+xOvkn7yn8QfdUbqFF4aXQes5+/1f1jE+XMz8LY2Pbe7Yp9EI7",
+	"N84bONcN5ngNUt8IfglPthlypgX917o7xXNW7I5G1newref1qb2xJa/g0wk56hLxTshRQ3jEasY6XgU5",
+	"O518fGArno9ZW7wnMIIs6QNWyQeg1EDdRi0sO5dkSd9X8lUzdLz4nIiRPtzwCZn5ykJV2qPCuOAcZ2+X",
+	"oa1EqTAflWXoJVTdJR3QTSO6YT1wQ+KjGIC2K4a0+5ZQXyuU2B6Vty9BZ0B7TpJXtPgMhKi4pyL0AV8p",
+	"S79hFprh+dXtCA7n5Nq6CCJGhw7Om2F3SlJsi47drSgbJQqnFJHvATbm+rfVwa+KSiiQzX0oGONTg5lP",
+	"TfDIZrpLpm+JviQZWbG3Z0+Wahnal4Wz300V4KdeUz0mEfrapSz/5tJVFxW2+TP1aL13C+/Naj2lFeIW",
+	"dkLmPjMM9dkZYVmcN2cFEXPcd1t4aQYctHWnN8jP42sIm45zz1SDPT32RAjhrckEGrH1Z5henXkNpsMS",
+	"pb6sM4hM5Or4h8G6KiXZYC7PlPw8KLDEbbp3azq6sFK12M0Ixaal/WCf765f6ejCkp6ZFenYfXJZ0kjY",
+	"hv3ojxtM6MNHj775k6tlEtorWbYsWx8CxxOtxvboyNYC5HwVl6zX6udndU/WW7iY3mEmPRNXDV658dgL",
+	"yy0xlic6xP2gDsHETvnnetxbG9s4mcr0P3NCQv5sEXg2ppuMbaI1Y9Vy1fLRufD0p2nMmYKvoZnznbKK",
+	"vWnds3PvvMQUCbYGXc3RYh5ilURsoTSZXn6ImcGbVPt+1N0fPUdhIwF3kPsmIf9+cf9nTiSYG5Gttp1j",
+	"anvg8aWJh3hcFyCrTYfpMWabNzy4IraRU5zjpl/X9yZb/u5w3ZvWveQ61p2J1AY3rNI9KECXIMFopjc1",
+	"8rHD7zXHFhr4RNQzHzj1gSd1AFOvVgcgCxDGd1CWAeL1nnkv6lLuOyT8Zk730gtk407bfDYm7oGKmwh/",
+	"bAu8MCNOSEL7hRMSUSdeV/OV0h+A5yuk65gQBSjUzca4znwSloxd6a3g6GRhw+2tM7w9njN29bKBF//q",
+	"JjX2CGNXp/WlP9dZMcghu4/0fzQcPts0WORhTluw8sOY7Rxrv1XmFdazpp06Bu20IfBebuS9dKjbjzso",
+	"+FOfio3I2EZXPY7zkJik+MjjIvK5O8ndyky952lzaTRnoBja4n1MOtusmGTi7HdCC/jYyzPTEPhWGBZ2",
+	"tusp937lQCkga7yEs//ZZv6gI/WU0RHNrSXHm5W51B/CeQ7XYI2csDq/MANud69Ob9VEuJ04yeltgx9p",
+	"wXxFr5uMG+BCk/O4xcJpF12aUh7Bfqglr6IFe7Dg0CN7aoKvOcBXobtvQqdzP2EjMZ0DwgIpOWgcGIP+",
+	"yTqdwxMxxnivscFshsfJ7rqM34RzPpDrgExBsLR7derlxguEKWUVnUMxeDpwvJC90Y6XZsQpiWi+cEqD",
+	"yThHtXrDHNAMCF0i20UgK8jxPcBGz/duXWfVjO5vyg+mxr1dd4sY5F8grtGV+bTLSpjVn/1NRS/rxDeU",
+	"TJbF2JOc03PAtvy8M3r0wi8B7mtSjxaIvUSepK2+sBBWwf39OhiyCnmgfuu/ag6Uqt5IFsZr3VrgBhMw",
+	"FPUQpjsTeJ7tdAKG2TLqTqEo1+s/XhEhGd+d/W7Rpz8lKeTvzFNJKtmHtU7gXRCUfqxi6MfyPKlydyQ6",
+	"tVm6wpsN2IwRjAo2r9ZA5dSgzGAJQhrs7n4pcBhCUYbrAackl/rATzfhXSUCraAspmi72k1tf7jtCqj6",
+	"AxOA1BXcJ5ahTYdWzbno0DnDh+JbstC0+xJv0QYm516ehTadTQOPIrZYBOSldSD2lkI0ouUQ6Pt24hs3",
+	"JunIrNvK94jQ0W3epJPSrkN3OrrB89KRb4oobIPKsWZC3/Vz96ZuxHZ37p92TrdyA32BN1Jj658y5cB8",
+	"Q11ELZPQFeygUGbPCtMizMXARtzfcWdkvWG8R5G/0b/HN9/X/PIDVIGm7QUIJRs3qAsuABdN3w+dRy7Q",
+	"H398/hZ98/Dxnw6RJnOSQ9GnyN+5MUmK3OvENP4KFIns5xnSsTfvQ1M4wradD3PGOcylcYqGpgMf56AR",
+	"027yzOo1ZBynTm2aavBygSpaaPyOmoD2PodLDrjYTS3gbtNeFpsMRAMUGDnL9mR0Y/tjDhga56aR4cmI",
+	"63/mBs59I4wUoKjzqyzskLb91Y9rdg3qSJErWAsoryGdpIn5OV+Nh0AP1xvLrqEI1Pdsn8Z2bnYfdzmU",
+	"gPvD9XrACY2EQ3WYuGnOWpK4wqRTnuX6Q+gaOFkQKFDdzWvBuLuvJVQkZd7Ukrxl0e3+uQcw3B3uJjKt",
+	"3FloeyULtMZyvkrdu7W7xoS+43v4mf79tQE6+xK9NoYA9/YOaZaHMCrIYgEcaBsVJWLo52qDM2vk9kFX",
+	"6AG3qhqmX70Vp/RWGA5rS10bHMkXymkox2ZfxlyfqbCAfcfK4guWrqZ5130rNa3kngOaaiGzEnJkX7SX",
+	"qGy7OQxdGA1I+v00dfTibqIqbkFKQALvvLZCzgKa4zUgLKYadRNhCttsK2iDN9CbsXeuB3wGXGRzCfKB",
+	"UBK8PjhN/IMjPBYWRvYKNvIocSP35hg3s1mokVV7L6Pq9y/4BLidJN6bsCwMa1tSJFnLI3hsU0PiK3gw",
+	"w/OrB4NOEAPEM7+yF/Kv2E73SfJ+MOFvKwS1kwXhxu/CKCC8xISe0Nlyds1Ij+n7EyPFV8V3f8Wv6+ND",
+	"ShwOVHkuThk1bvWAUxqYEtamheop01fUkaFWgma7vdzAFJQFNcu7FbaQsPb8j/fnnmdknWp2aVAR0z7O",
+	"tsTog1QYAhDSAnD2+5wV8GlI5JP0p22pcXupuRkCciKvouGTbZpQlnXIW90fEFuEuVZz5F+s4tT0d4kx",
+	"47/skLub9dXHBDf7E6s2S8d4btde4qt9IimM88p2grtnng3PS3a66E0JxRL4vh90jyFNz87IIQTyreud",
+	"eXdOITOl+4zzY/iiUyV04A3pJoe2P4H5x6HnkvnE2bzpYhoLnegBd1YMzks8v3eJz5boTg5MWx62hqYT",
+	"rm1vOwj41Nz1EgUiNaumFoh7tsNrqaKn9TyT+Up37mpSJ7AzOtnCMd4A0pQgdZ+ZPqNmEMD1/Qaog29N",
+	"MGqYbXaacoY+6oEw6cIa6Yap/aBG08GczINzMIkxtg9+T90g9vA37Y7xloVpS3vweyoqSTm5K5eKRnRP",
+	"XS6P9DZq9K2p85tjioQkZamT2BCj+obo5TBiDshIdm+Rr375mR7Yc96qnyMb9TbBFUsmCF3eTv6A+fZJ",
+	"D1xFdVu9bWWAoUXFdU+NJWOFmDaKmnE0Y3KVXZjb8N82L+09YN2qv/JzbGTXUtoytDlLlyxhm3JQp3Nf",
+	"xI/FT9SvG/WkoDoaAdUyV92Jmm2bvSf19SrO5R/Uz8+WWPehPUozgj/vNxY9nhNTXRVxWXYNSzX/KaJs",
+	"O8ZtPw3BXFEmXelkrK+YBP5Oj7pbmdl6SreyO8ynT9zRUJpaFlxca8ApsSKbjdomhmFZoGbTvc1iuX7G",
+	"ARd9mhEXJ+P8F1y4V8vPDdfsFSA2RrMU11qfBIv2DhCnFHdwTKA+d3+wXddpoyV52iDKn7MtkauC4x7n",
+	"0M92xCH7/2s6yp1FYjASsdekcsTet8ZZn8PKjPjMgRf0Km4adsGQLh6YG0T8eyNEBe+tC/DuGG96Rvcy",
+	"7qMJXmP+Zd9izKCz+WoQ0EST8MUqA9Qktxb+zzftHfRXdHKXgmk1pOkNBVpwttb9ew2JpjaVeYvVpYsD",
+	"FKjEQnowpbZjkXYYBtsV7XkjLGtTwzIHbNohvII7dtDenjLQX77BAmrj33AF1J40WQQDfb8XEhEhKmXd",
+	"EZkiUSlWd0SaPnej2xzKN1FHa1jXTlTyMeTyWGUbs/bU0+rfj6ADPk/b2yz/XhoI75iEVtHBHwTC8yvK",
+	"tjrZp1tvn2M1NGW06pJY9oSm9O9frHTdz5udYWpzzLAF2urkBMpM9JMIZO9xBWLceZWLw6VNJzv0SJv+",
+	"/YuVNmvWahrdzyQ3TLXFosWqAP6txpkAzDXI0jVwQRgVysbZHSxr/c03LArFF9p+Q637Vo5M9WFD+hsB",
+	"oVCHJwdh2wOXhB6pHUdX1qyCfLDhbMNEf565q3N2Q+9nunO9vBu4K9XwgjpDpzbAdexf4N1A4W+XlyVI",
+	"2V+6/daMuNU2YZ0L+5WBeD86cKHplzS5m4Jm+XATYAE1EKBtFwhIsrKYIrPhB3LAuhK2xqRMakf3Aybl",
+	"F9WN7mS4A8drT6eY57n8ROQSlsb8M+3G6YGYwbR4fw08LAh3yCC+A/Jyt+xdxTmEjbQo48E47IwzaIFJ",
+	"eYTL1KZYDPrxzovFnTqnNtwGIYYa3Caz3VLhTmiHD7XxoRWEaI6NJUiR6/gTQIu+Mi1afLEXZbX4e+ny",
+	"+wDaYwxeeGm2s1qEG/jhLRGQqDuCaXxdMfu4LgfVyP9Zl18cVNFJlILNourVAzWURy96lB1zQll337ip",
+	"njGSKbu6Rj5RB+gGt2EnGpSTPWqdOVP8Aa9oL+nsuIuKpgXDiwqe747RXKl7FuLde3pXI+w+lU7fjZ1X",
+	"1N6sNu37eojhwDb9uOrnZsRNpPqca3zzm8zzeXUNfKdrQrcrZsqUyJKiNhrQENDIs6KwM79LqT5mSrdy",
+	"rptPX+LrE7sli6Kp6R3mX9sNGanhNfvh7PeSLQn9lFzcfQj/w8ajnsDBzeJOUB1jFnxBlisp7qlgueLx",
+	"rXGJakMRtSQGYXEFhfaRurYMR5K43mvKK1p8OZJ2O9HiGxKxV7qHByA81026EVu0VVkJuNPI4wCZ2mAh",
+	"toz3VpwIZQbbYV+AcP2dXAOtF3w/ZUyt0esag5wYaLXFOkjyB4gXN2fBQB7CF6S47vXZaFIPzNHoZGuN",
+	"d6hg48WJE1aIgYr+cz3qrpnYakr3LblEV/JjtGZUrlzvrhljV+OPoxWTrIe/3wNsztWYr+WOx5BKTckT",
+	"Cohil9r76jtLjjcrawcXUBJ1n84qbGqkhGMJ/UhqF1jerVpoPaF7tv1/5kTq1DL4aNGUFGOGtn6DgxzH",
+	"x2pkoQ+18ONGd1ucnDx7vSSb0+PhWCgcDYCii1bArk+D4Mx2qMC7oSpSDnNrvMeIdmFGJDlgN84OSzaT",
+	"onBSrlH+ob7bQIHMuCn1oTc9PhJ4U8Z7Uooqby1mb2Tmgm1PXPPFUEFMtU1ak/8ei0JRAxfA9/bGGXx0",
+	"7ZCDW+TVR9Ox9+suuc1dMizNEj7Ks7m4vlPhRiNiCAuEkcSzEo4htWtCh8q3L+pBJ9UC7iOnPwkpk37F",
+	"TWHq8GxB51aDwTXnZNkxOvYCuyaZssdgfM7Y1YXLuLxDNqOe0q3EZRRFTusduARaWCbqJPGZ/mJ9M8jH",
+	"Pdjjd3Idb836e8ZE8+kbK55Fhu4uVZexq2Fz1TCqzomhTEK/olMPvGPys0CnuWspctTUNepLBghTKWtY",
+	"AHYrDjKs6lOjP+ArCGZ33KYOrW5p71X0B1zcQB+NumEir3IaE4W6ESnuJpWqx1N4PuPymYuK3kiZ+iC/",
+	"wvw4s+VQPaV1ZsCtMed2S+t+MkWM93CfW77adC0//AtlOyU1sucHmpC1xawgYo77AsAvzYCvYnbPxMzy",
+	"1YqZa/Ojb2JGforj9b1ri9yC9OcVXlT0NSnha9PWozZt3WBCHz569Nh8Qt/B0kyILN6WVodEdAnMS8zV",
+	"kfVW/f4lAl0o+7SoBeBeaZRLvLOY/Uqy/iCMpFG4Bo444PkKTGbTDNOrY8vdcBHP1wPsvokb0Pr0YjmC",
+	"NSxNdZfghO7AFf2qx+6XYGlAVsV9jfZtjaHGStpiYyZ1S5LHqTEBQu/PHnvo0g45IVXdJ45PVZhXnMjd",
+	"5Okvv3ajf0TonHzd/tZD3oO68mKNd+iqA63v6LVHwTMdN3zQjrBEt+9rVtHiLV4ydipHsP7CLWyQG2fl",
+	"JUhUbRBGFLbIkNT4GokUJpjbzpBP46aSjAd9NfuXZEnfnIp59uX3nnWhkphejrBK9rPkfSUnN9CYo29B",
+	"rJIDK7JFv71B1st60Ck5bj9yI/2y62WP7Zl92cAV3x2Pv5vUPe6d7VWpj2mfXTtpItl3tVwktNKOi8Dn",
+	"1k47IDenwrJpUI3GddXuMujM1gYNFh8+s+OOeEE5Dk9PgE9rlno/OxfbqkPXxbTQN11XIZbRpzYlF3dP",
+	"2BSJ8Ly3lTW+hhdm1Jcgam6p9zO9G1l+Gxexk4ZTnTVnK1b2OO6+Y2VxmNXxeYmWW6ta971UZeeVRBgp",
+	"piNdediybEqykEh/KE3YRqkzymR/G493esCN2DexzGCJl7drOCWBctSXFybhJqE5NIOa7sBixbbqFquk",
+	"SREOSdYpnUi524STzO6vhjFMu58nmE58a6mXVI3iddXaz5zKUDIb4NpNT+cDCDrNsNtUODbv/+jvdYUA",
+	"d/MG6FP/lBCVbOtJost4FlOLV4lMkXPW/c/CO/Ya5Of8yF0C7+zNT3eDMsu9rxWXtuOV5nuqLospK12p",
+	"Is5+vyK0+DRQGPVBjU1STadCxsZicjp9cSeBDGvH8xRpM0wjUtreZsFKo6T7WJoTINq0cN0jDeNVyqmE",
+	"RnKCywT026/QAE6TadaaHk8nD61rU11L8dR0VF8gIpWU27Y436qfFQeRwDthgsKmyMS098oGm2gHjH6v",
+	"I0JPf/n106+f/n8AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1850,7 +1850,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/suppliers/{code}/status": {
+    "/api/suppliers/{code}/hold": {
         parameters: {
             query?: never;
             header?: never;
@@ -1859,8 +1859,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Change what may be done with a supplier. */
-        post: operations["changeSupplierStatus"];
+        /** Put a hold on a supplier, or lift one. */
+        post: operations["holdSupplier"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1979,7 +1979,8 @@ export interface components {
             code: string;
             name: string;
             currency: string;
-            status: string;
+            /** @description The holds that stand on it, in words; empty where none does. */
+            held: string;
             /** @description It may be asked and is not ordered from yet. */
             notYet: boolean;
             /** @description For this once. */
@@ -3482,7 +3483,9 @@ export interface components {
             country: string;
             language: string;
             currency: string;
-            status: string;
+            holds?: string[];
+            /** @description The same in words. */
+            held?: string;
             iban: string;
             bic: string;
             /** @description Further accounts, all of them; without it they stay. */
@@ -3512,8 +3515,10 @@ export interface components {
             prices?: components["schemas"]["AgreedPrice"][];
             decisions?: components["schemas"]["SupplierDecision"][];
         };
-        StatusEntry: {
-            status: string;
+        SupplierHoldEntry: {
+            /** @enum {string} */
+            hold: "payment_held" | "in_dispute" | "nothing_ordered";
+            lift: boolean;
             reason: string;
         };
         BankAccount: {
@@ -6617,7 +6622,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    changeSupplierStatus: {
+    holdSupplier: {
         parameters: {
             query?: never;
             header?: {
@@ -6630,7 +6635,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StatusEntry"];
+                "application/json": components["schemas"]["SupplierHoldEntry"];
             };
         };
         responses: {

@@ -14,6 +14,7 @@ const props = defineProps<{
   options?: Record<string, string>
   error?: string
   optional?: boolean
+  choose?: string
 }>()
 const emit = defineEmits<{ done: [text: string, option: string]; cancel: [] }>()
 const text = ref('')
@@ -30,7 +31,7 @@ const option = computed({
       <b>{{ title }}</b> {{ books }}
     </p>
     <div v-if="options" class="mb-2">
-      <label :for="`${id}-option`">Reason</label>
+      <label :for="`${id}-option`">{{ choose ?? 'Reason' }}</label>
       <PickField
         :id="`${id}-option`"
         v-model="option"

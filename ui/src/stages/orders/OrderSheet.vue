@@ -172,8 +172,8 @@ useKeys(() => [
         </dd>
       </div>
     </dl>
-    <p v-if="order.supplier.status !== 'open'" class="outside-text mb-0 mt-1">
-      {{ order.supplier.name }} is {{ order.supplier.status.replace('_', ' ') }}.
+    <p v-if="order.supplier.held" class="outside-text mb-0 mt-1">
+      {{ order.supplier.name }} is {{ order.supplier.held }}.
     </p>
     <p v-if="order.unsent.length" class="outside-text mb-0 mt-1">
       The supplier does not know yet: {{ order.unsent.join('; ') }}.

@@ -31,12 +31,6 @@ const { data: s, error } = useQuery({
   queryFn: () => unwrap(api.GET('/api/suppliers/{code}', { params: { path: { code: code.value } } })),
   enabled: computed(() => code.value !== ''),
 })
-const statuses: Record<string, string> = {
-  open: 'open',
-  payment_hold: 'payment hold',
-  disputed: 'disputed (warns)',
-  on_hold: 'on hold (refuses)',
-}
 const groups = computed(() => [
   {
     title: 'Suppliers',
@@ -44,15 +38,15 @@ const groups = computed(() => [
     empty: 'None yet.',
     slips: (all.value?.rows ?? []).map((x) => ({
       to: `/setup/suppliers/${x.code}`,
-      verdict: x.status === 'open' ? (x.incomplete ? ('waiting' as const) : ('agrees' as const)) : ('outside' as const),
+      verdict: x.held ? ('outside' as const) : x.incomplete ? ('waiting' as const) : ('agrees' as const),
       title: x.name,
       figure: x.currency,
       left: x.code,
       mono: true,
       right: x.incomplete
         ? 'incomplete'
-        : x.status !== 'open'
-          ? (statuses[x.status] ?? x.status)
+        : x.held
+          ? x.held
           : x.notYet
             ? 'not ordered from yet'
             : x.once
@@ -64,17 +58,28 @@ const groups = computed(() => [
 const asking = ref(false)
 watch(code, () => (asking.value = false))
 const { send, trouble } = useJob({ says: 'all' })
-const status = (reason: string, chosen: string) =>
-  send(
+/** Each hold, to be put on or lifted. */
+const acts = computed(() =>
+  Object.fromEntries(
+    (['payment_held', 'in_dispute', 'nothing_ordered'] as const).map((hold) => {
+      const lift = s.value?.holds?.includes(hold) ?? false
+      return [hold, { lift, text: `${lift ? 'Lift' : 'Put on'}: ${hold.replace('_', ' ')}` }]
+    }),
+  ),
+)
+const hold = (reason: string, chosen: string) => {
+  const { lift, text } = acts.value[chosen]!
+  return send(
     () =>
       unwrap(
-        api.POST('/api/suppliers/{code}/status', {
+        api.POST('/api/suppliers/{code}/hold', {
           params: { path: { code: code.value } },
-          body: { status: chosen, reason },
+          body: { hold: chosen as 'payment_held', lift, reason },
         }),
       ),
-    { after: () => (asking.value = false), done: `${s.value?.name} is ${statuses[chosen]} now.` },
+    { after: () => (asking.value = false), done: `${s.value?.name} · ${text}. Done.` },
   )
+}
 /** Accounts that somebody entered and nobody else has confirmed. */
 const unconfirmed = computed(() => [
   ...(s.value?.accountBy
@@ -171,9 +176,9 @@ useKeys(() =>
           </div>
           <dl class="facts">
             <div>
-              <dt>Status</dt>
+              <dt>Holds</dt>
               <dd>
-                <b :class="{ 'outside-text': s.status !== 'open' }">{{ statuses[s.status] }}</b>
+                <b :class="{ 'outside-text': s.held }">{{ s.held ?? 'none' }}</b>
               </dd>
             </div>
             <div>
@@ -237,14 +242,15 @@ useKeys(() =>
         <div class="body" tabindex="0">
           <AskReason
             v-if="asking"
-            id="supplier-status"
-            title="Change what may be done with this supplier."
-            books="Open invoices feel it at once; receiving and matching go on."
+            id="supplier-hold"
+            title="Several holds may stand at once."
+            books="Payment held and in dispute keep its invoices from release and payment; in dispute warns who orders, nothing ordered refuses. Open invoices feel it at once; receiving and matching go on."
             label="Why"
-            action="Change the status"
-            :options="statuses"
+            choose="Hold"
+            action="Do it"
+            :options="Object.fromEntries(Object.entries(acts).map(([key, a]) => [key, a.text]))"
             :error="trouble"
-            @done="status"
+            @done="hold"
             @cancel="asking = false"
           />
           <NotesPart :supplier="s" />
@@ -276,8 +282,8 @@ useKeys(() =>
               <li v-for="(d, i) in s.decisions" :key="i">
                 {{ showInstant(d.at, today) }}, {{ d.by }}:
                 {{
-                  d.what === 'status'
-                    ? `${statuses[d.was]} → ${statuses[d.becomes]}`
+                  d.what === 'hold'
+                    ? d.becomes || `no longer ${d.was}`
                     : d.what === 'account'
                       ? `bank account ${d.was || 'none'} → ${d.becomes || 'none'}`
                       : d.what === 'payee'
@@ -293,8 +299,8 @@ useKeys(() =>
           <BButton v-if="mayEdit" variant="primary" :to="`/setup/suppliers/${s.code}/edit`">{{
             s.incomplete ? 'Finish it' : 'Change'
           }}</BButton>
-          <BButton v-if="may('changeSupplierStatus')" variant="outline-secondary" @click="asking = true"
-            >Change the status…</BButton
+          <BButton v-if="may('holdSupplier')" variant="outline-secondary" @click="asking = true"
+            >{{ s.held ? 'Holds' : 'Put on hold' }}…</BButton
           >
           <span class="sum"
             >{{ s.notYet ? 'Not ordered from yet · ' : s.once ? 'Ordered from for this once · ' : ''

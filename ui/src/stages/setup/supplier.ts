@@ -20,7 +20,6 @@ export const blankSupplier = (currency: string): SupplierSheet => ({
   country: '',
   language: 'en',
   currency,
-  status: 'open',
   iban: '',
   bic: '',
   accountReason: '',
