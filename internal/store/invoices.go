@@ -120,7 +120,7 @@ var (
 		`SELECT s.invoice, s.revision, i.number, r.supplier_number, s.invoice_date, s.total, i.captured_on
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.supplier = ? AND s.number_key = ? AND s.invoice <> ? AND r.kind = ?
-		AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`,
+		AND s.state NOT IN ` + isEnded + ` ORDER BY s.invoice`,
 	)
 	// Two questions, as each stops at its limit in the order of the index.
 	numberOfOne    = statement(numbered + `s.supplier = ?2 LIMIT 20`)
@@ -128,16 +128,16 @@ var (
 	// Open invoices that took this one for the first of two copies.
 	alikeAfter = statement(
 		`SELECT invoice FROM invoice_state WHERE supplier = ?1 AND number_key = ?2 AND revision > ?5
-		AND invoice <> ?6 AND state IN ('captured', 'waiting', 'held')
+		AND invoice <> ?6 AND state IN ` + isUnsettled + `
 		UNION SELECT invoice FROM invoice_state
 		WHERE supplier = ?1 AND total = ?3 AND invoice_date = ?4 AND currency = ?7 AND revision > ?5
-		AND invoice <> ?6 AND state IN ('captured', 'waiting', 'held')`,
+		AND invoice <> ?6 AND state IN ` + isUnsettled,
 	)
 	sameAmount = statement(
 		`SELECT i.number, r.supplier_number FROM invoice_state s JOIN invoice i ON i.id = s.invoice
 		JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.supplier = ? AND s.total = ? AND s.invoice_date = ? AND s.revision < ? AND s.invoice <> ?
-		AND s.currency = ? AND r.kind = ? AND s.state NOT IN ('void', 'refused') ORDER BY s.invoice`,
+		AND s.currency = ? AND r.kind = ? AND s.state NOT IN ` + isEnded + ` ORDER BY s.invoice`,
 	)
 	getAcceptances = statement(
 		`SELECT a.id, a.kind, a.line, a.side, a.other, a.order_number, a.charge, a.difference, a.excess, a.note,
@@ -147,7 +147,7 @@ var (
 	addLapse  = statement(`INSERT INTO acceptance_lapse (acceptance, at) VALUES (?, ?)`)
 	samePaper = statement(
 		`SELECT i.number FROM paper p JOIN invoice i ON i.paper = p.id JOIN invoice_state s ON s.invoice = i.id
-			WHERE p.sha256 = ? AND s.state NOT IN ('void', 'refused') LIMIT 1`,
+			WHERE p.sha256 = ? AND s.state NOT IN ` + isEnded + ` LIMIT 1`,
 	)
 	addAcceptance = statement(
 		`INSERT INTO acceptance (invoice, revision, kind, line, side, other, order_number, charge, difference,
@@ -173,14 +173,14 @@ var (
 	touchedBy = statement(
 		`SELECT x.invoice FROM invoice_order x CROSS
 		JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
-		WHERE x.purchase_order = ? AND x.kind = '' AND s.state IN ('captured', 'waiting', 'held') ORDER BY x.invoice`,
+		WHERE x.purchase_order = ? AND x.kind = '' AND s.state IN ` + isUnsettled + ` ORDER BY x.invoice`,
 	)
 	unsettledOpen = statement(
-		`SELECT invoice FROM invoice_state WHERE supplier IS NULL AND state IN ('captured', 'waiting', 'held')`,
+		`SELECT invoice FROM invoice_state WHERE supplier IS NULL AND state IN ` + isUnsettled,
 	)
 	unsettledFree = statement(
 		`SELECT invoice FROM invoice_state WHERE supplier = ? AND purchase_order IS NULL
-			AND state IN ('captured', 'waiting', 'held')`,
+			AND state IN ` + isUnsettled,
 	)
 	unsettledOf = statement(
 		`SELECT invoice FROM invoice_state WHERE state = 'captured' AND +supplier = ?1 UNION ALL SELECT invoice
@@ -445,10 +445,10 @@ func (t *Tx) SameNumbers(supplier int64, key string, kind trade.InvoiceKind, exc
 	}, supplier, key, except, kind)
 }
 
-const numbered = `SELECT i.number, r.supplier_number, p.name, s.invoice_date, s.total, s.currency, i.captured_on
+var numbered = `SELECT i.number, r.supplier_number, p.name, s.invoice_date, s.total, s.currency, i.captured_on
 	FROM invoice_state s JOIN invoice i ON i.id = s.invoice
 	JOIN invoice_revision r ON r.id = s.revision JOIN supplier p ON p.id = s.supplier
-	WHERE s.number_key = ?1 AND s.state NOT IN ('void', 'refused') AND `
+	WHERE s.number_key = ?1 AND s.state NOT IN ` + isEnded + ` AND `
 
 // Numbered is an invoice that stands under a number, whoever sent it.
 type Numbered struct {
@@ -787,7 +787,7 @@ var (
 	invoicesInState = cutAt(mostPiled, invoiceRows+`WHERE s.state = ?1 ORDER BY s.due_on, s.invoice`)
 	invoicesSince   = cutAt(
 		20,
-		invoiceRows+`WHERE +s.state IN ('verified', 'released', 'in_payment', 'paid') AND s.since >= ?1 ORDER BY s.since DESC`,
+		invoiceRows+`WHERE +s.state IN `+isBooked+` AND s.since >= ?1 ORDER BY s.since DESC`,
 	)
 	invoicesOfOrder = statement(
 		strings.Replace(

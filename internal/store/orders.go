@@ -277,7 +277,7 @@ var (
 		AND s.revision = x.invoice_revision JOIN invoice_revision r ON r.id = s.revision
 		JOIN invoice_line il ON il.invoice_revision = s.revision
 		WHERE x.purchase_order = ?1 AND x.kind = '' AND x.invoice < ?2
-		AND s.state IN ('captured', 'waiting', 'held') AND r.kind = 'invoice' AND il.order_line IS NOT NULL
+		AND s.state IN ` + isUnsettled + ` AND r.kind = 'invoice' AND il.order_line IS NOT NULL
 		AND il.charge_kind = ''`,
 	)
 	chargedBefore = statement(
@@ -285,8 +285,7 @@ var (
 		JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
 		JOIN invoice_revision r ON r.id = s.revision
 		WHERE x.purchase_order = ?1 AND x.kind > '' AND r.kind = 'invoice'
-		AND (s.state IN ('verified', 'released', 'in_payment', 'paid') OR (s.state IN ('captured', 'waiting',
-		'held') AND x.invoice < ?2)) GROUP BY x.kind`,
+		AND (s.state IN ` + isBooked + ` OR (s.state IN ` + isUnsettled + ` AND x.invoice < ?2)) GROUP BY x.kind`,
 	)
 )
 

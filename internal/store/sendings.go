@@ -270,7 +270,7 @@ var (
 	)
 	closedLines = cutAt(
 		300,
-		lineColumns+`st.state IN ('issued', 'closed') AND x.closed_goods + x.closed_invoices > 0`+lineFilter,
+		lineColumns+`st.state IN `+isIssued+` AND x.closed_goods + x.closed_invoices > 0`+lineFilter,
 	)
 )
 

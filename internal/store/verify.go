@@ -37,7 +37,7 @@ var (
 	payablesBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'payables' GROUP BY detail`)
 	payablesComputed = proof(
 		`SELECT p.code, -sum(s.open) FROM invoice_state s JOIN supplier p ON p.id = s.supplier
-			WHERE s.state IN ('verified', 'released', 'in_payment', 'paid') GROUP BY p.code`,
+			WHERE s.state IN ` + isBooked + ` GROUP BY p.code`,
 	)
 	lineDifferences = proof(
 		`SELECT o.number || '/' || l.no, s.received, s.billed, s.returned, s.closed_goods, s.closed_invoices,
@@ -69,7 +69,7 @@ var (
 	orderDifferences = proof(
 		`SELECT o.number, 0 FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id
 		WHERE st.wanted_on <> o.wanted_on
-		OR (st.state IN ('issued', 'closed') AND (st.state = 'issued') <> EXISTS (SELECT 1 FROM order_line l
+		OR (st.state IN ` + isIssued + ` AND (st.state = 'issued') <> EXISTS (SELECT 1 FROM order_line l
 		JOIN order_line_state s ON s.order_line = l.id
 		WHERE l.purchase_order = o.id AND s.closed_goods + s.closed_invoices < 2))
 		OR st.open_goods <> (st.state = 'issued' AND

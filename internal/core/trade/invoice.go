@@ -4,6 +4,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
+	"slices"
 )
 
 // InvoiceKind says what sort of invoice it is.
@@ -31,13 +32,18 @@ const (
 	Refused   InvoiceState = "refused" // sent back to the supplier before it was verified
 )
 
+// The sets that rules speak of: still matched, in the books, come to an end without payment.
+var (
+	UnsettledStates = [...]InvoiceState{Captured, Waiting, Held}
+	BookedStates    = [...]InvoiceState{Verified, Released, InPayment, Paid}
+	EndedStates     = [...]InvoiceState{Void, Refused}
+)
+
 // Unsettled tells whether the invoice is still matched.
-func (s InvoiceState) Unsettled() bool { return s == Captured || s == Waiting || s == Held }
+func (s InvoiceState) Unsettled() bool { return slices.Contains(UnsettledStates[:], s) }
 
 // Booked tells whether the invoice stands in the books.
-func (s InvoiceState) Booked() bool {
-	return s == Verified || s == Released || s == InPayment || s == Paid
-}
+func (s InvoiceState) Booked() bool { return slices.Contains(BookedStates[:], s) }
 
 // Invoice is an invoice as it was read or keyed. Amounts are in its currency.
 type Invoice struct {

@@ -17,6 +17,9 @@ const (
 	Cancelled OrderState = "cancelled"
 )
 
+// IssuedStates are those of an order that stands with its supplier.
+var IssuedStates = [...]OrderState{Issued, Closed}
+
 // Level is how an invoice line is matched (rules §6).
 type Level string
 
