@@ -73,14 +73,12 @@ func (l Letters) Order(
 	p := l.printer()
 	d := l.sheet(l.OrderTitle(o), to)
 	d.Facts = []pdf.Fact{
+		{Label: l.word("about"), Value: o.SaidAbout()},
 		{Label: l.word("date"), Value: string(o.IssuedOn)},
 		{Label: l.word("wanted"), Value: string(o.WantedOn)},
 		{Label: l.word("deliver to"), Value: o.Destination()},
 		{Label: l.word("your reference"), Value: o.TheirReference},
-		{
-			Label: l.word("contact"),
-			Value: o.Contact,
-		},
+		{Label: l.word("contact"), Value: o.Contact},
 		{Label: l.word("asked for by"), Value: o.RequestedBy},
 		{Label: l.word("instructions"), Value: o.Instructions},
 	}

@@ -50,8 +50,8 @@ var (
 		`INSERT INTO invoice_revision (invoice, revision, kind, supplier, supplier_stated, tax_id_stated,
 		supplier_number, invoice_date, posting_day, currency, rate,
 		order_stated, purchase_order, stated_total, prepaid, iban, due_stated, code, rounded, payment_reference,
-		figures, note, made_by, made_at, reason)
-		VALUES (?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0),
+		figures, about, note, made_by, made_at, reason)
+		VALUES (?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0),
 		?, ?)`,
 	)
 	addInvoiceLine = statement(
@@ -94,7 +94,7 @@ var (
 		`SELECT i.id, i.number, i.source, i.captured_on, r.revision, r.kind, coalesce(r.supplier, 0),
 		r.supplier_stated, r.tax_id_stated, r.supplier_number, r.invoice_date, r.posting_day, r.currency, r.rate,
 		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.code,
-		r.rounded, r.payment_reference, r.figures, r.note FROM invoice i
+		r.rounded, r.payment_reference, r.figures, r.about, r.note FROM invoice i
 		JOIN invoice_revision r ON r.invoice = i.id WHERE r.id = ?`,
 	)
 	invoiceLines = statement(
@@ -228,6 +228,7 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 		inv.Rounded,
 		inv.PaymentReference,
 		string(figures),
+		inv.About,
 		inv.Note,
 		by,
 		at,
@@ -374,6 +375,7 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 			&i.Rounded,
 			&i.PaymentReference,
 			&figures,
+			&i.About,
 			&i.Note,
 		)
 		if err == nil {
@@ -768,6 +770,7 @@ type InvoiceRow struct {
 	Order          int64
 	Blocked        bool
 	Turn, Summary  string
+	About          string  // what it is about, in a line
 	Wanted         day.Day // of the order
 	Hold           string  // reason of an open person's hold
 }
@@ -775,7 +778,7 @@ type InvoiceRow struct {
 // ownEntry tells whether a person keyed or corrected the invoice of a state; their key follows.
 const ownEntry = `EXISTS (SELECT 1 FROM invoice_revision r WHERE r.invoice = s.invoice AND r.made_by = `
 
-const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.supplier_number, s.state, i.captured_at,
+const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.supplier_number, r.about, s.state, i.captured_at,
 	s.since, s.currency, s.total, s.open, s.invoice_date, s.due_on, s.discount_until,
 	s.discount, coalesce(o.number, 0), s.blocked, s.turn, s.summary, coalesce(o.wanted_on, ''),
 	coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id
@@ -822,6 +825,7 @@ func scanInvoiceRow(r row) (i InvoiceRow, err error) {
 		&i.Number,
 		&i.Supplier,
 		&i.SupplierNumber,
+		&i.About,
 		&i.State,
 		&i.Captured,
 		&i.Since,

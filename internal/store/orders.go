@@ -14,10 +14,11 @@ import (
 
 var (
 	putOrder = statement(
-		`INSERT INTO purchase_order (number, supplier, currency, rate, issued_on, wanted_on, requested_by, place,
+		`INSERT INTO purchase_order (number, supplier, currency, rate, issued_on, wanted_on, about, requested_by, place,
 		elsewhere, their_reference, contact, instructions, note, revision, made_by)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0))
-		ON CONFLICT (number) DO UPDATE SET wanted_on = excluded.wanted_on, requested_by = excluded.requested_by,
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0))
+		ON CONFLICT (number) DO UPDATE SET wanted_on = excluded.wanted_on, about = excluded.about,
+		requested_by = excluded.requested_by,
 		place = excluded.place, elsewhere = excluded.elsewhere, their_reference = excluded.their_reference,
 		contact = excluded.contact, instructions = excluded.instructions, note = excluded.note,
 		revision = excluded.revision, made_by = excluded.made_by`,
@@ -114,6 +115,7 @@ func (t *Tx) PutOrder(o trade.Order, lines []NewLine, by int64) (int64, error) {
 		o.Rate,
 		o.IssuedOn,
 		o.WantedOn,
+		o.About,
 		o.RequestedBy,
 		o.Place,
 		o.Elsewhere,
@@ -242,7 +244,7 @@ func (t *Tx) OrderMakers(order int64) ([]int64, error) {
 }
 
 const orderColumns = `SELECT o.id, o.number, o.supplier, s.name, st.state, o.currency, o.rate, o.issued_on,
-	o.wanted_on, o.requested_by, o.place, o.elsewhere, o.their_reference, o.contact, o.instructions, o.note,
+	o.wanted_on, o.about, o.requested_by, o.place, o.elsewhere, o.their_reference, o.contact, o.instructions, o.note,
 	o.revision, st.version
 	FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier `
 
@@ -301,6 +303,7 @@ func scanOrder(r row) (*trade.Order, error) {
 		&o.Rate,
 		&o.IssuedOn,
 		&o.WantedOn,
+		&o.About,
 		&o.RequestedBy,
 		&o.Place,
 		&o.Elsewhere,
@@ -576,7 +579,7 @@ type OrderRow struct {
 	Currency                 money.Currency
 	Net                      money.Amount
 	Lines                    int
-	First                    string
+	About                    string
 	Received, Billed, Closed int // lines with something received or billed, and done
 }
 
@@ -584,7 +587,7 @@ const orderRows = orderRowColumns + orderRowsFrom
 
 const orderRowColumns = `SELECT o.number, s.name, o.requested_by, st.state, o.issued_on, o.wanted_on, o.currency,
 	(SELECT sum(net) FROM order_line l WHERE l.purchase_order = o.id), (SELECT count(*) FROM order_line l WHERE l.purchase_order = o.id),
-	(SELECT description FROM order_line l WHERE l.purchase_order = o.id AND no = 1),
+	o.about,
 	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND x.received > 0),
 	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND x.billed > 0),
 	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id
@@ -612,7 +615,7 @@ func scanOrderRow(r row) (o OrderRow, err error) {
 		&o.Currency,
 		&o.Net,
 		&o.Lines,
-		&o.First,
+		&o.About,
 		&o.Received,
 		&o.Billed,
 		&o.Closed,

@@ -18,28 +18,35 @@ import (
 // ErrOtherSchema says that the data is of another version of Lagoon.
 var ErrOtherSchema = errors.New("the data is of another version of Lagoon")
 
-// schemaMark is what a file of this schema carries in its user_version: a hash of the
-// migrations, above zero.
-var schemaMark = sync.OnceValue(func() int32 {
-	hash := sha256.New()
+// schemaMarks are what files of the schemas so far carry in their user_version, the oldest first: hashes of the
+// migrations up to each, above zero. A migration that was released is never changed; later ones are added.
+var schemaMarks = sync.OnceValue(func() []int32 {
 	names, err := fs.Glob(migrations, "migrations/*.sql")
-	for _, name := range names {
-		content, more := fs.ReadFile(migrations, name)
-		err = errors.Join(err, more)
-		_, _ = hash.Write(content) // a hash takes everything
-	}
 	if err != nil {
 		panic(err) // they are a part of the program
 	}
-	return int32(binary.BigEndian.Uint32(hash.Sum(nil))&0x7fffffff | 1)
+	hash := sha256.New()
+	var marks []int32
+	for _, name := range names {
+		content, err := fs.ReadFile(migrations, name)
+		if err != nil {
+			panic(err)
+		}
+		_, _ = hash.Write(content) // a hash takes everything
+		marks = append(marks, int32(binary.BigEndian.Uint32(hash.Sum(nil))&0x7fffffff|1))
+	}
+	return marks
 })
+
+// schemaMark is that of this Lagoon.
+func schemaMark() int32 { return schemaMarks()[len(schemaMarks())-1] }
 
 // SchemaID names the schema that this Lagoon keeps its data in.
 func SchemaID() string { return fmt.Sprintf("%08x", schemaMark()) }
 
-// checkSchema refuses a file that another version of Lagoon made, before anything of it is
-// changed.
-func checkSchema(ctx context.Context, db *sql.DB) error {
+// checkSchema refuses a file that a later or unknown version of Lagoon made, before anything of it is changed. A file
+// of an earlier one is migrated where it may be written, and refused where it is only read.
+func checkSchema(ctx context.Context, db *sql.DB, known []int32) error {
 	var founded, mark int
 	if err := db.QueryRowContext(ctx, `SELECT count(*) FROM sqlite_schema WHERE name = 'goose_db_version'`).Scan(&founded); err != nil ||
 		founded == 0 {
@@ -48,12 +55,10 @@ func checkSchema(ctx context.Context, db *sql.DB) error {
 	if err := db.QueryRowContext(ctx, `PRAGMA user_version`).Scan(&mark); err != nil {
 		return err
 	}
-	if mark != int(schemaMark()) {
+	if !slices.Contains(known, int32(mark)) {
 		return fmt.Errorf(
 			"%w: its schema is %08x, this one's is %s. Start it with the Lagoon that made it, or restore a backup that this one made",
-			ErrOtherSchema,
-			mark,
-			SchemaID(),
+			ErrOtherSchema, mark, SchemaID(),
 		)
 	}
 	return nil

@@ -6,6 +6,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"maps"
 	"net/url"
 	"reflect"
 	"regexp"
@@ -21,36 +22,113 @@ import (
 // Rows that are written once share one hash (column seal). Rows that may be written
 // again, masters and states, carry a hash each, and the last one counts.
 
-// sealing says how the rows of a table are sealed: by how many leading columns a row
-// is found (none: by its own key, id), and whether it may be written again.
+// sealing says how the rows of a table are sealed: by how many leading columns a row is found (none: by its own key,
+// id), whether it may be written again, and if so, whether it stays all the same.
 type sealing struct {
-	keys    int
-	changes bool
+	keys           int
+	changes, stays bool
 }
 
 var sealings = map[string]sealing{
-	"company": {
-		1,
-		true,
-	}, "person": {1, true}, "person_role": {2, true}, "substitute": {2, true}, "supplier": {1, true}, "supplier_address": {2, true}, "supplier_account": {2, true}, "contact": {1, true}, "contact_supplier": {2, true},
-	"supplier_note": {
-		2,
-		true,
-	}, "supplier_decision": {}, "item": {1, true}, "item_supplier": {2, true}, "item_unit": {3, true}, "agreed_price": {4, true}, "budget_line": {2, true},
-	"budget": {
-		1,
-		true,
-	}, "charge_kind": {1, true}, "exchange_rate": {2, true}, "period": {1, true}, "limit_rule": {3, true}, "limit_owner": {4, true},
-	"purchase_order": {
-		1,
-		true,
-	}, "order_line": {2, true}, "order_charge": {2, true}, "order_version": {keys: 2}, "order_import": {keys: 2}, "order_sending": {}, "sending_state": {1, true}, "order_answer": {}, "order_draft": {1, true},
-	"notice": {}, "notice_line": {keys: 2}, "notice_state": {1, true}, "arrival": {}, "arrival_state": {1, true},
-	"order_state": {1, true}, "order_line_state": {1, true},
-	"delivery": {}, "receipt_line": {}, "receipt_lot": {keys: 2}, "return_lot": {keys: 3}, "delivery_photo": {keys: 2}, "line_close": {}, "allocation": {}, "paper": {}, "paper_part": {keys: 2},
-	"invoice": {}, "invoice_revision": {}, "invoice_line": {}, "invoice_order": {keys: 4}, "invoice_charge": {keys: 2}, "invoice_tax": {keys: 2}, "invoice_state": {1, true},
-	"invoice_decision": {}, "match_run": {}, "acceptance": {}, "acceptance_lapse": {keys: 1}, "hold": {}, "hold_end": {keys: 1}, "hold_state": {1, true}, "entry": {}, "entry_line": {keys: 2},
-	"payment_run": {}, "run_state": {1, true}, "payment": {}, "payment_state": {1, true}, "payment_item": {}, "bank_answer": {},
+	// company and people
+	"company":       {keys: 1, changes: true},
+	"person":        {keys: 1, changes: true},
+	"person_role":   {keys: 2, changes: true},
+	"substitute":    {keys: 2, changes: true},
+	"charge_kind":   {keys: 1, changes: true},
+	"exchange_rate": {keys: 2, changes: true},
+	"period":        {keys: 1, changes: true},
+	"budget":        {keys: 1, changes: true},
+	"budget_line":   {keys: 2, changes: true},
+	"limit_rule":    {keys: 3, changes: true},
+	"limit_owner":   {keys: 4, changes: true},
+	"paper":         {},
+	"paper_part":    {keys: 2},
+	// suppliers and items
+	"supplier":          {keys: 1, changes: true},
+	"supplier_address":  {keys: 2, changes: true},
+	"supplier_account":  {keys: 2, changes: true},
+	"contact":           {keys: 1, changes: true},
+	"contact_supplier":  {keys: 2, changes: true},
+	"supplier_note":     {keys: 2, changes: true},
+	"supplier_decision": {},
+	"item":              {keys: 1, changes: true},
+	"item_supplier":     {keys: 2, changes: true},
+	"item_unit":         {keys: 3, changes: true},
+	"agreed_price":      {keys: 4, changes: true},
+	// orders
+	"purchase_order":   {keys: 1, changes: true, stays: true},
+	"order_line":       {keys: 2, changes: true, stays: true},
+	"order_charge":     {keys: 2, changes: true},
+	"order_version":    {keys: 2},
+	"order_import":     {keys: 2},
+	"order_sending":    {},
+	"sending_state":    {keys: 1, changes: true},
+	"order_answer":     {},
+	"order_draft":      {keys: 1, changes: true},
+	"order_state":      {keys: 1, changes: true},
+	"order_line_state": {keys: 1, changes: true},
+	// receiving
+	"notice":         {},
+	"notice_line":    {keys: 2},
+	"notice_state":   {keys: 1, changes: true},
+	"arrival":        {},
+	"arrival_state":  {keys: 1, changes: true},
+	"delivery":       {},
+	"receipt_line":   {},
+	"receipt_lot":    {keys: 2},
+	"return_lot":     {keys: 3},
+	"delivery_photo": {keys: 2},
+	"line_close":     {},
+	// invoices and the ledger
+	"invoice":          {},
+	"invoice_revision": {},
+	"invoice_line":     {},
+	"invoice_order":    {keys: 4},
+	"invoice_charge":   {keys: 2},
+	"invoice_tax":      {keys: 2},
+	"invoice_state":    {keys: 1, changes: true},
+	"invoice_decision": {},
+	"match_run":        {},
+	"acceptance":       {},
+	"acceptance_lapse": {keys: 1},
+	"allocation":       {},
+	"hold":             {},
+	"hold_end":         {keys: 1},
+	"hold_state":       {keys: 1, changes: true},
+	"entry":            {},
+	"entry_line":       {keys: 2},
+	// payments
+	"payment_run":   {},
+	"run_state":     {keys: 1, changes: true},
+	"payment":       {},
+	"payment_state": {keys: 1, changes: true},
+	"payment_item":  {},
+	"bank_answer":   {},
+}
+
+// guards are the triggers that refuse to change or remove what is written once, table by table.
+func guards() []string {
+	refuse := func(name, event, table, says string) string {
+		return fmt.Sprintf(
+			"CREATE TRIGGER IF NOT EXISTS %[1]s_%[2]s BEFORE %[3]s ON %[1]s BEGIN SELECT RAISE(ABORT, '%[1]s %[4]s'); END",
+			table, name, event, says,
+		)
+	}
+	all := []string{
+		refuse("kept", "UPDATE", "audit", "is append-only"),
+		refuse("stays", "DELETE", "audit", "is append-only"),
+	}
+	for _, table := range slices.Sorted(maps.Keys(sealings)) {
+		s := sealings[table]
+		if !s.changes {
+			all = append(all, refuse("kept", "UPDATE", table, "is a booked fact"))
+		}
+		if !s.changes || s.stays {
+			all = append(all, refuse("stays", "DELETE", table, "is a booked fact"))
+		}
+	}
+	return all
 }
 
 // Unsealed are the tables that no seal covers, with what is in them or, where verify

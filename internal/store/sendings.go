@@ -289,7 +289,7 @@ func (t *Tx) PressingOrders() ([]Pressing, error) {
 			&o.Currency,
 			&o.Net,
 			&o.Lines,
-			&o.First,
+			&o.About,
 			&o.Received,
 			&o.Billed,
 			&o.Closed,

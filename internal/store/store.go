@@ -71,7 +71,7 @@ func open(ctx context.Context, path, synchronous string) (*Store, error) {
 		return nil, err
 	}
 	writer.SetMaxOpenConns(1)
-	if err := checkSchema(ctx, writer); err != nil {
+	if err := checkSchema(ctx, writer, schemaMarks()); err != nil {
 		return nil, errors.Join(fmt.Errorf("%s: %w", path, err), writer.Close())
 	}
 	if err := errors.Join(migrate(ctx, writer), markSchema(ctx, writer)); err != nil {
@@ -111,7 +111,7 @@ func OpenToRead(ctx context.Context, path string) (*Store, error) {
 		if err != nil {
 			return nil, err
 		}
-		if failed = checkSchema(ctx, reader); failed == nil {
+		if failed = checkSchema(ctx, reader, []int32{schemaMark()}); failed == nil {
 			return newStore(path, nil, reader), nil
 		}
 		failed = errors.Join(fmt.Errorf("%s: %w", path, failed), reader.Close())
@@ -137,8 +137,15 @@ func migrate(ctx context.Context, db *sql.DB) error {
 	if err != nil {
 		return err
 	}
-	_, err = provider.Up(ctx)
-	return err
+	if _, err := provider.Up(ctx); err != nil {
+		return err
+	}
+	for _, guard := range guards() {
+		if _, err := db.ExecContext(ctx, guard); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Close ends all connections.

@@ -177,9 +177,8 @@ func rowsOfOrder(order *trade.Order, supplier string) [][]string {
 	var rows [][]string
 	head := func(wanted day.Day) []string {
 		return []string{
-			fmt.Sprint(
-				order.Number,
-			), supplier, string(wanted), order.RequestedBy, order.Place, order.Elsewhere, order.TheirReference, order.Contact, order.Instructions, order.Note,
+			fmt.Sprint(order.Number), supplier, string(wanted), order.About, order.RequestedBy, order.Place,
+			order.Elsewhere, order.TheirReference, order.Contact, order.Instructions, order.Note,
 		}
 	}
 	for _, l := range order.Lines {

@@ -83,6 +83,7 @@ var tableColumns = map[Kind][]string{
 		"order",
 		"supplier",
 		"wanted_on",
+		"about",
 		"requested_by",
 		"place",
 		"elsewhere",
@@ -564,17 +565,16 @@ func importItem(w *act.Work, row tableRow) (RowOutcome, error) {
 func orderOf(r act.Reading, rows []tableRow) (orders.Entry, error) {
 	head := rows[0]
 	e := orders.Entry{
-		Supplier:    strings.ToUpper(head.text("supplier")),
-		WantedOn:    day.Day(head.text("wanted_on")),
-		RequestedBy: head.text("requested_by"),
-		Place:       head.text("place"),
-		Elsewhere:   head.text("elsewhere"),
-		TheirReference: head.text(
-			"their_reference",
-		),
-		Contact:      head.text("contact"),
-		Instructions: head.text("instructions"),
-		Note:         head.text("note"),
+		Supplier:       strings.ToUpper(head.text("supplier")),
+		WantedOn:       day.Day(head.text("wanted_on")),
+		RequestedBy:    head.text("requested_by"),
+		Place:          head.text("place"),
+		Elsewhere:      head.text("elsewhere"),
+		TheirReference: head.text("their_reference"),
+		Contact:        head.text("contact"),
+		Instructions:   head.text("instructions"),
+		Note:           head.text("note"),
+		About:          head.text("about"),
 	}
 	supplier, err := r.SupplierByCode(e.Supplier)
 	if errors.Is(err, store.ErrNone) {

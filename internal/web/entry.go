@@ -29,6 +29,7 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 		Currency:    money.Currency(value(b.Currency)),
 		IBAN:        value(b.Iban),
 		Note:        value(b.Note),
+		About:       value(b.About),
 		StatedTotal: entered(&b.StatedTotal),
 		Prepaid:     entered(b.Prepaid),
 		Reason:      value(b.Reason),

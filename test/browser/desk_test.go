@@ -41,7 +41,7 @@ var morning = time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC)
 var browser context.Context
 
 func TestMain(m *testing.M) {
-	path := "/usr/bin/chromium"
+	path := "/usr/bin/chromium-headless-shell"
 	if p := os.Getenv("CHROMIUM"); p != "" {
 		path = p
 	}

@@ -76,6 +76,7 @@ type Invoice struct {
 	// PaymentReference is what the supplier wants to read in the payment (BT-83).
 	PaymentReference string
 	Note             string
+	About            string // what it is about, in a line of at most LongestAbout characters
 }
 
 // StatedFigure is a net or sum that an e-invoice states beside what it is made of, by its

@@ -180,6 +180,7 @@ func Changes(before, after *Order) []Change {
 		}
 	}
 	note(0, "wanted by", string(before.WantedOn), string(after.WantedOn))
+	note(0, "about", before.SaidAbout(), after.SaidAbout())
 	note(0, "place of delivery", before.Destination(), after.Destination())
 	note(0, "contact", before.Contact, after.Contact)
 	note(0, "your reference", before.TheirReference, after.TheirReference)

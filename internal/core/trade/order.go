@@ -66,6 +66,7 @@ type Order struct {
 	Rate        money.Decimal // company currency for one unit, on the day of issue
 	IssuedOn    day.Day
 	WantedOn    day.Day
+	About       string // in a line of at most LongestAbout characters
 	RequestedBy string
 	Place       string
 	Elsewhere   string // another place of delivery than the company's own, this once

@@ -32,6 +32,7 @@ type Entry struct {
 	Due        day.Day        // as stated; empty: by the supplier's terms
 	Currency   money.Currency // empty: the supplier's
 	IBAN, Note string
+	About      string // empty: proposed from the first line
 
 	PaymentReference     string
 	StatedTotal, Prepaid money.Entered
@@ -83,6 +84,7 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 		Currency:         amounts.Currency,
 		IBAN:             trade.PlainIBAN(e.IBAN),
 		Note:             e.Note,
+		About:            strings.TrimSpace(e.About),
 		PaymentReference: e.PaymentReference,
 		StatedTotal:      amounts.Of(e.StatedTotal, "statedTotal", "The stated total"),
 		Prepaid:          amounts.Of(e.Prepaid, "prepaid", "The amount paid before"),

@@ -3,6 +3,7 @@
 package invoices
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -51,7 +52,7 @@ func capture(w *act.Work, inv trade.Invoice, paper int64, cause string, orders [
 	if inv.Number, err = w.NextNumber(store.InvoiceSeries); err != nil {
 		return act.Captured{}, err
 	}
-	inv.Revision = 1
+	inv.Revision, inv.About = 1, cmp.Or(inv.About, inv.ProposedAbout())
 	maker := w.Actor.ID
 	if inv.Source == "ubl" {
 		maker = 0 // bringing an e-invoice in makes nobody its maker
@@ -104,15 +105,16 @@ func findable(w *act.Work, inv trade.Invoice) error {
 	}
 	return find(
 		fmt.Sprintf(
-			"%d %s %s %s %s %s",
+			"%d %s %s %s %s %s %s",
 			inv.Number,
 			inv.SupplierNumber,
 			trade.NormalNumber(inv.SupplierNumber),
 			name,
 			inv.StatedTotal.Text(inv.Currency),
 			inv.PaymentReference,
+			inv.About,
 		),
-		store.Found{Kind: "invoice", Number: fmt.Sprint(inv.Number), Label: name + " · " + inv.SupplierNumber},
+		store.Found{Kind: "invoice", Number: fmt.Sprint(inv.Number), Label: name + " · " + inv.SupplierNumber + " · " + inv.About},
 	)
 }
 
@@ -177,6 +179,7 @@ func Correct(ctx context.Context, a *act.App, c act.Command, number int64, entry
 		if err != nil {
 			return act.Captured{}, err
 		}
+		inv.About = cmp.Or(inv.About, inv.ProposedAbout())
 		revision, err := w.AddRevision(inv, w.Actor.ID, w.Instant(), entry.Reason)
 		if err != nil {
 			return act.Captured{}, err

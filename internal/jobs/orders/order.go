@@ -24,6 +24,7 @@ import (
 type Entry struct {
 	Supplier                                    string // code
 	WantedOn                                    day.Day
+	About                                       string // empty: proposed from the first item
 	RequestedBy                                 string
 	Place, Elsewhere                            string // Elsewhere: this once
 	TheirReference, Contact, Instructions, Note string
@@ -111,16 +112,6 @@ func Put(w *act.Work, entry Entry) (Issued, error) {
 	if err != nil {
 		return Issued{}, err
 	}
-	words := []string{
-		fmt.Sprint(order.Number),
-		supplier.Name,
-		supplier.Code,
-		withLines(order, lines).Net().Text(order.Currency),
-	}
-	for _, l := range lines {
-		words = append(words, l.Description)
-	}
-	label := fmt.Sprintf("%s · %s", supplier.Name, lines[0].Description)
 	if entry.From.Name != "" {
 		if err := w.KeepImportedOrder(supplier.Code, entry.From.Name, entry.From.Says, order.Number); err != nil {
 			return Issued{}, err
@@ -130,10 +121,7 @@ func Put(w *act.Work, entry Entry) (Issued, error) {
 	return Issued{order.Number}, errors.Join(
 		err,
 		w.WakeEach(early, fmt.Sprintf("order %d issued", order.Number)),
-		w.MakeFindable(
-			strings.Join(words, " "),
-			store.Found{Kind: "order", Number: fmt.Sprint(order.Number), Label: label},
-		),
+		findable(w.MakeFindable, withLines(order, lines), supplier),
 		keepVersion(w, id, withLines(order, lines), ""),
 		endDraft(w, entry.Draft, store.DraftIssued, order.Number),
 		w.Record("order", order.Number, nil, entry),
@@ -201,18 +189,30 @@ func Change(ctx context.Context, a *act.App, c act.Command, entry ChangeEntry) (
 		if err != nil {
 			return Issued{}, err
 		}
-		return Issued{
-				before.Number,
-			}, errors.Join(
-				w.TouchOrder(after),
-				keepVersion(w, after.ID, after, strings.TrimSpace(entry.Reason)),
-				w.Wake(
-					after.ID,
-					0,
-					fmt.Sprintf("order %d changed", after.Number),
-				),
-				w.Record("order", after.Number, nil, entry),
-			)
+		return Issued{before.Number}, errors.Join(
+			w.TouchOrder(after),
+			findable(w.MakeFindableAs, after, plan.Supplier),
+			keepVersion(w, after.ID, after, strings.TrimSpace(entry.Reason)),
+			w.Wake(
+				after.ID,
+				0,
+				fmt.Sprintf("order %d changed", after.Number),
+			),
+			w.Record("order", after.Number, nil, entry),
+		)
+	})
+}
+
+// findable lets an order be found by its number, supplier, total, what it is about and what is on it.
+func findable(find func(text string, as store.Found) error, order *trade.Order, supplier trade.Supplier) error {
+	words := []string{
+		fmt.Sprint(order.Number), supplier.Name, supplier.Code, order.Net().Text(order.Currency), order.About,
+	}
+	for _, l := range order.Lines {
+		words = append(words, l.Description)
+	}
+	return find(strings.Join(words, " "), store.Found{
+		Kind: "order", Number: fmt.Sprint(order.Number), Label: supplier.Name + " · " + order.About,
 	})
 }
 

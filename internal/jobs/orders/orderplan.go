@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
@@ -24,6 +25,7 @@ func planOrder(r act.Reading, entry Entry, before *trade.Order) (Planned, error)
 		Revision:       1,
 		IssuedOn:       r.Today(),
 		WantedOn:       entry.WantedOn,
+		About:          strings.TrimSpace(entry.About),
 		RequestedBy:    strings.TrimSpace(entry.RequestedBy),
 		Place:          cmp.Or(strings.TrimSpace(entry.Place), r.Ours.Place),
 		Elsewhere:      strings.TrimSpace(entry.Elsewhere),
@@ -71,6 +73,17 @@ func planOrder(r act.Reading, entry Entry, before *trade.Order) (Planned, error)
 	if err := planLines(r, &plan, entry, before, &faults); err != nil {
 		return plan, err
 	}
+	proposed := withLines(*order, plan.Lines).ProposedAbout()
+	if before != nil {
+		proposed = aboutChanged(before, plan.Lines)
+		if order.About == before.ProposedAbout() { // nobody said it
+			order.About = ""
+		}
+	}
+	order.About = cmp.Or(order.About, proposed)
+	if utf8.RuneCountInString(order.About) > trade.LongestAbout {
+		refuse(fault.Invalid, "about", "What the order is about takes %d characters at most.", trade.LongestAbout)
+	}
 	if before == nil {
 		advice, against := trade.CheckIssue(plan.Supplier, plan.Totals.Lines, entry.WantedOn)
 		plan.Advice = advice
@@ -83,6 +96,19 @@ func planOrder(r act.Reading, entry Entry, before *trade.Order) (Planned, error)
 		faults = append(against, faults...)
 	}
 	return plan, faults.OrNil()
+}
+
+// aboutChanged proposes what an order is about once lines of it are changed and others added.
+func aboutChanged(before *trade.Order, lines []store.NewLine) string {
+	all := trade.Order{Lines: slices.Clone(before.Lines)}
+	for _, l := range lines {
+		if l.No <= len(all.Lines) {
+			all.Lines[l.No-1] = &l.OrderLine
+		} else {
+			all.Lines = append(all.Lines, &l.OrderLine)
+		}
+	}
+	return all.ProposedAbout()
 }
 
 // planLines resolves the lines and planned charges and adds them up.

@@ -1999,7 +1999,7 @@ export interface components {
             currency: string;
             net: components["schemas"]["Decimal"];
             lines: number;
-            first: string;
+            about: string;
             received: number;
             billed: number;
             done: number;
@@ -2078,6 +2078,8 @@ export interface components {
             lines: components["schemas"]["OrderLine"][];
             thread: components["schemas"]["Event"][];
             elsewhere: string;
+            /** @description What it is about, in a line. */
+            about: string;
             theirReference: string;
             contact: string;
             instructions: string;
@@ -2180,6 +2182,7 @@ export interface components {
             number: number;
             supplier: string;
             supplierNumber: string;
+            about: string;
             state: string;
             verdict: components["schemas"]["Verdict"];
             since: string;
@@ -2576,6 +2579,7 @@ export interface components {
             reference?: string;
             /** @description Why the bank rejected its latest payment. */
             rejected?: string;
+            about: string;
             /** Format: int64 */
             number: number;
             /** Format: int64 */
@@ -2665,6 +2669,8 @@ export interface components {
             statedTotal: string;
             prepaid?: string;
             iban?: string;
+            /** @description In a line; empty proposes it from the first line. */
+            about?: string;
             note?: string;
             reason?: string;
             /** Format: int64 */
@@ -2797,6 +2803,8 @@ export interface components {
             note: string;
             lines: components["schemas"]["OrderEntryLine"][];
             elsewhere?: string;
+            /** @description In a line; empty proposes it from the first item. */
+            about?: string;
             theirReference?: string;
             contact?: string;
             instructions?: string;

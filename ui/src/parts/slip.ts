@@ -7,6 +7,8 @@ export interface Slip {
   title: string
   figure?: string
   left: string
+  /** What it is about, after what stands on the left. */
+  about?: string
   right?: string
   mono?: boolean
 }

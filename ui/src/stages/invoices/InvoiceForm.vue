@@ -11,6 +11,7 @@ import NumberField from '@/parts/NumberField.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import PaperPage from '@/parts/PaperPage.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
+import { proposedAbout } from '@/parts/about'
 import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
@@ -224,6 +225,17 @@ useKeys(() =>
             >Posting day</label
           >
           <TextField id="invoice-posting" v-model="draft.postingDay" type="date" :state="state('postingDay')" />
+        </div>
+        <div class="flex-grow-1">
+          <label for="invoice-about">What it is about</label>
+          <TextField
+            id="invoice-about"
+            v-model="draft.about"
+            autocomplete="off"
+            :state="problem('about') ? false : undefined"
+            :placeholder="proposedAbout(draft.lines.map((l) => l.description))"
+          />
+          <div class="small text-danger" role="alert">{{ problem('about') }}</div>
         </div>
       </div>
       <div v-if="corrects" class="mb-2">

@@ -244,6 +244,7 @@ const holdText = (h: Hold) =>
           </h1>
           <VerdictMark :verdict="inv.state === 'verified' && differences ? 'outside' : inv.verdict" :text="headline" />
         </div>
+        <p v-if="inv.about" class="mb-1">{{ inv.about }}</p>
         <InvoiceFacts :inv="inv" />
         <p v-if="inv.rejected" class="outside-text mb-0 mt-1">
           The bank rejected its latest payment: {{ inv.rejected }}.

@@ -1,5 +1,6 @@
 // An invoice as it is typed, what it starts from, and what is sent of it.
 import type { InvoiceEntry, InvoiceProposal, InvoiceSheet, OrderLine, OrderSheet } from '@/api/client'
+import { proposedAbout } from '@/parts/about'
 import { price, sent, show } from '@/parts/numbers'
 
 export interface DraftInvoiceLine {
@@ -36,6 +37,7 @@ export const freshInvoice = (order: number) => ({
   statedTotal: '',
   prepaid: '',
   iban: '',
+  about: '',
   note: '',
   reason: '',
   version: 0,
@@ -61,6 +63,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
     statedTotal: show(inv.stated),
     prepaid: some(inv.prepaid),
     iban: inv.iban,
+    about: inv.about === proposedAbout(inv.lines.map((l) => l.description)) ? '' : inv.about,
     note: inv.note,
     lines: inv.lines.map((l) => ({
       ...(l.order ? { order: l.order } : {}),
@@ -173,6 +176,7 @@ export function invoiceBody(
     statedTotal: sent(d.statedTotal),
     prepaid: sent(d.prepaid),
     iban: d.iban,
+    about: d.about,
     note: d.note,
     reason: d.reason,
     ...(Number(d.order) ? { order: Number(d.order) } : {}),

@@ -29,6 +29,7 @@ export function slipOf(i: InvoiceSlip, base: string, today: string): Slip {
     title: i.supplier,
     figure: show(i.total),
     left: i.supplierNumber,
+    ...(i.summary || i.hold || late ? {} : { about: i.about }),
     mono: true,
     right: i.state === 'held' && !i.summary ? distance(i.due, today) : right,
   }

@@ -10,6 +10,7 @@ import MoreRows from '@/parts/MoreRows.vue'
 import AskReason from '@/parts/AskReason.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NotesStrip from '@/parts/NotesStrip.vue'
+import { proposedAbout } from '@/parts/about'
 import { useDraft } from '@/parts/draft'
 import { goOn } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
@@ -68,6 +69,13 @@ const { data: issued } = useQuery({
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.change! } } })),
   enabled: !!props.change,
 })
+const about = computed(() =>
+  proposedAbout(
+    draft.value.lines
+      .filter(filledLine)
+      .map((l) => choices.value?.items.find((i) => i.code === l.item)?.name ?? l.text),
+  ),
+)
 let taken = kept
 watch(
   issued,
@@ -270,6 +278,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
         v-model="draft"
         :contacts="choices?.contacts ?? []"
         :currency="seller?.currency ?? ''"
+        :about="about"
         :problem="problem"
       />
       <p v-if="ofLines" class="small text-danger mb-0" role="alert">{{ ofLines }}</p>

@@ -148,6 +148,7 @@ useKeys(() => [
       <span class="fw-semibold">{{ standing }}</span>
       <span v-if="order.revision > 1" class="muted">version {{ order.revision }}</span>
     </div>
+    <p class="mb-1">{{ order.about }}</p>
     <dl class="facts">
       <div>
         <dt>Issued</dt>

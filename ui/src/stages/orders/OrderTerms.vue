@@ -8,7 +8,7 @@ import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import type { DraftOrder } from './entry'
 
-defineProps<{ contacts: Contact[]; currency: string; problem: (field: string) => string | undefined }>()
+defineProps<{ contacts: Contact[]; currency: string; about: string; problem: (field: string) => string | undefined }>()
 const order = defineModel<DraftOrder>({ required: true })
 const { data: frame } = useQuery(companyQuery)
 const kinds = (chosen: string) =>
@@ -19,6 +19,11 @@ const kinds = (chosen: string) =>
 
 <template>
   <div class="mt-3 terms">
+    <div class="wide">
+      <label for="order-about">What it is about</label>
+      <TextField id="order-about" v-model="order.about" autocomplete="off" :placeholder="about" />
+      <div class="small text-danger" role="alert">{{ problem('about') }}</div>
+    </div>
     <div>
       <label for="order-elsewhere">Delivered elsewhere, this once</label>
       <TextField id="order-elsewhere" v-model="order.elsewhere" autocomplete="off" placeholder="another address" />

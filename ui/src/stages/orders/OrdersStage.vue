@@ -74,6 +74,7 @@ const slip = (o: OrderSlip, verdict: Verdict, right: string): Slip => ({
   title: o.supplier,
   figure: show(o.net),
   left: String(o.number),
+  about: o.about,
   mono: true,
   right,
 })

@@ -65,7 +65,7 @@ const groups = computed(() => [
                   >
                   <span v-else class="d-block small advice">no contact with a mail address is known</span>
                 </td>
-                <td>{{ p.order.first }}{{ p.order.lines > 1 ? ` and ${p.order.lines - 1} more` : '' }}</td>
+                <td>{{ p.order.about }}</td>
                 <td class="nowrap">{{ showDay(p.order.wantedOn, today) }}, {{ distance(p.order.wantedOn, today) }}</td>
                 <td class="num">{{ show(p.order.net) }} {{ p.order.currency }}</td>
                 <td class="nowrap">

@@ -2,6 +2,7 @@
 import { api, unwrap, type DraftRef, type ItemChoice, type OrderEntry, type OrderSheet } from '@/api/client'
 import type { Choice } from '@/parts/choice'
 import { typed, untyped, type TypedLimits } from '@/parts/limits'
+import { proposedAbout } from '@/parts/about'
 import { price, sent, show } from '@/parts/numbers'
 
 export interface DraftLine {
@@ -56,6 +57,7 @@ export const freshOrder = (askedBy = '') => ({
   version: 0,
   supplier: '',
   wantedOn: '',
+  about: '',
   requestedBy: askedBy,
   place: '',
   elsewhere: '',
@@ -89,6 +91,7 @@ export function typedOrder(o: OrderSheet) {
     version: o.version,
     supplier: o.supplier.code,
     wantedOn: o.wantedOn,
+    about: o.about === proposedAbout(o.lines.map((l) => l.description)) ? '' : o.about,
     requestedBy: o.requestedBy,
     place: o.place,
     elsewhere: o.elsewhere,
@@ -124,6 +127,7 @@ export function orderBody(d: DraftOrder, category: (l: DraftLine) => string): Or
   return {
     supplier: d.supplier,
     wantedOn: d.wantedOn,
+    about: d.about,
     requestedBy: d.requestedBy,
     place: d.place,
     elsewhere: d.elsewhere,

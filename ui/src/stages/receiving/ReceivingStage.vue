@@ -103,8 +103,8 @@ const groups = computed(() => [
         verdict: daysBetween(today.value, o.wantedOn) < 0 ? ('outside' as const) : ('waiting' as const),
         title: o.supplier,
         figure: String(o.number),
-        left: o.lines === 1 ? o.first : `${o.lines} lines${o.received > 0 ? ', part received' : ''}`,
-        right: distance(o.wantedOn, today.value),
+        left: o.about,
+        right: `${o.received > 0 ? 'part received, ' : ''}${distance(o.wantedOn, today.value)}`,
       })),
   },
 ])

@@ -1,0 +1,94 @@
+package prove_test
+
+import (
+	"compress/gzip"
+	"io"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/receiving"
+	"lagoon/internal/views"
+)
+
+// keptFiles are small books as released versions of Lagoon left them, the oldest first.
+const keptFiles = "testdata/kept-*.db.gz"
+
+// Whatever version kept them, books are migrated as they are opened, prove themselves, and go on. Where a version has
+// migrations of its own, its books are kept as well: LAGOON_KEEP=testdata/kept-N.db.gz writes them.
+func TestBooksOfEveryVersionGoOn(t *testing.T) {
+	if to := os.Getenv("LAGOON_KEEP"); to != "" {
+		keep(t, to)
+	}
+	files, err := filepath.Glob(keptFiles)
+	require.NoError(t, err)
+	require.NotEmpty(t, files)
+	for _, file := range files {
+		t.Run(filepath.Base(file), func(t *testing.T) {
+			folder := t.TempDir()
+			unpack(t, file, filepath.Join(folder, "lagoon.db"))
+			b := housetest.OpenIn(t, folder)
+			t.Cleanup(func() { require.NoError(t, b.Store.Close()) })
+			for _, login := range []string{"admin", "clerk", "approver", "receiver", "buyer", "treasurer"} {
+				b.Know(login)
+			}
+			b.Proved()
+			different, err := b.Store.SchemaDifferences(b.Ctx)
+			require.NoError(t, err)
+			require.Empty(t, different, "as if it had been made today")
+			sheet, err := views.Order(b.Ctx, b.App, 4001, b.Actors["clerk"])
+			require.NoError(t, err)
+			require.Equal(t, "Krill and 1 more", sheet.Order.About)
+			order := b.Order("BRACK", "3")
+			b.Deliver(order, "DN 9", "3")
+			b.Pay(b.Key(b.Bill("BRACK", order, "K-9", "3", "12")).Number)
+			b.Proved()
+		})
+	}
+}
+
+// keep leaves books with an order, a delivery, a return, invoices in every state and a payment.
+func keep(t *testing.T, to string) {
+	t.Helper()
+	folder := t.TempDir()
+	b := housetest.SetUpIn(t, folder)
+	order := b.Order("BRACK", "10", "5")
+	b.Deliver(order, "DN 1001", "10", "5")
+	b.Pay(b.Verified(b.As("clerk"), 1).Number)
+	b.Held(b.As("clerk"), 2)
+	b.Key(b.Bill("BRACK", order, "K-1", "4", "12"))
+	b.Key(b.Bill("TIDEW", b.Order("TIDEW", "7"), "K-2", "7", "12"))
+	_, err := receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: b.Deliver(b.Order("BRACK", "2"), "DN 1002", "2").Number, Reason: "wrong order"})
+	require.NoError(t, err)
+	b.Proved()
+	copied := filepath.Join(folder, "kept.db")
+	_, err = b.ByHand().ExecContext(b.Ctx, `VACUUM INTO ?`, copied)
+	require.NoError(t, err)
+	content, err := os.ReadFile(copied)
+	require.NoError(t, err)
+	file, err := os.Create(to)
+	require.NoError(t, err)
+	packed, err := gzip.NewWriterLevel(file, gzip.BestCompression)
+	require.NoError(t, err)
+	_, err = packed.Write(content)
+	require.NoError(t, err)
+	require.NoError(t, packed.Close())
+	require.NoError(t, file.Close())
+}
+
+func unpack(t *testing.T, from, to string) {
+	t.Helper()
+	file, err := os.Open(from)
+	require.NoError(t, err)
+	defer file.Close() //nolint:errcheck // only read
+	packed, err := gzip.NewReader(file)
+	require.NoError(t, err)
+	out, err := os.Create(to)
+	require.NoError(t, err)
+	_, err = io.Copy(out, packed)
+	require.NoError(t, err)
+	require.NoError(t, out.Close())
+}
