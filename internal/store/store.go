@@ -440,14 +440,20 @@ var firstNumber = map[string]int64{OrderSeries: 4001, DeliverySeries: 7001, Invo
 
 // NextNumber takes the next number of a series; a transaction that fails gives it back.
 func (t *Tx) NextNumber(series string) (int64, error) {
-	next, err := one(t, seriesNext, scanOne[int64], series)
-	if errors.Is(err, ErrNone) {
-		next, err = max(1, firstNumber[series]), nil
-	}
+	next, err := t.FreeNumber(series)
 	if err != nil {
 		return 0, err
 	}
 	return next, t.do(putSeries, series, next+1)
+}
+
+// FreeNumber is what NextNumber would give out now.
+func (t *Tx) FreeNumber(series string) (int64, error) {
+	next, err := one(t, seriesNext, scanOne[int64], series)
+	if errors.Is(err, ErrNone) {
+		return max(1, firstNumber[series]), nil
+	}
+	return next, err
 }
 
 // Begin is what Watch is told at the start of each writing transaction.

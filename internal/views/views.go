@@ -124,8 +124,13 @@ const throughSince = 12 * time.Hour
 
 // Invoices lists invoices, newest first, from below the number before (zero: all).
 func Invoices(ctx context.Context, a *act.App, before int64) ([]store.InvoiceRow, error) {
-	return act.Read(ctx, a, func(r act.Reading) ([]store.InvoiceRow, error) { return r.RecentInvoices(before, 60) })
+	return act.Read(ctx, a, func(r act.Reading) ([]store.InvoiceRow, error) {
+		return r.RecentInvoices(before, InvoicesAtOnce)
+	})
 }
+
+// InvoicesAtOnce is how many invoices Invoices gives at a time.
+const InvoicesAtOnce = 60
 
 // InvoiceSheet is an invoice with its match, order, holds and entries.
 type InvoiceSheet struct {

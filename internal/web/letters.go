@@ -32,6 +32,30 @@ func (h *handlers) GetLetter(
 	}, nil
 }
 
+// PreviewOrderLetter shows what goes out once an order is issued.
+func (h *handlers) PreviewOrderLetter(
+	ctx context.Context,
+	r contract.PreviewOrderLetterRequestObject,
+) (contract.PreviewOrderLetterResponseObject, error) {
+	entry, err := orderEntry(r.Body)
+	if err != nil {
+		_, others := orders.Plan(ctx, h.app, 0, entry)
+		return nil, both(err, others)
+	}
+	out, err := orders.PlanFirst(ctx, h.app, entry, r.Params.Prices == nil || *r.Params.Prices)
+	if err != nil {
+		return nil, err
+	}
+	return contract.PreviewOrderLetter200JSONResponse{
+		Number:  out.Order.Number,
+		To:      out.To,
+		Contact: out.Contact,
+		Subject: out.Subject,
+		Text:    out.Text,
+		Paper:   out.Paper,
+	}, nil
+}
+
 // SendOrder tells the supplier.
 func (h *handlers) SendOrder(
 	ctx context.Context,

@@ -153,6 +153,11 @@ func orderEntry(b *contract.OrderEntry) (orders.Entry, error) {
 		Note:           b.Note,
 		Draft:          seenDraft(b.Draft),
 	}
+	if s := b.Send; s != nil {
+		e.Send = &orders.FirstSending{
+			Number: s.Number, Way: s.Way, To: s.To, Subject: s.Subject, Text: s.Text, Prices: s.Prices,
+		}
+	}
 	for i, l := range b.Lines {
 		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
 		line := orders.EntryLine{

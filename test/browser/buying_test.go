@@ -187,6 +187,8 @@ func TestDraftsAndPlans(t *testing.T) {
 	d.until("document.querySelector('#order-supplier').value === 'Ostrea Filtration'", "its supplier")
 	d.seeIn(".sum", "Net ")
 	d.main()
+	d.seeIn(".ask", "is exactly what goes out")
+	d.main()
 	d.seeIn(".notice", "is issued to Ostrea Filtration")
 
 	d.open("/orders/new")

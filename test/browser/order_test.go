@@ -72,11 +72,9 @@ func TestEnterAnOrder(t *testing.T) {
 	d.fill("#order-budget-0", "office")
 	d.keys(kb.Enter)
 	d.main()
-	d.seeIn(".notice", "is issued to Brackwater Feeds")
-	d.seeIn(".ask", "Send the order.")                                                               // what goes out is looked at, and the same key sends it
-	d.until("document.querySelector('.ask [type=submit]:not(:disabled)')", "what goes out is there") // before, the key is deaf
+	d.seeIn(".ask", "is exactly what goes out") // it is looked at, and the same key issues and sends it
 	d.main()
-	d.seeIn(".notice", "The mail to")
+	d.seeIn(".notice", "is issued to Brackwater Feeds. The mail to")
 	d.see("Courier to the quay")
 	d.seeIn(".sheet", "hours · OFFICE")
 	d.seeIn(".pile .slip.on, .pile [aria-current]", "Brackwater Feeds")
@@ -113,7 +111,9 @@ func TestALineOfItsOwn(t *testing.T) {
 	d.see("with the order, set on this order line")
 	d.seeIn(".sum", "Net 2,600.00") // 24 × 112.00 − 88.00
 	d.main()
-	d.seeIn(".notice", "is issued to Halden Salt Works")
+	d.seeIn(".ask", "is exactly what goes out")
+	d.click("Issue it without sending")
+	d.seeIn(".notice", "is issued to Halden Salt Works. Nobody was told of it yet.")
 	d.see("− 88.00 discount")
 	d.letter("w")
 	d.see("Over: 12.5 % is allowed on this order line. Under: 5 % is allowed by the company. Matched with the order, set on this order line.")

@@ -2,6 +2,7 @@ import { createApp } from 'vue'
 import { QueryCache, QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import App from './App.vue'
 import { warn } from './parts/notice'
+import { keepPlaces } from './parts/place'
 import { router } from './router'
 import './style/main.scss'
 
@@ -14,4 +15,5 @@ const queryClient = new QueryClient({
   },
 })
 
+keepPlaces(router)
 createApp(App).use(router).use(VueQueryPlugin, { queryClient }).mount('#app')

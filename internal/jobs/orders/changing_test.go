@@ -513,3 +513,45 @@ func TestLettersSpeakTheSuppliersLanguage(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, content, again, "the same order prints the same bytes")
 }
+
+// An order is issued and its supplier told in one act, or neither is done: the letter that was looked at bears the
+// number that the order gets.
+func TestIssueAndSendAreOneAct(t *testing.T) {
+	b := housetest.SetUp(t)
+	office := &housetest.Post{}
+	b.App.Outbox = office
+	require.NoError(t, housetest.Drop(masters.SaveCompany(b.Ctx, b.App, b.As("admin"),
+		masters.CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "orders@test.example", Address: "Pier 1, Skerry"})))
+	contact := store.Contact{Name: "Desk", Mail: "desk@brackwater.example", Purposes: []string{"ordering"}}
+	require.NoError(t, housetest.Drop(masters.SaveContact(b.Ctx, b.App, b.As("buyer"), "BRACK", contact)))
+	entry := orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{housetest.Krill("10", "12")}}
+	out, err := orders.PlanFirst(b.Ctx, b.App, entry, true)
+	require.NoError(t, err)
+	require.Equal(t, []any{int64(4001), "desk@brackwater.example"}, []any{out.Order.Number, out.To})
+	require.Contains(t, out.Subject, "4001")
+	require.Contains(t, string(out.Paper[:5]), "%PDF")
+	_, err = orders.PlanFirst(b.Ctx, b.App, orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30"}, true)
+	housetest.Refused(t, err, fault.Invalid, "needs a line")
+
+	entry.Send = &orders.FirstSending{Number: 4001, Way: store.ByMail, To: "nobody", Subject: out.Subject, Text: out.Text, Prices: true}
+	_, err = orders.Issue(b.Ctx, b.App, b.As("buyer"), entry)
+	require.Error(t, err)
+	_, err = views.Order(b.Ctx, b.App, 4001, b.Actors["buyer"])
+	housetest.Refused(t, err, fault.NotFound, "no order 4001")
+
+	entry.Send.To = out.To
+	require.Equal(t, int64(4001), b.Order("TIDEW", "1"), "somebody else is quicker")
+	_, err = orders.Issue(b.Ctx, b.App, b.As("buyer"), entry)
+	housetest.Refused(t, err, fault.Changed, "Number 4001 was taken by another order meanwhile, so this one would be 4002")
+	entry.Send.Number = 4002
+	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), entry)
+	require.NoError(t, err)
+	require.Equal(t, int64(4002), issued.Number)
+	require.NoError(t, orders.HandOverMail(b.Ctx, b.App))
+	require.Len(t, office.Mails, 1)
+	sheet, err := views.Order(b.Ctx, b.App, 4002, b.Actors["buyer"])
+	require.NoError(t, err)
+	require.Len(t, sheet.Sendings, 1)
+	require.Equal(t, store.SendingSent, sheet.Sendings[0].State)
+	b.Proved()
+}

@@ -32,6 +32,7 @@ type Entry struct {
 	Charges                                     []EntryCharge
 	Draft                                       DraftRef // becomes the order
 	From                                        FromTable
+	Send                                        *FirstSending // nil: it is only issued
 }
 
 // FromTable says under which name a table told the order, and a hash of what it said.
@@ -95,7 +96,11 @@ func Plan(ctx context.Context, a *act.App, number int64, entry Entry) (Planned, 
 
 // Issue writes an order and issues it.
 func Issue(ctx context.Context, a *act.App, c act.Command, entry Entry) (Issued, error) {
-	return act.Perform(ctx, a, act.IssueOrder, c, func(w *act.Work) (Issued, error) { return Put(w, entry) })
+	issued, err := act.Perform(ctx, a, act.IssueOrder, c, func(w *act.Work) (Issued, error) { return Put(w, entry) })
+	if err == nil && entry.Send != nil {
+		a.Posted.Ring()
+	}
+	return issued, err
 }
 
 // Put issues an order.
@@ -108,6 +113,15 @@ func Put(w *act.Work, entry Entry) (Issued, error) {
 	if order.Number, err = w.NextNumber(store.OrderSeries); err != nil {
 		return Issued{}, err
 	}
+	if entry.Send != nil && entry.Send.Number != order.Number {
+		return Issued{}, fault.New(
+			fault.Changed,
+			"send",
+			"Number %d was taken by another order meanwhile, so this one would be %d. Look at what goes out once more.",
+			entry.Send.Number,
+			order.Number,
+		)
+	}
 	id, err := w.PutOrder(order, lines, w.Actor.ID)
 	if err != nil {
 		return Issued{}, err
@@ -118,14 +132,19 @@ func Put(w *act.Work, entry Entry) (Issued, error) {
 		}
 	}
 	early, err := w.UnsettledWithoutOrder(supplier.ID) // invoices that came before their order
-	return Issued{order.Number}, errors.Join(
+	if err := errors.Join(
 		err,
 		w.WakeEach(early, fmt.Sprintf("order %d issued", order.Number)),
 		findable(w.MakeFindable, withLines(order, lines), supplier),
 		keepVersion(w, id, withLines(order, lines), ""),
 		endDraft(w, entry.Draft, store.DraftIssued, order.Number),
-		w.Record("order", order.Number, nil, entry),
-	)
+	); err != nil {
+		return Issued{}, err
+	}
+	if entry.Send != nil {
+		err = entry.Send.tell(w, id)
+	}
+	return Issued{order.Number}, errors.Join(err, w.Record("order", order.Number, nil, entry))
 }
 
 // withLines is an order with the lines that were planned for it.

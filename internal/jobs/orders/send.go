@@ -40,6 +40,56 @@ type Letter struct {
 	Order             *trade.Order
 }
 
+// FirstSending tells the supplier about an order in the same act that issues it. Number is the one that the letter
+// bears: where another order took it meanwhile, nothing is issued.
+type FirstSending struct {
+	Number        int64
+	Way, To       string
+	Subject, Text string
+	Prices        bool
+}
+
+func (f FirstSending) tell(w *act.Work, order int64) error {
+	issued, err := w.Order(order, store.AllReserved)
+	if err != nil {
+		return err
+	}
+	return tell(w, issued, SendEntry{
+		Kind: store.OrderSending, Way: f.Way, To: f.To, Subject: f.Subject, Text: f.Text, Prices: f.Prices,
+	})
+}
+
+// Outgoing is what goes out once an order is issued.
+type Outgoing struct {
+	Letter
+	Paper []byte // as PDF
+}
+
+// PlanFirst shows what a supplier would be sent of an order that is still written: the letter and the paper, with the
+// number that is free now.
+func PlanFirst(ctx context.Context, a *act.App, entry Entry, prices bool) (Outgoing, error) {
+	return act.Read(ctx, a, func(r act.Reading) (out Outgoing, err error) {
+		plan, err := planOrder(r, entry, nil)
+		if err != nil {
+			return out, err
+		}
+		out.Order = withLines(plan.Order, plan.Lines)
+		out.Order.Supplier = plan.Supplier.Name
+		if out.Order.Number, err = r.FreeNumber(store.OrderSeries); err != nil {
+			return out, err
+		}
+		contact, err := recipient(r, plan.Supplier.ID, "ordering")
+		if err != nil {
+			return out, err
+		}
+		words := letters(r, plan.Supplier)
+		words.To, out.To, out.Contact = contact.Name, contact.Mail, contact.Name
+		out.Subject, out.Text = words.OrderMail(out.Order)
+		out.Paper, err = orderPDF(r, out.Order, prices)
+		return out, err
+	})
+}
+
 // Sent answers SendOrder.
 type Sent struct{ Number int64 }
 
@@ -273,36 +323,42 @@ func Send(ctx context.Context, a *act.App, c act.Command, entry SendEntry) (Sent
 		if err := w.Changed("order", order.Number, entry.Version, order.Version); err != nil {
 			return Sent{}, err
 		}
-		if err := sendable(w.Reading, order, entry); err != nil {
-			return Sent{}, err
-		}
-		row := store.Sending{
-			Order:     order.ID,
-			Revision:  order.Revision,
-			Kind:      entry.Kind,
-			Way:       entry.Way,
-			Recipient: strings.TrimSpace(entry.To),
-			Subject:   strings.TrimSpace(entry.Subject),
-			Text:      entry.Text,
-			Prices:    entry.Prices,
-			By:        w.Actor.ID,
-			At:        w.Instant(),
-			State:     store.SendingSent,
-		}
-		if entry.Way == store.ByMail {
-			if row.Mail, err = makeMail(w, order, entry); err != nil {
-				return Sent{}, err
-			}
-			row.State = store.SendingWaiting
-		} else if row.Recipient == "" {
-			return Sent{}, fault.New(fault.Invalid, "to", "Say who was told, and how.")
-		}
-		return Sent{order.Number}, errors.Join(w.AddSending(row), w.Record("order", order.Number, nil, entry))
+		return Sent{order.Number}, errors.Join(tell(w, order, entry), w.Record("order", order.Number, nil, entry))
 	})
 	if err == nil {
 		a.Posted.Ring()
 	}
 	return sent, err
+}
+
+// tell keeps what a supplier is told about an order; a mail waits to be handed over.
+func tell(w *act.Work, order *trade.Order, entry SendEntry) error {
+	if err := sendable(w.Reading, order, entry); err != nil {
+		return err
+	}
+	row := store.Sending{
+		Order:     order.ID,
+		Revision:  order.Revision,
+		Kind:      entry.Kind,
+		Way:       entry.Way,
+		Recipient: strings.TrimSpace(entry.To),
+		Subject:   strings.TrimSpace(entry.Subject),
+		Text:      entry.Text,
+		Prices:    entry.Prices,
+		By:        w.Actor.ID,
+		At:        w.Instant(),
+		State:     store.SendingSent,
+	}
+	if entry.Way == store.ByMail {
+		var err error
+		if row.Mail, err = makeMail(w, order, entry); err != nil {
+			return err
+		}
+		row.State = store.SendingWaiting
+	} else if row.Recipient == "" {
+		return fault.New(fault.Invalid, "to", "Say who was told, and how.")
+	}
+	return w.AddSending(row)
 }
 
 // sendable refuses to tell the supplier what is not so.

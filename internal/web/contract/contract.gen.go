@@ -802,6 +802,17 @@ type Finding struct {
 	Ways    []Way    `json:"ways"`
 }
 
+// FirstSending Tells the supplier in the act that issues the order, or nothing is issued.
+type FirstSending struct {
+	// Number As the letter bears it.
+	Number  int64  `json:"number"`
+	Prices  bool   `json:"prices"`
+	Subject string `json:"subject"`
+	Text    string `json:"text"`
+	To      string `json:"to"`
+	Way     string `json:"way"`
+}
+
 // Found defines model for Found.
 type Found struct {
 	Kind   string `json:"kind"`
@@ -1465,16 +1476,19 @@ type OrderEntry struct {
 	Contact *string          `json:"contact,omitempty"`
 
 	// Draft A draft as it was seen; one that somebody kept meanwhile is refused.
-	Draft          *DraftRef        `json:"draft,omitempty"`
-	Elsewhere      *string          `json:"elsewhere,omitempty"`
-	Instructions   *string          `json:"instructions,omitempty"`
-	Lines          []OrderEntryLine `json:"lines"`
-	Note           string           `json:"note"`
-	Place          string           `json:"place"`
-	RequestedBy    string           `json:"requestedBy"`
-	Supplier       string           `json:"supplier"`
-	TheirReference *string          `json:"theirReference,omitempty"`
-	WantedOn       string           `json:"wantedOn"`
+	Draft        *DraftRef        `json:"draft,omitempty"`
+	Elsewhere    *string          `json:"elsewhere,omitempty"`
+	Instructions *string          `json:"instructions,omitempty"`
+	Lines        []OrderEntryLine `json:"lines"`
+	Note         string           `json:"note"`
+	Place        string           `json:"place"`
+	RequestedBy  string           `json:"requestedBy"`
+
+	// Send Tells the supplier in the act that issues the order, or nothing is issued.
+	Send           *FirstSending `json:"send,omitempty"`
+	Supplier       string        `json:"supplier"`
+	TheirReference *string       `json:"theirReference,omitempty"`
+	WantedOn       string        `json:"wantedOn"`
 }
 
 // OrderEntryLine defines model for OrderEntryLine.
@@ -1695,6 +1709,20 @@ type OrderVersion struct {
 	Changes  []string `json:"changes"`
 	Reason   string   `json:"reason"`
 	Revision int      `json:"revision"`
+}
+
+// Outgoing defines model for Outgoing.
+type Outgoing struct {
+	Contact string `json:"contact"`
+
+	// Number The number that the order gets if none is issued before.
+	Number int64 `json:"number"`
+
+	// Paper The order as PDF.
+	Paper   []byte `json:"paper"`
+	Subject string `json:"subject"`
+	Text    string `json:"text"`
+	To      string `json:"to"`
 }
 
 // PageLine defines model for PageLine.
@@ -2150,6 +2178,9 @@ type Session struct {
 
 	// FilesAtOnce How many e-invoices are taken in by one request.
 	FilesAtOnce int `json:"filesAtOnce"`
+
+	// InvoicesAtOnce How many invoices are given at a time.
+	InvoicesAtOnce int `json:"invoicesAtOnce"`
 
 	// May What the person may do and see
 	May []string `json:"may"`
@@ -2667,6 +2698,12 @@ type GetOrderChoicesParams struct {
 	Supplier string `form:"supplier" json:"supplier"`
 }
 
+// PreviewOrderLetterParams defines parameters for PreviewOrderLetter.
+type PreviewOrderLetterParams struct {
+	Prices *bool `form:"prices,omitempty" json:"prices,omitempty"`
+	Key    *Key  `json:"Idempotency-Key,omitempty"`
+}
+
 // PreviewOrderParams defines parameters for PreviewOrder.
 type PreviewOrderParams struct {
 	Number *int64 `form:"number,omitempty" json:"number,omitempty"`
@@ -2990,6 +3027,9 @@ type WithdrawNoticeJSONRequestBody = Reason
 // IssueOrderJSONRequestBody defines body for IssueOrder for application/json ContentType.
 type IssueOrderJSONRequestBody = OrderEntry
 
+// PreviewOrderLetterJSONRequestBody defines body for PreviewOrderLetter for application/json ContentType.
+type PreviewOrderLetterJSONRequestBody = OrderEntry
+
 // PreviewOrderJSONRequestBody defines body for PreviewOrder for application/json ContentType.
 type PreviewOrderJSONRequestBody = OrderEntry
 
@@ -3289,6 +3329,9 @@ type ServerInterface interface {
 	// GetOrderChoices What can be ordered from a supplier, as it was agreed last, and what orders are charged to.
 	// (GET /api/orders/choices)
 	GetOrderChoices(c *gin.Context, params GetOrderChoicesParams)
+	// PreviewOrderLetter What goes out once an order is issued, with the number that is free now.
+	// (POST /api/orders/letter)
+	PreviewOrderLetter(c *gin.Context, params PreviewOrderLetterParams)
 	// PreviewOrder What an order comes to, and what stands against issuing it.
 	// (POST /api/orders/preview)
 	PreviewOrder(c *gin.Context, params PreviewOrderParams)
@@ -5838,6 +5881,54 @@ func (siw *ServerInterfaceWrapper) GetOrderChoices(c *gin.Context) {
 	siw.Handler.GetOrderChoices(c, params)
 }
 
+// PreviewOrderLetter operation middleware
+func (siw *ServerInterfaceWrapper) PreviewOrderLetter(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PreviewOrderLetterParams
+
+	// ------------- Optional query parameter "prices" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "prices", c.Request.URL.Query(), &params.Prices, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter prices: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewOrderLetter(c, params)
+}
+
 // PreviewOrder operation middleware
 func (siw *ServerInterfaceWrapper) PreviewOrder(c *gin.Context) {
 
@@ -7979,6 +8070,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/orders", wrapper.GetOrders)
 	router.POST(options.BaseURL+"/api/orders", wrapper.IssueOrder)
 	router.POST(options.BaseURL+"/api/orders/preview", wrapper.PreviewOrder)
+	router.POST(options.BaseURL+"/api/orders/letter", wrapper.PreviewOrderLetter)
 	router.GET(options.BaseURL+"/api/orders/choices", wrapper.GetOrderChoices)
 	router.GET(options.BaseURL+"/api/orders/:number", wrapper.GetOrder)
 	router.POST(options.BaseURL+"/api/orders/:number/free", wrapper.AcceptFree)
@@ -10762,6 +10854,46 @@ func (response GetOrderChoicesdefaultApplicationProblemPlusJSONResponse) VisitGe
 	return err
 }
 
+type PreviewOrderLetterRequestObject struct {
+	Params PreviewOrderLetterParams
+	Body   *PreviewOrderLetterJSONRequestBody
+}
+
+type PreviewOrderLetterResponseObject interface {
+	VisitPreviewOrderLetterResponse(w http.ResponseWriter) error
+}
+
+type PreviewOrderLetter200JSONResponse Outgoing
+
+func (response PreviewOrderLetter200JSONResponse) VisitPreviewOrderLetterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewOrderLetterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewOrderLetterdefaultApplicationProblemPlusJSONResponse) VisitPreviewOrderLetterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PreviewOrderRequestObject struct {
 	Params PreviewOrderParams
 	Body   *PreviewOrderJSONRequestBody
@@ -13198,6 +13330,9 @@ type StrictServerInterface interface {
 	// GetOrderChoices What can be ordered from a supplier, as it was agreed last, and what orders are charged to.
 	// (GET /api/orders/choices)
 	GetOrderChoices(ctx context.Context, request GetOrderChoicesRequestObject) (GetOrderChoicesResponseObject, error)
+	// PreviewOrderLetter What goes out once an order is issued, with the number that is free now.
+	// (POST /api/orders/letter)
+	PreviewOrderLetter(ctx context.Context, request PreviewOrderLetterRequestObject) (PreviewOrderLetterResponseObject, error)
 	// PreviewOrder What an order comes to, and what stands against issuing it.
 	// (POST /api/orders/preview)
 	PreviewOrder(ctx context.Context, request PreviewOrderRequestObject) (PreviewOrderResponseObject, error)
@@ -15833,6 +15968,50 @@ func (sh *strictHandler) GetOrderChoices(ctx *gin.Context, params GetOrderChoice
 	}
 }
 
+// PreviewOrderLetter operation middleware
+func (sh *strictHandler) PreviewOrderLetter(ctx *gin.Context, params PreviewOrderLetterParams) {
+	var request PreviewOrderLetterRequestObject
+
+	request.Params = params
+
+	var body PreviewOrderLetterJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewOrderLetter(ctx, request.(PreviewOrderLetterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewOrderLetter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewOrderLetterResponseObject); ok {
+		if err := validResponse.VisitPreviewOrderLetterResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // PreviewOrder operation middleware
 func (sh *strictHandler) PreviewOrder(ctx *gin.Context, params PreviewOrderParams) {
 	var request PreviewOrderRequestObject
@@ -17812,268 +17991,272 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H17k9y2tedXQfXeqiR7WxrJyk2y8h+39Ix1LUuzM7K9WZc3hSbR3ciwARoAp9XXpe++hRcJkgAJsJsz",
-	"o5H+SaxpkATOOTg4OI/f+X2R0V1JCSKCL57+vighgzskEFP/+h4d5P9hsni62CKYI7ZYLgjcocXTxZsc",
-	"7UoqEMkOD+S45YJnW7SD8oEd/PgWkY3YLp7+7dFyIQ6lfIILhslm8Wm5+PhgQx+Y98hnP31aLhjiJSUc",
-	"qQ+fM7oq0E7+Z0aJQETI/4RlWeAMCkzJWalH/Pu/OCXyt+bj/8bQevF08T/OmpWd6V/5mX3vJ/nFHPGM",
-	"4VK+bvF08QwwtK44LB6q6Zgn5AufZRkqxSsimKIGzHMsn4HFOaMlYgLLOa9hwdFyUTp/+n2RbSHboA5F",
-	"vnnkI8kVJnnUwAIT9UbzAyYCbRCTvxAqPN/yvYMyycqnvy/WlO2g0K/5y58XS89bqdhGj71GjGPNj9HR",
-	"iuW/VZihfPH0F71+szqzlOZ9v9aP09W/UCbktzRXUJ7IEigc4jUUWR28f7Yk7fzQmftKSj8Udt6B2dLK",
-	"SHH8ZDE5L2CG3q/VPwTace8szR8gY/Ag/82rFRdYVMK8xT44tDMu62f6b+wst5lV+1MD656yeVY460mz",
-	"R5bxCpLOuL/4xpXw8IF2Bv65P7DLWpwt7LPmW95l5jlDnKeqBywOnRk99q5R0ZB1x34T0A5tpo8qlK70",
-	"lJSLjOZonFbLRVmxkvKhL0Z8kKGNURqjhOCCISQiltVhYz3P+hVLTf366866G3p7Wb2BmHDxTp1eSey2",
-	"Kr6vZardKl4fVyKjuwitZN66tKrVPuhfFEMoP2c4S13UCvKupDzxcQ6RHLmrX1FaIEjkT2tGd1E7XaBd",
-	"jHVRIMhFzJxKu96xgRURuBifYldPyvma5dl32NnZjy81Ab08IXyvpWK2461kdIc5yt+TsePhpd2qa8QQ",
-	"ySLErxna+s6yPi3Da55yWrSXMiZKrXWMap0jzBr76DJEDy8VGMPXsJiV9cjSeJDrqMDXiB00Q5I1VYKV",
-	"yQUUKTpNv3vpmF76DXZhA2SdoLnTSLtrW+iOppuPfJW8GunhiRSsH3WJqZbgpSG/QvkF3mzFuLHTvl9d",
-	"0AJxAEkOYCW2lGFxAGILBdhDLMCaMgABRxmVA/IdJpgLBgVlDxc9btjnx8U3wztYqA0vvx5tDMu5jprB",
-	"+pVLZzo+gj2H5Gqa8R9p/2ohbNP65y0FiAjEUA6wWIL9FhcIELqi+QGggiOwhRxklKwx26kxksqjlmKs",
-	"qb2Dhxf63b5t0D0l5UuXarVB+k05CRmCnBKednNiSH63Zag4u4xVJHY/IiGK0GsEo9WqQD62HQAkAKrl",
-	"gj3kgCMBIMc5ergYszbsW/U0myk4i1rWRPFSmtKr5Ot0fYxEEGVHrzt7MOKhLoeSVOg1LCoUrSVCmlK/",
-	"xc4/TLq3Ru+n3AALykNmsdIZyH9jaMmN5/eCinht95YKH6XlO96itfDJKRSAroHYoh3IcQ4IFWBDwQpm",
-	"V1JQj/kqof5N81sFiUjU+UrY/dtsQ2nOwR4xpN1+KF8CTMCespx79poy3yrDqujP7yC78rKHIVExAo0S",
-	"iHxfRXB96+ybqEdJOl20Rcr5mEP5hgjNnjACbCTOEZrWIr17pso3SEzYMyv1YIx3orNLWre8xDtq7N0z",
-	"JL7K2koSn+jLqbszxsYypG/GkXNwzcoxYkuJ6d6mQuOsGI9aHHsoVWDMna7rt9NC0jJvzX28L+htIbcX",
-	"8/rbw9Kb6vTbUTa6UX+QY5TVuo9X486GGjdd91wdaGxob065KDWW7ihvPT5G/0ASJy2dNRpXHtFKzE7M",
-	"t9oXsBQVm9X0SbJaQndhKcy7HWSHhFuevRXbJ73rr6NUKZwuCrqHbU+Qoy/hzspBpKoJOkebU7xvvcOP",
-	"L6BAG8oOod8vDCmnHIvNEmsfqplMvb72HJovhsn8hsxF6NOFGBuSj4cSOzwYjzY0PEnbz7Nw43tDkgQ/",
-	"xjMgvy7NXx3dNYYwkIIFyWEJ9lhszV9y9euP7168BX99/JfHYHWQV/FsC9ADTK4pzhAHUkGZC3hXvwSt",
-	"ERJ7fnIBSQ5Znnx+GrVZP2+NIy8pC8rlO9LkWllER18HTRpA/Cn5GqMir9MAfB6AAkGe4ivSD4yfufbF",
-	"S7t0Z/YDZJ3iDFe3m4Aha+TO/2s/fDh4hcMEXaC1n4weFfJkfJfrCSzNCpzp1q/0kkrvvSmkgk3kdvR+",
-	"UKBrVMT45Aq8wykXcDncR8Ud9ISdvAkd14hZZ72fs2UBI6MdYk8vBSr9r6lIPvylrtY25LUTMGvqzLj7",
-	"3mYSlug1Tf3sV87GSLf0CZzJ6hrsJ9A0R/MOfnyjx/812etczydAGgEzkWzaBo+eApJNBXtJTY/9fuBI",
-	"8fWcZ37ZTLKjyy0lKCo15CRZDLSIWYP/nFUP13tDT9yhtTPFAJOdEGWCLXNJwQ6SgzRSIJA3YbCDVwjw",
-	"5s/SjpEk+QMHdE/6Rooczz8nj4IczKfeCIyzQL9jaRbv50jFeOqVakuLPNYOco/x2Fhi7OASHnY2HzRi",
-	"OEMZwtfGAEyNj9emUPOW1qGvaeLMyUftl9ATA3sGMnyNC5BDgZbgH//4xz8e/PDDg5cvO5Eur+RZ/vdf",
-	"SgD6CDMBtCLStj4EuR4PSoqJ8HyghEIgJl/w/x785y+PHvyvX//9j788/FX/15/+898W3jmowzDZLZFt",
-	"ESy9kWC5+yEL/qQ+h4+P0IzFJqRp16fshy0Ca7ypGOLKEa+uSVL7SIsQYA4oqa9aRj+1Qg2j+tkIVfBY",
-	"48KIUVrGbeRKsNBrKA52IbAo0haQlLSb7G7W+y/xEVExkvTIYAzDdfaO5iL59EiTPxwMZtTfaGjkrN1Z",
-	"UyMS9bZZ1nvLkabWzjHCrQXDq6laCTWJlmqTFRQhARkl+s1xbpwcHqKzz+PNW7tcv1NakumdSbDubyEd",
-	"ocvgDiktSysBICBUuKFw1yUSnfxOqDCRlRMn4ZRbKmjQiPxbVO6t55YW8OyoVJlzyIRfoSnHbx6I3Uol",
-	"KgkGODwYGmMiNdK3YFVAcvVURXTlS/OY41J/6+ftwR9rtVqcg5yqF8M8B1UJBO0nnvzHuIvAbnVTI5Cr",
-	"LWpvl43YW1kd2oZToo9oHRHAcVSeipAGDp0TROlvNF4Om3B5L2HoxDFzj9RiLkVmJaUW5wCupEoQtaYw",
-	"toFkeoRMxd4ufJHymrRDonXO0DVG+0TpWmOSY7JJcWeqB0J5/AmpvSf3pB6VklATokk1GHSWWrJfbk19",
-	"QMrBqjP6oxfuVgB41p2WLNo6p/u/MpRj8bLynJHv5Z1dmysqe1IP7Z+Ny8V+i8QWMQDNGK36MQfoY6kS",
-	"wx4unpKqKOT3KsYQyfxTNTZChCwhIno3iaHH6vziLi2DUcE0O8TJz/J6WdW6VgcgpUKVFxqKLP2HJ+ag",
-	"RIxTAnbwIA81dQ1UhN0nmfSN/RM2aI6sFkm6NOANJtEWZrgQxTWFPGaStXFSQr0MXSPGUf78EO2VUA/w",
-	"6ITNWHMq1tHl2kSeQH4wX3u5EFuGYB6/ea4REaPhp6G871FLqg60Oun2DcEctbGsAzhWBdTL6dUhudqt",
-	"lphlrY31vvTqeppstTV7Jipvwv9Vyqbd2OL1lFuh4FNUCalD+pYT/+l3arz/y92Yjl1W85WBXKKXDK7F",
-	"zZSy+L8gWIU880pLyRnar0eUBzU5xnWdkLceI1zUosg7xZ2QW74MKjQ5yIR4p5E53uHfIY1Dh5HVy/ml",
-	"5nCo1QPI5amtE+0R+Va55lRNCqc7pIolrlApwA5BoksoMHfvPyEd05OCHSZ4V+0WTx+nVs0PPTkmS0GC",
-	"XSKUmoV0ojmOTu3OZFNqtXVsIuUkP1/i/UGlPrwYMtyHrXqaVTsDsBH88V2KskyzzRWJgg7CuWzdxMux",
-	"oELbxZHW337r5WJox9azMU86XOnxwD0WHLurKwd2zkNusIb0k7N8AzfWBFLlaJU4Xpi0gt6315QhvCGJ",
-	"ZYERpcw6Om+XXc9hkKbJiZ6eSvpA4nQ8qkzWynIcHR4umAiFDTCPT/hODmC9DQbefMUR/o8GqiO+ueFk",
-	"Vq+/MSLrtR3IcqoUTCqCLVaIT3xVAjrNO7mi9Crel3NKX6bUYe+QSIk81Xt89pRRAT8mnHcf4EfvS6S2",
-	"Hn9Yj9JGY46zUcX5kxnmy7NUBLXTX7ou10FXqxEgWlKejFGg9VE8seqceQ/FBq2aiTaI/0u14hp6x3s5",
-	"SLufjX2ByeZlpMs0EOJyznfnhY2TxZLTy6ZrFFFy3vEpEwSuCFXFnZAANY0/cKA9ON8CWiIir0B7E42x",
-	"/mNV1a8ihlvEEDggTzb7ikGSbf3OtTyQeDFw1KcU35wId6dExD99gUWMFaHda8YJpp+pl2hev7Rk8jG0",
-	"pYZSw0qo8JPA0mZIQpX5oHykRMRhv5hF1g8szQz8y9JaP01SlScegmyLsisFZiAo4PCwlFd6COyHrWOe",
-	"A8iw2O6QwNlSSavYIrCHB/2cqpT31mBAB2Ru0HFnx8mLWkGzK27LAvyl3bUF117V96ayRFWP6OoS5Y7Q",
-	"2UMq4uktTh4MkwRSl0JZOATBxCrRWj22F6PvK3Y5apB3NSkYhINfUEEuk5gz9UsDMr5c8IqVRZVke1SM",
-	"hHyGScf3ciGlNfpA+xkeRn0XZpPamTTYi6b0p9m86tNmMV359m5pWpH8VOBoBVyhYkR9R2mj+rat3xic",
-	"eHopkw+pJbLi9W/+ceouH/lOLzSgf6xjMU0BewmkhNENJqcs5F0uSsj5nvbK1v7sHfzf/Sz/+PJgS+qO",
-	"L0XT1Lx76WLU2PXW+6Seq1egWHoNtS5dT637DsWMplnc9sjvva3GK4kPcjvSPPhht4brk878vmgwfDpg",
-	"UvoHXbhgcsOBfCIafuRHmxPqvW3usOA61KxN2yHgpECmAJUnONmg3KQl7XTNQDwuZ1MT9Nj5fVIwsGO7",
-	"OmF1mIIRq3wK3mI/BZw8wCdBTdzEJpLpzK2canyvozlWV3Uc+aaekrDawW7KZkO1JdQhgqWqA45ijPu6",
-	"biQULnjNEJqIazwbGkFyImHIyT2YNidXPiVYcgo07CPit/Fw1X/H14icO+daCrZl/HHYxb0dOpy+w1zQ",
-	"KZjmJOVAMV+5oPuhlIaRMlL70YG943xnznibBavt20tE0EDqUuFPxX6jQ8+5ijpTAIm+wdh4jz/PPRBZ",
-	"kj9E4IKoqJGKH5k4kwGnVZPX72gm7KUyLfKZkzmCpafqp2ci/NjzQ4Az6koYi1IXRu88SUbeYJKb/OkD",
-	"+pgSO7Src7K0nPfUusnNJclRDejw/LBoCDuA+yn5PkU/x2vheNCRHrCCWXYQfF9OPl0vDEfNI1KbYW3H",
-	"jupIOWYE+WcgAcn++C50IU4NYHcorJbQykzqfLF1e7Jx57xCNQBRiCv8p/QoVF0mG3f8GN4fmU6nVHP8",
-	"V9/oTXlZ4NL35QOtTvWyDqv0m+v5NgW0wXPzza6kTFwgXhUi2a1coBNo3MFE4lMH64YdfHEo1GrdbiKr",
-	"4ysbDJ0ZTk7KClrRylNs+oYAqGpevgVoV4oDKFVgDqnENnm4q3vWGjMufKUxQ1kDJ4rSUcZQFl1MnuSi",
-	"ymNj7/G+rFOGDRNKEmvFfdIkinYQctzrxlAJ8ekhwnQq/Ad7Ao2XNvpTRoMpGGnBdz+vjrgDuon09jjM",
-	"NepeN07bBNtdmgxoiikFiibqFFueWIeikh74PuSuH6v+dzOGIr9IUNLoIQTW02QfRVbXv6/f4mYsRS5j",
-	"Qv2mFcQXJswwO15ik9Q0iMkSUVLZTnNqLcSX9eQU9LfaqDjiVUu2lp9QhlRLngc24jlMRsgcqaUTsReI",
-	"+KuGPebCx1rbeFDwtUtpIRATbjYNGizUYl1Vu9/SAkV7aiWxwiX/o5fo8Jk3dGTFY3cFO9iM1WXBjymh",
-	"X/jxTX76u5hz2ugv9E8dffHy5BDZ40gupKFdc2MzYS63U03wTm33hbkCzJSyv6MWWOgU167P9hJnyDB0",
-	"izOvn1L+bG8W/XuAAUZ+NvxzwO2WwTZI3rH3C390E2VX4QnG1Ebo+0l4FafS4ul2j33kR9t97AgvVF6h",
-	"y7gS1hNXcJ8yCzjd8+MFggqdkicqNndN9ztWbX6SinITS05NDos1uxsx9dsBR+OT0X0gj7Ps4Ka5P6Wl",
-	"8x5tmAQwe+zhD/aQCBNVhznARP1q8yD++PzDg789+VOgjUnT4MiP1LOC5ArYYSp3soACcWFfH3jtNebt",
-	"K5+bVIeD9hatWKIvbkotvmPVDffANV5tkxvA3X9PdbyHzcCTlA2cBCtg/vKDNA/LcnFAkBWHi7SmgG6z",
-	"RSOPdcK1kbQOUz2RDGtV284JTX6kFuPazG5l5Gubu31it26jzoLaim6kio/bUY25brJJjLWuzbc6zhd2",
-	"ORkWtwo9bHSgQWsoDcCdY/u1LL22xeRaYNbi0xrWwX2oMT5DgA6ubXwq21VlqQZba90Po86GFu/sgT6g",
-	"+Cf0OLnpKOiJ07cbcMvY3i0D8Va768NayhORNYqj5SYYUFkOVqbdTXUSuOWSEULvrhZo92JLp7eUjmRS",
-	"0w8smHAd7I8Xbq0RbhZ9v7yxy4Xy7cXkYGlvbMc5a7Kg+45Z/dq6MVywzbUUkwmdpoKsxUQSqUBiBHQx",
-	"gfU3QtdYQjrrGyLnnQHSqPl7LJaGfNEk/1agJ5mvl25kM/v4FoSxJR+jUnvTrUc+ixz48b082tOFkg9b",
-	"9LoIdE3hqChSXMaXqCgC3pd5uxnE+VGbPhFHhsCTtVtzNWvruVq5mS4vJoxndF2DuFH3c3Q2SsOeJrV+",
-	"oEvMf9GKkeSK9ZM5QolJ60xNL7AT8C3JRuERqXaqlza5hgXOW51aCRX/XKuCPGnylQXO6rin3Jm6LHKF",
-	"81zZhhxvyD9VeVMBhbI0dyjHUI6CuGglBTdS+BatxftK3E5+ZWKuWdplp4QH26XXoxyOvI1EZWw36b2R",
-	"6ZfWyK9QndBtV+ETobdIiOTe6r4agIg6sLoVkYdaekLe9/jzoeW1ZgyOr48qr8uQG9y3/RZp52mh6KD+",
-	"ZlLo8qiS4QDAmZpds+ZmhWY9y5qGXqaoUzkdu4Fj3XEQ6rPWoLkDzBU6A0diCf4bMQowfwierTgtKg0E",
-	"DAnQLRSXgDIAgc248BTEm6dirCRPv0mvjVQilqGegeZ9pVxgMmi39QDKZ4PU5nFJmd0Eip0CFyA52EGR",
-	"bYE6xiQHKEH6H98CgrCq66id94Qy1VNJAZo3nSMfgmdFYYwkhbQuT8p8qevazV80F/tsiW1PPbsZ2Rhs",
-	"33jstfE2dUl5hf48wb/5DaW0vnX9ttGdPnSD/Qi1XJxboOMEzRrLyPi1jyxscPqp/cSUhlUgMba7qYJh",
-	"sJcAI9t7WhW5VLighJwv5XaxHcfUcNWVXxo9HpBN+URKRsi5Ge8Lecgv+AJWnho6nX2hn/BTTHfCPFXx",
-	"YryTdagPjnemVCR3vODied31YlRxUBEjv/FN67sVl7TTrt2ZXmC9z2F2lcqZm12Fb+I/GIK3d9h3dK93",
-	"yo7KTaLwlqD6L3mGMwQ2+BqRJVD3JpRLS2cNlcHz+NHy0aNHkTAo79B+Yq2qCUmMojZMr2nVxUiDla3v",
-	"qDD4JKnTT7tNJFrwcnhgumimurpesm3Abfiuboo0W2VnWhaNntBAFmmEN97FNO8TwuQN13WRYZxU/Z4p",
-	"VTsZZKx/Svt7m1o0tfckzkBLp+Yg1G5KXK+Vq5Jkftjzyc0xdRa+rCkWyY8JBRKRuj2msVKSzh/vHeTI",
-	"fCKW+0jRhVnypDUe39lvPOHfiXY4J3sRaKLnbOvJu3Fk90X4nWaDph7JUJ9SIpzQCyRiY4ZLejVn8snN",
-	"OU5KyeFFe6evhqTbDAkXZfsJk/Jygiz10Td2zRHhpJYPUeFNYwol7TGdKhS9j06VizOpn8dRmX3HlHH0",
-	"kjze9f6g9aFJ1rApHG6uWEPpMBv5NPv3yCRbvwXsF7f3JSJTyhzDWR+hTgkKjenvlOaBmKEe8MahgAeq",
-	"duSkxZxXCcJv3T0JwJ0pR8mJm0Aan7mmUyAPOAk5dDCCUhG3ZfMdazDc9w8GLZo6dKmuGrWAtPKrHKtH",
-	"kbC1+rbo9uR00BNpd9edSQept/ux6SCquvaF8ixOhUobLd6tg7let/STU6OJufnLBtMm3PrIrL/WVZN0",
-	"50jBiSl0Vv0lC8j9uf8nxqvUEbOkpAYVYvNV+ogU5BAnX/H43msJd/O66oD60RXD/RJVSmJCd7kNQyg/",
-	"Z4EVVkTAj/6M6Z4JKb/mgiLqFTvcqyfXNBSs9aD90NjmviWYFLm6WWBSzgtICMoHqhmbCPmotyi9fVvB",
-	"0X6LWFxaFCZcsCqT5OO9gOsJoFMaBtvDoIkc/ocv1SseTMXXQ/1xoD/1bxXide3n6Pj4XnbLhdgizC4C",
-	"fjL/613zJA3M2LFGHKPCXV6zDVt1IsN77wj0kdHNE59CqUeG0TgS2iGF+xs9GW1v1O2+3LQb1z0HVCbb",
-	"t7pMD+6Q7smsMfwpAYKWgK77/e4DeEXzhfM7jRCLQsdc67VwJLieKQd0T75V1aa0Ulj6kABtvuqhVwiV",
-	"thmIAFvIowEiglmnIYekZ/c/CWAY3XBjqCenbwv1OEk5jOkG7/UktZFUvV+DCmNKGzlljyRc7uAeYsEH",
-	"bvB6gHuDb4v7a8oMALUS+i28Vtk3yA+1mlqHgosiaTlDLowxnWeuuLOBPN2Er2RC9VzYX4Jgkueh1px+",
-	"nXppmm3001t0hhckOVDGlNR8UoK4siKXABOwpyzn3pvSyXLzg2nvO8pvHlkriCtAr0OAPnvy1jKgTeJL",
-	"JNTJqW6h+nAtKEFLXXigbHcvaW8AXouhDOFrlFbTzxFLfkQkDRcVI5Oq4W+0MC0rIN75YAe+QwwtVWKj",
-	"9XfpBk3mAbA6AEJbSWVe/qv8vhMWb52ysCLJ7RhfWaHiqOZ07xTljR32nuoye/4Pg6XVd3ibDVlvivr8",
-	"c6S+dmZq7WzUk9ELlmej3k1TElJXeNDa49C97pitYI5HJ1Wz1jeueveDxbk2Rs+gcCU5aAlN662Zdn02",
-	"roRgegxKPAXubGPNlOmk9miGjPSQiUaqGLpb0Hi/7J5xAnX12x26jN66j4Lv8vhynf5nyjSBNQZwb52Q",
-	"8H1K2PmZGn+KjkMpbrE0eK6Wy6v368Zat/0MyzVk6kas7wqta4IttSK6MxTXANCwKJp+L79G+NNCkNkj",
-	"E6rzqk8yp7RY5QQH3wgGVjLc1RK0YbOS0K8Sbd0QVtZJffs6DTE1jy8UO0lKgQiHFTpu0VSwJ5QI+HaJ",
-	"goBvcclOKZBOfbesx3N7IkilPb0UqPRf1CrCTclTvASnFeia0Yk79qcTmbHjEE1uOaMBMdkYqws39paT",
-	"76JPWX/83MKhRLi8HWCi5nzoCYZbutfS3S1sqQZkqaa2swGaQ7XZ6E2ozIpHLQthfCRtG5wUHan2VQ1D",
-	"8Pd9NjTkkpp6mnj8CWmaOq35TnOH9/06rPgmtmc5ycbxbJe2sPs3Rm//2E3Q7Jj+BU4xeVAQ7046Sb01",
-	"TpJP8lOjYmerg5hUPD3YNSp8HPdaJdWqq84waQoghiqSa0jvWaGcBppSpzsq29bl/0WMArque9cT2r0L",
-	"ubbR/N7ExHx5g5pBAiGY86Ys8lQIDGmVULfan6qPkfDOozZ7KbR+QiqQ0yl9qZJ0nFOddgosclYlGHoX",
-	"FQm95xoxvManmlc/vU2/3Fm/mfqAXj5HTMkfSU5FX+NNxVIua1vIvPcq2/Px5JdkU5CO8mMzziqLJplq",
-	"X5j+j5VB/7Mka+yEIb5gmifvESK2yQAO+qnAJHj6cR00iyG/Gg+lPJODLvBmKxQSLqzElrI05Z/R3Q6G",
-	"gL7WIgRcZ/qsB/uqe8Ct0Ae8Q/5Ipq2gVTndqmxYRd4oyZCKwGAFML1Cdfm+So/zh8oZLVL6SNNiPP+3",
-	"02a9tlfVl1yyW3KG5WNSIuGJ2XrLTfLnZ1A9nWk8uoTXyYVX9XbtNB2Xn9eNbOwEwB5iHViGgKOMyt/y",
-	"HSaYCwaFbkIev+MChNDT8S5xSzVYUcLi+BZ+8x9/Gf+6Gef9bMuznkjbnQc08UlaUp1fbmNhgUJZVJFw",
-	"P+0YqFlO89YBet1EKlNqbhGtSELri0uI8+cK882XPeLPvPiO7pssQMw1oBHKnVQXjeVSJ7soz5jNdjEA",
-	"kAlAu2l3rC4mS7vrlyGPA9JDAyCA5wxNuSlpR14QTrwJUEVWKhQmWync6ira6cHQDnd6Zo+Bw9SrcZ42",
-	"c2oW46eejtWmoQI9AwqNEBZLlVUq9+dS6WHdNNXk+yAT9lmaVHxU5EbiYMUVzOjSNifTv/JaLC0ICkfX",
-	"iMGijxqkxg/2fBkit0JZvOFetAEIs6bPrF7SSL/Zc4Nk90ZEMC2k/xOB7W8JC39WGMhRB0a8Q8I0Z9Mg",
-	"jfWp5GSitIkyxFXjqzgVcPawNyjUNCmtxqolkL4UEnhA3gY4VB5Jtl1daw7LhXM6GaTDVq8cLDgq1uaI",
-	"Gu3xNy2JZKBnj+qnwyHONdYkFk1zHXXcwqa1jrxvqQC4wb31JGp0BM1+3lKu5fAy0LumT4inH4Bm2ZCI",
-	"XVQk2eNLrl76wvvyypnDA6AE7Lc42yrCWDA4joQoEMDiqaTFe6JwKCV5CProrzrMK/Q8thlT0eDTxiXe",
-	"mvF+AY0OcRmupu8Ou7HHbmCW1pYadnrOp5vF+9hs7euJPuORMojc03fadzWFMXCiXVjpRppzRQEWMuov",
-	"6shJwipTYCiPKPgdKNy+QBll+QVN9ULDPJcmrt+9tRYBtReKYNWwfwndHSf4qQZ6v3L0W3QIIowhvN96",
-	"V9i9SqPfajCwjvfJUNXF8a1Ds+rlTfcjQzRL7kHmTo2j+jxwCVHTRriOjZoamL2TQn+PgVndFjTGYML4",
-	"NSyqydfZDrhEDDiW/t5INMtwx+RqJiYkG0d0bF5aDbjojV57wl3Hoso4MSQ1Vz8B1PU2GQanMGdS5LGN",
-	"giCzaUEc181w5Kc7xHLeraH9hze1qNgkr3nkkZ87QMwRYpAWVNOzD8IcViKjuygo22jQjw6t69VZ28R+",
-	"08m6CCeCO9NPxjXkvnuIvBzJ3xpMcWlZHwxsLKrB3pfGLt/Bg24Jv0LgUXxJr8HZHW/acgvAipqm0woz",
-	"MoZynOLVGDzcTu5DOurcqQ8RvcbWJXHQsWTCn/OH1FIM8WkxrkZa/zpqC/XDWkMWvCnjstn5q+pgEBZV",
-	"xp2ufELsSr6xLJkpihLyjRXTflo3RKU/1oYubNZ+UZFXOo36Tl50eshGXoJV084c6wmIglVISpMZcFNN",
-	"geno3tLD/hf77RPE7AKkSHCXBpybgXn/AHM0vZ2Mx4lm0w9UY0t1YrGKqKSFHczREnBqfH+i1b0FwA3E",
-	"qTUiSQUUjnvHcxsVUb2L7dKd66RN763fHyD0NPdvsl9/hbMJlVck/0BfBdrpn8iX3JDgNr3JA4m5U9PF",
-	"GRYCkXCEVtpwYEMR1/5i7WJegv7EdZsjzCP8yOabjR+55mAb61D7kqVMtIyFOpDR5KYbQ3dQx7n8u3vh",
-	"qWkZsCeIEfXDQgH6TaoX1bZG/iyQAmd+fh7syxbtdj9Z67w1DrVgC6oSeTQEVih/CqzO1CW2iwwDvS1H",
-	"ixWTTp4d4hxu/Npi13Z4uV0uE8+r+UIXznmUVMd3hE3pqykTdWvrtqGl1ZbhfC0dLWlfujujYYiRPsOF",
-	"VmSlaZofKtyymdYTDdoIRk2T89nkJtLq6dk6XYZ1OeUjbpPklJaOorau6ZAHYFHQPQfU1sbHIfu0+WVz",
-	"SPrHvEERCraxi+9bZ17mpYPpOXs0UN+TYxoYf21QPNSgeAzdLTrpNx6CMgwRafICfC13/fJF8in3ck+e",
-	"5zdByD4eagcoKkbSA4DjgH6mqWhLrP0jadQLE7snx/jJgz4Uoxj28GD7jPa6ixqihvg5IQMyqcYxqBJ3",
-	"sJXp1WJ1hktsLrSpmAMDN62BxrKMVu3mvm7N7iFaQWs+NPN32eFUXNqzzn7WLb1UZPEzi08oSB1MwtEo",
-	"xzk8GOBj6snKMfk41tjxZuCYtqV+54BUvpsqnDE7HADeUf9j0hTjz8R7kzMZaI2HHtQwKSrGAa8UeJjC",
-	"DiEImLJpf+Vn8g0AdS4A8iji6gYdb/yr8O/4uvSwpssfUHaMwLtQFatTIOJpukvLIiHGqQutfE6WugQr",
-	"8nlqgoSppWpNtpMjXUZaGmnsJLrpANxO/a8rPR2ie7eeKgecUnIYhBsKpC2s/X93+iJPCe6YuZgvq880",
-	"7/QuGG/IG5IcdYwtbJre8dEm4wz2fLysVlxgUSVntKVUd05IbQpEOydXbKpoZyc9qVXFOUycVyS5PZc2",
-	"gDDBu2q3ePp4/GJOR+eQbk1O4dJ4U+iJPLDkj6C7trrlHp0MLDGOpY7URTVubFyoLCUuuIdxn7ZJeGlB",
-	"M5NdJz/SrNSDXzFE/u9oMekKszXdbG0I19hD/9zq2gtM/pljXlbCgAxtMdn80/RM8UZpCxwq7p2aa7LV",
-	"3XDViweDq5edjmcnqRiglSVqWnhoa8px+sapXI9B5+ZC2lKUqMof632x/Tu0i4ZIey6nyG+gYiK3c4FE",
-	"yHsa1tniH77+OG+EsvJWCKhST1slTahoOuVIk/qAAmXS1GvgvbZ4x/Jn34PdmKG+vxvd75g7RizN9M3n",
-	"WnRoeDYmI3cG4aeH4HZMumoLjy+1a1Qeus3Ys2nM0xHrEQnZDFzALnDQ2Kt6oHR9v0dAq9eH49gnKrZp",
-	"39pDcmuuy2Z87aroQFCYRQ5xb1LYS5fUPCu4BxzovdgiVsd4edMSwzwFVqigZMOBoA+nuwc9/kHz/sj8",
-	"FTP6Ir4ZmXnC1wqhYmrRdsRSFVZS1dVk1+r6oZIFuYCH6FzA55BcPdPv9cmgSaZP6Vxl0u89LzPpCWNC",
-	"Gt9uRgOmvjSu+zHHrcc97n/rCduaOceuu+zl8CE8Xqzzfv2DhWfp657cWLDpiru2fT1LsQHul+1Iiftd",
-	"M+K8uQyP8RqRvL+UlrpG6HVfZXvDH1I5XaAM4TJguIVNGdUFyI0atXtoeT6mjJ8k9d7olyee9ncmOO68",
-	"5C+PJthJBSSbCvZaLD32h4EgF+9tHcYYdb8GjXyHwg4eXuh5hJp8MPS+bhIdcBbKQcBqHanXae+MM2Xz",
-	"UjQjQhbRISqCBrbzbKb1aXGZKfmwRa+Lg58BE8345NbeA2dACQ8faMzBc9oekQJ+fBMF3jLQTPKopA9z",
-	"92liYRYYsXPn0RN1e03aU9PRZ63LUyu1TZO3iZG6x0Aj4a2jpnWE9s+tzlnXaqVRq0znbGoZIp07XGNA",
-	"1ZrRZy5/gKtiWu2X9o0fV62VeM1Tk/VWJC4Xe0Z1vHKsnFbf/vRw6+EPkya9uDYMtNZUFXnKEvaB65w/",
-	"PaS/qEbMm0qiYDrIB900Y9aUYMhxSqOQbKibkHy0Emk9ktK6D6nAa0xf26xpecNMvxu1UmeS3VTXPMSD",
-	"5EBKQvJ+5m9FGPDkxnUiHCWFmZ93uVTAIrkaqCjoHhJzOCU1skt5oq4djJUtWtXpEbGNZ2ZsU9MNPBhU",
-	"zgZ43iFjtwVNvRQfz350ipmTsJwqohLjciSNyh/fnb168QpcoIzudojkKmAOvnmk7DdpHSuAyTVlpvNp",
-	"pGOZRAEju35Q3xJ/QizHOvfDOvAVTps6I7DYqhAOrYRJsNtDLNrUaiY0DRf8BAVTvnX9DA/JXNvDAxDU",
-	"5nVAsMZKNEy6o6mewUUBVpReqb8WCF4j1Xitzzg5yJ/aUMBVoK+iP6NGNSDj3iKNg2lfpHvDucnWf+Bg",
-	"C0k3GBBb6gC1DbjSyW9qJXYWfWorBIqsYlgcLuXeNNiMTVYOlpPNKL3CtSw+XRRwQ5V1ai2ZEn+PDotP",
-	"n9Rte039DgN5W2MwE2CFxB4hAlbSoEHM5JSwa8Qegv+t61wx4kugbXuNiqa0s04OybXyAJoAXOekQ1BS",
-	"TIRuUGxfvGdYIHUV3AHIdW2VqjGUdFeoa4I+BK+uETtYDDfVUEpenjK1189Mmei//4tT8hA8Awrnk+Qg",
-	"g4xhOTlwhQ5NkZZpjqH8inuc6eiN/Fd9acKikCR7a0lYb6LFY4vcBUu8eLp48vDRwyfKVhdbxZUzWOIz",
-	"48+U/zYOvzqRR95cFn9HwromVXu6khLjifzm0SOtlIiwZVXOOv9lXK5aQ49eo6z381MX0GLxkhL0UHvU",
-	"1rAqgnZXPbezuvpX5bPtdlCe/Iv3BP1BtWhuoUXBDVd6znz/V/mMS5czNwujNN1C2xR6oZwb5w2cawkZ",
-	"3CGhbgS/+CfbDDlTgv5r3Z3iOc0PJyPrO7Sv5/WpvbEFq9CnGTlqE/Fm5KgmPKA1Yy2vvJxdLj4+MBXP",
-	"p6wt7gkMxxvygFbiAZJqoG6n5pedS7wh7yvxqhk6XXxmYqQLNzwjM18ZqEpzVGgXnOXs7TK0lSjl56O0",
-	"DJ2EqrukA7ppRDesB25IfCQDwH5LgXLfYuJqhQKao/L2JegMkYGT5BXJPwMhyu+pCH2AV9LSb5gFVjC7",
-	"uh3BYQxfGxdBwOhQwXk97E5JimnRcbgVZSNFYU4R+R6hUl//9ir4VRGBcmByH3JK2VJj5hMdPDKZ7oKq",
-	"W6IrSVpWzO3ZkaVahvqycPa7rgL8NGiqhyRCXbuk5d9cuuqiwjZ/lg6te7fwwazWOa0Qu7AZmftMM9Rl",
-	"Z4BlYd6c5ZhncOi28FIPOGrrLm+Qn6fXECYd556pBnN69EQIwL3OBJqw9VeQXJ05jab9EiW/rDKIdOTq",
-	"9IfBrioELiETZ1J+HuRQwDbduzUdXVipWuxWmEDdIX+0bXjXr3RyYYnPzAp07p5dlhQStmY/+GMJMXn4",
-	"6NE3f7K1TFx5JYuWZetC4Dii1dgeHdlaI5Ftw5L1Wv78rO7JegsX0zvMpGf8qsEr1x57brjFp/JEhbgf",
-	"1CGY0Cn/XI17a2Ibs6lM9zMzEvJng8BT6m4yponWilabbctHZ8PTn5YhZwq8Rs2c75RV7Ezrnp175wUk",
-	"gNMdUtUcLeYBWglA11KTqeX7mOm9SbXvR939MXAUNhJwB7mvE/LvF/d/ZlggfSMy1bYZJKYHHtvoeIjD",
-	"dY5EVXaYHmK2fsODK2waOYU5rvt1fa+z5e8O151p3UuuQ9WZSG5wzSrVgwKpEiQ0melNjXzo8HvNoIEG",
-	"nol6+gNzH3hCBTDValUAMkdc+w6KwkO8wTPvRV3KfYeEX8/pXnqBTNxpn87GyD1QMR3hD22BF3rEjCQ0",
-	"X5iRiCrxusq2Un8gmG2BqmMCBKFc3my068wlYUHpldoKlk4GNtzcOv3b4zmlVy8bePGvblJtj1B6Na8v",
-	"/bnKigEW2X2i/6Ph8FnZYJH7OW3Ayo9jtnWs/VbpVxjPmnLqaLTThsC93Mh76VA3H7dQ8HOfio3ImEZX",
-	"A45zn5jE+MjDIvK5O8ntynS957y5NIozKB/b4kNMOiu3VFB+9jsmOfo4yDPdEPhWGOZ3tqspD37lSCnA",
-	"O7hBZ/+zzfxRR+qc0RHFrQ2D5VZf6o/hPEPXyBg5fnV+oQfc7l5d3qqJcDtxkvltgx9JTl1Fr5qMa+BC",
-	"nfO4h9xqF1WaUpzAfqglryI5fbBmaED25ARfM4S+Ct19EzqV+4lKAUmGAORAykHjwBj1T9bpHI6IUcoG",
-	"jQ1qMjxmu+tSdhPOeU+uA9AFwcLs1aWTG88BJIRWJEP56OnA4FoMRjte6hFzElF/YU6DSTtHlXqDDIEV",
-	"wmQDTBeBpCDH9wiVar536zorZ3R/U34g0e7tulvEKP88cY2uzMddVvys/uxvKmpZM99QElkWYk90Ts8R",
-	"2/LzzuhRC79E6L4m9SiB6CXyRG31tYGw8u7v196Qlc8D9dvwVXOkVPVGsjBeq9YCN5iAIakHIDnowPPq",
-	"oBIw9JaRdwpJuUH/8RZzQdnh7HeDPv0pSiF/p5+KUskurHUE77yg9FMVwzCW56zK3ZJobrN0C8sSmYwR",
-	"CHKaVTtExFKjzECBuNDY3cNSYDGEggxXA+Ykl/zATzfhXcUcbFGRL8F+e1ia/nD7LSLyD5QjIK/gLrE0",
-	"bTq0as5Fi87pPxTf4rWi3Zd4i9YwOffyLDTpbAp4FND12iMvrQNxsBSiES2LQD+0E9/YMVFHZt1WfkCE",
-	"Tm7zRp2UZh2q09ENnpeWfEtA0N6rHGsmDF0/D2/qRmx35/5p5nQrN9AXsBQKW3/OlAP9DXkRNUwCV+iA",
-	"cmn2bCHJ/Vz0bMT+jjvDu5KyAUX+Rv0e3nxf88uPUAWKtheIS9m4QV1wgWDe9P1QeeQc/PHH52/BNw8f",
-	"/+kYadInOcqHFPk7OyZKkTudmKZfgQKR/TRDOvTmPjSFJWzb+ZBRxlAmtFPUNx30MUMKMe0mz6xBQ8Zy",
-	"am7TVIGXc1CRXOF31AQ09zlYMATzw9IA7jbtZaHOQNRAgYGzrCejpemPOWJonOtGhrMR1/3MDZz7WhgJ",
-	"QnmdX2Vgh5TtL3/c0WskjxSxRTuOimsUT9LI/JyvxoOnh+uNZdcQgOT3TJ/Gdm72EHcZKhAcDterATMa",
-	"CcfqMH7TnDUksYVJc57l6kPgGjG8xigHdTevNWX2vhZRkZR4U4vylgW3++cewLB3uJvItLJnoemVzMEO",
-	"imwbu3drd40OfYf38DP1+2sNdPYlem00Ae7tHVIvD0CQ4/UaMUTaqCgBQz9VG5wZI3cIukINuFXVsPzq",
-	"rZjTW6E5rCx1ZXBEXyiXvhybvozZPlN+AfuOFvkXLF1N8677VmpaiZ4DmighMxJyYl+0k6hsujmMXRg1",
-	"SPr9NHXU4m6iKm6NCwQ4PDhthawFlMEdApAvFeomgATtk62gEpZoMGPvXA34DLhIM4HEAy4leHd0mvgH",
-	"S3jIDYzsFSrFSeJG9s0hbiazUCGrDl5G5e9f8AlwO0m8N2FZaNa2pEjQlkfw1KaGgFfowQpmVw9GnSAa",
-	"iCe7Mhfyr9hO90nyftDhbyMEtZMFwMbvQgkCcAMxmdHZcnZN8YDp+xPF+VfFd3/Fr+vjA1IcjlR5Nk4Z",
-	"NG7VgDkNTIF2uoXqnOkr8siQKwGrQy83MAZlQc7yboUtBNo5/sf7c8/Tsk4UuxSoiG4fZ1piDEEqjAEI",
-	"KQE4+z2jOfo0JvJR+tO01Li91NwEAZnJq6j5ZJomFEUd8pb3B0DXfq7VHPkXrRjR/V1CzPgvM+TuZn0N",
-	"McHOfmbVZugYzu3qJb6aJ6LCOK9MJ7h75tlwvGTzRW8KlG8Q6/tBewxpenYGDiEk3tremXfnFNJTus84",
-	"P5ovKlVCBd6AanJo+hPofxx7LulPnGVNF9NQ6EQNuLNicF7A7N4lPhuiWznQbXnoDjWdcE1721HAp+au",
-	"FykQsVk1tUDcsx1eSxWZ1/OMs63q3NWkTkBrdNK1ZbwGpCmQUH1mhoyaUQDX9yUiFr41wqihptlpzBn6",
-	"aADCpAtrpBqmDoMaLUdzMo/OwcTa2D76PXWD2OPfdDjFW9a6Le3R76mIwMXirlwqGtGdu1weqG3U6Ftd",
-	"55dBArjARaGS2AAl6obo5DBChoCW7MEiX/XyMzVw4LyVPwc26m2CKxaUY7K5nfwB/e1ZD1xJdVO9bWSA",
-	"gnXFVE+NDaU5XzaKmjKwomKbXJjb8N80Lx08YO2qv/JzamTXUNowtDlLNzRimzIkT+ehiB8Nn6hfN+qs",
-	"oDoKAdUwV96Jmm2bvCfV9SrM5R/kz882UPWhPUkzgj/3G4uezokpr4qwKLqGpZz/EhC6n+K2X/pgrggV",
-	"tnQy1FdMIPZOjbpbmdlqSreyO/SnZ+5oKHQtC8yvFeAU3+KylNtEMywJ1GzZ2yyG62cMwXxIM8J8Ns5/",
-	"wYV7tfzccM1ejnipNUt+rfSJt2jvCHGKcQeHBOpz9webdc0bLUnTBkH+nO2x2OYMDjiHfjYjjtn/X9NR",
-	"7iwSg5aIXpPKCXvfGGdDDis94jMHXlCruGnYBU26cGBuFPHvDecVem9cgHfHeFMzupdxH0XwGvMv+Raj",
-	"B51l21FAE0XCF9sEUJPUWvg/37R30F3R7C4F3WpI0RvlYM3oTvXv1SRamlTmPZSXLoZQDgrIhQNTajoW",
-	"KYeht11RzxthWBsbljli047hFdyxg/b2lIH68g0WUGv/hi2gdqTJIBio+z0XAHNeSesOixiJirG6A9L0",
-	"uRvd+lC+iTpazbp2opKLIZfGKtOYdaCeVv1+Ah3wedreevn30kB4RwVqFR38gQOYXRG6V8k+3Xr7FKuh",
-	"KaOVl8RiIDSlfv9ipet+3uw0U5tjhq7BXiUnEKqjn5gDc4/LAWXWq5wfL20q2WFA2tTvX6y0GbNW0eh+",
-	"JrlBoiwWJVY5Yt8qnAkEmQJZukaMY0q4tHEOR8vacPMNg0LxhbbfkOu+lSNTfliT/kZAKOThyRA37YEL",
-	"TE7UjqMra0ZBPigZLSkfzjO3dc526P1Md66XdwN3pRpeUGXo1Aa4iv1zeBgp/O3yskBCDJduv9UjbrVN",
-	"WOfCfqUh3k8OXKj7JS3upqAZPtwEWEANBGjaBSIgaJEvgd7wIzlgXQnbQVxEtaP7AeLii+pGNxvuwOna",
-	"00nmOS4/HriExTH/TLlxBiBmIMnfXyPmF4Q7ZBDfAXm5W/au5ByAWlqk8aAddtoZtIa4OMFlqszXo368",
-	"83x9p86pkpkgxFiD22i2GyrcCe3woTY+lILgzbGxQYKnOv44IvlQmRbJv9iLslz8vXT5fUDKY4yc8NLq",
-	"YLQI0/DDe8xRpO7wpvF1xezjrhhVI/9nV3xxUEWzKAWTRTWoB2ooj0H0KDNmRlm337ipnjGCSru6Rj6R",
-	"B2gJ27ATDcpJj1pn1hR/wCoySDoz7qIiccHwvELPD6dortQ9C+HhPbmrEXaXSvN3Y2cVMTersn1f9zEc",
-	"0XIYV/1cj7iJVJ9zhW9+k3k+r64RO6ia0P2W6jIlvCGgjQY0BjTyLM/NzO9Sqo+e0q2c6/rTl/B6Zrdk",
-	"njc1veP8a7shAzW8ej+c/V7QDSafoou7j+G/33hUEzi6WdwM1TF6wRd4sxX8ngqWLR7fa5eoMhRBS2IA",
-	"5FcoVz5S25bhRBI3eE15RfIvR9JuJ1p8QyL2SvXwQABmqkk3oOu2KisQ7DTyOEKmSsj5nrLBihMuzWAz",
-	"7AsQrr/ja0TqBd9PGZNrdLrGACsGSm3RDpL8EeLF9FkwkofwBSmue3026tQDfTRa2drBA8jpdHFimOZ8",
-	"pKL/XI26aya2nNJ9Sy5RlfwQ7CgRW9u7a0Xp1fTjaEsFHeDv9wiV53LM13LHU0ilouSMAiLZJfe+/M6G",
-	"wXJr7OAcFVjep5MKmxopYVCgYSS1CyjuVi20mtA92/4/MyxUahn6aNCUJGPGtn6DgxzGx2pkYQi18GOp",
-	"ui0uZs9eL3A5Px6OgcJRACiqaAWZ9SkQnNUB5PAwVkXKUGaM9xDRLvSIKAdsae2waDMpCCdlG+Uf67v1",
-	"FMhMm9IQetPjE4E3Jbwnpqjy1mL2WmYu6H7mmi8KcqyrbeKa/A9YFJIaMEestzfO0EfbDtm7RV591B17",
-	"v+6S29wl49Is0EdxlvHrOxVu1CIGIAcQCLgq0CmkdofJWPn2RT1oVi1gPzL/SUiocCtucl2HZwo69woM",
-	"rjkni47R0Qvs6mTKAYPxOaVXFzbj8g7ZjGpKtxKXkRSZ1ztwiUhumKiSxFfqi/XNIB33oMfv6DremvX3",
-	"jIn60zdWPAs03W2qLqVX4+aqZlSdE0OoQMOKTj7wjorPAp3mrqXIEV3XqC4ZiOtKWc0CZLbiKMOqITX6",
-	"A7xC3uyO29Sh1S3tvYr8APMb6KNRN0xkVUpjIl83IsndqFL1cArPZ1w+c1GRGylTH+WXnx9nphxqoLRO",
-	"D7g15txuad1PuojxHu5zw1eTruWGf1HRTkkN7PmRJmRtMcsxz+BQAPilHvBVzO6ZmBm+GjGzbX7UTUzL",
-	"T366vndtkVvj4bzCi4q8xgX62rT1pE1bS4jJw0ePHutPqDtYnAmRxNvC6JCALkFZAZk8st7K379EoAtp",
-	"n+a1ANwrjXIJDwazX0rWH7iWNIKuEQMMwWyLdGbTCpKrU8vdeBHP1wPsvokbIvXpRVMEa1ya6i7BEd2B",
-	"K/JVj90vwVKArJL7Cu3bGEONlbSH2kzqliRPU2MccbU/B+yhSzNkRqraT5yeqiirGBaHxdNffu1G/zBX",
-	"Ofmq/a2DvIfqyosdPICrDrS+pVePgmcqbvigHWEJbt/XtCL5W7ihdC5HsPrCLWyQG2flJRKgKgEEBO2B",
-	"Jqn2NWLBdTC3nSEfx00pGQ+GavYv8Ya8mYt55uX3nnW+kphBjtBKDLPkfSUWN9CYY2hBtBIjKzJFv4NB",
-	"1st60JwcNx+5kX7Z9bKn9sy+bOCK747H307qHvfOdqrUp7TPrp00gey7Wi4iWmmHReBza6ftkZu5sGwa",
-	"VKNpXbW7DDoztUGjxYfPzLgTXlBOw9MZ8Gn1Uu9n52JTdWi7mObqpmsrxBL61Mbk4vaETZIIZoOtrOE1",
-	"eqFHfQmiZpd6P9O7geG3dhFbaZjrrDnb0mLAcfcdLfLjrI7PS7TsWuW676UqO68EgEAyHajKw5ZlU+C1",
-	"AOpDccI2SZ0RKobbeLxTA27EvgllBgu4uV3DKQqUo768UIFuEppDMajpDsy3dC9vsVKaJOGAoJ3SiZi7",
-	"jT/J7P5qGM20+3mCqcS3lnqJ1ShOV61+5lSCkikRU256ko0g6DTDblPhmLz/k7/XFgLczRugS/05ISrp",
-	"3pFEm/HMlwavEugi56T7n4F3HDTIz9mJuwTe2Zuf6gall3tfKy5NxyvF91hdFlJWqlKFn/1+hUn+aaQw",
-	"6oMcG6Wa5kLGhnwxn764k0CGteN5CZQZphApTW8zb6VR1H0szgkQbFq4G5CG6SplLqERDMMiAv32KzSA",
-	"1WSKtbrH0+yhdWWqKyle6o7qa4CFlHLTFudb+bPkIODwwHVQWBeZ6PZeyWAT7YDR73VE6Okvv3769dP/",
-	"DwAA//8=",
+	"7L17kxu3tS/6VVC8uyrJ3ZRGsrOzc+U/dukZa1uW5o5k++SkfFIge5FEpgnQAHoobpe++ym8+gl0A002",
+	"ZzTSP4k1RHcDay0A6/lbv8+WbLtjFKgUsye/z3aY4y1I4PpfP8BB/R+hsyezDeAM+Gw+o3gLsyez1xls",
+	"d0wCXR4eqHHzmVhuYIvVA1v88Q3QtdzMnvz10XwmDzv1hJCc0PXs03z28cGaPbDvUc9++jSfcRA7RgXo",
+	"D19ytshhq/5zyagEKtV/4t0uJ0ssCaMXOzPi3/8lGFW/VR//Nw6r2ZPZ/3NRrezC/Cou3Hs/qS9mIJac",
+	"7NTrZk9mTxGHVSFw/lBPxz6hXvh0uYSdfEkl19TAWUbUMzi/5GwHXBI15xXOBcxnu9qffp8tN5ivoUWR",
+	"bx75SHJNaBY1MCdUv9H+QKiENXD1C2XS8y3fOxhXrHzy+2zF+BZL85q//Hk297yVyU302Bvgghh+DI7W",
+	"LP+tIByy2ZN/mPXb1dmlVO/7tXycLf4FS6m+ZbgCWSJLsKwRr6LI4uD9syNp64fW3BdK+rF08w7MlhVW",
+	"iuMnS+hljpfwbqX/IWErvLO0f8Cc44P6tygWQhJZSPsW92DfznhfPtN9Y2u51ayan+pZ95jNsyDLjjR7",
+	"ZJksMG2N+4tv3A4fPrDWwD93B7ZZS5Yz96z9lneZWcZBiNTjgchDa0aPvWvUNOTtsd8ETocm0wcPlLb0",
+	"7JiQS5bBMK3ms13Bd0z0fTHigxzW9tAYJISQHEBGLKvFxnKe5Svmhvrl12vrrujtZfUaEyrkW317JbHb",
+	"HfHdU6bYLuLP40Iu2TbiVLJvnbuj1T3oXxQHyC45WaYuaoFFW1K+9XEOaAb11S8YywFT9dOKs23UTpew",
+	"jdEucsBCxsxp59Y7NLCgkuTDU2yfk2q+dnnuHW527uNzQ0AvT6jYG6mY7HrbcbYlArJ3dOh6eOG26go4",
+	"0GWE+FVDG9+Zl7dleM1jbovmUoZEqbGOwVPnCLXGPToP0cNLBc7JDc4nZT04GvdyHXJyA/xgGJJ8UiVo",
+	"mUJimXKmmXfPa6qXeYNbWA9ZR5zcaaTdNjX02kk3HfkKZRqZ4YkULB+tE1MvwUtDcQ3ZFVlv5LCy07Sv",
+	"rlgOAmGaIVzIDeNEHpDcYIn2mEi0YhxhJGDJ1IBsSygRkmPJ+MNZhxvu+WHxXZItzvWGV1+PVobVXAfV",
+	"YPPKeW06PoI9w/R6nPIfqf8aIWzS+pcNQ0AlcMgQkXO035AcEGULlh0Q5ALQBgu0ZHRF+FaPUVQe1BRj",
+	"Ve0tPjw37/Ztg/YtqV4616sN0m/MTcgBC0ZFmuXEQX23oajUdhkvaOx+BCnz0GskZ8UiBx/bDghThPVy",
+	"0R4LJEAiLEgGD2dD2oZ7q5lmNYXaouYlUbyUZuw62Zwur5EIomzZTWsPRjzU5lDSEXqD8wKiT4nQSWne",
+	"4uYfJt0be+6nWIA5EyG1WJ8Z4LcYGnLj+T1nMv60e8Okj9LqHW9gJX1yiiViKyQ3sEUZyRBlEq0ZWuDl",
+	"tRLUY75KmX/T/FZgKhPPfC3s/m22ZiwTaA8cjNsPsjkiFO0Zz4Rnr2n1rbCsiv78FvNrL3s4yIJTbA+B",
+	"yPcVlJRWZ1dFPUrS2awpUrWP1ShfEaHaE1aArcTVhKaxSO+eKbI1yBF7ZqEfjPFOtHZJw8pLtFFjbc+Q",
+	"+GptK0l8oo3T+s4YGsvBWMaRc6irlUPEVhLTtqZC45wYD2oce6yOwBibru23M0LSUG+tPd4V9KaQO8O8",
+	"/Ha/9KY6/baMD27UH9UYrbXu44/x2oYaVl33Ql9ovG9vjjGUKk13kLceH6N/II2TltYarSuPmkPMTcy3",
+	"2ud4Jws+qeqTpLWEbGElzNst5ocEK89Zxe5J7/rLKFUKp/Oc7XHTE1Q7L/HWyUHkURN0jla3eFd7xx+f",
+	"Ywlrxg+h368sKcdci9USSx+qnUy5vuYcqi+GyfyaTkXo04UYK5IPhxJbPBiONlQ8SdvPk3DjB0uSBD/G",
+	"U6S+rtRfE921ijBSgoXpYY72RG7sXzL9609vn79B//n4L4/R4qBM8eUGwQNCbxhZgkDqgLIGePt8CWoj",
+	"NPb+FBLTDPMs+f60x2b5vFOOvKTMmVDvSJNrrREdbQ7aNID4W/IVgTwr0wB8HoAcsEjxFZkHhu9c9+K5",
+	"W3pt9j1kHeMM19ZNQJG1cuf/tRs+7DXhCIUrWPnJ6DlCvh3e5WYCc7uC2nTLV3pJZfbeGFLhKnI7aB/k",
+	"cAN5jE8uJ1uSYoCr4T4qbrEn7ORN6LgB7pz1fs7uchwZ7ZB79l7Czv+agmb9X2qf2pa8bgJ2Ta0Zt99b",
+	"TcIRvaSpn/3a2Rjplj6BM1mbwX4CjXM0b/HH12b8fyZ7ncv5BEgj8VImq7bBqyfHdF3gTlLTY78fOFJ8",
+	"PfeZXzaT9OjdhlGISg05SRYDy2PW4L9n9cPl3jATr9G6NsUAk2shygRd5j1DW0wPSknBSFnCaIuvAYnq",
+	"z0qPUST5g0BsT7tKihovPiePghosxloE1llg3jG3i/dzpOAi1aTasDyL1YPq13hsLDF28A4fti4fNGI4",
+	"hyWQG6sApsbHS1Woekvj0jc0qc3JR+0X2BMDe4qW5IbkKMMS5ujvf//73x/8+OODFy9akS6v5Dn+d19K",
+	"EXzES4nMQWR0fYwyMx7tGKHS84EdlhK4esH/efBf/3j04P/79d//+I+Hv5r/+tN//dvMOwd9GSa7JZYb",
+	"wDtvJFjtfsyDP+nPkeMjNEOxCaXadSn7YQNoRdYFB6Ed8dpMUqeP0ggREYjR0tSy51Mj1DB4PluhCl5r",
+	"QloxSsu4jVwJkWYN+cEtBOd52gKSknaT3c1m/yU+IgtOkx7pjWHUnb2DuUi+c6TKHw4GM8pvVDSqrb22",
+	"pkokym0zL/dWTZoaO8cKtxEM70nVSKhJ1FSrrKAICVgyat4c58bJ8CE6+zxevXXL9TulFZne2gTr7hYy",
+	"Ebol3oI+ZVkhEUaUyXoovO4SiU5+p0zayMqJk3B2GyZZUIn8a1TurcdKC3h2dKrMJebSf6Bpx28WiN2q",
+	"Q1QRDAl8sDQmVJ1I36FFjun1Ex3RVS/NYq5L861fNgd/rNWd4gJlTL8YZxkqdkiybuLJfwy7CNxWtzUC",
+	"md6izrqsxN7Jat82HBN9hFVEAKd25OkIaeDSOUGU/qzxclyFyzsJQyeOmXuklgglMgsltSRDeKGOBFme",
+	"FFY3UEyPkKlY68IXKS9J2ydalxxuCOwTpWtFaEboOsWdqR8I5fEnpPae3JN6VEpCSYgq1aDXWerI/n5j",
+	"6wNSLlaT0R+98HoFgGfdacmijXu6+yuHjMgXheeOfKdsdqOu6OxJM7R7N85n+w3IDXCE7Rhz9BOB4ONO",
+	"J4Y9nD2hRZ6r7xWcA136p2p1hAhZAio7lkTfY2V+cZuWwahgmh5Sy8/yeln1uhYHpKRClxdaisz9lycR",
+	"aAdcMIq2+KAuNW0GasLuk1T6Sv8JKzRHVoskGQ1kTWi0hhkuRKmrQh41yek4KaFeDjfABWTPDtFeCf2A",
+	"iE7YjFWnYh1ddZ3IE8gP5mvPZ3LDAWfxm+cGqBwMP/XlfQ9qUmWgtZZuXxGsdmzMywCOOwLK5XTqkOqn",
+	"Wykx8/I0NvvSe9azZK2t2jNReRP+rzI+zmKLP6fqFQq+gyohdchYOfGffqvH+7/cjum4ZVVf6cklesHx",
+	"Sp6nlMX/BckL8MwrLSWnb78eUR5U5RiXdULeeoxwUYsm7xh3Qub40nugqUE2xDuOzPEO/xZpanQYWL2a",
+	"X2oOh149wkLd2ibRHuh32jWna1IE24IulriGnURbwNSUUBBRt39CZ0xHCraEkm2xnT15nFo13/fkkCwF",
+	"CfYeIDUL6URzHJzancmmNMfWsYmUo/x8ifaDTn143qe492v1bFlsLcBG8Me3KYdlmm6uSRR0EE6l6yYa",
+	"x5JJoxdHan/7jZeLoR1bzsY+WeNKhwf1a6Gmd7XlwM25zw1WkX50lm/AYk0gVQaLxPHSphV0vr1iHMia",
+	"JpYFRpQym+i8W3Y5h16aJid6eirpA4nT8agyy0aW4+DwcMFEKGxARHzCd3IA600w8OYrjvB/NFAd8c2Z",
+	"k1m9/saIrNdmIKtWpWBTEVyxQnziqxbQcd7JBWPX8b6cU/oy1Rn2FmRK5Knc45OnjEr8MeG++4A/el+i",
+	"Tuvhh80oozRmZDl4cP5sh/nyLDVB3fTndZdrr6vVChDbMZGMUWDOo3hilTnzHor1ajUjdRD/l8qDq+8d",
+	"79Qg4362+gWh6xeRLtNAiKt2v9deWDlZHDm9bLqBiJLzlk+ZArqmTBd3Yor0NP4gkPHgfIfYDqgygfY2",
+	"GuP8x7qqX0cMN8ABHcCTzb7gmC43fudaFki86LnqU4pvToS7swPqn74kMkaLMO416wQzz5RLtK+fOzL5",
+	"GNo4hlLDSpD7SeBo0yehWn3QPlIq47Bf7CLLB+Z2Bv5lmVM/TVK1Jx6j5QaW1xrMQDIk8GGuTHqM3Ied",
+	"Y14gzIncbEGS5VxLq9wA2uODeU5XyntrMHANZK7XcefGKUMtZ8tr4coC/KXdpQbXXNUPtrJEV4+Y6hLt",
+	"jjDZQzri6S1O7g2TBFKXQlk4FHBilWh5PDYXY+wVtxw9yLuaFAzC3i/oIJdNzBn7pR4Zn89EwXd5kaR7",
+	"FJyGfIZJ1/d8pqQ1+kL7BR8GfRd2k7qZVNiLtvSn2rz603Yxbfn2b2ku5HsYs68/QJ4Lk+Rn/X+IUP1v",
+	"vJSWqUIUICqhmiPG1e2zIXSt2K1/7/XPtZyB5l05SAkcLQBzYc+CGD8CDxfTiMJQJMqSgI+ykzDkH8ki",
+	"K6cP6UVfzsOwx8aBMKsWYadYrtjLd1bQ7FSgeDleQD5wbUfdQuWqzBuDE08vYfMh9ERWOv/VP077cCLf",
+	"6YWE9I+tacpjQH4CqYBsTegpC7jnsx0WYs865Yp/9g7+n251R3xZuCN1y4dmaGrfPa9jE7n1ludjOVev",
+	"QPH02nkDWZBa7x+KFY6ztJyq13lbiVMTn9xQk+beD9dr9z6ZjP+rCrupBSJmfjAFK7YmAKknomFnfnK5",
+	"wF4vw5ZIYVIMjEnTB5gVyBBhSnOja8hsOtrW1IrE47FWtWCPa7+PCgK3bJZaOgVOwQbWviRvkacGzO7h",
+	"k2Q2XuYSCE3GXsYMrtvRHCureY58U+eQcKeD25TVhmpKaI0Ijqo1UBxr1JX1QqEw0SsOMBLPejIUiuQE",
+	"0pAy0ZsuqVY+Jkh2ChT0I+L28TDlfyM3QC9r91oKpmn8ddjGO+67nL4nQrIxWPY05UKxX7li+75UloHy",
+	"YffRnr1T+86UcVYHUtzVl6hkgZS13J+C/9qkHGQ624AhTI3l6uJ8/vqGQERR/RCBB6OjhTpuaOOLFpRY",
+	"T968o5qwl8oszyZO4gmWHOufnsrwY88OAc5oV0AsOmEYtfUkmZi9yY3qpw/WBIy00dzqatl5tfeUZ1M9",
+	"hyiDEsjj2WFWEbYH71Xxfcz5HH8Kx4PNdAA17LKDTRfU5NPPhf5siYiUdlzqsYNnpBozgPjUk3jmfnwb",
+	"MohTExdaFNZLaGSktb7YsJ5cvkFWQAk8FeKK+Dk9+liWR8ddP5b3R6ZR6qM5/quvzaZ8n5Od78sHVpzq",
+	"ZS1WmTeX860Kp4P35uvtjnF5BaLIZXI4IYcTnLi9CeSnDtL2O3bj0Mf1uusJzDUfaW/I1HJyVDbYghWe",
+	"IuPXFGFd6/Qdgu1OHtBOB2RBJzSqy13bWSvChfSVRPVli5woOss4h2U0iECSiyqLzbmI92WdMlycUIpa",
+	"HtwnTZ5pBp+HvW4cdpicHhrOlEB8cDfQcEmrP1U4mHqTlnTh59URNmC9gMJdh5lBW2zH56skizpNek6K",
+	"MYWpNtoYW5ZahiCTHvgh5K4fQn2oZ4pFfpFC0ug+5N3TZJ1Foiq8K99Sz1SLXMaIul0niM9tmGFynMwq",
+	"ma0XiyeilLaZ3tZYiC/brQbk0GifUxOvUrKN/IQy4xry3LMRL3EyMupADaWMNSDiTQ13zYWvtabyoGGL",
+	"50pDoDbNwDbmcBCbZTX1fsNyiPbUKmKFoR4Gjejwndd3ZcVjtgU7Fw3V4+GPKSF//PF1dnpbrHbbmC90",
+	"bx1jeHlyx9x1pBZS0a6y2GyYq96hKGhTu31hTYCJSjW2zAFKncLs+myNOEuGPivOvn5M2buzLLp2gAXE",
+	"ftr/c8DttsRNcMRj7Qt/dBOW1+EJxtTEGPskvIpTneLpeo975CfXde4IL1RWwPu40uUTV+6fMvs73fPj",
+	"BQAL3ZInAhmoq+53DGXgJEgCNpacmhQYq3ZXYurXA47GpWP7QP7uroWXV/8pLY37aMUkgNVU5sLtMZU2",
+	"qo4zlxnn8iD++OzDg79++6dA+5qqsZUfoWmB6TVyw3TObI4lCOleH3jtDRFNk6+eTEmC+hYreKIvbgwG",
+	"Q02r6+99bL3aNjdA1P891vEeVgNPUi5yEoyI6ctO0jws89kBMM8PV2nNIOtNNq08lon2VtJaTPVEMpxW",
+	"7TpmVHmxRoxLNbtRiWF07uaN3bBGawtqHnQD1ZvCjarUdZtNYrV1o76Vcb6wy8myuFHg46IDFUrHzgIb",
+	"1nS/hqbX1JjqGpjT+MwJW8P7KLFdQ0Aedd34VLqrzk4OtlS7H0qdCy3e2Qu95+Af0dvm3FHQE6ftV6Cm",
+	"sT17euKtbteHTylPRNYeHA03Qc+RVcNIdbupTP53XLJC6N3VErbPN2x8K/FIJlV94IIJ18G+iOGWKuEm",
+	"4ffLGzufad9eTA6W8ca2nLM2C7rrmDWvLRsCBtubKzEZ0WEsyFpCFZFykANgmwmsPwtdYwlZW18fOe8M",
+	"gErJ32MxVNSLRvm3Ar3ofD2Uu9AL3vaJ8a0nY0s+BqX23C1nPosc+OG9PNjLh9EPG3iVB7rlCMjzFJfx",
+	"e8jzgPdl2i4WcX7Uqj/IkSHw5NOtMs2a51x5uNnuPjaMZ8+6Cmml7ONZ2ygVe6rU+p7uQP/NCk6TkQpO",
+	"5gilNq0zNb3ATcC3JBeFB1psdQ91eoNzkjU69FIm/7nSBXlK5dvlZFnGPdXONOWNC5JlWjcUZE3/qcub",
+	"ciy1prmFjGA1CpO8kRRcSeEbWMl3hbyd/MrEXLM0Y2eHD647s6+u8zhrJCpju0rvjUy/dEp+AWVCt1uF",
+	"T4Te6HLXE9QARNSBlS2oPNQqS2SDJbGBCti+co5uNwFTfl7h/e03QOtlv+pvNoUuiyr9DQDb2apZt2ZP",
+	"/ayjoZcp+lZOx+wQxHSaxOautSj+iAiNyiFAztH/AGeIiIfo6UKwvDAA0Jgi0zpT11Bj5DIuPEAI9qkY",
+	"LcnTZ9SrI+2AL6GjoHlfqRaYDNbuPIDq2SC1RVxSZjuBYqtBJWiGtlguN0hfY4oDjIL5x3eIAtF1HaXz",
+	"njKue2lpIPuqY+hD9DTPrZKkEfbVTZnNDZ6B/YvhYpctsW3JJ1cjK4XtG4++NtyeMCmv0J8n+Fe/opTW",
+	"r7DbLrzVf7C3D6WRi0sHcJ1wssYyMn7tAwvrnX5qHzl9wmpwINfVViM1OCPAyvaeFXmmDly0w0LM1XZx",
+	"neb08D1wQErp8YA3qCdSMkIu7XhfyEN9wRew8tTQmewL84SfYqYD6qmKF+OdrH39j7wzZTK504mQz8pu",
+	"J4MHB5Mx8huA4/t2uDEsa7Xpr00vsN5neHmdypnzrsI38R8twZs77Hu2Nztly9Qm0ThbWP+XusM5oDW5",
+	"ATpH2m6CTGk6K6wVnseP5o8ePYqEM3kL+5G1qjYkMYjaML6m1RQj9Va2vmXS4tKkTj/NmkjU4NXwwHRh",
+	"orq6TrJtwG34tmyGNVllZ1oWjZlQTxZphDe+jmXfJYTNGy7rIsP4uOY9Y6p2lpjz7i3t72nrUPTe0TgF",
+	"LZ2avRDLKXG9Rq5Kkvrh7qd6jmlt4fOSYpH8GFEgEXm2xzTUSjrzh3tG1WQ+EcN/oOjCLnnUGo/v6Dic",
+	"8F+LdtRu9jzQPLG2rUfvxoHdF+F3mgySfCBDfUyJcEIPmIiNGS7pNZzJRjdlOSkl+xftnb4ekq4zJBjK",
+	"7hM25eUEWeqDb2yrI7KWWt5HhdeVKpS0x0yqUPQ+OlUuzqg+Lkdl9h1TxtFJ8njb+YM5D22yhkvhqOeK",
+	"VZQOs1GM03+PTLL1a8B+cXu3AzqmzDGc9RHqkKHRmP7GWBaIGZoBr2sU8EAUD9y0BnQyWviduycBsDXl",
+	"Kjlx80/rMzd0CuQBJyHG9kZQClpv1X3HGkt3/YNBjaYMXWpToxSQRn5VTevRJGysvim6HTnt9US63XVn",
+	"0kHK7X5sOoiurn2uPYtjodIGi3fLYK7XLf3tqdHE6vnLFtMm3PLKrr88q0adnQMFJ7bQWfcVzbHw5/6f",
+	"GK/SRMySkhp0iM1X6SNTkENq+YrH99xLsM3LqgPmR1cM98msQIcj+9VygOySB1ZYUIk/+jOmOyqk+lod",
+	"FNGsuMa9cnJVI8nyHHQfGtrctwSTolY3CUzKZY4phaynmrGKkA96i9Lb9uUC9hvgcWlRhArJi6Uin+gE",
+	"XE8AnVIx2F0GVeTwP3ypXvFgKr7e+Y8Dfcl/K0CUtZ+D4wUMN0loYJ4n9T2cz+QGCL8K+Nb8U6qrNGkA",
+	"yDUNpqaI1ElSbd1GbUn/fj0CsWRww8WnXZqRYQSPhNZZ4V5Y3w62wmp36q5a05v+FDr77TtT2oe3YPp3",
+	"m34PjCLJdoitLAb9MMbRdCkALZz8PDdx2nItAqQwMxWI7el3ukKVFbrvAqYWiN8MvQbYucYxEm2wiAaV",
+	"CGaqhpyYnhPj2wDu0ZmbiH17+hZij5MOh6GzwWvSpDYdK/dr8MAY03JQ6zAJBiHeYyJFj9VvBtSt/qa4",
+	"v2LcglZrod/gG52xA3541tTaFZLnScvpc3sMnXnWLJ4MGOoc/pURFXdhHwvgJG9FeXL6z9T3tjFLNyXG",
+	"ZIVhmiGtgKmTT0mQ0JrnHBGK9oxnwmtdnSyfP5gqv2Xi/GhcQSwCdhMCAdrTN44BTRK/B6lvTm25mss1",
+	"ZxTmplhB6/te0p4BkovDEsgNpOEACODJj8ik4bLgdFQF/VmL2ZY5JlsfVMH3wGGukyGdj8w087IPoMUB",
+	"UdZIRPPyX+cEnrDg65TFGEmuyvhqDB17tbd7q5Bv6LL3VKS5+78fYK20+10GZbkpyvuvJvWlA9SczvZ4",
+	"sueC49mgR9SWkZRVIaz0UrTNHbsV7PVYS+8sz5v68e4HmKvrGB2Foi7JQU1oXB/WNJPbuh+CKTWQeAvc",
+	"2SasKdNJ7eeNOe2gGQ1UPrS3oPWYuT1TC+6Vb6/RZdDqPgryy+P/rfXK06oJLnGDO+vEVOxTQtVP9fhT",
+	"dClKcaWlQXo13GSdX9dOu+1mZa4w1xaxsRUaZoIrz6Kmm5QwoNE4z6seMb9G+OBCMNsDEypzsU8yp7T4",
+	"5gin4ABuVjJE1hw1obaSELMSdd0QvtZJ4wEmdTE19y8Ub0lKmwiHIlqu1FSAKEgEias5WDsA71EJUikw",
+	"UF23rMdzeyIYpj17L2HnN9QKKmyZVLwEpxX12tGJO/bnE6mxw7BO9RJIC3yytloXqfStWo6MuWX9MXcH",
+	"oRLh8q6BGVX3Q0cw6uV+jbO7gUdVATOV1K5tgOpSrTZ6FV5z4lHKQhhTyegGJ0VUKn1V/bD9XZ8NC7mk",
+	"xt4mHn9C2kmd1rCnsuF9v/YffCNbupxk43i2S1PY/Rujs3/cJqh2TNeA00zuFcS7k4JSbo2T5KD8XB2x",
+	"k9VOjCq47u00Fb6OO+2VyqOrzEqpiib6qpjfFXLN0rvp9qnuod7NHzaAzG9VaMqUeq9BCkRWSOm5VVdo",
+	"tNAVY7HNnR0waE89+eWLV423LQ4mb3O6SvfQrh8qPDer8TGsxG2fFK+rp+N8ume5yZH/DZwhtrLxRYEo",
+	"axuv7Zbd07p/E4siLDQKDcTMLqva11PBbKSVu91qE7IuEMZbzz3XyZP2E1Ij2Y5pPpZ0KdVKEE8BOM+L",
+	"BM38qqCh99wAJytyqnl1cxjNy2vrt1PvuUgvgWv5o8n1BiuyLniKdb3B3GsIu8aeJ/dqWNQByI5NKywc",
+	"ZGiqQmibfBYW4tGRrFLs+vhCWJa8R6jcJKN0mKcCkxDp+lXQjsHiejj29VQNuiLrjdRwx7iQG8bTDv8l",
+	"225xCM1tJUPohLaZfrB5vgfBDD6QLfj1E1cmrRP3dW24DpUyugQdMiMaRXwBJUaDzoH05zZwlqc0C2f5",
+	"cJJ3q5d+aWDoL9XJ7sgZlo9R2aInZqtj3mAGD40FeEsokz8Hg8rpjOPRe3yTXF1XbtdWZ3n1edOtyE0A",
+	"7TExmQAYCVgy9Vu2JZQIybE0nebjd1yAEGY63iVumNHTExYnNvib//jL8NftOO9nG6GQRNpuPciY36Zl",
+	"QfrlNhb7KZT2Fonp1Axa2+VUb+2h1zlyz1KTwVhBE/qbvMcke6aB/XzpPv5Ume/ZvkrbJMKgVkFWy00y",
+	"gD1ldpJ2Zbr0JIvymYCmnGZjtYF3mq3dLHlqSEwsgPR4yWGMpWQ8r0HM+MotEVmOktv0snA/s2gvFYct",
+	"aTVGH0IAKldTe9rOqVqMn3omuJ4G/fQUachJnM91GrDan3N9DpvOuDZBC2ycbm7rLSDPrMThQmgs2bnr",
+	"QGd+FaVYOqQbATfAcd6FhtLjexv79JFbQ2meueFwAKeuaiZsljTQVPjSwhW+lhFMC53/id0LbqnhwaRY",
+	"n4MOjHiHhO3AZ5A4y1upljrUJEofV62v4lTo6P3eoFBnrLRCuoZA+nJ+8AG8XY6YupJcT8LGHOaz2u1k",
+	"4SwbDZGIFJCv7BU12MhxXNZPT2Mm3TRJYJIZQFEiqw5K+rrFVf8kZW/pjAULbuzJrGkJmvu8o1zD4WXx",
+	"lW0zGE/TB8OyPhG7Kmiyx5dev/DlYyiTM8MHxCjab8hyownjEP8ESJkDIvKJosU7qsFGFXkofPSXlmYF",
+	"PIvtuJVXIMRxmdJ2vF9Ao2OSlqvpu8Nt7CELzNHaUcNNr/bpavE+Njv9eqTPeKBuJfM0F/eZpjgGM7aN",
+	"HV5Jc6YpwENK/VUZ6kpYZQrW6BFV3T3V+VewZDy7YqleaJxlSsX1u7dWMnDshUKOJbZjQgvPEX6qnga/",
+	"An6LDkGEw2f7jXeFbVMafisR31reJ0vVesysjKrpl1ctrizRHLl7mTs28O3zwCWEuSvhOjbMbbEUT4rv",
+	"PoRYdlv4J70Z/jc4L0absy0EkRgENPO9gWiW5Y5Nrk3MILeO6NhEwhJV05tu4Al3HQsdVIsh6bn6CaDN",
+	"22Sso9zeSZHXNgSRhNOCOHU3w5GfbhGr9m7Tv6F/U8uCj/KaR175WQ1tO0IM0oJqZvZBLMtCLtk2Cq84",
+	"GtmlRetydU43cd+spcmEM/dr008GrxQ+O0QZR+q3CjheadYHiw0MJaL/3OrlW3wwff8XgB7F12BbMOXh",
+	"zjy3gJ5paDqukmbJISMpXo3ey+3kPqSj7p3yEjFrbBiJvY4lG/6cPqSWooiPi3FV0vqfg7pQN6zVp8Hb",
+	"ujtXTrEoDhZGU6dImlI14Nfqjbsdt1VsUr2x4MZPWw9RmY818SmrtV8V9KXJe7+Thk4HvspLsGLcneM8",
+	"AVE4GElpMj1uqjG4Km0rPex/cd8+QcwuQIoEd2nAuRmY9484g/E9gzxONJd+oLuX6huLF1QnLWxxBnMk",
+	"mPX9yUaLHoTXmKQW9SRVvNTcOx5rVEY1qHZLr5mTLh+7fH+A0OPcv8l+/QVZjiiVo9kH9pJmU/qSKxLc",
+	"pje5J5N6bH4/J1ICDUdolQ6H1gyE8RcbF/McdSduelkREeFHtt+s/MglB5uAlsaXrGSioSyUgYyqmMAq",
+	"ur1nXJ1/dy88NS4D9gQxom5YKEC/UQW+RtfIngZS4OzPz4LN96Ld7ifrj7gioT57waNEXQ2BFaqfAquz",
+	"haTNqtBAA9PB6tKkm2cLQuC1/7TYNh1e9VamiffVdKGL2n2UVHh5hE7pKwKUZf/ypqJlji3L+VI6GtI+",
+	"r++MiiFW+iwXGpEVJ9/hSjuXaT1SoY1g1Dg5n0xuIrWejq7TZlibUz7iVklOaekoeuvaNogI5znbC8Qc",
+	"mEEcFFOTXy6HpHvNW9inYK/C+OaE9mVeOtjGwkcjK357TJfqr12o+7pQD8HxRSf9xmOGhjE9bV6Ar6+y",
+	"X75oNsYu9+R5fhPEWBShno+y4DQ9ADiMwGjr6Rpi7R/Jol6Y2CI7xk8e9KHYg2GPD66mr1vJx4NdFRxA",
+	"wpRFqcEjcYsbmV4NVi/JjliDNhUkosfS6qmp5KxodnCuF1kfog9ow4dq/nV21Epk3V3nPluvldVk8TNL",
+	"jKgg7k3CMVDWGT5YdGvmycqx+ThO2fFm4NjetH7ngDp810U4Y7Y/ALxl/seUKiaeync2ZzLQ/xAelLg2",
+	"OsaBrzXamwZ7oYBsnbu/8tM9OfiRxidM9YxWKyTZBopKk40LaNkW6pYT2jiPtyt0ZHl4NWZY/FrqtSee",
+	"ps1slyeET00Nl89/U1Z3RT7PbPwxtQquSqSqCa4VxErQWzl0Jra31f9bF8wW0Tsy5d3muvRwTHljEIsq",
+	"kCKx8v+91mh7TCDJzsV+WX+meqd3wWRNX9PkCGdsEdX4FqIu8ae3iej7YiEkkUVy9lxKJemINKpAZHV0",
+	"daiOrLZSoRoVo/3EeUmT+70ZZYtQsi22syePh50AbHAO6ZrrGC4NdxkfyQNH/gi6Gw1f7dHRqCPDQPug",
+	"jeK4sXFhuZQY5B7Hfdol/KUF6Gwmn/pItVIPuEkf+b9n+ShzaWPbI7twsdW9/rkxdR6E/jMjYldIi0C1",
+	"IXT9T9uExxsRzkmokHhsXsvGtFfWL+4N5L5vtdA7SXUCKxxR00JRG1v601WE1XosdLuQSrliVFcZOU+P",
+	"awhj3EEaJSZj4FeGCVXbOQcZ8tSGz2z5d1/DpddSq30LQLqs1FVkUyar1ktKfT9AoCSbeTW+Vw4MW/3s",
+	"e7AdnzS+Anv21/QfK5Z2+vZzDTpUPBuSkTsD/9SB9zsmNbYB1pjahiwLWU7ubhryqsR6X0I6g5C4jSo1",
+	"9KoOYmHXxxI41cvLcegTBV83PQQhubWmuR1fukVacBd2kX3cGxViM+U7T3PhASJ6JzfAy3iyqECp7FNo",
+	"ATmja4EkezjeFenxRdr3R+bK2NFX8d3t7BO+PhkF14t2I+a6iJPpljfbRksYnZgoJD5E5x0+w/T6qXmv",
+	"TwZt4n5KKzSb6u95mU2FGBLS+F5EBk33hQ0TDDmJPa54/1tP2Cevdu3Wlz3vv4SHC4PerX50UDDdsyez",
+	"Gmz6wV3qvp6luGD6i2ZUpv5dO+KyMoaHeA006y6lcVwDvOoe2d5QizqcrmAJZBdQ3MKqjG4RVY9QNZuy",
+	"eT6mlZ+k4706X7719FO0gfjaS/7yaISelGO6LnCn/9Zjf8gJC/nO1XwMUfdrgMp3KWzx4bmZR6gDDId3",
+	"ZdfxgPdQDULu1FHnOuvccbZEPxJVMTocRqFnO0+mWp8WtJvRDxt4lR/8DBipxif3iu+5A3b48IHFXDyn",
+	"bToq8cfXUUAxPd1Jj0owsbZPFXdzIIwtm8dMtN681N2atfOsYTw10ugMeat4bP0aqCS8cdU0rtDuvdW6",
+	"6xp9Vsojs3Y3NRSRlg1XKVDlyehTlz/gRT6uzsw4y4+rDEs08/RkvdWP89meMxMbHSrdNdafGe5c/mHS",
+	"pBfyhkHdqgomTwnEPmDO+VNRuouqxLyqWgqmnnwwHVUmTT/GgqR0kVn2tZpSjxYyrYFWWmsqHeSNaZS8",
+	"rPohcdsMSa+0Nsl2Wm0W4kFyICWhUGDp71MZ8OTGtakcJIWdn3e5TOI8ufIoz9keU3s5JXU5THmirFOM",
+	"lS1WlKkYsV2JJuxh1A48WATQqitBjYzt/kTlUnw8+6lWOJ2EG1VQnYSXgVIqf3p78fL5S3QFS7bdAs10",
+	"BB1980jrb0o71mCWK8ZtW9xIxzKNAmGu+0F9S/wZeEZMnolz4GtMOH1HELnRIRxWSJvMt8dENqlVTWgc",
+	"aPwJirN86/oFH5K5tscHJJnLIcFoRbRo2NRKW6lD8hwtGLvWf80B34DuytdlnBrkz3XI8SLQdNOfvaO7",
+	"0wlvQcjB9rYyjQPrid1/EGiDaTsYEFtWgY0OuDCJdnolbhZdamu0i2XBiTy8V3vT4kBWGUBETXbJ2DUp",
+	"ZfHJLMdrprVTp8nsyA9wmH36pK3tFfM7DJS1xvFSogXIPQBFC6XQALdJJvwG+EP0/5uaWgJijoxubxDY",
+	"9OlsskUyc3ggQwBh8t8x2jFCpele7V6850SCNgW3CAtTx6XrGRXdNcKbZA/RyxvgB4cXp7uNKeNpqff6",
+	"hS1J/fd/CUYfoqdIY4rSDC0x50RNDl3DoSoIs51TtF9xT5YmeqP+VRpNROaKZG8cCctNNHvsUMLwjsye",
+	"zL59+Ojht1pXlxvNlQu8IxfWn6n+bR1+ZWaPslxmfwPpXJO6d+GOUeuJ/ObRI9fPwJVw1db5L+tyNSf0",
+	"oBnlvJ+f2uAZsxeMwkPjUVvhIg/qXeXcLspKY507t91idfPP3lH4g+7f3UCmwmuhzzn7/V/VM3W6XNSz",
+	"MHa2lWyTQs+1c+Oygo7dYY63ILVF8A//ZKshF1rQfy1blzxj2eFkZH0L+3Jen5obW/ICPk3IUZf0NyFH",
+	"DeERKxnreOXl7Hz28YGtrj5lHXNHYARZ0weskA9AHQNlrz2/7Lwna/qukC+roePFZyJG1qGNJ2TmSwuL",
+	"aa8K44JznL1dhjYSpfx8VJphLaHqLp0B7TSiM58DZxIfxQC03zCk3beE1k+FHNur8vYl6AJoz03ykmaf",
+	"gRBl91SEPuBrpelXzEILvLy+HcHhnNxYF0FA6dDBeTPsTkmKbQdyuJXDRonClCLyA8DOmH97HfwqqIQM",
+	"2dyHjDE+N/j81ASPbOq7ZNpKrEuSkRVrPddkqZShrixc/G4qDj/1quohidBml9L8K6OrLGBs8mdeo3XH",
+	"Cu/Nap1SC3ELm5C5Tw1D6+wMsCzMm4uMiCXusxZemAFHbd35Gfl5+hPCpuPcs6PB3h4dEUJ4bzKBRmz9",
+	"BabXF7Uu5H6JUl/WGUQmcnX6y2Bb5JLsMJcXSn4eZFjiJt3bNR1tCKuqayChWPvIh3vKt/1KJxeW+Mys",
+	"QFv3yWVJo24b9qM/7jChDx89+uZPrrhJaK9k3tBs63A7NdGqdI+WbK1ALjdhyXqlfn5aNuy9BcP0DjPp",
+	"qbiusNGNx15YbomxPNEh7gdlCCZ0yz/T497Y2MZkR2b9MxMS8heL9rMznWtsw64FK9abho/Ohac/zUPO",
+	"FHwD1ZzvlFZcm9Y9u/cuc0yRYFvQ1RwN5iFWSMRW6iTTy/cx02tJNe2j9v7ouQorCbiD3DcJ+feL+79w",
+	"IsFYRLb8domp7bfH1yYeUuO6AFnsWkwPMdu84cE1sU2jwhw3vcF+MNnyd4frtWndS65j3QVJbXDDKt3v",
+	"AnQJEoxmelWPH7r8XnFsYYgnop75wNQXntQBTL1aHYDMQBjfQZ57iNd75z0va7vvkPCbOd1LL5CNO+3T",
+	"2Ri5BwpuIvyhLfDcjJiQhPYLExJRJ14Xy406PwAvN0jXMSEKkCnLxrjO6iTMGbvWW8HRyUKUW6vTvz2e",
+	"MXb9ooIy/+omNfoIY9fT+tKf6awY5FDkR/o/Kg5f7Crccz+nLTD6ccx2jrXfCvMK61nTTh2DrFoRuJMb",
+	"eS8d6vbjDnZ+6luxEhnbVKvHce4TkxgfeVhEPncnuVuZqfecNpdGcwayoS3ex6SL3YZJJi5+JzSDj708",
+	"M82Hb4Vhfme7nnLvV46UArLFa7j4f5vMH3SkThkd0dxac7zbGKP+GM5zuAGr5PiP8ysz4Hb36vxWVYTb",
+	"iZNMrxv8RDNWP+h1Q3MDkmhyHvdYuNNFl6bkJ9AfSskraMYerDj0yJ6a4CsO8FXo7pvQ6dxP2ElMl4Cw",
+	"QEoOKgfGoH+yTOeoiRhjvFfZYDbDYzJbl/FzOOc9uQ7IFARLu1fntdx4gTClrKBLyAZvB45Xsjfa8cKM",
+	"mJKI5gtTKkzGOaqPN8wBLYDQNbIdC5KCHD8A7PR875Y5q2Z0f1N+MDXu7bIzxSD/PHGNtszHGSt+Vn/2",
+	"lope1sQWSiLLQuyJzuk5Ylt+3hk9euHvAe5rUo8WiE4iT9RWX1kIK+/+fuUNWfk8UL/1m5oDpapnycJ4",
+	"pdsYnDEBQ1EPYXowgefFQSdgmC2jbApFuV7/8YYIyfjh4neLdP0p6kD+3jwVdSTXIbQjeOcFwB97MPRj",
+	"eU56uDsSTa2WbvBuBzZjBKOMLYstUDk3KDNYgpAGJ7xfChyGUJDhesCU5FIf+Pkc3lUi0AbybI72m8Pc",
+	"9qLbb4CqPzABSJngdWIZ2rRoVd2LDp3Tfym+IStNuy/RijYwOffyLrTpbBp4FLHVyiMvjQuxtxSiEi2H",
+	"L963E1+7MVFXZtnCvkeETq7zRt2Udh26q9IZ70tHvjmisPcejiUT+szPw+uy6dvdsT/tnG7FAn2Od1KD",
+	"7U+ZcmC+oQxRyyR0DQfIlNqzwTTzc9GzEbs77oJsd4z3HOSv9e/hzfc1v/yIo0DT9gqEko0zngVXgLOq",
+	"x4jOIxfojz89e4O+efj4T8dIk7nJIes7yN+6MVEHea3r03gTKBDZT1OkQ2/uQlM4wjadD0vGOSylcYr6",
+	"pgMfl6AR0855Z/UqMo5TU6umGrxcoIJmGr+jJKC153DOAWeHuQXcrVrZYpOBaIACA3dZR0Z3thfngKJx",
+	"aZomTkbc+mfOcO8bYaQAWZlfZWGHtO6vftyyG1BXitzAVkB+A/EkjczP+ao8ePrFni27hiJQ37M9IZu5",
+	"2X3c5ZAD7g/X6wETKgnHnmHi3Jy1JHGFSVPe5fpD6AY4WRHIqrZeK8advRZRkZRoqUV5y4Lb/XMPYDgb",
+	"7hyZVu4utH2ZBdpiudzE7t3SXWNC3+E9/FT//soAnX2JXhtDgHtrQ5rlIYwysloBB9pERQko+qmnwYVV",
+	"cvugK/SAWz0a5l+9FVN6KwyHtaauFY5og3Luy7HpypjrM+UXsO9Znn3B0lU177pvpaaF7DigqRYyKyEn",
+	"9kXXEpVtN4chg9GApN9PVUcv7hxVcSuSAxL4UGsr5DSgJd4CwmKuUTcRprBP1oJ2eAe9GXuXesBnwEW2",
+	"lCAfCCXB26PTxD84wmNhYWSvYSdPEjdybw5xM5mFGlm11xhVv3/BN8DtJPGeQ7MwrG1IkWQNj+CpVQ2J",
+	"r+HBAi+vHww6QQwQz/LaGuRfsZ3uk+T9aMLfVghKJwvCld+FUUB4jQmd0NlyccNIj+r7MyPZ14Pv/opf",
+	"28eHlDgceeS5OGVQudUDplQwJWxNC9Up01fUlaFWghaHTm5gDMqCmuXdCltI2Nb8j/fHzjOyTjW7NKiI",
+	"aR9nW2L0QSoMAQhpAbj4fcky+DQk8lHnp22pcXupuQkCMpFX0fDJNk3I8zLkrewHxFZ+rpUc+RcrODX9",
+	"XULM+G875O5mffUxwc1+4qPN0jGc29VJfLVPRIVxXtpOcPfMs1Hzkk0XvckhWwPv+kE7DKl6dgYuIZBv",
+	"XO/Mu3MLmSndZ5wfwxedKqEDb0g3ObT9Ccw/jr2XzCcullUX01DoRA+4s2JwmePlvUt8tkR3cmDa8rAt",
+	"VJ1wbXvbQcCnytaLFIjYrJpSIO7ZDi+lik7reSbLje7cVaVOYKd0spVjvAGkyUHqPjN9Ss0ggOu7HVAH",
+	"3xqh1DDb7DTmDn3UA2HShjXSDVP7QY3mgzmZR+dgEqNsH/2eskHs8W86nOItK9OW9uj3FFSSfHZXjIpK",
+	"dKcul0d6G1XnranzW2KKhCR5rpPYEKPaQqzlMGIOyEh2b5GvfvmFHthz36qfAxv1NsEVcyYIXd9O/oD5",
+	"9qQXrqK6rd62MsDQquC6p8aasUzMq4OacbRgcpNcmFvx3zYv7b1g3aq/8nNsZNdS2jK0ukvXLGKbclC3",
+	"c1/Ej4Vv1K8bdVJQHY2AapmrbKJq2ybvSW1ehbn8o/r56RrrPrQnaUbw525j0dM5MZWpiPO8rViq+c8R",
+	"Zfsxbvu5D+aKMulKJ0N9xSTwt3rU3crM1lO6ld1hPj1xR0NpallwdqMBp8SG7HZqmxiGJYGazTubxXL9",
+	"ggPO+k5GnE3G+S+4cK+UnzPX7GUgduZkyW70eeIt2jtCnGLcwSGB+tz9wXZd00ZL0k6DIH8u9kRuMo57",
+	"nEO/2BHH7P+v6Sh3FonBSESnSeWIvW+Vsz6HlRnxmQMv6FWcG3bBkC4cmBtE/HstRAHvrAvw7ihvekb3",
+	"Mu6jCV5i/iVbMWbQxXIzCGiiSfh8kwBqkloL/+dzewfrK5rcpWBaDWl6Q4ZWnG11/15DorlNZd5jZXRx",
+	"gAzlWMgaTKntWKQdht52RR1vhGVtDlKaJPJep5Emxhsz9pTtCHbcCsz5mxHc3qZ/V8g1O4ejas1AmM5l",
+	"GiTYIX8SgYg6F7K5SXWRmxKcwGW8aDThlmEfEqHYyN4R5/4Q5MUd09VuUbTUl89Yg28EytXg1w4kC4Kh",
+	"XURCanlTBgKRMRIVY7gFpOlzt9uMXneOUmzDumauWx2GMI1VtrdvT0m2/v0EZ8Dnab6Z5d9LHfMtk9Co",
+	"W/mDQHh5Tdle54u1IRtSFM+qEhvTJeQ90U39+xcrXffTOWCYWl0zbIX2Or+FMhNAJwJZV0CGGHeBiex4",
+	"adP5Mj3Spn//YqXNWkaaRvczTxJTqyEbyftOQ5UA5hqn6wa4IIwKpeMcjpa1/v4tFsjkC+3gotZ9K1em",
+	"+rAh/VlwTNTlyUHYDtM5oSfq6NKWNXtAPthxtmOiv1TBlcq7ofczY75c3hlspRKhUid5lQq4Th8R+DBQ",
+	"O97mZeW4CXEw5K45Z6e5lsF+bboEnBz70rTcmt1NQbN8OAfeRIklaTtOApIsz+bIbPiBNMK2hG0xyaM6",
+	"Gv6ISf5FNTScDLridB0OFfNqXmMRMMLimH+h3Tg9KEWYZu9ugPsF4Q4pxHdAXu6Wvqs4h7CRFqU8GIed",
+	"cQatMMlPYEztstWgH+8yW92peyo6LBHNdkuFO3E6fCiVD31AiOraWIMUqY4/ATTrq/Sj2RdrKKvF30uX",
+	"3wfQHmOoRSgXB3uKcINgvScCIs8ObyZoW8w+bvPBY+R/bfMvDu1qkkPBJuL1ngMlGkwvAJkdM6Gsu2+c",
+	"q+2QZEqvLsFz1AW6w03kkgoop0OtC6eKP+AF7SWdHXdV0Lh8iqyAZ4dT9Odq34X48I7e1SSNOpWmb+jP",
+	"C2otq13TXvcxHNiuH5r/0ow4R7bYpYbIP2eq2Msb4AddVrzfMFPpRtYUNQGlhrBqnmaZnfldyhYzU7qV",
+	"e918+j2+mdgtmWVVWfgw/5puyEAZuNkPF7/nbE3op2h8gGP471ce9QSO7jc4QYGVWfAVWW+kuKeC5fAH",
+	"9sYlqhVF1JAYhMU1ZNpH6jp7nEjies2UlzT7ciTtdqLFZxKxl7oNDCC81H3eEVs1j7IccKsXzBEytcNC",
+	"7BnvLVoSSg22w74A4fobuQFaLvh+yphaY63xEHJioI8t1mpGcIR4cXMXDOQhfEEH172+G03qgbkanWxt",
+	"8QFlbLw4ccIyMQAKcalH3TUVW03pviWXaDAIjLaMyo1r/7Zg7Hr8dbRhkvXw9weA3aUa87Vi9hRSqSk5",
+	"oYAodqm9r76z5ni3sXpwBjlR9nRSbVwlJRxL6Afju8LybpXT6wnds+3/CydSp5bBRwvIpRgztPUrKO0w",
+	"xFolC33Alx93umHnbPLs9ZzspodUsmhKGkNH1z2BXZ/GUVocUIYPQ4XIHJZWeQ8R7cqMiHLA7pweFq0m",
+	"BRHJzPF2vO/WUyAzbkp9AGCPT4T/lfCemLrcW4vZG5m5YvuJywYZyoiptplrTSJXx3wPXG6PRqGogTPg",
+	"nb1xAR9dR23vFnn50TR9/rpLbnOXDEuzhI/yYilu7lS40YgYwgJhJPEih1NI7ZbQIQSAq3LQpKeA+8j0",
+	"NyFlsl5xk5k6PFsTvNd4gtU9mbeUjk5g1yRT9iiMzxi7vnIZl3dIZ9RTupW4jKLItN6B90Azy0SdJL7Q",
+	"Xywtg3TojA6/o+t4S9bfMyaaT5+teBYZurtUXcauh9VVw6gyJ4YyCf0HnXrgLZOfBcDRXUuRo6au0dXR",
+	"60pZwwKwW3GQYUXfMfojvgZvdsdtnqHFLe29gv6IszO0Yil7bvIipbeVr6GV4m5UqXo4heczLp+5KuhZ",
+	"ytQH+eXnx4Uth+oprTMDbo05t1ta97MpYryH+9zy1aZr1cO/kDdTUgN7fqCPXVPMMiKWuC8A/MIM+Cpm",
+	"90zMLF+tmDncHG2JGfnJTtc6sSlyK9KfV3hV0Fckh699f0/a93eHCX346NFj8wltg8WpEEm8ze0ZEjhL",
+	"YJljrq6sN+r3LxHoQumnWSkA9+pEeY8Ptu2Dkqw/CCNpFG6AIw54uQGT2bTA9PrUcjdcxPP1Artv4ga0",
+	"vL1YimANS1PZaDqiwXRBv55j90uwNKav4r4GjLfKUKUl7bFRk9olyeOOMQFC788efei9HTIhVd0nTk9V",
+	"WBacyMPsyT9+bUf/iNA5+bqDcg15D8rKiy0+oOsWiKOjV4eCFzpu+KAZYQlu31esoNkbvGZsKkew/sIt",
+	"bJCzs/I9SFTsEEYU9siQ1PgaiRQmmNvMkI/jppKMB301++/Jmr6einn25feedb6SmF6OsEL2s+RdIWdn",
+	"6O3StyBWyIEV2aLf3iDr+3LQlBy3HzlLy/Vy2WPbrr+vEK/vjsffTeoet1+vVamP6cBeOmkC2XelXER0",
+	"Yw+LwOfWkd0jN1Nh2VSoRuMas7cZdGFrgwaLD5/acSc0UE7D0wnwac1S72fza1t16BrhZtrSdRViCa2O",
+	"Y3JxO8KmSISXvd3Q8Q08N6O+BFFzS72f6d3I8tu4iJ00THXXXGxY3uO4+57l2XFax+clWm6tat338ii7",
+	"LCTCSDEd6crDhmaTk5VE+kNxwjbqOKNM9neCeasHnEW/CWUGS7y+XcUpCpSjNF6YhHNCc2gGVQ2mxYbt",
+	"lRWrpEkRDknWKp2IsW38SWb394QxTLufN5hOfGscL7EnSq0xWzdzKuGQ2QHXbnq6HEDQqYbd5oFj8/5P",
+	"/l5XCHA3LcA69aeEqGT7miS6jGcxt3iVyBQ5J9l/Ft6xVyG/5CduNHlnLT/dUMws975WXNqmaZrvsWdZ",
+	"6LDSlSri4vdrQrNPA4VRH9TYqKNpKmRsLGbTnRd3EsiwdDzPkVbDNCKlbY/nrTSKssfinADBvpfbHmkY",
+	"f6RMJTSSE5wf0ZTvy4MG0Kw1PZ4mD61rVV1L8dw05V8hIpWU27Y436mfFQeRwAdhgsKmyMS090oGm2gG",
+	"jH4vI0JP/vHrp18//d8AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

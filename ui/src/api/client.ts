@@ -3,6 +3,8 @@ import type { components, paths } from './schema'
 import { send } from './wire'
 
 type Schemas = components['schemas']
+export type FirstSending = Schemas['FirstSending']
+export type Outgoing = Schemas['Outgoing']
 export type Session = Schemas['Session']
 export type Person = Schemas['Person']
 export type Course = Schemas['Course']

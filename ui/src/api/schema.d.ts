@@ -656,6 +656,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/letter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What goes out once an order is issued, with the number that is free now. */
+        post: operations["previewOrderLetter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/choices": {
         parameters: {
             query?: never;
@@ -2810,6 +2827,7 @@ export interface components {
             instructions?: string;
             charges?: components["schemas"]["PlannedCharge"][];
             draft?: components["schemas"]["DraftRef"];
+            send?: components["schemas"]["FirstSending"];
         };
         OrderPreview: {
             nets: components["schemas"]["Decimal"][];
@@ -2891,6 +2909,35 @@ export interface components {
             subject: string;
             text: string;
             changes: string[];
+        };
+        Outgoing: {
+            /**
+             * Format: int64
+             * @description The number that the order gets if none is issued before.
+             */
+            number: number;
+            to: string;
+            contact: string;
+            subject: string;
+            text: string;
+            /**
+             * Format: byte
+             * @description The order as PDF.
+             */
+            paper: string;
+        };
+        /** @description Tells the supplier in the act that issues the order, or nothing is issued. */
+        FirstSending: {
+            /**
+             * Format: int64
+             * @description As the letter bears it.
+             */
+            number: number;
+            way: string;
+            to: string;
+            subject: string;
+            text: string;
+            prices: boolean;
         };
         SendEntry: {
             /** Format: int64 */
@@ -3218,6 +3265,8 @@ export interface components {
             filesAtOnce: number;
             /** @description How many orders are given at a time. */
             ordersAtOnce: number;
+            /** @description How many invoices are given at a time. */
+            invoicesAtOnce: number;
             /** @description What the person may do and see */
             may: string[];
             /** @description The first day from today on which banks settle payments. */
@@ -4711,6 +4760,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewOrderLetter: {
+        parameters: {
+            query?: {
+                prices?: boolean;
+            };
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outgoing"];
                 };
             };
             default: components["responses"]["Problem"];

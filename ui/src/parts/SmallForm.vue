@@ -40,11 +40,13 @@ function done() {
     @keydown.esc.stop.prevent="emit('cancel')"
     @keydown.ctrl.enter.stop.prevent="done"
   >
-    <slot />
-    <div class="do">
-      <BButton type="submit" variant="primary" :disabled="disabled">{{ action }}</BButton>
-      <BButton type="button" variant="outline-secondary" @click="emit('cancel')">Leave it</BButton>
-      <span class="muted small"><kbd>Ctrl+Enter</kbd> {{ action.toLowerCase() }} · <kbd>Esc</kbd> leave it</span>
+    <div class="asked">
+      <slot />
+      <div class="do">
+        <BButton type="submit" variant="primary" :disabled="disabled">{{ action }}</BButton>
+        <BButton type="button" variant="outline-secondary" @click="emit('cancel')">Leave it</BButton>
+        <span class="muted small"><kbd>Ctrl+Enter</kbd> {{ action.toLowerCase() }} · <kbd>Esc</kbd> leave it</span>
+      </div>
     </div>
     <slot name="below" />
   </form>

@@ -17,6 +17,8 @@ export interface Slip {
 export interface SlipGroup {
   title: string
   note?: string
+  /** What its slips come to, each currency by itself. */
+  sum?: string
   open?: boolean
   /** What stands there instead of the slips until they are asked for. */
   folded?: string[]

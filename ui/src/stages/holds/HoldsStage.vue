@@ -10,7 +10,7 @@ import VerdictMark from '@/parts/VerdictMark.vue'
 import { show, showDay, showInstant, sums } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import InvoiceSheet from '../invoices/InvoiceSheet.vue'
-import { whose } from '../invoices/slips'
+import { whose, worth } from '../invoices/slips'
 
 const route = useRoute()
 const number = computed(() => Number(route.params['number']) || 0)
@@ -30,18 +30,21 @@ const groups = computed(() => [
     title: 'Your turn',
     note: 'differences to settle',
     empty: 'No difference is yours to settle.',
+    sum: worth(data.value?.yours ?? []),
     slips: (data.value?.yours ?? []).map((i) => slip(i)),
   },
   {
     title: 'With others',
     folded: whose(data.value?.others ?? [], today.value),
     empty: 'No difference is with anybody else.',
+    sum: worth(data.value?.others ?? []),
     slips: (data.value?.others ?? []).map((i) => slip(i, `${i.turn}’s turn`)),
   },
   {
     title: 'Payment holds',
     note: 'oldest first',
     empty: 'Nobody has put an invoice on hold.',
+    sum: sums((data.value?.holds ?? []).map((h) => ({ amount: h.total, currency: h.currency }))),
     slips: (data.value?.holds ?? []).map((h) => ({
       to: `/holds/${h.hold.invoice}`,
       verdict: 'outside' as const,

@@ -10,7 +10,7 @@ import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
 import { current, may, today } from '@/parts/session'
 import InvoiceSheet from './InvoiceSheet.vue'
-import { slipOf, whose } from './slips'
+import { slipOf, whose, worth } from './slips'
 import TextField from '@/parts/TextField.vue'
 import { useJob } from '@/parts/job'
 
@@ -35,17 +35,20 @@ const groups = computed(() => [
     title: 'Your turn',
     note: 'first due first',
     empty: may('importInvoices') ? 'Nothing needs you. Drop e-invoices here as they come in.' : 'Nothing needs you.',
+    sum: worth(data.value?.yours ?? []),
     slips: (data.value?.yours ?? []).map((i) => slipOf(i, '/invoices', today.value)),
   },
   {
     title: 'With others',
     folded: whose(data.value?.others ?? [], today.value),
     empty: 'Nobody else is waited for.',
+    sum: worth(data.value?.others ?? []),
     slips: (data.value?.others ?? []).map((i) => slipOf(i, '/invoices', today.value)),
   },
   {
     title: 'Moving by itself',
     empty: 'Nothing is under way.',
+    sum: worth(data.value?.moving ?? []),
     slips: (data.value?.moving ?? []).map((i) => slipOf(i, '/invoices', today.value)),
   },
 ])

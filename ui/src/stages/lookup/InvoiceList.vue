@@ -6,17 +6,17 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys } from '@/parts/keys'
 import { show, showDay } from '@/parts/numbers'
-import { today } from '@/parts/session'
-import { worth } from '../invoices/slips'
+import { current, today } from '@/parts/session'
+import { stateWords, worth } from '../invoices/slips'
 import LookUpTabs from './LookUpTabs.vue'
 
-const pageSize = 60
 const { data, isPending, hasNextPage, fetchNextPage } = useInfiniteQuery({
   queryKey: ['all-invoices'],
   queryFn: ({ pageParam }) =>
     unwrap(api.GET('/api/invoices', { params: { query: pageParam ? { before: pageParam } : {} } })),
   initialPageParam: 0,
-  getNextPageParam: (last: InvoiceSlip[]) => (last.length === pageSize ? last[pageSize - 1]!.number : undefined),
+  getNextPageParam: (last: InvoiceSlip[]) =>
+    last.length === current.value?.invoicesAtOnce ? last.at(-1)?.number : undefined,
 })
 const invoices = computed(() => data.value?.pages.flat() ?? [])
 useKeys(() => (hasNextPage.value ? [{ key: 'o', label: 'older invoices', run: () => void fetchNextPage() }] : []))
@@ -43,6 +43,7 @@ useKeys(() => (hasNextPage.value ? [{ key: 'o', label: 'older invoices', run: ()
               <th>Number</th>
               <th class="named">Supplier</th>
               <th>Their number</th>
+              <th>About</th>
               <th>Order</th>
               <th>Date</th>
               <th>Due</th>
@@ -57,21 +58,24 @@ useKeys(() => (hasNextPage.value ? [{ key: 'o', label: 'older invoices', run: ()
               </td>
               <td>{{ i.supplier }}</td>
               <td class="mono">{{ i.supplierNumber }}</td>
-              <td class="mono">{{ i.order }}</td>
+              <td>{{ i.about }}</td>
+              <td class="mono">
+                <RouterLink v-if="i.order" :to="`/orders/${i.order}`">{{ i.order }}</RouterLink>
+              </td>
               <td class="nowrap">{{ showDay(i.date, today) }}</td>
               <td class="nowrap">{{ showDay(i.due, today) }}</td>
               <td class="num">{{ show(i.total) }} {{ i.currency }}</td>
               <td>
                 <VerdictMark
                   :verdict="i.verdict"
-                  :text="i.state.replace('_', ' ') + (i.summary && i.state === 'held' ? `: ${i.summary}` : '')"
+                  :text="(stateWords[i.state] ?? i.state) + (i.summary && i.state === 'held' ? `: ${i.summary}` : '')"
                 />
               </td>
             </tr>
           </tbody>
           <tfoot>
             <tr>
-              <td colspan="6">{{ invoices.length }} shown{{ hasNextPage ? ', older ones follow' : '' }}</td>
+              <td colspan="7">{{ invoices.length }} shown{{ hasNextPage ? ', older ones follow' : '' }}</td>
               <td class="num" colspan="2">{{ worth(invoices) }}</td>
             </tr>
           </tfoot>

@@ -4,7 +4,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
-import { api, unwrap, type OrderEntry } from '@/api/client'
+import { api, unwrap, type FirstSending, type OrderEntry, type Outgoing } from '@/api/client'
 import { suppliersQuery } from '@/api/queries'
 import MoreRows from '@/parts/MoreRows.vue'
 import AskReason from '@/parts/AskReason.vue'
@@ -22,8 +22,10 @@ import { useArrive } from '@/parts/arrive'
 import { usePreview } from '@/parts/preview'
 import OrderHead from './OrderHead.vue'
 import OrderLines from './OrderLines.vue'
+import IssuePanel from './IssuePanel.vue'
 import { useKeptDraft } from './kept'
 import OrderTerms from './OrderTerms.vue'
+import { told, type Telling } from './telling'
 import {
   emptyLine,
   filledLine,
@@ -51,8 +53,9 @@ const {
   send,
   at: problem,
 } = useJob({
-  says: ['lines'],
+  says: ['lines', 'send', 'from', 'to', 'subject'],
   faced: async (r) => {
+    if (r.problem.field === 'send') await lookAgain() // another number is free now
     asking.value = asking.value && r.problem.field === 'reason'
     if (r.problem.kind !== 'changed') return
     if (draft.value.draft && r.problem.field === 'draft') await seeAgain()
@@ -120,6 +123,7 @@ watch(
   draft,
   (d) => {
     forget()
+    outgoing.value = undefined
     if (d.lines.every(filledLine))
       d.lines.push({ ...emptyLine(), budget: props.draftNumber ? '' : (choices.value?.budget ?? '') })
   },
@@ -140,8 +144,20 @@ async function issue() {
     return
   }
   if (lines.value.some((l) => l.budget === '')) draft.value.lines = withoutBudgetFirst(draft.value.lines)
-  await submit(async () => (await unwrap(api.POST('/api/orders', { body: entry() }))).number, 'issued')
+  await send(() => lookAgain())
 }
+/** What goes out is looked at before the order is issued. */
+const outgoing = ref<Outgoing>()
+async function lookAgain(prices = true) {
+  outgoing.value = await unwrap(api.POST('/api/orders/letter', { params: { query: { prices } }, body: entry() }))
+}
+const issueNow = (first: FirstSending | undefined, telling: Telling) =>
+  submit(
+    async () =>
+      (await unwrap(api.POST('/api/orders', { body: { ...entry(), ...(first ? { send: first } : {}) } }))).number,
+    (number) =>
+      `Order ${number} is issued to ${seller.value?.name ?? draft.value.supplier}. ${first ? told(telling) : 'Nobody was told of it yet.'}`,
+  )
 const change = (reason: string) =>
   submit(
     async () =>
@@ -153,18 +169,15 @@ const change = (reason: string) =>
           }),
         )
       ).number,
-    'changed',
+    (number) => `Order ${number} is changed. Send it, so that the supplier knows.`,
+    '?send=yes',
   )
-const submit = (job: () => Promise<string>, done: string) =>
+const submit = (job: () => Promise<string>, says: (number: string) => string, then = '') =>
   send(async () => {
     const number = await job()
+    const done = says(number)
     clear()
-    await arrive(
-      `/orders/${number}?send=yes`,
-      done === 'issued'
-        ? `Order ${number} is issued to ${seller.value?.name ?? draft.value.supplier}.`
-        : `Order ${number} is changed. Send it, so that the supplier knows.`,
-    )
+    await arrive(`/orders/${number}${then}`, done)
   })
 /** Keeps the order with its number, for another day, desk or person. */
 const keepDraft = () =>
@@ -212,7 +225,7 @@ const may = computed(() => allowed('issueOrder'))
 useKeys(() =>
   may.value
     ? [
-        { key: 'Ctrl+Enter', label: props.change ? 'change the order' : 'issue the order', run: () => void issue() },
+        { key: 'Ctrl+Enter', label: props.change ? 'change the order' : 'issue and send', run: () => void issue() },
         ...(props.change ? [] : [{ key: 's', label: 'keep as a draft', run: () => void keepDraft() }]),
       ]
     : [],
@@ -264,24 +277,34 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
         Type the beginning of the supplier’s name or code and press <kbd>Enter</kbd>. What was ordered there before is
         known: an item’s code and its quantity are enough for a line.
       </p>
-      <OrderLines
-        v-else
-        v-model="draft"
-        :choices="choices"
-        :preview="preview"
-        :currency="seller?.currency ?? ''"
+      <div v-else v-show="!outgoing">
+        <OrderLines
+          v-model="draft"
+          :choices="choices"
+          :preview="preview"
+          :currency="seller?.currency ?? ''"
+          :problem="problem"
+        />
+        <MoreRows :more="choices?.more" way="Type the code of an item that is not offered." />
+        <OrderTerms
+          v-if="draft.supplier"
+          v-model="draft"
+          :contacts="choices?.contacts ?? []"
+          :currency="seller?.currency ?? ''"
+          :about="about"
+          :problem="problem"
+        />
+        <p v-if="ofLines" class="small text-danger mb-0" role="alert">{{ ofLines }}</p>
+      </div>
+      <IssuePanel
+        v-if="outgoing"
+        :letter="outgoing"
+        :busy="busy"
         :problem="problem"
+        @issue="issueNow"
+        @prices="lookAgain"
+        @cancel="outgoing = undefined"
       />
-      <MoreRows :more="choices?.more" way="Type the code of an item that is not offered." />
-      <OrderTerms
-        v-if="draft.supplier"
-        v-model="draft"
-        :contacts="choices?.contacts ?? []"
-        :currency="seller?.currency ?? ''"
-        :about="about"
-        :problem="problem"
-      />
-      <p v-if="ofLines" class="small text-danger mb-0" role="alert">{{ ofLines }}</p>
       <AskReason
         v-if="asking"
         id="change-reason"
@@ -295,8 +318,8 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
       />
     </div>
     <div class="bar">
-      <BButton variant="primary" :disabled="!may || busy" @click="issue">{{
-        props.change ? 'Change' : 'Issue'
+      <BButton v-if="!outgoing" variant="primary" :disabled="!may || busy" @click="issue">{{
+        props.change ? 'Change' : 'Issue and send'
       }}</BButton>
       <BButton v-if="!props.change" variant="outline-secondary" :disabled="!may" @click="keepDraft"
         >Keep as a draft</BButton

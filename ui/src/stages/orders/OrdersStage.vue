@@ -11,7 +11,7 @@ import OrderThread from '@/parts/OrderThread.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import type { Slip, SlipGroup } from '@/parts/slip'
 import { useKeys } from '@/parts/keys'
-import { distance, show, showInstant } from '@/parts/numbers'
+import { distance, show, showInstant, sums } from '@/parts/numbers'
 import { current, may, today } from '@/parts/session'
 import ClosingView from './ClosingView.vue'
 import OrderForm from './OrderForm.vue'
@@ -78,6 +78,7 @@ const slip = (o: OrderSlip, verdict: Verdict, right: string): Slip => ({
   mono: true,
   right,
 })
+const worth = (orders: OrderSlip[]) => sums(orders.map((o) => ({ amount: o.net, currency: o.currency })))
 const groups = computed<SlipGroup[]>(() => {
   const written = (drafts.value?.rows ?? []).map((d) => ({
     to: `/orders/drafts/${d.number}`,
@@ -93,6 +94,7 @@ const groups = computed<SlipGroup[]>(() => {
       title: may('issueOrder') ? 'Your turn' : 'With the buyers',
       note: 'goods are late',
       empty: 'No goods are late.',
+      sum: worth(late.value),
       slips: late.value.map((o) => slip(o, 'outside', distance(o.wantedOn, today.value))),
     },
     ...(written.length > 0 ? [{ title: 'Drafts', note: 'being written', empty: '', slips: written }] : []),
@@ -103,6 +105,7 @@ const groups = computed<SlipGroup[]>(() => {
       empty: none
         ? 'No order is issued yet. Suppliers, items and budgets are entered in Set up; then the first order can be.'
         : 'No goods are expected.',
+      sum: cut.value ? '' : worth(coming.value),
       slips: coming.value.map((o) =>
         slip(o, 'waiting', `${o.received > 0 ? 'part received, ' : ''}${distance(o.wantedOn, today.value)}`),
       ),
@@ -141,9 +144,7 @@ const tabs = [
       :more="(expected?.more ?? 0) + (drafts?.more ?? 0)"
     >
       <div v-if="may('issueOrder')" class="p-3 pb-1">
-        <BButton size="sm" :variant="entering || view ? 'outline-secondary' : 'primary'" to="/orders/new"
-          >Enter an order</BButton
-        >
+        <BButton size="sm" variant="primary" to="/orders/new">Enter an order</BButton>
       </div>
       <nav class="px-3 pt-2 ways" aria-label="Work on orders">
         <RouterLink to="/orders/reminders">Reminders</RouterLink> ·

@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
 import MoreRows from '@/parts/MoreRows.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
-import { distance, show, showDay, showInstant } from '@/parts/numbers'
+import { distance, show, showDay, showInstant, sums } from '@/parts/numbers'
 import { may, today } from '@/parts/session'
 import SendPanel from './SendPanel.vue'
 
@@ -91,6 +91,13 @@ const groups = computed(() => [
               </tr>
             </template>
           </tbody>
+          <tfoot>
+            <tr>
+              <td colspan="4">{{ g.rows.length }} {{ g.rows.length === 1 ? 'order' : 'orders' }}</td>
+              <td class="num">{{ sums(g.rows.map((p) => ({ amount: p.order.net, currency: p.order.currency }))) }}</td>
+              <td colspan="2"></td>
+            </tr>
+          </tfoot>
         </table>
       </template>
       <MoreRows :more="reminders?.more" way="Orders whose goods are wanted later than these were not looked through." />

@@ -87,9 +87,7 @@ useKeys(() =>
   <main class="desk wide">
     <SlipPile label="Items" :groups="groups" :loading="isPending" :more="all?.more">
       <div v-if="may" class="p-3 pb-1">
-        <BButton size="sm" :variant="editing ? 'outline-secondary' : 'primary'" to="/setup/new-item"
-          >Enter an item</BButton
-        >
+        <BButton size="sm" variant="primary" to="/setup/new-item">Enter an item</BButton>
       </div>
     </SlipPile>
     <section class="sheet" aria-label="Item">

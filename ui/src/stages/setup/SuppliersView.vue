@@ -141,9 +141,7 @@ useKeys(() =>
   <main class="desk wide">
     <SlipPile label="Suppliers" :groups="groups" :loading="isPending" :more="all?.more">
       <div v-if="mayEdit" class="p-3 pb-1">
-        <BButton size="sm" :variant="editing ? 'outline-secondary' : 'primary'" to="/setup/new-supplier"
-          >Enter a supplier</BButton
-        >
+        <BButton size="sm" variant="primary" to="/setup/new-supplier">Enter a supplier</BButton>
       </div>
     </SlipPile>
     <section class="sheet" aria-label="Supplier">

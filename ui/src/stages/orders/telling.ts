@@ -1,0 +1,20 @@
+/** What a supplier is told about an order, as it is typed. */
+export interface Telling {
+  way: 'mail' | 'otherwise'
+  to: string
+  subject: string
+  text: string
+  prices: boolean
+}
+export const proposed = (letter?: { to: string; subject: string; text: string }): Telling => ({
+  way: letter && !letter.to ? 'otherwise' : 'mail',
+  to: letter?.to ?? '',
+  subject: letter?.subject ?? '',
+  text: letter?.text ?? '',
+  prices: true,
+})
+/** What is said once a supplier was told. */
+export const told = (t: Telling) =>
+  t.way === 'mail'
+    ? `The mail to ${t.to} is kept with the order, where it shows once it is handed over.`
+    : 'Noted with the order as told.'
