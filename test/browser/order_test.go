@@ -71,10 +71,12 @@ func TestEnterAnOrder(t *testing.T) {
 	d.fill("#order-price-0", "18.50")
 	d.fill("#order-budget-0", "office")
 	d.keys(kb.Enter)
+	acts = d.acts
 	d.main()
 	d.seeIn(".ask", "is exactly what goes out") // it is looked at, and the same key issues and sends it
 	d.main()
 	d.seeIn(".notice", "is issued to Brackwater Feeds. The mail to")
+	effort(t, "An order that is typed is looked at, issued and sent", d.acts-acts)
 	d.see("Courier to the quay")
 	d.seeIn(".sheet", "hours · OFFICE")
 	d.seeIn(".pile .slip.on, .pile [aria-current]", "Brackwater Feeds")

@@ -1,91 +1,113 @@
-import { createRouter, createWebHistory } from 'vue-router'
+import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router'
 
+// Each stage is its pile and, beside it, what its address names.
 const number = ':number(\\d+)'
+const numbered = (to: RouteLocationNormalized) => ({ number: Number(to.params['number']) || 0 })
+const coded = (to: RouteLocationNormalized) => ({ code: String(to.params['code'] ?? '') })
+const orderForm = () => import('./stages/orders/OrderForm.vue')
+const invoiceForm = () => import('./stages/invoices/InvoiceForm.vue')
 
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', component: () => import('./stages/FirstStage.vue'), meta: { stage: '' } },
     {
-      path: `/orders/${number}?`,
+      path: '/orders',
       component: () => import('./stages/orders/OrdersStage.vue'),
       meta: { stage: 'orders' },
+      children: [
+        { path: number + '?', component: () => import('./stages/orders/OrderDesk.vue'), props: numbered },
+        { path: 'new', component: orderForm, meta: { help: 'orders entering' } },
+        {
+          path: `${number}/change`,
+          component: orderForm,
+          props: (to) => ({ change: numbered(to).number }),
+          meta: { help: 'orders entering' },
+        },
+        {
+          path: `drafts/${number}`,
+          component: orderForm,
+          props: (to) => ({ draftNumber: numbered(to).number }),
+          meta: { help: 'orders entering' },
+        },
+        {
+          path: 'closing',
+          component: () => import('./stages/orders/ClosingView.vue'),
+          meta: { help: 'orders closing' },
+        },
+        {
+          path: 'reminders',
+          component: () => import('./stages/orders/RemindersView.vue'),
+          meta: { help: 'orders reminders' },
+        },
+        {
+          path: 'planned',
+          component: () => import('./stages/orders/PlannedView.vue'),
+          meta: { help: 'orders planned' },
+        },
+      ],
     },
     {
-      path: '/orders/closing',
-      component: () => import('./stages/orders/OrdersStage.vue'),
-      meta: { stage: 'orders', view: 'closing' },
-    },
-    {
-      path: '/orders/reminders',
-      component: () => import('./stages/orders/OrdersStage.vue'),
-      meta: { stage: 'orders', view: 'reminders' },
-    },
-    {
-      path: '/orders/planned',
-      component: () => import('./stages/orders/OrdersStage.vue'),
-      meta: { stage: 'orders', view: 'planned' },
-    },
-    {
-      path: `/orders/${number}/change`,
-      component: () => import('./stages/orders/OrdersStage.vue'),
-      meta: { stage: 'orders', entering: true },
-    },
-    {
-      path: `/orders/drafts/${number}`,
-      component: () => import('./stages/orders/OrdersStage.vue'),
-      meta: { stage: 'orders', entering: true, kept: true },
-    },
-    {
-      path: '/orders/new',
-      component: () => import('./stages/orders/OrdersStage.vue'),
-      meta: { stage: 'orders', entering: true },
-    },
-    {
-      path: `/receiving/${number}?`,
+      path: '/receiving',
       component: () => import('./stages/receiving/ReceivingStage.vue'),
       meta: { stage: 'receiving' },
+      children: [
+        { path: '', component: () => import('./stages/receiving/ReceivingHome.vue') },
+        {
+          path: number,
+          component: () => import('./stages/receiving/DeliverySheet.vue'),
+          props: (to) => ({
+            ...numbered(to),
+            fromNotice: Number(to.query['notice']) || undefined,
+            fromArrival: Number(to.query['arrival']) || undefined,
+            fromNote: typeof to.query['note'] === 'string' ? to.query['note'] : '',
+          }),
+        },
+        {
+          path: `deliveries/${number}`,
+          component: () => import('./stages/receiving/BookedDelivery.vue'),
+          props: numbered,
+        },
+        { path: `${number}/notice`, component: () => import('./stages/receiving/NoticeForm.vue'), props: numbered },
+      ],
     },
     {
-      path: `/receiving/deliveries/${number}`,
-      component: () => import('./stages/receiving/ReceivingStage.vue'),
-      meta: { stage: 'receiving', booked: true },
-    },
-    {
-      path: `/receiving/${number}/notice`,
-      component: () => import('./stages/receiving/ReceivingStage.vue'),
-      meta: { stage: 'receiving', noticing: true },
-    },
-    {
-      path: `/invoices/${number}?`,
+      path: '/invoices',
       component: () => import('./stages/invoices/InvoicesStage.vue'),
       meta: { stage: 'invoices' },
+      children: [
+        { path: '', component: () => import('./stages/invoices/InvoicesHome.vue') },
+        { path: number, component: () => import('./stages/invoices/InvoiceSheet.vue'), props: numbered },
+        {
+          path: 'key',
+          component: invoiceForm,
+          props: (to) => ({ order: Number(to.query['order']) || 0, corrects: 0 }),
+        },
+        {
+          path: `${number}/correct`,
+          component: invoiceForm,
+          props: (to) => ({ order: 0, corrects: numbered(to).number }),
+        },
+      ],
     },
     {
-      path: '/invoices/key',
-      component: () => import('./stages/invoices/InvoicesStage.vue'),
-      meta: { stage: 'invoices', keying: true },
+      path: '/holds',
+      component: () => import('./stages/holds/HoldsStage.vue'),
+      meta: { stage: 'holds' },
+      children: [
+        { path: '', component: () => import('./stages/holds/HoldsList.vue') },
+        { path: number, component: () => import('./stages/invoices/InvoiceSheet.vue'), props: numbered },
+      ],
     },
-    {
-      path: `/invoices/${number}/correct`,
-      component: () => import('./stages/invoices/InvoicesStage.vue'),
-      meta: { stage: 'invoices', keying: true },
-    },
-    { path: `/holds/${number}?`, component: () => import('./stages/holds/HoldsStage.vue'), meta: { stage: 'holds' } },
     {
       path: '/payments',
       component: () => import('./stages/payments/PaymentsStage.vue'),
-      meta: { stage: 'payments', view: 'release' },
-    },
-    {
-      path: '/payments/proposed-run',
-      component: () => import('./stages/payments/PaymentsStage.vue'),
-      meta: { stage: 'payments', view: 'proposed' },
-    },
-    {
-      path: `/payments/runs/${number}`,
-      component: () => import('./stages/payments/PaymentsStage.vue'),
-      meta: { stage: 'payments', view: 'run' },
+      meta: { stage: 'payments' },
+      children: [
+        { path: '', component: () => import('./stages/payments/ReleaseSheet.vue') },
+        { path: 'proposed-run', component: () => import('./stages/payments/ProposedRun.vue') },
+        { path: `runs/${number}`, component: () => import('./stages/payments/RunSheet.vue'), props: numbered },
+      ],
     },
     {
       path: `/lookup/journal/${number}?`,
@@ -95,30 +117,24 @@ export const router = createRouter({
     { path: '/lookup/record', component: () => import('./stages/lookup/RecordView.vue'), meta: { stage: 'lookup' } },
     { path: '/lookup/invoices', component: () => import('./stages/lookup/InvoiceList.vue'), meta: { stage: 'lookup' } },
     {
-      path: '/setup/suppliers/:code?',
+      path: '/setup/suppliers',
       component: () => import('./stages/setup/SuppliersView.vue'),
       meta: { stage: 'setup' },
+      children: [
+        { path: ':code?', component: () => import('./stages/setup/SupplierSheet.vue'), props: coded },
+        { path: ':code/edit', component: () => import('./stages/setup/SupplierEntry.vue'), props: coded },
+        { path: '/setup/new-supplier', component: () => import('./stages/setup/SupplierEntry.vue'), props: coded },
+      ],
     },
     {
-      path: '/setup/suppliers/:code/edit',
-      component: () => import('./stages/setup/SuppliersView.vue'),
-      meta: { stage: 'setup', editing: true },
-    },
-    {
-      path: '/setup/new-supplier',
-      component: () => import('./stages/setup/SuppliersView.vue'),
-      meta: { stage: 'setup', editing: true },
-    },
-    { path: '/setup/items/:code?', component: () => import('./stages/setup/ItemsView.vue'), meta: { stage: 'setup' } },
-    {
-      path: '/setup/items/:code/edit',
+      path: '/setup/items',
       component: () => import('./stages/setup/ItemsView.vue'),
-      meta: { stage: 'setup', editing: true },
-    },
-    {
-      path: '/setup/new-item',
-      component: () => import('./stages/setup/ItemsView.vue'),
-      meta: { stage: 'setup', editing: true },
+      meta: { stage: 'setup' },
+      children: [
+        { path: ':code?', component: () => import('./stages/setup/ItemPage.vue'), props: coded },
+        { path: ':code/edit', component: () => import('./stages/setup/ItemEntry.vue'), props: coded },
+        { path: '/setup/new-item', component: () => import('./stages/setup/ItemEntry.vue'), props: coded },
+      ],
     },
     { path: '/setup/company', component: () => import('./stages/setup/CompanyView.vue'), meta: { stage: 'setup' } },
     { path: '/setup/books', component: () => import('./stages/setup/BooksView.vue'), meta: { stage: 'setup' } },

@@ -21,3 +21,9 @@ export const expectedList = queryOptions({ queryKey: ['receiving'], queryFn: () 
 
 /** How much of each stage is one's own turn. */
 export const courseQuery = queryOptions({ queryKey: ['course'], queryFn: () => unwrap(api.GET('/api/course')) })
+
+/** What is held, and why. */
+export const holdsQuery = queryOptions({ queryKey: ['holds'], queryFn: () => unwrap(api.GET('/api/holds')) })
+
+/** What can be released and paid, and the runs. */
+export const paymentsQuery = queryOptions({ queryKey: ['payments'], queryFn: () => unwrap(api.GET('/api/payments')) })

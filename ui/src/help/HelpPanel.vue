@@ -7,10 +7,7 @@ import { help } from './texts'
 
 const emit = defineEmits<{ close: [] }>()
 const route = useRoute()
-const page = computed(() => {
-  const { stage, view } = route.meta as { stage: string; view?: string }
-  return help[`${stage} ${route.meta['entering'] ? 'entering' : view}`] ?? help[stage]
-})
+const page = computed(() => help[String(route.meta['help'])] ?? help[String(route.meta['stage'])])
 </script>
 
 <template>

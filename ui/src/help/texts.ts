@@ -72,8 +72,12 @@ export const help: Record<string, HelpPage> = {
         text: 'Under the lines: another place of delivery for this once, the supplier’s offer number and contact, instructions, a note, and charges that are expected, such as freight. A charge planned here is no surprise on the invoice.',
       },
       {
+        title: 'Issue and send',
+        text: '`Ctrl+Enter` shows what goes out: the mail and the paper, with the number that the order gets. `Ctrl+Enter` again issues the order and sends it, both or neither; *Issue it without sending* leaves the supplier to be told later. If a colleague issued an order meanwhile, the number is another one, and you look at it once more. *What it is about* is proposed from the first item; what you write there stands in piles and on the paper.',
+      },
+      {
         title: 'When it is refused',
-        text: 'The supplier’s rules are checked: a supplier that is *not ordered from yet* gets no order, a least order value must be reached, and so on. The sentence says what is missing and the field is marked. `S` keeps the order as a draft for another day or colleague. If somebody kept it meanwhile, you are told, and take theirs or go on with yours.',
+        text: 'The supplier’s rules are checked: a supplier from whom *nothing is ordered* for now, or that is *not ordered from yet*, gets no order, a least order value must be reached, and so on. The sentence says what is missing and the field is marked. `S` keeps the order as a draft for another day or colleague. If somebody kept it meanwhile, you are told, and take theirs or go on with yours.',
       },
     ],
   },
@@ -257,6 +261,7 @@ export const help: Record<string, HelpPage> = {
           'A supplier that was made in a hurry is marked *incomplete*: `E` finishes it.',
           'A changed bank account is not paid to until somebody else has confirmed it. Further accounts are those that its invoices may name; they are confirmed likewise.',
           'Notes show up in the stages they are for; urgent ones come first.',
+          'Three holds may stand at once, each with its reason: *payment held* and *in dispute* keep its invoices from release and payment, *in dispute* warns who orders, *nothing ordered* refuses. Each is lifted by itself.',
           'How it delivers is worked out from what happened. *Lines* shows the deliveries behind a figure.',
         ],
       },

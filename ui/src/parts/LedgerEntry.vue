@@ -2,12 +2,13 @@
 import type { Entry } from '@/api/client'
 import { show, showDay } from './numbers'
 import { today } from './session'
+import { placeOf } from '@/parts/places'
 
 defineProps<{ entry: Entry }>()
 function place(e: Entry): string {
-  if (e.document === 'delivery') return `/receiving/deliveries/${e.documentNumber}`
-  if (e.document === 'payment') return `/payments/runs/${e.documentNumber}`
-  return e.document === 'order' ? `/orders/${e.documentNumber}` : `/invoices/${e.documentNumber}`
+  if (e.document === 'delivery') return placeOf.delivery(e.documentNumber)
+  if (e.document === 'payment') return placeOf.run(e.documentNumber)
+  return e.document === 'order' ? placeOf.order(e.documentNumber) : placeOf.invoice(e.documentNumber)
 }
 </script>
 

@@ -2,14 +2,15 @@
 import type { Event } from '@/api/client'
 import { showDay } from './numbers'
 import { today } from './session'
+import { placeOf } from '@/parts/places'
 
 defineProps<{ events: Event[]; title: string }>()
 function place(e: Event): string | undefined {
   if (!e.number) return undefined
-  if (['order', 'sent', 'answer', 'change'].includes(e.kind)) return `/orders/${e.number}`
+  if (['order', 'sent', 'answer', 'change'].includes(e.kind)) return placeOf.order(e.number)
   if (e.kind === 'notice') return undefined
-  if (['delivery', 'reversal', 'return', 'free'].includes(e.kind)) return `/receiving/deliveries/${e.number}`
-  return `/invoices/${e.number}`
+  if (['delivery', 'reversal', 'return', 'free'].includes(e.kind)) return placeOf.delivery(e.number)
+  return placeOf.invoice(e.number)
 }
 </script>
 
@@ -23,7 +24,7 @@ function place(e: Event): string | undefined {
         <span v-if="e.day && e.kind !== 'expected'" class="muted"> · {{ showDay(e.day, today) }}</span>
         <small v-if="e.detail">{{ e.detail }}</small>
         <small v-if="e.entry"
-          ><RouterLink :to="`/lookup/journal/${e.entry}`">ledger entry {{ e.entry }}</RouterLink></small
+          ><RouterLink :to="placeOf.entry(e.entry)">ledger entry {{ e.entry }}</RouterLink></small
         >
         <span v-if="e.open" class="visually-hidden">(not there yet)</span>
       </li>

@@ -74,7 +74,7 @@ const index = (group: number, i: number) => visible.value.slice(0, group).reduce
         </h2>
         <span v-if="group.note" class="muted">{{ group.note }}</span>
       </header>
-      <p v-if="group.sum" class="sum num">{{ group.sum }}</p>
+      <p v-if="group.sum" class="worth num">{{ group.sum }}</p>
       <p v-if="group.slips.length === 0 && !loading" class="empty">{{ group.empty }}</p>
       <p v-else-if="group.folded" class="folded muted">
         <template v-for="line in group.folded" :key="line">{{ line }}<br /></template>

@@ -1,3 +1,4 @@
+import type { InjectionKey } from 'vue'
 import type { Verdict } from '@/api/client'
 
 /** One slip of a pile: where it leads, its mark, and two lines. */
@@ -25,3 +26,6 @@ export interface SlipGroup {
   empty: string
   slips: Slip[]
 }
+
+/** Says to the pile that the slip which is open is finished, so that the next of one's own turn opens. */
+export const finished: InjectionKey<() => void> = Symbol('finished')

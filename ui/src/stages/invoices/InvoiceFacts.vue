@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { InvoiceSheet } from '@/api/client'
 import { distance, show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ inv: InvoiceSheet }>()
 /** Whether the day on which it is due still means something. */
@@ -16,7 +17,7 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
       <dt>{{ inv.orders.length > 1 ? 'Orders' : 'Order' }}</dt>
       <dd class="mono">
         <template v-for="(o, i) in inv.orders" :key="o"
-          ><template v-if="i">, </template><RouterLink :to="`/orders/${o}`">{{ o }}</RouterLink></template
+          ><template v-if="i">, </template><RouterLink :to="placeOf.order(o)">{{ o }}</RouterLink></template
         ><template v-if="!inv.orders.length">{{ inv.orderStated || 'none' }}</template>
       </dd>
     </div>

@@ -26,6 +26,7 @@ import InvoiceLines from './InvoiceLines.vue'
 import { useTied } from './tied'
 import OpenOrders from './OpenOrders.vue'
 import { blankLine, freshInvoice, invoiceBody, orderLineOf } from './entry'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ order: number; corrects: number }>()
 const router = useRouter()
@@ -77,9 +78,9 @@ const capture = () =>
       held: `is held: ${answer.summary}`,
     }
     await arrive(
-      `/invoices/${answer.number}`,
+      placeOf.invoice(answer.number),
       `Invoice ${answer.number} ${words[answer.state] ?? answer.state}.`,
-      answer.entry ? [{ to: `/lookup/journal/${answer.entry}`, text: `Ledger entry ${answer.entry}` }] : [],
+      answer.entry ? [{ to: placeOf.entry(answer.entry), text: `Ledger entry ${answer.entry}` }] : [],
     )
   })
 function madeSupplier(code: string) {
@@ -112,7 +113,7 @@ function addCharge() {
 }
 function throwAway() {
   clear()
-  void router.push(props.corrects ? `/invoices/${props.corrects}` : '/invoices')
+  void router.push(props.corrects ? placeOf.invoice(props.corrects) : '/invoices')
 }
 function goOn(event: KeyboardEvent) {
   if (!(event.target instanceof HTMLInputElement && event.target.id === 'invoice-order') || event.ctrlKey)

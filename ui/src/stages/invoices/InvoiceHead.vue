@@ -13,6 +13,7 @@ import VerdictMark from '@/parts/VerdictMark.vue'
 import { show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import type { DraftInvoice } from './entry'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ corrects: number; problem: (field: string) => string | undefined }>()
 const emit = defineEmits<{ order: [] }>()
@@ -114,7 +115,7 @@ watch(
   </div>
   <p v-for="n in given?.its ?? []" :key="n.number" class="finding outside mt-2" role="status">
     <VerdictMark verdict="outside" only /> An invoice of this number is here already:
-    <RouterLink :to="`/invoices/${n.number}`">Lagoon’s invoice {{ n.number }}</RouterLink
+    <RouterLink :to="placeOf.invoice(n.number)">Lagoon’s invoice {{ n.number }}</RouterLink
     >, {{ n.supplierNumber }} dated {{ showDay(n.date, today) }}, {{ show(n.total) }} {{ n.currency }}, taken in on
     {{ showDay(n.capturedOn, today) }}. Captured once more it is refused, or held as a likely second copy.
   </p>
@@ -122,7 +123,7 @@ watch(
     Other suppliers have sent this number too:
     <template v-for="(n, i) in given.others" :key="n.number"
       ><template v-if="i">, </template
-      ><RouterLink :to="`/invoices/${n.number}`">{{ n.supplierName }} {{ n.supplierNumber }}</RouterLink></template
+      ><RouterLink :to="placeOf.invoice(n.number)">{{ n.supplierName }} {{ n.supplierNumber }}</RouterLink></template
     >.
   </p>
 </template>

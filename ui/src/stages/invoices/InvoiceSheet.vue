@@ -1,10 +1,10 @@
 <script setup lang="ts">
 // One invoice: what it is about, what differs and how that is settled, what it booked, and the evidence beside it.
-import { computed, ref, watch } from 'vue'
+import { computed, inject, ref, watch } from 'vue'
+import { finished } from '@/parts/slip'
 import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap, type Finding, type Hold } from '@/api/client'
-import { companyQuery } from '@/api/queries'
 import AskReason from '@/parts/AskReason.vue'
 import HistoryList from '@/parts/HistoryList.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
@@ -22,16 +22,17 @@ import { today } from '@/parts/session'
 import FindingCard from './FindingCard.vue'
 import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceTable from './InvoiceTable.vue'
+import { useAsks, type Ask } from './asks'
 import { stateWords } from './slips'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ number: number }>()
-const emit = defineEmits<{ finished: [] }>()
+const next = inject(finished, () => undefined)
 const router = useRouter()
 const { data: inv, error } = useQuery({
   queryKey: ['invoice', props.number],
   queryFn: () => unwrap(api.GET('/api/invoices/{number}', { params: { path: { number: props.number } } })),
 })
-const { data: frame } = useQuery(companyQuery)
 
 const side = ref<'paper' | 'thread' | 'history'>('paper')
 watch(inv, (i) => (i && !i.paper && i.thread.length ? (side.value = 'thread') : undefined), { once: true })
@@ -40,7 +41,6 @@ const tabs = computed(() => [
   { id: 'thread' as const, text: inv.value?.order ? `Thread of ${inv.value.order}` : 'Thread' },
   { id: 'history' as const, text: 'History' },
 ])
-type Ask = 'refuse' | 'void' | 'hold' | 'lift' | 'back'
 const open = ref(-1) // the finding that is being settled
 const asking = ref<Ask>()
 const { busy, send, trouble, forget } = useJob({ says: 'all' })
@@ -77,11 +77,10 @@ async function act(call: () => Promise<{ state?: string; entry?: number } | obje
   const answer = await send(call, {
     after: () => ask(),
     done: (a) => done('state' in a && a.state ? a.state : (inv.value?.state ?? '')),
-    links: (a) =>
-      'entry' in a && a.entry ? [{ to: `/lookup/journal/${a.entry}`, text: `Ledger entry ${a.entry}` }] : [],
+    links: (a) => ('entry' in a && a.entry ? [{ to: placeOf.entry(a.entry), text: `Ledger entry ${a.entry}` }] : []),
   })
   const state = inv.value?.state ?? ''
-  if (answer && state !== before && ['verified', 'refused', 'void'].includes(state)) emit('finished')
+  if (answer && state !== before && ['verified', 'refused', 'void'].includes(state)) next()
 }
 const path = computed(() => ({ params: { path: { number: props.number } } }))
 const version = () => inv.value?.version ?? 0
@@ -110,61 +109,7 @@ const release = () =>
     },
     () => `Invoice ${props.number} is released for payment.`,
   )
-/** What is asked before something is done, and what then is. */
-const asks = computed(() => {
-  const body = (reason: string) => ({ ...path.value, body: { reason, version: version() } })
-  return {
-    refuse: {
-      title: 'Refuse to the supplier.',
-      books:
-        'Books nothing. The invoice ends here and frees what it claimed. Nobody is told by itself: tell the supplier.',
-      label: 'Reason',
-      action: 'Refuse the invoice',
-      run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/refuse', body(reason))),
-      done: `Invoice ${props.number} is refused. Tell the supplier.`,
-    },
-    void: {
-      title: 'Make void.',
-      books: 'Takes back its ledger entry by a counter-entry; what it used is open again.',
-      label: 'Reason',
-      action: 'Make void',
-      run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/void', body(reason))),
-      done: `Invoice ${props.number} is void; its entry was taken back.`,
-    },
-    back: {
-      title: 'Take the release back.',
-      books: 'Books nothing. The invoice is verified, and is paid only once it is released again.',
-      label: 'Reason',
-      action: 'Take it back',
-      run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/take-back-release', body(reason))),
-      done: `The release of invoice ${props.number} is taken back; it is verified.`,
-    },
-    hold: {
-      title: 'Payment hold.',
-      books: 'Books nothing. The invoice is neither released nor paid until somebody takes the hold off.',
-      label: 'Note',
-      action: 'Put on hold',
-      options: Object.fromEntries((frame.value?.holdReasons ?? []).map((r) => [r.code, r.name])),
-      run: (note: string, reason: string) =>
-        unwrap(api.POST('/api/invoices/{number}/hold', { ...path.value, body: { reason, note } })),
-      done: `Invoice ${props.number} is on payment hold.`,
-    },
-    lift: {
-      title: 'Take the hold off.',
-      books: 'Books nothing. The invoice can be released and paid again.',
-      label: 'Note',
-      action: 'Take the hold off',
-      run: (note: string) =>
-        unwrap(
-          api.POST('/api/holds/{number}/lift', {
-            params: { path: { number: held.value?.number ?? 0 } },
-            body: { note },
-          }),
-        ),
-      done: `The payment hold on invoice ${props.number} is taken off.`,
-    },
-  }
-})
+const asks = useAsks(props.number, version, () => held.value?.number ?? 0)
 const asked = computed(() => (asking.value ? asks.value[asking.value] : undefined))
 function answered(text: string, option: string) {
   const a = asked.value
@@ -175,8 +120,8 @@ function answered(text: string, option: string) {
     )
 }
 function way(w: string) {
-  if (w === 'correct') void router.push(`/invoices/${props.number}/correct`)
-  else if (w === 'deliver' && inv.value?.order) void router.push(`/receiving/${inv.value.order}`)
+  if (w === 'correct') void router.push(placeOf.correction(props.number))
+  else if (w === 'deliver' && inv.value?.order) void router.push(placeOf.receiving(inv.value.order))
   else if (w === 'refuse') ask('refuse')
 }
 function ask(what?: Ask) {
@@ -223,7 +168,7 @@ useKeys(() => {
     keys.push({
       key: 'g',
       label: `go to order ${i.order}`,
-      run: () => void router.push(`/orders/${i.order}`),
+      run: () => void router.push(placeOf.order(i.order)),
       quiet: true,
     })
   return keys

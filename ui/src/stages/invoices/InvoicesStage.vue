@@ -1,31 +1,25 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, ref } from 'vue'
+import { computed, onUnmounted, provide, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useDropZone } from '@vueuse/core'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, upload, type ImportResult } from '@/api/client'
-import NoticeBar from '@/parts/NoticeBar.vue'
+import FilePick from '@/parts/FilePick.vue'
 import SlipPile from '@/parts/SlipPile.vue'
-import VerdictMark from '@/parts/VerdictMark.vue'
+import { finished } from '@/parts/slip'
+import { progress, results } from './taken'
 import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
 import { current, may, today } from '@/parts/session'
-import InvoiceSheet from './InvoiceSheet.vue'
 import { slipOf, whose, worth } from './slips'
-import TextField from '@/parts/TextField.vue'
 import { useJob } from '@/parts/job'
-
-const InvoiceForm = defineAsyncComponent(() => import('./InvoiceForm.vue')) // not needed to look at the pile
+import { placeOf } from '@/parts/places'
 
 const route = useRoute()
 const router = useRouter()
-const number = computed(() => Number(route.params['number']) || 0)
-const keying = computed(() => route.meta['keying'] === true)
-const pile = ref<InstanceType<typeof SlipPile>>()
-const chooser = ref<HTMLInputElement>()
-const over = ref(false)
-const progress = ref<{ done: number; all: number }>()
-const results = ref<ImportResult[]>([])
-
+const pile = ref<{ next: () => void }>()
+provide(finished, () => pile.value?.next())
+onUnmounted(() => (results.value = [])) // they are this person's
 const { data, isPending } = useQuery({
   queryKey: ['invoices'],
   queryFn: () => unwrap(api.GET('/api/invoices/pile')),
@@ -68,38 +62,26 @@ async function takeIn(files: File[]) {
       progress.value = { done: results.value.length, all: files.length }
     }
     const only = results.value.length === 1 ? results.value[0] : undefined
-    const at = only?.invoice ? `/invoices/${only.invoice}` : '/invoices'
-    if (only?.invoice || number.value || keying.value) await router.push(at)
+    const at = only?.invoice ? placeOf.invoice(only.invoice) : '/invoices'
+    await router.push(at)
     if (only)
       tell(`${only.file}: ${only.sentence}`, only.invoice ? [{ to: at, text: `Look at invoice ${only.invoice}` }] : [])
   })
   progress.value = undefined
   await client.invalidateQueries() // more files may come meanwhile
 }
-function drop(event: DragEvent) {
-  over.value = false
-  if (may('importInvoices')) void takeIn([...(event.dataTransfer?.files ?? [])])
-}
-function chosen(event: Event) {
-  const input = event.target as HTMLInputElement
-  const files = [...(input.files ?? [])]
-  input.value = '' // so that the same file can be chosen again
-  void takeIn(files)
-}
-const outcomes: Record<string, 'agrees' | 'waiting' | 'outside'> = { verified: 'agrees', waiting: 'waiting' }
-const wanted = ref('')
-const missing = ref('')
-async function key() {
-  missing.value = ''
-  const order = wanted.value.trim()
-  if (!/^\d+$/.test(order)) missing.value = 'Enter the number of the order.'
-  else await router.push(`/invoices/key?order=${order}`)
-}
+const desk = ref<HTMLElement>()
+const chooser = ref<{ ask: () => void }>()
+const { isOverDropZone: over } = useDropZone(desk, {
+  onDrop: (files) => {
+    if (may('importInvoices')) void takeIn(files ?? [])
+  },
+})
 const again = () => send(() => unwrap(api.POST('/api/match')), { done: 'All open invoices were matched again.' })
 useKeys(() => [
   ...(may('keyInvoice')
     ? [
-        { key: 'f', label: 'take in files', run: () => chooser.value?.click() },
+        { key: 'f', label: 'take in files', run: () => chooser.value?.ask() },
         { key: 'k', label: 'key an invoice', run: () => void router.push('/invoices/key') },
       ]
     : []),
@@ -108,102 +90,23 @@ useKeys(() => [
 </script>
 
 <template>
-  <main
-    class="desk"
-    :class="{ drop: over }"
-    @dragover.prevent="over = may('importInvoices')"
-    @dragleave.self="over = false"
-    @drop.prevent="drop"
-  >
+  <main ref="desk" class="desk" :class="{ drop: over && may('importInvoices') }">
     <SlipPile ref="pile" label="Invoices" :groups="groups" :loading="isPending" :more="data?.more">
       <div v-if="may('keyInvoice')" class="d-flex gap-2 p-3 pb-1">
-        <BButton size="sm" variant="primary" :disabled="!!progress" @click="chooser?.click()">Take in files</BButton>
-        <BButton size="sm" variant="outline-secondary" to="/invoices/key">Key an invoice</BButton>
-        <input
+        <FilePick
           ref="chooser"
-          type="file"
-          multiple
+          label="E-invoice files"
           accept=".xml,application/xml,text/xml"
-          class="d-none"
-          aria-label="E-invoice files"
-          tabindex="-1"
-          @change="chosen"
-        />
+          multiple
+          size="sm"
+          variant="primary"
+          :disabled="!!progress"
+          @files="takeIn"
+          >Take in files</FilePick
+        >
+        <BButton size="sm" variant="outline-secondary" to="/invoices/key">Key an invoice</BButton>
       </div>
     </SlipPile>
-    <InvoiceForm v-if="keying" :key="route.fullPath" :order="Number(route.query['order']) || 0" :corrects="number" />
-    <InvoiceSheet v-else-if="number" :key="number" :number="number" @finished="pile?.next()" />
-    <template v-else>
-      <section class="sheet" aria-label="Invoices">
-        <NoticeBar />
-        <div v-if="progress" class="nothing" role="status">
-          <h1>Taking in {{ progress.all }} files</h1>
-          <BProgress
-            :value="progress.done"
-            :max="progress.all"
-            :aria-label="`${progress.done} of ${progress.all} files`"
-          />
-          <p class="mt-2">{{ progress.done }} done. You can go on with something else.</p>
-        </div>
-        <div v-else-if="results.length" class="body">
-          <h2 class="mb-2">What became of the files</h2>
-          <table class="grid">
-            <thead>
-              <tr>
-                <th>File</th>
-                <th>Outcome</th>
-                <th>Why</th>
-                <th></th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="r in results" :key="r.file">
-                <td class="mono">{{ r.file }}</td>
-                <td>
-                  <VerdictMark
-                    :verdict="outcomes[r.outcome] ?? 'outside'"
-                    :text="r.outcome === 'duplicate' ? 'here already' : r.outcome"
-                  />
-                </td>
-                <td>
-                  {{ r.sentence }}
-                  <template v-for="p in r.problems.slice(1)" :key="p.sentence"><br />{{ p.sentence }}</template>
-                </td>
-                <td>
-                  <RouterLink v-if="r.invoice" :to="`/invoices/${r.invoice}`" class="nowrap"
-                    >Invoice {{ r.invoice }}</RouterLink
-                  >
-                </td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-        <div v-else class="nothing">
-          <h1>Invoices</h1>
-          <p>
-            Drop e-invoices anywhere on this page. Those that agree are verified at once; the others lie on the left and
-            say what they need.
-          </p>
-          <form v-if="may('keyInvoice')" class="d-inline-block text-start" @submit.prevent="key">
-            <label for="key-order">Or key one against an order number</label>
-            <div class="d-flex gap-2">
-              <TextField
-                id="key-order"
-                v-model="wanted"
-                class="mono"
-                autocomplete="off"
-                inputmode="numeric"
-                data-pile-keys
-                :state="missing ? false : undefined"
-                aria-describedby="key-order-error"
-              />
-              <BButton type="submit" variant="outline-secondary" class="nowrap">Key it</BButton>
-            </div>
-            <div id="key-order-error" class="small text-danger">{{ missing }}</div>
-          </form>
-        </div>
-      </section>
-      <aside class="side" aria-label="Evidence"></aside>
-    </template>
+    <RouterView v-slot="{ Component }"><component :is="Component" :key="route.fullPath" /></RouterView>
   </main>
 </template>

@@ -9,6 +9,7 @@ import { show, showDay } from '@/parts/numbers'
 import { current, today } from '@/parts/session'
 import { stateWords, worth } from '../invoices/slips'
 import LookUpTabs from './LookUpTabs.vue'
+import { placeOf } from '@/parts/places'
 
 const { data, isPending, hasNextPage, fetchNextPage } = useInfiniteQuery({
   queryKey: ['all-invoices'],
@@ -54,13 +55,13 @@ useKeys(() => (hasNextPage.value ? [{ key: 'o', label: 'older invoices', run: ()
           <tbody>
             <tr v-for="i in invoices" :key="i.number">
               <td class="mono">
-                <RouterLink :to="`/invoices/${i.number}`">{{ i.number }}</RouterLink>
+                <RouterLink :to="placeOf.invoice(i.number)">{{ i.number }}</RouterLink>
               </td>
               <td>{{ i.supplier }}</td>
               <td class="mono">{{ i.supplierNumber }}</td>
               <td>{{ i.about }}</td>
               <td class="mono">
-                <RouterLink v-if="i.order" :to="`/orders/${i.order}`">{{ i.order }}</RouterLink>
+                <RouterLink v-if="i.order" :to="placeOf.order(i.order)">{{ i.order }}</RouterLink>
               </td>
               <td class="nowrap">{{ showDay(i.date, today) }}</td>
               <td class="nowrap">{{ showDay(i.due, today) }}</td>

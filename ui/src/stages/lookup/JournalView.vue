@@ -9,6 +9,7 @@ import SlipPile from '@/parts/SlipPile.vue'
 import { show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import LookUpTabs from './LookUpTabs.vue'
+import { placeOf } from '@/parts/places'
 
 const route = useRoute()
 const number = computed(() => Number(route.params['number']) || 0)
@@ -31,7 +32,7 @@ const groups = computed(() => [
     note: 'newest first',
     empty: 'Nothing is booked yet.',
     slips: entries.value.map((e) => ({
-      to: `/lookup/journal/${e.number}`,
+      to: placeOf.entry(e.number),
       verdict: 'agrees' as const,
       title: e.what,
       figure: show(e.total),

@@ -17,6 +17,7 @@ import { warn } from '@/parts/notice'
 import { show, showDay } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
 import { useJob } from '@/parts/job'
+import { placeOf } from '@/parts/places'
 
 const route = useRoute()
 const router = useRouter()
@@ -114,7 +115,7 @@ function give(work: () => Promise<unknown>, what: string) {
       chosen.value = []
     },
     done: `${several(lines.length)} ${what}.`,
-    links: [{ to: `/orders/${lines[0]?.order}`, text: `Order ${lines[0]?.order}` }],
+    links: [{ to: placeOf.order(lines[0]?.order), text: `Order ${lines[0]?.order}` }],
   })
 }
 const reopen = (reason: string) =>
@@ -285,7 +286,7 @@ useKeys(() =>
               />
             </td>
             <td>
-              <RouterLink class="mono" :to="`/orders/${l.order}`">{{ l.order }}</RouterLink>
+              <RouterLink class="mono" :to="placeOf.order(l.order)">{{ l.order }}</RouterLink>
             </td>
             <td>{{ l.description }}</td>
             <td>{{ l.supplier }}</td>

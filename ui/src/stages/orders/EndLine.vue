@@ -6,6 +6,7 @@ import { api, unwrap } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import { show } from '@/parts/numbers'
 import { useJob } from '@/parts/job'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ order: number; line: number }>()
 const emit = defineEmits<{ done: []; cancel: [] }>()
@@ -31,7 +32,7 @@ const end = (reason: string) =>
   send(() => unwrap(api.POST('/api/lines/close', { body: body(reason) })), {
     after: () => emit('done'),
     done: `Line ${props.line} of order ${props.order} is ended; no more goods are expected on it.`,
-    links: [{ to: `/orders/closing?closed=yes&order=${props.order}`, text: 'Open it again' }],
+    links: [{ to: placeOf.reopening(props.order), text: 'Open it again' }],
   })
 </script>
 

@@ -4,7 +4,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
-import { api, unwrap, type FirstSending, type OrderEntry, type Outgoing } from '@/api/client'
+import { api, unwrap, type OrderEntry } from '@/api/client'
 import { suppliersQuery } from '@/api/queries'
 import MoreRows from '@/parts/MoreRows.vue'
 import AskReason from '@/parts/AskReason.vue'
@@ -25,8 +25,11 @@ import OrderLines from './OrderLines.vue'
 import IssuePanel from './IssuePanel.vue'
 import { useKeptDraft } from './kept'
 import OrderTerms from './OrderTerms.vue'
-import { told, type Telling } from './telling'
+import { useChoices } from './choices'
+import { useIssuing } from './issuing'
 import {
+  changeOrder,
+  discardKept,
   emptyLine,
   filledLine,
   withoutBudgetFirst,
@@ -36,6 +39,7 @@ import {
   typedOrder,
   type DraftLine,
 } from './entry'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ change?: number | undefined; draftNumber?: number | undefined }>()
 
@@ -90,17 +94,7 @@ watch(
   { immediate: true },
 )
 const { theirs, ended, takeTheirs, seeAgain } = useKeptDraft(props.draftNumber, draft, kept, begin)
-const { data: choices } = useQuery({
-  queryKey: ['order-choices', computed(() => draft.value.supplier)],
-  queryFn: () => unwrap(api.GET('/api/orders/choices', { params: { query: { supplier: draft.value.supplier } } })),
-  enabled: computed(() => draft.value.supplier !== ''),
-})
-/** Where and for what this person orders stands there already; it is typed over like anything else. */
-watch(choices, (c) => {
-  if (!c || props.change || props.draftNumber) return
-  if (draft.value.place === '') draft.value.place = c.place
-  for (const l of draft.value.lines) if (!filledLine(l) && l.budget === '') l.budget = c.budget
-})
+const choices = useChoices(draft, !props.change && !props.draftNumber)
 const itemOf = (l: DraftLine) => choices.value?.items.find((i) => i.code === l.item)
 const isAgreed = (l: DraftLine) => choices.value?.prices.some((p) => p.item === l.item) ?? false
 const lines = computed(() => draft.value.lines.filter(filledLine))
@@ -137,6 +131,14 @@ const ofLines = computed(
     (Number(preview.value?.net) > 0 ? preview.value?.problems.find((p) => p.field === 'lines')?.sentence : undefined),
 )
 
+function submit(job: () => Promise<string>, says: (number: string) => string, then = '') {
+  return send(async () => {
+    const number = await job()
+    const done = says(number)
+    clear()
+    await arrive(`/orders/${number}${then}`, done)
+  })
+}
 async function issue() {
   if (busy.value || !may.value) return
   if (props.change) {
@@ -146,39 +148,13 @@ async function issue() {
   if (lines.value.some((l) => l.budget === '')) draft.value.lines = withoutBudgetFirst(draft.value.lines)
   await send(() => lookAgain())
 }
-/** What goes out is looked at before the order is issued. */
-const outgoing = ref<Outgoing>()
-async function lookAgain(prices = true) {
-  outgoing.value = await unwrap(api.POST('/api/orders/letter', { params: { query: { prices } }, body: entry() }))
-}
-const issueNow = (first: FirstSending | undefined, telling: Telling) =>
-  submit(
-    async () =>
-      (await unwrap(api.POST('/api/orders', { body: { ...entry(), ...(first ? { send: first } : {}) } }))).number,
-    (number) =>
-      `Order ${number} is issued to ${seller.value?.name ?? draft.value.supplier}. ${first ? told(telling) : 'Nobody was told of it yet.'}`,
-  )
+const { outgoing, lookAgain, issueNow } = useIssuing(entry, submit, () => seller.value?.name ?? draft.value.supplier)
 const change = (reason: string) =>
   submit(
-    async () =>
-      (
-        await unwrap(
-          api.POST('/api/orders/{number}/change', {
-            params: { path: { number: props.change! } },
-            body: { version: draft.value.version, reason, entry: entry() },
-          }),
-        )
-      ).number,
+    () => changeOrder(props.change!, draft.value.version, reason, entry()),
     (number) => `Order ${number} is changed. Send it, so that the supplier knows.`,
     '?send=yes',
   )
-const submit = (job: () => Promise<string>, says: (number: string) => string, then = '') =>
-  send(async () => {
-    const number = await job()
-    const done = says(number)
-    clear()
-    await arrive(`/orders/${number}${then}`, done)
-  })
 /** Keeps the order with its number, for another day, desk or person. */
 const keepDraft = () =>
   send(async () => {
@@ -193,17 +169,10 @@ function madeSupplier(code: string) {
 }
 const throwAway = () =>
   send(async () => {
-    const seen = draft.value.draft
-    if (seen)
-      await unwrap(
-        api.POST('/api/drafts/{number}/discard', {
-          params: { path: { number: seen.number } },
-          body: { version: seen.version },
-        }),
-      )
+    await discardKept(draft.value.draft)
     clear()
     await client.invalidateQueries({ queryKey: ['drafts'] })
-    await router.push(props.change ? `/orders/${props.change}` : '/orders')
+    await router.push(props.change ? placeOf.order(props.change) : '/orders')
   })
 
 /** Enter goes to what is missing next: a known item needs its quantity only. */
@@ -222,6 +191,10 @@ function nextField(event: KeyboardEvent) {
   })
 }
 const may = computed(() => allowed('issueOrder'))
+const title = computed(() => {
+  if (props.change) return `Change order ${props.change}`
+  return draft.value.draft ? `Draft ${draft.value.draft.number}` : 'Enter an order'
+})
 useKeys(() =>
   may.value
     ? [
@@ -238,15 +211,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
     <NoticeBar />
     <header @keydown.enter="nextField">
       <div class="headline">
-        <h1>
-          {{
-            props.change
-              ? `Change order ${props.change}`
-              : draft.draft
-                ? `Draft ${draft.draft.number}`
-                : 'Enter an order'
-          }}
-        </h1>
+        <h1>{{ title }}</h1>
         <span class="muted">{{ seller ? `${seller.code} · ${seller.currency}` : '' }}</span>
       </div>
       <OrderHead
@@ -261,8 +226,6 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
         <button type="button" class="linkish" @click="takeTheirs">Take that instead of what stands here</button>
       </p>
       <p v-if="ended" class="small mb-0 text-danger" role="alert">{{ ended }}</p>
-      <div id="order-supplier-error" class="small text-danger" role="alert">{{ problem('supplier') }}</div>
-      <div id="order-wanted-error" class="small text-danger" role="alert">{{ problem('wantedOn') }}</div>
       <NewSupplier
         v-if="unknown && !draft.supplier && !props.change && allowed('saveSupplier')"
         id="order-country"

@@ -69,4 +69,6 @@ const seller = computed(() => suppliers.value?.find((s) => s.code === draft.valu
       </dd>
     </div>
   </dl>
+  <div id="order-supplier-error" class="small text-danger" role="alert">{{ problem('supplier') }}</div>
+  <div id="order-wanted-error" class="small text-danger" role="alert">{{ problem('wantedOn') }}</div>
 </template>

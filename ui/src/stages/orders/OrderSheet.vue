@@ -14,6 +14,7 @@ import { may as allowed, today } from '@/parts/session'
 import EndLine from './EndLine.vue'
 import SendPanel from './SendPanel.vue'
 import { useJob } from '@/parts/job'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ order: OrderSheet }>()
 const router = useRouter()
@@ -87,8 +88,8 @@ const acknowledged = () =>
       ),
     `The acknowledgement is noted, promised for ${showDay(answer.value.promisedOn, today.value)}.`,
   )
-const toClose = computed(() => `/orders/closing?order=${number.value}`)
-const toReopen = computed(() => `/orders/closing?closed=yes&order=${number.value}`)
+const toClose = computed(() => placeOf.closing(number.value))
+const toReopen = computed(() => placeOf.reopening(number.value))
 const again = (index: number) =>
   send(
     () =>
@@ -114,27 +115,27 @@ const how = (s: { way: string; state: string }) =>
 useKeys(() => [
   ...(sendable.value ? [{ key: 's', label: 'send', run: () => openPanel('order') }] : []),
   ...(may('changeOrder')
-    ? [{ key: 'e', label: 'change', run: () => void router.push(`/orders/${number.value}/change`) }]
+    ? [{ key: 'e', label: 'change', run: () => void router.push(placeOf.orderChange(number.value)) }]
     : []),
   ...(may('answerOrder') ? [{ key: 'g', label: 'acknowledged', run: () => openPanel('answer'), quiet: true }] : []),
   ...(may('closeLines') ? [{ key: 'c', label: 'close lines', run: () => void router.push(toClose.value) }] : []),
   ...(may('cancelOrder') ? [{ key: 'x', label: 'cancel the order', run: () => openPanel('cancel'), quiet: true }] : []),
   ...(may('bookDelivery')
-    ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(`/receiving/${number.value}`) }]
+    ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(placeOf.receiving(number.value)) }]
     : []),
   ...(may('enterNotice')
     ? [
         {
           key: 'a',
           label: 'enter a notice',
-          run: () => void router.push(`/receiving/${number.value}/notice`),
+          run: () => void router.push(placeOf.noticing(number.value)),
           quiet: true,
         },
       ]
     : []),
   { key: 'w', label: 'where limits come from', run: () => (origins.value = !origins.value) },
   ...(may('keyInvoice')
-    ? [{ key: 'k', label: 'key an invoice', run: () => void router.push(`/invoices/key?order=${number.value}`) }]
+    ? [{ key: 'k', label: 'key an invoice', run: () => void router.push(placeOf.keying(number.value)) }]
     : []),
 ])
 </script>
@@ -371,14 +372,16 @@ useKeys(() => [
     </template>
   </div>
   <div class="bar">
-    <BButton v-if="may('bookDelivery')" variant="primary" :to="`/receiving/${order.number}`">Book a delivery</BButton>
+    <BButton v-if="may('bookDelivery')" variant="primary" :to="placeOf.receiving(order.number)"
+      >Book a delivery</BButton
+    >
     <template v-if="sendable">
       <BButton
         :variant="order.unsent.length || !order.sendings.length ? 'primary' : 'outline-secondary'"
         @click="openPanel('order')"
         >Send…</BButton
       >
-      <BButton v-if="may('changeOrder')" variant="outline-secondary" :to="`/orders/${order.number}/change`"
+      <BButton v-if="may('changeOrder')" variant="outline-secondary" :to="placeOf.orderChange(order.number)"
         >Change…</BButton
       >
       <BButton v-if="may('answerOrder')" variant="outline-secondary" @click="openPanel('answer')"
@@ -395,7 +398,7 @@ useKeys(() => [
       >Tell the supplier…</BButton
     >
     <BButton v-if="may('reopenLines')" variant="outline-secondary" :to="toReopen">Open lines again…</BButton>
-    <BButton v-if="may('keyInvoice')" variant="outline-secondary" :to="`/invoices/key?order=${order.number}`"
+    <BButton v-if="may('keyInvoice')" variant="outline-secondary" :to="placeOf.keying(order.number)"
       >Key an invoice</BButton
     >
   </div>

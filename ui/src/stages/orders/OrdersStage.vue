@@ -1,31 +1,18 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, type OrderSlip, type Verdict } from '@/api/client'
 import { expectedList, suppliersQuery } from '@/api/queries'
-import HistoryList from '@/parts/HistoryList.vue'
-import SideTabs from '@/parts/SideTabs.vue'
-import NoticeBar from '@/parts/NoticeBar.vue'
-import OrderThread from '@/parts/OrderThread.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import type { Slip, SlipGroup } from '@/parts/slip'
 import { useKeys } from '@/parts/keys'
 import { distance, show, showInstant, sums } from '@/parts/numbers'
 import { current, may, today } from '@/parts/session'
-import ClosingView from './ClosingView.vue'
-import OrderForm from './OrderForm.vue'
-import OrderSheet from './OrderSheet.vue'
-import PlannedView from './PlannedView.vue'
-import RemindersView from './RemindersView.vue'
+import { placeOf } from '@/parts/places'
 
 const route = useRoute()
 const router = useRouter()
-const number = computed(() => Number(route.params['number']) || 0)
-const entering = computed(() => route.meta['entering'] === true)
-const view = computed(() => (typeof route.meta['view'] === 'string' ? route.meta['view'] : ''))
-const changed = computed(() => (entering.value && number.value && !route.meta['kept'] ? number.value : undefined))
-const kept = computed(() => (route.meta['kept'] ? number.value : undefined))
 const { data: drafts } = useQuery({ queryKey: ['drafts'], queryFn: () => unwrap(api.GET('/api/drafts')) })
 const { data: suppliers } = useQuery(suppliersQuery)
 const nameOf = (code: string) => suppliers.value?.find((s) => s.code === code)?.name ?? code
@@ -42,11 +29,6 @@ const {
   initialPageParam: 0,
   getNextPageParam: (last: OrderSlip[]) =>
     last.length === current.value?.ordersAtOnce ? last.at(-1)?.number : undefined,
-})
-const { data: order, error } = useQuery({
-  queryKey: ['order', number],
-  queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: number.value } } })),
-  enabled: computed(() => number.value > 0 && !entering.value),
 })
 
 const { data: expected, isPending: expecting } = useQuery(expectedList)
@@ -69,7 +51,7 @@ function end(o: OrderSlip): string {
   return o.billed >= o.received ? 'all here, invoiced' : 'all here'
 }
 const slip = (o: OrderSlip, verdict: Verdict, right: string): Slip => ({
-  to: `/orders/${o.number}`,
+  to: placeOf.order(o.number),
   verdict,
   title: o.supplier,
   figure: show(o.net),
@@ -81,7 +63,7 @@ const slip = (o: OrderSlip, verdict: Verdict, right: string): Slip => ({
 const worth = (orders: OrderSlip[]) => sums(orders.map((o) => ({ amount: o.net, currency: o.currency })))
 const groups = computed<SlipGroup[]>(() => {
   const written = (drafts.value?.rows ?? []).map((d) => ({
-    to: `/orders/drafts/${d.number}`,
+    to: placeOf.draft(d.number),
     verdict: 'waiting' as const,
     title: nameOf(d.supplier) || 'no supplier yet',
     figure: `draft ${d.number}`,
@@ -124,19 +106,14 @@ const groups = computed<SlipGroup[]>(() => {
   ]
 })
 useKeys(() =>
-  may('issueOrder') && !entering.value
+  may('issueOrder') && route.meta['help'] !== 'orders entering'
     ? [{ key: 'n', label: 'enter an order', run: () => void router.push('/orders/new') }]
     : [],
 )
-const side = ref<'thread' | 'history'>('thread')
-const tabs = [
-  { id: 'thread' as const, text: 'Thread' },
-  { id: 'history' as const, text: 'History' },
-]
 </script>
 
 <template>
-  <main class="desk" :class="{ wide: entering || view }">
+  <main class="desk">
     <SlipPile
       label="Orders"
       :groups="groups"
@@ -155,28 +132,6 @@ const tabs = [
         <button type="button" class="linkish px-3 py-2" @click="() => fetchNextPage()">Show older orders</button>
       </template>
     </SlipPile>
-    <OrderForm v-if="entering" :key="route.path" :change="changed" :draft-number="kept" />
-    <ClosingView v-else-if="view === 'closing'" />
-    <RemindersView v-else-if="view === 'reminders'" />
-    <PlannedView v-else-if="view === 'planned'" />
-    <section v-else class="sheet" aria-label="Order">
-      <NoticeBar />
-      <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
-      <div v-else-if="!number" class="nothing">
-        <h1>Orders</h1>
-        <p>
-          Choose an order on the left with <kbd>↑</kbd> <kbd>↓</kbd> and <kbd>Enter</kbd>, or find one by its number
-          with <kbd>/</kbd>.
-        </p>
-      </div>
-      <OrderSheet v-else-if="order" :key="order.number" :order="order" />
-    </section>
-    <aside v-if="!entering && !view" class="side" aria-label="Thread of the order">
-      <template v-if="order && number">
-        <SideTabs v-model="side" :tabs="tabs" label="Evidence" />
-        <OrderThread v-if="side === 'thread'" :events="order.thread" :title="`Thread of ${order.number}`" />
-        <HistoryList v-else :key="order.number" subject="order" :number="order.number" />
-      </template>
-    </aside>
+    <RouterView v-slot="{ Component }"><component :is="Component" :key="route.path" /></RouterView>
   </main>
 </template>

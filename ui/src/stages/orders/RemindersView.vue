@@ -8,6 +8,7 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import { distance, show, showDay, showInstant, sums } from '@/parts/numbers'
 import { may, today } from '@/parts/session'
 import SendPanel from './SendPanel.vue'
+import { placeOf } from '@/parts/places'
 
 const { data: reminders, isPending } = useQuery({
   queryKey: ['reminders'],
@@ -55,7 +56,7 @@ const groups = computed(() => [
             <template v-for="p in g.rows" :key="p.order.number">
               <tr>
                 <td>
-                  <RouterLink class="mono" :to="`/orders/${p.order.number}`">{{ p.order.number }}</RouterLink>
+                  <RouterLink class="mono" :to="placeOf.order(p.order.number)">{{ p.order.number }}</RouterLink>
                 </td>
                 <td>
                   {{ p.order.supplier }}

@@ -167,3 +167,19 @@ export async function keepOrder(d: DraftOrder): Promise<string> {
   return (await unwrap(api.POST('/api/drafts', { body: { supplier: d.supplier, entry, ...(draft ? { draft } : {}) } })))
     .number
 }
+
+/** Lets a kept draft go, where there is one. */
+export const discardKept = (draft?: DraftRef) =>
+  draft &&
+  unwrap(
+    api.POST('/api/drafts/{number}/discard', {
+      params: { path: { number: draft.number } },
+      body: { version: draft.version },
+    }),
+  )
+
+/** Changes an issued order of a version; its number. */
+export async function changeOrder(number: number, version: number, reason: string, entry: OrderEntry): Promise<string> {
+  const body = { version, reason, entry }
+  return (await unwrap(api.POST('/api/orders/{number}/change', { params: { path: { number } }, body }))).number
+}

@@ -2,20 +2,18 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
-import { api, unwrap, type Verdict } from '@/api/client'
+import type { Verdict } from '@/api/client'
+import { paymentsQuery } from '@/api/queries'
 import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
 import { showDay, sums } from '@/parts/numbers'
 import { may, today } from '@/parts/session'
 import { worth } from '../invoices/slips'
-import ReleaseSheet from './ReleaseSheet.vue'
-import ProposedRun from './ProposedRun.vue'
-import RunSheet from './RunSheet.vue'
+import { placeOf } from '@/parts/places'
 
 const route = useRoute()
 const router = useRouter()
-const view = computed(() => route.meta['view'])
-const { data, isPending } = useQuery({ queryKey: ['payments'], queryFn: () => unwrap(api.GET('/api/payments')) })
+const { data, isPending } = useQuery(paymentsQuery)
 const states: Record<string, { text: string; verdict: Verdict }> = {
   proposed: { text: 'to be approved', verdict: 'waiting' },
   approved: { text: 'to be sent', verdict: 'waiting' },
@@ -28,7 +26,7 @@ const states: Record<string, { text: string; verdict: Verdict }> = {
 const groups = computed(() => {
   const runs = data.value?.runs ?? []
   const slips = runs.map((r) => ({
-    to: `/payments/runs/${r.number}`,
+    to: placeOf.run(r.number),
     verdict: states[r.state]!.verdict,
     title: `Run ${r.number}`,
     figure: showDay(r.payOn, today.value),
@@ -69,14 +67,8 @@ useKeys(() =>
 </script>
 
 <template>
-  <main class="desk wide">
+  <main class="desk">
     <SlipPile label="Payments" :groups="groups" :loading="isPending" :more="data?.more" />
-    <ProposedRun v-if="view === 'proposed'" />
-    <RunSheet
-      v-else-if="view === 'run'"
-      :key="String(route.params['number'])"
-      :number="Number(route.params['number'])"
-    />
-    <ReleaseSheet v-else :invoices="data?.verified ?? []" :loading="isPending" />
+    <RouterView v-slot="{ Component }"><component :is="Component" :key="route.path" /></RouterView>
   </main>
 </template>

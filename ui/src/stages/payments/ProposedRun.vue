@@ -12,6 +12,7 @@ import { current, may as allowed, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useArrive } from '@/parts/arrive'
+import { placeOf } from '@/parts/places'
 
 const arrive = useArrive()
 const dueBy = ref(shift(today.value, 14))
@@ -70,7 +71,7 @@ const make = () =>
     const items = chosen.value.map((invoice) => ({ invoice, amount: sent(amounts.value[invoice] ?? '') }))
     const run = await unwrap(api.POST('/api/runs', { body: { dueBy: dueBy.value, payOn: payOn.value, items } }))
     await arrive(
-      `/payments/runs/${run.number}`,
+      placeOf.run(run.number),
       `Run ${run.number} is made: ${run.payments === 1 ? '1 payment' : `${run.payments} payments`}, ${all}. A second person approves it.`,
     )
   })
@@ -151,7 +152,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
                 />
               </td>
               <td>
-                <RouterLink :to="`/invoices/${i.invoice}`" class="mono">{{ i.supplierNumber }}</RouterLink>
+                <RouterLink :to="placeOf.invoice(i.invoice)" class="mono">{{ i.supplierNumber }}</RouterLink>
               </td>
               <td class="nowrap" :class="{ 'outside-text': i.due < today }">{{ showDay(i.due, today) }}</td>
               <td class="num">{{ show(i.open) }}</td>
@@ -178,7 +179,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
             <tr v-for="l in proposal.leftOut" :key="l.invoice">
               <td>
                 {{ l.supplier }}
-                <RouterLink :to="`/invoices/${l.invoice}`" class="mono">{{ l.supplierNumber }}</RouterLink>
+                <RouterLink :to="placeOf.invoice(l.invoice)" class="mono">{{ l.supplierNumber }}</RouterLink>
               </td>
               <td class="num">{{ show(l.open) }} {{ l.currency }}</td>
               <td class="nowrap">due {{ showDay(l.due, today) }}</td>

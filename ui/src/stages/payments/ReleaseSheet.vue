@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api, unwrap, type InvoiceSlip } from '@/api/client'
+import { useQuery } from '@tanstack/vue-query'
+import { api, unwrap } from '@/api/client'
+import { paymentsQuery } from '@/api/queries'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys } from '@/parts/keys'
@@ -10,21 +12,23 @@ import { may as allowed, today } from '@/parts/session'
 import TickBox from '@/parts/TickBox.vue'
 import { worth } from '../invoices/slips'
 import { useJob } from '@/parts/job'
+import { placeOf } from '@/parts/places'
 
-const props = defineProps<{ invoices: InvoiceSlip[]; loading: boolean }>()
+const { data, isPending: loading } = useQuery(paymentsQuery)
+const invoices = computed(() => data.value?.verified ?? [])
 const chosen = ref<number[]>([])
 const left = ref<Record<number, string>>({})
 const { busy, send } = useJob()
-const clean = computed(() => props.invoices.filter((i) => !i.blocked && !i.hold))
+const clean = computed(() => invoices.value.filter((i) => !i.blocked && !i.hold))
 const may = computed(() => allowed('releaseInvoices'))
 
 async function release() {
-  const numbers = chosen.value.filter((n) => props.invoices.some((i) => i.number === n))
+  const numbers = chosen.value.filter((n) => invoices.value.some((i) => i.number === n))
   if (numbers.length === 0) {
     warn('Choose the invoices to release.')
     return
   }
-  const invoices = props.invoices
+  const shown = invoices.value
   await send(() => unwrap(api.POST('/api/invoices/release', { body: { invoices: numbers } })), {
     after: (answer) => {
       left.value = Object.fromEntries(answer.left.map((l) => [l.invoice, l.why]))
@@ -32,7 +36,7 @@ async function release() {
     },
     done: (answer) => {
       const stays = answer.left.length ? ` ${answer.left.length} stay as they are; the reason stands beside each.` : ''
-      const sum = worth(invoices.filter((i) => answer.released.includes(i.number)))
+      const sum = worth(shown.filter((i) => answer.released.includes(i.number)))
       return `${answer.released.length} released for payment${sum && `, ${sum}`}.${stays}`
     },
     links: [{ to: '/payments/proposed-run', text: 'Propose a run' }],
@@ -89,7 +93,7 @@ useKeys(() =>
               />
             </td>
             <td>
-              <RouterLink :to="`/invoices/${i.number}`" class="fw-semibold">{{ i.supplier }}</RouterLink><br /><span
+              <RouterLink :to="placeOf.invoice(i.number)" class="fw-semibold">{{ i.supplier }}</RouterLink><br /><span
                 class="mono muted"
                 >{{ i.supplierNumber }}</span
               >

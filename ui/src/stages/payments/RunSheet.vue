@@ -5,6 +5,7 @@ import { api, unwrap, upload } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import HistoryFold from '@/parts/HistoryFold.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
+import FilePick from '@/parts/FilePick.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useKeys, type KeyAction } from '@/parts/keys'
@@ -13,6 +14,7 @@ import { show, showDay, showInstant, sums } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import { useArrive } from '@/parts/arrive'
 import { useJob } from '@/parts/job'
+import { placeOf } from '@/parts/places'
 
 interface Answer {
   run: number
@@ -23,7 +25,6 @@ interface Answer {
 }
 const props = defineProps<{ number: number }>()
 const arrive = useArrive()
-const chooser = ref<HTMLInputElement>()
 const { data: run, error } = useQuery({
   queryKey: ['run', props.number],
   queryFn: () => unwrap(api.GET('/api/runs/{number}', { params: { path: { number: props.number } } })),
@@ -73,7 +74,7 @@ const approve = () =>
       warn(new Error(`Run ${props.number} was not approved. ${made.changes.join(' ')}`))
     else
       await arrive(
-        `/payments/runs/${made.number}`,
+        placeOf.run(made.number),
         `Run ${props.number} was not approved: ${made.changes.join(' ')} It is proposed again here.`,
       )
   }, '')
@@ -110,12 +111,7 @@ function told(answers: Answer[]) {
   if (mine && aside) warn(new Error(aside))
 }
 const fetchAnswer = () => act(async () => told(await unwrap(api.POST('/api/bank/fetch'))), '')
-function take(event: Event) {
-  const input = event.target as HTMLInputElement
-  const files = [...(input.files ?? [])]
-  if (files.length)
-    void act(async () => told(await upload<Answer[]>('/api/bank/answers', files)), '').then(() => (input.value = ''))
-}
+const take = (files: File[]) => act(async () => told(await upload<Answer[]>('/api/bank/answers', files)), '')
 useKeys(() => {
   const keys: KeyAction[] = []
   if (mayApprove.value) keys.push({ key: 'Ctrl+Enter', label: 'approve', run: () => void approve() })
@@ -183,7 +179,7 @@ useKeys(() => {
               </td>
               <td>
                 <div v-for="i in p.items" :key="i.invoice">
-                  <RouterLink :to="`/invoices/${i.invoice}`" class="mono">{{ i.supplierNumber }}</RouterLink>
+                  <RouterLink :to="placeOf.invoice(i.invoice)" class="mono">{{ i.supplierNumber }}</RouterLink>
                   <span class="muted ms-2">{{ show(i.amount) }}</span>
                 </div>
               </td>
@@ -230,18 +226,9 @@ useKeys(() => {
           @click="fetchAnswer"
           >Fetch the bank’s answer</BButton
         >
-        <BButton v-if="mayFetch" variant="outline-secondary" :disabled="busy" @click="chooser?.click()"
-          >Take an answer from a file</BButton
+        <FilePick v-if="mayFetch" label="The bank’s answer" accept=".xml" multiple :disabled="busy" @files="take"
+          >Take an answer from a file</FilePick
         >
-        <input
-          ref="chooser"
-          type="file"
-          accept=".xml"
-          class="d-none"
-          aria-label="The bank’s answer"
-          tabindex="-1"
-          @change="take"
-        />
         <BButton v-if="mayDiscard" variant="outline-secondary" :disabled="busy" @click="discard">Discard</BButton>
         <BButton v-if="mayTakeBack" variant="outline-secondary" :disabled="busy" @click="asking = true"
           >Take it back…</BButton

@@ -15,6 +15,7 @@ import { today } from '@/parts/session'
 import SendPanel from '@/stages/orders/SendPanel.vue'
 import ReturnForm from './ReturnForm.vue'
 import { useJob } from '@/parts/job'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ number: number }>()
 const router = useRouter()
@@ -61,9 +62,9 @@ function reverse(reason: string) {
       ),
     {
       after: () => (asking.value = false),
-      at: (b) => `/receiving/deliveries/${b.number}`,
+      at: (b) => placeOf.delivery(b.number),
       done: (b) => `${what} ${props.number} is undone by ${b.number}.`,
-      links: (b) => (b.entry ? [{ to: `/lookup/journal/${b.entry}`, text: `Ledger entry ${b.entry}` }] : []),
+      links: (b) => (b.entry ? [{ to: placeOf.entry(b.entry), text: `Ledger entry ${b.entry}` }] : []),
     },
   )
 }
@@ -79,7 +80,7 @@ useKeys(() => [
         {
           key: 'd',
           label: 'another delivery on this order',
-          run: () => void router.push(`/receiving/${d.value.order}`),
+          run: () => void router.push(placeOf.receiving(d.value.order)),
         },
       ]
     : []),
@@ -103,7 +104,7 @@ const tabs = [
           </h1>
           <span class="muted"
             >{{ d.supplier }} · order
-            <RouterLink :to="`/orders/${d.order}`" class="mono">{{ d.order }}</RouterLink></span
+            <RouterLink :to="placeOf.order(d.order)" class="mono">{{ d.order }}</RouterLink></span
           >
         </div>
         <dl class="facts">
@@ -136,11 +137,11 @@ const tabs = [
         </dl>
         <p v-for="a in d.against" :key="a.number" class="mb-0 mt-2" :class="{ 'outside-text': a.kind === 'reversal' }">
           {{ a.kind === 'reversal' ? 'Undone by' : `Goods went back, ${a.outcome} asked for:` }}
-          <RouterLink :to="`/receiving/deliveries/${a.number}`" class="mono">{{ a.number }}</RouterLink>.
+          <RouterLink :to="placeOf.delivery(a.number)" class="mono">{{ a.number }}</RouterLink>.
         </p>
         <p v-if="d.original" class="mb-0 mt-2">
           {{ d.kind === 'return' ? 'Sends back goods of delivery' : 'Undoes' }}
-          <RouterLink :to="`/receiving/deliveries/${d.original}`" class="mono">{{ d.original }}</RouterLink>:
+          <RouterLink :to="placeOf.delivery(d.original)" class="mono">{{ d.original }}</RouterLink>:
           {{ d.reason }}
           <template v-if="d.kind === 'return'">
             {{

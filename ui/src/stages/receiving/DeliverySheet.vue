@@ -2,7 +2,7 @@
 // Books what arrived on an order, counts it at the door, or takes up what a notice or a count has begun.
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { api, Refusal, unwrap, type DeliveryEntry, type OrderLine } from '@/api/client'
+import { api, Refusal, unwrap, type DeliveryEntry } from '@/api/client'
 import KeptDraft from '@/parts/KeptDraft.vue'
 import LongRows from '@/parts/LongRows.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -22,9 +22,11 @@ import DeliveryHead from './DeliveryHead.vue'
 import DeliverySum from './DeliverySum.vue'
 import EndStart from './EndStart.vue'
 import PhotoStrip from './PhotoStrip.vue'
-import { blankDelivery, lotsOf, saidOf, type DeliveryDraft } from './count'
+import { blankDelivery, saidOf, type DeliveryDraft } from './count'
 import { useCounting } from './counting'
+import { useLineProblems } from './problems'
 import { useStart } from './start'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{
   number: number
@@ -97,38 +99,6 @@ const {
 )
 watch(draft, () => forget(), { deep: true })
 
-const places = computed(() => new Map(lines.value.map((l, i) => [l.no, i])))
-const findings = computed(() => new Map(preview.value?.findings.map((f) => [f.line, f])))
-const found = (no: number) => findings.value.get(no)
-/** What the preview finds wrong with each line; of lots by themselves. */
-const foretold = computed(() => {
-  const all = new Map<string, string>()
-  for (const p of preview.value?.problems ?? []) {
-    const [, place, name] = /^lines\[(\d+)\]\.(.*)$/.exec(p.field) ?? []
-    const key = name === 'lots' ? `${place} lots` : place
-    if (key !== undefined && p.kind !== 'changed' && !all.has(key)) all.set(key, p.sentence)
-  }
-  return all
-})
-function lineProblem(no: number): string | undefined {
-  const at = places.value.get(no)
-  if (at === undefined) return undefined
-  const refused =
-    problem(`lines[${at}].quantity`) ??
-    problem(`lines[${at}].unit`) ??
-    problem(`lines[${at}].close`) ??
-    problem(`lines[${at}].refused`)
-  if (refused) return findings.value.get(no)?.verdict === 'outside' ? undefined : refused
-  return foretold.value.get(String(at))
-}
-/** What is wrong with lots is said once something of them is typed, or the booking was refused. */
-function lotProblem(l: OrderLine): string | undefined {
-  const at = places.value.get(l.no)
-  return (
-    problem(`lines[${at}].lots`) ??
-    (lotsOf(draft.value.counts[l.no], quantity(l)).length ? foretold.value.get(`${at} lots`) : undefined)
-  )
-}
 const blocked = computed(() => preview.value?.findings.some((f) => f.verdict === 'outside') ?? false)
 /** What says that the note was booked before. */
 const sameNote = computed(
@@ -144,6 +114,7 @@ const missed = computed(() => problem('stated') ?? (draft.value.stated ? wrong('
 const atTheDoor = computed(() => (order.value?.twoStep ?? false) && !props.fromArrival)
 
 const { refusal, busy, send, at: problem, forget } = useJob({ faced })
+const { findings, found, lineProblem, lotProblem } = useLineProblems(preview, counting, draft, problem)
 async function faced(r: Refusal) {
   if (r.problem.kind === 'changed') {
     await client.invalidateQueries({ queryKey: ['order', props.number] })
@@ -169,15 +140,15 @@ async function book() {
     const nothing = lines.value.every((l) => !Number(quantity(l)))
     await send(() => unwrap(api.POST('/api/deliveries', { body: entry() })), {
       after: clear,
-      at: (b) => `/receiving/deliveries/${b.number}`,
+      at: (b) => placeOf.delivery(b.number),
       done: (b) =>
         nothing
           ? `Delivery ${b.number} is kept: nothing was taken in by it.`
           : `Delivery ${b.number} is booked: ${show(b.value)} to goods received, not yet invoiced.`,
       links: (b) => [
-        { to: `/receiving/deliveries/${b.number}`, text: `Look at delivery ${b.number}` },
-        ...(b.entry ? [{ to: `/lookup/journal/${b.entry}`, text: `Ledger entry ${b.entry}` }] : []),
-        ...b.moves.map((n) => ({ to: `/invoices/${n}`, text: `Invoice ${n} was matched again` })),
+        { to: placeOf.delivery(b.number), text: `Look at delivery ${b.number}` },
+        ...(b.entry ? [{ to: placeOf.entry(b.entry), text: `Ledger entry ${b.entry}` }] : []),
+        ...b.moves.map((n) => ({ to: placeOf.invoice(n), text: `Invoice ${n} was matched again` })),
       ],
     })
   }
@@ -233,7 +204,7 @@ useKeys(() =>
         <div class="headline">
           <h1>
             Delivery on order
-            <RouterLink :to="`/orders/${order.number}`" class="mono fw-medium text-reset">{{
+            <RouterLink :to="placeOf.order(order.number)" class="mono fw-medium text-reset">{{
               order.number
             }}</RouterLink>
           </h1>

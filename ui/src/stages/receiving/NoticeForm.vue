@@ -14,6 +14,7 @@ import { useKeys } from '@/parts/keys'
 import { sent, show } from '@/parts/numbers'
 import { useJob } from '@/parts/job'
 import { may as allowed } from '@/parts/session'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ number: number }>()
 const arrive = useArrive()
@@ -83,7 +84,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'keep the notice', run: 
         <div class="headline">
           <h1>
             Notice on order
-            <RouterLink :to="`/orders/${order.number}`" class="mono fw-medium text-reset">{{
+            <RouterLink :to="placeOf.order(order.number)" class="mono fw-medium text-reset">{{
               order.number
             }}</RouterLink>
           </h1>

@@ -2,6 +2,7 @@
 // Photographs of the goods, taken or dropped. They are made smaller here before they are sent and kept.
 import { ref } from 'vue'
 import { upload, type Photo } from '@/api/client'
+import FilePick from '@/parts/FilePick.vue'
 
 const props = defineProps<{ disabled?: boolean }>()
 const photos = defineModel<{ sha256: string; picture: string }[]>({ required: true })
@@ -44,10 +45,6 @@ async function take(files: FileList | File[] | null | undefined) {
     }
   }
 }
-function chosen(event: Event) {
-  const input = event.target as HTMLInputElement
-  void take(input.files).then(() => (input.value = ''))
-}
 defineExpose({ take })
 </script>
 
@@ -63,17 +60,17 @@ defineExpose({ take })
         Leave out
       </button>
     </figure>
-    <label v-if="!disabled" class="btn btn-outline-secondary btn-sm mb-0" for="delivery-photos">Add photographs…</label>
-    <input
+    <FilePick
+      v-if="!disabled"
       id="delivery-photos"
-      type="file"
-      class="visually-hidden"
+      label="Photographs"
       accept="image/*"
-      capture="environment"
       multiple
-      :disabled="disabled"
-      @change="chosen"
-    />
+      camera
+      size="sm"
+      @files="take"
+      >Add photographs…</FilePick
+    >
     <span class="muted small">{{ busy ? 'Making them smaller…' : 'or drop them here' }}</span>
     <div class="small text-danger" role="alert">{{ trouble }}</div>
   </div>

@@ -4,26 +4,21 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, upload, type Noticed } from '@/api/client'
 import { doorQuery, expectedList } from '@/api/queries'
-import NoticeBar from '@/parts/NoticeBar.vue'
+import FilePick from '@/parts/FilePick.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { keptDrafts } from '@/parts/draft'
 import { useKeys } from '@/parts/keys'
-import { daysBetween, distance, show, showInstant } from '@/parts/numbers'
+import { daysBetween, distance, showInstant } from '@/parts/numbers'
 import { tell } from '@/parts/notice'
 import { may, today } from '@/parts/session'
-import BookedDelivery from './BookedDelivery.vue'
-import DeliverySheet from './DeliverySheet.vue'
-import NoticeForm from './NoticeForm.vue'
 import TextField from '@/parts/TextField.vue'
 import type { DeliveryDraft } from './count'
+import { placeOf } from '@/parts/places'
 
 const route = useRoute()
 const router = useRouter()
 const client = useQueryClient()
 const number = computed(() => Number(route.params['number']) || 0)
-const booked = computed(() => route.meta['booked'] === true)
-const noticing = computed(() => route.meta['noticing'] === true)
-const from = (name: string) => Number(route.query[name]) || undefined
 const wanted = ref('')
 const missing = ref('')
 
@@ -46,7 +41,7 @@ const groups = computed(() => [
           note: 'not booked yet',
           empty: '',
           slips: begun.value.map((d) => ({
-            to: `/receiving/${d.rest}`,
+            to: placeOf.receiving(d.rest),
             verdict: 'waiting' as const,
             title: expected.value?.rows.find((o) => o.number === Number(d.rest))?.supplier ?? `Order ${d.rest}`,
             figure: d.rest,
@@ -63,7 +58,7 @@ const groups = computed(() => [
           note: 'counted, to be booked',
           empty: '',
           slips: (door.value?.arrivals ?? []).map((a) => ({
-            to: `/receiving/${a.order}?arrival=${a.number}`,
+            to: placeOf.fromArrival(a.order, a.number),
             verdict: 'waiting' as const,
             title: a.supplier,
             figure: String(a.order),
@@ -82,7 +77,7 @@ const groups = computed(() => [
           slips: (door.value?.notices ?? [])
             .filter((n) => fits(n.supplier))
             .map((n) => ({
-              to: `/receiving/${n.order}?notice=${n.number}`,
+              to: placeOf.fromNotice(n.order, n.number),
               verdict: 'waiting' as const,
               title: n.supplier,
               figure: n.reference,
@@ -99,7 +94,7 @@ const groups = computed(() => [
     slips: (expected.value?.rows ?? [])
       .filter((o) => fits(o.supplier))
       .map((o) => ({
-        to: `/receiving/${o.number}`,
+        to: placeOf.receiving(o.number),
         verdict: daysBetween(today.value, o.wantedOn) < 0 ? ('outside' as const) : ('waiting' as const),
         title: o.supplier,
         figure: String(o.number),
@@ -114,7 +109,7 @@ async function open() {
   const typed = wanted.value.trim()
   missing.value = ''
   const notice = door.value?.notices.find((n) => n.reference.toLowerCase() === typed.toLowerCase())
-  if (notice) return go(`/receiving/${notice.order}?notice=${notice.number}`)
+  if (notice) return go(placeOf.fromNotice(notice.order, notice.number))
   const [, order, note] = /^(\d+)(?:\s+(.+))?$/.exec(typed) ?? []
   if (order) {
     try {
@@ -126,7 +121,7 @@ async function open() {
     }
   }
   const fitting = typed === '' ? [] : (expected.value?.rows ?? []).filter((o) => fits(o.supplier))
-  if (fitting.length === 1) return go(`/receiving/${fitting[0]!.number}`)
+  if (fitting.length === 1) return go(placeOf.receiving(fitting[0]!.number))
   missing.value =
     typed === ''
       ? 'Enter an order number.'
@@ -138,19 +133,16 @@ async function go(place: string) {
   wanted.value = ''
   await router.push(place)
 }
-async function readAdvice(event: Event) {
-  const input = event.target as HTMLInputElement
+async function readAdvice(files: File[]) {
   try {
-    const read = await upload<Noticed[]>('/api/notices/read', input.files ?? [])
+    const read = await upload<Noticed[]>('/api/notices/read', files)
     await client.invalidateQueries()
     tell(
       `${read.length === 1 ? 'A notice is' : `${read.length} notices are`} read.`,
-      read.map((n) => ({ to: `/receiving/${n.order}?notice=${n.number}`, text: `Start from notice ${n.number}` })),
+      read.map((n) => ({ to: placeOf.fromNotice(n.order, n.number), text: `Start from notice ${n.number}` })),
     )
   } catch (e) {
     missing.value = (e as Error).message
-  } finally {
-    input.value = ''
   }
 }
 onMounted(() => {
@@ -179,43 +171,17 @@ useKeys(() => [{ key: 'n', label: 'order number', run: () => document.getElement
           aria-describedby="receive-order-error"
         />
         <div id="receive-order-error" class="small text-danger">{{ missing }}</div>
-        <template v-if="may('enterNotice')">
-          <label class="linkish small" for="read-advice">Read a despatch advice…</label>
-          <input
-            id="read-advice"
-            type="file"
-            class="visually-hidden"
-            accept=".xml,application/xml"
-            @change="readAdvice"
-          />
-        </template>
+        <FilePick
+          v-if="may('enterNotice')"
+          id="read-advice"
+          label="Despatch advice"
+          accept=".xml,application/xml"
+          link
+          @files="readAdvice"
+          >Read a despatch advice…</FilePick
+        >
       </form>
     </SlipPile>
-    <BookedDelivery v-if="number && booked" :key="`b${number}`" :number="number" />
-    <NoticeForm v-else-if="number && noticing" :key="`n${number}`" :number="number" />
-    <DeliverySheet
-      v-else-if="number"
-      :key="route.fullPath"
-      :number="number"
-      :from-notice="from('notice')"
-      :from-arrival="from('arrival')"
-      :from-note="typeof route.query['note'] === 'string' ? route.query['note'] : ''"
-    />
-    <template v-else>
-      <section class="sheet" aria-label="Delivery">
-        <NoticeBar />
-        <div class="nothing">
-          <h1>Receiving</h1>
-          <p>
-            Type the order’s number, a space and the delivery note’s number, and press <kbd>Enter</kbd>; or a notice, or
-            letters of the supplier; or choose on the left.
-          </p>
-          <p>
-            {{ expected?.rows.length ? `${show(String(expected.rows.length))} orders are waiting for goods.` : '' }}
-          </p>
-        </div>
-      </section>
-      <aside class="side" aria-label="Thread of the order"></aside>
-    </template>
+    <RouterView v-slot="{ Component }"><component :is="Component" :key="route.fullPath" /></RouterView>
   </main>
 </template>

@@ -12,6 +12,7 @@ import { useJob } from '@/parts/job'
 import { usePreview } from '@/parts/preview'
 import { sent, show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ delivery: DeliverySheet }>()
 const emit = defineEmits<{ cancel: [] }>()
@@ -76,9 +77,9 @@ const done = () =>
   send(async () => {
     const booked = await unwrap(api.POST('/api/returns', { body: body() }))
     clear()
-    await arrive(`/receiving/deliveries/${booked.number}`, `Return ${booked.number} is booked.`, [
-      ...(booked.entry ? [{ to: `/lookup/journal/${booked.entry}`, text: `Ledger entry ${booked.entry}` }] : []),
-      ...booked.moves.map((n) => ({ to: `/invoices/${n}`, text: `Invoice ${n} was matched again` })),
+    await arrive(placeOf.delivery(booked.number), `Return ${booked.number} is booked.`, [
+      ...(booked.entry ? [{ to: placeOf.entry(booked.entry), text: `Ledger entry ${booked.entry}` }] : []),
+      ...booked.moves.map((n) => ({ to: placeOf.invoice(n), text: `Invoice ${n} was matched again` })),
     ])
   })
 </script>

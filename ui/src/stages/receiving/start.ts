@@ -5,6 +5,7 @@ import { doorQuery } from '@/api/queries'
 import { show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import { blankCount, touched, type Count, type DeliveryDraft } from './count'
+import { placeOf } from '@/parts/places'
 
 interface Start {
   number: number
@@ -87,12 +88,12 @@ export function useStart(props: Start, order: Ref<OrderSheet | undefined>, draft
       ...(door.value?.arrivals ?? []).filter(here).map((a) => ({
         text: `Counted at the door by ${a.by} and not booked yet.`,
         action: 'Start from that count',
-        to: `/receiving/${a.order}?arrival=${a.number}`,
+        to: placeOf.fromArrival(a.order, a.number),
       })),
       ...(door.value?.notices ?? []).filter(here).map((n) => ({
         text: `Announced as ${n.reference} for ${showDay(n.expectedOn, today.value)}.`,
         action: 'Start from the notice',
-        to: `/receiving/${n.order}?notice=${n.number}`,
+        to: placeOf.fromNotice(n.order, n.number),
       })),
     ]
   })

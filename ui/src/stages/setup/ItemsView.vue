@@ -1,37 +1,22 @@
 <script setup lang="ts">
-// The items: how each is counted, which units it converts, who sells it under which code.
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
-import { useRoute, useRouter } from 'vue-router'
-import { api, unwrap, type ItemSheet } from '@/api/client'
+import { useRoute } from 'vue-router'
 import { itemList } from '@/api/queries'
-import HistoryFold from '@/parts/HistoryFold.vue'
-import NoticeBar from '@/parts/NoticeBar.vue'
 import SlipPile from '@/parts/SlipPile.vue'
-import { useKeys } from '@/parts/keys'
-import { show } from '@/parts/numbers'
 import { may as allowed } from '@/parts/session'
-import ItemForm from './ItemForm.vue'
-import LimitsPart from './LimitsPart.vue'
-import SetUpTabs from './SetUpTabs.vue'
-import { levels } from './supplier'
+import { placeOf } from '@/parts/places'
 
 const route = useRoute()
-const router = useRouter()
-const code = computed(() => String(route.params['code'] ?? ''))
 const { data: all, isPending } = useQuery(itemList)
-const { data: item, error } = useQuery({
-  queryKey: ['item', code],
-  queryFn: () => unwrap(api.GET('/api/items/{code}', { params: { path: { code: code.value } } })),
-  enabled: computed(() => code.value !== ''),
-})
+const may = computed(() => allowed('saveItem'))
 const groups = computed(() => [
   {
     title: 'Items',
     note: 'by name',
     empty: 'None yet.',
     slips: (all.value?.rows ?? []).map((i) => ({
-      to: `/setup/items/${i.code}`,
+      to: placeOf.item(i.code),
       verdict: i.incomplete ? ('waiting' as const) : ('agrees' as const),
       title: i.name,
       figure: i.unitName,
@@ -41,176 +26,15 @@ const groups = computed(() => [
     })),
   },
 ])
-const may = computed(() => allowed('saveItem'))
-const editing = computed(() => route.meta['editing'] === true)
-const blank: ItemSheet = {
-  code: '',
-  version: 0,
-  name: '',
-  unit: '',
-  whole: false,
-  level: '',
-  base: '1',
-  lots: false,
-  account: '',
-  budget: '',
-  incomplete: false,
-  sellers: [],
-  units: [],
-  limits: [],
-}
-const entered = computed(() => (editing.value && !code.value ? blank : item.value))
-const kinds = ['delivery', 'invoiced_quantity', 'unit_price']
-const accounts: Record<string, string> = { '': 'as the budget', stock: 'stock', expense: 'cost' }
-const differs = (s: ItemSheet['sellers'][number]) =>
-  [
-    s.level && `matched ${levels[s.level]}`,
-    s.base && `priced per ${show(s.base)}`,
-    s.lots && (s.lots === 'yes' ? 'by lot' : 'not by lot'),
-    s.limits?.length && `${s.limits.length} own limits`,
-  ]
-    .filter(Boolean)
-    .join(', ')
-useKeys(() =>
-  editing.value || !may.value
-    ? []
-    : [
-        { key: 'n', label: 'new item', run: () => void router.push('/setup/new-item') },
-        ...(item.value
-          ? [{ key: 'e', label: 'change', run: () => void router.push(`/setup/items/${code.value}/edit`) }]
-          : []),
-      ],
-)
 </script>
 
 <template>
-  <main class="desk wide">
+  <main class="desk">
     <SlipPile label="Items" :groups="groups" :loading="isPending" :more="all?.more">
       <div v-if="may" class="p-3 pb-1">
         <BButton size="sm" variant="primary" to="/setup/new-item">Enter an item</BButton>
       </div>
     </SlipPile>
-    <section class="sheet" aria-label="Item">
-      <NoticeBar />
-      <div v-if="error" class="nothing" role="alert">{{ error.message }}</div>
-      <template v-else-if="editing && entered">
-        <header>
-          <div class="headline">
-            <h1>{{ code ? `Change ${entered.name}` : 'Enter an item' }}</h1>
-            <SetUpTabs />
-          </div>
-        </header>
-        <ItemForm :key="entered.code" :item="entered" />
-      </template>
-      <div v-else-if="!item" class="nothing">
-        <h1>Items</h1>
-        <SetUpTabs />
-        <p v-if="all?.rows.length === 0" class="mt-3">
-          No item is known yet. Enter one, or import a table of them under Tables.
-        </p>
-        <p v-else class="mt-3">Choose an item on the left, or find one by name with <kbd>/</kbd>.</p>
-      </div>
-      <template v-else>
-        <header>
-          <div class="headline">
-            <h1>
-              {{ item.name }} <span class="mono fw-medium">{{ item.code }}</span>
-            </h1>
-            <SetUpTabs />
-          </div>
-          <dl class="facts">
-            <div>
-              <dt>Counted in</dt>
-              <dd>{{ item.unitName }}{{ item.whole ? ', whole only' : '' }}</dd>
-            </div>
-            <div>
-              <dt>Priced per</dt>
-              <dd>{{ show(item.base) }}</dd>
-            </div>
-            <div>
-              <dt>Lots</dt>
-              <dd>{{ item.lots ? 'required' : 'not asked' }}</dd>
-            </div>
-            <div>
-              <dt>Booked to</dt>
-              <dd>{{ accounts[item.account] }}</dd>
-            </div>
-            <div>
-              <dt>Budget</dt>
-              <dd class="mono">{{ item.budget || 'none' }}</dd>
-            </div>
-            <div>
-              <dt>Matched</dt>
-              <dd>{{ levels[item.level] }}</dd>
-            </div>
-          </dl>
-          <p v-if="item.incomplete" class="outside-text mb-0 mt-1">Only the least is known of this item.</p>
-        </header>
-        <div class="body" tabindex="0">
-          <h2>Other units</h2>
-          <p v-if="!item.units.length" class="muted">None: receipts and notices count in {{ item.unitName }}.</p>
-          <ul class="plain mb-3">
-            <li v-for="(u, i) in item.units" :key="i">
-              {{ show(u.units) }} {{ u.unitName }} = {{ show(u.makes) }} {{ item.unitName
-              }}{{ u.supplier ? `, at ${u.supplier} only` : '' }}
-            </li>
-          </ul>
-          <h2>Sold by</h2>
-          <p v-if="!item.sellers.length" class="muted">Nobody yet.</p>
-          <table v-else class="grid mb-3">
-            <thead>
-              <tr>
-                <th class="named">Supplier</th>
-                <th>Its own code</th>
-                <th>What differs there</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="s in item.sellers" :key="s.supplier">
-                <td>
-                  <RouterLink :to="`/setup/suppliers/${s.supplier}`">{{ s.name }}</RouterLink>
-                </td>
-                <td class="mono">{{ s.code }}</td>
-                <td>{{ differs(s) }}</td>
-              </tr>
-            </tbody>
-          </table>
-          <LimitsPart
-            id="item-limits"
-            :key="item.code"
-            :name="item.name"
-            :item="item.code"
-            :level="item.level"
-            :limits="item.limits"
-            :by="item.limitsBy"
-            :kinds="kinds"
-            above="as the supplier"
-            empty="None of its own: the supplier’s count, then the company’s."
-          />
-          <LimitsPart
-            v-for="(s, i) in item.sellers"
-            :id="`seller-${i}-limits`"
-            :key="`${item.code} ${s.supplier}`"
-            :name="`${item.name} at ${s.name ?? s.supplier}`"
-            :item="item.code"
-            :supplier="s.supplier"
-            :level="s.level"
-            :limits="s.limits ?? []"
-            :by="s.limitsBy"
-            :kinds="kinds"
-            :title="`Limits at ${s.name ?? s.supplier}`"
-            above="as the item"
-            empty="None there: the item’s count."
-          />
-          <HistoryFold :key="item.code" subject="item" :number="item.code" />
-        </div>
-        <div class="bar">
-          <BButton v-if="may" variant="primary" :to="`/setup/items/${item.code}/edit`">{{
-            item.incomplete ? 'Finish it' : 'Change'
-          }}</BButton>
-          <span v-else class="muted">Changing items takes the role buyer or administrator.</span>
-        </div>
-      </template>
-    </section>
+    <RouterView v-slot="{ Component }"><component :is="Component" :key="route.path" /></RouterView>
   </main>
 </template>

@@ -17,6 +17,7 @@ import { current, may, person } from '@/parts/session'
 import { useJob } from '@/parts/job'
 import LimitsSaid from './LimitsSaid.vue'
 import { levelChoices } from './supplier'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{
   id: string
@@ -150,7 +151,7 @@ useKeys(() =>
           </p>
           <ul class="plain">
             <li v-for="p in plan.passing" :key="p.invoice">
-              <RouterLink :to="`/invoices/${p.invoice}`" class="mono">{{ p.supplierNumber }}</RouterLink> of
+              <RouterLink :to="placeOf.invoice(p.invoice)" class="mono">{{ p.supplierNumber }}</RouterLink> of
               {{ p.supplier }}, {{ show(p.total) }} {{ p.currency }}
             </li>
           </ul>

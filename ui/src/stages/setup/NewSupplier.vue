@@ -9,6 +9,7 @@ import { fits } from '@/parts/choice'
 import { current } from '@/parts/session'
 import { leastSupplier } from './supplier'
 import { useJob } from '@/parts/job'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ id: string; name: string }>()
 const emit = defineEmits<{ made: [code: string] }>()
@@ -26,7 +27,7 @@ async function make() {
       unwrap(api.POST('/api/suppliers', { body: leastSupplier(name, country.value, current.value?.currency ?? '') })),
     {
       done: (m) => `${name} is made as ${m.number} and marked as incomplete.`,
-      links: (m) => [{ to: `/setup/suppliers/${m.number}/edit`, text: 'Finish it' }],
+      links: (m) => [{ to: placeOf.supplierEdit(m.number), text: 'Finish it' }],
     },
   )
   if (made) emit('made', made.number)

@@ -8,6 +8,7 @@ import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import { price, show, showDay } from '@/parts/numbers'
 import { current, today } from '@/parts/session'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ code: string }>()
 type Line = Performance['lines'][number]
@@ -130,14 +131,14 @@ const came = (l: Line) =>
       <tr v-for="l in behind" :key="`${l.order}/${l.line}`">
         <td>{{ l.good.includes(chosen) ? 'yes' : 'no' }}</td>
         <td>
-          <RouterLink class="mono" :to="`/orders/${l.order}`">{{ l.order }}</RouterLink>
+          <RouterLink class="mono" :to="placeOf.order(l.order)">{{ l.order }}</RouterLink>
         </td>
         <td>{{ l.description }}</td>
         <td class="nowrap">{{ showDay(l.wantedOn, today) }}</td>
         <td class="nowrap">{{ l.lastDay ? showDay(l.lastDay, today) : 'not yet' }}</td>
         <td>{{ came(l) }}</td>
         <td>
-          <RouterLink v-for="d in l.deliveries" :key="d" class="mono me-2" :to="`/receiving/deliveries/${d}`">{{
+          <RouterLink v-for="d in l.deliveries" :key="d" class="mono me-2" :to="placeOf.delivery(d)">{{
             d
           }}</RouterLink>
         </td>

@@ -11,6 +11,7 @@ import { tell } from '@/parts/notice'
 import { price, sent, show, showDay } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
 import { useJob } from '@/parts/job'
+import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
@@ -75,7 +76,7 @@ const says = (p: AgreedPrice) =>
   <p v-if="!supplier.prices?.length && !form" class="muted">None. Orders propose the last price instead.</p>
   <ul class="plain mb-3">
     <li v-for="(p, i) in supplier.prices ?? []" :key="i">
-      <RouterLink class="mono" :to="`/setup/items/${p.item}`">{{ p.item }}</RouterLink> {{ says(p) }}
+      <RouterLink class="mono" :to="placeOf.item(p.item)">{{ p.item }}</RouterLink> {{ says(p) }}
       <button
         v-if="may"
         type="button"

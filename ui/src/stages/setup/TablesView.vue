@@ -2,6 +2,7 @@
 // Suppliers, items and orders as tables: out as CSV or XLSX, in after a trial that says row by row what would happen.
 import { computed, ref } from 'vue'
 import { upload, type TableAnswer } from '@/api/client'
+import FilePick from '@/parts/FilePick.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import PickField from '@/parts/PickField.vue'
 import { may } from '@/parts/session'
@@ -35,10 +36,8 @@ async function run(trial: boolean) {
       done: (a) => `${a.rows.length} rows are imported.`,
     })
 }
-function choose(event: Event) {
-  const input = event.target as HTMLInputElement
-  file.value = input.files?.[0]
-  input.value = ''
+function choose(files: File[]) {
+  file.value = files[0]
   void run(true)
 }
 </script>
@@ -69,8 +68,11 @@ function choose(event: Event) {
             Tables hold bank accounts and prices: taking them out is not among your roles.
           </p>
           <template v-if="may('importTable')">
-            <label class="btn btn-outline-secondary align-self-end mb-0" for="table-file">Try a table…</label>
-            <input id="table-file" type="file" class="visually-hidden" accept=".csv,.tsv,.txt,.xlsx" @change="choose" />
+            <span class="align-self-end"
+              ><FilePick id="table-file" label="A table" accept=".csv,.tsv,.txt,.xlsx" @files="choose"
+                >Try a table…</FilePick
+              ></span
+            >
           </template>
         </div>
       </header>

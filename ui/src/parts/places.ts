@@ -1,0 +1,26 @@
+// Where each thing lives: every address of a document is written here, and in the router.
+type Key = number | string | undefined
+
+export const placeOf = {
+  order: (order: Key) => `/orders/${order}`,
+  orderChange: (order: Key) => `/orders/${order}/change`,
+  draft: (draft: Key) => `/orders/drafts/${draft}`,
+  closing: (order: Key) => `/orders/closing?order=${order}`,
+  reopening: (order: Key) => `/orders/closing?closed=yes&order=${order}`,
+  receiving: (order: Key) => `/receiving/${order}`,
+  noticing: (order: Key) => `/receiving/${order}/notice`,
+  fromNotice: (order: Key, notice: Key) => `/receiving/${order}?notice=${notice}`,
+  fromArrival: (order: Key, arrival: Key) => `/receiving/${order}?arrival=${arrival}`,
+  /** Of a return and what else has a delivery's number, too. */
+  delivery: (delivery: Key) => `/receiving/deliveries/${delivery}`,
+  invoice: (invoice: Key) => `/invoices/${invoice}`,
+  correction: (invoice: Key) => `/invoices/${invoice}/correct`,
+  keying: (order: Key) => `/invoices/key?order=${order}`,
+  held: (invoice: Key) => `/holds/${invoice}`,
+  run: (run: Key) => `/payments/runs/${run}`,
+  entry: (entry: Key) => `/lookup/journal/${entry}`,
+  supplier: (code: Key) => `/setup/suppliers/${code}`,
+  supplierEdit: (code: Key) => `/setup/suppliers/${code}/edit`,
+  item: (code: Key) => `/setup/items/${code}`,
+  itemEdit: (code: Key) => `/setup/items/${code}/edit`,
+}

@@ -1,0 +1,66 @@
+import { computed } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { api, unwrap } from '@/api/client'
+import { companyQuery } from '@/api/queries'
+
+export type Ask = 'refuse' | 'void' | 'hold' | 'lift' | 'back'
+
+/** What is asked before something is done to an invoice of a version, and what then is; hold is the one to take off. */
+export function useAsks(number: number, version: () => number, hold: () => number) {
+  const { data: frame } = useQuery(companyQuery)
+  const path = { params: { path: { number } } }
+  return computed(() => {
+    const body = (reason: string) => ({ ...path, body: { reason, version: version() } })
+    return {
+      refuse: {
+        title: 'Refuse to the supplier.',
+        books:
+          'Books nothing. The invoice ends here and frees what it claimed. Nobody is told by itself: tell the supplier.',
+        label: 'Reason',
+        action: 'Refuse the invoice',
+        run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/refuse', body(reason))),
+        done: `Invoice ${number} is refused. Tell the supplier.`,
+      },
+      void: {
+        title: 'Make void.',
+        books: 'Takes back its ledger entry by a counter-entry; what it used is open again.',
+        label: 'Reason',
+        action: 'Make void',
+        run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/void', body(reason))),
+        done: `Invoice ${number} is void; its entry was taken back.`,
+      },
+      back: {
+        title: 'Take the release back.',
+        books: 'Books nothing. The invoice is verified, and is paid only once it is released again.',
+        label: 'Reason',
+        action: 'Take it back',
+        run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/take-back-release', body(reason))),
+        done: `The release of invoice ${number} is taken back; it is verified.`,
+      },
+      hold: {
+        title: 'Payment hold.',
+        books: 'Books nothing. The invoice is neither released nor paid until somebody takes the hold off.',
+        label: 'Note',
+        action: 'Put on hold',
+        options: Object.fromEntries((frame.value?.holdReasons ?? []).map((r) => [r.code, r.name])),
+        run: (note: string, reason: string) =>
+          unwrap(api.POST('/api/invoices/{number}/hold', { ...path, body: { reason, note } })),
+        done: `Invoice ${number} is on payment hold.`,
+      },
+      lift: {
+        title: 'Take the hold off.',
+        books: 'Books nothing. The invoice can be released and paid again.',
+        label: 'Note',
+        action: 'Take the hold off',
+        run: (note: string) =>
+          unwrap(
+            api.POST('/api/holds/{number}/lift', {
+              params: { path: { number: hold() } },
+              body: { note },
+            }),
+          ),
+        done: `The payment hold on invoice ${number} is taken off.`,
+      },
+    }
+  })
+}

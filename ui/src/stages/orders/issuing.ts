@@ -1,0 +1,21 @@
+import { ref } from 'vue'
+import { api, unwrap, type FirstSending, type OrderEntry, type Outgoing } from '@/api/client'
+import { told, type Telling } from './telling'
+
+/** What goes out is looked at before the order is issued; then both are done in one act, or the order is only issued. */
+export function useIssuing(
+  entry: () => OrderEntry,
+  submit: (job: () => Promise<string>, says: (number: string) => string) => unknown,
+  supplier: () => string,
+) {
+  const outgoing = ref<Outgoing>()
+  async function lookAgain(prices = true) {
+    outgoing.value = await unwrap(api.POST('/api/orders/letter', { params: { query: { prices } }, body: entry() }))
+  }
+  const issueNow = (send: FirstSending | undefined, telling: Telling) =>
+    submit(
+      async () => (await unwrap(api.POST('/api/orders', { body: { ...entry(), ...(send ? { send } : {}) } }))).number,
+      (number) => `Order ${number} is issued to ${supplier()}. ${send ? told(telling) : 'Nobody was told of it yet.'}`,
+    )
+  return { outgoing, lookAgain, issueNow }
+}
