@@ -44,6 +44,7 @@ var arrows = map[string][]string{
 	"internal/format/":        {"internal/core/", "internal/format/bounded"},
 	"internal/say":            {"internal/core/", "internal/format/pdf"},
 	"internal/store":          {"internal/core/"},
+	"internal/store/byhand":   {},
 	"internal/outside/":       {"internal/core/", "internal/format/"},
 
 	// One stage of the work knows of no other: what several need is core, store or act.

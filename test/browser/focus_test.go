@@ -76,3 +76,20 @@ func (d *desk) number(script string) int {
 	require.NoError(d.t, err)
 	return n
 }
+
+// Going back keeps the place: a long list is as far down as it was, and the link that was opened has the focus.
+func TestGoingBackKeepsThePlace(t *testing.T) {
+	t.Parallel()
+	d := sit(t, open(t))
+	d.signIn("nora")
+	d.open("/lookup/invoices")
+	link := "document.querySelectorAll('.body td:first-child a')[30]"
+	d.until(link, "a long list")
+	d.eval("document.querySelector('.body').scrollTop = 700; " + link + ".focus({preventScroll: true})")
+	before := d.text(".body tbody tr:nth-child(31) td:first-child")
+	d.keys(kb.Enter)
+	d.until("location.pathname === '/invoices/"+before+"' && document.querySelector('.sheet h1')", "the invoice")
+	d.eval("history.back()")
+	d.until("Math.abs(document.querySelector('.body')?.scrollTop - 700) < 2", "as far down as it was")
+	d.until("document.activeElement.innerText === '"+before+"'", "the link that was opened")
+}
