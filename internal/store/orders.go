@@ -604,22 +604,16 @@ var (
 	)
 )
 
+// columns are what orderRowColumns reads, in its order.
+func (o *OrderRow) columns() []any {
+	return []any{
+		&o.Number, &o.Supplier, &o.RequestedBy, &o.State, &o.IssuedOn, &o.WantedOn, &o.Currency,
+		&o.Net, &o.Lines, &o.About, &o.Received, &o.Billed, &o.Closed,
+	}
+}
+
 func scanOrderRow(r row) (o OrderRow, err error) {
-	err = r.Scan(
-		&o.Number,
-		&o.Supplier,
-		&o.RequestedBy,
-		&o.State,
-		&o.IssuedOn,
-		&o.WantedOn,
-		&o.Currency,
-		&o.Net,
-		&o.Lines,
-		&o.About,
-		&o.Received,
-		&o.Billed,
-		&o.Closed,
-	)
+	err = r.Scan(o.columns()...)
 	return
 }
 

@@ -278,26 +278,7 @@ var (
 // their suppliers were sent and answered.
 func (t *Tx) PressingOrders() ([]Pressing, error) {
 	return listCut(t, pressing, func(r row) (p Pressing, err error) {
-		o := &p.OrderRow
-		err = r.Scan(
-			&o.Number,
-			&o.Supplier,
-			&o.RequestedBy,
-			&o.State,
-			&o.IssuedOn,
-			&o.WantedOn,
-			&o.Currency,
-			&o.Net,
-			&o.Lines,
-			&o.About,
-			&o.Received,
-			&o.Billed,
-			&o.Closed,
-			&p.Answered,
-			&p.Reminded,
-			&p.Last,
-			&p.SupplierID,
-		)
+		err = r.Scan(append(p.OrderRow.columns(), &p.Answered, &p.Reminded, &p.Last, &p.SupplierID)...)
 		return
 	})
 }

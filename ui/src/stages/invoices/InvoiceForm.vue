@@ -222,7 +222,10 @@ useKeys(() =>
           />
         </div>
         <div>
-          <label for="invoice-posting" title="Blank: the date of the invoice, or the first open day after it"
+          <label
+            for="invoice-posting"
+            class="d-block"
+            title="Blank: the date of the invoice, or the first open day after it"
             >Posting day</label
           >
           <TextField id="invoice-posting" v-model="draft.postingDay" type="date" :state="state('postingDay')" />
