@@ -1,9 +1,10 @@
 package say
 
 import (
+	"strings"
+
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
-	"strings"
 )
 
 // This file holds what was done, and why something is held, in words.

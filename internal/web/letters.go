@@ -37,10 +37,9 @@ func (h *handlers) PreviewOrderLetter(
 	ctx context.Context,
 	r contract.PreviewOrderLetterRequestObject,
 ) (contract.PreviewOrderLetterResponseObject, error) {
-	entry, err := orderEntry(r.Body)
+	entry, err := h.orderEntry(ctx, 0, r.Body)
 	if err != nil {
-		_, others := orders.Plan(ctx, h.app, 0, entry)
-		return nil, both(err, others)
+		return nil, err
 	}
 	out, err := orders.PlanFirst(ctx, h.app, entry, r.Params.Prices == nil || *r.Params.Prices)
 	if err != nil {

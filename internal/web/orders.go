@@ -138,6 +138,17 @@ func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 	}
 }
 
+// orderEntry reads what an order, or the change of one, is to say. Where something cannot be read, what is wrong with
+// the rest is told as well.
+func (h *handlers) orderEntry(ctx context.Context, number int64, b *contract.OrderEntry) (orders.Entry, error) {
+	entry, err := orderEntry(b)
+	if err != nil {
+		_, others := orders.Plan(ctx, h.app, number, entry)
+		return entry, both(err, others)
+	}
+	return entry, nil
+}
+
 func orderEntry(b *contract.OrderEntry) (orders.Entry, error) {
 	var n numbers
 	e := orders.Entry{
@@ -258,10 +269,9 @@ func (h *handlers) IssueOrder(
 	ctx context.Context,
 	r contract.IssueOrderRequestObject,
 ) (contract.IssueOrderResponseObject, error) {
-	entry, err := orderEntry(r.Body)
+	entry, err := h.orderEntry(ctx, 0, r.Body)
 	if err != nil {
-		_, others := orders.Plan(ctx, h.app, 0, entry)
-		return nil, both(err, others)
+		return nil, err
 	}
 	issued, err := orders.Issue(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
 	return contract.IssueOrder200JSONResponse{Number: fmt.Sprint(issued.Number)}, err
@@ -272,10 +282,9 @@ func (h *handlers) ChangeOrder(
 	ctx context.Context,
 	r contract.ChangeOrderRequestObject,
 ) (contract.ChangeOrderResponseObject, error) {
-	entry, err := orderEntry(&r.Body.Entry)
+	entry, err := h.orderEntry(ctx, r.Number, &r.Body.Entry)
 	if err != nil {
-		_, others := orders.Plan(ctx, h.app, r.Number, entry)
-		return nil, both(err, others)
+		return nil, err
 	}
 	_, err = orders.Change(ctx, h.app, command(ctx, r.Params.Key, r.Body), orders.ChangeEntry{
 		Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason, Entry: entry,

@@ -1,6 +1,11 @@
 package trade
 
-import "fmt"
+import (
+	"fmt"
+	"unicode/utf8"
+
+	"lagoon/internal/core/fault"
+)
 
 // LongestAbout is how many characters the line may have that says what an order or invoice is about.
 const LongestAbout = 120
@@ -20,6 +25,14 @@ func About(descriptions []string) string {
 		first = append(first[:room-1], '…')
 	}
 	return string(first) + more
+}
+
+// CheckAbout refuses a line that is longer than there is room for.
+func CheckAbout(about string) *fault.Fault {
+	if utf8.RuneCountInString(about) <= LongestAbout {
+		return nil
+	}
+	return fault.New(fault.Invalid, "about", "What it is about takes %d characters at most.", LongestAbout)
 }
 
 // ProposedAbout is what an order is about where nobody said it.

@@ -17,3 +17,9 @@ func TestAbout(t *testing.T) {
 	assert.True(t, strings.HasSuffix(long, "ö… and 1 more"), long)
 	assert.Equal(t, "Krill", Invoice{Lines: []InvoiceLine{{Description: "Krill"}}}.ProposedAbout())
 }
+
+// The line is as long as slips and papers have room for, in characters.
+func TestAboutHasABound(t *testing.T) {
+	assert.Nil(t, CheckAbout(strings.Repeat("ö", LongestAbout)))
+	assert.Equal(t, "about", CheckAbout(strings.Repeat("ö", LongestAbout+1)).Field)
+}

@@ -1,10 +1,11 @@
 package trade
 
 import (
+	"slices"
+
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
-	"slices"
 )
 
 // InvoiceKind says what sort of invoice it is.

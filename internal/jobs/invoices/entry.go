@@ -76,6 +76,9 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 	if strings.TrimSpace(string(e.StatedTotal)) == "" {
 		refuse("statedTotal", "Enter the total that the invoice states.")
 	}
+	if no := trade.CheckAbout(strings.TrimSpace(e.About)); no != nil {
+		refuse(no.Field, "%s", no.Error())
+	}
 	inv := trade.Invoice{
 		SupplierNumber:   e.Number,
 		Date:             e.Date,

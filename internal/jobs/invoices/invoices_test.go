@@ -53,6 +53,9 @@ func TestStatedTotalIsCorrectedNotAccepted(t *testing.T) {
 	order := b.Order("BRACK", "10")
 	b.Deliver(order, "DN 1", "10")
 	entry := b.Bill("BRACK", order, "A-1", "10", "12")
+	long := entry
+	long.About = strings.Repeat("x", trade.LongestAbout+1)
+	housetest.Refused(t, housetest.Drop(invoices.Key(b.Ctx, b.App, b.As("clerk"), long)), fault.Invalid, "at most")
 	right := entry.StatedTotal
 	entry.StatedTotal = "148.60"
 	captured := b.Key(entry)

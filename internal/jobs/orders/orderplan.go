@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"unicode/utf8"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
@@ -81,8 +80,8 @@ func planOrder(r act.Reading, entry Entry, before *trade.Order) (Planned, error)
 		}
 	}
 	order.About = cmp.Or(order.About, proposed)
-	if utf8.RuneCountInString(order.About) > trade.LongestAbout {
-		refuse(fault.Invalid, "about", "What the order is about takes %d characters at most.", trade.LongestAbout)
+	if no := trade.CheckAbout(order.About); no != nil {
+		faults = append(faults, no)
 	}
 	if before == nil {
 		advice, against := trade.CheckIssue(plan.Supplier, plan.Totals.Lines, entry.WantedOn)

@@ -78,12 +78,10 @@ func PlanFirst(ctx context.Context, a *act.App, entry Entry, prices bool) (Outgo
 		if out.Order.Number, err = r.FreeNumber(store.OrderSeries); err != nil {
 			return out, err
 		}
-		contact, err := recipient(r, plan.Supplier.ID, "ordering")
+		words, err := out.address(r, plan.Supplier)
 		if err != nil {
 			return out, err
 		}
-		words := letters(r, plan.Supplier)
-		words.To, out.To, out.Contact = contact.Name, contact.Mail, contact.Name
 		out.Subject, out.Text = words.OrderMail(out.Order)
 		out.Paper, err = orderPDF(r, out.Order, prices)
 		return out, err
@@ -112,6 +110,15 @@ func recipient(r act.Reading, supplier int64, purpose string) (store.Contact, er
 	return best, err
 }
 
+// address takes the letter to who takes the orders of a supplier, and gives the words for it.
+func (l *Letter) address(r act.Reading, supplier trade.Supplier) (say.Letters, error) {
+	contact, err := recipient(r, supplier.ID, "ordering")
+	l.To, l.Contact = contact.Mail, contact.Name
+	words := letters(r, supplier)
+	words.To = contact.Name
+	return words, err
+}
+
 // PlanLetter proposes what a supplier is told.
 func PlanLetter(ctx context.Context, a *act.App, number int64, kind string, returned int64) (Letter, error) {
 	return act.Read(ctx, a, func(r act.Reading) (l Letter, err error) {
@@ -122,13 +129,10 @@ func PlanLetter(ctx context.Context, a *act.App, number int64, kind string, retu
 		if err != nil {
 			return l, err
 		}
-		contact, err := recipient(r, supplier.ID, "ordering")
+		words, err := l.address(r, supplier)
 		if err != nil {
 			return l, err
 		}
-		l.To, l.Contact = contact.Mail, contact.Name
-		words := letters(r, supplier)
-		words.To = contact.Name
 		switch kind {
 		case store.ReminderSending:
 			l.Subject, l.Text = words.Reminder(l.Order, l.Order.WantedOn < r.Today())

@@ -63,7 +63,7 @@ async function takeIn(files: File[]) {
     }
     const only = results.value.length === 1 ? results.value[0] : undefined
     const at = only?.invoice ? placeOf.invoice(only.invoice) : '/invoices'
-    await router.push(at)
+    if (only?.invoice || route.path.startsWith('/invoices')) await router.push(at) // who went on with something else stays there
     if (only)
       tell(`${only.file}: ${only.sentence}`, only.invoice ? [{ to: at, text: `Look at invoice ${only.invoice}` }] : [])
   })

@@ -146,7 +146,7 @@ async function issue() {
     return
   }
   if (lines.value.some((l) => l.budget === '')) draft.value.lines = withoutBudgetFirst(draft.value.lines)
-  await send(() => lookAgain())
+  await send(() => lookAgain(true))
 }
 const { outgoing, lookAgain, issueNow } = useIssuing(entry, submit, () => seller.value?.name ?? draft.value.supplier)
 const change = (reason: string) =>
@@ -265,7 +265,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
         :busy="busy"
         :problem="problem"
         @issue="issueNow"
-        @prices="lookAgain"
+        @prices="(on) => send(() => lookAgain(on))"
         @cancel="outgoing = undefined"
       />
       <AskReason

@@ -9,7 +9,9 @@ export function useIssuing(
   supplier: () => string,
 ) {
   const outgoing = ref<Outgoing>()
-  async function lookAgain(prices = true) {
+  let shown = true // with prices, as it was looked at last
+  async function lookAgain(prices = shown) {
+    shown = prices
     outgoing.value = await unwrap(api.POST('/api/orders/letter', { params: { query: { prices } }, body: entry() }))
   }
   const issueNow = (send: FirstSending | undefined, telling: Telling) =>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 // A supplier: what is agreed with it, who speaks for it, what was decided about it.
-// The suppliers: what may be done with each, what is known of it, and how it delivers.
 import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
