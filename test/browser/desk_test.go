@@ -468,41 +468,58 @@ var axe = sync.OnceValues(func() ([]byte, error) { return os.ReadFile("../../ui/
 
 // pieces are what a page is built of, whatever it says: which elements stand in which and those in which, alone or
 // repeated, with which attributes, whether they have a text, and whether what they name by its id is there, once. Of a pile, the first slips stand for all.
+// The elements of each stay on the page under its name.
 const pieces = `(() => {
-	const said = ['role', 'type', 'tabindex', 'disabled', 'aria-hidden', 'aria-expanded', 'aria-current', 'aria-selected', 'aria-checked', 'aria-invalid', 'scope']
-	const of = e => !e ? '' : e.tagName + '.' + e.getAttribute('class') + [...e.attributes].map(a => ' ' + a.name + (said.includes(a.name) ? '=' + a.value : a.value === '' ? '' : '*')).sort().join('') +
+	const said = new Set(['role', 'type', 'tabindex', 'disabled', 'aria-hidden', 'aria-expanded', 'aria-current', 'aria-selected', 'aria-checked', 'aria-invalid', 'scope'])
+	const every = document.body.querySelectorAll('*'), slips = new Set(document.querySelectorAll('.pile li:nth-child(n+9), .pile li:nth-child(n+9) *'))
+	const ids = {}, names = new Map()
+	for (const e of every) if (e.id) ids[e.id] = (ids[e.id] ?? 0) + 1
+	const named = e => e.tagName + '.' + e.getAttribute('class') + [...e.attributes].map(a => ' ' + a.name + (said.has(a.name) ? '=' + a.value : a.value === '' ? '' : '*')).sort().join('') +
 		([...e.childNodes].some(n => n.nodeType === Node.TEXT_NODE && n.data.trim()) ? ' text' : '') + (e.labels?.length ? ' labelled' : '') + (e.control ? ' labels' : '') +
-		['aria-labelledby', 'aria-describedby', 'aria-controls', 'aria-activedescendant'].filter(a => document.getElementById(e.getAttribute(a))).join('') +
-		(e.id && document.querySelectorAll('#' + CSS.escape(e.id)).length > 1 ? ' twice' : '')
-	const count = {}
-	for (const e of document.body.querySelectorAll('*')) if (!e.closest('.pile li:nth-child(n+9)')) {
-		const piece = of(e.parentElement.parentElement) + ' > ' + of(e.parentElement) + ' > ' + of(e)
-		count[piece] = (count[piece] ?? 0) + 1
+		['aria-labelledby', 'aria-describedby', 'aria-controls', 'aria-activedescendant'].filter(a => ids[e.getAttribute(a)]).join('') +
+		(ids[e.id] > 1 ? ' twice' : '')
+	const of = e => {
+		if (!e) return ''
+		if (!names.has(e)) names.set(e, named(e))
+		return names.get(e)
 	}
-	return Object.entries(count).map(([piece, n]) => innerWidth + ' ' + piece + (n > 1 ? ' more' : ''))
+	const built = {}
+	for (const e of every) if (!slips.has(e)) {
+		const piece = of(e.parentElement.parentElement) + ' > ' + of(e.parentElement) + ' > ' + of(e);
+		(built[piece] ??= []).push(e)
+	}
+	window.built = Object.fromEntries(Object.entries(built).map(([piece, all]) => [innerWidth + ' ' + piece + (all.length > 1 ? ' more' : ''), all]))
+	return Object.keys(window.built)
 })()`
 
 // accepted are the pieces of pages that some test has found accessible.
 var accepted sync.Map
 
-// accessible runs axe-core over the page, once it stands still, and fails for every violation of WCAG 2.2 A and AA. A page
-// that is built of nothing new, only of pieces of pages that passed, passes, too.
+// accessible runs axe-core over what is new on the page, once it stands still, and fails for every violation of WCAG 2.2 A
+// and AA. What is built only of pieces of pages that passed, passes, too; a page that is new for the most part is looked at as a whole.
 func (d *desk) accessible() {
 	d.t.Helper()
 	d.until("document.getAnimations().every(a => a.playState === 'finished' || a.effect.getComputedTiming().iterations === Infinity)", "the page stands still")
 	page, err := chromedp.Run(d.ctx, chromedp.Evaluate[[]string](pieces))
 	require.NoError(d.t, err)
-	if !slices.ContainsFunc(page, func(piece string) bool { _, known := accepted.Load(piece); return !known }) {
+	fresh := slices.DeleteFunc(slices.Clone(page), func(piece string) bool { _, known := accepted.Load(piece); return known })
+	if len(fresh) == 0 {
 		return
 	}
 	script, err := axe()
 	require.NoError(d.t, err)
 	d.eval("if (!window.axe) {" + string(script) + "}")
+	looked := "[document]"
+	if len(fresh) < len(page)/2 {
+		names, err := json.Marshal(fresh)
+		require.NoError(d.t, err)
+		looked = string(names) + ".flatMap(piece => window.built[piece].slice(0, 3)).filter(e => e.isConnected)"
+	}
 	violations, err := chromedp.Run(
 		d.ctx,
 		chromedp.Evaluate[[]string](
-			`axe.run({include: [document], exclude: ['.pile li:nth-child(n+9)']}, {resultTypes: ['violations'], runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
-		.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ': ' + n.html.slice(0, 200) + ' ' + (n.any[0] ?? n.all[0] ?? n.none[0])?.message)))`,
+			`(looked => !looked.length ? [] : axe.run({include: looked, exclude: ['.pile li:nth-child(n+9)']}, {resultTypes: ['violations'], preload: false, iframes: false, runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
+		.then(r => r.violations.flatMap(v => v.nodes.map(n => v.id + ': ' + n.html.slice(0, 200) + ' ' + (n.any[0] ?? n.all[0] ?? n.none[0])?.message))))(`+looked+`)`,
 			chromedp.EvalAwaitPromise,
 		),
 	)
@@ -511,7 +528,7 @@ func (d *desk) accessible() {
 		d.t.Errorf("accessibility: %s", v)
 	}
 	if len(violations) == 0 {
-		for _, piece := range page {
+		for _, piece := range fresh {
 			accepted.Store(piece, true)
 		}
 	}

@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { effectScope, nextTick } from 'vue'
+import { effectScope, nextTick, ref } from 'vue'
 import { keptDraft, keptDrafts, putDraft, useDraft } from '@/parts/draft'
+import { useKept } from '@/parts/kept'
 
 const kept = new Map<string, string>()
 const listeners: Record<string, () => void> = {}
@@ -58,5 +59,39 @@ describe('a draft', () => {
     putDraft('order', { note: 'a' })
     putDraft('order', { note: 'b' })
     expect(keptDraft('order')).toEqual({ note: 'b' })
+  })
+})
+
+describe('a small form', () => {
+  it('stands as it was when it is opened again, and is gone once it was sent', () => {
+    effectScope().run(() => {
+      const form = ref<{ no?: number; text: string }>()
+      const { again, done } = useKept(form, (f) => `note.${f.no ?? 'new'}`)
+      form.value = { text: '' }
+      expect(again.value).toBe(false)
+      form.value.text = 'rings before he comes'
+      form.value = undefined // left
+      form.value = { no: 2, text: 'another one' }
+      expect([again.value, form.value.text]).toEqual([false, 'another one'])
+      form.value = undefined
+      form.value = { text: '' }
+      expect([again.value, form.value.text]).toEqual([true, 'rings before he comes'])
+      done()
+      expect(form.value).toBeUndefined()
+      form.value = { text: '' }
+      expect([again.value, form.value.text]).toEqual([false, ''])
+    })
+  })
+  it('keeps nothing that was taken back', () => {
+    effectScope().run(() => {
+      const form = ref<{ text: string }>()
+      const { again } = useKept(form, () => 'note')
+      form.value = { text: 'as it is' }
+      form.value.text = 'otherwise'
+      form.value.text = 'as it is'
+      form.value = undefined
+      form.value = { text: 'as it is' }
+      expect(again.value).toBe(false)
+    })
   })
 })

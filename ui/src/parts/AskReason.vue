@@ -1,9 +1,11 @@
 <script setup lang="ts">
 // Asks in place for a reason before something is done, and says first what it will book.
-import { computed, ref } from 'vue'
+import { computed, onBeforeUnmount } from 'vue'
+import { useRoute } from 'vue-router'
 import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import PickField from '@/parts/PickField.vue'
+import { useDraft } from '@/parts/draft'
 
 const props = defineProps<{
   id: string
@@ -17,16 +19,28 @@ const props = defineProps<{
   choose?: string
 }>()
 const emit = defineEmits<{ done: [text: string, option: string]; cancel: [] }>()
-const text = ref('')
-const chosen = ref<string>()
+const fresh = () => ({ text: '', option: Object.keys(props.options ?? {})[0] ?? '' })
+const { draft: typed, kept, clear } = useDraft(`reason.${useRoute().path}.${props.title}`, fresh)
 const option = computed({
-  get: () => chosen.value ?? Object.keys(props.options ?? {})[0] ?? '',
-  set: (o) => (chosen.value = o),
+  get: () => (typed.value.option in (props.options ?? {}) ? typed.value.option : fresh().option),
+  set: (o) => (typed.value.option = o),
+})
+let sent = false
+function done() {
+  sent = true
+  emit('done', typed.value.text, option.value)
+}
+function leave() {
+  sent = false
+  emit('cancel')
+}
+onBeforeUnmount(() => {
+  if (sent) clear() // it goes once what it was asked for is done
 })
 </script>
 
 <template>
-  <SmallForm :action="action" @done="emit('done', text, option)" @cancel="emit('cancel')">
+  <SmallForm :action="action" :again="kept" @done="done" @cancel="leave">
     <p class="mb-2">
       <b>{{ title }}</b> {{ books }}
     </p>
@@ -41,7 +55,7 @@ const option = computed({
     <label :for="id">{{ label }}</label>
     <TextField
       :id="id"
-      v-model="text"
+      v-model="typed.text"
       data-first
       autocomplete="off"
       :state="error ? false : undefined"

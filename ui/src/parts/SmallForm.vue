@@ -3,7 +3,7 @@
 import { nextTick, onMounted, ref } from 'vue'
 import { enter } from './fields'
 
-const props = defineProps<{ action: string; label?: string; disabled?: boolean }>()
+const props = defineProps<{ action: string; label?: string; disabled?: boolean; again?: boolean }>()
 const emit = defineEmits<{ done: []; cancel: [] }>()
 const box = ref<HTMLElement>()
 const fields = () => [
@@ -41,6 +41,7 @@ function done() {
     @keydown.ctrl.enter.stop.prevent="done"
   >
     <div class="asked">
+      <p v-if="again" class="small muted mb-1">What you had typed stands here again.</p>
       <slot />
       <div class="do">
         <BButton type="submit" variant="primary" :disabled="disabled">{{ action }}</BButton>

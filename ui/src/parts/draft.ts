@@ -31,6 +31,9 @@ export function putDraft(name: string, draft: object): void {
   localStorage.setItem(keyOf(name), JSON.stringify({ at: new Date().toISOString(), what: draft }))
 }
 
+/** Forgets what is kept under a name. */
+export const dropDraft = (name: string): void => localStorage.removeItem(keyOf(name))
+
 /** Everything that is kept under names that begin alike: the rest of the name, and when. */
 export function keptDrafts<T extends object>(beginning: string): (Kept<T> & { rest: string })[] {
   return Object.keys(localStorage)

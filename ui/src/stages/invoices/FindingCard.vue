@@ -1,12 +1,14 @@
 <script setup lang="ts">
 // One finding with the ways to settle it; each way says first what it books and leaves open.
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import type { Finding } from '@/api/client'
 import SmallForm from '@/parts/SmallForm.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
+import { useDraft } from '@/parts/draft'
 
 const props = defineProps<{
   finding: Finding
@@ -15,7 +17,9 @@ const props = defineProps<{
   trouble: string
 }>()
 const emit = defineEmits<{ toggle: []; accept: [note: string]; way: [way: string]; cancel: [] }>()
-const note = ref('')
+const { draft, kept, clear } = useDraft(`${useRoute().path}.${props.finding.kind}.${props.finding.line}`, () => ({
+  note: '',
+}))
 const chosen = ref('')
 /** The ways that are in this person's hands. */
 const mine = computed(() => props.finding.ways.filter((w) => !w.whose))
@@ -35,8 +39,17 @@ async function move(step: number) {
   await nextTick()
   document.getElementById(chosen.value === 'accept' ? `${id.value}-note` : `${id.value}-${chosen.value}`)?.focus()
 }
+let sent = false
+watch(
+  () => props.finding.accepted,
+  (accepted) => accepted && clear(),
+)
+onBeforeUnmount(() => {
+  if (sent && !props.trouble) clear()
+})
 function go() {
-  if (chosen.value === 'accept') emit('accept', note.value)
+  sent = true
+  if (chosen.value === 'accept') emit('accept', draft.value.note)
   else if (chosen.value) emit('way', chosen.value)
 }
 </script>
@@ -69,6 +82,7 @@ function go() {
       :id="id"
       :action="finding.ways.find((w) => w.way === chosen)?.label ?? 'Settle'"
       :disabled="!chosen"
+      :again="kept"
       @done="go"
       @cancel="emit('cancel')"
       @keydown.up.prevent="move(-1)"
@@ -95,7 +109,7 @@ function go() {
         <label :for="`${id}-note`">Why it is accepted</label>
         <TextField
           :id="`${id}-note`"
-          v-model="note"
+          v-model="draft.note"
           autocomplete="off"
           :state="trouble ? false : undefined"
           :aria-describedby="`${id}-trouble`"

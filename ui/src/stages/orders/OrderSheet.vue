@@ -6,11 +6,10 @@ import { api, unwrap, type OrderSheet } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import LineGauge from '@/parts/LineGauge.vue'
 import NotesStrip from '@/parts/NotesStrip.vue'
-import SmallForm from '@/parts/SmallForm.vue'
-import TextField from '@/parts/TextField.vue'
 import { useKeys } from '@/parts/keys'
 import { price, show, showDay, showInstant } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
+import AnswerPanel from './AnswerPanel.vue'
 import EndLine from './EndLine.vue'
 import SendPanel from './SendPanel.vue'
 import { useJob } from '@/parts/job'
@@ -21,7 +20,6 @@ const router = useRouter()
 const number = computed(() => props.order.number)
 type Panel = '' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
 const panel = ref<Panel>('')
-const answer = ref({ reference: '', promisedOn: '' })
 
 const goods = { none: 'nothing received', some: 'part received', all: 'received', closed: 'goods ended' }
 const invoices = { none: 'not invoiced', some: 'part invoiced', all: 'invoiced', closed: 'invoices ended' }
@@ -45,7 +43,6 @@ function openPanel(p: Panel) {
   freeLine.value = 0
   endLine.value = 0
   panel.value = panel.value === p ? '' : p
-  if (p === 'answer') answer.value = { reference: '', promisedOn: props.order.wantedOn }
 }
 function askFree(no: number) {
   openPanel('')
@@ -55,7 +52,7 @@ function askEnd(no: number) {
   openPanel('')
   endLine.value = no
 }
-const { send, refusal, trouble, forget } = useJob({ says: 'all' })
+const { send, trouble, forget } = useJob({ says: 'all' })
 const doing = (work: () => Promise<unknown>, done: string) => send(work, { after: () => openPanel(''), done })
 const path = computed(() => ({ path: { number: number.value } }))
 const cancel = (reason: string) =>
@@ -76,17 +73,6 @@ const free = (note: string) =>
         }),
       ),
     `The rest of line ${freeLine.value} is accepted as free of charge; the line is closed. It can be undone from the thread.`,
-  )
-const acknowledged = () =>
-  doing(
-    () =>
-      unwrap(
-        api.POST('/api/orders/{number}/answer', {
-          params: path.value,
-          body: { version: props.order.version, ...answer.value },
-        }),
-      ),
-    `The acknowledgement is noted, promised for ${showDay(answer.value.promisedOn, today.value)}.`,
   )
 const toClose = computed(() => placeOf.closing(number.value))
 const toReopen = computed(() => placeOf.reopening(number.value))
@@ -202,26 +188,7 @@ useKeys(() => [
       @done="cancel"
       @cancel="panel = ''"
     />
-    <SmallForm v-if="panel === 'answer'" action="Note it" @done="acknowledged" @cancel="panel = ''">
-      <p class="mb-2"><b>The supplier has acknowledged the order.</b> It leaves the list of orders to remind.</p>
-      <div class="d-flex gap-3">
-        <div>
-          <label for="answer-reference">Their number of the order</label>
-          <TextField id="answer-reference" v-model="answer.reference" class="mono" autocomplete="off" />
-        </div>
-        <div>
-          <label for="answer-day">Promised for</label>
-          <TextField
-            id="answer-day"
-            v-model="answer.promisedOn"
-            type="date"
-            :state="refusal?.at('promisedOn') ? false : undefined"
-            aria-describedby="answer-error"
-          />
-        </div>
-      </div>
-      <div id="answer-error" class="small text-danger">{{ trouble }}</div>
-    </SmallForm>
+    <AnswerPanel v-if="panel === 'answer'" :order="order" @done="panel = ''" @cancel="panel = ''" />
     <table class="grid">
       <thead>
         <tr>

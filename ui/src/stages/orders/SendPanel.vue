@@ -6,9 +6,10 @@ import { api, unwrap } from '@/api/client'
 import SmallForm from '@/parts/SmallForm.vue'
 import TickBox from '@/parts/TickBox.vue'
 import { useJob } from '@/parts/job'
+import { useKept } from '@/parts/kept'
 import { tell } from '@/parts/notice'
 import LetterFields from './LetterFields.vue'
-import { proposed, told } from './telling'
+import { proposed, told, type Telling } from './telling'
 
 const props = defineProps<{
   number: number
@@ -17,8 +18,9 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ done: []; cancel: [] }>()
 const client = useQueryClient()
-const telling = ref(proposed())
 const version = ref(0) // of the order whose paper is shown
+const telling = ref<Telling>() // nothing yet
+const { again, done: kept } = useKept(telling, () => `letter.${props.number}.${props.kind}.${version.value}`)
 const {
   refusal,
   busy,
@@ -55,7 +57,7 @@ const { data: letter, error } = useQuery({
 watch(
   letter,
   (l) => {
-    if (!l || telling.value.subject) return
+    if (!l || telling.value) return
     version.value = l.version
     telling.value = proposed(l)
   },
@@ -63,42 +65,48 @@ watch(
 )
 const paper = computed(() =>
   props.kind === 'order'
-    ? `/api/orders/${props.number}/pdf?prices=${telling.value.prices}`
+    ? `/api/orders/${props.number}/pdf?prices=${telling.value?.prices ?? true}`
     : props.kind === 'return'
       ? `/api/returns/${props.returned}/note`
       : undefined,
 )
 
-const tellSupplier = () =>
-  send(async () => {
+function tellSupplier() {
+  const said = telling.value
+  if (!said) return
+  void send(async () => {
     await unwrap(
       api.POST('/api/orders/{number}/send', {
         params: { path: { number: props.number } },
         body: {
           version: version.value,
           kind: props.kind,
-          ...telling.value,
+          ...said,
           ...(props.returned ? { return: props.returned } : {}),
         },
       }),
     )
-    tell(told(telling.value))
+    kept()
+    tell(told(said))
     await client.invalidateQueries()
     emit('done')
   })
+}
 </script>
 
 <template>
   <div class="letter">
+    <div v-if="error" class="text-danger" role="alert">{{ error.message }}</div>
     <SmallForm
+      v-if="telling"
       class="send"
       :label="titles[kind]"
-      :action="telling.way === 'mail' ? 'Send' : 'Note as told'"
-      :disabled="busy || !letter"
+      :action="telling.way === 'otherwise' ? 'Note as told' : 'Send'"
+      :again="again"
+      :disabled="busy"
       @done="tellSupplier"
       @cancel="emit('cancel')"
     >
-      <div v-if="error" class="text-danger" role="alert">{{ error.message }}</div>
       <p class="mb-2">
         <b>{{ titles[kind] }}</b> {{ paper ? 'The paper shown is exactly what goes out.' : '' }} Every sending is kept
         with the order.

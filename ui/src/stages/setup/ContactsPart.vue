@@ -11,6 +11,7 @@ import TickBox from '@/parts/TickBox.vue'
 import { tell } from '@/parts/notice'
 import { may as allowed } from '@/parts/session'
 import { useJob } from '@/parts/job'
+import { useKept } from '@/parts/kept'
 import { purposes } from './supplier'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
@@ -18,6 +19,7 @@ const client = useQueryClient()
 const { at, send } = useJob({ within: '.ask' })
 const may = computed(() => allowed('saveContact'))
 const form = ref<Contact>()
+const { again, done: kept } = useKept(form, (c) => `contact.${props.supplier.code}.${c.number ?? 'new'}`)
 const other = ref(0)
 const others = computed(() => [
   { value: 0, text: 'somebody new' },
@@ -46,7 +48,7 @@ async function keep(contact: Contact) {
     ),
   )
   if (!done) return
-  form.value = undefined
+  kept()
   tell(contact.ended ? `${contact.name} is no contact of ${props.supplier.name} any more.` : `${contact.name} is kept.`)
   await client.invalidateQueries()
 }
@@ -54,7 +56,7 @@ async function keep(contact: Contact) {
 
 <template>
   <h2>Contacts <button v-if="may" type="button" class="linkish" @click="add">Add a contact</button></h2>
-  <SmallForm v-if="form" action="Keep the contact" @done="keep(form)" @cancel="form = undefined">
+  <SmallForm v-if="form" :again="again" action="Keep the contact" @done="keep(form)" @cancel="form = undefined">
     <div class="entry">
       <div v-if="!supplier.contacts?.some((c) => c.number === form?.number) && others.length > 1">
         <label for="contact-other">Who</label>

@@ -11,12 +11,14 @@ import { tell } from '@/parts/notice'
 import { showDay } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
 import { useJob } from '@/parts/job'
+import { useKept } from '@/parts/kept'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
 const client = useQueryClient()
 const { at, send } = useJob({ within: '.ask' })
 const may = computed(() => allowed('saveNote'))
 const form = ref<SupplierNote>()
+const { again, done: kept } = useKept(form, (n) => `note.${props.supplier.code}.${n.no ?? 'new'}`)
 const kinds = ['general', 'delivery', 'quality', 'price', 'payment'].map((k) => ({ value: k, text: k }))
 const stages = ['orders', 'receiving', 'invoices', 'payments']
 const urgentFirst = computed(() =>
@@ -34,7 +36,7 @@ async function keep(note: SupplierNote) {
     unwrap(api.POST('/api/suppliers/{code}/notes', { params: { path: { code: props.supplier.code } }, body: note })),
   )
   if (!done) return
-  form.value = undefined
+  kept()
   tell(note.ended ? 'The note is taken off.' : 'The note is kept.')
   await client.invalidateQueries()
 }
@@ -47,7 +49,7 @@ const validity = (n: SupplierNote) =>
 
 <template>
   <h2>Notes <button v-if="may" type="button" class="linkish" @click="add">Add a note</button></h2>
-  <SmallForm v-if="form" action="Keep the note" @done="keep(form)" @cancel="form = undefined">
+  <SmallForm v-if="form" :again="again" action="Keep the note" @done="keep(form)" @cancel="form = undefined">
     <EntryField id="note-text" v-model="form.text" class="mb-2" label="What is to be known" :error="at('text')" />
     <div class="entry">
       <div>

@@ -11,34 +11,45 @@ import { current } from '@/parts/session'
 import { givenPassword } from './password'
 import RoleTicks from './RoleTicks.vue'
 import { useJob } from '@/parts/job'
+import { useKept } from '@/parts/kept'
 
 const props = defineProps<{ person: Person }>()
 const doing = ref<'rights' | 'password' | 'end'>()
 const path = computed(() => ({ params: { path: { login: props.person.login } } }))
-const rights = ref({ roles: [] as Role[], authority: '', reason: '' })
+const rights = ref<{ roles: Role[]; authority: string; reason: string }>()
+const { again, done: rightsKept } = useKept(rights, () => `rights.${props.person.login}`)
 const password = ref('')
 
 function begin(what: 'rights' | 'password' | 'end') {
   forget()
-  rights.value = {
-    roles: [...props.person.roles],
-    authority: Number(props.person.authority) ? show(props.person.authority) : '',
-    reason: '',
-  }
+  rights.value =
+    what === 'rights'
+      ? {
+          roles: [...props.person.roles],
+          authority: Number(props.person.authority) ? show(props.person.authority) : '',
+          reason: '',
+        }
+      : undefined
   password.value = givenPassword()
   doing.value = what
 }
 const { send, refusal: trouble, forget } = useJob({ within: '.ask' })
 const act = (work: () => Promise<{ asked?: boolean }>, done: (answer: { asked?: boolean }) => string) =>
-  send(work, { after: () => (doing.value = undefined), done })
+  send(work, {
+    after: () => {
+      rightsKept()
+      doing.value = undefined
+    },
+    done,
+  })
 const name = computed(() => props.person.name)
-const change = () =>
+const change = (now: NonNullable<typeof rights.value>) =>
   act(
     () =>
       unwrap(
         api.POST('/api/people/{login}/rights', {
           ...path.value,
-          body: { ...rights.value, authority: sent(rights.value.authority) || '0' },
+          body: { ...now, authority: sent(now.authority) || '0' },
         }),
       ),
     (a) =>
@@ -89,7 +100,13 @@ const confirm = (refuse: boolean) =>
       </template>
       <span v-else class="small muted">password and end: on the command line</span>
     </div>
-    <SmallForm v-else-if="doing === 'rights'" action="Change" @done="change" @cancel="doing = undefined">
+    <SmallForm
+      v-else-if="doing === 'rights' && rights"
+      action="Change"
+      :again="again"
+      @done="change(rights)"
+      @cancel="doing = undefined"
+    >
       <RoleTicks :id="`rights-${person.login}`" v-model="rights.roles" :error="trouble?.at('roles')" />
       <div class="entry">
         <EntryField

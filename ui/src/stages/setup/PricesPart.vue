@@ -11,6 +11,7 @@ import { tell } from '@/parts/notice'
 import { price, sent, show, showDay } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
 import { useJob } from '@/parts/job'
+import { useKept } from '@/parts/kept'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
@@ -18,6 +19,7 @@ const client = useQueryClient()
 const { at, send } = useJob({ within: '.ask' })
 const may = computed(() => allowed('savePrice'))
 const form = ref<AgreedPrice>()
+const { again, done: kept } = useKept(form, () => `price.${props.supplier.code}`)
 const { data: items } = useQuery({ ...itemsQuery, enabled: may })
 const choices = computed(() => (items.value ?? []).map((i) => ({ value: i.code, text: i.code, also: i.name })))
 const add = () => (form.value = { item: '', from: today.value, until: '', least: '', price: '', base: '' })
@@ -27,7 +29,7 @@ async function keep(p: AgreedPrice) {
     unwrap(api.POST('/api/suppliers/{code}/prices', { params: { path: { code: props.supplier.code } }, body })),
   )
   if (!done) return
-  form.value = undefined
+  kept()
   tell(p.ended ? `The agreed price of ${p.item} is ended.` : `The price of ${p.item} is agreed.`)
   await client.invalidateQueries()
 }
@@ -37,7 +39,7 @@ const says = (p: AgreedPrice) =>
 
 <template>
   <h2>Agreed prices <button v-if="may" type="button" class="linkish" @click="add">Agree a price</button></h2>
-  <SmallForm v-if="form" action="Keep the price" @done="keep(form)" @cancel="form = undefined">
+  <SmallForm v-if="form" :again="again" action="Keep the price" @done="keep(form)" @cancel="form = undefined">
     <div class="entry">
       <EntryChoice id="price-item" v-model="form.item" label="Item" :choices="choices" :error="at('item')" />
       <EntryField

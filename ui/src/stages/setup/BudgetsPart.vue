@@ -1,0 +1,86 @@
+<script setup lang="ts">
+// Budgets that order lines are charged to, and the account that each is booked to.
+import { ref } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { api, unwrap, type Frame } from '@/api/client'
+import EntryField from '@/parts/EntryField.vue'
+import PickField from '@/parts/PickField.vue'
+import SmallForm from '@/parts/SmallForm.vue'
+import { useJob } from '@/parts/job'
+import { useKept } from '@/parts/kept'
+import { tell } from '@/parts/notice'
+import { may } from '@/parts/session'
+
+defineProps<{ frame: Frame }>()
+type Budget = Frame['budgets'][number]
+const client = useQueryClient()
+const { at, send } = useJob({ within: '.ask' })
+const form = ref<Budget>()
+const { again, done: kept } = useKept(form, (b) => `budget.${b.code || 'new'}`)
+const accounts = [
+  { value: 'stock', text: 'stock' },
+  { value: 'expense', text: 'cost' },
+]
+async function keep(budget: Budget) {
+  if (!(await send(() => unwrap(api.POST('/api/budgets', { body: budget }))))) return
+  kept()
+  tell(`Budget ${budget.code.toUpperCase()} is kept.`)
+  await client.invalidateQueries()
+}
+</script>
+
+<template>
+  <div>
+    <h2>
+      Budgets
+      <button
+        v-if="may('saveBudget')"
+        type="button"
+        class="linkish"
+        @click="form = { code: '', name: '', account: 'stock' }"
+      >
+        Add a budget
+      </button>
+    </h2>
+    <SmallForm v-if="form" :again="again" action="Keep the budget" @done="keep(form)" @cancel="form = undefined">
+      <div class="entry">
+        <EntryField id="budget-code" v-model="form.code" class="mono" label="Code" :error="at('code')" />
+        <EntryField id="budget-name" v-model="form.name" label="What it is for" :error="at('name')" />
+        <div>
+          <label for="budget-account">Booked to</label>
+          <PickField id="budget-account" v-model="form.account" :options="accounts" />
+          <div class="small text-danger">{{ at('account') }}</div>
+        </div>
+      </div>
+    </SmallForm>
+    <p v-if="!frame.budgets.length" class="muted">None yet. Every order line is charged to one.</p>
+    <table v-else class="grid mb-3" style="max-width: 640px">
+      <thead>
+        <tr>
+          <th>Code</th>
+          <th>For</th>
+          <th>Booked to</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="b in frame.budgets" :key="b.code">
+          <td class="mono">{{ b.code }}</td>
+          <td>{{ b.name }}</td>
+          <td>{{ b.account === 'expense' ? 'cost' : b.account }}</td>
+          <td>
+            <button
+              v-if="may('saveBudget')"
+              type="button"
+              class="linkish d-block"
+              :aria-label="`Change budget ${b.code}`"
+              @click="form = { ...b }"
+            >
+              Change
+            </button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
