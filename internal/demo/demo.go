@@ -258,6 +258,7 @@ type bill struct {
 	account        string       // other than the supplier's own
 	name           string       // other than the supplier's own
 	wrong          money.Amount // added to the stated total
+	credits        string       // of a credit note: the number of the invoice that it names
 }
 
 // item is an invoice line at the order's price, or at another.
@@ -286,6 +287,8 @@ func (b *builder) write(x bill) ([]byte, error) {
 		s = sellerOf(x.seller)
 	}
 	inv := trade.Invoice{
+		Kind:           trade.PlainInvoice,
+		Credited:       x.credits,
 		SupplierNumber: x.number,
 		Date:           b.today.Add(x.date),
 		Currency:       s.Currency,
@@ -294,6 +297,9 @@ func (b *builder) write(x bill) ([]byte, error) {
 		OrderStated:    x.order,
 		IBAN:           s.IBAN,
 		Lines:          x.lines,
+	}
+	if x.credits != "" {
+		inv.Kind, inv.IBAN = trade.CreditNote, ""
 	}
 	if x.account != "" {
 		inv.IBAN = x.account

@@ -50,9 +50,15 @@ func TestEveryMorning(t *testing.T) {
 			invoices, err := views.Invoices(t.Context(), app, 0)
 			require.NoError(t, err)
 			require.True(t, slices.ContainsFunc(invoices, func(i store.InvoiceRow) bool { return i.State == trade.Paid }))
+			credited := slices.DeleteFunc(slices.Clone(invoices), func(i store.InvoiceRow) bool { return i.Kind != trade.CreditNote })
+			require.Len(t, credited, 2, "one for goods, one for a price")
+			for _, c := range credited {
+				require.Equal(t, trade.Verified, c.State, c.SupplierNumber)
+				require.Negative(t, c.Open)
+			}
 			files, err := filepath.Glob(filepath.Join(folder, "post", "*.xml"))
 			require.NoError(t, err)
-			require.Len(t, files, 8)
+			require.Len(t, files, 9)
 		})
 	}
 }

@@ -16,15 +16,16 @@ import (
 
 // morning is the last weeks and today: work in every state, and the day's post.
 func (b *builder) morning() {
-	b.settled()
+	vitamins := b.settled()
 	b.lapsed()
-	b.feed()
+	premix := b.feed()
 	b.late()
 	b.held()
 	b.odd()
-	b.payable()
+	bags := b.payable()
 	b.arrivals()
 	b.mail()
+	b.credits(vitamins, premix, bags)
 }
 
 // described is an invoice line that is no item.
@@ -36,8 +37,8 @@ func described(no int, text, unit, quantity, price string, rate int64) trade.Inv
 
 // settled: ordinary orders, one with a price that was accepted, and a panel whose
 // invoice was verified this morning.
-func (b *builder) settled() {
-	vitamins := b.order(-34, -27, "BRACK", "L. Marr, Feeding", "Cold store", part{"PREMIX", "10"})
+func (b *builder) settled() (vitamins *int64) {
+	vitamins = b.order(-34, -27, "BRACK", "L. Marr, Feeding", "Cold store", part{"PREMIX", "10"})
 	b.deliver(-28, vitamins, "DN 5401", counted{1: "10"})
 	dearer := b.take(
 		-27,
@@ -78,6 +79,7 @@ func (b *builder) settled() {
 			lines:  []trade.InvoiceLine{described(1, "Acrylic panel 1400 × 900 × 40", "C62", "1", "1306.20", 0)},
 		},
 	)
+	return vitamins
 }
 
 // lapsed: a difference was accepted and grew when goods went back, so that it stood open
@@ -165,8 +167,8 @@ func (b *builder) lapsed() {
 }
 
 // feed is the order of the story: part received, part invoiced, the rest due today.
-func (b *builder) feed() {
-	order := b.order(
+func (b *builder) feed() (order *int64) {
+	order = b.order(
 		-21,
 		0,
 		"BRACK",
@@ -197,6 +199,7 @@ func (b *builder) feed() {
 			lines:  []trade.InvoiceLine{item(1, "KRILL", "44"), item(2, "CAPELIN", "237.5")},
 		},
 	)
+	return order
 }
 
 // late: goods that should be here, one of them invoiced already; goods at sea.
@@ -280,7 +283,7 @@ func (b *builder) odd() {
 
 // payable: invoices to release, one on hold, one that names another bank account, one
 // whose payment the bank rejected, and a run that waits for its second person.
-func (b *builder) payable() {
+func (b *builder) payable() (bags *int64) {
 	parcels := b.free(-18, -9, "PELLW", "Live transport boxes, return freight", "C62", "6", "48.00", "HOSP")
 	b.deliver(-10, parcels, "PW 10071", counted{1: "6"})
 	b.take(
@@ -330,7 +333,7 @@ func (b *builder) payable() {
 		return err
 	})
 	b.round(-10, "HALDE", part{"SALT", "12"})
-	bags := b.order(-15, -5, "SALTM", "Shop", "Shop", part{"BAGS", "20"})
+	bags = b.order(-15, -5, "SALTM", "Shop", "Shop", part{"BAGS", "20"})
 	b.deliver(-5, bags, "7731", counted{1: "20"})
 	stained := b.take(
 		-3,
@@ -353,6 +356,7 @@ func (b *builder) payable() {
 		_, err := b.run(-1, 9)
 		return err
 	})
+	return bags
 }
 
 // arrivals: received, and the invoice for it lies in the post or has not come.

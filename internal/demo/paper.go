@@ -13,14 +13,15 @@ var invoiceTemplate = template.Must(
 	template.New("invoice").
 		Funcs(template.FuncMap{"x": escape, "inc": func(i int) int { return i + 1 }}).
 		Parse(`<?xml version="1.0" encoding="UTF-8"?>
-<Invoice xmlns="urn:oasis:names:specification:ubl:schema:xsd:Invoice-2" xmlns:cac="urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2" xmlns:cbc="urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2">
+<{{.Document}} xmlns="urn:oasis:names:specification:ubl:schema:xsd:{{.Document}}-2" xmlns:cac="urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2" xmlns:cbc="urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2">
   <cbc:CustomizationID>urn:cen.eu:en16931:2017</cbc:CustomizationID>
   <cbc:ID>{{x .SupplierNumber}}</cbc:ID>
   <cbc:IssueDate>{{.Date}}</cbc:IssueDate>{{with .DueStated}}
   <cbc:DueDate>{{.}}</cbc:DueDate>{{end}}
-  <cbc:InvoiceTypeCode>380</cbc:InvoiceTypeCode>
+  <cbc:{{.Document}}TypeCode>{{.Code}}</cbc:{{.Document}}TypeCode>
   <cbc:DocumentCurrencyCode>{{.Currency}}</cbc:DocumentCurrencyCode>{{with .OrderStated}}
-  <cac:OrderReference><cbc:ID>{{x .}}</cbc:ID></cac:OrderReference>{{end}}
+  <cac:OrderReference><cbc:ID>{{x .}}</cbc:ID></cac:OrderReference>{{end}}{{with .Credited}}
+  <cac:BillingReference><cac:InvoiceDocumentReference><cbc:ID>{{x .}}</cbc:ID></cac:InvoiceDocumentReference></cac:BillingReference>{{end}}
   <cac:AccountingSupplierParty><cac:Party>
     <cac:PartyName><cbc:Name>{{x .SupplierStated}}</cbc:Name></cac:PartyName>
     <cac:PostalAddress><cbc:StreetName>{{x .Street}}</cbc:StreetName><cac:Country><cbc:IdentificationCode>{{.Country}}</cbc:IdentificationCode></cac:Country></cac:PostalAddress>{{with .TaxIDStated}}
@@ -38,13 +39,13 @@ var invoiceTemplate = template.Must(
     <cac:TaxSubtotal><cbc:TaxableAmount currencyID="{{$.Currency}}">{{.Basis}}</cbc:TaxableAmount><cbc:TaxAmount currencyID="{{$.Currency}}">{{.Tax}}</cbc:TaxAmount><cac:TaxCategory><cbc:ID>{{.Category}}</cbc:ID><cbc:Percent>{{.Rate}}</cbc:Percent><cac:TaxScheme><cbc:ID>VAT</cbc:ID></cac:TaxScheme></cac:TaxCategory></cac:TaxSubtotal>{{end}}
   </cac:TaxTotal>
   <cac:LegalMonetaryTotal><cbc:LineExtensionAmount currencyID="{{.Currency}}">{{.LineTotal}}</cbc:LineExtensionAmount><cbc:TaxExclusiveAmount currencyID="{{.Currency}}">{{.Net}}</cbc:TaxExclusiveAmount><cbc:TaxInclusiveAmount currencyID="{{.Currency}}">{{.Total}}</cbc:TaxInclusiveAmount>{{with .ChargeTotal}}<cbc:ChargeTotalAmount currencyID="{{$.Currency}}">{{.}}</cbc:ChargeTotalAmount>{{end}}<cbc:PayableAmount currencyID="{{.Currency}}">{{.Total}}</cbc:PayableAmount></cac:LegalMonetaryTotal>{{range $i, $l := .InvoiceLines}}
-  <cac:InvoiceLine>
-    <cbc:ID>{{inc $i}}</cbc:ID><cbc:InvoicedQuantity unitCode="{{.Unit}}">{{.Quantity}}</cbc:InvoicedQuantity><cbc:LineExtensionAmount currencyID="{{$.Currency}}">{{.Sum}}</cbc:LineExtensionAmount>{{with .OrderLineRef}}
+  <cac:{{$.Document}}Line>
+    <cbc:ID>{{inc $i}}</cbc:ID><cbc:{{$.Counted}} unitCode="{{.Unit}}">{{.Quantity}}</cbc:{{$.Counted}}><cbc:LineExtensionAmount currencyID="{{$.Currency}}">{{.Sum}}</cbc:LineExtensionAmount>{{with .OrderLineRef}}
     <cac:OrderLineReference><cbc:LineID>{{.}}</cbc:LineID></cac:OrderLineReference>{{end}}
     <cac:Item><cbc:Name>{{x .Description}}</cbc:Name>{{with .SupplierCode}}<cac:SellersItemIdentification><cbc:ID>{{x .}}</cbc:ID></cac:SellersItemIdentification>{{end}}<cac:ClassifiedTaxCategory><cbc:ID>{{.TaxCategory}}</cbc:ID><cbc:Percent>{{.TaxRate}}</cbc:Percent><cac:TaxScheme><cbc:ID>VAT</cbc:ID></cac:TaxScheme></cac:ClassifiedTaxCategory></cac:Item>
     <cac:Price><cbc:PriceAmount currencyID="{{$.Currency}}">{{.Price}}</cbc:PriceAmount></cac:Price>
-  </cac:InvoiceLine>{{end}}
-</Invoice>
+  </cac:{{$.Document}}Line>{{end}}
+</{{.Document}}>
 `),
 )
 
@@ -77,12 +78,16 @@ func paper(inv trade.Invoice, street, country string, wrong money.Amount) ([]byt
 	}
 	data := struct {
 		trade.Invoice
+		Document, Counted                       string
 		Street, Country                         string
 		DocumentCharges                         []charge
 		Groups                                  []group
 		InvoiceLines                            []line
 		Tax, LineTotal, Net, Total, ChargeTotal string
-	}{Invoice: inv, Street: street, Country: country, Tax: totals.Tax.Text(c), LineTotal: totals.Lines.Text(c), Net: totals.Net().Text(c), Total: (totals.Total + wrong).Text(c)}
+	}{Invoice: inv, Document: "Invoice", Counted: "InvoicedQuantity", Street: street, Country: country, Tax: totals.Tax.Text(c), LineTotal: totals.Lines.Text(c), Net: totals.Net().Text(c), Total: (totals.Total + wrong).Text(c)}
+	if data.Code = "380"; inv.Kind == trade.CreditNote {
+		data.Document, data.Counted, data.Code = "CreditNote", "CreditedQuantity", "381"
+	}
 	if totals.Charges != 0 {
 		data.ChargeTotal = totals.Charges.Text(c)
 	}

@@ -25,7 +25,7 @@ import (
 	"lagoon/internal/views"
 )
 
-// Any history of orders, deliveries, returns, closings, changes, invoices, decisions, corrections, holds, voids, reversals, releases, runs and answers, at
+// Any history of orders, deliveries, returns, closings, changes, invoices, credit notes, decisions, corrections, holds, voids, reversals, releases, runs and answers, at
 // changing prices, rates and accounts, in any order, leaves books that agree with their documents: what stands in GRNI is replayed from quantities, prices and
 // rates with other code than booked it. What is refused
 // is refused in words and changes nothing.
@@ -42,7 +42,7 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 			number := int64(rapid.IntRange(1001, 1005).Draw(rt, "invoice"))
 			note++
 			var err error
-			switch rapid.IntRange(0, 25).Draw(rt, "act") {
+			switch rapid.IntRange(0, 28).Draw(rt, "act") {
 			case 0, 1, 2:
 				e := housetest.Count(order, fmt.Sprintf("DN %d", note), quantity)
 				e.Day, e.Lines[0].Close = b.Today(), rapid.Bool().Draw(rt, "close")
@@ -54,6 +54,17 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 				_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill)
 			case 6:
 				err = acceptAnything(b, number)
+			case 26, 27, 28:
+				line := b.Line(order)
+				back := rapid.SampledFrom([]string{quantity, line.Creditable().String(), line.Billed.String(), line.Over().String()}).Draw(rt, "back")
+				price := rapid.SampledFrom([]string{"12", "12.1", "11.333333", "0.1", "1"}).Draw(rt, "credited price")
+				bill := b.Bill(suppliers[order], order, fmt.Sprintf("R%d", note*1117), back, price)
+				bill.Date, bill.Kind = b.Today(), trade.CreditNote
+				bill.Lines[0].Credits = rapid.SampledFrom([]trade.CreditFor{"", trade.ForGoods, trade.ForPrice}).Draw(rt, "for")
+				if named, e := views.Invoice(b.Ctx, b.App, number, b.Actors["clerk"]); e == nil && rapid.Bool().Draw(rt, "names one") {
+					bill.Credited = named.Invoice.SupplierNumber
+				}
+				_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill)
 			case 7:
 				if rapid.Bool().Draw(rt, "void") {
 					_, err = invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: number, Reason: "r"})
@@ -178,15 +189,15 @@ func TestAnyHistoryOfGoods(t *testing.T) {
 			was := b.Line(order)
 			quantity := rapid.SampledFrom([]string{"4", "9.1", "0.9", was.Rest().String(), was.Open().String()}).Draw(rt, "quantity")
 			var err error
-			switch act := rapid.SampledFrom(sensible(was)).Draw(rt, "act"); act {
+			switch what := rapid.SampledFrom(sensible(was)).Draw(rt, "act"); what {
 			case "receive", "receive last":
 				e := housetest.Count(order, fmt.Sprintf("DN %d", note), quantity)
-				e.Lines[0].Close = act == "receive last"
+				e.Lines[0].Close = what == "receive last"
 				var booked receiving.Booked
 				if booked, err = receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), e); err == nil {
 					deliveries = append(deliveries, booked.Number)
 				}
-				if line := b.Line(order); err == nil && act == "receive last" {
+				if line := b.Line(order); err == nil && what == "receive last" {
 					require.True(t, line.ClosedGoods && line.Came() >= housetest.Dec("9"), "at least 90 %% came: %s", line.Came())
 				}
 			case "return":
@@ -212,6 +223,16 @@ func TestAnyHistoryOfGoods(t *testing.T) {
 				}
 			case "bill":
 				_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), b.Bill("BRACK", order, fmt.Sprintf("N%d", note*1117), quantity, "12"))
+			case "credit":
+				back := rapid.SampledFrom([]string{quantity, was.Creditable().String()}).Draw(rt, "back")
+				bill := b.Bill("BRACK", order, fmt.Sprintf("R%d", note*1117), back, "12")
+				bill.Kind = trade.CreditNote
+				var keyed act.Captured
+				if keyed, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill); err == nil && keyed.State == trade.Verified {
+					credited := housetest.Dec(back)
+					require.LessOrEqual(t, credited, was.Creditable(), "no more than went back or was billed too much")
+					require.Equal(t, was.Billed-credited, b.Line(order).Billed)
+				}
 			}
 			var no *fault.Fault
 			if err != nil {
@@ -228,7 +249,10 @@ func TestAnyHistoryOfGoods(t *testing.T) {
 
 // sensible are acts on a line that may come to something, and once each the others.
 func sensible(line *trade.OrderLine) []string {
-	acts := []string{"receive", "receive last", "return", "reverse", "close", "open", "free", "bill"}
+	acts := []string{"receive", "receive last", "return", "reverse", "close", "open", "free", "bill", "credit"}
+	if line.Creditable() > 0 {
+		acts = append(acts, "credit", "credit")
+	}
 	if line.Rest() > 0 {
 		acts = append(acts, "receive", "receive", "receive last", "receive last")
 	}

@@ -250,6 +250,10 @@ func (r *replay) leave(row store.ReplayRow, quantity int64) {
 // moves keeps what it is worth; one that fills a receipt is worth what leaves that.
 func (r *replay) bill(row store.ReplayRow, quantity int64) {
 	part := r.part(row.Kind, row.Receipt, row.InvoiceLine)
+	if row.CreditLine != 0 {
+		r.credit(row, quantity, part)
+		return
+	}
 	if quantity < 0 {
 		r.moved = part.take(-quantity)
 		if row.Receipt != 0 {
@@ -276,6 +280,31 @@ func (r *replay) bill(row store.ReplayRow, quantity int64) {
 		return
 	}
 	part.put(quantity, r.receipts[row.Receipt].next(quantity))
+}
+
+// credit replays what a credit note takes back: of a receipt by its running sum, else its share of what stands there.
+// Where the note is made void, just that is put back.
+func (r *replay) credit(row store.ReplayRow, quantity int64, part *stock) {
+	taken := by{-row.CreditLine, at{row.Kind, row.Receipt, row.InvoiceLine}}
+	if quantity > 0 {
+		back := r.did[taken]
+		if back == nil {
+			return
+		}
+		part.put(back.quantity, back.worth)
+		if row.Receipt != 0 {
+			r.receipts[row.Receipt].taken.put(back.quantity, back.worth)
+		}
+		return
+	}
+	var w worth
+	if row.Receipt != 0 {
+		w = worth{}.less(r.receipts[row.Receipt].next(quantity))
+		part.put(quantity, worth{}.less(w))
+	} else {
+		w = part.take(-quantity)
+	}
+	r.did[taken] = &stock{-quantity, w}
 }
 
 // atOrderPrice is what a quantity is worth beyond receipts: at the order's price of that time,

@@ -290,7 +290,7 @@ func (v *verification) invoice(id int64) error {
 		inv.SupplierNumber,
 	), inv.OrderID
 	want.Currency, want.Total, want.Date = inv.Currency, inv.StatedTotal, inv.Date
-	v.stands(&want, facts, findings)
+	v.stands(&want, facts, findings, inv.Owed())
 	if want != s {
 		v.say(
 			name,
@@ -322,7 +322,12 @@ func (v *verification) invoice(id int64) error {
 // stands works out state, open amount and what lists show. Due day, discount and
 // charges follow from what the supplier's and the order's record said at the time, so
 // they are sealed only.
-func (v *verification) stands(want *store.InvoiceState, facts store.InvoiceFacts, findings []finding.Finding) {
+func (v *verification) stands(
+	want *store.InvoiceState,
+	facts store.InvoiceFacts,
+	findings []finding.Finding,
+	owed money.Amount,
+) {
 	verdict := finding.Verdict("")
 	for _, f := range findings {
 		switch {
@@ -334,7 +339,7 @@ func (v *verification) stands(want *store.InvoiceState, facts store.InvoiceFacts
 		}
 	}
 	rejected, under := false, false
-	open := want.Total
+	open := owed
 	for _, p := range facts.Payments {
 		rejected = rejected || p.State == store.PaymentRejected
 		under = under || p.State == store.PaymentInTransit || p.State == store.PaymentApproved

@@ -78,6 +78,24 @@ func (p Printer) Finding(f finding.Finding) string {
 	return text
 }
 
+// creditable says what of a credit note is more than can be credited.
+func (p Printer) creditable(f finding.Finding) string {
+	stake := p.Money(f.Difference, f.Currency)
+	if f.Excess == 0 { // of a price, or of a kind of charge
+		return fmt.Sprintf("%s: %s is credited and %s was charged, %s too much.",
+			f.Name, p.Money(f.Amount, f.Currency), p.Money(f.Computed, f.Currency), stake)
+	}
+	text := fmt.Sprintf("%s: %s − %s = %s more credited than can be, %s.",
+		f.Name, p.Quantity(f.Quantity), p.Quantity(f.Available), p.Measure(f.Excess, f.Unit), stake)
+	if f.Available > 0 || f.Reserved > 0 {
+		text += fmt.Sprintf(" %s went back or was billed too much and is not credited yet.", p.Measure(f.Available, f.Unit))
+	}
+	if f.Verdict == finding.Waiting {
+		return text + " It moves on by itself once the goods have gone back."
+	}
+	return text + " Nothing more can go back on this line."
+}
+
 func (p Printer) invoiceFinding(f finding.Finding) string {
 	stake := p.Money(f.Difference, f.Currency)
 	switch f.Kind {
@@ -273,6 +291,30 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		)
 	case finding.CreditNote:
 		return fmt.Sprintf("This is a credit note over %s. It is kept here; only invoices are matched.", stake)
+	case finding.Creditable:
+		return p.creditable(f)
+	case finding.CreditUnclear:
+		return fmt.Sprintf(
+			"%s: %s is no price at which it was billed, and %s is more than the %s billed above the order's price. Say whether it is for goods or for a price.",
+			f.Name,
+			p.Quantity(f.Price),
+			stake,
+			p.Money(f.Computed, f.Currency),
+		)
+	case finding.PriceCredited:
+		if f.Side() == limit.Under {
+			return fmt.Sprintf("%s: %s billed below the order's price goes back with it.", f.Name, stake)
+		}
+		return fmt.Sprintf("%s: %s billed above the order's price comes back.", f.Name, stake)
+	case finding.InvoiceAwaited:
+		if f.Text == "" {
+			return fmt.Sprintf("It credits invoice %s, which is not here. It moves on by itself once that is verified.", quoted(f.Other))
+		}
+		return fmt.Sprintf(
+			"It credits invoice %s, which is %s. It moves on by itself once that is verified.",
+			p.Quantity(f.Reference),
+			State(f.Text),
+		)
 	case finding.NoRate:
 		return fmt.Sprintf(
 			"No exchange rate of %s is known on or before %s. It moves on by itself once one is set.",

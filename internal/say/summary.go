@@ -1,11 +1,18 @@
 package say
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
 	"lagoon/internal/core/finding"
+	"lagoon/internal/core/trade"
 )
+
+var documents = map[trade.InvoiceKind]string{trade.PlainInvoice: "Invoice", trade.CreditNote: "Credit note"}
+
+// Document is the name of an invoice's kind, as a sentence begins with it.
+func Document(kind trade.InvoiceKind) string { return documents[kind] }
 
 // Two words for a list about each kind of finding.
 var short = map[finding.Kind]string{
@@ -14,24 +21,30 @@ var short = map[finding.Kind]string{
 	finding.StatedTotal: "total", finding.PrepaidStated: "paid before", finding.LikelyDuplicate: "second copy?", finding.OrderNotOpen: "order not open",
 	finding.LineClosed: "line closed", finding.SupplierUnknown: "supplier unknown", finding.OrderUnknown: "order unknown", finding.LineUnknown: "line unknown",
 	finding.QuantityMissing: "no quantity", finding.CreditNote: "credit note", finding.BankAccount: "bank account", finding.OwnChange: "own change", finding.NoRate: "no exchange rate", finding.NotBooked: "kind of document", finding.DateAhead: "dated ahead", finding.SupplierBlocked: "supplier blocked",
+	finding.Creditable: "more than can be credited", finding.CreditUnclear: "goods or price?", finding.PriceCredited: "price", finding.InvoiceAwaited: "its invoice",
 	finding.MatchFailed: "matching failed", finding.WholeUnits: "whole units", finding.ChargeTaxRate: "tax of a charge",
 }
+
+// What an invoice waits for, where that is not goods to come.
+var awaits = map[finding.Kind]string{finding.Creditable: "waits for a return", finding.InvoiceAwaited: "waits for its invoice"}
 
 // Summary says in a few words what stands open, for a list.
 func Summary(findings []finding.Finding) string {
 	var words []string
-	waits := false
+	waits := ""
 	for _, f := range findings {
 		if !f.Open() {
 			continue
 		}
-		waits = waits || f.Verdict == finding.Waiting
+		if f.Verdict == finding.Waiting && waits == "" {
+			waits = cmp.Or(awaits[f.Kind], "waits for goods")
+		}
 		if word := short[f.Kind]; f.Verdict != finding.Waiting && !slices.Contains(words, word) {
 			words = append(words, word)
 		}
 	}
-	if len(words) == 0 && waits {
-		return "waits for goods"
+	if len(words) == 0 {
+		return waits
 	}
 	return strings.Join(words, ", ")
 }

@@ -18,6 +18,8 @@ func (p Printer) Way(f finding.Finding, way finding.Way) (label, books string) {
 		return "Correct the entry", "Books nothing by itself. The corrected entry is matched again at once."
 	case finding.Deliver:
 		return "Book the delivery", "Books the goods that are missing; the invoice then moves on by itself."
+	case finding.Return:
+		return "Send goods back", "Books the return; the credit note then moves on by itself."
 	case finding.Refuse:
 		return "Refuse to the supplier", "Books nothing. The invoice ends here and frees what it claimed."
 	}

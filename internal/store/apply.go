@@ -54,7 +54,11 @@ func (t *Tx) Apply(b book.Booking, as Applied) error {
 		if a.Receipt != nil {
 			receipt = a.Receipt.ID
 		}
-		if err := t.do(addAllocation, a.Line.ID, receipt, a.InvoiceLine, as.Delivery, a.Kind, a.Quantity, a.Value, a.Base, a.Line.Revision); err != nil {
+		id, err := t.exec(addAllocation, a.Line.ID, receipt, a.InvoiceLine, as.Delivery, a.Kind, a.Quantity, a.Value, a.Base, a.Line.Revision)
+		if err == nil && a.CreditLine != 0 {
+			err = t.do(addAllocationCredit, id, a.CreditLine)
+		}
+		if err != nil {
 			return err
 		}
 	}

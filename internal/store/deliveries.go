@@ -125,7 +125,7 @@ var (
 	)
 	allocationsOfInvoice = statement(
 		`SELECT a.order_line, coalesce(a.receipt_line, 0), a.invoice_line, r.invoice, r.rate, a.kind,
-		sum(a.quantity), sum(a.value), sum(a.value_base)
+		sum(a.quantity), sum(a.value), sum(a.value_base), 0
 		FROM invoice_line il JOIN allocation a ON a.invoice_line = il.id
 		JOIN invoice_revision r ON r.id = il.invoice_revision
 		WHERE il.invoice_revision = ? GROUP BY a.order_line, a.receipt_line, a.invoice_line, a.kind
@@ -135,7 +135,7 @@ var (
 
 const (
 	allocationColumns = `SELECT a.order_line, coalesce(a.receipt_line, 0), coalesce(a.invoice_line, 0),
-		coalesce(ir.invoice, 0), coalesce(ir.rate, 0), a.kind, a.quantity, a.value, a.value_base `
+		coalesce(ir.invoice, 0), coalesce(ir.rate, 0), a.kind, a.quantity, a.value, a.value_base, 0 `
 	allocationBills = `LEFT JOIN invoice_line il ON il.id = a.invoice_line LEFT JOIN invoice_revision ir ON ir.id = il.invoice_revision `
 )
 
@@ -304,7 +304,7 @@ func (t *Tx) ClosedAt(delivery int64) ([]LineClose, error) {
 
 // Allocation is a row of an order line, with row keys; Receipt is zero without one.
 type Allocation struct {
-	OrderLine, Receipt, InvoiceLine, Invoice, Delivery int64
+	OrderLine, Receipt, InvoiceLine, Invoice, Delivery, CreditLine int64
 
 	Rate money.Decimal // of the invoice
 	Kind trade.AllocationKind
@@ -312,7 +312,7 @@ type Allocation struct {
 }
 
 func scanAllocation(r row) (a Allocation, err error) {
-	err = r.Scan(&a.OrderLine, &a.Receipt, &a.InvoiceLine, &a.Invoice, &a.Rate, &a.Kind, &a.Quantity, &a.Value, &a.Base)
+	err = r.Scan(&a.OrderLine, &a.Receipt, &a.InvoiceLine, &a.Invoice, &a.Rate, &a.Kind, &a.Quantity, &a.Value, &a.Base, &a.CreditLine)
 	return
 }
 
@@ -328,6 +328,7 @@ func (a Allocation) on(
 			InvoiceLine: a.InvoiceLine,
 			Invoice:     a.Invoice,
 			Rate:        a.Rate,
+			CreditLine:  a.CreditLine,
 			Relief:      a.Relief,
 		},
 		line != nil &&

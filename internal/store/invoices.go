@@ -94,13 +94,14 @@ var (
 		`SELECT i.id, i.number, i.source, i.captured_on, r.revision, r.kind, coalesce(r.supplier, 0),
 		r.supplier_stated, r.tax_id_stated, r.supplier_number, r.invoice_date, r.posting_day, r.currency, r.rate,
 		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.code,
-		r.rounded, r.payment_reference, r.figures, r.about, r.note FROM invoice i
+		r.rounded, r.payment_reference, r.figures, r.about, r.note,
+		coalesce((SELECT c.stated FROM invoice_credit c WHERE c.invoice_revision = r.id), '') FROM invoice i
 		JOIN invoice_revision r ON r.invoice = i.id WHERE r.id = ?`,
 	)
 	invoiceLines = statement(
 		`SELECT id, no, coalesce(purchase_order, 0), order_stated, coalesce(order_line, 0), order_line_ref,
 		supplier_code, item_code, description, quantity, unit, price, base, discount, charge, tax_category, tax_rate,
-		charge_kind
+		charge_kind, coalesce((SELECT c.what FROM invoice_line_credit c WHERE c.invoice_line = invoice_line.id), '')
 		FROM invoice_line WHERE invoice_revision = ? ORDER BY no`,
 	)
 	invoiceCharges = statement(
@@ -244,6 +245,9 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 			return 0, err
 		}
 	}
+	if err := t.addCredit(inv, id); err != nil {
+		return 0, err
+	}
 	if err := t.addInvoiceOrders(inv, id); err != nil {
 		return 0, err
 	}
@@ -377,6 +381,7 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 			&figures,
 			&i.About,
 			&i.Note,
+			&i.Credited,
 		)
 		if err == nil {
 			err = json.Unmarshal(figures, &i.Figures)
@@ -387,7 +392,7 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 		return inv, err
 	}
 	if inv.Lines, err = list(t, invoiceLines, func(r row) (l trade.InvoiceLine, err error) {
-		err = r.Scan(&l.ID, &l.No, &l.OrderID, &l.OrderStated, &l.OrderLineID, &l.OrderLineRef, &l.SupplierCode, &l.ItemCode, &l.Description, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.TaxCategory, &l.TaxRate, &l.ChargeKind)
+		err = r.Scan(&l.ID, &l.No, &l.OrderID, &l.OrderStated, &l.OrderLineID, &l.OrderLineRef, &l.SupplierCode, &l.ItemCode, &l.Description, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.TaxCategory, &l.TaxRate, &l.ChargeKind, &l.Credits)
 		return
 	}, revision); err != nil {
 		return inv, err
@@ -544,6 +549,9 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 		if facts.Lookalikes, err = t.lookalikes(inv, revision, known); err != nil {
 			return facts, err
 		}
+	}
+	if err := t.creditFacts(inv, &facts); err != nil {
+		return facts, err
 	}
 	if revision != 0 && known == nil {
 		facts.Acceptances, err = t.Acceptances(revision)
@@ -757,13 +765,14 @@ func (t *Tx) Unsettled() ([]int64, error) { return list(t, unsettled, scanOne[in
 // InvoiceRow is an invoice in a list.
 type InvoiceRow struct {
 	Number         int64
+	Kind           trade.InvoiceKind
 	Supplier       string
 	SupplierNumber string
 	State          trade.InvoiceState
 	Captured       string // when it came in
 	Since          string // when its state began
 	Currency       money.Currency
-	Total, Open    money.Amount
+	Total, Open    money.Amount // of a credit note below zero
 	Date, Due      day.Day
 	DiscountUntil  day.Day
 	Discount       money.Amount
@@ -778,8 +787,8 @@ type InvoiceRow struct {
 // ownEntry tells whether a person keyed or corrected the invoice of a state; their key follows.
 const ownEntry = `EXISTS (SELECT 1 FROM invoice_revision r WHERE r.invoice = s.invoice AND r.made_by = `
 
-const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.supplier_number, r.about, s.state, i.captured_at,
-	s.since, s.currency, s.total, s.open, s.invoice_date, s.due_on, s.discount_until,
+const invoiceRows = `SELECT i.number, r.kind, coalesce(p.name, r.supplier_stated), r.supplier_number, r.about, s.state, i.captured_at,
+	s.since, s.currency, CASE r.kind WHEN 'invoice' THEN s.total ELSE -s.total END, s.open, s.invoice_date, s.due_on, s.discount_until,
 	s.discount, coalesce(o.number, 0), s.blocked, s.turn, s.summary, coalesce(o.wanted_on, ''),
 	coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id
 	WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
@@ -788,6 +797,8 @@ const invoiceRows = `SELECT i.number, coalesce(p.name, r.supplier_stated), r.sup
 
 var (
 	invoicesInState = cutAt(mostPiled, invoiceRows+`WHERE s.state = ?1 ORDER BY s.due_on, s.invoice`)
+	toRelease       = cutAt(mostPiled, invoiceRows+`WHERE s.state = 'verified' AND s.open >= 0 ORDER BY s.due_on, s.invoice`)
+	openCredits     = cutAt(mostPiled, invoiceRows+`WHERE s.state = 'verified' AND s.open < 0 ORDER BY s.due_on, s.invoice`)
 	invoicesSince   = cutAt(
 		20,
 		invoiceRows+`WHERE +s.state IN `+isBooked+` AND s.since >= ?1 ORDER BY s.since DESC`,
@@ -807,7 +818,7 @@ var (
 		`SELECT count(*) FROM invoice_state s WHERE s.state = ?1 AND s.turn = ?2 AND NOT ` + ownEntry + `?3)`,
 	)
 	countToRelease = statement(
-		`SELECT count(*) FROM invoice_state s WHERE s.state = 'verified' AND s.blocked = 0 AND NOT ` + ownEntry + `?1)
+		`SELECT count(*) FROM invoice_state s WHERE s.state = 'verified' AND s.open >= 0 AND s.blocked = 0 AND NOT ` + ownEntry + `?1)
 		AND NOT EXISTS (SELECT 1 FROM hold h JOIN hold_state x ON x.hold = h.id
 		WHERE h.invoice = s.invoice AND x.open = 1)`,
 	)
@@ -823,6 +834,7 @@ var (
 func scanInvoiceRow(r row) (i InvoiceRow, err error) {
 	err = r.Scan(
 		&i.Number,
+		&i.Kind,
 		&i.Supplier,
 		&i.SupplierNumber,
 		&i.About,
@@ -850,6 +862,12 @@ func scanInvoiceRow(r row) (i InvoiceRow, err error) {
 func (t *Tx) InvoicesInState(state trade.InvoiceState) ([]InvoiceRow, error) {
 	return listCut(t, invoicesInState, scanInvoiceRow, state)
 }
+
+// InvoicesToRelease lists the verified invoices that are not released, the first due first.
+func (t *Tx) InvoicesToRelease() ([]InvoiceRow, error) { return listCut(t, toRelease, scanInvoiceRow) }
+
+// OpenCredits lists the verified credit notes that nothing was taken off for yet.
+func (t *Tx) OpenCredits() ([]InvoiceRow, error) { return listCut(t, openCredits, scanInvoiceRow) }
 
 // InvoicesVerifiedSince lists what came through since an instant, the latest first.
 func (t *Tx) InvoicesVerifiedSince(at string) ([]InvoiceRow, error) {

@@ -274,20 +274,24 @@ var (
 		allocationColumns + `FROM order_line l CROSS JOIN allocation a ON a.order_line = l.id ` + allocationBills + `WHERE l.purchase_order = ?`,
 	)
 	claimsBefore = statement(
-		`SELECT il.order_line, il.quantity, il.unit, il.price, il.base, il.discount, il.charge, r.currency
+		`SELECT il.order_line, il.quantity, il.unit, il.price, il.base, il.discount, il.charge, r.currency, r.kind,
+		coalesce((SELECT what FROM invoice_line_credit c WHERE c.invoice_line = il.id), '')
 		FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice
 		AND s.revision = x.invoice_revision JOIN invoice_revision r ON r.id = s.revision
 		JOIN invoice_line il ON il.invoice_revision = s.revision
 		WHERE x.purchase_order = ?1 AND x.kind = '' AND x.invoice < ?2
-		AND s.state IN ` + isUnsettled + ` AND r.kind = 'invoice' AND il.order_line IS NOT NULL
+		AND s.state IN ` + isUnsettled + ` AND il.order_line IS NOT NULL
 		AND il.charge_kind = ''`,
 	)
 	chargedBefore = statement(
-		`SELECT x.kind, sum(x.amount) FROM invoice_order x CROSS
+		`SELECT x.kind, sum(CASE r.kind WHEN 'invoice' THEN x.amount ELSE -x.amount END),
+		coalesce(sum(CASE r.kind WHEN 'invoice' THEN x.amount ELSE -x.amount END) FILTER (WHERE s.state IN ` + isBooked + `), 0)
+		FROM invoice_order x CROSS
 		JOIN invoice_state s ON s.invoice = x.invoice AND s.revision = x.invoice_revision
 		JOIN invoice_revision r ON r.id = s.revision
-		WHERE x.purchase_order = ?1 AND x.kind > '' AND r.kind = 'invoice'
-		AND (s.state IN ` + isBooked + ` OR (s.state IN ` + isUnsettled + ` AND x.invoice < ?2)) GROUP BY x.kind`,
+		WHERE x.purchase_order = ?1 AND x.kind > ''
+		AND (s.state IN ` + isBooked + ` OR (s.state IN ` + isUnsettled + ` AND x.invoice < ?2 AND r.kind = 'invoice'))
+		GROUP BY x.kind`,
 	)
 )
 
@@ -372,10 +376,11 @@ func (t *Tx) claim(o *trade.Order, lines map[int64]*trade.OrderLine, before int6
 	type claimed struct {
 		bill     trade.InvoiceLine
 		currency money.Currency
+		kind     trade.InvoiceKind
 	}
 	claims, err := list(t, claimsBefore, func(r row) (c claimed, err error) {
 		l := &c.bill
-		err = r.Scan(&l.OrderLineID, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &c.currency)
+		err = r.Scan(&l.OrderLineID, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &c.currency, &c.kind, &l.Credits)
 		return
 	}, o.ID, before)
 	if err != nil {
@@ -391,16 +396,20 @@ func (t *Tx) claim(o *trade.Order, lines map[int64]*trade.OrderLine, before int6
 				return err
 			}
 		}
-		if err := line.Claim(c.bill, c.currency); err != nil {
+		claim := line.Claim
+		if c.kind == trade.CreditNote {
+			claim = line.ClaimCredit
+		}
+		if err := claim(c.bill, c.currency); err != nil {
 			return err
 		}
 	}
-	o.ChargedSoFar = map[string]money.Amount{}
+	o.ChargedSoFar, o.ChargedBooked = map[string]money.Amount{}, map[string]money.Amount{}
 	_, err = list(t, chargedBefore, func(r row) (none struct{}, err error) {
 		var kind string
-		var sum money.Amount
-		err = r.Scan(&kind, &sum)
-		o.ChargedSoFar[kind] = sum
+		var sum, booked money.Amount
+		err = r.Scan(&kind, &sum, &booked)
+		o.ChargedSoFar[kind], o.ChargedBooked[kind] = sum, booked
 		return
 	}, o.ID, before)
 	return err

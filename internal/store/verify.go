@@ -26,8 +26,8 @@ var (
 	)
 	replayRows = proof(
 		`SELECT a.kind, coalesce(a.receipt_line, 0), coalesce(a.invoice_line, 0), coalesce(a.delivery, 0),
-		a.quantity, coalesce(ir.rate, 0), a.order_revision
-		FROM allocation a LEFT JOIN invoice_line il ON il.id = a.invoice_line
+		a.quantity, coalesce(ir.rate, 0), a.order_revision, coalesce(c.invoice_line, 0)
+		FROM allocation a LEFT JOIN allocation_credit c ON c.allocation = a.id LEFT JOIN invoice_line il ON il.id = a.invoice_line
 		LEFT JOIN invoice_revision ir ON ir.id = il.invoice_revision WHERE a.order_line = ? ORDER BY a.id`,
 	)
 	againstAll = proof(
@@ -161,6 +161,7 @@ func (t *Tx) ReplayLines(after int64) ([]ReplayLine, error) {
 type ReplayRow struct {
 	Kind                           trade.AllocationKind
 	Receipt, InvoiceLine, Document int64
+	CreditLine                     int64 // of the credit note that takes it back
 	Quantity, Rate                 money.Decimal
 	Revision                       int // of the order
 }
@@ -176,7 +177,7 @@ func (t *Tx) ReplayRows(line int64) ([]ReplayRow, error) {
 		return nil, err
 	}
 	rows, err := list(t, replayRows, func(r row) (x ReplayRow, err error) {
-		err = r.Scan(&x.Kind, &x.Receipt, &x.InvoiceLine, &x.Document, &x.Quantity, &x.Rate, &x.Revision)
+		err = r.Scan(&x.Kind, &x.Receipt, &x.InvoiceLine, &x.Document, &x.Quantity, &x.Rate, &x.Revision, &x.CreditLine)
 		return
 	}, line)
 	var all []ReplayRow

@@ -220,7 +220,7 @@ func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, e
 		At:     i.Captured,
 		Kind:   "invoice",
 		Number: i.Number,
-		Title:  "Invoice " + i.SupplierNumber,
+		Title:  say.Document(i.Kind) + " " + i.SupplierNumber,
 		Open:   i.State.Unsettled(),
 		Detail: fmt.Sprintf("%s · %s", p.Money(i.Total, i.Currency), say.State(string(i.State))),
 	}
@@ -269,6 +269,9 @@ func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, e
 			), At: i.Since, Kind: "payment", Number: i.Number, Title: i.SupplierNumber + " paid", Branch: true,
 		})
 	case trade.Verified, trade.Released:
+		if i.Kind == trade.CreditNote {
+			return append(events, Event{Day: e.Day, Kind: "payment", Title: i.SupplierNumber + " to be taken off a payment", Open: true, Branch: true}), nil
+		}
 		events = append(
 			events,
 			Event{

@@ -278,7 +278,7 @@ type PaymentsView struct {
 func Payments(ctx context.Context, a *act.App) (PaymentsView, error) {
 	return act.Read(ctx, a, func(r act.Reading) (v PaymentsView, err error) {
 		v.Today = r.Today()
-		if v.Verified, err = r.InvoicesInState(trade.Verified); err != nil {
+		if v.Verified, err = r.InvoicesToRelease(); err != nil {
 			return v, err
 		}
 		if v.Released, err = r.InvoicesInState(trade.Released); err != nil {

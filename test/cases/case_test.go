@@ -120,6 +120,7 @@ type step struct {
 	On, Do, By, No, Order, Supplier, Note, Reason, What, Invoice, Finding, Date, Posting, Arrived, Due, Run, Code, Account, Currency, Day, Rate, Period, Until, Total, Rounding, Return string
 
 	PayOn      string `yaml:"pay_on"`
+	CreditNote string `yaml:"credit_note"`
 	Line       int
 	All        bool
 	SecondPart bool `yaml:"second_part"`
@@ -163,6 +164,8 @@ type paymentWords struct {
 type thenWords struct {
 	Invoice, State, Posted string
 
+	CreditNote string `yaml:"credit_note"`
+
 	Findings *[]findingWords
 	Entry    *[][3]string
 	More     unknown `yaml:",inline"`
@@ -188,6 +191,7 @@ var acts = []string{
 	"undo_return",
 	"reverse_delivery",
 	"invoice",
+	"credit_note",
 	"correct",
 	"accept",
 	"free",
@@ -276,7 +280,7 @@ func (h history) missing() string {
 		for _, l := range s.Lines {
 			more(s.Do+" line", l.More)
 			level(l.Level)
-			if s.Do == "invoice" && l.Order == "" && l.Charge == "" {
+			if (s.Do == "invoice" || s.Do == "credit_note") && l.Order == "" && l.Charge == "" {
 				say("an invoice without an order")
 			}
 		}

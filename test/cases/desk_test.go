@@ -383,6 +383,7 @@ func (d *desk) invoiceLine(l lineWords) invoices.EntryLine {
 		Price:       dec(l.Price),
 		Base:        per(l.Per),
 		Discount:    money.Entered(l.Discount),
+		Credits:     trade.CreditFor(l.For),
 	}
 	word := l.Unit
 	if word == "" {
@@ -419,6 +420,9 @@ func (d *desk) invoice(s step) invoices.Entry {
 		StatedTotal: money.Entered(s.Total),
 		Rounded:     money.Entered(s.Rounding),
 		Reason:      "read again",
+	}
+	if s.Do == "credit_note" {
+		e.Kind, e.Credited = trade.CreditNote, s.Invoice
 	}
 	stated := map[string]money.Amount{}
 	for code, text := range s.Tax {

@@ -1,6 +1,7 @@
 package cases
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"os"
@@ -103,8 +104,9 @@ func (d *desk) step(s step) {
 	require.NoError(t, err)
 	booked := d.entriesSince(last)
 	for _, then := range s.Then {
+		then.Invoice = cmp.Or(then.Invoice, then.CreditNote)
 		number := d.bills[then.Invoice]
-		require.NotZero(t, number, "the invoice %s", then.Invoice)
+		require.NotZero(t, number, "the document %s", then.Invoice)
 		its := slices.DeleteFunc(slices.Clone(booked), func(b store.Booked) bool { return b.Document != "invoice" || b.DocumentNumber != number })
 		booked = slices.DeleteFunc(booked, func(b store.Booked) bool { return b.Document == "invoice" && b.DocumentNumber == number })
 		d.outcome(then.Invoice, then.State, then.Findings)
@@ -118,8 +120,8 @@ func (d *desk) step(s step) {
 		require.NotEmpty(t, booked)
 		require.Equal(t, s.Posted, string(booked[0].PostedOn))
 	}
-	name := s.Invoice
-	if s.Do == "invoice" {
+	name := cmp.Or(s.Invoice, s.CreditNote)
+	if s.Do == "invoice" || s.Do == "credit_note" {
 		name = s.No
 	}
 	if len(s.Invoices) > 0 {
@@ -226,7 +228,7 @@ func (d *desk) act(s step) error {
 			receiving.ReversalEntry{Delivery: number(d.free, fmt.Sprintf("%s/%d", s.Order, s.Line)), Reason: "not free"},
 		)
 		return err
-	case "invoice":
+	case "invoice", "credit_note":
 		captured, err := invoices.Key(ctx, d.app, d.as(s, "clerk"), d.invoice(s))
 		if err == nil {
 			d.bills[s.No] = captured.Number
@@ -241,7 +243,7 @@ func (d *desk) act(s step) error {
 	case "accept":
 		return d.accept(s)
 	case "void":
-		_, err := invoices.Void(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, s.Invoice), Reason: "not ours"})
+		_, err := invoices.Void(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, cmp.Or(s.CreditNote, s.Invoice)), Reason: "not ours"})
 		return err
 	case "refuse":
 		_, err := invoices.Refuse(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, s.Invoice), Reason: s.Note})
@@ -295,6 +297,7 @@ var kinds = map[finding.Kind]string{
 	finding.DateAhead:        "date",
 	finding.NoRate:           "no_rate",
 	finding.NotBooked:        "kind_not_booked",
+	finding.Creditable:       "creditable",
 }
 
 func (d *desk) findings(name string) []finding.Finding {
@@ -463,7 +466,7 @@ func (d *desk) after(a afterWords) {
 	for name, text := range a.Open {
 		sheet, err := views.Invoice(d.ctx, d.app, d.bills[name], d.actors["approver"])
 		require.NoError(t, err)
-		require.Equal(t, text, sheet.State.Open.Text(sheet.State.Currency), "what %s owes", name)
+		require.Equal(t, text, sheet.State.Open.Abs().Text(sheet.State.Currency), "what %s owes", name)
 	}
 	for name, parts := range a.Due {
 		sheet, err := views.Invoice(d.ctx, d.app, d.bills[name], d.actors["approver"])

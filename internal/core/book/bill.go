@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 
+	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/match"
@@ -14,11 +15,14 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-// Invoice books a matched invoice: what each line takes of receipts at their value, beyond
+// Invoice books a matched invoice or credit note; of an invoice what each line takes of receipts at their value, beyond
 // them at the order's price or, where no more goods are to come, to price variance; what it
 // asks above and below the order's prices; and its entry.
 func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 	inv := facts.Invoice
+	if inv.Kind == trade.CreditNote {
+		return credit(facts, result)
+	}
 	b := begin(inv.Currency, facts.Company)
 	allocated := make([]posting.Allocated, len(result.Allocations))
 	for i, a := range result.Allocations {
@@ -51,7 +55,7 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 		return b.Booking, err
 	}
 	var err error
-	b.Entry, err = posting.Invoice(inv, facts.Supplier.Code, result.Totals, allocated, facts.Company)
+	b.Entry, err = posting.Invoice(inv, facts.Supplier.Code, result.Totals, allocated, inv.Rate, facts.Company)
 	return b.Booking, err
 }
 
@@ -114,6 +118,13 @@ func Void(s Standing, company money.Currency) (Booking, error) {
 	}
 	for _, line := range slices.Clone(b.Lines) {
 		order, _ := lineOf(s.Orders, line.ID)
+		if s.Invoice.Kind == trade.CreditNote {
+			if line.Overbilled() {
+				return b.Booking, fault.New(fault.Refused, "",
+					"What was credited of line %d of order %d has been invoiced again. Settle that invoice first.", line.No, order.Number)
+			}
+			freed[line] = here(line) // what is billed beyond receipts again takes what has come meanwhile
+		}
 		if err := b.fill(order, line, freed[line]); err != nil {
 			return b.Booking, err
 		}

@@ -190,6 +190,19 @@ func (b *booker) close(order *trade.Order, line *trade.OrderLine, goods, invoice
 	b.touch(line)
 }
 
+// here is what has come of a line and is claimed by nobody.
+func here(line *trade.OrderLine) []opened {
+	room := max(0, line.Room())
+	var all []opened
+	for _, r := range line.Receipts {
+		if quantity := min(room, r.Open()); quantity > 0 {
+			all = append(all, opened{r, quantity})
+			room -= quantity
+		}
+	}
+	return all
+}
+
 // open undoes a closing. What was taken to variance stands beyond receipts again, and what is
 // here and claimed by nobody fills it.
 func (b *booker) open(order *trade.Order, line *trade.OrderLine, goods, invoices bool) error {
@@ -206,15 +219,7 @@ func (b *booker) open(order *trade.Order, line *trade.OrderLine, goods, invoices
 			part.Relief = part.Negative()
 			posting.ToVariance(&b.Entry, order, line, part)
 		}
-		room := max(0, line.Room())
-		var here []opened
-		for _, r := range line.Receipts {
-			if quantity := min(room, r.Open()); quantity > 0 {
-				here = append(here, opened{r, quantity})
-				room -= quantity
-			}
-		}
-		err = b.fill(order, line, here)
+		err = b.fill(order, line, here(line))
 	}
 	b.Closes = append(b.Closes, row)
 	b.touch(line)

@@ -57,6 +57,10 @@ const (
 	NoRate           Kind = "no_rate"         // no exchange rate of its currency is known on or before its date
 	NotBooked        Kind = "kind_not_booked" // a kind of document that is not booked as an invoice
 	DateAhead        Kind = "date"            // dated after today
+	Creditable       Kind = "creditable"      // a credit note is about more than can be credited
+	CreditUnclear    Kind = "credit_unclear"  // a line of a credit note tells neither goods nor a price
+	PriceCredited    Kind = "price_credited"  // a credit note gives back what was billed above or below the order's price
+	InvoiceAwaited   Kind = "invoice_awaited" // a credit note names an invoice that is not here, or not verified
 	OwnChange        Kind = "own_change"      // the match level is what it is because of who entered the invoice or the order
 )
 
@@ -173,7 +177,7 @@ func (a Acceptance) Covers(f Finding) bool {
 // agreed.
 func (f Finding) Side() limit.Side {
 	under := f.Kind == UnitPrice && f.Price < f.Reference
-	if f.Bound != nil && f.Bound.Side != "" && (f.Kind == UnitPrice || f.Kind == TaxAmount) {
+	if f.Bound != nil && f.Bound.Side != "" && (f.Kind == UnitPrice || f.Kind == PriceCredited || f.Kind == TaxAmount) {
 		under = f.Bound.Side == limit.Under
 	}
 	if f.Kind == TaxRateDiffers || f.Kind == ChargeTaxRate {
@@ -198,6 +202,7 @@ const (
 	Accept  Way = "accept"
 	Correct Way = "correct"
 	Deliver Way = "deliver" // book the missing delivery
+	Return  Way = "return"  // send goods back, or book that they went
 	Refuse  Way = "refuse"
 )
 

@@ -66,7 +66,11 @@ var Kinds = []Sort{
 	{Kind: LineUnknown, Ways: entry, Turn: "clerk"},
 	{Kind: QuantityMissing, Ways: entry, Turn: "clerk"},
 	{Kind: WholeUnits, Ways: acceptable, Turn: "approver", Authority: true},
-	{Kind: CreditNote, Ways: entry, Turn: "clerk"},
+	{Kind: CreditNote, Ways: entry, Turn: "clerk"}, // of versions before credit notes were booked
+	{Kind: Creditable, Ways: entry, Awaited: []Way{Return, Correct, Refuse}, Turn: "clerk"},
+	{Kind: CreditUnclear, Ways: entry, Turn: "clerk"},
+	{Kind: PriceCredited, Turn: "clerk"},
+	{Kind: InvoiceAwaited, Awaited: entry, Turn: "clerk"},
 	{Kind: NotBooked, Ways: entry, Turn: "clerk"},
 	{Kind: DateAhead, Ways: acceptable, Turn: "approver", Authority: true},
 	{Kind: OwnChange, Ways: acceptable, Turn: "approver", Authority: true},
@@ -111,7 +115,7 @@ func (f Finding) Ways() []Way {
 
 // Turn names whose turn it is to settle the finding: a role of rules §12.
 func (f Finding) Turn() string {
-	if f.Verdict == Waiting {
+	if f.Verdict == Waiting && f.Kind != InvoiceAwaited {
 		return "receiver"
 	}
 	return f.Sort().Turn

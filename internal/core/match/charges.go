@@ -35,6 +35,10 @@ func (m *matching) charges() error {
 
 // charged checks one kind of charge. It names the line that carries it where one alone does.
 func (m *matching) charged(order *trade.Order, first trade.ChargeShare, share trade.OrderShare) {
+	if m.Invoice.Kind == trade.CreditNote {
+		m.chargeCredited(order, first, share)
+		return
+	}
 	planned, sofar := order.PlannedOf(first.Kind), order.ChargedSoFar[first.Kind]
 	before := beyondPlan(sofar, planned)
 	charged := beyondPlan(sofar+share.ByKind()[first.Kind], planned) - before

@@ -49,7 +49,10 @@ func (m *matching) line(index int) error {
 	about.Order, about.ClosedGoods = order.Number, ordered.ClosedGoods
 	about.Name, about.Ordered, about.Received, about.Billed = ordered.Description, ordered.Quantity, ordered.Received, ordered.Billed
 	b := billed{InvoiceLine: line, index: index, order: order, ordered: ordered, net: m.result.Totals.LineNets[index]}
-	m.closedOrOwn(b, about)
+	credit := m.Invoice.Kind == trade.CreditNote
+	if !credit {
+		m.closedOrOwn(b, about)
+	}
 	var known bool
 	if b.quantity, b.price, known = ordered.InUnit(line, m.Invoice.Currency); !known {
 		f := about
@@ -67,13 +70,22 @@ func (m *matching) line(index int) error {
 		f.Kind, f.Verdict, f.Difference = finding.WholeUnits, finding.Outside, b.net.Abs()
 		m.say(f)
 	}
-	if err := m.quantity(b, about); err != nil {
-		return err
+	check := m.goods
+	if credit {
+		check = m.credit
 	}
-	if err := m.price(b, about); err != nil {
+	if err := check(b, about); err != nil {
 		return err
 	}
 	return m.taxRate(b, about)
+}
+
+// goods checks the quantity and the price of an invoiced line.
+func (m *matching) goods(b billed, about finding.Finding) error {
+	if err := m.quantity(b, about); err != nil {
+		return err
+	}
+	return m.price(b, about)
 }
 
 // closedOrOwn checks what stands against the order line whatever is billed of it.
@@ -211,13 +223,19 @@ func (m *matching) price(b billed, about finding.Finding) error {
 	return nil
 }
 
-// taxRate compares category and rate with the order's.
+// taxRate compares category and rate with the order's; those of a credit note with what was billed.
 func (m *matching) taxRate(b billed, about finding.Finding) error {
-	if b.TaxRate == b.ordered.TaxRate && b.TaxCategory == b.ordered.TaxCategory {
+	category, rate := b.ordered.TaxCategory, b.ordered.TaxRate
+	for _, l := range m.billedOf(b.ordered) {
+		if category, rate = l.TaxCategory, l.TaxRate; b.TaxRate == rate && b.TaxCategory == category {
+			break
+		}
+	}
+	if b.TaxRate == rate && b.TaxCategory == category {
 		return nil
 	}
 	about.Kind = finding.TaxRateDiffers
-	return m.sayTax(about, b.net, b.TaxCategory, b.TaxRate, b.ordered.TaxCategory, b.ordered.TaxRate)
+	return m.sayTax(about, b.net, b.TaxCategory, b.TaxRate, category, rate)
 }
 
 // sayTax says that another tax is asked than was ordered, which is worth the difference.
@@ -243,13 +261,18 @@ func (m *matching) sayTax(
 type Asked struct{ Dearer, Cheaper money.Amount }
 
 // PriceDifferences sums what the findings of an invoice say of prices by the order line
-// that it belongs to, dearer and cheaper apart. An order line keeps the sums of its
+// that it belongs to, dearer and cheaper apart; what a credit note gives back is below zero. An order line keeps the sums of its
 // verified invoices, as a limit runs over all of them (rules §2). Findings that do not
 // belong to the invoice are an error.
 func PriceDifferences(inv trade.Invoice, findings []finding.Finding) (map[int64]Asked, error) {
 	sums := map[int64]Asked{}
 	for _, f := range findings {
-		if f.Kind != finding.UnitPrice {
+		sign := inv.Sign()
+		switch f.Kind {
+		case finding.UnitPrice:
+			sign = 1
+		case finding.PriceCredited:
+		default:
 			continue
 		}
 		if f.Line < 1 || f.Line > len(inv.Lines) {
@@ -262,9 +285,9 @@ func PriceDifferences(inv trade.Invoice, findings []finding.Finding) (map[int64]
 		line := inv.Lines[f.Line-1].OrderLineID
 		sum := sums[line]
 		if f.Side() == limit.Under {
-			sum.Cheaper += f.Difference
+			sum.Cheaper += sign * f.Difference
 		} else {
-			sum.Dearer += f.Difference
+			sum.Dearer += sign * f.Difference
 		}
 		sums[line] = sum
 	}

@@ -22,6 +22,10 @@ type Facts struct {
 	Limits      limit.Book // supplier's and company's, for what is about no line
 	Lookalikes  []Other    // invoices of the supplier that this one may repeat
 	Acceptances []finding.Acceptance
+	// Credited is, of a credit note, the invoice that it names; nil where it names none or it is not here. Billed are
+	// the lines of verified invoices about its order lines, those of that invoice first.
+	Credited *Credited
+	Billed   []BilledLine
 	// Own are the people whose own this is: who keyed or corrected the invoice, and who
 	// entered its order. A limit or match level of theirs that nobody else has confirmed
 	// clears nothing here (rules §6).
@@ -36,6 +40,22 @@ type Facts struct {
 type Other struct {
 	Number         int64
 	SupplierNumber string
+}
+
+// Credited is the invoice that a credit note names.
+type Credited struct {
+	Invoice int64 // row key
+	Number  int64 // Lagoon's
+	State   trade.InvoiceState
+	Rate    money.Decimal
+}
+
+// BilledLine is a line of a verified invoice.
+type BilledLine struct {
+	trade.InvoiceLine
+	Invoice  int64 // row key
+	Rate     money.Decimal
+	Currency money.Currency
 }
 
 // Order gives one of the orders by its row key, or nil.
@@ -54,6 +74,7 @@ type Result struct {
 	Findings    []finding.Finding
 	Totals      trade.Totals
 	Allocations []Allocation // complete only when the verdict is Agrees or Within
+	Credits     []Credit     // of a credit note, in their place
 	// Lapsed are acceptances whose difference has grown: they answer nothing any more,
 	// also when it shrinks again (rules §6).
 	Lapsed []finding.Acceptance
@@ -105,6 +126,7 @@ func Run(facts Facts) (Result, error) {
 		claimed: map[int64]money.Decimal{},
 		dearer:  map[int64]money.Amount{},
 		cheaper: map[int64]money.Amount{},
+		back:    map[int64]money.Amount{},
 	}
 	totals, err := facts.Invoice.Totals()
 	if err != nil {
@@ -136,6 +158,8 @@ type matching struct {
 	// and below the order's price.
 	claimed         map[int64]money.Decimal
 	dearer, cheaper map[int64]money.Amount
+	back            map[int64]money.Amount // what they give back of a price, of a credit note
+	awaits          bool                   // a credit note waits for the invoice that it names
 }
 
 func (m *matching) say(f finding.Finding) {
@@ -149,8 +173,9 @@ func (m *matching) say(f finding.Finding) {
 // whole checks what is about the invoice as a whole.
 func (m *matching) whole() {
 	inv := m.Invoice
-	if inv.Kind == trade.CreditNote {
-		m.say(finding.Finding{Kind: finding.CreditNote, Verdict: finding.Outside, Difference: inv.StatedTotal.Abs()})
+	credit := inv.Kind == trade.CreditNote
+	if credit {
+		m.named()
 	}
 	if m.Supplier == nil {
 		m.say(
@@ -161,7 +186,7 @@ func (m *matching) whole() {
 				Other:   inv.TaxIDStated,
 			},
 		)
-	} else {
+	} else if !credit { // nobody is paid by a credit note
 		if holds := m.Supplier.Holds.OfPayment(); len(holds) > 0 {
 			m.say(finding.Finding{Kind: finding.SupplierBlocked, Verdict: finding.Outside,
 				Name: m.Supplier.Name, Text: holds.String()})
@@ -189,7 +214,7 @@ func (m *matching) whole() {
 		m.say(finding.Finding{Kind: finding.OrderUnknown, Verdict: finding.Outside, Text: inv.OrderStated})
 	}
 	for _, order := range m.Orders {
-		if order.State != trade.Issued {
+		if order.State != trade.Issued && !credit { // what is done can still be credited
 			m.say(
 				finding.Finding{
 					Kind:      finding.OrderNotOpen,
@@ -214,7 +239,7 @@ func (m *matching) whole() {
 	}
 }
 
-// Codes of UNCL 1001 that are booked as invoices or, for now, held as credit notes.
+// Codes of UNCL 1001 that are booked, as invoices or as credit notes.
 var booked = map[string]bool{"": true, "380": true, "326": true, "381": true, "396": true}
 
 // kind checks what the document is, its date and its currency.

@@ -263,8 +263,11 @@ func TestNeverAccepted(t *testing.T) {
 		finding.SupplierUnknown: func(f *Facts) { f.Supplier = nil },
 		finding.LineUnknown:     func(f *Facts) { f.Invoice.Lines[0].OrderLineID = 7 },
 		finding.QuantityMissing: func(f *Facts) { f.Invoice.Lines[0].Quantity = -dec("1") },
-		finding.CreditNote:      func(f *Facts) { f.Invoice.Kind = trade.CreditNote },
-		finding.PrepaidStated:   func(f *Facts) { f.Invoice.Prepaid = 100 },
+		finding.CreditUnclear:   func(f *Facts) { f.Invoice.Kind = trade.CreditNote },
+		finding.Creditable: func(f *Facts) {
+			f.Invoice.Kind, f.Invoice.Lines[0].Credits = trade.CreditNote, trade.ForPrice
+		},
+		finding.PrepaidStated: func(f *Facts) { f.Invoice.Prepaid = 100 },
 	} {
 		f := facts("10", "10", "10")
 		change(&f)

@@ -112,19 +112,21 @@ type Allocated struct {
 	trade.Relief
 }
 
-// Invoice: debit GRNI at receipt value (beyond receipts at order price), price
+// Invoice, and with every sign turned a credit note: debit GRNI at receipt value (beyond receipts at order price), price
 // variance, stock or expense on two-way lines, charges and input tax; credit trade
-// payables with the stated total, the rest being rounding difference. Variance, tax
-// and payables are at the invoice's rate, GRNI at the receipt's; what that leaves is
-// exchange difference (rules §1).
+// payables with the stated total, the rest being rounding difference. Variance and tax
+// are at the invoice's rate, GRNI at the receipt's; payables are at the document's own,
+// which of a credit note is another. What that leaves is exchange difference (rules §1, §5).
 func Invoice(
 	inv trade.Invoice,
 	supplier string,
 	totals trade.Totals,
 	allocated []Allocated,
+	rate money.Decimal, // of the invoice; of a credit note, of the one that it credits
 	company money.Currency,
 ) (ledger.Entry, error) {
-	b := builder{entry: ledger.Entry{Currency: inv.Currency}, bill: inv.ID, rate: inv.Rate, company: company}
+	b := builder{entry: ledger.Entry{Currency: inv.Currency}, bill: inv.ID, rate: rate, company: company}
+	sign := inv.Sign()
 	relieved, ordered := make([]trade.Relief, len(inv.Lines)), make([]*trade.OrderLine, len(inv.Lines))
 	for _, a := range allocated {
 		ordered[a.Line] = a.OrderLine
@@ -135,7 +137,7 @@ func Invoice(
 	}
 	shared := money.Amount(0)
 	for i, l := range inv.Lines {
-		net := totals.LineNets[i] - totals.LineShares[i]
+		net := sign * (totals.LineNets[i] - totals.LineShares[i])
 		shared += totals.LineShares[i]
 		switch {
 		case l.ChargeKind != "":
@@ -150,15 +152,16 @@ func Invoice(
 	}
 	for _, c := range inv.Charges {
 		if !c.Allowance {
-			b.debit(ledger.Charges, c.Kind, c.Amount)
+			b.debit(ledger.Charges, c.Kind, sign*c.Amount)
 		}
 	}
-	b.debit(ledger.Charges, "discount", shared-totals.Allowances)
+	b.debit(ledger.Charges, "discount", sign*(shared-totals.Allowances))
 	for _, g := range totals.Groups {
-		b.debit(ledger.InputTax, fmt.Sprintf("%s %s", g.Category, g.Rate), g.Tax)
+		b.debit(ledger.InputTax, fmt.Sprintf("%s %s", g.Category, g.Rate), sign*g.Tax)
 	}
-	b.debit(ledger.RoundingDifference, "", inv.Rounding(totals))
-	b.debit(ledger.Payables, supplier, -inv.StatedTotal)
+	b.debit(ledger.RoundingDifference, "", sign*inv.Rounding(totals))
+	b.rate = inv.Rate
+	b.debit(ledger.Payables, supplier, -inv.Owed())
 	return b.closed()
 }
 

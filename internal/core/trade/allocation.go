@@ -31,6 +31,7 @@ type Allocation struct {
 	Kind        AllocationKind
 	Receipt     *Receipt
 	InvoiceLine int64         // row key of the line that bills it; 0 where none does
+	CreditLine  int64         // row key of the line of a credit note that takes it back; 0 where none does
 	Invoice     int64         // row key of its invoice
 	Rate        money.Decimal // of the invoice
 	Relief

@@ -58,6 +58,7 @@ type Invoice struct {
 	SupplierStated string // as the invoice names it
 	TaxIDStated    string
 	SupplierNumber string // the supplier's number of the invoice
+	Credited       string // of a credit note: the supplier's number of the invoice that it names (BT-25)
 	Date           day.Day
 	CapturedOn     day.Day
 	PostingDay     day.Day
@@ -148,7 +149,8 @@ type InvoiceLine struct {
 	Charge       money.Amount
 	TaxCategory  string
 	TaxRate      money.Decimal
-	ChargeKind   string // freight, handling, …: a charge, not goods
+	ChargeKind   string    // freight, handling, …: a charge, not goods
+	Credits      CreditFor // of a credit note: what somebody said that it is for
 }
 
 // Net is the line's net amount (rules §1).

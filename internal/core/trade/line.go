@@ -55,9 +55,13 @@ type OrderLine struct {
 	// What invoices captured earlier and not yet verified bill and ask, in the line's unit.
 	Reserved                        money.Decimal
 	ReservedDearer, ReservedCheaper money.Amount
-	ClosedGoods                     bool
-	ClosedInvoices                  bool
-	Receipts                        []*Receipt // oldest first
+	// Credited and CreditedPrice are what credit notes captured earlier and not yet verified claim: goods in the line's
+	// unit, and net amounts of its price.
+	Credited       money.Decimal
+	CreditedPrice  money.Amount
+	ClosedGoods    bool
+	ClosedInvoices bool
+	Receipts       []*Receipt // oldest first
 }
 
 // UnitPrice is the exact price of one unit after the line's discount and charge.

@@ -82,6 +82,8 @@ type Order struct {
 	Limits         limit.Book // for what is about no line
 	// ChargedSoFar is, by kind, what verified invoices and earlier open ones charge the order.
 	ChargedSoFar map[string]money.Amount
+	// ChargedBooked is, by kind, what verified invoices charge the order less what credit notes took back.
+	ChargedBooked map[string]money.Amount
 }
 
 // PlannedCharge is a charge that the order allows, without tax (rules §3).

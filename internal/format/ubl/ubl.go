@@ -83,7 +83,9 @@ type document struct {
 	Note      string `xml:"Note"`
 	Currency  string `xml:"DocumentCurrencyCode"`
 	Order     string `xml:"OrderReference>ID"`
-	Supplier  struct {
+	// Credited are the invoices that it refers to (BG-3); of several the first counts.
+	Credited []string `xml:"BillingReference>InvoiceDocumentReference>ID"`
+	Supplier struct {
 		Name  string `xml:"PartyName>Name"`
 		Legal string `xml:"PartyLegalEntity>RegistrationName"`
 		Taxes []struct {
@@ -290,6 +292,9 @@ func (r *reader) invoice() trade.Invoice {
 	}
 	if d.XMLName.Space == creditNoteSpace || inv.Code == "381" || inv.Code == "396" || inv.StatedTotal < 0 {
 		inv.Kind = trade.CreditNote
+		if len(d.Credited) > 0 {
+			inv.Credited = trim(d.Credited[0])
+		}
 	}
 	var taxes []amount
 	for i, c := range d.AllowanceCharges {
@@ -328,6 +333,9 @@ func (r *reader) invoice() trade.Invoice {
 	}
 	r.figure(&inv, "BT-112", 0, d.Total.Inclusive)
 	r.figure(&inv, "BT-115", 0, d.Total.Payable)
+	if inv.StatedTotal < 0 && d.XMLName.Space != creditNoteSpace && inv.Code != "381" && inv.Code != "396" {
+		return inv.Turned() // an invoice below zero is a credit note (rules §5)
+	}
 	return inv
 }
 

@@ -24,9 +24,11 @@ import (
 // Entry is an invoice as a person keys or corrects it. Its amounts are exact decimals of a
 // currency that is known once its supplier is.
 type Entry struct {
-	Supplier   string // code
-	Order      int64  // number, zero for none
-	Number     string // the supplier's
+	Kind       trade.InvoiceKind // empty: an invoice
+	Supplier   string            // code
+	Order      int64             // number, zero for none
+	Number     string            // the supplier's
+	Credited   string            // of a credit note: the supplier's number of the invoice that it names; empty where none
 	Date       day.Day
 	PostingDay day.Day        // empty: the invoice's date, or the first open day after it
 	Due        day.Day        // as stated; empty: by the supplier's terms
@@ -53,6 +55,7 @@ type EntryLine struct {
 	Description, Unit, ChargeKind, TaxCategory string
 	Quantity, Price, Base, TaxRate             money.Decimal // Base zero: one
 	Discount, Charge                           money.Entered
+	Credits                                    trade.CreditFor // of a credit note; empty: what its figures tell
 }
 
 // EntryCharge is a charge on, or an allowance from, the whole invoice.
@@ -80,7 +83,9 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 		refuse(no.Field, "%s", no.Error())
 	}
 	inv := trade.Invoice{
+		Kind:             cmp.Or(e.Kind, trade.PlainInvoice),
 		SupplierNumber:   e.Number,
+		Credited:         strings.TrimSpace(e.Credited),
 		Date:             e.Date,
 		PostingDay:       e.PostingDay,
 		DueStated:        e.Due,
@@ -108,6 +113,7 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 			Discount:    amounts.Of(l.Discount, field("discount"), "The discount"),
 			Charge:      amounts.Of(l.Charge, field("charge"), "The charge"),
 			ChargeKind:  l.ChargeKind,
+			Credits:     l.Credits,
 			TaxCategory: l.TaxCategory,
 			TaxRate:     l.TaxRate,
 		})
@@ -169,7 +175,6 @@ func Plan(ctx context.Context, a *act.App, actor act.Actor, entry Entry, number 
 				return plan, act.Found(err, "There is no invoice %d.", number)
 			}
 		}
-		inv.Kind = trade.PlainInvoice
 		if _, err := duplicate(r, inv, actor.Printer); err != nil {
 			return plan, err
 		}
@@ -212,6 +217,9 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 	inv := entry.in(&amounts, refuse)
 	faults = append(faults, amounts.Faults...)
 	inv.CapturedOn = r.Today()
+	if inv.StatedTotal < 0 {
+		refuse("statedTotal", "A total is never below zero. What the supplier gives back is a credit note, which states it above zero.")
+	}
 	if trade.NormalNumber(inv.SupplierNumber) == "" {
 		refuse("number", "Enter the supplier's invoice number.")
 	}

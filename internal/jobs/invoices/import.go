@@ -203,6 +203,11 @@ func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
 	if err != nil {
 		return nil, err
 	}
+	if own == nil && inv.Kind == trade.CreditNote {
+		if own, err = orderCredited(w, *inv); err != nil {
+			return nil, err
+		}
+	}
 	if own != nil {
 		inv.OrderID = own.ID
 	}
@@ -228,6 +233,22 @@ func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
 		match.FindLines(inv.Lines, order)
 	}
 	return all, nil
+}
+
+// orderCredited is the order of the invoice that a credit note names, or nil.
+func orderCredited(w *act.Work, inv trade.Invoice) (*trade.Order, error) {
+	credited, err := w.Credited(inv.SupplierID, inv.Credited)
+	if errors.Is(err, store.ErrNone) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	s, err := w.InvoiceState(credited.Invoice)
+	if err != nil || s.Order == 0 {
+		return nil, err
+	}
+	return w.Order(s.Order, store.AllReserved)
 }
 
 // orderNamed is a supplier's order that a reference names, or nil.

@@ -32,8 +32,10 @@ func duplicate(w act.Reading, inv trade.Invoice, p say.Printer) ([]store.SameNum
 			return nil, fault.New(
 				fault.Duplicate,
 				"number",
-				"Invoice %s of this supplier is here already: it is Lagoon's invoice %d, taken in on %s.",
+				"%s %s of this supplier is here already: it is Lagoon's %s %d, taken in on %s.",
+				say.Document(inv.Kind),
 				s.SupplierNumber,
+				strings.ToLower(say.Document(inv.Kind)),
 				s.Number,
 				p.Day(s.CapturedOn),
 			)
@@ -141,10 +143,7 @@ func Key(ctx context.Context, a *act.App, c act.Command, entry Entry) (act.Captu
 		if err != nil {
 			return act.Captured{}, err
 		}
-		inv.Source, inv.Kind = "keyed", trade.PlainInvoice
-		if inv.StatedTotal < 0 {
-			inv.Kind = trade.CreditNote // whatever comes to less than zero is one (rules §5)
-		}
+		inv.Source = "keyed"
 		return capture(w, inv, 0, "invoice keyed", nil)
 	})
 }

@@ -3,6 +3,7 @@ package invoices
 import (
 	"errors"
 	"fmt"
+	"strings"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/book"
@@ -128,18 +129,28 @@ func bookInvoice(w *act.Work, s *store.InvoiceState, facts match.Facts, result m
 	if err := w.ApplyBooking(b, w.Applied(0, 0, ""), inv.ID); err != nil {
 		return 0, err
 	}
-	s.Open, s.TotalBase = inv.StatedTotal, -b.Worth(ledger.Payables)
-	what := fmt.Sprintf("Invoice %s of %s", inv.SupplierNumber, facts.Supplier.Name)
+	s.Open, s.TotalBase = inv.Owed(), -b.Worth(ledger.Payables)
+	what := fmt.Sprintf("%s %s of %s", say.Document(inv.Kind), inv.SupplierNumber, facts.Supplier.Name)
 	if entry, err = w.Book(b.Entry, result.PostingDay(inv.PostingDay), what, "invoice", inv.Number, facts.Orders[0].Number); err != nil {
 		return 0, err
 	}
-	return entry, touchOrders(
-		w,
-		facts.Orders,
-		inv,
-		fmt.Sprintf("invoice %d verified", inv.Number),
-		struct{ Invoice int64 }{inv.Number},
+	cause := fmt.Sprintf("%s %d verified", strings.ToLower(say.Document(inv.Kind)), inv.Number)
+	return entry, errors.Join(
+		touchOrders(w, facts.Orders, inv, cause, struct{ Invoice int64 }{inv.Number}),
+		wakeCredits(w, inv, cause),
 	)
+}
+
+// wakeCredits notes that the open credit notes which name an invoice are to be matched again.
+func wakeCredits(w *act.Work, inv trade.Invoice, cause string) error {
+	if inv.Kind == trade.CreditNote || inv.SupplierID == 0 {
+		return nil
+	}
+	naming, err := w.CreditsNaming(inv.SupplierID, inv.SupplierNumber)
+	if err != nil {
+		return err
+	}
+	return w.WakeEach(naming, cause)
 }
 
 // touchOrders writes the new state of the orders that an invoice is about, wakes their other

@@ -181,7 +181,17 @@ func end(
 		return act.Captured{}, err
 	}
 	answer, cause := act.Captured{Number: inv.Number, State: state}, fmt.Sprintf("invoice %d %s", inv.Number, state)
-	return answer, errors.Join(w.WakeAlike(inv, s.Revision, cause), w.WakeConcerned(inv, cause))
+	return answer, errors.Join(w.WakeAlike(inv, s.Revision, cause), w.WakeConcerned(inv, cause), wakeCredits(w, inv, cause))
+}
+
+// nothingCredited refuses where a verified credit note stands against an invoice: that is made void first (rules §5).
+func nothingCredited(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
+	against, err := w.CreditsAgainst(inv, s.Revision)
+	if err != nil || len(against) == 0 {
+		return err
+	}
+	return fault.New(fault.Refused, "",
+		"Credit note %s stands against invoice %d. Make the credit note void first.", against[0], inv.Number)
 }
 
 // unbook takes back what a verified invoice did and everything that was booked of it since. A
@@ -196,7 +206,13 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 		return err
 	}
 	standing := book.Standing{Invoice: inv, Orders: orders}
-	if standing.Allocations, err = w.AllocationsOf(s.Revision, orders...); err != nil {
+	allocations := w.AllocationsOf
+	if inv.Kind == trade.CreditNote {
+		allocations = w.AllocationsOfCredit
+	} else if err := nothingCredited(w, inv, s); err != nil {
+		return err
+	}
+	if standing.Allocations, err = allocations(s.Revision, orders...); err != nil {
 		return err
 	}
 	if standing.Findings, err = w.FindingsOf(s); err != nil {
@@ -214,7 +230,7 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 	if err := w.ApplyBooking(b, w.Applied(0, 0, ""), inv.ID); err != nil {
 		return err
 	}
-	if _, err = w.BookCounter(b.Entry, w.Today(), last, fmt.Sprintf("Invoice %s of %s made void", inv.SupplierNumber, supplier.Name), "invoice", inv.Number, orders[0].Number); err != nil {
+	if _, err = w.BookCounter(b.Entry, w.Today(), last, fmt.Sprintf("%s %s of %s made void", say.Document(inv.Kind), inv.SupplierNumber, supplier.Name), "invoice", inv.Number, orders[0].Number); err != nil {
 		return err
 	}
 	return touchOrders(w, orders, inv, fmt.Sprintf("invoice %d void", inv.Number), struct{ Void int64 }{inv.Number})

@@ -72,6 +72,9 @@ func release(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 			say.State(string(s.State)),
 		)
 	}
+	if inv.Kind == trade.CreditNote {
+		return fault.New(fault.Refused, "", "Credit note %d is not paid; what it gives back is taken off what is owed.", inv.Number)
+	}
 	if why, err := standsAgainst(w.Reading, inv, s); err != nil || why != "" {
 		return errors.Join(err, refusedIf(why))
 	}

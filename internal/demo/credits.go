@@ -1,0 +1,87 @@
+package demo
+
+import (
+	"fmt"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/receiving"
+	"lagoon/internal/views"
+)
+
+// credits are this morning's: tubs that went back and are credited already, a price that the supplier met half-way,
+// and boxes that went back today, for which a credit note of one too many lies in the post.
+func (b *builder) credits(vitamins, premix, bags *int64) {
+	b.sendBack(premix, 3, 3, "Three tubs are past their date.")
+	b.take(
+		0,
+		bill{
+			seller:  "BRACK",
+			number:  "BF-C611",
+			credits: "BF-20377",
+			on:      premix,
+			date:    0,
+			lines:   []trade.InvoiceLine{item(3, "PREMIX", "3")},
+		},
+	)
+	b.on(0, 10, func() error {
+		_, err := invoices.Key(b.ctx, b.app, b.as("nora"), invoices.Entry{
+			Kind:        trade.CreditNote,
+			Supplier:    "BRACK",
+			Order:       *vitamins,
+			Number:      "BF-C612",
+			Credited:    "BF-20344",
+			Date:        b.today,
+			StatedTotal: "17.84",
+			Note:        "They met us half-way.",
+			Lines: []invoices.EntryLine{{
+				OrderLine:   1,
+				Description: "Vitamin premix",
+				Quantity:    money.Int(10),
+				Unit:        "XTB",
+				Price:       money.MustDecimal("1.45"),
+				TaxCategory: "S",
+				TaxRate:     money.Int(23),
+				Credits:     trade.ForPrice,
+			}},
+		})
+		return err
+	})
+	b.sendBack(bags, 1, 2, "Two boxes are water-stained.")
+	b.leave(
+		"9-credit-note.xml",
+		bill{
+			seller:  "SALTM",
+			number:  "SP-C41",
+			credits: "SP-8236",
+			on:      bags,
+			date:    0,
+			lines:   []trade.InvoiceLine{item(1, "BAGS", "3")},
+		},
+	)
+}
+
+// sendBack plans that goods of an order's first delivery go back this morning, for credit.
+func (b *builder) sendBack(order *int64, line int, quantity int64, reason string) {
+	b.on(0, 9, func() error {
+		sheet, err := views.Order(b.ctx, b.app, *order, b.actors["lewis"])
+		if err != nil {
+			return err
+		}
+		receipts := sheet.Order.Line(line).Receipts
+		if len(receipts) == 0 {
+			return fmt.Errorf("nothing of order %d has come", *order)
+		}
+		_, err = receiving.BookReturn(b.ctx, b.app, b.as("lewis"), receive.ReturnEntry{
+			Delivery: receipts[0].Delivery,
+			Day:      day.Day(b.today),
+			Outcome:  receive.Credit,
+			Reason:   reason,
+			Lines:    []receive.ReturnLine{{No: line, Quantity: money.Int(quantity)}},
+		})
+		return err
+	})
+}
