@@ -92,7 +92,7 @@ func (w *Work) dueAgain(invoice int64) error {
 
 // Terms works out due date and discount from the supplier's terms.
 func Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result match.Result) error {
-	if facts.Supplier == nil {
+	if facts.Supplier == nil || inv.Kind == trade.CreditNote {
 		s.Due = inv.Date
 		if inv.DueStated != "" {
 			s.Due = inv.DueStated

@@ -2,6 +2,7 @@ package prove_test
 
 import (
 	"compress/gzip"
+	"fmt"
 	"io"
 	"os"
 	"path/filepath"
@@ -9,6 +10,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/views"
@@ -50,7 +53,24 @@ func TestBooksOfEveryVersionGoOn(t *testing.T) {
 	}
 }
 
-// keep leaves books with an order, a delivery, a return, invoices in every state and a payment.
+// credited leaves credit notes: for goods that went back, for a price, and one that waits.
+func credited(b *housetest.Bench) {
+	order := b.Order("BRACK", "10")
+	delivery := b.Deliver(order, "DN 1003", "10").Number
+	b.Key(b.Bill("BRACK", order, "K-3", "10", "12.1"))
+	b.Returned(receive.ReturnEntry{Delivery: delivery, Day: b.Today(), Outcome: receive.Credit, Reason: "torn",
+		Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec("2")}}})
+	for i, line := range [][2]string{{"2", "12.1"}, {"8", "0.1"}, {"1", "12.1"}} {
+		note := b.Bill("BRACK", order, fmt.Sprintf("R-%d", i), line[0], line[1])
+		note.Kind, note.Credited = trade.CreditNote, "K-3"
+		if i == 1 {
+			note.Lines[0].Credits = trade.ForPrice
+		}
+		b.Key(note)
+	}
+}
+
+// keep leaves books with an order, a delivery, a return, invoices in every state, credit notes and a payment.
 func keep(t *testing.T, to string) {
 	t.Helper()
 	folder := t.TempDir()
@@ -63,6 +83,7 @@ func keep(t *testing.T, to string) {
 	b.Key(b.Bill("TIDEW", b.Order("TIDEW", "7"), "K-2", "7", "12"))
 	_, err := receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: b.Deliver(b.Order("BRACK", "2"), "DN 1002", "2").Number, Reason: "wrong order"})
 	require.NoError(t, err)
+	credited(b)
 	b.Proved()
 	copied := filepath.Join(folder, "kept.db")
 	_, err = b.ByHand().ExecContext(b.Ctx, `VACUUM INTO ?`, copied)

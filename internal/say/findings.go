@@ -85,10 +85,10 @@ func (p Printer) creditable(f finding.Finding) string {
 		return fmt.Sprintf("%s: %s is credited and %s was charged, %s too much.",
 			f.Name, p.Money(f.Amount, f.Currency), p.Money(f.Computed, f.Currency), stake)
 	}
-	text := fmt.Sprintf("%s: %s − %s = %s more credited than can be, %s.",
+	text := fmt.Sprintf("%s: %s − %s = %s more than can be credited, %s.",
 		f.Name, p.Quantity(f.Quantity), p.Quantity(f.Available), p.Measure(f.Excess, f.Unit), stake)
 	if f.Available > 0 || f.Reserved > 0 {
-		text += fmt.Sprintf(" %s went back or was billed too much and is not credited yet.", p.Measure(f.Available, f.Unit))
+		text += fmt.Sprintf(" Gone back or billed too much, and not credited yet: %s.", p.Measure(f.Available, f.Unit))
 	}
 	if f.Verdict == finding.Waiting {
 		return text + " It moves on by itself once the goods have gone back."

@@ -45,7 +45,19 @@ func (p Printer) Money(a money.Amount, currency money.Currency) string {
 
 // Measure writes a quantity with its unit: "12.5 kg".
 func (p Printer) Measure(d money.Decimal, unit string) string {
-	return p.Quantity(d) + " " + Unit(unit)
+	name := Unit(unit)
+	if d == money.Int(1) {
+		name = singular(name)
+	}
+	return p.Quantity(d) + " " + name
+}
+
+// singular is the name of one unit, of several.
+func singular(name string) string {
+	if box, ok := strings.CutSuffix(name, "xes"); ok {
+		return box + "x"
+	}
+	return strings.TrimSuffix(name, "s")
 }
 
 // Day writes a date: "16 Nov 2026".

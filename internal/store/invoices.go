@@ -827,7 +827,8 @@ var (
 	)
 	countLate = statement(
 		`SELECT count(*) FROM invoice_state s JOIN purchase_order o ON o.id = s.purchase_order
-			WHERE s.state = 'waiting' AND o.wanted_on < ?`,
+			JOIN invoice_revision r ON r.id = s.revision
+			WHERE s.state = 'waiting' AND r.kind = 'invoice' AND o.wanted_on < ?`,
 	)
 )
 

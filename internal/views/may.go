@@ -24,6 +24,11 @@ func allowed(actor act.Actor, jobs []act.Job, back map[act.Job]bool) []act.Job {
 // mayInvoice is what the actor may do with an invoice.
 func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 	jobs := slices.Clone(act.InvoiceSteps[s.State.State])
+	if s.Invoice.Kind == trade.CreditNote {
+		jobs = slices.DeleteFunc(jobs, func(j act.Job) bool { return j == act.ReleaseInvoices || j == act.HoldInvoice })
+	} else if s.State.State.Booked() && s.Invoice.OrderID != 0 {
+		jobs = append(jobs, act.KeyInvoice) // its credit note
+	}
 	held := slices.IndexFunc(s.Holds, func(h store.Hold) bool { return !h.Ended })
 	if held >= 0 {
 		jobs = append(jobs, act.LiftHold)
@@ -39,6 +44,7 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 // wayJobs are the commands that the ways to settle a finding come to.
 var wayJobs = map[finding.Way]act.Job{
 	finding.Accept: act.AcceptFinding, finding.Correct: act.CorrectInvoice, finding.Refuse: act.RefuseInvoice, finding.Deliver: act.BookDelivery,
+	finding.Return: act.BookReturn,
 }
 
 // inWhoseHands tells for each way to settle a finding why it is not in the actor's hands; nil
@@ -47,7 +53,7 @@ func inWhoseHands(r act.Reading, actor act.Actor, s *InvoiceSheet, f finding.Fin
 	hands := map[finding.Way]error{}
 	for _, way := range f.Ways() {
 		job := wayJobs[way]
-		if !act.InvoiceSteps.Allow(s.State.State, job) && way != finding.Deliver {
+		if !act.InvoiceSteps.Allow(s.State.State, job) && way != finding.Deliver && way != finding.Return {
 			continue
 		}
 		var err error
@@ -92,12 +98,13 @@ func mayDelivery(actor act.Actor, s *DeliverySheet) []act.Job {
 		act.ReverseDelivery: !s.Reversible,
 		act.UndoFree:        !s.Reversible,
 		act.BookReturn:      !returnable,
+		act.KeyInvoice:      !s.CreditDue,
 	}
 	switch s.Kind {
 	case store.Arrived:
 		return allowed(actor, []act.Job{act.ReverseDelivery, act.BookReturn}, back)
 	case store.Returned:
-		return allowed(actor, []act.Job{act.ReverseDelivery, act.SendOrder}, back)
+		return allowed(actor, []act.Job{act.KeyInvoice, act.ReverseDelivery, act.SendOrder}, back)
 	case store.Free:
 		return allowed(actor, []act.Job{act.UndoFree}, back)
 	}

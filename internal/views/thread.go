@@ -174,7 +174,7 @@ func deliveryEvent(r act.Reading, order *trade.Order, d store.Delivery, p say.Pr
 		return e, err
 	}
 	if d.Kind == store.Returned && d.Outcome == string(receive.Credit) && !creditDue(order, lines) {
-		e.Title = fmt.Sprintf("Return of %s, not invoiced", d.Note)
+		e.Title = fmt.Sprintf("Return of %s for credit", d.Note)
 	}
 	var parts []string
 	for _, l := range lines {
@@ -206,7 +206,7 @@ func deliveryEvent(r act.Reading, order *trade.Order, d store.Delivery, p say.Pr
 func creditDue(order *trade.Order, returned []store.ReceiptLine) bool {
 	return slices.ContainsFunc(returned, func(l store.ReceiptLine) bool {
 		line := order.LineByID(l.OrderLine)
-		return line != nil && line.Billed > line.Received
+		return line != nil && line.Creditable() > 0 && (line.Over() > 0 || (line.Level == trade.TwoWay && line.Billed > line.Received))
 	})
 }
 

@@ -155,7 +155,7 @@ func TestWhatIsExpectedAndWhatIsNot(t *testing.T) {
 	booked := b.Deliver(order, "DN 1", "10")
 	returned, err := receiving.BookReturn(b.Ctx, b.App, b.As("receiver"), housetest.Back(booked.Number, receive.Credit, "2"))
 	require.NoError(t, err)
-	require.Contains(t, strings.Join(thread(b, order), "\n"), "Return of DN 1, not invoiced")
+	require.Contains(t, strings.Join(thread(b, order), "\n"), "Return of DN 1 for credit")
 	sheet, err := views.Delivery(b.Ctx, b.App, returned.Number, b.Actors["clerk"])
 	require.NoError(t, err)
 	require.False(t, sheet.CreditDue)

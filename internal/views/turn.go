@@ -39,7 +39,9 @@ func mine(r act.Reading, actor act.Actor, states ...trade.InvoiceState) (func(st
 }
 
 // late tells whether the goods that an invoice waits for should be here.
-func late(r act.Reading, i store.InvoiceRow) bool { return i.Wanted != "" && i.Wanted < r.Today() }
+func late(r act.Reading, i store.InvoiceRow) bool {
+	return i.Kind == trade.PlainInvoice && i.Wanted != "" && i.Wanted < r.Today()
+}
 
 // InvoicePile is the invoices that are this person's turn, those that wait for somebody else,
 // and those that move by themselves: waiting for goods that are on their way, or verified just

@@ -15,6 +15,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/finding"
+	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/ubl"
@@ -153,6 +154,11 @@ type InvoiceSheet struct {
 	Hands     []map[finding.Way]error // by finding: why a way is not in the actor's hands
 	Rejected  string                  // why the bank rejected its latest payment, if it did
 	Company   money.Currency
+	// Credited and Credit are of a credit note: the invoice that it names, nil where that is not here, and by line
+	// what can be credited. Credits are the credit notes that name this invoice.
+	Credited *match.Credited
+	Credit   map[int]CreditLine
+	Credits  []store.InvoiceRow
 }
 
 // Invoice reads an invoice with everything that is said about it.
@@ -203,7 +209,7 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 		if s.Entries, err = r.EntriesOf("invoice", number); err != nil {
 			return s, err
 		}
-		if err := people(r, &s, actor); err != nil {
+		if err := errors.Join(people(r, &s, actor), s.credits(r)); err != nil {
 			return s, err
 		}
 		s.May = mayInvoice(actor, &s)
@@ -268,6 +274,7 @@ func InvoicePage(ctx context.Context, a *act.App, number int64) (trade.Invoice, 
 // PaymentsView is what is to be released and paid.
 type PaymentsView struct {
 	Verified []store.InvoiceRow
+	Credits  []store.InvoiceRow // verified credit notes that nothing was taken off for yet
 	Released []store.InvoiceRow
 	Runs     []store.Run
 	Today    day.Day
@@ -279,6 +286,9 @@ func Payments(ctx context.Context, a *act.App) (PaymentsView, error) {
 	return act.Read(ctx, a, func(r act.Reading) (v PaymentsView, err error) {
 		v.Today = r.Today()
 		if v.Verified, err = r.InvoicesToRelease(); err != nil {
+			return v, err
+		}
+		if v.Credits, err = r.OpenCredits(); err != nil {
 			return v, err
 		}
 		if v.Released, err = r.InvoicesInState(trade.Released); err != nil {

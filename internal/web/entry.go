@@ -21,6 +21,8 @@ import (
 func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 	var n numbers
 	e := invoices.Entry{
+		Kind:        trade.InvoiceKind(value(b.Kind)),
+		Credited:    value(b.Credited),
 		Supplier:    b.Supplier,
 		Order:       value(b.Order),
 		Number:      b.Number,
@@ -48,6 +50,7 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 			Discount:    entered(l.Discount),
 			Charge:      entered(l.Charge),
 			ChargeKind:  value(l.ChargeKind),
+			Credits:     trade.CreditFor(value(l.Credits)),
 			TaxCategory: l.TaxCategory,
 			TaxRate:     n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
 		})
@@ -147,14 +150,51 @@ func (h *handlers) GetInvoiceProposal(
 	if err != nil {
 		return nil, err
 	}
-	proposal := contract.EntryProposal{
-		Order:      orderSheetOf(sheet, actor.Printer),
+	return contract.GetInvoiceProposal200JSONResponse(proposalOf(orderSheetOf(sheet, actor.Printer), order, inv)), nil
+}
+
+// GetCreditProposal tells what a credit note would say, of an invoice or for a return.
+func (h *handlers) GetCreditProposal(
+	ctx context.Context,
+	r contract.GetCreditProposalRequestObject,
+) (contract.GetCreditProposalResponseObject, error) {
+	actor := actorOf(ctx)
+	propose, number := views.ProposedCredit, value(r.Params.Invoice)
+	if number == 0 {
+		propose, number = views.ProposedReturnCredit, value(r.Params.Return)
+	}
+	order, inv, err := propose(ctx, h.app, number)
+	if err != nil {
+		return nil, err
+	}
+	sheet, err := views.Order(ctx, h.app, order.Number, actor)
+	if err != nil {
+		return nil, err
+	}
+	proposal := proposalOf(orderSheetOf(sheet, actor.Printer), order, inv)
+	proposal.Credited = &inv.Credited
+	if totals, err := inv.Totals(); err == nil && totals.Total > 0 {
+		proposal.Total = some(totals.Total.Text(inv.Currency))
+	}
+	return contract.GetCreditProposal200JSONResponse(proposal), nil
+}
+
+// proposalOf is an invoice or a credit note as it is proposed, on its order.
+func proposalOf(sheet contract.OrderSheet, order *trade.Order, inv trade.Invoice) contract.EntryProposal {
+	return contract.EntryProposal{
+		Order:      sheet,
 		Currency:   string(order.Currency),
 		PostingDay: string(inv.PostingDay),
 		Lines: each(inv.Lines, func(l trade.InvoiceLine) contract.EntryLineIn {
 			base, discount, charge := l.Base.String(), l.Discount.Text(order.Currency), l.Charge.Text(order.Currency)
+			no := l.No
+			if ordered := order.LineByID(l.OrderLineID); ordered != nil {
+				no = ordered.No
+			}
+			credits := contract.CreditFor(l.Credits)
 			return contract.EntryLineIn{
-				OrderLine:   &l.No,
+				OrderLine:   &no,
+				Credits:     some(credits),
 				Description: l.Description,
 				Quantity:    l.Quantity.String(),
 				Unit:        l.Unit,
@@ -176,7 +216,6 @@ func (h *handlers) GetInvoiceProposal(
 			}
 		}),
 	}
-	return contract.GetInvoiceProposal200JSONResponse(proposal), nil
 }
 
 // KeyInvoice captures a keyed invoice.

@@ -136,6 +136,16 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 			sheet.YearlyRate = p.Quantity(rate) + " %"
 		}
 	}
+	if inv.Credited != "" {
+		sheet.Credited = &contract.CreditedInvoice{SupplierNumber: inv.Credited}
+		if c := s.Credited; c != nil {
+			sheet.Credited.Number, sheet.Credited.State = &c.Number, some(string(c.State))
+		}
+	}
+	if len(s.Credits) > 0 {
+		credits := each(s.Credits, slipOf)
+		sheet.Credits = &credits
+	}
 	sheet.Orders = each(s.Orders, func(o *trade.Order) int64 { return o.Number })
 	if inv.OrderID != 0 {
 		sheet.Order = &sheet.Orders[0]
@@ -159,6 +169,15 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 			TaxCategory:  l.TaxCategory,
 			TaxRate:      l.TaxRate.String(),
 			ChargeKind:   l.ChargeKind,
+		}
+		if c, ok := s.Credit[l.No]; ok {
+			line.Credit = &contract.Credit{
+				For:        contract.CreditFor(c.For),
+				Invoiced:   c.Invoiced.String(),
+				Price:      c.Price.String(),
+				Returned:   c.Returned.String(),
+				Creditable: c.Creditable.String(),
+			}
 		}
 		for _, order := range s.Orders {
 			if order.ID == l.OrderID && order.ID != inv.OrderID {
@@ -245,6 +264,8 @@ func (h *handlers) GetInvoicePage(
 	}
 	text := func(a money.Amount) string { return a.Text(inv.Currency) }
 	page := contract.GetInvoicePage200JSONResponse{
+		Kind:      string(inv.Kind),
+		Credited:  inv.Credited,
 		Supplier:  inv.SupplierStated,
 		TaxId:     inv.TaxIDStated,
 		Number:    inv.SupplierNumber,
@@ -445,6 +466,7 @@ func findingOf(p say.Printer) func(finding.Finding) contract.Finding {
 func slipOf(i store.InvoiceRow) contract.InvoiceSlip {
 	return contract.InvoiceSlip{
 		Number:         i.Number,
+		Kind:           string(i.Kind),
 		Supplier:       i.Supplier,
 		SupplierNumber: i.SupplierNumber,
 		About:          i.About,

@@ -23,6 +23,7 @@ func (h *handlers) GetPayments(
 	return contract.GetPayments200JSONResponse{
 		More:     v.More,
 		Verified: each(v.Verified, slipOf),
+		Credits:  each(v.Credits, slipOf),
 		Released: each(v.Released, slipOf),
 		Runs: each(v.Runs, func(r store.Run) contract.RunSlip {
 			return contract.RunSlip{
@@ -73,7 +74,11 @@ func (h *handlers) GetProposedRun(
 	if err != nil {
 		return nil, err
 	}
-	answer := contract.ProposedRun{DueBy: string(dueBy), PayOn: string(payOn), BankDay: string(payOn.BankDay())}
+	stage, err := views.Payments(ctx, h.app)
+	if err != nil {
+		return nil, err
+	}
+	answer := contract.ProposedRun{Credits: each(stage.Credits, slipOf), DueBy: string(dueBy), PayOn: string(payOn), BankDay: string(payOn.BankDay())}
 	answer.Payments = each(proposal.Payments, func(p pay.Payment) contract.ProposedPayment {
 		return contract.ProposedPayment{
 			Supplier: p.Supplier.Name,

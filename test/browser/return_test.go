@@ -61,7 +61,7 @@ func TestReturnGoods(t *testing.T) {
 	d.main()
 	d.seeIn(".notice", "is booked")
 	d.seeIn("h1", "Return")
-	d.seeIn(".sheet", "They were not invoiced, so no credit note is expected.")
+	d.seeIn(".sheet", "No credit note is expected any more: they were not invoiced, or are credited.")
 	d.see("Return note (PDF)")
 	d.accessible()
 }

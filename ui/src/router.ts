@@ -84,6 +84,16 @@ export const router = createRouter({
           props: (to) => ({ order: Number(to.query['order']) || 0, corrects: 0 }),
         },
         {
+          path: 'credit',
+          component: invoiceForm,
+          props: (to) => ({
+            order: 0,
+            corrects: 0,
+            credits: { invoice: Number(to.query['invoice']) || 0, returned: Number(to.query['return']) || 0 },
+          }),
+          meta: { help: 'invoices crediting' },
+        },
+        {
           path: `${number}/correct`,
           component: invoiceForm,
           props: (to) => ({ order: 0, corrects: numbered(to).number }),

@@ -144,7 +144,7 @@ func Key(ctx context.Context, a *act.App, c act.Command, entry Entry) (act.Captu
 			return act.Captured{}, err
 		}
 		inv.Source = "keyed"
-		return capture(w, inv, 0, "invoice keyed", nil)
+		return capture(w, inv, 0, strings.ToLower(say.Document(inv.Kind))+" keyed", nil)
 	})
 }
 

@@ -24,6 +24,45 @@ import (
 	openapi_types "github.com/oapi-codegen/runtime/types"
 )
 
+// Defines values for CreditFor.
+const (
+	Empty CreditFor = ""
+	Goods CreditFor = "goods"
+	Price CreditFor = "price"
+)
+
+// Valid indicates whether the value is a known member of the CreditFor enum.
+func (e CreditFor) Valid() bool {
+	switch e {
+	case Empty:
+		return true
+	case Goods:
+		return true
+	case Price:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for InvoiceEntryKind.
+const (
+	CreditNote InvoiceEntryKind = "credit_note"
+	Invoice    InvoiceEntryKind = "invoice"
+)
+
+// Valid indicates whether the value is a known member of the InvoiceEntryKind enum.
+func (e InvoiceEntryKind) Valid() bool {
+	switch e {
+	case CreditNote:
+		return true
+	case Invoice:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Kind.
 const (
 	KindChanged   Kind = "changed"
@@ -498,6 +537,34 @@ type Course struct {
 	Receiving int64 `json:"receiving"`
 }
 
+// Credit How far the line of a credit note can be credited.
+type Credit struct {
+	// Creditable An exact number with a decimal point.
+	Creditable Decimal `json:"creditable"`
+
+	// For What a line of a credit note gives back; where nobody says it, its figures tell.
+	For CreditFor `json:"for"`
+
+	// Invoiced An exact number with a decimal point.
+	Invoiced Decimal `json:"invoiced"`
+
+	// Price An exact number with a decimal point.
+	Price Decimal `json:"price"`
+
+	// Returned An exact number with a decimal point.
+	Returned Decimal `json:"returned"`
+}
+
+// CreditFor What a line of a credit note gives back; where nobody says it, its figures tell.
+type CreditFor string
+
+// CreditedInvoice The invoice that a credit note names; without a number it is not here.
+type CreditedInvoice struct {
+	Number         *int64  `json:"number,omitempty"`
+	State          *string `json:"state,omitempty"`
+	SupplierNumber string  `json:"supplierNumber"`
+}
+
 // Day A civil date, YYYY-MM-DD.
 type Day = string
 
@@ -719,18 +786,21 @@ type EntryLine struct {
 
 // EntryLineIn defines model for EntryLineIn.
 type EntryLineIn struct {
-	Base        *string `json:"base,omitempty"`
-	Charge      *string `json:"charge,omitempty"`
-	ChargeKind  *string `json:"chargeKind,omitempty"`
-	Description string  `json:"description"`
-	Discount    *string `json:"discount,omitempty"`
-	Order       *int64  `json:"order,omitempty"`
-	OrderLine   *int    `json:"orderLine,omitempty"`
-	Price       string  `json:"price"`
-	Quantity    string  `json:"quantity"`
-	TaxCategory string  `json:"taxCategory"`
-	TaxRate     string  `json:"taxRate"`
-	Unit        string  `json:"unit"`
+	Base       *string `json:"base,omitempty"`
+	Charge     *string `json:"charge,omitempty"`
+	ChargeKind *string `json:"chargeKind,omitempty"`
+
+	// Credits What a line of a credit note gives back; where nobody says it, its figures tell.
+	Credits     *CreditFor `json:"credits,omitempty"`
+	Description string     `json:"description"`
+	Discount    *string    `json:"discount,omitempty"`
+	Order       *int64     `json:"order,omitempty"`
+	OrderLine   *int       `json:"orderLine,omitempty"`
+	Price       string     `json:"price"`
+	Quantity    string     `json:"quantity"`
+	TaxCategory string     `json:"taxCategory"`
+	TaxRate     string     `json:"taxRate"`
+	Unit        string     `json:"unit"`
 }
 
 // EntryPreview defines model for EntryPreview.
@@ -746,13 +816,19 @@ type EntryPreview struct {
 
 // EntryProposal defines model for EntryProposal.
 type EntryProposal struct {
-	Charges  []ChargeIn    `json:"charges"`
+	Charges []ChargeIn `json:"charges"`
+
+	// Credited Of a credit note
+	Credited *string       `json:"credited,omitempty"`
 	Currency string        `json:"currency"`
 	Lines    []EntryLineIn `json:"lines"`
 	Order    OrderSheet    `json:"order"`
 
 	// PostingDay A civil date, YYYY-MM-DD.
 	PostingDay Day `json:"postingDay"`
+
+	// Total An exact number with a decimal point.
+	Total *Decimal `json:"total,omitempty"`
 }
 
 // Event One knot of an order's thread; open is what is expected and not there yet.
@@ -956,24 +1032,31 @@ type ImportResult struct {
 // InvoiceEntry defines model for InvoiceEntry.
 type InvoiceEntry struct {
 	// About In a line; empty proposes it from the first line.
-	About       *string       `json:"about,omitempty"`
-	Charges     []ChargeIn    `json:"charges"`
-	Corrects    *int64        `json:"corrects,omitempty"`
-	Currency    *string       `json:"currency,omitempty"`
-	Date        string        `json:"date"`
-	Iban        *string       `json:"iban,omitempty"`
-	Lines       []EntryLineIn `json:"lines"`
-	Note        *string       `json:"note,omitempty"`
-	Number      string        `json:"number"`
-	Order       *int64        `json:"order,omitempty"`
-	PostingDay  *string       `json:"postingDay,omitempty"`
-	Prepaid     *string       `json:"prepaid,omitempty"`
-	Reason      *string       `json:"reason,omitempty"`
-	StatedTotal string        `json:"statedTotal"`
-	Supplier    string        `json:"supplier"`
-	Taxes       []TaxIn       `json:"taxes"`
-	Version     *int64        `json:"version,omitempty"`
+	About    *string    `json:"about,omitempty"`
+	Charges  []ChargeIn `json:"charges"`
+	Corrects *int64     `json:"corrects,omitempty"`
+
+	// Credited Of a credit note
+	Credited    *string           `json:"credited,omitempty"`
+	Currency    *string           `json:"currency,omitempty"`
+	Date        string            `json:"date"`
+	Iban        *string           `json:"iban,omitempty"`
+	Kind        *InvoiceEntryKind `json:"kind,omitempty"`
+	Lines       []EntryLineIn     `json:"lines"`
+	Note        *string           `json:"note,omitempty"`
+	Number      string            `json:"number"`
+	Order       *int64            `json:"order,omitempty"`
+	PostingDay  *string           `json:"postingDay,omitempty"`
+	Prepaid     *string           `json:"prepaid,omitempty"`
+	Reason      *string           `json:"reason,omitempty"`
+	StatedTotal string            `json:"statedTotal"`
+	Supplier    string            `json:"supplier"`
+	Taxes       []TaxIn           `json:"taxes"`
+	Version     *int64            `json:"version,omitempty"`
 }
+
+// InvoiceEntryKind defines model for InvoiceEntry.Kind.
+type InvoiceEntryKind string
 
 // InvoiceLine defines model for InvoiceLine.
 type InvoiceLine struct {
@@ -981,8 +1064,11 @@ type InvoiceLine struct {
 	Base Decimal `json:"base"`
 
 	// Charge An exact number with a decimal point.
-	Charge      Decimal `json:"charge"`
-	ChargeKind  string  `json:"chargeKind"`
+	Charge     Decimal `json:"charge"`
+	ChargeKind string  `json:"chargeKind"`
+
+	// Credit How far the line of a credit note can be credited.
+	Credit      *Credit `json:"credit,omitempty"`
 	Description string  `json:"description"`
 
 	// Discount An exact number with a decimal point.
@@ -1011,6 +1097,8 @@ type InvoiceLine struct {
 
 // InvoicePage defines model for InvoicePage.
 type InvoicePage struct {
+	// Credited Of a credit note
+	Credited string `json:"credited"`
 	Currency string `json:"currency"`
 
 	// Date A civil date, YYYY-MM-DD.
@@ -1019,6 +1107,7 @@ type InvoicePage struct {
 	// Due A civil date, YYYY-MM-DD.
 	Due  Day    `json:"due"`
 	Iban string `json:"iban"`
+	Kind string `json:"kind"`
 
 	// Lines Lines, then charges and allowances of the whole.
 	Lines  []PageLine `json:"lines"`
@@ -1058,7 +1147,13 @@ type InvoiceSheet struct {
 	CheckedAt       string   `json:"checkedAt"`
 	CompanyCurrency string   `json:"companyCurrency"`
 	CorrectedBy     string   `json:"correctedBy"`
-	Currency        string   `json:"currency"`
+
+	// Credited The invoice that a credit note names; without a number it is not here.
+	Credited *CreditedInvoice `json:"credited,omitempty"`
+
+	// Credits The credit notes that name it.
+	Credits  *[]InvoiceSlip `json:"credits,omitempty"`
+	Currency string         `json:"currency"`
 
 	// Date A civil date, YYYY-MM-DD.
 	Date Day `json:"date"`
@@ -1138,6 +1233,7 @@ type InvoiceSlip struct {
 	// Due A civil date, YYYY-MM-DD.
 	Due    Day    `json:"due"`
 	Hold   string `json:"hold"`
+	Kind   string `json:"kind"`
 	Number int64  `json:"number"`
 
 	// Open An exact number with a decimal point.
@@ -1758,6 +1854,9 @@ type Passing struct {
 
 // PaymentsView defines model for PaymentsView.
 type PaymentsView struct {
+	// Credits Verified credit notes that nothing was taken off for yet.
+	Credits []InvoiceSlip `json:"credits"`
+
 	// More How many more there are than are given, counted as far as 10,000.
 	More     More          `json:"more"`
 	Released []InvoiceSlip `json:"released"`
@@ -1909,6 +2008,9 @@ type ProposedPayment struct {
 type ProposedRun struct {
 	// BankDay The day on which banks would settle it: payOn, or the next.
 	BankDay string `json:"bankDay"`
+
+	// Credits Verified credit notes that nothing was taken off for yet.
+	Credits []InvoiceSlip `json:"credits"`
 
 	// DueBy A civil date, YYYY-MM-DD.
 	DueBy   Day       `json:"dueBy"`
@@ -2504,6 +2606,12 @@ type SaveChargeKindParams struct {
 // SaveCompanyParams defines parameters for SaveCompany.
 type SaveCompanyParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetCreditProposalParams defines parameters for GetCreditProposal.
+type GetCreditProposalParams struct {
+	Invoice *int64 `form:"invoice,omitempty" json:"invoice,omitempty"`
+	Return  *int64 `form:"return,omitempty" json:"return,omitempty"`
 }
 
 // BookDeliveryParams defines parameters for BookDelivery.
@@ -3176,6 +3284,9 @@ type ServerInterface interface {
 	// GetCourse How much of each stage needs a person.
 	// (GET /api/course)
 	GetCourse(c *gin.Context)
+	// GetCreditProposal What a credit note would say, of an invoice or for goods that went back.
+	// (GET /api/credit-proposal)
+	GetCreditProposal(c *gin.Context, params GetCreditProposalParams)
 	// BookDelivery Book a delivery.
 	// (POST /api/deliveries)
 	BookDelivery(c *gin.Context, params BookDeliveryParams)
@@ -4072,6 +4183,41 @@ func (siw *ServerInterfaceWrapper) GetCourse(c *gin.Context) {
 	}
 
 	siw.Handler.GetCourse(c)
+}
+
+// GetCreditProposal operation middleware
+func (siw *ServerInterfaceWrapper) GetCreditProposal(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetCreditProposalParams
+
+	// ------------- Optional query parameter "invoice" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "invoice", c.Request.URL.Query(), &params.Invoice, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter invoice: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "return" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "return", c.Request.URL.Query(), &params.Return, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter return: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetCreditProposal(c, params)
 }
 
 // BookDelivery operation middleware
@@ -8046,6 +8192,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/holds", wrapper.GetHolds)
 	router.POST(options.BaseURL+"/api/holds/:number/lift", wrapper.LiftHold)
 	router.GET(options.BaseURL+"/api/orders/:number/invoice-proposal", wrapper.GetInvoiceProposal)
+	router.GET(options.BaseURL+"/api/credit-proposal", wrapper.GetCreditProposal)
 	router.GET(options.BaseURL+"/api/invoices/pile", wrapper.GetInvoicePile)
 	router.GET(options.BaseURL+"/api/invoices", wrapper.GetInvoices)
 	router.POST(options.BaseURL+"/api/invoices", wrapper.KeyInvoice)
@@ -8813,6 +8960,45 @@ type GetCoursedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetCoursedefaultApplicationProblemPlusJSONResponse) VisitGetCourseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCreditProposalRequestObject struct {
+	Params GetCreditProposalParams
+}
+
+type GetCreditProposalResponseObject interface {
+	VisitGetCreditProposalResponse(w http.ResponseWriter) error
+}
+
+type GetCreditProposal200JSONResponse EntryProposal
+
+func (response GetCreditProposal200JSONResponse) VisitGetCreditProposalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCreditProposaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCreditProposaldefaultApplicationProblemPlusJSONResponse) VisitGetCreditProposalResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13177,6 +13363,9 @@ type StrictServerInterface interface {
 	// GetCourse How much of each stage needs a person.
 	// (GET /api/course)
 	GetCourse(ctx context.Context, request GetCourseRequestObject) (GetCourseResponseObject, error)
+	// GetCreditProposal What a credit note would say, of an invoice or for goods that went back.
+	// (GET /api/credit-proposal)
+	GetCreditProposal(ctx context.Context, request GetCreditProposalRequestObject) (GetCreditProposalResponseObject, error)
 	// BookDelivery Book a delivery.
 	// (POST /api/deliveries)
 	BookDelivery(ctx context.Context, request BookDeliveryRequestObject) (BookDeliveryResponseObject, error)
@@ -14154,6 +14343,32 @@ func (sh *strictHandler) GetCourse(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetCourseResponseObject); ok {
 		if err := validResponse.VisitGetCourseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetCreditProposal operation middleware
+func (sh *strictHandler) GetCreditProposal(ctx *gin.Context, params GetCreditProposalParams) {
+	var request GetCreditProposalRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCreditProposal(ctx, request.(GetCreditProposalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCreditProposal")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetCreditProposalResponseObject); ok {
+		if err := validResponse.VisitGetCreditProposalResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -17991,272 +18206,278 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L17kxu3tS/6VVC8uyrJ3ZRGsrOzc+U/dukZa1uW5o5k++SkfFIge5FEpgnQAHoobpe++ym8+gl0A002",
-	"ZzTSP4k1RHcDay0A6/lbv8+WbLtjFKgUsye/z3aY4y1I4PpfP8BB/R+hsyezDeAM+Gw+o3gLsyez1xls",
-	"d0wCXR4eqHHzmVhuYIvVA1v88Q3QtdzMnvz10XwmDzv1hJCc0PXs03z28cGaPbDvUc9++jSfcRA7RgXo",
-	"D19ytshhq/5zyagEKtV/4t0uJ0ssCaMXOzPi3/8lGFW/VR//Nw6r2ZPZ/3NRrezC/Cou3Hs/qS9mIJac",
-	"7NTrZk9mTxGHVSFw/lBPxz6hXvh0uYSdfEkl19TAWUbUMzi/5GwHXBI15xXOBcxnu9qffp8tN5ivoUWR",
-	"bx75SHJNaBY1MCdUv9H+QKiENXD1C2XS8y3fOxhXrHzy+2zF+BZL85q//Hk297yVyU302Bvgghh+DI7W",
-	"LP+tIByy2ZN/mPXb1dmlVO/7tXycLf4FS6m+ZbgCWSJLsKwRr6LI4uD9syNp64fW3BdK+rF08w7MlhVW",
-	"iuMnS+hljpfwbqX/IWErvLO0f8Cc44P6tygWQhJZSPsW92DfznhfPtN9Y2u51ayan+pZ95jNsyDLjjR7",
-	"ZJksMG2N+4tv3A4fPrDWwD93B7ZZS5Yz96z9lneZWcZBiNTjgchDa0aPvWvUNOTtsd8ETocm0wcPlLb0",
-	"7JiQS5bBMK3ms13Bd0z0fTHigxzW9tAYJISQHEBGLKvFxnKe5Svmhvrl12vrrujtZfUaEyrkW317JbHb",
-	"HfHdU6bYLuLP40Iu2TbiVLJvnbuj1T3oXxQHyC45WaYuaoFFW1K+9XEOaAb11S8YywFT9dOKs23UTpew",
-	"jdEucsBCxsxp59Y7NLCgkuTDU2yfk2q+dnnuHW527uNzQ0AvT6jYG6mY7HrbcbYlArJ3dOh6eOG26go4",
-	"0GWE+FVDG9+Zl7dleM1jbovmUoZEqbGOwVPnCLXGPToP0cNLBc7JDc4nZT04GvdyHXJyA/xgGJJ8UiVo",
-	"mUJimXKmmXfPa6qXeYNbWA9ZR5zcaaTdNjX02kk3HfkKZRqZ4YkULB+tE1MvwUtDcQ3ZFVlv5LCy07Sv",
-	"rlgOAmGaIVzIDeNEHpDcYIn2mEi0YhxhJGDJ1IBsSygRkmPJ+MNZhxvu+WHxXZItzvWGV1+PVobVXAfV",
-	"YPPKeW06PoI9w/R6nPIfqf8aIWzS+pcNQ0AlcMgQkXO035AcEGULlh0Q5ALQBgu0ZHRF+FaPUVQe1BRj",
-	"Ve0tPjw37/Ztg/YtqV4616sN0m/MTcgBC0ZFmuXEQX23oajUdhkvaOx+BCnz0GskZ8UiBx/bDghThPVy",
-	"0R4LJEAiLEgGD2dD2oZ7q5lmNYXaouYlUbyUZuw62Zwur5EIomzZTWsPRjzU5lDSEXqD8wKiT4nQSWne",
-	"4uYfJt0be+6nWIA5EyG1WJ8Z4LcYGnLj+T1nMv60e8Okj9LqHW9gJX1yiiViKyQ3sEUZyRBlEq0ZWuDl",
-	"tRLUY75KmX/T/FZgKhPPfC3s/m22ZiwTaA8cjNsPsjkiFO0Zz4Rnr2n1rbCsiv78FvNrL3s4yIJTbA+B",
-	"yPcVlJRWZ1dFPUrS2awpUrWP1ShfEaHaE1aArcTVhKaxSO+eKbI1yBF7ZqEfjPFOtHZJw8pLtFFjbc+Q",
-	"+GptK0l8oo3T+s4YGsvBWMaRc6irlUPEVhLTtqZC45wYD2oce6yOwBibru23M0LSUG+tPd4V9KaQO8O8",
-	"/Ha/9KY6/baMD27UH9UYrbXu44/x2oYaVl33Ql9ovG9vjjGUKk13kLceH6N/II2TltYarSuPmkPMTcy3",
-	"2ud4Jws+qeqTpLWEbGElzNst5ocEK89Zxe5J7/rLKFUKp/Oc7XHTE1Q7L/HWyUHkURN0jla3eFd7xx+f",
-	"Ywlrxg+h368sKcdci9USSx+qnUy5vuYcqi+GyfyaTkXo04UYK5IPhxJbPBiONlQ8SdvPk3DjB0uSBD/G",
-	"U6S+rtRfE921ijBSgoXpYY72RG7sXzL9609vn79B//n4L4/R4qBM8eUGwQNCbxhZgkDqgLIGePt8CWoj",
-	"NPb+FBLTDPMs+f60x2b5vFOOvKTMmVDvSJNrrREdbQ7aNID4W/IVgTwr0wB8HoAcsEjxFZkHhu9c9+K5",
-	"W3pt9j1kHeMM19ZNQJG1cuf/tRs+7DXhCIUrWPnJ6DlCvh3e5WYCc7uC2nTLV3pJZfbeGFLhKnI7aB/k",
-	"cAN5jE8uJ1uSYoCr4T4qbrEn7ORN6LgB7pz1fs7uchwZ7ZB79l7Czv+agmb9X2qf2pa8bgJ2Ta0Zt99b",
-	"TcIRvaSpn/3a2Rjplj6BM1mbwX4CjXM0b/HH12b8fyZ7ncv5BEgj8VImq7bBqyfHdF3gTlLTY78fOFJ8",
-	"PfeZXzaT9OjdhlGISg05SRYDy2PW4L9n9cPl3jATr9G6NsUAk2shygRd5j1DW0wPSknBSFnCaIuvAYnq",
-	"z0qPUST5g0BsT7tKihovPiePghosxloE1llg3jG3i/dzpOAi1aTasDyL1YPq13hsLDF28A4fti4fNGI4",
-	"hyWQG6sApsbHS1Woekvj0jc0qc3JR+0X2BMDe4qW5IbkKMMS5ujvf//73x/8+OODFy9akS6v5Dn+d19K",
-	"EXzES4nMQWR0fYwyMx7tGKHS84EdlhK4esH/efBf/3j04P/79d//+I+Hv5r/+tN//dvMOwd9GSa7JZYb",
-	"wDtvJFjtfsyDP+nPkeMjNEOxCaXadSn7YQNoRdYFB6Ed8dpMUqeP0ggREYjR0tSy51Mj1DB4PluhCl5r",
-	"QloxSsu4jVwJkWYN+cEtBOd52gKSknaT3c1m/yU+IgtOkx7pjWHUnb2DuUi+c6TKHw4GM8pvVDSqrb22",
-	"pkokym0zL/dWTZoaO8cKtxEM70nVSKhJ1FSrrKAICVgyat4c58bJ8CE6+zxevXXL9TulFZne2gTr7hYy",
-	"Ebol3oI+ZVkhEUaUyXoovO4SiU5+p0zayMqJk3B2GyZZUIn8a1TurcdKC3h2dKrMJebSf6Bpx28WiN2q",
-	"Q1QRDAl8sDQmVJ1I36FFjun1Ex3RVS/NYq5L861fNgd/rNWd4gJlTL8YZxkqdkiybuLJfwy7CNxWtzUC",
-	"md6izrqsxN7Jat82HBN9hFVEAKd25OkIaeDSOUGU/qzxclyFyzsJQyeOmXuklgglMgsltSRDeKGOBFme",
-	"FFY3UEyPkKlY68IXKS9J2ydalxxuCOwTpWtFaEboOsWdqR8I5fEnpPae3JN6VEpCSYgq1aDXWerI/n5j",
-	"6wNSLlaT0R+98HoFgGfdacmijXu6+yuHjMgXheeOfKdsdqOu6OxJM7R7N85n+w3IDXCE7Rhz9BOB4ONO",
-	"J4Y9nD2hRZ6r7xWcA136p2p1hAhZAio7lkTfY2V+cZuWwahgmh5Sy8/yeln1uhYHpKRClxdaisz9lycR",
-	"aAdcMIq2+KAuNW0GasLuk1T6Sv8JKzRHVoskGQ1kTWi0hhkuRKmrQh41yek4KaFeDjfABWTPDtFeCf2A",
-	"iE7YjFWnYh1ddZ3IE8gP5mvPZ3LDAWfxm+cGqBwMP/XlfQ9qUmWgtZZuXxGsdmzMywCOOwLK5XTqkOqn",
-	"Wykx8/I0NvvSe9azZK2t2jNReRP+rzI+zmKLP6fqFQq+gyohdchYOfGffqvH+7/cjum4ZVVf6cklesHx",
-	"Sp6nlMX/BckL8MwrLSWnb78eUR5U5RiXdULeeoxwUYsm7xh3Qub40nugqUE2xDuOzPEO/xZpanQYWL2a",
-	"X2oOh149wkLd2ibRHuh32jWna1IE24IulriGnURbwNSUUBBRt39CZ0xHCraEkm2xnT15nFo13/fkkCwF",
-	"CfYeIDUL6URzHJzancmmNMfWsYmUo/x8ifaDTn143qe492v1bFlsLcBG8Me3KYdlmm6uSRR0EE6l6yYa",
-	"x5JJoxdHan/7jZeLoR1bzsY+WeNKhwf1a6Gmd7XlwM25zw1WkX50lm/AYk0gVQaLxPHSphV0vr1iHMia",
-	"JpYFRpQym+i8W3Y5h16aJid6eirpA4nT8agyy0aW4+DwcMFEKGxARHzCd3IA600w8OYrjvB/NFAd8c2Z",
-	"k1m9/saIrNdmIKtWpWBTEVyxQnziqxbQcd7JBWPX8b6cU/oy1Rn2FmRK5Knc45OnjEr8MeG++4A/el+i",
-	"Tuvhh80oozRmZDl4cP5sh/nyLDVB3fTndZdrr6vVChDbMZGMUWDOo3hilTnzHor1ajUjdRD/l8qDq+8d",
-	"79Qg4362+gWh6xeRLtNAiKt2v9deWDlZHDm9bLqBiJLzlk+ZArqmTBd3Yor0NP4gkPHgfIfYDqgygfY2",
-	"GuP8x7qqX0cMN8ABHcCTzb7gmC43fudaFki86LnqU4pvToS7swPqn74kMkaLMO416wQzz5RLtK+fOzL5",
-	"GNo4hlLDSpD7SeBo0yehWn3QPlIq47Bf7CLLB+Z2Bv5lmVM/TVK1Jx6j5QaW1xrMQDIk8GGuTHqM3Ied",
-	"Y14gzIncbEGS5VxLq9wA2uODeU5XyntrMHANZK7XcefGKUMtZ8tr4coC/KXdpQbXXNUPtrJEV4+Y6hLt",
-	"jjDZQzri6S1O7g2TBFKXQlk4FHBilWh5PDYXY+wVtxw9yLuaFAzC3i/oIJdNzBn7pR4Zn89EwXd5kaR7",
-	"FJyGfIZJ1/d8pqQ1+kL7BR8GfRd2k7qZVNiLtvSn2rz603Yxbfn2b2ku5HsYs68/QJ4Lk+Rn/X+IUP1v",
-	"vJSWqUIUICqhmiPG1e2zIXSt2K1/7/XPtZyB5l05SAkcLQBzYc+CGD8CDxfTiMJQJMqSgI+ykzDkH8ki",
-	"K6cP6UVfzsOwx8aBMKsWYadYrtjLd1bQ7FSgeDleQD5wbUfdQuWqzBuDE08vYfMh9ERWOv/VP077cCLf",
-	"6YWE9I+tacpjQH4CqYBsTegpC7jnsx0WYs865Yp/9g7+n251R3xZuCN1y4dmaGrfPa9jE7n1ludjOVev",
-	"QPH02nkDWZBa7x+KFY6ztJyq13lbiVMTn9xQk+beD9dr9z6ZjP+rCrupBSJmfjAFK7YmAKknomFnfnK5",
-	"wF4vw5ZIYVIMjEnTB5gVyBBhSnOja8hsOtrW1IrE47FWtWCPa7+PCgK3bJZaOgVOwQbWviRvkacGzO7h",
-	"k2Q2XuYSCE3GXsYMrtvRHCureY58U+eQcKeD25TVhmpKaI0Ijqo1UBxr1JX1QqEw0SsOMBLPejIUiuQE",
-	"0pAy0ZsuqVY+Jkh2ChT0I+L28TDlfyM3QC9r91oKpmn8ddjGO+67nL4nQrIxWPY05UKxX7li+75UloHy",
-	"YffRnr1T+86UcVYHUtzVl6hkgZS13J+C/9qkHGQ624AhTI3l6uJ8/vqGQERR/RCBB6OjhTpuaOOLFpRY",
-	"T968o5qwl8oszyZO4gmWHOufnsrwY88OAc5oV0AsOmEYtfUkmZi9yY3qpw/WBIy00dzqatl5tfeUZ1M9",
-	"hyiDEsjj2WFWEbYH71Xxfcz5HH8Kx4PNdAA17LKDTRfU5NPPhf5siYiUdlzqsYNnpBozgPjUk3jmfnwb",
-	"MohTExdaFNZLaGSktb7YsJ5cvkFWQAk8FeKK+Dk9+liWR8ddP5b3R6ZR6qM5/quvzaZ8n5Od78sHVpzq",
-	"ZS1WmTeX860Kp4P35uvtjnF5BaLIZXI4IYcTnLi9CeSnDtL2O3bj0Mf1uusJzDUfaW/I1HJyVDbYghWe",
-	"IuPXFGFd6/Qdgu1OHtBOB2RBJzSqy13bWSvChfSVRPVli5woOss4h2U0iECSiyqLzbmI92WdMlycUIpa",
-	"HtwnTZ5pBp+HvW4cdpicHhrOlEB8cDfQcEmrP1U4mHqTlnTh59URNmC9gMJdh5lBW2zH56skizpNek6K",
-	"MYWpNtoYW5ZahiCTHvgh5K4fQn2oZ4pFfpFC0ug+5N3TZJ1Foiq8K99Sz1SLXMaIul0niM9tmGFynMwq",
-	"ma0XiyeilLaZ3tZYiC/brQbk0GifUxOvUrKN/IQy4xry3LMRL3EyMupADaWMNSDiTQ13zYWvtabyoGGL",
-	"50pDoDbNwDbmcBCbZTX1fsNyiPbUKmKFoR4Gjejwndd3ZcVjtgU7Fw3V4+GPKSF//PF1dnpbrHbbmC90",
-	"bx1jeHlyx9x1pBZS0a6y2GyYq96hKGhTu31hTYCJSjW2zAFKncLs+myNOEuGPivOvn5M2buzLLp2gAXE",
-	"ftr/c8DttsRNcMRj7Qt/dBOW1+EJxtTEGPskvIpTneLpeo975CfXde4IL1RWwPu40uUTV+6fMvs73fPj",
-	"BQAL3ZInAhmoq+53DGXgJEgCNpacmhQYq3ZXYurXA47GpWP7QP7uroWXV/8pLY37aMUkgNVU5sLtMZU2",
-	"qo4zlxnn8iD++OzDg79++6dA+5qqsZUfoWmB6TVyw3TObI4lCOleH3jtDRFNk6+eTEmC+hYreKIvbgwG",
-	"Q02r6+99bL3aNjdA1P891vEeVgNPUi5yEoyI6ctO0jws89kBMM8PV2nNIOtNNq08lon2VtJaTPVEMpxW",
-	"7TpmVHmxRoxLNbtRiWF07uaN3bBGawtqHnQD1ZvCjarUdZtNYrV1o76Vcb6wy8myuFHg46IDFUrHzgIb",
-	"1nS/hqbX1JjqGpjT+MwJW8P7KLFdQ0Aedd34VLqrzk4OtlS7H0qdCy3e2Qu95+Af0dvm3FHQE6ftV6Cm",
-	"sT17euKtbteHTylPRNYeHA03Qc+RVcNIdbupTP53XLJC6N3VErbPN2x8K/FIJlV94IIJ18G+iOGWKuEm",
-	"4ffLGzufad9eTA6W8ca2nLM2C7rrmDWvLRsCBtubKzEZ0WEsyFpCFZFykANgmwmsPwtdYwlZW18fOe8M",
-	"gErJ32MxVNSLRvm3Ar3ofD2Uu9AL3vaJ8a0nY0s+BqX23C1nPosc+OG9PNjLh9EPG3iVB7rlCMjzFJfx",
-	"e8jzgPdl2i4WcX7Uqj/IkSHw5NOtMs2a51x5uNnuPjaMZ8+6Cmml7ONZ2ygVe6rU+p7uQP/NCk6TkQpO",
-	"5gilNq0zNb3ATcC3JBeFB1psdQ91eoNzkjU69FIm/7nSBXlK5dvlZFnGPdXONOWNC5JlWjcUZE3/qcub",
-	"ciy1prmFjGA1CpO8kRRcSeEbWMl3hbyd/MrEXLM0Y2eHD647s6+u8zhrJCpju0rvjUy/dEp+AWVCt1uF",
-	"T4Te6HLXE9QARNSBlS2oPNQqS2SDJbGBCti+co5uNwFTfl7h/e03QOtlv+pvNoUuiyr9DQDb2apZt2ZP",
-	"/ayjoZcp+lZOx+wQxHSaxOautSj+iAiNyiFAztH/AGeIiIfo6UKwvDAA0Jgi0zpT11Bj5DIuPEAI9qkY",
-	"LcnTZ9SrI+2AL6GjoHlfqRaYDNbuPIDq2SC1RVxSZjuBYqtBJWiGtlguN0hfY4oDjIL5x3eIAtF1HaXz",
-	"njKue2lpIPuqY+hD9DTPrZKkEfbVTZnNDZ6B/YvhYpctsW3JJ1cjK4XtG4++NtyeMCmv0J8n+Fe/opTW",
-	"r7DbLrzVf7C3D6WRi0sHcJ1wssYyMn7tAwvrnX5qHzl9wmpwINfVViM1OCPAyvaeFXmmDly0w0LM1XZx",
-	"neb08D1wQErp8YA3qCdSMkIu7XhfyEN9wRew8tTQmewL84SfYqYD6qmKF+OdrH39j7wzZTK504mQz8pu",
-	"J4MHB5Mx8huA4/t2uDEsa7Xpr00vsN5neHmdypnzrsI38R8twZs77Hu2Nztly9Qm0ThbWP+XusM5oDW5",
-	"ATpH2m6CTGk6K6wVnseP5o8ePYqEM3kL+5G1qjYkMYjaML6m1RQj9Va2vmXS4tKkTj/NmkjU4NXwwHRh",
-	"orq6TrJtwG34tmyGNVllZ1oWjZlQTxZphDe+jmXfJYTNGy7rIsP4uOY9Y6p2lpjz7i3t72nrUPTe0TgF",
-	"LZ2avRDLKXG9Rq5Kkvrh7qd6jmlt4fOSYpH8GFEgEXm2xzTUSjrzh3tG1WQ+EcN/oOjCLnnUGo/v6Dic",
-	"8F+LdtRu9jzQPLG2rUfvxoHdF+F3mgySfCBDfUyJcEIPmIiNGS7pNZzJRjdlOSkl+xftnb4ekq4zJBjK",
-	"7hM25eUEWeqDb2yrI7KWWt5HhdeVKpS0x0yqUPQ+OlUuzqg+Lkdl9h1TxtFJ8njb+YM5D22yhkvhqOeK",
-	"VZQOs1GM03+PTLL1a8B+cXu3AzqmzDGc9RHqkKHRmP7GWBaIGZoBr2sU8EAUD9y0BnQyWviduycBsDXl",
-	"Kjlx80/rMzd0CuQBJyHG9kZQClpv1X3HGkt3/YNBjaYMXWpToxSQRn5VTevRJGysvim6HTnt9US63XVn",
-	"0kHK7X5sOoiurn2uPYtjodIGi3fLYK7XLf3tqdHE6vnLFtMm3PLKrr88q0adnQMFJ7bQWfcVzbHw5/6f",
-	"GK/SRMySkhp0iM1X6SNTkENq+YrH99xLsM3LqgPmR1cM98msQIcj+9VygOySB1ZYUIk/+jOmOyqk+lod",
-	"FNGsuMa9cnJVI8nyHHQfGtrctwSTolY3CUzKZY4phaynmrGKkA96i9Lb9uUC9hvgcWlRhArJi6Uin+gE",
-	"XE8AnVIx2F0GVeTwP3ypXvFgKr7e+Y8Dfcl/K0CUtZ+D4wUMN0loYJ4n9T2cz+QGCL8K+Nb8U6qrNGkA",
-	"yDUNpqaI1ElSbd1GbUn/fj0CsWRww8WnXZqRYQSPhNZZ4V5Y3w62wmp36q5a05v+FDr77TtT2oe3YPp3",
-	"m34PjCLJdoitLAb9MMbRdCkALZz8PDdx2nItAqQwMxWI7el3ukKVFbrvAqYWiN8MvQbYucYxEm2wiAaV",
-	"CGaqhpyYnhPj2wDu0ZmbiH17+hZij5MOh6GzwWvSpDYdK/dr8MAY03JQ6zAJBiHeYyJFj9VvBtSt/qa4",
-	"v2LcglZrod/gG52xA3541tTaFZLnScvpc3sMnXnWLJ4MGOoc/pURFXdhHwvgJG9FeXL6z9T3tjFLNyXG",
-	"ZIVhmiGtgKmTT0mQ0JrnHBGK9oxnwmtdnSyfP5gqv2Xi/GhcQSwCdhMCAdrTN44BTRK/B6lvTm25mss1",
-	"ZxTmplhB6/te0p4BkovDEsgNpOEACODJj8ik4bLgdFQF/VmL2ZY5JlsfVMH3wGGukyGdj8w087IPoMUB",
-	"UdZIRPPyX+cEnrDg65TFGEmuyvhqDB17tbd7q5Bv6LL3VKS5+78fYK20+10GZbkpyvuvJvWlA9SczvZ4",
-	"sueC49mgR9SWkZRVIaz0UrTNHbsV7PVYS+8sz5v68e4HmKvrGB2Foi7JQU1oXB/WNJPbuh+CKTWQeAvc",
-	"2SasKdNJ7eeNOe2gGQ1UPrS3oPWYuT1TC+6Vb6/RZdDqPgryy+P/rfXK06oJLnGDO+vEVOxTQtVP9fhT",
-	"dClKcaWlQXo13GSdX9dOu+1mZa4w1xaxsRUaZoIrz6Kmm5QwoNE4z6seMb9G+OBCMNsDEypzsU8yp7T4",
-	"5gin4ABuVjJE1hw1obaSELMSdd0QvtZJ4wEmdTE19y8Ub0lKmwiHIlqu1FSAKEgEias5WDsA71EJUikw",
-	"UF23rMdzeyIYpj17L2HnN9QKKmyZVLwEpxX12tGJO/bnE6mxw7BO9RJIC3yytloXqfStWo6MuWX9MXcH",
-	"oRLh8q6BGVX3Q0cw6uV+jbO7gUdVATOV1K5tgOpSrTZ6FV5z4lHKQhhTyegGJ0VUKn1V/bD9XZ8NC7mk",
-	"xt4mHn9C2kmd1rCnsuF9v/YffCNbupxk43i2S1PY/Rujs3/cJqh2TNeA00zuFcS7k4JSbo2T5KD8XB2x",
-	"k9VOjCq47u00Fb6OO+2VyqOrzEqpiib6qpjfFXLN0rvp9qnuod7NHzaAzG9VaMqUeq9BCkRWSOm5VVdo",
-	"tNAVY7HNnR0waE89+eWLV423LQ4mb3O6SvfQrh8qPDer8TGsxG2fFK+rp+N8ume5yZH/DZwhtrLxRYEo",
-	"axuv7Zbd07p/E4siLDQKDcTMLqva11PBbKSVu91qE7IuEMZbzz3XyZP2E1Ij2Y5pPpZ0KdVKEE8BOM+L",
-	"BM38qqCh99wAJytyqnl1cxjNy2vrt1PvuUgvgWv5o8n1BiuyLniKdb3B3GsIu8aeJ/dqWNQByI5NKywc",
-	"ZGiqQmibfBYW4tGRrFLs+vhCWJa8R6jcJKN0mKcCkxDp+lXQjsHiejj29VQNuiLrjdRwx7iQG8bTDv8l",
-	"225xCM1tJUPohLaZfrB5vgfBDD6QLfj1E1cmrRP3dW24DpUyugQdMiMaRXwBJUaDzoH05zZwlqc0C2f5",
-	"cJJ3q5d+aWDoL9XJ7sgZlo9R2aInZqtj3mAGD40FeEsokz8Hg8rpjOPRe3yTXF1XbtdWZ3n1edOtyE0A",
-	"7TExmQAYCVgy9Vu2JZQIybE0nebjd1yAEGY63iVumNHTExYnNvib//jL8NftOO9nG6GQRNpuPciY36Zl",
-	"QfrlNhb7KZT2Fonp1Axa2+VUb+2h1zlyz1KTwVhBE/qbvMcke6aB/XzpPv5Ume/ZvkrbJMKgVkFWy00y",
-	"gD1ldpJ2Zbr0JIvymYCmnGZjtYF3mq3dLHlqSEwsgPR4yWGMpWQ8r0HM+MotEVmOktv0snA/s2gvFYct",
-	"aTVGH0IAKldTe9rOqVqMn3omuJ4G/fQUachJnM91GrDan3N9DpvOuDZBC2ycbm7rLSDPrMThQmgs2bnr",
-	"QGd+FaVYOqQbATfAcd6FhtLjexv79JFbQ2meueFwAKeuaiZsljTQVPjSwhW+lhFMC53/id0LbqnhwaRY",
-	"n4MOjHiHhO3AZ5A4y1upljrUJEofV62v4lTo6P3eoFBnrLRCuoZA+nJ+8AG8XY6YupJcT8LGHOaz2u1k",
-	"4SwbDZGIFJCv7BU12MhxXNZPT2Mm3TRJYJIZQFEiqw5K+rrFVf8kZW/pjAULbuzJrGkJmvu8o1zD4WXx",
-	"lW0zGE/TB8OyPhG7Kmiyx5dev/DlYyiTM8MHxCjab8hyownjEP8ESJkDIvKJosU7qsFGFXkofPSXlmYF",
-	"PIvtuJVXIMRxmdJ2vF9Ao2OSlqvpu8Nt7CELzNHaUcNNr/bpavE+Njv9eqTPeKBuJfM0F/eZpjgGM7aN",
-	"HV5Jc6YpwENK/VUZ6kpYZQrW6BFV3T3V+VewZDy7YqleaJxlSsX1u7dWMnDshUKOJbZjQgvPEX6qnga/",
-	"An6LDkGEw2f7jXeFbVMafisR31reJ0vVesysjKrpl1ctrizRHLl7mTs28O3zwCWEuSvhOjbMbbEUT4rv",
-	"PoRYdlv4J70Z/jc4L0absy0EkRgENPO9gWiW5Y5Nrk3MILeO6NhEwhJV05tu4Al3HQsdVIsh6bn6CaDN",
-	"22Sso9zeSZHXNgSRhNOCOHU3w5GfbhGr9m7Tv6F/U8uCj/KaR175WQ1tO0IM0oJqZvZBLMtCLtk2Cq84",
-	"GtmlRetydU43cd+spcmEM/dr008GrxQ+O0QZR+q3CjheadYHiw0MJaL/3OrlW3wwff8XgB7F12BbMOXh",
-	"zjy3gJ5paDqukmbJISMpXo3ey+3kPqSj7p3yEjFrbBiJvY4lG/6cPqSWooiPi3FV0vqfg7pQN6zVp8Hb",
-	"ujtXTrEoDhZGU6dImlI14Nfqjbsdt1VsUr2x4MZPWw9RmY818SmrtV8V9KXJe7+Thk4HvspLsGLcneM8",
-	"AVE4GElpMj1uqjG4Km0rPex/cd8+QcwuQIoEd2nAuRmY9484g/E9gzxONJd+oLuX6huLF1QnLWxxBnMk",
-	"mPX9yUaLHoTXmKQW9SRVvNTcOx5rVEY1qHZLr5mTLh+7fH+A0OPcv8l+/QVZjiiVo9kH9pJmU/qSKxLc",
-	"pje5J5N6bH4/J1ICDUdolQ6H1gyE8RcbF/McdSduelkREeFHtt+s/MglB5uAlsaXrGSioSyUgYyqmMAq",
-	"ur1nXJ1/dy88NS4D9gQxom5YKEC/UQW+RtfIngZS4OzPz4LN96Ld7ifrj7gioT57waNEXQ2BFaqfAquz",
-	"haTNqtBAA9PB6tKkm2cLQuC1/7TYNh1e9VamiffVdKGL2n2UVHh5hE7pKwKUZf/ypqJlji3L+VI6GtI+",
-	"r++MiiFW+iwXGpEVJ9/hSjuXaT1SoY1g1Dg5n0xuIrWejq7TZlibUz7iVklOaekoeuvaNogI5znbC8Qc",
-	"mEEcFFOTXy6HpHvNW9inYK/C+OaE9mVeOtjGwkcjK357TJfqr12o+7pQD8HxRSf9xmOGhjE9bV6Ar6+y",
-	"X75oNsYu9+R5fhPEWBShno+y4DQ9ADiMwGjr6Rpi7R/Jol6Y2CI7xk8e9KHYg2GPD66mr1vJx4NdFRxA",
-	"wpRFqcEjcYsbmV4NVi/JjliDNhUkosfS6qmp5KxodnCuF1kfog9ow4dq/nV21Epk3V3nPluvldVk8TNL",
-	"jKgg7k3CMVDWGT5YdGvmycqx+ThO2fFm4NjetH7ngDp810U4Y7Y/ALxl/seUKiaeync2ZzLQ/xAelLg2",
-	"OsaBrzXamwZ7oYBsnbu/8tM9OfiRxidM9YxWKyTZBopKk40LaNkW6pYT2jiPtyt0ZHl4NWZY/FrqtSee",
-	"ps1slyeET00Nl89/U1Z3RT7PbPwxtQquSqSqCa4VxErQWzl0Jra31f9bF8wW0Tsy5d3muvRwTHljEIsq",
-	"kCKx8v+91mh7TCDJzsV+WX+meqd3wWRNX9PkCGdsEdX4FqIu8ae3iej7YiEkkUVy9lxKJemINKpAZHV0",
-	"daiOrLZSoRoVo/3EeUmT+70ZZYtQsi22syePh50AbHAO6ZrrGC4NdxkfyQNH/gi6Gw1f7dHRqCPDQPug",
-	"jeK4sXFhuZQY5B7Hfdol/KUF6Gwmn/pItVIPuEkf+b9n+ShzaWPbI7twsdW9/rkxdR6E/jMjYldIi0C1",
-	"IXT9T9uExxsRzkmokHhsXsvGtFfWL+4N5L5vtdA7SXUCKxxR00JRG1v601WE1XosdLuQSrliVFcZOU+P",
-	"awhj3EEaJSZj4FeGCVXbOQcZ8tSGz2z5d1/DpddSq30LQLqs1FVkUyar1ktKfT9AoCSbeTW+Vw4MW/3s",
-	"e7AdnzS+Anv21/QfK5Z2+vZzDTpUPBuSkTsD/9SB9zsmNbYB1pjahiwLWU7ubhryqsR6X0I6g5C4jSo1",
-	"9KoOYmHXxxI41cvLcegTBV83PQQhubWmuR1fukVacBd2kX3cGxViM+U7T3PhASJ6JzfAy3iyqECp7FNo",
-	"ATmja4EkezjeFenxRdr3R+bK2NFX8d3t7BO+PhkF14t2I+a6iJPpljfbRksYnZgoJD5E5x0+w/T6qXmv",
-	"TwZt4n5KKzSb6u95mU2FGBLS+F5EBk33hQ0TDDmJPa54/1tP2Cevdu3Wlz3vv4SHC4PerX50UDDdsyez",
-	"Gmz6wV3qvp6luGD6i2ZUpv5dO+KyMoaHeA006y6lcVwDvOoe2d5QizqcrmAJZBdQ3MKqjG4RVY9QNZuy",
-	"eT6mlZ+k4706X7719FO0gfjaS/7yaISelGO6LnCn/9Zjf8gJC/nO1XwMUfdrgMp3KWzx4bmZR6gDDId3",
-	"ZdfxgPdQDULu1FHnOuvccbZEPxJVMTocRqFnO0+mWp8WtJvRDxt4lR/8DBipxif3iu+5A3b48IHFXDyn",
-	"bToq8cfXUUAxPd1Jj0owsbZPFXdzIIwtm8dMtN681N2atfOsYTw10ugMeat4bP0aqCS8cdU0rtDuvdW6",
-	"6xp9Vsojs3Y3NRSRlg1XKVDlyehTlz/gRT6uzsw4y4+rDEs08/RkvdWP89meMxMbHSrdNdafGe5c/mHS",
-	"pBfyhkHdqgomTwnEPmDO+VNRuouqxLyqWgqmnnwwHVUmTT/GgqR0kVn2tZpSjxYyrYFWWmsqHeSNaZS8",
-	"rPohcdsMSa+0Nsl2Wm0W4kFyICWhUGDp71MZ8OTGtakcJIWdn3e5TOI8ufIoz9keU3s5JXU5THmirFOM",
-	"lS1WlKkYsV2JJuxh1A48WATQqitBjYzt/kTlUnw8+6lWOJ2EG1VQnYSXgVIqf3p78fL5S3QFS7bdAs10",
-	"BB1980jrb0o71mCWK8ZtW9xIxzKNAmGu+0F9S/wZeEZMnolz4GtMOH1HELnRIRxWSJvMt8dENqlVTWgc",
-	"aPwJirN86/oFH5K5tscHJJnLIcFoRbRo2NRKW6lD8hwtGLvWf80B34DuytdlnBrkz3XI8SLQdNOfvaO7",
-	"0wlvQcjB9rYyjQPrid1/EGiDaTsYEFtWgY0OuDCJdnolbhZdamu0i2XBiTy8V3vT4kBWGUBETXbJ2DUp",
-	"ZfHJLMdrprVTp8nsyA9wmH36pK3tFfM7DJS1xvFSogXIPQBFC6XQALdJJvwG+EP0/5uaWgJijoxubxDY",
-	"9OlsskUyc3ggQwBh8t8x2jFCpele7V6850SCNgW3CAtTx6XrGRXdNcKbZA/RyxvgB4cXp7uNKeNpqff6",
-	"hS1J/fd/CUYfoqdIY4rSDC0x50RNDl3DoSoIs51TtF9xT5YmeqP+VRpNROaKZG8cCctNNHvsUMLwjsye",
-	"zL59+Ojht1pXlxvNlQu8IxfWn6n+bR1+ZWaPslxmfwPpXJO6d+GOUeuJ/ObRI9fPwJVw1db5L+tyNSf0",
-	"oBnlvJ+f2uAZsxeMwkPjUVvhIg/qXeXcLspKY507t91idfPP3lH4g+7f3UCmwmuhzzn7/V/VM3W6XNSz",
-	"MHa2lWyTQs+1c+Oygo7dYY63ILVF8A//ZKshF1rQfy1blzxj2eFkZH0L+3Jen5obW/ICPk3IUZf0NyFH",
-	"DeERKxnreOXl7Hz28YGtrj5lHXNHYARZ0weskA9AHQNlrz2/7Lwna/qukC+roePFZyJG1qGNJ2TmSwuL",
-	"aa8K44JznL1dhjYSpfx8VJphLaHqLp0B7TSiM58DZxIfxQC03zCk3beE1k+FHNur8vYl6AJoz03ykmaf",
-	"gRBl91SEPuBrpelXzEILvLy+HcHhnNxYF0FA6dDBeTPsTkmKbQdyuJXDRonClCLyA8DOmH97HfwqqIQM",
-	"2dyHjDE+N/j81ASPbOq7ZNpKrEuSkRVrPddkqZShrixc/G4qDj/1quohidBml9L8K6OrLGBs8mdeo3XH",
-	"Cu/Nap1SC3ELm5C5Tw1D6+wMsCzMm4uMiCXusxZemAFHbd35Gfl5+hPCpuPcs6PB3h4dEUJ4bzKBRmz9",
-	"BabXF7Uu5H6JUl/WGUQmcnX6y2Bb5JLsMJcXSn4eZFjiJt3bNR1tCKuqayChWPvIh3vKt/1KJxeW+Mys",
-	"QFv3yWVJo24b9qM/7jChDx89+uZPrrhJaK9k3tBs63A7NdGqdI+WbK1ALjdhyXqlfn5aNuy9BcP0DjPp",
-	"qbiusNGNx15YbomxPNEh7gdlCCZ0yz/T497Y2MZkR2b9MxMS8heL9rMznWtsw64FK9abho/Ohac/zUPO",
-	"FHwD1ZzvlFZcm9Y9u/cuc0yRYFvQ1RwN5iFWSMRW6iTTy/cx02tJNe2j9v7ouQorCbiD3DcJ+feL+79w",
-	"IsFYRLb8domp7bfH1yYeUuO6AFnsWkwPMdu84cE1sU2jwhw3vcF+MNnyd4frtWndS65j3QVJbXDDKt3v",
-	"AnQJEoxmelWPH7r8XnFsYYgnop75wNQXntQBTL1aHYDMQBjfQZ57iNd75z0va7vvkPCbOd1LL5CNO+3T",
-	"2Ri5BwpuIvyhLfDcjJiQhPYLExJRJ14Xy406PwAvN0jXMSEKkCnLxrjO6iTMGbvWW8HRyUKUW6vTvz2e",
-	"MXb9ooIy/+omNfoIY9fT+tKf6awY5FDkR/o/Kg5f7Crccz+nLTD6ccx2jrXfCvMK61nTTh2DrFoRuJMb",
-	"eS8d6vbjDnZ+6luxEhnbVKvHce4TkxgfeVhEPncnuVuZqfecNpdGcwayoS3ex6SL3YZJJi5+JzSDj708",
-	"M82Hb4Vhfme7nnLvV46UArLFa7j4f5vMH3SkThkd0dxac7zbGKP+GM5zuAGr5PiP8ysz4Hb36vxWVYTb",
-	"iZNMrxv8RDNWP+h1Q3MDkmhyHvdYuNNFl6bkJ9AfSskraMYerDj0yJ6a4CsO8FXo7pvQ6dxP2ElMl4Cw",
-	"QEoOKgfGoH+yTOeoiRhjvFfZYDbDYzJbl/FzOOc9uQ7IFARLu1fntdx4gTClrKBLyAZvB45Xsjfa8cKM",
-	"mJKI5gtTKkzGOaqPN8wBLYDQNbIdC5KCHD8A7PR875Y5q2Z0f1N+MDXu7bIzxSD/PHGNtszHGSt+Vn/2",
-	"lope1sQWSiLLQuyJzuk5Ylt+3hk9euHvAe5rUo8WiE4iT9RWX1kIK+/+fuUNWfk8UL/1m5oDpapnycJ4",
-	"pdsYnDEBQ1EPYXowgefFQSdgmC2jbApFuV7/8YYIyfjh4neLdP0p6kD+3jwVdSTXIbQjeOcFwB97MPRj",
-	"eU56uDsSTa2WbvBuBzZjBKOMLYstUDk3KDNYgpAGJ7xfChyGUJDhesCU5FIf+Pkc3lUi0AbybI72m8Pc",
-	"9qLbb4CqPzABSJngdWIZ2rRoVd2LDp3Tfym+IStNuy/RijYwOffyLrTpbBp4FLHVyiMvjQuxtxSiEi2H",
-	"L963E1+7MVFXZtnCvkeETq7zRt2Udh26q9IZ70tHvjmisPcejiUT+szPw+uy6dvdsT/tnG7FAn2Od1KD",
-	"7U+ZcmC+oQxRyyR0DQfIlNqzwTTzc9GzEbs77oJsd4z3HOSv9e/hzfc1v/yIo0DT9gqEko0zngVXgLOq",
-	"x4jOIxfojz89e4O+efj4T8dIk7nJIes7yN+6MVEHea3r03gTKBDZT1OkQ2/uQlM4wjadD0vGOSylcYr6",
-	"pgMfl6AR0855Z/UqMo5TU6umGrxcoIJmGr+jJKC153DOAWeHuQXcrVrZYpOBaIACA3dZR0Z3thfngKJx",
-	"aZomTkbc+mfOcO8bYaQAWZlfZWGHtO6vftyyG1BXitzAVkB+A/EkjczP+ao8ePrFni27hiJQ37M9IZu5",
-	"2X3c5ZAD7g/X6wETKgnHnmHi3Jy1JHGFSVPe5fpD6AY4WRHIqrZeK8advRZRkZRoqUV5y4Lb/XMPYDgb",
-	"7hyZVu4utH2ZBdpiudzE7t3SXWNC3+E9/FT//soAnX2JXhtDgHtrQ5rlIYwysloBB9pERQko+qmnwYVV",
-	"cvugK/SAWz0a5l+9FVN6KwyHtaauFY5og3Luy7HpypjrM+UXsO9Znn3B0lU177pvpaaF7DigqRYyKyEn",
-	"9kXXEpVtN4chg9GApN9PVUcv7hxVcSuSAxL4UGsr5DSgJd4CwmKuUTcRprBP1oJ2eAe9GXuXesBnwEW2",
-	"lCAfCCXB26PTxD84wmNhYWSvYSdPEjdybw5xM5mFGlm11xhVv3/BN8DtJPGeQ7MwrG1IkWQNj+CpVQ2J",
-	"r+HBAi+vHww6QQwQz/LaGuRfsZ3uk+T9aMLfVghKJwvCld+FUUB4jQmd0NlyccNIj+r7MyPZ14Pv/opf",
-	"28eHlDgceeS5OGVQudUDplQwJWxNC9Up01fUlaFWghaHTm5gDMqCmuXdCltI2Nb8j/fHzjOyTjW7NKiI",
-	"aR9nW2L0QSoMAQhpAbj4fcky+DQk8lHnp22pcXupuQkCMpFX0fDJNk3I8zLkrewHxFZ+rpUc+RcrODX9",
-	"XULM+G875O5mffUxwc1+4qPN0jGc29VJfLVPRIVxXtpOcPfMs1Hzkk0XvckhWwPv+kE7DKl6dgYuIZBv",
-	"XO/Mu3MLmSndZ5wfwxedKqEDb0g3ObT9Ccw/jr2XzCcullUX01DoRA+4s2JwmePlvUt8tkR3cmDa8rAt",
-	"VJ1wbXvbQcCnytaLFIjYrJpSIO7ZDi+lik7reSbLje7cVaVOYKd0spVjvAGkyUHqPjN9Ss0ggOu7HVAH",
-	"3xqh1DDb7DTmDn3UA2HShjXSDVP7QY3mgzmZR+dgEqNsH/2eskHs8W86nOItK9OW9uj3FFSSfHZXjIpK",
-	"dKcul0d6G1XnranzW2KKhCR5rpPYEKPaQqzlMGIOyEh2b5GvfvmFHthz36qfAxv1NsEVcyYIXd9O/oD5",
-	"9qQXrqK6rd62MsDQquC6p8aasUzMq4OacbRgcpNcmFvx3zYv7b1g3aq/8nNsZNdS2jK0ukvXLGKbclC3",
-	"c1/Ej4Vv1K8bdVJQHY2AapmrbKJq2ybvSW1ehbn8o/r56RrrPrQnaUbw525j0dM5MZWpiPO8rViq+c8R",
-	"Zfsxbvu5D+aKMulKJ0N9xSTwt3rU3crM1lO6ld1hPj1xR0NpallwdqMBp8SG7HZqmxiGJYGazTubxXL9",
-	"ggPO+k5GnE3G+S+4cK+UnzPX7GUgduZkyW70eeIt2jtCnGLcwSGB+tz9wXZd00ZL0k6DIH8u9kRuMo57",
-	"nEO/2BHH7P+v6Sh3FonBSESnSeWIvW+Vsz6HlRnxmQMv6FWcG3bBkC4cmBtE/HstRAHvrAvw7ihvekb3",
-	"Mu6jCV5i/iVbMWbQxXIzCGiiSfh8kwBqkloL/+dzewfrK5rcpWBaDWl6Q4ZWnG11/15DorlNZd5jZXRx",
-	"gAzlWMgaTKntWKQdht52RR1vhGVtDlKaJPJep5Emxhsz9pTtCHbcCsz5mxHc3qZ/V8g1O4ejas1AmM5l",
-	"GiTYIX8SgYg6F7K5SXWRmxKcwGW8aDThlmEfEqHYyN4R5/4Q5MUd09VuUbTUl89Yg28EytXg1w4kC4Kh",
-	"XURCanlTBgKRMRIVY7gFpOlzt9uMXneOUmzDumauWx2GMI1VtrdvT0m2/v0EZ8Dnab6Z5d9LHfMtk9Co",
-	"W/mDQHh5Tdle54u1IRtSFM+qEhvTJeQ90U39+xcrXffTOWCYWl0zbIX2Or+FMhNAJwJZV0CGGHeBiex4",
-	"adP5Mj3Spn//YqXNWkaaRvczTxJTqyEbyftOQ5UA5hqn6wa4IIwKpeMcjpa1/v4tFsjkC+3gotZ9K1em",
-	"+rAh/VlwTNTlyUHYDtM5oSfq6NKWNXtAPthxtmOiv1TBlcq7ofczY75c3hlspRKhUid5lQq4Th8R+DBQ",
-	"O97mZeW4CXEw5K45Z6e5lsF+bboEnBz70rTcmt1NQbN8OAfeRIklaTtOApIsz+bIbPiBNMK2hG0xyaM6",
-	"Gv6ISf5FNTScDLridB0OFfNqXmMRMMLimH+h3Tg9KEWYZu9ugPsF4Q4pxHdAXu6Wvqs4h7CRFqU8GIed",
-	"cQatMMlPYEztstWgH+8yW92peyo6LBHNdkuFO3E6fCiVD31AiOraWIMUqY4/ATTrq/Sj2RdrKKvF30uX",
-	"3wfQHmOoRSgXB3uKcINgvScCIs8ObyZoW8w+bvPBY+R/bfMvDu1qkkPBJuL1ngMlGkwvAJkdM6Gsu2+c",
-	"q+2QZEqvLsFz1AW6w03kkgoop0OtC6eKP+AF7SWdHXdV0Lh8iqyAZ4dT9Odq34X48I7e1SSNOpWmb+jP",
-	"C2otq13TXvcxHNiuH5r/0ow4R7bYpYbIP2eq2Msb4AddVrzfMFPpRtYUNQGlhrBqnmaZnfldyhYzU7qV",
-	"e918+j2+mdgtmWVVWfgw/5puyEAZuNkPF7/nbE3op2h8gGP471ce9QSO7jc4QYGVWfAVWW+kuKeC5fAH",
-	"9sYlqhVF1JAYhMU1ZNpH6jp7nEjies2UlzT7ciTtdqLFZxKxl7oNDCC81H3eEVs1j7IccKsXzBEytcNC",
-	"7BnvLVoSSg22w74A4fobuQFaLvh+yphaY63xEHJioI8t1mpGcIR4cXMXDOQhfEEH172+G03qgbkanWxt",
-	"8QFlbLw4ccIyMQAKcalH3TUVW03pviWXaDAIjLaMyo1r/7Zg7Hr8dbRhkvXw9weA3aUa87Vi9hRSqSk5",
-	"oYAodqm9r76z5ni3sXpwBjlR9nRSbVwlJRxL6Afju8LybpXT6wnds+3/CydSp5bBRwvIpRgztPUrKO0w",
-	"xFolC33Alx93umHnbPLs9ZzspodUsmhKGkNH1z2BXZ/GUVocUIYPQ4XIHJZWeQ8R7cqMiHLA7pweFq0m",
-	"BRHJzPF2vO/WUyAzbkp9AGCPT4T/lfCemLrcW4vZG5m5YvuJywYZyoiptplrTSJXx3wPXG6PRqGogTPg",
-	"nb1xAR9dR23vFnn50TR9/rpLbnOXDEuzhI/yYilu7lS40YgYwgJhJPEih1NI7ZbQIQSAq3LQpKeA+8j0",
-	"NyFlsl5xk5k6PFsTvNd4gtU9mbeUjk5g1yRT9iiMzxi7vnIZl3dIZ9RTupW4jKLItN6B90Azy0SdJL7Q",
-	"Xywtg3TojA6/o+t4S9bfMyaaT5+teBYZurtUXcauh9VVw6gyJ4YyCf0HnXrgLZOfBcDRXUuRo6au0dXR",
-	"60pZwwKwW3GQYUXfMfojvgZvdsdtnqHFLe29gv6IszO0Yil7bvIipbeVr6GV4m5UqXo4heczLp+5KuhZ",
-	"ytQH+eXnx4Uth+oprTMDbo05t1ta97MpYryH+9zy1aZr1cO/kDdTUgN7fqCPXVPMMiKWuC8A/MIM+Cpm",
-	"90zMLF+tmDncHG2JGfnJTtc6sSlyK9KfV3hV0Fckh699f0/a93eHCX346NFj8wltg8WpEEm8ze0ZEjhL",
-	"YJljrq6sN+r3LxHoQumnWSkA9+pEeY8Ptu2Dkqw/CCNpFG6AIw54uQGT2bTA9PrUcjdcxPP1Artv4ga0",
-	"vL1YimANS1PZaDqiwXRBv55j90uwNKav4r4GjLfKUKUl7bFRk9olyeOOMQFC788efei9HTIhVd0nTk9V",
-	"WBacyMPsyT9+bUf/iNA5+bqDcg15D8rKiy0+oOsWiKOjV4eCFzpu+KAZYQlu31esoNkbvGZsKkew/sIt",
-	"bJCzs/I9SFTsEEYU9siQ1PgaiRQmmNvMkI/jppKMB301++/Jmr6einn25feedb6SmF6OsEL2s+RdIWdn",
-	"6O3StyBWyIEV2aLf3iDr+3LQlBy3HzlLy/Vy2WPbrr+vEK/vjsffTeoet1+vVamP6cBeOmkC2XelXER0",
-	"Yw+LwOfWkd0jN1Nh2VSoRuMas7cZdGFrgwaLD5/acSc0UE7D0wnwac1S72fza1t16BrhZtrSdRViCa2O",
-	"Y3JxO8KmSISXvd3Q8Q08N6O+BFFzS72f6d3I8tu4iJ00THXXXGxY3uO4+57l2XFax+clWm6tat338ii7",
-	"LCTCSDEd6crDhmaTk5VE+kNxwjbqOKNM9neCeasHnEW/CWUGS7y+XcUpCpSjNF6YhHNCc2gGVQ2mxYbt",
-	"lRWrpEkRDknWKp2IsW38SWb394QxTLufN5hOfGscL7EnSq0xWzdzKuGQ2QHXbnq6HEDQqYbd5oFj8/5P",
-	"/l5XCHA3LcA69aeEqGT7miS6jGcxt3iVyBQ5J9l/Ft6xVyG/5CduNHlnLT/dUMws975WXNqmaZrvsWdZ",
-	"6LDSlSri4vdrQrNPA4VRH9TYqKNpKmRsLGbTnRd3EsiwdDzPkVbDNCKlbY/nrTSKssfinADBvpfbHmkY",
-	"f6RMJTSSE5wf0ZTvy4MG0Kw1PZ4mD61rVV1L8dw05V8hIpWU27Y436mfFQeRwAdhgsKmyMS090oGm2gG",
-	"jH4vI0JP/vHrp18//d8AAAD//w==",
+	"7L17k9s4ki/6VRC6G9Ezd2WX3T07O9f9x4af095223XL7u4zZ6LPBCRCEqYoQAOAJWs7/N1P4EmQBEiA",
+	"ElXlsv+ZaZdAEshMJBL5+OXvsyXd7ihBRPDZk99nO8jgFgnE1L9+RAf5f5jMnsw2CBaIzeYzArdo9mT2",
+	"ukDbHRWILA8P5Lj5jC83aAvlA1v48Q0ia7GZPfnLo/lMHHbyCS4YJuvZp/ns44M1fWDeI5/99Gk+Y4jv",
+	"KOFIffiS0UWJtvI/l5QIRIT8T7jblXgJBabkYqdH/Ps/OSXyt/rj/8bQavZk9v9c1Cu70L/yC/veT/KL",
+	"BeJLhnfydbMns6eAoVXFYflQTcc8IV/4dLlEO/GSCKaoAYsCy2dgecnoDjGB5ZxXsORoPtt5f/p9ttxA",
+	"tkYtinz7KESSa0yKpIElJuqN5gdMBFojJn8hVAS+FXoHZZKVT36frSjbQqFf8+c/zeaBt1KxSR57gxjH",
+	"mh+DoxXL/1VhhorZk7/r9ZvVmaXU7/vNPU4X/0RLIb+luYKKTJZA4RGvpsjiEPyzJWnrh9bcF1L6obDz",
+	"jsyWVkaK0yeLyWUJl+jdSv1DoC0PztL8ATIGD/LfvFpwgUUlzFvsg3074717pvvG1nLrWTU/1bPuMZtn",
+	"gZcdaQ7IMl5A0hr359C4HTx8oK2Bf+oObLMWL2f2WfOt4DKLgiHOc9UDFofWjB4H16hoyNpjv41ohybT",
+	"BxVKW3p2lIslLdAwreazXcV2lPd9MeGDDK2N0hgkBBcMIZGwrBYb3TzdK+aa+u7r3rpregdZvYaYcPFW",
+	"nV5Z7LYqvqtlqu0iXR9XYkm3CVrJvHVuVat9MLwohlBxyfAyd1ELyNuS8l2Ic4gUyF/9gtISQSJ/WjG6",
+	"TdrpAm1TrIsSQS5S5rSz6x0aWBGBy+EptvWknK9Znn2HnZ39+FwTMMgTwvdaKiY73naMbjFHxTsydDy8",
+	"sFt1hRgiywTxq4c2vjN3p2V8zWNOi+ZShkSpsY5BrXOEWWMfncfoEaQCY/gGlpOyHlka93IdlfgGsYNm",
+	"SLamyrAyuYAiR6fpd88900u/wS6sh6wjNHceabdNC93TdNORr5JXIz08k4LuUZ+YaglBGvJrVFzh9UYM",
+	"GzvN+9UVLREHkBQAVmJDGRYHIDZQgD3EAqwoAxBwtKRyQLHFBHPBoKDs4azDDfv8sPgu8RaWasPLrycb",
+	"w3Kug2awfuXcm06IYM8guR5n/Cfav1oIm7T+dUMBIgIxVAAs5mC/wSUChC5ocQCo5AhsIAdLSlaYbdUY",
+	"SeVBSzHV1N7Cw3P97tA2aJ+S8qVztdoo/cachAxBTgnPuzkxJL/bMFS8XcYqkrofkRBl7DWC0WpRohDb",
+	"DgASANVywR5ywJEAkOMCPZwNWRv2rXqa9RS8Rc0dUYKUpvQ6+zrtjpEEomzpTWsPJjzU5lCWCr2BZYWS",
+	"tURMU+q32PnHSffG6P2cG2BJecwsVjoDhW8MDbkJ/F5Ska7t3lARorR8xxu0EiE5hQLQFRAbtAUFLgCh",
+	"AqwpWMDltRTUY75KaHjT/KuCRGTqfCXs4W22prTgYI8Y0m4/VMwBJmBPWcEDe02Zb5VhVfLnt5BdB9nD",
+	"kKgYgUYJJL6vItjdOrsm6lGSTmdNkfI+5lG+JkK9J4wAG4nzhKaxyOCeqYo1EiP2zEI9mOKdaO2Sxi0v",
+	"846aeveMia+ytrLEJ/ly6u+MobEM6Ztx4hx8s3KI2FJi2rep2DgrxoMWxx5KFZhyp2v77bSQNMxbcx/v",
+	"CnpTyO3F3H27X3pznX5bygY36k9yjLJa9+lq3NtQw6brnqsDjfXtzTEXpdrSHeRtwMcYHkjSpKW1RuPK",
+	"I1qJ2YmFVvsc7kTFJjV9sqyW2F1YCvN2C9kh45Znb8X2yeD6XZQqh9NlSfew6Qny9CXcWjlIVDVR52h9",
+	"inetd/jxORRoTdkh9vuVIeWYY7FeovOhmsm49TXnUH8xTubXZCpCny7EWJN8OJTY4sFwtKHmSd5+noQb",
+	"PxqSZPgxngL5dWn+6uiuMYSBFCxIDnOwx2Jj/lKoX39++/wN+M/Hf34MFgd5FV9uAHqAyQ3FS8SBVFDm",
+	"At7WL1FrhKSen1xAUkBWZJ+fRm26561xFCRlSbl8R55cK4vo6OugSQNIPyVfYVQWLg0g5AEoEeQ5viL9",
+	"wPCZa188t0v3Zt9D1jHOcHW7iRiyRu7Cv3bDh71XOEzQFVqFyRhQId8N73I9gblZgTdd98ogqfTeG0Mq",
+	"WEduB+8HJbpBZYpPrsRbnHMBl8NDVNzCQNgpmNBxg5h11oc5uythYrRD7Ol7gXbh11Sk6P9SW2sb8toJ",
+	"mDW1Ztx+bz0JS3RH0zD7lbMx0S19AmeyugaHCTTO0byFH1/r8f+Z7XV284mQRsClyDZto0dPCcm6gp2k",
+	"psdhP3Ci+AbOs7BsZtnRuw0lKCk15CRZDLRMWUP4nFUPu72hJ+7R2ptihMleiDLDlnlPwRaSgzRSIJA3",
+	"YbCF1wjw+s/SjpEk+YYDuiddI0WO55+TR0EO5mNvBMZZoN8xN4sPc6RiPPdKtaFlkWoH+cd4aiwxdfAO",
+	"HrY2HzRhOENLhG+MAZgbH3emUP2WxqGvaeLNKUhthgosMmX/B7oHK8iUhEurQ2+CpXoVIFQgsIQELJD5",
+	"Eyq6wq9/yXTjrigbGq3X84r6nB7lOkw+z0TFSMYnWkyUS/ImWrvQ3IvnPq3iLHylaROINsAIj9b4BnEV",
+	"ePge7DeIuSgnhweuYp9YcLDC64ohDgQqy4fqLlNt5cQ9Q1NP+beAxnhu+P9ary9TzD5IBaqf1OHu5vyl",
+	"/uffqzsjreSP+oQDWADMVVxFLqoreidzKGl1/Na9rv+4ao0PcfIFDASkn4IlvsElKKBAc/C3v/3tbw9+",
+	"+unBixetsHPwGLBS130pAegjXApLM3XxhqDQ48GOYiICH9hBIRCTL/g/D/7r748e/H+//fsf/v7wN/1f",
+	"f/yvf5sF56As02wf4XKD4C5IWCknkEV/Up/Dx4dLhwKFUvy7lJVCa/cMJsZn4RQl5oAS5/cwxkIj7jdo",
+	"LPlKLWRjcmHEKC/9PXElenNRUh7sQqDWC+kLyMqgz4796MMw85FMHT4QUPQjL4OJgaFDvU7mj0YW3Tdq",
+	"GnlrbxwfViTctpm7vdU4ebydY4RbC0ZQUzWy2zKvjXWKXoIELCnRb07zqRbwkFwKkn7XtMsNR4gkmd6a",
+	"aofuFtLh8iXcIv+oosLPS/H9k8mVKIQKc6aeOCNut6GCRm90f0lKhA+4TCJuVpW3dgmZCCs0dQAXEdNG",
+	"KlFlCyiTRdEYE6mRvgeLEpLrJ8oMkC8tUo5L/a1fN4dw4oPV4hwUVL0YFgWodkDQbhbYfwz76+xWNwU7",
+	"hdqi1tVTi72V1b5tOCYVAK0SoqmeylPpCpFD5wQpM2dNXoF17kone+/ECSwBqcVcisxCSi0uAFxIlSCc",
+	"pjC2gWR6gkylXvVDaSuOtH2idcnQDUb7TOlaYVJgss6JLagHYkU1GXn2Jw9rHJUf5AhR5/30Ri4s2d9v",
+	"TLFOzsGqy2uSF+6X4wTWnZe53Tinu7+qe9uLKnBGvpP3Um2uqFRmPbR7Ns5n+w0SG8Ra10DMAfq4U1ma",
+	"D2dPSFWW8nsVY4gsw1M1NkKCLCEiOjeJvsdcsn+bltEQfZ4d4iVLBkMeal2LA5BSoWp9DUXm4cMTc7BD",
+	"jFMCtvAgDzV1DVSE3WeZ9LX9Ezdojizdyro04DUmyRZmvCrMN4UCZpK1cXLyLhi6QYyj4tkh2UWoHuDJ",
+	"2dOp5lSq19m3iaJOkLCUbBiCRfrmuUFEDMaC+4owBi0pl/Xg1b7UBPPUxtxFU60KcMvpFAX62s1JzNxp",
+	"Y70vg7qeZlttJNHZRHqcTJSycTe2dD3llwuFFFVGHp++5aR/+q0aH/5yO8Bql1V/pSex7wWDK3GeurLw",
+	"FwSrUGBeee7Mvv16RK1enfDvivaCxVHxCjNF3jHuhMLypVehyUEm32IcmdOjbxG/7/Dq5fxyE6rU6gHk",
+	"8tTWVS+IfK9cc8pjzukWKZ/+NdoJsEWQ6HomzP37T7J/fIsJ3lbb2ZPHuRAWfU8OyVKUYO8Ryk0JPNEc",
+	"B6d2Z1Kbtdo6Nqt5lJ8v8/6g8pCe9xnu/VY9XVZbg3YT/fFtjrLMs80ViaIOwqls3czLsaBC28WJ1t9+",
+	"E+RibMe62ZgnPa50eOAfC57d1ZYDO+c+N1hN+tEp95EbawapCrTIHC9Mjk/n2yvKEF6TzBrdBFwBnSpj",
+	"l+3m0EvT7KzrAKxFpIohHeJp2Ug5Hh6umMezkgXiFU+xUAPm6RUb2UGvN9FgXai6KfzRSHnTt2fORg/6",
+	"KBPS1pvBL6/MyOQS2VSJ9Mx1JdTjPJoLSq/T/T+n9H9KvfcWiZxoldMLk+d8C/gx44z8AD8GXyI1/PDD",
+	"epQ2NAu8HFS2v5hhoURpRVA7/bnvpu11zxoBojvKs0FGtA5LJ5YreglQzCZWRdypnn9UOS4QsLeQb7hN",
+	"+bAZin6CDRbmUe4ch3lG2EiTKbxIpzP73vFODtLecmMOYbJ+kezhzTOIIhE8z3zxJlD7kCzngxJ1g0hu",
+	"/t07gsA1oaqQHBKgpvENB9pB9T2gO0TkDW9vgk3WPa4QRFRAVGV7HVCgcmbBIFluwr7DIpJX0mPJ5BT6",
+	"nQjja4dIePoCixQjSXsPjY9PP+OWaF4/t2QKMbShMXOjZqgMk8DSpk9KlXWkXMBEpOFMmUW6B+ZmBuFl",
+	"6QMqT1JNAuJyg5bXCjhFUMDhYQ4gV5g1+sM27sABZFhstkjg5VxJq9RQe3jQzylUjmC9F/QALXv9knac",
+	"vIeWdHnNbQlSGEbCGajNVf1oqthUpZquZLPqE3Md0A0CIfRGgSKZWbEkI4JgZkW6U6fNxbxtHAdqUHA1",
+	"OXinvV9QMbz2sZP5pR4Zn894xXZllWUmVYzEXKJZlsZ8JqU1+QD8FR4GXTNmk9qZ1Divpsyw3rzq02Yx",
+	"bfkOb2nGxXs0Zl9/QGXJgW9YAEzUv+FSGKZyXiFeC9UcUCZPnw0ma8lu9Xuv+7Hl69TvKpEQiIEFgowb",
+	"XZDiJmHxwj1eaYokXXrQR9HJhwqPpIkoDYf8AlPrQNlD7R+Z1YswU3QrDvKdVqQ4FQBnCReoHDi2k04h",
+	"tyr9xujE88tlQ2hgiagKfwmPUy6qxHcG4WfDYz3LegygWCTTka4xOSVYxHy2g5zvaac0+k/Bwf/TrSRL",
+	"h6CwpG65CDVNzbvnPg6aXa/Tj26uQYFi+TgdGh4lF1skFgoddym0pl7nbQ4TKz13w5Pm3g/7dcKfdHXR",
+	"VY0T1wIs1D/omhNTfwTkE8kQVz/bVOegQ2SLBdcZFPpK0wfOF0mAodJyI2tUmGy7ra5LS8d+rutOH3u/",
+	"j4pxt+4sXrYIzMEhV26vYEG5Aufv4ZOgJhxo8yN1QmJBNYbk0RxzlYNHvqmjJKx2sJuy3lBNCfWIYKnq",
+	"AXCZS52rTYxFwV4xhEZi50+GeJOdHxszJnqzQeXKx8QAT9Fx4Yi0hPSWCH/FN4hceudaDn5y+nHYxlbv",
+	"O5x+wFzQMX0zSM6BYr5yRfd9mToDUAX2oz17x/vOlGFkC4jetZeIoJGMvDJcYfBaZ1QUKpmCAkj0zdWG",
+	"McPlG5GAqfwhAXtKBUNVWNSETw0Aupq8fkc94SCVaVlMnKMUhTdQPz0V8ceeHSKcccWhKUiocYTokySa",
+	"9uZuyp8+mCtg4h3Nrs5LPvTe43STnyJVIAca9Owwqwnbgy0t+T5GP6dr4XRgqw54j1l2tMGLnHy+XuhP",
+	"BknI2IfOjh3UkXJMUjHwuErhI8MQagmNhLvWFxu3J5tOUVTIgdzFuMJ/yQ+UOiiGtOPH8P7ILFGlmtO/",
+	"aurR35d4F/rygVanelmLVfrNbr41SEP03Hy93VEmrhCvSpEdTijRCTRub378qePJ/Y7dtE4Hat1+frbn",
+	"I+2N7hpOjkp2W9AqUEP9mhj4he8B2u7EAexU7BipfE15uKt71gozLkIVX33JMCcKJFPG0DIZsCQr7txZ",
+	"yGRx6EGSFamZKsluNesQtXgY9TmvZ/6P1nE3UYw8o1zYnT4nTVZqRtyHXYcM7SA+PZamLlP5YI/R4bLj",
+	"cDp3NNUpL8klzKsjLrJ+kYs90wsNT9tOMqiTWnya9Ki7McXDJmSaWjrs4qhZD/wYizmk5WYaaKMEJA8/",
+	"ky9xhgRlje6DNj9NVmAiUsY795YRYEcjarGt4D43sZXJgYjrZMNesLOE8uhm+mFjIaFsRA+co9GfzBMv",
+	"txO0/MQyFxvy37NxL2E29HR23lj7WFagSyOTw4oUPhrsneT7mz2w85ItAr5wBUg/l7YIMUkdpuWSBU92",
+	"pfn7DS1Rsl9ccimOGzLosogfzn1nazoaZ7Qn3VBxJ/yYk2ABP74uTn/zNaFjJ9WNS7D+ZvfA1BffQO6e",
+	"PUnl0mpq1jdmE2b0u9FFfRp2i5or2ESVQFtqwQNPce39bC/Rhgx9t2jz+jGoCvZm11V2pvnB0/6fI27P",
+	"JWwC4R57vwtHl9HyOj7BlJIrfT+Mr8I7UIaNsRoJsFmk0UVN8k4irg8fD+z9FOJ5spMq33a0j/xsW6Me",
+	"4b4sKvQ+raT/xIgWp6xwyHcZBoHxxlsCOQJ1F9E3ToKwYZIQcrNJU68utZiGTZqj8RrpPpL4vWvhSPo/",
+	"5dYLHGljRTDMXBLlHhJh0jFgYVMqbQLNH559ePCX7/4Y6bFWd18MI5ctILkGdphKti6hQFzY10dee4N5",
+	"89rsZ+HiqOlIK5bpxB2DTeIZqP0N+k04xCSVcP/fYyM2cYv2JCVRJ8FOmb60Ks+rNZ8dEGTl4SqvY7Hf",
+	"CdrIo6vQMJLWYmogBGavA7atU51QrcXY3Q8aJTz6stA8sRs3em9BTUU3UNXM7aj6nmHSkMw1Q9udLkAc",
+	"d/MZFjeK2GxYqUav2RnAT89obZioTVPPNx2tqao1rIeD4wDIYwA3vgl2KqNbpbVH+37eD6POxqTTLZm7",
+	"ctL3nAgjOrOdO65+4kKQGgU4Uc9ZldYTyLdaIa7FAqF+o1ga/o8eleZhC9vd5qpKLLOMkAZ3vUDb55sk",
+	"vPejogp1M9NoJn+0uW+8L1jAq5bnJP9MPN7zmXJjpiT3aY93ywFu0uu7zm/9WtfVdhGrPpJiMqJNZpS1",
+	"mEgilUgMgNRmsP4sdE0lpLe+PnLeGeAhx99jsYfki0Y57iINVQPXnABkSbAHcHr/5NRaokGpPXfftM+i",
+	"uGJ4Lw82pKPkwwa9KiMt3zgqyxxf+HtUlhHvzLStmNIcxHWTqyPTErK1W311a+o5p9xMizoTKjW6rkYo",
+	"cs2ovY1Ss6eu2ehpcffftGIkG63jZI5SYvKFc1M+7ARCS/qxm3wES1w02swTKv6xUpWe0uTblXjpYsty",
+	"Z+q62QUuCmUbcrwm/1B1cyUUytLcogJDOQrispFtXkvhG7QS7ypxO4m7mUmMeXeeHTzY3lShguHjLiVJ",
+	"pQB1PlliXq818ivkKgXsKkIi9EbVUZ+guCShwND1UQxQy9VeR2utI6XVfXVC3XiSxjWocTL3G0T8enL5",
+	"N5ObWSTVlEcAIU05tl1zoDDb0jDIFHUq54PBcFyYBl9KD5ruF7YNFkdiDv4HMQowfwieLjgtKw2cDgnQ",
+	"/Z9VcT4ENqslgLBhnkqxkgLNsoM20g6xJeoYaMFXygVmNzmw12n5bJTaPC3bt50rslVoJaQAWyiWG6CO",
+	"MckBSpD+x/eAIKwKhpxzn1CmGkKqBhB12+uH4GlZGiNJdaaQJ2Ux10AZ5i+ai122yNelmJmTm5G1wfZt",
+	"wF4b7rGblesZzt38S9hQymu66ylbRdtOE93eZspaLi4tMHyGZk1lZPraBxbWO30yolOfRp2yrdlVyN5e",
+	"Aoxs72lVFlLhgh3kfC63i22XqobvEUNAGj0BVBD5RE6qy6UZHwqJyC+EAlqB4kydVqKfCFNMt/E+VVVs",
+	"uq+1r29YcKZUZHcI4uKZ6xI0qDioSJHfCCTld8Pdzalopl1604us9xlcXudy5ryrCE38J0PwbstVtVO2",
+	"VG4SBeAG1X/JM5zpbp5kDtS9CRXS0llBZfA8fjR/9OhRIk7OW7QfWQRtQhaDcCDji6V1lVtvyfRbKgzg",
+	"Ue70824TmRa8HB6ZLpqoYLOT0BxxG751TeQmKxnOy7LRE+pJmE3wxvs9ILqEMLnZruA2jiut3zOmHGwJ",
+	"Geue0uHG7Bae8R1JM9DyqdkLTZ4T3mvksmSZH/Z88pNnvYXPHcUS+TGiaCVRt6c0osvS+cO91jyZz+x9",
+	"MVDYYpY8ao3Hd0IdLqrwoh3eyV5Gmo5623r0bhzYfQl+p8mg/AeS8cfUnmf0TkrYmPFacc2ZYnQzo5NS",
+	"sn/RwemrIfk2Q8ZF2X7Cy38+Mv1+8I1tc0R4OfN9VEht1t7eYzqVKHkfnSpXZ1T/o6My/46pWHHS2HHl",
+	"tvLXTLKGTeHwc8lqSsfZyMfZv0cm4YYt4LC4vdshMqb0NJ71Eesso2C+/kppEYkZ6gGvPQoEsK8HTlqN",
+	"Zpos/Nbdk4EEnHOUnLhprvGZazpF8oSzoIh7IygV8Vvc37GG7F3/YNSicaFLddVwAtLIr/KsHkXCxuqb",
+	"otuR015PpN1ddyYdxG33Y9NBVAXzc+VZHIvBN1gg7YK5Qbf0d6eGqfPzmw1YUrxVnFm/01WjdOdAQYop",
+	"Jlf9eEvIw7UBJwZC1RGzrKQGFWILVQKJHEgaL1/x+F6VGXdzV5VAw7Cd8f6yNZp1Yp9nhlBxySIrrIiA",
+	"H8MZ1R0TUn7NR9vUK/a45yZXN2B1etB+aGhz3xL+jlzdJPg7lyUkBBU9ZZp1hHzQW5Tf7rLkaL9BLC0t",
+	"ChMuWLWU5OOdgOuj4x1SNYPtYVBHDv8jlOqVDnDj9ssgDaVMI+6KWgfHczTcfaMBpp/VL1QBLWB2FfGt",
+	"hafkmzR5yNqeBeMZIj5J6q3bqD3p369HoMgMbrj0tEs9Mo6SktFyLt4P7rvBdnBtaI2VyYMkSDc+Udlv",
+	"3+vSP7hFuu+9biRCCRB0B+jK1DoPI1ZNlwLQasBQljpO69bCkeB6phzQPfleVbDSSgGFQGI6POih1wjt",
+	"bEciATaQJ9dxRzNVY07MgMb4LoJFdeZGet+dvo3e4yzlMKQbglea3MZ7br9GFcaYVp3Khsm4EMI9xIL3",
+	"3Pr1AP/W3xT3V5QZNHQl9Bt4ozJ2UBj3N7d2BZdl1nL63B5DOs9ciycD6zqHf2VERV7cx4JglrfCac6w",
+	"Tn1vOv50U2J0VhgkBVAGmII1pFvEleU5B5iAPWUFD96uTpbPH02V31J+fsSzKFYBvYnhHe3JG8uAJonf",
+	"I6FOTnVz1YdrSQma62IFZe8HSXsG2DOGlgjfoDycAI5Y9iMia7ioGBlVYX/WYrZlCfE2BGXwA2JorpIh",
+	"rY9Md4kzD4DFARDaSEQL8l/lBJ6w4OuUxRhZrsr0agwVezWne6uQb+iwD1Sk2fO/H8TO3fttBqXbFO78",
+	"86TeOUC1djbqyegFy7NBj6gpI3FVIdR5KdrXHbMVzPHopXc6feOr9zCIn29jdAwKX5KjltC4XsR5V27j",
+	"foim1KDMU+DONiLOmU5uH3zISAftaKDyob0FjcfM7hkvuOfe7tFl8NZ9FJZZwP/rNWFUpgl0gNSddULC",
+	"9zmh6qdq/CnaX+W40vLAKRtuss6va2vddrMyV5CpG7G+KzSuCbY8i+g2ZVyjkcOyrJsP/Zbgg4vhtw9M",
+	"yOVin2ROefHNEU7BAVytbAitOWhCcWUhamXaujH8rZPGA3TqYm7uXyzekpU2EQ9FtFypuQBSKBNEznOw",
+	"djoHJCVI5cBEdd2yAc/tiWCa9vS9QLvwRa0i3JRJpUtwXlGvGZ25Y385kRk7DPvkl0Aa4JO1sbpwbW95",
+	"OTL6lA3H3C2ESoLL2wM7qs+HjmD45X4N3d3Aq6qBmxy1vQ1QH6r1Rq/Da1Y8nCzEMZe0bXBSxCXnqwr4",
+	"lnqTuGjMJTX2NAn4E/I0dV4nqPoOH/q1X/GN7BV0ko0T2C5NYQ9vjM7+sZug3jHdC5xicq8g3p0UFLc1",
+	"TpKD8kutYiernRhVcN3bwix+HHf6djnV5bJS6qKJvirmd5VY0/w2zX2me6wp+IcNsn1kXGhKl3qvkeAA",
+	"r4C0c+t242ChKsZSu4Zb4NCeevLLF68ab1scdN7mdJXusV0/VHiuVxNimIOonxSvKwqzNMaz3OTI/0aM",
+	"Aroy8UUOCG1fXtu94Kd1/2YWRRhoFBKJmV3Wta+ngtnIK3e71e52XSCMt4FzrpMnHSakQrod09UuClb+",
+	"C2J4hVERQiynYoPJWuXOCniNCKCrlYpYHNDJcMyzTkuvNvIU32ZVxpXhqiKx99wYGk7SLcC93Fu/mbqh",
+	"Xg1FHxQaxNQWIdklESu8rliOA2ADWfCubpvantzxYoARUHGsZFUW9TTXZjUNbiuDQmlJVtueURvsEjFM",
+	"i2zbkohNNpCIfioyCZ5vAkavWpBfD4fnnspBV3i9EQqxGVZiQ1ne+bSk2y2MAc6tRAxAcY3DVmX0ZKcE",
+	"fcBbFDahbCW30o+qfF3pRkqWSEX1sAJCXyAHI6HSNMPpF4yWOY3yaTmch66X6w5ndwdSX/LJbskZl49R",
+	"Ca0nZqtl3mCSEUnFoMuo5D8Hg9x0xvHoPbzJLgB027Up3HL2pneUnQDYQ6yTFSDgaEnlb8UWE8wFg4Ky",
+	"sFTHdlyEEHo6wSVuqL5KZCyOb+C3//Hn4a+bccHPNqI1mbTdBsA7v8tL1Ozv3DmYlRvJzEuEnWrG1c1y",
+	"6rf20Osc6XG5+Wq0IhktWt5DXDxT2IOhjKRwNs8PdF9nlmKugbVQ4aVPaUwhl0ClvK02gyrWkC6e/pR3",
+	"DWxjAzU7/BnyeGBRNGZNMjTmMqedw1HY+9pzklgxU5oMuHh3uWRHGkNbrFrWD7uUbC2dW433tJlTvZgw",
+	"9XT8Pw+d6ilQqJiwnKtMZbk/50oP667QJocMmVDi3JSEoLIwEgcrruBu57YfoP6VO7G0YDwc3SAGyy56",
+	"lRrfi+jfR26F9nnmZtsRKL26kbZe0kBD7UuDqPhaJDAtpv8zGzDcUs+GSeFIB30s6T4T0/1Qg4W6U8nL",
+	"bmoSpY+rxp1yKgD3fodVrLlXXq1fQyBDaUnwgIKNmqg8kmw/yMYc5jPvdDKIm42eTlhwVK7METXYVnNc",
+	"YlJPbynV94lDXGjMUyzqJlDquIV1Cyh531JJFQZ/OZD80xI0+3lLuYZPzkBAm342gb4UmmV9InZVkWyn",
+	"NLl+EUoZkVfOAh4AJWC/wcuNIowFJeRIiBIBLJ5IWrwjCg9Vkoegj+Hq1zvrECwq9Cy1m1lZAzinZZmb",
+	"8eGdkxzPNeKWv22txhm6GlohsNSw0/M+XS++3/1nrwAjPe8D1T9FoG1+6PYMU5B32wjs9YYrFC1Y7N5x",
+	"5QKGGavMQWw9oja+B+PgCi0pK65ori8fFoW0wsMeuJWIaOZY4NYhZGZ0eB3hSuvpCM3Rv5IDOfEg5H4T",
+	"XGH7to/+5XDzWg4yQ1U/8uhik+rldSMxQzRL7l7mjk0fCDkJM5IFauE6NlnAIFKeFCV/CPfttlBkeusk",
+	"bmBZjb5xt3BYUnDk9PcGYoKGOyZFOTMP3/jKU9MxHTZpMGkjEJs7FoDJC3ipuYYJoG7g2YhRpTmTEg9w",
+	"FMVjzosz+Z6QIz/dIpb3bt0Fo39Ti4qNcuwnHvmFh1meIAZ5cT89+ygiaCWWdJuE+pyMj9OitVudtU3s",
+	"N71ko3j9gzf9bAhQHroqyfub/K2G35fG/8EgLCPXF2Furg5bqHrqErBA4FF6JbuBpB7ub3QLGKSapuPq",
+	"kbT9nBOo6jvcTu7mOurccYeIXmPjHtvr+zIR2umjfjmG+LgwXC2t/zloC3Ujb30WvKletEUpi+pgwEhV",
+	"oqku+EPsWr5xt2OmFlDIN1ZMu5L9KJr+WBPls177VUVe6uqBO3nR6YCABQlWjTtzrE8gCU0kK6enx5M2",
+	"Bp2mfV+Pu4jst08QVoyQIsOjG/G/Rub9EyzQ+M5LAT+fzZBQPWDVicUqotxMW1igOeDUuCdFo9ERgGuI",
+	"c0ujsuqGPEdP4DYqktqA26V710mb1e7eHyH0OA91duhhgZcjCg5J8YG+jPRzPpG7uybBbTq8e/LRx1ZJ",
+	"MCwEIvEgsrThwJoirl3a2gs+B92J645gmCe4us03a1e342ATFlS7u6VMNIwFF2upSzKModur43z+3b0I",
+	"2rg84hOEsbqRqwj9RpVJa1ujeBrJ0jM/P4u2MEx2wJ+sy+QKx7oVRlWJPBoiK5Q/RVZnynGbtbWRNrCD",
+	"NbpZJ88WcQ7XYW2xbTq8/IawmefVdEEM7zzKKl89wqYMlVIK1wW+aWhptWU476SjIe1zf2fUDDHSZ7jQ",
+	"iLFY+Y7XK9q08JEGbQKjxsn5ZHKTaPV0bJ02w9qcChG3zsPKy5hRW9c0kwSwLOmeA2ohIdIArZr8smku",
+	"3WPegGdFOz6mt3g0LwvSwbRnPhqf8rtjen1/7eXd18t7CNQwOS85HXk1joxqUhdC3anD8kWKMffyQCrq",
+	"t1GkSh7rnCkqRvIDgMM4lqYqsSHW4ZE06YWZjcZT/ORRH4pRDHt4sJWR3XpIFu1NYWEmpiztjarELWwk",
+	"ozVYvcQ7bC60uVAbPTetnspURqtmH2y/VP2QrKA1H+r5++zwCo3tWWc/61ccK7KEmcVH1GH35glpQPAC",
+	"HgxGOA0kDpmUIWvshJOEdIffsHNAKt91FU/q7Q8Ab2n4MWmK8afinUnrjHSRRA8cOpCKcahkJEwUZA5B",
+	"wKAFhOtn7ZODH2l8Qhf4KLNC4G2kNDf7coFadwt5ynF1OU+/V6jI8vBq9LD0tfjlMYHW13RXZoRPdZlZ",
+	"yH/jCtASn6cm/phbqFenVHmCawSxFvRWmp+O7W3V//qC2SJ6R6aC21xVR46pwIwiekVSJFbhv3vtyscE",
+	"ksxczJfVZ+p3BheM1+Q1yY5wptZ5jW/EahN/eluxvq8WXGBRZWfP5RS7jkijikRWRxewqshqKxWqUdTa",
+	"T5yXJLtrnja2MMHbajt78njYCUAH55BvuY7h0nCv9pE8sORPoLu28OUeHY3dMtyuAKlLcdrYtLBcTgxy",
+	"D9M+bRP+8gJ0JpNPfqReaQAipo/8P9By1HVpY5pM23Cxsb3+sdGlKJj8o8B8VwmD47XBZP0P08ooGBEu",
+	"cazWeWxey0Y3qVYv7g3kvm81IjxJAQWtLFHzQlEbU53UNYTlekzyOhfSuKJEFUJZT49tq6PdQQprp6Ao",
+	"bAxjIrdziUTMUxvX2eJvobZVr4Uy+xYIqMpXWzROqKgbWEnz3STXd79IgxbfKwspLn8OPdiOT2pfgdH9",
+	"nv1jxNJM33yuQYeaZ0MycmdAtDogicekxjYgL3ObuRWxm5M9m4a8Kqnel5jNwAVsY3MNvaqD+9j1sUS0",
+	"ujschz5RsXXTQxCTW3M1N+OdW6SFyGEW2ce9USE2XWH0tOQBOKd3YoOYiyfzGtrLPAUWqKRkzYGgD8e7",
+	"IgO+SPP+xFwZM/oqvUegeSLUbaRiatF2xFzVmVLVOGjbaKyjEhO5gIfkvMNnkFw/1e8NyaBJ3M9pKGdS",
+	"/QMvM6kQQ0Ka3tFJYxK/MGGCISdxwBUffusJuw16x66/7Hn/ITxcGPRu9ZNFq+nqnsJYsPmK29m+odox",
+	"E0x/0YzK+N81Iy7ry/AQrxEpuktpqGuEXnVVdjDUIpXTFVoivIsYbnFTRjXa8iNUzdZ2gY8p4ydLvdf6",
+	"5btAV0oTiPde8udHI+ykEpJ1BTtdzB6HQ06Qi3e25mOIul8DVKFDYQsPz/U8Yn10GHrnerdHvIdyELBa",
+	"R+p12jnjDIpAIjZlcjiMoJ7tPJlpfVroc0o+bNCr8hBmwEgzPrvjfs8ZsIOHDzTl4Dlt61YBP75OwrLp",
+	"6fF6VIKJufvUcTcLZdm68+iJ+i1g7anp6bPG5amRRqfJW8dj/WOglvDGUdM4QrvnVuusa3SrcSrTO5sa",
+	"hkjrDlcbUE4zhszlD3BRjqsz087y4yrDMq95arLB6sf5bM+ojo0Ole7q258ebl3+cdLkF/LGcefqCqZA",
+	"CcQ+cp0Lp6J0F1WLeV21FE09+aD70kyafgw5zunFs+xr2CUfrUReG7K8Bl8qyJvSbnpZd5VipqWUWqk3",
+	"yXZabRHjQXYgJaNQYBnu9hnx5KY1+xwkhZlfcLlUwDK78qgs6R4Sczhl9YrMecLVKabKFq1cKkZqb6cJ",
+	"O0G1Aw8GpLTu7eCRsd3lyS0lxLOfvcLpLGiriqgkvAJJo/Lntxcvn78EV2hJt1tEChVBB98+UvabtI4V",
+	"3uaKMtNcONGxTJKgrH0/aGiJvyBWYJ1nYh34CrZOnRFYbFQIh1bCJPPtIRZNatUTGge9f4LirNC6foWH",
+	"bK7t4QEIanNIIFhhJRomtdJU6uCyBAtKr9VfSwRvkOpt2GWcHBTOdSjhItK6NJy9o3r88WBByMF0CNPt",
+	"F/3E7m842EDSDgakllVAbQMudKKdWomdRZfaCu1iWTEsDu/l3jRQlXUGEJaTXVJ6jZ0sPpmVcE2VdWot",
+	"mR3+ER1mnz6p2/aKhh0G8rbG4FKABRJ7hAhYSIMGMZNkwm4Qewj+f11TixGfA23ba5A4pZ11tkihlQfQ",
+	"BOA6/x2CHcVE6B7g9sV7hjVWENoCyHUdl6pnlHRXIHSCPgQvbxA7WEg71bNNXp6Waq9fmJLUf/8np+Qh",
+	"eAoU7CkpwBIyhuXkwDU61AVhpv+M8ivu8VJHb+S/3KUJi1KS7I0lodtEs8cWyAzu8OzJ7LuHjx5+p2x1",
+	"sVFcuYA7fGH8mfLfxuHnMnvkzWX2VySsa1J1gNxRYjyR3z56ZLtC2BIub53/NC5XraEHr1HW+/mpDZ4x",
+	"e0EJeqg9aitYlVG7y83twlUaq9y57RbKk3/2jqBvVBf0BngWXHOl58z3f5PP+HS58LMwdqYhb5NCz5Vz",
+	"47JGt91BBrdIqBvB38OTrYdcKEH/zTWAeUaLw8nI+hbt3bw+NTe2YBX6NCFHbdLfhBzVhAfUMdbyKsjZ",
+	"+ezjA1Ndfco65o7AcLwmD2glHiCpBlzHwrDsvMdr8q4SL+uh48VnIkb66MsTMvOlQe40R4V2wVnO3i5D",
+	"G4lSYT5Ky9BLqLpLOqCdRnRmPXAm8ZEMAPsNBcp9i4mvFUpojsrbl6ALRHpOkpek+AyEqLinIvQBXktL",
+	"v2YWWMDl9e0IDmP4xrgIIkaHCs7rYXdKUkzHksOtKBspClOKyI8I7fT1b6+CXxURqAAm96GglM11CwGi",
+	"g0cm9V1QdUv0JUnLirk9e7LkZKgrCxe/64rDT72mekwi1LVLWv71pcsVMDb5M/do3bmF92a1TmmF2IVN",
+	"yNynmqE+OyMsi/PmosB8CftuCy/0gKO27vyM/Dy9hjDpOPdMNZjToyNCAO51JtCIrb+A5PrC6+Uelij5",
+	"ZZVBpCNXpz8MtlUp8A4ycSHl50EBBWzSvV3T0YawqnsvYgKVj3y4M3/br3RyYUnPzIo0x59clhQwuGY/",
+	"+MMOYvLw0aNv/2iLm7jySpYNy9aH2/FEq7Y9WrK1QmK5iUvWK/nzU9f2+BYupneYSU/5dQ3frj323HCL",
+	"j+WJCnE/cCGY2Cn/TI17Y2Ibk6lM/zMTEvJXg/az0811TE+xBa3Wm4aPzoanP81jzhR4g+o53ymr2JvW",
+	"PTv3LktIAKdbpJHzfeYBWglAV1KTqeWHmBm8STXvR+390XMU1hJwB7mvE/LvF/d/ZVggfSMy5bdLSExL",
+	"QLbW8RCP6xyJatdieozZ+g0PrrHpaxXnuG5f9qPOlr87XPemdS+5DlWjJrnBNatUSw6kSpDQaKbX9fix",
+	"w+8VgwaGeCLq6Q9MfeAJFcBUq1UByAJx7TsoywDxes+85662+w4Jv57TvfQCmbjTPp+NiXugYjrCH9sC",
+	"z/WICUlovjAhEVXidbXcSP2B4HIDVB0TIAgV8majXWc+CUtKr9VWcHRSgM8PNFaqThGKEkwNvbQjw96x",
+	"f1Ua79y4Uzxsw5H+k3n4xQYP6G762dSGdYSaWglCvweT7fQED3NlNRKLTyLPFbmn1pTaWtc9IqLjnrcY",
+	"FZ6MGBh745kIq9BnlF6/qOHuv7rStc1K6fW08ZZnKnMK2E4DI31kNYcvdjU2fpjTBjz/OGZHdrVy/Gn0",
+	"3ZrAnfzZexl0MR+3rQmmVxpWZIzG6AmuhMQkJY4SF5HPPZBiV6ZrgqfNt1KcQcXQFu9j0sVuQwXlF79j",
+	"UqCPvTzTPbRvhWHhgIyacu9XjpQCvIVrdPH/Npk/6GyfMoKmuLVmcLfRjp9jOM/QDTKGcFidX+kBt7tX",
+	"57dqItxOLG162+BnUlBf0au+/NpwNgYg5Fa7qPKl8gT2g5O8ihT0wYqhHtmTE3zFEPoqdPdN6FR+MNoJ",
+	"SJYIQA6kHNROrkEftkv58USMUtZrbFCTBTSZP4SycwRwAvkwQBeNC7NX5179BAeQEFqRJSoGTwcGV6I3",
+	"IvZCj5iSiPoLUxpM2oGu1BtkCCyQakWsu1pkBcJ+RGin5nu3rrNyRvc3LQwSHQJx3UsG+ReIfbVlPu2y",
+	"Emb1Z39TUcua+IaSybIYe5Lzvo7Ylp931pda+HuE7mvilxKITrJX0lZfGZiz4P5+FQxrhjxQ/+q/ag6U",
+	"M58lU+eVanVxxiQdST0AyUEnJywOKklHbxl5p5CU640xbDAXlB0ufjdo6J+SFPIP+qkklezDrCfwLtgk",
+	"Yaxi6Md7nVS5WxJNbZZu4G6HTFYRBAVdVltExFwjEUGBuNBY8v1SYHGmogxXA6Ykl/zAL+fwrmIONqgs",
+	"5mC/OcxNv8L9BhH5B8oRkFdwn1iaNi1a1eeiRXANH4pv8ErR7ku8RWsopXt5FpqURwVOC+hqFZCXxoHY",
+	"Wy5Ti5aL7/XsxNd2TNKRuUArygZCvCe3eZNOSrMO1XnrjOelJd8cELQPKkcvyBq/fh5eu+D53bl/mjnd",
+	"yg30OdwJ1ZBhyrQU/Q0/cH6NDqiQZs8GkiLMxcBG7O64C7zdUdajyF+r3+Ob72sNwhGqQNH2CnEpG2fU",
+	"BVcIFnUfGlVrwMEffn72Bnz78PEfj5EmfZKjok+Rv7VjkhS51xls/BUoEtnPM6Rjb+7Cl1jCNp0PS8oY",
+	"WgrtFA1NB31cIoWqd84zq9eQsZya2jRVAPccVKRQGC+OgOY+B0uGYKGThxrtjqHOUtVgkgMJQ05Gd6Zf",
+	"64Chcakba05GXP8zZzj3tTAShAqXg2egqZTtL3/c0hskjxSxQVuOyhuUTtLE/JyvxkMwJ+9M2TUEIPk9",
+	"0ze0mb/fx12GSgT7w/VqwIRGwrE6jJ+bs4YktnhtyrNcfQjcIIZXGBV167cVZfa+llC1lnlTS/KWRbf7",
+	"5x7AsHe4c2Ra2bPQ9O7mYAvFcpO6d527Roe+43v4qfr9lQbD+xK9NpoA9/YOqZcHICjwaoUYIk3knIih",
+	"n6sNLoyR2wdvogbcqmqYf/VWTOmt0BxWlroyOJIvlPNQjk1XxmwvsrCA/UDL4guWrrrB230rR65ExwFN",
+	"lJAZCTmxL9pLVDYdP4YujBpI/36aOmpx56icXOESAQ4PXuspawEt4RYByOcKmRVAgvbZVtAO7lBvxt6l",
+	"GvAZcJEuBRIPuJTg7dFp4h8s4SE3UMPXaCdOEjeyb45xM5uFCn239zIqf/+CT4DbSeI9h2WhWduQIkEb",
+	"HsFTmxoCXqMHC7i8fjDoBNFgTctrcyH/iv91nyTvJx3+NkLgnCwA1n4XShCAa4jJhM6WixuKe0zfXygu",
+	"viq++yt+bR8fkOJwpMqzccqocasGTGlgCrTVbXanTF+RR4ZcCVgcOrmBKUgccpZ3K2wh0NbzP96fe56W",
+	"daLYpYBndItB0zalD3ZjCGRKCcDF70taoE9DIp+kP03bldtLzc0QkIm8ippPprFGWbqQt7w/ALoKc81x",
+	"5J+0YqQf4OO/zZC7m/XVxwQ7+4lVm6FjPLerk/hqnkgK47w03QLvmWfD85JNF70pUbFGrOsH7TCk7usa",
+	"OYSQeGP7q96dU0hP6T5jQWm+qFQJFXgDqhGm6WGh/3HsuaQ/cbGsO93GQidqwJ0Vg8sSLu9d4rMhupUD",
+	"3bqJblHdLdm0QB4EBavveokCkZpV4wTinu1wJ1VkWs8zXm5Ud7c6dQJao5OuLOM1IE2JhOpF1GfUDIL8",
+	"vtshYiF+E4waahrippyhj9LBynRT3X5Qo/lgTubROZhYG9tHv8c1ET7+TYdTvGWlWxcf/Z6KCFzO7sql",
+	"ohbdqcvlgdpGtb7VdX5LSAAXuCxVEhugRN0QvRxGyBDQkt1b5KtefqEG9py38ufIRr1NAM6SckzWt5M/",
+	"oL896YErqW6qt40MULCqmOq7ooAC57WipgwsqNhkF+bW/DcNbnsPWLvqr/wcG9k1lDYMrc/SNU3YpgzJ",
+	"07kv4kfjJ+rXjTopqI5CyTXMlXeiettm70l1vYpz+Sf589M1VL2KT9Kw4k/d5rOnc2LKqyIsy7ZhKec/",
+	"B4Tux7jt5yGYK0KFLZ2M9Z4TiL1Vo+5WZraa0q3sDv3pibteCl3LAosbBTjFN3i3k9tEMywL1Gze2SyG",
+	"6xcMwaJPM8JiMs5/wYV7Tn7OXLNXIL7TmqW4UfokWLR3hDiluINjAvW5+4PNuqaNluRpgyh/LvZYbAoG",
+	"e5xDv5oRx+z/r+kodxaJQUtEByl9xN43xlmfw0qP+MyBF9Qqzg27oEkXD8wNIv695rxC74wL8O4Yb2pG",
+	"9zLuowjuMP+ybzF60MVyMwhookj4fJMBapJbC/+nc3sH/RVN7lLQ7agUvVEBVoxuVY9nTaK5SWXeQ3np",
+	"YggVoIRceDClpquVchgGW1p1vBGGtSUSQieR9zqNFDHe6LGnbEewY0Zgzt+M4PY2/btKrOk5HFVrirju",
+	"bqdAgi3yJ+YAS71QzHWqi9g4cAKb8aLQhFsX+5gIpUb2jtD7Q5AXd8xWu0XRkl8+Yw2+Fihbg+8pJAOC",
+	"oVxEXCh5kxcELFIkKuXiFpGmz/3epu26c5Ria9Y1c918GMI8Vpn+zz0l2er3E+iAz/P6ppd/L23Mt1Sg",
+	"Rt3KNxzA5TWhe5Uv1oZsyDE860psSJao7Iluqt+/WOm6n84BzdT6mKErsFf5LYTqADrmwLgCCkCZDUwU",
+	"x0ubypfpkTb1+xcrbeZmpGh0P/MkITEWspa87xVUCYJM4XTdIMYxJVzaOIejZa2/f4sBMvlCO7jIdd/K",
+	"kSk/rEl/FhwTeXgyxE0X8hKTE3V0acuaUZBJvUhtqXx/M9LPPWP+fC1EaxzAlUrycga47SY6UDve5mXt",
+	"uIlxMOauOWenudaF/Vp3CTg59uWd7lVr+HAOvAmHJWk6TiIgaFnMgd7wA2mEbQnbQlwmdTT8CeLyi2po",
+	"OBl0xek6HErmeV5jHrmEpTH/QrlxelCKICne3SAWFoQ7ZBDfAXm5W/au5ByAWlqk8aAddtoZtIK4PMFl",
+	"alesBv14l8XqTp1TyWGJZLYbKtwJ7fDBGR9KQfD62FgjwXMdfxyRoq/SjxRf7EVZLv5euvw+IOUxRl6E",
+	"cnEwWoRpBOs95ihRdwQzQdti9nFbDqqR/7Utvzi0q0mUgknE69UDDg2mF4DMjJlQ1u03ztV2SFBpVzvw",
+	"HHmA7mATuaQGyulQ68Ka4g9YRXpJZ8ZdVSQtn6Ko0LPDKfpztc9CeHhH7mqShk+l6Rv6s4qYm9WueV8P",
+	"MRzRXT80/6UecY5ssUsFkX/OVLGXN4gdVFnxfkN1pRteE9AElBrCqnlaFGbmdylbTE/pVs51/en38GZi",
+	"t2RR1GXhw/xruiEjZeB6P1z8XtI1Jp+S8QGO4X/YeFQTOLrf4AQFVnrBV3i9EfyeCpbFH9hrl6gyFEFD",
+	"YgDk16hQPlLb2eNEEtd7TXlJii9H0m4nWnwmEXup2sAgAJeqzzugq6YqKxFs9YI5QqZ2kPM9Zb1FS1ya",
+	"wWbYFyBcf8U3iLgF308Zk2v0Gg8BKwZKbdFWM4IjxIvps2AgD+ELUlz3+mzUqQf6aLSytYUHUNDx4sQw",
+	"LfgAKMSlGnXXTGw5pfuWXKLAICDYUiI2tv3bgtLr8cfRhgraw98fEdpdyjFfK2ZPIZWKkhMKiGSX3Pvy",
+	"O2sGdxtjBxeoxPI+nVUbV0sJgwL1g/FdQXG3yunVhO7Z9v+VYaFSy9BHA8glGTO09Wso7TjEWi0LfcCX",
+	"H3eqYeds8uz1Eu+mh1QyaEoKQ0fVPSGzPoWjtDiAAh6GCpEZWhrjPUa0Kz0iyQG7s3ZYspkURSTT6u14",
+	"322gQGbclPoAwB6fCP8r4z0pdbm3FrPXMnNF9xOXDVJQYF1tM1eWRCnVfA9cbo9FIakBC8Q6e+MCfbQd",
+	"tYNb5OVH3fT56y65zV0yLM0CfRQXS35zp8KNWsQA5AACARclOoXUbjEZQgC4coMm1QL2I9OfhIQKv+Km",
+	"0HV4piZ4r/AE63OybBkdncCuTqbsMRifUXp9ZTMu75DNqKZ0K3EZSZFpvQPvESkME1WS+EJ90d0M8qEz",
+	"OvxOruN1rL9nTNSfPlvxLNB0t6m6lF4Pm6uaUS4nhlCB+hWdfOAtFZ8FwNFdS5Ejuq7R1tGrSlnNAmS2",
+	"4iDDqj41+hO8RsHsjtvUodUt7b2K/ASLM7RicT03WZXT2yrU0EpyN6lUPZ7C8xmXz1xV5Cxl6oP8CvPj",
+	"wpRD9ZTW6QG3xpzbLa37RRcx3sN9bvhq0rX88C8qmympkT0/0MeuKWYF5kvYFwB+oQd8FbN7JmaGr0bM",
+	"LG6Ouolp+SlO1zqxKXIr3J9XeFWRV7hEX/v+nrTv7w5i8vDRo8f6E+oOlmZCZPG2NDokokvQsoRMHllv",
+	"5O9fItCFtE8LJwD3SqO8hwfT9kFK1jdcSxpBN4gBhuByg3Rm0wKS61PL3XARz9cD7L6JGyLu9KI5gjUs",
+	"Ta7RdEKD6Yp81WP3S7AUpq/kvgKMN8ZQbSXtoTaT2iXJ49QYR1ztzx576L0ZMiFV7SdOT1W0rBgWh9mT",
+	"v//Wjv5hrnLyVQdlD3kPucqLLTyA6xaIo6VXh4IXKm74oBlhiW7fV7QixRu4pnQqR7D6wi1skLOz8j0S",
+	"oNoBCAjaA01S7WvEgutgbjNDPo2bUjIe9NXsv8dr8noq5pmX33vWhUpiejlCK9HPkneVmJ2ht0vfgmgl",
+	"BlZkin57g6zv3aApOW4+cpaW627ZY9uuv68Rr++Ox99O6h63X/eq1Md0YHdOmkj2nZOLhG7scRH43Dqy",
+	"B+RmKiybGtVoXGP2NoMuTG3QYPHhUzPuhBeU0/B0AnxavdT72fzaVB3aRriFuunaCrGMVscpubgdYZMk",
+	"gsvebujwBj3Xo74EUbNLvZ/p3cDwW7uIrTRMddZcbGjZ47j7gZbFcVbH5yVadq1y3fdSlV1WAkAgmQ5U",
+	"5WHDsinxSgD1oTRhG6XOCBX9nWDeqgFnsW9imcECrm/XcEoC5XCXFyrQOaE5FIPqBtN8Q/fyFiulSRIO",
+	"CNoqnUi524STzO6vhtFMu58nmEp8a6iXVI3iNWbrZk5lKJkdYspNT5YDCDr1sNtUOCbv/+TvtYUAd/MG",
+	"6FN/SohKuvck0WY887nBqwS6yDnr/mfgHXsN8kt24kaTd/bmpxqK6eXe14pL0zRN8T1Vl8WUlapU4Re/",
+	"X2NSfBoojPogxyappqmQsSGfTacv7iSQoXM8z4EywxQipWmPF6w0SrqPpTkBon0vtz3SMF6lTCU0gmFY",
+	"HtGU78uDBlCs1T2eJg+tK1NdSfFcN+VfASyklJu2ON/LnyUHAYcHroPCushEt/fKBptoBox+dxGhJ3//",
+	"7dNvn/5vAAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -280,6 +280,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/credit-proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a credit note would say, of an invoice or for goods that went back. */
+        get: operations["getCreditProposal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/pile": {
         parameters: {
             query?: never;
@@ -2197,6 +2214,7 @@ export interface components {
         InvoiceSlip: {
             /** Format: int64 */
             number: number;
+            kind: string;
             supplier: string;
             supplierNumber: string;
             about: string;
@@ -2536,6 +2554,7 @@ export interface components {
             taxRate: components["schemas"]["Decimal"];
             chargeKind: string;
             ordered?: components["schemas"]["OrderLine"];
+            credit?: components["schemas"]["Credit"];
         };
         Charge: {
             allowance: boolean;
@@ -2562,6 +2581,9 @@ export interface components {
             rounding: components["schemas"]["Decimal"];
         };
         InvoicePage: {
+            kind: string;
+            /** @description Of a credit note */
+            credited: string;
             supplier: string;
             taxId: string;
             number: string;
@@ -2597,6 +2619,9 @@ export interface components {
             /** @description Why the bank rejected its latest payment. */
             rejected?: string;
             about: string;
+            credited?: components["schemas"]["CreditedInvoice"];
+            /** @description The credit notes that name it. */
+            credits?: components["schemas"]["InvoiceSlip"][];
             /** Format: int64 */
             number: number;
             /** Format: int64 */
@@ -2658,6 +2683,31 @@ export interface components {
             taxCategory: string;
             taxRate: string;
             chargeKind?: string;
+            credits?: components["schemas"]["CreditFor"];
+        };
+        /**
+         * @description What a line of a credit note gives back; where nobody says it, its figures tell.
+         * @enum {string}
+         */
+        CreditFor: "" | "goods" | "price";
+        /** @description The invoice that a credit note names; without a number it is not here. */
+        CreditedInvoice: {
+            /** Format: int64 */
+            number?: number;
+            supplierNumber: string;
+            state?: string;
+        };
+        /** @description How far the line of a credit note can be credited. */
+        Credit: {
+            for: components["schemas"]["CreditFor"];
+            /** @description On the invoice that it names. */
+            invoiced: components["schemas"]["Decimal"];
+            /** @description At which it was invoiced. */
+            price: components["schemas"]["Decimal"];
+            /** @description Gone back for credit. */
+            returned: components["schemas"]["Decimal"];
+            /** @description Gone back or billed too much */
+            creditable: components["schemas"]["Decimal"];
         };
         ChargeIn: {
             allowance: boolean;
@@ -2673,6 +2723,10 @@ export interface components {
             amount: string;
         };
         InvoiceEntry: {
+            /** @enum {string} */
+            kind?: "invoice" | "credit_note";
+            /** @description Of a credit note */
+            credited?: string;
             supplier: string;
             /** Format: int64 */
             order?: number;
@@ -2724,6 +2778,10 @@ export interface components {
             postingDay: components["schemas"]["Day"];
             lines: components["schemas"]["EntryLineIn"][];
             charges: components["schemas"]["ChargeIn"][];
+            /** @description Of a credit note */
+            credited?: string;
+            /** @description Of a credit note */
+            total?: components["schemas"]["Decimal"];
         };
         AcceptEntry: {
             /** Format: int64 */
@@ -3086,6 +3144,8 @@ export interface components {
         PaymentsView: {
             more: components["schemas"]["More"];
             verified: components["schemas"]["InvoiceSlip"][];
+            /** @description Verified credit notes that nothing was taken off for yet. */
+            credits: components["schemas"]["InvoiceSlip"][];
             released: components["schemas"]["InvoiceSlip"][];
             runs: components["schemas"]["RunSlip"][];
         };
@@ -3129,6 +3189,8 @@ export interface components {
             payOn: components["schemas"]["Day"];
             payments: components["schemas"]["ProposedPayment"][];
             leftOut: components["schemas"]["LeftOut"][];
+            /** @description Verified credit notes that nothing was taken off for yet. */
+            credits: components["schemas"]["InvoiceSlip"][];
         };
         RunItem: {
             /** Format: int64 */
@@ -4142,6 +4204,30 @@ export interface operations {
             path: {
                 number: number;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryProposal"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCreditProposal: {
+        parameters: {
+            query?: {
+                invoice?: number;
+                return?: number;
+            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

@@ -186,8 +186,36 @@ export const help: Record<string, HelpPage> = {
         text: 'Each difference is a sentence with its figures, the limit and where that limit comes from. Under it are the ways out, numbered; a way says beforehand what it books. You may only be allowed some of them: then it says whose turn it is. Type the note, choose another way with `↑` `↓`, and `Ctrl+Enter` does it. Then the next of your own turn opens, or this one stays.',
       },
       {
+        title: 'A credit note',
+        text: '`E` on a verified invoice, or on goods that went back, keys its credit note. One that comes as a file is read like any invoice, finds the invoice that it names, and says line by line what can be credited.',
+      },
+      {
         title: 'Twice the same invoice',
         text: 'As soon as supplier and number are there, what stands under that number is said, with a link. The same number of the same supplier is refused and the first is named; one that looks alike is held for a person. Another supplier’s invoice of that number is mentioned and is no difference.',
+      },
+      marks,
+      everywhere,
+    ],
+  },
+  'invoices crediting': {
+    title: 'Credit notes',
+    lead: 'A credit note takes back what an invoice billed: goods that went back or were billed too much, or a part of a price.',
+    parts: [
+      {
+        title: 'Keying one',
+        steps: [
+          '`E` on the invoice, or on the return: the lines that can be credited stand there with quantity and price, dated today.',
+          'Type the number of the credit note and its stated total; `Ctrl+Enter` captures it.',
+          'Say *for goods* or *for a price* where the figures do not tell: goods at the price that was invoiced, a price where it is no more than what was invoiced above the order.',
+        ],
+      },
+      {
+        title: 'What can be credited',
+        text: 'Goods that went back for credit and were invoiced, what is invoiced beyond what came, and what was taken to price variance. More than that waits for the return, and moves on by itself once it is booked; where nothing can go back any more it is held. A credit note for less leaves the rest open.',
+      },
+      {
+        title: 'Before its invoice',
+        text: 'A credit note that names an invoice which is not here, or not verified, waits for it. An invoice that a credit note stands against is made void only after the credit note.',
       },
       marks,
       everywhere,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 // The e-invoice as it came: what the server reads in the kept file, laid out as a page.
+import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
 import { price, show, showDay } from './numbers'
@@ -10,6 +11,7 @@ const { data: page, error } = useQuery({
   queryFn: () => unwrap(api.GET('/api/invoices/{number}/page', { params: { path: { number: props.invoice } } })),
   staleTime: Infinity, // a file that was taken in stays as it is
 })
+const credit = computed(() => page.value?.kind === 'credit_note')
 </script>
 
 <template>
@@ -18,9 +20,12 @@ const { data: page, error } = useQuery({
     <div v-else-if="page" class="page">
       <h3>{{ page.supplier }}</h3>
       <div>
-        <template v-if="page.taxId">{{ page.taxId }}<br /></template>Invoice <b class="mono">{{ page.number }}</b> ·
-        {{ showDay(page.date) }} {{ page.date.slice(0, 4) }}<br />
-        Your order {{ page.order || '—' }}
+        <template v-if="page.taxId">{{ page.taxId }}<br /></template>{{ credit ? 'Credit note' : 'Invoice' }}
+        <b class="mono">{{ page.number }}</b> · {{ showDay(page.date) }} {{ page.date.slice(0, 4) }}<br />
+        Your order {{ page.order || '—'
+        }}<template v-if="page.credited"
+          ><br />Credits our invoice <span class="mono">{{ page.credited }}</span></template
+        >
       </div>
       <table>
         <tbody>
@@ -38,14 +43,16 @@ const { data: page, error } = useQuery({
             <td>−{{ show(page.prepaid) }}</td>
           </tr>
           <tr class="total">
-            <td>To pay, {{ page.currency }}</td>
+            <td>{{ credit ? 'To your credit' : 'To pay' }}, {{ page.currency }}</td>
             <td>{{ show(page.total) }}</td>
           </tr>
         </tbody>
       </table>
       <p class="mt-3 mb-0">
-        <template v-if="page.due">Due {{ showDay(page.due) }}<br /></template>Pay to
-        <span class="mono text-break">{{ page.iban || '—' }}</span><template v-if="page.reference"
+        <template v-if="page.due">Due {{ showDay(page.due) }}<br /></template
+        ><template v-if="!credit"
+          >Pay to <span class="mono text-break">{{ page.iban || '—' }}</span></template
+        ><template v-if="page.reference"
           ><br />Reference <span class="mono text-break">{{ page.reference }}</span></template
         ><template v-if="page.note"><br />{{ page.note }}</template>
       </p>

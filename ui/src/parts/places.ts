@@ -16,6 +16,8 @@ export const placeOf = {
   invoice: (invoice: Key) => `/invoices/${invoice}`,
   correction: (invoice: Key) => `/invoices/${invoice}/correct`,
   keying: (order: Key) => `/invoices/key?order=${order}`,
+  creditOf: (invoice: Key) => `/invoices/credit?invoice=${invoice}`,
+  creditForReturn: (returned: Key) => `/invoices/credit?return=${returned}`,
   held: (invoice: Key) => `/holds/${invoice}`,
   run: (run: Key) => `/payments/runs/${run}`,
   entry: (entry: Key) => `/lookup/journal/${entry}`,

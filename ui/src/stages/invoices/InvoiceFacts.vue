@@ -7,6 +7,7 @@ import { today } from '@/parts/session'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ inv: InvoiceSheet }>()
+const credit = computed(() => props.inv.kind === 'credit_note')
 /** Whether the day on which it is due still means something. */
 const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.state))
 </script>
@@ -21,11 +22,19 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
         ><template v-if="!inv.orders.length">{{ inv.orderStated || 'none' }}</template>
       </dd>
     </div>
-    <div>
-      <dt>Invoice date</dt>
-      <dd>{{ showDay(inv.date, today) }}</dd>
+    <div v-if="inv.credited">
+      <dt>Credits invoice</dt>
+      <dd class="mono">
+        <RouterLink v-if="inv.credited.number" :to="placeOf.invoice(inv.credited.number)">{{
+          inv.credited.supplierNumber
+        }}</RouterLink><template v-else>{{ inv.credited.supplierNumber }}, not here</template>
+      </dd>
     </div>
     <div>
+      <dt>{{ credit ? 'Date' : 'Invoice date' }}</dt>
+      <dd>{{ showDay(inv.date, today) }}</dd>
+    </div>
+    <div v-if="!credit">
       <dt>Due</dt>
       <dd>
         {{ showDay(inv.due, today) }}<span v-if="owed" class="muted"> · {{ distance(inv.due, today) }}</span
@@ -41,6 +50,19 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
       <dt>Stated total</dt>
       <dd>
         <b>{{ show(inv.stated) }} {{ inv.currency }}</b>
+      </dd>
+    </div>
+    <div v-if="credit && Number(inv.open)">
+      <dt>To be taken off</dt>
+      <dd>{{ show(inv.open.replace('-', '')) }} {{ inv.currency }}</dd>
+    </div>
+    <div v-if="inv.credits?.length">
+      <dt>{{ inv.credits.length === 1 ? 'Credit note' : 'Credit notes' }}</dt>
+      <dd class="mono">
+        <template v-for="(c, i) in inv.credits" :key="c.number"
+          ><template v-if="i">, </template
+          ><RouterLink :to="placeOf.invoice(c.number)">{{ c.supplierNumber }}</RouterLink></template
+        >
       </dd>
     </div>
     <div v-if="inv.reference">

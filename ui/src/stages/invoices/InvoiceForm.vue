@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Keys an invoice against an order, or corrects the entry of one: one form for both.
+// Keys an invoice against an order or a credit note of one, or corrects the entry: one form for all.
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
@@ -25,16 +25,16 @@ import InvoiceHead from './InvoiceHead.vue'
 import InvoiceLines from './InvoiceLines.vue'
 import { useTied } from './tied'
 import OpenOrders from './OpenOrders.vue'
-import { blankLine, freshInvoice, invoiceBody, orderLineOf } from './entry'
+import { type EntryOf, blankLine, draftName, freshInvoice, invoiceBody, orderLineOf, outcome } from './entry'
 import { placeOf } from '@/parts/places'
 
-const props = defineProps<{ order: number; corrects: number }>()
+const props = defineProps<EntryOf>()
 const router = useRouter()
 const arrive = useArrive()
 
-const { draft, clear, kept } = useDraft(props.corrects ? `correct.${props.corrects}` : `key.${props.order}`, () =>
-  freshInvoice(props.order),
-)
+const { draft, clear, kept } = useDraft(draftName(props), () => freshInvoice(props.order))
+const credit = computed(() => draft.value.kind === 'credit_note')
+const what = computed(() => (credit.value ? 'Credit note' : 'Invoice'))
 const { refusal, busy, send, at: problem, forget } = useJob()
 const unknown = ref('') // a name that is no supplier's yet
 const { chosen, others, ready, nothing, orderTyped, another, anotherTrouble, takeAnother } = useTied(
@@ -72,14 +72,9 @@ const capture = () =>
         )
       : await unwrap(api.POST('/api/invoices', { body: entry() }))
     clear()
-    const words: Record<string, string> = {
-      verified: 'agrees and is verified',
-      waiting: 'waits for goods',
-      held: `is held: ${answer.summary}`,
-    }
     await arrive(
       placeOf.invoice(answer.number),
-      `Invoice ${answer.number} ${words[answer.state] ?? answer.state}.`,
+      `${what.value} ${answer.number} ${outcome(answer)}.`,
       answer.entry ? [{ to: placeOf.entry(answer.entry), text: `Ledger entry ${answer.entry}` }] : [],
     )
   })
@@ -139,7 +134,15 @@ useKeys(() =>
     <NoticeBar />
     <header @keydown.enter="goOn">
       <div class="headline">
-        <h1>{{ corrects ? `Correct the entry of invoice ${corrects}` : 'Key an invoice' }}</h1>
+        <h1>
+          {{
+            corrects
+              ? `Correct the entry of ${what.toLowerCase()} ${corrects}`
+              : credit
+                ? 'Key a credit note'
+                : 'Key an invoice'
+          }}
+        </h1>
         <span class="muted">{{ chosen?.supplier.name ?? '' }}</span>
       </div>
       <InvoiceHead
@@ -258,7 +261,7 @@ useKeys(() =>
         <VerdictMark :verdict="f.verdict" only /> {{ f.sentence }}
       </div>
       <p v-if="preview?.verdict === 'agrees'" class="finding agrees">
-        Everything agrees; the invoice verifies when it is {{ corrects ? 'corrected' : 'captured' }}.
+        Everything agrees; the {{ what.toLowerCase() }} verifies when it is {{ corrects ? 'corrected' : 'captured' }}.
       </p>
       <template v-if="preview?.books">
         <h2 class="mt-3 mb-1">What it books</h2>

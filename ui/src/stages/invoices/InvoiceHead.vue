@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // Of whom, about which order, under which number and day an invoice is keyed. What stands under the number already is said.
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useDebounceFn } from '@vueuse/core'
 import { api, unwrap, type Numbered } from '@/api/client'
@@ -23,11 +23,12 @@ const unknown = defineModel<string>('unknown', { required: true })
 const { data: suppliers } = useQuery(suppliersQuery)
 const state = (field: string) => (props.problem(field) ? false : undefined)
 
+const credit = computed(() => draft.value.kind === 'credit_note')
 const given = ref<Numbered>()
 const lookUp = useDebounceFn(async () => {
   const { supplier, number } = draft.value
   given.value =
-    supplier && number.trim()
+    supplier && number.trim() && !credit.value // credit notes are a series of their own
       ? await unwrap(
           api.GET('/api/invoices/numbered', {
             params: { query: { supplier, number, ...(props.corrects ? { except: props.corrects } : {}) } },
@@ -74,7 +75,9 @@ watch(
       </dd>
     </div>
     <div>
-      <dt><label for="invoice-number">Invoice number</label></dt>
+      <dt>
+        <label for="invoice-number">{{ credit ? 'Credit note number' : 'Invoice number' }}</label>
+      </dt>
       <dd>
         <TextField
           id="invoice-number"
@@ -87,9 +90,24 @@ watch(
       </dd>
     </div>
     <div>
-      <dt><label for="invoice-date">Invoice date</label></dt>
+      <dt>
+        <label for="invoice-date">{{ credit ? 'Date' : 'Invoice date' }}</label>
+      </dt>
       <dd>
         <TextField id="invoice-date" v-model="draft.date" type="date" :max="today" :state="state('date')" />
+      </dd>
+    </div>
+    <div v-if="credit">
+      <dt><label for="invoice-credited">Credits invoice</label></dt>
+      <dd>
+        <TextField
+          id="invoice-credited"
+          v-model="draft.credited"
+          class="mono"
+          autocomplete="off"
+          :state="state('credited')"
+          style="width: 130px"
+        />
       </dd>
     </div>
     <div v-if="draft.prepaid">

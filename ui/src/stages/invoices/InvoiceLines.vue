@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // The lines and charges of an invoice that is keyed or corrected, each with the order line that it is.
 import { useQuery } from '@tanstack/vue-query'
-import type { EntryPreview, OrderSheet } from '@/api/client'
+import type { CreditFor, EntryPreview, OrderSheet } from '@/api/client'
 import { companyQuery } from '@/api/queries'
 import NumberField from '@/parts/NumberField.vue'
 import PickField from '@/parts/PickField.vue'
@@ -28,6 +28,11 @@ const kinds = (chosenKind: string) =>
     }),
   )
 
+const creditFor: { value: CreditFor; text: string }[] = [
+  { value: '', text: 'for goods or a price, as its figures tell' },
+  { value: 'goods', text: 'for goods' },
+  { value: 'price', text: 'for a price' },
+]
 const orderLine = (l: DraftInvoiceLine) => orderLineOf(l, props.order, props.others)
 /** A line that nothing was typed on yet takes what the order says of it. */
 function tied(l: DraftInvoiceLine) {
@@ -80,6 +85,13 @@ function lineProblem(i: number, name: string): string | undefined {
             ]"
             class="mt-1"
             @update:model-value="tied(l)"
+          /><PickField
+            v-if="draft.kind === 'credit_note'"
+            :model-value="l.credits ?? ''"
+            :aria-label="`What the credit of ${l.description} is for`"
+            :options="creditFor"
+            class="mt-1"
+            @update:model-value="(v) => (l.credits = v)"
           />
         </td>
         <td class="num">

@@ -19,6 +19,7 @@ import { useKeys, type KeyAction } from '@/parts/keys'
 import { notice } from '@/parts/notice'
 import { show, showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
+import CreditTable from './CreditTable.vue'
 import FindingCard from './FindingCard.vue'
 import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceTable from './InvoiceTable.vue'
@@ -45,6 +46,8 @@ const open = ref(-1) // the finding that is being settled
 const asking = ref<Ask>()
 const { busy, send, trouble, forget } = useJob({ says: 'all' })
 
+const credit = computed(() => inv.value?.kind === 'credit_note')
+const what = computed(() => (credit.value ? 'Credit note' : 'Invoice'))
 const may = (job: string) => inv.value?.may.includes(job) ?? false
 const held = computed(() => inv.value?.holds.find((h) => !h.ended))
 const openFindings = computed(() => inv.value?.findings.filter((f) => f.ways.length > 0) ?? [])
@@ -57,17 +60,22 @@ const headline = computed(() => {
   if (!i) return ''
   if (i.state === 'held') return `Held: ${differences.value} difference${differences.value === 1 ? '' : 's'}`
   if (i.state === 'verified' && differences.value > 0) return 'Verified, not to be released yet'
+  if (i.state === 'waiting' && credit.value)
+    return i.credited && i.findings.some((f) => f.kind === 'invoice_awaited')
+      ? 'Waits for its invoice'
+      : 'Waits for a return'
   return stateWords[i.state] ?? i.state
 })
 const lit = computed(
   () =>
     inv.value?.findings.filter((f) => f.line > 0 && f.verdict === 'outside' && !f.accepted).map((f) => f.line) ?? [],
 )
-const agreed = computed(() =>
-  inv.value?.lines.some((l) => l.ordered?.level === 'three_way')
+const agreed = computed(() => {
+  if (credit.value) return 'Everything agrees with what went back or was billed too much.'
+  return inv.value?.lines.some((l) => l.ordered?.level === 'three_way')
     ? 'Everything agrees with the order and what was received.'
-    : 'Everything agrees with the order.',
-)
+    : 'Everything agrees with the order.'
+})
 const rank = (f: Finding) => openFindings.value.indexOf(f) + 1
 
 /** Gives a command on the invoice; one that it ends or verifies by lets the pile go on. */
@@ -97,7 +105,8 @@ function accept(f: Finding, note: string) {
   }
   void act(
     () => unwrap(api.POST('/api/invoices/{number}/accept', { ...path.value, body })),
-    (state) => `The difference is accepted. Invoice ${props.number} is ${(stateWords[state] ?? state).toLowerCase()}.`,
+    (state) =>
+      `The difference is accepted. ${what.value} ${props.number} is ${(stateWords[state] ?? state).toLowerCase()}.`,
   )
 }
 const release = () =>
@@ -109,7 +118,12 @@ const release = () =>
     },
     () => `Invoice ${props.number} is released for payment.`,
   )
-const asks = useAsks(props.number, version, () => held.value?.number ?? 0)
+const asks = useAsks(
+  props.number,
+  () => what.value,
+  version,
+  () => held.value?.number ?? 0,
+)
 const asked = computed(() => (asking.value ? asks.value[asking.value] : undefined))
 function answered(text: string, option: string) {
   const a = asked.value
@@ -122,6 +136,7 @@ function answered(text: string, option: string) {
 function way(w: string) {
   if (w === 'correct') void router.push(placeOf.correction(props.number))
   else if (w === 'deliver' && inv.value?.order) void router.push(placeOf.receiving(inv.value.order))
+  else if (w === 'return' && inv.value?.order) void router.push(placeOf.order(inv.value.order))
   else if (w === 'refuse') ask('refuse')
 }
 function ask(what?: Ask) {
@@ -147,6 +162,13 @@ const steps = computed(() =>
       label: 'take the release back',
       text: 'Take the release back',
       run: () => ask('back'),
+    },
+    {
+      job: 'keyInvoice',
+      key: 'e',
+      label: 'key its credit note',
+      text: 'Key its credit note',
+      run: () => void router.push(placeOf.creditOf(props.number)),
     },
     { job: 'voidInvoice', key: 'v', label: 'make void', text: 'Make void', run: () => ask('void') },
   ].filter((s) => may(s.job)),
@@ -185,7 +207,8 @@ const holdText = (h: Hold) =>
       <header>
         <div class="headline">
           <h1>
-            {{ inv.supplierName }} <span class="mono fw-medium">{{ inv.supplierNumber }}</span>
+            <template v-if="credit">Credit note of </template>{{ inv.supplierName }}
+            <span class="mono fw-medium">{{ inv.supplierNumber }}</span>
           </h1>
           <VerdictMark :verdict="inv.state === 'verified' && differences ? 'outside' : inv.verdict" :text="headline" />
         </div>
@@ -197,7 +220,8 @@ const holdText = (h: Hold) =>
         <SupplierNotes :code="inv.supplier?.code" stage="invoices" />
       </header>
       <div class="body" tabindex="0">
-        <InvoiceTable :inv="inv" />
+        <CreditTable v-if="credit" :inv="inv" />
+        <InvoiceTable v-else :inv="inv" />
         <FindingCard
           v-for="f in inv.findings"
           :key="`${f.kind} ${f.line} ${f.other ?? f.order ?? 0} ${f.charge ?? ''}`"
@@ -259,7 +283,7 @@ const holdText = (h: Hold) =>
       <SideTabs v-model="side" :tabs="tabs" label="Evidence" />
       <template v-if="side === 'paper'">
         <PaperPage v-if="inv.paper" :invoice="inv.number" :lit="lit" />
-        <p v-else class="muted">This invoice was keyed by hand; there is no file of it.</p>
+        <p v-else class="muted">{{ what }} {{ inv.supplierNumber }} was keyed by hand; there is no file of it.</p>
       </template>
       <HistoryList v-else-if="side === 'history'" subject="invoice" :number="inv.number" />
       <OrderThread v-else-if="inv.order" :events="inv.thread" :title="`Thread of ${inv.order}`" />

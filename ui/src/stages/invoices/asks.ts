@@ -6,20 +6,20 @@ import { companyQuery } from '@/api/queries'
 export type Ask = 'refuse' | 'void' | 'hold' | 'lift' | 'back'
 
 /** What is asked before something is done to an invoice of a version, and what then is; hold is the one to take off. */
-export function useAsks(number: number, version: () => number, hold: () => number) {
+export function useAsks(number: number, what: () => string, version: () => number, hold: () => number) {
   const { data: frame } = useQuery(companyQuery)
   const path = { params: { path: { number } } }
   return computed(() => {
     const body = (reason: string) => ({ ...path, body: { reason, version: version() } })
+    const the = `${what()} ${number}`
     return {
       refuse: {
         title: 'Refuse to the supplier.',
-        books:
-          'Books nothing. The invoice ends here and frees what it claimed. Nobody is told by itself: tell the supplier.',
+        books: `Books nothing. The ${what().toLowerCase()} ends here and frees what it claimed. Nobody is told by itself: tell the supplier.`,
         label: 'Reason',
-        action: 'Refuse the invoice',
+        action: `Refuse the ${what().toLowerCase()}`,
         run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/refuse', body(reason))),
-        done: `Invoice ${number} is refused. Tell the supplier.`,
+        done: `${the} is refused. Tell the supplier.`,
       },
       void: {
         title: 'Make void.',
@@ -27,7 +27,7 @@ export function useAsks(number: number, version: () => number, hold: () => numbe
         label: 'Reason',
         action: 'Make void',
         run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/void', body(reason))),
-        done: `Invoice ${number} is void; its entry was taken back.`,
+        done: `${the} is void; its entry was taken back.`,
       },
       back: {
         title: 'Take the release back.',
@@ -45,7 +45,7 @@ export function useAsks(number: number, version: () => number, hold: () => numbe
         options: Object.fromEntries((frame.value?.holdReasons ?? []).map((r) => [r.code, r.name])),
         run: (note: string, reason: string) =>
           unwrap(api.POST('/api/invoices/{number}/hold', { ...path, body: { reason, note } })),
-        done: `Invoice ${number} is on payment hold.`,
+        done: `${the} is on payment hold.`,
       },
       lift: {
         title: 'Take the hold off.',

@@ -1,5 +1,5 @@
 // An invoice as it is typed, what it starts from, and what is sent of it.
-import type { InvoiceEntry, InvoiceProposal, InvoiceSheet, OrderLine, OrderSheet } from '@/api/client'
+import type { CreditFor, InvoiceEntry, InvoiceProposal, InvoiceSheet, OrderLine, OrderSheet } from '@/api/client'
 import { proposedAbout } from '@/parts/about'
 import { price, sent, show } from '@/parts/numbers'
 
@@ -17,6 +17,8 @@ export interface DraftInvoiceLine {
   taxCategory: string
   taxRate: string
   chargeKind: string
+  /** Of a credit note: what the line gives back, or empty where its figures tell. */
+  credits?: CreditFor
 }
 export interface DraftInvoiceCharge {
   allowance: boolean
@@ -28,6 +30,8 @@ export interface DraftInvoiceCharge {
 }
 
 export const freshInvoice = (order: number) => ({
+  kind: 'invoice' as 'invoice' | 'credit_note',
+  credited: '', // of a credit note, the supplier's number of the invoice that it names
   supplier: '',
   order: order ? String(order) : '',
   number: '',
@@ -49,11 +53,25 @@ export const freshInvoice = (order: number) => ({
 })
 export type DraftInvoice = ReturnType<typeof freshInvoice>
 
+/** What an entry starts from: an order, an invoice that is corrected, or one or a return that is credited. */
+export interface EntryOf {
+  order: number
+  corrects: number
+  credits?: { invoice: number; returned: number } | undefined
+}
+/** The name that its draft is kept under. */
+export function draftName({ order, corrects, credits }: EntryOf): string {
+  if (corrects) return `correct.${corrects}`
+  return credits ? `credit.${credits.invoice}.${credits.returned}` : `key.${order}`
+}
+
 const some = (amount: string) => (Number(amount) ? show(amount) : '')
 
 /** A captured invoice as it is typed again, to be corrected. */
 export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
   return {
+    kind: inv.kind === 'credit_note' ? 'credit_note' : 'invoice',
+    credited: inv.credited?.supplierNumber ?? '',
     supplier: inv.supplier?.code ?? '',
     order: inv.order ? String(inv.order) : inv.orderStated.replace(/\D/g, ''),
     number: inv.supplierNumber,
@@ -78,6 +96,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
       taxCategory: l.taxCategory,
       taxRate: l.taxRate,
       chargeKind: l.chargeKind,
+      ...(l.credit ? { credits: l.credit.for } : {}),
     })),
     charges: inv.charges.map((c) => ({ ...c, amount: show(c.amount) })),
     taxes: inv.taxes
@@ -94,14 +113,25 @@ export const proposedLines = (p: InvoiceProposal): DraftInvoiceLine[] =>
     description: l.description,
     quantity: show(l.quantity),
     unit: l.unit,
-    price: price(l.price),
+    price: Number(l.price) ? price(l.price) : '',
     base: l.base ?? '1',
     discount: some(l.discount ?? ''),
     charge: some(l.charge ?? ''),
     taxCategory: l.taxCategory,
     taxRate: l.taxRate,
     chargeKind: '',
+    ...(l.credits ? { credits: l.credits } : {}),
   }))
+
+/** What the credit note of an invoice or for a return would say, dated today. */
+export const proposedCredit = (p: InvoiceProposal): Partial<DraftInvoice> => ({
+  ...proposedInvoice(p),
+  kind: 'credit_note',
+  credited: p.credited ?? '',
+  statedTotal: p.total ? show(p.total) : '',
+  order: String(p.order.number),
+  date: p.postingDay,
+})
 
 /** What is received on an order and not yet invoiced, as it is typed. */
 export function proposedInvoice(p: InvoiceProposal): Partial<DraftInvoice> {
@@ -112,6 +142,12 @@ export function proposedInvoice(p: InvoiceProposal): Partial<DraftInvoice> {
     lines: proposedLines(p),
     charges: p.charges.map((c) => ({ ...c, amount: show(c.amount) })),
   }
+}
+
+/** What became of an entry that was captured or corrected, after its number. */
+export function outcome(of: { state: string; summary: string }): string {
+  if (of.state === 'verified') return 'agrees and is verified'
+  return of.state === 'held' ? `is held: ${of.summary}` : of.summary
 }
 
 /** The order that a line is about: the invoice's own, or one of the others. */
@@ -169,6 +205,8 @@ export function invoiceBody(
   net: string | undefined,
 ): InvoiceEntry {
   return {
+    kind: d.kind,
+    ...(d.kind === 'credit_note' ? { credited: d.credited } : {}),
     supplier: d.supplier,
     number: d.number,
     date: d.date,

@@ -17,7 +17,7 @@ export const stateWords: Record<string, string> = {
 
 /** An invoice as a slip of a pile, under a base path. */
 export function slipOf(i: InvoiceSlip, base: string, today: string): Slip {
-  const late = i.state === 'waiting' && i.wantedOn !== '' && i.wantedOn < today
+  const late = i.kind === 'invoice' && i.state === 'waiting' && i.wantedOn !== '' && i.wantedOn < today
   const right = late
     ? `goods ${distance(i.wantedOn, today)}`
     : i.hold

@@ -2,10 +2,18 @@
 import { nextTick, ref, type Ref } from 'vue'
 import { api, Refusal, unwrap, type OrderSheet } from '@/api/client'
 import { warn } from '@/parts/notice'
-import { proposedInvoice, proposedLines, retied, typedInvoice, type DraftInvoice } from './entry'
+import {
+  type EntryOf,
+  proposedCredit,
+  proposedInvoice,
+  proposedLines,
+  retied,
+  typedInvoice,
+  type DraftInvoice,
+} from './entry'
 
 export function useTied(
-  props: { order: number; corrects: number },
+  props: EntryOf,
   draft: Ref<DraftInvoice>,
   unknown: Ref<string>,
   refusal: Ref<Refusal | undefined>,
@@ -21,6 +29,11 @@ export function useTied(
         draft.value.version = inv.version
         if (!draft.value.supplier) unknown.value = inv.supplierName
       }
+      if (props.credits && !draft.value.filled) {
+        const { invoice, returned } = props.credits
+        const query = invoice ? { invoice } : { return: returned }
+        Object.assign(draft.value, proposedCredit(await unwrap(api.GET('/api/credit-proposal', { params: { query } }))))
+      }
       await fromOrder()
       for (const number of new Set(draft.value.lines.map((l) => l.order ?? 0)))
         if (number) others.value.push((await proposal(number)).order)
@@ -30,7 +43,9 @@ export function useTied(
     tiedTo.value = Number(draft.value.order) || 0
     ready.value = true
     await nextTick()
-    document.getElementById(props.corrects || props.order ? 'invoice-number' : 'invoice-order')?.focus()
+    document
+      .getElementById(props.corrects || props.order || props.credits ? 'invoice-number' : 'invoice-order')
+      ?.focus()
   }
 
   const proposal = (number: number) =>
@@ -49,7 +64,7 @@ export function useTied(
     const p = await proposal(number)
     chosen.value = p.order
     const typed = draft.value.filled && draft.value.lines.length > 0 && JSON.stringify(draft.value.lines) !== proposed
-    if (props.corrects || (typed && draft.value.supplier === p.order.supplier.code)) {
+    if (props.corrects || props.credits || (typed && draft.value.supplier === p.order.supplier.code)) {
       if (draft.value.supplier === '') draft.value.supplier = p.order.supplier.code
       if (ready.value && tiedTo.value !== number) draft.value.lines = retied(draft.value.lines, before, p.order)
     } else {

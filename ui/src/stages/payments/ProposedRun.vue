@@ -11,6 +11,7 @@ import { read, sent, show, showDay, sums } from '@/parts/numbers'
 import { current, may as allowed, today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
 import TickBox from '@/parts/TickBox.vue'
+import OpenCredits from './OpenCredits.vue'
 import { useArrive } from '@/parts/arrive'
 import { placeOf } from '@/parts/places'
 
@@ -43,6 +44,10 @@ async function propose() {
   }
 }
 watch([dueBy, payOn, lostSince], () => void propose(), { immediate: true })
+
+/** The credit of whoever is paid, in the currency of the payment. */
+const creditsOf = (p: ProposedRun['payments'][number]) =>
+  (proposal.value?.credits ?? []).filter((c) => c.supplier === p.supplier && c.currency === p.currency)
 
 const chosen = computed(() =>
   [...(proposal.value?.payments.flatMap((p) => p.items).map((i) => i.invoice) ?? []), ...extra].filter(
@@ -129,6 +134,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'make the run', run: () 
           The bank rejected the last payment to this account: {{ p.warning }}. Have the account changed, or confirmed on
           the supplier’s page.
         </p>
+        <OpenCredits :credits="creditsOf(p)"> Pay in part what is left after it.</OpenCredits>
         <SupplierNotes :code="p.code" stage="payments" />
         <table class="grid">
           <thead>

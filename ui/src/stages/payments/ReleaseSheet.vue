@@ -10,12 +10,14 @@ import { warn } from '@/parts/notice'
 import { distance, show, showDay } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
 import TickBox from '@/parts/TickBox.vue'
+import OpenCredits from './OpenCredits.vue'
 import { worth } from '../invoices/slips'
 import { useJob } from '@/parts/job'
 import { placeOf } from '@/parts/places'
 
 const { data, isPending: loading } = useQuery(paymentsQuery)
 const invoices = computed(() => data.value?.verified ?? [])
+const credits = computed(() => data.value?.credits ?? [])
 const chosen = ref<number[]>([])
 const left = ref<Record<number, string>>({})
 const { busy, send } = useJob()
@@ -119,6 +121,7 @@ useKeys(() =>
           </tr>
         </tbody>
       </table>
+      <OpenCredits :credits="credits" />
     </div>
     <div class="bar">
       <BButton variant="primary" :disabled="!may || busy || chosen.length === 0" @click="release"

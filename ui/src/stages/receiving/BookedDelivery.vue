@@ -68,11 +68,13 @@ function reverse(reason: string) {
     },
   )
 }
+const credit = () => void router.push(placeOf.creditForReturn(props.number))
 useKeys(() => [
   ...(may('reverseDelivery', 'undoFree')
     ? [{ key: 'u', label: 'undo this booking', run: () => (asking.value = true) }]
     : []),
   ...(may('bookReturn') ? [{ key: 'r', label: 'return goods', run: () => (returning.value = true) }] : []),
+  ...(may('keyInvoice') ? [{ key: 'e', label: 'key the credit note', run: credit }] : []),
   ...(may('sendOrder') ? [{ key: 's', label: 'tell the supplier', run: () => (telling.value = true) }] : []),
   { key: 'p', label: 'print', run: print, quiet: true },
   ...(d.value
@@ -149,7 +151,7 @@ const tabs = [
                 ? 'A replacement is expected.'
                 : d.creditDue
                   ? 'A credit note is expected.'
-                  : 'They were not invoiced, so no credit note is expected.'
+                  : 'No credit note is expected any more: they were not invoiced, or are credited.'
             }}</template
           >
         </p>
@@ -232,6 +234,7 @@ const tabs = [
           target="_blank"
           >Return note (PDF)</BButton
         >
+        <BButton v-if="may('keyInvoice')" variant="outline-secondary" @click="credit">Key the credit note</BButton>
         <BButton v-if="may('sendOrder')" variant="outline-secondary" @click="telling = true"
           >Tell the supplier…</BButton
         >

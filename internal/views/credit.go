@@ -1,0 +1,212 @@
+package views
+
+// This file shows a credit note beside what it credits, and proposes one of an invoice or for goods that went back.
+
+import (
+	"context"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// CreditLine is how far a line of a credit note can be credited.
+type CreditLine struct {
+	For        trade.CreditFor // as somebody said, or as its figures tell; empty where they do not
+	Invoiced   money.Decimal   // on the invoice that it names, else on the first that billed the line; in the line's unit
+	Price      money.Decimal   // at which it was invoiced
+	Returned   money.Decimal   // gone back for credit
+	Creditable money.Decimal   // of what is not credited yet; with this note once it is booked
+}
+
+// credits reads what stands beside a credit note, or which credit notes name an invoice.
+func (s *InvoiceSheet) credits(r act.Reading) (err error) {
+	if s.Invoice.Kind != trade.CreditNote {
+		s.Credits, err = r.CreditsOf(s.Invoice)
+		return err
+	}
+	facts, err := r.MatchFacts(s.Invoice, s.State.Revision, nil)
+	if err != nil {
+		return err
+	}
+	s.Credited, s.Credit = facts.Credited, map[int]CreditLine{}
+	booked, err := r.AllocationsOfCredit(s.State.Revision, s.Orders...)
+	if err != nil {
+		return err
+	}
+	for _, l := range s.Invoice.Lines {
+		_, ordered := lineOf(s.Orders, l.OrderLineID)
+		if ordered == nil || l.ChargeKind != "" {
+			continue
+		}
+		line := CreditLine{For: l.Credits, Returned: ordered.Returned, Creditable: max(0, ordered.Creditable())}
+		for _, a := range booked {
+			if a.CreditLine == l.ID {
+				line.Creditable -= a.Quantity
+				line.For = trade.ForGoods
+			}
+		}
+		var prices []money.Price
+		for _, b := range facts.Billed {
+			if b.OrderLineID != ordered.ID {
+				continue
+			}
+			quantity, price, ok := ordered.InUnit(b.InvoiceLine, b.Currency)
+			if ok {
+				prices = append(prices, price)
+			}
+			if line.Invoiced == 0 && ok {
+				line.Invoiced, line.Price = quantity, b.Price
+			}
+		}
+		if line.For == "" && s.State.State.Unsettled() {
+			if _, price, ok := ordered.InUnit(l, s.Invoice.Currency); ok {
+				line.For = ordered.CreditOf(l, price, s.Totals.LineNets[l.No-1], prices)
+			}
+		} else if line.For == "" {
+			line.For = trade.ForPrice // it was booked, and took no goods back
+		}
+		s.Credit[l.No] = line
+	}
+	return nil
+}
+
+func lineOf(orders []*trade.Order, id int64) (*trade.Order, *trade.OrderLine) {
+	for _, o := range orders {
+		if line := o.LineByID(id); line != nil {
+			return o, line
+		}
+	}
+	return nil, nil
+}
+
+// ProposedCredit is what a credit note of a verified invoice would say: what went back or was billed too much of its
+// lines and is not credited yet, at the price that was invoiced; where that is nothing, the whole of its lines for a
+// price that is still to be typed.
+func ProposedCredit(ctx context.Context, a *act.App, invoice int64) (*trade.Order, trade.Invoice, error) {
+	var order *trade.Order
+	note, err := act.Read(ctx, a, func(r act.Reading) (trade.Invoice, error) {
+		inv, s, err := r.InvoiceNumbered(invoice)
+		if err != nil {
+			return inv, err
+		}
+		switch {
+		case inv.Kind == trade.CreditNote:
+			return inv, fault.New(fault.Refused, "", "%d is a credit note itself.", invoice)
+		case !s.State.Booked():
+			return inv, fault.New(fault.Refused, "",
+				"Invoice %d is %s: correct or refuse it instead.", invoice, say.State(string(s.State)))
+		case inv.OrderID == 0:
+			return inv, fault.New(fault.Refused, "", "Invoice %d is about no order.", invoice)
+		}
+		orders, err := r.OrdersOf(inv, store.AllReserved)
+		if err != nil {
+			return inv, err
+		}
+		order = orders[0]
+		return creditOf(inv, orders, r.Today(), nil), nil
+	})
+	return order, note, err
+}
+
+// ProposedReturnCredit is what the credit note for a return would say: what was invoiced of the goods that went back
+// and is not credited yet, of the invoice that billed them.
+func ProposedReturnCredit(ctx context.Context, a *act.App, returned int64) (*trade.Order, trade.Invoice, error) {
+	var order *trade.Order
+	note, err := act.Read(ctx, a, func(r act.Reading) (inv trade.Invoice, err error) {
+		d, err := r.DeliveryByNumber(returned)
+		if err != nil {
+			return inv, act.Found(err, "There is no return %d.", returned)
+		}
+		if order, err = r.Order(d.Order, store.AllReserved); err != nil {
+			return inv, err
+		}
+		lines, err := r.DeliveryLines(d)
+		if err != nil {
+			return inv, err
+		}
+		back, bill := map[int64]money.Decimal{}, int64(0)
+		for _, l := range lines {
+			line := order.LineByID(l.OrderLine)
+			if line == nil {
+				continue
+			}
+			quantity := min(l.Quantity, max(0, line.Creditable()))
+			for _, c := range line.Receipts {
+				if quantity > 0 && bill == 0 && c.Open() < 0 && len(c.Bills) > 0 {
+					bill = c.Bills[len(c.Bills)-1].Invoice
+				}
+			}
+			back[line.ID] += quantity
+		}
+		if d.Kind != store.Returned || bill == 0 {
+			return inv, fault.New(fault.Refused, "", "Nothing of return %d waits for a credit note.", returned)
+		}
+		s, err := r.InvoiceState(bill)
+		if err != nil {
+			return inv, err
+		}
+		if inv, err = r.Invoice(s.Revision); err != nil {
+			return inv, err
+		}
+		return creditOf(inv, []*trade.Order{order}, r.Today(), back), nil
+	})
+	return order, note, err
+}
+
+// creditOf makes the credit note of an invoice, dated today. Back limits it to what went back by order line; without
+// it every line is looked at.
+func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[int64]money.Decimal) trade.Invoice {
+	note := trade.Invoice{
+		Kind:           trade.CreditNote,
+		Source:         "keyed",
+		SupplierID:     inv.SupplierID,
+		SupplierStated: inv.SupplierStated,
+		Credited:       inv.SupplierNumber,
+		Date:           today,
+		PostingDay:     today,
+		Currency:       inv.Currency,
+		OrderID:        inv.OrderID,
+	}
+	for _, l := range inv.Lines {
+		_, ordered := lineOf(orders, l.OrderLineID)
+		if ordered == nil || l.ChargeKind != "" {
+			continue
+		}
+		left := max(0, ordered.Creditable())
+		if back != nil {
+			left = back[ordered.ID]
+		}
+		if left = min(left, l.Quantity); left == 0 {
+			continue
+		}
+		l.Quantity, l.Discount, l.Charge = left, share(l.Discount, left, l.Quantity), share(l.Charge, left, l.Quantity)
+		l.Credits = trade.ForGoods
+		note.Lines = append(note.Lines, l)
+	}
+	if len(note.Lines) == 0 {
+		for _, l := range inv.Lines {
+			if _, ordered := lineOf(orders, l.OrderLineID); ordered != nil && l.ChargeKind == "" {
+				l.Price, l.Discount, l.Charge, l.Credits = 0, 0, 0, trade.ForPrice
+				note.Lines = append(note.Lines, l)
+			}
+		}
+	}
+	for i := range note.Lines {
+		note.Lines[i].No = i + 1
+	}
+	return note
+}
+
+// share is the part of an amount that falls on a part of a quantity.
+func share(amount money.Amount, part, whole money.Decimal) money.Amount {
+	some, err := amount.Part(int64(part), int64(whole))
+	if err != nil {
+		return 0 // the person who keys it sees that it is missing
+	}
+	return some
+}
