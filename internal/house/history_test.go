@@ -25,7 +25,7 @@ import (
 	"lagoon/internal/views"
 )
 
-// Any history of orders, deliveries, returns, closings, changes, invoices, credit notes, decisions, corrections, holds, voids, reversals, releases, runs and answers, at
+// Any history of orders, deliveries, returns, closings, changes, invoices, credit notes, debit notes, decisions, corrections, holds, voids, reversals, releases, runs and answers, at
 // changing prices, rates and accounts, in any order, leaves books that agree with their documents: what stands in GRNI is replayed from quantities, prices and
 // rates with other code than booked it. What is refused
 // is refused in words and changes nothing.
@@ -59,7 +59,8 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 				back := rapid.SampledFrom([]string{quantity, line.Creditable().String(), line.Billed.String(), line.Over().String()}).Draw(rt, "back")
 				price := rapid.SampledFrom([]string{"12", "12.1", "11.333333", "0.1", "1"}).Draw(rt, "credited price")
 				bill := b.Bill(suppliers[order], order, fmt.Sprintf("R%d", note*1117), back, price)
-				bill.Date, bill.Kind = b.Today(), trade.CreditNote
+				bill.Date = b.Today()
+				bill.Kind = rapid.SampledFrom([]trade.InvoiceKind{trade.CreditNote, trade.CreditNote, trade.Adjustment}).Draw(rt, "kind")
 				bill.Lines[0].Credits = rapid.SampledFrom([]trade.CreditFor{"", trade.ForGoods, trade.ForPrice}).Draw(rt, "for")
 				if named, e := views.Invoice(b.Ctx, b.App, number, b.Actors["clerk"]); e == nil && rapid.Bool().Draw(rt, "names one") {
 					bill.Credited = named.Invoice.SupplierNumber

@@ -9,7 +9,7 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-var documents = map[trade.InvoiceKind]string{trade.PlainInvoice: "Invoice", trade.CreditNote: "Credit note"}
+var documents = map[trade.InvoiceKind]string{trade.PlainInvoice: "Invoice", trade.CreditNote: "Credit note", trade.Adjustment: "Debit note"}
 
 // Document is the name of an invoice's kind, as a sentence begins with it.
 func Document(kind trade.InvoiceKind) string { return documents[kind] }

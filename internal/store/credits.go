@@ -17,6 +17,20 @@ const namingInvoice = `FROM invoice_credit c CROSS JOIN invoice_revision r ON r.
 	CROSS JOIN invoice i ON i.id = r.invoice CROSS JOIN invoice_state s ON s.invoice = i.id AND s.revision = r.id
 	WHERE c.number_key = ?1 AND s.supplier = ?2 `
 
+// adjusts tells whether a revision (r) is an adjustment: it stands among the invoices, and names one.
+const adjusts = `EXISTS (SELECT 1 FROM invoice_credit a WHERE a.invoice_revision = r.id AND r.kind = 'invoice')`
+
+// kindOf is the kind of a revision (r).
+const kindOf = `CASE WHEN ` + adjusts + ` THEN 'adjustment' ELSE r.kind END`
+
+// series is the kind under which a document is kept and numbered: adjustments are among the invoices (rules §5).
+func series(kind trade.InvoiceKind) trade.InvoiceKind {
+	if kind == trade.CreditNote {
+		return kind
+	}
+	return trade.PlainInvoice
+}
+
 var (
 	addInvoiceCredit    = statement(`INSERT INTO invoice_credit (invoice_revision, stated, number_key) VALUES (?, ?, ?)`)
 	addLineCredit       = statement(`INSERT INTO invoice_line_credit (invoice_line, what) VALUES (?, ?)`)
@@ -24,7 +38,7 @@ var (
 	creditedInvoice     = statement(
 		`SELECT s.invoice, i.number, s.state, r.rate FROM invoice_state s JOIN invoice i ON i.id = s.invoice
 		JOIN invoice_revision r ON r.id = s.revision
-		WHERE s.supplier = ? AND s.number_key = ? AND r.kind = 'invoice' AND s.state NOT IN ` + isEnded + `
+		WHERE s.supplier = ? AND s.number_key = ? AND r.kind = 'invoice' AND NOT ` + adjusts + ` AND s.state NOT IN ` + isEnded + `
 		ORDER BY s.invoice LIMIT 1`,
 	)
 	billedOf = statement(
@@ -32,7 +46,7 @@ var (
 		il.tax_category, il.tax_rate, s.invoice, r.rate, r.currency
 		FROM invoice_line il CROSS JOIN invoice_revision r ON r.id = il.invoice_revision
 		CROSS JOIN invoice_state s ON s.invoice = r.invoice AND s.revision = r.id
-		WHERE il.order_line = ?1 AND r.kind = 'invoice' AND s.state IN ` + isBooked + `
+		WHERE il.order_line = ?1 AND r.kind = 'invoice' AND NOT ` + adjusts + ` AND s.state IN ` + isBooked + `
 		ORDER BY s.invoice <> ?2, il.id`,
 	)
 	allocationsOfCredit = statement(
@@ -66,7 +80,7 @@ var (
 
 // addCredit writes what is a credit note's alone of a revision, whose lines have their row keys.
 func (t *Tx) addCredit(inv trade.Invoice, revision int64) error {
-	if inv.Kind != trade.CreditNote {
+	if !inv.Follows() {
 		return nil
 	}
 	if inv.Credited != "" {
@@ -87,7 +101,7 @@ func (t *Tx) addCredit(inv trade.Invoice, revision int64) error {
 
 // creditFacts reads what a credit note is matched with besides its orders.
 func (t *Tx) creditFacts(inv trade.Invoice, facts *match.Facts) (err error) {
-	if inv.Kind != trade.CreditNote {
+	if !inv.Follows() {
 		return nil
 	}
 	named := int64(0)

@@ -91,7 +91,7 @@ var (
 	)
 	invoiceIDOf = statement(`SELECT id FROM invoice WHERE number = ?`)
 	getInvoice  = statement(
-		`SELECT i.id, i.number, i.source, i.captured_on, r.revision, r.kind, coalesce(r.supplier, 0),
+		`SELECT i.id, i.number, i.source, i.captured_on, r.revision, ` + kindOf + `, coalesce(r.supplier, 0),
 		r.supplier_stated, r.tax_id_stated, r.supplier_number, r.invoice_date, r.posting_day, r.currency, r.rate,
 		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.code,
 		r.rounded, r.payment_reference, r.figures, r.about, r.note,
@@ -210,7 +210,7 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 		addRevision,
 		inv.ID,
 		inv.Revision,
-		inv.Kind,
+		series(inv.Kind),
 		inv.SupplierID,
 		inv.SupplierStated,
 		inv.TaxIDStated,
@@ -449,7 +449,7 @@ func (t *Tx) SameNumbers(supplier int64, key string, kind trade.InvoiceKind, exc
 	return list(t, sameNumber, func(r row) (s SameNumber, err error) {
 		err = r.Scan(&s.Invoice, &s.Revision, &s.Number, &s.SupplierNumber, &s.Date, &s.Total, &s.CapturedOn)
 		return
-	}, supplier, key, except, kind)
+	}, supplier, key, except, series(kind))
 }
 
 var numbered = `SELECT i.number, r.supplier_number, p.name, s.invoice_date, s.total, s.currency, i.captured_on
@@ -631,7 +631,7 @@ func (t *Tx) lookalikes(inv trade.Invoice, revision int64, known *Known) ([]matc
 	alike, err := list(t, sameAmount, func(r row) (o match.Other, err error) {
 		err = r.Scan(&o.Number, &o.SupplierNumber)
 		return
-	}, inv.SupplierID, inv.StatedTotal, inv.Date, before, inv.ID, inv.Currency, inv.Kind)
+	}, inv.SupplierID, inv.StatedTotal, inv.Date, before, inv.ID, inv.Currency, series(inv.Kind))
 	for _, o := range alike {
 		if trade.LikeNumber(o.SupplierNumber, inv.SupplierNumber) {
 			others = append(others, o)
@@ -787,7 +787,7 @@ type InvoiceRow struct {
 // ownEntry tells whether a person keyed or corrected the invoice of a state; their key follows.
 const ownEntry = `EXISTS (SELECT 1 FROM invoice_revision r WHERE r.invoice = s.invoice AND r.made_by = `
 
-const invoiceRows = `SELECT i.number, r.kind, coalesce(p.name, r.supplier_stated), r.supplier_number, r.about, s.state, i.captured_at,
+const invoiceRows = `SELECT i.number, ` + kindOf + `, coalesce(p.name, r.supplier_stated), r.supplier_number, r.about, s.state, i.captured_at,
 	s.since, s.currency, CASE r.kind WHEN 'invoice' THEN s.total ELSE -s.total END, s.open, s.invoice_date, s.due_on, s.discount_until,
 	s.discount, coalesce(o.number, 0), s.blocked, s.turn, s.summary, coalesce(o.wanted_on, ''),
 	coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id

@@ -280,7 +280,7 @@ var (
 		AND s.revision = x.invoice_revision JOIN invoice_revision r ON r.id = s.revision
 		JOIN invoice_line il ON il.invoice_revision = s.revision
 		WHERE x.purchase_order = ?1 AND x.kind = '' AND x.invoice < ?2
-		AND s.state IN ` + isUnsettled + ` AND il.order_line IS NOT NULL
+		AND s.state IN ` + isUnsettled + ` AND NOT ` + adjusts + ` AND il.order_line IS NOT NULL
 		AND il.charge_kind = ''`,
 	)
 	chargedBefore = statement(

@@ -4,6 +4,7 @@ package views
 
 import (
 	"context"
+	"strings"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
@@ -25,7 +26,7 @@ type CreditLine struct {
 
 // credits reads what stands beside a credit note, or which credit notes name an invoice.
 func (s *InvoiceSheet) credits(r act.Reading) (err error) {
-	if s.Invoice.Kind != trade.CreditNote {
+	if !s.Invoice.Follows() {
 		s.Credits, err = r.CreditsOf(s.Invoice)
 		return err
 	}
@@ -33,7 +34,10 @@ func (s *InvoiceSheet) credits(r act.Reading) (err error) {
 	if err != nil {
 		return err
 	}
-	s.Credited, s.Credit = facts.Credited, map[int]CreditLine{}
+	if s.Credited = facts.Credited; s.Invoice.Kind == trade.Adjustment {
+		return nil
+	}
+	s.Credit = map[int]CreditLine{}
 	booked, err := r.AllocationsOfCredit(s.State.Revision, s.Orders...)
 	if err != nil {
 		return err
@@ -95,8 +99,8 @@ func ProposedCredit(ctx context.Context, a *act.App, invoice int64) (*trade.Orde
 			return inv, err
 		}
 		switch {
-		case inv.Kind == trade.CreditNote:
-			return inv, fault.New(fault.Refused, "", "%d is a credit note itself.", invoice)
+		case inv.Follows():
+			return inv, fault.New(fault.Refused, "", "%d is a %s itself.", invoice, strings.ToLower(say.Document(inv.Kind)))
 		case !s.State.Booked():
 			return inv, fault.New(fault.Refused, "",
 				"Invoice %d is %s: correct or refuse it instead.", invoice, say.State(string(s.State)))

@@ -26,7 +26,7 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 	jobs := slices.Clone(act.InvoiceSteps[s.State.State])
 	if s.Invoice.Kind == trade.CreditNote {
 		jobs = slices.DeleteFunc(jobs, func(j act.Job) bool { return j == act.ReleaseInvoices || j == act.HoldInvoice })
-	} else if s.State.State.Booked() && s.Invoice.OrderID != 0 {
+	} else if !s.Invoice.Follows() && s.State.State.Booked() && s.Invoice.OrderID != 0 {
 		jobs = append(jobs, act.KeyInvoice) // its credit note
 	}
 	held := slices.IndexFunc(s.Holds, func(h store.Hold) bool { return !h.Ended })

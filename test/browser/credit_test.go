@@ -75,4 +75,18 @@ func TestCreditNotes(t *testing.T) {
 	d.seeIn(".sheet", "comes back")
 	d.main()
 	d.seeIn(".notice", "agrees and is verified")
+
+	// a debit note asks more for what was invoiced
+	d.open(fmt.Sprintf("/invoices/%d", invoiceOf(t, h, "BF-20344").Number))
+	d.see("BF-C613")
+	d.letter("e")
+	d.until("document.activeElement.id === 'invoice-number'", "the number")
+	d.keys("BF-D1")
+	d.eval("(e => { e.value = [...e.options].find(o => o.text.startsWith('debit')).value; e.dispatchEvent(new Event('change', { bubbles: true })) })(document.querySelector('#invoice-kind'))")
+	d.fill("#price-0", "9")
+	d.fill("#invoice-total", "110.70")
+	d.seeIn(".sheet", "is allowed")
+	d.main()
+	d.seeIn(".headline", "Debit note of Brackwater Feeds")
+	d.seeIn(".headline", "Held: 1 difference")
 }

@@ -18,7 +18,7 @@ func verified(t *testing.T, h place) []store.InvoiceRow {
 	t.Helper()
 	var all []store.InvoiceRow
 	for _, r := range ask(t, h, func(tx *store.Tx) ([]store.InvoiceRow, error) { return tx.RecentInvoices(0, 200) }) {
-		if r.State == trade.Verified && !r.Blocked {
+		if r.State == trade.Verified && !r.Blocked && r.Kind == trade.PlainInvoice {
 			all = append(all, r)
 		}
 	}

@@ -51,7 +51,7 @@ func TestViews(t *testing.T) {
 	clerk.see("MA-907")
 	clerk.letter("\u0301")
 	clerk.keys("\r")
-	clerk.see("Goods received, not invoiced")
+	clerk.see("Trade payables")
 	clerk.shot("journal")
 	clerk.open("/lookup/invoices")
 	clerk.seeIn("table", "supplier unknown, order unknown")

@@ -121,6 +121,8 @@ type step struct {
 
 	PayOn      string `yaml:"pay_on"`
 	CreditNote string `yaml:"credit_note"`
+	Adjustment string
+	States     string // of a corrected invoice: difference, or anew
 	Line       int
 	All        bool
 	SecondPart bool `yaml:"second_part"`
@@ -192,6 +194,7 @@ var acts = []string{
 	"reverse_delivery",
 	"invoice",
 	"credit_note",
+	"adjustment",
 	"correct",
 	"accept",
 	"free",
@@ -280,7 +283,7 @@ func (h history) missing() string {
 		for _, l := range s.Lines {
 			more(s.Do+" line", l.More)
 			level(l.Level)
-			if (s.Do == "invoice" || s.Do == "credit_note") && l.Order == "" && l.Charge == "" {
+			if slices.Contains([]string{"invoice", "credit_note", "adjustment"}, s.Do) && l.Order == "" && l.Charge == "" {
 				say("an invoice without an order")
 			}
 		}

@@ -424,6 +424,9 @@ func (d *desk) invoice(s step) invoices.Entry {
 	if s.Do == "credit_note" {
 		e.Kind, e.Credited = trade.CreditNote, s.Invoice
 	}
+	if s.Do == "adjustment" && s.States != "anew" { // all anew is an invoice like any other
+		e.Kind, e.Credited = trade.Adjustment, s.Invoice
+	}
 	stated := map[string]money.Amount{}
 	for code, text := range s.Tax {
 		stated[code] += d.amount(text, currency)

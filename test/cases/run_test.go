@@ -120,8 +120,8 @@ func (d *desk) step(s step) {
 		require.NotEmpty(t, booked)
 		require.Equal(t, s.Posted, string(booked[0].PostedOn))
 	}
-	name := cmp.Or(s.Invoice, s.CreditNote)
-	if s.Do == "invoice" || s.Do == "credit_note" {
+	name := cmp.Or(s.Adjustment, s.CreditNote, s.Invoice)
+	if slices.Contains([]string{"invoice", "credit_note", "adjustment"}, s.Do) {
 		name = s.No
 	}
 	if len(s.Invoices) > 0 {
@@ -228,7 +228,7 @@ func (d *desk) act(s step) error {
 			receiving.ReversalEntry{Delivery: number(d.free, fmt.Sprintf("%s/%d", s.Order, s.Line)), Reason: "not free"},
 		)
 		return err
-	case "invoice", "credit_note":
+	case "invoice", "credit_note", "adjustment":
 		captured, err := invoices.Key(ctx, d.app, d.as(s, "clerk"), d.invoice(s))
 		if err == nil {
 			d.bills[s.No] = captured.Number
@@ -243,7 +243,7 @@ func (d *desk) act(s step) error {
 	case "accept":
 		return d.accept(s)
 	case "void":
-		_, err := invoices.Void(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, cmp.Or(s.CreditNote, s.Invoice)), Reason: "not ours"})
+		_, err := invoices.Void(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, cmp.Or(s.CreditNote, s.Adjustment, s.Invoice)), Reason: "not ours"})
 		return err
 	case "refuse":
 		_, err := invoices.Refuse(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, s.Invoice), Reason: s.Note})
@@ -307,6 +307,7 @@ func (d *desk) findings(name string) []finding.Finding {
 }
 
 func (d *desk) accept(s step) error {
+	s.Invoice = cmp.Or(s.Invoice, s.Adjustment)
 	for _, f := range d.findings(s.Invoice) {
 		if kinds[f.Kind] != s.Finding || (s.Line != 0 && f.Line != s.Line) || (s.Order != "" && f.Order != d.orders[s.Order]) {
 			continue

@@ -20,7 +20,7 @@ import (
 // asks above and below the order's prices; and its entry.
 func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 	inv := facts.Invoice
-	if inv.Kind == trade.CreditNote {
+	if inv.Follows() {
 		return credit(facts, result)
 	}
 	b := begin(inv.Currency, facts.Company)

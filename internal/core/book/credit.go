@@ -12,7 +12,7 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-// credit books a credit note that may be booked as it is. Goods are taken back from what is billed past what is here,
+// credit books a credit note, or an adjustment, that may be booked as it is. Goods are taken back from what is billed past what is here,
 // oldest receipt first, then from what is billed beyond receipts, then from what was taken to variance; a price leaves
 // quantities as they are (rules §5).
 func credit(facts match.Facts, result match.Result) (Booking, error) {

@@ -1,6 +1,6 @@
 package match
 
-// This file checks a credit note: what it may take back of what was billed (rules §5).
+// This file checks a credit note, what it may take back of what was billed, and an adjustment of prices (rules §5).
 
 import (
 	"cmp"
@@ -134,6 +134,50 @@ func (m *matching) creditPrice(b billed, about finding.Finding, worth money.Amou
 	m.dearer[b.ordered.ID] += dearer
 	say(finding.PriceCredited, limit.Over, dearer)
 	say(finding.UnitPrice, limit.Under, worth-dearer)
+}
+
+// adjust checks a line that asks more for what was billed already: quantities stay as they are, and the price that the
+// line then comes to is held against the order's (rules §2). What was billed below the order's price is made up for first.
+func (m *matching) adjust(b billed, about finding.Finding) error {
+	if m.awaits {
+		return nil // what was billed is known once its invoice is verified
+	}
+	m.result.Credits = append(m.result.Credits, Credit{b.index, b.order, b.ordered, trade.ForPrice, b.quantity})
+	net, err := b.ordered.BilledNet(m.Invoice.Currency)
+	if err != nil {
+		return err
+	}
+	if b.ordered.Billed <= 0 {
+		f := about
+		f.Kind, f.Verdict, f.Amount, f.Difference = finding.Creditable, finding.Outside, b.net, b.net
+		m.say(f)
+		return nil
+	}
+	m.back[b.ordered.ID] += b.net
+	cheaper := min(b.net, max(0, b.ordered.Cheaper-m.cheaper[b.ordered.ID]))
+	m.cheaper[b.ordered.ID] += cheaper
+	if cheaper > 0 {
+		f := about
+		f.Kind, f.Verdict, f.Difference, f.Bound = finding.PriceCredited, finding.Within, cheaper, &limit.Bound{Side: limit.Under}
+		m.say(f)
+	}
+	dearer := b.net - cheaper
+	if dearer == 0 {
+		return nil
+	}
+	worth := b.ordered.Dearer + b.ordered.ReservedDearer + m.dearer[b.ordered.ID] + dearer
+	m.dearer[b.ordered.ID] += dearer
+	agreed := b.ordered.UnitPrice(b.order.Currency)
+	now := money.UnitPrice(b.ordered.Billed, 0, money.Int(1), 0, net+m.back[b.ordered.ID], m.Invoice.Currency)
+	f := about
+	bound := m.bound(b.ordered.Limit(limit.UnitPrice, limit.Over, m.Policy))
+	f.Kind, f.Verdict, f.Bound, f.Difference = finding.UnitPrice, finding.Outside, &bound, dearer
+	f.Price, f.Reference, f.Percent = now.Decimal(), agreed.Decimal(), now.Ratio(agreed)
+	if bound.AllowsPrice(now, agreed, worth) {
+		f.Verdict = finding.Within
+	}
+	m.say(f)
+	return nil
 }
 
 // chargeCredited checks that no more of a kind of charge is credited than was charged.

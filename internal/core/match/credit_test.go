@@ -113,3 +113,31 @@ func TestWhatACreditNoteWaitsFor(t *testing.T) {
 		require.Equal(t, finding.InvoiceAwaited, r.Findings[0].Kind)
 	}
 }
+
+// A debit note asks more for what was billed already: the price that the line then comes to is held against the order's,
+// after what was billed below it is made up for. The figures are those of rules §5 (10.25 of 10.00 is 2.5 %).
+func TestADebitNoteRaisesThePrice(t *testing.T) {
+	for name, c := range map[string]struct {
+		billed, asked string
+		verdict       finding.Verdict
+		moves         Asked
+	}{
+		"within 3 %":                     {"12", "0.30", finding.Within, Asked{Dearer: 3_00}},
+		"past 3 %":                       {"12", "0.40", finding.Outside, Asked{Dearer: 4_00}},
+		"with what was asked before":     {"12.20", "0.20", finding.Outside, Asked{Dearer: 2_00}},
+		"what was billed below comes up": {"11", "1", finding.Within, Asked{Cheaper: -10_00}},
+		"and beyond it":                  {"11", "1.30", finding.Within, Asked{Cheaper: -10_00, Dearer: 3_00}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			f := noted(c.billed, "0", "10", c.asked)
+			f.Invoice.Kind = trade.Adjustment
+			f.Orders[0].Lines[0].Limits = limit.Book{rule(limit.UnitPrice, limit.Over, "3", 0)}
+			r := run(t, state(f))
+			require.Equal(t, c.verdict, r.Verdict)
+			moves, err := PriceDifferences(f.Invoice, r.Findings)
+			require.NoError(t, err)
+			require.Equal(t, c.moves, moves[1])
+			require.Empty(t, r.Allocations, "quantities stay as they are")
+		})
+	}
+}

@@ -49,8 +49,13 @@ func (m *matching) line(index int) error {
 	about.Order, about.ClosedGoods = order.Number, ordered.ClosedGoods
 	about.Name, about.Ordered, about.Received, about.Billed = ordered.Description, ordered.Quantity, ordered.Received, ordered.Billed
 	b := billed{InvoiceLine: line, index: index, order: order, ordered: ordered, net: m.result.Totals.LineNets[index]}
-	credit := m.Invoice.Kind == trade.CreditNote
-	if !credit {
+	check := m.goods
+	switch m.Invoice.Kind {
+	case trade.CreditNote:
+		check = m.credit
+	case trade.Adjustment:
+		check = m.adjust
+	default:
 		m.closedOrOwn(b, about)
 	}
 	var known bool
@@ -69,10 +74,6 @@ func (m *matching) line(index int) error {
 		f := about
 		f.Kind, f.Verdict, f.Difference = finding.WholeUnits, finding.Outside, b.net.Abs()
 		m.say(f)
-	}
-	check := m.goods
-	if credit {
-		check = m.credit
 	}
 	if err := check(b, about); err != nil {
 		return err
@@ -223,7 +224,7 @@ func (m *matching) price(b billed, about finding.Finding) error {
 	return nil
 }
 
-// taxRate compares category and rate with the order's; those of a credit note with what was billed.
+// taxRate compares category and rate with the order's; those of a credit note or an adjustment with what was billed.
 func (m *matching) taxRate(b billed, about finding.Finding) error {
 	category, rate := b.ordered.TaxCategory, b.ordered.TaxRate
 	for _, l := range m.billedOf(b.ordered) {
@@ -267,11 +268,11 @@ type Asked struct{ Dearer, Cheaper money.Amount }
 func PriceDifferences(inv trade.Invoice, findings []finding.Finding) (map[int64]Asked, error) {
 	sums := map[int64]Asked{}
 	for _, f := range findings {
-		sign := inv.Sign()
+		sign := money.Amount(1)
 		switch f.Kind {
 		case finding.UnitPrice:
-			sign = 1
 		case finding.PriceCredited:
+			sign = -1
 		default:
 			continue
 		}

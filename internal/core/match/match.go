@@ -174,7 +174,7 @@ func (m *matching) say(f finding.Finding) {
 func (m *matching) whole() {
 	inv := m.Invoice
 	credit := inv.Kind == trade.CreditNote
-	if credit {
+	if inv.Follows() {
 		m.named()
 	}
 	if m.Supplier == nil {
@@ -214,7 +214,7 @@ func (m *matching) whole() {
 		m.say(finding.Finding{Kind: finding.OrderUnknown, Verdict: finding.Outside, Text: inv.OrderStated})
 	}
 	for _, order := range m.Orders {
-		if order.State != trade.Issued && !credit { // what is done can still be credited
+		if order.State != trade.Issued && !inv.Follows() { // what is done can still be credited
 			m.say(
 				finding.Finding{
 					Kind:      finding.OrderNotOpen,
@@ -245,7 +245,7 @@ var booked = map[string]bool{"": true, "380": true, "326": true, "381": true, "3
 // kind checks what the document is, its date and its currency.
 func (m *matching) kind() {
 	inv := m.Invoice
-	if !booked[inv.Code] {
+	if !booked[inv.Code] && inv.Kind != trade.Adjustment {
 		m.say(
 			finding.Finding{
 				Kind:       finding.NotBooked,

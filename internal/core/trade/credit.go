@@ -18,6 +18,9 @@ const (
 	ForPrice CreditFor = "price"
 )
 
+// Follows tells whether the document follows an invoice: it takes back what that billed, or changes its prices.
+func (inv Invoice) Follows() bool { return inv.Kind == CreditNote || inv.Kind == Adjustment }
+
 // Sign is 1, or −1 for a credit note: what an invoice adds to what is owed, a credit note takes off.
 func (inv Invoice) Sign() money.Amount {
 	if inv.Kind == CreditNote {

@@ -15,6 +15,7 @@ type InvoiceKind string
 const (
 	PlainInvoice InvoiceKind = "invoice"
 	CreditNote   InvoiceKind = "credit_note"
+	Adjustment   InvoiceKind = "adjustment" // a debit note, or a corrected invoice that states the difference: prices alone
 )
 
 // InvoiceState is where an invoice is in its life (rules §5).
@@ -58,7 +59,7 @@ type Invoice struct {
 	SupplierStated string // as the invoice names it
 	TaxIDStated    string
 	SupplierNumber string // the supplier's number of the invoice
-	Credited       string // of a credit note: the supplier's number of the invoice that it names (BT-25)
+	Credited       string // of a credit note or an adjustment: the supplier's number of the invoice that it names (BT-25)
 	Date           day.Day
 	CapturedOn     day.Day
 	PostingDay     day.Day

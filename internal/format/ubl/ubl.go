@@ -292,9 +292,12 @@ func (r *reader) invoice() trade.Invoice {
 	}
 	if d.XMLName.Space == creditNoteSpace || inv.Code == "381" || inv.Code == "396" || inv.StatedTotal < 0 {
 		inv.Kind = trade.CreditNote
-		if len(d.Credited) > 0 {
-			inv.Credited = trim(d.Credited[0])
-		}
+	}
+	if inv.Code == "383" && len(d.Credited) > 0 {
+		inv.Kind = trade.Adjustment // a debit note that names its invoice
+	}
+	if inv.Follows() && len(d.Credited) > 0 {
+		inv.Credited = trim(d.Credited[0])
 	}
 	var taxes []amount
 	for i, c := range d.AllowanceCharges {

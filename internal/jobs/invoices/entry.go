@@ -220,6 +220,9 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 	if inv.StatedTotal < 0 {
 		refuse("statedTotal", "A total is never below zero. What the supplier gives back is a credit note, which states it above zero.")
 	}
+	if inv.Kind == trade.Adjustment && trade.NormalNumber(inv.Credited) == "" {
+		refuse("credited", "Enter the number of the invoice whose prices it adjusts.")
+	}
 	if trade.NormalNumber(inv.SupplierNumber) == "" {
 		refuse("number", "Enter the supplier's invoice number.")
 	}

@@ -203,7 +203,7 @@ func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
 	if err != nil {
 		return nil, err
 	}
-	if own == nil && inv.Kind == trade.CreditNote {
+	if own == nil && inv.Follows() {
 		if own, err = orderCredited(w, *inv); err != nil {
 			return nil, err
 		}

@@ -143,7 +143,7 @@ func bookInvoice(w *act.Work, s *store.InvoiceState, facts match.Facts, result m
 
 // wakeCredits notes that the open credit notes which name an invoice are to be matched again.
 func wakeCredits(w *act.Work, inv trade.Invoice, cause string) error {
-	if inv.Kind == trade.CreditNote || inv.SupplierID == 0 {
+	if inv.Follows() || inv.SupplierID == 0 {
 		return nil
 	}
 	naming, err := w.CreditsNaming(inv.SupplierID, inv.SupplierNumber)

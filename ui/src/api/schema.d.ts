@@ -2724,7 +2724,7 @@ export interface components {
         };
         InvoiceEntry: {
             /** @enum {string} */
-            kind?: "invoice" | "credit_note";
+            kind?: "invoice" | "credit_note" | "adjustment";
             /** @description Of a credit note */
             credited?: string;
             supplier: string;

@@ -214,6 +214,10 @@ export const help: Record<string, HelpPage> = {
         text: 'Goods that went back for credit and were invoiced, what is invoiced beyond what came, and what was taken to price variance. More than that waits for the return, and moves on by itself once it is booked; where nothing can go back any more it is held. A credit note for less leaves the rest open.',
       },
       {
+        title: 'A debit note',
+        text: 'Where the supplier asks a higher price for what was invoiced already, choose *debit note* as the kind: quantities stay, and type what is asked more for one. The price that the line then comes to is held against the limit.',
+      },
+      {
         title: 'Before its invoice',
         text: 'A credit note that names an invoice which is not here, or not verified, waits for it. An invoice that a credit note stands against is made void only after the credit note.',
       },

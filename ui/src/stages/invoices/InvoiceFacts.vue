@@ -23,7 +23,7 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
       </dd>
     </div>
     <div v-if="inv.credited">
-      <dt>Credits invoice</dt>
+      <dt>{{ credit ? 'Credits invoice' : 'Adjusts invoice' }}</dt>
       <dd class="mono">
         <RouterLink v-if="inv.credited.number" :to="placeOf.invoice(inv.credited.number)">{{
           inv.credited.supplierNumber
@@ -57,7 +57,7 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
       <dd>{{ show(inv.open.replace('-', '')) }} {{ inv.currency }}</dd>
     </div>
     <div v-if="inv.credits?.length">
-      <dt>{{ inv.credits.length === 1 ? 'Credit note' : 'Credit notes' }}</dt>
+      <dt>Credited or adjusted by</dt>
       <dd class="mono">
         <template v-for="(c, i) in inv.credits" :key="c.number"
           ><template v-if="i">, </template

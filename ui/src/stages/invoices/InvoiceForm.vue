@@ -25,21 +25,21 @@ import InvoiceHead from './InvoiceHead.vue'
 import InvoiceLines from './InvoiceLines.vue'
 import { useTied } from './tied'
 import OpenOrders from './OpenOrders.vue'
-import { type EntryOf, blankLine, draftName, freshInvoice, invoiceBody, orderLineOf, outcome } from './entry'
+import { type EntryOf, blankLine, draftName, freshInvoice, invoiceBody, kindWords, orderLineOf, outcome } from './entry'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<EntryOf>()
 const router = useRouter()
 const arrive = useArrive()
 
-const { draft, clear, kept } = useDraft(draftName(props), () => freshInvoice(props.order))
-const credit = computed(() => draft.value.kind === 'credit_note')
-const what = computed(() => (credit.value ? 'Credit note' : 'Invoice'))
+const { draft, clear, kept, begin } = useDraft(draftName(props), () => freshInvoice(props.order))
+const what = computed(() => kindWords[draft.value.kind] ?? 'Invoice')
 const { refusal, busy, send, at: problem, forget } = useJob()
 const unknown = ref('') // a name that is no supplier's yet
 const { chosen, others, ready, nothing, orderTyped, another, anotherTrouble, takeAnother } = useTied(
   props,
   draft,
+  begin,
   unknown,
   refusal,
 )
@@ -138,9 +138,7 @@ useKeys(() =>
           {{
             corrects
               ? `Correct the entry of ${what.toLowerCase()} ${corrects}`
-              : credit
-                ? 'Key a credit note'
-                : 'Key an invoice'
+              : `Key ${draft.kind === 'invoice' ? 'an' : 'a'} ${what.toLowerCase()}`
           }}
         </h1>
         <span class="muted">{{ chosen?.supplier.name ?? '' }}</span>

@@ -8,11 +8,12 @@ import { lostSince } from '@/api/live'
 import { suppliersQuery } from '@/api/queries'
 import ChoiceField from '@/parts/ChoiceField.vue'
 import NumberField from '@/parts/NumberField.vue'
+import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
-import type { DraftInvoice } from './entry'
+import { kindWords, type DraftInvoice } from './entry'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ corrects: number; problem: (field: string) => string | undefined }>()
@@ -23,12 +24,22 @@ const unknown = defineModel<string>('unknown', { required: true })
 const { data: suppliers } = useQuery(suppliersQuery)
 const state = (field: string) => (props.problem(field) ? false : undefined)
 
-const credit = computed(() => draft.value.kind === 'credit_note')
+/** It names an invoice, whose lines it takes back or whose prices it changes. */
+const named = computed(() => draft.value.kind !== 'invoice')
+const kinds: { value: DraftInvoice['kind']; text: string }[] = [
+  { value: 'credit_note', text: 'credit note' },
+  { value: 'adjustment', text: 'debit note: a higher price' },
+]
+/** A debit note is about prices alone: what it asks more for one of what was invoiced is to be typed. */
+function ofKind(kind: DraftInvoice['kind']) {
+  if (kind !== 'adjustment') return
+  for (const l of draft.value.lines) Object.assign(l, { price: '', credits: '' })
+}
 const given = ref<Numbered>()
 const lookUp = useDebounceFn(async () => {
   const { supplier, number } = draft.value
   given.value =
-    supplier && number.trim() && !credit.value // credit notes are a series of their own
+    supplier && number.trim() && draft.value.kind !== 'credit_note' // those are a series of their own
       ? await unwrap(
           api.GET('/api/invoices/numbered', {
             params: { query: { supplier, number, ...(props.corrects ? { except: props.corrects } : {}) } },
@@ -76,7 +87,7 @@ watch(
     </div>
     <div>
       <dt>
-        <label for="invoice-number">{{ credit ? 'Credit note number' : 'Invoice number' }}</label>
+        <label for="invoice-number">{{ kindWords[draft.kind] }} number</label>
       </dt>
       <dd>
         <TextField
@@ -91,14 +102,20 @@ watch(
     </div>
     <div>
       <dt>
-        <label for="invoice-date">{{ credit ? 'Date' : 'Invoice date' }}</label>
+        <label for="invoice-date">{{ named ? 'Date' : 'Invoice date' }}</label>
       </dt>
       <dd>
         <TextField id="invoice-date" v-model="draft.date" type="date" :max="today" :state="state('date')" />
       </dd>
     </div>
-    <div v-if="credit">
-      <dt><label for="invoice-credited">Credits invoice</label></dt>
+    <div v-if="named">
+      <dt><label for="invoice-kind">Kind</label></dt>
+      <dd>
+        <PickField id="invoice-kind" v-model="draft.kind" :options="kinds" @update:model-value="ofKind" />
+      </dd>
+    </div>
+    <div v-if="named">
+      <dt><label for="invoice-credited">Of invoice</label></dt>
       <dd>
         <TextField
           id="invoice-credited"
@@ -124,7 +141,7 @@ watch(
     </div>
   </dl>
   <div
-    v-for="f in ['order', 'supplier', 'number', 'date', 'postingDay', 'lines', 'currency']"
+    v-for="f in ['order', 'supplier', 'number', 'credited', 'date', 'postingDay', 'lines', 'currency']"
     :key="f"
     class="small text-danger"
     role="alert"

@@ -24,6 +24,7 @@ import FindingCard from './FindingCard.vue'
 import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceTable from './InvoiceTable.vue'
 import { useAsks, type Ask } from './asks'
+import { kindWords } from './entry'
 import { stateWords } from './slips'
 import { placeOf } from '@/parts/places'
 
@@ -47,7 +48,7 @@ const asking = ref<Ask>()
 const { busy, send, trouble, forget } = useJob({ says: 'all' })
 
 const credit = computed(() => inv.value?.kind === 'credit_note')
-const what = computed(() => (credit.value ? 'Credit note' : 'Invoice'))
+const what = computed(() => kindWords[inv.value?.kind ?? ''] ?? 'Invoice')
 const may = (job: string) => inv.value?.may.includes(job) ?? false
 const held = computed(() => inv.value?.holds.find((h) => !h.ended))
 const openFindings = computed(() => inv.value?.findings.filter((f) => f.ways.length > 0) ?? [])
@@ -207,7 +208,7 @@ const holdText = (h: Hold) =>
       <header>
         <div class="headline">
           <h1>
-            <template v-if="credit">Credit note of </template>{{ inv.supplierName }}
+            <template v-if="inv.kind !== 'invoice'">{{ what }} of </template>{{ inv.supplierName }}
             <span class="mono fw-medium">{{ inv.supplierNumber }}</span>
           </h1>
           <VerdictMark :verdict="inv.state === 'verified' && differences ? 'outside' : inv.verdict" :text="headline" />

@@ -30,8 +30,8 @@ export interface DraftInvoiceCharge {
 }
 
 export const freshInvoice = (order: number) => ({
-  kind: 'invoice' as 'invoice' | 'credit_note',
-  credited: '', // of a credit note, the supplier's number of the invoice that it names
+  kind: 'invoice' as 'invoice' | 'credit_note' | 'adjustment',
+  credited: '', // of a credit note or an adjustment, the supplier's number of the invoice that it names
   supplier: '',
   order: order ? String(order) : '',
   number: '',
@@ -70,7 +70,7 @@ const some = (amount: string) => (Number(amount) ? show(amount) : '')
 /** A captured invoice as it is typed again, to be corrected. */
 export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
   return {
-    kind: inv.kind === 'credit_note' ? 'credit_note' : 'invoice',
+    kind: inv.kind as DraftInvoice['kind'],
     credited: inv.credited?.supplierNumber ?? '',
     supplier: inv.supplier?.code ?? '',
     order: inv.order ? String(inv.order) : inv.orderStated.replace(/\D/g, ''),
@@ -144,6 +144,13 @@ export function proposedInvoice(p: InvoiceProposal): Partial<DraftInvoice> {
   }
 }
 
+/** What a document is called by its kind. */
+export const kindWords: Record<string, string> = {
+  invoice: 'Invoice',
+  credit_note: 'Credit note',
+  adjustment: 'Debit note',
+}
+
 /** What became of an entry that was captured or corrected, after its number. */
 export function outcome(of: { state: string; summary: string }): string {
   if (of.state === 'verified') return 'agrees and is verified'
@@ -206,7 +213,7 @@ export function invoiceBody(
 ): InvoiceEntry {
   return {
     kind: d.kind,
-    ...(d.kind === 'credit_note' ? { credited: d.credited } : {}),
+    ...(d.kind === 'invoice' ? {} : { credited: d.credited }),
     supplier: d.supplier,
     number: d.number,
     date: d.date,

@@ -15,6 +15,7 @@ import {
 export function useTied(
   props: EntryOf,
   draft: Ref<DraftInvoice>,
+  begin: (start: DraftInvoice) => void,
   unknown: Ref<string>,
   refusal: Ref<Refusal | undefined>,
 ) {
@@ -32,7 +33,8 @@ export function useTied(
       if (props.credits && !draft.value.filled) {
         const { invoice, returned } = props.credits
         const query = invoice ? { invoice } : { return: returned }
-        Object.assign(draft.value, proposedCredit(await unwrap(api.GET('/api/credit-proposal', { params: { query } }))))
+        const proposal = await unwrap(api.GET('/api/credit-proposal', { params: { query } }))
+        begin({ ...draft.value, ...proposedCredit(proposal) }) // nothing of it is kept before something is typed over it
       }
       await fromOrder()
       for (const number of new Set(draft.value.lines.map((l) => l.order ?? 0)))
