@@ -308,10 +308,10 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		return fmt.Sprintf("%s: %s billed above the order's price comes back.", f.Name, stake)
 	case finding.InvoiceAwaited:
 		if f.Text == "" {
-			return fmt.Sprintf("It credits invoice %s, which is not here. It moves on by itself once that is verified.", quoted(f.Other))
+			return fmt.Sprintf("It is about invoice %s, which is not here. It moves on by itself once that is verified.", quoted(f.Other))
 		}
 		return fmt.Sprintf(
-			"It credits invoice %s, which is %s. It moves on by itself once that is verified.",
+			"It is about invoice %s, which is %s. It moves on by itself once that is verified.",
 			p.Quantity(f.Reference),
 			State(f.Text),
 		)

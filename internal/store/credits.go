@@ -99,8 +99,8 @@ func (t *Tx) addCredit(inv trade.Invoice, revision int64) error {
 	return nil
 }
 
-// creditFacts reads what a credit note is matched with besides its orders.
-func (t *Tx) creditFacts(inv trade.Invoice, facts *match.Facts) (err error) {
+// CreditFacts reads what a credit note or an adjustment is matched with besides its orders; nothing of an invoice.
+func (t *Tx) CreditFacts(inv trade.Invoice, facts *match.Facts) error {
 	if !inv.Follows() {
 		return nil
 	}

@@ -550,7 +550,7 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 			return facts, err
 		}
 	}
-	if err := t.creditFacts(inv, &facts); err != nil {
+	if err := t.CreditFacts(inv, &facts); err != nil {
 		return facts, err
 	}
 	if revision != 0 && known == nil {

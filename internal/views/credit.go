@@ -4,11 +4,13 @@ package views
 
 import (
 	"context"
+	"errors"
 	"strings"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
@@ -30,8 +32,8 @@ func (s *InvoiceSheet) credits(r act.Reading) (err error) {
 		s.Credits, err = r.CreditsOf(s.Invoice)
 		return err
 	}
-	facts, err := r.MatchFacts(s.Invoice, s.State.Revision, nil)
-	if err != nil {
+	facts := match.Facts{Invoice: s.Invoice}
+	if err := r.CreditFacts(s.Invoice, &facts); err != nil {
 		return err
 	}
 	if s.Credited = facts.Credited; s.Invoice.Kind == trade.Adjustment {
@@ -43,7 +45,7 @@ func (s *InvoiceSheet) credits(r act.Reading) (err error) {
 		return err
 	}
 	for _, l := range s.Invoice.Lines {
-		_, ordered := lineOf(s.Orders, l.OrderLineID)
+		_, ordered := trade.LineOf(s.Orders, l.OrderLineID)
 		if ordered == nil || l.ChargeKind != "" {
 			continue
 		}
@@ -54,22 +56,15 @@ func (s *InvoiceSheet) credits(r act.Reading) (err error) {
 				line.For = trade.ForGoods
 			}
 		}
-		var prices []money.Price
-		for _, b := range facts.Billed {
-			if b.OrderLineID != ordered.ID {
-				continue
-			}
-			quantity, price, ok := ordered.InUnit(b.InvoiceLine, b.Currency)
-			if ok {
-				prices = append(prices, price)
-			}
-			if line.Invoiced == 0 && ok {
+		for _, b := range facts.BilledOf(ordered) {
+			if quantity, _, ok := ordered.InUnit(b.InvoiceLine, b.Currency); ok {
 				line.Invoiced, line.Price = quantity, b.Price
+				break
 			}
 		}
 		if line.For == "" && s.State.State.Unsettled() {
 			if _, price, ok := ordered.InUnit(l, s.Invoice.Currency); ok {
-				line.For = ordered.CreditOf(l, price, s.Totals.LineNets[l.No-1], prices)
+				line.For = ordered.CreditOf(l, price, s.Totals.LineNets[l.No-1], facts.BilledAt(ordered))
 			}
 		} else if line.For == "" {
 			line.For = trade.ForPrice // it was booked, and took no goods back
@@ -77,15 +72,6 @@ func (s *InvoiceSheet) credits(r act.Reading) (err error) {
 		s.Credit[l.No] = line
 	}
 	return nil
-}
-
-func lineOf(orders []*trade.Order, id int64) (*trade.Order, *trade.OrderLine) {
-	for _, o := range orders {
-		if line := o.LineByID(id); line != nil {
-			return o, line
-		}
-	}
-	return nil, nil
 }
 
 // ProposedCredit is what a credit note of a verified invoice would say: what went back or was billed too much of its
@@ -112,7 +98,7 @@ func ProposedCredit(ctx context.Context, a *act.App, invoice int64) (*trade.Orde
 			return inv, err
 		}
 		order = orders[0]
-		return creditOf(inv, orders, r.Today(), nil), nil
+		return creditOf(inv, orders, r.Today(), nil)
 	})
 	return order, note, err
 }
@@ -157,14 +143,14 @@ func ProposedReturnCredit(ctx context.Context, a *act.App, returned int64) (*tra
 		if inv, err = r.Invoice(s.Revision); err != nil {
 			return inv, err
 		}
-		return creditOf(inv, []*trade.Order{order}, r.Today(), back), nil
+		return creditOf(inv, []*trade.Order{order}, r.Today(), back)
 	})
 	return order, note, err
 }
 
 // creditOf makes the credit note of an invoice, dated today. Back limits it to what went back by order line; without
 // it every line is looked at.
-func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[int64]money.Decimal) trade.Invoice {
+func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[int64]money.Decimal) (trade.Invoice, error) {
 	note := trade.Invoice{
 		Kind:           trade.CreditNote,
 		Source:         "keyed",
@@ -177,7 +163,7 @@ func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[
 		OrderID:        inv.OrderID,
 	}
 	for _, l := range inv.Lines {
-		_, ordered := lineOf(orders, l.OrderLineID)
+		_, ordered := trade.LineOf(orders, l.OrderLineID)
 		if ordered == nil || l.ChargeKind != "" {
 			continue
 		}
@@ -188,13 +174,18 @@ func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[
 		if left = min(left, l.Quantity); left == 0 {
 			continue
 		}
-		l.Quantity, l.Discount, l.Charge = left, share(l.Discount, left, l.Quantity), share(l.Charge, left, l.Quantity)
+		discount, err1 := l.Discount.Part(int64(left), int64(l.Quantity))
+		charge, err2 := l.Charge.Part(int64(left), int64(l.Quantity))
+		if err := errors.Join(err1, err2); err != nil {
+			return note, err
+		}
+		l.Quantity, l.Discount, l.Charge = left, discount, charge
 		l.Credits = trade.ForGoods
 		note.Lines = append(note.Lines, l)
 	}
 	if len(note.Lines) == 0 {
 		for _, l := range inv.Lines {
-			if _, ordered := lineOf(orders, l.OrderLineID); ordered != nil && l.ChargeKind == "" {
+			if _, ordered := trade.LineOf(orders, l.OrderLineID); ordered != nil && l.ChargeKind == "" {
 				l.Price, l.Discount, l.Charge, l.Credits = 0, 0, 0, trade.ForPrice
 				note.Lines = append(note.Lines, l)
 			}
@@ -203,14 +194,10 @@ func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[
 	for i := range note.Lines {
 		note.Lines[i].No = i + 1
 	}
-	return note
+	return note, nil
 }
 
-// share is the part of an amount that falls on a part of a quantity.
-func share(amount money.Amount, part, whole money.Decimal) money.Amount {
-	some, err := amount.Part(int64(part), int64(whole))
-	if err != nil {
-		return 0 // the person who keys it sees that it is missing
-	}
-	return some
+// OpenCredits lists the verified credit notes that nothing was taken off for yet.
+func OpenCredits(ctx context.Context, a *act.App) ([]store.InvoiceRow, error) {
+	return act.Read(ctx, a, func(r act.Reading) ([]store.InvoiceRow, error) { return r.OpenCredits() })
 }

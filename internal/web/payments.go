@@ -74,11 +74,11 @@ func (h *handlers) GetProposedRun(
 	if err != nil {
 		return nil, err
 	}
-	stage, err := views.Payments(ctx, h.app)
+	credits, err := views.OpenCredits(ctx, h.app)
 	if err != nil {
 		return nil, err
 	}
-	answer := contract.ProposedRun{Credits: each(stage.Credits, slipOf), DueBy: string(dueBy), PayOn: string(payOn), BankDay: string(payOn.BankDay())}
+	answer := contract.ProposedRun{Credits: each(credits, slipOf), DueBy: string(dueBy), PayOn: string(payOn), BankDay: string(payOn.BankDay())}
 	answer.Payments = each(proposal.Payments, func(p pay.Payment) contract.ProposedPayment {
 		return contract.ProposedPayment{
 			Supplier: p.Supplier.Name,

@@ -15,9 +15,9 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-// Invoice books a matched invoice or credit note; of an invoice what each line takes of receipts at their value, beyond
-// them at the order's price or, where no more goods are to come, to price variance; what it
-// asks above and below the order's prices; and its entry.
+// Invoice books a matched invoice, or what follows one: what each line takes of receipts at their
+// value, beyond them at the order's price or, where no more goods are to come, to price variance;
+// what it asks above and below the order's prices; and its entry.
 func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 	inv := facts.Invoice
 	if inv.Follows() {
@@ -64,7 +64,7 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 func (b *booker) price(inv trade.Invoice, orders []*trade.Order, findings []finding.Finding, sign money.Amount) error {
 	asked, err := match.PriceDifferences(inv, findings)
 	for id, sums := range asked {
-		_, line := lineOf(orders, id)
+		_, line := trade.LineOf(orders, id)
 		if line == nil {
 			return fmt.Errorf("invoice %d is priced against a line that its orders do not have", inv.Number)
 		}
@@ -73,15 +73,6 @@ func (b *booker) price(inv trade.Invoice, orders []*trade.Order, findings []find
 		b.touch(line)
 	}
 	return err
-}
-
-func lineOf(orders []*trade.Order, id int64) (*trade.Order, *trade.OrderLine) {
-	for _, o := range orders {
-		if line := o.LineByID(id); line != nil {
-			return o, line
-		}
-	}
-	return nil, nil
 }
 
 // Standing is everything that a verified invoice has done and that still stands: the sums of
@@ -117,7 +108,7 @@ func Void(s Standing, company money.Currency) (Booking, error) {
 		return b.Booking, err
 	}
 	for _, line := range slices.Clone(b.Lines) {
-		order, _ := lineOf(s.Orders, line.ID)
+		order, _ := trade.LineOf(s.Orders, line.ID)
 		if s.Invoice.Kind == trade.CreditNote {
 			if line.Overbilled() {
 				return b.Booking, fault.New(fault.Refused, "",

@@ -12,9 +12,9 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-// credit books a credit note, or an adjustment, that may be booked as it is. Goods are taken back from what is billed past what is here,
-// oldest receipt first, then from what is billed beyond receipts, then from what was taken to variance; a price leaves
-// quantities as they are (rules §5).
+// credit books a credit note, or an adjustment, that may be booked as it is. Goods are taken back from what is billed
+// past what is here, oldest receipt first, then from what is billed beyond receipts, then from what was taken to
+// variance; a price leaves quantities as they are (rules §5).
 func credit(facts match.Facts, result match.Result) (Booking, error) {
 	inv := facts.Invoice
 	b := begin(inv.Currency, facts.Company)
@@ -123,20 +123,18 @@ func (c *crediting) take(credit match.Credit) error {
 
 // ordered are the parts of invoices, those of the named one first, each oldest first.
 func (c *crediting) ordered(parts trade.Parts) trade.Parts {
-	parts = slices.Clone(parts)
-	if named := c.facts.Credited; named != nil {
-		slices.SortStableFunc(parts, func(a, b trade.Part) int {
-			return rank(a.Invoice == named.Invoice) - rank(b.Invoice == named.Invoice)
-		})
+	if c.facts.Credited == nil {
+		return slices.Clone(parts)
 	}
-	return parts
-}
-
-func rank(first bool) int {
-	if first {
-		return 0
+	var its, others trade.Parts
+	for _, p := range parts {
+		if p.Invoice == c.facts.Credited.Invoice {
+			its = append(its, p)
+		} else {
+			others = append(others, p)
+		}
 	}
-	return 1
+	return append(its, others...)
 }
 
 // billedBy is the invoice line that billed a line of level two-way: of the named invoice, else the oldest.

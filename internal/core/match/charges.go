@@ -14,6 +14,10 @@ import (
 // charges checks, order by order and kind by kind, what is charged beyond what the order plans,
 // and the tax of planned charges. The limit runs over all invoices of the order (rules §2, §6).
 func (m *matching) charges() error {
+	check := m.charged
+	if m.Invoice.Kind == trade.CreditNote {
+		check = m.chargeCredited
+	}
 	for _, share := range m.Invoice.Shares(m.result.Totals) {
 		order := m.Order(share.OrderID)
 		if order == nil {
@@ -26,7 +30,7 @@ func (m *matching) charges() error {
 			}
 			if !seen[c.Kind] {
 				seen[c.Kind] = true
-				m.charged(order, c, share)
+				check(order, c, share)
 			}
 		}
 	}
@@ -35,10 +39,6 @@ func (m *matching) charges() error {
 
 // charged checks one kind of charge. It names the line that carries it where one alone does.
 func (m *matching) charged(order *trade.Order, first trade.ChargeShare, share trade.OrderShare) {
-	if m.Invoice.Kind == trade.CreditNote {
-		m.chargeCredited(order, first, share)
-		return
-	}
 	planned, sofar := order.PlannedOf(first.Kind), order.ChargedSoFar[first.Kind]
 	before := beyondPlan(sofar, planned)
 	charged := beyondPlan(sofar+share.ByKind()[first.Kind], planned) - before

@@ -37,16 +37,10 @@ func (m *matching) named() {
 // credit checks what a line of a credit note gives back. Goods are credited as far as more is billed than is here;
 // more waits where goods can still go back, and is outside where not. A price is credited as far as it was billed.
 func (m *matching) credit(b billed, about finding.Finding) error {
-	if m.awaits {
-		return nil // what can be credited is known once its invoice is verified
+	if m.awaits || b.order.Currency != m.Invoice.Currency {
+		return nil // what can be credited is known once its invoice is verified; two currencies have no common price
 	}
-	var prices []money.Price
-	for _, l := range m.billedOf(b.ordered) {
-		if _, price, ok := b.ordered.InUnit(l.InvoiceLine, l.Currency); ok && l.Currency == m.Invoice.Currency {
-			prices = append(prices, price)
-		}
-	}
-	what := b.ordered.CreditOf(b.InvoiceLine, b.price, b.net+m.back[b.ordered.ID], prices)
+	what := b.ordered.CreditOf(b.InvoiceLine, b.price, b.net+m.back[b.ordered.ID], m.BilledAt(b.ordered))
 	credit := Credit{b.index, b.order, b.ordered, what, b.quantity}
 	m.result.Credits = append(m.result.Credits, credit)
 	switch what {
@@ -80,15 +74,26 @@ func (m *matching) credit(b billed, about finding.Finding) error {
 	return nil
 }
 
-// billedOf are the lines of verified invoices about an order line, as far as a credit note is matched with them.
-func (m *matching) billedOf(line *trade.OrderLine) []BilledLine {
+// BilledOf are the lines of verified invoices about an order line, as far as a credit note is matched with them.
+func (f Facts) BilledOf(line *trade.OrderLine) []BilledLine {
 	var its []BilledLine
-	for _, l := range m.Billed {
+	for _, l := range f.Billed {
 		if l.OrderLineID == line.ID {
 			its = append(its, l)
 		}
 	}
 	return its
+}
+
+// BilledAt are the prices at which an order line was billed, in its own unit and the currency of the document.
+func (f Facts) BilledAt(line *trade.OrderLine) []money.Price {
+	var prices []money.Price
+	for _, l := range f.BilledOf(line) {
+		if _, price, ok := line.InUnit(l.InvoiceLine, l.Currency); ok && l.Currency == f.Invoice.Currency {
+			prices = append(prices, price)
+		}
+	}
+	return prices
 }
 
 // creditGoods compares a credited quantity with what is creditable.
@@ -139,8 +144,8 @@ func (m *matching) creditPrice(b billed, about finding.Finding, worth money.Amou
 // adjust checks a line that asks more for what was billed already: quantities stay as they are, and the price that the
 // line then comes to is held against the order's (rules §2). What was billed below the order's price is made up for first.
 func (m *matching) adjust(b billed, about finding.Finding) error {
-	if m.awaits {
-		return nil // what was billed is known once its invoice is verified
+	if m.awaits || b.order.Currency != m.Invoice.Currency {
+		return nil // as of a credit note
 	}
 	m.result.Credits = append(m.result.Credits, Credit{b.index, b.order, b.ordered, trade.ForPrice, b.quantity})
 	net, err := b.ordered.BilledNet(m.Invoice.Currency)

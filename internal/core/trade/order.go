@@ -164,6 +164,16 @@ func (o *Order) LineByID(id int64) *OrderLine {
 	return nil
 }
 
+// LineOf finds a line by its row key among several orders; nil where none has it.
+func LineOf(orders []*Order, id int64) (*Order, *OrderLine) {
+	for _, o := range orders {
+		if line := o.LineByID(id); line != nil {
+			return o, line
+		}
+	}
+	return nil, nil
+}
+
 // Touched gives the first line of which something is received or invoiced, net, or that an
 // open invoice claims; nil where the order can still be cancelled. What was reversed or made
 // void does not stand against it (rules §3).

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 // Asks in place for a reason before something is done, and says first what it will book.
-import { computed, onBeforeUnmount } from 'vue'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
 import PickField from '@/parts/PickField.vue'
-import { useDraft } from '@/parts/draft'
+import { useKeptPanel } from '@/parts/kept'
 
 const props = defineProps<{
   id: string
@@ -20,23 +20,20 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ done: [text: string, option: string]; cancel: [] }>()
 const fresh = () => ({ text: '', option: Object.keys(props.options ?? {})[0] ?? '' })
-const { draft: typed, kept, clear } = useDraft(`reason.${useRoute().path}.${props.title}`, fresh)
+const name = `reason.${useRoute().path}.${props.title}`
+const { draft: typed, kept, send, leave: stay } = useKeptPanel(name, fresh, () => !!props.error)
 const option = computed({
   get: () => (typed.value.option in (props.options ?? {}) ? typed.value.option : fresh().option),
   set: (o) => (typed.value.option = o),
 })
-let sent = false
 function done() {
-  sent = true
+  send()
   emit('done', typed.value.text, option.value)
 }
 function leave() {
-  sent = false
+  stay()
   emit('cancel')
 }
-onBeforeUnmount(() => {
-  if (sent) clear() // it goes once what it was asked for is done
-})
 </script>
 
 <template>

@@ -1,5 +1,5 @@
-import { getCurrentScope, onScopeDispose, ref, watch, type Ref } from 'vue'
-import { dropDraft, keptDraft, putDraft } from './draft'
+import { onBeforeUnmount, ref, watch, type Ref } from 'vue'
+import { dropDraft, keptDraft, putDraft, useDraft } from './draft'
 
 /**
  * Keeps what is typed into a small form that opens and closes: left and opened again it stands as it was, also after a reload.
@@ -13,7 +13,7 @@ export function useKept<T extends object>(form: Ref<T | undefined>, name: (form:
     if (JSON.stringify(now) === fresh) dropDraft(key)
     else putDraft(key, now)
   }
-  const stop = watch(
+  watch(
     form,
     (now, before) => {
       if (!now) return
@@ -26,11 +26,23 @@ export function useKept<T extends object>(form: Ref<T | undefined>, name: (form:
     },
     { deep: true, flush: 'sync' },
   )
-  if (getCurrentScope()) onScopeDispose(stop)
   /** It was sent: nothing of it is kept, and it closes. */
   function done() {
     if (form.value) dropDraft(name(form.value))
     form.value = undefined
   }
   return { again, done }
+}
+
+/**
+ * Keeps what is typed into a panel that goes once what it asks for was done: left and opened again it stands as it was, and a
+ * sending that failed keeps it as well.
+ */
+export function useKeptPanel<T extends object>(name: string, fresh: () => T, failed: () => boolean) {
+  const { draft, kept, clear } = useDraft(name, fresh)
+  let sent = false
+  onBeforeUnmount(() => {
+    if (sent && !failed()) clear()
+  })
+  return { draft, kept, clear, send: () => (sent = true), leave: () => (sent = false) }
 }

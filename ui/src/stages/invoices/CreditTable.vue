@@ -2,12 +2,12 @@
 // The lines of a credit note beside the invoice that it credits and what went back.
 import type { InvoiceSheet } from '@/api/client'
 import { price, show } from '@/parts/numbers'
+import { outsideIn } from './slips'
 
 const props = defineProps<{ inv: InvoiceSheet }>()
 type Line = InvoiceSheet['lines'][number]
 const given: Record<string, string> = { goods: 'for goods', price: 'for a price', '': 'for goods or a price' }
-const bad = (line: number, ...kinds: string[]) =>
-  props.inv.findings.some((f) => f.line === line && kinds.includes(f.kind) && f.verdict === 'outside' && !f.accepted)
+const bad = outsideIn(() => props.inv.findings)
 const goods = (l: Line) => l.credit?.for === 'goods'
 </script>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // One finding with the ways to settle it; each way says first what it books and leaves open.
-import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Finding } from '@/api/client'
 import SmallForm from '@/parts/SmallForm.vue'
@@ -8,7 +8,7 @@ import VerdictMark from '@/parts/VerdictMark.vue'
 import { showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
-import { useDraft } from '@/parts/draft'
+import { useKeptPanel } from '@/parts/kept'
 
 const props = defineProps<{
   finding: Finding
@@ -17,9 +17,13 @@ const props = defineProps<{
   trouble: string
 }>()
 const emit = defineEmits<{ toggle: []; accept: [note: string]; way: [way: string]; cancel: [] }>()
-const { draft, kept, clear } = useDraft(`${useRoute().path}.${props.finding.kind}.${props.finding.line}`, () => ({
-  note: '',
-}))
+const { kind, line, other, order, charge } = props.finding
+const name = [useRoute().path, kind, line, other ?? order ?? 0, charge ?? ''].join('.')
+const { draft, kept, clear, send, leave } = useKeptPanel(
+  name,
+  () => ({ note: '' }),
+  () => !!props.trouble,
+)
 const chosen = ref('')
 /** The ways that are in this person's hands. */
 const mine = computed(() => props.finding.ways.filter((w) => !w.whose))
@@ -39,16 +43,12 @@ async function move(step: number) {
   await nextTick()
   document.getElementById(chosen.value === 'accept' ? `${id.value}-note` : `${id.value}-${chosen.value}`)?.focus()
 }
-let sent = false
 watch(
   () => props.finding.accepted,
   (accepted) => accepted && clear(),
 )
-onBeforeUnmount(() => {
-  if (sent && !props.trouble) clear()
-})
 function go() {
-  sent = true
+  send()
   if (chosen.value === 'accept') emit('accept', draft.value.note)
   else if (chosen.value) emit('way', chosen.value)
 }
@@ -84,7 +84,7 @@ function go() {
       :disabled="!chosen"
       :again="kept"
       @done="go"
-      @cancel="emit('cancel')"
+      @cancel="(leave(), emit('cancel'))"
       @keydown.up.prevent="move(-1)"
       @keydown.down.prevent="move(1)"
     >

@@ -61,10 +61,8 @@ const headline = computed(() => {
   if (!i) return ''
   if (i.state === 'held') return `Held: ${differences.value} difference${differences.value === 1 ? '' : 's'}`
   if (i.state === 'verified' && differences.value > 0) return 'Verified, not to be released yet'
-  if (i.state === 'waiting' && credit.value)
-    return i.credited && i.findings.some((f) => f.kind === 'invoice_awaited')
-      ? 'Waits for its invoice'
-      : 'Waits for a return'
+  if (i.state === 'waiting' && i.findings.some((f) => f.kind === 'invoice_awaited')) return 'Waits for its invoice'
+  if (i.state === 'waiting' && credit.value) return 'Waits for a return'
   return stateWords[i.state] ?? i.state
 })
 const lit = computed(

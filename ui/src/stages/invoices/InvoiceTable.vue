@@ -4,11 +4,11 @@ import { computed } from 'vue'
 import type { InvoiceSheet } from '@/api/client'
 import LineGauge from '@/parts/LineGauge.vue'
 import { price, show } from '@/parts/numbers'
+import { outsideIn } from './slips'
 
 const props = defineProps<{ inv: InvoiceSheet }>()
 const unsettled = computed(() => ['captured', 'waiting', 'held'].includes(props.inv.state))
-const bad = (line: number, ...kinds: string[]) =>
-  props.inv.findings.some((f) => f.line === line && kinds.includes(f.kind) && f.verdict === 'outside' && !f.accepted)
+const bad = outsideIn(() => props.inv.findings)
 </script>
 
 <template>

@@ -1,4 +1,4 @@
-import type { InvoiceSlip } from '@/api/client'
+import type { Finding, InvoiceSlip } from '@/api/client'
 import type { Slip } from '@/parts/slip'
 import { distance, show, showInstant, sums } from '@/parts/numbers'
 
@@ -34,6 +34,12 @@ export function slipOf(i: InvoiceSlip, base: string, today: string): Slip {
     right: i.state === 'held' && !i.summary ? distance(i.due, today) : right,
   }
 }
+
+/** Tells whether a finding of some kinds about a line stands outside, and nobody has accepted it. */
+export const outsideIn =
+  (findings: () => Finding[]) =>
+  (line: number, ...kinds: string[]) =>
+    findings().some((f) => f.line === line && kinds.includes(f.kind) && f.verdict === 'outside' && !f.accepted)
 
 /** What invoices come to in all, each currency by itself. */
 export const worth = (invoices: InvoiceSlip[]) => sums(invoices.map((i) => ({ amount: i.total, currency: i.currency })))
