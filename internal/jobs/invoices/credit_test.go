@@ -15,8 +15,10 @@ import (
 	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/payments"
 	"lagoon/internal/jobs/receiving"
+	"lagoon/internal/store"
 	"lagoon/internal/views"
 )
 
@@ -136,5 +138,27 @@ func TestCreditNotesAsFiles(t *testing.T) {
 	require.Equal(t, housetest.Dec("10"), sheet.Invoice.Lines[0].Quantity)
 	require.Equal(t, money.Amount(147_60), sheet.Invoice.StatedTotal)
 	require.Equal(t, []finding.Kind{finding.Creditable}, kinds(b, turned.Number), "its figures add up; all is credited already")
+	b.Proved()
+}
+
+// A credit note's own net and tax go at the rate of the invoice that it credits, so that both come to nothing in the books;
+// its payables stand at its own rate, and the rest is exchange difference (rules §5).
+func TestACreditNoteAtAnotherRate(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("TIDEW", "10")
+	delivery := b.Deliver(order, "DN 1", "10").Number
+	require.Equal(t, trade.Verified, b.Key(b.Bill("TIDEW", order, "T-1", "10", "12")).State)
+	sendBack(b, delivery, "10")
+	b.Later(1)
+	_, err := masters.SetRate(b.Ctx, b.App, b.As("treasurer"), store.ExchangeRate{Currency: "USD", Day: b.Today(), Rate: housetest.Dec("0.5")})
+	require.NoError(t, err)
+	note := b.Bill("TIDEW", order, "TC-1", "10", "12")
+	note.Kind, note.Credited, note.Date = trade.CreditNote, "T-1", b.Today()
+	require.Equal(t, trade.Verified, credits(b, note))
+	for _, role := range []string{"input_tax", "price_variance", "grni"} {
+		require.Zero(t, b.Balance(role), role)
+	}
+	require.Equal(t, b.Balance("payables"), -b.Balance("exchange_difference"), "what the two rates make")
+	require.NotZero(t, b.Balance("payables"))
 	b.Proved()
 }
