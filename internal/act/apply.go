@@ -80,7 +80,11 @@ func (w *Work) dueAgain(invoice int64) error {
 		)
 	}
 	before := s
-	if err := Terms(&s, inv, match.Facts{Supplier: &supplier}, result); err != nil || s == before {
+	claimed, err := w.NotPaid(invoice)
+	if err != nil {
+		return err
+	}
+	if err := Terms(&s, inv, match.Facts{Supplier: &supplier}, result, claimed); err != nil || s == before {
 		return err
 	}
 	s.Version++
@@ -90,8 +94,8 @@ func (w *Work) dueAgain(invoice int64) error {
 	)
 }
 
-// Terms works out due date and discount from the supplier's terms.
-func Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result match.Result) error {
+// Terms works out due date and discount from the supplier's terms. There is no discount on what is claimed (rules §10).
+func Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result match.Result, claimed money.Amount) error {
 	if facts.Supplier == nil || inv.Kind == trade.CreditNote {
 		s.Due = inv.Date
 		if inv.DueStated != "" {
@@ -103,6 +107,6 @@ func Terms(s *store.InvoiceState, inv trade.Invoice, facts match.Facts, result m
 	base := result.BaseDate(t, inv.Date)
 	s.Due, s.DiscountUntil = t.Due(base), t.DiscountUntil(base)
 	var err error
-	s.Discount, err = pay.Discount(inv.StatedTotal, t)
+	s.Discount, err = pay.Discount(inv.StatedTotal-claimed, t)
 	return err
 }

@@ -32,6 +32,9 @@ const (
 	UndoFree        Job = "undoFree"
 	RefuseInvoice   Job = "refuseInvoice"
 	VoidInvoice     Job = "voidInvoice"
+	ClaimInvoice    Job = "claimInvoice"
+	GiveUpClaim     Job = "giveUpClaim"
+	WithdrawClaim   Job = "withdrawClaim"
 	MatchAgain      Job = "matchAgain"
 	HoldInvoice     Job = "holdInvoice"
 	LiftHold        Job = "liftHold"
@@ -102,6 +105,9 @@ var Permissions = map[Job][]string{
 	UndoFree:        {"approver"},
 	RefuseInvoice:   {"clerk", "approver"},
 	VoidInvoice:     {"clerk", "approver"},
+	ClaimInvoice:    {"clerk", "approver"},
+	GiveUpClaim:     {"approver"},
+	WithdrawClaim:   {"clerk", "approver"},
 	MatchAgain:      {"clerk", "approver", "receiver"},
 	HoldInvoice:     {"clerk", "approver", "treasurer"},
 	LiftHold:        {"clerk", "approver", "treasurer"},

@@ -16,15 +16,17 @@ type Steps[S comparable] map[S][]Job
 // Allow tells whether a document in the state can be given the command.
 func (s Steps[S]) Allow(state S, job Job) bool { return slices.Contains(s[state], job) }
 
-var openInvoice = []Job{AcceptFinding, CorrectInvoice, RefuseInvoice, HoldInvoice}
+var openInvoice = []Job{AcceptFinding, CorrectInvoice, RefuseInvoice, HoldInvoice, ClaimInvoice}
 
 // InvoiceSteps are those of an invoice (rules §7, §10).
 var InvoiceSteps = Steps[trade.InvoiceState]{
-	trade.Captured: openInvoice,
-	trade.Waiting:  openInvoice,
-	trade.Held:     openInvoice,
-	trade.Verified: {ReleaseInvoices, AcceptFinding, HoldInvoice, VoidInvoice},
-	trade.Released: {TakeBackRelease, HoldInvoice},
+	trade.Captured:  openInvoice,
+	trade.Waiting:   openInvoice,
+	trade.Held:      openInvoice,
+	trade.Verified:  {ReleaseInvoices, AcceptFinding, HoldInvoice, VoidInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim},
+	trade.Released:  {TakeBackRelease, HoldInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim},
+	trade.InPayment: {GiveUpClaim, WithdrawClaim},
+	trade.Paid:      {GiveUpClaim, WithdrawClaim},
 }
 
 // OrderSteps are those of an order (rules §3).

@@ -250,8 +250,12 @@ func (r *replay) leave(row store.ReplayRow, quantity int64) {
 // moves keeps what it is worth; one that fills a receipt is worth what leaves that.
 func (r *replay) bill(row store.ReplayRow, quantity int64) {
 	part := r.part(row.Kind, row.Receipt, row.InvoiceLine)
-	if row.CreditLine != 0 {
+	switch {
+	case row.CreditLine != 0, row.Claim && quantity < 0:
 		r.credit(row, quantity, part)
+		return
+	case row.Claim && r.line.ThreeWay: // given up: it stands at what was claimed
+		part.put(quantity, worth{int64(row.ClaimNet), int64(row.ClaimBase)})
 		return
 	}
 	if quantity < 0 {
@@ -282,7 +286,7 @@ func (r *replay) bill(row store.ReplayRow, quantity int64) {
 	part.put(quantity, r.receipts[row.Receipt].next(quantity))
 }
 
-// credit replays what a credit note takes back: of a receipt by its running sum, else its share of what stands there.
+// credit replays what a credit note, or a claim, takes back: of a receipt by its running sum, else its share of what stands there.
 // Where the note is made void, just that is put back.
 func (r *replay) credit(row store.ReplayRow, quantity int64, part *stock) {
 	taken := by{-row.CreditLine, at{row.Kind, row.Receipt, row.InvoiceLine}}

@@ -85,7 +85,7 @@ func BooksAgainst(ctx context.Context, a *act.App, against Against) (Proof, erro
 			of  string
 			run func() error
 		}{
-			{"entries", v.entries}, {"balances", v.balances}, {"goods received, not invoiced", v.grni}, {"order lines", v.lines}, {"invoices", v.invoices}, {"match levels", v.lineLevels},
+			{"entries", v.entries}, {"balances", v.balances}, {"goods received, not invoiced", v.grni}, {"order lines", v.lines}, {"invoices", v.invoices}, {"claims", v.claims}, {"match levels", v.lineLevels},
 			{"payment runs", v.runs}, {"number series", v.series}, {"audit record", v.audit},
 		} {
 			v.check(check.of, check.run)
@@ -290,7 +290,12 @@ func (v *verification) invoice(id int64) error {
 		inv.SupplierNumber,
 	), inv.OrderID
 	want.Currency, want.Total, want.Date = inv.Currency, inv.StatedTotal, inv.Date
-	v.stands(&want, facts, findings, inv.Owed())
+	claims, err := v.ClaimsOf(id)
+	if err != nil {
+		return err
+	}
+	facts.Claims = claims
+	v.stands(&want, facts, findings, inv.Owed()+facts.Settles)
 	if want != s {
 		v.say(
 			name,
@@ -339,7 +344,7 @@ func (v *verification) stands(
 		}
 	}
 	rejected, under := false, false
-	open := owed
+	open := owed - trade.NotPaid(facts.Claims)
 	for _, p := range facts.Payments {
 		rejected = rejected || p.State == store.PaymentRejected
 		under = under || p.State == store.PaymentInTransit || p.State == store.PaymentApproved
@@ -360,6 +365,8 @@ func (v *verification) stands(
 		want.State, want.Open = trade.Held, 0
 	case verdict == finding.Waiting:
 		want.State, want.Open = trade.Waiting, 0
+	case facts.Decision != trade.Released && open == 0 && settledByClaims(facts.Claims):
+		want.State, want.Open, want.TotalBase = trade.Paid, 0, -facts.Booked
 	case facts.Decision != trade.Released:
 		want.State, want.Open, want.TotalBase = trade.Verified, open, -facts.Booked
 	case under:
@@ -372,6 +379,31 @@ func (v *verification) stands(
 	if rejected {
 		want.Summary = "payment rejected"
 	}
+}
+
+// settledByClaims tells whether credit notes for claims have settled an invoice, with nothing more expected.
+func settledByClaims(claims []trade.Claim) bool {
+	credited := money.Amount(0)
+	for _, c := range claims {
+		if c.Open() {
+			return false
+		}
+		credited += c.Credited()
+	}
+	return credited != 0
+}
+
+// claims compares where claims stand with what became of them, and the account with what is left of them.
+func (v *verification) claims() error {
+	wrong, err1 := v.WrongClaims()
+	booked, computed, err2 := v.ClaimSums()
+	v.compare("claims", booked, computed)
+	asked, err3 := v.ClaimsAsked()
+	for _, a := range asked {
+		sum := v.asked[a.Line]
+		v.asked[a.Line] = match.Asked{Dearer: sum.Dearer + a.Asked.Dearer, Cheaper: sum.Cheaper + a.Asked.Cheaper}
+	}
+	return errors.Join(v.each(wrong, err1, "claim ", "stands otherwise than what became of it says"), err2, err3)
 }
 
 // differing names the fields in which two states differ.

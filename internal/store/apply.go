@@ -7,6 +7,7 @@ import (
 
 	"lagoon/internal/core/book"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
 )
 
 // Applied says by which document, of whom, when and why a booking is written. Delivery is the
@@ -19,7 +20,7 @@ type Applied struct {
 	At       string
 }
 
-// Apply writes a booking: its receipts, allocations and closings, and the state of every line
+// Apply writes a booking: its receipts, changes of claims, allocations and closings, and the state of every line
 // that it touches. The entry, which takes a number of its own, is written beside it.
 func (t *Tx) Apply(b book.Booking, as Applied) error {
 	for _, r := range b.Receipts {
@@ -49,6 +50,15 @@ func (t *Tx) Apply(b book.Booking, as Applied) error {
 			}
 		}
 	}
+	changes := map[*trade.ClaimLine]int64{}
+	for _, c := range b.Claims {
+		id, err := t.exec(addClaimChange, c.Line.ID, c.Kind, c.Quantity, c.Value, c.Base, c.Tax, c.Dearer, c.Cheaper,
+			c.CreditLine, as.Reason, as.By, as.At)
+		if err != nil {
+			return err
+		}
+		changes[c.Line] = id
+	}
 	for _, a := range b.Allocations {
 		receipt := int64(0)
 		if a.Receipt != nil {
@@ -57,6 +67,9 @@ func (t *Tx) Apply(b book.Booking, as Applied) error {
 		id, err := t.exec(addAllocation, a.Line.ID, receipt, a.InvoiceLine, as.Delivery, a.Kind, a.Quantity, a.Value, a.Base, a.Line.Revision)
 		if err == nil && a.CreditLine != 0 {
 			err = t.do(addAllocationCredit, id, a.CreditLine)
+		}
+		if err == nil && a.Claim != nil {
+			err = t.do(addAllocationClaim, id, changes[a.Claim])
 		}
 		if err != nil {
 			return err

@@ -36,7 +36,7 @@ var (
 	addLineCredit       = statement(`INSERT INTO invoice_line_credit (invoice_line, what) VALUES (?, ?)`)
 	addAllocationCredit = statement(`INSERT INTO allocation_credit (allocation, invoice_line) VALUES (?, ?)`)
 	creditedInvoice     = statement(
-		`SELECT s.invoice, i.number, s.state, r.rate FROM invoice_state s JOIN invoice i ON i.id = s.invoice
+		`SELECT s.invoice, i.number, s.state, r.rate, s.total, s.total_base FROM invoice_state s JOIN invoice i ON i.id = s.invoice
 		JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.supplier = ? AND s.number_key = ? AND r.kind = 'invoice' AND NOT ` + adjusts + ` AND s.state NOT IN ` + isEnded + `
 		ORDER BY s.invoice LIMIT 1`,
@@ -114,6 +114,11 @@ func (t *Tx) CreditFacts(inv trade.Invoice, facts *match.Facts) error {
 			facts.Credited, named = &credited, credited.Invoice
 		}
 	}
+	if inv.Kind == trade.CreditNote {
+		if err := t.claimFacts(inv, facts); err != nil {
+			return err
+		}
+	}
 	seen := map[int64]bool{}
 	for _, l := range inv.Lines {
 		if l.OrderLineID == 0 || seen[l.OrderLineID] {
@@ -129,10 +134,55 @@ func (t *Tx) CreditFacts(inv trade.Invoice, facts *match.Facts) error {
 	return nil
 }
 
+// claimFacts reads what is still expected of claims on the invoice that a credit note names or, where it names none, on
+// the one invoice that something of its order lines is claimed of.
+func (t *Tx) claimFacts(inv trade.Invoice, facts *match.Facts) error {
+	if inv.Credited == "" {
+		claimed := map[int64]bool{}
+		for _, l := range inv.Lines {
+			on, err := t.ClaimedOn(l.OrderLineID)
+			if err != nil {
+				return err
+			}
+			for _, id := range on {
+				claimed[id] = true
+			}
+		}
+		for id := range claimed {
+			if len(claimed) > 1 {
+				break
+			}
+			s, err := t.InvoiceState(id)
+			if err != nil {
+				return err
+			}
+			of, err := t.Invoice(s.Revision)
+			if err != nil {
+				return err
+			}
+			facts.Credited = &match.Credited{
+				Invoice: id, Number: of.Number, State: s.State, Rate: of.Rate, Total: s.Total, Base: s.TotalBase,
+			}
+		}
+	}
+	if facts.Credited == nil || !facts.Credited.State.Booked() {
+		return nil
+	}
+	claims, err := t.ClaimsOf(facts.Credited.Invoice)
+	if err != nil {
+		return err
+	}
+	for _, c := range claims {
+		facts.Claims = append(facts.Claims, c.Lines...)
+	}
+	facts.Credited.Settled, err = t.SettledBefore(facts.Credited.Invoice)
+	return err
+}
+
 // Credited is the standing invoice of a supplier that a credit note names, or ErrNone.
 func (t *Tx) Credited(supplier int64, number string) (match.Credited, error) {
 	return one(t, creditedInvoice, func(r row) (c match.Credited, err error) {
-		err = r.Scan(&c.Invoice, &c.Number, &c.State, &c.Rate)
+		err = r.Scan(&c.Invoice, &c.Number, &c.State, &c.Rate, &c.Total, &c.Base)
 		return
 	}, supplier, trade.NormalNumber(number))
 }

@@ -553,8 +553,17 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 	if err := t.CreditFacts(inv, &facts); err != nil {
 		return facts, err
 	}
-	if revision != 0 && known == nil {
-		facts.Acceptances, err = t.Acceptances(revision)
+	if revision == 0 || known != nil {
+		return facts, nil
+	}
+	if facts.Acceptances, err = t.Acceptances(revision); err != nil || inv.Kind == trade.CreditNote {
+		return facts, err
+	}
+	claims, err := t.ClaimsOf(inv.ID)
+	for _, c := range claims {
+		if c.Pending && c.Revision == revision {
+			facts.Claims = append(facts.Claims, c.Lines...)
+		}
 	}
 	return facts, err
 }

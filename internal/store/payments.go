@@ -114,8 +114,9 @@ func (t *Tx) BlockedInvoices() ([]InvoiceRow, error) {
 
 var (
 	payables = statement(
-		`SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open, s.total, s.due_on, s.discount_until,
-		s.discount,
+		`SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open,
+		s.total - coalesce((SELECT sum(x.net + x.tax + x.credited) FROM claim c JOIN claim_state x ON x.claim = c.id
+		WHERE c.invoice = s.invoice), 0), s.due_on, s.discount_until, s.discount,
 		coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id
 		WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
@@ -402,11 +403,12 @@ func (t *Tx) Payments(run int64) ([]Payment, error) {
 	return found, err
 }
 
-// SettledBefore is what payments under way or confirmed take off an invoice, with
-// their discounts.
+// SettledBefore is what payments under way or confirmed, with their discounts, and the credit notes of claims take off
+// an invoice.
 func (t *Tx) SettledBefore(invoice int64) (money.Amount, error) {
-	n, err := t.number(settledParts, invoice)
-	return money.Amount(n), err
+	paid, err1 := t.number(settledParts, invoice)
+	credited, err2 := t.number(creditedByClaims, invoice)
+	return money.Amount(paid + credited), errors.Join(err1, err2)
 }
 
 // InTransit counts the payments of an invoice that the bank has not answered.

@@ -1,6 +1,8 @@
 package store
 
 import (
+	"errors"
+
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 )
@@ -24,10 +26,12 @@ const (
 	SendingFailed  = "failed"
 )
 
-// Sending is something that a supplier was sent, or told otherwise, about an order.
+// Sending is something that a supplier was sent, or told otherwise, about an order or about an invoice.
 type Sending struct {
 	ID, Order     int64 // row keys
+	Invoice       int64 // row key; zero where it is about an order
 	OrderNumber   int64
+	InvoiceNumber int64
 	Revision      int
 	Kind, Way     string
 	Recipient     string
@@ -56,7 +60,11 @@ const sendingColumns = `SELECT x.id, x.purchase_order, o.number, x.revision, x.k
 var countSendings = statement(`SELECT count(*) FROM sending_state WHERE state = 'waiting'`)
 
 // CountSendings counts the mails that are to be handed over.
-func (t *Tx) CountSendings() (int64, error) { return t.number(countSendings) }
+func (t *Tx) CountSendings() (int64, error) {
+	orders, err1 := t.number(countSendings)
+	invoices, err2 := t.number(countLetters)
+	return orders + invoices, errors.Join(err1, err2)
+}
 
 var (
 	addSending = statement(
@@ -89,7 +97,13 @@ var (
 )
 
 // AddSending writes a sending with where it stands.
-func (t *Tx) AddSending(s Sending) error {
+func (t *Tx) AddSending(s Sending) (err error) {
+	if s.Invoice != 0 {
+		if s.ID, err = t.addLetter(s); err != nil {
+			return err
+		}
+		return t.SaveSending(s)
+	}
 	id, err := t.exec(
 		addSending,
 		s.Order,
@@ -113,6 +127,9 @@ func (t *Tx) AddSending(s Sending) error {
 
 // SaveSending writes where a sending stands.
 func (t *Tx) SaveSending(s Sending) error {
+	if s.Invoice != 0 {
+		return t.do(putLetter, s.ID, s.State, s.Tries, s.Trouble)
+	}
 	return t.do(putSending, s.ID, s.State, s.Tries, s.Trouble)
 }
 
@@ -142,7 +159,11 @@ func scanSending(r row) (s Sending, err error) {
 func (t *Tx) Sendings(order int64) ([]Sending, error) { return list(t, sendingsOf, scanSending, order) }
 
 // WaitingSendings lists mails that are not handed over yet.
-func (t *Tx) WaitingSendings() ([]Sending, error) { return list(t, waitingSendings, scanSending) }
+func (t *Tx) WaitingSendings() ([]Sending, error) {
+	orders, err1 := list(t, waitingSendings, scanSending)
+	invoices, err2 := list(t, waitingLetters, scanLetter)
+	return append(orders, invoices...), errors.Join(err1, err2)
+}
 
 // AddAnswer writes a supplier's acknowledgement.
 func (t *Tx) AddAnswer(order int64, a Answer) error {

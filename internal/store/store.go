@@ -434,6 +434,7 @@ const (
 	DraftSeries    = "draft"
 	NoticeSeries   = "notice"
 	ArrivalSeries  = "arrival"
+	ClaimSeries    = "claim"
 )
 
 var firstNumber = map[string]int64{OrderSeries: 4001, DeliverySeries: 7001, InvoiceSeries: 1001, RunSeries: 301}

@@ -26,8 +26,10 @@ var (
 	)
 	replayRows = proof(
 		`SELECT a.kind, coalesce(a.receipt_line, 0), coalesce(a.invoice_line, 0), coalesce(a.delivery, 0),
-		a.quantity, coalesce(ir.rate, 0), a.order_revision, coalesce(c.invoice_line, 0)
-		FROM allocation a LEFT JOIN allocation_credit c ON c.allocation = a.id LEFT JOIN invoice_line il ON il.id = a.invoice_line
+		a.quantity, coalesce(ir.rate, 0), a.order_revision, coalesce(c.invoice_line, 0),
+		x.id IS NOT NULL, coalesce(x.net, 0), coalesce(x.base, 0)
+		FROM allocation a LEFT JOIN allocation_credit c ON c.allocation = a.id
+		LEFT JOIN allocation_claim k ON k.allocation = a.id LEFT JOIN claim_change x ON x.id = k.claim_change LEFT JOIN invoice_line il ON il.id = a.invoice_line
 		LEFT JOIN invoice_revision ir ON ir.id = il.invoice_revision WHERE a.order_line = ? ORDER BY a.id`,
 	)
 	againstAll = proof(
@@ -36,8 +38,34 @@ var (
 	)
 	payablesBooked   = proof(`SELECT detail, sum(amount) FROM entry_line WHERE role = 'payables' GROUP BY detail`)
 	payablesComputed = proof(
-		`SELECT p.code, -sum(s.open) FROM invoice_state s JOIN supplier p ON p.id = s.supplier
-			WHERE s.state IN ` + isBooked + ` GROUP BY p.code`,
+		`SELECT code, sum(amount) FROM (SELECT p.code, -s.open AS amount FROM invoice_state s
+		JOIN supplier p ON p.id = s.supplier WHERE s.state IN ` + isBooked + `
+		UNION ALL SELECT p.code, -(x.net + x.tax) FROM claim_state x JOIN claim c ON c.id = x.claim
+		JOIN invoice_state s ON s.invoice = c.invoice JOIN supplier p ON p.id = s.supplier) GROUP BY code`,
+	)
+	claimsBooked   = proof(`SELECT detail, sum(base) FROM entry_line WHERE role = 'claims' GROUP BY detail`)
+	claimsComputed = proof(
+		`SELECT p.code, sum(CASE x.kind WHEN 'claimed' THEN x.base ELSE -x.base END) FROM claim_change x
+		JOIN claim_line l ON l.id = x.claim_line JOIN claim c ON c.id = l.claim
+		JOIN invoice_state s ON s.invoice = c.invoice JOIN supplier p ON p.id = s.supplier GROUP BY p.code`,
+	)
+	claimDifferences = proof(
+		`SELECT number, 0 FROM (SELECT c.number, s.state, s.net, s.credited,
+		coalesce(sum(CASE x.kind WHEN 'claimed' THEN x.net ELSE -x.net END), 0) AS left,
+		coalesce(sum(CASE x.kind WHEN 'credited' THEN x.net + x.tax ELSE 0 END), 0) AS given, count(x.id) AS changes,
+		i.state AS invoice, i.revision = c.invoice_revision AS current
+		FROM claim c LEFT JOIN claim_state s ON s.claim = c.id LEFT JOIN claim_line l ON l.claim = c.id
+		LEFT JOIN claim_change x ON x.claim_line = l.id LEFT JOIN invoice_state i ON i.invoice = c.invoice GROUP BY c.id)
+		WHERE state IS NULL OR net <> left OR credited <> given OR state <> CASE WHEN changes > 0 AND left <> 0 THEN 'open'
+		WHEN changes > 0 THEN 'settled' WHEN current AND invoice IN ` + isUnsettled + ` THEN 'pending' ELSE 'dropped' END`,
+	)
+	claimsAsked = proof(
+		`SELECT l.order_line, sum(x.dearer), sum(x.cheaper) FROM claim_change x JOIN claim_line l ON l.id = x.claim_line
+		GROUP BY l.order_line`,
+	)
+	settledClaims = proof(
+		`SELECT coalesce(sum(x.net + x.tax), 0) FROM invoice_line il JOIN claim_change x ON x.credit_line = il.id
+		WHERE il.invoice_revision = ?`,
 	)
 	lineDifferences = proof(
 		`SELECT o.number || '/' || l.no, s.received, s.billed, s.returned, s.closed_goods, s.closed_invoices,
@@ -91,6 +119,7 @@ var (
 		UNION ALL SELECT 'payment ' || end_to_end, 0 FROM payment WHERE id NOT IN (SELECT payment FROM payment_state)
 		UNION ALL SELECT 'notice ' || number, 0 FROM notice WHERE id NOT IN (SELECT notice FROM notice_state)
 		UNION ALL SELECT 'arrival ' || number, 0 FROM arrival WHERE id NOT IN (SELECT arrival FROM arrival_state)
+		UNION ALL SELECT 'letter ' || id, 0 FROM invoice_letter WHERE id NOT IN (SELECT letter FROM letter_state)
 		UNION ALL SELECT 'sending ' || id, 0 FROM order_sending WHERE id NOT IN (SELECT sending FROM sending_state)`,
 	)
 	danglings  = proof(`SELECT "table" || coalesce(':' || rowid, ''), 0 FROM pragma_foreign_key_check`)
@@ -101,6 +130,7 @@ var (
 		UNION ALL SELECT 'run', max(number) FROM payment_run
 		UNION ALL SELECT 'draft', max(number) FROM order_draft UNION ALL SELECT 'notice', max(number)
 		FROM notice UNION ALL SELECT 'arrival', max(number) FROM arrival
+		UNION ALL SELECT 'claim', max(number) FROM claim
 		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5),
 		'-') + 5) AS INTEGER)) FROM payment)
 		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind
@@ -162,6 +192,8 @@ type ReplayRow struct {
 	Kind                           trade.AllocationKind
 	Receipt, InvoiceLine, Document int64
 	CreditLine                     int64 // of the credit note that takes it back
+	Claim                          bool  // a claim made it, or its end
+	ClaimNet, ClaimBase            money.Amount
 	Quantity, Rate                 money.Decimal
 	Revision                       int // of the order
 }
@@ -177,7 +209,7 @@ func (t *Tx) ReplayRows(line int64) ([]ReplayRow, error) {
 		return nil, err
 	}
 	rows, err := list(t, replayRows, func(r row) (x ReplayRow, err error) {
-		err = r.Scan(&x.Kind, &x.Receipt, &x.InvoiceLine, &x.Document, &x.Quantity, &x.Rate, &x.Revision, &x.CreditLine)
+		err = r.Scan(&x.Kind, &x.Receipt, &x.InvoiceLine, &x.Document, &x.Quantity, &x.Rate, &x.Revision, &x.CreditLine, &x.Claim, &x.ClaimNet, &x.ClaimBase)
 		return
 	}, line)
 	var all []ReplayRow
@@ -246,6 +278,25 @@ func (t *Tx) LineChecks() ([]LineCheck, error) {
 	})
 }
 
+// WrongClaims lists claims that stand otherwise than what became of them says.
+func (t *Tx) WrongClaims() ([]Sum, error) { return list(t, claimDifferences, scanSum) }
+
+// ClaimSums gives claims on suppliers by supplier, in the company's currency: as booked, and as what became of them says.
+func (t *Tx) ClaimSums() (booked, computed []Sum, err error) {
+	if booked, err = list(t, claimsBooked, scanSum); err == nil {
+		computed, err = list(t, claimsComputed, scanSum)
+	}
+	return
+}
+
+// ClaimsAsked is what claims and their ends changed of what is billed above and below orders' prices.
+func (t *Tx) ClaimsAsked() ([]LineLevel, error) {
+	return list(t, claimsAsked, func(r row) (l LineLevel, err error) {
+		err = r.Scan(&l.Line, &l.Asked.Dearer, &l.Asked.Cheaper)
+		return
+	})
+}
+
 // Overdrawn lists receipt lines that more was taken from than came.
 func (t *Tx) Overdrawn() ([]Sum, error) { return list(t, overdrawn, scanSum) }
 
@@ -303,6 +354,8 @@ type InvoiceFacts struct {
 	Payments []PaymentPart      // that hold the invoice
 	Booked   money.Amount       // trade payables of its entries in company currency, a credit is negative
 	Woken    bool               // it is about to be matched again
+	Settles  money.Amount       // of a credit note: what it gave back of claims, tax included
+	Claims   []trade.Claim      // of an invoice
 }
 
 // PaymentPart is what one payment takes off an invoice.
@@ -332,6 +385,11 @@ func (t *Tx) InvoiceFacts(invoice, number int64) (f InvoiceFacts, err error) {
 		return
 	}
 	f.Booked = money.Amount(booked)
+	settles, err := t.number(settledClaims, f.Latest)
+	if err != nil {
+		return
+	}
+	f.Settles = money.Amount(settles)
 	woken, err := t.number(wokenNow, invoice)
 	f.Woken = woken > 0
 	return

@@ -122,6 +122,7 @@ type step struct {
 	PayOn      string `yaml:"pay_on"`
 	CreditNote string `yaml:"credit_note"`
 	Adjustment string
+	Claim, Net string
 	States     string // of a corrected invoice: difference, or anew
 	Line       int
 	All        bool
@@ -178,6 +179,7 @@ type afterWords struct {
 	Balances map[string]string
 	Open     map[string]string
 	Due      map[string][][2]string
+	Claims   map[string]string
 	More     unknown `yaml:",inline"`
 }
 
@@ -213,6 +215,10 @@ var acts = []string{
 	"close_period",
 	"take_back_run",
 	"declare_lost",
+	"pay_what_agrees",
+	"claim",
+	"give_up_claim",
+	"withdraw_claim",
 }
 
 // missing tells what the case asks for that is not built, or nothing.
@@ -283,7 +289,7 @@ func (h history) missing() string {
 		for _, l := range s.Lines {
 			more(s.Do+" line", l.More)
 			level(l.Level)
-			if slices.Contains([]string{"invoice", "credit_note", "adjustment"}, s.Do) && l.Order == "" && l.Charge == "" {
+			if slices.Contains([]string{"invoice", "credit_note", "adjustment"}, s.Do) && l.Order == "" && l.Charge == "" && s.Claim == "" {
 				say("an invoice without an order")
 			}
 		}

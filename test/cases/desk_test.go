@@ -39,6 +39,8 @@ type desk struct {
 	orders  map[string]int64 // by the name in the case
 	lines   map[string]orderedAs
 	bills   map[string]int64 // invoices
+	billers map[string]string
+	claims  map[string]claimAs
 	notes   map[string]int64 // deliveries, by order and note
 	returns map[string]int64
 	free    map[string]int64
@@ -126,6 +128,8 @@ func open(t *testing.T, h history) *desk {
 		orders:  map[string]int64{},
 		lines:   map[string]orderedAs{},
 		bills:   map[string]int64{},
+		billers: map[string]string{},
+		claims:  map[string]claimAs{},
 		notes:   map[string]int64{},
 		returns: map[string]int64{},
 		free:    map[string]int64{},
@@ -375,6 +379,14 @@ func (d *desk) invoiceLine(l lineWords) invoices.EntryLine {
 		line.TaxCategory, line.TaxRate = d.tax(l.Tax)
 		return line
 	}
+	if l.Quantity == "" { // an amount
+		l.Quantity, l.Price = "1", l.Net
+	}
+	if l.Order == "" {
+		line := invoices.EntryLine{Description: "as agreed", Quantity: dec(l.Quantity), Unit: "C62", Price: dec(l.Price), Base: money.Int(1)}
+		line.TaxCategory, line.TaxRate = d.tax(l.Tax)
+		return line
+	}
 	as := d.lines[fmt.Sprintf("%s/%d", l.Order, l.Line)]
 	line := invoices.EntryLine{
 		OrderLine:   l.Line,
@@ -408,6 +420,9 @@ func (d *desk) invoice(s step) invoices.Entry {
 		if supplier == "" && l.Order != "" {
 			supplier = d.lines[fmt.Sprintf("%s/%d", l.Order, max(1, l.Line))].supplier
 		}
+	}
+	if supplier == "" {
+		supplier = d.billers[s.Invoice]
 	}
 	currency := d.supplierCurrency(supplier)
 	e := invoices.Entry{

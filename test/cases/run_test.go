@@ -229,9 +229,10 @@ func (d *desk) act(s step) error {
 		)
 		return err
 	case "invoice", "credit_note", "adjustment":
-		captured, err := invoices.Key(ctx, d.app, d.as(s, "clerk"), d.invoice(s))
+		entry := d.invoice(s)
+		captured, err := invoices.Key(ctx, d.app, d.as(s, "clerk"), entry)
 		if err == nil {
-			d.bills[s.No] = captured.Number
+			d.bills[s.No], d.billers[s.No] = captured.Number, d.supplierCoded(entry.Supplier)
 		}
 		return err
 	case "correct":
@@ -258,6 +259,8 @@ func (d *desk) act(s step) error {
 		return err
 	case "close_period":
 		return masters.ClosePeriod(ctx, d.app, d.as(s, "administrator"), s.Period)
+	case "pay_what_agrees", "claim", "give_up_claim", "withdraw_claim":
+		return d.claim(s)
 	}
 	return d.pay(s)
 }
@@ -468,6 +471,9 @@ func (d *desk) after(a afterWords) {
 		sheet, err := views.Invoice(d.ctx, d.app, d.bills[name], d.actors["approver"])
 		require.NoError(t, err)
 		require.Equal(t, text, sheet.State.Open.Abs().Text(sheet.State.Currency), "what %s owes", name)
+	}
+	for name, text := range a.Claims {
+		require.Equal(t, text, d.claimed(name), "what is claimed by %s", name)
 	}
 	for name, parts := range a.Due {
 		sheet, err := views.Invoice(d.ctx, d.app, d.bills[name], d.actors["approver"])

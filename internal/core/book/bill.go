@@ -54,8 +54,18 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 	if err := b.price(inv, facts.Orders, result.Findings, 1); err != nil {
 		return b.Booking, err
 	}
-	var err error
-	b.Entry, err = posting.Invoice(inv, facts.Supplier.Code, result.Totals, allocated, inv.Rate, facts.Company)
+	claimed, err := b.claim(facts)
+	if err != nil {
+		return b.Booking, err
+	}
+	b.Entry, err = posting.Invoice(posting.Bill{
+		Invoice:   inv,
+		Supplier:  facts.Supplier.Code,
+		Totals:    result.Totals,
+		Allocated: allocated,
+		Claimed:   claimed,
+		Rate:      inv.Rate,
+	}, facts.Company)
 	return b.Booking, err
 }
 
@@ -83,6 +93,8 @@ type Standing struct {
 	Allocations []Allocation
 	Booked      []ledger.Line
 	Findings    []finding.Finding
+	// Claims are what the changes of claims come to that the invoice made, or of a credit note what it gave back.
+	Claims []Claim
 }
 
 // Void undoes a verified invoice: the opposite of its entry and of every later one made of its
@@ -106,6 +118,9 @@ func Void(s Standing, company money.Currency) (Booking, error) {
 	}
 	if err := b.price(s.Invoice, s.Orders, s.Findings, -1); err != nil {
 		return b.Booking, err
+	}
+	for _, c := range s.Claims {
+		b.change(s.Orders, c.Line, c.Negative())
 	}
 	for _, line := range slices.Clone(b.Lines) {
 		order, _ := trade.LineOf(s.Orders, line.ID)

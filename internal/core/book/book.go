@@ -18,6 +18,7 @@ type Booking struct {
 	Receipts    []Receipt
 	Allocations []Allocation
 	Closes      []Close
+	Claims      []Claim
 	Lines       []*trade.OrderLine // that it touches, each once
 	Entry       ledger.Entry
 }
@@ -39,6 +40,12 @@ type Allocation struct {
 type Close struct {
 	Line            *trade.OrderLine
 	Goods, Invoices int
+}
+
+// Claim is a change of a claim's line.
+type Claim struct {
+	Line *trade.ClaimLine
+	trade.ClaimChange
 }
 
 // booker makes the booking of one job.
@@ -106,26 +113,52 @@ func (b *booker) fill(order *trade.Order, line *trade.OrderLine, open []opened) 
 		return nil
 	}
 	waiting := func(kind trade.AllocationKind) trade.Parts {
-		if kind == trade.AllocatedAwaited {
+		switch {
+		case kind == trade.AllocatedAwaited:
 			return slices.Clone(line.Awaited)
+		case kind == trade.AllocatedBilled:
+			return slices.Clone(line.Beyond)
+		case line.ClosedGoods:
+			return nil // nothing more is to come
 		}
-		return slices.Clone(line.Beyond)
+		return slices.Clone(line.Variance)
 	}
 	for _, o := range open {
 		left := min(o.quantity, o.receipt.Open())
-		for _, kind := range []trade.AllocationKind{trade.AllocatedAwaited, trade.AllocatedBilled} {
+		for _, kind := range []trade.AllocationKind{trade.AllocatedAwaited, trade.AllocatedBilled, trade.AllocatedVariance} {
 			for _, part := range waiting(kind) {
 				quantity := min(left, part.Quantity)
 				if quantity <= 0 {
 					break
 				}
-				if err := b.fillOne(order, line, o.receipt, kind, part, quantity); err != nil {
+				from := kind
+				if kind == trade.AllocatedVariance { // a claim that was given up: its goods came after all
+					if err := b.restore(order, line, &part, quantity); err != nil {
+						return err
+					}
+					from = trade.AllocatedBilled
+				}
+				if err := b.fillOne(order, line, o.receipt, from, part, quantity); err != nil {
 					return err
 				}
 				left -= quantity
 			}
 		}
 	}
+	return nil
+}
+
+// restore moves a quantity of a part from price variance to beyond receipts.
+func (b *booker) restore(order *trade.Order, line *trade.OrderLine, part *trade.Part, quantity money.Decimal) error {
+	share, err := part.Share(quantity)
+	if err != nil {
+		return err
+	}
+	part.Relief = share
+	b.move(line, *part, trade.AllocatedVariance, trade.AllocatedBilled)
+	back := *part
+	back.Relief = share.Negative()
+	posting.ToVariance(&b.Entry, order, line, back)
 	return nil
 }
 

@@ -28,8 +28,12 @@ func credit(facts match.Facts, result match.Result) (Booking, error) {
 	if err := b.price(inv, facts.Orders, result.Findings, 1); err != nil {
 		return b.Booking, err
 	}
+	bill := posting.Bill{Invoice: inv, Supplier: facts.Supplier.Code, Totals: result.Totals, Allocated: c.allocated, Rate: c.rate()}
 	var err error
-	b.Entry, err = posting.Invoice(inv, facts.Supplier.Code, result.Totals, c.allocated, c.rate(), facts.Company)
+	if bill.Claimed, bill.Settles, err = c.settle(result); err != nil {
+		return b.Booking, err
+	}
+	b.Entry, err = posting.Invoice(bill, facts.Company)
 	return b.Booking, err
 }
 

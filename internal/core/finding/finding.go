@@ -189,6 +189,13 @@ func (f Finding) Side() limit.Side {
 	return limit.Over
 }
 
+// Accept is the decision that the finding may stand.
+func (f Finding) Accept(note string) Acceptance {
+	return Acceptance{
+		Kind: f.Kind, Line: f.Line, Side: f.Side(), About: f.About(), Difference: f.Difference, Excess: f.Excess, Note: note,
+	}
+}
+
 // Open tells whether the finding still stops something.
 func (f Finding) Open() bool {
 	return (f.Verdict == Outside || f.Verdict == Waiting) && f.Accepted == nil

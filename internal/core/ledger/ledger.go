@@ -22,6 +22,7 @@ const (
 	Payables           Role = "payables"
 	Charges            Role = "charges" // by kind: freight, handling, …
 	DiscountReceived   Role = "discount_received"
+	Claims             Role = "claims"     // on suppliers, until their credit notes come
 	InTransit          Role = "in_transit" // payments sent, not yet confirmed
 	Bank               Role = "bank"
 	ExchangeDifference Role = "exchange_difference"

@@ -41,6 +41,10 @@ func (m *matching) credit(b billed, about finding.Finding) error {
 		return nil // what can be credited is known once its invoice is verified; two currencies have no common price
 	}
 	what := b.ordered.CreditOf(b.InvoiceLine, b.price, b.net+m.back[b.ordered.ID], m.BilledAt(b.ordered))
+	var err error
+	if b, what, err = m.creditClaims(b, what); err != nil || b.net == 0 {
+		return err
+	}
 	credit := Credit{b.index, b.order, b.ordered, what, b.quantity}
 	m.result.Credits = append(m.result.Credits, credit)
 	switch what {

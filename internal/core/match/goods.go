@@ -25,7 +25,11 @@ type billed struct {
 // line checks one line of goods against its order line.
 func (m *matching) line(index int) error {
 	line := m.Invoice.Lines[index]
-	if line.ChargeKind != "" || len(m.Orders) == 0 {
+	if line.ChargeKind != "" || (len(m.Orders) == 0 && len(m.Claims) == 0) {
+		return nil
+	}
+	if m.Invoice.Kind == trade.CreditNote && line.OrderLineID == 0 && len(m.Claims) > 0 {
+		m.creditFlat(index)
 		return nil
 	}
 	about := finding.Finding{Line: line.No, Name: line.Description, Unit: line.Unit, Quantity: line.Quantity}
@@ -81,8 +85,12 @@ func (m *matching) line(index int) error {
 	return m.taxRate(b, about)
 }
 
-// goods checks the quantity and the price of an invoiced line.
+// goods checks the quantity and the price of an invoiced line, as far as nothing is claimed of it.
 func (m *matching) goods(b billed, about finding.Finding) error {
+	if b = m.unclaimed(b); b.quantity == 0 {
+		return nil
+	}
+	about.Quantity = b.quantity
 	if err := m.quantity(b, about); err != nil {
 		return err
 	}

@@ -26,6 +26,9 @@ type Facts struct {
 	// the lines of verified invoices about its order lines, those of that invoice first.
 	Credited *Credited
 	Billed   []BilledLine
+	// Claims are, of an invoice that is not in the books, what is claimed of it; of a credit note, what is still
+	// expected of claims on the invoice that it credits.
+	Claims []*trade.ClaimLine
 	// Own are the people whose own this is: who keyed or corrected the invoice, and who
 	// entered its order. A limit or match level of theirs that nobody else has confirmed
 	// clears nothing here (rules §6).
@@ -48,6 +51,9 @@ type Credited struct {
 	Number  int64 // Lagoon's
 	State   trade.InvoiceState
 	Rate    money.Decimal
+	// Total is what it comes to and Base what it put into trade payables, in the company's currency; Settled is what
+	// payments and claims' credit notes took off it so far.
+	Total, Base, Settled money.Amount
 }
 
 // BilledLine is a line of a verified invoice.
@@ -75,6 +81,7 @@ type Result struct {
 	Totals      trade.Totals
 	Allocations []Allocation // complete only when the verdict is Agrees or Within
 	Credits     []Credit     // of a credit note, in their place
+	Settled     []Settled    // of a credit note, what it gives back of claims
 	// Lapsed are acceptances whose difference has grown: they answer nothing any more,
 	// also when it shrinks again (rules §6).
 	Lapsed []finding.Acceptance
@@ -127,6 +134,10 @@ func Run(facts Facts) (Result, error) {
 		dearer:  map[int64]money.Amount{},
 		cheaper: map[int64]money.Amount{},
 		back:    map[int64]money.Amount{},
+		left:    map[*trade.ClaimLine]trade.Relief{},
+	}
+	for _, c := range facts.Claims {
+		m.left[c] = c.Left
 	}
 	totals, err := facts.Invoice.Totals()
 	if err != nil {
@@ -160,6 +171,7 @@ type matching struct {
 	dearer, cheaper map[int64]money.Amount
 	back            map[int64]money.Amount // what they give back of a price, of a credit note
 	awaits          bool                   // a credit note waits for the invoice that it names
+	left            map[*trade.ClaimLine]trade.Relief
 }
 
 func (m *matching) say(f finding.Finding) {
@@ -210,7 +222,7 @@ func (m *matching) whole() {
 			},
 		)
 	}
-	if len(m.Orders) == 0 {
+	if len(m.Orders) == 0 && len(m.Claims) == 0 {
 		m.say(finding.Finding{Kind: finding.OrderUnknown, Verdict: finding.Outside, Text: inv.OrderStated})
 	}
 	for _, order := range m.Orders {

@@ -112,36 +112,51 @@ type Allocated struct {
 	trade.Relief
 }
 
+// Settling is what a document takes off an invoice, tax included, and what that is worth of the trade payables which the
+// invoice booked.
+type Settling struct{ Amount, Base money.Amount }
+
+// Bill is an invoice, or a credit note, as it is booked.
+type Bill struct {
+	trade.Invoice
+	Supplier  string // code
+	Totals    trade.Totals
+	Allocated []Allocated
+	Claimed   []Claimed     // of an invoice what is claimed of it; of a credit note what it gives back of claims
+	Settles   Settling      // of a credit note, with what it gives back of claims
+	Rate      money.Decimal // of the invoice; of a credit note, of the one that it credits
+}
+
 // Invoice, and with every sign turned a credit note: debit GRNI at receipt value (beyond receipts at order price), price
-// variance, stock or expense on two-way lines, charges and input tax; credit trade
-// payables with the stated total, the rest being rounding difference. Variance and tax
-// are at the invoice's rate, GRNI at the receipt's; payables are at the document's own,
-// which of a credit note is another. What that leaves is exchange difference (rules §1, §5).
-func Invoice(
-	inv trade.Invoice,
-	supplier string,
-	totals trade.Totals,
-	allocated []Allocated,
-	rate money.Decimal, // of the invoice; of a credit note, of the one that it credits
-	company money.Currency,
-) (ledger.Entry, error) {
-	b := builder{entry: ledger.Entry{Currency: inv.Currency}, bill: inv.ID, rate: rate, company: company}
+// variance, stock or expense on two-way lines, charges, claims in the place of these, and input tax; credit trade
+// payables with the stated total, the rest being rounding difference. Variance and tax are at the invoice's rate, GRNI
+// at the receipt's; payables are at the document's own, which of a credit note is another, but for what settles an
+// invoice. What that leaves is exchange difference (rules §1, §5, §11).
+func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
+	totals := inv.Totals
+	b := builder{entry: ledger.Entry{Currency: inv.Currency}, bill: inv.ID, rate: inv.Rate, company: company}
 	sign := inv.Sign()
 	relieved, ordered := make([]trade.Relief, len(inv.Lines)), make([]*trade.OrderLine, len(inv.Lines))
-	for _, a := range allocated {
+	for _, a := range inv.Allocated {
 		ordered[a.Line] = a.OrderLine
 		if a.OrderLine.Level == trade.ThreeWay && a.Kind == trade.AllocatedBilled {
 			relieved[a.Line] = relieved[a.Line].Plus(a.Relief)
 			b.add(ledger.GRNI, GRNIDetail(a.Order, a.OrderLine), a.Value, a.Base)
 		}
 	}
+	claimed := make([]money.Amount, len(inv.Lines))
+	for _, c := range inv.Claimed {
+		claimed[c.Line] += sign * c.Value
+		b.add(ledger.Claims, inv.Supplier, sign*c.Value, sign*c.Base)
+	}
 	shared := money.Amount(0)
 	for i, l := range inv.Lines {
-		net := sign * (totals.LineNets[i] - totals.LineShares[i])
+		net := sign*(totals.LineNets[i]-totals.LineShares[i]) - claimed[i]
 		shared += totals.LineShares[i]
 		switch {
 		case l.ChargeKind != "":
 			b.debit(ledger.Charges, l.ChargeKind, net)
+		case ordered[i] == nil && net == 0: // all of it is claimed, or settles a claim
 		case ordered[i] == nil:
 			return b.entry, fmt.Errorf("posting: invoice %d line %d has no order line", inv.Number, l.No)
 		case ordered[i].Level == trade.ThreeWay:
@@ -160,9 +175,46 @@ func Invoice(
 		b.debit(ledger.InputTax, fmt.Sprintf("%s %s", g.Category, g.Rate), sign*g.Tax)
 	}
 	b.debit(ledger.RoundingDifference, "", sign*inv.Rounding(totals))
-	b.rate = inv.Rate
-	b.debit(ledger.Payables, supplier, -inv.Owed())
+	b.rate = inv.Invoice.Rate
+	b.debit(ledger.Payables, inv.Supplier, -inv.Owed()-inv.Settles.Amount)
+	b.add(ledger.Payables, inv.Supplier, inv.Settles.Amount, inv.Settles.Base)
 	return b.closed()
+}
+
+// Claimed is what of a line is claimed, or given back of a claim.
+type Claimed struct {
+	Line int // index into Invoice.Lines
+	trade.Relief
+}
+
+// ClaimPart is a part of a claim on a verified invoice, made or ended: what it takes out of GRNI, or puts back there.
+type ClaimPart struct {
+	Order     *trade.Order
+	OrderLine *trade.OrderLine
+	trade.Relief
+	Receipts trade.Relief // at what stands in GRNI for it; nothing for a price, or where it is price variance
+}
+
+// Claim books a part of a claim: debit claims on suppliers, credit GRNI at receipt value and price variance, or stock or
+// expense on a line of level two-way; with a negative part the reverse, when it is given up or the goods have come. What
+// the rates make is exchange difference (rules §11).
+func Claim(e *ledger.Entry, invoice int64, supplier string, rate money.Decimal, p ClaimPart, company money.Currency) error {
+	b := builder{entry: ledger.Entry{Currency: e.Currency}, bill: invoice, rate: rate, company: company}
+	b.add(ledger.Claims, supplier, p.Value, p.Base)
+	switch {
+	case p.OrderLine.Level == trade.TwoWay:
+		b.add(account(p.OrderLine), p.OrderLine.Budget, -p.Value, -p.Base)
+	case p.Receipts == trade.Relief{}: // a price, or what was taken to variance
+		b.add(ledger.PriceVariance, p.OrderLine.Budget, -p.Value, -p.Base)
+	default:
+		b.add(ledger.GRNI, GRNIDetail(p.Order, p.OrderLine), -p.Receipts.Value, -p.Receipts.Base)
+		b.debit(ledger.PriceVariance, p.OrderLine.Budget, p.Receipts.Value-p.Value)
+	}
+	entry, err := b.closed()
+	for _, l := range entry.Lines {
+		e.Add(l)
+	}
+	return err
 }
 
 // Void is the opposite of every line that was booked of an invoice, then and later (rules §5).

@@ -32,6 +32,7 @@ type Allocation struct {
 	Receipt     *Receipt
 	InvoiceLine int64         // row key of the line that bills it; 0 where none does
 	CreditLine  int64         // row key of the line of a credit note that takes it back; 0 where none does
+	Claim       *ClaimLine    // that takes it back, or was given up; nil where none did
 	Invoice     int64         // row key of its invoice
 	Rate        money.Decimal // of the invoice
 	Relief

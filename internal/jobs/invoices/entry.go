@@ -343,6 +343,11 @@ func nameLines(
 	if err != nil {
 		return err
 	}
+	if entry.Order == 0 && inv.Follows() {
+		if own, err = orderCredited(r, *inv); err != nil {
+			return err
+		}
+	}
 	if own != nil {
 		inv.OrderID, inv.OrderStated = own.ID, strconv.FormatInt(own.Number, 10)
 	}

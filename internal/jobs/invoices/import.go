@@ -204,7 +204,7 @@ func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
 		return nil, err
 	}
 	if own == nil && inv.Follows() {
-		if own, err = orderCredited(w, *inv); err != nil {
+		if own, err = orderCredited(w.Reading, *inv); err != nil {
 			return nil, err
 		}
 	}
@@ -236,19 +236,19 @@ func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
 }
 
 // orderCredited is the order of the invoice that a credit note names, or nil.
-func orderCredited(w *act.Work, inv trade.Invoice) (*trade.Order, error) {
-	credited, err := w.Credited(inv.SupplierID, inv.Credited)
+func orderCredited(r act.Reading, inv trade.Invoice) (*trade.Order, error) {
+	credited, err := r.Credited(inv.SupplierID, inv.Credited)
 	if errors.Is(err, store.ErrNone) {
 		return nil, nil
 	}
 	if err != nil {
 		return nil, err
 	}
-	s, err := w.InvoiceState(credited.Invoice)
+	s, err := r.InvoiceState(credited.Invoice)
 	if err != nil || s.Order == 0 {
 		return nil, err
 	}
-	return w.Order(s.Order, store.AllReserved)
+	return r.Order(s.Order, store.AllReserved)
 }
 
 // orderNamed is a supplier's order that a reference names, or nil.

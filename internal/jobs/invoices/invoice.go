@@ -186,7 +186,7 @@ func Correct(ctx context.Context, a *act.App, c act.Command, number int64, entry
 		}
 		fresh := freshState(w, inv, revision)
 		fresh.Version = s.Version + 1
-		if err := w.Record("invoice", number, before, inv); err != nil {
+		if err := errors.Join(dropClaims(w, inv.ID), w.Record("invoice", number, before, inv)); err != nil {
 			return act.Captured{}, err
 		}
 		cause := fmt.Sprintf("entry of invoice %d corrected", number)

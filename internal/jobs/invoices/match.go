@@ -69,7 +69,7 @@ func decide(w *act.Work, s *store.InvoiceState, facts match.Facts, cause string)
 		s.Version++
 	}
 	describe(w, s, result.Findings)
-	if err := act.Terms(s, inv, facts, result); err != nil {
+	if err := act.Terms(s, inv, facts, result, claimedOf(facts)); err != nil {
 		return 0, err
 	}
 	if result.Verifies() {
@@ -129,9 +129,12 @@ func bookInvoice(w *act.Work, s *store.InvoiceState, facts match.Facts, result m
 	if err := w.ApplyBooking(b, w.Applied(0, 0, ""), inv.ID); err != nil {
 		return 0, err
 	}
-	s.Open, s.TotalBase = inv.Owed(), -b.Worth(ledger.Payables)
+	s.Open, s.TotalBase = inv.Owed()-claimedOf(facts), -b.Worth(ledger.Payables)
+	if err := claimsBooked(w, facts, b, s); err != nil {
+		return 0, err
+	}
 	what := fmt.Sprintf("%s %s of %s", say.Document(inv.Kind), inv.SupplierNumber, facts.Supplier.Name)
-	if entry, err = w.Book(b.Entry, result.PostingDay(inv.PostingDay), what, "invoice", inv.Number, facts.Orders[0].Number); err != nil {
+	if entry, err = w.Book(b.Entry, result.PostingDay(inv.PostingDay), what, "invoice", inv.Number, firstOf(facts.Orders)); err != nil {
 		return 0, err
 	}
 	cause := fmt.Sprintf("%s %d verified", strings.ToLower(say.Document(inv.Kind)), inv.Number)

@@ -76,16 +76,7 @@ func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptE
 		if err != nil {
 			return act.Captured{}, err
 		}
-		accepted := finding.Acceptance{
-			Kind:       f.Kind,
-			Line:       f.Line,
-			Side:       f.Side(),
-			About:      f.About(),
-			Difference: f.Difference,
-			Excess:     f.Excess,
-			Note:       strings.TrimSpace(entry.Note),
-		}
-		if err := w.AddAcceptance(inv.ID, s.Revision, accepted, difference, w.Actor.ID, w.Instant()); err != nil {
+		if err := w.AddAcceptance(inv.ID, s.Revision, f.Accept(strings.TrimSpace(entry.Note)), difference, w.Actor.ID, w.Instant()); err != nil {
 			return act.Captured{}, err
 		}
 		if !s.State.Unsettled() {
@@ -176,7 +167,7 @@ func end(
 	before := s.State
 	s.State, s.Since, s.Open, s.Blocked, s.Turn, s.Summary = state, w.Instant(), 0, false, "", string(state)
 	s.Version++
-	if err := errors.Join(w.SaveInvoiceState(s), w.AddDecision(inv.ID, state, reason, w.Actor.ID, w.Instant()),
+	if err := errors.Join(dropClaims(w, inv.ID), w.SaveInvoiceState(s), w.AddDecision(inv.ID, state, reason, w.Actor.ID, w.Instant()),
 		w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, entry)); err != nil {
 		return act.Captured{}, err
 	}
@@ -206,10 +197,20 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 		return err
 	}
 	standing := book.Standing{Invoice: inv, Orders: orders}
-	allocations := w.AllocationsOf
+	allocations, claimed, cause := w.AllocationsOf, int64(0), fmt.Sprintf("invoice %d void", inv.Number)
 	if inv.Kind == trade.CreditNote {
 		allocations = w.AllocationsOfCredit
-	} else if err := nothingCredited(w, inv, s); err != nil {
+		if claimed, err = w.ClaimedBy(s.Revision); err != nil {
+			return err
+		}
+		claims, err := w.ClaimsOf(claimed)
+		if err != nil {
+			return err
+		}
+		if standing.Claims, err = w.CreditedClaims(s.Revision, claims); err != nil {
+			return err
+		}
+	} else if err := errors.Join(nothingCredited(w, inv, s), nothingClaimed(w, inv)); err != nil {
 		return err
 	}
 	if standing.Allocations, err = allocations(s.Revision, orders...); err != nil {
@@ -227,11 +228,11 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 	if err != nil {
 		return err
 	}
-	if err := w.ApplyBooking(b, w.Applied(0, 0, ""), inv.ID); err != nil {
+	if err := errors.Join(w.ApplyBooking(b, w.Applied(0, 0, ""), inv.ID), claimsMoved(w, claimed, cause)); err != nil {
 		return err
 	}
-	if _, err = w.BookCounter(b.Entry, w.Today(), last, fmt.Sprintf("%s %s of %s made void", say.Document(inv.Kind), inv.SupplierNumber, supplier.Name), "invoice", inv.Number, orders[0].Number); err != nil {
+	if _, err = w.BookCounter(b.Entry, w.Today(), last, fmt.Sprintf("%s %s of %s made void", say.Document(inv.Kind), inv.SupplierNumber, supplier.Name), "invoice", inv.Number, firstOf(orders)); err != nil {
 		return err
 	}
-	return touchOrders(w, orders, inv, fmt.Sprintf("invoice %d void", inv.Number), struct{ Void int64 }{inv.Number})
+	return touchOrders(w, orders, inv, cause, struct{ Void int64 }{inv.Number})
 }

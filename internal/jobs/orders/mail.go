@@ -14,7 +14,7 @@ import (
 const mailTries = 5
 
 // HandOverMail hands every waiting mail over. One that is refused five times is shown
-// as failed at its order; where there is no mail server, one is shown as kept.
+// as failed at its order or invoice; where there is no mail server, one is shown as kept.
 func HandOverMail(ctx context.Context, a *act.App) error {
 	if a.Outbox == nil {
 		return nil
@@ -48,8 +48,12 @@ func HandOverMail(ctx context.Context, a *act.App) error {
 		default:
 			s.Trouble = trouble.Error()
 		}
-		if _, err := act.Perform(ctx, a, act.HandOver, act.Command{Actor: act.Lagoon, Cause: "mail of order " + fmt.Sprint(s.OrderNumber)}, func(w *act.Work) (Sent, error) {
-			return Sent{}, errors.Join(w.SaveSending(s), w.Record("order", s.OrderNumber, nil, struct{ Mail, Trouble string }{s.State, s.Trouble}))
+		about, number := "order", s.OrderNumber
+		if s.Invoice != 0 {
+			about, number = "invoice", s.InvoiceNumber
+		}
+		if _, err := act.Perform(ctx, a, act.HandOver, act.Command{Actor: act.Lagoon, Cause: fmt.Sprintf("mail of %s %d", about, number)}, func(w *act.Work) (Sent, error) {
+			return Sent{}, errors.Join(w.SaveSending(s), w.Record(about, number, nil, struct{ Mail, Trouble string }{s.State, s.Trouble}))
 		}); err != nil {
 			return err
 		}

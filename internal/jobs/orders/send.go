@@ -4,8 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"net/mail"
-	"slices"
 	"strings"
 
 	"lagoon/internal/act"
@@ -91,30 +89,11 @@ func PlanFirst(ctx context.Context, a *act.App, entry Entry, prices bool) (Outgo
 // Sent answers SendOrder.
 type Sent struct{ Number int64 }
 
-// letters are the words for a supplier.
-func letters(r act.Reading, s trade.Supplier) say.Letters {
-	return say.Letters{Language: s.Language, Company: say.Sender{Name: r.Ours.Name, Address: r.Ours.Address}}
-}
-
-// recipient is the contact that serves a purpose at a supplier, else any with a mail
-// address.
-func recipient(r act.Reading, supplier int64, purpose string) (store.Contact, error) {
-	all, err := r.ContactsOf(supplier)
-	var best store.Contact
-	for _, c := range all {
-		if c.Mail != "" &&
-			(best.Mail == "" || (slices.Contains(c.Purposes, purpose) && !slices.Contains(best.Purposes, purpose))) {
-			best = c
-		}
-	}
-	return best, err
-}
-
 // address takes the letter to who takes the orders of a supplier, and gives the words for it.
 func (l *Letter) address(r act.Reading, supplier trade.Supplier) (say.Letters, error) {
-	contact, err := recipient(r, supplier.ID, "ordering")
+	contact, err := r.Recipient(supplier.ID, "ordering")
 	l.To, l.Contact = contact.Mail, contact.Name
-	words := letters(r, supplier)
+	words := r.LettersTo(supplier)
 	words.To = contact.Name
 	return words, err
 }
@@ -153,40 +132,13 @@ func PlanLetter(ctx context.Context, a *act.App, number int64, kind string, retu
 	})
 }
 
-// addressee is a supplier's name and address for a purpose.
-func addressee(r act.Reading, s trade.Supplier, purpose string) ([]string, error) {
-	addresses, err := r.Addresses(s.ID)
-	lines := []string{s.Name}
-	best := -1
-	for i, a := range addresses {
-		if !a.Ended &&
-			(best < 0 || (slices.Contains(a.Purposes, purpose) && !slices.Contains(addresses[best].Purposes, purpose))) {
-			best = i
-		}
-	}
-	if best >= 0 {
-		a := addresses[best]
-		lines = say.Address{
-			Name:     s.Name,
-			Street:   a.Street,
-			City:     a.City,
-			Region:   a.Region,
-			Postcode: a.Postcode,
-			Country:  a.Country,
-		}.Lines(
-			r.Ours.Country,
-		)
-	}
-	return lines, err
-}
-
 // orderPDF prints an order as it stands.
 func orderPDF(r act.Reading, order *trade.Order, prices bool) ([]byte, error) {
 	supplier, err := r.Supplier(order.SupplierID)
 	if err != nil {
 		return nil, err
 	}
-	to, err := addressee(r, supplier, "ordering")
+	to, err := r.Addressee(supplier, "ordering")
 	if err != nil {
 		return nil, err
 	}
@@ -198,7 +150,7 @@ func orderPDF(r act.Reading, order *trade.Order, prices bool) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	doc := letters(r, supplier).Order(order, totals, changes, to, prices)
+	doc := r.LettersTo(supplier).Order(order, totals, changes, to, prices)
 	doc.On = order.IssuedOn.Time()
 	return pdf.Write(doc)
 }
@@ -212,7 +164,7 @@ func orderXML(r act.Reading, order *trade.Order) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	to, err := addressee(r, supplier, "ordering")
+	to, err := r.Addressee(supplier, "ordering")
 	if err != nil {
 		return nil, err
 	}
@@ -281,7 +233,7 @@ func returnNote(r act.Reading, number int64) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	to, err := addressee(r, supplier, "collection")
+	to, err := r.Addressee(supplier, "collection")
 	if err != nil {
 		return nil, err
 	}
@@ -308,10 +260,7 @@ func returnNote(r act.Reading, number int64) ([]byte, error) {
 		}
 		lines = append(lines, line)
 	}
-	doc := letters(
-		r,
-		supplier,
-	).ReturnNote(d.Number, order.Number, d.Note, d.Reason, string(d.Day), receive.Outcome(d.Outcome), lines, to)
+	doc := r.LettersTo(supplier).ReturnNote(d.Number, order.Number, d.Note, d.Reason, string(d.Day), receive.Outcome(d.Outcome), lines, to)
 	doc.On = d.Day.Time()
 	return pdf.Write(doc)
 }
@@ -410,30 +359,9 @@ func sendable(r act.Reading, order *trade.Order, entry SendEntry) error {
 
 // makeMail composes the mail with its attachments and keeps it.
 func makeMail(w *act.Work, order *trade.Order, entry SendEntry) (int64, error) {
-	to, err := eml.Address(entry.To, "to")
-	if err != nil {
-		return 0, err
-	}
-	if strings.TrimSpace(entry.Subject) == "" {
-		return 0, fault.New(fault.Invalid, "subject", "A mail needs a subject.")
-	}
-	message := eml.Message{
-		ID: fmt.Sprintf(
-			"order-%d-%s",
-			order.Number,
-			strings.NewReplacer(":", "", ".", "", "-", "").Replace(w.Instant()),
-		),
-		From:    (&mail.Address{Name: w.Ours.Name, Address: w.Ours.Mail}).String(),
-		To:      to,
-		Subject: entry.Subject,
-		Text:    entry.Text,
-		On:      w.At,
-	}
-	if w.Ours.Mail == "" {
-		message.From = ""
-	}
+	var files []eml.File
 	attach := func(name, mediaType string, content []byte, err error) error {
-		message.Files = append(message.Files, eml.File{Name: name, MediaType: mediaType, Content: content})
+		files = append(files, eml.File{Name: name, MediaType: mediaType, Content: content})
 		return err
 	}
 	switch entry.Kind {
@@ -454,11 +382,7 @@ func makeMail(w *act.Work, order *trade.Order, entry SendEntry) (int64, error) {
 			return 0, err
 		}
 	}
-	content, err := eml.Write(message)
-	if err != nil {
-		return 0, err
-	}
-	return w.KeepPaper(message.ID+".eml", eml.MediaType, content, w.Instant())
+	return w.MakeMail(fmt.Sprintf("order-%d", order.Number), entry.To, entry.Subject, entry.Text, files)
 }
 
 // AnswerEntry is a supplier's acknowledgement of an order.
@@ -524,7 +448,7 @@ func ToRemind(ctx context.Context, a *act.App) (Reminders, error) {
 		for _, p := range all {
 			contact, known := contacts[p.SupplierID]
 			if !known {
-				if contact, err = recipient(r, p.SupplierID, "ordering"); err != nil {
+				if contact, err = r.Recipient(p.SupplierID, "ordering"); err != nil {
 					return m, err
 				}
 				contacts[p.SupplierID] = contact

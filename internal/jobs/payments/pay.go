@@ -187,7 +187,11 @@ func TakeBackRelease(ctx context.Context, a *act.App, c act.Command, entry act.E
 				),
 			)
 		}
-		if s.Open != s.Total {
+		claimed, err := w.NotPaid(inv.ID)
+		if err != nil {
+			return act.Captured{}, err
+		}
+		if s.Open != s.Total-claimed {
 			return act.Captured{}, fault.New(
 				fault.Refused,
 				"",

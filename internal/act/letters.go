@@ -1,0 +1,88 @@
+package act
+
+// This file writes to suppliers: in their language, to who serves the purpose, by mail that is kept as it went out.
+
+import (
+	"fmt"
+	"net/mail"
+	"slices"
+	"strings"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/format/eml"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// LettersTo are the words for a supplier.
+func (r Reading) LettersTo(s trade.Supplier) say.Letters {
+	return say.Letters{Language: s.Language, Company: say.Sender{Name: r.Ours.Name, Address: r.Ours.Address}}
+}
+
+// Recipient is the contact that serves a purpose at a supplier, else any with a mail address.
+func (r Reading) Recipient(supplier int64, purpose string) (store.Contact, error) {
+	all, err := r.ContactsOf(supplier)
+	var best store.Contact
+	for _, c := range all {
+		if c.Mail != "" &&
+			(best.Mail == "" || (slices.Contains(c.Purposes, purpose) && !slices.Contains(best.Purposes, purpose))) {
+			best = c
+		}
+	}
+	return best, err
+}
+
+// Addressee is a supplier's name and address for a purpose.
+func (r Reading) Addressee(s trade.Supplier, purpose string) ([]string, error) {
+	addresses, err := r.Addresses(s.ID)
+	lines := []string{s.Name}
+	best := -1
+	for i, a := range addresses {
+		if !a.Ended &&
+			(best < 0 || (slices.Contains(a.Purposes, purpose) && !slices.Contains(addresses[best].Purposes, purpose))) {
+			best = i
+		}
+	}
+	if best >= 0 {
+		a := addresses[best]
+		lines = say.Address{
+			Name:     s.Name,
+			Street:   a.Street,
+			City:     a.City,
+			Region:   a.Region,
+			Postcode: a.Postcode,
+			Country:  a.Country,
+		}.Lines(
+			r.Ours.Country,
+		)
+	}
+	return lines, err
+}
+
+// MakeMail composes a mail with its attachments and keeps it; about tells what it is about in its file's name.
+func (w *Work) MakeMail(about, to, subject, text string, files []eml.File) (paper int64, err error) {
+	if to, err = eml.Address(to, "to"); err != nil {
+		return 0, err
+	}
+	if strings.TrimSpace(subject) == "" {
+		return 0, fault.New(fault.Invalid, "subject", "A mail needs a subject.")
+	}
+	message := eml.Message{
+		ID:      fmt.Sprintf("%s-%s", about, strings.NewReplacer(":", "", ".", "", "-", "").Replace(w.Instant())),
+		From:    (&mail.Address{Name: w.Ours.Name, Address: w.Ours.Mail}).String(),
+		To:      to,
+		Subject: subject,
+		Text:    text,
+		On:      w.At,
+		Files:   files,
+	}
+	if w.Ours.Mail == "" {
+		message.From = ""
+	}
+	content, err := eml.Write(message)
+	if err != nil {
+		return 0, err
+	}
+	return w.KeepPaper(message.ID+".eml", eml.MediaType, content, w.Instant())
+}
