@@ -25,7 +25,7 @@ import (
 	"lagoon/internal/views"
 )
 
-// Any history of orders, deliveries, returns, closings, changes, invoices, credit notes, debit notes, decisions, corrections, holds, voids, reversals, releases, runs and answers, at
+// Any history of orders, deliveries, returns, closings, changes, invoices, credit notes, debit notes, claims, decisions, corrections, holds, voids, reversals, releases, runs and answers, at
 // changing prices, rates and accounts, in any order, leaves books that agree with their documents: what stands in GRNI is replayed from quantities, prices and
 // rates with other code than booked it. What is refused
 // is refused in words and changes nothing.
@@ -42,7 +42,7 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 			number := int64(rapid.IntRange(1001, 1005).Draw(rt, "invoice"))
 			note++
 			var err error
-			switch rapid.IntRange(0, 28).Draw(rt, "act") {
+			switch rapid.IntRange(0, 32).Draw(rt, "act") {
 			case 0, 1, 2:
 				e := housetest.Count(order, fmt.Sprintf("DN %d", note), quantity)
 				e.Day, e.Lines[0].Close = b.Today(), rapid.Bool().Draw(rt, "close")
@@ -66,6 +66,8 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 					bill.Credited = named.Invoice.SupplierNumber
 				}
 				_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill)
+			case 29, 30, 31, 32:
+				err = claimAnything(b, rt, number)
 			case 7:
 				if rapid.Bool().Draw(rt, "void") {
 					_, err = invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: number, Reason: "r"})
@@ -224,13 +226,16 @@ func TestAnyHistoryOfGoods(t *testing.T) {
 				}
 			case "bill":
 				_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), b.Bill("BRACK", order, fmt.Sprintf("N%d", note*1117), quantity, "12"))
+			case "claim", "give up", "withdraw":
+				err = claimSome(b, rt, what, order)
 			case "credit":
 				back := rapid.SampledFrom([]string{quantity, was.Creditable().String()}).Draw(rt, "back")
 				bill := b.Bill("BRACK", order, fmt.Sprintf("R%d", note*1117), back, "12")
 				bill.Kind = trade.CreditNote
+				claimed := claimedGoods(b)
 				var keyed act.Captured
 				if keyed, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill); err == nil && keyed.State == trade.Verified {
-					credited := housetest.Dec(back)
+					credited := housetest.Dec(back) - (claimed - claimedGoods(b)) // of what is claimed nothing is billed
 					require.LessOrEqual(t, credited, was.Creditable(), "no more than went back or was billed too much")
 					require.Equal(t, was.Billed-credited, b.Line(order).Billed)
 				}
@@ -248,9 +253,46 @@ func TestAnyHistoryOfGoods(t *testing.T) {
 	})
 }
 
+// claimedGoods is the quantity that is claimed and still expected.
+func claimedGoods(b *housetest.Bench) (left money.Decimal) {
+	require.NoError(b.T, b.ByHand().QueryRowContext(b.Ctx,
+		`SELECT coalesce(sum(CASE kind WHEN 'claimed' THEN quantity ELSE -quantity END), 0) FROM claim_change`).Scan(&left))
+	return left
+}
+
+// claimSome claims what the first invoice has that anything can be claimed of, or ends a claim. What is claimed is not
+// billed, and what was given up or has come is billed again.
+func claimSome(b *housetest.Bench, rt *rapid.T, what string, order int64) error {
+	was, wasOpen := b.Line(order), claimedGoods(b)
+	if what == "claim" {
+		var err error
+		for number := int64(1001); number < 1012; number++ {
+			var captured act.Captured
+			state := b.StateIf(number)
+			captured, err = invoices.ClaimInvoice(b.Ctx, b.App, b.As("approver"), invoices.ClaimEntry{Invoice: number, Waiting: rapid.Bool().Draw(rt, "waiting"), Note: "n"})
+			if err == nil && state.Booked() {
+				require.Equal(b.T, was.Billed-b.Line(order).Billed, claimedGoods(b)-wasOpen, "claimed of invoice %d, and not billed any more", captured.Number)
+			}
+			if err == nil {
+				return nil
+			}
+		}
+		return err
+	}
+	end := invoices.ClaimEnd{Claim: int64(rapid.IntRange(1, 4).Draw(rt, "claim")), Note: "n"}
+	var err error
+	if what == "give up" {
+		_, err = invoices.GiveUpClaim(b.Ctx, b.App, b.As("approver"), end)
+	} else {
+		_, err = invoices.WithdrawClaim(b.Ctx, b.App, b.As("clerk"), end)
+	}
+	require.Equal(b.T, b.Line(order).Billed-was.Billed, wasOpen-claimedGoods(b), "billed, and not claimed any more")
+	return err
+}
+
 // sensible are acts on a line that may come to something, and once each the others.
 func sensible(line *trade.OrderLine) []string {
-	acts := []string{"receive", "receive last", "return", "reverse", "close", "open", "free", "bill", "credit"}
+	acts := []string{"receive", "receive last", "return", "reverse", "close", "open", "free", "bill", "credit", "claim", "claim", "give up", "withdraw"}
 	if line.Creditable() > 0 {
 		acts = append(acts, "credit", "credit")
 	}
@@ -327,6 +369,33 @@ func acceptAnything(b *housetest.Bench, number int64) error {
 		}
 	}
 	return nil
+}
+
+// claimAnything claims what an invoice has, or ends what is left of its claims.
+func claimAnything(b *housetest.Bench, rt *rapid.T, number int64) error {
+	end := invoices.ClaimEnd{Claim: int64(rapid.IntRange(1, 4).Draw(rt, "claim")), Note: "n"}
+	var err error
+	switch rapid.IntRange(0, 4).Draw(rt, "of claims") {
+	case 0:
+		_, err = invoices.GiveUpClaim(b.Ctx, b.App, b.As("approver"), end)
+	case 1:
+		_, err = invoices.WithdrawClaim(b.Ctx, b.App, b.As("clerk"), end)
+	default:
+		e := invoices.ClaimEntry{Invoice: number, Waiting: rapid.Bool().Draw(rt, "waiting"), Note: "n"}
+		plan, trouble := invoices.PlanClaim(b.Ctx, b.App, e)
+		if trouble != nil {
+			return trouble
+		}
+		if rapid.Bool().Draw(rt, "lowered") {
+			for _, l := range plan.Lines {
+				e.Lines = append(e.Lines, invoices.ClaimEntryLine{
+					Line: l.InvoiceLineNo, For: l.For, Quantity: l.MostQuantity / 2, Net: (l.MostNet / 2).Entered(plan.Invoice.Currency),
+				})
+			}
+		}
+		_, err = invoices.ClaimInvoice(b.Ctx, b.App, b.As("approver"), e)
+	}
+	return err
 }
 
 // payPartly does one step of the way to payment, on its own and whether or not its time has come.

@@ -86,3 +86,18 @@ func (l Letters) Claim(c Claim, to []string, on string) pdf.Document {
 	d.Sums = append(d.Sums, pdf.Fact{Label: l.word("total"), Value: p.Money(c.Gross, c.Currency)})
 	return d
 }
+
+// Told says who was told of something and where that stands.
+func Told(way, to, state string) string {
+	switch {
+	case way != "mail":
+		return "told: " + to
+	case state == "sent":
+		return "mailed to " + to
+	case state == "kept":
+		return "mail to " + to + " kept and not mailed: there is no mail server"
+	case state == "failed":
+		return "the mail to " + to + " could not be handed over"
+	}
+	return "mail to " + to + " to be handed over"
+}

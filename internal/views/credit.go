@@ -98,6 +98,13 @@ func ProposedCredit(ctx context.Context, a *act.App, invoice int64) (*trade.Orde
 			return inv, err
 		}
 		order = orders[0]
+		claims, err := r.ClaimsOf(inv.ID)
+		if err != nil {
+			return inv, err
+		}
+		if note := claimedCredit(inv, orders, claims, r.Today()); len(note.Lines) > 0 {
+			return note, nil
+		}
 		return creditOf(inv, orders, r.Today(), nil)
 	})
 	return order, note, err
@@ -148,10 +155,36 @@ func ProposedReturnCredit(ctx context.Context, a *act.App, returned int64) (*tra
 	return order, note, err
 }
 
-// creditOf makes the credit note of an invoice, dated today. Back limits it to what went back by order line; without
-// it every line is looked at.
-func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[int64]money.Decimal) (trade.Invoice, error) {
-	note := trade.Invoice{
+// claimedCredit makes the credit note that is expected for what is claimed of an invoice; without lines where nothing is.
+func claimedCredit(inv trade.Invoice, orders []*trade.Order, claims []trade.Claim, today day.Day) trade.Invoice {
+	note := noteOf(inv, today)
+	for _, c := range claims {
+		for _, l := range c.Lines {
+			if l.Left.Value == 0 {
+				continue
+			}
+			line := inv.Lines[l.InvoiceLineNo-1]
+			_, ordered := trade.LineOf(orders, l.OrderLine)
+			if ordered == nil {
+				continue
+			}
+			if whole, price, known := ordered.InUnit(line, inv.Currency); known && whole > 0 && l.For == trade.ForGoods && l.Left.Quantity == l.Quantity {
+				line.Quantity, line.Price, line.Credits = l.Left.Quantity, price.Decimal(), trade.ForGoods
+			} else { // an amount
+				line.Quantity, line.Credits = money.Int(1), trade.ForPrice
+				line.Price = money.MustDecimal(l.Left.Value.Text(inv.Currency))
+			}
+			line.Unit, line.Base, line.Discount, line.Charge = ordered.Unit, money.Int(1), 0, 0
+			line.No = len(note.Lines) + 1
+			note.Lines = append(note.Lines, line)
+		}
+	}
+	return note
+}
+
+// noteOf is a credit note of an invoice, dated today, without lines.
+func noteOf(inv trade.Invoice, today day.Day) trade.Invoice {
+	return trade.Invoice{
 		Kind:           trade.CreditNote,
 		Source:         "keyed",
 		SupplierID:     inv.SupplierID,
@@ -162,6 +195,12 @@ func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[
 		Currency:       inv.Currency,
 		OrderID:        inv.OrderID,
 	}
+}
+
+// creditOf makes the credit note of an invoice, dated today. Back limits it to what went back by order line; without
+// it every line is looked at.
+func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[int64]money.Decimal) (trade.Invoice, error) {
+	note := noteOf(inv, today)
 	for _, l := range inv.Lines {
 		_, ordered := trade.LineOf(orders, l.OrderLineID)
 		if ordered == nil || l.ChargeKind != "" {
@@ -171,15 +210,23 @@ func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[
 		if back != nil {
 			left = back[ordered.ID]
 		}
-		if left = min(left, l.Quantity); left == 0 {
+		whole, price, known := ordered.InUnit(l, inv.Currency)
+		if left = min(left, whole); left == 0 || !known {
 			continue
 		}
-		discount, err1 := l.Discount.Part(int64(left), int64(l.Quantity))
-		charge, err2 := l.Charge.Part(int64(left), int64(l.Quantity))
-		if err := errors.Join(err1, err2); err != nil {
-			return note, err
+		if l.Unit != ordered.Unit && left != whole { // a part of it, in the unit in which it was ordered
+			l.Quantity, l.Unit, l.Price, l.Base, l.Discount, l.Charge = left, ordered.Unit, price.Decimal(), money.Int(1), 0, 0
+		} else {
+			discount, err1 := l.Discount.Part(int64(left), int64(whole))
+			charge, err2 := l.Charge.Part(int64(left), int64(whole))
+			if err := errors.Join(err1, err2); err != nil {
+				return note, err
+			}
+			if l.Unit == ordered.Unit {
+				l.Quantity = left
+			}
+			l.Discount, l.Charge = discount, charge
 		}
-		l.Quantity, l.Discount, l.Charge = left, discount, charge
 		l.Credits = trade.ForGoods
 		note.Lines = append(note.Lines, l)
 	}

@@ -159,6 +159,7 @@ type InvoiceSheet struct {
 	Credited *match.Credited
 	Credit   map[int]CreditLine
 	Credits  []store.InvoiceRow
+	Claims   []Claim
 }
 
 // Invoice reads an invoice with everything that is said about it.
@@ -209,7 +210,7 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 		if s.Entries, err = r.EntriesOf("invoice", number); err != nil {
 			return s, err
 		}
-		if err := errors.Join(people(r, &s, actor), s.credits(r)); err != nil {
+		if err := errors.Join(people(r, &s, actor), s.credits(r), s.claims(r, actor)); err != nil {
 			return s, err
 		}
 		s.May = mayInvoice(actor, &s)
@@ -275,6 +276,7 @@ func InvoicePage(ctx context.Context, a *act.App, number int64) (trade.Invoice, 
 type PaymentsView struct {
 	Verified []store.InvoiceRow
 	Credits  []store.InvoiceRow // verified credit notes that nothing was taken off for yet
+	Claims   []store.OpenClaim  // that no credit note has come for
 	Released []store.InvoiceRow
 	Runs     []store.Run
 	Today    day.Day
@@ -289,6 +291,9 @@ func Payments(ctx context.Context, a *act.App) (PaymentsView, error) {
 			return v, err
 		}
 		if v.Credits, err = r.OpenCredits(); err != nil {
+			return v, err
+		}
+		if v.Claims, err = r.OpenClaims(); err != nil {
 			return v, err
 		}
 		if v.Released, err = r.InvoicesInState(trade.Released); err != nil {

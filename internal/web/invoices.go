@@ -146,6 +146,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		credits := each(s.Credits, slipOf)
 		sheet.Credits = &credits
 	}
+	claimsOf(&sheet, s, p)
 	sheet.Orders = each(s.Orders, func(o *trade.Order) int64 { return o.Number })
 	if inv.OrderID != 0 {
 		sheet.Order = &sheet.Orders[0]

@@ -24,6 +24,7 @@ func (h *handlers) GetPayments(
 		More:     v.More,
 		Verified: each(v.Verified, slipOf),
 		Credits:  each(v.Credits, slipOf),
+		Claims:   each(v.Claims, openClaimOf),
 		Released: each(v.Released, slipOf),
 		Runs: each(v.Runs, func(r store.Run) contract.RunSlip {
 			return contract.RunSlip{

@@ -336,15 +336,6 @@ func claimed(r act.Reading, end ClaimEnd, job act.Job) (billed book.Billed, s st
 	return billed, s, claim, err
 }
 
-// PlanGiveUp and PlanWithdraw tell what the end of a claim would book.
-func PlanGiveUp(r act.Reading, number int64) (book.Booking, error) {
-	billed, _, claim, err := claimed(r, ClaimEnd{Claim: number}, act.GiveUpClaim)
-	if err != nil {
-		return book.Booking{}, err
-	}
-	return book.GiveUp(billed, claim.Lines, r.Ours.Currency)
-}
-
 // GiveUpClaim ends a claim: what is left of it is owed after all. It takes the authority for it, and nobody gives up a
 // claim on their own entry (rules §6, §12).
 func GiveUpClaim(ctx context.Context, a *act.App, c act.Command, end ClaimEnd) (act.Captured, error) {

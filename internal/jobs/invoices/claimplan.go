@@ -52,7 +52,7 @@ type ClaimLine struct {
 }
 
 // PlanClaim tells what claiming would book and write, without doing it.
-func PlanClaim(ctx context.Context, a *act.App, actor act.Actor, entry ClaimEntry) (ClaimPlan, error) {
+func PlanClaim(ctx context.Context, a *act.App, entry ClaimEntry) (ClaimPlan, error) {
 	return act.Read(ctx, a, func(r act.Reading) (ClaimPlan, error) {
 		inv, s, err := r.InvoiceNumbered(entry.Invoice)
 		if err != nil {

@@ -13,7 +13,7 @@ CREATE TABLE claim_line (
   what TEXT NOT NULL CHECK (what IN ('goods', 'price')), quantity INTEGER NOT NULL, net INTEGER NOT NULL,
   tax_category TEXT NOT NULL, tax_rate INTEGER NOT NULL, tax INTEGER NOT NULL
 ) STRICT;
-CREATE INDEX claim_line_claim ON claim_line (claim);
+CREATE INDEX claim_line_claim ON claim_line (claim, no);
 CREATE INDEX claim_line_order_line ON claim_line (order_line);
 -- What was claimed once the invoice stood in the books, and what of it was credited, given up or withdrawn since.
 -- Counter-rows carry the opposite sign.

@@ -472,6 +472,148 @@ type ChargeKind struct {
 	Standard string `json:"standard"`
 }
 
+// Claim defines model for Claim.
+type Claim struct {
+	At string `json:"at"`
+	By string `json:"by"`
+
+	// Credited An exact number with a decimal point.
+	Credited Decimal `json:"credited"`
+	GivenUp  *Entry  `json:"givenUp,omitempty"`
+
+	// Gross An exact number with a decimal point.
+	Gross Decimal `json:"gross"`
+
+	// Left An exact number with a decimal point.
+	Left   Decimal       `json:"left"`
+	Lines  []ClaimedLine `json:"lines"`
+	May    []string      `json:"may"`
+	Note   string        `json:"note"`
+	Number int64         `json:"number"`
+
+	// Pending The invoice waits for goods; nothing is booked yet.
+	Pending bool `json:"pending"`
+
+	// Told Who was told of it and where that stands.
+	Told *string `json:"told,omitempty"`
+
+	// Whose In whose hands giving it up is.
+	Whose     *string `json:"whose,omitempty"`
+	Withdrawn *Entry  `json:"withdrawn,omitempty"`
+}
+
+// ClaimEnd defines model for ClaimEnd.
+type ClaimEnd struct {
+	Note    string `json:"note"`
+	Version int64  `json:"version"`
+}
+
+// ClaimEntry What is claimed; without lines all of it.
+type ClaimEntry struct {
+	Letter  *ClaimLetter   `json:"letter,omitempty"`
+	Lines   *[]ClaimLineIn `json:"lines,omitempty"`
+	Note    string         `json:"note"`
+	Version int64          `json:"version"`
+
+	// Waiting Goods that are still awaited are claimed as well.
+	Waiting bool `json:"waiting"`
+}
+
+// ClaimLetter defines model for ClaimLetter.
+type ClaimLetter struct {
+	Subject string `json:"subject"`
+	Text    string `json:"text"`
+	To      string `json:"to"`
+	Way     string `json:"way"`
+}
+
+// ClaimLine defines model for ClaimLine.
+type ClaimLine struct {
+	// Agreed An exact number with a decimal point.
+	Agreed      Decimal `json:"agreed"`
+	Description string  `json:"description"`
+
+	// For What a line of a credit note gives back; where nobody says it, its figures tell.
+	For  CreditFor `json:"for"`
+	Line int       `json:"line"`
+
+	// MostNet An exact number with a decimal point.
+	MostNet Decimal `json:"mostNet"`
+
+	// MostQuantity An exact number with a decimal point.
+	MostQuantity Decimal `json:"mostQuantity"`
+
+	// Net An exact number with a decimal point.
+	Net Decimal `json:"net"`
+
+	// Price An exact number with a decimal point.
+	Price Decimal `json:"price"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity Decimal `json:"quantity"`
+	UnitName string  `json:"unitName"`
+}
+
+// ClaimLineIn defines model for ClaimLineIn.
+type ClaimLineIn struct {
+	// For What a line of a credit note gives back; where nobody says it, its figures tell.
+	For  CreditFor `json:"for"`
+	Line int       `json:"line"`
+
+	// Net Of a price.
+	Net string `json:"net"`
+
+	// Quantity Of goods.
+	Quantity string `json:"quantity"`
+}
+
+// ClaimPreview defines model for ClaimPreview.
+type ClaimPreview struct {
+	// Accepted What is not claimed and is accepted with it.
+	Accepted []string `json:"accepted"`
+
+	// Against What stands against the invoice all the same.
+	Against []string `json:"against"`
+	Books   *Entry   `json:"books,omitempty"`
+	Contact *string  `json:"contact,omitempty"`
+
+	// Gross An exact number with a decimal point.
+	Gross  Decimal      `json:"gross"`
+	Letter *ClaimLetter `json:"letter,omitempty"`
+	Lines  []ClaimLine  `json:"lines"`
+
+	// Net An exact number with a decimal point.
+	Net Decimal `json:"net"`
+
+	// Owed An exact number with a decimal point.
+	Owed     Decimal        `json:"owed"`
+	Problems []FieldProblem `json:"problems"`
+
+	// Waits The invoice goes on waiting for goods.
+	Waits bool `json:"waits"`
+}
+
+// ClaimedLine defines model for ClaimedLine.
+type ClaimedLine struct {
+	// Came An exact number with a decimal point.
+	Came        Decimal `json:"came"`
+	Description string  `json:"description"`
+
+	// For What a line of a credit note gives back; where nobody says it, its figures tell.
+	For CreditFor `json:"for"`
+
+	// Left An exact number with a decimal point.
+	Left Decimal `json:"left"`
+	Line int     `json:"line"`
+
+	// Net An exact number with a decimal point.
+	Net Decimal `json:"net"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity Decimal `json:"quantity"`
+	UnitName string  `json:"unitName"`
+}
+
 // Closing defines model for Closing.
 type Closing struct {
 	Orders   []int64        `json:"orders"`
@@ -1142,12 +1284,16 @@ type InvoicePile struct {
 
 // InvoiceSheet defines model for InvoiceSheet.
 type InvoiceSheet struct {
-	About           string   `json:"about"`
-	CapturedAt      string   `json:"capturedAt"`
-	CapturedBy      string   `json:"capturedBy"`
-	Cause           string   `json:"cause"`
-	Charges         []Charge `json:"charges"`
-	CheckedAt       string   `json:"checkedAt"`
+	About      string   `json:"about"`
+	CapturedAt string   `json:"capturedAt"`
+	CapturedBy string   `json:"capturedBy"`
+	Cause      string   `json:"cause"`
+	Charges    []Charge `json:"charges"`
+	CheckedAt  string   `json:"checkedAt"`
+
+	// Claimed An exact number with a decimal point.
+	Claimed         *Decimal `json:"claimed,omitempty"`
+	Claims          []Claim  `json:"claims"`
 	CompanyCurrency string   `json:"companyCurrency"`
 	CorrectedBy     string   `json:"correctedBy"`
 
@@ -1505,6 +1651,23 @@ type Numbers struct {
 	Invoices []int64 `json:"invoices"`
 }
 
+// OpenClaim defines model for OpenClaim.
+type OpenClaim struct {
+	At       string `json:"at"`
+	Currency string `json:"currency"`
+
+	// Gross An exact number with a decimal point.
+	Gross   Decimal `json:"gross"`
+	Invoice int64   `json:"invoice"`
+
+	// Left An exact number with a decimal point.
+	Left           Decimal `json:"left"`
+	Note           string  `json:"note"`
+	Number         int64   `json:"number"`
+	Supplier       string  `json:"supplier"`
+	SupplierNumber string  `json:"supplierNumber"`
+}
+
 // OpenLine defines model for OpenLine.
 type OpenLine struct {
 	Budget         string `json:"budget"`
@@ -1857,6 +2020,9 @@ type Passing struct {
 
 // PaymentsView defines model for PaymentsView.
 type PaymentsView struct {
+	// Claims What suppliers are asked to credit and has not come.
+	Claims []OpenClaim `json:"claims"`
+
 	// Credits Verified credit notes that nothing was taken off for yet.
 	Credits []InvoiceSlip `json:"credits"`
 
@@ -2606,6 +2772,16 @@ type SaveChargeKindParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// GiveUpClaimParams defines parameters for GiveUpClaim.
+type GiveUpClaimParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// WithdrawClaimParams defines parameters for WithdrawClaim.
+type WithdrawClaimParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // SaveCompanyParams defines parameters for SaveCompany.
 type SaveCompanyParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -2699,6 +2875,16 @@ type ReleaseInvoicesParams struct {
 
 // AcceptFindingParams defines parameters for AcceptFinding.
 type AcceptFindingParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ClaimInvoiceParams defines parameters for ClaimInvoice.
+type ClaimInvoiceParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// PreviewClaimParams defines parameters for PreviewClaim.
+type PreviewClaimParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -3051,6 +3237,12 @@ type SaveBudgetJSONRequestBody = BudgetName
 // SaveChargeKindJSONRequestBody defines body for SaveChargeKind for application/json ContentType.
 type SaveChargeKindJSONRequestBody = ChargeKind
 
+// GiveUpClaimJSONRequestBody defines body for GiveUpClaim for application/json ContentType.
+type GiveUpClaimJSONRequestBody = ClaimEnd
+
+// WithdrawClaimJSONRequestBody defines body for WithdrawClaim for application/json ContentType.
+type WithdrawClaimJSONRequestBody = ClaimEnd
+
 // SaveCompanyJSONRequestBody defines body for SaveCompany for application/json ContentType.
 type SaveCompanyJSONRequestBody = CompanyEntry
 
@@ -3089,6 +3281,12 @@ type ReleaseInvoicesJSONRequestBody = Numbers
 
 // AcceptFindingJSONRequestBody defines body for AcceptFinding for application/json ContentType.
 type AcceptFindingJSONRequestBody = AcceptEntry
+
+// ClaimInvoiceJSONRequestBody defines body for ClaimInvoice for application/json ContentType.
+type ClaimInvoiceJSONRequestBody = ClaimEntry
+
+// PreviewClaimJSONRequestBody defines body for PreviewClaim for application/json ContentType.
+type PreviewClaimJSONRequestBody = ClaimEntry
 
 // CorrectInvoiceJSONRequestBody defines body for CorrectInvoice for application/json ContentType.
 type CorrectInvoiceJSONRequestBody = InvoiceEntry
@@ -3278,6 +3476,12 @@ type ServerInterface interface {
 	// SaveChargeKind Write a kind of charge, or end one.
 	// (POST /api/charge-kinds)
 	SaveChargeKind(c *gin.Context, params SaveChargeKindParams)
+	// GiveUpClaim Give up what is left of a claim.
+	// (POST /api/claims/{number}/give-up)
+	GiveUpClaim(c *gin.Context, number int64, params GiveUpClaimParams)
+	// WithdrawClaim Withdraw a claim as far as its goods have come.
+	// (POST /api/claims/{number}/withdraw)
+	WithdrawClaim(c *gin.Context, number int64, params WithdrawClaimParams)
 	// GetFrame What the company decides for all.
 	// (GET /api/company)
 	GetFrame(c *gin.Context)
@@ -3362,6 +3566,12 @@ type ServerInterface interface {
 	// AcceptFinding Accept a difference.
 	// (POST /api/invoices/{number}/accept)
 	AcceptFinding(c *gin.Context, number int64, params AcceptFindingParams)
+	// ClaimInvoice Claim what does not agree; the rest is paid.
+	// (POST /api/invoices/{number}/claim)
+	ClaimInvoice(c *gin.Context, number int64, params ClaimInvoiceParams)
+	// PreviewClaim What claiming would book, leave open and write.
+	// (POST /api/invoices/{number}/claim/preview)
+	PreviewClaim(c *gin.Context, number int64, params PreviewClaimParams)
 	// CorrectInvoice Correct the entry.
 	// (POST /api/invoices/{number}/correct)
 	CorrectInvoice(c *gin.Context, number int64, params CorrectInvoiceParams)
@@ -4120,6 +4330,104 @@ func (siw *ServerInterfaceWrapper) SaveChargeKind(c *gin.Context) {
 	}
 
 	siw.Handler.SaveChargeKind(c, params)
+}
+
+// GiveUpClaim operation middleware
+func (siw *ServerInterfaceWrapper) GiveUpClaim(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GiveUpClaimParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GiveUpClaim(c, number, params)
+}
+
+// WithdrawClaim operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawClaim(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params WithdrawClaimParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WithdrawClaim(c, number, params)
 }
 
 // GetFrame operation middleware
@@ -5046,6 +5354,104 @@ func (siw *ServerInterfaceWrapper) AcceptFinding(c *gin.Context) {
 	}
 
 	siw.Handler.AcceptFinding(c, number, params)
+}
+
+// ClaimInvoice operation middleware
+func (siw *ServerInterfaceWrapper) ClaimInvoice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ClaimInvoiceParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ClaimInvoice(c, number, params)
+}
+
+// PreviewClaim operation middleware
+func (siw *ServerInterfaceWrapper) PreviewClaim(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PreviewClaimParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewClaim(c, number, params)
 }
 
 // CorrectInvoice operation middleware
@@ -8209,6 +8615,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/invoices/:number/correct", wrapper.CorrectInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/refuse", wrapper.RefuseInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/void", wrapper.VoidInvoice)
+	router.POST(options.BaseURL+"/api/invoices/:number/claim", wrapper.ClaimInvoice)
+	router.POST(options.BaseURL+"/api/invoices/:number/claim/preview", wrapper.PreviewClaim)
+	router.POST(options.BaseURL+"/api/claims/:number/give-up", wrapper.GiveUpClaim)
+	router.POST(options.BaseURL+"/api/claims/:number/withdraw", wrapper.WithdrawClaim)
 	router.POST(options.BaseURL+"/api/match", wrapper.MatchAgain)
 	router.GET(options.BaseURL+"/api/course", wrapper.GetCourse)
 	router.GET(options.BaseURL+"/api/find", wrapper.Find)
@@ -8847,6 +9257,88 @@ type SaveChargeKinddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SaveChargeKinddefaultApplicationProblemPlusJSONResponse) VisitSaveChargeKindResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GiveUpClaimRequestObject struct {
+	Number int64 `json:"number"`
+	Params GiveUpClaimParams
+	Body   *GiveUpClaimJSONRequestBody
+}
+
+type GiveUpClaimResponseObject interface {
+	VisitGiveUpClaimResponse(w http.ResponseWriter) error
+}
+
+type GiveUpClaim200JSONResponse Captured
+
+func (response GiveUpClaim200JSONResponse) VisitGiveUpClaimResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GiveUpClaimdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GiveUpClaimdefaultApplicationProblemPlusJSONResponse) VisitGiveUpClaimResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WithdrawClaimRequestObject struct {
+	Number int64 `json:"number"`
+	Params WithdrawClaimParams
+	Body   *WithdrawClaimJSONRequestBody
+}
+
+type WithdrawClaimResponseObject interface {
+	VisitWithdrawClaimResponse(w http.ResponseWriter) error
+}
+
+type WithdrawClaim200JSONResponse Captured
+
+func (response WithdrawClaim200JSONResponse) VisitWithdrawClaimResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WithdrawClaimdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WithdrawClaimdefaultApplicationProblemPlusJSONResponse) VisitWithdrawClaimResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9960,6 +10452,88 @@ type AcceptFindingdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AcceptFindingdefaultApplicationProblemPlusJSONResponse) VisitAcceptFindingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ClaimInvoiceRequestObject struct {
+	Number int64 `json:"number"`
+	Params ClaimInvoiceParams
+	Body   *ClaimInvoiceJSONRequestBody
+}
+
+type ClaimInvoiceResponseObject interface {
+	VisitClaimInvoiceResponse(w http.ResponseWriter) error
+}
+
+type ClaimInvoice200JSONResponse Captured
+
+func (response ClaimInvoice200JSONResponse) VisitClaimInvoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ClaimInvoicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ClaimInvoicedefaultApplicationProblemPlusJSONResponse) VisitClaimInvoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewClaimRequestObject struct {
+	Number int64 `json:"number"`
+	Params PreviewClaimParams
+	Body   *PreviewClaimJSONRequestBody
+}
+
+type PreviewClaimResponseObject interface {
+	VisitPreviewClaimResponse(w http.ResponseWriter) error
+}
+
+type PreviewClaim200JSONResponse ClaimPreview
+
+func (response PreviewClaim200JSONResponse) VisitPreviewClaimResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewClaimdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewClaimdefaultApplicationProblemPlusJSONResponse) VisitPreviewClaimResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13357,6 +13931,12 @@ type StrictServerInterface interface {
 	// SaveChargeKind Write a kind of charge, or end one.
 	// (POST /api/charge-kinds)
 	SaveChargeKind(ctx context.Context, request SaveChargeKindRequestObject) (SaveChargeKindResponseObject, error)
+	// GiveUpClaim Give up what is left of a claim.
+	// (POST /api/claims/{number}/give-up)
+	GiveUpClaim(ctx context.Context, request GiveUpClaimRequestObject) (GiveUpClaimResponseObject, error)
+	// WithdrawClaim Withdraw a claim as far as its goods have come.
+	// (POST /api/claims/{number}/withdraw)
+	WithdrawClaim(ctx context.Context, request WithdrawClaimRequestObject) (WithdrawClaimResponseObject, error)
 	// GetFrame What the company decides for all.
 	// (GET /api/company)
 	GetFrame(ctx context.Context, request GetFrameRequestObject) (GetFrameResponseObject, error)
@@ -13441,6 +14021,12 @@ type StrictServerInterface interface {
 	// AcceptFinding Accept a difference.
 	// (POST /api/invoices/{number}/accept)
 	AcceptFinding(ctx context.Context, request AcceptFindingRequestObject) (AcceptFindingResponseObject, error)
+	// ClaimInvoice Claim what does not agree; the rest is paid.
+	// (POST /api/invoices/{number}/claim)
+	ClaimInvoice(ctx context.Context, request ClaimInvoiceRequestObject) (ClaimInvoiceResponseObject, error)
+	// PreviewClaim What claiming would book, leave open and write.
+	// (POST /api/invoices/{number}/claim/preview)
+	PreviewClaim(ctx context.Context, request PreviewClaimRequestObject) (PreviewClaimResponseObject, error)
 	// CorrectInvoice Correct the entry.
 	// (POST /api/invoices/{number}/correct)
 	CorrectInvoice(ctx context.Context, request CorrectInvoiceRequestObject) (CorrectInvoiceResponseObject, error)
@@ -14254,6 +14840,96 @@ func (sh *strictHandler) SaveChargeKind(ctx *gin.Context, params SaveChargeKindP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SaveChargeKindResponseObject); ok {
 		if err := validResponse.VisitSaveChargeKindResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GiveUpClaim operation middleware
+func (sh *strictHandler) GiveUpClaim(ctx *gin.Context, number int64, params GiveUpClaimParams) {
+	var request GiveUpClaimRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body GiveUpClaimJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GiveUpClaim(ctx, request.(GiveUpClaimRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GiveUpClaim")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GiveUpClaimResponseObject); ok {
+		if err := validResponse.VisitGiveUpClaimResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WithdrawClaim operation middleware
+func (sh *strictHandler) WithdrawClaim(ctx *gin.Context, number int64, params WithdrawClaimParams) {
+	var request WithdrawClaimRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body WithdrawClaimJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawClaim(ctx, request.(WithdrawClaimRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawClaim")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WithdrawClaimResponseObject); ok {
+		if err := validResponse.VisitWithdrawClaimResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -15200,6 +15876,96 @@ func (sh *strictHandler) AcceptFinding(ctx *gin.Context, number int64, params Ac
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AcceptFindingResponseObject); ok {
 		if err := validResponse.VisitAcceptFindingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ClaimInvoice operation middleware
+func (sh *strictHandler) ClaimInvoice(ctx *gin.Context, number int64, params ClaimInvoiceParams) {
+	var request ClaimInvoiceRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body ClaimInvoiceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ClaimInvoice(ctx, request.(ClaimInvoiceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ClaimInvoice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ClaimInvoiceResponseObject); ok {
+		if err := validResponse.VisitClaimInvoiceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PreviewClaim operation middleware
+func (sh *strictHandler) PreviewClaim(ctx *gin.Context, number int64, params PreviewClaimParams) {
+	var request PreviewClaimRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body PreviewClaimJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewClaim(ctx, request.(PreviewClaimRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewClaim")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewClaimResponseObject); ok {
+		if err := validResponse.VisitPreviewClaimResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -18209,278 +18975,291 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L17k9s4ki/6VRC6G9Ezd2WX3T07O9f9x4af095223XL7u4zZ6LPBCRCEqYoQAOAJWs7/N1P4EmQBEiA",
-	"ElXlsv+ZaZdAEshMJBL5+OXvsyXd7ihBRPDZk99nO8jgFgnE1L9+RAf5f5jMnsw2CBaIzeYzArdo9mT2",
-	"ukDbHRWILA8P5Lj5jC83aAvlA1v48Q0ia7GZPfnLo/lMHHbyCS4YJuvZp/ns44M1fWDeI5/99Gk+Y4jv",
-	"KOFIffiS0UWJtvI/l5QIRIT8T7jblXgJBabkYqdH/Ps/OSXyt/rj/8bQavZk9v9c1Cu70L/yC/veT/KL",
-	"BeJLhnfydbMns6eAoVXFYflQTcc8IV/4dLlEO/GSCKaoAYsCy2dgecnoDjGB5ZxXsORoPtt5f/p9ttxA",
-	"tkYtinz7KESSa0yKpIElJuqN5gdMBFojJn8hVAS+FXoHZZKVT36frSjbQqFf8+c/zeaBt1KxSR57gxjH",
-	"mh+DoxXL/1VhhorZk7/r9ZvVmaXU7/vNPU4X/0RLIb+luYKKTJZA4RGvpsjiEPyzJWnrh9bcF1L6obDz",
-	"jsyWVkaK0yeLyWUJl+jdSv1DoC0PztL8ATIGD/LfvFpwgUUlzFvsg3074717pvvG1nLrWTU/1bPuMZtn",
-	"gZcdaQ7IMl5A0hr359C4HTx8oK2Bf+oObLMWL2f2WfOt4DKLgiHOc9UDFofWjB4H16hoyNpjv41ohybT",
-	"BxVKW3p2lIslLdAwreazXcV2lPd9MeGDDK2N0hgkBBcMIZGwrBYb3TzdK+aa+u7r3rpregdZvYaYcPFW",
-	"nV5Z7LYqvqtlqu0iXR9XYkm3CVrJvHVuVat9MLwohlBxyfAyd1ELyNuS8l2Ic4gUyF/9gtISQSJ/WjG6",
-	"TdrpAm1TrIsSQS5S5rSz6x0aWBGBy+EptvWknK9Znn2HnZ39+FwTMMgTwvdaKiY73naMbjFHxTsydDy8",
-	"sFt1hRgiywTxq4c2vjN3p2V8zWNOi+ZShkSpsY5BrXOEWWMfncfoEaQCY/gGlpOyHlka93IdlfgGsYNm",
-	"SLamyrAyuYAiR6fpd88900u/wS6sh6wjNHceabdNC93TdNORr5JXIz08k4LuUZ+YaglBGvJrVFzh9UYM",
-	"GzvN+9UVLREHkBQAVmJDGRYHIDZQgD3EAqwoAxBwtKRyQLHFBHPBoKDs4azDDfv8sPgu8RaWasPLrycb",
-	"w3Kug2awfuXcm06IYM8guR5n/Cfav1oIm7T+dUMBIgIxVAAs5mC/wSUChC5ocQCo5AhsIAdLSlaYbdUY",
-	"SeVBSzHV1N7Cw3P97tA2aJ+S8qVztdoo/cachAxBTgnPuzkxJL/bMFS8XcYqkrofkRBl7DWC0WpRohDb",
-	"DgASANVywR5ywJEAkOMCPZwNWRv2rXqa9RS8Rc0dUYKUpvQ6+zrtjpEEomzpTWsPJjzU5lCWCr2BZYWS",
-	"tURMU+q32PnHSffG6P2cG2BJecwsVjoDhW8MDbkJ/F5Ska7t3lARorR8xxu0EiE5hQLQFRAbtAUFLgCh",
-	"AqwpWMDltRTUY75KaHjT/KuCRGTqfCXs4W22prTgYI8Y0m4/VMwBJmBPWcEDe02Zb5VhVfLnt5BdB9nD",
-	"kKgYgUYJJL6vItjdOrsm6lGSTmdNkfI+5lG+JkK9J4wAG4nzhKaxyOCeqYo1EiP2zEI9mOKdaO2Sxi0v",
-	"846aeveMia+ytrLEJ/ly6u+MobEM6Ztx4hx8s3KI2FJi2rep2DgrxoMWxx5KFZhyp2v77bSQNMxbcx/v",
-	"CnpTyO3F3H27X3pznX5bygY36k9yjLJa9+lq3NtQw6brnqsDjfXtzTEXpdrSHeRtwMcYHkjSpKW1RuPK",
-	"I1qJ2YmFVvsc7kTFJjV9sqyW2F1YCvN2C9kh45Znb8X2yeD6XZQqh9NlSfew6Qny9CXcWjlIVDVR52h9",
-	"inetd/jxORRoTdkh9vuVIeWYY7FeovOhmsm49TXnUH8xTubXZCpCny7EWJN8OJTY4sFwtKHmSd5+noQb",
-	"PxqSZPgxngL5dWn+6uiuMYSBFCxIDnOwx2Jj/lKoX39++/wN+M/Hf34MFgd5FV9uAHqAyQ3FS8SBVFDm",
-	"At7WL1FrhKSen1xAUkBWZJ+fRm26561xFCRlSbl8R55cK4vo6OugSQNIPyVfYVQWLg0g5AEoEeQ5viL9",
-	"wPCZa188t0v3Zt9D1jHOcHW7iRiyRu7Cv3bDh71XOEzQFVqFyRhQId8N73I9gblZgTdd98ogqfTeG0Mq",
-	"WEduB+8HJbpBZYpPrsRbnHMBl8NDVNzCQNgpmNBxg5h11oc5uythYrRD7Ol7gXbh11Sk6P9SW2sb8toJ",
-	"mDW1Ztx+bz0JS3RH0zD7lbMx0S19AmeyugaHCTTO0byFH1/r8f+Z7XV284mQRsClyDZto0dPCcm6gp2k",
-	"psdhP3Ci+AbOs7BsZtnRuw0lKCk15CRZDLRMWUP4nFUPu72hJ+7R2ptihMleiDLDlnlPwRaSgzRSIJA3",
-	"YbCF1wjw+s/SjpEk+YYDuiddI0WO55+TR0EO5mNvBMZZoN8xN4sPc6RiPPdKtaFlkWoH+cd4aiwxdfAO",
-	"HrY2HzRhOENLhG+MAZgbH3emUP2WxqGvaeLNKUhthgosMmX/B7oHK8iUhEurQ2+CpXoVIFQgsIQELJD5",
-	"Eyq6wq9/yXTjrigbGq3X84r6nB7lOkw+z0TFSMYnWkyUS/ImWrvQ3IvnPq3iLHylaROINsAIj9b4BnEV",
-	"ePge7DeIuSgnhweuYp9YcLDC64ohDgQqy4fqLlNt5cQ9Q1NP+beAxnhu+P9ary9TzD5IBaqf1OHu5vyl",
-	"/uffqzsjreSP+oQDWADMVVxFLqoreidzKGl1/Na9rv+4ao0PcfIFDASkn4IlvsElKKBAc/C3v/3tbw9+",
-	"+unBixetsHPwGLBS130pAegjXApLM3XxhqDQ48GOYiICH9hBIRCTL/g/D/7r748e/H+//fsf/v7wN/1f",
-	"f/yvf5sF56As02wf4XKD4C5IWCknkEV/Up/Dx4dLhwKFUvy7lJVCa/cMJsZn4RQl5oAS5/cwxkIj7jdo",
-	"LPlKLWRjcmHEKC/9PXElenNRUh7sQqDWC+kLyMqgz4796MMw85FMHT4QUPQjL4OJgaFDvU7mj0YW3Tdq",
-	"GnlrbxwfViTctpm7vdU4ebydY4RbC0ZQUzWy2zKvjXWKXoIELCnRb07zqRbwkFwKkn7XtMsNR4gkmd6a",
-	"aofuFtLh8iXcIv+oosLPS/H9k8mVKIQKc6aeOCNut6GCRm90f0lKhA+4TCJuVpW3dgmZCCs0dQAXEdNG",
-	"KlFlCyiTRdEYE6mRvgeLEpLrJ8oMkC8tUo5L/a1fN4dw4oPV4hwUVL0YFgWodkDQbhbYfwz76+xWNwU7",
-	"hdqi1tVTi72V1b5tOCYVAK0SoqmeylPpCpFD5wQpM2dNXoF17kone+/ECSwBqcVcisxCSi0uAFxIlSCc",
-	"pjC2gWR6gkylXvVDaSuOtH2idcnQDUb7TOlaYVJgss6JLagHYkU1GXn2Jw9rHJUf5AhR5/30Ri4s2d9v",
-	"TLFOzsGqy2uSF+6X4wTWnZe53Tinu7+qe9uLKnBGvpP3Um2uqFRmPbR7Ns5n+w0SG8Ra10DMAfq4U1ma",
-	"D2dPSFWW8nsVY4gsw1M1NkKCLCEiOjeJvsdcsn+bltEQfZ4d4iVLBkMeal2LA5BSoWp9DUXm4cMTc7BD",
-	"jFMCtvAgDzV1DVSE3WeZ9LX9Ezdojizdyro04DUmyRZmvCrMN4UCZpK1cXLyLhi6QYyj4tkh2UWoHuDJ",
-	"2dOp5lSq19m3iaJOkLCUbBiCRfrmuUFEDMaC+4owBi0pl/Xg1b7UBPPUxtxFU60KcMvpFAX62s1JzNxp",
-	"Y70vg7qeZlttJNHZRHqcTJSycTe2dD3llwuFFFVGHp++5aR/+q0aH/5yO8Bql1V/pSex7wWDK3GeurLw",
-	"FwSrUGBeee7Mvv16RK1enfDvivaCxVHxCjNF3jHuhMLypVehyUEm32IcmdOjbxG/7/Dq5fxyE6rU6gHk",
-	"8tTWVS+IfK9cc8pjzukWKZ/+NdoJsEWQ6HomzP37T7J/fIsJ3lbb2ZPHuRAWfU8OyVKUYO8Ryk0JPNEc",
-	"B6d2Z1Kbtdo6Nqt5lJ8v8/6g8pCe9xnu/VY9XVZbg3YT/fFtjrLMs80ViaIOwqls3czLsaBC28WJ1t9+",
-	"E+RibMe62ZgnPa50eOAfC57d1ZYDO+c+N1hN+tEp95EbawapCrTIHC9Mjk/n2yvKEF6TzBrdBFwBnSpj",
-	"l+3m0EvT7KzrAKxFpIohHeJp2Ug5Hh6umMezkgXiFU+xUAPm6RUb2UGvN9FgXai6KfzRSHnTt2fORg/6",
-	"KBPS1pvBL6/MyOQS2VSJ9Mx1JdTjPJoLSq/T/T+n9H9KvfcWiZxoldMLk+d8C/gx44z8AD8GXyI1/PDD",
-	"epQ2NAu8HFS2v5hhoURpRVA7/bnvpu11zxoBojvKs0FGtA5LJ5YreglQzCZWRdypnn9UOS4QsLeQb7hN",
-	"+bAZin6CDRbmUe4ch3lG2EiTKbxIpzP73vFODtLecmMOYbJ+kezhzTOIIhE8z3zxJlD7kCzngxJ1g0hu",
-	"/t07gsA1oaqQHBKgpvENB9pB9T2gO0TkDW9vgk3WPa4QRFRAVGV7HVCgcmbBIFluwr7DIpJX0mPJ5BT6",
-	"nQjja4dIePoCixQjSXsPjY9PP+OWaF4/t2QKMbShMXOjZqgMk8DSpk9KlXWkXMBEpOFMmUW6B+ZmBuFl",
-	"6QMqT1JNAuJyg5bXCjhFUMDhYQ4gV5g1+sM27sABZFhstkjg5VxJq9RQe3jQzylUjmC9F/QALXv9knac",
-	"vIeWdHnNbQlSGEbCGajNVf1oqthUpZquZLPqE3Md0A0CIfRGgSKZWbEkI4JgZkW6U6fNxbxtHAdqUHA1",
-	"OXinvV9QMbz2sZP5pR4Zn894xXZllWUmVYzEXKJZlsZ8JqU1+QD8FR4GXTNmk9qZ1Divpsyw3rzq02Yx",
-	"bfkOb2nGxXs0Zl9/QGXJgW9YAEzUv+FSGKZyXiFeC9UcUCZPnw0ma8lu9Xuv+7Hl69TvKpEQiIEFgowb",
-	"XZDiJmHxwj1eaYokXXrQR9HJhwqPpIkoDYf8AlPrQNlD7R+Z1YswU3QrDvKdVqQ4FQBnCReoHDi2k04h",
-	"tyr9xujE88tlQ2hgiagKfwmPUy6qxHcG4WfDYz3LegygWCTTka4xOSVYxHy2g5zvaac0+k/Bwf/TrSRL",
-	"h6CwpG65CDVNzbvnPg6aXa/Tj26uQYFi+TgdGh4lF1skFgoddym0pl7nbQ4TKz13w5Pm3g/7dcKfdHXR",
-	"VY0T1wIs1D/omhNTfwTkE8kQVz/bVOegQ2SLBdcZFPpK0wfOF0mAodJyI2tUmGy7ra5LS8d+rutOH3u/",
-	"j4pxt+4sXrYIzMEhV26vYEG5Aufv4ZOgJhxo8yN1QmJBNYbk0RxzlYNHvqmjJKx2sJuy3lBNCfWIYKnq",
-	"AXCZS52rTYxFwV4xhEZi50+GeJOdHxszJnqzQeXKx8QAT9Fx4Yi0hPSWCH/FN4hceudaDn5y+nHYxlbv",
-	"O5x+wFzQMX0zSM6BYr5yRfd9mToDUAX2oz17x/vOlGFkC4jetZeIoJGMvDJcYfBaZ1QUKpmCAkj0zdWG",
-	"McPlG5GAqfwhAXtKBUNVWNSETw0Aupq8fkc94SCVaVlMnKMUhTdQPz0V8ceeHSKcccWhKUiocYTokySa",
-	"9uZuyp8+mCtg4h3Nrs5LPvTe43STnyJVIAca9Owwqwnbgy0t+T5GP6dr4XRgqw54j1l2tMGLnHy+XuhP",
-	"BknI2IfOjh3UkXJMUjHwuErhI8MQagmNhLvWFxu3J5tOUVTIgdzFuMJ/yQ+UOiiGtOPH8P7ILFGlmtO/",
-	"aurR35d4F/rygVanelmLVfrNbr41SEP03Hy93VEmrhCvSpEdTijRCTRub378qePJ/Y7dtE4Hat1+frbn",
-	"I+2N7hpOjkp2W9AqUEP9mhj4he8B2u7EAexU7BipfE15uKt71gozLkIVX33JMCcKJFPG0DIZsCQr7txZ",
-	"yGRx6EGSFamZKsluNesQtXgY9TmvZ/4PQwRY/LPiQqXA/TafOGCeUTvsjqKTZi41w+/DfkSGdhCfHlhT",
-	"16x8sGfqcA1yOLc7mveUl/ES5tURt1q/4sUe8IXGqm1nHNQZLj5NenTfmEpiEz9NrSN2QdWsB36MBSDS",
-	"EjUNzlECrIef1pc4Q4KyRvfhnJ8mRTARNuOde8sI5KMRhdlWcJ+bQMvkqMR15mEv8llCrXQzF7GxkFBq",
-	"oofU0WhW5omX2wlafmJpjA3579m4lzAbhzo7iax9RisEppGZYkUKHw0QT/Jlzp7eeZkXAce4QqefS8OE",
-	"mAwP03/JIim7Ov39hpYo2UkuuRQHERn0X8QP576zNR2aM9qgbqjSE37MybaAH18Xp78Gmziyk+rGjVh/",
-	"s3tg6ltwIJHPnqRyaTU16+uziTn6remiDg67Rc19bKKyoC21SIKnuAN/tjdqQ4a+K7V5/RiIBXvN6yo7",
-	"0wnhaf/PER/oEjZRcY+97IVDzWh5HZ9gSv2VvizGV+EdKMPGWA0L2KzY6EIoeScR14ePh/x+CvE82UmV",
-	"bzvaR362fVKP8GUWFXqfVt9/YniLU5Y75PsPgyh54y2BHIG6i1AcJ4HbMBkJuamlqVeXWkzDJs3R4I10",
-	"H8kC37VAJf2fcosHjrSxIoBmLqNyD4kwuRmwsPmVNpvmD88+PPjLd3+MNFyrWzGGYcwWkFwDO0xlXpdQ",
-	"IC7s6yOvvcG8eW32U3Jx1HSkFcv06I4BKvEM1P5u/SY2YjJMuP/vseGbuEV7kvqokwCpTF9nlefVms8O",
-	"CLLycJXXvthvC23k0ZVrGElrMTUQD7PXAdvjqc6u1mLs7geNeh59WWie2I0bvbegpqIbKHHmdlR9zzA5",
-	"Seaaoe1OFy2Ou/kMixsVbTbGVEPZ7Az6p2e0NkzUpqnnm47WVNUa1gPFcWjkMbQb3wQ7ldGtctyjTUDv",
-	"h1FnA9TplsxdOel7ToQRbdrOHWQ/cVVIDQmcqOesSuuJ6lutENdigbi/USwN/0ePSvOAhu1ucyUmlllG",
-	"SIO7XqDt800S+PtRUYW6s2k0rT/a6TfeJCzgVctzkn8mHu/5TLkxUzL9tMe75QA3ufZd57d+rWtxu4iV",
-	"IkkxGdEzM8paTCSRSiQGEGszWH8WuqYS0ltfHznvDAqR4++xQETyRaMcd5HuqoFrTgC/JNgQOL2Zcmph",
-	"0aDUnruJ2mdRaTG8lwe701HyYYNelZH+bxyVZY4v/D0qy4h3Ztq+TGkO4rrj1ZFpCdnarb66NfWcU26m",
-	"X50JlRpdV8MVuc7U3kap2VMXcPT0u/tvWjGSDd1xMkcpMcnDuSkfdgKhJf3YzUSCJS4aPecJFf9YqbJP",
-	"afLtSrx0sWW5M3UR7QIXhbINOV6Tf6giuhIKZWluUYGhHAVx2Ug9r6XwDVqJd5W4nSzezIzGvDvPDh5s",
-	"o6pQ9fBxl5KkuoA6uSwxydca+RVyZQN2FSEReqOKqk9QaZJQbeiaKgao5Qqxo4XXkTrrvqKhbjxJgxzU",
-	"oJn7DSJ+cbn8m0nULJIKzCPokKY22645UKVtaRhkijqV85FhOC5Mty+lB00rDNsTiyMxB/+DGAWYPwRP",
-	"F5yWlUZRhwToZtCqUh8Cm9USgNswT6VYSYHO2UEbaYfYEnUMtOAr5QKzOx7Y67R8Nkptnpb6284V2Sro",
-	"ElKALRTLDVDHmOQAJUj/43tAEFbVQ865TyhT3SFVN4i6B/ZD8LQsjZGk2lTIk7KYa9QM8xfNxS5b5OtS",
-	"zMzJzcjaYPs2YK8NN9zNyvUM527+JWwo5XXg9ZStom2no25vZ2UtF5cWJT5Ds6YyMn3tAwvrnT4Z0bZP",
-	"Q1DZPu0qZG8vAUa297QqC6lwwQ5yPpfbxfZOVcP3iCEgjZ4ARIh8IifV5dKMD4VE5BdCAa1ApaZOK9FP",
-	"hCmme3qfqkQ23dfa10QsOFMqstsFcfHMtQwaVBxUpMhvBJ/yu+FW51Q00y696UXW+wwur3M5c95VhCb+",
-	"kyF4t/+q2ilbKjeJQnOD6r/kGc50a08yB+rehApp6aygMngeP5o/evQoETTnLdqPrIg2IYtBbJDxldO6",
-	"5K23fvotFQb9KHf6ebeJTAteDo9MF01UvdlJaI64Dd+6jnKT1Q/nZdnoCfUkzCZ44/2GEF1CmNxsV30b",
-	"B5nW7xlTG7aEjHVP6XCXdovV+I6kGWj51OzFKc8J7zVyWbLMD3s++cmz3sLnjmKJ/BhRtJKo21O60mXp",
-	"/OHGa57MZzbCGChsMUsetcbj26IOF1V40Q7vZC8jHUi9bT16Nw7svgS/02S4/gPJ+GMK0TMaKSVszHjh",
-	"uOZMMbqz0Ukp2b/o4PTVkHybIeOibD/h5T8fmX4/+Ma2OSK8nPk+KqR2bm/vMZ1KlLyPTpWrM6oZ0lGZ",
-	"f8dUrDhp7LhyW/lrJlnDpnD4uWQ1peNs5OPs3yOTcMMWcFjc3u0QGVN6Gs/6iLWZUZhff6W0iMQM9YDX",
-	"HgUCQNgDJ62GNk0WfuvuyYAFzjlKTtxB1/jMNZ0iecJZuMS9EZSK+P3u71h39q5/MGrRuNClumo4AWnk",
-	"V3lWjyJhY/VN0e3Iaa8n0u6uO5MO4rb7sekgqoL5ufIsjgXkGyyQdsHcoFv6u1Nj1vn5zQY5Kd43zqzf",
-	"6apRunOgIMUUk6vmvCXk4dqAE6Oi6ohZVlKDCrGFKoFEDj6Nl694fOPKjLu5q0qgYQzPeLPZGto6sekz",
-	"Q6i4ZJEVVkTAj+GM6o4JKb/mQ2/qFXvcc5Oru7E6PWg/NLS5bwmMR65uEjCeyxISgoqeMs06Qj7oLcrv",
-	"fVlytN8glpYWhQkXrFpK8vFOwPXR8Q6pmsH2MKgjh/8RSvVKB7hx+2WQhlKmEXdFrYPjORpuxdFA1s9q",
-	"HqqAFjC7ivjWwlPyTZo8mG3PgvEMEZ8k9dZt1J7079cjUGQGN1x62qUeGUdJyeg/F28O991gb7g2tMbK",
-	"5EESpLugqOy373XpH9wi3QRfdxWhBAi6A3Rlap2H4aumSwFodWMoSx2ndWvhSHA9Uw7onnyvKlhppYBC",
-	"IDHtHvTQa4R2tj2RABvIk+u4o5mqMSdmQGN8F8GiOnNXve9O31PvcZZyGNINwStNbhc+t1+jCmNM305l",
-	"w2RcCOEeYsF7bv16gH/rb4r7K8oMNLoS+g28URk7KAwCnFu7gssyazl9bo8hnWeuxZOBdZ3DvzKiIi/u",
-	"Y0Ewy1vhNGdYp7437X+6KTE6KwySAigDTGEc0i3iyvKcA0zAnrKCB29XJ8vnj6bKbyk/P+JZFKuA3sTw",
-	"jvbkjWVAk8TvkVAnp7q56sO1pATNdbGCsveDpD0D7BlDS4RvUB5OAEcs+xGRNVxUjIyqsD9rMduyhHgb",
-	"gjL4ATE0V8mQ1kemW8aZB8DiAAhtJKIF+a9yAk9Y8HXKYowsV2V6NYaKvZrTvVXIN3TYByrS7PnfD2Ln",
-	"7v02g9JtCnf+eVLvHKBaOxv1ZPSC5dmgR9SUkbiqEOq8FO3rjtkK5nj00judvvHVexjEz7cxOgaFL8lR",
-	"S2hcY+K8K7dxP0RTalDmKXBnuxLnTCe3KT5kpIN2NFD50N6CxmNm94wX3HNv9+gyeOs+Csss4P/1OjIq",
-	"0wQ6dOrOOiHh+5xQ9VM1/hS9sHJcaXnglA03WefXtbVuu1mZK8jUjVjfFRrXBFueRXTPMq6hyWFZ1p2I",
-	"fkvwwcXA3Acm5HKxTzKnvPjmCKfgAK5WNoTWHDShuLIQtTJt3Rj+1knjATp1MTf3LxZvyUqbiIciWq7U",
-	"XAAplAki5zlYO20EkhKkcmCium7ZgOf2RDBNe/peoF34olYRbsqk0iU4r6jXjM7csb+cyIwdhn3ySyAN",
-	"8MnaWF24tre8HBl9yoZj7hZCJcHl7YEd1edDRzD8cr+G7m7gVdXATY7a3gaoD9V6o9fhNSseThbimEva",
-	"Njgp4pLzVQV8S71JXDTmkhp7mgT8CXmaOq8tVH2HD/3ar/hGNg46ycYJbJemsIc3Rmf/2E1Q75juBU4x",
-	"uVcQ704KitsaJ8lB+aVWsZPVTowquO7tZxY/jjtNvJzqclkpddFEXxXzu0qsaX7P5j7TPdYh/MMG2aYy",
-	"LjSlS73XSHCAV0DauXXvcbBQFWOpLcQtcGhPPfnli1eNty0OOm9zukr32K4fKjzXqwkxzEHUT4rXFYVZ",
-	"GuNZbnLkfyNGAV2Z+CIHhLYvr+3G8NO6fzOLIgw0ConEzC7r2tdTwWzklbvdaqu7LhDG28A518mTDhNS",
-	"Id2OaXEXBSv/BTG8wqgIIZZTscFkrXJnBbxGBNDVSkUsDuhkOOZZp6VXG3mKb7Mq48pwVZHYe24MDSfp",
-	"FuBe7q3fTN1Qr4aiDwoNYmqLkOySiBVeVyzHAbCBLHhXtx1uT+54McAIqDhWsiqLepprs5put5VBobQk",
-	"q23PqA12iRimRbZtScQmG0hEPxWZBM83AaNXLcivh8NzT+WgK7zeCIXYDCuxoSzvfFrS7RbGAOdWIgag",
-	"uMZhqzJ6slOCPuAtCptQtpJb6UdVvq50IyVLpKJ6WAGhL5CDkVBpmuH0C0bLnK75tBzOQ9fLdYezuwOp",
-	"L/lkt+SMy8eohNYTs9UybzDJiKRi0GVU8p+DQW4643j0Ht5kFwC67doUbjl70zvKTgDsIdbJChBwtKTy",
-	"t2KLCeaCQUFZWKpjOy5CCD2d4BI3VF8lMhbHN/Db//jz8NfNuOBnG9GaTNpuA+Cd3+Ulava38RzMyo1k",
-	"5iXCTjXj6mY59Vt76HWO9LjcfDVakYwWLe8hLp4p7MFQRlI4m+cHuq8zSzHXwFqo8NKnNKaQS6BS3lab",
-	"QRVrSBdPf8q7BraxgZod/gx5PLAoGrMmGRpzmdPO4Sjsfe05SayYKU0GXLy7XLIjjaEtVv3rh11KtpbO",
-	"rcZ72sypXkyYejr+n4dO9RQoVExYzlWmstyfc6WHdYtok0OGTChxbkpCUFkYiYMVV3C3c9sPUP/KnVha",
-	"MB6ObhCDZRe9So3vRfTvI7dC+zxz5+0IlF7dVVsvaaC79qVBVHwtEpgW0/+ZDRhuqWfDpHCkgz6WdJ+J",
-	"6X6owULdqeRlNzWJ0sdV4045FYB7v8Mq1twrr9avIZChtCR4QMFGTVQeSbYfZGMO85l3OhnEzUZPJyw4",
-	"KlfmiBpsqzkuMamnt5Tq+8QhLjTmKRZ1Eyh13MK6BZS8b6mkCoO/HEj+aQma/bylXMMnZyCgTT+bQF8K",
-	"zbI+EbuqSLZTmly/CKWMyCtnAQ+AErDf4OVGEcaCEnIkRIkAFk8kLd4RhYcqyUPQx3D16511CBYVepba",
-	"zaysAZzTsszN+PDOSY7nGnHL37ZW4wxdDa0QWGrY6Xmfrhff7/6zV4CRnveB6p8i0DY/dHuGKci7bQT2",
-	"esMVihYsdu+4cgHDjFXmILYeURvfg3FwhZaUFVc015cPi0Ja4WEP3EpENHMscOsQMjM6vI5wpfV0hObo",
-	"X8mBnHgQcr8JrrB920f/crh5LQeZoaofeXSxSfXyupGYIZoldy9zx6YPhJyEGckCtXAdmyxgEClPipI/",
-	"hPt2WygyvXUSN7CsRt+4WzgsKThy+nsDMUHDHZOinJmHb3zlqemYDps0mLQRiM0dC8DkBbzUXMMEUDfw",
-	"bMSo0pxJiQc4iuIx58WZfE/IkZ9uEct7t+6C0b+pRcVGOfYTj/zCwyxPEIO8uJ+efRQRtBJLuk1CfU7G",
-	"x2nR2q3O2ib2m16yUbz+wZt+NgQoD12V5P1N/lbD70vj/2AQlpHrizA3V4ctVD11CVgg8Ci9kt1AUg/3",
-	"N7oFDFJN03H1SNp+zglU9R1uJ3dzHXXuuENEr7Fxj+31fZkI7fRRvxxDfFwYrpbW/xy0hbqRtz4L3lQv",
-	"2qKURXUwYKQq0VQX/CF2Ld+42zFTCyjkGyumXcl+FE1/rInyWa/9qiIvdfXAnbzodEDAggSrxp051ieQ",
-	"hCaSldPT40kbg07Tvq/HXUT22ycIK0ZIkeHRjfhfI/P+CRZofOelgJ/PZkioHrDqxGIVUW6mLSzQHHBq",
-	"3JOi0egIwDXEuaVRWXVDnqMncBsVSW3A7dK966TNanfvjxB6nIc6O/SwwMsRBYek+EBfRvo5n8jdXZPg",
-	"Nh3ePfnoY6skGBYCkXgQWdpwYE0R1y5t7QWfg+7EdUcwzBNc3eabtavbcbAJC6rd3VImGsaCi7XUJRnG",
-	"0O3VcT7/7l4EbVwe8QnCWN3IVYR+o8qkta1RPI1k6Zmfn0VbGCY74E/WZXKFY90Ko6pEHg2RFcqfIqsz",
-	"5bjN2tpIG9jBGt2sk2eLOIfrsLbYNh1efkPYzPNquiCGdx5lla8eYVOGSimF6wLfNLS02jKcd9LRkPa5",
-	"vzNqhhjpM1xoxFisfMfrFW1a+EiDNoFR4+R8MrlJtHo6tk6bYW1OhYhb52HlZcyorWuaSQJYlnTPAbWQ",
-	"EGmAVk1+2TSX7jFvwLOiHR/TWzyalwXpYNozH41P+d0xvb6/9vLu6+U9BGqYnJecjrwaR0Y1qQuh7tRh",
-	"+SLFmHt5IBX12yhSJY91zhQVI/kBwGEcS1OV2BDr8Eia9MLMRuMpfvKoD8Uohj082MrIbj0ki/amsDAT",
-	"U5b2RlXiFjaS0RqsXuIdNhfaXKiNnptWT2Uqo1WzD7Zfqn5IVtCaD/X8fXZ4hcb2rLOf9SuOFVnCzOIj",
-	"6rB784Q0IHgBDwYjnAYSh0zKkDV2wklCusNv2Dkgle+6iif19geAtzT8mDTF+FPxzqR1RrpIogcOHUjF",
-	"OFQyEiYKMocgYNACwvWz9snBjzQ+oQt8lFkh8DZSmpt9uUCtu4U85bi6nKffK1RkeXg1elj6WvzymEDr",
-	"a7orM8Knusws5L9xBWiJz1MTf8wt1KtTqjzBNYJYC3orzU/H9rbqf33BbBG9I1PBba6qI8dUYEYRvSIp",
-	"Eqvw37125WMCSWYu5svqM/U7gwvGa/KaZEc4U+u8xjditYk/va1Y31cLLrCosrPncopdR6RRRSKrowtY",
-	"VWS1lQrVKGrtJ85Lkt01TxtbmOBttZ09eTzsBKCDc8i3XMdwabhX+0geWPIn0F1b+HKPjsZuGW5XgNSl",
-	"OG1sWlguJwa5h2mftgl/eQE6k8knP1KvNAAR00f+H2g56rq0MU2mbbjY2F7/2OhSFEz+UWC+q4TB8dpg",
-	"sv6HaWUUjAiXOFbrPDavZaObVKsX9wZy37caEZ6kgIJWlqh5oaiNqU7qGsJyPSZ5nQtpXFGiCqGsp8e2",
-	"1dHuIIW1U1AUNoYxkdu5RCLmqY3rbPG3UNuq10KZfQsEVOWrLRonVNQNrKT5bpLru1+kQYvvlYUUlz+H",
-	"HmzHJ7WvwOh+z/4xYmmmbz7XoEPNsyEZuTMgWh2QxGNSYxuQl7nN3IrYzcmeTUNelVTvS8xm4AK2sbmG",
-	"XtXBfez6WCJa3R2OQ5+o2LrpIYjJrbmam/HOLdJC5DCL7OPeqBCbrjB6WvIAnNM7sUHMxZN5De1lngIL",
-	"VFKy5kDQh+NdkQFfpHl/Yq6MGX2V3iPQPBHqNlIxtWg7Yq7qTKlqHLRtNNZRiYlcwENy3uEzSK6f6veG",
-	"ZNAk7uc0lDOp/oGXmVSIISFN7+ikMYlfmDDBkJM44IoPv/WE3Qa9Y9df9rz/EB4uDHq3+smi1XR1T2Es",
-	"2HzF7WzfUO2YCaa/aEZl/O+aEZf1ZXiI14gU3aU01DVCr7oqOxhqkcrpCi0R3kUMt7gpoxpt+RGqZmu7",
-	"wMeU8ZOl3mv98l2gK6UJxHsv+fOjEXZSCcm6gp0uZo/DISfIxTtb8zFE3a8BqtChsIWH53oesT46DL1z",
-	"vdsj3kM5CFitI/U67ZxxBkUgEZsyORxGUM92nsy0Pi30OSUfNuhVeQgzYKQZn91xv+cM2MHDB5py8Jy2",
-	"dauAH18nYdn09Hg9KsHE3H3quJuFsmzdefRE/Raw9tT09Fnj8tRIo9PkreOx/jFQS3jjqGkcod1zq3XW",
-	"NbrVOJXpnU0NQ6R1h6sNKKcZQ+byB7gox9WZaWf5cZVhmdc8Ndlg9eN8tmdUx0aHSnf17U8Pty7/OGny",
-	"C3njuHN1BVOgBGIfuc6FU1G6i6rFvK5aiqaefNB9aSZNP4Yc5/TiWfY17JKPViKvDVlegy8V5E1pN72s",
-	"u0ox01JKrdSbZDuttojxIDuQklEosAx3+4x4ctOafQ6SwswvuFwqYJldeVSWdA+JOZyyekXmPOHqFFNl",
-	"i1YuFSO1t9OEnaDagQcDUlr3dvDI2O7y5JYS4tnPXuF0FrRVRVQSXoGkUfnz24uXz1+CK7Sk2y0ihYqg",
-	"g28fKftNWscKb3NFmWkunOhYJklQ1r4fNLTEXxArsM4zsQ58BVunzggsNiqEQythkvn2EIsmteoJjYPe",
-	"P0FxVmhdv8JDNtf28AAEtTkkEKywEg2TWmkqdXBZggWl1+qvJYI3SPU27DJODgrnOpRwEWldGs7eUT3+",
-	"eLAg5GA6hOn2i35i9zccbCBpBwNSyyqgtgEXOtFOrcTOoktthXaxrBgWh/dybxqoyjoDCMvJLim9xk4W",
-	"n8xKuKbKOrWWzA7/iA6zT5/UbXtFww4DeVtjcCnAAok9QgQspEGDmEkyYTeIPQT/v66pxYjPgbbtNUic",
-	"0s46W6TQygNoAnCd/w7BjmIidA9w++I9wxorCG0B5LqOS9UzSrorEDpBH4KXN4gdLKSd6tkmL09Ltdcv",
-	"TEnqv/+TU/IQPAUK9pQUYAkZw3Jy4Bod6oIw039G+RX3eKmjN/Jf7tKERSlJ9saS0G2i2WMLZAZ3ePZk",
-	"9t3DRw+/U7a62CiuXMAdvjD+TPlv4/BzmT3y5jL7KxLWNak6QO4oMZ7Ibx89sl0hbAmXt85/Gper1tCD",
-	"1yjr/fzUBs+YvaAEPdQetRWsyqjd5eZ24SqNVe7cdgvlyT97R9A3qgt6AzwLrrnSc+b7v8lnfLpc+FkY",
-	"O9OQt0mh58q5cVmj2+4gg1sk1I3g7+HJ1kMulKD/5hrAPKPF4WRkfYv2bl6fmhtbsAp9mpCjNulvQo5q",
-	"wgPqGGt5FeTsfPbxgamuPmUdc0dgOF6TB7QSD5BUA65jYVh23uM1eVeJl/XQ8eIzESN99OUJmfnSIHea",
-	"o0K74Cxnb5ehjUSpMB+lZeglVN0lHdBOIzqzHjiT+EgGgP2GAuW+xcTXCiU0R+XtS9AFIj0nyUtSfAZC",
-	"VNxTEfoAr6WlXzMLLODy+nYEhzF8Y1wEEaNDBef1sDslKaZjyeFWlI0UhSlF5EeEdvr6t1fBr4oIVACT",
-	"+1BQyua6hQDRwSOT+i6ouiX6kqRlxdyePVlyMtSVhYvfdcXhp15TPSYR6tolLf/60uUKGJv8mXu07tzC",
-	"e7Nap7RC7MImZO5TzVCfnRGWxXlzUWC+hH23hRd6wFFbd35Gfp5eQ5h0nHumGszp0REhAPc6E2jE1l9A",
-	"cn3h9XIPS5T8ssog0pGr0x8G26oUeAeZuJDy86CAAjbp3q7paENY1b0XMYHKRz7cmb/tVzq5sKRnZkWa",
-	"408uSwoYXLMf/GEHMXn46NG3f7TFTVx5JcuGZevD7XiiVdseLdlaIbHcxCXrlfz5qWt7fAsX0zvMpKf8",
-	"uoZv1x57brjFx/JEhbgfuBBM7JR/psa9MbGNyVSm/5kJCfmrQfvZ6eY6pqfYglbrTcNHZ8PTn+YxZwq8",
-	"QfWc75RV7E3rnp17lyUkgNMt0sj5PvMArQSgK6nJ1PJDzAzepJr3o/b+6DkKawm4g9zXCfn3i/u/MiyQ",
-	"vhGZ8tslJKYlIFvreIjHdY5EtWsxPcZs/YYH19j0tYpzXLcv+1Fny98drnvTupdch6pRk9zgmlWqJQdS",
-	"JUhoNNPrevzY4feKQQNDPBH19AemPvCECmCq1aoAZIG49h2UZYB4vWfec1fbfYeEX8/pXnqBTNxpn8/G",
-	"xD1QMR3hj22B53rEhCQ0X5iQiCrxulpupP5AcLkBqo4JEIQKebPRrjOfhCWl12orODopwOcHGitVpwhF",
-	"CaaGXtqRYe/YvyqNd27cKR624Uj/yTz8YoMHdDf9bGrDOkJNrQSh34PJdnqCh7myGonFJ5HnitxTa0pt",
-	"reseEdFxz1uMCk9GDIy98UyEVegzSq9f1HD3X13p2mal9HraeMszlTkFbKeBkT6ymsMXuxobP8xpA55/",
-	"HLMju1o5/jT6bk3gTv7svQy6mI/b1gTTKw0rMkZj9ARXQmKSEkeJi8jnHkixK9M1wdPmWynOoGJoi/cx",
-	"6WK3oYLyi98xKdDHXp7pHtq3wrBwQEZNufcrR0oB3sI1uvh/m8wfdLZPGUFT3FozuNtox88xnGfoBhlD",
-	"OKzOr/SA292r81s1EW4nlja9bfAzKaiv6FVffm04GwMQcqtdVPlSeQL7wUleRQr6YMVQj+zJCb5iCH0V",
-	"uvsmdCo/GO0EJEsEIAdSDmon16AP26X8eCJGKes1NqjJAprMH0LZOQI4gXwYoIvGhdmrc69+ggNICK3I",
-	"EhWDpwODK9EbEXuhR0xJRP2FKQ0m7UBX6g0yBBZItSLWXS2yAmE/IrRT871b11k5o/ubFgaJDoG47iWD",
-	"/AvEvtoyn3ZZCbP6s7+pqGVNfEPJZFmMPcl5X0dsy88760st/D1C9zXxSwlEJ9kraauvDMxZcH+/CoY1",
-	"Qx6of/VfNQfKmc+SqfNKtbo4Y5KOpB6A5KCTExYHlaSjt4y8U0jK9cYYNpgLyg4Xvxs09E9JCvkH/VSS",
-	"SvZh1hN4F2ySMFYx9OO9TqrcLYmmNks3cLdDJqsIgoIuqy0iYq6RiKBAXGgs+X4psDhTUYarAVOSS37g",
-	"l3N4VzEHG1QWc7DfHOamX+F+g4j8A+UIyCu4TyxNmxat6nPRIriGD8U3eKVo9yXeojWU0r08C03KowKn",
-	"BXS1CshL40DsLZepRcvF93p24ms7JunIXKAVZQMh3pPbvEknpVmH6rx1xvPSkm8OCNoHlaMXZI1fPw+v",
-	"XfD87tw/zZxu5Qb6HO6EasgwZVqK/oYfOL9GB1RIs2cDSRHmYmAjdnfcBd7uKOtR5K/V7/HN97UG4QhV",
-	"oGh7hbiUjTPqgisEi7oPjao14OAPPz97A759+PiPx0iTPslR0afI39oxSYrc6ww2/goUieznGdKxN3fh",
-	"Syxhm86HJWUMLYV2ioamgz4ukULVO+eZ1WvIWE5NbZoqgHsOKlIojBdHQHOfgyVDsNDJQ412x1BnqWow",
-	"yYGEISejO9OvdcDQuNSNNScjrv+ZM5z7WhgJQoXLwTPQVMr2lz9u6Q2SR4rYoC1H5Q1KJ2lifs5X4yGY",
-	"k3em7BoCkPye6RvazN/v4y5DJYL94Xo1YEIj4Vgdxs/NWUMSW7w25VmuPgRuEMMrjIq69duKMntfS6ha",
-	"y7ypJXnLotv9cw9g2DvcOTKt7FloendzsIViuUndu85do0Pf8T38VP3+SoPhfYleG02Ae3uH1MsDEBR4",
-	"tUIMkSZyTsTQz9UGF8bI7YM3UQNuVTXMv3orpvRWaA4rS10ZHMkXynkox6YrY7YXWVjAfqBl8QVLV93g",
-	"7b6VI1ei44AmSsiMhJzYF+0lKpuOH0MXRg2kfz9NHbW4c1ROrnCJAIcHr/WUtYCWcIsA5HOFzAogQfts",
-	"K2gHd6g3Y+9SDfgMuEiXAokHXErw9ug08Q+W8JAbqOFrtBMniRvZN8e4mc1Chb7bexmVv3/BJ8DtJPGe",
-	"w7LQrG1IkaANj+CpTQ0Br9GDBVxePxh0gmiwpuW1uZB/xf+6T5L3kw5/GyFwThYAa78LJQjANcRkQmfL",
-	"xQ3FPabvLxQXXxXf/RW/to8PSHE4UuXZOGXUuFUDpjQwBdrqNrtTpq/II0OuBCwOndzAFCQOOcu7FbYQ",
-	"aOv5H+/PPU/LOlHsUsAzusWgaZvSB7sxBDKlBODi9yUt0KchkU/Sn6btyu2l5mYIyEReRc0n01ijLF3I",
-	"W94fAF2FueY48k9aMdIP8PHfZsjdzfrqY4Kd/cSqzdAxntvVSXw1TySFcV6aboH3zLPhecmmi96UqFgj",
-	"1vWDdhhS93WNHEJIvLH9Ve/OKaSndJ+xoDRfVKqECrwB1QjT9LDQ/zj2XNKfuFjWnW5joRM14M6KwWUJ",
-	"l/cu8dkQ3cqBbt1Et6julmxaIA+CgtV3vUSBSM2qcQJxz3a4kyoyrecZLzequ1udOgGt0UlXlvEakKZE",
-	"QvUi6jNqBkF+3+0QsRC/CUYNNQ1xU87QR+lgZbqpbj+o0XwwJ/PoHEysje2j3+OaCB//psMp3rLSrYuP",
-	"fk9FBC5nd+VSUYvu1OXyQG2jWt/qOr8lJIALXJYqiQ1Qom6IXg4jZAhoye4t8lUvv1ADe85b+XNko94m",
-	"AGdJOSbr28kf0N+e9MCVVDfV20YGKFhVTPVdUUCB81pRUwYWVGyyC3Nr/psGt70HrF31V36OjewaShuG",
-	"1mfpmiZsU4bk6dwX8aPxE/XrRp0UVEeh5BrmyjtRvW2z96S6XsW5/JP8+ekaql7FJ2lY8adu89nTOTHl",
-	"VRGWZduwlPOfA0L3Y9z28xDMFaHClk7Ges8JxN6qUXcrM1tN6VZ2h/70xF0vha5lgcWNApziG7zbyW2i",
-	"GZYFajbvbBbD9QuGYNGnGWExGee/4MI9Jz9nrtkrEN9pzVLcKH0SLNo7QpxS3MExgfrc/cFmXdNGS/K0",
-	"QZQ/F3ssNgWDPc6hX82IY/b/13SUO4vEoCWig5Q+Yu8b46zPYaVHfObAC2oV54Zd0KSLB+YGEf9ec16h",
-	"d8YFeHeMNzWjexn3UQR3mH/Ztxg96GK5GQQ0USR8vskANcmthf/Tub2D/oomdynodlSK3qgAK0a3qsez",
-	"JtHcpDLvobx0MYQKUEIuPJhS09VKOQyDLa063gjD2hIJoZPIe51Gihhv9NhTtiPYMSMw529GcHub/l0l",
-	"1vQcjqo1RVx3t1MgwRb5E3OApV4o5jrVRWwcOIHNeFFowq2LfUyEUiN7R+j9IciLO2ar3aJoyS+fsQZf",
-	"C5StwfcUkgHBUC4iLpS8yQsCFikSlXJxi0jT535v03bdOUqxNeuauW4+DGEeq0z/556SbPX7CXTA53l9",
-	"08u/lzbmWypQo27lGw7g8prQvcoXa0M25BiedSU2JEtU9kQ31e9frHTdT+eAZmp9zNAV2Kv8FkJ1AB1z",
-	"YFwBBaDMBiaK46VN5cv0SJv6/YuVNnMzUjS6n3mSkBgLWUve9wqqBEGmcLpuEOOYEi5tnMPRstbfv8UA",
-	"mXyhHVzkum/lyJQf1qQ/C46JPDwZ4qYLeYnJiTq6tGXNKMikXqS2VL6/GennnjF/vhaiNQ7gSiV5OQPc",
-	"dhMdqB1v87J23MQ4GHPXnLPTXOvCfq27BJwc+/JO96o1fDgH3oTDkjQdJxEQtCzmQG/4gTTCtoRtIS6T",
-	"Ohr+BHH5RTU0nAy64nQdDiXzPK8xj1zC0ph/odw4PShFkBTvbhALC8IdMojvgLzcLXtXcg5ALS3SeNAO",
-	"O+0MWkFcnuAytStWg368y2J1p86p5LBEMtsNFe6EdvjgjA+lIHh9bKyR4LmOP45I0VfpR4ov9qIsF38v",
-	"XX4fkPIYIy9CuTgYLcI0gvUec5SoO4KZoG0x+7gtB9XI/9qWXxza1SRKwSTi9eoBhwbTC0Bmxkwo6/Yb",
-	"52o7JKi0qx14jjxAd7CJXFID5XSodWFN8QesIr2kM+OuKpKWT1FU6NnhFP252mchPLwjdzVJw6fS9A39",
-	"WUXMzWrXvK+HGI7orh+a/1KPOEe22KWCyD9nqtjLG8QOqqx4v6G60g2vCWgCSg1h1TwtCjPzu5Qtpqd0",
-	"K+e6/vR7eDOxW7Io6rLwYf413ZCRMnC9Hy5+L+kak0/J+ADH8D9sPKoJHN1vcIICK73gK7zeCH5PBcvi",
-	"D+y1S1QZiqAhMQDya1QoH6nt7HEiieu9prwkxZcjabcTLT6TiL1UbWAQgEvV5x3QVVOVlQi2esEcIVM7",
-	"yPmest6iJS7NYDPsCxCuv+IbRNyC76eMyTV6jYeAFQOltmirGcER4sX0WTCQh/AFKa57fTbq1AN9NFrZ",
-	"2sIDKOh4cWKYFnwAFOJSjbprJrac0n1LLlFgEBBsKREb2/5tQen1+ONoQwXt4e+PCO0u5ZivFbOnkEpF",
-	"yQkFRLJL7n35nTWDu42xgwtUYnmfzqqNq6WEQYH6wfiuoLhb5fRqQvds+//KsFCpZeijAeSSjBna+jWU",
-	"dhxirZaFPuDLjzvVsHM2efZ6iXfTQyoZNCWFoaPqnpBZn8JRWhxAAQ9DhcgMLY3xHiPalR6R5IDdWTss",
-	"2UyKIpJp9Xa87zZQIDNuSn0AYI9PhP+V8Z6Uutxbi9lrmbmi+4nLBikosK62mStLopRqvgcut8eikNSA",
-	"BWKdvXGBPtqO2sEt8vKjbvr8dZfc5i4ZlmaBPoqLJb+5U+FGLWIAcgCBgIsSnUJqt5gMIQBcuUGTagH7",
-	"kelPQkKFX3FT6Do8UxO8V3iC9TlZtoyOTmBXJ1P2GIzPKL2+shmXd8hmVFO6lbiMpMi03oH3iBSGiSpJ",
-	"fKG+6G4G+dAZHX4n1/E61t8zJupPn614Fmi621RdSq+HzVXNKJcTQ6hA/YpOPvCWis8C4OiupcgRXddo",
-	"6+hVpaxmATJbcZBhVZ8a/Qleo2B2x23q0OqW9l5FfoLFGVqxuJ6brMrpbRVqaCW5m1SqHk/h+YzLZ64q",
-	"cpYy9UF+hflxYcqhekrr9IBbY87tltb9oosY7+E+N3w16Vp++BeVzZTUyJ4f6GPXFLMC8yXsCwC/0AO+",
-	"itk9EzPDVyNmFjdH3cS0/BSna53YFLkV7s8rvKrIK1yir31/T9r3dwcxefjo0WP9CXUHSzMhsnhbGh0S",
-	"0SVoWUImj6w38vcvEehC2qeFE4B7pVHew4Np+yAl6xuuJY2gG8QAQ3C5QTqzaQHJ9anlbriI5+sBdt/E",
-	"DRF3etEcwRqWJtdoOqHBdEW+6rH7JVgK01dyXwHGG2OotpL2UJtJ7ZLkcWqMI672Z4899N4MmZCq9hOn",
-	"pypaVgyLw+zJ339rR/8wVzn5qoOyh7yHXOXFFh7AdQvE0dKrQ8ELFTd80IywRLfvK1qR4g1cUzqVI1h9",
-	"4RY2yNlZ+R4JUO0ABATtgSap9jViwXUwt5khn8ZNKRkP+mr23+M1eT0V88zL7z3rQiUxvRyhlehnybtK",
-	"zM7Q26VvQbQSAysyRb+9Qdb3btCUHDcfOUvLdbfssW3X39eI13fH428ndY/br3tV6mM6sDsnTST7zslF",
-	"Qjf2uAh8bh3ZA3IzFZZNjWo0rjF7m0EXpjZosPjwqRl3wgvKaXg6AT6tXur9bH5tqg5tI9xC3XRthVhG",
-	"q+OUXNyOsEkSwWVvN3R4g57rUV+CqNml3s/0bmD4rV3EVhqmOmsuNrTscdz9QMviOKvj8xItu1a57nup",
-	"yi4rASCQTAeq8rBh2ZR4JYD6UJqwjVJnhIr+TjBv1YCz2DexzGAB17drOCWBcrjLCxXonNAcikF1g2m+",
-	"oXt5i5XSJAkHBG2VTqTcbcJJZvdXw2im3c8TTCW+NdRLqkbxGrN1M6cylMwOMeWmJ8sBBJ162G0qHJP3",
-	"f/L32kKAu3kD9Kk/JUQl3XuSaDOe+dzgVQJd5Jx1/zPwjr0G+SU7caPJO3vzUw3F9HLva8WlaZqm+J6q",
-	"y2LKSlWq8IvfrzEpPg0URn2QY5NU01TI2JDPptMXdxLI0Dme50CZYQqR0rTHC1YaJd3H0pwA0b6X2x5p",
-	"GK9SphIawTAsj2jK9+VBAyjW6h5Pk4fWlamupHium/KvABZSyk1bnO/lz5KDgMMD10FhXWSi23tlg000",
-	"A0a/u4jQk7//9um3T/83AAD//w==",
+	"7L1tk9u4lS/+VVD936ok/5XdnnGSzfW82PJj4h2P3dv2zNzc1NwUJEISpilAAcCWtVP+7rdwAJAgCZAA",
+	"JXW3236TjFsgCeAcHJzH3/ntbME3W84IU/LsyW9nWyzwhigi4F/fk73+P8rOnpytCS6IOJudMbwhZ0/O",
+	"Xhdks+WKsMX+gR43O5OLNdlg/cAGf3xD2Eqtz5785dHsTO23+gmpBGWrs0+zs48PVvyBfY9+9tOn2Zkg",
+	"csuZJPDhC8HnJdno/1xwpghT+j/xdlvSBVaUs/OtGfHvv0rO9G/Nx/9NkOXZk7P/77xZ2bn5VZ67937S",
+	"XyyIXAi61a87e3L2FAmyrCQuH8J07BP6hU8XC7JVL5kSsBu4KKh+BpcXgm+JUFTPeYlLSWZnW+9Pv50t",
+	"1lisSGdHvn0U2pIryoqkgSVl8Eb7A2WKrIjQvzCuAt8KvYMLTconv50tudhgZV7z5z+ezQJv5WqdPPaa",
+	"CEkNPUZHA8n/VVFBirMn/zDrt6uzS2ne90v9OJ//ShZKf8tQhRSZJMHK27xmR+b74J/dlnZ+6Mx9rrkf",
+	"KzfvyGx5Zbk4fbKUXZR4Qd4t4R+KbGRwlvYPWAi81/+W1Vwqqipl3+IeHDoZ7+tn+m/sLLeZVftTA+ue",
+	"cnjmdNHj5gAv0zlmnXF/Do3b4v0H3hn4x/7ALmnp4sw9a78VXGZRCCJlrnigat+Z0TfBNcIeiu7YbyPS",
+	"oU30UYHS5Z4tl2rBCzK+V7OzbSW2XA59MeGDgqys0BjdCKkEISphWR0y1vOsXzEzu19/3Vt3s99BUq8w",
+	"ZVK9hdsri9xOxPelTLWZp8vjSi34JkEq2bfOnGh1D4YXJQgpLgRd5C5qjmWXUx6HKEdYQfzVzzkvCWb6",
+	"p6Xgm6STrsgmRbsoCZYqZU5bt96xgRVTtByfYldO6vna5bl3uNm5j8/MBgZpwuTOcMXJrret4BsqSfGO",
+	"jV0PL9xRXRJB2CKB/Zqhre/M6tsyvuYpt0V7KWOs1FrHqNQ5QK1xj85i+xHcBSHoNS5PSnri9niQ6qSk",
+	"10TsDUGyJVWGlikVVjkyzbx75qle5g1uYQPbOkFy523tpq2he5LudNtXadPIDM/cwfpRfzNhCcE9lFek",
+	"uKSrtRpXdtr21SUviUSYFQhXas0FVXuk1lihHaYKLblAGEmy4HpAsaGMSiWw4uLhWY8a7vlx9l3QDS7h",
+	"wOuvJyvDeq6jarB55cybTmjDnmF2NU35T9R/DRO29/rnNUeEKSJIgaiaod2algQxPufFHpFSErTGEi04",
+	"W1KxgTF6l0c1xVRVe4P3z827Q8ege0vql85gtdH9m3ITCoIlZzLPchJEf7elqHinTFQs9TwSpcrYa5Tg",
+	"1bwkIbLtEWYIw3LRDkskiUJY0oI8PBvTNtxbzTSbKXiLmtWbEtxpzq+yzen6GknYlA2/7pzBhIe6FMoS",
+	"ode4rEiylIhJSvMWN//41r2xcj/HAiy5jKnFIDNI2GJo8U3g95KrdGn3hqvQTut3vCFLFeJTrBBfIrUm",
+	"G1TQAjGu0IqjOV5caUY95KuMhw/NvyrMVKbMB2YPH7MV54VEOyKIcfuRYoYoQzsuChk4a6C+VZZUyZ/f",
+	"YHEVJI8gqhIMWyGQ+L6K0drq7KuoB3E6P2uzlPcxb+ebTWjOhGVgy3Ee07QWGTwzVbEiasKZmcODKd6J",
+	"zilpWXmZNmqq7RljX9C2stgn2Tj1T8bYWEGMZZw4B1+tHNtszTFdayo2zrHxqMaxw1oEpth0Xb+dYZKW",
+	"emvt8T6jt5ncGeb1t4e5N9fpt+Fi9KD+oMeA1rpLF+PegRpXXXcSLjQxdDanGEqNpjtK24CPMTyQpXFL",
+	"Z43WlceMEHMTC632Od6qSpxU9cnSWmK2sGbmzQaLfYaV56xi92Rw/XWUKofSZcl3uO0J8uQl3jg+SBQ1",
+	"Uedoc4v3tXf88TlWZMXFPvb7pd3KKddis8Tah2onU6+vPYfmi/Ftfs1OtdHHCzE2Wz4eSuzQYDza0NAk",
+	"7zyfhBrf2y3J8GM8RfrrWv010V2rCCPNWJjtZ2hH1dr+pYBff3z7/A36j2/+/A2a77Upvlgj8oCya04X",
+	"RCItoKwB3pUvUW2Epd6fUmFWYFFk359WbNbPO+UouJUlppuTetQWghRUZalPK3pN2I/bsSdqz+ZKcCkz",
+	"3l9ayyh1eC8uN/Qg7Kg1KAM20gbv89wakTB25r20JazQz/UMqg9rgiw/gzdPgjsPTKzvtG24pmyFqERz",
+	"MJPRnijPxPLYWvGyCDuzdlgi/as+TlSBF3G31sYbeBCBS8Nm227NZcDT8poh+AWt9ZNoRa9higpVW0Qj",
+	"b6JqXQi8Y4ksFbuRwb8Knlab5OC21TGJ5S3Hkh73G8pHj+BLlqvCpGeMHCUEEs2OsNNPifoEPBFUooU5",
+	"MN+B8OWVQrCVCJel4Zi+dC2JUobzRw/iGzN02inWZ/g1M6f242vz2J/8Pe4d0uMSQ9sxVAWP7V/BBwIn",
+	"CAuCpKJlibAeTgr4i91VhCXakbIMHdoord1Xx6j+pqZDBt/KyrwkTUMhH0Mjg0N5olW6z9df9EPwhVk9",
+	"fTu3+N7kO0cwBPIzLqYxT+KSjx8SkE+vuBhOT9twqd6SnEtTP/Hf+X4/lvWR2s+SOH6CI3LAc9dhEpv+",
+	"pjc9zSPHiJ9LYKnf2blm6wc5LdsyOR5rWIq1xdO7JcIIVpYUnPLp0nsR6CIJrxkiR2fXo3t5Icg1Jbt8",
+	"z0mdzhi+4xhXjURmhf6Te8jYHOaaS9cKsclkinzRKFXIDgKDxul4+lrV/5Z4Q/I+qTVAmayTLzhTeBG2",
+	"FPL19Zu774MqeJZQ4rtMXzGkNadP9RUlZVEnQ/dnC1r8sKK/4kQizpC96BuVP0FNcIqukV5Oz4VFz5qT",
+	"0HCom5C30ujxmxaHs9L5ti7NfGNyUJB+xleZtX2AIGEac2m12Qz6Qvjl4Njz0Y+ZICXBMicxxTww7uB3",
+	"L565pY8eHdjWKZl3cOgjUTPr5Ar/midd9am+JMvwNgb8lY/Trne9M2YF3nTrVwa3yjj6pmwVbtLER4OR",
+	"JbkmZUoCUEk3NCfar4eHvUqBHNdg9cg1ES4zMEzZbYkTUyvVjr9XZBt+TcWK4S91XcR2e90E7Jo6M+6+",
+	"t5mE2/R6T8Pkh8ymxBy4I2SuQcw9vEHTstoaR8R/ZKe41fOJbI3T17LiaFE/d4nZqsK9Cqpvwklniewb",
+	"cJ6HeTPPObrmjCTVoRylZIKXKWsIO/Xh4fpsmIl7e+1NMUJkz/+U4at7z9EGsz3i2q7TKgDa4CuCZPNn",
+	"sDEU2fxOIr5jfZ+dHi8/p/QFPVhODT/azATzjpldfJgilZC5Gu+al0WqHuRf46mJy6mDt3i/ccWnCcMF",
+	"WRBw1k/xRNeqUPOW1qVv9sSbU3C3QXHP5P2/8R1aYgEcrrUOcwiMY18b9gQtMENzgpyvv8/85pfMnLFc",
+	"Q8RuRnFC/5lJC8v4RIeIxqCoJ9o4v+oXz/y9ipPwldmbgOsDR2i0otdEQpbjdzb8ZFOqJd5LSLSG2Bdd",
+	"VYJIpKzLnLBqoyfuKZpmyr8EJMZzS//XZn2ZbObb58av35q/lv+yiZFgZG44RGv/kl5Un/WOlr1ixPHb",
+	"+nXD11VnfIiSL3DA3/cULeg1LVGBFZmhv//9739/8MMPD1686Pj/gteA47r+SxkiH/FCuT0DjxtGhRmP",
+	"tpwyFfjAFitFhH7B/33wn/949OB//fLvv//Hw1/Mf/3hP//tLDgH0EyzE5IWa4K3wY3VfIJF9Cf4HD08",
+	"N3vMLaLZP+xUcmeGMpsgUQtKKhFndZKFVRbynI6+UAvpmFJZNsqrtU9ciTlcnJV7txBs5EL6ArLK9bMT",
+	"Tc1lmPlIpgwfyV720zxHqxBDl3qDHBD1NNXfaPbIW3vr+nAsUR+bWX22WjePd3IscxvGCEqqVildptnY",
+	"1AMmcMCCM/PmtPBogffJuBPptqZbbtQdzt/acHf/CJnc/AXeEP+q4oqEs0bS4+aMK3unHrn8brvmikct",
+	"ur8kVd0HXCaRnC4okrvAQoUFGlzAsTiSFqKgC4DKAntMmZZI36F5idnVE1AD9EuLlOvSfOvn9T5cZeGk",
+	"uEQFhxfjokDVFineLzn707i/zh11mzhTwBF1rp6G7R2vDh3DKXUHZJmQuu2JPKiNiFw6R6jPudFKGdwU",
+	"yvTCqEeulglHPxXX5pHEtEB4rkWCqiWF1Q000RN4KtXUD9XI1Fs7xFrT4r9LCllgObEFkzYWQfDIKOo/",
+	"eljjoGKkeiOaIqPByIXb9vdriwySlS1TR8CTFu5jf4QC6nlJrf49HUl5fVGRSGKEUVcg6mqG9u/G2dlu",
+	"TdSaiI4ZSCUiH7dQEvrw7AmrylJ/rxKCsEV4qlZHSOAlwlTPkkiK9Xf3MloPkKeHeJWZ8UTa+R5prgBg",
+	"Mbsjs/DlSSXaEiE5Qxu815eaTbxAjO+yVPpG/4krNAfixGQZDXRFWbKGGYeg8VWhgJrkdJycIg9BromQ",
+	"pHi2T3YRwgMyuVQ7VZ1K9Tr7OlHUCRLmkrUguEg/PNeEqdFY8BDiw6gmVZdYeEAbzYZ5YqPJXnYioF5O",
+	"D4HIl241x/jZHrE05xc8W2tjic4mNuBk4lxMs9jS5ZSPTRISVBlFg8bKSf/0Wxgf/nI3wOqW1XxloIrw",
+	"hcBLdTMgNuEvKFGRwLzy3JlD5/WArPgGXaBOmQ4iscThbGB7p7gTCkeXQYGmB9l8i2nbnB59i/h9x1ev",
+	"55dbvQWrR1jqW9tAbBD2HbjmTC0J3xDw6V+RrUIbgpkBT6HSt3+S/eMbyuim2pw9+SYXL3PoyTFeim7Y",
+	"e0Jys3yPNMfRqd2ZOmojtg4toZ7k58u0HyAP6fmQ4j6s1fNFtbHQutEf3+YIyzzdHLYo6iA8la6baRwr",
+	"roxenKj97dZBKsZObD0b+6RHlR4N/GvB07u6fODmPOQGa7Z+cn1/xGLNyqKdZ45XNscnlHBL6IplAoIl",
+	"gBiaVBm37HoOg3uaXUgRwNCMQCak40kvWvXN48OBeDIrWSAOrxILNVCZDg+RHfR6Ew3WhaBUxotIUkrZ",
+	"T1T6HvRRJtSrtINfXm61zSVyqRLpZfLA1NM8mnm1Hsf0f2q595aonGhVLRdOnvOt8MeMO/ID/hh8iZbw",
+	"4w+bUUbRLOhiVNj+ZIeFEqVhQ930Z76bdtA9axmIb7nMRjQ1MiyjAMchbAR2zIcQCLhTPf8oOC4IclbI",
+	"76RL+XAZin6CDVX2UVk7DvOUsIkqU3iRtcwcesc7Pch4y606RNnqRbKHN08hikTwPPXFm0DjQ3KUD3LU",
+	"NWG5+XfvGEFXjANqHWYIpvE7iYyD6jvEt4RpC29ng03OPQ51dhAQhWwvC1zQEXMCs8U67DssInklA5pM",
+	"DqrQkQDFt4SFp6+oSlGSjPfQ+vjMM/US7etnbptCBG1JzNyoGSnDW+D2ZohLQTsCFzBTaaDWdpH1AzM7",
+	"g/CyariMXEQDjBZrsrgClFbFkcT7GcISAHLNh13cQSIsqFpviKKLGXCrllA7vDfPAQRoEP7ALzcd9Eu6",
+	"cdoOLfniSroSpDBmZa2gtlf1vYXMAVgcA5vjxCeVJqAbBN0YjAJFMrNiSUaM4Ez4u1qcthfztnUdwKDg",
+	"anKaqwx+AWJ43Wsn80sDPD47k5XYllWWmlQJFnOJZmkagKaQfgH+jPejrhl7SN1MmqYyFtOoObzwabuY",
+	"Ln+Hj7SQ6j2Zcq4/kLKUyFcsEGXwb7xQlqhSVkQ2TDVDXPjwOfD7oPux4+s07zKVz2hOsJBWFqS4SUS8",
+	"cC8Kv5GGvvGXo4NvzFLdLXEQjnrFQbrzKhtbJy668JyUI9d20i1Ur8q8MTrx/HLZEPR4IoTjX8LjwEWV",
+	"+M5gr5vwWE+znoJeHsl05CvKjolMOTvbYil3vIfD9sfg4P/pV5Kl4126re64CM2e2nfPfNB1t95aPtZz",
+	"DTKUyAcFNVisuUCmsVDoNKPQqXq9t9UA3Om5Gx43D37YrxP+ZKqLLhtQ+k53BPODqTmx9UdIP5GMp/2j",
+	"S3UOOkQ2VEmTQWFMmqFOAJEEGK41N7Yihc2225i6tPRGU03d6Tch/KucgE7HZvGyRXBO0zNwewULyqET",
+	"4ACdFLfhQJcfaRISC24aVhxMsbpy8MA39YSEkw7uUDYHqs2h3ia4XfXQvq1RV9cmxqJgrwQhExv1nQxe",
+	"Nzs/NqZMDGaD6pVPiQEeo73jAWkJ6f0X/0qvCbvw7rWcZk3p12G3kdvQ5fQ3KhWf0qST5Vwo9iuXfDeU",
+	"qTMCVeA+OnB2vO+cMozsuq/19SWmeCQjrwxXGLw2GRUFJFNwhJmxXF0YM1y+EQmY6h8SgK4bNE0bPrXd",
+	"1mDy5h3NhIO7bDFHT5ijFIU3gJ+eqvhjz/YRytTFoSltV+LtqI6SaDqYu6l/+mBNwEQbza3OSz703lPL",
+	"Jj9FqiA1QvGz/VmzsQONrDTdp8jndCmcjqLdA++xy44iZ+rJ58uF4WSQhIx9XOuxozJSj0kqBp5WKXxg",
+	"GAKW0Eq463yxZT25dIqiIjWifowq8qf8QGkNxZB2/VjaH5glCqI5/au2Hv19SbehL+95dayXdUhl3lzP",
+	"twFpiN6brzdbLtQlkVWpssMJJTmCxB3Mjz92PHnYsZvWVhHW7ednez7SweiupeSkZLc5r1QQmdvAL3yH",
+	"yGar9mgLsWMC+Zr6cgc7a0mFVKGKr6FkmCMFkrkQZJEMWJIVd+4t5GRx6NEtK1IzVZLdas4h6vAwmnve",
+	"zPyfdhNw8WslFaTA/TI7ccA8o3a4voqOmrnUDr+P+xEF2WJ6/C4epmblg7tTx2uQw7nd0bynvIyXMK0O",
+	"sGr9ihd3wRemMU4346DJcPH3ZED2TakktvHT1DriOqia9cD3sQBEWqKmxTlKgPXw0/pOAtE92FTtOCmC",
+	"ibAZ7+q33AxyuGPc5zbQcvIWSE3m4SDyWUKtdDsXsbWQUGqih9TR6ozusVd9EhxWbDiNscX/Awf3Amc3",
+	"vcpOIuve0YDANDFTrEihowXiSTbm3O2dl3kRcIxDK7yZVkyYzfCwzZ5d26a6Tn+35iVJdpJrKsVBREb9",
+	"F/HLeehuTYfmjHbDH6v0xB9zsi3wx9fF8c1gG0f2+st4F6X5Zv/CNFZwIJHP3aR6ac1uNuazjTn6ffCj",
+	"Dg53RK09dqKyoA13SILHsIE/W4vabsOQSW1fPwViwZl5fWFn2y4+Hf454gNd4DYq7qHGXjjUTBZX8Qka",
+	"tPksQBhMN5n9BAYC0MOVX8ZMje9fYku1LiBhu1akD97k3YG2t5DX4O4YB+Nod2S+1uoe+ZGpSPZu+sVb",
+	"VOR9GrLAkYE1jlloke+5DOLzTddBchjqLoKAHAXow+ZC5Ca1phpNDZuGlamDYSP5LpJ/vu3AWfo/5ZYt",
+	"HKjdRaDU6lzOHWbKZoXgwmV2ujye3z/78OAvj/8Q6Sv/K4jpOIDaHLMr5IZBzneJFZHKvT7y2msq2wa7",
+	"nwxMo0orr0SmL3kKRIqnGg898t5FZWxui/T/PTVwFNelj1KZdRQIl9NXeOV2EdwTLMr9ZVI4IYBtUfNj",
+	"XShiOa1D1EAkzhkirpV1k9dt2Li2TFqVRMZMad/YLV+Ct6C2oBsprpZuVGPh2Gwoa+AYjbeOU8cdjJbE",
+	"rVo6F91qQHS2FnfUU5dbynFb1fOVVqckGwnrwfHUOOgb2Cqrlg4p/loXO5beD2n2sZSIe6LduRh5ukpz",
+	"V678gathQlv6m47zH7kwpUElThR4TrYNJBY48RAXZ4HUAythWi6YAdnmYR2701ZXuThiWSYNnnpFNs/X",
+	"SfjzBwU2TA5qxHyNOLwdcmq8KXrAsZfnp/9MnO7Q3LpMSjY0TveOD96m+/f97+a1dqutGz7GJm/zywGi",
+	"pKVMb1JJ1Ahobgbpb2RfUzfSW9/Qdt4ZIKSavodiIekXTfIdLsJwIQF7JwCh8jg4rhY5Y9DWqbVNo1x7",
+	"033cPotij/GzPNogj7MPa/KqjLSgk6Qsc9zx70lZRtw0p20NleYKbppuHZgZkS3dvPb9LTlXCzfbMs9G",
+	"a62saxCT7IlrHZSGPE0NyUDLvf/ilWDZ6CFH85gym7+cm3XiJhBa0vf9ZChc0uKsgU4HA/KfS6g81Srf",
+	"tqSLOrytT6ap453TogDdUNIV+yfU8ZVYgaa5IQXFehSmZSv7veHCN2Sp3lXqdhKJM5Mq82yeLd67Xlmh",
+	"AubDjJKk0oQmvy0xz9gp+RWpKxfcKkIs9KbuaH1gsUtCwWO8D7dXCx6t/Y6Ueg/VLfUDSwZnocHt3K0J",
+	"8+vb9d9srmiRVOMeAai05eFuzYFCcbeHQaLArZwPTiNpYRuOgRy03ThcWy5J1Az9DxEcUfkQPZ1LXlYG",
+	"yB0zhDda0gJYAEYusSaA+GGfStGSrvqwcUEdaUvEgvQUtOAr9QKzmy44c1o/G91tmZZ93E1X2QB6CivQ",
+	"BqvFGsE1pinAGTH/+A4xQqGAqfbyMy6gQSU0pFgTZL2DD9HTsrRKEnTK0DdlMTPAHfYvhop9sujXpaiZ",
+	"J1cjG4Xt24C+Nt7zNyvdNJw++pewopTXBNgTtrC3vaa+g82dDV9cOKD6DMmaSsj0tY8sbHD6bELnQIOC",
+	"Zdthmti9MwIsb+94VRZa4KItlnKmj4tr3wrDd0QQpJWeAEqJfiIn2+bCjg/FRvQXQpGtQLGoyWwxT4R3",
+	"zLQVP1aVbrqvdaiPWXCmXGV3LJLqWd21aFRwcJXCvxGIzMfj3da5amd+etOLrPcZXlzlUuZmVxGa+A92",
+	"w/stYOGkbLg+JAAoh+G/9B0uTHdRNkNgN5FCazpLDArPN49mjx49SsTteUt2E4uybchiFJ5kevG2qbob",
+	"LOF+y5UFYMqdfp41kanB6+GR6ZITFZD2cqojbsO3dVO7k5Uw56XbmAkN5OwmeOP9nhT9jbDp4XUBcBzn",
+	"2rxnSnnaAgvRv6XDjeIdXOQ7lqag5e/mIFR6TnivldSSpX64+8nP3/UWPqt3LJEeE+pmEmV7SmO8LJk/",
+	"3vvN4/nMXhwjtTV2yZPWeHhn1vG6Di/a4d3sZaQJqnesJ5/GkdOX4Hc6WWuBkXqAKbXwGb2cEg5mvHbd",
+	"UKaY3FzpqDs5vOjg9GFIvs6QYSi7T3iJ0AdWAIy+sauOKC9tf2gXUpvHd8+YySlKPkfHytWZ1I/poBTA",
+	"Q4pmam7suXI7iWw2WcOlcPhJZc1Ox8kop+m/B2bjhjXgMLu92xJmahSOonwOstNKcJmDT5tnDZRkmVeP",
+	"eoy87cOCEOPoOYlRB1i722CrUEeNDU3yKQXP8USfWHMjQJr7K+dFJExsBrz2mD4Avz6iXBlA3WR55zx8",
+	"GWDUOdrDkfs22zCJ2adIjngWGvYgv1as7ot/FM2znX03SpwhX9os4BKOKrF1tBqsy5pBWil1nqILW9ha",
+	"fZt1e3w66Hx2p+vOZADVx/3QDCCom38OzuSpMJCjZfl1/D4YiXh8bKREP7fd4nXFuxXa9deyapLsHClG",
+	"shAG0BK6xDJcF3JkLF4TJM3KY4GoaqgKTOWgInkpqoe3S81wx9QVKTyMHBtvcdwAqie2GheEFBcissKK",
+	"KfwxnETfsxr013zAV7Nij3r15JoewLUcdB8aO9y3BAGlV3cSCKiLEjNGioHi4CYpYtRBmN9xtZRktyYi",
+	"LROOMqlEtdDbJ3sx9keH+yAbArvLoAkW/ymU3ZcOq1Sfl9E91DxNZF3QPDpekvEGMK1+DlktawHeg4rL",
+	"iDs1PCVfpckDd/c0GE8R8bekObqtuqPh83oAdtHogUvPtDUj49g8GV0P4y0JH492JOwCuixt6isjpvcO",
+	"JDx+Z8o+8YbAPWt72XCGFN8ivrR17uOgaafL+uj0AClLE5qv1yKJkmamEvEd+w6ql3kF8DSY2SYjZugV",
+	"IVvXFEuhNZbJNfzR5OSY3zogMR5HENBuuJfj4+N3cvwmSziMyYagSZPb+7E+r1GBMaVbLOgwGQYh3mGq",
+	"5IDVbwb4Vn+b3V9xYQH5genX+BqStEgYejq3XImWZdZyhtweYzLPmsUng4i7Cf/KhCLMuI+F4CxvRS05",
+	"wzL1vW061c+CMomAmBUIFDBA1uQbIkHznCHK0I6LQgatq6OVcESrIzZc3jzOXtTfya9jKFs79sYRoL3F",
+	"74mCmxMsV3O5lpyRmalPAX0/uLU3ALYnyILQa5KHESGJyH5EZQ1XlWCT0BVutH7RQ0Pq5D0RQWaQ/+p8",
+	"ZKZRoX0AzfeI8VbuYZD+kAZ6xBq/Y9bfZLkq0wtwINxub/dO7ebYZR8oQnT3/zB0Ym33u6TZ+lDU95/H",
+	"9bUD1EhnK56sXHA0G/WI2sqhuhCI116Krrljj4K9Hr2M3lre+OI9DB3p6xg9hcLn5KgmNK0ddp7Jbd0P",
+	"0SwqknkL3Nle2DnTyYQC2GHBekhXI8Uu3SNoPWbuzHjx3Prt3r6MWt0HIegF/L9eH1BQTXCNid5bJ2Zy",
+	"l5Od8BTGH6MDW44rLS8q3HKT9WPGTrvtJ+IusQCL2NgKLTPBVeQx0ylPGkB8XJZN/6tfEnxwsRYCIxOq",
+	"0++PMqe8+OYEp+AIplo2fNoMtWHYstDUyHFi+EeNB5hs1dx0z1i8JSu/IB6K6LhSc8HDSCaAoOdg7TWv",
+	"SMqJy4EI67tlA57bI0F07fh7RbZhQ61i0lbGpXNwXh23HZ15Yn86kho7Dvnl559YrJuV1bpoo295mSjm",
+	"lg3H3B1qToLL2wO6au6HHmP4FZ4t2d3CKmtAu+rd9g5Ac6k2B70Jrzn2qHnBiMW4bnBUkK3aVxXwLQ3m",
+	"7fGYS2rqbRLwJ+RJ6rxmZI0NH/p1WPBNbFd1lIMTOC5tZg8fjN75cYegOTF9Aw6IPMiIdycFpT4aR8lB",
+	"+akRsScrl5lUYz/YRS9+Hfdax9Wiq85KaepkhgrX31VqxfM7hQ+p7rG+9B/WxLUyqkNTprp/RZREdIm0",
+	"ntt0vEdzKBJMbVzvQGMHIAQuXrxqvW2+N6m6pwM3iJ36MawBs5oQwerGCCeFaIsia03xLLcp8n+I4Igv",
+	"bXxRIsa7xqtP1dO7fzPrYCwaDovEzC6acudjIavk5TTfaoPFfhby28A910uND28koBxPaazY4O0HDFE3",
+	"D4PPgOUVKZDiDr8eswLAshhXtRWenDIZB+6PIef/RARdUlKE4PO5WlO2gmReha8IQ3y5hBDKnhwNVD/r",
+	"+vbqc4/xbVFl2DCXFYu959ru4UmaZtQv99Zvp253r6HuIKLuBRFweFl2fc6SriqR45pYYxH0IriOz0d3",
+	"CVmUDlIcymKVg+DN1aZt9+fKQqK6LWu04qh2eEEE5UW21svUOhvVxjwVmYTMV06jRiAItVE/rx50SVdr",
+	"BTjiuFJrLvJuzgXfbHAM/XCpYmieKxrWd6M6B2fkA92QsHLnYAVAUAKWAghJzhYEpDkFeP45qTFNIIE0",
+	"nBgieJnB9pe8HM+QN8ut1YbaOoMv+dvutjPOH5NSbY9MVke80fQnlgqImAErcRMEqqczjUbv8XV2NWp9",
+	"XNvMrWdve6m5CaAdpiaNAiNJFlz/Vmwoo1IJrLgIc3XsxEU2wkwnuMQ1N0ZOxuLkGn/7pz+Pf92OC362",
+	"FUfK3NtNAEn2cV4K6XBb29F84UjOYCIGWjvib5fTvHVgv24icS83k45XLKNx0HtMi2cAhBnKlQrnGf2N",
+	"75qcVyoNyhspvMQuA3BVp3aBH9jldsUaNMYTs/IM1C5QVbvjpd0eD7mMR5BRLwSZYmYat3W0B0Pj00ms",
+	"5Sltbl6822Kyi0+QDWVFEryXq/KrV+M9befULCa8eyYzIQ8q7SkCiFZcziCHWp/PGchh0zLdZrcRG+Sc",
+	"2WIVUhaW43AlAXt55vpjml9lzZYOGUqSayJw2YdSg/GD7SWGthugZ2+4E30E17HpMm+WNNJt/sLCe75W",
+	"ZDNZ/md2A7mlBiInxcbNLS4f8ObYbqAGuba+lby8q/amDFHVOnqO1U1g2JUWazmXV4XYYshQwhTek2D7",
+	"MK6vJNcftTWH2Zl3O1n411anMaokKZf2ihptMzstZWqg4xl0I5OYFgaAl6qmNRlct7hpTKbtLUj3sGDg",
+	"gbSkDqO5z7uda3kLLR657bIUaJJiSDbEYpcVy3aXs6sXoWQWbXIWeI84Q7s1XaxhYxxCpiRKlQRR9UTv",
+	"xTsG4Lx6exj5GK7LvbOewaIiz1J77JUNmnha/rsdHz45yZFmy275x9ZJnDHT0DGB2w03Pe/TzeIbWoY4",
+	"0ZkAE2MCI3VJBd6nFIsJnAID3W0H0By4AvZCxOyOyzqUmbHKHPjgA6r2B9AXLsmCi+KS50YZcFFoLTzs",
+	"gVuqiGSOhZRruNaMjscTXGkDHdIl+VdyiCkeHt2tgyvsWvvkXzWIY8dBZnfVj4nWUVN4edPezm6a2+5B",
+	"4k5NbAg5CTPSGBrmOjSNwcKjHrVlwxgI4W3h2wxWcFzjsppscXcQYlJADc33RqKVljo2eTqzQsD6ylMT",
+	"RWug3GA6SSBIdygamBf5grmGNwAs8Gz4stLeSYkXOImCg+fFmXxPyIGf7myW927TkmX4UKtKTHLsJ175",
+	"hQegnwKIlhX3M7OPwtNWasE3SRDkycg9nb2uV+d0E/dNLw0qXpnhTT8bjzaYXaDtN/1b0wtCK/97C/dN",
+	"6iYdM2s6bDB0emZoTtCj9Bp7i48+3mzrFgBxzZ5Oq5Qy+nNOoGrocju6m+uge6e+RMwaW3bsoO/LRmhP",
+	"H/XLUcSnheEabv2PUV2oH3kb0uBtXaUrl5lXe4uMCymwphSRiCv9xu1W2CpFpd9YCeNK9qNo5mNtyNlm",
+	"7ZcVe2nqGu6kodODJwtuWDXtznE+gSSck6zkngFP2hTcnK69HncRuW8fIawY2YoMj27E/xqZ9w+4INPb",
+	"gAX8fC5DAhoSw40lKgZupg0uyAxJbt2TqtV1C+EVprlFW1kVTZ6jJ2CNqqTm9G7pnjnp8u3r90c2epqH",
+	"Ojv0MKeLCaWQrPjAX0aaix/J3d1swW06vAcy5afWbwiqFGHxILLW4dCKE2lc2sYLPkP9iZv2dFQmuLrt",
+	"NxtXd03BNmCpcXdrnmgpC3WspSkWsYruoIzz6Xf3ImjTMpyPEMbqR64i+zepgNvoGsXTSJae/flZtJ9m",
+	"sgP+aC1PlzTWOjMqSvTVEFmh/imyOlso3K76jfQkHq0ezrp5NkRKvApLi03b4eV3J868r04XxPDuo6zC",
+	"2gN0ylCRp5U+PUXLiC1L+Zo7Wtw+809GQxDLfZYKrRiL4+94JaXLD5+o0CYQahqfn4xvErWenq7TJViX",
+	"UqHNbfKw8jJm4OjazqYIlyXfScQdWEUa1FabXi7NpX/NW1ivaPvR9H6j9mXBfbC9wg9Gznx8SOP5r43l",
+	"hxrLj8EtJuclp2PCxjFbbepCqFV6mL9YMcUuD6SifhvF0JSxNq6qEiw/ADiOsGnrJVtsHR7Jk16Y2fU+",
+	"xU8e9aFYwbDDe1ez2a/UFNFGKQ4A45RFx1GRuMGtZLQWqRd0S61BmwsCMmBpDdTMCl61m7L7RfT7ZAFt",
+	"6NDM3yeHVwLt7jr3Wb8WGrYlTCw5oUJ8ME/IQJUXeG/Ry3kgccimDDllJ5wkZNpNh50DWviuqnhS73AA",
+	"eMPDj2lVTD5V72xaZ6SlKXlQ4xZBjAOSkSgDMB9GkMUxCFf2uidHP9L6hCnwAbVC0U2kaDjbuCAd20Lf",
+	"chKM83S7AiLL46sxw9LX4pfHBPqw822ZET41ZWYh/01dgJb4PLfxx9xCvSalymNcy4gNo3fS/ExsbwP/",
+	"6zNmZ9N7PBU85lAdOaUCM4o1FkmRWIb/7vXOnxJIsnOxX4bPNO8MLpiu2GuWHeFMrfOa3hXYJf4M9gV+",
+	"X82loqrKzp7LKXadkEYViaxOLmCFyGonFapV1Dq8OS9ZdgtHo2xRRjfV5uzJN+NOAD46h3zNdQqVxuyj",
+	"yTRw25+w70bD12d0MqrMeCMFAkZx2ti0sFxODHKH0z7tEv7yAnQ2k09/pFlpALxmaPv/xstJ5tLadjx3",
+	"4WKre/1zbUpRKPtnQeW2UhZhbE3Z6p+2yVIwIlzSWK3z1LyWtemYDi8eDOS+73TFPEoBBa/cpuaFota2",
+	"OqmvCOv12OR1qbRyxRkUQjlPj2v4Y9xBgAJUcBJWhinTx7kkKuapjcts9fdQQ63XCtS+uQMDsUXjjKum",
+	"tZZW321yff+LPKjxvXJg5/rn0IPd+KTxFVjZ7+k/li3t9O3nWvvQ0GyMR+4MvFcPvvGQ1NgWGGdum7ki",
+	"Zjm5u2nMq5LqfYnpDFLhLmrY2Kt6iJR9H0tEqteX49gnKrFqewhifGtNczu+dot0EDnsIoeoNynEZiqM",
+	"npYyADT1Tq2J8PB+atAx+xSak5KzlUSKP5zuigz4Iu37E3Nl7OjL9O6F9olQH5RKwKLdiBnUmXJoabRp",
+	"tfyBxESp8D457/AZZldPzXtDPGgT93Na3dlU/8DLbCrEGJOm95oyaMkvbJhgzEkccMWH33rEPojetesv",
+	"ezZ8CY8XBr1b/uDQavqyp7AabL7grnXfUO2YDaa/aEdl/O/aEReNMTxGa8KK/lJa4pqQV32RHQy1aOF0",
+	"SRaEbiOKW1yVgRZgfoSq3XQv8DFQfrLEeyNfHgf6ZdpAvPeSPz+aoCeVmK0q3Ouv9k045ISleudqPsZ2",
+	"92uAKnQpbPD+uZlHrMOPIO9Mj/+491APQk7qaLnOe3ecRRFIRM1MDocxMnCcT6ZaHxeUnbMPa/Kq3IcJ",
+	"MFGNn53xmmqH3gFbvP/AUy6e4zaVVfjj6yQsm4HuswclmFjbp4m7OZDNjs1jJuo3p3W3pifPWsZTK43O",
+	"bG8Tj/WvgYbDW1dN6wrt31udu67VR6cWmd7d1FJEOjZco0DVkjGkLn/A83JanZlxlh9WGZZp5sFkg9WP",
+	"s7Od4CY2Ola6a6w/M9y5/ONbk1/IG8edayqYAiUQu4g5F05F6S+qYfOmaimaevLBdMw5afoxljSnS9Bi",
+	"qJWYfrRSeQ3S8lqPQZA3pRH2oul3JWyzK1ipN8luWm0Ro0F2ICWjUGAR7kMa8eSmtSEd3Qo7v+ByucJl",
+	"duVRWfIdZvZyyupimfNEXaeYylu8qlMxUrtOnbBHVTfwYEFKm64T3jZ2+0/VSwnR7EevcDoL2qpikIRX",
+	"EK1U/vj2/OXzl+iSLPhmQ1gBEXT07SPQ37R2DHibSy5s2+NExzJLAtn2/aChJf5EREFNnolz4ANsHdwR",
+	"VK0hhMMrZZP5dpiq9m41E5rWFOAIxVmhdf2M99lU2+E9UtzlkGC0pMAaNrXSVurQskRzzq/gryXB1wS6",
+	"LvYJpweFcx1KPI80VQ1n70D3QRksCNnb3mWmMaSf2P07idaYdYMBqWUV2OiAc5NoBytxs+jvNqBdLCpB",
+	"1f69PpsWqrLJAKJ6sgvOr2jNi0/OSrzioJ06TWZLvyf7s0+fwNpe8rDDQFtrAi8UmhO1I4ShuVZoiLBJ",
+	"JuKaiIfov01NLSVyhoxub0DiQDqbbJHCCA9kNkCa/HeMtpwyZbqTuxfvBDVYQWSDsDR1XFDPqPcdQOgU",
+	"f4heXhOxd5B20E1OG08LOOvntiT133+VnD1ETxHAnrICLbAQVE8OXZF9UxBmO+OAX3FHFyZ6o/9VG01U",
+	"lXrL3rgtrA/R2TcOyAxv6dmTs8cPHz18DLq6WgNVzvGWnlt/pv63dfjVmT3acjn7K1HONQm9KbecWU/k",
+	"t48euX4VroTLW+ev1uVqJPSoGeW8n5+64BlnLzgjD41HbYmrMqp31XM7ryuNIXdus8H65j97x8jvoD97",
+	"CzwLryTIOfv9X/Qz/r6c+1kYW9squL1Dz8G5cdGg226xwBuiwCL4R3iyzZBzYPRf6tY0z3ixP9q2viW7",
+	"el6f2gdbiYp8OiFFXdLfCSlqNh7xmrCOVkHKzs4+PrDV1cesY+4xjKQr9oBX6gHRYqDupRjmnfd0xd5V",
+	"6mUzdDr7nIiQPvryCYn50iJ32qvCuOAcZW+XoK1EqTAdtWboJVTdJRnQTSO6YTlwQ+yjCYB2a47AfUuZ",
+	"LxVKbK/K2+egc8IGbpKXrPgMmKi4pyz0AV9pTb8hFprjxdXtMI4Q9Nq6CCJKBwTnzbA7xSm2Y8n+VoSN",
+	"ZoVTssj3hGyN+beD4FfFFCmQzX0oOBcz00KAmeCRTX1XHKxEn5MMr1jr2eOlmof6vHD+m6k4/DSoqsc4",
+	"Aswurfk3RlddwNimz8zb654VPpjVekotxC3shMR9agjqkzNCsjhtzgsqF3jIWnhhBhx0dGc3SM/jSwib",
+	"jnPPRIO9PXoshPDOZAJNOPpzzK7OvS7zYY7SX4YMIhO5Ov5lsKlKRbdYqHPNPw8KrHB737s1HV0Iq6Yr",
+	"JGUYfOQjeXef+n6lozNLemZWpG3/yXkJgMEN+dHvt5iyh48effsHV9wkwStZtjRbH27HY61G9+jw1pKo",
+	"xTrOWa/0z0/rhsy3YJjeYSI9lVcNfLvx2EtLLTmVJhDiflCHYGK3/DMY98bGNk4mMv3PnHAjf7ZoP1vT",
+	"XMf2FJvzarVu+ehcePrTLOZMwdekmfOd0oq9ad2ze++ixAxJviEGOd8nHuKVQnypJRksP0TMoCXVto+6",
+	"52PgKmw44A5S3yTk3y/q/yyoIsYisuW3C8xsS0CxMvEQj+qSqGrbIXqM2OYND66o7WsVp7hpX/a9yZa/",
+	"O1T3pnUvqY6hUZM+4IZU0JKDQAkSmUx0aPPamFNa13lQbeP0/yu9Jj9uTXvgWzF6Z7fLY3rht+CSe463",
+	"CgrMT8hlmrSo2tbdzEuytNcJcInPYq46vctlzv0WZ7AdVetC4F2cw362I77y2D3kMUdcx1TarFpiYVAn",
+	"JVpxXki0xtekblk+wnI9z6/Heg3WSEyxfyWwhVg/0Z6aD5xamVeQnAGrheSKgkjjFy3LwMUwqM8/r3Er",
+	"7tDFbuZ0Lz3cNqa+yydj2v3OK2Gyl2JH4LkZcUq5Yr5wwk2EopJqsda3FcGLNYIaTcQIKSTCNizgb2HJ",
+	"+RUchXqfAMz+gcGBNumP0Q2DoRduZPiC+ldlejnYG8rDbZ1+JYVebLHO7mYMAQ5svVGnFoLY7y/nutjh",
+	"/QxUGOawl7TOrM+UuWkg5WtHmOqFHpvrpuYR26LDel3DIvQZ51cvmlYeX8OExh7n/Oq0esUzyApFrovK",
+	"RP9/Q+HzbdP3I0xp2xjkMGJHTjUENQyyeLPBvdqAexlQth93bVdOLzQcy1iJMRA4DrFJSow4ziKfe5DY",
+	"rczgHZw2lxQoQ4qxIz5EpPPtmisuz3+jrCAfB2l2oUfemvEZ+AxMefArB3IB3eAVOf//28QfDSSeMjsA",
+	"qLUSeLs2XohDKC/INbGKcFicX5oBt3tWb9fvcDt5AqfXDX5kBfcFvbaokFGcrQKIpZMuUJpZHkF/qDmv",
+	"YgV/sBRkgPf0BF8JQr4y3X1jOqh9IFuF2YKAq0sQ0jjwR+NzAadWwbkYVDa4zXA8mT+Ei5sITgdy/ZAB",
+	"xFD2rM682jCJMGO8YgtSjN4OAi/VYLT/hRlxyk00XzilwmSCgyDesCBoTqDNuunYkxXk/56QLcz3bpmz",
+	"ekb3N+UVMxPerTszjdIvENfv8nyasRIm9WdvqcCyTmyhZJIsRp7knNYDjuXnndEKC39PyH1NagWG6CWy",
+	"Jh31pYVwDJ7vV8GUjZAH6l/DpuYIVMONZCG+gjY+N5iAqHcPYbY3iVfzPUQszZHRNoXeucEYw5pKxcX+",
+	"/Dfb6eFTkkD+m3kqSST7LSQSaBdsADNVMAxjWZ9UuLstOrVausbbLbEZkxgVfFFtCFMzg7KGFZHK9MkY",
+	"5gKHoRclOAw45XbpD/x0E95VKtGalMUM7db7me3FulsTpv/AJUHaBPc3y+xNZ6+ae9GhU4cvxTd0CXv3",
+	"JVrRBibuXt6FNp0bgLcRXy4D/DKcEDILpn7X8b2Bk/jajUm6MudkycVIiPfoOm/STWnXAV0Fb/C+dNs3",
+	"Q4zsgsLRC7LGzc/96zp4fnfsTzunW7FAbyJPy37DD5xfkT0ptNqzxqxIzszqn7hzutlyMSDIX8Pv8cP3",
+	"tb7qAFEAe3tJpOaNG5QFlwQXTY8tqKOS6Pc/PnuDvn34zR8O4SZzk5NiSJC/dWOSBLnX9XC6CRSJ7Ocp",
+	"0rE396GZ3Ma2nQ8LLgRZKOMUDU2HfFwQQAy9yTtrUJFxlDq1agrNOySqWAH4VfUGWnsOl4LgwiQPtVq5",
+	"Y5OBb4ByRxKGah7d2l7UI4rGhWkafLLN9T9zA/e+YUZGSFHn4FnYPdD99Y8bfk30laLWZCNJeU3StzQx",
+	"P+er8hDMybuh7BqGiP6e7Yncrk0aoq4gJcHD4XoYcEIl4VAZJm+asnZLXGHuKe9y+BC6JoIuKSmatpZL",
+	"Lpy9llCRm2mpJXnLosf9cw9gOBvuJjKt3F0IuIxUSbTBarFOPbu1u8aEvuNn+Cn8/soAfX6JXhuzAffW",
+	"hjTLQxgVdLkkgrAFyakhS5QGpsJsALhJ/3yrYuFOVJPdVz8FFJFBEggAtTKuEGAof2fBYqWBOsC0OKyY",
+	"LMJ3yXrol17NeBv8p798U6oucAME/Os08pkHUW1ylQRVJPsatUb8EDQdDPiCZdy998YaCoNIA4Pq2LLM",
+	"9ZENM9jfeFl8wdzVNOe9b1AyleoF2BgwmeWQI8favEIM261tzCFmmiDdT1MOFncTleFLWhIk8d5rG+os",
+	"vAXeEITlDFD1EWZkl309bfGWDGYkX8CAz4CKfKGIeiA1B28OLoP54DYekA20DnpFtuoocXH35hg1s0kI",
+	"nRMGnW369y/4BridIoWb0CwMaVtcpHgr4nFsVUPhK/JgjhdXD0advAZoc3FlHY5fsVvvE+f9YNJ7LBPU",
+	"TmSEG78yZwThFabshM7k82tOB1Tfnzgtvgq++8t+3RgG0uxwoMhzeRhR5RYGnFLBVGTzFm9OiyIKWQd6",
+	"JWi+7+U+pyAN6VnerbCsIhsvvnJ/7DzD6wzIBaCBpj20bXk3BCs0BhAKDHD+24IX5NMYyyfJT9sy7/ZK",
+	"DzIY5ERRE0Mn2xStLOuUHm0/IL4MU62myK+8EmwYwOi/7JC7m9U6RAQ3+xOLNruP8dzVXmK/fSIpTP3S",
+	"dnq+Z54Nz0t2uuh0SYoVEX0/aI8gTU/+yCVE1BvXG//u3EJmSvcZ687QBSIikFiAoIm57T9m/nHovWQ+",
+	"cb7gbEnFUHDYDLizbHBR4sW9K+ywm+74wLTd5Bsy58UekVISq58Uo6CHja2XyBCp0dqaIe7ZCa+5ip3W",
+	"80wXaxP2rFPDsFM6+dIR3kRKS6Kgj+SQUjPaoOHdljDXniFBqYFK2kTQxEfpYIyLkktIMh8AbZuN5pwf",
+	"nGNOjbJ98HvmDtj/8Dftj/GWpeBHWVfFFC3P7opR0bDuqeFAEByjRt6aOuYFZkgqWpaQpIs4AwvRy9HG",
+	"giDD2YMgBvDycxg4lIzFJYkc1FvNUeGSstUtZanAt0+bJKWJyX0e4GhZCeiZB0Cos0ZQc4HmXK2zgQca",
+	"+uvVjKdDmXFf6Tk94Qi+Ywna3KUrnnBMBdG381DEj8dv1K8H9aSgYYACbomrbaLm2GafSTCv4lT+Qf/8",
+	"dIUpO1azsT/q/zuVE1Obirgsu4qlnv8MMb6b4rafhWD8GFeuNDzWN1gR8RZG3a3KE5jSrZwO8+kTdyxX",
+	"plYPF9cAqCfXdLvVx8QQLAu0cdY7LJbq54LgYkgy4uJklP+CC5Nr/rnhmuSCyK2RLMU1yJNgUfIB7JTi",
+	"Do4x1OfuD7brOm20JE8aROmT0ZnokPP/NR3lziLNGI7odYKYcPatcjbksDIjPnNgGVjFTcPKmK2LB+ZG",
+	"EU1fS1mRd9YFeHeUN5jRvYz7wIbXmKbZVowZdL5YjwI2wRY+X2eANuViffzxpr2D/opO7lIwrURhv0mB",
+	"loJvEK4TQWc2lXmHpSmxK1CJpfJgmG1HUnAYBtuR9rwRlrQlUcokkQ86jWAz3pixx2y3shWWYW6+2crt",
+	"Hfp3lVrxm3BUrTiRpjMxgKA7ZGMqEdVyoZiZVBe1rsFXXMYLoKV3DPsYC6VG9g6Q+2OQPndMV7tF1tJf",
+	"vkGMEcNQDmPEE0gW5AdcRFAILCttIFCVwlEphluEmz53u83odTcBNWFI185182FW80h1jg34SRxyAn4/",
+	"ggz4PM03s/x7qWO+5Yq06lZ+JxFeXDG+g3yxLiRNjuLZVGJjtiDlQHQTfv9iuet+OgcMUZtrhi/RDvJb",
+	"GDcBdCqRdQUUiAsXmCgO5zbIlxngNvj9i+U2axnBHt3PPEnMrIZsOO87gGIiWAAO4TURknImtY6zP5jX",
+	"hvtTWaCmL7RDlV73rVyZ+sNm628Ep6nGy4FmeyVlR+pY1eU1KyCTei27UvnhZsufe8b8zbVIbnBOl5Dk",
+	"VSvgrlvySO14l5aN4yZGwZi75iY7aXYM9ivTBeXo2L53uhe3pcNN4E3UWLkWCokgxctihsyBH0kj7HLY",
+	"BtMyqWPrD5iWX1TD1pNBVxyvg6smnuc1lhEjLI345+DGGUApwqx4d01EmBHukEJ8B/jlbum7mnIIG27R",
+	"yoNx2Bln0BLT8gjG1LZYjvrxLorlnbqnksMSyWS3u3AnpMOHWvkAASGba2NFlMx1/EnCiqFKP1Z8sYay",
+	"Xvy9dPl9IOAxJl6Ecr63UkQYhP4dlSRRdgQzQbts9nFTjoqR/70pvzi0q5MIBZuINygHajSYQQAyO+aE",
+	"vO6+cVNt1RTXenUNnqMv0C7GbQOU09utc6eKPxAVG9w6O+6yYmn5FEVFnu2P0X+wexfi/Tt2V5M0/F06",
+	"uQmPRMWsZbVt2+shghO+HW49cmFG3ES22AW0ALnJVLGX10Tsoax4t+am0o2uGGoDSo1h1TwtCjvzu5Qt",
+	"ZqZ0K/e6+fR7fH1it2RRNGXh4/RruyEjZeDmPJz/VvIVZZ+S8QEOoX9YeYQJHNxP9QQFVmbBl3S1VvKe",
+	"MpbDH9gZlygoiqjFMQjLK1KAj9R1LjoSxw2aKS9Z8eVw2u1Ei2+IxV5CmyuC8GLBKwYhlZYoA2B4eSSe",
+	"2mIpd1wMFi1JrQbbYV8Ac/2VXhNWL/h+8pheo9dYDTk2ALHFO81WDmAvYe6CkTyEL0hw3eu70aQemKvR",
+	"8dYG71HBp7OToLyQI6AQFzDqrqnYekr3LbkEwCAw2nCm1q695Zzzq+nX0ZorPkDf7wnZXugxXytmj8GV",
+	"sJMnZBBNLn329XdWAm/XVg8uSEm1PZ1VG9dwicCKDIPxXWJ1t8rpYUL37Pj/LKiC1DLy0QJyacKMHf0G",
+	"SjsOsdbwwhDw5cctNCQ+O3n2ekm3p4dUsmhKgKEDdU/Erg9wlOZ7VOD9WCGyIAurvMc27dKMSHLAbp0e",
+	"lqwmRRHJjHg73HcbKJCZNqUhALBvjoT/lfGelLrcW4vZG5655LsTlw1yVFBTbTMDTaLUYn4ALndAo9C7",
+	"gQsiemfjnHzccqGiR+TlR9PU/uspuc1TMs7NinxU5wt5fafCjYbFEJYII4XnJTkG124oG0MAuKwHnVQK",
+	"uI+c/iaE1ptNxU1h6vBsTfAO8ASbe7LsKB29wK5JphxQGJ9xfnXpMi7vkM4IU7qVuIzekdN6B94TVlgi",
+	"QpL4HL5YWwb50Bk9eifX8dakv2dENJ++seJZZPbd61o6rq4aQtU5MYwrMizo9ANvufosAI7uWoocM3WN",
+	"ro4eKmUNCYg9iqMEq4bE6A/4igSzO25Thla3dPYq9gMubqAVS91zU1Q5va1CDa00dZNK1eMpPJ9x+cxl",
+	"xW6kTH2UXmF6nNtyqIHSOjPg1ohzu6V1P5kixnt4zi1dbbqWH/4lZTslNXLmR/rYtdmsoHKBhwLAL8yA",
+	"r2x2z9jM0tWymcPNAUvM8E9xvNaJbZZb0uG8wsuKvaIl+dr396h9f7eYsoePHn1jPgE2WJoKkUXb0sqQ",
+	"iCwhixILfWW90b9/iUAXWj8taga4VxLlPd7btg+as34nDacxck0EEgQv1sRkNs0xuzo2340X8Xy9wO4b",
+	"uxFW3148h7HGualuNJ3QYLpiX+XY/WIswPTV1AfAeKsMNVrSDhs1qVuSPE2MSSLhfA7oQ+/tkBPuqvvE",
+	"8XeVLCpB1f7syT9+6Ub/qIScfOig7CHvkbryYoP36KoD4uj2q7eD5xA3fNCOsESP7yteseINXnF+Kkcw",
+	"fOEWDsiNk/I9UajaIowY2SGzpcbXSJU0wdx2hnwaNTVnPBiq2X9PV+z1qYhnX37vSRcqiRmkCK/UMEne",
+	"VersBnq7DC2IV2pkRbbodzDI+r4edEqK24/cSMv1etlT266/bxCv747H303qHrdf96rUp3Rgr500key7",
+	"mi8SurHHWeBz68ge4JtTYdk0qEbTGrN3CXRua4NGiw+f2nFHNFCOQ9MT4NOapd7P5te26tA1wi3A0nUV",
+	"YhmtjlNycXvMprcILwa7oeNr8tyM+hJYzS31fqZ3I0tv4yJ23HCqu+Z8zcsBx93feFkcpnV8Xqzl1qrX",
+	"fS9F2UWlEEaa6AgqD1uaTUmXCsGH0phtkjhjXA13gnkLA25Ev4llBiu8ul3FKQmUozZeuCI3Cc0BBGoa",
+	"TMs132krVnOT3jikeKd0IsW2CSeZ3V8JY4h2P28wSHxriZdUieI1ZutnTmUImS0R4KZnixEEnWbYbQoc",
+	"m/d/9Pe6QoC7aQH6u39KiEq+8zjRZTzLmcWrRKbIOcv+s/COgwr5hThyo8k7a/lBQzGz3PtacWmbpgHd",
+	"U2VZTFhBpYo8/+2KsuLTSGHUBz02STSdChkby7PTyYs7CWRYO55nCNQwQKS07fGClUZJ9liaEyDa93Iz",
+	"wA3TRcqpmEYJissDmvJ9edAAQFrT4+nkoXVQ1YGLZ6Yp/xJRpbnctsX5Tv+sKYgk3ksTFDZFJqa9VzbY",
+	"RDtg9FsdEXryj18+/fLp/wUAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -502,6 +502,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{number}/claim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Claim what does not agree; the rest is paid. */
+        post: operations["claimInvoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/claim/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What claiming would book, leave open and write. */
+        post: operations["previewClaim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{number}/give-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give up what is left of a claim. */
+        post: operations["giveUpClaim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/claims/{number}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw a claim as far as its goods have come. */
+        post: operations["withdrawClaim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/match": {
         parameters: {
             query?: never;
@@ -2622,6 +2690,9 @@ export interface components {
             credited?: components["schemas"]["CreditedInvoice"];
             /** @description The credit notes that name it. */
             credits?: components["schemas"]["InvoiceSlip"][];
+            claims: components["schemas"]["Claim"][];
+            /** @description What is kept back until claims are settled. */
+            claimed?: components["schemas"]["Decimal"];
             /** Format: int64 */
             number: number;
             /** Format: int64 */
@@ -2668,6 +2739,111 @@ export interface components {
             cause: string;
             own: boolean;
             thread: components["schemas"]["Event"][];
+        };
+        /** @description What is claimed; without lines all of it. */
+        ClaimEntry: {
+            /** Format: int64 */
+            version: number;
+            lines?: components["schemas"]["ClaimLineIn"][];
+            /** @description Goods that are still awaited are claimed as well. */
+            waiting: boolean;
+            note: string;
+            letter?: components["schemas"]["ClaimLetter"];
+        };
+        ClaimLineIn: {
+            line: number;
+            for: components["schemas"]["CreditFor"];
+            /** @description Of goods. */
+            quantity: string;
+            /** @description Of a price. */
+            net: string;
+        };
+        ClaimLetter: {
+            way: string;
+            to: string;
+            subject: string;
+            text: string;
+        };
+        ClaimPreview: {
+            lines: components["schemas"]["ClaimLine"][];
+            net: components["schemas"]["Decimal"];
+            gross: components["schemas"]["Decimal"];
+            /** @description What is then to be paid. */
+            owed: components["schemas"]["Decimal"];
+            /** @description What is not claimed and is accepted with it. */
+            accepted: string[];
+            /** @description What stands against the invoice all the same. */
+            against: string[];
+            /** @description The invoice goes on waiting for goods. */
+            waits: boolean;
+            books?: components["schemas"]["Entry"];
+            letter?: components["schemas"]["ClaimLetter"];
+            contact?: string;
+            problems: components["schemas"]["FieldProblem"][];
+        };
+        ClaimLine: {
+            line: number;
+            for: components["schemas"]["CreditFor"];
+            description: string;
+            unitName: string;
+            quantity: components["schemas"]["Decimal"];
+            net: components["schemas"]["Decimal"];
+            price: components["schemas"]["Decimal"];
+            agreed: components["schemas"]["Decimal"];
+            mostQuantity: components["schemas"]["Decimal"];
+            mostNet: components["schemas"]["Decimal"];
+        };
+        Claim: {
+            /** Format: int64 */
+            number: number;
+            at: string;
+            by: string;
+            note: string;
+            /** @description The invoice waits for goods; nothing is booked yet. */
+            pending: boolean;
+            lines: components["schemas"]["ClaimedLine"][];
+            /** @description What is still expected, net. */
+            left: components["schemas"]["Decimal"];
+            /** @description What is still expected, with tax. */
+            gross: components["schemas"]["Decimal"];
+            /** @description What credit notes gave back, with tax. */
+            credited: components["schemas"]["Decimal"];
+            /** @description Who was told of it and where that stands. */
+            told?: string;
+            givenUp?: components["schemas"]["Entry"];
+            withdrawn?: components["schemas"]["Entry"];
+            /** @description In whose hands giving it up is. */
+            whose?: string;
+            may: string[];
+        };
+        ClaimedLine: {
+            line: number;
+            for: components["schemas"]["CreditFor"];
+            description: string;
+            unitName: string;
+            quantity: components["schemas"]["Decimal"];
+            net: components["schemas"]["Decimal"];
+            left: components["schemas"]["Decimal"];
+            /** @description What of its goods has come after all. */
+            came: components["schemas"]["Decimal"];
+        };
+        ClaimEnd: {
+            /** Format: int64 */
+            version: number;
+            note: string;
+        };
+        OpenClaim: {
+            /** Format: int64 */
+            number: number;
+            /** Format: int64 */
+            invoice: number;
+            supplier: string;
+            supplierNumber: string;
+            currency: string;
+            left: components["schemas"]["Decimal"];
+            gross: components["schemas"]["Decimal"];
+            at: string;
+            note: string;
         };
         EntryLineIn: {
             /** Format: int64 */
@@ -3146,6 +3322,8 @@ export interface components {
             verified: components["schemas"]["InvoiceSlip"][];
             /** @description Verified credit notes that nothing was taken off for yet. */
             credits: components["schemas"]["InvoiceSlip"][];
+            /** @description What suppliers are asked to credit and has not come. */
+            claims: components["schemas"]["OpenClaim"][];
             released: components["schemas"]["InvoiceSlip"][];
             runs: components["schemas"]["RunSlip"][];
         };
@@ -4567,6 +4745,122 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    claimInvoice: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewClaim: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    giveUpClaim: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimEnd"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    withdrawClaim: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimEnd"];
             };
         };
         responses: {

@@ -56,6 +56,12 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
       <dt>To be taken off</dt>
       <dd>{{ show(inv.open.replace('-', '')) }} {{ inv.currency }}</dd>
     </div>
+    <div v-if="inv.claimed">
+      <dt>Kept back</dt>
+      <dd>
+        {{ show(inv.claimed) }}<span class="muted"> · to pay </span><b>{{ show(inv.open) }} {{ inv.currency }}</b>
+      </dd>
+    </div>
     <div v-if="inv.credits?.length">
       <dt>Credited or adjusted by</dt>
       <dd class="mono">

@@ -1,26 +1,25 @@
 <script setup lang="ts">
 // One invoice: what it is about, what differs and how that is settled, what it booked, and the evidence beside it.
-import { computed, inject, ref, watch } from 'vue'
+import { computed, inject, ref } from 'vue'
 import { finished } from '@/parts/slip'
 import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap, type Finding, type Hold } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
-import HistoryList from '@/parts/HistoryList.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
-import OrderThread from '@/parts/OrderThread.vue'
-import PaperPage from '@/parts/PaperPage.vue'
-import SideTabs from '@/parts/SideTabs.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useJob } from '@/parts/job'
 import { useKeys, type KeyAction } from '@/parts/keys'
 import { notice } from '@/parts/notice'
 import { show, showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
+import ClaimPanel from './ClaimPanel.vue'
+import ClaimsPart from './ClaimsPart.vue'
 import CreditTable from './CreditTable.vue'
 import FindingCard from './FindingCard.vue'
+import InvoiceEvidence from './InvoiceEvidence.vue'
 import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceTable from './InvoiceTable.vue'
 import { useAsks, type Ask } from './asks'
@@ -37,14 +36,9 @@ const { data: inv, error } = useQuery({
 })
 
 const side = ref<'paper' | 'thread' | 'history'>('paper')
-watch(inv, (i) => (i && !i.paper && i.thread.length ? (side.value = 'thread') : undefined), { once: true })
-const tabs = computed(() => [
-  { id: 'paper' as const, text: 'Paper' },
-  { id: 'thread' as const, text: inv.value?.order ? `Thread of ${inv.value.order}` : 'Thread' },
-  { id: 'history' as const, text: 'History' },
-])
 const open = ref(-1) // the finding that is being settled
 const asking = ref<Ask>()
+const claiming = ref(false)
 const { busy, send, trouble, forget } = useJob({ says: 'all' })
 
 const credit = computed(() => inv.value?.kind === 'credit_note')
@@ -141,17 +135,37 @@ function way(w: string) {
 function ask(what?: Ask) {
   forget()
   open.value = -1
+  claiming.value = false
   asking.value = what
+}
+function claim() {
+  ask()
+  claiming.value = true
+}
+/** It was claimed; one that is verified by it lets the pile go on. */
+function claimed(state: string, entry?: number) {
+  void act(
+    () => Promise.resolve({ state, entry }),
+    (s) => `The claim is made. ${what.value} ${props.number} is ${(stateWords[s] ?? s).toLowerCase()}.`,
+  )
 }
 function toggle(i: number) {
   forget()
   asking.value = undefined
+  claiming.value = false
   open.value = open.value === i ? -1 : i
 }
 /** What can be done with the invoice, the usual first: its keys and its buttons. */
 const steps = computed(() =>
   [
     { job: 'correctInvoice', key: 'c', label: 'correct', text: 'Correct the entry', run: () => way('correct') },
+    {
+      job: 'claimInvoice',
+      key: 'a',
+      label: differences.value ? 'pay what agrees' : 'claim',
+      text: differences.value ? 'Pay what agrees, claim the rest' : 'Claim a credit note',
+      run: claim,
+    },
     { job: 'holdInvoice', key: 'h', label: 'hold', text: 'Hold', run: () => ask('hold') },
     { job: 'liftHold', key: 'h', label: 'take hold off', text: 'Take hold off', run: () => ask('lift') },
     { job: 'refuseInvoice', key: 'r', label: 'refuse', text: 'Refuse', run: () => ask('refuse') },
@@ -235,6 +249,8 @@ const holdText = (h: Hold) =>
         />
         <p v-if="inv.findings.length === 0 && inv.state !== 'refused'" class="finding agrees">{{ agreed }}</p>
         <p v-if="held" class="finding"><b>Payment hold.</b> {{ holdText(held) }}</p>
+        <ClaimPanel v-if="claiming" :inv="inv" @done="claimed" @cancel="ask()" />
+        <ClaimsPart :inv="inv" />
         <AskReason
           v-if="asking && asked"
           :id="asking"
@@ -277,16 +293,5 @@ const holdText = (h: Hold) =>
       </div>
     </template>
   </section>
-  <aside class="side" aria-label="Evidence">
-    <template v-if="inv">
-      <SideTabs v-model="side" :tabs="tabs" label="Evidence" />
-      <template v-if="side === 'paper'">
-        <PaperPage v-if="inv.paper" :invoice="inv.number" :lit="lit" />
-        <p v-else class="muted">{{ what }} {{ inv.supplierNumber }} was keyed by hand; there is no file of it.</p>
-      </template>
-      <HistoryList v-else-if="side === 'history'" subject="invoice" :number="inv.number" />
-      <OrderThread v-else-if="inv.order" :events="inv.thread" :title="`Thread of ${inv.order}`" />
-      <p v-else class="muted">The invoice belongs to no order yet, so it has no thread.</p>
-    </template>
-  </aside>
+  <InvoiceEvidence v-model="side" :inv="inv" :what="what" :lit="lit" />
 </template>

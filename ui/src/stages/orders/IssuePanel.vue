@@ -4,8 +4,8 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import type { FirstSending, Outgoing } from '@/api/client'
 import SmallForm from '@/parts/SmallForm.vue'
 import TickBox from '@/parts/TickBox.vue'
-import LetterFields from './LetterFields.vue'
-import { proposed, type Telling } from './telling'
+import LetterFields from '@/parts/LetterFields.vue'
+import { proposed, type Telling } from '@/parts/telling'
 
 const props = defineProps<{ letter: Outgoing; busy: boolean; problem: (field: string) => string | undefined }>()
 const emit = defineEmits<{

@@ -8,8 +8,8 @@ import TickBox from '@/parts/TickBox.vue'
 import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
 import { tell } from '@/parts/notice'
-import LetterFields from './LetterFields.vue'
-import { proposed, told, type Telling } from './telling'
+import LetterFields from '@/parts/LetterFields.vue'
+import { proposed, told, type Telling } from '@/parts/telling'
 
 const props = defineProps<{
   number: number

@@ -1,6 +1,6 @@
 import { ref } from 'vue'
 import { api, unwrap, type FirstSending, type OrderEntry, type Outgoing } from '@/api/client'
-import { told, type Telling } from './telling'
+import { told, type Telling } from '@/parts/telling'
 
 /** What goes out is looked at before the order is issued; then both are done in one act, or the order is only issued. */
 export function useIssuing(

@@ -10,6 +10,7 @@ import { warn } from '@/parts/notice'
 import { distance, show, showDay } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
 import TickBox from '@/parts/TickBox.vue'
+import OpenClaims from './OpenClaims.vue'
 import OpenCredits from './OpenCredits.vue'
 import { worth } from '../invoices/slips'
 import { useJob } from '@/parts/job'
@@ -18,6 +19,7 @@ import { placeOf } from '@/parts/places'
 const { data, isPending: loading } = useQuery(paymentsQuery)
 const invoices = computed(() => data.value?.verified ?? [])
 const credits = computed(() => data.value?.credits ?? [])
+const claims = computed(() => data.value?.claims ?? [])
 const chosen = ref<number[]>([])
 const left = ref<Record<number, string>>({})
 const { busy, send } = useJob()
@@ -122,6 +124,7 @@ useKeys(() =>
         </tbody>
       </table>
       <OpenCredits :credits="credits" />
+      <OpenClaims :claims="claims" />
     </div>
     <div class="bar">
       <BButton variant="primary" :disabled="!may || busy || chosen.length === 0" @click="release"

@@ -1,4 +1,4 @@
-/** What a supplier is told about an order, as it is typed. */
+/** What a supplier is told about an order or an invoice, as it is typed. */
 export interface Telling {
   way: 'mail' | 'otherwise'
   to: string
