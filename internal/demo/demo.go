@@ -338,11 +338,14 @@ func (b *builder) take(n int, x bill) *int64 {
 
 // leave plans that an invoice lies in today's post, for whoever tries the demo.
 func (b *builder) leave(name string, x bill) {
-	b.on(0, 9, func() error {
-		content, err := b.write(x)
-		if err != nil {
-			return err
-		}
-		return os.WriteFile(filepath.Join(b.post, name), content, 0o644)
-	})
+	b.on(0, 9, func() error { return b.lay(name, x) })
+}
+
+// lay writes an invoice into today's post.
+func (b *builder) lay(name string, x bill) error {
+	content, err := b.write(x)
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(filepath.Join(b.post, name), content, 0o644)
 }

@@ -55,9 +55,9 @@ func (b *builder) week(start, week int) {
 // The beginnings of each supplier's invoice numbers.
 var prefixes = map[string]string{"BRACK": "BF-20", "HALDE": "76-0", "OSTRE": "OF-3", "SALTM": "SP-8", "TIDEW": "TW-11"}
 
-// round plans an order with its delivery and its invoice.
-func (b *builder) round(n int, seller string, parts ...part) {
-	number := b.order(n, n+5, seller, "L. Marr, Feeding", "Cold store", parts...)
+// round plans an order with its delivery and its invoice, and gives the numbers of the order and the invoice.
+func (b *builder) round(n int, seller string, parts ...part) (number, invoice *int64) {
+	number = b.order(n, n+5, seller, "L. Marr, Feeding", "Cold store", parts...)
 	lines, billed := counted{}, []trade.InvoiceLine{}
 	for i, p := range parts {
 		quantity := p.quantity
@@ -84,7 +84,7 @@ func (b *builder) round(n int, seller string, parts ...part) {
 		x.freight = "45.00"
 	}
 	b.deliver(n+4+b.random.IntN(3), number, fmt.Sprintf("DN %d", 5200+b.bills), lines)
-	b.take(n+7, x)
+	return number, b.take(n+7, x)
 }
 
 // short is a whole quantity less some, and a half.

@@ -16,7 +16,7 @@ import (
 
 // morning is the last weeks and today: work in every state, and the day's post.
 func (b *builder) morning() {
-	vitamins := b.settled()
+	vitamins, fish, fishBill := b.settled()
 	b.lapsed()
 	premix := b.feed()
 	b.late()
@@ -26,6 +26,7 @@ func (b *builder) morning() {
 	b.arrivals()
 	b.mail()
 	b.credits(vitamins, premix, bags)
+	b.claims(fish, fishBill)
 }
 
 // described is an invoice line that is no item.
@@ -36,8 +37,8 @@ func described(no int, text, unit, quantity, price string, rate int64) trade.Inv
 }
 
 // settled: ordinary orders, one with a price that was accepted, and a panel whose
-// invoice was verified this morning.
-func (b *builder) settled() (vitamins *int64) {
+// invoice was verified this morning. Fish is the last of the weekly rounds.
+func (b *builder) settled() (vitamins, fish, fishBill *int64) {
 	vitamins = b.order(-34, -27, "BRACK", "L. Marr, Feeding", "Cold store", part{"PREMIX", "10"})
 	b.deliver(-28, vitamins, "DN 5401", counted{1: "10"})
 	dearer := b.take(
@@ -65,7 +66,7 @@ func (b *builder) settled() (vitamins *int64) {
 		return err
 	})
 	for n := -21; n <= -14; n += 7 {
-		b.round(n, "BRACK", part{"KRILL", "90"}, part{"SQUID", "120"}, part{"PREMIX", "10"})
+		fish, fishBill = b.round(n, "BRACK", part{"KRILL", "90"}, part{"SQUID", "120"}, part{"PREMIX", "10"})
 	}
 	panel := b.free(-30, -2, "MIRRE", "Acrylic panel 1400 × 900 × 40, ray pool", "C62", "1", "1306.20", "EXHIB")
 	b.deliver(-3, panel, "MA 0455", counted{1: "1"})
@@ -79,7 +80,7 @@ func (b *builder) settled() (vitamins *int64) {
 			lines:  []trade.InvoiceLine{described(1, "Acrylic panel 1400 × 900 × 40", "C62", "1", "1306.20", 0)},
 		},
 	)
-	return vitamins
+	return vitamins, fish, fishBill
 }
 
 // lapsed: a difference was accepted and grew when goods went back, so that it stood open
