@@ -806,7 +806,7 @@ const invoiceRows = `SELECT i.number, ` + kindOf + `, coalesce(p.name, r.supplie
 
 var (
 	invoicesInState = cutAt(mostPiled, invoiceRows+`WHERE s.state = ?1 ORDER BY s.due_on, s.invoice`)
-	toRelease       = cutAt(mostPiled, invoiceRows+`WHERE s.state = 'verified' AND s.open >= 0 ORDER BY s.due_on, s.invoice`)
+	toRelease       = cutAt(mostPiled, invoiceRows+`WHERE s.state = 'verified' AND r.kind = 'invoice' ORDER BY s.due_on, s.invoice`)
 	openCredits     = cutAt(mostPiled, invoiceRows+`WHERE s.state = 'verified' AND s.open < 0 ORDER BY s.due_on, s.invoice`)
 	invoicesSince   = cutAt(
 		20,
@@ -827,7 +827,8 @@ var (
 		`SELECT count(*) FROM invoice_state s WHERE s.state = ?1 AND s.turn = ?2 AND NOT ` + ownEntry + `?3)`,
 	)
 	countToRelease = statement(
-		`SELECT count(*) FROM invoice_state s WHERE s.state = 'verified' AND s.open >= 0 AND s.blocked = 0 AND NOT ` + ownEntry + `?1)
+		`SELECT count(*) FROM invoice_state s WHERE s.state = 'verified' AND s.blocked = 0
+		AND (SELECT r.kind FROM invoice_revision r WHERE r.id = s.revision) = 'invoice' AND NOT ` + ownEntry + `?1)
 		AND NOT EXISTS (SELECT 1 FROM hold h JOIN hold_state x ON x.hold = h.id
 		WHERE h.invoice = s.invoice AND x.open = 1)`,
 	)

@@ -24,6 +24,7 @@ type CreditLine struct {
 	Price      money.Decimal   // at which it was invoiced
 	Returned   money.Decimal   // gone back for credit
 	Creditable money.Decimal   // of what is not credited yet; with this note once it is booked
+	Claim      int64           // number of the claim that it gives back; zero where none
 }
 
 // credits reads what stands beside a credit note, or which credit notes name an invoice.
@@ -44,7 +45,14 @@ func (s *InvoiceSheet) credits(r act.Reading) (err error) {
 	if err != nil {
 		return err
 	}
+	settled, err := settledBy(r, s.State.Revision)
+	if err != nil {
+		return err
+	}
 	for _, l := range s.Invoice.Lines {
+		if c := settled[l.ID]; c != nil {
+			s.Credit[l.No] = CreditLine{For: c.For, Claim: c.Claim}
+		}
 		_, ordered := trade.LineOf(s.Orders, l.OrderLineID)
 		if ordered == nil || l.ChargeKind != "" {
 			continue
@@ -69,9 +77,32 @@ func (s *InvoiceSheet) credits(r act.Reading) (err error) {
 		} else if line.For == "" {
 			line.For = trade.ForPrice // it was booked, and took no goods back
 		}
+		if c := settled[l.ID]; c != nil {
+			line.For, line.Claim = c.For, c.Claim
+		}
 		s.Credit[l.No] = line
 	}
 	return nil
+}
+
+// settledBy are the lines of claims that a credit note's revision gave something back of, by its own lines.
+func settledBy(r act.Reading, revision int64) (map[int64]*trade.ClaimLine, error) {
+	invoice, err := r.ClaimedBy(revision)
+	if err != nil || invoice == 0 {
+		return nil, err
+	}
+	claims, err := r.ClaimsOf(invoice)
+	if err != nil {
+		return nil, err
+	}
+	changes, err := r.CreditedClaims(revision, claims)
+	lines := map[int64]*trade.ClaimLine{}
+	for _, c := range changes {
+		if c.Value > 0 {
+			lines[c.CreditLine] = c.Line
+		}
+	}
+	return lines, err
 }
 
 // ProposedCredit is what a credit note of a verified invoice would say: what went back or was billed too much of its

@@ -178,6 +178,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 				Price:      c.Price.String(),
 				Returned:   c.Returned.String(),
 				Creditable: c.Creditable.String(),
+				Claim:      some(c.Claim),
 			}
 		}
 		for _, order := range s.Orders {

@@ -2882,6 +2882,11 @@ export interface components {
             price: components["schemas"]["Decimal"];
             /** @description Gone back for credit. */
             returned: components["schemas"]["Decimal"];
+            /**
+             * Format: int64
+             * @description The claim that it gives back.
+             */
+            claim?: number;
             /** @description Gone back or billed too much */
             creditable: components["schemas"]["Decimal"];
         };

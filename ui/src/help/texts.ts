@@ -193,6 +193,22 @@ export const help: Record<string, HelpPage> = {
         title: 'Twice the same invoice',
         text: 'As soon as supplier and number are there, what stands under that number is said, with a link. The same number of the same supplier is refused and the first is named; one that looks alike is held for a person. Another supplier’s invoice of that number is mentioned and is no difference.',
       },
+      {
+        title: 'Pay what agrees',
+        steps: [
+          '`A` on a held invoice: of each line that is outside, the goods that are not here and what the rest is dearer stand there.',
+          'Lower a quantity or an amount if you have agreed on less; what you do not claim counts as accepted by you, and takes the authority and a note.',
+          '`Ctrl+Enter` books the invoice, keeps the claim back and mails the letter that stands below. Untick *Tell the supplier* where you have told it already.',
+        ],
+      },
+      {
+        title: 'Claiming of a verified invoice',
+        text: 'Where goods went back or more is billed than is here, `A` claims it: it is taken out of what the invoice billed. No more can be kept back than is still to be paid.',
+      },
+      {
+        title: 'How a claim ends',
+        text: 'A credit note that names the invoice settles it, also in parts; more than the claim is a credit of its own. *Give up* owes the rest after all, as price variance; it takes the authority for it. Where the goods come after all, *Withdraw* bills them at their claimed price.',
+      },
       marks,
       everywhere,
     ],

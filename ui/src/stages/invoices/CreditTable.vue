@@ -8,7 +8,7 @@ const props = defineProps<{ inv: InvoiceSheet }>()
 type Line = InvoiceSheet['lines'][number]
 const given: Record<string, string> = { goods: 'for goods', price: 'for a price', '': 'for goods or a price' }
 const bad = outsideIn(() => props.inv.findings)
-const goods = (l: Line) => l.credit?.for === 'goods'
+const goods = (l: Line) => l.credit?.for === 'goods' && !l.credit.claim
 </script>
 
 <template>
@@ -28,9 +28,10 @@ const goods = (l: Line) => l.credit?.for === 'goods'
       <tr v-for="l in inv.lines" :key="l.no">
         <td>
           <b>{{ l.ordered?.description ?? l.description }}</b><br /><span class="muted"
-            >{{ l.unitName }}<template v-if="l.credit"> · {{ given[l.credit.for] }}</template
+            >{{ l.unitName }}<template v-if="l.credit?.claim"> · gives back claim {{ l.credit.claim }}</template
+            ><template v-else-if="l.credit"> · {{ given[l.credit.for] }}</template
             ><template v-if="l.order"> · order {{ l.order }}</template
-            ><template v-if="!l.ordered && !l.chargeKind"> · no order line</template
+            ><template v-if="!l.ordered && !l.chargeKind && !l.credit?.claim"> · no order line</template
             ><template v-if="l.chargeKind"> · charge</template></span
           >
         </td>

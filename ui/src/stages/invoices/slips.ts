@@ -44,6 +44,9 @@ export const outsideIn =
 /** What invoices come to in all, each currency by itself. */
 export const worth = (invoices: InvoiceSlip[]) => sums(invoices.map((i) => ({ amount: i.total, currency: i.currency })))
 
+/** What is to be paid of invoices, by currency. */
+export const toPay = (invoices: InvoiceSlip[]) => sums(invoices.map((i) => ({ amount: i.open, currency: i.currency })))
+
 /** Whose turn invoices are, how many, and since when the first of them waits. */
 export function whose(invoices: InvoiceSlip[], today: string): string[] {
   const roles = [...new Set(invoices.map((i) => i.turn))].sort()

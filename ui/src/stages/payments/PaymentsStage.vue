@@ -8,7 +8,7 @@ import SlipPile from '@/parts/SlipPile.vue'
 import { useKeys } from '@/parts/keys'
 import { showDay, sums } from '@/parts/numbers'
 import { may, today } from '@/parts/session'
-import { worth } from '../invoices/slips'
+import { toPay } from '../invoices/slips'
 import { placeOf } from '@/parts/places'
 
 const route = useRoute()
@@ -44,7 +44,7 @@ const groups = computed(() => {
           verdict: 'agrees' as const,
           title: 'Release invoices',
           figure: String(data.value?.verified.length ?? ''),
-          left: worth(data.value?.verified ?? []) || 'nothing verified',
+          left: toPay(data.value?.verified ?? []) || 'nothing verified',
         },
         {
           to: '/payments/proposed-run',

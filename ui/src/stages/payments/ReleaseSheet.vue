@@ -12,7 +12,7 @@ import { may as allowed, today } from '@/parts/session'
 import TickBox from '@/parts/TickBox.vue'
 import OpenClaims from './OpenClaims.vue'
 import OpenCredits from './OpenCredits.vue'
-import { worth } from '../invoices/slips'
+import { toPay } from '../invoices/slips'
 import { useJob } from '@/parts/job'
 import { placeOf } from '@/parts/places'
 
@@ -40,7 +40,7 @@ async function release() {
     },
     done: (answer) => {
       const stays = answer.left.length ? ` ${answer.left.length} stay as they are; the reason stands beside each.` : ''
-      const sum = worth(shown.filter((i) => answer.released.includes(i.number)))
+      const sum = toPay(shown.filter((i) => answer.released.includes(i.number)))
       return `${answer.released.length} released for payment${sum && `, ${sum}`}.${stays}`
     },
     links: [{ to: '/payments/proposed-run', text: 'Propose a run' }],
@@ -80,7 +80,7 @@ useKeys(() =>
             <th><span class="visually-hidden">Choose</span></th>
             <th>Invoice</th>
             <th>Order</th>
-            <th class="num">Total</th>
+            <th class="num">To pay</th>
             <th>Due</th>
             <th>Discount</th>
             <th>State</th>
@@ -103,7 +103,12 @@ useKeys(() =>
               >
             </td>
             <td class="mono">{{ i.order }}</td>
-            <td class="num">{{ show(i.total) }} {{ i.currency }}</td>
+            <td class="num">
+              {{ show(i.open) }} {{ i.currency
+              }}<template v-if="i.open !== i.total"
+                ><br /><span class="muted">of {{ show(i.total) }}</span></template
+              >
+            </td>
             <td class="nowrap">
               {{ showDay(i.due, today) }}<br /><span class="muted">{{ distance(i.due, today) }}</span>
             </td>
@@ -135,8 +140,8 @@ useKeys(() =>
       }}</BButton>
       <span class="sum"
         >{{ chosen.length }} of {{ invoices.length }} chosen<template v-if="chosen.length"
-          >: <b>{{ worth(invoices.filter((i) => chosen.includes(i.number))) }}</b></template
-        ><template v-if="invoices.length"> · all {{ worth(invoices) }}</template></span
+          >: <b>{{ toPay(invoices.filter((i) => chosen.includes(i.number))) }}</b></template
+        ><template v-if="invoices.length"> · all {{ toPay(invoices) }}</template></span
       >
     </div>
   </section>

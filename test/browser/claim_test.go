@@ -1,0 +1,64 @@
+package browser
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// TestClaims: what agrees of an invoice is paid and the rest claimed in two acts, letter included; another person gives it
+// up, and the credit note for a claim that comes as a file settles it.
+func TestClaims(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("nora")
+	held := fmt.Sprintf("/invoices/%d", invoiceOf(t, h, "BF-20418").Number)
+	d.open(held)
+	d.seeIn(".headline", "Held: 2 differences")
+	before := d.acts
+	d.letter("a")
+	d.seeIn(".ask", "To pay 6,572.50 EUR")
+	d.seeIn(".ask", "Claims on suppliers")
+	d.seeIn(".ask .letter", "billed above the agreed price of 61.00")
+	d.main()
+	d.seeIn(".notice", "The claim is made.")
+	acts := d.acts - before
+	require.LessOrEqual(t, acts, 3)
+	effort(t, "Pay what agrees, claim the rest, letter included", acts)
+	d.open(held)
+	d.seeIn(".headline", "Verified")
+	d.seeIn(".facts", "88.15 · to pay 6,572.50 EUR")
+	d.seeIn(".sheet", "Claim 2: 88.15 EUR kept back.")
+	d.seeIn(".sheet", "It takes the role approver")
+	d.accessible()
+	d.letter("y")
+	d.seeIn(".side", "claimed")
+	d.open("/payments")
+	d.seeIn(".sheet", "Kept back till a credit note comes")
+
+	ada := sit(t, h)
+	ada.signIn("ada")
+	ada.open(held)
+	ada.click("Give up")
+	ada.seeIn(".ask", "88.15 EUR is to be paid after all")
+	ada.seeIn(".ask", "Price variance")
+	ada.refusing(422)
+	ada.main()
+	ada.seeIn(".ask", "Say in a note why it is given up.")
+	ada.keys("they will not hear of it")
+	ada.main()
+	ada.seeIn(".notice", "Claim 2 is given up.")
+	ada.seeIn(".sheet", "Claim 2: settled.")
+
+	claimed := invoiceOf(t, h, "BF-20194").Number
+	d.open(fmt.Sprintf("/invoices/%d", claimed))
+	d.seeIn(".sheet", "Claim 1: 76.80 EUR kept back.")
+	d.open("/invoices")
+	d.see("Take in files")
+	d.give("input[type=file]", "10-claim-credited.xml")
+	d.see("BF-C615")
+	d.open(fmt.Sprintf("/invoices/%d", claimed))
+	d.seeIn(".sheet", "Claim 1: settled, 76.80 credited.")
+}
