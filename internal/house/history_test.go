@@ -51,6 +51,13 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 				price := rapid.SampledFrom([]string{"12", "12.1", "11.333333", "13"}).Draw(rt, "price")
 				bill := b.Bill(suppliers[order], order, fmt.Sprintf("N%d", note*1117), quantity, price)
 				bill.Date = b.Today()
+				if rapid.IntRange(0, 2).Draw(rt, "takes back") == 0 {
+					back := bill.Lines[0]
+					back.Quantity = -rapid.SampledFrom([]money.Decimal{housetest.Dec("1"), b.Line(order).Creditable(), back.Quantity / 2}).Draw(rt, "back")
+					back.Price = rapid.SampledFrom([]money.Decimal{back.Price, housetest.Dec("12"), housetest.Dec("0.1")}).Draw(rt, "at")
+					bill.Lines = append(bill.Lines, back)
+					bill.StatedTotal = b.Total(bill)
+				}
 				_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill)
 			case 6:
 				err = acceptAnything(b, number)

@@ -101,7 +101,7 @@ func (t *Tx) addCredit(inv trade.Invoice, revision int64) error {
 
 // CreditFacts reads what a credit note or an adjustment is matched with besides its orders; nothing of an invoice.
 func (t *Tx) CreditFacts(inv trade.Invoice, facts *match.Facts) error {
-	if !inv.Follows() {
+	if !inv.Follows() && !inv.TakesBack() {
 		return nil
 	}
 	named := int64(0)

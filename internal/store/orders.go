@@ -275,7 +275,7 @@ var (
 	)
 	claimsBefore = statement(
 		`SELECT il.order_line, il.quantity, il.unit, il.price, il.base, il.discount, il.charge, r.currency, r.kind,
-		coalesce((SELECT what FROM invoice_line_credit c WHERE c.invoice_line = il.id), '')
+		coalesce((SELECT what FROM invoice_line_credit c WHERE c.invoice_line = il.id), ''), s.invoice
 		FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice
 		AND s.revision = x.invoice_revision JOIN invoice_revision r ON r.id = s.revision
 		JOIN invoice_line il ON il.invoice_revision = s.revision
@@ -377,31 +377,46 @@ func (t *Tx) claim(o *trade.Order, lines map[int64]*trade.OrderLine, before int6
 		bill     trade.InvoiceLine
 		currency money.Currency
 		kind     trade.InvoiceKind
+		invoice  int64
 	}
 	claims, err := list(t, claimsBefore, func(r row) (c claimed, err error) {
 		l := &c.bill
-		err = r.Scan(&l.OrderLineID, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &c.currency, &c.kind, &l.Credits)
+		err = r.Scan(&l.OrderLineID, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &c.currency, &c.kind, &l.Credits, &c.invoice)
 		return
 	}, o.ID, before)
 	if err != nil {
 		return err
 	}
-	for _, c := range claims {
-		line := lines[c.bill.OrderLineID]
-		if line == nil {
-			continue // of another order of the same invoice
+	for len(claims) > 0 { // invoice by invoice
+		first, n := claims[0], 1
+		bills := []trade.InvoiceLine{first.bill}
+		for ; n < len(claims) && claims[n].invoice == first.invoice; n++ {
+			bills = append(bills, claims[n].bill)
 		}
-		if c.bill.Unit != line.Unit && line.Units == nil {
-			if err := t.FillUnits(o); err != nil {
+		claims = claims[n:]
+		if bills, err = trade.Summed(bills, first.currency); err != nil {
+			return err
+		}
+		for _, bill := range bills {
+			line := lines[bill.OrderLineID]
+			if line == nil {
+				continue // of another order of the same invoice
+			}
+			if bill.Unit != line.Unit && line.Units == nil {
+				if err := t.FillUnits(o); err != nil {
+					return err
+				}
+			}
+			claim := line.Claim
+			switch {
+			case first.kind == trade.CreditNote:
+				claim = line.ClaimCredit
+			case bill.Quantity < 0:
+				claim, bill = line.ClaimCredit, bill.Back()
+			}
+			if err := claim(bill, first.currency); err != nil {
 				return err
 			}
-		}
-		claim := line.Claim
-		if c.kind == trade.CreditNote {
-			claim = line.ClaimCredit
-		}
-		if err := claim(c.bill, c.currency); err != nil {
-			return err
 		}
 	}
 	o.ChargedSoFar, o.ChargedBooked = map[string]money.Amount{}, map[string]money.Amount{}

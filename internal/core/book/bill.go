@@ -24,6 +24,12 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 		return credit(facts, result)
 	}
 	b := begin(inv.Currency, facts.Company)
+	back := crediting{booker: b, facts: facts} // first, so that it takes nothing of what this invoice bills
+	for _, one := range result.Credits {
+		if err := back.take(one); err != nil {
+			return b.Booking, err
+		}
+	}
 	allocated := make([]posting.Allocated, len(result.Allocations))
 	for i, a := range result.Allocations {
 		one := posting.Allocated{Allocation: a, Kind: trade.AllocatedBilled, Relief: trade.Relief{Quantity: a.Quantity}}
@@ -62,7 +68,8 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 		Invoice:   inv,
 		Supplier:  facts.Supplier.Code,
 		Totals:    result.Totals,
-		Allocated: allocated,
+		Orders:    facts.Orders,
+		Allocated: append(back.allocated, allocated...),
 		Claimed:   claimed,
 		Rate:      inv.Rate,
 	}, facts.Company)
@@ -124,7 +131,7 @@ func Void(s Standing, company money.Currency) (Booking, error) {
 	}
 	for _, line := range slices.Clone(b.Lines) {
 		order, _ := trade.LineOf(s.Orders, line.ID)
-		if s.Invoice.Kind == trade.CreditNote {
+		if s.Invoice.TakesBack() {
 			if line.Overbilled() {
 				return b.Booking, fault.New(fault.Refused, "",
 					"What was credited of line %d of order %d has been invoiced again. Settle that invoice first.", line.No, order.Number)

@@ -28,7 +28,7 @@ func credit(facts match.Facts, result match.Result) (Booking, error) {
 	if err := b.price(inv, facts.Orders, result.Findings, 1); err != nil {
 		return b.Booking, err
 	}
-	bill := posting.Bill{Invoice: inv, Supplier: facts.Supplier.Code, Totals: result.Totals, Allocated: c.allocated, Rate: c.rate()}
+	bill := posting.Bill{Invoice: inv, Supplier: facts.Supplier.Code, Totals: result.Totals, Orders: facts.Orders, Allocated: c.allocated, Rate: c.rate()}
 	var err error
 	if bill.Claimed, bill.Settles, err = c.settle(result); err != nil {
 		return b.Booking, err
@@ -60,8 +60,7 @@ func (c *crediting) rate() money.Decimal {
 func (c *crediting) take(credit match.Credit) error {
 	line, left := credit.OrderLine, credit.Quantity
 	if credit.For != trade.ForGoods {
-		c.allocated = append(c.allocated, posting.Allocated{
-			Allocation: match.Allocation{Line: credit.Line, Order: credit.Order, OrderLine: line}, Kind: trade.AllocatedBilled})
+		c.touch(line)
 		return nil
 	}
 	back := func(kind trade.AllocationKind, receipt *trade.Receipt, part trade.Part, relief trade.Relief) {

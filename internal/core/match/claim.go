@@ -55,6 +55,9 @@ func (r Result) Excess(line int, waiting bool) (quantity money.Decimal, dearer m
 func (m *matching) creditClaims(b billed, what trade.CreditFor) (billed, trade.CreditFor, error) {
 	var goods, prices []*trade.ClaimLine
 	var claimed money.Amount
+	if m.Invoice.Kind != trade.CreditNote { // what is claimed of an invoice itself
+		return b, what, nil
+	}
 	for _, c := range m.Claims {
 		if c.OrderLine != b.ordered.ID || m.left[c].Value == 0 {
 			continue

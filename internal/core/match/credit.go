@@ -102,8 +102,8 @@ func (f Facts) BilledAt(line *trade.OrderLine) []money.Price {
 
 // creditGoods compares a credited quantity with what is creditable.
 func (m *matching) creditGoods(b billed, about finding.Finding) (err error) {
-	earlier := m.claimed[b.ordered.ID]
-	m.claimed[b.ordered.ID] += b.quantity
+	earlier := m.taken[b.ordered.ID]
+	m.taken[b.ordered.ID] += b.quantity
 	room := b.ordered.Creditable() - earlier
 	excess := min(max(0, b.quantity-room), b.quantity)
 	if excess == 0 {

@@ -24,7 +24,7 @@ type billed struct {
 
 // line checks one line of goods against its order line.
 func (m *matching) line(index int) error {
-	line := m.Invoice.Lines[index]
+	line := m.lines[index]
 	if line.ChargeKind != "" || (len(m.Orders) == 0 && len(m.Claims) == 0) {
 		return nil
 	}
@@ -45,20 +45,31 @@ func (m *matching) line(index int) error {
 		about.Kind, about.Verdict, about.Text = finding.LineUnknown, finding.Outside, line.OrderLineRef
 		m.say(about)
 		return nil
-	case line.Quantity <= 0:
+	case m.Invoice.Lines[index].Quantity == 0, line.Quantity < 0 && m.Invoice.Kind != trade.PlainInvoice:
 		about.Kind, about.Verdict = finding.QuantityMissing, finding.Outside
 		m.say(about)
 		return nil
 	}
 	about.Order, about.ClosedGoods = order.Number, ordered.ClosedGoods
 	about.Name, about.Ordered, about.Received, about.Billed = ordered.Description, ordered.Quantity, ordered.Received, ordered.Billed
-	b := billed{InvoiceLine: line, index: index, order: order, ordered: ordered, net: m.result.Totals.LineNets[index]}
+	back := line.Quantity < 0
+	if back {
+		line = line.Back()
+		about.Quantity = line.Quantity
+	}
+	b := billed{InvoiceLine: line, index: index, order: order, ordered: ordered}
+	var err error
+	if b.net, err = line.Net(m.Invoice.Currency); err != nil {
+		return err
+	}
 	check := m.goods
-	switch m.Invoice.Kind {
-	case trade.CreditNote:
+	switch {
+	case m.Invoice.Kind == trade.CreditNote, back:
 		check = m.credit
-	case trade.Adjustment:
+	case m.Invoice.Kind == trade.Adjustment:
 		check = m.adjust
+	case line.Quantity == 0: // the document credits all of it itself
+		return m.taxRate(b, about)
 	default:
 		m.closedOrOwn(b, about)
 	}

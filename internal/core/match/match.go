@@ -131,6 +131,7 @@ func Run(facts Facts) (Result, error) {
 	m := matching{
 		Facts:   facts,
 		claimed: map[int64]money.Decimal{},
+		taken:   map[int64]money.Decimal{},
 		dearer:  map[int64]money.Amount{},
 		cheaper: map[int64]money.Amount{},
 		back:    map[int64]money.Amount{},
@@ -144,6 +145,9 @@ func Run(facts Facts) (Result, error) {
 		return Result{}, err
 	}
 	m.result.Totals = totals
+	if m.lines, err = trade.Summed(facts.Invoice.Lines, facts.Invoice.Currency); err != nil {
+		return Result{}, err
+	}
 	m.whole()
 	m.kind()
 	for i := range facts.Invoice.Lines {
@@ -165,9 +169,11 @@ func Run(facts Facts) (Result, error) {
 type matching struct {
 	Facts
 	result Result
+	lines  []trade.InvoiceLine // without what the document credits itself
 	// Of earlier lines of this invoice, by order line: what they claim, and what they ask above
 	// and below the order's price.
 	claimed         map[int64]money.Decimal
+	taken           map[int64]money.Decimal // what they take back of goods
 	dearer, cheaper map[int64]money.Amount
 	back            map[int64]money.Amount // what they give back of a price, of a credit note
 	awaits          bool                   // a credit note waits for the invoice that it names

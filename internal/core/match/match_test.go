@@ -262,7 +262,7 @@ func TestNeverAccepted(t *testing.T) {
 		finding.OrderUnknown:    func(f *Facts) { f.Orders = nil },
 		finding.SupplierUnknown: func(f *Facts) { f.Supplier = nil },
 		finding.LineUnknown:     func(f *Facts) { f.Invoice.Lines[0].OrderLineID = 7 },
-		finding.QuantityMissing: func(f *Facts) { f.Invoice.Lines[0].Quantity = -dec("1") },
+		finding.QuantityMissing: func(f *Facts) { f.Invoice.Lines[0].Quantity = 0 },
 		finding.CreditUnclear:   func(f *Facts) { f.Invoice.Kind = trade.CreditNote },
 		finding.Creditable: func(f *Facts) {
 			f.Invoice.Kind, f.Invoice.Lines[0].Credits = trade.CreditNote, trade.ForPrice

@@ -121,6 +121,7 @@ type Bill struct {
 	trade.Invoice
 	Supplier  string // code
 	Totals    trade.Totals
+	Orders    []*trade.Order
 	Allocated []Allocated
 	Claimed   []Claimed     // of an invoice what is claimed of it; of a credit note what it gives back of claims
 	Settles   Settling      // of a credit note, with what it gives back of claims
@@ -136,9 +137,8 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 	totals := inv.Totals
 	b := builder{entry: ledger.Entry{Currency: inv.Currency}, bill: inv.ID, rate: inv.Rate, company: company}
 	sign := inv.Sign()
-	relieved, ordered := make([]trade.Relief, len(inv.Lines)), make([]*trade.OrderLine, len(inv.Lines))
+	relieved := make([]trade.Relief, len(inv.Lines))
 	for _, a := range inv.Allocated {
-		ordered[a.Line] = a.OrderLine
 		if a.OrderLine.Level == trade.ThreeWay && a.Kind == trade.AllocatedBilled {
 			relieved[a.Line] = relieved[a.Line].Plus(a.Relief)
 			b.add(ledger.GRNI, GRNIDetail(a.Order, a.OrderLine), a.Value, a.Base)
@@ -153,16 +153,17 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 	for i, l := range inv.Lines {
 		net := sign*(totals.LineNets[i]-totals.LineShares[i]) - claimed[i]
 		shared += totals.LineShares[i]
+		_, ordered := trade.LineOf(inv.Orders, l.OrderLineID)
 		switch {
 		case l.ChargeKind != "":
 			b.debit(ledger.Charges, l.ChargeKind, net)
-		case ordered[i] == nil && net == 0: // all of it is claimed, or settles a claim
-		case ordered[i] == nil:
+		case ordered == nil && net == 0: // all of it is claimed, or settles a claim
+		case ordered == nil:
 			return b.entry, fmt.Errorf("posting: invoice %d line %d has no order line", inv.Number, l.No)
-		case ordered[i].Level == trade.ThreeWay:
-			b.debit(ledger.PriceVariance, ordered[i].Budget, net-relieved[i].Value)
+		case ordered.Level == trade.ThreeWay:
+			b.debit(ledger.PriceVariance, ordered.Budget, net-relieved[i].Value)
 		default:
-			b.debit(account(ordered[i]), ordered[i].Budget, net)
+			b.debit(account(ordered), ordered.Budget, net)
 		}
 	}
 	for _, c := range inv.Charges {

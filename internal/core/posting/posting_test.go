@@ -46,7 +46,7 @@ func post(t *testing.T, inv trade.Invoice, order *trade.Order, totals trade.Tota
 	for i := range allocated {
 		allocated[i].Order, allocated[i].Kind = order, trade.AllocatedBilled
 	}
-	e, err := Invoice(Bill{Invoice: inv, Supplier: "BRACK", Totals: totals, Allocated: allocated, Rate: inv.Rate}, "EUR")
+	e, err := Invoice(Bill{Invoice: inv, Supplier: "BRACK", Totals: totals, Orders: []*trade.Order{order}, Allocated: allocated, Rate: inv.Rate}, "EUR")
 	require.NoError(t, err)
 	require.NoError(t, e.Check())
 	return e
@@ -191,7 +191,7 @@ func TestEveryInvoiceBalances(t *testing.T) {
 		inv.StatedTotal = totals.Total + money.Amount(rapid.Int64Range(-5, 5).Draw(t, "rounding"))
 		one := takes(line, "1", value, base)
 		one.Order, one.Kind, one.Relief.Quantity = order, trade.AllocatedBilled, quantity
-		e, err := Invoice(Bill{Invoice: inv, Supplier: "TIDEW", Totals: totals, Allocated: []Allocated{one}, Rate: inv.Rate}, "EUR")
+		e, err := Invoice(Bill{Invoice: inv, Supplier: "TIDEW", Totals: totals, Orders: []*trade.Order{order}, Allocated: []Allocated{one}, Rate: inv.Rate}, "EUR")
 		require.NoError(t, err)
 		require.NoError(t, e.Check())
 	})

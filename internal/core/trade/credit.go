@@ -3,6 +3,7 @@ package trade
 // This file is about what a credit note may take back of an order line (rules §5).
 
 import (
+	"errors"
 	"slices"
 
 	"lagoon/internal/core/money"
@@ -39,8 +40,7 @@ func (inv Invoice) Turned() Invoice {
 	inv.StatedTotal, inv.Prepaid, inv.Rounded = -inv.StatedTotal, -inv.Prepaid, -inv.Rounded
 	lines := make([]InvoiceLine, len(inv.Lines))
 	for i, l := range inv.Lines {
-		l.Quantity, l.Discount, l.Charge = -l.Quantity, -l.Discount, -l.Charge
-		lines[i] = l
+		lines[i] = l.Back()
 	}
 	charges := make([]DocumentCharge, len(inv.Charges))
 	for i, c := range inv.Charges {
@@ -140,4 +140,51 @@ func (l *OrderLine) ClaimCredit(bill InvoiceLine, currency money.Currency) error
 		l.Credited += max(0, quantity)
 	}
 	return nil
+}
+
+// Summed are the lines of a document with what it credits itself taken off: what a line below zero takes back of another
+// about the same order line, at the same price, is not billed (10 and −2 is 8; rules §5). What is left below zero takes
+// back what earlier invoices billed.
+func Summed(lines []InvoiceLine, currency money.Currency) ([]InvoiceLine, error) {
+	all := slices.Clone(lines)
+	for i := range all {
+		for j := range all {
+			back, bill := &all[i], &all[j]
+			if back.Quantity >= 0 || bill.Quantity <= 0 || back.OrderLineID == 0 || back.OrderLineID != bill.OrderLineID || back.Unit != bill.Unit ||
+				lines[i].UnitPrice(currency).Compare(lines[j].UnitPrice(currency)) != 0 {
+				continue
+			}
+			taken := min(bill.Quantity, -back.Quantity)
+			if err := errors.Join(bill.scale(bill.Quantity-taken), back.scale(back.Quantity+taken)); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return all, nil
+}
+
+// scale makes the line one of another quantity, with its share of discount and charge.
+func (l *InvoiceLine) scale(quantity money.Decimal) error {
+	share := func(a money.Amount) (money.Amount, error) {
+		if l.Quantity < 0 {
+			return a.Part(-int64(quantity), -int64(l.Quantity))
+		}
+		return a.Part(int64(quantity), int64(l.Quantity))
+	}
+	var err1, err2 error
+	l.Discount, err1 = share(l.Discount)
+	l.Charge, err2 = share(l.Charge)
+	l.Quantity = quantity
+	return errors.Join(err1, err2)
+}
+
+// Back is a line below zero as the credit that it is, above zero.
+func (l InvoiceLine) Back() InvoiceLine {
+	l.Quantity, l.Discount, l.Charge = -l.Quantity, -l.Discount, -l.Charge
+	return l
+}
+
+// TakesBack tells whether the document takes back what earlier ones billed: it is a credit note, or has a line below zero.
+func (inv Invoice) TakesBack() bool {
+	return inv.Kind == CreditNote || slices.ContainsFunc(inv.Lines, func(l InvoiceLine) bool { return l.Quantity < 0 })
 }

@@ -162,3 +162,49 @@ func TestACreditNoteAtAnotherRate(t *testing.T) {
 	require.NotZero(t, b.Balance("payables"))
 	b.Proved()
 }
+
+// mixed is an invoice with lines of quantity and price about line 1 of an order, below zero among them.
+func mixed(b *housetest.Bench, order int64, number string, lines ...[2]string) invoices.Entry {
+	e := b.Bill("BRACK", order, number, lines[0][0], lines[0][1])
+	for _, l := range lines[1:] {
+		line := e.Lines[0]
+		line.Quantity, line.Price = housetest.Dec(l[0]), housetest.Dec(l[1])
+		e.Lines = append(e.Lines, line)
+	}
+	e.StatedTotal = b.Total(e)
+	return e
+}
+
+// What an invoice credits itself at the same price is not billed (10 and −2 is 8); a line below zero that finds nothing
+// there takes back what an earlier invoice billed, and waits where goods have to go back first.
+func TestCreditLinesInsideAnInvoice(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "20")
+	delivery := b.Deliver(order, "DN 1", "8").Number
+	require.Equal(t, trade.Verified, b.Key(mixed(b, order, "A-1", [2]string{"10", "12"}, [2]string{"-2", "12"})).State)
+	require.Equal(t, housetest.Dec("8"), b.Line(order).Billed)
+	require.Zero(t, b.Balance("grni"))
+	require.Equal(t, -b.State(1001).Open, b.Balance("payables"))
+	b.Proved()
+
+	sendBack(b, delivery, "3")
+	b.Deliver(order, "DN 2", "5")
+	more := b.Key(mixed(b, order, "A-2", [2]string{"5", "12.1"}, [2]string{"-3", "12"}))
+	require.Equal(t, trade.Verified, more.State, "five more, three of the first back")
+	require.Equal(t, housetest.Dec("10"), b.Line(order).Billed)
+	require.Zero(t, b.Balance("grni"))
+	b.Proved()
+	waits := b.Key(mixed(b, order, "A-3", [2]string{"-1", "12"}, [2]string{"2", "12.1"}))
+	require.NotEqual(t, trade.Verified, waits.State)
+	require.Contains(t, kinds(b, waits.Number), finding.Creditable)
+	b.Proved()
+	_, err := invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: more.Number, Reason: "keyed twice"})
+	require.NoError(t, err)
+	require.Equal(t, housetest.Dec("8"), b.Line(order).Billed)
+	require.Equal(t, money.Amount(-24_00), b.Balance("grni"), "five are here uninvoiced, three went back that are billed")
+	b.Proved()
+	e := mixed(b, order, "C-1", [2]string{"2", "12"}, [2]string{"-1", "12"})
+	e.Kind = trade.CreditNote
+	_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), e)
+	housetest.Refused(t, err, fault.Invalid, "below zero")
+}

@@ -354,7 +354,7 @@ func nameLines(
 	for i := range inv.Lines {
 		l := &inv.Lines[i]
 		l.No = i + 1
-		if l.Quantity < 0 {
+		if l.Quantity < 0 && (inv.Kind != trade.PlainInvoice || l.ChargeKind != "") { // else it takes back what was billed
 			refuse(fmt.Sprintf("lines[%d].quantity", i), "A quantity cannot be below zero.")
 		}
 		order, typed := own, entry.Lines[i]

@@ -197,9 +197,8 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 		return err
 	}
 	standing := book.Standing{Invoice: inv, Orders: orders}
-	allocations, claimed, cause := w.AllocationsOf, int64(0), fmt.Sprintf("invoice %d void", inv.Number)
+	claimed, cause := int64(0), fmt.Sprintf("invoice %d void", inv.Number)
 	if inv.Kind == trade.CreditNote {
-		allocations = w.AllocationsOfCredit
 		if claimed, err = w.ClaimedBy(s.Revision); err != nil {
 			return err
 		}
@@ -213,9 +212,16 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 	} else if err := errors.Join(nothingCredited(w, inv, s), nothingClaimed(w, inv)); err != nil {
 		return err
 	}
-	if standing.Allocations, err = allocations(s.Revision, orders...); err != nil {
+	if inv.Kind != trade.CreditNote {
+		if standing.Allocations, err = w.AllocationsOf(s.Revision, orders...); err != nil {
+			return err
+		}
+	}
+	back, err := w.AllocationsOfCredit(s.Revision, orders...)
+	if err != nil {
 		return err
 	}
+	standing.Allocations = append(standing.Allocations, back...)
 	if standing.Findings, err = w.FindingsOf(s); err != nil {
 		return err
 	}
