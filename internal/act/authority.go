@@ -91,6 +91,22 @@ func (r Reading) acceptedWith(s store.InvoiceState, f finding.Finding, actor Act
 	return match.Authority(append(before, f)), err
 }
 
+// Approver is the actor as they may agree to what an invoice is worth, in company currency: an approver whose own or whose
+// principal's authority covers it, and whose own entry it is not.
+func (r Reading) Approver(actor Actor, inv trade.Invoice, worth money.Amount) (Actor, error) {
+	if err := r.NotOwn(inv, actor); err != nil {
+		return actor, err
+	}
+	if !actor.Has("approver") {
+		return actor, fault.New(fault.Forbidden, "", "%s is no approver.", actor.Name)
+	}
+	as, err := r.Authorised(actor, worth.Abs())
+	if err != nil {
+		return actor, err
+	}
+	return as, r.NotOwn(inv, as)
+}
+
 // Authorised is the actor as they may do what is worth an amount of company currency.
 func (r Reading) Authorised(actor Actor, worth money.Amount) (Actor, error) {
 	reaches := func(a Actor) bool { return worth <= a.Authority }

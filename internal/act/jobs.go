@@ -32,6 +32,8 @@ const (
 	UndoFree        Job = "undoFree"
 	RefuseInvoice   Job = "refuseInvoice"
 	VoidInvoice     Job = "voidInvoice"
+	ApproveInvoice  Job = "approveInvoice"
+	PassApproval    Job = "passApproval"
 	ClaimInvoice    Job = "claimInvoice"
 	GiveUpClaim     Job = "giveUpClaim"
 	WithdrawClaim   Job = "withdrawClaim"
@@ -105,6 +107,8 @@ var Permissions = map[Job][]string{
 	UndoFree:        {"approver"},
 	RefuseInvoice:   {"clerk", "approver"},
 	VoidInvoice:     {"clerk", "approver"},
+	ApproveInvoice:  {"approver"},
+	PassApproval:    {"clerk", "approver"},
 	ClaimInvoice:    {"clerk", "approver"},
 	GiveUpClaim:     {"approver"},
 	WithdrawClaim:   {"clerk", "approver"},

@@ -127,6 +127,18 @@ func actor(p store.Person) Actor {
 	return a
 }
 
+// ActorNamed is somebody who works here, by sign-in name, or ErrNone.
+func (r Reading) ActorNamed(login string) (Actor, error) {
+	p, err := r.PersonByLogin(PlainLogin(login))
+	if err == nil && !p.Active {
+		err = store.ErrNone
+	}
+	if err != nil {
+		return Actor{}, err
+	}
+	return r.actorOf(p)
+}
+
 // actorOf is a person with those in whose place they act today.
 func (r Reading) actorOf(p store.Person) (Actor, error) {
 	a := actor(p)

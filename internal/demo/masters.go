@@ -66,7 +66,7 @@ var budgets = []struct {
 		"HOSP",
 		"Sea-life hospital",
 		trade.ExpenseAccount,
-	}, {"EXHIB", "Exhibits", trade.ExpenseAccount}, {"OFFICE", "Office and shop", trade.ExpenseAccount},
+	}, {"EXHIB", "Exhibits", trade.ExpenseAccount}, {"BUILD", "Building and plant", trade.AssetsAccount}, {"OFFICE", "Office and shop", trade.ExpenseAccount},
 }
 
 type seller struct {
@@ -147,6 +147,16 @@ var sellers = []seller{
 		"IE9700014V",
 		"CRRN99020044445555",
 		"Harbour Row 9, Corran",
+		"EUR",
+		trade.Terms{NetDays: 14},
+	),
+	supplier(
+		"HARBR",
+		"Skerry Harbour Trust",
+		"IE",
+		"IE9700019H",
+		"HRBR99020099990000",
+		"Harbour Office, Skerry Point",
 		"EUR",
 		trade.Terms{NetDays: 14},
 	),

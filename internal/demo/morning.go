@@ -27,6 +27,7 @@ func (b *builder) morning() {
 	b.mail()
 	b.credits(vitamins, premix, bags)
 	b.claims(fish, fishBill)
+	b.costs()
 }
 
 // described is an invoice line that is no item.

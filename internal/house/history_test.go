@@ -42,7 +42,7 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 			number := int64(rapid.IntRange(1001, 1005).Draw(rt, "invoice"))
 			note++
 			var err error
-			switch rapid.IntRange(0, 32).Draw(rt, "act") {
+			switch rapid.IntRange(0, 35).Draw(rt, "act") {
 			case 0, 1, 2:
 				e := housetest.Count(order, fmt.Sprintf("DN %d", note), quantity)
 				e.Day, e.Lines[0].Close = b.Today(), rapid.Bool().Draw(rt, "close")
@@ -75,6 +75,18 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 				_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill)
 			case 29, 30, 31, 32:
 				err = claimAnything(b, rt, number)
+			case 33, 34:
+				bill := b.Bill("BRACK", 0, fmt.Sprintf("W%d", note*1117), quantity, "12.1")
+				bill.Date, bill.Order, bill.Lines[0].OrderLine = b.Today(), 0, 0
+				bill.Lines[0].Budget = rapid.SampledFrom([]string{"SHOP", "FEED 33.333333, SHOP", "SHOP 1, FEED 99"}).Draw(rt, "budget")
+				if bill.Kind = rapid.SampledFrom([]trade.InvoiceKind{trade.PlainInvoice, trade.PlainInvoice, trade.CreditNote}).Draw(rt, "kind"); bill.Kind == trade.CreditNote {
+					if named, e := views.Invoice(b.Ctx, b.App, number, b.Actors["clerk"]); e == nil {
+						bill.Credited = named.Invoice.SupplierNumber
+					}
+				}
+				_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill)
+			case 35:
+				_, err = invoices.ApproveInvoice(b.Ctx, b.App, b.As("approver"), invoices.ApprovalEntry{Invoice: number})
 			case 7:
 				if rapid.Bool().Draw(rt, "void") {
 					_, err = invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: number, Reason: "r"})

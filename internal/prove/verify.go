@@ -296,6 +296,9 @@ func (v *verification) invoice(id int64) error {
 	}
 	facts.Claims = claims
 	v.stands(&want, facts, findings, inv.Owed()+facts.Settles)
+	if facts.Woken {
+		want.Turn = s.Turn // it is about to be worked out again
+	}
 	if want != s {
 		v.say(
 			name,
@@ -403,7 +406,9 @@ func (v *verification) claims() error {
 		sum := v.asked[a.Line]
 		v.asked[a.Line] = match.Asked{Dearer: sum.Dearer + a.Asked.Dearer, Cheaper: sum.Cheaper + a.Asked.Cheaper}
 	}
-	return errors.Join(v.each(wrong, err1, "claim ", "stands otherwise than what became of it says"), err2, err3)
+	unapproved, err4 := v.Unapproved()
+	return errors.Join(
+		v.each(unapproved, err4, "invoice ", "is booked without an order, and nobody else has approved it"), v.each(wrong, err1, "claim ", "stands otherwise than what became of it says"), err2, err3)
 }
 
 // differing names the fields in which two states differ.

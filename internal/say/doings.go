@@ -38,6 +38,8 @@ var doings = map[string]string{
 	"undoFree":          "free of charge undone",
 	"refuseInvoice":     "refused to the supplier",
 	"voidInvoice":       "made void",
+	"approveInvoice":    "approved",
+	"passApproval":      "approval passed on",
 	"claimInvoice":      "claimed",
 	"giveUpClaim":       "claim given up",
 	"withdrawClaim":     "claim withdrawn",

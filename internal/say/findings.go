@@ -293,6 +293,8 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		return fmt.Sprintf("This is a credit note over %s. It is kept here; only invoices are matched.", stake)
 	case finding.Creditable:
 		return p.creditable(f)
+	case finding.ApprovalMissing:
+		return fmt.Sprintf("No order: %s are charged to budgets. Somebody whose authority covers that approves it, not who entered it.", p.Money(f.Amount, f.Currency))
 	case finding.CreditUnclear:
 		return fmt.Sprintf(
 			"%s: %s is no price at which it was billed, and %s is more than the %s billed above the order's price. Say whether it is for goods or for a price.",

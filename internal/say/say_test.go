@@ -127,3 +127,16 @@ func TestLettersInEveryLanguage(t *testing.T) {
 	)
 	require.Equal(t, "Line 1: no more goods", Letters{Language: "nl"}.Changes(changes[3:])[0], "English where there is no other")
 }
+
+// What stops an invoice from being verified is settled before what only stops its release.
+func TestWhoseTurnComesFirst(t *testing.T) {
+	bank := finding.Finding{Kind: finding.BankAccount, Verdict: finding.Outside}
+	price := finding.Finding{Kind: finding.UnitPrice, Verdict: finding.Outside}
+	total := finding.Finding{Kind: finding.StatedTotal, Verdict: finding.Outside}
+	late := finding.Finding{Kind: finding.OverReceived, Verdict: finding.Waiting}
+	for want, findings := range map[string][]finding.Finding{
+		"treasurer": {bank}, "approver": {bank, price}, "clerk": {bank, price, total}, "receiver": {bank, late}, "": nil,
+	} {
+		require.Equal(t, want, Turn(findings))
+	}
+}

@@ -22,7 +22,7 @@ var short = map[finding.Kind]string{
 	finding.LineClosed: "line closed", finding.SupplierUnknown: "supplier unknown", finding.OrderUnknown: "order unknown", finding.LineUnknown: "line unknown",
 	finding.QuantityMissing: "no quantity", finding.CreditNote: "credit note", finding.BankAccount: "bank account", finding.OwnChange: "own change", finding.NoRate: "no exchange rate", finding.NotBooked: "kind of document", finding.DateAhead: "dated ahead", finding.SupplierBlocked: "supplier blocked",
 	finding.Creditable: "more than can be credited", finding.CreditUnclear: "goods or price?", finding.PriceCredited: "price", finding.InvoiceAwaited: "its invoice",
-	finding.MatchFailed: "matching failed", finding.WholeUnits: "whole units", finding.ChargeTaxRate: "tax of a charge",
+	finding.ApprovalMissing: "to be approved", finding.MatchFailed: "matching failed", finding.WholeUnits: "whole units", finding.ChargeTaxRate: "tax of a charge",
 }
 
 // What an invoice waits for, where that is not goods to come.
@@ -49,18 +49,27 @@ func Summary(findings []finding.Finding) string {
 	return strings.Join(words, ", ")
 }
 
-// Turn names whose turn it is: the role that settles the first open finding.
+// Turn names whose turn it is: the role that settles the first open finding. What only stops the release comes after what
+// stops the invoice from being verified.
 func Turn(findings []finding.Finding) string {
 	turn := ""
 	for _, f := range findings {
-		if !f.Open() {
+		if !f.Open() || f.Blocks() != finding.BlocksVerifying {
 			continue
 		}
 		if t := f.Turn(); turn == "" || (f.Verdict == finding.Outside && turn == "receiver") {
 			turn = t
-		} else if t == "clerk" && f.Blocks() == finding.BlocksVerifying && turn == "approver" {
+		} else if t == "clerk" && turn == "approver" {
 			turn = t // what must be corrected first changes what is to be accepted
 		}
 	}
-	return turn
+	if turn != "" {
+		return turn
+	}
+	for _, f := range findings {
+		if f.Open() {
+			return f.Turn()
+		}
+	}
+	return ""
 }

@@ -20,6 +20,10 @@ func (p Printer) Way(f finding.Finding, way finding.Way) (label, books string) {
 		return "Book the delivery", "Books the goods that are missing; the invoice then moves on by itself."
 	case finding.Return:
 		return "Send goods back", "Books the return; the credit note then moves on by itself."
+	case finding.Approve:
+		return "Approve it", fmt.Sprintf("Books %s to what its lines are charged to, with the tax.", p.Money(f.Amount, f.Currency))
+	case finding.PassOn:
+		return "Pass it on", "Books nothing. Whoever you choose decides, with your note."
 	case finding.Refuse:
 		return "Refuse to the supplier", "Books nothing. The invoice ends here and frees what it claimed."
 	}
@@ -69,7 +73,7 @@ func (p Printer) accepting(f finding.Finding) string {
 
 var accounts = map[ledger.Role]string{
 	ledger.Stock: "Stock", ledger.Expense: "Expense", ledger.GRNI: "Goods received, not invoiced", ledger.PriceVariance: "Price variance", ledger.InputTax: "Input tax",
-	ledger.Payables: "Trade payables", ledger.Charges: "Charges", ledger.DiscountReceived: "Discount received", ledger.Claims: "Claims on suppliers", ledger.InTransit: "Payments in transit", ledger.Bank: "Bank",
+	ledger.Payables: "Trade payables", ledger.Charges: "Charges", ledger.DiscountReceived: "Discount received", ledger.FixedAssets: "Fixed assets", ledger.Claims: "Claims on suppliers", ledger.InTransit: "Payments in transit", ledger.Bank: "Bank",
 	ledger.ExchangeDifference: "Exchange difference", ledger.FreeOfCharge: "Goods free of charge", ledger.RoundingDifference: "Rounding difference",
 }
 

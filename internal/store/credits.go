@@ -119,6 +119,11 @@ func (t *Tx) CreditFacts(inv trade.Invoice, facts *match.Facts) error {
 			return err
 		}
 	}
+	if facts.Credited != nil && inv.HasCoded() {
+		if err := t.codedLeft(inv, facts.Credited); err != nil {
+			return err
+		}
+	}
 	seen := map[int64]bool{}
 	for _, l := range inv.Lines {
 		if l.OrderLineID == 0 || seen[l.OrderLineID] {

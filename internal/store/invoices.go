@@ -245,7 +245,7 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 			return 0, err
 		}
 	}
-	if err := t.addCredit(inv, id); err != nil {
+	if err := errors.Join(t.addCodings(inv.Lines), t.addCredit(inv, id)); err != nil {
 		return 0, err
 	}
 	if err := t.addInvoiceOrders(inv, id); err != nil {
@@ -395,6 +395,9 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 		err = r.Scan(&l.ID, &l.No, &l.OrderID, &l.OrderStated, &l.OrderLineID, &l.OrderLineRef, &l.SupplierCode, &l.ItemCode, &l.Description, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.TaxCategory, &l.TaxRate, &l.ChargeKind, &l.Credits)
 		return
 	}, revision); err != nil {
+		return inv, err
+	}
+	if err := t.codings(revision, inv.Lines); err != nil {
 		return inv, err
 	}
 	if inv.Charges, err = list(t, invoiceCharges, func(r row) (c trade.DocumentCharge, err error) {
@@ -555,6 +558,11 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 	}
 	if revision == 0 || known != nil {
 		return facts, nil
+	}
+	if _, err := t.ApprovalOf(revision); err == nil {
+		facts.Approved = true
+	} else if !errors.Is(err, ErrNone) {
+		return facts, err
 	}
 	if facts.Acceptances, err = t.Acceptances(revision); err != nil || inv.Kind == trade.CreditNote {
 		return facts, err
@@ -791,16 +799,20 @@ type InvoiceRow struct {
 	About          string  // what it is about, in a line
 	Wanted         day.Day // of the order
 	Hold           string  // reason of an open person's hold
+	PassedTo       int64   // the person to whom its approval was passed on; zero where it was not
 }
 
 // ownEntry tells whether a person keyed or corrected the invoice of a state; their key follows.
 const ownEntry = `EXISTS (SELECT 1 FROM invoice_revision r WHERE r.invoice = s.invoice AND r.made_by = `
 
+// passedTo is whom the approval of a state's revision was passed on to.
+const passedTo = `coalesce((SELECT a.to_person FROM approval_pass a WHERE a.revision = s.revision ORDER BY a.id DESC LIMIT 1), 0)`
+
 const invoiceRows = `SELECT i.number, ` + kindOf + `, coalesce(p.name, r.supplier_stated), r.supplier_number, r.about, s.state, i.captured_at,
 	s.since, s.currency, CASE r.kind WHEN 'invoice' THEN s.total ELSE -s.total END, s.open, s.invoice_date, s.due_on, s.discount_until,
 	s.discount, coalesce(o.number, 0), s.blocked, s.turn, s.summary, coalesce(o.wanted_on, ''),
 	coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id
-	WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
+	WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), ''), ` + passedTo + `
 	FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 	LEFT JOIN supplier p ON p.id = s.supplier LEFT JOIN purchase_order o ON o.id = s.purchase_order `
 
@@ -824,7 +836,8 @@ var (
 	recentInvoices = statement(invoiceRows + `WHERE s.invoice < ?1 ORDER BY s.invoice DESC LIMIT ?2`)
 	invoiceBefore  = statement(`SELECT coalesce((SELECT id FROM invoice WHERE number = ?), 4611686018427387904)`)
 	countTurn      = statement(
-		`SELECT count(*) FROM invoice_state s WHERE s.state = ?1 AND s.turn = ?2 AND NOT ` + ownEntry + `?3)`,
+		`SELECT count(*) FROM invoice_state s WHERE s.state = ?1 AND s.turn = ?2 AND NOT ` + ownEntry + `?3)
+		AND (?2 <> 'approver' OR ` + passedTo + ` IN (0, ?3))`,
 	)
 	countToRelease = statement(
 		`SELECT count(*) FROM invoice_state s WHERE s.state = 'verified' AND s.blocked = 0
@@ -865,6 +878,7 @@ func scanInvoiceRow(r row) (i InvoiceRow, err error) {
 		&i.Summary,
 		&i.Wanted,
 		&i.Hold,
+		&i.PassedTo,
 	)
 	return
 }

@@ -97,6 +97,10 @@ var sealings = map[string]sealing{
 	"invoice_credit":      {keys: 1},
 	"invoice_line_credit": {keys: 1},
 	"allocation_credit":   {keys: 1},
+	// without an order
+	"invoice_line_coding": {keys: 2},
+	"invoice_approval":    {},
+	"approval_pass":       {},
 	// claims
 	"claim":            {},
 	"claim_line":       {},

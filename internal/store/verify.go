@@ -63,6 +63,13 @@ var (
 		`SELECT l.order_line, sum(x.dearer), sum(x.cheaper) FROM claim_change x JOIN claim_line l ON l.id = x.claim_line
 		GROUP BY l.order_line`,
 	)
+	unapproved = proof(
+		`SELECT i.number, 0 FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
+		WHERE s.state IN ` + isBooked + ` AND r.kind = 'invoice' AND EXISTS (SELECT 1 FROM invoice_line il
+		JOIN invoice_line_coding c ON c.invoice_line = il.id WHERE il.invoice_revision = s.revision)
+		AND NOT EXISTS (SELECT 1 FROM invoice_approval a WHERE a.revision = s.revision AND a.by_person NOT IN
+		(SELECT made_by FROM invoice_revision m WHERE m.invoice = s.invoice AND m.made_by IS NOT NULL))`,
+	)
 	settledClaims = proof(
 		`SELECT coalesce(sum(x.net + x.tax), 0) FROM invoice_line il JOIN claim_change x ON x.credit_line = il.id
 		WHERE il.invoice_revision = ?`,
@@ -280,6 +287,9 @@ func (t *Tx) LineChecks() ([]LineCheck, error) {
 
 // WrongClaims lists claims that stand otherwise than what became of them says.
 func (t *Tx) WrongClaims() ([]Sum, error) { return list(t, claimDifferences, scanSum) }
+
+// Unapproved lists invoices in the books without an order that nobody but who entered them has approved.
+func (t *Tx) Unapproved() ([]Sum, error) { return list(t, unapproved, scanSum) }
 
 // ClaimSums gives claims on suppliers by supplier, in the company's currency: as booked, and as what became of them says.
 func (t *Tx) ClaimSums() (booked, computed []Sum, err error) {

@@ -104,8 +104,8 @@ func (c *Claim) ends(r act.Reading, s *InvoiceSheet, actor act.Actor) error {
 	for _, l := range c.Lines {
 		worth += l.Left.Base
 	}
-	_, reaches := r.Authorised(actor.Doing(act.GiveUpClaim), worth)
-	if c.Whose = cmp.Or(r.NotOwn(s.Invoice, actor), actor.Allowed(act.GiveUpClaim), reaches); c.Whose != nil && !fault.Refuses(c.Whose) {
+	_, reaches := r.Approver(actor.Doing(act.GiveUpClaim), s.Invoice, worth)
+	if c.Whose = cmp.Or(actor.Allowed(act.GiveUpClaim), reaches); c.Whose != nil && !fault.Refuses(c.Whose) {
 		return c.Whose
 	}
 	c.May = allowed(actor, act.InvoiceSteps[s.State.State], map[act.Job]bool{

@@ -46,7 +46,7 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 // wayJobs are the commands that the ways to settle a finding come to.
 var wayJobs = map[finding.Way]act.Job{
 	finding.Accept: act.AcceptFinding, finding.Correct: act.CorrectInvoice, finding.Refuse: act.RefuseInvoice, finding.Deliver: act.BookDelivery,
-	finding.Return: act.BookReturn,
+	finding.Return: act.BookReturn, finding.Approve: act.ApproveInvoice, finding.PassOn: act.PassApproval,
 }
 
 // inWhoseHands tells for each way to settle a finding why it is not in the actor's hands; nil
@@ -61,6 +61,13 @@ func inWhoseHands(r act.Reading, actor act.Actor, s *InvoiceSheet, f finding.Fin
 		var err error
 		if way == finding.Accept {
 			_, err = r.Acceptor(actor.Doing(job), s.Invoice, s.State, f)
+		}
+		if way == finding.Approve {
+			worth, wrong := f.Amount.Convert(s.Invoice.Rate, s.Invoice.Currency, r.Ours.Currency)
+			if wrong != nil {
+				return nil, wrong
+			}
+			_, err = r.Approver(actor.Doing(job), s.Invoice, worth)
 		}
 		if err == nil {
 			err = actor.Allowed(job)

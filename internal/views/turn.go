@@ -34,6 +34,9 @@ func mine(r act.Reading, actor act.Actor, states ...trade.InvoiceState) (func(st
 		if i.State == trade.Waiting {
 			return late(r, i) && actor.Has("receiver")
 		}
+		if i.PassedTo != 0 && i.Turn == "approver" && i.PassedTo != actor.ID {
+			return false // it was passed on to somebody else
+		}
 		return actor.Has(i.Turn) && !(slices.Contains(decides, i.Turn) && slices.Contains(own, i.Number))
 	}, nil
 }

@@ -160,6 +160,7 @@ type InvoiceSheet struct {
 	Credit   map[int]CreditLine
 	Credits  []store.InvoiceRow
 	Claims   []Claim
+	Coded    *Coded // of an invoice without an order
 }
 
 // Invoice reads an invoice with everything that is said about it.
@@ -210,7 +211,7 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 		if s.Entries, err = r.EntriesOf("invoice", number); err != nil {
 			return s, err
 		}
-		if err := errors.Join(people(r, &s, actor), s.credits(r), s.claims(r, actor)); err != nil {
+		if err := errors.Join(people(r, &s, actor), s.credits(r), s.claims(r, actor), s.coded(r)); err != nil {
 			return s, err
 		}
 		s.May = mayInvoice(actor, &s)

@@ -7,11 +7,13 @@ import (
 	"fmt"
 	"strings"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 	"lagoon/internal/views"
 	"lagoon/internal/web/contract"
@@ -50,6 +52,7 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 			Discount:    entered(l.Discount),
 			Charge:      entered(l.Charge),
 			ChargeKind:  value(l.ChargeKind),
+			Budget:      value(l.Budget),
 			Credits:     trade.CreditFor(value(l.Credits)),
 			TaxCategory: l.TaxCategory,
 			TaxRate:     n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
@@ -216,6 +219,83 @@ func proposalOf(sheet contract.OrderSheet, order *trade.Order, inv trade.Invoice
 			}
 		}),
 	}
+}
+
+// GetCodingProposal tells what the next invoice of a supplier without an order would say.
+func (h *handlers) GetCodingProposal(
+	ctx context.Context,
+	r contract.GetCodingProposalRequestObject,
+) (contract.GetCodingProposalResponseObject, error) {
+	inv, err := views.ProposedCoding(ctx, h.app, r.Params.Supplier)
+	if err != nil {
+		return nil, err
+	}
+	return contract.GetCodingProposal200JSONResponse{
+		Currency: string(inv.Currency),
+		Date:     string(inv.Date),
+		Last:     some(inv.SupplierNumber),
+		Lines: each(inv.Lines, func(l trade.InvoiceLine) contract.EntryLineIn {
+			base, discount, charge, kind := l.Base.String(), l.Discount.Text(inv.Currency), l.Charge.Text(inv.Currency), l.ChargeKind
+			return contract.EntryLineIn{
+				Description: l.Description,
+				Quantity:    l.Quantity.String(),
+				Unit:        l.Unit,
+				Price:       l.Price.String(),
+				Base:        &base,
+				Discount:    &discount,
+				Charge:      &charge,
+				ChargeKind:  some(kind),
+				TaxCategory: l.TaxCategory,
+				TaxRate:     l.TaxRate.String(),
+				Budget:      some(trade.SaidCoding(l.Coding)),
+			}
+		}),
+	}, nil
+}
+
+// approvalOf reads an approval of the contract.
+func approvalOf(number int64, b *contract.ApprovalEntry) invoices.ApprovalEntry {
+	return invoices.ApprovalEntry{Invoice: number, Version: b.Version, Note: b.Note, To: value(b.To)}
+}
+
+// ApproveInvoice approves an invoice without an order.
+func (h *handlers) ApproveInvoice(
+	ctx context.Context,
+	r contract.ApproveInvoiceRequestObject,
+) (contract.ApproveInvoiceResponseObject, error) {
+	captured, err := invoices.ApproveInvoice(ctx, h.app, command(ctx, r.Params.Key, r.Body), approvalOf(r.Number, r.Body))
+	return contract.ApproveInvoice200JSONResponse(capturedOf(captured)), err
+}
+
+// PassApproval passes an approval on to somebody.
+func (h *handlers) PassApproval(
+	ctx context.Context,
+	r contract.PassApprovalRequestObject,
+) (contract.PassApprovalResponseObject, error) {
+	captured, err := invoices.PassApproval(ctx, h.app, command(ctx, r.Params.Key, r.Body), approvalOf(r.Number, r.Body))
+	return contract.PassApproval200JSONResponse(capturedOf(captured)), err
+}
+
+// codedOf is what an invoice without an order has beside others.
+func codedOf(p say.Printer, c *views.Coded) *contract.Coded {
+	if c == nil {
+		return nil
+	}
+	coded := &contract.Coded{Approvers: each(c.Approvers, func(a act.Actor) contract.Approver {
+		return contract.Approver{Login: a.Login, Name: a.Name}
+	})}
+	if a := c.Approval; a != nil {
+		coded.ApprovedBy, coded.ApprovedAt, coded.Note = &a.ByName, &a.At, some(a.Note)
+	}
+	if c.Passed != nil && c.Approval == nil {
+		coded.Passed = some(p.Passed(c.Passed.ToName, c.Passed.ByName, c.Passed.Note))
+	}
+	if r := c.Recurring; r != nil {
+		sentence := p.Recurring(*r)
+		differs := r.Dearer != 0 || r.OffBeat
+		coded.Recurring, coded.Differs = &sentence, &differs
+	}
+	return coded
 }
 
 // KeyInvoice captures a keyed invoice.

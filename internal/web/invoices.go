@@ -147,6 +147,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		sheet.Credits = &credits
 	}
 	claimsOf(&sheet, s, p)
+	sheet.Coded = codedOf(p, s.Coded)
 	sheet.Orders = each(s.Orders, func(o *trade.Order) int64 { return o.Number })
 	if inv.OrderID != 0 {
 		sheet.Order = &sheet.Orders[0]
@@ -170,6 +171,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 			TaxCategory:  l.TaxCategory,
 			TaxRate:      l.TaxRate.String(),
 			ChargeKind:   l.ChargeKind,
+			Budget:       some(trade.SaidCoding(l.Coding)),
 		}
 		if c, ok := s.Credit[l.No]; ok {
 			line.Credit = &contract.Credit{

@@ -86,7 +86,8 @@ type itemWords struct {
 }
 
 type budgetWords struct {
-	Account string
+	Account  string
+	Budgeted string // what it is compared with in after.budgets alone
 	More    unknown `yaml:",inline"`
 }
 
@@ -99,6 +100,8 @@ type rateWords struct{ Currency, Day, Rate string }
 
 // lineWords is a line of any document.
 type lineWords struct {
+	Budgets map[string]string
+
 	Order, Item, Text, Unit, Tax, Budget, Level, Charge, Reason, Note, For string
 
 	Line                                int
@@ -260,7 +263,7 @@ func (h history) missing() string {
 		}
 	}
 	account := func(a string) {
-		if a != "stock" && a != "expense" && a != "" {
+		if a != "stock" && a != "expense" && a != "assets" && a != "" {
 			say("account %s", a)
 		}
 	}
@@ -280,8 +283,8 @@ func (h history) missing() string {
 		}
 	}
 	for _, s := range h.Steps {
-		if !slices.Contains(acts, s.Do) || (s.Do == "approve" && s.Run == "") {
-			say("%s", strings.TrimSpace(s.Do+" "+map[bool]string{true: "of an order or invoice"}[s.Do == "approve" && s.Run == ""]))
+		if !slices.Contains(acts, s.Do) || (s.Do == "approve" && s.Order != "") {
+			say("%s", strings.TrimSpace(s.Do+" "+map[bool]string{true: "of an order"}[s.Do == "approve" && s.Order != ""]))
 			continue
 		}
 		more(s.Do, s.More)
@@ -289,9 +292,6 @@ func (h history) missing() string {
 		for _, l := range s.Lines {
 			more(s.Do+" line", l.More)
 			level(l.Level)
-			if slices.Contains([]string{"invoice", "credit_note", "adjustment"}, s.Do) && l.Order == "" && l.Charge == "" && s.Claim == "" {
-				say("an invoice without an order")
-			}
 		}
 		for _, c := range append(slices.Clone(s.Charges), s.Allowances...) {
 			more("charge", c.More)

@@ -383,7 +383,11 @@ func (d *desk) invoiceLine(l lineWords) invoices.EntryLine {
 		l.Quantity, l.Price = "1", l.Net
 	}
 	if l.Order == "" {
-		line := invoices.EntryLine{Description: "as agreed", Quantity: dec(l.Quantity), Unit: "C62", Price: dec(l.Price), Base: money.Int(1)}
+		budget := l.Budget
+		for code, percent := range l.Budgets {
+			budget += "," + code + " " + percent
+		}
+		line := invoices.EntryLine{Budget: budget, Description: l.Text, Quantity: dec(l.Quantity), Unit: "C62", Price: dec(l.Price), Base: money.Int(1)}
 		line.TaxCategory, line.TaxRate = d.tax(l.Tax)
 		return line
 	}

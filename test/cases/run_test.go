@@ -249,6 +249,12 @@ func (d *desk) act(s step) error {
 	case "refuse":
 		_, err := invoices.Refuse(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, s.Invoice), Reason: s.Note})
 		return err
+	case "approve":
+		if s.Run != "" {
+			return d.pay(s)
+		}
+		_, err := invoices.ApproveInvoice(ctx, d.app, d.as(s, "approver"), invoices.ApprovalEntry{Invoice: number(d.bills, s.Invoice), Note: s.Note})
+		return err
 	case "set_rate":
 		_, err := masters.SetRate(
 			ctx,
@@ -301,6 +307,7 @@ var kinds = map[finding.Kind]string{
 	finding.NoRate:           "no_rate",
 	finding.NotBooked:        "kind_not_booked",
 	finding.Creditable:       "creditable",
+	finding.ApprovalMissing:  "approval_missing",
 }
 
 func (d *desk) findings(name string) []finding.Finding {

@@ -52,16 +52,17 @@ const (
 	BankAccount      Kind = "bank_account"
 	SupplierBlocked  Kind = "supplier_blocked"
 	MatchFailed      Kind = "match_failed"
-	WholeUnits       Kind = "whole_units"     // a part of what is counted in whole units
-	ChargeTaxRate    Kind = "charge_tax_rate" // of a planned charge
-	NoRate           Kind = "no_rate"         // no exchange rate of its currency is known on or before its date
-	NotBooked        Kind = "kind_not_booked" // a kind of document that is not booked as an invoice
-	DateAhead        Kind = "date"            // dated after today
-	Creditable       Kind = "creditable"      // a credit note is about more than can be credited
-	CreditUnclear    Kind = "credit_unclear"  // a line of a credit note tells neither goods nor a price
-	PriceCredited    Kind = "price_credited"  // a credit note gives back what was billed above or below the order's price
-	InvoiceAwaited   Kind = "invoice_awaited" // a credit note names an invoice that is not here, or not verified
-	OwnChange        Kind = "own_change"      // the match level is what it is because of who entered the invoice or the order
+	WholeUnits       Kind = "whole_units"      // a part of what is counted in whole units
+	ChargeTaxRate    Kind = "charge_tax_rate"  // of a planned charge
+	NoRate           Kind = "no_rate"          // no exchange rate of its currency is known on or before its date
+	NotBooked        Kind = "kind_not_booked"  // a kind of document that is not booked as an invoice
+	DateAhead        Kind = "date"             // dated after today
+	Creditable       Kind = "creditable"       // a credit note is about more than can be credited
+	CreditUnclear    Kind = "credit_unclear"   // a line of a credit note tells neither goods nor a price
+	PriceCredited    Kind = "price_credited"   // a credit note gives back what was billed above or below the order's price
+	InvoiceAwaited   Kind = "invoice_awaited"  // a credit note names an invoice that is not here, or not verified
+	ApprovalMissing  Kind = "approval_missing" // an invoice without an order that nobody has approved
+	OwnChange        Kind = "own_change"       // the match level is what it is because of who entered the invoice or the order
 )
 
 // Finding is one difference, or one thing said. Which operands are set depends
@@ -211,6 +212,8 @@ const (
 	Deliver Way = "deliver" // book the missing delivery
 	Return  Way = "return"  // send goods back, or book that they went
 	Refuse  Way = "refuse"
+	Approve Way = "approve"
+	PassOn  Way = "pass" // to another approver
 )
 
 // May tells whether the way is open for the finding.

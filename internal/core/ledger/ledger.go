@@ -16,6 +16,7 @@ type Role string
 const (
 	Stock              Role = "stock"
 	Expense            Role = "expense"
+	FixedAssets        Role = "assets"
 	GRNI               Role = "grni" // goods received, not invoiced
 	PriceVariance      Role = "price_variance"
 	InputTax           Role = "input_tax"

@@ -25,6 +25,10 @@ type billed struct {
 // line checks one line of goods against its order line.
 func (m *matching) line(index int) error {
 	line := m.lines[index]
+	if line.Coded() {
+		m.coded(index)
+		return nil
+	}
 	if line.ChargeKind != "" || (len(m.Orders) == 0 && len(m.Claims) == 0) {
 		return nil
 	}

@@ -22,6 +22,7 @@ type Facts struct {
 	Limits      limit.Book // supplier's and company's, for what is about no line
 	Lookalikes  []Other    // invoices of the supplier that this one may repeat
 	Acceptances []finding.Acceptance
+	Approved    bool // without an order: somebody with the authority has approved this entry
 	// Credited is, of a credit note, the invoice that it names; nil where it names none or it is not here. Billed are
 	// the lines of verified invoices about its order lines, those of that invoice first.
 	Credited *Credited
@@ -54,6 +55,9 @@ type Credited struct {
 	// Total is what it comes to and Base what it put into trade payables, in the company's currency; Settled is what
 	// payments and claims' credit notes took off it so far.
 	Total, Base, Settled money.Amount
+	// Coded is the net that it charges without an order, less what credit notes captured earlier give back of it.
+	Coded    money.Amount
+	HasCoded bool
 }
 
 // BilledLine is a line of a verified invoice.
@@ -155,6 +159,7 @@ func Run(facts Facts) (Result, error) {
 			return Result{}, err
 		}
 	}
+	m.approval()
 	if err := m.charges(); err != nil {
 		return Result{}, err
 	}
@@ -178,6 +183,7 @@ type matching struct {
 	back            map[int64]money.Amount // what they give back of a price, of a credit note
 	awaits          bool                   // a credit note waits for the invoice that it names
 	left            map[*trade.ClaimLine]trade.Relief
+	backCoded       money.Amount // what they give back of what was charged without an order
 }
 
 func (m *matching) say(f finding.Finding) {
@@ -228,7 +234,7 @@ func (m *matching) whole() {
 			},
 		)
 	}
-	if len(m.Orders) == 0 && len(m.Claims) == 0 {
+	if len(m.Orders) == 0 && len(m.Claims) == 0 && !inv.WithoutOrder() {
 		m.say(finding.Finding{Kind: finding.OrderUnknown, Verdict: finding.Outside, Text: inv.OrderStated})
 	}
 	for _, order := range m.Orders {

@@ -17,9 +17,14 @@ func GRNIDetail(order *trade.Order, line *trade.OrderLine) string {
 	return fmt.Sprintf("%d/%d", order.Number, line.No)
 }
 
-func account(line *trade.OrderLine) ledger.Role {
-	if line.Account == trade.StockAccount {
+func account(line *trade.OrderLine) ledger.Role { return role(line.Account) }
+
+func role(account trade.Account) ledger.Role {
+	switch account {
+	case trade.StockAccount:
 		return ledger.Stock
+	case trade.AssetsAccount:
+		return ledger.FixedAssets
 	}
 	return ledger.Expense
 }
@@ -157,6 +162,14 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 		switch {
 		case l.ChargeKind != "":
 			b.debit(ledger.Charges, l.ChargeKind, net)
+		case l.Coded():
+			shares, err := l.CodedShares(net)
+			if err != nil {
+				return b.entry, err
+			}
+			for n, c := range l.Coding {
+				b.debit(role(c.Account), c.Budget, shares[n])
+			}
 		case ordered == nil && net == 0: // all of it is claimed, or settles a claim
 		case ordered == nil:
 			return b.entry, fmt.Errorf("posting: invoice %d line %d has no order line", inv.Number, l.No)

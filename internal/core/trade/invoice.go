@@ -152,6 +152,7 @@ type InvoiceLine struct {
 	TaxRate      money.Decimal
 	ChargeKind   string    // freight, handling, …: a charge, not goods
 	Credits      CreditFor // of a credit note: what somebody said that it is for
+	Coding       []Coding  // what it is charged to, where it is about no order
 }
 
 // Net is the line's net amount (rules §1).

@@ -53,6 +53,7 @@ type Account string
 const (
 	StockAccount   Account = "stock"
 	ExpenseAccount Account = "expense"
+	AssetsAccount  Account = "assets" // fixed assets
 )
 
 // Order is a purchase order with what happened to it so far.

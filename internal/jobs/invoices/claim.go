@@ -355,10 +355,7 @@ func GiveUpClaim(ctx context.Context, a *act.App, c act.Command, end ClaimEnd) (
 		for _, l := range claim.Lines {
 			worth += l.Left.Base
 		}
-		if err := w.NotOwn(billed.Invoice, w.Actor); err != nil {
-			return act.Captured{}, err
-		}
-		if w.Actor, err = w.Authorised(w.Actor, worth); err != nil {
+		if w.Actor, err = w.Approver(w.Actor, billed.Invoice, worth); err != nil {
 			return act.Captured{}, err
 		}
 		b, err := book.GiveUp(billed, claim.Lines, w.Ours.Currency)

@@ -56,6 +56,7 @@ type EntryLine struct {
 	Quantity, Price, Base, TaxRate             money.Decimal // Base zero: one
 	Discount, Charge                           money.Entered
 	Credits                                    trade.CreditFor // of a credit note; empty: what its figures tell
+	Budget                                     string          // without an order: what it is charged to, as it is typed
 }
 
 // EntryCharge is a charge on, or an allowance from, the whole invoice.
@@ -317,6 +318,54 @@ func NumberGiven(
 	return its, others, err
 }
 
+// codeLines reads what the lines without an order are charged to, by the budgets' codes or names.
+func codeLines(r act.Reading, inv *trade.Invoice, entry Entry, refuse func(string, string, ...any)) error {
+	budgets, err := r.Budgets()
+	if err != nil {
+		return err
+	}
+	for i, typed := range entry.Lines {
+		if strings.TrimSpace(typed.Budget) == "" || typed.OrderLine != 0 || typed.ChargeKind != "" {
+			continue
+		}
+		field := fmt.Sprintf("lines[%d].budget", i)
+		parts, err := trade.ParseCoding(typed.Budget, field)
+		if err != nil {
+			refuse(field, "%s", err.Error())
+			continue
+		}
+		for _, part := range parts {
+			budget, sentence := budgetNamed(budgets, part.Name)
+			if sentence != "" {
+				refuse(field, "%s", sentence)
+				continue
+			}
+			inv.Lines[i].Coding = append(inv.Lines[i].Coding, trade.Coding{Budget: budget.Code, Percent: part.Percent, Account: budget.Account})
+		}
+	}
+	return nil
+}
+
+// budgetNamed finds a budget by its code, its name, or the only beginning of either; else it says why there is none.
+func budgetNamed(budgets []store.Budget, name string) (store.Budget, string) {
+	var begins []store.Budget
+	for _, b := range budgets {
+		if strings.EqualFold(b.Code, name) || strings.EqualFold(b.Name, name) {
+			return b, ""
+		}
+		if lower := strings.ToLower(name); strings.HasPrefix(strings.ToLower(b.Code), lower) || strings.HasPrefix(strings.ToLower(b.Name), lower) {
+			begins = append(begins, b)
+		}
+	}
+	switch len(begins) {
+	case 0:
+		return store.Budget{}, fmt.Sprintf("There is no budget “%s”.", name)
+	case 1:
+		return begins[0], ""
+	}
+	return store.Budget{}, fmt.Sprintf("“%s” may be %s or %s; type more of it.", name, begins[0].Code, begins[1].Code)
+}
+
 // nameLines finds the orders and order lines that an entry names by number: each line's own
 // order, else the invoice's.
 func nameLines(
@@ -339,6 +388,9 @@ func nameLines(
 		orders[number] = order
 		return order, err
 	}
+	if err := codeLines(r, inv, entry, refuse); err != nil {
+		return err
+	}
 	own, err := find(entry.Order, "order")
 	if err != nil {
 		return err
@@ -358,6 +410,9 @@ func nameLines(
 			refuse(fmt.Sprintf("lines[%d].quantity", i), "A quantity cannot be below zero.")
 		}
 		order, typed := own, entry.Lines[i]
+		if len(l.Coding) > 0 {
+			continue // it is about no order
+		}
 		if typed.Order != 0 {
 			if order, err = find(typed.Order, fmt.Sprintf("lines[%d].order", i)); err != nil {
 				return err

@@ -232,7 +232,51 @@ func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
 		all = append(all, order)
 		match.FindLines(inv.Lines, order)
 	}
-	return all, nil
+	if len(all) == 0 {
+		err = codeAsBefore(w, inv, supplier)
+	}
+	return all, err
+}
+
+// codeAsBefore charges the lines of an e-invoice that names no order, of a supplier of which nothing is on order, as those
+// of its last invoice without one: a proposal, which whoever approves it sees. A credit note is charged as the invoice
+// that it names.
+func codeAsBefore(w *act.Work, inv *trade.Invoice, supplier trade.Supplier) error {
+	if inv.OrderStated != "" || inv.Kind == trade.Adjustment ||
+		slices.ContainsFunc(inv.Lines, func(l trade.InvoiceLine) bool { return l.OrderStated != "" || len(l.Coding) > 0 }) {
+		return nil
+	}
+	revision := int64(0)
+	if inv.Kind == trade.CreditNote {
+		credited, err := w.Credited(inv.SupplierID, inv.Credited)
+		if errors.Is(err, store.ErrNone) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		s, err := w.InvoiceState(credited.Invoice)
+		if err != nil {
+			return err
+		}
+		revision = s.Revision
+	} else {
+		open, err := w.OpenLines(store.LineFilter{Supplier: supplier.Code})
+		if err != nil || len(open) > 0 {
+			return err
+		}
+		before, err := w.CodedBefore(supplier.ID, inv.ID)
+		if err != nil || len(before) == 0 {
+			return err
+		}
+		revision = before[0].Revision
+	}
+	last, err := w.Invoice(revision)
+	if err != nil {
+		return err
+	}
+	inv.CodeAs(last)
+	return nil
 }
 
 // orderCredited is the order of the invoice that a credit note names, or nil.
@@ -298,7 +342,8 @@ func resolvedAgain(w *act.Work, inv trade.Invoice, s *store.InvoiceState) (trade
 	} else if _, err := resolve(w, &now); err != nil {
 		return inv, err
 	}
-	if now.SupplierID == inv.SupplierID && slices.Equal(now.Concerns(), inv.Concerns()) && now.Rate == inv.Rate {
+	if now.SupplierID == inv.SupplierID && slices.Equal(now.Concerns(), inv.Concerns()) && now.Rate == inv.Rate &&
+		now.WithoutOrder() == inv.WithoutOrder() {
 		return inv, nil
 	}
 	if now.SupplierID != inv.SupplierID {

@@ -158,31 +158,31 @@ func (e OrderSheetInvoices) Valid() bool {
 
 // Defines values for Role.
 const (
-	Administrator Role = "administrator"
-	Approver      Role = "approver"
-	Buyer         Role = "buyer"
-	Clerk         Role = "clerk"
-	Reader        Role = "reader"
-	Receiver      Role = "receiver"
-	Treasurer     Role = "treasurer"
+	RoleAdministrator Role = "administrator"
+	RoleApprover      Role = "approver"
+	RoleBuyer         Role = "buyer"
+	RoleClerk         Role = "clerk"
+	RoleReader        Role = "reader"
+	RoleReceiver      Role = "receiver"
+	RoleTreasurer     Role = "treasurer"
 )
 
 // Valid indicates whether the value is a known member of the Role enum.
 func (e Role) Valid() bool {
 	switch e {
-	case Administrator:
+	case RoleAdministrator:
 		return true
-	case Approver:
+	case RoleApprover:
 		return true
-	case Buyer:
+	case RoleBuyer:
 		return true
-	case Clerk:
+	case RoleClerk:
 		return true
-	case Reader:
+	case RoleReader:
 		return true
-	case Receiver:
+	case RoleReceiver:
 		return true
-	case Treasurer:
+	case RoleTreasurer:
 		return true
 	default:
 		return false
@@ -309,6 +309,21 @@ type AnswerEntry struct {
 	PromisedOn string `json:"promisedOn"`
 	Reference  string `json:"reference"`
 	Version    int64  `json:"version"`
+}
+
+// ApprovalEntry defines model for ApprovalEntry.
+type ApprovalEntry struct {
+	Note string `json:"note"`
+
+	// To Sign-in name of whom it is passed on to.
+	To      *string `json:"to,omitempty"`
+	Version int64   `json:"version"`
+}
+
+// Approver defines model for Approver.
+type Approver struct {
+	Login string `json:"login"`
+	Name  string `json:"name"`
 }
 
 // Arrival defines model for Arrival.
@@ -629,6 +644,35 @@ type ClosingEntry struct {
 	Reason   string    `json:"reason"`
 }
 
+// Coded Of an invoice without an order, who approves it and whether it comes again.
+type Coded struct {
+	ApprovedAt *string    `json:"approvedAt,omitempty"`
+	ApprovedBy *string    `json:"approvedBy,omitempty"`
+	Approvers  []Approver `json:"approvers"`
+
+	// Differs Something is different this time.
+	Differs *bool   `json:"differs,omitempty"`
+	Note    *string `json:"note,omitempty"`
+
+	// Passed To whom it was passed on.
+	Passed *string `json:"passed,omitempty"`
+
+	// Recurring That it comes again, and what is different this time.
+	Recurring *string `json:"recurring,omitempty"`
+}
+
+// CodingProposal defines model for CodingProposal.
+type CodingProposal struct {
+	Currency string `json:"currency"`
+
+	// Date A civil date, YYYY-MM-DD.
+	Date Day `json:"date"`
+
+	// Last The supplier's number of the invoice that it is taken from.
+	Last  *string       `json:"last,omitempty"`
+	Lines []EntryLineIn `json:"lines"`
+}
+
 // CompanyEntry defines model for CompanyEntry.
 type CompanyEntry struct {
 	Address       string  `json:"address"`
@@ -934,7 +978,10 @@ type EntryLine struct {
 
 // EntryLineIn defines model for EntryLineIn.
 type EntryLineIn struct {
-	Base       *string `json:"base,omitempty"`
+	Base *string `json:"base,omitempty"`
+
+	// Budget Without an order, what it is charged to: a budget, or several with their per cents.
+	Budget     *string `json:"budget,omitempty"`
 	Charge     *string `json:"charge,omitempty"`
 	ChargeKind *string `json:"chargeKind,omitempty"`
 
@@ -1211,6 +1258,9 @@ type InvoiceLine struct {
 	// Base An exact number with a decimal point.
 	Base Decimal `json:"base"`
 
+	// Budget Without an order
+	Budget *string `json:"budget,omitempty"`
+
 	// Charge An exact number with a decimal point.
 	Charge     Decimal `json:"charge"`
 	ChargeKind string  `json:"chargeKind"`
@@ -1295,10 +1345,13 @@ type InvoiceSheet struct {
 	CheckedAt  string   `json:"checkedAt"`
 
 	// Claimed An exact number with a decimal point.
-	Claimed         *Decimal `json:"claimed,omitempty"`
-	Claims          []Claim  `json:"claims"`
-	CompanyCurrency string   `json:"companyCurrency"`
-	CorrectedBy     string   `json:"correctedBy"`
+	Claimed *Decimal `json:"claimed,omitempty"`
+	Claims  []Claim  `json:"claims"`
+
+	// Coded Of an invoice without an order, who approves it and whether it comes again.
+	Coded           *Coded `json:"coded,omitempty"`
+	CompanyCurrency string `json:"companyCurrency"`
+	CorrectedBy     string `json:"correctedBy"`
 
 	// Credited The invoice that a credit note names; without a number it is not here.
 	Credited *CreditedInvoice `json:"credited,omitempty"`
@@ -2785,6 +2838,11 @@ type WithdrawClaimParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// GetCodingProposalParams defines parameters for GetCodingProposal.
+type GetCodingProposalParams struct {
+	Supplier string `form:"supplier" json:"supplier"`
+}
+
 // SaveCompanyParams defines parameters for SaveCompany.
 type SaveCompanyParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -2881,6 +2939,11 @@ type AcceptFindingParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// ApproveInvoiceParams defines parameters for ApproveInvoice.
+type ApproveInvoiceParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // ClaimInvoiceParams defines parameters for ClaimInvoice.
 type ClaimInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -2898,6 +2961,11 @@ type CorrectInvoiceParams struct {
 
 // HoldInvoiceParams defines parameters for HoldInvoice.
 type HoldInvoiceParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// PassApprovalParams defines parameters for PassApproval.
+type PassApprovalParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
@@ -3285,6 +3353,9 @@ type ReleaseInvoicesJSONRequestBody = Numbers
 // AcceptFindingJSONRequestBody defines body for AcceptFinding for application/json ContentType.
 type AcceptFindingJSONRequestBody = AcceptEntry
 
+// ApproveInvoiceJSONRequestBody defines body for ApproveInvoice for application/json ContentType.
+type ApproveInvoiceJSONRequestBody = ApprovalEntry
+
 // ClaimInvoiceJSONRequestBody defines body for ClaimInvoice for application/json ContentType.
 type ClaimInvoiceJSONRequestBody = ClaimEntry
 
@@ -3296,6 +3367,9 @@ type CorrectInvoiceJSONRequestBody = InvoiceEntry
 
 // HoldInvoiceJSONRequestBody defines body for HoldInvoice for application/json ContentType.
 type HoldInvoiceJSONRequestBody = HoldEntry
+
+// PassApprovalJSONRequestBody defines body for PassApproval for application/json ContentType.
+type PassApprovalJSONRequestBody = ApprovalEntry
 
 // RefuseInvoiceJSONRequestBody defines body for RefuseInvoice for application/json ContentType.
 type RefuseInvoiceJSONRequestBody = Reason
@@ -3485,6 +3559,9 @@ type ServerInterface interface {
 	// WithdrawClaim Withdraw a claim as far as its goods have come.
 	// (POST /api/claims/{number}/withdraw)
 	WithdrawClaim(c *gin.Context, number int64, params WithdrawClaimParams)
+	// GetCodingProposal What the next invoice of a supplier without an order would say.
+	// (GET /api/coding-proposal)
+	GetCodingProposal(c *gin.Context, params GetCodingProposalParams)
 	// GetFrame What the company decides for all.
 	// (GET /api/company)
 	GetFrame(c *gin.Context)
@@ -3569,6 +3646,9 @@ type ServerInterface interface {
 	// AcceptFinding Accept a difference.
 	// (POST /api/invoices/{number}/accept)
 	AcceptFinding(c *gin.Context, number int64, params AcceptFindingParams)
+	// ApproveInvoice Approve an invoice without an order.
+	// (POST /api/invoices/{number}/approve)
+	ApproveInvoice(c *gin.Context, number int64, params ApproveInvoiceParams)
 	// ClaimInvoice Claim what does not agree; the rest is paid.
 	// (POST /api/invoices/{number}/claim)
 	ClaimInvoice(c *gin.Context, number int64, params ClaimInvoiceParams)
@@ -3587,6 +3667,9 @@ type ServerInterface interface {
 	// GetPaper The file that the invoice came as.
 	// (GET /api/invoices/{number}/paper)
 	GetPaper(c *gin.Context, number int64)
+	// PassApproval Pass the approval of an invoice on to somebody.
+	// (POST /api/invoices/{number}/pass)
+	PassApproval(c *gin.Context, number int64, params PassApprovalParams)
 	// RefuseInvoice Refuse the invoice to the supplier.
 	// (POST /api/invoices/{number}/refuse)
 	RefuseInvoice(c *gin.Context, number int64, params RefuseInvoiceParams)
@@ -4431,6 +4514,33 @@ func (siw *ServerInterfaceWrapper) WithdrawClaim(c *gin.Context) {
 	}
 
 	siw.Handler.WithdrawClaim(c, number, params)
+}
+
+// GetCodingProposal operation middleware
+func (siw *ServerInterfaceWrapper) GetCodingProposal(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetCodingProposalParams
+
+	// ------------- Required query parameter "supplier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "supplier", c.Request.URL.Query(), &params.Supplier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter supplier: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetCodingProposal(c, params)
 }
 
 // GetFrame operation middleware
@@ -5359,6 +5469,55 @@ func (siw *ServerInterfaceWrapper) AcceptFinding(c *gin.Context) {
 	siw.Handler.AcceptFinding(c, number, params)
 }
 
+// ApproveInvoice operation middleware
+func (siw *ServerInterfaceWrapper) ApproveInvoice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ApproveInvoiceParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ApproveInvoice(c, number, params)
+}
+
 // ClaimInvoice operation middleware
 func (siw *ServerInterfaceWrapper) ClaimInvoice(c *gin.Context) {
 
@@ -5603,6 +5762,55 @@ func (siw *ServerInterfaceWrapper) GetPaper(c *gin.Context) {
 	}
 
 	siw.Handler.GetPaper(c, number)
+}
+
+// PassApproval operation middleware
+func (siw *ServerInterfaceWrapper) PassApproval(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PassApprovalParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PassApproval(c, number, params)
 }
 
 // RefuseInvoice operation middleware
@@ -8605,6 +8813,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/holds/:number/lift", wrapper.LiftHold)
 	router.GET(options.BaseURL+"/api/orders/:number/invoice-proposal", wrapper.GetInvoiceProposal)
 	router.GET(options.BaseURL+"/api/credit-proposal", wrapper.GetCreditProposal)
+	router.GET(options.BaseURL+"/api/coding-proposal", wrapper.GetCodingProposal)
 	router.GET(options.BaseURL+"/api/invoices/pile", wrapper.GetInvoicePile)
 	router.GET(options.BaseURL+"/api/invoices", wrapper.GetInvoices)
 	router.POST(options.BaseURL+"/api/invoices", wrapper.KeyInvoice)
@@ -8618,6 +8827,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/invoices/:number/correct", wrapper.CorrectInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/refuse", wrapper.RefuseInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/void", wrapper.VoidInvoice)
+	router.POST(options.BaseURL+"/api/invoices/:number/approve", wrapper.ApproveInvoice)
+	router.POST(options.BaseURL+"/api/invoices/:number/pass", wrapper.PassApproval)
 	router.POST(options.BaseURL+"/api/invoices/:number/claim", wrapper.ClaimInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/claim/preview", wrapper.PreviewClaim)
 	router.POST(options.BaseURL+"/api/claims/:number/give-up", wrapper.GiveUpClaim)
@@ -9342,6 +9553,45 @@ type WithdrawClaimdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response WithdrawClaimdefaultApplicationProblemPlusJSONResponse) VisitWithdrawClaimResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCodingProposalRequestObject struct {
+	Params GetCodingProposalParams
+}
+
+type GetCodingProposalResponseObject interface {
+	VisitGetCodingProposalResponse(w http.ResponseWriter) error
+}
+
+type GetCodingProposal200JSONResponse CodingProposal
+
+func (response GetCodingProposal200JSONResponse) VisitGetCodingProposalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCodingProposaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCodingProposaldefaultApplicationProblemPlusJSONResponse) VisitGetCodingProposalResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10466,6 +10716,47 @@ func (response AcceptFindingdefaultApplicationProblemPlusJSONResponse) VisitAcce
 	return err
 }
 
+type ApproveInvoiceRequestObject struct {
+	Number int64 `json:"number"`
+	Params ApproveInvoiceParams
+	Body   *ApproveInvoiceJSONRequestBody
+}
+
+type ApproveInvoiceResponseObject interface {
+	VisitApproveInvoiceResponse(w http.ResponseWriter) error
+}
+
+type ApproveInvoice200JSONResponse Captured
+
+func (response ApproveInvoice200JSONResponse) VisitApproveInvoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ApproveInvoicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ApproveInvoicedefaultApplicationProblemPlusJSONResponse) VisitApproveInvoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ClaimInvoiceRequestObject struct {
 	Number int64 `json:"number"`
 	Params ClaimInvoiceParams
@@ -10703,6 +10994,47 @@ type GetPaperdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetPaperdefaultApplicationProblemPlusJSONResponse) VisitGetPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PassApprovalRequestObject struct {
+	Number int64 `json:"number"`
+	Params PassApprovalParams
+	Body   *PassApprovalJSONRequestBody
+}
+
+type PassApprovalResponseObject interface {
+	VisitPassApprovalResponse(w http.ResponseWriter) error
+}
+
+type PassApproval200JSONResponse Captured
+
+func (response PassApproval200JSONResponse) VisitPassApprovalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PassApprovaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PassApprovaldefaultApplicationProblemPlusJSONResponse) VisitPassApprovalResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13940,6 +14272,9 @@ type StrictServerInterface interface {
 	// WithdrawClaim Withdraw a claim as far as its goods have come.
 	// (POST /api/claims/{number}/withdraw)
 	WithdrawClaim(ctx context.Context, request WithdrawClaimRequestObject) (WithdrawClaimResponseObject, error)
+	// GetCodingProposal What the next invoice of a supplier without an order would say.
+	// (GET /api/coding-proposal)
+	GetCodingProposal(ctx context.Context, request GetCodingProposalRequestObject) (GetCodingProposalResponseObject, error)
 	// GetFrame What the company decides for all.
 	// (GET /api/company)
 	GetFrame(ctx context.Context, request GetFrameRequestObject) (GetFrameResponseObject, error)
@@ -14024,6 +14359,9 @@ type StrictServerInterface interface {
 	// AcceptFinding Accept a difference.
 	// (POST /api/invoices/{number}/accept)
 	AcceptFinding(ctx context.Context, request AcceptFindingRequestObject) (AcceptFindingResponseObject, error)
+	// ApproveInvoice Approve an invoice without an order.
+	// (POST /api/invoices/{number}/approve)
+	ApproveInvoice(ctx context.Context, request ApproveInvoiceRequestObject) (ApproveInvoiceResponseObject, error)
 	// ClaimInvoice Claim what does not agree; the rest is paid.
 	// (POST /api/invoices/{number}/claim)
 	ClaimInvoice(ctx context.Context, request ClaimInvoiceRequestObject) (ClaimInvoiceResponseObject, error)
@@ -14042,6 +14380,9 @@ type StrictServerInterface interface {
 	// GetPaper The file that the invoice came as.
 	// (GET /api/invoices/{number}/paper)
 	GetPaper(ctx context.Context, request GetPaperRequestObject) (GetPaperResponseObject, error)
+	// PassApproval Pass the approval of an invoice on to somebody.
+	// (POST /api/invoices/{number}/pass)
+	PassApproval(ctx context.Context, request PassApprovalRequestObject) (PassApprovalResponseObject, error)
 	// RefuseInvoice Refuse the invoice to the supplier.
 	// (POST /api/invoices/{number}/refuse)
 	RefuseInvoice(ctx context.Context, request RefuseInvoiceRequestObject) (RefuseInvoiceResponseObject, error)
@@ -14933,6 +15274,32 @@ func (sh *strictHandler) WithdrawClaim(ctx *gin.Context, number int64, params Wi
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(WithdrawClaimResponseObject); ok {
 		if err := validResponse.VisitWithdrawClaimResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetCodingProposal operation middleware
+func (sh *strictHandler) GetCodingProposal(ctx *gin.Context, params GetCodingProposalParams) {
+	var request GetCodingProposalRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCodingProposal(ctx, request.(GetCodingProposalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCodingProposal")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetCodingProposalResponseObject); ok {
+		if err := validResponse.VisitGetCodingProposalResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -15886,6 +16253,51 @@ func (sh *strictHandler) AcceptFinding(ctx *gin.Context, number int64, params Ac
 	}
 }
 
+// ApproveInvoice operation middleware
+func (sh *strictHandler) ApproveInvoice(ctx *gin.Context, number int64, params ApproveInvoiceParams) {
+	var request ApproveInvoiceRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body ApproveInvoiceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ApproveInvoice(ctx, request.(ApproveInvoiceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ApproveInvoice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ApproveInvoiceResponseObject); ok {
+		if err := validResponse.VisitApproveInvoiceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ClaimInvoice operation middleware
 func (sh *strictHandler) ClaimInvoice(ctx *gin.Context, number int64, params ClaimInvoiceParams) {
 	var request ClaimInvoiceRequestObject
@@ -16111,6 +16523,51 @@ func (sh *strictHandler) GetPaper(ctx *gin.Context, number int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetPaperResponseObject); ok {
 		if err := validResponse.VisitGetPaperResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PassApproval operation middleware
+func (sh *strictHandler) PassApproval(ctx *gin.Context, number int64, params PassApprovalParams) {
+	var request PassApprovalRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body PassApprovalJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PassApproval(ctx, request.(PassApprovalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PassApproval")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PassApprovalResponseObject); ok {
+		if err := validResponse.VisitPassApprovalResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -18978,291 +19435,298 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1tk9u4lS/+VVD936ok/5XdnnGSzfW82PJj4h2P3dv2zNzc1NwUJEISpilAAcCWtVP+7rdwAJAgCZAA",
-	"JXW3236TjFsgCeAcHJzH3/ntbME3W84IU/LsyW9nWyzwhigi4F/fk73+P8rOnpytCS6IOJudMbwhZ0/O",
-	"Xhdks+WKsMX+gR43O5OLNdlg/cAGf3xD2Eqtz5785dHsTO23+gmpBGWrs0+zs48PVvyBfY9+9tOn2Zkg",
-	"csuZJPDhC8HnJdno/1xwpghT+j/xdlvSBVaUs/OtGfHvv0rO9G/Nx/9NkOXZk7P/77xZ2bn5VZ67937S",
-	"XyyIXAi61a87e3L2FAmyrCQuH8J07BP6hU8XC7JVL5kSsBu4KKh+BpcXgm+JUFTPeYlLSWZnW+9Pv50t",
-	"1lisSGdHvn0U2pIryoqkgSVl8Eb7A2WKrIjQvzCuAt8KvYMLTconv50tudhgZV7z5z+ezQJv5WqdPPaa",
-	"CEkNPUZHA8n/VVFBirMn/zDrt6uzS2ne90v9OJ//ShZKf8tQhRSZJMHK27xmR+b74J/dlnZ+6Mx9rrkf",
-	"KzfvyGx5Zbk4fbKUXZR4Qd4t4R+KbGRwlvYPWAi81/+W1Vwqqipl3+IeHDoZ7+tn+m/sLLeZVftTA+ue",
-	"cnjmdNHj5gAv0zlmnXF/Do3b4v0H3hn4x/7ALmnp4sw9a78VXGZRCCJlrnigat+Z0TfBNcIeiu7YbyPS",
-	"oU30UYHS5Z4tl2rBCzK+V7OzbSW2XA59MeGDgqys0BjdCKkEISphWR0y1vOsXzEzu19/3Vt3s99BUq8w",
-	"ZVK9hdsri9xOxPelTLWZp8vjSi34JkEq2bfOnGh1D4YXJQgpLgRd5C5qjmWXUx6HKEdYQfzVzzkvCWb6",
-	"p6Xgm6STrsgmRbsoCZYqZU5bt96xgRVTtByfYldO6vna5bl3uNm5j8/MBgZpwuTOcMXJrret4BsqSfGO",
-	"jV0PL9xRXRJB2CKB/Zqhre/M6tsyvuYpt0V7KWOs1FrHqNQ5QK1xj85i+xHcBSHoNS5PSnri9niQ6qSk",
-	"10TsDUGyJVWGlikVVjkyzbx75qle5g1uYQPbOkFy523tpq2he5LudNtXadPIDM/cwfpRfzNhCcE9lFek",
-	"uKSrtRpXdtr21SUviUSYFQhXas0FVXuk1lihHaYKLblAGEmy4HpAsaGMSiWw4uLhWY8a7vlx9l3QDS7h",
-	"wOuvJyvDeq6jarB55cybTmjDnmF2NU35T9R/DRO29/rnNUeEKSJIgaiaod2algQxPufFHpFSErTGEi04",
-	"W1KxgTF6l0c1xVRVe4P3z827Q8ege0vql85gtdH9m3ITCoIlZzLPchJEf7elqHinTFQs9TwSpcrYa5Tg",
-	"1bwkIbLtEWYIw3LRDkskiUJY0oI8PBvTNtxbzTSbKXiLmtWbEtxpzq+yzen6GknYlA2/7pzBhIe6FMoS",
-	"ode4rEiylIhJSvMWN//41r2xcj/HAiy5jKnFIDNI2GJo8U3g95KrdGn3hqvQTut3vCFLFeJTrBBfIrUm",
-	"G1TQAjGu0IqjOV5caUY95KuMhw/NvyrMVKbMB2YPH7MV54VEOyKIcfuRYoYoQzsuChk4a6C+VZZUyZ/f",
-	"YHEVJI8gqhIMWyGQ+L6K0drq7KuoB3E6P2uzlPcxb+ebTWjOhGVgy3Ee07QWGTwzVbEiasKZmcODKd6J",
-	"zilpWXmZNmqq7RljX9C2stgn2Tj1T8bYWEGMZZw4B1+tHNtszTFdayo2zrHxqMaxw1oEpth0Xb+dYZKW",
-	"emvt8T6jt5ncGeb1t4e5N9fpt+Fi9KD+oMeA1rpLF+PegRpXXXcSLjQxdDanGEqNpjtK24CPMTyQpXFL",
-	"Z43WlceMEHMTC632Od6qSpxU9cnSWmK2sGbmzQaLfYaV56xi92Rw/XWUKofSZcl3uO0J8uQl3jg+SBQ1",
-	"Uedoc4v3tXf88TlWZMXFPvb7pd3KKddis8Tah2onU6+vPYfmi/Ftfs1OtdHHCzE2Wz4eSuzQYDza0NAk",
-	"7zyfhBrf2y3J8GM8RfrrWv010V2rCCPNWJjtZ2hH1dr+pYBff3z7/A36j2/+/A2a77Upvlgj8oCya04X",
-	"RCItoKwB3pUvUW2Epd6fUmFWYFFk359WbNbPO+UouJUlppuTetQWghRUZalPK3pN2I/bsSdqz+ZKcCkz",
-	"3l9ayyh1eC8uN/Qg7Kg1KAM20gbv89wakTB25r20JazQz/UMqg9rgiw/gzdPgjsPTKzvtG24pmyFqERz",
-	"MJPRnijPxPLYWvGyCDuzdlgi/as+TlSBF3G31sYbeBCBS8Nm227NZcDT8poh+AWt9ZNoRa9higpVW0Qj",
-	"b6JqXQi8Y4ksFbuRwb8Knlab5OC21TGJ5S3Hkh73G8pHj+BLlqvCpGeMHCUEEs2OsNNPifoEPBFUooU5",
-	"MN+B8OWVQrCVCJel4Zi+dC2JUobzRw/iGzN02inWZ/g1M6f242vz2J/8Pe4d0uMSQ9sxVAWP7V/BBwIn",
-	"CAuCpKJlibAeTgr4i91VhCXakbIMHdoord1Xx6j+pqZDBt/KyrwkTUMhH0Mjg0N5olW6z9df9EPwhVk9",
-	"fTu3+N7kO0cwBPIzLqYxT+KSjx8SkE+vuBhOT9twqd6SnEtTP/Hf+X4/lvWR2s+SOH6CI3LAc9dhEpv+",
-	"pjc9zSPHiJ9LYKnf2blm6wc5LdsyOR5rWIq1xdO7JcIIVpYUnPLp0nsR6CIJrxkiR2fXo3t5Icg1Jbt8",
-	"z0mdzhi+4xhXjURmhf6Te8jYHOaaS9cKsclkinzRKFXIDgKDxul4+lrV/5Z4Q/I+qTVAmayTLzhTeBG2",
-	"FPL19Zu774MqeJZQ4rtMXzGkNadP9RUlZVEnQ/dnC1r8sKK/4kQizpC96BuVP0FNcIqukV5Oz4VFz5qT",
-	"0HCom5C30ujxmxaHs9L5ti7NfGNyUJB+xleZtX2AIGEac2m12Qz6Qvjl4Njz0Y+ZICXBMicxxTww7uB3",
-	"L565pY8eHdjWKZl3cOgjUTPr5Ar/midd9am+JMvwNgb8lY/Trne9M2YF3nTrVwa3yjj6pmwVbtLER4OR",
-	"JbkmZUoCUEk3NCfar4eHvUqBHNdg9cg1ES4zMEzZbYkTUyvVjr9XZBt+TcWK4S91XcR2e90E7Jo6M+6+",
-	"t5mE2/R6T8Pkh8ymxBy4I2SuQcw9vEHTstoaR8R/ZKe41fOJbI3T17LiaFE/d4nZqsK9Cqpvwklniewb",
-	"cJ6HeTPPObrmjCTVoRylZIKXKWsIO/Xh4fpsmIl7e+1NMUJkz/+U4at7z9EGsz3i2q7TKgDa4CuCZPNn",
-	"sDEU2fxOIr5jfZ+dHi8/p/QFPVhODT/azATzjpldfJgilZC5Gu+al0WqHuRf46mJy6mDt3i/ccWnCcMF",
-	"WRBw1k/xRNeqUPOW1qVv9sSbU3C3QXHP5P2/8R1aYgEcrrUOcwiMY18b9gQtMENzgpyvv8/8Cxdl65tk",
-	"8JNx5FKFVvSayDoXL2FPzTczs9FyTRy7zcUJPXMm4SzjEx32MKZKPdHGrVa/uLVXceZ4ZfYm4FTBEeo3",
-	"NPvOBrZssrbEewkp3BBVo6tKEImUdcYTVm30xD0V1kz5l4Asem4567VZXyYD+5a/iRi05q9vFtlEXzAy",
-	"d6dmR+u50ovqM/XR8mKMoH9bv274IuyMD1HyBQ54Ep+iBb2mJSqwIjP097///e8PfvjhwYsXHc9i8IJx",
-	"XNd/KUPkI14ot2fgy8OoMOPRllOmAh/YYqWI0C/4vw/+8x+PHvyvX/799/94+Iv5rz/857+dBecAOm92",
-	"qtNiTfA2uLGaT7CI/gSfo4dnfY85XDT7h2WjOzOU2dSLWgRTiTir0zesGpLnzvSFWkh7lcqyUV4Vf+JK",
-	"zOHirNy7hWAjF9IXkAUEkJ3Caq7ZzEcyZfhIXrSfQDpa3xhSFxpMgqgPq/5Gs0fe2lvXh2OJ+tjM6rPV",
-	"unm8k2OZ2zBGUFK1ivQyDdKm0jBFUeDMvDkt8FrgfTKiRboV65YbdbTztzaQ3j9CJut/gTfEv6q4IuF8",
-	"lPSIPOPK3qlHLuzbrrniUVvxL0n1/AFnTCRbDMrvLrBQYYEGF3AsQqWFKOgCoLLAHlOmJdJ3aF5idvUE",
-	"1AD90iLlujTf+nm9D9dvOCkuUcHhxbgoULVFiveL2f407gl0R92m5BRwRJ0TqWF7x6tDx3BKRQNZJiSF",
-	"eyIPqi4il84RKn9utAYHNyU4vQDtketwwnFVxbXhJTEtEJ5rkaBqSWF1A030BJ5KdSKEqm/qrR1irWmR",
-	"5SWF/LKcqIVJSItgg2TABRw9YHJQmVO9EU350mBMxG37+7XFHMnKw6lj60kL91FFQqH6vHRZ/56OJNO+",
-	"qEgk5cKoKxDPNUP7d+PsbLcmak1ExwykEpGPWyg2fXj2hFVlqb9XCUHYIjxVqyMk8BJhqmdJJGURdPcy",
-	"WmmQp4d4NZ/xFN35HmmuAMgyuyOz8OVJJdoSITlDG7zXl5pN6UCM77JU+kb/iSs0ByLQZBkNdEVZsoYZ",
-	"B7fxVaGAmuR0nJzyEUGuiZCkeLZPdj7CAzK5CDxVnUr1Z/s6UdQJEuaStSC4SD8814Sp0SjzEJbEqCZV",
-	"F294EB7Nhnlio8mLdiKgXk4P28iXbjXH+HkksQTqFzxba2OJziY24GTiXEyz2NLllI96EhJUGeWIxspJ",
-	"//RbGB/+cjd065bVfGWgPvGFwEt1M/A44S8oUZHAvPLcmUPn9YB8+wa3oE7GDmK8xIFyYHunuBMKR5dB",
-	"gaYH2UyOaducHteL+H3HV6/nl1sXBqtHWOpb24B3EPYduOZMlQrfEPDpX5GtQhuCmYFlodK3f5L94xvK",
-	"6KbanD35JheJc+jJMV6Kbth7QnLzh480x9Gp3ZkKbSO2Di3OnuTny7QfIMPp+ZDiPqzV80W1saC90R/f",
-	"5gjLPN0ctijqIDyVrptpHCuujF6cqP3t1kEqxk5sPRv7pEeVHg38a8HTu7p84OY85AZrtn4yckDEYs3K",
-	"z51njlc2eyiUykvoimVCjSXAI5okHLfseg6De5pdohFA54yAMaQjVS9aldPjw4F4MitZIA7cEgs1UJkO",
-	"PJEd9HoTDdaFQFrGy1NSiuRPVFQf9FEmVMK0g19e1rbNUnKpEukF+MDU0zyaeVUkx/R/arn3lqicaFUt",
-	"F06eTa7wx4w78gP+GHyJlvDjD5tRRtEs6GJU2P5kh4VSsGFD3fRnvpt20D1rGYhvuczGSjUyLKO0x2F3",
-	"BHbMBycIuFM9/yg4LghyVsjvpEv5cLmPfoINVfZRWTsO85SwiSpTeJG1zBx6xzs9yHjLrTpE2epFsoc3",
-	"TyGKRPA89cWbQONDcpQPctQ1YbmZfe8YQVeMAx4eZgim8TuJjIPqO8S3hGkLb2eDTc49DhV8EBCFbC8L",
-	"idARcwKzxTrsOywieSUDmkwOXtGRoMq3hIWnr6hKUZKM99D6+Mwz9RLt62dum0IEbUnM3KgZKcNb4PZm",
-	"iEtBOwIXMFNpcNl2kfUDMzuD8LJqII5crASMFmuyuAL8V8WRxPsZwhKgd82HXdxBIiyoWm+IoosZcKuW",
-	"UDu8N88BuGgQWMEvZB30S7px2g4t+eJKuuKmMBpmraC2V/W9BeMBwB0DyOPEJ5UmoBuE8xiMAkUys2JJ",
-	"RozgTGC9Wpy2F/O2dR3AoOBqctq2DH4BYnjdayfzSwM8PjuTldiWVZaaVAkWc4lmaRqA05B+Af6M96Ou",
-	"GXtI3UyadjUWLak5vPBpu5guf4ePtJDqPZlyrj+QspTIVywQZfBvvFCWqFJWRDZMNUNc+MA88Pug+7Hj",
-	"6zTvMjXVaE6wkFYWpLhJRLwkMArskYbr8Zejw3rMUt0tcXiPesVBuvMqG7UnLrrwnJQj13bSLVSvyrwx",
-	"OvH8QtwQqHkiOORfwuPARZX4zmAXnfBYT7OegoseyXTkK8qOiXk5O9tiKXe8h/D2x+Dg/+nXqKUjabqt",
-	"7rgIzZ7ad898OHe33lo+1nMNMpTIhxs1KK+5EKmxUOg0o9Cper231dDe6bkbHjcPftivQP5k6pYuG7j7",
-	"Tt8F84OpObGVTUg/kYzU/aNLdQ46RDZUSZNBYUyaoR4DkQQYrjU3tiKFzbbbmIq39BZWTUXrNyFkrZyA",
-	"Tsdm8bJFcE47NXB7BUvVocfgAJ0Ut+FAlx9pEhILblphHEyxuibxwDf1hISTDu5QNgeqzaHeJrhd9XDE",
-	"rVFXVz3GomCvBCETWwCeDLg3Oz82pkwMZoPqlU+JAR6jceQBaQnpnR3/Sq8Ju/DutZw2UOnXYbdF3NDl",
-	"9DcqFZ/S/pPlXCj2K5d8N5SpMwKC4D46cHa875wyjOz6uvX1JaZ4JCOvDFcYvDYZFQUkU3CEmbFcXRgz",
-	"XL4RCZjqHxIgtBucThs+tX3cYPLmHc2Eg7ts0UxPmKMUBU6An56q+GPP9hHK1MWhKQ1d4o2ujpJoOpi7",
-	"qX/6YE3ARBvNrc5LPvTeU8smP0WqIDX28bP9WbOxAy2yNN2nyOd0KZyOz92DBbLLjmJy6snny4XhZJCE",
-	"jH1c67GjMlKPSSoGnlYpfGAYApbQSrjrfLFlPbl0iqIiNVZ/jCryp/xAaQ3ykHb9WNofmCUKojn9q7Ye",
-	"/X1Jt6Ev73l1rJd1SGXeXM+3gX+I3puvN1su1CWRVamywwklOYLEHcyPP3Y8edixm9awEdbt52d7PtLB",
-	"6K6l5KRktzmvVBDz28AvfIfIZqv2aAuxYwL5mvpyBztrSYVUoYqvoWSYIwWSuRBkkQyFkhV37i3kZHHo",
-	"0S0rUjNVkt1qziHq8DCae97M/J92E3DxayUVpMD9MjtxwDyjdri+io6audQOv4/7EQXZYnr8/iCmZuWD",
-	"u1PHa5DDud3RvKe8jJcwrQ6wav2KF3fBF6blTjfjoMlw8fdkQPZNqSS28dPUOuI6qJr1wPexAERaoqZF",
-	"UEqA9fDT+k4C/j3Yru04KYKJsBnv6rfcDCa5Y9znNtBy8uZKTebhIKZaQq10OxextZBQaqKH1NHque6x",
-	"V30SHAptOI2xxf8DB/cCZ7fTyk4i697RgMA0MVOsSKGjBeJJNubc7Z2XeRFwjEOTvZlWTJjN8LBtpF1D",
-	"qLpOf7fmJUl2kmsqxUFERv0X8ct56G5NB/2M9tkfq/TEH3OyLfDH18XxzWAbR/Y613gXpflm/8I0VnAg",
-	"kc/dpHppzW425rONOfod9qMODndErT12orKgDXcYhcewgT9bi9puw5BJbV8/BWLBmXl9YWcbOj4d/jni",
-	"A13gNt7uocZeONRMFlfxCRoc+yxAGEw3mZ0KBgLQw5VfxkyN719is7YuIGG7ViSActncgbZrkdc67xgH",
-	"42h3ZL7W6h75kalI9m76xVtU5H0assCRgTWOWWiR77kM4vNN10FyGOougoAcBejD5kLkJrWmGk0Nm4aV",
-	"qYNhI/kukn++7cBZ+j/lli0cqN1FoNTqXM4dZspmheDCZXa6PJ7fP/vw4C+P/xDpWP8riOk4gNocsyvk",
-	"hkHOd4kVkcq9PvLaayrbBrufDEyjSiuvRKYveQpEiqcaDz3y3kVlbG6L9P89NXAU16WPUpl1FAiX01d4",
-	"5fYn3BMsyv1lUjghgG1R82NdKGI5rUPUQCTOGSKuSXaT123YuLZMWpVExkxp39gtX4K3oLagGymulm5U",
-	"Y+HYbChr4BiNt45Txx2MlsStWjoX3WpAdLYWd9RTl1vKcVvV85VWpyQbCevB8dQI6xvYKquWDin+Whc7",
-	"lt4PafaxlIh7ot25GHm6SnNXrvyBq2FCw/ubjvMfuTClQSVOFHhOtg0kFjjxEBdngdQDK2FaLpgB2eZh",
-	"HbvTVle5OGJZJg2eekU2z9dJ+PMHBTZMDmrEfI04vB1yarzdesCxl+en/0yc7tA2u0xKNjRO944P3qb7",
-	"9/3v5rV2q60bPsYmb/PLAaKkpUxvUknUCGhuBulvZF9TN9Jb39B23hkgpJq+h2Ih6RdN8h0uwnAhAXsn",
-	"AKHyODiuFjlj0NaptU2jXHvTHeI+i2KP8bM82nqPsw9r8qqMNLeTpCxz3PHvSVlG3DSnbTqV5gpu2nkd",
-	"mBmRLd0aG64t52rhZpvx2WitlXUNYpI9ca2D0pCnqSEZaOb3X7wSLBs95GgeU2bzl3OzTtwEQkv6vp8M",
-	"hUtanDXQ6WBA/nMJlada5duWdFGHt/XJNHW8c1oUoBtKumL/hDq+EivQNDekoFiPwrRsZb83XPiGLNW7",
-	"St1OInFmUmWezbPFe9crK1TAfJhRklSa0OS3JeYZOyW/InXlgltFiIXe1L2yDyx2SSh4jHf49mrBo7Xf",
-	"kVLvobqlfmDJ4Cw0uJ27NWF+fbv+m80VLZJq3CMAlbY83K05UCju9jBIFLiV88FpJC1swzGQg7Ybh2vL",
-	"JYmaof8hgiMqH6Knc8nLygC5Y4bwRktaAAvAyCXWBBA/7FMpWtJVHzYuqCNtiViQnoIWfKVeYHbTBWdO",
-	"62ejuy3Tso+76SobQE9hBdpgtVgjuMY0BTgj5h/fIUYoFDDVXn7GBbS+hIYUa4Ksd/AhelqWVkmCThn6",
-	"pixmBrjD/sVQsU8W/boUNfPkamSjsH0b0NfGuwlnpZuG00f/ElaU8toLe8IW9rbXLniwbbThiwsHVJ8h",
-	"WVMJmb72kYUNTp9N6BxoULBso00Tu3dGgOXtHa/KQgtctMVSzvRxcY1hYfiOCIK00hNAKdFP5GTbXNjx",
-	"odiI/kIoshUoFjWZLeaJ8I6ZhuXHqtJN97UO9TELzpSr7I5FUj2ruxaNCg6uUvg3ApH5eLyPO1ftzE9v",
-	"epH1PsOLq1zK3OwqQhP/wW54v7ksnJQN14cEAOUw/Je+w4XpLspmCOwmUmhNZ4lB4fnm0ezRo0eJuD1v",
-	"yW5iUbYNWYzCk0wv3jZVd4Ml3G+5sgBMudPPsyYyNXg9PDJdcqIC0l5OdcRt+LZuaneyEua8dBszoYGc",
-	"3QRvvN+Tor8RNj28LgCO41yb90wpT1tgIfq3dLgFvYOLfMfSFLT83RyESs8J77WSWrLUD3c/+fm73sJn",
-	"9Y4l0mNC3UyibE9pjJcl88d7v3k8n9mLY6S2xi550hoP78w6XtfhRTu8m72MNEH1jvXk0zhy+hL8Tidr",
-	"LTBSDzClFj6jl1PCwYzXrhvKFJObKx11J4cXHZw+DMnXGTIMZfcJLxH6wAqA0Td21RHlpe0P7UJq8/ju",
-	"GTM5Rcnn6Fi5OpP6MR2UAnhI0UzNjT1XbieRzSZruBQOP6ms2ek4GeU0/ffAbNywBhxmt3dbwkyNwlGU",
-	"z0F2Wgkuc/Bp86yBkizz6lGPkbd9WBBiHD0nMeoAa3cbbBXqqLGhST6l4Dme6BNrbgRIc3/lvIiEic2A",
-	"1x7TB+DXR5QrA6ibLO+chy8DjDpHezhy32YbJjH7FMkRz0LDHuTXitV98Y+iebaz70aJM+RLmwVcwlEl",
-	"to5Wg3VZM0grpc5TdGELW6tvs26PTwedz+503ZkMoPq4H5oBBHXzz8GZPBUGcrQsv47fByMRj4+NlOjn",
-	"tlu8rni3Qrv+WlZNkp0jxUgWwgBaQpdYhutCjozFa4KkWXksEFUNVYGpHFQkL0X18HapGe6YuiKFh5Fj",
-	"4y2OG0D1xFbjgpDiQkRWWDGFP4aT6HtWg/6aD/hqVuxRr55c0wO4loPuQ2OH+5YgoPTqTgIBdVFixkgx",
-	"UBzcJEWMOgjzO66WkuzWRKRlwlEmlagWevtkL8b+6HAfZENgdxk0weI/hbL70mGV6vMyuoeap4msC5pH",
-	"x0sy3gCm1c8hq2UtwHtQcRlxp4an5Ks0eeDungbjKSL+ljRHt1V3NHxeD8AuGj1w6Zm2ZmQcmyej62G8",
-	"JeHj0Y6EXUCXpU19ZcT03oGEx+9M2SfeELhnbS8bzpDiW8SXts59HDTtdFkfnR4gZWlC8/VaJFHSzFQi",
-	"vmPfQfUyrwCeBjPbZMQMvSJk65piKbTGMrmGP5qcHPNbByTG4wgC2g33cnx8/E6O32QJhzHZEDRpcns/",
-	"1uc1KjCmdIsFHSbDIMQ7TJUcsPrNAN/qb7P7Ky4sID8w/RpfQ5IWCUNP55Yr0bLMWs6Q22NM5lmz+GQQ",
-	"cTfhX5lQhBn3sRCc5a2oJWdYpr63Taf6WVAmERCzAoECBsiafEMkaJ4zRBnacVHIoHV1tBKOaHXEhsub",
-	"x9mL+jv5dQxla8feOAK0t/g9UXBzguVqLteSMzIz9Smg7we39gbA9gRZEHpN8jAiJBHZj6is4aoSbBK6",
-	"wo3WL3poSJ28JyLIDPJfnY/MNCq0D6D5HjHeyj0M0h/SQI9Y43fM+pssV2V6AQ6E2+3t3qndHLvsA0WI",
-	"7v4fhk6s7X6XNFsfivr+87i+doAa6WzFk5ULjmajHlFbOVQXAvHaS9E1d+xRsNejl9FbyxtfvIehI30d",
-	"o6dQ+Jwc1YSmtcPOM7mt+yGaRUUyb4E72ws7ZzqZUAA7LFgP6Wqk2KV7BK3HzJ0ZL55bv93bl1Gr+yAE",
-	"vYD/1+sDCqoJrjHRe+vETO5yshOewvhjdGDLcaXlRYVbbrJ+zNhpt/1E3CUWYBEbW6FlJriKPGY65UkD",
-	"iI/Lsul/9UuCDy7WQmBkQnX6/VHmlBffnOAUHMFUy4ZPm6E2DFsWmho5Tgz/qPEAk62am+4Zi7dk5RfE",
-	"QxEdV2oueBjJBBD0HKy95hVJOXE5EGF9t2zAc3skiK4df6/INmyoVUzayrh0Ds6r47ajM0/sT0dSY8ch",
-	"v/z8E4t1s7JaF230LS8Txdyy4Zi7Q81JcHl7QFfN/dBjDL/CsyW7W1hlDWhXvdveAWgu1eagN+E1xx41",
-	"LxixGNcNjgqyVfuqAr6lwbw9HnNJTb1NAv6EPEmd14ysseFDvw4Lvontqo5ycALHpc3s4YPROz/uEDQn",
-	"pm/AAZEHGfHupKDUR+MoOSg/NSL2ZOUyk2rsB7voxa/jXuu4WnTVWSlNncxQ4fq7Sq14fqfwIdU91pf+",
-	"w5q4VkZ1aMpU96+IkogukdZzm473aA5FgqmN6x1o7ACEwMWLV623zfcmVfd04AaxUz+GNWBWEyJY3Rjh",
-	"pBBtUWStKZ7lNkX+DxEc8aWNL0rEeNd49al6evdvZh2MRcNhkZjZRVPufCxklbyc5lttsNjPQn4buOd6",
-	"qfHhjQSU4ymNFRu8/YAh6uZh8BmwvCIFUtzh12NWAFgW46q2wpNTJuPA/THk/J+IoEtKihB8PldrylaQ",
-	"zKvwFWGIL5cQQtmTo4HqZ13fXn3uMb4tqgwb5rJisfdc2z08SdOM+uXe+u3U7e411B1E1L0gAg4vy67P",
-	"WdJVJXJcE2ssgl4E1/H56C4hi9JBikNZrHIQvLnatO3+XFlIVLdljVYc1Q4viKC8yNZ6mVpno9qYpyKT",
-	"kPnKadQIBKE26ufVgy7paq0ARxxXas1F3s254JsNjqEfLlUMzXNFw/puVOfgjHygGxJW7hysAAhKwFIA",
-	"IcnZgoA0pwDPPyc1pgkkkIYTQwQvM9j+kpfjGfJmubXaUFtn8CV/2912xvljUqrtkcnqiDea/sRSAREz",
-	"YCVugkD1dKbR6D2+zq5GrY9rm7n17G0vNTcBtMPUpFFgJMmC69+KDWVUKoEVF2Gujp24yEaY6QSXuObG",
-	"yMlYnFzjb//05/Gv23HBz7biSJl7uwkgyT7OSyEdbms7mi8cyRlMxEBrR/ztcpq3DuzXTSTu5WbS8Ypl",
-	"NA56j2nxDIAwQ7lS4Tyjv/Fdk/NKpUF5I4WX2GUArurULvADu9yuWIPGeGJWnoHaBapqd7y02+Mhl/EI",
-	"MuqFIFPMTOO2jvZgaHw6ibU8pc3Ni3dbTHbxCbKhrEiC93JVfvVqvKftnJrFhHfPZCbkQaU9RQDRissZ",
-	"5FDr8zkDOWxaptvsNmKDnDNbrELKwnIcriRgL89cf0zzq6zZ0iFDSXJNBC77UGowfrC9xNB2A/TsDXei",
-	"j+A6Nl3mzZJGus1fWHjP14psJsv/zG4gt9RA5KTYuLnF5QPeHNsN1CDX1reSl3fV3pQhqlpHz7G6CQy7",
-	"0mIt5/KqEFsMGUqYwnsSbB/G9ZXk+qO25jA7824nC//a6jRGlSTl0l5Ro21mp6VMDXQ8g25kEtPCAPBS",
-	"1bQmg+sWN43JtL0F6R4WDDyQltRhNPd5t3Mtb6HFI7ddlgJNUgzJhljssmLZ7nJ29SKUzKJNzgLvEWdo",
-	"t6aLNWyMQ8iURKmSIKqe6L14xwCcV28PIx/Ddbl31jNYVORZao+9skETT8t/t+PDJyc50mzZLf/YOokz",
-	"Zho6JnC74abnfbpZfEPLECc6E2BiTGCkLqnA+5RiMYFTYKC77QCaA1fAXoiY3XFZhzIzVpkDH3xA1f4A",
-	"+sIlWXBRXPLcKAMuCq2Fhz1wSxWRzLGQcg3XmtHxeIIrbaBDuiT/Sg4xxcOju3VwhV1rn/yrBnHsOMjs",
-	"rvox0TpqCi9v2tvZTXPbPUjcqYkNISdhRhpDw1yHpjFYeNSjtmwYAyG8LXybwQqOa1xWky3uDkJMCqih",
-	"+d5ItNJSxyZPZ1YIWF95aqJoDZQbTCcJBOkORQPzIl8w1/AGgAWeDV9W2jsp8QInUXDwvDiT7wk58NOd",
-	"zfLebVqyDB9qVYlJjv3EK7/wAPRTANGy4n5m9lF42kot+CYJgjwZuaez1/XqnG7ivumlQcUrM7zpZ+PR",
-	"BrMLtP2mf2t6QWjlf2/hvkndpGNmTYcNhk7PDM0JepReY2/x0cebbd0CIK7Z02mVUkZ/zglUDV1uR3dz",
-	"HXTv1JeIWWPLjh30fdkI7emjfjmK+LQwXMOt/zGqC/Ujb0MavK2rdOUy82pvkXEhBdaUIhJxpd+43Qpb",
-	"paj0GythXMl+FM18rA0526z9smIvTV3DnTR0evBkwQ2rpt05zieQhHOSldwz4EmbgpvTtdfjLiL37SOE",
-	"FSNbkeHRjfhfI/P+ARdkehuwgJ/PZUhAQ2K4sUTFwM20wQWZIcmte1K1um4hvMI0t2grq6LJc/QErFGV",
-	"1JzeLd0zJ12+ff3+yEZP81Bnhx7mdDGhFJIVH/jLSHPxI7m7my24TYf3QKb81PoNQZUiLB5E1jocWnEi",
-	"jUvbeMFnqD9x056OygRXt/1m4+quKdgGLDXubs0TLWWhjrU0xSJW0R2UcT797l4EbVqG8xHCWP3IVWT/",
-	"JhVwG12jeBrJ0rM/P4v200x2wB+t5emSxlpnRkWJvhoiK9Q/RVZnC4XbVb+RnsSj1cNZN8+GSIlXYWmx",
-	"aTu8/O7EmffV6YIY3n2UVVh7gE4ZKvK00qenaBmxZSlfc0eL22f+yWgIYrnPUqEVY3H8Ha+kdPnhExXa",
-	"BEJN4/OT8U2i1tPTdboE61IqtLlNHlZexgwcXdvZFOGy5DuJuAOrSIPaatPLpbn0r3kL6xVtP5reb9S+",
-	"LLgPtlf4wciZjw9pPP+1sfxQY/kxuMXkvOR0TNg4ZqtNXQi1Sg/zFyum2OWBVNRvoxiaMtbGVVWC5QcA",
-	"xxE2bb1ki63DI3nSCzO73qf4yaM+FCsYdnjvajb7lZoi2ijFAWCcsug4KhI3uJWM1iL1gm6pNWhzQUAG",
-	"LK2BmlnBq3ZTdr+Ifp8soA0dmvn75PBKoN1d5z7r10LDtoSJJSdUiA/mCRmo8gLvLXo5DyQO2ZQhp+yE",
-	"k4RMu+mwc0AL31UVT+odDgBvePgxrYrJp+qdTeuMtDQlD2rcIohxQDISZQDmwwiyOAbhyl735OhHWp8w",
-	"BT6gVii6iRQNZxsXpGNb6FtOgnGebldAZHl8NWZY+lr88phAH3a+LTPCp6bMLOS/qQvQEp/nNv6YW6jX",
-	"pFR5jGsZsWH0Tpqfie1t4H99xuxseo+ngsccqiOnVGBGscYiKRLL8N+93vlTAkl2LvbL8JnmncEF0xV7",
-	"zbIjnKl1XtO7ArvEn8G+wO+ruVRUVdnZcznFrhPSqCKR1ckFrBBZ7aRCtYpahzfnJctu4WiULcroptqc",
-	"Pflm3AnAR+eQr7lOodKYfTSZBm77E/bdaPj6jE5GlRlvpEDAKE4bmxaWy4lB7nDap13CX16Azmby6Y80",
-	"Kw2A1wxt/994OclcWtuO5y5cbHWvf65NKQpl/yyo3FbKIoytKVv90zZZCkaESxqrdZ6a17I2HdPhxYOB",
-	"3PedrphHKaDgldvUvFDU2lYn9RVhvR6bvC6VVq44g0Io5+lxDX+MOwhQgApOwsowZfo4l0TFPLVxma3+",
-	"Hmqo9VqB2jd3YCC2aJxx1bTW0uq7Ta7vf5EHNb5XDuxc/xx6sBufNL4CK/s9/ceypZ2+/VxrHxqajfHI",
-	"nYH36sE3HpIa2wLjzG0zV8QsJ3c3jXlVUr0vMZ1BKtxFDRt7VQ+Rsu9jiUj1+nIc+0QlVm0PQYxvrWlu",
-	"x9dukQ4ih13kEPUmhdhMhdHTUgaApt6pNREe3k8NOmafQnNScraSSPGH012RAV+kfX9irowdfZnevdA+",
-	"EeqDUglYtBsxgzpTDi2NNq2WP5CYKBXeJ+cdPsPs6ql5b4gHbeJ+Tqs7m+ofeJlNhRhj0vReUwYt+YUN",
-	"E4w5iQOu+PBbj9gH0bt2/WXPhi/h8cKgd8sfHFpNX/YUVoPNF9y17huqHbPB9BftqIz/XTviojGGx2hN",
-	"WNFfSktcE/KqL7KDoRYtnC7JgtBtRHGLqzLQAsyPULWb7gU+BspPlnhv5MvjQL9MG4j3XvLnRxP0pBKz",
-	"VYV7/dW+CYecsFTvXM3H2O5+DVCFLoUN3j8384h1+BHknenxH/ce6kHISR0t13nvjrMoAomomcnhMEYG",
-	"jvPJVOvjgrJz9mFNXpX7MAEmqvGzM15T7dA7YIv3H3jKxXPcprIKf3ydhGUz0H32oAQTa/s0cTcHstmx",
-	"ecxE/ea07tb05FnLeGql0ZntbeKx/jXQcHjrqmldof17q3PXtfro1CLTu5taikjHhmsUqFoyhtTlD3he",
-	"TqszM87ywyrDMs08mGyw+nF2thPcxEbHSneN9WeGO5d/fGvyC3njuHNNBVOgBGIXMefCqSj9RTVs3lQt",
-	"RVNPPpiOOSdNP8aS5nQJWgy1EtOPViqvQVpe6zEI8qY0wl40/a6EbXYFK/Um2U2rLWI0yA6kZBQKLMJ9",
-	"SCOe3LQ2pKNbYecXXC5XuMyuPCpLvsPMXk5ZXSxznqjrFFN5i1d1KkZq16kT9qjqBh4sSGnTdcLbxm7/",
-	"qXopIZr96BVOZ0FbVQyS8Aqilcof356/fP4SXZIF32wIKyCCjr59BPqb1o4Bb3PJhW17nOhYZkkg274f",
-	"NLTEn4goqMkzcQ58gK2DO4KqNYRweKVsMt8OU9XerWZC05oCHKE4K7Sun/E+m2o7vEeKuxwSjJYUWMOm",
-	"VtpKHVqWaM75Ffy1JPiaQNfFPuH0oHCuQ4nnkaaq4ewd6D4ogwUhe9u7zDSG9BO7fyfRGrNuMCC1rAIb",
-	"HXBuEu1gJW4W/d0GtItFJajav9dn00JVNhlAVE92wfkVrXnxyVmJVxy0U6fJbOn3ZH/26RNY20sedhho",
-	"a03ghUJzonaEMDTXCg0RNslEXBPxEP23qamlRM6Q0e0NSBxIZ5MtUhjhgcwGSJP/jtGWU6ZMd3L34p2g",
-	"BiuIbBCWpo4L6hn1vgMIneIP0ctrIvYO0g66yWnjaQFn/dyWpP77r5Kzh+gpAthTVqAFFoLqyaErsm8K",
-	"wmxnHPAr7ujCRG/0v2qjiapSb9kbt4X1ITr7xgGZ4S09e3L2+OGjh49BV1droMo53tJz68/U/7YOvzqz",
-	"R1suZ38lyrkmoTflljPrifz20SPXr8KVcHnr/NW6XI2EHjWjnPfzUxc84+wFZ+Sh8agtcVVG9a56bud1",
-	"pTHkzm02WN/8Z+8Y+R30Z2+BZ+GVBDlnv/+Lfsbfl3M/C2NrWwW3d+g5ODcuGnTbLRZ4QxRYBP8IT7YZ",
-	"cg6M/kvdmuYZL/ZH29a3ZFfP61P7YCtRkU8npKhL+jshRc3GI14T1tEqSNnZ2ccHtrr6mHXMPYaRdMUe",
-	"8Eo9IFoM1L0Uw7zznq7Yu0q9bIZOZ58TEdJHXz4hMV9a5E57VRgXnKPs7RK0lSgVpqPWDL2EqrskA7pp",
-	"RDcsB26IfTQB0G7NEbhvKfOlQontVXn7HHRO2MBN8pIVnwETFfeUhT7gK63pN8RCc7y4uh3GEYJeWxdB",
-	"ROmA4LwZdqc4xXYs2d+KsNGscEoW+Z6QrTH/dhD8qpgiBbK5DwXnYmZaCDATPLKp74qDlehzkuEVaz17",
-	"vFTzUJ8Xzn8zFYefBlX1GEeA2aU1/8boqgsY2/SZeXvds8IHs1pPqYW4hZ2QuE8NQX1yRkgWp815QeUC",
-	"D1kLL8yAg47u7AbpeXwJYdNx7plosLdHj4UQ3plMoAlHf47Z1bnXZT7MUfrLkEFkIlfHvww2VanoFgt1",
-	"rvnnQYEVbu97t6ajC2HVdIWkDIOPfCTv7lPfr3R0ZknPzIq07T85LwEwuCE/+v0WU/bw0aNv/+CKmyR4",
-	"JcuWZuvD7Xis1egeHd5aErVYxznrlf75ad2Q+RYM0ztMpKfyqoFvNx57aaklp9IEQtwP6hBM7JZ/BuPe",
-	"2NjGyUSm/5kTbuTPFu1na5rr2J5ic16t1i0fnQtPf5rFnCn4mjRzvlNasTete3bvXZSYIck3xCDn+8RD",
-	"vFKIL7Ukg+WHiBm0pNr2Ufd8DFyFDQfcQeqbhPz7Rf2fBVXEWES2/HaBmW0JKFYmHuJRXRJVbTtEjxHb",
-	"vOHBFbV9reIUN+3LvjfZ8neH6t607iXVMTRq0gfckApachAoQSKTiQ5tXhtzSus6D6ptnP5/pdfkx61p",
-	"D3wrRu/sdnlML/wWXHLP8VZBgfkJuUyTFlXbupt5SZb2OgEu8VnMVad3ucy53+IMtqNqXQi8i3PYz3bE",
-	"Vx67hzzmiOuYSptVSywM6qREK84Lidb4mtQty0dYruf59VivwRqJKfavBLYQ6yfaU/OBUyvzCpIzYLWQ",
-	"XFEQafyiZRm4GAb1+ec1bsUdutjNnO6lh9vG1Hf5ZEy733klTPZS7Ag8NyNOKVfMF064iVBUUi3W+rYi",
-	"eLFGUKOJGCGFRNiGBfwtLDm/gqNQ7xOA2T8wONAm/TG6YTD0wo0MX1D/qkwvB3tDebit06+k0Ist1tnd",
-	"jCHAga036tRCEPv95VwXO7yfgQrDHPaS1pn1mTI3DaR87QhTvdBjc93UPGJbdFiva1iEPuP86kXTyuNr",
-	"mNDY45xfnVaveAZZoch1UZno/28ofL5t+n6EKW0bgxxG7MiphqCGQRZvNrhXG3AvA8r2467tyumFhmMZ",
-	"KzEGAschNkmJEcdZ5HMPEruVGbyD0+aSAmVIMXbEh4h0vl1zxeX5b5QV5OMgzS70yFszPgOfgSkPfuVA",
-	"LqAbvCLn/3+b+KOBxFNmBwC1VgJv18YLcQjlBbkmVhEOi/NLM+B2z+rt+h1uJ0/g9LrBj6zgvqDXFhUy",
-	"irNVALF00gVKM8sj6A8151Ws4A+Wggzwnp7gK0HIV6a7b0wHtQ9kqzBbEHB1CUIaB/5ofC7g1Co4F4PK",
-	"BrcZjifzh3BxE8HpQK4fMoAYyp7VmVcbJhFmjFdsQYrR20HgpRqM9r8wI065ieYLp1SYTHAQxBsWBM0J",
-	"tFk3HXuygvzfE7KF+d4tc1bP6P6mvGJmwrt1Z6ZR+gXi+l2eTzNWwqT+7C0VWNaJLZRMksXIk5zTesCx",
-	"/LwzWmHh7wm5r0mtwBC9RNako760EI7B8/0qmLIR8kD9a9jUHIFquJEsxFfQxucGExD17iHM9ibxar6H",
-	"iKU5Mtqm0Ds3GGNYU6m42J//Zjs9fEoSyH8zTyWJZL+FRALtgg1gpgqGYSzrkwp3t0WnVkvXeLslNmMS",
-	"o4Ivqg1hamZQ1rAiUpk+GcNc4DD0ogSHAafcLv2Bn27Cu0olWpOymKHdej+zvVh3a8L0H7gkSJvg/maZ",
-	"vensVXMvOnTq8KX4hi5h775EK9rAxN3Lu9CmcwPwNuLLZYBfhhNCZsHU7zq+N3ASX7sxSVfmnCy5GAnx",
-	"Hl3nTbop7Tqgq+AN3pdu+2aIkV1QOHpB1rj5uX9dB8/vjv1p53QrFuhN5GnZb/iB8yuyJ4VWe9aYFcmZ",
-	"Wf0Td043Wy4GBPlr+D1++L7WVx0gCmBvL4nUvHGDsuCS4KLpsQV1VBL9/sdnb9C3D7/5wyHcZG5yUgwJ",
-	"8rduTJIg97oeTjeBIpH9PEU69uY+NJPb2LbzYcGFIAtlnKKh6ZCPCwKIoTd5Zw0qMo5Sp1ZNoXmHRBUr",
-	"AL+q3kBrz+FSEFyY5KFWK3dsMvANUO5IwlDNo1vbi3pE0bgwTYNPtrn+Z27g3jfMyAgp6hw8C7sHur/+",
-	"ccOvib5S1JpsJCmvSfqWJubnfFUegjl5N5RdwxDR37M9kdu1SUPUFaQkeDhcDwNOqCQcKsPkTVPWbokr",
-	"zD3lXQ4fQtdE0CUlRdPWcsmFs9cSKnIzLbUkb1n0uH/uAQxnw91EppW7CwGXkSqJNlgt1qlnt3bXmNB3",
-	"/Aw/hd9fGaDPL9FrYzbg3tqQZnkIo4Iul0QQtiA5NWSJ0sBUmA0AN+mfb1Us3Ilqsvvqp4AiMkgCAaBW",
-	"xhUCDOXvLFisNFAHmBaHFZNF+C5ZD/3Sqxlvg//0l29K1QVugIB/nUY+8yCqTa6SoIpkX6PWiB+CpoMB",
-	"X7CMu/feWENhEGlgUB1blrk+smEG+xsviy+Yu5rmvPcNSqZSvQAbAyazHHLkWJtXiGG7tY05xEwTpPtp",
-	"ysHibqIyfElLgiTee21DnYW3wBuCsJwBqj7CjOyyr6ct3pLBjOQLGPAZUJEvFFEPpObgzcFlMB/cxgOy",
-	"gdZBr8hWHSUu7t4co2Y2CaFzwqCzTf/+Bd8At1OkcBOahSFti4sUb0U8jq1qKHxFHszx4urBqJPXAG0u",
-	"rqzD8St2633ivB9Meo9lgtqJjHDjV+aMILzClJ3QmXx+zemA6vsTp8VXwXd/2a8bw0CaHQ4UeS4PI6rc",
-	"woBTKpiKbN7izWlRRCHrQK8Ezfe93OcUpCE9y7sVllVk48VX7o+dZ3idAbkANNC0h7Yt74ZghcYAQoEB",
-	"zn9b8IJ8GmP5JPlpW+bdXulBBoOcKGpi6GSbopVlndKj7QfEl2Gq1RT5lVeCDQMY/ZcdcnezWoeI4GZ/",
-	"YtFm9zGeu9pL7LdPJIWpX9pOz/fMs+F5yU4XnS5JsSKi7wftEaTpyR+5hIh643rj351byEzpPmPdGbpA",
-	"RAQSCxA0Mbf9x8w/Dr2XzCfOF5wtqRgKDpsBd5YNLkq8uHeFHXbTHR+Ytpt8Q+a82CNSSmL1k2IU9LCx",
-	"9RIZIjVaWzPEPTvhNVex03qe6WJtwp51ahh2SidfOsKbSGlJFPSRHFJqRhs0vNsS5tozJCg1UEmbCJr4",
-	"KB2McVFyCUnmA6Bts9Gc84NzzKlRtg9+z9wB+x/+pv0x3rIU/Cjrqpii5dldMSoa1j01HAiCY9TIW1PH",
-	"vMAMSUXLEpJ0EWdgIXo52lgQZDh7EMQAXn4OA4eSsbgkkYN6qzkqXFK2uqUsFfj2aZOkNDG5zwMcLSsB",
-	"PfMACHXWCGou0JyrdTbwQEN/vZrxdCgz7is9pyccwXcsQZu7dMUTjqkg+nYeivjx+I369aCeFDQMUMAt",
-	"cbVN1Bzb7DMJ5lWcyj/on5+uMGXHajb2R/1/p3JialMRl2VXsdTznyHGd1Pc9rMQjB/jypWGx/oGKyLe",
-	"wqi7VXkCU7qV02E+feKO5crU6uHiGgD15Jput/qYGIJlgTbOeofFUv1cEFwMSUZcnIzyX3Bhcs0/N1yT",
-	"XBC5NZKluAZ5EixKPoCdUtzBMYb63P3Bdl2njZbkSYMofTI6Ex1y/r+mo9xZpBnDEb1OEBPOvlXOhhxW",
-	"ZsRnDiwDq7hpWBmzdfHA3Cii6WspK/LOugDvjvIGM7qXcR/Y8BrTNNuKMYPOF+tRwCbYwufrDNCmXKyP",
-	"P960d9Bf0cldCqaVKOw3KdBS8A3CdSLozKYy77A0JXYFKrFUHgyz7UgKDsNgO9KeN8KStiRKmSTyQacR",
-	"bMYbM/aY7Va2wjLMzTdbub1D/65SK34TjqoVJ9J0JgYQdIdsTCWiWi4UM5PqotY1+IrLeAG09I5hH2Oh",
-	"1MjeAXJ/DNLnjulqt8ha+ss3iDFiGMphjHgCyYL8gIsICoFlpQ0EqlI4KsVwi3DT5263Gb3uJqAmDOna",
-	"uW4+zGoeqc6xAT+JQ07A70eQAZ+n+WaWfy91zLdckVbdyu8kwosrxneQL9aFpMlRPJtKbMwWpByIbsLv",
-	"Xyx33U/ngCFqc83wJdpBfgvjJoBOJbKugAJx4QITxeHcBvkyA9wGv3+x3GYtI9ij+5kniZnVkA3nfQdQ",
-	"TAQLwCG8JkJSzqTWcfYH89pwfyoL1PSFdqjS676VK1N/2Gz9jeA01Xg50GyvpOxIHau6vGYFZFKvZVcq",
-	"P9xs+XPPmL+5FskNzukSkrxqBdx1Sx6pHe/SsnHcxCgYc9fcZCfNjsF+ZbqgHB3b90734rZ0uAm8iRor",
-	"10IhEaR4WcyQOfAjaYRdDttgWiZ1bP0B0/KLath6MuiK43Vw1cTzvMYyYoSlEf8c3DgDKEWYFe+uiQgz",
-	"wh1SiO8Av9wtfVdTDmHDLVp5MA474wxaYloewZjaFstRP95FsbxT91RyWCKZ7HYX7oR0+FArHyAgZHNt",
-	"rIiSuY4/SVgxVOnHii/WUNaLv5cuvw8EPMbEi1DO91aKCIPQv6OSJMqOYCZol80+bspRMfK/N+UXh3Z1",
-	"EqFgE/EG5UCNBjMIQGbHnJDX3Tduqq2a4lqvrsFz9AXaxbhtgHJ6u3XuVPEHomKDW2fHXVYsLZ+iqMiz",
-	"/TH6D3bvQrx/x+5qkoa/Syc34ZGomLWstm17PURwwrfDrUcuzIibyBa7gBYgN5kq9vKaiD2UFe/W3FS6",
-	"0RVDbUCpMayap0VhZ36XssXMlG7lXjeffo+vT+yWLIqmLHycfm03ZKQM3JyH899KvqLsUzI+wCH0DyuP",
-	"MIGD+6meoMDKLPiSrtZK3lPGcvgDO+MSBUURtTgGYXlFCvCRus5FR+K4QTPlJSu+HE67nWjxDbHYS2hz",
-	"RRBeLHjFIKTSEmUADC+PxFNbLOWOi8GiJanVYDvsC2Cuv9JrwuoF308e02v0GqshxwYgtnin2coB7CXM",
-	"XTCSh/AFCa57fTea1ANzNTre2uA9Kvh0dhKUF3IEFOICRt01FVtP6b4llwAYBEYbztTatbecc341/Tpa",
-	"c8UH6Ps9IdsLPeZrxewxuBJ28oQMosmlz77+zkrg7drqwQUpqbans2rjGi4RWJFhML5LrO5WOT1M6J4d",
-	"/58FVZBaRj5aQC5NmLGj30BpxyHWGl4YAr78uIWGxGcnz14v6fb0kEoWTQkwdKDuidj1AY7SfI8KvB8r",
-	"RBZkYZX32KZdmhFJDtit08OS1aQoIpkRb4f7bgMFMtOmNAQA9s2R8L8y3pNSl3trMXvDM5d8d+KyQY4K",
-	"aqptZqBJlFrMD8DlDmgUejdwQUTvbJyTj1suVPSIvPxomtp/PSW3eUrGuVmRj+p8Ia/vVLjRsBjCEmGk",
-	"8Lwkx+DaDWVjCACX9aCTSgH3kdPfhNB6s6m4KUwdnq0J3gGeYHNPlh2loxfYNcmUAwrjM86vLl3G5R3S",
-	"GWFKtxKX0TtyWu/Ae8IKS0RIEp/DF2vLIB86o0fv5DremvT3jIjm0zdWPIvMvntdS8fVVUOoOieGcUWG",
-	"BZ1+4C1XnwXA0V1LkWOmrtHV0UOlrCEBsUdxlGDVkBj9AV+RYHbHbcrQ6pbOXsV+wMUNtGKpe26KKqe3",
-	"VaihlaZuUql6PIXnMy6fuazYjZSpj9IrTI9zWw41UFpnBtwacW63tO4nU8R4D8+5patN1/LDv6Rsp6RG",
-	"zvxIH7s2mxVULvBQAPiFGfCVze4Zm1m6WjZzuDlgiRn+KY7XOrHNcks6nFd4WbFXtCRf+/4ete/vFlP2",
-	"8NGjb8wnwAZLUyGyaFtaGRKRJWRRYqGvrDf69y8R6ELrp0XNAPdKorzHe9v2QXPW76ThNEauiUCC4MWa",
-	"mMymOWZXx+a78SKerxfYfWM3wurbi+cw1jg31Y2mExpMV+yrHLtfjAWYvpr6ABhvlaFGS9phoyZ1S5Kn",
-	"iTFJJJzPAX3ovR1ywl11nzj+rpJFJajanz35xy/d6B+VkJMPHZQ95D1SV15s8B5ddUAc3X71dvAc4oYP",
-	"2hGW6PF9xStWvMErzk/lCIYv3MIBuXFSvicKVVuEESM7ZLbU+BqpkiaY286QT6Om5owHQzX77+mKvT4V",
-	"8ezL7z3pQiUxgxThlRomybtKnd1Ab5ehBfFKjazIFv0OBlnf14NOSXH7kRtpuV4ve2rb9fcN4vXd8fi7",
-	"Sd3j9utelfqUDuy1kyaSfVfzRUI39jgLfG4d2QN8cyosmwbVaFpj9i6Bzm1t0Gjx4VM77ogGynFoegJ8",
-	"WrPU+9n82lYduka4BVi6rkIso9VxSi5uj9n0FuHFYDd0fE2em1FfAqu5pd7P9G5k6W1cxI4bTnXXnK95",
-	"OeC4+xsvi8O0js+Ltdxa9brvpSi7qBTCSBMdQeVhS7Mp6VIh+FAas00SZ4yr4U4wb2HAjeg3scxghVe3",
-	"qzglgXLUxgtX5CahOYBATYNpueY7bcVqbtIbhxTvlE6k2DbhJLP7K2EM0e7nDQaJby3xkipRvMZs/cyp",
-	"DCGzJQLc9GwxgqDTDLtNgWPz/o/+XlcIcDctQH/3TwlRyXceJ7qMZzmzeJXIFDln2X8W3nFQIb8QR240",
-	"eWctP2goZpZ7XysubdM0oHuqLIsJK6hUkee/XVFWfBopjPqgxyaJplMhY2N5djp5cSeBDGvH8wyBGgaI",
-	"lLY9XrDSKMkeS3MCRPtebga4YbpIORXTKEFxeUBTvi8PGgBIa3o8nTy0Dqo6cPHMNOVfIqo0l9u2ON/p",
-	"nzUFkcR7aYLCpsjEtPfKBptoB4x+qyNCT/7xy6dfPv2/AAAA//8=",
+	"7L1vk9u4tTf4VVC9T1WSvbLbM5PkZj0vnvLfxHc8dt9uz8xmU7MpSIQkpClAAcCWdaf83Z/CAUCCJEAC",
+	"lNTdbvtNMm6BJIBzcHD+/s5vZwu+2XJGmJJnT38722KBN0QRAf/6gez1/1F29vRsTXBBxNnsjOENOXt6",
+	"9qYgmy1XhC32j/S42ZlcrMkG6wc2+ONbwlZqffb0L09mZ2q/1U9IJShbnX2anX18tOKP7Hv0s58+zc4E",
+	"kVvOJIEPXwg+L8lG/+eCM0WY0v+Jt9uSLrCinJ1vzYj/+JfkTP/WfPx/CbI8e3r2f503Kzs3v8pz995P",
+	"+osFkQtBt/p1Z0/PniFBlpXE5WOYjn1Cv/DZYkG26hVTAnYDFwXVz+DyQvAtEYrqOS9xKcnsbOv96bez",
+	"xRqLFensyLdPQltyTVmRNLCkDN5of6BMkRUR+hfGVeBboXdwoUn59LezJRcbrMxr/vzHs1ngrVytk8fe",
+	"ECGpocfoaCD5vysqSHH29B9m/XZ1dinN+36tH+fzf5GF0t8yVCFFJkmw8jav2ZH5Pvhnt6WdHzpzn2vu",
+	"x8rNOzJbXlkuTp8sZRclXpD3S/iHIhsZnKX9AxYC7/W/ZTWXiqpK2be4B4dOxlX9TP+NneU2s2p/amDd",
+	"Uw7PnC563BzgZTrHrDPuz6FxW7z/wDsD/9gf2CUtXZy5Z+23gsssCkGkzBUPVO07M/omuEbYQ9Ed+21E",
+	"OrSJPipQutyz5VIteEHG92p2tq3ElsuhLyZ8UJCVFRqjGyGVIEQlLKtDxnqe9StmZvfrr3vrbvY7SOoV",
+	"pkyqd3B7ZZHbifi+lKk283R5XKkF3yRIJfvWmROt7sHwogQhxYWgi9xFzbHscsp3IcoRVhB/9XPOS4KZ",
+	"/mkp+CbppCuySdEuSoKlSpnT1q13bGDFFC3Hp9iVk3q+dnnuHW527uMzs4FBmjC5M1xxsuttK/iGSlK8",
+	"Z2PXw0t3VJdEELZIYL9maOs7s/q2jK95ym3RXsoYK7XWMSp1DlBr3KOz2H4Ed2G7FfwGl1P2IV0JVHAb",
+	"tpXgK7pijyhDWjdHfIl2a75BVCEq0RZLSQrEGVL88dls/F45yq7FFSrYo+zzUfIVZWEhjFOEqnnejg7O",
+	"Swh6g8uTHlvi+GLwxJKS3hCxN0yUfctkWAhSYZVzH5l3zzy12bzBLWxgWyfcunlbu2lbV94tdbrtq7RZ",
+	"a4Zn7mD9qL+ZsITgHsprUlzS1VqNK6ptsXDJSyIRZgXClVpzQdUeqTVWaIepQksuEEaSLLgeUGwoo1IJ",
+	"rLh4fNajhnt+nH0XdINLENb668mGjJ7rqAljXjnzphPasOeYXU8z3BJtF8OE7b3+Zc0RYYoIUiCqZmi3",
+	"piVBjM95sUeklAStsUQLzpZUbGBMkjRONZM2eP/CvDt0DLoajn7pDFYb3b8pWowgWHIm86xeQfR3W0qm",
+	"d8pExVLPI1GqjL1GCV7NSxIi2x5hhjAsF+2wRJIohCUtyOOzMU3RvdVMs5mCt6hZvSnBneb8OtsVUl8j",
+	"CZuy4TedM5jwUJdCWSL0BpcVSZYSMUlp3uLmH9+6t1bu51jvJZcxkwZkBglbey2+CfxecpUu7d5yFdpp",
+	"/Y63ZKlCfIqV1uzUmmxQQQvEuEIrjuZ4ca0Z9ZCvMh4+NP+uMFOZMh+YPXzMVpwXEu2IIMZlS4oZogzt",
+	"uChk4KyB6l1ZUiV/foPFdZA8gqhKMGyFQOL7KkZrj0FfUT6I0/lZm6W8j3k732xCcyYsA1uO85imtcjg",
+	"mamKFVETzswcHkzxLHVOSctCz/QvpPoNYuwL2lYW+yQ7FvyTMTZWEOPVSJyDr1aObbbmmK4lHBvn2HhU",
+	"49hhLQJT7PGuz9UwSUu9tb6UPqO3mdw5VepvD3NvrsN2w8XoQf1RjwGtdZcuxr0DNa667iRcaGLobE4x",
+	"lBpNd5S2Af9weCBL45bOGq0blhkh5iYWWu0LvFWVOKnqk6W1xGxhzcybDRb7DCvPWcXuyeD66whjDqXL",
+	"ku9w24vnyUu8cXyQKGqiju3mFu9r7/jjC6zIiot97PdLu5VTrsVmibX/206mXl97Ds0X49v8hp1qo48X",
+	"Hm62PMED2KbBeKSooUneeT4JNX6wW5Lhx3iG9Ne1+msi81YRRpqxMNvP0I6qtf1LAb/+9O7FW/Sf3/z5",
+	"GzTfa1N8sUbkEWU3nC6ING5SY4B35UtUG2Gp96dUmBVYFNn3pxWb9fNOOQpuZYnp5qQetYUgBVVZ6tOK",
+	"3hD203bsidqzuRJcyoz3l9YySh3ei6kOPQg7ag3KgI20wfs8t0YkBSHzXtoSVujnegbVhzVBlp/BmyfB",
+	"nQcm1vfaNlxTtkJUojmYyWhPlGdieWyteFmEnVk7LJH+VR8nqsCLuFtr4w08iMClYbNtt+Yy4Gl5wxD8",
+	"gtb6SbSiNzBFhaotopE3UbUuBN6xRJaK3cjgXwVPq01QcdvqmMTylmNJj/sN5aNH8BUrThboOW0gxk4/",
+	"JVIV8ERQiRbmwHwPwpdXCsFWIlyWhmP60rUkShnOHz2Ib83QaadYn+E3zJzaj2/MY3/y97h3SI9LDG3H",
+	"UBU8tn8FHwicICwIkoqWJcJ6OCngL3ZXEZZoR8oydGijtHZfHaP625oOGXwrK/OSNA2FfAyNjIczE6zS",
+	"fb7+oh+CL8zq6du5xfcm3zmCIQkj42Ia8yQu+fghAfn0movh1MINl+odybk09RP/ne/3Y1kfqf0sieMn",
+	"OCIHPHfd0LBJXdSbnuaRY8TPA7HU7+xcs/WDnJZtmRyPNSzF2uLp/RJhBCtLCk75dOm9CHSRhNcMkaOz",
+	"69G9vBDkhpJdvuekTkUN33GMq0Yis0L/yT1kbA5zzaVrhdhkoUW+aJQqZAeBQeN0PH2t6n9LvCF5n9Qa",
+	"oEzWyRecKbwIWwr5+vrt3fdBFTxLKPFdpq8YUtLTp/qakrKoE9n7swUtfljRX3EiEWfIXvSNyp+gJjhF",
+	"10gvp+fComfNSWg41E3IW2n0+E2Lw1npfFeXZr4xOShIP+OrzNo+i1hu1IuSS6vNZtAXwi8Hx56PfswE",
+	"KQmWOYkp5oFxB7978cwtffTowLZOyRaEQx+JmlknV/jXPOmqT/UlWYa3MeCv/C7tetc7Y1bgTbd+ZXCr",
+	"eEFynYZal2GNj8QaqZghoM4M7dYcYZONKD0Hh1oTof+54Btir+JAOpR5rngWvijdz8/3Qz+LdELUWZMB",
+	"ShR0ubTv6iSF8g2p/UBmFGFaq6ASKbohYYdQ1G9lEkkDFxSv00132Ms3jYT0F5UQEY+W1rlaGz+zRDHK",
+	"2PASYi7seq8jfEXZSrMSl9nJn3olhC3CNC5SgiA26QOHFEJ977tA6u8kMr4s5/h2XK3snuntwNeEoaXg",
+	"m+DG5x18kEmNG2VQ7rkTXW+HXXx4v8FhP0Xk4aZUZzSpoCQ3pExJ5CvphuZk7ejhYe9woM4gWMF3Q4TL",
+	"8A1L6G2JE9Pb1Y5fKbINv6ZixfCXuufEbq+bgF1TZ8bd9zaTcJte72mY/JChmJjLeoQMVMidCW/QtOzU",
+	"xqH4n9mpqvV8Ilvj7K6seHg0XlVitqpwr4r1m3DyaCL7BoJgYd7MC3KsOSNJtYBHKVvjZcoawsE5eLg+",
+	"G2bi3l57U4wQ2fMjZ+gyVxxtMNtr8Y+RVuXRBl8TJJs/w62gyOZ3EvFdQGPR4+XnlIakB8upaQQ2w8i8",
+	"Y2YXH6ZIJWSu5brmZZFqz/jqeGoBQurgLd5vHABAwnBBFgSCblMiSrVJ07ylpbybPfHmFNxtMMAzef9v",
+	"fIeWWACHa13DHAIToENaW0ULzNCcIBez6zP/wkXL+yoW/FTrUSuqjQGXU5uwp+abmVmlua4Ku83FCT3s",
+	"JnE04xMd9jAuh3qijXu8fnFrr+LM8drsTcA5iiPUb2j2vQ1Q26ILifcSSjEgOk5XlSASKRtUI6za6Il7",
+	"pqiZ8q8BWfTCctYbs75MBv7QVdjb89c3i2yiqNip+rT2QOtF9Zn6aPltRtC/q183fBF2xoco+RIHIgLP",
+	"0ILe0BJp22CG/v73v//90Y8/Pnr5shMhCF4wjuv6L2WIfMQL5fYMfPIYFWY82nLKVOADW6wUEfoF//+j",
+	"//2PJ4/+n1//4/f/ePyr+a8//O//dRacA+i82SmLizXB2+DGaj7BIvoTfI4eXr0x5jjV7B+Wje7MUGZT",
+	"qGoRTCXirE7DsmpIXljCF2oh7VUqy0Z5SCqJKzGHi7Ny7xaCjVxIX0AWGEt2Krq5ZjMfyZThI/UNfiL4",
+	"qBsjpC40uDBRX3T9jWaPvLW3rg/HEvWxmdVnq3XzeCfHMrdhjKCkahXbZhqkTcVwiqLAmXlzWgJFgffJ",
+	"qELpVqxbbjRgxt9Z71//CJnqnQXeEP+q4mrEjTi+VMaVvVOPXKC7XXPFo7biX5IwVQLOmEjWJ5TRXmCh",
+	"wgINLuBYpFkLUdAFQGWBPaZMS6Tv0bzE7PopqAH6pUXKdWm+9ct6H67DclJcooLDi3FRoGqLFO8Xpf5p",
+	"3KPvjrpNrSvgiDonUsP2jleHjuGUyiSyTCju8EQeVE9FLp0jVPDdai0dbkrpeokWR66nC+dHKK4NL4lp",
+	"gfBciwRVSwqrG2iiJ/BUqhMhVEVXb+0Qa03LEFlSyBPNiT6axNIIPlMGZMvRA58HlSvWG9GUIQ7GNt22",
+	"X60t7lNWPl2dI5MWHPOQnUIpN3lp7/49HUmKf1mRSOqUUVcgL8MM7d+NszMXZGybgVQi8nELReOPz56y",
+	"qiw/zcZCTPtEXiJM9SyJpGyg7l5GK4by9BCvdjueaj/fI80VABtpd2QWvjypRFsiJGdog/f6UrOpWYjx",
+	"XZZK3+g/GXHRkwGMcEFXlCVrmHGAMV8VCqhJTsfJKQMT5IYI6SLcSc5HeEAmgzmkqlOp/mxfJ4o6QcJc",
+	"shYEF+mH54YwNRo1HcKEGdWk6iIsD4qn2bBWKNZFZ50IqJfTw5fzpVvNMX4+WKwQ4iXP1tpYorOJDTiZ",
+	"OBfTLLaMtAsPvSgkqDLKio2Vk/7pdzA+/OVu6NYtq/nKQJ3xS4GX6nZgrsJfUKIigXnluTOHzusBdTMN",
+	"/khdVBHEaooDXsH2TnEnFI4ugwJND7IZWdO2OT2uF/H7jq9ezy+3vhNWj7B0WUSSEPY9uOZMtRnfEPDp",
+	"X5OtQhuCmYFXotK3f5L94xvK6KbanD39JhcNeejJMV6KbtgVIbl1AEea4+jU7g3SghFbh4IsTPLzZdoP",
+	"kOH0YkhxH9bq+aLaWOD06I/vcoTlxNSvg5Ggsnx1ecax4sroxYna324dpGLsxNazsU96VOnRwL8WPL2r",
+	"ywduzkNusGbrJyOARCzWrDz7eeZ4ZbOHQin5hK5YJmRgAkStScJxy67nMLin2aVWAYTksOu3AUfqWKeB",
+	"lOM6XdMAGRRI8acII/OKGeICSW0o4bKGNKBCG7doobesX00VBHlJ716waCEyjA8HZpJZyQtxQKhY6IPK",
+	"dECb7CDc22jwMAT+NF72lgK+cSKwjqDPNKHCrh2M86pBbNaUS91IB/aAQzbNw5pXnXZMf6yWw++Iyome",
+	"1XLq5FUqCn/MuLM/4I/Bl+gbZ/xhM8oovgVdjAr/n+2wUCI4bKib/sx3Gw+6iy0DTUvDBxmWUTLoMIEC",
+	"O+aDngTcu56/FhwpGRn6VnTWjsw8pfCI2fuezBx6x3s9yHjvrXpG2eplssc5T0GLRBQ9dcqbQOPTcpQP",
+	"ctQNYbmZhu8ZQdeMA86mu7R/J5FxmH2P+JYwfXW7ehTnrociFQjQQvaZhVrpiDmB2WId9mUWkTyXAc0q",
+	"BwftSO0rtoSFp6+oSlHajDfT+hzNM/US7etnbptCBG1JzNwoHinDW+D2ZohLQTsClzRTaS0U7CLrB2Z2",
+	"BuFl1QA/uRgsGC3WZHENuNKKI4n3M4QlQHqbD7s4iERYULXeEEUXpqRKS6gd3pvnALQ4CNjiF8gP+knd",
+	"OK0Nl3xxLV3RZBhlt1ZQ26v6wYJ8AZCXAfryCpwgwBysbRqMSkUyxWJJT4zgTMDOWpy2F/OudR3AoOBq",
+	"clp5DX7BFC72C8NyvjTA47MzWYltWWWpSZVgMRdtlqYB+C/pF+AveD/qKrKH1M2kaWFmUdiawwuftovp",
+	"8nf4SAuprsiUc/2BlKVEvmKBKIN/44WyRJWyIrJhKjAaPcAv+H3QHdrxvZp3GawGNCdYSCsLUtw2Il5q",
+	"HAUMSsML+svR4YJmqe6fOGxQveIg3XmVjQYWF114TsqRazvpFqpXZd4YnXh+gX+oWUIi6OxfwuPAZZb4",
+	"zmBntfBYT7Oe0m8hknnpOtIcC0vXVFjveA858o/Bwf/Tr5lLR+h1W91xWZo9te+e+W0iZu0OOt5cgwwl",
+	"8mGMjQssF3o5FpqdZhQ6Va/3trplQHouicfNgx/2K6I/mTqqy6aNRqefi/nB1MDYSiukn0juAPCTS70O",
+	"OkQ2VEmT0WFMmqHeJZGEHK41NwaeTcj+25gKvPS2hk2F7TchxL6cAFPHZvGyV3BOi01wewUhMKDv7ACd",
+	"FLfhSZevaRIkC25a7BxMsbpG8sA39YSEkw7uUDYHqs2h3ia4XfX6E1ijrq7CjEXlXgtCJraFPRkgeHa+",
+	"bkyZGMxO1SufEpM8RjPhA9Ik0rv9/pXeEHbh3Ws5rQHTr8Nu29Chy+lvVCo+pSU0y7lQ7Fcu+W4oc2gE",
+	"lMF9dODseN85ZVjb9frs60tM8UiGYBmueHhjMjwKSO7gCDNjubqwaricJBLA1T8kQPM3+L82nGt7e8Lk",
+	"zTuaCQd32aIknzBnKgrkAD9FgIbgtwjKEG2KVVMaRcUb6B0l8XUwl1T/9MGagIk2mludlwzpvaeWTX7K",
+	"VkFqTPXn+7NmYwda72m6n7abZzrufw9uzC47ivWrJ58vF4aTU6pUUKO1PTGDMlKPSSpOnla5fGAYApbQ",
+	"SgDsfLFlPbn0jqIidQ+QGFXkz/mB0hp0Iu36sbQ/MGsVRHP6V219/FVJt6Ev73l1rJd1SGXeXM+3gaOI",
+	"3ptvNlsu1CWRVamywwklOYLEHczXP3Y8edixm9YIFtbt54t7PtLB6K6l5KTkuzmvVLCXgIGD+B6RzVbt",
+	"0RZixwbIT1/uYGctqZAqVIE2lAxzpEAyF4IskqFZsuLOvYWcLA49umVFaqZKslvNOUQdPkdzz5uZ/9Nu",
+	"Ai7+VUkFKXm/zk4cMM+oZa6voqNmLrXD7+N+REG2mB6/75Cpofng7tTxmuhwrnk07ykv4yVMqwOsWr8C",
+	"x13whWnl1c04aDJc/D0ZkH1TKptt/DQx1paahdgLoBqjqJeW6BUh1uHa1BLrVlbhxJRUixWVAGDiJwye",
+	"pF3BYIPJ4yQfJgKEvK/fcjtdFNyReGFDOCdvB9fkNA6ixyVUhbezHFsLCSU9epgkLv8RDqDHXvVJcLjZ",
+	"4QTJFv8PiIQLnN0AMDs9rXv7A9bUxBy0DETbdDPR6QV5OR0Blzu0BZ1plYdZIWYb37sWdjUiwW7NS5Ls",
+	"ftdUisOljHpG4tf+0K2dDm9KxEC6xlBNK/6Yk8eBP74pjm9g2wi112vLu4LNN/tXsbGvAymC7o7WS2t2",
+	"szHMbTSz2bQB14k7otbSO1EB1IY7NMZjWNefra1ut2HIWLevnwIm4QzIvrCzLWifDf8c8a4ucBtZ+FAz",
+	"MhzEJovr+ARN540s6BtMN5m9VcLGbTH+XQPZn1oRZ8zl+G4nNqPsAjW2a1YC6J/NjWm7snmtQY9xjI52",
+	"o+bruO6Rn5iKZBGnX9NFRa7SEBeODDhyzIKPfA9qELdwusaSw1D3ERzlKAAoNicjN7k21cRq2DSseh0M",
+	"p8l3kTz4bQfm0/8pt3ziQF0wAjFX55TuMFM2OwUXLsPU5RP9/vmHR3/57g+R9h3/AjEdB5abY3aN3DDI",
+	"PS+xIlK510dee0Nl27z3k5JpVMXllcj0aU+BjvEU6aFHrlx0yObYSP/fUwNYcc37KBViR4G2OX2lWW7/",
+	"1T3BotxfJoU1ApgfNT/WBSuW0zpEDUQEndli+M/PLzdsXNsxrYomY9S0b+yW58FbUFvQjRSdSzeqsYds",
+	"VpY1h4x+XMfL445OS+JWTZ+LsjXgQluLx+op1y1Vuq3q+SquU6mNhPVgimrk+Q1slVVih8wErYsdy0qA",
+	"dP9YasYD0e5crD5dpbkvV/7A1TCQU7DZYLG/B/kGRy6QadCaEwWek20DCQ5OPMTFWSAFwkqYlsNmQLZ5",
+	"GNDutNXVNo5YlkmDp16RzYt1Ei7/kQIs0QqHQJGAilTHRAvQcr36n4mLfnYGfteUpEfjou947G3ZQd9b",
+	"b15rt9o67WNs8i6/LCFKWsr0JpVEjYAJZ5D+VvY1dSO99Q1t570BiKrpeyhGlH7RJE/jIgxbEkKM6UPL",
+	"fDeMLDMG+Z1aYzXKtbfdOe+zKDoZP8ujLQk5+7Amr8tI0z9JyjLHeX9FyjLipjltM640x3HT5uzADI1s",
+	"6dbYcG05Vws326TQxnatrGuQpOyJax2UhjxNLctAk8P/4pVg2SgmR/OYMptHnZv94iYQWtIP/aQsXNLi",
+	"rIGUBwPyn0uogNUq37akizoYrk+mqSee06IA3VDSFfsn1BOWWIGmuSEFxXoUpmUrC7/hwrdkqd5X6m4S",
+	"mjOTO/Nsni3eux5ioULqw4ySpBKJJs8uMd/ZKfkVqSso3CpCLGQb/B9edJNQeFl30gzsVl2THq1Bj5Sc",
+	"D9VP9QNLBu+hwTPdrQnz6+yhU7LJWS2Sau0jwJ22TN2tOVCw7vYwSBS4lfNBciQtbCM2kIO2S4lrVyaJ",
+	"mqH/IYIjKh+jZ3PJy8oA3GOG8EZLWgAtwMil4QSQR+xTKVrSdR++LqgjbYlYkJ6CFnylXmB2MwpnTutn",
+	"o7st07Kgu8ktG0BxYQXaYLVYI7jGNAU4I+Yf3yNGKBRS1V5+xgW0BIVGHWuCrHfwMXpWllZJgg4i+qYs",
+	"ZgZAxP7FULFPFv26FDXz5Gpko7B9G9DXxrssZ6W9htNY/xJWlPLaLnvCFva210Z5sC2+4YsLB+CfIVlT",
+	"CZm+9pGFDU6fTeioaNC4bANSE7t3RoDl7R2vykILXOhJP9PHxTXMheE7IgjSSk8ALUU/kZObc2HHh2Ij",
+	"+guhyFagaNXkwZgnwjvGSAq8dmq1cLqvdai/W3CmXGV3cpLqed3NaVRwcJXCvxGozu9G+Ve/v5Un6k0v",
+	"st7neHGdS5nbXUVo4j/aDe833YWTsuH6kACwHYb/0ne4MF1X2QyB3UQKreksMSg83zyZPXnyJBE/6B3Z",
+	"TSwOtyGLUZiU6UXkpvpvsJT8HVcWCCp3+nnWRKYGr4dHpktOVMjay8COuA3f1c3+TlZKnZduYyY0kOGb",
+	"4I33e3X0N8Imk9eFyHH8b/OeKWVyCyxE/5YOt+Z3sJXvWZqClr+bgxDyOeG9VlJLlvrh7ic/29db+Kze",
+	"sUR6TKjfSZTtKQ0Ds2T+eE88j+cze5SMVOLYJU9a4+Eda8erQLxoh3ezl5HmsN6xnnwaR05fgt/pZC0X",
+	"RqoHptTkZ/S4SjiY8Rp6Q5lictOpo+7k8KKD04ch+TpDhqHsPuElQh9YLzD6xq46orwk/6FdSG2q3z1j",
+	"Jqco+RwdK1dnUp+qg1IADymxqbmx58rtJLLZZA2XwuEnlTU7HSejnKb/HpiNG9aAw+z2fkuYqWg4ivI5",
+	"yE4rwWUOTm6eNVCSZV716jHytg8LQoyj+CRGHWDtboOtQh01NjTJpxRexxN9Yk2fAPHur5wXkTCxGfDG",
+	"Y/oADPyIcmWAfZPlnfPwZYBi52gPR+5nbcMkZp8iOeJZqNyD/Foxy3jFcTTPdvbdKHGGfGmzgEs4qsTW",
+	"0WqwLmsGaaXUeYoubGFr9W3W7fHpoPPZna57kwFUH/dDM4Cgyv4FOJOnwlGOFvHX8ftgJOK7YyM2+rnt",
+	"Fjcs3sXRrr+WVZNk50gxkgU8gFbZJZbhupAjYwKbIGlWHgtEVUNVYCoHnclLUT28jWyGO6auSOFhBNt4",
+	"6+cG2D2xBbsgpLgQkRVWTOGP4ST6ntWgv+YDz5oVe9SrJ9f0Rq7loPvQ2OG+IygqvbqTQFFdlJgxUgyU",
+	"EjdJEaMOwvxOtKUkuzURaZlwlEklqoXePtmLsT853AfZENhdBk2w+E+h7L50eKf6vIzuoeZpIuuC5tHx",
+	"kow3omn1lchq5QtgIFRcRtyp4Sn5Kk0eyLynwXiKiL8lzdFt1R0Nn9cDMJQyejiO7aQZGUfyyei+GG+N",
+	"+N1oZ8Qu/MvSpr4yYnoAQcLj96bsE28I3LO2pw5nSPEt4ktb5z4O3na6rI9OL5KyNKH5ei2SKGlmKhHf",
+	"se+heplXAGaDmW12YoZeE7KVdYvNNZbJNfzR5OSY3zogMb6LILHdck/J747fUfKbLOEwJhuCJk1uD8r6",
+	"vEYFxpQuuqDDZBiEeIepkgNWvxngW/1tdn/NhW0MAEy/xjeQpEXCENi55Uq0LLOWM+T2GJN51izOwofL",
+	"Ai65Bf/KhCLMuI+F4CxvRS05wzL1yja/6mdBmURAzAoEChggfPINkaB5zhBlaMdFIYPW1dFKOKLVERsu",
+	"bx+VL+rv5DcxTK4de+sI0N7iK6Lg5gTL1VyuJWdkZupTQN8Pbu0tQPMJsiD0huRhREgish9RWcNVJdgk",
+	"dIVbrV/0sJM6eU9EkBnkvzofmWmYaB9A8z1ivJV7GKQ/pIEescbvmPU3Wa7K9AIcCLfb271Tuzl22QeK",
+	"EN39Pwy0WNv9Lmm2PhT1/edxfe0ANdLZiicrFxzNRj2itnKoLgTitZeia+7Yo2CvRy+jt5Y3vngPA036",
+	"OkZPofA5OaoJTWvLnWdyW/dDNIuKZN4C97Ynd850MqEAdliwHtLVSLFL9whaj5k7M148t367ty+jVvdB",
+	"eHsB/6/XjxRUE1xjs/fWiZnc5WQnPIPxx+gEl+NKy4sKt9xk/Zix0277ibhLLMAiNrZCy0xwFXnMdOyT",
+	"Bpgfl2XTh+vXBB9crJXByITq9PujzCkvvjnBKTiCqZYNnzZDbRi2LDQ1cpwY/lHjASZbNTfdMxZvycov",
+	"iIciOq7UXPAwkgkg6DlYe000knLiciDC+m7ZgOf2SBBdO36lyDZsqFVM2sq4dA7Oq+O2ozNP7M9HUmPH",
+	"Ib/8/BOLdbOyWhdt9C0vE8XcsuGYu0PNSXB5e0BXzf3QYwy/wrMlu1tYZQ1oV73b3gFoLtXmoDfhNcce",
+	"NS8YsRjXDY4KslX7qgK+pcG8PR5zSU29TQL+hDxJndcUrbHhQ78OC76JbbOOcnACx6XN7OGD0Ts/7hA0",
+	"J6ZvwAGRBxnx/qSg1EfjKDkoPzci9mTlMpNq7Ae7+cWv414Lu1p01VkpTZ3MUOH6+0qteH7H8iHVPdYf",
+	"/8OauJZKdWjKVPeviJKILpHWc5vO+2gORYKpDfQdaOwAhMDFy9ett833JlX3dOAGsVM/hjVgVhMiWN1G",
+	"4aQQbVFkrSme5TZF/j8iOOJLG1+UiPGu8epT9fTu38w6GIuGwyIxs4um3PlYyCp5Oc132uixn4X8LnDP",
+	"9VLjwxsJKMdTGjw26PwBQ9TNw+AzYHkNPZocfj1mBYBlMa5qKzw5ZTIO8x9Dzv+ZCLqkpAjB53O1pmwF",
+	"ybwKXxOG+HIJIZQ9ORqoftb17dXnHuPbosqwYS4rFnvPjd3Dk7TYqF/urd9O3e5eQ91BRN0LIuDwsuz6",
+	"nCVdVSLHNbHGIuhFcJ2nj+4SsigdpDiUxSoHwZurTdsu1JWFRHVb1mjFUe3wggjKi2ytl6l1NqqNeSoy",
+	"CZmvnEaNQBBqo35ePeiSrtYKcMRxpdZc5N2cC77Z4Bj64VLF0DxXNKzvRnUOzsgHuiFh5c7BCoCgBCwF",
+	"EJKcLQhIcwrw/HNSY5pAAmk4MUTwMoPtL3k5niFvllurDbV1Bl/yt91tZ5w/JqXaHpmsjnij6U8sFRAx",
+	"A1biNghUT2caja7wTXY1an1c28ytZ287r7kJoB2mJo0CI0kWXP9WbCijUgmsuAhzdezERTbCTCe4xDU3",
+	"Rk7G4uQaf/unP49/3Y4LfrYVR8rc200ASfa7vBTS4fa6o/nCkZzBRAy0dsTfLqd568B+3UbiXm4mHa9Y",
+	"RuOgK0yL5wCEGcqVCucZ/Y3vmpxXKg3KGym8xC4DcFWndoEf2OV2xdo5xhOz8gzULlBVuz+m3R4PuYxH",
+	"kFEvBJliZhq3dbQHQ+PTSazlKW1uXrw3Y7KLT5ANZUUSvJer8qtX4z1t59QsJrx7JjMhDyrtGQKIVlzO",
+	"IIdan88ZyGHTut1mtxEb5JzZYhVSFpbjcCUBe3nmummaX2XNlg4ZSpIbInDZh1KD8YPtJYa2G6Bnb7kj",
+	"fgTXsel2b5Y00vX+wsJ7vlFkM1n+Z3YDuaMGIifFxs0tLh/w5tjeoQa5tr6VvLyr9qYMUdU6eo7VTWDY",
+	"lRZrOZdXhdhiyFDCFN6TYPswrq8k10211zu8vp0s/Gur0xhVkpTLppf4cFPaaSlTAx3PoBuZxLQwALxU",
+	"Na3J4LrFTWMybW9BuocFAw+kJXUYzX3e7VzLW2jxyG2XpUCTFEOyIRa7rFi2u5xdvwwls2iTs8B7xBna",
+	"reliDRvjEDIlUaokiKqnei/eMwDn1dvDyMdwXe699QwWFXme2mOvbNDE0/Lf7fjwyUmONFt2yz+2TuKM",
+	"mYaOCdxuuOl5n24W39AyxInOBJgYExipSyrwPqVYTOAUGOhuO4DmwBWwFyJmd1zWocyMVebABx9QtT+A",
+	"vnBJFlwUlzw3yoCLQmvhYQ/cUkUkcyykXMO1ZvRHnuBKG+inLsm/k0NM8fDobh1cYdfaJ/+uQRw7DjK7",
+	"q35MtI6awsub9nZ209x2DxJ3amJDyEmYkcbQMNehaQwWHvWoLRvGQAjvCt9msILjBpfVZIu7gxCTAmpo",
+	"vjcSrbTUscnTmRUC1leemihaA+UG00kCQbpD0cC8yBfMNbwBYIFnw5eV9k5KvMBJFBw8L87ke0IO/HRn",
+	"s7x3m5Ysw4daVWKSYz/xyi88AP0UQLSsuJ+ZfRSetlILvkmCIE9G7unsdb06p5u4b3ppUPHKDG/62Xi0",
+	"wewCbb/p35peEFr531u4b1I36ZhZ02GDodMzQ3OCnqTX2Ft89PFmW3cAiGv2dFqllNGfcwJVQ5fb0d1c",
+	"B9079SVi1tiyYwd9XzZCe/qoX44iPi0M13Drf47qQv3I25AGb+sqXbnMvNpbZFxIgTWliERc6zdut8JW",
+	"KSr9xkoYV7IfRTMfa0PONmu/rNgrU9dwLw2dHjxZcMOqaXeO8wkk4ZxkJfcMeNKm4OZ07fW4i8h9+whh",
+	"xchWZHh0I/7XyLx/xAWZ3gYs4OdzGRLQkBhuLFExcDNtcEFmSHLrnlStrlsIrzDNLdrKqmjyHD0Ba1Ql",
+	"Nad3S/fMSZdvX78/stHTPNTZoYc5XUwohWTFB/4q0lz8SO7uZgvu0uE9kCk/tX5DUKUIiweRtQ6HVpxI",
+	"49I2XvAZ6k/ctKejMsHVbb/ZuLprCrYBS427W/NES1moYy1NsYhVdAdlnE+/+xdBm5bhfIQwVj9yFdm/",
+	"SQXcRtconkWy9OzPz6P9NJMd8EdrebqksdaZUVGir4bICvVPkdXZQuF21W+kJ/Fo9XDWzbMhUuJVWFps",
+	"2g4vvztx5n11uiCGdx9lFdYeoFOGijyt9OkpWkZsWcrX3NHi9pl/MhqCWO6zVGjFWBx/xyspXX74RIU2",
+	"gVDT+PxkfJOo9fR0nS7BupQKbW6Th5WXMQNH13Y2Rbgs+U4i7sAq0qC22vRyaS79a97CekXbj6b3G7Uv",
+	"C+6D7RV+MHLmd4c0nv/aWH6osfwY3GJyXnI6Jmwcs9WmLoRapYf5ixVT7PJAKuq3UQxNGWvjqirB8gOA",
+	"4wibtl6yxdbhkTzphZld71P85FEfihUMO7x3NZv9Sk0RbZTiADBOWXQcFYkb3EpGa5F6QbfUGrS5ICAD",
+	"ltZAzazgVbspu19Ev08W0IYOzfx9cngl0O6uc5/1a6FhW8LEkhMqxAfzhAxUeYH3Fr2cBxKHbMqQU3bC",
+	"SUKm3XTYOaCF76qKJ/UOB4A3PPyYVsXkM/XepnVGWpqSRzVuEcQ4IBmJMgDzYQRZHINwZa97cvQjrU+Y",
+	"Ah9QKxTdRIqGs40L0rEt9C0nwThPtysgsjy+GjMsfS1+eUygDzvflhnhU1NmFvLf1AVoic9zG3/MLdRr",
+	"Uqo8xrWM2DB6J83PxPY28L8+Y3Y2vcdTwWMO1ZFTKjCjWGORFIll+O9e7/wpgSQ7F/tl+EzzzuCC6Yq9",
+	"YdkRztQ6r+ldgV3iz2Bf4KtqLhVVVXb2XE6x64Q0qkhkdXIBK0RWO6lQraLW4c15xbJbOBplizK6qTZn",
+	"T78ZdwLw0Tnka65TqDRmH02mgdv+hH03Gr4+o5NRZcYbKRAwitPGpoXlcmKQO5z2aZfwlxegs5l8+iPN",
+	"SgPgNUPb/zdeTjKX1rbjuQsXW93rn2tTikLZPwsqt5WyCGNrylb/tE2WghHhksZqnafmtaxNx3R48WAg",
+	"96rTFfMoBRS8cpuaF4pa2+qkviKs12OT16XSyhVnUAjlPD2u4Y9xBwEKUMFJWBmmTB/nkqiYpzYus9Xf",
+	"Qw213ihQ++YODMQWjTOumtZaWn23yfX9L/KgxvfagZ3rn0MPduOTxldgZb+n/1i2tNO3n2vtQ0OzMR65",
+	"N/BePfjGQ1JjW2CcuW3mipjl5O6mMa9KqvclpjNIhbuoYWOv6iFS9n0sEaleX45jn6jEqu0hiPGtNc3t",
+	"+Not0kHksIscot6kEJupMHpWygDQ1Hu1JsLD+6lBx+xTaE5KzlYSKf54uisy4Iu070/MlbGjL9O7F9on",
+	"Qn1QKgGLdiNmUGfKoaXRptXyBxITpcL75LzD55hdPzPvDfGgTdzPaXVnU/0DL7OpEGNMmt5ryqAlv7Rh",
+	"gjEnccAVH37rEfsgeteuv+zZ8CU8Xhj0fvmjQ6vpy57CarD5grvWfUO1YzaY/rIdlfG/a0dcNMbwGK0J",
+	"K/pLaYlrQl73RXYw1KKF0yVZELqNKG5xVQZagPkRqnbTvcDHQPnJEu+NfPku0C/TBuK9l/z5yQQ9qcRs",
+	"VeFef7VvwiEnLNV7V/MxtrtfA1ShS2GD9y/MPGIdfgR5b3r8x72HehByUkfLdd674yyKQCJqZnI4jJGB",
+	"43wy1fq4oOycfViT1+U+TICJavzsjNdUO/QO2OL9B55y8Ry3qazCH98kYdkMdJ89KMHE2j5N3M2BbHZs",
+	"HjNRvzmtuzU9edYynlppdGZ7m3isfw00HN66alpXaP/e6tx1rT46tcj07qaWItKx4RoFqpaMIXX5A56X",
+	"0+rMjLP8sMqwTDMPJhusfpyd7QQ3sdGx0l1j/ZnhzuUf35r8Qt447lxTwRQogdhFzLlwKkp/UQ2bN1VL",
+	"0dSTD6ZjzknTj7GkOV2CFkOtxPSjlcprkJbXegyCvCmNsBdNvythm13BSr1JdtNqixgNsgMpGYUCi3Af",
+	"0ognN60N6ehW2PkFl8sVLrMrj8qS7zCzl1NWF8ucJ+o6xVTe4lWdipHadeqEPaq6gQcLUtp0nfC2sdt/",
+	"ql5KiGY/eYXTWdBWFYMkvIJopfKnd+evXrxCl2TBNxvCCoigo2+fgP6mtWPA21xyYdseJzqWWRLItu8H",
+	"DS3xZyIKavJMnAMfYOvgjqBqDSEcXimbzLfDVLV3q5nQtKYARyjOCq3rF7zPptoO75HiLocEoyUF1rCp",
+	"lbZSh5YlmnN+DX8tCb4h0HWxTzg9KJzrUOJ5pKlqOHsHug/KYEHI3vYuM40h/cTu30m0xqwbDEgtq8BG",
+	"B5ybRDtYiZtFf7cB7WJRCar2V/psWqjKJgOI6skuOL+mNS8+PSvxioN26jSZLf2B7M8+fQJre8nDDgNt",
+	"rQm8UGhO1I4QhuZaoSHCJpmIGyIeo/82NbWUyBkyur0BiQPpbLJFCiM8kNkAafLfMdpyypTpTu5evBPU",
+	"YAWRDcLS1HFBPaPedwChU/wxenVDxN5B2kE3OW08LeCsn9uS1P/4l+TsMXqGAPaUFWiBhaB6cuia7JuC",
+	"MNsZB/yKO7ow0Rv9r9pooqrUW/bWbWF9iM6+cUBmeEvPnp599/jJ4+9AV1droMo53tJz68/U/7YOvzqz",
+	"R1suZ38lyrkmoTflljPrifz2yRPXr8KVcHnr/Jd1uRoJPWpGOe/npy54xtlLzshj41Fb4qqM6l313M7r",
+	"SmPIndtssL75z94z8jvoz94Cz8IrCXLOfv9X/Yy/L+d+FsbWtgpu79ALcG5cNOi2WyzwhiiwCP4Rnmwz",
+	"5BwY/de6Nc1zXuyPtq3vyK6e16f2wVaiIp9OSFGX9HdCipqNR7wmrKNVkLKzs4+PbHX1MeuYewwj6Yo9",
+	"4pV6RLQYqHsphnnniq7Y+0q9aoZOZ58TEdJHXz4hMV9Z5E57VRgXnKPs3RK0lSgVpqPWDL2EqvskA7pp",
+	"RLcsB26JfTQB0G7NEbhvKfOlQontVXn3HHRO2MBN8ooVnwETFQ+UhT7ga63pN8RCc7y4vhvGEYLeWBdB",
+	"ROmA4LwZdq84xXYs2d+JsNGscEoW+YGQrTH/dhD8qpgiBbK5DwXnYmZaCDATPLKp74qDlehzkuEVaz17",
+	"vFTzUJ8Xzn8zFYefBlX1GEeA2aU1/8boqgsY2/SZeXvds8IHs1pPqYW4hZ2QuM8MQX1yRkgWp815QeUC",
+	"D1kLL82Ag47u7BbpeXwJYdNxHphosLdHj4UQ3plMoAlHf47Z9bnXZT7MUfrLkEFkIlfHvww2VanoFgt1",
+	"rvnnUYEVbu97t6ajC2HVdIWkDIOPfCTv7lPfr3R0ZknPzIq07T85LwEwuCE/+v0WU/b4yZNv/+CKmyR4",
+	"JcuWZuvD7Xis1egeHd5aErVYxznrtf75Wd2Q+Q4M03tMpGfyuoFvNx57aaklp9IEQtyP6hBM7JZ/DuPe",
+	"2tjGyUSm/5kTbuQvFu1na5rr2J5ic16t1i0fnQtPf5rFnCn4hjRzvldasTetB3bvXZSYIck3xCDn+8RD",
+	"vFKIL7Ukg+WHiBm0pNr2Ufd8DFyFDQfcQ+qbhPyHRf1fBFXEWES2/HaBmW0JKFYmHuJRXRJVbTtEjxHb",
+	"vOHRNbV9reIUN+3LfjDZ8veH6t60HiTVMTRq0gfckApachAoQSKTiQ5tXhtzSus6j6ptnP5/pTfkp61p",
+	"D3wnRu/sbnlML/wOXHIv8FZBgfkJuUyTFlXbupt5SZb2OgEu8VnMVad3ucy53+IMtqNqXQi8i3PYL3bE",
+	"Vx57gDzmiOuYSptVSywM6qREK84Lidb4htQty0dYruf59ViPF5StHhlsV5PSFFPwX8DQCzcyzHT/rgw+",
+	"u+U6DxwpzndjSW2ndOF1FnVqi8I1h3IoJ0Z01BiormALM6O5uD5TbWdNQ2WPjDVkTIx8rwW2SPkn2krz",
+	"gdvYQbtayJEpiDTu7bIM3O+DZtmLGn7kHulnZk4PMlBhUyN2+WRMU9N4JUwSWlyCwYiTihP4wgk3EWqD",
+	"qsVaSw6CF2sEpbaIEVJIhG10x9/CkvNrOAr1PkFPgjSRD0PzRL4Hvztdswi92ELW3c9QEBzYW7tGsN8m",
+	"sLkkZnCdsOZyEXCmjMIAmXs7wlQvghy4T2ynFes8D4vQ55xfv2w6snyN9hq3CufXp1UPn0NyL3LNcCaG",
+	"cRoKn2+b9i1hStv+LocRO3KqITZlAOKbDe6VeDzIvAD7cdc95/RCw7GMlRgD8f8Qm6SE+uMs8rnH+t3K",
+	"DGzFaVOCgTKkGDviQ0Q636654vL8N8oK8nGQZhd65J35EAKfgSkPW4yHcQHd4BU5/7/bxB+NB58yyQOo",
+	"tRJ4uzYW4SGUF+SGWEU4LM4vzYC7Pat36z66m3SP0+sGP7GC+4JeW1TIKM5WAcTSSReosC2PoD/UnFex",
+	"gj9aCjLAe3qCrwUhX5nuoTEdlLCQrcJsQcBjKQhp4jCjYdaAb7LgXAwqG9wmqp7MH8LFbeQYBFI2kcE1",
+	"UfaszrwSP4kwY7xiC1KM3g4CL9Vg0sZLM+KUm2i+cEqFycR4QbxhQdCcQLd803gpK1fjB0K2MN/7Zc7q",
+	"GT3czOXa1+0abI3SL5Ce0eX5NGMlTOrP3lKBZZ3YQskkWYw8yanJBxzLzzsxGRZ+RchDzU0GhujlIycd",
+	"9aVF4gye79fBzJuQB+rfdxqcTOtVDN2YbjGPVO8ewmxv8ufmewg8myOjbQq9c4MxhjWViov9+W+2Ycen",
+	"JIH8N/NUkkj2O4Ek0C7Yx2eqYBiGJD+pcHdbdGq1dI23W2ITXzEq+KLaEKZmBiwPKyKVaXcyzAUOCjFK",
+	"cBhwyu3SH/j5NryrVKI1KYsZ2q33M9tSd7cmTP+BS4K0Ce5vltmbzl4196IDGQ9fim/pEvbuS7SiDdrf",
+	"g7wLbVY+4KcjvlwG+GU4r2cWzOCv43sDJ/GNG5N0Zc7JkouREO/Rdd6km9KuA5pD3uJ96bZvhhjZBYWj",
+	"F2SNm5/7N3Xw/P7Yn3ZOd2KB3ka6nf2GHzi/JntSaLVnjVmRnGDXP3HndLPlYkCQv4Hf44fva5ncAaIA",
+	"9vaSSM0btygLLgkumlZpUA4n0e9/ev4Wffv4mz8cwk3mJifFkCB/58bcXn5mJLKfp0jH3txH2HIb23Y+",
+	"LLgQZKGMUzQ0HfJxQQD49TbvrEFFxlHq1Kop9GCRqGIFwJDVG2jtOVwKgguTPNTqyI9NIYXBOx5JGKp5",
+	"dGtbio8oGhem9/PJNtf/zC3c+4YZGSFFnYNn0RNB99c/bvgN0VeKWpONJOUNSd/SxPycr8pDMCfvlrJr",
+	"GCL6e7a1dbvEbIi6gpQED4frYcAJlYRDZZi8bcraLXH11ae8y+FD6IYIuqSkaLqTLrlw9lpCYXWmpZbk",
+	"LYse9889gOFsuNvItHJ3IcBrUiXRBqvFOvXs1u4aE/qOn+Fn8Ptrg9f6JXptzAY8WBvSLA9hVNDlkgjC",
+	"FiSnFDBRGpzbBwb4zAy4U9Fwx4wGO4DLh8tqhsS+It8tG5tWhdpnN6g+HIB70z9/waxma1AfqlsMSk8h",
+	"5wjgnRlXCJDXv7cQ09IApGBaHFaCGuG7ZLPnS6+Bvgv+01++LcsKuAHyS+qqhZkHbG9S4wRVJFtrsz6j",
+	"IUBLGPAFy7gH7/w3FAaRBvb7sWWZ6z4dZrC/8bL4grmraen90ACotDbWiecyYDLLIUcO7Xp1P7bH45j/",
+	"1bROe5ieA1jcbQARLGlJkMR7r9mw08kXeEMQljPoxYEwI7vs62mLt2QwAf4CBnwGVOQLRdQjqTl4c3DV",
+	"1Qe38YCHonXQa7JVR0nDcG+OUXMCCeVABfUFltLZq19t9QeoXWgCmxbkdqXdAn3A4ZZ8Q+a8OLrqAc1+",
+	"BgML+vcvWP24m4Ks22A8Q9qWCFO8Fd09NrMpfE0ezfHi+tFoQMtgQy+ubXDlK9z4Q+K8H00qo2WCOmCG",
+	"cBND44wgvMKUnTBwdn7D6YDd9TOnxVfB93DZrxuvRZodDhR5LucsalnBgFNaN4ps3uHNaYGvIcNKrwTN",
+	"9706jxRUNT3L+5WCosjGiyU/HCeD4XUG5AKc24UBWKNqDEJtDNMaGOD8twUvyKcxlk+Sn7bL6/3EgOww",
+	"yInCdoZOto9nWdbpi9p41WZBkGo1Rf7FK8GGwdr+yw65vxn8Q0Rwsz+xaLP7GM/T7xUx2SeSUnKMIfvg",
+	"3GqefX66TJySFCsi+k74HkFKuqGDePtEvTVD7tMtZKb0kHE9DV0gHAdJVKgkN6S0LTPNPw69l8wnzhec",
+	"LakYykwwA+4tG1yUePHgitjspjs+MJ2irWsLkVISq58UowCvja2XyBCpqQI1QzywE15zFTtt2IMu1ibm",
+	"XqfBYqd08qUjvAnTl0RB6+MhpWa0p9D7LWGuo1CCUgPJT4kAsU/SgWcXJZdQUDMAUDkbra85uJ6GGmX7",
+	"4PfMXS+aw9+0P8ZbloIfZV0VU7Q8uy9GRcO6p4Y+QnCMGnlrMBsWmCGpaFlCQQLiDCxErx4FC4IMZw8C",
+	"tsDLz2HgUCYglyRyUO80QYpLylZ3lCIF3z5thp4mJvd5gKNlJaDNK4A+zxpBzQWac7XOBllp6K9XM56L",
+	"Z8Z9pef0bDf4jiVoc5eueMIxFUTfzkMRPx6/Ub8e1JMCJELHA0tcbRM1xzb7TIJ5Fafyj/rnZytM2bH6",
+	"Y/5R/9+pnJjaVMRl2VUs9fxniPHdFLf9LARZyrhyMBixVveKiHcw6n5V2cGU7uR0mE+fNGQDuw74ocUN",
+	"gIfKNd1u9TExBMsCqJ31Doul+rkguBiSjLg4GeW/YBCGmn9uGX+hIHJrJEtxA/IkCMBwADuluINjDPW5",
+	"+4Ptuk4bLcmTBlH6ZDTTO+T8f01HubeoWoYjel1vJpx9q5wNOazMiM8cRAtWcdsQWmbr4oG5UfTmN1JW",
+	"5L11Ad4f5Q1m9CDjPrDhwaLTJCvGDDpfrEfB6WALX6wzAOpycY3+eNveQX9FJ3cpmO7XsN+kQEvBN17T",
+	"yZnNo99haeo7C1RiqTzIedtEGxyGwQ7aPW+EJW1JlDIVDINOI9iMt2bsMVtLbYVlmNtvLHV3h/59pVb8",
+	"NhxVK06kaaYPDR8cijuViGq5UMxMqgt0PDVAUy7jBTpDdAz7GAulRvYOkPtj8GX3TFe7Q9bSX75FPCXD",
+	"UA5PyRNIFtAMXERQhS4rbSBQlcJRKYZbhJs+d7vN6HW3Aatjuxe3ct18SOk8Up1jA/QUhz2B348gAz5P",
+	"880s/0HqmO+4Iq26ld9JhBfXjO8gX6wLv5WjeDYwAJgtSDkQ3YTfv1juepjOAUPU5prhS7SD/BbGTQCd",
+	"SmRdAQXiwgUmisO5DfJlBrgNfv9iuc1aRrBHDzNPEjOrIRvO+x5g5wgWgLl6Q4SknEmt4+wP5rXhXnwW",
+	"lO4L7can130nV6b+sNn6W8Gkq8GaoLFoSdmRuvN1ec0KyKS+8g6nYbix/OeeMX977eCbivIlJHnVCrjr",
+	"DD8CXNClZeO4iVEw5q65za7BHYP92nR8OjqOuWmfenY/Gc3S4TbATmpccIvDRZDiZTFD5sCPpBF2OWyD",
+	"aZnUnfpHTMsvqjn1yXBTjtetWhPP8xrLiBGWRvxzcOMMQGRhVry/ISLMCPdIIb4H/HK/9F1NOYQNt2jl",
+	"wTjsjDNoiWl5BGNqWyxH/XgXxfJe3VPJYYlksttduBfS4UOtfICAkM21sSJK5jr+JGHFUKUfK75YQ1kv",
+	"/kG6/D4Q8BgTL0I531spIkw3kh2VJFF2BDNBu2z2cVOOipH/d1N+cVBrJxEKNhFvUA7UaDCD6Hd2zAl5",
+	"3X3jtlpIKq716ho8R1+gXYDlBiint1vnThV/JCo2uHV23GXF0vIpioo83x+j12r3LsT79+y+Jmn4u3Ry",
+	"Ex6JilnLatu210MEJ3w73Gbpwoy4jWyxC2h3dJupYq9uiNhDWfFuzU2lG10x1AaUGsOqeVYUdub3KVvM",
+	"TOlO7nXz6St8c2K3ZFE0ZeHj9Gu7ISNl4OY8nP9W8hVln5LxAQ6hf1h5hAkc3Dv6BAVWZsGXdLVW8oEy",
+	"lsMf2BmXKCiKqMUxCMtrUoCP1HVpOxLHDZopr1jx5XDa3USLb4nFXkFLP4LwYsErBiGVliiDrgTySDy1",
+	"xVLuuBgsWpJaDbbDvgDm+iu9Iaxe8MPkMb1Gr4kkcmwAYot3GksdwF7C3AUjeQhfkOB60HejST0wV6Pj",
+	"rQ3eo4JPZydBeSFHQCEuYNR9U7H1lB5acgmAQWC04UytXSvfOefX06+jNVd8gL4/ELK90GO+Vswegyth",
+	"J0/IIJpc+uzr76wE3q6tHlyQkmp7Oqs2ruESgRUZBuO7xOp+ldPDhB7Y8f9FUAWpZeSjBeTShBk7+g2U",
+	"dhxireGFIeDLj1tovn528uz1km5PD6lk0ZQAQwfqnohdH+AozfeowPuxQmRBFlZ5j23apRmR5IDdOj0s",
+	"WU2KIpIZ8Xa47zZQIDNtSkMAYN8cCf8r4z0pdbl3FrM3PHPJdycuG+SooKbaZgaaRKnF/ABc7oBGoXcD",
+	"F0T0zsY5+bjlQkWPyCv4+espudtTMs7NinxU5wt5c6/CjYbFEJYII4XnJTkG124oG0MAuKwHnVQKuI+c",
+	"/iaEvq9NxU1h6vBsTfAO8ASbe7LsKB29wK5JphxQGJ9zfn3pMi7vkc4IU7qTuIzekdN6B64IKywRIUl8",
+	"Dl+sLYN86IwevZPreGvSPzAimk/fWvEsMvvutcwdV1cNoeqcGMYVGRZ0+oF3XH0WAEf3LUWOmbpGV0cP",
+	"lbKGBMQexVGCVUNi9Ed8TYLZHXcpQ6s7OnsV+xEXt9CKpW74Kqqc3lahhlaaukml6vEUns+4fOayYrdS",
+	"pj5KrzA9zm051EBpnRlwZ8S529K6n00R4wM855auNl3LD/+Ssp2SGjnzI33s2mxWULnAQwHgl2bAVzZ7",
+	"YGxm6WrZzOHmgCVm+Kc4XuvENsst6XBe4WXFXtOSfG06fdSm01tM2eMnT74xnwAbLE2FyKJtaWVIRJaQ",
+	"RYmFvrLe6t+/RKALrZ8WNQM8KIlyhfe27YPmrN9Jw2mM3BCBBMGLNTGZTXPMro/Nd+NFPF8vsIfGboTV",
+	"txfPYaxxbqobTSc0mK7YVzn2sBgLMH019QEw3ipDjZa0w0ZN6pYkTxNjkkg4nwP60JUdcsJddZ84/q6S",
+	"RSWo2p89/cev3egflZCTDx2UPeQ9UldebPAeXXdAHN1+9XbwHOKGj9oRlujxfc0rVrzFK85P5QiGL9zB",
+	"Abl1Ul4RhaotwoiRHTJbanyNVEkTzG1nyKdRU3PGo6Ga/Su6Ym9ORTz78gdPulBJzCBFeKWGSfK+Ume3",
+	"0NtlaEG8UiMrskW/g0HWq3rQKSluP3IrLdfrZU9tu37VIF7fH4+/m9QDbr/uValP6cBeO2ki2Xc1XyR0",
+	"Y4+zwOfWkT3AN6fCsmlQjaY1Zu8S6NzWBo0WHz6z445ooByHpifApzVLfZjNr23VoWuEW4Cl6yrEMlod",
+	"p+Ti9phNbxFeDHZDxzfkhRn1JbCaW+rDTO9Glt7GRey44VR3zfmalwOOu7/xsjhM6/i8WMutVa/7QYqy",
+	"i0ohjDTREVQetjSbki4Vgg+lMdskcca4Gu4E8w4G3Ip+E8sMVnh1t4pTEihHbbxwRW4TmgMI1DSYlmu+",
+	"01as5ia9cUjxTulEim0TTjJ7uBLGEO1h3mCQ+NYSL6kSxWvM1s+cyhAyWyLATc8WIwg6zbC7FDg27//o",
+	"73WFAPfTAvR3/5QQlXzncaLLeJYzi1eJTJFzlv1n4R0HFfILceRGk/fW8oOGYma5D7Xi0jZNA7qnyrKY",
+	"sIJKFXn+2zVlxaeRwqgPemySaDoVMjaWZ6eTF/cSyLB2PM8QqGGASGnb4wUrjZLssTQnQLTv5WaAG6aL",
+	"lFMxjRIUlwc05fvyoAGAtKbH08lD66CqAxfPTFP+JaJKc7lti/O9/llTEEm8lyYobIpMTHuvbLCJdsDo",
+	"tzoi9PQfv3769dP/CQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

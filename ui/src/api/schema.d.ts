@@ -297,6 +297,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coding-proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the next invoice of a supplier without an order would say. */
+        get: operations["getCodingProposal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/pile": {
         parameters: {
             query?: never;
@@ -496,6 +513,40 @@ export interface paths {
         put?: never;
         /** Make a verified invoice void. */
         post: operations["voidInvoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Approve an invoice without an order. */
+        post: operations["approveInvoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{number}/pass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pass the approval of an invoice on to somebody. */
+        post: operations["passApproval"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2608,6 +2659,8 @@ export interface components {
             /** Format: int64 */
             order?: number;
             orderLine?: number;
+            /** @description Without an order */
+            budget?: string;
             description: string;
             supplierCode: string;
             quantity: components["schemas"]["Decimal"];
@@ -2691,6 +2744,7 @@ export interface components {
             /** @description The credit notes that name it. */
             credits?: components["schemas"]["InvoiceSlip"][];
             claims: components["schemas"]["Claim"][];
+            coded?: components["schemas"]["Coded"];
             /** @description What is kept back until claims are settled. */
             claimed?: components["schemas"]["Decimal"];
             /** Format: int64 */
@@ -2739,6 +2793,37 @@ export interface components {
             cause: string;
             own: boolean;
             thread: components["schemas"]["Event"][];
+        };
+        ApprovalEntry: {
+            /** Format: int64 */
+            version: number;
+            note: string;
+            /** @description Sign-in name of whom it is passed on to. */
+            to?: string;
+        };
+        CodingProposal: {
+            lines: components["schemas"]["EntryLineIn"][];
+            currency: string;
+            date: components["schemas"]["Day"];
+            /** @description The supplier's number of the invoice that it is taken from. */
+            last?: string;
+        };
+        /** @description Of an invoice without an order, who approves it and whether it comes again. */
+        Coded: {
+            approvedBy?: string;
+            approvedAt?: string;
+            note?: string;
+            /** @description To whom it was passed on. */
+            passed?: string;
+            approvers: components["schemas"]["Approver"][];
+            /** @description That it comes again, and what is different this time. */
+            recurring?: string;
+            /** @description Something is different this time. */
+            differs?: boolean;
+        };
+        Approver: {
+            login: string;
+            name: string;
         };
         /** @description What is claimed; without lines all of it. */
         ClaimEntry: {
@@ -2859,6 +2944,8 @@ export interface components {
             taxCategory: string;
             taxRate: string;
             chargeKind?: string;
+            /** @description Without an order, what it is charged to: a budget, or several with their per cents. */
+            budget?: string;
             credits?: components["schemas"]["CreditFor"];
         };
         /**
@@ -4427,6 +4514,29 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getCodingProposal: {
+        parameters: {
+            query: {
+                supplier: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodingProposal"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getInvoicePile: {
         parameters: {
             query?: never;
@@ -4750,6 +4860,64 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Reason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    approveInvoice: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApprovalEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    passApproval: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApprovalEntry"];
             };
         };
         responses: {

@@ -2,7 +2,8 @@
 // One finding with the ways to settle it; each way says first what it books and leaves open.
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import type { Finding } from '@/api/client'
+import type { Approver, Finding } from '@/api/client'
+import PickField from '@/parts/PickField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { showInstant } from '@/parts/numbers'
@@ -15,24 +16,34 @@ const props = defineProps<{
   rank: number
   open: boolean
   trouble: string
+  /** Who may approve it. */
+  approvers?: Approver[]
 }>()
-const emit = defineEmits<{ toggle: []; accept: [note: string]; way: [way: string]; cancel: [] }>()
+const emit = defineEmits<{
+  toggle: []
+  accept: [note: string]
+  approve: [note: string, to: string]
+  way: [way: string]
+  cancel: []
+}>()
 const { kind, line, other, order, charge } = props.finding
 const name = [useRoute().path, kind, line, other ?? order ?? 0, charge ?? ''].join('.')
 const { draft, kept, clear, send, leave } = useKeptPanel(
   name,
-  () => ({ note: '' }),
+  () => ({ note: '', to: '' }),
   () => !!props.trouble,
 )
 const chosen = ref('')
 /** The ways that are in this person's hands. */
 const mine = computed(() => props.finding.ways.filter((w) => !w.whose))
+const noted = computed(() => ['accept', 'approve', 'pass'].includes(chosen.value))
 const id = computed(() => `finding-${props.finding.kind}-${props.finding.line}`)
 
 watch(
   () => props.open,
   (now) => {
     if (now) chosen.value = mine.value[0]?.way ?? ''
+    if (now && !draft.value.to) draft.value.to = props.approvers?.[0]?.login ?? ''
   },
 )
 /** Chooses the way above or below, from wherever one types. */
@@ -41,7 +52,7 @@ async function move(step: number) {
   if (ways.length === 0) return
   chosen.value = ways[(ways.indexOf(chosen.value) + step + ways.length) % ways.length] ?? ''
   await nextTick()
-  document.getElementById(chosen.value === 'accept' ? `${id.value}-note` : `${id.value}-${chosen.value}`)?.focus()
+  document.getElementById(noted.value ? `${id.value}-note` : `${id.value}-${chosen.value}`)?.focus()
 }
 watch(
   () => props.finding.accepted,
@@ -49,7 +60,9 @@ watch(
 )
 function go() {
   send()
-  if (chosen.value === 'accept') emit('accept', draft.value.note)
+  if (chosen.value === 'approve' || chosen.value === 'pass')
+    emit('approve', draft.value.note, chosen.value === 'pass' ? draft.value.to : '')
+  else if (chosen.value === 'accept') emit('accept', draft.value.note)
   else if (chosen.value) emit('way', chosen.value)
 }
 </script>
@@ -105,8 +118,16 @@ function go() {
           >
         </div>
       </fieldset>
-      <template v-if="chosen === 'accept'">
-        <label :for="`${id}-note`">Why it is accepted</label>
+      <div v-if="chosen === 'pass'" class="mb-2">
+        <label :for="`${id}-to`">To whom</label>
+        <PickField
+          :id="`${id}-to`"
+          v-model="draft.to"
+          :options="(approvers ?? []).map((a) => ({ value: a.login, text: a.name }))"
+        />
+      </div>
+      <template v-if="noted">
+        <label :for="`${id}-note`">{{ chosen === 'accept' ? 'Why it is accepted' : 'Note' }}</label>
         <TextField
           :id="`${id}-note`"
           v-model="draft.note"

@@ -23,6 +23,7 @@ import { useArrive } from '@/parts/arrive'
 import { usePreview } from '@/parts/preview'
 import InvoiceHead from './InvoiceHead.vue'
 import InvoiceLines from './InvoiceLines.vue'
+import StatedTaxes from './StatedTaxes.vue'
 import { useTied } from './tied'
 import OpenOrders from './OpenOrders.vue'
 import { type EntryOf, blankLine, draftName, freshInvoice, invoiceBody, kindWords, orderLineOf, outcome } from './entry'
@@ -36,7 +37,7 @@ const { draft, clear, kept, begin } = useDraft(draftName(props), () => freshInvo
 const what = computed(() => kindWords[draft.value.kind] ?? 'Invoice')
 const { refusal, busy, send, at: problem, forget } = useJob()
 const unknown = ref('') // a name that is no supplier's yet
-const { chosen, others, ready, nothing, orderTyped, another, anotherTrouble, takeAnother } = useTied(
+const { chosen, others, ready, nothing, orderTyped, withoutOrder, another, anotherTrouble, takeAnother } = useTied(
   props,
   draft,
   begin,
@@ -87,11 +88,14 @@ async function takeOrder(number: number) {
   await orderTyped()
 }
 function addLine() {
-  draft.value.lines.push(blankLine())
+  draft.value.lines.push(coded.value ? { ...blankLine(), budget: '' } : blankLine())
   draft.value.filled = true
   const at = draft.value.lines.length - 1
   void nextTick(() =>
-    document.querySelectorAll<HTMLElement>('.body table.grid tbody tr')[at]?.querySelector('select')?.focus(),
+    document
+      .querySelectorAll<HTMLElement>('.body table.grid tbody tr')
+      [at]?.querySelector<HTMLElement>('input, select')
+      ?.focus(),
   )
 }
 function addCharge() {
@@ -116,6 +120,12 @@ function goOn(event: KeyboardEvent) {
   event.preventDefault()
   void orderTyped()
 }
+/** Lines are charged to budgets, or could be: they are about no order. */
+const coded = computed(() => draft.value.lines.some((l) => l.budget !== undefined))
+const uncoded = computed(
+  () =>
+    !!draft.value.supplier && draft.value.lines.some((l) => !l.orderLine && !l.chargeKind && l.budget === undefined),
+)
 const wantsByLine = ref(false)
 const byLine = computed(() => wantsByLine.value || draft.value.lines.some((l) => l.discount || l.charge))
 const may = computed(() => allowed(props.corrects ? 'correctInvoice' : 'keyInvoice'))
@@ -163,7 +173,12 @@ useKeys(() =>
         <p v-if="nothing" class="muted">
           {{ nothing }} Add the line that the supplier invoices, or take one of another order.
         </p>
-        <OpenOrders v-else-if="draft.supplier && !chosen" :supplier="draft.supplier" @take="takeOrder" />
+        <OpenOrders
+          v-else-if="draft.supplier && !chosen"
+          :supplier="draft.supplier"
+          @take="takeOrder"
+          @none="withoutOrder"
+        />
         <p v-else class="muted">
           Enter the order’s number: Lagoon proposes what is received and not yet invoiced, at the order’s prices. Or
           choose the supplier, and one of its orders.
@@ -179,7 +194,10 @@ useKeys(() =>
         :by-line="byLine"
       />
       <div v-if="draft.lines.length || chosen" class="my-2 d-flex flex-wrap gap-3 align-items-center">
-        <button v-if="chosen" type="button" class="linkish" @click="addLine">Add a line</button>
+        <button v-if="chosen || coded" type="button" class="linkish" @click="addLine">Add a line</button>
+        <button v-if="uncoded" type="button" class="linkish" @click="withoutOrder">
+          Without an order: charge it to a budget
+        </button>
         <button type="button" class="linkish" @click="addCharge">Add a charge or discount <kbd>X</kbd></button>
         <button v-if="!byLine" type="button" class="linkish" @click="wantsByLine = true">
           Key discounts and charges line by line
@@ -198,19 +216,7 @@ useKeys(() =>
         </span>
       </div>
       <div v-if="anotherTrouble" class="small text-danger mb-2" role="alert">{{ anotherTrouble }}</div>
-      <div v-if="draft.taxes.length" class="mb-2">
-        <span class="muted">Tax as the supplier states it: </span>
-        <span v-for="(t, i) in draft.taxes" :key="i" class="d-inline-flex gap-1 align-items-center me-3"
-          >{{ t.category }} {{ t.rate }} %
-          <NumberField
-            :id="`stated-tax-${i}`"
-            v-model="t.amount"
-            :label="`Stated tax ${t.category} ${t.rate} %`"
-            :error="problem(`taxes[${i}].amount`)"
-            style="width: 100px"
-        /></span>
-        <button type="button" class="linkish" @click="draft.taxes = []">Compute it instead</button>
-      </div>
+      <StatedTaxes v-if="draft.taxes.length" v-model="draft.taxes" :problem="problem" />
       <div v-if="draft.lines.length || corrects" class="mb-2 d-flex gap-3">
         <div>
           <label for="invoice-total">Stated total with tax</label>

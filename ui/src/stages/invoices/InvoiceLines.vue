@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import type { CreditFor, EntryPreview, OrderSheet } from '@/api/client'
 import { companyQuery } from '@/api/queries'
 import NumberField from '@/parts/NumberField.vue'
+import CodedLine from './CodedLine.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import { show } from '@/parts/numbers'
@@ -54,7 +55,13 @@ function lineProblem(i: number, name: string): string | undefined {
   <table class="grid">
     <thead>
       <tr>
-        <th class="named">Line, and the order line that it is</th>
+        <th class="named">
+          {{
+            draft.lines.some((l) => l.budget !== undefined)
+              ? 'Line, and what it is charged to'
+              : 'Line, and the order line that it is'
+          }}
+        </th>
         <th class="num">Quantity</th>
         <th class="num">Unit price</th>
         <template v-if="byLine">
@@ -69,23 +76,30 @@ function lineProblem(i: number, name: string): string | undefined {
     <tbody>
       <tr v-for="(l, i) in draft.lines" :key="i">
         <td>
-          <b>{{ l.description || 'New line' }}</b>
-          <span class="muted ms-1">{{
-            orderLine(l)?.unitName ?? frame?.units.find((u) => u.code === l.unit)?.name ?? l.unit
-          }}</span><PickField
-            v-model="l.orderLine"
-            :aria-label="`Order line of ${l.description}`"
-            :state="lineProblem(i, 'orderLine') ? false : undefined"
-            :options="[
-              { value: 0, text: 'none' },
-              ...(orderOf(l, order, others)?.lines ?? []).map((o) => ({
-                value: o.no,
-                text: `${l.order ? `order ${l.order}, ` : ''}${o.no} ${o.description}`,
-              })),
-            ]"
-            class="mt-1"
-            @update:model-value="tied(l)"
-          /><PickField
+          <CodedLine
+            v-if="l.budget !== undefined && !l.orderLine"
+            v-model="draft.lines[i]!"
+            :index="i"
+            :problem="lineProblem"
+          />
+          <template v-else>
+            <b>{{ l.description || 'New line' }}</b>
+            <span class="muted ms-1">{{
+              orderLine(l)?.unitName ?? frame?.units.find((u) => u.code === l.unit)?.name ?? l.unit
+            }}</span><PickField
+              v-model="l.orderLine"
+              :aria-label="`Order line of ${l.description}`"
+              :state="lineProblem(i, 'orderLine') ? false : undefined"
+              :options="[
+                { value: 0, text: 'none' },
+                ...(orderOf(l, order, others)?.lines ?? []).map((o) => ({
+                  value: o.no,
+                  text: `${l.order ? `order ${l.order}, ` : ''}${o.no} ${o.description}`,
+                })),
+              ]"
+              class="mt-1"
+              @update:model-value="tied(l)" /></template
+          ><PickField
             v-if="draft.kind === 'credit_note'"
             :model-value="l.credits ?? ''"
             :aria-label="`What the credit of ${l.description} is for`"

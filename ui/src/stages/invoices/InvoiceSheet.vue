@@ -17,6 +17,7 @@ import { show, showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import ClaimPanel from './ClaimPanel.vue'
 import ClaimsPart from './ClaimsPart.vue'
+import CodedPart from './CodedPart.vue'
 import CreditTable from './CreditTable.vue'
 import FindingCard from './FindingCard.vue'
 import InvoiceEvidence from './InvoiceEvidence.vue'
@@ -24,6 +25,7 @@ import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceTable from './InvoiceTable.vue'
 import { useAsks, type Ask } from './asks'
 import { kindWords } from './entry'
+import { useSaid } from './said'
 import { stateWords } from './slips'
 import { placeOf } from '@/parts/places'
 
@@ -45,30 +47,7 @@ const credit = computed(() => inv.value?.kind === 'credit_note')
 const what = computed(() => kindWords[inv.value?.kind ?? ''] ?? 'Invoice')
 const may = (job: string) => inv.value?.may.includes(job) ?? false
 const held = computed(() => inv.value?.holds.find((h) => !h.ended))
-const openFindings = computed(() => inv.value?.findings.filter((f) => f.ways.length > 0) ?? [])
-const differences = computed(
-  () =>
-    inv.value?.findings.filter((f) => !f.accepted && (f.verdict === 'outside' || f.verdict === 'waiting')).length ?? 0,
-)
-const headline = computed(() => {
-  const i = inv.value
-  if (!i) return ''
-  if (i.state === 'held') return `Held: ${differences.value} difference${differences.value === 1 ? '' : 's'}`
-  if (i.state === 'verified' && differences.value > 0) return 'Verified, not to be released yet'
-  if (i.state === 'waiting' && i.findings.some((f) => f.kind === 'invoice_awaited')) return 'Waits for its invoice'
-  if (i.state === 'waiting' && credit.value) return 'Waits for a return'
-  return stateWords[i.state] ?? i.state
-})
-const lit = computed(
-  () =>
-    inv.value?.findings.filter((f) => f.line > 0 && f.verdict === 'outside' && !f.accepted).map((f) => f.line) ?? [],
-)
-const agreed = computed(() => {
-  if (credit.value) return 'Everything agrees with what went back or was billed too much.'
-  return inv.value?.lines.some((l) => l.ordered?.level === 'three_way')
-    ? 'Everything agrees with the order and what was received.'
-    : 'Everything agrees with the order.'
-})
+const { openFindings, differences, headline, lit, agreed } = useSaid(inv, credit)
 const rank = (f: Finding) => openFindings.value.indexOf(f) + 1
 
 /** Gives a command on the invoice; one that it ends or verifies by lets the pile go on. */
@@ -100,6 +79,21 @@ function accept(f: Finding, note: string) {
     () => unwrap(api.POST('/api/invoices/{number}/accept', { ...path.value, body })),
     (state) =>
       `The difference is accepted. ${what.value} ${props.number} is ${(stateWords[state] ?? state).toLowerCase()}.`,
+  )
+}
+/** Approves an invoice without an order, or passes that on to somebody. */
+function approve(note: string, to: string) {
+  const body = { note, version: version(), ...(to ? { to } : {}) }
+  const name = inv.value?.coded?.approvers.find((a) => a.login === to)?.name ?? to
+  void act(
+    () =>
+      to
+        ? unwrap(api.POST('/api/invoices/{number}/pass', { ...path.value, body }))
+        : unwrap(api.POST('/api/invoices/{number}/approve', { ...path.value, body })),
+    (state) =>
+      to
+        ? `Passed on to ${name}.`
+        : `Approved. ${what.value} ${props.number} is ${(stateWords[state] ?? state).toLowerCase()}.`,
   )
 }
 const release = () =>
@@ -242,8 +236,10 @@ const holdText = (h: Hold) =>
           :rank="rank(f)"
           :open="rank(f) > 0 && open === rank(f) - 1"
           :trouble="trouble"
+          :approvers="inv.coded?.approvers"
           @toggle="toggle(rank(f) - 1)"
           @accept="(note) => accept(f, note)"
+          @approve="approve"
           @way="(w) => way(w)"
           @cancel="open = -1"
         />
@@ -251,6 +247,7 @@ const holdText = (h: Hold) =>
         <p v-if="held" class="finding"><b>Payment hold.</b> {{ holdText(held) }}</p>
         <ClaimPanel v-if="claiming" :inv="inv" @done="claimed" @cancel="ask()" />
         <ClaimsPart :inv="inv" />
+        <CodedPart v-if="inv.coded" :coded="inv.coded" />
         <AskReason
           v-if="asking && asked"
           :id="asking"

@@ -8,6 +8,8 @@ import { outsideIn } from './slips'
 
 const props = defineProps<{ inv: InvoiceSheet }>()
 const unsettled = computed(() => ['captured', 'waiting', 'held'].includes(props.inv.state))
+/** Of an invoice without an order nothing was ordered or received. */
+const ordered = computed(() => props.inv.lines.some((l) => l.ordered) || !props.inv.coded)
 const bad = outsideIn(() => props.inv.findings)
 </script>
 
@@ -16,12 +18,15 @@ const bad = outsideIn(() => props.inv.findings)
     <thead>
       <tr>
         <th class="named">Line</th>
-        <th class="num">Ordered</th>
-        <th class="num">Received</th>
+        <template v-if="ordered">
+          <th class="num">Ordered</th>
+          <th class="num">Received</th>
+        </template>
+        <th v-else>Charged to</th>
         <th class="num">Invoiced</th>
         <th class="num">Unit price</th>
         <th class="num">Net</th>
-        <th>Gauge</th>
+        <th v-if="ordered">Gauge</th>
       </tr>
     </thead>
     <tbody>
@@ -29,12 +34,16 @@ const bad = outsideIn(() => props.inv.findings)
         <td>
           <b>{{ l.ordered?.description ?? l.description }}</b><br /><span class="muted"
             >{{ l.unitName }}<template v-if="l.order"> · order {{ l.order }}</template
-            ><template v-if="!l.ordered && !l.chargeKind"> · no order line</template
+            ><template v-if="l.budget && ordered"> · charged to {{ l.budget }}</template
+            ><template v-if="!l.ordered && !l.chargeKind && !l.budget"> · no order line</template
             ><template v-if="l.chargeKind"> · charge</template></span
           >
         </td>
-        <td class="num">{{ show(l.ordered?.quantity) }}</td>
-        <td class="num">{{ show(l.ordered?.received) }}</td>
+        <template v-if="ordered">
+          <td class="num">{{ show(l.ordered?.quantity) }}</td>
+          <td class="num">{{ show(l.ordered?.received) }}</td>
+        </template>
+        <td v-else>{{ l.budget }}</td>
         <td class="num">
           <span :class="{ 'outside-text': bad(l.no, 'over_received', 'over_ordered', 'unit') }">{{
             show(l.quantity)
@@ -50,7 +59,9 @@ const bad = outsideIn(() => props.inv.findings)
           >
         </td>
         <td class="num">{{ show(l.net) }}</td>
-        <td><LineGauge v-if="l.ordered" :line="l.ordered" :invoiced="unsettled ? l.quantity : l.ordered.billed" /></td>
+        <td v-if="ordered">
+          <LineGauge v-if="l.ordered" :line="l.ordered" :invoiced="unsettled ? l.quantity : l.ordered.billed" />
+        </td>
       </tr>
       <tr v-for="(c, i) in inv.charges" :key="`c${i}`">
         <td>
@@ -58,9 +69,9 @@ const bad = outsideIn(() => props.inv.findings)
             c.allowance ? 'discount on the whole' : 'not on the order'
           }}</span>
         </td>
-        <td colspan="4"></td>
+        <td :colspan="ordered ? 4 : 3"></td>
         <td class="num">{{ c.allowance ? '−' : '' }}{{ show(c.amount) }}</td>
-        <td></td>
+        <td v-if="ordered"></td>
       </tr>
     </tbody>
   </table>

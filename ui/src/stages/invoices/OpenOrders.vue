@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A supplier's orders with what is received on them and not yet invoiced: one of them is meant by its invoice.
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
 import MoreRows from '@/parts/MoreRows.vue'
@@ -8,7 +8,7 @@ import { show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
 
 const props = defineProps<{ supplier: string }>()
-const emit = defineEmits<{ take: [order: number] }>()
+const emit = defineEmits<{ take: [order: number]; none: [] }>()
 const { data } = useQuery({
   queryKey: ['lines', 'of', computed(() => props.supplier)],
   queryFn: () => unwrap(api.GET('/api/lines', { params: { query: { supplier: props.supplier } } })),
@@ -23,11 +23,12 @@ const orders = computed(() => {
     })
     .sort((a, b) => Number(b.here.length > 0) - Number(a.here.length > 0) || b.number - a.number)
 })
+watch(data, (d) => d && orders.value.length === 0 && emit('none'), { immediate: true })
 </script>
 
 <template>
   <p v-if="data && orders.length === 0" class="muted">
-    This supplier has no order that is open. Enter the number of the order that is meant.
+    This supplier has no order that is open. Enter the number of the order that is meant, or charge it to a budget.
   </p>
   <table v-else-if="data" class="grid mb-2">
     <thead>
@@ -55,5 +56,6 @@ const orders = computed(() => {
       </tr>
     </tbody>
   </table>
+  <button type="button" class="linkish mb-2" @click="emit('none')">Without an order: charge it to a budget</button>
   <MoreRows :more="data?.more" way="Enter the number of the order instead." />
 </template>

@@ -1,5 +1,13 @@
 // An invoice as it is typed, what it starts from, and what is sent of it.
-import type { CreditFor, InvoiceEntry, InvoiceProposal, InvoiceSheet, OrderLine, OrderSheet } from '@/api/client'
+import type {
+  CodingProposal,
+  CreditFor,
+  InvoiceEntry,
+  InvoiceProposal,
+  InvoiceSheet,
+  OrderLine,
+  OrderSheet,
+} from '@/api/client'
 import { proposedAbout } from '@/parts/about'
 import { price, sent, show } from '@/parts/numbers'
 
@@ -17,6 +25,8 @@ export interface DraftInvoiceLine {
   taxCategory: string
   taxRate: string
   chargeKind: string
+  /** Without an order: what the line is charged to, a budget or several with their per cents. */
+  budget?: string
   /** Of a credit note: what the line gives back, or empty where its figures tell. */
   credits?: CreditFor
 }
@@ -96,6 +106,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
       taxCategory: l.taxCategory,
       taxRate: l.taxRate,
       chargeKind: l.chargeKind,
+      ...(l.budget ? { budget: l.budget } : {}),
       ...(l.credit ? { credits: l.credit.for } : {}),
     })),
     charges: inv.charges.map((c) => ({ ...c, amount: show(c.amount) })),
@@ -122,6 +133,27 @@ export const proposedLines = (p: InvoiceProposal): DraftInvoiceLine[] =>
     chargeKind: '',
     ...(l.credits ? { credits: l.credits } : {}),
   }))
+
+/** What the next invoice of a supplier without an order would say, dated today. */
+export const proposedCoding = (p: CodingProposal): Partial<DraftInvoice> => ({
+  currency: p.currency,
+  date: p.date,
+  filled: true,
+  lines: p.lines.map((l) => ({
+    ...blankLine(),
+    description: l.description,
+    quantity: show(l.quantity),
+    unit: l.unit,
+    price: Number(l.price) ? price(l.price) : '',
+    base: l.base ?? '1',
+    discount: some(l.discount ?? ''),
+    charge: some(l.charge ?? ''),
+    taxCategory: l.taxCategory,
+    taxRate: l.taxRate,
+    chargeKind: l.chargeKind ?? '',
+    ...(l.chargeKind ? {} : { budget: l.budget ?? '' }),
+  })),
+})
 
 /** What the credit note of an invoice or for a return would say, dated today. */
 export const proposedCredit = (p: InvoiceProposal): Partial<DraftInvoice> => ({

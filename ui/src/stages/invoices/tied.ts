@@ -4,6 +4,7 @@ import { api, Refusal, unwrap, type OrderSheet } from '@/api/client'
 import { warn } from '@/parts/notice'
 import {
   type EntryOf,
+  proposedCoding,
   proposedCredit,
   proposedInvoice,
   proposedLines,
@@ -76,6 +77,27 @@ export function useTied(
     }
     tiedTo.value = number
   }
+  /** The invoice is about no order: its lines are charged to budgets, as the supplier's last ones were. */
+  async function withoutOrder() {
+    if (!draft.value.supplier) return
+    try {
+      const query = { supplier: draft.value.supplier }
+      const p = await unwrap(api.GET('/api/coding-proposal', { params: { query } }))
+      const before = draft.value.lines
+      const { lines = [], date = '', ...more } = proposedCoding(p)
+      const budget = (described: string) =>
+        (lines.find((l) => l.description === described) ?? lines.find((l) => l.budget))?.budget ?? ''
+      draft.value.order = ''
+      chosen.value = undefined
+      Object.assign(draft.value, more, { date: draft.value.date || date })
+      draft.value.lines = before.length
+        ? before.map((l) => (l.orderLine || l.chargeKind ? l : { ...l, budget: l.budget ?? budget(l.description) }))
+        : lines
+      proposed = JSON.stringify(draft.value.lines)
+    } catch (e) {
+      warn(e)
+    }
+  }
   let proposed = '' // the lines as they were proposed, while nothing is typed over them
   const tiedTo = ref(0) // the order whose lines the numbers of order lines are
   const nothing = ref('') // why nothing is proposed
@@ -120,5 +142,5 @@ export function useTied(
       anotherTrouble.value = (e as Error).message
     }
   }
-  return { chosen, others, ready, nothing, orderTyped, another, anotherTrouble, takeAnother }
+  return { chosen, others, ready, nothing, orderTyped, withoutOrder, another, anotherTrouble, takeAnother }
 }

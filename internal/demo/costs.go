@@ -1,0 +1,61 @@
+package demo
+
+import (
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/jobs/invoices"
+)
+
+// costs are what comes without an order: harbour dues every month, a hoist that is a fixed asset and was above Ada's
+// authority, the courier's month that waits for her approval, and today's dues in the post, a little dearer.
+func (b *builder) costs() {
+	for i, n := range []int{-91, -61, -30} {
+		dues := b.code(n, "HARBR", []string{"HD-0907", "HD-1007", "HD-1107"}[i], "Berth and slipway dues", "180.00", "TECH")
+		b.approve(n, 12, "ada", dues, "")
+	}
+	hoist := b.code(-22, "MIRRE", "MA-880", "Hoist over the ray pool", "4800.00", "BUILD")
+	b.on(-22, 14, func() error {
+		_, err := invoices.PassApproval(b.ctx, b.app, b.as("ada"), invoices.ApprovalEntry{
+			Invoice: *hoist, To: "ivo", Note: "Above what I may approve; you asked for it.",
+		})
+		return err
+	})
+	b.approve(-21, 9, "ivo", hoist, "As offered in spring.")
+	b.code(-1, "PELLW", "PC-1031", "Courier, November", "148.00", "HOSP 60, OFFICE 40")
+	b.leave("11-harbour-dues.xml", bill{
+		seller: "HARBR",
+		number: "HD-1207",
+		lines:  []trade.InvoiceLine{described(1, "Berth and slipway dues", "C62", "1", "192.00", 0)},
+	})
+}
+
+// code plans that the clerk keys an invoice of one line without an order.
+func (b *builder) code(n int, seller, number, what, net, budget string) *int64 {
+	keyed := new(int64)
+	b.on(n, 11, func() error {
+		captured, err := invoices.Key(b.ctx, b.app, b.as("nora"), invoices.Entry{
+			Supplier:    seller,
+			Number:      number,
+			Date:        b.today.Add(n),
+			StatedTotal: money.Entered(net),
+			Lines: []invoices.EntryLine{{
+				Description: what,
+				Unit:        "C62",
+				Quantity:    money.Int(1),
+				Price:       money.MustDecimal(net),
+				TaxCategory: category(0),
+				Budget:      budget,
+			}},
+		})
+		*keyed = captured.Number
+		return err
+	})
+	return keyed
+}
+
+func (b *builder) approve(n, hour int, who string, invoice *int64, note string) {
+	b.on(n, hour, func() error {
+		_, err := invoices.ApproveInvoice(b.ctx, b.app, b.as(who), invoices.ApprovalEntry{Invoice: *invoice, Note: note})
+		return err
+	})
+}
