@@ -208,3 +208,22 @@ func TestCreditLinesInsideAnInvoice(t *testing.T) {
 	_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), e)
 	housetest.Refused(t, err, fault.Invalid, "below zero")
 }
+
+// A debit note that is corrected stays one: its entry still names the invoice whose prices it changes.
+func TestADebitNoteIsCorrectedAsOne(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, "DN 1", "10")
+	b.Key(b.Bill("BRACK", order, "A-1", "10", "12"))
+	e := credited(b, order, "D-1", "A-1", "10", "1")
+	e.Kind, e.StatedTotal = trade.Adjustment, "1.00"
+	note := b.Key(e)
+	require.Equal(t, trade.Held, note.State)
+	e.Kind, e.Credited, e.Reason, e.StatedTotal = "", "", "read again", b.Total(e)
+	_, err := invoices.Correct(b.Ctx, b.App, b.As("clerk"), note.Number, e)
+	housetest.Refused(t, err, fault.Invalid, "whose prices it adjusts")
+	e.Credited = "A-1"
+	_, err = invoices.Correct(b.Ctx, b.App, b.As("clerk"), note.Number, e)
+	require.NoError(t, err)
+	b.Proved()
+}

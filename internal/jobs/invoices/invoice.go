@@ -165,6 +165,7 @@ func Correct(ctx context.Context, a *act.App, c act.Command, number int64, entry
 				say.State(string(s.State)),
 			)
 		}
+		entry.Kind = cmp.Or(entry.Kind, before.Kind) // of a corrected invoice a person says what it states
 		inv, err := entered(w.Reading, entry)
 		if err != nil {
 			return act.Captured{}, err
@@ -173,7 +174,6 @@ func Correct(ctx context.Context, a *act.App, c act.Command, number int64, entry
 			return act.Captured{}, fault.New(fault.Invalid, "reason", "Say in a few words why the entry is corrected.")
 		}
 		inv.ID, inv.Number, inv.Source, inv.Revision = before.ID, before.Number, before.Source, before.Revision+1
-		inv.Kind = cmp.Or(entry.Kind, before.Kind) // of a corrected invoice a person says what it states
 		inv.CapturedOn, inv.TaxIDStated = before.CapturedOn, before.TaxIDStated
 		same, err := duplicate(w.Reading, inv, w.Actor.Printer)
 		if err != nil {
