@@ -70,6 +70,7 @@ const (
 	SaveCompany     Job = "saveCompany"
 	SaveBudget      Job = "saveBudget"
 	SaveBudgetLine  Job = "saveBudgetLine"
+	SaveAccount     Job = "saveAccount"
 	SaveChargeKind  Job = "saveChargeKind"
 	SetRate         Job = "setRate"
 	ImportTable     Job = "importTable"
@@ -145,6 +146,7 @@ var Permissions = map[Job][]string{
 	SaveCompany:     {"administrator"},
 	SaveBudget:      {"administrator"},
 	SaveBudgetLine:  {"buyer", "administrator"},
+	SaveAccount:     {"administrator"},
 	SaveChargeKind:  {"administrator"},
 	SetRate:         {"treasurer", "administrator"},
 	ImportTable:     {"administrator"},

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"strings"
 
+	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
@@ -67,6 +68,26 @@ var budgets = []struct {
 		"Sea-life hospital",
 		trade.ExpenseAccount,
 	}, {"EXHIB", "Exhibits", trade.ExpenseAccount}, {"BUILD", "Building and plant", trade.AssetsAccount}, {"OFFICE", "Office and shop", trade.ExpenseAccount},
+}
+
+// chart numbers the accounts of the aquarium; the courier's and the hospital's costs have their own, rounding has none yet.
+var chart = []store.ChartAccount{
+	{Role: ledger.FixedAssets, Number: "0400"},
+	{Role: ledger.Stock, Number: "1200"},
+	{Role: ledger.Stock, Detail: "FEED", Number: "1210", Name: "Feed"},
+	{Role: ledger.GRNI, Number: "1290"},
+	{Role: ledger.Claims, Number: "1350"},
+	{Role: ledger.InputTax, Number: "1400"},
+	{Role: ledger.Bank, Number: "1000"},
+	{Role: ledger.InTransit, Number: "1090"},
+	{Role: ledger.Payables, Number: "2000"},
+	{Role: ledger.Expense, Number: "4000", Name: "Running costs"},
+	{Role: ledger.Expense, Detail: "HOSP", Number: "4100", Name: "Care of animals"},
+	{Role: ledger.Charges, Number: "4500"},
+	{Role: ledger.PriceVariance, Number: "4800"},
+	{Role: ledger.FreeOfCharge, Number: "4850"},
+	{Role: ledger.DiscountReceived, Number: "4900"},
+	{Role: ledger.ExchangeDifference, Number: "4950"},
 }
 
 type seller struct {
@@ -317,6 +338,11 @@ func (b *builder) masters(tx *store.Tx) error {
 	}
 	for _, x := range budgets {
 		if err := tx.PutBudget(x.code, x.name, x.account); err != nil {
+			return err
+		}
+	}
+	for _, a := range chart {
+		if err := tx.PutChartAccount(a); err != nil {
 			return err
 		}
 	}

@@ -85,6 +85,7 @@ var doings = map[string]string{
 	"saveBudget":        "budget saved",
 	"saveBudgetLine":    "planned",
 	"saveChargeKind":    "kind of charge saved",
+	"saveAccount":       "account numbered",
 	"setRate":           "rate set",
 	"importTable":       "imported",
 	"closePeriod":       "period closed",

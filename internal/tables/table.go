@@ -523,11 +523,11 @@ func importItem(w *act.Work, row tableRow) (RowOutcome, error) {
 		return RowOutcome{}, err
 	}
 	if (i.Level != "" && !i.Level.Known()) ||
-		(i.Account != "" && i.Account != trade.StockAccount && i.Account != trade.ExpenseAccount) {
+		(i.Account != "" && i.Account != trade.StockAccount && i.Account != trade.ExpenseAccount && i.Account != trade.AssetsAccount) {
 		return RowOutcome{}, fault.New(
 			fault.Invalid,
 			"account",
-			"The match level is two_way, three_way or blank, the account stock, expense or blank.",
+			"The match level is two_way, three_way or blank, the account stock, expense, assets or blank.",
 		)
 	}
 	if before.ID != 0 && i.Base == 0 {

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"lagoon/internal/core/day"
+	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/masters"
@@ -92,6 +93,9 @@ func (h *handlers) GetFrame(
 			func(u [2]string) contract.UnitName { return contract.UnitName{Code: u[0], Name: u[1]} },
 		),
 		Budgets: each(f.Budgets, budgetOf),
+		Accounts: each(f.Chart, func(a store.ChartAccount) contract.ChartAccount {
+			return contract.ChartAccount{Role: string(a.Role), Account: some(say.Account(a.Role)), Detail: a.Detail, Number: a.Number, Name: a.Name}
+		}),
 		Charges: each(f.Charges, func(k trade.ChargeKind) contract.ChargeKind {
 			return contract.ChargeKind{Name: k.Name, Standard: k.Standard, Ended: k.Ended}
 		}),
@@ -134,6 +138,18 @@ func (h *handlers) SaveCompany(
 	}
 	_, err := masters.SaveCompany(ctx, h.app, command(ctx, r.Params.Key, b), entry)
 	return contract.SaveCompany200JSONResponse{Number: "1"}, err
+}
+
+// SaveAccount numbers and names an account of the books.
+func (h *handlers) SaveAccount(
+	ctx context.Context,
+	r contract.SaveAccountRequestObject,
+) (contract.SaveAccountResponseObject, error) {
+	b := r.Body
+	saved, err := masters.SaveAccount(ctx, h.app, command(ctx, r.Params.Key, b), store.ChartAccount{
+		Role: ledger.Role(b.Role), Detail: b.Detail, Number: b.Number, Name: b.Name,
+	})
+	return contract.SaveAccount200JSONResponse{Number: saved.Code}, err
 }
 
 // SaveBudget writes what orders can be charged to.

@@ -31,6 +31,12 @@ const (
 	RoundingDifference Role = "rounding_difference"
 )
 
+// Roles are all of them, in the order of a chart.
+var Roles = []Role{
+	FixedAssets, Stock, GRNI, Claims, InputTax, Bank, InTransit, Payables, Expense, Charges, PriceVariance, FreeOfCharge,
+	DiscountReceived, ExchangeDifference, RoundingDifference,
+}
+
 // Line is one side of an entry. Amounts are debits above zero and credits below.
 // Amount is in the document's currency, Base in the company's. Detail splits the
 // role: a budget, a supplier, an order line, a kind of charge. Bill is the row key of the

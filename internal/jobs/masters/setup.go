@@ -76,8 +76,8 @@ func SaveBudget(ctx context.Context, a *act.App, c act.Command, budget store.Bud
 		if budget.Name == "" {
 			faults = append(faults, fault.New(fault.Invalid, "name", "Enter what the budget is for."))
 		}
-		if budget.Account != trade.StockAccount && budget.Account != trade.ExpenseAccount {
-			faults = append(faults, fault.New(fault.Invalid, "account", "Choose stock or expense."))
+		if roleOf[budget.Account] == "" {
+			faults = append(faults, fault.New(fault.Invalid, "account", "Choose stock, cost or fixed assets."))
 		}
 		all, err := w.Budgets()
 		for _, b := range all {
@@ -260,6 +260,7 @@ type Frame struct {
 	Limits  []store.LimitRule
 	Owners  []Owner // who changed them, and nobody else has confirmed it
 	Budgets []store.Budget
+	Chart   []store.ChartAccount
 	Charges trade.ChargeKinds
 	Rates   []store.ExchangeRate
 	More    int64 // rates than are given
@@ -277,6 +278,9 @@ func ReadFrame(ctx context.Context, a *act.App) (Frame, error) {
 			return f, err
 		}
 		f.Budgets, err2 = r.Budgets()
+		if f.Chart, err = Chart(r); err != nil {
+			return f, err
+		}
 		if f.Charges, err = r.ChargeKinds(); err != nil {
 			return f, err
 		}

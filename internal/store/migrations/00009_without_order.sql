@@ -59,3 +59,7 @@ CREATE INDEX approval_pass_revision ON approval_pass (revision);
 -- Whose turn a held invoice is, is worked out anew: what only stops a release comes after what stops it from being verified.
 INSERT OR IGNORE INTO wake (invoice, cause, not_before)
 SELECT invoice, 'whose turn it is', since FROM invoice_state WHERE state = 'held';
+-- The chart: what the company numbers and names the account of a role, or of a budget or kind of charge within it.
+CREATE TABLE ledger_account (
+  role TEXT NOT NULL, detail TEXT NOT NULL, number TEXT NOT NULL, name TEXT NOT NULL, PRIMARY KEY (role, detail)
+) STRICT, WITHOUT ROWID;

@@ -487,6 +487,16 @@ type ChargeKind struct {
 	Standard string `json:"standard"`
 }
 
+// ChartAccount An account of the books by its role and, within it, a budget or kind of charge, with the company's number and name.
+type ChartAccount struct {
+	// Account The role in words.
+	Account *string `json:"account,omitempty"`
+	Detail  string  `json:"detail"`
+	Name    string  `json:"name"`
+	Number  string  `json:"number"`
+	Role    string  `json:"role"`
+}
+
 // Claim defines model for Claim.
 type Claim struct {
 	At string `json:"at"`
@@ -1107,10 +1117,11 @@ type Founding struct {
 
 // Frame defines model for Frame.
 type Frame struct {
-	Budgets []BudgetName `json:"budgets"`
-	Charges []ChargeKind `json:"charges"`
-	Closed  []string     `json:"closed"`
-	Company CompanyEntry `json:"company"`
+	Accounts []ChartAccount `json:"accounts"`
+	Budgets  []BudgetName   `json:"budgets"`
+	Charges  []ChargeKind   `json:"charges"`
+	Closed   []string       `json:"closed"`
+	Company  CompanyEntry   `json:"company"`
 
 	// HoldReasons Reasons of a payment hold.
 	HoldReasons []UnitName `json:"holdReasons"`
@@ -2788,6 +2799,11 @@ type EndSubstituteParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// SaveAccountParams defines parameters for SaveAccount.
+type SaveAccountParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // CountArrivalParams defines parameters for CountArrival.
 type CountArrivalParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -3290,6 +3306,9 @@ type NameSubstituteJSONRequestBody = SubstituteEntry
 // EndSubstituteJSONRequestBody defines body for EndSubstitute for application/json ContentType.
 type EndSubstituteJSONRequestBody = SubstituteEnd
 
+// SaveAccountJSONRequestBody defines body for SaveAccount for application/json ContentType.
+type SaveAccountJSONRequestBody = ChartAccount
+
 // CountArrivalJSONRequestBody defines body for CountArrival for application/json ContentType.
 type CountArrivalJSONRequestBody = DeliveryEntry
 
@@ -3526,6 +3545,9 @@ type ServerInterface interface {
 	// EndSubstitute Take a substitute back.
 	// (POST /api/account/substitute/end)
 	EndSubstitute(c *gin.Context, params EndSubstituteParams)
+	// SaveAccount Number and name an account of the books.
+	// (POST /api/accounts)
+	SaveAccount(c *gin.Context, params SaveAccountParams)
 	// CountArrival Keep what was counted at the door, for another person to book.
 	// (POST /api/arrivals)
 	CountArrival(c *gin.Context, params CountArrivalParams)
@@ -4089,6 +4111,46 @@ func (siw *ServerInterfaceWrapper) EndSubstitute(c *gin.Context) {
 	}
 
 	siw.Handler.EndSubstitute(c, params)
+}
+
+// SaveAccount operation middleware
+func (siw *ServerInterfaceWrapper) SaveAccount(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveAccountParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveAccount(c, params)
 }
 
 // CountArrival operation middleware
@@ -8803,6 +8865,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/company", wrapper.GetFrame)
 	router.POST(options.BaseURL+"/api/company", wrapper.SaveCompany)
 	router.POST(options.BaseURL+"/api/budgets", wrapper.SaveBudget)
+	router.POST(options.BaseURL+"/api/accounts", wrapper.SaveAccount)
 	router.POST(options.BaseURL+"/api/charge-kinds", wrapper.SaveChargeKind)
 	router.POST(options.BaseURL+"/api/rates", wrapper.SetRate)
 	router.POST(options.BaseURL+"/api/periods", wrapper.ClosePeriod)
@@ -9114,6 +9177,46 @@ type EndSubstitutedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response EndSubstitutedefaultApplicationProblemPlusJSONResponse) VisitEndSubstituteResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveAccountRequestObject struct {
+	Params SaveAccountParams
+	Body   *SaveAccountJSONRequestBody
+}
+
+type SaveAccountResponseObject interface {
+	VisitSaveAccountResponse(w http.ResponseWriter) error
+}
+
+type SaveAccount200JSONResponse Done
+
+func (response SaveAccount200JSONResponse) VisitSaveAccountResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveAccountdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveAccountdefaultApplicationProblemPlusJSONResponse) VisitSaveAccountResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14239,6 +14342,9 @@ type StrictServerInterface interface {
 	// EndSubstitute Take a substitute back.
 	// (POST /api/account/substitute/end)
 	EndSubstitute(ctx context.Context, request EndSubstituteRequestObject) (EndSubstituteResponseObject, error)
+	// SaveAccount Number and name an account of the books.
+	// (POST /api/accounts)
+	SaveAccount(ctx context.Context, request SaveAccountRequestObject) (SaveAccountResponseObject, error)
 	// CountArrival Keep what was counted at the door, for another person to book.
 	// (POST /api/arrivals)
 	CountArrival(ctx context.Context, request CountArrivalRequestObject) (CountArrivalResponseObject, error)
@@ -14854,6 +14960,50 @@ func (sh *strictHandler) EndSubstitute(ctx *gin.Context, params EndSubstitutePar
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(EndSubstituteResponseObject); ok {
 		if err := validResponse.VisitEndSubstituteResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveAccount operation middleware
+func (sh *strictHandler) SaveAccount(ctx *gin.Context, params SaveAccountParams) {
+	var request SaveAccountRequestObject
+
+	request.Params = params
+
+	var body SaveAccountJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveAccount(ctx, request.(SaveAccountRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveAccount")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveAccountResponseObject); ok {
+		if err := validResponse.VisitSaveAccountResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -19435,298 +19585,300 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1vk9u4tTf4VVC9T1WSvbLbM5PkZj0vnvLfxHc8dt9uz8xmU7MpSIQkpClAAcCWdaf83Z/CAUCCJEAC",
-	"lNTdbvtNMm6BJIBzcHD+/s5vZwu+2XJGmJJnT38722KBN0QRAf/6gez1/1F29vRsTXBBxNnsjOENOXt6",
-	"9qYgmy1XhC32j/S42ZlcrMkG6wc2+ONbwlZqffb0L09mZ2q/1U9IJShbnX2anX18tOKP7Hv0s58+zc4E",
-	"kVvOJIEPXwg+L8lG/+eCM0WY0v+Jt9uSLrCinJ1vzYj/+JfkTP/WfPx/CbI8e3r2f503Kzs3v8pz995P",
-	"+osFkQtBt/p1Z0/PniFBlpXE5WOYjn1Cv/DZYkG26hVTAnYDFwXVz+DyQvAtEYrqOS9xKcnsbOv96bez",
-	"xRqLFensyLdPQltyTVmRNLCkDN5of6BMkRUR+hfGVeBboXdwoUn59LezJRcbrMxr/vzHs1ngrVytk8fe",
-	"ECGpocfoaCD5vysqSHH29B9m/XZ1dinN+36tH+fzf5GF0t8yVCFFJkmw8jav2ZH5Pvhnt6WdHzpzn2vu",
-	"x8rNOzJbXlkuTp8sZRclXpD3S/iHIhsZnKX9AxYC7/W/ZTWXiqpK2be4B4dOxlX9TP+NneU2s2p/amDd",
-	"Uw7PnC563BzgZTrHrDPuz6FxW7z/wDsD/9gf2CUtXZy5Z+23gsssCkGkzBUPVO07M/omuEbYQ9Ed+21E",
-	"OrSJPipQutyz5VIteEHG92p2tq3ElsuhLyZ8UJCVFRqjGyGVIEQlLKtDxnqe9StmZvfrr3vrbvY7SOoV",
-	"pkyqd3B7ZZHbifi+lKk283R5XKkF3yRIJfvWmROt7sHwogQhxYWgi9xFzbHscsp3IcoRVhB/9XPOS4KZ",
-	"/mkp+CbppCuySdEuSoKlSpnT1q13bGDFFC3Hp9iVk3q+dnnuHW527uMzs4FBmjC5M1xxsuttK/iGSlK8",
-	"Z2PXw0t3VJdEELZIYL9maOs7s/q2jK95ym3RXsoYK7XWMSp1DlBr3KOz2H4Ed2G7FfwGl1P2IV0JVHAb",
-	"tpXgK7pijyhDWjdHfIl2a75BVCEq0RZLSQrEGVL88dls/F45yq7FFSrYo+zzUfIVZWEhjFOEqnnejg7O",
-	"Swh6g8uTHlvi+GLwxJKS3hCxN0yUfctkWAhSYZVzH5l3zzy12bzBLWxgWyfcunlbu2lbV94tdbrtq7RZ",
-	"a4Zn7mD9qL+ZsITgHsprUlzS1VqNK6ptsXDJSyIRZgXClVpzQdUeqTVWaIepQksuEEaSLLgeUGwoo1IJ",
-	"rLh4fNajhnt+nH0XdINLENb668mGjJ7rqAljXjnzphPasOeYXU8z3BJtF8OE7b3+Zc0RYYoIUiCqZmi3",
-	"piVBjM95sUeklAStsUQLzpZUbGBMkjRONZM2eP/CvDt0DLoajn7pDFYb3b8pWowgWHIm86xeQfR3W0qm",
-	"d8pExVLPI1GqjL1GCV7NSxIi2x5hhjAsF+2wRJIohCUtyOOzMU3RvdVMs5mCt6hZvSnBneb8OtsVUl8j",
-	"CZuy4TedM5jwUJdCWSL0BpcVSZYSMUlp3uLmH9+6t1bu51jvJZcxkwZkBglbey2+CfxecpUu7d5yFdpp",
-	"/Y63ZKlCfIqV1uzUmmxQQQvEuEIrjuZ4ca0Z9ZCvMh4+NP+uMFOZMh+YPXzMVpwXEu2IIMZlS4oZogzt",
-	"uChk4KyB6l1ZUiV/foPFdZA8gqhKMGyFQOL7KkZrj0FfUT6I0/lZm6W8j3k732xCcyYsA1uO85imtcjg",
-	"mamKFVETzswcHkzxLHVOSctCz/QvpPoNYuwL2lYW+yQ7FvyTMTZWEOPVSJyDr1aObbbmmK4lHBvn2HhU",
-	"49hhLQJT7PGuz9UwSUu9tb6UPqO3mdw5VepvD3NvrsN2w8XoQf1RjwGtdZcuxr0DNa667iRcaGLobE4x",
-	"lBpNd5S2Af9weCBL45bOGq0blhkh5iYWWu0LvFWVOKnqk6W1xGxhzcybDRb7DCvPWcXuyeD66whjDqXL",
-	"ku9w24vnyUu8cXyQKGqiju3mFu9r7/jjC6zIiot97PdLu5VTrsVmibX/206mXl97Ds0X49v8hp1qo48X",
-	"Hm62PMED2KbBeKSooUneeT4JNX6wW5Lhx3iG9Ne1+msi81YRRpqxMNvP0I6qtf1LAb/+9O7FW/Sf3/z5",
-	"GzTfa1N8sUbkEWU3nC6ING5SY4B35UtUG2Gp96dUmBVYFNn3pxWb9fNOOQpuZYnp5qQetYUgBVVZ6tOK",
-	"3hD203bsidqzuRJcyoz3l9YySh3ei6kOPQg7ag3KgI20wfs8t0YkBSHzXtoSVujnegbVhzVBlp/BmyfB",
-	"nQcm1vfaNlxTtkJUojmYyWhPlGdieWyteFmEnVk7LJH+VR8nqsCLuFtr4w08iMClYbNtt+Yy4Gl5wxD8",
-	"gtb6SbSiNzBFhaotopE3UbUuBN6xRJaK3cjgXwVPq01QcdvqmMTylmNJj/sN5aNH8BUrThboOW0gxk4/",
-	"JVIV8ERQiRbmwHwPwpdXCsFWIlyWhmP60rUkShnOHz2Ib83QaadYn+E3zJzaj2/MY3/y97h3SI9LDG3H",
-	"UBU8tn8FHwicICwIkoqWJcJ6OCngL3ZXEZZoR8oydGijtHZfHaP625oOGXwrK/OSNA2FfAyNjIczE6zS",
-	"fb7+oh+CL8zq6du5xfcm3zmCIQkj42Ia8yQu+fghAfn0movh1MINl+odybk09RP/ne/3Y1kfqf0sieMn",
-	"OCIHPHfd0LBJXdSbnuaRY8TPA7HU7+xcs/WDnJZtmRyPNSzF2uLp/RJhBCtLCk75dOm9CHSRhNcMkaOz",
-	"69G9vBDkhpJdvuekTkUN33GMq0Yis0L/yT1kbA5zzaVrhdhkoUW+aJQqZAeBQeN0PH2t6n9LvCF5n9Qa",
-	"oEzWyRecKbwIWwr5+vrt3fdBFTxLKPFdpq8YUtLTp/qakrKoE9n7swUtfljRX3EiEWfIXvSNyp+gJjhF",
-	"10gvp+fComfNSWg41E3IW2n0+E2Lw1npfFeXZr4xOShIP+OrzNo+i1hu1IuSS6vNZtAXwi8Hx56PfswE",
-	"KQmWOYkp5oFxB7978cwtffTowLZOyRaEQx+JmlknV/jXPOmqT/UlWYa3MeCv/C7tetc7Y1bgTbd+ZXCr",
-	"eEFynYZal2GNj8QaqZghoM4M7dYcYZONKD0Hh1oTof+54Btir+JAOpR5rngWvijdz8/3Qz+LdELUWZMB",
-	"ShR0ubTv6iSF8g2p/UBmFGFaq6ASKbohYYdQ1G9lEkkDFxSv00132Ms3jYT0F5UQEY+W1rlaGz+zRDHK",
-	"2PASYi7seq8jfEXZSrMSl9nJn3olhC3CNC5SgiA26QOHFEJ977tA6u8kMr4s5/h2XK3snuntwNeEoaXg",
-	"m+DG5x18kEmNG2VQ7rkTXW+HXXx4v8FhP0Xk4aZUZzSpoCQ3pExJ5CvphuZk7ejhYe9woM4gWMF3Q4TL",
-	"8A1L6G2JE9Pb1Y5fKbINv6ZixfCXuufEbq+bgF1TZ8bd9zaTcJte72mY/JChmJjLeoQMVMidCW/QtOzU",
-	"xqH4n9mpqvV8Ilvj7K6seHg0XlVitqpwr4r1m3DyaCL7BoJgYd7MC3KsOSNJtYBHKVvjZcoawsE5eLg+",
-	"G2bi3l57U4wQ2fMjZ+gyVxxtMNtr8Y+RVuXRBl8TJJs/w62gyOZ3EvFdQGPR4+XnlIakB8upaQQ2w8i8",
-	"Y2YXH6ZIJWSu5brmZZFqz/jqeGoBQurgLd5vHABAwnBBFgSCblMiSrVJ07ylpbybPfHmFNxtMMAzef9v",
-	"fIeWWACHa13DHAIToENaW0ULzNCcIBez6zP/wkXL+yoW/FTrUSuqjQGXU5uwp+abmVmlua4Ku83FCT3s",
-	"JnE04xMd9jAuh3qijXu8fnFrr+LM8drsTcA5iiPUb2j2vQ1Q26ILifcSSjEgOk5XlSASKRtUI6za6Il7",
-	"pqiZ8q8BWfTCctYbs75MBv7QVdjb89c3i2yiqNip+rT2QOtF9Zn6aPltRtC/q183fBF2xoco+RIHIgLP",
-	"0ILe0BJp22CG/v73v//90Y8/Pnr5shMhCF4wjuv6L2WIfMQL5fYMfPIYFWY82nLKVOADW6wUEfoF//+j",
-	"//2PJ4/+n1//4/f/ePyr+a8//O//dRacA+i82SmLizXB2+DGaj7BIvoTfI4eXr0x5jjV7B+Wje7MUGZT",
-	"qGoRTCXirE7DsmpIXljCF2oh7VUqy0Z5SCqJKzGHi7Ny7xaCjVxIX0AWGEt2Krq5ZjMfyZThI/UNfiL4",
-	"qBsjpC40uDBRX3T9jWaPvLW3rg/HEvWxmdVnq3XzeCfHMrdhjKCkahXbZhqkTcVwiqLAmXlzWgJFgffJ",
-	"qELpVqxbbjRgxt9Z71//CJnqnQXeEP+q4mrEjTi+VMaVvVOPXKC7XXPFo7biX5IwVQLOmEjWJ5TRXmCh",
-	"wgINLuBYpFkLUdAFQGWBPaZMS6Tv0bzE7PopqAH6pUXKdWm+9ct6H67DclJcooLDi3FRoGqLFO8Xpf5p",
-	"3KPvjrpNrSvgiDonUsP2jleHjuGUyiSyTCju8EQeVE9FLp0jVPDdai0dbkrpeokWR66nC+dHKK4NL4lp",
-	"gfBciwRVSwqrG2iiJ/BUqhMhVEVXb+0Qa03LEFlSyBPNiT6axNIIPlMGZMvRA58HlSvWG9GUIQ7GNt22",
-	"X60t7lNWPl2dI5MWHPOQnUIpN3lp7/49HUmKf1mRSOqUUVcgL8MM7d+NszMXZGybgVQi8nELReOPz56y",
-	"qiw/zcZCTPtEXiJM9SyJpGyg7l5GK4by9BCvdjueaj/fI80VABtpd2QWvjypRFsiJGdog/f6UrOpWYjx",
-	"XZZK3+g/GXHRkwGMcEFXlCVrmHGAMV8VCqhJTsfJKQMT5IYI6SLcSc5HeEAmgzmkqlOp/mxfJ4o6QcJc",
-	"shYEF+mH54YwNRo1HcKEGdWk6iIsD4qn2bBWKNZFZ50IqJfTw5fzpVvNMX4+WKwQ4iXP1tpYorOJDTiZ",
-	"OBfTLLaMtAsPvSgkqDLKio2Vk/7pdzA+/OVu6NYtq/nKQJ3xS4GX6nZgrsJfUKIigXnluTOHzusBdTMN",
-	"/khdVBHEaooDXsH2TnEnFI4ugwJND7IZWdO2OT2uF/H7jq9ezy+3vhNWj7B0WUSSEPY9uOZMtRnfEPDp",
-	"X5OtQhuCmYFXotK3f5L94xvK6KbanD39JhcNeejJMV6KbtgVIbl1AEea4+jU7g3SghFbh4IsTPLzZdoP",
-	"kOH0YkhxH9bq+aLaWOD06I/vcoTlxNSvg5Ggsnx1ecax4sroxYna324dpGLsxNazsU96VOnRwL8WPL2r",
-	"ywduzkNusGbrJyOARCzWrDz7eeZ4ZbOHQin5hK5YJmRgAkStScJxy67nMLin2aVWAYTksOu3AUfqWKeB",
-	"lOM6XdMAGRRI8acII/OKGeICSW0o4bKGNKBCG7doobesX00VBHlJ716waCEyjA8HZpJZyQtxQKhY6IPK",
-	"dECb7CDc22jwMAT+NF72lgK+cSKwjqDPNKHCrh2M86pBbNaUS91IB/aAQzbNw5pXnXZMf6yWw++Iyome",
-	"1XLq5FUqCn/MuLM/4I/Bl+gbZ/xhM8oovgVdjAr/n+2wUCI4bKib/sx3Gw+6iy0DTUvDBxmWUTLoMIEC",
-	"O+aDngTcu56/FhwpGRn6VnTWjsw8pfCI2fuezBx6x3s9yHjvrXpG2eplssc5T0GLRBQ9dcqbQOPTcpQP",
-	"ctQNYbmZhu8ZQdeMA86mu7R/J5FxmH2P+JYwfXW7ehTnrociFQjQQvaZhVrpiDmB2WId9mUWkTyXAc0q",
-	"BwftSO0rtoSFp6+oSlHajDfT+hzNM/US7etnbptCBG1JzNwoHinDW+D2ZohLQTsClzRTaS0U7CLrB2Z2",
-	"BuFl1QA/uRgsGC3WZHENuNKKI4n3M4QlQHqbD7s4iERYULXeEEUXpqRKS6gd3pvnALQ4CNjiF8gP+knd",
-	"OK0Nl3xxLV3RZBhlt1ZQ26v6wYJ8AZCXAfryCpwgwBysbRqMSkUyxWJJT4zgTMDOWpy2F/OudR3AoOBq",
-	"clp5DX7BFC72C8NyvjTA47MzWYltWWWpSZVgMRdtlqYB+C/pF+AveD/qKrKH1M2kaWFmUdiawwuftovp",
-	"8nf4SAuprsiUc/2BlKVEvmKBKIN/44WyRJWyIrJhKjAaPcAv+H3QHdrxvZp3GawGNCdYSCsLUtw2Il5q",
-	"HAUMSsML+svR4YJmqe6fOGxQveIg3XmVjQYWF114TsqRazvpFqpXZd4YnXh+gX+oWUIi6OxfwuPAZZb4",
-	"zmBntfBYT7Oe0m8hknnpOtIcC0vXVFjveA858o/Bwf/Tr5lLR+h1W91xWZo9te+e+W0iZu0OOt5cgwwl",
-	"8mGMjQssF3o5FpqdZhQ6Va/3trplQHouicfNgx/2K6I/mTqqy6aNRqefi/nB1MDYSiukn0juAPCTS70O",
-	"OkQ2VEmT0WFMmqHeJZGEHK41NwaeTcj+25gKvPS2hk2F7TchxL6cAFPHZvGyV3BOi01wewUhMKDv7ACd",
-	"FLfhSZevaRIkC25a7BxMsbpG8sA39YSEkw7uUDYHqs2h3ia4XfX6E1ijrq7CjEXlXgtCJraFPRkgeHa+",
-	"bkyZGMxO1SufEpM8RjPhA9Ik0rv9/pXeEHbh3Ws5rQHTr8Nu29Chy+lvVCo+pSU0y7lQ7Fcu+W4oc2gE",
-	"lMF9dODseN85ZVjb9frs60tM8UiGYBmueHhjMjwKSO7gCDNjubqwaricJBLA1T8kQPM3+L82nGt7e8Lk",
-	"zTuaCQd32aIknzBnKgrkAD9FgIbgtwjKEG2KVVMaRcUb6B0l8XUwl1T/9MGagIk2mludlwzpvaeWTX7K",
-	"VkFqTPXn+7NmYwda72m6n7abZzrufw9uzC47ivWrJ58vF4aTU6pUUKO1PTGDMlKPSSpOnla5fGAYApbQ",
-	"SgDsfLFlPbn0jqIidQ+QGFXkz/mB0hp0Iu36sbQ/MGsVRHP6V219/FVJt6Ev73l1rJd1SGXeXM+3gaOI",
-	"3ptvNlsu1CWRVamywwklOYLEHczXP3Y8edixm9YIFtbt54t7PtLB6K6l5KTkuzmvVLCXgIGD+B6RzVbt",
-	"0RZixwbIT1/uYGctqZAqVIE2lAxzpEAyF4IskqFZsuLOvYWcLA49umVFaqZKslvNOUQdPkdzz5uZ/9Nu",
-	"Ai7+VUkFKXm/zk4cMM+oZa6voqNmLrXD7+N+REG2mB6/75Cpofng7tTxmuhwrnk07ykv4yVMqwOsWr8C",
-	"x13whWnl1c04aDJc/D0ZkH1TKptt/DQx1paahdgLoBqjqJeW6BUh1uHa1BLrVlbhxJRUixWVAGDiJwye",
-	"pF3BYIPJ4yQfJgKEvK/fcjtdFNyReGFDOCdvB9fkNA6ixyVUhbezHFsLCSU9epgkLv8RDqDHXvVJcLjZ",
-	"4QTJFv8PiIQLnN0AMDs9rXv7A9bUxBy0DETbdDPR6QV5OR0Blzu0BZ1plYdZIWYb37sWdjUiwW7NS5Ls",
-	"ftdUisOljHpG4tf+0K2dDm9KxEC6xlBNK/6Yk8eBP74pjm9g2wi112vLu4LNN/tXsbGvAymC7o7WS2t2",
-	"szHMbTSz2bQB14k7otbSO1EB1IY7NMZjWNefra1ut2HIWLevnwIm4QzIvrCzLWifDf8c8a4ucBtZ+FAz",
-	"MhzEJovr+ARN540s6BtMN5m9VcLGbTH+XQPZn1oRZ8zl+G4nNqPsAjW2a1YC6J/NjWm7snmtQY9xjI52",
-	"o+bruO6Rn5iKZBGnX9NFRa7SEBeODDhyzIKPfA9qELdwusaSw1D3ERzlKAAoNicjN7k21cRq2DSseh0M",
-	"p8l3kTz4bQfm0/8pt3ziQF0wAjFX55TuMFM2OwUXLsPU5RP9/vmHR3/57g+R9h3/AjEdB5abY3aN3DDI",
-	"PS+xIlK510dee0Nl27z3k5JpVMXllcj0aU+BjvEU6aFHrlx0yObYSP/fUwNYcc37KBViR4G2OX2lWW7/",
-	"1T3BotxfJoU1ApgfNT/WBSuW0zpEDUQEndli+M/PLzdsXNsxrYomY9S0b+yW58FbUFvQjRSdSzeqsYds",
-	"VpY1h4x+XMfL445OS+JWTZ+LsjXgQluLx+op1y1Vuq3q+SquU6mNhPVgimrk+Q1slVVih8wErYsdy0qA",
-	"dP9YasYD0e5crD5dpbkvV/7A1TCQU7DZYLG/B/kGRy6QadCaEwWek20DCQ5OPMTFWSAFwkqYlsNmQLZ5",
-	"GNDutNXVNo5YlkmDp16RzYt1Ei7/kQIs0QqHQJGAilTHRAvQcr36n4mLfnYGfteUpEfjou947G3ZQd9b",
-	"b15rt9o67WNs8i6/LCFKWsr0JpVEjYAJZ5D+VvY1dSO99Q1t570BiKrpeyhGlH7RJE/jIgxbEkKM6UPL",
-	"fDeMLDMG+Z1aYzXKtbfdOe+zKDoZP8ujLQk5+7Amr8tI0z9JyjLHeX9FyjLipjltM640x3HT5uzADI1s",
-	"6dbYcG05Vws326TQxnatrGuQpOyJax2UhjxNLctAk8P/4pVg2SgmR/OYMptHnZv94iYQWtIP/aQsXNLi",
-	"rIGUBwPyn0uogNUq37akizoYrk+mqSee06IA3VDSFfsn1BOWWIGmuSEFxXoUpmUrC7/hwrdkqd5X6m4S",
-	"mjOTO/Nsni3eux5ioULqw4ySpBKJJs8uMd/ZKfkVqSso3CpCLGQb/B9edJNQeFl30gzsVl2THq1Bj5Sc",
-	"D9VP9QNLBu+hwTPdrQnz6+yhU7LJWS2Sau0jwJ22TN2tOVCw7vYwSBS4lfNBciQtbCM2kIO2S4lrVyaJ",
-	"mqH/IYIjKh+jZ3PJy8oA3GOG8EZLWgAtwMil4QSQR+xTKVrSdR++LqgjbYlYkJ6CFnylXmB2MwpnTutn",
-	"o7st07Kgu8ktG0BxYQXaYLVYI7jGNAU4I+Yf3yNGKBRS1V5+xgW0BIVGHWuCrHfwMXpWllZJgg4i+qYs",
-	"ZgZAxP7FULFPFv26FDXz5Gpko7B9G9DXxrssZ6W9htNY/xJWlPLaLnvCFva210Z5sC2+4YsLB+CfIVlT",
-	"CZm+9pGFDU6fTeioaNC4bANSE7t3RoDl7R2vykILXOhJP9PHxTXMheE7IgjSSk8ALUU/kZObc2HHh2Ij",
-	"+guhyFagaNXkwZgnwjvGSAq8dmq1cLqvdai/W3CmXGV3cpLqed3NaVRwcJXCvxGozu9G+Ve/v5Un6k0v",
-	"st7neHGdS5nbXUVo4j/aDe833YWTsuH6kACwHYb/0ne4MF1X2QyB3UQKreksMSg83zyZPXnyJBE/6B3Z",
-	"TSwOtyGLUZiU6UXkpvpvsJT8HVcWCCp3+nnWRKYGr4dHpktOVMjay8COuA3f1c3+TlZKnZduYyY0kOGb",
-	"4I33e3X0N8Imk9eFyHH8b/OeKWVyCyxE/5YOt+Z3sJXvWZqClr+bgxDyOeG9VlJLlvrh7ic/29db+Kze",
-	"sUR6TKjfSZTtKQ0Ds2T+eE88j+cze5SMVOLYJU9a4+Eda8erQLxoh3ezl5HmsN6xnnwaR05fgt/pZC0X",
-	"RqoHptTkZ/S4SjiY8Rp6Q5lictOpo+7k8KKD04ch+TpDhqHsPuElQh9YLzD6xq46orwk/6FdSG2q3z1j",
-	"Jqco+RwdK1dnUp+qg1IADymxqbmx58rtJLLZZA2XwuEnlTU7HSejnKb/HpiNG9aAw+z2fkuYqWg4ivI5",
-	"yE4rwWUOTm6eNVCSZV716jHytg8LQoyj+CRGHWDtboOtQh01NjTJpxRexxN9Yk2fAPHur5wXkTCxGfDG",
-	"Y/oADPyIcmWAfZPlnfPwZYBi52gPR+5nbcMkZp8iOeJZqNyD/Foxy3jFcTTPdvbdKHGGfGmzgEs4qsTW",
-	"0WqwLmsGaaXUeYoubGFr9W3W7fHpoPPZna57kwFUH/dDM4Cgyv4FOJOnwlGOFvHX8ftgJOK7YyM2+rnt",
-	"Fjcs3sXRrr+WVZNk50gxkgU8gFbZJZbhupAjYwKbIGlWHgtEVUNVYCoHnclLUT28jWyGO6auSOFhBNt4",
-	"6+cG2D2xBbsgpLgQkRVWTOGP4ST6ntWgv+YDz5oVe9SrJ9f0Rq7loPvQ2OG+IygqvbqTQFFdlJgxUgyU",
-	"EjdJEaMOwvxOtKUkuzURaZlwlEklqoXePtmLsT853AfZENhdBk2w+E+h7L50eKf6vIzuoeZpIuuC5tHx",
-	"kow3omn1lchq5QtgIFRcRtyp4Sn5Kk0eyLynwXiKiL8lzdFt1R0Nn9cDMJQyejiO7aQZGUfyyei+GG+N",
-	"+N1oZ8Qu/MvSpr4yYnoAQcLj96bsE28I3LO2pw5nSPEt4ktb5z4O3na6rI9OL5KyNKH5ei2SKGlmKhHf",
-	"se+heplXAGaDmW12YoZeE7KVdYvNNZbJNfzR5OSY3zogMb6LILHdck/J747fUfKbLOEwJhuCJk1uD8r6",
-	"vEYFxpQuuqDDZBiEeIepkgNWvxngW/1tdn/NhW0MAEy/xjeQpEXCENi55Uq0LLOWM+T2GJN51izOwofL",
-	"Ai65Bf/KhCLMuI+F4CxvRS05wzL1yja/6mdBmURAzAoEChggfPINkaB5zhBlaMdFIYPW1dFKOKLVERsu",
-	"bx+VL+rv5DcxTK4de+sI0N7iK6Lg5gTL1VyuJWdkZupTQN8Pbu0tQPMJsiD0huRhREgish9RWcNVJdgk",
-	"dIVbrV/0sJM6eU9EkBnkvzofmWmYaB9A8z1ivJV7GKQ/pIEescbvmPU3Wa7K9AIcCLfb271Tuzl22QeK",
-	"EN39Pwy0WNv9Lmm2PhT1/edxfe0ANdLZiicrFxzNRj2itnKoLgTitZeia+7Yo2CvRy+jt5Y3vngPA036",
-	"OkZPofA5OaoJTWvLnWdyW/dDNIuKZN4C97Ynd850MqEAdliwHtLVSLFL9whaj5k7M148t367ty+jVvdB",
-	"eHsB/6/XjxRUE1xjs/fWiZnc5WQnPIPxx+gEl+NKy4sKt9xk/Zix0277ibhLLMAiNrZCy0xwFXnMdOyT",
-	"Bpgfl2XTh+vXBB9crJXByITq9PujzCkvvjnBKTiCqZYNnzZDbRi2LDQ1cpwY/lHjASZbNTfdMxZvycov",
-	"iIciOq7UXPAwkgkg6DlYe000knLiciDC+m7ZgOf2SBBdO36lyDZsqFVM2sq4dA7Oq+O2ozNP7M9HUmPH",
-	"Ib/8/BOLdbOyWhdt9C0vE8XcsuGYu0PNSXB5e0BXzf3QYwy/wrMlu1tYZQ1oV73b3gFoLtXmoDfhNcce",
-	"NS8YsRjXDY4KslX7qgK+pcG8PR5zSU29TQL+hDxJndcUrbHhQ78OC76JbbOOcnACx6XN7OGD0Ts/7hA0",
-	"J6ZvwAGRBxnx/qSg1EfjKDkoPzci9mTlMpNq7Ae7+cWv414Lu1p01VkpTZ3MUOH6+0qteH7H8iHVPdYf",
-	"/8OauJZKdWjKVPeviJKILpHWc5vO+2gORYKpDfQdaOwAhMDFy9ett833JlX3dOAGsVM/hjVgVhMiWN1G",
-	"4aQQbVFkrSme5TZF/j8iOOJLG1+UiPGu8epT9fTu38w6GIuGwyIxs4um3PlYyCp5Oc132uixn4X8LnDP",
-	"9VLjwxsJKMdTGjw26PwBQ9TNw+AzYHkNPZocfj1mBYBlMa5qKzw5ZTIO8x9Dzv+ZCLqkpAjB53O1pmwF",
-	"ybwKXxOG+HIJIZQ9ORqoftb17dXnHuPbosqwYS4rFnvPjd3Dk7TYqF/urd9O3e5eQ91BRN0LIuDwsuz6",
-	"nCVdVSLHNbHGIuhFcJ2nj+4SsigdpDiUxSoHwZurTdsu1JWFRHVb1mjFUe3wggjKi2ytl6l1NqqNeSoy",
-	"CZmvnEaNQBBqo35ePeiSrtYKcMRxpdZc5N2cC77Z4Bj64VLF0DxXNKzvRnUOzsgHuiFh5c7BCoCgBCwF",
-	"EJKcLQhIcwrw/HNSY5pAAmk4MUTwMoPtL3k5niFvllurDbV1Bl/yt91tZ5w/JqXaHpmsjnij6U8sFRAx",
-	"A1biNghUT2caja7wTXY1an1c28ytZ287r7kJoB2mJo0CI0kWXP9WbCijUgmsuAhzdezERTbCTCe4xDU3",
-	"Rk7G4uQaf/unP49/3Y4LfrYVR8rc200ASfa7vBTS4fa6o/nCkZzBRAy0dsTfLqd568B+3UbiXm4mHa9Y",
-	"RuOgK0yL5wCEGcqVCucZ/Y3vmpxXKg3KGym8xC4DcFWndoEf2OV2xdo5xhOz8gzULlBVuz+m3R4PuYxH",
-	"kFEvBJliZhq3dbQHQ+PTSazlKW1uXrw3Y7KLT5ANZUUSvJer8qtX4z1t59QsJrx7JjMhDyrtGQKIVlzO",
-	"IIdan88ZyGHTut1mtxEb5JzZYhVSFpbjcCUBe3nmummaX2XNlg4ZSpIbInDZh1KD8YPtJYa2G6Bnb7kj",
-	"fgTXsel2b5Y00vX+wsJ7vlFkM1n+Z3YDuaMGIifFxs0tLh/w5tjeoQa5tr6VvLyr9qYMUdU6eo7VTWDY",
-	"lRZrOZdXhdhiyFDCFN6TYPswrq8k10211zu8vp0s/Gur0xhVkpTLppf4cFPaaSlTAx3PoBuZxLQwALxU",
-	"Na3J4LrFTWMybW9BuocFAw+kJXUYzX3e7VzLW2jxyG2XpUCTFEOyIRa7rFi2u5xdvwwls2iTs8B7xBna",
-	"reliDRvjEDIlUaokiKqnei/eMwDn1dvDyMdwXe699QwWFXme2mOvbNDE0/Lf7fjwyUmONFt2yz+2TuKM",
-	"mYaOCdxuuOl5n24W39AyxInOBJgYExipSyrwPqVYTOAUGOhuO4DmwBWwFyJmd1zWocyMVebABx9QtT+A",
-	"vnBJFlwUlzw3yoCLQmvhYQ/cUkUkcyykXMO1ZvRHnuBKG+inLsm/k0NM8fDobh1cYdfaJ/+uQRw7DjK7",
-	"q35MtI6awsub9nZ209x2DxJ3amJDyEmYkcbQMNehaQwWHvWoLRvGQAjvCt9msILjBpfVZIu7gxCTAmpo",
-	"vjcSrbTUscnTmRUC1leemihaA+UG00kCQbpD0cC8yBfMNbwBYIFnw5eV9k5KvMBJFBw8L87ke0IO/HRn",
-	"s7x3m5Ysw4daVWKSYz/xyi88AP0UQLSsuJ+ZfRSetlILvkmCIE9G7unsdb06p5u4b3ppUPHKDG/62Xi0",
-	"wewCbb/p35peEFr531u4b1I36ZhZ02GDodMzQ3OCnqTX2Ft89PFmW3cAiGv2dFqllNGfcwJVQ5fb0d1c",
-	"B9079SVi1tiyYwd9XzZCe/qoX44iPi0M13Drf47qQv3I25AGb+sqXbnMvNpbZFxIgTWliERc6zdut8JW",
-	"KSr9xkoYV7IfRTMfa0PONmu/rNgrU9dwLw2dHjxZcMOqaXeO8wkk4ZxkJfcMeNKm4OZ07fW4i8h9+whh",
-	"xchWZHh0I/7XyLx/xAWZ3gYs4OdzGRLQkBhuLFExcDNtcEFmSHLrnlStrlsIrzDNLdrKqmjyHD0Ba1Ql",
-	"Nad3S/fMSZdvX78/stHTPNTZoYc5XUwohWTFB/4q0lz8SO7uZgvu0uE9kCk/tX5DUKUIiweRtQ6HVpxI",
-	"49I2XvAZ6k/ctKejMsHVbb/ZuLprCrYBS427W/NES1moYy1NsYhVdAdlnE+/+xdBm5bhfIQwVj9yFdm/",
-	"SQXcRtconkWy9OzPz6P9NJMd8EdrebqksdaZUVGir4bICvVPkdXZQuF21W+kJ/Fo9XDWzbMhUuJVWFps",
-	"2g4vvztx5n11uiCGdx9lFdYeoFOGijyt9OkpWkZsWcrX3NHi9pl/MhqCWO6zVGjFWBx/xyspXX74RIU2",
-	"gVDT+PxkfJOo9fR0nS7BupQKbW6Th5WXMQNH13Y2Rbgs+U4i7sAq0qC22vRyaS79a97CekXbj6b3G7Uv",
-	"C+6D7RV+MHLmd4c0nv/aWH6osfwY3GJyXnI6Jmwcs9WmLoRapYf5ixVT7PJAKuq3UQxNGWvjqirB8gOA",
-	"4wibtl6yxdbhkTzphZld71P85FEfihUMO7x3NZv9Sk0RbZTiADBOWXQcFYkb3EpGa5F6QbfUGrS5ICAD",
-	"ltZAzazgVbspu19Ev08W0IYOzfx9cngl0O6uc5/1a6FhW8LEkhMqxAfzhAxUeYH3Fr2cBxKHbMqQU3bC",
-	"SUKm3XTYOaCF76qKJ/UOB4A3PPyYVsXkM/XepnVGWpqSRzVuEcQ4IBmJMgDzYQRZHINwZa97cvQjrU+Y",
-	"Ah9QKxTdRIqGs40L0rEt9C0nwThPtysgsjy+GjMsfS1+eUygDzvflhnhU1NmFvLf1AVoic9zG3/MLdRr",
-	"Uqo8xrWM2DB6J83PxPY28L8+Y3Y2vcdTwWMO1ZFTKjCjWGORFIll+O9e7/wpgSQ7F/tl+EzzzuCC6Yq9",
-	"YdkRztQ6r+ldgV3iz2Bf4KtqLhVVVXb2XE6x64Q0qkhkdXIBK0RWO6lQraLW4c15xbJbOBplizK6qTZn",
-	"T78ZdwLw0Tnka65TqDRmH02mgdv+hH03Gr4+o5NRZcYbKRAwitPGpoXlcmKQO5z2aZfwlxegs5l8+iPN",
-	"SgPgNUPb/zdeTjKX1rbjuQsXW93rn2tTikLZPwsqt5WyCGNrylb/tE2WghHhksZqnafmtaxNx3R48WAg",
-	"96rTFfMoBRS8cpuaF4pa2+qkviKs12OT16XSyhVnUAjlPD2u4Y9xBwEKUMFJWBmmTB/nkqiYpzYus9Xf",
-	"Qw213ihQ++YODMQWjTOumtZaWn23yfX9L/KgxvfagZ3rn0MPduOTxldgZb+n/1i2tNO3n2vtQ0OzMR65",
-	"N/BePfjGQ1JjW2CcuW3mipjl5O6mMa9KqvclpjNIhbuoYWOv6iFS9n0sEaleX45jn6jEqu0hiPGtNc3t",
-	"+Not0kHksIscot6kEJupMHpWygDQ1Hu1JsLD+6lBx+xTaE5KzlYSKf54uisy4Iu070/MlbGjL9O7F9on",
-	"Qn1QKgGLdiNmUGfKoaXRptXyBxITpcL75LzD55hdPzPvDfGgTdzPaXVnU/0DL7OpEGNMmt5ryqAlv7Rh",
-	"gjEnccAVH37rEfsgeteuv+zZ8CU8Xhj0fvmjQ6vpy57CarD5grvWfUO1YzaY/rIdlfG/a0dcNMbwGK0J",
-	"K/pLaYlrQl73RXYw1KKF0yVZELqNKG5xVQZagPkRqnbTvcDHQPnJEu+NfPku0C/TBuK9l/z5yQQ9qcRs",
-	"VeFef7VvwiEnLNV7V/MxtrtfA1ShS2GD9y/MPGIdfgR5b3r8x72HehByUkfLdd674yyKQCJqZnI4jJGB",
-	"43wy1fq4oOycfViT1+U+TICJavzsjNdUO/QO2OL9B55y8Ry3qazCH98kYdkMdJ89KMHE2j5N3M2BbHZs",
-	"HjNRvzmtuzU9edYynlppdGZ7m3isfw00HN66alpXaP/e6tx1rT46tcj07qaWItKx4RoFqpaMIXX5A56X",
-	"0+rMjLP8sMqwTDMPJhusfpyd7QQ3sdGx0l1j/ZnhzuUf35r8Qt447lxTwRQogdhFzLlwKkp/UQ2bN1VL",
-	"0dSTD6ZjzknTj7GkOV2CFkOtxPSjlcprkJbXegyCvCmNsBdNvythm13BSr1JdtNqixgNsgMpGYUCi3Af",
-	"0ognN60N6ehW2PkFl8sVLrMrj8qS7zCzl1NWF8ucJ+o6xVTe4lWdipHadeqEPaq6gQcLUtp0nfC2sdt/",
-	"ql5KiGY/eYXTWdBWFYMkvIJopfKnd+evXrxCl2TBNxvCCoigo2+fgP6mtWPA21xyYdseJzqWWRLItu8H",
-	"DS3xZyIKavJMnAMfYOvgjqBqDSEcXimbzLfDVLV3q5nQtKYARyjOCq3rF7zPptoO75HiLocEoyUF1rCp",
-	"lbZSh5YlmnN+DX8tCb4h0HWxTzg9KJzrUOJ5pKlqOHsHug/KYEHI3vYuM40h/cTu30m0xqwbDEgtq8BG",
-	"B5ybRDtYiZtFf7cB7WJRCar2V/psWqjKJgOI6skuOL+mNS8+PSvxioN26jSZLf2B7M8+fQJre8nDDgNt",
-	"rQm8UGhO1I4QhuZaoSHCJpmIGyIeo/82NbWUyBkyur0BiQPpbLJFCiM8kNkAafLfMdpyypTpTu5evBPU",
-	"YAWRDcLS1HFBPaPedwChU/wxenVDxN5B2kE3OW08LeCsn9uS1P/4l+TsMXqGAPaUFWiBhaB6cuia7JuC",
-	"MNsZB/yKO7ow0Rv9r9pooqrUW/bWbWF9iM6+cUBmeEvPnp599/jJ4+9AV1droMo53tJz68/U/7YOvzqz",
-	"R1suZ38lyrkmoTflljPrifz2yRPXr8KVcHnr/Jd1uRoJPWpGOe/npy54xtlLzshj41Fb4qqM6l313M7r",
-	"SmPIndtssL75z94z8jvoz94Cz8IrCXLOfv9X/Yy/L+d+FsbWtgpu79ALcG5cNOi2WyzwhiiwCP4Rnmwz",
-	"5BwY/de6Nc1zXuyPtq3vyK6e16f2wVaiIp9OSFGX9HdCipqNR7wmrKNVkLKzs4+PbHX1MeuYewwj6Yo9",
-	"4pV6RLQYqHsphnnniq7Y+0q9aoZOZ58TEdJHXz4hMV9Z5E57VRgXnKPs3RK0lSgVpqPWDL2EqvskA7pp",
-	"RLcsB26JfTQB0G7NEbhvKfOlQontVXn3HHRO2MBN8ooVnwETFQ+UhT7ga63pN8RCc7y4vhvGEYLeWBdB",
-	"ROmA4LwZdq84xXYs2d+JsNGscEoW+YGQrTH/dhD8qpgiBbK5DwXnYmZaCDATPLKp74qDlehzkuEVaz17",
-	"vFTzUJ8Xzn8zFYefBlX1GEeA2aU1/8boqgsY2/SZeXvds8IHs1pPqYW4hZ2QuM8MQX1yRkgWp815QeUC",
-	"D1kLL82Ag47u7BbpeXwJYdNxHphosLdHj4UQ3plMoAlHf47Z9bnXZT7MUfrLkEFkIlfHvww2VanoFgt1",
-	"rvnnUYEVbu97t6ajC2HVdIWkDIOPfCTv7lPfr3R0ZknPzIq07T85LwEwuCE/+v0WU/b4yZNv/+CKmyR4",
-	"JcuWZuvD7Xis1egeHd5aErVYxznrtf75Wd2Q+Q4M03tMpGfyuoFvNx57aaklp9IEQtyP6hBM7JZ/DuPe",
-	"2tjGyUSm/5kTbuQvFu1na5rr2J5ic16t1i0fnQtPf5rFnCn4hjRzvldasTetB3bvXZSYIck3xCDn+8RD",
-	"vFKIL7Ukg+WHiBm0pNr2Ufd8DFyFDQfcQ+qbhPyHRf1fBFXEWES2/HaBmW0JKFYmHuJRXRJVbTtEjxHb",
-	"vOHRNbV9reIUN+3LfjDZ8veH6t60HiTVMTRq0gfckApachAoQSKTiQ5tXhtzSus6j6ptnP5/pTfkp61p",
-	"D3wnRu/sbnlML/wOXHIv8FZBgfkJuUyTFlXbupt5SZb2OgEu8VnMVad3ucy53+IMtqNqXQi8i3PYL3bE",
-	"Vx57gDzmiOuYSptVSywM6qREK84Lidb4htQty0dYruf59ViPF5StHhlsV5PSFFPwX8DQCzcyzHT/rgw+",
-	"u+U6DxwpzndjSW2ndOF1FnVqi8I1h3IoJ0Z01BiormALM6O5uD5TbWdNQ2WPjDVkTIx8rwW2SPkn2krz",
-	"gdvYQbtayJEpiDTu7bIM3O+DZtmLGn7kHulnZk4PMlBhUyN2+WRMU9N4JUwSWlyCwYiTihP4wgk3EWqD",
-	"qsVaSw6CF2sEpbaIEVJIhG10x9/CkvNrOAr1PkFPgjSRD0PzRL4Hvztdswi92ELW3c9QEBzYW7tGsN8m",
-	"sLkkZnCdsOZyEXCmjMIAmXs7wlQvghy4T2ynFes8D4vQ55xfv2w6snyN9hq3CufXp1UPn0NyL3LNcCaG",
-	"cRoKn2+b9i1hStv+LocRO3KqITZlAOKbDe6VeDzIvAD7cdc95/RCw7GMlRgD8f8Qm6SE+uMs8rnH+t3K",
-	"DGzFaVOCgTKkGDviQ0Q636654vL8N8oK8nGQZhd65J35EAKfgSkPW4yHcQHd4BU5/7/bxB+NB58yyQOo",
-	"tRJ4uzYW4SGUF+SGWEU4LM4vzYC7Pat36z66m3SP0+sGP7GC+4JeW1TIKM5WAcTSSReosC2PoD/UnFex",
-	"gj9aCjLAe3qCrwUhX5nuoTEdlLCQrcJsQcBjKQhp4jCjYdaAb7LgXAwqG9wmqp7MH8LFbeQYBFI2kcE1",
-	"UfaszrwSP4kwY7xiC1KM3g4CL9Vg0sZLM+KUm2i+cEqFycR4QbxhQdCcQLd803gpK1fjB0K2MN/7Zc7q",
-	"GT3czOXa1+0abI3SL5Ce0eX5NGMlTOrP3lKBZZ3YQskkWYw8yanJBxzLzzsxGRZ+RchDzU0GhujlIycd",
-	"9aVF4gye79fBzJuQB+rfdxqcTOtVDN2YbjGPVO8ewmxv8ufmewg8myOjbQq9c4MxhjWViov9+W+2Ycen",
-	"JIH8N/NUkkj2O4Ek0C7Yx2eqYBiGJD+pcHdbdGq1dI23W2ITXzEq+KLaEKZmBiwPKyKVaXcyzAUOCjFK",
-	"cBhwyu3SH/j5NryrVKI1KYsZ2q33M9tSd7cmTP+BS4K0Ce5vltmbzl4196IDGQ9fim/pEvbuS7SiDdrf",
-	"g7wLbVY+4KcjvlwG+GU4r2cWzOCv43sDJ/GNG5N0Zc7JkouREO/Rdd6km9KuA5pD3uJ96bZvhhjZBYWj",
-	"F2SNm5/7N3Xw/P7Yn3ZOd2KB3ka6nf2GHzi/JntSaLVnjVmRnGDXP3HndLPlYkCQv4Hf44fva5ncAaIA",
-	"9vaSSM0btygLLgkumlZpUA4n0e9/ev4Wffv4mz8cwk3mJifFkCB/58bcXn5mJLKfp0jH3txH2HIb23Y+",
-	"LLgQZKGMUzQ0HfJxQQD49TbvrEFFxlHq1Kop9GCRqGIFwJDVG2jtOVwKgguTPNTqyI9NIYXBOx5JGKp5",
-	"dGtbio8oGhem9/PJNtf/zC3c+4YZGSFFnYNn0RNB99c/bvgN0VeKWpONJOUNSd/SxPycr8pDMCfvlrJr",
-	"GCL6e7a1dbvEbIi6gpQED4frYcAJlYRDZZi8bcraLXH11ae8y+FD6IYIuqSkaLqTLrlw9lpCYXWmpZbk",
-	"LYse9889gOFsuNvItHJ3IcBrUiXRBqvFOvXs1u4aE/qOn+Fn8Ptrg9f6JXptzAY8WBvSLA9hVNDlkgjC",
-	"FiSnFDBRGpzbBwb4zAy4U9Fwx4wGO4DLh8tqhsS+It8tG5tWhdpnN6g+HIB70z9/waxma1AfqlsMSk8h",
-	"5wjgnRlXCJDXv7cQ09IApGBaHFaCGuG7ZLPnS6+Bvgv+01++LcsKuAHyS+qqhZkHbG9S4wRVJFtrsz6j",
-	"IUBLGPAFy7gH7/w3FAaRBvb7sWWZ6z4dZrC/8bL4grmraen90ACotDbWiecyYDLLIUcO7Xp1P7bH45j/",
-	"1bROe5ieA1jcbQARLGlJkMR7r9mw08kXeEMQljPoxYEwI7vs62mLt2QwAf4CBnwGVOQLRdQjqTl4c3DV",
-	"1Qe38YCHonXQa7JVR0nDcG+OUXMCCeVABfUFltLZq19t9QeoXWgCmxbkdqXdAn3A4ZZ8Q+a8OLrqAc1+",
-	"BgML+vcvWP24m4Ks22A8Q9qWCFO8Fd09NrMpfE0ezfHi+tFoQMtgQy+ubXDlK9z4Q+K8H00qo2WCOmCG",
-	"cBND44wgvMKUnTBwdn7D6YDd9TOnxVfB93DZrxuvRZodDhR5LucsalnBgFNaN4ps3uHNaYGvIcNKrwTN",
-	"9706jxRUNT3L+5WCosjGiyU/HCeD4XUG5AKc24UBWKNqDEJtDNMaGOD8twUvyKcxlk+Sn7bL6/3EgOww",
-	"yInCdoZOto9nWdbpi9p41WZBkGo1Rf7FK8GGwdr+yw65vxn8Q0Rwsz+xaLP7GM/T7xUx2SeSUnKMIfvg",
-	"3GqefX66TJySFCsi+k74HkFKuqGDePtEvTVD7tMtZKb0kHE9DV0gHAdJVKgkN6S0LTPNPw69l8wnzhec",
-	"LakYykwwA+4tG1yUePHgitjspjs+MJ2irWsLkVISq58UowCvja2XyBCpqQI1QzywE15zFTtt2IMu1ibm",
-	"XqfBYqd08qUjvAnTl0RB6+MhpWa0p9D7LWGuo1CCUgPJT4kAsU/SgWcXJZdQUDMAUDkbra85uJ6GGmX7",
-	"4PfMXS+aw9+0P8ZbloIfZV0VU7Q8uy9GRcO6p4Y+QnCMGnlrMBsWmCGpaFlCQQLiDCxErx4FC4IMZw8C",
-	"tsDLz2HgUCYglyRyUO80QYpLylZ3lCIF3z5thp4mJvd5gKNlJaDNK4A+zxpBzQWac7XOBllp6K9XM56L",
-	"Z8Z9pef0bDf4jiVoc5eueMIxFUTfzkMRPx6/Ub8e1JMCJELHA0tcbRM1xzb7TIJ5Fafyj/rnZytM2bH6",
-	"Y/5R/9+pnJjaVMRl2VUs9fxniPHdFLf9LARZyrhyMBixVveKiHcw6n5V2cGU7uR0mE+fNGQDuw74ocUN",
-	"gIfKNd1u9TExBMsCqJ31Doul+rkguBiSjLg4GeW/YBCGmn9uGX+hIHJrJEtxA/IkCMBwADuluINjDPW5",
-	"+4Ptuk4bLcmTBlH6ZDTTO+T8f01HubeoWoYjel1vJpx9q5wNOazMiM8cRAtWcdsQWmbr4oG5UfTmN1JW",
-	"5L11Ad4f5Q1m9CDjPrDhwaLTJCvGDDpfrEfB6WALX6wzAOpycY3+eNveQX9FJ3cpmO7XsN+kQEvBN17T",
-	"yZnNo99haeo7C1RiqTzIedtEGxyGwQ7aPW+EJW1JlDIVDINOI9iMt2bsMVtLbYVlmNtvLHV3h/59pVb8",
-	"NhxVK06kaaYPDR8cijuViGq5UMxMqgt0PDVAUy7jBTpDdAz7GAulRvYOkPtj8GX3TFe7Q9bSX75FPCXD",
-	"UA5PyRNIFtAMXERQhS4rbSBQlcJRKYZbhJs+d7vN6HW3Aatjuxe3ct18SOk8Up1jA/QUhz2B348gAz5P",
-	"880s/0HqmO+4Iq26ld9JhBfXjO8gX6wLv5WjeDYwAJgtSDkQ3YTfv1juepjOAUPU5prhS7SD/BbGTQCd",
-	"SmRdAQXiwgUmisO5DfJlBrgNfv9iuc1aRrBHDzNPEjOrIRvO+x5g5wgWgLl6Q4SknEmt4+wP5rXhXnwW",
-	"lO4L7can130nV6b+sNn6W8Gkq8GaoLFoSdmRuvN1ec0KyKS+8g6nYbix/OeeMX977eCbivIlJHnVCrjr",
-	"DD8CXNClZeO4iVEw5q65za7BHYP92nR8OjqOuWmfenY/Gc3S4TbATmpccIvDRZDiZTFD5sCPpBF2OWyD",
-	"aZnUnfpHTMsvqjn1yXBTjtetWhPP8xrLiBGWRvxzcOMMQGRhVry/ISLMCPdIIb4H/HK/9F1NOYQNt2jl",
-	"wTjsjDNoiWl5BGNqWyxH/XgXxfJe3VPJYYlksttduBfS4UOtfICAkM21sSJK5jr+JGHFUKUfK75YQ1kv",
-	"/kG6/D4Q8BgTL0I531spIkw3kh2VJFF2BDNBu2z2cVOOipH/d1N+cVBrJxEKNhFvUA7UaDCD6Hd2zAl5",
-	"3X3jtlpIKq716ho8R1+gXYDlBiint1vnThV/JCo2uHV23GXF0vIpioo83x+j12r3LsT79+y+Jmn4u3Ry",
-	"Ex6JilnLatu210MEJ3w73Gbpwoy4jWyxC2h3dJupYq9uiNhDWfFuzU2lG10x1AaUGsOqeVYUdub3KVvM",
-	"TOlO7nXz6St8c2K3ZFE0ZeHj9Gu7ISNl4OY8nP9W8hVln5LxAQ6hf1h5hAkc3Dv6BAVWZsGXdLVW8oEy",
-	"lsMf2BmXKCiKqMUxCMtrUoCP1HVpOxLHDZopr1jx5XDa3USLb4nFXkFLP4LwYsErBiGVliiDrgTySDy1",
-	"xVLuuBgsWpJaDbbDvgDm+iu9Iaxe8MPkMb1Gr4kkcmwAYot3GksdwF7C3AUjeQhfkOB60HejST0wV6Pj",
-	"rQ3eo4JPZydBeSFHQCEuYNR9U7H1lB5acgmAQWC04UytXSvfOefX06+jNVd8gL4/ELK90GO+Vswegyth",
-	"J0/IIJpc+uzr76wE3q6tHlyQkmp7Oqs2ruESgRUZBuO7xOp+ldPDhB7Y8f9FUAWpZeSjBeTShBk7+g2U",
-	"dhxireGFIeDLj1tovn528uz1km5PD6lk0ZQAQwfqnohdH+AozfeowPuxQmRBFlZ5j23apRmR5IDdOj0s",
-	"WU2KIpIZ8Xa47zZQIDNtSkMAYN8cCf8r4z0pdbl3FrM3PHPJdycuG+SooKbaZgaaRKnF/ABc7oBGoXcD",
-	"F0T0zsY5+bjlQkWPyCv4+espudtTMs7NinxU5wt5c6/CjYbFEJYII4XnJTkG124oG0MAuKwHnVQKuI+c",
-	"/iaEvq9NxU1h6vBsTfAO8ASbe7LsKB29wK5JphxQGJ9zfn3pMi7vkc4IU7qTuIzekdN6B64IKywRIUl8",
-	"Dl+sLYN86IwevZPreGvSPzAimk/fWvEsMvvutcwdV1cNoeqcGMYVGRZ0+oF3XH0WAEf3LUWOmbpGV0cP",
-	"lbKGBMQexVGCVUNi9Ed8TYLZHXcpQ6s7OnsV+xEXt9CKpW74Kqqc3lahhlaaukml6vEUns+4fOayYrdS",
-	"pj5KrzA9zm051EBpnRlwZ8S529K6n00R4wM855auNl3LD/+Ssp2SGjnzI33s2mxWULnAQwHgl2bAVzZ7",
-	"YGxm6WrZzOHmgCVm+Kc4XuvENsst6XBe4WXFXtOSfG06fdSm01tM2eMnT74xnwAbLE2FyKJtaWVIRJaQ",
-	"RYmFvrLe6t+/RKALrZ8WNQM8KIlyhfe27YPmrN9Jw2mM3BCBBMGLNTGZTXPMro/Nd+NFPF8vsIfGboTV",
-	"txfPYaxxbqobTSc0mK7YVzn2sBgLMH019QEw3ipDjZa0w0ZN6pYkTxNjkkg4nwP60JUdcsJddZ84/q6S",
-	"RSWo2p89/cev3egflZCTDx2UPeQ9UldebPAeXXdAHN1+9XbwHOKGj9oRlujxfc0rVrzFK85P5QiGL9zB",
-	"Abl1Ul4RhaotwoiRHTJbanyNVEkTzG1nyKdRU3PGo6Ga/Su6Ym9ORTz78gdPulBJzCBFeKWGSfK+Ume3",
-	"0NtlaEG8UiMrskW/g0HWq3rQKSluP3IrLdfrZU9tu37VIF7fH4+/m9QDbr/uValP6cBeO2ki2Xc1XyR0",
-	"Y4+zwOfWkT3AN6fCsmlQjaY1Zu8S6NzWBo0WHz6z445ooByHpifApzVLfZjNr23VoWuEW4Cl6yrEMlod",
-	"p+Ti9phNbxFeDHZDxzfkhRn1JbCaW+rDTO9Glt7GRey44VR3zfmalwOOu7/xsjhM6/i8WMutVa/7QYqy",
-	"i0ohjDTREVQetjSbki4Vgg+lMdskcca4Gu4E8w4G3Ip+E8sMVnh1t4pTEihHbbxwRW4TmgMI1DSYlmu+",
-	"01as5ia9cUjxTulEim0TTjJ7uBLGEO1h3mCQ+NYSL6kSxWvM1s+cyhAyWyLATc8WIwg6zbC7FDg27//o",
-	"73WFAPfTAvR3/5QQlXzncaLLeJYzi1eJTJFzlv1n4R0HFfILceRGk/fW8oOGYma5D7Xi0jZNA7qnyrKY",
-	"sIJKFXn+2zVlxaeRwqgPemySaDoVMjaWZ6eTF/cSyLB2PM8QqGGASGnb4wUrjZLssTQnQLTv5WaAG6aL",
-	"lFMxjRIUlwc05fvyoAGAtKbH08lD66CqAxfPTFP+JaJKc7lti/O9/llTEEm8lyYobIpMTHuvbLCJdsDo",
-	"tzoi9PQfv3769dP/CQAA//8=",
+	"7L1tk9u4lS/+VVD936ok/5Xd9kySzfW82PJj4h2P3dv2zNzc1NwUJEISpilAAcCWtVP+7rdwAJAgCZAA",
+	"JXW3236TjFsgCeAcHJzH3/ntbME3W84IU/LsyW9nWyzwhigi4F/fk73+P8rOnpytCS6IOJudMbwhZ0/O",
+	"Xhdks+WKsMX+gR43O5OLNdlg/cAGf3xD2Eqtz5785dHsTO23+gmpBGWrs0+zs48PVvyBfY9+9tOn2Zkg",
+	"csuZJPDhC8HnJdno/1xwpghT+j/xdlvSBVaUs/OtGfHvv0rO9G/Nx/9NkOXZk7P/77xZ2bn5VZ67937S",
+	"XyyIXAi61a87e3L2FAmyrCQuH8J07BP6hU8XC7JVL5kSsBu4KKh+BpcXgm+JUFTPeYlLSWZnW+9Pv50t",
+	"1lisSGdHvnkU2pIryoqkgSVl8Eb7A2WKrIjQvzCuAt8KvYMLTconv50tudhgZV7z5z+ezQJv5WqdPPaa",
+	"CEkNPUZHA8n/VVFBirMn/zDrt6uzS2ne90v9OJ//ShZKf8tQhRSZJMHK27xmR+b74J/dlnZ+6Mx9rrkf",
+	"KzfvyGx5Zbk4fbKUXZR4Qd4t4R+KbGRwlvYPWAi81/+W1Vwqqipl3+IeHDoZ7+tn+m/sLLeZVftTA+ue",
+	"cnjmdNHj5gAv0zlmnXF/Do3b4v0H3hn4x/7ALmnp4sw9a78VXGZRCCJlrnigat+Z0ePgGmEPRXfsNxHp",
+	"0Cb6qEDpcs+WS7XgBRnfq9nZthJbLoe+mPBBQVZWaIxuhFSCEJWwrA4Z63nWr5iZ3a+/7q272e8gqVeY",
+	"Mqnewu2VRW4n4vtSptrM0+VxpRZ8kyCV7FtnTrS6B8OLEoQUF4Iuchc1x7LLKd+GKEdYQfzVzzkvCWb6",
+	"p6Xgm6STrsgmRbsoCZYqZU5bt96xgRVTtByfYldO6vna5bl3uNm5j8/MBgZpwuTOcMXJrret4BsqSfGO",
+	"jV0PL9xRXRJB2CKB/Zqhre/M6tsyvuYpt0V7KWOs1FrHqNQ5QK1xj85i+xHche1W8GtcTtmHdCVQwW3Y",
+	"VoLf0xV7QBnSujniS7Rb8w2iClGJtlhKUiDOkOIPz2bj98pRdi2uUMEeZZ+Pkq8oCwthnCJUzfN2dHBe",
+	"QtBrXJ702BLHF4MnlpT0moi9YaLsWybDQpAKq5z7yLx75qnN5g1uYQPbOuHWzdvaTdu68m6p021fpc1a",
+	"MzxzB+tH/c2EJQT3UF6R4pKu1mpcUW2LhUteEokwKxCu1JoLqvZIrbFCO0wVWnKBMJJkwfWAYkMZlUpg",
+	"xcXDsx413PPj7LugG1yCsNZfTzZk9FxHTRjzypk3ndCGPcPsaprhlmi7GCZs7/XPa44IU0SQAlE1Q7s1",
+	"LQlifM6LPSKlJGiNJVpwtqRiA2OSpHGqmbTB++fm3aFj0NVw9EtnsNro/k3RYgTBkjOZZ/UKor/bUjK9",
+	"UyYqlnoeiVJl7DVK8GpekhDZ9ggzhGG5aIclkkQhLGlBHp6NaYrurWaazRS8Rc3qTQnuNOdX2a6Q+hpJ",
+	"2JQNv+6cwYSHuhTKEqHXuKxIspSISUrzFjf/+Na9sXI/x3ovuYyZNCAzSNjaa/FN4PeSq3Rp94ar0E7r",
+	"d7whSxXiU6y0ZqfWZIMKWiDGFVpxNMeLK82oh3yV8fCh+VeFmcqU+cDs4WO24ryQaEcEMS5bUswQZWjH",
+	"RSEDZw1U78qSKvnzGyyuguQRRFWCYSsEEt9XMVp7DPqK8kGczs/aLOV9zNv5ZhOaM2EZ2HKcxzStRQbP",
+	"TFWsiJpwZubwYIpnqXNKWhZ6pn8h1W8QY1/QtrLYJ9mx4J+MsbGCGK9G4hx8tXJsszXHdC3h2DjHxqMa",
+	"xw5rEZhij3d9roZJWuqt9aX0Gb3N5M6pUn97mHtzHbYbLkYP6g96DGitu3Qx7h2ocdV1J+FCE0Nnc4qh",
+	"1Gi6o7QN+IfDA1kat3TWaN2wzAgxN7HQap/jrarESVWfLK0lZgtrZt5ssNhnWHnOKnZPBtdfRxhzKF2W",
+	"fIfbXjxPXuKN44NEURN1bDe3eF97xx+fY0VWXOxjv1/arZxyLTZLrP3fdjL1+tpzaL4Y3+bX7FQbfbzw",
+	"cLPlCR7ANg3GI0UNTfLO80mo8b3dkgw/xlOkv67VXxOZt4ow0oyF2X6GdlSt7V8K+PXHt8/foP94/OfH",
+	"aL7XpvhijcgDyq45XRBp3KTGAO/Kl6g2wlLvT6kwK7Aosu9PKzbr551yFNtKlerj6GwmQ1Yyu22cc34l",
+	"9UZRJZHgJUGYFWZTKQNnBkbmckdcdEjR2nugxu8kMqIQHE96UQF3UjPz9uQ+rImZgW8YjG55QRQOBHoO",
+	"uNj862P87PJywuGCp+q5z5r7I+qjfl5iujmpG3UhSEFVls68oteE/bgde6J2Z68ElzLj/aU1h1OH9wLp",
+	"Qw/CjlovQsAw3uB9ni8rkneSqYxsCSv0c8HTYYUYuHAl+HDBrv4OMa6P6wpRCQeaFGhPlGdXe7JM8bII",
+	"ezB3WCL9qz7gVMEJ3q21xQ5uYxBNYVt9t+Yy4F57zRD8gtb6SbSi1zBFhaotopE3UbUuBN6xRJaKqWHg",
+	"VAf3us1KctvqmMTylmNJj/sN5aNH8CUrThbdO230zU4/JTwZcD9RiRbmwHwHUp9XCsFWIlyWhmP6or4k",
+	"ShnOHz2Ib8zQaadYn+HXzJzaj6/NY3/y97h3SI9LDG28UhU8tn8FxxecICwIkoqWJcJ6OCngL3ZXEZZo",
+	"R8oydGijtHZfHaP6m5oOGXwrK/OSNLWUfAyNjMewE1wR+/x7VT8EX5jV07dzi+9NvkcMQ+ZNxsU05j5e",
+	"8vFDAvLpFRfD+aQbLtVbknNp6if+O9/Zy7I+UjvXEsdP8D4PuGu7+QAmX1VvepoblhE/+cdSv7NzzdYP",
+	"clq2OXo81rAUa4und0uEEawsSdn26dJ7EegiCa8ZIkdn16N7eSHINSW7fHdZnX8cvuMYV41EZoX+k3vI",
+	"GDvmmkvXCrFJPYx80ShVyA4CS8rpePpa1f+W1ohK/ySYdMk6+YIzhRdhSyFfX7+5+z6ogmcJJb7LDBBA",
+	"HUL6VF9RUhZ19UJ/tqDFDyv6K04k4gzZi75R+RPUBKfoGunl9FxY9Kw5CQ2Hugl5K40ev2nBVyudb+vS",
+	"zDcmBwXpZ3yVWdtnEXc2cGm12Qz6Qszt4ISDox8zQUqCZU42knlgPKrjXjxzSx89OrCtU1JE4dBHQqXW",
+	"sxn+NU+66lN9SZbhbQw4qb9Nu971zpgVeNOtXxncKl6QXE+x1mVY4yOxRipmCKgzQ7s1R9ikoErPwaHW",
+	"ROh/LviG2Ks44LQ0zxVPwxel+/nZfuhnkU6IOlU2QImCLpf2XZ1MYL4htR/IjCJMaxVUIkU3JOwQivqt",
+	"TPZw4ILidY7xDntJxpE8jkUlRMSjpXWu1sbPLFGMMja8hFjcot7rCF9RttKsxGV2xq9eCWGLMI2LlMiX",
+	"zfTBMuL+dtHzxo9u3fSOq5XdM70d+IowtBR8E9z4vIMPMqlxowzKPXei6+2wiw/vN8QFpog83NRnjWaS",
+	"lOSalCnZmyXd0JxULT087B1OjDloVnRp3WEJvS1xYk2D2vH3imzDr6lYMfyl7jmx2+smYNfUmXH3vc0k",
+	"3KbXexomP6SlJiYwHyHtGBKmwhs0LSW5cSj+R3Z+cj2fyNY4uysrCSIapCwxW1W4V7r8OJwxPD1kFubN",
+	"vCDHmjOSVAB6lFrFfojucXJE1kbq7NkwE/f22ptihMieHzlDl3nP0QazvRb/GGlVHm3wFUGy+TPcCops",
+	"ficR3wU0Fj1efk65Z3qwnJo7YtPKzDtmdvFhilRC5lqua14WqfaMr46nVp2kDt7i/cahPiQMF2RBIOg2",
+	"JaJUmzTNW1rKu9kTb07B3QYDPJP3/8Z3aIkFcLjWNcwhMAE6pLVVtMAMzQlyMbs+8y9ctLyvYsFPtR61",
+	"otoYcInUCXtqvpmZSpzrqrDbXJzQw26yhTM+0WEP43KoJ9q4x+sXt/YqzhyvzN4EnKM4Qv2GZt/ZALWt",
+	"tJF4LyFlBaLjdFUJIpGyQTXCqo2euGeKmin/EpBFzy1nvTbry2TgD12FvT1/fbPIJoqKnapPaw+0XlSf",
+	"qY+W1GgE/dv6dcMXYWd8iJIvcCAi8BQt6DUtkbYNZujvf//73x/88MODFy86EYLgBeO4rv9ShshHvFBu",
+	"z8Anj1FhxqMtp0wFPrDFShGhX/B/H/znPx49+F+//Pvv//HwF/Nff/jPfzsLzgF03uw81cWa4G1wYzWf",
+	"YBH9CT5HDy/ZGXOcavYPy0Z3ZiizeXO1CKYScVbn3lk1JC8s4Qu1kPYqlWWjPPicxJWYw8VZuXcLwUYu",
+	"pC8gC4Enu/7AXLOZj2TK8JGiFj/7f9SNEVIXGjCgqC+6/kazR97aW9eHY4n62Mzqs9W6ebyTY5nbMEZQ",
+	"UrUqrDMN0qZMPEVR4My8OS2BosD7ZCipdCvWLTcaMONvrfevf4RMydYCb4h/VXE14kYcXyrjyt6pR67K",
+	"3q654lFb8S9JQDoBZ0wk1Rdqpy+wUGGBBhdwLNKshSjoAqCywB5TpiXSd2heYnb1BNQA/dIi5bo03/p5",
+	"vQ8X3zkpLlHB4cW4KFC1RYr3K5H/NO7Rd0fdptYVcESdE6lhe8erQ8dwSjkaWSZU9HgiD0rmIpfOEco2",
+	"b7SAEjf1k71EiyMXUYbzIxTXhpfEtEB4rkWCqiWF1Q000RN4KtWJECqdrLd2iLWmZYgsKeSJ5kQfTWJp",
+	"BJQrA6fn6IHPg2pU641oak8HY5tu29+vLdhXVj5dnSOTFhzz4LxCKTd5ae/+PR1Jin9RkUjqlFFXIC/D",
+	"DO3fjbMzF2Rsm4FUIvJxC0gBD8+esKosP83GQkz7RF4iTPUsiaRsoO5eRsvE8vQQr2A/nmo/3yPNFYAV",
+	"andkFr48qURbIiRnaIP3+lKzqVmI8V2WSt/oPxlx0ZOhynBBV5Qla5hxVDlfFQqoSU7Hyan9E+SaCOki",
+	"3EnOR3hAJiN4pKpTqf5sXyeKOkHCXLIWBBfph+eaMDUaNR0CAhrVpOrKOw9/qdmwVijWRWedCKiX0wMV",
+	"9KVbzTF+PlisEOIFz9baWKKziQ04mTgX0yy2jLQLD7IqJKgyasmNlZP+6bcwPvzlbujWLav5ykBx+QuB",
+	"l+pmsM3CX1CiIoF55bkzh87rAXUzDehMXVQRBOiKo5zB9k5xJxSOLoMCTQ+yGVnTtjk9rhfx+46vXs8v",
+	"t6gXVo+wdFlEkhD2HbjmTLUZ3xDw6V+RrUIbgpnB1KLSt3+S/eMbyuim2pw9eZwLgT305BgvRTfsPSG5",
+	"dQBHmuPo1O4MvIYRW4cia0zy82XaD5Dh9HxIcR/W6vmi2li0/OiPb3OE5cTUr4Phv7J8dXnGseLK6MWJ",
+	"2t9uHaRi7MTWs7FPelTp0cC/Fjy9q8sHbs5DbrBm6yfDvkQs1qw8+3nmeFdwH0rJJ3TFMnEiE3CJTRKO",
+	"W3Y9h8E9zS61CsBih12/DSJWxzoNpBzX6ZoGMqFAij+pIRVmiAsktaGEyxpLgQpt3KKF3rJ+NVUQ2Se9",
+	"ZcWiBcMxPhyYSWYlL8RRwGKhDyrTUYyyg3BvosHDEOLXeNlbCuLKiRBagj7ThAq7djDOqwaxWVMudSMd",
+	"zQUO2TQPa1512jH9sVoOvyUqJ3pWy6mTV6ko/DHjzv6APwZfom+c8YfNKKP4FnQxKvx/ssNCieCwoW76",
+	"M99tPOgutgw0LQ0fZFhGyaADggrsmA96EnDvev5acKRkZOhb0Vk7MvOUwiNm73syc+gd7/Qg47236hll",
+	"qxfJHuc8BS0SUfTUKW8CjU/LUT7IUdckGw7pHSPoinEAQ3KX9u8kMg6z7xDfEqavbleP4tz1BtyIQ/BL",
+	"EAe10hFzArPFOuzLLCJ5LgOaVQ743ZF6lmwJC09fUZWitBlvpvU5mmc8xCN4/cxtU4igLYmZG8UjZXgL",
+	"3N4McSloR+CSZiqtb4ZdZP3AzM4gvKwa4CcXgwWjxZosrgBMXHEk8X6GsAQcd/NhFweRCAuq1hui6MKU",
+	"VGkJtcN78xwgVQcBW/wC+UE/qRunteGSL66kK5oMQyvXCmp7Vd9bODFAEDPobl6BEwSYg7VNg1GpSKZY",
+	"LOmJEZyJ0lqL0/Zi3rauAxgUXE1O/7bBL5jCxX5hWM6XBnh8diYrsS2rLDWpEizmos3SNAD/Jf0C/Bnv",
+	"R11F9pC6mTR96yz0XnN44dN2MV3+Dh9pIdV7MuVcfyBlKZGvWCDK4N94oSxRpayIbJgKjEYP8At+H3SH",
+	"dnyv5l0GqwHNCRbSyoIUt42IlxpHAYPS8IL+cnS4oFmq+ycOG1SvOEh3XmWjgcVFF56TcuTaTrqF6lWZ",
+	"N0Ynnl/gH+qQkYg0/JfwOHCZJb4z2E4vPNbTrKc02YhkXro2RMfDmdxiKXe8Bxf6x+Dg/+nXzKXDMrut",
+	"7rgszZ7ad8/83iCzdtskb65BhhKTsavz7Lga9zSEewM+tVwA71isd5qV6XTH3tvqxhPpySne8Rj8sF9i",
+	"/ckUZl02zVg6XYHMD6aoxpZuIf1Ech+JH10ud9DDsqFKmhQRYyMNdcCJZPhwrQoycJVCOuHGlPSlN8ds",
+	"SnYfhyAAcyJWHSPIS4fBOY1awY8WxNSA7sUDdFLcxjtdAqjJuCy4adR0MMXqossD39STOk7cuEM5a857",
+	"c7bazOrth9tgr+GFNRjrCs9YxO+VIGRin+GTIcxn5wLHFJXBzFe98inxzmN0pz4gBSO9ffRf6TVhF96d",
+	"mdNrMv2q7fahHbr4/kal4lN6jLOcu8V+5ZLvhrKSRgAf3EcHzo73nVOGzF3z2L4uxhSPZB+W4WqK1yZ7",
+	"pIDEEY4wM1axC9mGS1UiwWH9Q0KvhwZb2IaKbbNYmLx5RzPh4C5bBOYT5mNFQSLgpwiIEfwWQTCiTSFs",
+	"SuexeEfGoyTVDuap6p8+WPMy0f5zq/MSLb331LLJTwcrSA3S/2x/1mzsQC9HTffTtodNbyTRgzKzy47i",
+	"COvJ58uF4cSXKhUwaW1PzKCM1GOSCp+nVUUfGOKAJbSSCztfbFlmLnWkqEjdVCZGFflTfhC2BrRIu34s",
+	"7Q/MiAXRnP5VW3v/vqTb0Jf3vDrWyzqkMm+u59tAXUTvzdebLRfqksiqVNmhipIcQeIO1gIcO1Y97DRO",
+	"6ywM6/Zz0T3/62Dk2FJyUmLfnFcq2KfAQE18h8hmq/ZoC3FpAxKoL3cwuZZUSBWqbhtKtDlSkJoLQRbJ",
+	"sC9ZMe3eQk4W4x7v5JKaBZPssnPOVof90dzzZub/tJuAi18rqSDd75fZiYPxGXXS6V1ocjMvm9D+uI9S",
+	"kC2mx29kZepzPrg7dbzeOpzHHs2pysumCdPqAKvWr+5xF3xhesN1sxma7Bl/TwZk35SqaRubTYzjpWY4",
+	"9oKzxijqpTx6BY51KDi1fLuVsTgx3dXiUCWAo/jJiCdphTDYsfQ4iY2J4CPv6rfcTIcGdySe2/DQyfsL",
+	"NvmSg8h0CRXn7QzK1kJCCZUe3onLrYQD6LFXfRIcJnc4+bLF/wMi4QJnd5TMTn3r3v6AYzUxvy0DLTfd",
+	"THR6QV6+SMD7Dn1mZ1rlYVaISciiqXsi1mgHuzUvSbInXlMpDsUy6hmJX/tDt3Y6dCoRA6kgQ/Wy+GNO",
+	"jgj++Lo4voFto99eHy/vCjbf7F/Fxr4OpB+6O1ovrdnNxjC3kdJm0wZcJ+6IWkvvRMVVG+6QHo9hXX+2",
+	"trrdhiFj3b5+ClCFMyD7ws72NH46/HPEu7rAbdTiQ83IcDybLK7iEzRdPbJgdTDdZPZtCRu3xfh3TTuA",
+	"1Go7Yy7Hdzux0WUXBLJdDxNAFm1uTNvxzes1e4xjdLQbNV/HdY/8yFQkQzn9mi4q8j4NzeHIYCbHLCbJ",
+	"96AGMRGnayw5DHUXgVeOAq5i0zNyE3dTTayGTcOq18FQnXwXybHfdiBE/Z9ySzMO1AUj8HV1vuoOM2UT",
+	"VXDhslddatHvn3148Jdv/xBpDfIriOk4aN0csyvkhkFee4kVkcq9PvLaayrb5r2f8EyjKi6vRKZPewos",
+	"jadIDz3y3kWHbLqN9P89NYAV17yPUn12FNic01ex5fZ23RMsyv1lUlgjgCdS82NdDGM5rUPUQETQmS2G",
+	"//zcdcPGtR3TqpYyRk37xm55HrwFtQXdSEG7dKMae8hmZVlzyOjHdbw87ui0JG7VC7ooWwNctLVYr55y",
+	"3VKl26qer+I6ldpIWA8CqUa138BWWSV2yEzQutixrAQoJYilZtwT7c7F6tNVmrty5Q9cDQM5BZsNFvs7",
+	"kG9w5OKbBgk6UeA52TaQ4ODEQ1ycBVIgrIRpOWwGZJuHL+1OW13J44hlmTR46hXZPF8nYf4fKcASrZ4I",
+	"FCCoSOVNtLgt16v/mbjoZ2fgd01JejQu+o7H3pY09L315rV2q63TPsYmb/NLHqKkpUxvUknUCFBxBulv",
+	"ZF9TN9Jb39B23hnwqZq+h+JP6RdN8jQuwpAoITSaPmzNt8OoNWNw4qn1W6Nce9Nd+T6L+pPxszza7pCz",
+	"D2vyqow0FJSkLHOc9+9JWUbcNKdt9JXmOG5aqB2YoZEt3Robri3nauFmGyDa2K6VdQ1KlT1xrYPSkKep",
+	"ZRlooPhfvBIsGyHlaB5TZvOoc7Nf3ARCS/q+n5SFS1qcNXD1YED+cwnVtVrl25Z0UQfD9ck0tcpzWhSg",
+	"G0q6Yv+EWsUSK9A0N6SgWI/CtGxl4Tdc+IYs1btK3U5Cc2ZyZ57Ns8V7158sVKR9mFGSVCLR5Nkl5js7",
+	"Jb8idQWFW0WIhd5A7foRim4SajDrLp2B3arr3aP17ZFy9qH6qX5gyWBJNFipuzVhfg0/dGE2OatFUh1/",
+	"BBTUlsC7NQeK4d0eBokCt3I+AI+khW3yBnLQdkBxrdAkUTP0P0RwROVD9HQueVkZ8HzMEN5oSQuACBi5",
+	"NJwAqol9KkVLuupD4wV1pC0RC9JT0IKv1AvMbnThzGn9bHS3ZVoWdDe5ZQMIMaxAG6wWawTXmKYAZ8T8",
+	"4zvECIVCqtrLz7iAdqPQBGRNkPUOPkRPy9IqSdCdRN+UxcyAk9i/GCr2yaJfl6JmnlyNbBS2bwL62ngH",
+	"56y013Aa61/CilJeS2dP2MLe9lo0D7bcN3xx4ZoDZEjWVEKmr31kYYPTZxO6NRqkL9vc1MTunRFgeXvH",
+	"q7LQAhf63c/0cXHNeGH4jgiCtNITQGLRT+Tk5lzY8aHYiP5CKLIVKFo1eTDmifCOMZIC3Z1aLZzuax3q",
+	"HRecKVfZXaKkelZ3ihoVHFyl8G8EBvTbUf7V72/liXrTi6z3GV5c5VLmZlcRmvgPdsP7DX3hpGy4PiQA",
+	"mofhv/QdLkxHVzZDYDeRQms6SwwKz+NHs0ePHiViE70lu4nF4TZkMQrBMr2I3FT/DZaSv+XKgkzlTj/P",
+	"msjU4PXwyHTJiQpZexnYEbfh27qR4MlKqfPSbcyEBjJ8E7zxfh+Q/kbYZPK6EDmOLW7eM6VMboGF6N/S",
+	"4bb/DhLzHUtT0PJ3cxCePie810pqyVI/3P3kZ/t6C5/VO5ZIjwn1O4myPaUZYZbMH++35/F8Zv+TkUoc",
+	"u+RJazy8G+54FYgX7fBu9jLSeNY71pNP48jpS/A7naydw0j1wJSa/Iz+WQkHM15DbyhTTG5oddSdHF50",
+	"cPowJF9nyDCU3Se8ROgD6wVG39hVR5SX5D+0C6kN+7tnzOQUJZ+jY+XqTOqBdVAK4CElNjU39ly5nUQ2",
+	"m6zhUjj8pLJmp+NklNP03wOzccMacJjd3m0JMxUNR1E+B9lpJbjMweDNswZKssyrXj1G3vZhQYhxFJ/E",
+	"qAOs3W2wVaijxoYm+ZTC63iiT6yhFCDe/ZXzIhImNgNee0wfgJgfUa4MaHCyvHMevgzA7Rzt4ci9sm2Y",
+	"xOxTJEc8C/F7kF8rZhmvOI7m2c6+GyXOkC9tFnAJR5XYOloN1mXNIK2UOk/RhS1srb7Nuj0+HXQ+u9N1",
+	"ZzKA6uN+aAYQVNk/B2fyVDjK0SL+On4fjER8e2zERj+33eKGxTtE2vXXsmqS7BwpRrKAB9CGu8QyXBdy",
+	"ZHhgEyTNymOBqGqoCkzloDN5KaqHt6jNcMfUFSk8DGYbbyvdgMYntncXhBQXIrLCiin8MZxE37Ma9Nd8",
+	"DFqzYo969eSavsu1HHQfGjvctwRFpVd3EiiqixIzRoqBUuImKWLUQZjf5baUZLcmIi0TjjKpRLXQ2yd7",
+	"MfZHh/sgGwK7y6AJFv8plN2XDu9Un5fRPdQ8TWRd0Dw6XpLxJjetnhVZbYIBDISKy4g7NTwlX6XJA7D3",
+	"NBhPEfG3pDm6rbqj4fN6AIZSRn/IsZ00I+NIPhmdHeNtF78d7brYhX9Z2tRXRkx/IUh4/M6UfeINgXvW",
+	"9uvhDCm+RXxp69zHwdtOl/XR6XNSliY0X69FEiXNTCXiO/YdVC/zCsBsMLONVMzQK0K2sm7fucYyuYY/",
+	"mpwc81sHJMa3ESS2G+5X+e3xu1U+zhIOY7IhaNLk9resz2tUYEzp0As6TIZBiHeYKjlg9ZsBvtXfZvdX",
+	"XNgeAcD0a3wNSVokDIGdW65EyzJrOUNujzGZZ83iLHy4LOCSG/CvTCjCjPtYCM7yVtSSMyxT39vGWv0s",
+	"KJMIiFmBQAEDhE++IRI0zxmiDO24KGTQujpaCUe0OmLD5c2j8kX9nfw6hsm1Y28cAdpb/J4ouDnBcjWX",
+	"a8kZmZn6FND3g1t7A9B8giwIvSZ5GBGSiOxHVNZwVQk2CV3hRusXPeykTt4TEWQG+a/OR2aaMdoH0HyP",
+	"GG/lHgbpD2mgR6zxO2b9TZarMr0AB8Lt9nbv1G6OXfaBIkR3/w8DLdZ2v0uarQ9Fff95XF87QI10tuLJ",
+	"ygVHs1GPqK0cqguBeO2l6Jo79ijY69HL6K3ljS/ew0CTvo7RUyh8To5qQtNafueZ3Nb9EM2iIpm3wJ3t",
+	"950znUwogB0WrId0NVLs0j2C1mPmzowXz63f7u3LqNV9EN5ewP/r9ToF1QTX2Oy9dWImdznZCU9h/DGa",
+	"wuW40vKiwi03WT9m7LTbfiLuEguwiI2t0DITXEUeM90ApQHmx2XZ9OH6JcEHF2tlMDKhOv3+KHPKi29O",
+	"cAqOYKplw6fNUBuGLQtNjRwnhn/UeIDJVs1N94zFW7LyC+KhiI4rNRc8jGQCCHoO1l4TjaScuByIsL5b",
+	"NuC5PRJE146/V2QbNtQqJm1lXDoH59Vx29GZJ/anI6mx45Bffv6JxbpZWa2LNvqWl4libtlwzN2h5iS4",
+	"vD2gq+Z+6DGGX+HZkt0trLIGtKvebe8ANJdqc9Cb8Jpjj5oXjFiM6wZHBdmqfVUB39Jg3h6PuaSm3iYB",
+	"f0KepM5ritbY8KFfhwXfxLZZRzk4gePSZvbwweidH3cImhPTN+CAyIOMeHdSUOqjcZQclJ8aEXuycplJ",
+	"NfaD3fzi13GvhV0tuuqslKZOZqhw/V2lVjy/G/qQ6h7rvf9hTVxLpTo0Zar7V0RJRJdI67lNV380hyLB",
+	"1Ob8DjR2AELg4sWr1tvme5Oqezpwg9ipH8MaMKsJEaxuo3BSiLYostYUz3KbIv+HCI740sYXJWK8a7z6",
+	"VD29+zezDsai4bBIzOyiKXc+FrJKXk7zrTZ67Gchvw3cc73U+PBGAsrxlAaPDTp/wBB18zD4DFheQY8m",
+	"h1+PWQFgWYyr2gpPTpmMw/zHkPN/IoIuKSlC8PlcrSlbQTKvwleEIb5cQghlT44Gqp91fXv1ucf4tqgy",
+	"bJjLisXec2338CQtNuqXe+u3U7e711B3EFH3ggg4vCy7PmdJV5XIcU2ssQh6EVzn6aO7hCxKBykOZbHK",
+	"QfDmatO2C3VlIVHdljVacVQ7vCCC8iJb62VqnY1qY56KTELmK6dRIxCE2qifVw+6pKu1AhxxXKk1F3k3",
+	"54JvNjiGfrhUMTTPFQ3ru1GdgzPygW5IWLlzsAIgKAFLAYQkZwsC0pwCPP+c1JgmkEAaTgwRvMxg+0te",
+	"jmfIm+XWakNtncGX/G132xnnj0mptkcmqyPeaPoTSwVEzICVuAkC1dOZRqP3+Dq7GrU+rm3m1rO3ndfc",
+	"BNAOU5NGgZEkC65/KzaUUakEVlyEuTp24iIbYaYTXOKaGyMnY3Fyjb/505/Hv27HBT/biiNl7u0mgCT7",
+	"bV4K6XB73dF84UjOYCIGWjvib5fTvHVgv24icS83k45XLKNx0HtMi2cAhBnKlQrnGf2N75qcVyoNyhsp",
+	"vMQuA3BVp3aBH9jldsXaOcYTs/IM1C5QVbs/pt0eD7mMR5BRLwSZYmYat3W0B0Pj00ms5Sltbl68N2Oy",
+	"i0+QDWVFEryXq/KrV+M9befULCa8eyYzIQ8q7SkCiFZcziCHWp/PGchh07rdZrcRG+Sc2WIVUhaW43Al",
+	"AXt55rppml9lzZYOGUqSayJw2YdSg/GD7SWGthugZ2+4I34E17Hpdm+WNNL1/sLCe75WZDNZ/md2A7ml",
+	"BiInxcbNLS4f8ObY3qEGuba+lby8q/amDFHVOnqO1U1g2JUWazmXV4XYYshQwhTek2D7MK6vJNdNtdc7",
+	"vL6dLPxrq9MYVZKUy6aX+HBT2mkpUwMdz6AbmcS0MAC8VDWtyeC6xU1jMm1vQbqHBQMPpCV1GM193u1c",
+	"y1to8chtl6VAkxRDsiEWu6xYtrucXb0IJbNok7PAe8QZ2q3pYg0b4xAyJVGqJIiqJ3ov3jEA59Xbw8jH",
+	"cF3unfUMFhV5ltpjr2zQxNPy3+348MlJjjRbdss/tk7ijJmGjgncbrjpeZ9uFt/QMsSJzgSYGBMYqUsq",
+	"8D6lWEzgFBjobjuA5sAVsBciZndc1qHMjFXmwAcfULU/gL5wSRZcFJc8N8qAi0Jr4WEP3FJFJHMspFzD",
+	"tWb0R57gShvopy7Jv5JDTPHw6G4dXGHX2if/qkEcOw4yu6t+TLSOmsLLm/Z2dtPcdg8Sd2piQ8hJmJHG",
+	"0DDXoWkMFh71qC0bxkAIbwvfZrCC4xqX1WSLu4MQkwJqaL43Eq201LHJ05kVAtZXnpooWgPlBtNJAkG6",
+	"Q9HAvMgXzDW8AWCBZ8OXlfZOSrzASRQcPC/O5HtCDvx0Z7O8d5uWLMOHWlVikmM/8covPAD9FEC0rLif",
+	"mX0UnrZSC75JgiBPRu7p7HW9OqebuG96aVDxygxv+tl4tMHsAm2/6d+aXhBa+d9buG9SN+mYWdNhg6HT",
+	"M0Nzgh6l19hbfPTxZlu3AIhr9nRapZTRn3MCVUOX29HdXAfdO/UlYtbYsmMHfV82Qnv6qF+OIj4tDNdw",
+	"63+M6kL9yNuQBm/rKl25zLzaW2RcSIE1pYhEXOk3brfCVikq/cZKGFeyH0UzH2tDzjZrv6zYS1PXcCcN",
+	"nR48WXDDqml3jvMJJOGcZCX3DHjSpuDmdO31uIvIffsIYcXIVmR4dCP+18i8f8AFmd4GLODncxkS0JAY",
+	"bixRMXAzbXBBZkhy655Ura5bCK8wzS3ayqpo8hw9AWtUJTWnd0v3zEmXb1+/P7LR0zzU2aGHOV1MKIVk",
+	"xQf+MtJc/Eju7mYLbtPhPZApP7V+Q1ClCIsHkbUOh1acSOPSNl7wGepP3LSnozLB1W2/2bi6awq2AUuN",
+	"u1vzREtZqGMtTbGIVXQHZZxPv7sXQZuW4XyEMFY/chXZv0kF3EbXKJ5GsvTsz8+i/TSTHfBHa3m6pLHW",
+	"mVFRoq+GyAr1T5HV2ULhdtVvpCfxaPVw1s2zIVLiVVhabNoOL787ceZ9dboghncfZRXWHqBThoo8rfTp",
+	"KVpGbFnK19zR4vaZfzIagljus1RoxVgcf8crKV1++ESFNoFQ0/j8ZHyTqPX0dJ0uwbqUCm1uk4eVlzED",
+	"R9d2NkW4LPlOIu7AKtKgttr0cmku/WvewnpF24+m9xu1Lwvug+0VfjBy5reHNJ7/2lh+qLH8GNxicl5y",
+	"OiZsHLPVpi6EWqWH+YsVU+zyQCrqN1EMTRlr46oqwfIDgOMIm7ZessXW4ZE86YWZXe9T/ORRH4oVDDu8",
+	"dzWb/UpNEW2U4gAwTll0HBWJG9xKRmuRekG31Bq0uSAgA5bWQM2s4FW7KbtfRL9PFtCGDs38fXJ4JdDu",
+	"rnOf9WuhYVvCxJITKsQH84QMVHmB9xa9nAcSh2zKkFN2wklCpt102Dmghe+qiif1DgeANzz8mFbF5FP1",
+	"zqZ1Rlqakgc1bhHEOCAZiTIA82EEWRyDcGWve3L0I61PmAIfUCsU3USKhrONC9KxLfQtJ8E4T7crILI8",
+	"vhozLH0tfnlMoA8735YZ4VNTZhby39QFaInPcxt/zC3Ua1KqPMa1jNgweifNz8T2NvC/PmN2Nr3HU8Fj",
+	"DtWRUyowo1hjkRSJZfjvXu/8KYEkOxf7ZfhM887ggumKvWbZEc7UOq/pXYFd4s9gX+D31Vwqqqrs7Lmc",
+	"YtcJaVSRyOrkAlaIrHZSoVpFrcOb85Jlt3A0yhZldFNtzp48HncC8NE55GuuU6g0Zh9NpoHb/oR9Nxq+",
+	"PqOTUWXGGykQMIrTxqaF5XJikDuc9mmX8JcXoLOZfPojzUoD4DVD2/83Xk4yl9a247kLF1vd659rU4pC",
+	"2T8LKreVsghja8pW/7RNloIR4ZLGap2n5rWsTcd0ePFgIPd9pyvmUQooeOU2NS8UtbbVSX1FWK/HJq9L",
+	"pZUrzqAQynl6XMMf4w4CFKCCk7AyTJk+ziVRMU9tXGarv4caar1WoPbNHRiILRpnXDWttbT6bpPr+1/k",
+	"QY3vlQM71z+HHuzGJ42vwMp+T/+xbGmnbz/X2oeGZmM8cmfgvXrwjYekxrbAOHPbzBUxy8ndTWNelVTv",
+	"S0xnkAp3UcPGXtVDpOz7WCJSvb4cxz5RiVXbQxDjW2ua2/G1W6SDyGEXOUS9SSE2U2H0tJQBoKl3ak2E",
+	"h/dTg47Zp9CclJytJFL84XRXZMAXad+fmCtjR1+mdy+0T4T6oFQCFu1GzKDOlENLo02r5Q8kJkqF98l5",
+	"h88wu3pq3hviQZu4n9Pqzqb6B15mUyHGmDS915RBS35hwwRjTuKAKz781iP2QfSuXX/Zs+FLeLww6N3y",
+	"B4dW05c9hdVg8wV3rfuGasdsMP1FOyrjf9eOuGiM4TFaE1b0l9IS14S86ovsYKhFC6dLsiB0G1Hc4qoM",
+	"tADzI1TtpnuBj4HykyXeG/nybaBfpg3Eey/586MJelKJ2arCvf5qj8MhJyzVO1fzMba7XwNUoUthg/fP",
+	"zTxiHX4EeWd6/Me9h3oQclJHy3Xeu+MsikAiamZyOIyRgeN8MtX6uKDsnH1Yk1flPkyAiWr87IzXVDv0",
+	"Dtji/QeecvEct6mswh9fJ2HZDHSfPSjBxNo+TdzNgWx2bB4zUb85rbs1PXnWMp5aaXRme5t4rH8NNBze",
+	"umpaV2j/3urcda0+OrXI9O6mliLSseEaBaqWjCF1+QOel9PqzIyz/LDKsEwzDyYbrH6cne0EN7HRsdJd",
+	"Y/2Z4c7lH9+a/ELeOO5cU8EUKIHYRcy5cCpKf1ENmzdVS9HUkw+mY85J04+xpDldghZDrcT0o5XKa5CW",
+	"13oMgrwpjbAXTb8rYZtdwUq9SXbTaosYDbIDKRmFAotwH9KIJzetDenoVtj5BZfLFS6zK4/Kku8ws5dT",
+	"VhfLnCfqOsVU3uJVnYqR2nXqhD2quoEHC1LadJ3wtrHbf6peSohmP3qF01nQVhWDJLyCaKXyx7fnL5+/",
+	"RJdkwTcbwgqIoKNvHoH+prVjwNtccmHbHic6llkSyLbvBw0t8SciCmryTJwDH2Dr4I6gag0hHF4pm8y3",
+	"w1S1d6uZ0LSmAEcozgqt62e8z6baDu+R4i6HBKMlBdawqZW2UoeWJZpzfgV/LQm+JtB1sU84PSic61Di",
+	"eaSpajh7B7oPymBByN72LjONIf3E7t9JtMasGwxILavARgecm0Q7WImbRX+3Ae1iUQmq9u/12bRQlU0G",
+	"ENWTXXB+RWtefHJW4hUH7dRpMlv6PdmfffoE1vaShx0G2loTeKHQnKgdIQzNtUJDhE0yEddEPET/bWpq",
+	"KZEzZHR7AxIH0tlkixRGeCCzAdLkv2O05ZQp053cvXgnqMEKIhuEpanjgnpGve8AQqf4Q/Tymoi9g7SD",
+	"bnLaeFrAWT+3Jan//qvk7CF6igD2lBVogYWgenLoiuybgjDbGQf8iju6MNEb/a/aaKKq1Fv2xm1hfYjO",
+	"HjsgM7ylZ0/Ovn346OG3oKurNVDlHG/pufVn6n9bh1+d2aMtl7O/EuVck9CbcsuZ9UR+8+iR61fhSri8",
+	"df5qXa5GQo+aUc77+akLnnH2gjPy0HjUlrgqo3pXPbfzutIYcuc2G6xv/rN3jPwO+rO3wLPwSoKcs9//",
+	"RT/j78u5n4Wxta2C2zv0HJwbFw267RYLvCEKLIJ/hCfbDDkHRv+lbk3zjBf7o23rW7Kr5/WpfbCVqMin",
+	"E1LUJf2dkKJm4xGvCetoFaTs7OzjA1tdfcw65h7DSLpiD3ilHhAtBupeimHeeU9X7F2lXjZDp7PPiQjp",
+	"oy+fkJgvLXKnvSqMC85R9nYJ2kqUCtNRa4ZeQtVdkgHdNKIblgM3xD6aAGi35gjct5T5UqHE9qq8fQ46",
+	"J2zgJnnJis+AiYp7ykIf8JXW9BtioTleXN0m48iBiwNfk0YvuzuM8nyNhWppczfHJ5oRTipjTIc1iINp",
+	"cYNrVdLmAYAxKH2OkURV2w6/tKnvEV0Iem39QhFNEzIyzLA7RXXbpmZ/KzfMqcn+PSFbY/PvIOJZMUUK",
+	"ZBNeCs7FzPSNYCZiaOsdFAdu8JnBCAjrMvEYohYcfV44/82UmX4atM9iHAG2tjb3Gku7rlpt02fm7XXP",
+	"9TKYynxK1dMt7ITEfWoI6pMzQrI4bc4LKhd4yER8YQYcdHRnN0jP40sIm4N1z0SDVRl6LITwzqR/TTj6",
+	"c8yuzl0X5ChH6S9D2pgJVx7/MthUpaJbLNS55p8HBVa4ve/dQp4ublnTCpQyDIGRkWTLT31n4tGZJT0d",
+	"z+xrf5Kn5iVAgzfkR7/fYsoePnr0zR9cRZsEV3TZMmd8jCWPtRqFs8NbS6IW6zhnvdI/P627cN+CN+IO",
+	"E+mpvGow+02YRlpqyak0gbyGB3XcLXbLP4Nxb2xA62Qi0//MCTfyZwvxtDUdlWwjuTmvVuuWY9blJHya",
+	"DRhCzZzvlFbsTeue3XsXJWZI8g0x7RJ84iFegTmEkWHsEDGD5nPMLDKvGTGFn7nkoLtGfVOFcb+o/7Og",
+	"ihiLyNZcLzCzfSDFygTBJtrA5g0PrqhtZhanuOlZ970pkbhb/g87rXtJdQzdufQBN6SCPiwE6s7IZKJD",
+	"b9/GnNK6zoNqG6f/X+k1+XFrekLfitE7u10e0wu/BT/sc7xVgCpwQi7TpEXVtm5hX5KlvU6AS3wWc5AE",
+	"XS5zPtc4g+2oWhcC7+Ic9rMd8ZXH7iGPOeI6ptJm1RILAzUq0YrzQqI1viZ1n/oRluu5+z3W4wVlqwcG",
+	"0NfkscUU/Ocw9MKNDDPdvyoDym+5zkPEivPdWCbjKV14nUWd2qJwHcEctI0RHTXwravSw8xoLq65WNtZ",
+	"01DZI2ONExQj3yuBbXuEE22l+cBN7KBdLSRGFUQa93ZZBu73QbPseY05c4f0MzOnexmosPkwu3wypqlp",
+	"vBIm8zAuwWDEScUJfOGEmwgFYdVirSUHwYs1gvpqxAgpJMI2uuNvYcn5FRyFep+gEUWayIeheSLfw1ye",
+	"rlmEXmxxCu9mKAgO7I1dI9jvDdlcEjO4TlhzuQg4U0ZhgHTNHWGqlzYQuE9sex3rPA+L0GecX71o2vB8",
+	"jfYatwrnV6dVD59BRjdyHZAmhnEaCp9vm549YUrbpj6HETtyqiE2ZboCNBvcq+u5l3kB9uOuZdLphYZj",
+	"GSsxBuL/ITZJCfXHWeRzj/W7lRmsktPmgQNlSDF2xIeIdL5dc8Xl+W+UFeTjIM0u9Mhb8yEEPgNTHrYY",
+	"D+MCusErcv7/t4k/Gg8+ZZIHUGsl8HZtLMJDKC/INbGKcFicX5oBt3tWb9d9dDvpHqfXDX5kBfcFvbao",
+	"kFGcrQKIpZMuUFZdHkF/qDmvYgV/sBRkgPf0BF8JQr4y3X1jOkg2JVuF2YKAx1IQ0sRhRsOsAd9kwbkY",
+	"VDa4zU4+mT+Ei5vIMQikbJokXq7sWZ15dZ0SYcZ4xRakGL0dBF6qwaSNF2bEKTfRfOGUCpOJ8YJ4w4Kg",
+	"OaFshWy3raxcje8J2cJ875Y5q2d0fzOXa1+366o2Sr9AekaX59OMlTCpP3tLBZZ1Ygslk2Qx8iSnJh9w",
+	"LD/vxGRY+HtC7mtuMjBELx856agvLfxq8Hy/CmbehDxQ/7rV4GRag2powXWDeaR69xBme5M/N99D4Nkc",
+	"GW1T6J0bjDGsqVRc7M9/s11aPiUJ5L+Zp5JEst/+JYF2weZNUwXDMA79SYW726JTq6VrvN0Sm/iKUcEX",
+	"1YYwNTMIiVgRqUyPm2EucPiXUYLDgFNul/7ATzfhXaUSrUlZzNBuvZ/ZPsq7NWH6D1wSpE1wf7PM3nT2",
+	"qrkXHbJ8+FJ8Q5ewd1+iFW0gHu/lXWiz8gE0H/HlMsAvw3k9s2AGfx3fGziJr92YpCtzTpZcjIR4j67z",
+	"Jt2Udh3QEfQG70u3fTPEyC4oHL0ga9z83L+ug+d3x/60c7oVC/Qm0u3sN/zA+RXZk0KrPWvMiuQEu/6J",
+	"O6ebLRcDgvw1/B4/fF/L5A4QBbC3l0Rq3rhBWXBJcNH0x4NyOIl+/+OzN+ibh4//cAg3mZucFEOC/K0b",
+	"c3P5mZHIfp4iHXtzH1bNbWzb+bDgQpCFMk7R0HTIxwUBtN+bvLMGFRlHqVOrptB4R6KKFYAOUW+gtedw",
+	"KQguTPKQVu/rbFRsCikMyPVIwlDNo1vbR35E0bgwDb9Ptrn+Z27g3jfMyAgp6hw8C5kJur/+ccOvib5S",
+	"1JpsJCmvSfqWJubnfFUegjl5N5RdwxDR37P9zNslZkPUFaQkeDhcDwNOqCQcKsPkTVPWbomrrz7lXQ4f",
+	"QtdE0CUlRdOSdsmFs9cSCqszLbUkb1n0uH/uAQxnw91EppW7CwFTlSqJNlgt1qlnt3bXmNB3/Aw/hd9f",
+	"GZDeL9FrYzbg3tqQZnkIo4Iul0QQtiA5pYCJ0uDcPjDAZ2bArYqGW2Y02AFc3l9WMyT2Fflu2di0KtQ+",
+	"u0H14QDcm/75C2Y1W4N6X91iUHoKOUeA6c24QgC3/53FFZcGIAXT4rAS1AjfJZs9X3oN9G3wn/7yTVlW",
+	"wA2QX1JXLcy8bgYmNU5QRbK1NuszGgK0hAFfsIy7985/Q2EQaWC/H1uWuZbjYQb7Gy+LL5i7mj7u9w2A",
+	"SmtjnXguAyazHHLk0K5X92Mbe475X02/vPvpOYDF3QQQwZKWBEm89zpMO518AQjMcgYNWBBmZJd9PW3x",
+	"lgwmwF/AgM+AinyhiHogNQdvDq66+uA2HvBQtA56RbbqKGkY7s0xak4goRyooL7AUjp79autfg+1C01g",
+	"03ferrRboA843JJvyJwXR1c9oMPTYGBB//4Fqx+3U5B1E4xnSNsSYYq3orvHZjaFr8iDOV5cPRgNaBls",
+	"6MWVDa58hRu/T5z3g0lltExQB8wQbmJonBGEV5iyEwbOzq85HbC7fuK0+Cr47i/7deO1SLPDgSLP5ZxF",
+	"LSsYcErrRpHNW7w5LfA1ZFjplaD5vlfnkYKqpmd5t1JQFNl4seT742QwvM6AXIBzuzAAa1SNQaiNYVoD",
+	"A5z/tuAF+TTG8kny07b2vZsYkB0GOVHYztDJNm8tyzp9URuv2iwIUq2myK+8EmwYrO2/7JC7m8E/RAQ3",
+	"+xOLNruP8Tz9XhGTfSIpJccYsvfOrebZ56fLxClJsSKi74TvEaSkGzqIt0/UGzPkLt1CZkr3GdfT0AXC",
+	"cZBEhUpyTUrbJ9X849B7yXzifMHZkoqhzAQz4M6ywUWJF/euiM1uuuMD0x7curYQKSWx+kkxCvDa2HqJ",
+	"DJGaKlAzxD074TVXsdOGPehibWLudRosdkonXzrCmzB9SRT0ux5SakZ7Cr3bEuY6CiUoNZD8lAgQ+ygd",
+	"eHZRcgkFNQMAlbPR+pqD62moUbYPfs/c9aI5/E37Y7xlKfhR1lUxRcuzu2JUNKx7augjBMeokbcGs2GB",
+	"GZKKliUUJCDOwEL06lGwIMhw9iBgC7z8HAYOZQJySSIH9VYTpLikbHVLKVLw7dNm6Glicp8HOFpWAtq8",
+	"AujzrBHUXKA5V+tskJWG/no147l4ZtxXek7PdoPvWII2d+mKJxxTQfTtPBTx4/Eb9etBPSlAInQ8sMTV",
+	"NlFzbLPPJJhXcSr/oH9+usKUHas/5h/1/53KialNRVyWXcVSz3+GGN9NcdvPQpCljCsHgxHeuJdMEfEW",
+	"Rt2tKjuY0q2cDvPpk4ZsYNcBP7S4BvBQuabbrT4mhmBZALWz3mGxVD8XBBdDkhEXJ6P8FwzCUPPPDeMv",
+	"FERujWQprkGeBAEYDmCnFHdwjKE+d3+wXddpoyV50iBKn4xmeoec/6/pKHcWVctwRK/rzYSzb5WzIYeV",
+	"GfGZg2jBKm4aQstsXTwwN4re/FrKiryzLsC7o7zBjO5l3Ac2PFh0mmTFmEHni/UoOB1s4fN1BkBdLq7R",
+	"H2/aO+iv6OQuBdP9GvabFGgp+MZrOjmzefQ7LE19Z4FKLJUHOW+baIPDMNhBu+eNsKQtiVKmgmHQaQSb",
+	"8caMPWZrqa2wDHPzjaVu79C/q9SK34SjasWJNM30oeGDQ3GnElEtF4qZSXWBjqcGaMplvEBniI5hH2Oh",
+	"1MjeAXJ/DL7sjulqt8ha+ss3iKdkGMrhKXkCyQKagYsIqtBlpQ0EqlI4KsVwi3DT5263Gb3uJmB1bPfi",
+	"Vq6bDymdR6pzbICe4rAn8PsRZMDnab6Z5d9LHfMtV6RVt/I7ifDiivEd5It14bdyFM8GBgCzBSkHopvw",
+	"+xfLXffTOWCI2lwzfIl2kN/CuAmgU4msK6BAXLjARHE4t0G+zAC3we9fLLdZywj26H7mSWJmNWTDed8B",
+	"7BzBAjBXr4mQlDOpdZz9wbw23IvPgtJ9od349Lpv5crUHzZbfyOYdDVYEzQWLSk7Une+Lq9ZAZnUV97h",
+	"NAw3lv/cM+Zvrh18U1G+hCSvWgF3neFHgAu6tGwcNzEKxtw1N9k1uGOwX5mOT0fHMTftU8/uJqNZOtwE",
+	"2EmNC25xuAhSvCxmyBz4kTTCLodtMC2TulP/gGn5RTWnPhluyvG6VWvieV5jGTHC0oh/Dm6cAYgszIp3",
+	"10SEGeEOKcR3gF/ulr6rKYew4RatPBiHnXEGLTEtj2BMbYvlqB/voljeqXsqOSyRTHa7C3dCOnyolQ8Q",
+	"ELK5NlZEyVzHnySsGKr0Y8UXayjrxd9Ll98HAh5j4kUo53srRYTpRrKjkiTKjmAmaJfNPm7KUTHyvzfl",
+	"Fwe1dhKhYBPxBuVAjQYziH5nx5yQ1903bqqFpOJar67Bc/QF2gVYboByert17lTxB6Jig1tnx11WLC2f",
+	"oqjIs/0xeq1270K8f8fuapKGv0snN+GRqJi1rLZtez1EcMK3w22WLsyIm8gWu4B2RzeZKvbymog9lBXv",
+	"1txUutEVQ21AqTGsmqdFYWd+l7LFzJRu5V43n36Pr0/sliyKpix8nH5tN2SkDNych/PfSr6i7FMyPsAh",
+	"9A8rjzCBg3tHn6DAyiz4kq7WSt5TxnL4AzvjEgVFEbU4BmF5RQrwkboubUfiuEEz5SUrvhxOu51o8Q2x",
+	"2Eto6UcQXix4xSCk0hJl0JVAHomntljKHReDRUtSq8F22BfAXH+l14TVC76fPKbX6DWRRI4NQGzxTmOp",
+	"A9hLmLtgJA/hCxJc9/puNKkH5mp0vLXBe1Tw6ewkKC/kCCjEBYy6ayq2ntJ9Sy4BMAiMNpyptWvlO+f8",
+	"avp1tOaKD9D3e0K2F3rM14rZY3Al7OQJGUSTS599/Z2VwNu11YMLUlJtT2fVxjVcIrAiw2B8l1jdrXJ6",
+	"mNA9O/4/C6ogtYx8tIBcmjBjR7+B0o5DrDW8MAR8+XELzdfPTp69XtLt6SGVLJoSYOhA3ROx6wMcpfke",
+	"FXg/VogsyMIq77FNuzQjkhywW6eHJatJUUQyI94O990GCmSmTWkIAOzxkfC/Mt6TUpd7azF7wzOXfHfi",
+	"skGOCmqqbWagSZRazA/A5Q5oFHo3cEFE72yck49bLlT0iLyEn7+ekts9JePcrMhHdb6Q13cq3GhYDGGJ",
+	"MFJ4XpJjcO2GsjEEgMt60EmlgPvI6W9C6PvaVNwUpg7P1gTvAE+wuSfLjtLRC+yaZMoBhfEZ51eXLuPy",
+	"DumMMKVbicvoHTmtd+A9YYUlIiSJz+GLtWWQD53Ro3dyHW9N+ntGRPPpGyueRWbfvZa54+qqIVSdE8O4",
+	"IsOCTj/wlqvPAuDorqXIMVPX6OrooVLWkIDYozhKsGpIjP6Ar0gwu+M2ZWh1S2evYj/g4gZasdQNX0WV",
+	"09sq1NBKUzepVD2ewvMZl89cVuxGytRH6RWmx7kthxoorTMDbo04t1ta95MpYryH59zS1aZr+eFfUrZT",
+	"UiNnfqSPXZvNCioXeCgA/MIM+Mpm94zNLF0tmzncHLDEDP8Ux2ud2Ga5JR3OK7ys2Ctakq9Np4/adHqL",
+	"KXv46NFj8wmwwdJUiCzallaGRGQJWZRY6Cvrjf79SwS60PppUTPAvZIo7/Hetn3QnPU7aTiNkWsikCB4",
+	"sSYms2mO2dWx+W68iOfrBXbf2I2w+vbiOYw1zk11o+mEBtMV+yrH7hdjAaavpj4AxltlqNGSdtioSd2S",
+	"5GliTBIJ53NAH3pvh5xwV90njr+rZFEJqvZnT/7xSzf6RyXk5EMHZQ95j9SVFxu8R1cdEEe3X70dPIe4",
+	"4YN2hCV6fF/xihVv8IrzUzmC4Qu3cEBunJTviULVFmHEyA6ZLTW+RqqkCea2M+TTqKk548FQzf57umKv",
+	"T0U8+/J7T7pQScwgRXilhknyrlJnN9DbZWhBvFIjK7JFv4NB1vf1oFNS3H7kRlqu18ue2nb9fYN4fXc8",
+	"/m5S97j9ulelPqUDe+2kiWTf1XyR0I09zgKfW0f2AN+cCsumQTWa1pi9S6BzWxs0Wnz41I47ooFyHJqe",
+	"AJ/WLPV+Nr+2VYeuEW4Blq6rEMtodZySi9tjNr1FeDHYDR1fk+dm1JfAam6p9zO9G1l6Gxex44ZT3TXn",
+	"a14OOO7+xsviMK3j82Itt1a97nspyi4qhTDSREdQedjSbEq6VAg+lMZsk8QZ42q4E8xbGHAj+k0sM1jh",
+	"1e0qTkmgHLXxwhW5SWgOIFDTYFqu+U5bsZqb9MYhxTulEym2TTjJ7P5KGEO0+3mDQeJbS7ykShSvMVs/",
+	"cypDyGyJADc9W4wg6DTDblPg2Lz/o7/XFQLcTQvQ3/1TQlTynceJLuNZzixeJTJFzln2n4V3HFTIL8SR",
+	"G03eWcsPGoqZ5d7XikvbNA3onirLYsIKKlXk+W9XlBWfRgqjPuixSaLpVMjYWJ6dTl7cSSDD2vE8Q6CG",
+	"ASKlbY8XrDRKssfSnADRvpebAW6YLlJOxTRKUFwe0JTvy4MGANKaHk8nD62Dqg5cPDNN+ZeIKs3lti3O",
+	"d/pnTUEk8V6aoLApMjHtvbLBJtoBo9/qiNCTf/zy6ZdP/y8AAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

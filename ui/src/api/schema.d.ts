@@ -143,6 +143,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Number and name an account of the books. */
+        post: operations["saveAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/charge-kinds": {
         parameters: {
             query?: never;
@@ -2590,10 +2607,20 @@ export interface components {
             limitsBy?: string[];
             company: components["schemas"]["CompanyEntry"];
             budgets: components["schemas"]["BudgetName"][];
+            accounts: components["schemas"]["ChartAccount"][];
             rates: components["schemas"]["Rate"][];
             closed: string[];
             open: string;
             units: components["schemas"]["UnitName"][];
+        };
+        /** @description An account of the books by its role and, within it, a budget or kind of charge, with the company's number and name. */
+        ChartAccount: {
+            role: string;
+            /** @description The role in words. */
+            account?: string;
+            detail: string;
+            number: string;
+            name: string;
         };
         /** @description A kind of charge of the company, with the code of UNCL 7161 by which e-invoices name it. */
         ChargeKind: {
@@ -4234,6 +4261,33 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["BudgetName"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveAccount: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChartAccount"];
             };
         };
         responses: {

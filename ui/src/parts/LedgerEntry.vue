@@ -1,10 +1,22 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
 import type { Entry } from '@/api/client'
+import { companyQuery } from '@/api/queries'
 import { show, showDay } from './numbers'
 import { today } from './session'
 import { placeOf } from '@/parts/places'
 
 defineProps<{ entry: Entry }>()
+const { data: frame } = useQuery(companyQuery)
+const chart = computed(() => frame.value?.accounts ?? [])
+/** The company numbers its accounts. */
+const numbered = computed(() => chart.value.some((a) => a.number))
+/** What the company calls the account of a line: its own, or that of its role. */
+function named(l: Entry['lines'][number]) {
+  const its = chart.value.filter((a) => a.role === l.role && a.number)
+  return its.find((a) => a.detail === l.detail) ?? its.find((a) => !a.detail)
+}
 function place(e: Entry): string {
   if (e.document === 'delivery') return placeOf.delivery(e.documentNumber)
   if (e.document === 'payment') return placeOf.run(e.documentNumber)
@@ -23,6 +35,7 @@ function place(e: Entry): string {
     <table class="grid">
       <thead>
         <tr>
+          <th v-if="numbered">No.</th>
           <th>Account</th>
           <th>Detail</th>
           <th v-if="entry.currency !== entry.companyCurrency" class="num">{{ entry.currency }}</th>
@@ -32,7 +45,15 @@ function place(e: Entry): string {
       </thead>
       <tbody>
         <tr v-for="(l, i) in entry.lines" :key="i">
-          <td>{{ l.account }}</td>
+          <td v-if="numbered" class="mono">
+            <template v-if="named(l)">{{ named(l)?.number }}</template><RouterLink
+              v-else
+              to="/setup/books"
+              class="small"
+              >none yet</RouterLink
+            >
+          </td>
+          <td>{{ named(l)?.name || l.account }}</td>
           <td class="mono">{{ l.detail }}</td>
           <td v-if="entry.currency !== entry.companyCurrency" class="num">{{ show(l.foreign) }}</td>
           <td class="num">{{ show(l.debit) }}</td>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-// Budgets that orders are charged to, kinds of charge, exchange rates, and months that are closed.
+// Budgets that orders are charged to, kinds of charge, the chart of accounts, exchange rates, and months that are closed.
 import { useQuery } from '@tanstack/vue-query'
 import { companyQuery } from '@/api/queries'
 import NoticeBar from '@/parts/NoticeBar.vue'
+import AccountsPart from './AccountsPart.vue'
 import BudgetsPart from './BudgetsPart.vue'
 import ChargesPart from './ChargesPart.vue'
 import MonthsPart from './MonthsPart.vue'
@@ -26,6 +27,7 @@ const { data: frame, error } = useQuery(companyQuery)
       <div v-else-if="frame" class="body" tabindex="0">
         <BudgetsPart :frame="frame" />
         <ChargesPart :frame="frame" />
+        <AccountsPart :frame="frame" />
         <RatesPart :frame="frame" />
         <MonthsPart :frame="frame" />
       </div>

@@ -20,6 +20,7 @@ const { again, done: kept } = useKept(form, (b) => `budget.${b.code || 'new'}`)
 const accounts = [
   { value: 'stock', text: 'stock' },
   { value: 'expense', text: 'cost' },
+  { value: 'assets', text: 'fixed assets' },
 ]
 async function keep(budget: Budget) {
   if (!(await send(() => unwrap(api.POST('/api/budgets', { body: budget }))))) return
@@ -67,7 +68,7 @@ async function keep(budget: Budget) {
         <tr v-for="b in frame.budgets" :key="b.code">
           <td class="mono">{{ b.code }}</td>
           <td>{{ b.name }}</td>
-          <td>{{ b.account === 'expense' ? 'cost' : b.account }}</td>
+          <td>{{ accounts.find((a) => a.value === b.account)?.text }}</td>
           <td>
             <button
               v-if="may('saveBudget')"

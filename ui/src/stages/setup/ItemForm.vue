@@ -36,6 +36,7 @@ const accounts = [
   { value: '', text: 'as the budget' },
   { value: 'stock', text: 'stock' },
   { value: 'expense', text: 'cost' },
+  { value: 'assets', text: 'fixed assets' },
 ]
 const lots = [
   { value: '', text: 'as the item' },

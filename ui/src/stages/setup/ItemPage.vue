@@ -26,7 +26,12 @@ const { data: item, error } = useQuery({
 })
 const may = computed(() => allowed('saveItem'))
 const kinds = ['delivery', 'invoiced_quantity', 'unit_price']
-const accounts: Record<string, string> = { '': 'as the budget', stock: 'stock', expense: 'cost' }
+const accounts: Record<string, string> = {
+  '': 'as the budget',
+  stock: 'stock',
+  expense: 'cost',
+  assets: 'fixed assets',
+}
 const differs = (s: ItemSheet['sellers'][number]) =>
   [
     s.level && `matched ${levels[s.level]}`,
