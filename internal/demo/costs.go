@@ -10,7 +10,14 @@ import (
 // authority, the courier's month that waits for her approval, and today's dues in the post, a little dearer.
 func (b *builder) costs() {
 	for i, n := range []int{-91, -61, -30} {
-		dues := b.code(n, "HARBR", []string{"HD-0907", "HD-1007", "HD-1107"}[i], "Berth and slipway dues", "180.00", "TECH")
+		dues := b.code(
+			n,
+			"HARBR",
+			[]string{"HD-0907", "HD-1007", "HD-1107"}[i],
+			"Berth and slipway dues",
+			"180.00",
+			"TECH",
+		)
 		b.approve(n, 12, "ada", dues, "")
 	}
 	hoist := b.code(-22, "MIRRE", "MA-880", "Hoist over the ray pool", "4800.00", "BUILD")
@@ -55,7 +62,12 @@ func (b *builder) code(n int, seller, number, what, net, budget string) *int64 {
 
 func (b *builder) approve(n, hour int, who string, invoice *int64, note string) {
 	b.on(n, hour, func() error {
-		_, err := invoices.ApproveInvoice(b.ctx, b.app, b.as(who), invoices.ApprovalEntry{Invoice: *invoice, Note: note})
+		_, err := invoices.ApproveInvoice(
+			b.ctx,
+			b.app,
+			b.as(who),
+			invoices.ApprovalEntry{Invoice: *invoice, Note: note},
+		)
 		return err
 	})
 }

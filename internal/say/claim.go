@@ -45,11 +45,20 @@ func (l Letters) ClaimMail(c Claim) (subject, text string) {
 		if line.For == trade.ForGoods {
 			what = fmt.Sprintf("%s %s %s", p.Quantity(line.Quantity), l.unit(line.Unit), what)
 		}
-		body = append(body, fmt.Sprintf("  %s: %s, %s", what, l.claimReason(line, c.Currency), p.Money(line.Net, c.Currency)))
+		body = append(
+			body,
+			fmt.Sprintf("  %s: %s, %s", what, l.claimReason(line, c.Currency), p.Money(line.Net, c.Currency)),
+		)
 	}
 	gross := p.Money(c.Gross, c.Currency)
 	body = append(body, "", fmt.Sprintf(l.word("claim asks"), p.Money(c.Net, c.Currency), gross, gross, c.Number))
-	return fmt.Sprintf(l.word("claim mail"), c.Invoice, c.Date) + ", " + l.Company.Name, l.letter(strings.Join(body, "\n"))
+	return fmt.Sprintf(
+			l.word("claim mail"),
+			c.Invoice,
+			c.Date,
+		) + ", " + l.Company.Name, l.letter(
+			strings.Join(body, "\n"),
+		)
 }
 
 // Claim is the claim as a paper.
@@ -75,7 +84,14 @@ func (l Letters) Claim(c Claim, to []string, on string) pdf.Document {
 			quantity, unit = "", ""
 		}
 		d.Rows = append(d.Rows, pdf.Row{
-			Cells: []string{fmt.Sprint(i + 1), line.Description, quantity, unit, p.Price(line.Price, c.Currency), p.Amount(line.Net, c.Currency)},
+			Cells: []string{
+				fmt.Sprint(i + 1),
+				line.Description,
+				quantity,
+				unit,
+				p.Price(line.Price, c.Currency),
+				p.Amount(line.Net, c.Currency),
+			},
 			Below: l.claimReason(line, c.Currency),
 		})
 	}

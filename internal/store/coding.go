@@ -135,7 +135,14 @@ func (t *Tx) codedLeft(inv trade.Invoice, credited *match.Credited) error {
 	if before == 0 {
 		before = AllReserved
 	}
-	revisions, err := list(t, creditsBefore, scanOne[int64], trade.NormalNumber(named.SupplierNumber), named.SupplierID, before)
+	revisions, err := list(
+		t,
+		creditsBefore,
+		scanOne[int64],
+		trade.NormalNumber(named.SupplierNumber),
+		named.SupplierID,
+		before,
+	)
 	for _, revision := range revisions {
 		note, err := t.Invoice(revision)
 		if err != nil {

@@ -32,7 +32,9 @@ func series(kind trade.InvoiceKind) trade.InvoiceKind {
 }
 
 var (
-	addInvoiceCredit    = statement(`INSERT INTO invoice_credit (invoice_revision, stated, number_key) VALUES (?, ?, ?)`)
+	addInvoiceCredit = statement(
+		`INSERT INTO invoice_credit (invoice_revision, stated, number_key) VALUES (?, ?, ?)`,
+	)
 	addLineCredit       = statement(`INSERT INTO invoice_line_credit (invoice_line, what) VALUES (?, ?)`)
 	addAllocationCredit = statement(`INSERT INTO allocation_credit (allocation, invoice_line) VALUES (?, ?)`)
 	creditedInvoice     = statement(
@@ -195,7 +197,21 @@ func (t *Tx) Credited(supplier int64, number string) (match.Credited, error) {
 // BilledOf are the lines of verified invoices about an order line, those of one invoice first.
 func (t *Tx) BilledOf(orderLine, first int64) ([]match.BilledLine, error) {
 	return list(t, billedOf, func(r row) (l match.BilledLine, err error) {
-		err = r.Scan(&l.ID, &l.OrderLineID, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &l.TaxCategory, &l.TaxRate, &l.Invoice, &l.Rate, &l.Currency)
+		err = r.Scan(
+			&l.ID,
+			&l.OrderLineID,
+			&l.Quantity,
+			&l.Unit,
+			&l.Price,
+			&l.Base,
+			&l.Discount,
+			&l.Charge,
+			&l.TaxCategory,
+			&l.TaxRate,
+			&l.Invoice,
+			&l.Rate,
+			&l.Currency,
+		)
 		return
 	}, orderLine, first)
 }

@@ -97,7 +97,7 @@ var sealings = map[string]sealing{
 	"invoice_credit":      {keys: 1},
 	"invoice_line_credit": {keys: 1},
 	"allocation_credit":   {keys: 1},
-	"ledger_account": {keys: 2, changes: true},
+	"ledger_account":      {keys: 2, changes: true},
 	// without an order
 	"invoice_line_coding": {keys: 2},
 	"invoice_approval":    {},

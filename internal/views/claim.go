@@ -88,7 +88,11 @@ func (c *Claim) ends(r act.Reading, s *InvoiceSheet, actor act.Actor) error {
 			_, ordered := trade.LineOf(orders, l.OrderLine)
 			c.Came[l.No] = book.HasCome(l, ordered)
 		}
-		b, err := end(book.Billed{Invoice: s.Invoice, Supplier: s.Supplier.Code, Orders: orders}, lines, r.Ours.Currency)
+		b, err := end(
+			book.Billed{Invoice: s.Invoice, Supplier: s.Supplier.Code, Orders: orders},
+			lines,
+			r.Ours.Currency,
+		)
 		if err != nil || len(b.Claims) == 0 {
 			return nil, err
 		}

@@ -90,7 +90,10 @@ func recurring(r act.Reading, inv trade.Invoice) (*trade.Recurring, error) {
 	for i, b := range before {
 		dated[i] = b.Dated
 	}
-	return trade.Recurs(trade.Dated{Date: inv.Date, Total: money.Money{Amount: inv.StatedTotal, Currency: inv.Currency}}, dated), err
+	return trade.Recurs(
+		trade.Dated{Date: inv.Date, Total: money.Money{Amount: inv.StatedTotal, Currency: inv.Currency}},
+		dated,
+	), err
 }
 
 // ProposedCoding is what the next invoice of a supplier without an order would say: the lines of its last one, with what
@@ -101,7 +104,12 @@ func ProposedCoding(ctx context.Context, a *act.App, code string) (trade.Invoice
 		if err != nil {
 			return trade.Invoice{}, act.Found(err, "There is no supplier %q.", code)
 		}
-		next := trade.Invoice{SupplierID: supplier.ID, SupplierStated: supplier.Name, Currency: supplier.Currency, Date: r.Today()}
+		next := trade.Invoice{
+			SupplierID:     supplier.ID,
+			SupplierStated: supplier.Name,
+			Currency:       supplier.Currency,
+			Date:           r.Today(),
+		}
 		before, err := r.CodedBefore(supplier.ID, 0)
 		if err != nil {
 			return next, err

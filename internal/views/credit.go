@@ -117,7 +117,13 @@ func ProposedCredit(ctx context.Context, a *act.App, invoice int64) (*trade.Orde
 		}
 		switch {
 		case inv.Follows():
-			return inv, fault.New(fault.Refused, "", "%d is a %s itself.", invoice, strings.ToLower(say.Document(inv.Kind)))
+			return inv, fault.New(
+				fault.Refused,
+				"",
+				"%d is a %s itself.",
+				invoice,
+				strings.ToLower(say.Document(inv.Kind)),
+			)
 		case !s.State.Booked():
 			return inv, fault.New(fault.Refused, "",
 				"Invoice %d is %s: correct or refuse it instead.", invoice, say.State(string(s.State)))
@@ -199,7 +205,9 @@ func claimedCredit(inv trade.Invoice, orders []*trade.Order, claims []trade.Clai
 			if ordered == nil {
 				continue
 			}
-			if whole, price, known := ordered.InUnit(line, inv.Currency); known && whole > 0 && l.For == trade.ForGoods && l.Left.Quantity == l.Quantity {
+			if whole, price, known := ordered.InUnit(line, inv.Currency); known && whole > 0 &&
+				l.For == trade.ForGoods &&
+				l.Left.Quantity == l.Quantity {
 				line.Quantity, line.Price, line.Credits = l.Left.Quantity, price.Decimal(), trade.ForGoods
 			} else { // an amount
 				line.Quantity, line.Credits = money.Int(1), trade.ForPrice
@@ -230,7 +238,12 @@ func noteOf(inv trade.Invoice, today day.Day) trade.Invoice {
 
 // creditOf makes the credit note of an invoice, dated today. Back limits it to what went back by order line; without
 // it every line is looked at.
-func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[int64]money.Decimal) (trade.Invoice, error) {
+func creditOf(
+	inv trade.Invoice,
+	orders []*trade.Order,
+	today day.Day,
+	back map[int64]money.Decimal,
+) (trade.Invoice, error) {
 	note := noteOf(inv, today)
 	for _, l := range inv.Lines {
 		_, ordered := trade.LineOf(orders, l.OrderLineID)
@@ -246,7 +259,9 @@ func creditOf(inv trade.Invoice, orders []*trade.Order, today day.Day, back map[
 			continue
 		}
 		if l.Unit != ordered.Unit && left != whole { // a part of it, in the unit in which it was ordered
-			l.Quantity, l.Unit, l.Price, l.Base, l.Discount, l.Charge = left, ordered.Unit, price.Decimal(), money.Int(1), 0, 0
+			l.Quantity, l.Unit, l.Price, l.Base, l.Discount, l.Charge = left, ordered.Unit, price.Decimal(), money.Int(
+				1,
+			), 0, 0
 		} else {
 			discount, err1 := l.Discount.Part(int64(left), int64(whole))
 			charge, err2 := l.Charge.Part(int64(left), int64(whole))

@@ -235,7 +235,11 @@ func (h *handlers) GetCodingProposal(
 		Date:     string(inv.Date),
 		Last:     some(inv.SupplierNumber),
 		Lines: each(inv.Lines, func(l trade.InvoiceLine) contract.EntryLineIn {
-			base, discount, charge, kind := l.Base.String(), l.Discount.Text(inv.Currency), l.Charge.Text(inv.Currency), l.ChargeKind
+			base, discount, charge, kind := l.Base.String(), l.Discount.Text(
+				inv.Currency,
+			), l.Charge.Text(
+				inv.Currency,
+			), l.ChargeKind
 			return contract.EntryLineIn{
 				Description: l.Description,
 				Quantity:    l.Quantity.String(),
@@ -263,7 +267,12 @@ func (h *handlers) ApproveInvoice(
 	ctx context.Context,
 	r contract.ApproveInvoiceRequestObject,
 ) (contract.ApproveInvoiceResponseObject, error) {
-	captured, err := invoices.ApproveInvoice(ctx, h.app, command(ctx, r.Params.Key, r.Body), approvalOf(r.Number, r.Body))
+	captured, err := invoices.ApproveInvoice(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		approvalOf(r.Number, r.Body),
+	)
 	return contract.ApproveInvoice200JSONResponse(capturedOf(captured)), err
 }
 

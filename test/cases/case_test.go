@@ -87,8 +87,8 @@ type itemWords struct {
 
 type budgetWords struct {
 	Account  string
-	Budgeted string // what it is compared with in after.budgets alone
-	More    unknown `yaml:",inline"`
+	Budgeted string  // what it is compared with in after.budgets alone
+	More     unknown `yaml:",inline"`
 }
 
 type taxWords struct {

@@ -57,7 +57,10 @@ func (c *crediting) settle(result match.Result) ([]posting.Claimed, posting.Sett
 			until, err1 := g.Tax.Part(int64(nets[i]+s.Value), int64(g.Basis))
 			from, err2 := g.Tax.Part(int64(nets[i]), int64(g.Basis))
 			if err1 != nil || err2 != nil {
-				return nil, settles, fmt.Errorf("the tax of credit note %d is more than can be booked", c.facts.Invoice.Number)
+				return nil, settles, fmt.Errorf(
+					"the tax of credit note %d is more than can be booked",
+					c.facts.Invoice.Number,
+				)
 			}
 			change.Tax = until - from
 			nets[i] += s.Value
@@ -97,9 +100,15 @@ func ClaimOf(inv Billed, lines []*trade.ClaimLine, company money.Currency) (Book
 		}
 		order, ordered := trade.LineOf(inv.Orders, l.OrderLine)
 		if ordered == nil {
-			return b.Booking, fmt.Errorf("a claim is about a line that the orders of invoice %d do not have", inv.Number)
+			return b.Booking, fmt.Errorf(
+				"a claim is about a line that the orders of invoice %d do not have",
+				inv.Number,
+			)
 		}
-		change := trade.ClaimChange{Kind: trade.Claimed, Relief: trade.Relief{Quantity: l.Quantity, Value: l.Net, Base: base}}
+		change := trade.ClaimChange{
+			Kind:   trade.Claimed,
+			Relief: trade.Relief{Quantity: l.Quantity, Value: l.Net, Base: base},
+		}
 		if err := price(&change, ordered, l.For, inv.Currency, -1); err != nil {
 			return b.Booking, err
 		}
@@ -112,7 +121,13 @@ func ClaimOf(inv Billed, lines []*trade.ClaimLine, company money.Currency) (Book
 }
 
 // price works out what a change does to what is billed above and below the order's price: a sign of −1 takes it off.
-func price(c *trade.ClaimChange, line *trade.OrderLine, what trade.CreditFor, currency money.Currency, sign money.Amount) error {
+func price(
+	c *trade.ClaimChange,
+	line *trade.OrderLine,
+	what trade.CreditFor,
+	currency money.Currency,
+	sign money.Amount,
+) error {
 	worth := c.Value
 	if what == trade.ForGoods {
 		var err error
@@ -125,7 +140,14 @@ func price(c *trade.ClaimChange, line *trade.OrderLine, what trade.CreditFor, cu
 }
 
 // unbill takes what is claimed of goods out of what the invoice billed, and books it with its price.
-func (b *booker) unbill(inv Billed, order *trade.Order, line *trade.OrderLine, claim *trade.ClaimLine, of trade.Relief, company money.Currency) error {
+func (b *booker) unbill(
+	inv Billed,
+	order *trade.Order,
+	line *trade.OrderLine,
+	claim *trade.ClaimLine,
+	of trade.Relief,
+	company money.Currency,
+) error {
 	left, rest := of.Quantity, of
 	post := func(quantity money.Decimal, receipts trade.Relief) error {
 		part := posting.ClaimPart{Order: order, OrderLine: line, Receipts: receipts}
@@ -137,7 +159,14 @@ func (b *booker) unbill(inv Billed, order *trade.Order, line *trade.OrderLine, c
 		return posting.Claim(&b.Entry, inv.ID, inv.Supplier, inv.Rate, part, company)
 	}
 	if claim.For == trade.ForPrice {
-		return posting.Claim(&b.Entry, inv.ID, inv.Supplier, inv.Rate, posting.ClaimPart{Order: order, OrderLine: line, Relief: of}, company)
+		return posting.Claim(
+			&b.Entry,
+			inv.ID,
+			inv.Supplier,
+			inv.Rate,
+			posting.ClaimPart{Order: order, OrderLine: line, Relief: of},
+			company,
+		)
 	}
 	back := func(kind trade.AllocationKind, receipt *trade.Receipt, relief trade.Relief) error {
 		left += relief.Quantity
@@ -184,7 +213,12 @@ func (b *booker) unbill(inv Billed, order *trade.Order, line *trade.OrderLine, c
 		}
 	}
 	if left > 0 {
-		return fmt.Errorf("a claim takes more of line %d of order %d than invoice %d billed", line.No, order.Number, inv.Number)
+		return fmt.Errorf(
+			"a claim takes more of line %d of order %d than invoice %d billed",
+			line.No,
+			order.Number,
+			inv.Number,
+		)
 	}
 	return nil
 }
@@ -199,7 +233,10 @@ func GiveUp(inv Billed, lines []*trade.ClaimLine, company money.Currency) (Booki
 		}
 		order, ordered := trade.LineOf(inv.Orders, l.OrderLine)
 		if ordered == nil {
-			return b.Booking, fmt.Errorf("a claim is about a line that the orders of invoice %d do not have", inv.Number)
+			return b.Booking, fmt.Errorf(
+				"a claim is about a line that the orders of invoice %d do not have",
+				inv.Number,
+			)
 		}
 		change := trade.ClaimChange{Kind: trade.ClaimGivenUp, Relief: l.Left}
 		if err := price(&change, ordered, l.For, inv.Currency, 1); err != nil {
@@ -250,7 +287,12 @@ func Withdraw(inv Billed, lines []*trade.ClaimLine, company money.Currency) (Boo
 		if err := price(&change, ordered, l.For, inv.Currency, 1); err != nil {
 			return b.Booking, err
 		}
-		row := trade.Allocation{Kind: trade.AllocatedBilled, InvoiceLine: l.InvoiceLine, Invoice: inv.ID, Rate: inv.Rate}
+		row := trade.Allocation{
+			Kind:        trade.AllocatedBilled,
+			InvoiceLine: l.InvoiceLine,
+			Invoice:     inv.ID,
+			Rate:        inv.Rate,
+		}
 		if ordered.Level == trade.TwoWay {
 			row.Quantity = left
 			b.take(ordered, row)
@@ -267,7 +309,14 @@ func Withdraw(inv Billed, lines []*trade.ClaimLine, company money.Currency) (Boo
 	return b.Booking, b.Entry.Check()
 }
 
-func (b *booker) billCome(inv Billed, order *trade.Order, line *trade.OrderLine, row trade.Allocation, came trade.Relief, company money.Currency) error {
+func (b *booker) billCome(
+	inv Billed,
+	order *trade.Order,
+	line *trade.OrderLine,
+	row trade.Allocation,
+	came trade.Relief,
+	company money.Currency,
+) error {
 	left := came
 	for _, r := range line.Receipts {
 		quantity := min(left.Quantity, r.Open())

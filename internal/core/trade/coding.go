@@ -96,7 +96,8 @@ func (inv Invoice) HasCoded() bool { return slices.ContainsFunc(inv.Lines, Invoi
 
 // WithoutOrder tells whether the invoice is about no order at all: each of its lines is charged to a budget or is a charge.
 func (inv Invoice) WithoutOrder() bool {
-	return inv.HasCoded() && !slices.ContainsFunc(inv.Lines, func(l InvoiceLine) bool { return !l.Coded() && l.ChargeKind == "" })
+	return inv.HasCoded() &&
+		!slices.ContainsFunc(inv.Lines, func(l InvoiceLine) bool { return !l.Coded() && l.ChargeKind == "" })
 }
 
 // CodedNet is the net of what the invoice charges without an order: all of it where it is about no order, else its coded

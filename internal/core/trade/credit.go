@@ -150,7 +150,9 @@ func Summed(lines []InvoiceLine, currency money.Currency) ([]InvoiceLine, error)
 	for i := range all {
 		for j := range all {
 			back, bill := &all[i], &all[j]
-			if back.Quantity >= 0 || bill.Quantity <= 0 || back.OrderLineID == 0 || back.OrderLineID != bill.OrderLineID || back.Unit != bill.Unit ||
+			if back.Quantity >= 0 || bill.Quantity <= 0 || back.OrderLineID == 0 ||
+				back.OrderLineID != bill.OrderLineID ||
+				back.Unit != bill.Unit ||
 				lines[i].UnitPrice(currency).Compare(lines[j].UnitPrice(currency)) != 0 {
 				continue
 			}

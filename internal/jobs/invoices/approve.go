@@ -23,7 +23,10 @@ type ApprovalEntry struct {
 }
 
 // unapproved reads an invoice that waits for its approval, and what it charges in the currency of the books.
-func unapproved(w *act.Work, entry ApprovalEntry) (inv trade.Invoice, s store.InvoiceState, a store.Approval, err error) {
+func unapproved(
+	w *act.Work,
+	entry ApprovalEntry,
+) (inv trade.Invoice, s store.InvoiceState, a store.Approval, err error) {
 	if inv, s, err = w.OpenInvoice(entry.Invoice, entry.Version); err != nil {
 		return
 	}
@@ -31,13 +34,22 @@ func unapproved(w *act.Work, entry ApprovalEntry) (inv trade.Invoice, s store.In
 	if err != nil {
 		return
 	}
-	at := slices.IndexFunc(findings, func(f finding.Finding) bool { return f.Kind == finding.ApprovalMissing && f.Open() })
+	at := slices.IndexFunc(
+		findings,
+		func(f finding.Finding) bool { return f.Kind == finding.ApprovalMissing && f.Open() },
+	)
 	if at < 0 || !s.State.Unsettled() {
 		err = fault.New(fault.Refused, "", "Invoice %d waits for no approval.", inv.Number)
 		return
 	}
 	if inv.Rate == 0 {
-		err = fault.New(fault.Refused, "", "What invoice %d is worth is not known before there is a rate of %s.", inv.Number, inv.Currency)
+		err = fault.New(
+			fault.Refused,
+			"",
+			"What invoice %d is worth is not known before there is a rate of %s.",
+			inv.Number,
+			inv.Currency,
+		)
 		return
 	}
 	a = store.Approval{Note: strings.TrimSpace(entry.Note), At: w.Instant()}
@@ -74,7 +86,12 @@ func PassApproval(ctx context.Context, a *act.App, c act.Command, entry Approval
 		to, err := w.ActorNamed(strings.TrimSpace(entry.To))
 		switch {
 		case errors.Is(err, store.ErrNone):
-			return act.Captured{}, fault.New(fault.Invalid, "to", "There is nobody called %q. Choose somebody.", entry.To)
+			return act.Captured{}, fault.New(
+				fault.Invalid,
+				"to",
+				"There is nobody called %q. Choose somebody.",
+				entry.To,
+			)
 		case err != nil:
 			return act.Captured{}, err
 		case to.ID == w.Actor.ID:
@@ -89,6 +106,14 @@ func PassApproval(ctx context.Context, a *act.App, c act.Command, entry Approval
 		s.Version++
 		pass := store.Pass{To: to.ID, Note: approval.Note, At: w.Instant()}
 		return act.Captured{Number: inv.Number, State: s.State, Summary: s.Summary}, errors.Join(
-			w.AddPass(inv.ID, s.Revision, pass, w.Actor.ID), w.SaveInvoiceState(s), w.Record("invoice", inv.Number, nil, entry))
+			w.AddPass(
+				inv.ID,
+				s.Revision,
+				pass,
+				w.Actor.ID,
+			),
+			w.SaveInvoiceState(s),
+			w.Record("invoice", inv.Number, nil, entry),
+		)
 	})
 }

@@ -55,7 +55,11 @@ func ClaimInvoice(ctx context.Context, a *act.App, c act.Command, entry ClaimEnt
 			return act.Captured{}, err
 		}
 		if len(plan.claim.Lines) == 0 {
-			return act.Captured{}, fault.New(fault.Invalid, "lines", "Nothing is claimed: enter a quantity or an amount.")
+			return act.Captured{}, fault.New(
+				fault.Invalid,
+				"lines",
+				"Nothing is claimed: enter a quantity or an amount.",
+			)
 		}
 		if len(plan.Against) > 0 {
 			return act.Captured{}, fault.New(fault.Refused, "",
@@ -113,16 +117,26 @@ func claimVerified(w *act.Work, inv trade.Invoice, s store.InvoiceState, plan Cl
 	}
 	if gross := plan.Net + plan.Tax; gross > s.Open {
 		p := w.Actor.Printer
-		return act.Captured{}, fault.New(fault.Refused, "",
+		return act.Captured{}, fault.New(
+			fault.Refused,
+			"",
 			"%s is still to be paid of invoice %d, so that no more than that can be kept back. The rest waits for its credit note without a claim.",
-			p.Money(s.Open, inv.Currency), inv.Number)
+			p.Money(s.Open, inv.Currency),
+			inv.Number,
+		)
 	}
 	billed := book.Billed{Invoice: inv, Supplier: plan.supplier.Code, Orders: plan.facts.Orders}
 	b, err := book.ClaimOf(billed, plan.claim.Lines, w.Ours.Currency)
 	if err != nil {
 		return act.Captured{}, err
 	}
-	return claimChanged(w, billed, b, fmt.Sprintf("Claim %d on invoice %s of %s", plan.claim.Number, inv.SupplierNumber, plan.supplier.Name), "")
+	return claimChanged(
+		w,
+		billed,
+		b,
+		fmt.Sprintf("Claim %d on invoice %s of %s", plan.claim.Number, inv.SupplierNumber, plan.supplier.Name),
+		"",
+	)
 }
 
 // claimChanged writes what a claim, or its end, books of a verified invoice.
@@ -131,7 +145,15 @@ func claimChanged(w *act.Work, billed book.Billed, b book.Booking, what, note st
 	if err := w.ApplyBooking(b, w.Applied(0, 0, note), inv.ID); err != nil {
 		return act.Captured{}, err
 	}
-	number, err := w.BookCounter(b.Entry, w.Today(), inv.PostingDay, what, "invoice", inv.Number, firstOf(billed.Orders))
+	number, err := w.BookCounter(
+		b.Entry,
+		w.Today(),
+		inv.PostingDay,
+		what,
+		"invoice",
+		inv.Number,
+		firstOf(billed.Orders),
+	)
 	if err != nil {
 		return act.Captured{}, err
 	}
@@ -254,8 +276,13 @@ func nothingClaimed(w *act.Work, inv trade.Invoice) error {
 	claims, err := w.ClaimsOf(inv.ID)
 	for _, c := range claims {
 		if c.Open() {
-			return fault.New(fault.Refused, "",
-				"Claim %d stands against invoice %d. Give it up, or wait for its credit note first.", c.Number, inv.Number)
+			return fault.New(
+				fault.Refused,
+				"",
+				"Claim %d stands against invoice %d. Give it up, or wait for its credit note first.",
+				c.Number,
+				inv.Number,
+			)
 		}
 	}
 	return err
@@ -268,7 +295,9 @@ func tellClaim(w *act.Work, plan ClaimPlan, letter *Letter) error {
 	}
 	row := store.Sending{
 		Invoice: plan.Invoice.ID, Kind: store.ClaimLetter, Way: letter.Way, Recipient: strings.TrimSpace(letter.To),
-		Subject: strings.TrimSpace(letter.Subject), Text: letter.Text, By: w.Actor.ID, At: w.Instant(), State: store.SendingSent,
+		Subject: strings.TrimSpace(
+			letter.Subject,
+		), Text: letter.Text, By: w.Actor.ID, At: w.Instant(), State: store.SendingSent,
 	}
 	switch {
 	case letter.Way != store.ByMail && letter.Way != store.Otherwise:
@@ -304,7 +333,11 @@ type ClaimEnd struct {
 }
 
 // claimed reads the invoice of a claim and checks that something of it is still expected.
-func claimed(r act.Reading, end ClaimEnd, job act.Job) (billed book.Billed, s store.InvoiceState, claim trade.Claim, err error) {
+func claimed(
+	r act.Reading,
+	end ClaimEnd,
+	job act.Job,
+) (billed book.Billed, s store.InvoiceState, claim trade.Claim, err error) {
 	id, err := r.ClaimedInvoice(end.Claim)
 	if err != nil {
 		return billed, s, claim, act.Found(err, "There is no claim %d.", end.Claim)
@@ -365,7 +398,13 @@ func GiveUpClaim(ctx context.Context, a *act.App, c act.Command, end ClaimEnd) (
 		if err := w.Record("invoice", billed.Number, nil, end); err != nil {
 			return act.Captured{}, err
 		}
-		return claimChanged(w, billed, b, fmt.Sprintf("Claim %d on invoice %s given up", claim.Number, billed.SupplierNumber), note)
+		return claimChanged(
+			w,
+			billed,
+			b,
+			fmt.Sprintf("Claim %d on invoice %s given up", claim.Number, billed.SupplierNumber),
+			note,
+		)
 	})
 }
 
@@ -384,11 +423,22 @@ func WithdrawClaim(ctx context.Context, a *act.App, c act.Command, end ClaimEnd)
 			return act.Captured{}, err
 		}
 		if len(b.Claims) == 0 {
-			return act.Captured{}, fault.New(fault.Refused, "", "Nothing of what claim %d is about has come. Give it up, or wait for the credit note.", claim.Number)
+			return act.Captured{}, fault.New(
+				fault.Refused,
+				"",
+				"Nothing of what claim %d is about has come. Give it up, or wait for the credit note.",
+				claim.Number,
+			)
 		}
 		if err := w.Record("invoice", billed.Number, nil, end); err != nil {
 			return act.Captured{}, err
 		}
-		return claimChanged(w, billed, b, fmt.Sprintf("Claim %d on invoice %s withdrawn", claim.Number, billed.SupplierNumber), strings.TrimSpace(end.Note))
+		return claimChanged(
+			w,
+			billed,
+			b,
+			fmt.Sprintf("Claim %d on invoice %s withdrawn", claim.Number, billed.SupplierNumber),
+			strings.TrimSpace(end.Note),
+		)
 	})
 }

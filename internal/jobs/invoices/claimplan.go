@@ -12,7 +12,6 @@ import (
 	"lagoon/internal/core/book"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
-	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
@@ -38,7 +37,6 @@ type ClaimPlan struct {
 	Text     string
 	claim    trade.Claim
 	facts    match.Facts
-	entry    ledger.Entry
 	supplier trade.Supplier
 }
 
@@ -135,7 +133,13 @@ func (e ClaimEntry) chosen(l ClaimLine, currency money.Currency, proposed trade.
 	x, field := e.Lines[at], fmt.Sprintf("lines[%d].", at)
 	if l.For == trade.ForGoods {
 		if x.Quantity < 0 || x.Quantity > l.MostQuantity {
-			return trade.Relief{}, fault.New(fault.Invalid, field+"quantity", "At most %s %s can be claimed.", l.MostQuantity, say.Unit(l.Unit))
+			return trade.Relief{}, fault.New(
+				fault.Invalid,
+				field+"quantity",
+				"At most %s %s can be claimed.",
+				l.MostQuantity,
+				say.Unit(l.Unit),
+			)
 		}
 		if x.Quantity == l.MostQuantity {
 			return trade.Relief{Quantity: l.MostQuantity, Value: l.MostNet}, nil
@@ -149,7 +153,12 @@ func (e ClaimEntry) chosen(l ClaimLine, currency money.Currency, proposed trade.
 		return trade.Relief{}, err
 	}
 	if net < 0 || net > l.MostNet {
-		return trade.Relief{}, fault.New(fault.Invalid, field+"net", "At most %s can be claimed.", money.Money{Amount: l.MostNet, Currency: currency})
+		return trade.Relief{}, fault.New(
+			fault.Invalid,
+			field+"net",
+			"At most %s can be claimed.",
+			money.Money{Amount: l.MostNet, Currency: currency},
+		)
 	}
 	return trade.Relief{Value: net}, nil
 }
@@ -320,7 +329,11 @@ func (p *ClaimPlan) write(r act.Reading, s store.InvoiceState) error {
 	if s.State.Unsettled() || len(p.claim.Lines) == 0 {
 		return nil
 	}
-	b, err := book.ClaimOf(book.Billed{Invoice: p.Invoice, Supplier: p.supplier.Code, Orders: p.facts.Orders}, p.claim.Lines, r.Ours.Currency)
+	b, err := book.ClaimOf(
+		book.Billed{Invoice: p.Invoice, Supplier: p.supplier.Code, Orders: p.facts.Orders},
+		p.claim.Lines,
+		r.Ours.Currency,
+	)
 	if err != nil {
 		return err
 	}

@@ -219,7 +219,10 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 	faults = append(faults, amounts.Faults...)
 	inv.CapturedOn = r.Today()
 	if inv.StatedTotal < 0 {
-		refuse("statedTotal", "A total is never below zero. What the supplier gives back is a credit note, which states it above zero.")
+		refuse(
+			"statedTotal",
+			"A total is never below zero. What the supplier gives back is a credit note, which states it above zero.",
+		)
 	}
 	if inv.Kind == trade.Adjustment && trade.NormalNumber(inv.Credited) == "" {
 		refuse("credited", "Enter the number of the invoice whose prices it adjusts.")
@@ -340,7 +343,10 @@ func codeLines(r act.Reading, inv *trade.Invoice, entry Entry, refuse func(strin
 				refuse(field, "%s", sentence)
 				continue
 			}
-			inv.Lines[i].Coding = append(inv.Lines[i].Coding, trade.Coding{Budget: budget.Code, Percent: part.Percent, Account: budget.Account})
+			inv.Lines[i].Coding = append(
+				inv.Lines[i].Coding,
+				trade.Coding{Budget: budget.Code, Percent: part.Percent, Account: budget.Account},
+			)
 		}
 	}
 	return nil
@@ -353,7 +359,8 @@ func budgetNamed(budgets []store.Budget, name string) (store.Budget, string) {
 		if strings.EqualFold(b.Code, name) || strings.EqualFold(b.Name, name) {
 			return b, ""
 		}
-		if lower := strings.ToLower(name); strings.HasPrefix(strings.ToLower(b.Code), lower) || strings.HasPrefix(strings.ToLower(b.Name), lower) {
+		if lower := strings.ToLower(name); strings.HasPrefix(strings.ToLower(b.Code), lower) ||
+			strings.HasPrefix(strings.ToLower(b.Name), lower) {
 			begins = append(begins, b)
 		}
 	}
@@ -406,7 +413,8 @@ func nameLines(
 	for i := range inv.Lines {
 		l := &inv.Lines[i]
 		l.No = i + 1
-		if l.Quantity < 0 && (inv.Kind != trade.PlainInvoice || l.ChargeKind != "") { // else it takes back what was billed
+		if l.Quantity < 0 &&
+			(inv.Kind != trade.PlainInvoice || l.ChargeKind != "") { // else it takes back what was billed
 			refuse(fmt.Sprintf("lines[%d].quantity", i), "A quantity cannot be below zero.")
 		}
 		order, typed := own, entry.Lines[i]

@@ -67,19 +67,38 @@ func SaveAccount(ctx context.Context, a *act.App, c act.Command, account store.C
 		if err != nil {
 			return Saved{}, err
 		}
-		at := slices.IndexFunc(chart, func(c store.ChartAccount) bool { return c.Role == account.Role && c.Detail == account.Detail })
+		at := slices.IndexFunc(
+			chart,
+			func(c store.ChartAccount) bool { return c.Role == account.Role && c.Detail == account.Detail },
+		)
 		if at < 0 {
 			return Saved{}, fault.New(fault.NotFound, "", "There is no such account.")
 		}
 		var faults fault.Faults
 		if account.Number != "" && !accountNumber.MatchString(account.Number) {
-			faults = append(faults, fault.New(fault.Invalid, "number", "An account number is at most 20 letters, digits, dots, dashes and slashes."))
+			faults = append(
+				faults,
+				fault.New(
+					fault.Invalid,
+					"number",
+					"An account number is at most 20 letters, digits, dots, dashes and slashes.",
+				),
+			)
 		}
 		faults.Add(naming.Check(account.Name, "name"))
 		for _, other := range chart {
 			if account.Number != "" && other.Number == account.Number && other.Name != account.Name &&
 				(other.Role != account.Role || other.Detail != account.Detail) && account.Name != "" {
-				faults = append(faults, fault.New(fault.Invalid, "name", "Account %s is called %s already.", other.Number, chartName(other)))
+				faults = append(
+					faults,
+					fault.New(
+						fault.Invalid,
+						"name",
+						"Account %s is called %s already.",
+						other.Number,
+						chartName(other),
+					),
+				)
 				break
 			}
 		}
@@ -87,7 +106,12 @@ func SaveAccount(ctx context.Context, a *act.App, c act.Command, account store.C
 			return Saved{}, err
 		}
 		name := strings.TrimSpace(fmt.Sprintf("%s %s", say.Account(account.Role), account.Detail))
-		return Saved{Code: account.Number}, errors.Join(w.PutChartAccount(account), w.RecordAs("account", name, chart[at], account))
+		return Saved{
+				Code: account.Number,
+			}, errors.Join(
+				w.PutChartAccount(account),
+				w.RecordAs("account", name, chart[at], account),
+			)
 	})
 }
 
