@@ -29,6 +29,12 @@ func (b *builder) costs() {
 	})
 	b.approve(-21, 9, "ivo", hoist, "As offered in spring.")
 	b.code(-1, "PELLW", "PC-1031", "Courier, November", "148.00", "HOSP 60, OFFICE 40")
+	b.leave("12-to-somebody-else.xml", bill{
+		seller: "HARBR",
+		number: "HD-1208",
+		to:     "Skerry Point Sailing Club",
+		lines:  []trade.InvoiceLine{described(1, "Berth and slipway dues", "C62", "1", "96.00", 0)},
+	})
 	b.leave("11-harbour-dues.xml", bill{
 		seller: "HARBR",
 		number: "HD-1207",

@@ -259,6 +259,7 @@ type bill struct {
 	name           string       // other than the supplier's own
 	wrong          money.Amount // added to the stated total
 	credits        string       // of a credit note: the number of the invoice that it names
+	to             string       // addressed to somebody else
 }
 
 // item is an invoice line at the order's price, or at another.
@@ -294,6 +295,7 @@ func (b *builder) write(x bill) ([]byte, error) {
 		Currency:       s.Currency,
 		SupplierStated: s.Name,
 		TaxIDStated:    s.TaxID,
+		AddressedTo:    cmp.Or(x.to, "Skerry Point Aquarium"),
 		OrderStated:    x.order,
 		IBAN:           s.IBAN,
 		Lines:          x.lines,

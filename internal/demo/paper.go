@@ -29,9 +29,9 @@ var invoiceTemplate = template.Must(
     <cac:PartyLegalEntity><cbc:RegistrationName>{{x .SupplierStated}}</cbc:RegistrationName></cac:PartyLegalEntity>
   </cac:Party></cac:AccountingSupplierParty>
   <cac:AccountingCustomerParty><cac:Party>
-    <cac:PartyName><cbc:Name>Skerry Point Aquarium</cbc:Name></cac:PartyName>
+    <cac:PartyName><cbc:Name>{{.AddressedTo}}</cbc:Name></cac:PartyName>
     <cac:PostalAddress><cac:Country><cbc:IdentificationCode>IE</cbc:IdentificationCode></cac:Country></cac:PostalAddress>
-    <cac:PartyLegalEntity><cbc:RegistrationName>Skerry Point Aquarium</cbc:RegistrationName></cac:PartyLegalEntity>
+    <cac:PartyLegalEntity><cbc:RegistrationName>{{.AddressedTo}}</cbc:RegistrationName></cac:PartyLegalEntity>
   </cac:Party></cac:AccountingCustomerParty>{{with .IBAN}}
   <cac:PaymentMeans><cbc:PaymentMeansCode>30</cbc:PaymentMeansCode><cac:PayeeFinancialAccount><cbc:ID>{{.}}</cbc:ID></cac:PayeeFinancialAccount></cac:PaymentMeans>{{end}}{{range .DocumentCharges}}
   <cac:AllowanceCharge><cbc:ChargeIndicator>true</cbc:ChargeIndicator><cbc:AllowanceChargeReasonCode>FC</cbc:AllowanceChargeReasonCode><cbc:AllowanceChargeReason>{{x .Reason}}</cbc:AllowanceChargeReason><cbc:Amount currencyID="{{$.Currency}}">{{.Sum}}</cbc:Amount><cac:TaxCategory><cbc:ID>{{.TaxCategory}}</cbc:ID><cbc:Percent>{{.TaxRate}}</cbc:Percent><cac:TaxScheme><cbc:ID>VAT</cbc:ID></cac:TaxScheme></cac:TaxCategory></cac:AllowanceCharge>{{end}}

@@ -293,6 +293,12 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		return fmt.Sprintf("This is a credit note over %s. It is kept here; only invoices are matched.", stake)
 	case finding.Creditable:
 		return p.creditable(f)
+	case finding.Addressee:
+		to := quoted(f.Text)
+		if f.Other != "" {
+			to = strings.TrimSpace(fmt.Sprintf("%s, tax number %s", to, f.Other))
+		}
+		return fmt.Sprintf("It is addressed to %s, not to %s. Whatever else agrees, it may not be ours to pay.", to, f.Name)
 	case finding.ApprovalMissing:
 		return fmt.Sprintf("No order: %s are charged to budgets. Somebody whose authority covers that approves it, not who entered it.", p.Money(f.Amount, f.Currency))
 	case finding.CreditUnclear:

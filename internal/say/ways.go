@@ -54,6 +54,8 @@ func (p Printer) accepting(f finding.Finding) string {
 		return fmt.Sprintf("Books %s to charges. Nothing is left open.", stake)
 	case finding.TaxAmount, finding.TaxRateDiffers, finding.ChargeTaxRate:
 		return "Books the tax as the supplier states it. Nothing is left open."
+	case finding.Addressee:
+		return "Takes it as ours all the same; it is matched like any other."
 	case finding.LikelyDuplicate:
 		return "Keeps it as an invoice of its own; it is matched like any other."
 	case finding.DateAhead:

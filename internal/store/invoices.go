@@ -54,6 +54,7 @@ var (
 		VALUES (?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0),
 		?, ?)`,
 	)
+	addAddressee   = statement(`INSERT INTO invoice_addressee (invoice_revision, name, tax_id) VALUES (?, ?, ?)`)
 	addInvoiceLine = statement(
 		`INSERT INTO invoice_line (invoice_revision, no, purchase_order, order_stated, order_line, order_line_ref,
 		supplier_code, item_code, description, quantity, unit, price, base, discount, charge,
@@ -95,8 +96,9 @@ var (
 		r.supplier_stated, r.tax_id_stated, r.supplier_number, r.invoice_date, r.posting_day, r.currency, r.rate,
 		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.code,
 		r.rounded, r.payment_reference, r.figures, r.about, r.note,
-		coalesce((SELECT c.stated FROM invoice_credit c WHERE c.invoice_revision = r.id), '') FROM invoice i
-		JOIN invoice_revision r ON r.invoice = i.id WHERE r.id = ?`,
+		coalesce((SELECT c.stated FROM invoice_credit c WHERE c.invoice_revision = r.id), ''), coalesce(a.name, ''),
+		coalesce(a.tax_id, '') FROM invoice i JOIN invoice_revision r ON r.invoice = i.id
+		LEFT JOIN invoice_addressee a ON a.invoice_revision = r.id WHERE r.id = ?`,
 	)
 	invoiceLines = statement(
 		`SELECT id, no, coalesce(purchase_order, 0), order_stated, coalesce(order_line, 0), order_line_ref,
@@ -245,6 +247,11 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 			return 0, err
 		}
 	}
+	if inv.AddressedTo != "" || inv.AddresseeTaxID != "" {
+		if err := t.do(addAddressee, id, inv.AddressedTo, inv.AddresseeTaxID); err != nil {
+			return 0, err
+		}
+	}
 	if err := errors.Join(t.addCodings(inv.Lines), t.addCredit(inv, id)); err != nil {
 		return 0, err
 	}
@@ -382,6 +389,8 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 			&i.About,
 			&i.Note,
 			&i.Credited,
+			&i.AddressedTo,
+			&i.AddresseeTaxID,
 		)
 		if err == nil {
 			err = json.Unmarshal(figures, &i.Figures)
@@ -517,6 +526,7 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 		return facts, err
 	}
 	facts.Policy, facts.Company = company.Policy, company.Currency
+	facts.Name, facts.TaxID = company.Name, company.TaxID
 	if inv.SupplierID != 0 {
 		supplier, err := t.Supplier(inv.SupplierID)
 		if err != nil {
@@ -818,9 +828,15 @@ const invoiceRows = `SELECT i.number, ` + kindOf + `, coalesce(p.name, r.supplie
 
 var (
 	invoicesInState = cutAt(mostPiled, invoiceRows+`WHERE s.state = ?1 ORDER BY s.due_on, s.invoice`)
-	toRelease       = cutAt(mostPiled, invoiceRows+`WHERE s.state = 'verified' AND r.kind = 'invoice' ORDER BY s.due_on, s.invoice`)
-	openCredits     = cutAt(mostPiled, invoiceRows+`WHERE s.state = 'verified' AND s.open < 0 ORDER BY s.due_on, s.invoice`)
-	invoicesSince   = cutAt(
+	toRelease       = cutAt(
+		mostPiled,
+		invoiceRows+`WHERE s.state = 'verified' AND r.kind = 'invoice' ORDER BY s.due_on, s.invoice`,
+	)
+	openCredits = cutAt(
+		mostPiled,
+		invoiceRows+`WHERE s.state = 'verified' AND s.open < 0 ORDER BY s.due_on, s.invoice`,
+	)
+	invoicesSince = cutAt(
 		20,
 		invoiceRows+`WHERE +s.state IN `+isBooked+` AND s.since >= ?1 ORDER BY s.since DESC`,
 	)

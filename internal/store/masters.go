@@ -15,6 +15,7 @@ type Company struct {
 	Address                        string // as it stands on orders, lines parted by commas
 	Place                          string // where goods are delivered, if an order says nothing else
 	Mail                           string // sender of what is mailed
+	TaxID                          string // its tax number, as invoices to it state it (BT-48); empty where it is not known
 	TwoStep                        bool   // deliveries are counted at the door and booked by another person
 	Currency                       money.Currency
 	Level                          trade.Level
@@ -25,7 +26,10 @@ type Company struct {
 var (
 	getCompany = statement(
 		`SELECT name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban, bic, country,
-			address, place, mail, demo FROM company`,
+			address, place, mail, demo, coalesce((SELECT tax_id FROM company_tax), '') FROM company`,
+	)
+	putCompanyTax = statement(
+		`INSERT INTO company_tax (company, tax_id) VALUES (?, ?) ON CONFLICT (company) DO UPDATE SET tax_id = excluded.tax_id`,
 	)
 	putCompany = statement(
 		`INSERT INTO company (id, name, currency, zone, over_delivery, under_delivery, two_step, match_level, iban,
@@ -69,6 +73,7 @@ func (t *Tx) Company() (Company, error) {
 			&c.Place,
 			&c.Mail,
 			&c.Demo,
+			&c.TaxID,
 		)
 		return
 	})
@@ -81,7 +86,7 @@ func (t *Tx) Company() (Company, error) {
 // PutCompany writes the company.
 func (t *Tx) PutCompany(c Company) error {
 	t.memo.company = nil
-	return t.do(
+	if err := t.do(
 		putCompany,
 		1,
 		c.Name,
@@ -98,7 +103,10 @@ func (t *Tx) PutCompany(c Company) error {
 		c.Place,
 		c.Mail,
 		c.Demo,
-	)
+	); err != nil {
+		return err
+	}
+	return t.do(putCompanyTax, 1, c.TaxID)
 }
 
 // Budget is what an order line is charged to.

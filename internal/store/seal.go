@@ -98,6 +98,8 @@ var sealings = map[string]sealing{
 	"invoice_line_credit": {keys: 1},
 	"allocation_credit":   {keys: 1},
 	"ledger_account":      {keys: 2, changes: true},
+	"company_tax":         {keys: 1, changes: true},
+	"invoice_addressee":   {keys: 1},
 	// without an order
 	"invoice_line_coding": {keys: 2},
 	"invoice_approval":    {},

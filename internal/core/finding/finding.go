@@ -61,6 +61,7 @@ const (
 	CreditUnclear    Kind = "credit_unclear"   // a line of a credit note tells neither goods nor a price
 	PriceCredited    Kind = "price_credited"   // a credit note gives back what was billed above or below the order's price
 	InvoiceAwaited   Kind = "invoice_awaited"  // a credit note names an invoice that is not here, or not verified
+	Addressee        Kind = "addressee"        // an invoice that is addressed to somebody else
 	ApprovalMissing  Kind = "approval_missing" // an invoice without an order that nobody has approved
 	OwnChange        Kind = "own_change"       // the match level is what it is because of who entered the invoice or the order
 )

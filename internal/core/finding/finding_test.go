@@ -38,6 +38,7 @@ var onInvoices = []Kind{
 	Creditable,
 	CreditUnclear,
 	InvoiceAwaited,
+	Addressee,
 	ApprovalMissing,
 	BankAccount,
 	SupplierBlocked,
@@ -81,6 +82,7 @@ func TestWhatMayBeAcceptedAndByWhom(t *testing.T) {
 		TaxAmount:        true,
 		TaxRateDiffers:   true,
 		LikelyDuplicate:  true,
+		Addressee:        true,
 		BankAccount:      true,
 	}
 	turns := map[Kind]string{BankAccount: "treasurer", SupplierBlocked: "treasurer", ApprovalMissing: "approver"}

@@ -73,6 +73,7 @@ var Kinds = []Sort{
 	{Kind: InvoiceAwaited, Awaited: entry, Turn: "clerk"},
 	{Kind: NotBooked, Ways: entry, Turn: "clerk"},
 	{Kind: DateAhead, Ways: acceptable, Turn: "approver", Authority: true},
+	{Kind: Addressee, Ways: []Way{Refuse, Accept, Correct}, Turn: "approver", Authority: true},
 	{Kind: ApprovalMissing, Ways: []Way{Approve, PassOn, Correct, Refuse}, Turn: "approver", Authority: true},
 	{Kind: OwnChange, Ways: acceptable, Turn: "approver", Authority: true},
 	{Kind: NoRate, Turn: "treasurer"},

@@ -38,6 +38,8 @@ type Facts struct {
 	// of items, suppliers and the company are in it.
 	Today   day.Day
 	Company money.Currency
+	// Name and TaxID are the company's, to whom an invoice is to be addressed.
+	Name, TaxID string
 }
 
 // Other is an invoice that this one may be a second copy of.
@@ -219,6 +221,10 @@ func (m *matching) whole() {
 			m.say(finding.Finding{Kind: finding.BankAccount, Verdict: finding.Outside,
 				Name: m.Supplier.Name, Text: inv.IBAN, Other: m.Supplier.IBAN, Difference: inv.StatedTotal.Abs()})
 		}
+	}
+	if !inv.IsTo(m.Name, m.TaxID) {
+		m.say(finding.Finding{Kind: finding.Addressee, Verdict: finding.Outside, Text: inv.AddressedTo,
+			Other: inv.AddresseeTaxID, Name: m.Name, Difference: inv.StatedTotal.Abs()})
 	}
 	for _, other := range m.Lookalikes {
 		m.say(finding.Finding{Kind: finding.LikelyDuplicate, Verdict: finding.Outside, Other: other.SupplierNumber,

@@ -58,6 +58,8 @@ type Invoice struct {
 	SupplierID     int64  // 0: not known
 	SupplierStated string // as the invoice names it
 	TaxIDStated    string
+	AddressedTo    string // to whom it is addressed (BT-44), and by which tax number (BT-48), as it says it
+	AddresseeTaxID string
 	SupplierNumber string // the supplier's number of the invoice
 	Credited       string // of a credit note or an adjustment: the supplier's number of the invoice that it names (BT-25)
 	Date           day.Day

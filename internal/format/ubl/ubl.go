@@ -93,6 +93,14 @@ type document struct {
 			Scheme string `xml:"TaxScheme>ID"`
 		} `xml:"PartyTaxScheme"`
 	} `xml:"AccountingSupplierParty>Party"`
+	Customer struct {
+		Name  string `xml:"PartyName>Name"`
+		Legal string `xml:"PartyLegalEntity>RegistrationName"`
+		Taxes []struct {
+			ID     string `xml:"CompanyID"`
+			Scheme string `xml:"TaxScheme>ID"`
+		} `xml:"PartyTaxScheme"`
+	} `xml:"AccountingCustomerParty>Party"`
 	Means []struct {
 		Due       string `xml:"PaymentDueDate"`
 		Reference string `xml:"PaymentID"`
@@ -267,6 +275,12 @@ func (r *reader) invoice() trade.Invoice {
 	for _, t := range d.Supplier.Taxes {
 		if inv.TaxIDStated == "" || trim(t.Scheme) == "VAT" {
 			inv.TaxIDStated = trim(t.ID)
+		}
+	}
+	inv.AddressedTo = first(d.Customer.Legal, d.Customer.Name)
+	for _, t := range d.Customer.Taxes {
+		if inv.AddresseeTaxID == "" || trim(t.Scheme) == "VAT" {
+			inv.AddresseeTaxID = trim(t.ID)
 		}
 	}
 	for _, m := range d.Means {

@@ -191,3 +191,36 @@ func TestASecondCopyAfterACorrection(t *testing.T) {
 	require.Contains(t, kinds(b, first.Number), finding.LikelyDuplicate)
 	b.Proved()
 }
+
+// An invoice that is addressed to somebody else is held, whatever else agrees, until an approver takes it with a note, or
+// the company's tax number says that it is ours.
+func TestAnInvoiceToSomebodyElse(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, "DN 1", "10")
+	to := func(number, name, tax string) act.Captured {
+		file := einvoice(b, "PO ORDER", fmt.Sprint(order), "A-77", number, "<cac:LegalMonetaryTotal>",
+			"<cac:AccountingCustomerParty><cac:Party><cac:PartyName><cbc:Name>"+name+"</cbc:Name></cac:PartyName><cac:PartyTaxScheme><cbc:CompanyID>"+tax+
+				"</cbc:CompanyID><cac:TaxScheme><cbc:ID>VAT</cbc:ID></cac:TaxScheme></cac:PartyTaxScheme></cac:Party></cac:AccountingCustomerParty><cac:LegalMonetaryTotal>")
+		captured, err := invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), file)
+		require.NoError(t, err)
+		return captured
+	}
+	other := to("A-1", "Test Yard &amp; Sons", "IE99")
+	require.Equal(t, trade.Held, other.State)
+	require.Equal(t, []finding.Kind{finding.Addressee}, kinds(b, other.Number))
+	_, err := masters.SaveCompany(b.Ctx, b.App, b.As("admin"), masters.CompanyEntry{
+		OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, TaxID: new("IE 99")})
+	require.NoError(t, err)
+	require.NoError(t, invoices.Drain(b.Ctx, b.App))
+	require.Equal(t, trade.Verified, b.State(other.Number).State, "by our own tax number")
+	_, err = invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: other.Number, Reason: "r"})
+	require.NoError(t, err)
+
+	wrong := to("A-2", "Test House", "IE11")
+	require.Equal(t, trade.Held, wrong.State, "our name under the number of somebody else")
+	_, err = invoices.AcceptFinding(b.Ctx, b.App, b.As("approver"), invoices.AcceptEntry{Invoice: wrong.Number, Kind: finding.Addressee, Note: "their mistake"})
+	require.NoError(t, err)
+	require.Equal(t, trade.Verified, b.State(wrong.Number).State)
+	b.Proved()
+}

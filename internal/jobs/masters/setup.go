@@ -29,6 +29,7 @@ func Masters(ctx context.Context, a *act.App, c act.Command, what string, write 
 // CompanyEntry is what the company decides for all.
 type CompanyEntry struct {
 	Address, Place, Mail                 string
+	TaxID                                *string // nil: it stays
 	OverDelivery, UnderDelivery, TwoStep bool
 	Level                                trade.Level
 	Limits                               limit.Entries
@@ -53,12 +54,21 @@ func SaveCompany(ctx context.Context, a *act.App, c act.Command, entry CompanyEn
 			}
 			company.Mail = mail
 		}
+		if entry.TaxID != nil {
+			company.TaxID = strings.TrimSpace(*entry.TaxID)
+		}
 		company.TwoStep = entry.TwoStep
 		if err := keepsLimits(w, store.LimitRule{}, company.Level, entry.Limits, entry.Level); err != nil {
 			return Saved{}, err
 		}
 		if company.Policy != (trade.Policy{OverDelivery: entry.OverDelivery, UnderDelivery: entry.UnderDelivery}) {
 			return Saved{}, fault.New(fault.Forbidden, "overDelivery", "%s", byThemselves)
+		}
+		if company.TaxID != w.Ours.TaxID { // to whom an invoice is addressed is asked again
+			open, err := w.Unsettled()
+			if err := errors.Join(err, w.WakeEach(open, "the company's tax number changed")); err != nil {
+				return Saved{}, err
+			}
 		}
 		return Saved{}, errors.Join(w.PutCompany(company), w.RecordAs("company", company.Name, w.Ours, entry))
 	})

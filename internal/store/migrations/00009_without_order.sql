@@ -59,6 +59,11 @@ CREATE INDEX approval_pass_revision ON approval_pass (revision);
 -- Whose turn a held invoice is, is worked out anew: what only stops a release comes after what stops it from being verified.
 INSERT OR IGNORE INTO wake (invoice, cause, not_before)
 SELECT invoice, 'whose turn it is', since FROM invoice_state WHERE state = 'held';
+-- To whom an invoice is addressed, and by which tax number the company is.
+CREATE TABLE invoice_addressee (
+  invoice_revision INTEGER PRIMARY KEY REFERENCES invoice_revision, name TEXT NOT NULL, tax_id TEXT NOT NULL
+) STRICT;
+CREATE TABLE company_tax (company INTEGER PRIMARY KEY REFERENCES company, tax_id TEXT NOT NULL) STRICT;
 -- The chart: what the company numbers and names the account of a role, or of a budget or kind of charge within it.
 CREATE TABLE ledger_account (
   role TEXT NOT NULL, detail TEXT NOT NULL, number TEXT NOT NULL, name TEXT NOT NULL, PRIMARY KEY (role, detail)

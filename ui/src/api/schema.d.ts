@@ -2590,6 +2590,8 @@ export interface components {
             address: string;
             place: string;
             mail: string;
+            /** @description The tax number that invoices to the company state (BT-48). */
+            taxId?: string;
             overDelivery: boolean;
             underDelivery: boolean;
             twoStep: boolean;

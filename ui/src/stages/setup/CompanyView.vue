@@ -20,14 +20,14 @@ const client = useQueryClient()
 const { data: frame, error } = useQuery(companyQuery)
 const { at, busy, send } = useJob()
 const may = () => allowed('saveCompany')
-const form = ref({ address: '', place: '', mail: '', twoStep: false })
+const form = ref({ address: '', place: '', mail: '', taxId: '', twoStep: false })
 let before = '' // as it was read: what somebody else changes meanwhile is taken over unless something was typed
 watch(
   frame,
   (f) => {
     if (!f || (before !== '' && JSON.stringify(form.value) !== before)) return
-    const { address, place, mail, twoStep } = f.company
-    form.value = { address, place, mail, twoStep }
+    const { address, place, mail, taxId = '', twoStep } = f.company
+    form.value = { address, place, mail, taxId, twoStep }
     before = JSON.stringify(form.value)
   },
   { immediate: true },
@@ -66,6 +66,13 @@ useKeys(() => (may() ? [{ key: 'Ctrl+Enter', label: 'keep it', run: () => void s
                 hint="commas part its lines"
               />
               <EntryField id="company-place" v-model="form.place" label="Goods are delivered to" />
+              <EntryField
+                id="company-tax"
+                v-model="form.taxId"
+                class="mono"
+                label="Tax number that invoices to us state"
+                :error="at('taxId')"
+              />
               <EntryField id="company-mail" v-model="form.mail" label="Sender of mails" :error="at('mail')" />
             </div>
             <TickBox v-model="form.twoStep">A delivery is counted at the door and booked by another person</TickBox>
