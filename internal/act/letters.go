@@ -86,3 +86,22 @@ func (w *Work) MakeMail(about, to, subject, text string, files []eml.File) (pape
 	}
 	return w.KeepPaper(message.ID+".eml", eml.MediaType, content, w.Instant())
 }
+
+// Letter is a mail as it is proposed.
+type Letter struct{ To, Contact, Subject, Text string }
+
+// RefusalOf is the mail that tells a supplier why its invoice is sent back.
+func (r Reading) RefusalOf(inv trade.Invoice, reason string) (l Letter, err error) {
+	supplier, err := r.Supplier(inv.SupplierID)
+	if err != nil {
+		return l, err
+	}
+	contact, err := r.Recipient(supplier.ID, "invoicing")
+	if err != nil {
+		return l, err
+	}
+	words := r.LettersTo(supplier)
+	l.To, l.Contact, words.To = contact.Mail, contact.Name, contact.Name
+	l.Subject, l.Text = words.RefusalMail(inv.SupplierNumber, string(inv.Date), reason)
+	return l, nil
+}

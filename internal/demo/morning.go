@@ -152,7 +152,7 @@ func (b *builder) lapsed() {
 			b.ctx,
 			b.app,
 			b.as("nora"),
-			act.Ending{Invoice: *first, Reason: "Wrong total and quantity; they send it anew."},
+			invoices.Refusal{Ending: act.Ending{Invoice: *first, Reason: "Wrong total and quantity; they send it anew."}},
 		)
 		return err
 	})

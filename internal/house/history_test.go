@@ -91,7 +91,7 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 				if rapid.Bool().Draw(rt, "void") {
 					_, err = invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: number, Reason: "r"})
 				} else {
-					_, err = invoices.Refuse(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: number, Reason: "r"})
+					_, err = invoices.Refuse(b.Ctx, b.App, b.As("approver"), invoices.Refusal{Ending: act.Ending{Invoice: number, Reason: "r"}})
 				}
 			case 8:
 				_, err = receiving.ReverseDelivery(

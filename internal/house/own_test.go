@@ -12,6 +12,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
+	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
@@ -61,7 +62,46 @@ func approvedBy(b *housetest.Bench, maker act.Command, n int) int64 {
 	return run
 }
 
+// coded is an invoice without an order that the maker has keyed.
+func coded(b *housetest.Bench, maker act.Command, n int) int64 {
+	b.T.Helper()
+	e := b.Bill("BRACK", 0, fmt.Sprint("W", n), "1", "1")
+	e.Order, e.Lines[0].OrderLine, e.Lines[0].Budget = 0, 0, "SHOP"
+	keyed, err := invoices.Key(b.Ctx, b.App, act.Command{Actor: housetest.With(maker.Actor, "clerk")}, e)
+	require.NoError(b.T, err)
+	return keyed.Number
+}
+
+// claimed is a claim on an invoice that the maker has keyed.
+func claimed(b *housetest.Bench, maker act.Command, n int) invoices.ClaimEnd {
+	b.T.Helper()
+	held := b.Held(maker, n)
+	_, err := invoices.ClaimInvoice(b.Ctx, b.App, b.As("clerk"), invoices.ClaimEntry{Invoice: held.Number})
+	require.NoError(b.T, err)
+	sheet, err := views.Invoice(b.Ctx, b.App, held.Number, b.Actors["clerk"])
+	require.NoError(b.T, err)
+	return invoices.ClaimEnd{Claim: sheet.Claims[0].Number, Note: "n"}
+}
+
 var giving = map[act.Job]try{
+	act.ApproveInvoice: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(invoices.ApproveInvoice(b.Ctx, b.App, actor, invoices.ApprovalEntry{Invoice: coded(b, maker, n)}))
+	},
+	act.PassApproval: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(invoices.PassApproval(b.Ctx, b.App, actor, invoices.ApprovalEntry{Invoice: coded(b, maker, n), To: "approver too"}))
+	},
+	act.ClaimInvoice: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(invoices.ClaimInvoice(b.Ctx, b.App, actor, invoices.ClaimEntry{Invoice: b.Held(maker, n).Number}))
+	},
+	act.GiveUpClaim: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(invoices.GiveUpClaim(b.Ctx, b.App, actor, claimed(b, maker, n)))
+	},
+	act.WithdrawClaim: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(invoices.WithdrawClaim(b.Ctx, b.App, actor, claimed(b, maker, n)))
+	},
+	act.SaveAccount: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.SaveAccount(b.Ctx, b.App, actor, store.ChartAccount{Role: ledger.Stock, Number: fmt.Sprint(n)}))
+	},
 	act.IssueOrder: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
 		return housetest.Drop(
 			orders.Issue(
@@ -284,7 +324,7 @@ var giving = map[act.Job]try{
 		return housetest.Drop(receiving.UndoFree(b.Ctx, b.App, actor, receiving.ReversalEntry{Delivery: free.Number, Reason: "r"}))
 	},
 	act.RefuseInvoice: func(b *housetest.Bench, actor, maker act.Command, n int) error {
-		return housetest.Drop(invoices.Refuse(b.Ctx, b.App, actor, act.Ending{Invoice: b.Held(maker, n).Number, Reason: "r"}))
+		return housetest.Drop(invoices.Refuse(b.Ctx, b.App, actor, invoices.Refusal{Ending: act.Ending{Invoice: b.Held(maker, n).Number, Reason: "r"}}))
 	},
 	act.VoidInvoice: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.Void(b.Ctx, b.App, actor, act.Ending{Invoice: b.Verified(maker, n).Number, Reason: "r"}))
@@ -434,6 +474,8 @@ func person(b *housetest.Bench, n int, asked int64) string {
 // What approves an entry or a run: never one's own (rules §12).
 var approves = []act.Job{
 	act.AcceptFinding,
+	act.ApproveInvoice,
+	act.GiveUpClaim,
 	act.LiftHold,
 	act.ReleaseInvoices,
 	act.ApproveRun,

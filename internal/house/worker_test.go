@@ -220,7 +220,7 @@ func TestOnlyTheLaterOfTwoCopiesIsHeld(t *testing.T) {
 	}
 	stand(trade.Waiting, trade.Held)
 	require.Equal(t, "second copy?", b.State(later.Number).Summary)
-	require.NoError(t, housetest.Drop(invoices.Refuse(b.Ctx, b.App, b.As("clerk"), act.Ending{Invoice: first.Number, Reason: "r"})))
+	require.NoError(t, housetest.Drop(invoices.Refuse(b.Ctx, b.App, b.As("clerk"), invoices.Refusal{Ending: act.Ending{Invoice: first.Number, Reason: "r"}})))
 	require.NoError(t, invoices.Drain(b.Ctx, b.App))
 	require.Equal(t, trade.Waiting, b.State(later.Number).State, "woken without being asked")
 	stand(trade.Refused, trade.Waiting)

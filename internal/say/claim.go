@@ -61,6 +61,12 @@ func (l Letters) ClaimMail(c Claim) (subject, text string) {
 		)
 }
 
+// RefusalMail tells a supplier that its invoice is sent back, and why.
+func (l Letters) RefusalMail(invoice, date, reason string) (subject, text string) {
+	body := fmt.Sprintf(l.word("refusal text"), invoice, date, reason) + "\n\n" + l.word("refusal asks")
+	return fmt.Sprintf(l.word("claim mail"), invoice, date) + ", " + l.Company.Name, l.letter(body)
+}
+
 // Claim is the claim as a paper.
 func (l Letters) Claim(c Claim, to []string, on string) pdf.Document {
 	p := l.printer()

@@ -54,6 +54,8 @@ var letterWords = map[string]map[string]string{
 		"claim mail":       "About your invoice %s of %s",
 		"claim text":       "your invoice %s of %s bills more than was agreed and received:",
 		"claim asks":       "Together %s, with tax %s. Please send us a credit note for it. We pay the rest of the invoice when it is due; %s we keep back until your credit note has come. Please name our claim %d in it.",
+		"refusal text":     "we cannot take your invoice %s of %s and send it back: %s",
+		"refusal asks":     "Please send us a new one, or a credit note. Nothing of it is paid.",
 	},
 	"de": {
 		"order":            "Bestellung",
@@ -107,6 +109,8 @@ var letterWords = map[string]map[string]string{
 		"claim mail":       "Zu Ihrer Rechnung %s vom %s",
 		"claim text":       "Ihre Rechnung %s vom %s berechnet mehr als vereinbart und erhalten:",
 		"claim asks":       "Zusammen %s, mit Steuer %s. Bitte senden Sie uns dafür eine Gutschrift. Den Rest der Rechnung zahlen wir zum Fälligkeitstag; %s behalten wir ein, bis Ihre Gutschrift da ist. Bitte nennen Sie darin unsere Reklamation %d.",
+		"refusal text":     "Ihre Rechnung %s vom %s können wir nicht annehmen und geben sie zurück: %s",
+		"refusal asks":     "Bitte senden Sie uns eine neue Rechnung oder eine Gutschrift. Bezahlt wird nichts davon.",
 	},
 	"fr": {
 		"order":            "Commande",
@@ -160,6 +164,8 @@ var letterWords = map[string]map[string]string{
 		"claim mail":       "Votre facture %s du %s",
 		"claim text":       "votre facture %s du %s facture plus que ce qui a été convenu et reçu :",
 		"claim asks":       "Au total %s, taxe comprise %s. Merci de nous envoyer un avoir. Nous payons le reste de la facture à l’échéance et retenons %s jusqu’à votre avoir. Merci d’y indiquer notre réclamation %d.",
+		"refusal text":     "nous ne pouvons accepter votre facture %s du %s et vous la renvoyons : %s",
+		"refusal asks":     "Merci de nous envoyer une nouvelle facture ou un avoir. Rien n’en sera payé.",
 	},
 }
 

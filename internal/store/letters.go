@@ -4,7 +4,8 @@ package store
 
 // The letters about an invoice.
 const (
-	ClaimLetter = "claim"
+	ClaimLetter   = "claim"
+	RefusalLetter = "refusal"
 )
 
 const letterColumns = `SELECT x.id, x.invoice, i.number, x.kind, x.way, x.recipient, x.subject, x.text,

@@ -160,7 +160,8 @@ type InvoiceSheet struct {
 	Credit   map[int]CreditLine
 	Credits  []store.InvoiceRow
 	Claims   []Claim
-	Coded    *Coded // of an invoice without an order
+	Coded    *Coded      // of an invoice without an order
+	Refusal  *act.Letter // what its supplier is told where it is refused; nil where it cannot be
 }
 
 // Invoice reads an invoice with everything that is said about it.
@@ -215,6 +216,13 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 			return s, err
 		}
 		s.May = mayInvoice(actor, &s)
+		if slices.Contains(s.May, act.RefuseInvoice) && s.Supplier != nil {
+			letter, err := r.RefusalOf(s.Invoice, "…")
+			if err != nil {
+				return s, err
+			}
+			s.Refusal = &letter
+		}
 		for _, f := range s.Findings {
 			hands, err := inWhoseHands(r, actor, &s, f)
 			if err != nil {

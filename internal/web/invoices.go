@@ -148,6 +148,9 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 	}
 	claimsOf(&sheet, s, p)
 	sheet.Coded = codedOf(p, s.Coded)
+	if s.Refusal != nil {
+		sheet.Refusal = &contract.RefusalLetter{To: s.Refusal.To, Text: s.Refusal.Text}
+	}
 	sheet.Orders = each(s.Orders, func(o *trade.Order) int64 { return o.Number })
 	if inv.OrderID != 0 {
 		sheet.Order = &sheet.Orders[0]
@@ -412,8 +415,9 @@ func (h *handlers) RefuseInvoice(
 	ctx context.Context,
 	r contract.RefuseInvoiceRequestObject,
 ) (contract.RefuseInvoiceResponseObject, error) {
-	captured, err := invoices.Refuse(ctx, h.app, command(ctx, r.Params.Key, r.Body), act.Ending{
-		Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason,
+	captured, err := invoices.Refuse(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.Refusal{
+		Ending: act.Ending{Invoice: r.Number, Version: value(r.Body.Version), Reason: r.Body.Reason},
+		Tell:   value(r.Body.Tell),
 	})
 	return contract.RefuseInvoice200JSONResponse(capturedOf(captured)), err
 }

@@ -243,6 +243,7 @@ func TestAMailThatFails(t *testing.T) {
 	d.see("Capelin, loose")
 	d.letter("s")
 	d.until("document.querySelector('#send-to')?.value !== ''", "the contact")
+	d.until("!document.querySelector('.ask .btn-primary').disabled", "what goes out is shown")
 	d.main()
 	d.seeIn(".notice", "is kept with the order")
 	require.Eventually(t, func() bool { return h.mail.asked.Load() > 0 }, patience, 10*time.Millisecond, "it is handed over by itself")

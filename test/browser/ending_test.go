@@ -43,7 +43,7 @@ func TestInvoicesEnd(t *testing.T) {
 	d.keys(kb.Enter)
 	require.Equal(t, trade.Held, invoiceOf(t, h, "2026-118").State, "without a reason nothing happens")
 	d.keys("nobody ordered leaflets", kb.Enter)
-	d.seeIn(".notice", "is refused. Tell the supplier.")
+	d.seeIn(".notice", "is refused.")
 	require.Equal(t, trade.Refused, invoiceOf(t, h, "2026-118").State)
 
 	wrong := verified(t, h)[0]

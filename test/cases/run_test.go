@@ -247,7 +247,7 @@ func (d *desk) act(s step) error {
 		_, err := invoices.Void(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, cmp.Or(s.CreditNote, s.Adjustment, s.Invoice)), Reason: "not ours"})
 		return err
 	case "refuse":
-		_, err := invoices.Refuse(ctx, d.app, d.as(s, "approver"), act.Ending{Invoice: number(d.bills, s.Invoice), Reason: s.Note})
+		_, err := invoices.Refuse(ctx, d.app, d.as(s, "approver"), invoices.Refusal{Ending: act.Ending{Invoice: number(d.bills, s.Invoice), Reason: s.Note}})
 		return err
 	case "approve":
 		if s.Run != "" {

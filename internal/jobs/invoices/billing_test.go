@@ -164,7 +164,7 @@ func takenBack(b *housetest.Bench, order int64, bills, documents, free []int64) 
 		settled(housetest.Drop(receiving.UndoFree(b.Ctx, b.App, b.As("approver"), receiving.ReversalEntry{Delivery: n, Reason: "r"})))
 	}
 	for _, n := range bills { // what is open is refused first, so that nothing moves by itself
-		settled(housetest.Drop(invoices.Refuse(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: n, Reason: "r"})))
+		settled(housetest.Drop(invoices.Refuse(b.Ctx, b.App, b.As("approver"), invoices.Refusal{Ending: act.Ending{Invoice: n, Reason: "r"}})))
 	}
 	for _, n := range bills {
 		settled(housetest.Drop(invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: n, Reason: "r"})))

@@ -239,7 +239,7 @@ func TestWhatCannotBeClaimed(t *testing.T) {
 	require.Contains(t, kinds(b, wrong.Number), finding.StatedTotal)
 	_, err := claim(b, "clerk", invoices.ClaimEntry{Invoice: wrong.Number})
 	housetest.Refused(t, err, fault.Refused, "That is no matter of a claim")
-	_, err = invoices.Refuse(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: wrong.Number, Reason: "r"})
+	_, err = invoices.Refuse(b.Ctx, b.App, b.As("approver"), invoices.Refusal{Ending: act.Ending{Invoice: wrong.Number, Reason: "r"}})
 	require.NoError(t, err)
 
 	paid := b.Key(b.Bill("BRACK", order, "A-2", "10", "12"))
@@ -248,5 +248,32 @@ func TestWhatCannotBeClaimed(t *testing.T) {
 	_, err = claim(b, "clerk", invoices.ClaimEntry{Invoice: paid.Number})
 	housetest.Refused(t, err, fault.Refused, "")
 	require.False(t, strings.Contains(err.Error(), "{"), "in words")
+	b.Proved()
+}
+
+// Who is refused an invoice is told why, in the same act or not at all.
+func TestARefusalIsTold(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10")
+	keyed := b.Key(b.Bill("BRACK", order, "A-1", "10", "13"))
+	refuse := func() error {
+		_, err := invoices.Refuse(b.Ctx, b.App, b.As("clerk"), invoices.Refusal{
+			Ending: act.Ending{Invoice: keyed.Number, Reason: "never delivered"}, Tell: true})
+		return err
+	}
+	housetest.Refused(t, refuse(), fault.Invalid, "no mail address")
+	require.True(t, b.State(keyed.Number).State.Unsettled(), "nothing is half done")
+	mails(b)
+	_, err := masters.SaveContact(b.Ctx, b.App, b.As("buyer"), "BRACK",
+		store.Contact{Name: "Desk", Mail: "desk@brackwater.example", Purposes: []string{"invoicing"}})
+	require.NoError(t, err)
+	require.NoError(t, refuse())
+	require.NoError(t, b.Store.Read(b.Ctx, func(tx *store.Tx) error {
+		waiting, err := tx.WaitingSendings()
+		require.Len(t, waiting, 1)
+		require.Contains(t, waiting[0].Text, "never delivered")
+		require.Equal(t, keyed.Number, waiting[0].InvoiceNumber)
+		return err
+	}))
 	b.Proved()
 }

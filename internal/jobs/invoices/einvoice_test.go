@@ -63,7 +63,7 @@ func TestTheSameFileIsTakenOnce(t *testing.T) {
 		return nil
 	}))
 	require.Equal(t, []string{"held", "duplicate"}, outcomes)
-	require.NoError(t, housetest.Drop(invoices.Refuse(b.Ctx, b.App, b.As("clerk"), act.Ending{Invoice: first.Number, Reason: "r"})))
+	require.NoError(t, housetest.Drop(invoices.Refuse(b.Ctx, b.App, b.As("clerk"), invoices.Refusal{Ending: act.Ending{Invoice: first.Number, Reason: "r"}})))
 	_, err = invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), file)
 	require.NoError(t, err, "a refused one does not block")
 	b.Proved()

@@ -106,27 +106,6 @@ func redescribe(w *act.Work, s store.InvoiceState) error {
 	return w.SaveInvoiceState(s)
 }
 
-// Refuse ends an invoice that is not verified: it goes back to the supplier
-// and frees what it reserved.
-func Refuse(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (act.Captured, error) {
-	return act.Perform(ctx, a, act.RefuseInvoice, c, func(w *act.Work) (act.Captured, error) {
-		inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
-		if err != nil {
-			return act.Captured{}, err
-		}
-		if !act.InvoiceSteps.Allow(s.State, act.RefuseInvoice) {
-			return act.Captured{}, fault.New(
-				fault.Refused,
-				"",
-				"Invoice %d is %s and cannot be refused any more.",
-				inv.Number,
-				say.State(string(s.State)),
-			)
-		}
-		return end(w, inv, s, trade.Refused, entry)
-	})
-}
-
 // Void undoes a verified invoice before its release by a counter-entry, and
 // restores what it used.
 func Void(ctx context.Context, a *act.App, c act.Command, entry act.Ending) (act.Captured, error) {

@@ -206,7 +206,7 @@ func TestALineIsNotLoosenedUnderAnInvoice(t *testing.T) {
 	require.NoError(t, change(nil, ""), "anything else may change")
 	require.NoError(t, invoices.Drain(b.Ctx, b.App))
 	require.Equal(t, trade.Held, b.State(bill.Number).State)
-	require.NoError(t, housetest.Drop(invoices.Refuse(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: bill.Number, Reason: "Too dear."})))
+	require.NoError(t, housetest.Drop(invoices.Refuse(b.Ctx, b.App, b.As("approver"), invoices.Refusal{Ending: act.Ending{Invoice: bill.Number, Reason: "Too dear."}})))
 	require.NoError(t, change(wide, ""))
 	require.NoError(t, change(wide, trade.TwoWay), "what stays as it is is no change")
 	b.Proved()

@@ -2774,6 +2774,7 @@ export interface components {
             credits?: components["schemas"]["InvoiceSlip"][];
             claims: components["schemas"]["Claim"][];
             coded?: components["schemas"]["Coded"];
+            refusal?: components["schemas"]["RefusalLetter"];
             /** @description What is kept back until claims are settled. */
             claimed?: components["schemas"]["Decimal"];
             /** Format: int64 */
@@ -2822,6 +2823,18 @@ export interface components {
             cause: string;
             own: boolean;
             thread: components["schemas"]["Event"][];
+        };
+        RefusalEntry: {
+            reason: string;
+            /** Format: int64 */
+            version?: number;
+            /** @description The supplier is told by mail, in its language. */
+            tell?: boolean;
+        };
+        /** @description What a supplier is told where its invoice is refused; the reason is yet to be typed. */
+        RefusalLetter: {
+            to: string;
+            text: string;
         };
         ApprovalEntry: {
             /** Format: int64 */
@@ -4886,7 +4899,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Reason"];
+                "application/json": components["schemas"]["RefusalEntry"];
             };
         };
         responses: {

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import SmallForm from '@/parts/SmallForm.vue'
 import TextField from '@/parts/TextField.vue'
+import TickBox from '@/parts/TickBox.vue'
 import PickField from '@/parts/PickField.vue'
 import { useKeptPanel } from '@/parts/kept'
 
@@ -17,18 +18,21 @@ const props = defineProps<{
   error?: string
   optional?: boolean
   choose?: string
+  /** What the supplier is told of it by mail, and where; the reason is put in its place. */
+  letter?: { to: string; text: string } | undefined
 }>()
-const emit = defineEmits<{ done: [text: string, option: string]; cancel: [] }>()
-const fresh = () => ({ text: '', option: Object.keys(props.options ?? {})[0] ?? '' })
+const emit = defineEmits<{ done: [text: string, option: string, tell: boolean]; cancel: [] }>()
+const fresh = () => ({ text: '', untold: false, option: Object.keys(props.options ?? {})[0] ?? '' })
 const name = `reason.${useRoute().path}.${props.title}`
 const { draft: typed, kept, send, leave: stay } = useKeptPanel(name, fresh, () => !!props.error)
 const option = computed({
   get: () => (typed.value.option in (props.options ?? {}) ? typed.value.option : fresh().option),
   set: (o) => (typed.value.option = o),
 })
+const tells = computed(() => !!props.letter?.to && !typed.value.untold)
 function done() {
   send()
-  emit('done', typed.value.text, option.value)
+  emit('done', typed.value.text, option.value, tells.value)
 }
 function leave() {
   stay()
@@ -59,5 +63,17 @@ function leave() {
       :aria-describedby="`${id}-error`"
     />
     <div :id="`${id}-error`" class="small text-danger">{{ error }}</div>
+    <template v-if="letter?.to">
+      <TickBox
+        :id="`${id}-told`"
+        :model-value="!typed.untold"
+        class="mt-2"
+        @update:model-value="(v: boolean) => (typed.untold = !v)"
+        >Tell the supplier by mail, {{ letter.to }}</TickBox
+      >
+      <p v-if="tells" class="letter mb-1" tabindex="0" aria-label="The letter">
+        {{ letter.text.replace('…', typed.text || '…') }}
+      </p>
+    </template>
   </SmallForm>
 </template>

@@ -110,13 +110,14 @@ const asks = useAsks(
   () => what.value,
   version,
   () => held.value?.number ?? 0,
+  () => inv.value?.refusal,
 )
 const asked = computed(() => (asking.value ? asks.value[asking.value] : undefined))
-function answered(text: string, option: string) {
+function answered(text: string, option: string, tell: boolean) {
   const a = asked.value
   if (a)
     void act(
-      () => a.run(text, option),
+      () => a.run(text, option, tell),
       () => a.done,
     )
 }

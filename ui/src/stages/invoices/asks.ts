@@ -6,7 +6,13 @@ import { companyQuery } from '@/api/queries'
 export type Ask = 'refuse' | 'void' | 'hold' | 'lift' | 'back'
 
 /** What is asked before something is done to an invoice of a version, and what then is; hold is the one to take off. */
-export function useAsks(number: number, what: () => string, version: () => number, hold: () => number) {
+export function useAsks(
+  number: number,
+  what: () => string,
+  version: () => number,
+  hold: () => number,
+  letter: () => { to: string; text: string } | undefined,
+) {
   const { data: frame } = useQuery(companyQuery)
   const path = { params: { path: { number } } }
   return computed(() => {
@@ -15,11 +21,15 @@ export function useAsks(number: number, what: () => string, version: () => numbe
     return {
       refuse: {
         title: 'Refuse to the supplier.',
-        books: `Books nothing. The ${what().toLowerCase()} ends here and frees what it claimed. Nobody is told by itself: tell the supplier.`,
+        books: `Books nothing. The ${what().toLowerCase()} ends here and frees what it claimed.${
+          letter()?.to ? '' : ' No mail address of the supplier is known: tell it yourself.'
+        }`,
+        letter: letter(),
         label: 'Reason',
         action: `Refuse the ${what().toLowerCase()}`,
-        run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/refuse', body(reason))),
-        done: `${the} is refused. Tell the supplier.`,
+        run: (reason: string, _: string, tell: boolean) =>
+          unwrap(api.POST('/api/invoices/{number}/refuse', { ...path, body: { reason, version: version(), tell } })),
+        done: `${the} is refused.`,
       },
       void: {
         title: 'Make void.',

@@ -33,8 +33,7 @@ async function keep(account: Account) {
   <div>
     <h2>Accounts</h2>
     <p v-if="without" class="muted">
-      {{ without === 1 ? 'One role has' : `${without} roles have` }} no account number yet; the journal shows the name
-      alone.
+      {{ without === 1 ? 'One role has' : `${without} roles have` }} no account number yet; the journal says so.
     </p>
     <table class="grid mb-3" style="max-width: 760px">
       <thead>
@@ -60,7 +59,7 @@ async function keep(account: Account) {
                 v-if="may('saveAccount')"
                 type="button"
                 class="linkish"
-                :aria-label="`Number ${name(a)}`"
+                :aria-label="`Change account ${name(a)}`"
                 @click="form = { ...a }"
               >
                 Change
