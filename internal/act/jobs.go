@@ -5,153 +5,155 @@ type Job string
 
 // The commands.
 const (
-	IssueOrder      Job = "issueOrder"
-	ChangeOrder     Job = "changeOrder"
-	CancelOrder     Job = "cancelOrder"
-	KeepDraft       Job = "keepDraft"
-	DiscardDraft    Job = "discardDraft"
-	CloseLines      Job = "closeLines"
-	ReopenLines     Job = "reopenLines"
-	SendOrder       Job = "sendOrder"
-	AnswerOrder     Job = "answerOrder"
-	HandOver        Job = "handOverMail" // by Lagoon, or again by a person
-	BookDelivery    Job = "bookDelivery"
-	ReverseDelivery Job = "reverseDelivery"
-	BookReturn      Job = "bookReturn"
-	CountArrival    Job = "countArrival"
-	DiscardArrival  Job = "discardArrival"
-	KeepPhoto       Job = "keepPhoto"
-	EnterNotice     Job = "enterNotice"
-	ReadNotice      Job = "readNotice"
-	WithdrawNotice  Job = "withdrawNotice"
-	ImportInvoices  Job = "importInvoices"
-	KeyInvoice      Job = "keyInvoice"
-	CorrectInvoice  Job = "correctInvoice"
-	AcceptFinding   Job = "acceptFinding"
-	AcceptFree      Job = "acceptFree"
-	UndoFree        Job = "undoFree"
-	RefuseInvoice   Job = "refuseInvoice"
-	VoidInvoice     Job = "voidInvoice"
-	ApproveInvoice  Job = "approveInvoice"
-	PassApproval    Job = "passApproval"
-	ClaimInvoice    Job = "claimInvoice"
-	GiveUpClaim     Job = "giveUpClaim"
-	WithdrawClaim   Job = "withdrawClaim"
-	MatchAgain      Job = "matchAgain"
-	HoldInvoice     Job = "holdInvoice"
-	LiftHold        Job = "liftHold"
-	ReleaseInvoices Job = "releaseInvoices"
-	MakeRun         Job = "makeRun"
-	ApproveRun      Job = "approveRun"
-	DiscardRun      Job = "discardRun"
-	SendRun         Job = "sendRun"
-	TakeBackRun     Job = "takeBackRun"
-	DeclareLost     Job = "declareRunLost"
-	TakeBackRelease Job = "takeBackRelease"
-	TakeAnswer      Job = "takeBankAnswer"
-	AddPerson       Job = "addPerson"
-	ChangePerson    Job = "changePerson"
-	ConfirmPerson   Job = "confirmPerson"
-	ResetPassword   Job = "resetPassword"
-	EndPerson       Job = "endPerson"
-	ChangePassword  Job = "changePassword"
-	SignOutAll      Job = "signOutEverywhere"
-	NameSubstitute  Job = "nameSubstitute"
-	EndSubstitute   Job = "endSubstitute"
-	SaveSupplier    Job = "saveSupplier"
-	HoldSupplier    Job = "holdSupplier"
-	ConfirmAccount  Job = "confirmAccount"
-	SetLimits       Job = "setLimits"
-	ConfirmLimits   Job = "confirmLimits"
-	SaveContact     Job = "saveContact"
-	SaveNote        Job = "saveNote"
-	SavePrice       Job = "savePrice"
-	SaveItem        Job = "saveItem"
-	SaveCompany     Job = "saveCompany"
-	SaveBudget      Job = "saveBudget"
-	SaveBudgetLine  Job = "saveBudgetLine"
-	SaveAccount     Job = "saveAccount"
-	SaveChargeKind  Job = "saveChargeKind"
-	SetRate         Job = "setRate"
-	ImportTable     Job = "importTable"
-	ClosePeriod     Job = "closePeriod"
-	SetUp           Job = "setUp"
+	IssueOrder       Job = "issueOrder"
+	ChangeOrder      Job = "changeOrder"
+	CancelOrder      Job = "cancelOrder"
+	KeepDraft        Job = "keepDraft"
+	DiscardDraft     Job = "discardDraft"
+	CloseLines       Job = "closeLines"
+	ReopenLines      Job = "reopenLines"
+	SendOrder        Job = "sendOrder"
+	AnswerOrder      Job = "answerOrder"
+	HandOver         Job = "handOverMail" // by Lagoon, or again by a person
+	BookDelivery     Job = "bookDelivery"
+	ReverseDelivery  Job = "reverseDelivery"
+	BookReturn       Job = "bookReturn"
+	CountArrival     Job = "countArrival"
+	DiscardArrival   Job = "discardArrival"
+	KeepPhoto        Job = "keepPhoto"
+	EnterNotice      Job = "enterNotice"
+	ReadNotice       Job = "readNotice"
+	WithdrawNotice   Job = "withdrawNotice"
+	ImportInvoices   Job = "importInvoices"
+	KeyInvoice       Job = "keyInvoice"
+	CorrectInvoice   Job = "correctInvoice"
+	AcceptFinding    Job = "acceptFinding"
+	AcceptFree       Job = "acceptFree"
+	UndoFree         Job = "undoFree"
+	RefuseInvoice    Job = "refuseInvoice"
+	VoidInvoice      Job = "voidInvoice"
+	TakeBackAccepted Job = "takeBackAcceptance"
+	ApproveInvoice   Job = "approveInvoice"
+	PassApproval     Job = "passApproval"
+	ClaimInvoice     Job = "claimInvoice"
+	GiveUpClaim      Job = "giveUpClaim"
+	WithdrawClaim    Job = "withdrawClaim"
+	MatchAgain       Job = "matchAgain"
+	HoldInvoice      Job = "holdInvoice"
+	LiftHold         Job = "liftHold"
+	ReleaseInvoices  Job = "releaseInvoices"
+	MakeRun          Job = "makeRun"
+	ApproveRun       Job = "approveRun"
+	DiscardRun       Job = "discardRun"
+	SendRun          Job = "sendRun"
+	TakeBackRun      Job = "takeBackRun"
+	DeclareLost      Job = "declareRunLost"
+	TakeBackRelease  Job = "takeBackRelease"
+	TakeAnswer       Job = "takeBankAnswer"
+	AddPerson        Job = "addPerson"
+	ChangePerson     Job = "changePerson"
+	ConfirmPerson    Job = "confirmPerson"
+	ResetPassword    Job = "resetPassword"
+	EndPerson        Job = "endPerson"
+	ChangePassword   Job = "changePassword"
+	SignOutAll       Job = "signOutEverywhere"
+	NameSubstitute   Job = "nameSubstitute"
+	EndSubstitute    Job = "endSubstitute"
+	SaveSupplier     Job = "saveSupplier"
+	HoldSupplier     Job = "holdSupplier"
+	ConfirmAccount   Job = "confirmAccount"
+	SetLimits        Job = "setLimits"
+	ConfirmLimits    Job = "confirmLimits"
+	SaveContact      Job = "saveContact"
+	SaveNote         Job = "saveNote"
+	SavePrice        Job = "savePrice"
+	SaveItem         Job = "saveItem"
+	SaveCompany      Job = "saveCompany"
+	SaveBudget       Job = "saveBudget"
+	SaveBudgetLine   Job = "saveBudgetLine"
+	SaveAccount      Job = "saveAccount"
+	SaveChargeKind   Job = "saveChargeKind"
+	SetRate          Job = "setRate"
+	ImportTable      Job = "importTable"
+	ClosePeriod      Job = "closePeriod"
+	SetUp            Job = "setUp"
 )
 
 // Permissions says which roles may give which command (rules §12). Lagoon itself
 // may do what it does by itself.
 var Permissions = map[Job][]string{
-	IssueOrder:      {"buyer"},
-	ChangeOrder:     {"buyer"},
-	CancelOrder:     {"buyer"},
-	KeepDraft:       {"buyer"},
-	DiscardDraft:    {"buyer"},
-	CloseLines:      {"buyer"},
-	ReopenLines:     {"buyer"},
-	SendOrder:       {"buyer", "receiver"},
-	AnswerOrder:     {"buyer"},
-	HandOver:        {"buyer"},
-	BookDelivery:    {"receiver"},
-	ReverseDelivery: {"receiver"},
-	BookReturn:      {"receiver"},
-	CountArrival:    {"receiver"},
-	DiscardArrival:  {"receiver"},
-	KeepPhoto:       {"receiver"},
-	EnterNotice:     {"receiver", "buyer"},
-	ReadNotice:      {"receiver", "buyer"},
-	WithdrawNotice:  {"receiver", "buyer"},
-	ImportInvoices:  {"clerk"},
-	KeyInvoice:      {"clerk"},
-	CorrectInvoice:  {"clerk", "approver"},
-	AcceptFinding:   {"approver", "treasurer"},
-	AcceptFree:      {"approver"},
-	UndoFree:        {"approver"},
-	RefuseInvoice:   {"clerk", "approver"},
-	VoidInvoice:     {"clerk", "approver"},
-	ApproveInvoice:  {"approver"},
-	PassApproval:    {"clerk", "approver"},
-	ClaimInvoice:    {"clerk", "approver"},
-	GiveUpClaim:     {"approver"},
-	WithdrawClaim:   {"clerk", "approver"},
-	MatchAgain:      {"clerk", "approver", "receiver"},
-	HoldInvoice:     {"clerk", "approver", "treasurer"},
-	LiftHold:        {"clerk", "approver", "treasurer"},
-	ReleaseInvoices: {"clerk", "approver", "treasurer"},
-	MakeRun:         {"clerk", "treasurer"},
-	ApproveRun:      {"approver", "treasurer"},
-	DiscardRun:      {"clerk", "approver", "treasurer"},
-	SendRun:         {"treasurer"},
-	TakeBackRun:     {"approver", "treasurer"},
-	DeclareLost:     {"approver", "treasurer"},
-	TakeBackRelease: {"clerk", "approver", "treasurer"},
-	TakeAnswer:      {"treasurer"},
-	AddPerson:       {"administrator"},
-	ChangePerson:    {"administrator"},
-	ConfirmPerson:   {"administrator"},
-	ResetPassword:   {"administrator"},
-	EndPerson:       {"administrator"},
-	ChangePassword:  AllRoles,
-	SignOutAll:      AllRoles,
-	NameSubstitute:  AllRoles,
-	EndSubstitute:   AllRoles,
-	SaveSupplier:    {"buyer", "clerk", "administrator"},
-	HoldSupplier:    {"buyer", "treasurer", "administrator"},
-	ConfirmAccount:  {"approver", "treasurer", "administrator"},
-	SetLimits:       {"buyer", "administrator"},
-	ConfirmLimits:   {"approver", "buyer", "administrator"},
-	SaveContact:     {"buyer", "clerk", "administrator"},
-	SaveNote:        {"buyer", "receiver", "clerk", "treasurer", "administrator"},
-	SavePrice:       {"buyer", "administrator"},
-	SaveItem:        {"buyer", "administrator"},
-	SaveCompany:     {"administrator"},
-	SaveBudget:      {"administrator"},
-	SaveBudgetLine:  {"buyer", "administrator"},
-	SaveAccount:     {"administrator"},
-	SaveChargeKind:  {"administrator"},
-	SetRate:         {"treasurer", "administrator"},
-	ImportTable:     {"administrator"},
-	ClosePeriod:     {"administrator"},
-	SetUp:           {"administrator"},
+	IssueOrder:       {"buyer"},
+	ChangeOrder:      {"buyer"},
+	CancelOrder:      {"buyer"},
+	KeepDraft:        {"buyer"},
+	DiscardDraft:     {"buyer"},
+	CloseLines:       {"buyer"},
+	ReopenLines:      {"buyer"},
+	SendOrder:        {"buyer", "receiver"},
+	AnswerOrder:      {"buyer"},
+	HandOver:         {"buyer"},
+	BookDelivery:     {"receiver"},
+	ReverseDelivery:  {"receiver"},
+	BookReturn:       {"receiver"},
+	CountArrival:     {"receiver"},
+	DiscardArrival:   {"receiver"},
+	KeepPhoto:        {"receiver"},
+	EnterNotice:      {"receiver", "buyer"},
+	ReadNotice:       {"receiver", "buyer"},
+	WithdrawNotice:   {"receiver", "buyer"},
+	ImportInvoices:   {"clerk"},
+	KeyInvoice:       {"clerk"},
+	CorrectInvoice:   {"clerk", "approver"},
+	AcceptFinding:    {"approver", "treasurer"},
+	AcceptFree:       {"approver"},
+	UndoFree:         {"approver"},
+	RefuseInvoice:    {"clerk", "approver"},
+	VoidInvoice:      {"clerk", "approver"},
+	TakeBackAccepted: {"approver", "treasurer"},
+	ApproveInvoice:   {"approver"},
+	PassApproval:     {"clerk", "approver"},
+	ClaimInvoice:     {"clerk", "approver"},
+	GiveUpClaim:      {"approver"},
+	WithdrawClaim:    {"clerk", "approver"},
+	MatchAgain:       {"clerk", "approver", "receiver"},
+	HoldInvoice:      {"clerk", "approver", "treasurer"},
+	LiftHold:         {"clerk", "approver", "treasurer"},
+	ReleaseInvoices:  {"clerk", "approver", "treasurer"},
+	MakeRun:          {"clerk", "treasurer"},
+	ApproveRun:       {"approver", "treasurer"},
+	DiscardRun:       {"clerk", "approver", "treasurer"},
+	SendRun:          {"treasurer"},
+	TakeBackRun:      {"approver", "treasurer"},
+	DeclareLost:      {"approver", "treasurer"},
+	TakeBackRelease:  {"clerk", "approver", "treasurer"},
+	TakeAnswer:       {"treasurer"},
+	AddPerson:        {"administrator"},
+	ChangePerson:     {"administrator"},
+	ConfirmPerson:    {"administrator"},
+	ResetPassword:    {"administrator"},
+	EndPerson:        {"administrator"},
+	ChangePassword:   AllRoles,
+	SignOutAll:       AllRoles,
+	NameSubstitute:   AllRoles,
+	EndSubstitute:    AllRoles,
+	SaveSupplier:     {"buyer", "clerk", "administrator"},
+	HoldSupplier:     {"buyer", "treasurer", "administrator"},
+	ConfirmAccount:   {"approver", "treasurer", "administrator"},
+	SetLimits:        {"buyer", "administrator"},
+	ConfirmLimits:    {"approver", "buyer", "administrator"},
+	SaveContact:      {"buyer", "clerk", "administrator"},
+	SaveNote:         {"buyer", "receiver", "clerk", "treasurer", "administrator"},
+	SavePrice:        {"buyer", "administrator"},
+	SaveItem:         {"buyer", "administrator"},
+	SaveCompany:      {"administrator"},
+	SaveBudget:       {"administrator"},
+	SaveBudgetLine:   {"buyer", "administrator"},
+	SaveAccount:      {"administrator"},
+	SaveChargeKind:   {"administrator"},
+	SetRate:          {"treasurer", "administrator"},
+	ImportTable:      {"administrator"},
+	ClosePeriod:      {"administrator"},
+	SetUp:            {"administrator"},
 }
 
 // own are the commands about oneself, which nobody gives in another's place, and those

@@ -16,14 +16,14 @@ type Steps[S comparable] map[S][]Job
 // Allow tells whether a document in the state can be given the command.
 func (s Steps[S]) Allow(state S, job Job) bool { return slices.Contains(s[state], job) }
 
-var openInvoice = []Job{AcceptFinding, CorrectInvoice, RefuseInvoice, HoldInvoice, ClaimInvoice, ApproveInvoice, PassApproval}
+var openInvoice = []Job{AcceptFinding, CorrectInvoice, RefuseInvoice, HoldInvoice, ClaimInvoice, ApproveInvoice, PassApproval, TakeBackAccepted}
 
 // InvoiceSteps are those of an invoice (rules §7, §10).
 var InvoiceSteps = Steps[trade.InvoiceState]{
 	trade.Captured:  openInvoice,
 	trade.Waiting:   openInvoice,
 	trade.Held:      openInvoice,
-	trade.Verified:  {ReleaseInvoices, AcceptFinding, HoldInvoice, VoidInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim},
+	trade.Verified:  {ReleaseInvoices, AcceptFinding, HoldInvoice, VoidInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim, TakeBackAccepted},
 	trade.Released:  {TakeBackRelease, HoldInvoice, ClaimInvoice, GiveUpClaim, WithdrawClaim},
 	trade.InPayment: {GiveUpClaim, WithdrawClaim},
 	trade.Paid:      {GiveUpClaim, WithdrawClaim},

@@ -87,6 +87,14 @@ var giving = map[act.Job]try{
 	act.ApproveInvoice: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.ApproveInvoice(b.Ctx, b.App, actor, invoices.ApprovalEntry{Invoice: coded(b, maker, n)}))
 	},
+	act.TakeBackAccepted: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		bill := b.Bill("BRACK", b.Order("BRACK", "10"), fmt.Sprint("TB", n), "10", "13")
+		bill.StatedTotal = "1" // so that the accepted price does not let it verify
+		keyed, err := invoices.Key(b.Ctx, b.App, act.Command{Actor: housetest.With(maker.Actor, "clerk")}, bill)
+		require.NoError(b.T, err)
+		entry := invoices.AcceptEntry{Invoice: keyed.Number, Kind: finding.UnitPrice, Line: 1, Note: "n"}
+		return housetest.Drop(invoices.TakeBackAcceptance(b.Ctx, b.App, actor, entry))
+	},
 	act.PassApproval: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.PassApproval(b.Ctx, b.App, actor, invoices.ApprovalEntry{Invoice: coded(b, maker, n), To: "approver too"}))
 	},

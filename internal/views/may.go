@@ -35,10 +35,13 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 	}
 	open := slices.ContainsFunc(s.Findings, func(f finding.Finding) bool { return f.Open() })
 	return allowed(actor, jobs, map[act.Job]bool{
-		act.ClaimInvoice:    !s.claimable(),
-		act.VoidInvoice:     slices.ContainsFunc(s.Claims, func(c Claim) bool { return c.Open() }),
-		act.HoldInvoice:     held >= 0,
-		act.LiftHold:        held >= 0 && s.Own && s.Holds[held].By != actor.ID,
+		act.ClaimInvoice: !s.claimable(),
+		act.VoidInvoice:  slices.ContainsFunc(s.Claims, func(c Claim) bool { return c.Open() }),
+		act.HoldInvoice:  held >= 0,
+		act.LiftHold:     held >= 0 && s.Own && s.Holds[held].By != actor.ID,
+		act.TakeBackAccepted: !slices.ContainsFunc(s.Findings, func(f finding.Finding) bool {
+			return f.Accepted != nil && (s.State.State.Unsettled() || f.Blocks() == finding.BlocksRelease)
+		}),
 		act.ReleaseInvoices: held >= 0 || open || s.Own,
 	})
 }

@@ -107,7 +107,7 @@ func (h *handlers) GetFrame(
 			Address:       c.Address,
 			Place:         c.Place,
 			Mail:          c.Mail,
-			TaxId:         &c.TaxID,
+			TaxId:         some(c.TaxID),
 			OverDelivery:  c.Policy.OverDelivery,
 			UnderDelivery: c.Policy.UnderDelivery,
 			TwoStep:       c.TwoStep,

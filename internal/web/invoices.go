@@ -406,8 +406,21 @@ func (h *handlers) AcceptFinding(
 	captured, err := invoices.AcceptFinding(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.AcceptEntry{
 		Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Note: r.Body.Note,
 		About: finding.About{Other: value(r.Body.Other), Order: value(r.Body.Order), Charge: value(r.Body.Charge)},
+		All:   value(r.Body.All),
 	})
 	return contract.AcceptFinding200JSONResponse(capturedOf(captured)), err
+}
+
+// TakeBackAcceptance opens a difference again that was accepted.
+func (h *handlers) TakeBackAcceptance(
+	ctx context.Context,
+	r contract.TakeBackAcceptanceRequestObject,
+) (contract.TakeBackAcceptanceResponseObject, error) {
+	captured, err := invoices.TakeBackAcceptance(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.AcceptEntry{
+		Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Note: r.Body.Note,
+		About: finding.About{Other: value(r.Body.Other), Order: value(r.Body.Order), Charge: value(r.Body.Charge)},
+	})
+	return contract.TakeBackAcceptance200JSONResponse(capturedOf(captured)), err
 }
 
 // RefuseInvoice refuses an invoice to the supplier.

@@ -241,6 +241,7 @@ func TestTheCompanyReadsBack(t *testing.T) {
 		Address:      "Pier 1, Skerry",
 		Place:        "Yard",
 		Mail:         "orders@test.example",
+		TaxId:        text("IE 97"),
 		OverDelivery: true,
 		TwoStep:      true,
 		Level:        "two_way",

@@ -182,6 +182,7 @@ var bodies = map[string]string{
 	"makeRun":         `{"dueBy":"2099-01-01","payOn":"2099-01-01","items":[{"invoice":1}]}`,
 	"reverseDelivery": `{"reason":"r"}`, "refuseInvoice": `{"reason":"r"}`, "voidInvoice": `{"reason":"r"}`,
 	"saveAccount":    `{"role":"stock","detail":"","number":"1400","name":""}`,
+	"takeBackAcceptance": `{"kind":"unit_price","line":1,"note":"n","version":1}`,
 	"approveInvoice": `{"version":1,"note":""}`, "passApproval": `{"version":1,"note":"","to":"x"}`,
 	"claimInvoice": `{"version":1,"waiting":false,"note":""}`, "giveUpClaim": `{"version":1,"note":"n"}`, "withdrawClaim": `{"version":1,"note":""}`,
 	"bookReturn": `{"delivery":1,"day":"2026-01-01","outcome":"credit","reason":"r","lines":[]}`, "countArrival": `{"order":1,"note":"n","day":"2026-01-01","place":"","condition":"","lines":[]}`,

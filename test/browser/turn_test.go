@@ -19,8 +19,8 @@ func TestWhatOpensAfterASettlement(t *testing.T) {
 	approver := sit(t, h)
 	approver.signIn("ada")
 	approver.until("location.pathname === '/invoices'", "the first stage where it is one's own turn")
-	approver.seeIn(".pile", "Your turn 1")
-	approver.seeIn(".pile", "clerk 2, since")
+	approver.seeIn(".pile", "Your turn 2")
+	approver.seeIn(".pile", "clerk 3, since")
 	approver.click("Brackwater Feeds")
 	for n := range 2 {
 		approver.letter("1")
@@ -34,8 +34,8 @@ func TestWhatOpensAfterASettlement(t *testing.T) {
 		}
 	}
 	approver.seeIn(".notice", fmt.Sprintf("Invoice %d is verified", held.Number))
-	approver.seeIn("h1", "BF-20418")
-	approver.seeIn(".pile", "Your turn 0")
+	approver.seeIn("h1", "PC-1031")
+	approver.seeIn(".pile", "Your turn 1")
 	approver.click("Orders")
 	approver.until("!document.querySelector('.notice')", "the notice went with its page")
 
@@ -46,7 +46,7 @@ func TestWhatOpensAfterASettlement(t *testing.T) {
 	clerk.letter("r")
 	clerk.keys("Not ours.")
 	clerk.main()
-	clerk.seeIn("h1", "SP-8230")
+	clerk.seeIn("h1", "CV 88")
 	clerk.seeIn(".notice", "is refused")
 }
 

@@ -24,6 +24,7 @@ type AcceptEntry struct {
 	Line    int
 	finding.About
 	Note string
+	All  bool // every open difference of the kind, on the invoice
 }
 
 // AcceptFinding records a person's decision that a difference may stand, and matches
@@ -48,19 +49,20 @@ func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptE
 				say.State(string(s.State)),
 			)
 		}
-		at := slices.IndexFunc(findings, func(f finding.Finding) bool {
-			return f.Kind == entry.Kind && f.Line == entry.Line && f.About() == entry.About && f.Open()
-		})
-		if at < 0 {
+		var taken []finding.Finding
+		for _, f := range findings {
+			if f.Kind == entry.Kind && f.Open() && (entry.All || (f.Line == entry.Line && f.About() == entry.About)) {
+				taken = append(taken, f)
+			}
+		}
+		switch {
+		case len(taken) == 0:
 			return act.Captured{}, fault.New(
 				fault.Changed,
 				"",
 				"This difference is not open any more. Look at the invoice again.",
 			)
-		}
-		f := findings[at]
-		switch {
-		case !f.May(finding.Accept):
+		case !taken[0].May(finding.Accept):
 			return act.Captured{}, fault.New(
 				fault.Refused,
 				"",
@@ -69,29 +71,76 @@ func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptE
 		case strings.TrimSpace(entry.Note) == "":
 			return act.Captured{}, fault.New(fault.Invalid, "note", "Say in a note why the difference is accepted.")
 		}
-		if w.Actor, err = w.Acceptor(w.Actor, inv, s, f); err != nil {
-			return act.Captured{}, err
-		}
-		difference, err := f.Difference.Convert(inv.Rate, inv.Currency, w.Ours.Currency)
-		if err != nil {
-			return act.Captured{}, err
-		}
-		if err := w.AddAcceptance(inv.ID, s.Revision, f.Accept(strings.TrimSpace(entry.Note)), difference, w.Actor.ID, w.Instant()); err != nil {
-			return act.Captured{}, err
+		for _, f := range taken { // each counts with those before it against the authority
+			if err := acceptOne(w, inv, s, f, strings.TrimSpace(entry.Note)); err != nil {
+				return act.Captured{}, err
+			}
 		}
 		if !s.State.Unsettled() {
-			return act.Captured{
-					Number: inv.Number,
-					State:  s.State,
-				}, errors.Join(
-					redescribe(w, s),
-					w.Record("invoice", inv.Number, f, entry),
-				)
+			return act.Captured{Number: inv.Number, State: s.State}, errors.Join(
+				redescribe(w, s), w.Record("invoice", inv.Number, taken, entry))
 		}
-		if err := w.Record("invoice", inv.Number, f, entry); err != nil {
+		if err := w.Record("invoice", inv.Number, taken, entry); err != nil {
 			return act.Captured{}, err
 		}
 		return matched(w, inv, s, "difference accepted by "+w.Actor.Name, nil)
+	})
+}
+
+func acceptOne(w *act.Work, inv trade.Invoice, s store.InvoiceState, f finding.Finding, note string) (err error) {
+	if w.Actor, err = w.Acceptor(w.Actor, inv, s, f); err != nil {
+		return err
+	}
+	difference, err := f.Difference.Convert(inv.Rate, inv.Currency, w.Ours.Currency)
+	if err != nil {
+		return err
+	}
+	return w.AddAcceptance(inv.ID, s.Revision, f.Accept(note), difference, w.Actor.ID, w.Instant())
+}
+
+// TakeBackAcceptance opens a difference again that somebody had accepted, as long as the invoice does not stand on it: it is
+// not in the books, or the difference only stops its release.
+func TakeBackAcceptance(ctx context.Context, a *act.App, c act.Command, entry AcceptEntry) (act.Captured, error) {
+	return act.Perform(ctx, a, act.TakeBackAccepted, c, func(w *act.Work) (act.Captured, error) {
+		inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
+		if err != nil {
+			return act.Captured{}, err
+		}
+		findings, err := w.FindingsOf(s)
+		if err != nil {
+			return act.Captured{}, err
+		}
+		at := slices.IndexFunc(findings, func(f finding.Finding) bool {
+			return f.Kind == entry.Kind && f.Line == entry.Line && f.About() == entry.About && f.Accepted != nil
+		})
+		switch {
+		case at < 0:
+			return act.Captured{}, fault.New(fault.Changed, "", "This difference is not accepted any more. Look at the invoice again.")
+		case !s.State.Unsettled() && (s.State != trade.Verified || findings[at].Blocks() != finding.BlocksRelease):
+			return act.Captured{}, fault.New(fault.Refused, "",
+				"Invoice %d is %s; what was accepted of it stands.", inv.Number, say.State(string(s.State)))
+		case strings.TrimSpace(entry.Note) == "":
+			return act.Captured{}, fault.New(fault.Invalid, "note", "Say in a note why it is taken back.")
+		}
+		accepted, err := w.Acceptances(s.Revision)
+		for _, one := range accepted {
+			if one.Of(findings[at]) {
+				err = errors.Join(err, w.LapseAcceptance(one.ID, w.Instant()))
+			}
+		}
+		cause := "acceptance taken back by " + w.Actor.Name
+		if s.State.Unsettled() {
+			if err := errors.Join(err, w.Record("invoice", inv.Number, findings[at], entry)); err != nil {
+				return act.Captured{}, err
+			}
+			return matched(w, inv, s, cause, nil)
+		}
+		findings[at].Accepted = nil // what is in the books is not matched again; what was found of it stands, but for this
+		run := store.MatchRun{At: w.Instant(), Cause: cause, Verdict: finding.Within, Findings: findings}
+		id, wrong := w.AddMatchRun(inv.ID, s.Revision, run)
+		s.MatchRun = id
+		return act.Captured{Number: inv.Number, State: s.State}, errors.Join(
+			err, wrong, redescribe(w, s), w.Record("invoice", inv.Number, findings[at], entry))
 	})
 }
 

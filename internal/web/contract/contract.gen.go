@@ -236,6 +236,8 @@ func (e Verdict) Valid() bool {
 
 // AcceptEntry defines model for AcceptEntry.
 type AcceptEntry struct {
+	// All Every open difference of the kind on the invoice.
+	All     *bool   `json:"all,omitempty"`
 	Charge  *string `json:"charge,omitempty"`
 	Kind    string  `json:"kind"`
 	Line    int     `json:"line"`
@@ -3011,6 +3013,11 @@ type RefuseInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// TakeBackAcceptanceParams defines parameters for TakeBackAcceptance.
+type TakeBackAcceptanceParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // TakeBackReleaseParams defines parameters for TakeBackRelease.
 type TakeBackReleaseParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -3414,6 +3421,9 @@ type PassApprovalJSONRequestBody = ApprovalEntry
 // RefuseInvoiceJSONRequestBody defines body for RefuseInvoice for application/json ContentType.
 type RefuseInvoiceJSONRequestBody = RefusalEntry
 
+// TakeBackAcceptanceJSONRequestBody defines body for TakeBackAcceptance for application/json ContentType.
+type TakeBackAcceptanceJSONRequestBody = AcceptEntry
+
 // TakeBackReleaseJSONRequestBody defines body for TakeBackRelease for application/json ContentType.
 type TakeBackReleaseJSONRequestBody = Reason
 
@@ -3716,6 +3726,9 @@ type ServerInterface interface {
 	// RefuseInvoice Refuse the invoice to the supplier.
 	// (POST /api/invoices/{number}/refuse)
 	RefuseInvoice(c *gin.Context, number int64, params RefuseInvoiceParams)
+	// TakeBackAcceptance Open a difference again that was accepted.
+	// (POST /api/invoices/{number}/take-back-acceptance)
+	TakeBackAcceptance(c *gin.Context, number int64, params TakeBackAcceptanceParams)
 	// TakeBackRelease Make a released invoice a verified one again.
 	// (POST /api/invoices/{number}/take-back-release)
 	TakeBackRelease(c *gin.Context, number int64, params TakeBackReleaseParams)
@@ -5943,6 +5956,55 @@ func (siw *ServerInterfaceWrapper) RefuseInvoice(c *gin.Context) {
 	}
 
 	siw.Handler.RefuseInvoice(c, number, params)
+}
+
+// TakeBackAcceptance operation middleware
+func (siw *ServerInterfaceWrapper) TakeBackAcceptance(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeBackAcceptanceParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeBackAcceptance(c, number, params)
 }
 
 // TakeBackRelease operation middleware
@@ -8908,6 +8970,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/invoices/:number/paper", wrapper.GetPaper)
 	router.GET(options.BaseURL+"/api/invoices/:number/page", wrapper.GetInvoicePage)
 	router.POST(options.BaseURL+"/api/invoices/:number/accept", wrapper.AcceptFinding)
+	router.POST(options.BaseURL+"/api/invoices/:number/take-back-acceptance", wrapper.TakeBackAcceptance)
 	router.POST(options.BaseURL+"/api/invoices/:number/correct", wrapper.CorrectInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/refuse", wrapper.RefuseInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/void", wrapper.VoidInvoice)
@@ -11200,6 +11263,47 @@ type RefuseInvoicedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RefuseInvoicedefaultApplicationProblemPlusJSONResponse) VisitRefuseInvoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackAcceptanceRequestObject struct {
+	Number int64 `json:"number"`
+	Params TakeBackAcceptanceParams
+	Body   *TakeBackAcceptanceJSONRequestBody
+}
+
+type TakeBackAcceptanceResponseObject interface {
+	VisitTakeBackAcceptanceResponse(w http.ResponseWriter) error
+}
+
+type TakeBackAcceptance200JSONResponse Captured
+
+func (response TakeBackAcceptance200JSONResponse) VisitTakeBackAcceptanceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackAcceptancedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeBackAcceptancedefaultApplicationProblemPlusJSONResponse) VisitTakeBackAcceptanceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14513,6 +14617,9 @@ type StrictServerInterface interface {
 	// RefuseInvoice Refuse the invoice to the supplier.
 	// (POST /api/invoices/{number}/refuse)
 	RefuseInvoice(ctx context.Context, request RefuseInvoiceRequestObject) (RefuseInvoiceResponseObject, error)
+	// TakeBackAcceptance Open a difference again that was accepted.
+	// (POST /api/invoices/{number}/take-back-acceptance)
+	TakeBackAcceptance(ctx context.Context, request TakeBackAcceptanceRequestObject) (TakeBackAcceptanceResponseObject, error)
 	// TakeBackRelease Make a released invoice a verified one again.
 	// (POST /api/invoices/{number}/take-back-release)
 	TakeBackRelease(ctx context.Context, request TakeBackReleaseRequestObject) (TakeBackReleaseResponseObject, error)
@@ -16784,6 +16891,51 @@ func (sh *strictHandler) RefuseInvoice(ctx *gin.Context, number int64, params Re
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RefuseInvoiceResponseObject); ok {
 		if err := validResponse.VisitRefuseInvoiceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeBackAcceptance operation middleware
+func (sh *strictHandler) TakeBackAcceptance(ctx *gin.Context, number int64, params TakeBackAcceptanceParams) {
+	var request TakeBackAcceptanceRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body TakeBackAcceptanceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeBackAcceptance(ctx, request.(TakeBackAcceptanceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeBackAcceptance")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeBackAcceptanceResponseObject); ok {
+		if err := validResponse.VisitTakeBackAcceptanceResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -19606,303 +19758,304 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1tk9u4lS/+VVD936ok/5Xd9kySzfW82PJj4h2P3dv2zNzc1NwUJEISpilAAcCWtVP+7rdwAJAgCZAA",
-	"JXW3236TjFsgCeAcHJzH3/ntbME3W84IU/LsyW9nWyzwhigi4F/fk73+P8rOnpytCS6IOJudMbwhZ0/O",
-	"Xhdks+WKsMX+gR43O5OLNdlg/cAGf3xD2Eqtz5785dHsTO23+gmpBGWrs0+zs48PVvyBfY9+9tOn2Zkg",
-	"csuZJPDhC8HnJdno/1xwpghT+j/xdlvSBVaUs/OtGfHvv0rO9G/Nx/9NkOXZk7P/77xZ2bn5VZ67937S",
-	"XyyIXAi61a87e3L2FAmyrCQuH8J07BP6hU8XC7JVL5kSsBu4KKh+BpcXgm+JUFTPeYlLSWZnW+9Pv50t",
-	"1lisSGdHvnkU2pIryoqkgSVl8Eb7A2WKrIjQvzCuAt8KvYMLTconv50tudhgZV7z5z+ezQJv5WqdPPaa",
-	"CEkNPUZHA8n/VVFBirMn/zDrt6uzS2ne90v9OJ//ShZKf8tQhRSZJMHK27xmR+b74J/dlnZ+6Mx9rrkf",
-	"KzfvyGx5Zbk4fbKUXZR4Qd4t4R+KbGRwlvYPWAi81/+W1Vwqqipl3+IeHDoZ7+tn+m/sLLeZVftTA+ue",
-	"cnjmdNHj5gAv0zlmnXF/Do3b4v0H3hn4x/7ALmnp4sw9a78VXGZRCCJlrnigat+Z0ePgGmEPRXfsNxHp",
-	"0Cb6qEDpcs+WS7XgBRnfq9nZthJbLoe+mPBBQVZWaIxuhFSCEJWwrA4Z63nWr5iZ3a+/7q272e8gqVeY",
-	"Mqnewu2VRW4n4vtSptrM0+VxpRZ8kyCV7FtnTrS6B8OLEoQUF4Iuchc1x7LLKd+GKEdYQfzVzzkvCWb6",
-	"p6Xgm6STrsgmRbsoCZYqZU5bt96xgRVTtByfYldO6vna5bl3uNm5j8/MBgZpwuTOcMXJrret4BsqSfGO",
-	"jV0PL9xRXRJB2CKB/Zqhre/M6tsyvuYpt0V7KWOs1FrHqNQ5QK1xj85i+xHche1W8GtcTtmHdCVQwW3Y",
-	"VoLf0xV7QBnSujniS7Rb8w2iClGJtlhKUiDOkOIPz2bj98pRdi2uUMEeZZ+Pkq8oCwthnCJUzfN2dHBe",
-	"QtBrXJ702BLHF4MnlpT0moi9YaLsWybDQpAKq5z7yLx75qnN5g1uYQPbOuHWzdvaTdu68m6p021fpc1a",
-	"MzxzB+tH/c2EJQT3UF6R4pKu1mpcUW2LhUteEokwKxCu1JoLqvZIrbFCO0wVWnKBMJJkwfWAYkMZlUpg",
-	"xcXDsx413PPj7LugG1yCsNZfTzZk9FxHTRjzypk3ndCGPcPsaprhlmi7GCZs7/XPa44IU0SQAlE1Q7s1",
-	"LQlifM6LPSKlJGiNJVpwtqRiA2OSpHGqmbTB++fm3aFj0NVw9EtnsNro/k3RYgTBkjOZZ/UKor/bUjK9",
-	"UyYqlnoeiVJl7DVK8GpekhDZ9ggzhGG5aIclkkQhLGlBHp6NaYrurWaazRS8Rc3qTQnuNOdX2a6Q+hpJ",
-	"2JQNv+6cwYSHuhTKEqHXuKxIspSISUrzFjf/+Na9sXI/x3ovuYyZNCAzSNjaa/FN4PeSq3Rp94ar0E7r",
-	"d7whSxXiU6y0ZqfWZIMKWiDGFVpxNMeLK82oh3yV8fCh+VeFmcqU+cDs4WO24ryQaEcEMS5bUswQZWjH",
-	"RSEDZw1U78qSKvnzGyyuguQRRFWCYSsEEt9XMVp7DPqK8kGczs/aLOV9zNv5ZhOaM2EZ2HKcxzStRQbP",
-	"TFWsiJpwZubwYIpnqXNKWhZ6pn8h1W8QY1/QtrLYJ9mx4J+MsbGCGK9G4hx8tXJsszXHdC3h2DjHxqMa",
-	"xw5rEZhij3d9roZJWuqt9aX0Gb3N5M6pUn97mHtzHbYbLkYP6g96DGitu3Qx7h2ocdV1J+FCE0Nnc4qh",
-	"1Gi6o7QN+IfDA1kat3TWaN2wzAgxN7HQap/jrarESVWfLK0lZgtrZt5ssNhnWHnOKnZPBtdfRxhzKF2W",
-	"fIfbXjxPXuKN44NEURN1bDe3eF97xx+fY0VWXOxjv1/arZxyLTZLrP3fdjL1+tpzaL4Y3+bX7FQbfbzw",
-	"cLPlCR7ANg3GI0UNTfLO80mo8b3dkgw/xlOkv67VXxOZt4ow0oyF2X6GdlSt7V8K+PXHt8/foP94/OfH",
-	"aL7XpvhijcgDyq45XRBp3KTGAO/Kl6g2wlLvT6kwK7Aosu9PKzbr551yFNtKlerj6GwmQ1Yyu22cc34l",
-	"9UZRJZHgJUGYFWZTKQNnBkbmckdcdEjR2nugxu8kMqIQHE96UQF3UjPz9uQ+rImZgW8YjG55QRQOBHoO",
-	"uNj862P87PJywuGCp+q5z5r7I+qjfl5iujmpG3UhSEFVls68oteE/bgde6J2Z68ElzLj/aU1h1OH9wLp",
-	"Qw/CjlovQsAw3uB9ni8rkneSqYxsCSv0c8HTYYUYuHAl+HDBrv4OMa6P6wpRCQeaFGhPlGdXe7JM8bII",
-	"ezB3WCL9qz7gVMEJ3q21xQ5uYxBNYVt9t+Yy4F57zRD8gtb6SbSi1zBFhaotopE3UbUuBN6xRJaKqWHg",
-	"VAf3us1KctvqmMTylmNJj/sN5aNH8CUrThbdO230zU4/JTwZcD9RiRbmwHwHUp9XCsFWIlyWhmP6or4k",
-	"ShnOHz2Ib8zQaadYn+HXzJzaj6/NY3/y97h3SI9LDG28UhU8tn8FxxecICwIkoqWJcJ6OCngL3ZXEZZo",
-	"R8oydGijtHZfHaP6m5oOGXwrK/OSNLWUfAyNjMewE1wR+/x7VT8EX5jV07dzi+9NvkcMQ+ZNxsU05j5e",
-	"8vFDAvLpFRfD+aQbLtVbknNp6if+O9/Zy7I+UjvXEsdP8D4PuGu7+QAmX1VvepoblhE/+cdSv7NzzdYP",
-	"clq2OXo81rAUa4und0uEEawsSdn26dJ7EegiCa8ZIkdn16N7eSHINSW7fHdZnX8cvuMYV41EZoX+k3vI",
-	"GDvmmkvXCrFJPYx80ShVyA4CS8rpePpa1f+W1ohK/ySYdMk6+YIzhRdhSyFfX7+5+z6ogmcJJb7LDBBA",
-	"HUL6VF9RUhZ19UJ/tqDFDyv6K04k4gzZi75R+RPUBKfoGunl9FxY9Kw5CQ2Hugl5K40ev2nBVyudb+vS",
-	"zDcmBwXpZ3yVWdtnEXc2cGm12Qz6Qszt4ISDox8zQUqCZU42knlgPKrjXjxzSx89OrCtU1JE4dBHQqXW",
-	"sxn+NU+66lN9SZbhbQw4qb9Nu971zpgVeNOtXxncKl6QXE+x1mVY4yOxRipmCKgzQ7s1R9ikoErPwaHW",
-	"ROh/LviG2Ks44LQ0zxVPwxel+/nZfuhnkU6IOlU2QImCLpf2XZ1MYL4htR/IjCJMaxVUIkU3JOwQivqt",
-	"TPZw4ILidY7xDntJxpE8jkUlRMSjpXWu1sbPLFGMMja8hFjcot7rCF9RttKsxGV2xq9eCWGLMI2LlMiX",
-	"zfTBMuL+dtHzxo9u3fSOq5XdM70d+IowtBR8E9z4vIMPMqlxowzKPXei6+2wiw/vN8QFpog83NRnjWaS",
-	"lOSalCnZmyXd0JxULT087B1OjDloVnRp3WEJvS1xYk2Dwh9fF2HGUfij4xjDIi7cpbgfn0EQn0a/f/bh",
-	"wR//8ockk0/t+HtFtuG5V6wYXl73cFqaulXbjexsU/e9zSQcpWtChnkOcmETs6aPkOsMWVrhDZqWB914",
-	"Mf8jOym6nk9ka5yxl5V5EY2MlpitKtyrl34cTlOeHqcLH4i8yMqaM5JUdXqUAsl+XPBxchjYhgft2TAT",
-	"9/bam2KEyJ7zOkOBes/RRgsJvkQYafsBbfAVQbL5M1xFimx+JxHfBdQkPV5+TglverCcmrBic9nMO2Z2",
-	"8WGKVELmmstrXhapRpRvA6SWuqQO3uL9xkFNJAwXZEEg0jcljFXbUc1bWhaD2RNvTsHdBqs/k/f/xndo",
-	"iQVwuFZwzCEwUUGkVWS0wAzNCXKBwj7zL1yIvn89w0+18rai2gJx2dsJe2q+mZm/nOsfsdtcnNCtb1KU",
-	"Mz7RYQ/j56gn2vjk6xe39irOHK/M3gQ8sjhC/YZm39mouC3vkXgvIU8GQvJ0VQmtddlIHmHVRk/cs3/N",
-	"lH8JyKLnlrNem/VlMvCHrpXQnr++WWQTusVOW6S121svqs/UR8ukNIL+bf264YuwMz5EyRc4EIZ4ihb0",
-	"mpZIGyQz9Pe///3vD3744cGLFx1VN3jBOK7rv5Qh8hEvlNszCARgVJjxaMspU4EPbLFSROgX/N8H//mP",
-	"Rw/+1y///vt/PPzF/Ncf/vPfzoJzAJ03Ozl2sSZ4G9xYzSdYRH+Cz9HD64TGvLWa/cOy0Z0ZymyyXi2C",
-	"qUSc1Ql/Vg3Ji4X4Qi2kvUpl2SgPsydxJeZwcVbu3UKwkQvpC8iC/ckuejDXbOYjmTJ8pJLGLzkY9Z2E",
-	"1IUGgSjqAK+/0eyRt/bW9eFYoj42s/pstW4e7+RY5jaMEZRUrbLuTIO0qU1PURQ4M29Oy9oo8D4Zvyrd",
-	"inXLjUbp+FvrcuwfIVMntsAb4l9VXI34LseXyriyd+qRS8G3a6541Fb8SxJ6T8ADFMkvhoLtCyxUWKDB",
-	"BRwLb2shCroAqCywx5RpifQdmpeYXT0BNUC/tEi5Ls23fl7vwxV/TopLVHB4MS4KVG2R4v3y5z+NhxHc",
-	"Ubf5fAUcUedEatje8erQMZxSA0eWCWVEnsiDOr3IpXOEWtEbrdrETdFmz2N45MrNcFKG4trwkpgWCM+1",
-	"SFC1pLC6gSZ6Ak+lOhFC9Zr11g6x1rS0lCWF5NSckKfJZo0ggWWAAx092npQYWy9EU3B62BA1W37+7VF",
-	"GMtK4qsTc9Iich6GWCjPJy/X3r+nI5n4LyoSydcy6gokg5ih/btxduYim20zkEpEPm4BnuDh2RNWleWn",
-	"2Vhca5/IS4SpniWRlILU3ctobVqeHuKhBMTz++d7pLkCAErtjszClyeVaEuE5Axt8F5fajYfDDG+y1Lp",
-	"G/0nIxh7MigbLuiKsmQNMw5l56tCATXJ6Tg5BYeCXBMhXVg9yfkID8hk2JBUdSrVn+3rRFEnSJhL1oLg",
-	"Iv3wXBOmRkO1Q+hDo5pUXe7ngT41G9aK/7qQsBMB9XJ6SIa+dKs5xk9Ci1VfvODZWhtLdDaxAScT52Ka",
-	"xZaR6+HhZIUEVUYBu7Fy0j/9FsaHv9wN3bplNV8ZqGh/IfBS3QygWvgLSlQkMK88d+bQeT2gWKdBuqkr",
-	"OYKoYHFoNdjeKe6EwtFlUKDpQTYNbNo2p8f1In7f8dXr+eVWEsPqEZYudUkSwr4D15wpceMbAj79K7JV",
-	"aEMwM0BeVPr2T7J/fEMZ3VSbsyePc3G3h54c46Xohr0nJLf44EhzHJ3ancH0MGLrUDiPSX6+TPsB0nme",
-	"Dynuw1o9X1QbC9Ef/fFtjrCcmG92MOZYlq8uzzhWXBm9OFH7262DVIyd2Ho29kmPKj0a+NeCp3d1+cDN",
-	"ecgN1mz9ZKyZiMWaldw/zxzvqvxDdQCErlgmOGUCGLJJwnHLrucwuKfZ9V0BLO6w67eB4epYp4E85zpH",
-	"1OA0FEjxJzWOwwxxgaQ2lHBZAzhQoY1btNBb1k8LDMIJpffJWLSwP8aHAzPJrOSFOPRYLPRBZTp0UnYQ",
-	"7k00eBiCGRuvtUuBeTkRLEzQZ5pQ1tcOxnklKDZryqVupEPIwCGb5mHNK4k7pj9Wy+G3ROVEz2o5dfLS",
-	"GIU/ZtzZH/DH4Ev0jTP+sBllFN+CLkaF/092WCj7HDbUTX/mu40H3cWWgabl/oMMy6hTdOhTgR3zkVYC",
-	"7l3PXwuOlIyyACs6a0dmnlJ4xJIBT2YOveOdHmS891Y9o2z1ItnjnKegRSKKnjrlTaDxaTnKBznqmmRj",
-	"ML1jBF0xDghM7tL+nUTGYfYd4lvC9NXtimCcu94gKnEIfgni8F06Yk5gtliHfZlFJM9lQLPKQdw7UqOU",
-	"LWHh6SuqUpQ24820PkfzjAezBK+fuW0KEbQlMXOjeKQMb4HbmyEuBe0IXNJMpTXrsIusH5jZGYSXVaMK",
-	"5QK/YLRYk8UVIJgrjiTezxCWAB5vPuziIBJhQdV6QxRdmDouLaF2eG+eA3jsIEqMX5U/6Cd147Q2XPLF",
-	"lXSVmmE851pBba/qe4thBmUxBlLOq6qCAHOwoGowKhXJFIslPTGCM6Fha3HaXszb1nUAg4KryWkaN/gF",
-	"Uy3Zr0bL+dIAj8/OZCW2ZZWlJlWCxVy0WZoGgM6kX4A/4/2oq8geUjeTplmexftrDi982i6my9/hIy2k",
-	"ek+mnOsPpCwl8hULRBn8Gy+UJaqUFZENU4HR6KGMwe+D7tCO79W8ywBEoDnBQlpZkOK2EfH65ihKURpI",
-	"0V+OjlE0S3X/xLGK6hUH6c6rbAiyuOjCc1KOXNtJt1C9KvPG6MTzUQVCbTkS4Y3/Eh4HLrPEdwZ7+IXH",
-	"epr1lM4ekcxL1/voeOCWWyzljvcwSv8YHPw//Zq5dCxot9Udl6XZU/vumd+QZNbu1eTNNchQYjJgdp4d",
-	"V4OthsB2wKeWixoei/VOszKd7th7W93tIj05xTsegx/267o/mcKsy6YDTKcVkfnBFNXY0i2kn0huXvGj",
-	"y+UOelg2VEmTImJspKG2O5EMH65VQQauUkgn3JiSvvSOnE3J7uMQ7mBOxKpjBHnpMDinOyz40YJAHtAy",
-	"eYBOitt4p0sANRmXBTfdoQ6mWF10eeCbelLHiRt3KGfNeW/OVptZvf1wG+x12bAGY13hGYv4vRKETGxu",
-	"fDJY++xc4JiiMpj5qlc+Jd55jJbYB6RgpPes/iu9JuzCuzNzGlymX7Xd5rdDF9/fqFR8SmNzlnO32K9c",
-	"8t1QVtII4IP76MDZ8b5zypC561jb18WY4pHswzJcTfHaZI8UkDjCEWbGKnYh23CpSiQ4rH9IaDDRABrb",
-	"ULHtUAuTN+9oJhzcZQv7fMJ8rChIBPwUQU6C3yKwSbQphE1pdxZvA3mUpNrBPFX90wdrXibaf251XqKl",
-	"955aNvnpYAWpOwM82581GzvQQFLT/bQ9adO7V/Tw0+yyo+DFevL5cmE48aVKRWla2xMzKCP1mKTC52lV",
-	"0QeGOGAJreTCzhdblplLHSkqUneyiVFF/pQfhK0BLdKuH0v7AzNiQTSnf9XW3r8v6Tb05T2vjvWyDqnM",
-	"m+v5NlAX0Xvz9WbLhboksipVdqiiJEeQuIO1AMeOVQ87jdPaGcO6/Vx0z/86GDm2lJyU2DfnlQo2RzBQ",
-	"E98hstmqPdpCXNogE+rLHUyuJRVSharbhhJtjhSk5kKQRTLsS1ZMu7eQk8W4x9vHpGbBJLvsnLPVYX80",
-	"97yZ+T/tJuDi10oqSPf7ZXbiYHxGnXR665vczMsmtD/uoxRki+nxu2eZ+pwP7k4dr7cO57FHc6rysmnC",
-	"tDrAqvWre9wFX5iGdN1shiZ7xt+TAdk3pWraxmYT43ipGY694Kwxinopj16BYx0KTi3fbmUsTkx3tThU",
-	"CeAofjLiSfovDLZJPU5iYyL4yLv6LTfTFsIdiec2PHTypoZNvuQgMl1CxXk7g7K1kFBCpYd34nIr4QB6",
-	"7FWfBAcEHk6+bPH/gEi4wNltLLNT37q3P+BYTcxvy4DoTTcTnV6Qly8S8L5Dc9uZVnmYFWISsmjqRow1",
-	"2sFuzUuS7InXVIpDsYx6RuLX/tCtnQ6dSsRAKshQvSz+mJMj4qBzj2tg2+i31zzMu4LNN/tXsbGvA+mH",
-	"7o7WS2t2szHMbaS02bQB14k7otbSO1Fx1YY7pMdjWNefra1ut2HIWLevnwJU4QzIvrCzjZSfDv8c8a4u",
-	"cBu1+FAzMhzPJour+ARNK5EsWB1MN5nNYsLGbTH+XdODILXazpjL8d1O7K7ZBYFs18MEkEWbG9O2mfMa",
-	"3B7jGB3tRs3Xcd0jPzIVyVBOv6aLirxPQ3M4MpjJMYtJ8j2oQUzE6RpLDkPdReCVo4Cr2PSM3MTdVBOr",
-	"YdOw6nUwVCffRXLstx0IUf+n3NKMA3XBCHxdna+6w0zZRBVcuOxVl1r0+2cfHvzl2z9E+pFAtsd4DyAY",
-	"1nQpE+RXEO9xsLs5ZlfIDYN8+BIrIpWbVmQ611S23QJ+ojSNqsa8Epm+8ClwNp4CPvTIexdVsmk60v/3",
-	"1MBXXGM/StXaUeB2Tl/9ltuIdk+wKPeXSeGQAA5JzY91EY3ltA5RA5FEZ+4Y/vNz3g0b1/ZPq8rKGEPt",
-	"m77lsfAW1BaQI4Xw0o1q7CibzWXNKKNX13H2uIPUkrhVZ+iicw3g0dZixHpKeUsFb6uIvmrsVHEjmT3o",
-	"pBoNfwNbZZXfIfNC63DHsi6gBCGW0nFPtEIX409Xhe6KqjBwNQzkImw2WOzvQJ7CkYt2GgTpRIHnZNtA",
-	"YoQTD3FxFkidsBKm5egZkG0eLrU7bXUFkCOWZdLgqVdk83yd1CvgSIGZaNVFoHBBRSp2okVxudGAz8S1",
-	"PzsDf21KsqRx7Xc8/bYUou/lN6+1W22d/TE2eZtfKhElLWV6k0qiRgCOM0h/I/uaupHe+oa2886AVtX0",
-	"PRS3Sr9okodyEYZSCaHY9OFuvh1GuxmDIU+t+xrl2ptuIfhZ1K2Mn+XR3oycfViTV2Wk+6EkZZnj9H9P",
-	"yjLi3jltg7A0h3PTeu3AzI5s6dbYcG05Vws32zjRxoStrGvQreyJax2UhjxNDcxA48X/4pVg2cgqR/O0",
-	"Mpt/nZs14yYQWtL3/WQuXNLirIG5BwPyn0uoytUq37akizqIrk+mqXGe06IA3VDSFfsn1DiWWIGmuSEF",
-	"xXoUpmUre7/hwjdkqd5V6nYSoTOTQvNsni3eu75moeLuw4ySpNKKJj8vMU/aKfkVqSsv3CpCLGR9iIcX",
-	"6yTUbtbdPQO7VdfJR+viI2XwQ3VX/YCUwaBoMFZ3a8L82n9oGW1yXYuk+v8ImKgtnXdrDhTRuz0MEgVu",
-	"5XzgHkkL2xwO5KDtnOJaqEmiZuh/iOCIyofo6VzysjKg+5ghvNGSFoAUMHLpOwE0FPtUipZ01YfUC+pI",
-	"WyIWpKegBV+pF5jdIMOZ0/rZ6G7LtOzpblLMBpBlWIE2WC3WCK4xTQHOiPnHd4gRCgVYdXSAcQFtSqF5",
-	"SNP9+CF6WpZWSYKuJvqmLGYG1MT+xVCxTxb9uhQ18+RqZKOwfRPQ18bbTWely4bTX/8SVpTyWkF7whb2",
-	"ttfauZ5qnKMuXFOBDMmaSsj0tY8sbHD6bEKXR4MQVjf4XmNVGwGWt3e8KgstcKE5/0wfF9fEF4bviCBI",
-	"Kz0BBBf9RE5Oz4UdH4qN6C+EIluBYleTP2OeCO8YIymQ36lVxum+1qGec8GZcpXdXUqqZ3WHqVHBwVUK",
-	"/0bgQ78d5V/9/lZ+qTe9yHqf4cVVLmVudhWhif9gN7zfCBhOyobrQwJgexj+S9/hwnSCZTMEdhMptKaz",
-	"xKDwPH40e/ToUSKm0Vuym1hUbkMWo9At04vPTdXgYAn6W64sOFXu9POsiUwNXg+PTJecqAC2l7kdcRu+",
-	"rRsQnqwEOy9Nx0xoIDM4wRvv9w/pb4RNQq8LmOOY5OY9U8rrFliI/i39OCg5HZTmO5amoOXv5iCsfU54",
-	"r5UMk6V+uPvJzxL2Fj6rdyyRHhPqfhJle0oTwyyZP96nz+P5zL4pIxU8dsmT1nh4F93x6hEv2uHd7GWk",
-	"Ya13rCefxpHTl+B3OlkbiJGqgym1/Bl9txIOZrz23lCmmNwI66g7Obzo4PRhSL7OkGEou094CdQH1hmM",
-	"vrGrjiivOGBoF1Ib/XfPmMkpSj5Hx8rVmdQ766AUwENKc2pu7LlyO4lsNlnDpXD4SWXNTsfJKKfpvwdm",
-	"8YY14DC7vdsSZiohjqJ8DrLTSnCZg92bZw2UZJlX9XqMfO/DghDj6D+JUQdYu9tgq1BHjQ1N8ikF2/FE",
-	"n1gjKkDK+yvnRSRMbAa89pg+AE0/olwZsOFkeec8fBlA3Tnaw5F7bNswidmnSI54FlL4IL9WzDJecRzN",
-	"s519N0qcIV/aLOASjiqxdbQarMuaQVopdZ6iC1vYWn2bdXt8Ouh8dqfrzmQA1cf90AwgqM5/Ds7kqTCW",
-	"o8X/dfw+GIn49thIj35uu8Ubi3eWtOuvZdUk2TlSxGSBEqB9d4lluC7kyLDCJkialccCUdVQ9ZjKQXXy",
-	"UlQPb22b4Y6pK1J4GAQ33o66AZtPbAsvCCkuRGSFFVP4YziJvmc16K/52LVmxR716sk1/ZprOeg+NHa4",
-	"bwnCSq/uJBBWFyVmjBQDJchNUsSogzC/O24pyW5NRFomHGVSiWqht0/2YuyPDvdBNgR2l0ETLP5TKLsv",
-	"HRaqPi+je6h5msi6EHp0vCTjzXFavS6y2gsDiAgVlxF3anhKvkqTB3zvaTCeIuJvSXN0W3VHw+f1AOyl",
-	"jL6SYztpRsYRgDI6QsbbNX472q2xCxuztKmvjJi+RJDw+J0pF8UbAves7fPDGVJ8i/jS1sePg76dLuuj",
-	"0x+lLE1ovl6LJEqamUrEd+w7qHrmFYDgYGYbsJihV4RsZd32c41lcu1/NDk55rcOSIxvIwhuN9zn8tvj",
-	"d7l8nCUcxmRD0KTJ7YtZn9eowJjS2Rd0mAyDEO8wVXLA6jcDfKu/ze6vuLC9BYDp1/gakrRIGDo7t1yJ",
-	"lmXWcobcHmMyz5rFWbhyWYAnN+BfmVCEGfexEJzlraglZ1imvrcNufpZUCYRELMCgQIGyKB8QyRonjNE",
-	"GdpxUcigdXW0Eo5odcSGy5tH84v6O/l1DMtrx944ArS3+D1RcHOC5Wou15IzMjP1KaDvB7f2BiD9BFkQ",
-	"ek3ysCUkEdmPqKzhqhJsErrCjdYvephLnbwnIsgM8l+dj8w0cbQPoPkeMd7KPQzSH9JAj1jjd8z6myxX",
-	"ZXoBDoTb7e3eqd0cu+wDRYju/h8GaKztfpc0Wx+K+v7zuL52gBrpbMWTlQuOZqMeUVs5VBcC8dpL0TV3",
-	"7FGw16OX0VvLG1+8hwEqfR2jp1D4nBzVhKa1Cs8zua37IZpFRTJvgTvbJzxnOplQADssWA8ha6TYpXsE",
-	"rcfMnRkvnlu/3duXUav7IJy+gP/X65EKqgmuMd1768RM7nKyE57C+GM0k8txpeVFhVtusn7M2Gm3/UTc",
-	"JRZgERtboWUmuIo8ZroISgPoj8uy6d/1S4IPLtYCYWRCdfr9UeaUF9+c4BQcwWLLhl2boTZ8WxYKGzlO",
-	"DP+o8QCTrZqb7hmLt2TlF8RDER1Xai54GMkEHvQcrL3mG0k5cTkQYX23bMBzeySIrh1/r8g2bKhVTNrK",
-	"uHQOzqvjtqMzT+xPR1JjxyG//PwTi3WzsloXbfQtLxPF3LLhmLtDzUlweXtAV8390GMMv8KzJbtbWGUN",
-	"aFe9294BaC7V5qA34TXHHjUvGLEY1w2OCrJV+6oCvqXBvD0ec0lNvU0C/oQ8SZ3XTK2x4UO/Dgu+ie22",
-	"jnJwAselzezhg9E7P+4QNCemb8ABkQcZ8e6koNRH4yg5KD81IvZk5TKTauwHuwDGr+Ne67tadNVZKU2d",
-	"zFDh+rtKrXh+F/Uh1T3Ws//DmrhWTHVoylT3r4iSiC6R1nO1YWODUXMoEkxt6u/AZgcgBC5evGq9bb43",
-	"qbqnAzeInfoxrAGzmhDB6vYLJ4VoiyJrTfEstynyf4jgiC9tfFEixrvGq0/V07t/M+tgLBoOi8TMLppy",
-	"52Mhq+TlNN9qg8h+FvLbwD3XS40PbySgHE9pDNmg+gcMUTcPg8+A5RX0dnK495gVAJbFuKqt8OSUyXh7",
-	"gBji/k9E0CUlRQh2n6s1ZStI5lX4ijDEl0sIoezJ0cD4s65vrz73GN8WVYYNc1mx2Huu7R6epDVH/XJv",
-	"/Xbqdvca6g4i6l4QAYeXZdfnLOmqEjmuiTUWQS+C61h9dJeQRekgxaEsVjkI3lxt2navriwkqtuyRiuO",
-	"aocXRFBeZGu9TK2zUW3MU5FJyHzlNGoEglAb9fPqQZd0tVaAI44rteYi7+Zc8M0Gx9APlyqG5rmiYX03",
-	"qnNwRj7QDQkrdw5WAAQlYCmAkORsQUCaU4D1n5Ma0wQSSMOJIYKXGWx/ycvxDHmz3FptqK0z+JK/7W47",
-	"4/wxKdX2yGR1xBtNf2KpgIgZsBI3QaB6OtNo9B5fZ1ej1se1zdx69rZjm5sA2mFq0igwkmTB9W/FhjIq",
-	"lcCKizBXx05cZCPMdIJLXHNj5GQsTq7xN3/68/jX7bjgZ1txpMy93QSQZL/NSyEdbss7mi8cyRlMxEBr",
-	"R/ztcpq3DuzXTSTu5WbS8YplNBx6j2nxDIAwQ7lS4Tyjv/Fdk/NKpUF5I4WX2GUArurULvADu9yuWBvI",
-	"eGJWnoHaBapq99W02+Mhl/EIMuqFIFPMTOO2jvZgaHw6ibU8pc3Ni/d0THbxCbKhrEiC93JVfvVqvKft",
-	"nJrFhHfPZCbkQaU9RbbXzwxyqPX5nIEcNi3fbXYbsUHOmS1WIWVhOQ5XErCXZ64Lp/lV1mzpkKEkuSYC",
-	"l30oNRg/2F5iaLsBevaGO+lHcB2bLvlmSSPd8i8svOdrRTaT5X9mN5BbaiByUmzc3OLyAW+O7TlqkGvr",
-	"W8nLu2pvyhBVraPnWN0Ehl1psVZ1eVWILYYMJUzhPQm2HeP6SnJdWHs9x+vbycK/tjqUUSVJuWx6kA83",
-	"s52WMjXQKQ26kUlMCwPAS1XTmgyuW9w0JtP2FqR7WDDwQFpSh9Hc593OtbyFFo/cdlkKNEkxJBtiscuK",
-	"ZbvL2dWLUDKLNjkLvEecod2aLtawMQ4hUxKlSoKoeqL34h0DcF69PYx8DNfl3lnPYFGRZ6m9+coGTTwt",
-	"/92OD5+c5EizZbf8Y+skzphp6JjA7YabnvfpZvENLUOc6EyAiTGBkbqkAu9TisUEToGB7rYDaA5cAXsh",
-	"YnbHZR3KzFhlDnzwAVX7A+gLl2TBRXHJc6MMuCi0Fh72wC1VRDLHQso1XGtGX+UJrrSBPuyS/Cs5xBQP",
-	"j+7WwRV2rX3yrxrEseMgs7vqx0TrqCm8vGlvZzfNbfcgcacmNoSchBlpDA1zHZrGYDuITnEC5pwxRcoy",
-	"fOs1mohEipdQwbHBtIQEZNOelK0qvIoU3Z3q8Pp9VfMMOtBtcH9drv5Luqxc/Yttz2HqgM2E9J/3RFn3",
-	"sp5aAP76oHQByBKAN4TXDgGpozbxGIOlvC3Eo8GanmtcVpN9MB3MoBSYS/O9kfi1pY5Np8+sGbHRk9TU",
-	"4Ro6OZhgFAjbHooP58VCYa7hDQCfTDagXWm1lESVjkTh4vMij75v7MBPdzbLe7dp0jMs5lUlJoV6EpXA",
-	"wmupkAKRlxUJNrOPAhZXasE3SaD0yVhOnb2uV+e0VfdNLzEuXqvjTT8boTiYb6IvEv1b0x1E3x97CwBP",
-	"6rYtM2tMbjD0/mb6QnmUjrpgEfPH26/dAkSy2dNptXPGosoJXQ5dbkd3fB5079SXiFljy7Mx6A21MfvT",
-	"x4Fz1MZpgdmGW/9jVDvux2KH1EJbaesKqObV3mIlQ1K0KU4l4kq/cbsVtm5V6TdWwgQX/Liq+VgbhLhZ",
-	"+2XFXppKlztp+vYA64IbVk27c5yXKAn5Jivda8C3OgVJqevBiTsN3bePEGiObEWGjz/ikY/M+wdckOmN",
-	"4QLWkcuZgRbVxvSpGDgeN7ggMyS5dVirVh82hFeY5pbxZdW4ea6/gH8iUs7R9WzZpXsOBleBUb8/stHT",
-	"YhbZwag5XUwojmXFB/4y0m7+SAGQZgtuMwQyUDsxtaJHUKUIi6cVaB0OrTiRJshh4iIz1J+4aVhIZULw",
-	"w36zCX7UFGxD2JoAiOaJlrJQR9+a8iGr6A7KOJ9+dy+mOi3n/QiBzX4sM7J/k0r6ja5RPI3kbdqfn0U7",
-	"rCaHZI7WBHdJY81Uo6JEXw2RFeqfIquzpePtOvBIl+rRevKsm2dDpMSrsLTYtB1efr/qzPvqdGEt7z7K",
-	"KrU+QKcMlf1a6dNTtIzYspSvuaPF7TP/ZDQEsdxnqdCKujn+jtfWuoqBiQptAqGm8fnJ+CZR6+npOl2C",
-	"dSkV2twmM2+Syx3wexAuS76TiDv4kjTwtTa9XOJT/5q3QG/RhrTpHWjty4L7YLvHH4ylGkxJdTkut94j",
-	"tpd7Ce8xDK6JxvicF3sD5bbGEi04W1KxgXS3qBDntXVh8jUtpFM9s1E7asTX5XxyYwCcyZnq6SjBcRRf",
-	"m8wSap4f5i9WTLHLA8nJ30RRVWWssa+qBMsPCY9jrtqQWIutwyN50gvz8DN2KX7yqA/FCoYd3rsq3n7t",
-	"roi2znGQKKcsQ4+KxA1upSe2SL2gW2oN2lxYmAFLa6CKWvCq3abfh1XYJwtoQ4dm/j45vKJ4d9e5z/rV",
-	"8bAtYWLJCZgBg5ljBry+wHuLZ88DqWQ2icwpO+G0MdOAPOwc0MJ3VcXTvIcDwBsefkyrYvKpemcTfSNN",
-	"bsmDGskKYhyQnkYZwDsxgiyyRbjW2z05+pHWJ0zJF6gVim4iZeTZxgXp2Bb6lpNgnKfbFRBZHl+NGZa+",
-	"Fr9gKtCZn2/LjPCpKTwM+W/qksTE57mNP+aWbjZJdh7jWkZsGL2T+Gliexv4X58xO5ve46ngMYd62Sk1",
-	"uVH0uUiKxDL89y0RC5LhHenWvpq52C/DZ5p3BhdMV+w1y45wplb+Te8T7VLBBjtFv6/mUlFVZedT5pQ/",
-	"T0isi0RWJ5c0Q2S1kxzXKnMe3pyXLLupp1G2KKObanP25PG4E4CPziFfc51CpTH7aDIN3PYn7LvR8PUZ",
-	"nYwzNN5ag4BRnDY2LSyXE4Pc4bRPuxTQvACdze3UH2lWGoAzGtr+v/Fykrm0tj3wXbjY6l7/XJviJMr+",
-	"WVC5rZTFnFtTtvqnbbsVjAiXNFb9PjWvZW166MOLBwO57zt9Uo9SUsMrt6l5oai1rVfrK8J6PbacQSqt",
-	"XHEGpXHO0+NaQBl3EOBCFZyElWHK9HEuiYp5auMyW/091GLttQK1b+7gYSyMAOOqabam1XdbbtH/Ig9q",
-	"fK8c/L3+OfRgNz5pfAVW9nv6j2VLO337udY+NDQb45E7A/jWA/Q8JFm6Bc+a23iwiFlO7m4a86qkel9i",
-	"OoNUuIsjN/aqHkZp38cSker15Tj2iUqs2h6CGN9a09yOr90iHYwWu8gh6k0KsZmas6elDECPvVNrIjwE",
-	"qBqGzj6F5qTkbCWR4g+nuyIDvkj7/sRcGTv6Mr2fpX0i1BmnErBoN2IGlcccmlxtWk2gIDFRKrxPzjt8",
-	"htnVU/PeEA/aUo6c5oe2+CPwMpsKMcak6d3HDH72CxsmGHMSB1zx4bcesTOmd+36y54NX8LjpWLvlj84",
-	"/KK+7CmsBpsvuGvdN1RNaIPpL9pRGf+7dsRFYwyP0Zqwor+Ulrgm5FVfZAdDLVo4XZIFoduI4hZXZaAp",
-	"nB+hardhDHwMlJ8s8d7Il28DHVRtIN57yZ8fTdCTXP1OynmAxh/vXM3H2O5+DVCFLoUN3j8384j1fBIE",
-	"biw54D3Ug5CTOlqu894dZ3ElEnFUk8NhjAwc55Op1seF6efsw5q8KvdhAkxU42dnvKbaoXfAFu8/8JSL",
-	"57hthhX++DoJ3WigH/FBCSbW9mnibg52tWPzmIn67YrdrenJs5bx1EqjM9vbxGP9a6Dh8NZV07pC+/dW",
-	"565rdVaqRaZ3N7UUkY4N1yhQtWQMqcsf8LycVmdmnOWHVYZlmnkw2WA97OxsJ7iJjY7Vgxrrzwx3Lv/4",
-	"1uSXdseRCJsKpkAJxC5izoVTUfqLati8qVqKpp58MD2UTpp+jCXN6Ru1GGoupx+tVF7LvLxmdBDkTWmN",
-	"vmg6oAnb/gxW6k2ym1ZbxGiQHUjJKBRYhDvTRjy5aY1pR7fCzi+4XK5wmV15VJZ8h5m9nLL6muY8Udcp",
-	"pvIWr+pUjNQ+ZCfsWtYNPFjY2qYPibeN3Y5k9VJCNPvRK5zOAjurGCThFUQrlT++PX/5/CW6JAu+2RBW",
-	"QAQdffMI9DetHQMC65IL2wg70bHMkmDXfT9oaIk/EVFQk2fiHPgAZAh3BFVrCOHwStlkvh2mqr1bzYSm",
-	"tYk4QnFWaF0/43021XZ4jxR3OSQYLSmwhk2ttJU6tCzRnPMr+GtJ8DWBPpx9wulB4VyHEs8jbXbD2TvQ",
-	"j1IGC0L2tpudaRXqJ3b/TqI1Zt1gQGpZBTY64Nwk2sFK3Cz6uw34J4tKULV/r8+mBS9tMoConuyC8yta",
-	"8+KTsxKvOGinTpPZ0u/J/uzTJ7C2lzzsMNDWmsALheZE7QhhaK4VGiJskom4JuIh+m9TU0uJnCGj2xvY",
-	"QJDOJlukMMIDmQ2QJv8doy2nTBmcCvfinaAGPYpsEJYOwqIwmBcAS6j4Q/Tymoi9AzmE/oLaeFrAWT+3",
-	"Jan//qvk7CF6igAIlxVogYWgenLoiuybgjDbKwn8iju6MNEb/a/aaKKq1Fv2xm1hfYjOHjtoO7ylZ0/O",
-	"vn346OG3oKurNVDlHG/pufVn6n9bh1+d2aMtl7O/EuVck9CtdMuZ9UR+8+iR62DiSri8df5qXa5GQo+a",
-	"Uc77+akLnnH2gjPy0HjUlrgqo3pXPbfzutIYcuc2G6xv/rN3jPwOOva34NTwSoKcs9//RT/j78u5n4Wx",
-	"tc2j2zv0HJwbFw3e8RYLvCEKLIJ/hCfbDDkHRv+lblb0jBf7o23rW7Kr5/WpfbCVqMinE1LUJf2dkKJm",
-	"4xGvCetoFaTs7OzjA1tdfcw65h7DSLpiD3ilHhAtBurummHeeU9X7F2lXjZDp7PPiQjp43GfkJgvLZar",
-	"vSqMC85R9nYJ2kqUCtNRa4ZeQtVdkgHdNKIblgM3xD6aAGi35gjct5T5UqHE9qq8fQ46J2zgJnnJis+A",
-	"iYp7ykIf8BUBGDO3VDTHi6vbZBw5cHHga9LoZXeHUZ6vsVAtbe7m+EQzwklljOm5B3EwLW5wrUraPAAw",
-	"BqXPMZKoatvhlzb1PaILQa+tXyiiaUJGhhl2p6huGxftb+WGOTXZvydka2z+HUQ8K6ZIgWzCS8G5mJlO",
-	"IsxEDG29g+LADT4zGAFhXSYeQ9SCo88L57+ZMtNPg/ZZjCPA1tbmXmNp11WrbfrMvL3uuV4GU5lPqXq6",
-	"hZ2QuE8NQX1yRkgWp815QeUCD5mIL8yAg47u7AbpeXwJYXOw7plosCpDj4UQ3pn0rwlHf47Z1bnrix3l",
-	"KP1lSBsz4crjXwabqlR0i4U61/zzoMAKt/e9W8jTxS1rmsNShiEwMpJs+anvTDw6s6Sn45l97U/y1LwE",
-	"/QEM+dHvt5iyh48effMHV9EmwRVdtswZH2PJY61G4ezw1pKoxTrOWa/0z0/rvuy34I24w0R6Kq+aLg4m",
-	"TCMtteRUmkBew4M67ha75Z/BuDc2oHUykel/5oQb+bOFeNqaHlsW+3nOq9W65Zh1OQmfZgOGUDPnO6UV",
-	"e9O6Z/feRYkZknxDTAMNn3iIV2AOYWQYO0TMoPkcM4vMa0ZM4WcuOeiuUd9UYdwv6v8sqCLGIrI11wvM",
-	"bGdQsTJBsIk2sHnDgytq29vFKW66GH5vSiTulv/DTuteUh1DvzZ9wA2poDMPgbozMpno0O25Mae0rvOg",
-	"2sbp/1d6TX7cmi7ht2L0zm6Xx/TCb8EP+xxvFaAKnJDLNGlRZf0tVKKSLO11Alzis5iDJOhymfO5xhls",
-	"R9W6EHgX57Cf7YivPHYPecwR1zGVNquWWBioUYlWnBcSrfE1Aey0BJbrufs91uMFZasHBtDX5LHFFPzn",
-	"MPTCjQwz3b8qA8pvuc5DxIrz3Vgm4yldeJ1FndqicD3i6o4zIDpq4FtXpYeZ0Vxcu7m2s6ahskfGGico",
-	"Rr5XAtv2CCfaSvOBm9hBu1pIjCqINO7tsgzc74Nm2fMac+YO6WdmTvcyUGHzYXb5ZExT03glTOZhXILB",
-	"iJOKE/jCCTcRCsKqxVpLDoIXawT11YgRUkiEbXTH38KS8ys4CvU+QSOKNJEPQ/NEvoe5PF2zCL3Y4hTe",
-	"zVAQHNgbu0aw3y20uSRmcJ2w5nIRcKaMwgDpmjvCVC9tIHCf2PY61nkeFqHPOL960bTh+RrtNW4Vzq9O",
-	"qx4+g4xu5DogTQzjNBQ+3zY9e8KUtk19DiN25FRDbMp0BWg2uFfXcy/zAuzHXcuk0wsNxzJWYgzE/0Ns",
-	"khLqj7PI5x7rdyszWCWnzQMHypBi7IgPEel8u+aKy/PfKCvIx0GaXeiRt+ZDCHwGpjxsMR7GBXSDV+T8",
-	"/28TfzQefMokD6DWSuDt2liEh1BekGtiFeGwOL80A273rN6u++h20j1Orxv8yAruC3ptUSGjOFsFEEsn",
-	"XaCsujyC/lBzXsUK/mApyADv6Qm+EoR8Zbr7xnSQbEq2CrMFAY+lIKSJw4yGWQO+yYJzMahscJudfDJ/",
-	"CBc3kWMQSNk0Sbxc2bM68+o6JcKM8YotSDF6Owi8VINJGy/MiFNuovnCKRUmE+MF8YYFQXNC2QrZbltZ",
-	"uRrfE7KF+d4tc1bP6P5mLte+btdVbZR+gfSMLs+nGSthUn/2lgos68QWSibJYuRJTk0+4Fh+3onJsPD3",
-	"hNzX3GRgiF4+ctJRX1r41eD5fhXMvAl5oP51q8HJtAbV0ILrBvNI9e4hzPYmf26+h8CzOTLaptA7Nxhj",
-	"WFOpuNif/2a7tHxKEsh/M08liWS//UsC7YLNm6YKhmEc+pMKd7dFp1ZL13i7JTbxFaOCL6oNYWpmEBKx",
-	"IlKZHjfDXODwL6MEhwGn3C79gZ9uwrtKJVqTspih3Xo/s32Ud2vC9B+4JEib4P5mmb3p7FVzLzpk+fCl",
-	"+IYuYe++RCvaQDzey7vQZuUDaD7iy2WAX4bzembBDP46vjdwEl+7MUlX5pwsuRgJ8R5d5026Ke06oCPo",
-	"Dd6XbvtmiJFdUDh6Qda4+bl/XQfP7479aed0KxboTaTb2W/4gfMrsieFVnvWmBXJCXb9E3dON1suBgT5",
-	"a/g9fvi+lskdIApgby+J1Lxxg7LgkuCi6Y8H5XAS/f7HZ2/QNw8f/+EQbjI3OSmGBPlbN+bm8jMjkf08",
-	"RTr25j6smtvYtvNhwYUgC2WcoqHpkI8LAmi/N3lnDSoyjlKnVk2h8Y5EFSsAHaLeQGvP4VIQXJjkIa3e",
-	"19mo2BRSGJDrkYShmke3to/8iKJxYRp+n2xz/c/cwL1vmJERUtQ5eBYyE3R//eOGXxN9pag12UhSXpP0",
-	"LU3Mz/mqPARz8m4ou4Yhor9n+5m3S8yGqCtISfBwuB4GnFBJOFSGyZumrN0SV199yrscPoSuiaBLSoqm",
-	"Je2SC2evJRRWZ1pqSd6y6HH/3AMYzoa7iUwrdxcCpipVEm2wWqxTz27trjGh7/gZfgq/vzIgvV+i18Zs",
-	"wL21Ic3yEEYFXS6JIGxBckoBE6XBuX1ggM/MgFsVDbfMaLADuLy/rGZI7Cvy3bKxaVWofXaD6sMBuDf9",
-	"8xfMarYG9b66xaD0FHKOANObcYUAbv87iysuDUAKpsVhJagRvks2e770Gujb4D/95ZuyrIAbIL+krlqY",
-	"ed0MTGqcoIpka23WZzQEaAkDvmAZd++d/4bCINLAfj+2LHMtx8MM9jdeFl8wdzV93O8bAJXWxjrxXAZM",
-	"ZjnkyKFdr+7HNvYc87+afnn303MAi7sJIIIlLQmSeO91mHY6+QIQmOUMGrAgzMgu+3ra4i0ZTIC/gAGf",
-	"ARX5QhH1QGoO3hxcdfXBbTzgoWgd9Ips1VHSMNybY9ScQEI5UEF9gaV09upXW/0eaheawKbvvF1pt0Af",
-	"cLgl35A5L46uekCHp8HAgv79C1Y/Lk0LrHvLfobALUGmeCvGe2yWU/iKPJjjxdWD0bCWQYheXNkQy1fQ",
-	"8fvEeT+YhEbLBHXYDOEmksYZQXiFKTth+Oz8mtMB6+snTosvWvzdc/brRm2RZocDRZ7LPIvaVzDglDaO",
-	"Ipu3eHNa+GvIs9IrQfN9r9ojBVtNz/JuJaIosvEiyvfH1WB4nQG5AO12YWDWqBoDUhtDtgYGOP9twQvy",
-	"aYzlk+SnbfB7N5EgOwxyouCdoZNt4VqWdRKjNmG1cRCkWk2RX3kl2DBk23/ZIXc3j3+ICG72JxZtdh/j",
-	"2fq9Uib7RFJijrEn7p1zzTOTTpePU5JiRUTfFd8jSEk3dBB1n6g3ZshduoXMlO4zuqehCwTlIJUKleSa",
-	"lLZbqvnHofeS+cT5grMlFUP5CWbAnWWDixIv7l0pm910xwemSbh1cCFSSmL1k2IU5rWx9RIZIjVhoGaI",
-	"e3bCa65ipw1+0MXaRN7rZFjslE6+dIQ3wfqSKOh6PaTUjHYWerclzPUVSlBqIAUqESb2UTr87KLkEspq",
-	"BmAqZ6NVNgdX1VCjbB/8nrnrSHP4m/bHeMtS8KOsq2KKlmd3xahoWPfUAEgIjlEjbw1ywwIzJBUtSyhL",
-	"QJyBhehVpWBBkOHsQdgWePk5DBzKB+SSRA7qraZJcUnZ6pYSpeDbp83T08TkPg9wtKwENHsF6OdZI6i5",
-	"QHOu1tlQKw399WrGM/LMuK/0nJ7zBt+xBG3u0hVPOKaC6Nt5KO7H4zfq14N6UphE6HtgiattoubYZp9J",
-	"MK/iVP5B//x0hSk7VpfMP+r/O5UTU5uKuCy7iqWe/wwxvpvitp+FgEsZVw4MI7xxL5ki4i2Mulu1djCl",
-	"Wzkd5tMnDdnArgOKaHENEKJyTbdbfUwMwbJgame9w2Kpfi4ILoYkIy5ORvkvGIqh5p8bRmEoiNwayVJc",
-	"gzwJwjAcwE4p7uAYQ33u/mC7rtNGS/KkQZQ+GS31Djn/X9NR7iy2luGIXu+bCWffKmdDDisz4jOH0oJV",
-	"3DSQltm6eGBuFMP5tZQVeWddgHdHeYMZ3cu4D2x4sPQ0yYoxg84X61GIOtjC5+sMmLpcdKM/3rR30F/R",
-	"yV0Kpgc27Dcp0FLwjdd6cmaz6XdYmirPApVYKg943rbSBodhsI92zxthSVsSpUwdw6DTCDbjjRl7zAZT",
-	"W2EZ5ubbS93eoX9XqRW/CUfVihNpWupD2weH5U4lolouFDOT6gJ9Tw3clMt4gf4QHcM+xkKpkb0D5P4Y",
-	"iNkd09VukbX0l28QVckwlENV8gSShTUDFxHUostKGwhUpXBUiuEW4abP3W4zet1NgOvYHsatXDcfWDqP",
-	"VOfYwD3FwU/g9yPIgM/TfDPLv5c65luuSKtu5XcS4cUV4zvIF+uCcOUong0YAGYLUg5EN+H3L5a77qdz",
-	"wBC1uWb4Eu0gv4VxE0CnEllXQIG4cIGJ4nBug3yZAW6D379YbrOWEezR/cyTxMxqyIbzvgPwOYIFIK9e",
-	"EyEpZ1LrOPuDeW24I5+FpvtCe/Lpdd/Klak/bLb+RpDpasgmaC9aUnakHn1dXrMCMqm7vENrGG4v/7ln",
-	"zN9cU/imrnwJSV61Au76w4/AF3Rp2ThuYhSMuWtusndwx2C/Mn2fjo5mbpqont1NRrN0uAnIkxod3KJx",
-	"EaR4WcyQOfAjaYRdDttgWib1qP4B0/KLalF9MvSU4/Ws1sTzvMYyYoSlEf8c3DgDQFmYFe+uiQgzwh1S",
-	"iO8Av9wtfVdTDmHDLVp5MA474wxaYloewZjaFstRP95FsbxT91RyWCKZ7HYX7oR0+FArHyAgZHNtrIiS",
-	"uY4/SVgxVOnHii/WUNaLv5cuvw8EPMbEi1DO91aKCNOTZEclSZQdwUzQLpt93JSjYuR/b8ovDnDtJELB",
-	"JuINyoEaDWYQA8+OOSGvu2/cVCNJxbVeXYPn6Au0C7PcAOX0duvcqeIPRMUGt86Ou6xYWj5FUZFn+2N0",
-	"XO3ehXj/jt3VJA1/l05uwiNRMWtZbdv2eojghG+Hmy1dmBE3kS12AU2PbjJV7OU1EXsoK96tual0oyuG",
-	"2oBSY1g1T4vCzvwuZYuZKd3KvW4+/R5fn9gtWRRNWfg4/dpuyEgZuDkP57+VfEXZp2R8gEPoH1YeYQIH",
-	"d5A+QYGVWfAlXa2VvKeM5fAHdsYlCooianEMwvKKFOAjdb3ajsRxg2bKS1Z8OZx2O9HiG2Kxl9DYjyC8",
-	"WPCKQUilJcqgN4E8Ek9tsZQ7LgaLlqRWg+2wL4C5/kqvCasXfD95TK/RayWJHBuA2OKd9lIHsJcwd8FI",
-	"HsIXJLju9d1oUg/M1eh4a4P3qODT2UlQXsgRUIgLGHXXVGw9pfuWXAJgEBhtOFNr19B3zvnV9OtozRUf",
-	"oO/3hGwv9JivFbPH4ErYyRMyiCaXPvv6OyuBt2urBxekpNqezqqNa7hEYEWGwfgusbpb5fQwoXt2/H8W",
-	"VEFqGfloAbk0YcaOfgOlHYdYa3hhCPjy4xZasJ+dPHu9pNvTQypZNCXA0IG6J2LXBzhK8z0q8H6sEFmQ",
-	"hVXeY5t2aUYkOWC3Tg9LVpOiiGRGvB3uuw0UyEyb0hAA2OMj4X9lvCelLvfWYvaGZy757sRlgxwV1FTb",
-	"zECTKLWYH4DLHdAo9G7ggoje2TgnH7dcqOgReQk/fz0lt3tKxrlZkY/qfCGv71S40bAYwhJhpPC8JMfg",
-	"2g1lYwgAl/Wgk0oB95HT34TQ/bWpuClMHZ6tCd4BnmBzT5YdpaMX2DXJlAMK4zPOry5dxuUd0hlhSrcS",
-	"l9E7clrvwHvCCktESBKfwxdryyAfOqNH7+Q63pr094yI5tM3VjyLzL57jXPH1VVDqDonhnFFhgWdfuAt",
-	"V58FwNFdS5Fjpq7R1dFDpawhAbFHcZRg1ZAY/QFfkWB2x23K0OqWzl7FfsDFDbRiqdu+iiqnt1WooZWm",
-	"blKpejyF5zMun7ms2I2UqY/SK0yPc1sONVBaZwbcGnFut7TuJ1PEeA/PuaWrTdfyw7+kbKekRs78SB+7",
-	"NpsVVC7wUAD4hRnwlc3uGZtZulo2c7g5YIkZ/imO1zqxzXJLOpxXeFmxV7QkX1tPH7X19BZT9vDRo8fm",
-	"E2CDpakQWbQtrQyJyBKyKLHQV9Yb/fuXCHSh9dOiZoB7JVHe471t+6A563fScBoj10QgQfBiTUxm0xyz",
-	"q2Pz3XgRz9cL7L6xG2H17cVzGGucm+pG0wkNpiv2VY7dL8YCTF9NfQCMt8pQoyXtsFGTuiXJ08SYJBLO",
-	"54A+9N4OOeGuuk8cf1fJohJU7c+e/OOXbvSPSsjJhw7KHvIeqSsvNniPrjogjm6/ejt4DnHDB+0IS/T4",
-	"vuIVK97gFeencgTDF27hgNw4Kd8ThaotwoiRHTJbanyNVEkTzG1nyKdRU3PGg6Ga/fd0xV6finj25fee",
-	"dKGSmEGK8EoNk+Rdpc5uoLfL0IJ4pUZWZIt+B4Os7+tBp6S4/ciNtFyvlz217fr7BvH67nj83aTucft1",
-	"r0p9Sgf22kkTyb6r+SKhG3ucBT63juwBvjkVlk2DajStMXuXQOe2Nmi0+PCpHXdEA+U4ND0BPq1Z6v1s",
-	"fm2rDl0j3AIsXVchltHqOCUXt8dseovwYrAbOr4mz82oL4HV3FLvZ3o3svQ2LmLHDae6a87XvBxw3P2N",
-	"l8VhWsfnxVpurXrd91KUXVQKYaSJjqDysKXZlHSpEHwojdkmiTPG1XAnmLcw4Eb0m1hmsMKr21WckkA5",
-	"auOFK3KT0BxAoKbBtFzznbZiNTfpjUOKd0onUmybcJLZ/ZUwhmj38waDxLeWeEmVKF5jtn7mVIaQ2RIB",
-	"bnq2GEHQaYbdpsCxef9Hf68rBLibFqC/+6eEqOQ7jxNdxrOcWbxKZIqcs+w/C+84qJBfiCM3mryzlh80",
-	"FDPLva8Vl7ZpGtA9VZbFhBVUqsjz364oKz6NFEZ90GOTRNOpkLGxPDudvLiTQIa143mGQA0DRErbHi9Y",
-	"aZRkj6U5AaJ9LzcD3DBdpJyKaZSguDygKd+XBw0ApDU9nk4eWgdVHbh4ZpryLxFVmsttW5zv9M+agkji",
-	"vTRBYVNkYtp7ZYNNtANGv9URoSf/+OXTL5/+XwAAAP//",
+	"7L1vk9u4tTf4VVC9T1WSvbLbM5PkZj0vnvLfxHc8dt9uz8xmU7MpSIQkpClAAcCWdaf83Z/CAUCCJEAC",
+	"lNTdbvtNMm6BJIBzcHD+/s5vZwu+2XJGmJJnT38722KBN0QRAf/6gez1/1F29vRsTXBBxNnsjOENOXt6",
+	"9qYgmy1XhC32j/S42ZlcrMkG6wc2+ONbwlZqffb0L09mZ2q/1U9IJShbnX2anX18tOKP7Hv0s58+zc4E",
+	"kVvOJIEPXwg+L8lG/+eCM0WY0v+Jt9uSLrCinJ1vzYj/+JfkTP/WfPx/CbI8e3r2f503Kzs3v8pz995P",
+	"+osFkQtBt/p1Z0/PniFBlpXE5WOYjn1Cv/DZYkG26hVTAnYDFwXVz+DyQvAtEYrqOS9xKcnsbOv96bcz",
+	"XJb6/9ofenVDxB7xLWGooMslEYQtCOJLpNYEXVNWIM7gvym74XRBHp/VOzjnvCSY6S1crLFYkc5mf/sk",
+	"tNv6nUkDS8rgjfYHyhRZEaF/YVwFvhV6BxeaS57+drbkYoOVec2f/9iswXsrV+vksTdESGpIPToauOnf",
+	"FRWkOHv6D7N+uzq7lOZ9v9aP8/m/yELpbxmCkyKX2srbvGZH5vvgn92Wdn7ozH2uDxZWbt6R2fLKHpD0",
+	"yVJ2UeIFeb+EfyiykcFZ2j9gIfBe/1tWc6moqpR9i3tw6NBd1c/039hZbjOr9qcG1j3lXM7posfNAV6m",
+	"c8w64/4cGrfF+w+8M/CP/YFd0tLFmXvWfiu4zKIQRMrMFS6o2ndm9E1wjbCHojv224h0aBN9VKB0uWfL",
+	"pVrwgozv1exsW4ktl0NfTPigICsrNEY3QipBiEpYVoeM9TzrV8zM7tdf99bd7HeQ1CtMmVTv4GLMIrcT",
+	"8X0pU23m6fK4Ugu+SZBK9q0zJ1rdg+FFCUKKC0EXuYuaY9nllO9ClCOsIP7qvVtyKfgm6aQrsklRXEqC",
+	"pUqZ09atd2xgxRQtx6fYlZN6vnZ57h1udu7jM7OBQZowuTNccbLrbSv4hkpSvGdj18NLd1StKjTOfs3Q",
+	"1ndm9W0ZX/OU26K9lDFWaq1jVOocoNa4R2ex/QjuwnYr+A0up+xDuhKoeF/tvaIr9ogypNV+re3u1nyD",
+	"qEJUoi2Wkhi1l2ttd/ReOcquxRUq2KPs81HyFWVhIYxThKp53o4OzksIeoPLkx5b4vhi8MSSkmojxjBR",
+	"9i2TYSFIhVXOfWTePfPUZvMGt7CBbZ1w6+Zt7aZtXXm31Om2r9IWsxmeuYP1o/5mwhKCeyivSXFJV2s1",
+	"rqi2xcIlL4lEmBUIV2rNBVV7pNZYoR2mCi25QBhJsuB6QLGhjEolsOLi8VmPGu75cfZd0A0uQVjrrycb",
+	"MnquoyaMeeXMm05ow55jdj3NcEu0XQwTtvf6lzVHhCkiSIGomqHdmpYEMT7nxR6RUhK0xhItOFtSsYEx",
+	"SdI41Uza4P0L8+7QMehqOPqlM1htdP+maDGCYMmZzLN6BdHfbSmZ3ikTFUs9j0SpMvYaJXg1L0mIbHuE",
+	"GcKwXLTDEkmiEJa08H1DkYPt3mqm2UzBW9Ss3pTgTnN+ne0Kqa+RhE3Z8JvOGUx4qEuhLBF6g8uKJEuJ",
+	"mKQ0b3Hzj2/dWyv3c6z3ksuYSQMyg4StvRbfBH4vuUqXdm+5Cu20fsdbslQhPsXK+jE3qKAFYlyhFUdz",
+	"vLjWjHrIVxkPH5p/V5ipTJkPzB4+ZivOC4l2RBDjDSbFDFGGdlwUMnDWQPWuLKmSP7/B4jpIHkFUJRi2",
+	"QiDxfRWjtcegrygfxOn8rM1S3se8nW82oTkTloEtx3lM01pk8MxUxYqoCWdmDg+meJY6p6RloWf6F1L9",
+	"BjH2BW0ri32SHQv+yRgbK4jxaiTOwVcrxzZbc0zXEo6Nc2w8qnHssBaBKfZ41+dqmKSl3lpfSp/R20zu",
+	"nCr1t4e5N9dhu+Fi9KD+qMeA1rpLF+PegRpXXXcSLjQxdDanGEqNpjtK24B/ODyQpXFLZ43WDcuMEHMT",
+	"C632Bd6qSpxU9cnSWmK2sGbmzQaLfYaV56xi92Rw/XWEMS/iyXe47cXz5CXeOD5IFDVRx3Zzi/e1d/zx",
+	"BVZkxcU+9vul3cop12KzxNr/bSdTr689h+aL8W1+w0610ccLDzdbnuABbNNgPFLU0CTvPJ+EGj/YLcnw",
+	"YzyzofslMpF5F9DXjIXZfoZ2VK3tXwr49ad3L96i//zmz9+g+V6b4os1Io9szF8aN6kxwLvyJaqNsNT7",
+	"UyrMCiyK7PvTis36eaccxbZSpfo4OpvJkJXMbhvnnF9LvVFUSSR4SRBmhdlUysCZgZG53BEXHVK09h6o",
+	"8TuJjCgEx5NeVMCd1My8PbkPa2Jm4BsGo1teEIUDgZ4DLjb/+hg/u7yccLjgqXrus+b+iPqoX5SYbk7q",
+	"Rl0IUlCVpTOv6A1hP23Hnqjd2SvBpcx4f2nN4dThvUD60IOwo9aLEDCMN3if58uK5J1kKiNbwgr9XPB0",
+	"WCEGLlwJPlywq79HjOvjukJUwoEmBdoTFc5vUrwswh7MHZZI/6oPOFVwgndrbbGD2xhEU9hW3625DLjX",
+	"3jAEv6C1fhKt6A1MUaFqi2jkTVStC4F3LJGlYmoYONXBvW6zkty2OiaxvOVY0uN+Q/noEXzFipNF904b",
+	"fbPTTwlPBtxPVKKFOTDfg9TnlUKwlQiXpeGYvqgviVKG80cP4lszdNop1mf4DTOn9uMb89if/D3uHdLj",
+	"EkMbr1QFj+1fwfEFJwgLgqSiZYmwHk4K+IvdVYQl2pGyDB3aKK3dV8eo/ramQwbfysq8JE0tJR9DI+Mx",
+	"7ARXxD7/XtUPwRdm9fTt3OJ7k+8Rw5B5k3ExjbmPl3z8kIB8es3FcD7phkv1juRcmvqJ/8539rKsj9TO",
+	"tcTxE7zPA+7abj6AyVfVm57mhmXET/6x1O/sXLP1g5yWbY4ejzUsxdri6f0SYQQrS1K2fbr0XgS6SMJr",
+	"hsjR2fXoXl4IckPJLt9dVucfh+84xlUjkVmh/+QeMsaOuebStUJsUg8jXzRKFbKD/OR0uFb1v6U1otI/",
+	"CSZdsk6+4EzhRdhSyNfXb+++D6rgWUKJ7zIDBFDikD7V15SURV0Y0Z8taPHDiv6KE4k4Q/aib1T+BDXB",
+	"KbpGejk9FxY9a05Cw6FuQt5Ko8dvWvDVSue7ujTzjclBQfoZX2XW9lnEnQ1cWm02g74Qczs44eDox0yQ",
+	"kmCZk41kHhiP6rgXz9zSR48ObOuUFFE49JFQqfVshn/Nk676VF+SZXgbA07q79Kud70zZgXedOtXBreK",
+	"FyTXU6x1Gdb4SKyRihkC6szQbs0RNimo0nNwqDUR+p8LviH2Kg44Lc1zxbPwRel+fr4f+lmkE6JOlQ1Q",
+	"whS3BW6OK74htR/IlcBprYJKpOgmUvAW9VuZ7OHABcXrHOMd9pKMI3kci0qIiEdL61ytjZ9ZohhlbHgJ",
+	"sbhFvdcRvqJspVmJy+yMX70SwhZhGhcpkS+b6YNlxP3toueNH9266R1XK7tnejvwNWFoKfgmuPF5Bx9k",
+	"UuNGGZR77kTX22EXH95viAtMqvFs6rNGM0lKckPKlOzNkm5oTqqWHh72DifGHDQrurTusITeljixpkHh",
+	"j2+KMOMo/NFxjGERF+5S3I/PIIhPo98///Doj3/5Q5LJp3b8SpFteO4VK4aX1z2clqZu1XYjO9vUfW8z",
+	"CUfpmpBhnoNc2MSs6SPkOkOWVniDpuVBN17M/8xOiq7nE9kaZ+xlZV5EI6MlZqsK9+qlvwmnKU+P04UP",
+	"RF5kZc0ZSao6PUqBZD8u+E1yGNiGB+3ZMBP39tqbYoTInvM6Q4G64mijhQRfIoy0/YA2+Jog2fwZriJF",
+	"Nr+TiO8CapIeLz+nhDc9WE5NWLG5bOYdM7v4MEUqIXPN5TUvi1QjyrcBUktdUgdv8X7jUCwShguyIBDp",
+	"mxLGqu2o5i0ti8HsiTen4G6D1Z/J+3/jO7TEAjhcKzjmEJioINIqMlpghuYEuUBhn/kXLkTfv57hp1p5",
+	"W1Ftgbjs7YQ9Nd/MzF/O9Y/YbS5O6NY3KcoZn+iwh/Fz1BNtfPL1i1t7FWeO12ZvAh5ZHKF+Q7PvbVTc",
+	"lvdIvJeQJwMhebqqhNa6bCSPsGqjJ+7Zv2bKvwZk0QvLWW/M+jIZ+EPXSmjPX98ssgndYqct0trtrRfV",
+	"Z+qjZVIaQf+uft3wRdgZH6LkSxwIQzxDC3pDS6QNkhn6+9///vdHP/746OXLjqobvGAc1/VfyhD5iBfK",
+	"7RkEAjAqzHi05ZSpwAe2WCki9Av+/0f/+x9PHv0/v/7H7//x+FfzX3/43//rLDgH0Hmzk2MXa4K3wY3V",
+	"fIJF9Cf4HD28TmjMW6vZPywb3ZmhzCbr1SKYSsRZnfBn1ZC8WIgv1ELaq1SWjfIwexJXYg4XZ+XeLQQb",
+	"uZC+gCzYn+yiB3PNZj6SKcNHKmn8koNR30lIXWgQiKIO8PobzR55a29dH44l6mMzq89W6+bxTo5lbsMY",
+	"QUnVKuvONEib2vQURYEz8+a0rI0C75Pxq9KtWLfcaJSOv7Mux/4RMnViC7wh/lXF1YjvcnypjCt7px65",
+	"FHy75opHbcW/JKH3BDxAkfxiKNi+wEKFBRpcwLHwthaioAuAygJ7TJmWSN+jeYnZ9VNQA/RLi5Tr0nzr",
+	"l/U+XPHnpLhEBYcX46JA1RYp3i9//tN4GMEddZvPV8ARdU6khu0drw4dwyk1cGSZUEbkiTyo04tcOkeo",
+	"Fb3Vqk3cFG32PIZHrtwMJ2Uorg0viWmB8FyLBFVLCqsbaKIn8FSqEyFUr1lv7RBrTUtLWVJITs0JeZps",
+	"1ggSWAY40NGjrQcVxtYb0RS8DgZU3bZfrS3CWFYSX52YkxaR8zDEQnk+ebn2/j0dycR/WZFIvpZRVyAZ",
+	"xAzt342zMxfZbJuBVCLycQvwBI/PnrKqLD/NxuJa+0ReIkz1LImkFKTuXkZr0/L0EA8lIJ7fPwfEUAHY",
+	"p3ZHZuHLk0q0JUJyhjZ4ry81mw+GGN9lqfSN/pMRjD0ZlA0XdEVZsoYZh7LzVaGAmuR0nJyCQ0FuiJAu",
+	"rJ7kfIQHZDJsSKo6lerP9nWiqBMkzCVrQXCRfnhuCFOjodoh9KFRTaou9/NAn5oNa8V/XUjYiYB6OT0k",
+	"Q1+61RzjJ6HFqi9e8mytjSU6m9iAk4lzMc1iy8j18HCyQoIqo4DdWDnpn34H48Nf7oZu3bKarwxUtL8U",
+	"eKluB1At/AUlKhKYV547c+i8HlCs0yDd1JUcQVSwOLQabO8Ud0Lh6DIo0PQgmwY2bZvT43oRv+/46vX8",
+	"ciuJYfUIS5e6JAlh34NrzpS48Q0Bn/412Sq0IZgZIC8qffsn2T++oYxuqs3Z029ycbeHnhzjpeiGXRGS",
+	"W3xwpDmOTu3eYHoYsXUonMckP1+m/QDpPC+GFPdhrZ4vqo1F/4/++C5HWE7MNzsYcyzLV5dnHCuujF6c",
+	"qP3t1kEqxk5sPRv7pEeVHg38a8HTu7p84OY85AZrtn4y1kzEYs1K7p9njndV/qE6AEJXLBOcMgEM2STh",
+	"uGXXcxjc0+z6rgAWd9j128BwdazTQJ5znSNqcBoKpPjTGsdhhrhAUhtKuKwBHKjQxi1a6C3rpwUG4YTS",
+	"+2QsWtgf48OBmWRW8kIceiwW+qAyHTopOwj3Nho8DMGMjdfapcC8nAgWJugzTSjrawfjvBIUmzXlUjfS",
+	"IWTgkE3zsOaVxB3TH6vl8DuicqJntZw6eWmMwh8z7uwP+GPwJfrGGX/YjDKKb0EXo8L/ZzsslH0OG+qm",
+	"P/PdxoPuYstA03L/QYZl1Ck69KnAjvlIKwH3ruevBUdKRlmAFZ21IzNPKTxiyYAnM4fe8V4PMt57q55R",
+	"tnqZ7HHOU9AiEUVPnfIm0Pi0HOWDHHVDsjGY3jOCrhkHBCZ3af9OIuMw+970r6KyLoJx7nqDqMQh+CWI",
+	"w3fpiDmB2WId9mUWkTyXAc0qB3HvSI1StoSFp6+oSlHajDfT+hzNMx7MErx+5rYpRNCWxMyN4pEyvAVu",
+	"b4a4FLQjcEkzldaswy6yfmBmZxBeVo0qlAv8gtFiTRbXgGCuOJJ4P0NYAni8+bCLg0iEBVXrDVF0Yeq4",
+	"tITa4b15DuCxgygxflX+oJ/UjdPacMkX19JVaobxnGsFtb2qHyyGGZTFGEg5r6oKAszBgqrBqFQkUyyW",
+	"9MQIzoSGrcVpezHvWtcBDAquJqdp3OAXTLVkvxot50sDPD47k5XYllWWmlQJFnPRZmkaADqTfgH+gvej",
+	"riJ7SN1MmmZ5Fu+vObzwabuYLn+Hj7SQ6opMOdcfSFlK5CsWiJrOiHihLFGlrIhsmAqMRg9lDH4fdId2",
+	"fK/mXQYgAs0JFtLKghS3jYjXN0dRitJAiv5ydIyiWar7J45VVK84SHdeZUOQxUUXnpNy5NpOuoXqVZk3",
+	"RieejyoQasuRCG/8l/A4cJklvjPYwy881tOsp3T2iGReut5HxwO33GIpd7yHUfrH4OD/6dfMpWNBu63u",
+	"uCzNntp3z/yGJLN2ryZvrkGGEpMBs/PsuBpsNQS2Az61XNTwWKx3mpXpdMfe2+puF+nJKd7xGPywX9f9",
+	"yRRmXTYdYDqtiMwPpqjGlm4h/URy84qfXC530MOyoUqaFBFjIw213Ylk+HCtCjJwlUI64caU9KV35GxK",
+	"dr8J4Q7mRKw6RpCXDoNzusOCHy0I5AHdmAfopLiNd7oEUJNxWXDTHepgitVFlwe+qSd1nLhxh3LWnPfm",
+	"bLWZ1dsPt8Felw1rMNYVnrGI32tByMTmxieDtc/OBY4pKoOZr3rlU+Kdx2iJfUAKRnrP6r/SG8IuvDsz",
+	"p8Fl+lXbbX47dPH9jUrFs3fcCLj0c2e/csl3Q1lJI4AP7qMDZ8f7zilD5q5jbV8XY4pHsg/LcDXFG5M9",
+	"UkDiCEeYGavYhWzDpSqR4LD+IaHBRANobEPFtkMtTN68o5lwcJct7PMJ87GiIBHwUwQ5CX6LwCbRphA2",
+	"pd1ZvA3kUZJqB/NU9U8frHmZaP+51XmJlt57atnkp4MVpO4M8Hx/1mzsQANJTffT9qRN717Rw0+zy46C",
+	"F+vJ58uF4cSXKhWlaW1PzKCM1GOSCp+nVUUfGOKAJbSSCztfbFlmLnWkqEjdySZGFflzfhC2BrRIu34s",
+	"7Q/MiAXRnP5VW3t/VdJt6Mt7Xh3rZR1SmTfX822gLqL35pvNlgt1SWRVquxQRUmOIHEHawGOHasedhqn",
+	"tTOGdfu56J7/dTBybCk5KbFvzisVbI5goCa+R2SzVXu0hbi0QSbUlzuYXEsqpApVtw0l2hwpSM2FIItk",
+	"2JesmHZvISeLcY+3j0nNgkl22Tlnq8P+aO55M/N/2k3Axb8qqSDd79fZiYPxGXXS6a1vcjMvm9D+uI9S",
+	"kC2mx++eZepzPrg7dbzeOpzHHs2pysumCdPqAKvWr+5xF3xhGtJ1sxma7Bl/TwZk35SqaRubTYzjpWY4",
+	"9oKzxijqpTx6BY51KDi1fLuVsTgx3dXiUCWAo/jJiCfpvzDYJvU4iY2J4CPv67fcTlsIdyRe2PDQyZsa",
+	"NvmSg8h0CRXn7QzK1kJCCZUe3onLrYQD6LFXfRIcEHg4+bLF/wMi4QJnt7HMTn3r3v6AYzUxvy0Dojfd",
+	"THR6QV6+SMD7Ds1tZ1rlYVaISciiqRsx1mgHuzUvSbInXlMpDsUy6hmJX/tDt3Y6dCoRA6kgQ/Wy+GNO",
+	"joiDzj2ugW2j317zMO8KNt/sX8XGvg6kH7o7Wi+t2c3GMLeR0mbTBlwn7ohaS+9ExVUb7pAej2Fdf7a2",
+	"ut2GIWPdvn4KUIUzIPvCzjZSfjb8c8S7usBt1OJDzchwPJssruMTNK1EsmB1MN1kNosJG7fF+HdND4LU",
+	"ajtjLsd3O7G7ZhcEsl0PE0AWbW5M22bOa3B7jGN0tBs1X8d1j/zEVCRDOf2aLipylYbmcGQwk2MWk+R7",
+	"UIOYiNM1lhyGuo/AK0cBV7HpGbmJu6kmVsOmYdXrYKhOvovk2G87EKL+T7mlGQfqghH4ujpfdYeZsokq",
+	"uHDZqy616PfPPzz6y3d/iPQjgWyP8R5AMKzpUibIv0C8x8Hu5phdIzcM8uFLrIhUblqR6dxQ2XYL+InS",
+	"NKoa80pk+sKnwNl4CvjQI1cuqmTTdKT/76mBr7jGfpSqtaPA7Zy++i23Ee2eYFHuL5PCIQEckpof6yIa",
+	"y2kdogYiic7cMfzn57wbNq7tn1aVlTGG2jd9y2PhLagtIEcK4aUb1dhRNpvLmlFGr67j7HEHqSVxq87Q",
+	"RecawKOtxYj1lPKWCt5WEX3V2KniRjJ70Ek1Gv4Gtsoqv0PmhdbhjmVdQAlCLKXjgWiFLsafrgrdF1Vh",
+	"4GoYyEXYbLDY34M8hSMX7TQI0okCz8m2gcQIJx7i4iyQOmElTMvRMyDbPFxqd9rqCiBHLMukwVOvyObF",
+	"OqlXwJECM9Gqi0DhgopU7ESL4nKjAZ+Ja392Bv7alGRJ49rvePptKUTfy29ea7faOvtjbPIuv1QiSlrK",
+	"9CaVRI0AHGeQ/lb2NXUjvfUNbee9Aa2q6XsobpV+0SQP5SIMpRJCsenD3Xw3jHYzBkOeWvc1yrW33ULw",
+	"s6hbGT/Lo70ZOfuwJq/LSPdDScoyx+l/Rcoy4t45bYOwNIdz03rtwMyObOnW2HBtOVcLN9s40caEraxr",
+	"0K3siWsdlIY8TQ3MQOPF/+KVYNnIKkfztDKbf52bNeMmEFrSD/1kLlzS4qyBuQcD8p9LqMrVKt+2pIs6",
+	"iK5PpqlxntOiAN1Q0hX7J9Q4lliBprkhBcV6FKZlK3u/4cK3ZKneV+puEqEzk0LzbJ4t3ru+ZqHi7sOM",
+	"kqTSiiY/LzFP2in5FakrL9wqQixkfYiHF+sk1G7W3T0Du1XXyUfr4iNl8EN1V/2AlMGgaDBWd2vC/Np/",
+	"aBltcl2LpPr/CJioLZ13aw4U0bs9DBIFbuV84B5JC9scDuSg7ZziWqhJombof4jgiMrH6Nlc8rIyoPuY",
+	"IbzRkhaAFDBy6TsBNBT7VIqWdN2H1AvqSFsiFqSnoAVfqReY3SDDmdP62ehuy7Ts6W5SzAaQZViBNlgt",
+	"1giuMU0Bzoj5x/eIEQoFWHV0gHEBbUqheUjT/fgxelaWVkmCrib6pixmBtTE/sVQsU8W/boUNfPkamSj",
+	"sH0b0NfG201npcuG01//ElaU8lpBe8IW9rbX2rmeapyjLlxTgQzJmkrI9LWPLGxw+mxCl0eDEFY3+F5j",
+	"VRsBlrd3vCoLLXChOf9MHxfXxBeG74ggSCs9AQQX/UROTs+FHR+KjegvhCJbgWJXkz9jngjvGCMpkN+p",
+	"VcbpvtahnnPBmXKV3V1Kqud1h6lRwcFVCv9G4EO/G+Vf/f5Wfqk3vch6n+PFdS5lbncVoYn/aDe83wgY",
+	"TsqG60MCYHsY/kvf4cJ0gmUzBHYTKbSms8Sg8HzzZPbkyZNETKN3ZDexqNyGLEahW6YXn5uqwcES9Hdc",
+	"WXCq3OnnWROZGrweHpkuOVEBbC9zO+I2fFc3IDxZCXZemo6Z0EBmcII33u8f0t8Im4ReFzDHMcnNe6aU",
+	"1y2wEP1b+pug5HRQmu9ZmoKWv5uDsPY54b1WMkyW+uHuJz9L2Fv4rN6xRHpMqPtJlO0pTQyzZP54nz6P",
+	"5zP7poxU8NglT1rj4V10x6tHvGiHd7OXkYa13rGefBpHTl+C3+lkbSBGqg6m1PJn9N1KOJjx2ntDmWJy",
+	"I6yj7uTwooPThyH5OkOGoew+4SVQH1hnMPrGrjqivOKAoV1IbfTfPWMmpyj5HB0rV2dS76yDUgAPKc2p",
+	"ubHnyu0kstlkDZfC4SeVNTsdJ6Ocpv8emMUb1oDD7PZ+S5iphDiK8jnITivBZQ52b541UJJlXtXrMfK9",
+	"DwtCjKP/JEYdYO1ug61CHTU2NMmnFGzHE31ijagAKe+vnBeRMLEZ8MZj+gA0/YhyZcCGk+Wd8/BlAHXn",
+	"aA9H7rFtwyRmnyI54llI4YP8WjHLeMVxNM929t0ocYZ8abOASziqxNbRarAuawZppdR5ii5sYWv1bdbt",
+	"8emg89mdrnuTAVQf90MzgKA6/wU4k6fCWI4W/9fx+2Ak4rtjIz36ue0WbyzeWdKuv5ZVk2TnSBGTBUqA",
+	"9t0lluG6kCPDCpsgaVYeC0RVQ9VjKgfVyUtRPby1bYY7pq5I4WEQ3Hg76gZsPrEtvCCkuBCRFVZM4Y/h",
+	"JPqe1aC/5mPXmhV71Ksn1/RrruWg+9DY4b4jCCu9upNAWF2UmDFSDJQgN0kRow7C/O64pSS7NRFpmXCU",
+	"SSWqhd4+2YuxPzncB9kQ2F0GTbD4T6HsvnRYqPq8jO6h5mki60Lo0fGSjDfHafW6yGovDCAiVFxG3Knh",
+	"KfkqTR7wvafBeIqIvyXN0W3VHQ2f1wOwlzL6So7tpBkZRwDK6AgZb9f43Wi3xi5szNKmvjJi+hJBwuP3",
+	"plwUbwjcs7bPD2dI8S3iS1sfPw76drqsj05/lLI0ofl6LZIoaWYqEd+x76HqmVcAgoOZbcBihl4TspV1",
+	"2881lsm1/9Hk5JjfOiAxvosguN1yn8vvjt/l8pss4TAmG4ImTW5fzPq8RgXGlM6+oMNkGIR4h6mSA1a/",
+	"GeBb/W12f82F7S0ATL/GN5CkRcLQ2bnlSrQss5Yz5PYYk3nWLM7ClcsCPLkF/8qEIsy4j4XgLG9FLTnD",
+	"MvXKNuTqZ0GZREDMCgQKGCCD8g2RoHnOEGVox0Uhg9bV0Uo4otURGy5vH80v6u/kNzEsrx176wjQ3uIr",
+	"ouDmBMvVXK4lZ2Rm6lNA3w9u7S1A+gmyIPSG5GFLSCKyH1FZw1Ul2CR0hVutX/Qwlzp5T0SQGeS/Oh+Z",
+	"aeJoH0DzPWK8lXsYpD+kgR6xxu+Y9TdZrsr0AhwIt9vbvVO7OXbZB4oQ3f0/DNBY2/0uabY+FPX953F9",
+	"7QA10tmKJysXHM1GPaK2cqguBOK1l6Jr7tijYK9HL6O3lje+eA8DVPo6Rk+h8Dk5qglNaxWeZ3Jb90M0",
+	"i4pk3gL3tk94znQyoQB2WLAeQtZIsUv3CFqPmTszXjy3fru3L6NW90E4fQH/r9cjFVQTXGO699aJmdzl",
+	"ZCc8g/HHaCaX40rLiwq33GT9mLHTbvuJuEsswCI2tkLLTHAVecx0EZQG0B+XZdO/69cEH1ysBcLIhOr0",
+	"+6PMKS++OcEpOILFlg27NkNt+LYsFDZynBj+UeMBJls1N90zFm/Jyi+IhyI6rtRc8DCSCTzoOVh7zTeS",
+	"cuJyIML6btmA5/ZIEF07fqXINmyoVUzayrh0Ds6r47ajM0/sz0dSY8chv/z8E4t1s7JaF230LS8Txdyy",
+	"4Zi7Q81JcHl7QFfN/dBjDL/CsyW7W1hlDWhXvdveAWgu1eagN+E1xx41LxixGNcNjgqyVfuqAr6lwbw9",
+	"HnNJTb1NAv6EPEmd10ytseFDvw4Lvontto5ycALHpc3s4YPROz/uEDQnpm/AAZEHGfH+pKDUR+MoOSg/",
+	"NyL2ZOUyk2rsB7sAxq/jXuu7WnTVWSlNncxQ4fr7Sq14fhf1IdU91rP/w5q4Vkx1aMpU96+IkogukdZz",
+	"tWFjg1FzKBJMbervwGYHIAQuXr5uvW2+N6m6pwM3iJ36MawBs5oQwer2CyeFaIsia03xLLcp8v8RwRFf",
+	"2viiRIx3jVefqqd3/2bWwVg0HBaJmV005c7HQlbJy2m+0waR/Szkd4F7rpcaH95IQDme0hiyQfUPGKJu",
+	"HgafActr6O3kcO8xKwAsi3FVW+HJKZPx9gAxxP2fiaBLSooQ7D5Xa8pWkMyr8DVhiC+XEELZk6OB8Wdd",
+	"31597jG+LaoMG+ayYrH33Ng9PElrjvrl3vrt1O3uNdQdRNS9IAIOL8uuz1nSVSVyXBNrLIJeBNex+ugu",
+	"IYvSQYpDWaxyELy52rTtXl1ZSFS3ZY1WHNUOL4igvMjWeplaZ6PamKcik5D5ymnUCAShNurn1YMu6Wqt",
+	"AEccV2rNRd7NueCbDY6hHy5VDM1zRcP6blTn4Ix8oBsSVu4crAAISsBSACHJ2YKANKcA6z8nNaYJJJCG",
+	"E0MELzPY/pKX4xnyZrm12lBbZ/Alf9vddsb5Y1Kq7ZHJ6og3mv7EUgERM2AlboNA9XSm0egK32RXo9bH",
+	"tc3ceva2Y5ubANphatIoMJJkwfVvxYYyKpXAioswV8dOXGQjzHSCS1xzY+RkLE6u8bd/+vP41+244Gdb",
+	"caTMvd0EkGS/y0shHW7LO5ovHMkZTMRAa0f87XKatw7s120k7uVm0vGKZTQcusK0eA5AmKFcqXCe0d/4",
+	"rsl5pdKgvJHCS+wyAFd1ahf4gV1uV6wNZDwxK89A7QJVtftq2u3xkMt4BBn1QpApZqZxW0d7MDQ+ncRa",
+	"ntLm5sV7Oia7+ATZUFYkwXu5Kr96Nd7Tdk7NYsK7ZzIT8qDSniHb62cGOdT6fM5ADpuW7za7jdgg58wW",
+	"q5CysByHKwnYyzPXhdP8Kmu2dMhQktwQgcs+lBqMH2wvMbTdAD17y530I7iOTZd8s6SRbvkXFt7zjSKb",
+	"yfI/sxvIHTUQOSk2bm5x+YA3x/YcNci19a3k5V21N2WIqtbRc6xuAsOutFirurwqxBZDhhKm8J4E245x",
+	"fSW5Lqy9nuP17WThX1sdyqiSpFw2PciHm9lOS5ka6JQG3cgkpoUB4KWqaU0G1y1uGpNpewvSPSwYeCAt",
+	"qcNo7vNu51reQotHbrssBZqkGJINsdhlxbLd5ez6ZSiZRZucBd4jztBuTRdr2BiHkCmJUiVBVD3Ve/Ge",
+	"ATiv3h5GPobrcu+tZ7CoyPPU3nxlgyaelv9ux4dPTnKk2bJb/rF1EmfMNHRM4HbDTc/7dLP4hpYhTnQm",
+	"wMSYwEhdUoH3KcViAqfAQHfbATQHroC9EDG747IOZWasMgc++ICq/QH0hUuy4KK45LlRBlwUWgsPe+CW",
+	"KiKZYyHlGq41o6/yBFfaQB92Sf6dHGKKh0d36+AKu9Y++XcN4thxkNld9WOiddQUXt60t7Ob5rZ7kLhT",
+	"ExtCTsKMNIaGuQ5NY7AdRKc4AXPOmCJlGb71Gk1EIsVLqODYYFpCArJpT8pWFV5Fiu5OdXj9vqp5Bh3o",
+	"Nri/Llf/JV1Wrv7FtucwdcBmQvrPe6Kse1lPLQB/fVC6AGQJwBvCa4eA1FGbeIzBUt4V4tFgTc8NLqvJ",
+	"PpgOZlAKzKX53kj82lLHptNn1ozY6Elq6nANnRxMMAqEbQ/Fh/NioTDX8AaATyYb0K60WkqiSkeicPF5",
+	"kUffN3bgpzub5b3bNOkZFvOqEpNCPYlKYOG1VEiByMuKBJvZRwGLK7XgmyRQ+mQsp85e16tz2qr7ppcY",
+	"F6/V8aafjVAczDfRF4n+rekOou+PvQWAJ3Xblpk1JjcYen8zfaE8SUddsIj54+3X7gAi2ezptNo5Y1Hl",
+	"hC6HLrejOz4PunfqS8SsseXZGPSG2pj96ePAOWrjtMBsw63/Oaod92OxQ2qhrbR1BVTzam+xkiEp2hSn",
+	"EnGt37jdClu3qvQbK2GCC35c1XysDULcrP2yYq9Mpcu9NH17gHXBDaum3TnOS5SEfJOV7jXgW52CpNT1",
+	"4MSdhu7bRwg0R7Yiw8cf8chH5v0jLsj0xnAB68jlzECLamP6VAwcjxtckBmS3DqsVasPG8IrTHPL+LJq",
+	"3DzXX8A/ESnn6Hq27NI9B4OrwKjfH9noaTGL7GDUnC4mFMey4gN/FWk3f6QASLMFdxkCGaidmFrRI6hS",
+	"hMXTCrQOh1acSBPkMHGRGepP3DQspDIh+GG/2QQ/agq2IWxNAETzREtZqKNvTfmQVXQHZZxPv/sXU52W",
+	"836EwGY/lhnZv0kl/UbXKJ5F8jbtz8+jHVaTQzJHa4K7pLFmqlFRoq+GyAr1T5HV2dLxdh14pEv1aD15",
+	"1s2zIVLiVVhabNoOL79fdeZ9dbqwlncfZZVaH6BThsp+rfTpKVpGbFnK19zR4vaZfzIagljus1RoRd0c",
+	"f8dra13FwESFNoFQ0/j8ZHyTqPX0dJ0uwbqUCm1uk5k3yeUO+D0IlyXfScQdfEka+FqbXi7xqX/NW6C3",
+	"aEPa9A609mXBfbDd4w/GUg2mpLoclzvvEdvLvYT3GAbXRGN8zou9gXJbY4kWnC2p2EC6W1SI89q6MPma",
+	"FtKpntmoHTXi63I+uTEAzuRM9XSU4DiKr01mCTXPD/MXK6bY5YHk5G+jqKoy1thXVYLlh4THMVdtSKzF",
+	"1uGRPOmFefgZuxQ/edSHYgXDDu9dFW+/dldEW+c4SJRTlqFHReIGt9ITW6Re0C21Bm0uLMyApTVQRS14",
+	"1W7T78Mq7JMFtKFDM3+fHF5RvLvr3Gf96njYljCx5ATMgMHMMQNeX+C9xbPngVQym0TmlJ1w2phpQB52",
+	"Dmjhu6riad7DAeANDz+mVTH5TL23ib6RJrfkUY1kBTEOSE+jDOCdGEEW2SJc6+2eHP1I6xOm5AvUCkU3",
+	"kTLybOOCdGwLfctJMM7T7QqILI+vxgxLX4tfMBXozM+3ZUb41BQehvw3dUli4vPcxh9zSzebJDuPcS0j",
+	"NozeSfw0sb0N/K/PmJ1N7/FU8JhDveyUmtwo+lwkRWIZ/vuWiAXJ8I50a1/NXOyX4TPNO4MLpiv2hmVH",
+	"OFMr/6b3iXapYIOdoq+quVRUVdn5lDnlzxMS6yKR1cklzRBZ7STHtcqchzfnFctu6mmULcroptqcPf1m",
+	"3AnAR+eQr7lOodKYfTSZBm77E/bdaPj6jE7GGRpvrUHAKE4bmxaWy4lB7nDap10KaF6AzuZ26o80Kw3A",
+	"GQ1t/994OclcWtse+C5cbHWvf65NcRJl/yyo3FbKYs6tKVv907bdCkaESxqrfp+a17I2PfThxYOB3KtO",
+	"n9SjlNTwym1qXihqbevV+oqwXo8tZ5BKK1ecQWmc8/S4FlDGHQS4UAUnYWWYMn2cS6Jintq4zFZ/D7VY",
+	"e6NA7Zs7eBgLI8C4apqtafXdllv0v8iDGt9rB3+vfw492I1PGl+Blf2e/mPZ0k7ffq61Dw3Nxnjk3gC+",
+	"9QA9D0mWbsGz5jYeLGKWk7ubxrwqqd6XmM4gFe7iyI29qodR2vexRKR6fTmOfaISq7aHIMa31jS342u3",
+	"SAejxS5yiHqTQmym5uxZKQPQY+/VmggPAaqGobNPoTkpOVtJpPjj6a7IgC/Svj8xV8aOvkzvZ2mfCHXG",
+	"qQQs2o2YQeUxhyZXm1YTKEhMlArvk/MOn2N2/cy8N8SDtpQjp/mhLf4IvMymQowxaXr3MYOf/dKGCcac",
+	"xAFXfPitR+yM6V27/rJnw5fweKnY++WPDr+oL3sKq8HmC+5a9w1VE9pg+st2VMb/rh1x0RjDY7QmrOgv",
+	"pSWuCXndF9nBUIsWTpdkQeg2orjFVRloCudHqNptGAMfA+UnS7w38uW7QAdVG4j3XvLnJxP0JFe/k3Ie",
+	"oPHHe1fzMba7XwNUoUthg/cvzDxiPZ8EgRtLDngP9SDkpI6W67x3x1lciUQc1eRwGCMDx/lkqvVxYfo5",
+	"+7Amr8t9mAAT1fjZGa+pdugdsMX7Dzzl4jlum2GFP75JQjca6Ed8UIKJtX2auJuDXe3YPGaifrtid2t6",
+	"8qxlPLXS6Mz2NvFY/xpoOLx11bSu0P691bnrWp2VapHp3U0tRaRjwzUKVC0ZQ+ryBzwvp9WZGWf5YZVh",
+	"mWYeTDZYDzs72wluYqNj9aDG+jPDncs/vjX5pd1xJMKmgilQArGLmHPhVJT+oho2b6qWoqknH0wPpZOm",
+	"H2NJc/pGLYaay+lHK5XXMi+vGR0EeVNaoy+aDmjCtj+DlXqT7KbVFjEaZAdSMgoFFuHOtBFPblpj2tGt",
+	"sPMLLpcrXGZXHpUl32FmL6esvqY5T9R1iqm8xas6FSO1D9kJu5Z1Aw8WtrbpQ+JtY7cjWb2UEM1+8gqn",
+	"s8DOKgZJeAXRSuVP785fvXiFLsmCbzaEFRBBR98+Af1Na8eAwLrkwjbCTnQssyTYdd8PGlriz0QU1OSZ",
+	"OAc+ABnCHUHVGkI4vFI2mW+HqWrvVjOhaW0ijlCcFVrXL3ifTbUd3iPFXQ4JRksKrGFTK22lDi1LNOf8",
+	"Gv5aEnxDoA9nn3B6UDjXocTzSJvdcPYO9KOUwYKQve1mZ1qF+ondv5NojVk3GJBaVoGNDjg3iXawEjeL",
+	"/m4D/smiElTtr/TZtOClTQYQ1ZNdcH5Na158elbiFQft1GkyW/oD2Z99+gTW9pKHHQbaWhN4odCcqB0h",
+	"DM21QkOETTIRN0Q8Rv9tamopkTNkdHsDGwjS2WSLFEZ4ILMB0uS/Y7TllCmDU+FevBPUoEeRDcLSQVgU",
+	"BvMCYAkVf4xe3RCxdyCH0F9QG08LOOvntiT1P/4lOXuMniEAwmUFWmAhqJ4cuib7piDM9koCv+KOLkz0",
+	"Rv+rNpqoKvWWvXVbWB+is28ctB3e0rOnZ989fvL4O9DV1Rqoco639Nz6M/W/rcOvzuzRlsvZX4lyrkno",
+	"VrrlzHoiv33yxHUwcSVc3jr/ZV2uRkKPmlHO+/mpC55x9pIz8th41Ja4KqN6Vz2387rSGHLnNhusb/6z",
+	"94z8Djr2t+DU8EqCnLPf/1U/4+/LuZ+FsbXNo9s79AKcGxcN3vEWC7whCiyCf4Qn2ww5B0b/tW5W9JwX",
+	"+6Nt6zuyq+f1qX2wlajIpxNS1CX9nZCiZuMRrwnraBWk7Ozs4yNbXX3MOuYew0i6Yo94pR4RLQbq7pph",
+	"3rmiK/a+Uq+aodPZ50SE9PG4T0jMVxbL1V4VxgXnKHu3BG0lSoXpqDVDL6HqPsmAbhrRLcuBW2IfTQC0",
+	"W3ME7lvKfKlQYntV3j0HnRM2cJO8YsVnwETFA2WhD/iaAIyZWyqa48X1XTKOHLg48A1p9LL7wygv1lio",
+	"ljZ3e3yiGeGkMsb03IM4mBY3uFYlbR4AGIPS5xhJVLXt8Eub+h7RhaA31i8U0TQhI8MMu1dUt42L9ndy",
+	"w5ya7D8QsjU2/w4inhVTpEA24aXgXMxMJxFmIoa23kFx4AafGYyAsC4TjyFqwdHnhfPfTJnpp0H7LMYR",
+	"YGtrc6+xtOuq1TZ9Zt5e91wvg6nMp1Q93cJOSNxnhqA+OSMki9PmvKBygYdMxJdmwEFHd3aL9Dy+hLA5",
+	"WA9MNFiVocdCCO9M+teEoz/H7Prc9cWOcpT+MqSNmXDl8S+DTVUqusVCnWv+eVRghdv73i3k6eKWNc1h",
+	"KcMQGBlJtvzUdyYenVnS0/HMvvYneWpegv4Ahvzo91tM2eMnT779g6tok+CKLlvmjI+x5LFWo3B2eGtJ",
+	"1GId56zX+udndV/2O/BG3GMiPZPXTRcHE6aRllpyKk0gr+FRHXeL3fLPYdxbG9A6mcj0P3PCjfzFQjxt",
+	"TY8ti/0859Vq3XLMupyET7MBQ6iZ873Sir1pPbB776LEDEm+IaaBhk88xCswhzAyjB0iZtB8jplF5jUj",
+	"pvBzlxx036hvqjAeFvV/EVQRYxHZmusFZrYzqFiZINhEG9i84dE1te3t4hQ3XQx/MCUS98v/Yaf1IKmO",
+	"oV+bPuCGVNCZh0DdGZlMdOj23JhTWtd5VG3j9P8rvSE/bU2X8Dsxemd3y2N64Xfgh32BtwpQBU7IZZq0",
+	"qLL+FipRSZb2OgEu8VnMQRJ0ucz5XOMMtqNqXQi8i3PYL3bEVx57gDzmiOuYSptVSywM1KhEK84Lidb4",
+	"hgB2WgLL9dz9HuvxgrLVIwPoa/LYYgr+Cxh64UaGme7flQHlt1znIWLF+W4sk/GULrzOok5tUbgecXXH",
+	"GRAdNfCtq9LDzGgurt1c21nTUNkjY40TFCPfa4Fte4QTbaX5wG3soF0tJEYVRBr3dlkG7vdBs+xFjTlz",
+	"j/QzM6cHGaiw+TC7fDKmqWm8EibzMC7BYMRJxQl84YSbCAVh1WKtJQfBizWC+mrECCkkwja6429hyfk1",
+	"HIV6n6ARRZrIh6F5It/DXJ6uWYRebHEK72coCA7srV0j2O8W2lwSM7hOWHO5CDhTRmGAdM0dYaqXNhC4",
+	"T2x7Hes8D4vQ55xfv2za8HyN9hq3CufXp1UPn0NGN3IdkCaGcRoKn2+bnj1hStumPocRO3KqITZlugI0",
+	"G9yr63mQeQH2465l0umFhmMZKzEG4v8hNkkJ9cdZ5HOP9buVGayS0+aBA2VIMXbEh4h0vl1zxeX5b5QV",
+	"5OMgzS70yDvzIQQ+A1MethgP4wK6wSty/n+3iT8aDz5lkgdQayXwdm0swkMoL8gNsYpwWJxfmgF3e1bv",
+	"1n10N+kep9cNfmIF9wW9tqiQUZytAoilky5QVl0eQX+oOa9iBX+0FGSA9/QEXwtCvjLdQ2M6SDYlW4XZ",
+	"goDHUhDSxGFGw6wB32TBuRhUNrjNTj6ZP4SL28gxCKRsmiReruxZnXl1nRJhxnjFFqQYvR0EXqrBpI2X",
+	"ZsQpN9F84ZQKk4nxgnjDgqA5oWyFbLetrFyNHwjZwnzvlzmrZ/RwM5drX7frqjZKv0B6Rpfn04yVMKk/",
+	"e0sFlnViCyWTZDHyJKcmH3AsP+/EZFj4FSEPNTcZGKKXj5x01JcWfjV4vl8HM29CHqh/32lwMq1BNbTg",
+	"usU8Ur17CLO9yZ+b7yHwbI6Mtin0zg3GGNZUKi7257/ZLi2fkgTy38xTSSLZb/+SQLtg86apgmEYh/6k",
+	"wt1t0anV0jXebolNfMWo4ItqQ5iaGYRErIhUpsfNMBc4/MsowWHAKbdLf+Dn2/CuUonWpCxmaLfez2wf",
+	"5d2aMP0HLgnSJri/WWZvOnvV3IsOWT58Kb6lS9i7L9GKNhCPD/IutFn5AJqP+HIZ4JfhvJ5ZMIO/ju8N",
+	"nMQ3bkzSlTknSy5GQrxH13mTbkq7DugIeov3pdu+GWJkFxSOXpA1bn7u39TB8/tjf9o53YkFehvpdvYb",
+	"fuD8muxJodWeNWZFcoJd/8Sd082WiwFB/gZ+jx++r2VyB4gC2NtLIjVv3KIsuCS4aPrjQTmcRL//6flb",
+	"9O3jb/5wCDeZm5wUQ4L8nRtze/mZkch+niIde3MfVs1tbNv5sOBCkIUyTtHQdMjHBQG039u8swYVGUep",
+	"U6um0HhHoooVgA5Rb6C153ApCC5M8pBW7+tsVGwKKQzI9UjCUM2jW9tHfkTRuDANv0+2uf5nbuHeN8zI",
+	"CCnqHDwLmQm6v/5xw2+IvlLUmmwkKW9I+pYm5ud8VR6COXm3lF3DENHfs/3M2yVmQ9QVpCR4OFwPA06o",
+	"JBwqw+RtU9ZuiauvPuVdDh9CN0TQJSVF05J2yYWz1xIKqzMttSRvWfS4f+4BDGfD3UamlbsLAVOVKok2",
+	"WC3WqWe3dteY0Hf8DD+D318bkN4v0WtjNuDB2pBmeQijgi6XRBC2IDmlgInS4Nw+MMBnZsCdioY7ZjTY",
+	"AVw+XFYzJPYV+W7Z2LQq1D67QfXhANyb/vkLZjVbg/pQ3WJQego5R4DpzbhCALf/vcUVlwYgBdPisBLU",
+	"CN8lmz1feg30XfCf/vJtWVbADZBfUlctzLxuBiY1TlBFsrU26zMaArSEAV+wjHvwzn9DYRBpYL8fW5a5",
+	"luNhBvsbL4svmLuaPu4PDYBKa2OdeC4DJrMccuTQrlf3Yxt7jvlfTb+8h+k5gMXdBhDBkpYESbz3Okw7",
+	"nXwBCMxyBg1YEGZkl309bfGWDCbAX8CAz4CKfKGIeiQ1B28Orrr64DYe8FC0DnpNtuooaRjuzTFqTiCh",
+	"HKigvsBSOnv1q63+ALULTWDTd96utFugDzjckm/InBdHVz2gw9NgYEH//gWrH5emBdaDZT9D4JYgU7wV",
+	"4z02yyl8TR7N8eL6UVMMNgYSvbh+1oz96hp/aEz4Hmx0zzGO8ApTrxzVcAopTuEwb/hxNMzqmNGG/L6C",
+	"4D8kJvzRJNhaJqjDuAg3kV3OLGeeMJx7fsPpgDfgZ06LL/o6fuDs180iQJodDryCXSZk1N6HAae0uRXZ",
+	"vMOb08KxQ96fXgma73vVRylYf3qW9ysxSpGNl+HwcFxfhtcZkAvQlxcG9o+qMWC/MaR1YIDz3xa8IJ/G",
+	"WD5JftqG0/cTmbTDICcKJhs62ZbCZVkn1V6TLeAaB6lWU+RfvBJsGELwv+yQ+1tXMkQEN/sTiza7j/Hq",
+	"kV5pnX0iKVHMmBYPztnrWUynyw8rSbEioh8a6hGkpBs62AWCqLdmyH26hcyUHjLarKELBIkhtQ+V5IaU",
+	"tnuv+ceh95L5xPmCsyUVQ/kyZsC9ZYOLEi8eXGml3XTHB6ZpvXW4IlJKYvWTYhR2uLH1EhkiNYGlZogH",
+	"dsJrrmKnDcbRxdpkgtTJ2dgpnXzpCG+SR0qioAv7kFIz2unq/ZYw1+cqQamBlLxE2OIn6XDIi5JLKPMa",
+	"gE2djVZ9HVzlRY2yffB75q5D0uFv2h/jLUvBj7Kuiilant0Xo6Jh3VMDciE4Ro28NUgiC8yQVLQsoUwG",
+	"cQYWolclhQVBhrMHYYTg5ecwcCg/lUsSOah3mrbHJWWrO0rcg2+fNm9UE5P7PMDRshLQfBigyGeNoOYC",
+	"zblaZ0P/NPTXqxnPEDXjvtJzeg4mfMcStLlLVzzhmAqib+ehODSP36hfD+pJYTuhD4clrraJmmObfSbB",
+	"vIpT+Uf987MVpuxYXVv/qP/vVE5MbSrisuwqlnr+M8T4borbfhYC0mVcOXCW8Ma9YoqIdzDqftV+wpTu",
+	"5HSYT580ZAO7Dqi2xQ1A2so13W71MTEEy4JNnvUOi6X6uSC4GJKMuDgZ5b9gaJCaf24ZFaQgcmskS3ED",
+	"8iQIC3IAO6W4g2MM9bn7g+26ThstyZMGUfpktHg85Px/TUe5t1hvhiN6vZgmnH2rnA05rMyIzxzaDVZx",
+	"28BuZuvigblRTPE3UlbkvXUB3h/lDWb0IOM+sOHBUugkK8YMOl+sRyETYQtfrDNgE3PRtv54295Bf0Un",
+	"dymYnuyw36RAS8E3XivUma3ugATRlSCkQCWWymuEYFu7g8Mw2Ne9542wpC2JUqauZtBpBJvx1ow9ZsOz",
+	"rbAMc/vtzu7u0L+v1IrfhqNqxYlEvFKIQ6ax6y1AJaJaLhQzk+oCfXgN/JnLeIF+JR3DPsZCqZG9A+T+",
+	"GKjePdPV7pC19JdvEeXLMJRD+fIEkoXZAxcRYCPIShsIVKVwVIrhFuGmz91uM3rdbYA92Z7arVw3H+g8",
+	"j1Tn2MCPxcF44PcjyIDP03wzy3+QOuY7rkirjup3EuHFNeM7yBfrgsLlKJ4NOAVmC1IORDfh9y+Wux6m",
+	"c8AQtblm+BLtIL+FcRNApxJZV0CBuHCBieJwboN8mQFug9+/WG6zlhHs0cPMk8TMasiG874HMESCBSAB",
+	"3xAhKWdS6zj7g3ltuEOkhUr8QntE6nXfyZWpP/zMVmLeAlJiDSEG7W5Lyo7UM7LLa1ZAPtoKvuVyuFTB",
+	"oYe4oQ8zY75e3i3YSjUGPiR51Qo4pI9IvB+B0+jSsnHcxCgYc9fcZi/rjsF+bfqQHR1d3zT1PbufjGbp",
+	"cBsQPDVavUWHI0jxspghc+BH0gi7HLbBtEzqmf4jpuUX1TL9ZGg+x+uhronneY1lxAhLI/45uHEGgNsw",
+	"K97fEBFmhHukEN8Dfrlf+q6mHMKGW7Ty4MNRLDEtj2BMbYvlqB/voljeq3sqOSyRTHa7C/dCOnyolQ8Q",
+	"ELK5NlZEyVzHnySsGKr0Y8UXayjrxT9Il98HAh5j4kUo53srRYTpkbOjkiTKjmAmaJfNPm7KUTHy/27K",
+	"Lw4A8CRCwSbiDcqBGg1mEJPRjjkhr7tv3FZjU8W1Xl2D5+gLtAv73QDl9Hbr3Knij0TFBrfOjrusWFo+",
+	"RVGR5/tjdADu3oV4/57d1yQNf5dObsIjUTFrWW3b9nqI4IRvh5t/XZgRt5EtdgFNuG4zVezVDRF7KCve",
+	"rbmpdKMrhtqAUmNYNc+Kws78PmWLmSndyb1uPn2Fb07sliyKpix8nH5tN2SkDNych/PfSr6i7FMyPsAh",
+	"9A8rjzCBgzuan6DAyiz4kq7WSj5QxnL4AzvjEgVFEbU4BmF5TQrwkbregUfiuEEz5RUrvhxOu5to8S2x",
+	"2CtoNEkQXix4xSCk0hJl0CtDHomntljKHReDRUtSq8F22BfAXH+lN4TVC36YPKbX6LU2RY4NQGzxTruz",
+	"A9hLmLtgJA/hCxJcD/puNKkH5mp0vLXBe1Tw6ewkKC/kCCjEBYy6byq2ntJDSy4BMAiMNpyptWswPef8",
+	"evp1tOaKD9D3B0K2F3rM14rZY3Al7OQJGUSTS599/Z2VwNu11YMLUlJtT2fVxjVcIrAiw2B8l1jdr3J6",
+	"mNADO/6/CKogtYx8tIBcmjBjR7+B0o5DrDW8MAR8+XFLFooUZyfPXi/p9vSQShZNCTB0oO6J2PUBjtJ8",
+	"jwq8HytEFmRhlffYpl2aEUkO2K3Tw5LVpCgimRFvh/tuAwUy06Y0BAD2zZHwvzLek1KXe2cxe8Mzl3x3",
+	"4rJBjgpqqm1moEmUWswPwOUOaBR6N3BBRO9snJOPWy5U9Ii8gp+/npK7PSXj3KzIR3W+kDf3KtxoWAxh",
+	"iTBSeF6SY3DthrIxBIDLetBJpYD7yOlvQuhG3FTcFKYOz9YE7wBPsLkny47S0QvsmmTKAYXxOefXly7j",
+	"8h7pjDClO4nL6B05rXfgirDCEhGSxOfwxdoyyIfO6NE7uY63Jv0DI6L59K0VzyKz714j53F11RCqzolh",
+	"XJFhQacfeMfVZwFwdN9S5Jipa3R19FApa0hA7FEcJVg1JEZ/xNckmN1xlzK0uqOzV7EfcXELrVjqNsSi",
+	"yultFWpopambVKoeT+H5jMtnLit2K2Xqo/QK0+PclkMNlNaZAXdGnLstrfvZFDE+wHNu6WrTtfzwLynb",
+	"KamRMz/Sx67NZgWVCzwUAH5pBnxlswfGZpauls0cbg5YYoZ/iuO1Tmyz3JIO5xVeVuw1LcnXVuhHbYW+",
+	"xZQ9fvLkG/MJsMHSVIgs2pZWhkRkCVmUWOgr663+/UsEutD6aVEzwIOSKFd4b9s+aM76nTScxsgNEUgQ",
+	"vFgTk9k0x+z62Hw3XsTz9QJ7aOxGWH178RzGGuemutF0QoPpin2VYw+LsQDTV1MfAOOtMtRoSTts1KRu",
+	"SfI0MSaJhPM5oA9d2SEn3FX3iePvKllUgqr92dN//NqN/lEJOfnQQdlD3iN15cUG79F1B8TR7VdvB88h",
+	"bvioHWGJHt/XvGLFW7zi/FSOYPjCHRyQWyflFVGo2iKMGNkhs6XG10iVNMHcdoZ8GjU1Zzwaqtm/oiv2",
+	"5lTEsy9/8KQLlcQMUoRXapgk7yt1dgu9XYYWxCs1siJb9DsYZL2qB52S4vYjt9JyvV721LbrVw3i9f3x",
+	"+LtJPeD2616V+pQO7LWTJpJ9V/NFQjf2OAt8bh3ZA3xzKiybBtVoWmP2LoHObW3QaPHhMzvuiAbKcWh6",
+	"Anxas9SH2fzaVh26RrgFWLquQiyj1XFKLm6P2fQW4cVgN3R8Q16YUV8Cq7mlPsz0bmTpbVzEjhtOddec",
+	"r3k54Lj7Gy+Lw7SOz4u13Fr1uh+kKLuoFMJIEx1B5WFLsynpUiH4UBqzTRJnjKvhTjDvYMCt6DexzGCF",
+	"V3erOCWBctTGC1fkNqE5gEBNg2m55jttxWpu0huHFO+UTqTYNuEks4crYQzRHuYNBolvLfGSKlG8xmz9",
+	"zKkMIbMlAtz0bDGCoNMMu0uBY/P+j/5eVwhwPy1Af/dPCVHJdx4nuoxnObN4lcgUOWfZfxbecVAhvxBH",
+	"bjR5by0/aChmlvtQKy5t0zSge6osiwkrqFSR579dU1Z8GimM+qDHJommUyFjY3l2OnlxL4EMa8fzDIEa",
+	"BoiUtj1esNIoyR5LcwJE+15uBrhhukg5FdMoQXF5QFO+Lw8aAEhrejydPLQOqjpw8cw05V8iqjSX27Y4",
+	"3+ufNQWRxHtpgsKmyMS098oGm2gHjH6rI0JP//Hrp18//Z8AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

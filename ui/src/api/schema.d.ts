@@ -485,6 +485,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{number}/take-back-acceptance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a difference again that was accepted. */
+        post: operations["takeBackAcceptance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{number}/correct": {
         parameters: {
             query?: never;
@@ -3101,6 +3118,8 @@ export interface components {
             charge?: string;
             kind: string;
             line: number;
+            /** @description Every open difference of the kind on the invoice. */
+            all?: boolean;
             note: string;
             /** Format: int64 */
             version: number;
@@ -4829,6 +4848,35 @@ export interface operations {
         };
     };
     acceptFinding: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBackAcceptance: {
         parameters: {
             query?: never;
             header?: {

@@ -8,6 +8,7 @@ import SmallForm from '@/parts/SmallForm.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
+import TickBox from '@/parts/TickBox.vue'
 import TextField from '@/parts/TextField.vue'
 import { useKeptPanel } from '@/parts/kept'
 
@@ -18,10 +19,15 @@ const props = defineProps<{
   trouble: string
   /** Who may approve it. */
   approvers?: Approver[]
+  /** Further open differences of its kind. */
+  others?: number
+  /** This person may take its acceptance back. */
+  mayTakeBack?: boolean
 }>()
 const emit = defineEmits<{
   toggle: []
-  accept: [note: string]
+  accept: [note: string, all: boolean]
+  back: [note: string]
   approve: [note: string, to: string]
   way: [way: string]
   cancel: []
@@ -30,12 +36,13 @@ const { kind, line, other, order, charge } = props.finding
 const name = [useRoute().path, kind, line, other ?? order ?? 0, charge ?? ''].join('.')
 const { draft, kept, clear, send, leave } = useKeptPanel(
   name,
-  () => ({ note: '', to: '' }),
+  () => ({ note: '', to: '', all: false }),
   () => !!props.trouble,
 )
 const chosen = ref('')
 /** The ways that are in this person's hands. */
 const mine = computed(() => props.finding.ways.filter((w) => !w.whose))
+const back = ref<{ note: string }>()
 const noted = computed(() => ['accept', 'approve', 'pass'].includes(chosen.value))
 const id = computed(() => `finding-${props.finding.kind}-${props.finding.line}`)
 
@@ -62,7 +69,7 @@ function go() {
   send()
   if (chosen.value === 'approve' || chosen.value === 'pass')
     emit('approve', draft.value.note, chosen.value === 'pass' ? draft.value.to : '')
-  else if (chosen.value === 'accept') emit('accept', draft.value.note)
+  else if (chosen.value === 'accept') emit('accept', draft.value.note, draft.value.all && !!props.others)
   else if (chosen.value) emit('way', chosen.value)
 }
 </script>
@@ -79,6 +86,7 @@ function go() {
         >
         <span v-else-if="finding.ways.length" class="muted nowrap">{{ finding.turn }}’s turn</span>
       </span>
+      <button v-if="mayTakeBack" type="button" class="linkish" @click="back = { note: '' }">Take back…</button>
       <button
         v-if="finding.ways.length"
         type="button"
@@ -90,6 +98,16 @@ function go() {
         Settle… <kbd>{{ rank }}</kbd>
       </button>
     </div>
+    <SmallForm
+      v-if="back && mayTakeBack"
+      action="Take the acceptance back"
+      @done="emit('back', back.note)"
+      @cancel="back = undefined"
+    >
+      <label :for="`${id}-back`">Why it is taken back; the difference is open again</label>
+      <TextField :id="`${id}-back`" v-model="back.note" autocomplete="off" :aria-describedby="`${id}-back-trouble`" />
+      <div :id="`${id}-back-trouble`" class="small text-danger" role="alert">{{ trouble }}</div>
+    </SmallForm>
     <SmallForm
       v-if="open"
       :id="id"
@@ -136,6 +154,9 @@ function go() {
           :aria-describedby="`${id}-trouble`"
         />
       </template>
+      <TickBox v-if="chosen === 'accept' && others" :id="`${id}-all`" v-model="draft.all" class="mt-1"
+        >and {{ others === 1 ? 'the other difference' : `the ${others} other differences` }} of its kind</TickBox
+      >
       <div :id="`${id}-trouble`" class="small text-danger" role="alert">{{ trouble }}</div>
     </SmallForm>
   </div>

@@ -65,22 +65,26 @@ async function act(call: () => Promise<{ state?: string; entry?: number } | obje
 const path = computed(() => ({ params: { path: { number: props.number } } }))
 const version = () => inv.value?.version ?? 0
 
-function accept(f: Finding, note: string) {
-  const body = {
-    kind: f.kind,
-    line: f.line,
-    other: f.other ?? 0,
-    order: f.order ?? 0,
-    charge: f.charge ?? '',
-    note,
-    version: version(),
-  }
-  void act(
-    () => unwrap(api.POST('/api/invoices/{number}/accept', { ...path.value, body })),
-    (state) =>
-      `The difference is accepted. ${what.value} ${props.number} is ${(stateWords[state] ?? state).toLowerCase()}.`,
+const about = (f: Finding, note: string) => ({
+  kind: f.kind,
+  line: f.line,
+  other: f.other ?? 0,
+  order: f.order ?? 0,
+  charge: f.charge ?? '',
+  note,
+  version: version(),
+})
+const now = (state: string) => `${what.value} ${props.number} is ${(stateWords[state] ?? state).toLowerCase()}.`
+const accept = (f: Finding, note: string, all: boolean) =>
+  act(
+    () => unwrap(api.POST('/api/invoices/{number}/accept', { ...path.value, body: { ...about(f, note), all } })),
+    (state) => `The difference is accepted. ${now(state)}`,
   )
-}
+const takeBack = (f: Finding, note: string) =>
+  act(
+    () => unwrap(api.POST('/api/invoices/{number}/take-back-acceptance', { ...path.value, body: about(f, note) })),
+    () => 'The acceptance is taken back; the difference is open again.',
+  )
 /** Approves an invoice without an order, or passes that on to somebody. */
 function approve(note: string, to: string) {
   const body = { note, version: version(), ...(to ? { to } : {}) }
@@ -90,10 +94,7 @@ function approve(note: string, to: string) {
       to
         ? unwrap(api.POST('/api/invoices/{number}/pass', { ...path.value, body }))
         : unwrap(api.POST('/api/invoices/{number}/approve', { ...path.value, body })),
-    (state) =>
-      to
-        ? `Passed on to ${name}.`
-        : `Approved. ${what.value} ${props.number} is ${(stateWords[state] ?? state).toLowerCase()}.`,
+    (state) => (to ? `Passed on to ${name}.` : `Approved. ${now(state)}`),
   )
 }
 const release = () =>
@@ -141,7 +142,7 @@ function claim() {
 function claimed(state: string, entry?: number) {
   void act(
     () => Promise.resolve({ state, entry }),
-    (s) => `The claim is made. ${what.value} ${props.number} is ${(stateWords[s] ?? s).toLowerCase()}.`,
+    (s) => `The claim is made. ${now(s)}`,
   )
 }
 function toggle(i: number) {
@@ -238,8 +239,11 @@ const holdText = (h: Hold) =>
           :open="rank(f) > 0 && open === rank(f) - 1"
           :trouble="trouble"
           :approvers="inv.coded?.approvers"
+          :others="inv.findings.filter((o) => o.kind === f.kind && o !== f && o.ways.length > 0).length"
+          :may-take-back="!!f.accepted && may('takeBackAcceptance')"
           @toggle="toggle(rank(f) - 1)"
-          @accept="(note) => accept(f, note)"
+          @accept="(note, all) => accept(f, note, all)"
+          @back="(note) => takeBack(f, note)"
           @approve="approve"
           @way="(w) => way(w)"
           @cancel="open = -1"
