@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/views"
 )
@@ -70,7 +71,38 @@ func credited(b *housetest.Bench) {
 	}
 }
 
-// keep leaves books with an order, a delivery, a return, invoices in every state, credit notes and a payment.
+// claimed leaves claims: one that is open, one that was given up, and one that waits with its invoice.
+func claimed(b *housetest.Bench) {
+	for i, closed := range []bool{true, true, false} {
+		order := b.Order("BRACK", "10")
+		e := housetest.Count(order, fmt.Sprintf("DN 1%d", 100+i), "9")
+		e.Lines[0].Close = closed
+		_, err := receiving.BookDelivery(b.Ctx, b.App, b.As("receiver"), e)
+		require.NoError(b.T, err)
+		bill := b.Key(b.Bill("BRACK", order, fmt.Sprintf("K-%d", 1117*(i+1)), "10", "12.6"))
+		_, err = invoices.ClaimInvoice(b.Ctx, b.App, b.As("clerk"), invoices.ClaimEntry{Invoice: bill.Number})
+		require.NoError(b.T, err)
+	}
+	_, err := invoices.GiveUpClaim(b.Ctx, b.App, b.As("approver"), invoices.ClaimEnd{Claim: 2, Note: "not worth a letter"})
+	require.NoError(b.T, err)
+}
+
+// coded leaves invoices without an order: one that is approved, and one that was passed on.
+func coded(b *housetest.Bench) {
+	for i, budget := range []string{"SHOP", "SHOP 60, FEED 40"} {
+		e := b.Bill("BRACK", 0, fmt.Sprintf("W-%d", 1117*(i+1)), "1", "100.01")
+		e.Order, e.Lines[0].OrderLine, e.Lines[0].Budget = 0, 0, budget
+		entry := invoices.ApprovalEntry{Invoice: b.Key(e).Number, To: "approver", Note: "yours"}
+		_, err := invoices.PassApproval(b.Ctx, b.App, b.As("clerk"), entry)
+		require.NoError(b.T, err)
+		if i == 0 {
+			_, err = invoices.ApproveInvoice(b.Ctx, b.App, b.As("approver"), entry)
+			require.NoError(b.T, err)
+		}
+	}
+}
+
+// keep leaves books with an order, a delivery, a return, invoices in every state, credit notes, claims, invoices without an order and a payment.
 func keep(t *testing.T, to string) {
 	t.Helper()
 	folder := t.TempDir()
@@ -84,6 +116,8 @@ func keep(t *testing.T, to string) {
 	_, err := receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: b.Deliver(b.Order("BRACK", "2"), "DN 1002", "2").Number, Reason: "wrong order"})
 	require.NoError(t, err)
 	credited(b)
+	claimed(b)
+	coded(b)
 	b.Proved()
 	copied := filepath.Join(folder, "kept.db")
 	_, err = b.ByHand().ExecContext(b.Ctx, `VACUUM INTO ?`, copied)
