@@ -186,6 +186,23 @@ export const help: Record<string, HelpPage> = {
         text: 'Each difference is a sentence with its figures, the limit and where that limit comes from. Under it are the ways out, numbered; a way says beforehand what it books. You may only be allowed some of them: then it says whose turn it is. Type the note, choose another way with `↑` `↓`, and `Ctrl+Enter` does it. Then the next of your own turn opens, or this one stays.',
       },
       {
+        title: 'An invoice without an order',
+        steps: [
+          '`K`, the supplier, then *Without an order*: say of each line what it is for, and the budget that it is charged to, by code or name. What its last invoices were charged to is proposed.',
+          'One line over several budgets: type `TANKS 60, CLINIC 40`. The cents are spread so that the shares come to the line.',
+          'It waits for somebody with the authority who did not key it: *Approve*, *Refuse*, or *Pass on* to another person with a note.',
+          'A cost that comes back, such as a rent, says what is different this time.',
+        ],
+      },
+      {
+        title: 'Several differences, or one too many',
+        text: 'Differences of one kind are accepted together with one note: tick *and the other differences of its kind*. Authority covers their sum. *Take back* undoes what was accepted while nothing stands on it.',
+      },
+      {
+        title: 'Refusing it',
+        text: '`R`, and the reason. The invoice ends and frees what it claimed; the supplier is told by mail in its language with the words that stand below.',
+      },
+      {
         title: 'A credit note',
         text: '`E` on a verified invoice, or on goods that went back, keys its credit note. One that comes as a file is read like any invoice, finds the invoice that it names, and says line by line what can be credited.',
       },
@@ -324,6 +341,10 @@ export const help: Record<string, HelpPage> = {
       {
         title: 'Kinds of charge',
         text: 'Under *Budgets and books*: what orders plan and invoices may carry. A code lets e-invoices name the kind; one that is offered no more stays where it is used.',
+      },
+      {
+        title: 'Accounts',
+        text: 'Under *Budgets and books*: the number and name that each kind of entry has in your chart of accounts, and those of a budget, supplier or charge where they differ. What has no number is booked all the same and shows so in the journal.',
       },
       {
         title: 'Tables',
