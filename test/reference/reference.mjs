@@ -5,10 +5,11 @@ const [, , what] = process.argv
 const input = JSON.parse(await new Response(process.stdin).text())
 
 const answers = {
-  // e-invoice in: the EN 16931 model of @e-invoice-eu/core, written as UBL.
+  // e-invoices in: models of EN 16931, written as UBL by @e-invoice-eu/core.
   async ubl() {
     const { InvoiceService } = require('@e-invoice-eu/core')
-    return new InvoiceService(console).generate(input, { format: 'UBL', lang: 'en' })
+    const service = new InvoiceService(console)
+    return Promise.all(input.map((model) => service.generate(model, { format: 'UBL', lang: 'en' })))
   },
   currencies: () => Object.fromEntries(require('currency-codes').data.map((c) => [c.code, c.digits])),
   iban: () => input.map((i) => require('ibantools').isValidIBAN(i)),

@@ -49,10 +49,24 @@ func asked[T any](t *testing.T, what string, question any) T {
 
 type object = map[string]any
 
-// e-invoice in: npm @e-invoice-eu/core writes an EN 16931 invoice; Lagoon must read every term of it.
-func TestUBLIn(t *testing.T) {
-	amount := func(o object, name, value string) object {
-		o[name], o[name+"@currencyID"] = value, "EUR"
+// paper is what a document of the model says: its kind (BT-3), the invoice it is about (BT-25) if any, a line of whole units
+// at a price in cents, freight and what was paid ahead, all in cents.
+type paper struct {
+	kind, number, about               string
+	quantity, price, freight, prepaid int64
+}
+
+// The sums of BR-CO-10 to BR-CO-16, and VAT of 23 %, rounded half up.
+func (p paper) net() int64   { return p.quantity * p.price }
+func (p paper) sum() int64   { return p.net() + p.freight }
+func (p paper) vat() int64   { return (23*p.sum() + 50) / 100 }
+func (p paper) total() int64 { return p.sum() + p.vat() }
+
+// modelled is the paper in the model of EN 16931 as @e-invoice-eu/core takes it.
+func (p paper) modelled() object {
+	euros := func(cents int64) string { return fmt.Sprintf("%d.%02d", cents/100, cents%100) }
+	amount := func(o object, name string, cents int64) object {
+		o[name], o[name+"@currencyID"] = euros(cents), "EUR"
 		return o
 	}
 	tax := object{"cbc:ID": "S", "cbc:Percent": "23", "cac:TaxScheme": object{"cbc:ID": "VAT"}}
@@ -74,13 +88,15 @@ func TestUBLIn(t *testing.T) {
 		}
 	}
 	vat := func(id string) object { return object{"cbc:CompanyID": id, "cac:TaxScheme": object{"cbc:ID": "VAT"}} }
-	invoice := object{"ubl:Invoice": object{
-		"cbc:CustomizationID": "urn:cen.eu:en16931:2017", "cbc:ProfileID": "urn:fdc:peppol.eu:2017:poacc:billing:01:1.0", "cbc:ID": "BF-20418", "cbc:IssueDate": "2026-11-16", "cbc:DueDate": "2026-12-16", "cbc:InvoiceTypeCode": "380", "cbc:DocumentCurrencyCode": "EUR",
+	document := object{
+		"cbc:CustomizationID": "urn:cen.eu:en16931:2017", "cbc:ProfileID": "urn:fdc:peppol.eu:2017:poacc:billing:01:1.0", "cbc:ID": p.number, "cbc:IssueDate": "2026-11-16", "cbc:DueDate": "2026-12-16", "cbc:InvoiceTypeCode": p.kind, "cbc:DocumentCurrencyCode": "EUR",
 		"cac:InvoicePeriod": object{"cbc:StartDate": "2026-11-01", "cbc:EndDate": "2026-11-15"},
 		"cac:OrderReference": object{
 			"cbc:ID": "4107",
 		}, "cac:AccountingSupplierParty": party("Brackwater Feeds", "IE9700011B", []object{vat("IE9700011B")}), "cac:AccountingCustomerParty": party("Skerry Point Aquarium", "IE9700099A", vat("IE9700099A")),
-		"cac:PaymentMeans": []object{{"cbc:PaymentMeansCode": "30", "cac:PayeeFinancialAccount": object{"cbc:ID": "GB82WEST12345698765432"}}},
+		"cac:PaymentMeans": []object{
+			{"cbc:PaymentMeansCode": "30", "cac:PayeeFinancialAccount": object{"cbc:ID": "GB82WEST12345698765432"}},
+		},
 		"cac:AllowanceCharge": []object{
 			amount(
 				object{
@@ -90,38 +106,46 @@ func TestUBLIn(t *testing.T) {
 					"cac:TaxCategory":               tax,
 				},
 				"cbc:Amount",
-				"85.00",
+				p.freight,
 			),
 		},
 		"cac:TaxTotal": []object{
 			amount(
-				object{"cac:TaxSubtotal": []object{amount(amount(object{"cac:TaxCategory": tax}, "cbc:TaxableAmount", "1110.00"), "cbc:TaxAmount", "255.30")}},
+				object{
+					"cac:TaxSubtotal": []object{
+						amount(
+							amount(object{"cac:TaxCategory": tax}, "cbc:TaxableAmount", p.sum()),
+							"cbc:TaxAmount",
+							p.vat(),
+						),
+					},
+				},
 				"cbc:TaxAmount",
-				"255.30",
+				p.vat(),
 			),
 		},
 		"cac:LegalMonetaryTotal": amount(
 			amount(
 				amount(
 					amount(
-						amount(amount(object{}, "cbc:LineExtensionAmount", "1025.00"), "cbc:TaxExclusiveAmount", "1110.00"),
+						amount(amount(object{}, "cbc:LineExtensionAmount", p.net()), "cbc:TaxExclusiveAmount", p.sum()),
 						"cbc:TaxInclusiveAmount",
-						"1365.30",
+						p.total(),
 					),
 					"cbc:ChargeTotalAmount",
-					"85.00",
+					p.freight,
 				),
 				"cbc:PrepaidAmount",
-				"100.00",
+				p.prepaid,
 			),
 			"cbc:PayableAmount",
-			"1265.30",
+			p.total()-p.prepaid,
 		),
 		"cac:InvoiceLine": []object{
 			amount(
 				object{
 					"cbc:ID":                        "1",
-					"cbc:InvoicedQuantity":          "250",
+					"cbc:InvoicedQuantity":          fmt.Sprint(p.quantity),
 					"cbc:InvoicedQuantity@unitCode": "KGM",
 					"cac:OrderLineReference":        object{"cbc:LineID": "2"},
 					"cac:Item": object{
@@ -133,17 +157,40 @@ func TestUBLIn(t *testing.T) {
 					"cac:Price": amount(
 						object{"cbc:BaseQuantity": "1", "cbc:BaseQuantity@unitCode": "KGM"},
 						"cbc:PriceAmount",
-						"4.10",
+						p.price,
 					),
 				},
 				"cbc:LineExtensionAmount",
-				"1025.00",
+				p.net(),
 			),
 		},
-	}}
-	file := asked[string](t, "ubl", invoice)
-	inv, err := ubl.Read([]byte(file))
-	require.NoError(t, err, file)
+	}
+	if p.about != "" {
+		document["cac:BillingReference"] = []object{
+			{"cac:InvoiceDocumentReference": object{"cbc:ID": p.about, "cbc:IssueDate": "2026-11-02"}},
+		}
+	}
+	return object{"ubl:Invoice": document}
+}
+
+// written has each paper written by the library and read by Lagoon.
+func written(t *testing.T, papers []paper) (read []trade.Invoice) {
+	models := make([]object, len(papers))
+	for i, p := range papers {
+		models[i] = p.modelled()
+	}
+	for _, file := range asked[[]string](t, "ubl", models) {
+		inv, err := ubl.Read([]byte(file))
+		require.NoError(t, err, file)
+		read = append(read, inv)
+	}
+	require.Len(t, read, len(papers))
+	return read
+}
+
+// e-invoice in: npm @e-invoice-eu/core writes an EN 16931 invoice; Lagoon must read every term of it.
+func TestUBLIn(t *testing.T) {
+	inv := written(t, []paper{{kind: "380", number: "BF-20418", quantity: 250, price: 410, freight: 8_500, prepaid: 10_000}})[0]
 	require.Equal(t, "BF-20418", inv.SupplierNumber)
 	require.Equal(t, day.Day("2026-11-16"), inv.Date)
 	require.Equal(t, day.Day("2026-12-16"), inv.DueStated)
@@ -153,19 +200,90 @@ func TestUBLIn(t *testing.T) {
 	require.Equal(t, "GB82WEST12345698765432", inv.IBAN)
 	require.Equal(t, money.Amount(136_530), inv.StatedTotal)
 	require.Equal(t, money.Amount(10_000), inv.Prepaid)
-	require.Equal(t, []trade.DocumentCharge{{Code: "FC", Reason: "Chilled freight", Amount: 8_500, TaxCategory: "S", TaxRate: money.Int(23)}}, inv.Charges)
+	require.Equal(
+		t,
+		[]trade.DocumentCharge{
+			{Code: "FC", Reason: "Chilled freight", Amount: 8_500, TaxCategory: "S", TaxRate: money.Int(23)},
+		},
+		inv.Charges,
+	)
 	require.Equal(t, []trade.StatedTax{{Category: "S", Rate: money.Int(23), Amount: 25_530}}, inv.Taxes)
 	require.Equal(
 		t,
 		[]trade.InvoiceLine{
-			{No: 1, OrderLineRef: "2", SupplierCode: "BF-CAP", ItemCode: "CAPELIN", Description: "Capelin, loose", Quantity: money.Int(250), Unit: "KGM",
-				Price: money.MustDecimal("4.1"), Base: money.Int(1), TaxCategory: "S", TaxRate: money.Int(23)},
+			{
+				No:           1,
+				OrderLineRef: "2",
+				SupplierCode: "BF-CAP",
+				ItemCode:     "CAPELIN",
+				Description:  "Capelin, loose",
+				Quantity:     money.Int(250),
+				Unit:         "KGM",
+				Price:        money.MustDecimal("4.1"),
+				Base:         money.Int(1),
+				TaxCategory:  "S",
+				TaxRate:      money.Int(23),
+			},
 		},
 		inv.Lines,
 	)
 	totals, err := inv.Totals()
 	require.NoError(t, err)
 	require.Zero(t, inv.Rounding(totals), "the totals are those of the model")
+}
+
+// Credit notes, debit notes and corrected invoices of the same library: each is what it says it is, about the invoice that it
+// names, with every figure, and the totals rules hold.
+func TestWhatFollowsAnInvoiceIn(t *testing.T) {
+	kinds := map[string]trade.InvoiceKind{
+		"381": trade.CreditNote,
+		"396": trade.CreditNote,
+		"383": trade.Adjustment,
+		"384": trade.PlainInvoice,
+	}
+	random := rand.New(rand.NewPCG(381, 384))
+	var papers []paper
+	for kind := range kinds {
+		for n := range 10 {
+			papers = append(
+				papers,
+				paper{
+					kind:   kind,
+					number: fmt.Sprintf("BF-%s-%d", kind, n),
+					about:  fmt.Sprintf("BF-%d", random.IntN(1e6)),
+					quantity: 1 + random.Int64N(
+						500,
+					),
+					price:   1 + random.Int64N(100_000),
+					freight: random.Int64N(20_000),
+				},
+			)
+		}
+	}
+	for i, inv := range written(t, papers) {
+		p := papers[i]
+		require.Equal(t, kinds[p.kind], inv.Kind, p)
+		require.Equal(t, p.kind, inv.Code)
+		require.Equal(t, p.number, inv.SupplierNumber)
+		if inv.Follows() { // of a corrected invoice a person says what it states, and of which
+			require.Equal(t, p.about, inv.Credited, p)
+		}
+		require.Equal(t, money.Amount(p.total()), inv.StatedTotal, p)
+		require.Len(t, inv.Lines, 1)
+		require.Equal(t, money.Int(p.quantity), inv.Lines[0].Quantity, p)
+		require.Equal(t, "2", inv.Lines[0].OrderLineRef)
+		require.Equal(t, money.Amount(p.freight), inv.Charges[0].Amount, p)
+		require.Equal(
+			t,
+			[]trade.StatedTax{{Category: "S", Rate: money.Int(23), Amount: money.Amount(p.vat())}},
+			inv.Taxes,
+			p,
+		)
+		totals, err := inv.Totals()
+		require.NoError(t, err)
+		require.Nil(t, inv.Parts(totals), p)
+		require.Zero(t, inv.Rounding(totals), p)
+	}
 }
 
 // ISO 4217 minor units: npm currency-codes, every currency.
@@ -277,7 +395,8 @@ func TestIBANs(t *testing.T) {
 	}
 	good := 0
 	for i, valid := range asked[[]bool](t, "iban", candidates) {
-		if country := candidates[i][:2]; valid != trade.ValidIBAN(candidates[i]) && country != "BE" { // Belgium has check digits of its own inside
+		if country := candidates[i][:2]; valid != trade.ValidIBAN(candidates[i]) &&
+			country != "BE" { // Belgium has check digits of its own inside
 			t.Errorf("%s: ibantools says %v", candidates[i], valid)
 		}
 		if valid {
@@ -391,7 +510,14 @@ var order = iso20022.Order{
 			BIC:        "BRCKIE2D",
 			Remittance: "BF-20418, BF-20420, BF-20431",
 		},
-		{EndToEnd: "LGN-301-2", Amount: 1, Currency: "EUR", Creditor: "Halden Salt Works", IBAN: "DE89370400440532013000", Remittance: "77-0192"}},
+		{
+			EndToEnd:   "LGN-301-2",
+			Amount:     1,
+			Currency:   "EUR",
+			Creditor:   "Halden Salt Works",
+			IBAN:       "DE89370400440532013000",
+			Remittance: "77-0192",
+		}},
 }
 
 // pain.001 and pain.002: the message definitions of ISO 20022, by xmllint.
@@ -450,7 +576,10 @@ func TestSecondWriter(t *testing.T) {
 		Transfers []transfer `json:"transfers"`
 	}{order.Message, "2026-11-23T09:30:00Z", "2026-11-24", order.Debtor, order.IBAN, order.BIC, nil}
 	for _, x := range order.Transfers {
-		question.Transfers = append(question.Transfers, transfer{x.EndToEnd, x.Amount.Text(x.Currency), x.Creditor, x.IBAN, "WESTDE2L", x.Remittance})
+		question.Transfers = append(
+			question.Transfers,
+			transfer{x.EndToEnd, x.Amount.Text(x.Currency), x.Creditor, x.IBAN, "WESTDE2L", x.Remittance},
+		)
 	}
 	type message struct {
 		Sum   string `xml:"CstmrCdtTrfInitn>GrpHdr>CtrlSum"`
@@ -479,7 +608,16 @@ func TestJournalAddsUpOutside(t *testing.T) {
 	file := filepath.Join(folder, "lagoon.db")
 	s, err := store.OpenUnsynced(t.Context(), file)
 	require.NoError(t, err)
-	require.NoError(t, demo.Build(t.Context(), s, time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC), filepath.Join(folder, "post"), filepath.Join(folder, "bank")))
+	require.NoError(
+		t,
+		demo.Build(
+			t.Context(),
+			s,
+			time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC),
+			filepath.Join(folder, "post"),
+			filepath.Join(folder, "bank"),
+		),
+	)
 	defer func() { require.NoError(t, s.Close()) }()
 	shell := func(query string) string {
 		output, err := exec.CommandContext(context.Background(), "sqlite3", file, query).CombinedOutput()

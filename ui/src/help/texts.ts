@@ -190,7 +190,7 @@ export const help: Record<string, HelpPage> = {
         steps: [
           '`K`, the supplier, then *Without an order*: say of each line what it is for, and the budget that it is charged to, by code or name. What its last invoices were charged to is proposed.',
           'One line over several budgets: type `TANKS 60, CLINIC 40`. The cents are spread so that the shares come to the line.',
-          'It waits for somebody with the authority who did not key it: *Approve*, *Refuse*, or *Pass on* to another person with a note.',
+          'It waits for somebody with the authority who did not key it: *Approve*, *Refuse*, or *Pass it on* to another person with a note.',
           'A cost that comes back, such as a rent, says what is different this time.',
         ],
       },

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A small form in the middle of a sheet. Enter goes on to the next field and never books; Ctrl+Enter or the button does, Escape leaves it.
-import { nextTick, onMounted, ref } from 'vue'
+import { nextTick, onMounted, onUnmounted, ref } from 'vue'
 import { enter } from './fields'
 
 const props = defineProps<{ action: string; label?: string; disabled?: boolean; again?: boolean }>()
@@ -16,6 +16,12 @@ const first = () =>
   box.value?.querySelector<HTMLElement>('[data-first]') ?? fields().find((f) => !isChoice(f)) ?? fields()[0]
 const isChoice = (f: HTMLElement) => f instanceof HTMLInputElement && /^(radio|checkbox)$/.test(f.type)
 onMounted(() => void nextTick(() => first()?.focus()))
+/** What opens low on a sheet, or grows while it is filled in, is seen with its buttons. */
+const grown = new ResizeObserver(() => {
+  if (box.value?.contains(document.activeElement)) box.value.scrollIntoView({ block: 'nearest' })
+})
+onMounted(() => grown.observe(box.value!))
+onUnmounted(() => grown.disconnect())
 
 function goOn(event: KeyboardEvent) {
   if (!(event.target instanceof HTMLElement) || !/^(INPUT|SELECT)$/.test(event.target.tagName)) return
