@@ -3,12 +3,19 @@ package browser
 import (
 	"fmt"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/receiving"
 )
 
-// TestClaims: what agrees of an invoice is paid and the rest claimed in two acts, letter included; another person gives it
-// up, and the credit note for a claim that comes as a file settles it.
+// TestClaims: what agrees of an invoice is paid and the rest claimed in two acts, letter included; what comes after all is
+// withdrawn, another person gives the rest up, and the credit note for a claim that comes as a file settles it.
 func TestClaims(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -38,11 +45,31 @@ func TestClaims(t *testing.T) {
 	d.open("/payments")
 	d.seeIn(".sheet", "Kept back till a credit note comes")
 
+	// The goods come after all: what was claimed of them is withdrawn, the price stays claimed.
+	order := invoiceOf(t, h, "BF-20418").Order
+	_, err := orders.ReopenLines(t.Context(), h.app, colleague(t, h, "ivo"), orders.ClosingEntry{
+		Lines: []orders.LineRef{{Order: order, Line: 2}}, Goods: true, Reason: "they found the rest",
+	})
+	require.NoError(t, err)
+	_, err = receiving.BookDelivery(t.Context(), h.app, colleague(t, h, "lewis"), receiving.DeliveryEntry{
+		Order: order, Entry: receive.Entry{Note: "BF-DN-REST", Day: day.Of(morning, time.UTC), Place: "Cold store",
+			Lines: []receive.Line{{No: 2, Quantity: money.MustDecimal("12.5")}}},
+		Before: map[int]money.Decimal{2: money.MustDecimal("237.5")},
+	})
+	require.NoError(t, err)
+	d.open(held)
+	d.seeIn(".sheet", "12.5 kg Capelin, loose have come: withdraw, or go on claiming.")
+	d.click("Withdraw")
+	d.seeIn(".ask", "What came is billed at its claimed price and is to be paid")
+	d.main()
+	d.seeIn(".notice", "Claim 2 is withdrawn: its goods came.")
+	d.seeIn(".sheet", "Claim 2: 36.90 EUR kept back.")
+
 	ada := sit(t, h)
 	ada.signIn("ada")
 	ada.open(held)
 	ada.click("Give up")
-	ada.seeIn(".ask", "88.15 EUR is to be paid after all")
+	ada.seeIn(".ask", "36.90 EUR is to be paid after all")
 	ada.seeIn(".ask", "Price variance")
 	ada.refusing(422)
 	ada.main()

@@ -31,6 +31,15 @@ func TestWhatOpensAfterASettlement(t *testing.T) {
 		approver.seeIn(".findings, .body", "Accepted by Ada Quayle")
 		if n == 0 {
 			approver.until("document.querySelectorAll('.finding.accepted').length === 1", "one is accepted")
+			approver.click("Take back")
+			approver.keys("Too soon.")
+			approver.main()
+			approver.until("document.querySelectorAll('.finding.accepted').length === 0", "it is open again")
+			approver.letter("1")
+			approver.until("document.activeElement.id.endsWith('-note')", "the focus stands in the note")
+			approver.keys("Agreed after all.")
+			approver.main()
+			approver.until("document.querySelectorAll('.finding.accepted').length === 1", "one is accepted")
 		}
 	}
 	approver.seeIn(".notice", fmt.Sprintf("Invoice %d is verified", held.Number))
