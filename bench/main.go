@@ -60,6 +60,9 @@ func (s settings) run(ctx context.Context) (err error) {
 	if s.tables {
 		return tablesTaken(ctx, s.folder)
 	}
+	if err := matching(s.rounds); err != nil {
+		return err
+	}
 	if s.posts > 0 {
 		if err := s.profiled(func() error { return s.posting(ctx) }); err != nil {
 			return err

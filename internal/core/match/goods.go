@@ -43,7 +43,7 @@ func (m *matching) line(index int) error {
 		m.say(about)
 		return nil
 	}
-	ordered := order.LineByID(line.OrderLineID)
+	ordered := m.ordered[place{order.ID, line.OrderLineID}]
 	switch {
 	case ordered == nil:
 		about.Kind, about.Verdict, about.Text = finding.LineUnknown, finding.Outside, line.OrderLineRef
@@ -190,9 +190,17 @@ func (m *matching) sayExcess(f finding.Finding, b billed) (err error) {
 func (m *matching) allocate(b billed, here money.Decimal) {
 	left := b.quantity
 	if b.ordered.Level == trade.ThreeWay {
+		earlier := m.allocated[b.ordered.ID] // the oldest are taken by earlier lines
+		m.allocated[b.ordered.ID] += here
 		for _, receipt := range b.ordered.Receipts {
-			taken := min(here, receipt.Open()-m.allocated(receipt))
-			if taken <= 0 {
+			if here == 0 {
+				break
+			}
+			open := max(0, receipt.Open())
+			passed := min(earlier, open)
+			earlier -= passed
+			taken := min(here, open-passed)
+			if taken == 0 {
 				continue
 			}
 			m.result.Allocations = append(m.result.Allocations, Allocation{b.index, b.order, b.ordered, receipt, taken})
@@ -203,16 +211,6 @@ func (m *matching) allocate(b billed, here money.Decimal) {
 	if left > 0 {
 		m.result.Allocations = append(m.result.Allocations, Allocation{b.index, b.order, b.ordered, nil, left})
 	}
-}
-
-func (m *matching) allocated(receipt *trade.Receipt) money.Decimal {
-	var sum money.Decimal
-	for _, a := range m.result.Allocations {
-		if a.Receipt == receipt {
-			sum += a.Quantity
-		}
-	}
-	return sum
 }
 
 // price compares unit prices after line discounts, before rounding. A percentage is asked of

@@ -142,6 +142,14 @@ func Run(facts Facts) (Result, error) {
 		cheaper: map[int64]money.Amount{},
 		back:    map[int64]money.Amount{},
 		left:    map[*trade.ClaimLine]trade.Relief{},
+
+		ordered:   map[place]*trade.OrderLine{},
+		allocated: map[int64]money.Decimal{},
+	}
+	for _, o := range facts.Orders {
+		for _, l := range o.Lines {
+			m.ordered[place{o.ID, l.ID}] = l
+		}
 	}
 	for _, c := range facts.Claims {
 		m.left[c] = c.Left
@@ -173,17 +181,22 @@ func Run(facts Facts) (Result, error) {
 	return m.result, nil
 }
 
+// place is an order's line, by the row keys of both.
+type place struct{ order, line int64 }
+
 type matching struct {
 	Facts
-	result Result
-	lines  []trade.InvoiceLine // without what the document credits itself
+	ordered map[place]*trade.OrderLine
+	result  Result
+	lines   []trade.InvoiceLine // without what the document credits itself
 	// Of earlier lines of this invoice, by order line: what they claim, and what they ask above
 	// and below the order's price.
 	claimed         map[int64]money.Decimal
 	taken           map[int64]money.Decimal // what they take back of goods
 	dearer, cheaper map[int64]money.Amount
-	back            map[int64]money.Amount // what they give back of a price, of a credit note
-	awaits          bool                   // a credit note waits for the invoice that it names
+	allocated       map[int64]money.Decimal // what they take of receipts, the oldest first
+	back            map[int64]money.Amount  // what they give back of a price, of a credit note
+	awaits          bool                    // a credit note waits for the invoice that it names
 	left            map[*trade.ClaimLine]trade.Relief
 	backCoded       money.Amount // what they give back of what was charged without an order
 }

@@ -111,6 +111,33 @@ func TestWorkedQuantities(t *testing.T) {
 	require.Equal(t, int64(3), r.Allocations[0].Receipt.ID)
 }
 
+// Several lines of an invoice about one order line take the oldest receipts one after the other, whatever is billed or gone
+// of them already.
+func TestLinesShareReceipts(t *testing.T) {
+	f := facts("12", "3", "5", "2", "3", "4")
+	line := f.Orders[0].Lines[0]
+	line.Received, line.Billed, line.Returned = dec("12"), dec("3"), dec("2")
+	line.Receipts[0].Billed = dec("1")
+	line.Receipts[1].Returned, line.Receipts[1].Billed = dec("2"), dec("2") // billed, and gone since
+	for i, quantity := range []string{"2", "5"} {
+		l := f.Invoice.Lines[0]
+		l.No, l.Quantity = i+2, dec(quantity)
+		f.Invoice.Lines = append(f.Invoice.Lines, l)
+	}
+	type part struct {
+		line    int
+		receipt int64
+		taken   string
+	}
+	var parts []part
+	for _, a := range run(t, state(f)).Allocations {
+		if a.Receipt != nil {
+			parts = append(parts, part{a.Line, a.Receipt.ID, a.Quantity.String()})
+		}
+	}
+	require.Equal(t, []part{{0, 1, "3"}, {1, 1, "1"}, {1, 3, "1"}, {2, 3, "2"}, {2, 4, "3"}}, parts)
+}
+
 func TestWhatCannotArriveIsOutside(t *testing.T) {
 	closed := facts("10", "10", "8")
 	closed.Orders[0].Lines[0].ClosedGoods = true

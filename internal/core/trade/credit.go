@@ -147,12 +147,20 @@ func (l *OrderLine) ClaimCredit(bill InvoiceLine, currency money.Currency) error
 // back what earlier invoices billed.
 func Summed(lines []InvoiceLine, currency money.Currency) ([]InvoiceLine, error) {
 	all := slices.Clone(lines)
+	billing := map[int64][]int{} // by order line, the lines that bill it
+	for i, l := range all {
+		if l.OrderLineID != 0 && l.Quantity > 0 {
+			billing[l.OrderLineID] = append(billing[l.OrderLineID], i)
+		}
+	}
 	for i := range all {
-		for j := range all {
-			back, bill := &all[i], &all[j]
-			if back.Quantity >= 0 || bill.Quantity <= 0 || back.OrderLineID == 0 ||
-				back.OrderLineID != bill.OrderLineID ||
-				back.Unit != bill.Unit ||
+		back := &all[i]
+		if back.Quantity >= 0 {
+			continue
+		}
+		for _, j := range billing[back.OrderLineID] {
+			bill := &all[j]
+			if back.Quantity == 0 || bill.Quantity == 0 || back.Unit != bill.Unit ||
 				lines[i].UnitPrice(currency).Compare(lines[j].UnitPrice(currency)) != 0 {
 				continue
 			}
