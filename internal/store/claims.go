@@ -65,11 +65,9 @@ var (
 	)
 	openClaims = cutAt(
 		mostPiled,
-		`SELECT c.number, i.number, r.supplier_number, p.name, st.currency, s.net, s.tax, s.credited, c.note, c.at,
-		coalesce(o.number, 0) FROM claim_state s CROSS JOIN claim c ON c.id = s.claim
+		`SELECT c.number, i.number, r.supplier_number, p.name, st.currency, s.net, s.tax, c.note, c.at FROM claim_state s CROSS JOIN claim c ON c.id = s.claim
 		CROSS JOIN invoice i ON i.id = c.invoice CROSS JOIN invoice_state st ON st.invoice = i.id
 		CROSS JOIN invoice_revision r ON r.id = st.revision CROSS JOIN supplier p ON p.id = st.supplier
-		LEFT JOIN purchase_order o ON o.id = st.purchase_order
 		WHERE s.state = 'open' ORDER BY s.claim`,
 	)
 	notPaid = statement(
@@ -186,19 +184,19 @@ func (t *Tx) ClaimedBy(revision int64) (int64, error) {
 
 // OpenClaim is a claim that a credit note is expected for.
 type OpenClaim struct {
-	Number, Invoice, Order int64 // numbers; no order is zero
-	SupplierNumber         string
-	Supplier               string
-	Claim                  money.Money  // what is expected, net
-	Tax, Credited          money.Amount // with it; what has come, with tax
-	Note, At               string
+	Number, Invoice int64 // numbers
+	SupplierNumber  string
+	Supplier        string
+	Claim           money.Money  // what is expected, net
+	Tax             money.Amount // with it
+	Note, At        string
 }
 
 // OpenClaims lists them, the oldest first.
 func (t *Tx) OpenClaims() ([]OpenClaim, error) {
 	return listCut(t, openClaims, func(r row) (c OpenClaim, err error) {
 		err = r.Scan(&c.Number, &c.Invoice, &c.SupplierNumber, &c.Supplier, &c.Claim.Currency, &c.Claim.Amount, &c.Tax,
-			&c.Credited, &c.Note, &c.At, &c.Order)
+			&c.Note, &c.At)
 		return
 	})
 }

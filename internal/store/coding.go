@@ -57,14 +57,16 @@ func (t *Tx) addCodings(lines []trade.InvoiceLine) error {
 
 // codings reads them into the lines of a revision.
 func (t *Tx) codings(revision int64, lines []trade.InvoiceLine) error {
+	at := 0 // both come in the order of the lines
 	_, err := list(t, codingOf, func(r row) (none struct{}, err error) {
 		var no int
 		var c trade.Coding
 		err = r.Scan(&no, &c.Budget, &c.Percent, &c.Account)
-		for i := range lines {
-			if lines[i].No == no {
-				lines[i].Coding = append(lines[i].Coding, c)
-			}
+		for at < len(lines) && lines[at].No < no {
+			at++
+		}
+		if at < len(lines) && lines[at].No == no {
+			lines[at].Coding = append(lines[at].Coding, c)
 		}
 		return
 	}, revision)

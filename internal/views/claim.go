@@ -81,16 +81,13 @@ func (c *Claim) ends(r act.Reading, s *InvoiceSheet, actor act.Actor) error {
 		if err != nil {
 			return nil, err
 		}
-		lines := make([]*trade.ClaimLine, len(c.Lines))
-		for i, l := range c.Lines {
-			line := *l
-			lines[i] = &line
+		for _, l := range c.Lines {
 			_, ordered := trade.LineOf(orders, l.OrderLine)
 			c.Came[l.No] = book.HasCome(l, ordered)
 		}
 		b, err := end(
 			book.Billed{Invoice: s.Invoice, Supplier: s.Supplier.Code, Orders: orders},
-			lines,
+			trade.CopiedClaims(c.Lines),
 			r.Ours.Currency,
 		)
 		if err != nil || len(b.Claims) == 0 {
@@ -104,11 +101,7 @@ func (c *Claim) ends(r act.Reading, s *InvoiceSheet, actor act.Actor) error {
 	if err := errors.Join(err1, err2); err != nil {
 		return err
 	}
-	var worth money.Amount
-	for _, l := range c.Lines {
-		worth += l.Left.Base
-	}
-	_, reaches := r.Approver(actor.Doing(act.GiveUpClaim), s.Invoice, worth)
+	_, reaches := r.Approver(actor.Doing(act.GiveUpClaim), s.Invoice, c.Worth())
 	if c.Whose = cmp.Or(actor.Allowed(act.GiveUpClaim), reaches); c.Whose != nil && !fault.Refuses(c.Whose) {
 		return c.Whose
 	}

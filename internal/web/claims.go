@@ -72,15 +72,12 @@ func (h *handlers) PreviewClaim(
 		Accepted: each(plan.Accepted, sentence),
 		Against:  each(plan.Against, sentence),
 		Waits:    plan.Waits,
+		Books:    someEntry(plan.Company, plan.Books),
 		Problems: append(fieldProblems(p, unreadable), against...),
 	}
 	if plan.Text != "" {
 		answer.Letter = &contract.ClaimLetter{Way: store.ByMail, To: plan.To, Subject: plan.Subject, Text: plan.Text}
 		answer.Contact = some(plan.Contact)
-	}
-	if plan.Books != nil {
-		books := entryOf(plan.Company)(*plan.Books)
-		answer.Books = &books
 	}
 	return answer, nil
 }
@@ -98,14 +95,16 @@ func (h *handlers) ClaimInvoice(
 	return contract.ClaimInvoice200JSONResponse(capturedOf(captured)), err
 }
 
+func claimEndOf(number int64, b *contract.ClaimEnd) invoices.ClaimEnd {
+	return invoices.ClaimEnd{Claim: number, Version: b.Version, Note: b.Note}
+}
+
 // GiveUpClaim gives up what is left of a claim.
 func (h *handlers) GiveUpClaim(
 	ctx context.Context,
 	r contract.GiveUpClaimRequestObject,
 ) (contract.GiveUpClaimResponseObject, error) {
-	captured, err := invoices.GiveUpClaim(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.ClaimEnd{
-		Claim: r.Number, Version: r.Body.Version, Note: r.Body.Note,
-	})
+	captured, err := invoices.GiveUpClaim(ctx, h.app, command(ctx, r.Params.Key, r.Body), claimEndOf(r.Number, r.Body))
 	return contract.GiveUpClaim200JSONResponse(capturedOf(captured)), err
 }
 
@@ -114,9 +113,12 @@ func (h *handlers) WithdrawClaim(
 	ctx context.Context,
 	r contract.WithdrawClaimRequestObject,
 ) (contract.WithdrawClaimResponseObject, error) {
-	captured, err := invoices.WithdrawClaim(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.ClaimEnd{
-		Claim: r.Number, Version: r.Body.Version, Note: r.Body.Note,
-	})
+	captured, err := invoices.WithdrawClaim(
+		ctx,
+		h.app,
+		command(ctx, r.Params.Key, r.Body),
+		claimEndOf(r.Number, r.Body),
+	)
 	return contract.WithdrawClaim200JSONResponse(capturedOf(captured)), err
 }
 
@@ -124,13 +126,6 @@ func (h *handlers) WithdrawClaim(
 func claimsOf(sheet *contract.InvoiceSheet, s views.InvoiceSheet, p say.Printer) {
 	c := s.Invoice.Currency
 	var kept money.Amount
-	entry := func(b *store.Booked) *contract.Entry {
-		if b == nil {
-			return nil
-		}
-		e := entryOf(s.Company)(*b)
-		return &e
-	}
 	sheet.Claims = each(s.Claims, func(claim views.Claim) contract.Claim {
 		kept += claim.Gross()
 		answer := contract.Claim{
@@ -142,8 +137,8 @@ func claimsOf(sheet *contract.InvoiceSheet, s views.InvoiceSheet, p say.Printer)
 			Left:      claim.Left().Text(c),
 			Gross:     claim.Gross().Text(c),
 			Credited:  claim.Credited().Text(c),
-			GivenUp:   entry(claim.GivenUp),
-			Withdrawn: entry(claim.Withdrawn),
+			GivenUp:   someEntry(s.Company, claim.GivenUp),
+			Withdrawn: someEntry(s.Company, claim.Withdrawn),
 			Whose:     some(refusal(p, claim.Whose)),
 			May:       jobsOf(claim.May),
 		}

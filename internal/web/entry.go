@@ -111,10 +111,7 @@ func (h *handlers) PreviewInvoice(
 	if err == nil && unreadable == nil {
 		verdict := contract.Verdict(plan.Result.Verdict)
 		preview.Findings, preview.Verdict = each(plan.Result.Findings, findingOf(p)), &verdict
-		if plan.Books != nil {
-			books := entryOf(plan.Company)(*plan.Books)
-			preview.Books = &books
-		}
+		preview.Books = someEntry(plan.Company, plan.Books)
 	}
 	return preview, nil
 }

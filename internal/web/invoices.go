@@ -398,16 +398,21 @@ func capturedOf(c act.Captured) contract.Captured {
 	return contract.Captured{Number: c.Number, State: string(c.State), Summary: c.Summary, Entry: some(c.Entry)}
 }
 
+// acceptOf reads which difference is accepted, or taken back.
+func acceptOf(number int64, b *contract.AcceptEntry) invoices.AcceptEntry {
+	return invoices.AcceptEntry{
+		Invoice: number, Version: b.Version, Kind: finding.Kind(b.Kind), Line: b.Line, Note: b.Note,
+		About: finding.About{Other: value(b.Other), Order: value(b.Order), Charge: value(b.Charge)},
+		All:   value(b.All),
+	}
+}
+
 // AcceptFinding accepts a difference.
 func (h *handlers) AcceptFinding(
 	ctx context.Context,
 	r contract.AcceptFindingRequestObject,
 ) (contract.AcceptFindingResponseObject, error) {
-	captured, err := invoices.AcceptFinding(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.AcceptEntry{
-		Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Note: r.Body.Note,
-		About: finding.About{Other: value(r.Body.Other), Order: value(r.Body.Order), Charge: value(r.Body.Charge)},
-		All:   value(r.Body.All),
-	})
+	captured, err := invoices.AcceptFinding(ctx, h.app, command(ctx, r.Params.Key, r.Body), acceptOf(r.Number, r.Body))
 	return contract.AcceptFinding200JSONResponse(capturedOf(captured)), err
 }
 
@@ -416,10 +421,7 @@ func (h *handlers) TakeBackAcceptance(
 	ctx context.Context,
 	r contract.TakeBackAcceptanceRequestObject,
 ) (contract.TakeBackAcceptanceResponseObject, error) {
-	captured, err := invoices.TakeBackAcceptance(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.AcceptEntry{
-		Invoice: r.Number, Version: r.Body.Version, Kind: finding.Kind(r.Body.Kind), Line: r.Body.Line, Note: r.Body.Note,
-		About: finding.About{Other: value(r.Body.Other), Order: value(r.Body.Order), Charge: value(r.Body.Charge)},
-	})
+	captured, err := invoices.TakeBackAcceptance(ctx, h.app, command(ctx, r.Params.Key, r.Body), acceptOf(r.Number, r.Body))
 	return contract.TakeBackAcceptance200JSONResponse(capturedOf(captured)), err
 }
 

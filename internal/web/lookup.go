@@ -77,6 +77,15 @@ func eventOf(e views.Event) contract.Event {
 	}
 }
 
+// someEntry is an entry that there may not be.
+func someEntry(company money.Currency, b *store.Booked) *contract.Entry {
+	if b == nil {
+		return nil
+	}
+	e := entryOf(company)(*b)
+	return &e
+}
+
 func entryOf(company money.Currency) func(store.Booked) contract.Entry {
 	return func(b store.Booked) contract.Entry {
 		e := contract.Entry{

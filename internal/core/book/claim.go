@@ -54,15 +54,12 @@ func (c *crediting) settle(result match.Result) ([]posting.Claimed, posting.Sett
 			if g.Category != line.TaxCategory || g.Rate != line.TaxRate || g.Basis == 0 {
 				continue
 			}
-			until, err1 := g.Tax.Part(int64(nets[i]+s.Value), int64(g.Basis))
-			from, err2 := g.Tax.Part(int64(nets[i]), int64(g.Basis))
-			if err1 != nil || err2 != nil {
+			if change.Tax, err = g.Tax.PartBetween(int64(nets[i]), int64(nets[i]+s.Value), int64(g.Basis)); err != nil {
 				return nil, settles, fmt.Errorf(
 					"the tax of credit note %d is more than can be booked",
 					c.facts.Invoice.Number,
 				)
 			}
-			change.Tax = until - from
 			nets[i] += s.Value
 		}
 		settles.Amount += part.Value + change.Tax
@@ -73,12 +70,8 @@ func (c *crediting) settle(result match.Result) ([]posting.Claimed, posting.Sett
 	if of == nil || settles.Amount == 0 {
 		return all, posting.Settling{}, nil
 	}
-	until, err := of.Base.Part(int64(of.Settled+settles.Amount), int64(of.Total))
-	if err != nil {
-		return all, settles, err
-	}
-	from, err := of.Base.Part(int64(of.Settled), int64(of.Total))
-	settles.Base = until - from
+	var err error
+	settles.Base, err = of.Base.PartBetween(int64(of.Settled), int64(of.Settled+settles.Amount), int64(of.Total))
 	return all, settles, err
 }
 

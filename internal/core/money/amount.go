@@ -81,6 +81,17 @@ func (a Amount) Part(numerator, denominator int64) (Amount, error) {
 	return Amount(n), err
 }
 
+// PartBetween is the part that lies between two points of a whole (above zero): parts that follow one another add up to
+// the amount, whatever they are rounded to.
+func (a Amount) PartBetween(from, until, whole int64) (Amount, error) {
+	upper, err := a.Part(until, whole)
+	if err != nil {
+		return 0, err
+	}
+	lower, err := a.Part(from, whole)
+	return upper - lower, err
+}
+
 // Convert gives the amount of one currency in another at a rate (units of the
 // other for one of this), rounded half away from zero to the other's minor unit.
 func (a Amount) Convert(rate Decimal, from, to Currency) (Amount, error) {

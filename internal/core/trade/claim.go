@@ -114,6 +114,15 @@ func (c Claim) Left() money.Amount {
 	return sum
 }
 
+// Worth is what is still expected in the company's currency, without tax.
+func (c Claim) Worth() money.Amount {
+	var sum money.Amount
+	for _, l := range c.Lines {
+		sum += l.Left.Base
+	}
+	return sum
+}
+
 // Gross is what is still expected, with its tax.
 func (c Claim) Gross() money.Amount {
 	var sum money.Amount
@@ -132,6 +141,16 @@ func (c Claim) Credited() money.Amount {
 	return sum
 }
 
+// CopiedClaims are lines of claims that count by themselves what a booking takes of them.
+func CopiedClaims(lines []*ClaimLine) []*ClaimLine {
+	all := make([]*ClaimLine, len(lines))
+	for i, l := range lines {
+		line := *l
+		all[i] = &line
+	}
+	return all
+}
+
 // NotPaid is what claims take off what an invoice is paid: what is still expected of them, and what was credited.
 func NotPaid(claims []Claim) money.Amount {
 	var sum money.Amount
@@ -144,26 +163,26 @@ func NotPaid(claims []Claim) money.Amount {
 // TaxClaims gives the lines of a claim their tax, rate by rate: round(tax × claimed so far ÷ net) − so far, where
 // earlier are the lines that are claimed of the invoice already (rules §6).
 func TaxClaims(t Totals, earlier, lines []*ClaimLine) error {
-	for i, l := range lines {
+	for _, g := range t.Groups {
+		if g.Basis == 0 {
+			continue
+		}
+		at := func(l *ClaimLine) bool { return l.TaxCategory == g.Category && l.TaxRate == g.Rate }
 		var before money.Amount
-		for _, e := range append(append([]*ClaimLine{}, earlier...), lines[:i]...) {
-			if e.TaxCategory == l.TaxCategory && e.TaxRate == l.TaxRate {
-				before += e.Net
+		for _, l := range earlier {
+			if at(l) {
+				before += l.Net
 			}
 		}
-		for _, g := range t.Groups {
-			if g.Category != l.TaxCategory || g.Rate != l.TaxRate || g.Basis == 0 {
+		for _, l := range lines {
+			if !at(l) {
 				continue
 			}
-			until, err := g.Tax.Part(int64(before+l.Net), int64(g.Basis))
-			if err != nil {
+			var err error
+			if l.Tax, err = g.Tax.PartBetween(int64(before), int64(before+l.Net), int64(g.Basis)); err != nil {
 				return err
 			}
-			from, err := g.Tax.Part(int64(before), int64(g.Basis))
-			if err != nil {
-				return err
-			}
-			l.Tax = until - from
+			before += l.Net
 		}
 	}
 	return nil

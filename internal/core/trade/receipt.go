@@ -81,10 +81,5 @@ func (r Relief) Share(quantity money.Decimal) (Relief, error) {
 // before + quantity: their share of the line's net, so that all shares add up to
 // the net (rules §11).
 func (l *OrderLine) ShareOfNet(before, quantity money.Decimal) (money.Amount, error) {
-	until, err := l.Net.Part(int64(before+quantity), int64(l.Quantity))
-	if err != nil {
-		return 0, err
-	}
-	from, err := l.Net.Part(int64(before), int64(l.Quantity))
-	return until - from, err
+	return l.Net.PartBetween(int64(before), int64(before+quantity), int64(l.Quantity))
 }

@@ -93,16 +93,7 @@ func ClaimInvoice(ctx context.Context, a *act.App, c act.Command, entry ClaimEnt
 // claimUnsettled accepts what is not claimed, and matches the invoice with its claim.
 func claimUnsettled(w *act.Work, inv trade.Invoice, s store.InvoiceState, plan ClaimPlan) (act.Captured, error) {
 	for _, f := range plan.Accepted {
-		actor, err := w.Acceptor(w.Actor, inv, s, f)
-		if err != nil {
-			return act.Captured{}, err
-		}
-		w.Actor = actor
-		base, err := f.Difference.Convert(inv.Rate, inv.Currency, w.Ours.Currency)
-		if err != nil {
-			return act.Captured{}, err
-		}
-		if err := w.AddAcceptance(inv.ID, s.Revision, f.Accept(plan.claim.Note), base, actor.ID, w.Instant()); err != nil {
+		if err := acceptOne(w, inv, s, f, plan.claim.Note); err != nil {
 			return act.Captured{}, err
 		}
 	}
@@ -332,25 +323,22 @@ type ClaimEnd struct {
 	Note    string
 }
 
-// claimed reads the invoice of a claim and checks that something of it is still expected.
-func claimed(
-	r act.Reading,
-	end ClaimEnd,
-	job act.Job,
-) (billed book.Billed, s store.InvoiceState, claim trade.Claim, err error) {
-	id, err := r.ClaimedInvoice(end.Claim)
+// claimed reads the invoice of a claim as whoever ends it saw it, and checks that something of it is still expected.
+func claimed(w *act.Work, end ClaimEnd, job act.Job) (billed book.Billed, claim trade.Claim, err error) {
+	id, err := w.ClaimedInvoice(end.Claim)
 	if err != nil {
-		return billed, s, claim, act.Found(err, "There is no claim %d.", end.Claim)
+		return billed, claim, act.Found(err, "There is no claim %d.", end.Claim)
 	}
-	if s, err = r.InvoiceState(id); err != nil {
-		return billed, s, claim, err
-	}
-	if billed.Invoice, err = r.Invoice(s.Revision); err != nil {
-		return billed, s, claim, err
-	}
-	claims, err := r.ClaimsOf(id)
+	s, err := w.InvoiceState(id)
 	if err != nil {
-		return billed, s, claim, err
+		return billed, claim, err
+	}
+	if billed.Invoice, err = w.Invoice(s.Revision); err != nil {
+		return billed, claim, err
+	}
+	claims, err := w.ClaimsOf(id)
+	if err != nil {
+		return billed, claim, err
 	}
 	for _, c := range claims {
 		if c.Number == end.Claim {
@@ -358,37 +346,32 @@ func claimed(
 		}
 	}
 	if !claim.Open() || !act.InvoiceSteps.Allow(s.State, job) {
-		return billed, s, claim, fault.New(fault.Refused, "", "Nothing is expected of claim %d any more.", end.Claim)
+		return billed, claim, fault.New(fault.Refused, "", "Nothing is expected of claim %d any more.", end.Claim)
 	}
-	supplier, err := r.Supplier(billed.SupplierID)
+	supplier, err := w.Supplier(billed.SupplierID)
 	if err != nil {
-		return billed, s, claim, err
+		return billed, claim, err
 	}
 	billed.Supplier = supplier.Code
-	billed.Orders, err = r.OrdersOf(billed.Invoice, store.AllReserved)
-	return billed, s, claim, err
+	if billed.Orders, err = w.OrdersOf(billed.Invoice, store.AllReserved); err != nil {
+		return billed, claim, err
+	}
+	return billed, claim, w.Changed("invoice", billed.Number, end.Version, s.Version)
 }
 
 // GiveUpClaim ends a claim: what is left of it is owed after all. It takes the authority for it, and nobody gives up a
 // claim on their own entry (rules §6, §12).
 func GiveUpClaim(ctx context.Context, a *act.App, c act.Command, end ClaimEnd) (act.Captured, error) {
 	return act.Perform(ctx, a, act.GiveUpClaim, c, func(w *act.Work) (act.Captured, error) {
-		billed, s, claim, err := claimed(w.Reading, end, act.GiveUpClaim)
+		billed, claim, err := claimed(w, end, act.GiveUpClaim)
 		if err != nil {
 			return act.Captured{}, err
 		}
 		note := strings.TrimSpace(end.Note)
-		if err := w.Changed("invoice", billed.Number, end.Version, s.Version); err != nil {
-			return act.Captured{}, err
-		}
 		if note == "" {
 			return act.Captured{}, fault.New(fault.Invalid, "note", "Say in a note why it is given up.")
 		}
-		var worth money.Amount
-		for _, l := range claim.Lines {
-			worth += l.Left.Base
-		}
-		if w.Actor, err = w.Approver(w.Actor, billed.Invoice, worth); err != nil {
+		if w.Actor, err = w.Approver(w.Actor, billed.Invoice, claim.Worth()); err != nil {
 			return act.Captured{}, err
 		}
 		b, err := book.GiveUp(billed, claim.Lines, w.Ours.Currency)
@@ -411,11 +394,8 @@ func GiveUpClaim(ctx context.Context, a *act.App, c act.Command, end ClaimEnd) (
 // WithdrawClaim ends a claim as far as its goods have come after all; a claimed price stays claimed.
 func WithdrawClaim(ctx context.Context, a *act.App, c act.Command, end ClaimEnd) (act.Captured, error) {
 	return act.Perform(ctx, a, act.WithdrawClaim, c, func(w *act.Work) (act.Captured, error) {
-		billed, s, claim, err := claimed(w.Reading, end, act.WithdrawClaim)
+		billed, claim, err := claimed(w, end, act.WithdrawClaim)
 		if err != nil {
-			return act.Captured{}, err
-		}
-		if err := w.Changed("invoice", billed.Number, end.Version, s.Version); err != nil {
 			return act.Captured{}, err
 		}
 		b, err := book.Withdraw(billed, claim.Lines, w.Ours.Currency)

@@ -164,10 +164,10 @@ func (e ClaimEntry) chosen(l ClaimLine, currency money.Currency, proposed trade.
 }
 
 // line is a line of a claim about an invoice line, with nothing claimed yet.
-func (p *ClaimPlan) line(l trade.InvoiceLine, what trade.CreditFor) (ClaimLine, *trade.Order, *trade.OrderLine, bool) {
+func (p *ClaimPlan) line(l trade.InvoiceLine, what trade.CreditFor) (ClaimLine, *trade.OrderLine, bool) {
 	order, ordered := trade.LineOf(p.facts.Orders, l.OrderLineID)
 	if ordered == nil || l.ChargeKind != "" {
-		return ClaimLine{}, nil, nil, false
+		return ClaimLine{}, nil, false
 	}
 	_, price, known := ordered.InUnit(l, p.Invoice.Currency)
 	return ClaimLine{
@@ -176,7 +176,7 @@ func (p *ClaimPlan) line(l trade.InvoiceLine, what trade.CreditFor) (ClaimLine, 
 		},
 		Description: ordered.Description, Unit: ordered.Unit,
 		Price: price.Decimal(), Agreed: ordered.UnitPrice(order.Currency).Decimal(),
-	}, order, ordered, known
+	}, ordered, known
 }
 
 // take keeps what is claimed of a line.
@@ -197,7 +197,7 @@ func (p *ClaimPlan) outside(entry ClaimEntry, totals trade.Totals) error {
 			return err
 		}
 		for i, l := range p.Invoice.Lines {
-			line, _, ordered, ok := p.line(l, what)
+			line, ordered, ok := p.line(l, what)
 			quantity, dearer := result.Excess(l.No, entry.Waiting)
 			switch {
 			case !ok:
@@ -234,7 +234,7 @@ func (p *ClaimPlan) outside(entry ClaimEntry, totals trade.Totals) error {
 // somebody says so.
 func (p *ClaimPlan) billed(entry ClaimEntry, totals trade.Totals) error {
 	for i, l := range p.Invoice.Lines {
-		line, _, ordered, ok := p.line(l, trade.ForGoods)
+		line, ordered, ok := p.line(l, trade.ForGoods)
 		if !ok {
 			continue
 		}
@@ -253,7 +253,7 @@ func (p *ClaimPlan) billed(entry ClaimEntry, totals trade.Totals) error {
 				return err
 			}
 		}
-		line, _, _, _ = p.line(l, trade.ForPrice)
+		line, _, _ = p.line(l, trade.ForPrice)
 		if line.MostNet = min(totals.LineNets[i], max(0, ordered.Dearer-ordered.CreditedPrice)); line.MostNet > 0 {
 			if err := p.take(entry, line, trade.Relief{}); err != nil {
 				return err
@@ -304,12 +304,7 @@ func (p *ClaimPlan) match(r act.Reading) error {
 
 // copied are facts whose claims can be booked without that anything comes of it.
 func copied(f match.Facts) match.Facts {
-	claims := make([]*trade.ClaimLine, len(f.Claims))
-	for i, c := range f.Claims {
-		line := *c
-		claims[i] = &line
-	}
-	f.Claims = claims
+	f.Claims = trade.CopiedClaims(f.Claims)
 	return f
 }
 

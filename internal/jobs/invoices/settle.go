@@ -237,10 +237,10 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 		if standing.Claims, err = w.CreditedClaims(s.Revision, claims); err != nil {
 			return err
 		}
-	} else if err := errors.Join(nothingCredited(w, inv, s), nothingClaimed(w, inv)); err != nil {
-		return err
-	}
-	if inv.Kind != trade.CreditNote {
+	} else {
+		if err := errors.Join(nothingCredited(w, inv, s), nothingClaimed(w, inv)); err != nil {
+			return err
+		}
 		if standing.Allocations, err = w.AllocationsOf(s.Revision, orders...); err != nil {
 			return err
 		}
