@@ -37,9 +37,11 @@ func TestWhatOpensAfterASettlement(t *testing.T) {
 			approver.until("document.querySelectorAll('.finding.accepted').length === 0", "it is open again")
 			approver.letter("1")
 			approver.until("document.activeElement.id.endsWith('-note')", "the focus stands in the note")
+			require.Empty(t, approver.value("[id$='-note']"), "what was said of the acceptance that ended is gone")
 			approver.keys("Agreed after all.")
 			approver.main()
 			approver.until("document.querySelectorAll('.finding.accepted').length === 1", "one is accepted")
+			approver.until("!document.querySelector('.finding.accepted .ask')", "nobody is asked to take it back again")
 		}
 	}
 	approver.seeIn(".notice", fmt.Sprintf("Invoice %d is verified", held.Number))

@@ -34,11 +34,8 @@ const emit = defineEmits<{
 }>()
 const { kind, line, other, order, charge } = props.finding
 const name = [useRoute().path, kind, line, other ?? order ?? 0, charge ?? ''].join('.')
-const { draft, kept, clear, send, leave } = useKeptPanel(
-  name,
-  () => ({ note: '', to: '', all: false }),
-  () => !!props.trouble,
-)
+const fresh = () => ({ note: '', to: '', all: false })
+const { draft, kept, clear, send, leave } = useKeptPanel(name, fresh, () => !!props.trouble)
 const chosen = ref('')
 /** The ways that are in this person's hands. */
 const mine = computed(() => props.finding.ways.filter((w) => !w.whose))
@@ -63,7 +60,12 @@ async function move(step: number) {
 }
 watch(
   () => props.finding.accepted,
-  (accepted) => accepted && clear(),
+  (accepted) => {
+    back.value = undefined
+    if (!accepted) return
+    draft.value = fresh() // taken back, it is settled anew
+    clear()
+  },
 )
 function go() {
   send()
