@@ -145,6 +145,29 @@ func TestSplitAddsUp(t *testing.T) {
 	})
 }
 
+// Parts that follow one another add up to the amount, and none is a minor unit off its own share.
+func TestPartsBetweenAddUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		amount := Amount(rapid.Int64Range(-1e9, 1e9).Draw(t, "amount"))
+		steps := rapid.SliceOfN(rapid.Int64Range(1, 1e6), 1, 12).Draw(t, "steps")
+		var whole int64
+		for _, s := range steps {
+			whole += s
+		}
+		var sum Amount
+		var at int64
+		for _, s := range steps {
+			part, err := amount.PartBetween(at, at+s, whole)
+			require.NoError(t, err)
+			alone, err := amount.Part(s, whole)
+			require.NoError(t, err)
+			require.LessOrEqual(t, (part - alone).Abs(), Amount(1))
+			sum, at = sum+part, at+s
+		}
+		require.Equal(t, amount, sum)
+	})
+}
+
 func TestPercentRoundsOnce(t *testing.T) {
 	for _, c := range []struct{ basis, want Amount }{{150, 35}, {-150, -35}, {133_500, 30_705}, {0, 0}} { // 23 %
 		got, err := c.basis.Percent(Int(23))
