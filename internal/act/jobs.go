@@ -73,6 +73,7 @@ const (
 	SaveBudgetLine   Job = "saveBudgetLine"
 	SaveAccount      Job = "saveAccount"
 	SaveChargeKind   Job = "saveChargeKind"
+	SaveTaxCode      Job = "saveTaxCode"
 	SetRate          Job = "setRate"
 	ImportTable      Job = "importTable"
 	ClosePeriod      Job = "closePeriod"
@@ -150,6 +151,7 @@ var Permissions = map[Job][]string{
 	SaveBudgetLine:   {"buyer", "administrator"},
 	SaveAccount:      {"administrator"},
 	SaveChargeKind:   {"administrator"},
+	SaveTaxCode:      {"administrator"},
 	SetRate:          {"treasurer", "administrator"},
 	ImportTable:      {"administrator"},
 	ClosePeriod:      {"administrator"},

@@ -1,13 +1,16 @@
 package demo
 
 import (
+	"strings"
+
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/invoices"
 )
 
 // costs are what comes without an order: harbour dues every month, a hoist that is a fixed asset and was above Ada's
-// authority, the courier's month that waits for her approval, and today's dues in the post, a little dearer.
+// authority, a German fitter's work under reverse charge, the courier's month that waits for her approval, and today's dues in the post, a little dearer.
 func (b *builder) costs() {
 	for i, n := range []int{-91, -61, -30} {
 		dues := b.code(
@@ -28,6 +31,8 @@ func (b *builder) costs() {
 		return err
 	})
 	b.approve(-21, 9, "ivo", hoist, "As offered in spring.")
+	fitter := b.code(-12, "OSTRE", "OF-S-61", "Ultraviolet plant set up on site", "460.00", "TECH", "RC23")
+	b.approve(-11, 10, "ada", fitter, "")
 	b.code(-1, "PELLW", "PC-1031", "Courier, November", "148.00", "HOSP 60, OFFICE 40")
 	b.leave("12-to-somebody-else.xml", bill{
 		seller: "HARBR",
@@ -43,13 +48,18 @@ func (b *builder) costs() {
 }
 
 // code plans that the clerk keys an invoice of one line without an order.
-func (b *builder) code(n int, seller, number, what, net, budget string) *int64 {
+func (b *builder) code(n int, seller, number, what, net, budget string, tax ...string) *int64 {
 	keyed := new(int64)
 	b.on(n, 11, func() error {
+		point := day.Day("")
+		if len(tax) > 0 {
+			point = b.today.Add(n - 2) // when the work was done
+		}
 		captured, err := invoices.Key(b.ctx, b.app, b.as("nora"), invoices.Entry{
 			Supplier:    seller,
 			Number:      number,
 			Date:        b.today.Add(n),
+			TaxPoint:    point,
 			StatedTotal: money.Entered(net),
 			Lines: []invoices.EntryLine{{
 				Description: what,
@@ -57,6 +67,7 @@ func (b *builder) code(n int, seller, number, what, net, budget string) *int64 {
 				Quantity:    money.Int(1),
 				Price:       money.MustDecimal(net),
 				TaxCategory: category(0),
+				TaxCode:     strings.Join(tax, ""),
 				Budget:      budget,
 			}},
 		})

@@ -181,6 +181,7 @@ func (b *builder) order(n, wanted int, seller, by, place string, parts ...part) 
 				Price:       money.MustDecimal(g.price),
 				TaxCategory: category(g.rate),
 				TaxRate:     money.Int(g.rate),
+				TaxCode:     map[string]string{"HALDE": "S23"}[g.seller],
 				Budget:      g.budget,
 			},
 		)

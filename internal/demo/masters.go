@@ -7,6 +7,7 @@ import (
 	"errors"
 	"strings"
 
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
@@ -78,6 +79,8 @@ var chart = []store.ChartAccount{
 	{Role: ledger.GRNI, Number: "1290"},
 	{Role: ledger.Claims, Number: "1350"},
 	{Role: ledger.InputTax, Number: "1400"},
+	{Role: ledger.InputTax, Detail: "RC23", Number: "1407", Name: "Input tax, reverse charge"},
+	{Role: ledger.OutputTax, Number: "2207"},
 	{Role: ledger.Bank, Number: "1000"},
 	{Role: ledger.InTransit, Number: "1090"},
 	{Role: ledger.Payables, Number: "2000"},
@@ -88,6 +91,20 @@ var chart = []store.ChartAccount{
 	{Role: ledger.FreeOfCharge, Number: "4850"},
 	{Role: ledger.DiscountReceived, Number: "4900"},
 	{Role: ledger.ExchangeDifference, Number: "4950"},
+}
+
+// taxes are the aquarium's tax codes.
+func taxes(since day.Day) []trade.TaxCode {
+	from := func(rate string) []trade.TaxRate {
+		return []trade.TaxRate{{From: since, Rate: money.MustDecimal(rate)}}
+	}
+	return []trade.TaxCode{
+		{Code: "S23", Name: "Standard rate", Category: "S", Rates: from("23")},
+		{Code: "S9", Name: "Reduced rate", Category: "S", Rates: from("9")},
+		{Code: "Z0", Name: "Zero rated", Category: "Z", Rates: from("0")},
+		{Code: "RC23", Name: "Services from other states", Category: "AE", Rates: from("23")},
+		{Code: "K23", Name: "Goods from other states", Category: "K", Rates: from("23")},
+	}
 }
 
 type seller struct {
@@ -341,6 +358,11 @@ func (b *builder) masters(tx *store.Tx) error {
 			return err
 		}
 	}
+	for _, t := range taxes(b.today.Add(-2000)) {
+		if err := tx.PutTaxCode(t, nil); err != nil {
+			return err
+		}
+	}
 	for _, a := range chart {
 		if err := tx.PutChartAccount(a); err != nil {
 			return err
@@ -349,6 +371,9 @@ func (b *builder) masters(tx *store.Tx) error {
 	suppliers := map[string]int64{}
 	for _, s := range sellers {
 		s.Supplier.Level = s.level
+		if s.Code == "HALDE" {
+			s.Tax = "S23"
+		}
 		id, err := tx.PutSupplier(s.Supplier)
 		if err != nil {
 			return err
@@ -363,6 +388,9 @@ func (b *builder) masters(tx *store.Tx) error {
 	}
 	items := map[string]int64{}
 	for _, g := range goods {
+		if g.seller == "HALDE" {
+			g.Tax = "S23"
+		}
 		id, err := tx.PutItem(g.Item)
 		if err != nil {
 			return err

@@ -86,6 +86,7 @@ var doings = map[string]string{
 	"saveBudget":         "budget saved",
 	"saveBudgetLine":     "planned",
 	"saveChargeKind":     "kind of charge saved",
+	"saveTaxCode":        "tax code saved",
 	"saveAccount":        "account numbered",
 	"setRate":            "rate set",
 	"importTable":        "imported",

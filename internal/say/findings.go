@@ -1,6 +1,7 @@
 package say
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -223,6 +224,11 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 			)
 		}
 		return text + "; " + p.allowed(f) + "."
+	case finding.TaxCodeMissing:
+		return fmt.Sprintf(
+			"%s is under reverse charge (%s), and nothing says at which rate the tax is owed. Name a tax code where the rate stands; codes are kept under Budgets and books.",
+			capital(cmp.Or(f.Name, "A charge")), f.Text,
+		)
 	case finding.TaxAmount:
 		return fmt.Sprintf("Tax %s %s %%: stated %s, computed %s, a difference of %s; %s.", f.Text, p.Quantity(f.Price),
 			p.Amount(f.Amount, f.Currency), p.Amount(f.Computed, f.Currency), stake, p.allowed(f))

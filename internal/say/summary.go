@@ -17,7 +17,7 @@ func Document(kind trade.InvoiceKind) string { return documents[kind] }
 // Two words for a list about each kind of finding.
 var short = map[finding.Kind]string{
 	finding.OverReceived: "quantity", finding.OverOrdered: "quantity", finding.UnitPrice: "price", finding.UnitDiffers: "unit",
-	finding.CurrencyDiffers: "currency", finding.TaxRateDiffers: "tax rate", finding.ChargeNotOrdered: "charge", finding.TaxAmount: "tax amount",
+	finding.CurrencyDiffers: "currency", finding.TaxRateDiffers: "tax rate", finding.ChargeNotOrdered: "charge", finding.TaxAmount: "tax amount", finding.TaxCodeMissing: "no tax code",
 	finding.StatedTotal: "total", finding.PrepaidStated: "paid before", finding.LikelyDuplicate: "second copy?", finding.OrderNotOpen: "order not open",
 	finding.LineClosed: "line closed", finding.SupplierUnknown: "supplier unknown", finding.OrderUnknown: "order unknown", finding.LineUnknown: "line unknown",
 	finding.QuantityMissing: "no quantity", finding.CreditNote: "credit note", finding.BankAccount: "bank account", finding.OwnChange: "own change", finding.NoRate: "no exchange rate", finding.NotBooked: "kind of document", finding.DateAhead: "dated ahead", finding.SupplierBlocked: "supplier blocked",

@@ -97,7 +97,8 @@ var (
 		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.code,
 		r.rounded, r.payment_reference, r.figures, r.about, r.note,
 		coalesce((SELECT c.stated FROM invoice_credit c WHERE c.invoice_revision = r.id), ''), coalesce(a.name, ''),
-		coalesce(a.tax_id, '') FROM invoice i JOIN invoice_revision r ON r.invoice = i.id
+		coalesce(a.tax_id, ''), coalesce((SELECT p.day FROM invoice_tax_point p WHERE p.invoice_revision = r.id), '')
+		FROM invoice i JOIN invoice_revision r ON r.invoice = i.id
 		LEFT JOIN invoice_addressee a ON a.invoice_revision = r.id WHERE r.id = ?`,
 	)
 	invoiceLines = statement(
@@ -252,7 +253,7 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 			return 0, err
 		}
 	}
-	if err := errors.Join(t.addCodings(inv.Lines), t.addCredit(inv, id)); err != nil {
+	if err := errors.Join(t.addCodings(inv.Lines), t.addTaxes(inv, id), t.addCredit(inv, id)); err != nil {
 		return 0, err
 	}
 	if err := t.addInvoiceOrders(inv, id); err != nil {
@@ -391,6 +392,7 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 			&i.Credited,
 			&i.AddressedTo,
 			&i.AddresseeTaxID,
+			&i.TaxPoint,
 		)
 		if err == nil {
 			err = json.Unmarshal(figures, &i.Figures)
@@ -406,7 +408,7 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 	}, revision); err != nil {
 		return inv, err
 	}
-	if err := t.codings(revision, inv.Lines); err != nil {
+	if err := errors.Join(t.codings(revision, inv.Lines), t.taxes(revision, inv.Lines)); err != nil {
 		return inv, err
 	}
 	if inv.Charges, err = list(t, invoiceCharges, func(r row) (c trade.DocumentCharge, err error) {

@@ -19,11 +19,12 @@ type Item struct {
 	Lots             bool          // receipts name their lots
 	Account          trade.Account // empty: as the budget says
 	Budget           string        // proposed on orders
+	Tax              string        // code, proposed on orders
 	Incomplete       bool          // made on the fly, to be finished
 	Version          int64
 }
 
-const itemColumns = `i.id, i.code, i.name, i.unit, i.whole, coalesce(i.match_level, ''), i.base, i.lots, coalesce(i.account, ''), coalesce(i.budget, ''), i.incomplete, i.version `
+const itemColumns = `i.id, i.code, i.name, i.unit, i.whole, coalesce(i.match_level, ''), i.base, i.lots, coalesce(i.account, ''), coalesce(i.budget, ''), coalesce((SELECT t.code FROM item_tax t WHERE t.item = i.id), ''), i.incomplete, i.version `
 
 var (
 	putItem = statement(
@@ -58,7 +59,9 @@ var (
 		1000,
 		`SELECT i.code, x.code, i.name, i.unit, i.whole, coalesce(x.lots, i.lots), coalesce(x.base, i.base),
 		coalesce(i.budget, ''), coalesce(l.price, 0), coalesce(l.budget, ''), coalesce(l.tax_category, ''),
-		coalesce(l.tax_rate, 0), l.id IS NOT NULL
+		coalesce(l.tax_rate, 0), l.id IS NOT NULL,
+		coalesce((SELECT t.code FROM item_tax t WHERE t.item = i.id),
+		(SELECT t.code FROM order_line_tax t WHERE t.order_line = l.id), '')
 		FROM item_supplier x JOIN item i ON i.id = x.item LEFT JOIN order_line l ON l.id = (SELECT m.id
 		FROM order_line m JOIN purchase_order o ON o.id = m.purchase_order
 		WHERE m.item = x.item AND o.supplier = x.supplier ORDER BY m.id DESC LIMIT 1)
@@ -105,6 +108,7 @@ func scanItem(r row) (i Item, err error) {
 		&i.Lots,
 		&i.Account,
 		&i.Budget,
+		&i.Tax,
 		&i.Incomplete,
 		&i.Version,
 	)
@@ -130,7 +134,10 @@ func (t *Tx) PutItem(i Item) (int64, error) {
 	if i.ID != 0 {
 		id = i.ID
 	}
-	return id, err
+	if err != nil || (i.Tax == "" && i.ID == 0) {
+		return id, err
+	}
+	return id, t.do(putItemTax, id, i.Tax)
 }
 
 // ItemByCode finds an item by the company's own code.
@@ -159,7 +166,7 @@ type ItemChoice struct {
 	Code, SupplierCode, Name, Unit string
 	Whole, Lots                    bool
 	Base                           money.Decimal
-	ItemBudget                     string
+	ItemBudget, Tax                string
 	Price                          money.Decimal
 	Budget, TaxCategory            string
 	TaxRate                        money.Decimal
@@ -183,6 +190,7 @@ func (t *Tx) ItemChoices(supplier int64) ([]ItemChoice, error) {
 			&i.TaxCategory,
 			&i.TaxRate,
 			&i.Ordered,
+			&i.Tax,
 		)
 		return
 	}, supplier)

@@ -42,14 +42,16 @@ var (
 	)
 )
 
-// memo is what a transaction has read and may need again. Company, closed months and
-// head outlast the transactions that read or write them, since nobody else writes.
+// memo is what a transaction has read and may need again. Company, closed months, tax codes
+// and head outlast the transactions that read or write them, since nobody else writes.
 type memo struct {
 	company   *Company
 	suppliers map[int64]trade.Supplier
 	closed    []string // months
 	months    bool     // closed is read
-	head      string   // hash of the newest audit row
+	taxes     trade.TaxCodes
+	taxed     bool   // taxes are read
+	head      string // hash of the newest audit row
 }
 
 // Company reads the company, or ErrNone before it is set up.

@@ -182,6 +182,11 @@ func (t *Tx) putOrderLine(order int64, l NewLine) error {
 	} else if err := t.SaveLine(&trade.OrderLine{ID: line}); err != nil {
 		return err
 	}
+	if l.Tax.Code != "" || l.ID != 0 {
+		if err := t.do(putOrderLineTax, line, l.Tax.Code); err != nil {
+			return err
+		}
+	}
 	for _, r := range l.Overrides {
 		if err := t.PutLimit(LimitRule{OrderLine: line, Rule: r}); err != nil {
 			return err
@@ -258,7 +263,8 @@ var (
 		l.tax_category, l.tax_rate, l.budget, coalesce(l.budget_line, 0), coalesce(ls.account, i.account, b.account),
 		l.wanted_on, l.note, coalesce(ls.match_level, ''), coalesce(l.match_level, ''), coalesce(x.match_level, ''),
 		coalesce(i.match_level, ''), coalesce(s.match_level, ''), c.match_level,
-		ls.closed_goods, ls.closed_invoices, ls.dearer, ls.cheaper
+		ls.closed_goods, ls.closed_invoices, ls.dearer, ls.cheaper,
+		coalesce((SELECT t.code FROM order_line_tax t WHERE t.order_line = l.id), '')
 		FROM order_line l JOIN order_line_state ls ON ls.order_line = l.id
 		JOIN purchase_order o ON o.id = l.purchase_order JOIN supplier s ON s.id = o.supplier
 		JOIN budget b ON b.code = l.budget JOIN company c LEFT JOIN item i ON i.id = l.item
@@ -469,6 +475,7 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 			&l.ClosedInvoices,
 			&l.Dearer,
 			&l.Cheaper,
+			&l.Tax.Code, // its rates below: one question at a time
 		)
 		l.OwnLevel = set.Line
 		l.Level, l.LevelFrom = set.Find()
@@ -481,6 +488,11 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 		return err
 	}
 	o.Lines = lines
+	for _, l := range lines {
+		if l.Tax, err = t.taxOf(l.Tax.Code); err != nil {
+			return err
+		}
+	}
 	if o.Charges, err = list(t, orderCharges, func(r row) (c trade.PlannedCharge, err error) {
 		err = r.Scan(&c.No, &c.Kind, &c.Description, &c.Amount, &c.TaxCategory, &c.TaxRate)
 		return

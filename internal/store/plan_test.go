@@ -18,6 +18,8 @@ var small = map[string]bool{
 	"person_role":    true,
 	"period":         true,
 	"budget":         true,
+	"tax_code":       true,
+	"tax_code_rate":  true,
 	"wake":           true,
 	"CONSTANT":       true,
 }

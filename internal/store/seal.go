@@ -44,7 +44,11 @@ var sealings = map[string]sealing{
 	"limit_owner":   {keys: 4, changes: true},
 	"paper":         {},
 	"paper_part":    {keys: 2},
+	"tax_code":      {keys: 1, changes: true},
+	"tax_code_rate": {keys: 2, changes: true},
 	// suppliers and items
+	"supplier_tax":      {keys: 1, changes: true},
+	"item_tax":          {keys: 1, changes: true},
 	"supplier":          {keys: 1, changes: true},
 	"supplier_address":  {keys: 2, changes: true},
 	"supplier_account":  {keys: 2, changes: true},
@@ -68,6 +72,7 @@ var sealings = map[string]sealing{
 	"order_draft":      {keys: 1, changes: true},
 	"order_state":      {keys: 1, changes: true},
 	"order_line_state": {keys: 1, changes: true},
+	"order_line_tax":   {keys: 1, changes: true},
 	// receiving
 	"notice":         {},
 	"notice_line":    {keys: 2},
@@ -100,6 +105,8 @@ var sealings = map[string]sealing{
 	"ledger_account":      {keys: 2, changes: true},
 	"company_tax":         {keys: 1, changes: true},
 	"invoice_addressee":   {keys: 1},
+	"invoice_line_tax":    {keys: 1},
+	"invoice_tax_point":   {keys: 1},
 	// without an order
 	"invoice_line_coding": {keys: 2},
 	"invoice_approval":    {},

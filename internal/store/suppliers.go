@@ -13,7 +13,8 @@ import (
 const supplierColumns = `SELECT id, code, name, not_yet, once, tax_id, untaxed, country, language, currency, holds,
 	iban, bic, coalesce(account_by, 0), coalesce(pay_to, 0), coalesce(match_level, ''),
 	from_receipt, net_days, end_of_month, day_of_month, discount_percent, discount_days, coalesce(budget, ''),
-	least_order, free_freight, closed_days, incomplete, version FROM supplier `
+	least_order, free_freight, closed_days, incomplete, version,
+	coalesce((SELECT t.code FROM supplier_tax t WHERE t.supplier = supplier.id), '') FROM supplier `
 
 var (
 	supplierByID    = statement(supplierColumns + `WHERE id = ?`)
@@ -137,6 +138,7 @@ func scanSupplier(r row) (s trade.Supplier, err error) {
 		&s.ClosedDays,
 		&s.Incomplete,
 		&s.Version,
+		&s.Tax,
 	)
 	s.Holds = trade.HoldsOf(holds)
 	return
@@ -228,7 +230,10 @@ func (t *Tx) PutSupplier(s trade.Supplier) (int64, error) {
 	if s.ID != 0 {
 		id = s.ID
 	}
-	return id, err
+	if err != nil || (s.Tax == "" && s.ID == 0) {
+		return id, err
+	}
+	return id, t.do(putSupplierTax, id, s.Tax)
 }
 
 // Address is one of a supplier's, with what it is for: ordering, invoicing, payment,

@@ -58,6 +58,7 @@ var tableColumns = map[Kind][]string{
 		"discount_days",
 		"match_level",
 		"budget",
+		"tax_code",
 		"least_order",
 		"free_freight_from",
 		"no_delivery_days",
@@ -76,6 +77,7 @@ var tableColumns = map[Kind][]string{
 		"match_level",
 		"account",
 		"budget",
+		"tax_code",
 		"supplier",
 		"supplier_code",
 	},
@@ -101,6 +103,7 @@ var tableColumns = map[Kind][]string{
 		"surcharge",
 		"tax_category",
 		"tax_rate",
+		"tax_code",
 		"budget",
 		"budget_line",
 		"line_note",
@@ -446,6 +449,7 @@ func importSupplier(w *act.Work, row tableRow) (RowOutcome, error) {
 	c.int("discount_days", &s.Terms.DiscountDays)
 	c.string("match_level", (*string)(&s.Level))
 	c.string("budget", &s.Budget)
+	c.string("tax_code", &s.Tax)
 	c.string("no_delivery_days", &s.ClosedDays)
 	if s.Currency.Known() {
 		c.amount("least_order", &s.LeastOrder, s.Currency)
@@ -519,6 +523,7 @@ func importItem(w *act.Work, row tableRow) (RowOutcome, error) {
 	c.string("match_level", (*string)(&i.Level))
 	c.string("account", (*string)(&i.Account))
 	c.string("budget", &i.Budget)
+	c.string("tax_code", &i.Tax)
 	if err := c.faults.OrNil(); err != nil {
 		return RowOutcome{}, err
 	}
@@ -590,6 +595,7 @@ func orderOf(r act.Reading, rows []tableRow) (orders.Entry, error) {
 				Kind:        kind,
 				Description: row.text("description"),
 				TaxCategory: row.text("tax_category"),
+				TaxCode:     row.text("tax_code"),
 			}
 			c.entered("charge_amount", &charge.Amount, supplier.Currency)
 			c.decimal("tax_rate", &charge.TaxRate)
@@ -608,6 +614,7 @@ func orderOf(r act.Reading, rows []tableRow) (orders.Entry, error) {
 			),
 			Note:        row.text("line_note"),
 			TaxCategory: row.text("tax_category"),
+			TaxCode:     row.text("tax_code"),
 		}
 		c.decimal("quantity", &line.Quantity)
 		c.decimal("price", &line.Price)

@@ -123,6 +123,13 @@ func ProposedCoding(ctx context.Context, a *act.App, code string) (trade.Invoice
 			return next, nil
 		}
 		line := trade.InvoiceLine{No: 1, Quantity: money.Int(1), Unit: "C62", Base: money.Int(1), TaxCategory: "S"}
+		if codes, err := r.TaxCodes(); err != nil {
+			return next, err
+		} else if code, known := codes.Named(supplier.Tax); known {
+			if rate, known := code.StatedOn(next.Date); known {
+				line.TaxCode, line.TaxCategory, line.TaxRate = code.Code, code.Category, rate
+			}
+		}
 		if supplier.Budget != "" {
 			line.Coding = []trade.Coding{{Budget: supplier.Budget, Percent: money.Int(100)}}
 		}

@@ -427,6 +427,7 @@ func Proposed(ctx context.Context, a *act.App, number int64) (*trade.Order, trad
 				Charge:       charge,
 				TaxCategory:  l.TaxCategory,
 				TaxRate:      l.TaxRate,
+				TaxCode:      l.Tax.Code,
 			})
 		}
 		for _, c := range order.PlannedRest(order.ChargedSoFar) {

@@ -271,7 +271,7 @@ func TestATableIsTriedOverTheWire(t *testing.T) {
 	saved, err := io.ReadAll(response.Body)
 	require.NoError(t, err)
 	require.NoError(t, response.Body.Close())
-	changed := strings.Replace(string(saved), "Filter sand 0.8 mm", "Filter sand 0.9 mm", 1) + "GRIT,Grit,XBG,yes,1,no,,,WATER,OSTRE,OF-G\n"
+	changed := strings.Replace(string(saved), "Filter sand 0.8 mm", "Filter sand 0.9 mm", 1) + "GRIT,Grit,XBG,yes,1,no,,,WATER,,OSTRE,OF-G\n"
 	give := func(trial bool, content string) (int, contract.TableAnswer) {
 		t.Helper()
 		return uploaded[contract.TableAnswer](t, c, fmt.Sprintf("%s/api/tables/items?trial=%v", server.URL, trial), "items.csv", content)
@@ -288,14 +288,14 @@ func TestATableIsTriedOverTheWire(t *testing.T) {
 	require.Equal(t, map[string]int{"same": 12, "changed": 1, "new": 1}, outcomes(tried))
 	name := func() string { return fetch[contract.ItemSheet](t, c, server.URL+"/api/items/SAND").Name }
 	require.Equal(t, "Filter sand 0.8 mm", name(), "a trial changes nothing")
-	status, tried = give(true, changed+"BAD,,XBG,yes,1,no,,,NONE,,\n")
+	status, tried = give(true, changed+"BAD,,XBG,yes,1,no,,,NONE,,,\n")
 	require.Equal(t, http.StatusOK, status)
 	require.Equal(t, 1, tried.Wrong)
 	_, tried = give(true, changed+"BAD,Bad,XBG,yes,0,no,,,WATER,,\n")
 	require.Equal(t, 1, tried.Wrong, "a price is for more than nothing")
 	require.Equal(t, "wrong", tried.Rows[14].Outcome)
 	require.NotEmpty(t, tried.Rows[14].Says)
-	status, _ = give(false, changed+"BAD,,XBG,yes,1,no,,,NONE,,\n")
+	status, _ = give(false, changed+"BAD,,XBG,yes,1,no,,,NONE,,,\n")
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 	require.Equal(t, "Filter sand 0.8 mm", name(), "all or nothing")
 	status, _ = give(false, changed)

@@ -99,6 +99,7 @@ func (h *handlers) GetFrame(
 		Charges: each(f.Charges, func(k trade.ChargeKind) contract.ChargeKind {
 			return contract.ChargeKind{Name: k.Name, Standard: k.Standard, Ended: k.Ended}
 		}),
+		Taxes: each(f.Taxes, taxCodeOf),
 		Rates: each(f.Rates, func(r store.ExchangeRate) contract.Rate {
 			return contract.Rate{Currency: string(r.Currency), Day: string(r.Day), Rate: r.Rate.String()}
 		}),
@@ -115,6 +116,38 @@ func (h *handlers) GetFrame(
 			Limits:        each(f.Limits, limitOf(c.Currency)),
 		},
 	}, err
+}
+
+func taxCodeOf(c trade.TaxCode) contract.TaxCode {
+	return contract.TaxCode{
+		Code:     c.Code,
+		Name:     c.Name,
+		Category: c.Category,
+		Ended:    c.Ended,
+		Rates: each(c.Rates, func(r trade.TaxRate) contract.TaxCodeRate {
+			return contract.TaxCodeRate{From: string(r.From), Rate: r.Rate.String()}
+		}),
+	}
+}
+
+// SaveTaxCode writes a tax code with its rates.
+func (h *handlers) SaveTaxCode(
+	ctx context.Context,
+	r contract.SaveTaxCodeRequestObject,
+) (contract.SaveTaxCodeResponseObject, error) {
+	var n numbers
+	b := r.Body
+	code := trade.TaxCode{Code: b.Code, Name: b.Name, Category: b.Category, Ended: b.Ended}
+	for _, rate := range b.Rates {
+		code.Rates = append(code.Rates, trade.TaxRate{
+			From: day.Day(rate.From), Rate: n.decimal(rate.Rate, "rates", "The rate"),
+		})
+	}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	saved, err := masters.SaveTaxCode(ctx, h.app, command(ctx, r.Params.Key, b), code)
+	return contract.SaveTaxCode200JSONResponse{Number: saved.Code}, err
 }
 
 // SaveCompany changes what the company decides for all.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"strings"
+	"unicode"
 
 	"github.com/gin-gonic/gin"
 
@@ -58,6 +59,15 @@ func (n *numbers) decimal(text, field, what string) money.Decimal {
 	d, err := money.ParseDecimal(strings.TrimSpace(text))
 	n.check(err, text, field, what, act.SixPlaces)
 	return d
+}
+
+// tax reads a line's tax: a rate in per cent, or what may be a tax code.
+func (n *numbers) tax(text, field string) (rate money.Decimal, code string) {
+	text = strings.TrimSpace(text)
+	if strings.ContainsFunc(text, unicode.IsLetter) {
+		return 0, text
+	}
+	return n.decimal(text, field, "The tax rate"), ""
 }
 
 // base reads what a price is for; blank leaves it open.

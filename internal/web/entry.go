@@ -30,6 +30,7 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 		Number:      b.Number,
 		Date:        day.Day(b.Date),
 		PostingDay:  day.Day(value(b.PostingDay)),
+		TaxPoint:    day.Day(value(b.TaxPoint)),
 		Currency:    money.Currency(value(b.Currency)),
 		IBAN:        value(b.Iban),
 		Note:        value(b.Note),
@@ -41,6 +42,7 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 	}
 	for i, l := range b.Lines {
 		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
+		rate, code := n.tax(l.TaxRate, field("taxRate"))
 		e.Lines = append(e.Lines, invoices.EntryLine{
 			Order:       value(l.Order),
 			OrderLine:   value(l.OrderLine),
@@ -55,20 +57,23 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 			Budget:      value(l.Budget),
 			Credits:     trade.CreditFor(value(l.Credits)),
 			TaxCategory: l.TaxCategory,
-			TaxRate:     n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
+			TaxRate:     rate,
+			TaxCode:     code,
 		})
 		if strings.TrimSpace(l.Price) == "" {
 			n.faults = append(n.faults, fault.New(fault.Invalid, field("price"), "Enter the price."))
 		}
 	}
 	for i, c := range b.Charges {
+		rate, code := n.tax(c.TaxRate, fmt.Sprintf("charges[%d].taxRate", i))
 		e.Charges = append(e.Charges, invoices.EntryCharge{
 			Allowance:   c.Allowance,
 			Kind:        c.Kind,
 			Reason:      c.Reason,
 			Amount:      entered(&c.Amount),
 			TaxCategory: c.TaxCategory,
-			TaxRate:     n.decimal(c.TaxRate, fmt.Sprintf("charges[%d].taxRate", i), "The tax rate"),
+			TaxRate:     rate,
+			TaxCode:     code,
 		})
 	}
 	for i, t := range b.Taxes {
@@ -204,6 +209,7 @@ func proposalOf(sheet contract.OrderSheet, order *trade.Order, inv trade.Invoice
 				Charge:      &charge,
 				TaxCategory: l.TaxCategory,
 				TaxRate:     l.TaxRate.String(),
+				TaxCode:     some(l.TaxCode),
 			}
 		}),
 		Charges: each(inv.Charges, func(c trade.DocumentCharge) contract.ChargeIn {
@@ -248,6 +254,7 @@ func (h *handlers) GetCodingProposal(
 				ChargeKind:  some(kind),
 				TaxCategory: l.TaxCategory,
 				TaxRate:     l.TaxRate.String(),
+				TaxCode:     some(l.TaxCode),
 				Budget:      some(trade.SaidCoding(l.Coding)),
 			}
 		}),

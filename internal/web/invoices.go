@@ -78,6 +78,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		Since:           s.State.Since,
 		Date:            string(inv.Date),
 		PostingDay:      string(inv.PostingDay),
+		TaxPoint:        some(string(inv.TaxPoint)),
 		Due:             string(s.State.Due),
 		DiscountUntil:   string(s.State.DiscountUntil),
 		Discount:        s.State.Discount.Text(currency),
@@ -173,6 +174,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 			Net:          s.Totals.LineNets[i].Text(currency),
 			TaxCategory:  l.TaxCategory,
 			TaxRate:      l.TaxRate.String(),
+			TaxCode:      some(l.TaxCode),
 			ChargeKind:   l.ChargeKind,
 			Budget:       some(trade.SaidCoding(l.Coding)),
 		}
@@ -209,6 +211,9 @@ func totalsOf(inv trade.Invoice, t trade.Totals) contract.Totals {
 		Tax:        t.Tax.Text(c),
 		Total:      t.Total.Text(c),
 		Rounding:   inv.Rounding(t).Text(c),
+		Own: each(t.Own, func(o trade.OwnTax) contract.OwnTax {
+			return contract.OwnTax{Name: o.Named(), Rate: o.Rate.String(), Basis: o.Basis.Text(c), Tax: o.Tax.Text(c)}
+		}),
 	}
 }
 

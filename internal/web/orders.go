@@ -171,6 +171,7 @@ func orderEntry(b *contract.OrderEntry) (orders.Entry, error) {
 	}
 	for i, l := range b.Lines {
 		field := func(name string) string { return fmt.Sprintf("lines[%d].%s", i, name) }
+		rate, code := n.tax(l.TaxRate, field("taxRate"))
 		line := orders.EntryLine{
 			No:          value(l.No),
 			Item:        l.Item,
@@ -186,7 +187,8 @@ func orderEntry(b *contract.OrderEntry) (orders.Entry, error) {
 			Quantity:    n.decimal(l.Quantity, field("quantity"), "The quantity"),
 			Price:       n.decimal(l.Price, field("price"), "The price"),
 			Base:        n.base(value(l.Base), field("price")),
-			TaxRate:     n.decimal(l.TaxRate, field("taxRate"), "The tax rate"),
+			TaxRate:     rate,
+			TaxCode:     code,
 			Discount:    entered(l.Discount),
 			Charge:      entered(l.Charge),
 		}
@@ -200,11 +202,13 @@ func orderEntry(b *contract.OrderEntry) (orders.Entry, error) {
 	}
 	for i, c := range value(b.Charges) {
 		field := fmt.Sprintf("charges[%d].amount", i)
+		rate, code := n.tax(c.TaxRate, field)
 		e.Charges = append(e.Charges, orders.EntryCharge{
 			Kind:        c.Kind,
 			Description: c.Description,
 			Amount:      entered(&c.Amount),
-			TaxRate:     n.decimal(c.TaxRate, field, "The tax rate"),
+			TaxRate:     rate,
+			TaxCode:     code,
 		})
 	}
 	return e, n.faults.OrNil()
@@ -340,6 +344,7 @@ func (h *handlers) GetOrderChoices(
 			if budget != "" {
 				choice.Budget = &budget
 			}
+			choice.TaxCode = some(cmp.Or(i.Tax, c.Supplier.Tax))
 			if i.Ordered {
 				price, rate := i.Price.String(), i.TaxRate.String()
 				choice.Price, choice.TaxCategory, choice.TaxRate = &price, &i.TaxCategory, &rate
@@ -398,6 +403,7 @@ func orderLineOf(l *trade.OrderLine, policy trade.Policy, currency money.Currenc
 		Net:            l.Net.Text(currency),
 		TaxCategory:    l.TaxCategory,
 		TaxRate:        l.TaxRate.String(),
+		TaxCode:        some(l.Tax.Code),
 		Budget:         l.Budget,
 		Level:          string(l.Level),
 		Received:       l.Received.String(),

@@ -103,6 +103,7 @@ func (h *handlers) GetSupplier(
 		DiscountPercent: t.DiscountPercent.String(),
 		DiscountDays:    t.DiscountDays,
 		Budget:          s.Budget,
+		TaxCode:         some(s.Tax),
 		LeastOrder:      s.LeastOrder.Text(s.Currency),
 		FreeFrom:        s.FreeFrom.Text(s.Currency),
 		ClosedDays:      s.ClosedDays,
@@ -160,6 +161,7 @@ func (h *handlers) SaveSupplier(
 		BIC:        b.Bic,
 		Level:      trade.Level(b.Level),
 		Budget:     b.Budget,
+		Tax:        value(b.TaxCode),
 		ClosedDays: b.ClosedDays,
 		Version:    b.Version,
 		Terms: trade.Terms{

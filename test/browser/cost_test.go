@@ -79,4 +79,22 @@ func TestWithoutAnOrder(t *testing.T) {
 	ivo.seeIn(".ask", "Approve it.")
 	ivo.main()
 	ivo.seeIn(".notice", "Approved.")
+
+	// What a fitter from abroad charges is under reverse charge, as last time: we owe the tax, and claim it.
+	nora.open("/invoices")
+	nora.letter("k")
+	nora.until("document.activeElement.id === 'invoice-order'", "the form")
+	nora.fill("#invoice-supplier", "Ostrea Filtration")
+	nora.keys("\r")
+	nora.click("Without an order: charge it to a budget")
+	nora.until("document.querySelector('#tax-0')?.value === 'RC23'", "the tax code of the last one")
+	nora.fill("#tax-0", "RC99")
+	nora.see("There is no tax code “RC99”")
+	nora.fill("#tax-0", "rc23")
+	nora.fill("#invoice-number", "OF-S-77")
+	nora.fill("#invoice-total", "460")
+	nora.seeIn(".sheet", "Reverse charge RC23: 23 % of 460.00 is 105.80 EUR")
+	nora.main()
+	nora.seeIn(".notice", "is held: to be approved")
+	nora.seeIn(".sheet", "owed and claimed by us")
 }

@@ -93,7 +93,16 @@ type budgetWords struct {
 
 type taxWords struct {
 	Category, Rate string
+	Rates          []struct{ From, Rate string }
 	More           unknown `yaml:",inline"`
+}
+
+// rates are those of the code; one alone holds from before every case.
+func (w taxWords) rates() []struct{ From, Rate string } {
+	if w.Rates == nil {
+		return []struct{ From, Rate string }{{"2000-01-01", w.Rate}}
+	}
+	return w.Rates
 }
 
 type rateWords struct{ Currency, Day, Rate string }
@@ -123,6 +132,7 @@ type step struct {
 	On, Do, By, No, Order, Supplier, Note, Reason, What, Invoice, Finding, Date, Posting, Arrived, Due, Run, Code, Account, Currency, Day, Rate, Period, Until, Total, Rounding, Return string
 
 	PayOn      string `yaml:"pay_on"`
+	TaxPoint   string `yaml:"tax_point"`
 	CreditNote string `yaml:"credit_note"`
 	Adjustment string
 	Claim, Net string
@@ -278,9 +288,6 @@ func (h history) missing() string {
 	}
 	for _, t := range h.TaxCodes {
 		more("tax code", t.More)
-		if t.Category == "AE" || t.Category == "K" {
-			say("tax category %s", t.Category)
-		}
 	}
 	for _, s := range h.Steps {
 		if !slices.Contains(acts, s.Do) || (s.Do == "approve" && s.Order != "") {

@@ -230,6 +230,14 @@ func (d *desk) masters(tx *store.Tx) error {
 	for code, b := range h.Budgets {
 		put(tx.PutBudget(code, code, trade.Account(b.Account)))
 	}
+	for code, c := range h.TaxCodes {
+		tax := trade.TaxCode{Code: code, Name: code, Category: c.Category}
+		for _, r := range c.rates() {
+			tax.Rates = append(tax.Rates, trade.TaxRate{From: day.Day(r.From), Rate: dec(r.Rate)})
+		}
+		require.Empty(t, trade.CheckTaxCode(tax))
+		put(tx.PutTaxCode(tax, nil))
+	}
 	for _, r := range h.Rates {
 		put(tx.AddRate(money.Currency(r.Currency), day.Day(r.Day), dec(r.Rate)))
 	}
@@ -299,7 +307,7 @@ func (d *desk) supplierCurrency(name string) money.Currency {
 func (d *desk) tax(code string) (category string, rate money.Decimal) {
 	tax, known := d.h.TaxCodes[code]
 	require.True(d.t, known, "the tax code %q", code)
-	return tax.Category, dec(tax.Rate)
+	return tax.Category, dec(tax.rates()[0].Rate)
 }
 
 func (d *desk) amount(text string, currency money.Currency) money.Amount {
@@ -333,7 +341,7 @@ func (d *desk) orderLine(order string, no int, l lineWords, supplier string) ord
 	if l.Budget != "" {
 		e.Budget = l.Budget
 	}
-	e.TaxCategory, e.TaxRate = d.tax(l.Tax)
+	e.TaxCode = l.Tax
 	if l.Item == "" {
 		e.Description, e.Unit = l.Text, unitOf(d.t, l.Unit)
 	} else {
@@ -376,7 +384,7 @@ func (d *desk) unit(l lineWords) string {
 func (d *desk) invoiceLine(l lineWords) invoices.EntryLine {
 	if l.Charge != "" {
 		line := invoices.EntryLine{Description: l.Charge, ChargeKind: l.Charge, Quantity: money.Int(1), Unit: "C62", Price: dec(l.Net), Base: money.Int(1)}
-		line.TaxCategory, line.TaxRate = d.tax(l.Tax)
+		line.TaxCode = l.Tax
 		return line
 	}
 	if l.Quantity == "" { // an amount
@@ -388,7 +396,7 @@ func (d *desk) invoiceLine(l lineWords) invoices.EntryLine {
 			budget += "," + code + " " + percent
 		}
 		line := invoices.EntryLine{Budget: budget, Description: l.Text, Quantity: dec(l.Quantity), Unit: "C62", Price: dec(l.Price), Base: money.Int(1)}
-		line.TaxCategory, line.TaxRate = d.tax(l.Tax)
+		line.TaxCode = l.Tax
 		return line
 	}
 	as := d.lines[fmt.Sprintf("%s/%d", l.Order, l.Line)]
@@ -413,7 +421,7 @@ func (d *desk) invoiceLine(l lineWords) invoices.EntryLine {
 	if tax == "" {
 		tax = as.Tax
 	}
-	line.TaxCategory, line.TaxRate = d.tax(tax)
+	line.TaxCode = tax
 	return line
 }
 
@@ -434,6 +442,7 @@ func (d *desk) invoice(s step) invoices.Entry {
 		Number:      s.No,
 		Date:        day.Day(s.Date),
 		PostingDay:  day.Day(s.Posting),
+		TaxPoint:    day.Day(s.TaxPoint),
 		Due:         day.Day(s.Due),
 		Currency:    currency,
 		StatedTotal: money.Entered(s.Total),
@@ -487,7 +496,7 @@ func (d *desk) documentCharge(c chargeWords, allowance bool) invoices.EntryCharg
 	if allowance {
 		charge.Kind = "discount"
 	}
-	charge.TaxCategory, charge.TaxRate = d.tax(c.Tax)
+	charge.TaxCode = c.Tax
 	return charge
 }
 

@@ -148,7 +148,7 @@ func (d *desk) act(s step) error {
 		}
 		for _, c := range s.Charges {
 			charge := orders.EntryCharge{Kind: c.Kind, Amount: money.Entered(c.Net)}
-			charge.TaxCategory, charge.TaxRate = d.tax(c.Tax)
+			charge.TaxCode = c.Tax
 			e.Charges = append(e.Charges, charge)
 		}
 		issued, err := orders.Issue(ctx, d.app, d.as(s, "buyer"), e)

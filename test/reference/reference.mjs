@@ -11,6 +11,11 @@ const answers = {
     const service = new InvoiceService(console)
     return Promise.all(input.map((model) => service.generate(model, { format: 'UBL', lang: 'en' })))
   },
+  // The code lists of EN 16931, as its library has them.
+  lists() {
+    const { codeLists } = require('@e-invoice-eu/core').invoiceSchema.$defs
+    return Object.fromEntries(Object.entries(codeLists).map(([name, list]) => [name, list.enum]))
+  },
   currencies: () => Object.fromEntries(require('currency-codes').data.map((c) => [c.code, c.digits])),
   iban: () => input.map((i) => require('ibantools').isValidIBAN(i)),
   split() {

@@ -14,6 +14,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -28,6 +29,7 @@ import (
 	"lagoon/internal/format/iso20022"
 	"lagoon/internal/format/ubl"
 	"lagoon/internal/prove"
+	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
 
@@ -283,6 +285,31 @@ func TestWhatFollowsAnInvoiceIn(t *testing.T) {
 		require.NoError(t, err)
 		require.Nil(t, inv.Parts(totals), p)
 		require.Zero(t, inv.Rounding(totals), p)
+	}
+}
+
+// Code lists of EN 16931 in @e-invoice-eu/core: what Lagoon writes and books is in them, and its tax categories are all of
+// UNCL 5305 but the one that a single state uses.
+func TestCodeLists(t *testing.T) {
+	lists := asked[map[string][]string](t, "lists", nil)
+	var categories []string
+	for _, c := range trade.TaxCategories {
+		categories = append(categories, c.Code)
+	}
+	require.ElementsMatch(t, slices.DeleteFunc(lists["UNCL5305"], func(c string) bool { return c == "B" }), categories)
+	for _, k := range trade.FirstCharges {
+		if k.Standard != "" {
+			require.Contains(t, lists["UNCL7161"], k.Standard, k.Name)
+		}
+	}
+	for _, u := range say.Units() {
+		require.Contains(t, lists["UNECERec20"], u[0], u[1])
+	}
+	for _, code := range []string{"380", "326", "383", "384", "386"} {
+		require.Contains(t, lists["UNCL1001-inv"], code)
+	}
+	for _, code := range []string{"381", "396"} {
+		require.Contains(t, lists["UNCL1001-cn"], code)
 	}
 }
 

@@ -63,6 +63,7 @@ const (
 	InvoiceAwaited   Kind = "invoice_awaited"  // a credit note names an invoice that is not here, or not verified
 	Addressee        Kind = "addressee"        // an invoice that is addressed to somebody else
 	ApprovalMissing  Kind = "approval_missing" // an invoice without an order that nobody has approved
+	TaxCodeMissing   Kind = "tax_code_missing" // under reverse charge nothing says at which rate we owe the tax
 	OwnChange        Kind = "own_change"       // the match level is what it is because of who entered the invoice or the order
 )
 

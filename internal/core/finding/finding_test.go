@@ -40,6 +40,7 @@ var onInvoices = []Kind{
 	InvoiceAwaited,
 	Addressee,
 	ApprovalMissing,
+	TaxCodeMissing,
 	BankAccount,
 	SupplierBlocked,
 	MatchFailed,

@@ -56,6 +56,7 @@ var Kinds = []Sort{
 	{Kind: ChargeNotOrdered, Ways: acceptable, Turn: "approver", Authority: true, Apart: byOrderAndCharge},
 	{Kind: ChargeTaxRate, Ways: acceptable, Turn: "approver", Authority: true, Apart: byOrderAndCharge},
 	{Kind: TaxAmount, Ways: acceptable, Turn: "approver", Authority: true},
+	{Kind: TaxCodeMissing, Ways: entry, Turn: "clerk"},
 	{Kind: StatedTotal, Ways: entry, Turn: "clerk"},
 	{Kind: PrepaidStated, Ways: entry, Turn: "clerk"},
 	{Kind: LikelyDuplicate, Ways: []Way{Refuse, Accept, Correct}, Turn: "approver", Authority: true, Apart: byOther},

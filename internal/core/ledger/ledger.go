@@ -20,6 +20,7 @@ const (
 	GRNI               Role = "grni" // goods received, not invoiced
 	PriceVariance      Role = "price_variance"
 	InputTax           Role = "input_tax"
+	OutputTax          Role = "output_tax" // that we owe ourselves, under reverse charge
 	Payables           Role = "payables"
 	Charges            Role = "charges" // by kind: freight, handling, …
 	DiscountReceived   Role = "discount_received"
@@ -33,7 +34,7 @@ const (
 
 // Roles are all of them, in the order of a chart.
 var Roles = []Role{
-	FixedAssets, Stock, GRNI, Claims, InputTax, Bank, InTransit, Payables, Expense, Charges, PriceVariance, FreeOfCharge,
+	FixedAssets, Stock, GRNI, Claims, InputTax, Bank, InTransit, Payables, OutputTax, Expense, Charges, PriceVariance, FreeOfCharge,
 	DiscountReceived, ExchangeDifference, RoundingDifference,
 }
 

@@ -247,13 +247,13 @@ func (m *matching) price(b billed, about finding.Finding) error {
 
 // taxRate compares category and rate with the order's; those of a credit note or an adjustment with what was billed.
 func (m *matching) taxRate(b billed, about finding.Finding) error {
-	category, rate := b.ordered.TaxCategory, b.ordered.TaxRate
+	category, rate := b.ordered.TaxOn(m.Invoice.PointOfTax())
 	for _, l := range m.BilledOf(b.ordered) {
 		if category, rate = l.TaxCategory, l.TaxRate; b.TaxRate == rate && b.TaxCategory == category {
 			break
 		}
 	}
-	if b.TaxRate == rate && b.TaxCategory == category {
+	if b.TaxCategory == category && (b.TaxRate == rate || trade.ReverseCharged(category)) {
 		return nil
 	}
 	about.Kind = finding.TaxRateDiffers

@@ -173,6 +173,7 @@ func Run(facts Facts) (Result, error) {
 	if err := m.charges(); err != nil {
 		return Result{}, err
 	}
+	m.taxCodes()
 	m.taxes()
 	m.total()
 	m.accept()

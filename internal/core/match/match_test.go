@@ -458,7 +458,7 @@ func TestTaxRateDiffers(t *testing.T) {
 	require.Equal(t, map[finding.Kind]finding.Verdict{finding.TaxRateDiffers: finding.Outside}, kinds(r))
 	require.Equal(t, money.Amount(1_680), r.Findings[0].Difference, "27.60 − 10.80")
 	require.True(t, r.Findings[0].May(finding.Accept))
-	f.Invoice.Lines[0].TaxRate, f.Invoice.Lines[0].TaxCategory = dec("23"), "AE"
+	f.Invoice.Lines[0].TaxRate, f.Invoice.Lines[0].TaxCategory, f.Invoice.Lines[0].OwnRate = dec("23"), "AE", new(dec("23"))
 	r = run(t, state(f))
 	require.Equal(t, map[finding.Kind]finding.Verdict{finding.TaxRateDiffers: finding.Outside}, kinds(r))
 	require.Zero(t, r.Findings[0].Difference)

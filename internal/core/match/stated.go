@@ -3,10 +3,36 @@ package match
 // This file compares what an invoice states with what it computes, and with the limits.
 
 import (
+	"cmp"
+
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
 )
+
+// taxCodes says where under reverse charge nothing tells at which rate we owe the tax (rules §11).
+func (m *matching) taxCodes() {
+	missing := func(no int, name, category string) {
+		m.say(finding.Finding{Kind: finding.TaxCodeMissing, Verdict: finding.Outside, Line: no, Name: name, Text: category})
+	}
+	owed := map[string]bool{} // categories of which the tax is known
+	for _, l := range m.Invoice.Lines {
+		switch {
+		case !trade.ReverseCharged(l.TaxCategory):
+		case l.OwnRate == nil:
+			missing(l.No, l.Description, l.TaxCategory)
+		default:
+			owed[l.TaxCategory] = true
+		}
+	}
+	for _, c := range m.Invoice.Charges {
+		if trade.ReverseCharged(c.TaxCategory) && !owed[c.TaxCategory] {
+			missing(0, cmp.Or(c.Reason, c.Kind), c.TaxCategory)
+			return
+		}
+	}
+}
 
 // taxes compares the tax amounts that the supplier states with the computed ones.
 func (m *matching) taxes() {

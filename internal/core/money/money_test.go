@@ -189,6 +189,32 @@ func TestConvert(t *testing.T) {
 	}
 }
 
+// Foreign currency and per cents against the second library: rounded once, half away from zero.
+func TestConvertAgainstSecondLibrary(t *testing.T) {
+	currencies := rapid.SampledFrom([]Currency{"EUR", "JPY", "KWD", "CLF"})
+	rapid.Check(t, func(t *rapid.T) {
+		a := Amount(rapid.Int64Range(-1_000_000_000_000, 1_000_000_000_000).Draw(t, "amount"))
+		rate := Decimal(rapid.Int64Range(1, 1000*scale).Draw(t, "rate"))
+		from, to := currencies.Draw(t, "from"), currencies.Draw(t, "to")
+		got, err := a.Convert(rate, from, to)
+		require.NoError(t, err)
+		want := new(apd.Decimal)
+		_, e := precise.Mul(want, apd.New(int64(a), int32(-from.Places())), exact(rate))
+		require.NoError(t, e)
+		_, e = precise.Quantize(want, want, int32(-to.Places()))
+		require.NoError(t, e)
+		require.Zero(t, want.Cmp(apd.New(int64(got), int32(-to.Places()))), "got %s, want %s", got.Text(to), want)
+
+		percent, err := a.Percent(rate)
+		require.NoError(t, err)
+		_, e = precise.Mul(want, apd.New(int64(a), -2), exact(rate))
+		require.NoError(t, e)
+		_, e = precise.Quantize(want, want, 0)
+		require.NoError(t, e)
+		require.Zero(t, want.Cmp(apd.New(int64(percent), 0)), "got %d, want %s", percent, want)
+	})
+}
+
 func TestPricesCompareExactly(t *testing.T) {
 	agreed := UnitPrice(Int(20), MustDecimal("61"), Int(1), 0, 0, "EUR")
 	asked := UnitPrice(Int(20), MustDecimal("62.5"), Int(1), 0, 0, "EUR")

@@ -134,8 +134,8 @@ type Bill struct {
 }
 
 // Invoice, and with every sign turned a credit note: debit GRNI at receipt value (beyond receipts at order price), price
-// variance, stock or expense on two-way lines, charges, claims in the place of these, and input tax; credit trade
-// payables with the stated total, the rest being rounding difference. Variance and tax are at the invoice's rate, GRNI
+// variance, stock or expense on two-way lines, charges, claims in the place of these, and input tax, with output tax
+// against it under reverse charge; credit trade payables with the stated total, the rest being rounding difference. Variance and tax are at the invoice's rate, GRNI
 // at the receipt's; payables are at the document's own, which of a credit note is another, but for what settles an
 // invoice. What that leaves is exchange difference (rules §1, §5, §11).
 func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
@@ -186,7 +186,11 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 	}
 	b.debit(ledger.Charges, "discount", sign*(shared-totals.Allowances))
 	for _, g := range totals.Groups {
-		b.debit(ledger.InputTax, fmt.Sprintf("%s %s", g.Category, g.Rate), sign*g.Tax)
+		b.debit(ledger.InputTax, g.Named(), sign*g.Tax)
+	}
+	for _, o := range totals.Own { // under reverse charge we owe the tax ourselves, and claim it
+		b.debit(ledger.InputTax, o.Named(), sign*o.Tax)
+		b.debit(ledger.OutputTax, o.Named(), -sign*o.Tax)
 	}
 	b.debit(ledger.RoundingDifference, "", sign*inv.Rounding(totals))
 	b.rate = inv.Invoice.Rate

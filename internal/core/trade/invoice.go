@@ -1,7 +1,10 @@
 package trade
 
 import (
+	"cmp"
+	"fmt"
 	"slices"
+	"strings"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
@@ -63,6 +66,7 @@ type Invoice struct {
 	SupplierNumber string // the supplier's number of the invoice
 	Credited       string // of a credit note or an adjustment: the supplier's number of the invoice that it names (BT-25)
 	Date           day.Day
+	TaxPoint       day.Day // when the tax is due, where it says so (BT-7)
 	CapturedOn     day.Day
 	PostingDay     day.Day
 	Currency       money.Currency
@@ -152,9 +156,11 @@ type InvoiceLine struct {
 	Charge       money.Amount
 	TaxCategory  string
 	TaxRate      money.Decimal
-	ChargeKind   string    // freight, handling, …: a charge, not goods
-	Credits      CreditFor // of a credit note: what somebody said that it is for
-	Coding       []Coding  // what it is charged to, where it is about no order
+	TaxCode      string         // the company's; empty: none known
+	OwnRate      *money.Decimal // under reverse charge, at which we owe the tax; nil: not known
+	ChargeKind   string         // freight, handling, …: a charge, not goods
+	Credits      CreditFor      // of a credit note: what somebody said that it is for
+	Coding       []Coding       // what it is charged to, where it is about no order
 }
 
 // Net is the line's net amount (rules §1).
@@ -189,6 +195,7 @@ type StatedTax struct {
 // TaxGroup is one category and rate of an invoice with its basis and tax.
 type TaxGroup struct {
 	Category string
+	Code     string // of all its lines; empty: of several, or none known
 	Rate     money.Decimal
 	Basis    money.Amount
 	Computed money.Amount
@@ -206,6 +213,7 @@ type Totals struct {
 	Groups     []TaxGroup
 	Tax        money.Amount
 	Total      money.Amount
+	Own        []OwnTax // under reverse charge, beside the total
 	// Allowance shares of each line, by net and largest remainder.
 	LineShares []money.Amount
 }
@@ -228,7 +236,7 @@ func (inv Invoice) Totals() (Totals, error) {
 		} else {
 			t.Lines += net
 		}
-		t.group(l.TaxCategory, l.TaxRate, net)
+		t.group(l.TaxCategory, l.TaxRate, net, l.TaxCode)
 	}
 	for _, c := range inv.Charges {
 		if c.Allowance {
@@ -257,20 +265,34 @@ func (inv Invoice) Totals() (Totals, error) {
 		t.Tax += g.Tax
 	}
 	t.Total = t.Net() + t.Tax
-	shares, err := inv.allowanceShares(t)
-	t.LineShares = shares
+	own, err := inv.ownTaxes(t.LineNets)
+	if err != nil {
+		return t, err
+	}
+	t.Own = own
+	t.LineShares, err = inv.allowanceShares(t)
 	return t, err
 }
 
-func (t *Totals) group(category string, rate money.Decimal, basis money.Amount) {
+// group adds to the basis of a category and rate; of a line with the line's tax code.
+func (t *Totals) group(category string, rate money.Decimal, basis money.Amount, code ...string) {
 	for i := range t.Groups {
 		if g := &t.Groups[i]; g.Category == category && g.Rate == rate {
 			g.Basis += basis
+			if len(code) > 0 && g.Code != code[0] {
+				g.Code = ""
+			}
 			return
 		}
 	}
-	t.Groups = append(t.Groups, TaxGroup{Category: category, Rate: rate, Basis: basis})
+	t.Groups = append(t.Groups, TaxGroup{Category: category, Rate: rate, Basis: basis, Code: strings.Join(code, "")})
 }
+
+// Named says the group in a word or two: its tax code, else category and rate.
+func (g TaxGroup) Named() string { return cmp.Or(g.Code, fmt.Sprintf("%s %s", g.Category, g.Rate)) }
+
+// Named says the tax in a word or two: its tax code, else category and rate.
+func (o OwnTax) Named() string { return cmp.Or(o.Code, fmt.Sprintf("%s %s", o.Category, o.Rate)) }
 
 // allowanceShares splits the allowances over the lines of goods by net.
 func (inv Invoice) allowanceShares(t Totals) ([]money.Amount, error) {

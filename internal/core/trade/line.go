@@ -30,7 +30,8 @@ type OrderLine struct {
 	Charge       money.Amount
 	Net          money.Amount
 	TaxCategory  string
-	TaxRate      money.Decimal
+	TaxRate      money.Decimal // as documents state it
+	Tax          TaxCode       // the company's, with its rates; no code: none
 	Budget       string
 	BudgetLine   int // of the budget, where the line was planned there; else 0
 	Account      Account

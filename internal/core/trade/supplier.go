@@ -38,6 +38,7 @@ type Supplier struct {
 	Level      Level // empty: the company's
 	Terms      Terms
 	Budget     string       // proposed on orders
+	Tax        string       // tax code, proposed on orders and taken for its invoices
 	LeastOrder money.Amount // net, in the supplier's currency; zero: none
 	FreeFrom   money.Amount // an order from this net on is delivered free of freight; zero: none
 	ClosedDays string       // days of the week without deliveries, ISO 8601: 1 is Monday

@@ -78,6 +78,7 @@ type document struct {
 	ID        string `xml:"ID"`
 	IssueDate string `xml:"IssueDate"`
 	DueDate   string `xml:"DueDate"`
+	TaxPoint  string `xml:"TaxPointDate"`
 	TypeCode  string `xml:"InvoiceTypeCode"`
 	CreditOf  string `xml:"CreditNoteTypeCode"`
 	Note      string `xml:"Note"`
@@ -271,6 +272,7 @@ func (r *reader) invoice() trade.Invoice {
 		r.refuse("number", "The invoice has no number (BT-1).")
 	}
 	inv.Date = r.day(d.IssueDate, "date", "date of issue (BT-2)", true)
+	inv.TaxPoint = r.day(d.TaxPoint, "taxPoint", "tax point (BT-7)", false)
 	inv.DueStated = r.day(d.DueDate, "due", "due date (BT-9)", false)
 	for _, t := range d.Supplier.Taxes {
 		if inv.TaxIDStated == "" || trim(t.Scheme) == "VAT" {

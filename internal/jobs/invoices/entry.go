@@ -7,6 +7,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -30,6 +31,7 @@ type Entry struct {
 	Number     string            // the supplier's
 	Credited   string            // of a credit note: the supplier's number of the invoice that it names; empty where none
 	Date       day.Day
+	TaxPoint   day.Day        // where it states one; empty: its date
 	PostingDay day.Day        // empty: the invoice's date, or the first open day after it
 	Due        day.Day        // as stated; empty: by the supplier's terms
 	Currency   money.Currency // empty: the supplier's
@@ -53,6 +55,7 @@ type EntryLine struct {
 	Order                                      int64
 	OrderLine                                  int
 	Description, Unit, ChargeKind, TaxCategory string
+	TaxCode                                    string        // in place of category and rate; empty: they are typed
 	Quantity, Price, Base, TaxRate             money.Decimal // Base zero: one
 	Discount, Charge                           money.Entered
 	Credits                                    trade.CreditFor // of a credit note; empty: what its figures tell
@@ -66,6 +69,7 @@ type EntryCharge struct {
 	Amount       money.Entered // without sign
 	TaxCategory  string
 	TaxRate      money.Decimal
+	TaxCode      string // in place of category and rate; empty: they are typed
 }
 
 // EntryTax is the tax that the invoice states for a category and rate.
@@ -88,6 +92,7 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 		SupplierNumber:   e.Number,
 		Credited:         strings.TrimSpace(e.Credited),
 		Date:             e.Date,
+		TaxPoint:         e.TaxPoint,
 		PostingDay:       e.PostingDay,
 		DueStated:        e.Due,
 		Currency:         amounts.Currency,
@@ -262,6 +267,13 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 			)
 		}
 	}
+	if _, bad := day.Parse(string(inv.TaxPoint)); bad != nil && inv.TaxPoint != "" {
+		refuse("taxPoint", "Enter the day of the tax point, or leave it empty.")
+	}
+	inv.SupplierID = supplier.ID // none where it is not known
+	if err := typedTaxes(r, &inv, entry, &faults); err != nil {
+		return inv, err
+	}
 	kinds, err := r.ChargeKinds()
 	if err != nil {
 		return inv, err
@@ -280,14 +292,17 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 	if unknown {
 		return inv, append(faults, act.Unnamed("supplier", entry.Supplier))
 	}
-	inv.SupplierID = supplier.ID
 	if inv.SupplierStated == "" {
 		inv.SupplierStated = supplier.Name
 	}
-	if err := nameLines(r, &inv, entry, supplier, refuse); err != nil {
+	orders, err := nameLines(r, &inv, entry, supplier, refuse)
+	if err != nil {
 		return inv, err
 	}
 	if err := faults.OrNil(); err != nil {
+		return inv, err
+	}
+	if err := r.NameTaxes(&inv, supplier, orders); err != nil {
 		return inv, err
 	}
 	if inv.Rate, err = r.RateOn(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
@@ -373,15 +388,53 @@ func budgetNamed(budgets []store.Budget, name string) (store.Budget, string) {
 	return store.Budget{}, fmt.Sprintf("“%s” may be %s or %s; type more of it.", name, begins[0].Code, begins[1].Code)
 }
 
+// typedTaxes gives what has its tax typed as a code the code's category and rate at the tax point.
+func typedTaxes(r act.Reading, inv *trade.Invoice, entry Entry, faults *fault.Faults) error {
+	on, err := r.RatesOn(*inv)
+	if err != nil {
+		return err
+	}
+	for i, typed := range entry.Lines {
+		if strings.TrimSpace(typed.TaxCode) == "" {
+			continue
+		}
+		code, rate, no, err := r.TaxTyped(typed.TaxCode, on, fmt.Sprintf("lines[%d].taxRate", i))
+		if err != nil {
+			return err
+		}
+		if no != nil {
+			*faults = append(*faults, no)
+			continue
+		}
+		l := &inv.Lines[i]
+		l.TaxCode, l.TaxCategory, l.TaxRate = code.Code, code.Category, rate
+	}
+	for i, typed := range entry.Charges {
+		if strings.TrimSpace(typed.TaxCode) == "" {
+			continue
+		}
+		code, rate, no, err := r.TaxTyped(typed.TaxCode, on, fmt.Sprintf("charges[%d].taxRate", i))
+		if err != nil {
+			return err
+		}
+		if no != nil {
+			*faults = append(*faults, no)
+			continue
+		}
+		inv.Charges[i].TaxCategory, inv.Charges[i].TaxRate = code.Category, rate
+	}
+	return nil
+}
+
 // nameLines finds the orders and order lines that an entry names by number: each line's own
-// order, else the invoice's.
+// order, else the invoice's; and gives the orders.
 func nameLines(
 	r act.Reading,
 	inv *trade.Invoice,
 	entry Entry,
 	supplier trade.Supplier,
 	refuse func(string, string, ...any),
-) error {
+) ([]*trade.Order, error) {
 	orders := map[int64]*trade.Order{}
 	find := func(number int64, field string) (*trade.Order, error) {
 		if order, known := orders[number]; known || number == 0 {
@@ -396,15 +449,15 @@ func nameLines(
 		return order, err
 	}
 	if err := codeLines(r, inv, entry, refuse); err != nil {
-		return err
+		return nil, err
 	}
 	own, err := find(entry.Order, "order")
 	if err != nil {
-		return err
+		return nil, err
 	}
 	if entry.Order == 0 && inv.Follows() {
 		if own, err = orderCredited(r, *inv); err != nil {
-			return err
+			return nil, err
 		}
 	}
 	if own != nil {
@@ -423,7 +476,7 @@ func nameLines(
 		}
 		if typed.Order != 0 {
 			if order, err = find(typed.Order, fmt.Sprintf("lines[%d].order", i)); err != nil {
-				return err
+				return nil, err
 			}
 			l.OrderStated = strconv.FormatInt(typed.Order, 10)
 		}
@@ -440,5 +493,12 @@ func nameLines(
 			refuse(fmt.Sprintf("lines[%d].orderLine", i), "Order %d has no line %d.", order.Number, typed.OrderLine)
 		}
 	}
-	return nil
+	all := slices.DeleteFunc(
+		slices.Collect(maps.Values(orders)),
+		func(o *trade.Order) bool { return o == nil },
+	)
+	if own != nil {
+		all = append(all, own)
+	}
+	return all, nil
 }

@@ -235,7 +235,10 @@ func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
 	if len(all) == 0 {
 		err = codeAsBefore(w, inv, supplier)
 	}
-	return all, err
+	if err != nil {
+		return all, err
+	}
+	return all, w.NameTaxes(inv, supplier, all)
 }
 
 // codeAsBefore charges the lines of an e-invoice that names no order, of a supplier of which nothing is on order, as those
@@ -325,7 +328,7 @@ func orderNumbers(reference string) []int64 {
 // its order, a rate of its currency. What is found makes a new revision of it, which nobody
 // is the maker of.
 func resolvedAgain(w *act.Work, inv trade.Invoice, s *store.InvoiceState) (trade.Invoice, error) {
-	if inv.SupplierID != 0 && inv.OrderID != 0 && inv.Rate != 0 &&
+	if inv.SupplierID != 0 && inv.OrderID != 0 && inv.Rate != 0 && !inv.OwesUnknown() &&
 		!slices.ContainsFunc(inv.Lines, func(l trade.InvoiceLine) bool { return l.OrderID == 0 }) {
 		return inv, nil
 	}
@@ -333,17 +336,20 @@ func resolvedAgain(w *act.Work, inv trade.Invoice, s *store.InvoiceState) (trade
 	now.Lines = slices.Clone(inv.Lines)
 	if makers, err := w.Makers(inv.ID); err != nil {
 		return inv, err
-	} else if len(makers) > 0 { // a person said what it is about; only the rate is asked for again
+	} else if len(makers) > 0 { // a person said what it is about; only rates are asked for again
 		if now.Rate, err = w.RateOn(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
-			return inv, nil
+			now.Rate = inv.Rate
 		} else if err != nil {
+			return inv, err
+		}
+		if err := nameTaxesAgain(w, &now); err != nil {
 			return inv, err
 		}
 	} else if _, err := resolve(w, &now); err != nil {
 		return inv, err
 	}
 	if now.SupplierID == inv.SupplierID && slices.Equal(now.Concerns(), inv.Concerns()) && now.Rate == inv.Rate &&
-		now.WithoutOrder() == inv.WithoutOrder() {
+		now.WithoutOrder() == inv.WithoutOrder() && now.OwesUnknown() == inv.OwesUnknown() {
 		return inv, nil
 	}
 	if now.SupplierID != inv.SupplierID {
@@ -361,6 +367,27 @@ func resolvedAgain(w *act.Work, inv trade.Invoice, s *store.InvoiceState) (trade
 	s.Revision, s.Supplier, s.Order = revision, now.SupplierID, now.OrderID
 	s.MatchRun = 0
 	return now, errors.Join(findable(w, now), w.Record("invoice", now.Number, inv, now))
+}
+
+// nameTaxesAgain looks once more for the tax codes of an invoice under reverse charge that somebody keyed before there
+// were any.
+func nameTaxesAgain(w *act.Work, inv *trade.Invoice) error {
+	if !inv.OwesUnknown() || inv.SupplierID == 0 {
+		return nil
+	}
+	supplier, err := w.Supplier(inv.SupplierID)
+	if err != nil {
+		return err
+	}
+	var orders []*trade.Order
+	for _, id := range inv.Concerns() {
+		order, err := w.Order(id, store.AllReserved)
+		if err != nil {
+			return err
+		}
+		orders = append(orders, order)
+	}
+	return w.NameTaxes(inv, supplier, orders)
 }
 
 // ImportOutcome tells in a word and a sentence what became of an imported file.

@@ -19,12 +19,14 @@ import (
 	"lagoon/internal/store"
 )
 
-// Chart lists every account that bookings use: of each role, and of the budgets and kinds of charge within theirs.
+// Chart lists every account that bookings use: of each role, and of the budgets, kinds of charge and tax
+// codes within theirs.
 func Chart(r act.Reading) ([]store.ChartAccount, error) {
 	budgets, err1 := r.Budgets()
 	kinds, err2 := r.ChargeKinds()
-	written, err3 := r.ChartAccounts()
-	if err := errors.Join(err1, err2, err3); err != nil {
+	taxes, err3 := r.TaxCodes()
+	written, err4 := r.ChartAccounts()
+	if err := errors.Join(err1, err2, err3, err4); err != nil {
 		return nil, err
 	}
 	var all []store.ChartAccount
@@ -47,6 +49,11 @@ func Chart(r act.Reading) ([]store.ChartAccount, error) {
 		for _, k := range kinds {
 			if role == ledger.Charges && !k.Ended {
 				add(role, k.Name)
+			}
+		}
+		for _, c := range taxes {
+			if role == ledger.InputTax || (role == ledger.OutputTax && trade.ReverseCharged(c.Category)) {
+				add(role, c.Code)
 			}
 		}
 	}

@@ -149,6 +149,11 @@ func checkItem(w *act.Work, i store.Item, entry ItemEntry, before store.Item) er
 		}
 		need(known, "budget", "There is no budget %s.", i.Budget)
 	}
+	if known, err := w.TaxKnown(i.Tax); err != nil {
+		return err
+	} else if !known {
+		need(false, "taxCode", "There is no tax code %s under Budgets and books.", i.Tax)
+	}
 	for n, u := range entry.Units {
 		need(u.Unit != "" && u.Unit != i.Unit && u.Units > 0 && u.Makes > 0, fmt.Sprintf("units[%d].unit", n),
 			"A conversion says how many of another unit make how many %s.", i.Unit)

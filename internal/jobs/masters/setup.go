@@ -272,6 +272,7 @@ type Frame struct {
 	Budgets []store.Budget
 	Chart   []store.ChartAccount
 	Charges trade.ChargeKinds
+	Taxes   trade.TaxCodes
 	Rates   []store.ExchangeRate
 	More    int64 // rates than are given
 	Closed  []string
@@ -292,6 +293,9 @@ func ReadFrame(ctx context.Context, a *act.App) (Frame, error) {
 			return f, err
 		}
 		if f.Charges, err = r.ChargeKinds(); err != nil {
+			return f, err
+		}
+		if f.Taxes, err = r.TaxCodes(); err != nil {
 			return f, err
 		}
 		f.Rates, err3 = r.Rates()

@@ -270,6 +270,11 @@ func checkSupplier(w *act.Work, s *trade.Supplier, entry SupplierEntry, before t
 		}
 		need(known, "budget", "There is no budget %s.", s.Budget)
 	}
+	if known, err := w.TaxKnown(s.Tax); err != nil {
+		return err
+	} else if !known {
+		need(false, "taxCode", "There is no tax code %s under Budgets and books.", s.Tax)
+	}
 	s.PayTo = 0
 	if entry.PayToCode != "" {
 		payee, err := w.SupplierByCode(entry.PayToCode)

@@ -45,6 +45,7 @@ type EntryLine struct {
 	Quantity, Price, Base   money.Decimal
 	TakePrice               bool // the agreed price, where no other was typed
 	Discount, Charge        money.Entered
+	TaxCode                 string // in place of category and rate; empty: they are typed
 	TaxCategory             string
 	TaxRate                 money.Decimal
 	Budget                  string
@@ -61,6 +62,7 @@ type EntryCharge struct {
 	Amount            money.Entered
 	TaxCategory       string
 	TaxRate           money.Decimal
+	TaxCode           string // in place of category and rate; empty: they are typed
 }
 
 // Issued answers IssueOrder.

@@ -169,6 +169,17 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 			TaxRate:     e.TaxRate,
 			Amount:      amounts.Of(e.Amount, fmt.Sprintf("charges[%d].amount", i), "The charge"),
 		}
+		if strings.TrimSpace(e.TaxCode) != "" {
+			code, rate, no, err := r.TaxTyped(e.TaxCode, order.IssuedOn, fmt.Sprintf("charges[%d].amount", i))
+			if err != nil {
+				return err
+			}
+			if no != nil {
+				*faults = append(*faults, no)
+			} else {
+				c.TaxCategory, c.TaxRate = code.Category, rate
+			}
+		}
 		if c.TaxCategory == "" {
 			c.TaxCategory = plan.Supplier.TaxCategory(c.TaxRate)
 		}
@@ -257,6 +268,17 @@ func planLine(
 	}
 	if l.Base == 0 {
 		l.Base = money.Int(1)
+	}
+	if strings.TrimSpace(e.TaxCode) != "" {
+		code, rate, no, err := r.TaxTyped(e.TaxCode, order.IssuedOn, field("taxRate"))
+		if err != nil {
+			return l, nil, err
+		}
+		if no != nil {
+			faults = append(faults, no)
+		} else {
+			l.Tax, l.TaxCategory, l.TaxRate = code, code.Category, rate
+		}
 	}
 	if l.TaxCategory == "" || supplier.Untaxed {
 		l.TaxCategory = supplier.TaxCategory(l.TaxRate)

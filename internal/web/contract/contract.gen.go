@@ -1009,8 +1009,13 @@ type EntryLineIn struct {
 	Price       string     `json:"price"`
 	Quantity    string     `json:"quantity"`
 	TaxCategory string     `json:"taxCategory"`
-	TaxRate     string     `json:"taxRate"`
-	Unit        string     `json:"unit"`
+
+	// TaxCode Told with a proposal; what is typed stands in taxRate.
+	TaxCode *string `json:"taxCode,omitempty"`
+
+	// TaxRate A rate in per cent, or a tax code.
+	TaxRate string `json:"taxRate"`
+	Unit    string `json:"unit"`
 }
 
 // EntryPreview defines model for EntryPreview.
@@ -1141,6 +1146,7 @@ type Frame struct {
 
 	// Refusals Reasons to refuse goods at the door.
 	Refusals []UnitName `json:"refusals"`
+	Taxes    []TaxCode  `json:"taxes"`
 	Units    []UnitName `json:"units"`
 }
 
@@ -1262,8 +1268,11 @@ type InvoiceEntry struct {
 	Reason      *string           `json:"reason,omitempty"`
 	StatedTotal string            `json:"statedTotal"`
 	Supplier    string            `json:"supplier"`
-	Taxes       []TaxIn           `json:"taxes"`
-	Version     *int64            `json:"version,omitempty"`
+
+	// TaxPoint The day that says which rates hold (BT-7); empty is the date.
+	TaxPoint *string `json:"taxPoint,omitempty"`
+	Taxes    []TaxIn `json:"taxes"`
+	Version  *int64  `json:"version,omitempty"`
 }
 
 // InvoiceEntryKind defines model for InvoiceEntry.Kind.
@@ -1302,6 +1311,7 @@ type InvoiceLine struct {
 	Quantity     Decimal `json:"quantity"`
 	SupplierCode string  `json:"supplierCode"`
 	TaxCategory  string  `json:"taxCategory"`
+	TaxCode      *string `json:"taxCode,omitempty"`
 
 	// TaxRate An exact number with a decimal point.
 	TaxRate  Decimal `json:"taxRate"`
@@ -1433,12 +1443,15 @@ type InvoiceSheet struct {
 	SupplierName   string        `json:"supplierName"`
 	SupplierNumber string        `json:"supplierNumber"`
 	TaxId          string        `json:"taxId"`
-	Taxes          []Tax         `json:"taxes"`
-	Thread         []Event       `json:"thread"`
-	Totals         Totals        `json:"totals"`
-	Verdict        Verdict       `json:"verdict"`
-	Version        int64         `json:"version"`
-	YearlyRate     string        `json:"yearlyRate"`
+
+	// TaxPoint A civil date, YYYY-MM-DD.
+	TaxPoint   *Day    `json:"taxPoint,omitempty"`
+	Taxes      []Tax   `json:"taxes"`
+	Thread     []Event `json:"thread"`
+	Totals     Totals  `json:"totals"`
+	Verdict    Verdict `json:"verdict"`
+	Version    int64   `json:"version"`
+	YearlyRate string  `json:"yearlyRate"`
 }
 
 // InvoiceSlip defines model for InvoiceSlip.
@@ -1489,6 +1502,7 @@ type ItemChoice struct {
 	Price        *Decimal `json:"price,omitempty"`
 	SupplierCode string   `json:"supplierCode"`
 	TaxCategory  *string  `json:"taxCategory,omitempty"`
+	TaxCode      *string  `json:"taxCode,omitempty"`
 
 	// TaxRate An exact number with a decimal point.
 	TaxRate  *Decimal `json:"taxRate,omitempty"`
@@ -1531,6 +1545,7 @@ type ItemSheet struct {
 	Name     string       `json:"name"`
 	OnTheFly *bool        `json:"onTheFly,omitempty"`
 	Sellers  []Selling    `json:"sellers"`
+	TaxCode  *string      `json:"taxCode,omitempty"`
 	Unit     string       `json:"unit"`
 	UnitName *string      `json:"unitName,omitempty"`
 	Units    []Conversion `json:"units"`
@@ -1848,9 +1863,11 @@ type OrderEntryLine struct {
 	Price       string   `json:"price"`
 	Quantity    string   `json:"quantity"`
 	TaxCategory string   `json:"taxCategory"`
-	TaxRate     string   `json:"taxRate"`
-	Unit        string   `json:"unit"`
-	WantedOn    *string  `json:"wantedOn,omitempty"`
+
+	// TaxRate A rate in per cent, or a tax code.
+	TaxRate  string  `json:"taxRate"`
+	Unit     string  `json:"unit"`
+	WantedOn *string `json:"wantedOn,omitempty"`
 }
 
 // OrderLine defines model for OrderLine.
@@ -1923,6 +1940,7 @@ type OrderLine struct {
 	Returned     Decimal `json:"returned"`
 	SupplierCode string  `json:"supplierCode"`
 	TaxCategory  string  `json:"taxCategory"`
+	TaxCode      *string `json:"taxCode,omitempty"`
 
 	// TaxRate An exact number with a decimal point.
 	TaxRate Decimal `json:"taxRate"`
@@ -2060,6 +2078,19 @@ type Outgoing struct {
 	Subject string `json:"subject"`
 	Text    string `json:"text"`
 	To      string `json:"to"`
+}
+
+// OwnTax Tax that we owe and claim ourselves under reverse charge, beside the total.
+type OwnTax struct {
+	// Basis An exact number with a decimal point.
+	Basis Decimal `json:"basis"`
+	Name  string  `json:"name"`
+
+	// Rate An exact number with a decimal point.
+	Rate Decimal `json:"rate"`
+
+	// Tax An exact number with a decimal point.
+	Tax Decimal `json:"tax"`
 }
 
 // PageLine defines model for PageLine.
@@ -2710,6 +2741,7 @@ type SupplierSheet struct {
 	Others  *[]Contact     `json:"others,omitempty"`
 	PayTo   string         `json:"payTo"`
 	Prices  *[]AgreedPrice `json:"prices,omitempty"`
+	TaxCode *string        `json:"taxCode,omitempty"`
 	TaxId   string         `json:"taxId"`
 	Untaxed bool           `json:"untaxed"`
 	Version int64          `json:"version"`
@@ -2747,6 +2779,23 @@ type Tax struct {
 	Stated bool    `json:"stated"`
 }
 
+// TaxCode A category of UNCL 5305 with its rates; under reverse charge those at which we owe the tax.
+type TaxCode struct {
+	Category string `json:"category"`
+	Code     string `json:"code"`
+
+	// Ended Offered no more.
+	Ended bool          `json:"ended"`
+	Name  string        `json:"name"`
+	Rates []TaxCodeRate `json:"rates"`
+}
+
+// TaxCodeRate defines model for TaxCodeRate.
+type TaxCodeRate struct {
+	From string `json:"from"`
+	Rate string `json:"rate"`
+}
+
 // TaxIn defines model for TaxIn.
 type TaxIn struct {
 	Amount   string `json:"amount"`
@@ -2763,7 +2812,8 @@ type Totals struct {
 	Charges Decimal `json:"charges"`
 
 	// Lines An exact number with a decimal point.
-	Lines Decimal `json:"lines"`
+	Lines Decimal  `json:"lines"`
+	Own   []OwnTax `json:"own"`
 
 	// Rounding An exact number with a decimal point.
 	Rounding Decimal `json:"rounding"`
@@ -3325,6 +3375,11 @@ type ImportTableParams struct {
 	Key   *Key  `json:"Idempotency-Key,omitempty"`
 }
 
+// SaveTaxCodeParams defines parameters for SaveTaxCode.
+type SaveTaxCodeParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
 type ChangePasswordJSONRequestBody = NewPassword
 
@@ -3558,6 +3613,9 @@ type SavePriceJSONRequestBody = AgreedPrice
 
 // ImportTableMultipartRequestBody defines body for ImportTable for multipart/form-data ContentType.
 type ImportTableMultipartRequestBody ImportTableMultipartBody
+
+// SaveTaxCodeJSONRequestBody defines body for SaveTaxCode for application/json ContentType.
+type SaveTaxCodeJSONRequestBody = TaxCode
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -3963,6 +4021,9 @@ type ServerInterface interface {
 	// ImportTable Take in a table, all of it or nothing; a trial says what would happen.
 	// (POST /api/tables/{kind})
 	ImportTable(c *gin.Context, kind string, params ImportTableParams)
+	// SaveTaxCode Write a tax code with its rates, or end one.
+	// (POST /api/tax-codes)
+	SaveTaxCode(c *gin.Context, params SaveTaxCodeParams)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -8910,6 +8971,46 @@ func (siw *ServerInterfaceWrapper) ImportTable(c *gin.Context) {
 	siw.Handler.ImportTable(c, kind, params)
 }
 
+// SaveTaxCode operation middleware
+func (siw *ServerInterfaceWrapper) SaveTaxCode(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveTaxCodeParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveTaxCode(c, params)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -8950,6 +9051,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/budgets", wrapper.SaveBudget)
 	router.POST(options.BaseURL+"/api/accounts", wrapper.SaveAccount)
 	router.POST(options.BaseURL+"/api/charge-kinds", wrapper.SaveChargeKind)
+	router.POST(options.BaseURL+"/api/tax-codes", wrapper.SaveTaxCode)
 	router.POST(options.BaseURL+"/api/rates", wrapper.SetRate)
 	router.POST(options.BaseURL+"/api/periods", wrapper.ClosePeriod)
 	router.GET(options.BaseURL+"/api/tables/:kind", wrapper.ExportTable)
@@ -14450,6 +14552,46 @@ func (response ImportTabledefaultApplicationProblemPlusJSONResponse) VisitImport
 	return err
 }
 
+type SaveTaxCodeRequestObject struct {
+	Params SaveTaxCodeParams
+	Body   *SaveTaxCodeJSONRequestBody
+}
+
+type SaveTaxCodeResponseObject interface {
+	VisitSaveTaxCodeResponse(w http.ResponseWriter) error
+}
+
+type SaveTaxCode200JSONResponse Done
+
+func (response SaveTaxCode200JSONResponse) VisitSaveTaxCodeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveTaxCodedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveTaxCodedefaultApplicationProblemPlusJSONResponse) VisitSaveTaxCodeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// GetAccount One's own account.
@@ -14854,6 +14996,9 @@ type StrictServerInterface interface {
 	// ImportTable Take in a table, all of it or nothing; a trial says what would happen.
 	// (POST /api/tables/{kind})
 	ImportTable(ctx context.Context, request ImportTableRequestObject) (ImportTableResponseObject, error)
+	// SaveTaxCode Write a tax code with its rates, or end one.
+	// (POST /api/tax-codes)
+	SaveTaxCode(ctx context.Context, request SaveTaxCodeRequestObject) (SaveTaxCodeResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -19753,309 +19898,359 @@ func (sh *strictHandler) ImportTable(ctx *gin.Context, kind string, params Impor
 	}
 }
 
+// SaveTaxCode operation middleware
+func (sh *strictHandler) SaveTaxCode(ctx *gin.Context, params SaveTaxCodeParams) {
+	var request SaveTaxCodeRequestObject
+
+	request.Params = params
+
+	var body SaveTaxCodeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveTaxCode(ctx, request.(SaveTaxCodeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveTaxCode")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveTaxCodeResponseObject); ok {
+		if err := validResponse.VisitSaveTaxCodeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1vk9u4tTf4VVC9T1WSvbLbM5PkZj0vnvLfxHc8dt9uz8xmU7MpSIQkpClAAcCWdaf83Z/CAUCCJEAC",
-	"lNTdbvtNMm6BJIBzcHD+/s5vZwu+2XJGmJJnT38722KBN0QRAf/6gez1/1F29vRsTXBBxNnsjOENOXt6",
-	"9qYgmy1XhC32j/S42ZlcrMkG6wc2+ONbwlZqffb0L09mZ2q/1U9IJShbnX2anX18tOKP7Hv0s58+zc4E",
-	"kVvOJIEPXwg+L8lG/+eCM0WY0v+Jt9uSLrCinJ1vzYj/+JfkTP/WfPx/CbI8e3r2f503Kzs3v8pz995P",
-	"+osFkQtBt/p1Z0/PniFBlpXE5WOYjn1Cv/DZYkG26hVTAnYDFwXVz+DyQvAtEYrqOS9xKcnsbOv96bcz",
-	"XJb6/9ofenVDxB7xLWGooMslEYQtCOJLpNYEXVNWIM7gvym74XRBHp/VOzjnvCSY6S1crLFYkc5mf/sk",
-	"tNv6nUkDS8rgjfYHyhRZEaF/YVwFvhV6BxeaS57+drbkYoOVec2f/9iswXsrV+vksTdESGpIPToauOnf",
-	"FRWkOHv6D7N+uzq7lOZ9v9aP8/m/yELpbxmCkyKX2srbvGZH5vvgn92Wdn7ozH2uDxZWbt6R2fLKHpD0",
-	"yVJ2UeIFeb+EfyiykcFZ2j9gIfBe/1tWc6moqpR9i3tw6NBd1c/039hZbjOr9qcG1j3lXM7posfNAV6m",
-	"c8w64/4cGrfF+w+8M/CP/YFd0tLFmXvWfiu4zKIQRMrMFS6o2ndm9E1wjbCHojv224h0aBN9VKB0uWfL",
-	"pVrwgozv1exsW4ktl0NfTPigICsrNEY3QipBiEpYVoeM9TzrV8zM7tdf99bd7HeQ1CtMmVTv4GLMIrcT",
-	"8X0pU23m6fK4Ugu+SZBK9q0zJ1rdg+FFCUKKC0EXuYuaY9nllO9ClCOsIP7qvVtyKfgm6aQrsklRXEqC",
-	"pUqZ09atd2xgxRQtx6fYlZN6vnZ57h1udu7jM7OBQZowuTNccbLrbSv4hkpSvGdj18NLd1StKjTOfs3Q",
-	"1ndm9W0ZX/OU26K9lDFWaq1jVOocoNa4R2ex/QjuwnYr+A0up+xDuhKoeF/tvaIr9ogypNV+re3u1nyD",
-	"qEJUoi2Wkhi1l2ttd/ReOcquxRUq2KPs81HyFWVhIYxThKp53o4OzksIeoPLkx5b4vhi8MSSkmojxjBR",
-	"9i2TYSFIhVXOfWTePfPUZvMGt7CBbZ1w6+Zt7aZtXXm31Om2r9IWsxmeuYP1o/5mwhKCeyivSXFJV2s1",
-	"rqi2xcIlL4lEmBUIV2rNBVV7pNZYoR2mCi25QBhJsuB6QLGhjEolsOLi8VmPGu75cfZd0A0uQVjrrycb",
-	"MnquoyaMeeXMm05ow55jdj3NcEu0XQwTtvf6lzVHhCkiSIGomqHdmpYEMT7nxR6RUhK0xhItOFtSsYEx",
-	"SdI41Uza4P0L8+7QMehqOPqlM1htdP+maDGCYMmZzLN6BdHfbSmZ3ikTFUs9j0SpMvYaJXg1L0mIbHuE",
-	"GcKwXLTDEkmiEJa08H1DkYPt3mqm2UzBW9Ss3pTgTnN+ne0Kqa+RhE3Z8JvOGUx4qEuhLBF6g8uKJEuJ",
-	"mKQ0b3Hzj2/dWyv3c6z3ksuYSQMyg4StvRbfBH4vuUqXdm+5Cu20fsdbslQhPsXK+jE3qKAFYlyhFUdz",
-	"vLjWjHrIVxkPH5p/V5ipTJkPzB4+ZivOC4l2RBDjDSbFDFGGdlwUMnDWQPWuLKmSP7/B4jpIHkFUJRi2",
-	"QiDxfRWjtcegrygfxOn8rM1S3se8nW82oTkTloEtx3lM01pk8MxUxYqoCWdmDg+meJY6p6RloWf6F1L9",
-	"BjH2BW0ri32SHQv+yRgbK4jxaiTOwVcrxzZbc0zXEo6Nc2w8qnHssBaBKfZ41+dqmKSl3lpfSp/R20zu",
-	"nCr1t4e5N9dhu+Fi9KD+qMeA1rpLF+PegRpXXXcSLjQxdDanGEqNpjtK24B/ODyQpXFLZ43WDcuMEHMT",
-	"C632Bd6qSpxU9cnSWmK2sGbmzQaLfYaV56xi92Rw/XWEMS/iyXe47cXz5CXeOD5IFDVRx3Zzi/e1d/zx",
-	"BVZkxcU+9vul3cop12KzxNr/bSdTr689h+aL8W1+w0610ccLDzdbnuABbNNgPFLU0CTvPJ+EGj/YLcnw",
-	"YzyzofslMpF5F9DXjIXZfoZ2VK3tXwr49ad3L96i//zmz9+g+V6b4os1Io9szF8aN6kxwLvyJaqNsNT7",
-	"UyrMCiyK7PvTis36eaccxbZSpfo4OpvJkJXMbhvnnF9LvVFUSSR4SRBmhdlUysCZgZG53BEXHVK09h6o",
-	"8TuJjCgEx5NeVMCd1My8PbkPa2Jm4BsGo1teEIUDgZ4DLjb/+hg/u7yccLjgqXrus+b+iPqoX5SYbk7q",
-	"Rl0IUlCVpTOv6A1hP23Hnqjd2SvBpcx4f2nN4dThvUD60IOwo9aLEDCMN3if58uK5J1kKiNbwgr9XPB0",
-	"WCEGLlwJPlywq79HjOvjukJUwoEmBdoTFc5vUrwswh7MHZZI/6oPOFVwgndrbbGD2xhEU9hW3625DLjX",
-	"3jAEv6C1fhKt6A1MUaFqi2jkTVStC4F3LJGlYmoYONXBvW6zkty2OiaxvOVY0uN+Q/noEXzFipNF904b",
-	"fbPTTwlPBtxPVKKFOTDfg9TnlUKwlQiXpeGYvqgviVKG80cP4lszdNop1mf4DTOn9uMb89if/D3uHdLj",
-	"EkMbr1QFj+1fwfEFJwgLgqSiZYmwHk4K+IvdVYQl2pGyDB3aKK3dV8eo/ramQwbfysq8JE0tJR9DI+Mx",
-	"7ARXxD7/XtUPwRdm9fTt3OJ7k+8Rw5B5k3ExjbmPl3z8kIB8es3FcD7phkv1juRcmvqJ/8539rKsj9TO",
-	"tcTxE7zPA+7abj6AyVfVm57mhmXET/6x1O/sXLP1g5yWbY4ejzUsxdri6f0SYQQrS1K2fbr0XgS6SMJr",
-	"hsjR2fXoXl4IckPJLt9dVucfh+84xlUjkVmh/+QeMsaOuebStUJsUg8jXzRKFbKD/OR0uFb1v6U1otI/",
-	"CSZdsk6+4EzhRdhSyNfXb+++D6rgWUKJ7zIDBFDikD7V15SURV0Y0Z8taPHDiv6KE4k4Q/aib1T+BDXB",
-	"KbpGejk9FxY9a05Cw6FuQt5Ko8dvWvDVSue7ujTzjclBQfoZX2XW9lnEnQ1cWm02g74Qczs44eDox0yQ",
-	"kmCZk41kHhiP6rgXz9zSR48ObOuUFFE49JFQqfVshn/Nk676VF+SZXgbA07q79Kud70zZgXedOtXBreK",
-	"FyTXU6x1Gdb4SKyRihkC6szQbs0RNimo0nNwqDUR+p8LviH2Kg44Lc1zxbPwRel+fr4f+lmkE6JOlQ1Q",
-	"whS3BW6OK74htR/IlcBprYJKpOgmUvAW9VuZ7OHABcXrHOMd9pKMI3kci0qIiEdL61ytjZ9ZohhlbHgJ",
-	"sbhFvdcRvqJspVmJy+yMX70SwhZhGhcpkS+b6YNlxP3toueNH9266R1XK7tnejvwNWFoKfgmuPF5Bx9k",
-	"UuNGGZR77kTX22EXH95viAtMqvFs6rNGM0lKckPKlOzNkm5oTqqWHh72DifGHDQrurTusITeljixpkHh",
-	"j2+KMOMo/NFxjGERF+5S3I/PIIhPo98///Doj3/5Q5LJp3b8SpFteO4VK4aX1z2clqZu1XYjO9vUfW8z",
-	"CUfpmpBhnoNc2MSs6SPkOkOWVniDpuVBN17M/8xOiq7nE9kaZ+xlZV5EI6MlZqsK9+qlvwmnKU+P04UP",
-	"RF5kZc0ZSao6PUqBZD8u+E1yGNiGB+3ZMBP39tqbYoTInvM6Q4G64mijhQRfIoy0/YA2+Jog2fwZriJF",
-	"Nr+TiO8CapIeLz+nhDc9WE5NWLG5bOYdM7v4MEUqIXPN5TUvi1QjyrcBUktdUgdv8X7jUCwShguyIBDp",
-	"mxLGqu2o5i0ti8HsiTen4G6D1Z/J+3/jO7TEAjhcKzjmEJioINIqMlpghuYEuUBhn/kXLkTfv57hp1p5",
-	"W1Ftgbjs7YQ9Nd/MzF/O9Y/YbS5O6NY3KcoZn+iwh/Fz1BNtfPL1i1t7FWeO12ZvAh5ZHKF+Q7PvbVTc",
-	"lvdIvJeQJwMhebqqhNa6bCSPsGqjJ+7Zv2bKvwZk0QvLWW/M+jIZ+EPXSmjPX98ssgndYqct0trtrRfV",
-	"Z+qjZVIaQf+uft3wRdgZH6LkSxwIQzxDC3pDS6QNkhn6+9///vdHP/746OXLjqobvGAc1/VfyhD5iBfK",
-	"7RkEAjAqzHi05ZSpwAe2WCki9Av+/0f/+x9PHv0/v/7H7//x+FfzX3/43//rLDgH0Hmzk2MXa4K3wY3V",
-	"fIJF9Cf4HD28TmjMW6vZPywb3ZmhzCbr1SKYSsRZnfBn1ZC8WIgv1ELaq1SWjfIwexJXYg4XZ+XeLQQb",
-	"uZC+gCzYn+yiB3PNZj6SKcNHKmn8koNR30lIXWgQiKIO8PobzR55a29dH44l6mMzq89W6+bxTo5lbsMY",
-	"QUnVKuvONEib2vQURYEz8+a0rI0C75Pxq9KtWLfcaJSOv7Mux/4RMnViC7wh/lXF1YjvcnypjCt7px65",
-	"FHy75opHbcW/JKH3BDxAkfxiKNi+wEKFBRpcwLHwthaioAuAygJ7TJmWSN+jeYnZ9VNQA/RLi5Tr0nzr",
-	"l/U+XPHnpLhEBYcX46JA1RYp3i9//tN4GMEddZvPV8ARdU6khu0drw4dwyk1cGSZUEbkiTyo04tcOkeo",
-	"Fb3Vqk3cFG32PIZHrtwMJ2Uorg0viWmB8FyLBFVLCqsbaKIn8FSqEyFUr1lv7RBrTUtLWVJITs0JeZps",
-	"1ggSWAY40NGjrQcVxtYb0RS8DgZU3bZfrS3CWFYSX52YkxaR8zDEQnk+ebn2/j0dycR/WZFIvpZRVyAZ",
-	"xAzt342zMxfZbJuBVCLycQvwBI/PnrKqLD/NxuJa+0ReIkz1LImkFKTuXkZr0/L0EA8lIJ7fPwfEUAHY",
-	"p3ZHZuHLk0q0JUJyhjZ4ry81mw+GGN9lqfSN/pMRjD0ZlA0XdEVZsoYZh7LzVaGAmuR0nJyCQ0FuiJAu",
-	"rJ7kfIQHZDJsSKo6lerP9nWiqBMkzCVrQXCRfnhuCFOjodoh9KFRTaou9/NAn5oNa8V/XUjYiYB6OT0k",
-	"Q1+61RzjJ6HFqi9e8mytjSU6m9iAk4lzMc1iy8j18HCyQoIqo4DdWDnpn34H48Nf7oZu3bKarwxUtL8U",
-	"eKluB1At/AUlKhKYV547c+i8HlCs0yDd1JUcQVSwOLQabO8Ud0Lh6DIo0PQgmwY2bZvT43oRv+/46vX8",
-	"ciuJYfUIS5e6JAlh34NrzpS48Q0Bn/412Sq0IZgZIC8qffsn2T++oYxuqs3Z029ycbeHnhzjpeiGXRGS",
-	"W3xwpDmOTu3eYHoYsXUonMckP1+m/QDpPC+GFPdhrZ4vqo1F/4/++C5HWE7MNzsYcyzLV5dnHCuujF6c",
-	"qP3t1kEqxk5sPRv7pEeVHg38a8HTu7p84OY85AZrtn4y1kzEYs1K7p9njndV/qE6AEJXLBOcMgEM2STh",
-	"uGXXcxjc0+z6rgAWd9j128BwdazTQJ5znSNqcBoKpPjTGsdhhrhAUhtKuKwBHKjQxi1a6C3rpwUG4YTS",
-	"+2QsWtgf48OBmWRW8kIceiwW+qAyHTopOwj3Nho8DMGMjdfapcC8nAgWJugzTSjrawfjvBIUmzXlUjfS",
-	"IWTgkE3zsOaVxB3TH6vl8DuicqJntZw6eWmMwh8z7uwP+GPwJfrGGX/YjDKKb0EXo8L/ZzsslH0OG+qm",
-	"P/PdxoPuYstA03L/QYZl1Ck69KnAjvlIKwH3ruevBUdKRlmAFZ21IzNPKTxiyYAnM4fe8V4PMt57q55R",
-	"tnqZ7HHOU9AiEUVPnfIm0Pi0HOWDHHVDsjGY3jOCrhkHBCZ3af9OIuMw+970r6KyLoJx7nqDqMQh+CWI",
-	"w3fpiDmB2WId9mUWkTyXAc0qB3HvSI1StoSFp6+oSlHajDfT+hzNMx7MErx+5rYpRNCWxMyN4pEyvAVu",
-	"b4a4FLQjcEkzldaswy6yfmBmZxBeVo0qlAv8gtFiTRbXgGCuOJJ4P0NYAni8+bCLg0iEBVXrDVF0Yeq4",
-	"tITa4b15DuCxgygxflX+oJ/UjdPacMkX19JVaobxnGsFtb2qHyyGGZTFGEg5r6oKAszBgqrBqFQkUyyW",
-	"9MQIzoSGrcVpezHvWtcBDAquJqdp3OAXTLVkvxot50sDPD47k5XYllWWmlQJFnPRZmkaADqTfgH+gvej",
-	"riJ7SN1MmmZ5Fu+vObzwabuYLn+Hj7SQ6opMOdcfSFlK5CsWiJrOiHihLFGlrIhsmAqMRg9lDH4fdId2",
-	"fK/mXQYgAs0JFtLKghS3jYjXN0dRitJAiv5ydIyiWar7J45VVK84SHdeZUOQxUUXnpNy5NpOuoXqVZk3",
-	"RieejyoQasuRCG/8l/A4cJklvjPYwy881tOsp3T2iGReut5HxwO33GIpd7yHUfrH4OD/6dfMpWNBu63u",
-	"uCzNntp3z/yGJLN2ryZvrkGGEpMBs/PsuBpsNQS2Az61XNTwWKx3mpXpdMfe2+puF+nJKd7xGPywX9f9",
-	"yRRmXTYdYDqtiMwPpqjGlm4h/URy84qfXC530MOyoUqaFBFjIw213Ylk+HCtCjJwlUI64caU9KV35GxK",
-	"dr8J4Q7mRKw6RpCXDoNzusOCHy0I5AHdmAfopLiNd7oEUJNxWXDTHepgitVFlwe+qSd1nLhxh3LWnPfm",
-	"bLWZ1dsPt8Felw1rMNYVnrGI32tByMTmxieDtc/OBY4pKoOZr3rlU+Kdx2iJfUAKRnrP6r/SG8IuvDsz",
-	"p8Fl+lXbbX47dPH9jUrFs3fcCLj0c2e/csl3Q1lJI4AP7qMDZ8f7zilD5q5jbV8XY4pHsg/LcDXFG5M9",
-	"UkDiCEeYGavYhWzDpSqR4LD+IaHBRANobEPFtkMtTN68o5lwcJct7PMJ87GiIBHwUwQ5CX6LwCbRphA2",
-	"pd1ZvA3kUZJqB/NU9U8frHmZaP+51XmJlt57atnkp4MVpO4M8Hx/1mzsQANJTffT9qRN717Rw0+zy46C",
-	"F+vJ58uF4cSXKhWlaW1PzKCM1GOSCp+nVUUfGOKAJbSSCztfbFlmLnWkqEjdySZGFflzfhC2BrRIu34s",
-	"7Q/MiAXRnP5VW3t/VdJt6Mt7Xh3rZR1SmTfX822gLqL35pvNlgt1SWRVquxQRUmOIHEHawGOHasedhqn",
-	"tTOGdfu56J7/dTBybCk5KbFvzisVbI5goCa+R2SzVXu0hbi0QSbUlzuYXEsqpApVtw0l2hwpSM2FIItk",
-	"2JesmHZvISeLcY+3j0nNgkl22Tlnq8P+aO55M/N/2k3Axb8qqSDd79fZiYPxGXXS6a1vcjMvm9D+uI9S",
-	"kC2mx++eZepzPrg7dbzeOpzHHs2pysumCdPqAKvWr+5xF3xhGtJ1sxma7Bl/TwZk35SqaRubTYzjpWY4",
-	"9oKzxijqpTx6BY51KDi1fLuVsTgx3dXiUCWAo/jJiCfpvzDYJvU4iY2J4CPv67fcTlsIdyRe2PDQyZsa",
-	"NvmSg8h0CRXn7QzK1kJCCZUe3onLrYQD6LFXfRIcEHg4+bLF/wMi4QJnt7HMTn3r3v6AYzUxvy0Dojfd",
-	"THR6QV6+SMD7Ds1tZ1rlYVaISciiqRsx1mgHuzUvSbInXlMpDsUy6hmJX/tDt3Y6dCoRA6kgQ/Wy+GNO",
-	"joiDzj2ugW2j317zMO8KNt/sX8XGvg6kH7o7Wi+t2c3GMLeR0mbTBlwn7ohaS+9ExVUb7pAej2Fdf7a2",
-	"ut2GIWPdvn4KUIUzIPvCzjZSfjb8c8S7usBt1OJDzchwPJssruMTNK1EsmB1MN1kNosJG7fF+HdND4LU",
-	"ajtjLsd3O7G7ZhcEsl0PE0AWbW5M22bOa3B7jGN0tBs1X8d1j/zEVCRDOf2aLipylYbmcGQwk2MWk+R7",
-	"UIOYiNM1lhyGuo/AK0cBV7HpGbmJu6kmVsOmYdXrYKhOvovk2G87EKL+T7mlGQfqghH4ujpfdYeZsokq",
-	"uHDZqy616PfPPzz6y3d/iPQjgWyP8R5AMKzpUibIv0C8x8Hu5phdIzcM8uFLrIhUblqR6dxQ2XYL+InS",
-	"NKoa80pk+sKnwNl4CvjQI1cuqmTTdKT/76mBr7jGfpSqtaPA7Zy++i23Ee2eYFHuL5PCIQEckpof6yIa",
-	"y2kdogYiic7cMfzn57wbNq7tn1aVlTGG2jd9y2PhLagtIEcK4aUb1dhRNpvLmlFGr67j7HEHqSVxq87Q",
-	"RecawKOtxYj1lPKWCt5WEX3V2KniRjJ70Ek1Gv4Gtsoqv0PmhdbhjmVdQAlCLKXjgWiFLsafrgrdF1Vh",
-	"4GoYyEXYbLDY34M8hSMX7TQI0okCz8m2gcQIJx7i4iyQOmElTMvRMyDbPFxqd9rqCiBHLMukwVOvyObF",
-	"OqlXwJECM9Gqi0DhgopU7ESL4nKjAZ+Ja392Bv7alGRJ49rvePptKUTfy29ea7faOvtjbPIuv1QiSlrK",
-	"9CaVRI0AHGeQ/lb2NXUjvfUNbee9Aa2q6XsobpV+0SQP5SIMpRJCsenD3Xw3jHYzBkOeWvc1yrW33ULw",
-	"s6hbGT/Lo70ZOfuwJq/LSPdDScoyx+l/Rcoy4t45bYOwNIdz03rtwMyObOnW2HBtOVcLN9s40caEraxr",
-	"0K3siWsdlIY8TQ3MQOPF/+KVYNnIKkfztDKbf52bNeMmEFrSD/1kLlzS4qyBuQcD8p9LqMrVKt+2pIs6",
-	"iK5PpqlxntOiAN1Q0hX7J9Q4lliBprkhBcV6FKZlK3u/4cK3ZKneV+puEqEzk0LzbJ4t3ru+ZqHi7sOM",
-	"kqTSiiY/LzFP2in5FakrL9wqQixkfYiHF+sk1G7W3T0Du1XXyUfr4iNl8EN1V/2AlMGgaDBWd2vC/Np/",
-	"aBltcl2LpPr/CJioLZ13aw4U0bs9DBIFbuV84B5JC9scDuSg7ZziWqhJombof4jgiMrH6Nlc8rIyoPuY",
-	"IbzRkhaAFDBy6TsBNBT7VIqWdN2H1AvqSFsiFqSnoAVfqReY3SDDmdP62ehuy7Ts6W5SzAaQZViBNlgt",
-	"1giuMU0Bzoj5x/eIEQoFWHV0gHEBbUqheUjT/fgxelaWVkmCrib6pixmBtTE/sVQsU8W/boUNfPkamSj",
-	"sH0b0NfG201npcuG01//ElaU8lpBe8IW9rbX2rmeapyjLlxTgQzJmkrI9LWPLGxw+mxCl0eDEFY3+F5j",
-	"VRsBlrd3vCoLLXChOf9MHxfXxBeG74ggSCs9AQQX/UROTs+FHR+KjegvhCJbgWJXkz9jngjvGCMpkN+p",
-	"VcbpvtahnnPBmXKV3V1Kqud1h6lRwcFVCv9G4EO/G+Vf/f5Wfqk3vch6n+PFdS5lbncVoYn/aDe83wgY",
-	"TsqG60MCYHsY/kvf4cJ0gmUzBHYTKbSms8Sg8HzzZPbkyZNETKN3ZDexqNyGLEahW6YXn5uqwcES9Hdc",
-	"WXCq3OnnWROZGrweHpkuOVEBbC9zO+I2fFc3IDxZCXZemo6Z0EBmcII33u8f0t8Im4ReFzDHMcnNe6aU",
-	"1y2wEP1b+pug5HRQmu9ZmoKWv5uDsPY54b1WMkyW+uHuJz9L2Fv4rN6xRHpMqPtJlO0pTQyzZP54nz6P",
-	"5zP7poxU8NglT1rj4V10x6tHvGiHd7OXkYa13rGefBpHTl+C3+lkbSBGqg6m1PJn9N1KOJjx2ntDmWJy",
-	"I6yj7uTwooPThyH5OkOGoew+4SVQH1hnMPrGrjqivOKAoV1IbfTfPWMmpyj5HB0rV2dS76yDUgAPKc2p",
-	"ubHnyu0kstlkDZfC4SeVNTsdJ6Ocpv8emMUb1oDD7PZ+S5iphDiK8jnITivBZQ52b541UJJlXtXrMfK9",
-	"DwtCjKP/JEYdYO1ug61CHTU2NMmnFGzHE31ijagAKe+vnBeRMLEZ8MZj+gA0/YhyZcCGk+Wd8/BlAHXn",
-	"aA9H7rFtwyRmnyI54llI4YP8WjHLeMVxNM929t0ocYZ8abOASziqxNbRarAuawZppdR5ii5sYWv1bdbt",
-	"8emg89mdrnuTAVQf90MzgKA6/wU4k6fCWI4W/9fx+2Ak4rtjIz36ue0WbyzeWdKuv5ZVk2TnSBGTBUqA",
-	"9t0lluG6kCPDCpsgaVYeC0RVQ9VjKgfVyUtRPby1bYY7pq5I4WEQ3Hg76gZsPrEtvCCkuBCRFVZM4Y/h",
-	"JPqe1aC/5mPXmhV71Ksn1/RrruWg+9DY4b4jCCu9upNAWF2UmDFSDJQgN0kRow7C/O64pSS7NRFpmXCU",
-	"SSWqhd4+2YuxPzncB9kQ2F0GTbD4T6HsvnRYqPq8jO6h5mki60Lo0fGSjDfHafW6yGovDCAiVFxG3Knh",
-	"KfkqTR7wvafBeIqIvyXN0W3VHQ2f1wOwlzL6So7tpBkZRwDK6AgZb9f43Wi3xi5szNKmvjJi+hJBwuP3",
-	"plwUbwjcs7bPD2dI8S3iS1sfPw76drqsj05/lLI0ofl6LZIoaWYqEd+x76HqmVcAgoOZbcBihl4TspV1",
-	"2881lsm1/9Hk5JjfOiAxvosguN1yn8vvjt/l8pss4TAmG4ImTW5fzPq8RgXGlM6+oMNkGIR4h6mSA1a/",
-	"GeBb/W12f82F7S0ATL/GN5CkRcLQ2bnlSrQss5Yz5PYYk3nWLM7ClcsCPLkF/8qEIsy4j4XgLG9FLTnD",
-	"MvXKNuTqZ0GZREDMCgQKGCCD8g2RoHnOEGVox0Uhg9bV0Uo4otURGy5vH80v6u/kNzEsrx176wjQ3uIr",
-	"ouDmBMvVXK4lZ2Rm6lNA3w9u7S1A+gmyIPSG5GFLSCKyH1FZw1Ul2CR0hVutX/Qwlzp5T0SQGeS/Oh+Z",
-	"aeJoH0DzPWK8lXsYpD+kgR6xxu+Y9TdZrsr0AhwIt9vbvVO7OXbZB4oQ3f0/DNBY2/0uabY+FPX953F9",
-	"7QA10tmKJysXHM1GPaK2cqguBOK1l6Jr7tijYK9HL6O3lje+eA8DVPo6Rk+h8Dk5qglNaxWeZ3Jb90M0",
-	"i4pk3gL3tk94znQyoQB2WLAeQtZIsUv3CFqPmTszXjy3fru3L6NW90E4fQH/r9cjFVQTXGO699aJmdzl",
-	"ZCc8g/HHaCaX40rLiwq33GT9mLHTbvuJuEsswCI2tkLLTHAVecx0EZQG0B+XZdO/69cEH1ysBcLIhOr0",
-	"+6PMKS++OcEpOILFlg27NkNt+LYsFDZynBj+UeMBJls1N90zFm/Jyi+IhyI6rtRc8DCSCTzoOVh7zTeS",
-	"cuJyIML6btmA5/ZIEF07fqXINmyoVUzayrh0Ds6r47ajM0/sz0dSY8chv/z8E4t1s7JaF230LS8Txdyy",
-	"4Zi7Q81JcHl7QFfN/dBjDL/CsyW7W1hlDWhXvdveAWgu1eagN+E1xx41LxixGNcNjgqyVfuqAr6lwbw9",
-	"HnNJTb1NAv6EPEmd10ytseFDvw4Lvontto5ycALHpc3s4YPROz/uEDQnpm/AAZEHGfH+pKDUR+MoOSg/",
-	"NyL2ZOUyk2rsB7sAxq/jXuu7WnTVWSlNncxQ4fr7Sq14fhf1IdU91rP/w5q4Vkx1aMpU96+IkogukdZz",
-	"tWFjg1FzKBJMbervwGYHIAQuXr5uvW2+N6m6pwM3iJ36MawBs5oQwer2CyeFaIsia03xLLcp8v8RwRFf",
-	"2viiRIx3jVefqqd3/2bWwVg0HBaJmV005c7HQlbJy2m+0waR/Szkd4F7rpcaH95IQDme0hiyQfUPGKJu",
-	"HgafActr6O3kcO8xKwAsi3FVW+HJKZPx9gAxxP2fiaBLSooQ7D5Xa8pWkMyr8DVhiC+XEELZk6OB8Wdd",
-	"31597jG+LaoMG+ayYrH33Ng9PElrjvrl3vrt1O3uNdQdRNS9IAIOL8uuz1nSVSVyXBNrLIJeBNex+ugu",
-	"IYvSQYpDWaxyELy52rTtXl1ZSFS3ZY1WHNUOL4igvMjWeplaZ6PamKcik5D5ymnUCAShNurn1YMu6Wqt",
-	"AEccV2rNRd7NueCbDY6hHy5VDM1zRcP6blTn4Ix8oBsSVu4crAAISsBSACHJ2YKANKcA6z8nNaYJJJCG",
-	"E0MELzPY/pKX4xnyZrm12lBbZ/Alf9vddsb5Y1Kq7ZHJ6og3mv7EUgERM2AlboNA9XSm0egK32RXo9bH",
-	"tc3ceva2Y5ubANphatIoMJJkwfVvxYYyKpXAioswV8dOXGQjzHSCS1xzY+RkLE6u8bd/+vP41+244Gdb",
-	"caTMvd0EkGS/y0shHW7LO5ovHMkZTMRAa0f87XKatw7s120k7uVm0vGKZTQcusK0eA5AmKFcqXCe0d/4",
-	"rsl5pdKgvJHCS+wyAFd1ahf4gV1uV6wNZDwxK89A7QJVtftq2u3xkMt4BBn1QpApZqZxW0d7MDQ+ncRa",
-	"ntLm5sV7Oia7+ATZUFYkwXu5Kr96Nd7Tdk7NYsK7ZzIT8qDSniHb62cGOdT6fM5ADpuW7za7jdgg58wW",
-	"q5CysByHKwnYyzPXhdP8Kmu2dMhQktwQgcs+lBqMH2wvMbTdAD17y530I7iOTZd8s6SRbvkXFt7zjSKb",
-	"yfI/sxvIHTUQOSk2bm5x+YA3x/YcNci19a3k5V21N2WIqtbRc6xuAsOutFirurwqxBZDhhKm8J4E245x",
-	"fSW5Lqy9nuP17WThX1sdyqiSpFw2PciHm9lOS5ka6JQG3cgkpoUB4KWqaU0G1y1uGpNpewvSPSwYeCAt",
-	"qcNo7vNu51reQotHbrssBZqkGJINsdhlxbLd5ez6ZSiZRZucBd4jztBuTRdr2BiHkCmJUiVBVD3Ve/Ge",
-	"ATiv3h5GPobrcu+tZ7CoyPPU3nxlgyaelv9ux4dPTnKk2bJb/rF1EmfMNHRM4HbDTc/7dLP4hpYhTnQm",
-	"wMSYwEhdUoH3KcViAqfAQHfbATQHroC9EDG747IOZWasMgc++ICq/QH0hUuy4KK45LlRBlwUWgsPe+CW",
-	"KiKZYyHlGq41o6/yBFfaQB92Sf6dHGKKh0d36+AKu9Y++XcN4thxkNld9WOiddQUXt60t7Ob5rZ7kLhT",
-	"ExtCTsKMNIaGuQ5NY7AdRKc4AXPOmCJlGb71Gk1EIsVLqODYYFpCArJpT8pWFV5Fiu5OdXj9vqp5Bh3o",
-	"Nri/Llf/JV1Wrv7FtucwdcBmQvrPe6Kse1lPLQB/fVC6AGQJwBvCa4eA1FGbeIzBUt4V4tFgTc8NLqvJ",
-	"PpgOZlAKzKX53kj82lLHptNn1ozY6Elq6nANnRxMMAqEbQ/Fh/NioTDX8AaATyYb0K60WkqiSkeicPF5",
-	"kUffN3bgpzub5b3bNOkZFvOqEpNCPYlKYOG1VEiByMuKBJvZRwGLK7XgmyRQ+mQsp85e16tz2qr7ppcY",
-	"F6/V8aafjVAczDfRF4n+rekOou+PvQWAJ3Xblpk1JjcYen8zfaE8SUddsIj54+3X7gAi2ezptNo5Y1Hl",
-	"hC6HLrejOz4PunfqS8SsseXZGPSG2pj96ePAOWrjtMBsw63/Oaod92OxQ2qhrbR1BVTzam+xkiEp2hSn",
-	"EnGt37jdClu3qvQbK2GCC35c1XysDULcrP2yYq9Mpcu9NH17gHXBDaum3TnOS5SEfJOV7jXgW52CpNT1",
-	"4MSdhu7bRwg0R7Yiw8cf8chH5v0jLsj0xnAB68jlzECLamP6VAwcjxtckBmS3DqsVasPG8IrTHPL+LJq",
-	"3DzXX8A/ESnn6Hq27NI9B4OrwKjfH9noaTGL7GDUnC4mFMey4gN/FWk3f6QASLMFdxkCGaidmFrRI6hS",
-	"hMXTCrQOh1acSBPkMHGRGepP3DQspDIh+GG/2QQ/agq2IWxNAETzREtZqKNvTfmQVXQHZZxPv/sXU52W",
-	"836EwGY/lhnZv0kl/UbXKJ5F8jbtz8+jHVaTQzJHa4K7pLFmqlFRoq+GyAr1T5HV2dLxdh14pEv1aD15",
-	"1s2zIVLiVVhabNoOL79fdeZ9dbqwlncfZZVaH6BThsp+rfTpKVpGbFnK19zR4vaZfzIagljus1RoRd0c",
-	"f8dra13FwESFNoFQ0/j8ZHyTqPX0dJ0uwbqUCm1uk5k3yeUO+D0IlyXfScQdfEka+FqbXi7xqX/NW6C3",
-	"aEPa9A609mXBfbDd4w/GUg2mpLoclzvvEdvLvYT3GAbXRGN8zou9gXJbY4kWnC2p2EC6W1SI89q6MPma",
-	"FtKpntmoHTXi63I+uTEAzuRM9XSU4DiKr01mCTXPD/MXK6bY5YHk5G+jqKoy1thXVYLlh4THMVdtSKzF",
-	"1uGRPOmFefgZuxQ/edSHYgXDDu9dFW+/dldEW+c4SJRTlqFHReIGt9ITW6Re0C21Bm0uLMyApTVQRS14",
-	"1W7T78Mq7JMFtKFDM3+fHF5RvLvr3Gf96njYljCx5ATMgMHMMQNeX+C9xbPngVQym0TmlJ1w2phpQB52",
-	"Dmjhu6riad7DAeANDz+mVTH5TL23ib6RJrfkUY1kBTEOSE+jDOCdGEEW2SJc6+2eHP1I6xOm5AvUCkU3",
-	"kTLybOOCdGwLfctJMM7T7QqILI+vxgxLX4tfMBXozM+3ZUb41BQehvw3dUli4vPcxh9zSzebJDuPcS0j",
-	"NozeSfw0sb0N/K/PmJ1N7/FU8JhDveyUmtwo+lwkRWIZ/vuWiAXJ8I50a1/NXOyX4TPNO4MLpiv2hmVH",
-	"OFMr/6b3iXapYIOdoq+quVRUVdn5lDnlzxMS6yKR1cklzRBZ7STHtcqchzfnFctu6mmULcroptqcPf1m",
-	"3AnAR+eQr7lOodKYfTSZBm77E/bdaPj6jE7GGRpvrUHAKE4bmxaWy4lB7nDap10KaF6AzuZ26o80Kw3A",
-	"GQ1t/994OclcWtse+C5cbHWvf65NcRJl/yyo3FbKYs6tKVv907bdCkaESxqrfp+a17I2PfThxYOB3KtO",
-	"n9SjlNTwym1qXihqbevV+oqwXo8tZ5BKK1ecQWmc8/S4FlDGHQS4UAUnYWWYMn2cS6Jintq4zFZ/D7VY",
-	"e6NA7Zs7eBgLI8C4apqtafXdllv0v8iDGt9rB3+vfw492I1PGl+Blf2e/mPZ0k7ffq61Dw3Nxnjk3gC+",
-	"9QA9D0mWbsGz5jYeLGKWk7ubxrwqqd6XmM4gFe7iyI29qodR2vexRKR6fTmOfaISq7aHIMa31jS342u3",
-	"SAejxS5yiHqTQmym5uxZKQPQY+/VmggPAaqGobNPoTkpOVtJpPjj6a7IgC/Svj8xV8aOvkzvZ2mfCHXG",
-	"qQQs2o2YQeUxhyZXm1YTKEhMlArvk/MOn2N2/cy8N8SDtpQjp/mhLf4IvMymQowxaXr3MYOf/dKGCcac",
-	"xAFXfPitR+yM6V27/rJnw5fweKnY++WPDr+oL3sKq8HmC+5a9w1VE9pg+st2VMb/rh1x0RjDY7QmrOgv",
-	"pSWuCXndF9nBUIsWTpdkQeg2orjFVRloCudHqNptGAMfA+UnS7w38uW7QAdVG4j3XvLnJxP0JFe/k3Ie",
-	"oPHHe1fzMba7XwNUoUthg/cvzDxiPZ8EgRtLDngP9SDkpI6W67x3x1lciUQc1eRwGCMDx/lkqvVxYfo5",
-	"+7Amr8t9mAAT1fjZGa+pdugdsMX7Dzzl4jlum2GFP75JQjca6Ed8UIKJtX2auJuDXe3YPGaifrtid2t6",
-	"8qxlPLXS6Mz2NvFY/xpoOLx11bSu0P691bnrWp2VapHp3U0tRaRjwzUKVC0ZQ+ryBzwvp9WZGWf5YZVh",
-	"mWYeTDZYDzs72wluYqNj9aDG+jPDncs/vjX5pd1xJMKmgilQArGLmHPhVJT+oho2b6qWoqknH0wPpZOm",
-	"H2NJc/pGLYaay+lHK5XXMi+vGR0EeVNaoy+aDmjCtj+DlXqT7KbVFjEaZAdSMgoFFuHOtBFPblpj2tGt",
-	"sPMLLpcrXGZXHpUl32FmL6esvqY5T9R1iqm8xas6FSO1D9kJu5Z1Aw8WtrbpQ+JtY7cjWb2UEM1+8gqn",
-	"s8DOKgZJeAXRSuVP785fvXiFLsmCbzaEFRBBR98+Af1Na8eAwLrkwjbCTnQssyTYdd8PGlriz0QU1OSZ",
-	"OAc+ABnCHUHVGkI4vFI2mW+HqWrvVjOhaW0ijlCcFVrXL3ifTbUd3iPFXQ4JRksKrGFTK22lDi1LNOf8",
-	"Gv5aEnxDoA9nn3B6UDjXocTzSJvdcPYO9KOUwYKQve1mZ1qF+ondv5NojVk3GJBaVoGNDjg3iXawEjeL",
-	"/m4D/smiElTtr/TZtOClTQYQ1ZNdcH5Na158elbiFQft1GkyW/oD2Z99+gTW9pKHHQbaWhN4odCcqB0h",
-	"DM21QkOETTIRN0Q8Rv9tamopkTNkdHsDGwjS2WSLFEZ4ILMB0uS/Y7TllCmDU+FevBPUoEeRDcLSQVgU",
-	"BvMCYAkVf4xe3RCxdyCH0F9QG08LOOvntiT1P/4lOXuMniEAwmUFWmAhqJ4cuib7piDM9koCv+KOLkz0",
-	"Rv+rNpqoKvWWvXVbWB+is28ctB3e0rOnZ989fvL4O9DV1Rqoco639Nz6M/W/rcOvzuzRlsvZX4lyrkno",
-	"VrrlzHoiv33yxHUwcSVc3jr/ZV2uRkKPmlHO+/mpC55x9pIz8th41Ja4KqN6Vz2387rSGHLnNhusb/6z",
-	"94z8Djr2t+DU8EqCnLPf/1U/4+/LuZ+FsbXNo9s79AKcGxcN3vEWC7whCiyCf4Qn2ww5B0b/tW5W9JwX",
-	"+6Nt6zuyq+f1qX2wlajIpxNS1CX9nZCiZuMRrwnraBWk7Ozs4yNbXX3MOuYew0i6Yo94pR4RLQbq7pph",
-	"3rmiK/a+Uq+aodPZ50SE9PG4T0jMVxbL1V4VxgXnKHu3BG0lSoXpqDVDL6HqPsmAbhrRLcuBW2IfTQC0",
-	"W3ME7lvKfKlQYntV3j0HnRM2cJO8YsVnwETFA2WhD/iaAIyZWyqa48X1XTKOHLg48A1p9LL7wygv1lio",
-	"ljZ3e3yiGeGkMsb03IM4mBY3uFYlbR4AGIPS5xhJVLXt8Eub+h7RhaA31i8U0TQhI8MMu1dUt42L9ndy",
-	"w5ya7D8QsjU2/w4inhVTpEA24aXgXMxMJxFmIoa23kFx4AafGYyAsC4TjyFqwdHnhfPfTJnpp0H7LMYR",
-	"YGtrc6+xtOuq1TZ9Zt5e91wvg6nMp1Q93cJOSNxnhqA+OSMki9PmvKBygYdMxJdmwEFHd3aL9Dy+hLA5",
-	"WA9MNFiVocdCCO9M+teEoz/H7Prc9cWOcpT+MqSNmXDl8S+DTVUqusVCnWv+eVRghdv73i3k6eKWNc1h",
-	"KcMQGBlJtvzUdyYenVnS0/HMvvYneWpegv4Ahvzo91tM2eMnT779g6tok+CKLlvmjI+x5LFWo3B2eGtJ",
-	"1GId56zX+udndV/2O/BG3GMiPZPXTRcHE6aRllpyKk0gr+FRHXeL3fLPYdxbG9A6mcj0P3PCjfzFQjxt",
-	"TY8ti/0859Vq3XLMupyET7MBQ6iZ873Sir1pPbB776LEDEm+IaaBhk88xCswhzAyjB0iZtB8jplF5jUj",
-	"pvBzlxx036hvqjAeFvV/EVQRYxHZmusFZrYzqFiZINhEG9i84dE1te3t4hQ3XQx/MCUS98v/Yaf1IKmO",
-	"oV+bPuCGVNCZh0DdGZlMdOj23JhTWtd5VG3j9P8rvSE/bU2X8Dsxemd3y2N64Xfgh32BtwpQBU7IZZq0",
-	"qLL+FipRSZb2OgEu8VnMQRJ0ucz5XOMMtqNqXQi8i3PYL3bEVx57gDzmiOuYSptVSywM1KhEK84Lidb4",
-	"hgB2WgLL9dz9HuvxgrLVIwPoa/LYYgr+Cxh64UaGme7flQHlt1znIWLF+W4sk/GULrzOok5tUbgecXXH",
-	"GRAdNfCtq9LDzGgurt1c21nTUNkjY40TFCPfa4Fte4QTbaX5wG3soF0tJEYVRBr3dlkG7vdBs+xFjTlz",
-	"j/QzM6cHGaiw+TC7fDKmqWm8EibzMC7BYMRJxQl84YSbCAVh1WKtJQfBizWC+mrECCkkwja6429hyfk1",
-	"HIV6n6ARRZrIh6F5It/DXJ6uWYRebHEK72coCA7srV0j2O8W2lwSM7hOWHO5CDhTRmGAdM0dYaqXNhC4",
-	"T2x7Hes8D4vQ55xfv2za8HyN9hq3CufXp1UPn0NGN3IdkCaGcRoKn2+bnj1hStumPocRO3KqITZlugI0",
-	"G9yr63mQeQH2465l0umFhmMZKzEG4v8hNkkJ9cdZ5HOP9buVGayS0+aBA2VIMXbEh4h0vl1zxeX5b5QV",
-	"5OMgzS70yDvzIQQ+A1MethgP4wK6wSty/n+3iT8aDz5lkgdQayXwdm0swkMoL8gNsYpwWJxfmgF3e1bv",
-	"1n10N+kep9cNfmIF9wW9tqiQUZytAoilky5QVl0eQX+oOa9iBX+0FGSA9/QEXwtCvjLdQ2M6SDYlW4XZ",
-	"goDHUhDSxGFGw6wB32TBuRhUNrjNTj6ZP4SL28gxCKRsmiReruxZnXl1nRJhxnjFFqQYvR0EXqrBpI2X",
-	"ZsQpN9F84ZQKk4nxgnjDgqA5oWyFbLetrFyNHwjZwnzvlzmrZ/RwM5drX7frqjZKv0B6Rpfn04yVMKk/",
-	"e0sFlnViCyWTZDHyJKcmH3AsP+/EZFj4FSEPNTcZGKKXj5x01JcWfjV4vl8HM29CHqh/32lwMq1BNbTg",
-	"usU8Ur17CLO9yZ+b7yHwbI6Mtin0zg3GGNZUKi7257/ZLi2fkgTy38xTSSLZb/+SQLtg86apgmEYh/6k",
-	"wt1t0anV0jXebolNfMWo4ItqQ5iaGYRErIhUpsfNMBc4/MsowWHAKbdLf+Dn2/CuUonWpCxmaLfez2wf",
-	"5d2aMP0HLgnSJri/WWZvOnvV3IsOWT58Kb6lS9i7L9GKNhCPD/IutFn5AJqP+HIZ4JfhvJ5ZMIO/ju8N",
-	"nMQ3bkzSlTknSy5GQrxH13mTbkq7DugIeov3pdu+GWJkFxSOXpA1bn7u39TB8/tjf9o53YkFehvpdvYb",
-	"fuD8muxJodWeNWZFcoJd/8Sd082WiwFB/gZ+jx++r2VyB4gC2NtLIjVv3KIsuCS4aPrjQTmcRL//6flb",
-	"9O3jb/5wCDeZm5wUQ4L8nRtze/mZkch+niIde3MfVs1tbNv5sOBCkIUyTtHQdMjHBQG039u8swYVGUep",
-	"U6um0HhHoooVgA5Rb6C153ApCC5M8pBW7+tsVGwKKQzI9UjCUM2jW9tHfkTRuDANv0+2uf5nbuHeN8zI",
-	"CCnqHDwLmQm6v/5xw2+IvlLUmmwkKW9I+pYm5ud8VR6COXm3lF3DENHfs/3M2yVmQ9QVpCR4OFwPA06o",
-	"JBwqw+RtU9ZuiauvPuVdDh9CN0TQJSVF05J2yYWz1xIKqzMttSRvWfS4f+4BDGfD3UamlbsLAVOVKok2",
-	"WC3WqWe3dteY0Hf8DD+D318bkN4v0WtjNuDB2pBmeQijgi6XRBC2IDmlgInS4Nw+MMBnZsCdioY7ZjTY",
-	"AVw+XFYzJPYV+W7Z2LQq1D67QfXhANyb/vkLZjVbg/pQ3WJQego5R4DpzbhCALf/vcUVlwYgBdPisBLU",
-	"CN8lmz1feg30XfCf/vJtWVbADZBfUlctzLxuBiY1TlBFsrU26zMaArSEAV+wjHvwzn9DYRBpYL8fW5a5",
-	"luNhBvsbL4svmLuaPu4PDYBKa2OdeC4DJrMccuTQrlf3Yxt7jvlfTb+8h+k5gMXdBhDBkpYESbz3Okw7",
-	"nXwBCMxyBg1YEGZkl309bfGWDCbAX8CAz4CKfKGIeiQ1B28Orrr64DYe8FC0DnpNtuooaRjuzTFqTiCh",
-	"HKigvsBSOnv1q63+ALULTWDTd96utFugDzjckm/InBdHVz2gw9NgYEH//gWrH5emBdaDZT9D4JYgU7wV",
-	"4z02yyl8TR7N8eL6UVMMNgYSvbh+1oz96hp/aEz4Hmx0zzGO8ApTrxzVcAopTuEwb/hxNMzqmNGG/L6C",
-	"4D8kJvzRJNhaJqjDuAg3kV3OLGeeMJx7fsPpgDfgZ06LL/o6fuDs180iQJodDryCXSZk1N6HAae0uRXZ",
-	"vMOb08KxQ96fXgma73vVRylYf3qW9ysxSpGNl+HwcFxfhtcZkAvQlxcG9o+qMWC/MaR1YIDz3xa8IJ/G",
-	"WD5JftqG0/cTmbTDICcKJhs62ZbCZVkn1V6TLeAaB6lWU+RfvBJsGELwv+yQ+1tXMkQEN/sTiza7j/Hq",
-	"kV5pnX0iKVHMmBYPztnrWUynyw8rSbEioh8a6hGkpBs62AWCqLdmyH26hcyUHjLarKELBIkhtQ+V5IaU",
-	"tnuv+ceh95L5xPmCsyUVQ/kyZsC9ZYOLEi8eXGml3XTHB6ZpvXW4IlJKYvWTYhR2uLH1EhkiNYGlZogH",
-	"dsJrrmKnDcbRxdpkgtTJ2dgpnXzpCG+SR0qioAv7kFIz2unq/ZYw1+cqQamBlLxE2OIn6XDIi5JLKPMa",
-	"gE2djVZ9HVzlRY2yffB75q5D0uFv2h/jLUvBj7Kuiilant0Xo6Jh3VMDciE4Ro28NUgiC8yQVLQsoUwG",
-	"cQYWolclhQVBhrMHYYTg5ecwcCg/lUsSOah3mrbHJWWrO0rcg2+fNm9UE5P7PMDRshLQfBigyGeNoOYC",
-	"zblaZ0P/NPTXqxnPEDXjvtJzeg4mfMcStLlLVzzhmAqib+ehODSP36hfD+pJYTuhD4clrraJmmObfSbB",
-	"vIpT+Uf987MVpuxYXVv/qP/vVE5MbSrisuwqlnr+M8T4borbfhYC0mVcOXCW8Ma9YoqIdzDqftV+wpTu",
-	"5HSYT580ZAO7Dqi2xQ1A2so13W71MTEEy4JNnvUOi6X6uSC4GJKMuDgZ5b9gaJCaf24ZFaQgcmskS3ED",
-	"8iQIC3IAO6W4g2MM9bn7g+26ThstyZMGUfpktHg85Px/TUe5t1hvhiN6vZgmnH2rnA05rMyIzxzaDVZx",
-	"28BuZuvigblRTPE3UlbkvXUB3h/lDWb0IOM+sOHBUugkK8YMOl+sRyETYQtfrDNgE3PRtv54295Bf0Un",
-	"dymYnuyw36RAS8E3XivUma3ugATRlSCkQCWWymuEYFu7g8Mw2Ne9542wpC2JUqauZtBpBJvx1ow9ZsOz",
-	"rbAMc/vtzu7u0L+v1IrfhqNqxYlEvFKIQ6ax6y1AJaJaLhQzk+oCfXgN/JnLeIF+JR3DPsZCqZG9A+T+",
-	"GKjePdPV7pC19JdvEeXLMJRD+fIEkoXZAxcRYCPIShsIVKVwVIrhFuGmz91uM3rdbYA92Z7arVw3H+g8",
-	"j1Tn2MCPxcF44PcjyIDP03wzy3+QOuY7rkirjup3EuHFNeM7yBfrgsLlKJ4NOAVmC1IORDfh9y+Wux6m",
-	"c8AQtblm+BLtIL+FcRNApxJZV0CBuHCBieJwboN8mQFug9+/WG6zlhHs0cPMk8TMasiG874HMESCBSAB",
-	"3xAhKWdS6zj7g3ltuEOkhUr8QntE6nXfyZWpP/zMVmLeAlJiDSEG7W5Lyo7UM7LLa1ZAPtoKvuVyuFTB",
-	"oYe4oQ8zY75e3i3YSjUGPiR51Qo4pI9IvB+B0+jSsnHcxCgYc9fcZi/rjsF+bfqQHR1d3zT1PbufjGbp",
-	"cBsQPDVavUWHI0jxspghc+BH0gi7HLbBtEzqmf4jpuUX1TL9ZGg+x+uhronneY1lxAhLI/45uHEGgNsw",
-	"K97fEBFmhHukEN8Dfrlf+q6mHMKGW7Ty4MNRLDEtj2BMbYvlqB/voljeq3sqOSyRTHa7C/dCOnyolQ8Q",
-	"ELK5NlZEyVzHnySsGKr0Y8UXayjrxT9Il98HAh5j4kUo53srRYTpkbOjkiTKjmAmaJfNPm7KUTHy/27K",
-	"Lw4A8CRCwSbiDcqBGg1mEJPRjjkhr7tv3FZjU8W1Xl2D5+gLtAv73QDl9Hbr3Knij0TFBrfOjrusWFo+",
-	"RVGR5/tjdADu3oV4/57d1yQNf5dObsIjUTFrWW3b9nqI4IRvh5t/XZgRt5EtdgFNuG4zVezVDRF7KCve",
-	"rbmpdKMrhtqAUmNYNc+Kws78PmWLmSndyb1uPn2Fb07sliyKpix8nH5tN2SkDNych/PfSr6i7FMyPsAh",
-	"9A8rjzCBgzuan6DAyiz4kq7WSj5QxnL4AzvjEgVFEbU4BmF5TQrwkbregUfiuEEz5RUrvhxOu5to8S2x",
-	"2CtoNEkQXix4xSCk0hJl0CtDHomntljKHReDRUtSq8F22BfAXH+lN4TVC36YPKbX6LU2RY4NQGzxTruz",
-	"A9hLmLtgJA/hCxJcD/puNKkH5mp0vLXBe1Tw6ewkKC/kCCjEBYy6byq2ntJDSy4BMAiMNpyptWswPef8",
-	"evp1tOaKD9D3B0K2F3rM14rZY3Al7OQJGUSTS599/Z2VwNu11YMLUlJtT2fVxjVcIrAiw2B8l1jdr3J6",
-	"mNADO/6/CKogtYx8tIBcmjBjR7+B0o5DrDW8MAR8+XFLFooUZyfPXi/p9vSQShZNCTB0oO6J2PUBjtJ8",
-	"jwq8HytEFmRhlffYpl2aEUkO2K3Tw5LVpCgimRFvh/tuAwUy06Y0BAD2zZHwvzLek1KXe2cxe8Mzl3x3",
-	"4rJBjgpqqm1moEmUWswPwOUOaBR6N3BBRO9snJOPWy5U9Ii8gp+/npK7PSXj3KzIR3W+kDf3KtxoWAxh",
-	"iTBSeF6SY3DthrIxBIDLetBJpYD7yOlvQuhG3FTcFKYOz9YE7wBPsLkny47S0QvsmmTKAYXxOefXly7j",
-	"8h7pjDClO4nL6B05rXfgirDCEhGSxOfwxdoyyIfO6NE7uY63Jv0DI6L59K0VzyKz714j53F11RCqzolh",
-	"XJFhQacfeMfVZwFwdN9S5Jipa3R19FApa0hA7FEcJVg1JEZ/xNckmN1xlzK0uqOzV7EfcXELrVjqNsSi",
-	"yultFWpopambVKoeT+H5jMtnLit2K2Xqo/QK0+PclkMNlNaZAXdGnLstrfvZFDE+wHNu6WrTtfzwLynb",
-	"KamRMz/Sx67NZgWVCzwUAH5pBnxlswfGZpauls0cbg5YYoZ/iuO1Tmyz3JIO5xVeVuw1LcnXVuhHbYW+",
-	"xZQ9fvLkG/MJsMHSVIgs2pZWhkRkCVmUWOgr663+/UsEutD6aVEzwIOSKFd4b9s+aM76nTScxsgNEUgQ",
-	"vFgTk9k0x+z62Hw3XsTz9QJ7aOxGWH178RzGGuemutF0QoPpin2VYw+LsQDTV1MfAOOtMtRoSTts1KRu",
-	"SfI0MSaJhPM5oA9d2SEn3FX3iePvKllUgqr92dN//NqN/lEJOfnQQdlD3iN15cUG79F1B8TR7VdvB88h",
-	"bvioHWGJHt/XvGLFW7zi/FSOYPjCHRyQWyflFVGo2iKMGNkhs6XG10iVNMHcdoZ8GjU1Zzwaqtm/oiv2",
-	"5lTEsy9/8KQLlcQMUoRXapgk7yt1dgu9XYYWxCs1siJb9DsYZL2qB52S4vYjt9JyvV721LbrVw3i9f3x",
-	"+LtJPeD2616V+pQO7LWTJpJ9V/NFQjf2OAt8bh3ZA3xzKiybBtVoWmP2LoHObW3QaPHhMzvuiAbKcWh6",
-	"Anxas9SH2fzaVh26RrgFWLquQiyj1XFKLm6P2fQW4cVgN3R8Q16YUV8Cq7mlPsz0bmTpbVzEjhtOddec",
-	"r3k54Lj7Gy+Lw7SOz4u13Fr1uh+kKLuoFMJIEx1B5WFLsynpUiH4UBqzTRJnjKvhTjDvYMCt6DexzGCF",
-	"V3erOCWBctTGC1fkNqE5gEBNg2m55jttxWpu0huHFO+UTqTYNuEks4crYQzRHuYNBolvLfGSKlG8xmz9",
-	"zKkMIbMlAtz0bDGCoNMMu0uBY/P+j/5eVwhwPy1Af/dPCVHJdx4nuoxnObN4lcgUOWfZfxbecVAhvxBH",
-	"bjR5by0/aChmlvtQKy5t0zSge6osiwkrqFSR579dU1Z8GimM+qDHJommUyFjY3l2OnlxL4EMa8fzDIEa",
-	"BoiUtj1esNIoyR5LcwJE+15uBrhhukg5FdMoQXF5QFO+Lw8aAEhrejydPLQOqjpw8cw05V8iqjSX27Y4",
-	"3+ufNQWRxHtpgsKmyMS098oGm2gHjH6rI0JP//Hrp18//Z8AAAD//w==",
+	"7L1tk9u49S/4VVC9tyrJ/mW3ZyZP63lxy4+J73jsvt2emc2mZlOQCElIU4ACgC3rP+XvfgsHAAmSAAlQ",
+	"Une77TfJuAWSAM7BwXn8nd/OFnyz5YwwJc+e/na2xQJviCIC/vUD2ev/o+zs6dma4IKIs9kZwxty9vTs",
+	"TUE2W64IW+wf6XGzM7lYkw3WD2zwx7eErdT67Olfn8zO1H6rn5BKULY6+zQ7+/hoxR/Z9+hnP32anQki",
+	"t5xJAh++EHxeko3+zwVnijCl/xNvtyVdYEU5O9+aEf/1b8mZ/q35+P8QZHn29Oz/Om9Wdm5+lefuvZ/0",
+	"FwsiF4Ju9evOnp49Q4IsK4nLxzAd+4R+4bPFgmzVK6YE7AYuCqqfweWF4FsiFNVzXuJSktnZ1vvTb2e4",
+	"LPX/tT/06oaIPeJbwlBBl0siCFsQxJdIrQm6pqxAnMF/U3bD6YI8Pqt3cM55STDTW7hYY7Einc3+9klo",
+	"t/U7kwaWlMEb7Q+UKbIiQv/CuAp8K/QOLjSXPP3tbMnFBivzmj//sVmD91au1sljb4iQ1JB6dDRw038q",
+	"Kkhx9vSfZv12dXYpzft+rR/n83+ThdLfMgQnRS61lbd5zY7M98E/uy3t/NCZ+1wfLKzcvCOz5ZU9IOmT",
+	"peyixAvyfgn/UGQjg7O0f8BC4L3+t6zmUlFVKfsW9+DQobuqn+m/sbPcZlbtTw2se8q5nNNFj5sDvEzn",
+	"mHXG/Tk0bov3H3hn4B/7A7ukpYsz96z9VnCZRSGIlJkrXFC178zom+AaYQ9Fd+y3EenQJvqoQOlyz5ZL",
+	"teAFGd+r2dm2Elsuh76Y8EFBVlZojG6EVIIQlbCsDhnredavmJndr7/urbvZ7yCpV5gyqd7BxZhFbifi",
+	"+1Km2szT5XGlFnyTIJXsW2dOtLoHw4sShBQXgi5yFzXHsssp34UoR1hB/NV7t+RS8E3SSVdkk6K4lARL",
+	"lTKnrVvv2MCKKVqOT7ErJ/V87fLcO9zs3MdnZgODNGFyZ7jiZNfbVvANlaR4z8auh5fuqFpVaJz9mqGt",
+	"78zq2zK+5im3RXspY6zUWseo1DlArXGPzmL7EdyF7VbwG1xO2Yd0JVDxvtp7RVfsEWVIq/1a292t+QZR",
+	"hahEWywlMWov19ru6L1ylF2LK1SwR9nno+QrysJCGKcIVfO8HR2clxD0BpcnPbbE8cXgiSUl1UaMYaLs",
+	"WybDQpAKq5z7yLx75qnN5g1uYQPbOuHWzdvaTdu68m6p021fpS1mMzxzB+tH/c2EJQT3UF6T4pKu1mpc",
+	"UW2LhUteEokwKxCu1JoLqvZIrbFCO0wVWnKBMJJkwfWAYkMZlUpgxcXjsx413PPj7LugG1yCsNZfTzZk",
+	"9FxHTRjzypk3ndCGPcfseprhlmi7GCZs7/Uva44IU0SQAlE1Q7s1LQlifM6LPSKlJGiNJVpwtqRiA2OS",
+	"pHGqmbTB+xfm3aFj0NVw9EtnsNro/k3RYgTBkjOZZ/UKor/bUjK9UyYqlnoeiVJl7DVK8GpekhDZ9ggz",
+	"hGG5aIclkkQhLGnh+4YiB9u91UyzmYK3qFm9KcGd5vw62xVSXyMJm7LhN50zmPBQl0JZIvQGlxVJlhIx",
+	"SWne4uYf37q3Vu7nWO8llzGTBmQGCVt7Lb4J/F5ylS7t3nIV2mn9jrdkqUJ8ipX1Y25QQQvEuEIrjuZ4",
+	"ca0Z9ZCvMh4+NP+pMFOZMh+YPXzMVpwXEu2IIMYbTIoZogztuChk4KyB6l1ZUiV/foPFdZA8gqhKMGyF",
+	"QOL7KkZrj0FfUT6I0/lZm6W8j3k732xCcyYsA1uO85imtcjgmamKFVETzswcHkzxLHVOSctCz/QvpPoN",
+	"YuwL2lYW+yQ7FvyTMTZWEOPVSJyDr1aObbbmmK4lHBvn2HhU49hhLQJT7PGuz9UwSUu9tb6UPqO3mdw5",
+	"VepvD3NvrsN2w8XoQf1RjwGtdZcuxr0DNa667iRcaGLobE4xlBpNd5S2Af9weCBL45bOGq0blhkh5iYW",
+	"Wu0LvFWVOKnqk6W1xGxhzcybDRb7DCvPWcXuyeD66whjXsST73Dbi+fJS7xxfJAoaqKO7eYW72vv+OML",
+	"rMiKi33s90u7lVOuxWaJtf/bTqZeX3sOzRfj2/yGnWqjjxcebrY8wQPYpsF4pKihSd55Pgk1frBbkuHH",
+	"eGZD90tkIvMuoK8ZC7P9DO2oWtu/FPDrT+9evEV/+ebP36D5XpviizUij2zMXxo3qTHAu/Ilqo2w1PtT",
+	"KswKLIrs+9OKzfp5pxzFtlKl+jg6m8mQlcxuG+ecX0u9UVRJJHhJEGaF2VTKwJmBkbncERcdUrT2Hqjx",
+	"O4mMKATHk15UwJ3UzLw9uQ9rYmbgGwajW14QhQOBngMuNv/6GD+7vJxwuOCpeu6z5v6I+qhflJhuTupG",
+	"XQhSUJWlM6/oDWE/bceeqN3ZK8GlzHh/ac3h1OG9QPrQg7Cj1osQMIw3eJ/ny4rknWQqI1vCCv1c8HRY",
+	"IQYuXAk+XLCrv0eM6+O6QlTCgSYF2hMVzm9SvCzCHswdlkj/qg84VXCCd2ttsYPbGERT2FbfrbkMuNfe",
+	"MAS/oLV+Eq3oDUxRoWqLaORNVK0LgXcskaViahg41cG9brOS3LY6JrG85VjS435D+egRfMWKk0X3Tht9",
+	"s9NPCU8G3E9UooU5MN+D1OeVQrCVCJel4Zi+qC+JUobzRw/iWzN02inWZ/gNM6f24xvz2J/8Pe4d0uMS",
+	"QxuvVAWP7d/A8QUnCAuCpKJlibAeTgr4i91VhCXakbIMHdoord1Xx6j+tqZDBt/KyrwkTS0lH0Mj4zHs",
+	"BFfEPv9e1Q/BF2b19O3c4nuT7xHDkHmTcTGNuY+XfPyQgHx6zcVwPumGS/WO5Fya+on/ne/sZVkfqZ1r",
+	"ieMneJ8H3LXdfACTr6o3Pc0Ny4if/GOp39m5ZusHOS3bHD0ea1iKtcXT+yXCCFaWpGz7dOm9CHSRhNcM",
+	"kaOz69G9vBDkhpJdvruszj8O33GMq0Yis0L/yT1kjB1zzaVrhdikHka+aJQqZAf5yelwrep/S2tEpX8S",
+	"TLpknXzBmcKLsKWQr6/f3n0fVMGzhBLfZQYIoMQhfaqvKSmLujCiP1vQ4ocV/RUnEnGG7EXfqPwJaoJT",
+	"dI30cnouLHrWnISGQ92EvJVGj9+04KuVznd1aeYbk4OC9DO+yqzts4g7G7i02mwGfSHmdnDCwdGPmSAl",
+	"wTInG8k8MB7VcS+euaWPHh3Y1ikponDoI6FS69kM/5onXfWpviTL8DYGnNTfpV3vemfMCrzp1q8MbhUv",
+	"SK6nWOsyrPGRWCMVMwTUmaHdmiNsUlCl5+BQayL0Pxd8Q+xVHHBamueKZ+GL0v38fD/0s0gnRJ0qG6CE",
+	"KW4L3BxXfENqP5ArgdNaBZVI0U2k4C3qtzLZw4ELitc5xjvsJRlH8jgWlRARj5bWuVobP7NEMcrY8BJi",
+	"cYt6ryN8RdlKsxKX2Rm/eiWELcI0LlIiXzbTB8uI+9tFzxs/unXTO65Wds/0duBrwtBS8E1w4/MOPsik",
+	"xo0yKPfcia63wy4+vN8QF5hU49nUZ41mkpTkhpQp2Zsl3dCcVC09POwdTow5aFZ0ad1hCb0tcWJNg8If",
+	"3xRhxlH4o+MYwyIu3KW4H59BEJ9Gv3/+4dEf//qHJJNP7fiVItvw3CtWDC+vezgtTd2q7UZ2tqn73mYS",
+	"jtI1IcM8B7mwiVnTR8h1hiyt8AZNy4NuvJh/yU6KrucT2Rpn7GVlXkQjoyVmqwr36qW/CacpT4/ThQ9E",
+	"XmRlzRlJqjo9SoFkPy74TXIY2IYH7dkwE/f22ptihMie8zpDgbriaKOFBF8ijLT9gDb4miDZ/BmuIkU2",
+	"v5OI7wJqkh4vP6eENz1YTk1Ysbls5h0zu/gwRSohc83lNS+LVCPKtwFSS11SB2/xfuNQLBKGC7IgEOmb",
+	"Esaq7ajmLS2LweyJN6fgboPVn8n7f+c7tMQCOFwrOOYQmKgg0ioyWmCG5gS5QGGf+RcuRN+/nuGnWnlb",
+	"UW2BuOzthD0138zMX871j9htLk7o1jcpyhmf6LCH8XPUE2188vWLW3sVZ47XZm8CHlkcoX5Ds+9tVNyW",
+	"90i8l5AnAyF5uqqE1rpsJI+waqMn7tm/Zsq/BmTRC8tZb8z6Mhn4Q9dKaM9f3yyyCd1ipy3S2u2tF9Vn",
+	"6qNlUhpB/65+3fBF2BkfouRLHAhDPEMLekNLpA2SGfrHP/7xj0c//vjo5cuOqhu8YBzX9V/KEPmIF8rt",
+	"GQQCMCrMeLTllKnAB7ZYKSL0C/7/R//zn08e/T+//tfv//n4V/Nff/if/+MsOAfQebOTYxdrgrfBjdV8",
+	"gkX0J/gcPbxOaMxbq9k/LBvdmaHMJuvVIphKxFmd8GfVkLxYiC/UQtqrVJaN8jB7EldiDhdn5d4tBBu5",
+	"kL6ALNif7KIHc81mPpIpw0cqafySg1HfSUhdaBCIog7w+hvNHnlrb10fjiXqYzOrz1br5vFOjmVuwxhB",
+	"SdUq6840SJva9BRFgTPz5rSsjQLvk/Gr0q1Yt9xolI6/sy7H/hEydWILvCH+VcXViO9yfKmMK3unHrkU",
+	"fLvmikdtxb8mofcEPECR/GIo2L7AQoUFGlzAsfC2FqKgC4DKAntMmZZI36N5idn1U1AD9EuLlOvSfOuX",
+	"9T5c8eekuEQFhxfjokDVFineL3/+03gYwR11m89XwBF1TqSG7R2vDh3DKTVwZJlQRuSJPKjTi1w6R6gV",
+	"vdWqTdwUbfY8hkeu3AwnZSiuDS+JaYHwXIsEVUsKqxtooifwVKoTIVSvWW/tEGtNS0tZUkhOzQl5mmzW",
+	"CBJYBjjQ0aOtBxXG1hvRFLwOBlTdtl+tLcJYVhJfnZiTFpHzMMRCeT55ufb+PR3JxH9ZkUi+llFXIBnE",
+	"DO3fjbMzF9lsm4FUIvJxC/AEj8+esqosP83G4lr7RF4iTPUsiaQUpO5eRmvT8vQQDyUgnt8/B8RQAdin",
+	"dkdm4cuTSrQlQnKGNnivLzWbD4YY32Wp9I3+kxGMPRmUDRd0RVmyhhmHsvNVoYCa5HScnIJDQW6IkC6s",
+	"nuR8hAdkMmxIqjqV6s/2daKoEyTMJWtBcJF+eG4IU6Oh2iH0oVFNqi7380Cfmg1rxX9dSNiJgHo5PSRD",
+	"X7rVHOMnocWqL17ybK2NJTqb2ICTiXMxzWLLyPXwcLJCgiqjgN1YOemffgfjw1/uhm7dspqvDFS0vxR4",
+	"qW4HUC38BSUqEphXnjtz6LweUKzTIN3UlRxBVLA4tBps7xR3QuHoMijQ9CCbBjZtm9PjehG/7/jq9fxy",
+	"K4lh9QhLl7okCWHfg2vOlLjxDQGf/jXZKrQhmBkgLyp9+yfZP76hjG6qzdnTb3Jxt4eeHOOl6IZdEZJb",
+	"fHCkOY5O7d5gehixdSicxyQ/X6b9AOk8L4YU92Gtni+qjUX/j/74LkdYTsw3OxhzLMtXl2ccK66MXpyo",
+	"/e3WQSrGTmw9G/ukR5UeDfxrwdO7unzg5jzkBmu2fjLWTMRizUrun2eOd1X+oToAQlcsE5wyAQzZJOG4",
+	"ZddzGNzT7PquABZ32PXbwHB1rNNAnnOdI2pwGgqk+NMax2GGuEBSG0q4rAEcqNDGLVroLeunBQbhhNL7",
+	"ZCxa2B/jw4GZZFbyQhx6LBb6oDIdOik7CPc2GjwMwYyN19qlwLzkwsK8sHhQ3eTusnAB7q1Nk/6+zsiG",
+	"4ICrWqMMWcSXlHCBB0TT6w+DFYQiHAcCh2LIaV3wIq0yMeDYTag9bEcMvToZm9rl8kvScW5AEkxzA+fV",
+	"7R3Taawvi3dE5YT4amF68vodhT9mKBYf8MfgS/S1OP6wGWW084IuRm+on+2wUIo8bKib/sz3bQ/6tC0D",
+	"TStQAEGbUUzpILICO+bDwQR80J5TGbw9GbULVr7X3tY8zfWIdQ2eYB96x3s9yIQYrA5J2eplsls8T4uM",
+	"hD09nc+bQON4c5QPctQNyQaKes8IumYcYKKcZvE7iYxX73vTZIvK+l5wMQUD+8QhQieIA6HpiDmB2WId",
+	"drgWkWScAfUvBxbwSN1ctoSFp6+oStEsjcvVOkbNMx4WFLx+5rYpRNCWxMwNNZIyvAVub4a4FFQ48Jsz",
+	"ldZRxC6yfmBmZxBeVg19lItOg9FiTRbXALOuOJJ4P0NYAsK9+bAL1kiEBVXrDVF0YYrNtITa4b15DjC8",
+	"g1A2PnTAoDPXjdMqe8kX19KVk4ZBp2stur2qHyzQGtTuGNw7r/QLouDBqq/B0FkknS2WmcUIzsSvrcVp",
+	"ezHvWtcBDAquJqez3eAXTElnv2Qu50sDPD47k5XYllWWmlQJFvMjZ2kagIyTfgH+gvej/ix7SN1Mmo5+",
+	"FpSwObzwabuYLn+Hj7SQ6opMOdcfSFlK5CsWYHCsCcILZYkqZUVkw1RgN3hQaPD7oM+2Y4mYdxkUCzQn",
+	"WEgrC1J8SyJehB2FUkpDUvrr0YGUZqk+qjigUr3iIN15lY2TFhddeE7KkWs76RaqV2XeGJ14PvRBqHdI",
+	"IgbzX8PjwK+X+M5go8HwWE+zntJ+JJIe6ho0HQ+Bc4ul3PEekOofg4P/u1/Ylw5Y7ba641c1e2rfPfO7",
+	"pszaDaW8uQYZSkxG9c6z42pE2BAiEDj+cqHNYwHpaVam0x17b6tbcqRn0HjHY/DDfvH5J1M9dtm0qen0",
+	"SzI/mMofW1+G9BPJHTZ+cgnnQQ/Lhipp8liMjTTUGyiShsS1KsjAnws5jxtTd5jeNrSpK/4mBI6YE1br",
+	"GEFezg7OaWELfrQg2gi0jB6gk+I2KOuyVE1aaMFNC6uDKZbtdgJ/auBFdYnpgVPqiS8nt9zpnjWCozmk",
+	"jQPK535vgx3FvN4i1gKt61pjcc7XgpCJLZ1PBuafnQEd03wG8331yqdEeY/RCPyAxJP0Tt1/ozeEXXiX",
+	"cE5bz/S7u9vyd+gm/TuVimfvuJGY6efPfuWS74ZysUZgLtxHB86O951TJgq4Pr195Y4pHsm5LMM1JG9M",
+	"zkwB6TIcYWbMbBeoDhfoRELi+oeEthoNjLMNkNu+vDB5845mwsFdtmDXJ8xCi0JjwE8RvCj4LQIWRZvy",
+	"35Qmb/Hml0dJJR7MztU/fbD2aqJB6VbnpZd676llk58EV5C6H8Lz/VmzsQNtMzXdT9uJN71nRw81zi47",
+	"CtmsJ58vF4bTfapUbKq1PTGDMlKPSSr3nlYLfmDMBJbQSqnsfLFl6rmEmaIidf+eGFXkz/lR3RrGI+36",
+	"sbQ/MA8YRHP6Vy3iwFVJt6Ev73l1rJd1SGXeXM+3AfiI3ptvNlsu1CWRVamyYx8lOYLEHayAOHbwe9gL",
+	"ndbEGdbtZ+B7Dt3BULSl5KR0xjmvVLAlhAHY+B6RzVbtbYqJwWPUlzvYcEsqpArV9A2lFx0p6s2FIItk",
+	"sJusIHlvIScLmo83zUlrCZXhA3TeW4d40tzzZub/spuAi39XUkGS46+zE0f3M6rD0xv+5OabNrkC405P",
+	"QbaYHr9nmKlK+uDu1PEq83D2fjST7ILTWD+nAtuu41BzblAxwN8ArjUAIvzLH5wwoCb+UvQzyqKfznPR",
+	"hNnkAIPaL6dyukVhOgB2MzMaR4xPjgGxO6VM3caZE2OSqSmlvUCzscd6OaZeRWkd1k6tl2+liE7ML7bA",
+	"XwloNH7250kaXgz2pT1OJmki2sv7+i2304fDHQmXXjqli+TQs1kdJpu80EGYwITy/3amaGuRocRRD3zG",
+	"5ZDC4fRYrz4lDpU9nGTaOhsD4uICZ/cUzU7x6yolACo2MY8vAy853Xp16kpeXkwgygCdhmf6OmJWwEnI",
+	"Fqq7YtbQE7s1L0lyxEFTKY6LM+qwiWsjQ8pEOo4tEQMpL0PFy/hjTi6MwzE+rt1vo/xeJzfvejbf7F/T",
+	"xuwPpFm6+1svrdnNxl9gI8LNpg14dNwRtQboiSrdNtzBbh7D6P9sXQh2G4Z8CPb1U1BDnF3bF3a2q/Wz",
+	"4Z8jTt8FbkNIH2rdhuP2ZHEdn6Dp65KFcYTpJrNzT9jmLsa/axpCpJY+Gis+vtuJrU67iJzt4qQAzGtz",
+	"Y9qef1634WMco6PdqPn6r3vkJ6Yimdjp13RRkas0aI0jI8scs2gm37EbBKicrrHkMNR9RME5CtKNTUPJ",
+	"TVBONb8aNg2rXgfjpvJdpJZg28Fz9X/KLUE5UBeMYAnWebk7zJRNyMGFy9J1KVS/f/7h0V+/+0OkOQwk",
+	"oYw3ZIJhTcs4Qf4N4j2OPDjH7Bq5YZD3X2JFpHLTikznhsq2y8BPCKdR1ZhXItNFPwVbyFPAhx65csEu",
+	"m0Uk/X9PjcfFNXbP/ZdSDHWUYr6jQCWdvigwt4nwnmBR7i+TgjoBDJmafevaIsuYHR4IxEOddWTY1S8F",
+	"MFxfm0ut4jNjO7UVg5aDw1tQW56OgBhIN6oxu2xOmrW6jBpeZwvEfa2WxK3ySxdjbMCqthbf19PhWxp7",
+	"W6P0NWmnuRtB7sFe1Z0MNrBVVlceska0yncsYwQqM2KJKQ9EiXSZCuma033RLAZukoGMis0Gi/09yLY4",
+	"ci1Tg/6dKPCcbBtI73DiIS7OAgkgVsK0/EIDss3DFHenrS6McsSyTBo89YpsXqyT+jwcKcYTLUYJ1HOo",
+	"SCFTtFYwN7DwAKIEszNw/aakg5ooQSdoYKtH+gED81pLBhs3iLHQu/zqkijZKdObVBI1AlydwRa3sq+p",
+	"G+mtb2g77w0YWU3fQ/HI9IsmOTsXYYicEDpRH8bou2EUozG8mNRSuVGuve3WkJ9Fqc/4WR7tucnZhzV5",
+	"XUa6WkpSljnxgytSlhFPkSfq77ZHXJqbu+m+d2CuSbYgbEzBtkis5aDtnWkj0VYsNgBn9nC2zlRDyaYg",
+	"aKD35v/ilWDZuDVH8+8ym4yem8fjJhBa0g/9zDZc0uKs6XQAdui/llDzrDXHbUkXdeheH2JTQT6nRQEq",
+	"pqQr9i+oIC2xAoV1QwqK9ShMy1YpQ8OFb8lSva/U3WSFZ2bI5plOW7x3re1CpfOH2TZJdSZNsmJi0riz",
+	"FSpSl6G4VYRYyHouD69cSqiMrRu8BnarRiGIog5EQAaGitD6YTCD8NHA7O7WhPnICtA13CT+FknoChE8",
+	"WQtM4NYcgChwexgkClzg+bBIkha2PyDIQds8x3XRk0TN0H8TwRGVj9GzueRlZfouYIbwRktaC2/nkoYC",
+	"WDP2qRSF6rqPqhi8GbdELEhPlwu+Ui8wu0eKs8r1s9Hdlmmp5N1UnA3g9rACbbBarBFcY5oCnBHzj+8R",
+	"IxSq0eqYBOMCOtW6pFLrZHyMnpWl1aegsY2+KYuZgYyxfzFU7JNFvy5FIz25xtnodt8GVLvxjuNZucPh",
+	"XOC/hhWlvG7gnrCFve11966nGueoC9dXIkOyphIyfe0jCxucPpvQ6NPgr9U93tdY1faC5e0dr8pCC1y0",
+	"xVLO9HFxfZxh+I4IgrTSE8DH0U/kZBJd2PEh3V1/IRRPC1T+mqwd80R4xxhJQX1PLblOd9kOtR0MzpSr",
+	"7AZjUj2vm4yNCg6uUvg3giD73Sj/6ve3slq96UXW+xwvrnMpc7urCE38R7vh/V7QcFI2XB8SgDLE8F/6",
+	"DhemGTCbIbCbSKE1nSUGheebJ7MnT54kIka9I7uJFfY28jEKjDO9Et+UUA7W47/jykJ/5U4/z5rI1OD1",
+	"8Mh0yYmqgXv54hEP47u6B+XJ6tHzkoPMhAbykROc+n4Lmf5G2NT3upo7Dktv3jOl1nCBhejf0t8EJacD",
+	"Kn3P0hS0/N0c7GyQEyVspeBkqR/ufvJzk72Fz+odS6THhEqkRNme0scyS+aPt2r0eD6zdc5ITZFd8qQ1",
+	"Ht5IebxmxQuMeDd7GelZ7B3ryadx5PQl+J1O1glkpNZhCrBBRuu1hIMZByIwlCkm90I76k4OLzo4fRiS",
+	"rzNkGMruE17a9oHVDaNv7KojyitJGNqFN40qlHXGTGpS8jk6VsrPpPZpByUeHlIQVHNjz5XbyYezOR8u",
+	"E8TPTWt2Ok5GOU3/PTB3OKwBh9nt/ZYwU39xFOVzkJ1WgsscZOQ8a6Aky7w63GNkmR8WhBiHQkqMOsDa",
+	"3QZbhTpqbGiSTykhj+cLxXqRAWzg3zgvIhFlM+CNx/QB4P8R5cpAOSfLO+fhy4BBz9Eejtxm3YZJzD5F",
+	"MtOzcNgH+bVilvGK42ie7SS+UeIM+dJmAZdwVImto9VgXdYM0srM8xRd2MLW6tus2+PTQeezO133Jlmo",
+	"Pu6HJgsBXsALcCZPxfQchSOo4/fBSMR3x4a99FPkLfhavLmoXX8tqybJzpHSKQvdAB3cSyzD1ShHBm02",
+	"QdKsPBaIqoZq1lQOxJWX6Xp4d+MMd0xdB8PDEMPxjuQNlH9a/+aVIKS4EJEVVkzhj+Fc/J7VoL/mA/qa",
+	"FXvUqyfXtOyu5aD70NjhviM8L726k+B5XZSYMVIMFD43SRGjDsL8BsmlJLs1EWlJc5RJJaqF3j7Zi7E/",
+	"OdwH2RDYXQZNsPhPoUTAdIys+ryM7qHmaSLr8uvR8ZKMtx5qdRLJ6jAN0CVUXEbcqeEp+SpNXlsBT4Px",
+	"FBF/S5qj2ypfGj6vB6BBZbQWHdtJMzKOSZTRFDTesfO70YadXbCapc2SZcR0fYKEx+9NkSreELhnbRcl",
+	"zpDiW8SXtip/HAHvdFkfne4zZWlC8/VaJFHSzFQivmPfQ601rwB6BzPb3sYMvSZkK+vOr2sskxEHonnM",
+	"Mb91QGJ8F4Gzu+VWp9/di7aj32TJkzFxErSCchuV1kc8KmOm9IMGtSfDhsQ7TJUccBSYAb6joE2y11zY",
+	"Zg9wTtb4BvK6SBh6PLdQipZl1nKGPCVjYtJa0lngeFnILLfgkplQ/hl3yxCc5eCohW1YDF/ZDmn9xCmT",
+	"O4hZgUBnA2RVviESlNWZlgY7LgoZNMiOViASrb3YcHn7kIRRFym/iYGO7dhbR4D2Fl8RBZctGLvmPi45",
+	"IzNT/QImQnBrbwGXUJAFoTckDwRDEpH9iMoarirBJsFA3JvKSQ84qpNGRQSZQTqtc7mZjpv2ATTfI8Zb",
+	"qYxB3oCs0iNWFx6znCfL85lezwPRe3vzd6pGxxSBQPmj0w2GUSZrN4LLwa0PTH03eiei9qcayW1Fl5UZ",
+	"jmajDlZbiFTXFfHa6dG1nuwxsVenlyBcyyJf9IdRNn39o6ds+Jwc1ZKm9XXPs+CtNyOalEUyb4h729Q9",
+	"ZzqZAAU7LFgP5mukdqZ7BK0Dzp0ZLzxcv93bl1Ej/iCwwYA72WtoC2oLrvHye+vETO5ykh2ewfhjdP7L",
+	"8czlBZlbXrd+CNppvv283iUWYGAbO6JlQrgCP2ZaPkrTLAGXZdMb7dcEl16svcTIhOps/qPMKS9cOsHH",
+	"OAIol40dN0NtDLosKDlynJSAo4YXTPJrbvZoLHyTla4Qj2x0PLO5CGgkEz3R89f2Gpskpdjl4Jz1vbwB",
+	"R/CRgMN2/EqRbdiIq5i0hXbpHJxXFm5HZ57Yn4+kxo4DkfnpLBaBZ2W1LtroW15ii7llwyF8h+WT4EH3",
+	"4Lea+6HHGH7BaEt2txDUGiixere9A9Bcqs1Bb6J1jj1qXjBiMa4bHBX6q/ZjBfxOg2mAPOaumnqbBHwN",
+	"eZI6r1FdY9+Hfh0WfBNbmR3l4ASOS5vZwwejd37cIWhOTN+AAyIPMuL9yWipj8ZRUlp+bkTsyapvJpXs",
+	"D3ZYjF/HvbaCteiqk1yaspuhOvj3lVrx/Jb3Q6p7c3D7Hljb5qqOdBmwgBVREtEl0nquNmxsbGsONYeJ",
+	"9XQ1Yu4AIsHFy9ett833JvP3dFgJsVM/Bl1gVhMk2I59MOZzTtUw/ugKfxHfkcYRh3glJClviETgtUGC",
+	"6BuP2IDpDM0JIB5oWoEF3K8XnmNJc7wLUbgwked7zHEidMlg3EjC+r5gAeaFoR2vu3acFKovui1T/Pxt",
+	"6v9/RHDElzZALBHjXXeBf45O74zPLGSy1GKRCOZFU69+LGicvKT0O2132k8jfxfQLHq1DeGNBHDsKW1O",
+	"m2YQAdPfzcMAbGB5De3CXLsELYrW2MCnOL9Hcs5rvKtErFHDz0TQJSVFqFsDV2vKVpCNrfA1YYgvlxDQ",
+	"2pOj9XDIUpi8AutjfFtUGVbjZcVi77mxe3iSji71y73126nb3WuoO4isfEEEHF6WXWC1pKtK5DiD1lgE",
+	"/Tau//rRnXAWZoUUh7JY5aCYc+0X24u9stC4bssaOySqj18QQXmRbWcwtc6GJTJPRSYh882BqNkNQm3U",
+	"s64HXdLVWgGePK7Umou8m3PBNxscQ7pcqhhy64qGLYyozsEZ+UA3JKxOO1wIEJQAhgFCkrOFUSwpdIOY",
+	"kxqUBjKAw2k6gpcZbH/Jy/ESB7PcWm2o7WH4kr/tbjvj/DEpV/rIZHXEG01GY6mIlhm4ILdBoHo602h0",
+	"hW+yy4nr49pmbj172+jPTQDtMDVJLRhJsuD6t2JDGZVKYMVFmKtjJy6yEWY6wSWuuTErMxYn1/jbP/15",
+	"/Ot2XPCzrchd5t5uAqjB3+XlAA83mR5N+G7SWLKSLS2IXTvHwi6neevAft1GGmVuXiOvWEafqitMi+eA",
+	"ZBrKXAtnff2d75qkZSoNTB8pvDQ7g1BWJ9qB591l2sW6h8bT5PIM1C7SWLsdq90eD3qOR6BtLwSZYmaa",
+	"QEG0F0fjRUssxiptpmS8FWiyU1WQDWVFEj6bK9OsV+M9befULCa8eyYXJM9r9QzZFlEzSILX53MGcpgp",
+	"opUNk2tIbFh5ZquNSFlYjsOVBJztmWvean6VNVs6aC9JbogI+bZg/GCbkaHtBuzgU+TPuB0YF/IOmNM9",
+	"MLNL8iYVoRfgs75RZDNZ/md2hbmjRjInBTfORQcY8ObYVrUGeri+lbxMt/amDFHVOnqO1Tli2JUW63CY",
+	"V0baYshQihrek2C3Oq6vJNe8t9fGvr6dLH5vq7EdVZKUy6at/XAP5GlJagMN9qCJncS0MAjKVDUd7eC6",
+	"xU0/O21vQYKNRXMPJIJ1GM193u1cy1toAeVtt61AsxxDsiEWu6xYtrucXb8MpQ9pk7PAe8QZ2q3pYg0b",
+	"4yBOJVGqJIiqp3ov3jOo4tHbw8jHcGH1vfUMFhV5ntrSsWzg4NOqEez48MlJju1bdss/tk7ijJmGjgnc",
+	"brjpeZ9uFt/QMsSJzgSYGBMYKSwr8D6l2k/gFBzvbj+H5sAVsBciZndc1sHjjFXm4D8fALswAJ9xSRZc",
+	"FJc8N8qAi0Jr4WEP3FJFJHMsiF/j7Wa0457gShto3y/Jf5JDTPGA9G4dXGHX2if/qVE4Ow4yu6t+FLqO",
+	"U8PLmzaHdtPcdg8Sd2oqSchJmJE40jDXoYkjtvHsFCdgzhlTpCzDt16jiUikeAk1MxtMS0j5Nl1t2arC",
+	"q0gJ5KkOr9+ON8+gA90G99flqvGky4PWv9j+KqaQ20xI/3lPlHUv66kF8MsPStCAvAx4Q3jtEJA6aheW",
+	"MVzRu4KsGqyiusFlNdkH0wF9SsEpNd8biV9b6tgChswqHRs9SU3WrrGvgyldgbDtoQB/XiwU5hreAPDJ",
+	"ZCMSllZLSVTpSBTvPy/y6PvGDvx0Z7O8d5suS8NiXlViUqgnUQksvJ4YKRiHWZFgM/so4nSlFnyT1FUg",
+	"GYyrs9f16py26r7ppSLGq6O86WdDTAfzTfRFon9r2rvo+2NvEfxJ3XdnZo3JDYaW8UxfKE/SYTNsy4Px",
+	"Vnt3gHFt9nRataKxqHJCl0OX29EdnwfdO/UlYtbY8mwMekNtzP70ceActXFaYLbh1r+Masf9WOyQWmhr",
+	"m13J2rzaW7BrSEM35cBEXOs3brfCVgor/cZKmOCCH1c1H2ujSDdrv6zYK1NbdC9N3x7iYHDDqml3jvMS",
+	"JUEXZaV7DfhWp0BhdT04caeh+/YRAs2Rrcjw8Uc88pF5/4gLMr2zX8A6cjkz0KrcmD4VA8fjBhdkhiS3",
+	"DmvVaqSH8ArT3MLJrKpCz/UX8E9ECmi6ni27dM/B4Gpe6vdHNnpazCI7GDWniwnlyKz4wF+x4pQBkGYL",
+	"7jIEMlCtMrWGSlClCIunFWgdDq04kSbIYeIiM9SfuOk4SWVC8MN+swl+1BRsYxCbAIjmiZayUEffmoIt",
+	"q+gOyjiffvcvpjot5/0Igc1+LDOyf5NAFIyuUTyL5G3an59HW+Qmh2SO1sV4SWPdcKOiRF8NkRXqnyKr",
+	"s8X67cr7SEfy0Qr+rJtnQ6TEq7C02LQdXn5v8sz76nRhLe8+yipuP0CnDBVaW+nTU7SM2LKUr7mjxe0z",
+	"/2Q0BLHcZ6nQiro5/o5XM7uKgYkKbQKhpvH5yfgmUevp6TpdgnUpFdrcJjNvkssdEJMQLku+k4g7wJg0",
+	"KLw2vVziU/+at7B70Y7C6S2E7cuC+0DKMt/wC4DhBlNSXY7LnTf57eVewnsMg2uiMT7nxd4A662xRAvO",
+	"llRsIN0tKsR5bV2YfE0LolXPbNSOGvF1OZ/cGBxqcqZ6OsxzHIbZJrO4BE+b+BnN87wirJhilweSk7+N",
+	"wuLKWGdmVQmWHxIeB821IbEWW4dH8qQX5iGW7FL85FEfihUMO7x3ddP9amkR7X3kQGhOWfgfFYkb3EpP",
+	"bJF6QbfUGrS5QDwDltZA3brg1byMtXDZJwtoQ4dm/j45PBgCd9e5z/p4BLAtYWLJCSgNg5ljpvtAgfe2",
+	"IQEPpJLZJDKn7ITTxkwH+bBzQAvfVRVP8x4OAG94+DGtisln6r1N9I10KSaPauwwiHFAehplAKjFCLJY",
+	"IuFab/fk6EdanzAlX6BWKLqJlJFnGxekY1voW06CcZ5uV0BkeXw1Zlj6WvyCqb5AJ3xbZoRPTeFhyH9T",
+	"lyQmPs9t/DG3dLNJsvMY1zJiw+idxE8T29vA//qM2dn0Hk8FjznUy06pyY3i/UVSJJbhv2+JWJAM70i3",
+	"9tXMxX4ZPtO8M7hgumJvWHaEM7Xyb3qjb5cKNtjq+6qaS0VVlZ1PmVP+PCGxLhJZnVzSDJHVTnJcq8x5",
+	"eHNeseyurEbZooxuqs3Z02/GnQB8dA75musUKo3ZR5Np4LY/Yd+Nhq/P6GRkp/HeKASM4rSxaWG5nBjk",
+	"Dqd92qWA5gXobG6n/kiz0gCA1ND2/52Xk8ylNTd1VS5cbHWvf61NcRJl/yqo3FbKovytKVv9y/ZNC0aE",
+	"Sxqrfp+a1wIztC8eDORedRrdHqWkhlduU/NCUWtbr9ZXhPV6bDmDVFq54gxK45ynx/XwMu4gQOIqOAkr",
+	"w5Tp41wSFfPUxmW2+keoR94bBWrf3MHDWBgBxlXTLU+r77bcov9FHtT4XrtmBPrn0IPd+KTxFVjZ7+k/",
+	"li3t9O3nWvvQ0GyMR+4NxF4PQvWQZOkWIG5u58giZjm5u2nMq5LqfYnpDFLhLnLf2Kt6qLB9H0tEqteX",
+	"49gnKrFqewhifGtNczu+dot0MFrsIoeoNynEZmrOnpUyAD32Xq2J8BCgauA/+xSak5KzlUSKP57uigz4",
+	"Iu37E3Nl7OjL9Iak9olQn6JKwKLdiBlUHnPoUrZpdfGCxESp8D457/A5ZtfPzHtDPGhLOXK6V9rij8DL",
+	"bCrEGJOmt48ziOUvbZhgzEkccMWH33rE1qbetesvezZ8CY+Xir1f/ujwi/qyp7AabL7grnXfUDWhDaa/",
+	"bEdl/O/aEReNMTxGa8KK/lJa4pqQ132RHQy1aOF0SRaEbiOKW1yVga5+foSq3Ucz8DFQfrLEeyNfvgu0",
+	"wLWBeO8lf34yQU9y9Tsp5wFarbx3NR9ju/s1QBW6FDZ4/8LMI9aBSxC4seSA91APQk7qaLnOe3ecxZVI",
+	"RK5NDocxMnCcT6ZaH7cxAmcf1uR1uQ8TYKIaPzvjNdUOvQO2eP+Bp1w8x+0T7fXlSsA3epMEhDTQe/qg",
+	"XBRrJjUhOofQ2jGPzET91tTugvVEX8vOamXcGUo0oVv/xmgOQ+tWat22/Suucy222l7V0tW7xlo6S8fc",
+	"a3StWoiGNOsPeF5OK0kzfvXDisgyLUKYbLB0dna2E9yEUcdKR42haIa76EB8a/KrwOOghU2xU6BaYhex",
+	"/MJZK/1FNWzeFDhFs1RSELoPzVTOhN1eDHUF1I9WKq/XYR5aN8SDU9rgL5r2dB187nqS3QzcIkYDJ1Gz",
+	"MKfcBPTV/tO7F2/Rn7578ieX6iihb7D8PoiWjtSaS4KwstFlC7YO2On4Yz+VapHeyDjVGqp9Kb0m2XDT",
+	"Mw7qS+SiT9VDYAsyhArQAfA4xlS0YX9cmzOs6B+m/gQUkFSfk5iCMWhdMlFEjw/4Y3agMKMQJsJxcTLn",
+	"RxX659fOL7hcrnCZXVlXlnyHmVW+sroo5zxR1+Emjuc7lt7dxDRxCN7XVZ2wdIJGCAeizTtw56Y/kkeM",
+	"bqfEeilmb0L0/8kDGcgS0hWDhNWCGCl9/urFK3RJFnyzIayAbBP07ROwdbT0BbTiJRe2639iEIYltSjw",
+	"ZVRoiT8TUVCTk+WCXQD6CUoSVWsId/JK2cTXHaZKfyYU5JrWxOYIhYyhdf2C99lU2+E9UtzlW2G0pMAg",
+	"Ng3ZVrXRskRzzq/hryXBNwS6BAcaj3B+Hc4LKvE80iA8nOkG3XJlsHhqb3ttmkbGfhHE7yRaY9YNnKWW",
+	"IGFjBM1NUiqsxM2iv9uAFbSoBFX7K31CLdBvky1H9WQXnF/TmhefnpV4xcE8czJmS38g+pIFz9SSh51r",
+	"C86UwAuF5kTtCGForjV6ImxClrgh4jH636b+nBI5Q8YONhCbIOlNZlVhRAgyGyCNAoXRllOmDKaLe/FO",
+	"UIO0RjYISwf3Uhh8GIDwVPwxenVDxN4BgkL30+22pAs46+e2fPu//i05e4yeIQCNZgVaYCGonhy6Jvum",
+	"eNJ2cgMf/I4uTKRT/6t2MFBV6i1767awPkRn3zgYSLylZ0/Pvnv85PF3YKyqNVDlHG/pufX9639b53id",
+	"BadN97O/EeXc+NBLecuZ9dp/++SJ66/kyh29df7bhieMnB51ObhIwacu0MzZS87IY+N9XuKqjBoe9dzO",
+	"66p8yDPdbLDWIs7eM/I7ifiOtaAH8UqCnLPf/1U/4+/LuZ+xtLVt79s79AIcgRcNNvgWC7whCkzif4Yn",
+	"2ww5B0b/tW6l9pwX+6Nt6zuyq+f1qX2wlajIpxNS1CXInpCiZuMRrwnraBWk7Ozs4yOLRHDMmv8ew0i6",
+	"Yo94pR5pg2tf9/4N884VXbH3lXrVDJ3OPicipI9df0JivrK4x/aqMO5qR9m7JWgrqTBMR60ZesmH90kG",
+	"dFPublkO3BL7aAKg3ZojCHVQ5kuFEtur8u456JywgZvkFSs+AyYqHigLfcDXBCD/3FLRHC+u75Jx5MDF",
+	"gW9Io5fdH0Z5scZCtbS52+MTzQgnlTGmIyjEjLW4wbUqaXNmwBiUPsdIoqpth1/a1PeILgS9sT6miKYJ",
+	"2Utm2L2ium3ytb+TG+bUZP+BkK2x+XeQHVAxRQpkk8MKzsXMdN1hJrpua4MUB27wmcEICOsy8RiiFhx9",
+	"Xjj/zZRkfxq0z2IcAba2NvcaS7uu8G7TZ+btdc/1Mpj2f0rV0y3shMR9ZgjqkzNCsjhtzgsqF3jIRHxp",
+	"Bhx0dGe3SM/jSwibr/jARINVGXoshPDOpEpOOPpzzK7PXdf+KEfpL0OKpYnXH/8y2FSlolss1Lnmn0cF",
+	"Vri9792ity7GX9O6mjIMQZaRxORPfWfi0ZklPXXV7Gt/kqfmJeilYciPfr/FlD1+8uTbP7jqTwmu6LJl",
+	"zvh4ZB5rNQpnh7eWRC3Wcc56rX9+ZvnvTrwR95hIz+R10/HEhGmkpZacShNI7HlUx/Bit/xzGPfWhrVO",
+	"JjL9z5xwI3+xcGhb04/O4qTPebVatxyzLinn02zAEGrmfK+0Ym9aD+zeuygxQ5JviGk24xMP8QrMIYwM",
+	"Y4eIGTSfY2aRec2IKfzcZcfdN+qbiqWHRf1fBFXEWEQWn2CBme2iK1YmCDbRBjZveHRNbSvIOMVNx88f",
+	"TDnR/fJ/2Gk9SKpj6G2oD7ghFXSxIlCjSSYTHTqjN+aU1nUeVds4/f9Gb8hPW9NR/06M3tnd8phe+B34",
+	"YV/grQIEjhNymSYtqqy/hUpUkqW9ToBLfBZz8B1dLnM+1ziD7ahaFwLv4hz2ix3xlcceII854jqm0mbV",
+	"EgsDyyvRivNCojW+IYAzmMByPXe/x3q8oGz1yIBfm2y2mIL/AoZeuJFhpvtPZRpYWK7z0OPifDeWFXlK",
+	"F15nUae2KFw/xbo7E4iOGiTaVbRiZjQX15qx7axpqOyRscbUipHvtcC2lciJttJ84DZ20K4WEqMKIo17",
+	"uywD9/ugWfaixme6R/qZmdODDFTYfJhdPhnT1DReCZN5GJdgMOKk4gS+cMJNhOLJarHWkoPgxRoBFgFi",
+	"hBQSYRvd8bew5PwajkK9T9C0JU3kw9A8ke/hk0/XLEIvtpie9zMUBAf21q4R7HfWbS6JGVwnrLlcBJwp",
+	"ozBAuuaOMNVLGwjcJ7YVlXWeh0Xoc86vXzYtq75Ge41bhfPr06qHzyGjG7luYRPDOA2Fz7dNf6swpW0D",
+	"rMOIHTnVEJsypQ3NBvcK2x5kXoD9uGsvdnqh4VjGSoyB+H+ITVJC/XEW+dxj/W5lBtfntHngQBlSjB3x",
+	"ISKdb9dccXn+G2UF+ThIsws98s58CIHPwJSHLcbDuIBu8Iqc/99t4o/Gg0+Z5AHUWgm8XRuL8BDK20ra",
+	"uDi/NAPu9qzerfvobtI9Tq8b/MQK7gt6bVEhozhbBRBLJ10AV6A8gv5Qc17FCv5oKcgA7+kJvhaEfGW6",
+	"h8Z0kGxKtgqzBQGPpSCkicOMhlkDvsmCczGobHCbnXwyfwgXt5FjEEjZNEm8XNmzOvPqOiXCjPGKLUgx",
+	"ejsIvFSDSRsvzYhTbqL5wikVJhPjBfGGBUFzQtkK2c50WbkaPxCyhfneL3NWz+jhZi7Xvm7XgXCUfoH0",
+	"jC7PpxkrYVJ/9pYKLOvEFkomyWLkSU5NPuBYft6JybDwK0Ieam4yMEQvHznpqC8tVHHwfL8OZt6EPFD/",
+	"udPgZFozd2hXd4t5pHr3EGZ7kz8330Pg2RwZbVPonRuMMaypVFzsz3+zHY0+JQnkv5unkkSy3yopgXbB",
+	"RmdTBcNwz4aTCne3RadWS9d4uyU28RWjgi+qDWFqZtBEsSJSmX5Qw1zgsGKjBIcBp9wu/YGfb8O7SiVa",
+	"k7KYod16P7M9x3drwvQfuCRIm+D+Zpm96exVcy+6LgzhS/EtXcLefYlWtIFDfZB3oc3KhwYTiC+XAX4Z",
+	"zuuZBTP46/jewEl848YkXZlzsuRiJMR7dJ036aa064Duubd4X7rtmyFGdkHh6AVZ4+bn/k0dPL8/9qed",
+	"051YoLeRbme/4QfOr8meFFrtWWNWJCfY9U/cOd1suRgQ5G/g9/jh+1omd4AogL29JFLzxi3KgkuCi6aX",
+	"JJTDSfT7n56/Rd8+/uYPh3CTuclJMSTI37kxt5efGYns5ynSsTf3YdXcxradDwsuBFko4xQNTYd8XBCA",
+	"u77NO2tQkXGUOrVqCk2qpMXZ9aSctedwKQguTPKQVu/rbFRsCikMIPxIwlDNo1takgRF48I0xz/Z5vqf",
+	"uYV73zAjI6Soc/AsZCbo/vrHDb8h+kpRa7KRpLwh6VuamJ/zVXkI5uTdUnYNQ0R/z/b+b5eYDVFXkJLg",
+	"4XA9DDihknCoDJO3TVm7Ja6++pR3OXwI3RBBl5QUTfvmJRfOXksorM601JK8ZdHj/rkHMJwNdxuZVu4u",
+	"rEHpN1gt1qlnt3bXmNB3/Aw/g99fU4fi/MV5bcwGPFgb0iwPYVRQ6A/AFiSnFDBRGpzbBwb4zAy4U9Fw",
+	"x4wGO4DLh8tqhsS+It8tG5tWhdpnN6g+HIB70z9/waxma1AfqlsMSk8h5wgwvRlXCOD2v7e44tIApGBa",
+	"HFaCGuG7ZLPnS6+Bvgv+01++LcsKuAHyS+qqhZnXzcCkxgmqSLbWZn1GQ4CWMOALlnEP3vlvKAwiDez3",
+	"Y8sy154/zGB/52XxBXOXXv6DzGy80NpYJ57LgMkshxw5tOvV/dgmuGP+V9Mw8mF6DmBxtwFEsKQlQRLv",
+	"vW7sTidfAAKznEEDFoQZ2WVfT1u8JYMJ8Bcw4DOgIl8ooh5JzcGbg6uuPriNBzwUrYNek606ShqGe3OM",
+	"mhNIKAcqqC+wlM5e/WqrP0DtQhMY+AjblXYL9AGHW/INmfPi6KoHdHgaDCzo379g9ePStMB6sOxnCNwS",
+	"ZIq3YrzHZjmFr8mjOV5cP2qKwcZAohfXz5qxX13jD40J34ON7jnGEV5h6pWjGk4hxSkc5g0/joZZHTPa",
+	"kN9XEPyHxIQ/mgRbywR1GBfhJrLLmeXME4Zzz284HfAG/Mxp8UVfxw+c/bpZBEizw4FXsMuEjNr7MOCU",
+	"Nrcim3d4c1o4dsj70ytB832v+igF60/P8n4lRimy8TIcHo7ry/A6A3IB+vLCwP5RNQbsN4a0Dgxw/tuC",
+	"F+TTGMsnyU/bcPp+IpN2GOREwWRDJ9tSuCzrpNprsgVc4yDVaor8m1eCDUMI/i875P7WlQwRwc3+xKLN",
+	"7mO8eqRXWmefSEoUM6bFg3P2ehbT6fLDSlKsiOiHhnoEKemGDnaBIOqtGXKfbiEzpYeMNmvoAkFiSO1D",
+	"Jbkhpe3ea/5x6L1kPnG+4GxJxVC+jBlwb9ngosSLB1daaTfd8YFpWm8droiUklj9pBiFHW5svUSGSE1g",
+	"qRnigZ3wmqvYaYNxdLE2mSB1cjZ2SidfOsKb5JGSKOjCPqTUjHa6er8lzPW5SlBqICUvEbb4SToc8qLk",
+	"Esq8BmBTZ6NVXwdXeVGjbB/8nrnrkHT4m/bHeMtS8KOsq2KKlmf3xahoWPfUgFwIjlEjbw2SyAIzJBUt",
+	"SyiTQZyBhehVSWFBkOHsQRghePk5DBzKT+WSRA7qnabtcUnZ6o4S9+Dbp80b1cTkPg9wtKwENB8GKPJZ",
+	"I6i5QHOu1tnQPw399WrGM0TNuK/0nJ6DCd+xBG3u0hVPOKaC6Nt5KA7N4zfq14N6UthO6MNhiattoubY",
+	"Zp9JMK/iVP5R//xshSk7VtfWP+r/O5UTU5uKuCy7iqWe/wwxvpvitp+FgHQZVw6cJbxxr5gi4h2Mul+1",
+	"nzClOzkd5tMnDdnArgOqbXEDkLZyTbdbfUwMwbJgk2e9w2Kpfi4ILoYkIy5ORvkvGBqk5p9bRgUpiNwa",
+	"yVLcgDwJwoIcwE4p7uAYQ33u/mC7rtNGS/KkQZQ+GS0eDzn/X9NR7i3Wm+GIXi+mCWffKmdDDisz4jOH",
+	"doNV3Dawm9m6eGBuFFP8jZQVeW9dgPdHeYMZPci4D2x4sBQ6yYoxg84X61HIRNjCF+sM2MRctK0/3rZ3",
+	"0F/RyV0Kpic77Dcp0FLwjdcKdWarOyBBdCUIKVCJpfIaIdjW7uAwDPZ173kjLGlLopSpqxl0GsFmvDVj",
+	"j9nwbCssw9x+u7O7O/TvK7Xit+GoWnEiEa8U4pBp7HoLUImolgvFzKS6QB9eA3/mMl6gX0nHsI+xUGpk",
+	"7wC5Pwaqd890tTtkLf3lW0T5MgzlUL48gWRh9sBFBNgIstIGAlUpHJViuEW46XO324xedxtgT7andivX",
+	"zQc6zyPVOTbwY3EwHvj9CDLg8zTfzPIfpI75jivSqqP6nUR4cc34DvLFuqBwOYpnA06B2YKUA9FN+P2L",
+	"5a6H6RwwRG2uGb5EO8hvYdwE0KlE1hVQIC5cYKI4nNsgX2aA2+D3L5bbrGUEe/Qw8yQxsxqy4bzvAQyR",
+	"YAFIwDdESMqZ1DrO/mBeG+4QaaESv9AekXrdd3Jl6g8/s5WYt4CUWEOIQbvbkrIj9Yzs8poVkI+2rjV/",
+	"AjSKG/owM+br5d2CrVRj4EOSV62AQ/qIxPsROI0uLRvHTYyCMXfNbfay7hjs16YP2dHR9U1T37P7yWiW",
+	"DrcBwVOj1Vt0OIIUL4sZMgd+JI2wy2EbTMuknuk/Ylp+US3TT4bmc7we6pp4ntdYRoywNOKfgxtnALgN",
+	"s+L9DRFhRrhHCvE94Jf7pe9qyiFsuEUrDz4cxRLT8gjG1LZYjvrxLorlvbqnksMSyWS3u3AvpMOHWvkA",
+	"ASGba2NFlMx1/EnCiqFKP1Z8sYayXvyDdPl9IOAxJl6Ecr63UkSYHjk7Kkmi7AhmgnbZ7OOmHBUj/++m",
+	"/OIAAE8iFGwi3qAcqNFgBjEZ7ZgT8rr7xm01NlVc69U1eI6+QLuw3w1QTm+3zp0q/khUbHDr7LjLiqXl",
+	"UxQVeb4/Rgfg7l2I9+/ZfU3S8Hfp5CY8EhWzltW2ba+HCE74drj514UZcRvZYhfQhOs2U8Ve3RCxh7Li",
+	"3ZqbSje6YqgNKDWGVfOsKOzM71O2mJnSndzr5tNX+ObEbsmiaMrCx+nXdkNGysDNeTj/reQryj4l4wMc",
+	"Qv+w8ggTOLij+QkKrMyCL+lqreQDZSyHP7AzLlFQFFGLYxCW16QAH6nrHXgkjhs0U16x4svhtLuJFt8S",
+	"i72CRpME4cWCVwxCKi1RBr0y5JF4aoul3HExWLQktRpsh30BzPU3ekNYveCHyWN6jV5rU+TYAMQW77Q7",
+	"O4C9hLkLRvIQviDB9aDvRpN6YK5Gx1sbvEcFn85OgvJCjoBCXMCo+6Zi6yk9tOQSAIPAaMOZWrsG03PO",
+	"r6dfR2uu+AB9fyBke6HHfK2YPQZXwk6ekEE0ufTZ199ZCbxdWz24ICXV9nRWbVzDJQIrMgzGd4nV/Sqn",
+	"hwk9sOP/i6AKUsvIRwvIpQkzdvQbKO04xFrDC0PAlx+3ZKFIcXby7PWSbk8PqWTRlABDB+qeiF0f4CjN",
+	"96jA+7FCZEEWVnmPbdqlGZHkgN06PSxZTYoikhnxdrjvNlAgM21KQwBg3xwJ/yvjPSl1uXcWszc8c8l3",
+	"Jy4b5KigptpmBppEqcX8AFzugEahdwMXRPTOxjn5uOVCRY/IK/j56ym521Myzs2KfFTnC3lzr8KNhsUQ",
+	"lggjheclOQbXbigbQwC4rAedVAq4j5z+JoRuxE3FTWHq8GxN8A7wBJt7suwoHb3ArkmmHFAYn3N+feky",
+	"Lu+RzghTupO4jN6R03oHrggrLBEhSXwOX6wtg3zojB69k+t4a9I/MCKaT99a8Swy++41ch5XVw2h6pwY",
+	"xhUZFnT6gXdcfRYAR/ctRY6ZukZXRw+VsoYExB7FUYJVQ2L0R3xNgtkddylDqzs6exX7ERe30IqlbkMs",
+	"qpzeVqGGVpq6SaXq8RSez7h85rJit1KmPkqvMD3ObTnUQGmdGXBnxLnb0rqfTRHjAzznlq42XcsP/5Ky",
+	"nZIaOfMjfezabFZQucBDAeCXZsBXNntgbGbpatnM4eaAJWb4pzhe68Q2yy3pcF7hZcVe05J8bYV+1Fbo",
+	"W0zZ4ydPvjGfABssTYXIom1pZUhElpBFiYW+st7q379EoAutnxY1AzwoiXKF97btg+as30nDaYzcEIEE",
+	"wYs1MZlNc8yuj81340U8Xy+wh8ZuhNW3F89hrHFuqhtNJzSYrthXOfawGAswfTX1ATDeKkONlrTDRk3q",
+	"liRPE2OSSDifA/rQlR1ywl11nzj+rpJFJajanz3956/d6B+VkJMPHZQ95D1SV15s8B5dd0Ac3X71dvAc",
+	"4oaP2hGW6PF9zStWvMUrzk/lCIYv3MEBuXVSXhGFqi3CiJEdMltqfI1USRPMbWfIp1FTc8ajoZr9K7pi",
+	"b05FPPvyB0+6UEnMIEV4pYZJ8r5SZ7fQ22VoQbxSIyuyRb+DQdaretApKW4/cist1+tlT227ftUgXt8f",
+	"j7+b1ANuv+5VqU/pwF47aSLZdzVfJHRjj7PA59aRPcA3p8KyaVCNpjVm7xLo3NYGjRYfPrPjjmigHIem",
+	"J8CnNUt9mM2vbdWha4RbgKXrKsQyWh2n5OL2mE1vEV4MdkPHN+SFGfUlsJpb6sNM70aW3sZF7LjhVHfN",
+	"+ZqXA467v/OyOEzr+LxYy61Vr/tBirKLSiGMNNERVB62NJuSLhWCD6Ux2yRxxrga7gTzDgbcin4TywxW",
+	"eHW3ilMSKEdtvHBFbhOaAwjUNJiWa77TVqzmJr1xSPFO6USKbRNOMnu4EsYQ7WHeYJD41hIvqRLFa8zW",
+	"z5zKEDJbIsBNzxYjCDrNsLsUODbv/+jvdYUA99MC9Hf/lBCVfOdxost4ljOLV4lMkXOW/WfhHQcV8gtx",
+	"5EaT99byg4ZiZrkPteLSNk0DuqfKspiwgkoVef7bNWXFp5HCqA96bJJoOhUyNpZnp5MX9xLIsHY8zxCo",
+	"YYBIadvjBSuNkuyxNCdAtO/lZoAbpouUUzGNEhSXBzTl+/KgAYC0psfTyUProKoDF89MU/4lokpzuW2L",
+	"873+WVMQSbyXJihsikxMe6+pYBMKf3ykL7GRi/MD/vjCXHX3J8jh5vRAFXaFPyJNmSZuDJAP4BQgrEjx",
+	"CfSI3o4S/laHAZ/+89dPv376PwEAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

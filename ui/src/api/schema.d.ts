@@ -177,6 +177,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tax-codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a tax code with its rates, or end one. */
+        post: operations["saveTaxCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rates": {
         parameters: {
             query?: never;
@@ -2204,6 +2221,7 @@ export interface components {
             net: components["schemas"]["Decimal"];
             taxCategory: string;
             taxRate: components["schemas"]["Decimal"];
+            taxCode?: string;
             budget: string;
             level: string;
             /** @description Set for this line alone, else empty. */
@@ -2589,6 +2607,7 @@ export interface components {
             lots: boolean;
             account: string;
             budget: string;
+            taxCode?: string;
             incomplete: boolean;
             onTheFly?: boolean;
             sellers: components["schemas"]["Selling"][];
@@ -2618,6 +2637,7 @@ export interface components {
         Frame: {
             more: components["schemas"]["More"];
             charges: components["schemas"]["ChargeKind"][];
+            taxes: components["schemas"]["TaxCode"][];
             /** @description Reasons to refuse goods at the door. */
             refusals: components["schemas"]["UnitName"][];
             /** @description Reasons of a payment hold. */
@@ -2640,6 +2660,19 @@ export interface components {
             detail: string;
             number: string;
             name: string;
+        };
+        /** @description A category of UNCL 5305 with its rates; under reverse charge those at which we owe the tax. */
+        TaxCode: {
+            code: string;
+            name: string;
+            category: string;
+            rates: components["schemas"]["TaxCodeRate"][];
+            /** @description Offered no more. */
+            ended: boolean;
+        };
+        TaxCodeRate: {
+            from: string;
+            rate: string;
         };
         /** @description A kind of charge of the company, with the code of UNCL 7161 by which e-invoices name it. */
         ChargeKind: {
@@ -2719,6 +2752,7 @@ export interface components {
             net: components["schemas"]["Decimal"];
             taxCategory: string;
             taxRate: components["schemas"]["Decimal"];
+            taxCode?: string;
             chargeKind: string;
             ordered?: components["schemas"]["OrderLine"];
             credit?: components["schemas"]["Credit"];
@@ -2746,6 +2780,14 @@ export interface components {
             tax: components["schemas"]["Decimal"];
             total: components["schemas"]["Decimal"];
             rounding: components["schemas"]["Decimal"];
+            own: components["schemas"]["OwnTax"][];
+        };
+        /** @description Tax that we owe and claim ourselves under reverse charge, beside the total. */
+        OwnTax: {
+            name: string;
+            rate: components["schemas"]["Decimal"];
+            basis: components["schemas"]["Decimal"];
+            tax: components["schemas"]["Decimal"];
         };
         InvoicePage: {
             kind: string;
@@ -2809,6 +2851,7 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             since: string;
             date: components["schemas"]["Day"];
+            taxPoint?: components["schemas"]["Day"];
             postingDay: components["schemas"]["Day"];
             due: components["schemas"]["Day"];
             discountUntil: string;
@@ -3001,7 +3044,10 @@ export interface components {
             discount?: string;
             charge?: string;
             taxCategory: string;
+            /** @description A rate in per cent, or a tax code. */
             taxRate: string;
+            /** @description Told with a proposal; what is typed stands in taxRate. */
+            taxCode?: string;
             chargeKind?: string;
             /** @description Without an order, what it is charged to: a budget, or several with their per cents. */
             budget?: string;
@@ -3060,6 +3106,8 @@ export interface components {
             number: string;
             date: string;
             postingDay?: string;
+            /** @description The day that says which rates hold (BT-7); empty is the date. */
+            taxPoint?: string;
             currency?: string;
             lines: components["schemas"]["EntryLineIn"][];
             charges: components["schemas"]["ChargeIn"][];
@@ -3185,6 +3233,7 @@ export interface components {
             unit: string;
             price: string;
             taxCategory: string;
+            /** @description A rate in per cent, or a tax code. */
             taxRate: string;
             budget: string;
             no?: number;
@@ -3236,6 +3285,7 @@ export interface components {
             budget?: string;
             taxCategory?: string;
             taxRate?: components["schemas"]["Decimal"];
+            taxCode?: string;
             lots: boolean;
             base: components["schemas"]["Decimal"];
         };
@@ -3952,6 +4002,7 @@ export interface components {
             discountPercent: string;
             discountDays: number;
             budget: string;
+            taxCode?: string;
             leastOrder: string;
             freeFrom: string;
             closedDays: string;
@@ -4349,6 +4400,33 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ChargeKind"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveTaxCode: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TaxCode"];
             };
         };
         responses: {

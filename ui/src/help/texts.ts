@@ -195,6 +195,10 @@ export const help: Record<string, HelpPage> = {
         ],
       },
       {
+        title: 'Tax',
+        text: 'The tax cell takes a rate, such as `23`, or a tax code. The rate is that of the tax point, or of the invoice’s date where it states none. Under reverse charge the supplier charges no tax: the code says at which rate we owe it and claim it back, and both sides are booked when the invoice verifies. Without a code such an invoice is held.',
+      },
+      {
         title: 'Several differences, or one too many',
         text: 'Differences of one kind are accepted together with one note: tick *and the other differences of its kind*. Authority covers their sum. *Take back* undoes what was accepted while nothing stands on it.',
       },
@@ -337,6 +341,10 @@ export const help: Record<string, HelpPage> = {
       {
         title: 'People',
         text: 'A new person gets a one-time password and chooses their own. More roles or authority wait for a second administrator. Passwords of administrators are given on the command line only. Under *Your account* you change your password, name a substitute for your absence, and sign out everywhere.',
+      },
+      {
+        title: 'Tax codes',
+        text: 'Under *Budgets and books*: a short name for a tax category with its rates, each from a day on. Orders, items, suppliers and invoice lines carry it; an item’s or a supplier’s is proposed. A later rate changes nothing that is booked. A code can have an account of its own.',
       },
       {
         title: 'Kinds of charge',

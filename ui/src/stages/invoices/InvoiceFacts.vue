@@ -34,6 +34,10 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
       <dt>{{ credit ? 'Date' : 'Invoice date' }}</dt>
       <dd>{{ showDay(inv.date, today) }}</dd>
     </div>
+    <div v-if="inv.taxPoint && inv.taxPoint !== inv.date">
+      <dt>Tax point</dt>
+      <dd>{{ showDay(inv.taxPoint, today) }}</dd>
+    </div>
     <div v-if="!credit">
       <dt>Due</dt>
       <dd>

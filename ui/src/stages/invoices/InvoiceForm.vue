@@ -7,11 +7,9 @@ import NewSupplier from '@/stages/setup/NewSupplier.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
-import NumberField from '@/parts/NumberField.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import PaperPage from '@/parts/PaperPage.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
-import { proposedAbout } from '@/parts/about'
 import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
@@ -23,6 +21,8 @@ import { useArrive } from '@/parts/arrive'
 import { usePreview } from '@/parts/preview'
 import InvoiceHead from './InvoiceHead.vue'
 import InvoiceLines from './InvoiceLines.vue'
+import InvoiceStated from './InvoiceStated.vue'
+import OwnTax from './OwnTax.vue'
 import StatedTaxes from './StatedTaxes.vue'
 import { useTied } from './tied'
 import OpenOrders from './OpenOrders.vue'
@@ -217,38 +217,18 @@ useKeys(() =>
       </div>
       <div v-if="anotherTrouble" class="small text-danger mb-2" role="alert">{{ anotherTrouble }}</div>
       <StatedTaxes v-if="draft.taxes.length" v-model="draft.taxes" :problem="problem" />
-      <div v-if="draft.lines.length || corrects" class="mb-2 d-flex gap-3">
-        <div>
-          <label for="invoice-total">Stated total with tax</label>
-          <NumberField
-            id="invoice-total"
-            v-model="draft.statedTotal"
-            label="Stated total with tax"
-            :error="problem('statedTotal')"
-            style="width: 140px"
-          />
-        </div>
-        <div>
-          <label
-            for="invoice-posting"
-            class="d-block"
-            title="Blank: the date of the invoice, or the first open day after it"
-            >Posting day</label
-          >
-          <TextField id="invoice-posting" v-model="draft.postingDay" type="date" :state="state('postingDay')" />
-        </div>
-        <div class="flex-grow-1">
-          <label for="invoice-about">What it is about</label>
-          <TextField
-            id="invoice-about"
-            v-model="draft.about"
-            autocomplete="off"
-            :state="problem('about') ? false : undefined"
-            :placeholder="proposedAbout(draft.lines.map((l) => l.description))"
-          />
-          <div class="small text-danger" role="alert">{{ problem('about') }}</div>
-        </div>
-      </div>
+      <InvoiceStated
+        v-if="draft.lines.length || corrects"
+        v-model="draft"
+        :problem="problem"
+        :taxed="draft.lines.some((l) => /\p{L}/u.test(l.taxRate))"
+      />
+      <OwnTax
+        v-if="preview?.totals"
+        class="mb-2"
+        :own="preview.totals.own"
+        :currency="chosen?.currency ?? draft.currency"
+      />
       <div v-if="corrects" class="mb-2">
         <label for="correct-reason">Why the entry is corrected</label>
         <TextField

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import type { CreditFor, EntryPreview, OrderSheet } from '@/api/client'
 import { companyQuery } from '@/api/queries'
 import NumberField from '@/parts/NumberField.vue'
+import TaxField from '@/parts/TaxField.vue'
 import CodedLine from './CodedLine.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
@@ -68,7 +69,7 @@ function lineProblem(i: number, name: string): string | undefined {
           <th class="num">Discount</th>
           <th class="num">Charge</th>
         </template>
-        <th class="num">Tax %</th>
+        <th class="num">Tax, %</th>
         <th class="num">Net</th>
         <th></th>
       </tr>
@@ -144,7 +145,7 @@ function lineProblem(i: number, name: string): string | undefined {
           </td>
         </template>
         <td class="num">
-          <NumberField
+          <TaxField
             :id="`tax-${i}`"
             v-model="l.taxRate"
             :label="`Tax rate of ${l.description}`"
@@ -190,7 +191,7 @@ function lineProblem(i: number, name: string): string | undefined {
           />
         </td>
         <td class="num">
-          <NumberField
+          <TaxField
             :id="`charge-tax-${i}`"
             v-model="c.taxRate"
             :label="`Tax rate of charge ${i + 1}`"

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { InvoiceSheet } from '@/api/client'
 import LineGauge from '@/parts/LineGauge.vue'
 import { price, show } from '@/parts/numbers'
+import OwnTax from './OwnTax.vue'
 import { outsideIn } from './slips'
 
 const props = defineProps<{ inv: InvoiceSheet }>()
@@ -75,4 +76,5 @@ const bad = outsideIn(() => props.inv.findings)
       </tr>
     </tbody>
   </table>
+  <OwnTax class="mb-3" :own="inv.totals.own" :currency="inv.currency" />
 </template>

@@ -47,6 +47,7 @@ export const freshInvoice = (order: number) => ({
   number: '',
   date: '',
   postingDay: '', // proposed from the invoice's date
+  taxPoint: '', // where it states one
   currency: '',
   statedTotal: '',
   prepaid: '',
@@ -87,6 +88,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
     number: inv.supplierNumber,
     date: inv.date,
     postingDay: inv.postingDay,
+    taxPoint: inv.taxPoint ?? '',
     currency: inv.currency,
     statedTotal: show(inv.stated),
     prepaid: some(inv.prepaid),
@@ -104,7 +106,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
       discount: some(l.discount),
       charge: some(l.charge),
       taxCategory: l.taxCategory,
-      taxRate: l.taxRate,
+      taxRate: l.taxCode ?? l.taxRate,
       chargeKind: l.chargeKind,
       ...(l.budget ? { budget: l.budget } : {}),
       ...(l.credit ? { credits: l.credit.for } : {}),
@@ -129,7 +131,7 @@ export const proposedLines = (p: InvoiceProposal): DraftInvoiceLine[] =>
     discount: some(l.discount ?? ''),
     charge: some(l.charge ?? ''),
     taxCategory: l.taxCategory,
-    taxRate: l.taxRate,
+    taxRate: l.taxCode ?? l.taxRate,
     chargeKind: '',
     ...(l.credits ? { credits: l.credits } : {}),
   }))
@@ -149,7 +151,7 @@ export const proposedCoding = (p: CodingProposal): Partial<DraftInvoice> => ({
     discount: some(l.discount ?? ''),
     charge: some(l.charge ?? ''),
     taxCategory: l.taxCategory,
-    taxRate: l.taxRate,
+    taxRate: l.taxCode ?? l.taxRate,
     chargeKind: l.chargeKind ?? '',
     ...(l.chargeKind ? {} : { budget: l.budget ?? '' }),
   })),
@@ -202,7 +204,7 @@ export const takeFrom = (l: OrderLine) => ({
   price: price(l.price),
   base: l.base,
   taxCategory: l.taxCategory,
-  taxRate: l.taxRate,
+  taxRate: l.taxCode ?? l.taxRate,
 })
 
 export const blankLine = (): DraftInvoiceLine => ({
@@ -250,6 +252,7 @@ export function invoiceBody(
     number: d.number,
     date: d.date,
     postingDay: d.postingDay,
+    taxPoint: d.taxPoint,
     statedTotal: sent(d.statedTotal),
     prepaid: sent(d.prepaid),
     iban: d.iban,

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { ItemChoice, OrderChoices, OrderPreview } from '@/api/client'
 import ChoiceField from '@/parts/ChoiceField.vue'
 import NumberField from '@/parts/NumberField.vue'
+import TaxField from '@/parts/TaxField.vue'
 import UnitField from '@/parts/UnitField.vue'
 import type { Choice } from '@/parts/choice'
 import { price as asPrice, show } from '@/parts/numbers'
@@ -37,7 +38,7 @@ function proposed(l: DraftLine) {
   l.unit = item.unit
   if (l.price === '' && item.price !== undefined && !isAgreed(l)) l.price = asPrice(item.price)
   if (item.budget && (l.budget === '' || l.budget === props.choices?.budget)) l.budget = item.budget
-  if (l.taxRate === '' && item.taxRate !== undefined) l.taxRate = show(item.taxRate)
+  if (l.taxRate === '') l.taxRate = item.taxCode ?? show(item.taxRate)
 }
 
 // What is wrong with what was typed is said at once, what is missing once the order is to be issued.
@@ -62,7 +63,7 @@ function lineProblem(
         <th class="num">Quantity</th>
         <th>Unit</th>
         <th class="num">Unit price</th>
-        <th class="num">Tax %</th>
+        <th class="num">Tax, %</th>
         <th style="width: 14%">Budget</th>
         <th class="num">Net</th>
         <th></th>
@@ -125,7 +126,7 @@ function lineProblem(
             </div>
           </td>
           <td class="num">
-            <NumberField
+            <TaxField
               :id="`order-tax-${i}`"
               v-model="l.taxRate"
               :label="`Tax rate of line ${i + 1}`"

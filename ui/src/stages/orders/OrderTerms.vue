@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { type Contact } from '@/api/client'
 import { companyQuery } from '@/api/queries'
 import NumberField from '@/parts/NumberField.vue'
+import TaxField from '@/parts/TaxField.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import type { DraftOrder } from './entry'
@@ -67,8 +68,8 @@ const kinds = (chosen: string) =>
         />
       </div>
       <div style="width: 76px">
-        <label :for="`charge-tax-${i}`">Tax %</label>
-        <NumberField :id="`charge-tax-${i}`" v-model="c.taxRate" :label="`Tax rate of planned charge ${i + 1}`" />
+        <label :for="`charge-tax-${i}`">Tax, %</label>
+        <TaxField :id="`charge-tax-${i}`" v-model="c.taxRate" :label="`Tax rate of planned charge ${i + 1}`" />
       </div>
       <button
         type="button"

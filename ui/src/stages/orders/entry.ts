@@ -111,7 +111,7 @@ export function typedOrder(o: OrderSheet) {
       base: l.base,
       discount: Number(l.discount) ? show(l.discount) : '',
       charge: Number(l.charge) ? show(l.charge) : '',
-      taxRate: show(l.taxRate),
+      taxRate: l.taxCode ?? show(l.taxRate),
       budget: l.budget,
       budgetLine: l.budgetLine ?? 0,
       note: l.note,

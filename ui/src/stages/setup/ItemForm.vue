@@ -12,12 +12,14 @@ import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
 import { sent, show } from '@/parts/numbers'
 import { useKeeping } from './keeping'
+import { taxChoices } from './taxes'
 import UnitField from '@/parts/UnitField.vue'
 
 const props = defineProps<{ item: ItemSheet }>()
 const made = props.item.version > 0
 const typedItem = (i: ItemSheet) => ({
   ...i,
+  taxCode: i.taxCode ?? '',
   base: show(i.base),
   sellers: i.sellers.map((s) => ({ ...s, base: show(s.base) })),
   units: i.units.map((u) => ({ unit: u.unit, units: show(u.units), makes: show(u.makes), supplier: u.supplier ?? '' })),
@@ -28,6 +30,7 @@ const { data: suppliers } = useQuery(suppliersQuery)
 const { data: frame } = useQuery(companyQuery)
 const sellers = computed(() => (suppliers.value ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code })))
 const unitName = (code: string) => frame.value?.units.find((u) => u.code === code.toUpperCase())?.name ?? code
+const taxes = computed(() => taxChoices(frame.value, draft.value.taxCode))
 const budgets = computed(() => [
   { value: '', text: 'none' },
   ...(frame.value?.budgets ?? []).map((b) => ({ value: b.code, text: `${b.code} · ${b.name}` })),
@@ -105,6 +108,10 @@ const { at, busy, save, throwAway } = useKeeping('item', made ? props.item.code 
       <div>
         <label for="item-budget">Budget that is proposed</label>
         <PickField id="item-budget" v-model="draft.budget" :options="budgets" />
+      </div>
+      <div v-if="taxes.length > 1">
+        <label for="item-tax-code">Tax code that is proposed</label>
+        <PickField id="item-tax-code" v-model="draft.taxCode" :options="taxes" />
       </div>
       <TickBox v-model="draft.whole" class="tick">Whole units only</TickBox>
       <TickBox v-model="draft.lots" class="tick">Lot required</TickBox>

@@ -94,6 +94,10 @@ useKeys(() =>
             <dt>Budget</dt>
             <dd class="mono">{{ item.budget || 'none' }}</dd>
           </div>
+          <div v-if="item.taxCode">
+            <dt>Tax code</dt>
+            <dd class="mono">{{ item.taxCode }}</dd>
+          </div>
           <div>
             <dt>Matched</dt>
             <dd>{{ levels[item.level] }}</dd>

@@ -11,6 +11,7 @@ import TickBox from '@/parts/TickBox.vue'
 import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
 import { useKeeping } from './keeping'
+import { taxChoices } from './taxes'
 import { blankAddress, purposes, typedSupplier, untypedSupplier, weekdays } from './supplier'
 
 const props = defineProps<{ supplier: SupplierSheet }>()
@@ -26,6 +27,7 @@ const payees = computed(() =>
     .filter((s) => s.code !== props.supplier.code)
     .map((s) => ({ value: s.code, text: s.name, also: s.code })),
 )
+const taxes = computed(() => taxChoices(frame.value, draft.value.taxCode))
 const budgets = computed(() => [
   { value: '', text: 'none' },
   ...(frame.value?.budgets ?? []).map((b) => ({ value: b.code, text: `${b.code} · ${b.name}` })),
@@ -204,6 +206,10 @@ const { at, busy, save, throwAway } = useKeeping('supplier', made ? props.suppli
       <div>
         <label for="supplier-budget">Budget that is proposed</label>
         <PickField id="supplier-budget" v-model="draft.budget" :options="budgets" />
+      </div>
+      <div v-if="taxes.length > 1">
+        <label for="supplier-tax-code">Tax code that is proposed</label>
+        <PickField id="supplier-tax-code" v-model="draft.taxCode" :options="taxes" />
       </div>
     </div>
     <fieldset class="mt-1">

@@ -161,6 +161,10 @@ useKeys(() =>
             <dt>Budget</dt>
             <dd class="mono">{{ s.budget }}</dd>
           </div>
+          <div v-if="s.taxCode">
+            <dt>Tax code</dt>
+            <dd class="mono">{{ s.taxCode }}</dd>
+          </div>
           <div v-if="s.closedDays">
             <dt>No deliveries</dt>
             <dd>{{ [...s.closedDays].map((d) => weekdays[Number(d) - 1]).join(', ') }}</dd>

@@ -32,6 +32,7 @@ export const blankSupplier = (currency: string): SupplierSheet => ({
   discountPercent: '0',
   discountDays: 0,
   budget: '',
+  taxCode: '',
   leastOrder: '0',
   freeFrom: '0',
   closedDays: '',
@@ -45,6 +46,7 @@ const orNone = (text: string) => (Number(text) ? show(text) : '')
 /** A supplier as it is typed. */
 export const typedSupplier = (s: SupplierSheet) => ({
   ...s,
+  taxCode: s.taxCode ?? '',
   language: s.language || 'en',
   netDays: String(s.netDays),
   dayOfMonth: s.dayOfMonth ? String(s.dayOfMonth) : '',

@@ -1,0 +1,65 @@
+<script setup lang="ts">
+// What an invoice states as a whole, when it is posted, when its tax is due, and what it is about.
+import NumberField from '@/parts/NumberField.vue'
+import TextField from '@/parts/TextField.vue'
+import { proposedAbout } from '@/parts/about'
+import type { DraftInvoice } from './entry'
+
+defineProps<{ problem: (field: string) => string | undefined; taxed: boolean }>()
+const draft = defineModel<DraftInvoice>({ required: true })
+</script>
+
+<template>
+  <div class="mb-2 d-flex gap-3">
+    <div>
+      <label for="invoice-total">Stated total with tax</label>
+      <NumberField
+        id="invoice-total"
+        v-model="draft.statedTotal"
+        label="Stated total with tax"
+        :error="problem('statedTotal')"
+        style="width: 140px"
+      />
+    </div>
+    <div>
+      <label
+        for="invoice-posting"
+        class="d-block"
+        title="Blank: the date of the invoice, or the first open day after it"
+        >Posting day</label
+      >
+      <TextField
+        id="invoice-posting"
+        v-model="draft.postingDay"
+        type="date"
+        :state="problem('postingDay') ? false : undefined"
+      />
+    </div>
+    <div v-if="taxed || draft.taxPoint">
+      <label
+        for="invoice-tax-point"
+        class="d-block"
+        title="The day that says which tax rate holds. Blank: the date of the invoice"
+        >Tax point</label
+      >
+      <TextField
+        id="invoice-tax-point"
+        v-model="draft.taxPoint"
+        type="date"
+        :state="problem('taxPoint') ? false : undefined"
+      />
+      <div class="small text-danger" role="alert">{{ problem('taxPoint') }}</div>
+    </div>
+    <div class="flex-grow-1">
+      <label for="invoice-about">What it is about</label>
+      <TextField
+        id="invoice-about"
+        v-model="draft.about"
+        autocomplete="off"
+        :state="problem('about') ? false : undefined"
+        :placeholder="proposedAbout(draft.lines.map((l) => l.description))"
+      />
+      <div class="small text-danger" role="alert">{{ problem('about') }}</div>
+    </div>
+  </div>
+</template>
