@@ -107,13 +107,48 @@ func (r Reading) Approver(actor Actor, inv trade.Invoice, worth money.Amount) (A
 	return as, r.NotOwn(inv, as)
 }
 
-// Authorised is the actor as they may do what is worth an amount of company currency.
-func (r Reading) Authorised(actor Actor, worth money.Amount) (Actor, error) {
+// Orders tells whether somebody may issue an order of a net in company currency without asking: their own authority, or
+// that of a buyer in whose place they act, covers it (rules §3).
+func (a Actor) Orders(worth money.Amount) bool {
+	return worth <= a.Authority ||
+		slices.ContainsFunc(a.InPlaceOf, func(o Actor) bool { return o.Holds("buyer") && worth <= o.Authority })
+}
+
+// OrderApprover is the actor as they may agree to an order: an approver whose own or whose principal's authority covers
+// it, and who neither entered it nor asked for it.
+func (r Reading) OrderApprover(actor Actor, q store.OrderRequest, number int64) (Actor, error) {
+	makers, err := r.OrderMakers(q.Order)
+	if err != nil {
+		return actor, err
+	}
+	own := func(a Actor) error {
+		if a.Is(q.By) || slices.ContainsFunc(makers, a.Is) {
+			return fault.New(fault.Forbidden, "", "Order %d is your own; somebody else approves it.", number)
+		}
+		return nil
+	}
+	if err := own(actor); err != nil {
+		return actor, err
+	}
+	if !actor.Has("approver") {
+		return actor, fault.New(fault.Forbidden, "", "%s is no approver.", actor.Name)
+	}
+	as, err := r.Authorised(actor, q.Net)
+	if err != nil {
+		return actor, err
+	}
+	return as, own(as)
+}
+
+// Authorised is the actor as they may do what is worth an amount of company currency: the authority counts of who holds
+// the role approver, or another one that is named.
+func (r Reading) Authorised(actor Actor, worth money.Amount, also ...string) (Actor, error) {
+	roles := append(also, "approver")
 	reaches := func(a Actor) bool { return worth <= a.Authority }
-	if (actor.Holds("approver") || actor.Acting != nil) && reaches(actor) {
+	if (slices.ContainsFunc(roles, actor.Holds) || actor.Acting != nil) && reaches(actor) {
 		return actor, nil
 	}
-	if at := slices.IndexFunc(actor.InPlaceOf, func(o Actor) bool { return o.Holds("approver") && reaches(o) }); at >= 0 {
+	if at := slices.IndexFunc(actor.InPlaceOf, func(o Actor) bool { return slices.ContainsFunc(roles, o.Holds) && reaches(o) }); at >= 0 {
 		return actor.InsteadOf(&actor.InPlaceOf[at]), nil
 	}
 	p, currency := actor.Printer, r.Ours.Currency

@@ -74,6 +74,9 @@ const (
 	SaveAccount      Job = "saveAccount"
 	SaveChargeKind   Job = "saveChargeKind"
 	SaveTaxCode      Job = "saveTaxCode"
+	ApproveOrder     Job = "approveOrder"
+	RefuseOrder      Job = "refuseOrder"
+	PassOrder        Job = "passOrder"
 	SetRate          Job = "setRate"
 	ImportTable      Job = "importTable"
 	ClosePeriod      Job = "closePeriod"
@@ -152,6 +155,9 @@ var Permissions = map[Job][]string{
 	SaveAccount:      {"administrator"},
 	SaveChargeKind:   {"administrator"},
 	SaveTaxCode:      {"administrator"},
+	ApproveOrder:     {"approver"},
+	RefuseOrder:      {"approver"},
+	PassOrder:        {"approver"},
 	SetRate:          {"treasurer", "administrator"},
 	ImportTable:      {"administrator"},
 	ClosePeriod:      {"administrator"},

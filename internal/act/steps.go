@@ -31,11 +31,15 @@ var InvoiceSteps = Steps[trade.InvoiceState]{
 
 // OrderSteps are those of an order (rules §3).
 var OrderSteps = Steps[trade.OrderState]{
+	trade.Draft: {ApproveOrder, RefuseOrder, PassOrder, ChangeOrder, CancelOrder}, // waits for an approver
 	trade.Issued: {
 		BookDelivery,
 		EnterNotice,
 		SendOrder,
 		ChangeOrder,
+		ApproveOrder, // a change of it
+		RefuseOrder,
+		PassOrder,
 		AnswerOrder,
 		CloseLines,
 		ReopenLines,

@@ -116,7 +116,7 @@ func (b *builder) friday(n int) {
 		if err != nil || run == 0 {
 			return err
 		}
-		if _, err := payments.ApproveRun(b.ctx, b.app, b.as("ada"), run, 0); err != nil {
+		if _, err := payments.ApproveRun(b.ctx, b.app, b.as("tomas"), run, 0); err != nil {
 			return err
 		}
 		if _, err := payments.SendRun(b.ctx, b.app, b.as("tomas"), run, 0); err != nil {

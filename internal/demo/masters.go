@@ -51,7 +51,20 @@ var persons = []people.Entry{
 		Authority: "10000",
 		Roles:     []string{"approver", "buyer"},
 	},
-	{Login: "tomas", Name: "Tomas Breck", About: "approves runs and talks to the bank", Roles: []string{"treasurer"}},
+	{
+		Login:     "tomas",
+		Name:      "Tomas Breck",
+		About:     "approves runs and talks to the bank",
+		Authority: "50000",
+		Roles:     []string{"treasurer"},
+	},
+	{
+		Login:     "maren",
+		Name:      "Maren Tolk",
+		About:     "buys for the hospital, up to 500 EUR",
+		Authority: "500",
+		Roles:     []string{"buyer"},
+	},
 	{Login: "ola", Name: "Ola Wray", About: "looks, and changes nothing", Roles: []string{"reader"}},
 }
 

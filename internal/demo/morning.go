@@ -28,6 +28,7 @@ func (b *builder) morning() {
 	b.credits(vitamins, premix, bags)
 	b.claims(fish, fishBill)
 	b.costs()
+	b.approvals()
 }
 
 // described is an invoice line that is no item.

@@ -83,7 +83,29 @@ func claimed(b *housetest.Bench, maker act.Command, n int) invoices.ClaimEnd {
 	return invoices.ClaimEnd{Claim: sheet.Claims[0].Number, Note: "n"}
 }
 
+// above is an order above the authority of the maker, which waits for an approver.
+func above(b *housetest.Bench, maker act.Command, _ int) int64 {
+	b.T.Helper()
+	buyer := housetest.With(maker.Actor, "buyer")
+	buyer.Authority = 0
+	issued, err := orders.Issue(b.Ctx, b.App, act.Command{Actor: buyer}, orders.Entry{
+		Supplier: "BRACK", WantedOn: b.Today(), Lines: []orders.EntryLine{housetest.Krill("1", "5")},
+	})
+	require.NoError(b.T, err)
+	require.True(b.T, issued.Waits)
+	return issued.Number
+}
+
 var giving = map[act.Job]try{
+	act.ApproveOrder: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(orders.Approve(b.Ctx, b.App, actor, orders.Decision{Order: above(b, maker, n)}))
+	},
+	act.RefuseOrder: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(orders.Refuse(b.Ctx, b.App, actor, orders.Decision{Order: above(b, maker, n), Note: "not now"}))
+	},
+	act.PassOrder: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(orders.Pass(b.Ctx, b.App, actor, orders.Decision{Order: above(b, maker, n), To: "approver too"}))
+	},
 	act.ApproveInvoice: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.ApproveInvoice(b.Ctx, b.App, actor, invoices.ApprovalEntry{Invoice: coded(b, maker, n)}))
 	},
@@ -106,6 +128,11 @@ var giving = map[act.Job]try{
 	},
 	act.WithdrawClaim: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.WithdrawClaim(b.Ctx, b.App, actor, claimed(b, maker, n)))
+	},
+	act.SaveTaxCode: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.SaveTaxCode(b.Ctx, b.App, actor, trade.TaxCode{
+			Code: fmt.Sprint("T", n), Name: "t", Category: "S", Rates: []trade.TaxRate{{From: "2026-01-01", Rate: housetest.Dec("23")}},
+		}))
 	},
 	act.SaveAccount: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.SaveAccount(b.Ctx, b.App, actor, store.ChartAccount{Role: ledger.Stock, Number: fmt.Sprint(n)}))
@@ -483,6 +510,8 @@ func person(b *housetest.Bench, n int, asked int64) string {
 var approves = []act.Job{
 	act.AcceptFinding,
 	act.ApproveInvoice,
+	act.ApproveOrder,
+	act.RefuseOrder,
 	act.GiveUpClaim,
 	act.LiftHold,
 	act.ReleaseInvoices,

@@ -62,6 +62,11 @@ func (l Letters) OrderTitle(o *trade.Order) string {
 	return fmt.Sprintf("%s %d", l.word("order"), o.Number)
 }
 
+// ApprovedBy says who approved an order, and on which day.
+func (l Letters) ApprovedBy(name string, on day.Day) pdf.Fact {
+	return pdf.Fact{Label: l.word("approved by"), Value: fmt.Sprintf("%s, %s", name, on)}
+}
+
 // Order is the order as the supplier sees it, with or without prices.
 func (l Letters) Order(
 	o *trade.Order,

@@ -17,7 +17,8 @@ var (
 		`INSERT INTO purchase_order (number, supplier, currency, rate, issued_on, wanted_on, about, requested_by, place,
 		elsewhere, their_reference, contact, instructions, note, revision, made_by)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, nullif(?, 0))
-		ON CONFLICT (number) DO UPDATE SET wanted_on = excluded.wanted_on, about = excluded.about,
+		ON CONFLICT (number) DO UPDATE SET rate = excluded.rate, issued_on = excluded.issued_on,
+		wanted_on = excluded.wanted_on, about = excluded.about,
 		requested_by = excluded.requested_by,
 		place = excluded.place, elsewhere = excluded.elsewhere, their_reference = excluded.their_reference,
 		contact = excluded.contact, instructions = excluded.instructions, note = excluded.note,

@@ -109,7 +109,13 @@ var (
 		WHERE l.purchase_order = o.id AND s.closed_goods + s.closed_invoices < 2))
 		OR st.open_goods <> (st.state = 'issued' AND
 		EXISTS (SELECT 1 FROM order_line l JOIN order_line_state s ON s.order_line = l.id
-		WHERE l.purchase_order = o.id AND s.closed_goods = 0 AND s.received + s.returned < l.quantity))`,
+		WHERE l.purchase_order = o.id AND s.closed_goods = 0 AND s.received + s.returned < l.quantity))
+		OR (st.state = 'draft' AND NOT EXISTS (SELECT 1 FROM order_request_state q
+		WHERE q.purchase_order = o.id AND q.request IS NOT NULL))
+		OR (st.state = 'cancelled' AND EXISTS (SELECT 1 FROM order_request_state q
+		WHERE q.purchase_order = o.id AND q.request IS NOT NULL))
+		OR EXISTS (SELECT 1 FROM order_request_state q JOIN order_decision d ON d.request = q.request
+		WHERE q.purchase_order = o.id AND d.decision <> 'passed')`,
 	)
 	holdDifferences = proof(
 		`SELECT h.number, 0 FROM hold h JOIN hold_state s ON s.hold = h.id WHERE s.open = EXISTS (SELECT 1
@@ -337,7 +343,7 @@ func (t *Tx) LineLevels() ([]LineLevel, error) {
 }
 
 // WrongOrders lists orders that are expected to bring goods, or not, otherwise than
-// their lines say.
+// their lines say, or that wait for an approver otherwise than was decided.
 func (t *Tx) WrongOrders() ([]Sum, error) { return list(t, orderDifferences, scanSum) }
 
 // WrongHolds lists holds that are open, or not, otherwise than their ends say.

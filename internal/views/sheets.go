@@ -29,6 +29,9 @@ type OrderSheet struct {
 	// Unsent says what the supplier has not been told yet.
 	Unsent []string
 	May    []act.Job
+	// Waits is what it waits for an approver with; nil where it does not. Decisions are those of approvers.
+	Waits     *WaitingOrder
+	Decisions []store.OrderDecision
 }
 
 // Version is a revision of an order, why it was made and what it changed.
@@ -54,6 +57,9 @@ func Order(ctx context.Context, a *act.App, number int64, actor act.Actor) (Orde
 			return s, err
 		}
 		s.May = mayOrder(actor, s.Order)
+		if err := s.waits(r, actor); err != nil {
+			return s, err
+		}
 		s.Thread, err = thread(r, s.Order, actor)
 		return s, err
 	})

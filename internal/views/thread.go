@@ -53,6 +53,9 @@ func thread(r act.Reading, order *trade.Order, actor act.Actor) ([]Event, error)
 			Detail: "wanted by " + p.Day(order.WantedOn),
 		},
 	}
+	if order.State == trade.Draft {
+		events[0].Title = fmt.Sprintf("Entered for %s", p.Money(order.Net(), order.Currency))
+	}
 	deliveries, err := r.Deliveries(order.ID)
 	if err != nil {
 		return nil, err
@@ -69,6 +72,11 @@ func thread(r act.Reading, order *trade.Order, actor act.Actor) ([]Event, error)
 		return nil, err
 	}
 	events = append(events, said...)
+	approvals, err := approvalEvents(r, order, p)
+	if err != nil {
+		return nil, err
+	}
+	events = append(events, approvals...)
 	closings, err := closingEvents(r, order)
 	if err != nil {
 		return nil, err
@@ -284,6 +292,38 @@ func invoiceEvents(r act.Reading, i store.InvoiceRow, p say.Printer) ([]Event, e
 		)
 	}
 	return events, nil
+}
+
+var approvalTitles = map[string]string{
+	store.OrderApproved: "Approved by %s", store.OrderRefused: "Not approved by %s", store.OrderPassed: "Passed on by %s",
+}
+
+// approvalEvents tells what the order waited for an approver with, and what became of it.
+func approvalEvents(r act.Reading, order *trade.Order, p say.Printer) ([]Event, error) {
+	requests, err1 := r.OrderRequests(order.ID)
+	decisions, err2 := r.OrderDecisions(order.ID)
+	var events []Event
+	add := func(at, title, detail string) {
+		if t, err := act.ParseStamp(at); err == nil {
+			events = append(
+				events,
+				Event{Day: day.Of(t, r.Zone), At: at, Kind: "change", Number: order.Number, Title: title, Detail: detail},
+			)
+		}
+	}
+	for _, q := range requests {
+		add(q.At, fmt.Sprintf("%s asks for approval", q.ByName), p.Money(q.Net, r.Ours.Currency)+" without tax")
+	}
+	for _, d := range decisions {
+		if title := approvalTitles[d.Decision]; title != "" {
+			detail := d.Note
+			if d.ToName != "" {
+				detail = strings.Trim("to "+d.ToName+": "+d.Note, ": ")
+			}
+			add(d.At, fmt.Sprintf(title, d.ByName), detail)
+		}
+	}
+	return events, errors.Join(err1, err2)
 }
 
 // closingEvents tells which lines people ended and opened again, and why; what a delivery ended

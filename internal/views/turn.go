@@ -146,7 +146,7 @@ func Holds(ctx context.Context, a *act.App, actor act.Actor) (HoldsView, error) 
 type Course struct{ Orders, Receiving, Invoices, Holds, Payments int64 }
 
 // CourseOf counts what is a person's turn in each stage: for buyers orders whose goods are
-// overdue, for receivers deliveries expected by today and invoices that wait for late goods;
+// overdue, for approvers orders that they may approve, for receivers deliveries expected by today and invoices that wait for late goods;
 // invoices and differences before release that a role of theirs settles, and holds of their own;
 // invoices to release, and runs to approve, send and settle.
 func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) {
@@ -159,6 +159,15 @@ func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) 
 		}
 		if actor.Has("buyer") {
 			c.Orders = count(r.CountExpected(r.Today().Add(-1)))
+		}
+		if actor.Has("approver") {
+			waiting, e := ordersWaiting(r, actor)
+			for _, o := range waiting {
+				if o.Yours {
+					c.Orders++
+				}
+			}
+			count(0, e)
 		}
 		if actor.Has("receiver") {
 			c.Receiving = count(r.CountExpected(r.Today()))

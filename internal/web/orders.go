@@ -72,6 +72,17 @@ func (h *handlers) GetOrder(
 func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 	o := s.Order
 	return contract.OrderSheet{
+		Waits: askedOf(s, p),
+		Decided: each(s.Decisions, func(d store.OrderDecision) contract.OrderDecided {
+			return contract.OrderDecided{
+				Decision: contract.OrderDecidedDecision(d.Decision),
+				Net:      d.Net.Text(s.Company),
+				By:       d.ByName,
+				To:       some(d.ToName),
+				At:       d.At,
+				Note:     d.Note,
+			}
+		}),
 		Number:         o.Number,
 		Version:        o.Version,
 		Supplier:       supplierOf(s.Supplier),
@@ -143,7 +154,7 @@ func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 func (h *handlers) orderEntry(ctx context.Context, number int64, b *contract.OrderEntry) (orders.Entry, error) {
 	entry, err := orderEntry(b)
 	if err != nil {
-		_, others := orders.Plan(ctx, h.app, number, entry)
+		_, others := orders.Plan(ctx, h.app, actorOf(ctx), number, entry)
 		return entry, both(err, others)
 	}
 	return entry, nil
@@ -230,7 +241,7 @@ func (h *handlers) PreviewOrder(
 	r contract.PreviewOrderRequestObject,
 ) (contract.PreviewOrderResponseObject, error) {
 	entry, unreadable := orderEntry(r.Body)
-	plan, err := orders.Plan(ctx, h.app, value(r.Params.Number), entry)
+	plan, err := orders.Plan(ctx, h.app, actorOf(ctx), value(r.Params.Number), entry)
 	var no *fault.Fault
 	if (err != nil && !errors.As(err, &no)) || (unreadable != nil && !errors.As(unreadable, &no)) {
 		return nil, errors.Join(err, unreadable)
@@ -265,6 +276,9 @@ func (h *handlers) PreviewOrder(
 		Warnings: each(plan.Advice, func(a trade.Advice) string { return p.Advice(a, currency) }),
 		Problems: append(fieldProblems(actorOf(ctx).Printer, unreadable), fieldProblems(actorOf(ctx).Printer, err)...),
 	}
+	if plan.Asks {
+		preview.Warnings = append(preview.Warnings, "It is above your authority, so it waits for an approver before the supplier is told.")
+	}
 	return preview, nil
 }
 
@@ -278,7 +292,7 @@ func (h *handlers) IssueOrder(
 		return nil, err
 	}
 	issued, err := orders.Issue(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
-	return contract.IssueOrder200JSONResponse{Number: fmt.Sprint(issued.Number)}, err
+	return contract.IssueOrder200JSONResponse(doneOf(issued)), err
 }
 
 // ChangeOrder changes an issued order.
@@ -290,10 +304,18 @@ func (h *handlers) ChangeOrder(
 	if err != nil {
 		return nil, err
 	}
-	_, err = orders.Change(ctx, h.app, command(ctx, r.Params.Key, r.Body), orders.ChangeEntry{
+	changed, err := orders.Change(ctx, h.app, command(ctx, r.Params.Key, r.Body), orders.ChangeEntry{
 		Number: r.Number, Version: r.Body.Version, Reason: r.Body.Reason, Entry: entry,
 	})
-	return contract.ChangeOrder200JSONResponse{Number: fmt.Sprint(r.Number)}, err
+	return contract.ChangeOrder200JSONResponse(doneOf(changed)), err
+}
+
+func doneOf(i orders.Issued) contract.Done {
+	done := contract.Done{Number: fmt.Sprint(i.Number)}
+	if i.Waits {
+		done.Waits = &i.Waits
+	}
+	return done
 }
 
 // CancelOrder cancels an order.

@@ -290,8 +290,8 @@ func (h history) missing() string {
 		more("tax code", t.More)
 	}
 	for _, s := range h.Steps {
-		if !slices.Contains(acts, s.Do) || (s.Do == "approve" && s.Order != "") {
-			say("%s", strings.TrimSpace(s.Do+" "+map[bool]string{true: "of an order"}[s.Do == "approve" && s.Order != ""]))
+		if !slices.Contains(acts, s.Do) {
+			say("%s", s.Do)
 			continue
 		}
 		more(s.Do, s.More)

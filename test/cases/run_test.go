@@ -129,6 +129,10 @@ func (d *desk) step(s step) {
 	}
 	if name != "" {
 		d.outcome(name, s.State, s.Findings)
+	} else if number := d.orders[cmp.Or(s.Order, s.No)]; number != 0 && s.State != "" {
+		sheet, err := views.Order(d.ctx, d.app, number, d.actors["approver"])
+		require.NoError(t, err)
+		require.Equal(t, s.State, string(sheet.Order.State))
 	}
 	d.after(s.After)
 }
@@ -252,6 +256,10 @@ func (d *desk) act(s step) error {
 	case "approve":
 		if s.Run != "" {
 			return d.pay(s)
+		}
+		if s.Order != "" {
+			_, err := orders.Approve(ctx, d.app, d.as(s, "approver"), orders.Decision{Order: d.orders[s.Order], Note: s.Note})
+			return err
 		}
 		_, err := invoices.ApproveInvoice(ctx, d.app, d.as(s, "approver"), invoices.ApprovalEntry{Invoice: number(d.bills, s.Invoice), Note: s.Note})
 		return err

@@ -93,7 +93,7 @@ func TestKindsOfChargeAreTheCompanys(t *testing.T) {
 	require.NoError(t, housetest.Drop(masters.SaveChargeKind(b.Ctx, b.App, admin, trade.ChargeKind{Name: "fuel", Standard: "ABQ", Ended: true})))
 	_, err = orders.Issue(b.Ctx, b.App, b.As("buyer"), plan("fuel"))
 	housetest.Refused(t, err, fault.Invalid, "no kind of charge")
-	kept, err := orders.Plan(b.Ctx, b.App, issued.Number, plan("fuel"))
+	kept, err := orders.Plan(b.Ctx, b.App, b.Actors["buyer"], issued.Number, plan("fuel"))
 	require.NoError(t, err)
 	require.Equal(t, "fuel", kept.Order.Charges[0].Kind)
 

@@ -258,7 +258,7 @@ func TestSupplierRulesAtIssue(t *testing.T) {
 	entry.Country, entry.LeastOrder, entry.FreeFrom, entry.ClosedDays = "IE", 5_000, 20_000, "67"
 	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("buyer"), entry)))
 	order := orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-28", Lines: []orders.EntryLine{housetest.Krill("4", "12")}} // a Saturday
-	plan, err := orders.Plan(b.Ctx, b.App, 0, order)
+	plan, err := orders.Plan(b.Ctx, b.App, b.Actors["buyer"], 0, order)
 	housetest.Refused(t, err, fault.Refused, "takes no order below 50.00 EUR: 2.00 EUR are missing")
 	require.Equal(t, []trade.AdviceKind{trade.FreightCharged, trade.NoDeliveryDay}, []trade.AdviceKind{plan.Advice[0].Kind, plan.Advice[1].Kind})
 	for _, p := range []trade.AgreedPrice{{From: "2026-01-01", Price: housetest.Dec("12")}, {From: "2026-06-01", Least: housetest.Dec("10"), Price: housetest.Dec("110"), Base: housetest.Dec("10")}, {From: "2026-01-01", Until: "2026-11-22", Least: housetest.Dec("10"), Price: housetest.Dec("1")}, {From: "2027-01-01", Price: housetest.Dec("1")}} {
@@ -268,20 +268,20 @@ func TestSupplierRulesAtIssue(t *testing.T) {
 		return orders.EntryLine{Item: "KRILL", Quantity: housetest.Dec(quantity), TakePrice: true, Budget: "FEED"}
 	}
 	order.Lines = []orders.EntryLine{taken("9"), taken("10"), housetest.Krill("10", "11.5")}
-	plan, err = orders.Plan(b.Ctx, b.App, 0, order)
+	plan, err = orders.Plan(b.Ctx, b.App, b.Actors["buyer"], 0, order)
 	require.NoError(t, err)
 	require.Equal(t, []money.Amount{10_800, 11_000, 11_500}, []money.Amount{plan.Lines[0].Net, plan.Lines[1].Net, plan.Lines[2].Net})
 	require.Equal(t, housetest.Dec("11"), *plan.Lines[2].Agreed, "for one, not ten")
 	order.Lines = []orders.EntryLine{{Description: "Ice", Unit: "KGM", Quantity: housetest.Dec("50"), TakePrice: true, Budget: "FEED"}}
-	_, err = orders.Plan(b.Ctx, b.App, 0, order)
+	_, err = orders.Plan(b.Ctx, b.App, b.Actors["buyer"], 0, order)
 	require.Contains(t, fault.Sentences(err), "takes no order below")
 	require.Contains(t, fault.Sentences(err), "needs a price")
 	entry.Version, entry.Untaxed, entry.NotYet = 2, true, true
 	require.NoError(t, housetest.Drop(masters.SaveSupplier(b.Ctx, b.App, b.As("buyer"), entry)))
-	_, err = orders.Plan(b.Ctx, b.App, 0, orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{housetest.Krill("10", "12")}})
+	_, err = orders.Plan(b.Ctx, b.App, b.Actors["buyer"], 0, orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{housetest.Krill("10", "12")}})
 	require.Contains(t, fault.Sentences(err), "not ordered from yet")
 	require.Contains(t, fault.Sentences(err), "not registered for tax")
-	plan, _ = orders.Plan(b.Ctx, b.App, 0, orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{taken("10")}})
+	plan, _ = orders.Plan(b.Ctx, b.App, b.Actors["buyer"], 0, orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{taken("10")}})
 	require.Equal(t, "O", plan.Lines[0].TaxCategory)
 	b.Proved()
 }

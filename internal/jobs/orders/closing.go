@@ -272,8 +272,11 @@ func Cancel(ctx context.Context, a *act.App, c act.Command, number, version int6
 			)
 		}
 		order.State = trade.Cancelled
+		if err := replaced(w, order.ID); err != nil { // nobody need approve it any more
+			return Issued{}, err
+		}
 		return Issued{
-				number,
+				Number: number,
 			}, touched(
 				w,
 				order,

@@ -65,8 +65,11 @@ type EntryCharge struct {
 	TaxCode           string // in place of category and rate; empty: they are typed
 }
 
-// Issued answers IssueOrder.
-type Issued struct{ Number int64 }
+// Issued answers IssueOrder and what follows on it.
+type Issued struct {
+	Number int64
+	Waits  bool `json:",omitempty"` // for an approver
+}
 
 // Planned is what an order comes to before it is issued. Advice does not stop it.
 type Planned struct {
@@ -76,12 +79,13 @@ type Planned struct {
 	Totals   trade.Totals
 	Policy   trade.Policy // of the company, which its limits stand under
 	Advice   []trade.Advice
+	Asks     bool // it would wait for an approver
 }
 
 // Plan works out an order while it is typed; number is that of an issued order
 // that is changed, or zero. What stands against it comes as faults, beside whatever
 // could be worked out.
-func Plan(ctx context.Context, a *act.App, number int64, entry Entry) (Planned, error) {
+func Plan(ctx context.Context, a *act.App, actor act.Actor, number int64, entry Entry) (Planned, error) {
 	var plan Planned
 	_, err := act.Read(ctx, a, func(r act.Reading) (_ struct{}, err error) {
 		var before *trade.Order
@@ -90,7 +94,9 @@ func Plan(ctx context.Context, a *act.App, number int64, entry Entry) (Planned, 
 				return struct{}{}, act.Found(err, "There is no order %d.", number)
 			}
 		}
-		plan, err = planOrder(r, entry, before)
+		if plan, err = planOrder(r, entry, before); err == nil {
+			plan.Asks, err = asks(r, actor, before, plan)
+		}
 		return
 	})
 	return plan, err
@@ -112,6 +118,14 @@ func Put(w *act.Work, entry Entry) (Issued, error) {
 		return Issued{}, err
 	}
 	order, lines, supplier := plan.Order, plan.Lines, plan.Supplier
+	net, err := worth(w.Reading, withLines(order, lines))
+	if err != nil {
+		return Issued{}, err
+	}
+	waits := !w.Actor.Orders(net)
+	if waits {
+		order.State = trade.Draft
+	}
 	if order.Number, err = w.NextNumber(store.OrderSeries); err != nil {
 		return Issued{}, err
 	}
@@ -138,15 +152,17 @@ func Put(w *act.Work, entry Entry) (Issued, error) {
 		err,
 		w.WakeEach(early, fmt.Sprintf("order %d issued", order.Number)),
 		findable(w.MakeFindable, withLines(order, lines), supplier),
-		keepVersion(w, id, withLines(order, lines), ""),
+		keepVersion(w, id, withLines(order, lines), "", w.Actor.ID),
 		endDraft(w, entry.Draft, store.DraftIssued, order.Number),
 	); err != nil {
 		return Issued{}, err
 	}
-	if entry.Send != nil {
+	if waits {
+		err = ask(w, id, net, Asked{Send: entry.Send})
+	} else if entry.Send != nil {
 		err = entry.Send.tell(w, id)
 	}
-	return Issued{order.Number}, errors.Join(err, w.Record("order", order.Number, nil, entry))
+	return Issued{order.Number, waits}, errors.Join(err, w.Record("order", order.Number, nil, entry))
 }
 
 // withLines is an order with the lines that were planned for it.
@@ -158,8 +174,8 @@ func withLines(order trade.Order, lines []store.NewLine) *trade.Order {
 	return &order
 }
 
-// keepVersion keeps what the supplier is told in this revision of an order.
-func keepVersion(w *act.Work, id int64, order *trade.Order, reason string) error {
+// keepVersion keeps what the supplier is told in this revision of an order, which by wrote.
+func keepVersion(w *act.Work, id int64, order *trade.Order, reason string, by int64) error {
 	plain := *order
 	plain.Lines, plain.Limits = nil, nil
 	for _, l := range order.Lines {
@@ -173,7 +189,7 @@ func keepVersion(w *act.Work, id int64, order *trade.Order, reason string) error
 		w.AddOrderVersion(
 			id,
 			store.OrderVersion{Revision: order.Revision, Body: body, Reason: reason, At: w.Instant()},
-			w.Actor.ID,
+			by,
 		),
 	)
 }
@@ -203,25 +219,85 @@ func Change(ctx context.Context, a *act.App, c act.Command, entry ChangeEntry) (
 		if strings.TrimSpace(entry.Reason) == "" {
 			return Issued{}, fault.New(fault.Invalid, "reason", "Say why the order is changed.")
 		}
-		if _, err := w.PutOrder(plan.Order, plan.Lines, w.Actor.ID); err != nil {
-			return Issued{}, err
-		}
-		after, err := w.Order(before.ID, store.AllReserved)
+		after := afterChange(before, plan)
+		net, err := worth(w.Reading, after)
 		if err != nil {
 			return Issued{}, err
 		}
-		return Issued{before.Number}, errors.Join(
-			w.TouchOrder(after),
-			findable(w.MakeFindableAs, after, plan.Supplier),
-			keepVersion(w, after.ID, after, strings.TrimSpace(entry.Reason)),
-			w.Wake(
-				after.ID,
-				0,
-				fmt.Sprintf("order %d changed", after.Number),
-			),
-			w.Record("order", after.Number, nil, entry),
-		)
+		if before.State == trade.Draft {
+			return rewrite(w, before, entry, net)
+		}
+		if may, err := mayRaise(w.Reading, w.Actor, before, net); err != nil {
+			return Issued{}, err
+		} else if !may { // it stays as it is until somebody agrees
+			return Issued{before.Number, true}, errors.Join(
+				ask(w, before.ID, net, Asked{Change: &entry, Says: saidChange(before, after)}),
+				w.TouchOrder(before),
+				w.Record("order", before.Number, nil, entry),
+			)
+		}
+		if err := replaced(w, before.ID); err != nil {
+			return Issued{}, err
+		}
+		return change(w, before, entry, w.Actor.ID)
 	})
+}
+
+// rewrite changes an order that waits for an approver. It is asked for anew or, where it is within the buyer's authority
+// now, issued.
+func rewrite(w *act.Work, before *trade.Order, entry ChangeEntry, net money.Amount) (Issued, error) {
+	request, err := w.OpenOrderRequest(before.ID)
+	if err != nil {
+		return Issued{}, err
+	}
+	var asked Asked
+	if err := json.Unmarshal(request.Entry, &asked); err != nil {
+		return Issued{}, err
+	}
+	waits := !w.Actor.Orders(net)
+	issued, err := change(w, before, entry, w.Actor.ID, func(after *trade.Order) error {
+		if waits {
+			return ask(w, after.ID, net, asked)
+		}
+		return errors.Join(replaced(w, after.ID), issue(w, after, asked.Send))
+	})
+	issued.Waits = waits
+	return issued, err
+}
+
+// change makes a change of an order, which by wrote, and what else is to be done with the changed order.
+func change(
+	w *act.Work,
+	before *trade.Order,
+	entry ChangeEntry,
+	by int64,
+	also ...func(after *trade.Order) error,
+) (Issued, error) {
+	plan, err := planOrder(w.Reading, entry.Entry, before)
+	if err != nil {
+		return Issued{}, err
+	}
+	if _, err := w.PutOrder(plan.Order, plan.Lines, by); err != nil {
+		return Issued{}, err
+	}
+	after, err := w.Order(before.ID, store.AllReserved)
+	if err != nil {
+		return Issued{}, err
+	}
+	if err := w.TouchOrder(after); err != nil {
+		return Issued{}, err
+	}
+	for _, do := range also {
+		if err := do(after); err != nil {
+			return Issued{}, err
+		}
+	}
+	return Issued{Number: before.Number}, errors.Join(
+		findable(w.MakeFindableAs, after, plan.Supplier),
+		keepVersion(w, after.ID, after, strings.TrimSpace(entry.Reason), by),
+		w.Wake(after.ID, 0, fmt.Sprintf("order %d changed", after.Number)),
+		w.Record("order", after.Number, nil, entry),
+	)
 }
 
 // findable lets an order be found by its number, supplier, total, what it is about and what is on it.

@@ -30,6 +30,7 @@ func TestAnOrderIsPlannedWhileItIsTyped(t *testing.T) {
 	plan, err := orders.Plan(
 		b.Ctx,
 		b.App,
+		b.Actors["buyer"],
 		0,
 		orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: []orders.EntryLine{housetest.Krill("3", "0.33"), housetest.Krill("1.5", "12"), free}},
 	)
@@ -98,7 +99,7 @@ func TestWhatStandsAgainstIssuing(t *testing.T) {
 	var all fault.Faults
 	require.True(t, errors.As(err, &all))
 	require.Equal(t, []string{"supplier", "wantedOn", "lines[0].item", "lines[0].budget", "lines[0].quantity"}, housetest.FieldsOf(all))
-	plan, err := orders.Plan(b.Ctx, b.App, 0, with(func(e *orders.Entry) { e.Supplier = "DISP" }))
+	plan, err := orders.Plan(b.Ctx, b.App, b.Actors["buyer"], 0, with(func(e *orders.Entry) { e.Supplier = "DISP" }))
 	require.NoError(t, err)
 	require.Len(t, plan.Advice, 1)
 	require.Equal(t, int64(4001), b.Order("BRACK", "1"), "none of these took a number")

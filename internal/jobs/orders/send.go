@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"lagoon/internal/act"
@@ -150,7 +151,18 @@ func orderPDF(r act.Reading, order *trade.Order, prices bool) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	doc := r.LettersTo(supplier).Order(order, totals, changes, to, prices)
+	letters := r.LettersTo(supplier)
+	doc := letters.Order(order, totals, changes, to, prices)
+	decisions, err := r.OrderDecisions(order.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range slices.Backward(decisions) {
+		if at, bad := act.ParseStamp(d.At); d.Decision == store.OrderApproved && bad == nil {
+			doc.Facts = append(doc.Facts, letters.ApprovedBy(d.ByName, day.Of(at, r.Zone)))
+			break
+		}
+	}
 	doc.On = order.IssuedOn.Time()
 	return pdf.Write(doc)
 }
@@ -416,7 +428,7 @@ func Answer(ctx context.Context, a *act.App, c act.Command, entry AnswerEntry) (
 			At:         w.Instant(),
 		}
 		return Issued{
-				order.Number,
+				Number: order.Number,
 			}, errors.Join(
 				w.AddAnswer(order.ID, answer),
 				w.Record("order", order.Number, nil, entry),

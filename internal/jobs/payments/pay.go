@@ -416,7 +416,7 @@ func run(w *act.Work, number, version int64) (store.Run, []store.Payment, error)
 }
 
 // ApproveRun approves a run of somebody else: its pain.001 file is written and its invoices are
-// in payment; the books follow when it is sent (rules §11). Everything is asked again:
+// in payment; the books follow when it is sent (rules §11). It takes the authority for what the run pays. Everything is asked again:
 // where something changed since the run was made it is not approved but proposed again as
 // it would be made now, in its maker's name.
 func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version int64) (RunMade, error) {
@@ -432,6 +432,16 @@ func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version 
 				"Run %d is your own; a second person must approve it.",
 				number,
 			)
+		}
+		sum, err := runWorth(w.Reading, run, payments)
+		if err != nil {
+			return RunMade{}, err
+		}
+		if w.Actor, err = w.Authorised(w.Actor, sum, "treasurer"); err != nil {
+			return RunMade{}, err
+		}
+		if w.Actor.Is(run.MadeBy) { // nor in the place of who made it
+			return RunMade{}, fault.New(fault.Forbidden, "", "Run %d is made by whom you stand in for; somebody else must approve it.", number)
 		}
 		changes, err := changedSince(w, run, payments)
 		if err != nil {
@@ -463,6 +473,23 @@ func ApproveRun(ctx context.Context, a *act.App, c act.Command, number, version 
 				w.Record("run", number, nil, struct{ State string }{run.State}),
 			)
 	})
+}
+
+// runWorth is what a run pays, in the company's currency at the rates of its day of payment.
+func runWorth(r act.Reading, run store.Run, payments []store.Payment) (money.Amount, error) {
+	var sum money.Amount
+	for _, p := range payments {
+		rate, err := r.RateOn(p.Currency, run.PayOn)
+		if err != nil {
+			return 0, err
+		}
+		base, err := p.Amount.Convert(rate, p.Currency, r.Ours.Currency)
+		if err != nil {
+			return 0, err
+		}
+		sum += base
+	}
+	return sum, nil
 }
 
 // approve takes one payment of a run: its invoices are in payment.

@@ -108,6 +108,30 @@ func (e Kind) Valid() bool {
 	}
 }
 
+// Defines values for OrderDecidedDecision.
+const (
+	OrderDecidedDecisionApproved OrderDecidedDecision = "approved"
+	OrderDecidedDecisionPassed   OrderDecidedDecision = "passed"
+	OrderDecidedDecisionRefused  OrderDecidedDecision = "refused"
+	OrderDecidedDecisionReplaced OrderDecidedDecision = "replaced"
+)
+
+// Valid indicates whether the value is a known member of the OrderDecidedDecision enum.
+func (e OrderDecidedDecision) Valid() bool {
+	switch e {
+	case OrderDecidedDecisionApproved:
+		return true
+	case OrderDecidedDecisionPassed:
+		return true
+	case OrderDecidedDecisionRefused:
+		return true
+	case OrderDecidedDecisionReplaced:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for OrderSheetGoods.
 const (
 	OrderSheetGoodsAll    OrderSheetGoods = "all"
@@ -908,6 +932,9 @@ type DeliverySheet struct {
 // Done defines model for Done.
 type Done struct {
 	Number string `json:"number"`
+
+	// Waits It waits for an approver.
+	Waits *bool `json:"waits,omitempty"`
 }
 
 // Door defines model for Door.
@@ -1797,6 +1824,26 @@ type OpenLines struct {
 	Rows []OpenLine `json:"rows"`
 }
 
+// OrderAsked What an order waits for an approver with.
+type OrderAsked struct {
+	Approvers []Approver `json:"approvers"`
+	At        string     `json:"at"`
+	By        string     `json:"by"`
+	Currency  string     `json:"currency"`
+
+	// Hands Why it is not in this person's hands.
+	Hands *string `json:"hands,omitempty"`
+
+	// Net An exact number with a decimal point.
+	Net        Decimal `json:"net"`
+	PassedBy   *string `json:"passedBy,omitempty"`
+	PassedNote *string `json:"passedNote,omitempty"`
+	PassedTo   *string `json:"passedTo,omitempty"`
+
+	// Says Of a change
+	Says []string `json:"says"`
+}
+
 // OrderChange defines model for OrderChange.
 type OrderChange struct {
 	Entry   OrderEntry `json:"entry"`
@@ -1818,6 +1865,30 @@ type OrderChoices struct {
 	Place   string         `json:"place"`
 	Prices  []AgreedPrice  `json:"prices"`
 	Untaxed bool           `json:"untaxed"`
+}
+
+// OrderDecided defines model for OrderDecided.
+type OrderDecided struct {
+	At       string               `json:"at"`
+	By       string               `json:"by"`
+	Decision OrderDecidedDecision `json:"decision"`
+
+	// Net An exact number with a decimal point.
+	Net  Decimal `json:"net"`
+	Note string  `json:"note"`
+	To   *string `json:"to,omitempty"`
+}
+
+// OrderDecidedDecision defines model for OrderDecided.Decision.
+type OrderDecidedDecision string
+
+// OrderDecisionEntry defines model for OrderDecisionEntry.
+type OrderDecisionEntry struct {
+	Note *string `json:"note,omitempty"`
+
+	// To The sign-in name of whom it is passed on to.
+	To      *string `json:"to,omitempty"`
+	Version int64   `json:"version"`
 }
 
 // OrderEntry defines model for OrderEntry.
@@ -1982,6 +2053,7 @@ type OrderSheet struct {
 	Charges   []PlannedCharge `json:"charges"`
 	Contact   string          `json:"contact"`
 	Currency  string          `json:"currency"`
+	Decided   []OrderDecided  `json:"decided"`
 	Elsewhere string          `json:"elsewhere"`
 
 	// Goods How far the goods have come.
@@ -2016,6 +2088,9 @@ type OrderSheet struct {
 	Unsent         []string       `json:"unsent"`
 	Version        int64          `json:"version"`
 	Versions       []OrderVersion `json:"versions"`
+
+	// Waits What an order waits for an approver with.
+	Waits *OrderAsked `json:"waits,omitempty"`
 
 	// WantedOn A civil date, YYYY-MM-DD.
 	WantedOn Day `json:"wantedOn"`
@@ -2839,6 +2914,20 @@ type Version struct {
 	Version int64 `json:"version"`
 }
 
+// WaitingOrder defines model for WaitingOrder.
+type WaitingOrder struct {
+	Order OrderSlip `json:"order"`
+
+	// Yours Whether it is this person's turn.
+	Yours bool `json:"yours"`
+}
+
+// WaitingOrders defines model for WaitingOrders.
+type WaitingOrders struct {
+	More int64          `json:"more"`
+	Rows []WaitingOrder `json:"rows"`
+}
+
 // Way A way to settle a finding and what it will book and leave open.
 type Way struct {
 	Books string `json:"books"`
@@ -3177,6 +3266,11 @@ type AnswerOrderParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// ApproveOrderParams defines parameters for ApproveOrder.
+type ApproveOrderParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // CancelOrderParams defines parameters for CancelOrder.
 type CancelOrderParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -3203,9 +3297,19 @@ type HandOverMailParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// PassOrderParams defines parameters for PassOrder.
+type PassOrderParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // GetOrderPdfParams defines parameters for GetOrderPdf.
 type GetOrderPdfParams struct {
 	Prices *bool `form:"prices,omitempty" json:"prices,omitempty"`
+}
+
+// RefuseOrderParams defines parameters for RefuseOrder.
+type RefuseOrderParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
 // SendOrderParams defines parameters for SendOrder.
@@ -3527,6 +3631,9 @@ type PreviewOrderJSONRequestBody = OrderEntry
 // AnswerOrderJSONRequestBody defines body for AnswerOrder for application/json ContentType.
 type AnswerOrderJSONRequestBody = AnswerEntry
 
+// ApproveOrderJSONRequestBody defines body for ApproveOrder for application/json ContentType.
+type ApproveOrderJSONRequestBody = OrderDecisionEntry
+
 // CancelOrderJSONRequestBody defines body for CancelOrder for application/json ContentType.
 type CancelOrderJSONRequestBody = Reason
 
@@ -3535,6 +3642,12 @@ type ChangeOrderJSONRequestBody = OrderChange
 
 // AcceptFreeJSONRequestBody defines body for AcceptFree for application/json ContentType.
 type AcceptFreeJSONRequestBody = FreeEntry
+
+// PassOrderJSONRequestBody defines body for PassOrder for application/json ContentType.
+type PassOrderJSONRequestBody = OrderDecisionEntry
+
+// RefuseOrderJSONRequestBody defines body for RefuseOrder for application/json ContentType.
+type RefuseOrderJSONRequestBody = OrderDecisionEntry
 
 // SendOrderJSONRequestBody defines body for SendOrder for application/json ContentType.
 type SendOrderJSONRequestBody = SendEntry
@@ -3859,12 +3972,18 @@ type ServerInterface interface {
 	// PreviewOrder What an order comes to, and what stands against issuing it.
 	// (POST /api/orders/preview)
 	PreviewOrder(c *gin.Context, params PreviewOrderParams)
+	// GetOrdersWaiting Orders that wait for an approver.
+	// (GET /api/orders/waiting)
+	GetOrdersWaiting(c *gin.Context)
 	// GetOrder One order with all that happened to it.
 	// (GET /api/orders/{number})
 	GetOrder(c *gin.Context, number int64)
 	// AnswerOrder Note the supplier's acknowledgement.
 	// (POST /api/orders/{number}/answer)
 	AnswerOrder(c *gin.Context, number int64, params AnswerOrderParams)
+	// ApproveOrder Approve an order above its buyer's authority, or a change of one.
+	// (POST /api/orders/{number}/approve)
+	ApproveOrder(c *gin.Context, number int64, params ApproveOrderParams)
 	// CancelOrder Cancel an order of which nothing is received or invoiced.
 	// (POST /api/orders/{number}/cancel)
 	CancelOrder(c *gin.Context, number int64, params CancelOrderParams)
@@ -3886,9 +4005,15 @@ type ServerInterface interface {
 	// HandOverMail Hand a mail over again that failed.
 	// (POST /api/orders/{number}/mails/{index}/again)
 	HandOverMail(c *gin.Context, number int64, index int, params HandOverMailParams)
+	// PassOrder Pass the approval of an order on to somebody who may give it.
+	// (POST /api/orders/{number}/pass)
+	PassOrder(c *gin.Context, number int64, params PassOrderParams)
 	// GetOrderPdf The order as its supplier gets it.
 	// (GET /api/orders/{number}/pdf)
 	GetOrderPdf(c *gin.Context, number int64, params GetOrderPdfParams)
+	// RefuseOrder Refuse an order, or a change of one, that waits for an approver.
+	// (POST /api/orders/{number}/refuse)
+	RefuseOrder(c *gin.Context, number int64, params RefuseOrderParams)
 	// SendOrder Tell the supplier, by mail or otherwise.
 	// (POST /api/orders/{number}/send)
 	SendOrder(c *gin.Context, number int64, params SendOrderParams)
@@ -6949,6 +7074,19 @@ func (siw *ServerInterfaceWrapper) PreviewOrder(c *gin.Context) {
 	siw.Handler.PreviewOrder(c, params)
 }
 
+// GetOrdersWaiting operation middleware
+func (siw *ServerInterfaceWrapper) GetOrdersWaiting(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetOrdersWaiting(c)
+}
+
 // GetOrder operation middleware
 func (siw *ServerInterfaceWrapper) GetOrder(c *gin.Context) {
 
@@ -7021,6 +7159,55 @@ func (siw *ServerInterfaceWrapper) AnswerOrder(c *gin.Context) {
 	}
 
 	siw.Handler.AnswerOrder(c, number, params)
+}
+
+// ApproveOrder operation middleware
+func (siw *ServerInterfaceWrapper) ApproveOrder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ApproveOrderParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ApproveOrder(c, number, params)
 }
 
 // CancelOrder operation middleware
@@ -7331,6 +7518,55 @@ func (siw *ServerInterfaceWrapper) HandOverMail(c *gin.Context) {
 	siw.Handler.HandOverMail(c, number, index, params)
 }
 
+// PassOrder operation middleware
+func (siw *ServerInterfaceWrapper) PassOrder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PassOrderParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PassOrder(c, number, params)
+}
+
 // GetOrderPdf operation middleware
 func (siw *ServerInterfaceWrapper) GetOrderPdf(c *gin.Context) {
 
@@ -7365,6 +7601,55 @@ func (siw *ServerInterfaceWrapper) GetOrderPdf(c *gin.Context) {
 	}
 
 	siw.Handler.GetOrderPdf(c, number, params)
+}
+
+// RefuseOrder operation middleware
+func (siw *ServerInterfaceWrapper) RefuseOrder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RefuseOrderParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RefuseOrder(c, number, params)
 }
 
 // SendOrder operation middleware
@@ -9092,6 +9377,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/record/export", wrapper.ExportRecord)
 	router.GET(options.BaseURL+"/api/orders", wrapper.GetOrders)
 	router.POST(options.BaseURL+"/api/orders", wrapper.IssueOrder)
+	router.GET(options.BaseURL+"/api/orders/waiting", wrapper.GetOrdersWaiting)
+	router.POST(options.BaseURL+"/api/orders/:number/approve", wrapper.ApproveOrder)
+	router.POST(options.BaseURL+"/api/orders/:number/refuse", wrapper.RefuseOrder)
+	router.POST(options.BaseURL+"/api/orders/:number/pass", wrapper.PassOrder)
 	router.POST(options.BaseURL+"/api/orders/preview", wrapper.PreviewOrder)
 	router.POST(options.BaseURL+"/api/orders/letter", wrapper.PreviewOrderLetter)
 	router.GET(options.BaseURL+"/api/orders/choices", wrapper.GetOrderChoices)
@@ -12362,6 +12651,44 @@ func (response PreviewOrderdefaultApplicationProblemPlusJSONResponse) VisitPrevi
 	return err
 }
 
+type GetOrdersWaitingRequestObject struct {
+}
+
+type GetOrdersWaitingResponseObject interface {
+	VisitGetOrdersWaitingResponse(w http.ResponseWriter) error
+}
+
+type GetOrdersWaiting200JSONResponse WaitingOrders
+
+func (response GetOrdersWaiting200JSONResponse) VisitGetOrdersWaitingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrdersWaitingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetOrdersWaitingdefaultApplicationProblemPlusJSONResponse) VisitGetOrdersWaitingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetOrderRequestObject struct {
 	Number int64 `json:"number"`
 }
@@ -12431,6 +12758,47 @@ type AnswerOrderdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AnswerOrderdefaultApplicationProblemPlusJSONResponse) VisitAnswerOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ApproveOrderRequestObject struct {
+	Number int64 `json:"number"`
+	Params ApproveOrderParams
+	Body   *ApproveOrderJSONRequestBody
+}
+
+type ApproveOrderResponseObject interface {
+	VisitApproveOrderResponse(w http.ResponseWriter) error
+}
+
+type ApproveOrder200JSONResponse Done
+
+func (response ApproveOrder200JSONResponse) VisitApproveOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ApproveOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ApproveOrderdefaultApplicationProblemPlusJSONResponse) VisitApproveOrderResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -12731,6 +13099,47 @@ func (response HandOverMaildefaultApplicationProblemPlusJSONResponse) VisitHandO
 	return err
 }
 
+type PassOrderRequestObject struct {
+	Number int64 `json:"number"`
+	Params PassOrderParams
+	Body   *PassOrderJSONRequestBody
+}
+
+type PassOrderResponseObject interface {
+	VisitPassOrderResponse(w http.ResponseWriter) error
+}
+
+type PassOrder200JSONResponse Done
+
+func (response PassOrder200JSONResponse) VisitPassOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PassOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PassOrderdefaultApplicationProblemPlusJSONResponse) VisitPassOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetOrderPdfRequestObject struct {
 	Number int64 `json:"number"`
 	Params GetOrderPdfParams
@@ -12766,6 +13175,47 @@ type GetOrderPdfdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetOrderPdfdefaultApplicationProblemPlusJSONResponse) VisitGetOrderPdfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RefuseOrderRequestObject struct {
+	Number int64 `json:"number"`
+	Params RefuseOrderParams
+	Body   *RefuseOrderJSONRequestBody
+}
+
+type RefuseOrderResponseObject interface {
+	VisitRefuseOrderResponse(w http.ResponseWriter) error
+}
+
+type RefuseOrder200JSONResponse Done
+
+func (response RefuseOrder200JSONResponse) VisitRefuseOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RefuseOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RefuseOrderdefaultApplicationProblemPlusJSONResponse) VisitRefuseOrderResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14834,12 +15284,18 @@ type StrictServerInterface interface {
 	// PreviewOrder What an order comes to, and what stands against issuing it.
 	// (POST /api/orders/preview)
 	PreviewOrder(ctx context.Context, request PreviewOrderRequestObject) (PreviewOrderResponseObject, error)
+	// GetOrdersWaiting Orders that wait for an approver.
+	// (GET /api/orders/waiting)
+	GetOrdersWaiting(ctx context.Context, request GetOrdersWaitingRequestObject) (GetOrdersWaitingResponseObject, error)
 	// GetOrder One order with all that happened to it.
 	// (GET /api/orders/{number})
 	GetOrder(ctx context.Context, request GetOrderRequestObject) (GetOrderResponseObject, error)
 	// AnswerOrder Note the supplier's acknowledgement.
 	// (POST /api/orders/{number}/answer)
 	AnswerOrder(ctx context.Context, request AnswerOrderRequestObject) (AnswerOrderResponseObject, error)
+	// ApproveOrder Approve an order above its buyer's authority, or a change of one.
+	// (POST /api/orders/{number}/approve)
+	ApproveOrder(ctx context.Context, request ApproveOrderRequestObject) (ApproveOrderResponseObject, error)
 	// CancelOrder Cancel an order of which nothing is received or invoiced.
 	// (POST /api/orders/{number}/cancel)
 	CancelOrder(ctx context.Context, request CancelOrderRequestObject) (CancelOrderResponseObject, error)
@@ -14861,9 +15317,15 @@ type StrictServerInterface interface {
 	// HandOverMail Hand a mail over again that failed.
 	// (POST /api/orders/{number}/mails/{index}/again)
 	HandOverMail(ctx context.Context, request HandOverMailRequestObject) (HandOverMailResponseObject, error)
+	// PassOrder Pass the approval of an order on to somebody who may give it.
+	// (POST /api/orders/{number}/pass)
+	PassOrder(ctx context.Context, request PassOrderRequestObject) (PassOrderResponseObject, error)
 	// GetOrderPdf The order as its supplier gets it.
 	// (GET /api/orders/{number}/pdf)
 	GetOrderPdf(ctx context.Context, request GetOrderPdfRequestObject) (GetOrderPdfResponseObject, error)
+	// RefuseOrder Refuse an order, or a change of one, that waits for an approver.
+	// (POST /api/orders/{number}/refuse)
+	RefuseOrder(ctx context.Context, request RefuseOrderRequestObject) (RefuseOrderResponseObject, error)
 	// SendOrder Tell the supplier, by mail or otherwise.
 	// (POST /api/orders/{number}/send)
 	SendOrder(ctx context.Context, request SendOrderRequestObject) (SendOrderResponseObject, error)
@@ -17968,6 +18430,30 @@ func (sh *strictHandler) PreviewOrder(ctx *gin.Context, params PreviewOrderParam
 	}
 }
 
+// GetOrdersWaiting operation middleware
+func (sh *strictHandler) GetOrdersWaiting(ctx *gin.Context) {
+	var request GetOrdersWaitingRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOrdersWaiting(ctx, request.(GetOrdersWaitingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOrdersWaiting")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetOrdersWaitingResponseObject); ok {
+		if err := validResponse.VisitGetOrdersWaitingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetOrder operation middleware
 func (sh *strictHandler) GetOrder(ctx *gin.Context, number int64) {
 	var request GetOrderRequestObject
@@ -18032,6 +18518,51 @@ func (sh *strictHandler) AnswerOrder(ctx *gin.Context, number int64, params Answ
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AnswerOrderResponseObject); ok {
 		if err := validResponse.VisitAnswerOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ApproveOrder operation middleware
+func (sh *strictHandler) ApproveOrder(ctx *gin.Context, number int64, params ApproveOrderParams) {
+	var request ApproveOrderRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body ApproveOrderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ApproveOrder(ctx, request.(ApproveOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ApproveOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ApproveOrderResponseObject); ok {
+		if err := validResponse.VisitApproveOrderResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -18282,6 +18813,51 @@ func (sh *strictHandler) HandOverMail(ctx *gin.Context, number int64, index int,
 	}
 }
 
+// PassOrder operation middleware
+func (sh *strictHandler) PassOrder(ctx *gin.Context, number int64, params PassOrderParams) {
+	var request PassOrderRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body PassOrderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PassOrder(ctx, request.(PassOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PassOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PassOrderResponseObject); ok {
+		if err := validResponse.VisitPassOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetOrderPdf operation middleware
 func (sh *strictHandler) GetOrderPdf(ctx *gin.Context, number int64, params GetOrderPdfParams) {
 	var request GetOrderPdfRequestObject
@@ -18302,6 +18878,51 @@ func (sh *strictHandler) GetOrderPdf(ctx *gin.Context, number int64, params GetO
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetOrderPdfResponseObject); ok {
 		if err := validResponse.VisitGetOrderPdfResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RefuseOrder operation middleware
+func (sh *strictHandler) RefuseOrder(ctx *gin.Context, number int64, params RefuseOrderParams) {
+	var request RefuseOrderRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body RefuseOrderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RefuseOrder(ctx, request.(RefuseOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RefuseOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RefuseOrderResponseObject); ok {
+		if err := validResponse.VisitRefuseOrderResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -19947,310 +20568,319 @@ func (sh *strictHandler) SaveTaxCode(ctx *gin.Context, params SaveTaxCodeParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1tk9u49S/4VVC9tyrJ/mW3ZyZP63lxy4+J73jsvt2emc2mZlOQCElIU4ACgC3rP+XvfgsHAAmSAAlQ",
-	"Une77TfJuAWSAM7BwXn8nd/OFnyz5YwwJc+e/na2xQJviCIC/vUD2ev/o+zs6dma4IKIs9kZwxty9vTs",
-	"TUE2W64IW+wf6XGzM7lYkw3WD2zwx7eErdT67Olfn8zO1H6rn5BKULY6+zQ7+/hoxR/Z9+hnP32anQki",
-	"t5xJAh++EHxeko3+zwVnijCl/xNvtyVdYEU5O9+aEf/1b8mZ/q35+P8QZHn29Oz/Om9Wdm5+lefuvZ/0",
-	"FwsiF4Ju9evOnp49Q4IsK4nLxzAd+4R+4bPFgmzVK6YE7AYuCqqfweWF4FsiFNVzXuJSktnZ1vvTb2e4",
-	"LPX/tT/06oaIPeJbwlBBl0siCFsQxJdIrQm6pqxAnMF/U3bD6YI8Pqt3cM55STDTW7hYY7Einc3+9klo",
-	"t/U7kwaWlMEb7Q+UKbIiQv/CuAp8K/QOLjSXPP3tbMnFBivzmj//sVmD91au1sljb4iQ1JB6dDRw038q",
-	"Kkhx9vSfZv12dXYpzft+rR/n83+ThdLfMgQnRS61lbd5zY7M98E/uy3t/NCZ+1wfLKzcvCOz5ZU9IOmT",
-	"peyixAvyfgn/UGQjg7O0f8BC4L3+t6zmUlFVKfsW9+DQobuqn+m/sbPcZlbtTw2se8q5nNNFj5sDvEzn",
-	"mHXG/Tk0bov3H3hn4B/7A7ukpYsz96z9VnCZRSGIlJkrXFC178zom+AaYQ9Fd+y3EenQJvqoQOlyz5ZL",
-	"teAFGd+r2dm2Elsuh76Y8EFBVlZojG6EVIIQlbCsDhnredavmJndr7/urbvZ7yCpV5gyqd7BxZhFbifi",
-	"+1Km2szT5XGlFnyTIJXsW2dOtLoHw4sShBQXgi5yFzXHsssp34UoR1hB/NV7t+RS8E3SSVdkk6K4lARL",
-	"lTKnrVvv2MCKKVqOT7ErJ/V87fLcO9zs3MdnZgODNGFyZ7jiZNfbVvANlaR4z8auh5fuqFpVaJz9mqGt",
-	"78zq2zK+5im3RXspY6zUWseo1DlArXGPzmL7EdyF7VbwG1xO2Yd0JVDxvtp7RVfsEWVIq/1a292t+QZR",
-	"hahEWywlMWov19ru6L1ylF2LK1SwR9nno+QrysJCGKcIVfO8HR2clxD0BpcnPbbE8cXgiSUl1UaMYaLs",
-	"WybDQpAKq5z7yLx75qnN5g1uYQPbOuHWzdvaTdu68m6p021fpS1mMzxzB+tH/c2EJQT3UF6T4pKu1mpc",
-	"UW2LhUteEokwKxCu1JoLqvZIrbFCO0wVWnKBMJJkwfWAYkMZlUpgxcXjsx413PPj7LugG1yCsNZfTzZk",
-	"9FxHTRjzypk3ndCGPcfseprhlmi7GCZs7/Uva44IU0SQAlE1Q7s1LQlifM6LPSKlJGiNJVpwtqRiA2OS",
-	"pHGqmbTB+xfm3aFj0NVw9EtnsNro/k3RYgTBkjOZZ/UKor/bUjK9UyYqlnoeiVJl7DVK8GpekhDZ9ggz",
-	"hGG5aIclkkQhLGnh+4YiB9u91UyzmYK3qFm9KcGd5vw62xVSXyMJm7LhN50zmPBQl0JZIvQGlxVJlhIx",
-	"SWne4uYf37q3Vu7nWO8llzGTBmQGCVt7Lb4J/F5ylS7t3nIV2mn9jrdkqUJ8ipX1Y25QQQvEuEIrjuZ4",
-	"ca0Z9ZCvMh4+NP+pMFOZMh+YPXzMVpwXEu2IIMYbTIoZogztuChk4KyB6l1ZUiV/foPFdZA8gqhKMGyF",
-	"QOL7KkZrj0FfUT6I0/lZm6W8j3k732xCcyYsA1uO85imtcjgmamKFVETzswcHkzxLHVOSctCz/QvpPoN",
-	"YuwL2lYW+yQ7FvyTMTZWEOPVSJyDr1aObbbmmK4lHBvn2HhU49hhLQJT7PGuz9UwSUu9tb6UPqO3mdw5",
-	"VepvD3NvrsN2w8XoQf1RjwGtdZcuxr0DNa667iRcaGLobE4xlBpNd5S2Af9weCBL45bOGq0blhkh5iYW",
-	"Wu0LvFWVOKnqk6W1xGxhzcybDRb7DCvPWcXuyeD66whjXsST73Dbi+fJS7xxfJAoaqKO7eYW72vv+OML",
-	"rMiKi33s90u7lVOuxWaJtf/bTqZeX3sOzRfj2/yGnWqjjxcebrY8wQPYpsF4pKihSd55Pgk1frBbkuHH",
-	"eGZD90tkIvMuoK8ZC7P9DO2oWtu/FPDrT+9evEV/+ebP36D5XpviizUij2zMXxo3qTHAu/Ilqo2w1PtT",
-	"KswKLIrs+9OKzfp5pxzFtlKl+jg6m8mQlcxuG+ecX0u9UVRJJHhJEGaF2VTKwJmBkbncERcdUrT2Hqjx",
-	"O4mMKATHk15UwJ3UzLw9uQ9rYmbgGwajW14QhQOBngMuNv/6GD+7vJxwuOCpeu6z5v6I+qhflJhuTupG",
-	"XQhSUJWlM6/oDWE/bceeqN3ZK8GlzHh/ac3h1OG9QPrQg7Cj1osQMIw3eJ/ny4rknWQqI1vCCv1c8HRY",
-	"IQYuXAk+XLCrv0eM6+O6QlTCgSYF2hMVzm9SvCzCHswdlkj/qg84VXCCd2ttsYPbGERT2FbfrbkMuNfe",
-	"MAS/oLV+Eq3oDUxRoWqLaORNVK0LgXcskaViahg41cG9brOS3LY6JrG85VjS435D+egRfMWKk0X3Tht9",
-	"s9NPCU8G3E9UooU5MN+D1OeVQrCVCJel4Zi+qC+JUobzRw/iWzN02inWZ/gNM6f24xvz2J/8Pe4d0uMS",
-	"QxuvVAWP7d/A8QUnCAuCpKJlibAeTgr4i91VhCXakbIMHdoord1Xx6j+tqZDBt/KyrwkTS0lH0Mj4zHs",
-	"BFfEPv9e1Q/BF2b19O3c4nuT7xHDkHmTcTGNuY+XfPyQgHx6zcVwPumGS/WO5Fya+on/ne/sZVkfqZ1r",
-	"ieMneJ8H3LXdfACTr6o3Pc0Ny4if/GOp39m5ZusHOS3bHD0ea1iKtcXT+yXCCFaWpGz7dOm9CHSRhNcM",
-	"kaOz69G9vBDkhpJdvruszj8O33GMq0Yis0L/yT1kjB1zzaVrhdikHka+aJQqZAf5yelwrep/S2tEpX8S",
-	"TLpknXzBmcKLsKWQr6/f3n0fVMGzhBLfZQYIoMQhfaqvKSmLujCiP1vQ4ocV/RUnEnGG7EXfqPwJaoJT",
-	"dI30cnouLHrWnISGQ92EvJVGj9+04KuVznd1aeYbk4OC9DO+yqzts4g7G7i02mwGfSHmdnDCwdGPmSAl",
-	"wTInG8k8MB7VcS+euaWPHh3Y1ikponDoI6FS69kM/5onXfWpviTL8DYGnNTfpV3vemfMCrzp1q8MbhUv",
-	"SK6nWOsyrPGRWCMVMwTUmaHdmiNsUlCl5+BQayL0Pxd8Q+xVHHBamueKZ+GL0v38fD/0s0gnRJ0qG6CE",
-	"KW4L3BxXfENqP5ArgdNaBZVI0U2k4C3qtzLZw4ELitc5xjvsJRlH8jgWlRARj5bWuVobP7NEMcrY8BJi",
-	"cYt6ryN8RdlKsxKX2Rm/eiWELcI0LlIiXzbTB8uI+9tFzxs/unXTO65Wds/0duBrwtBS8E1w4/MOPsik",
-	"xo0yKPfcia63wy4+vN8QF5hU49nUZ41mkpTkhpQp2Zsl3dCcVC09POwdTow5aFZ0ad1hCb0tcWJNg8If",
-	"3xRhxlH4o+MYwyIu3KW4H59BEJ9Gv3/+4dEf//qHJJNP7fiVItvw3CtWDC+vezgtTd2q7UZ2tqn73mYS",
-	"jtI1IcM8B7mwiVnTR8h1hiyt8AZNy4NuvJh/yU6KrucT2Rpn7GVlXkQjoyVmqwr36qW/CacpT4/ThQ9E",
-	"XmRlzRlJqjo9SoFkPy74TXIY2IYH7dkwE/f22ptihMie8zpDgbriaKOFBF8ijLT9gDb4miDZ/BmuIkU2",
-	"v5OI7wJqkh4vP6eENz1YTk1Ysbls5h0zu/gwRSohc83lNS+LVCPKtwFSS11SB2/xfuNQLBKGC7IgEOmb",
-	"Esaq7ajmLS2LweyJN6fgboPVn8n7f+c7tMQCOFwrOOYQmKgg0ioyWmCG5gS5QGGf+RcuRN+/nuGnWnlb",
-	"UW2BuOzthD0138zMX871j9htLk7o1jcpyhmf6LCH8XPUE2188vWLW3sVZ47XZm8CHlkcoX5Ds+9tVNyW",
-	"90i8l5AnAyF5uqqE1rpsJI+waqMn7tm/Zsq/BmTRC8tZb8z6Mhn4Q9dKaM9f3yyyCd1ipy3S2u2tF9Vn",
-	"6qNlUhpB/65+3fBF2BkfouRLHAhDPEMLekNLpA2SGfrHP/7xj0c//vjo5cuOqhu8YBzX9V/KEPmIF8rt",
-	"GQQCMCrMeLTllKnAB7ZYKSL0C/7/R//zn08e/T+//tfv//n4V/Nff/if/+MsOAfQebOTYxdrgrfBjdV8",
-	"gkX0J/gcPbxOaMxbq9k/LBvdmaHMJuvVIphKxFmd8GfVkLxYiC/UQtqrVJaN8jB7EldiDhdn5d4tBBu5",
-	"kL6ALNif7KIHc81mPpIpw0cqafySg1HfSUhdaBCIog7w+hvNHnlrb10fjiXqYzOrz1br5vFOjmVuwxhB",
-	"SdUq6840SJva9BRFgTPz5rSsjQLvk/Gr0q1Yt9xolI6/sy7H/hEydWILvCH+VcXViO9yfKmMK3unHrkU",
-	"fLvmikdtxb8mofcEPECR/GIo2L7AQoUFGlzAsfC2FqKgC4DKAntMmZZI36N5idn1U1AD9EuLlOvSfOuX",
-	"9T5c8eekuEQFhxfjokDVFineL3/+03gYwR11m89XwBF1TqSG7R2vDh3DKTVwZJlQRuSJPKjTi1w6R6gV",
-	"vdWqTdwUbfY8hkeu3AwnZSiuDS+JaYHwXIsEVUsKqxtooifwVKoTIVSvWW/tEGtNS0tZUkhOzQl5mmzW",
-	"CBJYBjjQ0aOtBxXG1hvRFLwOBlTdtl+tLcJYVhJfnZiTFpHzMMRCeT55ufb+PR3JxH9ZkUi+llFXIBnE",
-	"DO3fjbMzF9lsm4FUIvJxC/AEj8+esqosP83G4lr7RF4iTPUsiaQUpO5eRmvT8vQQDyUgnt8/B8RQAdin",
-	"dkdm4cuTSrQlQnKGNnivLzWbD4YY32Wp9I3+kxGMPRmUDRd0RVmyhhmHsvNVoYCa5HScnIJDQW6IkC6s",
-	"nuR8hAdkMmxIqjqV6s/2daKoEyTMJWtBcJF+eG4IU6Oh2iH0oVFNqi7380Cfmg1rxX9dSNiJgHo5PSRD",
-	"X7rVHOMnocWqL17ybK2NJTqb2ICTiXMxzWLLyPXwcLJCgiqjgN1YOemffgfjw1/uhm7dspqvDFS0vxR4",
-	"qW4HUC38BSUqEphXnjtz6LweUKzTIN3UlRxBVLA4tBps7xR3QuHoMijQ9CCbBjZtm9PjehG/7/jq9fxy",
-	"K4lh9QhLl7okCWHfg2vOlLjxDQGf/jXZKrQhmBkgLyp9+yfZP76hjG6qzdnTb3Jxt4eeHOOl6IZdEZJb",
-	"fHCkOY5O7d5gehixdSicxyQ/X6b9AOk8L4YU92Gtni+qjUX/j/74LkdYTsw3OxhzLMtXl2ccK66MXpyo",
-	"/e3WQSrGTmw9G/ukR5UeDfxrwdO7unzg5jzkBmu2fjLWTMRizUrun2eOd1X+oToAQlcsE5wyAQzZJOG4",
-	"ZddzGNzT7PquABZ32PXbwHB1rNNAnnOdI2pwGgqk+NMax2GGuEBSG0q4rAEcqNDGLVroLeunBQbhhNL7",
-	"ZCxa2B/jw4GZZFbyQhx6LBb6oDIdOik7CPc2GjwMwYyN19qlwLzkwsK8sHhQ3eTusnAB7q1Nk/6+zsiG",
-	"4ICrWqMMWcSXlHCBB0TT6w+DFYQiHAcCh2LIaV3wIq0yMeDYTag9bEcMvToZm9rl8kvScW5AEkxzA+fV",
-	"7R3Taawvi3dE5YT4amF68vodhT9mKBYf8MfgS/S1OP6wGWW084IuRm+on+2wUIo8bKib/sz3bQ/6tC0D",
-	"TStQAEGbUUzpILICO+bDwQR80J5TGbw9GbULVr7X3tY8zfWIdQ2eYB96x3s9yIQYrA5J2eplsls8T4uM",
-	"hD09nc+bQON4c5QPctQNyQaKes8IumYcYKKcZvE7iYxX73vTZIvK+l5wMQUD+8QhQieIA6HpiDmB2WId",
-	"drgWkWScAfUvBxbwSN1ctoSFp6+oStEsjcvVOkbNMx4WFLx+5rYpRNCWxMwNNZIyvAVub4a4FFQ48Jsz",
-	"ldZRxC6yfmBmZxBeVg19lItOg9FiTRbXALOuOJJ4P0NYAsK9+bAL1kiEBVXrDVF0YYrNtITa4b15DjC8",
-	"g1A2PnTAoDPXjdMqe8kX19KVk4ZBp2stur2qHyzQGtTuGNw7r/QLouDBqq/B0FkknS2WmcUIzsSvrcVp",
-	"ezHvWtcBDAquJqez3eAXTElnv2Qu50sDPD47k5XYllWWmlQJFvMjZ2kagIyTfgH+gvej/ix7SN1Mmo5+",
-	"FpSwObzwabuYLn+Hj7SQ6opMOdcfSFlK5CsWYHCsCcILZYkqZUVkw1RgN3hQaPD7oM+2Y4mYdxkUCzQn",
-	"WEgrC1J8SyJehB2FUkpDUvrr0YGUZqk+qjigUr3iIN15lY2TFhddeE7KkWs76RaqV2XeGJ14PvRBqHdI",
-	"IgbzX8PjwK+X+M5go8HwWE+zntJ+JJIe6ho0HQ+Bc4ul3PEekOofg4P/u1/Ylw5Y7ba641c1e2rfPfO7",
-	"pszaDaW8uQYZSkxG9c6z42pE2BAiEDj+cqHNYwHpaVam0x17b6tbcqRn0HjHY/DDfvH5J1M9dtm0qen0",
-	"SzI/mMofW1+G9BPJHTZ+cgnnQQ/Lhipp8liMjTTUGyiShsS1KsjAnws5jxtTd5jeNrSpK/4mBI6YE1br",
-	"GEFezg7OaWELfrQg2gi0jB6gk+I2KOuyVE1aaMFNC6uDKZbtdgJ/auBFdYnpgVPqiS8nt9zpnjWCozmk",
-	"jQPK535vgx3FvN4i1gKt61pjcc7XgpCJLZ1PBuafnQEd03wG8331yqdEeY/RCPyAxJP0Tt1/ozeEXXiX",
-	"cE5bz/S7u9vyd+gm/TuVimfvuJGY6efPfuWS74ZysUZgLtxHB86O951TJgq4Pr195Y4pHsm5LMM1JG9M",
-	"zkwB6TIcYWbMbBeoDhfoRELi+oeEthoNjLMNkNu+vDB5845mwsFdtmDXJ8xCi0JjwE8RvCj4LQIWRZvy",
-	"35Qmb/Hml0dJJR7MztU/fbD2aqJB6VbnpZd676llk58EV5C6H8Lz/VmzsQNtMzXdT9uJN71nRw81zi47",
-	"CtmsJ58vF4bTfapUbKq1PTGDMlKPSSr3nlYLfmDMBJbQSqnsfLFl6rmEmaIidf+eGFXkz/lR3RrGI+36",
-	"sbQ/MA8YRHP6Vy3iwFVJt6Ev73l1rJd1SGXeXM+3AfiI3ptvNlsu1CWRVamyYx8lOYLEHayAOHbwe9gL",
-	"ndbEGdbtZ+B7Dt3BULSl5KR0xjmvVLAlhAHY+B6RzVbtbYqJwWPUlzvYcEsqpArV9A2lFx0p6s2FIItk",
-	"sJusIHlvIScLmo83zUlrCZXhA3TeW4d40tzzZub/spuAi39XUkGS46+zE0f3M6rD0xv+5OabNrkC405P",
-	"QbaYHr9nmKlK+uDu1PEq83D2fjST7ILTWD+nAtuu41BzblAxwN8ArjUAIvzLH5wwoCb+UvQzyqKfznPR",
-	"hNnkAIPaL6dyukVhOgB2MzMaR4xPjgGxO6VM3caZE2OSqSmlvUCzscd6OaZeRWkd1k6tl2+liE7ML7bA",
-	"XwloNH7250kaXgz2pT1OJmki2sv7+i2304fDHQmXXjqli+TQs1kdJpu80EGYwITy/3amaGuRocRRD3zG",
-	"5ZDC4fRYrz4lDpU9nGTaOhsD4uICZ/cUzU7x6yolACo2MY8vAy853Xp16kpeXkwgygCdhmf6OmJWwEnI",
-	"Fqq7YtbQE7s1L0lyxEFTKY6LM+qwiWsjQ8pEOo4tEQMpL0PFy/hjTi6MwzE+rt1vo/xeJzfvejbf7F/T",
-	"xuwPpFm6+1svrdnNxl9gI8LNpg14dNwRtQboiSrdNtzBbh7D6P9sXQh2G4Z8CPb1U1BDnF3bF3a2q/Wz",
-	"4Z8jTt8FbkNIH2rdhuP2ZHEdn6Dp65KFcYTpJrNzT9jmLsa/axpCpJY+Gis+vtuJrU67iJzt4qQAzGtz",
-	"Y9qef1634WMco6PdqPn6r3vkJ6Yimdjp13RRkas0aI0jI8scs2gm37EbBKicrrHkMNR9RME5CtKNTUPJ",
-	"TVBONb8aNg2rXgfjpvJdpJZg28Fz9X/KLUE5UBeMYAnWebk7zJRNyMGFy9J1KVS/f/7h0V+/+0OkOQwk",
-	"oYw3ZIJhTcs4Qf4N4j2OPDjH7Bq5YZD3X2JFpHLTikznhsq2y8BPCKdR1ZhXItNFPwVbyFPAhx65csEu",
-	"m0Uk/X9PjcfFNXbP/ZdSDHWUYr6jQCWdvigwt4nwnmBR7i+TgjoBDJmafevaIsuYHR4IxEOddWTY1S8F",
-	"MFxfm0ut4jNjO7UVg5aDw1tQW56OgBhIN6oxu2xOmrW6jBpeZwvEfa2WxK3ySxdjbMCqthbf19PhWxp7",
-	"W6P0NWmnuRtB7sFe1Z0MNrBVVlceska0yncsYwQqM2KJKQ9EiXSZCuma033RLAZukoGMis0Gi/09yLY4",
-	"ci1Tg/6dKPCcbBtI73DiIS7OAgkgVsK0/EIDss3DFHenrS6McsSyTBo89YpsXqyT+jwcKcYTLUYJ1HOo",
-	"SCFTtFYwN7DwAKIEszNw/aakg5ooQSdoYKtH+gED81pLBhs3iLHQu/zqkijZKdObVBI1AlydwRa3sq+p",
-	"G+mtb2g77w0YWU3fQ/HI9IsmOTsXYYicEDpRH8bou2EUozG8mNRSuVGuve3WkJ9Fqc/4WR7tucnZhzV5",
-	"XUa6WkpSljnxgytSlhFPkSfq77ZHXJqbu+m+d2CuSbYgbEzBtkis5aDtnWkj0VYsNgBn9nC2zlRDyaYg",
-	"aKD35v/ilWDZuDVH8+8ym4yem8fjJhBa0g/9zDZc0uKs6XQAdui/llDzrDXHbUkXdeheH2JTQT6nRQEq",
-	"pqQr9i+oIC2xAoV1QwqK9ShMy1YpQ8OFb8lSva/U3WSFZ2bI5plOW7x3re1CpfOH2TZJdSZNsmJi0riz",
-	"FSpSl6G4VYRYyHouD69cSqiMrRu8BnarRiGIog5EQAaGitD6YTCD8NHA7O7WhPnICtA13CT+FknoChE8",
-	"WQtM4NYcgChwexgkClzg+bBIkha2PyDIQds8x3XRk0TN0H8TwRGVj9GzueRlZfouYIbwRktaC2/nkoYC",
-	"WDP2qRSF6rqPqhi8GbdELEhPlwu+Ui8wu0eKs8r1s9Hdlmmp5N1UnA3g9rACbbBarBFcY5oCnBHzj+8R",
-	"IxSq0eqYBOMCOtW6pFLrZHyMnpWl1aegsY2+KYuZgYyxfzFU7JNFvy5FIz25xtnodt8GVLvxjuNZucPh",
-	"XOC/hhWlvG7gnrCFve11966nGueoC9dXIkOyphIyfe0jCxucPpvQ6NPgr9U93tdY1faC5e0dr8pCC1y0",
-	"xVLO9HFxfZxh+I4IgrTSE8DH0U/kZBJd2PEh3V1/IRRPC1T+mqwd80R4xxhJQX1PLblOd9kOtR0MzpSr",
-	"7AZjUj2vm4yNCg6uUvg3giD73Sj/6ve3slq96UXW+xwvrnMpc7urCE38R7vh/V7QcFI2XB8SgDLE8F/6",
-	"DhemGTCbIbCbSKE1nSUGheebJ7MnT54kIka9I7uJFfY28jEKjDO9Et+UUA7W47/jykJ/5U4/z5rI1OD1",
-	"8Mh0yYmqgXv54hEP47u6B+XJ6tHzkoPMhAbykROc+n4Lmf5G2NT3upo7Dktv3jOl1nCBhejf0t8EJacD",
-	"Kn3P0hS0/N0c7GyQEyVspeBkqR/ufvJzk72Fz+odS6THhEqkRNme0scyS+aPt2r0eD6zdc5ITZFd8qQ1",
-	"Ht5IebxmxQuMeDd7GelZ7B3ryadx5PQl+J1O1glkpNZhCrBBRuu1hIMZByIwlCkm90I76k4OLzo4fRiS",
-	"rzNkGMruE17a9oHVDaNv7KojyitJGNqFN40qlHXGTGpS8jk6VsrPpPZpByUeHlIQVHNjz5XbyYezOR8u",
-	"E8TPTWt2Ok5GOU3/PTB3OKwBh9nt/ZYwU39xFOVzkJ1WgsscZOQ8a6Aky7w63GNkmR8WhBiHQkqMOsDa",
-	"3QZbhTpqbGiSTykhj+cLxXqRAWzg3zgvIhFlM+CNx/QB4P8R5cpAOSfLO+fhy4BBz9Eejtxm3YZJzD5F",
-	"MtOzcNgH+bVilvGK42ie7SS+UeIM+dJmAZdwVImto9VgXdYM0srM8xRd2MLW6tus2+PTQeezO133Jlmo",
-	"Pu6HJgsBXsALcCZPxfQchSOo4/fBSMR3x4a99FPkLfhavLmoXX8tqybJzpHSKQvdAB3cSyzD1ShHBm02",
-	"QdKsPBaIqoZq1lQOxJWX6Xp4d+MMd0xdB8PDEMPxjuQNlH9a/+aVIKS4EJEVVkzhj+Fc/J7VoL/mA/qa",
-	"FXvUqyfXtOyu5aD70NjhviM8L726k+B5XZSYMVIMFD43SRGjDsL8BsmlJLs1EWlJc5RJJaqF3j7Zi7E/",
-	"OdwH2RDYXQZNsPhPoUTAdIys+ryM7qHmaSLr8uvR8ZKMtx5qdRLJ6jAN0CVUXEbcqeEp+SpNXlsBT4Px",
-	"FBF/S5qj2ypfGj6vB6BBZbQWHdtJMzKOSZTRFDTesfO70YadXbCapc2SZcR0fYKEx+9NkSreELhnbRcl",
-	"zpDiW8SXtip/HAHvdFkfne4zZWlC8/VaJFHSzFQivmPfQ601rwB6BzPb3sYMvSZkK+vOr2sskxEHonnM",
-	"Mb91QGJ8F4Gzu+VWp9/di7aj32TJkzFxErSCchuV1kc8KmOm9IMGtSfDhsQ7TJUccBSYAb6joE2y11zY",
-	"Zg9wTtb4BvK6SBh6PLdQipZl1nKGPCVjYtJa0lngeFnILLfgkplQ/hl3yxCc5eCohW1YDF/ZDmn9xCmT",
-	"O4hZgUBnA2RVviESlNWZlgY7LgoZNMiOViASrb3YcHn7kIRRFym/iYGO7dhbR4D2Fl8RBZctGLvmPi45",
-	"IzNT/QImQnBrbwGXUJAFoTckDwRDEpH9iMoarirBJsFA3JvKSQ84qpNGRQSZQTqtc7mZjpv2ATTfI8Zb",
-	"qYxB3oCs0iNWFx6znCfL85lezwPRe3vzd6pGxxSBQPmj0w2GUSZrN4LLwa0PTH03eiei9qcayW1Fl5UZ",
-	"jmajDlZbiFTXFfHa6dG1nuwxsVenlyBcyyJf9IdRNn39o6ds+Jwc1ZKm9XXPs+CtNyOalEUyb4h729Q9",
-	"ZzqZAAU7LFgP5mukdqZ7BK0Dzp0ZLzxcv93bl1Ej/iCwwYA72WtoC2oLrvHye+vETO5ykh2ewfhjdP7L",
-	"8czlBZlbXrd+CNppvv283iUWYGAbO6JlQrgCP2ZaPkrTLAGXZdMb7dcEl16svcTIhOps/qPMKS9cOsHH",
-	"OAIol40dN0NtDLosKDlynJSAo4YXTPJrbvZoLHyTla4Qj2x0PLO5CGgkEz3R89f2Gpskpdjl4Jz1vbwB",
-	"R/CRgMN2/EqRbdiIq5i0hXbpHJxXFm5HZ57Yn4+kxo4DkfnpLBaBZ2W1LtroW15ii7llwyF8h+WT4EH3",
-	"4Lea+6HHGH7BaEt2txDUGiixere9A9Bcqs1Bb6J1jj1qXjBiMa4bHBX6q/ZjBfxOg2mAPOaumnqbBHwN",
-	"eZI6r1FdY9+Hfh0WfBNbmR3l4ASOS5vZwwejd37cIWhOTN+AAyIPMuL9yWipj8ZRUlp+bkTsyapvJpXs",
-	"D3ZYjF/HvbaCteiqk1yaspuhOvj3lVrx/Jb3Q6p7c3D7Hljb5qqOdBmwgBVREtEl0nquNmxsbGsONYeJ",
-	"9XQ1Yu4AIsHFy9ett833JvP3dFgJsVM/Bl1gVhMk2I59MOZzTtUw/ugKfxHfkcYRh3glJClviETgtUGC",
-	"6BuP2IDpDM0JIB5oWoEF3K8XnmNJc7wLUbgwked7zHEidMlg3EjC+r5gAeaFoR2vu3acFKovui1T/Pxt",
-	"6v9/RHDElzZALBHjXXeBf45O74zPLGSy1GKRCOZFU69+LGicvKT0O2132k8jfxfQLHq1DeGNBHDsKW1O",
-	"m2YQAdPfzcMAbGB5De3CXLsELYrW2MCnOL9Hcs5rvKtErFHDz0TQJSVFqFsDV2vKVpCNrfA1YYgvlxDQ",
-	"2pOj9XDIUpi8AutjfFtUGVbjZcVi77mxe3iSji71y73126nb3WuoO4isfEEEHF6WXWC1pKtK5DiD1lgE",
-	"/Tau//rRnXAWZoUUh7JY5aCYc+0X24u9stC4bssaOySqj18QQXmRbWcwtc6GJTJPRSYh882BqNkNQm3U",
-	"s64HXdLVWgGePK7Umou8m3PBNxscQ7pcqhhy64qGLYyozsEZ+UA3JKxOO1wIEJQAhgFCkrOFUSwpdIOY",
-	"kxqUBjKAw2k6gpcZbH/Jy/ESB7PcWm2o7WH4kr/tbjvj/DEpV/rIZHXEG01GY6mIlhm4ILdBoHo602h0",
-	"hW+yy4nr49pmbj172+jPTQDtMDVJLRhJsuD6t2JDGZVKYMVFmKtjJy6yEWY6wSWuuTErMxYn1/jbP/15",
-	"/Ot2XPCzrchd5t5uAqjB3+XlAA83mR5N+G7SWLKSLS2IXTvHwi6neevAft1GGmVuXiOvWEafqitMi+eA",
-	"ZBrKXAtnff2d75qkZSoNTB8pvDQ7g1BWJ9qB591l2sW6h8bT5PIM1C7SWLsdq90eD3qOR6BtLwSZYmaa",
-	"QEG0F0fjRUssxiptpmS8FWiyU1WQDWVFEj6bK9OsV+M9befULCa8eyYXJM9r9QzZFlEzSILX53MGcpgp",
-	"opUNk2tIbFh5ZquNSFlYjsOVBJztmWvean6VNVs6aC9JbogI+bZg/GCbkaHtBuzgU+TPuB0YF/IOmNM9",
-	"MLNL8iYVoRfgs75RZDNZ/md2hbmjRjInBTfORQcY8ObYVrUGeri+lbxMt/amDFHVOnqO1Tli2JUW63CY",
-	"V0baYshQihrek2C3Oq6vJNe8t9fGvr6dLH5vq7EdVZKUy6at/XAP5GlJagMN9qCJncS0MAjKVDUd7eC6",
-	"xU0/O21vQYKNRXMPJIJ1GM193u1cy1toAeVtt61AsxxDsiEWu6xYtrucXb8MpQ9pk7PAe8QZ2q3pYg0b",
-	"4yBOJVGqJIiqp3ov3jOo4tHbw8jHcGH1vfUMFhV5ntrSsWzg4NOqEez48MlJju1bdss/tk7ijJmGjgnc",
-	"brjpeZ9uFt/QMsSJzgSYGBMYKSwr8D6l2k/gFBzvbj+H5sAVsBciZndc1sHjjFXm4D8fALswAJ9xSRZc",
-	"FJc8N8qAi0Jr4WEP3FJFJHMsiF/j7Wa0457gShto3y/Jf5JDTPGA9G4dXGHX2if/qVE4Ow4yu6t+FLqO",
-	"U8PLmzaHdtPcdg8Sd2oqSchJmJE40jDXoYkjtvHsFCdgzhlTpCzDt16jiUikeAk1MxtMS0j5Nl1t2arC",
-	"q0gJ5KkOr9+ON8+gA90G99flqvGky4PWv9j+KqaQ20xI/3lPlHUv66kF8MsPStCAvAx4Q3jtEJA6aheW",
-	"MVzRu4KsGqyiusFlNdkH0wF9SsEpNd8biV9b6tgChswqHRs9SU3WrrGvgyldgbDtoQB/XiwU5hreAPDJ",
-	"ZCMSllZLSVTpSBTvPy/y6PvGDvx0Z7O8d5suS8NiXlViUqgnUQksvJ4YKRiHWZFgM/so4nSlFnyT1FUg",
-	"GYyrs9f16py26r7ppSLGq6O86WdDTAfzTfRFon9r2rvo+2NvEfxJ3XdnZo3JDYaW8UxfKE/SYTNsy4Px",
-	"Vnt3gHFt9nRataKxqHJCl0OX29EdnwfdO/UlYtbY8mwMekNtzP70ceActXFaYLbh1r+Masf9WOyQWmhr",
-	"m13J2rzaW7BrSEM35cBEXOs3brfCVgor/cZKmOCCH1c1H2ujSDdrv6zYK1NbdC9N3x7iYHDDqml3jvMS",
-	"JUEXZaV7DfhWp0BhdT04caeh+/YRAs2Rrcjw8Uc88pF5/4gLMr2zX8A6cjkz0KrcmD4VA8fjBhdkhiS3",
-	"DmvVaqSH8ArT3MLJrKpCz/UX8E9ECmi6ni27dM/B4Gpe6vdHNnpazCI7GDWniwnlyKz4wF+x4pQBkGYL",
-	"7jIEMlCtMrWGSlClCIunFWgdDq04kSbIYeIiM9SfuOk4SWVC8MN+swl+1BRsYxCbAIjmiZayUEffmoIt",
-	"q+gOyjiffvcvpjot5/0Igc1+LDOyf5NAFIyuUTyL5G3an59HW+Qmh2SO1sV4SWPdcKOiRF8NkRXqnyKr",
-	"s8X67cr7SEfy0Qr+rJtnQ6TEq7C02LQdXn5v8sz76nRhLe8+yipuP0CnDBVaW+nTU7SM2LKUr7mjxe0z",
-	"/2Q0BLHcZ6nQiro5/o5XM7uKgYkKbQKhpvH5yfgmUevp6TpdgnUpFdrcJjNvkssdEJMQLku+k4g7wJg0",
-	"KLw2vVziU/+at7B70Y7C6S2E7cuC+0DKMt/wC4DhBlNSXY7LnTf57eVewnsMg2uiMT7nxd4A662xRAvO",
-	"llRsIN0tKsR5bV2YfE0LolXPbNSOGvF1OZ/cGBxqcqZ6OsxzHIbZJrO4BE+b+BnN87wirJhilweSk7+N",
-	"wuLKWGdmVQmWHxIeB821IbEWW4dH8qQX5iGW7FL85FEfihUMO7x3ddP9amkR7X3kQGhOWfgfFYkb3EpP",
-	"bJF6QbfUGrS5QDwDltZA3brg1byMtXDZJwtoQ4dm/j45PBgCd9e5z/p4BLAtYWLJCSgNg5ljpvtAgfe2",
-	"IQEPpJLZJDKn7ITTxkwH+bBzQAvfVRVP8x4OAG94+DGtisln6r1N9I10KSaPauwwiHFAehplAKjFCLJY",
-	"IuFab/fk6EdanzAlX6BWKLqJlJFnGxekY1voW06CcZ5uV0BkeXw1Zlj6WvyCqb5AJ3xbZoRPTeFhyH9T",
-	"lyQmPs9t/DG3dLNJsvMY1zJiw+idxE8T29vA//qM2dn0Hk8FjznUy06pyY3i/UVSJJbhv2+JWJAM70i3",
-	"9tXMxX4ZPtO8M7hgumJvWHaEM7Xyb3qjb5cKNtjq+6qaS0VVlZ1PmVP+PCGxLhJZnVzSDJHVTnJcq8x5",
-	"eHNeseyurEbZooxuqs3Z02/GnQB8dA75musUKo3ZR5Np4LY/Yd+Nhq/P6GRkp/HeKASM4rSxaWG5nBjk",
-	"Dqd92qWA5gXobG6n/kiz0gCA1ND2/52Xk8ylNTd1VS5cbHWvf61NcRJl/yqo3FbKovytKVv9y/ZNC0aE",
-	"Sxqrfp+a1wIztC8eDORedRrdHqWkhlduU/NCUWtbr9ZXhPV6bDmDVFq54gxK45ynx/XwMu4gQOIqOAkr",
-	"w5Tp41wSFfPUxmW2+keoR94bBWrf3MHDWBgBxlXTLU+r77bcov9FHtT4XrtmBPrn0IPd+KTxFVjZ7+k/",
-	"li3t9O3nWvvQ0GyMR+4NxF4PQvWQZOkWIG5u58giZjm5u2nMq5LqfYnpDFLhLnLf2Kt6qLB9H0tEqteX",
-	"49gnKrFqewhifGtNczu+dot0MFrsIoeoNynEZmrOnpUyAD32Xq2J8BCgauA/+xSak5KzlUSKP57uigz4",
-	"Iu37E3Nl7OjL9Iak9olQn6JKwKLdiBlUHnPoUrZpdfGCxESp8D457/A5ZtfPzHtDPGhLOXK6V9rij8DL",
-	"bCrEGJOmt48ziOUvbZhgzEkccMWH33rE1qbetesvezZ8CY+Xir1f/ujwi/qyp7AabL7grnXfUDWhDaa/",
-	"bEdl/O/aEReNMTxGa8KK/lJa4pqQ132RHQy1aOF0SRaEbiOKW1yVga5+foSq3Ucz8DFQfrLEeyNfvgu0",
-	"wLWBeO8lf34yQU9y9Tsp5wFarbx3NR9ju/s1QBW6FDZ4/8LMI9aBSxC4seSA91APQk7qaLnOe3ecxZVI",
-	"RK5NDocxMnCcT6ZaH7cxAmcf1uR1uQ8TYKIaPzvjNdUOvQO2eP+Bp1w8x+0T7fXlSsA3epMEhDTQe/qg",
-	"XBRrJjUhOofQ2jGPzET91tTugvVEX8vOamXcGUo0oVv/xmgOQ+tWat22/Suucy222l7V0tW7xlo6S8fc",
-	"a3StWoiGNOsPeF5OK0kzfvXDisgyLUKYbLB0dna2E9yEUcdKR42haIa76EB8a/KrwOOghU2xU6BaYhex",
-	"/MJZK/1FNWzeFDhFs1RSELoPzVTOhN1eDHUF1I9WKq/XYR5aN8SDU9rgL5r2dB187nqS3QzcIkYDJ1Gz",
-	"MKfcBPTV/tO7F2/Rn7578ieX6iihb7D8PoiWjtSaS4KwstFlC7YO2On4Yz+VapHeyDjVGqp9Kb0m2XDT",
-	"Mw7qS+SiT9VDYAsyhArQAfA4xlS0YX9cmzOs6B+m/gQUkFSfk5iCMWhdMlFEjw/4Y3agMKMQJsJxcTLn",
-	"RxX659fOL7hcrnCZXVlXlnyHmVW+sroo5zxR1+Emjuc7lt7dxDRxCN7XVZ2wdIJGCAeizTtw56Y/kkeM",
-	"bqfEeilmb0L0/8kDGcgS0hWDhNWCGCl9/urFK3RJFnyzIayAbBP07ROwdbT0BbTiJRe2639iEIYltSjw",
-	"ZVRoiT8TUVCTk+WCXQD6CUoSVWsId/JK2cTXHaZKfyYU5JrWxOYIhYyhdf2C99lU2+E9UtzlW2G0pMAg",
-	"Ng3ZVrXRskRzzq/hryXBNwS6BAcaj3B+Hc4LKvE80iA8nOkG3XJlsHhqb3ttmkbGfhHE7yRaY9YNnKWW",
-	"IGFjBM1NUiqsxM2iv9uAFbSoBFX7K31CLdBvky1H9WQXnF/TmhefnpV4xcE8czJmS38g+pIFz9SSh51r",
-	"C86UwAuF5kTtCGForjV6ImxClrgh4jH636b+nBI5Q8YONhCbIOlNZlVhRAgyGyCNAoXRllOmDKaLe/FO",
-	"UIO0RjYISwf3Uhh8GIDwVPwxenVDxN4BgkL30+22pAs46+e2fPu//i05e4yeIQCNZgVaYCGonhy6Jvum",
-	"eNJ2cgMf/I4uTKRT/6t2MFBV6i1767awPkRn3zgYSLylZ0/Pvnv85PF3YKyqNVDlHG/pufX9639b53id",
-	"BadN97O/EeXc+NBLecuZ9dp/++SJ66/kyh29df7bhieMnB51ObhIwacu0MzZS87IY+N9XuKqjBoe9dzO",
-	"66p8yDPdbLDWIs7eM/I7ifiOtaAH8UqCnLPf/1U/4+/LuZ+xtLVt79s79AIcgRcNNvgWC7whCkzif4Yn",
-	"2ww5B0b/tW6l9pwX+6Nt6zuyq+f1qX2wlajIpxNS1CXInpCiZuMRrwnraBWk7Ozs4yOLRHDMmv8ew0i6",
-	"Yo94pR5pg2tf9/4N884VXbH3lXrVDJ3OPicipI9df0JivrK4x/aqMO5qR9m7JWgrqTBMR60ZesmH90kG",
-	"dFPublkO3BL7aAKg3ZojCHVQ5kuFEtur8u456JywgZvkFSs+AyYqHigLfcDXBCD/3FLRHC+u75Jx5MDF",
-	"gW9Io5fdH0Z5scZCtbS52+MTzQgnlTGmIyjEjLW4wbUqaXNmwBiUPsdIoqpth1/a1PeILgS9sT6miKYJ",
-	"2Utm2L2ium3ytb+TG+bUZP+BkK2x+XeQHVAxRQpkk8MKzsXMdN1hJrpua4MUB27wmcEICOsy8RiiFhx9",
-	"Xjj/zZRkfxq0z2IcAba2NvcaS7uu8G7TZ+btdc/1Mpj2f0rV0y3shMR9ZgjqkzNCsjhtzgsqF3jIRHxp",
-	"Bhx0dGe3SM/jSwibr/jARINVGXoshPDOpEpOOPpzzK7PXdf+KEfpL0OKpYnXH/8y2FSlolss1Lnmn0cF",
-	"Vri9792ity7GX9O6mjIMQZaRxORPfWfi0ZklPXXV7Gt/kqfmJeilYciPfr/FlD1+8uTbP7jqTwmu6LJl",
-	"zvh4ZB5rNQpnh7eWRC3Wcc56rX9+ZvnvTrwR95hIz+R10/HEhGmkpZacShNI7HlUx/Bit/xzGPfWhrVO",
-	"JjL9z5xwI3+xcGhb04/O4qTPebVatxyzLinn02zAEGrmfK+0Ym9aD+zeuygxQ5JviGk24xMP8QrMIYwM",
-	"Y4eIGTSfY2aRec2IKfzcZcfdN+qbiqWHRf1fBFXEWEQWn2CBme2iK1YmCDbRBjZveHRNbSvIOMVNx88f",
-	"TDnR/fJ/2Gk9SKpj6G2oD7ghFXSxIlCjSSYTHTqjN+aU1nUeVds4/f9Gb8hPW9NR/06M3tnd8phe+B34",
-	"YV/grQIEjhNymSYtqqy/hUpUkqW9ToBLfBZz8B1dLnM+1ziD7ahaFwLv4hz2ix3xlcceII854jqm0mbV",
-	"EgsDyyvRivNCojW+IYAzmMByPXe/x3q8oGz1yIBfm2y2mIL/AoZeuJFhpvtPZRpYWK7z0OPifDeWFXlK",
-	"F15nUae2KFw/xbo7E4iOGiTaVbRiZjQX15qx7axpqOyRscbUipHvtcC2lciJttJ84DZ20K4WEqMKIo17",
-	"uywD9/ugWfaixme6R/qZmdODDFTYfJhdPhnT1DReCZN5GJdgMOKk4gS+cMJNhOLJarHWkoPgxRoBFgFi",
-	"hBQSYRvd8bew5PwajkK9T9C0JU3kw9A8ke/hk0/XLEIvtpie9zMUBAf21q4R7HfWbS6JGVwnrLlcBJwp",
-	"ozBAuuaOMNVLGwjcJ7YVlXWeh0Xoc86vXzYtq75Ge41bhfPr06qHzyGjG7luYRPDOA2Fz7dNf6swpW0D",
-	"rMOIHTnVEJsypQ3NBvcK2x5kXoD9uGsvdnqh4VjGSoyB+H+ITVJC/XEW+dxj/W5lBtfntHngQBlSjB3x",
-	"ISKdb9dccXn+G2UF+ThIsws98s58CIHPwJSHLcbDuIBu8Iqc/99t4o/Gg0+Z5AHUWgm8XRuL8BDK20ra",
-	"uDi/NAPu9qzerfvobtI9Tq8b/MQK7gt6bVEhozhbBRBLJ10AV6A8gv5Qc17FCv5oKcgA7+kJvhaEfGW6",
-	"h8Z0kGxKtgqzBQGPpSCkicOMhlkDvsmCczGobHCbnXwyfwgXt5FjEEjZNEm8XNmzOvPqOiXCjPGKLUgx",
-	"ejsIvFSDSRsvzYhTbqL5wikVJhPjBfGGBUFzQtkK2c50WbkaPxCyhfneL3NWz+jhZi7Xvm7XgXCUfoH0",
-	"jC7PpxkrYVJ/9pYKLOvEFkomyWLkSU5NPuBYft6JybDwK0Ieam4yMEQvHznpqC8tVHHwfL8OZt6EPFD/",
-	"udPgZFozd2hXd4t5pHr3EGZ7kz8330Pg2RwZbVPonRuMMaypVFzsz3+zHY0+JQnkv5unkkSy3yopgXbB",
-	"RmdTBcNwz4aTCne3RadWS9d4uyU28RWjgi+qDWFqZtBEsSJSmX5Qw1zgsGKjBIcBp9wu/YGfb8O7SiVa",
-	"k7KYod16P7M9x3drwvQfuCRIm+D+Zpm96exVcy+6LgzhS/EtXcLefYlWtIFDfZB3oc3KhwYTiC+XAX4Z",
-	"zuuZBTP46/jewEl848YkXZlzsuRiJMR7dJ036aa064Duubd4X7rtmyFGdkHh6AVZ4+bn/k0dPL8/9qed",
-	"051YoLeRbme/4QfOr8meFFrtWWNWJCfY9U/cOd1suRgQ5G/g9/jh+1omd4AogL29JFLzxi3KgkuCi6aX",
-	"JJTDSfT7n56/Rd8+/uYPh3CTuclJMSTI37kxt5efGYns5ynSsTf3YdXcxradDwsuBFko4xQNTYd8XBCA",
-	"u77NO2tQkXGUOrVqCk2qpMXZ9aSctedwKQguTPKQVu/rbFRsCikMIPxIwlDNo1takgRF48I0xz/Z5vqf",
-	"uYV73zAjI6Soc/AsZCbo/vrHDb8h+kpRa7KRpLwh6VuamJ/zVXkI5uTdUnYNQ0R/z/b+b5eYDVFXkJLg",
-	"4XA9DDihknCoDJO3TVm7Ja6++pR3OXwI3RBBl5QUTfvmJRfOXksorM601JK8ZdHj/rkHMJwNdxuZVu4u",
-	"rEHpN1gt1qlnt3bXmNB3/Aw/g99fU4fi/MV5bcwGPFgb0iwPYVRQ6A/AFiSnFDBRGpzbBwb4zAy4U9Fw",
-	"x4wGO4DLh8tqhsS+It8tG5tWhdpnN6g+HIB70z9/waxma1AfqlsMSk8h5wgwvRlXCOD2v7e44tIApGBa",
-	"HFaCGuG7ZLPnS6+Bvgv+01++LcsKuAHyS+qqhZnXzcCkxgmqSLbWZn1GQ4CWMOALlnEP3vlvKAwiDez3",
-	"Y8sy154/zGB/52XxBXOXXv6DzGy80NpYJ57LgMkshxw5tOvV/dgmuGP+V9Mw8mF6DmBxtwFEsKQlQRLv",
-	"vW7sTidfAAKznEEDFoQZ2WVfT1u8JYMJ8Bcw4DOgIl8ooh5JzcGbg6uuPriNBzwUrYNek606ShqGe3OM",
-	"mhNIKAcqqC+wlM5e/WqrP0DtQhMY+AjblXYL9AGHW/INmfPi6KoHdHgaDCzo379g9ePStMB6sOxnCNwS",
-	"ZIq3YrzHZjmFr8mjOV5cP2qKwcZAohfXz5qxX13jD40J34ON7jnGEV5h6pWjGk4hxSkc5g0/joZZHTPa",
-	"kN9XEPyHxIQ/mgRbywR1GBfhJrLLmeXME4Zzz284HfAG/Mxp8UVfxw+c/bpZBEizw4FXsMuEjNr7MOCU",
-	"Nrcim3d4c1o4dsj70ytB832v+igF60/P8n4lRimy8TIcHo7ry/A6A3IB+vLCwP5RNQbsN4a0Dgxw/tuC",
-	"F+TTGMsnyU/bcPp+IpN2GOREwWRDJ9tSuCzrpNprsgVc4yDVaor8m1eCDUMI/i875P7WlQwRwc3+xKLN",
-	"7mO8eqRXWmefSEoUM6bFg3P2ehbT6fLDSlKsiOiHhnoEKemGDnaBIOqtGXKfbiEzpYeMNmvoAkFiSO1D",
-	"Jbkhpe3ea/5x6L1kPnG+4GxJxVC+jBlwb9ngosSLB1daaTfd8YFpWm8droiUklj9pBiFHW5svUSGSE1g",
-	"qRnigZ3wmqvYaYNxdLE2mSB1cjZ2SidfOsKb5JGSKOjCPqTUjHa6er8lzPW5SlBqICUvEbb4SToc8qLk",
-	"Esq8BmBTZ6NVXwdXeVGjbB/8nrnrkHT4m/bHeMtS8KOsq2KKlmf3xahoWPfUgFwIjlEjbw2SyAIzJBUt",
-	"SyiTQZyBhehVSWFBkOHsQRghePk5DBzKT+WSRA7qnabtcUnZ6o4S9+Dbp80b1cTkPg9wtKwENB8GKPJZ",
-	"I6i5QHOu1tnQPw399WrGM0TNuK/0nJ6DCd+xBG3u0hVPOKaC6Nt5KA7N4zfq14N6UthO6MNhiattoubY",
-	"Zp9JMK/iVP5R//xshSk7VtfWP+r/O5UTU5uKuCy7iqWe/wwxvpvitp+FgHQZVw6cJbxxr5gi4h2Mul+1",
-	"nzClOzkd5tMnDdnArgOqbXEDkLZyTbdbfUwMwbJgk2e9w2Kpfi4ILoYkIy5ORvkvGBqk5p9bRgUpiNwa",
-	"yVLcgDwJwoIcwE4p7uAYQ33u/mC7rtNGS/KkQZQ+GS0eDzn/X9NR7i3Wm+GIXi+mCWffKmdDDisz4jOH",
-	"doNV3Dawm9m6eGBuFFP8jZQVeW9dgPdHeYMZPci4D2x4sBQ6yYoxg84X61HIRNjCF+sM2MRctK0/3rZ3",
-	"0F/RyV0Kpic77Dcp0FLwjdcKdWarOyBBdCUIKVCJpfIaIdjW7uAwDPZ173kjLGlLopSpqxl0GsFmvDVj",
-	"j9nwbCssw9x+u7O7O/TvK7Xit+GoWnEiEa8U4pBp7HoLUImolgvFzKS6QB9eA3/mMl6gX0nHsI+xUGpk",
-	"7wC5Pwaqd890tTtkLf3lW0T5MgzlUL48gWRh9sBFBNgIstIGAlUpHJViuEW46XO324xedxtgT7andivX",
-	"zQc6zyPVOTbwY3EwHvj9CDLg8zTfzPIfpI75jivSqqP6nUR4cc34DvLFuqBwOYpnA06B2YKUA9FN+P2L",
-	"5a6H6RwwRG2uGb5EO8hvYdwE0KlE1hVQIC5cYKI4nNsgX2aA2+D3L5bbrGUEe/Qw8yQxsxqy4bzvAQyR",
-	"YAFIwDdESMqZ1DrO/mBeG+4QaaESv9AekXrdd3Jl6g8/s5WYt4CUWEOIQbvbkrIj9Yzs8poVkI+2rjV/",
-	"AjSKG/owM+br5d2CrVRj4EOSV62AQ/qIxPsROI0uLRvHTYyCMXfNbfay7hjs16YP2dHR9U1T37P7yWiW",
-	"DrcBwVOj1Vt0OIIUL4sZMgd+JI2wy2EbTMuknuk/Ylp+US3TT4bmc7we6pp4ntdYRoywNOKfgxtnALgN",
-	"s+L9DRFhRrhHCvE94Jf7pe9qyiFsuEUrDz4cxRLT8gjG1LZYjvrxLorlvbqnksMSyWS3u3AvpMOHWvkA",
-	"ASGba2NFlMx1/EnCiqFKP1Z8sYayXvyDdPl9IOAxJl6Ecr63UkSYHjk7Kkmi7AhmgnbZ7OOmHBUj/++m",
-	"/OIAAE8iFGwi3qAcqNFgBjEZ7ZgT8rr7xm01NlVc69U1eI6+QLuw3w1QTm+3zp0q/khUbHDr7LjLiqXl",
-	"UxQVeb4/Rgfg7l2I9+/ZfU3S8Hfp5CY8EhWzltW2ba+HCE74drj514UZcRvZYhfQhOs2U8Ve3RCxh7Li",
-	"3ZqbSje6YqgNKDWGVfOsKOzM71O2mJnSndzr5tNX+ObEbsmiaMrCx+nXdkNGysDNeTj/reQryj4l4wMc",
-	"Qv+w8ggTOLij+QkKrMyCL+lqreQDZSyHP7AzLlFQFFGLYxCW16QAH6nrHXgkjhs0U16x4svhtLuJFt8S",
-	"i72CRpME4cWCVwxCKi1RBr0y5JF4aoul3HExWLQktRpsh30BzPU3ekNYveCHyWN6jV5rU+TYAMQW77Q7",
-	"O4C9hLkLRvIQviDB9aDvRpN6YK5Gx1sbvEcFn85OgvJCjoBCXMCo+6Zi6yk9tOQSAIPAaMOZWrsG03PO",
-	"r6dfR2uu+AB9fyBke6HHfK2YPQZXwk6ekEE0ufTZ199ZCbxdWz24ICXV9nRWbVzDJQIrMgzGd4nV/Sqn",
-	"hwk9sOP/i6AKUsvIRwvIpQkzdvQbKO04xFrDC0PAlx+3ZKFIcXby7PWSbk8PqWTRlABDB+qeiF0f4CjN",
-	"96jA+7FCZEEWVnmPbdqlGZHkgN06PSxZTYoikhnxdrjvNlAgM21KQwBg3xwJ/yvjPSl1uXcWszc8c8l3",
-	"Jy4b5KigptpmBppEqcX8AFzugEahdwMXRPTOxjn5uOVCRY/IK/j56ym521Myzs2KfFTnC3lzr8KNhsUQ",
-	"lggjheclOQbXbigbQwC4rAedVAq4j5z+JoRuxE3FTWHq8GxN8A7wBJt7suwoHb3ArkmmHFAYn3N+feky",
-	"Lu+RzghTupO4jN6R03oHrggrLBEhSXwOX6wtg3zojB69k+t4a9I/MCKaT99a8Swy++41ch5XVw2h6pwY",
-	"xhUZFnT6gXdcfRYAR/ctRY6ZukZXRw+VsoYExB7FUYJVQ2L0R3xNgtkddylDqzs6exX7ERe30IqlbkMs",
-	"qpzeVqGGVpq6SaXq8RSez7h85rJit1KmPkqvMD3ObTnUQGmdGXBnxLnb0rqfTRHjAzznlq42XcsP/5Ky",
-	"nZIaOfMjfezabFZQucBDAeCXZsBXNntgbGbpatnM4eaAJWb4pzhe68Q2yy3pcF7hZcVe05J8bYV+1Fbo",
-	"W0zZ4ydPvjGfABssTYXIom1pZUhElpBFiYW+st7q379EoAutnxY1AzwoiXKF97btg+as30nDaYzcEIEE",
-	"wYs1MZlNc8yuj81340U8Xy+wh8ZuhNW3F89hrHFuqhtNJzSYrthXOfawGAswfTX1ATDeKkONlrTDRk3q",
-	"liRPE2OSSDifA/rQlR1ywl11nzj+rpJFJajanz3956/d6B+VkJMPHZQ95D1SV15s8B5dd0Ac3X71dvAc",
-	"4oaP2hGW6PF9zStWvMUrzk/lCIYv3MEBuXVSXhGFqi3CiJEdMltqfI1USRPMbWfIp1FTc8ajoZr9K7pi",
-	"b05FPPvyB0+6UEnMIEV4pYZJ8r5SZ7fQ22VoQbxSIyuyRb+DQdaretApKW4/cist1+tlT227ftUgXt8f",
-	"j7+b1ANuv+5VqU/pwF47aSLZdzVfJHRjj7PA59aRPcA3p8KyaVCNpjVm7xLo3NYGjRYfPrPjjmigHIem",
-	"J8CnNUt9mM2vbdWha4RbgKXrKsQyWh2n5OL2mE1vEV4MdkPHN+SFGfUlsJpb6sNM70aW3sZF7LjhVHfN",
-	"+ZqXA467v/OyOEzr+LxYy61Vr/tBirKLSiGMNNERVB62NJuSLhWCD6Ux2yRxxrga7gTzDgbcin4TywxW",
-	"eHW3ilMSKEdtvHBFbhOaAwjUNJiWa77TVqzmJr1xSPFO6USKbRNOMnu4EsYQ7WHeYJD41hIvqRLFa8zW",
-	"z5zKEDJbIsBNzxYjCDrNsLsUODbv/+jvdYUA99MC9Hf/lBCVfOdxost4ljOLV4lMkXOW/WfhHQcV8gtx",
-	"5EaT99byg4ZiZrkPteLSNk0DuqfKspiwgkoVef7bNWXFp5HCqA96bJJoOhUyNpZnp5MX9xLIsHY8zxCo",
-	"YYBIadvjBSuNkuyxNCdAtO/lZoAbpouUUzGNEhSXBzTl+/KgAYC0psfTyUProKoDF89MU/4lokpzuW2L",
-	"873+WVMQSbyXJihsikxMe6+pYBMKf3ykL7GRi/MD/vjCXHX3J8jh5vRAFXaFPyJNmSZuDJAP4BQgrEjx",
-	"CfSI3o4S/laHAZ/+89dPv376PwEAAP//",
+	"7L1tk9s29i/4VVC9t2pm9i+7nWSe1nlxy48zvnHsvt1OsrNT2SmIhCRMU4AGAFvWP+XvfgsHAAmKAAlQ",
+	"Une77VeJWyAJ4BwcnMff+e2s4OsNZ4Qpefb0t7MNFnhNFBHwrx/ITv+HsrOnZyuCSyLOZmcMr8nZ07M3",
+	"JVlvuCKs2D3S42ZnsliRNdYPrPHHt4Qt1ers6V+fzM7UbqOfkEpQtjz7NDv7+GjJH9n36Gc/fZqdCSI3",
+	"nEkCH74QfF6Rtf7fgjNFmNL/izebihZYUc7ON2bEf/1bcqZ/az/+PwRZnD09+7/O25Wdm1/luXvvJ/3F",
+	"kshC0I1+3dnTs2dIkEUtcfUYpmOf0C98VhRko14xJWA3cFlS/QyuLgTfEKGonvMCV5LMzjben347w1Wl",
+	"/9P90KsbInaIbwhDJV0siCCsIIgvkFoRdE1ZiTiD/6fshtOCPD5rdnDOeUUw01tYrLBYkr3N/vZJaLf1",
+	"O5MGVpTBG+0PlCmyJEL/wrgKfCv0Di40lzz97WzBxRor85o//7Fdg/dWrlbJY2+IkNSQenQ0cNN/aipI",
+	"efb0n2b9dnV2Ke37fm0e5/N/k0LpbxmCkzKX2srbvHZH5rvgn92W7v2wN/e5PlhYuXlHZstre0DSJ0vZ",
+	"RYUL8n4B/1BkLYOztH/AQuCd/res51JRVSv7Fvfg0KG7ap7pv3Fvue2sup8aWPeUczmnRY+bA7xM55jt",
+	"jftzaNwG7z7wvYF/7A/cJy0tztyz9lvBZZalIFJmrrCgarc3o2+Ca4Q9FPtjv41Ihy7RRwXKPvdsuFQF",
+	"L8n4Xs3ONrXYcDn0xYQPCrK0QmN0I6QShKiEZe2RsZln84qZ2f3m69662/0OknqJKZPqHVyMWeR2Ir4v",
+	"Zer1PF0e16rg6wSpZN86c6LVPRhelCCkvBC0yF3UHMt9TvkuRDnCSuKv3rslF4Kvk066IusUxaUiWKqU",
+	"OW3cescG1kzRanyK+3JSz9cuz73Dzc59fGY2MEgTJreGK052vW0EX1NJyvds7Hp46Y6qVYXG2a8d2vnO",
+	"rLkt42ueclt0lzLGSp11jEqdA9Qa9+gsth/BXdhsBL/B1ZR9SFcCFe+rvVd0yR5RhrTar7Xd7YqvEVWI",
+	"SrTBUhKj9nKt7Y7eK0fZtbhCBXuUfT4qvqQsLIRxilA1z9vRwXkJQW9wddJjSxxfDJ5YUlFtxBgmyr5l",
+	"MiwEqbDKuY/Mu2ee2mze4BY2sK0Tbt28rV13rSvvljrd9tXaYjbDM3ewedTfTFhCcA/lNSkv6XKlxhXV",
+	"rli45BWRCLMS4VqtuKBqh9QKK7TFVKEFFwgjSQquB5RryqhUAisuHp/1qOGeH2ffgq5xBcJafz3ZkNFz",
+	"HTVhzCtn3nRCG/Ycs+tphlui7WKYsLvXv6w4IkwRQUpE1QxtV7QiiPE5L3eIVJKgFZao4GxBxRrGJEnj",
+	"VDNpjXcvzLtDx2Bfw9EvncFqo/s3RYsRBEvOZJ7VK4j+bkfJ9E6ZqFnqeSRKVbHXKMHreUVCZNshzBCG",
+	"5aItlkgShbCkpe8bihxs91YzzXYK3qJmzaYEd5rz62xXSHONJGzKmt/sncGEh/YplCVCb3BVk2QpEZOU",
+	"5i1u/vGte2vlfo71XnEZM2lAZpCwtdfhm8DvFVfp0u4tV6Gd1u94SxYqxKdYWT/mGpW0RIwrtORojotr",
+	"zaiHfJXx8KH5T42ZypT5wOzhY7bkvJRoSwQx3mBSzhBlaMtFKQNnDVTv2pIq+fNrLK6D5BFE1YJhKwQS",
+	"31cz2ngM+oryQZzOz7os5X3M2/l2E9ozYRnYcpzHNJ1FBs9MXS6JmnBm5vBgimdp75R0LPRM/0Kq3yDG",
+	"vqBtZbFPsmPBPxljYwUxXo3EOfhq5dhma47Zt4Rj4xwbj2ocW6xFYIo9vu9zNUzSUW+tL6XP6F0md06V",
+	"5tvD3JvrsF1zMXpQf9RjQGvdpotx70CNq65bCReaGDqbUwylVtMdpW3APxweyNK4ZW+N1g3LjBBzEwut",
+	"9gXeqFqcVPXJ0lpitrBm5vUai12GleesYvdkcP1NhDEv4sm3uOvF8+QlXjs+SBQ1Ucd2e4v3tXf88QVW",
+	"ZMnFLvb7pd3KKddiu8TG/20n06yvO4f2i/FtfsNOtdHHCw+3W57gAezSYDxS1NIk7zyfhBo/2C3J8GM8",
+	"s6H7BTKReRfQ14yF2W6GtlSt7F9K+PWndy/eor988+dv0HynTfFihcgjG/OXxk1qDPB9+RLVRljq/SkV",
+	"ZiUWZfb9acVm87xTjmJbqVJ9HHubyZCVzG4b55xfS71RVEkkeEUQZqXZVMrAmYGRudwRF3uk6Ow9UON3",
+	"EhlRCI4nvaiAO6mdeXdyH1bEzMA3DEa3vCQKBwI9B1xs/vUxfnZ5NeFwwVPN3Gft/RH1Ub+oMF2f1I1a",
+	"CFJSlaUzL+kNYT9txp5o3NlLwaXMeH9lzeHU4b1A+tCDsKPWixAwjNd4l+fLiuSdZCojG8JK/VzwdFgh",
+	"Bi5cCT5csKu/R4zr47pEVMKBJiXaERXOb1K8KsMezC2WSP+qDzhVcIK3K22xg9sYRFPYVt+uuAy4194w",
+	"BL+glX4SLekNTFGheoNo5E1UrUqBtyyRpWJqGDjVwb1us5LctjomsbzlWNLjfkP56BF8xcqTRfdOG32z",
+	"008JTwbcT1SiwhyY70Hq81oh2EqEq8pwTF/UV0Qpw/mjB/GtGTrtFOsz/IaZU/vxjXnsT/4e9w7pcYmh",
+	"jVeqgsf2b+D4ghOEBUFS0apCWA8nJfzF7irCEm1JVYUObZTW7qtjVH/b0CGDb2VtXpKmlpKPoZHxGHaC",
+	"K2KXf6/qh+ALs2b6dm7xvcn3iGHIvMm4mMbcxws+fkhAPr3mYjifdM2lekdyLk39xP/Od/ayrI80zrXE",
+	"8RO8zwPu2v18AJOvqjc9zQ3LiJ/8Y6m/t3Pt1g9yWrY5ejzWsBTriqf3C4QRrCxJ2fbp0nsR6CIJrxki",
+	"x96uR/fyQpAbSrb57rIm/zh8xzGuWonMSv0n95Axdsw1l64VYpN6GPmiUaqQHeQnp8O1qv8trRGV/kkw",
+	"6ZJ18oIzhYuwpZCvr9/efR9UwbOEEt9mBgigxCF9qq8pqcqmMKI/W9DihxX9JScScYbsRd+q/AlqglN0",
+	"jfRyei4setaehJZD3YS8lUaP37Tgq5XOd3Vp5huTg4L0M77KrO1TxJ0NXFptNoO+EHM7OOHg6MdMkIpg",
+	"mZONZB4Yj+q4F8/c0kePDmzrlBRROPSRUKn1bIZ/zZOu+lRfkkV4GwNO6u/Srne9M2YF3nSbVwa3ipck",
+	"11OsdRnW+kiskYoZAurM0HbFETYpqNJzcKgVEfqfBV8TexUHnJbmufJZ+KJ0Pz/fDf0s0gnRpMoGKGGK",
+	"2wI3xxVfk8YP5ErgtFZBJVJ0HSl4i/qtTPZw4ILiTY7xFntJxpE8jqIWIuLR0jpXZ+NnlihGGRteQixu",
+	"0ex1hK8oW2pW4jI741evhLAiTOMyJfJlM32wjLi/XfS89aNbN73jamX3TG8HviYMLQRfBzc+7+CDTGrd",
+	"KINyz53oZjvs4sP7DXGBSTWebX3WaCZJRW5IlZK9WdE1zUnV0sPD3uHEmINmRZfWHZbQmwon1jQo/PFN",
+	"GWYchT86jjEs4sJdivvxGQTxafT75x8e/fGvf0gy+dSWXymyCc+9ZuXw8vYPp6WpW7XdyL1t2n9vOwlH",
+	"6YaQYZ6DXNjErOkj5DpDllZ4g6blQbdezL9kJ0U384lsjTP2sjIvopHRCrNljXv10t+E05Snx+nCByIv",
+	"srLijCRVnR6lQLIfF/wmOQxsw4P2bJiJe3vtTTFCZM95naFAXXG01kKCLxBG2n5Aa3xNkGz/DFeRIuvf",
+	"ScS3ATVJj5efU8KbHiynJqzYXDbzjpldfJgitZC55vKKV2WqEeXbAKmlLqmDN3i3digWCcMFKQhE+qaE",
+	"sRo7qn1Lx2Iwe+LNKbjbYPVn8v7f+RYtsAAO1wqOOQQmKoi0iowKzNCcIBco7DN/4UL0/esZfmqUtyXV",
+	"FojL3k7YU/PNzPzlXP+I3ebyhG59k6Kc8Yk99jB+jmairU++eXFnr+LM8drsTcAjiyPUb2n2vY2K2/Ie",
+	"iXcS8mQgJE+XtdBal43kEVav9cQ9+9dM+deALHphOeuNWV8mA3/YtxK689c3i2xDt9hpi7Rxe+tF9Zn6",
+	"aJmURtC/a143fBHujQ9R8iUOhCGeoYLe0Appg2SG/vGPf/zj0Y8/Pnr5ck/VDV4wjuv6L2WIfMSFcnsG",
+	"gQCMSjMebThlKvCBDVaKCP2C///R//znk0f/z6//9ft/Pv7V/N8f/uf/OAvOAXTe7OTYYkXwJrixmk+w",
+	"iP4En6OH1wmNeWs1+4dlozszlNlkvUYEU4k4axL+rBqSFwvxhVpIe5XKslEeZk/iSszh4qzauYVgIxfS",
+	"F5AF+5Nd9GCu2cxHMmX4SCWNX3Iw6jsJqQstAlHUAd58o90jb+2d68OxRHNsZs3Z6tw83smxzG0YIyip",
+	"OmXdmQZpW5ueoihwZt6clrVR4l0yflW6FeuWG43S8XfW5dg/QqZOrMBr4l9VXI34LseXyriyd+qRS8E3",
+	"K6541Fb8axJ6T8ADFMkvhoLtCyxUWKDBBRwLb2shCroAqCywx5RpifQ9mleYXT8FNUC/tEy5Ls23flnt",
+	"whV/TopLVHJ4MS5LVG+Q4v3y5z+NhxHcUbf5fCUcUedEatne8erQMZxSA0cWCWVEnsiDOr3IpXOEWtFb",
+	"rdrEbdFmz2N45MrNcFKG4trwkpiWCM+1SFCNpLC6gSZ6Ak+lOhFC9ZrN1g6x1rS0lAWF5NSckKfJZo0g",
+	"gWWAAx092npQYWyzEW3B62BA1W371coijGUl8TWJOWkROQ9DLJTnk5dr79/TkUz8lzWJ5GsZdQWSQczQ",
+	"/t04O3ORza4ZSCUiHzcAT/D47Cmrq+rTbCyutUvkJcJUz5JISkHa38tobVqeHuKhBMTz++eAGCoA+9Tu",
+	"yCx8eVKJNkRIztAa7/SlZvPBEOPbLJW+1X8ygrEng7Lhgi4pS9Yw41B2vioUUJOcjpNTcCjIDRHShdWT",
+	"nI/wgEyGDUlVp1L92b5OFHWChLlkJQgu0w/PDWFqNFQ7hD40qkk15X4e6FO7YZ34rwsJOxHQLKeHZOhL",
+	"t4Zj/CS0WPXFS56ttbGYsymae/dGebU1mLl0EZGQbscGPFWci2lmX0bCiAe2FZJ2GVXwxlRK//Q7GB/+",
+	"8n781y2r/cpAWfxLgRfqdlDZwl9QoiaBeeX5RIcO/QEVPy1cTlMOEoQWi+OzwfZO8UmUji6DUlEPsrlk",
+	"07Y5PTgYcR6Pr17PL7ccGVaPsHT5T5IQ9j3490ydHF8TCAxck41Ca4KZQQOj0jeikp3sa8roul6fPf0m",
+	"F7x76MkxXopu2BUhuRUMR5rj6NTuDTCIEVuHYoJMchZmGiGQE/RiSPsfNg14Ua9tC4Hoj+9yhOXEpLWD",
+	"gcuyHH55FrbiyijXiSrkdhWkYuzENrOxT3pU6dHAvxY85W2fD9ych3xp7dZPBqyJmL1ZFQLzzPEOKiBU",
+	"TEDokmUiXCYgKptMHrfsZg6De5pdJBYA9A77j1ssrz0TN5As3SSaGrCHEin+tAGDmCEukNTWFq4aFAgq",
+	"tIWMCr1l/dzCICZRerONogMgMj4cmElmZUDE8cti8RMq0/GXsiN5b6MRyBBW2XjBXgpWTC62zAsLKrWf",
+	"IV6VLkq+sbnW3zdp3RBhcKVvlCELG5MSc/DQbHpNZrCCeIbjQOBQDImxBS/TyhsD3uGEAsZu2NErtrH5",
+	"YS5JJR0sByTBNF9yXvHfMT3P+rJ4R1ROnLARpicvAlL4Y4Zi8QF/DL5EX4vjD5tRRjsvaTF6Q/1sh4Xy",
+	"7GFD3fRnvoN80DFuGWhalQMI2oyKTIezFdgxH1Mm4Mj2PNPgMsoogLDyvXHZ5mmuRyyO8AT70Dve60Em",
+	"TmF1SMqWL5N963laZCR26ul83gRa752jfJCjbkg22tR7RtA144A15TSL30lkXIPfm05dVDb3ggtMGOwo",
+	"DmE+QRySzZ6YE5gVq7DXtoxk9AyofznYgkdqCbMhLDx9RVWKZmn8tta7ap7xAKXg9TO3TSGCdiRmbryS",
+	"VOEtcHszxKWgwoHznam0tiR2kc0DMzuD8LIa/KRciBuMihUprgGrXXEk8W6GsASYfPNhF/GRCAuqVmui",
+	"aGEq1rSE2uKdeQ6AwIN4OD7+wKAz143TKnvFi2vpalLDyNWNFt1d1Q8WrQ0KgAx4nlc/BqH0YOnYYPwt",
+	"khMXS+9iBGeC4DbitLuYd53rAAYFV5PTHm/wC6YutF93l/OlAR6fnclabKo6S02qBYv5kbM0DYDXSb8A",
+	"f8G7UX+WPaRuJm1bQIts2B5e+LRdzD5/h4+0kOqKTDnXH0hVSeQrFmBwrAjChbJElbImsmUqsBs8PDX4",
+	"fdBnu2eJmHcZKAw0J1hIKwtSfEsiXskdxWNKg2P669HRmGapPqo4KlOz4iDdeZ0NthYXXXhOqpFrO+kW",
+	"alZl3hideD5+QqgBSSKQ81/D48Cvl/jOYLfC8FhPs57SwySSY+q6PB0PxnODpdzyHhrrH4OD/7tfHZiO",
+	"eu22es+vavbUvnvmt16ZdbtSeXMNMpSYDA2eZ8c1sLIhWCFw/OXio8cC0tOsTKc79t7W9PVIT8Pxjsfg",
+	"h/0K9k+mBO2y7XWz13TJ/GDKh2yRGtJPJLfp+MllrQc9LGuqpEmGMTbSUIOhSC4T16ogA38uJE6uTfFi",
+	"eu/Rtjj5mxDCYk5Ybc8I8hJ/cE4fXPCjBSFLoO/0AJ0Ut0FZl+pqcktLbvpgHUyxbLcT+FMDL2rqVA+c",
+	"Uk98ObnlTvesFRztIW0dUD73exvsKOY1KLEWaFMcG4tzvhaETOwLfbKOANlp1DHNZzBpWK98SpT3GN3E",
+	"D0g8SW/3/Td6Q9iFdwnn9AZNv7v3+wYP3aR/p1Lx7B03EjP9/NmvXPLtUC7WSEKZ++jA2fG+c8pEAdfs",
+	"t6/cMcUjiZtVuBDljcmZKSFdhiPMjJntAtXhKp9ISFz/kNCbo8WCtgFy29wXJm/e0U44uMsWMfuEWWhR",
+	"fA34KQI6Bb9FEKdoW0Oc0iku3kHzKPnIgym++qcP1l5NNCjd6rwcVe89jWzyk+BK0jRVeL47azd2oPem",
+	"pvtp2/mmN/7oQc/ZZUdxn/Xk8+XCcLpPnQpwtbInZlBG6jFJNePTCsoPjJnAEjoplXtf7Jh6LmGmrEnT",
+	"BChGFflzflS3wQJJu34s7Q/MAwbRnP5VC1twVdFN6Ms7Xh/rZXukMm9u5tuihETvzTfrDRfqksi6Utmx",
+	"j4ocQeIOllEcO/g97IVO6wQN6/bT+D2H7mAo2lJyUjrjnNcq2FfCoHR8j8h6o3Y2xcSAOurLHWy4BRVS",
+	"hQoDh9KLjhT15kKQIhkxJytI3lvIyYLm45130vpKZfgAnffWwaa097yZ+b/sJuDy37VUkOT46+zE0f2M",
+	"EvP0rkG5+aZtrsC401OQDabHbzxmSps+uDt1vFQ9nL0fzSS74DTWFKrEtnU5FK4baA3wN4BrDdAM//IH",
+	"Jwyoib+U/Yyy6KfzXDRhNjnAoPZrspxuUZo2gvuZGa0jxifHgNidUutu48yJMcnUlNJeoNnYY70cU68s",
+	"tQlrpxbdd1JEJ+YXW/SwBEgbP/vzJF0zBpvbHieTNBEy5n3zlttp5uGOhEsvndKKcujZrDaVbV7oINZg",
+	"AoZAN1O0s8hQ4qiHYONySOFweqzXnBIH7R5OMu2cjQFxcYGzG5Nmp/jtKyWATDYxjy8DdDndenXqSl5e",
+	"TCDKAO2KZ/o6YlbAScgWalprNvgV2xWvSHLEQVMpDq4z6rCJayNDykQ6GC4RAykvQxXQ+GNOLowDQz6u",
+	"3W+j/F47OO96Nt/sX9PG7A+kWbr7Wy+t3c3WX2Ajwu2mDXh03BG1BuiJKt3W3GF3HsPo/2xdCHYbhnwI",
+	"9vVToEecXdsXdrY19rPhnyNO3wJ3cagPtW7DcXtSXMcnaJrDZAElYbrObP8TtrnL8e+arhKppY/Gio/v",
+	"dmK/1H1Yz25xUgArtr0xbeNAr2XxMY7R0W7UfP3XPfITU5FM7PRruqzJVRo+x5HhaY5ZNJPv2A2iXE7X",
+	"WHIY6j5C6RwFLsemoeQmKKeaXy2bhlWvg8FX+TZSS7DZA4X1f8otQTlQF4wAEjZ5uVvMlE3IwaXL0nUp",
+	"VL9//uHRX7/7Q6TDDCShjHd1gmFt3zlB/g3iPQ5fOMfsGrlhkPdfYUWkctOKTOeGyq7LwE8Ip1HVmNci",
+	"00U/BaDIU8CHHrlywS6bRST9f0+Nx8U1ds/9l1IMdZRivqPgLZ2+KDC3E/GOYFHtLpOCOgEMmYZ9m9oi",
+	"y5h7PBCIhzrryLCrXwpguL4xlzrFZ8Z26ioGHQeHt6CuPB0BMZBuVGt22Zw0a3UZNbzJFoj7Wi2JO+WX",
+	"LsbYIl5tLEiwp8N3NPauRulr0k5zN4Lcw85q2iGsYausrjxkjWiV71jGCFRmxBJTHogS6TIV0jWn+6JZ",
+	"DNwkAxkV6zUWu3uQbXHkWqYWQjxR4DnZNpDe4cRDXJwFEkCshOn4hQZkmwdM7k5bUxjliGWZNHjqFVm/",
+	"WCU1izhSjCdajBKo51CRQqZorWBuYOEBRAlmZ+D6TUkHNVGCvaCBrR7pBwzMay0ZbNwgxkLv8qtLomSn",
+	"TG9SRdQI+nUGW9zKvqZupLe+oe28N2BkDX0PxSPTL5rk7CzCEDkhdKI+jNF3wyhGY3gxqaVyo1x72/0l",
+	"P4tSn/GzPNq4k7MPK/K6irTGlKSqcuIHV6SqIp4iT9TfbaO5NDd328LvwFyTbEHYmoJdkdjIQduA00ai",
+	"rVhsAc7s4eycqZaSbUHQQAPP/8VrwbJxa47m32U2GT03j8dNILSkH/qZbbii5VnbLgHs0H8toOZZa46b",
+	"ihZN6F4fYlNBPqdlCSqmpEv2L6ggrbAChXVNSor1KEyrTilDy4VvyUK9r9XdZIVnZsjmmU4bvHP98UKl",
+	"84fZNkl1Jm2yYmLSuLMVatKUobhVhFjIei4Pr1xKqIxtusQGdqtBIYiiDkRABoaK0PphMIPw0cLsbleE",
+	"+cgK0HrcJP6WSegKETxZC0zg1hyAKHB7GCQKXOD5sEiSlrbJIMhB24HHteKTRM3QfxPBEZWP0bO55FVt",
+	"mjdghvBaS1oLb+eShgJYM/apFIXquo+qGLwZN0QUpKfLBV+pF5jdaMVZ5frZ6G7LtFTy/VScNeD2sBKt",
+	"sSpWCK4xTQHOiPnH94gRCtVoTUyCcQHtbl1SqXUyPkbPqsrqU9AdR9+U5cxAxti/GCr2yaJfl6KRnlzj",
+	"bHW7bwOq3Xjb8qzc4XAu8F/DilJeS3FP2MLe9lqEN1ONc9SFa06RIVlTCZm+9pGFDU6fTegWavDXmkbx",
+	"K6wae8Hy9pbXVakFLtpgKWf6uLhm0DB8SwRBWukJ4OPoJ3IyiS7s+JDurr8QiqcFKn9N1o55IrxjjKSg",
+	"vqeWXKe7bId6FwZnylV2lzKpnjedykYFB1cp/BtBkP1ulH/1+ztZrd70Iut9jovrXMrc7ipCE//Rbni/",
+	"oTSclDXXhwSgDDH8n77DhekozGYI7CZSak1ngUHh+ebJ7MmTJ4mIUe/IdmKFvY18jALjTK/ENyWUg/X4",
+	"77iy0F+508+zJjI1eD08Ml1yomrgXr54xMP4rmlkebJ69LzkIDOhgXzkBKe+30KmvxE29b2p5o7D0pv3",
+	"TKk1LLAQ/Vv6m6DkdECl71magpa/m4OdDXKihJ0UnCz1w91Pfm6yt/BZs2OJ9JhQiZQo21OaYWbJ/PF+",
+	"jx7PZ7bOGakpskuetMbDuzGP16x4gRHvZq8ijY+9Yz35NI6cvgS/08k6gYzUOkwBNsjo35ZwMONABIYy",
+	"5eSGakfdyeFFB6cPQ/J1hgxD2X3CS9s+sLph9I376ojyShKGduFNqwplnTGTmpR8jo6V8jOpfdpBiYeH",
+	"FAQ13Nhz5e7lw9mcD5cJ4uemtTsdJ6Ocpv8emDsc1oDD7PZ+Q5ipvziK8jnITkvBZQ4ycp41UJFFXh3u",
+	"MbLMDwtCjEMhJUYdYO1ug61CHTU2NMmnlJDH84VivcgANvBvnJeRiLIZ8MZj+gDw/4hyZaCck+Wd8/Bl",
+	"wKDnaA9H7tVuwyRmnyKZ6Vk47IP8WjPLeOVxNM9uEt8ocYZ8abOASziqxDbRarAuGwbpZOZ5ii5sYWf1",
+	"Xdbt8emg89mdrnuTLNQc90OThQAv4Jm8TtDQQo0YLGREuBcvFAsF4l3254yWufaJI7RzH7rKVpiVMnpm",
+	"bcQP6l2asqjfSQRPBY9xHobEBksZLWE0P76LXW/m5w/h4K20DQRCNf8QRUgv5GqRQEzAwTzvgED2bz6y",
+	"177Q605tGgu0nBBlzRdmhhPhZkeRMprUkmCQ7LtjI7L61RsWFzDe99auv7lGJ13rI1V9FlUETm6FZbhQ",
+	"6sh44iZ+n5ViBQH/UDmlykFf85KwD2+8neEpbEq0eBj9Ot5xv+0ykSYnl4KQ8kJEVlgzhT+Gy0R6Bq3+",
+	"mo81bVbsUa+ZXNuSvrmi3YfG7h0t/UpyWsjWkhRNlZ/L6bJyp5vUZWQo/AkWFM7LysUFigjsYJ5Nr1th",
+	"4Qq8WKv5jJgBblv1g6eFRDVL6AerJV2yR5SZWni+QNsVX9v702wx4gzQoxIgv44gaqO7dEc4h/ponQTn",
+	"8KLCjJFyABCiTRYbDZzkN46vJNmuiEhLJqZMKlEXevtkL/foyeGxmZbATkluk2j+FEqQTmf7RliP7qHm",
+	"RiIbWIrR8ZKMt2TrdFjK6rwPkE5UXEbCTOEp+aZeXrsVz7LzDDR/S9p7o1PWOXxeD0DJy2i5PLaTZmQc",
+	"qy2jWXK8k/F3o42M9xX6ha0eYMR0w4NE8O9N8b4WxlrJs93lQARvtHg2aCXjyKCny4bb68pVVSZlqVmL",
+	"JEqamUrEt+x7MCt5DWYIZrbtlxl6TchGNh2xV1gmI7FE6zti8byAxPguAvN5yy2gv7sX7Zi/yZInY+Ik",
+	"6B3KbeDcHPGojJnSJx907gydEIOvZMCBagb4DtQuyV5zYZvgwDlZ4RvIdyXhlgy5BaS0qrKWM+RBHhOT",
+	"1sOYBRqahVh1C67qCWXxcXc1wVmO30bYhsXwVdDx82Fl06ghxxp0NkCc5msiQVmdaWmw5SLi1Tpa4Vy0",
+	"Jm3N5e1DtUZNNXA8Bn/YsreOAN0tviIKLlvwtJj7uOKMzExVIJgIwa29BbxWQQpCb0geOJAkIvsRlTVc",
+	"1YJNgse5NxXlHqDeXnopEWRmXccmFGE6EdsH0HyHGO+keAd5A7Ltj1h1fcwyx6yIUHqdI2Q12Zt/r5p+",
+	"TBEIlIU73WAYfbfxYbnahObANHejdyKaOJOR3FZ0WZnhaDYaeLIFmk29JW88bvvWkz0m9ur0CicaWeSL",
+	"/jD6sK9/9JQNn5OjWtKFIDf5nVHyLHjrzYgmq5LMGyL9yz7yyb6j9tj9PjKBdDOBW7ZYsB784UhNYT+G",
+	"I/0z46XNNG/39mXUiD8IhDUQy/AafYPagps+Ir11Yia3WUFHGH+Mjqg5nrlMVO3WgZ7uF3Ne98BEOl68",
+	"fqqP06T79RMLLMBgN3ZJxyRxTndmWutK05QGV1Xbg/LXBBdhrI3PyISaqqmjzCkvLWWCz3IEuDMbo3OG",
+	"ulifWZCdxwl1HDdWZooMcrP0Y7HIrLSweJhuz9ObizRJMlFqPf9vr4FUUipzDp5k32sccCwfCaBxy68U",
+	"2YSNwppJW9CczsF58Bt2dOaJ/XlILbYq9uhLTALOgblVAYxIP9PQgqMtreJHW5XPS9EwF304u8rBrCU4",
+	"8T1kxPZK6fGSX8vfEfcdcMsW5bEhkHdm2nu9lQ1ttNpxVMM+DqDRXZxxReWo+IyNUy3gBBu833nMdzb1",
+	"Kgo4PvLEfF430dbZEPp1WGpO7Dd5lCMUODhdtg8fkd5JcsehPTt9axKIPMiI9yftsDkaR8k7/LmVzyfL",
+	"/5iEqzLYBjd+l/d6vzZCrEn3anM4hsBK3tdqyW1NfhbWX9yOaA9u3x1sexE2YTeT07kkSiK6QFpJ1laW",
+	"DbTNoTA8sei5gTUfgI25ePm687b5zpRnnA7QJnbqx/BlzGqCBNuyD8aWz4F2wB8dOgPiW9J6BRGvhSTV",
+	"DZEIXEhIEH33ERu9naE5AVgaTSswx/tJtnMsaY6rI4rpKPIcoTkejX0yGJ+WsI44WIB5YWjHm9ZKJ8VT",
+	"jW7LlKBDl/r/HxHc5Edhm1y877vwz9HpIwOZ1aaWWiwSTr1oQUWOhV+WVzl0pz2p+7U+7wKaRa8ALbyR",
+	"0MFgSi/qtmNPwG/g5mFQkLA2QJDirqeNFkUrbDLendMkuTAh3von1k3nZyLogpIy1FKHqxVlSyiZUfia",
+	"MMQXC4iu7cjRGu1kKUweCsYxvi3qDJPzsmax99zYPTxJ263m5d767dTt7rXUHYS/vyACDi/LroJd0GUt",
+	"cjxJKyyCTp+F4OuTePAsFlbYtZrDYrXDy8+1X2Bp7vlZs2WtHRLVxy+IoLzMtjOYWmVjx5mnIpOQ+eZA",
+	"1OzGrqxp0M2vB13S5UpB0w9cqxUXeTdnwddrHIMjXqgYvPaShi2MqM7BGflA1ySsTjvwHhCUgFgEQpKz",
+	"wiiWFFr2zEmDHAbpyOGcIcGrDLa/5NV4HZpZbqM2NPYwfMnfdredcf6YlLh9ZLI64o1mxrFU2OEM8Kbb",
+	"IFAznWk0usI3+XUd7rh2mVvP3nZjdROAckNTbYgkKbj+rVxTRqUSWHER5urYiYtshJlOcIkrbszKjMXJ",
+	"Ff72T38e/7odF/xsJ4yYubfrALT7d3kJyWG+TUUk9XJqsjI/LdJoN+HDLqd968B+3UZOZ26SJa9ZRjPB",
+	"K0zL5wA3HUqjC6eg/Z1v2wxqKg2WKim9nD8DI9lk/YEP3qX9xVo8x3P28gzUfTjIbs9suz0ePiiP4I9f",
+	"CDLFzDQhg2jDpNaLlliWWNm0zXi/5mSnqiBrysokEE1XS9+sxnvazqldTHj3TGJKntfqGbJ9/GaQka/P",
+	"5wzkMFNEKxsm8ZHYmPTMlj6RqrQch2sJzRBmrsO2+VU2bOnwFyW5ISLk24Lxg72ghrYbAN5PkczjdmBc",
+	"yDv0ZPfAzC7Jm1SEXgCi/UaR9WT5n9m66466fZ0UgT4XwmXAm2P7iRt8+OZW8tLuupsyRFXr6DlWe59h",
+	"V1qsDW1eQXWHIUP5cnhHgi1FuakGNR3WO3OYnXm3k4Vc6HQfpUqSauEgB8Ya1U/LmBvoggqdRiWmpYG5",
+	"p6ptOwrXLW6bjmp7C7JzbMuNQFbaHqO5z7ud63gLbdcP2xIx0NHMkGyIxS5rlu0uZ9cvQ7lH2uQs8Q5x",
+	"hrYrWqxgYxwOtSRKVQRR9VTvxXsGJUV6exj5GIYYuLeewbImz1P77lZtz4600gg7PnxykmP7lt3yj62T",
+	"OGOmoWMCtxtuet6n28W3tAxxojMBJsYERqrcSrxLKT0UOKXZwn7TnfbAlbAXImZ3XDbB44xV5oD0H1AV",
+	"P4BxdEkKLspLnhtlwGWptfCwB26hIpI5FsRvQNH7IgI6r4ahWLNdaSwe+JHkP8khpnhAersKrnDf2if/",
+	"aaCS9xxkdlf9KHQTp4aXt71o7aa57R4k7tRUkpCTMCNxpGWuQxNHbHfwKU7AnDOmSFVF8C0aTUQixSso",
+	"4FljWkH+uWk9zpY1XkbqMU91eP2e6VOQvPrrcqWB0iVR618sXoqpKjcT0n/eEWXdy3pqgSYTByVoQF4G",
+	"vCG8dghIHbVV1hj4813hCg6WdN3gqp7sg9lD5ksBkzbfG4lfW+rYaorMkiEbPUnN9G4aFARTugJh20NR",
+	"WL1YKMw1vAHgk8mGja2slpKo0pFoU5a8yKPvGzvw03ub5b3btMIbFvOqFpNCPYlKYOk1LkoBos2KBJvZ",
+	"R9sC1Krg66TWL8mwdD3sKLs6p626b3qpiPFSLW/62X0Agvkm+iLRv7U9uPT9sbNtVkjTHG1mjck13um/",
+	"M32hPEnH8LB9acb7od5BIwKzp9NKJ41FlRO6HLrcju74POjeaS4Rs8aOZ2PQG2pj9qePA+eojdMCsy23",
+	"/mVUO+7HYofUQlto7erd5vXOdiSANHRTm0zEtYfFCT25CJa1MMEFP65qPtaF+m/XflmzV6Yw6V6avj3s",
+	"zeCG1dPuHOclSsJRykr3GvCtTsHl2vfgxJ2G7ttHCDRHtiLDxx/xyEfm/SMuyfT2qwHryOXMSMoKc2OJ",
+	"moHjcY1LMkOSW4e16nQ7RXiJaW7VZVZJouf6C/gnIgU0+54tu3TPweBqXpr3RzZ6WswiOxg1p0V+jIOw",
+	"8gN/xcpTBkDaLbjLEMhAtcrUGipBlSIsnlYA4J5LTqQJcpi4yAz1J27aAlOZEPyw32yDHw0Fu0DxJgCi",
+	"eaKjLDTRt7Zgyyq6gzLOp9/9i6lOy3k/QmCzH8uM7N8kRAeLv/sskrdpf34e7WOeHJI5Wqv5BY21LI+K",
+	"En01RFaof4qszlb6d8v2bT5Odvl/1s2zJlLiZVharLsOL2/5uffV6cJa3n2UVRl/gE4ZKrm20qenaBmx",
+	"ZSnfcEeH22f+yWgJYrnPUqETdXP8bfgmdkTza5lzztg0Pj8Z3yRqPT1dZ59g+5QKbW6bmTfJ5Q7wTQhX",
+	"Fd9KxB16TRouX5deLvEp2vwh2vY9vc+7fVlwH0hV5Rt+AWTeYEqqy3G5807svdxLeI9hcE00xue83BmU",
+	"vxWWqOBsQcUa0t2iQpw31oXJ17SIXs3MRu2oEV+X88mNYbMmZ6qnY07HMaFtMotL8LSJn9E8zyvCyil2",
+	"eSA5+dsoRq+Mtc9XtWD5IeFxBF8bEuuw9QDU/lHR8mdn2xQ/edSHYgXDFu9c3XS/WlpEG9Q5BJtTFv5H",
+	"ReIad9ITO6Qu6IZagzYXxWfA0hqoWxe8nlexPlu7ZAFt6NDO3yeHB0Pg7jr3WR+PALYlTCw5AaVhMHPM",
+	"tEIo8c52R+CBVDKbROaUnXDaGF9vMIsAP2jhu6zjad7DAeA1Dz+mVTH5TL23ib6RVvLkUQM8BjEOSE+j",
+	"DNC4GEEWSyRc6+2eHP1I5xOm5AvUCkXXkTLybOOC7NkW+paThGTZFRBZHl+NGZa+Fr9gqi/QCd9UGeFT",
+	"U3gY8t80JYmJz3Mbf8wt3WyT7DzGtYzYMvpe4qeJ7RlII58x9za9x1PBYw71slNqcqNggZEUiUX47xsi",
+	"CpLhHdmvfTVzsV+Gz7TvDC6YLtkblh3hTK38yyjoi1SgNW8Izr6eS0VVnZ1PmVP+PCGxLhJZnVzSDJHV",
+	"veS4Tpnz8Oa8Ytmts42yRRld1+uzp9+MOwH46BzyNdcpVBqzjybTwG1/wr4bDf+l13QrW8Ebb9RCwChO",
+	"G5sWlsuJQW5x2qddCmhegM7mduqPtCsNAEgNbf/feTXJXFpxU1flwsVW9/rXyhQnUfavkspNrSze34qy",
+	"5b9sB8FgRLiiser3qXktMEP74sFA7tVeN/KjlNTw2m1qZmNRW6/WV4T1emw5g1RaueIMSuOcp8c1FDPu",
+	"IEDiKjkJK8OU6eNcERXz1MZltvpHqFvkGwVq39zBw1gYAcZV2zdSq++23KL/RR7U+F67zgj659CD+/FJ",
+	"4yuwst/Tfyxb2unbz3X2oaXZGI/cG4i9Hv7qIcnSHTTd3B6qZcxycnfTmFcl1fsS0xmkwvvIfWOv6kHK",
+	"9n0sEaneXI5jn6jFsushiPGtNc3t+MYtsofRYhc5RL1JITZTc/askgHosfdqRYSHANUA/9mn0JxUnC2l",
+	"bdM40RUZ8EXa9yfmytjRl+mtee0ToaZJtYBFuxEzqDzm0DJt3WkpBomJUuFdct7hc8yun5n3BjtUm1KO",
+	"nD6utvgj8DKbCjHGpOm97Azc+UsbJhhzEgdc8eG3HrHJr3ft+sueDV/C46Vi7xc/OvyivuxxzVfzBXej",
+	"+4aqCW0w/WU3KuN/1464aI3hMVoTVvaX0hHXhLzui+xgqEULp0tSELqJKG5xVQZaDPoRqm5Tz8DHQPnJ",
+	"Eu+tfPku0AzaBuK9l/z5yQQ9ydXvpJwH6Pvy3tV8jO3u1wBV6FJY490LM49YOzBB4MaSA95DPQg5qaPl",
+	"Ou/dcRZXIhG5NjkcxsjAcT6Zan3crgqcfViR19UuTICJavzsjDdUO/QO2ODdB55y8Ry3Y7rXJCwB3+hN",
+	"EhDSQBf2g3JRrJnUhugcQuueeWQm6jdpdxesJ/o6dlYn485Qog3d+jdGexg6t1Lntu1fcXvXYqcHVyNd",
+	"vWuso7PsmXutrtUI0ZBm/QHPq2klacavflgRWaZFCJMNls7OzraCmzDqWOmoMRTNcBcdiG9NfhV4HLSw",
+	"LXYKVEtsI5ZfOGulv6iWzdsCp2iWSgpC96GZypmw28VQi0L9aK3yGi/moXVDPLhMsGWLtlfeHj53M8n9",
+	"DNwyRgMnUbMwp9wE9NX+07sXb9GfvnvyJ5fqKKGJsfw+iJaO1IpLgrCy0WULtg7Y6fhjP5WqSO+qnGoN",
+	"Nb6UXsduuOkZB/UlctGn6iGwBRlCBegAeBxjKtqwP67LGVb0D1N/AgpIqs9JTMEYtC6ZKKLHB/wxO1CY",
+	"UQgT4bg4mfOjCv3za+cXXC5XuMqurKsqvsXMKl9ZLZ1znmjqcBPH8y1L725imjgE7+u6SVg6QSOEA9Hm",
+	"Hbhz2ynJI8Z+28ZmKWZvQvT/yQMZyBLSNYOE1ZIYKX3+6sUrdEkKvl4TVkK2Cfr2Cdg6WvoCWvGCC7A9",
+	"k4MwLKlFgS+jQkv8mYiSmpwsF+wC0E9QkqhaQbiT18omvm4xVfozoSDXtCY2RyhkDK3rFzPRxiORq9lm",
+	"YVXueC3C5d5ge5venF6Bwu8kUrVgCSEfB0ZhvjC20Kmxm5QOVjmKemfzDw3d/IJ32edvi3dIcZc5h9GC",
+	"wlG3CeW2PpFWFZpzfg1/rQi+IdB8OtBChvPrcIZXheeRvvPhnEVowiyDZXA7yyamP/Yet6ww2w+BphaT",
+	"YWPOzk16MazEzaK/24D6VNSCqt2VpqWFbG7zHqmebMH5NW2kytOzCi85GNqOzhv6A9GEBh/jgofdpAVn",
+	"SuBCoTlRW0IYmmtOIMKm1okbIh6j/22QBCiRM2Q8GgYsFe5skyNXmssAmQ2QRhXGaMMpUwadx714K6jB",
+	"zCNrhKUD7ikN0g+AsSr+GL26IWLnoF2hqe5mU9ECpPa5LcT/r39Lzh6jZwjgv1mJCiwE1ZND12TXlsHa",
+	"7nwQTdnSwsSs9b8aVxFVld6yt24LG3F49o0D9MQbevb07LvHTx5/B24HtQKqnOMNPbdRHP1vG+Zo8hnf",
+	"lGdPz/5GlAvIQIvuDWc2/vLtkyeuU5YrXPXW+W8baDInetR55GI+n/Yhg85eckYemzjCAtdV1IRs5nbe",
+	"4CtAxvB6jbU+ePaekd9JxLesAyKJlxJuLPv9X/Uz/r6c+7lnGy4DO/QCXLoXLcr7Bgu8Jgqk6T/Dk22H",
+	"nAOj/9o0xXvOy93RtvUd2Tbz+tQ92ErU5NMJKepSnU9IUbPxiDeEdbQKUnZ29vGRxZQ4JnpDj2EkXbJH",
+	"vFaPtOm8a1pAh3nnii7Z+1q9aodOZ58TEdLvQnBCYr6yCNb2qjCBB0fZuyVoJz00TEet43tppPdJBuwn",
+	"T96yHLgl9tEEQNsVRxC0osyXChW2V+Xdc9A5YQM3yStWfgZMVD5QFvqArwmAN7qlojkuru+SceTAxYFv",
+	"SKuX3R9GebHCQnW0udvjE80IJ5UxprcrRP+1uMGNKmmzn8AYlD7HSKLqzR6/dKnvEV0IemO9hRFNE/LQ",
+	"zLB7RXXbrm13JzfMqcn+AyEbY/NvIc+jZoqUyKb5lZyLmemfxEyehK3yUhy4wWcGIyCs88tjiEZw9Hnh",
+	"/DdTXP9p0D6LcQTY2trcay3tpla/S5+Zt9c9X85gAccpVU+3sBMS95khqE/OCMnitDkvqSzwkIn40gw4",
+	"6OjObpGex5cQNvP0gYkGqzL0WAjhrUl6nXD055hdnxt414GrQH8ZkmVN5sXxL4N1XSm6wUKda/55VGKF",
+	"u/u+X764j9bYNiGnDEO4bCTF/FPfmXh0ZklPQjb72p/kqXkJuqIY8qPfbzBlj588+fYPro5Xgiu66pgz",
+	"PrKcx1qtwrnHWwuiilWcs17rn59Z/rsTb8Q9JtIzed32rjEBN2mpJafSBFK0HjXR2Ngt/xzGvbUBypOJ",
+	"TP8zJ9zIXyyw3cZ0FrSI93NeL1cdx6xLr/o0GzCE2jnfK63Ym9YDu/cuKsyQ5Gti2gb5xEO8BnMII8PY",
+	"IWIGzeeYWWReM2IKP3d5jveN+qb27GFR/xdBFTEWkUWaKDCz/ZDF0gTBJtrA5g2Prqlt6hmnuOnd+oMp",
+	"DLtf/g87rQdJdQxdKvUBN6SCfmQEqm3JZKJDj/vWnNK6zqN6E6f/3+gN+WnzQj92N0bv7G55TC/8Dvyw",
+	"L/BGAZbKCblMkxbV1t9CJarIwl4nwCU+izkgln0ucz7XOINtqVqVAm/jHPaLHfGVxx4gjzniOqbSZtUC",
+	"CwOwLNGS81KiFb4hgBiZwHI9d7/HerykbPnIwJibvMSYgv8Chl64kWGm+09tWpFYrvNwAON8N5bfekoX",
+	"3t6iTm1RuM6YTZ8tEB0N3LerTcbMaC6uyWbXWdNS2SNjg44WI99rgW1TmBNtpfnAbeygXS0kRpVEGvd2",
+	"VQXu90Gz7EWDtHWP9DMzpwcZqLD5MNt8MqapabwWJvMwLsFgxEnFCXzhhJsIZbB1sdKSg+BihQBVAjFC",
+	"Somwje74W1hxfg1HodknaL+TJvJhaJ7I95Dmp2sWoRdbdNb7GQqCA3tr1wj2eyS3l8QMrhPWXi4CzpRR",
+	"GCBdc0uY6qUNBO4T21TMOs/DIvQ559cv2+ZjX6O9xq3C+fVp1cPnkNGNXN+3iWGclsLnm7ZTWZjStpXZ",
+	"YcSOnGqITZkilXaDezUDDzIvwH7cNYo7vdBwLGMlxkD8P8QmKaH+OIt87rF+tzKD0HTaPHCgDCnHjvgQ",
+	"kc43K664PP+NspJ8HKTZhR55Zz6EwGdgysMW42FcQNd4Sc7/7y7xR+PBp0zyAGotBd6sjEV4COVtTXRc",
+	"nF+aAXd7Vu/WfXQ36R6n1w1+YiX3Bb22qJBRnK0CiKWTLoAQUR1Bf2g4r2Ylf7QQZID39ARfC0K+Mt1D",
+	"YzpINiUbhVlBwGMpCGnjMKNh1oBvsuRcDCob3GYnn8wfwsVt5BgEUjZNEi9X9qzOvLpOiTBjvGYFKUdv",
+	"B4EXajBp46UZccpNNF84pcJkYrwg3rAgaE4oWyLbYzArV+MHQjYw3/tlzuoZPdzM5cbX7XpJjtIvkJ6x",
+	"z/NpxkqY1J+9pQLLOrGFkkmyGHmSU5MPOJafd2IyLPyKkIeamwwM0ctHTjrqCws6HTzfr4OZNyEP1H/u",
+	"NDiZ1pYfGg/eYh6p3j2E2c7kz813EHg2R0bbFHrnBmMMKyoVF7vz32xvqk9JAvnv5qkkkew3vUqgXbBl",
+	"3VTBMNx946TC3W3RqdXSFd5siE18xajkRb0mTM0MLixWRCrT2WuYCxzqb5TgMOCU26U/8PNteFepRCtS",
+	"lTO0Xe1mtnv8dkWY/gOXpIXDsZtl9mZvr9p70fXTCF+Kb+kC9u5LtKINsO2DvAttVj60CkF8sQjwy3Be",
+	"zyyYwd/E9wZO4hs3JunKnJMFFyMh3qPrvEk3pV2Hw626rfvSbd8MMbINCkcvyBo3P3dvmuD5/bE/7Zzu",
+	"xAK9jXQ7+w0/cH5NdqTUas8KszI5wa5/4s7pesPFgCB/A7/HD9/XMrkDRAHs7SWRmjduURZcEly2XUGh",
+	"HE6i3//0/C369vE3fziEm8xNTsohQf7Ojbm9/MxIZD9PkY69uQ+r5ja263wouBCkUMYpGpoO+VgQAC6/",
+	"zTtrUJFxlDq1agrtxqRFTPaknLXncCUILk3ykFbvm2xUbAopDLT/SMJQw6MbWpEEReOCVidNxPM/cwv3",
+	"vmFGRkjZ5OBZ8FPQ/fWPa35D9JWiVmQtSXVD0rc0MT/nq/IQzMm7pewahoj+HuTky70SsyHqClIRPByu",
+	"hwEnVBIOlWHytilrt8TVV5/yLocPoRsi6IKSsm3EveDC2WsJhdWZllqStyx63D/3AIaz4W4j08rdhU17",
+	"gTVWxSr17DbuGhP6jp/hZ/D7a+rwuL84r43ZgAdrQ5rlIYxKCp0eWEFySgETpcG5fWCAz8yAOxUNd8xo",
+	"sAO4erisZkjsK/L7ZWPTqlD77AbVhwNwb/rnL5jVbA3qQ3WLQekp5BwBpjfjCkHjhO8trrg0ACmYloeV",
+	"oEb4Ltns+dJroO+C//SXb8uyAm6A/JKmamHmdTMwqXGCKpKttVmf0RCgJQz4gmXcg3f+GwqDSAP7/diy",
+	"bMWrgeymv/Oq/IK5Sy//QWY2XmhtbC+ey4DJLIccObTr1f3YdsZj/lfT+vNheg5gcbcBRLCgFUES77y+",
+	"+k4nLwCBWc6gAQvCjGyzr6cN3pDBBPgLGPAZUJEXiqhHUnPw+uCqqw9u4wEPReug12SjjpKG4d4co+YE",
+	"EsqBCuoLLKWzV7/a6g9Qu9AEBj7CdqX7BfqAwy35msx5eXTVAzo8DQYW9O9fsPpxaVpgPVj2MwTuCDLF",
+	"OzHeY7Ocwtfk0RwX14/aYrAxkOji+lk79qtr/KEx4Xuw0T3HOMJLTL1yVMMppDyFw7zlx9Ewq2NGG/L7",
+	"CoL/kJjwR5Nga5mgCeMi3EZ2ObOcecJw7vkNpwPegJ85Lb/o6/iBs99+FgHS7HDgFewyIaP2Pgw4pc2t",
+	"yPodXp8Wjh3y/vRK0HzXqz5KwfrTs7xfiVGKrL0Mh4fj+jK8zoBcgL5cGNg/qsaA/caQ1oEBzn8reEk+",
+	"jbF8kvy0rcPvJzLpHoOcKJhs6GRbCldVk1R7TTaAaxykWkORf/NasGEIwf9lh9zfupIhIrjZn1i02X2M",
+	"V4/0SuvsE0mJYsa0eHDOXs9iOl1+WEXKJRH90FCPIBVd08EuEES9NUPu0y1kpvSQ0WYNXSBIDKl9qCI3",
+	"pLLde80/Dr2XzCfOC84WVAzly5gB95YNLipcPLjSSrvpjg9M03rrcEWkksTqJ+Uo7HBr6yUyRGoCS8MQ",
+	"D+yEN1zFThuMo8XKZII0ydnYKZ184QhvkkcqoqAL+5BSM9rp6v2GMNfnKkGpgZS8RNjiJ+lwyEXFJZR5",
+	"DcCmzkarvg6u8qJG2T74PXPXIenwN+2O8ZaF4EdZV80Urc7ui1HRsu6pAbkQHKNW3hokkQIzJBWtKiiT",
+	"QZyBhehVSWFBkOHsQRghePk5DBzKT+WSRA7qnabtcUnZ8o4S9+Dbp80b1cTkPg9wtKgFNB8GKPJZK6i5",
+	"QHOuVtnQPy399WrGM0TNuK/0nJ6DCd+xBG3v0iVPOKaC6Nt5KA7N4zfq14N6UthO6MNhiattovbYZp9J",
+	"MK/iVP5R//xsiSk7VtfWP+r/nMqJqU1FXFX7iqWe/wwxvp3itp+FgHQZVw6cJbxxr5gi4h2Mul+1nzCl",
+	"Ozkd5tMnDdnArgOqbXkDkLZyRTcbfUwMwbJgk2e9w2Kpfi4ILockIy5PRvkvGBqk4Z9bRgUpidwYyVLe",
+	"gDwJwoIcwE4p7uAYQ33u/mC7rtNGS/KkQZQ+GS0eDzn/X9NR7i3Wm+GIXi+mCWffKmdDDisz4jOHdoNV",
+	"3Dawm9m6eGBuFFP8jZQ1eW9dgPdHeYMZPci4D2x4sBQ6yYoxg86L1ShkImzhi1UGbGIu2tYfb9s76K/o",
+	"5C4F05Md9puUaCH42muFOrPVHZAguhSElKjCUnmNEGxrd3AYBvu697wRlrQVUcrU1Qw6jWAz3pqxx2x4",
+	"thGWYW6/3dndHfr3tVry23BULTmRiNcKccg0dr0FqERUy4VyZlJdoA+vgT9zGS/Qr2TPsI+xUGpk7wC5",
+	"Pwaqd890tTtkLf3lW0T5MgzlUL48gWRh9sBFBNgIstYGAlUpHLXFVFlX9rAW94sdeMIdtZ+wWuMtdW7R",
+	"G2A6ADPkHGYpG5di8UaO4edu8BqF+DZQsmwz8k6SoI8Qn8bjLYyRwW2LoxjB70cQnp+n3WuW/yCV83dc",
+	"kU4B2u8kwsU141tItNtH08vR2LNBsu5QKszu3vZ7SQoqKWcPks08jCwjuvBc/5MqiYB7NNfVasUFVbuZ",
+	"aZLYJgzBHPK71e2zYYFZQaqB7AT4/YsVcg/TuWeI2vIdX6At5KcxbhJgqETWlVdqvrORw/JgoWfYd4Db",
+	"4PcvltusZwP26GHmOWNmLVzDed+DsCNYAJL3DRFa1ktto+wO5rXhDq8W6vQL7fGq130nV6r+8DNbSX0L",
+	"SKcNBCC0q64oO1LP131eswLy0UbwDZfDpUYO/ccNfZgVL83ybsHX0fSwgCTNxg6E9C+JdyNwOPu0bB2v",
+	"MQrG3K232Yt+z+F2bfoIHr07hmnKfXY/Gc3S4TYgtJpuExbdkSDFq3KGzIEfSQPe57A1ppU8/42yknwc",
+	"9Aj9iGl1t2zW/QzMeJjN7ika19HuFaSJ50V9ZMQXkEb8c3DDDgAvYla+vyEizAj3SCG+B/xyv/RdTTmE",
+	"Dbdo5cGHk1lgWh3BmBpHbfvqO3qwvqMYZps16DuIbWi74miNd2hJb0jEC56r8W7KxWgs46Jc3CslKTmm",
+	"ncwTdhfuxdX0odF84XaSrc6yJErmBj/SUPm+CpgHK2AsKp8TKSH/86yNicqUoGiujJGElUNQBaz8Yj2F",
+	"evEPku0+EIjcEi/Far6zapQwTf62VJJE5SlYyrLPZh/X1ehV9v+uqy8OwfgkF5OtJBi8ixo4u0FQaTvm",
+	"hLzuvnFbndkVR3PSov9pC2K/b0mL9NfbrXPni3gkaja4dXbcZc3SEkLLmjzfHZINGtPH8O49u69Zpv4u",
+	"ndyHiUTNrGtp03VYhghO+Ga4e+mFGXEb6e4X0EX0NnPdX90QsWvMGijVp0uGuoiYY2B7z8rSzvw+pbub",
+	"Kd3JvW4+fYVvThyXKcuuWTpMv67GGMGxMefh/LeKLyn7lAxwdAj9w8ojTCBVnv01Js9OUCFuFnxJlysl",
+	"HyhjOQClrYkJgaKIOhyDsLwmpbFTbPPjI3HcoJnyipVfDqfdTbrMLbHYK+iUTRAuCl4ziCl3RBk0+5JH",
+	"4qkNlnLLxWDVtdRqsB32BTDX3+gNYc2CHyaP6TV6vdmRYwMQW3yvX+sB7CXMXTCSiPUFCa4HfTcap525",
+	"Gh1vrfEOlXw6OwnKSzmCanUBo+6biq2n9NCy6wDNCqM1Z2qlLyZ9T805v55+Ha244gP0/YGQzYUe8xXy",
+	"4xhcCTt5QgbR5NJnX39nKfBmZfXgklRU29NZxf0tlwisyDCa8CVW9wsPCCb0wI7/L4IqCNWQjzZAowkz",
+	"dvTbXiBxjNiWF4aQuz9uSKFIeXbyKrKKbm6t1A9AAKFwm9j1ARDkfIdKvBtDUhGksMp7bNMuzYgkB+zG",
+	"6WHJalIUUtWIt8N9t4EK32lTGkIw/eZIAKYZ70kBFrmzpCXDM5d8e2LcA45KasqFZ6BJVFrMD+D9D2gU",
+	"ejdwSUTvbJyTjxsuVPSIvIKfv56Suz0l49ysyEd1XsibexVuNCyGsEQYKTyvyDG4dk3ZGITRZTPopFLA",
+	"feT0NyHjyq98LQ2QgAU12QIgcntPVntKRy+wa7LJBxTG55xfX7qU83ukM8KU7iQuo3fktN6BK8JKS0So",
+	"kpnDFxvLIB/7q0fvZCCShvQPjIjm07eG/oHMvrtaBc6vx9VVQ6gmJ4ZxRYYFnX7gHVefBULjfUvTZAZf",
+	"wAEBAWKFIQGxR3GUYPWQGP0RX5NgdsddytD6js5ezX7E5S30kkM2VQOJOqc5Z6gjp6ZuEmRMPIXnM64f",
+	"vKzZrcDFjNIrTI9k5I47I87dpkb/bKq4H+A5b/A6IF3LD/+SqpuSGjnzI414u2xWUlngoQDwSzPgK5s9",
+	"MDazdLVs5oD/wBIz/FMer/dzl+UWdDiv8LJmr2lFvrhMaK2z6b2xdZ+28eixtMENpuzxkyffmE+ADZam",
+	"QmTRtrIyJCJLSFFhoa+st/r3LxHpR+unZcMAD0qiXOGd7VulOet30nAaIzdEIEFwsSIms2mO2fWx+W68",
+	"iOfrBfbQ2I2w5vbiOYw1zk0KX5NHc1xcx1nqA74mz3FxPdkA/irH7itjQVMCTX2v0rBstaQtNmrSPibD",
+	"NDEmiYTzOaAPXdkhJ9xV94nj7yopakHV7uzpP3/dj/5RCTn5pESUedDBpKm8WOMdut5DoXb71dvBc4gb",
+	"PupGWKLH9zWvWfkWLzk/lSMYvnAHB+TWSXlFFKo3CCNGtshsqfE1Qr2uJko3Qz6NmpozHg2BllzRJXtz",
+	"KuLZlz940oVKYgYpwms1TJL3tTq7heZ0QwvitRpZkS36HQyyXjWDTklx+5F3eH3aLhMfvFpnieY7pPWN",
+	"nFK2K3xDrtqWHffH4+8m5TlzH07KnfX5t1XqXDhwBKpSW/U3TppI9l3DF+e/Fbwkn1JORZIppd92EFzc",
+	"r7dw9E4eBHjmwbp1QOOtgwfxRZiYUQKd29qg0eLDZ3bcEQ2U49D0BDjxZqkPEq3CVR06YJQSLF1XITaa",
+	"ex8yQNKlwbneIlwMlfHou+GFGfUlsJpb6sNM70aW3sZF7LjhVHfN+YpXA467v/OqPEzr+LxYy61Vr/th",
+	"AsrVCmGkiY6g8rCj2VR0ofY7Dgwx2yRxxrgabmX3Dgbcin4TywxWeHm3ilMSKEdjvHBFbhOaAwhkIw2C",
+	"ILniW23Fam7SG4cU3yudSLFtwklmD1fCGKI9zBsMEt864iVVonidZfuZUxlCZkMEuOlZMYKg0w67S4Fj",
+	"8/6P/l5XCHA/LUB/90+J0cu3Hie6jGc5s4C9yBQ5Z9l/FmJ0UCG/EEfulH1vLT/oiGqW+1ArLm3XV6B7",
+	"qiyLCSuoVJHnv11TVn4aKYz6oMcmiaZTtQbA8ux08uJeAhk2jucZAjUMECltf99gpVGSPZbmBIg27l4P",
+	"cMN0kXIqplGC4uqArsJfHjQAkNb0Wjx5aB1UdeDiGThDwf+pudz2Bfte/6wpiCTeSRMUNkUmps3mVLAJ",
+	"hT8+0pfYyMX5AX98Ya66+xPkcHN6oAq7wh+RpkwbNwbIB3AKEFam+AR6RO9GCX9rwoBP//nrp18//Z8A",
+	"AAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -826,6 +826,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Orders that wait for an approver. */
+        get: operations["getOrdersWaiting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Approve an order above its buyer's authority, or a change of one. */
+        post: operations["approveOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/refuse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Refuse an order, or a change of one, that waits for an approver. */
+        post: operations["refuseOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/pass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pass the approval of an order on to somebody who may give it. */
+        post: operations["passOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/preview": {
         parameters: {
             query?: never;
@@ -2165,6 +2233,8 @@ export interface components {
         };
         Done: {
             number: string;
+            /** @description It waits for an approver. */
+            waits?: boolean;
         };
         /** @description One knot of an order's thread; open is what is expected and not there yet. */
         Event: {
@@ -2262,6 +2332,8 @@ export interface components {
             /** Format: int64 */
             version: number;
             supplier: components["schemas"]["SupplierName"];
+            waits?: components["schemas"]["OrderAsked"];
+            decided: components["schemas"]["OrderDecided"][];
             state: string;
             /**
              * @description How far the goods have come.
@@ -3225,6 +3297,47 @@ export interface components {
             entries: components["schemas"]["Entry"][];
             /** Format: int64 */
             next?: number;
+        };
+        OrderDecisionEntry: {
+            /** Format: int64 */
+            version: number;
+            note?: string;
+            /** @description The sign-in name of whom it is passed on to. */
+            to?: string;
+        };
+        WaitingOrders: {
+            rows: components["schemas"]["WaitingOrder"][];
+            /** Format: int64 */
+            more: number;
+        };
+        WaitingOrder: {
+            order: components["schemas"]["OrderSlip"];
+            /** @description Whether it is this person's turn. */
+            yours: boolean;
+        };
+        /** @description What an order waits for an approver with. */
+        OrderAsked: {
+            net: components["schemas"]["Decimal"];
+            currency: string;
+            by: string;
+            at: string;
+            /** @description Of a change */
+            says: string[];
+            passedTo?: string;
+            passedBy?: string;
+            passedNote?: string;
+            /** @description Why it is not in this person's hands. */
+            hands?: string;
+            approvers: components["schemas"]["Approver"][];
+        };
+        OrderDecided: {
+            /** @enum {string} */
+            decision: "approved" | "refused" | "passed" | "replaced";
+            net: components["schemas"]["Decimal"];
+            by: string;
+            to?: string;
+            at: string;
+            note: string;
         };
         OrderEntryLine: {
             item: string;
@@ -5469,6 +5582,114 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["OrderEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOrdersWaiting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingOrders"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    approveOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderDecisionEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    refuseOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderDecisionEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    passOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderDecisionEntry"];
             };
         };
         responses: {

@@ -76,6 +76,10 @@ export const help: Record<string, HelpPage> = {
         text: '`Ctrl+Enter` shows what goes out: the mail and the paper, with the number that the order gets. `Ctrl+Enter` again issues the order and sends it, both or neither; *Issue it without sending* leaves the supplier to be told later. If a colleague issued an order meanwhile, the number is another one, and you look at it once more. *What it is about* is proposed from the first item; what you write there stands in piles and on the paper.',
       },
       {
+        title: 'Above your authority',
+        text: 'An order whose net is above its buyer’s authority is kept under its number and waits for an approver who did not enter it; it is issued, and goes out as it was written, when they approve. A change that raises an order above what was approved asks again, and the order stays as it is meanwhile. Approvers find it under *For you to approve*: `1`, then approve, refuse with a word why, or pass it on.',
+      },
+      {
         title: 'When it is refused',
         text: 'The supplier’s rules are checked: a supplier from whom *nothing is ordered* for now, or that is *not ordered from yet*, gets no order, a least order value must be reached, and so on. The sentence says what is missing and the field is marked. `S` keeps the order as a draft for another day or colleague. If somebody kept it meanwhile, you are told, and take theirs or go on with yours.',
       },

@@ -26,7 +26,7 @@ import IssuePanel from './IssuePanel.vue'
 import { useKeptDraft } from './kept'
 import OrderTerms from './OrderTerms.vue'
 import { useChoices } from './choices'
-import { useIssuing } from './issuing'
+import { useIssuing, type Issued } from './issuing'
 import {
   changeOrder,
   discardKept,
@@ -131,12 +131,12 @@ const ofLines = computed(
     (Number(preview.value?.net) > 0 ? preview.value?.problems.find((p) => p.field === 'lines')?.sentence : undefined),
 )
 
-function submit(job: () => Promise<string>, says: (number: string) => string, then = '') {
+function submit(job: () => Promise<Issued>, says: (number: string) => string, then = '') {
   return send(async () => {
-    const number = await job()
-    const done = says(number)
+    const { number, waits } = await job()
     clear()
-    await arrive(`/orders/${number}${then}`, done)
+    if (waits) await arrive(`/orders/${number}`, `Order ${number} waits for an approver; nobody is told before.`)
+    else await arrive(`/orders/${number}${then}`, says(number))
   })
 }
 async function issue() {

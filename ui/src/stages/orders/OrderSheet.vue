@@ -10,6 +10,7 @@ import { useKeys } from '@/parts/keys'
 import { price, show, showDay, showInstant } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
 import AnswerPanel from './AnswerPanel.vue'
+import ApprovalPart from './ApprovalPart.vue'
 import EndLine from './EndLine.vue'
 import SendPanel from './SendPanel.vue'
 import { useJob } from '@/parts/job'
@@ -26,6 +27,7 @@ const invoices = { none: 'not invoiced', some: 'part invoiced', all: 'invoiced',
 /** Where the order stands: while it is open, its goods and its invoices, each by itself. */
 const standing = computed(() => {
   const o = props.order
+  if (o.state === 'draft') return 'waits for an approver'
   return o.state === 'issued' ? `${goods[o.goods]} · ${invoices[o.invoices]}` : o.state
 })
 const expecting = computed(() => props.order.lines.some((l) => l.awaitsGoods))
@@ -138,7 +140,7 @@ useKeys(() => [
     <p class="mb-1">{{ order.about }}</p>
     <dl class="facts">
       <div>
-        <dt>Issued</dt>
+        <dt>{{ order.state === 'draft' ? 'Entered' : 'Issued' }}</dt>
         <dd>{{ showDay(order.issuedOn, today) }}</dd>
       </div>
       <div>
@@ -169,6 +171,7 @@ useKeys(() => [
     <NotesStrip :notes="order.notes" />
   </header>
   <div class="body" tabindex="0">
+    <ApprovalPart :order="order" />
     <SendPanel
       v-if="panel === 'order' || panel === 'reminder' || panel === 'cancellation'"
       :key="panel"
@@ -348,16 +351,16 @@ useKeys(() => [
         @click="openPanel('order')"
         >Send…</BButton
       >
-      <BButton v-if="may('changeOrder')" variant="outline-secondary" :to="placeOf.orderChange(order.number)"
-        >Change…</BButton
-      >
       <BButton v-if="may('answerOrder')" variant="outline-secondary" @click="openPanel('answer')"
         >Acknowledged…</BButton
       >
       <BButton v-if="expecting" variant="outline-secondary" @click="openPanel('reminder')">Remind…</BButton>
       <BButton v-if="may('closeLines')" variant="outline-secondary" :to="toClose">Close lines…</BButton>
-      <BButton v-if="may('cancelOrder')" variant="outline-secondary" @click="openPanel('cancel')">Cancel…</BButton>
     </template>
+    <BButton v-if="may('changeOrder')" variant="outline-secondary" :to="placeOf.orderChange(order.number)"
+      >Change…</BButton
+    >
+    <BButton v-if="may('cancelOrder')" variant="outline-secondary" @click="openPanel('cancel')">Cancel…</BButton>
     <BButton
       v-if="may('sendOrder') && order.state === 'cancelled'"
       variant="outline-secondary"

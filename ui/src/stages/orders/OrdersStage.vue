@@ -31,11 +31,18 @@ const {
     last.length === current.value?.ordersAtOnce ? last.at(-1)?.number : undefined,
 })
 
+const { data: waiting } = useQuery({
+  queryKey: ['orders', 'waiting'],
+  queryFn: () => unwrap(api.GET('/api/orders/waiting')),
+})
 const { data: expected, isPending: expecting } = useQuery(expectedList)
 const cut = computed(() => (expected.value?.more ?? 0) > 0)
 const late = computed(() => (expected.value?.rows ?? []).filter((o) => o.wantedOn < today.value))
 const others = computed(() => {
-  const shown = new Set((expected.value?.rows ?? []).map((o) => o.number))
+  const shown = new Set([
+    ...(expected.value?.rows ?? []).map((o) => o.number),
+    ...(waiting.value?.rows ?? []).map((w) => w.order.number),
+  ])
   return (pages.value?.pages.flat() ?? []).filter((o) => !shown.has(o.number))
 })
 const awaits = (o: OrderSlip) => o.state === 'issued' && o.done < o.lines
@@ -71,7 +78,14 @@ const groups = computed<SlipGroup[]>(() => {
     right: showInstant(d.at, today.value),
   }))
   const none = pages.value?.pages[0]?.length === 0
+  const decide = (yours: boolean) =>
+    (waiting.value?.rows ?? [])
+      .filter((w) => w.yours === yours)
+      .map((w) => slip(w.order, 'waiting', w.order.state === 'draft' ? 'to be approved' : 'change to be approved'))
+  const [yours, theirs] = [decide(true), decide(false)]
   return [
+    ...(yours.length ? [{ title: 'For you to approve', note: 'oldest first', empty: '', slips: yours }] : []),
+    ...(theirs.length ? [{ title: 'With the approvers', note: 'oldest first', empty: '', slips: theirs }] : []),
     {
       title: may('issueOrder') ? 'Your turn' : 'With the buyers',
       note: 'goods are late',
@@ -118,7 +132,7 @@ useKeys(() =>
       label="Orders"
       :groups="groups"
       :loading="isPending || expecting"
-      :more="(expected?.more ?? 0) + (drafts?.more ?? 0)"
+      :more="(expected?.more ?? 0) + (drafts?.more ?? 0) + (waiting?.more ?? 0)"
     >
       <div v-if="may('issueOrder')" class="p-3 pb-1">
         <BButton size="sm" variant="primary" to="/orders/new">Enter an order</BButton>

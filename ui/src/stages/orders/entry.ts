@@ -179,7 +179,8 @@ export const discardKept = (draft?: DraftRef) =>
   )
 
 /** Changes an issued order of a version; its number. */
-export async function changeOrder(number: number, version: number, reason: string, entry: OrderEntry): Promise<string> {
+/** Changes an issued order; one that is raised above its buyer's authority waits for an approver. */
+export function changeOrder(number: number, version: number, reason: string, entry: OrderEntry) {
   const body = { version, reason, entry }
-  return (await unwrap(api.POST('/api/orders/{number}/change', { params: { path: { number } }, body }))).number
+  return unwrap(api.POST('/api/orders/{number}/change', { params: { path: { number } }, body }))
 }

@@ -2,10 +2,16 @@ import { ref } from 'vue'
 import { api, unwrap, type FirstSending, type OrderEntry, type Outgoing } from '@/api/client'
 import { told, type Telling } from '@/parts/telling'
 
+/** What became of an order that was sent in: it may wait for an approver. */
+export interface Issued {
+  number: string
+  waits?: boolean
+}
+
 /** What goes out is looked at before the order is issued; then both are done in one act, or the order is only issued. */
 export function useIssuing(
   entry: () => OrderEntry,
-  submit: (job: () => Promise<string>, says: (number: string) => string) => unknown,
+  submit: (job: () => Promise<Issued>, says: (number: string) => string) => unknown,
   supplier: () => string,
 ) {
   const outgoing = ref<Outgoing>()
@@ -16,7 +22,7 @@ export function useIssuing(
   }
   const issueNow = (send: FirstSending | undefined, telling: Telling) =>
     submit(
-      async () => (await unwrap(api.POST('/api/orders', { body: { ...entry(), ...(send ? { send } : {}) } }))).number,
+      () => unwrap(api.POST('/api/orders', { body: { ...entry(), ...(send ? { send } : {}) } })),
       (number) => `Order ${number} is issued to ${supplier()}. ${send ? told(telling) : 'Nobody was told of it yet.'}`,
     )
   return { outgoing, lookAgain, issueNow }

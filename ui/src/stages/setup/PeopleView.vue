@@ -89,7 +89,7 @@ useKeys(() => (may.value ? [{ key: 'Ctrl+Enter', label: 'add the person', run: (
                 ['name', 'Name', 'text'],
                 ['login', 'Sign-in name', 'text'],
                 ['password', 'Password for once', 'text'],
-                ['authority', 'Authority (for approvers)', 'text'],
+                ['authority', 'Authority', 'text'],
               ] as const"
               :key="f[0]"
             >
