@@ -32,6 +32,7 @@ func (w *Work) Applied(delivery int64, rate money.Decimal, reason string) store.
 // ApplyBooking writes a booking. Other invoices than of may be set against other receipts by it, so
 // that those whose terms count from receipt are due on another day.
 func (w *Work) ApplyBooking(b book.Booking, as store.Applied, of int64) error {
+	as.Document = of
 	if err := w.Apply(b, as); err != nil {
 		return err
 	}

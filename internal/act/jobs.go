@@ -77,6 +77,8 @@ const (
 	ApproveOrder     Job = "approveOrder"
 	RefuseOrder      Job = "refuseOrder"
 	PassOrder        Job = "passOrder"
+	PostDeferrals    Job = "postDeferrals"
+	UndoDeferrals    Job = "undoDeferrals"
 	SetRate          Job = "setRate"
 	ImportTable      Job = "importTable"
 	ClosePeriod      Job = "closePeriod"
@@ -158,6 +160,8 @@ var Permissions = map[Job][]string{
 	ApproveOrder:     {"approver"},
 	RefuseOrder:      {"approver"},
 	PassOrder:        {"approver"},
+	PostDeferrals:    {"treasurer", "administrator"},
+	UndoDeferrals:    {"treasurer", "administrator"},
 	SetRate:          {"treasurer", "administrator"},
 	ImportTable:      {"administrator"},
 	ClosePeriod:      {"administrator"},

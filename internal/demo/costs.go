@@ -33,6 +33,7 @@ func (b *builder) costs() {
 	b.approve(-21, 9, "ivo", hoist, "As offered in spring.")
 	fitter := b.code(-12, "OSTRE", "OF-S-61", "Ultraviolet plant set up on site", "460.00", "TECH", "RC23")
 	b.approve(-11, 10, "ada", fitter, "")
+	b.insurance()
 	b.code(-1, "PELLW", "PC-1031", "Courier, November", "148.00", "HOSP 60, OFFICE 40")
 	b.leave("12-to-somebody-else.xml", bill{
 		seller: "HARBR",
@@ -85,6 +86,36 @@ func (b *builder) approve(n, hour int, who string, invoice *int64, note string) 
 			b.as(who),
 			invoices.ApprovalEntry{Invoice: *invoice, Note: note},
 		)
+		return err
+	})
+}
+
+// insurance is a year's cost that is spread over its months; those that are over are posted.
+func (b *builder) insurance() {
+	month := b.today.Add(-100).Month()
+	cover := new(int64)
+	b.on(-98, 10, func() error {
+		captured, err := invoices.Key(b.ctx, b.app, b.as("nora"), invoices.Entry{
+			Supplier:    "HARBR",
+			Number:      "HI-2201",
+			Date:        b.today.Add(-99),
+			StatedTotal: "480.00",
+			Lines: []invoices.EntryLine{{
+				Description: "Cover of the pier building, a year",
+				Unit:        "C62",
+				Quantity:    money.Int(1),
+				Price:       money.Int(480),
+				TaxCategory: category(0),
+				Budget:      "OFFICE",
+				Defer:       &trade.Deferral{From: month, Months: 12},
+			}},
+		})
+		*cover = captured.Number
+		return err
+	})
+	b.approve(-97, 12, "ada", cover, "")
+	b.on(-35, 17, func() error {
+		_, err := invoices.PostDeferrals(b.ctx, b.app, b.as("tomas"), b.today.Add(-35))
 		return err
 	})
 }

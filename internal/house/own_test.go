@@ -129,6 +129,12 @@ var giving = map[act.Job]try{
 	act.WithdrawClaim: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.WithdrawClaim(b.Ctx, b.App, actor, claimed(b, maker, n)))
 	},
+	act.PostDeferrals: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return housetest.Drop(invoices.PostDeferrals(b.Ctx, b.App, actor, b.Today()))
+	},
+	act.UndoDeferrals: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(invoices.UndoDeferrals(b.Ctx, b.App, actor, int64(n)))
+	},
 	act.SaveTaxCode: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.SaveTaxCode(b.Ctx, b.App, actor, trade.TaxCode{
 			Code: fmt.Sprint("T", n), Name: "t", Category: "S", Rates: []trade.TaxRate{{From: "2026-01-01", Rate: housetest.Dec("23")}},

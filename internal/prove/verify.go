@@ -150,7 +150,7 @@ func (v *verification) balances() error {
 	for _, b := range []struct {
 		what string
 		sums func() (booked, computed []store.Sum, err error)
-	}{{"trade payables", v.OpenPayables}, {"payments in transit", v.TransitSums}} {
+	}{{"trade payables", v.OpenPayables}, {"payments in transit", v.TransitSums}, {"deferred expense", v.Deferred}} {
 		booked, computed, err := b.sums()
 		if err != nil {
 			return err
@@ -215,6 +215,7 @@ func (v *verification) lines() error {
 	}
 	overdrawn, err1 := v.Overdrawn()
 	orders, err2 := v.WrongOrders()
+	deferred, err5 := v.WrongDeferrals()
 	stateless, err3 := v.Stateless()
 	holds, err4 := v.WrongHolds()
 	return errors.Join(
@@ -226,6 +227,7 @@ func (v *verification) lines() error {
 			"is open or expects goods otherwise than its lines say",
 		),
 		v.each(stateless, err3, "", "has no state"),
+		v.each(deferred, err5, "cost of invoice ", "holds something else than was spread, posted and credited"),
 		v.each(holds, err4, "hold ", "stands otherwise than its end says"),
 	)
 }

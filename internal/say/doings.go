@@ -90,6 +90,8 @@ var doings = map[string]string{
 	"approveOrder":       "order approved",
 	"refuseOrder":        "order refused",
 	"passOrder":          "order passed on",
+	"postDeferrals":      "spread costs posted",
+	"undoDeferrals":      "posting of spread costs taken back",
 	"saveAccount":        "account numbered",
 	"setRate":            "rate set",
 	"importTable":        "imported",

@@ -14,6 +14,7 @@ import (
 // row key of a document about goods, or zero; Rate is what new receipts were valued at.
 type Applied struct {
 	Delivery int64
+	Document int64 // row key of the invoice or credit note that is booked or made void; 0: none
 	Rate     money.Decimal
 	Reason   string
 	By       int64
@@ -74,6 +75,9 @@ func (t *Tx) Apply(b book.Booking, as Applied) error {
 		if err != nil {
 			return err
 		}
+	}
+	if err := t.applyDeferrals(b.Deferrals, as.Document); err != nil {
+		return err
 	}
 	for _, c := range b.Closes {
 		if err := t.do(addLineClose, c.Line.ID, as.Delivery, c.Goods, c.Invoices, as.Reason, as.By, as.At); err != nil {

@@ -5,6 +5,8 @@ package store
 
 import (
 	"errors"
+	"maps"
+	"slices"
 	"strings"
 
 	"lagoon/internal/core/book"
@@ -137,6 +139,24 @@ func (t *Tx) CreditFacts(inv trade.Invoice, facts *match.Facts) error {
 			return err
 		}
 		facts.Billed = append(facts.Billed, billed...)
+	}
+	if inv.Kind != trade.CreditNote {
+		return nil
+	}
+	asked := map[int64]bool{}
+	if named != 0 {
+		asked[named] = true
+	} else {
+		for _, l := range facts.Billed {
+			asked[l.Invoice] = true
+		}
+	}
+	for _, invoice := range slices.Sorted(maps.Keys(asked)) {
+		held, err := t.DeferredOf(invoice)
+		if err != nil {
+			return err
+		}
+		facts.Deferred = append(facts.Deferred, held...)
 	}
 	return nil
 }

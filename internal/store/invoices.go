@@ -253,7 +253,7 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 			return 0, err
 		}
 	}
-	if err := errors.Join(t.addCodings(inv.Lines), t.addTaxes(inv, id), t.addCredit(inv, id)); err != nil {
+	if err := errors.Join(t.addCodings(inv.Lines), t.addTaxes(inv, id), t.addDeferrals(inv.Lines), t.addCredit(inv, id)); err != nil {
 		return 0, err
 	}
 	if err := t.addInvoiceOrders(inv, id); err != nil {
@@ -408,7 +408,7 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 	}, revision); err != nil {
 		return inv, err
 	}
-	if err := errors.Join(t.codings(revision, inv.Lines), t.taxes(revision, inv.Lines)); err != nil {
+	if err := errors.Join(t.codings(revision, inv.Lines), t.taxes(revision, inv.Lines), t.deferrals(revision, inv.Lines)); err != nil {
 		return inv, err
 	}
 	if inv.Charges, err = list(t, invoiceCharges, func(r row) (c trade.DocumentCharge, err error) {

@@ -29,7 +29,7 @@ var openWork = regexp.MustCompile(`INDEX (order_request_open|hold_open|order_exp
 
 // What sorts or groups the rows of one document only.
 var ofOneDocument = regexp.MustCompile(
-	`^(SEARCH \w+ USING ((INTEGER )?PRIMARY KEY|(COVERING )?INDEX \w+) \((rowid|purchase_order|order_line|invoice|invoice_revision|revision|receipt_line|bill|number_key)=\?)`,
+	`^(SEARCH \w+ USING ((INTEGER )?PRIMARY KEY|(COVERING )?INDEX \w+) \((rowid|purchase_order|order_line|invoice|invoice_revision|revision|receipt_line|bill|number_key|credit_note)=\?)`,
 )
 
 // No statement that a person waits for reads a growing table from end to end or sorts all of it: it finds rows by a

@@ -160,7 +160,8 @@ type InvoiceSheet struct {
 	Credit   map[int]CreditLine
 	Credits  []store.InvoiceRow
 	Claims   []Claim
-	Coded    *Coded      // of an invoice without an order
+	Coded    *Coded // of an invoice without an order
+	Deferred []DeferredMonth
 	Refusal  *act.Letter // what its supplier is told where it is refused; nil where it cannot be
 }
 
@@ -212,7 +213,7 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 		if s.Entries, err = r.EntriesOf("invoice", number); err != nil {
 			return s, err
 		}
-		if err := errors.Join(people(r, &s, actor), s.credits(r), s.claims(r, actor), s.coded(r)); err != nil {
+		if err := errors.Join(people(r, &s, actor), s.credits(r), s.claims(r, actor), s.coded(r), s.deferred(r)); err != nil {
 			return s, err
 		}
 		s.May = mayInvoice(actor, &s)

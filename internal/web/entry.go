@@ -55,6 +55,7 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 			Charge:      entered(l.Charge),
 			ChargeKind:  value(l.ChargeKind),
 			Budget:      value(l.Budget),
+			Defer:       deferralIn(l.Defer),
 			Credits:     trade.CreditFor(value(l.Credits)),
 			TaxCategory: l.TaxCategory,
 			TaxRate:     rate,
@@ -95,6 +96,7 @@ func (h *handlers) PreviewInvoice(
 	preview := contract.PreviewInvoice200JSONResponse{
 		LineNets: []contract.Decimal{},
 		Taxes:    []contract.Tax{},
+		Deferred: []contract.DeferredMonth{},
 		Findings: []contract.Finding{},
 	}
 	p := actorOf(ctx).Printer
@@ -103,6 +105,11 @@ func (h *handlers) PreviewInvoice(
 	if plan.Totals != nil {
 		t := totalsOf(plan.Invoice, *plan.Totals)
 		preview.Totals, preview.Taxes = &t, taxesOf(*plan.Totals, plan.Invoice.Currency)
+		for _, m := range plan.Months {
+			preview.Deferred = append(preview.Deferred, monthOf(plan.Invoice.Currency)(views.DeferredMonth{
+				Line: int(m.InvoiceLine), Month: m.Month, Spread: m.Amount, Held: m.Amount,
+			}))
+		}
 		preview.LineNets = each(
 			plan.Totals.LineNets,
 			func(a money.Amount) string { return a.Text(plan.Invoice.Currency) },

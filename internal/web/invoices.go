@@ -107,6 +107,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		Taxes:      taxesOf(s.Totals, currency),
 		Totals:     totalsOf(inv, s.Totals),
 		May:        jobsOf(s.May),
+		Deferred:   each(s.Deferred, monthOf(currency)),
 		Findings:   each(s.Findings, findingOf(p)),
 		Holds:      each(s.Holds, holdOf(actor)),
 		Entries:    each(s.Entries, entryOf(s.Company)),
@@ -175,6 +176,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 			TaxCategory:  l.TaxCategory,
 			TaxRate:      l.TaxRate.String(),
 			TaxCode:      some(l.TaxCode),
+			Defer:        deferralOf(l.Defer),
 			ChargeKind:   l.ChargeKind,
 			Budget:       some(trade.SaidCoding(l.Coding)),
 		}

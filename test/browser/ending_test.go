@@ -124,6 +124,7 @@ func TestWhatWasLetGoComesBack(t *testing.T) {
 	clerk.signIn("nora")
 	clerk.open("/payments")
 	clerk.seeIn(".bar", "Release")
+	clerk.seeIn(".sheet tbody", "clean") // the list is there to be chosen from
 	clerk.letter("a")
 	clerk.main()
 	clerk.seeIn(".notice", "released for payment")

@@ -36,6 +36,7 @@ func largeOrder(t testing.TB, h place) int64 {
 			},
 		)
 	}
+	ivo.Authority = money.Amount(money.Largest) // it is large by its lines
 	issued, err := orders.Issue(t.Context(), h.app, act.Command{Actor: ivo}, entry)
 	require.NoError(t, err)
 	return issued.Number

@@ -118,8 +118,15 @@ type lineWords struct {
 	TaxAmount                           string `yaml:"tax_amount"`
 	Refused                             string `yaml:"refused_at_door"`
 	Last                                bool
+	Defer                               *deferWords
 	Limits                              limitWords
 	More                                unknown `yaml:",inline"`
+}
+
+// deferWords spread a line over months.
+type deferWords struct {
+	From   string
+	Months int
 }
 
 type chargeWords struct {
@@ -193,6 +200,7 @@ type afterWords struct {
 	Open     map[string]string
 	Due      map[string][][2]string
 	Claims   map[string]string
+	Deferred map[string]map[string]string
 	More     unknown `yaml:",inline"`
 }
 
@@ -232,6 +240,7 @@ var acts = []string{
 	"claim",
 	"give_up_claim",
 	"withdraw_claim",
+	"defer_months",
 }
 
 // missing tells what the case asks for that is not built, or nothing.

@@ -396,7 +396,7 @@ func (d *desk) invoiceLine(l lineWords) invoices.EntryLine {
 			budget += "," + code + " " + percent
 		}
 		line := invoices.EntryLine{Budget: budget, Description: l.Text, Quantity: dec(l.Quantity), Unit: "C62", Price: dec(l.Price), Base: money.Int(1)}
-		line.TaxCode = l.Tax
+		line.TaxCode, line.Defer = l.Tax, deferral(l)
 		return line
 	}
 	as := d.lines[fmt.Sprintf("%s/%d", l.Order, l.Line)]
@@ -421,8 +421,15 @@ func (d *desk) invoiceLine(l lineWords) invoices.EntryLine {
 	if tax == "" {
 		tax = as.Tax
 	}
-	line.TaxCode = tax
+	line.TaxCode, line.Defer = tax, deferral(l)
 	return line
+}
+
+func deferral(l lineWords) *trade.Deferral {
+	if l.Defer == nil {
+		return nil
+	}
+	return &trade.Deferral{From: l.Defer.From, Months: l.Defer.Months}
 }
 
 // invoice is an invoice as a clerk keys it.

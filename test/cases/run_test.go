@@ -14,11 +14,13 @@ import (
 	"go.yaml.in/yaml/v3"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
@@ -263,6 +265,9 @@ func (d *desk) act(s step) error {
 		}
 		_, err := invoices.ApproveInvoice(ctx, d.app, d.as(s, "approver"), invoices.ApprovalEntry{Invoice: number(d.bills, s.Invoice), Note: s.Note})
 		return err
+	case "defer_months":
+		_, err := invoices.PostDeferrals(ctx, d.app, d.as(s, "treasurer"), day.Day(s.Until))
+		return err
 	case "set_rate":
 		_, err := masters.SetRate(
 			ctx,
@@ -478,6 +483,23 @@ func (d *desk) after(a afterWords) {
 				require.Equal(t, times(t, dec(text), factor), got, "%s: %s", name, word)
 			}
 		}
+	}
+	for name, months := range a.Deferred {
+		held, err := act.Read(d.ctx, d.app, func(r act.Reading) ([]trade.DeferredPart, error) {
+			id, err := r.InvoiceID(d.bills[name])
+			if err != nil {
+				return nil, err
+			}
+			return r.DeferredOf(id)
+		})
+		require.NoError(t, err)
+		got := map[string]string{}
+		for _, p := range held {
+			if p.Amount != 0 {
+				got[p.Month] = p.Amount.Text(d.supplierCurrency(d.billers[name]))
+			}
+		}
+		require.Equal(t, months, got, "what the months of %s hold", name)
 	}
 	for account, text := range a.Balances {
 		require.Equal(t, text, d.balance(account).Text(d.company()), "the balance of %s", account)

@@ -64,7 +64,12 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 	if err != nil {
 		return b.Booking, err
 	}
+	deferred, err := b.spread(facts, result, allocated, claimed)
+	if err != nil {
+		return b.Booking, err
+	}
 	b.Entry, err = posting.Invoice(posting.Bill{
+		Deferred:  deferred,
 		Invoice:   inv,
 		Supplier:  facts.Supplier.Code,
 		Totals:    result.Totals,
@@ -100,6 +105,8 @@ type Standing struct {
 	Allocations []Allocation
 	Booked      []ledger.Line
 	Findings    []finding.Finding
+	// Deferred is what months hold of the lines, or of a credit note what it took from them.
+	Deferred []trade.DeferredPart
 	// Claims are what the changes of claims come to that the invoice made, or of a credit note what it gave back.
 	Claims []Claim
 }
@@ -125,6 +132,10 @@ func Void(s Standing, company money.Currency) (Booking, error) {
 	}
 	if err := b.price(s.Invoice, s.Orders, s.Findings, -1); err != nil {
 		return b.Booking, err
+	}
+	for _, p := range s.Deferred {
+		p.Amount, p.Base = -p.Amount, -p.Base
+		b.Deferrals = append(b.Deferrals, Deferral{p, DeferralVoid})
 	}
 	for _, c := range s.Claims {
 		b.change(s.Orders, c.Line, c.Negative())

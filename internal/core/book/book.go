@@ -19,6 +19,7 @@ type Booking struct {
 	Allocations []Allocation
 	Closes      []Close
 	Claims      []Claim
+	Deferrals   []Deferral
 	Lines       []*trade.OrderLine // that it touches, each once
 	Entry       ledger.Entry
 }

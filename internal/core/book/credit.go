@@ -33,6 +33,9 @@ func credit(facts match.Facts, result match.Result) (Booking, error) {
 	if bill.Claimed, bill.Settles, err = c.settle(result); err != nil {
 		return b.Booking, err
 	}
+	if bill.Deferred, err = c.undefer(result); err != nil {
+		return b.Booking, err
+	}
 	b.Entry, err = posting.Invoice(bill, facts.Company)
 	return b.Booking, err
 }

@@ -17,7 +17,8 @@ const (
 	Stock              Role = "stock"
 	Expense            Role = "expense"
 	FixedAssets        Role = "assets"
-	GRNI               Role = "grni" // goods received, not invoiced
+	DeferredExpense    Role = "deferred" // paid for and not a cost yet
+	GRNI               Role = "grni"     // goods received, not invoiced
 	PriceVariance      Role = "price_variance"
 	InputTax           Role = "input_tax"
 	OutputTax          Role = "output_tax" // that we owe ourselves, under reverse charge
@@ -34,7 +35,7 @@ const (
 
 // Roles are all of them, in the order of a chart.
 var Roles = []Role{
-	FixedAssets, Stock, GRNI, Claims, InputTax, Bank, InTransit, Payables, OutputTax, Expense, Charges, PriceVariance, FreeOfCharge,
+	FixedAssets, Stock, GRNI, Claims, DeferredExpense, InputTax, Bank, InTransit, Payables, OutputTax, Expense, Charges, PriceVariance, FreeOfCharge,
 	DiscountReceived, ExchangeDifference, RoundingDifference,
 }
 

@@ -27,6 +27,8 @@ type Facts struct {
 	// the lines of verified invoices about its order lines, those of that invoice first.
 	Credited *Credited
 	Billed   []BilledLine
+	// Deferred are, of a credit note, the months that still hold a cost of the invoices which billed its lines.
+	Deferred []trade.DeferredPart
 	// Claims are, of an invoice that is not in the books, what is claimed of it; of a credit note, what is still
 	// expected of claims on the invoice that it credits.
 	Claims []*trade.ClaimLine

@@ -128,6 +128,7 @@ type Bill struct {
 	Totals    trade.Totals
 	Orders    []*trade.Order
 	Allocated []Allocated
+	Deferred  []Deferred    // what becomes a cost month by month
 	Claimed   []Claimed     // of an invoice what is claimed of it; of a credit note what it gives back of claims
 	Settles   Settling      // of a credit note, with what it gives back of claims
 	Rate      money.Decimal // of the invoice; of a credit note, of the one that it credits
@@ -154,6 +155,15 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 		claimed[c.Line] += sign * c.Value
 		b.add(ledger.Claims, inv.Supplier, sign*c.Value, sign*c.Base)
 	}
+	later := func(line int, budget string) (d trade.Relief) {
+		for _, x := range inv.Deferred {
+			if x.Line == line && x.Detail == budget {
+				d = d.Plus(x.Relief)
+			}
+		}
+		b.add(ledger.DeferredExpense, budget, d.Value, d.Base)
+		return d
+	}
 	shared := money.Amount(0)
 	for i, l := range inv.Lines {
 		net := sign*(totals.LineNets[i]-totals.LineShares[i]) - claimed[i]
@@ -168,15 +178,17 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 				return b.entry, err
 			}
 			for n, c := range l.Coding {
-				b.debit(role(c.Account), c.Budget, shares[n])
+				b.debit(role(c.Account), c.Budget, shares[n]-later(i, c.Budget).Value)
 			}
 		case ordered == nil && net == 0: // all of it is claimed, or settles a claim
 		case ordered == nil:
 			return b.entry, fmt.Errorf("posting: invoice %d line %d has no order line", inv.Number, l.No)
 		case ordered.Level == trade.ThreeWay:
 			b.debit(ledger.PriceVariance, ordered.Budget, net-relieved[i].Value)
+			d := later(i, ordered.Budget) // its cost was debited by the receipt
+			b.add(account(ordered), ordered.Budget, -d.Value, -d.Base)
 		default:
-			b.debit(account(ordered), ordered.Budget, net)
+			b.debit(account(ordered), ordered.Budget, net-later(i, ordered.Budget).Value)
 		}
 	}
 	for _, c := range inv.Charges {
@@ -197,6 +209,19 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 	b.debit(ledger.Payables, inv.Supplier, -inv.Owed()-inv.Settles.Amount)
 	b.add(ledger.Payables, inv.Supplier, inv.Settles.Amount, inv.Settles.Base)
 	return b.closed()
+}
+
+// Deferred is what of a line is no cost yet; of a credit note, below zero, what it takes from the months.
+type Deferred struct {
+	Line   int // index into Invoice.Lines
+	Detail string
+	trade.Relief
+}
+
+// DeferralPosted books what became a cost in a month: debit expense, credit deferred expense.
+func DeferralPosted(e *ledger.Entry, invoice int64, part trade.DeferredPart) {
+	e.Add(ledger.Line{Role: ledger.Expense, Detail: part.Detail, Bill: invoice, Amount: part.Amount, Base: part.Base})
+	e.Add(ledger.Line{Role: ledger.DeferredExpense, Detail: part.Detail, Bill: invoice, Amount: -part.Amount, Base: -part.Base})
 }
 
 // Claimed is what of a line is claimed, or given back of a claim.

@@ -161,6 +161,7 @@ type InvoiceLine struct {
 	ChargeKind   string         // freight, handling, …: a charge, not goods
 	Credits      CreditFor      // of a credit note: what somebody said that it is for
 	Coding       []Coding       // what it is charged to, where it is about no order
+	Defer        *Deferral      // over which months its cost is spread; nil: it is a cost at once
 }
 
 // Net is the line's net amount (rules §1).

@@ -59,6 +59,7 @@ type EntryLine struct {
 	Quantity, Price, Base, TaxRate             money.Decimal // Base zero: one
 	Discount, Charge                           money.Entered
 	Credits                                    trade.CreditFor // of a credit note; empty: what its figures tell
+	Defer                                      *trade.Deferral // over which months its cost is spread; nil: it is a cost at once
 	Budget                                     string          // without an order: what it is charged to, as it is typed
 }
 
@@ -120,6 +121,7 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 			Charge:      amounts.Of(l.Charge, field("charge"), "The charge"),
 			ChargeKind:  l.ChargeKind,
 			Credits:     l.Credits,
+			Defer:       l.Defer,
 			TaxCategory: l.TaxCategory,
 			TaxRate:     l.TaxRate,
 		})
@@ -160,7 +162,8 @@ type Planned struct {
 	Invoice trade.Invoice
 	Totals  *trade.Totals // nil where nothing can be added up yet
 	Result  match.Result
-	Books   *store.Booked // the entry that it would make, where it would be verified
+	Books   *store.Booked        // the entry that it would make, where it would be verified
+	Months  []trade.DeferredPart // what lines whose cost is spread would hold, by line number
 	Company money.Currency
 }
 
@@ -172,6 +175,9 @@ func Plan(ctx context.Context, a *act.App, actor act.Actor, entry Entry, number 
 		plan := Planned{Invoice: inv, Company: r.Ours.Currency}
 		if totals, e := inv.Totals(); e == nil && len(inv.Lines) > 0 {
 			plan.Totals = &totals
+			if plan.Months, e = inv.SpreadOver(totals); e != nil {
+				return plan, e
+			}
 		}
 		if err != nil {
 			return plan, err
@@ -298,6 +304,14 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 	orders, err := nameLines(r, &inv, entry, supplier, refuse)
 	if err != nil {
 		return inv, err
+	}
+	for i, l := range inv.Lines {
+		if l.Defer == nil {
+			continue
+		}
+		if no := checkDeferral(inv, i, orders, fmt.Sprintf("lines[%d].defer", i)); no != nil {
+			faults = append(faults, no)
+		}
 	}
 	if err := faults.OrNil(); err != nil {
 		return inv, err

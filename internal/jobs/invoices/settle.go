@@ -250,6 +250,14 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 		return err
 	}
 	standing.Allocations = append(standing.Allocations, back...)
+	if inv.Kind == trade.CreditNote {
+		standing.Deferred, err = w.DeferralsTakenBy(inv.ID)
+	} else {
+		standing.Deferred, err = w.DeferredOf(inv.ID)
+	}
+	if err != nil {
+		return err
+	}
 	if standing.Findings, err = w.FindingsOf(s); err != nil {
 		return err
 	}

@@ -802,6 +802,77 @@ type Day = string
 // Decimal An exact number with a decimal point.
 type Decimal = string
 
+// Deferral Over which calendar months the cost of a line is spread.
+type Deferral struct {
+	// From The first month, such as 2026-01.
+	From   string `json:"from"`
+	Months int    `json:"months"`
+}
+
+// DeferralDue A part of a spread cost that is due, in the company's currency, and the day it is posted on.
+type DeferralDue struct {
+	// Amount An exact number with a decimal point.
+	Amount      Decimal `json:"amount"`
+	Description string  `json:"description"`
+	Detail      string  `json:"detail"`
+	Invoice     int64   `json:"invoice"`
+	Month       string  `json:"month"`
+
+	// PostedOn A civil date, YYYY-MM-DD.
+	PostedOn       Day    `json:"postedOn"`
+	Supplier       string `json:"supplier"`
+	SupplierNumber string `json:"supplierNumber"`
+}
+
+// DeferralRun defines model for DeferralRun.
+type DeferralRun struct {
+	At    string `json:"at"`
+	By    string `json:"by"`
+	Parts int    `json:"parts"`
+	Run   int64  `json:"run"`
+
+	// Total An exact number with a decimal point.
+	Total  Decimal `json:"total"`
+	Undone bool    `json:"undone"`
+
+	// Until A civil date, YYYY-MM-DD.
+	Until Day `json:"until"`
+}
+
+// Deferrals defines model for Deferrals.
+type Deferrals struct {
+	Due  []DeferralDue `json:"due"`
+	More int64         `json:"more"`
+	Runs []DeferralRun `json:"runs"`
+}
+
+// DeferralsUntil defines model for DeferralsUntil.
+type DeferralsUntil struct {
+	Until string `json:"until"`
+}
+
+// DeferredMonth What of a spread cost belongs to a month, and what became of it; amounts in the invoice's currency.
+type DeferredMonth struct {
+	// Credited An exact number with a decimal point.
+	Credited Decimal `json:"credited"`
+
+	// Detail The budget that it is charged to.
+	Detail string `json:"detail"`
+
+	// Held An exact number with a decimal point.
+	Held Decimal `json:"held"`
+
+	// Line Of an entry that is not booked yet.
+	Line  *int   `json:"line,omitempty"`
+	Month string `json:"month"`
+
+	// Posted An exact number with a decimal point.
+	Posted Decimal `json:"posted"`
+
+	// Spread An exact number with a decimal point.
+	Spread Decimal `json:"spread"`
+}
+
 // Delivered defines model for Delivered.
 type Delivered struct {
 	Cheaper     string  `json:"cheaper"`
@@ -1028,14 +1099,17 @@ type EntryLineIn struct {
 	ChargeKind *string `json:"chargeKind,omitempty"`
 
 	// Credits What a line of a credit note gives back; where nobody says it, its figures tell.
-	Credits     *CreditFor `json:"credits,omitempty"`
-	Description string     `json:"description"`
-	Discount    *string    `json:"discount,omitempty"`
-	Order       *int64     `json:"order,omitempty"`
-	OrderLine   *int       `json:"orderLine,omitempty"`
-	Price       string     `json:"price"`
-	Quantity    string     `json:"quantity"`
-	TaxCategory string     `json:"taxCategory"`
+	Credits *CreditFor `json:"credits,omitempty"`
+
+	// Defer Over which calendar months the cost of a line is spread.
+	Defer       *Deferral `json:"defer,omitempty"`
+	Description string    `json:"description"`
+	Discount    *string   `json:"discount,omitempty"`
+	Order       *int64    `json:"order,omitempty"`
+	OrderLine   *int      `json:"orderLine,omitempty"`
+	Price       string    `json:"price"`
+	Quantity    string    `json:"quantity"`
+	TaxCategory string    `json:"taxCategory"`
 
 	// TaxCode Told with a proposal; what is typed stands in taxRate.
 	TaxCode *string `json:"taxCode,omitempty"`
@@ -1047,13 +1121,14 @@ type EntryLineIn struct {
 
 // EntryPreview defines model for EntryPreview.
 type EntryPreview struct {
-	Books    *Entry         `json:"books,omitempty"`
-	Findings []Finding      `json:"findings"`
-	LineNets []Decimal      `json:"lineNets"`
-	Problems []FieldProblem `json:"problems"`
-	Taxes    []Tax          `json:"taxes"`
-	Totals   *Totals        `json:"totals,omitempty"`
-	Verdict  *Verdict       `json:"verdict,omitempty"`
+	Books    *Entry          `json:"books,omitempty"`
+	Deferred []DeferredMonth `json:"deferred"`
+	Findings []Finding       `json:"findings"`
+	LineNets []Decimal       `json:"lineNets"`
+	Problems []FieldProblem  `json:"problems"`
+	Taxes    []Tax           `json:"taxes"`
+	Totals   *Totals         `json:"totals,omitempty"`
+	Verdict  *Verdict        `json:"verdict,omitempty"`
 }
 
 // EntryProposal defines model for EntryProposal.
@@ -1318,8 +1393,11 @@ type InvoiceLine struct {
 	ChargeKind string  `json:"chargeKind"`
 
 	// Credit How far the line of a credit note can be credited.
-	Credit      *Credit `json:"credit,omitempty"`
-	Description string  `json:"description"`
+	Credit *Credit `json:"credit,omitempty"`
+
+	// Defer Over which calendar months the cost of a line is spread.
+	Defer       *Deferral `json:"defer,omitempty"`
+	Description string    `json:"description"`
 
 	// Discount An exact number with a decimal point.
 	Discount Decimal `json:"discount"`
@@ -1414,7 +1492,8 @@ type InvoiceSheet struct {
 	Currency string         `json:"currency"`
 
 	// Date A civil date, YYYY-MM-DD.
-	Date Day `json:"date"`
+	Date     Day             `json:"date"`
+	Deferred []DeferredMonth `json:"deferred"`
 
 	// Discount An exact number with a decimal point.
 	Discount      Decimal `json:"discount"`
@@ -3032,6 +3111,21 @@ type GetCreditProposalParams struct {
 	Return  *int64 `form:"return,omitempty" json:"return,omitempty"`
 }
 
+// GetDeferralsParams defines parameters for GetDeferrals.
+type GetDeferralsParams struct {
+	Until *string `form:"until,omitempty" json:"until,omitempty"`
+}
+
+// PostDeferralsParams defines parameters for PostDeferrals.
+type PostDeferralsParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// UndoDeferralsParams defines parameters for UndoDeferrals.
+type UndoDeferralsParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // BookDeliveryParams defines parameters for BookDelivery.
 type BookDeliveryParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -3523,6 +3617,9 @@ type WithdrawClaimJSONRequestBody = ClaimEnd
 // SaveCompanyJSONRequestBody defines body for SaveCompany for application/json ContentType.
 type SaveCompanyJSONRequestBody = CompanyEntry
 
+// PostDeferralsJSONRequestBody defines body for PostDeferrals for application/json ContentType.
+type PostDeferralsJSONRequestBody = DeferralsUntil
+
 // BookDeliveryJSONRequestBody defines body for BookDelivery for application/json ContentType.
 type BookDeliveryJSONRequestBody = DeliveryEntry
 
@@ -3798,6 +3895,15 @@ type ServerInterface interface {
 	// GetCreditProposal What a credit note would say, of an invoice or for goods that went back.
 	// (GET /api/credit-proposal)
 	GetCreditProposal(c *gin.Context, params GetCreditProposalParams)
+	// GetDeferrals Parts of spread costs that are due by a day, and the last runs.
+	// (GET /api/deferrals)
+	GetDeferrals(c *gin.Context, params GetDeferralsParams)
+	// PostDeferrals Post the parts of spread costs that are due by a day.
+	// (POST /api/deferrals)
+	PostDeferrals(c *gin.Context, params PostDeferralsParams)
+	// UndoDeferrals Take the last run of spread costs back.
+	// (POST /api/deferrals/{number}/undo)
+	UndoDeferrals(c *gin.Context, number int64, params UndoDeferralsParams)
 	// BookDelivery Book a delivery.
 	// (POST /api/deliveries)
 	BookDelivery(c *gin.Context, params BookDeliveryParams)
@@ -4924,6 +5030,122 @@ func (siw *ServerInterfaceWrapper) GetCreditProposal(c *gin.Context) {
 	}
 
 	siw.Handler.GetCreditProposal(c, params)
+}
+
+// GetDeferrals operation middleware
+func (siw *ServerInterfaceWrapper) GetDeferrals(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetDeferralsParams
+
+	// ------------- Optional query parameter "until" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "until", c.Request.URL.Query(), &params.Until, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter until: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDeferrals(c, params)
+}
+
+// PostDeferrals operation middleware
+func (siw *ServerInterfaceWrapper) PostDeferrals(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PostDeferralsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PostDeferrals(c, params)
+}
+
+// UndoDeferrals operation middleware
+func (siw *ServerInterfaceWrapper) UndoDeferrals(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params UndoDeferralsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UndoDeferrals(c, number, params)
 }
 
 // BookDelivery operation middleware
@@ -9336,6 +9558,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/budgets", wrapper.SaveBudget)
 	router.POST(options.BaseURL+"/api/accounts", wrapper.SaveAccount)
 	router.POST(options.BaseURL+"/api/charge-kinds", wrapper.SaveChargeKind)
+	router.GET(options.BaseURL+"/api/deferrals", wrapper.GetDeferrals)
+	router.POST(options.BaseURL+"/api/deferrals", wrapper.PostDeferrals)
+	router.POST(options.BaseURL+"/api/deferrals/:number/undo", wrapper.UndoDeferrals)
 	router.POST(options.BaseURL+"/api/tax-codes", wrapper.SaveTaxCode)
 	router.POST(options.BaseURL+"/api/rates", wrapper.SetRate)
 	router.POST(options.BaseURL+"/api/periods", wrapper.ClosePeriod)
@@ -10325,6 +10550,125 @@ type GetCreditProposaldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetCreditProposaldefaultApplicationProblemPlusJSONResponse) VisitGetCreditProposalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDeferralsRequestObject struct {
+	Params GetDeferralsParams
+}
+
+type GetDeferralsResponseObject interface {
+	VisitGetDeferralsResponse(w http.ResponseWriter) error
+}
+
+type GetDeferrals200JSONResponse Deferrals
+
+func (response GetDeferrals200JSONResponse) VisitGetDeferralsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDeferralsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDeferralsdefaultApplicationProblemPlusJSONResponse) VisitGetDeferralsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PostDeferralsRequestObject struct {
+	Params PostDeferralsParams
+	Body   *PostDeferralsJSONRequestBody
+}
+
+type PostDeferralsResponseObject interface {
+	VisitPostDeferralsResponse(w http.ResponseWriter) error
+}
+
+type PostDeferrals200JSONResponse Done
+
+func (response PostDeferrals200JSONResponse) VisitPostDeferralsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PostDeferralsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PostDeferralsdefaultApplicationProblemPlusJSONResponse) VisitPostDeferralsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoDeferralsRequestObject struct {
+	Number int64 `json:"number"`
+	Params UndoDeferralsParams
+}
+
+type UndoDeferralsResponseObject interface {
+	VisitUndoDeferralsResponse(w http.ResponseWriter) error
+}
+
+type UndoDeferrals200JSONResponse Done
+
+func (response UndoDeferrals200JSONResponse) VisitUndoDeferralsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UndoDeferralsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UndoDeferralsdefaultApplicationProblemPlusJSONResponse) VisitUndoDeferralsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -15110,6 +15454,15 @@ type StrictServerInterface interface {
 	// GetCreditProposal What a credit note would say, of an invoice or for goods that went back.
 	// (GET /api/credit-proposal)
 	GetCreditProposal(ctx context.Context, request GetCreditProposalRequestObject) (GetCreditProposalResponseObject, error)
+	// GetDeferrals Parts of spread costs that are due by a day, and the last runs.
+	// (GET /api/deferrals)
+	GetDeferrals(ctx context.Context, request GetDeferralsRequestObject) (GetDeferralsResponseObject, error)
+	// PostDeferrals Post the parts of spread costs that are due by a day.
+	// (POST /api/deferrals)
+	PostDeferrals(ctx context.Context, request PostDeferralsRequestObject) (PostDeferralsResponseObject, error)
+	// UndoDeferrals Take the last run of spread costs back.
+	// (POST /api/deferrals/{number}/undo)
+	UndoDeferrals(ctx context.Context, request UndoDeferralsRequestObject) (UndoDeferralsResponseObject, error)
 	// BookDelivery Book a delivery.
 	// (POST /api/deliveries)
 	BookDelivery(ctx context.Context, request BookDeliveryRequestObject) (BookDeliveryResponseObject, error)
@@ -16303,6 +16656,103 @@ func (sh *strictHandler) GetCreditProposal(ctx *gin.Context, params GetCreditPro
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetCreditProposalResponseObject); ok {
 		if err := validResponse.VisitGetCreditProposalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDeferrals operation middleware
+func (sh *strictHandler) GetDeferrals(ctx *gin.Context, params GetDeferralsParams) {
+	var request GetDeferralsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDeferrals(ctx, request.(GetDeferralsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDeferrals")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDeferralsResponseObject); ok {
+		if err := validResponse.VisitGetDeferralsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PostDeferrals operation middleware
+func (sh *strictHandler) PostDeferrals(ctx *gin.Context, params PostDeferralsParams) {
+	var request PostDeferralsRequestObject
+
+	request.Params = params
+
+	var body PostDeferralsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PostDeferrals(ctx, request.(PostDeferralsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PostDeferrals")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PostDeferralsResponseObject); ok {
+		if err := validResponse.VisitPostDeferralsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UndoDeferrals operation middleware
+func (sh *strictHandler) UndoDeferrals(ctx *gin.Context, number int64, params UndoDeferralsParams) {
+	var request UndoDeferralsRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UndoDeferrals(ctx, request.(UndoDeferralsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UndoDeferrals")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UndoDeferralsResponseObject); ok {
+		if err := validResponse.VisitUndoDeferralsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -20568,319 +21018,328 @@ func (sh *strictHandler) SaveTaxCode(ctx *gin.Context, params SaveTaxCodeParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1tk9s29i/4VVC9t2pm9i+7nWSe1nlxy48zvnHsvt1OsrNT2SmIhCRMU4AGAFvWP+XvfgsHAAmKAAlQ",
-	"Une77VeJWyAJ4BwcnMff+e2s4OsNZ4Qpefb0t7MNFnhNFBHwrx/ITv+HsrOnZyuCSyLOZmcMr8nZ07M3",
-	"JVlvuCKs2D3S42ZnsliRNdYPrPHHt4Qt1ers6V+fzM7UbqOfkEpQtjz7NDv7+GjJH9n36Gc/fZqdCSI3",
-	"nEkCH74QfF6Rtf7fgjNFmNL/izebihZYUc7ON2bEf/1bcqZ/az/+PwRZnD09+7/O25Wdm1/luXvvJ/3F",
-	"kshC0I1+3dnTs2dIkEUtcfUYpmOf0C98VhRko14xJWA3cFlS/QyuLgTfEKGonvMCV5LMzjben347w1Wl",
-	"/9P90KsbInaIbwhDJV0siCCsIIgvkFoRdE1ZiTiD/6fshtOCPD5rdnDOeUUw01tYrLBYkr3N/vZJaLf1",
-	"O5MGVpTBG+0PlCmyJEL/wrgKfCv0Di40lzz97WzBxRor85o//7Fdg/dWrlbJY2+IkNSQenQ0cNN/aipI",
-	"efb0n2b9dnV2Ke37fm0e5/N/k0LpbxmCkzKX2srbvHZH5rvgn92W7v2wN/e5PlhYuXlHZstre0DSJ0vZ",
-	"RYUL8n4B/1BkLYOztH/AQuCd/res51JRVSv7Fvfg0KG7ap7pv3Fvue2sup8aWPeUczmnRY+bA7xM55jt",
-	"jftzaNwG7z7wvYF/7A/cJy0tztyz9lvBZZalIFJmrrCgarc3o2+Ca4Q9FPtjv41Ihy7RRwXKPvdsuFQF",
-	"L8n4Xs3ONrXYcDn0xYQPCrK0QmN0I6QShKiEZe2RsZln84qZ2f3m69662/0OknqJKZPqHVyMWeR2Ir4v",
-	"Zer1PF0e16rg6wSpZN86c6LVPRhelCCkvBC0yF3UHMt9TvkuRDnCSuKv3rslF4Kvk066IusUxaUiWKqU",
-	"OW3cescG1kzRanyK+3JSz9cuz73Dzc59fGY2MEgTJreGK052vW0EX1NJyvds7Hp46Y6qVYXG2a8d2vnO",
-	"rLkt42ueclt0lzLGSp11jEqdA9Qa9+gsth/BXdhsBL/B1ZR9SFcCFe+rvVd0yR5RhrTar7Xd7YqvEVWI",
+	"7L1tk9s29i/4VVC9t2pm9q9OO8k8rf3ilh9nfOPYfdtOsrNT2SmIhCRMU4AGAFvWP+XvfgsHAAmKAAlQ",
+	"Une77VeJWyAJ4BwcnMff+e2s4OsNZ4Qpefb4t7MNFnhNFBHwrx/ITv+HsrPHZyuCSyLOZmcMr8nZ47PX",
+	"JVlvuCKs2J3rcbMzWazIGusH1vjjG8KWanX2+K+PZmdqt9FPSCUoW559mp19PF/yc/se/eynT7MzQeSG",
+	"M0ngw5eCzyuy1v9bcKYIU/p/8WZT0QIrytnFxoz4r39LzvRv7cf/hyCLs8dn/9dFu7IL86u8cO/9pL9Y",
+	"ElkIutGvO3t89hQJsqglrr6B6dgn9AufFgXZqJdMCdgNXJZUP4OrS8E3RCiq57zAlSSzs433p9/OcFXp",
+	"/3Q/9PKGiB3iG8JQSRcLIggrCOILpFYEXVNWIs7g/ym74bQg35w1OzjnvCKY6S0sVlgsyd5mf/cotNv6",
+	"nUkDK8rgjfYHyhRZEqF/YVwFvhV6BxeaSx7/drbgYo2Vec2f/9iuwXsrV6vksTdESGpIPToauOk/NRWk",
+	"PHv8T7N+uzq7lPZ9vzaP8/m/SaH0twzBSZlLbeVtXrsj813wz25L937Ym/tcHyys3Lwjs+W1PSDpk6Xs",
+	"ssIFebeAfyiylsFZ2j9gIfBO/1vWc6moqpV9i3tw6NC9b57pv3Fvue2sup8aWPeUczmnRY+bA7xM55jt",
+	"jftzaNwG7z7wvYF/7A/cJy0tztyz9lvBZZalIFJmrrCgarc3o2+Da4Q9FPtjv4tIhy7RRwXKPvdsuFQF",
+	"L8n4Xs3ONrXYcDn0xYQPCrK0QmN0I6QShKiEZe2RsZln84qZ2f3m69662/0OknqJKZPqLVyMWeR2Ir4v",
+	"Zer1PF0e16rg6wSpZN86c6LVPRhelCCkvBS0yF3UHMt9Tvk+RDnCSuKv3rslF4Kvk066IusUxaUiWKqU",
+	"OW3cescG1kzRanyK+3JSz9cuz73Dzc59fGY2MEgTJreGK052vW0EX1NJynds7Hp44Y6qVYXG2a8d2vnO",
+	"rLkt42ueclt0lzLGSp11jEqdA9Qa9+gsth/BXdhsBL/B1ZR9SFcCFe+rve/pkp1ThrTar7Xd7YqvEVWI",
 	"SrTBUhKj9nKt7Y7eK0fZtbhCBXuUfT4qvqQsLIRxilA1z9vRwXkJQW9wddJjSxxfDJ5YUlFtxBgmyr5l",
-	"MiwEqbDKuY/Mu2ee2mze4BY2sK0Tbt28rV13rSvvljrd9tXaYjbDM3ewedTfTFhCcA/lNSkv6XKlxhXV",
-	"rli45BWRCLMS4VqtuKBqh9QKK7TFVKEFFwgjSQquB5RryqhUAisuHp/1qOGeH2ffgq5xBcJafz3ZkNFz",
-	"HTVhzCtn3nRCG/Ycs+tphlui7WKYsLvXv6w4IkwRQUpE1QxtV7QiiPE5L3eIVJKgFZao4GxBxRrGJEnj",
-	"VDNpjXcvzLtDx2Bfw9EvncFqo/s3RYsRBEvOZJ7VK4j+bkfJ9E6ZqFnqeSRKVbHXKMHreUVCZNshzBCG",
-	"5aItlkgShbCkpe8bihxs91YzzXYK3qJmzaYEd5rz62xXSHONJGzKmt/sncGEh/YplCVCb3BVk2QpEZOU",
-	"5i1u/vGte2vlfo71XnEZM2lAZpCwtdfhm8DvFVfp0u4tV6Gd1u94SxYqxKdYWT/mGpW0RIwrtORojotr",
-	"zaiHfJXx8KH5T42ZypT5wOzhY7bkvJRoSwQx3mBSzhBlaMtFKQNnDVTv2pIq+fNrLK6D5BFE1YJhKwQS",
-	"31cz2ngM+oryQZzOz7os5X3M2/l2E9ozYRnYcpzHNJ1FBs9MXS6JmnBm5vBgimdp75R0LPRM/0Kq3yDG",
-	"vqBtZbFPsmPBPxljYwUxXo3EOfhq5dhma47Zt4Rj4xwbj2ocW6xFYIo9vu9zNUzSUW+tL6XP6F0md06V",
-	"5tvD3JvrsF1zMXpQf9RjQGvdpotx70CNq65bCReaGDqbUwylVtMdpW3APxweyNK4ZW+N1g3LjBBzEwut",
-	"9gXeqFqcVPXJ0lpitrBm5vUai12GleesYvdkcP1NhDEv4sm3uOvF8+QlXjs+SBQ1Ucd2e4v3tXf88QVW",
-	"ZMnFLvb7pd3KKddiu8TG/20n06yvO4f2i/FtfsNOtdHHCw+3W57gAezSYDxS1NIk7zyfhBo/2C3J8GM8",
-	"s6H7BTKReRfQ14yF2W6GtlSt7F9K+PWndy/eor988+dv0HynTfFihcgjG/OXxk1qDPB9+RLVRljq/SkV",
+	"MiwEqbDKuY/Mu2ee2mze4BY2sK0Tbt28rV13rSvvljrd9tXaYjbDM3ewedTfTFhCcA/lNSmv6HKlxhXV",
+	"rli44hWRCLMS4VqtuKBqh9QKK7TFVKEFFwgjSQquB5RryqhUAisuvjnrUcM9P86+BV3jCoS1/nqyIaPn",
+	"OmrCmFfOvOmENuwZZtfTDLdE28UwYXevf1lxRJgigpSIqhnarmhFEONzXu4QqSRBKyxRwdmCijWMSZLG",
+	"qWbSGu+em3eHjsG+hqNfOoPVRvdvihYjCJacyTyrVxD93Y6S6Z0yUbPU80iUqmKvUYLX84qEyLZDmCEM",
+	"y0VbLJEkCmFJS983FDnY7q1mmu0UvEXNmk0J7jTn19mukOYaSdiUNb/ZO4MJD+1TKEuE3uCqJslSIiYp",
+	"zVvc/ONb98bK/RzrveIyZtKAzCBha6/DN4HfK67Spd0brkI7rd/xhixUiE+xsn7MNSppiRhXaMnRHBfX",
+	"mlEP+Srj4UPznxozlSnzgdnDx2zJeSnRlghivMGknCHK0JaLUgbOGqjetSVV8ufXWFwHySOIqgXDVggk",
+	"vq9mtPEY9BXlgzidn3VZyvuYt/PtJrRnwjKw5TiPaTqLDJ6ZulwSNeHMzOHBFM/S3inpWOiZ/oVUv0GM",
+	"fUHbymKfZMeCfzLGxgpivBqJc/DVyrHN1hyzbwnHxjk2HtU4tliLwBR7fN/napiko95aX0qf0btM7pwq",
+	"zbeHuTfXYbvmYvSg/qjHgNa6TRfj3oEaV123Ei40MXQ2pxhKraY7StuAfzg8kKVxy94arRuWGSHmJhZa",
+	"7XO8UbU4qeqTpbXEbGHNzOs1FrsMK89Zxe7J4PqbCGNexJNvcdeL58lLvHZ8kChqoo7t9hbva+/443Os",
+	"yJKLXez3K7uVU67FdomN/9tOpllfdw7tF+Pb/JqdaqOPFx5utzzBA9ilwXikqKVJ3nk+CTV+sFuS4cd4",
+	"akP3C2Qi8y6grxkLs90Mbala2b+U8OtPb5+/QX/59s/fovlOm+LFCpFzG/OXxk1qDPB9+RLVRljq/SkV",
 	"ZiUWZfb9acVm87xTjmJbqVJ9HHubyZCVzG4b55xfS71RVEkkeEUQZqXZVMrAmYGRudwRF3uk6Ow9UON3",
-	"EhlRCI4nvaiAO6mdeXdyH1bEzMA3DEa3vCQKBwI9B1xs/vUxfnZ5NeFwwVPN3Gft/RH1Ub+oMF2f1I1a",
+	"EhlRCI4nvaiAO6mdeXdyH1bEzMA3DEa3vCQKBwI9B1xs/vUxfnZ5NeFwwVPN3Gft/RH1UT+vMF2f1I1a",
 	"CFJSlaUzL+kNYT9txp5o3NlLwaXMeH9lzeHU4b1A+tCDsKPWixAwjNd4l+fLiuSdZCojG8JK/VzwdFgh",
-	"Bi5cCT5csKu/R4zr47pEVMKBJiXaERXOb1K8KsMezC2WSP+qDzhVcIK3K22xg9sYRFPYVt+uuAy4194w",
-	"BL+glX4SLekNTFGheoNo5E1UrUqBtyyRpWJqGDjVwb1us5LctjomsbzlWNLjfkP56BF8xcqTRfdOG32z",
-	"008JTwbcT1SiwhyY70Hq81oh2EqEq8pwTF/UV0Qpw/mjB/GtGTrtFOsz/IaZU/vxjXnsT/4e9w7pcYmh",
-	"jVeqgsf2b+D4ghOEBUFS0apCWA8nJfzF7irCEm1JVYUObZTW7qtjVH/b0CGDb2VtXpKmlpKPoZHxGHaC",
-	"K2KXf6/qh+ALs2b6dm7xvcn3iGHIvMm4mMbcxws+fkhAPr3mYjifdM2lekdyLk39xP/Od/ayrI80zrXE",
-	"8RO8zwPu2v18AJOvqjc9zQ3LiJ/8Y6m/t3Pt1g9yWrY5ejzWsBTriqf3C4QRrCxJ2fbp0nsR6CIJrxki",
-	"x96uR/fyQpAbSrb57rIm/zh8xzGuWonMSv0n95Axdsw1l64VYpN6GPmiUaqQHeQnp8O1qv8trRGV/kkw",
-	"6ZJ18oIzhYuwpZCvr9/efR9UwbOEEt9mBgigxCF9qq8pqcqmMKI/W9DihxX9JScScYbsRd+q/AlqglN0",
-	"jfRyei4setaehJZD3YS8lUaP37Tgq5XOd3Vp5huTg4L0M77KrO1TxJ0NXFptNoO+EHM7OOHg6MdMkIpg",
-	"mZONZB4Yj+q4F8/c0kePDmzrlBRROPSRUKn1bIZ/zZOu+lRfkkV4GwNO6u/Srne9M2YF3nSbVwa3ipck",
-	"11OsdRnW+kiskYoZAurM0HbFETYpqNJzcKgVEfqfBV8TexUHnJbmufJZ+KJ0Pz/fDf0s0gnRpMoGKGGK",
-	"2wI3xxVfk8YP5ErgtFZBJVJ0HSl4i/qtTPZw4ILiTY7xFntJxpE8jqIWIuLR0jpXZ+NnlihGGRteQixu",
-	"0ex1hK8oW2pW4jI741evhLAiTOMyJfJlM32wjLi/XfS89aNbN73jamX3TG8HviYMLQRfBzc+7+CDTGrd",
-	"KINyz53oZjvs4sP7DXGBSTWebX3WaCZJRW5IlZK9WdE1zUnV0sPD3uHEmINmRZfWHZbQmwon1jQo/PFN",
-	"GWYchT86jjEs4sJdivvxGQTxafT75x8e/fGvf0gy+dSWXymyCc+9ZuXw8vYPp6WpW7XdyL1t2n9vOwlH",
-	"6YaQYZ6DXNjErOkj5DpDllZ4g6blQbdezL9kJ0U384lsjTP2sjIvopHRCrNljXv10t+E05Snx+nCByIv",
-	"srLijCRVnR6lQLIfF/wmOQxsw4P2bJiJe3vtTTFCZM95naFAXXG01kKCLxBG2n5Aa3xNkGz/DFeRIuvf",
+	"Bi5cCT5csKufIMb1cV0iKuFAkxLtiArnNylelWEP5hZLpH/VB5wqOMHblbbYwW0Moilsq29XXAbca68Z",
+	"gl/QSj+JlvQGpqhQvUE08iaqVqXAW5bIUjE1DJzq4F63WUluWx2TWN5yLOlxv6F89Ai+ZOXJonunjb7Z",
+	"6aeEJwPuJypRYQ7ME5D6vFYIthLhqjIc0xf1FVHKcP7oQXxjhk47xfoMv2bm1H58bR77k7/HvUN6XGJo",
+	"45Wq4LH9Gzi+4ARhQZBUtKoQ1sNJCX+xu4qwRFtSVaFDG6W1++oY1d80dMjgW1mbl6SppeRjaGQ8hp3g",
+	"itjl36v6IfjCrJm+nVt8b/I9YhgybzIupjH38YKPHxKQT6+4GM4nXXOp3pKcS1M/8b/znb0s6yONcy1x",
+	"/ATv84C7dj8fwOSr6k1Pc8My4if/WOrv7Vy79YOclm2OHo81LMW64undAmEEK0tStn269F4EukjCa4bI",
+	"sbfr0b28FOSGkm2+u6zJPw7fcYyrViKzUv/JPWSMHXPNpWuF2KQeRr5olCpkB/nJ6XCt6n9La0SlfxJM",
+	"umSdvOBM4SJsKeTr67d33wdV8CyhxLeZAQIocUif6itKqrIpjOjPFrT4YUV/yYlEnCF70bcqf4Ka4BRd",
+	"I72cnguLnrUnoeVQNyFvpdHjNy34aqXzXV2a+cbkoCD9jK8ya/sUcWcDl1abzaAvxNwOTjg4+jETpCJY",
+	"5mQjmQfGozruxTO39NGjA9s6JUUUDn0kVGo9m+Ff86SrPtVXZBHexoCT+vu0613vjFmBN93mlcGt4iXJ",
+	"9RRrXYa1PhJrpGKGgDoztF1xhE0KqvQcHGpFhP5nwdfEXsUBp6V5rnwavijdz892Qz+LdEI0qbIBSpji",
+	"tsDN8Z6vSeMHciVwWqugEim6jhS8Rf1WJns4cEHxJsd4i70k40geR1ELEfFoaZ2rs/EzSxSjjA0vIRa3",
+	"aPY6wleULTUrcZmd8atXQlgRpnGZEvmymT5YRtzfLnre+tGtm95xtbJ7prcDXxOGFoKvgxufd/BBJrVu",
+	"lEG55050sx128eH9hrjApBrPtj5rNJOkIjekSsnerOia5qRq6eFh73BizEGzokvrDkvoTYUTaxoU/vi6",
+	"DDOOwh8dxxgWceEuxf34DIL4NPr9sw/nf/zrH5JMPrXl7xXZhOdes3J4efuH09LUrdpu5N427b+3nYSj",
+	"dEPIMM9BLmxi1vQRcp0hSyu8QdPyoFsv5l+yk6Kb+US2xhl7WZkX0chohdmyxr166W/DacrT43ThA5EX",
+	"WVlxRpKqTo9SINmPC36bHAa24UF7NszEvb32phghsue8zlCg3nO01kKCLxBG2n5Aa3xNkGz/DFeRIuvf",
 	"ScS3ATVJj5efU8KbHiynJqzYXDbzjpldfJgitZC55vKKV2WqEeXbAKmlLqmDN3i3digWCcMFKQhE+qaE",
 	"sRo7qn1Lx2Iwe+LNKbjbYPVn8v7f+RYtsAAO1wqOOQQmKoi0iowKzNCcIBco7DN/4UL0/esZfmqUtyXV",
-	"FojL3k7YU/PNzPzlXP+I3ebyhG59k6Kc8Yk99jB+jmairU++eXFnr+LM8drsTcAjiyPUb2n2vY2K2/Ie",
-	"iXcS8mQgJE+XtdBal43kEVav9cQ9+9dM+deALHphOeuNWV8mA3/YtxK689c3i2xDt9hpi7Rxe+tF9Zn6",
-	"aJmURtC/a143fBHujQ9R8iUOhCGeoYLe0Appg2SG/vGPf/zj0Y8/Pnr5ck/VDV4wjuv6L2WIfMSFcnsG",
-	"gQCMSjMebThlKvCBDVaKCP2C///R//znk0f/z6//9ft/Pv7V/N8f/uf/OAvOAXTe7OTYYkXwJrixmk+w",
-	"iP4En6OH1wmNeWs1+4dlozszlNlkvUYEU4k4axL+rBqSFwvxhVpIe5XKslEeZk/iSszh4qzauYVgIxfS",
-	"F5AF+5Nd9GCu2cxHMmX4SCWNX3Iw6jsJqQstAlHUAd58o90jb+2d68OxRHNsZs3Z6tw83smxzG0YIyip",
-	"OmXdmQZpW5ueoihwZt6clrVR4l0yflW6FeuWG43S8XfW5dg/QqZOrMBr4l9VXI34LseXyriyd+qRS8E3",
-	"K6541Fb8axJ6T8ADFMkvhoLtCyxUWKDBBRwLb2shCroAqCywx5RpifQ9mleYXT8FNUC/tEy5Ls23flnt",
-	"whV/TopLVHJ4MS5LVG+Q4v3y5z+NhxHcUbf5fCUcUedEatne8erQMZxSA0cWCWVEnsiDOr3IpXOEWtFb",
-	"rdrEbdFmz2N45MrNcFKG4trwkpiWCM+1SFCNpLC6gSZ6Ak+lOhFC9ZrN1g6x1rS0lAWF5NSckKfJZo0g",
-	"gWWAAx092npQYWyzEW3B62BA1W371coijGUl8TWJOWkROQ9DLJTnk5dr79/TkUz8lzWJ5GsZdQWSQczQ",
-	"/t04O3ORza4ZSCUiHzcAT/D47Cmrq+rTbCyutUvkJcJUz5JISkHa38tobVqeHuKhBMTz++eAGCoA+9Tu",
-	"yCx8eVKJNkRIztAa7/SlZvPBEOPbLJW+1X8ygrEng7Lhgi4pS9Yw41B2vioUUJOcjpNTcCjIDRHShdWT",
-	"nI/wgEyGDUlVp1L92b5OFHWChLlkJQgu0w/PDWFqNFQ7hD40qkk15X4e6FO7YZ34rwsJOxHQLKeHZOhL",
-	"t4Zj/CS0WPXFS56ttbGYsymae/dGebU1mLl0EZGQbscGPFWci2lmX0bCiAe2FZJ2GVXwxlRK//Q7GB/+",
-	"8n781y2r/cpAWfxLgRfqdlDZwl9QoiaBeeX5RIcO/QEVPy1cTlMOEoQWi+OzwfZO8UmUji6DUlEPsrlk",
-	"07Y5PTgYcR6Pr17PL7ccGVaPsHT5T5IQ9j3490ydHF8TCAxck41Ca4KZQQOj0jeikp3sa8roul6fPf0m",
-	"F7x76MkxXopu2BUhuRUMR5rj6NTuDTCIEVuHYoJMchZmGiGQE/RiSPsfNg14Ua9tC4Hoj+9yhOXEpLWD",
-	"gcuyHH55FrbiyijXiSrkdhWkYuzENrOxT3pU6dHAvxY85W2fD9ych3xp7dZPBqyJmL1ZFQLzzPEOKiBU",
-	"TEDokmUiXCYgKptMHrfsZg6De5pdJBYA9A77j1ssrz0TN5As3SSaGrCHEin+tAGDmCEukNTWFq4aFAgq",
-	"tIWMCr1l/dzCICZRerONogMgMj4cmElmZUDE8cti8RMq0/GXsiN5b6MRyBBW2XjBXgpWTC62zAsLKrWf",
-	"IV6VLkq+sbnW3zdp3RBhcKVvlCELG5MSc/DQbHpNZrCCeIbjQOBQDImxBS/TyhsD3uGEAsZu2NErtrH5",
-	"YS5JJR0sByTBNF9yXvHfMT3P+rJ4R1ROnLARpicvAlL4Y4Zi8QF/DL5EX4vjD5tRRjsvaTF6Q/1sh4Xy",
-	"7GFD3fRnvoN80DFuGWhalQMI2oyKTIezFdgxH1Mm4Mj2PNPgMsoogLDyvXHZ5mmuRyyO8AT70Dve60Em",
-	"TmF1SMqWL5N963laZCR26ul83gRa752jfJCjbkg22tR7RtA144A15TSL30lkXIPfm05dVDb3ggtMGOwo",
-	"DmE+QRySzZ6YE5gVq7DXtoxk9AyofznYgkdqCbMhLDx9RVWKZmn8tta7ap7xAKXg9TO3TSGCdiRmbryS",
-	"VOEtcHszxKWgwoHznam0tiR2kc0DMzuD8LIa/KRciBuMihUprgGrXXEk8W6GsASYfPNhF/GRCAuqVmui",
-	"aGEq1rSE2uKdeQ6AwIN4OD7+wKAz143TKnvFi2vpalLDyNWNFt1d1Q8WrQ0KgAx4nlc/BqH0YOnYYPwt",
-	"khMXS+9iBGeC4DbitLuYd53rAAYFV5PTHm/wC6YutF93l/OlAR6fnclabKo6S02qBYv5kbM0DYDXSb8A",
-	"f8G7UX+WPaRuJm1bQIts2B5e+LRdzD5/h4+0kOqKTDnXH0hVSeQrFmBwrAjChbJElbImsmUqsBs8PDX4",
-	"fdBnu2eJmHcZKAw0J1hIKwtSfEsiXskdxWNKg2P669HRmGapPqo4KlOz4iDdeZ0NthYXXXhOqpFrO+kW",
-	"alZl3hideD5+QqgBSSKQ81/D48Cvl/jOYLfC8FhPs57SwySSY+q6PB0PxnODpdzyHhrrH4OD/7tfHZiO",
-	"eu22es+vavbUvnvmt16ZdbtSeXMNMpSYDA2eZ8c1sLIhWCFw/OXio8cC0tOsTKc79t7W9PVIT8Pxjsfg",
-	"h/0K9k+mBO2y7XWz13TJ/GDKh2yRGtJPJLfp+MllrQc9LGuqpEmGMTbSUIOhSC4T16ogA38uJE6uTfFi",
-	"eu/Rtjj5mxDCYk5Ybc8I8hJ/cE4fXPCjBSFLoO/0AJ0Ut0FZl+pqcktLbvpgHUyxbLcT+FMDL2rqVA+c",
-	"Uk98ObnlTvesFRztIW0dUD73exvsKOY1KLEWaFMcG4tzvhaETOwLfbKOANlp1DHNZzBpWK98SpT3GN3E",
-	"D0g8SW/3/Td6Q9iFdwnn9AZNv7v3+wYP3aR/p1Lx7B03EjP9/NmvXPLtUC7WSEKZ++jA2fG+c8pEAdfs",
-	"t6/cMcUjiZtVuBDljcmZKSFdhiPMjJntAtXhKp9ISFz/kNCbo8WCtgFy29wXJm/e0U44uMsWMfuEWWhR",
-	"fA34KQI6Bb9FEKdoW0Oc0iku3kHzKPnIgym++qcP1l5NNCjd6rwcVe89jWzyk+BK0jRVeL47azd2oPem",
-	"pvtp2/mmN/7oQc/ZZUdxn/Xk8+XCcLpPnQpwtbInZlBG6jFJNePTCsoPjJnAEjoplXtf7Jh6LmGmrEnT",
-	"BChGFflzflS3wQJJu34s7Q/MAwbRnP5VC1twVdFN6Ms7Xh/rZXukMm9u5tuihETvzTfrDRfqksi6Utmx",
-	"j4ocQeIOllEcO/g97IVO6wQN6/bT+D2H7mAo2lJyUjrjnNcq2FfCoHR8j8h6o3Y2xcSAOurLHWy4BRVS",
-	"hQoDh9KLjhT15kKQIhkxJytI3lvIyYLm45130vpKZfgAnffWwaa097yZ+b/sJuDy37VUkOT46+zE0f2M",
-	"EvP0rkG5+aZtrsC401OQDabHbzxmSps+uDt1vFQ9nL0fzSS74DTWFKrEtnU5FK4baA3wN4BrDdAM//IH",
-	"Jwyoib+U/Yyy6KfzXDRhNjnAoPZrspxuUZo2gvuZGa0jxifHgNidUutu48yJMcnUlNJeoNnYY70cU68s",
-	"tQlrpxbdd1JEJ+YXW/SwBEgbP/vzJF0zBpvbHieTNBEy5n3zlttp5uGOhEsvndKKcujZrDaVbV7oINZg",
-	"AoZAN1O0s8hQ4qiHYONySOFweqzXnBIH7R5OMu2cjQFxcYGzG5Nmp/jtKyWATDYxjy8DdDndenXqSl5e",
-	"TCDKAO2KZ/o6YlbAScgWalprNvgV2xWvSHLEQVMpDq4z6rCJayNDykQ6GC4RAykvQxXQ+GNOLowDQz6u",
-	"3W+j/F47OO96Nt/sX9PG7A+kWbr7Wy+t3c3WX2Ajwu2mDXh03BG1BuiJKt3W3GF3HsPo/2xdCHYbhnwI",
-	"9vVToEecXdsXdrY19rPhnyNO3wJ3cagPtW7DcXtSXMcnaJrDZAElYbrObP8TtrnL8e+arhKppY/Gio/v",
-	"dmK/1H1Yz25xUgArtr0xbeNAr2XxMY7R0W7UfP3XPfITU5FM7PRruqzJVRo+x5HhaY5ZNJPv2A2iXE7X",
-	"WHIY6j5C6RwFLsemoeQmKKeaXy2bhlWvg8FX+TZSS7DZA4X1f8otQTlQF4wAEjZ5uVvMlE3IwaXL0nUp",
-	"VL9//uHRX7/7Q6TDDCShjHd1gmFt3zlB/g3iPQ5fOMfsGrlhkPdfYUWkctOKTOeGyq7LwE8Ip1HVmNci",
-	"00U/BaDIU8CHHrlywS6bRST9f0+Nx8U1ds/9l1IMdZRivqPgLZ2+KDC3E/GOYFHtLpOCOgEMmYZ9m9oi",
-	"y5h7PBCIhzrryLCrXwpguL4xlzrFZ8Z26ioGHQeHt6CuPB0BMZBuVGt22Zw0a3UZNbzJFoj7Wi2JO+WX",
-	"LsbYIl5tLEiwp8N3NPauRulr0k5zN4Lcw85q2iGsYausrjxkjWiV71jGCFRmxBJTHogS6TIV0jWn+6JZ",
-	"DNwkAxkV6zUWu3uQbXHkWqYWQjxR4DnZNpDe4cRDXJwFEkCshOn4hQZkmwdM7k5bUxjliGWZNHjqFVm/",
-	"WCU1izhSjCdajBKo51CRQqZorWBuYOEBRAlmZ+D6TUkHNVGCvaCBrR7pBwzMay0ZbNwgxkLv8qtLomSn",
-	"TG9SRdQI+nUGW9zKvqZupLe+oe28N2BkDX0PxSPTL5rk7CzCEDkhdKI+jNF3wyhGY3gxqaVyo1x72/0l",
-	"P4tSn/GzPNq4k7MPK/K6irTGlKSqcuIHV6SqIp4iT9TfbaO5NDd328LvwFyTbEHYmoJdkdjIQduA00ai",
-	"rVhsAc7s4eycqZaSbUHQQAPP/8VrwbJxa47m32U2GT03j8dNILSkH/qZbbii5VnbLgHs0H8toOZZa46b",
-	"ihZN6F4fYlNBPqdlCSqmpEv2L6ggrbAChXVNSor1KEyrTilDy4VvyUK9r9XdZIVnZsjmmU4bvHP98UKl",
-	"84fZNkl1Jm2yYmLSuLMVatKUobhVhFjIei4Pr1xKqIxtusQGdqtBIYiiDkRABoaK0PphMIPw0cLsbleE",
-	"+cgK0HrcJP6WSegKETxZC0zg1hyAKHB7GCQKXOD5sEiSlrbJIMhB24HHteKTRM3QfxPBEZWP0bO55FVt",
-	"mjdghvBaS1oLb+eShgJYM/apFIXquo+qGLwZN0QUpKfLBV+pF5jdaMVZ5frZ6G7LtFTy/VScNeD2sBKt",
-	"sSpWCK4xTQHOiPnH94gRCtVoTUyCcQHtbl1SqXUyPkbPqsrqU9AdR9+U5cxAxti/GCr2yaJfl6KRnlzj",
-	"bHW7bwOq3Xjb8qzc4XAu8F/DilJeS3FP2MLe9lqEN1ONc9SFa06RIVlTCZm+9pGFDU6fTegWavDXmkbx",
-	"K6wae8Hy9pbXVakFLtpgKWf6uLhm0DB8SwRBWukJ4OPoJ3IyiS7s+JDurr8QiqcFKn9N1o55IrxjjKSg",
-	"vqeWXKe7bId6FwZnylV2lzKpnjedykYFB1cp/BtBkP1ulH/1+ztZrd70Iut9jovrXMrc7ipCE//Rbni/",
-	"oTSclDXXhwSgDDH8n77DhekozGYI7CZSak1ngUHh+ebJ7MmTJ4mIUe/IdmKFvY18jALjTK/ENyWUg/X4",
-	"77iy0F+508+zJjI1eD08Ml1yomrgXr54xMP4rmlkebJ69LzkIDOhgXzkBKe+30KmvxE29b2p5o7D0pv3",
-	"TKk1LLAQ/Vv6m6DkdECl71magpa/m4OdDXKihJ0UnCz1w91Pfm6yt/BZs2OJ9JhQiZQo21OaYWbJ/PF+",
-	"jx7PZ7bOGakpskuetMbDuzGP16x4gRHvZq8ijY+9Yz35NI6cvgS/08k6gYzUOkwBNsjo35ZwMONABIYy",
-	"5eSGakfdyeFFB6cPQ/J1hgxD2X3CS9s+sLph9I376ojyShKGduFNqwplnTGTmpR8jo6V8jOpfdpBiYeH",
-	"FAQ13Nhz5e7lw9mcD5cJ4uemtTsdJ6Ocpv8emDsc1oDD7PZ+Q5ipvziK8jnITkvBZQ4ycp41UJFFXh3u",
-	"MbLMDwtCjEMhJUYdYO1ug61CHTU2NMmnlJDH84VivcgANvBvnJeRiLIZ8MZj+gDw/4hyZaCck+Wd8/Bl",
-	"wKDnaA9H7tVuwyRmnyKZ6Vk47IP8WjPLeOVxNM9uEt8ocYZ8abOASziqxDbRarAuGwbpZOZ5ii5sYWf1",
-	"Xdbt8emg89mdrnuTLNQc90OThQAv4Jm8TtDQQo0YLGREuBcvFAsF4l3254yWufaJI7RzH7rKVpiVMnpm",
-	"bcQP6l2asqjfSQRPBY9xHobEBksZLWE0P76LXW/m5w/h4K20DQRCNf8QRUgv5GqRQEzAwTzvgED2bz6y",
-	"177Q605tGgu0nBBlzRdmhhPhZkeRMprUkmCQ7LtjI7L61RsWFzDe99auv7lGJ13rI1V9FlUETm6FZbhQ",
-	"6sh44iZ+n5ViBQH/UDmlykFf85KwD2+8neEpbEq0eBj9Ot5xv+0ykSYnl4KQ8kJEVlgzhT+Gy0R6Bq3+",
-	"mo81bVbsUa+ZXNuSvrmi3YfG7h0t/UpyWsjWkhRNlZ/L6bJyp5vUZWQo/AkWFM7LysUFigjsYJ5Nr1th",
-	"4Qq8WKv5jJgBblv1g6eFRDVL6AerJV2yR5SZWni+QNsVX9v702wx4gzQoxIgv44gaqO7dEc4h/ponQTn",
-	"8KLCjJFyABCiTRYbDZzkN46vJNmuiEhLJqZMKlEXevtkL/foyeGxmZbATkluk2j+FEqQTmf7RliP7qHm",
-	"RiIbWIrR8ZKMt2TrdFjK6rwPkE5UXEbCTOEp+aZeXrsVz7LzDDR/S9p7o1PWOXxeD0DJy2i5PLaTZmQc",
-	"qy2jWXK8k/F3o42M9xX6ha0eYMR0w4NE8O9N8b4WxlrJs93lQARvtHg2aCXjyKCny4bb68pVVSZlqVmL",
-	"JEqamUrEt+x7MCt5DWYIZrbtlxl6TchGNh2xV1gmI7FE6zti8byAxPguAvN5yy2gv7sX7Zi/yZInY+Ik",
-	"6B3KbeDcHPGojJnSJx907gydEIOvZMCBagb4DtQuyV5zYZvgwDlZ4RvIdyXhlgy5BaS0qrKWM+RBHhOT",
-	"1sOYBRqahVh1C67qCWXxcXc1wVmO30bYhsXwVdDx82Fl06ghxxp0NkCc5msiQVmdaWmw5SLi1Tpa4Vy0",
-	"Jm3N5e1DtUZNNXA8Bn/YsreOAN0tviIKLlvwtJj7uOKMzExVIJgIwa29BbxWQQpCb0geOJAkIvsRlTVc",
-	"1YJNgse5NxXlHqDeXnopEWRmXccmFGE6EdsH0HyHGO+keAd5A7Ltj1h1fcwyx6yIUHqdI2Q12Zt/r5p+",
-	"TBEIlIU73WAYfbfxYbnahObANHejdyKaOJOR3FZ0WZnhaDYaeLIFmk29JW88bvvWkz0m9ur0CicaWeSL",
-	"/jD6sK9/9JQNn5OjWtKFIDf5nVHyLHjrzYgmq5LMGyL9yz7yyb6j9tj9PjKBdDOBW7ZYsB784UhNYT+G",
-	"I/0z46XNNG/39mXUiD8IhDUQy/AafYPagps+Ir11Yia3WUFHGH+Mjqg5nrlMVO3WgZ7uF3Ne98BEOl68",
-	"fqqP06T79RMLLMBgN3ZJxyRxTndmWutK05QGV1Xbg/LXBBdhrI3PyISaqqmjzCkvLWWCz3IEuDMbo3OG",
-	"ulifWZCdxwl1HDdWZooMcrP0Y7HIrLSweJhuz9ObizRJMlFqPf9vr4FUUipzDp5k32sccCwfCaBxy68U",
-	"2YSNwppJW9CczsF58Bt2dOaJ/XlILbYq9uhLTALOgblVAYxIP9PQgqMtreJHW5XPS9EwF304u8rBrCU4",
-	"8T1kxPZK6fGSX8vfEfcdcMsW5bEhkHdm2nu9lQ1ttNpxVMM+DqDRXZxxReWo+IyNUy3gBBu833nMdzb1",
-	"Kgo4PvLEfF430dbZEPp1WGpO7Dd5lCMUODhdtg8fkd5JcsehPTt9axKIPMiI9yftsDkaR8k7/LmVzyfL",
-	"/5iEqzLYBjd+l/d6vzZCrEn3anM4hsBK3tdqyW1NfhbWX9yOaA9u3x1sexE2YTeT07kkSiK6QFpJ1laW",
-	"DbTNoTA8sei5gTUfgI25ePm687b5zpRnnA7QJnbqx/BlzGqCBNuyD8aWz4F2wB8dOgPiW9J6BRGvhSTV",
-	"DZEIXEhIEH33ERu9naE5AVgaTSswx/tJtnMsaY6rI4rpKPIcoTkejX0yGJ+WsI44WIB5YWjHm9ZKJ8VT",
-	"jW7LlKBDl/r/HxHc5Edhm1y877vwz9HpIwOZ1aaWWiwSTr1oQUWOhV+WVzl0pz2p+7U+7wKaRa8ALbyR",
-	"0MFgSi/qtmNPwG/g5mFQkLA2QJDirqeNFkUrbDLendMkuTAh3von1k3nZyLogpIy1FKHqxVlSyiZUfia",
-	"MMQXC4iu7cjRGu1kKUweCsYxvi3qDJPzsmax99zYPTxJ263m5d767dTt7rXUHYS/vyACDi/LroJd0GUt",
-	"cjxJKyyCTp+F4OuTePAsFlbYtZrDYrXDy8+1X2Bp7vlZs2WtHRLVxy+IoLzMtjOYWmVjx5mnIpOQ+eZA",
-	"1OzGrqxp0M2vB13S5UpB0w9cqxUXeTdnwddrHIMjXqgYvPaShi2MqM7BGflA1ySsTjvwHhCUgFgEQpKz",
-	"wiiWFFr2zEmDHAbpyOGcIcGrDLa/5NV4HZpZbqM2NPYwfMnfdredcf6YlLh9ZLI64o1mxrFU2OEM8Kbb",
-	"IFAznWk0usI3+XUd7rh2mVvP3nZjdROAckNTbYgkKbj+rVxTRqUSWHER5urYiYtshJlOcIkrbszKjMXJ",
-	"Ff72T38e/7odF/xsJ4yYubfrALT7d3kJyWG+TUUk9XJqsjI/LdJoN+HDLqd968B+3UZOZ26SJa9ZRjPB",
-	"K0zL5wA3HUqjC6eg/Z1v2wxqKg2WKim9nD8DI9lk/YEP3qX9xVo8x3P28gzUfTjIbs9suz0ePiiP4I9f",
-	"CDLFzDQhg2jDpNaLlliWWNm0zXi/5mSnqiBrysokEE1XS9+sxnvazqldTHj3TGJKntfqGbJ9/GaQka/P",
-	"5wzkMFNEKxsm8ZHYmPTMlj6RqrQch2sJzRBmrsO2+VU2bOnwFyW5ISLk24Lxg72ghrYbAN5PkczjdmBc",
-	"yDv0ZPfAzC7Jm1SEXgCi/UaR9WT5n9m66466fZ0UgT4XwmXAm2P7iRt8+OZW8tLuupsyRFXr6DlWe59h",
-	"V1qsDW1eQXWHIUP5cnhHgi1FuakGNR3WO3OYnXm3k4Vc6HQfpUqSauEgB8Ya1U/LmBvoggqdRiWmpYG5",
-	"p6ptOwrXLW6bjmp7C7JzbMuNQFbaHqO5z7ud63gLbdcP2xIx0NHMkGyIxS5rlu0uZ9cvQ7lH2uQs8Q5x",
-	"hrYrWqxgYxwOtSRKVQRR9VTvxXsGJUV6exj5GIYYuLeewbImz1P77lZtz4600gg7PnxykmP7lt3yj62T",
-	"OGOmoWMCtxtuet6n28W3tAxxojMBJsYERqrcSrxLKT0UOKXZwn7TnfbAlbAXImZ3XDbB44xV5oD0H1AV",
-	"P4BxdEkKLspLnhtlwGWptfCwB26hIpI5FsRvQNH7IgI6r4ahWLNdaSwe+JHkP8khpnhAersKrnDf2if/",
-	"aaCS9xxkdlf9KHQTp4aXt71o7aa57R4k7tRUkpCTMCNxpGWuQxNHbHfwKU7AnDOmSFVF8C0aTUQixSso",
-	"4FljWkH+uWk9zpY1XkbqMU91eP2e6VOQvPrrcqWB0iVR618sXoqpKjcT0n/eEWXdy3pqgSYTByVoQF4G",
-	"vCG8dghIHbVV1hj4813hCg6WdN3gqp7sg9lD5ksBkzbfG4lfW+rYaorMkiEbPUnN9G4aFARTugJh20NR",
-	"WL1YKMw1vAHgk8mGja2slpKo0pFoU5a8yKPvGzvw03ub5b3btMIbFvOqFpNCPYlKYOk1LkoBos2KBJvZ",
-	"R9sC1Krg66TWL8mwdD3sKLs6p626b3qpiPFSLW/62X0Agvkm+iLRv7U9uPT9sbNtVkjTHG1mjck13um/",
-	"M32hPEnH8LB9acb7od5BIwKzp9NKJ41FlRO6HLrcju74POjeaS4Rs8aOZ2PQG2pj9qePA+eojdMCsy23",
-	"/mVUO+7HYofUQlto7erd5vXOdiSANHRTm0zEtYfFCT25CJa1MMEFP65qPtaF+m/XflmzV6Yw6V6avj3s",
-	"zeCG1dPuHOclSsJRykr3GvCtTsHl2vfgxJ2G7ttHCDRHtiLDxx/xyEfm/SMuyfT2qwHryOXMSMoKc2OJ",
-	"moHjcY1LMkOSW4e16nQ7RXiJaW7VZVZJouf6C/gnIgU0+54tu3TPweBqXpr3RzZ6WswiOxg1p0V+jIOw",
-	"8gN/xcpTBkDaLbjLEMhAtcrUGipBlSIsnlYA4J5LTqQJcpi4yAz1J27aAlOZEPyw32yDHw0Fu0DxJgCi",
-	"eaKjLDTRt7Zgyyq6gzLOp9/9i6lOy3k/QmCzH8uM7N8kRAeLv/sskrdpf34e7WOeHJI5Wqv5BY21LI+K",
-	"En01RFaof4qszlb6d8v2bT5Odvl/1s2zJlLiZVharLsOL2/5uffV6cJa3n2UVRl/gE4ZKrm20qenaBmx",
-	"ZSnfcEeH22f+yWgJYrnPUqETdXP8bfgmdkTza5lzztg0Pj8Z3yRqPT1dZ59g+5QKbW6bmTfJ5Q7wTQhX",
-	"Fd9KxB16TRouX5deLvEp2vwh2vY9vc+7fVlwH0hV5Rt+AWTeYEqqy3G5807svdxLeI9hcE00xue83BmU",
-	"vxWWqOBsQcUa0t2iQpw31oXJ17SIXs3MRu2oEV+X88mNYbMmZ6qnY07HMaFtMotL8LSJn9E8zyvCyil2",
-	"eSA5+dsoRq+Mtc9XtWD5IeFxBF8bEuuw9QDU/lHR8mdn2xQ/edSHYgXDFu9c3XS/WlpEG9Q5BJtTFv5H",
-	"ReIad9ITO6Qu6IZagzYXxWfA0hqoWxe8nlexPlu7ZAFt6NDO3yeHB0Pg7jr3WR+PALYlTCw5AaVhMHPM",
-	"tEIo8c52R+CBVDKbROaUnXDaGF9vMIsAP2jhu6zjad7DAeA1Dz+mVTH5TL23ib6RVvLkUQM8BjEOSE+j",
-	"DNC4GEEWSyRc6+2eHP1I5xOm5AvUCkXXkTLybOOC7NkW+paThGTZFRBZHl+NGZa+Fr9gqi/QCd9UGeFT",
-	"U3gY8t80JYmJz3Mbf8wt3WyT7DzGtYzYMvpe4qeJ7RlII58x9za9x1PBYw71slNqcqNggZEUiUX47xsi",
-	"CpLhHdmvfTVzsV+Gz7TvDC6YLtkblh3hTK38yyjoi1SgNW8Izr6eS0VVnZ1PmVP+PCGxLhJZnVzSDJHV",
-	"veS4Tpnz8Oa8Ytmts42yRRld1+uzp9+MOwH46BzyNdcpVBqzjybTwG1/wr4bDf+l13QrW8Ebb9RCwChO",
-	"G5sWlsuJQW5x2qddCmhegM7mduqPtCsNAEgNbf/feTXJXFpxU1flwsVW9/rXyhQnUfavkspNrSze34qy",
-	"5b9sB8FgRLiiser3qXktMEP74sFA7tVeN/KjlNTw2m1qZmNRW6/WV4T1emw5g1RaueIMSuOcp8c1FDPu",
-	"IEDiKjkJK8OU6eNcERXz1MZltvpHqFvkGwVq39zBw1gYAcZV2zdSq++23KL/RR7U+F67zgj659CD+/FJ",
-	"4yuwst/Tfyxb2unbz3X2oaXZGI/cG4i9Hv7qIcnSHTTd3B6qZcxycnfTmFcl1fsS0xmkwvvIfWOv6kHK",
-	"9n0sEaneXI5jn6jFsushiPGtNc3t+MYtsofRYhc5RL1JITZTc/askgHosfdqRYSHANUA/9mn0JxUnC2l",
-	"bdM40RUZ8EXa9yfmytjRl+mtee0ToaZJtYBFuxEzqDzm0DJt3WkpBomJUuFdct7hc8yun5n3BjtUm1KO",
-	"nD6utvgj8DKbCjHGpOm97Azc+UsbJhhzEgdc8eG3HrHJr3ft+sueDV/C46Vi7xc/OvyivuxxzVfzBXej",
-	"+4aqCW0w/WU3KuN/1464aI3hMVoTVvaX0hHXhLzui+xgqEULp0tSELqJKG5xVQZaDPoRqm5Tz8DHQPnJ",
-	"Eu+tfPku0AzaBuK9l/z5yQQ9ydXvpJwH6Pvy3tV8jO3u1wBV6FJY490LM49YOzBB4MaSA95DPQg5qaPl",
-	"Ou/dcRZXIhG5NjkcxsjAcT6Zan3crgqcfViR19UuTICJavzsjDdUO/QO2ODdB55y8Ry3Y7rXJCwB3+hN",
-	"EhDSQBf2g3JRrJnUhugcQuueeWQm6jdpdxesJ/o6dlYn485Qog3d+jdGexg6t1Lntu1fcXvXYqcHVyNd",
-	"vWuso7PsmXutrtUI0ZBm/QHPq2klacavflgRWaZFCJMNls7OzraCmzDqWOmoMRTNcBcdiG9NfhV4HLSw",
-	"LXYKVEtsI5ZfOGulv6iWzdsCp2iWSgpC96GZypmw28VQi0L9aK3yGi/moXVDPLhMsGWLtlfeHj53M8n9",
-	"DNwyRgMnUbMwp9wE9NX+07sXb9GfvnvyJ5fqKKGJsfw+iJaO1IpLgrCy0WULtg7Y6fhjP5WqSO+qnGoN",
-	"Nb6UXsduuOkZB/UlctGn6iGwBRlCBegAeBxjKtqwP67LGVb0D1N/AgpIqs9JTMEYtC6ZKKLHB/wxO1CY",
-	"UQgT4bg4mfOjCv3za+cXXC5XuMqurKsqvsXMKl9ZLZ1znmjqcBPH8y1L725imjgE7+u6SVg6QSOEA9Hm",
-	"Hbhz2ynJI8Z+28ZmKWZvQvT/yQMZyBLSNYOE1ZIYKX3+6sUrdEkKvl4TVkK2Cfr2Cdg6WvoCWvGCC7A9",
-	"k4MwLKlFgS+jQkv8mYiSmpwsF+wC0E9QkqhaQbiT18omvm4xVfozoSDXtCY2RyhkDK3rFzPRxiORq9lm",
-	"YVXueC3C5d5ge5venF6Bwu8kUrVgCSEfB0ZhvjC20Kmxm5QOVjmKemfzDw3d/IJ32edvi3dIcZc5h9GC",
-	"wlG3CeW2PpFWFZpzfg1/rQi+IdB8OtBChvPrcIZXheeRvvPhnEVowiyDZXA7yyamP/Yet6ww2w+BphaT",
-	"YWPOzk16MazEzaK/24D6VNSCqt2VpqWFbG7zHqmebMH5NW2kytOzCi85GNqOzhv6A9GEBh/jgofdpAVn",
-	"SuBCoTlRW0IYmmtOIMKm1okbIh6j/22QBCiRM2Q8GgYsFe5skyNXmssAmQ2QRhXGaMMpUwadx714K6jB",
-	"zCNrhKUD7ikN0g+AsSr+GL26IWLnoF2hqe5mU9ECpPa5LcT/r39Lzh6jZwjgv1mJCiwE1ZND12TXlsHa",
-	"7nwQTdnSwsSs9b8aVxFVld6yt24LG3F49o0D9MQbevb07LvHTx5/B24HtQKqnOMNPbdRHP1vG+Zo8hnf",
-	"lGdPz/5GlAvIQIvuDWc2/vLtkyeuU5YrXPXW+W8baDInetR55GI+n/Yhg85eckYemzjCAtdV1IRs5nbe",
-	"4CtAxvB6jbU+ePaekd9JxLesAyKJlxJuLPv9X/Uz/r6c+7lnGy4DO/QCXLoXLcr7Bgu8Jgqk6T/Dk22H",
-	"nAOj/9o0xXvOy93RtvUd2Tbz+tQ92ErU5NMJKepSnU9IUbPxiDeEdbQKUnZ29vGRxZQ4JnpDj2EkXbJH",
-	"vFaPtOm8a1pAh3nnii7Z+1q9aodOZ58TEdLvQnBCYr6yCNb2qjCBB0fZuyVoJz00TEet43tppPdJBuwn",
-	"T96yHLgl9tEEQNsVRxC0osyXChW2V+Xdc9A5YQM3yStWfgZMVD5QFvqArwmAN7qlojkuru+SceTAxYFv",
-	"SKuX3R9GebHCQnW0udvjE80IJ5UxprcrRP+1uMGNKmmzn8AYlD7HSKLqzR6/dKnvEV0IemO9hRFNE/LQ",
-	"zLB7RXXbrm13JzfMqcn+AyEbY/NvIc+jZoqUyKb5lZyLmemfxEyehK3yUhy4wWcGIyCs88tjiEZw9Hnh",
-	"/DdTXP9p0D6LcQTY2trcay3tpla/S5+Zt9c9X85gAccpVU+3sBMS95khqE/OCMnitDkvqSzwkIn40gw4",
-	"6OjObpGex5cQNvP0gYkGqzL0WAjhrUl6nXD055hdnxt414GrQH8ZkmVN5sXxL4N1XSm6wUKda/55VGKF",
-	"u/u+X764j9bYNiGnDEO4bCTF/FPfmXh0ZklPQjb72p/kqXkJuqIY8qPfbzBlj588+fYPro5Xgiu66pgz",
-	"PrKcx1qtwrnHWwuiilWcs17rn59Z/rsTb8Q9JtIzed32rjEBN2mpJafSBFK0HjXR2Ngt/xzGvbUBypOJ",
-	"TP8zJ9zIXyyw3cZ0FrSI93NeL1cdx6xLr/o0GzCE2jnfK63Ym9YDu/cuKsyQ5Gti2gb5xEO8BnMII8PY",
-	"IWIGzeeYWWReM2IKP3d5jveN+qb27GFR/xdBFTEWkUWaKDCz/ZDF0gTBJtrA5g2Prqlt6hmnuOnd+oMp",
-	"DLtf/g87rQdJdQxdKvUBN6SCfmQEqm3JZKJDj/vWnNK6zqN6E6f/3+gN+WnzQj92N0bv7G55TC/8Dvyw",
-	"L/BGAZbKCblMkxbV1t9CJarIwl4nwCU+izkgln0ucz7XOINtqVqVAm/jHPaLHfGVxx4gjzniOqbSZtUC",
-	"CwOwLNGS81KiFb4hgBiZwHI9d7/HerykbPnIwJibvMSYgv8Chl64kWGm+09tWpFYrvNwAON8N5bfekoX",
-	"3t6iTm1RuM6YTZ8tEB0N3LerTcbMaC6uyWbXWdNS2SNjg44WI99rgW1TmBNtpfnAbeygXS0kRpVEGvd2",
-	"VQXu90Gz7EWDtHWP9DMzpwcZqLD5MNt8MqapabwWJvMwLsFgxEnFCXzhhJsIZbB1sdKSg+BihQBVAjFC",
-	"Somwje74W1hxfg1HodknaL+TJvJhaJ7I95Dmp2sWoRdbdNb7GQqCA3tr1wj2eyS3l8QMrhPWXi4CzpRR",
-	"GCBdc0uY6qUNBO4T21TMOs/DIvQ559cv2+ZjX6O9xq3C+fVp1cPnkNGNXN+3iWGclsLnm7ZTWZjStpXZ",
-	"YcSOnGqITZkilXaDezUDDzIvwH7cNYo7vdBwLGMlxkD8P8QmKaH+OIt87rF+tzKD0HTaPHCgDCnHjvgQ",
-	"kc43K664PP+NspJ8HKTZhR55Zz6EwGdgysMW42FcQNd4Sc7/7y7xR+PBp0zyAGotBd6sjEV4COVtTXRc",
-	"nF+aAXd7Vu/WfXQ36R6n1w1+YiX3Bb22qJBRnK0CiKWTLoAQUR1Bf2g4r2Ylf7QQZID39ARfC0K+Mt1D",
-	"YzpINiUbhVlBwGMpCGnjMKNh1oBvsuRcDCob3GYnn8wfwsVt5BgEUjZNEi9X9qzOvLpOiTBjvGYFKUdv",
-	"B4EXajBp46UZccpNNF84pcJkYrwg3rAgaE4oWyLbYzArV+MHQjYw3/tlzuoZPdzM5cbX7XpJjtIvkJ6x",
-	"z/NpxkqY1J+9pQLLOrGFkkmyGHmSU5MPOJafd2IyLPyKkIeamwwM0ctHTjrqCws6HTzfr4OZNyEP1H/u",
-	"NDiZ1pYfGg/eYh6p3j2E2c7kz813EHg2R0bbFHrnBmMMKyoVF7vz32xvqk9JAvnv5qkkkew3vUqgXbBl",
-	"3VTBMNx946TC3W3RqdXSFd5siE18xajkRb0mTM0MLixWRCrT2WuYCxzqb5TgMOCU26U/8PNteFepRCtS",
-	"lTO0Xe1mtnv8dkWY/gOXpIXDsZtl9mZvr9p70fXTCF+Kb+kC9u5LtKINsO2DvAttVj60CkF8sQjwy3Be",
-	"zyyYwd/E9wZO4hs3JunKnJMFFyMh3qPrvEk3pV2Hw626rfvSbd8MMbINCkcvyBo3P3dvmuD5/bE/7Zzu",
-	"xAK9jXQ7+w0/cH5NdqTUas8KszI5wa5/4s7pesPFgCB/A7/HD9/XMrkDRAHs7SWRmjduURZcEly2XUGh",
-	"HE6i3//0/C369vE3fziEm8xNTsohQf7Ojbm9/MxIZD9PkY69uQ+r5ja263wouBCkUMYpGpoO+VgQAC6/",
-	"zTtrUJFxlDq1agrtxqRFTPaknLXncCUILk3ykFbvm2xUbAopDLT/SMJQw6MbWpEEReOCVidNxPM/cwv3",
-	"vmFGRkjZ5OBZ8FPQ/fWPa35D9JWiVmQtSXVD0rc0MT/nq/IQzMm7pewahoj+HuTky70SsyHqClIRPByu",
-	"hwEnVBIOlWHytilrt8TVV5/yLocPoRsi6IKSsm3EveDC2WsJhdWZllqStyx63D/3AIaz4W4j08rdhU17",
-	"gTVWxSr17DbuGhP6jp/hZ/D7a+rwuL84r43ZgAdrQ5rlIYxKCp0eWEFySgETpcG5fWCAz8yAOxUNd8xo",
-	"sAO4erisZkjsK/L7ZWPTqlD77AbVhwNwb/rnL5jVbA3qQ3WLQekp5BwBpjfjCkHjhO8trrg0ACmYloeV",
-	"oEb4Ltns+dJroO+C//SXb8uyAm6A/JKmamHmdTMwqXGCKpKttVmf0RCgJQz4gmXcg3f+GwqDSAP7/diy",
-	"bMWrgeymv/Oq/IK5Sy//QWY2XmhtbC+ey4DJLIccObTr1f3YdsZj/lfT+vNheg5gcbcBRLCgFUES77y+",
-	"+k4nLwCBWc6gAQvCjGyzr6cN3pDBBPgLGPAZUJEXiqhHUnPw+uCqqw9u4wEPReug12SjjpKG4d4co+YE",
-	"EsqBCuoLLKWzV7/a6g9Qu9AEBj7CdqX7BfqAwy35msx5eXTVAzo8DQYW9O9fsPpxaVpgPVj2MwTuCDLF",
-	"OzHeY7Ocwtfk0RwX14/aYrAxkOji+lk79qtr/KEx4Xuw0T3HOMJLTL1yVMMppDyFw7zlx9Ewq2NGG/L7",
-	"CoL/kJjwR5Nga5mgCeMi3EZ2ObOcecJw7vkNpwPegJ85Lb/o6/iBs99+FgHS7HDgFewyIaP2Pgw4pc2t",
-	"yPodXp8Wjh3y/vRK0HzXqz5KwfrTs7xfiVGKrL0Mh4fj+jK8zoBcgL5cGNg/qsaA/caQ1oEBzn8reEk+",
-	"jbF8kvy0rcPvJzLpHoOcKJhs6GRbCldVk1R7TTaAaxykWkORf/NasGEIwf9lh9zfupIhIrjZn1i02X2M",
-	"V4/0SuvsE0mJYsa0eHDOXs9iOl1+WEXKJRH90FCPIBVd08EuEES9NUPu0y1kpvSQ0WYNXSBIDKl9qCI3",
-	"pLLde80/Dr2XzCfOC84WVAzly5gB95YNLipcPLjSSrvpjg9M03rrcEWkksTqJ+Uo7HBr6yUyRGoCS8MQ",
-	"D+yEN1zFThuMo8XKZII0ydnYKZ184QhvkkcqoqAL+5BSM9rp6v2GMNfnKkGpgZS8RNjiJ+lwyEXFJZR5",
-	"DcCmzkarvg6u8qJG2T74PXPXIenwN+2O8ZaF4EdZV80Urc7ui1HRsu6pAbkQHKNW3hokkQIzJBWtKiiT",
-	"QZyBhehVSWFBkOHsQRghePk5DBzKT+WSRA7qnabtcUnZ8o4S9+Dbp80b1cTkPg9wtKgFNB8GKPJZK6i5",
-	"QHOuVtnQPy399WrGM0TNuK/0nJ6DCd+xBG3v0iVPOKaC6Nt5KA7N4zfq14N6UthO6MNhiattovbYZp9J",
-	"MK/iVP5R//xsiSk7VtfWP+r/nMqJqU1FXFX7iqWe/wwxvp3itp+FgHQZVw6cJbxxr5gi4h2Mul+1nzCl",
-	"Ozkd5tMnDdnArgOqbXkDkLZyRTcbfUwMwbJgk2e9w2Kpfi4ILockIy5PRvkvGBqk4Z9bRgUpidwYyVLe",
-	"gDwJwoIcwE4p7uAYQ33u/mC7rtNGS/KkQZQ+GS0eDzn/X9NR7i3Wm+GIXi+mCWffKmdDDisz4jOHdoNV",
-	"3Dawm9m6eGBuFFP8jZQ1eW9dgPdHeYMZPci4D2x4sBQ6yYoxg86L1ShkImzhi1UGbGIu2tYfb9s76K/o",
-	"5C4F05Md9puUaCH42muFOrPVHZAguhSElKjCUnmNEGxrd3AYBvu697wRlrQVUcrU1Qw6jWAz3pqxx2x4",
-	"thGWYW6/3dndHfr3tVry23BULTmRiNcKccg0dr0FqERUy4VyZlJdoA+vgT9zGS/Qr2TPsI+xUGpk7wC5",
-	"Pwaqd890tTtkLf3lW0T5MgzlUL48gWRh9sBFBNgIstYGAlUpHLXFVFlX9rAW94sdeMIdtZ+wWuMtdW7R",
-	"G2A6ADPkHGYpG5di8UaO4edu8BqF+DZQsmwz8k6SoI8Qn8bjLYyRwW2LoxjB70cQnp+n3WuW/yCV83dc",
-	"kU4B2u8kwsU141tItNtH08vR2LNBsu5QKszu3vZ7SQoqKWcPks08jCwjuvBc/5MqiYB7NNfVasUFVbuZ",
-	"aZLYJgzBHPK71e2zYYFZQaqB7AT4/YsVcg/TuWeI2vIdX6At5KcxbhJgqETWlVdqvrORw/JgoWfYd4Db",
-	"4PcvltusZwP26GHmOWNmLVzDed+DsCNYAJL3DRFa1ktto+wO5rXhDq8W6vQL7fGq130nV6r+8DNbSX0L",
-	"SKcNBCC0q64oO1LP131eswLy0UbwDZfDpUYO/ccNfZgVL83ybsHX0fSwgCTNxg6E9C+JdyNwOPu0bB2v",
-	"MQrG3K232Yt+z+F2bfoIHr07hmnKfXY/Gc3S4TYgtJpuExbdkSDFq3KGzIEfSQPe57A1ppU8/42yknwc",
-	"9Aj9iGl1t2zW/QzMeJjN7ika19HuFaSJ50V9ZMQXkEb8c3DDDgAvYla+vyEizAj3SCG+B/xyv/RdTTmE",
-	"Dbdo5cGHk1lgWh3BmBpHbfvqO3qwvqMYZps16DuIbWi74miNd2hJb0jEC56r8W7KxWgs46Jc3CslKTmm",
-	"ncwTdhfuxdX0odF84XaSrc6yJErmBj/SUPm+CpgHK2AsKp8TKSH/86yNicqUoGiujJGElUNQBaz8Yj2F",
-	"evEPku0+EIjcEi/Far6zapQwTf62VJJE5SlYyrLPZh/X1ehV9v+uqy8OwfgkF5OtJBi8ixo4u0FQaTvm",
-	"hLzuvnFbndkVR3PSov9pC2K/b0mL9NfbrXPni3gkaja4dXbcZc3SEkLLmjzfHZINGtPH8O49u69Zpv4u",
-	"ndyHiUTNrGtp03VYhghO+Ga4e+mFGXEb6e4X0EX0NnPdX90QsWvMGijVp0uGuoiYY2B7z8rSzvw+pbub",
-	"Kd3JvW4+fYVvThyXKcuuWTpMv67GGMGxMefh/LeKLyn7lAxwdAj9w8ojTCBVnv01Js9OUCFuFnxJlysl",
-	"HyhjOQClrYkJgaKIOhyDsLwmpbFTbPPjI3HcoJnyipVfDqfdTbrMLbHYK+iUTRAuCl4ziCl3RBk0+5JH",
-	"4qkNlnLLxWDVtdRqsB32BTDX3+gNYc2CHyaP6TV6vdmRYwMQW3yvX+sB7CXMXTCSiPUFCa4HfTcap525",
-	"Gh1vrfEOlXw6OwnKSzmCanUBo+6biq2n9NCy6wDNCqM1Z2qlLyZ9T805v55+Ha244gP0/YGQzYUe8xXy",
-	"4xhcCTt5QgbR5NJnX39nKfBmZfXgklRU29NZxf0tlwisyDCa8CVW9wsPCCb0wI7/L4IqCNWQjzZAowkz",
-	"dvTbXiBxjNiWF4aQuz9uSKFIeXbyKrKKbm6t1A9AAKFwm9j1ARDkfIdKvBtDUhGksMp7bNMuzYgkB+zG",
-	"6WHJalIUUtWIt8N9t4EK32lTGkIw/eZIAKYZ70kBFrmzpCXDM5d8e2LcA45KasqFZ6BJVFrMD+D9D2gU",
-	"ejdwSUTvbJyTjxsuVPSIvIKfv56Suz0l49ysyEd1XsibexVuNCyGsEQYKTyvyDG4dk3ZGITRZTPopFLA",
-	"feT0NyHjyq98LQ2QgAU12QIgcntPVntKRy+wa7LJBxTG55xfX7qU83ukM8KU7iQuo3fktN6BK8JKS0So",
-	"kpnDFxvLIB/7q0fvZCCShvQPjIjm07eG/oHMvrtaBc6vx9VVQ6gmJ4ZxRYYFnX7gHVefBULjfUvTZAZf",
-	"wAEBAWKFIQGxR3GUYPWQGP0RX5NgdsddytD6js5ezX7E5S30kkM2VQOJOqc5Z6gjp6ZuEmRMPIXnM64f",
-	"vKzZrcDFjNIrTI9k5I47I87dpkb/bKq4H+A5b/A6IF3LD/+SqpuSGjnzI414u2xWUlngoQDwSzPgK5s9",
-	"MDazdLVs5oD/wBIz/FMer/dzl+UWdDiv8LJmr2lFvrhMaK2z6b2xdZ+28eixtMENpuzxkyffmE+ADZam",
-	"QmTRtrIyJCJLSFFhoa+st/r3LxHpR+unZcMAD0qiXOGd7VulOet30nAaIzdEIEFwsSIms2mO2fWx+W68",
-	"iOfrBfbQ2I2w5vbiOYw1zk0KX5NHc1xcx1nqA74mz3FxPdkA/irH7itjQVMCTX2v0rBstaQtNmrSPibD",
-	"NDEmiYTzOaAPXdkhJ9xV94nj7yopakHV7uzpP3/dj/5RCTn5pESUedDBpKm8WOMdut5DoXb71dvBc4gb",
-	"PupGWKLH9zWvWfkWLzk/lSMYvnAHB+TWSXlFFKo3CCNGtshsqfE1Qr2uJko3Qz6NmpozHg2BllzRJXtz",
-	"KuLZlz940oVKYgYpwms1TJL3tTq7heZ0QwvitRpZkS36HQyyXjWDTklx+5F3eH3aLhMfvFpnieY7pPWN",
-	"nFK2K3xDrtqWHffH4+8m5TlzH07KnfX5t1XqXDhwBKpSW/U3TppI9l3DF+e/Fbwkn1JORZIppd92EFzc",
-	"r7dw9E4eBHjmwbp1QOOtgwfxRZiYUQKd29qg0eLDZ3bcEQ2U49D0BDjxZqkPEq3CVR06YJQSLF1XITaa",
-	"ex8yQNKlwbneIlwMlfHou+GFGfUlsJpb6sNM70aW3sZF7LjhVHfN+YpXA467v/OqPEzr+LxYy61Vr/th",
-	"AsrVCmGkiY6g8rCj2VR0ofY7Dgwx2yRxxrgabmX3Dgbcin4TywxWeHm3ilMSKEdjvHBFbhOaAwhkIw2C",
-	"ILniW23Fam7SG4cU3yudSLFtwklmD1fCGKI9zBsMEt864iVVonidZfuZUxlCZkMEuOlZMYKg0w67S4Fj",
-	"8/6P/l5XCHA/LUB/90+J0cu3Hie6jGc5s4C9yBQ5Z9l/FmJ0UCG/EEfulH1vLT/oiGqW+1ArLm3XV6B7",
-	"qiyLCSuoVJHnv11TVn4aKYz6oMcmiaZTtQbA8ux08uJeAhk2jucZAjUMECltf99gpVGSPZbmBIg27l4P",
-	"cMN0kXIqplGC4uqArsJfHjQAkNb0Wjx5aB1UdeDiGThDwf+pudz2Bfte/6wpiCTeSRMUNkUmps3mVLAJ",
-	"hT8+0pfYyMX5AX98Ya66+xPkcHN6oAq7wh+RpkwbNwbIB3AKEFam+AR6RO9GCX9rwoBP//nrp18//Z8A",
-	"AAD//w==",
+	"FojL3k7YU/PNzPzlXP+I3ebyhG59k6Kc8Yk99jB+jmairU++eXFnr+LM8crsTcAjiyPUb2n2xEbFbXmP",
+	"xDsJeTIQkqfLWmity0byCKvXeuKe/Wum/GtAFj23nPXarC+TgT/sWwnd+eubRbahW+y0Rdq4vfWi+kx9",
+	"tExKI+jfNq8bvgj3xoco+QIHwhBPUUFvaIW0QTJD//jHP/5x/uOP5y9e7Km6wQvGcV3/pQyRj7hQbs8g",
+	"EIBRacajDadMBT6wwUoRoV/w/5//z38+Ov9/fv2v3//zm1/N//3hf/6Ps+AcFkSIBMt0z/Vxo6cFqW4F",
+	"rggrsUBrztRKWu1fKsPSwNxUIrkRBAdkmKvr7/PWggqpzEtnSNbFCmGJvnv03Z/PH327t/i/hJQ/mE3I",
+	"obp/xk3pvR0fJLzdoxc1yc4l3GBhd8LsgNka5RwONYGylG5Gm7NzjXNC/1binauw5lI1zo89UyI3JXfM",
+	"4d1muvUrBVuRkVQYxjSZQi4fWE4ytMBAGWz+kXdr6D3ZKSroOrnNSrxEuiYztVnJEAdd1ey0WA1YKHlo",
+	"baPiysiD5OhByWMF0Q0oxihx9+3Mmnl4GPYTfgWzmaVb8tCm55rkpTnmSQa0LxpCXhtbC5KixtZMZn9W",
+	"89OY96ysbc3oYEVIs1k/OYpl7Ng06BPzVHwypPzRyY3c5LGewJ2TirMleKewu1Maz++cFBbKgqonyJxo",
+	"6cSylRKeWA4o4vmZrK1s7d98Nv3Zc72a9OfSomr0jv2KVOWESGMomgFFL839pNW0YH5nhnDPsc6BYlOV",
+	"9Z5stq9rJtJJuoQ9CzMfeAGzy4WKFcGbyNVUEiyiP8Hn6OGV02PXuTYIYqqWsSIoszpdY5RSiThrSiCs",
+	"YyYvO8Q380L+PKmsYp2HYpi4EnN+OKt2biHYWErpC8gCQswuAzWOh8xHMq3akdpivwgz9552KCM2MSCa",
+	"EtB8o90jb+0dg9qxRHNsZs3Z6tji3smxzG0YY+BQT4sLtWg9Ka4Tzsyb0/JYS7xLRvTM0Q/McqN5S/yt",
+	"DcL2j5CpnIcb0TPeuRqJ5o4vlXGVbjLkHLrNiise9Z7/NQnPMBATi1RcAYTNJRYqLNDAJRFL+NNCFLwj",
+	"4MSBPaZMS6QnaF5hdv0Yblz90jLFgWC+9ctqF8ZAcFJcopLDi3FZonqjlaAeIMyfxhMr3FG3FQ4lHFEX",
+	"VmvZ3vHq0DGcggpAFgmF1Z7IA+SCyKVzBPSMW8WxwC2MRS+GemQsi3CaquJorrmWlgjPtUhQjaSwuoEm",
+	"egJPpYZVQggWzdYOsda0RN0FhXKdnCQwU98TwUbN8GkcPf/sIKiQZiNaCJDBFDO37e9XFnM1q6yhSVVO",
+	"y1HyUFVDmc951Yf+PR2pTbQOv0AGu1FXID3WDO3fjbMzl+vVdYxTicjHDQA2fXP2mNVV9Wk2lumzS+Ql",
+	"bb3R3Cyc0F5Gq/Xz9BAPNyle8TgHDHUBaPB2R2bhy5NKtCFCcobWeKcvNZshjxjfZqn0rf6TkZ52MnA/",
+	"LuiSsmQNMw7u66tCATXJ6Tg5EAyC3BAhXaJhUjgWHpDJQGqp6lSqD8HXiaI+4jCXrJz7Ie3w3BCmRt1v",
+	"Q3iMo5pUA4DgwWC2G9bJiHNJck4ENMvpYTv70q3hGD8tP1aP+oJna20s5ouPViO8Vl61MWYugVYkFCCw",
+	"gdgd52Ka2ZeRQuvBjw74glNwgYyplP7ptzA+/OX9jDi3rPYrQ25hgRfqdnBqw19QoiaBeeVFiYcO/QE1",
+	"0C2AYFMgGwRbjSPWwvZO8UmUji6DUlEPstn107Y5PV0qEk4fX72eX25QFVaPsHQZ4ZIQ9gT8ewY5gK8J",
+	"pEpck41Ca4KZwUel0jeiktMO1pTRdb0+e/xtbjuToSfHeCm6Ye8JyQ0iHmmOo1O7N1BpRmwdipI2yVmY",
+	"aYRAzP/5kPY/bBrwol7bpkrRH9/mCMuJafwHQ7lmOfzyLOzcgPZ2FaRi7MQ2s7FPelTp0cC/FjzlbZ8P",
+	"2vB23JfWbv1kCL+I2ZsVxpxnjo+mlCy4IHTJMjG/E3pMmNxmt+xmDoN7ml02H2hxEvYft+imeyZuoHws",
+	"EP993MBjzRAXSGprC1cNLhYV2kJGhd6yfrVFEKUxvf1Y0YFUGx8OzCSzckJLshiv525y1gYhYGMBFyrT",
+	"ISyzQ39voiHLENzrOOZBCtxeLjzfc4vLuV9kV5Uu0XBjy9WeNJVxEJJw6AGUIYu8lxKk8AABe336sIIA",
+	"iGNZYGkMtUUFL9MQIgLu5AQMiG6c0qtXtin2Ls83HW8QRMc053MefkJpk2Myk4VcNk3gnj6m81vfV2+J",
+	"yglVNvL85JXZCn/M0G0+4I/Bl+ibefxhM8oYCCUtRi/Jn+2wUPEjbKib/sz30Tdb5PHFAHdOq0IFsZ+B",
+	"mOFwUAOb52dKBdzqnp8cHFgZBar2tmkcyHl69BGLV71bY+gd7/QgEzWxGi1lyxfJnv48nTYSyfU0UG8C",
+	"rS/RUT7IUTckGw30HSPomnGTn2f1nN9JZByVT0wnVSqbS8eFSQy2J4egoyAuE21PhgrMilXYh1xG8osG",
+	"lNEc7OcjtezbEBaevqIqRc81XmTr6zXPeLlw8PqZ26YQQTvCMzd6ahMQo5DEQ1wKCiWEAphKaxtnF9k8",
+	"MLMzCC+rwbfMzSLFqFiR4hp66SiOJN7NEJbQxsh82MWfJMKCqtWaKFq0SftbvDPPQaOWIF6hjw816Fp2",
+	"47QBUfHiWjrMkHBnkUan767qB4umC+UGBtzYSzKFwH4wv3QwGhjJ0IslmzGCM5sUNOK0u5i3nesABgVX",
+	"k9O+ePALBrejj4uQ86UBHp+dyVpsqjpLY6oFi3m1s5QOgD9MvwB/wbtR75o9pG4mbdtmizzdHl74tF3M",
+	"Pn+Hj7SQ6j2Zcq4/kKoyJUpOsXB53rhoynJkTWTLVGCUeHi38PugB3nPzDHvMlBlaE6wkFYWpHi6RBxp",
+	"J4qXmQaX+dejo2XOUj1mcdTMZsVBuvM6Gww3LrrwnFQj13bSLdSsyrwxOvF8fKtQg7jERht/DY8DL2Pi",
+	"O4PdpMNjPc16So+5SMar68J5PJj1DZZyy3to+X8MDv7vPnpDelcSt9V7Xl6zp/bdM7813qzbNdSba5Ch",
+	"xOTWLXl2XAP7H4J9BDdkbv+aWHh8mpXpdMfe25q+a+lJQd7xGPywjzD0yUAEXLW9CPeaYpofTEGSBRFA",
+	"+onkNmo/uRz6oLNlTZU0qTnGRhpqABnJrOJaFWTgXYY0zrUBl0jvDd+Cx3wbQsDOCfLtGUFeGhJWObA2",
+	"WJEwpNyiltZ5E6aT4jZE7BJvTaZryU2f0oMplu2BAmdt4EUNjsiBU+qJLye33OmetYKjPaStL8rnfm+D",
+	"HcW8BnLWAm3AS2JR11eCkKeeXXQfOjZlJ3XHNJ/BFGa98ikx58E6qdO3AnB6vXHaDSUJ/I3eEHbpXcI5",
+	"vdvT7+69+Q3epH+nUvHsHTcSM/382a9c8e1QZthIepv76MDZ8b5zyrQFB9oQgAVQPJJGWoXLYl6bDJ4S",
+	"knc4wsyY2S5sHq45igTo9Q8JvdPaXh02XG8RIGDy5h3thIO7bDuanDAnLop/Bj9FQEHhtwgiaCZgQ7zD",
+	"+VGyowcTjvVPH6y9mmhQtlAOTcas955GNvkpeSVpml492521GzvQG13TfYp8TpfC6Y3ZetDAdtnRvhx6",
+	"8vlyYTj5qE4FIF3x8QJ1OFVJmD7T0D8OjJnAEjoJnj3UkKKfvmPAF8ySYlSRP+eHjBustrTrx9L+wKxk",
+	"EM3pX7WwUu8rugl9ecfrY71sj1Tmzc18WxS36L35er3hQl0RWVcqO/ZRkSNI3MGijmPHwYe90JHz1ysU",
+	"gwBTW1TgOXQHK8YsJSclV855rYJ9vwzQ1BNE1hu1s/krBnRbX+5gwxk8qUCZ4lCy05Gi3lwIUiQjGmYF",
+	"yXsLOVnQfLwzYlrfzwwfoPPeOli79p43M/+X3QRc/ruWClIuf52dOLqfUfCe3tUxN/u1zRUYd3oKssH0",
+	"+I1hTaHVB3enjhfOh2sJomlql5zGmnaW2ELUQBm9AfoAfwO41gBt+i9/cMKASguhptIOfraLJswmBxjU",
+	"foWY0y1K0+Z5PzOjdcT45BgQu1Mq722cOTEmmZrg2gs0G3ssgHjUFMk2Ye1UCIBOwurEbGeL7nqE5NTB",
+	"XNSTtEGLgRQcMa81EfHmXfOW2+nO5s6QS3ad0lt86NmsvuNtluogeHQCBEI3b7WzyFAaqwfA4zJa4TR7",
+	"rNccK9erJ5zy2jlMA/LlEmd3ms/OCdzXYgBqdmLiX0YXjXRz1+k3eYk0gbCEPjBypu8vZiWihPSipld6",
+	"A7+xXfGKJIcoNJXi2ECjHp64+jKkfaR3NyBiIEdmqIAbf8xJnnHdLY7rKLBpAR7UnHefm2/273XjJwjk",
+	"ZboLXy+t3c3WwWBDyO2mDbiA3BG1FuuJCvXW3IGxH8NL8Nn6HOw2DDkd7OunIKc4Q7gv7PBG1SLqInY/",
+	"R7zEBe42FjnUHA4H+klxHZ+g6faXhfOE6Tqzn2PYSC/Hv2vahKVWbhqzP77bibCh+zjt3dqqAPh/e2Pa",
+	"TtAMkMZU8v0wcoyOdqMevZRlgkbtHmmAbw/wc5c1eZ8GWHJkvJ5jlvDk+5aDsJ/TdaAcFr2P2EJHwQ+y",
+	"mTC5OdKpBl3LpmFl7mA0Wr6NlDNs9lBy/Z9yq2AO1C4jCI1NavAWM2VzgnDpEoVdFtfvn304/+v3f4g0",
+	"IYQ8mPHGnzCsbU0syL/hwojjOc4xu0ZuGJQeVFgRqdy0ItO5obLrhPBz0mlU2ea1yIwSTEFs8lT6oUfe",
+	"u3ibTWSS/r+nhgTjNoDngUypxzpKaeFRAKhOX6KY592cne0IFtXuKimu1OgEsxC+TsPJTaWT5dE9dghE",
+	"Z53pZTjXL0wwB6CxxTqlcMYw6+oIHe+Jt7auaB0BeJBuVGvT2Qw5a9IZHb/JXYh7fi21O3WhLuLZooFt",
+	"LICyZyB0zIGuuuqr6c4sMDLdwxVrmmetYausIj5k6mh98liWDtSJxNJkjqah3q0+6fIm0pWo+6JkDFwq",
+	"A/kd6zUWu3uQ+3HkyqoWXj0xn8nJtoFkEyce4uIskI5iJUzH6TQg2zzQdnfamjItRyzLpMFTr8j6+Sqp",
+	"tdiRIk7R0phAdYmKlFVFKxdzoxYPIAQxOwO/ckpyqglB7EUkbC1LPxphXmvJYIMSMRZ6m1/rEiU7ZXqT",
+	"KqJGkMEz2OJW9jV1I731DW3nvQFqa+h7KFabftEkT2oRRgMKITf1IZ6+H0Z4GoPGSS3cG+Xa2+5G/lkU",
+	"Ho2f5dE275x9WJFXVaSRuiRVlROceE+qKuI08kT93bYlTvOhtw2fD8x8yRaErSnYFYmNHLTt2m2Y24rF",
+	"FvzNHs7OmWop2ZYnDbR7/1+8FiwbRedorl5mU+Nzs4rcBEJL+qGfZ4crWp61rSTADv3XAiqwtea4qWjR",
+	"5AXoQ2zq2ee0LEHFlHTJ/gX1rBVWoLCuSUmxHoVp1SmsaLnwDVmod7W6mxz1zHzdPNNpg3eum3KokP8w",
+	"2yap6qXf7XIkhd3ZCjVpimLcKkIsZJ2Yh9dRJdTpMoULFdmtBhMhioEQgTwYKonrx9gM3kgLQbxdEebj",
+	"POi/2TTkMgnrIYK1a2ES3JoDgAluD4NEgQs8H6RJ0pK4/r1rqmx3ItcRUBI1Q/9NBEdUfoOeziWvatPY",
+	"AjPbPtEi+bmMpADyjX0qRaG67iNOBm/GDREF6elywVfqBWY3oXFWuX42utsyLbF9P89nDShCrERrrIoV",
+	"gmtMU4AzYv7xBDFCoTauCU8wLpA+Ni7F1ToZv0FPq8rqU9A5SN+U5cwA2Ni/GCr2yaJfl6KRnlzjbHW7",
+	"7wKqHb8hwnWeCcvUrEzmcGbyX8OKUjn86XguL+xtq6E0Cq+dapyjLl3jjgzJmkrI9LWPLGxw+mxCb3mD",
+	"BmduLZvG4OwFy9tbXlelFrhog6Wc6eNiO1Sa4VsiCNJKTwCtRz+Rk6Z0aceHdHf9hYRG4+6T7onwjjGS",
+	"goifWgCe7rId6usYnClX2R3cpHrWdHEbFRxcpfBvBCz3+1H+1e/vpMx604us9xkurnMpc7urCE38R7vh",
+	"3RP2d741J2XN9SEBYEUM/6fvcEHQkt4QNkNgN5FSazoLDArPt49mjx49SsSveku2E+v9beRjFKZnOi6A",
+	"KegcRAd4y5UFIsudfp41kanB6+GR6ZIT1Sb3ktEjHsa3TZPPk1XH5+UJmQkNJDsnOPX99jr9jbB59U1t",
+	"eRyy37xnSuVjgYXo39LfBiWng019x9IUtPzdHOz6kBMl7GTjZKkf7n7yE5+9hc+aHUukx4S6qETZntIo",
+	"NEvmj/fC9Hg+s63QSMGSXfKkNR7eqXq8IMYLjHg3exVpCu0d68mnceT0JfidTtYlZaSQYgrMQkZvu4SD",
+	"GYdFMJQpJzebO+pODi86OH0Ykq8zZBjK7hNeTviBpROjb9xXR5RX7zC0C69bVSjrjJnUpORzdKyUn0mt",
+	"5Q7KQTyk2qjhxp4rdy8fzuZ8uEwQPzet3ek4GeU0/ffANOKwBhxmt3cbwkxxx1GUz0F2Wgouc3Ca86yB",
+	"iizyinyPkXB+WBBiHJgpMeoAa3cbbBXqqLGhST6loD2eLxTr0wYghn/jvIxElM2A1x7TB9oQjChXBlg6",
+	"Wd45D18GKHuO9nDkPvY2TGL2KZKknoUKP8ivNbOMVx5H8+wm8Y0SZ8iXNgu4hKNKbBOtBuuyYZBOZp6n",
+	"6MIWdlbfZd0enw46n93pujfJQs1xPzRZCMAInsrrBA0t1BbCAliE+xRD3VAg3mV/zmgnbJ84Qqv7oats",
+	"hVkpo2fWRvyg9KWpkPqdRPBU8BjnAVRssJTR+kjz49vY9WZ+/hAO3krbziAEKABRhPSarhaXxAQczPMO",
+	"lmT/5iN7rR29zt2mzUHLCVHWfG5mOBH8dhSGo0ktCQbJvj82PqxfvWFRCuM9ge36m2t00rU+UuBnIUvg",
+	"5FZYhmumjoxubuL3WSlWEPAPVVaqHCw4Lwn78KbkGZ7CplqLh7G4Ny6oGc6zzpCTS0FIeSkiK6yZwh/D",
+	"ZSI9g9Y0UmuRr82KPeo1k2vb9TdXtPvQ2L2jpV9JTgsgW5KiKfhzOV1W7nSTuowMhT/BgsJ5WbmgQxGB",
+	"Hcyz6ZV/Fa7Ai7Waz4gZ4LZVP3hagFazhH6wWtIlO6fMFNrzBdqu+Nren2aLEWeAZZUAQHYEURvdpTtC",
+	"XdRH6ySoi5cVZoyUA2gTbbLYaOAkv6l+Jcl2RURaMjFlUom60Nsne7lHjw6PzbQEdkpym0Tzp1CCdDrb",
+	"N8J6dA81NxLZYF6MjpdkvEFcp99TPGcl3H12Rai4ioSZwlPyTb285i+eZecZaP6WtPdGp6xz+LwegNmX",
+	"0Y56bCfNyDgQXEYj6XjT5u9HezbvK/QLWz3AiOnNB4ngT0wdvxbGWsmzve5ABG+0eDZQKOM4pafLhtvr",
+	"EVZVJmWpWYskSpqZSsS37AmYlbwGMwQz24TMDL0mZCObbuErLJNhXqL1HbF4XkBifB8BHb3lbtff34vO",
+	"099myZMxcRL0DuX2qm6OeFTGTBAvGHTuDJ0Qg69kwIFqBvgO1C7JXnFhW/LAOVnhG8h3JeEGEbkFpLSq",
+	"spYz5EEeE5PWw5gFYZoFh3ULruoJZfFxdzXBWY7fRtiGxfD7oOPnw8qmUUOONehsgH/N10SCsjrT0mDL",
+	"RcSrdbTCuWhN2prL28eBjZpq4HgM/rBlbxwBulv8nii4bMHTYu7jijMyM1WBYCIEt/YWwGAFKQi9IXk4",
+	"QZKI7EdU1nBVCzYJKefeVJR7aH176aVEkJl1HZtQhOmLbB9A8x1ivJPiHeQNyLY/YtX1McscsyJC6XWO",
+	"kNVkb/69avoxRSBQFu50g2Fo38aH5WoTmgPT3I3eiWjiTEZyW9FlZYaj2WjgyRZoNvWWvPG47VtP9pjY",
+	"q9MrnGhkkS/6w9DGvv7RUzZ8To5qSZeC3OT3acmz4K03I5qsSjJvCJkBrNgin+w7ao/dfSQTpTcTuGWL",
+	"BeshIY7UFPZjONI/M17aTPN2b19GjfiDEF4DsQyv7TioLbjpatJbJ2ZymxV0hPHH6M+a45nLhOxuHejp",
+	"fjHndQ9MpOPF66f6OE26Xz+xwAIMdmOXdEwS53RnptGvNC1ycFW1HTF/TXARxpoKjUyoqZo6ypzy0lIm",
+	"+CxHMDyz4TpnqAv7mYXeeZxQx3FjZabIIDdLPxaLzEoLi4fp9jy9uaCTJBOw1vP/9tpZJaUy50BL9r3G",
+	"AcfykbAat/y9IpuwUVgzaQua0zk4D37Djs48sT8PqcVWxR59iUnAOTC3KoAR6WcaWnC0pVX8aKvyeSka",
+	"5qIPZ1c5mLUEJ76HjNheKT1e8mv5O+K+A27Zojw2BPLOTHuvt7KhjVY7jmrYxwE0uoszrqgcFZ+xcaoF",
+	"nGCD9zuP+c6mXkUBx0eemM/rbdo6G0K/DkvNid0vj3KEAgeny/bhI9I7Se44tGenb00CkQcZ8f6kHTZH",
+	"4yh5hz+38vlk+R+TcFUGm/LG7/JeJ9pGiDXpXm0OxxBYybtaLbmtyc/C+ovbEe3B7buDbWfEJuxmcjqX",
+	"RElEF0grydrKsoG2ORSGJxY9NwjnA7Axly9edd4235nyjNMB2sRO/Ri+jFlNkGBb9sHY8jnQDvijQ2dA",
+	"fEtaryDitZCkuiESgQsJCaLvPmKjtzM0JwBLo2kF5ng/yXaOJc1xdUQxHUWeIzTHo7FPBuPTEtYRBwsw",
+	"LwzteNO36aR4qtFtmRJ06FL//yOCm/wobJOL930X/jk6fWQgs9rUUotFwqmXLajIsfDL8iqH7rRDdr/W",
+	"521As+gVoIU3EpoZTOmM3bYDCvgN3DwMChLWBghS3DXM0aJohU3Gu3OaJBcmxPsKxVr1/EwEXVBShvr1",
+	"cLWibAklMwpfE4b4YgHRtR05WhefLIXJQ8E4xrdFnWFyXtUs9p4bu4cn6enVvNxbv5263b2WuoPw95dE",
+	"wOFl2VWwC7qsRY4naYVF0OmzEHx9Eg+excIKu1ZzWKx2ePm59gsszT0/a7astUOi+vglEZSX2XYGU6ts",
+	"7DjzVGQSMt8ciJrd2JU1Dbr59aArulwp6P+Ba7XiIu/mLPh6jWNwxAsVg9de0rCFEdU5OCMf6JqE1WkH",
+	"3gOCEhCLQEhyVhjFkkL3njlpkMMgHTmcMyR4lcH2V7war0Mzy23UhsYehi/52+62M84fkxK3j0xWR7zR",
+	"zDiWCjucAd50GwRqpjONRu/xTX5dhzuuXebWs7etXt0EoNzQVBsiSQqufyvXlFGpBFZchLk6duIiG2Gm",
+	"E1ziihuzMmNxcoW/+9Ofx79uxwU/2wkjZu7tOgDt/n1eQnKYb1MRSb2cmqzMT4s02k34sMtp3zqwX7eR",
+	"05mbZMlrltFX8D2m5TOAmw6l0YVT0P7Ot20GNZUGS5WUXs6fgZFssv7AB+/S/mL9o+M5e3kG6j4cZLch",
+	"t90eDx+UR/DHLwWZYmaakEG0YVLrRUssS6xs2ma8GXSyU1WQNWVlEoimq6VvVuM9befULia8eyYxJc9r",
+	"9RTZln4zyMjX53MGcpgpopUNk/hIbEx6ZkufSFVajsO1hGYIM9e+2/wqG7Z0+IuS3BAR8m3B+MFeUEPb",
+	"DQDvp0jmcTswLuQderJ7YGaX5E0qQi8A0X6tyHqy/M9s3XVH3b5OikCfC+Ey4M2xzcoNPnxzK3lpd91N",
+	"GaKqdfQcq73PsCst1pE2r6C6w5ChfDm8I8HuotxUg5r27Z05zM6828lCLnQakVIlSbVwkANjXfCnZcwN",
+	"NESFpqMS09LA3FPVdiCF6xa3/Ue1vQXZObblRiArbY/R3OfdznW8hbbrh22JGOhoZkg2xGJXNct2l7Pr",
+	"F6HcI21ylniHOEPbFS1WsDEOh1oSpSqCqHqs9+Idg5IivT2MfAxDDNxbz2BZk2epLXirtmdHWmmEHR8+",
+	"Ocmxfctu+cfWSZwx09AxgdsNNz3v0+3iW1qGONGZABNjAiNVbiXepZQeCpzSbGG/6U574ErYCxGzO66a",
+	"4HHGKnNA+g+oih/AOLoiBRflFc+NMuCy1Fp42AO3UBHJHAviN6DofREBnVfDUKzZrjQWD/xI8p/kEFM8",
+	"IL1dBVe4b+2T/zRQyXsOMrurfhS6iVPDy9tetHbT3HYPEndqKknISZiRONIy16GJI7ZR+BQnYM4ZU6Sq",
+	"IvgWjSYikeIVFPCsMa0g/9x0IWfLGi8j9ZinOrx++/QpSF79dbnSQOmSqPUvFi/FVJWbCek/74iy7mU9",
+	"tUCTiYMSNCAvA94QXjsEpI7aKmsM/PmucAUHS7pucFVP9sHsIfOlgEmb743Ery11bDVFZsmQjZ6kZno3",
+	"DQqCKV2BsO2hKKxeLBTmGt4A8Mlkw8ZWVktJVOlItClLXuTR940d+Om9zfLebVrhDYt5VYtJoZ5EJbD0",
+	"GhelANFmRYLN7KNtAWpV8HVS65dkWLoedpRdndNW3Te9VMR4qZY3/ew+AMF8E32R6N/aHlz6/tjZNiuk",
+	"aY42s8bkGu/035m+UB6lY3jYvjTj/VDvoBGB2dNppZPGosoJXQ5dbkd3fB507zSXiFljx7Mx6A21MfvT",
+	"x4Fz1MZpgdmWW/8yqh33Y7FDaqEttHb1bvN6ZzsSQBq6qU0m4trD4oSeXATLWpjggh9XNR/rQv23a7+q",
+	"2UtTmHQvTd8e9mZww+ppd47zEiXhKGWlew34Vqfgcu17cOJOQ/ftIwSaI1uR4eOPeOQj8/4Rl2R6+9WA",
+	"deRyZiRlhbmxRM3A8bjGJZkhya3DWnW6nSK8xDS36jKrJNFz/QX8E5ECmn3Pll2652BwNS/N+yMbPS1m",
+	"kR2MmtMiP8ZBWPmBv2TlKQMg7RbcZQhkoFplag2VoEoRFk8rAHDPJSfSBDlMXGSG+hM3bYGpTAh+2G+2",
+	"wY+Ggl2geBMA0TzRURaa6FtbsGUV3UEZ59Pv/sVUp+W8HyGw2Y9lRvZvEqKDxd99GsnbtD8/i/YxTw7J",
+	"HK3V/ILGWpZHRYm+GiIr1D9FVmcr/btl+zYfJ7v8P+vmWRMp8TIsLdZdh5e3/Nz76nRhLe8+yqqMP0Cn",
+	"DJVcW+nTU7SM2LKUb7ijw+0z/2S0BLHcZ6nQibo5/jZ8Ezui+bXMOWdsGp+fjG8StZ6errNPsH1KhTa3",
+	"zcyb5HIH+CaEq4pvJeIOvSYNl69LL5f4FG3+EG37nt7n3b4suA+kqvINvwAybzAl1eW43Hkn9l7uJbzH",
+	"MLgmGuNzXu4Myt8KS1RwtqBiDeluUSHOG+vC5GtaRK9mZqN21Iivy/nkxrBZkzPV0zGn45jQNpnFJXja",
+	"xM9onud7wsopdnkgOfm7KEavjLXPV7Vg+SHhcQRfGxLrsPUA1P5R0fJnZ9sUP3nUh2IFwxbvXN10v1pa",
+	"RBvUOQSbUxb+R0XiGnfSEzukLuiGWoM2F8VnwNIaqFsXvJ5XsT5bu2QBbejQzt8nhwdD4O4691kfjwC2",
+	"JUwsOQGlYTBzzLRCKPHOdkfggVQym0TmlJ1w2hhfbzCLAD9o4bus42newwHgNQ8/plUx+VS9s4m+kVby",
+	"5LwBHoMYB6SnUQZoXIwgiyUSrvV2T45+pPMJU/IFaoWi60gZebZxQfZsC33LSUKy7AqILI+vxgxLX4tf",
+	"MNUX6IRvqozwqSk8DPlvmpLExOe5jT/mlm62SXYe41pGbBl9L/HTxPYMpJHPmHub3uOp4DGHetkpNblR",
+	"sMBIisQi/PcNEQXJ8I7s176audgvw2fadwYXTJfsNcuOcKZW/mUU9EUq0Jo3BGdfz6Wiqs7Op8wpf56Q",
+	"WBeJrE4uaYbI6l5yXKfMeXhzXrLs1tlG2aKMruv12eNvx50AfHQO+ZrrFCqN2UeTaeC2P2HfjYb/wmu6",
+	"la3gjTdqIWAUp41NC8vlxCC3OO3TLgU0L0Bnczv1R9qVBgCkhrb/77yaZC6tuKmrcuFiq3v9a2WKkyj7",
+	"V0nlplYW729F2fJftoNgMCJc0Vj1+9S8FpihffFgIPf9Xjfyo5TU8NptamZjUVuv1leE9XpsOYNUWrni",
+	"DErjnKfHNRQz7iBA4io5CSvDlOnjXBEV89TGZbb6R6hb5GsFat/cwcNYGAHGVds3Uqvvttyi/0Ue1Phe",
+	"uc4I+ufQg/vxSeMrsLLf038sW9rp28919qGl2RiP3BuIvR7+6iHJ0h003dweqmXMcnJ305hXJdX7EtMZ",
+	"pML7yH1jr+pByvZ9LBGp3lyOY5+oxbLrIYjxrTXN7fjGLbKH0WIXOUS9SSE2U3P2tJIB6LF3akWEhwDV",
+	"AP/Zp9CcVJwtpW3TONEVGfBF2vcn5srY0VfprXntE6GmSbWARbsRM6g85tAybd1pKQaJiVLhXXLe4TPM",
+	"rp+a9wY7VJtSjpw+rrb4I/AymwoxxqTpvewM3PkLGyYYcxIHXPHhtx6xya937frLng1fwuOlYu8WPzr8",
+	"or7scc1X8wV3o/uGqgltMP1FNyrjf9eOuGyN4TFaE1b2l9IR14S86ovsYKhFC6crUhC6iShucVUGWgz6",
+	"EapuU8/Ax0D5yRLvrXz5PtAM2gbivZf8+dEEPcnV76ScB+j78s7VfIzt7tcAVehSWOPdczOPWDswQeDG",
+	"kgPeQz0IOamj5Trv3XEWVyIRuTY5HMbIwHE+mWp93K4KnH1YkVfVLkyAiWr87Iw3VDv0Dtjg3QeecvEc",
+	"t2O61yQsAd/odRIQ0kAX9oNyUayZ1IboHELrnnlkJuo3aXcXrCf6OnZWJ+POUKIN3fo3RnsYOrdS57bt",
+	"X3F712KnB1cjXb1rrKOz7Jl7ra7VCNGQZv0Bz6tpJWnGr35YEVmmRQiTDZbOzs62gpsw6ljpqDEUzXAX",
+	"HYhvTX4VeBy0sC12ClRLbCOWXzhrpb+ols3bAqdolkoKQvehmcqZsNvFUItC/Wit8hov5qF1Qzy4TLBl",
+	"i7ZX3h4+dzPJ/QzcMkYDJ1GzMKfcBPTV/tPb52/Qn75/9CeX6iihibF8EkRLR2rFJUFY2eiyBVsH7HT8",
+	"sZ9KVaR3VU61hhpfSq9jN9z0jIP6ErnoU/UQ2IIMoQJ0ADyOMRVt2B/X5Qwr+oepPwEFJNXnJKZgDFqX",
+	"TBTR4wP+mB0ozCiEiXBcnMz5UYX++bXzCy6XK1xlV9ZVFd9iZpWvrJbOOU80dbiJ4/mWpXc3MU0cgvd1",
+	"3SQsnaARwoFo8w7cue2U5BFjv21jsxSzNyH6/+SBDGQJ6ZpBwmpJjJS+ePn8JboiBV+vCSsh2wR99whs",
+	"HS19Aa14wQXYnslBGJbUosCXUaEl/kxESU1Olgt2AegnKElUrSDcyWtlE1+3mCr9mVCQa1oTmyMUMobW",
+	"9YuZaOORyNVss7Aqd7wW4XJvsL1Nb06vQOF3EqlasISQjwOjMF8YW+jU2E1KB6scRb2z+YeGbn7Bu+zz",
+	"t8U7pLjLnMNoQeGo24RyW59IqwrNOb+Gv1YE3xBoPh1oIcP5dTjDq8LzSN/5cM4iNGGWwTK4nWUT0x97",
+	"j1tWmO2HQFOLybAxZ+cmvRhW4mbR321AfSpqQdXuvaalhWxu8x6pnmzB+TVtpMrjswovORjajs4b+gPR",
+	"hAYf44KH3aQFZ0rgQqE5UVtCGJprTiDCptaJGyK+Qf/bIAlQImfIeDQMWCrc2SZHrjSXATIbII0qjNGG",
+	"U6YMOo978VZQg5lH1ghLB9xTGqQfAGNV/Bv08oaInYN2haa6m01FC5DaF7YQ/7/+LTn7Bj1FAP/NSlRg",
+	"IaieHLomu7YM1nbng2jKlhYmZq3/1biKqKr0lr1xW9iIw7NvHaAn3tCzx2fff/Pom+/B7aBWQJULvKEX",
+	"Noqj/23DHE0+4+vy7PHZ34hyARlo0b3hzMZfvnv0yHXKcoWr3jr/bQNN5kSPOo9czOfTPmTQ2QvOyDcm",
+	"jrDAdRU1IZu5XTT4CpAxvF5jrQ+evWPkdxLxLeuASOKlhBvLfv9X/Yy/Lxd+7tmGy8AOPQeX7mWL8r7B",
+	"Aq+JAmn6z/Bk2yEXwOi/Nk3xnvFyd7RtfUu2zbw+dQ+2EjX5dEKKulTnE1LUbDziDWEdrYKUnZ19PLeY",
+	"EsdEb+gxjKRLds5rda5N513TAjrMO+/pkr2r1ct26HT2OREh/S4EJyTmS4tgba8KE3hwlL1bgnbSQ8N0",
+	"1Dq+l0Z6n2TAfvLkLcuBW2IfTQC0XXEEQSvKfKlQYXtV3j0HXRA2cJO8ZOVnwETlA2WhD/iaAHijWyqa",
+	"4+L6LhlHDlwc+Ia0etn9YZTnKyxUR5u7PT7RjHBSGWN6u0L0X4sb3KiSNvsJjEHpc4wkqt7s8UuX+h7R",
+	"haA31lsY0TQhD80Mu1dUt+3adndyw5ya7D8QsjE2/xbyPGqmSIlsml/JuZiZ/knM5EnYKi/FgRt8ZjAC",
+	"wjq/PIZoBEefFy5+M8X1nwbtsxhHgK2tzb3W0m5q9bv0mXl73fPlDBZwnFL1dAs7IXGfGoL65IyQLE6b",
+	"i5LKAg+ZiC/MgIOO7uwW6Xl8CWEzTx+YaLAqQ4+FEN6apNcJR3+O2fWFgXcduAr0lyFZ1mReHP8yWNeV",
+	"ohss1IXmn/MSK9zd9/3yxX20xrYJOWUYwmUjKeaf+s7EozNLehKy2df+JE/NS9AVxZAf/X6DKfvm0aPv",
+	"/uDqeCW4oquOOeMjy3ms1Sqce7y1IKpYxTnrlf75qeW/O/FG3GMiPZXXbe8aE3CTllpyKk0gReu8icbG",
+	"bvlnMO6NDVCeTGT6nznhRv5ige02prOgRbyf83q56jhmXXrVp9mAIdTO+V5pxd60Hti9d1lhhiRfE9M2",
+	"yCce4jWYQxgZxg4RM2g+x8wi85oRU/iZy3O8b9Q3tWcPi/q/CKqIsYgs0kSBme2HLJYmCDbRBjZvOL+m",
+	"tqlnnOKmd+sPpjDsfvk/7LQeJNUxdKnUB9yQCvqREai2JZOJDj3uW3NK6zrn9SZO/7/RG/LT5rl+7G6M",
+	"3tnd8phe+B34YZ/jjQIslRNymSYtqq2/hUpUkYW9ToBLfBZzQCz7XOZ8rnEG21K1KgXexjnsFzviK489",
+	"QB5zxHVMpc2qBRYGYFmiJeelRCt8QwAxMoHleu5+j/V4Sdny3MCYm7zEmIL/HIZeupFhpvtPbVqRWK7z",
+	"cADjfDeW33pKF97eok5tUbjOmE2fLRAdDdy3q03GzGgurslm11nTUtkjY4OOFiPfK4FtU5gTbaX5wG3s",
+	"oF0tJEaVRBr3dlUF7vdBs+x5g7R1j/QzM6cHGaiw+TDbfDKmqWm8FibzMC7BYMRJxQl84YSbCGWwdbHS",
+	"koPgYoUAVQIxQkqJsI3u+FtYcX4NR6HZJ2i/kybyYWieyPeQ5qdrFqEXW3TW+xkKggN7a9cI9nskt5fE",
+	"DK4T1l4uAs6UURggXXNLmOqlDQTuk5IsiBA22BvjjhfNoCTGaGBQwhf/7d777dxP6YbCwlSoy40guEQF",
+	"l8oSAvJ6a4LmO4RRqUnnaiWgr7iomcy5zi65HCLHnYbe7axMW/yH5mjk0mKnppN67H6LZ+IEzmdrNNas",
+	"5HGD8SdW8rHzeo8Mxs853uof4h5H7Mve6QwAGS02uhmm+TPOr1+03SG/puMYvzfn16e1359ByQ1yjTkn",
+	"xtlbCl9s2laSEfFvBhxG7IjaBckDpoqw3eBeUdeDTNyyH3edPE+v1TmWsSrdQIJWiE1ScrHiLPK5J2O5",
+	"lRkIvdMW6gBlSDl2xIeIdLFZccXlxW+UleTjIM0u9cg7u7MDn4EpD7v0DuMCusZLcvF/d4k/mrBzyiw8",
+	"oNZS4M3KuOwOobwFrYiL8ysz4G7P6t369+8mH+/0uoHWw31BzwXCyHg2rIWOpZMuAOFTHUF/6NgI5wtB",
+	"yLCh8EoQ8pXpHhrTQTUA2SjMCgIhJUFIGygfzYMJBI9KzsWgssFt+cjJzDkubiMJLJBTb6osuLJndeYV",
+	"3kuEGeM1K0g5ejsIvFDDPjYz4pSbaL5wSoXJJOE0zpA5oWyJbBPYrGS6HwjZwHzvlzmrZ/RwS0uaYKRr",
+	"9jtKv0D+3D7PpxkrYVJ/9pYKLOvEFkomyWLkSa4dOeBYft6VI7Dw94Q81OIRYIhewUjSUV/YrgDB8/0q",
+	"mBoZ8kD9506zR5Ky/V9BZ9hbTPTXu4cw25kE5/kOMoPMkdE2hd65wSDwikrFxe7iN9s88FOSQP67eSpJ",
+	"JPtdCRNoF+wpOlUwDLdHOqlwd1t0arV0hTcbYisTMCp5Ua8JUzMbfVBEKtN6cZgLHCx7lOAw4JTbpT/w",
+	"8214V6lEK1KVM7Rd7WZIUm0FbVeE6T9wSVq8MrtZZm/29qq9F13Do/Cl+IYuYO++RCvaII8/yLvQlk1B",
+	"LyfEF4sAvwwnXs6CJVZNAsbASXztxiRdmXOy4GIkB+foOm/STWnX4YAFb+u+dNs3Q4xsg8LRy4KJm5+7",
+	"10120/2xP+2c7sQCvY18aPsNP7PpmuxIqdWeFWZlcgZ0/8Rd0PWGiwFB/hp+jx++r3XMB4gC2NsrIjVv",
+	"3KIsuCK4bNs2Q72yRL//6dkb9N033/7hEG4yNzkphwT5Wzfm9hLoI5H9PEU69uY+7qXb2K7zoeBCkEIZ",
+	"p2hoOuRjQaCzxG3eWYOKjKPUqVVT6AcpLaS9J+WsPYcrQXBpsju1et+UC2BT6WZ6r4xkdDY8uqEVSVA0",
+	"Lml10kxp/zO3cO8bZmSElE2StM24BN1f/7jmN5Ckp1ZkLUl1Q9K3NDE/56vyEEyavqXsGoaI/h4UTcm9",
+	"GuAh6gpSETwcrocBJ1QSDpVh8rYpa7fEAWCc8i6HD6EbIuiCktLJTlNNYu21BOSLTEstyVsWPe6fewDD",
+	"2XC3kWnl7sKm/8saq2KVenYbd40JfcfP8FP4/RV1DRO+OK+N2YAHa0Oa5SGMSgqteFhBcmq1E6XBhX1g",
+	"gM/MgDsVDXfMaLADuHq4rGZI7Cvy+3W902AC+uwG5eEDeJz65y+Y1SxIwEN1iwE2AOQcQdMFxhWCzjZP",
+	"bOMHaRCsMC0PwwiI8F2y2fOlg1TcBf/pL9+WZQXcAPklTdXCzGs3Y1LjBFUkW2uzPqMhxGEY8AXLuAfv",
+	"/DcUBpEG9vuxZdmKVwPZTX/nVfkFc5de/oPMbLzU2thePJcBk1kOOXJo16v7sf3mx/yvpjfzw/QcwOJu",
+	"AylmQSuCJN5Z/69HX1QARL6cQYcshBnZZl9PG7whgwnwlzDgM6AiLxRR51Jz8PrgqqsPbuMBsErroNdk",
+	"o46ShuHeHKPmBBLKgQrqSyyls1e/2uoPULvQBAY+wnal+wgq0ChB8jWZ8/Loqge04BsMLOjfv2D148r0",
+	"KHyw7GcI3BFkindivMdmOYWvyfkcF9fnbTHYGIp/cf20HfvVNf7QmPAd2OieYxzhJaZeOarhFFKewmHe",
+	"8uNomNUxow35fe1S8pCY8EeTYGuZoAnjItxGdjmznHnCcO7FDacD3oCfOS2/6Ov4gbPffhYB0uxw4BXs",
+	"MiGj9j4MOKXNrcj6LV6ftl8G5P3plaD5rld9lALGqmd5vxKjFFl7GQ4Px/VleJ0BuQAevzC4rFSNAZON",
+	"tcIABrj4reAl+TTG8knyU7/p3kJH7zHIiYLJhk6253tVNUm112QDwPNBqjUU+TevBRvGeP1fdsj9rSsZ",
+	"IoKb/YlFm93HePVIr7TOPpGUKGZMiwfn7PUsptPlh1WkXBLRDw31CFLRNR1s00PUGzPkPt1CZkoPGQ7c",
+	"0AWCxJDahypyQyrbXt3849B7yXziouBsQcVQvowZcG/Z4LLCxYMrrbSb7vgA7jfncEWkksTqJ+UoLnxr",
+	"6yUyRGoCS8MQD+yEN1zFThuMo8XKZII0ydnYKZ184QhvkkcqotAGSzmk1Iy2Iny3Icw1IkxQaiAlLxFX",
+	"/lE6Xn1RcQllXgOwqbPRqq+Dq7yoUbYPfs/ctbA7/E27Y7xlIfhR1jUCS3/LRkXLuqcG5EJwjFp5a5BE",
+	"CsyQVLSqoEwGcQYWolclhQVBhrMHYYTg5RcwcCg/lUsSOah3mrbHJWXLO0rcg2+fNm9UE5P7PMDRohbQ",
+	"HR56RcxaQc0FmnO1yob+aemvVzOeIWrGfaXn9BxM+I4laHuXLnnCMRVE385DcWgev1G/HtSTwnZCoyRL",
+	"XG0Ttcc2+0yCeRWn8o/656dLTNmx2mr/Uf/nVE5MbSriqtpXLPX8Z4jx7RS3/SwEpMu4cuAs4Y17yRQR",
+	"b2HU/ar9hCndyekwnz5pyAZ2HVBtyxuAtJUrutnoY2IIlgWbPOsdFkv1C0FwOSQZcXkyyn/B0CAN/9wy",
+	"KkhJ5MZIlvIG5EkQFuQAdkpxB8cY6nP3B9t1nTZakicNovTJ6MF7yPn/mo5yb7HeDEf0GjZNOPtWORty",
+	"WJkRnzm0G6zitoHdzNbFA3OjmOKvpazJO+sCvD/KG8zoQcZ9YMODpdBJVowZdFGsRiETYQufrzJgE3PR",
+	"tv54295Bf0UndylghubWUURKtBB87fWqntnqDkgQXQpCSmh65zVCMIQyDkNoMVHuge70vBGWtBVRytTV",
+	"DDqNYDPemLHHbHi2EZZhbr/d2d0d+ne1WvLbcFQtOZGI1wpxyDR2vQWoRFTLhXJmUl2gUbqBP3MZL9Cv",
+	"ZM+wj7FQamTvALk/Bqp3z3S1O2Qt/eVbRPkyDOVQvjyBZGH2wEUE2Aiy1gYCVSkctcVUWVf2sBb3ix14",
+	"wh21n7Ba4y11btEbYFq0M+QcZikbl2LxRo7h527wGoX4NlCyDM93kwR9hPg0Hm9hjAxuWxzFCH4/gvD8",
+	"PO1es/wHqZy/5Yp0CtB+JxEurhnfQqLdPppejsaeDZJ1h1Jhdve23wtSUEk5e5Bs5mFkGdGF5/qfVEkE",
+	"3KO5rlYrLqjazUyTxDZhCOaQ361unw0LzApSDWQnwO9frJB7mM49Q9SW7/gCbSE/jXGTAEMlsq68UvOd",
+	"jRyWBws9w74D3Aa/f7HcZj0bsEcPM88ZM2vhGs57AsKOYAFI3jdEaFkvtY2yO5jXhju8WqjTL7THq173",
+	"nVyp+sNPbSX1LSCdNhCA0K66ouxIPV/3ec0KyPON4Bsuh0uNHPqPG/owK16a5d2Cr6PpYQFJmo0dCOlf",
+	"Eu9G4HD2adk6XmMUjLlbb7MX/Z7D7dr0ETx6dwzTlPvsfjKapcNtQGg13SYsuiNBilflDJkDP5IGvM9h",
+	"a0wrefEbZSX5OOgR+hHT6m7ZrPsZmPEwm91TNK6j3StIE8+L+siILyCN+Bfghh0AXsSsfHdDRJgR7pFC",
+	"fA/45X7pu5pyCBtu0cqDDyezwLQ6gjE1jtr21Xf0YH1HMcw2a9B3ENvQdsXRGu/Qkt6QiBc8V+PdlIvR",
+	"WMZlubhXSlJyTDuZJ+wu3Iur6UOj+cLtJFudZUmUzA1+pKHyfRUwD1bAWFQ+J1JC/udZGxOVKUHRXBkj",
+	"CSuHoApY+cV6CvXiHyTbfSAQuSVeitV8Z9UoYZr8bakkicpTsJRln80+rqvRq+z/XVdfHILxSS4mW0kw",
+	"eBc1cHaDoNJ2zAl53X3jtjqzK47mpEX/0xbEft+SFumvt1sXzhdxLmo2uHV23FXN0hJCy5o82x2SDRrT",
+	"x/DuHbuvWab+Lp3ch4lEzaxradN1WIYITvhmuHvppRlxG+nul9BF9DZz3V/eELFrzBoo1adLhrqImGNg",
+	"e0/L0s78PqW7myndyb1uPv0e35w4LlOWXbN0mH5djTGCY2POw8VvFV9S9ikZ4OgQ+oeVR5hAqjz7a0ye",
+	"naBC3Cz4ii5XSj5QxnIASlsTEwJFEXU4BmF5TUpjp9jmx0fiuEEz5SUrvxxOu5t0mVtisZfQKZsgXBS8",
+	"ZhBT7ogyaPYlj8RTGyzllovBqmup1WA77Atgrr/RG8KaBT9MHtNr9HqzI8cGILb4Xr/WA9hLmLtgJBHr",
+	"CxJcD/puNE47czU63lrjHSr5dHYSlJdyBNXqEkbdNxVbT+mhZdcBmhVGa87USl9M+p6ac349/TpaccUH",
+	"6PsDIZtLPeYr5McxuBJ28oQMosmlz77+zlLgzcrqwSWpqLans4r7Wy4RWJFhNOErrO4XHhBM6IEd/18E",
+	"VRCqIR9tgEYTZuzot71A4hixLS8MIXd/3JBCkfLs5FVkFd3cWqkfgABC4Tax6wMgyPkOlXg3hqQiSGGV",
+	"99imXZkRSQ7YjdPDktWkKKSqEW+H+24DFb7TpjSEYPrtkQBMM96TAixyZ0lLhmeu+PbEuAccldSUC89A",
+	"k6i0mB/A+x/QKPRu4JKI3tm4IB83XKjoEXkJP389JXd7Ssa5WZGP6qKQN/cq3GhYDGGJMFJ4XpFjcO2a",
+	"sjEIo6tm0EmlgPvI6W9CxpVf+VoaIAELarIFQOT2nqz2lI5eYNdkkw8ojM84v75yKef3SGeEKd1JXEbv",
+	"yGm9A+8JKy0RoUpmDl9sLIN87K8evZOBSBrSPzAimk/fGvoHMvvuahU4vx5XVw2hmpwYxhUZFnT6gbdc",
+	"fRYIjfctTZMZfAEHBASIFYYExB7FUYLVQ2L0R3xNgtkddylD6zs6ezX7EZe30EsO2VQNJOqc5pyhjpya",
+	"ukmQMfEUns+4fvCqZrcCFzNKrzA9kpE77ow4d5sa/bOp4n6A57zB64B0LT/8S6puSmrkzI804u2yWUll",
+	"gYcCwC/MgK9s9sDYzNLVspkD/gNLzPBPebzez12WW9DhvMKrmr2iFfniMqG1zqb3xtZ92sajx9IGN5iy",
+	"bx49+tZ8AmywNBUii7aVlSERWUKKCgt9Zb3Rv3+JSD9aPy0bBnhQEuU93tm+VZqzficNpzFyQwQSBBcr",
+	"YjKb5phdH5vvxot4vl5gD43dCGtuL57DWOPcpPA1OZ/j4jrOUh/wNXmGi+vJBvBXOXZfGQuaEmjqe5WG",
+	"ZaslbbFRk/YxGaaJMUkknM8Bfei9HXLCXXWfOP6ukqIWVO3OHv/z1/3oH5WQk09KRJkHHUyayos13qHr",
+	"PRRqt1+9HbyAuOF5N8ISPb6veM3KN3jJ+akcwfCFOzggt07K90SheoMwYmSLzJYaXyPU62qidDPk06ip",
+	"OeN8CLTkPV2y16cinn35gyddqCRmkCK8VsMkeVers1toTje0IF6rkRXZot/BIOv7ZtApKW4/8havT9tl",
+	"4oNX6yzRfIe0vpFTyvYe35D3bcuO++Pxd5PynLkPJ+XO+vzbKnUuHDgCVamt+hsnTST7ruGLi98KXpJP",
+	"KaciyZTSbzsILu7XWzh6Jw8CPPVg3Tqg8dbBg/giTMwogS5sbdBo8eFTO+6IBspxaHoCnHiz1AeJVuGq",
+	"Dh0wSgmWrqsQG829Dxkg6dLgQm8RLobKePTd8NyM+hJYzS31YaZ3I0tv4yJ23HCqu+ZixasBx93feVUe",
+	"pnV8Xqzl1qrX/TAB5WqFMNJER1B52NFsKrpQ+x0HhphtkjhjXA23snsLA25Fv4llBiu8vFvFKQmUozFe",
+	"uCK3Cc0BBLKRBkGQXPGttmI1N+mNQ4rvlU6k2DbhJLOHK2EM0R7mDQaJbx3xkipRvM6y/cypDCGzIQLc",
+	"9KwYQdBph92lwLF5/0d/rysEuJ8WoL/7p8To5VuPE13Gs5xZwF5kipyz7D8LMTqokF+KI3fKvreWH3RE",
+	"Nct9qBWXtusr0D1VlsWEFVSqyIvfrikrP40URn3QY5NE06laA2B5djp5cS+BDBvH8wyBGgaIlLa/b7DS",
+	"KMkeS3MCRBt3rwe4YbpIORXTKEFxdUBX4S8PGgBIa3otnjy0Dqo6cPEMnKHg/9RcbvuCPdE/awoiiXfS",
+	"BIVNkYlpszkVbELhj+f6Ehu5OD/gj8/NVXd/ghxuTg9UYVf4I9KUaePGAPkATgHCyhSfQI/o3Sjhb00Y",
+	"8PE/f/3066f/EwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

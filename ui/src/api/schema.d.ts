@@ -177,6 +177,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deferrals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Parts of spread costs that are due by a day, and the last runs. */
+        get: operations["getDeferrals"];
+        put?: never;
+        /** Post the parts of spread costs that are due by a day. */
+        post: operations["postDeferrals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deferrals/{number}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the last run of spread costs back. */
+        post: operations["undoDeferrals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tax-codes": {
         parameters: {
             query?: never;
@@ -2733,6 +2768,37 @@ export interface components {
             number: string;
             name: string;
         };
+        DeferralsUntil: {
+            until: string;
+        };
+        Deferrals: {
+            due: components["schemas"]["DeferralDue"][];
+            runs: components["schemas"]["DeferralRun"][];
+            /** Format: int64 */
+            more: number;
+        };
+        /** @description A part of a spread cost that is due, in the company's currency, and the day it is posted on. */
+        DeferralDue: {
+            /** Format: int64 */
+            invoice: number;
+            supplierNumber: string;
+            supplier: string;
+            description: string;
+            month: string;
+            detail: string;
+            amount: components["schemas"]["Decimal"];
+            postedOn: components["schemas"]["Day"];
+        };
+        DeferralRun: {
+            /** Format: int64 */
+            run: number;
+            until: components["schemas"]["Day"];
+            undone: boolean;
+            by: string;
+            at: string;
+            total: components["schemas"]["Decimal"];
+            parts: number;
+        };
         /** @description A category of UNCL 5305 with its rates; under reverse charge those at which we owe the tax. */
         TaxCode: {
             code: string;
@@ -2826,6 +2892,7 @@ export interface components {
             taxRate: components["schemas"]["Decimal"];
             taxCode?: string;
             chargeKind: string;
+            defer?: components["schemas"]["Deferral"];
             ordered?: components["schemas"]["OrderLine"];
             credit?: components["schemas"]["Credit"];
         };
@@ -2924,6 +2991,7 @@ export interface components {
             since: string;
             date: components["schemas"]["Day"];
             taxPoint?: components["schemas"]["Day"];
+            deferred: components["schemas"]["DeferredMonth"][];
             postingDay: components["schemas"]["Day"];
             due: components["schemas"]["Day"];
             discountUntil: string;
@@ -3123,7 +3191,26 @@ export interface components {
             chargeKind?: string;
             /** @description Without an order, what it is charged to: a budget, or several with their per cents. */
             budget?: string;
+            defer?: components["schemas"]["Deferral"];
             credits?: components["schemas"]["CreditFor"];
+        };
+        /** @description Over which calendar months the cost of a line is spread. */
+        Deferral: {
+            /** @description The first month, such as 2026-01. */
+            from: string;
+            months: number;
+        };
+        /** @description What of a spread cost belongs to a month, and what became of it; amounts in the invoice's currency. */
+        DeferredMonth: {
+            /** @description Of an entry that is not booked yet. */
+            line?: number;
+            month: string;
+            /** @description The budget that it is charged to. */
+            detail: string;
+            spread: components["schemas"]["Decimal"];
+            posted: components["schemas"]["Decimal"];
+            credited: components["schemas"]["Decimal"];
+            held: components["schemas"]["Decimal"];
         };
         /**
          * @description What a line of a credit note gives back; where nobody says it, its figures tell.
@@ -3199,6 +3286,7 @@ export interface components {
         EntryPreview: {
             totals?: components["schemas"]["Totals"];
             lineNets: components["schemas"]["Decimal"][];
+            deferred: components["schemas"]["DeferredMonth"][];
             taxes: components["schemas"]["Tax"][];
             findings: components["schemas"]["Finding"][];
             verdict?: components["schemas"]["Verdict"];
@@ -4515,6 +4603,81 @@ export interface operations {
                 "application/json": components["schemas"]["ChargeKind"];
             };
         };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDeferrals: {
+        parameters: {
+            query?: {
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deferrals"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    postDeferrals: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeferralsUntil"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    undoDeferrals: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Done. */
             200: {

@@ -11,9 +11,12 @@ const fields = () => [
     'input:not([type=file], [type=date], :disabled), select:not(:disabled), textarea',
   ) ?? []),
 ]
-/** Where typing begins: what is chosen stands above it and is changed by the arrows. */
+/** Where typing begins: what is chosen stands above it and is changed by the arrows. What only asks is answered at once. */
 const first = () =>
-  box.value?.querySelector<HTMLElement>('[data-first]') ?? fields().find((f) => !isChoice(f)) ?? fields()[0]
+  box.value?.querySelector<HTMLElement>('[data-first]') ??
+  fields().find((f) => !isChoice(f)) ??
+  fields()[0] ??
+  box.value?.querySelector<HTMLElement>('[type=submit]')
 const isChoice = (f: HTMLElement) => f instanceof HTMLInputElement && /^(radio|checkbox)$/.test(f.type)
 onMounted(() => void nextTick(() => first()?.focus()))
 /** What opens low on a sheet, or grows while it is filled in, is seen with its buttons. */

@@ -53,6 +53,9 @@ export function showDay(day: string | undefined, today?: string): string {
   return today && today.slice(0, 4) !== y ? `${text} ${y}` : text
 }
 
+/** Writes a month: "Nov 2026". */
+export const showMonth = (month: string) => `${months[Number(month.slice(5, 7)) - 1] ?? month} ${month.slice(0, 4)}`
+
 /** Days from one civil date to another. */
 export function daysBetween(from: string, to: string): number {
   return Math.round((Date.parse(to) - Date.parse(from)) / 86_400_000)

@@ -6,9 +6,11 @@ import { companyQuery } from '@/api/queries'
 import NumberField from '@/parts/NumberField.vue'
 import TaxField from '@/parts/TaxField.vue'
 import CodedLine from './CodedLine.vue'
+import DeferLine from './DeferLine.vue'
 import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import { show } from '@/parts/numbers'
+import { today } from '@/parts/session'
 import { orderLineOf, orderOf, takeFrom, type DraftInvoice, type DraftInvoiceLine } from './entry'
 
 const props = defineProps<{
@@ -75,95 +77,111 @@ function lineProblem(i: number, name: string): string | undefined {
       </tr>
     </thead>
     <tbody>
-      <tr v-for="(l, i) in draft.lines" :key="i">
-        <td>
-          <CodedLine
-            v-if="l.budget !== undefined && !l.orderLine"
-            v-model="draft.lines[i]!"
-            :index="i"
-            :problem="lineProblem"
-          />
-          <template v-else>
-            <b>{{ l.description || 'New line' }}</b>
-            <span class="muted ms-1">{{
-              orderLine(l)?.unitName ?? frame?.units.find((u) => u.code === l.unit)?.name ?? l.unit
-            }}</span><PickField
-              v-model="l.orderLine"
-              :aria-label="`Order line of ${l.description}`"
-              :state="lineProblem(i, 'orderLine') ? false : undefined"
-              :options="[
-                { value: 0, text: 'none' },
-                ...(orderOf(l, order, others)?.lines ?? []).map((o) => ({
-                  value: o.no,
-                  text: `${l.order ? `order ${l.order}, ` : ''}${o.no} ${o.description}`,
-                })),
-              ]"
+      <template v-for="(l, i) in draft.lines" :key="i">
+        <tr>
+          <td>
+            <CodedLine
+              v-if="l.budget !== undefined && !l.orderLine"
+              v-model="draft.lines[i]!"
+              :index="i"
+              :problem="lineProblem"
+            />
+            <template v-else>
+              <b>{{ l.description || 'New line' }}</b>
+              <span class="muted ms-1">{{
+                orderLine(l)?.unitName ?? frame?.units.find((u) => u.code === l.unit)?.name ?? l.unit
+              }}</span><PickField
+                v-model="l.orderLine"
+                :aria-label="`Order line of ${l.description}`"
+                :state="lineProblem(i, 'orderLine') ? false : undefined"
+                :options="[
+                  { value: 0, text: 'none' },
+                  ...(orderOf(l, order, others)?.lines ?? []).map((o) => ({
+                    value: o.no,
+                    text: `${l.order ? `order ${l.order}, ` : ''}${o.no} ${o.description}`,
+                  })),
+                ]"
+                class="mt-1"
+                @update:model-value="tied(l)" /></template
+            ><PickField
+              v-if="draft.kind === 'credit_note'"
+              :model-value="l.credits ?? ''"
+              :aria-label="`What the credit of ${l.description} is for`"
+              :options="creditFor"
               class="mt-1"
-              @update:model-value="tied(l)" /></template
-          ><PickField
-            v-if="draft.kind === 'credit_note'"
-            :model-value="l.credits ?? ''"
-            :aria-label="`What the credit of ${l.description} is for`"
-            :options="creditFor"
-            class="mt-1"
-            @update:model-value="(v) => (l.credits = v)"
-          />
-        </td>
-        <td class="num">
-          <NumberField
-            :id="`quantity-${i}`"
-            v-model="l.quantity"
-            :label="`Quantity of ${l.description}`"
-            :whole="orderLine(l)?.quantity"
-            :error="lineProblem(i, 'quantity')"
-          />
-        </td>
-        <td class="num">
-          <NumberField
-            :id="`price-${i}`"
-            v-model="l.price"
-            :label="`Price of ${l.description}`"
-            :error="lineProblem(i, 'price')"
-          />
-        </td>
-        <template v-if="byLine">
-          <td class="num">
-            <NumberField
-              :id="`discount-${i}`"
-              v-model="l.discount"
-              :label="`Discount on ${l.description}`"
-              :error="lineProblem(i, 'discount')"
+              @update:model-value="(v) => (l.credits = v)"
             />
           </td>
           <td class="num">
             <NumberField
-              :id="`line-charge-${i}`"
-              v-model="l.charge"
-              :label="`Charge on ${l.description}`"
-              :error="lineProblem(i, 'charge')"
+              :id="`quantity-${i}`"
+              v-model="l.quantity"
+              :label="`Quantity of ${l.description}`"
+              :whole="orderLine(l)?.quantity"
+              :error="lineProblem(i, 'quantity')"
             />
           </td>
-        </template>
-        <td class="num">
-          <TaxField
-            :id="`tax-${i}`"
-            v-model="l.taxRate"
-            :label="`Tax rate of ${l.description}`"
-            :error="lineProblem(i, 'taxRate')"
-          />
-        </td>
-        <td class="num pt-2">{{ show(preview?.lineNets[i]) }}</td>
-        <td>
-          <button
-            type="button"
-            class="linkish"
-            :aria-label="`Leave out ${l.description}`"
-            @click="draft.lines.splice(i, 1)"
-          >
-            Leave out
-          </button>
-        </td>
-      </tr>
+          <td class="num">
+            <NumberField
+              :id="`price-${i}`"
+              v-model="l.price"
+              :label="`Price of ${l.description}`"
+              :error="lineProblem(i, 'price')"
+            />
+          </td>
+          <template v-if="byLine">
+            <td class="num">
+              <NumberField
+                :id="`discount-${i}`"
+                v-model="l.discount"
+                :label="`Discount on ${l.description}`"
+                :error="lineProblem(i, 'discount')"
+              />
+            </td>
+            <td class="num">
+              <NumberField
+                :id="`line-charge-${i}`"
+                v-model="l.charge"
+                :label="`Charge on ${l.description}`"
+                :error="lineProblem(i, 'charge')"
+              />
+            </td>
+          </template>
+          <td class="num">
+            <TaxField
+              :id="`tax-${i}`"
+              v-model="l.taxRate"
+              :label="`Tax rate of ${l.description}`"
+              :error="lineProblem(i, 'taxRate')"
+            />
+          </td>
+          <td class="num pt-2">{{ show(preview?.lineNets[i]) }}</td>
+          <td>
+            <button
+              type="button"
+              class="linkish"
+              :aria-label="`Leave out ${l.description}`"
+              @click="draft.lines.splice(i, 1)"
+            >
+              Leave out
+            </button>
+            <button
+              v-if="draft.kind === 'invoice' && !l.defer && !l.chargeKind"
+              type="button"
+              class="linkish d-block small"
+              :aria-label="`Spread ${l.description} over months`"
+              @click="l.defer = { from: (draft.date || today).slice(0, 7), months: '12' }"
+            >
+              Spread…
+            </button>
+          </td>
+        </tr>
+        <tr v-if="l.defer" class="said">
+          <td :colspan="byLine ? 8 : 6">
+            <DeferLine v-model="draft.lines[i]!" :index="i" :preview="preview" :error="lineProblem(i, 'defer')" />
+          </td>
+        </tr>
+      </template>
       <tr v-for="(c, i) in draft.charges" :key="`c${i}`">
         <td colspan="2">
           <div class="d-flex gap-2">

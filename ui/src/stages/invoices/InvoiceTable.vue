@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { InvoiceSheet } from '@/api/client'
 import LineGauge from '@/parts/LineGauge.vue'
 import { price, show } from '@/parts/numbers'
+import DeferredPart from './DeferredPart.vue'
 import OwnTax from './OwnTax.vue'
 import { outsideIn } from './slips'
 
@@ -77,4 +78,5 @@ const bad = outsideIn(() => props.inv.findings)
     </tbody>
   </table>
   <OwnTax class="mb-3" :own="inv.totals.own" :currency="inv.currency" />
+  <DeferredPart :inv="inv" />
 </template>

@@ -27,6 +27,8 @@ export interface DraftInvoiceLine {
   chargeKind: string
   /** Without an order: what the line is charged to, a budget or several with their per cents. */
   budget?: string
+  /** Over which months its cost is spread, as typed. */
+  defer?: { from: string; months: string }
   /** Of a credit note: what the line gives back, or empty where its figures tell. */
   credits?: CreditFor
 }
@@ -109,6 +111,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
       taxRate: l.taxCode ?? l.taxRate,
       chargeKind: l.chargeKind,
       ...(l.budget ? { budget: l.budget } : {}),
+      ...(l.defer ? { defer: { from: l.defer.from, months: String(l.defer.months) } } : {}),
       ...(l.credit ? { credits: l.credit.for } : {}),
     })),
     charges: inv.charges.map((c) => ({ ...c, amount: show(c.amount) })),
@@ -261,8 +264,9 @@ export function invoiceBody(
     reason: d.reason,
     ...(Number(d.order) ? { order: Number(d.order) } : {}),
     ...(d.currency ? { currency: d.currency } : {}),
-    lines: d.lines.map((l) => ({
+    lines: d.lines.map(({ defer, ...l }) => ({
       ...l,
+      ...(defer ? { defer: { from: defer.from, months: Number(defer.months) || 0 } } : {}),
       quantity: sent(l.quantity, ordered(l)) || '0',
       price: sent(l.price),
       discount: sent(l.discount),

@@ -15,7 +15,11 @@ defineProps<{
 
 <template>
   <span v-if="!may" class="muted">{{
-    order.state === 'issued' ? 'Booking a delivery takes the role receiver.' : `This order is ${order.state}.`
+    order.state === 'issued'
+      ? 'Booking a delivery takes the role receiver.'
+      : order.state === 'draft'
+        ? 'This order waits for an approver.'
+        : `This order is ${order.state}.`
   }}</span>
   <span v-else-if="blocked" class="sum outside-text">A line is past its limit.</span>
   <span v-else-if="counting" class="sum">Counted now, booked by somebody else.</span>

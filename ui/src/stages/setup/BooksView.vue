@@ -6,6 +6,7 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import AccountsPart from './AccountsPart.vue'
 import BudgetsPart from './BudgetsPart.vue'
 import ChargesPart from './ChargesPart.vue'
+import DeferralsPart from './DeferralsPart.vue'
 import MonthsPart from './MonthsPart.vue'
 import RatesPart from './RatesPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
@@ -31,6 +32,7 @@ const { data: frame, error } = useQuery(companyQuery)
         <TaxesPart :frame="frame" />
         <AccountsPart :frame="frame" />
         <RatesPart :frame="frame" />
+        <DeferralsPart />
         <MonthsPart :frame="frame" />
       </div>
     </section>
