@@ -207,7 +207,7 @@ export const help: Record<string, HelpPage> = {
         text: '*Spread…* beside a line of cost: from which month, over how many. The months and their parts stand under the line before anything is booked; parts of months that are over go to the month of the posting day. The cost stands in deferred expense and is posted month by month under *Budgets and books*. A void takes all of it back; a credit note takes from the months that are still to come.',
       },
       {
-        title: 'Several differences, or one too many
+        title: 'Several differences, or one too many',
         text: 'Differences of one kind are accepted together with one note: tick *and the other differences of its kind*. Authority covers their sum. *Take back* undoes what was accepted while nothing stands on it.',
       },
       {
