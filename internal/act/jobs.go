@@ -82,6 +82,9 @@ const (
 	SetRate          Job = "setRate"
 	ImportTable      Job = "importTable"
 	ClosePeriod      Job = "closePeriod"
+	AskPeriod        Job = "askPeriod"
+	OpenPeriod       Job = "openPeriod"
+	KeepPeriod       Job = "keepPeriod"
 	SetUp            Job = "setUp"
 )
 
@@ -165,6 +168,9 @@ var Permissions = map[Job][]string{
 	SetRate:          {"treasurer", "administrator"},
 	ImportTable:      {"administrator"},
 	ClosePeriod:      {"administrator"},
+	AskPeriod:        {"administrator", "treasurer"},
+	OpenPeriod:       {"administrator", "treasurer"},
+	KeepPeriod:       {"administrator", "treasurer"},
 	SetUp:            {"administrator"},
 }
 

@@ -24,6 +24,23 @@ func (b *builder) history() {
 	for n := -24; n < -7; n += 7 {
 		b.friday(n)
 	}
+	b.askedAgain()
+}
+
+// askedAgain is a closed month that was asked for once, and stayed closed.
+func (b *builder) askedAgain() {
+	b.on(-15, 16, func() error {
+		frame, err := masters.ReadFrame(b.ctx, b.app)
+		if err != nil || len(frame.Closed) == 0 {
+			return err
+		}
+		asked := masters.Opening{Month: frame.Closed[0], Reason: "The courier’s invoice of that month came late."}
+		if err := masters.AskPeriod(b.ctx, b.app, b.as("tomas"), asked); err != nil {
+			return err
+		}
+		asked.Reason = "It goes into this month; the return is filed."
+		return masters.KeepPeriod(b.ctx, b.app, b.as("rhea"), asked)
+	})
 }
 
 func (b *builder) week(start, week int) {

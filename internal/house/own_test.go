@@ -129,6 +129,15 @@ var giving = map[act.Job]try{
 	act.WithdrawClaim: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(invoices.WithdrawClaim(b.Ctx, b.App, actor, claimed(b, maker, n)))
 	},
+	act.AskPeriod: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return masters.AskPeriod(b.Ctx, b.App, actor, masters.Opening{Month: "2020-01", Reason: "r"})
+	},
+	act.OpenPeriod: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return masters.OpenPeriod(b.Ctx, b.App, actor, masters.Opening{Month: "2020-01"})
+	},
+	act.KeepPeriod: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return masters.KeepPeriod(b.Ctx, b.App, actor, masters.Opening{Month: "2020-01"})
+	},
 	act.PostDeferrals: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
 		return housetest.Drop(invoices.PostDeferrals(b.Ctx, b.App, actor, b.Today()))
 	},

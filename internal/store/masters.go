@@ -1,10 +1,7 @@
 package store
 
 import (
-	"slices"
-
 	"lagoon/internal/core/day"
-	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 )
@@ -150,9 +147,7 @@ var (
 	rateOn = statement(
 		`SELECT rate FROM exchange_rate WHERE currency = ? AND day <= ? ORDER BY day DESC LIMIT 1`,
 	)
-	latestRates   = cutAt(200, `SELECT currency, day, rate FROM exchange_rate ORDER BY day DESC, currency DESC`)
-	closePeriod   = statement(`INSERT INTO period (month, closed_at) VALUES (?, ?)`)
-	closedPeriods = statement(`SELECT month FROM period ORDER BY month`)
+	latestRates = cutAt(200, `SELECT currency, day, rate FROM exchange_rate ORDER BY day DESC, currency DESC`)
 )
 
 // ChargeKinds lists the company's kinds of charge by name, those that are ended too.
@@ -188,9 +183,6 @@ func (t *Tx) Rates() ([]ExchangeRate, error) {
 	})
 }
 
-// ClosedPeriods lists the closed months.
-func (t *Tx) ClosedPeriods() ([]string, error) { return list(t, closedPeriods, scanOne[string]) }
-
 // AddRate writes the rate of a currency on a day: company currency for one unit.
 func (t *Tx) AddRate(currency money.Currency, on day.Day, rate money.Decimal) error {
 	return t.do(addRate, currency, on, rate)
@@ -200,34 +192,4 @@ func (t *Tx) AddRate(currency money.Currency, on day.Day, rate money.Decimal) er
 // ErrNone.
 func (t *Tx) Rate(currency money.Currency, on day.Day) (money.Decimal, error) {
 	return one(t, rateOn, scanOne[money.Decimal], currency, on)
-}
-
-// ClosePeriod closes a month of the books.
-func (t *Tx) ClosePeriod(month, at string) error {
-	t.memo.months = false
-	return t.do(closePeriod, month, at)
-}
-
-// Periods are the closed months of the books.
-func (t *Tx) Periods() (ledger.Periods, error) {
-	if !t.memo.months {
-		closed, err := list(t, closedPeriods, scanOne[string])
-		if err != nil {
-			return nil, err
-		}
-		t.memo.closed, t.memo.months = closed, true
-	}
-	return t.memo.closed, nil
-}
-
-// PeriodClosed tells whether a month of the books is closed.
-func (t *Tx) PeriodClosed(month string) (bool, error) {
-	closed, err := t.Periods()
-	return slices.Contains(closed, month), err
-}
-
-// FirstOpenDay is the first day on or after d whose period is open.
-func (t *Tx) FirstOpenDay(d day.Day) (day.Day, error) {
-	closed, err := t.Periods()
-	return closed.FirstOpen(d), err
 }

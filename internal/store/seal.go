@@ -38,6 +38,8 @@ var sealings = map[string]sealing{
 	"charge_kind":   {keys: 1, changes: true},
 	"exchange_rate": {keys: 2, changes: true},
 	"period":        {keys: 1, changes: true},
+	"period_state":  {keys: 1, changes: true},
+	"period_change": {},
 	"budget":        {keys: 1, changes: true},
 	"budget_line":   {keys: 2, changes: true},
 	"limit_rule":    {keys: 3, changes: true},

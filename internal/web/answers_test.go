@@ -190,6 +190,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 		a.get(fmt.Sprintf("/api/runs/%d/file", number))
 	}
 	require.Equal(t, http.StatusOK, a.get("/api/journal/1"))
+	require.Equal(t, http.StatusOK, a.get("/api/periods/2026-11"))
 	require.Equal(t, http.StatusNotFound, a.get("/api/orders/99999"))
 	for path, item := range spec.Paths.Map() {
 		if item.Get != nil {

@@ -4,6 +4,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"strings"
 
 	"lagoon/internal/core/day"
@@ -76,7 +77,17 @@ func (h *handlers) GetFrame(
 ) (contract.GetFrameResponseObject, error) {
 	f, err := masters.ReadFrame(ctx, h.app)
 	c := f.Company
+	var asked *contract.PeriodAsked
+	if a := f.Asked; a != nil {
+		asked = &contract.PeriodAsked{Month: a.Month, Reason: a.Reason, By: a.ByName, At: a.At, Own: actorOf(ctx).Is(a.By)}
+	}
 	return contract.GetFrame200JSONResponse{
+		Asked: asked,
+		Changes: each(f.Changes, func(p store.PeriodChange) contract.PeriodChange {
+			return contract.PeriodChange{
+				Month: p.Month, What: contract.PeriodChangeWhat(p.What), Reason: p.Reason, By: p.ByName, At: p.At,
+			}
+		}),
 		More:   f.More,
 		Open:   f.Open,
 		Closed: append([]string{}, f.Closed...),
@@ -237,6 +248,68 @@ func (h *handlers) ClosePeriod(
 ) (contract.ClosePeriodResponseObject, error) {
 	err := masters.ClosePeriod(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.Month)
 	return contract.ClosePeriod200JSONResponse{Number: r.Body.Month}, err
+}
+
+func openingOf(b *contract.PeriodOpening) masters.Opening {
+	return masters.Opening{Month: b.Month, Reason: value(b.Reason)}
+}
+
+// AskPeriod asks to open a month again.
+func (h *handlers) AskPeriod(
+	ctx context.Context,
+	r contract.AskPeriodRequestObject,
+) (contract.AskPeriodResponseObject, error) {
+	err := masters.AskPeriod(ctx, h.app, command(ctx, r.Params.Key, r.Body), openingOf(r.Body))
+	return contract.AskPeriod200JSONResponse{Number: r.Body.Month}, err
+}
+
+// OpenPeriod opens a month that somebody else asked for.
+func (h *handlers) OpenPeriod(
+	ctx context.Context,
+	r contract.OpenPeriodRequestObject,
+) (contract.OpenPeriodResponseObject, error) {
+	err := masters.OpenPeriod(ctx, h.app, command(ctx, r.Params.Key, r.Body), openingOf(r.Body))
+	return contract.OpenPeriod200JSONResponse{Number: r.Body.Month}, err
+}
+
+// KeepPeriod leaves a month closed.
+func (h *handlers) KeepPeriod(
+	ctx context.Context,
+	r contract.KeepPeriodRequestObject,
+) (contract.KeepPeriodResponseObject, error) {
+	err := masters.KeepPeriod(ctx, h.app, command(ctx, r.Params.Key, r.Body), openingOf(r.Body))
+	return contract.KeepPeriod200JSONResponse{Number: r.Body.Month}, err
+}
+
+// GetHanging tells what hangs in the months until one.
+func (h *handlers) GetHanging(
+	ctx context.Context,
+	r contract.GetHangingRequestObject,
+) (contract.GetHangingResponseObject, error) {
+	hanging, err := masters.ReadHanging(ctx, h.app, r.Month)
+	answer := contract.GetHanging200JSONResponse{
+		Currency:   string(hanging.Company.Currency),
+		More:       hanging.More,
+		Deferrals:  len(hanging.Deferrals),
+		Unanswered: append([]int64{}, hanging.Unanswered...),
+		Invoices: each(hanging.Invoices, func(i store.HangingInvoice) contract.HangingInvoice {
+			return contract.HangingInvoice{
+				Number:         i.Number,
+				SupplierNumber: i.SupplierNumber,
+				Supplier:       i.Supplier,
+				State:          string(i.State),
+				Total:          i.Total.Text(i.Currency),
+				Currency:       string(i.Currency),
+			}
+		}),
+		Receipts: each(hanging.Receipts, func(s store.Sum) contract.HangingReceipt {
+			var receipt contract.HangingReceipt
+			_, _ = fmt.Sscanf(s.Name, "%d/%d", &receipt.Order, &receipt.Line) // as posting.GRNIDetail writes it
+			receipt.Amount = (-s.Amount).Text(hanging.Company.Currency)
+			return receipt
+		}),
+	}
+	return answer, err
 }
 
 func budgetOf(b store.Budget) contract.BudgetName {

@@ -136,7 +136,7 @@ func TestACostIsSpread(t *testing.T) {
 	tomas.click("Post what is due")
 	tomas.seeIn(".ask", "Debits the cost, credits deferred expense")
 	tomas.main()
-	tomas.seeIn(".notice", "posted, 40.00 EUR")
+	tomas.seeIn(".notice", "1 part posted, 40.00 EUR")
 	tomas.see("Nothing is due until")
 	tomas.click("Take it back")
 	tomas.main()

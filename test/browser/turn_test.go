@@ -28,8 +28,8 @@ func TestWhatOpensAfterASettlement(t *testing.T) {
 		approver.keys("Agreed.", kb.Enter)
 		require.Equal(t, trade.Held, invoiceOf(t, h, "BF-20418").State, "Enter does not book")
 		approver.main()
-		approver.seeIn(".findings, .body", "Accepted by Ada Quayle")
-		if n == 0 {
+		if n == 0 { // after the second the next of one's own turn opens
+			approver.seeIn(".findings, .body", "Accepted by Ada Quayle")
 			approver.until("document.querySelectorAll('.finding.accepted').length === 1", "one is accepted")
 			approver.click("Take back")
 			approver.keys("Too soon.")

@@ -1,6 +1,7 @@
 package masters_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -349,4 +350,72 @@ func TestTheFrameOfTheCompany(t *testing.T) {
 	require.Equal(t, "2026-11", frame.Open)
 	require.Len(t, frame.Rates, 1)
 	b.Proved()
+}
+
+// A closed month is opened again with a reason and by a second person, the last one first; what was booked meanwhile stays
+// where it was posted, and the month is closed again.
+func TestAClosedMonthIsOpenedBySomebodyElse(t *testing.T) {
+	b := housetest.SetUp(t)
+	for _, month := range []string{"2026-09", "2026-10"} {
+		require.NoError(t, masters.ClosePeriod(b.Ctx, b.App, b.As("admin"), month))
+	}
+	ask := func(who, month, reason string) error {
+		return masters.AskPeriod(b.Ctx, b.App, b.As(who), masters.Opening{Month: month, Reason: reason})
+	}
+	open := func(who, month string) error {
+		return masters.OpenPeriod(b.Ctx, b.App, b.As(who), masters.Opening{Month: month})
+	}
+	closed := func() []string {
+		f, err := masters.ReadFrame(b.Ctx, b.App)
+		require.NoError(t, err)
+		return f.Closed
+	}
+	housetest.Refused(t, ask("clerk", "2026-10", "r"), fault.Forbidden, "")
+	housetest.Refused(t, ask("admin", "2026-11", "r"), fault.Refused, "is not closed")
+	housetest.Refused(t, ask("admin", "2026-09", "r"), fault.Refused, "2026-10 is closed after it")
+	housetest.Refused(t, ask("admin", "2026-10", " "), fault.Invalid, "Say why")
+	housetest.Refused(t, open("treasurer", "2026-10"), fault.Refused, "Nobody asks")
+	require.NoError(t, ask("admin", "2026-10", "an invoice came late"))
+	housetest.Refused(t, open("admin", "2026-10"), fault.Forbidden, "You asked for it")
+	require.Equal(t, []string{"2026-10", "2026-09"}, closed(), "it stays closed meanwhile")
+	require.NoError(t, open("treasurer", "2026-10"))
+	require.Equal(t, []string{"2026-09"}, closed())
+	housetest.Refused(t, open("treasurer", "2026-10"), fault.Refused, "Nobody asks")
+	b.Proved()
+	require.NoError(t, masters.ClosePeriod(b.Ctx, b.App, b.As("admin"), "2026-10"))
+	require.Equal(t, []string{"2026-10", "2026-09"}, closed())
+	require.NoError(t, ask("treasurer", "2026-10", "once more"))
+	require.NoError(t, masters.KeepPeriod(b.Ctx, b.App, b.As("admin"), masters.Opening{Month: "2026-10"}))
+	housetest.Refused(t, open("admin", "2026-10"), fault.Refused, "Nobody asks")
+	f, err := masters.ReadFrame(b.Ctx, b.App)
+	require.NoError(t, err)
+	require.Nil(t, f.Asked)
+	require.Len(t, f.Changes, 5)
+	b.Proved()
+}
+
+// What hangs in a month is told before it is closed: an invoice that is not verified, and what is here and not invoiced.
+func TestWhatHangsInAMonth(t *testing.T) {
+	b := housetest.SetUp(t)
+	hanging := func() masters.Hanging {
+		t.Helper()
+		h, err := masters.ReadHanging(b.Ctx, b.App, b.Today().Month())
+		require.NoError(t, err)
+		return h
+	}
+	require.Empty(t, hanging().Invoices)
+	require.Empty(t, hanging().Receipts)
+	held := b.Held(b.As("clerk"), 1)
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, "DN 77", "4")
+	h := hanging()
+	require.Len(t, h.Invoices, 1)
+	require.Equal(t, held.Number, h.Invoices[0].Number)
+	names := []string{}
+	for _, r := range h.Receipts {
+		names = append(names, r.Name)
+	}
+	require.Contains(t, names, fmt.Sprintf("%d/1", order))
+	_, err := masters.ReadHanging(b.Ctx, b.App, "soon")
+	housetest.Refused(t, err, fault.Invalid, "A period is a month")
 }

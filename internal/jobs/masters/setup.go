@@ -276,6 +276,8 @@ type Frame struct {
 	Rates   []store.ExchangeRate
 	More    int64 // rates than are given
 	Closed  []string
+	Asked   *store.PeriodAsked // a closed month that somebody asks to open again; nil: none
+	Changes []store.PeriodChange
 	Open    string // the first month that is open after the last closed one, or this month
 }
 
@@ -301,6 +303,14 @@ func ReadFrame(ctx context.Context, a *act.App) (Frame, error) {
 		f.Rates, err3 = r.Rates()
 		f.More = r.LeftOut()
 		f.Closed, err4 = r.ClosedPeriods()
+		if asked, err := r.AskedPeriod(); err == nil {
+			f.Asked = &asked
+		} else if !errors.Is(err, store.ErrNone) {
+			return f, err
+		}
+		if f.Changes, err = r.PeriodChanges(); err != nil {
+			return f, err
+		}
 		f.Open = r.Today().Month()
 		if n := len(f.Closed); n > 0 {
 			f.Open = day.Day(f.Closed[n-1] + "-01").EndOfMonth().Add(1).Month()

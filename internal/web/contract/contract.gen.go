@@ -180,6 +180,30 @@ func (e OrderSheetInvoices) Valid() bool {
 	}
 }
 
+// Defines values for PeriodChangeWhat.
+const (
+	PeriodChangeWhatAsked   PeriodChangeWhat = "asked"
+	PeriodChangeWhatClosed  PeriodChangeWhat = "closed"
+	PeriodChangeWhatOpened  PeriodChangeWhat = "opened"
+	PeriodChangeWhatRefused PeriodChangeWhat = "refused"
+)
+
+// Valid indicates whether the value is a known member of the PeriodChangeWhat enum.
+func (e PeriodChangeWhat) Valid() bool {
+	switch e {
+	case PeriodChangeWhatAsked:
+		return true
+	case PeriodChangeWhatClosed:
+		return true
+	case PeriodChangeWhatOpened:
+		return true
+	case PeriodChangeWhatRefused:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Role.
 const (
 	RoleAdministrator Role = "administrator"
@@ -1230,7 +1254,9 @@ type Founding struct {
 // Frame defines model for Frame.
 type Frame struct {
 	Accounts []ChartAccount `json:"accounts"`
+	Asked    *PeriodAsked   `json:"asked,omitempty"`
 	Budgets  []BudgetName   `json:"budgets"`
+	Changes  []PeriodChange `json:"changes"`
 	Charges  []ChargeKind   `json:"charges"`
 	Closed   []string       `json:"closed"`
 	Company  CompanyEntry   `json:"company"`
@@ -1271,6 +1297,36 @@ type FreeEntry struct {
 // GivenPassword defines model for GivenPassword.
 type GivenPassword struct {
 	Password string `json:"password"`
+}
+
+// Hanging defines model for Hanging.
+type Hanging struct {
+	Currency   string           `json:"currency"`
+	Deferrals  int              `json:"deferrals"`
+	Invoices   []HangingInvoice `json:"invoices"`
+	More       int64            `json:"more"`
+	Receipts   []HangingReceipt `json:"receipts"`
+	Unanswered []int64          `json:"unanswered"`
+}
+
+// HangingInvoice defines model for HangingInvoice.
+type HangingInvoice struct {
+	Currency       string `json:"currency"`
+	Number         int64  `json:"number"`
+	State          string `json:"state"`
+	Supplier       string `json:"supplier"`
+	SupplierNumber string `json:"supplierNumber"`
+
+	// Total An exact number with a decimal point.
+	Total Decimal `json:"total"`
+}
+
+// HangingReceipt An order line with what is received and not invoiced, below zero where it is invoiced and not received.
+type HangingReceipt struct {
+	// Amount An exact number with a decimal point.
+	Amount Decimal `json:"amount"`
+	Line   int     `json:"line"`
+	Order  int64   `json:"order"`
 }
 
 // History defines model for History.
@@ -2311,6 +2367,35 @@ type Performance struct {
 // Period defines model for Period.
 type Period struct {
 	Month string `json:"month"`
+}
+
+// PeriodAsked defines model for PeriodAsked.
+type PeriodAsked struct {
+	At    string `json:"at"`
+	By    string `json:"by"`
+	Month string `json:"month"`
+
+	// Own This person asked for it.
+	Own    bool   `json:"own"`
+	Reason string `json:"reason"`
+}
+
+// PeriodChange defines model for PeriodChange.
+type PeriodChange struct {
+	At     string           `json:"at"`
+	By     string           `json:"by"`
+	Month  string           `json:"month"`
+	Reason string           `json:"reason"`
+	What   PeriodChangeWhat `json:"what"`
+}
+
+// PeriodChangeWhat defines model for PeriodChange.What.
+type PeriodChangeWhat string
+
+// PeriodOpening defines model for PeriodOpening.
+type PeriodOpening struct {
+	Month  string  `json:"month"`
+	Reason *string `json:"reason,omitempty"`
 }
 
 // Person defines model for Person.
@@ -3447,6 +3532,21 @@ type ClosePeriodParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// AskPeriodParams defines parameters for AskPeriod.
+type AskPeriodParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// KeepPeriodParams defines parameters for KeepPeriod.
+type KeepPeriodParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// OpenPeriodParams defines parameters for OpenPeriod.
+type OpenPeriodParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // KeepPhotoMultipartBody defines parameters for KeepPhoto.
 type KeepPhotoMultipartBody struct {
 	Files *[]openapi_types.File `json:"files,omitempty"`
@@ -3766,6 +3866,15 @@ type ChangePersonJSONRequestBody = Rights
 
 // ClosePeriodJSONRequestBody defines body for ClosePeriod for application/json ContentType.
 type ClosePeriodJSONRequestBody = Period
+
+// AskPeriodJSONRequestBody defines body for AskPeriod for application/json ContentType.
+type AskPeriodJSONRequestBody = PeriodOpening
+
+// KeepPeriodJSONRequestBody defines body for KeepPeriod for application/json ContentType.
+type KeepPeriodJSONRequestBody = PeriodOpening
+
+// OpenPeriodJSONRequestBody defines body for OpenPeriod for application/json ContentType.
+type OpenPeriodJSONRequestBody = PeriodOpening
 
 // KeepPhotoMultipartRequestBody defines body for KeepPhoto for multipart/form-data ContentType.
 type KeepPhotoMultipartRequestBody KeepPhotoMultipartBody
@@ -4153,6 +4262,18 @@ type ServerInterface interface {
 	// ClosePeriod Close a month of the books.
 	// (POST /api/periods)
 	ClosePeriod(c *gin.Context, params ClosePeriodParams)
+	// AskPeriod Ask to open the last closed month again.
+	// (POST /api/periods/ask)
+	AskPeriod(c *gin.Context, params AskPeriodParams)
+	// KeepPeriod Leave a month closed that somebody asked to open.
+	// (POST /api/periods/keep)
+	KeepPeriod(c *gin.Context, params KeepPeriodParams)
+	// OpenPeriod Open a month again that somebody else asked for.
+	// (POST /api/periods/open)
+	OpenPeriod(c *gin.Context, params OpenPeriodParams)
+	// GetHanging What hangs in the months until one, before it is closed.
+	// (GET /api/periods/{month})
+	GetHanging(c *gin.Context, month string)
 	// KeepPhoto Keep a photograph for a delivery.
 	// (POST /api/photos)
 	KeepPhoto(c *gin.Context, params KeepPhotoParams)
@@ -8285,6 +8406,151 @@ func (siw *ServerInterfaceWrapper) ClosePeriod(c *gin.Context) {
 	siw.Handler.ClosePeriod(c, params)
 }
 
+// AskPeriod operation middleware
+func (siw *ServerInterfaceWrapper) AskPeriod(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AskPeriodParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AskPeriod(c, params)
+}
+
+// KeepPeriod operation middleware
+func (siw *ServerInterfaceWrapper) KeepPeriod(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params KeepPeriodParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepPeriod(c, params)
+}
+
+// OpenPeriod operation middleware
+func (siw *ServerInterfaceWrapper) OpenPeriod(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params OpenPeriodParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OpenPeriod(c, params)
+}
+
+// GetHanging operation middleware
+func (siw *ServerInterfaceWrapper) GetHanging(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "month" -------------
+	var month string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "month", c.Param("month"), &month, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter month: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetHanging(c, month)
+}
+
 // KeepPhoto operation middleware
 func (siw *ServerInterfaceWrapper) KeepPhoto(c *gin.Context) {
 
@@ -9564,6 +9830,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/tax-codes", wrapper.SaveTaxCode)
 	router.POST(options.BaseURL+"/api/rates", wrapper.SetRate)
 	router.POST(options.BaseURL+"/api/periods", wrapper.ClosePeriod)
+	router.GET(options.BaseURL+"/api/periods/:month", wrapper.GetHanging)
+	router.POST(options.BaseURL+"/api/periods/ask", wrapper.AskPeriod)
+	router.POST(options.BaseURL+"/api/periods/open", wrapper.OpenPeriod)
+	router.POST(options.BaseURL+"/api/periods/keep", wrapper.KeepPeriod)
 	router.GET(options.BaseURL+"/api/tables/:kind", wrapper.ExportTable)
 	router.POST(options.BaseURL+"/api/tables/:kind", wrapper.ImportTable)
 	router.POST(options.BaseURL+"/api/invoices/:number/hold", wrapper.HoldInvoice)
@@ -14016,6 +14286,165 @@ func (response ClosePerioddefaultApplicationProblemPlusJSONResponse) VisitCloseP
 	return err
 }
 
+type AskPeriodRequestObject struct {
+	Params AskPeriodParams
+	Body   *AskPeriodJSONRequestBody
+}
+
+type AskPeriodResponseObject interface {
+	VisitAskPeriodResponse(w http.ResponseWriter) error
+}
+
+type AskPeriod200JSONResponse Done
+
+func (response AskPeriod200JSONResponse) VisitAskPeriodResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AskPerioddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AskPerioddefaultApplicationProblemPlusJSONResponse) VisitAskPeriodResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepPeriodRequestObject struct {
+	Params KeepPeriodParams
+	Body   *KeepPeriodJSONRequestBody
+}
+
+type KeepPeriodResponseObject interface {
+	VisitKeepPeriodResponse(w http.ResponseWriter) error
+}
+
+type KeepPeriod200JSONResponse Done
+
+func (response KeepPeriod200JSONResponse) VisitKeepPeriodResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepPerioddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepPerioddefaultApplicationProblemPlusJSONResponse) VisitKeepPeriodResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenPeriodRequestObject struct {
+	Params OpenPeriodParams
+	Body   *OpenPeriodJSONRequestBody
+}
+
+type OpenPeriodResponseObject interface {
+	VisitOpenPeriodResponse(w http.ResponseWriter) error
+}
+
+type OpenPeriod200JSONResponse Done
+
+func (response OpenPeriod200JSONResponse) VisitOpenPeriodResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenPerioddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OpenPerioddefaultApplicationProblemPlusJSONResponse) VisitOpenPeriodResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHangingRequestObject struct {
+	Month string `json:"month"`
+}
+
+type GetHangingResponseObject interface {
+	VisitGetHangingResponse(w http.ResponseWriter) error
+}
+
+type GetHanging200JSONResponse Hanging
+
+func (response GetHanging200JSONResponse) VisitGetHangingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHangingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetHangingdefaultApplicationProblemPlusJSONResponse) VisitGetHangingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type KeepPhotoRequestObject struct {
 	Params KeepPhotoParams
 	Body   *multipart.Reader
@@ -15712,6 +16141,18 @@ type StrictServerInterface interface {
 	// ClosePeriod Close a month of the books.
 	// (POST /api/periods)
 	ClosePeriod(ctx context.Context, request ClosePeriodRequestObject) (ClosePeriodResponseObject, error)
+	// AskPeriod Ask to open the last closed month again.
+	// (POST /api/periods/ask)
+	AskPeriod(ctx context.Context, request AskPeriodRequestObject) (AskPeriodResponseObject, error)
+	// KeepPeriod Leave a month closed that somebody asked to open.
+	// (POST /api/periods/keep)
+	KeepPeriod(ctx context.Context, request KeepPeriodRequestObject) (KeepPeriodResponseObject, error)
+	// OpenPeriod Open a month again that somebody else asked for.
+	// (POST /api/periods/open)
+	OpenPeriod(ctx context.Context, request OpenPeriodRequestObject) (OpenPeriodResponseObject, error)
+	// GetHanging What hangs in the months until one, before it is closed.
+	// (GET /api/periods/{month})
+	GetHanging(ctx context.Context, request GetHangingRequestObject) (GetHangingResponseObject, error)
 	// KeepPhoto Keep a photograph for a delivery.
 	// (POST /api/photos)
 	KeepPhoto(ctx context.Context, request KeepPhotoRequestObject) (KeepPhotoResponseObject, error)
@@ -19793,6 +20234,164 @@ func (sh *strictHandler) ClosePeriod(ctx *gin.Context, params ClosePeriodParams)
 	}
 }
 
+// AskPeriod operation middleware
+func (sh *strictHandler) AskPeriod(ctx *gin.Context, params AskPeriodParams) {
+	var request AskPeriodRequestObject
+
+	request.Params = params
+
+	var body AskPeriodJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AskPeriod(ctx, request.(AskPeriodRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AskPeriod")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AskPeriodResponseObject); ok {
+		if err := validResponse.VisitAskPeriodResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepPeriod operation middleware
+func (sh *strictHandler) KeepPeriod(ctx *gin.Context, params KeepPeriodParams) {
+	var request KeepPeriodRequestObject
+
+	request.Params = params
+
+	var body KeepPeriodJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepPeriod(ctx, request.(KeepPeriodRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepPeriod")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepPeriodResponseObject); ok {
+		if err := validResponse.VisitKeepPeriodResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OpenPeriod operation middleware
+func (sh *strictHandler) OpenPeriod(ctx *gin.Context, params OpenPeriodParams) {
+	var request OpenPeriodRequestObject
+
+	request.Params = params
+
+	var body OpenPeriodJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OpenPeriod(ctx, request.(OpenPeriodRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OpenPeriod")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OpenPeriodResponseObject); ok {
+		if err := validResponse.VisitOpenPeriodResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetHanging operation middleware
+func (sh *strictHandler) GetHanging(ctx *gin.Context, month string) {
+	var request GetHangingRequestObject
+
+	request.Month = month
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetHanging(ctx, request.(GetHangingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetHanging")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetHangingResponseObject); ok {
+		if err := validResponse.VisitGetHangingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // KeepPhoto operation middleware
 func (sh *strictHandler) KeepPhoto(ctx *gin.Context, params KeepPhotoParams) {
 	var request KeepPhotoRequestObject
@@ -21018,328 +21617,335 @@ func (sh *strictHandler) SaveTaxCode(ctx *gin.Context, params SaveTaxCodeParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1tk9s29i/4VVC9t2pm9q9OO8k8rf3ilh9nfOPYfdtOsrNT2SmIhCRMU4AGAFvWP+XvfgsHAAmKAAlQ",
-	"Une77VeJWyAJ4BwcnMff+e2s4OsNZ4Qpefb4t7MNFnhNFBHwrx/ITv+HsrPHZyuCSyLOZmcMr8nZ47PX",
-	"JVlvuCKs2J3rcbMzWazIGusH1vjjG8KWanX2+K+PZmdqt9FPSCUoW559mp19PF/yc/se/eynT7MzQeSG",
-	"M0ngw5eCzyuy1v9bcKYIU/p/8WZT0QIrytnFxoz4r39LzvRv7cf/hyCLs8dn/9dFu7IL86u8cO/9pL9Y",
-	"ElkIutGvO3t89hQJsqglrr6B6dgn9AufFgXZqJdMCdgNXJZUP4OrS8E3RCiq57zAlSSzs433p9/OcFXp",
-	"/3Q/9PKGiB3iG8JQSRcLIggrCOILpFYEXVNWIs7g/ym74bQg35w1OzjnvCKY6S0sVlgsyd5mf/cotNv6",
-	"nUkDK8rgjfYHyhRZEqF/YVwFvhV6BxeaSx7/drbgYo2Vec2f/9iuwXsrV6vksTdESGpIPToauOk/NRWk",
-	"PHv8T7N+uzq7lPZ9vzaP8/m/SaH0twzBSZlLbeVtXrsj813wz25L937Ym/tcHyys3Lwjs+W1PSDpk6Xs",
-	"ssIFebeAfyiylsFZ2j9gIfBO/1vWc6moqpV9i3tw6NC9b57pv3Fvue2sup8aWPeUczmnRY+bA7xM55jt",
-	"jftzaNwG7z7wvYF/7A/cJy0tztyz9lvBZZalIFJmrrCgarc3o2+Da4Q9FPtjv4tIhy7RRwXKPvdsuFQF",
-	"L8n4Xs3ONrXYcDn0xYQPCrK0QmN0I6QShKiEZe2RsZln84qZ2f3m69662/0OknqJKZPqLVyMWeR2Ir4v",
-	"Zer1PF0e16rg6wSpZN86c6LVPRhelCCkvBS0yF3UHMt9Tvk+RDnCSuKv3rslF4Kvk066IusUxaUiWKqU",
-	"OW3cescG1kzRanyK+3JSz9cuz73Dzc59fGY2MEgTJreGK052vW0EX1NJynds7Hp44Y6qVYXG2a8d2vnO",
-	"rLkt42ueclt0lzLGSp11jEqdA9Qa9+gsth/BXdhsBL/B1ZR9SFcCFe+rve/pkp1ThrTar7Xd7YqvEVWI",
-	"SrTBUhKj9nKt7Y7eK0fZtbhCBXuUfT4qvqQsLIRxilA1z9vRwXkJQW9wddJjSxxfDJ5YUlFtxBgmyr5l",
-	"MiwEqbDKuY/Mu2ee2mze4BY2sK0Tbt28rV13rSvvljrd9tXaYjbDM3ewedTfTFhCcA/lNSmv6HKlxhXV",
-	"rli44hWRCLMS4VqtuKBqh9QKK7TFVKEFFwgjSQquB5RryqhUAisuvjnrUcM9P86+BV3jCoS1/nqyIaPn",
-	"OmrCmFfOvOmENuwZZtfTDLdE28UwYXevf1lxRJgigpSIqhnarmhFEONzXu4QqSRBKyxRwdmCijWMSZLG",
-	"qWbSGu+em3eHjsG+hqNfOoPVRvdvihYjCJacyTyrVxD93Y6S6Z0yUbPU80iUqmKvUYLX84qEyLZDmCEM",
-	"y0VbLJEkCmFJS983FDnY7q1mmu0UvEXNmk0J7jTn19mukOYaSdiUNb/ZO4MJD+1TKEuE3uCqJslSIiYp",
-	"zVvc/ONb98bK/RzrveIyZtKAzCBha6/DN4HfK67Spd0brkI7rd/xhixUiE+xsn7MNSppiRhXaMnRHBfX",
-	"mlEP+Srj4UPznxozlSnzgdnDx2zJeSnRlghivMGknCHK0JaLUgbOGqjetSVV8ufXWFwHySOIqgXDVggk",
-	"vq9mtPEY9BXlgzidn3VZyvuYt/PtJrRnwjKw5TiPaTqLDJ6ZulwSNeHMzOHBFM/S3inpWOiZ/oVUv0GM",
-	"fUHbymKfZMeCfzLGxgpivBqJc/DVyrHN1hyzbwnHxjk2HtU4tliLwBR7fN/napiko95aX0qf0btM7pwq",
-	"zbeHuTfXYbvmYvSg/qjHgNa6TRfj3oEaV123Ei40MXQ2pxhKraY7StuAfzg8kKVxy94arRuWGSHmJhZa",
-	"7XO8UbU4qeqTpbXEbGHNzOs1FrsMK89Zxe7J4PqbCGNexJNvcdeL58lLvHZ8kChqoo7t9hbva+/443Os",
-	"yJKLXez3K7uVU67FdomN/9tOpllfdw7tF+Pb/JqdaqOPFx5utzzBA9ilwXikqKVJ3nk+CTV+sFuS4cd4",
-	"akP3C2Qi8y6grxkLs90Mbala2b+U8OtPb5+/QX/59s/fovlOm+LFCpFzG/OXxk1qDPB9+RLVRljq/SkV",
-	"ZiUWZfb9acVm87xTjmJbqVJ9HHubyZCVzG4b55xfS71RVEkkeEUQZqXZVMrAmYGRudwRF3uk6Ow9UON3",
-	"EhlRCI4nvaiAO6mdeXdyH1bEzMA3DEa3vCQKBwI9B1xs/vUxfnZ5NeFwwVPN3Gft/RH1UT+vMF2f1I1a",
-	"CFJSlaUzL+kNYT9txp5o3NlLwaXMeH9lzeHU4b1A+tCDsKPWixAwjNd4l+fLiuSdZCojG8JK/VzwdFgh",
-	"Bi5cCT5csKufIMb1cV0iKuFAkxLtiArnNylelWEP5hZLpH/VB5wqOMHblbbYwW0Moilsq29XXAbca68Z",
-	"gl/QSj+JlvQGpqhQvUE08iaqVqXAW5bIUjE1DJzq4F63WUluWx2TWN5yLOlxv6F89Ai+ZOXJonunjb7Z",
-	"6aeEJwPuJypRYQ7ME5D6vFYIthLhqjIc0xf1FVHKcP7oQXxjhk47xfoMv2bm1H58bR77k7/HvUN6XGJo",
-	"45Wq4LH9Gzi+4ARhQZBUtKoQ1sNJCX+xu4qwRFtSVaFDG6W1++oY1d80dMjgW1mbl6SppeRjaGQ8hp3g",
-	"itjl36v6IfjCrJm+nVt8b/I9YhgybzIupjH38YKPHxKQT6+4GM4nXXOp3pKcS1M/8b/znb0s6yONcy1x",
-	"/ATv84C7dj8fwOSr6k1Pc8My4if/WOrv7Vy79YOclm2OHo81LMW64undAmEEK0tStn269F4EukjCa4bI",
-	"sbfr0b28FOSGkm2+u6zJPw7fcYyrViKzUv/JPWSMHXPNpWuF2KQeRr5olCpkB/nJ6XCt6n9La0SlfxJM",
-	"umSdvOBM4SJsKeTr67d33wdV8CyhxLeZAQIocUif6itKqrIpjOjPFrT4YUV/yYlEnCF70bcqf4Ka4BRd",
-	"I72cnguLnrUnoeVQNyFvpdHjNy34aqXzXV2a+cbkoCD9jK8ya/sUcWcDl1abzaAvxNwOTjg4+jETpCJY",
-	"5mQjmQfGozruxTO39NGjA9s6JUUUDn0kVGo9m+Ff86SrPtVXZBHexoCT+vu0613vjFmBN93mlcGt4iXJ",
-	"9RRrXYa1PhJrpGKGgDoztF1xhE0KqvQcHGpFhP5nwdfEXsUBp6V5rnwavijdz892Qz+LdEI0qbIBSpji",
-	"tsDN8Z6vSeMHciVwWqugEim6jhS8Rf1WJns4cEHxJsd4i70k40geR1ELEfFoaZ2rs/EzSxSjjA0vIRa3",
-	"aPY6wleULTUrcZmd8atXQlgRpnGZEvmymT5YRtzfLnre+tGtm95xtbJ7prcDXxOGFoKvgxufd/BBJrVu",
-	"lEG55050sx128eH9hrjApBrPtj5rNJOkIjekSsnerOia5qRq6eFh73BizEGzokvrDkvoTYUTaxoU/vi6",
-	"DDOOwh8dxxgWceEuxf34DIL4NPr9sw/nf/zrH5JMPrXl7xXZhOdes3J4efuH09LUrdpu5N427b+3nYSj",
-	"dEPIMM9BLmxi1vQRcp0hSyu8QdPyoFsv5l+yk6Kb+US2xhl7WZkX0chohdmyxr166W/DacrT43ThA5EX",
-	"WVlxRpKqTo9SINmPC36bHAa24UF7NszEvb32phghsue8zlCg3nO01kKCLxBG2n5Aa3xNkGz/DFeRIuvf",
-	"ScS3ATVJj5efU8KbHiynJqzYXDbzjpldfJgitZC55vKKV2WqEeXbAKmlLqmDN3i3digWCcMFKQhE+qaE",
-	"sRo7qn1Lx2Iwe+LNKbjbYPVn8v7f+RYtsAAO1wqOOQQmKoi0iowKzNCcIBco7DN/4UL0/esZfmqUtyXV",
-	"FojL3k7YU/PNzPzlXP+I3ebyhG59k6Kc8Yk99jB+jmairU++eXFnr+LM8crsTcAjiyPUb2n2xEbFbXmP",
-	"xDsJeTIQkqfLWmity0byCKvXeuKe/Wum/GtAFj23nPXarC+TgT/sWwnd+eubRbahW+y0Rdq4vfWi+kx9",
-	"tExKI+jfNq8bvgj3xoco+QIHwhBPUUFvaIW0QTJD//jHP/5x/uOP5y9e7Km6wQvGcV3/pQyRj7hQbs8g",
-	"EIBRacajDadMBT6wwUoRoV/w/5//z38+Ov9/fv2v3//zm1/N//3hf/6Ps+AcFkSIBMt0z/Vxo6cFqW4F",
-	"rggrsUBrztRKWu1fKsPSwNxUIrkRBAdkmKvr7/PWggqpzEtnSNbFCmGJvnv03Z/PH327t/i/hJQ/mE3I",
-	"obp/xk3pvR0fJLzdoxc1yc4l3GBhd8LsgNka5RwONYGylG5Gm7NzjXNC/1binauw5lI1zo89UyI3JXfM",
-	"4d1muvUrBVuRkVQYxjSZQi4fWE4ytMBAGWz+kXdr6D3ZKSroOrnNSrxEuiYztVnJEAdd1ey0WA1YKHlo",
-	"baPiysiD5OhByWMF0Q0oxihx9+3Mmnl4GPYTfgWzmaVb8tCm55rkpTnmSQa0LxpCXhtbC5KixtZMZn9W",
-	"89OY96ysbc3oYEVIs1k/OYpl7Ng06BPzVHwypPzRyY3c5LGewJ2TirMleKewu1Maz++cFBbKgqonyJxo",
-	"6cSylRKeWA4o4vmZrK1s7d98Nv3Zc72a9OfSomr0jv2KVOWESGMomgFFL839pNW0YH5nhnDPsc6BYlOV",
-	"9Z5stq9rJtJJuoQ9CzMfeAGzy4WKFcGbyNVUEiyiP8Hn6OGV02PXuTYIYqqWsSIoszpdY5RSiThrSiCs",
-	"YyYvO8Q380L+PKmsYp2HYpi4EnN+OKt2biHYWErpC8gCQswuAzWOh8xHMq3akdpivwgz9552KCM2MSCa",
-	"EtB8o90jb+0dg9qxRHNsZs3Z6tji3smxzG0YY+BQT4sLtWg9Ka4Tzsyb0/JYS7xLRvTM0Q/McqN5S/yt",
-	"DcL2j5CpnIcb0TPeuRqJ5o4vlXGVbjLkHLrNiise9Z7/NQnPMBATi1RcAYTNJRYqLNDAJRFL+NNCFLwj",
-	"4MSBPaZMS6QnaF5hdv0Yblz90jLFgWC+9ctqF8ZAcFJcopLDi3FZonqjlaAeIMyfxhMr3FG3FQ4lHFEX",
-	"VmvZ3vHq0DGcggpAFgmF1Z7IA+SCyKVzBPSMW8WxwC2MRS+GemQsi3CaquJorrmWlgjPtUhQjaSwuoEm",
-	"egJPpYZVQggWzdYOsda0RN0FhXKdnCQwU98TwUbN8GkcPf/sIKiQZiNaCJDBFDO37e9XFnM1q6yhSVVO",
-	"y1HyUFVDmc951Yf+PR2pTbQOv0AGu1FXID3WDO3fjbMzl+vVdYxTicjHDQA2fXP2mNVV9Wk2lumzS+Ql",
-	"bb3R3Cyc0F5Gq/Xz9BAPNyle8TgHDHUBaPB2R2bhy5NKtCFCcobWeKcvNZshjxjfZqn0rf6TkZ52MnA/",
-	"LuiSsmQNMw7u66tCATXJ6Tg5EAyC3BAhXaJhUjgWHpDJQGqp6lSqD8HXiaI+4jCXrJz7Ie3w3BCmRt1v",
-	"Q3iMo5pUA4DgwWC2G9bJiHNJck4ENMvpYTv70q3hGD8tP1aP+oJna20s5ouPViO8Vl61MWYugVYkFCCw",
-	"gdgd52Ka2ZeRQuvBjw74glNwgYyplP7ptzA+/OX9jDi3rPYrQ25hgRfqdnBqw19QoiaBeeVFiYcO/QE1",
-	"0C2AYFMgGwRbjSPWwvZO8UmUji6DUlEPstn107Y5PV0qEk4fX72eX25QFVaPsHQZ4ZIQ9gT8ewY5gK8J",
-	"pEpck41Ca4KZwUel0jeiktMO1pTRdb0+e/xtbjuToSfHeCm6Ye8JyQ0iHmmOo1O7N1BpRmwdipI2yVmY",
-	"aYRAzP/5kPY/bBrwol7bpkrRH9/mCMuJafwHQ7lmOfzyLOzcgPZ2FaRi7MQ2s7FPelTp0cC/FjzlbZ8P",
-	"2vB23JfWbv1kCL+I2ZsVxpxnjo+mlCy4IHTJMjG/E3pMmNxmt+xmDoN7ml02H2hxEvYft+imeyZuoHws",
-	"EP993MBjzRAXSGprC1cNLhYV2kJGhd6yfrVFEKUxvf1Y0YFUGx8OzCSzckJLshiv525y1gYhYGMBFyrT",
-	"ISyzQ39voiHLENzrOOZBCtxeLjzfc4vLuV9kV5Uu0XBjy9WeNJVxEJJw6AGUIYu8lxKk8AABe336sIIA",
-	"iGNZYGkMtUUFL9MQIgLu5AQMiG6c0qtXtin2Ls83HW8QRMc053MefkJpk2Myk4VcNk3gnj6m81vfV2+J",
-	"yglVNvL85JXZCn/M0G0+4I/Bl+ibefxhM8oYCCUtRi/Jn+2wUPEjbKib/sz30Tdb5PHFAHdOq0IFsZ+B",
-	"mOFwUAOb52dKBdzqnp8cHFgZBar2tmkcyHl69BGLV71bY+gd7/QgEzWxGi1lyxfJnv48nTYSyfU0UG8C",
-	"rS/RUT7IUTckGw30HSPomnGTn2f1nN9JZByVT0wnVSqbS8eFSQy2J4egoyAuE21PhgrMilXYh1xG8osG",
-	"lNEc7OcjtezbEBaevqIqRc81XmTr6zXPeLlw8PqZ26YQQTvCMzd6ahMQo5DEQ1wKCiWEAphKaxtnF9k8",
-	"MLMzCC+rwbfMzSLFqFiR4hp66SiOJN7NEJbQxsh82MWfJMKCqtWaKFq0SftbvDPPQaOWIF6hjw816Fp2",
-	"47QBUfHiWjrMkHBnkUan767qB4umC+UGBtzYSzKFwH4wv3QwGhjJ0IslmzGCM5sUNOK0u5i3nesABgVX",
-	"k9O+ePALBrejj4uQ86UBHp+dyVpsqjpLY6oFi3m1s5QOgD9MvwB/wbtR75o9pG4mbdtmizzdHl74tF3M",
-	"Pn+Hj7SQ6j2Zcq4/kKoyJUpOsXB53rhoynJkTWTLVGCUeHi38PugB3nPzDHvMlBlaE6wkFYWpHi6RBxp",
-	"J4qXmQaX+dejo2XOUj1mcdTMZsVBuvM6Gww3LrrwnFQj13bSLdSsyrwxOvF8fKtQg7jERht/DY8DL2Pi",
-	"O4PdpMNjPc16So+5SMar68J5PJj1DZZyy3to+X8MDv7vPnpDelcSt9V7Xl6zp/bdM7813qzbNdSba5Ch",
-	"xOTWLXl2XAP7H4J9BDdkbv+aWHh8mpXpdMfe25q+a+lJQd7xGPywjzD0yUAEXLW9CPeaYpofTEGSBRFA",
-	"+onkNmo/uRz6oLNlTZU0qTnGRhpqABnJrOJaFWTgXYY0zrUBl0jvDd+Cx3wbQsDOCfLtGUFeGhJWObA2",
-	"WJEwpNyiltZ5E6aT4jZE7BJvTaZryU2f0oMplu2BAmdt4EUNjsiBU+qJLye33OmetYKjPaStL8rnfm+D",
-	"HcW8BnLWAm3AS2JR11eCkKeeXXQfOjZlJ3XHNJ/BFGa98ikx58E6qdO3AnB6vXHaDSUJ/I3eEHbpXcI5",
-	"vdvT7+69+Q3epH+nUvHsHTcSM/382a9c8e1QZthIepv76MDZ8b5zyrQFB9oQgAVQPJJGWoXLYl6bDJ4S",
-	"knc4wsyY2S5sHq45igTo9Q8JvdPaXh02XG8RIGDy5h3thIO7bDuanDAnLop/Bj9FQEHhtwgiaCZgQ7zD",
-	"+VGyowcTjvVPH6y9mmhQtlAOTcas955GNvkpeSVpml492521GzvQG13TfYp8TpfC6Y3ZetDAdtnRvhx6",
-	"8vlyYTj5qE4FIF3x8QJ1OFVJmD7T0D8OjJnAEjoJnj3UkKKfvmPAF8ySYlSRP+eHjBustrTrx9L+wKxk",
-	"EM3pX7WwUu8rugl9ecfrY71sj1Tmzc18WxS36L35er3hQl0RWVcqO/ZRkSNI3MGijmPHwYe90JHz1ysU",
-	"gwBTW1TgOXQHK8YsJSclV855rYJ9vwzQ1BNE1hu1s/krBnRbX+5gwxk8qUCZ4lCy05Gi3lwIUiQjGmYF",
-	"yXsLOVnQfLwzYlrfzwwfoPPeOli79p43M/+X3QRc/ruWClIuf52dOLqfUfCe3tUxN/u1zRUYd3oKssH0",
-	"+I1hTaHVB3enjhfOh2sJomlql5zGmnaW2ELUQBm9AfoAfwO41gBt+i9/cMKASguhptIOfraLJswmBxjU",
-	"foWY0y1K0+Z5PzOjdcT45BgQu1Mq722cOTEmmZrg2gs0G3ssgHjUFMk2Ye1UCIBOwurEbGeL7nqE5NTB",
-	"XNSTtEGLgRQcMa81EfHmXfOW2+nO5s6QS3ad0lt86NmsvuNtluogeHQCBEI3b7WzyFAaqwfA4zJa4TR7",
-	"rNccK9erJ5zy2jlMA/LlEmd3ms/OCdzXYgBqdmLiX0YXjXRz1+k3eYk0gbCEPjBypu8vZiWihPSipld6",
-	"A7+xXfGKJIcoNJXi2ECjHp64+jKkfaR3NyBiIEdmqIAbf8xJnnHdLY7rKLBpAR7UnHefm2/273XjJwjk",
-	"ZboLXy+t3c3WwWBDyO2mDbiA3BG1FuuJCvXW3IGxH8NL8Nn6HOw2DDkd7OunIKc4Q7gv7PBG1SLqInY/",
-	"R7zEBe42FjnUHA4H+klxHZ+g6faXhfOE6Tqzn2PYSC/Hv2vahKVWbhqzP77bibCh+zjt3dqqAPh/e2Pa",
-	"TtAMkMZU8v0wcoyOdqMevZRlgkbtHmmAbw/wc5c1eZ8GWHJkvJ5jlvDk+5aDsJ/TdaAcFr2P2EJHwQ+y",
-	"mTC5OdKpBl3LpmFl7mA0Wr6NlDNs9lBy/Z9yq2AO1C4jCI1NavAWM2VzgnDpEoVdFtfvn304/+v3f4g0",
-	"IYQ8mPHGnzCsbU0syL/hwojjOc4xu0ZuGJQeVFgRqdy0ItO5obLrhPBz0mlU2ea1yIwSTEFs8lT6oUfe",
-	"u3ibTWSS/r+nhgTjNoDngUypxzpKaeFRAKhOX6KY592cne0IFtXuKimu1OgEsxC+TsPJTaWT5dE9dghE",
-	"Z53pZTjXL0wwB6CxxTqlcMYw6+oIHe+Jt7auaB0BeJBuVGvT2Qw5a9IZHb/JXYh7fi21O3WhLuLZooFt",
-	"LICyZyB0zIGuuuqr6c4sMDLdwxVrmmetYausIj5k6mh98liWDtSJxNJkjqah3q0+6fIm0pWo+6JkDFwq",
-	"A/kd6zUWu3uQ+3HkyqoWXj0xn8nJtoFkEyce4uIskI5iJUzH6TQg2zzQdnfamjItRyzLpMFTr8j6+Sqp",
-	"tdiRIk7R0phAdYmKlFVFKxdzoxYPIAQxOwO/ckpyqglB7EUkbC1LPxphXmvJYIMSMRZ6m1/rEiU7ZXqT",
-	"KqJGkMEz2OJW9jV1I731DW3nvQFqa+h7KFabftEkT2oRRgMKITf1IZ6+H0Z4GoPGSS3cG+Xa2+5G/lkU",
-	"Ho2f5dE275x9WJFXVaSRuiRVlROceE+qKuI08kT93bYlTvOhtw2fD8x8yRaErSnYFYmNHLTt2m2Y24rF",
-	"FvzNHs7OmWop2ZYnDbR7/1+8FiwbRedorl5mU+Nzs4rcBEJL+qGfZ4crWp61rSTADv3XAiqwtea4qWjR",
-	"5AXoQ2zq2ee0LEHFlHTJ/gX1rBVWoLCuSUmxHoVp1SmsaLnwDVmod7W6mxz1zHzdPNNpg3eum3KokP8w",
-	"2yap6qXf7XIkhd3ZCjVpimLcKkIsZJ2Yh9dRJdTpMoULFdmtBhMhioEQgTwYKonrx9gM3kgLQbxdEebj",
-	"POi/2TTkMgnrIYK1a2ES3JoDgAluD4NEgQs8H6RJ0pK4/r1rqmx3ItcRUBI1Q/9NBEdUfoOeziWvatPY",
-	"AjPbPtEi+bmMpADyjX0qRaG67iNOBm/GDREF6elywVfqBWY3oXFWuX42utsyLbF9P89nDShCrERrrIoV",
-	"gmtMU4AzYv7xBDFCoTauCU8wLpA+Ni7F1ToZv0FPq8rqU9A5SN+U5cwA2Ni/GCr2yaJfl6KRnlzjbHW7",
-	"7wKqHb8hwnWeCcvUrEzmcGbyX8OKUjn86XguL+xtq6E0Cq+dapyjLl3jjgzJmkrI9LWPLGxw+mxCb3mD",
-	"BmduLZvG4OwFy9tbXlelFrhog6Wc6eNiO1Sa4VsiCNJKTwCtRz+Rk6Z0aceHdHf9hYRG4+6T7onwjjGS",
-	"goifWgCe7rId6usYnClX2R3cpHrWdHEbFRxcpfBvBCz3+1H+1e/vpMx604us9xkurnMpc7urCE38R7vh",
-	"3RP2d741J2XN9SEBYEUM/6fvcEHQkt4QNkNgN5FSazoLDArPt49mjx49SsSveku2E+v9beRjFKZnOi6A",
-	"KegcRAd4y5UFIsudfp41kanB6+GR6ZIT1Sb3ktEjHsa3TZPPk1XH5+UJmQkNJDsnOPX99jr9jbB59U1t",
-	"eRyy37xnSuVjgYXo39LfBiWng019x9IUtPzdHOz6kBMl7GTjZKkf7n7yE5+9hc+aHUukx4S6qETZntIo",
-	"NEvmj/fC9Hg+s63QSMGSXfKkNR7eqXq8IMYLjHg3exVpCu0d68mnceT0JfidTtYlZaSQYgrMQkZvu4SD",
-	"GYdFMJQpJzebO+pODi86OH0Ykq8zZBjK7hNeTviBpROjb9xXR5RX7zC0C69bVSjrjJnUpORzdKyUn0mt",
-	"5Q7KQTyk2qjhxp4rdy8fzuZ8uEwQPzet3ek4GeU0/ffANOKwBhxmt3cbwkxxx1GUz0F2Wgouc3Ca86yB",
-	"iizyinyPkXB+WBBiHJgpMeoAa3cbbBXqqLGhST6loD2eLxTr0wYghn/jvIxElM2A1x7TB9oQjChXBlg6",
-	"Wd45D18GKHuO9nDkPvY2TGL2KZKknoUKP8ivNbOMVx5H8+wm8Y0SZ8iXNgu4hKNKbBOtBuuyYZBOZp6n",
-	"6MIWdlbfZd0enw46n93pujfJQs1xPzRZCMAInsrrBA0t1BbCAliE+xRD3VAg3mV/zmgnbJ84Qqv7oats",
-	"hVkpo2fWRvyg9KWpkPqdRPBU8BjnAVRssJTR+kjz49vY9WZ+/hAO3krbziAEKABRhPSarhaXxAQczPMO",
-	"lmT/5iN7rR29zt2mzUHLCVHWfG5mOBH8dhSGo0ktCQbJvj82PqxfvWFRCuM9ge36m2t00rU+UuBnIUvg",
-	"5FZYhmumjoxubuL3WSlWEPAPVVaqHCw4Lwn78KbkGZ7CplqLh7G4Ny6oGc6zzpCTS0FIeSkiK6yZwh/D",
-	"ZSI9g9Y0UmuRr82KPeo1k2vb9TdXtPvQ2L2jpV9JTgsgW5KiKfhzOV1W7nSTuowMhT/BgsJ5WbmgQxGB",
-	"Hcyz6ZV/Fa7Ai7Waz4gZ4LZVP3hagFazhH6wWtIlO6fMFNrzBdqu+Nren2aLEWeAZZUAQHYEURvdpTtC",
-	"XdRH6ySoi5cVZoyUA2gTbbLYaOAkv6l+Jcl2RURaMjFlUom60Nsne7lHjw6PzbQEdkpym0Tzp1CCdDrb",
-	"N8J6dA81NxLZYF6MjpdkvEFcp99TPGcl3H12Rai4ioSZwlPyTb285i+eZecZaP6WtPdGp6xz+LwegNmX",
-	"0Y56bCfNyDgQXEYj6XjT5u9HezbvK/QLWz3AiOnNB4ngT0wdvxbGWsmzve5ABG+0eDZQKOM4pafLhtvr",
-	"EVZVJmWpWYskSpqZSsS37AmYlbwGMwQz24TMDL0mZCObbuErLJNhXqL1HbF4XkBifB8BHb3lbtff34vO",
-	"099myZMxcRL0DuX2qm6OeFTGTBAvGHTuDJ0Qg69kwIFqBvgO1C7JXnFhW/LAOVnhG8h3JeEGEbkFpLSq",
-	"spYz5EEeE5PWw5gFYZoFh3ULruoJZfFxdzXBWY7fRtiGxfD7oOPnw8qmUUOONehsgH/N10SCsjrT0mDL",
-	"RcSrdbTCuWhN2prL28eBjZpq4HgM/rBlbxwBulv8nii4bMHTYu7jijMyM1WBYCIEt/YWwGAFKQi9IXk4",
-	"QZKI7EdU1nBVCzYJKefeVJR7aH176aVEkJl1HZtQhOmLbB9A8x1ivJPiHeQNyLY/YtX1McscsyJC6XWO",
-	"kNVkb/69avoxRSBQFu50g2Fo38aH5WoTmgPT3I3eiWjiTEZyW9FlZYaj2WjgyRZoNvWWvPG47VtP9pjY",
-	"q9MrnGhkkS/6w9DGvv7RUzZ8To5qSZeC3OT3acmz4K03I5qsSjJvCJkBrNgin+w7ao/dfSQTpTcTuGWL",
-	"BeshIY7UFPZjONI/M17aTPN2b19GjfiDEF4DsQyv7TioLbjpatJbJ2ZymxV0hPHH6M+a45nLhOxuHejp",
-	"fjHndQ9MpOPF66f6OE26Xz+xwAIMdmOXdEwS53RnptGvNC1ycFW1HTF/TXARxpoKjUyoqZo6ypzy0lIm",
-	"+CxHMDyz4TpnqAv7mYXeeZxQx3FjZabIIDdLPxaLzEoLi4fp9jy9uaCTJBOw1vP/9tpZJaUy50BL9r3G",
-	"AcfykbAat/y9IpuwUVgzaQua0zk4D37Djs48sT8PqcVWxR59iUnAOTC3KoAR6WcaWnC0pVX8aKvyeSka",
-	"5qIPZ1c5mLUEJ76HjNheKT1e8mv5O+K+A27Zojw2BPLOTHuvt7KhjVY7jmrYxwE0uoszrqgcFZ+xcaoF",
-	"nGCD9zuP+c6mXkUBx0eemM/rbdo6G0K/DkvNid0vj3KEAgeny/bhI9I7Se44tGenb00CkQcZ8f6kHTZH",
-	"4yh5hz+38vlk+R+TcFUGm/LG7/JeJ9pGiDXpXm0OxxBYybtaLbmtyc/C+ovbEe3B7buDbWfEJuxmcjqX",
-	"RElEF0grydrKsoG2ORSGJxY9NwjnA7Axly9edd4235nyjNMB2sRO/Ri+jFlNkGBb9sHY8jnQDvijQ2dA",
-	"fEtaryDitZCkuiESgQsJCaLvPmKjtzM0JwBLo2kF5ng/yXaOJc1xdUQxHUWeIzTHo7FPBuPTEtYRBwsw",
-	"LwzteNO36aR4qtFtmRJ06FL//yOCm/wobJOL930X/jk6fWQgs9rUUotFwqmXLajIsfDL8iqH7rRDdr/W",
-	"521As+gVoIU3EpoZTOmM3bYDCvgN3DwMChLWBghS3DXM0aJohU3Gu3OaJBcmxPsKxVr1/EwEXVBShvr1",
-	"cLWibAklMwpfE4b4YgHRtR05WhefLIXJQ8E4xrdFnWFyXtUs9p4bu4cn6enVvNxbv5263b2WuoPw95dE",
-	"wOFl2VWwC7qsRY4naYVF0OmzEHx9Eg+excIKu1ZzWKx2ePm59gsszT0/a7astUOi+vglEZSX2XYGU6ts",
-	"7DjzVGQSMt8ciJrd2JU1Dbr59aArulwp6P+Ba7XiIu/mLPh6jWNwxAsVg9de0rCFEdU5OCMf6JqE1WkH",
-	"3gOCEhCLQEhyVhjFkkL3njlpkMMgHTmcMyR4lcH2V7war0Mzy23UhsYehi/52+62M84fkxK3j0xWR7zR",
-	"zDiWCjucAd50GwRqpjONRu/xTX5dhzuuXebWs7etXt0EoNzQVBsiSQqufyvXlFGpBFZchLk6duIiG2Gm",
-	"E1ziihuzMmNxcoW/+9Ofx79uxwU/2wkjZu7tOgDt/n1eQnKYb1MRSb2cmqzMT4s02k34sMtp3zqwX7eR",
-	"05mbZMlrltFX8D2m5TOAmw6l0YVT0P7Ot20GNZUGS5WUXs6fgZFssv7AB+/S/mL9o+M5e3kG6j4cZLch",
-	"t90eDx+UR/DHLwWZYmaakEG0YVLrRUssS6xs2ma8GXSyU1WQNWVlEoimq6VvVuM9befULia8eyYxJc9r",
-	"9RTZln4zyMjX53MGcpgpopUNk/hIbEx6ZkufSFVajsO1hGYIM9e+2/wqG7Z0+IuS3BAR8m3B+MFeUEPb",
-	"DQDvp0jmcTswLuQderJ7YGaX5E0qQi8A0X6tyHqy/M9s3XVH3b5OikCfC+Ey4M2xzcoNPnxzK3lpd91N",
-	"GaKqdfQcq73PsCst1pE2r6C6w5ChfDm8I8HuotxUg5r27Z05zM6828lCLnQakVIlSbVwkANjXfCnZcwN",
-	"NESFpqMS09LA3FPVdiCF6xa3/Ue1vQXZObblRiArbY/R3OfdznW8hbbrh22JGOhoZkg2xGJXNct2l7Pr",
-	"F6HcI21ylniHOEPbFS1WsDEOh1oSpSqCqHqs9+Idg5IivT2MfAxDDNxbz2BZk2epLXirtmdHWmmEHR8+",
-	"Ocmxfctu+cfWSZwx09AxgdsNNz3v0+3iW1qGONGZABNjAiNVbiXepZQeCpzSbGG/6U574ErYCxGzO66a",
-	"4HHGKnNA+g+oih/AOLoiBRflFc+NMuCy1Fp42AO3UBHJHAviN6DofREBnVfDUKzZrjQWD/xI8p/kEFM8",
-	"IL1dBVe4b+2T/zRQyXsOMrurfhS6iVPDy9tetHbT3HYPEndqKknISZiRONIy16GJI7ZR+BQnYM4ZU6Sq",
-	"IvgWjSYikeIVFPCsMa0g/9x0IWfLGi8j9ZinOrx++/QpSF79dbnSQOmSqPUvFi/FVJWbCek/74iy7mU9",
-	"tUCTiYMSNCAvA94QXjsEpI7aKmsM/PmucAUHS7pucFVP9sHsIfOlgEmb743Ery11bDVFZsmQjZ6kZno3",
-	"DQqCKV2BsO2hKKxeLBTmGt4A8Mlkw8ZWVktJVOlItClLXuTR940d+Om9zfLebVrhDYt5VYtJoZ5EJbD0",
-	"GhelANFmRYLN7KNtAWpV8HVS65dkWLoedpRdndNW3Te9VMR4qZY3/ew+AMF8E32R6N/aHlz6/tjZNiuk",
-	"aY42s8bkGu/035m+UB6lY3jYvjTj/VDvoBGB2dNppZPGosoJXQ5dbkd3fB507zSXiFljx7Mx6A21MfvT",
-	"x4Fz1MZpgdmWW/8yqh33Y7FDaqEttHb1bvN6ZzsSQBq6qU0m4trD4oSeXATLWpjggh9XNR/rQv23a7+q",
-	"2UtTmHQvTd8e9mZww+ppd47zEiXhKGWlew34Vqfgcu17cOJOQ/ftIwSaI1uR4eOPeOQj8/4Rl2R6+9WA",
-	"deRyZiRlhbmxRM3A8bjGJZkhya3DWnW6nSK8xDS36jKrJNFz/QX8E5ECmn3Pll2652BwNS/N+yMbPS1m",
-	"kR2MmtMiP8ZBWPmBv2TlKQMg7RbcZQhkoFplag2VoEoRFk8rAHDPJSfSBDlMXGSG+hM3bYGpTAh+2G+2",
-	"wY+Ggl2geBMA0TzRURaa6FtbsGUV3UEZ59Pv/sVUp+W8HyGw2Y9lRvZvEqKDxd99GsnbtD8/i/YxTw7J",
-	"HK3V/ILGWpZHRYm+GiIr1D9FVmcr/btl+zYfJ7v8P+vmWRMp8TIsLdZdh5e3/Nz76nRhLe8+yqqMP0Cn",
-	"DJVcW+nTU7SM2LKUb7ijw+0z/2S0BLHcZ6nQibo5/jZ8Ezui+bXMOWdsGp+fjG8StZ6errNPsH1KhTa3",
-	"zcyb5HIH+CaEq4pvJeIOvSYNl69LL5f4FG3+EG37nt7n3b4suA+kqvINvwAybzAl1eW43Hkn9l7uJbzH",
-	"MLgmGuNzXu4Myt8KS1RwtqBiDeluUSHOG+vC5GtaRK9mZqN21Iivy/nkxrBZkzPV0zGn45jQNpnFJXja",
-	"xM9onud7wsopdnkgOfm7KEavjLXPV7Vg+SHhcQRfGxLrsPUA1P5R0fJnZ9sUP3nUh2IFwxbvXN10v1pa",
-	"RBvUOQSbUxb+R0XiGnfSEzukLuiGWoM2F8VnwNIaqFsXvJ5XsT5bu2QBbejQzt8nhwdD4O4691kfjwC2",
-	"JUwsOQGlYTBzzLRCKPHOdkfggVQym0TmlJ1w2hhfbzCLAD9o4bus42newwHgNQ8/plUx+VS9s4m+kVby",
-	"5LwBHoMYB6SnUQZoXIwgiyUSrvV2T45+pPMJU/IFaoWi60gZebZxQfZsC33LSUKy7AqILI+vxgxLX4tf",
-	"MNUX6IRvqozwqSk8DPlvmpLExOe5jT/mlm62SXYe41pGbBl9L/HTxPYMpJHPmHub3uOp4DGHetkpNblR",
-	"sMBIisQi/PcNEQXJ8I7s176audgvw2fadwYXTJfsNcuOcKZW/mUU9EUq0Jo3BGdfz6Wiqs7Op8wpf56Q",
-	"WBeJrE4uaYbI6l5yXKfMeXhzXrLs1tlG2aKMruv12eNvx50AfHQO+ZrrFCqN2UeTaeC2P2HfjYb/wmu6",
-	"la3gjTdqIWAUp41NC8vlxCC3OO3TLgU0L0Bnczv1R9qVBgCkhrb/77yaZC6tuKmrcuFiq3v9a2WKkyj7",
-	"V0nlplYW729F2fJftoNgMCJc0Vj1+9S8FpihffFgIPf9Xjfyo5TU8NptamZjUVuv1leE9XpsOYNUWrni",
-	"DErjnKfHNRQz7iBA4io5CSvDlOnjXBEV89TGZbb6R6hb5GsFat/cwcNYGAHGVds3Uqvvttyi/0Ue1Phe",
-	"uc4I+ufQg/vxSeMrsLLf038sW9rp28919qGl2RiP3BuIvR7+6iHJ0h003dweqmXMcnJ305hXJdX7EtMZ",
-	"pML7yH1jr+pByvZ9LBGp3lyOY5+oxbLrIYjxrTXN7fjGLbKH0WIXOUS9SSE2U3P2tJIB6LF3akWEhwDV",
-	"AP/Zp9CcVJwtpW3TONEVGfBF2vcn5srY0VfprXntE6GmSbWARbsRM6g85tAybd1pKQaJiVLhXXLe4TPM",
-	"rp+a9wY7VJtSjpw+rrb4I/AymwoxxqTpvewM3PkLGyYYcxIHXPHhtx6xya937frLng1fwuOlYu8WPzr8",
-	"or7scc1X8wV3o/uGqgltMP1FNyrjf9eOuGyN4TFaE1b2l9IR14S86ovsYKhFC6crUhC6iShucVUGWgz6",
-	"EapuU8/Ax0D5yRLvrXz5PtAM2gbivZf8+dEEPcnV76ScB+j78s7VfIzt7tcAVehSWOPdczOPWDswQeDG",
-	"kgPeQz0IOamj5Trv3XEWVyIRuTY5HMbIwHE+mWp93K4KnH1YkVfVLkyAiWr87Iw3VDv0Dtjg3QeecvEc",
-	"t2O61yQsAd/odRIQ0kAX9oNyUayZ1IboHELrnnlkJuo3aXcXrCf6OnZWJ+POUKIN3fo3RnsYOrdS57bt",
-	"X3F712KnB1cjXb1rrKOz7Jl7ra7VCNGQZv0Bz6tpJWnGr35YEVmmRQiTDZbOzs62gpsw6ljpqDEUzXAX",
-	"HYhvTX4VeBy0sC12ClRLbCOWXzhrpb+ols3bAqdolkoKQvehmcqZsNvFUItC/Wit8hov5qF1Qzy4TLBl",
-	"i7ZX3h4+dzPJ/QzcMkYDJ1GzMKfcBPTV/tPb52/Qn75/9CeX6iihibF8EkRLR2rFJUFY2eiyBVsH7HT8",
-	"sZ9KVaR3VU61hhpfSq9jN9z0jIP6ErnoU/UQ2IIMoQJ0ADyOMRVt2B/X5Qwr+oepPwEFJNXnJKZgDFqX",
-	"TBTR4wP+mB0ozCiEiXBcnMz5UYX++bXzCy6XK1xlV9ZVFd9iZpWvrJbOOU80dbiJ4/mWpXc3MU0cgvd1",
-	"3SQsnaARwoFo8w7cue2U5BFjv21jsxSzNyH6/+SBDGQJ6ZpBwmpJjJS+ePn8JboiBV+vCSsh2wR99whs",
-	"HS19Aa14wQXYnslBGJbUosCXUaEl/kxESU1Olgt2AegnKElUrSDcyWtlE1+3mCr9mVCQa1oTmyMUMobW",
-	"9YuZaOORyNVss7Aqd7wW4XJvsL1Nb06vQOF3EqlasISQjwOjMF8YW+jU2E1KB6scRb2z+YeGbn7Bu+zz",
-	"t8U7pLjLnMNoQeGo24RyW59IqwrNOb+Gv1YE3xBoPh1oIcP5dTjDq8LzSN/5cM4iNGGWwTK4nWUT0x97",
-	"j1tWmO2HQFOLybAxZ+cmvRhW4mbR321AfSpqQdXuvaalhWxu8x6pnmzB+TVtpMrjswovORjajs4b+gPR",
-	"hAYf44KH3aQFZ0rgQqE5UVtCGJprTiDCptaJGyK+Qf/bIAlQImfIeDQMWCrc2SZHrjSXATIbII0qjNGG",
-	"U6YMOo978VZQg5lH1ghLB9xTGqQfAGNV/Bv08oaInYN2haa6m01FC5DaF7YQ/7/+LTn7Bj1FAP/NSlRg",
-	"IaieHLomu7YM1nbng2jKlhYmZq3/1biKqKr0lr1xW9iIw7NvHaAn3tCzx2fff/Pom+/B7aBWQJULvKEX",
-	"Noqj/23DHE0+4+vy7PHZ34hyARlo0b3hzMZfvnv0yHXKcoWr3jr/bQNN5kSPOo9czOfTPmTQ2QvOyDcm",
-	"jrDAdRU1IZu5XTT4CpAxvF5jrQ+evWPkdxLxLeuASOKlhBvLfv9X/Yy/Lxd+7tmGy8AOPQeX7mWL8r7B",
-	"Aq+JAmn6z/Bk2yEXwOi/Nk3xnvFyd7RtfUu2zbw+dQ+2EjX5dEKKulTnE1LUbDziDWEdrYKUnZ19PLeY",
-	"EsdEb+gxjKRLds5rda5N513TAjrMO+/pkr2r1ct26HT2OREh/S4EJyTmS4tgba8KE3hwlL1bgnbSQ8N0",
-	"1Dq+l0Z6n2TAfvLkLcuBW2IfTQC0XXEEQSvKfKlQYXtV3j0HXRA2cJO8ZOVnwETlA2WhD/iaAHijWyqa",
-	"4+L6LhlHDlwc+Ia0etn9YZTnKyxUR5u7PT7RjHBSGWN6u0L0X4sb3KiSNvsJjEHpc4wkqt7s8UuX+h7R",
-	"haA31lsY0TQhD80Mu1dUt+3adndyw5ya7D8QsjE2/xbyPGqmSIlsml/JuZiZ/knM5EnYKi/FgRt8ZjAC",
-	"wjq/PIZoBEefFy5+M8X1nwbtsxhHgK2tzb3W0m5q9bv0mXl73fPlDBZwnFL1dAs7IXGfGoL65IyQLE6b",
-	"i5LKAg+ZiC/MgIOO7uwW6Xl8CWEzTx+YaLAqQ4+FEN6apNcJR3+O2fWFgXcduAr0lyFZ1mReHP8yWNeV",
-	"ohss1IXmn/MSK9zd9/3yxX20xrYJOWUYwmUjKeaf+s7EozNLehKy2df+JE/NS9AVxZAf/X6DKfvm0aPv",
-	"/uDqeCW4oquOOeMjy3ms1Sqce7y1IKpYxTnrlf75qeW/O/FG3GMiPZXXbe8aE3CTllpyKk0gReu8icbG",
-	"bvlnMO6NDVCeTGT6nznhRv5ige02prOgRbyf83q56jhmXXrVp9mAIdTO+V5pxd60Hti9d1lhhiRfE9M2",
-	"yCce4jWYQxgZxg4RM2g+x8wi85oRU/iZy3O8b9Q3tWcPi/q/CKqIsYgs0kSBme2HLJYmCDbRBjZvOL+m",
-	"tqlnnOKmd+sPpjDsfvk/7LQeJNUxdKnUB9yQCvqREai2JZOJDj3uW3NK6zrn9SZO/7/RG/LT5rl+7G6M",
-	"3tnd8phe+B34YZ/jjQIslRNymSYtqq2/hUpUkYW9ToBLfBZzQCz7XOZ8rnEG21K1KgXexjnsFzviK489",
-	"QB5zxHVMpc2qBRYGYFmiJeelRCt8QwAxMoHleu5+j/V4Sdny3MCYm7zEmIL/HIZeupFhpvtPbVqRWK7z",
-	"cADjfDeW33pKF97eok5tUbjOmE2fLRAdDdy3q03GzGgurslm11nTUtkjY4OOFiPfK4FtU5gTbaX5wG3s",
-	"oF0tJEaVRBr3dlUF7vdBs+x5g7R1j/QzM6cHGaiw+TDbfDKmqWm8FibzMC7BYMRJxQl84YSbCGWwdbHS",
-	"koPgYoUAVQIxQkqJsI3u+FtYcX4NR6HZJ2i/kybyYWieyPeQ5qdrFqEXW3TW+xkKggN7a9cI9nskt5fE",
-	"DK4T1l4uAs6UURggXXNLmOqlDQTuk5IsiBA22BvjjhfNoCTGaGBQwhf/7d777dxP6YbCwlSoy40guEQF",
-	"l8oSAvJ6a4LmO4RRqUnnaiWgr7iomcy5zi65HCLHnYbe7axMW/yH5mjk0mKnppN67H6LZ+IEzmdrNNas",
-	"5HGD8SdW8rHzeo8Mxs853uof4h5H7Mve6QwAGS02uhmm+TPOr1+03SG/puMYvzfn16e1359ByQ1yjTkn",
-	"xtlbCl9s2laSEfFvBhxG7IjaBckDpoqw3eBeUdeDTNyyH3edPE+v1TmWsSrdQIJWiE1ScrHiLPK5J2O5",
-	"lRkIvdMW6gBlSDl2xIeIdLFZccXlxW+UleTjIM0u9cg7u7MDn4EpD7v0DuMCusZLcvF/d4k/mrBzyiw8",
-	"oNZS4M3KuOwOobwFrYiL8ysz4G7P6t369+8mH+/0uoHWw31BzwXCyHg2rIWOpZMuAOFTHUF/6NgI5wtB",
-	"yLCh8EoQ8pXpHhrTQTUA2SjMCgIhJUFIGygfzYMJBI9KzsWgssFt+cjJzDkubiMJLJBTb6osuLJndeYV",
-	"3kuEGeM1K0g5ejsIvFDDPjYz4pSbaL5wSoXJJOE0zpA5oWyJbBPYrGS6HwjZwHzvlzmrZ/RwS0uaYKRr",
-	"9jtKv0D+3D7PpxkrYVJ/9pYKLOvEFkomyWLkSa4dOeBYft6VI7Dw94Q81OIRYIhewUjSUV/YrgDB8/0q",
-	"mBoZ8kD9506zR5Ky/V9BZ9hbTPTXu4cw25kE5/kOMoPMkdE2hd65wSDwikrFxe7iN9s88FOSQP67eSpJ",
-	"JPtdCRNoF+wpOlUwDLdHOqlwd1t0arV0hTcbYisTMCp5Ua8JUzMbfVBEKtN6cZgLHCx7lOAw4JTbpT/w",
-	"8214V6lEK1KVM7Rd7WZIUm0FbVeE6T9wSVq8MrtZZm/29qq9F13Do/Cl+IYuYO++RCvaII8/yLvQlk1B",
-	"LyfEF4sAvwwnXs6CJVZNAsbASXztxiRdmXOy4GIkB+foOm/STWnX4YAFb+u+dNs3Q4xsg8LRy4KJm5+7",
-	"10120/2xP+2c7sQCvY18aPsNP7PpmuxIqdWeFWZlcgZ0/8Rd0PWGiwFB/hp+jx++r3XMB4gC2NsrIjVv",
-	"3KIsuCK4bNs2Q72yRL//6dkb9N033/7hEG4yNzkphwT5Wzfm9hLoI5H9PEU69uY+7qXb2K7zoeBCkEIZ",
-	"p2hoOuRjQaCzxG3eWYOKjKPUqVVT6AcpLaS9J+WsPYcrQXBpsju1et+UC2BT6WZ6r4xkdDY8uqEVSVA0",
-	"Lml10kxp/zO3cO8bZmSElE2StM24BN1f/7jmN5Ckp1ZkLUl1Q9K3NDE/56vyEEyavqXsGoaI/h4UTcm9",
-	"GuAh6gpSETwcrocBJ1QSDpVh8rYpa7fEAWCc8i6HD6EbIuiCktLJTlNNYu21BOSLTEstyVsWPe6fewDD",
-	"2XC3kWnl7sKm/8saq2KVenYbd40JfcfP8FP4/RV1DRO+OK+N2YAHa0Oa5SGMSgqteFhBcmq1E6XBhX1g",
-	"gM/MgDsVDXfMaLADuHq4rGZI7Cvy+3W902AC+uwG5eEDeJz65y+Y1SxIwEN1iwE2AOQcQdMFxhWCzjZP",
-	"bOMHaRCsMC0PwwiI8F2y2fOlg1TcBf/pL9+WZQXcAPklTdXCzGs3Y1LjBFUkW2uzPqMhxGEY8AXLuAfv",
-	"/DcUBpEG9vuxZdmKVwPZTX/nVfkFc5de/oPMbLzU2thePJcBk1kOOXJo16v7sf3mx/yvpjfzw/QcwOJu",
-	"AylmQSuCJN5Z/69HX1QARL6cQYcshBnZZl9PG7whgwnwlzDgM6AiLxRR51Jz8PrgqqsPbuMBsErroNdk",
-	"o46ShuHeHKPmBBLKgQrqSyyls1e/2uoPULvQBAY+wnal+wgq0ChB8jWZ8/Loqge04BsMLOjfv2D148r0",
-	"KHyw7GcI3BFkindivMdmOYWvyfkcF9fnbTHYGIp/cf20HfvVNf7QmPAd2OieYxzhJaZeOarhFFKewmHe",
-	"8uNomNUxow35fe1S8pCY8EeTYGuZoAnjItxGdjmznHnCcO7FDacD3oCfOS2/6Ov4gbPffhYB0uxw4BXs",
-	"MiGj9j4MOKXNrcj6LV6ftl8G5P3plaD5rld9lALGqmd5vxKjFFl7GQ4Px/VleJ0BuQAevzC4rFSNAZON",
-	"tcIABrj4reAl+TTG8knyU7/p3kJH7zHIiYLJhk6253tVNUm112QDwPNBqjUU+TevBRvGeP1fdsj9rSsZ",
-	"IoKb/YlFm93HePVIr7TOPpGUKGZMiwfn7PUsptPlh1WkXBLRDw31CFLRNR1s00PUGzPkPt1CZkoPGQ7c",
-	"0AWCxJDahypyQyrbXt3849B7yXziouBsQcVQvowZcG/Z4LLCxYMrrbSb7vgA7jfncEWkksTqJ+UoLnxr",
-	"6yUyRGoCS8MQD+yEN1zFThuMo8XKZII0ydnYKZ184QhvkkcqotAGSzmk1Iy2Iny3Icw1IkxQaiAlLxFX",
-	"/lE6Xn1RcQllXgOwqbPRqq+Dq7yoUbYPfs/ctbA7/E27Y7xlIfhR1jUCS3/LRkXLuqcG5EJwjFp5a5BE",
-	"CsyQVLSqoEwGcQYWolclhQVBhrMHYYTg5RcwcCg/lUsSOah3mrbHJWXLO0rcg2+fNm9UE5P7PMDRohbQ",
-	"HR56RcxaQc0FmnO1yob+aemvVzOeIWrGfaXn9BxM+I4laHuXLnnCMRVE385DcWgev1G/HtSTwnZCoyRL",
-	"XG0Ttcc2+0yCeRWn8o/656dLTNmx2mr/Uf/nVE5MbSriqtpXLPX8Z4jx7RS3/SwEpMu4cuAs4Y17yRQR",
-	"b2HU/ar9hCndyekwnz5pyAZ2HVBtyxuAtJUrutnoY2IIlgWbPOsdFkv1C0FwOSQZcXkyyn/B0CAN/9wy",
-	"KkhJ5MZIlvIG5EkQFuQAdkpxB8cY6nP3B9t1nTZakicNovTJ6MF7yPn/mo5yb7HeDEf0GjZNOPtWORty",
-	"WJkRnzm0G6zitoHdzNbFA3OjmOKvpazJO+sCvD/KG8zoQcZ9YMODpdBJVowZdFGsRiETYQufrzJgE3PR",
-	"tv54295Bf0UndylghubWUURKtBB87fWqntnqDkgQXQpCSmh65zVCMIQyDkNoMVHuge70vBGWtBVRytTV",
-	"DDqNYDPemLHHbHi2EZZhbr/d2d0d+ne1WvLbcFQtOZGI1wpxyDR2vQWoRFTLhXJmUl2gUbqBP3MZL9Cv",
-	"ZM+wj7FQamTvALk/Bqp3z3S1O2Qt/eVbRPkyDOVQvjyBZGH2wEUE2Aiy1gYCVSkctcVUWVf2sBb3ix14",
-	"wh21n7Ba4y11btEbYFq0M+QcZikbl2LxRo7h527wGoX4NlCyDM93kwR9hPg0Hm9hjAxuWxzFCH4/gvD8",
-	"PO1es/wHqZy/5Yp0CtB+JxEurhnfQqLdPppejsaeDZJ1h1Jhdve23wtSUEk5e5Bs5mFkGdGF5/qfVEkE",
-	"3KO5rlYrLqjazUyTxDZhCOaQ361unw0LzApSDWQnwO9frJB7mM49Q9SW7/gCbSE/jXGTAEMlsq68UvOd",
-	"jRyWBws9w74D3Aa/f7HcZj0bsEcPM88ZM2vhGs57AsKOYAFI3jdEaFkvtY2yO5jXhju8WqjTL7THq173",
-	"nVyp+sNPbSX1LSCdNhCA0K66ouxIPV/3ec0KyPON4Bsuh0uNHPqPG/owK16a5d2Cr6PpYQFJmo0dCOlf",
-	"Eu9G4HD2adk6XmMUjLlbb7MX/Z7D7dr0ETx6dwzTlPvsfjKapcNtQGg13SYsuiNBilflDJkDP5IGvM9h",
-	"a0wrefEbZSX5OOgR+hHT6m7ZrPsZmPEwm91TNK6j3StIE8+L+siILyCN+Bfghh0AXsSsfHdDRJgR7pFC",
-	"fA/45X7pu5pyCBtu0cqDDyezwLQ6gjE1jtr21Xf0YH1HMcw2a9B3ENvQdsXRGu/Qkt6QiBc8V+PdlIvR",
-	"WMZlubhXSlJyTDuZJ+wu3Iur6UOj+cLtJFudZUmUzA1+pKHyfRUwD1bAWFQ+J1JC/udZGxOVKUHRXBkj",
-	"CSuHoApY+cV6CvXiHyTbfSAQuSVeitV8Z9UoYZr8bakkicpTsJRln80+rqvRq+z/XVdfHILxSS4mW0kw",
-	"eBc1cHaDoNJ2zAl53X3jtjqzK47mpEX/0xbEft+SFumvt1sXzhdxLmo2uHV23FXN0hJCy5o82x2SDRrT",
-	"x/DuHbuvWab+Lp3ch4lEzaxradN1WIYITvhmuHvppRlxG+nul9BF9DZz3V/eELFrzBoo1adLhrqImGNg",
-	"e0/L0s78PqW7myndyb1uPv0e35w4LlOWXbN0mH5djTGCY2POw8VvFV9S9ikZ4OgQ+oeVR5hAqjz7a0ye",
-	"naBC3Cz4ii5XSj5QxnIASlsTEwJFEXU4BmF5TUpjp9jmx0fiuEEz5SUrvxxOu5t0mVtisZfQKZsgXBS8",
-	"ZhBT7ogyaPYlj8RTGyzllovBqmup1WA77Atgrr/RG8KaBT9MHtNr9HqzI8cGILb4Xr/WA9hLmLtgJBHr",
-	"CxJcD/puNE47czU63lrjHSr5dHYSlJdyBNXqEkbdNxVbT+mhZdcBmhVGa87USl9M+p6ac349/TpaccUH",
-	"6PsDIZtLPeYr5McxuBJ28oQMosmlz77+zlLgzcrqwSWpqLans4r7Wy4RWJFhNOErrO4XHhBM6IEd/18E",
-	"VRCqIR9tgEYTZuzot71A4hixLS8MIXd/3JBCkfLs5FVkFd3cWqkfgABC4Tax6wMgyPkOlXg3hqQiSGGV",
-	"99imXZkRSQ7YjdPDktWkKKSqEW+H+24DFb7TpjSEYPrtkQBMM96TAixyZ0lLhmeu+PbEuAccldSUC89A",
-	"k6i0mB/A+x/QKPRu4JKI3tm4IB83XKjoEXkJP389JXd7Ssa5WZGP6qKQN/cq3GhYDGGJMFJ4XpFjcO2a",
-	"sjEIo6tm0EmlgPvI6W9CxpVf+VoaIAELarIFQOT2nqz2lI5eYNdkkw8ojM84v75yKef3SGeEKd1JXEbv",
-	"yGm9A+8JKy0RoUpmDl9sLIN87K8evZOBSBrSPzAimk/fGvoHMvvuahU4vx5XVw2hmpwYxhUZFnT6gbdc",
-	"fRYIjfctTZMZfAEHBASIFYYExB7FUYLVQ2L0R3xNgtkddylD6zs6ezX7EZe30EsO2VQNJOqc5pyhjpya",
-	"ukmQMfEUns+4fvCqZrcCFzNKrzA9kpE77ow4d5sa/bOp4n6A57zB64B0LT/8S6puSmrkzI804u2yWUll",
-	"gYcCwC/MgK9s9sDYzNLVspkD/gNLzPBPebzez12WW9DhvMKrmr2iFfniMqG1zqb3xtZ92sajx9IGN5iy",
-	"bx49+tZ8AmywNBUii7aVlSERWUKKCgt9Zb3Rv3+JSD9aPy0bBnhQEuU93tm+VZqzficNpzFyQwQSBBcr",
-	"YjKb5phdH5vvxot4vl5gD43dCGtuL57DWOPcpPA1OZ/j4jrOUh/wNXmGi+vJBvBXOXZfGQuaEmjqe5WG",
-	"ZaslbbFRk/YxGaaJMUkknM8Bfei9HXLCXXWfOP6ukqIWVO3OHv/z1/3oH5WQk09KRJkHHUyayos13qHr",
-	"PRRqt1+9HbyAuOF5N8ISPb6veM3KN3jJ+akcwfCFOzggt07K90SheoMwYmSLzJYaXyPU62qidDPk06ip",
-	"OeN8CLTkPV2y16cinn35gyddqCRmkCK8VsMkeVers1toTje0IF6rkRXZot/BIOv7ZtApKW4/8havT9tl",
-	"4oNX6yzRfIe0vpFTyvYe35D3bcuO++Pxd5PynLkPJ+XO+vzbKnUuHDgCVamt+hsnTST7ruGLi98KXpJP",
-	"KaciyZTSbzsILu7XWzh6Jw8CPPVg3Tqg8dbBg/giTMwogS5sbdBo8eFTO+6IBspxaHoCnHiz1AeJVuGq",
-	"Dh0wSgmWrqsQG829Dxkg6dLgQm8RLobKePTd8NyM+hJYzS31YaZ3I0tv4yJ23HCqu+ZixasBx93feVUe",
-	"pnV8Xqzl1qrX/TAB5WqFMNJER1B52NFsKrpQ+x0HhphtkjhjXA23snsLA25Fv4llBiu8vFvFKQmUozFe",
-	"uCK3Cc0BBLKRBkGQXPGttmI1N+mNQ4rvlU6k2DbhJLOHK2EM0R7mDQaJbx3xkipRvM6y/cypDCGzIQLc",
-	"9KwYQdBph92lwLF5/0d/rysEuJ8WoL/7p8To5VuPE13Gs5xZwF5kipyz7D8LMTqokF+KI3fKvreWH3RE",
-	"Nct9qBWXtusr0D1VlsWEFVSqyIvfrikrP40URn3QY5NE06laA2B5djp5cS+BDBvH8wyBGgaIlLa/b7DS",
-	"KMkeS3MCRBt3rwe4YbpIORXTKEFxdUBX4S8PGgBIa3otnjy0Dqo6cPEMnKHg/9RcbvuCPdE/awoiiXfS",
-	"BIVNkYlpszkVbELhj+f6Ehu5OD/gj8/NVXd/ghxuTg9UYVf4I9KUaePGAPkATgHCyhSfQI/o3Sjhb00Y",
-	"8PE/f/3066f/EwAA//8=",
+	"7L1rc9w21i76V1A6u2pmztuKnGQuOc6HXb5OvOPY2rKTnDlTOVNoEt2NERvoAUC1+035v+/CAkCCJEAC",
+	"fZFk2Z8Sq0ESwFpYWNdn/X5W8PWGM8KUPHv8+9kGC7wmigj4149kp/9D2dnjsxXBJRFnszOG1+Ts8dmr",
+	"kqw3XBFW7M71uNmZLFZkjfUDa/zhNWFLtTp7/N2j2ZnabfQTUgnKlmcfZ2cfzpf83L5HP/vx4+xMELnh",
+	"TBL48KXg84qs9f8WnCnClP5fvNlUtMCKcnaxMSP+69+SM/1b+/H/Icji7PHZ/3XRruzC/Cov3Hs/6i+W",
+	"RBaCbvTrzh6fPUGCLGqJq69gOvYJ/cInRUE26gVTAnYDlyXVz+DqUvANEYrqOS9wJcnsbOP96fczXFX6",
+	"P90PvbghYof4hjBU0sWCCMIKgvgCqRVB15SViDP4f8puOC3IV2fNDs45rwhmeguLFRZL0tvsbx6Fdlu/",
+	"M2lgRRm80f5AmSJLIvQvjKvAt0Lv4EJzyePfzxZcrLEyr/nrn9s1eG/lapU89oYISQ2pJ0cDN/2npoKU",
+	"Z4//adZvV2eX0r7vt+ZxPv83KZT+liE4KXOprbzNa3dkvgv+2W1p74fe3Of6YGHl5h2ZLa/tAUmfLGWX",
+	"FS7I2wX8Q5G1DM7S/gELgXf637KeS0VVrexb3INjh+5d88zwjb3ltrPqfmpk3fucyzktBtwc4GU6x6w3",
+	"7q+hcRu8e897A/88HNgnLS3O3LP2W8FllqUgUmausKBq15vR18E1wh6K/thvItKhS/RJgdLnng2XquAl",
+	"md6r2dmmFhsux76Y8EFBllZoTG6EVIIQlbCsHhmbeTavmJndb77urbvd7yCpl5gyqd7AxZhFbifih1Km",
+	"Xs/T5XGtCr5OkEr2rTMnWt2D4UUJQspLQYvcRc2x7HPKtyHKEVYSf/XeLbkQfJ100hVZpyguFcFSpcxp",
+	"49Y7NbBmilbTU+zLST1fuzz3Djc79/GZ2cAgTZjcGq442fW2EXxNJSnfsqnr4bk7qlYVmma/dmjnO7Pm",
+	"toyveZ/boruUKVbqrGNS6hyg1rhHZ7H9CO7CZiP4Da722Yd0JVDxodr7ji7ZOWVIq/1a292u+BpRhahE",
+	"GywlMWov19ru5L1ylF2LK1SwR9nno+JLysJCGKcIVfO8HR2clxD0BlcnPbbE8cXoiSUV1UaMYaLsWybD",
+	"QpAKq5z7yLx75qnN5g1uYSPbusetm7e166515d1Sp9u+WlvMZnjmDjaP+psJSwjuobwm5RVdrtS0otoV",
+	"C1e8IhJhViJcqxUXVO2QWmGFtpgqtOACYSRJwfWAck0ZlUpgxcVXZwNquOen2bega1yBsNZfTzZk9Fwn",
+	"TRjzypk3ndCGPcXsej/DLdF2MUzY3etfVxwRpoggJaJqhrYrWhHE+JyXO0QqSdAKS1RwtqBiDWOSpHGq",
+	"mbTGu2fm3aFj0Ndw9EtnsNro/u2jxQiCJWcyz+oVRH+3o2R6p0zULPU8EqWq2GuU4PW8IiGy7RBmCMNy",
+	"0RZLJIlCWNLS9w1FDrZ7q5lmOwVvUbNmU4I7zfl1tiukuUYSNmXNb3pnMOGhPoWyROgNrmqSLCViktK8",
+	"xc0/vnWvrdzPsd4rLmMmDcgMErb2OnwT+L3iKl3aveYqtNP6Ha/JQoX4FCvrx1yjkpaIcYWWHM1xca0Z",
+	"9ZCvMh4+NP+pMVOZMh+YPXzMlpyXEm2JIMYbTMoZogxtuShl4KyB6l1bUiV/fo3FdZA8gqhaMGyFQOL7",
+	"akYbj8FQUT6I0/lZl6W8j3k7325CeyYsA1uO85ims8jgmanLJVF7nJk5PJjiWeqdko6FnulfSPUbxNgX",
+	"tK0s9kl2LPgnY2qsIMarkTgHX62c2mzNMX1LODbOsfGkxrHFWgSm2ON9n6thko56a30pQ0bvMrlzqjTf",
+	"HufeXIftmovJg/qTHgNa6zZdjHsHalp13Uq40MTY2dzHUGo13UnaBvzD4YEsjVt6a7RuWGaEmJtYaLXP",
+	"8EbV4qSqT5bWErOFNTOv11jsMqw8ZxW7J4PrbyKMeRFPvsVdL54nL/Ha8UGiqIk6tttbfKi94w/PsCJL",
+	"Lnax36/sVu5zLbZLbPzfdjLN+rpzaL8Y3+ZX7FQbfbzwcLvlCR7ALg2mI0UtTfLO80mo8aPdkgw/xhMb",
+	"ul8gE5l3AX3NWJjtZmhL1cr+pYRff37z7DX629d//RrNd9oUL1aInNuYvzRuUmOA9+VLVBthqfenVJiV",
+	"WJTZ96cVm83zTjmKbaVK9XH0NpMhK5ndNs45v5Z6o6iSSPCKIMxKs6mUgTMDI3O5Iy56pOjsPVDjDxIZ",
+	"UQiOJ72ogDupnXl3cu9XxMzANwwmt7wkCgcCPQdcbP71MX12ebXH4YKnmrnP2vsj6qN+VmG6PqkbtRCk",
+	"pCpLZ17SG8J+3kw90bizl4JLmfH+yprDqcMHgfSxB2FHrRchYBiv8S7PlxXJO8lURjaElfq54OmwQgxc",
+	"uBJ8uGBXf48Y18d1iaiEA01KtCMqnN+keFWGPZhbLJH+VR9wquAEb1faYge3MYimsK2+XXEZcK+9Ygh+",
+	"QSv9JFrSG5iiQvUG0cibqFqVAm9ZIkvF1DBwqoN73WYluW11TGJ5y7Gkx/2G8tEj+IKVJ4vunTb6Zqef",
+	"Ep4MuJ+oRIU5MN+D1Oe1QrCVCFeV4ZihqK+IUobzJw/iazN0v1Osz/ArZk7th1fmsb/4ezw4pMclhjZe",
+	"qQoe27+D4wtOEBYESUWrCmE9nJTwF7urCEu0JVUVOrRRWruvTlH9dUOHDL6VtXlJmlpKPoRGxmPYCa6I",
+	"Xf69qh+CL8ya6du5xfcm3yOGIfMm42Kach8v+PQhAfn0kovxfNI1l+oNybk09RP/O9/Zy7I+0jjXEsfv",
+	"4X0ecdf28wFMvqre9DQ3LCN+8o+lfm/n2q0f5bRsc/R4rGEp1hVPbxcII1hZkrLt02XwItBFEl4zRo7e",
+	"rkf38lKQG0q2+e6yJv84fMcxrlqJzEr9J/eQMXbMNZeuFWKTehj5olGqkB3kJ6fDtar/La0Rlf5JMOmS",
+	"dfKCM4WLsKWQr6/f3n0fVMGzhBLfZgYIoMQhfaovKanKpjBiOFvQ4scV/SUnEnGG7EXfqvwJaoJTdI30",
+	"cnouLHrWnoSWQ92EvJVGj99+wVcrne/q0sw3JkcF6Sd8lVnbp4g7G7i02mwGfSHmdnDCwdGPmSAVwTIn",
+	"G8k8MB3VcS+euaVPHh3Y1n1SROHQR0Kl1rMZ/jVPuupTfUUW4W0MOKm/Tbve9c6YFXjTbV4Z3CpeklxP",
+	"sdZlWOsjsUYqZgioM0PbFUfYpKBKz8GhVkTofxZ8TexVHHBamufKJ+GL0v38dDf2s0gnRJMqG6CEKW4L",
+	"3Bzv+Jo0fiBXAqe1CiqRoutIwVvUb2WyhwMXFG9yjLfYSzKO5HEUtRARj5bWuTobP7NEMcrY+BJicYtm",
+	"ryN8RdlSsxKX2Rm/eiWEFWEalymRL5vpg2XE/e2i560f3brpHVcru2d6O/A1YWgh+Dq48XkHH2RS60YZ",
+	"lXvuRDfbYRcf3m+IC+xV49nWZ01mklTkhlQp2ZsVXdOcVC09POwdTow5aFZ0ad1hCb2pcGJNg8IfXpVh",
+	"xlH4g+MYwyIu3KW4H59BEJ9Gf3z6/vzP3/0pyeRTW/5OkU147jUrx5fXP5yWpm7VdiN729R/bzsJR+mG",
+	"kGGeg1zYxKzpI+Q6Q5ZWeIP2y4NuvZh/y06KbuYT2Rpn7GVlXkQjoxVmyxoP6qW/Dqcp7x+nCx+IvMjK",
+	"ijOSVHV6lALJYVzw6+QwsA0P2rNhJu7ttTfFCJE953WGAvWOo7UWEnyBMNL2A1rja4Jk+2e4ihRZ/0Ei",
+	"vg2oSXq8/JQS3vRguW/Cis1lM++Y2cWHKVILmWsur3hVphpRvg2QWuqSOniDd2uHYpEwXJCCQKRvnzBW",
+	"Y0e1b+lYDGZPvDkFdxus/kze/4Fv0QIL4HCt4JhDYKKCSKvIqMAMzQlygcIh8xcuRD+8nuGnRnlbUm2B",
+	"uOzthD0138zMX871j9htLk/o1jcpyhmf6LGH8XM0E2198s2LO3sVZ46XZm8CHlkcoX5Ls+9tVNyW90i8",
+	"k5AnAyF5uqyF1rpsJI+weq0n7tm/Zsq/BWTRM8tZr8z6Mhn4fd9K6M5f3yyyDd1ipy3Sxu2tFzVk6qNl",
+	"UhpB/6Z53fhF2BsfouRzHAhDPEEFvaEV0gbJDP3jH//4x/lPP50/f95TdYMXjOO64UsZIh9wodyeQSAA",
+	"o9KMRxtOmQp8YIOVIkK/4P8//5//fHT+//z2X3/851e/mf/70//8H2fBOSyIEAmWac/1caOnBaluBa4I",
+	"K7FAa87USlrtXyrD0sDcVCK5EQQHZJir6x/y1oIKqcxLZ0jWxQphib559M1fzx993Vv830LKH8wm5FDt",
+	"n3FTem/HBwlv9+h5TbJzCTdY2J0wO2C2RjmHQ02gLKWb0ebsXOOc0L+VeOcqrLlUjfOjZ0rkpuROObzb",
+	"TLdhpWArMpIKw5gmU8jlA8tJhhYYKYPNP/JuDYMnO0UFXSe3WYmXSNdkpjYrGeOgq5qdFqsBCyUPrW1U",
+	"XBl5kBw9KHmsILoBxZgkbt/OrJmHh2E/4Vcwm1m6JY9teq5JXppjnmRA+6Ih5LWxtSApamzNZPZnNT9N",
+	"ec/K2taMjlaENJv1s6NYxo7tB31inopPhpQ/ObmRmzw2ELhzUnG2BO8UdndK4/mdk8JCWVD1PTInWjqx",
+	"bKWEJ5YDinh+JmsrW4c3n01/9lyvJv25tKgag2O/IlW5R6QxFM2AopfmftJqWjC/M0O451jnQLF9lfWB",
+	"bLavaybSSbqEPQszH3gBs8uFihXBm8jVVBIsoj/B5+jhldNT17k2CGKqlrEiKLM6XWOUUok4a0ogrGMm",
+	"LzvEN/NC/jyprGKdh2KYuBJzfjirdm4h2FhK6QvIAkLMLgM1jofMRzKt2onaYr8IM/eedigjNjEgmhLQ",
+	"fKPdI2/tHYPasURzbGbN2erY4t7JscxtGGPkUO8XF2rRelJcJ5yZN6flsZZ4l4zomaMfmOVG85b4GxuE",
+	"HR4hUzkPN6JnvHM1Ec2dXirjKt1kyDl0mxVXPOo9/y4JzzAQE4tUXAGEzSUWKizQwCURS/jTQhS8I+DE",
+	"gT2mTEuk79G8wuz6Mdy4+qVligPBfOvX1S6MgeCkuEQlhxfjskT1RitBA0CYv0wnVrijbiscSjiiLqzW",
+	"sr3j1bFjuA8qAFkkFFZ7Ig+QCyKXzhHQM24VxwK3MBaDGOqRsSzCaaqKo7nmWloiPNciQTWSwuoGmugJ",
+	"PJUaVgkhWDRbO8Za+yXqLiiU6+QkgZn6ngg2aoZP4+j5ZwdBhTQb0UKAjKaYuW1/t7KYq1llDU2qclqO",
+	"koeqGsp8zqs+9O/pSG2idfgFMtiNugLpsWbo8G6cnblcr65jnEpEPmwAsOmrs8esrqqPs6lMn10iL2nr",
+	"jeZm4YT2Mlqtn6eHeLhJ8YrHOWCoC0CDtzsyC1+eVKINEZIztMY7fanZDHnE+DZLpW/1n4z0tJOB+3FB",
+	"l5Qla5hxcF9fFQqoSU7HyYFgEOSGCOkSDZPCsfCATAZSS1WnUn0Ivk4U9RGHuWTl3A9ph+eGMDXpfhvD",
+	"Y5zUpBoABA8Gs92wTkacS5JzIqBZzgDb2ZduDcf4afmxetTnPFtrYzFffLQa4ZXyqo0xcwm0IqEAgY3E",
+	"7jgX+5l9GSm0HvzoiC84BRfImErpn34D48Nf7mfEuWW1XxlzCwu8ULeDUxv+ghI1CcwrL0o8dugPqIFu",
+	"AQSbAtkg2GocsRa2dx+fROnoMioV9SCbXb/fNqenS0XC6dOr1/PLDarC6hGWLiNcEsK+B/+eQQ7gawKp",
+	"Etdko9CaYGbwUan0jajktIM1ZXRdr88ef53bzmTsySleim7YO0Jyg4hHmuPk1O4NVJoRW4eipO3lLMw0",
+	"QiDm/2xM+x83DXhRr21TpeiPb3KE5Z5p/AdDuWY5/PIs7NyA9nYVpGLsxDazsU96VBnQwL8WPOWtzwdt",
+	"eDvuS2u3fm8Iv4jZmxXGnGeOj6aULLggdMkyMb8TekyY3Ga37GYOo3uaXTYfaHES9h+36KY9EzdQPhaI",
+	"/z5u4LFmiAsktbWFqwYXiwptIaNCb9mw2iKI0pjefqzoQKpNDwdmklk5oSVZTNdzNzlroxCwsYALlekQ",
+	"ltmhv9fRkGUI7nUa8yAFbi8Xnu+ZxeXsF9lVpUs03Nhyte+byjgISTj0AMqQRd5LCVJ4gICDPn1YQQDE",
+	"sSywNIbaooKXaQgRAXdyAgZEN07p1SvbFHuX55uONwiiYz/ncx5+QmmTYzKThVw2TeCePqbzW99Xb4jK",
+	"CVU28vzkldkKf8jQbd7jD8GX6Jt5+mEzyhgIJS0mL8lf7LBQ8SNsqJv+zPfRN1vk8cUId+5XhQpiPwMx",
+	"w+GgBjbPz5QKuNU9Pzk4sDIKVO1t0ziQ8/ToIxaverfG2Dve6kEmamI1WsqWz5M9/Xk6bSSS62mg3gRa",
+	"X6KjfJCjbkg2GuhbRtA14yY/z+o5f5DIOCq/N51UqWwuHRcmMdieHIKOgrhMtJ4MFZgVq7APuYzkF40o",
+	"oznYz0dq2bchLDx9RVWKnmu8yNbXa57xcuHg9TO3TSGCdoRnbvTUJiBGIYnHuBQUSggFMJXWNs4usnlg",
+	"ZmcQXlaDb5mbRYpRsSLFNfTSURxJvJshLKGNkfmwiz9JhAVVqzVRtGiT9rd4Z56DRi1BvEIfH2rUtezG",
+	"aQOi4sW1dJgh4c4ijU7fXdWPFk0Xyg0MuLGXZAqB/WB+6Wg0MJKhF0s2YwRnNiloxGl3MW861wEMCq4m",
+	"p33x6BcMbscQFyHnSyM8PjuTtdhUdZbGVAsW82pnKR0Af5h+Af6Kd5PeNXtI3Uzats0Webo9vPBpu5g+",
+	"f4ePtJDqHdnnXL8nVWVKlJxi4fK8cdGU5ciayJapwCjx8G7h91EPcs/MMe8yUGVoTrCQVhakeLpEHGkn",
+	"ipeZBpf53dHRMmepHrM4amaz4iDdeZ0NhhsXXXhOqolrO+kWalZl3hideD6+VahBXGKjje/C48DLmPjO",
+	"YDfp8FhPs96nx1wk49V14TwezPoGS7nlA7T8PwcH//cQvSG9K4nb6p6X1+ypfffMb40363YN9eYaZCix",
+	"d+uWPDuugf0P5VvJ62nN5ZIIykvoKtl6P3N73sRC6sUKsxzL1EzmGTwVed8elq7TXwdva3q/pScmeUd0",
+	"9MM+ytFHA1Nw1fZD7DXmND+YoigLZID0E8mt3H52efxBh8+aKmnSg4ydNtaEMpLdxZEhZWlTSdcG4CK9",
+	"P30LYPN1CIU7J9DYM8S8VCiscqB1sCJhWLtFLa0DKUwnxW2Y2iX/mmzbkpteqQdTLNsLBg7jwIsaLJMD",
+	"p9QXofZU+1LUyY1ZK8ba49p6xvxz4G21o53Xzs7aww2USiwG/FIQ8sSz0u5D/6jsFPOYHjaaUK1Xvk8E",
+	"fLRq6/SNCZyVYVyIYykLf6c3hF16KkFOJ/l0TaI3v9F7/QfMlvl64niGgF8FPQ7kk3SM7RQdZsiBRc+k",
+	"IHSjsr9+ZZ4LCyXTXrd382bXU4bBAhqooI1qfe5GxHgftnvgKX8jxE5FX8mg+ZExVPZDWzjQR836WAwh",
+	"cAbX/c5lS6Tst+Od7EZWxsUEZbHg93NualfF2LipXY3iDMrOt+i/ieAWw8d4jNyA5gn3iiOAesTFb3ow",
+	"e7zG004puMVUKp59Y+Sq8fYrV3w7Jn4mkoVbLSN693vfOWUSmIPACYCsKB5Jyq/CRYavTD5kCamQHGFm",
+	"nJYuCSlcwRlJd9I/JHSibDsf2eQni6cDkzfvaCcc3GXbH+qEGcZRNEn4KQKxDL9F8JUz4W8oO2mtyWj5",
+	"hv7pvfX+JbrnWmCcpv7Ae0+jW/kJziVpWgg+3Z21G2sXH6P7PvpluhaZ3uZyALRulx3tcqQnny8XxhW1",
+	"OhXOecWn4T7gVN3f2x2W0L3K+9d8MUyGNFA2Zkkxqshf8hNwGuTLtOvH0v7AGg8QzelftWriu4puQl/e",
+	"8fpYL+uRyry5mW+LiRm9N1+tN1yoKyLrSmVHkityBIk7WiJ37Kyi8Zhe5PwNym4hXN+WaHnhsdH6W0vJ",
+	"vVLV57xWwS6KBrbve0TWG7Wz2YCmhYG+3MEbZdD5AkXfY6mjR8oh4kKQIhkfNivlaLCQk6UgTfeZTeui",
+	"nBFRcbEwBxLa3vNm5v+ym4DLf9dSQQL7b7MT50plwIek98jNrSVoM6+mQ0iCbDA9fpttU7b63t2p0zAk",
+	"4cqsaNLvJaexFsgltoBfAEpiYJPAXwpBAsDu/9ufnDCg0gJSqrSDn+1sDrPJAQ5Bv97W6RalcRv089xa",
+	"R7JPjhGxuw+Oic3aSTTnU8sFBmk7xh4L4Mc1kANNklAqoEon/X/P2hGLlX2EVP/RzP6TNJWMQb4csUog",
+	"ET/sbfOW2+l16c6QKx2YKkMYKzsYKxDIQDMLviq9kRkAynSrADqLDBUFeHBmrj4ATrPHes2xcp3PwgUE",
+	"ncM0Il8ubaeLHBszN8O6r8UAcPeeadQZPYnSzV2n3+SlJQYCrPrAyJm+v5iViBI8sLiq+BazgjRgRtsV",
+	"r0hysFVTKY60NunhiasvY9pHeq8YIkYyDsfgMPCHnFRE1yvouI4Cm2TlAXd697n55vBeN36CQJa7u/D1",
+	"0trdbB0MNiGn3bQRF5A7otZiPVHZ85q71hbH8BJ8sj4Huw1jTgf7+n1wqJwhPBR2eKNqEXURu58jXuIC",
+	"d9s0HWoOh1OWSHEdn6DpnZqFmofpOrM7bthIL6e/a5ouptbBG7M/vtuJIMz9rhfdStVAK5X2xrR99Rng",
+	"Nqrk+2HiGB3tRj16YeAeGrV7pIERP8DPXdbkXRr805HRz45ZEJnvWw6CKO+vA+Ww6H1EajsKGpvN6cut",
+	"OEk16Fo2DStzB2N7822kOGzTwxz3f8qtKTxQu4zg3TaFFlvMlM1uxKUru3D5qH98+v78u2//FGnpCnl8",
+	"022UYVjb6F2Qf8OFEUfHnWN2jdwwKOSqsCJSuWlFpnNDZdcJ4afT0KiyzWuRGSXYB//OU+nHHnnn4m02",
+	"JVP6/943JBi3ATwPZEp161EKtY8C53f6gu887+bsbEewqHZXSXGlRieYhdDKGk5u6kYtj/bYIRCddaaX",
+	"y8Bqy7zMAWhssU5hsTHMujpCx3vira0rWifgcqQb1dp0NsPXmnRGx29yF+KeX0vtTpW9i3i22IobC0fv",
+	"GQgdc6CrrvpqujMLjEz3UBqbVoRr2CqriI+ZOlqfPJalA1V3sTSZo2mod6tPuryJdCXqvigZI5fKSH7H",
+	"eo3F7h7kfhy5TrVtVpGYz+Rk20iyiRMPcXEWSEexEqbjdBqRbV4LDHfamqJXRyzLpMFTr8j62WqPVOG9",
+	"I07RQsNArZ6KFKlG68BzoxYPIAQxOwO/ckpyqglB9CIStjJwGI0wr7VksEGJGAu9ya8cjJKdMr1JFVET",
+	"fRYy2OJW9jV1I731jW3nvYG9bOh7KPKlftFentQijK0WwsEbAuZ9O46XNwU0lloGPcm10PE/YQm2TjG5",
+	"kYge/smWUE6f5Q4lg2k57P2KvKx2ETgDUlU5wYl3pKoiTiNP1N9tk/c0H3rbPv/AzJdsQdiagl2R2MhB",
+	"OApNmNuKxRZK0x7OzplqKdmWV1p2DIma/8VrwbIxyY7m6mU2NT43q8hNILSkH4d5drii5VnbmAfs0H8t",
+	"AM9Ca46bihZNXoA+xAYdZE7LElRMSZfsX4AOUGEFCuualBTrUZhWncKKlgtfk4V6W6u7yVHPzNfNM502",
+	"eOd604dgUQ6zbZKqXoa9gydS2J2tUJOmKMatIsRC1ol5eB1VAuIAU7hQkd1qEGaiiDIRAJmxkt5hjM2U",
+	"1rWA7tsVYT5qjv6bTUMuk5BzIsjlFnTGrTkAP+P2MEgUuMDzIe8kLYnrhr6myvZ6c/1VJVEzUyJI5Vfo",
+	"yVzyqjZtgjCzzWgtLqrLSApUCdqnUhSq6yF+b/Bm3BBRkIEuF3ylXmB2Sy9nletno7st0xLb+3k+a8Bk",
+	"YyVaY1WsEFxjmgKcEfOP7xEjFGrjmvAE4wLpY+NSXK2T8Sv0pKqsPgV92PRNWc4MHJj9i6HikCz6dSka",
+	"6ck1zla3+yag2vEbIlwfr7BMzcpkDmcmfxdWlMrxT8dzeWFvWw2lUXjtVOMcdenaIGVI1lRCpq99YmGj",
+	"02e5oGdawgK2pi1iN2kMzl6wvL3ldVVqgYs2WMqZPi62368ZviWCIK30BKqU9RM5aUqXdnxId9dfCIXW",
+	"AjgKJiXIPBHeMUZS+oukAlgcp4I6OFOusvthSvW06Yk5KTi4SuHfCPT4t5P8q9/fSZn1phdZ71NcXOdS",
+	"5nZXEZr4T3bDuyfsB741J2XN9SGBUn8M/6fvcEHQkt4QNkNgN5FSazoLDArP149mjx49SkQDfEO2e+KV",
+	"2MjHJOjZ/rgmpqBzFN3kDVcW1jF3+nnWRKYGr4dHpktOVJs8SEaPeBjfNC2TT1Ydn5cnZCY0kuyc4NT3",
+	"m5UNN8Lm1Te15fEGKOY9+1Q+FliI4S39dVByOhDqtyxNQcvfzdEeOjlRwk42Tpb64e4nP/HZW/is2bFE",
+	"euxRF5Uo21PaLmfJ/OnOwh7PZzZpmyhYskvea42H9/2fLojxAiPezV5FWux7x3rv0zhx+hL8TifrOTVR",
+	"SLEPzEJGp9CEgxmHRTCUKfdu3XnUnRxfdHD6MCRfZ8gwlN0nRlDNMksnJt/YV0eUV+8wtgt7woXZ1KTk",
+	"c3SslJ+9GnUelIN4WtAxKw/LCO7YzN/pOBnlfvqvPA2kXWiebzeEmeKOoyifo+y0FFzmoN7nWQMVWeQV",
+	"+R4j4fywIMQ0MFNi1AHW7jbYKtRRY0OTfJ+C9ni+UKzrJYCw/p3zMhJRNgNeeUwfaOoyoVwZmP5keec8",
+	"fBktLnK0hz1Ut9bnOsxdt2ESs0+RJPWsHhuj/FozB1h4HM2zm8Q3SZxxNMKhSziqxDbRarAuGwbpZOZ5",
+	"ii5sYWf1XdYd8Omo89mdrnuTLNQc90OThQCM4IkDg89usuOANYNd36FuKBDvsj9nNGe3TwSB7POk19hV",
+	"tsKslNEzayN+UPrSVEj9QSJ4KniM8wAqNljKaH2k+fFN7HozP78PB2+lbQ4TAhQwaPrJNV0tLokJOJjn",
+	"HSxJ/+YjvUa5rV9ImqYxLSdEWdPi/e8J3j0Jw9GklgSDZN8eG9/ar96wKIXxDut2/c01ute1PlHgZyFL",
+	"4ORWWIZrpo7c98HE77NSrCDgH6qsVDlYcF4S9oHwf1BPnJ7s5pQ8Hu4qsHFBzXCedYacXApCyksRWWHN",
+	"FP4QLhMZGLSmLWWL3G9W7FGvmZybv3dFuw9N3Tta+pXktACyJSmagj+X02XlTjepy8hQ+BMsKJyXlQs6",
+	"FBHYwTybQflX4Qq8WKv5TJgBblv1g6cFaDVLGAarJV2yc8pMoT1foO2Kr+39abYYcQZYVgkAZEcQtdFd",
+	"uiPURX20ToK6eFlhxkg5gjbRJotNBk5KgRMMbz3oiizA11tJAijpSVcoZVKJutDbJwe5R48Oj820BHZK",
+	"cptE85dQgnQ62zfCenIPNTcS2WBeTI6XZLrdZqd7XjxnJdzLe0WouIqEmcJT8k29vFZanmXnGWj+lrT3",
+	"Rqesc/y8HoDZl9Hcf2onzcg4EFxGW/54C/xvJzvg9xX6ha0eYMR0OoVE8O9NHb8WxlrJs51DQQRvtHg2",
+	"UCjTOKWny4br9WqoKpOy1KxFEiXNTCXiW/Y9mJW8BjMEM9vS0Qy9JmTjWhArtMIyGeYlWt8Ri+cFJMa3",
+	"EdBRWqTxQiQMGsXm9Cvm/Gnciz7+X2fJkylxEvQO5Xb+b454VMbsIV4w6NwZOiEGX8mIA9UM8B2oXZK9",
+	"5MI2F4NzssI3kO9Kwg0icgtIaVVlLWfMgzwlJq2HMQvCNAsO6xZc1XuUxcfd1QRnOX4bYRsWw++Cjp/3",
+	"K5tGDTnWTWcbzUESlNWZlgZbLiJeraMVzkVr0tZc3j4ObNRUA8dj8Icte+0I0N3id0TBZQueFnMfV5yR",
+	"makKBBMhuLW3AAbrmhVlPSKJyH5EZQ1XtWB7IeXcm4pyD62vl15KBJn1Wkvpk2cfQPMdYryT4h3kDci2",
+	"P2LV9THLHLMiQul1jpDVZG/+XjX9lCIQKAt3usE4tG/jw3K1Cc2Bae5G70Q0cSYjua3osjLD0Wwy8GQL",
+	"NJt6S9543PrWkz0m9ur0CicaWeSL/jC0sa9/DJQNn5OjWtKlIDf5fVryLHjrzYgmq5LMG0JmACu2yCd9",
+	"R+2xu49kovRmArdssWADJMSJmsJhDEf6Z8ZLm2ne7u3LpBF/EMJrIJZh/IowAtQW3HQ1GazTNHjMcKbD",
+	"+GN0ms7xzGVCdrcO9HS/mPO6BybS8eINU32cJj2sn1hgAQa7sUs6JolzujPTNl2aFjm4qtqOvr8luAhj",
+	"TYUmJtRUTR1lTnlpKXv4LCcwPLPhOmeoC/uZhd55nFDHcWNlpsggN0s/FovMSguLh+l6nt5c0EmSCVjr",
+	"+X8H7aySUplzoCWHXuOAY/lIWI1b/k6RTdgorJm0Bc3pHJwHv2FHZ57YX8bUYqtiT77EJOAcmFsVwIgM",
+	"dNtdWsXP64nspWiYiz6cXeVg1hKc+B4yYnulDHjJr+XviPsOuGWL8tgQyDsz7b3eyoY2Wu04qmEfB9Do",
+	"Ls64onJUfMbGqRZwgo3e7zzmO9v3Kgo4PvLEfF5v09bZEPp1XGru2f3yKEcocHC6bB8+IoOT5I5De3aG",
+	"1iQQeZQR70/aYXM0jpJ3+Esrn0+W/7EXrspoU974XT7oRNsIsSbdq83hGAMreVurJbc1+VlYf3E7oj24",
+	"Q3ew7YzYhN1MTueSKInoAmklGRqfm0DbHArDE4ueG4TzEdiYy+cvO2+b70x5xukAbWKnfgpfxqwmSLAt",
+	"e29s+RxoB/zBoTMgviWtVxDxWkhS3RCJwIWEBNF3H7HR2xmaE4Cl0bQCc3yYZDvHkua4OqKYjiLPEZrj",
+	"0eiTwfi0hHXEwQLMC0M73vRtOimeanRb9gk6dKn//xHBTX4UtsnFfd+Ff45OHxnIrDa11GKRcOplCypy",
+	"LPyyvMqhO+2QPaz1eRPQLAYFaOGNhGYG+3TGbtsBBfwGbh4GBQlrAwQp7hrmaFG0wibj3TlNkgsT4n2F",
+	"Yq16fiGCLigpQ/16uFpRtoSSGYWvCUN8sYDo2o4crYtPlsLkoWAc49uizjA5r2oWe8+N3cOT9PRqXu6t",
+	"307d7l5L3VH4+0si4PCy7CrYBV3WIseTtMIi6PRZCL4+iQfPYmGFXas5LFY7vPxc+wWW5p6fNVvW2iFR",
+	"ffySCMrLbDuDqVU2dpx5Kj6JtGqkQ2yCZt6hmH5IW21drEZQLgBuLpxwE7UdgtsQNA30LOL7s1dJzLE2",
+	"aMQy0opMJ8teGpR8viGsl2sf9bFH9gheHdiq+Cbpeyhf/wgx9N8Oag6ew/sy3xSOupywO0SjIS496Iou",
+	"Vwp63+BarbjI0xoLvl7jGBT3QsWg5Zc0zENRfZsz8p6uSdiUdMBVoCQAWhecUM4KY1RR6Fw1Jw1qHqTi",
+	"R44vrzJE/hWvpmswzXIblbnxBcGX/G132xnnj72KFo5MVke8yaxQlgq5nQFcdhsEaqazH43e4Zv8+8sd",
+	"1y5z69nbNsduAlBqayptkSQF17+Va8qoVAIrLsJcHTtxkY0w0wkuccWNSyVjcXKFv/nLX6e/bscFP9sJ",
+	"oWfu7TrQ1uDbvGT8MN+movF6+WRZWc8WZbeb7GSX0751ZL9uI585N8GY1yyjp+Y7TMunALUeSiENp1/+",
+	"wLdt9QCVBkeYlF6+q4FQbTJeIf7kUl5jvdPj+ap5zpk+FGq3Gb3dHg8bl0ew9y8F2cfFYsJl0WZhrQc5",
+	"sSS3sinL8UboyQEFQdaUlUkAsg5HolmN97SdU7uY8O6ZpKw8j+0TZNtZzqAaRZ/PGchhpohWNkzSL7HG",
+	"wsyW/ZGqtByHtf6LqJq51vXmV9mwpcMeleSGiJBfF8aP9kEb225obnCKRDa3A9NC3iGHuwdmdknepCL0",
+	"AgD5V4qs95b/mW3r7qjT3Um7L+TCF414Mm2jftMbobmVvJTT7qaMUdU6OY/V2mrcjRzrxpwHJtBhyFCu",
+	"KN6RYGddbiqhoaVIdw7azm1uJws30mnCS5Uk1cLBbUz4uPfMFh1pBgwNdyWmpWnxQFXbfReuW9z23tX2",
+	"FmSm2XYzgYzMHqO5z7ud63jKbccb2w400M3PkGyMxa5qlh0qYtfPQ3l32uQs8Q5xhrYrWqxgYxwGuyRK",
+	"VQRR9VjvxVsG5XR6exj5EIbXuLde8bImT1PbT1dtv5q0siA7PnxykvNaLLvlH1sncaZMQ8cEbjfc9LxP",
+	"t4tvaRniRGcC7BkPm6jwLPEupexW4JRGI/2GU+2BK2EvRMzuuGocYxmrzGlQcQAixAi+1xUpuCiveG6E",
+	"DZel1sLDHriFikjmmC+2aQgwFBHQdTgMQ5ztSmPxoKck/0kOr8aTMZwjeMLaJ/9pYMJ7DjK7q34GRpOj",
+	"YV3Brg+z3TS33aPE3TeNKuQkzEiaapnr0KQp2yR/HydgzhlTpKoi2C6NJiKR4hUUr60xraD2wnTgZ8sa",
+	"LyO1yKc6vLAriV23Qih2w3W5sljpCgj0LzZ+YRAVzIT0n3dEWfeynlqgwcpByUmQkwRvCK8dgrFHbRM3",
+	"BXx+V5iao+WMN7iq9/bB9FApU4DUzfcmcjcsdWwlUWa5nI2epFY5NM05gumMgZSFQxGIvTwAmGt4A8An",
+	"kw2ZXFktJVGlI9GGRHlRd983duCne5vlvdu0gRwX86oWe4V6EpXA0mvalQLCnJUFYWYfbYlRq4Kvk9oe",
+	"JUMyDnDT7Oqctuq+6QWQ42WK3vSze2AEc630RaJ/a/vP6ftjZ1sMkaYx4Mwak2u8039n+kJ5lI5fY3sy",
+	"TfcCvoMmHGZP9ysbNhZVTuhy7HI7uuPzoHunuUTMGjuejVFvqI3Znz4OnKM27heYbbn1b5Pa8TAWO6YW",
+	"WpABl44yr3e2GweUYJi6fCKuPRxa6EdHsKyFCS74cVXzsW6bi3btVzV7YYry7qXpO8CdDW5Yvd+d47xE",
+	"SRhiWamOI77VfTDp+h6cuNPQffsIgebIVmT4+CMe+ci8f8Il2b/1cMA6cjkzkrLC3FiiZuB4XOOSzJDk",
+	"1mGtOp1+EV5imltxnFWO67n+Av6JSPFY37Nll+45GFy9V/P+yEbvF7PIDkbNaZEf4yCsfM9fsPKUAZB2",
+	"C+4yBDKSj7hv/aCgShEWTysAYNslJ9IEOUxcZIaGEzctsalMCH7Yb7bBj4aC3SYJJgCieaKjLDTRt7ZY",
+	"0Sq6ozLOp9/9i6nuV+9xhMDmMJYZ2b+90Ews9vSTSN6m/flptId/ckiGMCVohkbWYOEPEuZprF1/VJTo",
+	"qyGyQv1TZHUW5aILWWHzcbKhL7JunjWREi/D0mLddXh5y8+9r04X1vLuoyxUiAN0yhDcgJU+A0XLiC1L",
+	"+YY7Otw+809GSxDLfZYKnaib42/DN7Ejml/Hn3PG9uPzk/FNotYz0HX6BOtTKrS5bWbeXi53gC5DuKr4",
+	"ViLukJvSMCm79HKJT9HGJ8MfaJmRqUQh9wBeFtwHUlX5hl8AlTqYkupyXE6Au3wgfCe8xzC4Jhrjc17u",
+	"DMLlCktUcLagYg3pblEhzhvrwuRrWjS7ZmaTdtSEr8v55KZwiZMz1dPx1uN46DaZxSV42sTPaJ7nO8LK",
+	"fezyQHLyN1F86khmq0EczA8JT6NX25BYh61H2kwctVPE7Gyb4ieP+lCsYNjincMMGCIFiGhzRofedMr6",
+	"rahIXONOemKH1AXdUGvQ5iJYjVhaI5gNgtfzKtZjbpcsoA0d2vn75PAgONxd5z7rF9zBtoSJJfdAKBnN",
+	"HDNtQEq8s51BeCCVzCaROWUnnDbG1xvMIqAnWvgu63ia93gAeM3Dj2lVTD5Rb22i79A8XmO2Q+S8Ad2D",
+	"GAekp1EGSHSMIIujE8Y5cE9OfqTzCVPyBWqFousIhEK2cUF6toW+5SQhWXYFRJanV2OGpa/FL5gaCnTC",
+	"N1VG+NQUHob8N01JYuLz3MYfc8uW2yQ7j3EtI7aM3kv8NLE9A+flM2Zv0wc8FTzmUCu+Tz16FCgzkiKx",
+	"CP99Q0RBMrwj/bpvMxf7ZfhM+87ggumSvWLZEc7Uyr+Mgr5IBVrzhuDs67lUVNXZ+ZQ5pf97JNZFIqt7",
+	"l/NDZLWXHNcp8R/fnBcsu228UbYoo+t6ffb462knAJ+cQ77mug+VpuyjvWngtj9h342G/9xrOJet4E03",
+	"KSJgFKeNTQvL5cQgtzjt0y4FNC9AZ3M79UfalSaW/bvt/4FXe5lLK27qqly42Ope/1qZ4iTK/lVSuamV",
+	"xbpcUbb8l+2eGYwIVzRW/b5vXgvM0L54NJD7rteJ/yglNbx2m5rZVNfWqw0VYb0eW84glVauOIPSOOfp",
+	"cc30jDsIUOhKTsLKMGX6OFdExTy1cZmt/hHqlPpKgdo3d9BIFkaAcdX2TNXquy23GH6RBzW+l64riP45",
+	"9GA/Pml8BVb2e/qPZUs7ffu5zj60NJvikXsDLznAHj4kWbqDJJ3bP7iMWU7ubpryqqR6X2I6g1S4j1o5",
+	"9aoBnPLQxxKR6s3lOPWJWiy7HoIY31rT3I5v3CI9fCK7yDHq7RViMzVnTyoZgN17q1ZEeOhnDeilfQrN",
+	"ScXZUtoWpXu6IgO+SPv+xFwZO/oqvS21fSLUMKwWsGg3YgaVxxzaBa477fQgMVEqvEvOO3yK2fUT895g",
+	"d3ZTypHTw9gWfwReZlMhppg0vY+jgSF6bsMEU07igCs+/NYjNrj2rl1/2bPxS3i6VOzt4qcexJMne1zj",
+	"4XzB3ei+oWpCG0x/3o3K+N+1Iy5bY3iK1oSVw6V0xDUhL4ciOxhq0cLpihSEbiKKW1yVgfaafoSq29A2",
+	"8DFQfrLEeytfvg00QreBeO8lf320h57k6ndSzgP0PHrraj6mdvdLgCp0Kazx7pmZR6wVniBwY8kR76Ee",
+	"hJzU0XKdD+44iyuRiNqcHA5jZOQ4n0y1Pm5HEc7er8jLahcmwJ5q/OyMN1Q79A7Y4N17nnLxtJG8tJsW",
+	"kH4uAX8m3JvqWeKNp/CHV0lASDVT+ENMtT4gF8WaSW2IzqET98wjM9F2Hu0F64m+jp3VybgzlGhDt/6N",
+	"0R6Gzq3UuW2HV1zvWuz0n2ukq3eNdXSWnrnX6lqNEA1p1u/xvNqvJM341Q8rIsu0CGGywdLZ2dlWcBNG",
+	"nSodNYaiGe6iA/Gtya8Cj4MWtsVOgWqJbcTyC2etDBfVsnlb4BTNUklBpz80UzkTcr4Ya8+pH61VXtPR",
+	"PKR6iAeXCbZs0faJ7GHTN5PsZ+CWMRo4iZqFOeUmoK/2n988e43+8u2jv7hURwkNvOX3wU4BSK24JAgr",
+	"G122jQagbwD+MEylKtI7iqdaQ40vZdCtHm56xkF9iVz0qXoIbEGGUAE6AB7HlIo27o/rcoYV/ePU3wMF",
+	"JNXnJPbBGLQumSiix3v8ITtQmFEIE+G4OJnzowrD82vnF1wuV7jKrqyrKr7FzCpfWe3Mc55o6nATx1sw",
+	"6zTcftPAJHhf103C0gmagBzYacEBm7ddwjxi9FuWNkuJQ2z/7IEMZAnpmkHCakmMlL548ewFuiIFX68J",
+	"KyHbBH3zCGwdLX0BrbhFEU8MwrCk9hy+jAot8RciSlp0obq1KQBKElUrCHfyWtnE1y2mSn8mFOTar4HT",
+	"EQoZQ+v61Uy08UjkarZZWJU7XotwuTfY3qYvrVeg8AeJVC1YQsjHgVGYL0wtdN/YTUr3thxFvbP5h4Zu",
+	"fsW77PO3xTukuMucw2hB4ajbhHJbn0irCs05v4a/VgTfEGi8HmifxPl1OMOrwnNSZeQsQgNyGSyD21k2",
+	"Mb3he9yywqwfAk0tJsPGnJ2b9GJYiZvFcLcB9amoBVW7d5qWFrK5zXukerIF59e0kSqPzyq85GBoOzpv",
+	"6I9EExp8jAsedpMWnCmBC4XmRG0JYWiuOYEIm1onboj4Cv1vgyRAiZwh49EwYKlwZ5scudJcBshsgDSq",
+	"MEYbTpky6DzuxVtBDWYeWSMsHXBPaZB+AIxV8a/Qixsidg7aFRpKbzYVLUBqX9hC/P/6t+TsK/QEAfw3",
+	"K1GBhaB6cuia7NoyWNuZEqIpW1qYmLX+V+MqoqrSW/babWEjDs++doCeeEPPHp99+9Wjr74Ft4NaAVUu",
+	"8IZe2CiO/rcNczT5jK/Ks8dnfyfKBWSgPf2GMxt/+ebRI9clzhWueuv8tw00mRM96TxyMZ+Pfcigs+ec",
+	"ka9MHGGB6ypqQjZzu2jwFSBjeL3GWh88e8vIHyTiW9YBkcRLCTeW/f5v+hl/Xy783LMNl4EdMg00LluU",
+	"9w0WeE0USNN/hifbDrkARv+taQj5lJe7o23rG7Jt5vWxe7CVqMnHE1LUpTqfkKJm4xFvCOtoFaTs7OzD",
+	"ucWUOCZ6w4BhJF2yc16rc20675r252HeeUeX7G2tXrRD92efExHS70JwQmK+sAjW9qowgQdH2bslaCc9",
+	"NExHreN7aaT3SQb0kydvWQ7cEvtoAqDtiiMIWlHmS4UK26vy7jnogrCRm+QFKz8BJiofKAu9x9cEwBvd",
+	"UtEcF9d3yThy5OLAN6TVy+4PozxbYaE62tzt8YlmhJPKGNPXGKL/WtzgRpW02U9gDEqfYyRR9abHL13q",
+	"e0QXgt5Yb2FE04Q8NDPsXlHdtirc3ckNc2qy/0jIxtj8W8jzqJkiJbJpfiXnYmb6JzGTJ2GrvBQHbvCZ",
+	"wQgI6/zyGKIRHENeuPjdFNd/HLXPYhwBtrY291pLu6nV79Jn5u31wJczWsBxStXTLeyExH1iCOqTM0Ky",
+	"OG0uSioLPGYiPjcDDjq6s1uk5/ElhM08fWCiwaoMAxZCeGuSXvc4+nPMri8MvOvIVaC/DMmyJvPi+JfB",
+	"uq4U3WChLjT/nJdY4e6+98sX+2iNbQN+yjCEyyZSzD8OnYlHZ5b0JGSzr8NJnpqXoCuKIT/64wZT9tWj",
+	"R9/8ydXxSnBFVx1zxkeW81irVTh7vLUgqljFOeul/vmJ5b878UbcYyI9kddt7xoTcJOWWnJfmkCK1nkT",
+	"jY3d8k9h3GsboDyZyPQ/c8KN/NUC221MZ0GLeD/n9XLVccy69KqPsxFDqJ3zvdKKvWk9sHvvssIMSb4m",
+	"pm2QTzzEazCHMDKMHSJm0HyOmUXmNROm8FOX53jfqG9qzx4W9X8VVBFjEVmkiQIz2w9ZLE0QbE8b2Lzh",
+	"/Jrapp5xipverT+awrD75f+w03qQVMfQpVIfcEMq6EdGoNqW7E30CtO1Z05pXee83sTp/3d6Q37ePNOP",
+	"3Y3RO7tbHtMLvwM/7DO8UYClckIu06RFtfW3UIkqsrDXCXCJz2IOiKXPZc7nGmewLVWrUuBtnMN+tSO+",
+	"8NgD5DFHXMdU2qxaYGEAliVacl5KtMI3BBAjE1hu4O73WI+XlC3PDYy5yUuMKfjPYOilGxlmuv/UphWJ",
+	"5ToPBzDOd1P5rad04fUWdWqLwnXGbPpsgeho4L5dbTJmRnNxTTa7zpqWyh4ZG3S0GPleCmybwpxoK80H",
+	"bmMH7WohMaok0ri3qypwv4+aZc8apK17pJ+ZOT3IQIXNh9nmkzFNTeO1MJmHcQkGI04qTuALJ9xEKIOt",
+	"i5WWHAQXKwSoEogRUkqEbXTH38KK82s4Cs0+QfudNJEPQ/NEvoc0v79mEXqxRWe9n6EgOLC3do1gv0dy",
+	"e0nM4Dph7eUi4EwZhQHSNbeEqUHaQOA+KcmCCGGDvTHueN4MSmKMBgYlfPHf7r3fzv2UbigsTIW63AiC",
+	"S1RwqSwhIK+3Jmi+QxiVmnSuVgL6iouayZzr7JLLMXLcaejdzsq0xX9ojkYuLXZqOqmn7rd4Jk7gfLZG",
+	"Y81KHjcYf2Ylnzqv98hg/JTjrf4hHnBEX/buzwCQ0WKjm2GaP+X8+nnbHfJLOo7xe3N+fVr7/SmU3CDX",
+	"mHPPOHtL4YtN20oyIv7NgMOIHVG7IHnAVBG2Gzwo6nqQiVv2466T5+m1OscyVqUbSdAKsUlKLlacRT71",
+	"ZCy3MgOhd9pCHaAMKaeO+BiRLjYrrri8+J2yknwYpdmlHnlnd3bgMzDlcZfeYVxA13hJLv7vLvEnE3ZO",
+	"mYUH1FoKvFkZl90hlLegFXFxfmUG3O1ZvVv//t3k451eN9B6uC/ouUAYGc+GtdCxdNIFIHyqI+gPHRvh",
+	"fCEIGTcUXgpCvjDdQ2M6qAYgG4VZQSCkJAhpA+WTeTCB4FHJuRhVNrgtHzmZOcfFbSSBBXLqTZUFV/as",
+	"zrzCe4kwY7xmBSknbweBF2rcx2ZGnHITzRdOqTCZJJzGGTInlC2RbQKblUz3IyEbmO/9Mmf1jB5uaUkT",
+	"jHTNfifpF8if6/N8mrESJvUnb6nAsk5soWSSLEae5NqRA47lp105Agt/R8hDLR4BhhgUjCQd9YXtChA8",
+	"3y+DqZEhD9R/7jR7JCnb/yV0hr3FRH+9ewiznUlwnu8gM8gcGW1T6J0bDQKvqFRc7C5+t80DPyYJ5B/M",
+	"U0ki2e9KmEC7YE/RfQXDeHukkwp3t0WnVktXeLMhtjIBo5IX9ZowNbPRB0WkMq0Xx7nAwbJHCQ4DTrld",
+	"+gO/3IZ3lUq0IlU5Q9vVboYk1VbQdkWY/gOXpMUrs5tl9qa3V+296BoehS/F13QBe/c5WtEGefxB3oW2",
+	"bAp6OSG+WAT4ZTzxchYssWoSMEZO4is3JunKnJMFFxM5OEfXeZNuSrsOByx4W/el274ZYmQbFI5eFkzc",
+	"/Ny9arKb7o/9aed0JxbobeRD22/4mU3XZEdKrfasMCuTM6CHJ+6CrjdcjAjyV/B7/PB9qWM+QBTA3l4R",
+	"qXnjFmXBFcFl27YZ6pUl+uPPT1+jb776+k+HcJO5yUk5JsjfuDG3l0AfieznKdKxNw9xL93Gdp0PBReC",
+	"FMo4RUPTIR8KAp0lbvPOGlVkHKVOrZpCP0hpIe09KWftOVwJgkuT3anV+6ZcAJtKN9N7ZSKjs+HRDa1I",
+	"gqJxSauTZkr7n7mFe98wIyOkbJKkbcYl6P76xzW/gSQ9tSJrSaobkr6lifk5X5SHYNL0LWXXMET096Bo",
+	"SvZqgMeoK0hF8Hi4HgacUEk4VIbJ26as3RIHgHHKuxw+hG6IoAtKSic7TTWJtdcSkC8yLbUkb1n0uH/q",
+	"AQxnw91GppW7C5v+L2usilXq2W3cNSb0HT/DT+D3l9Q1TPjsvDZmAx6sDWmWhzAqKbTiYQXJqdVOlAYX",
+	"9oERPjMD7lQ03DGjwQ7g6uGymiGxr8j363r3gwkYshuUh4/gceqfP2NWsyABD9UtBtgAkHMETRcYVwg6",
+	"23xvGz9Ig2CFaXkYRkCE75LNns8dpOIu+E9/+bYsK+AGyC9pqhZmXrsZkxonqCLZWpv1GY0hDsOAz1jG",
+	"PXjnv6EwiDSw348ty1a8Gslu+oFX5WfMXXr5DzKz8VJrY714LgMmsxxy5NCuV/dj+81P+V9Nb+aH6TmA",
+	"xd0GUsyCVgRJvLP+X4++qACIfDmDDlkIM7LNvp42eENGE+AvYcAnQEVeKKLOpebg9cFVV+/dxgNgldZB",
+	"r8lGHSUNw705Rs09SChHKqgvsZTOXv1iqz9A7UITGPgI25X2EVSgUYLkazLn5dFVD2jBNxpY0L9/xurH",
+	"lelR+GDZzxC4I8gU78R4j81yCl+T8zkurs/bYrApFP/i+kk79otr/KEx4Vuw0T3HOMJLTL1yVMMppDyF",
+	"w7zlx8kwq2NGG/L70qXkITHhTybB1jJBE8ZFuI3scmY584Th3IsbTke8Ab9wWn7W1/EDZ79+FgHS7HDg",
+	"FewyIaP2Pgw4pc2tyPoNXp+2Xwbk/emVoPluUH2UAsaqZ3m/EqMUWXsZDg/H9WV4nQG5AB6/MLisVE0B",
+	"k021wgAGuPi94CX5OMXySfJTv+neQkf3GOREwWRDJ9vzvaqapNprsgHg+SDVGor8m9eCjWO8/i875P7W",
+	"lYwRwc3+xKLN7mO8emRQWmefSEoUM6bFg3P2ehbT6fLDKlIuiRiGhgYEqeiajrbpIeq1GXKfbiEzpYcM",
+	"B27oAkFiSO1DFbkhlW2vbv5x6L1kPnFRcLagYixfxgy4t2xwWeHiwZVW2k13fAD3m3O4IlJJYvWTchIX",
+	"vrX1EhkiNYGlYYgHdsIbrmKnDcbRYmUyQZrkbOyUTr5whDfJIxVRaIOlHFNqJlsRvt0Q5hoRJig1kJKX",
+	"iCv/KB2vvqi4hDKvEdjU2WTV18FVXtQo2we/Z+5a2B3+pt0x3rIQ/CjrmoClv2WjomXdUwNyIThGrbw1",
+	"SCIFZkgqWlVQJoM4AwvRq5LCgiDD2aMwQvDyCxg4lp/KJYkc1DtN2+OSsuUdJe7Bt0+bN6qJyX0e4GhR",
+	"C+gOD70iZq2g5gLNuVplQ/+09Nermc4QNeO+0HP/HEz4jiVoe5cuecIxFUTfzmNxaB6/Ub8c1JPCdkKj",
+	"JEtcbRO1xzb7TIJ5FafyT/rnJ0tM2bHaav9Z/+dUTkxtKuKq6iuWev4zxPh2H7f9LASky7hy4CzhjXvB",
+	"FBFvYNT9qv2EKd3J6TCfPmnIBnYdUG3LG4C0lSu62ehjYgiWBZs8GxwWS/ULQXA5JhlxeTLKf8bQIA3/",
+	"3DIqSEnkxkiW8gbkSRAW5AB2SnEHxxjqU/cH23WdNlqSJw2i9MnowXvI+f+SjnJvsd4MRwwaNu1x9q1y",
+	"NuawMiM+cWg3WMVtA7uZrYsH5iYxxV9JWZO31gV4f5Q3mNGDjPvAhgdLoZOsGDPoolhNQibCFj5bZcAm",
+	"5qJt/fm2vYP+ik7uUsAMza2jiJRoIfja61U9s9UdkCC6FISU0PTOa4RgCGUchtBiouyB7gy8EZa0FVHK",
+	"1NWMOo1gM16bscdseLYRlmFuv93Z3R36t7Va8ttwVC05kYjXCnHINHa9BahEVMuFcmZSXaBRuoE/cxkv",
+	"0K+kZ9jHWCg1sneA3J8C1btnutodspb+8i2ifBmGcihfnkCyMHvgIgJsBFlrA4GqFI7aYqqsK3tci/vV",
+	"DjzhjtpPWK3xljq36A0wLdoZcg6zlI1LsXgjx/BTN3iNQnwbKFmG57tJgj5CfBqPtzBGBrctjmIEvx9B",
+	"eH6adq9Z/oNUzt9wRToFaH+QCBfXjG8h0a6PppejsWeDZN2hVJjdve33nBRUUs4eJJt5GFlGdOG5/idV",
+	"EgH3aK6r1YoLqnYz0ySxTRiCOeR3q+uzYYFZQaqR7AT4/bMVcg/TuWeI2vIdX6At5KcxbhJgqETWlVdq",
+	"vrORw/JgoWfYd4Tb4PfPltusZwP26GHmOWNmLVzDed+DsCNYAJL3DRFa1ktto+wO5rXxDq8W6vQz7fGq",
+	"130nV6r+8BNbSX0LSKcNBCC0q64oO1LP1z6vWQF5vhF8w+V4qZFD/3FDH2bFS7O8W/B1ND0sIEmzsQMh",
+	"/Uvi3QQcTp+WreM1RsGYu/U2e9H3HG7Xpo/g0btjmKbcZ/eT0SwdbgNCq+k2YdEdCVK8KmfIHPiJNOA+",
+	"h60xreTF75SV5MOoR+gnTKu7ZbPuZ2DG42x2T9G4jnavIE08L+ojI76ANOJfgBt2BHgRs/LtDRFhRrhH",
+	"CvE94Jf7pe9qyiFsuEUrDz6czALT6gjG1DRq2xff0YP1HcUw26xB30FsQ9sVR2u8Q0t6QyJe8FyNd1Mu",
+	"JmMZl+XiXilJyTHtZJ6wu3Avrqb3jeYLt5NsdZYlUTI3+JGGyvdFwDxYAWNR+ZxICfmfZ21MVKYERXNl",
+	"jCSsHIMqYOVn6ynUi3+QbPeeQOSWeClW851Vo4Rp8relkiQqT8FSlj6bfVhXk1fZ/7uuPjsE45NcTLaS",
+	"YPQuauDsRkGl7ZgT8rr7xm11ZlcczUmL/qctiH7fkhbpb7BbF84XcS5qNrp1dtxVzdISQsuaPN0dkg0a",
+	"08fw7i27r1mm/i6d3IeJRM2sa2nTdViGCE74Zrx76aUZcRvp7pfQRfQ2c91f3BCxa8waKNWnS4a6iJhT",
+	"YHtPytLO/D6lu5sp3cm9bj79Dt+cOC5Tll2zdJx+XY0xgmNjzsPF7xVfUvYxGeDoEPqHlUeYQKo8+y4m",
+	"z05QIW4WfEWXKyUfKGM5AKWtiQmBoog6HIOwvCalsVNs8+MjcdyomfKClZ8Pp91NuswtsdgL6JRNEC4K",
+	"XjOIKXdEGTT7kkfiqQ2WcsvFaNW11GqwHfYZMNff6Q1hzYIfJo/pNXq92ZFjAxBbvNev9QD2EuYumEjE",
+	"+owE14O+G43TzlyNjrfWeIdKvj87CcpLOYFqdQmj7puKraf00LLrAM0KozVnaqUvJn1PzTm/lgcS+ALL",
+	"65EkOnl9b0n8dkNY49h6QDnj8hopbvB+NJErLJWForPUH3SHmCZ7uC+EY4FrQjZxHviRkM0XJrhdJngN",
+	"bWXdcbfU72LGGmPHcsoxuWEcJE1v+BduuF1usK2LvNMfwg9urN9jMsPv8NHRHLYfMFuaStDp6Am8LVU7",
+	"/Nvt+oPdOk7tC9a6mkTUSHfYEIkAndVEXA3wie0oOYQg7aMEb1ZccTkhvfWYL8hdxxAzsJMn5BBNLq3C",
+	"6+8sBd6srDurJBW9IV3s/0mMnpZLBFZkvCnAFVb3C9YPJvTABPmvgirIuCAfbJ6FJsyUvG7lcxzqveWF",
+	"sQYcHzakUKQ8O3kxeEU3t1axD1i+gL9C7PoAz3m+QyXeTQGiCVJYH1xs067MiKQ46sa5U5K9HVFkdCPe",
+	"Dg/BBoA69pvSGBD510fCIc94Two+2J3lHhueueLbE8MXcVRSg/oxs7aiGm3bM6oGCoJLIgZn44J82HCh",
+	"okfkBfz85ZTc7SmZ5mZFPqiLQt7cq6whw2IIS4SRwvOKHINr15RNIRFeNYNOKgXcR05/EzKufACL0uAB",
+	"WWyyLfQ1aO/Jqqd0DPKzTFHYiML4lPPrK1c5do90RpjSnaRX6B05rZP/HWGlJSIUu87hi41lkA/hOaB3",
+	"Mp5YQ/oHRkTz6VsD8UJm313JIefX0+qqIVST2sq4IuOCTj/whqtPAmj5vlVbMAMT5PD8AHjKkIDYozhJ",
+	"sHpMjP6Er0kwSfMuZWh9R2evZj/h8hZawiKbcYlEndNjO+Ql1dRNQn6LZ+J+wjAAVzW7FdS3SXqF6ZEM",
+	"wHVnxLnbCqdfDBjLAzznDewWZF37WVyk6laWRM78RD/9LpuVVBZ4LI/ruRnwhc0eGJtZulo2c/i9YIkZ",
+	"/ikzrpcsllvQ8fKAq5q9pBX57AqatM6m98bCN9j+4cfSBjeYsq8ePfrafAJssDQVIou2lZUhEVlCigoL",
+	"fWW91r9/joB9Wj8t7yDKfwsS5R3e2faTmrP+IA2nMXJDBBIEFytiEpTnmF0fm++ma3G/XGAPjd0Ia24v",
+	"nsNY09yk8DU5n+NiJLfwPb4mT3FxvbcB/EWO3VfGgt5CmvoeYEDZaklbbNSkPrTSfmJMEgnnc0QfemeH",
+	"nHBX3SeOv6ukqAVVu7PH//ytH/2jEkrrSIko8zoAkKaAco136LrXTMLt12AHLyBueN6NsESP70tes/I1",
+	"XnJ+KkcwfOEODsitk/IdUajeIIwY2SKzpcbXCLAbmijdQrc0amrOOB/DHntHl+zVqYhnX/7gSReqbB2l",
+	"CK/VOEne1ursFnrMji2I12piRRa7YzTI+q4ZdEqK24+8wevTNot670GWSDTfIa1v5FSkv8M35F3beev+",
+	"ePzdpDxn7sNJubM+/xZshguHcUTVVOadw5hpnDSR7LuGLy5+L3hJPqaciiRTSr/tINTX327h6J08CPDE",
+	"Q2ft9H6xDh7EF2FiRgl0YUt8JzEEnthxRzRQjkPTE7R7MUt9kKBTDjzA4ZuVYOm6Qu/JgomQAZIuDS70",
+	"FuFirBpX3w3PzKjPgdXcUh9mejey9DYuYscNp7prLla8GnHc/cCr8jCt49NiLbdWve6HiQtbK4SRJjoC",
+	"AIGOZlPRheo3Dhpjtr3EGeNqvCPtGxhwK/pNLDNY4eXdKk5J2FqN8cIVuU2ELSCQjTQIguSKb7UVq7lJ",
+	"bxxSvFc6kWLbhJPMHq6EMUR7mDcYJL51xEuqRPEaxA8zpzKEzIYIcNOzYgIIrx12lwLH5v0f/b2uEOB+",
+	"WoD+7p8Sap9vPU50Gc9yZnH3kSlWzrL/LFL4qEJ+qcd8FpYfNDY3y32oFZe2eTvQPVWWxYQVVKrIi9+v",
+	"KSs/ThRGvddjk0TTqTr8YHl2OnlxL/GIG8fzDIEaBsDStk1/sNIoyR5LcwLENKRX6xFu2F+knIpplKC4",
+	"Smik8AUawEkyIK1pmXzy0Dqo6sDFM3CGgv9Tc7lt7/m9/llTEEm8kyYobIpMTLfsfTGjFP5wri+xiYvz",
+	"Pf7wzFx19yfI4eb0QBV2hT8gTZk2bgyQD+AUIKxM8QkMiN6NEv7ehAEf//O3j799/D8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

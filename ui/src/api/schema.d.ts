@@ -263,6 +263,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/periods/{month}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What hangs in the months until one, before it is closed. */
+        get: operations["getHanging"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/periods/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask to open the last closed month again. */
+        post: operations["askPeriod"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/periods/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a month again that somebody else asked for. */
+        post: operations["openPeriod"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/periods/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leave a month closed that somebody asked to open. */
+        post: operations["keepPeriod"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{kind}": {
         parameters: {
             query?: never;
@@ -2755,6 +2823,8 @@ export interface components {
             budgets: components["schemas"]["BudgetName"][];
             accounts: components["schemas"]["ChartAccount"][];
             rates: components["schemas"]["Rate"][];
+            asked?: components["schemas"]["PeriodAsked"];
+            changes: components["schemas"]["PeriodChange"][];
             closed: string[];
             open: string;
             units: components["schemas"]["UnitName"][];
@@ -2767,6 +2837,51 @@ export interface components {
             detail: string;
             number: string;
             name: string;
+        };
+        PeriodOpening: {
+            month: string;
+            reason?: string;
+        };
+        PeriodAsked: {
+            month: string;
+            reason: string;
+            by: string;
+            at: string;
+            /** @description This person asked for it. */
+            own: boolean;
+        };
+        PeriodChange: {
+            month: string;
+            /** @enum {string} */
+            what: "asked" | "opened" | "refused" | "closed";
+            reason: string;
+            by: string;
+            at: string;
+        };
+        Hanging: {
+            invoices: components["schemas"]["HangingInvoice"][];
+            receipts: components["schemas"]["HangingReceipt"][];
+            deferrals: number;
+            unanswered: number[];
+            /** Format: int64 */
+            more: number;
+            currency: string;
+        };
+        HangingInvoice: {
+            /** Format: int64 */
+            number: number;
+            supplierNumber: string;
+            supplier: string;
+            state: string;
+            total: components["schemas"]["Decimal"];
+            currency: string;
+        };
+        /** @description An order line with what is received and not invoiced, below zero where it is invoiced and not received. */
+        HangingReceipt: {
+            /** Format: int64 */
+            order: number;
+            line: number;
+            amount: components["schemas"]["Decimal"];
         };
         DeferralsUntil: {
             until: string;
@@ -4757,6 +4872,110 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Period"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getHanging: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                month: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hanging"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    askPeriod: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeriodOpening"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    openPeriod: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeriodOpening"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepPeriod: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeriodOpening"];
             };
         };
         responses: {

@@ -351,6 +351,10 @@ export const help: Record<string, HelpPage> = {
         text: 'A new person gets a one-time password and chooses their own. More roles or authority wait for a second administrator. Passwords of administrators are given on the command line only. Under *Your account* you change your password, name a substitute for your absence, and sign out everywhere.',
       },
       {
+        title: 'Months of the books',
+        text: 'Under *Budgets and books*: before a month is closed it shows what hangs in it, with links: invoices that are not verified, receipts that are not invoiced, spread costs that are not posted, runs that the bank has not answered. The last closed month is opened again when an administrator or treasurer asks for it with a reason and another one agrees; what became of months stands under it.',
+      },
+      {
         title: 'Tax codes',
         text: 'Under *Budgets and books*: a short name for a tax category with its rates, each from a day on. Orders, items, suppliers and invoice lines carry it; an item’s or a supplier’s is proposed. A later rate changes nothing that is booked. A code can have an account of its own.',
       },

@@ -159,7 +159,7 @@ function lineProblem(i: number, name: string): string | undefined {
           <td>
             <button
               type="button"
-              class="linkish"
+              class="linkish d-block py-1"
               :aria-label="`Leave out ${l.description}`"
               @click="draft.lines.splice(i, 1)"
             >
@@ -168,7 +168,7 @@ function lineProblem(i: number, name: string): string | undefined {
             <button
               v-if="draft.kind === 'invoice' && !l.defer && !l.chargeKind"
               type="button"
-              class="linkish d-block small"
+              class="linkish d-block small py-1"
               :aria-label="`Spread ${l.description} over months`"
               @click="l.defer = { from: (draft.date || today).slice(0, 7), months: '12' }"
             >

@@ -23,7 +23,7 @@ const undoing = ref(0)
 const due = computed(() => data.value?.due ?? [])
 const currency = computed(() => current.value?.currency ?? '')
 const total = computed(() => sums(due.value.map((d) => ({ amount: d.amount, currency: currency.value }))))
-const parts = (n: number) => (n === 1 ? 'one part' : `${n} parts`)
+const parts = (n: number) => (n === 1 ? '1 part' : `${n} parts`)
 const last = computed(() => data.value?.runs.find((r) => !r.undone)?.run)
 async function post() {
   const done = await send(() => unwrap(api.POST('/api/deferrals', { body: { until: until.value } })))
@@ -50,7 +50,9 @@ async function undo() {
       </button>
     </h2>
     <SmallForm v-if="asking" action="Post it" @done="post" @cancel="asking = false">
-      <EntryField id="deferrals-until" v-model="until" type="date" label="Until" :error="at('until')" />
+      <div class="entry">
+        <EntryField id="deferrals-until" v-model="until" type="date" label="Until" :error="at('until')" />
+      </div>
       <p class="mb-2">
         <b>{{ parts(due.length) }}, {{ total }}.</b> Debits the cost, credits deferred expense, each on the last day of
         its month. It can be taken back.
