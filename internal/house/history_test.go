@@ -26,12 +26,15 @@ import (
 )
 
 // Any history of orders, deliveries, returns, closings, changes, invoices, credit notes, debit notes, claims, decisions, corrections, holds, voids, reversals, releases, runs and answers, at
-// changing prices, rates and accounts, in any order, leaves books that agree with their documents: what stands in GRNI is replayed from quantities, prices and
+// changing prices, rates and accounts, with costs spread over months, posted and taken back, and tax under reverse charge, in any order, leaves books that agree with their documents: what stands in GRNI is replayed from quantities, prices and
 // rates with other code than booked it. What is refused
 // is refused in words and changes nothing.
 func TestAnyHistoryProvesItself(t *testing.T) {
 	rapid.Check(t, func(rt *rapid.T) {
 		b := housetest.SetUp(t)
+		require.NoError(t, housetest.Drop(masters.SaveTaxCode(b.Ctx, b.App, b.As("admin"), trade.TaxCode{
+			Code: "RC", Name: "rc", Category: "AE", Rates: []trade.TaxRate{{From: "2020-01-01", Rate: housetest.Dec("23")}},
+		})))
 		numbers := []int64{b.Order("BRACK", "10", "7.5"), b.Order("TIDEW", "3")}
 		suppliers := map[int64]string{numbers[0]: "BRACK", numbers[1]: "TIDEW"}
 		note := 0
@@ -42,7 +45,7 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 			number := int64(rapid.IntRange(1001, 1005).Draw(rt, "invoice"))
 			note++
 			var err error
-			switch rapid.IntRange(0, 35).Draw(rt, "act") {
+			switch rapid.IntRange(0, 37).Draw(rt, "act") {
 			case 0, 1, 2:
 				e := housetest.Count(order, fmt.Sprintf("DN %d", note), quantity)
 				e.Day, e.Lines[0].Close = b.Today(), rapid.Bool().Draw(rt, "close")
@@ -51,6 +54,9 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 				price := rapid.SampledFrom([]string{"12", "12.1", "11.333333", "13"}).Draw(rt, "price")
 				bill := b.Bill(suppliers[order], order, fmt.Sprintf("N%d", note*1117), quantity, price)
 				bill.Date = b.Today()
+				if b.Line(order).Account == trade.ExpenseAccount {
+					bill.Lines[0].Defer = deferral.Draw(rt, "spread")
+				}
 				if rapid.IntRange(0, 2).Draw(rt, "takes back") == 0 {
 					back := bill.Lines[0]
 					back.Quantity = -rapid.SampledFrom([]money.Decimal{housetest.Dec("1"), b.Line(order).Creditable(), back.Quantity / 2}).Draw(rt, "back")
@@ -79,7 +85,14 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 				bill := b.Bill("BRACK", 0, fmt.Sprintf("W%d", note*1117), quantity, "12.1")
 				bill.Date, bill.Order, bill.Lines[0].OrderLine = b.Today(), 0, 0
 				bill.Lines[0].Budget = rapid.SampledFrom([]string{"SHOP", "FEED 33.333333, SHOP", "SHOP 1, FEED 99"}).Draw(rt, "budget")
+				if bill.Lines[0].Budget == "SHOP" {
+					bill.Lines[0].Defer = deferral.Draw(rt, "spread")
+				}
+				if rapid.IntRange(0, 2).Draw(rt, "reverse charge") == 0 {
+					bill.Lines[0].TaxCode, bill.StatedTotal = "RC", netOf(bill)
+				}
 				if bill.Kind = rapid.SampledFrom([]trade.InvoiceKind{trade.PlainInvoice, trade.PlainInvoice, trade.CreditNote}).Draw(rt, "kind"); bill.Kind == trade.CreditNote {
+					bill.Lines[0].Defer = nil
 					if named, e := views.Invoice(b.Ctx, b.App, number, b.Actors["clerk"]); e == nil {
 						bill.Credited = named.Invoice.SupplierNumber
 					}
@@ -87,6 +100,10 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 				_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill)
 			case 35:
 				_, err = invoices.ApproveInvoice(b.Ctx, b.App, b.As("approver"), invoices.ApprovalEntry{Invoice: number})
+			case 36:
+				_, err = invoices.PostDeferrals(b.Ctx, b.App, b.As("treasurer"), b.Today())
+			case 37:
+				_, err = invoices.UndoDeferrals(b.Ctx, b.App, b.As("treasurer"), int64(rapid.IntRange(1, 4).Draw(rt, "run")))
 			case 7:
 				if rapid.Bool().Draw(rt, "void") {
 					_, err = invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: number, Reason: "r"})
@@ -128,7 +145,7 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 			case 24:
 				err = b.ChargeTo(rapid.SampledFrom([]trade.Account{trade.StockAccount, trade.ExpenseAccount}).Draw(rt, "account"))
 			case 25:
-				b.Later(1)
+				b.Later(rapid.SampledFrom([]int{1, 1, 16, 40}).Draw(rt, "days"))
 			case 14:
 				entry := b.Bill(suppliers[order], order, fmt.Sprintf("C%d", note*1117), quantity, "12")
 				entry.Reason = "r"
@@ -193,6 +210,27 @@ func TestAnyHistoryProvesItself(t *testing.T) {
 			b.Proved()
 		}
 	})
+}
+
+// deferral spreads a line over months, or not.
+var deferral = rapid.Custom(func(t *rapid.T) *trade.Deferral {
+	if rapid.Bool().Draw(t, "at once") {
+		return nil
+	}
+	return &trade.Deferral{
+		From:   rapid.SampledFrom([]string{"2026-09", "2026-11", "2026-12"}).Draw(t, "from"),
+		Months: rapid.IntRange(1, 4).Draw(t, "months"),
+	}
+})
+
+// netOf is what the first line of an invoice comes to without tax.
+func netOf(e invoices.Entry) money.Entered {
+	l := e.Lines[0]
+	net, err := money.Net(l.Quantity, l.Price, money.Int(1), 0, 0, "EUR")
+	if err != nil {
+		panic(err)
+	}
+	return net.Entered("EUR")
 }
 
 // A long life of one order's goods, with the quantities that come up: what is here stays within its limits, what was billed

@@ -211,7 +211,7 @@ func (b *Bench) As(login string) act.Command { return act.Command{Actor: b.Actor
 // Order issues an order of krill at 12.00, a line for each quantity.
 func (b *Bench) Order(supplier string, quantities ...string) int64 {
 	b.T.Helper()
-	entry := orders.Entry{Supplier: supplier, WantedOn: "2026-11-30"}
+	entry := orders.Entry{Supplier: supplier, WantedOn: max("2026-11-30", b.Today())}
 	for _, q := range quantities {
 		entry.Lines = append(
 			entry.Lines,

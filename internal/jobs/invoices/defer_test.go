@@ -139,3 +139,22 @@ func TestOnlyACostIsSpread(t *testing.T) {
 	_, err := invoices.Plan(b.Ctx, b.App, b.Actors["clerk"], e, 0)
 	housetest.Refused(t, err, fault.Invalid, "A charge is a cost at once")
 }
+
+// An open credit note of an invoice without an order is matched again when another one of the same invoice is made void.
+func TestAnotherCreditNoteOfTheSameInvoiceMakesRoom(t *testing.T) {
+	b := housetest.SetUp(t)
+	spread(b, "S-9", trade.Deferral{From: "2026-11", Months: 2})
+	credit := func(number, price string) act.Captured {
+		e := b.Bill("BRACK", 0, number, "1", price)
+		e.Kind, e.Credited = trade.CreditNote, "S-9"
+		e.Order, e.Lines[0].OrderLine, e.Lines[0].Budget = 0, 0, "SHOP"
+		return b.Key(e)
+	}
+	first, second := credit("CA-71", "100"), credit("CB-2222", "50")
+	require.Equal(t, trade.Verified, first.State)
+	require.Equal(t, trade.Held, second.State, "20.00 are left")
+	require.NoError(t, housetest.Drop(invoices.Void(b.Ctx, b.App, b.As("approver"), act.Ending{Invoice: first.Number, Reason: "theirs"})))
+	require.NoError(t, invoices.Drain(b.Ctx, b.App))
+	require.Equal(t, trade.Verified, b.State(second.Number).State)
+	b.Proved()
+}

@@ -195,7 +195,7 @@ func Correct(ctx context.Context, a *act.App, c act.Command, number int64, entry
 			if err := w.WakeAlike(version, s.Revision, cause); err != nil {
 				return act.Captured{}, err
 			}
-			if err := w.WakeConcerned(version, cause); err != nil {
+			if err := errors.Join(w.WakeConcerned(version, cause), wakeCredits(w, version, cause)); err != nil {
 				return act.Captured{}, err
 			}
 		}

@@ -3,6 +3,7 @@ package invoices
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"lagoon/internal/act"
@@ -144,16 +145,21 @@ func bookInvoice(w *act.Work, s *store.InvoiceState, facts match.Facts, result m
 	)
 }
 
-// wakeCredits notes that the open credit notes which name an invoice are to be matched again.
+// wakeCredits notes that the open credit notes which name an invoice, or the same invoice as a credit note does, are to be
+// matched again: what can be credited of it is another now.
 func wakeCredits(w *act.Work, inv trade.Invoice, cause string) error {
-	if inv.Follows() || inv.SupplierID == 0 {
+	number := inv.SupplierNumber
+	if inv.Follows() {
+		number = inv.Credited
+	}
+	if inv.SupplierID == 0 || number == "" {
 		return nil
 	}
-	naming, err := w.CreditsNaming(inv.SupplierID, inv.SupplierNumber)
+	naming, err := w.CreditsNaming(inv.SupplierID, number)
 	if err != nil {
 		return err
 	}
-	return w.WakeEach(naming, cause)
+	return w.WakeEach(slices.DeleteFunc(naming, func(id int64) bool { return id == inv.ID }), cause)
 }
 
 // touchOrders writes the new state of the orders that an invoice is about, wakes their other

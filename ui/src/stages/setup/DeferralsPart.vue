@@ -75,7 +75,7 @@ async function undo() {
           <td>{{ showMonth(d.month) }}</td>
           <td>
             <RouterLink :to="placeOf.invoice(d.invoice)" class="mono">{{ d.supplierNumber }}</RouterLink>
-            <span class="muted"> {{ d.supplier }}</span>
+            <span class="muted ms-1">{{ d.supplier }}</span>
           </td>
           <td>{{ d.description }}</td>
           <td class="mono">{{ d.detail }}</td>
@@ -85,7 +85,7 @@ async function undo() {
       </tbody>
     </table>
     <p v-if="data.more" class="muted">{{ data.more }} more are due and not shown.</p>
-    <ul v-if="data.runs.length" class="plain">
+    <ul v-if="data.runs.length" class="plain mb-3">
       <li v-for="r in data.runs" :key="r.run">
         Until {{ showDay(r.until, today) }}: {{ parts(r.parts) }}, {{ show(r.total) }} {{ currency }}, posted
         {{ showInstant(r.at, today) }} by {{ r.by }}<template v-if="r.undone">; taken back</template>.
