@@ -12,6 +12,7 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/match"
+	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/ubl"
 	"lagoon/internal/jobs/invoices"
@@ -58,8 +59,12 @@ func (s settings) parts(ctx context.Context, base string, files []act.File) erro
 	started = time.Now()
 	for range again {
 		for i := range facts {
-			if result, err := match.Run(facts[i]); err != nil || !result.Verifies() {
-				return fmt.Errorf("%s does not verify: %w", files[i].Name, err)
+			result, err := match.Run(facts[i])
+			if err != nil {
+				return err
+			}
+			if !result.Verifies() {
+				return fmt.Errorf("%s does not verify: %+v", files[i].Name, result.Findings)
 			}
 		}
 	}
@@ -123,7 +128,7 @@ func factsOf(tx *store.Tx, inv trade.Invoice) (match.Facts, error) {
 	if err != nil {
 		return match.Facts{}, err
 	}
-	inv.SupplierID = supplier.ID
+	inv.SupplierID, inv.Rate = supplier.ID, money.Int(1) // in the currency of the books
 	if inv.OrderID, err = tx.OrderOf(number, supplier.ID); err != nil {
 		return match.Facts{}, err
 	}

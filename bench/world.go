@@ -79,7 +79,7 @@ func found(ctx context.Context, folder string, open opening) (*world, error) {
 		return nil, err
 	}
 	for _, role := range []string{"clerk", "receiver", "buyer", "approver", "treasurer"} {
-		if _, err := people.Add(ctx, w.app, w.as("admin"), people.Entry{Login: role, Name: role, Password: password, Lasting: true, Roles: []string{role}, Authority: "10000"}); err != nil {
+		if _, err := people.Add(ctx, w.app, w.as("admin"), people.Entry{Login: role, Name: role, Password: password, Lasting: true, Roles: []string{role}, Authority: "1000000000"}); err != nil {
 			return nil, err
 		}
 		if w.people[role], err = w.app.ActorByLogin(ctx, role); err != nil {

@@ -12,6 +12,7 @@ import (
 	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/masters"
 	"lagoon/internal/views"
 )
 
@@ -119,5 +120,21 @@ func TestCreditsWithoutAnOrder(t *testing.T) {
 	_, err = invoices.ApproveInvoice(b.Ctx, b.App, b.As("approver"), invoices.ApprovalEntry{Invoice: free.Number})
 	require.NoError(t, err)
 	require.Equal(t, money.Amount(175_00), b.Balance("expense"))
+	b.Proved()
+}
+
+// A month that is closed while an approval is open does not keep the invoice: it is posted on the first open day.
+func TestAMonthIsClosedWhileAnApprovalIsOpen(t *testing.T) {
+	b := housetest.SetUp(t)
+	e := b.Bill("BRACK", 0, "W-1", "1", "1")
+	e.Order, e.Lines[0].OrderLine, e.Lines[0].Budget = 0, 0, "SHOP"
+	keyed := b.Key(e)
+	require.Equal(t, trade.Held, keyed.State)
+	require.NoError(t, masters.ClosePeriod(b.Ctx, b.App, b.As("admin"), b.Today().Month()))
+	require.NoError(t, housetest.Drop(invoices.ApproveInvoice(b.Ctx, b.App, b.As("approver"), invoices.ApprovalEntry{Invoice: keyed.Number})))
+	sheet, err := views.Invoice(b.Ctx, b.App, keyed.Number, b.Actors["clerk"])
+	require.NoError(t, err)
+	require.Equal(t, trade.Verified, sheet.State.State)
+	require.Equal(t, b.Today().EndOfMonth().Add(1), sheet.Entries[0].PostedOn)
 	b.Proved()
 }

@@ -130,7 +130,7 @@ func Approve(ctx context.Context, a *act.App, c act.Command, d Decision) (Issued
 		if asked.Change != nil {
 			return change(w, order, *asked.Change, request.By)
 		}
-		return Issued{Number: order.Number}, errors.Join(issue(w, order, asked.Send), w.Record("order", order.Number, nil, d))
+		return Issued{Number: order.Number}, errors.Join(issue(w, order, asked.Send, request.By), w.Record("order", order.Number, nil, d))
 	})
 	if err == nil {
 		a.Posted.Ring()
@@ -138,8 +138,9 @@ func Approve(ctx context.Context, a *act.App, c act.Command, d Decision) (Issued
 	return issued, err
 }
 
-// issue lets an order that waited be issued today, at today's rate, and tells the supplier.
-func issue(w *act.Work, order *trade.Order, send *FirstSending) error {
+// issue lets an order that waited be issued today, at today's rate, and tells the supplier; it stays the order of who
+// wrote it.
+func issue(w *act.Work, order *trade.Order, send *FirstSending, by int64) error {
 	supplier, err := w.Supplier(order.SupplierID)
 	if err != nil {
 		return err
@@ -151,7 +152,7 @@ func issue(w *act.Work, order *trade.Order, send *FirstSending) error {
 		return err
 	}
 	order.State, order.IssuedOn = trade.Issued, w.Today()
-	if _, err := w.PutOrder(*order, nil, w.Actor.ID); err != nil {
+	if _, err := w.PutOrder(*order, nil, by); err != nil {
 		return err
 	}
 	early, err := w.UnsettledWithoutOrder(supplier.ID) // invoices that came before their order

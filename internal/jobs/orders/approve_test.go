@@ -71,6 +71,9 @@ func TestAnOrderAboveItsBuyersAuthorityWaits(t *testing.T) {
 	require.Equal(t, b.Today(), s.Order.IssuedOn, "it is issued on the day it is approved")
 	require.Nil(t, s.Waits)
 	require.Equal(t, "approver", s.Decisions[0].ByName)
+	var maker string
+	require.NoError(t, b.ByHand().QueryRowContext(b.Ctx, `SELECT p.login FROM purchase_order o JOIN person p ON p.id = o.made_by WHERE o.number = ?`, issued.Number).Scan(&maker))
+	require.Equal(t, "reader", maker, "it stays the order of who wrote it")
 	decide.Version = 0
 	_, err = orders.Approve(b.Ctx, b.App, b.As("approver"), decide)
 	housetest.Refused(t, err, fault.Refused, "waits for no approval")

@@ -259,7 +259,7 @@ func rewrite(w *act.Work, before *trade.Order, entry ChangeEntry, net money.Amou
 		if waits {
 			return ask(w, after.ID, net, asked)
 		}
-		return errors.Join(replaced(w, after.ID), issue(w, after, asked.Send))
+		return errors.Join(replaced(w, after.ID), issue(w, after, asked.Send, w.Actor.ID))
 	})
 	issued.Waits = waits
 	return issued, err

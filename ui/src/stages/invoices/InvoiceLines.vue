@@ -24,6 +24,12 @@ const props = defineProps<{
 }>()
 const draft = defineModel<DraftInvoice>({ required: true })
 const { data: frame } = useQuery(companyQuery)
+/** Only a cost is spread over months. */
+const spreads = (l: DraftInvoiceLine) => {
+  const budget = orderLine(l)?.budget
+  const cost = frame.value?.budgets.find((b) => b.code === budget)?.account === 'expense'
+  return !l.chargeKind && (budget ? cost : l.budget !== undefined)
+}
 const kinds = (chosenKind: string) =>
   [...(frame.value?.charges ?? []).filter((k) => !k.ended || k.name === chosenKind).map((k) => k.name), 'discount'].map(
     (value) => ({
@@ -166,7 +172,7 @@ function lineProblem(i: number, name: string): string | undefined {
               Leave out
             </button>
             <button
-              v-if="draft.kind === 'invoice' && !l.defer && !l.chargeKind"
+              v-if="draft.kind === 'invoice' && !l.defer && spreads(l)"
               type="button"
               class="linkish d-block small py-1"
               :aria-label="`Spread ${l.description} over months`"
