@@ -451,7 +451,7 @@ var linesWanted = cutAt(
 	WHERE r.order_line = l.id AND r.quantity > 0), '')
 	FROM purchase_order o JOIN order_line l ON l.purchase_order = o.id
 	JOIN order_line_state x ON x.order_line = l.id JOIN order_state st ON st.purchase_order = o.id
-	WHERE o.supplier = ?1 AND st.state <> 'cancelled' AND l.wanted_on >= ?2 AND l.wanted_on <= ?3
+	WHERE o.supplier = ?1 AND st.state IN `+isIssued+` AND l.wanted_on >= ?2 AND l.wanted_on <= ?3
 	ORDER BY o.number DESC`,
 )
 

@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
@@ -418,4 +419,20 @@ func TestWhatHangsInAMonth(t *testing.T) {
 	require.Contains(t, names, fmt.Sprintf("%d/1", order))
 	_, err := masters.ReadHanging(b.Ctx, b.App, "soon")
 	housetest.Refused(t, err, fault.Invalid, "A period is a month")
+}
+
+// An order that still waits for its approver is nothing that its supplier could have delivered.
+func TestWhatWaitsForAnApproverIsNotLate(t *testing.T) {
+	b := housetest.SetUp(t)
+	buyer := housetest.With(b.Actors["reader"], "buyer")
+	buyer.Authority = 0
+	issued, err := orders.Issue(b.Ctx, b.App, act.Command{Actor: buyer}, orders.Entry{
+		Supplier: "BRACK", WantedOn: b.Today(), Lines: []orders.EntryLine{housetest.Krill("1", "5")},
+	})
+	require.NoError(t, err)
+	require.True(t, issued.Waits)
+	b.Later(3)
+	p, err := masters.Performance(b.Ctx, b.App, "BRACK", "2026-11-01", "2026-12-31")
+	require.NoError(t, err)
+	require.Empty(t, p.Lines)
 }
