@@ -134,7 +134,7 @@ func HoldReason(code string) string {
 
 // states are where orders, invoices, runs, payments and suppliers stand.
 var states = map[string]string{
-	"draft": "draft", "issued": "issued", "closed": "closed", "cancelled": "cancelled",
+	"draft": "waiting for an approver", "issued": "issued", "closed": "closed", "cancelled": "cancelled",
 	"captured": "captured", "waiting": "waiting", "held": "held", "verified": "verified", "released": "released",
 	"in_payment": "in payment", "paid": "paid", "void": "void", "refused": "refused",
 	"proposed": "proposed", "approved": "approved", "sent": "sent", "answered": "answered", "discarded": "discarded", "taken_back": "taken back", "lost": "lost",

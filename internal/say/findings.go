@@ -258,7 +258,7 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 	case finding.LikelyDuplicate:
 		return fmt.Sprintf("%s looks like a second copy of %s, Lagoon's invoice %s.", f.Text, f.Other, f.Reference)
 	case finding.OrderNotOpen:
-		return fmt.Sprintf("Order %s is %s; an invoice is matched against an issued order only.", f.Reference, f.Text)
+		return fmt.Sprintf("Order %s is %s; an invoice is matched against an issued order only.", f.Reference, State(f.Text))
 	case finding.LineClosed:
 		return fmt.Sprintf("%s: this order line is closed to further invoices.", f.Name)
 	case finding.SupplierUnknown:

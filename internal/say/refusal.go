@@ -4,6 +4,7 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
 )
 
 // Refusal writes a refusal with its days and numbers as the reader is used to them.
@@ -16,6 +17,10 @@ func (p Printer) Refusal(f *fault.Fault) string {
 			return p.Quantity(o)
 		case money.Money:
 			return p.Money(o.Amount, o.Currency)
+		case trade.OrderState:
+			return State(string(o))
+		case trade.InvoiceState:
+			return State(string(o))
 		case *fault.Fault:
 			return p.Refusal(o)
 		default:

@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/orders"
 	"lagoon/internal/views"
 )
 
@@ -136,5 +137,26 @@ func TestAMonthIsClosedWhileAnApprovalIsOpen(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, trade.Verified, sheet.State.State)
 	require.Equal(t, b.Today().EndOfMonth().Add(1), sheet.Entries[0].PostedOn)
+	b.Proved()
+}
+
+// An invoice about an order that waits for its approver is held and says so; once the order is approved it moves on by
+// itself.
+func TestAnInvoiceOfAnOrderThatWaits(t *testing.T) {
+	b := housetest.SetUp(t)
+	buyer := housetest.With(b.Actors["reader"], "buyer")
+	buyer.Authority = 0
+	order, err := orders.Issue(b.Ctx, b.App, act.Command{Actor: buyer}, orders.Entry{
+		Supplier: "BRACK", WantedOn: b.Today(), Lines: []orders.EntryLine{housetest.Krill("10", "12")},
+	})
+	require.NoError(t, err)
+	keyed := b.Key(b.Bill("BRACK", order.Number, "E-1", "10", "12"))
+	require.Equal(t, trade.Held, keyed.State)
+	sheet, err := views.Invoice(b.Ctx, b.App, keyed.Number, b.Actors["clerk"])
+	require.NoError(t, err)
+	require.Contains(t, b.Actors["clerk"].Printer.Finding(sheet.Findings[0]), "is waiting for an approver; an invoice is matched against an issued order only.")
+	require.NoError(t, housetest.Drop(orders.Approve(b.Ctx, b.App, b.As("approver"), orders.Decision{Order: order.Number})))
+	require.NoError(t, invoices.Drain(b.Ctx, b.App))
+	require.Equal(t, trade.Waiting, b.State(keyed.Number).State, "for its goods")
 	b.Proved()
 }
