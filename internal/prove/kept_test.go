@@ -10,10 +10,13 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/masters"
+	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/views"
 )
@@ -102,7 +105,34 @@ func coded(b *housetest.Bench) {
 	}
 }
 
-// keep leaves books with an order, a delivery, a return, invoices in every state, credit notes, claims, invoices without an order and a payment.
+// asked leaves a cost under reverse charge that is spread over months, an order that waits for its approver, one that was
+// approved, and a closed month that somebody asks for.
+func asked(b *housetest.Bench) {
+	require.NoError(b.T, housetest.Drop(masters.SaveTaxCode(b.Ctx, b.App, b.As("admin"), trade.TaxCode{
+		Code: "RC", Name: "Services from other states", Category: "AE", Rates: []trade.TaxRate{{From: "2020-01-01", Rate: housetest.Dec("23")}},
+	})))
+	e := b.Bill("BRACK", 0, "W-91117", "1", "100.01")
+	e.Order, e.Lines[0].OrderLine, e.Lines[0].Budget, e.StatedTotal = 0, 0, "SHOP", "100.01"
+	e.Lines[0].TaxCode, e.Lines[0].Defer = "RC", &trade.Deferral{From: "2026-11", Months: 12}
+	_, err := invoices.ApproveInvoice(b.Ctx, b.App, b.As("approver"), invoices.ApprovalEntry{Invoice: b.Key(e).Number})
+	require.NoError(b.T, err)
+	buyer := housetest.With(b.Actors["reader"], "buyer")
+	buyer.Authority = 0
+	for i := range 2 {
+		issued, err := orders.Issue(b.Ctx, b.App, act.Command{Actor: buyer}, orders.Entry{
+			Supplier: "BRACK", WantedOn: b.Today(), Lines: []orders.EntryLine{housetest.Krill("1", "5")},
+		})
+		require.NoError(b.T, err)
+		if i == 0 {
+			require.NoError(b.T, housetest.Drop(orders.Approve(b.Ctx, b.App, b.As("approver"), orders.Decision{Order: issued.Number, Note: "once"})))
+		}
+	}
+	require.NoError(b.T, masters.ClosePeriod(b.Ctx, b.App, b.As("admin"), "2026-09"))
+	require.NoError(b.T, masters.AskPeriod(b.Ctx, b.App, b.As("admin"), masters.Opening{Month: "2026-09", Reason: "late"}))
+}
+
+// keep leaves books with an order, a delivery, a return, invoices in every state, credit notes, claims, invoices without an order, what waits
+// for approval and a payment.
 func keep(t *testing.T, to string) {
 	t.Helper()
 	folder := t.TempDir()
@@ -118,6 +148,7 @@ func keep(t *testing.T, to string) {
 	credited(b)
 	claimed(b)
 	coded(b)
+	asked(b)
 	b.Proved()
 	copied := filepath.Join(folder, "kept.db")
 	_, err = b.ByHand().ExecContext(b.Ctx, `VACUUM INTO ?`, copied)
