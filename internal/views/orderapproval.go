@@ -57,7 +57,10 @@ func (s *OrderSheet) waits(r act.Reading, actor act.Actor) (err error) {
 		w.Hands = err
 		without()
 	}
-	if w.Approvers, err = orderApprovers(r, request, s.Order.Number); err != nil {
+	if w.Approvers, err = whoMay(r, func(a act.Actor) error {
+		_, err := r.OrderApprover(a, request, s.Order.Number)
+		return err
+	}); err != nil {
 		return err
 	}
 	if w.Hands != nil && actor.Has("approver") && !s.own(r, actor, request) { // above their authority, but theirs to pass on
@@ -71,27 +74,6 @@ func (s *OrderSheet) waits(r act.Reading, actor act.Actor) (err error) {
 func (s *OrderSheet) own(r act.Reading, actor act.Actor, q store.OrderRequest) bool {
 	makers, err := r.OrderMakers(s.Order.ID)
 	return err != nil || actor.Is(q.By) || slices.ContainsFunc(makers, actor.Is)
-}
-
-func orderApprovers(r act.Reading, q store.OrderRequest, number int64) ([]act.Actor, error) {
-	people, err := r.People()
-	if err != nil {
-		return nil, err
-	}
-	var all []act.Actor
-	for _, p := range people {
-		if !p.Active {
-			continue
-		}
-		other, err := r.ActorNamed(p.Login)
-		if err != nil {
-			return nil, err
-		}
-		if _, err := r.OrderApprover(other, q, number); err == nil {
-			all = append(all, other)
-		}
-	}
-	return all, nil
 }
 
 // OrderInPile is an order that waits for an approver; Yours says whether it is this person's turn.
