@@ -45,7 +45,7 @@ var (
 		WHERE c.credit_note = ? GROUP BY c.invoice_line, c.month, c.detail`,
 	)
 	deferralHistory = statement(
-		`SELECT c.month, c.detail, c.kind, c.amount, c.base, coalesce(c.run, 0) FROM deferral_state s
+		`SELECT c.month, c.detail, c.kind, c.amount, c.base FROM deferral_state s
 		CROSS JOIN deferral_change c ON c.invoice_line = s.invoice_line AND c.month = s.month AND c.detail = s.detail
 		WHERE s.invoice = ? ORDER BY c.id`,
 	)
@@ -167,13 +167,12 @@ func (t *Tx) DeferralsTakenBy(creditNote int64) ([]trade.DeferredPart, error) {
 type DeferralChange struct {
 	Month, Detail, Kind string
 	Amount, Base        money.Amount
-	Run                 int64
 }
 
 // DeferralHistory are those of an invoice, in order.
 func (t *Tx) DeferralHistory(invoice int64) ([]DeferralChange, error) {
 	return list(t, deferralHistory, func(r row) (c DeferralChange, err error) {
-		err = r.Scan(&c.Month, &c.Detail, &c.Kind, &c.Amount, &c.Base, &c.Run)
+		err = r.Scan(&c.Month, &c.Detail, &c.Kind, &c.Amount, &c.Base)
 		return
 	}, invoice)
 }

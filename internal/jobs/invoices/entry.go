@@ -408,34 +408,35 @@ func typedTaxes(r act.Reading, inv *trade.Invoice, entry Entry, faults *fault.Fa
 	if err != nil {
 		return err
 	}
-	for i, typed := range entry.Lines {
-		if strings.TrimSpace(typed.TaxCode) == "" {
-			continue
+	stated := func(code, field string, take func(trade.TaxCode, money.Decimal)) error {
+		if strings.TrimSpace(code) == "" {
+			return nil
 		}
-		code, rate, no, err := r.TaxTyped(typed.TaxCode, on, fmt.Sprintf("lines[%d].taxRate", i))
-		if err != nil {
+		known, rate, no, err := r.TaxTyped(code, on, field)
+		switch {
+		case err != nil:
+			return err
+		case no != nil:
+			*faults = append(*faults, no)
+		default:
+			take(known, rate)
+		}
+		return nil
+	}
+	for i, typed := range entry.Lines {
+		if err := stated(typed.TaxCode, fmt.Sprintf("lines[%d].taxRate", i), func(code trade.TaxCode, rate money.Decimal) {
+			l := &inv.Lines[i]
+			l.TaxCode, l.TaxCategory, l.TaxRate = code.Code, code.Category, rate
+		}); err != nil {
 			return err
 		}
-		if no != nil {
-			*faults = append(*faults, no)
-			continue
-		}
-		l := &inv.Lines[i]
-		l.TaxCode, l.TaxCategory, l.TaxRate = code.Code, code.Category, rate
 	}
 	for i, typed := range entry.Charges {
-		if strings.TrimSpace(typed.TaxCode) == "" {
-			continue
-		}
-		code, rate, no, err := r.TaxTyped(typed.TaxCode, on, fmt.Sprintf("charges[%d].taxRate", i))
-		if err != nil {
+		if err := stated(typed.TaxCode, fmt.Sprintf("charges[%d].taxRate", i), func(code trade.TaxCode, rate money.Decimal) {
+			inv.Charges[i].TaxCategory, inv.Charges[i].TaxRate = code.Category, rate
+		}); err != nil {
 			return err
 		}
-		if no != nil {
-			*faults = append(*faults, no)
-			continue
-		}
-		inv.Charges[i].TaxCategory, inv.Charges[i].TaxRate = code.Category, rate
 	}
 	return nil
 }

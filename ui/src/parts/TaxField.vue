@@ -6,7 +6,7 @@ import { companyQuery } from '@/api/queries'
 import TextField from '@/parts/TextField.vue'
 import { read, show } from './numbers'
 
-const props = defineProps<{ id: string; label: string; error?: string; on?: string | undefined }>()
+defineProps<{ id: string; label: string; error?: string }>()
 const typed = defineModel<string>({ required: true })
 const { data: frame } = useQuery(companyQuery)
 const codes = computed(() => (frame.value?.taxes ?? []).filter((t) => !t.ended))
@@ -14,7 +14,7 @@ const echo = computed(() => {
   const code = codes.value.find((t) => t.code.toLowerCase() === typed.value.trim().toLowerCase())
   if (!code) return ''
   if (['AE', 'K'].includes(code.category)) return 'reverse charge'
-  const rate = code.rates.filter((r) => !props.on || r.from <= props.on).at(-1)
+  const rate = code.rates.at(-1)
   return rate ? `${show(rate.rate)} %` : ''
 })
 const wrong = computed(() => {

@@ -178,7 +178,6 @@ export const discardKept = (draft?: DraftRef) =>
     }),
   )
 
-/** Changes an issued order of a version; its number. */
 /** Changes an issued order; one that is raised above its buyer's authority waits for an approver. */
 export function changeOrder(number: number, version: number, reason: string, entry: OrderEntry) {
   const body = { version, reason, entry }
