@@ -181,7 +181,7 @@ func (b *builder) order(n, wanted int, seller, by, place string, parts ...part) 
 				Price:       money.MustDecimal(g.price),
 				TaxCategory: category(g.rate),
 				TaxRate:     money.Int(g.rate),
-				TaxCode:     map[string]string{"HALDE": "S23"}[g.seller],
+				TaxCode:     g.Tax,
 				Budget:      g.budget,
 			},
 		)
@@ -261,6 +261,7 @@ type bill struct {
 	wrong          money.Amount // added to the stated total
 	credits        string       // of a credit note: the number of the invoice that it names
 	to             string       // addressed to somebody else
+	notes          []string     // the delivery notes that it names
 }
 
 // item is an invoice line at the order's price, or at another.
@@ -316,7 +317,7 @@ func (b *builder) write(x bill) ([]byte, error) {
 			{Kind: "freight", Reason: "Chilled freight", Amount: amount, TaxCategory: "S", TaxRate: money.Int(23)},
 		}
 	}
-	return paper(inv, s.street, s.Country, x.wrong)
+	return paper(inv, s.street, s.Country, x.wrong, x.notes...)
 }
 
 // take plans that the clerk imports an invoice on a day; its number is known then.

@@ -58,7 +58,7 @@ func TestEveryMorning(t *testing.T) {
 			}
 			files, err := filepath.Glob(filepath.Join(folder, "post", "*.xml"))
 			require.NoError(t, err)
-			require.Len(t, files, 12)
+			require.Len(t, files, 13)
 		})
 	}
 }

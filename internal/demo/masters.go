@@ -122,7 +122,6 @@ func taxes(since day.Day) []trade.TaxCode {
 
 type seller struct {
 	trade.Supplier
-	level  trade.Level
 	street string
 }
 
@@ -287,7 +286,7 @@ var goods = []good{
 		"9.80",
 		0,
 	},
-	{store.Item{Code: "SALT", Name: "Marine salt, bulk", Unit: "TNE"}, "HALDE", "MS-BULK", "WATER", "112.00", 23},
+	{store.Item{Code: "SALT", Name: "Marine salt, bulk", Unit: "TNE", Tax: "S23"}, "HALDE", "MS-BULK", "WATER", "112.00", 23},
 	{
 		store.Item{Code: "SAND", Name: "Filter sand 0.8 mm", Unit: "XBG", Whole: true},
 		"OSTRE",
@@ -383,9 +382,8 @@ func (b *builder) masters(tx *store.Tx) error {
 	}
 	suppliers := map[string]int64{}
 	for _, s := range sellers {
-		s.Supplier.Level = s.level
-		if s.Code == "HALDE" {
-			s.Tax = "S23"
+		if s.Code == "HALDE" { // its invoices name its tankers' delivery notes
+			s.Tax, s.Level = "S23", trade.ByReceipt
 		}
 		id, err := tx.PutSupplier(s.Supplier)
 		if err != nil {
@@ -401,9 +399,6 @@ func (b *builder) masters(tx *store.Tx) error {
 	}
 	items := map[string]int64{}
 	for _, g := range goods {
-		if g.seller == "HALDE" {
-			g.Tax = "S23"
-		}
 		id, err := tx.PutItem(g.Item)
 		if err != nil {
 			return err

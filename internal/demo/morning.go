@@ -29,6 +29,45 @@ func (b *builder) morning() {
 	b.claims(fish, fishBill)
 	b.costs()
 	b.approvals()
+	b.tankers()
+}
+
+// tankers: two of them came this morning, and the invoice of the second, which names its delivery note and no order, lies
+// in the post.
+func (b *builder) tankers() {
+	salt := b.order(0, 9, "HALDE", "N. Ferrow, Water", "Silo", part{"SALT", "40"})
+	b.deliver(0, salt, "HS 881", counted{1: "20"})
+	b.deliver(0, salt, "HS 882", counted{1: "16"})
+	b.leave("13-by-delivery-note.xml", bill{
+		seller: "HALDE",
+		number: "77-0207",
+		notes:  []string{"HS 882"},
+		lines:  []trade.InvoiceLine{item(1, "SALT", "16")},
+	})
+	b.key("HALDE", "77-0206", salt, "SALT", "20", "HS 881", false)
+	bags := b.order(0, 9, "SALTM", "Shop", "Shop", part{"BAGS", "20"})
+	b.deliver(0, bags, "7751", counted{1: "18"})
+	b.key("SALTM", "SP-8251", bags, "BAGS", "18", "", true)
+}
+
+// key plans that the clerk keys an invoice over the first line of an order this morning: of a delivery note, or the last one.
+func (b *builder) key(seller, number string, on *int64, code, quantity, note string, last bool) {
+	b.on(0, 9, func() error {
+		g := goodOf(code)
+		line := invoices.EntryLine{
+			OrderLine: 1, Description: g.Name, Unit: g.Unit, Quantity: money.MustDecimal(quantity), Price: money.MustDecimal(g.price),
+			TaxCategory: category(g.rate), TaxRate: money.Int(g.rate), Notes: note,
+		}
+		entry := invoices.Entry{Supplier: seller, Order: *on, Number: number, Date: b.today, Final: last, StatedTotal: "0",
+			Lines: []invoices.EntryLine{line}}
+		plan, err := invoices.Plan(b.ctx, b.app, b.as("nora").Actor, entry, 0)
+		if err != nil {
+			return err
+		}
+		entry.StatedTotal = plan.Totals.Total.Entered(plan.Invoice.Currency)
+		_, err = invoices.Key(b.ctx, b.app, b.as("nora"), entry)
+		return err
+	})
 }
 
 // described is an invoice line that is no item.

@@ -21,7 +21,8 @@ var invoiceTemplate = template.Must(
   <cbc:{{.Document}}TypeCode>{{.Code}}</cbc:{{.Document}}TypeCode>
   <cbc:DocumentCurrencyCode>{{.Currency}}</cbc:DocumentCurrencyCode>{{with .OrderStated}}
   <cac:OrderReference><cbc:ID>{{x .}}</cbc:ID></cac:OrderReference>{{end}}{{with .Credited}}
-  <cac:BillingReference><cac:InvoiceDocumentReference><cbc:ID>{{x .}}</cbc:ID></cac:InvoiceDocumentReference></cac:BillingReference>{{end}}
+  <cac:BillingReference><cac:InvoiceDocumentReference><cbc:ID>{{x .}}</cbc:ID></cac:InvoiceDocumentReference></cac:BillingReference>{{end}}{{range .Notes}}
+  <cac:DespatchDocumentReference><cbc:ID>{{x .}}</cbc:ID></cac:DespatchDocumentReference>{{end}}
   <cac:AccountingSupplierParty><cac:Party>
     <cac:PartyName><cbc:Name>{{x .SupplierStated}}</cbc:Name></cac:PartyName>
     <cac:PostalAddress><cbc:StreetName>{{x .Street}}</cbc:StreetName><cac:Country><cbc:IdentificationCode>{{.Country}}</cbc:IdentificationCode></cac:Country></cac:PostalAddress>{{with .TaxIDStated}}
@@ -57,7 +58,7 @@ func escape(text string) (string, error) {
 
 // paper writes an invoice as a supplier would send it (UBL 2.1). Wrong, where it is
 // not zero, is added to the total that the supplier states.
-func paper(inv trade.Invoice, street, country string, wrong money.Amount) ([]byte, error) {
+func paper(inv trade.Invoice, street, country string, wrong money.Amount, notes ...string) ([]byte, error) {
 	totals, err := inv.Totals()
 	if err != nil {
 		return nil, err
@@ -80,11 +81,12 @@ func paper(inv trade.Invoice, street, country string, wrong money.Amount) ([]byt
 		trade.Invoice
 		Document, Counted                       string
 		Street, Country                         string
+		Notes                                   []string
 		DocumentCharges                         []charge
 		Groups                                  []group
 		InvoiceLines                            []line
 		Tax, LineTotal, Net, Total, ChargeTotal string
-	}{Invoice: inv, Document: "Invoice", Counted: "InvoicedQuantity", Street: street, Country: country, Tax: totals.Tax.Text(c), LineTotal: totals.Lines.Text(c), Net: totals.Net().Text(c), Total: (totals.Total + wrong).Text(c)}
+	}{Invoice: inv, Document: "Invoice", Counted: "InvoicedQuantity", Street: street, Country: country, Notes: notes, Tax: totals.Tax.Text(c), LineTotal: totals.Lines.Text(c), Net: totals.Net().Text(c), Total: (totals.Total + wrong).Text(c)}
 	if data.Code = "380"; inv.Kind == trade.CreditNote {
 		data.Document, data.Counted, data.Code = "CreditNote", "CreditedQuantity", "381"
 	}

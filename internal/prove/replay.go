@@ -121,7 +121,7 @@ func (v *verification) grni() error {
 			after = line.ID
 			v.check("order line "+line.Name, func() error {
 				stands, err := v.replayed(line, against)
-				if line.ThreeWay {
+				if line.Receives {
 					computed = append(computed, store.Sum{Name: line.Name, Amount: money.Amount(stands)})
 				}
 				return err
@@ -254,7 +254,7 @@ func (r *replay) bill(row store.ReplayRow, quantity int64) {
 	case row.CreditLine != 0, row.Claim && quantity < 0:
 		r.credit(row, quantity, part)
 		return
-	case row.Claim && r.line.ThreeWay: // given up: it stands at what was claimed
+	case row.Claim && r.line.Receives: // given up: it stands at what was claimed
 		part.put(quantity, worth{int64(row.ClaimNet), int64(row.ClaimBase)})
 		return
 	}
@@ -314,7 +314,7 @@ func (r *replay) credit(row store.ReplayRow, quantity int64, part *stock) {
 // atOrderPrice is what a quantity is worth beyond receipts: at the order's price of that time,
 // at the invoice's rate; nothing on a line that is matched with the order alone.
 func (r *replay) atOrderPrice(row store.ReplayRow, quantity int64) worth {
-	if !r.line.ThreeWay {
+	if !r.line.Receives {
 		return worth{}
 	}
 	line := r.versions[row.Revision]

@@ -97,11 +97,22 @@ func (p Printer) creditable(f finding.Finding) string {
 	return text + " Nothing more can go back on this line."
 }
 
+// ofNotes names the delivery notes that are invoiced.
+func ofNotes(notes []string) string {
+	switch len(notes) {
+	case 0:
+		return ""
+	case 1:
+		return " of delivery note " + notes[0]
+	}
+	return " of delivery notes " + strings.Join(notes, ", ")
+}
+
 func (p Printer) invoiceFinding(f finding.Finding) string {
 	stake := p.Money(f.Difference, f.Currency)
 	switch f.Kind {
 	case finding.OverReceived:
-		text := fmt.Sprintf("%s: %s more invoiced than received.", f.Name, p.Measure(f.Excess, f.Unit))
+		text := fmt.Sprintf("%s: %s more invoiced than received%s.", f.Name, p.Measure(f.Excess, f.Unit), ofNotes(f.Notes))
 		if f.Used > f.Excess {
 			text += fmt.Sprintf(
 				" With what is invoiced or claimed too much already that makes %s.",

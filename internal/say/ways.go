@@ -87,7 +87,8 @@ func (p Printer) Limit(f finding.Finding) string { return p.allowed(f) }
 
 // Level says how an order line is matched and where that comes from.
 func (p Printer) Level(l *trade.OrderLine) string {
-	how := map[trade.Level]string{trade.TwoWay: "with the order", trade.ThreeWay: "with order and receipts"}[l.Level]
+	how := map[trade.Level]string{trade.TwoWay: "with the order", trade.ThreeWay: "with order and receipts",
+		trade.ByReceipt: "by the delivery notes that are invoiced"}[l.Level]
 	if l.LevelFixed {
 		return how + ", since something of it was received or invoiced"
 	}

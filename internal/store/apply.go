@@ -80,7 +80,11 @@ func (t *Tx) Apply(b book.Booking, as Applied) error {
 		return err
 	}
 	for _, c := range b.Closes {
-		if err := t.do(addLineClose, c.Line.ID, as.Delivery, c.Goods, c.Invoices, as.Reason, as.By, as.At); err != nil {
+		id, err := t.exec(addLineClose, c.Line.ID, as.Delivery, c.Goods, c.Invoices, as.Reason, as.By, as.At)
+		if err == nil && as.Document != 0 && as.Delivery == 0 {
+			err = t.do(addCloseInvoice, id, as.Document)
+		}
+		if err != nil {
 			return err
 		}
 	}

@@ -57,20 +57,11 @@ func (t *Tx) addCodings(lines []trade.InvoiceLine) error {
 
 // codings reads them into the lines of a revision.
 func (t *Tx) codings(revision int64, lines []trade.InvoiceLine) error {
-	at := 0 // both come in the order of the lines
-	_, err := list(t, codingOf, func(r row) (none struct{}, err error) {
-		var no int
+	return t.intoLines(codingOf, revision, lines, func(r row) (no int, put func(*trade.InvoiceLine), err error) {
 		var c trade.Coding
 		err = r.Scan(&no, &c.Budget, &c.Percent, &c.Account)
-		for at < len(lines) && lines[at].No < no {
-			at++
-		}
-		if at < len(lines) && lines[at].No == no {
-			lines[at].Coding = append(lines[at].Coding, c)
-		}
-		return
-	}, revision)
-	return err
+		return no, func(l *trade.InvoiceLine) { l.Coding = append(l.Coding, c) }, err
+	})
 }
 
 // Approval is a person's agreement with an invoice without an order.

@@ -105,18 +105,11 @@ func (t *Tx) addDeferrals(lines []trade.InvoiceLine) error {
 
 // deferrals reads them into the lines of a revision.
 func (t *Tx) deferrals(revision int64, lines []trade.InvoiceLine) error {
-	_, err := list(t, lineDeferrals, func(r row) (none struct{}, err error) {
-		var no int
+	return t.intoLines(lineDeferrals, revision, lines, func(r row) (no int, put func(*trade.InvoiceLine), err error) {
 		d := &trade.Deferral{}
 		err = r.Scan(&no, &d.From, &d.Months)
-		for i := range lines {
-			if lines[i].No == no {
-				lines[i].Defer = d
-			}
-		}
-		return
-	}, revision)
-	return err
+		return no, func(l *trade.InvoiceLine) { l.Defer = d }, err
+	})
 }
 
 // changeDeferral writes a change of what a month of a line holds.

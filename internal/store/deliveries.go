@@ -97,6 +97,10 @@ var (
 		WHERE d.note_key = ? AND o.supplier = ? AND d.kind = 'delivery'
 		AND NOT EXISTS (SELECT 1 FROM delivery r WHERE r.against = d.id AND r.kind = 'reversal') ORDER BY d.id LIMIT 1`,
 	)
+	deliveriesNoted = statement(
+		deliveryColumns + `WHERE note_key = ? AND kind = 'delivery'
+		AND NOT EXISTS (SELECT 1 FROM delivery r WHERE r.against = delivery.id AND r.kind = 'reversal') ORDER BY id DESC LIMIT 20`,
+	)
 	deliveryByNo   = statement(deliveryColumns + `WHERE number = ?`)
 	deliveryByID   = statement(deliveryColumns + `WHERE id = ?`)
 	deliveriesOf   = statement(deliveryColumns + `WHERE purchase_order = ? ORDER BY id`)
@@ -223,6 +227,11 @@ func (t *Tx) PhotosOf(delivery int64) ([]int64, error) {
 // same delivery note, or zero.
 func (t *Tx) DeliveryWithNote(note string, supplier int64) (int64, error) {
 	return t.number(deliveryByNote, trade.NormalNumber(note), supplier)
+}
+
+// DeliveriesNoted are the latest standing deliveries under a note, of whichever suppliers.
+func (t *Tx) DeliveriesNoted(note string) ([]Delivery, error) {
+	return list(t, deliveriesNoted, scanDelivery, trade.NormalNumber(note))
 }
 
 // WithoutNote are the standing deliveries of an order on a day that came without a note.

@@ -55,6 +55,7 @@ var (
 		?, ?)`,
 	)
 	addAddressee   = statement(`INSERT INTO invoice_addressee (invoice_revision, name, tax_id) VALUES (?, ?, ?)`)
+	addFinal       = statement(`INSERT INTO invoice_final (invoice_revision) VALUES (?)`)
 	addInvoiceLine = statement(
 		`INSERT INTO invoice_line (invoice_revision, no, purchase_order, order_stated, order_line, order_line_ref,
 		supplier_code, item_code, description, quantity, unit, price, base, discount, charge,
@@ -97,7 +98,8 @@ var (
 		r.order_stated, coalesce(r.purchase_order, 0), r.stated_total, r.prepaid, r.iban, r.due_stated, r.code,
 		r.rounded, r.payment_reference, r.figures, r.about, r.note,
 		coalesce((SELECT c.stated FROM invoice_credit c WHERE c.invoice_revision = r.id), ''), coalesce(a.name, ''),
-		coalesce(a.tax_id, ''), coalesce((SELECT p.day FROM invoice_tax_point p WHERE p.invoice_revision = r.id), '')
+		coalesce(a.tax_id, ''), coalesce((SELECT p.day FROM invoice_tax_point p WHERE p.invoice_revision = r.id), ''),
+		EXISTS (SELECT 1 FROM invoice_final f WHERE f.invoice_revision = r.id)
 		FROM invoice i JOIN invoice_revision r ON r.invoice = i.id
 		LEFT JOIN invoice_addressee a ON a.invoice_revision = r.id WHERE r.id = ?`,
 	)
@@ -253,7 +255,12 @@ func (t *Tx) AddRevision(inv trade.Invoice, by int64, at, reason string) (int64,
 			return 0, err
 		}
 	}
-	if err := errors.Join(t.addCodings(inv.Lines), t.addTaxes(inv, id), t.addDeferrals(inv.Lines), t.addCredit(inv, id)); err != nil {
+	if inv.Final {
+		if err := t.do(addFinal, id); err != nil {
+			return 0, err
+		}
+	}
+	if err := errors.Join(t.addCodings(inv.Lines), t.addTaxes(inv, id), t.addDeferrals(inv.Lines), t.addNotes(inv.Lines), t.addCredit(inv, id)); err != nil {
 		return 0, err
 	}
 	if err := t.addInvoiceOrders(inv, id); err != nil {
@@ -393,6 +400,7 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 			&i.AddressedTo,
 			&i.AddresseeTaxID,
 			&i.TaxPoint,
+			&i.Final,
 		)
 		if err == nil {
 			err = json.Unmarshal(figures, &i.Figures)
@@ -408,7 +416,7 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 	}, revision); err != nil {
 		return inv, err
 	}
-	if err := errors.Join(t.codings(revision, inv.Lines), t.taxes(revision, inv.Lines), t.deferrals(revision, inv.Lines)); err != nil {
+	if err := errors.Join(t.codings(revision, inv.Lines), t.taxes(revision, inv.Lines), t.deferrals(revision, inv.Lines), t.notes(revision, inv.Lines)); err != nil {
 		return inv, err
 	}
 	if inv.Charges, err = list(t, invoiceCharges, func(r row) (c trade.DocumentCharge, err error) {
@@ -422,6 +430,24 @@ func (t *Tx) Invoice(revision int64) (trade.Invoice, error) {
 		return
 	}, revision)
 	return inv, err
+}
+
+// intoLines reads what stands about the lines of a revision, in their order, each into its line.
+func (t *Tx) intoLines(
+	query *query, revision int64, lines []trade.InvoiceLine, read func(row) (no int, put func(*trade.InvoiceLine), err error),
+) error {
+	at := 0
+	_, err := list(t, query, func(r row) (none struct{}, err error) {
+		no, put, err := read(r)
+		for at < len(lines) && lines[at].No < no {
+			at++
+		}
+		if err == nil && at < len(lines) && lines[at].No == no {
+			put(&lines[at])
+		}
+		return none, err
+	}, revision)
+	return err
 }
 
 // Capture is how an invoice came in.

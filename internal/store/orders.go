@@ -75,6 +75,14 @@ var (
 		`SELECT c.order_line, coalesce(c.delivery, 0), c.goods, c.invoices, c.reason, coalesce(c.by_person, 0), c.at
 		FROM order_line l JOIN line_close c ON c.order_line = l.id WHERE l.purchase_order = ?`,
 	)
+	addCloseInvoice = statement(`INSERT INTO line_close_invoice (line_close, invoice) VALUES (?, ?)`)
+	// The closings of an invoice that are the last ones of their lines, on either side.
+	closesOfInvoice = statement(
+		`SELECT c.order_line, 0, c.goods, c.invoices, c.reason, coalesce(c.by_person, 0), c.at
+		FROM line_close_invoice i CROSS JOIN line_close c ON c.id = i.line_close
+		WHERE i.invoice = ? AND c.goods >= 0 AND c.invoices >= 0
+		AND NOT EXISTS (SELECT 1 FROM line_close l WHERE l.order_line = c.order_line AND l.id > c.id) ORDER BY c.id`,
+	)
 	closesOfLine = statement(
 		`SELECT order_line, coalesce(delivery, 0), goods, invoices, reason, coalesce(by_person, 0), at
 			FROM line_close WHERE order_line = ? ORDER BY order_line, id`,
@@ -273,7 +281,7 @@ var (
 		WHERE l.purchase_order = ? ORDER BY l.no`,
 	)
 	orderReceipts = statement(
-		`SELECT r.order_line, r.id, d.number, d.arrived_on, d.posted_on, r.quantity, r.value, r.value_base
+		`SELECT r.order_line, r.id, d.number, d.note, d.arrived_on, d.posted_on, r.quantity, r.value, r.value_base
 		FROM order_line l JOIN receipt_line r ON r.order_line = l.id JOIN delivery d ON d.id = r.delivery
 		WHERE l.purchase_order = ? AND r.quantity > 0`,
 	)
@@ -281,7 +289,7 @@ var (
 		allocationColumns + `FROM order_line l CROSS JOIN allocation a ON a.order_line = l.id ` + allocationBills + `WHERE l.purchase_order = ?`,
 	)
 	claimsBefore = statement(
-		`SELECT il.order_line, il.quantity, il.unit, il.price, il.base, il.discount, il.charge, r.currency, r.kind,
+		`SELECT il.id, il.order_line, il.quantity, il.unit, il.price, il.base, il.discount, il.charge, r.currency, r.kind,
 		coalesce((SELECT what FROM invoice_line_credit c WHERE c.invoice_line = il.id), ''), s.invoice
 		FROM invoice_order x CROSS JOIN invoice_state s ON s.invoice = x.invoice
 		AND s.revision = x.invoice_revision JOIN invoice_revision r ON r.id = s.revision
@@ -374,6 +382,9 @@ func (t *Tx) takeAllocations(
 		}
 		line.Take(a)
 	}
+	for _, line := range o.Lines {
+		err = errors.Join(err, t.named(line))
+	}
 	return err
 }
 
@@ -388,7 +399,7 @@ func (t *Tx) claim(o *trade.Order, lines map[int64]*trade.OrderLine, before int6
 	}
 	claims, err := list(t, claimsBefore, func(r row) (c claimed, err error) {
 		l := &c.bill
-		err = r.Scan(&l.OrderLineID, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &c.currency, &c.kind, &l.Credits, &c.invoice)
+		err = r.Scan(&l.ID, &l.OrderLineID, &l.Quantity, &l.Unit, &l.Price, &l.Base, &l.Discount, &l.Charge, &c.currency, &c.kind, &l.Credits, &c.invoice)
 		return
 	}, o.ID, before)
 	if err != nil {
@@ -411,6 +422,11 @@ func (t *Tx) claim(o *trade.Order, lines map[int64]*trade.OrderLine, before int6
 			}
 			if bill.Unit != line.Unit && line.Units == nil {
 				if err := t.FillUnits(o); err != nil {
+					return err
+				}
+			}
+			if line.Level == trade.ByReceipt {
+				if bill.Notes, err = list(t, notesOfLine, scanOne[string], bill.ID); err != nil {
 					return err
 				}
 			}
@@ -508,7 +524,7 @@ func (t *Tx) fillOrder(o *trade.Order, before int64) error {
 	if _, err := list(t, orderReceipts, func(r row) (struct{}, error) {
 		var line int64
 		c := &trade.Receipt{}
-		err := r.Scan(&line, &c.ID, &c.Delivery, &c.Day, &c.PostedOn, &c.Quantity, &c.Value, &c.ValueBase)
+		err := r.Scan(&line, &c.ID, &c.Delivery, &c.Note, &c.Day, &c.PostedOn, &c.Quantity, &c.Value, &c.ValueBase)
 		if err != nil {
 			return struct{}{}, err
 		}
@@ -595,6 +611,11 @@ type LineClose struct {
 // LineCloses are the closings of an order line and what undid them, in order.
 func (t *Tx) LineCloses(line int64) ([]LineClose, error) {
 	return list(t, closesOfLine, scanLineClose, line)
+}
+
+// ClosesOfInvoice are the closings that came of an invoice, as far as nothing closed or opened their lines since.
+func (t *Tx) ClosesOfInvoice(invoice int64) ([]LineClose, error) {
+	return list(t, closesOfInvoice, scanLineClose, invoice)
 }
 
 // ClosesOf are the closings of an order's lines and what undid them, in no order.

@@ -115,19 +115,10 @@ func (t *Tx) addTaxes(inv trade.Invoice, revision int64) error {
 
 // taxes reads the tax codes into the lines of a revision.
 func (t *Tx) taxes(revision int64, lines []trade.InvoiceLine) error {
-	at := 0 // both come in the order of the lines
-	_, err := list(t, invoiceLineTaxes, func(r row) (none struct{}, err error) {
-		var no int
+	return t.intoLines(invoiceLineTaxes, revision, lines, func(r row) (no int, put func(*trade.InvoiceLine), err error) {
 		var code string
 		var own *money.Decimal
 		err = r.Scan(&no, &code, &own)
-		for at < len(lines) && lines[at].No < no {
-			at++
-		}
-		if at < len(lines) && lines[at].No == no {
-			lines[at].TaxCode, lines[at].OwnRate = code, own
-		}
-		return
-	}, revision)
-	return err
+		return no, func(l *trade.InvoiceLine) { l.TaxCode, l.OwnRate = code, own }, err
+	})
 }

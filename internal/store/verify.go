@@ -13,7 +13,7 @@ var (
 	)
 	grniBooked  = proof(`SELECT detail, sum(base) FROM entry_line WHERE role = 'grni' GROUP BY detail`)
 	replayLines = proof(
-		`SELECT l.id, l.purchase_order, l.no, o.number || '/' || l.no, o.currency, s.match_level = 'three_way'
+		`SELECT l.id, l.purchase_order, l.no, o.number || '/' || l.no, o.currency, s.match_level <> 'two_way'
 		FROM order_line l JOIN order_line_state s ON s.order_line = l.id
 		JOIN purchase_order o ON o.id = l.purchase_order WHERE s.match_level IS NOT NULL AND l.id > ?
 		ORDER BY l.id LIMIT 500`,
@@ -188,13 +188,13 @@ type ReplayLine struct {
 	No        int
 	Name      string
 	Currency  money.Currency
-	ThreeWay  bool
+	Receives  bool
 }
 
 // ReplayLines lists them, some at a time.
 func (t *Tx) ReplayLines(after int64) ([]ReplayLine, error) {
 	return list(t, replayLines, func(r row) (l ReplayLine, err error) {
-		err = r.Scan(&l.ID, &l.Order, &l.No, &l.Name, &l.Currency, &l.ThreeWay)
+		err = r.Scan(&l.ID, &l.Order, &l.No, &l.Name, &l.Currency, &l.Receives)
 		return
 	}, after)
 }

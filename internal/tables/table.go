@@ -462,7 +462,7 @@ func importSupplier(w *act.Work, row tableRow) (RowOutcome, error) {
 		return RowOutcome{}, fault.New(
 			fault.Invalid,
 			"match_level",
-			"“%s” is no match level: two_way or three_way.",
+			"“%s” is no match level: two_way, three_way or by_receipt.",
 			s.Level,
 		)
 	}
@@ -532,7 +532,7 @@ func importItem(w *act.Work, row tableRow) (RowOutcome, error) {
 		return RowOutcome{}, fault.New(
 			fault.Invalid,
 			"account",
-			"The match level is two_way, three_way or blank, the account stock, expense, assets or blank.",
+			"The match level is two_way, three_way, by_receipt or blank, the account stock, expense, assets or blank.",
 		)
 	}
 	if before.ID != 0 && i.Base == 0 {

@@ -438,7 +438,7 @@ func expected(order *trade.Order, p say.Printer) []Event {
 		if rest := l.Rest(); rest > 0 {
 			goods = append(goods, p.Measure(rest, l.Unit)+" "+l.Description)
 		}
-		if open := l.Open() - l.Reserved; l.Level == trade.ThreeWay && open > 0 && !l.ClosedInvoices {
+		if open := l.Open() - l.Reserved; l.Level.Receives() && open > 0 && !l.ClosedInvoices {
 			bills = append(bills, p.Measure(open, l.Unit)+" "+l.Description)
 		}
 	}

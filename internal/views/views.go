@@ -5,7 +5,6 @@ package views
 import (
 	"context"
 	"errors"
-	"fmt"
 	"regexp"
 	"slices"
 	"strings"
@@ -26,10 +25,7 @@ import (
 // words of its name or their beginnings: people and accounts, suppliers and items first, then what has the whole
 // words, the newest first.
 func Find(ctx context.Context, a *act.App, actor act.Actor, text string) ([]store.Found, error) {
-	words := strings.FieldsFunc(
-		ungrouped(text),
-		func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) },
-	)
+	words := wordsOf(ungrouped(text))
 	if len(words) == 0 {
 		return nil, nil
 	}
@@ -58,6 +54,11 @@ func Find(ctx context.Context, a *act.App, actor act.Actor, text string) ([]stor
 		}
 		return found, err
 	})
+}
+
+// wordsOf are the words and numbers in a text.
+func wordsOf(text string) []string {
+	return strings.FieldsFunc(text, func(c rune) bool { return !unicode.IsLetter(c) && !unicode.IsDigit(c) })
 }
 
 // peopleAndAccounts finds who is called as typed and, for those who see bank accounts, the
@@ -382,72 +383,4 @@ func People(ctx context.Context, a *act.App) (Everybody, error) {
 // Suppliers lists suppliers by name.
 func Suppliers(ctx context.Context, a *act.App) (act.Listed[trade.Supplier], error) {
 	return act.ListOf(ctx, a, func(r act.Reading) ([]trade.Supplier, error) { return r.Tx.Suppliers() })
-}
-
-// Proposed is what an order's invoice would say: what is received and not yet invoiced, at
-// the order's prices with its share of each line's discount and charge, and the planned
-// charges that no invoice of the order has charged yet.
-func Proposed(ctx context.Context, a *act.App, number int64) (*trade.Order, trade.Invoice, error) {
-	var order *trade.Order
-	inv, err := act.Read(ctx, a, func(r act.Reading) (inv trade.Invoice, err error) {
-		if order, err = r.OrderByNumber(number, store.AllReserved); err != nil {
-			return inv, act.Found(err, "There is no order %d.", number)
-		}
-		inv = trade.Invoice{
-			Kind:       trade.PlainInvoice,
-			Source:     "keyed",
-			SupplierID: order.SupplierID,
-			OrderID:    order.ID,
-			Currency:   order.Currency,
-			PostingDay: r.Today(),
-		}
-		for _, l := range order.Lines {
-			quantity := l.Unclaimed()
-			if l.Level == trade.TwoWay {
-				quantity = max(0, l.Room())
-			}
-			if quantity == 0 || l.ClosedInvoices {
-				continue
-			}
-			discount, err1 := l.Discount.Part(int64(quantity), int64(l.Quantity))
-			charge, err2 := l.Charge.Part(int64(quantity), int64(l.Quantity))
-			if err := errors.Join(err1, err2); err != nil {
-				return inv, err
-			}
-			inv.Lines = append(inv.Lines, trade.InvoiceLine{
-				No:           l.No,
-				OrderID:      order.ID,
-				OrderLineID:  l.ID,
-				OrderLineRef: fmt.Sprint(l.No),
-				Description:  l.Description,
-				Quantity:     quantity,
-				Unit:         l.Unit,
-				Price:        l.Price,
-				Base:         l.Base,
-				Discount:     discount,
-				Charge:       charge,
-				TaxCategory:  l.TaxCategory,
-				TaxRate:      l.TaxRate,
-				TaxCode:      l.Tax.Code,
-			})
-		}
-		for _, c := range order.PlannedRest(order.ChargedSoFar) {
-			reason := c.Description
-			if reason == "" {
-				reason = c.Kind
-			}
-			inv.Charges = append(
-				inv.Charges,
-				trade.DocumentCharge{
-					Kind:        c.Kind,
-					Reason:      reason,
-					Amount:      c.Amount,
-					TaxCategory: c.TaxCategory,
-					TaxRate:     c.TaxRate,
-				},
-			)
-		}
-		return inv, nil
-	})
-	return order, inv, err
 }

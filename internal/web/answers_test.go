@@ -141,7 +141,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 			a.client = administrator
 		}
 		if item.Get != nil && !strings.Contains(path, "{") {
-			query := map[string]string{"/api/orders/choices": "?supplier=BRACK", "/api/invoices/numbered": "?supplier=BRACK&number=BF-20344", "/api/find": "?q=brack", "/api/payments/proposed-run": "?dueBy=2027-01-31&payOn=2026-11-24", "/api/coding-proposal": "?supplier=CORRA", "/api/credit-proposal": fmt.Sprintf("?invoice=%d", billed)}[path]
+			query := map[string]string{"/api/orders/choices": "?supplier=BRACK", "/api/invoices/numbered": "?supplier=BRACK&number=BF-20344", "/api/find": "?q=brack", "/api/payments/proposed-run": "?dueBy=2027-01-31&payOn=2026-11-24", "/api/coding-proposal": "?supplier=CORRA", "/api/invoice-start": "?typed=BRACK", "/api/open-receipts": "?supplier=BRACK", "/api/credit-proposal": fmt.Sprintf("?invoice=%d", billed)}[path]
 			require.Equal(t, http.StatusOK, a.get(path+query), path)
 		}
 	}

@@ -34,6 +34,7 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 		Currency:    money.Currency(value(b.Currency)),
 		IBAN:        value(b.Iban),
 		Note:        value(b.Note),
+		Final:       value(b.Final),
 		About:       value(b.About),
 		StatedTotal: entered(&b.StatedTotal),
 		Prepaid:     entered(b.Prepaid),
@@ -57,6 +58,8 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 			Budget:      value(l.Budget),
 			Defer:       deferralIn(l.Defer),
 			Credits:     trade.CreditFor(value(l.Credits)),
+			Notes:       value(l.Notes),
+			Net:         entered(l.Net),
 			TaxCategory: l.TaxCategory,
 			TaxRate:     rate,
 			TaxCode:     code,
@@ -94,7 +97,7 @@ func (h *handlers) PreviewInvoice(
 	r contract.PreviewInvoiceRequestObject,
 ) (contract.PreviewInvoiceResponseObject, error) {
 	preview := contract.PreviewInvoice200JSONResponse{
-		LineNets: []contract.Decimal{},
+		LineNets: []contract.Decimal{}, Quantities: []contract.Decimal{},
 		Taxes:    []contract.Tax{},
 		Deferred: []contract.DeferredMonth{},
 		Findings: []contract.Finding{},
@@ -110,6 +113,7 @@ func (h *handlers) PreviewInvoice(
 				Line: int(m.InvoiceLine), Month: m.Month, Spread: m.Amount, Held: m.Amount,
 			}))
 		}
+		preview.Quantities = each(plan.Invoice.Lines, func(l trade.InvoiceLine) string { return l.Quantity.String() })
 		preview.LineNets = each(
 			plan.Totals.LineNets,
 			func(a money.Amount) string { return a.Text(plan.Invoice.Currency) },
@@ -158,11 +162,49 @@ func (h *handlers) GetInvoiceProposal(
 	if err != nil {
 		return nil, err
 	}
-	order, inv, err := views.Proposed(ctx, h.app, r.Number)
+	order, inv, err := views.Proposed(ctx, h.app, r.Number, views.WantedOf{
+		Rest: value(r.Params.Rest), Note: value(r.Params.Note), Share: value(r.Params.Share),
+	})
 	if err != nil {
 		return nil, err
 	}
 	return contract.GetInvoiceProposal200JSONResponse(proposalOf(orderSheetOf(sheet, actor.Printer), order, inv)), nil
+}
+
+// GetInvoiceStart tells what an invoice is about by what somebody has in the hand.
+func (h *handlers) GetInvoiceStart(
+	ctx context.Context,
+	r contract.GetInvoiceStartRequestObject,
+) (contract.GetInvoiceStartResponseObject, error) {
+	s, err := views.InvoiceStart(ctx, h.app, r.Params.Typed)
+	return contract.GetInvoiceStart200JSONResponse{
+		Order: some(s.Order), Note: some(s.Note), Supplier: some(s.Supplier), Item: some(s.Item),
+	}, err
+}
+
+// GetOpenReceipts tells what is received and waits for an invoice.
+func (h *handlers) GetOpenReceipts(
+	ctx context.Context,
+	r contract.GetOpenReceiptsRequestObject,
+) (contract.GetOpenReceiptsResponseObject, error) {
+	rows, more, err := views.OpenReceipts(ctx, h.app, value(r.Params.Supplier), value(r.Params.Item))
+	return contract.GetOpenReceipts200JSONResponse{More: more, Rows: each(rows, func(o views.OpenReceipt) contract.OpenReceipt {
+		return contract.OpenReceipt{
+			Order:        o.Order.Number,
+			Line:         o.Line.No,
+			Supplier:     o.Supplier,
+			SupplierName: o.Order.Supplier,
+			Description:  o.Line.Description,
+			Item:         o.Line.ItemCode,
+			Note:         o.Receipt.Note,
+			Delivery:     o.Receipt.Delivery,
+			Day:          string(o.Receipt.Day),
+			Quantity:     o.Quantity.String(),
+			UnitName:     say.Unit(o.Line.Unit),
+			Net:          o.Net.Text(o.Order.Currency),
+			Currency:     string(o.Order.Currency),
+		}
+	})}, err
 }
 
 // GetCreditProposal tells what a credit note would say, of an invoice or for a return.
@@ -207,6 +249,7 @@ func proposalOf(sheet contract.OrderSheet, order *trade.Order, inv trade.Invoice
 			return contract.EntryLineIn{
 				OrderLine:   &no,
 				Credits:     some(credits),
+				Notes:       some(strings.Join(l.Notes, ", ")),
 				Description: l.Description,
 				Quantity:    l.Quantity.String(),
 				Unit:        l.Unit,

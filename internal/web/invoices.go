@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -92,6 +93,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		Note:            inv.Note,
 		About:           inv.About,
 		DueStated:       some(string(inv.DueStated)),
+		Final:           some(inv.Final),
 		Reference:       some(inv.PaymentReference),
 		Rejected:        some(s.Rejected),
 		Charges: each(inv.Charges, func(c trade.DocumentCharge) contract.Charge {
@@ -177,6 +179,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 			TaxRate:      l.TaxRate.String(),
 			TaxCode:      some(l.TaxCode),
 			Defer:        deferralOf(l.Defer),
+			Notes:        some(strings.Join(l.Notes, ", ")),
 			ChargeKind:   l.ChargeKind,
 			Budget:       some(trade.SaidCoding(l.Coding)),
 		}

@@ -3,6 +3,7 @@ package browser
 import (
 	"fmt"
 	"path/filepath"
+	"slices"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -17,8 +18,15 @@ import (
 func verified(t *testing.T, h place) []store.InvoiceRow {
 	t.Helper()
 	var all []store.InvoiceRow
+	own := ask(t, h, func(tx *store.Tx) ([]int64, error) {
+		clerk, err := tx.PersonByLogin("nora")
+		if err != nil {
+			return nil, err
+		}
+		return tx.OwnEntries(trade.Verified, clerk.ID)
+	})
 	for _, r := range ask(t, h, func(tx *store.Tx) ([]store.InvoiceRow, error) { return tx.RecentInvoices(0, 200) }) {
-		if r.State == trade.Verified && !r.Blocked && r.Kind == trade.PlainInvoice {
+		if r.State == trade.Verified && !r.Blocked && r.Kind == trade.PlainInvoice && !slices.Contains(own, r.Number) {
 			all = append(all, r)
 		}
 	}

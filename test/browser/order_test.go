@@ -50,7 +50,7 @@ func TestEnterAnOrder(t *testing.T) {
 	d.fill("#order-budget-2", kb.Backspace)
 	d.focus("#order-item-5")
 	d.keys("Courier to the quay", kb.Enter, "1", kb.Enter)
-	require.Equal(t, "HOSP", d.value("#order-budget-5"), "what this person ordered for last")
+	require.Equal(t, "OFFICE", d.value("#order-budget-5"), "what this person ordered for last")
 	d.fill("#order-budget-5", kb.Backspace)
 	d.main()
 	d.see("Line 1 has no budget, so the order cannot be issued.") // what is missing stands first
@@ -99,7 +99,7 @@ func TestALineOfItsOwn(t *testing.T) {
 	d.keys("SALT", kb.Enter, "24", kb.Enter)
 	d.click("More")
 	d.see("over: 5 % is allowed by the company")
-	d.see("with order and receipts, as the company sets it")
+	d.see("by the delivery notes that are invoiced, as set for this supplier")
 	d.fill("#order-limit-0-delivery-over-percent", "12.5")
 	d.see("over: 12.5 % is allowed on this order line")
 	d.fill("#order-limit-0-unit_price-over-absolute", "-1")

@@ -22,9 +22,10 @@ func openLine(t testing.TB, h place, supplier, item string) store.OpenLine {
 		return tx.OpenLines(store.LineFilter{Supplier: supplier, Item: item})
 	})
 	require.NotEmpty(t, lines)
-	newest := lines[0]
+	newest := lines[0] // of those of which nothing came yet, where there are any
 	for _, l := range lines {
-		if l.Order > newest.Order {
+		whole := l.Rest == l.Quantity
+		if was := newest.Rest == newest.Quantity; whole && !was || whole == was && l.Order > newest.Order {
 			newest = l
 		}
 	}

@@ -178,7 +178,7 @@ func TestStory(t *testing.T) {
 	clerk.open("/payments")
 	clerk.see("BF-20440")
 	clerk.letter("a")
-	clerk.seeIn(".bar", "Release 6")
+	clerk.seeIn(".bar", "Release 8") // two of them she keyed herself
 	clerk.main()
 	clerk.seeIn(".notice", "6 released for payment")
 
@@ -217,12 +217,13 @@ func TestKeyedInvoice(t *testing.T) {
 	t.Parallel()
 	h := open(t)
 	clerk := sit(t, h)
+	clerk.refusing(404)
 	clerk.signIn("nora")
 	clerk.see("Your turn")
 	clerk.letter("k")
 	clerk.focus("#invoice-order")
 	clerk.keys("x", kb.Enter)
-	clerk.see("“x” is no order number")
+	clerk.see("There is no order, delivery note, item or supplier “x”")
 	clerk.fill("#invoice-order", fmt.Sprint(orderOf(t, h, "DN 5509")))
 	clerk.keys(kb.Enter)
 	clerk.seeIn("table", "Squid rings")

@@ -118,6 +118,7 @@ type lineWords struct {
 	TaxAmount                           string `yaml:"tax_amount"`
 	Refused                             string `yaml:"refused_at_door"`
 	Last                                bool
+	Notes                               []string
 	Defer                               *deferWords
 	Limits                              limitWords
 	More                                unknown `yaml:",inline"`
@@ -257,7 +258,7 @@ func (h history) missing() string {
 		}
 	}
 	level := func(l string) {
-		if l != "" && l != "two-way" && l != "three-way" {
+		if _, known := levels[l]; !known {
 			say("level %s", l)
 		}
 	}

@@ -67,7 +67,7 @@ func unitOf(t *testing.T, word string) string {
 	return code
 }
 
-var levels = map[string]trade.Level{"": "", "two-way": trade.TwoWay, "three-way": trade.ThreeWay}
+var levels = map[string]trade.Level{"": "", "two-way": trade.TwoWay, "three-way": trade.ThreeWay, "by-receipt": trade.ByReceipt}
 
 var limitKinds = map[string]limit.Kind{
 	"delivery":          limit.Delivery,
@@ -401,6 +401,7 @@ func (d *desk) invoiceLine(l lineWords) invoices.EntryLine {
 	}
 	as := d.lines[fmt.Sprintf("%s/%d", l.Order, l.Line)]
 	line := invoices.EntryLine{
+		Notes:       strings.Join(l.Notes, ","),
 		OrderLine:   l.Line,
 		Description: as.Item + as.Text,
 		Quantity:    dec(l.Quantity),

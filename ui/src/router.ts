@@ -1,6 +1,7 @@
 import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router'
 
 // Each stage is its pile and, beside it, what its address names.
+const text = (of: unknown) => (typeof of === 'string' ? of : '')
 const number = ':number(\\d+)'
 const numbered = (to: RouteLocationNormalized) => ({ number: Number(to.params['number']) || 0 })
 const coded = (to: RouteLocationNormalized) => ({ code: String(to.params['code'] ?? '') })
@@ -60,7 +61,7 @@ export const router = createRouter({
             ...numbered(to),
             fromNotice: Number(to.query['notice']) || undefined,
             fromArrival: Number(to.query['arrival']) || undefined,
-            fromNote: typeof to.query['note'] === 'string' ? to.query['note'] : '',
+            fromNote: text(to.query['note']),
           }),
         },
         {
@@ -81,7 +82,11 @@ export const router = createRouter({
         {
           path: 'key',
           component: invoiceForm,
-          props: (to) => ({ order: Number(to.query['order']) || 0, corrects: 0 }),
+          props: (to) => ({
+            order: Number(to.query['order']) || 0,
+            corrects: 0,
+            hand: { note: text(to.query['note']), supplier: text(to.query['supplier']), item: text(to.query['item']) },
+          }),
         },
         {
           path: 'credit',

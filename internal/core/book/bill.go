@@ -37,7 +37,7 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 		switch {
 		case a.Receipt != nil:
 			one.Relief, err = a.Receipt.Next(a.Quantity)
-		case a.OrderLine.Level == trade.ThreeWay:
+		case a.OrderLine.Level.Receives():
 			if a.OrderLine.ClosedGoods {
 				one.Kind = trade.AllocatedVariance
 			}
@@ -78,7 +78,26 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 		Claimed:   claimed,
 		Rate:      inv.Rate,
 	}, facts.Company)
+	if inv.Final && err == nil {
+		b.closeRest(facts.Orders)
+	}
 	return b.Booking, err
+}
+
+// closeRest closes what is left of orders of which nothing more is invoiced. What is received and not invoiced stays open
+// to invoices until a person takes it as free of charge; a line of which more is invoiced than is here waits for its goods.
+func (b *booker) closeRest(orders []*trade.Order) {
+	for _, order := range orders {
+		for _, line := range order.Lines {
+			if line.Debit() || (line.ClosedGoods && line.ClosedInvoices) {
+				continue
+			}
+			invoices := trade.CheckClose(line, true, true) == nil
+			if goods := !line.ClosedGoods; goods || invoices {
+				b.close(order, line, goods, invoices && !line.ClosedInvoices)
+			}
+		}
+	}
 }
 
 // price moves what order lines keep of price differences by those of an invoice: sign 1 when
@@ -107,6 +126,8 @@ type Standing struct {
 	Findings    []finding.Finding
 	// Deferred is what months hold of the lines, or of a credit note what it took from them.
 	Deferred []trade.DeferredPart
+	// Closed are the lines that it closed as the last of its orders, where nothing closed or opened them since.
+	Closed []Close
 	// Claims are what the changes of claims come to that the invoice made, or of a credit note what it gave back.
 	Claims []Claim
 }
@@ -139,6 +160,12 @@ func Void(s Standing, company money.Currency) (Booking, error) {
 	}
 	for _, c := range s.Claims {
 		b.change(s.Orders, c.Line, c.Negative())
+	}
+	for _, c := range s.Closed {
+		order, _ := trade.LineOf(s.Orders, c.Line.ID)
+		if err := b.open(order, c.Line, c.Goods > 0, c.Invoices > 0); err != nil {
+			return b.Booking, err
+		}
 	}
 	for _, line := range slices.Clone(b.Lines) {
 		order, _ := trade.LineOf(s.Orders, line.ID)

@@ -108,9 +108,9 @@ type opened struct {
 
 // fill sets what is billed and not here yet against receipts that have just become open: goods
 // that are to be replaced first, then what is billed beyond receipts, each oldest first
-// (rules §4, §6).
+// (rules §4, §6). What was billed by receipt of a note that is not here yet waits for that.
 func (b *booker) fill(order *trade.Order, line *trade.OrderLine, open []opened) error {
-	if line.Level != trade.ThreeWay {
+	if !line.Level.Receives() {
 		return nil
 	}
 	waiting := func(kind trade.AllocationKind) trade.Parts {
@@ -131,6 +131,9 @@ func (b *booker) fill(order *trade.Order, line *trade.OrderLine, open []opened) 
 				quantity := min(left, part.Quantity)
 				if quantity <= 0 {
 					break
+				}
+				if kind != trade.AllocatedAwaited && !line.MayFill(o.receipt, part.InvoiceLine) {
+					continue
 				}
 				from := kind
 				if kind == trade.AllocatedVariance { // a claim that was given up: its goods came after all

@@ -103,6 +103,8 @@ type Finding struct {
 	// Charge the kind of charge.
 	Order  int64  `json:",omitempty"`
 	Charge string `json:",omitempty"`
+	// Notes are, by receipt, the delivery notes that are invoiced.
+	Notes []string `json:",omitempty"`
 
 	Amount     money.Amount // what the document says
 	Computed   money.Amount // what it should say

@@ -115,7 +115,7 @@ func (m *matching) goods(b billed, about finding.Finding) error {
 // closedOrOwn checks what stands against the order line whatever is billed of it.
 func (m *matching) closedOrOwn(b billed, about finding.Finding) {
 	setters := limit.Bound{By: b.ordered.Limits.Setters(limit.MatchLevel, "", b.ordered.LevelFrom)}
-	if b.ordered.Level != trade.ThreeWay && setters.OwnTo(m.Own) { // who took the receipts out of the match
+	if !b.ordered.Level.Receives() && setters.OwnTo(m.Own) { // who took the receipts out of the match
 		f := about
 		f.Kind, f.Verdict, f.Difference = finding.OwnChange, finding.Outside, b.net.Abs()
 		m.say(f)
@@ -135,26 +135,35 @@ func (m *matching) quantity(b billed, about finding.Finding) error {
 	earlier := m.claimed[ordered.ID]
 	m.claimed[ordered.ID] += b.quantity
 	about.Reserved = ordered.Reserved + earlier
-	room := ordered.Room() - earlier
+	room, base, spent := ordered.Room()-earlier, ordered.CountsAsOrdered(), ordered.Excessive()
+	receives := ordered.Level.Receives()
+	if receives {
+		base = ordered.Held()
+	}
+	over := max(0, -room) + spent // what of the whole line is invoiced too much already
+	if ordered.Level == trade.ByReceipt {
+		left := m.leftOf(ordered)
+		over = left.Short() + spent
+		room, base, spent = left.Room(b.Notes), ordered.HeldOf(b.Notes), ordered.ExcessiveOf(b.Notes)
+		about.Notes = b.Notes
+	}
 	available := max(0, room)
 	about.Available = available
-	three := ordered.Level == trade.ThreeWay
 	total := ordered.Billed + about.Reserved + b.quantity
 	ceiling := ordered.Ceiling(m.Policy)
 	if excess := min(max(0, b.quantity-room), b.quantity); excess > 0 {
 		f := about
 		f.Kind, f.Excess = finding.OverOrdered, excess
-		f.Used = excess + max(0, -room) + ordered.Excessive()
-		base := ordered.CountsAsOrdered()
-		if three {
-			f.Kind, base = finding.OverReceived, ordered.Held()
+		f.Used = excess + max(0, -room) + spent
+		if receives {
+			f.Kind = finding.OverReceived
 		}
 		bound := ordered.Limit(limit.InvoicedQuantity, limit.Over, m.Policy)
 		f.Bound, f.Percent = &bound, money.Ratio(int64(f.Used), int64(base))
 		switch {
-		case bound.Allows(int64(f.Used), int64(base), int64(f.Used)):
+		case bound.Allows(int64(f.Used), int64(base), int64(excess+over)):
 			f.Verdict = finding.Within
-		case three && b.order.State == trade.Issued && ordered.Rest() > 0 && total <= ceiling:
+		case receives && b.order.State == trade.Issued && ordered.Rest() > 0 && total <= ceiling:
 			f.Verdict = finding.Waiting // it can still arrive
 		default:
 			f.Verdict = finding.Outside
@@ -163,7 +172,7 @@ func (m *matching) quantity(b billed, about finding.Finding) error {
 			return err
 		}
 	}
-	if three && total > ceiling {
+	if receives && total > ceiling {
 		f := about
 		bound := ordered.Limit(limit.Delivery, limit.Over, m.Policy)
 		f.Kind, f.Verdict, f.Bound, f.Nearest, f.Excess = finding.OverOrdered, finding.Outside, &bound, ceiling, min(
@@ -185,11 +194,27 @@ func (m *matching) sayExcess(f finding.Finding, b billed) (err error) {
 	return err
 }
 
-// allocate sets what is here against the open receipts, oldest first, and the rest beyond
-// receipts.
+// leftOf is what earlier invoices and earlier lines leave of the receipts of a line by receipt.
+func (m *matching) leftOf(ordered *trade.OrderLine) *trade.Left {
+	left := m.leaves[ordered.ID]
+	if left == nil {
+		left = ordered.Left()
+		m.leaves[ordered.ID] = left
+	}
+	return left
+}
+
+// allocate sets what is here against the open receipts, oldest first or as they are named, and
+// the rest beyond receipts.
 func (m *matching) allocate(b billed, here money.Decimal) {
 	left := b.quantity
-	if b.ordered.Level == trade.ThreeWay {
+	switch b.ordered.Level {
+	case trade.ByReceipt:
+		for _, taken := range m.leftOf(b.ordered).Take(b.Notes, b.quantity) {
+			m.result.Allocations = append(m.result.Allocations, Allocation{b.index, b.order, b.ordered, taken.Receipt, taken.Quantity})
+			left -= taken.Quantity
+		}
+	case trade.ThreeWay:
 		earlier := m.allocated[b.ordered.ID] // the oldest are taken by earlier lines
 		m.allocated[b.ordered.ID] += here
 		for _, receipt := range b.ordered.Receipts {

@@ -147,6 +147,7 @@ func Run(facts Facts) (Result, error) {
 
 		ordered:   map[place]*trade.OrderLine{},
 		allocated: map[int64]money.Decimal{},
+		leaves:    map[int64]*trade.Left{},
 	}
 	for _, o := range facts.Orders {
 		for _, l := range o.Lines {
@@ -198,6 +199,7 @@ type matching struct {
 	taken           map[int64]money.Decimal // what they take back of goods
 	dearer, cheaper map[int64]money.Amount
 	allocated       map[int64]money.Decimal // what they take of receipts, the oldest first
+	leaves          map[int64]*trade.Left   // what they leave of receipts, of lines by receipt
 	back            map[int64]money.Amount  // what they give back of a price, of a credit note
 	awaits          bool                    // a credit note waits for the invoice that it names
 	left            map[*trade.ClaimLine]trade.Relief

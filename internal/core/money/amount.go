@@ -64,6 +64,12 @@ func (d Decimal) Of(numerator, denominator Decimal) (value Decimal, exact bool, 
 	return Decimal(n), exact, err
 }
 
+// Share is d × numerator ÷ denominator (denominator above zero), rounded half away from zero to six places.
+func (d Decimal) Share(numerator, denominator int64) (Decimal, error) {
+	part, err := Amount(d).Part(numerator, denominator)
+	return Decimal(part), err
+}
+
 // Percent is rate per cent of the amount, rounded half away from zero: the tax
 // of one category and rate over its whole basis (EN 16931 BR-CO-17).
 func (a Amount) Percent(rate Decimal) (Amount, error) {

@@ -61,6 +61,14 @@ func (p Price) Times(quantity Decimal, currency Currency) (Amount, error) {
 	return p.Difference(Price{new(big.Rat)}, quantity, currency)
 }
 
+// Buys is the quantity that an amount pays at the price, rounded half away from zero to six places. The price is not zero.
+func (p Price) Buys(amount Amount, currency Currency) (Decimal, error) {
+	q := new(big.Rat).SetFrac(new(big.Int).Mul(big.NewInt(int64(amount)), big.NewInt(scale)), power(currency.Places()))
+	q.Quo(q, p.value)
+	n, err := roundQuotient(new(big.Int).Set(q.Num()), q.Denom())
+	return Decimal(n), err
+}
+
 // Decimal is the price rounded half away from zero to six places, for display.
 func (p Price) Decimal() Decimal {
 	r := new(big.Rat).Mul(p.value, big.NewRat(scale, 1))

@@ -32,7 +32,7 @@ func role(account trade.Account) ledger.Role {
 // Received: debit stock or expense, credit GRNI, at receipt value. Two-way lines book
 // nothing.
 func Received(e *ledger.Entry, order *trade.Order, line *trade.OrderLine, value trade.Relief) {
-	if line.Level != trade.ThreeWay {
+	if !line.Level.Receives() {
 		return
 	}
 	e.Debit(account(line), line.Budget, value.Value, value.Base)
@@ -145,7 +145,7 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 	sign := inv.Sign()
 	relieved := make([]trade.Relief, len(inv.Lines))
 	for _, a := range inv.Allocated {
-		if a.OrderLine.Level == trade.ThreeWay && a.Kind == trade.AllocatedBilled {
+		if a.OrderLine.Level.Receives() && a.Kind == trade.AllocatedBilled {
 			relieved[a.Line] = relieved[a.Line].Plus(a.Relief)
 			b.add(ledger.GRNI, GRNIDetail(a.Order, a.OrderLine), a.Value, a.Base)
 		}
@@ -183,7 +183,7 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 		case ordered == nil && net == 0: // all of it is claimed, or settles a claim
 		case ordered == nil:
 			return b.entry, fmt.Errorf("posting: invoice %d line %d has no order line", inv.Number, l.No)
-		case ordered.Level == trade.ThreeWay:
+		case ordered.Level.Receives():
 			b.debit(ledger.PriceVariance, ordered.Budget, net-relieved[i].Value)
 			d := later(i, ordered.Budget) // its cost was debited by the receipt
 			b.add(account(ordered), ordered.Budget, -d.Value, -d.Base)

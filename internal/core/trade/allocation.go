@@ -71,7 +71,7 @@ func (l *OrderLine) Take(a Allocation) {
 		l.Awaited.add(part)
 	case a.Kind == AllocatedVariance:
 		l.Variance.add(part)
-	case a.Kind == AllocatedBilled && l.Level == ThreeWay:
+	case a.Kind == AllocatedBilled && l.Level.Receives():
 		l.Beyond.add(part)
 	}
 }

@@ -85,6 +85,7 @@ type Invoice struct {
 	// PaymentReference is what the supplier wants to read in the payment (BT-83).
 	PaymentReference string
 	Note             string
+	Final            bool   // the last one of its orders: what is left of them is closed when it is verified
 	About            string // what it is about, in a line of at most LongestAbout characters
 }
 
@@ -162,6 +163,7 @@ type InvoiceLine struct {
 	Credits      CreditFor      // of a credit note: what somebody said that it is for
 	Coding       []Coding       // what it is charged to, where it is about no order
 	Defer        *Deferral      // over which months its cost is spread; nil: it is a cost at once
+	Notes        Notes          // the delivery notes that it names; none: it bills the oldest goods
 }
 
 // Net is the line's net amount (rules §1).

@@ -236,7 +236,7 @@ func CheckClose(l *OrderLine, goods, invoices bool) *fault.Fault {
 			l.No,
 			l.Reserved,
 		)
-	case invoices && l.Level == ThreeWay && l.Open() > 0:
+	case invoices && l.Level.Receives() && l.Open() > 0:
 		return fault.New(
 			fault.Refused,
 			"lines",
@@ -259,7 +259,7 @@ func CheckClose(l *OrderLine, goods, invoices bool) *fault.Fault {
 // of charge (rules §6).
 func CheckFree(l *OrderLine) *fault.Fault {
 	switch {
-	case l.Level != ThreeWay || l.Open() <= 0:
+	case !l.Level.Receives() || l.Open() <= 0:
 		return fault.New(
 			fault.Refused,
 			"line",

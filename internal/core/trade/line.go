@@ -63,6 +63,10 @@ type OrderLine struct {
 	ClosedGoods    bool
 	ClosedInvoices bool
 	Receipts       []*Receipt // oldest first
+	// By receipt: what earlier open invoices bill, and of which delivery notes, in the order in which they were
+	// captured; and the notes that verified lines of invoices name, by their row keys.
+	Reservations []Reservation
+	Named        map[int64]Notes
 }
 
 // UnitPrice is the exact price of one unit after the line's discount and charge.
@@ -101,7 +105,7 @@ func (l *OrderLine) Free() money.Decimal {
 // Debit tells whether more of the line is invoiced than is here, so that it stands in GRNI as
 // a debit.
 func (l *OrderLine) Debit() bool {
-	return l.Level == ThreeWay && l.Over()+l.Awaited.Quantity()+l.Beyond.Quantity() > 0
+	return l.Level.Receives() && l.Over()+l.Awaited.Quantity()+l.Beyond.Quantity() > 0
 }
 
 // CountsAsOrdered is what a two-way line is invoiced against: what is ordered or, once no more
@@ -176,6 +180,9 @@ func (l *OrderLine) Claim(bill InvoiceLine, currency money.Currency) error {
 		return nil
 	}
 	l.Reserved += max(0, quantity)
+	if l.Level == ByReceipt && quantity > 0 {
+		l.Reservations = append(l.Reservations, Reservation{bill.Notes, quantity})
+	}
 	net, err := bill.Net(currency)
 	if err != nil {
 		return err
@@ -213,7 +220,7 @@ func (l *OrderLine) Goods() Done {
 // Invoices tells how far the line is invoiced.
 func (l *OrderLine) Invoices() Done {
 	all := l.Billed >= l.CountsAsOrdered()
-	if l.Level == ThreeWay {
+	if l.Level.Receives() {
 		all = l.Open() == 0 && l.Rest() == 0
 	}
 	switch {
@@ -257,7 +264,7 @@ func (l *OrderLine) Awaits() (goods, invoices bool) {
 // Unclaimed is what is here, not invoiced, and claimed by no open invoice; never below
 // zero, and zero on a line that is not matched with its receipts.
 func (l *OrderLine) Unclaimed() money.Decimal {
-	if l.Level != ThreeWay {
+	if !l.Level.Receives() {
 		return 0
 	}
 	return max(0, l.Open()-l.Reserved)

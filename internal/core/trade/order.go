@@ -23,14 +23,19 @@ var IssuedStates = [...]OrderState{Issued, Closed}
 // Level is how an invoice line is matched (rules §6).
 type Level string
 
-// The match levels of this page; "by receipt" names its receipts itself.
+// The match levels of a line with an order. By receipt, invoice lines name the delivery notes that they bill; without an
+// order an invoice is approved instead.
 const (
-	TwoWay   Level = "two_way"
-	ThreeWay Level = "three_way"
+	TwoWay    Level = "two_way"
+	ThreeWay  Level = "three_way"
+	ByReceipt Level = "by_receipt"
 )
 
 // Known tells whether the level is one of these; empty, which is not set, is not.
-func (l Level) Known() bool { return l == TwoWay || l == ThreeWay }
+func (l Level) Known() bool { return l == TwoWay || l.Receives() }
+
+// Receives tells whether what is invoiced is set against what was received, so that receipts stand in GRNI.
+func (l Level) Receives() bool { return l == ThreeWay || l == ByReceipt }
 
 // Levels are the match levels that are set for an order line; empty is not set.
 type Levels struct{ Line, ItemAtSupplier, Item, Supplier, Company Level }

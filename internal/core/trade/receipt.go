@@ -12,7 +12,8 @@ import (
 // the day of arrival.
 type Receipt struct {
 	ID        int64
-	Delivery  int64 // number
+	Delivery  int64  // number
+	Note      string // the supplier's number of the delivery note
 	Day       day.Day
 	PostedOn  day.Day // of its entry: an invoice is not posted before it (rules §5)
 	Quantity  money.Decimal

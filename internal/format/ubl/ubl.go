@@ -59,6 +59,7 @@ type line struct {
 	Net              amount            `xml:"LineExtensionAmount"`
 	OrderLine        string            `xml:"OrderLineReference>LineID"`
 	Order            string            `xml:"OrderLineReference>OrderReference>ID"`
+	Notes            []string          `xml:"DespatchLineReference>DocumentReference>ID"`
 	AllowanceCharges []allowanceCharge `xml:"AllowanceCharge"`
 	Item             struct {
 		Name        string        `xml:"Name"`
@@ -84,6 +85,8 @@ type document struct {
 	Note      string `xml:"Note"`
 	Currency  string `xml:"DocumentCurrencyCode"`
 	Order     string `xml:"OrderReference>ID"`
+	// Notes are the delivery notes that it names (BT-16); a line may name its own.
+	Notes []string `xml:"DespatchDocumentReference>ID"`
 	// Credited are the invoices that it refers to (BG-3); of several the first counts.
 	Credited []string `xml:"BillingReference>InvoiceDocumentReference>ID"`
 	Supplier struct {
@@ -340,6 +343,9 @@ func (r *reader) invoice() trade.Invoice {
 		r.refuse("lines", "The invoice has no lines (BG-25).")
 	}
 	for i, l := range lines {
+		if len(l.Notes) == 0 {
+			l.Notes = d.Notes
+		}
 		inv.Lines = append(inv.Lines, r.line(i, l))
 		r.figure(&inv, "BT-131", i+1, l.Net)
 	}
@@ -385,6 +391,7 @@ func (r *reader) line(i int, l line) trade.InvoiceLine {
 		ItemCode:     trim(l.Item.Buyers),
 		Description:  first(l.Item.Name, l.Item.Description),
 		Unit:         trim(q.Unit),
+		Notes:        trade.ParseNotes(strings.Join(l.Notes, ",")),
 		Base:         money.Int(1),
 		TaxCategory:  "S",
 	}

@@ -35,7 +35,11 @@ func TestAnyHistoryOfBilling(t *testing.T) {
 				tx.PutLimit(store.LimitRule{Rule: limit.Rule{Kind: limit.InvoicedQuantity, Side: limit.Over, Absolute: new(int64(housetest.Dec("6")))}}),
 				tx.PutLimit(store.LimitRule{Rule: limit.Rule{Kind: limit.UnitPrice, Side: limit.Over, Percent: new(housetest.Dec("100"))}}))
 		}))
-		order := b.Order("TIDEW", "10")
+		line := housetest.Krill("10", "12")
+		line.Level = rapid.SampledFrom([]trade.Level{trade.ThreeWay, trade.ByReceipt}).Draw(rt, "level")
+		issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{Supplier: "TIDEW", WantedOn: "2026-11-30", Lines: []orders.EntryLine{line}})
+		require.NoError(t, err)
+		order := issued.Number
 		var bills, documents, free []int64
 		pick := func(of []int64, name string) int64 {
 			return rapid.SampledFrom(append(slices.Clone(of), 1)).Draw(rt, name)
@@ -57,6 +61,10 @@ func TestAnyHistoryOfBilling(t *testing.T) {
 			case "bill":
 				bill := b.Bill("TIDEW", order, fmt.Sprintf("N%d", n*1117), quantity, rapid.SampledFrom([]string{"12", "12.4", "9"}).Draw(rt, "asked"))
 				bill.Date = b.Today()
+				bill.Final = rapid.IntRange(0, 5).Draw(rt, "final") == 0
+				for range rapid.IntRange(0, 2).Draw(rt, "notes") { // some are here, some come later, some never
+					bill.Lines[0].Notes += fmt.Sprintf("DN %d, ", rapid.IntRange(0, n+2).Draw(rt, "note"))
+				}
 				var captured act.Captured
 				if captured, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill); err == nil {
 					bills = append(bills, captured.Number)

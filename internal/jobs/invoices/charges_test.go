@@ -19,7 +19,7 @@ import (
 
 // proposed keys what Lagoon proposes for an order, as it stands.
 func keyProposed(b *housetest.Bench, order int64, number string) (act.Captured, trade.Invoice) {
-	_, inv, err := views.Proposed(b.Ctx, b.App, order)
+	_, inv, err := views.Proposed(b.Ctx, b.App, order, views.WantedOf{})
 	require.NoError(b.T, err)
 	entry := housetest.EntryOf("BRACK", order, inv)
 	entry.Number, entry.Date = number, b.Today()

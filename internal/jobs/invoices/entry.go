@@ -36,6 +36,7 @@ type Entry struct {
 	Due        day.Day        // as stated; empty: by the supplier's terms
 	Currency   money.Currency // empty: the supplier's
 	IBAN, Note string
+	Final      bool   // the last of its orders
 	About      string // empty: proposed from the first line
 
 	PaymentReference     string
@@ -61,6 +62,8 @@ type EntryLine struct {
 	Credits                                    trade.CreditFor // of a credit note; empty: what its figures tell
 	Defer                                      *trade.Deferral // over which months its cost is spread; nil: it is a cost at once
 	Budget                                     string          // without an order: what it is charged to, as it is typed
+	Net                                        money.Entered   // in place of the quantity, which it tells at the price
+	Notes                                      string          // by receipt: the delivery notes that it names, with commas between them
 }
 
 // EntryCharge is a charge on, or an allowance from, the whole invoice.
@@ -99,6 +102,7 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 		Currency:         amounts.Currency,
 		IBAN:             trade.PlainIBAN(e.IBAN),
 		Note:             e.Note,
+		Final:            e.Final && cmp.Or(e.Kind, trade.PlainInvoice) == trade.PlainInvoice,
 		About:            strings.TrimSpace(e.About),
 		PaymentReference: e.PaymentReference,
 		StatedTotal:      amounts.Of(e.StatedTotal, "statedTotal", "The stated total"),
@@ -110,7 +114,7 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 		if l.TaxRate < 0 {
 			refuse(field("taxRate"), "A tax rate cannot be below zero.")
 		}
-		inv.Lines = append(inv.Lines, trade.InvoiceLine{
+		line := trade.InvoiceLine{
 			No:          i + 1,
 			Description: l.Description,
 			Unit:        l.Unit,
@@ -122,9 +126,17 @@ func (e Entry) in(amounts *act.Amounts, refuse func(field, sentence string, oper
 			ChargeKind:  l.ChargeKind,
 			Credits:     l.Credits,
 			Defer:       l.Defer,
+			Notes:       trade.ParseNotes(l.Notes),
 			TaxCategory: l.TaxCategory,
 			TaxRate:     l.TaxRate,
-		})
+		}
+		if strings.TrimSpace(string(l.Net)) != "" {
+			net := amounts.Of(l.Net, field("net"), "The net")
+			if no := line.OfNet(net, amounts.Currency); no != nil {
+				refuse(field("net"), "%s", no.Error())
+			}
+		}
+		inv.Lines = append(inv.Lines, line)
 	}
 	for i, c := range e.Charges {
 		field := fmt.Sprintf("charges[%d].amount", i)

@@ -208,6 +208,11 @@ func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
 			return nil, err
 		}
 	}
+	if own == nil && inv.OrderStated == "" {
+		if own, err = orderDelivered(w.Reading, *inv); err != nil {
+			return nil, err
+		}
+	}
 	if own != nil {
 		inv.OrderID = own.ID
 	}
@@ -296,6 +301,32 @@ func orderCredited(r act.Reading, inv trade.Invoice) (*trade.Order, error) {
 		return nil, err
 	}
 	return r.Order(s.Order, store.AllReserved)
+}
+
+// orderDelivered is the order of the delivery notes that the lines of an invoice name; nil where they name none, none that
+// is here, or those of several orders.
+func orderDelivered(r act.Reading, inv trade.Invoice) (*trade.Order, error) {
+	found := int64(0)
+	for _, l := range inv.Lines {
+		for _, note := range l.Notes {
+			number, err := r.DeliveryWithNote(note, inv.SupplierID)
+			if err != nil {
+				return nil, err
+			}
+			if number == 0 {
+				continue
+			}
+			d, err := r.DeliveryByNumber(number)
+			if err != nil || (found != 0 && found != d.Order) {
+				return nil, err
+			}
+			found = d.Order
+		}
+	}
+	if found == 0 {
+		return nil, nil
+	}
+	return r.Order(found, store.AllReserved)
 }
 
 // orderNamed is a supplier's order that a reference names, or nil.

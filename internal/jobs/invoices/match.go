@@ -127,7 +127,11 @@ func bookInvoice(w *act.Work, s *store.InvoiceState, facts match.Facts, result m
 	if err != nil {
 		return 0, err
 	}
-	if err := w.ApplyBooking(b, w.Applied(0, 0, ""), inv.ID); err != nil {
+	reason := ""
+	if inv.Final {
+		reason = fmt.Sprintf("last invoice, %d", inv.Number)
+	}
+	if err := w.ApplyBooking(b, w.Applied(0, 0, reason), inv.ID); err != nil {
 		return 0, err
 	}
 	s.Open, s.TotalBase = inv.Owed()-claimedOf(facts), -b.Worth(ledger.Payables)
@@ -166,6 +170,7 @@ func wakeCredits(w *act.Work, inv trade.Invoice, cause string) error {
 // invoices and records why.
 func touchOrders(w *act.Work, orders []*trade.Order, inv trade.Invoice, cause string, entry any) error {
 	for _, order := range orders {
+		order.CloseOrOpen() // by a last invoice, or one that is made void
 		if err := errors.Join(w.TouchOrder(order), w.Wake(order.ID, inv.ID, cause), w.Record("order", order.Number, nil, entry)); err != nil {
 			return err
 		}

@@ -261,6 +261,15 @@ func unbook(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 	if standing.Findings, err = w.FindingsOf(s); err != nil {
 		return err
 	}
+	closes, err := w.ClosesOfInvoice(inv.ID)
+	if err != nil {
+		return err
+	}
+	for _, c := range closes {
+		if _, line := trade.LineOf(orders, c.Line); line != nil {
+			standing.Closed = append(standing.Closed, book.Close{Line: line, Goods: c.Goods, Invoices: c.Invoices})
+		}
+	}
 	booked, last, err := w.BookedOf(inv.ID)
 	if err != nil {
 		return err

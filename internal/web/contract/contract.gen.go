@@ -1129,11 +1129,17 @@ type EntryLineIn struct {
 	Defer       *Deferral `json:"defer,omitempty"`
 	Description string    `json:"description"`
 	Discount    *string   `json:"discount,omitempty"`
-	Order       *int64    `json:"order,omitempty"`
-	OrderLine   *int      `json:"orderLine,omitempty"`
-	Price       string    `json:"price"`
-	Quantity    string    `json:"quantity"`
-	TaxCategory string    `json:"taxCategory"`
+
+	// Net Its net in place of the quantity.
+	Net *string `json:"net,omitempty"`
+
+	// Notes Delivery notes that it names, with commas between them.
+	Notes       *string `json:"notes,omitempty"`
+	Order       *int64  `json:"order,omitempty"`
+	OrderLine   *int    `json:"orderLine,omitempty"`
+	Price       string  `json:"price"`
+	Quantity    string  `json:"quantity"`
+	TaxCategory string  `json:"taxCategory"`
 
 	// TaxCode Told with a proposal; what is typed stands in taxRate.
 	TaxCode *string `json:"taxCode,omitempty"`
@@ -1150,9 +1156,12 @@ type EntryPreview struct {
 	Findings []Finding       `json:"findings"`
 	LineNets []Decimal       `json:"lineNets"`
 	Problems []FieldProblem  `json:"problems"`
-	Taxes    []Tax           `json:"taxes"`
-	Totals   *Totals         `json:"totals,omitempty"`
-	Verdict  *Verdict        `json:"verdict,omitempty"`
+
+	// Quantities As they are typed, or worked out of the net.
+	Quantities []Decimal `json:"quantities"`
+	Taxes      []Tax     `json:"taxes"`
+	Totals     *Totals   `json:"totals,omitempty"`
+	Verdict    *Verdict  `json:"verdict,omitempty"`
 }
 
 // EntryProposal defines model for EntryProposal.
@@ -1412,9 +1421,12 @@ type InvoiceEntry struct {
 	Corrects *int64     `json:"corrects,omitempty"`
 
 	// Credited Of a credit note
-	Credited    *string           `json:"credited,omitempty"`
-	Currency    *string           `json:"currency,omitempty"`
-	Date        string            `json:"date"`
+	Credited *string `json:"credited,omitempty"`
+	Currency *string `json:"currency,omitempty"`
+	Date     string  `json:"date"`
+
+	// Final The last invoice of its orders.
+	Final       *bool             `json:"final,omitempty"`
 	Iban        *string           `json:"iban,omitempty"`
 	Kind        *InvoiceEntryKind `json:"kind,omitempty"`
 	Lines       []EntryLineIn     `json:"lines"`
@@ -1459,8 +1471,11 @@ type InvoiceLine struct {
 	Discount Decimal `json:"discount"`
 
 	// Net An exact number with a decimal point.
-	Net       Decimal    `json:"net"`
-	No        int        `json:"no"`
+	Net Decimal `json:"net"`
+	No  int     `json:"no"`
+
+	// Notes Delivery notes that it names, with commas between them.
+	Notes     *string    `json:"notes,omitempty"`
 	Order     *int64     `json:"order,omitempty"`
 	OrderLine *int       `json:"orderLine,omitempty"`
 	Ordered   *OrderLine `json:"ordered,omitempty"`
@@ -1559,13 +1574,16 @@ type InvoiceSheet struct {
 	Due Day `json:"due"`
 
 	// DueStated A civil date, YYYY-MM-DD.
-	DueStated *Day          `json:"dueStated,omitempty"`
-	Entries   []Entry       `json:"entries"`
-	Findings  []Finding     `json:"findings"`
-	Holds     []Hold        `json:"holds"`
-	Iban      string        `json:"iban"`
-	Kind      string        `json:"kind"`
-	Lines     []InvoiceLine `json:"lines"`
+	DueStated *Day    `json:"dueStated,omitempty"`
+	Entries   []Entry `json:"entries"`
+
+	// Final The last invoice of its orders.
+	Final    *bool         `json:"final,omitempty"`
+	Findings []Finding     `json:"findings"`
+	Holds    []Hold        `json:"holds"`
+	Iban     string        `json:"iban"`
+	Kind     string        `json:"kind"`
+	Lines    []InvoiceLine `json:"lines"`
 
 	// May What this person may do with it now
 	May    []string `json:"may"`
@@ -1649,6 +1667,14 @@ type InvoiceSlip struct {
 	Turn     string  `json:"turn"`
 	Verdict  Verdict `json:"verdict"`
 	WantedOn string  `json:"wantedOn"`
+}
+
+// InvoiceStart defines model for InvoiceStart.
+type InvoiceStart struct {
+	Item     *string `json:"item,omitempty"`
+	Note     *string `json:"note,omitempty"`
+	Order    *int64  `json:"order,omitempty"`
+	Supplier *string `json:"supplier,omitempty"`
 }
 
 // ItemChoice defines model for ItemChoice.
@@ -1957,6 +1983,34 @@ type OpenLines struct {
 	// More How many more there are than are given, counted as far as 10,000.
 	More More       `json:"more"`
 	Rows []OpenLine `json:"rows"`
+}
+
+// OpenReceipt defines model for OpenReceipt.
+type OpenReceipt struct {
+	Currency    string `json:"currency"`
+	Day         string `json:"day"`
+	Delivery    int64  `json:"delivery"`
+	Description string `json:"description"`
+	Item        string `json:"item"`
+	Line        int    `json:"line"`
+
+	// Net An exact number with a decimal point.
+	Net   Decimal `json:"net"`
+	Note  string  `json:"note"`
+	Order int64   `json:"order"`
+
+	// Quantity An exact number with a decimal point.
+	Quantity     Decimal `json:"quantity"`
+	Supplier     string  `json:"supplier"`
+	SupplierName string  `json:"supplierName"`
+	UnitName     string  `json:"unitName"`
+}
+
+// OpenReceipts defines model for OpenReceipts.
+type OpenReceipts struct {
+	// More There are more orders than were looked through.
+	More bool          `json:"more"`
+	Rows []OpenReceipt `json:"rows"`
 }
 
 // OrderAsked What an order waits for an approver with.
@@ -3252,6 +3306,11 @@ type LiftHoldParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// GetInvoiceStartParams defines parameters for GetInvoiceStart.
+type GetInvoiceStartParams struct {
+	Typed string `form:"typed" json:"typed"`
+}
+
 // GetInvoicesParams defines parameters for GetInvoices.
 type GetInvoicesParams struct {
 	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
@@ -3413,6 +3472,12 @@ type WithdrawNoticeParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// GetOpenReceiptsParams defines parameters for GetOpenReceipts.
+type GetOpenReceiptsParams struct {
+	Supplier *string `form:"supplier,omitempty" json:"supplier,omitempty"`
+	Item     *string `form:"item,omitempty" json:"item,omitempty"`
+}
+
 // GetOrdersParams defines parameters for GetOrders.
 type GetOrdersParams struct {
 	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
@@ -3463,6 +3528,18 @@ type ChangeOrderParams struct {
 // AcceptFreeParams defines parameters for AcceptFree.
 type AcceptFreeParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// GetInvoiceProposalParams defines parameters for GetInvoiceProposal.
+type GetInvoiceProposalParams struct {
+	// Rest All that is not invoiced yet.
+	Rest *bool `form:"rest,omitempty" json:"rest,omitempty"`
+
+	// Note Goods of one delivery note.
+	Note *string `form:"note,omitempty" json:"note,omitempty"`
+
+	// Share Per cent of the order (10%), or an amount.
+	Share *string `form:"share,omitempty" json:"share,omitempty"`
 }
 
 // GetLetterParams defines parameters for GetLetter.
@@ -4058,6 +4135,9 @@ type ServerInterface interface {
 	// LiftHold Take a payment hold off.
 	// (POST /api/holds/{number}/lift)
 	LiftHold(c *gin.Context, number int64, params LiftHoldParams)
+	// GetInvoiceStart What an invoice is about, by what somebody has in the hand.
+	// (GET /api/invoice-start)
+	GetInvoiceStart(c *gin.Context, params GetInvoiceStartParams)
 	// GetInvoices Invoices, newest first.
 	// (GET /api/invoices)
 	GetInvoices(c *gin.Context, params GetInvoicesParams)
@@ -4172,6 +4252,9 @@ type ServerInterface interface {
 	// WithdrawNotice Take a notice back.
 	// (POST /api/notices/{number}/withdraw)
 	WithdrawNotice(c *gin.Context, number int64, params WithdrawNoticeParams)
+	// GetOpenReceipts What is received of a supplier or of an item and waits for an invoice.
+	// (GET /api/open-receipts)
+	GetOpenReceipts(c *gin.Context, params GetOpenReceiptsParams)
 	// GetOrders Orders, newest first.
 	// (GET /api/orders)
 	GetOrders(c *gin.Context, params GetOrdersParams)
@@ -4210,7 +4293,7 @@ type ServerInterface interface {
 	AcceptFree(c *gin.Context, number int64, params AcceptFreeParams)
 	// GetInvoiceProposal What an invoice for the order would say.
 	// (GET /api/orders/{number}/invoice-proposal)
-	GetInvoiceProposal(c *gin.Context, number int64)
+	GetInvoiceProposal(c *gin.Context, number int64, params GetInvoiceProposalParams)
 	// GetLetter What the supplier would be told, proposed.
 	// (GET /api/orders/{number}/letter)
 	GetLetter(c *gin.Context, number int64, params GetLetterParams)
@@ -5777,6 +5860,33 @@ func (siw *ServerInterfaceWrapper) LiftHold(c *gin.Context) {
 	siw.Handler.LiftHold(c, number, params)
 }
 
+// GetInvoiceStart operation middleware
+func (siw *ServerInterfaceWrapper) GetInvoiceStart(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetInvoiceStartParams
+
+	// ------------- Required query parameter "typed" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "typed", c.Request.URL.Query(), &params.Typed, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter typed: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetInvoiceStart(c, params)
+}
+
 // GetInvoices operation middleware
 func (siw *ServerInterfaceWrapper) GetInvoices(c *gin.Context) {
 
@@ -7227,6 +7337,41 @@ func (siw *ServerInterfaceWrapper) WithdrawNotice(c *gin.Context) {
 	siw.Handler.WithdrawNotice(c, number, params)
 }
 
+// GetOpenReceipts operation middleware
+func (siw *ServerInterfaceWrapper) GetOpenReceipts(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetOpenReceiptsParams
+
+	// ------------- Optional query parameter "supplier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "supplier", c.Request.URL.Query(), &params.Supplier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter supplier: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "item" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "item", c.Request.URL.Query(), &params.Item, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter item: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetOpenReceipts(c, params)
+}
+
 // GetOrders operation middleware
 func (siw *ServerInterfaceWrapper) GetOrders(c *gin.Context) {
 
@@ -7715,6 +7860,33 @@ func (siw *ServerInterfaceWrapper) GetInvoiceProposal(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetInvoiceProposalParams
+
+	// ------------- Optional query parameter "rest" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "rest", c.Request.URL.Query(), &params.Rest, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter rest: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "note" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "note", c.Request.URL.Query(), &params.Note, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter note: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "share" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "share", c.Request.URL.Query(), &params.Share, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter share: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -7722,7 +7894,7 @@ func (siw *ServerInterfaceWrapper) GetInvoiceProposal(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetInvoiceProposal(c, number)
+	siw.Handler.GetInvoiceProposal(c, number, params)
 }
 
 // GetLetter operation middleware
@@ -9840,6 +10012,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/holds", wrapper.GetHolds)
 	router.POST(options.BaseURL+"/api/holds/:number/lift", wrapper.LiftHold)
 	router.GET(options.BaseURL+"/api/orders/:number/invoice-proposal", wrapper.GetInvoiceProposal)
+	router.GET(options.BaseURL+"/api/invoice-start", wrapper.GetInvoiceStart)
+	router.GET(options.BaseURL+"/api/open-receipts", wrapper.GetOpenReceipts)
 	router.GET(options.BaseURL+"/api/credit-proposal", wrapper.GetCreditProposal)
 	router.GET(options.BaseURL+"/api/coding-proposal", wrapper.GetCodingProposal)
 	router.GET(options.BaseURL+"/api/invoices/pile", wrapper.GetInvoicePile)
@@ -11552,6 +11726,45 @@ func (response LiftHolddefaultApplicationProblemPlusJSONResponse) VisitLiftHoldR
 	return err
 }
 
+type GetInvoiceStartRequestObject struct {
+	Params GetInvoiceStartParams
+}
+
+type GetInvoiceStartResponseObject interface {
+	VisitGetInvoiceStartResponse(w http.ResponseWriter) error
+}
+
+type GetInvoiceStart200JSONResponse InvoiceStart
+
+func (response GetInvoiceStart200JSONResponse) VisitGetInvoiceStartResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetInvoiceStartdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetInvoiceStartdefaultApplicationProblemPlusJSONResponse) VisitGetInvoiceStartResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetInvoicesRequestObject struct {
 	Params GetInvoicesParams
 }
@@ -13067,6 +13280,45 @@ func (response WithdrawNoticedefaultApplicationProblemPlusJSONResponse) VisitWit
 	return err
 }
 
+type GetOpenReceiptsRequestObject struct {
+	Params GetOpenReceiptsParams
+}
+
+type GetOpenReceiptsResponseObject interface {
+	VisitGetOpenReceiptsResponse(w http.ResponseWriter) error
+}
+
+type GetOpenReceipts200JSONResponse OpenReceipts
+
+func (response GetOpenReceipts200JSONResponse) VisitGetOpenReceiptsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOpenReceiptsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetOpenReceiptsdefaultApplicationProblemPlusJSONResponse) VisitGetOpenReceiptsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetOrdersRequestObject struct {
 	Params GetOrdersParams
 }
@@ -13549,6 +13801,7 @@ func (response AcceptFreedefaultApplicationProblemPlusJSONResponse) VisitAcceptF
 
 type GetInvoiceProposalRequestObject struct {
 	Number int64 `json:"number"`
+	Params GetInvoiceProposalParams
 }
 
 type GetInvoiceProposalResponseObject interface {
@@ -15937,6 +16190,9 @@ type StrictServerInterface interface {
 	// LiftHold Take a payment hold off.
 	// (POST /api/holds/{number}/lift)
 	LiftHold(ctx context.Context, request LiftHoldRequestObject) (LiftHoldResponseObject, error)
+	// GetInvoiceStart What an invoice is about, by what somebody has in the hand.
+	// (GET /api/invoice-start)
+	GetInvoiceStart(ctx context.Context, request GetInvoiceStartRequestObject) (GetInvoiceStartResponseObject, error)
 	// GetInvoices Invoices, newest first.
 	// (GET /api/invoices)
 	GetInvoices(ctx context.Context, request GetInvoicesRequestObject) (GetInvoicesResponseObject, error)
@@ -16051,6 +16307,9 @@ type StrictServerInterface interface {
 	// WithdrawNotice Take a notice back.
 	// (POST /api/notices/{number}/withdraw)
 	WithdrawNotice(ctx context.Context, request WithdrawNoticeRequestObject) (WithdrawNoticeResponseObject, error)
+	// GetOpenReceipts What is received of a supplier or of an item and waits for an invoice.
+	// (GET /api/open-receipts)
+	GetOpenReceipts(ctx context.Context, request GetOpenReceiptsRequestObject) (GetOpenReceiptsResponseObject, error)
 	// GetOrders Orders, newest first.
 	// (GET /api/orders)
 	GetOrders(ctx context.Context, request GetOrdersRequestObject) (GetOrdersResponseObject, error)
@@ -17717,6 +17976,32 @@ func (sh *strictHandler) LiftHold(ctx *gin.Context, number int64, params LiftHol
 	}
 }
 
+// GetInvoiceStart operation middleware
+func (sh *strictHandler) GetInvoiceStart(ctx *gin.Context, params GetInvoiceStartParams) {
+	var request GetInvoiceStartRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetInvoiceStart(ctx, request.(GetInvoiceStartRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetInvoiceStart")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetInvoiceStartResponseObject); ok {
+		if err := validResponse.VisitGetInvoiceStartResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetInvoices operation middleware
 func (sh *strictHandler) GetInvoices(ctx *gin.Context, params GetInvoicesParams) {
 	var request GetInvoicesRequestObject
@@ -19137,6 +19422,32 @@ func (sh *strictHandler) WithdrawNotice(ctx *gin.Context, number int64, params W
 	}
 }
 
+// GetOpenReceipts operation middleware
+func (sh *strictHandler) GetOpenReceipts(ctx *gin.Context, params GetOpenReceiptsParams) {
+	var request GetOpenReceiptsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOpenReceipts(ctx, request.(GetOpenReceiptsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOpenReceipts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetOpenReceiptsResponseObject); ok {
+		if err := validResponse.VisitGetOpenReceiptsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetOrders operation middleware
 func (sh *strictHandler) GetOrders(ctx *gin.Context, params GetOrdersParams) {
 	var request GetOrdersRequestObject
@@ -19597,10 +19908,11 @@ func (sh *strictHandler) AcceptFree(ctx *gin.Context, number int64, params Accep
 }
 
 // GetInvoiceProposal operation middleware
-func (sh *strictHandler) GetInvoiceProposal(ctx *gin.Context, number int64) {
+func (sh *strictHandler) GetInvoiceProposal(ctx *gin.Context, number int64, params GetInvoiceProposalParams) {
 	var request GetInvoiceProposalRequestObject
 
 	request.Number = number
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetInvoiceProposal(ctx, request.(GetInvoiceProposalRequestObject))
@@ -21617,335 +21929,343 @@ func (sh *strictHandler) SaveTaxCode(ctx *gin.Context, params SaveTaxCodeParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1rc9w21i76V1A6u2pmztuKnGQuOc6HXb5OvOPY2rKTnDlTOVNoEt2NERvoAUC1+035v+/CAkCCJEAC",
-	"fZFk2Z8Sq0ESwFpYWNdn/X5W8PWGM8KUPHv8+9kGC7wmigj4149kp/9D2dnjsxXBJRFnszOG1+Ts8dmr",
-	"kqw3XBFW7M71uNmZLFZkjfUDa/zhNWFLtTp7/N2j2ZnabfQTUgnKlmcfZ2cfzpf83L5HP/vx4+xMELnh",
-	"TBL48KXg84qs9f8WnCnClP5fvNlUtMCKcnaxMSP+69+SM/1b+/H/Icji7PHZ/3XRruzC/Cov3Hs/6i+W",
-	"RBaCbvTrzh6fPUGCLGqJq69gOvYJ/cInRUE26gVTAnYDlyXVz+DqUvANEYrqOS9wJcnsbOP96fczXFX6",
-	"P90PvbghYof4hjBU0sWCCMIKgvgCqRVB15SViDP4f8puOC3IV2fNDs45rwhmeguLFRZL0tvsbx6Fdlu/",
-	"M2lgRRm80f5AmSJLIvQvjKvAt0Lv4EJzyePfzxZcrLEyr/nrn9s1eG/lapU89oYISQ2pJ0cDN/2npoKU",
-	"Z4//adZvV2eX0r7vt+ZxPv83KZT+liE4KXOprbzNa3dkvgv+2W1p74fe3Of6YGHl5h2ZLa/tAUmfLGWX",
-	"FS7I2wX8Q5G1DM7S/gELgXf637KeS0VVrexb3INjh+5d88zwjb3ltrPqfmpk3fucyzktBtwc4GU6x6w3",
-	"7q+hcRu8e897A/88HNgnLS3O3LP2W8FllqUgUmausKBq15vR18E1wh6K/thvItKhS/RJgdLnng2XquAl",
-	"md6r2dmmFhsux76Y8EFBllZoTG6EVIIQlbCsHhmbeTavmJndb77urbvd7yCpl5gyqd7AxZhFbifih1Km",
-	"Xs/T5XGtCr5OkEr2rTMnWt2D4UUJQspLQYvcRc2x7HPKtyHKEVYSf/XeLbkQfJ100hVZpyguFcFSpcxp",
-	"49Y7NbBmilbTU+zLST1fuzz3Djc79/GZ2cAgTZjcGq442fW2EXxNJSnfsqnr4bk7qlYVmma/dmjnO7Pm",
-	"toyveZ/boruUKVbqrGNS6hyg1rhHZ7H9CO7CZiP4Da722Yd0JVDxodr7ji7ZOWVIq/1a292u+BpRhahE",
-	"GywlMWov19ru5L1ylF2LK1SwR9nno+JLysJCGKcIVfO8HR2clxD0BlcnPbbE8cXoiSUV1UaMYaLsWybD",
-	"QpAKq5z7yLx75qnN5g1uYSPbusetm7e166515d1Sp9u+WlvMZnjmDjaP+psJSwjuobwm5RVdrtS0otoV",
-	"C1e8IhJhViJcqxUXVO2QWmGFtpgqtOACYSRJwfWAck0ZlUpgxcVXZwNquOen2bega1yBsNZfTzZk9Fwn",
-	"TRjzypk3ndCGPcXsej/DLdF2MUzY3etfVxwRpoggJaJqhrYrWhHE+JyXO0QqSdAKS1RwtqBiDWOSpHGq",
-	"mbTGu2fm3aFj0Ndw9EtnsNro/u2jxQiCJWcyz+oVRH+3o2R6p0zULPU8EqWq2GuU4PW8IiGy7RBmCMNy",
-	"0RZLJIlCWNLS9w1FDrZ7q5lmOwVvUbNmU4I7zfl1tiukuUYSNmXNb3pnMOGhPoWyROgNrmqSLCViktK8",
-	"xc0/vnWvrdzPsd4rLmMmDcgMErb2OnwT+L3iKl3aveYqtNP6Ha/JQoX4FCvrx1yjkpaIcYWWHM1xca0Z",
-	"9ZCvMh4+NP+pMVOZMh+YPXzMlpyXEm2JIMYbTMoZogxtuShl4KyB6l1bUiV/fo3FdZA8gqhaMGyFQOL7",
-	"akYbj8FQUT6I0/lZl6W8j3k7325CeyYsA1uO85ims8jgmanLJVF7nJk5PJjiWeqdko6FnulfSPUbxNgX",
-	"tK0s9kl2LPgnY2qsIMarkTgHX62c2mzNMX1LODbOsfGkxrHFWgSm2ON9n6thko56a30pQ0bvMrlzqjTf",
-	"HufeXIftmovJg/qTHgNa6zZdjHsHalp13Uq40MTY2dzHUGo13UnaBvzD4YEsjVt6a7RuWGaEmJtYaLXP",
-	"8EbV4qSqT5bWErOFNTOv11jsMqw8ZxW7J4PrbyKMeRFPvsVdL54nL/Ha8UGiqIk6tttbfKi94w/PsCJL",
-	"Lnax36/sVu5zLbZLbPzfdjLN+rpzaL8Y3+ZX7FQbfbzwcLvlCR7ALg2mI0UtTfLO80mo8aPdkgw/xhMb",
-	"ul8gE5l3AX3NWJjtZmhL1cr+pYRff37z7DX629d//RrNd9oUL1aInNuYvzRuUmOA9+VLVBthqfenVJiV",
-	"WJTZ96cVm83zTjmKbaVK9XH0NpMhK5ndNs45v5Z6o6iSSPCKIMxKs6mUgTMDI3O5Iy56pOjsPVDjDxIZ",
-	"UQiOJ72ogDupnXl3cu9XxMzANwwmt7wkCgcCPQdcbP71MX12ebXH4YKnmrnP2vsj6qN+VmG6PqkbtRCk",
-	"pCpLZ17SG8J+3kw90bizl4JLmfH+yprDqcMHgfSxB2FHrRchYBiv8S7PlxXJO8lURjaElfq54OmwQgxc",
-	"uBJ8uGBXf48Y18d1iaiEA01KtCMqnN+keFWGPZhbLJH+VR9wquAEb1faYge3MYimsK2+XXEZcK+9Ygh+",
-	"QSv9JFrSG5iiQvUG0cibqFqVAm9ZIkvF1DBwqoN73WYluW11TGJ5y7Gkx/2G8tEj+IKVJ4vunTb6Zqef",
-	"Ep4MuJ+oRIU5MN+D1Oe1QrCVCFeV4ZihqK+IUobzJw/iazN0v1Osz/ArZk7th1fmsb/4ezw4pMclhjZe",
-	"qQoe27+D4wtOEBYESUWrCmE9nJTwF7urCEu0JVUVOrRRWruvTlH9dUOHDL6VtXlJmlpKPoRGxmPYCa6I",
-	"Xf69qh+CL8ya6du5xfcm3yOGIfMm42Kach8v+PQhAfn0kovxfNI1l+oNybk09RP/O9/Zy7I+0jjXEsfv",
-	"4X0ecdf28wFMvqre9DQ3LCN+8o+lfm/n2q0f5bRsc/R4rGEp1hVPbxcII1hZkrLt02XwItBFEl4zRo7e",
-	"rkf38lKQG0q2+e6yJv84fMcxrlqJzEr9J/eQMXbMNZeuFWKTehj5olGqkB3kJ6fDtar/La0Rlf5JMOmS",
-	"dfKCM4WLsKWQr6/f3n0fVMGzhBLfZgYIoMQhfaovKanKpjBiOFvQ4scV/SUnEnGG7EXfqvwJaoJTdI30",
-	"cnouLHrWnoSWQ92EvJVGj99+wVcrne/q0sw3JkcF6Sd8lVnbp4g7G7i02mwGfSHmdnDCwdGPmSAVwTIn",
-	"G8k8MB3VcS+euaVPHh3Y1n1SROHQR0Kl1rMZ/jVPuupTfUUW4W0MOKm/Tbve9c6YFXjTbV4Z3CpeklxP",
-	"sdZlWOsjsUYqZgioM0PbFUfYpKBKz8GhVkTofxZ8TexVHHBamufKJ+GL0v38dDf2s0gnRJMqG6CEKW4L",
-	"3Bzv+Jo0fiBXAqe1CiqRoutIwVvUb2WyhwMXFG9yjLfYSzKO5HEUtRARj5bWuTobP7NEMcrY+BJicYtm",
-	"ryN8RdlSsxKX2Rm/eiWEFWEalymRL5vpg2XE/e2i560f3brpHVcru2d6O/A1YWgh+Dq48XkHH2RS60YZ",
-	"lXvuRDfbYRcf3m+IC+xV49nWZ01mklTkhlQp2ZsVXdOcVC09POwdTow5aFZ0ad1hCb2pcGJNg8IfXpVh",
-	"xlH4g+MYwyIu3KW4H59BEJ9Gf3z6/vzP3/0pyeRTW/5OkU147jUrx5fXP5yWpm7VdiN729R/bzsJR+mG",
-	"kGGeg1zYxKzpI+Q6Q5ZWeIP2y4NuvZh/y06KbuYT2Rpn7GVlXkQjoxVmyxoP6qW/Dqcp7x+nCx+IvMjK",
-	"ijOSVHV6lALJYVzw6+QwsA0P2rNhJu7ttTfFCJE953WGAvWOo7UWEnyBMNL2A1rja4Jk+2e4ihRZ/0Ei",
-	"vg2oSXq8/JQS3vRguW/Cis1lM++Y2cWHKVILmWsur3hVphpRvg2QWuqSOniDd2uHYpEwXJCCQKRvnzBW",
-	"Y0e1b+lYDGZPvDkFdxus/kze/4Fv0QIL4HCt4JhDYKKCSKvIqMAMzQlygcIh8xcuRD+8nuGnRnlbUm2B",
-	"uOzthD0138zMX871j9htLk/o1jcpyhmf6LGH8XM0E2198s2LO3sVZ46XZm8CHlkcoX5Ls+9tVNyW90i8",
-	"k5AnAyF5uqyF1rpsJI+weq0n7tm/Zsq/BWTRM8tZr8z6Mhn4fd9K6M5f3yyyDd1ipy3Sxu2tFzVk6qNl",
-	"UhpB/6Z53fhF2BsfouRzHAhDPEEFvaEV0gbJDP3jH//4x/lPP50/f95TdYMXjOO64UsZIh9wodyeQSAA",
-	"o9KMRxtOmQp8YIOVIkK/4P8//5//fHT+//z2X3/851e/mf/70//8H2fBOSyIEAmWac/1caOnBaluBa4I",
-	"K7FAa87USlrtXyrD0sDcVCK5EQQHZJir6x/y1oIKqcxLZ0jWxQphib559M1fzx993Vv830LKH8wm5FDt",
-	"n3FTem/HBwlv9+h5TbJzCTdY2J0wO2C2RjmHQ02gLKWb0ebsXOOc0L+VeOcqrLlUjfOjZ0rkpuROObzb",
-	"TLdhpWArMpIKw5gmU8jlA8tJhhYYKYPNP/JuDYMnO0UFXSe3WYmXSNdkpjYrGeOgq5qdFqsBCyUPrW1U",
-	"XBl5kBw9KHmsILoBxZgkbt/OrJmHh2E/4Vcwm1m6JY9teq5JXppjnmRA+6Ih5LWxtSApamzNZPZnNT9N",
-	"ec/K2taMjlaENJv1s6NYxo7tB31inopPhpQ/ObmRmzw2ELhzUnG2BO8UdndK4/mdk8JCWVD1PTInWjqx",
-	"bKWEJ5YDinh+JmsrW4c3n01/9lyvJv25tKgag2O/IlW5R6QxFM2AopfmftJqWjC/M0O451jnQLF9lfWB",
-	"bLavaybSSbqEPQszH3gBs8uFihXBm8jVVBIsoj/B5+jhldNT17k2CGKqlrEiKLM6XWOUUok4a0ogrGMm",
-	"LzvEN/NC/jyprGKdh2KYuBJzfjirdm4h2FhK6QvIAkLMLgM1jofMRzKt2onaYr8IM/eedigjNjEgmhLQ",
-	"fKPdI2/tHYPasURzbGbN2erY4t7JscxtGGPkUO8XF2rRelJcJ5yZN6flsZZ4l4zomaMfmOVG85b4GxuE",
-	"HR4hUzkPN6JnvHM1Ec2dXirjKt1kyDl0mxVXPOo9/y4JzzAQE4tUXAGEzSUWKizQwCURS/jTQhS8I+DE",
-	"gT2mTEuk79G8wuz6Mdy4+qVligPBfOvX1S6MgeCkuEQlhxfjskT1RitBA0CYv0wnVrijbiscSjiiLqzW",
-	"sr3j1bFjuA8qAFkkFFZ7Ig+QCyKXzhHQM24VxwK3MBaDGOqRsSzCaaqKo7nmWloiPNciQTWSwuoGmugJ",
-	"PJUaVgkhWDRbO8Za+yXqLiiU6+QkgZn6ngg2aoZP4+j5ZwdBhTQb0UKAjKaYuW1/t7KYq1llDU2qclqO",
-	"koeqGsp8zqs+9O/pSG2idfgFMtiNugLpsWbo8G6cnblcr65jnEpEPmwAsOmrs8esrqqPs6lMn10iL2nr",
-	"jeZm4YT2Mlqtn6eHeLhJ8YrHOWCoC0CDtzsyC1+eVKINEZIztMY7fanZDHnE+DZLpW/1n4z0tJOB+3FB",
-	"l5Qla5hxcF9fFQqoSU7HyYFgEOSGCOkSDZPCsfCATAZSS1WnUn0Ivk4U9RGHuWTl3A9ph+eGMDXpfhvD",
-	"Y5zUpBoABA8Gs92wTkacS5JzIqBZzgDb2ZduDcf4afmxetTnPFtrYzFffLQa4ZXyqo0xcwm0IqEAgY3E",
-	"7jgX+5l9GSm0HvzoiC84BRfImErpn34D48Nf7mfEuWW1XxlzCwu8ULeDUxv+ghI1CcwrL0o8dugPqIFu",
-	"AQSbAtkg2GocsRa2dx+fROnoMioV9SCbXb/fNqenS0XC6dOr1/PLDarC6hGWLiNcEsK+B/+eQQ7gawKp",
-	"Etdko9CaYGbwUan0jajktIM1ZXRdr88ef53bzmTsySleim7YO0Jyg4hHmuPk1O4NVJoRW4eipO3lLMw0",
-	"QiDm/2xM+x83DXhRr21TpeiPb3KE5Z5p/AdDuWY5/PIs7NyA9nYVpGLsxDazsU96VBnQwL8WPOWtzwdt",
-	"eDvuS2u3fm8Iv4jZmxXGnGeOj6aULLggdMkyMb8TekyY3Ga37GYOo3uaXTYfaHES9h+36KY9EzdQPhaI",
-	"/z5u4LFmiAsktbWFqwYXiwptIaNCb9mw2iKI0pjefqzoQKpNDwdmklk5oSVZTNdzNzlroxCwsYALlekQ",
-	"ltmhv9fRkGUI7nUa8yAFbi8Xnu+ZxeXsF9lVpUs03Nhyte+byjgISTj0AMqQRd5LCVJ4gICDPn1YQQDE",
-	"sSywNIbaooKXaQgRAXdyAgZEN07p1SvbFHuX55uONwiiYz/ncx5+QmmTYzKThVw2TeCePqbzW99Xb4jK",
-	"CVU28vzkldkKf8jQbd7jD8GX6Jt5+mEzyhgIJS0mL8lf7LBQ8SNsqJv+zPfRN1vk8cUId+5XhQpiPwMx",
-	"w+GgBjbPz5QKuNU9Pzk4sDIKVO1t0ziQ8/ToIxaverfG2Dve6kEmamI1WsqWz5M9/Xk6bSSS62mg3gRa",
-	"X6KjfJCjbkg2GuhbRtA14yY/z+o5f5DIOCq/N51UqWwuHRcmMdieHIKOgrhMtJ4MFZgVq7APuYzkF40o",
-	"oznYz0dq2bchLDx9RVWKnmu8yNbXa57xcuHg9TO3TSGCdoRnbvTUJiBGIYnHuBQUSggFMJXWNs4usnlg",
-	"ZmcQXlaDb5mbRYpRsSLFNfTSURxJvJshLKGNkfmwiz9JhAVVqzVRtGiT9rd4Z56DRi1BvEIfH2rUtezG",
-	"aQOi4sW1dJgh4c4ijU7fXdWPFk0Xyg0MuLGXZAqB/WB+6Wg0MJKhF0s2YwRnNiloxGl3MW861wEMCq4m",
-	"p33x6BcMbscQFyHnSyM8PjuTtdhUdZbGVAsW82pnKR0Af5h+Af6Kd5PeNXtI3Uzats0Webo9vPBpu5g+",
-	"f4ePtJDqHdnnXL8nVWVKlJxi4fK8cdGU5ciayJapwCjx8G7h91EPcs/MMe8yUGVoTrCQVhakeLpEHGkn",
-	"ipeZBpf53dHRMmepHrM4amaz4iDdeZ0NhhsXXXhOqolrO+kWalZl3hideD6+VahBXGKjje/C48DLmPjO",
-	"YDfp8FhPs96nx1wk49V14TwezPoGS7nlA7T8PwcH//cQvSG9K4nb6p6X1+ypfffMb40363YN9eYaZCix",
-	"d+uWPDuugf0P5VvJ62nN5ZIIykvoKtl6P3N73sRC6sUKsxzL1EzmGTwVed8elq7TXwdva3q/pScmeUd0",
-	"9MM+ytFHA1Nw1fZD7DXmND+YoigLZID0E8mt3H52efxBh8+aKmnSg4ydNtaEMpLdxZEhZWlTSdcG4CK9",
-	"P30LYPN1CIU7J9DYM8S8VCiscqB1sCJhWLtFLa0DKUwnxW2Y2iX/mmzbkpteqQdTLNsLBg7jwIsaLJMD",
-	"p9QXofZU+1LUyY1ZK8ba49p6xvxz4G21o53Xzs7aww2USiwG/FIQ8sSz0u5D/6jsFPOYHjaaUK1Xvk8E",
-	"fLRq6/SNCZyVYVyIYykLf6c3hF16KkFOJ/l0TaI3v9F7/QfMlvl64niGgF8FPQ7kk3SM7RQdZsiBRc+k",
-	"IHSjsr9+ZZ4LCyXTXrd382bXU4bBAhqooI1qfe5GxHgftnvgKX8jxE5FX8mg+ZExVPZDWzjQR836WAwh",
-	"cAbX/c5lS6Tst+Od7EZWxsUEZbHg93NualfF2LipXY3iDMrOt+i/ieAWw8d4jNyA5gn3iiOAesTFb3ow",
-	"e7zG004puMVUKp59Y+Sq8fYrV3w7Jn4mkoVbLSN693vfOWUSmIPACYCsKB5Jyq/CRYavTD5kCamQHGFm",
-	"nJYuCSlcwRlJd9I/JHSibDsf2eQni6cDkzfvaCcc3GXbH+qEGcZRNEn4KQKxDL9F8JUz4W8oO2mtyWj5",
-	"hv7pvfX+JbrnWmCcpv7Ae0+jW/kJziVpWgg+3Z21G2sXH6P7PvpluhaZ3uZyALRulx3tcqQnny8XxhW1",
-	"OhXOecWn4T7gVN3f2x2W0L3K+9d8MUyGNFA2Zkkxqshf8hNwGuTLtOvH0v7AGg8QzelftWriu4puQl/e",
-	"8fpYL+uRyry5mW+LiRm9N1+tN1yoKyLrSmVHkityBIk7WiJ37Kyi8Zhe5PwNym4hXN+WaHnhsdH6W0vJ",
-	"vVLV57xWwS6KBrbve0TWG7Wz2YCmhYG+3MEbZdD5AkXfY6mjR8oh4kKQIhkfNivlaLCQk6UgTfeZTeui",
-	"nBFRcbEwBxLa3vNm5v+ym4DLf9dSQQL7b7MT50plwIek98jNrSVoM6+mQ0iCbDA9fpttU7b63t2p0zAk",
-	"4cqsaNLvJaexFsgltoBfAEpiYJPAXwpBAsDu/9ufnDCg0gJSqrSDn+1sDrPJAQ5Bv97W6RalcRv089xa",
-	"R7JPjhGxuw+Oic3aSTTnU8sFBmk7xh4L4Mc1kANNklAqoEon/X/P2hGLlX2EVP/RzP6TNJWMQb4csUog",
-	"ET/sbfOW2+l16c6QKx2YKkMYKzsYKxDIQDMLviq9kRkAynSrADqLDBUFeHBmrj4ATrPHes2xcp3PwgUE",
-	"ncM0Il8ubaeLHBszN8O6r8UAcPeeadQZPYnSzV2n3+SlJQYCrPrAyJm+v5iViBI8sLiq+BazgjRgRtsV",
-	"r0hysFVTKY60NunhiasvY9pHeq8YIkYyDsfgMPCHnFRE1yvouI4Cm2TlAXd697n55vBeN36CQJa7u/D1",
-	"0trdbB0MNiGn3bQRF5A7otZiPVHZ85q71hbH8BJ8sj4Huw1jTgf7+n1wqJwhPBR2eKNqEXURu58jXuIC",
-	"d9s0HWoOh1OWSHEdn6DpnZqFmofpOrM7bthIL6e/a5ouptbBG7M/vtuJIMz9rhfdStVAK5X2xrR99Rng",
-	"Nqrk+2HiGB3tRj16YeAeGrV7pIERP8DPXdbkXRr805HRz45ZEJnvWw6CKO+vA+Ww6H1EajsKGpvN6cut",
-	"OEk16Fo2DStzB2N7822kOGzTwxz3f8qtKTxQu4zg3TaFFlvMlM1uxKUru3D5qH98+v78u2//FGnpCnl8",
-	"022UYVjb6F2Qf8OFEUfHnWN2jdwwKOSqsCJSuWlFpnNDZdcJ4afT0KiyzWuRGSXYB//OU+nHHnnn4m02",
-	"JVP6/943JBi3ATwPZEp161EKtY8C53f6gu887+bsbEewqHZXSXGlRieYhdDKGk5u6kYtj/bYIRCddaaX",
-	"y8Bqy7zMAWhssU5hsTHMujpCx3vira0rWifgcqQb1dp0NsPXmnRGx29yF+KeX0vtTpW9i3i22IobC0fv",
-	"GQgdc6CrrvpqujMLjEz3UBqbVoRr2CqriI+ZOlqfPJalA1V3sTSZo2mod6tPuryJdCXqvigZI5fKSH7H",
-	"eo3F7h7kfhy5TrVtVpGYz+Rk20iyiRMPcXEWSEexEqbjdBqRbV4LDHfamqJXRyzLpMFTr8j62WqPVOG9",
-	"I07RQsNArZ6KFKlG68BzoxYPIAQxOwO/ckpyqglB9CIStjJwGI0wr7VksEGJGAu9ya8cjJKdMr1JFVET",
-	"fRYy2OJW9jV1I731jW3nvYG9bOh7KPKlftFentQijK0WwsEbAuZ9O46XNwU0lloGPcm10PE/YQm2TjG5",
-	"kYge/smWUE6f5Q4lg2k57P2KvKx2ETgDUlU5wYl3pKoiTiNP1N9tk/c0H3rbPv/AzJdsQdiagl2R2MhB",
-	"OApNmNuKxRZK0x7OzplqKdmWV1p2DIma/8VrwbIxyY7m6mU2NT43q8hNILSkH4d5drii5VnbmAfs0H8t",
-	"AM9Ca46bihZNXoA+xAYdZE7LElRMSZfsX4AOUGEFCuualBTrUZhWncKKlgtfk4V6W6u7yVHPzNfNM502",
-	"eOd604dgUQ6zbZKqXoa9gydS2J2tUJOmKMatIsRC1ol5eB1VAuIAU7hQkd1qEGaiiDIRAJmxkt5hjM2U",
-	"1rWA7tsVYT5qjv6bTUMuk5BzIsjlFnTGrTkAP+P2MEgUuMDzIe8kLYnrhr6myvZ6c/1VJVEzUyJI5Vfo",
-	"yVzyqjZtgjCzzWgtLqrLSApUCdqnUhSq6yF+b/Bm3BBRkIEuF3ylXmB2Sy9nletno7st0xLb+3k+a8Bk",
-	"YyVaY1WsEFxjmgKcEfOP7xEjFGrjmvAE4wLpY+NSXK2T8Sv0pKqsPgV92PRNWc4MHJj9i6HikCz6dSka",
-	"6ck1zla3+yag2vEbIlwfr7BMzcpkDmcmfxdWlMrxT8dzeWFvWw2lUXjtVOMcdenaIGVI1lRCpq99YmGj",
-	"02e5oGdawgK2pi1iN2kMzl6wvL3ldVVqgYs2WMqZPi62368ZviWCIK30BKqU9RM5aUqXdnxId9dfCIXW",
-	"AjgKJiXIPBHeMUZS+oukAlgcp4I6OFOusvthSvW06Yk5KTi4SuHfCPT4t5P8q9/fSZn1phdZ71NcXOdS",
-	"5nZXEZr4T3bDuyfsB741J2XN9SGBUn8M/6fvcEHQkt4QNkNgN5FSazoLDArP149mjx49SkQDfEO2e+KV",
-	"2MjHJOjZ/rgmpqBzFN3kDVcW1jF3+nnWRKYGr4dHpktOVJs8SEaPeBjfNC2TT1Ydn5cnZCY0kuyc4NT3",
-	"m5UNN8Lm1Te15fEGKOY9+1Q+FliI4S39dVByOhDqtyxNQcvfzdEeOjlRwk42Tpb64e4nP/HZW/is2bFE",
-	"euxRF5Uo21PaLmfJ/OnOwh7PZzZpmyhYskvea42H9/2fLojxAiPezV5FWux7x3rv0zhx+hL8TifrOTVR",
-	"SLEPzEJGp9CEgxmHRTCUKfdu3XnUnRxfdHD6MCRfZ8gwlN0nRlDNMksnJt/YV0eUV+8wtgt7woXZ1KTk",
-	"c3SslJ+9GnUelIN4WtAxKw/LCO7YzN/pOBnlfvqvPA2kXWiebzeEmeKOoyifo+y0FFzmoN7nWQMVWeQV",
-	"+R4j4fywIMQ0MFNi1AHW7jbYKtRRY0OTfJ+C9ni+UKzrJYCw/p3zMhJRNgNeeUwfaOoyoVwZmP5keec8",
-	"fBktLnK0hz1Ut9bnOsxdt2ESs0+RJPWsHhuj/FozB1h4HM2zm8Q3SZxxNMKhSziqxDbRarAuGwbpZOZ5",
-	"ii5sYWf1XdYd8Omo89mdrnuTLNQc90OThQCM4IkDg89usuOANYNd36FuKBDvsj9nNGe3TwSB7POk19hV",
-	"tsKslNEzayN+UPrSVEj9QSJ4KniM8wAqNljKaH2k+fFN7HozP78PB2+lbQ4TAhQwaPrJNV0tLokJOJjn",
-	"HSxJ/+YjvUa5rV9ImqYxLSdEWdPi/e8J3j0Jw9GklgSDZN8eG9/ar96wKIXxDut2/c01ute1PlHgZyFL",
-	"4ORWWIZrpo7c98HE77NSrCDgH6qsVDlYcF4S9oHwf1BPnJ7s5pQ8Hu4qsHFBzXCedYacXApCyksRWWHN",
-	"FP4QLhMZGLSmLWWL3G9W7FGvmZybv3dFuw9N3Tta+pXktACyJSmagj+X02XlTjepy8hQ+BMsKJyXlQs6",
-	"FBHYwTybQflX4Qq8WKv5TJgBblv1g6cFaDVLGAarJV2yc8pMoT1foO2Kr+39abYYcQZYVgkAZEcQtdFd",
-	"uiPURX20ToK6eFlhxkg5gjbRJotNBk5KgRMMbz3oiizA11tJAijpSVcoZVKJutDbJwe5R48Oj820BHZK",
-	"cptE85dQgnQ62zfCenIPNTcS2WBeTI6XZLrdZqd7XjxnJdzLe0WouIqEmcJT8k29vFZanmXnGWj+lrT3",
-	"Rqesc/y8HoDZl9Hcf2onzcg4EFxGW/54C/xvJzvg9xX6ha0eYMR0OoVE8O9NHb8WxlrJs51DQQRvtHg2",
-	"UCjTOKWny4br9WqoKpOy1KxFEiXNTCXiW/Y9mJW8BjMEM9vS0Qy9JmTjWhArtMIyGeYlWt8Ri+cFJMa3",
-	"EdBRWqTxQiQMGsXm9Cvm/Gnciz7+X2fJkylxEvQO5Xb+b454VMbsIV4w6NwZOiEGX8mIA9UM8B2oXZK9",
-	"5MI2F4NzssI3kO9Kwg0icgtIaVVlLWfMgzwlJq2HMQvCNAsO6xZc1XuUxcfd1QRnOX4bYRsWw++Cjp/3",
-	"K5tGDTnWTWcbzUESlNWZlgZbLiJeraMVzkVr0tZc3j4ObNRUA8dj8Icte+0I0N3id0TBZQueFnMfV5yR",
-	"makKBBMhuLW3AAbrmhVlPSKJyH5EZQ1XtWB7IeXcm4pyD62vl15KBJn1Wkvpk2cfQPMdYryT4h3kDci2",
-	"P2LV9THLHLMiQul1jpDVZG/+XjX9lCIQKAt3usE4tG/jw3K1Cc2Bae5G70Q0cSYjua3osjLD0Wwy8GQL",
-	"NJt6S9543PrWkz0m9ur0CicaWeSL/jC0sa9/DJQNn5OjWtKlIDf5fVryLHjrzYgmq5LMG0JmACu2yCd9",
-	"R+2xu49kovRmArdssWADJMSJmsJhDEf6Z8ZLm2ne7u3LpBF/EMJrIJZh/IowAtQW3HQ1GazTNHjMcKbD",
-	"+GN0ms7xzGVCdrcO9HS/mPO6BybS8eINU32cJj2sn1hgAQa7sUs6JolzujPTNl2aFjm4qtqOvr8luAhj",
-	"TYUmJtRUTR1lTnlpKXv4LCcwPLPhOmeoC/uZhd55nFDHcWNlpsggN0s/FovMSguLh+l6nt5c0EmSCVjr",
-	"+X8H7aySUplzoCWHXuOAY/lIWI1b/k6RTdgorJm0Bc3pHJwHv2FHZ57YX8bUYqtiT77EJOAcmFsVwIgM",
-	"dNtdWsXP64nspWiYiz6cXeVg1hKc+B4yYnulDHjJr+XviPsOuGWL8tgQyDsz7b3eyoY2Wu04qmEfB9Do",
-	"Ls64onJUfMbGqRZwgo3e7zzmO9v3Kgo4PvLEfF5v09bZEPp1XGru2f3yKEcocHC6bB8+IoOT5I5De3aG",
-	"1iQQeZQR70/aYXM0jpJ3+Esrn0+W/7EXrspoU974XT7oRNsIsSbdq83hGAMreVurJbc1+VlYf3E7oj24",
-	"Q3ew7YzYhN1MTueSKInoAmklGRqfm0DbHArDE4ueG4TzEdiYy+cvO2+b70x5xukAbWKnfgpfxqwmSLAt",
-	"e29s+RxoB/zBoTMgviWtVxDxWkhS3RCJwIWEBNF3H7HR2xmaE4Cl0bQCc3yYZDvHkua4OqKYjiLPEZrj",
-	"0eiTwfi0hHXEwQLMC0M73vRtOimeanRb9gk6dKn//xHBTX4UtsnFfd+Ff45OHxnIrDa11GKRcOplCypy",
-	"LPyyvMqhO+2QPaz1eRPQLAYFaOGNhGYG+3TGbtsBBfwGbh4GBQlrAwQp7hrmaFG0wibj3TlNkgsT4n2F",
-	"Yq16fiGCLigpQ/16uFpRtoSSGYWvCUN8sYDo2o4crYtPlsLkoWAc49uizjA5r2oWe8+N3cOT9PRqXu6t",
-	"307d7l5L3VH4+0si4PCy7CrYBV3WIseTtMIi6PRZCL4+iQfPYmGFXas5LFY7vPxc+wWW5p6fNVvW2iFR",
-	"ffySCMrLbDuDqVU2dpx5Kj6JtGqkQ2yCZt6hmH5IW21drEZQLgBuLpxwE7UdgtsQNA30LOL7s1dJzLE2",
-	"aMQy0opMJ8teGpR8viGsl2sf9bFH9gheHdiq+Cbpeyhf/wgx9N8Oag6ew/sy3xSOupywO0SjIS496Iou",
-	"Vwp63+BarbjI0xoLvl7jGBT3QsWg5Zc0zENRfZsz8p6uSdiUdMBVoCQAWhecUM4KY1RR6Fw1Jw1qHqTi",
-	"R44vrzJE/hWvpmswzXIblbnxBcGX/G132xnnj72KFo5MVke8yaxQlgq5nQFcdhsEaqazH43e4Zv8+8sd",
-	"1y5z69nbNsduAlBqayptkSQF17+Va8qoVAIrLsJcHTtxkY0w0wkuccWNSyVjcXKFv/nLX6e/bscFP9sJ",
-	"oWfu7TrQ1uDbvGT8MN+movF6+WRZWc8WZbeb7GSX0751ZL9uI585N8GY1yyjp+Y7TMunALUeSiENp1/+",
-	"wLdt9QCVBkeYlF6+q4FQbTJeIf7kUl5jvdPj+ap5zpk+FGq3Gb3dHg8bl0ew9y8F2cfFYsJl0WZhrQc5",
-	"sSS3sinL8UboyQEFQdaUlUkAsg5HolmN97SdU7uY8O6ZpKw8j+0TZNtZzqAaRZ/PGchhpohWNkzSL7HG",
-	"wsyW/ZGqtByHtf6LqJq51vXmV9mwpcMeleSGiJBfF8aP9kEb225obnCKRDa3A9NC3iGHuwdmdknepCL0",
-	"AgD5V4qs95b/mW3r7qjT3Um7L+TCF414Mm2jftMbobmVvJTT7qaMUdU6OY/V2mrcjRzrxpwHJtBhyFCu",
-	"KN6RYGddbiqhoaVIdw7azm1uJws30mnCS5Uk1cLBbUz4uPfMFh1pBgwNdyWmpWnxQFXbfReuW9z23tX2",
-	"FmSm2XYzgYzMHqO5z7ud63jKbccb2w400M3PkGyMxa5qlh0qYtfPQ3l32uQs8Q5xhrYrWqxgYxwGuyRK",
-	"VQRR9VjvxVsG5XR6exj5EIbXuLde8bImT1PbT1dtv5q0siA7PnxykvNaLLvlH1sncaZMQ8cEbjfc9LxP",
-	"t4tvaRniRGcC7BkPm6jwLPEupexW4JRGI/2GU+2BK2EvRMzuuGocYxmrzGlQcQAixAi+1xUpuCiveG6E",
-	"DZel1sLDHriFikjmmC+2aQgwFBHQdTgMQ5ztSmPxoKck/0kOr8aTMZwjeMLaJ/9pYMJ7DjK7q34GRpOj",
-	"YV3Brg+z3TS33aPE3TeNKuQkzEiaapnr0KQp2yR/HydgzhlTpKoi2C6NJiKR4hUUr60xraD2wnTgZ8sa",
-	"LyO1yKc6vLAriV23Qih2w3W5sljpCgj0LzZ+YRAVzIT0n3dEWfeynlqgwcpByUmQkwRvCK8dgrFHbRM3",
-	"BXx+V5iao+WMN7iq9/bB9FApU4DUzfcmcjcsdWwlUWa5nI2epFY5NM05gumMgZSFQxGIvTwAmGt4A8An",
-	"kw2ZXFktJVGlI9GGRHlRd983duCne5vlvdu0gRwX86oWe4V6EpXA0mvalQLCnJUFYWYfbYlRq4Kvk9oe",
-	"JUMyDnDT7Oqctuq+6QWQ42WK3vSze2AEc630RaJ/a/vP6ftjZ1sMkaYx4Mwak2u8039n+kJ5lI5fY3sy",
-	"TfcCvoMmHGZP9ysbNhZVTuhy7HI7uuPzoHunuUTMGjuejVFvqI3Znz4OnKM27heYbbn1b5Pa8TAWO6YW",
-	"WpABl44yr3e2GweUYJi6fCKuPRxa6EdHsKyFCS74cVXzsW6bi3btVzV7YYry7qXpO8CdDW5Yvd+d47xE",
-	"SRhiWamOI77VfTDp+h6cuNPQffsIgebIVmT4+CMe+ci8f8Il2b/1cMA6cjkzkrLC3FiiZuB4XOOSzJDk",
-	"1mGtOp1+EV5imltxnFWO67n+Av6JSPFY37Nll+45GFy9V/P+yEbvF7PIDkbNaZEf4yCsfM9fsPKUAZB2",
-	"C+4yBDKSj7hv/aCgShEWTysAYNslJ9IEOUxcZIaGEzctsalMCH7Yb7bBj4aC3SYJJgCieaKjLDTRt7ZY",
-	"0Sq6ozLOp9/9i6nuV+9xhMDmMJYZ2b+90Ews9vSTSN6m/flptId/ckiGMCVohkbWYOEPEuZprF1/VJTo",
-	"qyGyQv1TZHUW5aILWWHzcbKhL7JunjWREi/D0mLddXh5y8+9r04X1vLuoyxUiAN0yhDcgJU+A0XLiC1L",
-	"+YY7Otw+809GSxDLfZYKnaib42/DN7Ejml/Hn3PG9uPzk/FNotYz0HX6BOtTKrS5bWbeXi53gC5DuKr4",
-	"ViLukJvSMCm79HKJT9HGJ8MfaJmRqUQh9wBeFtwHUlX5hl8AlTqYkupyXE6Au3wgfCe8xzC4Jhrjc17u",
-	"DMLlCktUcLagYg3pblEhzhvrwuRrWjS7ZmaTdtSEr8v55KZwiZMz1dPx1uN46DaZxSV42sTPaJ7nO8LK",
-	"fezyQHLyN1F86khmq0EczA8JT6NX25BYh61H2kwctVPE7Gyb4ieP+lCsYNjincMMGCIFiGhzRofedMr6",
-	"rahIXONOemKH1AXdUGvQ5iJYjVhaI5gNgtfzKtZjbpcsoA0d2vn75PAgONxd5z7rF9zBtoSJJfdAKBnN",
-	"HDNtQEq8s51BeCCVzCaROWUnnDbG1xvMIqAnWvgu63ia93gAeM3Dj2lVTD5Rb22i79A8XmO2Q+S8Ad2D",
-	"GAekp1EGSHSMIIujE8Y5cE9OfqTzCVPyBWqFousIhEK2cUF6toW+5SQhWXYFRJanV2OGpa/FL5gaCnTC",
-	"N1VG+NQUHob8N01JYuLz3MYfc8uW2yQ7j3EtI7aM3kv8NLE9A+flM2Zv0wc8FTzmUCu+Tz16FCgzkiKx",
-	"CP99Q0RBMrwj/bpvMxf7ZfhM+87ggumSvWLZEc7Uyr+Mgr5IBVrzhuDs67lUVNXZ+ZQ5pf97JNZFIqt7",
-	"l/NDZLWXHNcp8R/fnBcsu228UbYoo+t6ffb462knAJ+cQ77mug+VpuyjvWngtj9h342G/9xrOJet4E03",
-	"KSJgFKeNTQvL5cQgtzjt0y4FNC9AZ3M79UfalSaW/bvt/4FXe5lLK27qqly42Ope/1qZ4iTK/lVSuamV",
-	"xbpcUbb8l+2eGYwIVzRW/b5vXgvM0L54NJD7rteJ/yglNbx2m5rZVNfWqw0VYb0eW84glVauOIPSOOfp",
-	"cc30jDsIUOhKTsLKMGX6OFdExTy1cZmt/hHqlPpKgdo3d9BIFkaAcdX2TNXquy23GH6RBzW+l64riP45",
-	"9GA/Pml8BVb2e/qPZUs7ffu5zj60NJvikXsDLznAHj4kWbqDJJ3bP7iMWU7ubpryqqR6X2I6g1S4j1o5",
-	"9aoBnPLQxxKR6s3lOPWJWiy7HoIY31rT3I5v3CI9fCK7yDHq7RViMzVnTyoZgN17q1ZEeOhnDeilfQrN",
-	"ScXZUtoWpXu6IgO+SPv+xFwZO/oqvS21fSLUMKwWsGg3YgaVxxzaBa477fQgMVEqvEvOO3yK2fUT895g",
-	"d3ZTypHTw9gWfwReZlMhppg0vY+jgSF6bsMEU07igCs+/NYjNrj2rl1/2bPxS3i6VOzt4qcexJMne1zj",
-	"4XzB3ei+oWpCG0x/3o3K+N+1Iy5bY3iK1oSVw6V0xDUhL4ciOxhq0cLpihSEbiKKW1yVgfaafoSq29A2",
-	"8DFQfrLEeytfvg00QreBeO8lf320h57k6ndSzgP0PHrraj6mdvdLgCp0Kazx7pmZR6wVniBwY8kR76Ee",
-	"hJzU0XKdD+44iyuRiNqcHA5jZOQ4n0y1Pm5HEc7er8jLahcmwJ5q/OyMN1Q79A7Y4N17nnLxtJG8tJsW",
-	"kH4uAX8m3JvqWeKNp/CHV0lASDVT+ENMtT4gF8WaSW2IzqET98wjM9F2Hu0F64m+jp3VybgzlGhDt/6N",
-	"0R6Gzq3UuW2HV1zvWuz0n2ukq3eNdXSWnrnX6lqNEA1p1u/xvNqvJM341Q8rIsu0CGGywdLZ2dlWcBNG",
-	"nSodNYaiGe6iA/Gtya8Cj4MWtsVOgWqJbcTyC2etDBfVsnlb4BTNUklBpz80UzkTcr4Ya8+pH61VXtPR",
-	"PKR6iAeXCbZs0faJ7GHTN5PsZ+CWMRo4iZqFOeUmoK/2n988e43+8u2jv7hURwkNvOX3wU4BSK24JAgr",
-	"G122jQagbwD+MEylKtI7iqdaQ40vZdCtHm56xkF9iVz0qXoIbEGGUAE6AB7HlIo27o/rcoYV/ePU3wMF",
-	"JNXnJPbBGLQumSiix3v8ITtQmFEIE+G4OJnzowrD82vnF1wuV7jKrqyrKr7FzCpfWe3Mc55o6nATx1sw",
-	"6zTcftPAJHhf103C0gmagBzYacEBm7ddwjxi9FuWNkuJQ2z/7IEMZAnpmkHCakmMlL548ewFuiIFX68J",
-	"KyHbBH3zCGwdLX0BrbhFEU8MwrCk9hy+jAot8RciSlp0obq1KQBKElUrCHfyWtnE1y2mSn8mFOTar4HT",
-	"EQoZQ+v61Uy08UjkarZZWJU7XotwuTfY3qYvrVeg8AeJVC1YQsjHgVGYL0wtdN/YTUr3thxFvbP5h4Zu",
-	"fsW77PO3xTukuMucw2hB4ajbhHJbn0irCs05v4a/VgTfEGi8HmifxPl1OMOrwnNSZeQsQgNyGSyD21k2",
-	"Mb3he9yywqwfAk0tJsPGnJ2b9GJYiZvFcLcB9amoBVW7d5qWFrK5zXukerIF59e0kSqPzyq85GBoOzpv",
-	"6I9EExp8jAsedpMWnCmBC4XmRG0JYWiuOYEIm1onboj4Cv1vgyRAiZwh49EwYKlwZ5scudJcBshsgDSq",
-	"MEYbTpky6DzuxVtBDWYeWSMsHXBPaZB+AIxV8a/Qixsidg7aFRpKbzYVLUBqX9hC/P/6t+TsK/QEAfw3",
-	"K1GBhaB6cuia7NoyWNuZEqIpW1qYmLX+V+MqoqrSW/babWEjDs++doCeeEPPHp99+9Wjr74Ft4NaAVUu",
-	"8IZe2CiO/rcNczT5jK/Ks8dnfyfKBWSgPf2GMxt/+ebRI9clzhWueuv8tw00mRM96TxyMZ+Pfcigs+ec",
-	"ka9MHGGB6ypqQjZzu2jwFSBjeL3GWh88e8vIHyTiW9YBkcRLCTeW/f5v+hl/Xy783LMNl4EdMg00LluU",
-	"9w0WeE0USNN/hifbDrkARv+taQj5lJe7o23rG7Jt5vWxe7CVqMnHE1LUpTqfkKJm4xFvCOtoFaTs7OzD",
-	"ucWUOCZ6w4BhJF2yc16rc20675r252HeeUeX7G2tXrRD92efExHS70JwQmK+sAjW9qowgQdH2bslaCc9",
-	"NExHreN7aaT3SQb0kydvWQ7cEvtoAqDtiiMIWlHmS4UK26vy7jnogrCRm+QFKz8BJiofKAu9x9cEwBvd",
-	"UtEcF9d3yThy5OLAN6TVy+4PozxbYaE62tzt8YlmhJPKGNPXGKL/WtzgRpW02U9gDEqfYyRR9abHL13q",
-	"e0QXgt5Yb2FE04Q8NDPsXlHdtirc3ckNc2qy/0jIxtj8W8jzqJkiJbJpfiXnYmb6JzGTJ2GrvBQHbvCZ",
-	"wQgI6/zyGKIRHENeuPjdFNd/HLXPYhwBtrY291pLu6nV79Jn5u31wJczWsBxStXTLeyExH1iCOqTM0Ky",
-	"OG0uSioLPGYiPjcDDjq6s1uk5/ElhM08fWCiwaoMAxZCeGuSXvc4+nPMri8MvOvIVaC/DMmyJvPi+JfB",
-	"uq4U3WChLjT/nJdY4e6+98sX+2iNbQN+yjCEyyZSzD8OnYlHZ5b0JGSzr8NJnpqXoCuKIT/64wZT9tWj",
-	"R9/8ydXxSnBFVx1zxkeW81irVTh7vLUgqljFOeul/vmJ5b878UbcYyI9kddt7xoTcJOWWnJfmkCK1nkT",
-	"jY3d8k9h3GsboDyZyPQ/c8KN/NUC221MZ0GLeD/n9XLVccy69KqPsxFDqJ3zvdKKvWk9sHvvssIMSb4m",
-	"pm2QTzzEazCHMDKMHSJm0HyOmUXmNROm8FOX53jfqG9qzx4W9X8VVBFjEVmkiQIz2w9ZLE0QbE8b2Lzh",
-	"/Jrapp5xipverT+awrD75f+w03qQVMfQpVIfcEMq6EdGoNqW7E30CtO1Z05pXee83sTp/3d6Q37ePNOP",
-	"3Y3RO7tbHtMLvwM/7DO8UYClckIu06RFtfW3UIkqsrDXCXCJz2IOiKXPZc7nGmewLVWrUuBtnMN+tSO+",
-	"8NgD5DFHXMdU2qxaYGEAliVacl5KtMI3BBAjE1hu4O73WI+XlC3PDYy5yUuMKfjPYOilGxlmuv/UphWJ",
-	"5ToPBzDOd1P5rad04fUWdWqLwnXGbPpsgeho4L5dbTJmRnNxTTa7zpqWyh4ZG3S0GPleCmybwpxoK80H",
-	"bmMH7WohMaok0ri3qypwv4+aZc8apK17pJ+ZOT3IQIXNh9nmkzFNTeO1MJmHcQkGI04qTuALJ9xEKIOt",
-	"i5WWHAQXKwSoEogRUkqEbXTH38KK82s4Cs0+QfudNJEPQ/NEvoc0v79mEXqxRWe9n6EgOLC3do1gv0dy",
-	"e0nM4Dph7eUi4EwZhQHSNbeEqUHaQOA+KcmCCGGDvTHueN4MSmKMBgYlfPHf7r3fzv2UbigsTIW63AiC",
-	"S1RwqSwhIK+3Jmi+QxiVmnSuVgL6iouayZzr7JLLMXLcaejdzsq0xX9ojkYuLXZqOqmn7rd4Jk7gfLZG",
-	"Y81KHjcYf2Ylnzqv98hg/JTjrf4hHnBEX/buzwCQ0WKjm2GaP+X8+nnbHfJLOo7xe3N+fVr7/SmU3CDX",
-	"mHPPOHtL4YtN20oyIv7NgMOIHVG7IHnAVBG2Gzwo6nqQiVv2466T5+m1OscyVqUbSdAKsUlKLlacRT71",
-	"ZCy3MgOhd9pCHaAMKaeO+BiRLjYrrri8+J2yknwYpdmlHnlnd3bgMzDlcZfeYVxA13hJLv7vLvEnE3ZO",
-	"mYUH1FoKvFkZl90hlLegFXFxfmUG3O1ZvVv//t3k451eN9B6uC/ouUAYGc+GtdCxdNIFIHyqI+gPHRvh",
-	"fCEIGTcUXgpCvjDdQ2M6qAYgG4VZQSCkJAhpA+WTeTCB4FHJuRhVNrgtHzmZOcfFbSSBBXLqTZUFV/as",
-	"zrzCe4kwY7xmBSknbweBF2rcx2ZGnHITzRdOqTCZJJzGGTInlC2RbQKblUz3IyEbmO/9Mmf1jB5uaUkT",
-	"jHTNfifpF8if6/N8mrESJvUnb6nAsk5soWSSLEae5NqRA47lp105Agt/R8hDLR4BhhgUjCQd9YXtChA8",
-	"3y+DqZEhD9R/7jR7JCnb/yV0hr3FRH+9ewiznUlwnu8gM8gcGW1T6J0bDQKvqFRc7C5+t80DPyYJ5B/M",
-	"U0ki2e9KmEC7YE/RfQXDeHukkwp3t0WnVktXeLMhtjIBo5IX9ZowNbPRB0WkMq0Xx7nAwbJHCQ4DTrld",
-	"+gO/3IZ3lUq0IlU5Q9vVboYk1VbQdkWY/gOXpMUrs5tl9qa3V+296BoehS/F13QBe/c5WtEGefxB3oW2",
-	"bAp6OSG+WAT4ZTzxchYssWoSMEZO4is3JunKnJMFFxM5OEfXeZNuSrsOByx4W/el274ZYmQbFI5eFkzc",
-	"/Ny9arKb7o/9aed0JxbobeRD22/4mU3XZEdKrfasMCuTM6CHJ+6CrjdcjAjyV/B7/PB9qWM+QBTA3l4R",
-	"qXnjFmXBFcFl27YZ6pUl+uPPT1+jb776+k+HcJO5yUk5JsjfuDG3l0AfieznKdKxNw9xL93Gdp0PBReC",
-	"FMo4RUPTIR8KAp0lbvPOGlVkHKVOrZpCP0hpIe09KWftOVwJgkuT3anV+6ZcAJtKN9N7ZSKjs+HRDa1I",
-	"gqJxSauTZkr7n7mFe98wIyOkbJKkbcYl6P76xzW/gSQ9tSJrSaobkr6lifk5X5SHYNL0LWXXMET096Bo",
-	"SvZqgMeoK0hF8Hi4HgacUEk4VIbJ26as3RIHgHHKuxw+hG6IoAtKSic7TTWJtdcSkC8yLbUkb1n0uH/q",
-	"AQxnw91GppW7C5v+L2usilXq2W3cNSb0HT/DT+D3l9Q1TPjsvDZmAx6sDWmWhzAqKbTiYQXJqdVOlAYX",
-	"9oERPjMD7lQ03DGjwQ7g6uGymiGxr8j363r3gwkYshuUh4/gceqfP2NWsyABD9UtBtgAkHMETRcYVwg6",
-	"23xvGz9Ig2CFaXkYRkCE75LNns8dpOIu+E9/+bYsK+AGyC9pqhZmXrsZkxonqCLZWpv1GY0hDsOAz1jG",
-	"PXjnv6EwiDSw348ty1a8Gslu+oFX5WfMXXr5DzKz8VJrY714LgMmsxxy5NCuV/dj+81P+V9Nb+aH6TmA",
-	"xd0GUsyCVgRJvLP+X4++qACIfDmDDlkIM7LNvp42eENGE+AvYcAnQEVeKKLOpebg9cFVV+/dxgNgldZB",
-	"r8lGHSUNw705Rs09SChHKqgvsZTOXv1iqz9A7UITGPgI25X2EVSgUYLkazLn5dFVD2jBNxpY0L9/xurH",
-	"lelR+GDZzxC4I8gU78R4j81yCl+T8zkurs/bYrApFP/i+kk79otr/KEx4Vuw0T3HOMJLTL1yVMMppDyF",
-	"w7zlx8kwq2NGG/L70qXkITHhTybB1jJBE8ZFuI3scmY584Th3IsbTke8Ab9wWn7W1/EDZ79+FgHS7HDg",
-	"FewyIaP2Pgw4pc2tyPoNXp+2Xwbk/emVoPluUH2UAsaqZ3m/EqMUWXsZDg/H9WV4nQG5AB6/MLisVE0B",
-	"k021wgAGuPi94CX5OMXySfJTv+neQkf3GOREwWRDJ9vzvaqapNprsgHg+SDVGor8m9eCjWO8/i875P7W",
-	"lYwRwc3+xKLN7mO8emRQWmefSEoUM6bFg3P2ehbT6fLDKlIuiRiGhgYEqeiajrbpIeq1GXKfbiEzpYcM",
-	"B27oAkFiSO1DFbkhlW2vbv5x6L1kPnFRcLagYixfxgy4t2xwWeHiwZVW2k13fAD3m3O4IlJJYvWTchIX",
-	"vrX1EhkiNYGlYYgHdsIbrmKnDcbRYmUyQZrkbOyUTr5whDfJIxVRaIOlHFNqJlsRvt0Q5hoRJig1kJKX",
-	"iCv/KB2vvqi4hDKvEdjU2WTV18FVXtQo2we/Z+5a2B3+pt0x3rIQ/CjrmoClv2WjomXdUwNyIThGrbw1",
-	"SCIFZkgqWlVQJoM4AwvRq5LCgiDD2aMwQvDyCxg4lp/KJYkc1DtN2+OSsuUdJe7Bt0+bN6qJyX0e4GhR",
-	"C+gOD70iZq2g5gLNuVplQ/+09Nermc4QNeO+0HP/HEz4jiVoe5cuecIxFUTfzmNxaB6/Ub8c1JPCdkKj",
-	"JEtcbRO1xzb7TIJ5FafyT/rnJ0tM2bHaav9Z/+dUTkxtKuKq6iuWev4zxPh2H7f9LASky7hy4CzhjXvB",
-	"FBFvYNT9qv2EKd3J6TCfPmnIBnYdUG3LG4C0lSu62ehjYgiWBZs8GxwWS/ULQXA5JhlxeTLKf8bQIA3/",
-	"3DIqSEnkxkiW8gbkSRAW5AB2SnEHxxjqU/cH23WdNlqSJw2i9MnowXvI+f+SjnJvsd4MRwwaNu1x9q1y",
-	"NuawMiM+cWg3WMVtA7uZrYsH5iYxxV9JWZO31gV4f5Q3mNGDjPvAhgdLoZOsGDPoolhNQibCFj5bZcAm",
-	"5qJt/fm2vYP+ik7uUsAMza2jiJRoIfja61U9s9UdkCC6FISU0PTOa4RgCGUchtBiouyB7gy8EZa0FVHK",
-	"1NWMOo1gM16bscdseLYRlmFuv93Z3R36t7Va8ttwVC05kYjXCnHINHa9BahEVMuFcmZSXaBRuoE/cxkv",
-	"0K+kZ9jHWCg1sneA3J8C1btnutodspb+8i2ifBmGcihfnkCyMHvgIgJsBFlrA4GqFI7aYqqsK3tci/vV",
-	"DjzhjtpPWK3xljq36A0wLdoZcg6zlI1LsXgjx/BTN3iNQnwbKFmG57tJgj5CfBqPtzBGBrctjmIEvx9B",
-	"eH6adq9Z/oNUzt9wRToFaH+QCBfXjG8h0a6PppejsWeDZN2hVJjdve33nBRUUs4eJJt5GFlGdOG5/idV",
-	"EgH3aK6r1YoLqnYz0ySxTRiCOeR3q+uzYYFZQaqR7AT4/bMVcg/TuWeI2vIdX6At5KcxbhJgqETWlVdq",
-	"vrORw/JgoWfYd4Tb4PfPltusZwP26GHmOWNmLVzDed+DsCNYAJL3DRFa1ktto+wO5rXxDq8W6vQz7fGq",
-	"130nV6r+8BNbSX0LSKcNBCC0q64oO1LP1z6vWQF5vhF8w+V4qZFD/3FDH2bFS7O8W/B1ND0sIEmzsQMh",
-	"/Uvi3QQcTp+WreM1RsGYu/U2e9H3HG7Xpo/g0btjmKbcZ/eT0SwdbgNCq+k2YdEdCVK8KmfIHPiJNOA+",
-	"h60xreTF75SV5MOoR+gnTKu7ZbPuZ2DG42x2T9G4jnavIE08L+ojI76ANOJfgBt2BHgRs/LtDRFhRrhH",
-	"CvE94Jf7pe9qyiFsuEUrDz6czALT6gjG1DRq2xff0YP1HcUw26xB30FsQ9sVR2u8Q0t6QyJe8FyNd1Mu",
-	"JmMZl+XiXilJyTHtZJ6wu3Avrqb3jeYLt5NsdZYlUTI3+JGGyvdFwDxYAWNR+ZxICfmfZ21MVKYERXNl",
-	"jCSsHIMqYOVn6ynUi3+QbPeeQOSWeClW851Vo4Rp8relkiQqT8FSlj6bfVhXk1fZ/7uuPjsE45NcTLaS",
-	"YPQuauDsRkGl7ZgT8rr7xm11ZlcczUmL/qctiH7fkhbpb7BbF84XcS5qNrp1dtxVzdISQsuaPN0dkg0a",
-	"08fw7i27r1mm/i6d3IeJRM2sa2nTdViGCE74Zrx76aUZcRvp7pfQRfQ2c91f3BCxa8waKNWnS4a6iJhT",
-	"YHtPytLO/D6lu5sp3cm9bj79Dt+cOC5Tll2zdJx+XY0xgmNjzsPF7xVfUvYxGeDoEPqHlUeYQKo8+y4m",
-	"z05QIW4WfEWXKyUfKGM5AKWtiQmBoog6HIOwvCalsVNs8+MjcdyomfKClZ8Pp91NuswtsdgL6JRNEC4K",
-	"XjOIKXdEGTT7kkfiqQ2WcsvFaNW11GqwHfYZMNff6Q1hzYIfJo/pNXq92ZFjAxBbvNev9QD2EuYumEjE",
-	"+owE14O+G43TzlyNjrfWeIdKvj87CcpLOYFqdQmj7puKraf00LLrAM0KozVnaqUvJn1PzTm/lgcS+ALL",
-	"65EkOnl9b0n8dkNY49h6QDnj8hopbvB+NJErLJWForPUH3SHmCZ7uC+EY4FrQjZxHviRkM0XJrhdJngN",
-	"bWXdcbfU72LGGmPHcsoxuWEcJE1v+BduuF1usK2LvNMfwg9urN9jMsPv8NHRHLYfMFuaStDp6Am8LVU7",
-	"/Nvt+oPdOk7tC9a6mkTUSHfYEIkAndVEXA3wie0oOYQg7aMEb1ZccTkhvfWYL8hdxxAzsJMn5BBNLq3C",
-	"6+8sBd6srDurJBW9IV3s/0mMnpZLBFZkvCnAFVb3C9YPJvTABPmvgirIuCAfbJ6FJsyUvG7lcxzqveWF",
-	"sQYcHzakUKQ8O3kxeEU3t1axD1i+gL9C7PoAz3m+QyXeTQGiCVJYH1xs067MiKQ46sa5U5K9HVFkdCPe",
-	"Dg/BBoA69pvSGBD510fCIc94Two+2J3lHhueueLbE8MXcVRSg/oxs7aiGm3bM6oGCoJLIgZn44J82HCh",
-	"okfkBfz85ZTc7SmZ5mZFPqiLQt7cq6whw2IIS4SRwvOKHINr15RNIRFeNYNOKgXcR05/EzKufACL0uAB",
-	"WWyyLfQ1aO/Jqqd0DPKzTFHYiML4lPPrK1c5do90RpjSnaRX6B05rZP/HWGlJSIUu87hi41lkA/hOaB3",
-	"Mp5YQ/oHRkTz6VsD8UJm313JIefX0+qqIVST2sq4IuOCTj/whqtPAmj5vlVbMAMT5PD8AHjKkIDYozhJ",
-	"sHpMjP6Er0kwSfMuZWh9R2evZj/h8hZawiKbcYlEndNjO+Ql1dRNQn6LZ+J+wjAAVzW7FdS3SXqF6ZEM",
-	"wHVnxLnbCqdfDBjLAzznDewWZF37WVyk6laWRM78RD/9LpuVVBZ4LI/ruRnwhc0eGJtZulo2c/i9YIkZ",
-	"/ikzrpcsllvQ8fKAq5q9pBX57AqatM6m98bCN9j+4cfSBjeYsq8ePfrafAJssDQVIou2lZUhEVlCigoL",
-	"fWW91r9/joB9Wj8t7yDKfwsS5R3e2faTmrP+IA2nMXJDBBIEFytiEpTnmF0fm++ma3G/XGAPjd0Ia24v",
-	"nsNY09yk8DU5n+NiJLfwPb4mT3FxvbcB/EWO3VfGgt5CmvoeYEDZaklbbNSkPrTSfmJMEgnnc0QfemeH",
-	"nHBX3SeOv6ukqAVVu7PH//ytH/2jEkrrSIko8zoAkKaAco136LrXTMLt12AHLyBueN6NsESP70tes/I1",
-	"XnJ+KkcwfOEODsitk/IdUajeIIwY2SKzpcbXCLAbmijdQrc0amrOOB/DHntHl+zVqYhnX/7gSReqbB2l",
-	"CK/VOEne1ursFnrMji2I12piRRa7YzTI+q4ZdEqK24+8wevTNot670GWSDTfIa1v5FSkv8M35F3beev+",
-	"ePzdpDxn7sNJubM+/xZshguHcUTVVOadw5hpnDSR7LuGLy5+L3hJPqaciiRTSr/tINTX327h6J08CPDE",
-	"Q2ft9H6xDh7EF2FiRgl0YUt8JzEEnthxRzRQjkPTE7R7MUt9kKBTDjzA4ZuVYOm6Qu/JgomQAZIuDS70",
-	"FuFirBpX3w3PzKjPgdXcUh9mejey9DYuYscNp7prLla8GnHc/cCr8jCt49NiLbdWve6HiQtbK4SRJjoC",
-	"AIGOZlPRheo3Dhpjtr3EGeNqvCPtGxhwK/pNLDNY4eXdKk5J2FqN8cIVuU2ELSCQjTQIguSKb7UVq7lJ",
-	"bxxSvFc6kWLbhJPMHq6EMUR7mDcYJL51xEuqRPEaxA8zpzKEzIYIcNOzYgIIrx12lwLH5v0f/b2uEOB+",
-	"WoD+7p8Sap9vPU50Gc9yZnH3kSlWzrL/LFL4qEJ+qcd8FpYfNDY3y32oFZe2eTvQPVWWxYQVVKrIi9+v",
-	"KSs/ThRGvddjk0TTqTr8YHl2OnlxL/GIG8fzDIEaBsDStk1/sNIoyR5LcwLENKRX6xFu2F+knIpplKC4",
-	"Smik8AUawEkyIK1pmXzy0Dqo6sDFM3CGgv9Tc7lt7/m9/llTEEm8kyYobIpMTLfsfTGjFP5wri+xiYvz",
-	"Pf7wzFx19yfI4eb0QBV2hT8gTZk2bgyQD+AUIKxM8QkMiN6NEv7ehAEf//O3j799/D8BAAD//w==",
+	"7L1tk9y29S/4VVCzdyvJ/lse2c7Tyi9uSbKd6EaW5o4Ue7MpbwpNoruRYQMdAJxW/1367ls4AEiQBEiA",
+	"3T0zHumVrWmQBHAODs7j7/xyUfDtjjPClLx49svFDgu8JYoI+NffyEH/h7KLZxcbgksiLhYXDG/JxbOL",
+	"VyXZ7rgirDg80eMWF7LYkC3WD2zxh9eErdXm4tmfny4u1GGnn5BKULa++Li4+PBkzZ/Y9+hnP35cXAgi",
+	"d5xJAh++EnxZka3+34IzRZjS/4t3u4oWWFHOLndmxH/9W3Kmf2s//j8EWV08u/g/LtuVXZpf5aV770f9",
+	"xZLIQtCdft3Fs4vnSJBVLXH1BUzHPqFf+LwoyE59x5SA3cBlSfUzuLoSfEeEonrOK1xJsrjYeX/65QJX",
+	"lf5P90Pf3RJxQHxHGCrpakUEYQVBfIXUhqAbykrEGfw/ZbecFuSLi2YHl5xXBDO9hcUGizXpbfZXT0O7",
+	"rd+ZNLCiDN5of6BMkTUR+hfGVeBboXdwobnk2S8XKy62WJnX/PH37Rq8t3K1SR57S4SkhtSTo4Gb/lNT",
+	"QcqLZ/8067ers0tp3/dz8zhf/psUSn/LEJyUudRW3ua1O7I8BP/strT3Q2/uS32wsHLzjsyW1/aApE+W",
+	"sqsKF+TtCv6hyFYGZ2n/gIXAB/1vWS+loqpW9i3uwbFD9655ZvjG3nLbWXU/NbLuOedySYsBNwd4mS4x",
+	"6437Y2jcDh/e897A3w8H9klLiwv3rP1WcJllKYiUmSssqDr0ZvRlcI2wh6I/9quIdOgSfVKg9Llnx6Uq",
+	"eEmm92pxsavFjsuxLyZ8UJC1FRqTGyGVIEQlLKtHxmaezSsWZvebr3vrbvc7SOo1pkyqN3AxZpHbifih",
+	"lKm3y3R5XKuCbxOkkn3rwolW92B4UYKQ8krQIndRSyz7nPJ1iHKElcRfvXdLrgTfJp10RbYpiktFsFQp",
+	"c9q59U4NrJmi1fQU+3JSz9cuz73Dzc59fGE2MEgTJveGK852ve0E31JJyrds6nr41h1VqwpNs187tPOd",
+	"RXNbxtc857boLmWKlTrrmJQ6R6g17tFFbD+Cu7DbCX6Lqzn7kK4EKj5Ue9/RNXtCGdJqv9Z29xu+RVQh",
+	"KtEOS0mM2su1tjt5r5xk1+IKFexR9vmo+JqysBDGKULVPG9HB+clBL3F1VmPLXF8MXpiSUW1EWOYKPuW",
+	"ybAQpMIq5z4y7154arN5g1vYyLbOuHXztnbbta68W+p821dri9kMz9zB5lF/M2EJwT2UN6S8puuNmlZU",
+	"u2LhmldEIsxKhGu14YKqA1IbrNAeU4VWXCCMJCm4HlBuKaNSCay4+OJiQA33/DT7FnSLKxDW+uvJhoye",
+	"66QJY1658KYT2rAXmN3MM9wSbRfDhN29/mnDEWGKCFIiqhZov6EVQYwveXlApJIEbbBEBWcrKrYwJkka",
+	"p5pJW3x4ad4dOgZ9DUe/dAGrje7fHC1GECw5k3lWryD6ux0l0ztlomap55EoVcVeowSvlxUJke2AMEMY",
+	"lov2WCJJFMKSlr5vKHKw3VvNNNspeItaNJsS3GnOb7JdIc01krApW37bO4MJD/UplCVCb3FVk2QpEZOU",
+	"5i1u/vGte23lfo71XnEZM2lAZpCwtdfhm8DvFVfp0u41V6Gd1u94TVYqxKdYWT/mFpW0RIwrtOZoiYsb",
+	"zajHfJXx8KH5T42ZypT5wOzhY7bmvJRoTwQx3mBSLhBlaM9FKQNnDVTv2pIq+fNbLG6C5BFE1YJhKwQS",
+	"31cz2ngMhoryUZzOL7os5X3M2/l2E9ozYRnYcpzHNJ1FBs9MXa6JmnFmlvBgimepd0o6FnqmfyHVbxBj",
+	"X9C2stgn2bHgn4ypsYIYr0biHHy1cmqzNcf0LeHYOMfGkxrHHmsRmGKP932uhkk66q31pQwZvcvkzqnS",
+	"fHuce3MdtlsuJg/qD3oMaK37dDHuHahp1XUv4UITY2dzjqHUarqTtA34h8MDWRq39NZo3bDMCDE3sdBq",
+	"X+KdqsVZVZ8srSVmC2tm3m6xOGRYec4qdk8G199EGPMinnyPu148T17ireODRFETdWy3t/hQe8cfXmJF",
+	"1lwcYr9f262ccy22S2z833Yyzfq6c2i/GN/mV+xcG3268HC75QkewC4NpiNFLU3yzvNZqPE3uyUZfozn",
+	"NnS/QiYy7wL6mrEwOyzQnqqN/UsJv/79zcvX6E9f/vFLtDxoU7zYIPLExvylcZMaA7wvX6LaCEu9P6XC",
+	"rMSizL4/rdhsnnfKUWwrVaqPo7eZDFnJ7LZxyfmN1BtFlUSCVwRhVppNpQycGRiZyx1x0SNFZ++BGr+R",
+	"yIhCcDzpRQXcSe3Mu5N7vyFmBr5hMLnlJVE4EOg54mLzr4/ps8urGYcLnmrmvmjvj6iP+mWF6fasbtRC",
+	"kJKqLJ15TW8J+/tu6onGnb0WXMqM91fWHE4dPgikjz0IO2q9CAHDeIsPeb6sSN5JpjKyI6zUzwVPhxVi",
+	"4MKV4MMFu/obxLg+rmtEJRxoUqIDUeH8JsWrMuzB3GOJ9K/6gFMFJ3i/0RY7uI1BNIVt9f2Gy4B77RVD",
+	"8Ava6CfRmt7CFBWqd4hG3kTVphR4zxJZKqaGgVMd3Os2K8ltq2MSy1uOJT3uN5SPHsHvWHm26N55o292",
+	"+inhyYD7iUpUmAPzDUh9XisEW4lwVRmOGYr6iihlOH/yIL42Q+edYn2GXzFzaj+8Mo/9wd/jwSE9LTG0",
+	"8UpV8Nj+BRxfcIKwIEgqWlUI6+GkhL/YXUVYoj2pqtChjdLafXWK6q8bOmTwrazNS9LUUvIhNDIew05w",
+	"RRzy71X9EHxh0Uzfzi2+N/keMQyZNxkX05T7eMWnDwnIp++5GM8n3XKp3pCcS1M/8b/znb0s6yONcy1x",
+	"/Azv84i7tp8PYPJV9aanuWEZ8ZN/LPV7O9du/SinZZujp2MNS7GueHq7QhjBypKUbZ8ugxeBLpLwmjFy",
+	"9HY9updXgtxSss93lzX5x+E7jnHVSmRW6j+5h4yxY665dK0Qm9TDyBeNUoXsID85Ha5V/W9pjaj0T4JJ",
+	"l6yTF5wpXIQthXx9/e7u+6AKniWU+D4zQAAlDulT/Z6SqmwKI4azBS1+XNFfcyIRZ8he9K3Kn6AmOEXX",
+	"SC+n58KiF+1JaDnUTchbafT4zQu+Wul8X5dmvjE5Kkh/xVeZtX2KuLOBS6vNZtAXYm5HJxyc/JgJUhEs",
+	"c7KRzAPTUR334oVb+uTRgW2dkyIKhz4SKrWezfCvedJVn+prsgpvY8BJ/XXa9a53xqzAm27zyuBW8ZLk",
+	"eoq1LsNaH4k1UjFDQJ0F2m84wiYFVXoODrUhQv+z4Ftir+KA09I8Vz4PX5Tu5xeHsZ9FOiGaVNkAJUxx",
+	"W+DmeMe3pPEDuRI4rVVQiRTdRgreon4rkz0cuKB4k2O8x16ScSSPo6iFiHi0tM7V2fiFJYpRxsaXEItb",
+	"NHsd4SvK1pqVuMzO+NUrIawI07hMiXzZTB8sI+5vFz1v/ejWTe+4Wtk909uBbwhDK8G3wY3PO/ggk1o3",
+	"yqjccye62Q67+PB+Q1xgVo1nW581mUlSkVtSpWRvVnRLc1K19PCwdzgx5qBZ0aV1hyX0rsKJNQ0Kf3hV",
+	"hhlH4Q+OYwyLuHCX4n58BkF8Gv32xfsnv//z75JMPrXn7xTZhedes3J8ef3DaWnqVm03srdN/fe2k3CU",
+	"bggZ5jnIhU3Mmj5BrjNkaYU3aF4edOvF/FN2UnQzn8jWOGMvK/MiGhmtMFvXeFAv/WU4TXl+nC58IPIi",
+	"KxvOSFLV6UkKJIdxwS+Tw8A2PGjPhpm4t9feFCNE9pzXGQrUO462WkjwFcJI2w9oi28Iku2f4SpSZPsb",
+	"ifg+oCbp8fLXlPCmB8u5CSs2l828Y2EXH6ZILWSuubzhVZlqRPk2QGqpS+rgHT5sHYpFwnBBCgKRvjlh",
+	"rMaOat/SsRjMnnhzCu42WP2ZvP9XvkcrLIDDtYJjDoGJCiKtIqMCM7QkyAUKh8xfuBD98HqGnxrlbU21",
+	"BeKytxP21HwzM3851z9it7k8o1vfpChnfKLHHsbP0Uy09ck3L+7sVZw5vjd7E/DI4gj1W5p9Y6PitrxH",
+	"4oOEPBkIydN1LbTWZSN5hNVbPXHP/jVT/jkgi15aznpl1pfJwO/7VkJ3/vpmkW3oFjttkTZub72oIVOf",
+	"LJPSCPo3zevGL8Le+BAlv8WBMMRzVNBbWiFtkCzQP/7xj388+eGHJ99+21N1gxeM47rhSxkiH3Ch3J5B",
+	"IACj0oxHO06ZCnxgh5UiQr/g/3vyP//59Mn//fN//fafX/xs/u93//N/XATnsCJCJFimPdfHrZ4WpLoV",
+	"uCKsxAJtOVMbabV/qQxLA3NTieROEByQYa6uf8hbKyqkMi9dIFkXG4Ql+urpV3988vTL3uL/FFL+YDYh",
+	"h2r/jJvSezs+SHi7R9/WJDuXcIeF3QmzA2ZrlHM41ATKUroZbc7ONc4J/VuJD67CmkvVOD96pkRuSu6U",
+	"w7vNdBtWCrYiI6kwjGkyhVw+sJxkaIGRMtj8I+/WMHiyU1TQdXKblXiJdE1marOSMQ66rtl5sRqwUPLY",
+	"2kbFlZEHydGDkscKohtQjEni9u3Mmnl4GPYTfgWzmaVb8tim55rkpTnmSQa0LxpCXhtbC5KixtZMZn9W",
+	"89OU96ysbc3oaEVIs1l/dxTL2LF50CfmqfhkSPmDkxu5yWMDgbskFWdr8E5hd6c0nt8lKSyUBVXfIHOi",
+	"pRPLVkp4YjmgiOdnsraydXjz2fRnz/Vq0p9Li6oxOPYbUpUzIo2haAYUvTT3k1bTgvmdGcI9xzoHis1V",
+	"1gey2b6umUgn6RL2LMx84AXMLhcqNgTvIldTSbCI/gSfo8dXTk9d59ogiKlaxoqgzOp0jVFKJeKsKYGw",
+	"jpm87BDfzAv586SyinUeimHiSsz54aw6uIVgYymlLyALCDG7DNQ4HjIfybRqJ2qL/SLM3HvaoYzYxIBo",
+	"SkDzjXaPvLV3DGrHEs2xWTRnq2OLeyfHMrdhjJFDPS8u1KL1pLhOODNvTstjLfEhGdEzRz8wy43mLfE3",
+	"Ngg7PEKmch5uRM9452oimju9VMZVusmQc+h2G6541Hv+5yQ8w0BMLFJxBRA2V1iosEADl0Qs4U8LUfCO",
+	"gBMH9pgyLZG+QcsKs5tncOPql5YpDgTzrZ82hzAGgpPiEpUcXozLEtU7rQQNAGH+MJ1Y4Y66rXAo4Yi6",
+	"sFrL9o5Xx47hHFQAskoorPZEHiAXRC6dE6Bn3CmOBW5hLAYx1BNjWYTTVBVHS821tER4qUWCaiSF1Q00",
+	"0RN4KjWsEkKwaLZ2jLXmJequKJTr5CSBmfqeCDZqhk/j5PlnR0GFNBvRQoCMppi5bX+3sZirWWUNTapy",
+	"Wo6Sh6oaynzOqz707+lIbaJ1+AUy2I26AumxZujwblxcuFyvrmOcSkQ+7ACw6YuLZ6yuqo+LqUyfQyIv",
+	"aeuN5mbhhPYyWq2fp4d4uEnxisclYKgLQIO3O7IIX55Uoh0RkjO0xQd9qdkMecT4Pkulb/WfjPS0s4H7",
+	"cUHXlCVrmHFwX18VCqhJTsfJgWAQ5JYI6RINk8Kx8IBMBlJLVadSfQi+ThT1EYe5ZOPcD2mH55YwNel+",
+	"G8NjnNSkGgAEDwaz3bBORpxLknMioFnOANvZl24Nx/hp+bF61G95ttbGYr74aDXCK+VVG2PmEmhFQgEC",
+	"G4ndcS7mmX0ZKbQe/OiILzgFF8iYSumffgPjw1/uZ8S5ZbVfGXMLC7xSd4NTG/6CEjUJzCsvSjx26I+o",
+	"gW4BBJsC2SDYahyxFrZ3jk+idHQZlYp6kM2un7fN6elSkXD69Or1/HKDqrB6hKXLCJeEsG/Av2eQA/iW",
+	"QKrEDdkptCWYGXxUKn0jKjntYEsZ3dbbi2df5rYzGXtyipeiG/aOkNwg4onmODm1BwOVZsTWsShps5yF",
+	"mUYIxPxfjmn/46YBL+qtbaoU/fFNjrCcmcZ/NJRrlsMvz8LODWjvN0Eqxk5sMxv7pEeVAQ38a8FT3vp8",
+	"0Ia34760dutnQ/hFzN6sMOYyc3w0pWTFBaFrlon5ndBjwuQ2u2U3cxjd0+yy+UCLk7D/uEU37Zm4gfKx",
+	"QPz3WQOPtUBcIKmtLVw1uFhUaAsZFXrLhtUWQZTG9PZjRQdSbXo4MJPMygktyWq6nrvJWRuFgI0FXKhM",
+	"h7AMQhi8UhIxohBlCGw25wF17smkKhdt+gWsH+dOA1eRbFIAIJnSop8VfLvFEi2J2hMCOQrbNEpnxzFf",
+	"R+OvIezaaQCHFOzAXKzBlxZktF8xWJUua3Jna+++acr8IL7ioBAoQxZGMCXi4qEbDpoOYgXRHHf+4Hxi",
+	"KJQqeJkGdxHwjScAWnSDrl7xta0XcEnL6eCJIAfnedLzwCBKm+mTmfnkUoMCSscpPfn68n1DVE7ctbmc",
+	"zl5mbulMQ2LkOaThHiBuBNwOzLjn4oaUSN8yVmQxopLx3EfWpvCHDJ3xPf4QfInWeKYfNqOM4VXSYlL5",
+	"+NEOCxWVAm07O+nWsvADIQ3pPH4dOTXzSn3hbs2AJXFgs4Gd9NPRArELLxgBXsKMKmB7pTde+jxj5YQV",
+	"wt5tNvaOt3qQCU1Zs4Gy9bfJ4ZQ8wyESLvfUfG8CrcPWUT7IUbckG3L1LSPohnGTBGmVyd9oeSAILr8x",
+	"7WqpbC5DF4syAKocIruCuHS/nmwXmBWbsKO+jCRxjWj8OQDbJ+qLuCMsPH1FVYoxYVz11qFunvESDuH1",
+	"C7dNIYJ2hHpuiNpmeUZxn8e4FLR2iLcwldabzy6yeWBhZxBeVgMimpuqi1GxIcUNNCxSHEl8WCAsoVeU",
+	"+bAL8kmEBVWbLVG0aCsj9vhgnoNuOEFQSB+Ea9R/78ZpK63ixY10wCzh9i2N4dRd1d8sZDHUdBgEaS+T",
+	"F7Ingkm8oyHXSBpkLKOPEZzZCaIRp93FvOlcBzAouJqcHtGjXzDgKEPwiZwvjfD44kLWYlfVWdpOLVgs",
+	"dJClgQDGZPoF+BM+TLow7SF1M2l7Y1t47/bwwqftYvr8HT7SQqp3ZM65fk+qytSBOcXCJdPjoql9kjWR",
+	"LVOBfuqBCsPvo276kMKLDB4cWhIspJUFKe5EEYczioKSpmGS/vnkkKSLVLdkHJq0WXGQ7rzORhyOiy68",
+	"JNXEtZ10CzWrMm+MTjwfRCzUhS+xm8mfw+PAlZv4zmDL7vBYT7Oe08gvklbsWp2eDst+h6Xc80FLgt8H",
+	"B//3ECIjvfWL2+qeK93sqX33wu8/uOi2ZvXmGmQoMbs/Tp4d1/RWCCW1yZtpzeWKCMpLaN3ZuphzGwvF",
+	"8haKDWY5lqmZzEt4KvK+GZau018Hb2sa7KVnf3lHdPTDPpTUR4MFcd02nex1PzU/mMozixaB9BPJ/pW/",
+	"u2KJoCNqS5U0OVjGThvr9BlJoePIkLK0+bpbgyISRpwJ4+k4lKAvQ1DnOdHcniHm5ZthlYNfhBUJYweu",
+	"amm9SWE6KW5zAVyGtUlpLrlpSHs0xbJdYuDIDryoAYw5ckp9EWpPtS9FndxYtGKsPa6tZ8w/B95WO9p5",
+	"PQOtPdzg1cQC7d8LQp57VtpDaNKVnccf08NGs9b1yuekGYyWxp2/+4OzMowLcSwv5C/0lrArTyXIadef",
+	"rkn05jd6r/8Vs3W+njiehuGXmo+jJSUdYztFB8xyZGU5KQjdqeyvX5vnwkLJ9DDu3bzZRathRIYGj2mn",
+	"Wp+7ETHeh+0eeMrfCLFTIW4yaH5ioJp5kBZH+qhZH/AihIDhWgy6lJSU/Xa8k90tzLiYoPYY/H7OTe1K",
+	"RRs3tSsEXUBt/x79NxHcAiUZj5Eb0DzhXnEC5JS4+E0Pso8X0topBbeYSsWzb4xcNd5+5Zrvx8TPREZ2",
+	"q2VE737vO+fMtHM4QwEkG8UjlQ9VuJLzlUk6LSHflCPMjNPSZXqFy2QjOWX6h4R2n217KZthZkGLYPLm",
+	"He2Eg7tsm3CdMY07CtkJP0VwrOG3CIh1JsYQZWct6BmtkdE/vbfev0T3XIs+1BR5eO9pdCs/i7wkTZ/G",
+	"F4eLdmPt4mN0n6NfpmuR6b1EB2j2dtnRVlJ68vlyYVxRq1Mxszd8GlMFTtXDvd1hCd2rvH/NF8OMU4MX",
+	"ZJYUo4r8MT8xqIEXTbt+LO2PLKQB0Zz+VasmvqvoLvTlA69P9bIeqcybm/m2wKPRe/PVdseFuiayrlR2",
+	"JLkiJ5C4o3WIp852Go/pRc7foLYZwvVtHZwXHhstcraUnFUPsOS1CraqNNiI3yCy3amDzVI0fSL05Q7e",
+	"KAOBGKisH8vPPVEOEReCFMkgvFkpR4OFnC0FabqZb1qrakgHwxG4rgrLxhwxIGLSmDEyrAomB2dcWM2B",
+	"urYqg9mEf9n9xOW/a6mg4ODnxZnTrjLgXtJ7GufWfrRJXNPRKEF2mJ6+LbopM37vrudp2JhwJV00r/mK",
+	"01jL6hJbgDYAkTEwV+B6hXgD9Fr40++cXKHSAoiqNBmS7bcOs8kRvkW/PtqpKaXxQPRT5lqftE+OEQk+",
+	"B3fGJgAlegZSyzsGGUDGtAvg/TUQEU2+USoATqdcY2atj8U2P0FpxmglxlmagMYgek5ee3HOUotERLm3",
+	"zVvupvupO6Wu/mKqlmOsdmOsyiID3y74qvTWdgAx1C2l6CwyVFnhAdy5IguQFx5zNwfX9cILV2F0juuI",
+	"BLuyvU9yDOLcdPC+ygUnYGbOd0aXqnTb3GlQeTmUgSOvD4xc6HPMrMyV4C7GVcX3mBWkgbfab3hFkiPD",
+	"mkpx7L1Jd1RcnozpN+ndg4gYSY8cA0jBH3LyJl33qNN6NWxGmAfl6mkM5ptDzcE4NQIp+U6l0Etrd7P1",
+	"htjsoXbTRvxV7oha8/pMhfBb7pqdnMKl8at1kNhtGPOQ2NfPQSZzVvtQ2OGdqkXUn+1+jri0C9xt3HWs",
+	"7R7OryLFTXyCpptuFo4iptvMfslhj0I5/V3ThjMVGcH4KOK7nQjL3e+D0q1dDjTXaW9MqyYyQPJMr6Wb",
+	"OEYnu1FPXl05Q2d3jzTA8kc45cuavEsDBDsxHt4J3T+nLFDN96kHEbrnq1M53P4QYQBPAvVncxlzK21S",
+	"bcOW48N64dHA8XwfKYrb9QDt/Z9yaymPVFQjYMpNgckeM2WzOnHpyk1cHu5vX7x/8uevfxfpFwz5i9M9",
+	"umHYaygwMc/9G+6eOPTyErMb5IaBWKiwIlK5aUWmc0tl12PipxHRqN7Oa5EZHZkDruhZB2OPvHNxRpuK",
+	"Kv1/zw2Fxs0Jz12aUtV7kmr1k2BFnr/qPc8Vu7g4ECyqw3VSPK1RLxYhKLyGk5t6WcujPXYIRKWdFecy",
+	"z9ryNnMAGrOuU1BtbLyuutFxxHhr64rWCSwm6Ua15qHNbLbWoTEXmpyNuJvaUruDLuAivS1w5872OvBs",
+	"jY5l0dV8fY3fWRhGpnsQoE2fyy1sldXpx6wmrZqeymiCasNYetDJlN37VU1dvki6EvVQlIyRS2Ukr2W7",
+	"xeLwAHJeTlyf23ZCSczjcrJtJMnGiYe4OAuk4VgJ0/Ffjcg2r7+KO21Nsa8jlmXSsVOvLBBzxrHX91+Y",
+	"v2PadRZzxpnpY2gdimxfbmakes8O80ULRQO1lipSZByt488N5DyCqMziAlztKcnFJirTC9LYys5hgMa8",
+	"1pLBxml+jrDQm/zKzyjZKdObVBE10Ywkgy3uZF9TN9Jb39h2Phhs2Ia+x8LD6hfNci4XYQDCEFjkEFXy",
+	"63FQySkAu9Qy9kmuJbekSlmCrTNN7rajh/9qS2Cnz3KHksFcKPZ+Q76vDhE4ClJVOfGad6SqIs4vT9RP",
+	"MU1ay56u+EnCOswIK3DmTMsj042yBWFr0nZFYiMH4Sg0kX8rFlu8WXs4O2eqpWRbHmvZMSRq/hevBcvG",
+	"lDuZ95vZ0obcVC43gdCS/jZMbsQVLS/a7lWgQf5rBXgkWgPeVbRoUiX0ITboLktalqAqS7pm/wJ0hwor",
+	"ULy3pKRYj8K06hTGtFz4mqzU21rdT41BZr51ngm4wwe8rEgM1uY4Gy2pamnYYHuiBMHZPDVpiprcKkIs",
+	"ZJ2xx9fBJSBGMIULFdmtBiEoiggUAQAaK8keBppMaWTb9WC/MSloDvVI/82mkZdJyEcReH8LGuTWHIAP",
+	"cnsYJApc4PmQhZKWpj2ruZZtQ0TXhFgStTAlnlR+gZ4vJa9q00sLM9ux2eLt+ijMff+UeSpFoboZglwH",
+	"b8YdEQUZ6HLBV+oFZve9c94F/Wx0t2VaYUI/9WkLmHqsRFusig2Ca0xTgDNi/vENYoRCbWMTZmFcIH1s",
+	"XF6xdZZ+gZ5XldWnAHRW35TlwsC52b8YKg7J4vwHUxrp2TXOVrf7KqDa8VsiXIZoWKZmpY+H08H/HFaU",
+	"yvFPxxOoYW9bDaVReO1U4xx15XqFzXAETa0nfe0TCxudPssFrdMSFrBRLQiByexw9oLl7T2vq1ILXLTD",
+	"Ui70cbFNsc3wPREEaaUnUGWun8jJ3Lqy40O6u/5CKEQYwMEwWVLmifCOMZLShCcVgOQ0FfDBmXKV3TRW",
+	"qhdN49hJwcFVCv9GIO2/nuRf/f5OFrE3vch6X+DiJpcyd7uK0MR/sBvePWF/5XtzUrZcHxKAagCA8o2+",
+	"wwVBa3pL2AKB3URKremsMCg8Xz5dPH36NBHN8Q3Zz8SbsRGcSdC6+bg0piB3FJ3mDVcWljN3+nnWRKYG",
+	"r4dHpkvOVFs+yM+PeBjfNH3Fz4ZukJfvZCY0kv+d4NT3O/oNN8KWGjTYAPEuQeY9cypXCyzE8Jb+Mig5",
+	"HYj4W5amoOXv5mijqZyAUierKEv9cPeTnwvuLXzR7FgiPWYUoyXK9pTe5Fkyf7r9tsfzmZ0MJ6rE7JJn",
+	"rTEjTDW7RsgLjHg3u551fJvmhJfa0zhx+hL8TmdrzDZRWzIHJiOjnW7CwYzDWhjKlLP72550J8cXHZw+",
+	"DMnXGTIMZfeJEVS6zGqSyTf21RHllYCM7cJMuDebYpV8jk6VujSrm+1RuZTnBY2z8rCM4MYt/J2Ok1HO",
+	"03/leSAJQ/N8uyPM1LucRPkcZae14DKna0GeNVCRVV5l9SkS548LQkwDayVGHWDtboOtQh01NjTJ56AI",
+	"xPOFYq1hAUT3L5yXkYiyGfDKY/pAU54J5cq0WUiWd9FUr1N4g2apbq3PdZiDb8MkZp8iyfZZPVJG+bVm",
+	"DnDyNJpnNxlxkjjjaJJDl3BUiW2i1WBdNgzSyTD0FF3Yws7qu6w74NNR57M7XQ8mWag57scmC+kXpYKi",
+	"5sSao1232nBBwsmblBP5Bz8XquMEuaJHwFiMX0FjeXhphmP8PPZ1ps65tIfV1hU0RF3YPmQ9QAr7CgMz",
+	"MYrS63Hj3KM2iJ5Yby44d025gfHsQkik4vwGsq4Er9ebcGFk9sGMAlTnnk092+eu0UZ2AzMHWrzHVEm0",
+	"4gJi0rud4Lf6r1RtArFo+3P6gp/bJ4JNQvI0izGBssGslNH71EbjobyuqcL8jUTwVPCKzRMDOyxltJzb",
+	"/PgmJinMz+/DiRXSNt4K4Z+YTiXJdaMtUJMJBprnHU5TXyslvU7vrc9WmoZcLSdEWdP2UpnZGGESNahJ",
+	"+woGsL8+de8Av0LMIsCauY6sv1FxZ6ncE0XEFmEJTm6FZbgu88Q9dUxuTVb6IyTjhKq3VQ7OplcgcSS0",
+	"aoOilZaI6q45Hu7YsnMJB+EaiAw5uRaElFcissKaKfwhXIo2cDaZlr9tVxSzYo96zeTc/D312X1o6t7R",
+	"0q8k5wXnLknRFBW7fEsrd7oJl0aGwp9gQeGcyROpdsEcuEGJaeGKSFlrlUyY6G5b9YPnBb82Sxgmkki6",
+	"Zk8oM7ggfIX2G76196fZYsQZgPslIDKeQNRGd+meEG310ToLou1VhRkj5Qg4TpvIORnULAVOcIrpQddk",
+	"BXGYShLoQJF0hVImlagLvX1ykBf49Pi4aUtgZ8C2CW5/CBUvpLN9I6wn91BzI5ENRM/keEmmWxl3OpPG",
+	"88mC+ZpqQ6i4joSAw1Py3TB5bQo9K89znvhb0t4bndLx8fN6BIjp5IFLLyQyI+O4lS1c6TQIc9f7MHly",
+	"/ErvvkK/spU9jJgu0lCk8Y3BCtHCWCt5tisziOCdgexJkkZnzFTt9cGpKpNO2KxFEiUbcKE9+wbMSl6D",
+	"GYKZbZdrht4QsnPt3RXaYJmMShWtvRoDUk2iWFPHOrnHkRSFKFixX83qT2MxWr/a226AT9ZW7Y4IVJAm",
+	"l1zhD6jgZRpycmqRVFSeTImToOd2iEnqgEhjOKP2iEdlzAzxgkHnztAJMfhKRoIbZoAf3OiS7HsubONG",
+	"OCcbfAu56CTsWcot7qZVlbWcsejOlJi07sMsTOcs9L47CCPNgN6Ie5QJzgrKNMI2LIbfBR0/gNsG9Q6Y",
+	"lW3XMM1BEpTVhZYGey4iXq2TFbVG60W3XN4PMHbYC38bA6bds9eOAN0tfkcUXLbgaTH3ccUZWZiKXTAR",
+	"glt7B9jVrhFc1iOSiOxHVNZwVQs2C43rwaA9eOCivdRvIsii17ZPnzz7AFoeEOOd8osgb0AlzAkREU5Z",
+	"gpwVrU2vQYaMQ3vz95AuphSBAGSD0w3GkcgbH5arG2oOTHM3eieiiQEbyW1Fl5UZjmaTQWFbPN3UQvPG",
+	"49a3nuwxsVenV9TUyCJf9IeR2H39Y6Bs+Jwc1ZKuBLnN74GVZ8Fbb0Y0kZxk3hAyAwe2RVfqO2pP3dkp",
+	"E1Q8ExxqjwUboK1O1PsOYzjSPzNeSlvzdm9fJo34owCpA7EM41eEEaC24KZj1GCdpnluhjMdxp+ii3+O",
+	"Zy6zw0DrQE/3izmve2AiHS/eMA3PadLD2qYVFmCwG7ukY5I4pzvjJvxv2o/hqmq7pf+c4CKMNWybmFBT",
+	"0XiSOeWljM3wWU7gBGdDAi9QF1o4CyH4NKGO08bKTAFQbgVNLBaZlbIZD9P1PL25wLYkExTb8/8OWgUm",
+	"lRnkwNcOvcYBx/KJ8GD3/J0iu7BRWDNpwQbSOTgPGseOzjyxP46pxVbFnnyJScA5Mu8xgEMb6GS+toqf",
+	"12/eS9EwF30489FBOSY48T301fZKGfCSj7PREfcdAN0WSbYhkHdm2nu9lQ1ttNpxVMM+DgTWXZxxReWk",
+	"GLCNUy3gBBu933nMdzb3Kjo6WTGvb3TrbAj9Oi41Z3YWPskRChycLtuHj8jgJLnj0J6doTUJRB5lxIeT",
+	"EtwcjZPkHf7Yyuez5X/MwjwabXgev8sHXb4bIdake7U5HGNAQm9rteYWLyMLhzNuR7QHd+gOtl1nm7Cb",
+	"yelcEyURXSGtJGsrywbalgDakAhI0HRRGIF0uvr2+87blgdTOnU+sKnYqZ/CfjKrCRJsz94bWz4HdgV/",
+	"cMgpiO9J6xVEvBaSVLdEInAhIUH03Uds9HaBlgQgozStwBwfJtkusaQ5ro4o3qrIc4TmeDT6ZDA+LWEd",
+	"cbAA88LQjjdt5s6KdRzdljlBhy71/18iuMmPwja5uO+78M/R+SMDmZXgrE24D5OnAfw5Vb1HXlXf3SKx",
+	"T6L/vQloFoPi0PBGQsMU+WO+x7XtXhbwG7h5GIQyLKFEgbv+XloUbbDJeHdOk+TahHgbtFhnsR+JoCtK",
+	"ylB7Ma42lK2hnE3hG8IQX60gunYgJ2s6lqUweQg1p/i2qDNMzuuaxd5za/fwLC0Im5d767dTt7vXUne0",
+	"xcYVEXB4WXaF+oqua5HjSdpgEXT6rATfnsWDZ3Hqwq7VHBarXU+OXPsFluaeXzRb1tohUX38igjKy2w7",
+	"g6lNNq6jeSo+ibRqpGNsgmbeoZh+SFttXaxGUK4ACjJSyhWzHYLbEDQN9Czi+zOrJOZUGzRiGWlFppNl",
+	"L00nDr4jrJdrH/WxR/YIXh3Yqvgm6XsoX/8IMfSfFmO7kAnkNcr7Mt8UjrqcsDtEoyEuPeiarjcK+mvh",
+	"Wm24yNMaoSt8DCZ/pWJtH9Y0zENRfZsz8p5uw9WXyIHKgZIASHpwQjkrjFFFoTvekjSIlpCKH6vErDJE",
+	"/jWvpuujzXIblbnxBcGX/G132xnnj1lFCycmqyPeZFYoS4XDzwAVvAsCNdOZR6N3+Db//nLHtcvceva2",
+	"K7ubAJTamkpbJEnB9W/lljIqlcCKizBXx05cZCPMdIJL3HDjUslYnNzgr/7wx+mv23HBz3ZC6Jl7uw20",
+	"HPk6Lxk/zLepSNlePllW1rNFwO4mO9nltG8d2a+7yGfOTTDmNcvo2/sO0/IFtEEIpZCG0y//yvdt9QCV",
+	"BuOblF6+q4E3bjJeIf7kUl5t+5SMFlZ5zpk+TLFNS7NJYHZ7PNxqHumLcSXIHBeLCZdFGxK2HuTEktzK",
+	"pizH0SuSAwqCbCkrk8CdHaZEsxrvaTundjHh3TNJWXke2+fItsxdQDWKPp8LkMNMEa1smKRfYo2FhS37",
+	"I1VpOQ5r/RdRZTJAcVWZX2XDlg5JQpJbIkJ+XRg/2mtxbLuh8cg5EtncDkwLeYfq7x5Y2CV5k4rQC5o7",
+	"vFJkO1v+Z7bGvKdummftjJILLTbiyTStSmzfkuZW8lJOu5syRlXr5DxV27lxN3Ks43semECHIUO5ovhA",
+	"gt27uamEhnY/3TloO7e5nSzcSKfRN1WSVCsHtzHh456ZLTrScByaektMS9N+haq2wzdct7jt763tLchM",
+	"s62gAhmZPUZzn3c71/GU225UtuVwoGOoIdkYi13XLDtUxG6+DeXdaZOzxAfEGdpvaLGBjXH9ESRRqiKI",
+	"qmd6L94yKKfT28PIhzC8xoP1ipc1eZHa4r5qe0mllQXZ8eGTk5zXYtkt/9g6iTNlGjomcLvhpud9ul18",
+	"S8sQJzoTYGY8bKLC06KhTZXdCpzSBKjfDK49cAZ8S8TsjuvGMZaxypzmMUcgQoxg712TgovymudG2HBZ",
+	"ai087IFbqYhkjvlim2YdQxEBnc3DEOHZrjQWD3pK8p/k8Go8GcM5giesffKfBsK/5yCzu+pnYDQ5GtYV",
+	"7Hq9201z2z1K3LlpVEfCtbXMdWzS1LUxPuY4AXPOmCJVFcF2aTQRiRSvoHhti2kFtRfaIqowW9d4HalF",
+	"PtfhhV1J7IgXQrEbrsuVxUpXQKB/sfELg6hgJqT/fCDKupf11ALNj45KToKcJHhDeO0QjD0prOZUU4L7",
+	"wrsdLWe8xVU92wfTQ6hMaXJgvjeRu2GpYyuJMsvlbPQktcqhaZwTTGcMpCwciw7u5QHAXMMbAD6ZbDjz",
+	"ymopiSodiTYLy4u6+76xIz/d2yzv3aZF67iYV7WYFepJVAIzEXLzsiDM7KPtampV8G1SS7JkSMYBbloP",
+	"KtZ90wsgx8sUveln96cJ5loZCFi/N6S+Pw62/RdpmnYurDG5xQf9d6YvlKfp+DW2X9p0n+57aJBj9nRe",
+	"2bCxqHJCl2OX28kdn0fdO80lYtbY8WyMekNtzP78ceActXFeYLbl1j9NasfDWOyYWmhBBlw6yrI+2E45",
+	"UIJh6vKJuPFwaKFXJMGyFia44MdVzce6LWjatV/X7DtTlPcgTd8B7mxww+p5d47zEiVhiGWlOo74Vudg",
+	"0vU9OHGnofv2CQLNka3I8PFHPPKRef+ASzK/LXjAOnI5M5KywtxYombgeNzikiyQ5NZhrTpduBFeY5pb",
+	"cZxVjuu5/gL+iUjxWN+zZZfuORhcvVfz/shGz4tZZAejlrTIj3EQVr7n37HynAGQdgvuMwQyko84t35Q",
+	"UKUIi6cVALDtmhNpghwmLrJAw4mbdvVUJgQ/7Dfb4EdDwW4DExMA0TzRURaa6FtbrGgV3VEZ59Pv4cVU",
+	"59V7nCCwOYxlRvZvFpqJxZ5+HsnbtD9HamJzQjKEKUEzNLIGC3+QME+riB80Kkr01RBZof4psjqLctGF",
+	"rLD5ONnQF1k3z5ZIiddhabHtOry85efeV+cLa3n3URYqxBE6ZQhuwEqfgaJlxJalfMMdHW5f+CejJYjl",
+	"PkuFTtTN8bfhm9gRza/jzzlj8/j8bHyTqPUMdJ0+wfqUCm1um5k3y+UO0GUIVxXfS8QdclMaJmWXXi7x",
+	"Kdr4ZPgDLTMylSjkHsDLgvtAqirf8AugUgdTUl2Oyxlwl4+E74T3GAbXRGN8ycuDQbjcYIkKzlZUbCHd",
+	"LSrEeWNdmHxNi2bXzGzSjprwdTmf3BQucXKmejreehwP3SazuARPm/gZzfN8R1g5xy4PJCd/FcWnjmS2",
+	"GsTB/JDwNHq1DYl12HqkzcRJO0UsLvYpfvKoD8UKhj0+OMyAIVKAiDZOdehN56zfiorELe6kJ3ZIXdAd",
+	"tQZtLoLViKU1gtkgeL2sYv0fD8kC2tChnb9PDg+Cw9117rN+wR1sS5hYcgZCyWjmmGkDUuKD7QzCA6lk",
+	"NonMKTvhtDG+3WEWAT3Rwnddx9O8xwPAWx5+TKti8rl6axN9h+bxFrMDIk8a0D2IcUB6GmWARMcIsjg6",
+	"YZwD9+TkRzqfMCVfoFYouo1AKGQbF6RnW+hbThKSZVeYZoCTq7E9A5PX4hdMDQU64bsqI3xqCg9D/pum",
+	"JDHxeW7jj7lly22Snce4lhFbRu8lfprYnoHz8hmzt+kDngoec6gVn1OPHgXKjKRIrMJ/3xFRkAzvSL/u",
+	"28zFfhk+074zuGC6Zq9YdoQztfIvo6AvUoHWvCE4+3opFVV1dj5lTun/jMS6SGR1djk/RFZ7yXGdEv/x",
+	"zfmOldndv4BilNFtvb149uW0E4BPziFfc51DpSn7aDYN3PYn7LvR8L/1Gs5lK3jTTYoIGMVpY9PCcjkx",
+	"yD1O+7RLAc0L0NncTv2RdqWJZf9u+//Kq1nm0oabuioXLra61782pjiJsn+VVO5qZbEuN5St/2W7ZwYj",
+	"whWNVb/PzWuBGdoXjwZy3/V6N5+kpIbXblMzm+raerWhIqzXY8sZpNLKFWdQGuc8Pa6ZnnEHAQpdyUlY",
+	"GaZMH+eKqJinNi6z1T9CnVJfKVD7lg4aycIIMK7anqlafbflFsMv8qDG973rCqJ/Dj3Yj08aX4GV/Z7+",
+	"Y9nSTt9+rrMPLc2meOTBwEsOsIePSZbuIEnn9g8uY5aTu5umvCqp3peYziAV7qNWTr1qAKc89LFEpHpz",
+	"OU59ohbrrocgxrfWNLfjG7dID5/ILnKMerNCbKbm7HklA7B7b9WGCA/9rAG9tE+hJak4W0vbonSmKzLg",
+	"i7TvT8yVsaOv09tS2ydCDcNqAYt2IxZQecyhXeC2004PEhOlwofkvMMXmN08N+8Ndmc3pRw5PYxt8Ufg",
+	"ZTYVYopJ0/s4Ghiib22YYMpJHHDFh996wgbX3rXrL3sxfglPl4q9Xf3Qg3jyZI9rPJwvuBvdN1RNaIPp",
+	"33ajMv537Yir1hieojVh5XApHXFNyPdDkR0MtWjhdE0KQncRxS2uykB7TT9C1W1oG/gYKD9Z4r2VL18H",
+	"GqHbQLz3kj8+naEnufqdlPMAPY/eupqPqd39HKAKXQpbfHhp5hFrhScI3FhyxHuoByEndbRc54M7zuJK",
+	"JKI2J4fDGBk5zmdTrU/bUYSz9xvyfXUIE2CmGr+44A3Vjr0DdvjwnqdcPG0kL+2mBaSfK8CfCfemepl4",
+	"4yn84VUSEFLNFP4QU62PyEWxZlIbonPoxD3zyEy0nUd7wXqir2NndTLuDCXa0K1/Y7SHoXMrdW7b4RXX",
+	"uxY7/eca6epdYx2dpWfutbpWI0RDmvV7vKzmlaQZv/pxRWSZFiFMNlg6u7jYC27CqFOlo8ZQNMNddCC+",
+	"NflV4HHQwrbYKVAtsY9YfuGsleGiWjZvC5yiWSop6PTHZipnQs4XY+059aO1yms6modUD/HgMsGWLdo+",
+	"kT1s+maS/QzcMkYDJ1GzMKfcBPTV/vc3L1+jP3z99A8u1VFCA2/5TbBTAFIbLgnCykaXbaMB6BuAPwxT",
+	"qYr0juKp1lDjSxl0q4ebnnFQXyIXfaoeAluQIVSADoDHMaWijfvjupxhRf849WeggKT6nMQcjEHrkoki",
+	"erzHH7IDhRmFMBGOi5M5P6owPL92fsHlcoWr7Mq6quJ7zKzyldXOPOeJpg43cbwFs07D7TcNTIL3dd0k",
+	"LJ2hCciRnRYcsHnbJcwjRr9labOUOMT23z2QgSwhXTNIWC2JkdKX3738Dl2Tgm+3hJWQbYK+egq2jpa+",
+	"gFbcoognBmFYUnsOX0aFlvgjESUtulDd2hQAJYmqDYQ7ea1s4useU6U/EwpyzWvgdIJCxtC6fjITbTwS",
+	"uZptFlblgdciXO4NtrfpS+sVKPxGIlULlhDycWAU5gtTC50bu0np3pajqHc2/9jQzU/4kH3+9viAFHeZ",
+	"cxitKBx1m1Bu6xNpVaEl5zfw14rgWwKN1wPtkzi/CWd4VXhJqoycRWhALoNlcAfLJqY3fI9bNpj1Q6Cp",
+	"xWTYmLNLk14MK3GzGO42oD4VtaDq8E7T0kI2t3mPVE+24PyGNlLl2UWF1xwMbUfnHf0b0YQGH+OKh92k",
+	"BWdK4EKhJVF7Qhhaak4gwqbWiVsivkD/2yAJUCIXyHg0DFgq3NkmR640lwEyGyCNKozRjlOmDDqPe/Fe",
+	"UIOZR7YISwfcUxqkHwBjVfwL9N0tEQcH7QoNpXe7ihYgtS9tIf5//Vty9gV6jgD+m5WowEJQPTl0Qw5t",
+	"GaztTAnRlD0tTMxa/6txFVFV6S177bawEYcXXzpAT7yjF88uvv7i6Rdfg9tBbYAql3hHL20UR//bhjma",
+	"fMZX5cWzi78Q5QIy0J5+x5mNv3z19KnrEucKV711/tsGmsyJnnQeuZjPxz5k0MW3nJEvTBxhhesqakI2",
+	"c7ts8BUgY3i7xVofvHjLyG8k4nvWAZHEawk3lv3+z/oZf18u/dyzHZeBHTINNK5alPcdFnhLFEjTf4Yn",
+	"2w65BEb/uWkI+YKXh5Nt6xuyb+b1sXuwlajJxzNS1KU6n5GiZuMRbwjraBWk7OLiwxOLKXFK9IYBw0i6",
+	"Zk94rZ5o0/nQtD8P8847umZva/VdO3Q++5yJkH4XgjMS8zuLYG2vChN4cJS9X4J20kPDdNQ6vpdG+pBk",
+	"QD958o7lwB2xjyYA2m84gqAVZb5UqLC9Ku+fgy4JG7lJvmPlr4CJykfKQu/xDQHwRrdUtMTFzX0yjhy5",
+	"OPAtafWyh8MoLzdYqI42d3d8ohnhrDLG9DWG6L8WN7hRJW32ExiD0ucYSVS96/FLl/oe0YWgt9ZbGNE0",
+	"IQ/NDHtQVLetCg/3csOcm+x/I2RnbP495HnUTJES2TS/knOxMP2TmMmTsFVeigM3+MxgBIR1fnkM0QiO",
+	"IS9c/mKK6z+O2mcxjgBbW5t7raXd1Op36bPw9nrgyxkt4Din6ukWdkbiPjcE9ckZIVmcNpcllQUeMxG/",
+	"NQOOOrqLO6Tn6SWEzTx9ZKLBqgwDFkJ4b5JeZxz9JWY3lwbedeQq0F+GZFmTeXH6y2BbV4rusFCXmn+e",
+	"lFjh7r73yxf7aI1tA37KMITLJlLMPw6diSdnlvQkZLOvw0mem5egK4ohP/rtDlP2xdOnX/3O1fFKcEVX",
+	"HXPGR5bzWKtVOHu8tSKq2MQ563v983PLf/fijXjARHoub9reNSbgJi215FyaQIrWkyYaG7vlX8C41zZA",
+	"eTaR6X/mjBv5kwW225nOghbxfsnr9abjmHXpVR8XI4ZQO+cHpRV703pk995VhRmSfEtM2yCfeIjXYA5h",
+	"ZBg7RMyg+Rwzi8xrJkzhFy7P8aFR39SePS7q/ySoIsYiskgTBWa2H7JYmyDYTBvYvOHJDbVNPeMUN71b",
+	"/2YKwx6W/8NO61FSHUOXSn3ADamgHxmBalsym+gVplvPnNK6zpN6F6f/X+gt+fvupX7sfozexf3ymF74",
+	"PfhhX+KdAiyVM3KZJi2qrb+FSlSRlb1OgEt8FnNALH0ucz7XOIPtqdqUAu/jHPaTHfGZxx4hjzniOqbS",
+	"ZtUKCwOwLNGa81KiDb4lgBiZwHIDd7/HerykbP3EwJibvMSYgv8Shl65kWGm+09tWpFYrvNwAON8N5Xf",
+	"ek4XXm9R57YoXGfMps8WiI4G7tvVJmNmNBfXZLPrrGmp7JGxQUeLke97gW1TmDNtpfnAXeygXS0kRpVE",
+	"Gvd2VQXu91Gz7GWDtPWA9DMzp0cZqLD5MPt8MqapabwWJvMwLsFgxFnFCXzhjJsIZbB1sdGSg+BigwBV",
+	"AjFCSomwje74W1hxfgNHodknaL+TJvJhaJ7I95Dm52sWoRdbdNaHGQqCA3tn1wj2eyS3l8QCrhPWXi4C",
+	"zpRRGCBdc0+YGqQNBO6TkqyIEDbYG+OOb5tBSYzRwKCEL/67vffbuZ/TDYWFqVCXO0FwiQoulSUE5PXW",
+	"BC0PCKNSk87VSkBfcVEzmXOdXXE5Ro57Db3bWZm2+I/N0cilxU5NJ/XU/RbPxAmcz9ZorFnJ4wbj31nJ",
+	"p87rAzIYf83xVv8QDziiL3vnMwBktNjoZpjmLzi/+bbtDvk5Hcf4vTm/Oa/9/gJKbpBrzDkzzt5S+HLX",
+	"tpKMiH8z4DhiR9QuSB4wVYTtBg+Kuh5l4pb9uOvkeX6tzrGMVelGErRCbJKSixVnkV97MpZbmYHQO2+h",
+	"DlCGlFNHfIxIl7sNV1xe/kJZST6M0uxKj7y3OzvwGZjyuEvvOC6gW7wml/9Xl/iTCTvnzMIDaq0F3m2M",
+	"y+4YylvQirg4vzYD7ves3q9//37y8c6vG2g93Bf0XCCMjGfDWuhYOukCED7VCfSHjo3wZCUIGTcUvheE",
+	"fGa6x8Z0UA1AdgqzgkBISRDSBson82ACwaOSczGqbHBbPnI2c46Lu0gCC+TUmyoLruxZXXiF9xJhxnjN",
+	"ClJO3g4Cr9S4j82MOOcmmi+cU2EySTiNM2RJKFsj2wQ2K5nub4TsYL4Py5zVM3q8pSVNMNI1+52kXyB/",
+	"rs/zacZKmNS/eksFlnVmCyWTZDHyJNeOHHEsf92VI7Dwd4Q81uIRYIhBwUjSUV/ZrgDB8/19MDUy5IH6",
+	"z71mjyRl+38PnWHvMNFf7x7C7GASnJcHyAwyR0bbFHrnRoPAGyoVF4fLX2zzwI9JAvmv5qkkkex3JUyg",
+	"XbCn6FzBMN4e6azC3W3RudXSDd7tiK1MwKjkRb0lTC1s9EERqUzrxXEucLDsUYLDgHNul/7Aj3fhXaUS",
+	"bUhVLtB+c1ggSbUVtN8Qpv/AJWnxyuxmmb3p7VV7L7qGR+FL8TVdwd59ila0QR5/lHehLZuCXk6Ir1YB",
+	"fhlPvFwES6xsAsYTqbAYRbp6ZQa+g3FJd6fmjTLr/txS1vRBuFvR2Vnd2YMtbZqMttiXvFYLfY+CDS/5",
+	"lkD7hA2WBquOAELdRNZM86dpEibmzCzJiouJXKqT2y5JGo8jlgWIvCu9x23fAjGyD15yHl3iboTDqyZL",
+	"7eH4Eeyc7sWTcBd57fYb/tG7IQdS6mMXP10BgTo8cZd0u+Ni5EJ+Bb/HD9/nevQjRAHs7TWRmjfuUBZc",
+	"E1y27beh7lyi3/79xWv01Rdf/u4YbjIaGSnHBPkbN+buCiEiGRp5BlHszUP8UrexXSdSwYUghTLO7dB0",
+	"yIeCQIeQu7yzRhVSR6lz6xTQ11Pa1gSelLN2Oa4EwaXJ0tUaRVP2gU3Foumhk6hjXO5oRRIUjStanTXj",
+	"3f/MHdz7hhkZIWWT7G4zZ8GG0z9u+S0kW6oN2UpS3ZL0LU3Ms/qsPAST3+8oS4ohor8HxW+yV8s9Rl1B",
+	"KoLH0y5gwBmVhGNlmLxrytotcUAm57zL4UPolgi6oqR0stNUBVm7OwHBJM/iTgtDRY/7rz0Q5Wy4u8iY",
+	"c3dh08dni1WxST27jdvNpDDEz/Bz+P176hpffHLeN7MBj9aGNMtDGJUUWiqxguTU3CdKg0v7wAifmQH3",
+	"KhrumdFgB3D1eFnNkNhX5Pv12fPgHobsBmX+I7iq+udPmNUs2MNjdYsBxgP4naF5BuMKQYeib2wDD2mQ",
+	"yDAtj8N6iPBdstnzqYON3Af/6S/flWUF3AB5Qk31ycJrG2RSHAVVJFtrsz6jMeRoGPAJy7hH7/w3FAaR",
+	"Bvb7qWXZhlcjWWp/5VX5CXOXXv6jzFC90tpYLy5v4rWWQ04bovfrt/A6yf9qemw/Ts8BLO4uEH9WtCJI",
+	"4oP1/3r0RQW0OpAL6HSGMCP77Otph3dktJDhCgb8CqjIC0XUE6k5eHt09dx7t/EAPKZ10BuyUydJp3Fv",
+	"jlFzBgnlSCX8FZbS2aufbfVHqF1oAgMfYbvSPhIONLxwaT2nVj2gleJoYEH//gmrH9em1+SjZT9D4I4g",
+	"U7wT4z01yyl8Q54scXHzpC3qm+rGUNw8b8d+do0/NiZ8Cza65xhHeI2pV1ZsOIWU53CYt/w4GWZ1zGhD",
+	"fp+7zTwmJvzBJEpbJmjCuAi3kV3OLGeeMZx7ecvpiDfgR07LT/o6fuTs188iQJodjryCXSZk1N6HAee0",
+	"uRXZvsHb8/Y9gbw/vRK0PAyqyFJAdfUsH1ZilCJbL8Ph8bi+DK8zIBe0OSgMvi5VUwBzUy1NgAEufyl4",
+	"ST5OsXyS/NRverAQ4D0GOVMw2dDJ9u6vqiap9obsoIFAkGoNRf7Na8HGsXr/lx3ycOtKxojgZn9m0Wb3",
+	"MV49MiiRtE8kJYoZ0+LROXs9i+l8+WEVKddEDENDA4JUdEtH2y0R9doMeUi3kJnSY4Z1N3SBIDGk9qGK",
+	"3JLKtsk3/zj2XjKfuCw4W1Exli9jBjxYNriqcPHoSmTtpjs+UJ06SlJJYvWTchLfv7X1EhkiNYGlYYhH",
+	"dsIbrmLnDcbRYmMyQZrkbOyUTr5yhDfJIxVRaIelHFNqJltKvt0R5hpKJig1kJKX2B/gaXrfgaLiEsq8",
+	"RuBvF5NVX0dXeVGjbB/9nqVrRXj8mw6neMtK8JOsa6K9wB0bFS3rnhtYDcExauWtQYQpMENS0aqCMhnE",
+	"GViIXpUUFgQZzh6Fg4KXX8LAsfxULknkoN5r2h6XlK3vKXEPvn3evFFNTO7zAEerWkCXf+j5sWgFNRdo",
+	"ydUmG8Kppb9ezXSGqBn3mZ7zczDhO5ag7V265gnHVBB9O4/FoXn8Rv18UM8KvwoNryxxtU3UHtvsMwnm",
+	"VZzKP+ifn68xZadqj/57/Z9zOTG1qYirqq9Y6vkvEOP7OW77RQgQmXHlwFnCG/cdU0S8gVEPq/YTpnQv",
+	"p8N8+qwhG9h1QCcubwGaWG7obqePiSFYFvz1YnBYLNUvBcHlmGTE5dko/wlDgzT8c8eoICWROyNZyluQ",
+	"J0FYkCPYKcUdHGOoX7s/2K7rvNGSPGkQpU9GL+Vjzv/ndJQHi9lnOGLQeGvG2dcayhP4facm/VbXblwu",
+	"PNDdO4rO7QdptuIOID4t+cpeY2UuXEKwIltTyIapsi1nWahWJJB1bpXzMcKbEb9yaD9YxV0D+5mtiwdm",
+	"J3sDvJKyJm+tC/jhKO8wo0cZ94MND5bCJ1mxZtBlsZmEzIQtfLnJgM3MRVv7/V1LRX9FZ3cpYYaW1lFI",
+	"SrQSfOuJxoWt7oEE4bUgpITmlV5DE0Mo4zCGVjFlD3Rp4I2ypK2IUqauatRpCJvx2ow9ZePCnbAMc/dt",
+	"C+/v0L+t1ZrfhaNyzYlEvFaIQ6a56xFCJaJaLpQLk+qkNg38nct4gr5DPcdOjIVSI7tHyP0pUMUHpqvf",
+	"I2vpL98hypthKIfy5gkkC7MILkLAxpC1NhCpSuEorffZUMa4FveTHXjGHbWfsFrjHXVg0hvg9F7nME3Z",
+	"uBSPR+QY/todHkYhvguUNMPz3SRRv9NDGo+3MFYGty+OYgW/n0B4/jr9Hmb5j1I5f8MV6RQg/kYiXNww",
+	"vodEyz6aYo7Gng2Sdo9SYXH/tt+3pKCScvYo2czDSDOiCy/1P6mSCLhHc12tNlxQdViYZqdtwhjMIb/r",
+	"ZJ8NC8wKUo1kp8Dvn6yQe5zOXUPUlu/4Cu0hP5FxkwDV8QUK5+ErjxZ6hn1HuA1+/2S5zXo2YI8eZ547",
+	"ZtbCNZz3DQg7ggX4mW+J0LJeahvlcDSvjXdqtlC3n2ivZr3ue7lS9Yef20r6O0C6bSAgIaBRUXai3s19",
+	"XnM9qHaC77gcLzVz6E9u6H2xX3fjn3tVdYyrRuSjA1GxXhV6Zyczu7uf+QvnpXRlLU0fd8YNLGLQlcQV",
+	"uTiqG8cVEaggTLnOEebO++2XT//P3xmtiiG85TWLrlNusCAPJiho+wVY7rnDTl8ryIFuzGzIrpT4kBT3",
+	"81r/NX7t2AGJebPv6FyEOODGtFs9efMZQVQt2MXDdNxYOtwFQl0TarbgqQQpXpULZOTpRJZ9n8O2mFby",
+	"8hfKSvJh1OH2A6bV/bJZ9zMw43E2e6Bgdye7tpEmnhdUkxFXSxrxL8HLPYJriln59paIMCM8IHvjAfDL",
+	"wzInNOUQNtyidTMfrWmFaXUCW3UaFPGza+7RuuZikIjWX9IBRET7DUdbfEBreksiQYZcg2JXriZDRVfl",
+	"6kEpSckpA8k8YXfhQVxN7xvNF24n2eosa6JkbmwpDfTys4B5tALGgl46kRJy7y/akLNMiTnnyhhJWDmG",
+	"BMLKT9YRqxf/KNnuPQE/D/Ey2JYHq0YJ00NzTyVJVJ6ClWJ9NvuwrSavsv9nW31yAOFnuZhsoc7oXdSg",
+	"RY5ittsxZ+R1940f7yIlikKB95K04Jragui3BWqBNAe7del8EU9EzUa3zo67rllavm1ZkxeHY5JtY/oY",
+	"PrxlDzWJ19+ls/swkaiZdS3tug7LEMEJ3403B74yI+6imuAKmvTeZSnBd7dEHBqzBpAw6JqhLuDsFJbl",
+	"87K0M39I1QRmSvdyr5tPv8O3Zw57lWXXLB2nX1djjMBEmfNw+UvF15R9TMYPO4b+YeURJpAqz/4ck2dn",
+	"AGAwC76m642Sj5SxHD7Z3sSEQFFEHY5BWN6Q0tgptrf4iThu1Ez5jpWfDqfdTzbSHbHYd9CIniBcFLw2",
+	"0dqOKINeevJEPLXDUu65GAU1kFoNtsM+Aeb6C70lrFnw4+QxvcZGPEHrM7NcEFu81w75CPYS5i6YyHP7",
+	"hATXo74bjdPOXI2Ot7b4gEo+n50E5aWcAI27glEPTcXWU3psyYsAFofRljO1cWlES85v5JEEvsTyZiRH",
+	"Ud48WBK/3RHWOLYeUUq+vEGKGzgtTeQKS2WRHi31B81XpskebrviWOCGkF2cB/5GyO4zE9wtE7yGrs3u",
+	"uFvqdyGZjbFjOeWU3DCOQag3/DM33C032M5g3ukPwXM31u8pmeEX+OhoDttfMVubQtvp6Am8LVU7/NPd",
+	"+oPdOs7tC9a6mkTUSHfYEIkA/NhEXA2ujG3YOkT47YNw7zZccTkhvfWYz8B4pxAzsJNn5BBNLq3C6++s",
+	"Bd5trDvLJapnQWC1XCKwIuM9N66xeliomTChRybIfxJUQcYF+WDzLDRhpuR1K5/jnRRaXhjrb/NhRwpF",
+	"youz19pXdHdngAgAlQ3wNsSuD+DSlwdU4sMU3qAghfXBxTbt2oxIiqPunDsl2dsRbTxgxNvxIdgADsq8",
+	"KY3h/H95Ipj/jPekwK/dW+6x4Zlrvj8zOhRHJTWgKgtrK6rRrlijaqAguCRicDYuyYcdFyp6RL6Dnz+f",
+	"kvs9JdPcrMgHdVnI2weVNWRYDGGJMFJ4WZFTcO2Wsimgx+tm0FmlgPvI+W9CxpWPD1IauCUL/baHtiHt",
+	"PVn1lI5BfpYpChtRGF9wfnPtKscekM4IU7qX9Aq9I+d18r8jrLREhFriJXyxLWHNRsgd0DsZrq0h/SMj",
+	"ovn0nWGkIbPvruSQ85tpddUQqklthdrkUUGnH3jD1a8Cx/yhVVswg8Lk4BIB18uQgNijOEmwekyM/oBv",
+	"SDBJ8z5laH1PZ69mP+DyDjouI5txiUSd08I+5CXV1E0C1otn4v6KYfWua3YnoHqT9ArTIxnf7N6Ic78V",
+	"Tj8arJtHeM4bVDPIuvazuEjVrSyJnHmvEdHksb8sqSzwWB7Xt2bAZzZ7ZGxm6WrZzIeusfxTZlwvWSy3",
+	"ouPlAdc1+55W5JMraNI6m94bC99g2/OfShvcYcq+ePr0S/MJsMHSVIgs2lZWhkRkCSkqLPSV9ZoD9NGn",
+	"h4eo9dPyHqL8dyBR3uGD7e6qOes30nAaI7dEIEFwsSEmQXmJ2c2p+W66FvfzBfbY2I2w5vbiOYw1zU0K",
+	"35AnS1yM5Ba+xzfkBS5uZhvAn+XYQ2UsaN2lqe8BBpStlrTHRk3qQyvNE2OSSDifI/rQOzvkjLvqPnH6",
+	"XSVFLag6XDz758/96B+VUFpHSkSZ12CBNAWUW3xAN71eHW6/Bjt4CXHDJ90IS/T4fs9rVr7Ga87P5QiG",
+	"L9zDAblzUr4jCtU7hBEje2S21PgaAXZDE6Vb6JZGTc0ZT8awx97RNXt1LuLZlz960oUqW0cpwms1TpK3",
+	"tbq4gxbOYwvitZpYkcXuGA2yvmsGnZPi9iNv8Pa8vbjee5AlEi0PSOsbORXp7/Atedc2Nns4Hn83Kc+Z",
+	"+3hS7qzPvwWb4cJhHFE1lXnnMGYaJ00k+67hi8tfCl6SjymnIsmU0m87CvX15zs4emcPAjz30Fk7rXWs",
+	"gwfxVZiYUQJd2hLfSQyB53bcCQ2U09D0DN10zFIfJeiUAw9w+GYlWLqu0HuyYCJkgKRLg0u9RbgYq8bV",
+	"d8NLM+pTYDW31MeZ3o0svbs9jM9111xueDXiuPsrr8rjtI5fF2u5tep1P05c2FohjDTREQAIdDSbiq5U",
+	"vy/TGLPNEmeMq/GGv29gwJ3oN7HMYIXX96s4JWFrNcYLV+QuEbaAQDbSIAiSG77XVqzmJr1xSPFe6USK",
+	"bRNOMnu8EsYQ7XHeYJD41hEvqRKlyS5dBDKnMoTMjghw07NiAgivHXafAsfm/Z/8va4Q4GFagP7unxNq",
+	"n+89TnQZz3JhcfeRKVbOsv8sUvioQn6lx3wSlh/0jTfLfawVl7Y3PtA9VZbFhBVUqsjLX24oKz9OFEa9",
+	"12OTRNO5OvxgecbGUQ8Sj7hxPC8QqGEALG1KYcKVRkn2WJoTIKYhvdqOcMN8kXIuplGC4iqhkcJnaAAn",
+	"yYC0piP12UProKoDFy/AGQr+T83ltnvqN/pnTUEk8UGaoLApMjHNyOdiRin84Ym+xCYuzvf4w0tz1T2c",
+	"IIeb0yNV2BX+gDRl2rgxQD6AU4CwMsUnMCB6N0r4SxMGfPbPnz/+/PH/DwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -417,6 +417,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoice-start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an invoice is about, by what somebody has in the hand. */
+        get: operations["getInvoiceStart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/open-receipts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is received of a supplier or of an item and waits for an invoice. */
+        get: operations["getOpenReceipts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/credit-proposal": {
         parameters: {
             query?: never;
@@ -3008,6 +3042,8 @@ export interface components {
             taxCode?: string;
             chargeKind: string;
             defer?: components["schemas"]["Deferral"];
+            /** @description Delivery notes that it names, with commas between them. */
+            notes?: string;
             ordered?: components["schemas"]["OrderLine"];
             credit?: components["schemas"]["Credit"];
         };
@@ -3079,6 +3115,8 @@ export interface components {
             dueStated?: components["schemas"]["Day"];
             /** @description What the supplier wants to read in the payment (BT-83). */
             reference?: string;
+            /** @description The last invoice of its orders. */
+            final?: boolean;
             /** @description Why the bank rejected its latest payment. */
             rejected?: string;
             about: string;
@@ -3308,6 +3346,39 @@ export interface components {
             budget?: string;
             defer?: components["schemas"]["Deferral"];
             credits?: components["schemas"]["CreditFor"];
+            /** @description Delivery notes that it names, with commas between them. */
+            notes?: string;
+            /** @description Its net in place of the quantity. */
+            net?: string;
+        };
+        InvoiceStart: {
+            /** Format: int64 */
+            order?: number;
+            note?: string;
+            supplier?: string;
+            item?: string;
+        };
+        OpenReceipts: {
+            rows: components["schemas"]["OpenReceipt"][];
+            /** @description There are more orders than were looked through. */
+            more: boolean;
+        };
+        OpenReceipt: {
+            /** Format: int64 */
+            order: number;
+            line: number;
+            supplier: string;
+            supplierName: string;
+            description: string;
+            item: string;
+            note: string;
+            /** Format: int64 */
+            delivery: number;
+            day: string;
+            quantity: components["schemas"]["Decimal"];
+            unitName: string;
+            net: components["schemas"]["Decimal"];
+            currency: string;
         };
         /** @description Over which calendar months the cost of a line is spread. */
         Deferral: {
@@ -3392,6 +3463,8 @@ export interface components {
             /** @description In a line; empty proposes it from the first line. */
             about?: string;
             note?: string;
+            /** @description The last invoice of its orders. */
+            final?: boolean;
             reason?: string;
             /** Format: int64 */
             version?: number;
@@ -3401,6 +3474,8 @@ export interface components {
         EntryPreview: {
             totals?: components["schemas"]["Totals"];
             lineNets: components["schemas"]["Decimal"][];
+            /** @description As they are typed, or worked out of the net. */
+            quantities: components["schemas"]["Decimal"][];
             deferred: components["schemas"]["DeferredMonth"][];
             taxes: components["schemas"]["Tax"][];
             findings: components["schemas"]["Finding"][];
@@ -5130,7 +5205,14 @@ export interface operations {
     };
     getInvoiceProposal: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description All that is not invoiced yet. */
+                rest?: boolean;
+                /** @description Goods of one delivery note. */
+                note?: string;
+                /** @description Per cent of the order (10%), or an amount. */
+                share?: string;
+            };
             header?: never;
             path: {
                 number: number;
@@ -5146,6 +5228,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryProposal"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getInvoiceStart: {
+        parameters: {
+            query: {
+                typed: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceStart"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOpenReceipts: {
+        parameters: {
+            query?: {
+                supplier?: string;
+                item?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenReceipts"];
                 };
             };
             default: components["responses"]["Problem"];

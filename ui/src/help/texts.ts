@@ -177,13 +177,19 @@ export const help: Record<string, HelpPage> = {
         title: 'Taking invoices in',
         steps: [
           'Drop e-invoice files anywhere on the stage, or `F`. Each answers with what became of it.',
-          '`K` keys a paper invoice: order number, Enter, and what is received and not yet invoiced is filled in, with discounts and planned charges. Or the supplier: its open orders are shown. Type over what differs, add a line, or leave one out; the stated total comes last, and what it books stands below.',
-          'One invoice over several orders: *Lines of another order* adds what is received on another order of the same supplier.',
+          '`K` keys a paper invoice from what is in your hand: an order’s number or a delivery note’s, Enter, and what is received and not yet invoiced is filled in, with discounts and planned charges. An item or a supplier shows what came and waits for an invoice, by order and note: tick, and take it. Type over what differs, add a line, or leave one out; the stated total comes last, and what it books stands below.',
+          'A net typed in place of a quantity works the quantity out. *The rest of the order* and *Share of it* (`10%` or an amount) propose what is billed before the goods, or in stages. What is left out stays open.',
+          'One invoice over several orders: *Another order or note* adds what is received on another order of the same supplier.',
+          '*Last invoice*: the supplier bills nothing more. When it verifies, what is left of the order is closed; what is here and not invoiced stays until somebody takes it as free of charge. Making it void opens the order again.',
         ],
       },
       {
         title: 'An invoice that waits',
         text: 'A dashed ring: it came before the goods. It verifies by itself when the delivery is booked. Nothing is to be done.',
+      },
+      {
+        title: 'By delivery note',
+        text: 'Orders, items and suppliers may be matched by the delivery notes that are invoiced: then each line is held against the goods of the notes that it names, and one that names none takes the oldest. An e-invoice names them itself, and finds its order by them where it states none.',
       },
       {
         title: 'An invoice that is held',

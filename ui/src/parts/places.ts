@@ -1,4 +1,6 @@
 // Where each thing lives: every address of a document is written here, and in the router.
+import type { InvoiceStart } from '@/api/client'
+
 type Key = number | string | undefined
 
 export const placeOf = {
@@ -16,6 +18,9 @@ export const placeOf = {
   invoice: (invoice: Key) => `/invoices/${invoice}`,
   correction: (invoice: Key) => `/invoices/${invoice}/correct`,
   keying: (order: Key) => `/invoices/key?order=${order}`,
+  /** Of what somebody has in the hand: an order, a delivery note of it, a supplier, an item. */
+  keyingOf: (start: InvoiceStart) =>
+    `/invoices/key?${new URLSearchParams({ ...start, order: String(start.order ?? '') })}`,
   creditOf: (invoice: Key) => `/invoices/credit?invoice=${invoice}`,
   creditForReturn: (returned: Key) => `/invoices/credit?return=${returned}`,
   held: (invoice: Key) => `/holds/${invoice}`,

@@ -19,7 +19,8 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
       <dd class="mono">
         <template v-for="(o, i) in inv.orders" :key="o"
           ><template v-if="i">, </template><RouterLink :to="placeOf.order(o)">{{ o }}</RouterLink></template
-        ><template v-if="!inv.orders.length">{{ inv.orderStated || 'none' }}</template>
+        ><template v-if="!inv.orders.length">{{ inv.orderStated || 'none' }}</template
+        ><span v-if="inv.final" class="muted"> · last invoice of the order</span>
       </dd>
     </div>
     <div v-if="inv.credited">

@@ -25,6 +25,7 @@ import InvoiceStated from './InvoiceStated.vue'
 import OwnTax from './OwnTax.vue'
 import StatedTaxes from './StatedTaxes.vue'
 import { useTied } from './tied'
+import BilledPart from './BilledPart.vue'
 import OpenOrders from './OpenOrders.vue'
 import { type EntryOf, blankLine, draftName, freshInvoice, invoiceBody, kindWords, orderLineOf, outcome } from './entry'
 import { placeOf } from '@/parts/places'
@@ -37,13 +38,8 @@ const { draft, clear, kept, begin } = useDraft(draftName(props), () => freshInvo
 const what = computed(() => kindWords[draft.value.kind] ?? 'Invoice')
 const { refusal, busy, send, at: problem, forget } = useJob()
 const unknown = ref('') // a name that is no supplier's yet
-const { chosen, others, ready, nothing, orderTyped, withoutOrder, another, anotherTrouble, takeAnother } = useTied(
-  props,
-  draft,
-  begin,
-  unknown,
-  refusal,
-)
+const tied = useTied(props, draft, begin, unknown, refusal)
+const { chosen, others, ready, nothing, said, item, orderTyped, withoutOrder, takeReceipts } = tied
 
 const entry = () => ({
   ...invoiceBody(draft.value, (l) => orderLineOf(l, chosen.value, others.value)?.quantity, chosen.value?.net),
@@ -174,18 +170,21 @@ useKeys(() =>
           {{ nothing }} Add the line that the supplier invoices, or take one of another order.
         </p>
         <OpenOrders
-          v-else-if="draft.supplier && !chosen"
+          v-else-if="(draft.supplier || item) && !chosen"
           :supplier="draft.supplier"
+          :item="item"
           @take="takeOrder"
+          @receipts="takeReceipts"
           @none="withoutOrder"
         />
         <p v-else class="muted">
-          Enter the order’s number: Lagoon proposes what is received and not yet invoiced, at the order’s prices. Or
-          choose the supplier, and one of its orders.
+          Enter the number of the order or of a delivery note: Lagoon proposes what is received and not yet invoiced, at
+          the order’s prices. Or type an item or a supplier, and pick from what is here.
         </p>
       </template>
+      <p v-if="said && draft.lines.length" class="muted mb-1">{{ said }}</p>
       <InvoiceLines
-        v-else
+        v-if="draft.lines.length"
         v-model="draft"
         :order="chosen"
         :others="others"
@@ -202,26 +201,20 @@ useKeys(() =>
         <button v-if="!byLine" type="button" class="linkish" @click="wantsByLine = true">
           Key discounts and charges line by line
         </button>
-        <span class="d-inline-flex gap-2 align-items-center ms-auto" @keydown.enter.stop.prevent="takeAnother">
-          <label for="another-order" class="muted text-nowrap">Lines of another order</label>
-          <TextField
-            id="another-order"
-            v-model="another"
-            class="mono"
-            autocomplete="off"
-            inputmode="numeric"
-            style="width: 84px"
-          />
-          <BButton size="sm" variant="outline-secondary" :disabled="!another.trim()" @click="takeAnother">Add</BButton>
-        </span>
       </div>
-      <div v-if="anotherTrouble" class="small text-danger mb-2" role="alert">{{ anotherTrouble }}</div>
+      <BilledPart
+        v-if="draft.lines.length || chosen"
+        :tied="tied"
+        :whole="!corrects && draft.kind === 'invoice'"
+        class="my-2"
+      />
       <StatedTaxes v-if="draft.taxes.length" v-model="draft.taxes" :problem="problem" />
       <InvoiceStated
         v-if="draft.lines.length || corrects"
         v-model="draft"
         :problem="problem"
         :taxed="draft.lines.some((l) => /\p{L}/u.test(l.taxRate))"
+        :ordered="draft.kind === 'invoice' && !!chosen"
       />
       <OwnTax
         v-if="preview?.totals"

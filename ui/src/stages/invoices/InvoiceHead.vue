@@ -57,16 +57,17 @@ watch(
 <template>
   <dl class="facts fields">
     <div>
-      <dt><label for="invoice-order">Order</label></dt>
+      <dt>
+        <label for="invoice-order">{{ corrects ? 'Order' : 'Order, note, item' }}</label>
+      </dt>
       <dd>
         <TextField
           id="invoice-order"
           v-model="draft.order"
           class="mono"
           autocomplete="off"
-          inputmode="numeric"
           :state="state('order')"
-          style="width: 84px"
+          style="width: 104px"
           @change="emit('order')"
         />
       </dd>

@@ -50,6 +50,18 @@ function tied(l: DraftInvoiceLine) {
   if (line && l.description === '') Object.assign(l, takeFrom(line))
 }
 
+/** A net stands in place of the quantity, which is worked out of it. */
+function netTyped(l: DraftInvoiceLine, net: string) {
+  l.net = net
+  if (net.trim()) l.quantity = ''
+}
+function quantityTyped(l: DraftInvoiceLine, quantity: string) {
+  l.quantity = quantity
+  if (quantity.trim()) l.net = ''
+}
+/** Delivery notes are named where the line is matched by them. */
+const noted = (l: DraftInvoiceLine) => orderLine(l)?.level === 'by_receipt' || !!l.notes
+
 // What is wrong with what was typed is said at once, a price that is missing once the invoice is to be captured.
 function lineProblem(i: number, name: string): string | undefined {
   const field = `lines[${i}].${name}`
@@ -117,14 +129,27 @@ function lineProblem(i: number, name: string): string | undefined {
               class="mt-1"
               @update:model-value="(v) => (l.credits = v)"
             />
+            <div v-if="draft.kind === 'invoice' && noted(l)" class="d-flex gap-2 align-items-center mt-1" data-aside>
+              <label :for="`notes-${i}`" class="small muted text-nowrap">Delivery notes</label>
+              <TextField
+                :id="`notes-${i}`"
+                :model-value="l.notes ?? ''"
+                class="mono"
+                autocomplete="off"
+                placeholder="the oldest"
+                @update:model-value="(v) => (l.notes = v)"
+              />
+            </div>
           </td>
           <td class="num">
             <NumberField
               :id="`quantity-${i}`"
-              v-model="l.quantity"
+              :model-value="l.quantity"
               :label="`Quantity of ${l.description}`"
               :whole="orderLine(l)?.quantity"
+              :placeholder="l.net?.trim() ? show(preview?.quantities[i]) : undefined"
               :error="lineProblem(i, 'quantity')"
+              @update:model-value="(v) => quantityTyped(l, v)"
             />
           </td>
           <td class="num">
@@ -161,7 +186,16 @@ function lineProblem(i: number, name: string): string | undefined {
               :error="lineProblem(i, 'taxRate')"
             />
           </td>
-          <td class="num pt-2">{{ show(preview?.lineNets[i]) }}</td>
+          <td class="num" data-aside>
+            <NumberField
+              :id="`net-${i}`"
+              :model-value="l.net ?? ''"
+              :label="`Net of ${l.description}, in place of the quantity`"
+              :placeholder="show(preview?.lineNets[i])"
+              :error="lineProblem(i, 'net')"
+              @update:model-value="(v) => netTyped(l, v)"
+            />
+          </td>
           <td>
             <button
               type="button"

@@ -5,7 +5,7 @@ import TextField from '@/parts/TextField.vue'
 import { proposedAbout } from '@/parts/about'
 import type { DraftInvoice } from './entry'
 
-defineProps<{ problem: (field: string) => string | undefined; taxed: boolean }>()
+defineProps<{ problem: (field: string) => string | undefined; taxed: boolean; ordered: boolean }>()
 const draft = defineModel<DraftInvoice>({ required: true })
 </script>
 
@@ -49,6 +49,14 @@ const draft = defineModel<DraftInvoice>({ required: true })
         :state="problem('taxPoint') ? false : undefined"
       />
       <div class="small text-danger" role="alert">{{ problem('taxPoint') }}</div>
+    </div>
+    <div v-if="ordered" class="pt-4 nowrap">
+      <BFormCheckbox
+        id="invoice-final"
+        v-model="draft.final"
+        title="What is not invoiced by then is closed when it is verified: no more goods and no more invoices"
+        >Last invoice</BFormCheckbox
+      >
     </div>
     <div class="flex-grow-1">
       <label for="invoice-about">What it is about</label>

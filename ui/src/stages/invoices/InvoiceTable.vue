@@ -12,11 +12,26 @@ const props = defineProps<{ inv: InvoiceSheet }>()
 const unsettled = computed(() => ['captured', 'waiting', 'held'].includes(props.inv.state))
 /** Of an invoice without an order nothing was ordered or received. */
 const ordered = computed(() => props.inv.lines.some((l) => l.ordered) || !props.inv.coded)
+/** How the lines are matched and where that comes from; by line where they differ. */
+const levels = computed(() => {
+  const said = props.inv.lines.flatMap((l) => (l.ordered ? [{ no: l.no, says: l.ordered.levelSays }] : []))
+  const all = [...new Set(said.map((s) => s.says))]
+  if (all.length < 2) return all[0] ?? ''
+  return all
+    .map(
+      (says) =>
+        `line ${said
+          .filter((s) => s.says === says)
+          .map((s) => s.no)
+          .join(', ')} ${says}`,
+    )
+    .join('; ')
+})
 const bad = outsideIn(() => props.inv.findings)
 </script>
 
 <template>
-  <table class="grid mb-3">
+  <table class="grid mb-2">
     <thead>
       <tr>
         <th class="named">Line</th>
@@ -38,7 +53,8 @@ const bad = outsideIn(() => props.inv.findings)
             >{{ l.unitName }}<template v-if="l.order"> · order {{ l.order }}</template
             ><template v-if="l.budget && ordered"> · charged to {{ l.budget }}</template
             ><template v-if="!l.ordered && !l.chargeKind && !l.budget"> · no order line</template
-            ><template v-if="l.chargeKind"> · charge</template></span
+            ><template v-if="l.chargeKind"> · charge</template
+            ><template v-if="l.notes"> · delivery note {{ l.notes }}</template></span
           >
         </td>
         <template v-if="ordered">
@@ -77,6 +93,7 @@ const bad = outsideIn(() => props.inv.findings)
       </tr>
     </tbody>
   </table>
+  <p v-if="levels && inv.kind === 'invoice'" class="muted mb-3">Matched {{ levels }}.</p>
   <OwnTax class="mb-3" :own="inv.totals.own" :currency="inv.currency" />
   <DeferredPart :inv="inv" />
 </template>

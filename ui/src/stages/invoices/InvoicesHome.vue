@@ -3,6 +3,7 @@
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import NoticeBar from '@/parts/NoticeBar.vue'
+import { api, unwrap } from '@/api/client'
 import TextField from '@/parts/TextField.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { may } from '@/parts/session'
@@ -15,9 +16,15 @@ const wanted = ref('')
 const missing = ref('')
 async function key() {
   missing.value = ''
-  const order = wanted.value.trim()
-  if (!/^\d+$/.test(order)) missing.value = 'Enter the number of the order.'
-  else await router.push(placeOf.keying(order))
+  const typed = wanted.value.trim()
+  if (!typed) missing.value = 'Enter the number of the order, or what else you have in the hand.'
+  else
+    try {
+      const start = await unwrap(api.GET('/api/invoice-start', { params: { query: { typed } } }))
+      await router.push(placeOf.keyingOf(start))
+    } catch (e) {
+      missing.value = (e as Error).message
+    }
 }
 </script>
 
@@ -70,14 +77,13 @@ async function key() {
       </p>
       <p v-else>Choose an invoice on the left, or find one by number or name with <kbd>/</kbd>.</p>
       <form v-if="may('keyInvoice')" class="d-inline-block text-start" @submit.prevent="key">
-        <label for="key-order">Or key one against an order number</label>
+        <label for="key-order">Or key one: order, delivery note, item or supplier</label>
         <div class="d-flex gap-2">
           <TextField
             id="key-order"
             v-model="wanted"
             class="mono"
             autocomplete="off"
-            inputmode="numeric"
             data-pile-keys
             :state="missing ? false : undefined"
             aria-describedby="key-order-error"

@@ -29,6 +29,10 @@ export interface DraftInvoiceLine {
   budget?: string
   /** Over which months its cost is spread, as typed. */
   defer?: { from: string; months: string }
+  /** By receipt: the delivery notes that it names, with commas between them. */
+  notes?: string
+  /** Typed in place of the quantity. */
+  net?: string
   /** Of a credit note: what the line gives back, or empty where its figures tell. */
   credits?: CreditFor
 }
@@ -57,6 +61,7 @@ export const freshInvoice = (order: number) => ({
   about: '',
   note: '',
   reason: '',
+  final: false, // the last one of its orders
   version: 0,
   lines: [] as DraftInvoiceLine[],
   charges: [] as DraftInvoiceCharge[],
@@ -71,11 +76,15 @@ export interface EntryOf {
   order: number
   corrects: number
   credits?: { invoice: number; returned: number } | undefined
+  /** What else somebody has in the hand of it: a delivery note of the order, a supplier, an item. */
+  hand?: { note: string; supplier: string; item: string }
 }
 /** The name that its draft is kept under. */
-export function draftName({ order, corrects, credits }: EntryOf): string {
+export function draftName({ order, corrects, credits, hand }: EntryOf): string {
   if (corrects) return `correct.${corrects}`
-  return credits ? `credit.${credits.invoice}.${credits.returned}` : `key.${order}`
+  if (credits) return `credit.${credits.invoice}.${credits.returned}`
+  const more = [hand?.note, hand?.supplier, hand?.item].filter(Boolean).join('.')
+  return `key.${order}${more && `.${more}`}`
 }
 
 const some = (amount: string) => (Number(amount) ? show(amount) : '')
@@ -97,6 +106,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
     iban: inv.iban,
     about: inv.about === proposedAbout(inv.lines.map((l) => l.description)) ? '' : inv.about,
     note: inv.note,
+    final: inv.final ?? false,
     lines: inv.lines.map((l) => ({
       ...(l.order ? { order: l.order } : {}),
       orderLine: l.orderLine ?? 0,
@@ -113,6 +123,7 @@ export function typedInvoice(inv: InvoiceSheet): Partial<DraftInvoice> {
       ...(l.budget ? { budget: l.budget } : {}),
       ...(l.defer ? { defer: { from: l.defer.from, months: String(l.defer.months) } } : {}),
       ...(l.credit ? { credits: l.credit.for } : {}),
+      ...(l.notes ? { notes: l.notes } : {}),
     })),
     charges: inv.charges.map((c) => ({ ...c, amount: show(c.amount) })),
     taxes: inv.taxes
@@ -137,6 +148,7 @@ export const proposedLines = (p: InvoiceProposal): DraftInvoiceLine[] =>
     taxRate: l.taxCode ?? l.taxRate,
     chargeKind: '',
     ...(l.credits ? { credits: l.credits } : {}),
+    ...(l.notes ? { notes: l.notes } : {}),
   }))
 
 /** What the next invoice of a supplier without an order would say, dated today. */
@@ -262,10 +274,12 @@ export function invoiceBody(
     about: d.about,
     note: d.note,
     reason: d.reason,
+    ...(d.final && d.kind === 'invoice' ? { final: true } : {}),
     ...(Number(d.order) ? { order: Number(d.order) } : {}),
     ...(d.currency ? { currency: d.currency } : {}),
-    lines: d.lines.map(({ defer, ...l }) => ({
+    lines: d.lines.map(({ defer, net, ...l }) => ({
       ...l,
+      ...(net?.trim() ? { net: sent(net) } : {}),
       ...(defer ? { defer: { from: defer.from, months: Number(defer.months) || 0 } } : {}),
       quantity: sent(l.quantity, ordered(l)) || '0',
       price: sent(l.price),

@@ -27,7 +27,7 @@ export function useSaid(inv: Ref<InvoiceSheet | undefined>, credit: Ref<boolean>
   const agreed = computed(() => {
     if (credit.value) return 'Everything agrees with what went back or was billed too much.'
     if (inv.value?.coded && inv.value.orders.length === 0) return 'Approved; it is about no order.'
-    return inv.value?.lines.some((l) => l.ordered?.level === 'three_way')
+    return inv.value?.lines.some((l) => l.ordered && l.ordered.level !== 'two_way')
       ? 'Everything agrees with the order and what was received.'
       : 'Everything agrees with the order.'
   })

@@ -1,6 +1,6 @@
 // The orders that an invoice is about while it is keyed: what they propose, and which lines are tied to which of theirs.
 import { nextTick, ref, type Ref } from 'vue'
-import { api, Refusal, unwrap, type OrderSheet } from '@/api/client'
+import { api, Refusal, unwrap, type InvoiceProposal, type OpenReceipt, type OrderSheet } from '@/api/client'
 import { warn } from '@/parts/notice'
 import {
   type EntryOf,
@@ -11,7 +11,13 @@ import {
   retied,
   typedInvoice,
   type DraftInvoice,
+  type DraftInvoiceLine,
 } from './entry'
+
+/** What is to be proposed of an order; nothing named: what is received and not yet invoiced. */
+type Wanted = { rest?: boolean; note?: string; share?: string }
+
+const startOf = (typed: string) => unwrap(api.GET('/api/invoice-start', { params: { query: { typed } } }))
 
 export function useTied(
   props: EntryOf,
@@ -25,6 +31,7 @@ export function useTied(
   const ready = ref(false) // until then nothing can be typed that the loading would overwrite
   async function start() {
     try {
+      if (props.hand?.supplier && !draft.value.filled) draft.value.supplier = props.hand.supplier
       if (props.corrects) {
         const inv = await unwrap(api.GET('/api/invoices/{number}', { params: { path: { number: props.corrects } } }))
         if (!draft.value.filled) Object.assign(draft.value, typedInvoice(inv))
@@ -51,11 +58,19 @@ export function useTied(
       ?.focus()
   }
 
-  const proposal = (number: number) =>
-    unwrap(api.GET('/api/orders/{number}/invoice-proposal', { params: { path: { number } } }))
+  const proposal = (number: number, query: Wanted = {}) =>
+    unwrap(api.GET('/api/orders/{number}/invoice-proposal', { params: { path: { number }, query } }))
 
   /** Reads the order and, for a new entry, proposes what is received and not yet invoiced. */
   async function fromOrder() {
+    let note = ready.value ? '' : (props.hand?.note ?? '')
+    if (draft.value.order.trim() && !/^\d+$/.test(draft.value.order.trim())) {
+      const start = await startOf(draft.value.order)
+      draft.value.order = String(start.order ?? '')
+      note = start.note ?? ''
+      item.value = start.item ?? ''
+      if (start.supplier) draft.value.supplier = start.supplier
+    }
     const wanted = draft.value.order.trim()
     const number = Number(wanted)
     const before = chosen.value
@@ -63,8 +78,7 @@ export function useTied(
     chosen.value = undefined
     nothing.value = ''
     if (wanted === '') return
-    if (!/^\d+$/.test(wanted) || !number) throw new Error(`“${wanted}” is no order number.`)
-    const p = await proposal(number)
+    const p = await proposal(number, note ? { note } : {})
     chosen.value = p.order
     const typed = draft.value.filled && draft.value.lines.length > 0 && JSON.stringify(draft.value.lines) !== proposed
     if (props.corrects || props.credits || (typed && draft.value.supplier === p.order.supplier.code)) {
@@ -74,6 +88,7 @@ export function useTied(
       Object.assign(draft.value, proposedInvoice(p))
       proposed = JSON.stringify(draft.value.lines)
       if (p.lines.length === 0) nothing.value = `Nothing of order ${number} is received and not yet invoiced.`
+      else if (note) said.value = `What came under delivery note ${note}.`
     }
     tiedTo.value = number
   }
@@ -101,6 +116,8 @@ export function useTied(
   let proposed = '' // the lines as they were proposed, while nothing is typed over them
   const tiedTo = ref(0) // the order whose lines the numbers of order lines are
   const nothing = ref('') // why nothing is proposed
+  const said = ref('') // of what the lines are, where that is not all that is here
+  const item = ref(props.hand?.item ?? '') // of which receipts that wait for an invoice are picked
   async function orderTyped() {
     refusal.value = undefined
     try {
@@ -123,18 +140,20 @@ export function useTied(
   const anotherTrouble = ref('')
   async function takeAnother() {
     anotherTrouble.value = ''
-    const number = Number(another.value)
-    if (!number) return
+    if (!another.value.trim()) return
     try {
-      const p = await proposal(number)
+      const start = await startOf(another.value)
+      const number = start.order ?? 0
+      if (!number) throw new Error('Enter the number of an order, or of a delivery note.')
+      const p = await proposal(number, start.note ? { note: start.note } : {})
       if (chosen.value && p.order.supplier.code !== chosen.value.supplier.code)
         throw new Error(`Order ${number} is of ${p.order.supplier.name}, not of ${chosen.value.supplier.name}.`)
       if (p.lines.length === 0) throw new Error(`Nothing of order ${number} is received and not yet invoiced.`)
-      if (number === Number(draft.value.order) || draft.value.lines.some((l) => l.order === number))
+      const own = number === Number(draft.value.order)
+      if (!start.note && (own || draft.value.lines.some((l) => l.order === number)))
         throw new Error(`Lines of order ${number} stand here already.`)
-      others.value.push(p.order)
       const first = draft.value.lines.length
-      draft.value.lines.push(...proposedLines(p).map((l) => ({ ...l, order: number })))
+      takeLines(p, proposedLines(p))
       another.value = ''
       await nextTick()
       document.getElementById(`quantity-${first}`)?.focus()
@@ -142,5 +161,68 @@ export function useTied(
       anotherTrouble.value = (e as Error).message
     }
   }
-  return { chosen, others, ready, nothing, orderTyped, withoutOrder, another, anotherTrouble, takeAnother }
+  /** Takes lines of an order in: the first order is the invoice's own, lines of others say which. */
+  function takeLines(p: InvoiceProposal, lines: DraftInvoiceLine[]) {
+    const number = p.order.number
+    if (!chosen.value) {
+      chosen.value = p.order
+      tiedTo.value = number
+      Object.assign(draft.value, { ...proposedInvoice(p), order: String(number), lines: [] })
+    }
+    const own = number === Number(draft.value.order)
+    if (!own && !others.value.some((o) => o.number === number)) others.value.push(p.order)
+    draft.value.lines.push(...lines.map((l) => (own ? l : { ...l, order: number })))
+  }
+
+  /** Takes receipts that were picked, of whichever orders of the supplier, each under its delivery note. */
+  async function takeReceipts(rows: OpenReceipt[]) {
+    const notes = [...new Map(rows.map((r) => [`${r.order} ${r.note}`, r])).values()]
+    try {
+      for (const { order, note } of notes) {
+        const p = await proposal(order, { note })
+        const lines = rows.filter((r) => r.order === order && r.note === note).map((r) => r.line)
+        takeLines(
+          p,
+          proposedLines(p).filter((l) => lines.includes(l.orderLine)),
+        )
+      }
+      document.getElementById('invoice-number')?.focus()
+    } catch (e) {
+      warn(e)
+    }
+  }
+
+  // Another part of the order than what is received and not invoiced: all that is left of it, or a share.
+  const share = ref('')
+  const shareTrouble = ref('')
+  async function proposeOf(wanted: Wanted) {
+    shareTrouble.value = ''
+    if (!chosen.value) return
+    try {
+      const p = await proposal(chosen.value.number, wanted)
+      if (p.lines.length === 0) throw new Error(`Nothing of order ${p.order.number} is left to be invoiced.`)
+      draft.value.lines = [...proposedLines(p), ...draft.value.lines.filter((l) => l.order)]
+      await nextTick()
+      document.getElementById('quantity-0')?.focus()
+    } catch (e) {
+      shareTrouble.value = (e as Error).message
+    }
+  }
+  return {
+    chosen,
+    others,
+    ready,
+    nothing,
+    said,
+    item,
+    orderTyped,
+    withoutOrder,
+    another,
+    anotherTrouble,
+    takeAnother,
+    takeReceipts,
+    share,
+    shareTrouble,
+    proposeOf,
+  }
 }

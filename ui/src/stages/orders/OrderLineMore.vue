@@ -19,6 +19,7 @@ const line = defineModel<DraftLine>({ required: true })
 const levels = [
   { value: '', text: 'as set up' },
   { value: 'three_way', text: 'with order and receipts' },
+  { value: 'by_receipt', text: 'by the delivery notes that are invoiced' },
   { value: 'two_way', text: 'with the order' },
 ]
 const says = computed(

@@ -97,6 +97,7 @@ export const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 export const levels: Record<string, string> = {
   '': 'as the company',
   three_way: 'with order and receipts',
+  by_receipt: 'by the delivery notes that are invoiced',
   two_way: 'with the order',
 }
 
