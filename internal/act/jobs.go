@@ -67,6 +67,7 @@ const (
 	SaveContact      Job = "saveContact"
 	SaveNote         Job = "saveNote"
 	SavePrice        Job = "savePrice"
+	SaveStanding     Job = "saveStandingCharge"
 	SaveItem         Job = "saveItem"
 	SaveCompany      Job = "saveCompany"
 	SaveBudget       Job = "saveBudget"
@@ -153,6 +154,7 @@ var Permissions = map[Job][]string{
 	SaveContact:      {"buyer", "clerk", "administrator"},
 	SaveNote:         {"buyer", "receiver", "clerk", "treasurer", "administrator"},
 	SavePrice:        {"buyer", "administrator"},
+	SaveStanding:     {"buyer", "administrator"},
 	SaveItem:         {"buyer", "administrator"},
 	SaveCompany:      {"administrator"},
 	SaveBudget:       {"administrator"},

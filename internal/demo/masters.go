@@ -411,7 +411,11 @@ func (b *builder) masters(tx *store.Tx) error {
 			return err
 		}
 	}
-	return errors.Join(limits(tx, suppliers, items), b.details(tx, suppliers, items))
+	return errors.Join(
+		limits(tx, suppliers, items),
+		tx.PutStandingCharge(suppliers["OSTRE"], trade.StandingCharge{Kind: "freight", Amount: 18_00}),
+		b.details(tx, suppliers, items),
+	)
 }
 
 // limits: the company's are narrow, loose feed is weighed and gets more, premix is

@@ -294,6 +294,9 @@ var giving = map[act.Job]try{
 			),
 		)
 	},
+	act.SaveStanding: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return housetest.Drop(masters.SaveStandingCharge(b.Ctx, b.App, actor, masters.StandingEntry{Supplier: "BRACK", Kind: "freight", Amount: "5"}))
+	},
 	act.SaveItem: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.SaveItem(b.Ctx, b.App, actor, masters.ItemEntry{Item: store.Item{Code: fmt.Sprint("I", n), Name: "I", Unit: "C62"}}))
 	},
@@ -311,7 +314,7 @@ var giving = map[act.Job]try{
 		)
 		set := masters.LimitsEntry{Item: code, Level: trade.TwoWay, Reason: "r"}
 		require.NoError(b.T, housetest.Drop(masters.SetLimits(b.Ctx, b.App, act.Command{Actor: housetest.With(maker.Actor, "buyer")}, set)))
-		return housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, actor, "", code))
+		return housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, actor, "", code, ""))
 	},
 	act.SaveChargeKind: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(masters.SaveChargeKind(b.Ctx, b.App, actor, trade.ChargeKind{Name: fmt.Sprint("kind ", n)}))

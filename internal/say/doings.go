@@ -81,6 +81,7 @@ var doings = map[string]string{
 	"saveContact":        "contact saved",
 	"saveNote":           "note saved",
 	"savePrice":          "price agreed",
+	"saveStandingCharge": "standing charge changed",
 	"saveItem":           "item saved",
 	"saveCompany":        "what the company allows changed",
 	"saveBudget":         "budget saved",

@@ -404,11 +404,11 @@ func (p Printer) allowed(f finding.Finding) string {
 			parts = append(parts, p.Money(money.Amount(*b.Absolute), f.Currency))
 		}
 	}
-	return strings.Join(parts, " and at most ") + " is allowed " + origin(b.Level)
+	return strings.Join(parts, " and at most ") + " is allowed " + origin(b)
 }
 
-func origin(level limit.Level) string {
-	switch level {
+func origin(b *limit.Bound) string {
+	switch b.Level {
 	case limit.Line:
 		return "on this order line"
 	case limit.ItemAtSupplier:
@@ -417,9 +417,12 @@ func origin(level limit.Level) string {
 		return "on this item"
 	case limit.Supplier:
 		return "for this supplier"
-	default:
-		return "by the company"
+	case limit.Company:
+		if b.Charge != "" {
+			return "by the company for " + b.Charge
+		}
 	}
+	return "by the company"
 }
 
 // Kinds of documents by their code of UNCL 1001, as far as suppliers send them.

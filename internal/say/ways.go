@@ -18,6 +18,9 @@ func (p Printer) Way(f finding.Finding, way finding.Way) (label, books string) {
 		return "Correct the entry", "Books nothing by itself. The corrected entry is matched again at once."
 	case finding.Deliver:
 		return "Book the delivery", "Books the goods that are missing; the invoice then moves on by itself."
+	case finding.Plan:
+		return "Add it to the order", fmt.Sprintf("Books nothing by itself. Order %d plans %s more; the invoice then moves on by itself.",
+			f.Order, p.Money(f.Difference, f.Currency))
 	case finding.Return:
 		return "Send goods back", "Books the return; the credit note then moves on by itself."
 	case finding.Approve:

@@ -555,6 +555,11 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 	}
 	facts.Policy, facts.Company = company.Policy, company.Currency
 	facts.Name, facts.TaxID = company.Name, company.TaxID
+	if inv.Charged() {
+		if facts.Charges, err = t.ChargeKinds(); err != nil {
+			return facts, err
+		}
+	}
 	if inv.SupplierID != 0 {
 		supplier, err := t.Supplier(inv.SupplierID)
 		if err != nil {

@@ -9,6 +9,7 @@ import (
 // LimitRule is a limit with what it is set on; all zero is the company's.
 type LimitRule struct {
 	OrderLine, Item, Supplier int64
+	ChargeKind                string
 	limit.Rule
 }
 
@@ -23,10 +24,15 @@ func (r LimitRule) scope() string {
 		return fmt.Sprintf("item %d", r.Item)
 	case r.Supplier != 0:
 		return fmt.Sprintf("supplier %d", r.Supplier)
+	case r.ChargeKind != "":
+		return ofCharge + r.ChargeKind
 	default:
 		return "company"
 	}
 }
+
+// ofCharge begins the scope of what is set on a kind of charge.
+const ofCharge = "charge "
 
 const isSet = ` AND (percent IS NOT NULL OR absolute IS NOT NULL)`
 
@@ -37,21 +43,25 @@ var (
 		ON CONFLICT (scope, kind, side) DO UPDATE SET percent = excluded.percent, absolute = excluded.absolute`,
 	)
 	limitsOf = statement(
-		`SELECT 0, 0, 0, kind, side, percent, absolute, 0 FROM limit_rule WHERE scope = 'company'` + isSet + `
-		UNION ALL SELECT 0, 0, supplier, kind, side, percent, absolute, 0 FROM limit_rule WHERE scope = 'supplier ' || ?1` + isSet + `
-		UNION ALL SELECT 0, r.item, coalesce(r.supplier, 0), kind, side, percent, absolute, 0 FROM order_line l
+		`SELECT 0, 0, 0, kind, side, percent, absolute, 0, '' FROM limit_rule WHERE scope = 'company'` + isSet + `
+		UNION ALL SELECT 0, 0, 0, kind, side, percent, absolute, 0, substr(scope, 8) FROM limit_rule
+		WHERE scope > 'charge ' AND scope < 'charge!'` + isSet + `
+		UNION ALL SELECT 0, 0, supplier, kind, side, percent, absolute, 0, '' FROM limit_rule WHERE scope = 'supplier ' || ?1` + isSet + `
+		UNION ALL SELECT 0, r.item, coalesce(r.supplier, 0), kind, side, percent, absolute, 0, '' FROM order_line l
 		JOIN limit_rule r ON r.item = l.item
 		WHERE l.purchase_order = ?2 AND r.order_line IS NULL AND (r.supplier IS NULL OR r.supplier = ?1)` + isSet + `
-		UNION ALL SELECT r.order_line, 0, 0, kind, side, r.percent, r.absolute, 0 FROM order_line l JOIN limit_rule r ON r.order_line = l.id WHERE l.purchase_order = ?2` + isSet + `
-		UNION ALL SELECT 0, 0, coalesce(supplier, 0), kind, side, NULL, NULL, by_person FROM limit_owner
+		UNION ALL SELECT r.order_line, 0, 0, kind, side, r.percent, r.absolute, 0, '' FROM order_line l JOIN limit_rule r ON r.order_line = l.id WHERE l.purchase_order = ?2` + isSet + `
+		UNION ALL SELECT 0, 0, coalesce(supplier, 0), kind, side, NULL, NULL, by_person, '' FROM limit_owner
 		WHERE scope IN ('company', 'supplier ' || ?1) AND open = 1
-		UNION ALL SELECT 0, o.item, coalesce(o.supplier, 0), kind, side, NULL, NULL, by_person FROM order_line l
+		UNION ALL SELECT 0, 0, 0, kind, side, NULL, NULL, by_person, substr(scope, 8) FROM limit_owner
+		WHERE scope > 'charge ' AND scope < 'charge!' AND open = 1
+		UNION ALL SELECT 0, o.item, coalesce(o.supplier, 0), kind, side, NULL, NULL, by_person, '' FROM order_line l
 		JOIN limit_owner o ON o.item = l.item
 		WHERE l.purchase_order = ?2 AND (o.supplier IS NULL OR o.supplier = ?1) AND o.open = 1`,
 	)
 	limitsAt = statement(
 		`SELECT coalesce(order_line, 0), coalesce(item, 0), coalesce(supplier, 0), kind, side, percent, absolute,
-			0 FROM limit_rule WHERE scope = ?` + isSet + ` ORDER BY kind, side`,
+			0, CASE WHEN scope LIKE 'charge %' THEN substr(scope, 8) ELSE '' END FROM limit_rule WHERE scope = ?` + isSet + ` ORDER BY kind, side`,
 	)
 	putOwner = statement(
 		`INSERT INTO limit_owner (scope, kind, side, by_person, item, supplier, open)
@@ -103,7 +113,9 @@ func scanLimit(r row) (rule LimitRule, err error) {
 		&rule.Percent,
 		&rule.Absolute,
 		&rule.By,
+		&rule.ChargeKind,
 	)
+	rule.Charge = rule.ChargeKind
 	switch {
 	case rule.OrderLine != 0:
 		rule.Level = limit.Line

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"errors"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
@@ -135,7 +136,22 @@ var (
 		`INSERT INTO budget (code, name, account) VALUES (?, ?, ?)
 			ON CONFLICT (code) DO UPDATE SET name = excluded.name, account = excluded.account`,
 	)
-	chargeKinds   = statement(`SELECT name, standard, ended FROM charge_kind ORDER BY name`)
+	chargeKinds = statement(
+		`SELECT name, standard, ended, coalesce(m.tax_code, ''), coalesce(m.in_goods, 0) FROM charge_kind k
+		LEFT JOIN charge_kind_more m ON m.charge_kind = k.name ORDER BY name`,
+	)
+	putChargeMore = statement(
+		`INSERT INTO charge_kind_more (charge_kind, tax_code, in_goods) VALUES (?, ?, ?)
+		ON CONFLICT DO UPDATE SET tax_code = excluded.tax_code, in_goods = excluded.in_goods`,
+	)
+	putStanding = statement(
+		`INSERT INTO supplier_charge (supplier, charge_kind, percent, amount) VALUES (?, ?, ?, ?)
+		ON CONFLICT DO UPDATE SET percent = excluded.percent, amount = excluded.amount`,
+	)
+	standingOf = statement(
+		`SELECT charge_kind, percent, amount FROM supplier_charge
+		WHERE supplier = ? AND percent + amount > 0 ORDER BY charge_kind`,
+	)
 	putChargeKind = statement(
 		`INSERT INTO charge_kind (name, standard, ended) VALUES (?, ?, ?)
 			ON CONFLICT (name) DO UPDATE SET standard = excluded.standard, ended = excluded.ended`,
@@ -153,14 +169,27 @@ var (
 // ChargeKinds lists the company's kinds of charge by name, those that are ended too.
 func (t *Tx) ChargeKinds() (trade.ChargeKinds, error) {
 	return list(t, chargeKinds, func(r row) (k trade.ChargeKind, err error) {
-		err = r.Scan(&k.Name, &k.Standard, &k.Ended)
+		err = r.Scan(&k.Name, &k.Standard, &k.Ended, &k.Tax, &k.InGoods)
 		return
 	})
 }
 
 // PutChargeKind writes a kind of charge.
 func (t *Tx) PutChargeKind(k trade.ChargeKind) error {
-	return t.do(putChargeKind, k.Name, k.Standard, k.Ended)
+	return errors.Join(t.do(putChargeKind, k.Name, k.Standard, k.Ended), t.do(putChargeMore, k.Name, k.Tax, k.InGoods))
+}
+
+// PutStandingCharge writes what a supplier always charges of a kind; with neither value it does not any more.
+func (t *Tx) PutStandingCharge(supplier int64, c trade.StandingCharge) error {
+	return t.do(putStanding, supplier, c.Kind, c.Percent, c.Amount)
+}
+
+// StandingCharges are what a supplier always charges.
+func (t *Tx) StandingCharges(supplier int64) ([]trade.StandingCharge, error) {
+	return list(t, standingOf, func(r row) (c trade.StandingCharge, err error) {
+		err = r.Scan(&c.Kind, &c.Percent, &c.Amount)
+		return
+	}, supplier)
 }
 
 // PutBudget writes a budget.

@@ -10,18 +10,19 @@ import (
 
 // Tables that stay small however much is booked.
 var small = map[string]bool{
-	"charge_kind":    true,
-	"ledger_account": true,
-	"company_tax":    true,
-	"company":        true,
-	"person":         true,
-	"person_role":    true,
-	"period":         true,
-	"budget":         true,
-	"tax_code":       true,
-	"tax_code_rate":  true,
-	"wake":           true,
-	"CONSTANT":       true,
+	"charge_kind":      true,
+	"charge_kind_more": true,
+	"ledger_account":   true,
+	"company_tax":      true,
+	"company":          true,
+	"person":           true,
+	"person_role":      true,
+	"period":           true,
+	"budget":           true,
+	"tax_code":         true,
+	"tax_code_rate":    true,
+	"wake":             true,
+	"CONSTANT":         true,
 }
 
 // Indexes of open work only.

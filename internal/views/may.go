@@ -50,7 +50,11 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 var wayJobs = map[finding.Way]act.Job{
 	finding.Accept: act.AcceptFinding, finding.Correct: act.CorrectInvoice, finding.Refuse: act.RefuseInvoice, finding.Deliver: act.BookDelivery,
 	finding.Return: act.BookReturn, finding.Approve: act.ApproveInvoice, finding.PassOn: act.PassApproval,
+	finding.Plan: act.ChangeOrder,
 }
+
+// elsewhere are the ways that are done on another document.
+var elsewhere = map[finding.Way]bool{finding.Deliver: true, finding.Return: true, finding.Plan: true}
 
 // inWhoseHands tells for each way to settle a finding why it is not in the actor's hands; nil
 // where it is.
@@ -58,7 +62,7 @@ func inWhoseHands(r act.Reading, actor act.Actor, s *InvoiceSheet, f finding.Fin
 	hands := map[finding.Way]error{}
 	for _, way := range f.Ways() {
 		job := wayJobs[way]
-		if !act.InvoiceSteps.Allow(s.State.State, job) && way != finding.Deliver && way != finding.Return {
+		if !elsewhere[way] && !act.InvoiceSteps.Allow(s.State.State, job) {
 			continue
 		}
 		var err error

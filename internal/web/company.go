@@ -108,7 +108,10 @@ func (h *handlers) GetFrame(
 			return contract.ChartAccount{Role: string(a.Role), Account: some(say.Account(a.Role)), Detail: a.Detail, Number: a.Number, Name: a.Name}
 		}),
 		Charges: each(f.Charges, func(k trade.ChargeKind) contract.ChargeKind {
-			return contract.ChargeKind{Name: k.Name, Standard: k.Standard, Ended: k.Ended}
+			limits, by := each(f.ChargeLimits[k.Name], limitOf(c.Currency)), ownersOf(f.ChargeOwners[k.Name])
+			return contract.ChargeKind{
+				Name: k.Name, Standard: k.Standard, Ended: k.Ended, TaxCode: some(k.Tax), InGoods: some(k.InGoods), Limits: &limits, LimitsBy: by,
+			}
 		}),
 		Taxes: each(f.Taxes, taxCodeOf),
 		Rates: each(f.Rates, func(r store.ExchangeRate) contract.Rate {
@@ -218,7 +221,9 @@ func (h *handlers) SaveChargeKind(
 		ctx,
 		h.app,
 		command(ctx, r.Params.Key, r.Body),
-		trade.ChargeKind{Name: r.Body.Name, Standard: r.Body.Standard, Ended: r.Body.Ended},
+		trade.ChargeKind{
+			Name: r.Body.Name, Standard: r.Body.Standard, Ended: r.Body.Ended, Tax: value(r.Body.TaxCode), InGoods: value(r.Body.InGoods),
+		},
 	)
 	return contract.SaveChargeKind200JSONResponse{Number: saved.Code}, err
 }

@@ -486,6 +486,9 @@ func findingOf(p say.Printer) func(finding.Finding) contract.Finding {
 				return contract.Way{Way: string(w), Label: label, Books: books}
 			}),
 		}
+		if f.Kind == finding.ChargeNotOrdered {
+			c.Difference = some(f.Difference.Text(f.Currency))
+		}
 		if f.Accepted != nil {
 			c.Accepted = &contract.Accepted{By: f.Accepted.By, At: f.Accepted.On, Note: f.Accepted.Note}
 		}

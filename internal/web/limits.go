@@ -96,7 +96,7 @@ func (h *handlers) ConfirmLimits(
 	ctx context.Context,
 	r contract.ConfirmLimitsRequestObject,
 ) (contract.ConfirmLimitsResponseObject, error) {
-	saved, err := masters.ConfirmLimits(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.Supplier, r.Body.Item)
+	saved, err := masters.ConfirmLimits(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Body.Supplier, r.Body.Item, value(r.Body.Charge))
 	return contract.ConfirmLimits200JSONResponse{Number: saved.Code}, err
 }
 
@@ -105,6 +105,7 @@ func limitsEntry(b *contract.LimitsEntry) (masters.LimitsEntry, error) {
 	entry := masters.LimitsEntry{
 		Supplier: b.Supplier,
 		Item:     b.Item,
+		Charge:   value(b.Charge),
 		Level:    trade.Level(b.Level),
 		Limits:   n.limits(b.Limits, "limits"),
 		Reason:   b.Reason,

@@ -251,6 +251,7 @@ func (h *handlers) PreviewOrder(
 	text := func(a money.Amount) string { return a.Text(currency) }
 	preview := contract.PreviewOrder200JSONResponse{
 		Nets:  each(plan.Lines, func(l store.NewLine) string { return text(l.Net) }),
+		Goods: text(plan.Totals.Lines),
 		Net:   text(plan.Totals.Net()),
 		Tax:   text(plan.Totals.Tax),
 		Total: text(plan.Totals.Total),
@@ -351,6 +352,7 @@ func (h *handlers) GetOrderChoices(
 		Notes:    each(c.Notes, noteOf),
 		Contacts: each(c.Contacts, contactOf),
 		Prices:   each(c.Prices, priceOf),
+		Standing: each(c.Standing, standingOf(c.Supplier.Currency)),
 		Items: each(c.Items, func(i store.ItemChoice) contract.ItemChoice {
 			choice := contract.ItemChoice{
 				Code:         i.Code,

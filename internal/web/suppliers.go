@@ -3,6 +3,7 @@ package web
 // This file translates suppliers, with their accounts, contacts, notes and prices.
 
 import (
+	"cmp"
 	"context"
 	"strings"
 
@@ -49,6 +50,7 @@ func (h *handlers) GetSupplier(
 		s.Prices,
 		priceOf,
 	)
+	standing := each(s.Standing, standingOf(s.Currency))
 	accounts := each(s.Accounts, func(a trade.BankAccount) contract.BankAccount {
 		return contract.BankAccount{
 			Iban:       accountFor(ctx, a.IBAN),
@@ -135,6 +137,7 @@ func (h *handlers) GetSupplier(
 		Others:    &others,
 		Notes:     &notes,
 		Prices:    &prices,
+		Standing:  &standing,
 		Decisions: &decisions,
 	}, nil
 }
@@ -313,6 +316,37 @@ func (h *handlers) SavePrice(
 	}
 	saved, err := masters.SavePrice(ctx, h.app, command(ctx, r.Params.Key, b), entry)
 	return contract.SavePrice200JSONResponse{Number: saved.Code}, err
+}
+
+func standingOf(currency money.Currency) func(trade.StandingCharge) contract.StandingCharge {
+	return func(c trade.StandingCharge) contract.StandingCharge {
+		s := contract.StandingCharge{Kind: c.Kind}
+		if c.Percent > 0 {
+			s.Percent = c.Percent.String()
+		} else {
+			s.Amount = c.Amount.Text(currency)
+		}
+		return s
+	}
+}
+
+// SaveStandingCharge writes what a supplier always charges.
+func (h *handlers) SaveStandingCharge(
+	ctx context.Context,
+	r contract.SaveStandingChargeRequestObject,
+) (contract.SaveStandingChargeResponseObject, error) {
+	var n numbers
+	entry := masters.StandingEntry{
+		Supplier: r.Code,
+		Kind:     r.Body.Kind,
+		Percent:  n.decimal(cmp.Or(r.Body.Percent, "0"), "percent", "The per cent"),
+		Amount:   entered(&r.Body.Amount),
+	}
+	if err := n.faults.OrNil(); err != nil {
+		return nil, err
+	}
+	saved, err := masters.SaveStandingCharge(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
+	return contract.SaveStandingCharge200JSONResponse{Number: saved.Code}, err
 }
 
 // GetPerformance tells how a supplier delivers.

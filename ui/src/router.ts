@@ -22,7 +22,12 @@ export const router = createRouter({
         {
           path: `${number}/change`,
           component: orderForm,
-          props: (to) => ({ change: numbered(to).number }),
+          props: (to) => ({
+            change: numbered(to).number,
+            plans: to.query['kind']
+              ? { kind: text(to.query['kind']), amount: text(to.query['amount']), taxRate: text(to.query['tax']) }
+              : undefined,
+          }),
           meta: { help: 'orders entering' },
         },
         {

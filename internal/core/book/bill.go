@@ -77,6 +77,7 @@ func Invoice(facts match.Facts, result match.Result) (Booking, error) {
 		Allocated: append(back.allocated, allocated...),
 		Claimed:   claimed,
 		Rate:      inv.Rate,
+		Kinds:     facts.Charges,
 	}, facts.Company)
 	if inv.Final && err == nil {
 		b.closeRest(facts.Orders)

@@ -28,7 +28,7 @@ func credit(facts match.Facts, result match.Result) (Booking, error) {
 	if err := b.price(inv, facts.Orders, result.Findings, 1); err != nil {
 		return b.Booking, err
 	}
-	bill := posting.Bill{Invoice: inv, Supplier: facts.Supplier.Code, Totals: result.Totals, Orders: facts.Orders, Allocated: c.allocated, Rate: c.rate()}
+	bill := posting.Bill{Invoice: inv, Supplier: facts.Supplier.Code, Totals: result.Totals, Orders: facts.Orders, Allocated: c.allocated, Rate: c.rate(), Kinds: facts.Charges}
 	var err error
 	if bill.Claimed, bill.Settles, err = c.settle(result); err != nil {
 		return b.Booking, err

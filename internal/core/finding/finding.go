@@ -214,6 +214,7 @@ const (
 	Accept  Way = "accept"
 	Correct Way = "correct"
 	Deliver Way = "deliver" // book the missing delivery
+	Plan    Way = "plan"    // add the charge to the order
 	Return  Way = "return"  // send goods back, or book that they went
 	Refuse  Way = "refuse"
 	Approve Way = "approve"

@@ -53,7 +53,7 @@ var Kinds = []Sort{
 	{Kind: UnitDiffers, Ways: entry, Turn: "clerk"},
 	{Kind: CurrencyDiffers, Ways: entry, Turn: "clerk"},
 	{Kind: TaxRateDiffers, Ways: acceptable, Turn: "approver", Authority: true},
-	{Kind: ChargeNotOrdered, Ways: acceptable, Turn: "approver", Authority: true, Apart: byOrderAndCharge},
+	{Kind: ChargeNotOrdered, Ways: []Way{Accept, Plan, Correct, Refuse}, Turn: "approver", Authority: true, Apart: byOrderAndCharge},
 	{Kind: ChargeTaxRate, Ways: acceptable, Turn: "approver", Authority: true, Apart: byOrderAndCharge},
 	{Kind: TaxAmount, Ways: acceptable, Turn: "approver", Authority: true},
 	{Kind: TaxCodeMissing, Ways: entry, Turn: "clerk"},

@@ -58,6 +58,8 @@ type Rule struct {
 	Side     Side
 	Percent  *money.Decimal
 	Absolute *int64
+	// Charge is the kind of charge that a limit of the company is for; empty: for all.
+	Charge string `json:",omitempty"`
 	// By is who set or took away what the level says of the kind and side, where nobody
 	// else has confirmed it yet; zero else. A rule with neither value only says this.
 	By int64
@@ -94,6 +96,7 @@ type Bound struct {
 	Absolute    *int64
 	Unset       bool
 	SwitchedOff bool
+	Charge      string `json:",omitempty"` // of the company's, the kind of charge that it is for
 	// By are those who made the bound what it is, at its level or a nearer one, and whom
 	// nobody else has confirmed: it clears nothing of their own (rules §6).
 	By []int64 `json:",omitempty"`
@@ -105,18 +108,30 @@ func (b Bound) OwnTo(people []int64) bool {
 }
 
 // Find gives the bound of the first level that sets anything for the kind and side.
-func (b Book) Find(kind Kind, side Side) Bound {
+func (b Book) Find(kind Kind, side Side) Bound { return b.FindFor("", kind, side) }
+
+// FindFor is Find for a kind of charge: what the company sets for that kind comes before what it sets for all.
+func (b Book) FindFor(charge string, kind Kind, side Side) Bound {
+	b = b.of(charge)
 	found := Bound{Kind: kind, Side: side, Level: Company, Unset: true}
 	for _, r := range b {
 		if r.Kind != kind || r.Side != side || (r.Percent == nil && r.Absolute == nil) {
 			continue
 		}
-		if found.Unset || r.Level < found.Level {
-			found = Bound{Kind: kind, Side: side, Level: r.Level, Percent: r.Percent, Absolute: r.Absolute}
+		if found.Unset || r.Level < found.Level || (r.Level == found.Level && r.Charge != "") {
+			found = Bound{Kind: kind, Side: side, Level: r.Level, Percent: r.Percent, Absolute: r.Absolute, Charge: r.Charge}
 		}
 	}
 	found.By = b.Setters(kind, side, found.Level)
 	return found
+}
+
+// of are the rules without those for other kinds of charge.
+func (b Book) of(charge string) Book {
+	if !slices.ContainsFunc(b, func(r Rule) bool { return r.Charge != "" }) {
+		return b
+	}
+	return slices.DeleteFunc(slices.Clone(b), func(r Rule) bool { return r.Charge != "" && r.Charge != charge })
 }
 
 // Setters are those whom nobody has confirmed who set or took away what a level or a

@@ -51,7 +51,7 @@ func (m *matching) charged(order *trade.Order, first trade.ChargeShare, share tr
 			line = 0
 		}
 	}
-	bound := m.bound(m.Limits.Find(limit.Charge, limit.Over))
+	bound := m.bound(m.Limits.FindFor(first.Kind, limit.Charge, limit.Over))
 	f := finding.Finding{
 		Kind:       finding.ChargeNotOrdered,
 		Verdict:    finding.Outside,

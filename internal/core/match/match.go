@@ -40,6 +40,8 @@ type Facts struct {
 	// of items, suppliers and the company are in it.
 	Today   day.Day
 	Company money.Currency
+	// Charges are the company's kinds, where the invoice carries charges.
+	Charges trade.ChargeKinds
 	// Name and TaxID are the company's, to whom an invoice is to be addressed.
 	Name, TaxID string
 }

@@ -128,10 +128,11 @@ type Bill struct {
 	Totals    trade.Totals
 	Orders    []*trade.Order
 	Allocated []Allocated
-	Deferred  []Deferred    // what becomes a cost month by month
-	Claimed   []Claimed     // of an invoice what is claimed of it; of a credit note what it gives back of claims
-	Settles   Settling      // of a credit note, with what it gives back of claims
-	Rate      money.Decimal // of the invoice; of a credit note, of the one that it credits
+	Deferred  []Deferred        // what becomes a cost month by month
+	Claimed   []Claimed         // of an invoice what is claimed of it; of a credit note what it gives back of claims
+	Settles   Settling          // of a credit note, with what it gives back of claims
+	Rate      money.Decimal     // of the invoice; of a credit note, of the one that it credits
+	Kinds     trade.ChargeKinds // of charge
 }
 
 // Invoice, and with every sign turned a credit note: debit GRNI at receipt value (beyond receipts at order price), price
@@ -171,7 +172,9 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 		_, ordered := trade.LineOf(inv.Orders, l.OrderLineID)
 		switch {
 		case l.ChargeKind != "":
-			b.debit(ledger.Charges, l.ChargeKind, net)
+			if err := b.charge(inv, l.ChargeKind, l.OrderID, net); err != nil {
+				return b.entry, err
+			}
 		case l.Coded():
 			shares, err := l.CodedShares(net)
 			if err != nil {
@@ -193,7 +196,9 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 	}
 	for _, c := range inv.Charges {
 		if !c.Allowance {
-			b.debit(ledger.Charges, c.Kind, sign*c.Amount)
+			if err := b.charge(inv, c.Kind, 0, sign*c.Amount); err != nil {
+				return b.entry, err
+			}
 		}
 	}
 	b.debit(ledger.Charges, "discount", sign*(shared-totals.Allowances))
@@ -209,6 +214,29 @@ func Invoice(inv Bill, company money.Currency) (ledger.Entry, error) {
 	b.debit(ledger.Payables, inv.Supplier, -inv.Owed()-inv.Settles.Amount)
 	b.add(ledger.Payables, inv.Supplier, inv.Settles.Amount, inv.Settles.Base)
 	return b.closed()
+}
+
+// charge debits a charge: its own account or, where its kind is a part of what the goods cost, what the goods of its order
+// (0: of all of them) were charged to, by their value.
+func (b *builder) charge(inv Bill, kind string, order int64, net money.Amount) error {
+	var goods []*trade.OrderLine
+	var weights []money.Amount
+	for _, o := range inv.Orders {
+		for _, l := range o.Lines {
+			if order == 0 || order == o.ID {
+				goods, weights = append(goods, l), append(weights, l.Net)
+			}
+		}
+	}
+	if !inv.Kinds.InGoods(kind) || money.Sum(weights...) == 0 {
+		b.debit(ledger.Charges, kind, net)
+		return nil
+	}
+	shares, err := money.Split(net, weights)
+	for i, share := range shares {
+		b.debit(account(goods[i]), goods[i].Budget, share)
+	}
+	return err
 }
 
 // Deferred is what of a line is no cost yet; of a credit note, below zero, what it takes from the months.

@@ -17,6 +17,21 @@ type ChargeKind struct {
 	Name     string // as it stands on documents, "freight"
 	Standard string // the code of UNCL 7161 by which e-invoices name it, or nothing
 	Ended    bool   // no longer offered; what carries it keeps it
+	Tax      string // the tax code that is proposed with it; empty: none
+	InGoods  bool   // a part of what the goods cost: spread over them by value
+}
+
+// StandingCharge is what a supplier always charges: per cent of the goods, or an amount in its currency. It is proposed on
+// its orders, and so expected on its invoices.
+type StandingCharge struct {
+	Kind    string
+	Percent money.Decimal
+	Amount  money.Amount
+}
+
+// InGoods tells whether a kind of charge is a part of what the goods cost.
+func (k ChargeKinds) InGoods(name string) bool {
+	return slices.ContainsFunc(k, func(one ChargeKind) bool { return one.Name == name && one.InGoods })
 }
 
 // FirstCharges are the kinds that a company starts with.

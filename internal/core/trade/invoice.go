@@ -188,6 +188,12 @@ type DocumentCharge struct {
 	TaxRate     money.Decimal
 }
 
+// Charged tells whether it carries charges.
+func (inv Invoice) Charged() bool {
+	return len(inv.Charges) > 0 ||
+		slices.ContainsFunc(inv.Lines, func(l InvoiceLine) bool { return l.ChargeKind != "" })
+}
+
 // StatedTax is the tax that the supplier states for one category and rate.
 type StatedTax struct {
 	Category string

@@ -8,6 +8,8 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/limit"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
@@ -102,6 +104,154 @@ func TestKindsOfChargeAreTheCompanys(t *testing.T) {
 	entry.Charges = []invoices.EntryCharge{{Kind: "demurrage", Amount: "1", TaxCategory: "S", TaxRate: housetest.Dec("23")}}
 	_, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), entry)
 	housetest.Refused(t, err, fault.Invalid, "no kind of charge")
+	b.Proved()
+}
+
+// freight is an invoice over ten at 12.00 with so much freight that its order does not plan.
+func freight(b *housetest.Bench, order int64, number, amount string) invoices.Entry {
+	e := b.Bill("BRACK", order, number, "10", "12")
+	e.Charges = []invoices.EntryCharge{{Kind: "freight", Reason: "Van", Amount: money.Entered(amount), TaxCategory: "S", TaxRate: housetest.Dec("23")}}
+	e.StatedTotal = b.Total(e)
+	return e
+}
+
+// The company's limit for a kind of charge comes before its limit for all of them, a supplier's before both; the sentence
+// says whose it is, and who set it clears nothing of their own with it.
+func TestAKindOfChargeHasLimitsOfItsOwn(t *testing.T) {
+	b := housetest.SetUp(t)
+	ten, four := money.Entered("10"), money.Entered("4")
+	set := func(who string, e masters.LimitsEntry) error {
+		e.Reason = "as agreed"
+		_, err := masters.SetLimits(b.Ctx, b.App, b.As(who), e)
+		return err
+	}
+	over := func(amount *money.Entered) limit.Entries {
+		return limit.Entries{{Kind: limit.Charge, Side: limit.Over, Absolute: amount}}
+	}
+	ready := func() int64 {
+		order := b.Order("BRACK", "10")
+		b.Deliver(order, fmt.Sprint("DN ", order), "10")
+		return order
+	}
+	require.NoError(t, set("admin", masters.LimitsEntry{Level: trade.ThreeWay, Limits: over(&four)}))
+	held := b.Key(freight(b, ready(), "A-1", "8"))
+	require.Equal(t, trade.Held, held.State)
+	housetest.Refused(t, set("buyer", masters.LimitsEntry{Charge: "demurrage", Limits: over(&ten)}), fault.NotFound, "no kind of charge")
+	housetest.Refused(t, set("buyer", masters.LimitsEntry{Charge: "freight",
+		Limits: limit.Entries{{Kind: limit.StatedTotal, Side: limit.Over, Absolute: &ten}}}), fault.Invalid, "a limit of charges only")
+	plan, err := masters.PlanLimits(b.Ctx, b.App, b.Actors["admin"], masters.LimitsEntry{Charge: "freight", Limits: over(&ten)})
+	require.NoError(t, err)
+	require.Len(t, plan.Passing, 1, "what it would let pass is said first")
+	require.NoError(t, set("admin", masters.LimitsEntry{Charge: "freight", Limits: over(&ten)}))
+	require.NoError(t, invoices.Drain(b.Ctx, b.App))
+	require.Equal(t, trade.Verified, b.StateIf(held.Number))
+	sheet, err := views.Invoice(b.Ctx, b.App, held.Number, b.Actors["clerk"])
+	require.NoError(t, err)
+	require.Contains(t, b.Actors["clerk"].Printer.Finding(sheet.Findings[0]), "by the company for freight")
+	handling := freight(b, ready(), "B-22", "8")
+	handling.Charges[0].Kind = "handling"
+	require.Equal(t, trade.Held, b.Key(handling).State, "of another kind")
+	require.NoError(t, set("admin", masters.LimitsEntry{Supplier: "BRACK", Limits: over(&four)}))
+	require.Equal(t, trade.Held, b.Key(freight(b, ready(), "C-333", "8")).State, "the supplier's own comes first")
+	frame, err := masters.ReadFrame(b.Ctx, b.App)
+	require.NoError(t, err)
+	require.Len(t, frame.ChargeLimits["freight"], 1)
+	require.Len(t, frame.ChargeOwners["freight"], 1)
+	require.NoError(t, housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, b.As("buyer"), "", "", "freight")))
+	b.Proved()
+}
+
+// A charge that is a part of what the goods cost is spread over them by their value, and comes back from them.
+func TestFreightInTheGoods(t *testing.T) {
+	b := housetest.SetUp(t)
+	require.NoError(t, housetest.Drop(masters.SaveChargeKind(b.Ctx, b.App, b.As("admin"), trade.ChargeKind{Name: "freight", Standard: "FC", InGoods: true})))
+	lines := []orders.EntryLine{housetest.Krill("10", "12"), housetest.Krill("5", "12"), housetest.Krill("0.1", "12")}
+	lines[1].Budget = "TECH"
+	entry := orders.Entry{Supplier: "BRACK", WantedOn: "2026-11-30", Lines: lines[:1],
+		Charges: []orders.EntryCharge{{Kind: "freight", Amount: " 2.5 %", TaxCategory: "S", TaxRate: housetest.Dec("23")}}}
+	plan, err := orders.Plan(b.Ctx, b.App, b.Actors["buyer"], 0, entry)
+	require.NoError(t, err)
+	require.Equal(t, money.Amount(3_00), plan.Order.Charges[0].Amount, "2.5 % of 120.00")
+	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), entry)
+	require.NoError(t, err)
+	b.Deliver(issued.Number, "DN 1", "10")
+	require.Equal(t, money.Amount(120_00), b.Balance("stock"))
+	bill := b.Key(freight(b, issued.Number, "A-1", "3"))
+	require.Equal(t, trade.Verified, bill.State, bill.Summary)
+	require.Equal(t, money.Amount(123_00), b.Balance("stock"))
+	require.Zero(t, b.Balance("charges"))
+	note := freight(b, issued.Number, "C-1", "3")
+	note.Kind, note.Credited, note.Lines = trade.CreditNote, "A-1", nil
+	note.Lines = []invoices.EntryLine{{Description: "Van", ChargeKind: "freight", Quantity: money.Int(1), Unit: "C62", Price: housetest.Dec("3"), TaxCategory: "S", TaxRate: housetest.Dec("23")}}
+	note.Charges = nil
+	note.StatedTotal = b.Total(note)
+	require.Equal(t, trade.Verified, b.Key(note).State)
+	require.Equal(t, money.Amount(120_00), b.Balance("stock"), "it comes back from where it went")
+	b.Proved()
+}
+
+// What a supplier always charges is kept once for each kind, proposed with what is ordered from it, and ends.
+func TestStandingCharges(t *testing.T) {
+	b := housetest.SetUp(t)
+	keep := func(who string, e masters.StandingEntry) error {
+		e.Supplier = "BRACK"
+		return housetest.Drop(masters.SaveStandingCharge(b.Ctx, b.App, b.As(who), e))
+	}
+	housetest.Refused(t, keep("clerk", masters.StandingEntry{Kind: "freight", Amount: "5"}), fault.Forbidden, "buyer or administrator")
+	housetest.Refused(t, keep("buyer", masters.StandingEntry{Kind: "nothing", Amount: "5"}), fault.Invalid, "no kind of charge")
+	housetest.Refused(t, keep("buyer", masters.StandingEntry{Kind: "freight", Amount: "5", Percent: 1}), fault.Invalid, "not both")
+	housetest.Refused(t, keep("buyer", masters.StandingEntry{Kind: "freight", Amount: "-5"}), fault.Invalid, "below zero")
+	require.NoError(t, keep("buyer", masters.StandingEntry{Kind: "freight", Amount: "5"}))
+	require.NoError(t, keep("buyer", masters.StandingEntry{Kind: "freight", Percent: housetest.Dec("2.5")}))
+	choices, err := orders.ChoicesFor(b.Ctx, b.App, b.Actors["buyer"], "BRACK")
+	require.NoError(t, err)
+	require.Equal(t, []trade.StandingCharge{{Kind: "freight", Percent: housetest.Dec("2.5")}}, choices.Standing)
+	require.NoError(t, keep("buyer", masters.StandingEntry{Kind: "freight"}))
+	choices, err = orders.ChoicesFor(b.Ctx, b.App, b.Actors["buyer"], "BRACK")
+	require.NoError(t, err)
+	require.Empty(t, choices.Standing)
+	b.Proved()
+}
+
+// A rate that is typed without a category has the supplier's for it: the standard one, or that of a zero rate.
+func TestATypedRateHasItsCategory(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, "DN 1", "10")
+	e := freight(b, order, "A-1", "2")
+	e.Lines[0].TaxCategory, e.Charges[0].TaxCategory = "", ""
+	plan, err := invoices.Plan(b.Ctx, b.App, b.Actors["clerk"], e, 0)
+	require.NoError(t, err)
+	require.Equal(t, []string{"S", "S"}, []string{plan.Invoice.Lines[0].TaxCategory, plan.Invoice.Charges[0].TaxCategory})
+	require.Len(t, plan.Totals.Groups, 1)
+	e.Charges[0].TaxRate, e.StatedTotal = 0, "149.60"
+	plan, err = invoices.Plan(b.Ctx, b.App, b.Actors["clerk"], e, 0)
+	require.NoError(t, err)
+	require.Equal(t, "Z", plan.Invoice.Charges[0].TaxCategory)
+}
+
+// A charge that nobody planned is added to the order by who buys, and the invoice moves on by itself.
+func TestAChargeIsAddedToTheOrder(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, "DN 1", "10")
+	held := b.Key(freight(b, order, "A-1", "8"))
+	require.Equal(t, trade.Held, held.State)
+	hands := func(who string) error {
+		sheet, err := views.Invoice(b.Ctx, b.App, held.Number, b.Actors[who])
+		require.NoError(t, err)
+		require.Contains(t, sheet.Hands[0], finding.Plan)
+		return sheet.Hands[0][finding.Plan]
+	}
+	require.NoError(t, hands("buyer"))
+	housetest.Refused(t, hands("clerk"), fault.Forbidden, "buyer")
+	line := housetest.Krill("10", "12")
+	line.No = 1
+	require.NoError(t, housetest.Drop(orders.Change(b.Ctx, b.App, b.As("buyer"), orders.ChangeEntry{Number: order, Reason: "the van", Entry: orders.Entry{
+		WantedOn: "2026-11-30", Lines: []orders.EntryLine{line},
+		Charges: []orders.EntryCharge{{Kind: "freight", Amount: "8", TaxCategory: "S", TaxRate: housetest.Dec("23")}}}})))
+	require.NoError(t, invoices.Drain(b.Ctx, b.App))
+	require.Equal(t, trade.Verified, b.StateIf(held.Number))
 	b.Proved()
 }
 

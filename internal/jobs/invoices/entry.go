@@ -50,7 +50,7 @@ type Entry struct {
 	Version int64 // of the corrected invoice
 }
 
-// EntryLine is a line of it. Order is the number of its order where that is not the
+// EntryLine is a line of it, of the category that its supplier has for the rate where none is named. Order is the number of its order where that is not the
 // invoice's, OrderLine the line's number there; zero is none.
 type EntryLine struct {
 	Order                                      int64
@@ -289,6 +289,12 @@ func entered(r act.Reading, entry Entry) (trade.Invoice, error) {
 		refuse("taxPoint", "Enter the day of the tax point, or leave it empty.")
 	}
 	inv.SupplierID = supplier.ID // none where it is not known
+	for i := range inv.Lines {
+		inv.Lines[i].TaxCategory = cmp.Or(inv.Lines[i].TaxCategory, supplier.TaxCategory(inv.Lines[i].TaxRate))
+	}
+	for i := range inv.Charges {
+		inv.Charges[i].TaxCategory = cmp.Or(inv.Charges[i].TaxCategory, supplier.TaxCategory(inv.Charges[i].TaxRate))
+	}
 	if err := typedTaxes(r, &inv, entry, &faults); err != nil {
 		return inv, err
 	}

@@ -24,6 +24,7 @@ import (
 // them: what is not named is not set. Policy is the company's; nil leaves it.
 type LimitsEntry struct {
 	Supplier, Item string // codes
+	Charge         string // a kind of charge, of the company
 	Level          trade.Level
 	Limits         limit.Entries
 	Policy         *trade.Policy
@@ -41,8 +42,16 @@ type limitsAt struct {
 	name     string
 }
 
-func limitsPlace(r act.Reading, supplier, item string) (at limitsAt, err error) {
+func limitsPlace(r act.Reading, supplier, item, charge string) (at limitsAt, err error) {
 	at.level, at.policy, at.name = r.Ours.Level, r.Ours.Policy, "the company"
+	if charge != "" {
+		kinds, err := r.ChargeKinds()
+		if err == nil && !kinds.Offers(charge) {
+			err = fault.New(fault.NotFound, "", "There is no kind of charge “%s”.", charge)
+		}
+		at.ChargeKind, at.name = charge, charge
+		return at, err
+	}
 	if item != "" {
 		if at.item, err = r.ItemByCode(item); err != nil {
 			return at, act.Found(err, "There is no item %s.", item)
@@ -74,6 +83,8 @@ func limitsPlace(r act.Reading, supplier, item string) (at limitsAt, err error) 
 // limitsSubject is what the record files the limits of a place under.
 func limitsSubject(r act.Reading, at limitsAt) (subject, code string) {
 	switch {
+	case at.ChargeKind != "":
+		return "charge kind", at.ChargeKind
 	case at.Item != 0:
 		return "item", at.item.Code
 	case at.LimitRule.Supplier != 0:
@@ -83,7 +94,9 @@ func limitsSubject(r act.Reading, at limitsAt) (subject, code string) {
 	}
 }
 
-func (at limitsAt) company() bool { return at.Item == 0 && at.LimitRule.Supplier == 0 }
+func (at limitsAt) company() bool {
+	return at.Item == 0 && at.LimitRule.Supplier == 0 && at.ChargeKind == ""
+}
 
 // limitsIn are entered limits in company currency (rules §2).
 func limitsIn(r act.Reading, entries limit.Entries) (limit.Book, error) {
@@ -114,7 +127,7 @@ type said struct {
 }
 
 func setLimits(w *act.Work, entry LimitsEntry) (Saved, error) {
-	at, err := limitsPlace(w.Reading, entry.Supplier, entry.Item)
+	at, err := limitsPlace(w.Reading, entry.Supplier, entry.Item, entry.Charge)
 	if err != nil {
 		return Saved{}, err
 	}
@@ -124,6 +137,9 @@ func setLimits(w *act.Work, entry LimitsEntry) (Saved, error) {
 	limits, err := limitsIn(w.Reading, entry.Limits)
 	if err != nil {
 		return Saved{}, err
+	}
+	if at.ChargeKind != "" && slices.ContainsFunc(limits, func(r limit.Rule) bool { return r.Kind != limit.Charge }) {
+		return Saved{}, fault.New(fault.Invalid, "limits", "A kind of charge has a limit of charges only.")
 	}
 	book, err := w.BookAt(at.LimitRule)
 	if err != nil {
@@ -142,6 +158,9 @@ func setLimits(w *act.Work, entry LimitsEntry) (Saved, error) {
 	}
 	if err := own(w, at, changedLimits(before.Limits, limits)...); err != nil {
 		return Saved{}, err
+	}
+	if at.ChargeKind != "" {
+		entry.Level = at.level
 	}
 	if entry.Level != at.level {
 		if err := own(w, at, store.LimitOwner{Kind: limit.MatchLevel}); err != nil {
@@ -167,6 +186,8 @@ func setLimits(w *act.Work, entry LimitsEntry) (Saved, error) {
 // putLevel writes the match level, and gives the open invoices that feel the change.
 func putLevel(w *act.Work, at limitsAt, entry LimitsEntry) ([]int64, error) {
 	switch {
+	case at.ChargeKind != "":
+		return w.Unsettled()
 	case at.company():
 		company := w.Ours
 		company.Level = entry.Level
@@ -238,9 +259,9 @@ func own(w *act.Work, at limitsAt, changed ...store.LimitOwner) error {
 
 // ConfirmLimits confirms the limits of a level that others changed: from then on they
 // hold for everybody's entries.
-func ConfirmLimits(ctx context.Context, a *act.App, c act.Command, supplier, item string) (Saved, error) {
+func ConfirmLimits(ctx context.Context, a *act.App, c act.Command, supplier, item, charge string) (Saved, error) {
 	return act.Perform(ctx, a, act.ConfirmLimits, c, func(w *act.Work) (Saved, error) {
-		at, err := limitsPlace(w.Reading, supplier, item)
+		at, err := limitsPlace(w.Reading, supplier, item, charge)
 		if err != nil {
 			return Saved{}, err
 		}

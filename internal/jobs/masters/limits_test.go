@@ -85,12 +85,12 @@ func TestALimitClearsNothingOfOnesOwn(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, trade.Held, sheet.State.State)
 	require.True(t, sheet.Findings[0].OwnLimit)
-	_, err = masters.ConfirmLimits(b.Ctx, b.App, b.As("buyer"), "BRACK", "")
+	_, err = masters.ConfirmLimits(b.Ctx, b.App, b.As("buyer"), "BRACK", "", "")
 	housetest.Refused(t, err, fault.Forbidden, "somebody else confirms")
-	require.NoError(t, housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, b.As("approver"), "BRACK", "")))
+	require.NoError(t, housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, b.As("approver"), "BRACK", "", "")))
 	require.NoError(t, invoices.Drain(b.Ctx, b.App))
 	require.Equal(t, trade.Verified, b.State(bill.Number).State)
-	_, err = masters.ConfirmLimits(b.Ctx, b.App, b.As("approver"), "BRACK", "")
+	_, err = masters.ConfirmLimits(b.Ctx, b.App, b.As("approver"), "BRACK", "", "")
 	housetest.Refused(t, err, fault.Changed, "confirmed already")
 
 	// The near limit of 1 % is taken away by who keys: the company's wide one does not count for them.
@@ -118,7 +118,7 @@ func TestALimitClearsNothingOfOnesOwn(t *testing.T) {
 		),
 	)
 	for _, place := range []string{"", "BRACK"} {
-		require.NoError(t, housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, b.As("approver"), place, "")))
+		require.NoError(t, housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, b.As("approver"), place, "", "")))
 	}
 	both := act.Command{Actor: housetest.With(b.Actors["both"], "clerk", "buyer")}
 	require.NoError(t, housetest.Drop(masters.SetLimits(b.Ctx, b.App, both, masters.LimitsEntry{Supplier: "BRACK", Reason: "none of its own"})))
@@ -149,7 +149,7 @@ func TestAMatchLevelClearsNothingOfOnesOwn(t *testing.T) {
 	sheet, err := views.Invoice(b.Ctx, b.App, own.Number, b.Actors["approver"])
 	require.NoError(t, err)
 	require.Equal(t, finding.OwnChange, sheet.Findings[0].Kind)
-	require.NoError(t, housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, b.As("approver"), "BRACK", "")))
+	require.NoError(t, housetest.Drop(masters.ConfirmLimits(b.Ctx, b.App, b.As("approver"), "BRACK", "", "")))
 	require.NoError(t, invoices.Drain(b.Ctx, b.App))
 	require.Equal(t, trade.Verified, b.State(own.Number).State)
 	b.Proved()

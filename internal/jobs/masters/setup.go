@@ -146,6 +146,16 @@ func SaveChargeKind(ctx context.Context, a *act.App, c act.Command, kind trade.C
 		if !chargeCode.MatchString(kind.Standard) {
 			refuse("standard", "A code of UNCL 7161 has one to three letters or digits.")
 		}
+		if kind.Tax != "" {
+			known, _, no, err := w.TaxTyped(kind.Tax, w.Today(), "taxCode")
+			if err != nil {
+				return Saved{}, err
+			}
+			if no != nil {
+				faults = append(faults, no)
+			}
+			kind.Tax = known.Code
+		}
 		for _, k := range all {
 			if kind.Standard != "" && k.Standard == kind.Standard && k.Name != kind.Name {
 				refuse("standard", "%s stands for %s already.", kind.Standard, k.Name)
@@ -272,13 +282,16 @@ type Frame struct {
 	Budgets []store.Budget
 	Chart   []store.ChartAccount
 	Charges trade.ChargeKinds
-	Taxes   trade.TaxCodes
-	Rates   []store.ExchangeRate
-	More    int64 // rates than are given
-	Closed  []string
-	Asked   *store.PeriodAsked // a closed month that somebody asks to open again; nil: none
-	Changes []store.PeriodChange
-	Open    string // the first month that is open after the last closed one, or this month
+	// ChargeLimits and ChargeOwners are the limits of kinds of charge, and who changed them, by kind.
+	ChargeLimits map[string][]store.LimitRule
+	ChargeOwners map[string][]Owner
+	Taxes        trade.TaxCodes
+	Rates        []store.ExchangeRate
+	More         int64 // rates than are given
+	Closed       []string
+	Asked        *store.PeriodAsked // a closed month that somebody asks to open again; nil: none
+	Changes      []store.PeriodChange
+	Open         string // the first month that is open after the last closed one, or this month
 }
 
 // ReadFrame reads it.
@@ -296,6 +309,16 @@ func ReadFrame(ctx context.Context, a *act.App) (Frame, error) {
 		}
 		if f.Charges, err = r.ChargeKinds(); err != nil {
 			return f, err
+		}
+		f.ChargeLimits, f.ChargeOwners = map[string][]store.LimitRule{}, map[string][]Owner{}
+		for _, k := range f.Charges {
+			at := store.LimitRule{ChargeKind: k.Name}
+			var err1, err2 error
+			f.ChargeLimits[k.Name], err1 = r.LimitsAt(at)
+			f.ChargeOwners[k.Name], err2 = ownersOf(r, at)
+			if err := errors.Join(err1, err2); err != nil {
+				return f, err
+			}
 		}
 		if f.Taxes, err = r.TaxCodes(); err != nil {
 			return f, err

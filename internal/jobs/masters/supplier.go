@@ -519,6 +519,47 @@ func SavePrice(ctx context.Context, a *act.App, c act.Command, entry PriceEntry)
 	})
 }
 
+// StandingEntry is what a supplier always charges of a kind; neither per cent nor amount: no more.
+type StandingEntry struct {
+	Supplier string // code
+	Kind     string
+	Percent  money.Decimal
+	Amount   money.Entered // in the supplier's currency
+}
+
+// SaveStandingCharge writes what a supplier always charges.
+func SaveStandingCharge(ctx context.Context, a *act.App, c act.Command, entry StandingEntry) (Saved, error) {
+	return act.Perform(ctx, a, act.SaveStanding, c, func(w *act.Work) (Saved, error) {
+		s, err := w.SupplierByCode(entry.Supplier)
+		if err != nil {
+			return Saved{}, act.Found(err, "There is no supplier %s.", entry.Supplier)
+		}
+		kinds, err := w.ChargeKinds()
+		if err != nil {
+			return Saved{}, err
+		}
+		amounts := act.Amounts{Currency: s.Currency}
+		charge := trade.StandingCharge{Kind: entry.Kind, Percent: entry.Percent, Amount: amounts.Of(entry.Amount, "amount", "The amount")}
+		faults := amounts.Faults
+		if no := act.Offered(kinds, entry.Kind, "kind"); no != nil {
+			faults = append(faults, no)
+		}
+		switch {
+		case charge.Percent < 0 || charge.Amount < 0:
+			faults = append(faults, fault.New(fault.Invalid, "amount", "A charge cannot be below zero."))
+		case charge.Percent > 0 && charge.Amount > 0:
+			faults = append(faults, fault.New(fault.Invalid, "amount", "Enter per cent of the goods or an amount, not both."))
+		}
+		if err := faults.OrNil(); err != nil {
+			return Saved{}, err
+		}
+		return Saved{s.Code, s.Version}, errors.Join(
+			w.PutStandingCharge(s.ID, charge),
+			w.RecordAs("supplier", s.Code, nil, struct{ Standing trade.StandingCharge }{charge}),
+		)
+	})
+}
+
 // SupplierSheet is a supplier with all that is kept of it.
 type SupplierSheet struct {
 	trade.Supplier
@@ -533,6 +574,7 @@ type SupplierSheet struct {
 	MoreOthers   int64           // than are given
 	Notes        []store.SupplierNote
 	Prices       []store.ItemPrice
+	Standing     []trade.StandingCharge
 	Limits       []store.LimitRule
 	Decisions    []store.SupplierDecision
 	Company      money.Currency // of the limits
@@ -583,6 +625,9 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 		var err5, err6, err7 error
 		s.Prices, err5 = r.PricesOf(s.ID)
 		s.Company = r.Ours.Currency
+		if s.Standing, err = r.StandingCharges(s.ID); err != nil {
+			return s, err
+		}
 		s.Limits, err6 = r.LimitsAt(store.LimitRule{Supplier: s.ID})
 		s.Decisions, err7 = r.SupplierDecisions(s.ID)
 		return s, errors.Join(err1, err2, err3, err4, err5, err6, err7)

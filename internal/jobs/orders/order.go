@@ -59,7 +59,7 @@ type EntryLine struct {
 // EntryCharge is a charge that the order allows beside its lines.
 type EntryCharge struct {
 	Kind, Description string
-	Amount            money.Entered
+	Amount            money.Entered // or per cent of the lines' net, "5%"
 	TaxCategory       string
 	TaxRate           money.Decimal
 	TaxCode           string // in place of category and rate; empty: they are typed
@@ -315,6 +315,7 @@ func findable(find func(text string, as store.Found) error, order *trade.Order, 
 
 // Choices are what can be ordered from a supplier, and what is to be known of it.
 type Choices struct {
+	Standing []trade.StandingCharge
 	Supplier trade.Supplier
 	Items    []store.ItemChoice
 	Prices   []store.ItemPrice
@@ -344,6 +345,9 @@ func ChoicesFor(ctx context.Context, a *act.App, actor act.Actor, supplier strin
 			c.Prices,
 			func(p store.ItemPrice) bool { return p.From > r.Today() || (p.Until != "" && p.Until < r.Today()) },
 		)
+		if c.Standing, err = r.StandingCharges(c.Supplier.ID); err != nil {
+			return c, err
+		}
 		if c.Budgets, err = r.Budgets(); err != nil {
 			return c, err
 		}

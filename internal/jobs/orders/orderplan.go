@@ -110,6 +110,23 @@ func aboutChanged(before *trade.Order, lines []store.NewLine) string {
 	return all.ProposedAbout()
 }
 
+// chargeOf is a planned charge as it is typed: an amount, or per cent of the goods' net.
+func chargeOf(typed money.Entered, goods money.Amount, amounts *act.Amounts, field string) money.Amount {
+	share, ok := strings.CutSuffix(strings.TrimSpace(string(typed)), "%")
+	if !ok {
+		return amounts.Of(typed, field, "The charge")
+	}
+	percent, err := money.ParseDecimal(strings.TrimSpace(share))
+	amount := money.Amount(0)
+	if err == nil {
+		amount, err = goods.Percent(percent)
+	}
+	if err != nil {
+		amounts.Faults = append(amounts.Faults, fault.New(fault.Invalid, field, "“%s” is no per cent.", typed))
+	}
+	return amount
+}
+
 // planLines resolves the lines and planned charges and adds them up.
 func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, faults *fault.Faults) error {
 	order := &plan.Order
@@ -160,6 +177,10 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 		}
 	}
 	amounts := act.Amounts{Currency: order.Currency}
+	goods := money.Amount(0)
+	for _, l := range plan.Lines {
+		goods += l.Net
+	}
 	for i, e := range entry.Charges {
 		c := trade.PlannedCharge{
 			No:          i + 1,
@@ -167,7 +188,7 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 			Description: strings.TrimSpace(e.Description),
 			TaxCategory: e.TaxCategory,
 			TaxRate:     e.TaxRate,
-			Amount:      amounts.Of(e.Amount, fmt.Sprintf("charges[%d].amount", i), "The charge"),
+			Amount:      chargeOf(e.Amount, goods, &amounts, fmt.Sprintf("charges[%d].amount", i)),
 		}
 		if strings.TrimSpace(e.TaxCode) != "" {
 			code, rate, no, err := r.TaxTyped(e.TaxCode, order.IssuedOn, fmt.Sprintf("charges[%d].amount", i))

@@ -532,9 +532,19 @@ type ChargeIn struct {
 
 // ChargeKind A kind of charge of the company, with the code of UNCL 7161 by which e-invoices name it.
 type ChargeKind struct {
-	Ended    bool   `json:"ended"`
-	Name     string `json:"name"`
-	Standard string `json:"standard"`
+	Ended bool `json:"ended"`
+
+	// InGoods A part of what the goods cost.
+	InGoods *bool `json:"inGoods,omitempty"`
+
+	// Limits Its own; changed by themselves.
+	Limits   *[]Limit  `json:"limits,omitempty"`
+	LimitsBy *[]string `json:"limitsBy,omitempty"`
+	Name     string    `json:"name"`
+	Standard string    `json:"standard"`
+
+	// TaxCode Proposed with it.
+	TaxCode *string `json:"taxCode,omitempty"`
 }
 
 // ChartAccount An account of the books by its role and, within it, a budget or kind of charge, with the company's number and name.
@@ -1207,9 +1217,12 @@ type Finding struct {
 
 	// Charge Kind of the charge that it is about.
 	Charge *string `json:"charge,omitempty"`
-	Kind   string  `json:"kind"`
-	Line   int     `json:"line"`
-	Name   string  `json:"name"`
+
+	// Difference An exact number with a decimal point.
+	Difference *Decimal `json:"difference,omitempty"`
+	Kind       string   `json:"kind"`
+	Line       int      `json:"line"`
+	Name       string   `json:"name"`
 
 	// Nearest An exact number with a decimal point.
 	Nearest *Decimal `json:"nearest,omitempty"`
@@ -1788,6 +1801,8 @@ type Limit struct {
 
 // LimitsEntry Limits and match level of one level; neither supplier nor item is the company. All limits are named, others are not set.
 type LimitsEntry struct {
+	// Charge A kind of charge of the company.
+	Charge        *string `json:"charge,omitempty"`
 	Item          string  `json:"item"`
 	Level         string  `json:"level"`
 	Limits        []Limit `json:"limits"`
@@ -1799,8 +1814,9 @@ type LimitsEntry struct {
 
 // LimitsPlace defines model for LimitsPlace.
 type LimitsPlace struct {
-	Item     string `json:"item"`
-	Supplier string `json:"supplier"`
+	Charge   *string `json:"charge,omitempty"`
+	Item     string  `json:"item"`
+	Supplier string  `json:"supplier"`
 }
 
 // LimitsPlan The open invoices that changed limits would let pass, of so many that were tried.
@@ -2049,11 +2065,12 @@ type OrderChoices struct {
 	Items    []ItemChoice `json:"items"`
 
 	// More How many more there are than are given, counted as far as 10,000.
-	More    More           `json:"more"`
-	Notes   []SupplierNote `json:"notes"`
-	Place   string         `json:"place"`
-	Prices  []AgreedPrice  `json:"prices"`
-	Untaxed bool           `json:"untaxed"`
+	More     More             `json:"more"`
+	Notes    []SupplierNote   `json:"notes"`
+	Place    string           `json:"place"`
+	Prices   []AgreedPrice    `json:"prices"`
+	Standing []StandingCharge `json:"standing"`
+	Untaxed  bool             `json:"untaxed"`
 }
 
 // OrderDecided defines model for OrderDecided.
@@ -2219,6 +2236,8 @@ type OrderLine struct {
 
 // OrderPreview defines model for OrderPreview.
 type OrderPreview struct {
+	// Goods An exact number with a decimal point.
+	Goods Decimal       `json:"goods"`
 	Lines []PlannedLine `json:"lines"`
 
 	// Net An exact number with a decimal point.
@@ -2896,6 +2915,13 @@ type SignIn struct {
 	Password string `json:"password"`
 }
 
+// StandingCharge What a supplier always charges, per cent of the goods or an amount in its currency; neither, no more.
+type StandingCharge struct {
+	Amount  string `json:"amount"`
+	Kind    string `json:"kind"`
+	Percent string `json:"percent"`
+}
+
 // Substitute defines model for Substitute.
 type Substitute struct {
 	// From A civil date, YYYY-MM-DD.
@@ -3030,14 +3056,15 @@ type SupplierSheet struct {
 	OnTheFly *bool           `json:"onTheFly,omitempty"`
 
 	// Once For this once.
-	Once    bool           `json:"once"`
-	Others  *[]Contact     `json:"others,omitempty"`
-	PayTo   string         `json:"payTo"`
-	Prices  *[]AgreedPrice `json:"prices,omitempty"`
-	TaxCode *string        `json:"taxCode,omitempty"`
-	TaxId   string         `json:"taxId"`
-	Untaxed bool           `json:"untaxed"`
-	Version int64          `json:"version"`
+	Once     bool              `json:"once"`
+	Others   *[]Contact        `json:"others,omitempty"`
+	PayTo    string            `json:"payTo"`
+	Prices   *[]AgreedPrice    `json:"prices,omitempty"`
+	Standing *[]StandingCharge `json:"standing,omitempty"`
+	TaxCode  *string           `json:"taxCode,omitempty"`
+	TaxId    string            `json:"taxId"`
+	Untaxed  bool              `json:"untaxed"`
+	Version  int64             `json:"version"`
 }
 
 // TableAnswer defines model for TableAnswer.
@@ -3703,6 +3730,11 @@ type ConfirmAccountParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// SaveStandingChargeParams defines parameters for SaveStandingCharge.
+type SaveStandingChargeParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // SaveContactParams defines parameters for SaveContact.
 type SaveContactParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -3994,6 +4026,9 @@ type SaveSupplierJSONRequestBody = SupplierSheet
 
 // ConfirmAccountJSONRequestBody defines body for ConfirmAccount for application/json ContentType.
 type ConfirmAccountJSONRequestBody = AccountEntry
+
+// SaveStandingChargeJSONRequestBody defines body for SaveStandingCharge for application/json ContentType.
+type SaveStandingChargeJSONRequestBody = StandingCharge
 
 // SaveContactJSONRequestBody defines body for SaveContact for application/json ContentType.
 type SaveContactJSONRequestBody = Contact
@@ -4432,6 +4467,9 @@ type ServerInterface interface {
 	// ConfirmAccount Confirm a changed bank account.
 	// (POST /api/suppliers/{code}/account)
 	ConfirmAccount(c *gin.Context, code string, params ConfirmAccountParams)
+	// SaveStandingCharge Write what a supplier always charges of a kind.
+	// (POST /api/suppliers/{code}/charges)
+	SaveStandingCharge(c *gin.Context, code string, params SaveStandingChargeParams)
 	// SaveContact Write a contact of a supplier.
 	// (POST /api/suppliers/{code}/contacts)
 	SaveContact(c *gin.Context, code string, params SaveContactParams)
@@ -9547,6 +9585,55 @@ func (siw *ServerInterfaceWrapper) ConfirmAccount(c *gin.Context) {
 	siw.Handler.ConfirmAccount(c, code, params)
 }
 
+// SaveStandingCharge operation middleware
+func (siw *ServerInterfaceWrapper) SaveStandingCharge(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveStandingChargeParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveStandingCharge(c, code, params)
+}
+
 // SaveContact operation middleware
 func (siw *ServerInterfaceWrapper) SaveContact(c *gin.Context) {
 
@@ -10130,6 +10217,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/suppliers/:code/account", wrapper.ConfirmAccount)
 	router.POST(options.BaseURL+"/api/suppliers/:code/contacts", wrapper.SaveContact)
 	router.POST(options.BaseURL+"/api/suppliers/:code/prices", wrapper.SavePrice)
+	router.POST(options.BaseURL+"/api/suppliers/:code/charges", wrapper.SaveStandingCharge)
 	router.GET(options.BaseURL+"/api/suppliers/:code/performance", wrapper.GetPerformance)
 }
 
@@ -15697,6 +15785,47 @@ func (response ConfirmAccountdefaultApplicationProblemPlusJSONResponse) VisitCon
 	return err
 }
 
+type SaveStandingChargeRequestObject struct {
+	Code   string `json:"code"`
+	Params SaveStandingChargeParams
+	Body   *SaveStandingChargeJSONRequestBody
+}
+
+type SaveStandingChargeResponseObject interface {
+	VisitSaveStandingChargeResponse(w http.ResponseWriter) error
+}
+
+type SaveStandingCharge200JSONResponse Done
+
+func (response SaveStandingCharge200JSONResponse) VisitSaveStandingChargeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveStandingChargedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveStandingChargedefaultApplicationProblemPlusJSONResponse) VisitSaveStandingChargeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SaveContactRequestObject struct {
 	Code   string `json:"code"`
 	Params SaveContactParams
@@ -16487,6 +16616,9 @@ type StrictServerInterface interface {
 	// ConfirmAccount Confirm a changed bank account.
 	// (POST /api/suppliers/{code}/account)
 	ConfirmAccount(ctx context.Context, request ConfirmAccountRequestObject) (ConfirmAccountResponseObject, error)
+	// SaveStandingCharge Write what a supplier always charges of a kind.
+	// (POST /api/suppliers/{code}/charges)
+	SaveStandingCharge(ctx context.Context, request SaveStandingChargeRequestObject) (SaveStandingChargeResponseObject, error)
 	// SaveContact Write a contact of a supplier.
 	// (POST /api/suppliers/{code}/contacts)
 	SaveContact(ctx context.Context, request SaveContactRequestObject) (SaveContactResponseObject, error)
@@ -21585,6 +21717,51 @@ func (sh *strictHandler) ConfirmAccount(ctx *gin.Context, code string, params Co
 	}
 }
 
+// SaveStandingCharge operation middleware
+func (sh *strictHandler) SaveStandingCharge(ctx *gin.Context, code string, params SaveStandingChargeParams) {
+	var request SaveStandingChargeRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body SaveStandingChargeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveStandingCharge(ctx, request.(SaveStandingChargeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveStandingCharge")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveStandingChargeResponseObject); ok {
+		if err := validResponse.VisitSaveStandingChargeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SaveContact operation middleware
 func (sh *strictHandler) SaveContact(ctx *gin.Context, code string, params SaveContactParams) {
 	var request SaveContactRequestObject
@@ -21929,343 +22106,347 @@ func (sh *strictHandler) SaveTaxCode(ctx *gin.Context, params SaveTaxCodeParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1tk9y29S/4VVCzdyvJ/lse2c7Tyi9uSbKd6EaW5o4Ue7MpbwpNoruRYQMdAJxW/1367ls4AEiQBEiA",
-	"3T0zHumVrWmQBHAODs7j7/xyUfDtjjPClLx49svFDgu8JYoI+NffyEH/h7KLZxcbgksiLhYXDG/JxbOL",
-	"VyXZ7rgirDg80eMWF7LYkC3WD2zxh9eErdXm4tmfny4u1GGnn5BKULa++Li4+PBkzZ/Y9+hnP35cXAgi",
-	"d5xJAh++EnxZka3+34IzRZjS/4t3u4oWWFHOLndmxH/9W3Kmf2s//j8EWV08u/g/LtuVXZpf5aV770f9",
-	"xZLIQtCdft3Fs4vnSJBVLXH1BUzHPqFf+LwoyE59x5SA3cBlSfUzuLoSfEeEonrOK1xJsrjYeX/65QJX",
-	"lf5P90Pf3RJxQHxHGCrpakUEYQVBfIXUhqAbykrEGfw/ZbecFuSLi2YHl5xXBDO9hcUGizXpbfZXT0O7",
-	"rd+ZNLCiDN5of6BMkTUR+hfGVeBboXdwobnk2S8XKy62WJnX/PH37Rq8t3K1SR57S4SkhtSTo4Gb/lNT",
-	"QcqLZ/8067ers0tp3/dz8zhf/psUSn/LEJyUudRW3ua1O7I8BP/strT3Q2/uS32wsHLzjsyW1/aApE+W",
-	"sqsKF+TtCv6hyFYGZ2n/gIXAB/1vWS+loqpW9i3uwbFD9655ZvjG3nLbWXU/NbLuOedySYsBNwd4mS4x",
-	"6437Y2jcDh/e897A3w8H9klLiwv3rP1WcJllKYiUmSssqDr0ZvRlcI2wh6I/9quIdOgSfVKg9Llnx6Uq",
-	"eEmm92pxsavFjsuxLyZ8UJC1FRqTGyGVIEQlLKtHxmaezSsWZvebr3vrbvc7SOo1pkyqN3AxZpHbifih",
-	"lKm3y3R5XKuCbxOkkn3rwolW92B4UYKQ8krQIndRSyz7nPJ1iHKElcRfvXdLrgTfJp10RbYpiktFsFQp",
-	"c9q59U4NrJmi1fQU+3JSz9cuz73Dzc59fGE2MEgTJveGK852ve0E31JJyrds6nr41h1VqwpNs187tPOd",
-	"RXNbxtc857boLmWKlTrrmJQ6R6g17tFFbD+Cu7DbCX6Lqzn7kK4EKj5Ue9/RNXtCGdJqv9Z29xu+RVQh",
-	"KtEOS0mM2su1tjt5r5xk1+IKFexR9vmo+JqysBDGKULVPG9HB+clBL3F1VmPLXF8MXpiSUW1EWOYKPuW",
-	"ybAQpMIq5z4y7154arN5g1vYyLbOuHXztnbbta68W+p821dri9kMz9zB5lF/M2EJwT2UN6S8puuNmlZU",
-	"u2LhmldEIsxKhGu14YKqA1IbrNAeU4VWXCCMJCm4HlBuKaNSCay4+OJiQA33/DT7FnSLKxDW+uvJhoye",
-	"66QJY1658KYT2rAXmN3MM9wSbRfDhN29/mnDEWGKCFIiqhZov6EVQYwveXlApJIEbbBEBWcrKrYwJkka",
-	"p5pJW3x4ad4dOgZ9DUe/dAGrje7fHC1GECw5k3lWryD6ux0l0ztlomap55EoVcVeowSvlxUJke2AMEMY",
-	"lov2WCJJFMKSlr5vKHKw3VvNNNspeItaNJsS3GnOb7JdIc01krApW37bO4MJD/UplCVCb3FVk2QpEZOU",
-	"5i1u/vGte23lfo71XnEZM2lAZpCwtdfhm8DvFVfp0u41V6Gd1u94TVYqxKdYWT/mFpW0RIwrtOZoiYsb",
-	"zajHfJXx8KH5T42ZypT5wOzhY7bmvJRoTwQx3mBSLhBlaM9FKQNnDVTv2pIq+fNbLG6C5BFE1YJhKwQS",
-	"31cz2ngMhoryUZzOL7os5X3M2/l2E9ozYRnYcpzHNJ1FBs9MXa6JmnFmlvBgimepd0o6FnqmfyHVbxBj",
-	"X9C2stgn2bHgn4ypsYIYr0biHHy1cmqzNcf0LeHYOMfGkxrHHmsRmGKP932uhkk66q31pQwZvcvkzqnS",
-	"fHuce3MdtlsuJg/qD3oMaK37dDHuHahp1XUv4UITY2dzjqHUarqTtA34h8MDWRq39NZo3bDMCDE3sdBq",
-	"X+KdqsVZVZ8srSVmC2tm3m6xOGRYec4qdk8G199EGPMinnyPu148T17ireODRFETdWy3t/hQe8cfXmJF",
-	"1lwcYr9f262ccy22S2z833Yyzfq6c2i/GN/mV+xcG3268HC75QkewC4NpiNFLU3yzvNZqPE3uyUZfozn",
-	"NnS/QiYy7wL6mrEwOyzQnqqN/UsJv/79zcvX6E9f/vFLtDxoU7zYIPLExvylcZMaA7wvX6LaCEu9P6XC",
-	"rMSizL4/rdhsnnfKUWwrVaqPo7eZDFnJ7LZxyfmN1BtFlUSCVwRhVppNpQycGRiZyx1x0SNFZ++BGr+R",
-	"yIhCcDzpRQXcSe3Mu5N7vyFmBr5hMLnlJVE4EOg54mLzr4/ps8urGYcLnmrmvmjvj6iP+mWF6fasbtRC",
-	"kJKqLJ15TW8J+/tu6onGnb0WXMqM91fWHE4dPgikjz0IO2q9CAHDeIsPeb6sSN5JpjKyI6zUzwVPhxVi",
-	"4MKV4MMFu/obxLg+rmtEJRxoUqIDUeH8JsWrMuzB3GOJ9K/6gFMFJ3i/0RY7uI1BNIVt9f2Gy4B77RVD",
-	"8Ava6CfRmt7CFBWqd4hG3kTVphR4zxJZKqaGgVMd3Os2K8ltq2MSy1uOJT3uN5SPHsHvWHm26N55o292",
-	"+inhyYD7iUpUmAPzDUh9XisEW4lwVRmOGYr6iihlOH/yIL42Q+edYn2GXzFzaj+8Mo/9wd/jwSE9LTG0",
-	"8UpV8Nj+BRxfcIKwIEgqWlUI6+GkhL/YXUVYoj2pqtChjdLafXWK6q8bOmTwrazNS9LUUvIhNDIew05w",
-	"RRzy71X9EHxh0Uzfzi2+N/keMQyZNxkX05T7eMWnDwnIp++5GM8n3XKp3pCcS1M/8b/znb0s6yONcy1x",
-	"/Azv84i7tp8PYPJV9aanuWEZ8ZN/LPV7O9du/SinZZujp2MNS7GueHq7QhjBypKUbZ8ugxeBLpLwmjFy",
-	"9HY9updXgtxSss93lzX5x+E7jnHVSmRW6j+5h4yxY665dK0Qm9TDyBeNUoXsID85Ha5V/W9pjaj0T4JJ",
-	"l6yTF5wpXIQthXx9/e7u+6AKniWU+D4zQAAlDulT/Z6SqmwKI4azBS1+XNFfcyIRZ8he9K3Kn6AmOEXX",
-	"SC+n58KiF+1JaDnUTchbafT4zQu+Wul8X5dmvjE5Kkh/xVeZtX2KuLOBS6vNZtAXYm5HJxyc/JgJUhEs",
-	"c7KRzAPTUR334oVb+uTRgW2dkyIKhz4SKrWezfCvedJVn+prsgpvY8BJ/XXa9a53xqzAm27zyuBW8ZLk",
-	"eoq1LsNaH4k1UjFDQJ0F2m84wiYFVXoODrUhQv+z4Ftir+KA09I8Vz4PX5Tu5xeHsZ9FOiGaVNkAJUxx",
-	"W+DmeMe3pPEDuRI4rVVQiRTdRgreon4rkz0cuKB4k2O8x16ScSSPo6iFiHi0tM7V2fiFJYpRxsaXEItb",
-	"NHsd4SvK1pqVuMzO+NUrIawI07hMiXzZTB8sI+5vFz1v/ejWTe+4Wtk909uBbwhDK8G3wY3PO/ggk1o3",
-	"yqjccye62Q67+PB+Q1xgVo1nW581mUlSkVtSpWRvVnRLc1K19PCwdzgx5qBZ0aV1hyX0rsKJNQ0Kf3hV",
-	"hhlH4Q+OYwyLuHCX4n58BkF8Gv32xfsnv//z75JMPrXn7xTZhedes3J8ef3DaWnqVm03srdN/fe2k3CU",
-	"bggZ5jnIhU3Mmj5BrjNkaYU3aF4edOvF/FN2UnQzn8jWOGMvK/MiGhmtMFvXeFAv/WU4TXl+nC58IPIi",
-	"KxvOSFLV6UkKJIdxwS+Tw8A2PGjPhpm4t9feFCNE9pzXGQrUO462WkjwFcJI2w9oi28Iku2f4SpSZPsb",
-	"ifg+oCbp8fLXlPCmB8u5CSs2l828Y2EXH6ZILWSuubzhVZlqRPk2QGqpS+rgHT5sHYpFwnBBCgKRvjlh",
-	"rMaOat/SsRjMnnhzCu42WP2ZvP9XvkcrLIDDtYJjDoGJCiKtIqMCM7QkyAUKh8xfuBD98HqGnxrlbU21",
-	"BeKytxP21HwzM3851z9it7k8o1vfpChnfKLHHsbP0Uy09ck3L+7sVZw5vjd7E/DI4gj1W5p9Y6PitrxH",
-	"4oOEPBkIydN1LbTWZSN5hNVbPXHP/jVT/jkgi15aznpl1pfJwO/7VkJ3/vpmkW3oFjttkTZub72oIVOf",
-	"LJPSCPo3zevGL8Le+BAlv8WBMMRzVNBbWiFtkCzQP/7xj388+eGHJ99+21N1gxeM47rhSxkiH3Ch3J5B",
-	"IACj0oxHO06ZCnxgh5UiQr/g/3vyP//59Mn//fN//fafX/xs/u93//N/XATnsCJCJFimPdfHrZ4WpLoV",
-	"uCKsxAJtOVMbabV/qQxLA3NTieROEByQYa6uf8hbKyqkMi9dIFkXG4Ql+urpV3988vTL3uL/FFL+YDYh",
-	"h2r/jJvSezs+SHi7R9/WJDuXcIeF3QmzA2ZrlHM41ATKUroZbc7ONc4J/VuJD67CmkvVOD96pkRuSu6U",
-	"w7vNdBtWCrYiI6kwjGkyhVw+sJxkaIGRMtj8I+/WMHiyU1TQdXKblXiJdE1marOSMQ66rtl5sRqwUPLY",
-	"2kbFlZEHydGDkscKohtQjEni9u3Mmnl4GPYTfgWzmaVb8tim55rkpTnmSQa0LxpCXhtbC5KixtZMZn9W",
-	"89OU96ysbc3oaEVIs1l/dxTL2LF50CfmqfhkSPmDkxu5yWMDgbskFWdr8E5hd6c0nt8lKSyUBVXfIHOi",
-	"pRPLVkp4YjmgiOdnsraydXjz2fRnz/Vq0p9Li6oxOPYbUpUzIo2haAYUvTT3k1bTgvmdGcI9xzoHis1V",
-	"1gey2b6umUgn6RL2LMx84AXMLhcqNgTvIldTSbCI/gSfo8dXTk9d59ogiKlaxoqgzOp0jVFKJeKsKYGw",
-	"jpm87BDfzAv586SyinUeimHiSsz54aw6uIVgYymlLyALCDG7DNQ4HjIfybRqJ2qL/SLM3HvaoYzYxIBo",
-	"SkDzjXaPvLV3DGrHEs2xWTRnq2OLeyfHMrdhjJFDPS8u1KL1pLhOODNvTstjLfEhGdEzRz8wy43mLfE3",
-	"Ngg7PEKmch5uRM9452oimju9VMZVusmQc+h2G6541Hv+5yQ8w0BMLFJxBRA2V1iosEADl0Qs4U8LUfCO",
-	"gBMH9pgyLZG+QcsKs5tncOPql5YpDgTzrZ82hzAGgpPiEpUcXozLEtU7rQQNAGH+MJ1Y4Y66rXAo4Yi6",
-	"sFrL9o5Xx47hHFQAskoorPZEHiAXRC6dE6Bn3CmOBW5hLAYx1BNjWYTTVBVHS821tER4qUWCaiSF1Q00",
-	"0RN4KjWsEkKwaLZ2jLXmJequKJTr5CSBmfqeCDZqhk/j5PlnR0GFNBvRQoCMppi5bX+3sZirWWUNTapy",
-	"Wo6Sh6oaynzOqz707+lIbaJ1+AUy2I26AumxZujwblxcuFyvrmOcSkQ+7ACw6YuLZ6yuqo+LqUyfQyIv",
-	"aeuN5mbhhPYyWq2fp4d4uEnxisclYKgLQIO3O7IIX55Uoh0RkjO0xQd9qdkMecT4Pkulb/WfjPS0s4H7",
-	"cUHXlCVrmHFwX18VCqhJTsfJgWAQ5JYI6RINk8Kx8IBMBlJLVadSfQi+ThT1EYe5ZOPcD2mH55YwNel+",
-	"G8NjnNSkGgAEDwaz3bBORpxLknMioFnOANvZl24Nx/hp+bF61G95ttbGYr74aDXCK+VVG2PmEmhFQgEC",
-	"G4ndcS7mmX0ZKbQe/OiILzgFF8iYSumffgPjw1/uZ8S5ZbVfGXMLC7xSd4NTG/6CEjUJzCsvSjx26I+o",
-	"gW4BBJsC2SDYahyxFrZ3jk+idHQZlYp6kM2un7fN6elSkXD69Or1/HKDqrB6hKXLCJeEsG/Av2eQA/iW",
-	"QKrEDdkptCWYGXxUKn0jKjntYEsZ3dbbi2df5rYzGXtyipeiG/aOkNwg4onmODm1BwOVZsTWsShps5yF",
-	"mUYIxPxfjmn/46YBL+qtbaoU/fFNjrCcmcZ/NJRrlsMvz8LODWjvN0Eqxk5sMxv7pEeVAQ38a8FT3vp8",
-	"0Ia34760dutnQ/hFzN6sMOYyc3w0pWTFBaFrlon5ndBjwuQ2u2U3cxjd0+yy+UCLk7D/uEU37Zm4gfKx",
-	"QPz3WQOPtUBcIKmtLVw1uFhUaAsZFXrLhtUWQZTG9PZjRQdSbXo4MJPMygktyWq6nrvJWRuFgI0FXKhM",
-	"h7AMQhi8UhIxohBlCGw25wF17smkKhdt+gWsH+dOA1eRbFIAIJnSop8VfLvFEi2J2hMCOQrbNEpnxzFf",
-	"R+OvIezaaQCHFOzAXKzBlxZktF8xWJUua3Jna+++acr8IL7ioBAoQxZGMCXi4qEbDpoOYgXRHHf+4Hxi",
-	"KJQqeJkGdxHwjScAWnSDrl7xta0XcEnL6eCJIAfnedLzwCBKm+mTmfnkUoMCSscpPfn68n1DVE7ctbmc",
-	"zl5mbulMQ2LkOaThHiBuBNwOzLjn4oaUSN8yVmQxopLx3EfWpvCHDJ3xPf4QfInWeKYfNqOM4VXSYlL5",
-	"+NEOCxWVAm07O+nWsvADIQ3pPH4dOTXzSn3hbs2AJXFgs4Gd9NPRArELLxgBXsKMKmB7pTde+jxj5YQV",
-	"wt5tNvaOt3qQCU1Zs4Gy9bfJ4ZQ8wyESLvfUfG8CrcPWUT7IUbckG3L1LSPohnGTBGmVyd9oeSAILr8x",
-	"7WqpbC5DF4syAKocIruCuHS/nmwXmBWbsKO+jCRxjWj8OQDbJ+qLuCMsPH1FVYoxYVz11qFunvESDuH1",
-	"C7dNIYJ2hHpuiNpmeUZxn8e4FLR2iLcwldabzy6yeWBhZxBeVgMimpuqi1GxIcUNNCxSHEl8WCAsoVeU",
-	"+bAL8kmEBVWbLVG0aCsj9vhgnoNuOEFQSB+Ea9R/78ZpK63ixY10wCzh9i2N4dRd1d8sZDHUdBgEaS+T",
-	"F7Ingkm8oyHXSBpkLKOPEZzZCaIRp93FvOlcBzAouJqcHtGjXzDgKEPwiZwvjfD44kLWYlfVWdpOLVgs",
-	"dJClgQDGZPoF+BM+TLow7SF1M2l7Y1t47/bwwqftYvr8HT7SQqp3ZM65fk+qytSBOcXCJdPjoql9kjWR",
-	"LVOBfuqBCsPvo276kMKLDB4cWhIspJUFKe5EEYczioKSpmGS/vnkkKSLVLdkHJq0WXGQ7rzORhyOiy68",
-	"JNXEtZ10CzWrMm+MTjwfRCzUhS+xm8mfw+PAlZv4zmDL7vBYT7Oe08gvklbsWp2eDst+h6Xc80FLgt8H",
-	"B//3ECIjvfWL2+qeK93sqX33wu8/uOi2ZvXmGmQoMbs/Tp4d1/RWCCW1yZtpzeWKCMpLaN3ZuphzGwvF",
-	"8haKDWY5lqmZzEt4KvK+GZau018Hb2sa7KVnf3lHdPTDPpTUR4MFcd02nex1PzU/mMozixaB9BPJ/pW/",
-	"u2KJoCNqS5U0OVjGThvr9BlJoePIkLK0+bpbgyISRpwJ4+k4lKAvQ1DnOdHcniHm5ZthlYNfhBUJYweu",
-	"amm9SWE6KW5zAVyGtUlpLrlpSHs0xbJdYuDIDryoAYw5ckp9EWpPtS9FndxYtGKsPa6tZ8w/B95WO9p5",
-	"PQOtPdzg1cQC7d8LQp57VtpDaNKVnccf08NGs9b1yuekGYyWxp2/+4OzMowLcSwv5C/0lrArTyXIadef",
-	"rkn05jd6r/8Vs3W+njiehuGXmo+jJSUdYztFB8xyZGU5KQjdqeyvX5vnwkLJ9DDu3bzZRathRIYGj2mn",
-	"Wp+7ETHeh+0eeMrfCLFTIW4yaH5ioJp5kBZH+qhZH/AihIDhWgy6lJSU/Xa8k90tzLiYoPYY/H7OTe1K",
-	"RRs3tSsEXUBt/x79NxHcAiUZj5Eb0DzhXnEC5JS4+E0Pso8X0topBbeYSsWzb4xcNd5+5Zrvx8TPREZ2",
-	"q2VE737vO+fMtHM4QwEkG8UjlQ9VuJLzlUk6LSHflCPMjNPSZXqFy2QjOWX6h4R2n217KZthZkGLYPLm",
-	"He2Eg7tsm3CdMY07CtkJP0VwrOG3CIh1JsYQZWct6BmtkdE/vbfev0T3XIs+1BR5eO9pdCs/i7wkTZ/G",
-	"F4eLdmPt4mN0n6NfpmuR6b1EB2j2dtnRVlJ68vlyYVxRq1Mxszd8GlMFTtXDvd1hCd2rvH/NF8OMU4MX",
-	"ZJYUo4r8MT8xqIEXTbt+LO2PLKQB0Zz+VasmvqvoLvTlA69P9bIeqcybm/m2wKPRe/PVdseFuiayrlR2",
-	"JLkiJ5C4o3WIp852Go/pRc7foLYZwvVtHZwXHhstcraUnFUPsOS1CraqNNiI3yCy3amDzVI0fSL05Q7e",
-	"KAOBGKisH8vPPVEOEReCFMkgvFkpR4OFnC0FabqZb1qrakgHwxG4rgrLxhwxIGLSmDEyrAomB2dcWM2B",
-	"urYqg9mEf9n9xOW/a6mg4ODnxZnTrjLgXtJ7GufWfrRJXNPRKEF2mJ6+LbopM37vrudp2JhwJV00r/mK",
-	"01jL6hJbgDYAkTEwV+B6hXgD9Fr40++cXKHSAoiqNBmS7bcOs8kRvkW/PtqpKaXxQPRT5lqftE+OEQk+",
-	"B3fGJgAlegZSyzsGGUDGtAvg/TUQEU2+USoATqdcY2atj8U2P0FpxmglxlmagMYgek5ee3HOUotERLm3",
-	"zVvupvupO6Wu/mKqlmOsdmOsyiID3y74qvTWdgAx1C2l6CwyVFnhAdy5IguQFx5zNwfX9cILV2F0juuI",
-	"BLuyvU9yDOLcdPC+ygUnYGbOd0aXqnTb3GlQeTmUgSOvD4xc6HPMrMyV4C7GVcX3mBWkgbfab3hFkiPD",
-	"mkpx7L1Jd1RcnozpN+ndg4gYSY8cA0jBH3LyJl33qNN6NWxGmAfl6mkM5ptDzcE4NQIp+U6l0Etrd7P1",
-	"htjsoXbTRvxV7oha8/pMhfBb7pqdnMKl8at1kNhtGPOQ2NfPQSZzVvtQ2OGdqkXUn+1+jri0C9xt3HWs",
-	"7R7OryLFTXyCpptuFo4iptvMfslhj0I5/V3ThjMVGcH4KOK7nQjL3e+D0q1dDjTXaW9MqyYyQPJMr6Wb",
-	"OEYnu1FPXl05Q2d3jzTA8kc45cuavEsDBDsxHt4J3T+nLFDN96kHEbrnq1M53P4QYQBPAvVncxlzK21S",
-	"bcOW48N64dHA8XwfKYrb9QDt/Z9yaymPVFQjYMpNgckeM2WzOnHpyk1cHu5vX7x/8uevfxfpFwz5i9M9",
-	"umHYaygwMc/9G+6eOPTyErMb5IaBWKiwIlK5aUWmc0tl12PipxHRqN7Oa5EZHZkDruhZB2OPvHNxRpuK",
-	"Kv1/zw2Fxs0Jz12aUtV7kmr1k2BFnr/qPc8Vu7g4ECyqw3VSPK1RLxYhKLyGk5t6WcujPXYIRKWdFecy",
-	"z9ryNnMAGrOuU1BtbLyuutFxxHhr64rWCSwm6Ua15qHNbLbWoTEXmpyNuJvaUruDLuAivS1w5872OvBs",
-	"jY5l0dV8fY3fWRhGpnsQoE2fyy1sldXpx6wmrZqeymiCasNYetDJlN37VU1dvki6EvVQlIyRS2Ukr2W7",
-	"xeLwAHJeTlyf23ZCSczjcrJtJMnGiYe4OAuk4VgJ0/Ffjcg2r7+KO21Nsa8jlmXSsVOvLBBzxrHX91+Y",
-	"v2PadRZzxpnpY2gdimxfbmakes8O80ULRQO1lipSZByt488N5DyCqMziAlztKcnFJirTC9LYys5hgMa8",
-	"1pLBxml+jrDQm/zKzyjZKdObVBE10Ywkgy3uZF9TN9Jb39h2Phhs2Ia+x8LD6hfNci4XYQDCEFjkEFXy",
-	"63FQySkAu9Qy9kmuJbekSlmCrTNN7rajh/9qS2Cnz3KHksFcKPZ+Q76vDhE4ClJVOfGad6SqIs4vT9RP",
-	"MU1ay56u+EnCOswIK3DmTMsj042yBWFr0nZFYiMH4Sg0kX8rFlu8WXs4O2eqpWRbHmvZMSRq/hevBcvG",
-	"lDuZ95vZ0obcVC43gdCS/jZMbsQVLS/a7lWgQf5rBXgkWgPeVbRoUiX0ITboLktalqAqS7pm/wJ0hwor",
-	"ULy3pKRYj8K06hTGtFz4mqzU21rdT41BZr51ngm4wwe8rEgM1uY4Gy2pamnYYHuiBMHZPDVpiprcKkIs",
-	"ZJ2xx9fBJSBGMIULFdmtBiEoiggUAQAaK8keBppMaWTb9WC/MSloDvVI/82mkZdJyEcReH8LGuTWHIAP",
-	"cnsYJApc4PmQhZKWpj2ruZZtQ0TXhFgStTAlnlR+gZ4vJa9q00sLM9ux2eLt+ijMff+UeSpFoboZglwH",
-	"b8YdEQUZ6HLBV+oFZve9c94F/Wx0t2VaYUI/9WkLmHqsRFusig2Ca0xTgDNi/vENYoRCbWMTZmFcIH1s",
-	"XF6xdZZ+gZ5XldWnAHRW35TlwsC52b8YKg7J4vwHUxrp2TXOVrf7KqDa8VsiXIZoWKZmpY+H08H/HFaU",
-	"yvFPxxOoYW9bDaVReO1U4xx15XqFzXAETa0nfe0TCxudPssFrdMSFrBRLQiByexw9oLl7T2vq1ILXLTD",
-	"Ui70cbFNsc3wPREEaaUnUGWun8jJ3Lqy40O6u/5CKEQYwMEwWVLmifCOMZLShCcVgOQ0FfDBmXKV3TRW",
-	"qhdN49hJwcFVCv9GIO2/nuRf/f5OFrE3vch6X+DiJpcyd7uK0MR/sBvePWF/5XtzUrZcHxKAagCA8o2+",
-	"wwVBa3pL2AKB3URKremsMCg8Xz5dPH36NBHN8Q3Zz8SbsRGcSdC6+bg0piB3FJ3mDVcWljN3+nnWRKYG",
-	"r4dHpkvOVFs+yM+PeBjfNH3Fz4ZukJfvZCY0kv+d4NT3O/oNN8KWGjTYAPEuQeY9cypXCyzE8Jb+Mig5",
-	"HYj4W5amoOXv5mijqZyAUierKEv9cPeTnwvuLXzR7FgiPWYUoyXK9pTe5Fkyf7r9tsfzmZ0MJ6rE7JJn",
-	"rTEjTDW7RsgLjHg3u551fJvmhJfa0zhx+hL8TmdrzDZRWzIHJiOjnW7CwYzDWhjKlLP72550J8cXHZw+",
-	"DMnXGTIMZfeJEVS6zGqSyTf21RHllYCM7cJMuDebYpV8jk6VujSrm+1RuZTnBY2z8rCM4MYt/J2Ok1HO",
-	"03/leSAJQ/N8uyPM1LucRPkcZae14DKna0GeNVCRVV5l9SkS548LQkwDayVGHWDtboOtQh01NjTJ56AI",
-	"xPOFYq1hAUT3L5yXkYiyGfDKY/pAU54J5cq0WUiWd9FUr1N4g2apbq3PdZiDb8MkZp8iyfZZPVJG+bVm",
-	"DnDyNJpnNxlxkjjjaJJDl3BUiW2i1WBdNgzSyTD0FF3Yws7qu6w74NNR57M7XQ8mWag57scmC+kXpYKi",
-	"5sSao1232nBBwsmblBP5Bz8XquMEuaJHwFiMX0FjeXhphmP8PPZ1ps65tIfV1hU0RF3YPmQ9QAr7CgMz",
-	"MYrS63Hj3KM2iJ5Yby44d025gfHsQkik4vwGsq4Er9ebcGFk9sGMAlTnnk092+eu0UZ2AzMHWrzHVEm0",
-	"4gJi0rud4Lf6r1RtArFo+3P6gp/bJ4JNQvI0izGBssGslNH71EbjobyuqcL8jUTwVPCKzRMDOyxltJzb",
-	"/PgmJinMz+/DiRXSNt4K4Z+YTiXJdaMtUJMJBprnHU5TXyslvU7vrc9WmoZcLSdEWdP2UpnZGGESNahJ",
-	"+woGsL8+de8Av0LMIsCauY6sv1FxZ6ncE0XEFmEJTm6FZbgu88Q9dUxuTVb6IyTjhKq3VQ7OplcgcSS0",
-	"aoOilZaI6q45Hu7YsnMJB+EaiAw5uRaElFcissKaKfwhXIo2cDaZlr9tVxSzYo96zeTc/D312X1o6t7R",
-	"0q8k5wXnLknRFBW7fEsrd7oJl0aGwp9gQeGcyROpdsEcuEGJaeGKSFlrlUyY6G5b9YPnBb82Sxgmkki6",
-	"Zk8oM7ggfIX2G76196fZYsQZgPslIDKeQNRGd+meEG310ToLou1VhRkj5Qg4TpvIORnULAVOcIrpQddk",
-	"BXGYShLoQJF0hVImlagLvX1ykBf49Pi4aUtgZ8C2CW5/CBUvpLN9I6wn91BzI5ENRM/keEmmWxl3OpPG",
-	"88mC+ZpqQ6i4joSAw1Py3TB5bQo9K89znvhb0t4bndLx8fN6BIjp5IFLLyQyI+O4lS1c6TQIc9f7MHly",
-	"/ErvvkK/spU9jJgu0lCk8Y3BCtHCWCt5tisziOCdgexJkkZnzFTt9cGpKpNO2KxFEiUbcKE9+wbMSl6D",
-	"GYKZbZdrht4QsnPt3RXaYJmMShWtvRoDUk2iWFPHOrnHkRSFKFixX83qT2MxWr/a226AT9ZW7Y4IVJAm",
-	"l1zhD6jgZRpycmqRVFSeTImToOd2iEnqgEhjOKP2iEdlzAzxgkHnztAJMfhKRoIbZoAf3OiS7HsubONG",
-	"OCcbfAu56CTsWcot7qZVlbWcsejOlJi07sMsTOcs9L47CCPNgN6Ie5QJzgrKNMI2LIbfBR0/gNsG9Q6Y",
-	"lW3XMM1BEpTVhZYGey4iXq2TFbVG60W3XN4PMHbYC38bA6bds9eOAN0tfkcUXLbgaTH3ccUZWZiKXTAR",
-	"glt7B9jVrhFc1iOSiOxHVNZwVQs2C43rwaA9eOCivdRvIsii17ZPnzz7AFoeEOOd8osgb0AlzAkREU5Z",
-	"gpwVrU2vQYaMQ3vz95AuphSBAGSD0w3GkcgbH5arG2oOTHM3eieiiQEbyW1Fl5UZjmaTQWFbPN3UQvPG",
-	"49a3nuwxsVenV9TUyCJf9IeR2H39Y6Bs+Jwc1ZKuBLnN74GVZ8Fbb0Y0kZxk3hAyAwe2RVfqO2pP3dkp",
-	"E1Q8ExxqjwUboK1O1PsOYzjSPzNeSlvzdm9fJo34owCpA7EM41eEEaC24KZj1GCdpnluhjMdxp+ii3+O",
-	"Zy6zw0DrQE/3izmve2AiHS/eMA3PadLD2qYVFmCwG7ukY5I4pzvjJvxv2o/hqmq7pf+c4CKMNWybmFBT",
-	"0XiSOeWljM3wWU7gBGdDAi9QF1o4CyH4NKGO08bKTAFQbgVNLBaZlbIZD9P1PL25wLYkExTb8/8OWgUm",
-	"lRnkwNcOvcYBx/KJ8GD3/J0iu7BRWDNpwQbSOTgPGseOzjyxP46pxVbFnnyJScA5Mu8xgEMb6GS+toqf",
-	"12/eS9EwF30489FBOSY48T301fZKGfCSj7PREfcdAN0WSbYhkHdm2nu9lQ1ttNpxVMM+DgTWXZxxReWk",
-	"GLCNUy3gBBu933nMdzb3Kjo6WTGvb3TrbAj9Oi41Z3YWPskRChycLtuHj8jgJLnj0J6doTUJRB5lxIeT",
-	"EtwcjZPkHf7Yyuez5X/MwjwabXgev8sHXb4bIdake7U5HGNAQm9rteYWLyMLhzNuR7QHd+gOtl1nm7Cb",
-	"yelcEyURXSGtJGsrywbalgDakAhI0HRRGIF0uvr2+87blgdTOnU+sKnYqZ/CfjKrCRJsz94bWz4HdgV/",
-	"cMgpiO9J6xVEvBaSVLdEInAhIUH03Uds9HaBlgQgozStwBwfJtkusaQ5ro4o3qrIc4TmeDT6ZDA+LWEd",
-	"cbAA88LQjjdt5s6KdRzdljlBhy71/18iuMmPwja5uO+78M/R+SMDmZXgrE24D5OnAfw5Vb1HXlXf3SKx",
-	"T6L/vQloFoPi0PBGQsMU+WO+x7XtXhbwG7h5GIQyLKFEgbv+XloUbbDJeHdOk+TahHgbtFhnsR+JoCtK",
-	"ylB7Ma42lK2hnE3hG8IQX60gunYgJ2s6lqUweQg1p/i2qDNMzuuaxd5za/fwLC0Im5d767dTt7vXUne0",
-	"xcYVEXB4WXaF+oqua5HjSdpgEXT6rATfnsWDZ3Hqwq7VHBarXU+OXPsFluaeXzRb1tohUX38igjKy2w7",
-	"g6lNNq6jeSo+ibRqpGNsgmbeoZh+SFttXaxGUK4ACjJSyhWzHYLbEDQN9Czi+zOrJOZUGzRiGWlFppNl",
-	"L00nDr4jrJdrH/WxR/YIXh3Yqvgm6XsoX/8IMfSfFmO7kAnkNcr7Mt8UjrqcsDtEoyEuPeiarjcK+mvh",
-	"Wm24yNMaoSt8DCZ/pWJtH9Y0zENRfZsz8p5uw9WXyIHKgZIASHpwQjkrjFFFoTvekjSIlpCKH6vErDJE",
-	"/jWvpuujzXIblbnxBcGX/G132xnnj1lFCycmqyPeZFYoS4XDzwAVvAsCNdOZR6N3+Db//nLHtcvceva2",
-	"K7ubAJTamkpbJEnB9W/lljIqlcCKizBXx05cZCPMdIJL3HDjUslYnNzgr/7wx+mv23HBz3ZC6Jl7uw20",
-	"HPk6Lxk/zLepSNlePllW1rNFwO4mO9nltG8d2a+7yGfOTTDmNcvo2/sO0/IFtEEIpZCG0y//yvdt9QCV",
-	"BuOblF6+q4E3bjJeIf7kUl5t+5SMFlZ5zpk+TLFNS7NJYHZ7PNxqHumLcSXIHBeLCZdFGxK2HuTEktzK",
-	"pizH0SuSAwqCbCkrk8CdHaZEsxrvaTundjHh3TNJWXke2+fItsxdQDWKPp8LkMNMEa1smKRfYo2FhS37",
-	"I1VpOQ5r/RdRZTJAcVWZX2XDlg5JQpJbIkJ+XRg/2mtxbLuh8cg5EtncDkwLeYfq7x5Y2CV5k4rQC5o7",
-	"vFJkO1v+Z7bGvKdummftjJILLTbiyTStSmzfkuZW8lJOu5syRlXr5DxV27lxN3Ks43semECHIUO5ovhA",
-	"gt27uamEhnY/3TloO7e5nSzcSKfRN1WSVCsHtzHh456ZLTrScByaektMS9N+haq2wzdct7jt763tLchM",
-	"s62gAhmZPUZzn3c71/GU225UtuVwoGOoIdkYi13XLDtUxG6+DeXdaZOzxAfEGdpvaLGBjXH9ESRRqiKI",
-	"qmd6L94yKKfT28PIhzC8xoP1ipc1eZHa4r5qe0mllQXZ8eGTk5zXYtkt/9g6iTNlGjomcLvhpud9ul18",
-	"S8sQJzoTYGY8bKLC06KhTZXdCpzSBKjfDK49cAZ8S8TsjuvGMZaxypzmMUcgQoxg712TgovymudG2HBZ",
-	"ai087IFbqYhkjvlim2YdQxEBnc3DEOHZrjQWD3pK8p/k8Go8GcM5giesffKfBsK/5yCzu+pnYDQ5GtYV",
-	"7Hq9201z2z1K3LlpVEfCtbXMdWzS1LUxPuY4AXPOmCJVFcF2aTQRiRSvoHhti2kFtRfaIqowW9d4HalF",
-	"PtfhhV1J7IgXQrEbrsuVxUpXQKB/sfELg6hgJqT/fCDKupf11ALNj45KToKcJHhDeO0QjD0prOZUU4L7",
-	"wrsdLWe8xVU92wfTQ6hMaXJgvjeRu2GpYyuJMsvlbPQktcqhaZwTTGcMpCwciw7u5QHAXMMbAD6ZbDjz",
-	"ymopiSodiTYLy4u6+76xIz/d2yzv3aZF67iYV7WYFepJVAIzEXLzsiDM7KPtampV8G1SS7JkSMYBbloP",
-	"KtZ90wsgx8sUveln96cJ5loZCFi/N6S+Pw62/RdpmnYurDG5xQf9d6YvlKfp+DW2X9p0n+57aJBj9nRe",
-	"2bCxqHJCl2OX28kdn0fdO80lYtbY8WyMekNtzP78ceActXFeYLbl1j9NasfDWOyYWmhBBlw6yrI+2E45",
-	"UIJh6vKJuPFwaKFXJMGyFia44MdVzce6LWjatV/X7DtTlPcgTd8B7mxww+p5d47zEiVhiGWlOo74Vudg",
-	"0vU9OHGnofv2CQLNka3I8PFHPPKRef+ASzK/LXjAOnI5M5KywtxYombgeNzikiyQ5NZhrTpduBFeY5pb",
-	"cZxVjuu5/gL+iUjxWN+zZZfuORhcvVfz/shGz4tZZAejlrTIj3EQVr7n37HynAGQdgvuMwQyko84t35Q",
-	"UKUIi6cVALDtmhNpghwmLrJAw4mbdvVUJgQ/7Dfb4EdDwW4DExMA0TzRURaa6FtbrGgV3VEZ59Pv4cVU",
-	"59V7nCCwOYxlRvZvFpqJxZ5+HsnbtD9HamJzQjKEKUEzNLIGC3+QME+riB80Kkr01RBZof4psjqLctGF",
-	"rLD5ONnQF1k3z5ZIiddhabHtOry85efeV+cLa3n3URYqxBE6ZQhuwEqfgaJlxJalfMMdHW5f+CejJYjl",
-	"PkuFTtTN8bfhm9gRza/jzzlj8/j8bHyTqPUMdJ0+wfqUCm1um5k3y+UO0GUIVxXfS8QdclMaJmWXXi7x",
-	"Kdr4ZPgDLTMylSjkHsDLgvtAqirf8AugUgdTUl2Oyxlwl4+E74T3GAbXRGN8ycuDQbjcYIkKzlZUbCHd",
-	"LSrEeWNdmHxNi2bXzGzSjprwdTmf3BQucXKmejreehwP3SazuARPm/gZzfN8R1g5xy4PJCd/FcWnjmS2",
-	"GsTB/JDwNHq1DYl12HqkzcRJO0UsLvYpfvKoD8UKhj0+OMyAIVKAiDZOdehN56zfiorELe6kJ3ZIXdAd",
-	"tQZtLoLViKU1gtkgeL2sYv0fD8kC2tChnb9PDg+Cw9117rN+wR1sS5hYcgZCyWjmmGkDUuKD7QzCA6lk",
-	"NonMKTvhtDG+3WEWAT3Rwnddx9O8xwPAWx5+TKti8rl6axN9h+bxFrMDIk8a0D2IcUB6GmWARMcIsjg6",
-	"YZwD9+TkRzqfMCVfoFYouo1AKGQbF6RnW+hbThKSZVeYZoCTq7E9A5PX4hdMDQU64bsqI3xqCg9D/pum",
-	"JDHxeW7jj7lly22Snce4lhFbRu8lfprYnoHz8hmzt+kDngoec6gVn1OPHgXKjKRIrMJ/3xFRkAzvSL/u",
-	"28zFfhk+074zuGC6Zq9YdoQztfIvo6AvUoHWvCE4+3opFVV1dj5lTun/jMS6SGR1djk/RFZ7yXGdEv/x",
-	"zfmOldndv4BilNFtvb149uW0E4BPziFfc51DpSn7aDYN3PYn7LvR8L/1Gs5lK3jTTYoIGMVpY9PCcjkx",
-	"yD1O+7RLAc0L0NncTv2RdqWJZf9u+//Kq1nm0oabuioXLra61782pjiJsn+VVO5qZbEuN5St/2W7ZwYj",
-	"whWNVb/PzWuBGdoXjwZy3/V6N5+kpIbXblMzm+raerWhIqzXY8sZpNLKFWdQGuc8Pa6ZnnEHAQpdyUlY",
-	"GaZMH+eKqJinNi6z1T9CnVJfKVD7lg4aycIIMK7anqlafbflFsMv8qDG973rCqJ/Dj3Yj08aX4GV/Z7+",
-	"Y9nSTt9+rrMPLc2meOTBwEsOsIePSZbuIEnn9g8uY5aTu5umvCqp3peYziAV7qNWTr1qAKc89LFEpHpz",
-	"OU59ohbrrocgxrfWNLfjG7dID5/ILnKMerNCbKbm7HklA7B7b9WGCA/9rAG9tE+hJak4W0vbonSmKzLg",
-	"i7TvT8yVsaOv09tS2ydCDcNqAYt2IxZQecyhXeC2004PEhOlwofkvMMXmN08N+8Ndmc3pRw5PYxt8Ufg",
-	"ZTYVYopJ0/s4Ghiib22YYMpJHHDFh996wgbX3rXrL3sxfglPl4q9Xf3Qg3jyZI9rPJwvuBvdN1RNaIPp",
-	"33ajMv537Yir1hieojVh5XApHXFNyPdDkR0MtWjhdE0KQncRxS2uykB7TT9C1W1oG/gYKD9Z4r2VL18H",
-	"GqHbQLz3kj8+naEnufqdlPMAPY/eupqPqd39HKAKXQpbfHhp5hFrhScI3FhyxHuoByEndbRc54M7zuJK",
-	"JKI2J4fDGBk5zmdTrU/bUYSz9xvyfXUIE2CmGr+44A3Vjr0DdvjwnqdcPG0kL+2mBaSfK8CfCfemepl4",
-	"4yn84VUSEFLNFP4QU62PyEWxZlIbonPoxD3zyEy0nUd7wXqir2NndTLuDCXa0K1/Y7SHoXMrdW7b4RXX",
-	"uxY7/eca6epdYx2dpWfutbpWI0RDmvV7vKzmlaQZv/pxRWSZFiFMNlg6u7jYC27CqFOlo8ZQNMNddCC+",
-	"NflV4HHQwrbYKVAtsY9YfuGsleGiWjZvC5yiWSop6PTHZipnQs4XY+059aO1yms6modUD/HgMsGWLdo+",
-	"kT1s+maS/QzcMkYDJ1GzMKfcBPTV/vc3L1+jP3z99A8u1VFCA2/5TbBTAFIbLgnCykaXbaMB6BuAPwxT",
-	"qYr0juKp1lDjSxl0q4ebnnFQXyIXfaoeAluQIVSADoDHMaWijfvjupxhRf849WeggKT6nMQcjEHrkoki",
-	"erzHH7IDhRmFMBGOi5M5P6owPL92fsHlcoWr7Mq6quJ7zKzyldXOPOeJpg43cbwFs07D7TcNTIL3dd0k",
-	"LJ2hCciRnRYcsHnbJcwjRr9labOUOMT23z2QgSwhXTNIWC2JkdKX3738Dl2Tgm+3hJWQbYK+egq2jpa+",
-	"gFbcoognBmFYUnsOX0aFlvgjESUtulDd2hQAJYmqDYQ7ea1s4useU6U/EwpyzWvgdIJCxtC6fjITbTwS",
-	"uZptFlblgdciXO4NtrfpS+sVKPxGIlULlhDycWAU5gtTC50bu0np3pajqHc2/9jQzU/4kH3+9viAFHeZ",
-	"cxitKBx1m1Bu6xNpVaEl5zfw14rgWwKN1wPtkzi/CWd4VXhJqoycRWhALoNlcAfLJqY3fI9bNpj1Q6Cp",
-	"xWTYmLNLk14MK3GzGO42oD4VtaDq8E7T0kI2t3mPVE+24PyGNlLl2UWF1xwMbUfnHf0b0YQGH+OKh92k",
-	"BWdK4EKhJVF7Qhhaak4gwqbWiVsivkD/2yAJUCIXyHg0DFgq3NkmR640lwEyGyCNKozRjlOmDDqPe/Fe",
-	"UIOZR7YISwfcUxqkHwBjVfwL9N0tEQcH7QoNpXe7ihYgtS9tIf5//Vty9gV6jgD+m5WowEJQPTl0Qw5t",
-	"GaztTAnRlD0tTMxa/6txFVFV6S177bawEYcXXzpAT7yjF88uvv7i6Rdfg9tBbYAql3hHL20UR//bhjma",
-	"fMZX5cWzi78Q5QIy0J5+x5mNv3z19KnrEucKV711/tsGmsyJnnQeuZjPxz5k0MW3nJEvTBxhhesqakI2",
-	"c7ts8BUgY3i7xVofvHjLyG8k4nvWAZHEawk3lv3+z/oZf18u/dyzHZeBHTINNK5alPcdFnhLFEjTf4Yn",
-	"2w65BEb/uWkI+YKXh5Nt6xuyb+b1sXuwlajJxzNS1KU6n5GiZuMRbwjraBWk7OLiwxOLKXFK9IYBw0i6",
-	"Zk94rZ5o0/nQtD8P8847umZva/VdO3Q++5yJkH4XgjMS8zuLYG2vChN4cJS9X4J20kPDdNQ6vpdG+pBk",
-	"QD958o7lwB2xjyYA2m84gqAVZb5UqLC9Ku+fgy4JG7lJvmPlr4CJykfKQu/xDQHwRrdUtMTFzX0yjhy5",
-	"OPAtafWyh8MoLzdYqI42d3d8ohnhrDLG9DWG6L8WN7hRJW32ExiD0ucYSVS96/FLl/oe0YWgt9ZbGNE0",
-	"IQ/NDHtQVLetCg/3csOcm+x/I2RnbP495HnUTJES2TS/knOxMP2TmMmTsFVeigM3+MxgBIR1fnkM0QiO",
-	"IS9c/mKK6z+O2mcxjgBbW5t7raXd1Op36bPw9nrgyxkt4Din6ukWdkbiPjcE9ckZIVmcNpcllQUeMxG/",
-	"NQOOOrqLO6Tn6SWEzTx9ZKLBqgwDFkJ4b5JeZxz9JWY3lwbedeQq0F+GZFmTeXH6y2BbV4rusFCXmn+e",
-	"lFjh7r73yxf7aI1tA37KMITLJlLMPw6diSdnlvQkZLOvw0mem5egK4ohP/rtDlP2xdOnX/3O1fFKcEVX",
-	"HXPGR5bzWKtVOHu8tSKq2MQ563v983PLf/fijXjARHoub9reNSbgJi215FyaQIrWkyYaG7vlX8C41zZA",
-	"eTaR6X/mjBv5kwW225nOghbxfsnr9abjmHXpVR8XI4ZQO+cHpRV703pk995VhRmSfEtM2yCfeIjXYA5h",
-	"ZBg7RMyg+Rwzi8xrJkzhFy7P8aFR39SePS7q/ySoIsYiskgTBWa2H7JYmyDYTBvYvOHJDbVNPeMUN71b",
-	"/2YKwx6W/8NO61FSHUOXSn3ADamgHxmBalsym+gVplvPnNK6zpN6F6f/X+gt+fvupX7sfozexf3ymF74",
-	"PfhhX+KdAiyVM3KZJi2qrb+FSlSRlb1OgEt8FnNALH0ucz7XOIPtqdqUAu/jHPaTHfGZxx4hjzniOqbS",
-	"ZtUKCwOwLNGa81KiDb4lgBiZwHIDd7/HerykbP3EwJibvMSYgv8Shl65kWGm+09tWpFYrvNwAON8N5Xf",
-	"ek4XXm9R57YoXGfMps8WiI4G7tvVJmNmNBfXZLPrrGmp7JGxQUeLke97gW1TmDNtpfnAXeygXS0kRpVE",
-	"Gvd2VQXu91Gz7GWDtPWA9DMzp0cZqLD5MPt8MqapabwWJvMwLsFgxFnFCXzhjJsIZbB1sdGSg+BigwBV",
-	"AjFCSomwje74W1hxfgNHodknaL+TJvJhaJ7I95Dm52sWoRdbdNaHGQqCA3tn1wj2eyS3l8QCrhPWXi4C",
-	"zpRRGCBdc0+YGqQNBO6TkqyIEDbYG+OOb5tBSYzRwKCEL/67vffbuZ/TDYWFqVCXO0FwiQoulSUE5PXW",
-	"BC0PCKNSk87VSkBfcVEzmXOdXXE5Ro57Db3bWZm2+I/N0cilxU5NJ/XU/RbPxAmcz9ZorFnJ4wbj31nJ",
-	"p87rAzIYf83xVv8QDziiL3vnMwBktNjoZpjmLzi/+bbtDvk5Hcf4vTm/Oa/9/gJKbpBrzDkzzt5S+HLX",
-	"tpKMiH8z4DhiR9QuSB4wVYTtBg+Kuh5l4pb9uOvkeX6tzrGMVelGErRCbJKSixVnkV97MpZbmYHQO2+h",
-	"DlCGlFNHfIxIl7sNV1xe/kJZST6M0uxKj7y3OzvwGZjyuEvvOC6gW7wml/9Xl/iTCTvnzMIDaq0F3m2M",
-	"y+4YylvQirg4vzYD7ves3q9//37y8c6vG2g93Bf0XCCMjGfDWuhYOukCED7VCfSHjo3wZCUIGTcUvheE",
-	"fGa6x8Z0UA1AdgqzgkBISRDSBson82ACwaOSczGqbHBbPnI2c46Lu0gCC+TUmyoLruxZXXiF9xJhxnjN",
-	"ClJO3g4Cr9S4j82MOOcmmi+cU2EySTiNM2RJKFsj2wQ2K5nub4TsYL4Py5zVM3q8pSVNMNI1+52kXyB/",
-	"rs/zacZKmNS/eksFlnVmCyWTZDHyJNeOHHEsf92VI7Dwd4Q81uIRYIhBwUjSUV/ZrgDB8/19MDUy5IH6",
-	"z71mjyRl+38PnWHvMNFf7x7C7GASnJcHyAwyR0bbFHrnRoPAGyoVF4fLX2zzwI9JAvmv5qkkkex3JUyg",
-	"XbCn6FzBMN4e6azC3W3RudXSDd7tiK1MwKjkRb0lTC1s9EERqUzrxXEucLDsUYLDgHNul/7Aj3fhXaUS",
-	"bUhVLtB+c1ggSbUVtN8Qpv/AJWnxyuxmmb3p7VV7L7qGR+FL8TVdwd59ila0QR5/lHehLZuCXk6Ir1YB",
-	"fhlPvFwES6xsAsYTqbAYRbp6ZQa+g3FJd6fmjTLr/txS1vRBuFvR2Vnd2YMtbZqMttiXvFYLfY+CDS/5",
-	"lkD7hA2WBquOAELdRNZM86dpEibmzCzJiouJXKqT2y5JGo8jlgWIvCu9x23fAjGyD15yHl3iboTDqyZL",
-	"7eH4Eeyc7sWTcBd57fYb/tG7IQdS6mMXP10BgTo8cZd0u+Ni5EJ+Bb/HD9/nevQjRAHs7TWRmjfuUBZc",
-	"E1y27beh7lyi3/79xWv01Rdf/u4YbjIaGSnHBPkbN+buCiEiGRp5BlHszUP8UrexXSdSwYUghTLO7dB0",
-	"yIeCQIeQu7yzRhVSR6lz6xTQ11Pa1gSelLN2Oa4EwaXJ0tUaRVP2gU3Foumhk6hjXO5oRRIUjStanTXj",
-	"3f/MHdz7hhkZIWWT7G4zZ8GG0z9u+S0kW6oN2UpS3ZL0LU3Ms/qsPAST3+8oS4ohor8HxW+yV8s9Rl1B",
-	"KoLH0y5gwBmVhGNlmLxrytotcUAm57zL4UPolgi6oqR0stNUBVm7OwHBJM/iTgtDRY/7rz0Q5Wy4u8iY",
-	"c3dh08dni1WxST27jdvNpDDEz/Bz+P176hpffHLeN7MBj9aGNMtDGJUUWiqxguTU3CdKg0v7wAifmQH3",
-	"KhrumdFgB3D1eFnNkNhX5Pv12fPgHobsBmX+I7iq+udPmNUs2MNjdYsBxgP4naF5BuMKQYeib2wDD2mQ",
-	"yDAtj8N6iPBdstnzqYON3Af/6S/flWUF3AB5Qk31ycJrG2RSHAVVJFtrsz6jMeRoGPAJy7hH7/w3FAaR",
-	"Bvb7qWXZhlcjWWp/5VX5CXOXXv6jzFC90tpYLy5v4rWWQ04bovfrt/A6yf9qemw/Ts8BLO4uEH9WtCJI",
-	"4oP1/3r0RQW0OpAL6HSGMCP77Otph3dktJDhCgb8CqjIC0XUE6k5eHt09dx7t/EAPKZ10BuyUydJp3Fv",
-	"jlFzBgnlSCX8FZbS2aufbfVHqF1oAgMfYbvSPhIONLxwaT2nVj2gleJoYEH//gmrH9em1+SjZT9D4I4g",
-	"U7wT4z01yyl8Q54scXHzpC3qm+rGUNw8b8d+do0/NiZ8Cza65xhHeI2pV1ZsOIWU53CYt/w4GWZ1zGhD",
-	"fp+7zTwmJvzBJEpbJmjCuAi3kV3OLGeeMZx7ecvpiDfgR07LT/o6fuTs188iQJodjryCXSZk1N6HAee0",
-	"uRXZvsHb8/Y9gbw/vRK0PAyqyFJAdfUsH1ZilCJbL8Ph8bi+DK8zIBe0OSgMvi5VUwBzUy1NgAEufyl4",
-	"ST5OsXyS/NRverAQ4D0GOVMw2dDJ9u6vqiap9obsoIFAkGoNRf7Na8HGsXr/lx3ycOtKxojgZn9m0Wb3",
-	"MV49MiiRtE8kJYoZ0+LROXs9i+l8+WEVKddEDENDA4JUdEtH2y0R9doMeUi3kJnSY4Z1N3SBIDGk9qGK",
-	"3JLKtsk3/zj2XjKfuCw4W1Exli9jBjxYNriqcPHoSmTtpjs+UJ06SlJJYvWTchLfv7X1EhkiNYGlYYhH",
-	"dsIbrmLnDcbRYmMyQZrkbOyUTr5yhDfJIxVRaIelHFNqJltKvt0R5hpKJig1kJKX2B/gaXrfgaLiEsq8",
-	"RuBvF5NVX0dXeVGjbB/9nqVrRXj8mw6neMtK8JOsa6K9wB0bFS3rnhtYDcExauWtQYQpMENS0aqCMhnE",
-	"GViIXpUUFgQZzh6Fg4KXX8LAsfxULknkoN5r2h6XlK3vKXEPvn3evFFNTO7zAEerWkCXf+j5sWgFNRdo",
-	"ydUmG8Kppb9ezXSGqBn3mZ7zczDhO5ag7V265gnHVBB9O4/FoXn8Rv18UM8KvwoNryxxtU3UHtvsMwnm",
-	"VZzKP+ifn68xZadqj/57/Z9zOTG1qYirqq9Y6vkvEOP7OW77RQgQmXHlwFnCG/cdU0S8gVEPq/YTpnQv",
-	"p8N8+qwhG9h1QCcubwGaWG7obqePiSFYFvz1YnBYLNUvBcHlmGTE5dko/wlDgzT8c8eoICWROyNZyluQ",
-	"J0FYkCPYKcUdHGOoX7s/2K7rvNGSPGkQpU9GL+Vjzv/ndJQHi9lnOGLQeGvG2dcayhP4facm/VbXblwu",
-	"PNDdO4rO7QdptuIOID4t+cpeY2UuXEKwIltTyIapsi1nWahWJJB1bpXzMcKbEb9yaD9YxV0D+5mtiwdm",
-	"J3sDvJKyJm+tC/jhKO8wo0cZ94MND5bCJ1mxZtBlsZmEzIQtfLnJgM3MRVv7/V1LRX9FZ3cpYYaW1lFI",
-	"SrQSfOuJxoWt7oEE4bUgpITmlV5DE0Mo4zCGVjFlD3Rp4I2ypK2IUqauatRpCJvx2ow9ZePCnbAMc/dt",
-	"C+/v0L+t1ZrfhaNyzYlEvFaIQ6a56xFCJaJaLpQLk+qkNg38nct4gr5DPcdOjIVSI7tHyP0pUMUHpqvf",
-	"I2vpL98hypthKIfy5gkkC7MILkLAxpC1NhCpSuEorffZUMa4FveTHXjGHbWfsFrjHXVg0hvg9F7nME3Z",
-	"uBSPR+QY/todHkYhvguUNMPz3SRRv9NDGo+3MFYGty+OYgW/n0B4/jr9Hmb5j1I5f8MV6RQg/kYiXNww",
-	"vodEyz6aYo7Gng2Sdo9SYXH/tt+3pKCScvYo2czDSDOiCy/1P6mSCLhHc12tNlxQdViYZqdtwhjMIb/r",
-	"ZJ8NC8wKUo1kp8Dvn6yQe5zOXUPUlu/4Cu0hP5FxkwDV8QUK5+ErjxZ6hn1HuA1+/2S5zXo2YI8eZ547",
-	"ZtbCNZz3DQg7ggX4mW+J0LJeahvlcDSvjXdqtlC3n2ivZr3ue7lS9Yef20r6O0C6bSAgIaBRUXai3s19",
-	"XnM9qHaC77gcLzVz6E9u6H2xX3fjn3tVdYyrRuSjA1GxXhV6Zyczu7uf+QvnpXRlLU0fd8YNLGLQlcQV",
-	"uTiqG8cVEaggTLnOEebO++2XT//P3xmtiiG85TWLrlNusCAPJiho+wVY7rnDTl8ryIFuzGzIrpT4kBT3",
-	"81r/NX7t2AGJebPv6FyEOODGtFs9efMZQVQt2MXDdNxYOtwFQl0TarbgqQQpXpULZOTpRJZ9n8O2mFby",
-	"8hfKSvJh1OH2A6bV/bJZ9zMw43E2e6Bgdye7tpEmnhdUkxFXSxrxL8HLPYJriln59paIMCM8IHvjAfDL",
-	"wzInNOUQNtyidTMfrWmFaXUCW3UaFPGza+7RuuZikIjWX9IBRET7DUdbfEBreksiQYZcg2JXriZDRVfl",
-	"6kEpSckpA8k8YXfhQVxN7xvNF24n2eosa6JkbmwpDfTys4B5tALGgl46kRJy7y/akLNMiTnnyhhJWDmG",
-	"BMLKT9YRqxf/KNnuPQE/D/Ey2JYHq0YJ00NzTyVJVJ6ClWJ9NvuwrSavsv9nW31yAOFnuZhsoc7oXdSg",
-	"RY5ittsxZ+R1940f7yIlikKB95K04Jragui3BWqBNAe7del8EU9EzUa3zo67rllavm1ZkxeHY5JtY/oY",
-	"PrxlDzWJ19+ls/swkaiZdS3tug7LEMEJ3403B74yI+6imuAKmvTeZSnBd7dEHBqzBpAw6JqhLuDsFJbl",
-	"87K0M39I1QRmSvdyr5tPv8O3Zw57lWXXLB2nX1djjMBEmfNw+UvF15R9TMYPO4b+YeURJpAqz/4ck2dn",
-	"AGAwC76m642Sj5SxHD7Z3sSEQFFEHY5BWN6Q0tgptrf4iThu1Ez5jpWfDqfdTzbSHbHYd9CIniBcFLw2",
-	"0dqOKINeevJEPLXDUu65GAU1kFoNtsM+Aeb6C70lrFnw4+QxvcZGPEHrM7NcEFu81w75CPYS5i6YyHP7",
-	"hATXo74bjdPOXI2Ot7b4gEo+n50E5aWcAI27glEPTcXWU3psyYsAFofRljO1cWlES85v5JEEvsTyZiRH",
-	"Ud48WBK/3RHWOLYeUUq+vEGKGzgtTeQKS2WRHi31B81XpskebrviWOCGkF2cB/5GyO4zE9wtE7yGrs3u",
-	"uFvqdyGZjbFjOeWU3DCOQag3/DM33C032M5g3ukPwXM31u8pmeEX+OhoDttfMVubQtvp6Am8LVU7/NPd",
-	"+oPdOs7tC9a6mkTUSHfYEIkA/NhEXA2ujG3YOkT47YNw7zZccTkhvfWYz8B4pxAzsJNn5BBNLq3C6++s",
-	"Bd5trDvLJapnQWC1XCKwIuM9N66xeliomTChRybIfxJUQcYF+WDzLDRhpuR1K5/jnRRaXhjrb/NhRwpF",
-	"youz19pXdHdngAgAlQ3wNsSuD+DSlwdU4sMU3qAghfXBxTbt2oxIiqPunDsl2dsRbTxgxNvxIdgADsq8",
-	"KY3h/H95Ipj/jPekwK/dW+6x4Zlrvj8zOhRHJTWgKgtrK6rRrlijaqAguCRicDYuyYcdFyp6RL6Dnz+f",
-	"kvs9JdPcrMgHdVnI2weVNWRYDGGJMFJ4WZFTcO2Wsimgx+tm0FmlgPvI+W9CxpWPD1IauCUL/baHtiHt",
-	"PVn1lI5BfpYpChtRGF9wfnPtKscekM4IU7qX9Aq9I+d18r8jrLREhFriJXyxLWHNRsgd0DsZrq0h/SMj",
-	"ovn0nWGkIbPvruSQ85tpddUQqklthdrkUUGnH3jD1a8Cx/yhVVswg8Lk4BIB18uQgNijOEmwekyM/oBv",
-	"SDBJ8z5laH1PZ69mP+DyDjouI5txiUSd08I+5CXV1E0C1otn4v6KYfWua3YnoHqT9ArTIxnf7N6Ic78V",
-	"Tj8arJtHeM4bVDPIuvazuEjVrSyJnHmvEdHksb8sqSzwWB7Xt2bAZzZ7ZGxm6WrZzIeusfxTZlwvWSy3",
-	"ouPlAdc1+55W5JMraNI6m94bC99g2/OfShvcYcq+ePr0S/MJsMHSVIgs2lZWhkRkCSkqLPSV9ZoD9NGn",
-	"h4eo9dPyHqL8dyBR3uGD7e6qOes30nAaI7dEIEFwsSEmQXmJ2c2p+W66FvfzBfbY2I2w5vbiOYw1zU0K",
-	"35AnS1yM5Ba+xzfkBS5uZhvAn+XYQ2UsaN2lqe8BBpStlrTHRk3qQyvNE2OSSDifI/rQOzvkjLvqPnH6",
-	"XSVFLag6XDz758/96B+VUFpHSkSZ12CBNAWUW3xAN71eHW6/Bjt4CXHDJ90IS/T4fs9rVr7Ga87P5QiG",
-	"L9zDAblzUr4jCtU7hBEje2S21PgaAXZDE6Vb6JZGTc0ZT8awx97RNXt1LuLZlz960oUqW0cpwms1TpK3",
-	"tbq4gxbOYwvitZpYkcXuGA2yvmsGnZPi9iNv8Pa8vbjee5AlEi0PSOsbORXp7/Atedc2Nns4Hn83Kc+Z",
-	"+3hS7qzPvwWb4cJhHFE1lXnnMGYaJ00k+67hi8tfCl6SjymnIsmU0m87CvX15zs4emcPAjz30Fk7rXWs",
-	"gwfxVZiYUQJd2hLfSQyB53bcCQ2U09D0DN10zFIfJeiUAw9w+GYlWLqu0HuyYCJkgKRLg0u9RbgYq8bV",
-	"d8NLM+pTYDW31MeZ3o0svbs9jM9111xueDXiuPsrr8rjtI5fF2u5tep1P05c2FohjDTREQAIdDSbiq5U",
-	"vy/TGLPNEmeMq/GGv29gwJ3oN7HMYIXX96s4JWFrNcYLV+QuEbaAQDbSIAiSG77XVqzmJr1xSPFe6USK",
-	"bRNOMnu8EsYQ7XHeYJD41hEvqRKlyS5dBDKnMoTMjghw07NiAgivHXafAsfm/Z/8va4Q4GFagP7unxNq",
-	"n+89TnQZz3JhcfeRKVbOsv8sUvioQn6lx3wSlh/0jTfLfawVl7Y3PtA9VZbFhBVUqsjLX24oKz9OFEa9",
-	"12OTRNO5OvxgecbGUQ8Sj7hxPC8QqGEALG1KYcKVRkn2WJoTIKYhvdqOcMN8kXIuplGC4iqhkcJnaAAn",
-	"yYC0piP12UProKoDFy/AGQr+T83ltnvqN/pnTUEk8UGaoLApMjHNyOdiRin84Ym+xCYuzvf4w0tz1T2c",
-	"IIeb0yNV2BX+gDRl2rgxQD6AU4CwMsUnMCB6N0r4SxMGfPbPnz/+/PH/DwAA//8=",
+	"7L1tk9s29i/4VVC9d2tm9i+nnWSe1n5xy48zvnHsvm0n2dmp7BREQhKmKUADgK3WP+XvvoUDgAQpgAQo",
+	"qbvd9qvELZAEcA4OzuPv/HZW8PWGM8KUPHvy29kGC7wmigj41w9kp/9D2dmTsxXBJRFnszOG1+Tsydmb",
+	"kqw3XBFW7B7pcbMzWazIGusH1vjmLWFLtTp78tfHszO12+gnpBKULc8+zc5uHi35I/se/eynT7MzQeSG",
+	"M0ngwxeCzyuy1v9bcKYIU/p/8WZT0QIrytn5xoz4r39LzvRv7cf/hyCLsydn/8d5u7Jz86s8d+/9pL9Y",
+	"ElkIutGvO3ty9gwJsqglrr6B6dgn9AufFQXZqFdMCdgNXJZUP4OrC8E3RCiq57zAlSSzs433p9/OcFXp",
+	"/3Q/9OqaiB3iG8JQSRcLIggrCOILpFYEXVFWIs7g/ym75rQg35w1OzjnvCKY6S0sVlgsSW+zv3sc2m39",
+	"zqSBFWXwRvsDZYosidC/MK4C3wq9gwvNJU9+O1twscbKvObPf2zX4L2Vq1Xy2GsiJDWkHh0N3PSfmgpS",
+	"nj35p1m/XZ1dSvu+X5vH+fzfpFD6W4bgpMyltvI2r92R+S74Z7elvR96c5/rg4WVm3dktry2ByR9spRd",
+	"VLgg7xfwD0XWMjhL+wcsBN7pf8t6LhVVtbJvcQ8OHboPzTP7b+wtt51V91MD655yLue02OPmAC/TOWa9",
+	"cX8Ojdvg3UfeG/jH/YF90tLizD1rvxVcZlkKImXmCguqdr0ZfRtcI+yh6I/9LiIdukQfFSh97tlwqQpe",
+	"kvG9mp1tarHhcuiLCR8UZGmFxuhGSCUIUQnL6pGxmWfzipnZ/ebr3rrb/Q6Seokpk+odXIxZ5HYifl/K",
+	"1Ot5ujyuVcHXCVLJvnXmRKt7MLwoQUh5IWiRu6g5ln1O+T5EOcJK4q/euyUXgq+TTroi6xTFpSJYqpQ5",
+	"bdx6xwbWTNFqfIp9Oanna5fn3uFm5z4+MxsYpAmTW8MVJ7veNoKvqSTlezZ2Pbx0R9WqQuPs1w7tfGfW",
+	"3JbxNU+5LbpLGWOlzjpGpc4Bao17dBbbj+AubDaCX+Nqyj6kK4GK76u9H+iSPaIMabVfa7vbFV8jqhCV",
+	"aIOlJEbt5VrbHb1XjrJrcYUK9ij7fFR8SVlYCOMUoWqet6OD8xKCXuPqpMeWOL4YPLGkotqIMUyUfctk",
+	"WAhSYZVzH5l3zzy12bzBLWxgWyfcunlbu+5aV94tdbrtq7XFbIZn7mDzqL+ZsITgHsorUl7S5UqNK6pd",
+	"sXDJKyIRZiXCtVpxQdUOqRVWaIupQgsuEEaSFFwPKNeUUakEVlx8c7ZHDff8OPsWdI0rENb668mGjJ7r",
+	"qAljXjnzphPasOeYXU0z3BJtF8OE3b3+ZcURYYoIUiKqZmi7ohVBjM95uUOkkgStsEQFZwsq1jAmSRqn",
+	"mklrvHth3h06Bn0NR790BquN7t8ULUYQLDmTeVavIPq7HSXTO2WiZqnnkShVxV6jBK/nFQmRbYcwQxiW",
+	"i7ZYIkkUwpKWvm8ocrDdW8002yl4i5o1mxLcac6vsl0hzTWSsClrft07gwkP9SmUJUKvcVWTZCkRk5Tm",
+	"LW7+8a17a+V+jvVecRkzaUBmkLC11+GbwO8VV+nS7i1XoZ3W73hLFirEp1hZP+YalbREjCu05GiOiyvN",
+	"qId8lfHwoflPjZnKlPnA7OFjtuS8lGhLBDHeYFLOEGVoy0UpA2cNVO/akir582ssroLkEUTVgmErBBLf",
+	"VzPaeAz2FeWDOJ2fdVnK+5i38+0mtGfCMrDlOI9pOosMnpm6XBI14czM4cEUz1LvlHQs9Ez/QqrfIMa+",
+	"oG1lsU+yY8E/GWNjBTFejcQ5+Grl2GZrjulbwrFxjo1HNY4t1iIwxR7v+1wNk3TUW+tL2Wf0LpM7p0rz",
+	"7WHuzXXYrrkYPag/6jGgtW7Txbh3oMZV162EC00Mnc0phlKr6Y7SNuAfDg9kadzSW6N1wzIjxNzEQqt9",
+	"gTeqFidVfbK0lpgtrJl5vcZil2HlOavYPRlcfxNhzIt48i3uevE8eYnXjg8SRU3Usd3e4vvaO755gRVZ",
+	"crGL/X5pt3LKtdgusfF/28k06+vOof1ifJvfsFNt9PHCw+2WJ3gAuzQYjxS1NMk7zyehxg92SzL8GM9s",
+	"6H6BTGTeBfQ1Y2G2m6EtVSv7lxJ+/endi7foL9/++Vs032lTvFgh8sjG/KVxkxoDvC9f4toI+5vWX/dV",
+	"22dog4UyXlesYBZG0y24VOH8goquqQq86o2SiG/ZU71MtiSlnrxW+CWprolMV/P1641T4OaNeeCPAVsD",
+	"JvF8lxd1bF/5rfd7a0qkahlSYVZiUSYFHvHNC3txdfdLM47WhQ399zwq42Fie1M1k3H6aIx7Vapbqcci",
+	"DNnL0HHunPMrqclLlUSCVwRhVho+pgz8RxgZfQpx0eP+DrvDAfidROb2AV+fXlTAg9fOvDu5jytiZuDb",
+	"YqP0K4nCgdjaAbqEf2OPi0teTZBn8FQz91l7ZUfDAi8qTNcn9VwXgpRUZZkpS3pN2E+bsSeaCMJScCkz",
+	"3l9ZD0Tq8L3chaEHYUet4ybgi1jjXZ77MJLqk6n/bQgr9XPB02HvDfCaS3Cbg4B/ihjXx3WJqIQDTUq0",
+	"IxGRr3hVhp3GWyyR/lUfcKrgBG9XRBDjqQfRFHaPbFdcBoTiG4bgF7TST6IlvYYpKlRvEI28iapVKfCW",
+	"JbJUTPOFOAZENGwimNtWxySWtxxLetxvKB89gq9YebKA6mkDnnb6KRHhgMePSlSYA/MUpD6vFYKtRLiq",
+	"DMfsi/qKKGU4f/QgvjVDp51ifYbfsK5W8KfHQbXgJMSYnekTGTy2oKuZE4QFQVLRqkJYDycl/MXuKsIS",
+	"bUlVhQ5tlNbuq2NUf9vQIYNvZW1ekmYJkJvQyHjaQIL3Z5d/r+qH4AuzZvp2bvG9yXdCYkh2yriYxjz2",
+	"Cz5+SEA+veZiOIV3zaV6R3IuTf3E/873r7OsjzT+zMTxExz+Ax7yfgqGSRHWm57m+WbEz7ey1O/tXLv1",
+	"g5yW7QE4HmtYinXF0/sFwghWlqRs+3TZexHoIgmvGSJHb9eje3khyDUl23wPZZPyHb7jGFetRGal/pN7",
+	"yLft0rVCbLI9I180ShWyg/x6ALhW9b+lNaLSPwkmXbJOXnCmcBG2FPL19du774MqeJZQ4tvMmAxUlaRP",
+	"9TUlVdnUouzPFrT4YUV/yYlEnCF70bcqf4Ka4BRdI72cnguLnrUnoeVQNyFvpdHjNy3ebaXzXV2a+cbk",
+	"oCD9jK8ya/sUcWcDl1abzaAvhDkPzvE4+jETpCJY5iSAmQfGA2nuxTO39NGjA9s6JSt36Vy+IX+wcSaH",
+	"f82TrvpUX5JFeBsDcYHv0653vTNmBd50m1cGt4qXJNc5r3UZ1vpIrJGKGQLqzNB2xRE2Wb/Sc3CoFRH6",
+	"nwVfE3sVB5yW5rnyWfiidD8/3w39LNIJ0WQnByhh6gkDN8cHviaNH8hVHWqtgkqk6DpSYxj1W5mE7cAF",
+	"xZu07i328rojqTNFLUTEo6V1rs7GzyxRjDI2vIRYqKjZ6whfUbY07vrsJGu9EsKKMI3LlGCjDXhgGXF/",
+	"u4SF1o9u3fSOq5XdM70d+IowtBB8Hdz4vIMPMql1owzKPXeim+2wiw/vN8QFJpXVtiVxo8k7FbkmVUoE",
+	"pw145QWw9r3DiTEHzYoukz4soTcVTiwjUfjmTRlmHIVvHMcYFnERRsX9+AyClAD0++cfH/3xr39IMvnU",
+	"ln9QZBOee83K4eX1D6elqVu13cjeNvXf207CUbohZJjnIP04MVH9COnlkBgX3qBpqeetF/Mv2XnozXwi",
+	"W+OMvaxkl2gwusJsWeO9EvVvwxHb6XG68IHIi6ysOCNJhb5HqUndjwt++11qGNiGB+3ZMBP39tqbYoTI",
+	"nvM6Q4H6wNFaCwm+QBhp+wGt8RVBsv0zXEWKrH8H6QH7apIeLz+nHEM9WE7NEbLpg+YdM7v4MEVqIXPN",
+	"5RWvylQjyrcBUquLUgdv8G7tgEMShgtSEIj0TQljNXZU+5aOxWD2xJtTcLfB6s/k/b/zLVpgARyuFRxz",
+	"CExUEGkVGRWYoTlBLlC4z/yFC9HvX8/wU6O8Lam2QFzCfMKemm9mpozn+kfsNpcndOubrPCMT/TYw/g5",
+	"mom2PvnmxZ29ijPHa7M3AY8sjlC/pdlTGxW3FVUS7yTkyUBIni5robUuG8kjrF7riXv2r5nyrwFZ9MJy",
+	"1huzvkwG/ti3Errz1zeLbEO32GmLtHF760XtM/XRkleNoH/XvG74IuyND1HyJd6FcuAKek0rpA2SGfrH",
+	"P/7xj0c//vjo5cvxhKzZmeO6/ZcyRG5wodyeQSAAo9KMRxtOWSjja4OVIkK/4P979D//+fjR//3rf/3+",
+	"n9/8av7vD//zf5wF57AgQiRYpj3Xx7WeFmQXFrgirMQCrTlTK2m1f6kMSwNzU4nkRhAckGEOSmGftxZU",
+	"SGVeOkOyLlYIS/Td4+/+/Ojxt73F/yWk/MFsQg7V/hk3aAd2fJDwdo9e1iQ7fdNlSGK7A2ZrlHM41AQq",
+	"gboZbc7ONc4J/VuJd66onUvVOD96pkRuFvSYw7vNdNsvzmxFRlItHtNkCrl8YDnJaA4Dlcf5R96tYe/J",
+	"Th1H18ltVuIl0jXJwM1KhjjosmanhcfAQslDy0kVV0YeJEcPSh6rQW9wSEaJ27cza+ZBkNhP+EXjZpZu",
+	"yUObnmuSl+aYJxnQvmgIeW1s+U2KGlszmf1ZzU9j3rOytmW6g0U4zWb95CiWsWPT0GbMU/HJkPJHJzdy",
+	"k8f2BO6cVJwtwTuF3Z3SeH7npLDoIVQ9ReZESyeWrZTwxHJAEc/PZG1l6/7NZ9OfPderSX8uLZDJ3rFf",
+	"kaqcEGkMRTOgzqi5n7SaFszvzBDuOdY5UGyqsr4nm+3rmol0ki5hz8LMB17A7AqtYkXwJnI1lQSL6E/w",
+	"OXp4sfrYda4NgpiqZawIyqxO1xilVCLOmqoT65jJyw7xzbyQP08qq1jnAUcmrsScH86qnVsINpZS+gKy",
+	"sCezK2+N4yHzkUyrdqSc2697zb2nHbCLTQyIpgQ032j3yFt7x6B2LNEcm1lztjq2uHdyLHMbxhg41NPi",
+	"Qi1AUorrhDPz5rQ81hLvkkFUc/QDs9xo3hJ/Z4Ow+0fIlnDpG9Ez3rkaieaOL5VxlW4y5By6zYorHvWe",
+	"/zUJQjIQE4uUbwFq0AUWKizQwCURS/jTQhS8I+DEgT2mTEukp2heYXb1BG5c/dIyxYFgvvXLaheGnXBS",
+	"XKKSw4txWaJ6o5WgvYqxP40nVrijbiscSjiiLqzWsr3j1aFjOAWIgSwSatk9kQdgEZFL5wiAJbcKHYJb",
+	"5JC9GOqR4UPCaaqKo7nmWloiPNcioS32tLqBJnoCT6WGVUKgIc3WDrHWtETdBYVynZwkMFPfE4GjzfBp",
+	"HD3/7CB0lmYjWtSVwRQzt+0fVhbmNqusoUlVTstR8oBsQ5nPedWH/j0dqU20Dr9ABrtRVyA91gzdvxtn",
+	"Zy7Xq+sYpxKRmw1gZH1z9oTVVfVpNpbps0vkJW290dwsnNBeRgES8vQQD6oqXvE4B9h6AQD8dkdm4cuT",
+	"SrQhQnKG1ninLzWbIY8Y32ap9K3+k5GedjI8RS7okrJkDTOOp+yrQgE1yek4OagXglwTIV2iYVI4Fh6Q",
+	"ydh1qepUqg/B14miPuIwl6yc+yHt8FwTpkbdb0MQmKOaVIM54SGPthvWyYhzSXJOBDTL2YPT9qVbwzF+",
+	"Wn6sHvUlz9baWMwXH61GeKO8amPMXAKtSChAYAOxO87FNLMvI4XWQ3wd8AWnQDEZUyn90+9gfPjL/Yw4",
+	"t6z2K0NuYYEX6naggcNfUKImgXnlRYmHDv0BNdAtZmNTIBvEt42DBMP2TvFJlI4ug1JRD7LZ9dO2OT1d",
+	"KhJOH1+9nl9uUBVWj7B0GeGSEPYU/HsGOYCvCaRKXJGNQmuCmYGkpdI3opLTDtaU0XW9PnvybW4HmaEn",
+	"x3gpumEfCMkNIh5pjqNTuzfodEZsHQpMN8lZmGmEQMz/xZD2P2wa8KJe2z5W0R/f5QjLiWn8B6PnZjn8",
+	"8izs3ID2dhWkYuzENrOxT3pU2aOBfy14ylufD9rwdtyX1m79ZNTEiNmbFcacZ46PppQsuCB0yTJh1hPa",
+	"epjcZrfsZg6De5pdNh/oKhP2H7eAsj0TN1A+Foj/PmngsWaICyS1tYWrBheLCm0ho0Jv2X61RRAYM73j",
+	"W9FBsRsfDswks3JCS7IYr+ductYGUXdjARcq01FDgxAGb5REjChEGQKbzXlAnXsyqcpFm34B68e508BV",
+	"JJsUAEimtOhnBV+vsURzoraEQI7COo3S2XHMt9H4awgueBzAIQWuMRfeMQyP95FXpcua3Njau6dNmR/E",
+	"VxwUAmXIIjemRFw8QMm9Po9YQTTHnT84nxgKpQpepsFdBHzjCYAW3aCrV3xt6wVc0nI6XiXIwWme9Dww",
+	"iNJm+mRmPrnUoIDScUxPvr583xGVE3dtLqeTl5lbOtOQGHkGabg7iBsBtwMzbrm4IiXSt4wVWYyoZGzN",
+	"gbUpfJOhM37EN8GXaI1n/GEzyhheJS1GlY+f7bBQUSnQtrOTbi0zPxDSkM7j14FTM63UF+7WDFgSh+8b",
+	"2Ek/HS0Qu/CCEeAlzKgCtld646XPM1aOWCHs3WZD73ivB5nQlDUbKFu+TA6n5BkOkXC5p+Z7E2gdto7y",
+	"QY66JtmQq+8ZQVeMmyRIq0z+TssDQXD51HQIprK5DF0sygCocojsCuLS/XqyXWBWrMKO+jKSxDWg8edg",
+	"mh+pFeWGsPD0FVUpxoRx1VuHunnGSziE18/cNoUI2hHquSFqm+UZhdoe4lLQ2iHewlRaO0S7yOaBmZ1B",
+	"eFkNiGhuqi5GxYoUV9AjSnEk8W6GsIT2XObDLsgnERZUrdZE0aKtjNjinXkOGhAFQSF9EK5B/70bp620",
+	"ihdX0gGzhDvmNIZTd1U/WMhiqOkwoN1eJi9kTwSTeNuu3ccAsh/InYylATKCMzt2NDK4uwPvOncIDApu",
+	"QU4v78EvGESVfcSKnC8NHIzZmazFpqqzVKRasFi8IUttAWDK9FvzF7wb9Xvak+1m0vYwt5jg7YmHT9vF",
+	"9A9FWA4IqT6QKcLgI6kqUzzmtBGXgY+LpmBK1kS2TAVKrYdEDL8P+vZDWjIyIHJoTrCQVoCk+CBFHAMp",
+	"imSaBmT616PjmM5SfZlxPNNmxUG68zobpjguuvCcVCN3fdLV1azKvDE68XzksVC3xMSuM38NjwP/b+I7",
+	"g63Vw2M9dXxKw8VILrJrSXs8APwNlnLL95oi/DE4+L/3cTXSW/S4re75382e2nfP/D6Rs24LXW+uQYYS",
+	"k/sY5Rl/TUOGUCacvBpXdy6IoLyEFqutXzq3AVQs2cG08Uh/m5nMC3gq8r4J5rFTevfe1jRCTE8Z847o",
+	"4Id9/KlPBkDism0O2utSa34w5WoWYgLpJ5KdMj+5CotPw21OjHE31JE1knfHm44sJsl3baBHjtY2JScE",
+	"3LPevCQ1rHJAj7AiYcDBRS2tCypMJ8VtAoFLyzZ50CU3jYMPpli2Hw2834EXNSgzB06pL0LtqfalqJMb",
+	"s1aMtce1daf558Dbakc7r7ejNaIbkJtYdP61IOSZZ9rdh2Zq2cn/MT1sMNVdr3xKbsJgPd3pW0Y4K8P4",
+	"HYeSSf5Grwm78FSCjEVmaBK9+Q3e63/HbJmvJw7nbvj16cMQS0nH2E7RobkcWI5OCkI3Kvvrl+a5sFAy",
+	"vaZ7N292pWsYxqEBcdqo1lFvRIz3YbsHnvI3QOxUXJwMmh8Z3WYaDsaBjm3WR8kIwWa4VpAujyVlvx3v",
+	"ZLcYMy4mKFgGZ6Hzbbv60sa37apHZwAIsEX/TQS36ErGY+QGNE+4VxwBbiUuftMj88PVt3ZKwS2mUvHs",
+	"GyNXjbdfueTbIfEzksbdahnRu9/7zinT8xw4UQD+RvFIuUQVLv98YzJVS0hS5Qgz47R06WHh2tpIIpr+",
+	"IaEta9uTyqalWaQjmLx5Rzvh4C7bzl0nzP2O4nzCTxHwa/gtgnydCUxE2UmrgAYLa/RPH633L9E910IW",
+	"NZUh3nsa3cpPPS9J09zx+e6s3Vi7+Bjdp+iX6Vpkes/XPQh8u+xo/yk9+Xy5MKyo1alA2ys+DsQCp+r+",
+	"3u6whO5V3r/mi/00VQMyZJYUo4r8OT+bqMEkTbt+LO0PrL4B0Zz+VasmfqjoJvTlHa+P9bIeqcybm/m2",
+	"aKXRe/PNesOFuiSyrlR2+LkiR5C4g8WLx06RGo7pRc7fXkE0xPjb4jkvPDZYGW0pOamIYM5rFexvaQAV",
+	"nyKy3qidTW00zSX05Q7eKIObGCjHH0rqPVLiEReCFMnIvVl5SnsLOVne0ngH4LSW4pBDhiMYXxWWjTli",
+	"kMekMWNkWBVMDs64sJpDgm1VBrMJ/7L7ict/11JBlcKvsxPnamVgxKQ3Qs4tGGkzv8ajUYJsMD1++3pT",
+	"m/zRXc/jWDPh8rtoMvQFp7E+1yW2qG6APGOwscD1CvEGaNDwlz84uUKlRR1VaTIk228dZpMDfIt+UbVT",
+	"U0rjgejn2bU+aZ8cAxJ8CliNzRpK9Ayk1oTspQ0Z0y4AEtjgSjRJSqmoOZ0aj4kFQhYQ/Qj1HIPlGyfp",
+	"HBrD9Tl6wcYp6zMSYejeN2+5nZap7pS6oo2xApChgo+h0owMULzgq9L74QEuUbf+orPIUDmGh4rnKjNA",
+	"XnjM3Rxc10AvXLrROa4DEuzCNkzJMYhzc8j7KhecgImJ4hmtrdJtc6dBRTWmuA7U3QB9YORMn2NmZa4E",
+	"dzGuKr7FrCANJtZ2xSuSHBnWVIoD9o26o+LyZEi/SW851OamZqKq4JucvEnXcuq4Xg2bEebhv3oag/nm",
+	"vuZgnBqBPH6nUuiltbvZekNs9lC7aQP+KndErXl9our5NXcdUo7h0vhsHSR2G4Y8JPb1U+DMnNW+L+zw",
+	"RtUi6s92P0dc2gXudvs61HYP51eR4io+QdOCNwt8EdN1ZpPlsEehHP+u6d2ZCqdgfBTx3U7E8u43T+kW",
+	"PAc68rQ3plUTGcB/phfgjRyjo92oRy/JnKCzu0caNPoDnPJlTT6koYgdGUTviO6fY1a15vvUg7De09Wp",
+	"HG6/j9iBR8EHtLmMuZU2qbZhy/FhvfBgtHm+jVTSbXoo+P5PuQWYByqqEQTmpsBki5myWZ24dOUmLg/3",
+	"988/Pvrr93+INBmG/MXxxt4w7C0UmJjn/g13TxyveY7ZFXLDQCxUWBGp3LQi07mmsusx8dOIaFRv57XI",
+	"jI5MQWT0rIOhRz64OKNNRZX+v6eGQuPmhOcuTSkFPkqJ+1EAJk9fKp/nip2d7QgW1e4yKZ7WqBezEH5e",
+	"w8lNka3l0R47BKLSzopzmWdteZs5AI1Z16nCNjZeV93oOGK8tXVF6wiAk3SjWvPQZjZb69CYC03ORtxN",
+	"bandgSRwkd4W7XNjGyR4tkbHsuhqvr7G7ywMI9M93NCmOeYatsrq9ENWk1ZNj2U0QbVhLD3oaMru3aqm",
+	"Ll8kXYm6L0rGwKUykNeyXmOxuwc5L0euz23bpyTmcTnZNpBk48RDXJwF0nCshOn4rwZkm9eUxZ22ptjX",
+	"Ecsy6dCpVxa9OePY6/svzN8x7TqLOePM9Cm0DkXWL1YTUr0nh/mihaKBWksVKTKO1vHnBnIeQFRmdgau",
+	"9pTkYhOV6QVpbGXnfoDGvNaSwcZpfo2w0Lv8ys8o2SnTm1QRNdLBJIMtbmVfUzfSW9/Qdt4bQNmGvodi",
+	"yuoXTXIuF2HUwhDC5D4U5ffDSJRjqHepZeyjXEuuSZWyBFtnmtyiRw//bEtgx89yh5LBXCj2cUVeV7sI",
+	"HAWpqpx4zQdSVRHnlyfqx5gmrc9PV/wkASRmhBU4c6blgelG2YKwNWm7IrGRg3AUmsi/FYstSK09nJ0z",
+	"1VKyLY+17BgSNf+L14JlA9EdzfvNbGlDbiqXm0BoST/sJzfiipZnbcsr0CD/tQA8Eq0BbypaNKkS+hAb",
+	"dJc5LUtQlSVdsn8BukOFFSjea1JSrEdhWnUKY1oufEsW6n2t7qbGIDPfOs8E3OAdnlckBmtzmI2WVLW0",
+	"35V7pATB2Tw1aYqa3CpCLGSdsYfXwSUgRjCFCxXZrQYhKIoIFAEAGirJ3g80mdLItlXCdmVS0Bzqkf6b",
+	"TSMvk5CPIj0BLGiQW3MAPsjtYZAocIHn4xxKWpqeruZatl0UXediSdTMlHhS+Q16Npe8qk0DLsxsm2cL",
+	"0utDN/f9U+apFIXqah8ZO3gzbogoyJ4uF3ylXmB2szznXdDPRndbphUm9FOf1gDEx0q0xqpYIbjGNAU4",
+	"I+YfTxEjFGobmzAL4wLpY+Pyiq2z9Bv0rKqsPgVItfqmLGcGzs3+xVAx0HE7Ar73DF1Z+D0LveeA+Own",
+	"U7KZnW9iTNs9uTbb6o3fBdRGfk2Eyz4Ny+us1PRwqvlfw0pYOfzpeHI27G2r/TTKtJ1qnFsvXPOybEzd",
+	"NOyrRJqnb9PIHgyulOVi52lBD7iuFgvBJJg4s8UesS2vq1LLfbTBUs700bANvc3wLREEad0rUOyun8hJ",
+	"ILuw40MmhP5CKFIZgOMwyVrmifCOMZLSQCgVB+U4hfjBmXKV3fBWqudN09tRGcNVCv9G4Pi/H+Vf/f5O",
+	"MrM3vch6n+PiKpcyt7uK0MR/tBvePWF/51tzUtZcHxJAjABw9ZVWJQRBS3pN2AyB+UZKrXAtMOhd3z6e",
+	"PX78OBFU8h3ZToS9sYGkUey86fA4pi54ECTnHVcWHTR3+nlGTaYhoYdHpktOVOK+VyYQcXS+a3qinwxk",
+	"IS/tykxoIA09IbbgdyPc3whb8dBAFMQ7HJn3TCmgLbAQ+7f0t0HJ6QDQ37M0XS5/NwebZOXEtTrJTVnq",
+	"h7uf/JR0b+GzZscS6TGhJi5Rtqf0Vc+S+eOtwz2ez+zCOFKsZpc8aY0Z0bLJpUpefMa72fWs49s0JcrV",
+	"nsaR05fg/jpZU7mREpcpaB0ZrYATDmYcXcNQppzcm/eoOzm86OD0YUi+zpBhU7tPDIDjZRa1jL6xr44o",
+	"rxJlaBcmos7ZTK/kc3SsDKpJnXgPSuk8LXadlYdlBL5u5u90nIxymv4rT4OMGJrn+w1hpuzmKMrnIDst",
+	"BZc5zRPyrIGKLPIKvI+Rv39YLGQc3ysx+AFrdxtsFeqosaFJPgXMIJ62FGtrC1i+f+O8jAS2zYA3HtMH",
+	"GgqNKFem20OyvItmnB3DGzRJdWvds/ulADZaY/YpkvOf1aplkF9r5nAvj6N5dnMiR4kzDGq57z2OKrFN",
+	"0Bysy4ZBOomOnqILW9hZfZd19/h00E/tTte9yVlqjvuhOUv6RanYrDkh72jHsDaykHDyRuVE/sHPRQw5",
+	"QsrqAWgaw1fQUDpgmuEYP499nalzLu1hteUNDVFntodaDxfDvsKgXQyCBXvcOPWo7UVPrDcXnLum6sF4",
+	"diEkUnF+BclfgtfLVbg+M/tgRnGyc8+mnu0z1+8ju/maw07eYqokWnABofHNRvBr/VeqVoGQuP05fcHP",
+	"7BPBXiV5msWQQFlhVsrofWqTAqDKrykG/Z1E8FTwis0TAxssZbSq3Pz4LiYpzM8fw/kd0vb/CsGwmIYp",
+	"yeWrLV6UCQaa5x1cVF8rJb0u9a3PVpq+YC0nRFnTtnSZ2J9hFLyoyT4Lxrq/P3YLA79QzQLRmrkOrL9R",
+	"cSep3CO1zBboCU5uhWW4PPTIrX1Mik9WFibkBIWKyFUO3KdXp3EgwmsD5pWWD+uuOR5uHLNxuQnhUowM",
+	"ObkUhJQXIrJC6FieE4X/YB+I437UTOGbcJHdnv/KdEBu+72YTfQYolmvN1W3O55y7r45dqtp2VqS0yKQ",
+	"l6RoKqddUqmVat2sUiOh4U+woHBi6JEUx2Ci314dbeEqZVlr84w4ANy26gdPi/BtlrCfpiLpkj2izICf",
+	"8AXarvja3s5mixFngGCYkKh1BEEe3aU7gu3Vp+wksL0XFWaMlAMIQG226mjItBQ4weWmB12SBUR5Kkmg",
+	"zUbSBU2ZVKIu9PbJveTHx4dHZVsCO/O4zbT7U6hCI53tm6tgdA81NxLZ4BCNjpdkvMlzp/1qPFstmJSq",
+	"VoSKy0iAOTwl38mT14vRsyE914y/Je290amPHz6vByC1jh649GopMzIOzpmRltjzbYyeHL+cvW8uLGz5",
+	"EiOmvzZUojw1gChaGGsV0iXNahG8MbhEd50y28vvrSqTrNisRRIlGwSlLXsKRiuvwcjBzPYENkOvCNm4",
+	"xvcKrbBMht6KFpgNocUmUawp1h3d40gCRBSR2S/Z9acxGyzS7adTC6yItpk3RKCCNAnzCt+ggpdp8NCp",
+	"lWBReTImToJ+4X3gVYe2GgNTtUc8KmMmiBcMGn2GTojBEzMQOjED/NBJl2SvubDdKeGcrPA1ZL+TsN8q",
+	"t4KdVlXWcoZiR2Ni0jons4CrsyAKbyFINQFfJO6vJjgr5NMI27AY/hB0KwE4HRR1YFa2rdE0B0lQVmda",
+	"Gmy5iPjMjla5Gy2KXXN5N+jfYR//dQx9d8veOgJ0t/gDUXDZgh/H3McVZ2RmypLBRAhu7S0AdLtud1mP",
+	"SCKyH1FZw1Ut2CTIsXsDaeEhqPYSy4kgs15vQn3y7ANovkOMd4o7grwBJTlHhH04Zp11Viw4vdAa8hnt",
+	"zd+D8xhTBAK4FE43GIZbb3xYroCpOTDN3eidiCbCbCS3FV1WZjiajYacbYV4U/DNG+db33qyx8RenV51",
+	"VSOLfNEfhpv39Y89ZcPn5KiWdCHIdX6jr6W7hzOaaWZ7P6Jp7STzRpEZ4Lgt5FTfbXzsdleZSOuZiFlb",
+	"LNgeBO1IEfR+REkz0dJyV3PWvES75ive/owa/wehdQciLMYfCSNA3cFNO6299ZrOwhkufhgfhuA+nUcv",
+	"s/1C63hP96c5b31gIh3v335yoDv5+xVXCyzA0Df2TMeUcc56xk1SgunNhquqbSX/a4JrMdbNbmRCTZ3l",
+	"UeaUl8g2wdc5AqKcjZc8Q13c5Sz45OOESI4bwTNlSbl1PbEIaVYiaTx42PMQ56L+kkzEcM9vHAg8JhQ/",
+	"5GD77nubAw7pI4HlbvkHRTZhY7Jm0iIxpHNwHm6QHZ15Yn8eUqetaj76EpMWdGA2ZgCkN9Dm3V3pXjN+",
+	"L3HEXPThfEyHc5ng/PegadsrZY+XfBCSjrjvoAu3MLsNgbwz097rrWxoA96Ooxr2cQi57uKMKypHBcht",
+	"nHEB59ng/c5jPrepV9HBKZR5TbVbJ0Xo12GpObHt8lGOUODgdNk+fET2TpI7Du3Z2bdCgciDjHh/EpWb",
+	"o3GUbMifW/l8sryRSYBQg93g43f5Xgv0Rog1SWht7scQytL7Wi25zR/KAimN2xHtwd13I9uWvE24zmSa",
+	"LomSiC6QVpK1lWUDdHOAkkiESWhaTAzgXV28fN1523xnCrpOh8QVO/VjwFhmNUGCbdlHY9PngMHgG4fn",
+	"gviWtN5ExGshSXVNJALXExJE333ERn1naE4AT0vTCszx/dTfOZY0x+URBaMVeQ7UHM9GnwzGFyasAw8W",
+	"YF4Y2vGmB99JgaCj2zIlWNGl/v9LBDd5VdimPPd9F/45On1EIbM+nbVlAGHyNDBEx6pCyas1vF2Y+lFo",
+	"xHcBzWKvZDW8kdBNRv6c76ltW7sF/AZuHga+DUsonOCu+ZkWRSts8vCd0yS5YiLeIy7Wdu1nIuiCkjLU",
+	"e42rFWVLKLJT+IowxBcLiMrtyNE6smUpTB5uzjG+LeoMk/OyZrH3XNs9PEl/xubl3vrt1O3utdQd7D9y",
+	"QQQcXpZdN7+gy1rkeJJWWASdPgvB1yfx4FmgvbBrNYfFatewJNd+gaW552fNlrV2SFQfvyCC8jLbzmBq",
+	"lQ16aZ6KTyKtRuoQm6CZdygXIKStti5WIygXgJMZKTCL2Q7BbQiaBnoW8f2ZVKhzrA0asIy0ItPJzpem",
+	"TQnfENbL0Y/62CN7BK8ObFV8k/Q9lK9/hBj6L7OhXciEFxvkfZlvCkddTtgdosEQlx50SZcrBc3HcK1W",
+	"XORpjdAyP9ZDYKFiPTGWNMxDUX2bM/KRrsM1ochB3YGSAPh+cEI5K4xRRaF14Jw0OJuQwh+rD60yRP4l",
+	"r8arts1yG5W58QXBl/xtd9sZ549JxQ5HJqsj3mg2KUvtFZABdXgbBGqmM41GH/B1/v3ljmuXufXsbct6",
+	"NwEoADb1v0iSguvfyjVlVCqBFRdhro6duMhGmOkEl7jixqWSsTi5wt/96c/jX7fjgp/thNAz93Yd6Mfy",
+	"fV4Sf5hvU2HEvTy0rGxpCw/eTZKyy2nfOrBft5EHnZuYzGuW0dT4A6blc+gREUo9Dadt/p1v26oDKg0A",
+	"Oim9PFkDutxkykL8yaXK2t4yGf298pwzffBkm85mk8fs9njA2zzSNORCkCkuFhMui3ZrbD3IiYXClU11",
+	"jmNqJAcUBFlTViZBTjuki2Y13tN2Tu1iwrtnkrPyPLbPkO0nPIMqFn0+ZyCHmSJa2TDJwsQaCzNbLkiq",
+	"0nIc1vovospkjuKqMr/Khi0dvoUk10SE/LowfrAR5dB2Q1eWUyS0uR0YF/Ku5YF7YGaX5E0qQi/ofPFG",
+	"kfVk+Z/ZN/SOWo2etG1MLuDZgCfT9HGxTV2aW8lLVe1uyhBVrZPzWD35ht3IsXb4eRAHHYYM5YziHQm2",
+	"Nuemghp6IXXnoO3c5nayICidLuhUSVItHAjIiI97YtboQDd26HguMS1Nbxqq2vbncN3itvm5trcgM832",
+	"yQpkZPYYzX3e7VzHU25bddl+zIF2qoZkQyx2WbPsUBG7ehnKu9MmZ4l3iDO0XdFiBRvjujZIolRFEFVP",
+	"9F68Z1CGp7eHkZsw6Me99YqXNXme2v+/ahttpZUT2fHhk5Oc12LZLf/YOokzZho6JnC74abnfbpdfEvL",
+	"ECc6E2BiPGykMtRitI2V6wqc0iGp3ymvPXAGEkzE7I7LxjGWscqc7jcHIEkMIAJekoKL8pLnRthwWWot",
+	"POyBW6iIZI75YpsWIvsiAtq+h4HLs11pLB70lOQ/yeHVeDKGcwSPWPvkP01jgZ6DzO6qn4HR5GhYV7Br",
+	"hG83zW33IHGnplEdCCLXMtehSVOXxviY4gTMOWOKVFUEE6bRRCRSvIKitzWmFdReaIuowmxZ42WkhvlU",
+	"hxd2JbFdYAhbb39drpxWugIC/YuNXxgkBjMh/ecdUda9rKcWaMl0UHIS5CTBG8Jrh2DsUcE+x1ol3BUK",
+	"72AZ5DWu6sk+mB5uZkrrBfO9kdwNSx1bSZTZhMNGT1KrHJp2PsF0xkDKwqGY5V4eAMw1vAHgk8kGWa+s",
+	"lpKo0pFoC7O8qLvvGzvw073N8t5t+tcOi3lVi0mhnkQlMBO3Ny8Lwsw+2kSnVgVfJzVKSwaK3MNb6wHY",
+	"um96AeR4maI3/eyuOcFcKwNM6zfO1PfHzjYlI01H05k1Jtd4p//O9IXyOB33xnZxG29ifgdte8yeTis3",
+	"NhZVTuhy6HI7uuPzoHunuUTMGjuejUFvqI3Znz4OnKM2TgvMttz6l1HteD8WO6QWWnACl44yr3e2fw+U",
+	"YJh6fiKuPHRc6GBJsKyFCS74cVXzsW5jnHbtlzV71SB+3j/Tdw8NN7hh9bQ7x3mJkrDHslIdB3yrU7Ds",
+	"+h6cuNPQffsIgebIVmT4+CMe+ci8f8Qlmd4zPWAduZwZSVlhbixRM3A8rnFJZkhy67BWnRblCC8xza04",
+	"zirH9Vx/Af9EpHis79myS/ccDK7eq3l/ZKOnxSyyg1FzWuTHOAgrP/JXrDxlAKTdgrsMgQzkI06tHxRU",
+	"KcLiaQUAiLvkRJogh4mLzND+xE0vfyoTgh/2m23wo6Fgt62KCYBonugoC030rS1WtIruoIzz6Xf/YqrT",
+	"6j2OENjcj2VG9m8SmonFrH4Wydu0P0dqYnNCMoQpQTM0sgahfy9hnlYRP2hUlOirIbJC/VNkdRblogtZ",
+	"YfNxsqEvsm6eNZESL8PSYt11eHnLz72vThfW8u6jLFSIA3TKENyAlT57ipYRW5byDXd0uH3mn4yWIJb7",
+	"LBU6UTfH34ZvYkc0v44/54xN4/OT8U2i1rOn6/QJ1qdUaHPbzLxJLneAPEO4qvhWIu6Qm9KwLLv0colP",
+	"0XYs+z/QMiNTiULuAbwsuA+kqvINvwCadTAl1eW4nACv+UDYT3iPYXBNNMbnvNwZZMwVlqjgbEHFGtLd",
+	"okKcN9aFyde0KHjNzEbtqBFfl/PJjeEZJ2eqp+O0x3HUbTKLS/C0iZ/RPM8PhJVT7PJAcvJ3UVzrSGar",
+	"QSrMDwmPo17bkFiHrQfaUxy1w8TsbJviJ4/6UKxg2OKdwwzYRwoQ0XauDr3plPVbUZG4xp30xA6pC7qh",
+	"1qDNRbAasLQGMBsEr+dVrCvlLllAGzq08/fJ4UFwuLvOfdYvuINtCRNLTkAoGcwcM+1DSryzHUV4IJXM",
+	"JpE5ZSecNsbXG8wioCda+C7reJr3cAB4zcOPaVVMPlPvbaLvvnm8xmyHyKMGdA9iHJCeRhkg0TGCLI5O",
+	"GOfAPTn6kc4nTMkXqBWKriMQCtnGBenZFvqWk4Rk2RWmReHoamwnw+S1+AVT+wKd8E2VET41hYch/01T",
+	"kpj4PLfxx9yy5TbJzmNcy4gto/cSP01sz8B5+YzZ2/Q9ngoec6gVn1KPHgXKjKRILMJ/3xBRkAzvSL/u",
+	"28zFfhk+074zuGC6ZG9YdoQztfIvo6AvUoHWvCE4+263tMNSfnC1xTtpoXXkrOmfgfjCgzS1/TbBM+SS",
+	"nRw7PkWMULUiYoYYh9akgVacyUVoQb0tuMktz2TFa+216R5v/F3Bna7nUlFVZ2eu5oAsTEhhjMSwJwMn",
+	"QAy7l4bYAVMY3pxXrMzuzwZ0o4yu6/XZk2/H3S18dA75NsIUKo1ZopNp4LY/Yd/N0X3ptQTMVqXH20gR",
+	"cD+kjU0LgOZEe7c47dMu2TYvFGqzaPVH2pUmAiy47f87ryYZpituKthcYN5quf9amTIwyv5VUrmplUUV",
+	"XVG2/JftnhqMvVc0hjMwNYMIZmhfPBgy/9Dr3X2U4iUtjMWUpsq2MnDf5NDrsYUj0O5TmxtUtT411+7Q",
+	"ON4A76/kJGx2UKaPc0VUzCcel9nqH6FOuW8UKNhzB0JlARsYV23PXG0o2cKW/S/yoG792vVt0T+HHuxH",
+	"go1Xxsp+T9O0bGmnbz/X2YeWZmM8cm+APPdQng9JS+9gduf2jy5jNqq7m8b8V6l+rpjOIBXu44OOvWoP",
+	"uHrfmxWR6s3lOPaJWiy7vpgY31ptzo5vHFA9JCi7yCHqTQpmmuq+Z5UMABy+1yqxhzPXwIvap9CcVJwt",
+	"pW0iO9HpG/D62vcnZiXZ0ZfpbcntE6GWbrWARbsRM6jxNobEutPwEFJApcK75AzP55hdPTPvDXbnN0Uz",
+	"OT2sbZlN4GU26WSMSdM7bRrAp5c2IDPmjg8EPcJvPWKDc+/a9Zc9G76Ex4vy3i9+7IFpebLHtYbOF9yN",
+	"7huq27RpCy+78S//u3bERdCEDNKasHJ/KR1xTcjrfZEdNHG1cLokBaGbiOIWV2WgAaofC+y2HA58DJSf",
+	"LPHeypfvA43wbcqD95I/P56gJ7lKqZTzAF2p3rvqmrHd/RoKDF0Ka7x7YeYRa1YoCNxYcsBPqwchJ3W0",
+	"XOd7d5xF8EjEx04OPDIycJxPploft3cLZx9X5HW1CxNgoho/O+MN1Q69AzZ495GnXDxtzDTtpgVMpQtA",
+	"+gmn5zQhwbSN7vo/ww3GXiReogrfvElCsaqZwjcxbf2ARCJrebXxVQct3bO4zETbebR3tidNO6ZbJ13S",
+	"ELeNu/uXUHu+Ohdd5wLfvzV7N22n6WAjsL2bsaMG9SzIVn1r5HJIWf+I59W0ekITFDmsAjDTyITJBuue",
+	"Z2dbwQ3Dj9X9GtvTDHehnfjW5JfwxxEn20q1QKnLNmJMhlOO9hfVsnlbnRZNMUppLXBomnlmv4BiqCer",
+	"frRWeZ1m89oMQDC/TDCPi7Y5aK+xQDPJfvp0GaOBk6hZgGFuAlpb+Ondi7foT98//pPLU5XQtV0+DbZ5",
+	"QGrFJUFY2dQA2yUCmj7gm/0QU5HeRj7VwGrcMz3LfrEA5cGLdsUdgeNecZyjZFg6AJjKmNY37OLrcoYV",
+	"/cPUnwDhkurGElMAIq2XJwrH8hHfZEd5M6qYIhwXJ3N+oGL//A5EKz9yhavsssiq4lvMrD6X1cN+Uhvc",
+	"xPEWiTyt6YLpPhO8r+tGtTxBB5cD22Q4VPq2xZtHjH6/2WYpcXz0nzyEiCwhXTPINi6JkdLnr168Qpek",
+	"4Os1YSWkCqHvHoP5pKUvQE23EPCJcR2W1FvFl1GhJf5MREmLLs66ti5ASaJqBRFUXiubtbzFVOnPhOJm",
+	"07pvHaEKNbSuX8xEGydHrmabBTS647UI1+qDOW+aCnvVJb+TSNWCJUSRHJKI+cLYQqeGg1Ja7+Uo6p3N",
+	"PzQa9AveZZ+/Ld4hxV3aI0YLCkfdVgPY4lJaVWjO+RX8tSL4mkC3/UDvK86vwul5FZ6TKiPhFLrOy2AN",
+	"486yCeOQD9TllhVm/ahqaiUgNubs3OSGw0rcLPZ3GyC7ilpQtfugaWnxttukVaonW3B+RRup8uSswksO",
+	"hraj84b+QDShwW254GHPa8GZErhQaE7UlhCG5poTiLB5keKaiG/Q/zYwEBQSqYRJ0GSlzZsyCY6luQyQ",
+	"2QBpVGGMNpwyZaCV3Iu3ghrAQ7JGWDrUpdLANAGSruLfoFfXROwcLi90A99sKlqA1D63KAr/9W/J2Tfo",
+	"GQLsdlaiAgtB9eTQFdm1Ncy2rSgEaLa0MGFw/a/G+0RVpbfsrdvCRhyefevQWPGGnj05+/6bx998D24H",
+	"tQKqnOMNPbeBIeijbzx2TTLqm/LsydnfiHIxHs0XcsOZDel89/ixa/Hnqo69df7bxq7MiR71R7kw0qc+",
+	"3tPZS87INyY0scB1FTUhm7mdN+AYkO69XmOtD569Z+R3EvEt6yCA4qWEG8t+/1f9jL8v537i4IbLwA6Z",
+	"7icXLUT/Bgu8Jgqk6T/Dk22HnAOj/9p083zOy93RtvUd2Tbz+tQ92ErU5NMJKery1E9IUbPxiDeEdbQK",
+	"UnZ2dvPIAoIcE3pjj2EkXbJHvFaPtOm8a3rXh3nnA12y97V61Q6dzj4nIqTfQuKExHxl4cftVWFiGY6y",
+	"d0vQTsZpmI5ax/cyU++TDOjnY96yHLgl9tEEQNsVRxAHo8yXChW2V+Xdc9A5YQM3yStWfgZMVD5QFvqI",
+	"rwik4bulojkuru6SceTAxYGvSauX3R9GebHCQnW0udvjE80IJ5Uxpik1JBRocYMbVdJVZoB15HOMJKre",
+	"9PilS32P6ELQa+stjGiakNpmht0rqts+k7s7uWFOTfYfCNkYm38LqSM1U6RENnOw5FzMTPMrZlIvbIme",
+	"4sANPjMYAWGdXx5DNIJjnxfOfzPICJ8G7bMYR4Ctrc291tJugBa69Jl5e73nyxmsCTml6ukWdkLiPjME",
+	"9ckZIVmcNucllQUeMhFfmgEHHd3ZLdLz+BLCJrM+MNFgVYY9FkJ4a/JoJxz9OWZX5wabd+Aq0F+G/FuT",
+	"eXH8y2BdV4pusFDnmn8elVjh7r73a0/7UJsN280pwxAuG8la/7TvTDw6s6TnNZt93Z/kqXkJWtoY8qPf",
+	"bzBl3zx+/N0fXBG2BFd01TFnfFhAj7VahbPHWwuiilWcs17rn59Z/rsTb8Q9JtIzedU2HjIBN2mpJafS",
+	"BFK0HjXR2Ngt/xzGvbUBypOJTP8zJ9zIXywq4ca0hbTtCua8Xq46jlmXXvVpNmAItXO+V1qxN60Hdu9d",
+	"VJghydfE9HzyiYd4DeYQRoaxQ8QMms8xs8i8ZsQUfu7yHO8b9U0528Oi/i+CKmIsIgsTUmBmm1mLpQmC",
+	"TbSBzRseXVHbkTVOcZNp/INFDrhX/g87rQdJdQwtRvUBN6SCZnIECnjJZKJXmK49c0rrOo/qTZz+f6PX",
+	"5KfNC/3Y3Ri9s7vlMb3wO/DDvsAbBUA4J+QyTVpUW38LlagiC3udAJf4LOZQdPpc5nyucQbbUrUqBd7G",
+	"OewXO+Irjz1AHnPEdUylzaoFFgYdW1p4nRW+JgD3mcBye+5+j/V4SdnykcGgN3mJMQX/BQy9cCPDTPef",
+	"2vSRsVzngTjG+W4sv/WULrzeok5tUbi2pk2TNBAdDbKSK3fGzGgurkNq11nTUtkjYwNtFyPfa4FtR58T",
+	"baX5wG3soF0tJEaVRBr3dlUF7vdBs+xFA5N2j/QzM6cHGaiw+TDbfDKmqWm8FibzMC7BYMRJxQl84YSb",
+	"CJW1dbHSkoPgYoUAqAIxQkqJsI3u+FtYcX4FR6HZJ+idlCbyYWieyPfaBEzXLEIvttC69zMUBAf21q4R",
+	"7De4bi+JGVwnrL1cBJwpozBAuuaWMLWXNhC4T0qyIELYYG+MO142g5IYo0FWCV/8t3vvt3M/pRsKC1P0",
+	"LjeC4BIVXCpLCMjrrQma7xBGpSadq5WApvCiZjLnOrvgcogcdxp6t7P6Ccj/0ByNXFrg23RSj91v8Uyc",
+	"wPlsjcaalTxuMP7ESj52Xu+Rwfg5x1v9Q7zHEX3ZO50BIKPFRjfDNH/O+dXLtrXn13Qc4/fm/Oq09vtz",
+	"KLlBrqvqxDh7S+HzTdsHNCL+zYDDiB1RuyB5wFQRthu8V9T1IBO37MddG9bTa3WOZaxKN5CgFWKTlFys",
+	"OIt87slYbmUGle+0hTpAGVKOHfEhIp1vVlxxef4bZSW5GaTZhR55Z3d24DMw5WGX3mFcQNd4Sc7/ry7x",
+	"RxN2TpmFB9RaCrxZGZfdIZS3oBVxcX5pBtztWb1b//7d5OOdXjfQergv6LlAGBnPhrXQsXTSBSB8qiPo",
+	"Dx0b4dFCEDJsKLwWhHxluofGdFANQDYKs4JASEkQ0gbKR/NgAsGjknMxqGxwWz5yMnOOi9tIAgvk1Jsq",
+	"C67sWZ15hfcSYcZ4zQpSjt4OAi/UsI/NjDjlJpovnFJhMkk4jTNkTihbItvBNyuZ7gdCNjDf+2XO6hk9",
+	"3NKSJhjpOjWP0i+QP9fn+TRjJUzqz95SgWWd2ELJJFmMPMm1Iwccy8+7cgQW/oGQh1o8AgyxVzCSdNQX",
+	"ttFA8Hy/DqZGhjxQ/7nT7JGkbP/X0Nb3FhP99e4hzHYmwXm+g8wgc2S0TaF3bjAIvKJScbE7/812fvyU",
+	"JJD/bp5KEsl+S8kE2gUbwk4VDMMdl04q3N0WnVotXeHNhtjKBIxKXtRrwtTMRh8Ukcr0zRzmAof0HiU4",
+	"DDjldukP/Hwb3lUq0YpU5QxtV7sZklRbQdsVYfoPXJIWr8xultmb3l6196LroRS+FN/SBezdl2hFGzDz",
+	"B3kX2rIpaA+F+GIR4JfhxMtZsMTKJmA8kgqLQaSrN2bgBxiXdHdq3iiz7s81ZU1rhdsVnZ3VnTzY0qbJ",
+	"aIt9zms10/co2PCSrwl0ZFhhabDqCCDUjWTNNH8aJ2FizsycLLgYyaU6uu2SpPE4YlmAyNvSe9z2zRAj",
+	"2+Al59El7kbYvWmy1O6PH8HO6U48CbeR126/4R+9K7IjpT528dMVEKj7J+6crjdcDFzIb+D3+OH7Wo9+",
+	"gCiAvb0kUvPGLcqCS4LLtnc61J1L9Pufnr9F333z7R8O4SajkZFySJC/c2NurxAikqGRZxDF3ryPX+o2",
+	"tutEKrgQpFDGuR2aDrkpCHQIuc07a1AhdZQ6tU4BbWmkbU3gSTlrl+NKEFyaLF2tUbQNtU3FomnLk6hj",
+	"nG9oRRIUjQs97PRKG3zmFu59w4yMkLJJdreZs2DD6R/X/BqSLdWKrCWprkn6libmWX1VHoLJ77eUJcUQ",
+	"0d+D4jfZq+Ueoq4gFcHDaRcw4IRKwqEyTN42Ze2WOCCTU97l8CF0TQRdUFI62WmqgqzdnYBgkmdxp4Wh",
+	"osf9cw9EORvuNjLm3F3Y9PFZY1WsUs9u43YzKQzxM/wMfn9NXeOLL877ZjbgwdqQZnkIo5JCSyVWkJya",
+	"+0RpcG4fGOAzM+BORcMdMxrsAK4eLqsZEvuKfL8+exrcwz67QZn/AK6q/vkLZjUL9vBQ3WKA8QB+Z2ie",
+	"wbhC0KHoqW3gIQ0SGablYVgPEb5LNnu+dLCRu+A//eXbsqyAGyBPqKk+mXltg0yKo6CKZGtt1mc0hBwN",
+	"A75gGffgnf+GwiDSwH4/tixb8WogS+3vvCq/YO7Sy3+QGaoXWhvrxeVNvNZyyHFD9H79Fl4m+V9Nj+2H",
+	"6TmAxd0G4s+CVgRJvLP+X4++qIBWB3IGnc4QZmSbfT1t8IYMFjJcwIDPgIq8UEQ9kpqD1wdXz310Gw/A",
+	"Y1oHvSIbdZR0GvfmGDUnkFAOVMJfYCmdvfrVVn+A2oUmMPARtivtI+FAwwuX1nNs1QNaKQ4GFvTvX7D6",
+	"cWl6TT5Y9jME7ggyxTsx3mOznMJX5NEcF1eP2qK+sW4MxdWzduxX1/hDY8L3YKN7jnGEl5h6ZcWGU0h5",
+	"Cod5y4+jYVbHjDbk97XbzENiwh9NorRlgiaMi3Ab2eXMcuYJw7nn15wOeAN+5rT8oq/jB85+/SwCpNnh",
+	"wCvYZUJG7X0YcEqbW5H1O7w+bd8TyPvTK0Hz3V4VWQqorp7l/UqMUmTtZTg8HNeX4XUG5II2B4XB16Vq",
+	"DGBurKUJMMD5bwUvyacxlk+Sn/pN9xYCvMcgJwomGzrZ3v1V1STVXpENNBAIUq2hyL95LdgwVu//skPu",
+	"b13JEBHc7E8s2uw+xqtH9kok7RNJiWLGtHhwzl7PYjpdflhFyiUR+6GhPYJUdE0H2y0R9dYMuU+3kJnS",
+	"Q4Z1N3SBIDGk9qGKXJPKtsk3/zj0XjKfOC84W1AxlC9jBtxbNriocPHgSmTtpjs+UJ06SlJJYvWTchTf",
+	"v7X1EhkiNYGlYYgHdsIbrmKnDcbRYmUyQZrkbOyUTr5whDfJIxVRaIOlHFJqRltKvt8Q5hpKJig1kJKX",
+	"2B/gcXrfgaLiEsq8BuBvZ6NVXwdXeVGjbB/8nrlrRXj4m3bHeMtC8KOsa6S9wC0bFS3rnhpYDcExauWt",
+	"QYQpMENS0aqCMhnEGViIXpUUFgQZzh6Eg4KXn8PAofxULknkoN5p2h6XlC3vKHEPvn3avFFNTO7zAEeL",
+	"WkCXf+j5MWsFNRdoztUqG8Kppb9ezXiGqBn3lZ7TczDhO5ag7V265AnHVBB9Ow/FoXn8Rv16UE8KvwoN",
+	"ryxxtU3UHtvsMwnmVZzKP+qfny0xZcdqj/5H/Z9TOTG1qYirqq9Y6vnPEOPbKW77WQgQmXHlwFnCG/eK",
+	"KSLewaj7VfsJU7qT02E+fdKQDew6oBOX1wBNLFd0s9HHxBAsC/56tndYLNXPBcHlkGTE5cko/wVDgzT8",
+	"c8uoICWRGyNZymuQJ0FYkAPYKcUdHGOoz90fbNd12mhJnjSI0iejl/Ih5/9rOsq9xewzHLHXeGvC2dca",
+	"yiP4faNG/VaXblwuPNDtO4pO7QdptuIWID4t+cpeY2UuXEKwImtTyIapsi1nWahWJJB1bpXzIcKbEZ85",
+	"tB+s4raB/czWxQOzo70B3khZk/fWBXx/lHeY0YOM+8GGB0vhk6xYM+i8WI1CZsIWvlhlwGbmoq398bal",
+	"or+ik7uUMENz6ygkJVoIvvZE48xW90CC8FIQUkLzSq+hiSGUcRhDq5iyB7q0542ypK2IUqauatBpCJvx",
+	"1ow9ZuPCjbAMc/ttC+/u0L+v1ZLfhqNyyYlEvFaIQ6a56xFCJaJaLpQzk+qkVg38nct4gr5DPcdOjIVS",
+	"I7sHyP0xUMV7pqvfIWvpL98iypthKIfy5gkkC7MILkLAxpC1NhCpSuEorffZUMawFveLHXjCHbWfsFrj",
+	"LXVg0hvg9F7nME3ZuBSPR+QYfu4OD6MQ3wZKmuH5bpKo3+khjcdbGCuD2xdHsYLfjyA8P0+/h1n+g1TO",
+	"33FFOgWIv5MIF1eMbyHRso+mmKOxZ4Ok3aFUmN297feSFFRSzh4km3kYaUZ04bn+J1USAfdorqvViguq",
+	"djPT7LRNGIM55Hed7LNhgVlBqoHsFPj9ixVyD9O5a4ja8h1foC3kJzJuEqA6vkDhPHzlwULPsO8At8Hv",
+	"Xyy3Wc8G7NHDzHPHzFq4hvOegrAjWICf+ZoILeultlF2B/PacKdmC3X7hfZq1uu+kytVf/iZraS/BaTb",
+	"BgISAhoVZUfq3dznNdeDaiP4hsvhUjOH/uSG3hX7dTf+mVdVx7hqRD7aERXrVaF3djSzu/uZv3FeSlfW",
+	"0vRxZ9zAIgZdSVyRs4O6cVwQgQrClOscYe6833/7+P/8g9GqGMJrXrPoOuUKC3JvgoK2X4Dlnlvs9LWA",
+	"HOjGzIbsSol3SXE/r/Vf49eOHZCYN/uWzkWIA65Mu9WjN58RRNWCnd1Px42lw20g1DWhZgueSpDiVTlD",
+	"Rp6OZNn3OWyNaSXPf6OsJDeDDrcfMa3uls26n4EZD7PZPQW7O9q1jTTxvKCajLha0oh/Dl7uAVxTzMr3",
+	"10SEGeEe2Rv3gF/ulzmhKYew4Ratm/loTQtMqyPYquOgiF9dcw/WNReDRLT+kg4gItquOFrjHVrSaxIJ",
+	"MuQaFJtyMRoquigX90pJSk4ZSOYJuwv34mr62Gi+cDvJVmdZEiVzY0tpoJdfBcyDFTAW9NKJlJB7f9aG",
+	"nGVKzDlXxkjCyiEkEFZ+sY5YvfgHyXYfCfh5iJfBNt9ZNUqYHppbKkmi8hSsFOuz2c26Gr3K/p919cUB",
+	"hJ/kYrKFOoN3UYMWOYjZbseckNfdN36+jZQoCgXec9KCa2oLot8WqAXS3Nutc+eLeCRqNrh1dtxlzdLy",
+	"bcuaPN8dkmwb08fw7j27r0m8/i6d3IeJRM2sa2nTdViGCE74Zrg58IUZcRvVBBfQpPc2SwleXROxa8wa",
+	"QMKgS4a6gLNjWJbPytLO/D5VE5gp3cm9bj79AV+fOOxVll2zdJh+XY0xAhNlzsP5bxVfUvYpGT/sEPqH",
+	"lUeYQKo8+2tMnp0AgMEs+JIuV0o+UMZy+GRbExMCRRF1OAZheUVKY6fY3uJH4rhBM+UVK78cTrubbKRb",
+	"YrFX0IieIFwUvDbR2o4og1568kg8tcFSbrkYBDWQWg22w74A5vobvSasWfDD5DG9xkY8Qeszs1wQW7zX",
+	"DvkA9hLmLhjJc/uCBNeDvhuN085cjY631niHSj6dnQTlpRwBjbuAUfdNxdZTemjJiwAWh9GaM7VyaURz",
+	"zq/kgQQ+x/JqIEdRXt1bEr/fENY4th5QSr68QoobOC1N5ApLZZEeLfX3mq+Mkz3cdsWxwBUhmzgP/EDI",
+	"5isT3C4TvIWuze64W+p3IZmNsWM55ZjcMIxBqDf8KzfcLjfYzmDe6Q/BczfW7zGZ4Tf46GAO298xW5pC",
+	"2/HoCbwtVTv8y+36g906Tu0L1rqaRNRId9gQiQD82ERcDa6Mbdi6j/DbB+HerLjickR66zFfgfGOIWZg",
+	"J0/IIZpcWoXX31kKvFlZd5ZLVM+CwGq5RGBFhntuXGJ1v1AzYUIPTJD/IqiCjAtyY/MsNGHG5HUrn+Od",
+	"FFpeGOpvc7MhhSLl2clr7Su6uTVABIDKBngbYtcHcOnzHSrxbgxvUJDC+uBim3ZpRiTFUTfOnZLs7Yg2",
+	"HjDi7fAQbAAHZdqUhnD+vz0SzH/Ge1Lg1+4s99jwzCXfnhgdiqOSGlCVmbUV1WBXrEE1UBBcErF3Ns7J",
+	"zYYLFT0ir+Dnr6fkbk/JODcrcqPOC3l9r7KGDIshLBFGCs8rcgyuXVM2BvR42Qw6qRRwHzn9Tci48vFB",
+	"SgO3ZKHfttA2pL0nq57SsZefZYrCBhTG55xfXbrKsXukM8KU7iS9Qu/IaZ38HwgrLRGhlngOX2xLWLMR",
+	"cvfonQzX1pD+gRHRfPrWMNKQ2XdXcsj51bi6agjVpLZCbfKgoNMPvOPqs8Axv2/VFsygMDm4RMD1MiQg",
+	"9iiOEqweEqM/4isSTNK8Sxla39HZq9mPuLyFjsvIZlwiUee0sA95STV1k4D14pm4nzGs3mXNbgVUb5Re",
+	"YXok45vdGXHutsLpZ4N18wDPeYNqBlnXfhYXqbqVJZEz7zUiGj325yWVBR7K43ppBnxlswfGZpauls18",
+	"6BrLP2XG9ZLFcgs6XB5wWbPXtCJfXEGT1tn03lj4Btue/1ja4AZT9s3jx9+aT4ANlqZCZNG2sjIkIktI",
+	"UWGhr6y3HKCPvjw8RK2flncQ5b8FifIB72x3V81Zv5OG0xi5JgIJgosVMQnKc8yujs1347W4Xy+wh8Zu",
+	"hDW3F89hrHFuUviKPJrjYiC38CO+Is9xcTXZAP4qx+4rY0HrLk19DzCgbLWkLTZqUh9aaZoYk0TC+RzQ",
+	"hz7YISfcVfeJ4+8qKWpB1e7syT9/7Uf/qITSOlIiyrwGC6QpoFzjHbrq9epw+7W3g+cQN3zUjbBEj+9r",
+	"XrPyLV5yfipHMHzhDg7IrZPyA1Go3iCMGNkis6XG1wiwG5oo3UK3NGpqzng0hD32gS7Zm1MRz778wZMu",
+	"VNk6SBFeq2GSvK/V2S20cB5aEK/VyIosdsdgkPVDM+iUFLcfeYfXp+3F9dGDLJFovkNa38ipSP+Ar8mH",
+	"trHZ/fH4u0l5ztyHk3Jnff4t2AwXDuOIqrHMO4cx0zhpItl3DV+c/1bwknxKORVJppR+20Gor7/ewtE7",
+	"eRDgmYfO2mmtYx08iC/CxIwS6NyW+I5iCDyz445ooByHpifopmOW+iBBpxx4gMM3K8HSdYXeowUTIQMk",
+	"XRqcG5T3ofxrfTUoDNruCxj8JTBcb8UPMtfbluQ28gtXW7yTFvffJvJcUVam3kTpPMeZwoUaYboXZtSX",
+	"wG1uqQ+zpABZenf7Zp9Kvzlf8WrAWfx3XpWHabqfmSCza9XrfphYxLUWYproCEArOtp0RReq3wtsiNkm",
+	"XaGMq+Em0+9gwK3o1LFsdIWXd6usJ+G5NQYzV+Q2Ud2AQDa6JQiSK75liAI36Y1DivfKdVLs6XBi48OV",
+	"MIZoD/MGg2TLjnhJlShNRvMskK2XIWQ2REBoiBUj4IvtsLsUOLbW5OjvdcUn99Pr4O/+Kds78K2vt9ss",
+	"ezmzvR6QKZDP8jlYdPpBhfxCj/kivA1LQUhplvtQq3wxrBEB3Q818KA6Sp7/po3FTyPFeB/12CTRdKqu",
+	"UliesFnZvcTAboIdMwRqGICZm/KrcHVbkj2W5niKaUhv1gPcMF2knIpplKC4Smje8RWOwkkyIK3pgn7y",
+	"dA5Q1YGLZ+CAB5+75nLbsfep/llTEEm8k8bxZQqbTAP8qThlCt880pfYyMX5Ed+8MFfd/QmsuTk9UIVd",
+	"4RukKdPmKgDMCDgFCCtTfAJ7RO9Gpn9rQs9P/vnrp18//f8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -2327,6 +2327,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/suppliers/{code}/charges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write what a supplier always charges of a kind. */
+        post: operations["saveStandingCharge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/suppliers/{code}/performance": {
         parameters: {
             query?: never;
@@ -2528,6 +2545,8 @@ export interface components {
             order?: number;
             /** @description Kind of the charge that it is about. */
             charge?: string;
+            /** @description What a charge is more than the order plans. */
+            difference?: components["schemas"]["Decimal"];
             kind: string;
             verdict: components["schemas"]["Verdict"];
             line: number;
@@ -2734,6 +2753,8 @@ export interface components {
         /** @description Limits and match level of one level; neither supplier nor item is the company. All limits are named, others are not set. */
         LimitsEntry: {
             supplier: string;
+            /** @description A kind of charge of the company. */
+            charge?: string;
             item: string;
             level: string;
             limits: components["schemas"]["Limit"][];
@@ -2743,6 +2764,7 @@ export interface components {
         };
         LimitsPlace: {
             supplier: string;
+            charge?: string;
             item: string;
         };
         /** @description The open invoices that changed limits would let pass, of so many that were tried. */
@@ -2966,6 +2988,13 @@ export interface components {
             name: string;
             standard: string;
             ended: boolean;
+            /** @description Proposed with it. */
+            taxCode?: string;
+            /** @description A part of what the goods cost. */
+            inGoods?: boolean;
+            /** @description Its own; changed by themselves. */
+            limits?: components["schemas"]["Limit"][];
+            limitsBy?: string[];
         };
         /** @description A unit code of UN/ECE Recommendation 20 and the word for it. */
         UnitName: {
@@ -3657,6 +3686,8 @@ export interface components {
             send?: components["schemas"]["FirstSending"];
         };
         OrderPreview: {
+            /** @description The lines, of which charges may be per cent. */
+            goods: components["schemas"]["Decimal"];
             nets: components["schemas"]["Decimal"][];
             net: components["schemas"]["Decimal"];
             tax: components["schemas"]["Decimal"];
@@ -3687,6 +3718,7 @@ export interface components {
             notes: components["schemas"]["SupplierNote"][];
             contacts: components["schemas"]["Contact"][];
             prices: components["schemas"]["AgreedPrice"][];
+            standing: components["schemas"]["StandingCharge"][];
             place: string;
             /** @description What this person ordered for last. */
             budget: string;
@@ -4351,6 +4383,12 @@ export interface components {
             by: string;
             at: string;
         };
+        /** @description What a supplier always charges, per cent of the goods or an amount in its currency; neither, no more. */
+        StandingCharge: {
+            kind: string;
+            percent: string;
+            amount: string;
+        };
         SupplierSheet: {
             /**
              * Format: int64
@@ -4405,6 +4443,7 @@ export interface components {
             others?: components["schemas"]["Contact"][];
             notes?: components["schemas"]["SupplierNote"][];
             prices?: components["schemas"]["AgreedPrice"][];
+            standing?: components["schemas"]["StandingCharge"][];
             decisions?: components["schemas"]["SupplierDecision"][];
         };
         SupplierHoldEntry: {
@@ -8289,6 +8328,35 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AgreedPrice"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveStandingCharge: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandingCharge"];
             };
         };
         responses: {

@@ -1,11 +1,16 @@
 // Where each thing lives: every address of a document is written here, and in the router.
-import type { InvoiceStart } from '@/api/client'
+import type { Finding, InvoiceStart } from '@/api/client'
 
 type Key = number | string | undefined
 
 export const placeOf = {
   order: (order: Key) => `/orders/${order}`,
   orderChange: (order: Key) => `/orders/${order}/change`,
+  /** With the charge of a difference, to be planned. */
+  orderPlanning: ({ order, charge = '', difference = '' }: Finding, charges: { kind: string; taxRate: string }[]) => {
+    const tax = charges.find((c) => c.kind === charge)?.taxRate ?? ''
+    return `/orders/${order}/change?${new URLSearchParams({ kind: charge, amount: difference, tax })}`
+  },
   draft: (draft: Key) => `/orders/drafts/${draft}`,
   closing: (order: Key) => `/orders/closing?order=${order}`,
   reopening: (order: Key) => `/orders/closing?closed=yes&order=${order}`,

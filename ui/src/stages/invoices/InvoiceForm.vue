@@ -1,8 +1,10 @@
 <script setup lang="ts">
 // Keys an invoice against an order or a credit note of one, or corrects the entry: one form for all.
 import { computed, nextTick, ref, watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
+import { companyQuery } from '@/api/queries'
 import NewSupplier from '@/stages/setup/NewSupplier.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -27,7 +29,17 @@ import StatedTaxes from './StatedTaxes.vue'
 import { useTied } from './tied'
 import BilledPart from './BilledPart.vue'
 import OpenOrders from './OpenOrders.vue'
-import { type EntryOf, blankLine, draftName, freshInvoice, invoiceBody, kindWords, orderLineOf, outcome } from './entry'
+import {
+  type EntryOf,
+  blankCharge,
+  blankLine,
+  draftName,
+  freshInvoice,
+  invoiceBody,
+  kindWords,
+  orderLineOf,
+  outcome,
+} from './entry'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<EntryOf>()
@@ -95,15 +107,8 @@ function addLine() {
   )
 }
 function addCharge() {
-  const taxed = draft.value.lines.find((l) => Number(l.taxRate) > 0) ?? draft.value.lines[0] // a charge follows the goods it came with
-  draft.value.charges.push({
-    allowance: false,
-    kind: 'freight',
-    reason: 'Freight',
-    amount: '',
-    taxCategory: taxed?.taxCategory ?? 'S',
-    taxRate: taxed?.taxRate ?? '0',
-  })
+  const code = frame.value?.charges.find((k) => k.name === 'freight')?.taxCode
+  draft.value.charges.push(blankCharge('freight', code, draft.value.lines))
   void nextTick(() => document.getElementById(`charge-${draft.value.charges.length - 1}`)?.focus())
 }
 function throwAway() {
@@ -122,6 +127,7 @@ const uncoded = computed(
   () =>
     !!draft.value.supplier && draft.value.lines.some((l) => !l.orderLine && !l.chargeKind && l.budget === undefined),
 )
+const { data: frame } = useQuery(companyQuery)
 const wantsByLine = ref(false)
 const byLine = computed(() => wantsByLine.value || draft.value.lines.some((l) => l.discount || l.charge))
 const may = computed(() => allowed(props.corrects ? 'correctInvoice' : 'keyInvoice'))

@@ -11,7 +11,14 @@ import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import { show } from '@/parts/numbers'
 import { today } from '@/parts/session'
-import { orderLineOf, orderOf, takeFrom, type DraftInvoice, type DraftInvoiceLine } from './entry'
+import {
+  orderLineOf,
+  orderOf,
+  takeFrom,
+  type DraftInvoice,
+  type DraftInvoiceCharge,
+  type DraftInvoiceLine,
+} from './entry'
 
 const props = defineProps<{
   order: OrderSheet | undefined
@@ -50,6 +57,15 @@ function tied(l: DraftInvoiceLine) {
   if (line && l.description === '') Object.assign(l, takeFrom(line))
 }
 
+/** Another kind is taxed as it is set up, where it is. */
+function kindChosen(c: DraftInvoiceCharge) {
+  c.allowance = c.kind === 'discount'
+  const code = frame.value?.charges.find((k) => k.name === c.kind)?.taxCode
+  if (code) Object.assign(c, { taxRate: code, taxCategory: '' })
+}
+/** Another rate has another category, which the server tells. */
+const taxTyped = (of: { taxRate: string; taxCategory: string }, rate: string) =>
+  Object.assign(of, { taxRate: rate, taxCategory: '' })
 /** A net stands in place of the quantity, which is worked out of it. */
 function netTyped(l: DraftInvoiceLine, net: string) {
   l.net = net
@@ -181,9 +197,10 @@ function lineProblem(i: number, name: string): string | undefined {
           <td class="num">
             <TaxField
               :id="`tax-${i}`"
-              v-model="l.taxRate"
+              :model-value="l.taxRate"
               :label="`Tax rate of ${l.description}`"
               :error="lineProblem(i, 'taxRate')"
+              @update:model-value="(v) => taxTyped(l, v)"
             />
           </td>
           <td class="num" data-aside>
@@ -230,7 +247,7 @@ function lineProblem(i: number, name: string): string | undefined {
               :aria-label="`Kind of charge ${i + 1}`"
               :options="kinds(c.kind)"
               style="width: 124px"
-              @update:model-value="c.allowance = c.kind === 'discount'"
+              @update:model-value="kindChosen(c)"
             /><TextField
               v-model="c.reason"
               :aria-label="`Name of charge ${i + 1}`"
@@ -251,9 +268,10 @@ function lineProblem(i: number, name: string): string | undefined {
         <td class="num">
           <TaxField
             :id="`charge-tax-${i}`"
-            v-model="c.taxRate"
+            :model-value="c.taxRate"
             :label="`Tax rate of charge ${i + 1}`"
             :error="problem(`charges[${i}].taxRate`)"
+            @update:model-value="(v) => taxTyped(c, v)"
           />
         </td>
         <td class="num pt-2">{{ c.allowance ? 'off the whole' : '' }}</td>

@@ -4,7 +4,7 @@ import { computed, inject, ref } from 'vue'
 import { finished } from '@/parts/slip'
 import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
-import { api, unwrap, type Finding, type Hold } from '@/api/client'
+import { api, unwrap, type Finding } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
@@ -26,7 +26,7 @@ import InvoiceTable from './InvoiceTable.vue'
 import { useAsks, type Ask } from './asks'
 import { kindWords } from './entry'
 import { useSaid } from './said'
-import { stateWords } from './slips'
+import { holdText, stateWords } from './slips'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ number: number }>()
@@ -122,10 +122,12 @@ function answered(text: string, option: string, tell: boolean) {
       () => a.done,
     )
 }
-function way(w: string) {
-  if (w === 'correct') void router.push(placeOf.correction(props.number))
+const correct = () => void router.push(placeOf.correction(props.number))
+function way(w: string, f: Finding) {
+  if (w === 'correct') correct()
   else if (w === 'deliver' && inv.value?.order) void router.push(placeOf.receiving(inv.value.order))
   else if (w === 'return' && inv.value?.order) void router.push(placeOf.order(inv.value.order))
+  else if (w === 'plan' && f.order) void router.push(placeOf.orderPlanning(f, inv.value?.charges ?? []))
   else if (w === 'refuse') ask('refuse')
 }
 function ask(what?: Ask) {
@@ -154,7 +156,7 @@ function toggle(i: number) {
 /** What can be done with the invoice, the usual first: its keys and its buttons. */
 const steps = computed(() =>
   [
-    { job: 'correctInvoice', key: 'c', label: 'correct', text: 'Correct the entry', run: () => way('correct') },
+    { job: 'correctInvoice', key: 'c', label: 'correct', text: 'Correct the entry', run: correct },
     {
       job: 'claimInvoice',
       key: 'a',
@@ -204,8 +206,6 @@ useKeys(() => {
     })
   return keys
 })
-const holdText = (h: Hold) =>
-  `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${h.by}, ${showInstant(h.at, today.value)})`
 </script>
 
 <template>
@@ -245,11 +245,11 @@ const holdText = (h: Hold) =>
           @accept="(note, all) => accept(f, note, all)"
           @back="(note) => takeBack(f, note)"
           @approve="approve"
-          @way="(w) => way(w)"
+          @way="(w) => way(w, f)"
           @cancel="open = -1"
         />
         <p v-if="inv.findings.length === 0 && inv.state !== 'refused'" class="finding agrees">{{ agreed }}</p>
-        <p v-if="held" class="finding"><b>Payment hold.</b> {{ holdText(held) }}</p>
+        <p v-if="held" class="finding"><b>Payment hold.</b> {{ holdText(held, today) }}</p>
         <ClaimPanel v-if="claiming" :inv="inv" @done="claimed" @cancel="ask()" />
         <ClaimsPart :inv="inv" />
         <CodedPart v-if="inv.coded" :coded="inv.coded" />

@@ -231,10 +231,19 @@ export const blankLine = (): DraftInvoiceLine => ({
   base: '1',
   discount: '',
   charge: '',
-  taxCategory: 'S',
+  taxCategory: '', // as its rate has it
   taxRate: '0',
   chargeKind: '',
 })
+
+/** A charge as it is begun: taxed as its kind is, else as the goods that it came with. */
+export function blankCharge(kind: string, taxCode: string | undefined, lines: DraftInvoiceLine[]): DraftInvoiceCharge {
+  const taxed = lines.find((l) => Number(l.taxRate) > 0) ?? lines[0]
+  const reason = kind.charAt(0).toUpperCase() + kind.slice(1)
+  const charge = { allowance: false, kind, reason, amount: '' }
+  if (taxCode) return { ...charge, taxCategory: '', taxRate: taxCode }
+  return { ...charge, taxCategory: taxed?.taxCategory ?? '', taxRate: taxed?.taxRate ?? '0' }
+}
 
 const plain = (text: string) => text.trim().toLowerCase().replace(/\s+/g, ' ')
 

@@ -10,7 +10,6 @@ import MoreRows from '@/parts/MoreRows.vue'
 import AskReason from '@/parts/AskReason.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import NotesStrip from '@/parts/NotesStrip.vue'
-import { proposedAbout } from '@/parts/about'
 import { useDraft } from '@/parts/draft'
 import { goOn } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
@@ -28,6 +27,7 @@ import OrderTerms from './OrderTerms.vue'
 import { useChoices } from './choices'
 import { useIssuing, type Issued } from './issuing'
 import {
+  aboutOf,
   changeOrder,
   discardKept,
   emptyLine,
@@ -41,7 +41,12 @@ import {
 } from './entry'
 import { placeOf } from '@/parts/places'
 
-const props = defineProps<{ change?: number | undefined; draftNumber?: number | undefined }>()
+const props = defineProps<{
+  change?: number | undefined
+  draftNumber?: number | undefined
+  /** A charge that is to be planned. */
+  plans?: { kind: string; amount: string; taxRate: string } | undefined
+}>()
 
 const router = useRouter()
 const client = useQueryClient()
@@ -76,13 +81,7 @@ const { data: issued } = useQuery({
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.change! } } })),
   enabled: !!props.change,
 })
-const about = computed(() =>
-  proposedAbout(
-    draft.value.lines
-      .filter(filledLine)
-      .map((l) => choices.value?.items.find((i) => i.code === l.item)?.name ?? l.text),
-  ),
-)
+const about = computed(() => aboutOf(draft.value, choices.value?.items ?? []))
 let taken = kept
 watch(
   issued,
@@ -90,6 +89,7 @@ watch(
     if (!o || taken) return
     taken = true
     Object.assign(draft.value, typedOrder(o))
+    if (props.plans) draft.value.charges.push({ description: '', ...props.plans })
   },
   { immediate: true },
 )
@@ -255,6 +255,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
           :contacts="choices?.contacts ?? []"
           :currency="seller?.currency ?? ''"
           :about="about"
+          :goods="preview?.goods"
           :problem="problem"
         />
         <p v-if="ofLines" class="small text-danger mb-0" role="alert">{{ ofLines }}</p>

@@ -9,9 +9,16 @@ import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
 import type { DraftOrder } from './entry'
 
-defineProps<{ contacts: Contact[]; currency: string; about: string; problem: (field: string) => string | undefined }>()
+defineProps<{
+  contacts: Contact[]
+  currency: string
+  about: string
+  goods: string | undefined
+  problem: (field: string) => string | undefined
+}>()
 const order = defineModel<DraftOrder>({ required: true })
 const { data: frame } = useQuery(companyQuery)
+const taxOf = (kind: string) => frame.value?.charges.find((k) => k.name === kind)?.taxCode ?? ''
 const kinds = (chosen: string) =>
   (frame.value?.charges ?? [])
     .filter((k) => !k.ended || k.name === chosen)
@@ -64,6 +71,7 @@ const kinds = (chosen: string) =>
           :id="`charge-amount-${i}`"
           v-model="c.amount"
           :label="`Amount of planned charge ${i + 1}`"
+          :whole="goods"
           :error="problem(`charges[${i}].amount`)"
         />
       </div>
@@ -83,7 +91,7 @@ const kinds = (chosen: string) =>
     <button
       type="button"
       class="linkish"
-      @click="order.charges.push({ kind: 'freight', description: '', amount: '', taxRate: '' })"
+      @click="order.charges.push({ kind: 'freight', description: '', amount: '', taxRate: taxOf('freight') })"
     >
       Plan a charge
     </button>

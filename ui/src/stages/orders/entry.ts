@@ -85,6 +85,10 @@ export function withoutBudgetFirst(all: DraftLine[]): DraftLine[] {
   return [...all.filter(first), ...all.filter((l) => !first(l))]
 }
 
+/** What an order is about where nobody says it: its first item. */
+export const aboutOf = (d: DraftOrder, items: ItemChoice[]) =>
+  proposedAbout(d.lines.filter(filledLine).map((l) => items.find((i) => i.code === l.item)?.name ?? l.text))
+
 /** An issued order as it is typed again, to be changed. */
 export function typedOrder(o: OrderSheet) {
   return {
@@ -138,7 +142,11 @@ export function orderBody(d: DraftOrder, category: (l: DraftLine) => string): Or
     ...(d.draft ? { draft: d.draft } : {}),
     charges: d.charges
       .filter((c) => c.amount.trim() !== '')
-      .map((c) => ({ ...c, amount: sent(c.amount), taxRate: sent(c.taxRate) || '0' })),
+      .map((c) => ({
+        ...c,
+        amount: /%\s*$/.test(c.amount) ? c.amount : sent(c.amount),
+        taxRate: sent(c.taxRate) || '0',
+      })),
     lines: d.lines.filter(filledLine).map((l) => ({
       ...(l.no ? { no: l.no } : {}),
       item: l.item,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The kinds of charge that orders plan and invoices carry, with their code in e-invoices.
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap, type Frame } from '@/api/client'
 import EntryField from '@/parts/EntryField.vue'
@@ -9,16 +9,26 @@ import TickBox from '@/parts/TickBox.vue'
 import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
 import { tell } from '@/parts/notice'
+import { show } from '@/parts/numbers'
+import LimitsPart from './LimitsPart.vue'
 import { may } from '@/parts/session'
 
-defineProps<{ frame: Frame }>()
+const props = defineProps<{ frame: Frame }>()
 type Kind = Frame['charges'][number] & { known: boolean } // the name of a known kind stays
 const client = useQueryClient()
 const { at, send } = useJob({ within: '.ask' })
 const form = ref<Kind>()
+const limited = ref('') // the kind whose limits are looked at
+const ofLimited = computed(() => props.frame.charges.find((k) => k.name === limited.value))
+const allows = (k: Frame['charges'][number]) =>
+  (k.limits ?? [])
+    .flatMap((l) => [l.percent && `${show(l.percent)} %`, l.absolute && show(l.absolute)])
+    .filter(Boolean)
+    .join(', at most ')
 const { again, done: kept } = useKept(form, (k) => `charge.${k.known ? k.name : 'new'}`)
-async function keep({ name, standard, ended }: Kind) {
-  if (!(await send(() => unwrap(api.POST('/api/charge-kinds', { body: { name, standard, ended } }))))) return
+async function keep({ name, standard, ended, taxCode = '', inGoods = false }: Kind) {
+  const body = { name, standard, ended, taxCode, inGoods }
+  if (!(await send(() => unwrap(api.POST('/api/charge-kinds', { body }))))) return
   kept()
   tell(`The kind of charge “${name.toLowerCase()}” is kept.`)
   await client.invalidateQueries()
@@ -56,15 +66,29 @@ async function keep({ name, standard, ended }: Kind) {
           maxlength="3"
           :error="at('standard')"
         />
+        <EntryField
+          id="charge-tax-code"
+          :model-value="form.taxCode ?? ''"
+          label="Tax code"
+          hint="proposed with it; blank: the goods’"
+          maxlength="40"
+          :error="at('taxCode')"
+          @update:model-value="(v) => (form!.taxCode = v)"
+        />
       </div>
+      <TickBox :model-value="form.inGoods ?? false" @update:model-value="(v) => (form!.inGoods = v)"
+        >A part of what the goods cost: spread over them by their value</TickBox
+      >
       <TickBox v-if="form.known" v-model="form.ended">Offered no more</TickBox>
     </SmallForm>
-    <table class="grid mb-3" style="max-width: 640px">
+    <table class="grid mb-3" style="max-width: 860px">
       <thead>
         <tr>
           <th>For</th>
           <th>Code in e-invoices</th>
-          <th></th>
+          <th>Tax code</th>
+          <th>Booked to</th>
+          <th>A difference passes up to</th>
           <th></th>
         </tr>
       </thead>
@@ -72,20 +96,43 @@ async function keep({ name, standard, ended }: Kind) {
         <tr v-for="k in frame.charges" :key="k.name">
           <td>{{ k.name }}</td>
           <td class="mono">{{ k.standard }}</td>
-          <td class="muted">{{ k.ended ? 'offered no more' : '' }}</td>
-          <td>
+          <td class="mono">{{ k.taxCode }}</td>
+          <td>{{ k.ended ? 'offered no more' : k.inGoods ? 'the goods' : 'charges' }}</td>
+          <td>{{ allows(k) }}</td>
+          <td class="nowrap">
             <button
               v-if="may('saveChargeKind')"
               type="button"
-              class="linkish d-block"
+              class="linkish me-3"
               :aria-label="`Change ${k.name}`"
               @click="form = { ...k, known: true }"
             >
               Change
             </button>
+            <button
+              v-if="!k.ended"
+              type="button"
+              class="linkish me-3"
+              :aria-label="`Limits of ${k.name}`"
+              @click="limited = limited === k.name ? '' : k.name"
+            >
+              Limits
+            </button>
           </td>
         </tr>
       </tbody>
     </table>
+    <LimitsPart
+      v-if="ofLimited"
+      id="charge-limits"
+      :name="ofLimited.name"
+      :title="`Limits of ${ofLimited.name}`"
+      :charge="ofLimited.name"
+      level=""
+      :limits="ofLimited.limits ?? []"
+      :by="ofLimited.limitsBy"
+      empty="None of its own: the company’s limit of charges counts."
+      :kinds="['charge']"
+    />
   </div>
 </template>

@@ -25,6 +25,8 @@ const props = defineProps<{
   title?: string
   supplier?: string
   item?: string
+  /** A kind of charge of the company, which has no match level. */
+  charge?: string
   level: string
   limits: Limit[]
   by?: string[] | undefined
@@ -62,6 +64,7 @@ watch(
 const entry = () => ({
   supplier: props.supplier ?? '',
   item: props.item ?? '',
+  ...(props.charge ? { charge: props.charge } : {}),
   level: form.value.level,
   limits: untyped(form.value.limits),
   reason: form.value.reason,
@@ -80,7 +83,12 @@ async function keep() {
 }
 const confirm = () =>
   send(
-    () => unwrap(api.POST('/api/limits/confirm', { body: { supplier: props.supplier ?? '', item: props.item ?? '' } })),
+    () =>
+      unwrap(
+        api.POST('/api/limits/confirm', {
+          body: { supplier: props.supplier ?? '', item: props.item ?? '', charge: props.charge ?? '' },
+        }),
+      ),
     {
       done: `The limits of ${props.name} are confirmed.`,
     },
@@ -107,11 +115,11 @@ useKeys(() =>
       </button>
     </p>
     <button v-if="!open && may('setLimits')" type="button" class="linkish mb-3" @click="begin">
-      Change limits or matching…
+      {{ charge ? 'Change the limits…' : 'Change limits or matching…' }}
     </button>
     <form v-if="open" class="ask mb-3" @submit.prevent="keep" @keydown.enter="nextField">
       <div class="entry">
-        <div>
+        <div v-if="!charge">
           <label :for="`${id}-level`">Invoices are matched</label>
           <PickField :id="`${id}-level`" v-model="form.level" :options="levels" />
           <div class="small text-danger">{{ at('level') }}</div>

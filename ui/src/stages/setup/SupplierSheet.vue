@@ -16,6 +16,7 @@ import ContactsPart from './ContactsPart.vue'
 import NotesPart from './NotesPart.vue'
 import PerformancePart from './PerformancePart.vue'
 import PricesPart from './PricesPart.vue'
+import StandingPart from './StandingPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import { levels, weekdays } from './supplier'
 import { useJob } from '@/parts/job'
@@ -223,6 +224,7 @@ useKeys(() =>
           </div>
         </div>
         <PricesPart :supplier="s" />
+        <StandingPart :supplier="s" />
         <LimitsPart
           id="supplier-limits"
           :key="s.code"
