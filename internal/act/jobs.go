@@ -41,6 +41,10 @@ const (
 	MatchAgain       Job = "matchAgain"
 	HoldInvoice      Job = "holdInvoice"
 	LiftHold         Job = "liftHold"
+	LiftHolds        Job = "liftHolds"
+	HoldOrder        Job = "holdOrder"
+	SaveHoldReason   Job = "saveHoldReason"
+	AcceptFindings   Job = "acceptFindings"
 	ReleaseInvoices  Job = "releaseInvoices"
 	MakeRun          Job = "makeRun"
 	ApproveRun       Job = "approveRun"
@@ -68,6 +72,8 @@ const (
 	SaveNote         Job = "saveNote"
 	SavePrice        Job = "savePrice"
 	SaveStanding     Job = "saveStandingCharge"
+	NameInvoicer     Job = "nameInvoicer"
+	ConfirmInvoicer  Job = "confirmInvoicer"
 	SaveItem         Job = "saveItem"
 	SaveCompany      Job = "saveCompany"
 	SaveBudget       Job = "saveBudget"
@@ -127,7 +133,11 @@ var Permissions = map[Job][]string{
 	WithdrawClaim:    {"clerk", "approver"},
 	MatchAgain:       {"clerk", "approver", "receiver"},
 	HoldInvoice:      {"clerk", "approver", "treasurer"},
-	LiftHold:         {"clerk", "approver", "treasurer"},
+	LiftHold:         {"buyer", "receiver", "clerk", "approver", "treasurer"},
+	LiftHolds:        {"buyer", "receiver", "clerk", "approver", "treasurer"},
+	HoldOrder:        {"buyer", "receiver", "clerk", "approver", "treasurer"},
+	SaveHoldReason:   {"administrator"},
+	AcceptFindings:   {"approver", "treasurer"},
 	ReleaseInvoices:  {"clerk", "approver", "treasurer"},
 	MakeRun:          {"clerk", "treasurer"},
 	ApproveRun:       {"approver", "treasurer"},
@@ -155,6 +165,8 @@ var Permissions = map[Job][]string{
 	SaveNote:         {"buyer", "receiver", "clerk", "treasurer", "administrator"},
 	SavePrice:        {"buyer", "administrator"},
 	SaveStanding:     {"buyer", "administrator"},
+	NameInvoicer:     {"buyer", "clerk", "administrator"},
+	ConfirmInvoicer:  {"approver", "treasurer", "administrator"},
 	SaveItem:         {"buyer", "administrator"},
 	SaveCompany:      {"administrator"},
 	SaveBudget:       {"administrator"},

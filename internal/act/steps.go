@@ -46,8 +46,9 @@ var OrderSteps = Steps[trade.OrderState]{
 		CancelOrder,
 		AcceptFree,
 		KeyInvoice,
+		HoldOrder,
 	},
-	trade.Closed:    {ReopenLines},
+	trade.Closed:    {ReopenLines, HoldOrder},
 	trade.Cancelled: {SendOrder},
 }
 

@@ -12,6 +12,7 @@ import (
 	"lagoon/internal/jobs/holds"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/receiving"
+	"lagoon/internal/store"
 )
 
 // morning is the last weeks and today: work in every state, and the day's post.
@@ -263,7 +264,19 @@ func (b *builder) late() {
 			lines:  []trade.InvoiceLine{item(1, "SAND", "60"), item(2, "CARBON", "150")},
 		},
 	)
-	b.order(-40, 11, "TIDEW", "I. Sandell, Plant", "Plant room", part{"PUMP", "2"}, part{"SEALKIT", "6"})
+	pumps := b.order(-40, 11, "TIDEW", "I. Sandell, Plant", "Plant room", part{"PUMP", "2"}, part{"SEALKIT", "6"})
+	b.on(-20, 11, func() error {
+		_, err := holds.SaveReason(b.ctx, b.app, b.as("rhea"), store.OwnReason{Name: "certificate awaited"})
+		if err != nil {
+			return err
+		}
+		_, err = holds.HoldOrder(b.ctx, b.app, b.as("ivo"), holds.HoldEntry{
+			Order: *pumps, Line: 1, Reason: "certificate awaited", Note: "The pressure test of both pumps is still to come.",
+			Blocks: trade.Blocks{trade.BlocksReleasing, trade.BlocksPaying}, Clears: "buyer",
+			Ends: trade.HoldEnds{Until: trade.UntilDay, Day: b.today.Add(25)},
+		})
+		return err
+	})
 }
 
 // held: a price past its limit and more invoiced than received.

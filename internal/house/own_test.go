@@ -294,6 +294,15 @@ var giving = map[act.Job]try{
 			),
 		)
 	},
+	act.NameInvoicer: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(masters.NameInvoicer(b.Ctx, b.App, actor, masters.InvoicerEntry{Supplier: "BRACK", Invoicer: supplierOf(b, maker, n)}))
+	},
+	act.ConfirmInvoicer: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		e := masters.InvoicerEntry{Supplier: "BRACK", Invoicer: supplierOf(b, maker, n)}
+		_, err := masters.NameInvoicer(b.Ctx, b.App, act.Command{Actor: housetest.With(maker.Actor, "buyer")}, e)
+		require.NoError(b.T, err)
+		return housetest.Drop(masters.ConfirmInvoicer(b.Ctx, b.App, actor, e))
+	},
 	act.SaveStanding: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
 		return housetest.Drop(masters.SaveStandingCharge(b.Ctx, b.App, actor, masters.StandingEntry{Supplier: "BRACK", Kind: "freight", Amount: "5"}))
 	},
@@ -392,6 +401,26 @@ var giving = map[act.Job]try{
 		held, err := holds.Hold(b.Ctx, b.App, b.As("approver too"), holds.HoldEntry{Invoice: b.Verified(maker, n).Number, Reason: "goods"})
 		require.NoError(b.T, err)
 		return housetest.Drop(holds.Lift(b.Ctx, b.App, actor, holds.LiftEntry{Hold: held.Number}))
+	},
+	act.LiftHolds: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		held, err := holds.Hold(b.Ctx, b.App, b.As("approver too"), holds.HoldEntry{Invoice: b.Verified(maker, n).Number, Reason: "goods"})
+		require.NoError(b.T, err)
+		answer, err := holds.LiftAll(b.Ctx, b.App, actor, []int64{held.Number}, "n")
+		if len(answer.Left) > 0 {
+			return fault.New(fault.Forbidden, "", "%s", answer.Left[0].Why)
+		}
+		return err
+	},
+	act.HoldOrder: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return housetest.Drop(holds.HoldOrder(b.Ctx, b.App, actor,
+			holds.HoldEntry{Order: b.Order("BRACK", "1"), Reason: "goods", Blocks: trade.Blocks{trade.BlocksPaying}}))
+	},
+	act.SaveHoldReason: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(holds.SaveReason(b.Ctx, b.App, actor, store.OwnReason{Name: fmt.Sprint("reason ", n)}))
+	},
+	act.AcceptFindings: func(b *housetest.Bench, actor, maker act.Command, n int) error {
+		return housetest.Drop(invoices.AcceptFindings(b.Ctx, b.App, actor, finding.UnitPrice,
+			[]invoices.AcceptEntry{{Invoice: b.Held(maker, n).Number}}, "n"))
 	},
 	act.ReleaseInvoices: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		answer, err := payments.ReleaseInvoices(b.Ctx, b.App, actor, []int64{b.Verified(maker, n).Number})
@@ -531,10 +560,13 @@ var approves = []act.Job{
 	act.ApproveOrder,
 	act.RefuseOrder,
 	act.GiveUpClaim,
+	act.AcceptFindings,
 	act.LiftHold,
+	act.LiftHolds,
 	act.ReleaseInvoices,
 	act.ApproveRun,
 	act.ConfirmAccount,
+	act.ConfirmInvoicer,
 	act.ConfirmPerson,
 	act.ConfirmLimits,
 	act.TakeBackRun,
@@ -557,8 +589,11 @@ func TestEveryCommandByEveryRoleOnOwnAndOthers(t *testing.T) {
 				}
 				err := giving[job](b, actor, maker, n)
 				may := slices.Contains(roles, role) && !(own && slices.Contains(approves, job))
-				if job == act.AcceptFinding && role == "treasurer" {
+				if (job == act.AcceptFinding || job == act.AcceptFindings) && role == "treasurer" {
 					may = false // who may settle a changed bank account, but no difference in money
+				}
+				if (job == act.LiftHold || job == act.LiftHolds) && (role == "buyer" || role == "receiver") {
+					may = false // who may take a hold off an order, but not off an invoice
 				}
 				require.Equal(t, may, !fault.Is(err, fault.Forbidden), "%s by %s, own %t: %v", job, role, own, err)
 			}

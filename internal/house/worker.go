@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"lagoon/internal/act"
+	"lagoon/internal/jobs/holds"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/orders"
 )
@@ -28,6 +29,9 @@ func Work(ctx context.Context, a *act.App) {
 	retry := time.NewTicker(5 * time.Second)
 	defer retry.Stop()
 	for {
+		if err := holds.ClearEnded(ctx, a); err != nil && ctx.Err() == nil {
+			a.Log.Error("taking off holds whose cause has gone failed", "error", err)
+		}
 		if err := invoices.Drain(ctx, a); err != nil && ctx.Err() == nil {
 			a.Log.Error("matching again failed", "error", err)
 		}

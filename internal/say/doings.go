@@ -81,6 +81,8 @@ var doings = map[string]string{
 	"saveContact":        "contact saved",
 	"saveNote":           "note saved",
 	"savePrice":          "price agreed",
+	"nameInvoicer":       "who invoices in its place changed",
+	"confirmInvoicer":    "who invoices in its place confirmed",
 	"saveStandingCharge": "standing charge changed",
 	"saveItem":           "item saved",
 	"saveCompany":        "what the company allows changed",
@@ -98,6 +100,10 @@ var doings = map[string]string{
 	"undoDeferrals":      "posting of spread costs taken back",
 	"saveAccount":        "account numbered",
 	"setRate":            "rate set",
+	"holdOrder":          "put on hold",
+	"liftHolds":          "holds taken off",
+	"saveHoldReason":     "reason of holds changed",
+	"acceptFindings":     "differences accepted",
 	"importTable":        "imported",
 	"closePeriod":        "period closed",
 	"setUp":              "set up",
@@ -122,13 +128,40 @@ func HoldReasons() [][2]string {
 	}
 }
 
-// HoldReason is why an invoice is on payment hold, in words; nothing where there is no such
-// reason.
+// HoldReason is why something is on hold, in words: one of those that are offered everywhere, else the company's own, which
+// are words.
 func HoldReason(code string) string {
 	for _, r := range HoldReasons() {
 		if r[0] == code {
 			return r[1]
 		}
+	}
+	return code
+}
+
+var blockings = map[trade.Blocking]string{
+	trade.BlocksOrdering: "changing and sending", trade.BlocksReceiving: "receiving", trade.BlocksVerifying: "verifying",
+	trade.BlocksReleasing: "releasing", trade.BlocksPaying: "paying",
+}
+
+// Blocks says what a hold keeps from being done, one by one.
+func Blocks(blocks trade.Blocks) []string {
+	var words []string
+	for _, b := range blocks {
+		words = append(words, blockings[b])
+	}
+	return words
+}
+
+// HoldEnds says what ends a hold by itself; nothing where only a person does.
+func (p Printer) HoldEnds(e trade.HoldEnds) string {
+	switch e.Until {
+	case trade.UntilDay:
+		return "until " + p.Day(e.Day)
+	case trade.UntilGoods:
+		return "until the goods are here"
+	case trade.UntilCredit:
+		return "until its credit note is here"
 	}
 	return ""
 }

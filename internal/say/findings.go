@@ -354,6 +354,22 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 			p.Day(day.Day(f.Text)),
 			p.Day(day.Day(f.Other)),
 		)
+	case finding.Invoicer:
+		text := fmt.Sprintf("Order %d is of %s, and %s may not invoice in its place", f.Order, f.Name, f.Text)
+		if f.Other != "" {
+			return text + fmt.Sprintf(" yet: %s has named it, and somebody else confirms that on the supplier's page.", f.Other)
+		}
+		return text + ". Who may is named on the supplier's page, and confirmed by a second person."
+	case finding.OnHold:
+		what := "It"
+		if f.Order != 0 {
+			what = fmt.Sprintf("Order %d", f.Order)
+		}
+		text := fmt.Sprintf("%s is on hold, by %s: %s", what, f.Name, HoldReason(f.Text))
+		if f.Note != "" {
+			text += fmt.Sprintf(" (%s)", f.Note)
+		}
+		return text + ". The invoice moves on by itself once the hold is taken off."
 	case finding.OwnChange:
 		return fmt.Sprintf(
 			"%s is matched with the order only, without receipts, because of a change by who entered the invoice or its order, and nobody else has confirmed that yet: %s.",

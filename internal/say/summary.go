@@ -20,10 +20,13 @@ var short = map[finding.Kind]string{
 	finding.CurrencyDiffers: "currency", finding.TaxRateDiffers: "tax rate", finding.ChargeNotOrdered: "charge", finding.TaxAmount: "tax amount", finding.TaxCodeMissing: "no tax code",
 	finding.StatedTotal: "total", finding.PrepaidStated: "paid before", finding.LikelyDuplicate: "second copy?", finding.OrderNotOpen: "order not open",
 	finding.LineClosed: "line closed", finding.SupplierUnknown: "supplier unknown", finding.OrderUnknown: "order unknown", finding.LineUnknown: "line unknown",
-	finding.QuantityMissing: "no quantity", finding.CreditNote: "credit note", finding.BankAccount: "bank account", finding.OwnChange: "own change", finding.NoRate: "no exchange rate", finding.NotBooked: "kind of document", finding.DateAhead: "dated ahead", finding.SupplierBlocked: "supplier blocked",
+	finding.QuantityMissing: "no quantity", finding.CreditNote: "credit note", finding.BankAccount: "bank account", finding.OwnChange: "own change", finding.OnHold: "on hold", finding.Invoicer: "who invoices", finding.NoRate: "no exchange rate", finding.NotBooked: "kind of document", finding.DateAhead: "dated ahead", finding.SupplierBlocked: "supplier blocked",
 	finding.Creditable: "more than can be credited", finding.CreditUnclear: "goods or price?", finding.PriceCredited: "price", finding.InvoiceAwaited: "its invoice",
 	finding.Addressee: "addressed to others", finding.ApprovalMissing: "to be approved", finding.MatchFailed: "matching failed", finding.WholeUnits: "whole units", finding.ChargeTaxRate: "tax of a charge",
 }
+
+// FindingKind is what a kind of finding is about, in a word or two.
+func FindingKind(kind finding.Kind) string { return short[kind] }
 
 // What an invoice waits for, where that is not goods to come.
 var awaits = map[finding.Kind]string{finding.Creditable: "waits for a return", finding.InvoiceAwaited: "waits for its invoice"}

@@ -588,6 +588,12 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 	} else if facts.Limits, err = t.SupplierLimits(inv.SupplierID); err != nil {
 		return facts, err
 	}
+	if err := t.strangers(inv, &facts); err != nil {
+		return facts, err
+	}
+	if facts.OnHold, err = t.onHold(inv); err != nil {
+		return facts, err
+	}
 	if facts.Own, err = t.ownTo(inv, facts); err != nil {
 		return facts, err
 	}
@@ -617,6 +623,24 @@ func (t *Tx) MatchFacts(inv trade.Invoice, revision int64, known *Known) (match.
 		}
 	}
 	return facts, err
+}
+
+// onHold are the holds that keep an invoice from being verified: on itself, on its orders, or on lines that it bills.
+func (t *Tx) onHold(inv trade.Invoice) ([]match.OnHold, error) {
+	holds, err := list(t, holdsVerifying, scanHold)
+	var all []match.OnHold
+	for _, h := range holds {
+		on := match.OnHold{Order: h.OrderNumber, Reason: h.Reason, Note: h.Note, By: h.ByName, Clears: h.Clears}
+		at := slices.IndexFunc(inv.Lines, func(l trade.InvoiceLine) bool { return h.OrderLine != 0 && l.OrderLineID == h.OrderLine })
+		switch {
+		case at >= 0:
+			on.Line = inv.Lines[at].No
+		case h.OrderLine != 0, h.Order != 0 && !slices.Contains(inv.Concerns(), h.Order), h.Order == 0 && h.Invoice != inv.ID:
+			continue
+		}
+		all = append(all, on)
+	}
+	return all, err
 }
 
 // OrdersOf reads the orders that an invoice is about, its own first, with the claims of
@@ -845,17 +869,25 @@ type InvoiceRow struct {
 	PassedTo       int64   // the person to whom its approval was passed on; zero where it was not
 }
 
+// LostOn is the first day on which something is lost while the invoice is not paid: the last day of a discount that can
+// still be taken, else the day on which it is due.
+func (i InvoiceRow) LostOn(today day.Day) day.Day {
+	if i.Discount > 0 && i.DiscountUntil >= today {
+		return i.DiscountUntil
+	}
+	return i.Due
+}
+
 // ownEntry tells whether a person keyed or corrected the invoice of a state; their key follows.
 const ownEntry = `EXISTS (SELECT 1 FROM invoice_revision r WHERE r.invoice = s.invoice AND r.made_by = `
 
 // passedTo is whom the approval of a state's revision was passed on to.
 const passedTo = `coalesce((SELECT a.to_person FROM approval_pass a WHERE a.revision = s.revision ORDER BY a.id DESC LIMIT 1), 0)`
 
-const invoiceRows = `SELECT i.number, ` + kindOf + `, coalesce(p.name, r.supplier_stated), r.supplier_number, r.about, s.state, i.captured_at,
+var invoiceRows = `SELECT i.number, ` + kindOf + `, coalesce(p.name, r.supplier_stated), r.supplier_number, r.about, s.state, i.captured_at,
 	s.since, s.currency, CASE r.kind WHEN 'invoice' THEN s.total ELSE -s.total END, s.open, s.invoice_date, s.due_on, s.discount_until,
 	s.discount, coalesce(o.number, 0), s.blocked, s.turn, s.summary, coalesce(o.wanted_on, ''),
-	coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id
-	WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), ''), ` + passedTo + `
+	` + heldFrom(trade.BlocksReleasing) + `, ` + passedTo + `
 	FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 	LEFT JOIN supplier p ON p.id = s.supplier LEFT JOIN purchase_order o ON o.id = s.purchase_order `
 
@@ -891,8 +923,7 @@ var (
 	countToRelease = statement(
 		`SELECT count(*) FROM invoice_state s WHERE s.state = 'verified' AND s.blocked = 0
 		AND (SELECT r.kind FROM invoice_revision r WHERE r.id = s.revision) = 'invoice' AND NOT ` + ownEntry + `?1)
-		AND NOT EXISTS (SELECT 1 FROM hold h JOIN hold_state x ON x.hold = h.id
-		WHERE h.invoice = s.invoice AND x.open = 1)`,
+		AND ` + heldFrom(trade.BlocksReleasing) + ` = ''`,
 	)
 	ownEntries = statement(
 		`SELECT i.number FROM invoice_state s JOIN invoice i ON i.id = s.invoice WHERE s.state = ?1 AND ` + ownEntry + `?2)`,

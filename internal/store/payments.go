@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"errors"
 	"slices"
+	"strings"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
@@ -11,11 +12,18 @@ import (
 	"lagoon/internal/core/trade"
 )
 
-// Hold is a person's payment hold on an invoice.
+// Hold is a person's hold on an invoice, or on an order or one of its lines.
 type Hold struct {
 	ID, Number    int64
-	Invoice       int64 // row key
+	Invoice       int64 // row key; 0: on an order
 	InvoiceNumber int64
+	Order         int64 // row key; 0: on an invoice
+	OrderNumber   int64
+	OrderLine     int64 // row key; 0: on all of the order
+	Line          int
+	Blocks        trade.Blocks
+	Clears        string // the role that may clear it; empty: whoever may put one there
+	Ends          trade.HoldEnds
 	Reason, Note  string
 	By            int64
 	ByName        string
@@ -26,15 +34,39 @@ type Hold struct {
 	EndNote       string
 }
 
-const holdColumns = `SELECT h.id, h.number, h.invoice, i.number, h.reason, h.note, coalesce(h.by_person, 0),
-	coalesce(p.name, 'Lagoon'), h.at, e.hold IS NOT NULL,
-	coalesce(q.name, ''), coalesce(e.at, ''), coalesce(e.note, '')
-	FROM hold h JOIN invoice i ON i.id = h.invoice LEFT JOIN person p ON p.id = h.by_person
-	LEFT JOIN hold_end e ON e.hold = h.id LEFT JOIN person q ON q.id = e.by_person `
+const holdColumns = `SELECT h.id, h.number, coalesce(h.invoice, 0), coalesce(i.number, 0), coalesce(o.purchase_order, 0),
+	coalesce(po.number, 0), coalesce(o.order_line, 0), coalesce(l.no, 0),
+	coalesce(o.blocks, 'releasing paying'), coalesce(o.clears, ''), coalesce(o.until, ''), coalesce(o.until_day, ''),
+	h.reason, h.note, coalesce(h.by_person, 0), coalesce(p.name, 'Lagoon'), h.at, e.hold IS NOT NULL,
+	CASE WHEN e.hold IS NULL THEN '' ELSE coalesce(q.name, 'Lagoon') END, coalesce(e.at, ''), coalesce(e.note, '')
+	FROM hold h LEFT JOIN invoice i ON i.id = h.invoice LEFT JOIN person p ON p.id = h.by_person
+	LEFT JOIN hold_end e ON e.hold = h.id LEFT JOIN person q ON q.id = e.by_person
+	LEFT JOIN hold_on o ON o.hold = h.id LEFT JOIN purchase_order po ON po.id = o.purchase_order
+	LEFT JOIN order_line l ON l.id = o.order_line `
 
 var (
 	addHold = statement(
-		`INSERT INTO hold (number, invoice, reason, note, by_person, at) VALUES (?, ?, ?, ?, nullif(?, 0), ?)`,
+		`INSERT INTO hold (number, invoice, reason, note, by_person, at) VALUES (?, nullif(?, 0), ?, ?, nullif(?, 0), ?)`,
+	)
+	addHoldOn = statement(
+		`INSERT INTO hold_on (hold, purchase_order, order_line, blocks, clears, until, until_day)
+		VALUES (?, nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`,
+	)
+	holdsOnOrder = statement(
+		holdColumns + `WHERE h.id IN (SELECT hold FROM hold_on WHERE purchase_order = ?) ORDER BY h.id`,
+	)
+	// Open holds that keep invoices from being verified, and those that end by themselves.
+	holdsVerifying = statement(
+		holdColumns + `WHERE h.id IN (SELECT x.hold FROM hold_state x CROSS JOIN hold_on y ON y.hold = x.hold
+		WHERE x.open = 1 AND instr(y.blocks, 'verifying') > 0)`,
+	)
+	holdsEnding = statement(
+		holdColumns + `WHERE h.id IN (SELECT x.hold FROM hold_state x CROSS JOIN hold_on y ON y.hold = x.hold
+		WHERE x.open = 1 AND y.until <> '')`,
+	)
+	ownReasons   = statement(`SELECT name, ended FROM hold_reason ORDER BY name`)
+	putOwnReason = statement(
+		`INSERT INTO hold_reason (name, ended) VALUES (?, ?) ON CONFLICT DO UPDATE SET ended = excluded.ended`,
 	)
 	addHoldEnd   = statement(`INSERT INTO hold_end (hold, note, by_person, at) VALUES (?, ?, nullif(?, 0), ?)`)
 	holdByNo     = statement(holdColumns + `WHERE h.number = ?`)
@@ -56,11 +88,20 @@ var (
 )
 
 func scanHold(r row) (h Hold, err error) {
+	var blocks string
 	err = r.Scan(
 		&h.ID,
 		&h.Number,
 		&h.Invoice,
 		&h.InvoiceNumber,
+		&h.Order,
+		&h.OrderNumber,
+		&h.OrderLine,
+		&h.Line,
+		&blocks,
+		&h.Clears,
+		&h.Ends.Until,
+		&h.Ends.Day,
 		&h.Reason,
 		&h.Note,
 		&h.By,
@@ -71,6 +112,7 @@ func scanHold(r row) (h Hold, err error) {
 		&h.EndedAt,
 		&h.EndNote,
 	)
+	h.Blocks = trade.BlocksOf(blocks)
 	return
 }
 
@@ -84,7 +126,43 @@ func (t *Tx) AddHold(h Hold) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	return number, t.do(putHoldState, id, true)
+	if h.Order != 0 || h.Blocks.String() != trade.PaymentHold.String() || h.Clears != "" || h.Ends.Until != trade.UntilLifted {
+		err = t.do(addHoldOn, id, h.Order, h.OrderLine, h.Blocks.String(), h.Clears, h.Ends.Until, h.Ends.Day)
+	}
+	return number, errors.Join(err, t.do(putHoldState, id, true))
+}
+
+// HoldsOnOrder lists the holds on an order and its lines, ended ones too.
+func (t *Tx) HoldsOnOrder(order int64) ([]Hold, error) { return list(t, holdsOnOrder, scanHold, order) }
+
+// HoldsEnding lists the holds in force that end by themselves.
+func (t *Tx) HoldsEnding() ([]Hold, error) { return list(t, holdsEnding, scanHold) }
+
+// OwnReason is a reason of holds of the company's own.
+type OwnReason struct {
+	Name  string
+	Ended bool
+}
+
+// OwnReasons lists them, those that are offered no more too.
+func (t *Tx) OwnReasons() ([]OwnReason, error) {
+	return list(t, ownReasons, func(r row) (o OwnReason, err error) {
+		err = r.Scan(&o.Name, &o.Ended)
+		return
+	})
+}
+
+// PutOwnReason writes one.
+func (t *Tx) PutOwnReason(o OwnReason) error { return t.do(putOwnReason, o.Name, o.Ended) }
+
+// heldFrom is, of a state's invoice, the reason of an open hold that blocks something: on itself, or on its order.
+func heldFrom(what trade.Blocking) string {
+	on := ` JOIN hold_state x ON x.hold = h.id AND x.open = 1 `
+	blocks := `instr(o.blocks, '` + string(what) + `') > 0 LIMIT 1)`
+	return `coalesce((SELECT h.reason FROM hold h` + on + `LEFT JOIN hold_on o ON o.hold = h.id
+		WHERE h.invoice = s.invoice AND (o.hold IS NULL OR ` + strings.TrimSuffix(blocks, " LIMIT 1)") + `) LIMIT 1),
+		(SELECT h.reason FROM hold_on o CROSS JOIN hold h ON h.id = o.hold` + on + `
+		WHERE o.purchase_order = s.purchase_order AND ` + blocks + `, '')`
 }
 
 // EndHold takes a hold off.
@@ -117,8 +195,7 @@ var (
 		`SELECT i.number, r.supplier_number, s.supplier, s.currency, s.open,
 		s.total - coalesce((SELECT sum(x.net + x.tax + x.credited) FROM claim c JOIN claim_state x ON x.claim = c.id
 		WHERE c.invoice = s.invoice), 0), s.due_on, s.discount_until, s.discount,
-		coalesce((SELECT h.reason FROM hold h LEFT JOIN hold_end e ON e.hold = h.id
-		WHERE h.invoice = s.invoice AND e.hold IS NULL LIMIT 1), '')
+		` + heldFrom(trade.BlocksPaying) + `
 		FROM invoice_state s JOIN invoice i ON i.id = s.invoice JOIN invoice_revision r ON r.id = s.revision
 		WHERE s.state IN ('released', 'in_payment') AND s.open > 0 AND NOT EXISTS (SELECT 1 FROM payment_item x
 		JOIN payment_state y ON y.payment = x.payment

@@ -21,6 +21,7 @@ var small = map[string]bool{
 	"budget":           true,
 	"tax_code":         true,
 	"tax_code_rate":    true,
+	"hold_reason":      true,
 	"wake":             true,
 	"CONSTANT":         true,
 }

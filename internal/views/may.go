@@ -29,7 +29,7 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 	} else if !s.Invoice.Follows() && s.State.State.Booked() && s.Invoice.OrderID != 0 {
 		jobs = append(jobs, act.KeyInvoice) // its credit note
 	}
-	held := slices.IndexFunc(s.Holds, func(h store.Hold) bool { return !h.Ended })
+	held := slices.IndexFunc(s.Holds, func(h SaidHold) bool { return !h.Ended && h.Order == 0 })
 	if held >= 0 {
 		jobs = append(jobs, act.LiftHold)
 	}
@@ -38,7 +38,7 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 		act.ClaimInvoice: !s.claimable(),
 		act.VoidInvoice:  slices.ContainsFunc(s.Claims, func(c Claim) bool { return c.Open() }),
 		act.HoldInvoice:  held >= 0,
-		act.LiftHold:     held >= 0 && s.Own && s.Holds[held].By != actor.ID,
+		act.LiftHold:     held >= 0 && s.Holds[held].Lift != nil,
 		act.TakeBackAccepted: !slices.ContainsFunc(s.Findings, func(f finding.Finding) bool {
 			return f.Accepted != nil && (s.State.State.Unsettled() || f.Blocks() == finding.BlocksRelease)
 		}),

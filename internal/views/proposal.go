@@ -207,10 +207,28 @@ type OpenReceipt struct {
 // mostOpenOrders is how many orders are looked through for receipts that wait for an invoice.
 const mostOpenOrders = 40
 
+// openOf are the open lines of a supplier, and of those in whose place it may invoice.
+func openOf(r act.Reading, supplier, item string) ([]store.OpenLine, error) {
+	lines, err := r.OpenLines(store.LineFilter{Supplier: supplier, Item: item})
+	if err != nil || supplier == "" {
+		return lines, err
+	}
+	of, err := r.SupplierByCode(supplier)
+	if err != nil {
+		return lines, act.Found(err, "There is no supplier %q.", supplier)
+	}
+	places, err := r.InvoicesFor(of.ID)
+	for _, p := range places {
+		more, wrong := r.OpenLines(store.LineFilter{Supplier: p.Code, Item: item})
+		lines, err = append(lines, more...), errors.Join(err, wrong)
+	}
+	return lines, err
+}
+
 // OpenReceipts are those of a supplier or of an item, by order and delivery, and whether there are more.
 func OpenReceipts(ctx context.Context, a *act.App, supplier, item string) (all []OpenReceipt, more bool, err error) {
 	_, err = act.Read(ctx, a, func(r act.Reading) (none struct{}, err error) {
-		lines, err := r.OpenLines(store.LineFilter{Supplier: supplier, Item: item})
+		lines, err := openOf(r, supplier, item)
 		if err != nil {
 			return none, err
 		}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"slices"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/money"
@@ -29,6 +30,7 @@ type OrderSheet struct {
 	// Unsent says what the supplier has not been told yet.
 	Unsent []string
 	May    []act.Job
+	Holds  []SaidHold // in force, on the order and its lines
 	// Waits is what it waits for an approver with; nil where it does not. Decisions are those of approvers.
 	Waits     *WaitingOrder
 	Decisions []store.OrderDecision
@@ -57,6 +59,14 @@ func Order(ctx context.Context, a *act.App, number int64, actor act.Actor) (Orde
 			return s, err
 		}
 		s.May = mayOrder(actor, s.Order)
+		holds, err := r.HoldsOnOrder(s.Order.ID)
+		if err != nil {
+			return s, err
+		}
+		holds = slices.DeleteFunc(holds, func(h store.Hold) bool { return h.Ended })
+		if s.Holds, err = heldBy(r, actor, holds); err != nil {
+			return s, err
+		}
 		if err := s.waits(r, actor); err != nil {
 			return s, err
 		}

@@ -5,12 +5,9 @@ package views
 import (
 	"cmp"
 	"context"
-	"errors"
 	"slices"
 
 	"lagoon/internal/act"
-	"lagoon/internal/core/day"
-	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
@@ -88,57 +85,6 @@ func Pile(ctx context.Context, a *act.App, actor act.Actor) (InvoicePile, error)
 		p.Moving = append(p.Moving, through...)
 		p.More = r.LeftOut()
 		return p, err
-	})
-}
-
-// HoldsView is everything that is held: by a finding, before release or before it is verified,
-// of one's own turn and of others', or by a person.
-type HoldsView struct {
-	Yours, Others []store.InvoiceRow
-	Holds         []HoldRow
-	More          int64 // than are given
-}
-
-// HoldRow is a person's hold with its invoice.
-type HoldRow struct {
-	store.Hold
-	Supplier, SupplierNumber string
-	Total                    money.Amount
-	Currency                 money.Currency
-	Due                      day.Day
-	State                    trade.InvoiceState
-}
-
-// Holds reads what is held, why and since when.
-func Holds(ctx context.Context, a *act.App, actor act.Actor) (HoldsView, error) {
-	return act.Read(ctx, a, func(r act.Reading) (v HoldsView, err error) {
-		held, err1 := r.InvoicesInState(trade.Held)
-		blocked, err2 := r.BlockedInvoices()
-		mine, err3 := mine(r, actor, trade.Held, trade.Verified)
-		if err := errors.Join(err1, err2, err3); err != nil {
-			return v, err
-		}
-		for _, i := range append(held, blocked...) {
-			if mine(i) {
-				v.Yours = append(v.Yours, i)
-			} else {
-				v.Others = append(v.Others, i)
-			}
-		}
-		holds, err := r.OpenHolds()
-		v.More = r.LeftOut()
-		for _, h := range holds {
-			if err != nil {
-				return v, err
-			}
-			inv, s, e := r.InvoiceNumbered(h.InvoiceNumber)
-			err = e
-			v.Holds = append(
-				v.Holds,
-				HoldRow{h, inv.SupplierStated, inv.SupplierNumber, inv.StatedTotal, inv.Currency, s.Due, s.State},
-			)
-		}
-		return v, err
 	})
 }
 

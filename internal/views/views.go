@@ -144,7 +144,7 @@ type InvoiceSheet struct {
 	Totals    trade.Totals
 	Run       store.MatchRun
 	Findings  []finding.Finding
-	Holds     []store.Hold
+	Holds     []SaidHold
 	Entries   []store.Booked
 	Capture   store.Capture
 	CaptureBy string
@@ -205,7 +205,18 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 		if s.Findings, err = r.FindingsOf(s.State); err != nil {
 			return s, err
 		}
-		if s.Holds, err = r.HoldsOf(s.Invoice.ID); err != nil {
+		holds, err := r.HoldsOf(s.Invoice.ID)
+		if err != nil {
+			return s, err
+		}
+		for _, o := range s.Orders {
+			on, err := r.HoldsOnOrder(o.ID)
+			if err != nil {
+				return s, err
+			}
+			holds = append(holds, slices.DeleteFunc(on, func(h store.Hold) bool { return h.Ended })...)
+		}
+		if s.Holds, err = heldBy(r, actor, holds); err != nil {
 			return s, err
 		}
 		if s.Rejected, err = r.LastRejection(s.Invoice.ID); err != nil {

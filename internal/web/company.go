@@ -81,6 +81,13 @@ func (h *handlers) GetFrame(
 	if a := f.Asked; a != nil {
 		asked = &contract.PeriodAsked{Month: a.Month, Reason: a.Reason, By: a.ByName, At: a.At, Own: actorOf(ctx).Is(a.By)}
 	}
+	var offered []contract.UnitName
+	own := each(f.Reasons, func(o store.OwnReason) contract.OwnReason {
+		if !o.Ended {
+			offered = append(offered, contract.UnitName{Code: o.Name, Name: o.Name})
+		}
+		return contract.OwnReason{Name: o.Name, Ended: o.Ended}
+	})
 	return contract.GetFrame200JSONResponse{
 		Asked: asked,
 		Changes: each(f.Changes, func(p store.PeriodChange) contract.PeriodChange {
@@ -91,10 +98,11 @@ func (h *handlers) GetFrame(
 		More:   f.More,
 		Open:   f.Open,
 		Closed: append([]string{}, f.Closed...),
-		HoldReasons: each(
+		HoldReasons: append(each(
 			say.HoldReasons(),
 			func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} },
-		),
+		), offered...),
+		OwnReasons: &own,
 		Refusals: each(
 			say.Refusals(),
 			func(r [2]string) contract.UnitName { return contract.UnitName{Code: r[0], Name: r[1]} },

@@ -35,6 +35,7 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 		IBAN:        value(b.Iban),
 		Note:        value(b.Note),
 		Final:       value(b.Final),
+		Hold:        holdIn(b.Hold),
 		About:       value(b.About),
 		StatedTotal: entered(&b.StatedTotal),
 		Prepaid:     entered(b.Prepaid),

@@ -235,9 +235,20 @@ func taxesOf(t trade.Totals, c money.Currency) []contract.Tax {
 	})
 }
 
-func holdOf(actor act.Actor) func(store.Hold) contract.Hold {
-	return func(h store.Hold) contract.Hold {
+func holdOf(actor act.Actor) func(views.SaidHold) contract.Hold {
+	return func(h views.SaidHold) contract.Hold {
+		blocks := say.Blocks(h.Blocks)
+		whose := ""
+		if h.Lift != nil {
+			whose = refusal(actor.Printer, h.Lift)
+		}
 		return contract.Hold{
+			Order:      some(h.OrderNumber),
+			Line:       some(h.Line),
+			Blocks:     &blocks,
+			Clears:     some(h.Clears),
+			Ends:       some(actor.Printer.HoldEnds(h.Ends)),
+			Whose:      some(whose),
 			Number:     h.Number,
 			Invoice:    h.InvoiceNumber,
 			Reason:     h.Reason,

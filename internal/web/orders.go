@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"strings"
 
+	"lagoon/internal/act"
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
@@ -71,8 +72,10 @@ func (h *handlers) GetOrder(
 
 func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 	o := s.Order
+	holds := each(s.Holds, holdOf(act.Actor{Printer: p}))
 	return contract.OrderSheet{
 		Waits: askedOf(s, p),
+		Holds: &holds,
 		Decided: each(s.Decisions, func(d store.OrderDecision) contract.OrderDecided {
 			return contract.OrderDecided{
 				Decision: contract.OrderDecidedDecision(d.Decision),

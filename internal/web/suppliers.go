@@ -50,6 +50,9 @@ func (h *handlers) GetSupplier(
 		s.Prices,
 		priceOf,
 	)
+	invoicers := each(s.Invoicers, func(i store.Invoicer) contract.Invoicer {
+		return contract.Invoicer{Code: i.Code, Name: i.Name, By: i.ByName, Confirmed: i.Confirmed != 0, Own: actorOf(ctx).Is(i.By)}
+	})
 	standing := each(s.Standing, standingOf(s.Currency))
 	accounts := each(s.Accounts, func(a trade.BankAccount) contract.BankAccount {
 		return contract.BankAccount{
@@ -138,6 +141,7 @@ func (h *handlers) GetSupplier(
 		Notes:     &notes,
 		Prices:    &prices,
 		Standing:  &standing,
+		Invoicers: &invoicers,
 		Decisions: &decisions,
 	}, nil
 }
@@ -328,6 +332,26 @@ func standingOf(currency money.Currency) func(trade.StandingCharge) contract.Sta
 		}
 		return s
 	}
+}
+
+// NameInvoicer names who may invoice in a supplier's place.
+func (h *handlers) NameInvoicer(
+	ctx context.Context,
+	r contract.NameInvoicerRequestObject,
+) (contract.NameInvoicerResponseObject, error) {
+	saved, err := masters.NameInvoicer(ctx, h.app, command(ctx, r.Params.Key, r.Body),
+		masters.InvoicerEntry{Supplier: r.Code, Invoicer: r.Body.Invoicer, Ended: value(r.Body.Ended)})
+	return contract.NameInvoicer200JSONResponse{Number: saved.Code}, err
+}
+
+// ConfirmInvoicer confirms who may invoice in a supplier's place.
+func (h *handlers) ConfirmInvoicer(
+	ctx context.Context,
+	r contract.ConfirmInvoicerRequestObject,
+) (contract.ConfirmInvoicerResponseObject, error) {
+	saved, err := masters.ConfirmInvoicer(ctx, h.app, command(ctx, r.Params.Key, r.Body),
+		masters.InvoicerEntry{Supplier: r.Code, Invoicer: r.Body.Invoicer})
+	return contract.ConfirmInvoicer200JSONResponse{Number: saved.Code}, err
 }
 
 // SaveStandingCharge writes what a supplier always charges.

@@ -30,7 +30,7 @@ func TestWhatOthersDoAppears(t *testing.T) {
 	clerk, typing := sit(t, h), sit(t, h)
 	clerk.signIn("nora")
 	clerk.open("/holds")
-	clerk.see("Whose turn")
+	clerk.seeIn(".sheet", "Several at once")
 	typing.signIn("nora")
 	typing.open(fmt.Sprintf("/invoices/key?order=%d", orderOf(t, h, "DN 5509")))
 	typing.fill("#invoice-number", "BF-2045")

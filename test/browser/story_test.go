@@ -164,7 +164,7 @@ func TestStory(t *testing.T) {
 	clerk.letter("h")
 	clerk.focus("#hold")
 	clerk.keys("the lamps are being tested", kb.Enter)
-	clerk.seeIn(".finding", "Payment hold")
+	clerk.seeIn(".finding", "On hold")
 	clerk.open("/holds")
 	clerk.seeIn("table", "the lamps are being tested")
 	clerk.open(fmt.Sprintf("/holds/%d", first.Number))
@@ -172,7 +172,7 @@ func TestStory(t *testing.T) {
 	clerk.letter("h")
 	clerk.focus("#lift")
 	clerk.keys("they work", kb.Enter)
-	clerk.gone(".finding", "Payment hold")
+	clerk.gone(".finding", "On hold")
 
 	// Verified invoices are released, many at once.
 	clerk.open("/payments")

@@ -36,7 +36,7 @@ func TestViews(t *testing.T) {
 	clerk.seeIn(".thread", "Goods expected")
 	clerk.shot("order")
 	clerk.open("/holds")
-	clerk.see("Whose turn")
+	clerk.seeIn(".sheet", "Several at once")
 	clerk.shot("holds")
 	clerk.open("/payments")
 	clerk.see("Release invoices for payment")

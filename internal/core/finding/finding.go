@@ -64,6 +64,8 @@ const (
 	Addressee        Kind = "addressee"        // an invoice that is addressed to somebody else
 	ApprovalMissing  Kind = "approval_missing" // an invoice without an order that nobody has approved
 	TaxCodeMissing   Kind = "tax_code_missing" // under reverse charge nothing says at which rate we owe the tax
+	Invoicer         Kind = "invoicer"         // invoiced by one who may not invoice for the order's supplier
+	OnHold           Kind = "on_hold"          // a person's hold keeps it from being verified
 	OwnChange        Kind = "own_change"       // the match level is what it is because of who entered the invoice or the order
 )
 
@@ -120,6 +122,7 @@ type Finding struct {
 
 	Other string // number or name of the other document or thing
 	Text  string // what was read, where it could not be resolved
+	Note  string `json:",omitempty"` // of a hold
 
 	Accepted *Acceptance // who took it, if somebody did
 }

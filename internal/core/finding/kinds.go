@@ -76,6 +76,8 @@ var Kinds = []Sort{
 	{Kind: DateAhead, Ways: acceptable, Turn: "approver", Authority: true},
 	{Kind: Addressee, Ways: []Way{Refuse, Accept, Correct}, Turn: "approver", Authority: true},
 	{Kind: ApprovalMissing, Ways: []Way{Approve, PassOn, Correct, Refuse}, Turn: "approver", Authority: true},
+	{Kind: Invoicer, Ways: entry, Turn: "clerk"},
+	{Kind: OnHold, Turn: "clerk"}, // or whoever may clear it
 	{Kind: OwnChange, Ways: acceptable, Turn: "approver", Authority: true},
 	{Kind: NoRate, Turn: "treasurer"},
 	{Kind: BankAccount, Ways: []Way{Accept}, Turn: "treasurer", Blocks: BlocksRelease},
@@ -118,6 +120,9 @@ func (f Finding) Ways() []Way {
 
 // Turn names whose turn it is to settle the finding: a role of rules §12.
 func (f Finding) Turn() string {
+	if f.Kind == OnHold && f.Other != "" {
+		return f.Other
+	}
 	if f.Verdict == Waiting && f.Kind != InvoiceAwaited {
 		return "receiver"
 	}

@@ -40,6 +40,10 @@ type Facts struct {
 	// of items, suppliers and the company are in it.
 	Today   day.Day
 	Company money.Currency
+	// Strangers are the orders that whoever invoices may not invoice.
+	Strangers []Stranger
+	// OnHold are the holds that keep it from being verified.
+	OnHold []OnHold
 	// Charges are the company's kinds, where the invoice carries charges.
 	Charges trade.ChargeKinds
 	// Name and TaxID are the company's, to whom an invoice is to be addressed.
@@ -50,6 +54,22 @@ type Facts struct {
 type Other struct {
 	Number         int64
 	SupplierNumber string
+}
+
+// Stranger is an order of another supplier than invoices it, in whose place nobody has confirmed that it may.
+type Stranger struct {
+	Order    int64 // number
+	Supplier string
+	NamedBy  string // who named it, where that only waits for somebody else; empty: nobody
+}
+
+// OnHold is a hold that keeps an invoice from being verified: on itself, on its order, or on the order line that one of its
+// lines bills.
+type OnHold struct {
+	Order            int64 // number; 0: on the invoice
+	Line             int   // of the invoice; 0: the whole
+	Reason, Note, By string
+	Clears           string // the role that may clear it
 }
 
 // Credited is the invoice that a credit note names.
@@ -249,6 +269,14 @@ func (m *matching) whole() {
 	for _, other := range m.Lookalikes {
 		m.say(finding.Finding{Kind: finding.LikelyDuplicate, Verdict: finding.Outside, Other: other.SupplierNumber,
 			Reference: money.Int(other.Number), Text: inv.SupplierNumber, Difference: inv.StatedTotal.Abs()})
+	}
+	for _, s := range m.Strangers {
+		m.say(finding.Finding{Kind: finding.Invoicer, Verdict: finding.Outside, Order: s.Order, Name: s.Supplier,
+			Text: inv.SupplierStated, Other: s.NamedBy, Difference: inv.StatedTotal.Abs()})
+	}
+	for _, h := range m.OnHold {
+		m.say(finding.Finding{Kind: finding.OnHold, Verdict: finding.Outside, Line: h.Line, Order: h.Order,
+			Text: h.Reason, Note: h.Note, Name: h.By, Other: h.Clears})
 	}
 	if inv.Prepaid != 0 {
 		m.say(

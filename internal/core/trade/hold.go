@@ -3,6 +3,8 @@ package trade
 import (
 	"slices"
 	"strings"
+
+	"lagoon/internal/core/day"
 )
 
 // SupplierHold is one thing that is not done with a supplier for now; several stand at once (rules §3, §7). Receiving
@@ -61,4 +63,68 @@ func only(stands func(SupplierHold) bool) Holds {
 		}
 	}
 	return holds
+}
+
+// Blocking is something that a hold keeps from being done (rules §7).
+type Blocking string
+
+// What a hold on an invoice, an order or one of its lines may block.
+const (
+	BlocksOrdering  Blocking = "ordering" // changing an order, and telling its supplier of it
+	BlocksReceiving Blocking = "receiving"
+	BlocksVerifying Blocking = "verifying"
+	BlocksReleasing Blocking = "releasing"
+	BlocksPaying    Blocking = "paying"
+)
+
+// Blockings are all of them, in the order of the work; an invoice's hold blocks some of the last three.
+var Blockings = Blocks{BlocksOrdering, BlocksReceiving, BlocksVerifying, BlocksReleasing, BlocksPaying}
+
+// Blocks are what one hold keeps from being done.
+type Blocks []Blocking
+
+// PaymentHold is what a hold on an invoice blocks where nobody says otherwise.
+var PaymentHold = Blocks{BlocksReleasing, BlocksPaying}
+
+// Has tells whether something is blocked.
+func (b Blocks) Has(what Blocking) bool { return slices.Contains(b, what) }
+
+// String names them with a space between two, in their order.
+func (b Blocks) String() string {
+	var words []string
+	for _, one := range Blockings {
+		if b.Has(one) {
+			words = append(words, string(one))
+		}
+	}
+	return strings.Join(words, " ")
+}
+
+// BlocksOf reads what String wrote; other words are nothing.
+func BlocksOf(words string) Blocks {
+	said := strings.Fields(words)
+	return slices.DeleteFunc(slices.Clone(Blockings), func(b Blocking) bool { return !slices.Contains(said, string(b)) })
+}
+
+// Until is what ends a hold by itself.
+type Until string
+
+// A hold ends by a person alone, on a day, once the goods of its order or invoice are here, or once a credit note to its
+// invoice is in the books and nothing of it is claimed any more.
+const (
+	UntilLifted Until = ""
+	UntilDay    Until = "day"
+	UntilGoods  Until = "goods"
+	UntilCredit Until = "credit"
+)
+
+// GoodsHere tells whether nothing more is to come of the order's lines, or of one of them (0: of all).
+func (o *Order) GoodsHere(line int) bool {
+	return !slices.ContainsFunc(o.Lines, func(l *OrderLine) bool { return (line == 0 || l.No == line) && l.Rest() > 0 })
+}
+
+// HoldEnds says what ends a hold by itself and, by day, when.
+type HoldEnds struct {
+	Until Until
+	Day   day.Day
 }

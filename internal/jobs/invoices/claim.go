@@ -93,7 +93,7 @@ func ClaimInvoice(ctx context.Context, a *act.App, c act.Command, entry ClaimEnt
 // claimUnsettled accepts what is not claimed, and matches the invoice with its claim.
 func claimUnsettled(w *act.Work, inv trade.Invoice, s store.InvoiceState, plan ClaimPlan) (act.Captured, error) {
 	for _, f := range plan.Accepted {
-		if err := acceptOne(w, inv, s, f, plan.claim.Note); err != nil {
+		if _, err := acceptOne(w, inv, s, f, plan.claim.Note); err != nil {
 			return act.Captured{}, err
 		}
 	}

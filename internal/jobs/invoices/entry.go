@@ -36,8 +36,10 @@ type Entry struct {
 	Due        day.Day        // as stated; empty: by the supplier's terms
 	Currency   money.Currency // empty: the supplier's
 	IBAN, Note string
-	Final      bool   // the last of its orders
-	About      string // empty: proposed from the first line
+	Final      bool // the last of its orders
+	// Hold is put on it as it is captured, so that it is never released in between; nil: none.
+	Hold  *act.HoldEntry
+	About string // empty: proposed from the first line
 
 	PaymentReference     string
 	StatedTotal, Prepaid money.Entered
@@ -474,7 +476,11 @@ func nameLines(
 			return order, nil
 		}
 		order, err := r.OrderByNumber(number, store.AllReserved)
-		if errors.Is(err, store.ErrNone) || (err == nil && order.SupplierID != supplier.ID) {
+		may := false
+		if err == nil {
+			may, err = r.Invoices(supplier.ID, order)
+		}
+		if errors.Is(err, store.ErrNone) || (err == nil && !may) {
 			refuse(field, "%s has no order %d.", supplier.Name, number)
 			order, err = nil, nil
 		}

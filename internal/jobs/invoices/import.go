@@ -307,9 +307,18 @@ func orderCredited(r act.Reading, inv trade.Invoice) (*trade.Order, error) {
 // is here, or those of several orders.
 func orderDelivered(r act.Reading, inv trade.Invoice) (*trade.Order, error) {
 	found := int64(0)
+	places, err := r.InvoicesFor(inv.SupplierID)
+	if err != nil {
+		return nil, err
+	}
 	for _, l := range inv.Lines {
 		for _, note := range l.Notes {
 			number, err := r.DeliveryWithNote(note, inv.SupplierID)
+			for _, p := range places {
+				if err == nil && number == 0 {
+					number, err = r.DeliveryWithNote(note, p.Supplier)
+				}
+			}
 			if err != nil {
 				return nil, err
 			}
@@ -329,12 +338,16 @@ func orderDelivered(r act.Reading, inv trade.Invoice) (*trade.Order, error) {
 	return r.Order(found, store.AllReserved)
 }
 
-// orderNamed is a supplier's order that a reference names, or nil.
+// orderNamed is the order that a reference names, of a supplier or of one in whose place it may invoice; else nil.
 func orderNamed(w *act.Work, reference string, supplier int64) (*trade.Order, error) {
 	for _, number := range orderNumbers(reference) {
 		order, err := w.OrderByNumber(number, store.AllReserved)
-		if err == nil && order.SupplierID == supplier {
-			return order, nil
+		may := false
+		if err == nil {
+			may, err = w.Invoices(supplier, order)
+		}
+		if may {
+			return order, err
 		}
 		if err != nil && !errors.Is(err, store.ErrNone) {
 			return nil, err

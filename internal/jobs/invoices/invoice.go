@@ -144,7 +144,14 @@ func Key(ctx context.Context, a *act.App, c act.Command, entry Entry) (act.Captu
 			return act.Captured{}, err
 		}
 		inv.Source = "keyed"
-		return capture(w, inv, 0, strings.ToLower(say.Document(inv.Kind))+" keyed", nil)
+		captured, err := capture(w, inv, 0, strings.ToLower(say.Document(inv.Kind))+" keyed", nil)
+		if err != nil || entry.Hold == nil {
+			return captured, err
+		}
+		if inv, _, err = w.InvoiceNumbered(captured.Number); err == nil {
+			_, err = w.PutHold(inv, *entry.Hold)
+		}
+		return captured, errors.Join(err, w.Record("invoice", captured.Number, nil, entry.Hold))
 	})
 }
 

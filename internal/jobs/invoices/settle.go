@@ -11,6 +11,7 @@ import (
 	"lagoon/internal/core/book"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
+	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
@@ -32,6 +33,46 @@ type AcceptEntry struct {
 // person accepts on the invoice, and nobody accepts on their own entry (rules §6, §12).
 func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptEntry) (act.Captured, error) {
 	return act.Perform(ctx, a, act.AcceptFinding, c, func(w *act.Work) (act.Captured, error) {
+		captured, _, err := accept(w, entry)
+		return captured, err
+	})
+}
+
+// AcceptedAll answers AcceptFindings: what became of each invoice, and what the differences come to in company currency.
+type AcceptedAll struct {
+	Captured []act.Captured
+	Worth    money.Amount
+	Currency money.Currency
+}
+
+// AcceptFindings accepts all open differences of one kind on many invoices with one note, all of them or none. It takes the
+// authority for what they come to together.
+func AcceptFindings(ctx context.Context, a *act.App, c act.Command, kind finding.Kind, invoices []AcceptEntry, note string) (AcceptedAll, error) {
+	return act.Perform(ctx, a, act.AcceptFindings, c, func(w *act.Work) (answer AcceptedAll, err error) {
+		actor := w.Actor
+		answer.Currency = w.Ours.Currency
+		for _, one := range invoices {
+			one.Kind, one.Note, one.All = kind, note, true
+			captured, worth, err := accept(w, one)
+			if err != nil {
+				return answer, err
+			}
+			answer.Captured, answer.Worth = append(answer.Captured, captured), answer.Worth+worth
+		}
+		if len(invoices) == 0 {
+			return answer, fault.New(fault.Invalid, "", "Choose the invoices.")
+		}
+		if (finding.Finding{Kind: kind}).Sort().Authority {
+			_, err = w.Authorised(actor, answer.Worth)
+		}
+		return answer, err
+	})
+}
+
+// accept takes what an entry names, and tells what that is worth in company currency.
+func accept(w *act.Work, entry AcceptEntry) (act.Captured, money.Amount, error) {
+	var worth money.Amount
+	captured, err := func() (act.Captured, error) {
 		inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
 		if err != nil {
 			return act.Captured{}, err
@@ -72,9 +113,11 @@ func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptE
 			return act.Captured{}, fault.New(fault.Invalid, "note", "Say in a note why the difference is accepted.")
 		}
 		for _, f := range taken { // each counts with those before it against the authority
-			if err := acceptOne(w, inv, s, f, strings.TrimSpace(entry.Note)); err != nil {
+			difference, err := acceptOne(w, inv, s, f, strings.TrimSpace(entry.Note))
+			if err != nil {
 				return act.Captured{}, err
 			}
+			worth += difference
 		}
 		if !s.State.Unsettled() {
 			return act.Captured{Number: inv.Number, State: s.State}, errors.Join(
@@ -84,18 +127,19 @@ func AcceptFinding(ctx context.Context, a *act.App, c act.Command, entry AcceptE
 			return act.Captured{}, err
 		}
 		return matched(w, inv, s, "difference accepted by "+w.Actor.Name, nil)
-	})
+	}()
+	return captured, worth, err
 }
 
-func acceptOne(w *act.Work, inv trade.Invoice, s store.InvoiceState, f finding.Finding, note string) (err error) {
+// acceptOne accepts a finding, and tells what that is worth in company currency.
+func acceptOne(w *act.Work, inv trade.Invoice, s store.InvoiceState, f finding.Finding, note string) (difference money.Amount, err error) {
 	if w.Actor, err = w.Acceptor(w.Actor, inv, s, f); err != nil {
-		return err
+		return 0, err
 	}
-	difference, err := f.Difference.Convert(inv.Rate, inv.Currency, w.Ours.Currency)
-	if err != nil {
-		return err
+	if difference, err = f.Difference.Convert(inv.Rate, inv.Currency, w.Ours.Currency); err != nil {
+		return 0, err
 	}
-	return w.AddAcceptance(inv.ID, s.Revision, f.Accept(note), difference, w.Actor.ID, w.Instant())
+	return difference, w.AddAcceptance(inv.ID, s.Revision, f.Accept(note), difference, w.Actor.ID, w.Instant())
 }
 
 // TakeBackAcceptance opens a difference again that somebody had accepted, as long as the invoice does not stand on it: it is

@@ -282,6 +282,7 @@ type Frame struct {
 	Budgets []store.Budget
 	Chart   []store.ChartAccount
 	Charges trade.ChargeKinds
+	Reasons []store.OwnReason // of holds, of the company's own
 	// ChargeLimits and ChargeOwners are the limits of kinds of charge, and who changed them, by kind.
 	ChargeLimits map[string][]store.LimitRule
 	ChargeOwners map[string][]Owner
@@ -321,6 +322,9 @@ func ReadFrame(ctx context.Context, a *act.App) (Frame, error) {
 			}
 		}
 		if f.Taxes, err = r.TaxCodes(); err != nil {
+			return f, err
+		}
+		if f.Reasons, err = r.OwnReasons(); err != nil {
 			return f, err
 		}
 		f.Rates, err3 = r.Rates()

@@ -575,6 +575,7 @@ type SupplierSheet struct {
 	Notes        []store.SupplierNote
 	Prices       []store.ItemPrice
 	Standing     []trade.StandingCharge
+	Invoicers    []store.Invoicer
 	Limits       []store.LimitRule
 	Decisions    []store.SupplierDecision
 	Company      money.Currency // of the limits
@@ -625,6 +626,9 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 		var err5, err6, err7 error
 		s.Prices, err5 = r.PricesOf(s.ID)
 		s.Company = r.Ours.Currency
+		if s.Invoicers, err = r.InvoicersOf(s.ID); err != nil {
+			return s, err
+		}
 		if s.Standing, err = r.StandingCharges(s.ID); err != nil {
 			return s, err
 		}

@@ -212,6 +212,9 @@ func Change(ctx context.Context, a *act.App, c act.Command, entry ChangeEntry) (
 		if err := w.Changed("order", before.Number, entry.Version, before.Version); err != nil {
 			return Issued{}, err
 		}
+		if err := w.StoppedOrder(before, trade.BlocksOrdering); err != nil {
+			return Issued{}, err
+		}
 		plan, err := planOrder(w.Reading, entry.Entry, before)
 		if err != nil {
 			return Issued{}, err

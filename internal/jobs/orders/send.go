@@ -288,6 +288,9 @@ func Send(ctx context.Context, a *act.App, c act.Command, entry SendEntry) (Sent
 		if err := w.Changed("order", order.Number, entry.Version, order.Version); err != nil {
 			return Sent{}, err
 		}
+		if err := w.StoppedOrder(order, trade.BlocksOrdering); err != nil {
+			return Sent{}, err
+		}
 		return Sent{order.Number}, errors.Join(tell(w, order, entry), w.Record("order", order.Number, nil, entry))
 	})
 	if err == nil {

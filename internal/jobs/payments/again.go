@@ -50,7 +50,7 @@ func changedSince(w *act.Work, run store.Run, payments []store.Payment) ([]strin
 			if err != nil {
 				return nil, err
 			}
-			why, err := standsAgainst(w.Reading, inv, s)
+			why, err := standsAgainst(w.Reading, inv, s, trade.BlocksPaying)
 			if err != nil {
 				return nil, err
 			}
@@ -111,7 +111,7 @@ func proposeAgain(w *act.Work, run store.Run, payments []store.Payment, changes 
 			if err != nil {
 				return RunMade{}, err
 			}
-			if why, err := standsAgainst(w.Reading, inv, s); err != nil {
+			if why, err := standsAgainst(w.Reading, inv, s, trade.BlocksPaying); err != nil {
 				return RunMade{}, err
 			} else if why != "" {
 				continue

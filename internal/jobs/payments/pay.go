@@ -75,7 +75,7 @@ func release(w *act.Work, inv trade.Invoice, s store.InvoiceState) error {
 	if inv.Kind == trade.CreditNote {
 		return fault.New(fault.Refused, "", "Credit note %d is not paid; what it gives back is taken off what is owed.", inv.Number)
 	}
-	if why, err := standsAgainst(w.Reading, inv, s); err != nil || why != "" {
+	if why, err := standsAgainst(w.Reading, inv, s, trade.BlocksReleasing); err != nil || why != "" {
 		return errors.Join(err, refusedIf(why))
 	}
 	if err := w.NotOwn(inv, w.Actor); err != nil {
@@ -109,15 +109,14 @@ func refusedIf(why string) error {
 // standsAgainst says what stands against releasing or paying an invoice now, or nothing:
 // holds, supplier and payee, and the account it asks to be paid to, whatever its last match
 // said of them.
-func standsAgainst(r act.Reading, inv trade.Invoice, s store.InvoiceState) (string, error) {
-	holds, err := r.HoldsOf(inv.ID)
-	if err != nil {
+func standsAgainst(r act.Reading, inv trade.Invoice, s store.InvoiceState, what trade.Blocking) (string, error) {
+	switch h, err := r.HeldFrom(inv, what); {
+	case err != nil:
 		return "", err
-	}
-	for _, h := range holds {
-		if !h.Ended {
-			return fmt.Sprintf("Invoice %d is on hold: %s, by %s.", inv.Number, say.HoldReason(h.Reason), h.ByName), nil
-		}
+	case h != nil && h.Order != 0:
+		return fmt.Sprintf("Order %d is on hold: %s, by %s.", h.OrderNumber, say.HoldReason(h.Reason), h.ByName), nil
+	case h != nil:
+		return fmt.Sprintf("Invoice %d is on hold: %s, by %s.", inv.Number, say.HoldReason(h.Reason), h.ByName), nil
 	}
 	supplier, err := r.Supplier(inv.SupplierID)
 	if err != nil {

@@ -72,6 +72,15 @@ func planDelivery(r act.Reading, entry DeliveryEntry, booker int64, counting boo
 	if err := r.FillUnits(order); err != nil {
 		return DeliveryPlan{}, err
 	}
+	var counted []int
+	for _, l := range entry.Lines {
+		if l.Quantity > 0 {
+			counted = append(counted, l.No)
+		}
+	}
+	if err := r.StoppedOrder(order, trade.BlocksReceiving, counted...); err != nil && !counting { // at the door it is counted
+		return DeliveryPlan{Order: order}, err
+	}
 	c := receive.Context{
 		Policy:  r.Ours.Policy,
 		Today:   r.Today(),

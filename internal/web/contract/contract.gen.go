@@ -26,19 +26,70 @@ import (
 
 // Defines values for CreditFor.
 const (
-	Empty CreditFor = ""
-	Goods CreditFor = "goods"
-	Price CreditFor = "price"
+	CreditForEmpty CreditFor = ""
+	CreditForGoods CreditFor = "goods"
+	CreditForPrice CreditFor = "price"
 )
 
 // Valid indicates whether the value is a known member of the CreditFor enum.
 func (e CreditFor) Valid() bool {
 	switch e {
-	case Empty:
+	case CreditForEmpty:
 		return true
-	case Goods:
+	case CreditForGoods:
 		return true
-	case Price:
+	case CreditForPrice:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for HoldEntryBlocks.
+const (
+	Ordering  HoldEntryBlocks = "ordering"
+	Paying    HoldEntryBlocks = "paying"
+	Receiving HoldEntryBlocks = "receiving"
+	Releasing HoldEntryBlocks = "releasing"
+	Verifying HoldEntryBlocks = "verifying"
+)
+
+// Valid indicates whether the value is a known member of the HoldEntryBlocks enum.
+func (e HoldEntryBlocks) Valid() bool {
+	switch e {
+	case Ordering:
+		return true
+	case Paying:
+		return true
+	case Receiving:
+		return true
+	case Releasing:
+		return true
+	case Verifying:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for HoldEntryUntil.
+const (
+	HoldEntryUntilCredit HoldEntryUntil = "credit"
+	HoldEntryUntilDay    HoldEntryUntil = "day"
+	HoldEntryUntilEmpty  HoldEntryUntil = ""
+	HoldEntryUntilGoods  HoldEntryUntil = "goods"
+)
+
+// Valid indicates whether the value is a known member of the HoldEntryUntil enum.
+func (e HoldEntryUntil) Valid() bool {
+	switch e {
+	case HoldEntryUntilCredit:
+		return true
+	case HoldEntryUntilDay:
+		return true
+	case HoldEntryUntilEmpty:
+		return true
+	case HoldEntryUntilGoods:
 		return true
 	default:
 		return false
@@ -295,11 +346,29 @@ type AcceptEntry struct {
 	Version int64   `json:"version"`
 }
 
+// AcceptManyEntry defines model for AcceptManyEntry.
+type AcceptManyEntry struct {
+	Invoices []struct {
+		Number  int64 `json:"number"`
+		Version int64 `json:"version"`
+	} `json:"invoices"`
+	Kind string `json:"kind"`
+	Note string `json:"note"`
+}
+
 // Accepted defines model for Accepted.
 type Accepted struct {
 	At   string `json:"at"`
 	By   string `json:"by"`
 	Note string `json:"note"`
+}
+
+// AcceptedMany defines model for AcceptedMany.
+type AcceptedMany struct {
+	Captured []Captured `json:"captured"`
+
+	// Worth An exact number with a decimal point.
+	Worth Decimal `json:"worth"`
 }
 
 // Account defines model for Account.
@@ -1290,9 +1359,10 @@ type Frame struct {
 	LimitsBy *[]string `json:"limitsBy,omitempty"`
 
 	// More How many more there are than are given, counted as far as 10,000.
-	More  More   `json:"more"`
-	Open  string `json:"open"`
-	Rates []Rate `json:"rates"`
+	More       More         `json:"more"`
+	Open       string       `json:"open"`
+	OwnReasons *[]OwnReason `json:"ownReasons,omitempty"`
+	Rates      []Rate       `json:"rates"`
 
 	// Refusals Reasons to refuse goods at the door.
 	Refusals []UnitName `json:"refusals"`
@@ -1372,24 +1442,51 @@ type HistoryRow struct {
 
 // Hold defines model for Hold.
 type Hold struct {
-	At         string `json:"at"`
-	By         string `json:"by"`
-	Ended      bool   `json:"ended"`
-	EndedAt    string `json:"endedAt"`
-	EndedBy    string `json:"endedBy"`
-	Invoice    int64  `json:"invoice"`
-	Mine       bool   `json:"mine"`
-	Note       string `json:"note"`
-	Number     int64  `json:"number"`
-	Reason     string `json:"reason"`
-	ReasonText string `json:"reasonText"`
+	At string `json:"at"`
+
+	// Blocks What it keeps from being done, in words.
+	Blocks  *[]string `json:"blocks,omitempty"`
+	By      string    `json:"by"`
+	Clears  *string   `json:"clears,omitempty"`
+	Ended   bool      `json:"ended"`
+	EndedAt string    `json:"endedAt"`
+	EndedBy string    `json:"endedBy"`
+
+	// Ends What ends it by itself, in words.
+	Ends       *string `json:"ends,omitempty"`
+	Invoice    int64   `json:"invoice"`
+	Line       *int    `json:"line,omitempty"`
+	Mine       bool    `json:"mine"`
+	Note       string  `json:"note"`
+	Number     int64   `json:"number"`
+	Order      *int64  `json:"order,omitempty"`
+	Reason     string  `json:"reason"`
+	ReasonText string  `json:"reasonText"`
+
+	// Whose Why this person may not take it off.
+	Whose *string `json:"whose,omitempty"`
 }
 
 // HoldEntry defines model for HoldEntry.
 type HoldEntry struct {
-	Note   string `json:"note"`
-	Reason string `json:"reason"`
+	Blocks *[]HoldEntryBlocks `json:"blocks,omitempty"`
+
+	// Clears The role that may take it off.
+	Clears *string `json:"clears,omitempty"`
+
+	// Line Of an order; without it, all of it.
+	Line     *int            `json:"line,omitempty"`
+	Note     string          `json:"note"`
+	Reason   string          `json:"reason"`
+	Until    *HoldEntryUntil `json:"until,omitempty"`
+	UntilDay *string         `json:"untilDay,omitempty"`
 }
+
+// HoldEntryBlocks defines model for HoldEntry.Blocks.
+type HoldEntryBlocks string
+
+// HoldEntryUntil defines model for HoldEntry.Until.
+type HoldEntryUntil string
 
 // HoldRow defines model for HoldRow.
 type HoldRow struct {
@@ -1440,6 +1537,7 @@ type InvoiceEntry struct {
 
 	// Final The last invoice of its orders.
 	Final       *bool             `json:"final,omitempty"`
+	Hold        *HoldEntry        `json:"hold,omitempty"`
 	Iban        *string           `json:"iban,omitempty"`
 	Kind        *InvoiceEntryKind `json:"kind,omitempty"`
 	Lines       []EntryLineIn     `json:"lines"`
@@ -1690,6 +1788,23 @@ type InvoiceStart struct {
 	Supplier *string `json:"supplier,omitempty"`
 }
 
+// Invoicer Who may invoice in a supplier's place.
+type Invoicer struct {
+	By        string `json:"by"`
+	Code      string `json:"code"`
+	Confirmed bool   `json:"confirmed"`
+	Name      string `json:"name"`
+
+	// Own This person named it, so that somebody else confirms it.
+	Own bool `json:"own"`
+}
+
+// InvoicerEntry defines model for InvoicerEntry.
+type InvoicerEntry struct {
+	Ended    *bool  `json:"ended,omitempty"`
+	Invoicer string `json:"invoicer"`
+}
+
 // ItemChoice defines model for ItemChoice.
 type ItemChoice struct {
 	// Base An exact number with a decimal point.
@@ -1789,6 +1904,21 @@ type Letter struct {
 
 	// Version The order as it was when the letter was proposed.
 	Version int64 `json:"version"`
+}
+
+// LiftEntry defines model for LiftEntry.
+type LiftEntry struct {
+	Holds []int64 `json:"holds"`
+	Note  string  `json:"note"`
+}
+
+// LiftedHolds defines model for LiftedHolds.
+type LiftedHolds struct {
+	Left []struct {
+		Hold int64  `json:"hold"`
+		Why  string `json:"why"`
+	} `json:"left"`
+	Lifted []int64 `json:"lifted"`
 }
 
 // Limit One side of a limit; blank is not set, zero is. Absolute is an amount, or a quantity.
@@ -2266,6 +2396,7 @@ type OrderSheet struct {
 
 	// Goods How far the goods have come.
 	Goods        OrderSheetGoods `json:"goods"`
+	Holds        *[]Hold         `json:"holds,omitempty"`
 	Instructions string          `json:"instructions"`
 
 	// Invoices How far the invoices have come.
@@ -2361,6 +2492,12 @@ type Outgoing struct {
 	Subject string `json:"subject"`
 	Text    string `json:"text"`
 	To      string `json:"to"`
+}
+
+// OwnReason defines model for OwnReason.
+type OwnReason struct {
+	Ended bool   `json:"ended"`
+	Name  string `json:"name"`
 }
 
 // OwnTax Tax that we owe and claim ourselves under reverse charge, beside the total.
@@ -2899,6 +3036,29 @@ type Session struct {
 	Today Day `json:"today"`
 }
 
+// Settling defines model for Settling.
+type Settling struct {
+	Currency string         `json:"currency"`
+	Kinds    []SettlingKind `json:"kinds"`
+}
+
+// SettlingInvoice defines model for SettlingInvoice.
+type SettlingInvoice struct {
+	Sentences []string    `json:"sentences"`
+	Slip      InvoiceSlip `json:"slip"`
+	Version   int64       `json:"version"`
+
+	// Worth An exact number with a decimal point.
+	Worth Decimal `json:"worth"`
+}
+
+// SettlingKind defines model for SettlingKind.
+type SettlingKind struct {
+	Invoices []SettlingInvoice `json:"invoices"`
+	Kind     string            `json:"kind"`
+	Name     string            `json:"name"`
+}
+
 // Share defines model for Share.
 type Share struct {
 	Figure string `json:"figure"`
@@ -3032,14 +3192,15 @@ type SupplierSheet struct {
 	FromReceipt     bool                `json:"fromReceipt"`
 
 	// Held The same in words.
-	Held       *string   `json:"held,omitempty"`
-	Holds      *[]string `json:"holds,omitempty"`
-	Iban       string    `json:"iban"`
-	Incomplete bool      `json:"incomplete"`
-	Language   string    `json:"language"`
-	LeastOrder string    `json:"leastOrder"`
-	Level      string    `json:"level"`
-	Limits     []Limit   `json:"limits"`
+	Held       *string     `json:"held,omitempty"`
+	Holds      *[]string   `json:"holds,omitempty"`
+	Iban       string      `json:"iban"`
+	Incomplete bool        `json:"incomplete"`
+	Invoicers  *[]Invoicer `json:"invoicers,omitempty"`
+	Language   string      `json:"language"`
+	LeastOrder string      `json:"leastOrder"`
+	Level      string      `json:"level"`
+	Limits     []Limit     `json:"limits"`
 
 	// LimitsBy Who changed the limits
 	LimitsBy   *[]string `json:"limitsBy,omitempty"`
@@ -3328,6 +3489,21 @@ type FindParams struct {
 	Q string `form:"q" json:"q"`
 }
 
+// AcceptFindingsParams defines parameters for AcceptFindings.
+type AcceptFindingsParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SaveHoldReasonParams defines parameters for SaveHoldReason.
+type SaveHoldReasonParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// LiftHoldsParams defines parameters for LiftHolds.
+type LiftHoldsParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // LiftHoldParams defines parameters for LiftHold.
 type LiftHoldParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -3557,6 +3733,11 @@ type AcceptFreeParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// HoldOrderParams defines parameters for HoldOrder.
+type HoldOrderParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // GetInvoiceProposalParams defines parameters for GetInvoiceProposal.
 type GetInvoiceProposalParams struct {
 	// Rest All that is not invoiced yet.
@@ -3745,6 +3926,16 @@ type HoldSupplierParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// NameInvoicerParams defines parameters for NameInvoicer.
+type NameInvoicerParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// ConfirmInvoicerParams defines parameters for ConfirmInvoicer.
+type ConfirmInvoicerParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // GetNotesParams defines parameters for GetNotes.
 type GetNotesParams struct {
 	Stage string `form:"stage" json:"stage"`
@@ -3846,6 +4037,15 @@ type KeepDraftJSONRequestBody = DraftEntry
 
 // DiscardDraftJSONRequestBody defines body for DiscardDraft for application/json ContentType.
 type DiscardDraftJSONRequestBody = DraftSeen
+
+// AcceptFindingsJSONRequestBody defines body for AcceptFindings for application/json ContentType.
+type AcceptFindingsJSONRequestBody = AcceptManyEntry
+
+// SaveHoldReasonJSONRequestBody defines body for SaveHoldReason for application/json ContentType.
+type SaveHoldReasonJSONRequestBody = OwnReason
+
+// LiftHoldsJSONRequestBody defines body for LiftHolds for application/json ContentType.
+type LiftHoldsJSONRequestBody = LiftEntry
 
 // LiftHoldJSONRequestBody defines body for LiftHold for application/json ContentType.
 type LiftHoldJSONRequestBody = Note
@@ -3949,6 +4149,9 @@ type ChangeOrderJSONRequestBody = OrderChange
 // AcceptFreeJSONRequestBody defines body for AcceptFree for application/json ContentType.
 type AcceptFreeJSONRequestBody = FreeEntry
 
+// HoldOrderJSONRequestBody defines body for HoldOrder for application/json ContentType.
+type HoldOrderJSONRequestBody = HoldEntry
+
 // PassOrderJSONRequestBody defines body for PassOrder for application/json ContentType.
 type PassOrderJSONRequestBody = OrderDecisionEntry
 
@@ -4035,6 +4238,12 @@ type SaveContactJSONRequestBody = Contact
 
 // HoldSupplierJSONRequestBody defines body for HoldSupplier for application/json ContentType.
 type HoldSupplierJSONRequestBody = SupplierHoldEntry
+
+// NameInvoicerJSONRequestBody defines body for NameInvoicer for application/json ContentType.
+type NameInvoicerJSONRequestBody = InvoicerEntry
+
+// ConfirmInvoicerJSONRequestBody defines body for ConfirmInvoicer for application/json ContentType.
+type ConfirmInvoicerJSONRequestBody = InvoicerEntry
 
 // SaveNoteJSONRequestBody defines body for SaveNote for application/json ContentType.
 type SaveNoteJSONRequestBody = SupplierNote
@@ -4161,12 +4370,21 @@ type ServerInterface interface {
 	// Find Find anything by its number or name.
 	// (GET /api/find)
 	Find(c *gin.Context, params FindParams)
+	// AcceptFindings Accept the differences of one kind on several invoices.
+	// (POST /api/findings/accept)
+	AcceptFindings(c *gin.Context, params AcceptFindingsParams)
 	// GetHistory What happened to a document, the latest first.
 	// (GET /api/history/{subject}/{number})
 	GetHistory(c *gin.Context, subject string, number string)
+	// SaveHoldReason Write a reason of holds of the company's own.
+	// (POST /api/hold-reasons)
+	SaveHoldReason(c *gin.Context, params SaveHoldReasonParams)
 	// GetHolds What is held, why, since when, whose turn.
 	// (GET /api/holds)
 	GetHolds(c *gin.Context)
+	// LiftHolds Take several holds off with one note.
+	// (POST /api/holds/lift)
+	LiftHolds(c *gin.Context, params LiftHoldsParams)
 	// LiftHold Take a payment hold off.
 	// (POST /api/holds/{number}/lift)
 	LiftHold(c *gin.Context, number int64, params LiftHoldParams)
@@ -4326,6 +4544,9 @@ type ServerInterface interface {
 	// AcceptFree Accept the rest of a line as free of charge.
 	// (POST /api/orders/{number}/free)
 	AcceptFree(c *gin.Context, number int64, params AcceptFreeParams)
+	// HoldOrder Put a hold on an order or one of its lines.
+	// (POST /api/orders/{number}/hold)
+	HoldOrder(c *gin.Context, number int64, params HoldOrderParams)
 	// GetInvoiceProposal What an invoice for the order would say.
 	// (GET /api/orders/{number}/invoice-proposal)
 	GetInvoiceProposal(c *gin.Context, number int64, params GetInvoiceProposalParams)
@@ -4455,6 +4676,9 @@ type ServerInterface interface {
 	// SignOut Sign out.
 	// (POST /api/session/sign-out)
 	SignOut(c *gin.Context)
+	// GetSettling Differences that this person may accept on several invoices with one note, by kind.
+	// (GET /api/settling)
+	GetSettling(c *gin.Context)
 	// GetSuppliers The suppliers by name.
 	// (GET /api/suppliers)
 	GetSuppliers(c *gin.Context)
@@ -4476,6 +4700,12 @@ type ServerInterface interface {
 	// HoldSupplier Put a hold on a supplier, or lift one.
 	// (POST /api/suppliers/{code}/hold)
 	HoldSupplier(c *gin.Context, code string, params HoldSupplierParams)
+	// NameInvoicer Name who may invoice in a supplier's place, or end that.
+	// (POST /api/suppliers/{code}/invoicers)
+	NameInvoicer(c *gin.Context, code string, params NameInvoicerParams)
+	// ConfirmInvoicer Confirm who may invoice in a supplier's place.
+	// (POST /api/suppliers/{code}/invoicers/confirm)
+	ConfirmInvoicer(c *gin.Context, code string, params ConfirmInvoicerParams)
 	// GetNotes Notes that are shown in a stage today.
 	// (GET /api/suppliers/{code}/notes)
 	GetNotes(c *gin.Context, code string, params GetNotesParams)
@@ -5802,6 +6032,46 @@ func (siw *ServerInterfaceWrapper) Find(c *gin.Context) {
 	siw.Handler.Find(c, params)
 }
 
+// AcceptFindings operation middleware
+func (siw *ServerInterfaceWrapper) AcceptFindings(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AcceptFindingsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AcceptFindings(c, params)
+}
+
 // GetHistory operation middleware
 func (siw *ServerInterfaceWrapper) GetHistory(c *gin.Context) {
 
@@ -5836,6 +6106,46 @@ func (siw *ServerInterfaceWrapper) GetHistory(c *gin.Context) {
 	siw.Handler.GetHistory(c, subject, number)
 }
 
+// SaveHoldReason operation middleware
+func (siw *ServerInterfaceWrapper) SaveHoldReason(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SaveHoldReasonParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveHoldReason(c, params)
+}
+
 // GetHolds operation middleware
 func (siw *ServerInterfaceWrapper) GetHolds(c *gin.Context) {
 
@@ -5847,6 +6157,46 @@ func (siw *ServerInterfaceWrapper) GetHolds(c *gin.Context) {
 	}
 
 	siw.Handler.GetHolds(c)
+}
+
+// LiftHolds operation middleware
+func (siw *ServerInterfaceWrapper) LiftHolds(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params LiftHoldsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LiftHolds(c, params)
 }
 
 // LiftHold operation middleware
@@ -7883,6 +8233,55 @@ func (siw *ServerInterfaceWrapper) AcceptFree(c *gin.Context) {
 	siw.Handler.AcceptFree(c, number, params)
 }
 
+// HoldOrder operation middleware
+func (siw *ServerInterfaceWrapper) HoldOrder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params HoldOrderParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.HoldOrder(c, number, params)
+}
+
 // GetInvoiceProposal operation middleware
 func (siw *ServerInterfaceWrapper) GetInvoiceProposal(c *gin.Context) {
 
@@ -9458,6 +9857,19 @@ func (siw *ServerInterfaceWrapper) SignOut(c *gin.Context) {
 	siw.Handler.SignOut(c)
 }
 
+// GetSettling operation middleware
+func (siw *ServerInterfaceWrapper) GetSettling(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSettling(c)
+}
+
 // GetSuppliers operation middleware
 func (siw *ServerInterfaceWrapper) GetSuppliers(c *gin.Context) {
 
@@ -9730,6 +10142,104 @@ func (siw *ServerInterfaceWrapper) HoldSupplier(c *gin.Context) {
 	}
 
 	siw.Handler.HoldSupplier(c, code, params)
+}
+
+// NameInvoicer operation middleware
+func (siw *ServerInterfaceWrapper) NameInvoicer(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params NameInvoicerParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NameInvoicer(c, code, params)
+}
+
+// ConfirmInvoicer operation middleware
+func (siw *ServerInterfaceWrapper) ConfirmInvoicer(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ConfirmInvoicerParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ConfirmInvoicer(c, code, params)
 }
 
 // GetNotes operation middleware
@@ -10098,6 +10608,11 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/invoices/:number/hold", wrapper.HoldInvoice)
 	router.GET(options.BaseURL+"/api/holds", wrapper.GetHolds)
 	router.POST(options.BaseURL+"/api/holds/:number/lift", wrapper.LiftHold)
+	router.POST(options.BaseURL+"/api/holds/lift", wrapper.LiftHolds)
+	router.POST(options.BaseURL+"/api/orders/:number/hold", wrapper.HoldOrder)
+	router.POST(options.BaseURL+"/api/hold-reasons", wrapper.SaveHoldReason)
+	router.GET(options.BaseURL+"/api/settling", wrapper.GetSettling)
+	router.POST(options.BaseURL+"/api/findings/accept", wrapper.AcceptFindings)
 	router.GET(options.BaseURL+"/api/orders/:number/invoice-proposal", wrapper.GetInvoiceProposal)
 	router.GET(options.BaseURL+"/api/invoice-start", wrapper.GetInvoiceStart)
 	router.GET(options.BaseURL+"/api/open-receipts", wrapper.GetOpenReceipts)
@@ -10217,6 +10732,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/suppliers/:code/account", wrapper.ConfirmAccount)
 	router.POST(options.BaseURL+"/api/suppliers/:code/contacts", wrapper.SaveContact)
 	router.POST(options.BaseURL+"/api/suppliers/:code/prices", wrapper.SavePrice)
+	router.POST(options.BaseURL+"/api/suppliers/:code/invoicers", wrapper.NameInvoicer)
+	router.POST(options.BaseURL+"/api/suppliers/:code/invoicers/confirm", wrapper.ConfirmInvoicer)
 	router.POST(options.BaseURL+"/api/suppliers/:code/charges", wrapper.SaveStandingCharge)
 	router.GET(options.BaseURL+"/api/suppliers/:code/performance", wrapper.GetPerformance)
 }
@@ -11695,6 +12212,46 @@ func (response FinddefaultApplicationProblemPlusJSONResponse) VisitFindResponse(
 	return err
 }
 
+type AcceptFindingsRequestObject struct {
+	Params AcceptFindingsParams
+	Body   *AcceptFindingsJSONRequestBody
+}
+
+type AcceptFindingsResponseObject interface {
+	VisitAcceptFindingsResponse(w http.ResponseWriter) error
+}
+
+type AcceptFindings200JSONResponse AcceptedMany
+
+func (response AcceptFindings200JSONResponse) VisitAcceptFindingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AcceptFindingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AcceptFindingsdefaultApplicationProblemPlusJSONResponse) VisitAcceptFindingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetHistoryRequestObject struct {
 	Subject string `json:"subject"`
 	Number  string `json:"number"`
@@ -11735,6 +12292,46 @@ func (response GetHistorydefaultApplicationProblemPlusJSONResponse) VisitGetHist
 	return err
 }
 
+type SaveHoldReasonRequestObject struct {
+	Params SaveHoldReasonParams
+	Body   *SaveHoldReasonJSONRequestBody
+}
+
+type SaveHoldReasonResponseObject interface {
+	VisitSaveHoldReasonResponse(w http.ResponseWriter) error
+}
+
+type SaveHoldReason200JSONResponse Done
+
+func (response SaveHoldReason200JSONResponse) VisitSaveHoldReasonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveHoldReasondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveHoldReasondefaultApplicationProblemPlusJSONResponse) VisitSaveHoldReasonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetHoldsRequestObject struct {
 }
 
@@ -11762,6 +12359,46 @@ type GetHoldsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetHoldsdefaultApplicationProblemPlusJSONResponse) VisitGetHoldsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LiftHoldsRequestObject struct {
+	Params LiftHoldsParams
+	Body   *LiftHoldsJSONRequestBody
+}
+
+type LiftHoldsResponseObject interface {
+	VisitLiftHoldsResponse(w http.ResponseWriter) error
+}
+
+type LiftHolds200JSONResponse LiftedHolds
+
+func (response LiftHolds200JSONResponse) VisitLiftHoldsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LiftHoldsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LiftHoldsdefaultApplicationProblemPlusJSONResponse) VisitLiftHoldsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13887,6 +14524,47 @@ func (response AcceptFreedefaultApplicationProblemPlusJSONResponse) VisitAcceptF
 	return err
 }
 
+type HoldOrderRequestObject struct {
+	Number int64 `json:"number"`
+	Params HoldOrderParams
+	Body   *HoldOrderJSONRequestBody
+}
+
+type HoldOrderResponseObject interface {
+	VisitHoldOrderResponse(w http.ResponseWriter) error
+}
+
+type HoldOrder200JSONResponse Done
+
+func (response HoldOrder200JSONResponse) VisitHoldOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HoldOrderdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HoldOrderdefaultApplicationProblemPlusJSONResponse) VisitHoldOrderResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetInvoiceProposalRequestObject struct {
 	Number int64 `json:"number"`
 	Params GetInvoiceProposalParams
@@ -15627,6 +16305,44 @@ func (response SignOutdefaultApplicationProblemPlusJSONResponse) VisitSignOutRes
 	return err
 }
 
+type GetSettlingRequestObject struct {
+}
+
+type GetSettlingResponseObject interface {
+	VisitGetSettlingResponse(w http.ResponseWriter) error
+}
+
+type GetSettling200JSONResponse Settling
+
+func (response GetSettling200JSONResponse) VisitGetSettlingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSettlingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSettlingdefaultApplicationProblemPlusJSONResponse) VisitGetSettlingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSuppliersRequestObject struct {
 }
 
@@ -15897,6 +16613,88 @@ type HoldSupplierdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response HoldSupplierdefaultApplicationProblemPlusJSONResponse) VisitHoldSupplierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NameInvoicerRequestObject struct {
+	Code   string `json:"code"`
+	Params NameInvoicerParams
+	Body   *NameInvoicerJSONRequestBody
+}
+
+type NameInvoicerResponseObject interface {
+	VisitNameInvoicerResponse(w http.ResponseWriter) error
+}
+
+type NameInvoicer200JSONResponse Done
+
+func (response NameInvoicer200JSONResponse) VisitNameInvoicerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NameInvoicerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response NameInvoicerdefaultApplicationProblemPlusJSONResponse) VisitNameInvoicerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConfirmInvoicerRequestObject struct {
+	Code   string `json:"code"`
+	Params ConfirmInvoicerParams
+	Body   *ConfirmInvoicerJSONRequestBody
+}
+
+type ConfirmInvoicerResponseObject interface {
+	VisitConfirmInvoicerResponse(w http.ResponseWriter) error
+}
+
+type ConfirmInvoicer200JSONResponse Done
+
+func (response ConfirmInvoicer200JSONResponse) VisitConfirmInvoicerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConfirmInvoicerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ConfirmInvoicerdefaultApplicationProblemPlusJSONResponse) VisitConfirmInvoicerResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16310,12 +17108,21 @@ type StrictServerInterface interface {
 	// Find Find anything by its number or name.
 	// (GET /api/find)
 	Find(ctx context.Context, request FindRequestObject) (FindResponseObject, error)
+	// AcceptFindings Accept the differences of one kind on several invoices.
+	// (POST /api/findings/accept)
+	AcceptFindings(ctx context.Context, request AcceptFindingsRequestObject) (AcceptFindingsResponseObject, error)
 	// GetHistory What happened to a document, the latest first.
 	// (GET /api/history/{subject}/{number})
 	GetHistory(ctx context.Context, request GetHistoryRequestObject) (GetHistoryResponseObject, error)
+	// SaveHoldReason Write a reason of holds of the company's own.
+	// (POST /api/hold-reasons)
+	SaveHoldReason(ctx context.Context, request SaveHoldReasonRequestObject) (SaveHoldReasonResponseObject, error)
 	// GetHolds What is held, why, since when, whose turn.
 	// (GET /api/holds)
 	GetHolds(ctx context.Context, request GetHoldsRequestObject) (GetHoldsResponseObject, error)
+	// LiftHolds Take several holds off with one note.
+	// (POST /api/holds/lift)
+	LiftHolds(ctx context.Context, request LiftHoldsRequestObject) (LiftHoldsResponseObject, error)
 	// LiftHold Take a payment hold off.
 	// (POST /api/holds/{number}/lift)
 	LiftHold(ctx context.Context, request LiftHoldRequestObject) (LiftHoldResponseObject, error)
@@ -16475,6 +17282,9 @@ type StrictServerInterface interface {
 	// AcceptFree Accept the rest of a line as free of charge.
 	// (POST /api/orders/{number}/free)
 	AcceptFree(ctx context.Context, request AcceptFreeRequestObject) (AcceptFreeResponseObject, error)
+	// HoldOrder Put a hold on an order or one of its lines.
+	// (POST /api/orders/{number}/hold)
+	HoldOrder(ctx context.Context, request HoldOrderRequestObject) (HoldOrderResponseObject, error)
 	// GetInvoiceProposal What an invoice for the order would say.
 	// (GET /api/orders/{number}/invoice-proposal)
 	GetInvoiceProposal(ctx context.Context, request GetInvoiceProposalRequestObject) (GetInvoiceProposalResponseObject, error)
@@ -16604,6 +17414,9 @@ type StrictServerInterface interface {
 	// SignOut Sign out.
 	// (POST /api/session/sign-out)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
+	// GetSettling Differences that this person may accept on several invoices with one note, by kind.
+	// (GET /api/settling)
+	GetSettling(ctx context.Context, request GetSettlingRequestObject) (GetSettlingResponseObject, error)
 	// GetSuppliers The suppliers by name.
 	// (GET /api/suppliers)
 	GetSuppliers(ctx context.Context, request GetSuppliersRequestObject) (GetSuppliersResponseObject, error)
@@ -16625,6 +17438,12 @@ type StrictServerInterface interface {
 	// HoldSupplier Put a hold on a supplier, or lift one.
 	// (POST /api/suppliers/{code}/hold)
 	HoldSupplier(ctx context.Context, request HoldSupplierRequestObject) (HoldSupplierResponseObject, error)
+	// NameInvoicer Name who may invoice in a supplier's place, or end that.
+	// (POST /api/suppliers/{code}/invoicers)
+	NameInvoicer(ctx context.Context, request NameInvoicerRequestObject) (NameInvoicerResponseObject, error)
+	// ConfirmInvoicer Confirm who may invoice in a supplier's place.
+	// (POST /api/suppliers/{code}/invoicers/confirm)
+	ConfirmInvoicer(ctx context.Context, request ConfirmInvoicerRequestObject) (ConfirmInvoicerResponseObject, error)
 	// GetNotes Notes that are shown in a stage today.
 	// (GET /api/suppliers/{code}/notes)
 	GetNotes(ctx context.Context, request GetNotesRequestObject) (GetNotesResponseObject, error)
@@ -18012,6 +18831,50 @@ func (sh *strictHandler) Find(ctx *gin.Context, params FindParams) {
 	}
 }
 
+// AcceptFindings operation middleware
+func (sh *strictHandler) AcceptFindings(ctx *gin.Context, params AcceptFindingsParams) {
+	var request AcceptFindingsRequestObject
+
+	request.Params = params
+
+	var body AcceptFindingsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AcceptFindings(ctx, request.(AcceptFindingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AcceptFindings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AcceptFindingsResponseObject); ok {
+		if err := validResponse.VisitAcceptFindingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetHistory operation middleware
 func (sh *strictHandler) GetHistory(ctx *gin.Context, subject string, number string) {
 	var request GetHistoryRequestObject
@@ -18039,6 +18902,50 @@ func (sh *strictHandler) GetHistory(ctx *gin.Context, subject string, number str
 	}
 }
 
+// SaveHoldReason operation middleware
+func (sh *strictHandler) SaveHoldReason(ctx *gin.Context, params SaveHoldReasonParams) {
+	var request SaveHoldReasonRequestObject
+
+	request.Params = params
+
+	var body SaveHoldReasonJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveHoldReason(ctx, request.(SaveHoldReasonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveHoldReason")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveHoldReasonResponseObject); ok {
+		if err := validResponse.VisitSaveHoldReasonResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetHolds operation middleware
 func (sh *strictHandler) GetHolds(ctx *gin.Context) {
 	var request GetHoldsRequestObject
@@ -18056,6 +18963,50 @@ func (sh *strictHandler) GetHolds(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetHoldsResponseObject); ok {
 		if err := validResponse.VisitGetHoldsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// LiftHolds operation middleware
+func (sh *strictHandler) LiftHolds(ctx *gin.Context, params LiftHoldsParams) {
+	var request LiftHoldsRequestObject
+
+	request.Params = params
+
+	var body LiftHoldsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LiftHolds(ctx, request.(LiftHoldsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LiftHolds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LiftHoldsResponseObject); ok {
+		if err := validResponse.VisitLiftHoldsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -20039,6 +20990,51 @@ func (sh *strictHandler) AcceptFree(ctx *gin.Context, number int64, params Accep
 	}
 }
 
+// HoldOrder operation middleware
+func (sh *strictHandler) HoldOrder(ctx *gin.Context, number int64, params HoldOrderParams) {
+	var request HoldOrderRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body HoldOrderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HoldOrder(ctx, request.(HoldOrderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HoldOrder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HoldOrderResponseObject); ok {
+		if err := validResponse.VisitHoldOrderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetInvoiceProposal operation middleware
 func (sh *strictHandler) GetInvoiceProposal(ctx *gin.Context, number int64, params GetInvoiceProposalParams) {
 	var request GetInvoiceProposalRequestObject
@@ -21578,6 +22574,30 @@ func (sh *strictHandler) SignOut(ctx *gin.Context) {
 	}
 }
 
+// GetSettling operation middleware
+func (sh *strictHandler) GetSettling(ctx *gin.Context) {
+	var request GetSettlingRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSettling(ctx, request.(GetSettlingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSettling")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSettlingResponseObject); ok {
+		if err := validResponse.VisitGetSettlingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetSuppliers operation middleware
 func (sh *strictHandler) GetSuppliers(ctx *gin.Context) {
 	var request GetSuppliersRequestObject
@@ -21852,6 +22872,96 @@ func (sh *strictHandler) HoldSupplier(ctx *gin.Context, code string, params Hold
 	}
 }
 
+// NameInvoicer operation middleware
+func (sh *strictHandler) NameInvoicer(ctx *gin.Context, code string, params NameInvoicerParams) {
+	var request NameInvoicerRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body NameInvoicerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NameInvoicer(ctx, request.(NameInvoicerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NameInvoicer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NameInvoicerResponseObject); ok {
+		if err := validResponse.VisitNameInvoicerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ConfirmInvoicer operation middleware
+func (sh *strictHandler) ConfirmInvoicer(ctx *gin.Context, code string, params ConfirmInvoicerParams) {
+	var request ConfirmInvoicerRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body ConfirmInvoicerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ConfirmInvoicer(ctx, request.(ConfirmInvoicerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ConfirmInvoicer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ConfirmInvoicerResponseObject); ok {
+		if err := validResponse.VisitConfirmInvoicerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetNotes operation middleware
 func (sh *strictHandler) GetNotes(ctx *gin.Context, code string, params GetNotesParams) {
 	var request GetNotesRequestObject
@@ -22106,347 +23216,361 @@ func (sh *strictHandler) SaveTaxCode(ctx *gin.Context, params SaveTaxCodeParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1tk9s29i/4VVC9d2tm9i+nnWSe1n5xy48zvnHsvm0n2dmp7BREQhKmKUADgK3WP+XvvoUDgAQpgAQo",
-	"qbvd9qvELZAEcA4OzuPv/HZW8PWGM8KUPHvy29kGC7wmigj41w9kp/9D2dmTsxXBJRFnszOG1+Tsydmb",
-	"kqw3XBFW7B7pcbMzWazIGusH1vjmLWFLtTp78tfHszO12+gnpBKULc8+zc5uHi35I/se/eynT7MzQeSG",
-	"M0ngwxeCzyuy1v9bcKYIU/p/8WZT0QIrytn5xoz4r39LzvRv7cf/hyCLsydn/8d5u7Jz86s8d+/9pL9Y",
-	"ElkIutGvO3ty9gwJsqglrr6B6dgn9AufFQXZqFdMCdgNXJZUP4OrC8E3RCiq57zAlSSzs433p9/OcFXp",
-	"/3Q/9OqaiB3iG8JQSRcLIggrCOILpFYEXVFWIs7g/ym75rQg35w1OzjnvCKY6S0sVlgsSW+zv3sc2m39",
-	"zqSBFWXwRvsDZYosidC/MK4C3wq9gwvNJU9+O1twscbKvObPf2zX4L2Vq1Xy2GsiJDWkHh0N3PSfmgpS",
-	"nj35p1m/XZ1dSvu+X5vH+fzfpFD6W4bgpMyltvI2r92R+S74Z7elvR96c5/rg4WVm3dktry2ByR9spRd",
-	"VLgg7xfwD0XWMjhL+wcsBN7pf8t6LhVVtbJvcQ8OHboPzTP7b+wtt51V91MD655yLue02OPmAC/TOWa9",
-	"cX8Ojdvg3UfeG/jH/YF90tLizD1rvxVcZlkKImXmCguqdr0ZfRtcI+yh6I/9LiIdukQfFSh97tlwqQpe",
-	"kvG9mp1tarHhcuiLCR8UZGmFxuhGSCUIUQnL6pGxmWfzipnZ/ebr3rrb/Q6Seokpk+odXIxZ5HYifl/K",
-	"1Ot5ujyuVcHXCVLJvnXmRKt7MLwoQUh5IWiRu6g5ln1O+T5EOcJK4q/euyUXgq+TTroi6xTFpSJYqpQ5",
-	"bdx6xwbWTNFqfIp9Oanna5fn3uFm5z4+MxsYpAmTW8MVJ7veNoKvqSTlezZ2Pbx0R9WqQuPs1w7tfGfW",
-	"3JbxNU+5LbpLGWOlzjpGpc4Bao17dBbbj+AubDaCX+Nqyj6kK4GK76u9H+iSPaIMabVfa7vbFV8jqhCV",
-	"aIOlJEbt5VrbHb1XjrJrcYUK9ij7fFR8SVlYCOMUoWqet6OD8xKCXuPqpMeWOL4YPLGkotqIMUyUfctk",
-	"WAhSYZVzH5l3zzy12bzBLWxgWyfcunlbu+5aV94tdbrtq7XFbIZn7mDzqL+ZsITgHsorUl7S5UqNK6pd",
-	"sXDJKyIRZiXCtVpxQdUOqRVWaIupQgsuEEaSFFwPKNeUUakEVlx8c7ZHDff8OPsWdI0rENb668mGjJ7r",
-	"qAljXjnzphPasOeYXU0z3BJtF8OE3b3+ZcURYYoIUiKqZmi7ohVBjM95uUOkkgStsEQFZwsq1jAmSRqn",
-	"mklrvHth3h06Bn0NR790BquN7t8ULUYQLDmTeVavIPq7HSXTO2WiZqnnkShVxV6jBK/nFQmRbYcwQxiW",
-	"i7ZYIkkUwpKWvm8ocrDdW8002yl4i5o1mxLcac6vsl0hzTWSsClrft07gwkP9SmUJUKvcVWTZCkRk5Tm",
-	"LW7+8a17a+V+jvVecRkzaUBmkLC11+GbwO8VV+nS7i1XoZ3W73hLFirEp1hZP+YalbREjCu05GiOiyvN",
-	"qId8lfHwoflPjZnKlPnA7OFjtuS8lGhLBDHeYFLOEGVoy0UpA2cNVO/akir582ssroLkEUTVgmErBBLf",
-	"VzPaeAz2FeWDOJ2fdVnK+5i38+0mtGfCMrDlOI9pOosMnpm6XBI14czM4cEUz1LvlHQs9Ez/QqrfIMa+",
-	"oG1lsU+yY8E/GWNjBTFejcQ5+Grl2GZrjulbwrFxjo1HNY4t1iIwxR7v+1wNk3TUW+tL2Wf0LpM7p0rz",
-	"7WHuzXXYrrkYPag/6jGgtW7Txbh3oMZV162EC00Mnc0phlKr6Y7SNuAfDg9kadzSW6N1wzIjxNzEQqt9",
-	"gTeqFidVfbK0lpgtrJl5vcZil2HlOavYPRlcfxNhzIt48i3uevE8eYnXjg8SRU3Usd3e4vvaO755gRVZ",
-	"crGL/X5pt3LKtdgusfF/28k06+vOof1ifJvfsFNt9PHCw+2WJ3gAuzQYjxS1NMk7zyehxg92SzL8GM9s",
-	"6H6BTGTeBfQ1Y2G2m6EtVSv7lxJ+/endi7foL9/++Vs032lTvFgh8sjG/KVxkxoDvC9f4toI+5vWX/dV",
-	"22dog4UyXlesYBZG0y24VOH8goquqQq86o2SiG/ZU71MtiSlnrxW+CWprolMV/P1641T4OaNeeCPAVsD",
-	"JvF8lxd1bF/5rfd7a0qkahlSYVZiUSYFHvHNC3txdfdLM47WhQ399zwq42Fie1M1k3H6aIx7Vapbqcci",
-	"DNnL0HHunPMrqclLlUSCVwRhVho+pgz8RxgZfQpx0eP+DrvDAfidROb2AV+fXlTAg9fOvDu5jytiZuDb",
-	"YqP0K4nCgdjaAbqEf2OPi0teTZBn8FQz91l7ZUfDAi8qTNcn9VwXgpRUZZkpS3pN2E+bsSeaCMJScCkz",
-	"3l9ZD0Tq8L3chaEHYUet4ybgi1jjXZ77MJLqk6n/bQgr9XPB02HvDfCaS3Cbg4B/ihjXx3WJqIQDTUq0",
-	"IxGRr3hVhp3GWyyR/lUfcKrgBG9XRBDjqQfRFHaPbFdcBoTiG4bgF7TST6IlvYYpKlRvEI28iapVKfCW",
-	"JbJUTPOFOAZENGwimNtWxySWtxxLetxvKB89gq9YebKA6mkDnnb6KRHhgMePSlSYA/MUpD6vFYKtRLiq",
-	"DMfsi/qKKGU4f/QgvjVDp51ifYbfsK5W8KfHQbXgJMSYnekTGTy2oKuZE4QFQVLRqkJYDycl/MXuKsIS",
-	"bUlVhQ5tlNbuq2NUf9vQIYNvZW1ekmYJkJvQyHjaQIL3Z5d/r+qH4AuzZvp2bvG9yXdCYkh2yriYxjz2",
-	"Cz5+SEA+veZiOIV3zaV6R3IuTf3E/873r7OsjzT+zMTxExz+Ax7yfgqGSRHWm57m+WbEz7ey1O/tXLv1",
-	"g5yW7QE4HmtYinXF0/sFwghWlqRs+3TZexHoIgmvGSJHb9eje3khyDUl23wPZZPyHb7jGFetRGal/pN7",
-	"yLft0rVCbLI9I180ShWyg/x6ALhW9b+lNaLSPwkmXbJOXnCmcBG2FPL19du774MqeJZQ4tvMmAxUlaRP",
-	"9TUlVdnUouzPFrT4YUV/yYlEnCF70bcqf4Ka4BRdI72cnguLnrUnoeVQNyFvpdHjNy3ebaXzXV2a+cbk",
-	"oCD9jK8ya/sUcWcDl1abzaAvhDkPzvE4+jETpCJY5iSAmQfGA2nuxTO39NGjA9s6JSt36Vy+IX+wcSaH",
-	"f82TrvpUX5JFeBsDcYHv0653vTNmBd50m1cGt4qXJNc5r3UZ1vpIrJGKGQLqzNB2xRE2Wb/Sc3CoFRH6",
-	"nwVfE3sVB5yW5rnyWfiidD8/3w39LNIJ0WQnByhh6gkDN8cHviaNH8hVHWqtgkqk6DpSYxj1W5mE7cAF",
-	"xZu07i328rojqTNFLUTEo6V1rs7GzyxRjDI2vIRYqKjZ6whfUbY07vrsJGu9EsKKMI3LlGCjDXhgGXF/",
-	"u4SF1o9u3fSOq5XdM70d+IowtBB8Hdz4vIMPMql1owzKPXeim+2wiw/vN8QFJpXVtiVxo8k7FbkmVUoE",
-	"pw145QWw9r3DiTEHzYoukz4soTcVTiwjUfjmTRlmHIVvHMcYFnERRsX9+AyClAD0++cfH/3xr39IMvnU",
-	"ln9QZBOee83K4eX1D6elqVu13cjeNvXf207CUbohZJjnIP04MVH9COnlkBgX3qBpqeetF/Mv2XnozXwi",
-	"W+OMvaxkl2gwusJsWeO9EvVvwxHb6XG68IHIi6ysOCNJhb5HqUndjwt++11qGNiGB+3ZMBP39tqbYoTI",
-	"nvM6Q4H6wNFaCwm+QBhp+wGt8RVBsv0zXEWKrH8H6QH7apIeLz+nHEM9WE7NEbLpg+YdM7v4MEVqIXPN",
-	"5RWvylQjyrcBUquLUgdv8G7tgEMShgtSEIj0TQljNXZU+5aOxWD2xJtTcLfB6s/k/b/zLVpgARyuFRxz",
-	"CExUEGkVGRWYoTlBLlC4z/yFC9HvX8/wU6O8Lam2QFzCfMKemm9mpozn+kfsNpcndOubrPCMT/TYw/g5",
-	"mom2PvnmxZ29ijPHa7M3AY8sjlC/pdlTGxW3FVUS7yTkyUBIni5robUuG8kjrF7riXv2r5nyrwFZ9MJy",
-	"1huzvkwG/ti3Errz1zeLbEO32GmLtHF760XtM/XRkleNoH/XvG74IuyND1HyJd6FcuAKek0rpA2SGfrH",
-	"P/7xj0c//vjo5cvxhKzZmeO6/ZcyRG5wodyeQSAAo9KMRxtOWSjja4OVIkK/4P979D//+fjR//3rf/3+",
-	"n9/8av7vD//zf5wF57AgQiRYpj3Xx7WeFmQXFrgirMQCrTlTK2m1f6kMSwNzU4nkRhAckGEOSmGftxZU",
-	"SGVeOkOyLlYIS/Td4+/+/Ojxt73F/yWk/MFsQg7V/hk3aAd2fJDwdo9e1iQ7fdNlSGK7A2ZrlHM41AQq",
-	"gboZbc7ONc4J/VuJd66onUvVOD96pkRuFvSYw7vNdNsvzmxFRlItHtNkCrl8YDnJaA4Dlcf5R96tYe/J",
-	"Th1H18ltVuIl0jXJwM1KhjjosmanhcfAQslDy0kVV0YeJEcPSh6rQW9wSEaJ27cza+ZBkNhP+EXjZpZu",
-	"yUObnmuSl+aYJxnQvmgIeW1s+U2KGlszmf1ZzU9j3rOytmW6g0U4zWb95CiWsWPT0GbMU/HJkPJHJzdy",
-	"k8f2BO6cVJwtwTuF3Z3SeH7npLDoIVQ9ReZESyeWrZTwxHJAEc/PZG1l6/7NZ9OfPderSX8uLZDJ3rFf",
-	"kaqcEGkMRTOgzqi5n7SaFszvzBDuOdY5UGyqsr4nm+3rmol0ki5hz8LMB17A7AqtYkXwJnI1lQSL6E/w",
-	"OXp4sfrYda4NgpiqZawIyqxO1xilVCLOmqoT65jJyw7xzbyQP08qq1jnAUcmrsScH86qnVsINpZS+gKy",
-	"sCezK2+N4yHzkUyrdqSc2697zb2nHbCLTQyIpgQ032j3yFt7x6B2LNEcm1lztjq2uHdyLHMbxhg41NPi",
-	"Qi1AUorrhDPz5rQ81hLvkkFUc/QDs9xo3hJ/Z4Ow+0fIlnDpG9Ez3rkaieaOL5VxlW4y5By6zYorHvWe",
-	"/zUJQjIQE4uUbwFq0AUWKizQwCURS/jTQhS8I+DEgT2mTEukp2heYXb1BG5c/dIyxYFgvvXLaheGnXBS",
-	"XKKSw4txWaJ6o5WgvYqxP40nVrijbiscSjiiLqzWsr3j1aFjOAWIgSwSatk9kQdgEZFL5wiAJbcKHYJb",
-	"5JC9GOqR4UPCaaqKo7nmWloiPNcioS32tLqBJnoCT6WGVUKgIc3WDrHWtETdBYVynZwkMFPfE4GjzfBp",
-	"HD3/7CB0lmYjWtSVwRQzt+0fVhbmNqusoUlVTstR8oBsQ5nPedWH/j0dqU20Dr9ABrtRVyA91gzdvxtn",
-	"Zy7Xq+sYpxKRmw1gZH1z9oTVVfVpNpbps0vkJW290dwsnNBeRgES8vQQD6oqXvE4B9h6AQD8dkdm4cuT",
-	"SrQhQnKG1ninLzWbIY8Y32ap9K3+k5GedjI8RS7okrJkDTOOp+yrQgE1yek4OagXglwTIV2iYVI4Fh6Q",
-	"ydh1qepUqg/B14miPuIwl6yc+yHt8FwTpkbdb0MQmKOaVIM54SGPthvWyYhzSXJOBDTL2YPT9qVbwzF+",
-	"Wn6sHvUlz9baWMwXH61GeKO8amPMXAKtSChAYAOxO87FNLMvI4XWQ3wd8AWnQDEZUyn90+9gfPjL/Yw4",
-	"t6z2K0NuYYEX6naggcNfUKImgXnlRYmHDv0BNdAtZmNTIBvEt42DBMP2TvFJlI4ug1JRD7LZ9dO2OT1d",
-	"KhJOH1+9nl9uUBVWj7B0GeGSEPYU/HsGOYCvCaRKXJGNQmuCmYGkpdI3opLTDtaU0XW9PnvybW4HmaEn",
-	"x3gpumEfCMkNIh5pjqNTuzfodEZsHQpMN8lZmGmEQMz/xZD2P2wa8KJe2z5W0R/f5QjLiWn8B6PnZjn8",
-	"8izs3ID2dhWkYuzENrOxT3pU2aOBfy14ylufD9rwdtyX1m79ZNTEiNmbFcacZ46PppQsuCB0yTJh1hPa",
-	"epjcZrfsZg6De5pdNh/oKhP2H7eAsj0TN1A+Foj/PmngsWaICyS1tYWrBheLCm0ho0Jv2X61RRAYM73j",
-	"W9FBsRsfDswks3JCS7IYr+ductYGUXdjARcq01FDgxAGb5REjChEGQKbzXlAnXsyqcpFm34B68e508BV",
-	"JJsUAEimtOhnBV+vsURzoraEQI7COo3S2XHMt9H4awgueBzAIQWuMRfeMQyP95FXpcua3Njau6dNmR/E",
-	"VxwUAmXIIjemRFw8QMm9Po9YQTTHnT84nxgKpQpepsFdBHzjCYAW3aCrV3xt6wVc0nI6XiXIwWme9Dww",
-	"iNJm+mRmPrnUoIDScUxPvr583xGVE3dtLqeTl5lbOtOQGHkGabg7iBsBtwMzbrm4IiXSt4wVWYyoZGzN",
-	"gbUpfJOhM37EN8GXaI1n/GEzyhheJS1GlY+f7bBQUSnQtrOTbi0zPxDSkM7j14FTM63UF+7WDFgSh+8b",
-	"2Ek/HS0Qu/CCEeAlzKgCtld646XPM1aOWCHs3WZD73ivB5nQlDUbKFu+TA6n5BkOkXC5p+Z7E2gdto7y",
-	"QY66JtmQq+8ZQVeMmyRIq0z+TssDQXD51HQIprK5DF0sygCocojsCuLS/XqyXWBWrMKO+jKSxDWg8edg",
-	"mh+pFeWGsPD0FVUpxoRx1VuHunnGSziE18/cNoUI2hHquSFqm+UZhdoe4lLQ2iHewlRaO0S7yOaBmZ1B",
-	"eFkNiGhuqi5GxYoUV9AjSnEk8W6GsIT2XObDLsgnERZUrdZE0aKtjNjinXkOGhAFQSF9EK5B/70bp620",
-	"ihdX0gGzhDvmNIZTd1U/WMhiqOkwoN1eJi9kTwSTeNuu3ccAsh/InYylATKCMzt2NDK4uwPvOncIDApu",
-	"QU4v78EvGESVfcSKnC8NHIzZmazFpqqzVKRasFi8IUttAWDK9FvzF7wb9Xvak+1m0vYwt5jg7YmHT9vF",
-	"9A9FWA4IqT6QKcLgI6kqUzzmtBGXgY+LpmBK1kS2TAVKrYdEDL8P+vZDWjIyIHJoTrCQVoCk+CBFHAMp",
-	"imSaBmT616PjmM5SfZlxPNNmxUG68zobpjguuvCcVCN3fdLV1azKvDE68XzksVC3xMSuM38NjwP/b+I7",
-	"g63Vw2M9dXxKw8VILrJrSXs8APwNlnLL95oi/DE4+L/3cTXSW/S4re75382e2nfP/D6Rs24LXW+uQYYS",
-	"k/sY5Rl/TUOGUCacvBpXdy6IoLyEFqutXzq3AVQs2cG08Uh/m5nMC3gq8r4J5rFTevfe1jRCTE8Z847o",
-	"4Id9/KlPBkDism0O2utSa34w5WoWYgLpJ5KdMj+5CotPw21OjHE31JE1knfHm44sJsl3baBHjtY2JScE",
-	"3LPevCQ1rHJAj7AiYcDBRS2tCypMJ8VtAoFLyzZ50CU3jYMPpli2Hw2834EXNSgzB06pL0LtqfalqJMb",
-	"s1aMtce1daf558Dbakc7r7ejNaIbkJtYdP61IOSZZ9rdh2Zq2cn/MT1sMNVdr3xKbsJgPd3pW0Y4K8P4",
-	"HYeSSf5Grwm78FSCjEVmaBK9+Q3e63/HbJmvJw7nbvj16cMQS0nH2E7RobkcWI5OCkI3Kvvrl+a5sFAy",
-	"vaZ7N292pWsYxqEBcdqo1lFvRIz3YbsHnvI3QOxUXJwMmh8Z3WYaDsaBjm3WR8kIwWa4VpAujyVlvx3v",
-	"ZLcYMy4mKFgGZ6Hzbbv60sa37apHZwAIsEX/TQS36ErGY+QGNE+4VxwBbiUuftMj88PVt3ZKwS2mUvHs",
-	"GyNXjbdfueTbIfEzksbdahnRu9/7zinT8xw4UQD+RvFIuUQVLv98YzJVS0hS5Qgz47R06WHh2tpIIpr+",
-	"IaEta9uTyqalWaQjmLx5Rzvh4C7bzl0nzP2O4nzCTxHwa/gtgnydCUxE2UmrgAYLa/RPH633L9E910IW",
-	"NZUh3nsa3cpPPS9J09zx+e6s3Vi7+Bjdp+iX6Vpkes/XPQh8u+xo/yk9+Xy5MKyo1alA2ys+DsQCp+r+",
-	"3u6whO5V3r/mi/00VQMyZJYUo4r8OT+bqMEkTbt+LO0PrL4B0Zz+VasmfqjoJvTlHa+P9bIeqcybm/m2",
-	"aKXRe/PNesOFuiSyrlR2+LkiR5C4g8WLx06RGo7pRc7fXkE0xPjb4jkvPDZYGW0pOamIYM5rFexvaQAV",
-	"nyKy3qidTW00zSX05Q7eKIObGCjHH0rqPVLiEReCFMnIvVl5SnsLOVne0ngH4LSW4pBDhiMYXxWWjTli",
-	"kMekMWNkWBVMDs64sJpDgm1VBrMJ/7L7ict/11JBlcKvsxPnamVgxKQ3Qs4tGGkzv8ajUYJsMD1++3pT",
-	"m/zRXc/jWDPh8rtoMvQFp7E+1yW2qG6APGOwscD1CvEGaNDwlz84uUKlRR1VaTIk228dZpMDfIt+UbVT",
-	"U0rjgejn2bU+aZ8cAxJ8CliNzRpK9Ayk1oTspQ0Z0y4AEtjgSjRJSqmoOZ0aj4kFQhYQ/Qj1HIPlGyfp",
-	"HBrD9Tl6wcYp6zMSYejeN2+5nZap7pS6oo2xApChgo+h0owMULzgq9L74QEuUbf+orPIUDmGh4rnKjNA",
-	"XnjM3Rxc10AvXLrROa4DEuzCNkzJMYhzc8j7KhecgImJ4hmtrdJtc6dBRTWmuA7U3QB9YORMn2NmZa4E",
-	"dzGuKr7FrCANJtZ2xSuSHBnWVIoD9o26o+LyZEi/SW851OamZqKq4JucvEnXcuq4Xg2bEebhv3oag/nm",
-	"vuZgnBqBPH6nUuiltbvZekNs9lC7aQP+KndErXl9our5NXcdUo7h0vhsHSR2G4Y8JPb1U+DMnNW+L+zw",
-	"RtUi6s92P0dc2gXudvs61HYP51eR4io+QdOCNwt8EdN1ZpPlsEehHP+u6d2ZCqdgfBTx3U7E8u43T+kW",
-	"PAc68rQ3plUTGcB/phfgjRyjo92oRy/JnKCzu0caNPoDnPJlTT6koYgdGUTviO6fY1a15vvUg7De09Wp",
-	"HG6/j9iBR8EHtLmMuZU2qbZhy/FhvfBgtHm+jVTSbXoo+P5PuQWYByqqEQTmpsBki5myWZ24dOUmLg/3",
-	"988/Pvrr93+INBmG/MXxxt4w7C0UmJjn/g13TxyveY7ZFXLDQCxUWBGp3LQi07mmsusx8dOIaFRv57XI",
-	"jI5MQWT0rIOhRz64OKNNRZX+v6eGQuPmhOcuTSkFPkqJ+1EAJk9fKp/nip2d7QgW1e4yKZ7WqBezEH5e",
-	"w8lNka3l0R47BKLSzopzmWdteZs5AI1Z16nCNjZeV93oOGK8tXVF6wiAk3SjWvPQZjZb69CYC03ORtxN",
-	"bandgSRwkd4W7XNjGyR4tkbHsuhqvr7G7ywMI9M93NCmOeYatsrq9ENWk1ZNj2U0QbVhLD3oaMru3aqm",
-	"Ll8kXYm6L0rGwKUykNeyXmOxuwc5L0euz23bpyTmcTnZNpBk48RDXJwF0nCshOn4rwZkm9eUxZ22ptjX",
-	"Ecsy6dCpVxa9OePY6/svzN8x7TqLOePM9Cm0DkXWL1YTUr0nh/mihaKBWksVKTKO1vHnBnIeQFRmdgau",
-	"9pTkYhOV6QVpbGXnfoDGvNaSwcZpfo2w0Lv8ys8o2SnTm1QRNdLBJIMtbmVfUzfSW9/Qdt4bQNmGvodi",
-	"yuoXTXIuF2HUwhDC5D4U5ffDSJRjqHepZeyjXEuuSZWyBFtnmtyiRw//bEtgx89yh5LBXCj2cUVeV7sI",
-	"HAWpqpx4zQdSVRHnlyfqx5gmrc9PV/wkASRmhBU4c6blgelG2YKwNWm7IrGRg3AUmsi/FYstSK09nJ0z",
-	"1VKyLY+17BgSNf+L14JlA9EdzfvNbGlDbiqXm0BoST/sJzfiipZnbcsr0CD/tQA8Eq0BbypaNKkS+hAb",
-	"dJc5LUtQlSVdsn8BukOFFSjea1JSrEdhWnUKY1oufEsW6n2t7qbGIDPfOs8E3OAdnlckBmtzmI2WVLW0",
-	"35V7pATB2Tw1aYqa3CpCLGSdsYfXwSUgRjCFCxXZrQYhKIoIFAEAGirJ3g80mdLItlXCdmVS0Bzqkf6b",
-	"TSMvk5CPIj0BLGiQW3MAPsjtYZAocIHn4xxKWpqeruZatl0UXediSdTMlHhS+Q16Npe8qk0DLsxsm2cL",
-	"0utDN/f9U+apFIXqah8ZO3gzbogoyJ4uF3ylXmB2szznXdDPRndbphUm9FOf1gDEx0q0xqpYIbjGNAU4",
-	"I+YfTxEjFGobmzAL4wLpY+Pyiq2z9Bv0rKqsPgVItfqmLGcGzs3+xVAx0HE7Ar73DF1Z+D0LveeA+Own",
-	"U7KZnW9iTNs9uTbb6o3fBdRGfk2Eyz4Ny+us1PRwqvlfw0pYOfzpeHI27G2r/TTKtJ1qnFsvXPOybEzd",
-	"NOyrRJqnb9PIHgyulOVi52lBD7iuFgvBJJg4s8UesS2vq1LLfbTBUs700bANvc3wLREEad0rUOyun8hJ",
-	"ILuw40MmhP5CKFIZgOMwyVrmifCOMZLSQCgVB+U4hfjBmXKV3fBWqudN09tRGcNVCv9G4Pi/H+Vf/f5O",
-	"MrM3vch6n+PiKpcyt7uK0MR/tBvePWF/51tzUtZcHxJAjABw9ZVWJQRBS3pN2AyB+UZKrXAtMOhd3z6e",
-	"PX78OBFU8h3ZToS9sYGkUey86fA4pi54ECTnHVcWHTR3+nlGTaYhoYdHpktOVOK+VyYQcXS+a3qinwxk",
-	"IS/tykxoIA09IbbgdyPc3whb8dBAFMQ7HJn3TCmgLbAQ+7f0t0HJ6QDQ37M0XS5/NwebZOXEtTrJTVnq",
-	"h7uf/JR0b+GzZscS6TGhJi5Rtqf0Vc+S+eOtwz2ez+zCOFKsZpc8aY0Z0bLJpUpefMa72fWs49s0JcrV",
-	"nsaR05fg/jpZU7mREpcpaB0ZrYATDmYcXcNQppzcm/eoOzm86OD0YUi+zpBhU7tPDIDjZRa1jL6xr44o",
-	"rxJlaBcmos7ZTK/kc3SsDKpJnXgPSuk8LXadlYdlBL5u5u90nIxymv4rT4OMGJrn+w1hpuzmKMrnIDst",
-	"BZc5zRPyrIGKLPIKvI+Rv39YLGQc3ysx+AFrdxtsFeqosaFJPgXMIJ62FGtrC1i+f+O8jAS2zYA3HtMH",
-	"GgqNKFem20OyvItmnB3DGzRJdWvds/ulADZaY/YpkvOf1aplkF9r5nAvj6N5dnMiR4kzDGq57z2OKrFN",
-	"0Bysy4ZBOomOnqILW9hZfZd19/h00E/tTte9yVlqjvuhOUv6RanYrDkh72jHsDaykHDyRuVE/sHPRQw5",
-	"QsrqAWgaw1fQUDpgmuEYP499nalzLu1hteUNDVFntodaDxfDvsKgXQyCBXvcOPWo7UVPrDcXnLum6sF4",
-	"diEkUnF+BclfgtfLVbg+M/tgRnGyc8+mnu0z1+8ju/maw07eYqokWnABofHNRvBr/VeqVoGQuP05fcHP",
-	"7BPBXiV5msWQQFlhVsrofWqTAqDKrykG/Z1E8FTwis0TAxssZbSq3Pz4LiYpzM8fw/kd0vb/CsGwmIYp",
-	"yeWrLV6UCQaa5x1cVF8rJb0u9a3PVpq+YC0nRFnTtnSZ2J9hFLyoyT4Lxrq/P3YLA79QzQLRmrkOrL9R",
-	"cSep3CO1zBboCU5uhWW4PPTIrX1Mik9WFibkBIWKyFUO3KdXp3EgwmsD5pWWD+uuOR5uHLNxuQnhUowM",
-	"ObkUhJQXIrJC6FieE4X/YB+I437UTOGbcJHdnv/KdEBu+72YTfQYolmvN1W3O55y7r45dqtp2VqS0yKQ",
-	"l6RoKqddUqmVat2sUiOh4U+woHBi6JEUx2Ci314dbeEqZVlr84w4ANy26gdPi/BtlrCfpiLpkj2izICf",
-	"8AXarvja3s5mixFngGCYkKh1BEEe3aU7gu3Vp+wksL0XFWaMlAMIQG226mjItBQ4weWmB12SBUR5Kkmg",
-	"zUbSBU2ZVKIu9PbJveTHx4dHZVsCO/O4zbT7U6hCI53tm6tgdA81NxLZ4BCNjpdkvMlzp/1qPFstmJSq",
-	"VoSKy0iAOTwl38mT14vRsyE914y/Je290amPHz6vByC1jh649GopMzIOzpmRltjzbYyeHL+cvW8uLGz5",
-	"EiOmvzZUojw1gChaGGsV0iXNahG8MbhEd50y28vvrSqTrNisRRIlGwSlLXsKRiuvwcjBzPYENkOvCNm4",
-	"xvcKrbBMht6KFpgNocUmUawp1h3d40gCRBSR2S/Z9acxGyzS7adTC6yItpk3RKCCNAnzCt+ggpdp8NCp",
-	"lWBReTImToJ+4X3gVYe2GgNTtUc8KmMmiBcMGn2GTojBEzMQOjED/NBJl2SvubDdKeGcrPA1ZL+TsN8q",
-	"t4KdVlXWcoZiR2Ni0jons4CrsyAKbyFINQFfJO6vJjgr5NMI27AY/hB0KwE4HRR1YFa2rdE0B0lQVmda",
-	"Gmy5iPjMjla5Gy2KXXN5N+jfYR//dQx9d8veOgJ0t/gDUXDZgh/H3McVZ2RmypLBRAhu7S0AdLtud1mP",
-	"SCKyH1FZw1Ut2CTIsXsDaeEhqPYSy4kgs15vQn3y7ANovkOMd4o7grwBJTlHhH04Zp11Viw4vdAa8hnt",
-	"zd+D8xhTBAK4FE43GIZbb3xYroCpOTDN3eidiCbCbCS3FV1WZjiajYacbYV4U/DNG+db33qyx8RenV51",
-	"VSOLfNEfhpv39Y89ZcPn5KiWdCHIdX6jr6W7hzOaaWZ7P6Jp7STzRpEZ4Lgt5FTfbXzsdleZSOuZiFlb",
-	"LNgeBO1IEfR+REkz0dJyV3PWvES75ive/owa/wehdQciLMYfCSNA3cFNO6299ZrOwhkufhgfhuA+nUcv",
-	"s/1C63hP96c5b31gIh3v335yoDv5+xVXCyzA0Df2TMeUcc56xk1SgunNhquqbSX/a4JrMdbNbmRCTZ3l",
-	"UeaUl8g2wdc5AqKcjZc8Q13c5Sz45OOESI4bwTNlSbl1PbEIaVYiaTx42PMQ56L+kkzEcM9vHAg8JhQ/",
-	"5GD77nubAw7pI4HlbvkHRTZhY7Jm0iIxpHNwHm6QHZ15Yn8eUqetaj76EpMWdGA2ZgCkN9Dm3V3pXjN+",
-	"L3HEXPThfEyHc5ng/PegadsrZY+XfBCSjrjvoAu3MLsNgbwz097rrWxoA96Ooxr2cQi57uKMKypHBcht",
-	"nHEB59ng/c5jPrepV9HBKZR5TbVbJ0Xo12GpObHt8lGOUODgdNk+fET2TpI7Du3Z2bdCgciDjHh/EpWb",
-	"o3GUbMifW/l8sryRSYBQg93g43f5Xgv0Rog1SWht7scQytL7Wi25zR/KAimN2xHtwd13I9uWvE24zmSa",
-	"LomSiC6QVpK1lWUDdHOAkkiESWhaTAzgXV28fN1523xnCrpOh8QVO/VjwFhmNUGCbdlHY9PngMHgG4fn",
-	"gviWtN5ExGshSXVNJALXExJE333ERn1naE4AT0vTCszx/dTfOZY0x+URBaMVeQ7UHM9GnwzGFyasAw8W",
-	"YF4Y2vGmB99JgaCj2zIlWNGl/v9LBDd5VdimPPd9F/45On1EIbM+nbVlAGHyNDBEx6pCyas1vF2Y+lFo",
-	"xHcBzWKvZDW8kdBNRv6c76ltW7sF/AZuHga+DUsonOCu+ZkWRSts8vCd0yS5YiLeIy7Wdu1nIuiCkjLU",
-	"e42rFWVLKLJT+IowxBcLiMrtyNE6smUpTB5uzjG+LeoMk/OyZrH3XNs9PEl/xubl3vrt1O3utdQd7D9y",
-	"QQQcXpZdN7+gy1rkeJJWWASdPgvB1yfx4FmgvbBrNYfFatewJNd+gaW552fNlrV2SFQfvyCC8jLbzmBq",
-	"lQ16aZ6KTyKtRuoQm6CZdygXIKStti5WIygXgJMZKTCL2Q7BbQiaBnoW8f2ZVKhzrA0asIy0ItPJzpem",
-	"TQnfENbL0Y/62CN7BK8ObFV8k/Q9lK9/hBj6L7OhXciEFxvkfZlvCkddTtgdosEQlx50SZcrBc3HcK1W",
-	"XORpjdAyP9ZDYKFiPTGWNMxDUX2bM/KRrsM1ochB3YGSAPh+cEI5K4xRRaF14Jw0OJuQwh+rD60yRP4l",
-	"r8arts1yG5W58QXBl/xtd9sZ549JxQ5HJqsj3mg2KUvtFZABdXgbBGqmM41GH/B1/v3ljmuXufXsbct6",
-	"NwEoADb1v0iSguvfyjVlVCqBFRdhro6duMhGmOkEl7jixqWSsTi5wt/96c/jX7fjgp/thNAz93Yd6Mfy",
-	"fV4Sf5hvU2HEvTy0rGxpCw/eTZKyy2nfOrBft5EHnZuYzGuW0dT4A6blc+gREUo9Dadt/p1v26oDKg0A",
-	"Oim9PFkDutxkykL8yaXK2t4yGf298pwzffBkm85mk8fs9njA2zzSNORCkCkuFhMui3ZrbD3IiYXClU11",
-	"jmNqJAcUBFlTViZBTjuki2Y13tN2Tu1iwrtnkrPyPLbPkO0nPIMqFn0+ZyCHmSJa2TDJwsQaCzNbLkiq",
-	"0nIc1vovospkjuKqMr/Khi0dvoUk10SE/LowfrAR5dB2Q1eWUyS0uR0YF/Ku5YF7YGaX5E0qQi/ofPFG",
-	"kfVk+Z/ZN/SOWo2etG1MLuDZgCfT9HGxTV2aW8lLVe1uyhBVrZPzWD35ht3IsXb4eRAHHYYM5YziHQm2",
-	"Nuemghp6IXXnoO3c5nayICidLuhUSVItHAjIiI97YtboQDd26HguMS1Nbxqq2vbncN3itvm5trcgM832",
-	"yQpkZPYYzX3e7VzHU25bddl+zIF2qoZkQyx2WbPsUBG7ehnKu9MmZ4l3iDO0XdFiBRvjujZIolRFEFVP",
-	"9F68Z1CGp7eHkZsw6Me99YqXNXme2v+/ahttpZUT2fHhk5Oc12LZLf/YOokzZho6JnC74abnfbpdfEvL",
-	"ECc6E2BiPGykMtRitI2V6wqc0iGp3ymvPXAGEkzE7I7LxjGWscqc7jcHIEkMIAJekoKL8pLnRthwWWot",
-	"POyBW6iIZI75YpsWIvsiAtq+h4HLs11pLB70lOQ/yeHVeDKGcwSPWPvkP01jgZ6DzO6qn4HR5GhYV7Br",
-	"hG83zW33IHGnplEdCCLXMtehSVOXxviY4gTMOWOKVFUEE6bRRCRSvIKitzWmFdReaIuowmxZ42WkhvlU",
-	"hxd2JbFdYAhbb39drpxWugIC/YuNXxgkBjMh/ecdUda9rKcWaMl0UHIS5CTBG8Jrh2DsUcE+x1ol3BUK",
-	"72AZ5DWu6sk+mB5uZkrrBfO9kdwNSx1bSZTZhMNGT1KrHJp2PsF0xkDKwqGY5V4eAMw1vAHgk8kGWa+s",
-	"lpKo0pFoC7O8qLvvGzvw073N8t5t+tcOi3lVi0mhnkQlMBO3Ny8Lwsw+2kSnVgVfJzVKSwaK3MNb6wHY",
-	"um96AeR4maI3/eyuOcFcKwNM6zfO1PfHzjYlI01H05k1Jtd4p//O9IXyOB33xnZxG29ifgdte8yeTis3",
-	"NhZVTuhy6HI7uuPzoHunuUTMGjuejUFvqI3Znz4OnKM2TgvMttz6l1HteD8WO6QWWnACl44yr3e2fw+U",
-	"YJh6fiKuPHRc6GBJsKyFCS74cVXzsW5jnHbtlzV71SB+3j/Tdw8NN7hh9bQ7x3mJkrDHslIdB3yrU7Ds",
-	"+h6cuNPQffsIgebIVmT4+CMe+ci8f8Qlmd4zPWAduZwZSVlhbixRM3A8rnFJZkhy67BWnRblCC8xza04",
-	"zirH9Vx/Af9EpHis79myS/ccDK7eq3l/ZKOnxSyyg1FzWuTHOAgrP/JXrDxlAKTdgrsMgQzkI06tHxRU",
-	"KcLiaQUAiLvkRJogh4mLzND+xE0vfyoTgh/2m23wo6Fgt62KCYBonugoC030rS1WtIruoIzz6Xf/YqrT",
-	"6j2OENjcj2VG9m8SmonFrH4Wydu0P0dqYnNCMoQpQTM0sgahfy9hnlYRP2hUlOirIbJC/VNkdRblogtZ",
-	"YfNxsqEvsm6eNZESL8PSYt11eHnLz72vThfW8u6jLFSIA3TKENyAlT57ipYRW5byDXd0uH3mn4yWIJb7",
-	"LBU6UTfH34ZvYkc0v44/54xN4/OT8U2i1rOn6/QJ1qdUaHPbzLxJLneAPEO4qvhWIu6Qm9KwLLv0colP",
-	"0XYs+z/QMiNTiULuAbwsuA+kqvINvwCadTAl1eW4nACv+UDYT3iPYXBNNMbnvNwZZMwVlqjgbEHFGtLd",
-	"okKcN9aFyde0KHjNzEbtqBFfl/PJjeEZJ2eqp+O0x3HUbTKLS/C0iZ/RPM8PhJVT7PJAcvJ3UVzrSGar",
-	"QSrMDwmPo17bkFiHrQfaUxy1w8TsbJviJ4/6UKxg2OKdwwzYRwoQ0XauDr3plPVbUZG4xp30xA6pC7qh",
-	"1qDNRbAasLQGMBsEr+dVrCvlLllAGzq08/fJ4UFwuLvOfdYvuINtCRNLTkAoGcwcM+1DSryzHUV4IJXM",
-	"JpE5ZSecNsbXG8wioCda+C7reJr3cAB4zcOPaVVMPlPvbaLvvnm8xmyHyKMGdA9iHJCeRhkg0TGCLI5O",
-	"GOfAPTn6kc4nTMkXqBWKriMQCtnGBenZFvqWk4Rk2RWmReHoamwnw+S1+AVT+wKd8E2VET41hYch/01T",
-	"kpj4PLfxx9yy5TbJzmNcy4gto/cSP01sz8B5+YzZ2/Q9ngoec6gVn1KPHgXKjKRILMJ/3xBRkAzvSL/u",
-	"28zFfhk+074zuGC6ZG9YdoQztfIvo6AvUoHWvCE4+263tMNSfnC1xTtpoXXkrOmfgfjCgzS1/TbBM+SS",
-	"nRw7PkWMULUiYoYYh9akgVacyUVoQb0tuMktz2TFa+216R5v/F3Bna7nUlFVZ2eu5oAsTEhhjMSwJwMn",
-	"QAy7l4bYAVMY3pxXrMzuzwZ0o4yu6/XZk2/H3S18dA75NsIUKo1ZopNp4LY/Yd/N0X3ptQTMVqXH20gR",
-	"cD+kjU0LgOZEe7c47dMu2TYvFGqzaPVH2pUmAiy47f87ryYZpituKthcYN5quf9amTIwyv5VUrmplUUV",
-	"XVG2/JftnhqMvVc0hjMwNYMIZmhfPBgy/9Dr3X2U4iUtjMWUpsq2MnDf5NDrsYUj0O5TmxtUtT411+7Q",
-	"ON4A76/kJGx2UKaPc0VUzCcel9nqH6FOuW8UKNhzB0JlARsYV23PXG0o2cKW/S/yoG792vVt0T+HHuxH",
-	"go1Xxsp+T9O0bGmnbz/X2YeWZmM8cm+APPdQng9JS+9gduf2jy5jNqq7m8b8V6l+rpjOIBXu44OOvWoP",
-	"uHrfmxWR6s3lOPaJWiy7vpgY31ptzo5vHFA9JCi7yCHqTQpmmuq+Z5UMABy+1yqxhzPXwIvap9CcVJwt",
-	"pW0iO9HpG/D62vcnZiXZ0ZfpbcntE6GWbrWARbsRM6jxNobEutPwEFJApcK75AzP55hdPTPvDXbnN0Uz",
-	"OT2sbZlN4GU26WSMSdM7bRrAp5c2IDPmjg8EPcJvPWKDc+/a9Zc9G76Ex4vy3i9+7IFpebLHtYbOF9yN",
-	"7huq27RpCy+78S//u3bERdCEDNKasHJ/KR1xTcjrfZEdNHG1cLokBaGbiOIWV2WgAaofC+y2HA58DJSf",
-	"LPHeypfvA43wbcqD95I/P56gJ7lKqZTzAF2p3rvqmrHd/RoKDF0Ka7x7YeYRa1YoCNxYcsBPqwchJ3W0",
-	"XOd7d5xF8EjEx04OPDIycJxPploft3cLZx9X5HW1CxNgoho/O+MN1Q69AzZ495GnXDxtzDTtpgVMpQtA",
-	"+gmn5zQhwbSN7vo/ww3GXiReogrfvElCsaqZwjcxbf2ARCJrebXxVQct3bO4zETbebR3tidNO6ZbJ13S",
-	"ELeNu/uXUHu+Ohdd5wLfvzV7N22n6WAjsL2bsaMG9SzIVn1r5HJIWf+I59W0ekITFDmsAjDTyITJBuue",
-	"Z2dbwQ3Dj9X9GtvTDHehnfjW5JfwxxEn20q1QKnLNmJMhlOO9hfVsnlbnRZNMUppLXBomnlmv4BiqCer",
-	"frRWeZ1m89oMQDC/TDCPi7Y5aK+xQDPJfvp0GaOBk6hZgGFuAlpb+Ondi7foT98//pPLU5XQtV0+DbZ5",
-	"QGrFJUFY2dQA2yUCmj7gm/0QU5HeRj7VwGrcMz3LfrEA5cGLdsUdgeNecZyjZFg6AJjKmNY37OLrcoYV",
-	"/cPUnwDhkurGElMAIq2XJwrH8hHfZEd5M6qYIhwXJ3N+oGL//A5EKz9yhavsssiq4lvMrD6X1cN+Uhvc",
-	"xPEWiTyt6YLpPhO8r+tGtTxBB5cD22Q4VPq2xZtHjH6/2WYpcXz0nzyEiCwhXTPINi6JkdLnr168Qpek",
-	"4Os1YSWkCqHvHoP5pKUvQE23EPCJcR2W1FvFl1GhJf5MREmLLs66ti5ASaJqBRFUXiubtbzFVOnPhOJm",
-	"07pvHaEKNbSuX8xEGydHrmabBTS647UI1+qDOW+aCnvVJb+TSNWCJUSRHJKI+cLYQqeGg1Ja7+Uo6p3N",
-	"PzQa9AveZZ+/Ld4hxV3aI0YLCkfdVgPY4lJaVWjO+RX8tSL4mkC3/UDvK86vwul5FZ6TKiPhFLrOy2AN",
-	"486yCeOQD9TllhVm/ahqaiUgNubs3OSGw0rcLPZ3GyC7ilpQtfugaWnxttukVaonW3B+RRup8uSswksO",
-	"hraj84b+QDShwW254GHPa8GZErhQaE7UlhCG5poTiLB5keKaiG/Q/zYwEBQSqYRJ0GSlzZsyCY6luQyQ",
-	"2QBpVGGMNpwyZaCV3Iu3ghrAQ7JGWDrUpdLANAGSruLfoFfXROwcLi90A99sKlqA1D63KAr/9W/J2Tfo",
-	"GQLsdlaiAgtB9eTQFdm1Ncy2rSgEaLa0MGFw/a/G+0RVpbfsrdvCRhyefevQWPGGnj05+/6bx998D24H",
-	"tQKqnOMNPbeBIeijbzx2TTLqm/LsydnfiHIxHs0XcsOZDel89/ixa/Hnqo69df7bxq7MiR71R7kw0qc+",
-	"3tPZS87INyY0scB1FTUhm7mdN+AYkO69XmOtD569Z+R3EvEt6yCA4qWEG8t+/1f9jL8v537i4IbLwA6Z",
-	"7icXLUT/Bgu8Jgqk6T/Dk22HnAOj/9p083zOy93RtvUd2Tbz+tQ92ErU5NMJKery1E9IUbPxiDeEdbQK",
-	"UnZ2dvPIAoIcE3pjj2EkXbJHvFaPtOm8a3rXh3nnA12y97V61Q6dzj4nIqTfQuKExHxl4cftVWFiGY6y",
-	"d0vQTsZpmI5ax/cyU++TDOjnY96yHLgl9tEEQNsVRxAHo8yXChW2V+Xdc9A5YQM3yStWfgZMVD5QFvqI",
-	"rwik4bulojkuru6SceTAxYGvSauX3R9GebHCQnW0udvjE80IJ5Uxpik1JBRocYMbVdJVZoB15HOMJKre",
-	"9PilS32P6ELQa+stjGiakNpmht0rqts+k7s7uWFOTfYfCNkYm38LqSM1U6RENnOw5FzMTPMrZlIvbIme",
-	"4sANPjMYAWGdXx5DNIJjnxfOfzPICJ8G7bMYR4Ctrc291tJugBa69Jl5e73nyxmsCTml6ukWdkLiPjME",
-	"9ckZIVmcNucllQUeMhFfmgEHHd3ZLdLz+BLCJrM+MNFgVYY9FkJ4a/JoJxz9OWZX5wabd+Aq0F+G/FuT",
-	"eXH8y2BdV4pusFDnmn8elVjh7r73a0/7UJsN280pwxAuG8la/7TvTDw6s6TnNZt93Z/kqXkJWtoY8qPf",
-	"bzBl3zx+/N0fXBG2BFd01TFnfFhAj7VahbPHWwuiilWcs17rn59Z/rsTb8Q9JtIzedU2HjIBN2mpJafS",
-	"BFK0HjXR2Ngt/xzGvbUBypOJTP8zJ9zIXywq4ca0hbTtCua8Xq46jlmXXvVpNmAItXO+V1qxN60Hdu9d",
-	"VJghydfE9HzyiYd4DeYQRoaxQ8QMms8xs8i8ZsQUfu7yHO8b9U0528Oi/i+CKmIsIgsTUmBmm1mLpQmC",
-	"TbSBzRseXVHbkTVOcZNp/INFDrhX/g87rQdJdQwtRvUBN6SCZnIECnjJZKJXmK49c0rrOo/qTZz+f6PX",
-	"5KfNC/3Y3Ri9s7vlMb3wO/DDvsAbBUA4J+QyTVpUW38LlagiC3udAJf4LOZQdPpc5nyucQbbUrUqBd7G",
-	"OewXO+Irjz1AHnPEdUylzaoFFgYdW1p4nRW+JgD3mcBye+5+j/V4SdnykcGgN3mJMQX/BQy9cCPDTPef",
-	"2vSRsVzngTjG+W4sv/WULrzeok5tUbi2pk2TNBAdDbKSK3fGzGgurkNq11nTUtkjYwNtFyPfa4FtR58T",
-	"baX5wG3soF0tJEaVRBr3dlUF7vdBs+xFA5N2j/QzM6cHGaiw+TDbfDKmqWm8FibzMC7BYMRJxQl84YSb",
-	"CJW1dbHSkoPgYoUAqAIxQkqJsI3u+FtYcX4FR6HZJ+idlCbyYWieyPfaBEzXLEIvttC69zMUBAf21q4R",
-	"7De4bi+JGVwnrL1cBJwpozBAuuaWMLWXNhC4T0qyIELYYG+MO142g5IYo0FWCV/8t3vvt3M/pRsKC1P0",
-	"LjeC4BIVXCpLCMjrrQma7xBGpSadq5WApvCiZjLnOrvgcogcdxp6t7P6Ccj/0ByNXFrg23RSj91v8Uyc",
-	"wPlsjcaalTxuMP7ESj52Xu+Rwfg5x1v9Q7zHEX3ZO50BIKPFRjfDNH/O+dXLtrXn13Qc4/fm/Oq09vtz",
-	"KLlBrqvqxDh7S+HzTdsHNCL+zYDDiB1RuyB5wFQRthu8V9T1IBO37MddG9bTa3WOZaxKN5CgFWKTlFys",
-	"OIt87slYbmUGle+0hTpAGVKOHfEhIp1vVlxxef4bZSW5GaTZhR55Z3d24DMw5WGX3mFcQNd4Sc7/ry7x",
-	"RxN2TpmFB9RaCrxZGZfdIZS3oBVxcX5pBtztWb1b//7d5OOdXjfQergv6LlAGBnPhrXQsXTSBSB8qiPo",
-	"Dx0b4dFCEDJsKLwWhHxluofGdFANQDYKs4JASEkQ0gbKR/NgAsGjknMxqGxwWz5yMnOOi9tIAgvk1Jsq",
-	"C67sWZ15hfcSYcZ4zQpSjt4OAi/UsI/NjDjlJpovnFJhMkk4jTNkTihbItvBNyuZ7gdCNjDf+2XO6hk9",
-	"3NKSJhjpOjWP0i+QP9fn+TRjJUzqz95SgWWd2ELJJFmMPMm1Iwccy8+7cgQW/oGQh1o8AgyxVzCSdNQX",
-	"ttFA8Hy/DqZGhjxQ/7nT7JGkbP/X0Nb3FhP99e4hzHYmwXm+g8wgc2S0TaF3bjAIvKJScbE7/812fvyU",
-	"JJD/bp5KEsl+S8kE2gUbwk4VDMMdl04q3N0WnVotXeHNhtjKBIxKXtRrwtTMRh8Ukcr0zRzmAof0HiU4",
-	"DDjldukP/Hwb3lUq0YpU5QxtV7sZklRbQdsVYfoPXJIWr8xultmb3l6196LroRS+FN/SBezdl2hFGzDz",
-	"B3kX2rIpaA+F+GIR4JfhxMtZsMTKJmA8kgqLQaSrN2bgBxiXdHdq3iiz7s81ZU1rhdsVnZ3VnTzY0qbJ",
-	"aIt9zms10/co2PCSrwl0ZFhhabDqCCDUjWTNNH8aJ2FizsycLLgYyaU6uu2SpPE4YlmAyNvSe9z2zRAj",
-	"2+Al59El7kbYvWmy1O6PH8HO6U48CbeR126/4R+9K7IjpT528dMVEKj7J+6crjdcDFzIb+D3+OH7Wo9+",
-	"gCiAvb0kUvPGLcqCS4LLtnc61J1L9Pufnr9F333z7R8O4SajkZFySJC/c2NurxAikqGRZxDF3ryPX+o2",
-	"tutEKrgQpFDGuR2aDrkpCHQIuc07a1AhdZQ6tU4BbWmkbU3gSTlrl+NKEFyaLF2tUbQNtU3FomnLk6hj",
-	"nG9oRRIUjQs97PRKG3zmFu59w4yMkLJJdreZs2DD6R/X/BqSLdWKrCWprkn6libmWX1VHoLJ77eUJcUQ",
-	"0d+D4jfZq+Ueoq4gFcHDaRcw4IRKwqEyTN42Ze2WOCCTU97l8CF0TQRdUFI62WmqgqzdnYBgkmdxp4Wh",
-	"osf9cw9EORvuNjLm3F3Y9PFZY1WsUs9u43YzKQzxM/wMfn9NXeOLL877ZjbgwdqQZnkIo5JCSyVWkJya",
-	"+0RpcG4fGOAzM+BORcMdMxrsAK4eLqsZEvuKfL8+exrcwz67QZn/AK6q/vkLZjUL9vBQ3WKA8QB+Z2ie",
-	"wbhC0KHoqW3gIQ0SGablYVgPEb5LNnu+dLCRu+A//eXbsqyAGyBPqKk+mXltg0yKo6CKZGtt1mc0hBwN",
-	"A75gGffgnf+GwiDSwH4/tixb8WogS+3vvCq/YO7Sy3+QGaoXWhvrxeVNvNZyyHFD9H79Fl4m+V9Nj+2H",
-	"6TmAxd0G4s+CVgRJvLP+X4++qIBWB3IGnc4QZmSbfT1t8IYMFjJcwIDPgIq8UEQ9kpqD1wdXz310Gw/A",
-	"Y1oHvSIbdZR0GvfmGDUnkFAOVMJfYCmdvfrVVn+A2oUmMPARtivtI+FAwwuX1nNs1QNaKQ4GFvTvX7D6",
-	"cWl6TT5Y9jME7ggyxTsx3mOznMJX5NEcF1eP2qK+sW4MxdWzduxX1/hDY8L3YKN7jnGEl5h6ZcWGU0h5",
-	"Cod5y4+jYVbHjDbk97XbzENiwh9NorRlgiaMi3Ab2eXMcuYJw7nn15wOeAN+5rT8oq/jB85+/SwCpNnh",
-	"wCvYZUJG7X0YcEqbW5H1O7w+bd8TyPvTK0Hz3V4VWQqorp7l/UqMUmTtZTg8HNeX4XUG5II2B4XB16Vq",
-	"DGBurKUJMMD5bwUvyacxlk+Sn/pN9xYCvMcgJwomGzrZ3v1V1STVXpENNBAIUq2hyL95LdgwVu//skPu",
-	"b13JEBHc7E8s2uw+xqtH9kok7RNJiWLGtHhwzl7PYjpdflhFyiUR+6GhPYJUdE0H2y0R9dYMuU+3kJnS",
-	"Q4Z1N3SBIDGk9qGKXJPKtsk3/zj0XjKfOC84W1AxlC9jBtxbNriocPHgSmTtpjs+UJ06SlJJYvWTchTf",
-	"v7X1EhkiNYGlYYgHdsIbrmKnDcbRYmUyQZrkbOyUTr5whDfJIxVRaIOlHFJqRltKvt8Q5hpKJig1kJKX",
-	"2B/gcXrfgaLiEsq8BuBvZ6NVXwdXeVGjbB/8nrlrRXj4m3bHeMtC8KOsa6S9wC0bFS3rnhpYDcExauWt",
-	"QYQpMENS0aqCMhnEGViIXpUUFgQZzh6Eg4KXn8PAofxULknkoN5p2h6XlC3vKHEPvn3avFFNTO7zAEeL",
-	"WkCXf+j5MWsFNRdoztUqG8Kppb9ezXiGqBn3lZ7TczDhO5ag7V265AnHVBB9Ow/FoXn8Rv16UE8KvwoN",
-	"ryxxtU3UHtvsMwnmVZzKP+qfny0xZcdqj/5H/Z9TOTG1qYirqq9Y6vnPEOPbKW77WQgQmXHlwFnCG/eK",
-	"KSLewaj7VfsJU7qT02E+fdKQDew6oBOX1wBNLFd0s9HHxBAsC/56tndYLNXPBcHlkGTE5cko/wVDgzT8",
-	"c8uoICWRGyNZymuQJ0FYkAPYKcUdHGOoz90fbNd12mhJnjSI0iejl/Ih5/9rOsq9xewzHLHXeGvC2dca",
-	"yiP4faNG/VaXblwuPNDtO4pO7QdptuIWID4t+cpeY2UuXEKwImtTyIapsi1nWahWJJB1bpXzIcKbEZ85",
-	"tB+s4raB/czWxQOzo70B3khZk/fWBXx/lHeY0YOM+8GGB0vhk6xYM+i8WI1CZsIWvlhlwGbmoq398bal",
-	"or+ik7uUMENz6ygkJVoIvvZE48xW90CC8FIQUkLzSq+hiSGUcRhDq5iyB7q0542ypK2IUqauatBpCJvx",
-	"1ow9ZuPCjbAMc/ttC+/u0L+v1ZLfhqNyyYlEvFaIQ6a56xFCJaJaLpQzk+qkVg38nct4gr5DPcdOjIVS",
-	"I7sHyP0xUMV7pqvfIWvpL98iypthKIfy5gkkC7MILkLAxpC1NhCpSuEorffZUMawFveLHXjCHbWfsFrj",
-	"LXVg0hvg9F7nME3ZuBSPR+QYfu4OD6MQ3wZKmuH5bpKo3+khjcdbGCuD2xdHsYLfjyA8P0+/h1n+g1TO",
-	"33FFOgWIv5MIF1eMbyHRso+mmKOxZ4Ok3aFUmN297feSFFRSzh4km3kYaUZ04bn+J1USAfdorqvViguq",
-	"djPT7LRNGIM55Hed7LNhgVlBqoHsFPj9ixVyD9O5a4ja8h1foC3kJzJuEqA6vkDhPHzlwULPsO8At8Hv",
-	"Xyy3Wc8G7NHDzHPHzFq4hvOegrAjWICf+ZoILeultlF2B/PacKdmC3X7hfZq1uu+kytVf/iZraS/BaTb",
-	"BgISAhoVZUfq3dznNdeDaiP4hsvhUjOH/uSG3hX7dTf+mVdVx7hqRD7aERXrVaF3djSzu/uZv3FeSlfW",
-	"0vRxZ9zAIgZdSVyRs4O6cVwQgQrClOscYe6833/7+P/8g9GqGMJrXrPoOuUKC3JvgoK2X4Dlnlvs9LWA",
-	"HOjGzIbsSol3SXE/r/Vf49eOHZCYN/uWzkWIA65Mu9WjN58RRNWCnd1Px42lw20g1DWhZgueSpDiVTlD",
-	"Rp6OZNn3OWyNaSXPf6OsJDeDDrcfMa3uls26n4EZD7PZPQW7O9q1jTTxvKCajLha0oh/Dl7uAVxTzMr3",
-	"10SEGeEe2Rv3gF/ulzmhKYew4Ratm/loTQtMqyPYquOgiF9dcw/WNReDRLT+kg4gItquOFrjHVrSaxIJ",
-	"MuQaFJtyMRoquigX90pJSk4ZSOYJuwv34mr62Gi+cDvJVmdZEiVzY0tpoJdfBcyDFTAW9NKJlJB7f9aG",
-	"nGVKzDlXxkjCyiEkEFZ+sY5YvfgHyXYfCfh5iJfBNt9ZNUqYHppbKkmi8hSsFOuz2c26Gr3K/p919cUB",
-	"hJ/kYrKFOoN3UYMWOYjZbseckNfdN36+jZQoCgXec9KCa2oLot8WqAXS3Nutc+eLeCRqNrh1dtxlzdLy",
-	"bcuaPN8dkmwb08fw7j27r0m8/i6d3IeJRM2sa2nTdViGCE74Zrg58IUZcRvVBBfQpPc2SwleXROxa8wa",
-	"QMKgS4a6gLNjWJbPytLO/D5VE5gp3cm9bj79AV+fOOxVll2zdJh+XY0xAhNlzsP5bxVfUvYpGT/sEPqH",
-	"lUeYQKo8+2tMnp0AgMEs+JIuV0o+UMZy+GRbExMCRRF1OAZheUVKY6fY3uJH4rhBM+UVK78cTrubbKRb",
-	"YrFX0IieIFwUvDbR2o4og1568kg8tcFSbrkYBDWQWg22w74A5vobvSasWfDD5DG9xkY8Qeszs1wQW7zX",
-	"DvkA9hLmLhjJc/uCBNeDvhuN085cjY631niHSj6dnQTlpRwBjbuAUfdNxdZTemjJiwAWh9GaM7VyaURz",
-	"zq/kgQQ+x/JqIEdRXt1bEr/fENY4th5QSr68QoobOC1N5ApLZZEeLfX3mq+Mkz3cdsWxwBUhmzgP/EDI",
-	"5isT3C4TvIWuze64W+p3IZmNsWM55ZjcMIxBqDf8KzfcLjfYzmDe6Q/BczfW7zGZ4Tf46GAO298xW5pC",
-	"2/HoCbwtVTv8y+36g906Tu0L1rqaRNRId9gQiQD82ERcDa6Mbdi6j/DbB+HerLjickR66zFfgfGOIWZg",
-	"J0/IIZpcWoXX31kKvFlZd5ZLVM+CwGq5RGBFhntuXGJ1v1AzYUIPTJD/IqiCjAtyY/MsNGHG5HUrn+Od",
-	"FFpeGOpvc7MhhSLl2clr7Su6uTVABIDKBngbYtcHcOnzHSrxbgxvUJDC+uBim3ZpRiTFUTfOnZLs7Yg2",
-	"HjDi7fAQbAAHZdqUhnD+vz0SzH/Ge1Lg1+4s99jwzCXfnhgdiqOSGlCVmbUV1WBXrEE1UBBcErF3Ns7J",
-	"zYYLFT0ir+Dnr6fkbk/JODcrcqPOC3l9r7KGDIshLBFGCs8rcgyuXVM2BvR42Qw6qRRwHzn9Tci48vFB",
-	"SgO3ZKHfttA2pL0nq57SsZefZYrCBhTG55xfXbrKsXukM8KU7iS9Qu/IaZ38HwgrLRGhlngOX2xLWLMR",
-	"cvfonQzX1pD+gRHRfPrWMNKQ2XdXcsj51bi6agjVpLZCbfKgoNMPvOPqs8Axv2/VFsygMDm4RMD1MiQg",
-	"9iiOEqweEqM/4isSTNK8Sxla39HZq9mPuLyFjsvIZlwiUee0sA95STV1k4D14pm4nzGs3mXNbgVUb5Re",
-	"YXok45vdGXHutsLpZ4N18wDPeYNqBlnXfhYXqbqVJZEz7zUiGj325yWVBR7K43ppBnxlswfGZpauls18",
-	"6BrLP2XG9ZLFcgs6XB5wWbPXtCJfXEGT1tn03lj4Btue/1ja4AZT9s3jx9+aT4ANlqZCZNG2sjIkIktI",
-	"UWGhr6y3HKCPvjw8RK2flncQ5b8FifIB72x3V81Zv5OG0xi5JgIJgosVMQnKc8yujs1347W4Xy+wh8Zu",
-	"hDW3F89hrHFuUviKPJrjYiC38CO+Is9xcTXZAP4qx+4rY0HrLk19DzCgbLWkLTZqUh9aaZoYk0TC+RzQ",
-	"hz7YISfcVfeJ4+8qKWpB1e7syT9/7Uf/qITSOlIiyrwGC6QpoFzjHbrq9epw+7W3g+cQN3zUjbBEj+9r",
-	"XrPyLV5yfipHMHzhDg7IrZPyA1Go3iCMGNkis6XG1wiwG5oo3UK3NGpqzng0hD32gS7Zm1MRz778wZMu",
-	"VNk6SBFeq2GSvK/V2S20cB5aEK/VyIosdsdgkPVDM+iUFLcfeYfXp+3F9dGDLJFovkNa38ipSP+Ar8mH",
-	"trHZ/fH4u0l5ztyHk3Jnff4t2AwXDuOIqrHMO4cx0zhpItl3DV+c/1bwknxKORVJppR+20Gor7/ewtE7",
-	"eRDgmYfO2mmtYx08iC/CxIwS6NyW+I5iCDyz445ooByHpifopmOW+iBBpxx4gMM3K8HSdYXeowUTIQMk",
-	"XRqcG5T3ofxrfTUoDNruCxj8JTBcb8UPMtfbluQ28gtXW7yTFvffJvJcUVam3kTpPMeZwoUaYboXZtSX",
-	"wG1uqQ+zpABZenf7Zp9Kvzlf8WrAWfx3XpWHabqfmSCza9XrfphYxLUWYproCEArOtp0RReq3wtsiNkm",
-	"XaGMq+Em0+9gwK3o1LFsdIWXd6usJ+G5NQYzV+Q2Ud2AQDa6JQiSK75liAI36Y1DivfKdVLs6XBi48OV",
-	"MIZoD/MGg2TLjnhJlShNRvMskK2XIWQ2REBoiBUj4IvtsLsUOLbW5OjvdcUn99Pr4O/+Kds78K2vt9ss",
-	"ezmzvR6QKZDP8jlYdPpBhfxCj/kivA1LQUhplvtQq3wxrBEB3Q818KA6Sp7/po3FTyPFeB/12CTRdKqu",
-	"UliesFnZvcTAboIdMwRqGICZm/KrcHVbkj2W5niKaUhv1gPcMF2knIpplKC4Smje8RWOwkkyIK3pgn7y",
-	"dA5Q1YGLZ+CAB5+75nLbsfep/llTEEm8k8bxZQqbTAP8qThlCt880pfYyMX5Ed+8MFfd/QmsuTk9UIVd",
-	"4RukKdPmKgDMCDgFCCtTfAJ7RO9Gpn9rQs9P/vnrp18//f8BAAD//w==",
+	"7L37c9w29i/4r6C0dysz+21FTjKvdX645efEN46tKzvJzk5lp9AkuhsjNsABQLX7m/L/voUnQRIgAXa3",
+	"JMv+KbEaJAGcg4Pz/Jzfzwq6rSlBRPCzx7+f1ZDBLRKIqX/9iPbyP5icPT7bIFgidrY4I3CLzh6fvSrR",
+	"tqYCkWJ/LsctznixQVsoH9jCD68RWYvN2eO/PVqciX0tn+CCYbI++7g4+3C+pufmPfLZjx8XZwzxmhKO",
+	"1IcvGV1WaCv/t6BEICLk/8K6rnABBabkotYj/uvfnBL5W/vx/8HQ6uzx2f9x0a7sQv/KL+x7P8ovlogX",
+	"DNfydWePz54AhlYNh9XXajrmCfnCJ0WBavGCCKZ2A5Ylls/A6pLRGjGB5ZxXsOJocVZ7f/r9DFaV/E/3",
+	"Qy9uENsDWiMCSrxaIYZIgQBdAbFB4BqTElCi/h+TG4oL9PWZ28ElpRWCRG5hsYFsjXqb/e2j0G7LdyYN",
+	"rDBRbzQ/YCLQGjH5C6Ei8K3QOyiTXPL497MVZVso9Gv+8qd2Dd5bqdgkj71BjGNN6snRipv+02CGyrPH",
+	"/9TrN6szS2nf95t7nC7/jQohv6UJ/hMk+zlEN2TT/y/Qlmc+T5rt8ja2xXxnfCu28MMrvQafZSBjcJ/F",
+	"WqkMFCad21LzojjRUJl7RIXH8e18l/vgn+0yxme9lNIQipTZSibLnHEBa9EwvVDHX2NC75l94OOQgDvK",
+	"JC3GX/AcFXgLq8E63UzseyIrpY2R3zmH6LKCBXq76qxyQI/+cniz5AKLRvSO39jq3rlnhm/sLbidVfdT",
+	"I+ueI0GWuBiclcCZwktIeuP+EhpXw/172hv4p8mjJydhnzXfCi6zLBniuTKuwGLfm9E3wTWqPWT9sd9G",
+	"Lq8u0SeFUp97aspFQUs0vVeLs7phNeVjX0z4IENrI7wnN4ILhpBIWFaPjG6e7hULvfvu69662/0OknoN",
+	"MeHijdLbsshtr4mhPM2562gjCrpNkL/uZjPXh30wvCiGUHnJcJG7qCXkfU75LkQ5RErkr95T4laMbpNO",
+	"ukDbFL26QpCLlDnVdr1TAxsicDU9xb6clPM1y7PvsLOzH1/oDQzShPCd5oqTXeQ1o1vMUfmWTF5+9qga",
+	"TX2a/dqhne8snF4QX/Oc26K7lClW6qxjUuocoF7aRxex/QjuQl0zegOrOfuQbqMIOrTK3uE1OccESKtU",
+	"GmO7Dd0CLADmoIacI22VUWmMTd4rR9m1uOqo9ij7fFR0jUlYCMMUoaqfN6OD82IM38DqpMcWWb4YV1cr",
+	"LG1szUTZt0yGAcsFFDn3kX73wjMQ9Bvswka2dcatm7e1267x791Sp9u+pq4rrIdn7qB71N9MtYTgHvJr",
+	"VF7h9UZMK6pdsXBFK8QBJCWAjdhQhsUeiA0UYAexACvKAAQcFVQOKLeYYC4YFJR9fTaghn0+2dpanDH5",
+	"9WRDRs510oTRr1x40wlt2FNIrucZbom2i2bC7l7/uqEAEYEYKgEWC7Db4AoBQpe03ANUcQQ2kIOCkhVm",
+	"WzUmSRqnmklbuH+m3x06Bn0NR750oVYb3b85WgxDkFPC86xehuR3O0qmd8pYQ1LPIxKiir1GMNosKxQi",
+	"2x5AAqBaLthBDjgSAHJc+q7LyMG2b9XTbKfgLWrhNiW405ReZzt93DWSsClbetM7gwkP9SmU59ODVYPm",
+	"+mRar556i51/fOteG7mfY71XlMdMGiUzUNja6/BN4PeKinRp95qK0E7Ld7xGKxHiUyiMm30LSlwCQgVY",
+	"U7CExbVk1EO+Smj40PyngURkynzF7OFjtqa05GCHGNLBClQuACZgR1nJA2dNqd6NIVXy57eQXQfJw5Bo",
+	"GIFGCCS+ryHYeQyGivJBnE7Puizlfczb+XYT2jNhGNhwnMc0nUUGz0xTrpGYcWaW6sEUz1LvlHQs9Ez/",
+	"QqrfIMa+StvKYp9kx4J/MqbGMqS9Golz8NXKqc2WHNO3hGPjLBtPahw7KEVgij3e97lqJumot8aXMmT0",
+	"LpNbp4r79jj35jpst5RNHtSf5Bilte7Sxbh3oKZV1x1XFxobO5tzDKVW052kbcA/HIl4pXFLP6Si3bBE",
+	"CzE7sdBqn3lhoBOpPllaS8wWlsy83UK2z7DyrFVsnwyu3wXA8wLydAe7XjxPXsKt5YNEURN1bLe3+FB7",
+	"hx+eQYHWlO1jv1+ZrZxzLbZLdP5vMxm3vu4c2i/Gt/kVOdVGHy97od3yBA9glwbTkaKWJnnn+STU+NFs",
+	"SYYf44nJLFkBnThi800kY0GyX4AdFhvzl1L9+vObZ6/BX7/5yzdguZemeLEB6NwG4rWbVBvgffkS10bI",
+	"36X+OlRtn4AaMqG9rlCoWWhNt6BchNNfKrzFIvCqV4IDuiPfy2WSNSrl5KXCz1F1g3i6mi9f381/+FPA",
+	"1lCTeLrPizq2r/wmlFJBUrUMLiApISuTAo/wwzNzcXX3SzKO1IU1/Qcelekwsbmp3GSsPhrjXpHqVuqx",
+	"CAHmMrScu6T0mkvyYsEBoxUCkJSajzFR/iMItD4FKOtxf4fd1QH4igN9+yhfn1xUwIPXzrw7ufcbpGfg",
+	"22KT9CuRgIHY2gG6hH9jT4tLWs2QZ+opN/dFe2VHwwLPKoi3J/VcFwyVWGSZKWt8g8jP9dQTLoKwZpTz",
+	"jPdXxgOROnyQuzCazyN31DhuAr6ILdznuQ8jSU2Z+l+NSCmfC54Oc28orzlXbnMl4L8HhMrjugaYqwON",
+	"SrBHEZEvaFWGncY7yIH8VR5wLNQJ3m0QQ9pTr0RT2D2y21AeEIqvCFC/gI18EqzxjZqiAE0NcORNWGxK",
+	"BnckkaVimq+KY6iIhslTtNtqmcTwlmVJj/s15aNH8AUpTxZQPW3A00w/JSIc8PhhDgp9YL5XUp82Aqit",
+	"BLCqNMcMRX2FhNCcP3kQX+uh806xPMOvSFcr+POjoFpwEmIszuSJDB5bpavpEwQZAlzgqgJQDkel+ovZ",
+	"VQA52KGqCh3aKK3tV6eo/trRIYNveaNfkmYJoA+hkfG0gQTvzz7/XpUPqS8s3PTN3OJ7k++EhCrZKeNi",
+	"mvLYr+j0IVHy6SVl4xnmW8rFG5Rzacon/ne+f51kfcT5MxPHz3D4j3jI+ykYOoNdbnqa55sgP9/KUL+3",
+	"c+3Wj3JatgfgeKxhKNYVT29XAAK1siRl26fL4EVKF0l4zRg5erse3ctLhm4w2uV7KF1ye/iOI1S0EpmU",
+	"8k/2Id+2S9cKoc72jHxRK1XADPLLVdS1Kv/NjRGV/kll0iXr5AUlAhZhSyFfX7+9+z6ogmcJJbrLjMmo",
+	"oqf0qb7EqCpdqVSgaAAGfS++or+miANKgLnoW5U/QU2wiq6WXlbPVYtetCeh5VA7IW+l0eM3L95tpPNd",
+	"XZr5xuSoIP2ErzJj+xRxZwPlRpvNoK8Kcx6c43H0Y8ZQhSDPSQDTD0wH0uyLF3bpk0dHbeucrNy1dfmG",
+	"/MFtoVzIw5sjXeWpvkKr8DYG4gLfpV3vcmf0CjpFaOaVwa2iJcp1zktdhrQ+EmOkQgIUdRZgt6EA6qxf",
+	"7jk4xAYx+c+CbpG5igNOS/1c+SR8Udqfn+7HfmbphHDZyQFK6HLXwM3xjm6R8wPZolipVWAOBN5GSmCj",
+	"fiudsB24oKhL695BL687kjpTNIxFPFpS5+ps/MIQRStj40uIhYrcXkf4CpO1dtdnJ1nLlSBShGlcpgQb",
+	"TcAD8oj72yYstH5046a3XC3MnsntgNeIgBWj2+DG5x18JZNaN8qo3LMn2m2HWXx4v1VcYFbVd1sSN5m8",
+	"U6EbVKVEcNqAV14Aa+gdTow5SFa0mfRhCV1XMLGMRMAPr8ow4wj4wXKMZhEbYRTUj88AlRIA/vD0/fmf",
+	"/vbHJJNP7Og7gerw3BtSji+vfzgNTe2qzUb2tqn/3nYSltKOkGGeU+nHiYnqR0gvV4lx4Q2al3reejH/",
+	"mp2H7uYT2Rpr7GUlu0SD0RUk6wYOEBS+CUds58fpwgciL7KyoQQlFfoepSZ1GBf85tvUMLAJD5qzoSfu",
+	"7bU3xQiRPed1hgL1joKtFBJ0BSCQ9gPYwmsEePtndRUJtP1KpQcM1SQ5nn9KOYZyMJ+bI2TSB/U7Fmbx",
+	"YYo0jOeayxtalalGlG8DpFYXpQ6u4X5rcW0ShjNUIBXpmxPGcnZU+5aOxaD3xJtTcLeV1Z/J+z/QHVhB",
+	"pjhcKjj6EOioIJAqMiggAUsEbKBwyPyFDdEPr2f1k1Pe1lhaIDZhPmFP9TczU8Zz/SNmm8sTuvV1VnjG",
+	"J3rsof0cbqKtT969uLNXceZ4qfcm4JGFEeq3NPveRMVNRRWHe67yZFRIHq8bJrUuE8lDpNnKiXv2r57y",
+	"bwFZ9Mxw1iu9vkwGft+3ErrzlzcLb0O30GqL2Lm95aKGTH205FUt6N+4141fhL3xIUo+h/tQDlyBb3AF",
+	"pEGyAP/4xz/+cf7TT+fPn08nZC3OLNcNX0oA+gALYfdMBQIgKPV4UFNMQhlfNRQCMfmC/+/8f/7z0fn/",
+	"/dt//eGfX/+m/++P//N/nAXnsEKMJVimPdfHjZyWyi4sYIVICRnYUiI23Gj/XGiWVsyNOeA1QzAgwyyU",
+	"wpC3VphxoV+6ALwpNgBy8O2jb/9y/uib3uL/GlL+1GxCDtX+GddoB2Z8kPBmj543KDt902ZIQrMDemuE",
+	"dTg0SFUCdTParJ2rnRPytxLubVE75cI5P3qmRG4W9JTDu810GxZntiIjqRaPaLSioeqrlpOM5jBSeZx/",
+	"5O0aBk926ji6Tm69Ei+RziUDu5WMcdBVQ04LjwGZ4IeWkwoqtDxIjh6UNFaD7nBIJonbtzMb4kGQmE/4",
+	"ReN6lnbJY5uea5KX+pgnGdC+aAh5bUz5TYoa2xCe/VnJT1Pes7IxZbqjRThus362FMvYsXloM/qp+GRQ",
+	"+ZOVG7nJYwOBu0QVJWvlnYL2TnGe3yUqDHoIFt8DfaK5FctGSnhiOaCI52eytrJ1ePOZ9GfP9arTn0sD",
+	"ZDI49htUlTMijaFohqozcveTVNOC+Z0Zwj3HOlcUm6usD2SzeZ2bSCfpUu1ZmPmUFzC7QqvYIFhHrqYS",
+	"QRb9SX0OH16sPnWdS4MgpmppKwITo9M5oxRzQImrOjGOmbzsEN/MC/nzuDCKdR6uaeJK9PmhpNrbhUBt",
+	"KaUvIAsaNbvyVjseMh/JtGonyrn9utfce9oCu5jEgGhKgPtGu0fe2jsGtWUJd2wW7mx1bHHv5Bjm1owx",
+	"cqjnxYVagKQU1wkl+s1peawl3Cdj/OboB3q50bwl+sYEYYdHyJRwyRvRM96pmIjmTi+VUJFuMuQcunpD",
+	"BY16z/+WBCEZiIlFyrcUatAlZCIs0JRLIpbwJ4Wo8o4oJ47aY0ykRPoeLCtIrh+rG1e+tExxIOhv/brZ",
+	"h2EnrBTnoKTqxbAsQVNLJWhQMfbn6cQKe9RNhUOpjqgNq7Vsb3l17BjOAWJAq4Radk/kKbCIyKVzBMCS",
+	"W4UOgS1yyCCGemT4kHCaqqBgKbkWlwAupUhoiz2NbiCJnsBTqWGVEGiI29ox1pqXqLvCqlwnJwlM1/dE",
+	"4GgzfBpHzz87CJ3FbUSLujKaYma3/d3GwNxmlTW4VOW0HCUPyDaU+ZxXfejf05HaROPwC2Swa3VFpcfq",
+	"ocO7cXFmc726jnHMAfpQK4ysr88ek6aqPi6mMn32ibwkrTecm4UT2ssoQEKeHuJBVcUrHpeqqwJT/SHM",
+	"jizClyfmoEaMUwK2cC8vNZMhDwjdZan0rf6TkZ52MjxFyvAak2QNM46n7KtCATXJ6jg5qBcM3SDGbaJh",
+	"UjhWPcCTsetS1alUH4KvE0V9xGEu2Vj3Q9rhuUFETLrfxiAwJzUphznhIY+2G9bJiLNJclYEuOUM4LR9",
+	"6eY4xk/Lj9WjPqfZWhuJ+eKj1QivhFdtDIlNoGUJBQhkJHZHKZtn9mWk0HqIryO+4BQoJm0qpX/6jRof",
+	"/nI/I84uq/3KmFuYwZW4HWjg8BcEa1BgXnlR4rFDf8xOLBF82zhIsNreOT6J0tJlVCrKQSa7ft42p6dL",
+	"RcLp06uX88sNqqrVA8htRjhHiHyv/HsaOYBukUqVuEa1AFsEiYakxdw3opLTDraY4G2zPXv8TW4nn7En",
+	"53T1URv2DqHcIOKR5jg5tXuDTqfF1qHAdLOchZlGiIr5PxvT/sdNA1o0W9NmLfrjmxxhOTON/2D03CyH",
+	"X56FnRvQ3m2CVIydWDcb86RHlQEN/GvBU976fNCGt+O+tHbrZ6MmRszerDDmMnN8NKVkRRnCa5IJs57Q",
+	"1kPnNttluzmM7ml22Xygq0zYf9wCyvZM3ED5WCD++9jBYy0AZYBLawtWDhcLM2khg0Ju2bDaIgiMmd6Q",
+	"sOig2E0PV8zEs3JCS7Sarud2OWujqLuxgAvm6aihQQiDV4IDggTABCibzXpArXsyqcpFmn4B68e605Sr",
+	"iLsUAJVMadDPCrrdQg6WSOwQUjkK2zRKZ8cxX0fjryG44GkAhxS4xlx4xzA83ntalTZrsja1d9+7Mj8V",
+	"X7FQCJgAg9yYEnHxACUHbUihUNEce/7U+YSqUKqgZRrcRcA3ngBo0Q26esXXpl7AJi2n41UqOTjPk54H",
+	"BlGaTJ/MzCebGhRQOo7pyZeX7xskcuKu7nI6eZm5oTMOiZEnKg13r+JGitsVM+4ou0YlkLeMEVkEiWRs",
+	"zZG1CfghQ2d8Dz8EXyI1numH9ShteJW4mFQ+fjHDQkWliradnbRrWfiBEEc6j19HTs28Ul91t2bAklh8",
+	"38BO+ulogdiFF4xQXsKMKmBzpTsvfZ6xcsQKYe82G3vHWzlIh6aM2YDJ+nlyOCXPcIiEyz0135tA67C1",
+	"lA9y1A3Khlx9SxC4JlQnQRpl8ispDxiC5fe6gTXm7jK0sSgNoEpVZJchm+7Xk+0MkmITdtSXkSSuEY0/",
+	"B9P8SK0oa0TC0xdYpBgT2lVvHOr6GS/hUL1+YbcpRNCOUM8NUZsszyjU9hiXKq1dxVuISGuHaBbpHliY",
+	"GYSX5UBEc1N1ISg2qLhWPaIEBRzuFwBy1Z5Lf9gG+TiADIvNFglctJURO7jXz6kGREFQSB+Ea9R/b8dJ",
+	"K62ixTW3wCzhjjnOcOqu6kcDWaxqOjRot5fJq7Ingkm8bVP5YwDZj+ROxtIACYKZHTucDO7uwJvOHaIG",
+	"Bbcgp9X86Bc0osoQsSLnSyMHY3HGG1ZXTZaK1DASizdkqS0KmDL91vwV7if9nuZk25m0LfYNJnh74tWn",
+	"zWL6hyIsBxgX79AcYfAeVZUuHrPaiM3Ah4UrmOIN4i1TKaXWQyJWv4/69kNaMtAgcmCJIONGgKT4IFkc",
+	"AymKZJoGZPq3o+OYLlJ9mXE8U7fiIN1pkw1THBddcImqibs+6epyq9JvjE48H3ks1C0xsevM38LjlP83",
+	"8Z3B1urhsZ46PqfhYiQX2bakPR4Afg0539FBU4Q/BQf/9xBXI71Fj93qnv9d76l598LvE7nottD15hpk",
+	"KDa7j1Ge8ecaMoQy4fj1tLpziRimpWqx2vqlcxtAxZIddBuP9LfpyTxTT0XeN8M8tkrv4G2uEWJ6yph3",
+	"REc/7ONPfdQAEldtc9Bel1r9gy5XMxATQD6R7JT52VZYfBxvc6KNu7GOrJG8O+o6sugk362GHjla25Sc",
+	"EHDPevM82ztyFWjAOuoZsI8EsXSgyAFRggKFAQxXDTcurTDdBTUJCTbNW+dVl1Q3Ij6YA7L9csqbHniR",
+	"Q605cEp9kWykhC+VrRxatGKxPf6te84/V95WW9p5vSKNUe5Ac2LR/pcMoSeeqXgfmrNlFxPE9LrR1Hm5",
+	"8jm5DqP1eadvQWGtFu3HHEtO+Tu+QeTSUzEyFpmhmfTmN6on/ADJOl/vHM8F8evdxyGbko6xmaJFhzmw",
+	"vB0VCNci++tX+rmwUNK9q3s3eXblbBgWwoFC1aJ1/GsR433Y7IGnTI4QOxVnJ4PmR0bLmYercaCjnPRR",
+	"N0IwHLa1pM2LSdlvyzvZLcu0y0oVQCvno/WV23pV5yu31agLBTCwA/+NGDVoTdoDZQe4J+wrjgDfEhe/",
+	"6ZH+8WpeM6XgFmMuaPaNkWsWmK9c0d2Y+JlIC2+1jOjd733nlOl+FuwoAKcjaKT8ogqXk77Sma+lSnql",
+	"ABLtBLXpZuFa3Uhim/whoc1r2+PKpLkZ5CQ1ef2OdsLBXTadwI6wv8oTGStXFOAaoZorqGKwRJis1T51",
+	"e65ntLeI5GVWCDIeCWxF8UvVTxFQb/Xb01iafBlbL1JpLML0VETVaqK5fB5200jrH0zuTQnVaAWT/Om9",
+	"cbOm9pLT9dPdgjMVHYXXSrbT1WoaGtzdbC3UlKvo8abldFi/ZKBErinn0/1Zyzhm32Pna44e354mdygs",
+	"jqCigUbF9BEybxDDq739e4Ug1/9fQ/XH30b9AH8OOWTsWYp06FT+f0mD3v5P5WuNQd2otbUIhar1qN9a",
+	"7hCzJqepsUNP8sAbdZzZQjiatNzfYg8/n+Hyd4wY7eQm2Sn/Rhw3UZpUyPoNnYY0UvfJ/dVr1RK6Smxf",
+	"wS2GCd8arksvKUYV/kt+Xp5D901TvAztD6xjU0pJ+leNgfSuwnXoy3vaHOtlPVLpN7v5tri/UY3x1bam",
+	"TFwh3lQiO5GjQkcAVRwtAz52suF4dDxy/gbQAipbpi1D9QLNoxgDhpKzynGWtBHBTrEamvR7gLa12Jsk",
+	"Yd2mRamNwiGQBoAtxtLjj5TCRxlDRTIGdlbG32AhJ8sAnO6lndacX2VjwghaXgW5M8T15c311c7DRlDq",
+	"zeJCOMlxURvRtvd4q/XpXfuXIQAs/91woQqEflucOE0yA54pvQd5bq1Wm3Q5HQhmqIY4rcAkR8nSsADv",
+	"7X0+DfMUrnyN1iFcUhxrMV9CA6ioQJ80LJ2KUqhQn+qN8tc/WkGEuQH8FWlCJzvEE2aTA9zwPp6B1WtK",
+	"7azrp7i24RufHCMifw5OlEnYS3SipZZjDWw97QUJ4HM6SBeXH5gKWNUpr5pZm2d6ERyhlGq0cuokTXtj",
+	"kFpHr5U6ZWlUIgLkW/eW2+lWbE+prZeaqr0aq7Uaq4rKwKMMviq9FaWCBOuWPnUWGaqE8gApbVGUkhce",
+	"c7uDa3tXhqumOsd1RIJdml5FORZ0bvlGX0dTJ2BmjUZGV7l0Y95qUFGNKa4DdTdAHhi+kOeYGJnLVWQF",
+	"VhXdQVIgB0e329AKJSdRSCrFsTInnZlxeTKm36R3+2rTwjMBjeCHnJRl2+3tuG4Qk4zpQS97GoP+5lBz",
+	"0F6QQAmNVSnk0trdbN0nJnGv3bQRB5c9osYePxFwxZba5kTH8IF8sh4Vsw1jLhXz+jlIgtbMHwo7WIuG",
+	"RUMu9udI1KWA3UZ7hxr74dRGVFzHJ6i7X2fhnkK8zexvHnZBlNPf1W1zU5FMtFMjvtuJMPr9vkVdrIFA",
+	"M6z2xjRqIlHIu+m1rxPH6Gg36tGroWfo7PYR1wjiAC9+2aB3aQB+R8avPKK/6JgF5flO+CCi/nx1Kofb",
+	"7yNs51HiyiaNOLfILdU2bDk+rBce3OiB7iJFrHWvAYX/U27t84GKagT83NV27SARJgEalrbSy6bA/+Hp",
+	"+/O/fffHSH9vleo73VNfDXutarv0c/9Wd08cKn0JyTWww5RYqKBAXNhpRaZzg3nXY+Jn3OGo3k4blhlO",
+	"mQOG6lkHY4+8s4FJk7XN/X/PjZ3GzQnPXZpShX8UdImjYLueHqUizxW7ONsjyKr9VVIAzqkXixB0peNk",
+	"V99ueLTHDoEwtrXibJJmW1mqD4Az6zoACNrG66obHUeMt7auaJ3ATuN2VGsemiIAYx1qc8Gl3cTd1Iba",
+	"HTQQGxpugXZr05vEszU6lkVX8/U1fmthaJnuQfa6vrRbtVVGpx+zmqRqeiyjSSUExTLYjqbs3q1qasOA",
+	"6UrUfVEyRi6VkUSY7Ray/T1IkjlyaXzbuSgxFc/KtpGsHCse4uIskLdjJEzHfzUi27x+SPa0uTp7SyzD",
+	"pGOnXhjg9IxjL++/MH/HtOss5owz08f4Olg2cghVtoQ14zAB0M9hULh8Afya/dyq7T+Fx5kCykgWbGrx",
+	"s9Hn+6ZqazbJN5UqQZHTHsSxquY0E+HdxMVoPryOjphq5qW+n+xK9GxGWI7NScMZSYjGHgdkQUy7B4OT",
+	"FWj7bDOj2mZ2+DjKRYHyecHHOSYQNcgLED6AaJ/KzK6S6js0P/eCf4a9h4E//VpDBhP/i7HQm/xi/ijZ",
+	"MZGbVCEx0ZQqgy1uZV9TN9Jb39h23huMcEffQ2HC5YtmBS2KMBBtCDR4iC783Ti48PTdlYZMMsm16AZV",
+	"KUsw0AHJXdfk8E8W1WD6LHcoGVQKyPsNelntIwhDqKpy4oDvUFVFnKqeqJ9imrTWbV3xk4R5mxGuosS6",
+	"LA5MY8sWhK2rpCsSnRxUR8FllBix2OKOm8PZOVMtJVuEAsOOIVHzv2jDSDa26NGiKsQUUeWmCNoJhJb0",
+	"4zBpFla4PGu7GCrL5F8rBTElLau6woVLwZGHWAN2LXFZKhOM4zX5lwLsqaBQBt0WlRjKURBXndrElgtf",
+	"o5V424i7KXbJTPzPcy3UcA+XFYohlR1m+ycVjrZ50Im1MNaWbpCrK7WrCLGQcfIfXoqcAAJEBCxEZLcc",
+	"6FsU5C2C6TaGijEMYOrq9Lb7zW6jUxstkJ38m6lnKJPA7CJtXgwOnF1zABHO7mGQKHheZ6NhiDThSHjF",
+	"haHrODUJPlDAxccSiOQaUfmDnXEOdApadfteZu5Q8g2XcDxNnZocG1rkUAFbiSNDbphXLvS2hHd6i+cA",
+	"IXNc6qbvWskzbZYB5qqYlyOx0JgNmH8Nniw5rRrdoRMSoMEPDIq/39uh70XXT6Wo59fD1hlBPatGrEAD",
+	"yyD4SrnA7G661gcqn43uNk87vf0Eza1C6iUl2EJRbIBSiiQFKEH6H98DgrACK3DBYEIZkMxkqx9MSOdr",
+	"8KSqjHauoOyVH2yh8V7NXzQVh2SJofM+AdcGn9dg81qkXvPJlJoL60Gdsp1Obhu1Yu/bgNSjN4jZHPnw",
+	"7Z9VQBMuiPlbWKUvxz8dLyFRe9vq0s40M1ONc+ul7W6aDbqfBo6ZSPP0bZrYg9GVklxwXak2KOB3A26k",
+	"vcjWCDZHbEebqpRaBKgh5wt5NDgFW0hM/dIOMQSkJh9Ar5FP5KS5XprxIYNUfiGUTxHA19IppfqJ8I4R",
+	"lNJhMBXY7DjIOsGZUpHdEZ+Lp64r/qSMoSKFfyP9er6b5F/5/k7JhTe9yHqfwuI6lzK3u4rQxH8yG949",
+	"YT/QnT4pWyoPiYKAUt1XNlKVYAis8Q0iC6CcAaiU6vsKKi3+m0eLR48eJaJOv0G7mTh2RmmcBNedj3en",
+	"1chR1Ls3VBj48Nzp55nImWZpTPW1TcJzGh7PMzWiJobu7HtSVKq85FA9oZFimYRIld+ueLgRpi7LYeHE",
+	"WyDq98yxMgvI2PCW/iYoOW2HlLckTZfL383RLpp5MEheCmaW+mHvJ79wxlv4wu1YIj1mVO4myvZYlehs",
+	"ma8KCUdFvsfzmW2aJ0pqzZJnrTEj9jq7oNKL9nk3u5x1fJvmxEzb0zhx+hKcqSfEGBstxJsDQhRLUrKn",
+	"0TMKEg5mHDRIU6ac3bz/qDs5vujg9NWQfJ0hw6a2nxhBu80svZt8Y18dEV693NguzISRNfmoyefoWHme",
+	"s1r1H5R4flowWiMPywge7cLf6TgZ+Tz9l58G6jg0z7c1Iro48CjK5yg7rRnlOd2VMiEsjbM9GYbiGFVG",
+	"h0XWpoEkE0Npau12g41CHTU2JMnnQK7Ek+Ci2KmUo/LvCt4wnGSuBrzymD7QcXBCudLtoJLlXTQv9hje",
+	"oFmqW+ueHRYsmdif3qdIZVJWL7dRfm2IBbI+jubZzdyeJM44SvXQexxVYl0KhrIuHYN00rE9RVdtYWf1",
+	"XdYd8Omon9qernuTAeeO+6EZcPJFqWDrOQkU0ZaibWQh4eRNyon8g5+La3SExPoDMH/Gr6Cx5NI0wzF+",
+	"Hvs6U+dcmsNqirAcUS34bQ+9x7xCY/KMov973Dj3qA2iJ8abq5y7ujZLe3ZVSKSi9FqlEjLarDfhKvLs",
+	"gxltfJF7NuVsn9iGYNndWW0zhB3EgoMVZSo0XteM3si/YrEJhMTNz+kLfmKeCDYzy9MsxgTKBkZQ1PcG",
+	"x033dPBL1r/iQD0VvGLzxEANOY9iX+gf38Qkhf75fThbiJsGoSGwKN1RLbnIvkW108FA/bwFtetrpd2z",
+	"6PtsuW4c2nJClDVNz7eZDZcmIdZcLmMw1v3dsXsS+eW0Bl9bz3Vk/U7FnaVyTyAuGDg6dXIryMNF7Efu",
+	"/acTxrJyelWGWQjqQuSgGHtVPwcCVzvIwbTsanvN0XAnuNrmJoQLezLk5JohVF6yyAq5gK6badrEzQNx",
+	"dKKGCPghXLs18F/JD/oN3PQmegzh1utN1e6Op5zbb07dalK2lqg8aXCsRIXDd7ApykaqdXOUtYRWf1IL",
+	"CqcZH0lxDKaNDqr9C1vPT1qbZ8IBYLdVPjgnrpYON6yXMExT4XhNzrGueQR0BXYbujW3s95iQInCWU1I",
+	"1DqCII/u0h2hkctTdhI08ssKEoLKEZyyNvd5MmRaMpjgcpODrtBKRXkqjlTfrKQLGhMuWFPI7eOD5MdH",
+	"h0dlWwJb8/hICcbeVTC5h5IbEXdoaZPjOSLlNDSV1589nq0WTEoVG4TZVSTAHJ6S7+TJa9bs2ZCea8bf",
+	"kvbe6KB4jJ/XA/CkJw9ceu2dHhmHEM5IS+z5NiZPjg+60TcXVqYYjiAAOYAaQvV7DdskhbFUIW3SrBTB",
+	"ddsq5y5TZnv5vVWlkxXdWjgS3OG87Yjf8EfastoJqIfqtmHWAtpAngwQGC1XHMO0TqKYK/2e3ONIAkQU",
+	"N94vAPensRgt+e6nUzMoFP5CjRgokEuYF/ADKGiZBmKfWlcYlSeTWAEhv/AQHtpiQscgn80Rj8qYGeIF",
+	"Ko0+QyeEyhMzEjrRA/zQSZdkLykz7abVOdnAG5X9jsJ+q1w8BFxVWcsZix1NiUnjnMyC188CUr2FINUM",
+	"FKS4vxrBrJCPE7ZhMfwu6FZSEJqqqAOSsu11KjlId1yc6D54tDrwaIn1lvK76VEQ9vHfxDDCd+S1JUB3",
+	"i98hoS5b5cfR93Gl+leqIndlIgS39hbaCNj2tVmPcMSyHxFZw0XDyCxgxHsDkOLhPPcSyxFDi16zYXny",
+	"zANguQeEdoo7gryhSnKOCCJyzKr9rFhwetm+ymc0N38PHGZKEQignFjdYLwphPNh2QImd2Dc3eidCBdh",
+	"1pLbiC4jMyzNJkPOBm/AwQdQ53zrW0/mmJir06uucrLIF/3hphi+/jFQNnxOjmpJlwzd5PcvXNt7OKM7",
+	"drb3I5rWjjJvFJ4B4d0C4/Xdxsfu4pfZDyIT128HGRkAZU+U1A8jStzre+rOmpdo577i7c+k8X9QT4Fw",
+	"i2nMgRqx0OBztkvgYL2Q8F1WKFSNDzcKOJ1HL7NJTOt4T/enWW99YCId798wOdCe/GHF1QoyZehre6Zj",
+	"ylhnPaE6KUG3nIRV5URo0EF/JIT2noMy1upzYlmuWvMYK8tMh5vhMZ0AjM/Ghl+ALsZ8FlT8cQItx40D",
+	"6uKm3OqgWJw1Kx01HoLs+ZlzEc5RZncEz/scCF8mlFDk4JgPfdYBt/aRgMF39J1AddgkbQg3eA7pHJyH",
+	"ZWVGZ57YX8aUcqPgT75EJxcdmNMZACT388gMEq9VDHCrcHrpJ1pdCGd1WkzfhBCCB8PdXkwDXvKBcTri",
+	"voOk3kKKOwJ5Z6bVDlrZ0IbNLUc59rFo4Pb6jas7RwUDdy69gAtuVEugMc/d3Kvo4ETMHInpuzpCv45L",
+	"zZk96Y9yhAIHp8v24SMyOEn2OLRnZ2jLKiKPMuL9SXd2R+MoOZW/tPL5ZNkns0DK2ky3rLu8vwetEHOp",
+	"bG0GyRjy19tGrKnJQsoCzo1bI+3BHTqjTb9yF/TT+aprJDjAKyCVZGmrmTDfUgFSJIItuHY6Ixhsl89f",
+	"dt623OuysNOhw8VO/RRYm15NkGA7cuV45jio3onY5/21aLeUfm9kpu+1DyMH/AZ+sPg1gO5Q6z0FtGEc",
+	"VTeIA+VqAwzJWxqZKPcCLJHCD5NcpdwPAUR5yHGOiycK5czyHMY5npzwJjPjsFQL0C8M7bjrjHpSGPXo",
+	"tswJznSp//8iRnUeGTQp3n1fjX/iTx9ByazHJ23ZQ5g8DnbpWFU3ebWVt9s8ZBJY9E1ABxqU6IY3UvX4",
+	"4r/ke6bbhpsBD4edh4arg1wVilDbklKKog3UdQfWvZNcIRLv3BlrhvkLYniFURnqiEnFBpO1KioU8BoR",
+	"QFcrFYXco6P1ycxS7TycoGN8mzUZxvFVQ2LvuTF7eJKuue7l3vrN1M3utdQd7Qp1iZg6vCQbJ2CF1w3L",
+	"8XltIAu6p1aMbk/iazTAgmFXcg6LNbaNVK6lpZZmn1+4LWstpqjlcIkYpmW2RUSkApUJ8qmfik8irSbs",
+	"EOvFzTu/440WlCuFCxopqItZOcFtCBoxsU43en9mFSYda4NGbDipyHSqEbhuHkVrRHo1CdFoQGSP1KsD",
+	"WxXfJHkP5esfIYb+62JsFzLh1EZ5P9/QiTvHoD1EoyE9OegKrzdCtYSEjdhQlqc1FnS7hbEOHCsR6yiz",
+	"xmEeiurblKD3eBuugQUW2k8pCQrPUJ1QSgptVGHV0HWJHK6oKlmI1cNWGSL/ilbTVep6uU5ldl4r9SV/",
+	"2+12xvljVnHHkclqiTeZPZvcZywD2vE2COSmM49G7+BN/v1lj2uXueXsNWi1m4AqeNb1zoCjgsrfyi0m",
+	"mAsGBWVhro6duMhG6OkEl7ih2vmTsTi+gd/++S/TXzfjgp/tpAxk7u020M3ou7yihTDfpsKme3l3Wdnh",
+	"Bg69mxRmltO+dWS/biPvOzcRmzYkI5HhHcTlU9VhJZRqG05T/YHu2ioLzDXgOyq9vGANMu0yg1WkzKYG",
+	"m85MGd3x8pwzfbBok75nkuXM9nhA4zTScueSoTkuFh3Yi/bQbX3diYXRlUntjmOIJIc+GNrinud2CrXa",
+	"rcZ72sypXUx493QyWp7H9gkwXd4XqmpHns+FksNEIKls6ORoZIyFhSmPRFVpOA5K/Vf1y1Qyvar0r9yx",
+	"pcXz4OgGsZBfV40fbQ88tt2qp9EpEvjsDkwLedviwT6wMEvyJhWhl+ob80qg7Wz5n9nN+Y4aQJ+06VIu",
+	"wNuIJ1N3QTItkdyt5KXmdjdljKrGyXmsjpbjbuQljMMtZSQx+gwZypGFe4RCvleqK8ZVJ7HuHKSd624n",
+	"A/qiihxtOxIsOKpWFvRkwsc9M0s2mhCHwBKSa8AhLnVnJywAQ/9WeK/6uoVcgFpTUtpbKofOdJkLZKD2",
+	"GM1+3u5cx1NuGt2ZLvmBJteaZGMsdtWQ7FARuX4eyhCUJmcJ94ASsNvgYqM2xnap4EiICgEsHsu9eEtU",
+	"2aHcHoI+hEFO7q1XvGzQ032qp7RtU5dWPmXGh09OcgaOYbf8Y2slzpRpaJnA7oadnvfpdvEtLUOcaE2A",
+	"mfGwiUpYg0k3VZ7MYEpHqH6fyfbAaQg0FrM7ZoXrc7r9HICcMYKAeIUKysormhthg2UptfCwB24lIpI5",
+	"5ot1LVOGIkIqjhGg9mxXGokHPTn6T3J4NZ42Yh3BE9Y++o9rpNBzkJld9XNFXDaJcQXrHXGbZrd7lLhz",
+	"E74OBM1rmevQ9K4rbXzMcQLmnDGBqiqCgeM0EQ4ErVSR3xbiStWaSIuogmTdwHWkZvtUh1ftSmKzzRCW",
+	"4HBdtnyY21IH+YuJX2jkCT0h+ec9Esa9LKcWaEF1UBqVyp5SbwivXQVjjwpuOtUa4q5Qh0fLPm9g1cz2",
+	"wfRwQlNaTejvTeRuGOqYyqkDG3FO1GO49kXBxMtAysKhGO1eHkC0O+aV9slkg8pXRktJVOlQtGVbXtTd",
+	"940d+OneZnnv1t2fx8W8aNisUE+iEpiJU5yXBaFnH20a1IiCbpMawyUDYw7w5XqAvfabXgA5XpbpTT+7",
+	"S1Aw10oD8fqNQuX9sTdN2JDr4LowxuQW7uXfibxQHqXj/JiudR1IsG/CkGC33qZI7+m88mptUeWELscu",
+	"t6M7Pg+6d9wlotfY8WyMekNNzP70ceActXFeYLbl1r9OasfDWOyYWmjAGGw6yrLZm35FqlhE4xcgdu2h",
+	"AauOnQjyhunggh9X1R/rNgJq137VkBcO4fT+mb4D9N/ghjXz7hzrJUrCWstKdRzxrc7B7ut7cOJOQ/vt",
+	"IwSaI1uR4eOPeOQj8/4JljO6DdtinoB1ZHNmOCaFvrFYQ5TjcQtLtACcGoe16DT4B3ANcW5tdFbhsOf6",
+	"C/gnImVufc+WWbrnYLCVae79kY2eF7PIDkYtcZEf40CkfE9fkPKUAZB2C+4yBDKSjzi30pFhIRCJpxUo",
+	"AOA1RVwHOXRcZAGGE4dc43EkBD/MN9vgh6Ngt42MDoBInugoCy761pZVGkV3VMb59Lt/MdV59R5HCGwO",
+	"Y5mR/ZuF3mIwup9E8jbNz5Hq3ZyQDCKC4QyNzHUkGCTM4yriB42KEnk1RFYof4qszuBxdME1TD5ONkhH",
+	"1s2zRZzDdVhabLsOL7+YMPO+Ol1Yy7uPsvArDtApQ8AIRvoMFC0ttgzlHXd0uH3hn4yWIIb7DBU6UTfL",
+	"35pvYkc0H3Eg54zN4/OT8U2i1jPQdfoE61MqtLltZt4sl7uCeAOwquiOA2qRqtKwO7v0solP0fYzwx9w",
+	"mZGphFXugXpZcB9QVeUbfgH07mBKqs1xOQE+9YEwp+o9msEl0Qhd0nKvkUA3kIOCkhVmW5XuFhXi1FkX",
+	"Ol/ToP65mU3aURO+LuuTm8JvTs5UT8elj+PGm2QWm+BpEj+jeZ7vECnn2OWB5ORvozjekcxWjcyYHxKe",
+	"Rvk2IbEOW4+04zhqR43F2S7FTx71oRjBsIN7i24wxDRg0fa1FmfqlPVbUZG4hZ30xA6pC1xjY9DmYm2N",
+	"WFoj6BKMNssq1oVznyygNR3a+fvk8MBC7F1nP+sX3KltCROLz8BSGc0c0+1SSrg3HVRoIJXMJJFZZSec",
+	"Nka3NSQReBYpfNdNPM17PAC8peHHpCrGn4i3JtF3aB5vIdkDdO7gAVWMQ6WnYaIw8wgCBvEnjHNgn5z8",
+	"SOcTuuRLqRUCbyMQCtnGBerZFvKW4whl2RW6JePkakznxuS1+AVTQ4GOaF1lhE914WHIf+NKEhOfpyb+",
+	"mFu23CbZeYxrGLFl9F7ip47taeAxnzF7mz7gqfAxF6I6MlyFlE456IN6BjZDfzQSol89kXxg3zivK7/N",
+	"z8+EeOLG3MrIOs28uSnTFbpz4m1qdh2D1a3SvnlsJ3/EpDxGd/wUPrBUC+xx9HInSegt5tY0uXajnfY1",
+	"hMIcmIYoXm4kc2gV/nuNWIEynIZ9OAQ9F/Nl9Zn2ncEF4zV5RbID/6kFsRl1rpHCTPeG4Oy7TRMPy4SD",
+	"1Q7uuUGc4gvXRgfQlYdsbNruKoepzQG0Uul7QBAWG8QWgFDVoTjQkTe5NjNozgQ3ueWZrDQGcy7s484N",
+	"HNzpZskFFk12QncO9siMzN5IasdsPBGV2tHLzu1gjIxvzotsealXsMUEb5vt2eNvpr2QdHIO+abzHCpN",
+	"OWhm08Buf8K+66P73OsMmm1hTneTQ8orlzY2LS8gJwliB9M+bXPQ8zIETHK5/Ei70kTcEbv9P9Bqlr9m",
+	"Q3Vhp81XMcbfvza6OhKTf5WY140wsMAbTNb/Mk2UgykpFY7Bb8xNrFMzNC8ezSR512vhf5SaPimM2Zze",
+	"6qZgdmiJK0h9HbFVXX+lFY5F62q2XU+1P1oBdpYUha1xTORxrpBA47iTISD3f4QaZr8Syu5cWmw2g2NC",
+	"qGhbZzO6tfVewy/SoMn50rZvkj+HHuwnSGhnpZH9ngFm2NJM33yusw8tzaZ45N4g8Q5g2g+p1uiA7h8N",
+	"wNTeTVNu3VT3b0xn4AL2AX6nXjVAnh86eSNS3V2OU59o2LrroozxrdHmzHjnl+0BpJlFjlFvVoxfF70+",
+	"qXgA9/OtVIk9+EWHD2yeAktUUbLmppf0zFhIIBhi3p+YrGdGX6XeFe6JUGfHhqlF2xELBX2gDYltp++p",
+	"yozmAu6TE5+fQnL9RL83xIOmliynlb2pPgu8zORiTTFpesNdjYP23MQpp6JUgVhg+K22rX1GFzQL5zFs",
+	"xeOuXX/Zi/FLeLpW9e3qpx7GnCd7bIf4fMHtdN9QObPJ5nneDQv73zUjLoMmZJDWiJTDpXTENUIvhyI7",
+	"aOJK4XSFCoTriOIWV2VUH2Q/RN7tPJ7UT2hqqa18+S7QWMhkAnkv+cujGXqS8Udl9KUynrJgZypbjphy",
+	"ulSru7e2hG2KVl/i7aErZgv3z/Q8Yh1QGVL3Hx8JhshBwMoweUvQwY1pYHIS4fKTo/sEjQiHkynqx23l",
+	"RMn7DXpZ7cMEmGkULM6oo9qhN0oN9+9pyjXWJiak3dsKuOySRbzm3DhH0ze6600Ndy18lnglC/jhVRJU",
+	"XEME/BDT/Q/I1jN2XBv6sPjtPftNT7SdR6sBeNK0Ywh2cpI1cdvkFv9Ka89X59rsqAPDO7h3b3c6mTqB",
+	"7d2zHaWqZ4+2yqCTyyHV/z1cVvOKdnXk8bAy20yTVU02CC6wONsxqhl+qrheW7J6uI2fxrcmHycjDuva",
+	"loMG6sl2EdM0nNc3XFTL5m0JaDSPL6V/x6G1HJlNOYqxRs/y0Ubkta/O6+WhMmbKBGO7aDsO97p3uEn2",
+	"axTKGA2sRM1C5bMTkNrCz2+evQZ//u7Rn20yOAdyUvz7YC8VIDaUIwCFyb8xrVhUZxX4YRiw8kkyYeWk",
+	"mmvO2dPzE6xWSnnwYmez29louuQIFUUHhVg0pfWNOwy7nMFHm+j4X50XsJmBfjSd+Gd8RlHMo/fwQ3bM",
+	"OKNUMMJxcTLnhz2G53ck9vmeClhl1x5XFd1Bm0+SKv7avsK5vbUTxxu4/7TOJrrFU/C+bpxqeYI2SQf2",
+	"orGtH9qOjx4x+k2s3VLiTQh+9mBYsoR0Q1RKf4m0lL548ewFuEIF3W4RKVU+Hvj2kTKfpPRVeO5tn4XE",
+	"KFFaCowvo0JL/AWxEhfdZgbSulBKEhYbFY+ljTClATuIhfxMKAo3rxnfEUq9Q+v6VU/UOTlyNdssNN89",
+	"bVgYEEOZ87pTuVfC9RUHomEkISZl4Xr0F6YWOje4lNKJM0dR72z+obGlX+E++/zt4B4IanOLIVhhddRN",
+	"yY2p4MZVBZaUXqu/VgjeIEBrRAIN5ii9DucEVnCJqoys7sXZTupgIVbZGzYhVGUXdbllA0k/Rptabgu1",
+	"ObvUBRhqJXYWw91WuHhFw7DYv5O0tAmSLjMcy8kWlF5jJ1Uen1VwTZWhbelc4x+RJLRycq5o2I9bUCIY",
+	"LARYIrFDiICl5ATETPIxu0Hsa/C/NdYKVmlZTGdBk9JkYeks4lJfBkBvANeqMAQ1xURo/DL74h3DGlUU",
+	"bQHkFtqs1FhoCq5a0K/BixvE9hb8Wv4C67rChZLaFwaq5L/+zSn5GjwBqkECKUEBGcNycuAa7VugANNl",
+	"WIV7drjQQXX5L+d9wqKSW/babqETh2ffWMhjWOOzx2ffff3o6++U20FsFFUuYI0vTJhJ/tvEYVzG96vy",
+	"7PHZ35GwESPJF7ymxASIvn30yHb8tKX93jr/bSJh+kRP+qNsUOpjH1Tt7Dkl6Gsd6FjBpoqakG5uFw6B",
+	"RtVUbLdQ6oNnbwn6igO6Ix2YXbjm6sYy3/9NPuPvy4WfhlhTHtgh3WLosu2DUUMGt0goafrP8GTbIReK",
+	"0X9zzX2f0nJ/tG19g3ZuXh+7B1uwBn08IUVtMcgJKao3HlBHWEurIGUXZx/ODerOMfFtBgzD8Zqc00ac",
+	"S9N5r/uOR3nnHV6Tt4140Q6dzz4nIqTfp+WExHxhMP7NVaFjGZayd0vQTv5qmI5Sx/fyXO+TDOhnd96y",
+	"HLgl9pEEALsNBSoOhokvFSporsq756ALREZukhek/ASYqHygLPQeXiOV1G+XCpawuL5LxuEjFwe8Qa1e",
+	"dn8Y5dkGMtHR5m6PTyQjnFTG6B71KqFAihvoVElb56GsI59jOBJN3eOXLvU9ojOGb4y3MKJpqkQ5Pexe",
+	"Ud00c93fyQ1zarL/iFCtbf6dSh1piEAlMHmIJaVsoTvMEZ16YepgBVXc4DODFhDG+eUxhBMcQ164+F3D",
+	"j3wctc9iHKFsbWnutZa2QzPp0mfh7fXAlzNaYXJK1dMu7ITEfaIJ6pMzQrI4bS5KzAs4ZiI+1wMOOrqL",
+	"W6Tn8SWESY19YKLBqAwDFgJwp7NyZxz9JSTXFxoAe+QqkF9W2bw68+L4l8G2qQSuIRMXkn/OSyhgd9/7",
+	"lax9PFvHdktMoAqXTeTAfxw6E4/OLOlZ0npfh5M8NS+pvlGa/OAPNcTk60ePvv2jRTrgyhVddcwZH3vT",
+	"Y61W4ezx1gqJYhPnrJfy5yeG/+7EG3GPifSEX7fdvXTAjRtq8bk0USla5y4aG7vln6pxr02A8mQi0//M",
+	"CTfyVwP9Weveq6YnyJI2603HMWvTqz4uRgyhds73Siv2pvXA7r3LChLA6Rbpxmo+8QBtlDkEgWbsEDGD",
+	"5nPMLNKvmTCFn9o8x/tGfV0c97Co/yvDAmmLyGDxFJCYjvFsrYNgM21g/YZzBwcTp7jONP7R4BDcK/+H",
+	"mdaDpDpUfXzlAdekUh0bkSoHRrOJXkG89cwpqeucN3Wc/n/HN+jn+pl87G6M3sXd8phc+B34YZ/BWii0",
+	"qRNymSQtaIy/BXNQoZW5ThSX+Czmo/H4XGZ9rnEG22GxKRncxTnsVzPiC489QB6zxLVMJc2qFWQagp4b",
+	"sJ4NvEEKUzeB5Qbufo/1aInJ+lw3etB5iTEF/5kaemlHhpnuP41u1mS4zkNKjfPdVH7rKV14vUWd2qKw",
+	"vYNdJ0IlOhxOky2ehkRrLrYNcddZ01LZI6PDj4yR7yWDpm3WibZSf+A2dtCsViVGlYhr93ZVBe73UbPs",
+	"mcMivEf6mZ7TgwxUmHyYXT4Z09Q02jCdeRiXYGrEScWJ+sIJN1FV1jbFRkoOBIsNULAXgCBUcgBNdMff",
+	"worSa3UU3D6pBmVpIl8NzRP5Xi+O+ZpF6MUGv/p+hoLUgb21awT6XeTbS2KhrhPSXi5MnSmtMKh0zR0i",
+	"YpA2ELhPSrRCjJlgb4w7nrtBSYzhcFrCF//t3vvt3E/phoJMF73zmiFYgoJyYQih8nobBJZ7AEEpSWdr",
+	"JSrIBWAN4TnX2SXlY+S409C7mdXPivwPzdFIuUGXTif11P0Wz8QJnM/WaGxISeMG48+kpFPn9R4ZjJ9y",
+	"vNU/xAOO6Mve+QygMlpMdDNM86eUXj9v++d+ScfRfm9Kr09rvz9VJTfAti6eGWdvKXxRt812I+JfDziM",
+	"2BG1SyUP6CrCdoMHRV0PMnHLfNz2Oj69VmdZxqh0IwlaITZJycWKs8innoxlV6Yx/k5bqKMog8qpIz5G",
+	"pIt6QwXlF79jUqIPozS7lCPv7M4OfEZNedyldxgX4C1co4v/q0v8yYSdU2bhKWqtGaw32mV3COUNaEVc",
+	"nF/pAXd7Vu/Wv383+Xin1w2kHu4LesoABNqzYSx0yK10URA+1RH0h46NcL5iCI0bCi8ZQl+Y7qExnaoG",
+	"QLWApEAqpMQQagPlk3kwgeBRSSkbVTaoKR85mTlH2W0kgQVy6nWVBRXmrC68wnsOICG0IQUqJ28HBldi",
+	"3MemR5xyE/UXTqkw6SQc5wxZIkzWwLTJzkqm+xGhWs33fpmzckYPt7TEBSNtO/RJ+gXy5/o8n2ashEn9",
+	"yVsqalkntlAySRYjT3LtyAHH8tOuHFELf4fQQy0eUQwxKBhJOuor07YgeL5fBlMjQx6o/9xp9khStv9L",
+	"1Tv7FhP95e4BSPY6wXm5V5lB+shIm0Lu3GgQ2OAF8QutE8aP9xP1+0sz/F7du3pqP91VuoT+PCrlBE7q",
+	"fFDf0ZonVjiSpEAWf8KkuxLA0Q1isHK9VH3qa3j4iDq/CFZ9bDAXlO0vfjftdz8mXdg/6KeSrmy/r2/C",
+	"2Q525Z57cYz39zrp5W+36NRmywbWNTKVKxCUtGi2iIiFiU4JxIVuXjwqJSTjnOveUBPp7j/QqryynbXu",
+	"j4h4uyMPs7LTZrtr4khhoBtgmUJ/k1o1RKcJioJIjNF1lYgedzXglIdFfuCX24i9YA42qCoXYLfZLwDH",
+	"pEBgt0FE/oFy1KIZdvexu1cXtk1b+Jy8xiu3ZffniMhZ3cn9KT+MSr0hp1Zj7e1oD8lKg+jJC5RQgaZO",
+	"SC6ESp8vnDWVxiCfo+9Vt8B4kBaUKbZVzCd573TcZpS/cy4gG4VMtG271bgkI0yyS5lliG0xcT16blfH",
+	"6qzu5FH7Nt8ScwCXtBELaZApZzCnW6Ra+2wg16CnSEGdTqRf+p3GJ0iYmHy5RCvKJpJyj+4Ey2n5ZJGG",
+	"b8uAttu3AATtgtqwR5e4P3r/yqU7358r3czpTm712yiQMt/wj9412qNSHrv46QqURA1P3AXe1pSN3NGv",
+	"1O/xw/cF2OQAUaD29gpxyRu3KAuuECwBOre8pLYU/OHnp6/Bt19/88dDuEkraagcE+Rv7Jjbq6iLpPrl",
+	"eU5ibx4CYduN7UYjCsoYKoSOkoamgz4o1+Tt3lmjOqql1Kl1CtXfjJseN56UMw5eWDEES13uITUKVz8I",
+	"dem77u+WqGNc1LhCCYrGpRx2eqVNfeYW7n3NjASh0lVNmRIMZe7LH7f0RmXtiw3aclTdoPQtTUzY/aI8",
+	"BKuobindlgAkv6eqqHkPFGSMugxVCI7n76kBJ1QSDpVh/LYpa7bEImKd8i5XHwI3iOEVRqULiKhSOGOK",
+	"J0Bh5VncafkM0eP+qWc0WBvuNlKv7V3oGsJtoSg2qWfXeeKy4p6fo0NOb8CDtSFNVBV6MdUc8JZEaXBh",
+	"HhjhMz3gTkXDHTOa2gFYPVxW0yT2Ffk+0Mc83KAhuym8mBGAbvnzZ8xqBjXoobrFFFiQ8jurLkyECqBa",
+	"3X1vOkFxDWkJcXkYaFCE75LNns8dteou+E9++bYsK8UNKuHUlTEuvP5zOleeYYGytTbjMxprQaAGfMYy",
+	"7sE7/zWFlUhT9vuxZdmGViPpzj/QqvyMuUsu/0GWOlxKbawXqtfxWsMhU1H7uQ6Dixquk/yvcthD9Ryo",
+	"xd0GdNwKVwhwuDf+X4++oFA9c/hCtcwEkKBd9vVUwxqNVsRdqgGfABVpIZA455KDtweXYb+3G68QLKUO",
+	"eo1qcZQMG/vmGDVnkJCPpLpeQs6tvfrFVn+A2oUksOIjaFbah1RTnZNsWs+xVQ/Vk3c0sCB//4zVjyvd",
+	"tPjBsp8mcEeQCdqJ8R6b5QS8RudLWFyft9XhU219iusn7dgvrvGHxoRvlY3uOcYBXEPs4VNAU/l0Cod5",
+	"y4+TYVbLjCbk96Vt2UNiwp907rRhAhfGBbCN7FJiOPOE4dyLG4pHvAG/UFx+1tfxA2e/fhYBkOxw4BVs",
+	"MyGj9r4acEqbW6DtG7g9bQMtlfcnVwKW+0E5cgo6u5zl/UqMEmjrZTg8HNeX5nWiyKX65RQaqB2LKaTS",
+	"qd5YigEufi9oiT5OsXyS/JRvure9JHoMcqJgsqaTTn+BVeWSaq9RrTrRBKnmKPJv2jAyDvr+v8yQ+1tX",
+	"MkYEO/sTizazj/HqkUEttXkiKVFMmxYPztnrWUynyw+rULlGbBgaGhCkwls82rcPidd6yP0q15VTesj9",
+	"QTRdVJBYpfaBCt2gyuJdqH8cei/pT1wUlKwwG8uX0QPuLRtcVrB4cFWzZtMtH4hOHSWqODL6STnZKKa1",
+	"9RIZIjWBxTHEAzvhjqvIaYNxuNjoTBCXnA2t0klXlvA6eaRCAtSQ8zGlZrI38dsaEduZOEGpUSl5iY1m",
+	"HqU3sCkqylWZ1wiO+mKy6uvgKi+sle2D37O0PW0Pf9P+GG9ZMXqUdU30qbllo6Jl3VMjdAJ1jFp5q6HF",
+	"CkgAF7iqVJkMoERZiF6VFGQIaM4exRVUL79QA8fyUylHkYN6p2l7lGOyvqPEPfXt0+aNSmJSnwcoWDVM",
+	"bJBpHrVoBTVlYEnFJhsLsKW/XM10hqge94We83Mw1XcMQdu7dE0TjilD8nYei0PT+I365aCeFMdbwXsZ",
+	"4kqbqD222WdSmVdxKv8kf36yhvgQTLfObv9J/udUTkxpKsKq6iuWcv4LQOhujtt+EULWJ1RYcJbwxr0g",
+	"ArE3atT9qv1UU7qT06E/fdKQjdp1BXNf3iiMe77BdS2PiSZYVh+FxeCwGKpfMATLMckIy5NR/jOGBnH8",
+	"c8uoICXitZYs5Y2SJ0FYkAPYKcUdHGOoT90fbNZ12mhJnjSI0iejKf8h5/9LOsq9hfHTHDHo4Djj7EsN",
+	"5Vz9XotJv9WVHZcLD3T7jqJT+0HcVtwCGqwhX9nr0E+ZTQgWaKsL2SAWpnc5CdWKBLLOjXI+Rng94hOH",
+	"9lOruG1gP7118cDsZJOZV5w36K1xAd8jKGs5owcZ91MbHiyFT7Ji9aCLYjMJmam28NkmAzYzF23tT7ct",
+	"Ff0VndylBAlYGkchKsGK0a0nGhemukclCK8ZQqXqgux1xtKE0g5j1XOs7IEuDbxRhrQVEkLXVY06DdVm",
+	"vNZjj9kBt2aGYW6//+3dHfq3jVjT23BUrinigDYCUJVpbptNYQ6wlAvlQqc6iY2Dv7MZT6qBXc+xE2Oh",
+	"1MjuAXJ/ClTxnunqd8ha8su3iPKmGcqivHkCycAsKhehwsbgjTQQsUjhKKn3mVDGuBb3qxl4wh01nzBa",
+	"4y218pMbYPVe6zBN2bgUj0fkGH7qDg+tEN8GSprm+W6SqN8SJo3HWxgrjdsXR7FSvx9BeH6afg+9/Aep",
+	"nL+hAnUKEL/iABbXhO5UomUfTTFHY88GSbtDqbC4e9vvOSowx5Q8SDbzMNK06IJL+U8sOFDcI7muERvK",
+	"sNgvdNfsNmFMzSG/fXGfDQtIClSNZKeo3z9bIfcwnbuaqC3f0RXYqfxEQnUCVMcXyKyHrzxY6Gn2HeE2",
+	"9ftny23Gs6H26GHmuUNiLFzNed8rYYcgU37mG8SkrOfSRtkfzGvjLf8N1O1n2vRfrvtOrlT5YdtD9Jb6",
+	"hyoISBXQqDBRcDzKh0JXxiF3jFt0Gj7ts1XjHjh4mgVNa+9Spkp2VFEiH+aoHbf3WZ8PbS+0mtGa8vGS",
+	"R4tCZofeFW92qfPEq+4kVDjVA+yRiPVMkSd8ssKg+5m/U1q6dsIlquS2711bxKBLkwp0dlBXmEvEQIGI",
+	"sB1MNL/84ZtH/+cftXZPANzShkTXyTeQoXsTnDZ9Kwz33GLHuZXKxXfuHpXly+E+Kf7sdaV08ZXYAYlF",
+	"VW7pXIQ44Fr3jz96EySGRMPI2f10IBo63AZSokt5MCC+CAhalQug5elEtUefw7YQV/zid0xK9GHU8fsT",
+	"xNXdsln3M2rG42x2T0EXj6Y+Akk8L7jLIy6/NOJfqGjLiIIISfn2BrEwI9wju/ce8Mv9UgIl5QDU3CL1",
+	"NB81bAVxdQSfyTQ45xcX8YN1EcegOY2t0QHmBLsNBVu4B2t8gyLBrlzDti5XkyHLy3J1r5Sk5NSVZJ4w",
+	"u3Avrqb3TvNVtxNvdZY1Ejw3xpkGvvpFwDxYAWPAV61ICYWZFm3qA0/JfciVMRyRcgyRhpSfbUBALv5B",
+	"st17pPw8yMukXO6NGsV0L9cd5ihReQpWLPbZ7MO2mrzK/p9t9dkB1Z/kYjIFY6N3kUMtHe0dYMackNft",
+	"N365jdQ8rIAGlqgFeZUWRL89VQvoOtitC+uLOGcNGd06M+6qIWl532WDnu4PSfqO6WNw/5bc12Ryf5dO",
+	"7sMErCHGtVR3HZYhgiNajzepvtQjbqOq5VI1i77NkpYXN4jtnVmjEFnwmoAu8PEUpuqTsjQzv09VLXpK",
+	"d3Kv60+/gzcnDr+WZdcsHadfV2OMwJXp83Dxe0XXmHxMxrE7hP5h5VFNIFWe/S0mz04ABKIXfIXXG8Ef",
+	"KGNZnLydjgkpRRF0OAZAfo1KbaeYHvdH4rhRM+UFKT8fTrubrLhbYrEXpNQet6KgjY7WdkSZ6unIj8RT",
+	"NeR8R9kouAaXarAZ9hkw19/xDSJuwQ+Tx+QanXhSLfj0cpXYor223AewF9N3wUS+5WckuB703aiddvpq",
+	"tLy1hXtQ0vnsxDAt+QR44aUadd9UbDmlh5ZEq0ALIdhSIjY2jWhJ6TU/kMAXkF+P5Mry63tL4rc1Is6x",
+	"9YBKQ/g1EFTDukkiV5ALgzhqqD9oAjRN9nAOoWWBa4TqOA/8iFD9hQlulwleq+7h9rgb6nehwbWxYzjl",
+	"mNwwjoUpN/wLN9wuN5gOdd7pD8HEO+v3mMzwu/roaA7bD5CsdcH3dPREvS1VO/zr7fqD7TpO7QuWuhoH",
+	"WEt3tSEcKBBuHXHV+EamcfAQaboPBl9vqKB8QnrLMV8AGo8hZtROnpBDJLmkCi+/s2aw3hh3lk1Uz4Ji",
+	"a7mEQYHGe79cQXG/0FvVhB6YIP+VYaEyLtAHk2chCTMlr1v5HO/o0fLCWJ+lDzUqBCrPTo75UOH61oA5",
+	"FGS7gllCZn0Ktn+5ByXcT+FeMlQYH1xs0670iKQ4am3dKcnejmgDDC3eDg/BBvB45k1prN/EN0dqN5Hx",
+	"nhQYwDvLPdY8c0V3J0Ypo6DEGtxnYWxFMdqdbVQNZAiWiA3OxgX6UFMmokfkhfr5yym521Myzc0CfRAX",
+	"Bb+5V1lDmsUA5AACAZcVOgbXbjGZAhy9coNOKgXsR05/ExIqfJyaUsN+GQjCnWpf096TVU/pGORn6aKw",
+	"EYXxKaXXV7Zy7B7pjGpKd5JeIXfktE7+d4iUhoiqpn2pvtiWsGYjNQ/onQwb6Ej/wIioP31rWH1A77st",
+	"OaT0elpd1YRyqa2qNnlU0MkH3lDxSeDp37dqC6LRwCxsp8KX0yRA5ihOEqwZE6M/wWsUTNK8Sxna3NHZ",
+	"a8hPsLyFzt/AZFwC1pBwImawSU7ISyqpmwTwGM/E/YThHa8acivgjpP0CtMjGWfvzohztxVOv2jMpQd4",
+	"zh26nsq69rO4UNWtLImc+QnslS6blZgXcCyP67ke8IXNHhibGboaNvOhawz/lBnXSxbLrfB4ecBVQ17i",
+	"Cn12BU1SZ5N7Y+AbMAfXqBbH0gZriMnXjx59oz+hbLA0FSKLtpWRIRFZgooKMnllvaYK+ujzw+WU+ml5",
+	"B1H+W5Ao7+DedBmWnPUV15xG0A1igCFYbJBOUF5Ccn1svpuuxf1ygT00dkPE3V40h7GmuUnAa3S+hMVI",
+	"buF7eI2ewuJ6tgH8RY7dV8ZSLeQk9T3AgLLVknZQq0l9aKV5Yowjrs7niD70zgw54a7aTxx/V1HRMCz2",
+	"Z4//+Vs/+oe5Kq1DJcDEa/SBXAHlFu7Bda9njN2vwQ5eqLjheTfCEj2+L2lDytdwTempHMHqC3dwQG6d",
+	"lO+QAE0NICBoB/SWal+jgt2QROkWuqVRU3LG+Rj22Du8Jq9ORTzz8gdPulBl6yhFaCPGSfK2EWe30Ep8",
+	"bEG0EVMrEqKayDZ6Z8eclN7mGyc181crxBApkEk4EhvM/SIbqBGnKQFcSl5Yte3Y1SmmREcSVE7SNSZl",
+	"ABW43VmDijIavn7nBp1yb81H3sDtabvtvffAYLjcI6nJ5dT6v4M36F3buvD+xFLspDw3+cNJZjTRlBbG",
+	"hzKLHoXFVE6jRe9x7q9IXqPji4vfC1qijymnIslIlW87CE/3t1s4eicPrzzxcG87zbOM60yDmY/ln/cJ",
+	"dGGKpyfRGZ6YcUc0/Y5D0xP0y9JLfZBwXhaWwSLHlcqHYEvoJ0tRQqZdujS40H0cxjLb5dUgoLIjnqnB",
+	"nwPD9Vb8ILPoTbGzk1+w2sE9N509TIpUX9kau4nSeY4SAQsxwXTP9KjPgdvsUh9msQYw9O52xj+VfpPQ",
+	"T+YwTfcTE2RmrZ9LK5muNl3hleh3+xtjtllXqLFV2Yg8kxag6RnzWXCdXevD7HAKt8jhhdvGKtjnva84",
+	"qCtYIMWDiOjC85MJPMd/ybhuX1jxgdkOSdx4alOCUFMiG3MvvFEDbsW3EKt3EnB9t06LJMRQ5zikAt0m",
+	"bqgikMmfYAjwDd0Rw0ty44CgvYLQFL9iOHX+4WpammgPU5NX6fwdNSv1Vgv055slZGrEVPIBKSbgfdth",
+	"dylwTDXj0d9ryxvvp/fV3/1TNhCiO99/Yeq4+MJ0EwIagiXL92r6n4w6Ji7lmM/C67pmCJV6uQ8VRwKq",
+	"NQJF90MdXar+ll/8fo1J+XGi3Pu9HJskmk7VtxDyE7bDvJddFlzQdwGUGqbaZegC33D9dJKZlqY1xzSk",
+	"V9sRbpgvUk7FNIJhWCW0h/oCeGQlmSLtE8J3p23DqRIGlaquuHihApEq9ii5nFCxwWT9vfxZUhBwuOc6",
+	"AKBLZzewzgbB8wXfh3N5iU1cnO/hh2f6qrs/CQZ2Tg9UYRfwA5CUabPhFJCVc0wl+EYHRO/mPv3ukpse",
+	"//O3j799/P8DAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

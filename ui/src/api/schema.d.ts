@@ -400,6 +400,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/holds/lift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take several holds off with one note. */
+        post: operations["liftHolds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a hold on an order or one of its lines. */
+        post: operations["holdOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hold-reasons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a reason of holds of the company's own. */
+        post: operations["saveHoldReason"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Differences that this person may accept on several invoices with one note, by kind. */
+        get: operations["getSettling"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/findings/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Accept the differences of one kind on several invoices. */
+        post: operations["acceptFindings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{number}/invoice-proposal": {
         parameters: {
             query?: never;
@@ -2327,6 +2412,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/suppliers/{code}/invoicers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Name who may invoice in a supplier's place, or end that. */
+        post: operations["nameInvoicer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suppliers/{code}/invoicers/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirm who may invoice in a supplier's place. */
+        post: operations["confirmInvoicer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/suppliers/{code}/charges": {
         parameters: {
             query?: never;
@@ -2481,6 +2600,7 @@ export interface components {
             limits: components["schemas"]["Limit"][];
         };
         OrderSheet: {
+            holds?: components["schemas"]["Hold"][];
             /** Format: int64 */
             number: number;
             /** Format: int64 */
@@ -2654,6 +2774,16 @@ export interface components {
             endedBy: string;
             endedAt: string;
             mine: boolean;
+            /** Format: int64 */
+            order?: number;
+            line?: number;
+            /** @description What it keeps from being done, in words. */
+            blocks?: string[];
+            clears?: string;
+            /** @description What ends it by itself, in words. */
+            ends?: string;
+            /** @description Why this person may not take it off. */
+            whose?: string;
         };
         Captured: {
             /** Format: int64 */
@@ -2873,6 +3003,7 @@ export interface components {
             refusals: components["schemas"]["UnitName"][];
             /** @description Reasons of a payment hold. */
             holdReasons: components["schemas"]["UnitName"][];
+            ownReasons?: components["schemas"]["OwnReason"][];
             /** @description Who changed the limits */
             limitsBy?: string[];
             company: components["schemas"]["CompanyEntry"];
@@ -3012,6 +3143,53 @@ export interface components {
             wrong: number;
             orders: number[];
         };
+        OwnReason: {
+            name: string;
+            ended: boolean;
+        };
+        LiftEntry: {
+            holds: number[];
+            note: string;
+        };
+        LiftedHolds: {
+            lifted: number[];
+            left: {
+                /** Format: int64 */
+                hold: number;
+                why: string;
+            }[];
+        };
+        Settling: {
+            currency: string;
+            kinds: components["schemas"]["SettlingKind"][];
+        };
+        SettlingKind: {
+            kind: string;
+            name: string;
+            invoices: components["schemas"]["SettlingInvoice"][];
+        };
+        SettlingInvoice: {
+            slip: components["schemas"]["InvoiceSlip"];
+            /** Format: int64 */
+            version: number;
+            sentences: string[];
+            /** @description What the differences come to in company currency. */
+            worth: components["schemas"]["Decimal"];
+        };
+        AcceptManyEntry: {
+            kind: string;
+            note: string;
+            invoices: {
+                /** Format: int64 */
+                number: number;
+                /** Format: int64 */
+                version: number;
+            }[];
+        };
+        AcceptedMany: {
+            captured: components["schemas"]["Captured"][];
+            worth: components["schemas"]["Decimal"];
+        };
         HoldRow: {
             hold: components["schemas"]["Hold"];
             supplier: string;
@@ -3030,6 +3208,14 @@ export interface components {
         HoldEntry: {
             reason: string;
             note: string;
+            /** @description Of an order; without it, all of it. */
+            line?: number;
+            blocks?: ("ordering" | "receiving" | "verifying" | "releasing" | "paying")[];
+            /** @description The role that may take it off. */
+            clears?: string;
+            /** @enum {string} */
+            until?: "" | "day" | "goods" | "credit";
+            untilDay?: string;
         };
         Note: {
             note: string;
@@ -3494,6 +3680,7 @@ export interface components {
             note?: string;
             /** @description The last invoice of its orders. */
             final?: boolean;
+            hold?: components["schemas"]["HoldEntry"];
             reason?: string;
             /** Format: int64 */
             version?: number;
@@ -4383,6 +4570,19 @@ export interface components {
             by: string;
             at: string;
         };
+        InvoicerEntry: {
+            invoicer: string;
+            ended?: boolean;
+        };
+        /** @description Who may invoice in a supplier's place. */
+        Invoicer: {
+            code: string;
+            name: string;
+            by: string;
+            confirmed: boolean;
+            /** @description This person named it, so that somebody else confirms it. */
+            own: boolean;
+        };
         /** @description What a supplier always charges, per cent of the goods or an amount in its currency; neither, no more. */
         StandingCharge: {
             kind: string;
@@ -4444,6 +4644,7 @@ export interface components {
             notes?: components["schemas"]["SupplierNote"][];
             prices?: components["schemas"]["AgreedPrice"][];
             standing?: components["schemas"]["StandingCharge"][];
+            invoicers?: components["schemas"]["Invoicer"][];
             decisions?: components["schemas"]["SupplierDecision"][];
         };
         SupplierHoldEntry: {
@@ -5237,6 +5438,137 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    liftHolds: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiftEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiftedHolds"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    holdOrder: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveHoldReason: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnReason"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSettling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settling"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    acceptFindings: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptManyEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcceptedMany"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -8328,6 +8660,64 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AgreedPrice"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    nameInvoicer: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvoicerEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    confirmInvoicer: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvoicerEntry"];
             };
         };
         responses: {

@@ -281,8 +281,24 @@ export const help: Record<string, HelpPage> = {
     lead: 'Everything that is held: why, since when, and whose turn it is.',
     parts: [
       {
-        title: 'How',
-        text: 'The column *Whose turn* names the role that can settle it. Choose one to see its invoice; `H` takes a person’s hold off again, with a reason. A hold of the rules ends when its cause does: when the goods come, the price is accepted, the account is confirmed.',
+        title: 'The pile',
+        text: 'What is lost first stands first: the last day of a discount, else the day it is due. Another order is chosen above it. A difference ends when its cause does: the goods come, the price is accepted, the account is confirmed.',
+      },
+      {
+        title: 'Several at once',
+        steps: [
+          'Differences of one kind that you may accept stand together; a number opens one kind, all ticked. Untick what does not belong, type why, `Ctrl+Enter`. Your authority has to cover what they come to together, else none is accepted.',
+          '*Take off* does the same with holds. What may not be taken off stays and says why.',
+        ],
+      },
+      {
+        title: 'Putting something on hold',
+        steps: [
+          '`H` on an invoice: it is neither released nor paid until the hold is taken off. While it is keyed, *Payment hold* does it in the same act.',
+          '`H` on an order: choose the whole of it or a line, and what is blocked: changing and sending, receiving, verifying, releasing, paying.',
+          'Say who may take it off, and what ends it by itself: a day, the goods, the credit note. Whoever put it there may always take it off; nobody takes off a hold of somebody else on their own order or entry.',
+          'Reasons of your own are added under *Set up*, *Budgets and books*.',
+        ],
       },
       everywhere,
     ],
@@ -366,7 +382,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Kinds of charge',
-        text: 'Under *Budgets and books*: what orders plan and invoices may carry. A code lets e-invoices name the kind; one that is offered no more stays where it is used.',
+        text: 'Under *Budgets and books*: what orders plan and invoices may carry. A code lets e-invoices name the kind; one that is offered no more stays where it is used. A kind may have a tax code that is proposed with it, limits of its own that come before the company’s, and may be a part of what the goods cost: then it is spread over them by value. What a supplier always charges stands on its page and is proposed on its orders.',
       },
       {
         title: 'Accounts',

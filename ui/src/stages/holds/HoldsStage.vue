@@ -2,6 +2,7 @@
 // Everything that is held: what, why, since when, and whose turn it is. The sheet is the invoice's own.
 import { computed, provide, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
+import { useStorage } from '@vueuse/core'
 import { useRoute } from 'vue-router'
 import type { InvoiceSlip } from '@/api/client'
 import { holdsQuery } from '@/api/queries'
@@ -10,6 +11,8 @@ import { finished } from '@/parts/slip'
 import { show, sums } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import { whose, worth } from '../invoices/slips'
+import PickField from '@/parts/PickField.vue'
+import { holdTo, loss, orders, sorted } from './order'
 import { placeOf } from '@/parts/places'
 
 const route = useRoute()
@@ -23,30 +26,31 @@ const slip = (i: InvoiceSlip, right = '') => ({
   title: i.supplier,
   figure: show(i.total),
   left: i.summary,
-  right,
+  right: right || loss(i, today.value),
 })
+const by = useStorage('lagoon.holds.by', 'lost')
+const inOrder = (slips?: InvoiceSlip[]) => sorted(slips ?? [], by.value, today.value)
 const groups = computed(() => [
   {
     title: 'Your turn',
-    note: 'differences to settle',
     empty: 'No difference is yours to settle.',
     sum: worth(data.value?.yours ?? []),
-    slips: (data.value?.yours ?? []).map((i) => slip(i)),
+    slips: inOrder(data.value?.yours).map((i) => slip(i)),
   },
   {
     title: 'With others',
     folded: whose(data.value?.others ?? [], today.value),
     empty: 'No difference is with anybody else.',
     sum: worth(data.value?.others ?? []),
-    slips: (data.value?.others ?? []).map((i) => slip(i, `${i.turn}’s turn`)),
+    slips: inOrder(data.value?.others).map((i) => slip(i, `${i.turn}’s turn`)),
   },
   {
-    title: 'Payment holds',
+    title: 'Holds',
     note: 'oldest first',
-    empty: 'Nobody has put an invoice on hold.',
+    empty: 'Nobody has put anything on hold.',
     sum: sums((data.value?.holds ?? []).map((h) => ({ amount: h.total, currency: h.currency }))),
     slips: (data.value?.holds ?? []).map((h) => ({
-      to: placeOf.held(h.hold.invoice),
+      to: holdTo(h),
       verdict: 'outside' as const,
       title: h.supplier,
       figure: show(h.total),
@@ -59,7 +63,12 @@ const groups = computed(() => [
 
 <template>
   <main class="desk">
-    <SlipPile ref="pile" label="Holds" :groups="groups" :loading="isPending" :more="data?.more" />
+    <SlipPile ref="pile" label="Holds" :groups="groups" :loading="isPending" :more="data?.more">
+      <div class="p-3 pb-1">
+        <label for="holds-by" class="small muted">In the order of</label>
+        <PickField id="holds-by" v-model="by" :options="orders" />
+      </div>
+    </SlipPile>
     <RouterView v-slot="{ Component }"><component :is="Component" :key="route.path" /></RouterView>
   </main>
 </template>

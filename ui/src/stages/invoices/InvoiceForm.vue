@@ -221,6 +221,7 @@ useKeys(() =>
         :problem="problem"
         :taxed="draft.lines.some((l) => /\p{L}/u.test(l.taxRate))"
         :ordered="draft.kind === 'invoice' && !!chosen"
+        :holds="draft.kind === 'invoice' && !corrects"
       />
       <OwnTax
         v-if="preview?.totals"

@@ -6,6 +6,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap, type Finding } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
+import HoldsPart from '@/parts/HoldsPart.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -26,7 +27,7 @@ import InvoiceTable from './InvoiceTable.vue'
 import { useAsks, type Ask } from './asks'
 import { kindWords } from './entry'
 import { useSaid } from './said'
-import { holdText, stateWords } from './slips'
+import { stateWords } from './slips'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ number: number }>()
@@ -39,14 +40,13 @@ const { data: inv, error } = useQuery({
 
 const side = ref<'paper' | 'thread' | 'history'>('paper')
 const open = ref(-1) // the finding that is being settled
-const asking = ref<Ask>()
+const asking = ref<Ask | 'hold' | 'lift'>()
 const claiming = ref(false)
 const { busy, send, trouble, forget } = useJob({ says: 'all' })
 
 const credit = computed(() => inv.value?.kind === 'credit_note')
 const what = computed(() => kindWords[inv.value?.kind ?? ''] ?? 'Invoice')
 const may = (job: string) => inv.value?.may.includes(job) ?? false
-const held = computed(() => inv.value?.holds.find((h) => !h.ended))
 const { openFindings, differences, headline, lit, agreed } = useSaid(inv, credit)
 const rank = (f: Finding) => openFindings.value.indexOf(f) + 1
 
@@ -110,15 +110,14 @@ const asks = useAsks(
   props.number,
   () => what.value,
   version,
-  () => held.value?.number ?? 0,
   () => inv.value?.refusal,
 )
-const asked = computed(() => (asking.value ? asks.value[asking.value] : undefined))
-function answered(text: string, option: string, tell: boolean) {
+const asked = computed(() => (asking.value && asking.value in asks.value ? asks.value[asking.value as Ask] : undefined))
+function answered(text: string, _: string, tell: boolean) {
   const a = asked.value
   if (a)
     void act(
-      () => a.run(text, option, tell),
+      () => a.run(text, tell),
       () => a.done,
     )
 }
@@ -130,7 +129,7 @@ function way(w: string, f: Finding) {
   else if (w === 'plan' && f.order) void router.push(placeOf.orderPlanning(f, inv.value?.charges ?? []))
   else if (w === 'refuse') ask('refuse')
 }
-function ask(what?: Ask) {
+function ask(what?: Ask | 'hold' | 'lift') {
   forget()
   open.value = -1
   claiming.value = false
@@ -249,7 +248,7 @@ useKeys(() => {
           @cancel="open = -1"
         />
         <p v-if="inv.findings.length === 0 && inv.state !== 'refused'" class="finding agrees">{{ agreed }}</p>
-        <p v-if="held" class="finding"><b>Payment hold.</b> {{ holdText(held, today) }}</p>
+        <HoldsPart v-model:panel="asking" :holds="inv.holds" :invoice="inv.number" />
         <ClaimPanel v-if="claiming" :inv="inv" @done="claimed" @cancel="ask()" />
         <ClaimsPart :inv="inv" />
         <CodedPart v-if="inv.coded" :coded="inv.coded" />

@@ -1,12 +1,16 @@
 <script setup lang="ts">
 // What an invoice states as a whole, when it is posted, when its tax is due, and what it is about.
 import NumberField from '@/parts/NumberField.vue'
+import PickField from '@/parts/PickField.vue'
 import TextField from '@/parts/TextField.vue'
+import { useQuery } from '@tanstack/vue-query'
+import { companyQuery } from '@/api/queries'
 import { proposedAbout } from '@/parts/about'
 import type { DraftInvoice } from './entry'
 
-defineProps<{ problem: (field: string) => string | undefined; taxed: boolean; ordered: boolean }>()
+defineProps<{ problem: (field: string) => string | undefined; taxed: boolean; ordered: boolean; holds: boolean }>()
 const draft = defineModel<DraftInvoice>({ required: true })
+const { data: frame } = useQuery(companyQuery)
 </script>
 
 <template>
@@ -69,5 +73,24 @@ const draft = defineModel<DraftInvoice>({ required: true })
       />
       <div class="small text-danger" role="alert">{{ problem('about') }}</div>
     </div>
+  </div>
+  <div v-if="holds" class="mb-2 d-flex gap-3 align-items-end">
+    <div>
+      <label for="invoice-hold">Payment hold</label>
+      <PickField
+        id="invoice-hold"
+        v-model="draft.hold"
+        data-aside
+        :options="[
+          { value: '', text: 'none' },
+          ...(frame?.holdReasons ?? []).map((r) => ({ value: r.code, text: r.name })),
+        ]"
+      />
+    </div>
+    <div v-if="draft.hold" class="flex-grow-1">
+      <label for="invoice-hold-note">Note to the hold</label>
+      <TextField id="invoice-hold-note" v-model="draft.holdNote" autocomplete="off" />
+    </div>
+    <p v-if="draft.hold" class="small muted mb-1">It verifies, and is not released before the hold is taken off.</p>
   </div>
 </template>

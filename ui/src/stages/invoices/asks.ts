@@ -1,19 +1,15 @@
 import { computed } from 'vue'
-import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
-import { companyQuery } from '@/api/queries'
 
-export type Ask = 'refuse' | 'void' | 'hold' | 'lift' | 'back'
+export type Ask = 'refuse' | 'void' | 'back'
 
-/** What is asked before something is done to an invoice of a version, and what then is; hold is the one to take off. */
+/** What is asked before something is done to an invoice of a version, and what then is. */
 export function useAsks(
   number: number,
   what: () => string,
   version: () => number,
-  hold: () => number,
   letter: () => { to: string; text: string } | undefined,
 ) {
-  const { data: frame } = useQuery(companyQuery)
   const path = { params: { path: { number } } }
   return computed(() => {
     const body = (reason: string) => ({ ...path, body: { reason, version: version() } })
@@ -27,7 +23,7 @@ export function useAsks(
         letter: letter(),
         label: 'Reason',
         action: `Refuse the ${what().toLowerCase()}`,
-        run: (reason: string, _: string, tell: boolean) =>
+        run: (reason: string, tell: boolean) =>
           unwrap(api.POST('/api/invoices/{number}/refuse', { ...path, body: { reason, version: version(), tell } })),
         done: `${the} is refused.`,
       },
@@ -46,30 +42,6 @@ export function useAsks(
         action: 'Take it back',
         run: (reason: string) => unwrap(api.POST('/api/invoices/{number}/take-back-release', body(reason))),
         done: `The release of invoice ${number} is taken back; it is verified.`,
-      },
-      hold: {
-        title: 'Payment hold.',
-        books: 'Books nothing. The invoice is neither released nor paid until somebody takes the hold off.',
-        label: 'Note',
-        action: 'Put on hold',
-        options: Object.fromEntries((frame.value?.holdReasons ?? []).map((r) => [r.code, r.name])),
-        run: (note: string, reason: string) =>
-          unwrap(api.POST('/api/invoices/{number}/hold', { ...path, body: { reason, note } })),
-        done: `${the} is on payment hold.`,
-      },
-      lift: {
-        title: 'Take the hold off.',
-        books: 'Books nothing. The invoice can be released and paid again.',
-        label: 'Note',
-        action: 'Take the hold off',
-        run: (note: string) =>
-          unwrap(
-            api.POST('/api/holds/{number}/lift', {
-              params: { path: { number: hold() } },
-              body: { note },
-            }),
-          ),
-        done: `The payment hold on invoice ${number} is taken off.`,
       },
     }
   })

@@ -62,6 +62,8 @@ export const freshInvoice = (order: number) => ({
   note: '',
   reason: '',
   final: false, // the last one of its orders
+  hold: '', // the reason of a payment hold that it is captured with
+  holdNote: '',
   version: 0,
   lines: [] as DraftInvoiceLine[],
   charges: [] as DraftInvoiceCharge[],
@@ -284,6 +286,7 @@ export function invoiceBody(
     note: d.note,
     reason: d.reason,
     ...(d.final && d.kind === 'invoice' ? { final: true } : {}),
+    ...(d.hold ? { hold: { reason: d.hold, note: d.holdNote } } : {}),
     ...(Number(d.order) ? { order: Number(d.order) } : {}),
     ...(d.currency ? { currency: d.currency } : {}),
     lines: d.lines.map(({ defer, net, ...l }) => ({

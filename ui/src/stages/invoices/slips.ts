@@ -1,4 +1,4 @@
-import type { Finding, Hold, InvoiceSlip } from '@/api/client'
+import type { Finding, InvoiceSlip } from '@/api/client'
 import type { Slip } from '@/parts/slip'
 import { distance, show, showInstant, sums } from '@/parts/numbers'
 
@@ -56,7 +56,3 @@ export function whose(invoices: InvoiceSlip[], today: string): string[] {
     return `${role} ${theirs.length}, since ${showInstant(first.since, today)}`
   })
 }
-
-/** Why an invoice is on hold, who put it there and when. */
-export const holdText = (h: Hold, today: string) =>
-  `${h.reasonText}${h.note ? `: ${h.note}` : ''} (${h.by}, ${showInstant(h.at, today)})`

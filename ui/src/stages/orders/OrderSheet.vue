@@ -4,6 +4,7 @@ import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, type OrderSheet } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
+import HoldsPart from '@/parts/HoldsPart.vue'
 import LineGauge from '@/parts/LineGauge.vue'
 import NotesStrip from '@/parts/NotesStrip.vue'
 import { useKeys } from '@/parts/keys'
@@ -19,7 +20,7 @@ import { placeOf } from '@/parts/places'
 const props = defineProps<{ order: OrderSheet }>()
 const router = useRouter()
 const number = computed(() => props.order.number)
-type Panel = '' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
+type Panel = '' | 'hold' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
 const panel = ref<Panel>('')
 
 const goods = { none: 'nothing received', some: 'part received', all: 'received', closed: 'goods ended' }
@@ -107,6 +108,7 @@ useKeys(() => [
     : []),
   ...(may('answerOrder') ? [{ key: 'g', label: 'acknowledged', run: () => openPanel('answer'), quiet: true }] : []),
   ...(may('closeLines') ? [{ key: 'c', label: 'close lines', run: () => void router.push(toClose.value) }] : []),
+  ...(may('holdOrder') ? [{ key: 'h', label: 'hold', run: () => openPanel('hold'), quiet: true }] : []),
   ...(may('cancelOrder') ? [{ key: 'x', label: 'cancel the order', run: () => openPanel('cancel'), quiet: true }] : []),
   ...(may('bookDelivery')
     ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(placeOf.receiving(number.value)) }]
@@ -172,6 +174,13 @@ useKeys(() => [
   </header>
   <div class="body" tabindex="0">
     <ApprovalPart :order="order" />
+    <HoldsPart
+      :panel="panel"
+      :holds="order.holds ?? []"
+      :order="order.number"
+      :lines="order.lines"
+      @update:panel="panel = ''"
+    />
     <SendPanel
       v-if="panel === 'order' || panel === 'reminder' || panel === 'cancellation'"
       :key="panel"
@@ -360,6 +369,7 @@ useKeys(() => [
     <BButton v-if="may('changeOrder')" variant="outline-secondary" :to="placeOf.orderChange(order.number)"
       >Change…</BButton
     >
+    <BButton v-if="may('holdOrder')" variant="outline-secondary" @click="openPanel('hold')">Hold…</BButton>
     <BButton v-if="may('cancelOrder')" variant="outline-secondary" @click="openPanel('cancel')">Cancel…</BButton>
     <BButton
       v-if="may('sendOrder') && order.state === 'cancelled'"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// Budgets that orders are charged to, kinds of charge, tax codes, the chart of accounts, exchange rates, and months that are closed.
+// Budgets that orders are charged to, kinds of charge, reasons of holds, tax codes, the chart of accounts, exchange rates, and months that are closed.
 import { useQuery } from '@tanstack/vue-query'
 import { companyQuery } from '@/api/queries'
 import NoticeBar from '@/parts/NoticeBar.vue'
@@ -9,6 +9,7 @@ import ChargesPart from './ChargesPart.vue'
 import DeferralsPart from './DeferralsPart.vue'
 import MonthsPart from './MonthsPart.vue'
 import RatesPart from './RatesPart.vue'
+import ReasonsPart from './ReasonsPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import TaxesPart from './TaxesPart.vue'
 
@@ -29,6 +30,7 @@ const { data: frame, error } = useQuery(companyQuery)
       <div v-else-if="frame" class="body" tabindex="0">
         <BudgetsPart :frame="frame" />
         <ChargesPart :frame="frame" />
+        <ReasonsPart :frame="frame" />
         <TaxesPart :frame="frame" />
         <AccountsPart :frame="frame" />
         <RatesPart :frame="frame" />

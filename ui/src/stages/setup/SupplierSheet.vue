@@ -16,6 +16,7 @@ import ContactsPart from './ContactsPart.vue'
 import NotesPart from './NotesPart.vue'
 import PerformancePart from './PerformancePart.vue'
 import PricesPart from './PricesPart.vue'
+import InvoicersPart from './InvoicersPart.vue'
 import StandingPart from './StandingPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import { levels, weekdays } from './supplier'
@@ -225,6 +226,7 @@ useKeys(() =>
         </div>
         <PricesPart :supplier="s" />
         <StandingPart :supplier="s" />
+        <InvoicersPart :supplier="s" />
         <LimitsPart
           id="supplier-limits"
           :key="s.code"
