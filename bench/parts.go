@@ -139,7 +139,7 @@ func factsOf(tx *store.Tx, inv trade.Invoice) (match.Facts, error) {
 	for i := range inv.Lines {
 		inv.Lines[i].OrderID = order.ID
 	}
-	match.FindLines(inv.Lines, order)
+	match.FindLines(inv.Lines, order, nil)
 	return tx.MatchFacts(inv, 0, &store.Known{Orders: []*trade.Order{order}})
 }
 

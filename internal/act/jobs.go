@@ -27,6 +27,8 @@ const (
 	ImportInvoices   Job = "importInvoices"
 	KeyInvoice       Job = "keyInvoice"
 	CorrectInvoice   Job = "correctInvoice"
+	TieInvoice       Job = "tieInvoice"
+	ForgetCode       Job = "forgetCode"
 	AcceptFinding    Job = "acceptFinding"
 	AcceptFree       Job = "acceptFree"
 	UndoFree         Job = "undoFree"
@@ -120,6 +122,8 @@ var Permissions = map[Job][]string{
 	ImportInvoices:   {"clerk"},
 	KeyInvoice:       {"clerk"},
 	CorrectInvoice:   {"clerk", "approver"},
+	TieInvoice:       {"clerk", "approver"},
+	ForgetCode:       {"clerk", "buyer", "administrator"},
 	AcceptFinding:    {"approver", "treasurer"},
 	AcceptFree:       {"approver"},
 	UndoFree:         {"approver"},

@@ -16,7 +16,7 @@ type Steps[S comparable] map[S][]Job
 // Allow tells whether a document in the state can be given the command.
 func (s Steps[S]) Allow(state S, job Job) bool { return slices.Contains(s[state], job) }
 
-var openInvoice = []Job{AcceptFinding, CorrectInvoice, RefuseInvoice, HoldInvoice, ClaimInvoice, ApproveInvoice, PassApproval, TakeBackAccepted}
+var openInvoice = []Job{AcceptFinding, CorrectInvoice, TieInvoice, RefuseInvoice, HoldInvoice, ClaimInvoice, ApproveInvoice, PassApproval, TakeBackAccepted}
 
 // InvoiceSteps are those of an invoice (rules §7, §10).
 var InvoiceSteps = Steps[trade.InvoiceState]{

@@ -243,6 +243,10 @@ func (b *builder) suppliers() {
 		})
 		return err
 	})
+	b.on(-7, 11, func() error {
+		_, err := masters.NameInvoicer(b.ctx, b.app, b.as("nora"), masters.InvoicerEntry{Supplier: "MIRRE", Invoicer: "TARNH"})
+		return err
+	})
 	b.on(-6, 12, func() error {
 		_, err := masters.HoldSupplier(b.ctx, b.app, b.as("tomas"), masters.HoldEntry{
 			Code: "CORRA", Hold: trade.InDispute,

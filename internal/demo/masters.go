@@ -413,7 +413,7 @@ func (b *builder) masters(tx *store.Tx) error {
 	}
 	return errors.Join(
 		limits(tx, suppliers, items),
-		tx.PutInvoicer(store.Invoicer{Supplier: suppliers["HALDE"], Invoicer: suppliers["HARBR"], By: b.actors["nora"].ID}, false),
+		tx.PutCode(suppliers["OSTRE"], "QS-25", items["SAND"]),
 		tx.PutStandingCharge(suppliers["OSTRE"], trade.StandingCharge{Kind: "freight", Amount: 18_00}),
 		b.details(tx, suppliers, items),
 	)

@@ -293,7 +293,8 @@ func TestAnyHistoryOfGoods(t *testing.T) {
 				var keyed act.Captured
 				if keyed, err = invoices.Key(b.Ctx, b.App, b.As("clerk"), bill); err == nil && keyed.State == trade.Verified {
 					credited := housetest.Dec(back) - (claimed - claimedGoods(b)) // of what is claimed nothing is billed
-					require.LessOrEqual(t, credited, was.Creditable(), "no more than went back or was billed too much")
+					// Earlier open credit notes may claim more than there is; what settles a claim credits nothing of it.
+					require.LessOrEqual(t, credited, max(0, was.Creditable()), "no more than went back or was billed too much")
 					require.Equal(t, was.Billed-credited, b.Line(order).Billed)
 				}
 			}

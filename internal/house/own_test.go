@@ -368,6 +368,20 @@ var giving = map[act.Job]try{
 		entry.Reason = "r"
 		return housetest.Drop(invoices.Correct(b.Ctx, b.App, actor, held.Number, entry))
 	},
+	act.TieInvoice: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		content, err := os.ReadFile("../jobs/invoices/testdata/invoice.xml")
+		require.NoError(b.T, err)
+		text := strings.NewReplacer("A-77", fmt.Sprintf("T-%d", n*15485863), "PO ORDER", "PO 99999").Replace(string(content))
+		read, err := invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), act.File{Name: "t.xml", Content: []byte(text)})
+		require.NoError(b.T, err)
+		sheet, err := views.Invoice(b.Ctx, b.App, read.Number, b.Actors["clerk"])
+		require.NoError(b.T, err)
+		e := invoices.TieEntry{Invoice: read.Number, Version: sheet.State.Version, Order: b.Order("BRACK", "10")}
+		return housetest.Drop(invoices.Tie(b.Ctx, b.App, actor, e))
+	},
+	act.ForgetCode: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(masters.ForgetCode(b.Ctx, b.App, actor, "BRACK", fmt.Sprint("K", n)))
+	},
 	act.AcceptFinding: func(b *housetest.Bench, actor, maker act.Command, n int) error {
 		return housetest.Drop(
 			invoices.AcceptFinding(b.Ctx, b.App, actor, invoices.AcceptEntry{Invoice: b.Held(maker, n).Number, Kind: finding.UnitPrice, Line: 1, Note: "n"}),

@@ -33,6 +33,8 @@ var doings = map[string]string{
 	"importInvoices":     "invoice read",
 	"keyInvoice":         "invoice keyed",
 	"correctInvoice":     "entry corrected",
+	"tieInvoice":         "order or line chosen",
+	"forgetCode":         "supplier’s code forgotten",
 	"acceptFinding":      "difference accepted",
 	"acceptFree":         "accepted as free of charge",
 	"undoFree":           "free of charge undone",

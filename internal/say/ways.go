@@ -6,6 +6,7 @@ import (
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/ledger"
 	"lagoon/internal/core/limit"
+	"lagoon/internal/core/match"
 	"lagoon/internal/core/trade"
 )
 
@@ -21,6 +22,11 @@ func (p Printer) Way(f finding.Finding, way finding.Way) (label, books string) {
 	case finding.Plan:
 		return "Add it to the order", fmt.Sprintf("Books nothing by itself. Order %d plans %s more; the invoice then moves on by itself.",
 			f.Order, p.Money(f.Difference, f.Currency))
+	case finding.Tie:
+		if f.Kind == finding.OrderUnknown {
+			return "Say which order it is about", "Books nothing by itself. The invoice is matched with the order that you choose."
+		}
+		return "Say which line it is", "Books nothing by itself. The line is matched with the one that you choose; the supplier’s code is remembered."
 	case finding.Return:
 		return "Send goods back", "Books the return; the credit note then moves on by itself."
 	case finding.Approve:
@@ -81,6 +87,14 @@ var accounts = map[ledger.Role]string{
 	ledger.OutputTax: "Output tax (reverse charge)", ledger.Payables: "Trade payables", ledger.Charges: "Charges", ledger.DiscountReceived: "Discount received", ledger.FixedAssets: "Fixed assets", ledger.DeferredExpense: "Deferred expense", ledger.Claims: "Claims on suppliers", ledger.InTransit: "Payments in transit", ledger.Bank: "Bank",
 	ledger.ExchangeDifference: "Exchange difference", ledger.FreeOfCharge: "Goods free of charge", ledger.RoundingDifference: "Rounding difference",
 }
+
+var reasons = map[match.Reason]string{
+	match.SameCode: "same item code", match.SameNote: "delivery note named", match.SamePrice: "same price",
+	match.SameQuantity: "quantity awaits an invoice", match.SameWords: "alike in words", match.Uninvoiced: "received, not invoiced",
+}
+
+// Reason says why an order or a line of one may be what is looked for.
+func Reason(r match.Reason) string { return reasons[r] }
 
 // Account is the name of an account by its role.
 func Account(role ledger.Role) string { return accounts[role] }

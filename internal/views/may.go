@@ -50,7 +50,7 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 var wayJobs = map[finding.Way]act.Job{
 	finding.Accept: act.AcceptFinding, finding.Correct: act.CorrectInvoice, finding.Refuse: act.RefuseInvoice, finding.Deliver: act.BookDelivery,
 	finding.Return: act.BookReturn, finding.Approve: act.ApproveInvoice, finding.PassOn: act.PassApproval,
-	finding.Plan: act.ChangeOrder,
+	finding.Plan: act.ChangeOrder, finding.Tie: act.TieInvoice,
 }
 
 // elsewhere are the ways that are done on another document.

@@ -153,8 +153,10 @@ type InvoiceSheet struct {
 	Own       bool // the actor keyed or corrected it
 	May       []act.Job
 	Hands     []map[finding.Way]error // by finding: why a way is not in the actor's hands
-	Rejected  string                  // why the bank rejected its latest payment, if it did
-	Company   money.Currency
+	// Candidates are, by finding, what it may be about where that could not be found, best first.
+	Candidates [][]match.Candidate
+	Rejected   string // why the bank rejected its latest payment, if it did
+	Company    money.Currency
 	// Credited and Credit are of a credit note: the invoice that it names, nil where that is not here, and by line
 	// what can be credited. Credits are the credit notes that name this invoice.
 	Credited *match.Credited
@@ -236,10 +238,16 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 			}
 			s.Refusal = &letter
 		}
-		for _, f := range s.Findings {
+		if err := s.candidates(r); err != nil {
+			return s, err
+		}
+		for i, f := range s.Findings {
 			hands, err := inWhoseHands(r, actor, &s, f)
 			if err != nil {
 				return s, err
+			}
+			if len(s.Candidates[i]) == 0 { // nothing to choose from
+				delete(hands, finding.Tie)
 			}
 			s.Hands = append(s.Hands, hands)
 		}

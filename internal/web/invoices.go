@@ -17,6 +17,7 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
+	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/invoices"
@@ -124,6 +125,10 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 	}
 	for i := range sheet.Findings { // a way that is in somebody else's hands says in whose
 		f := &sheet.Findings[i]
+		if len(s.Candidates[i]) > 0 {
+			candidates := each(s.Candidates[i], candidateOf(p))
+			f.Candidates = &candidates
+		}
 		ways := f.Ways
 		f.Ways = []contract.Way{}
 		for _, w := range ways {
@@ -437,6 +442,17 @@ func (h *handlers) AcceptFinding(
 	return contract.AcceptFinding200JSONResponse(capturedOf(captured)), err
 }
 
+// TieInvoice says which order an invoice is about, or which line of one a line of it is.
+func (h *handlers) TieInvoice(
+	ctx context.Context,
+	r contract.TieInvoiceRequestObject,
+) (contract.TieInvoiceResponseObject, error) {
+	captured, err := invoices.Tie(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.TieEntry{
+		Invoice: r.Number, Version: r.Body.Version, Line: value(r.Body.Line), Order: r.Body.Order, OrderLine: value(r.Body.OrderLine),
+	})
+	return contract.TieInvoice200JSONResponse(capturedOf(captured)), err
+}
+
 // TakeBackAcceptance opens a difference again that was accepted.
 func (h *handlers) TakeBackAcceptance(
 	ctx context.Context,
@@ -507,6 +523,19 @@ func findingOf(p say.Printer) func(finding.Finding) contract.Finding {
 			c.Nearest, c.Surplus = some(f.Nearest.String()), some(max(0, f.Quantity-f.Nearest).String())
 		}
 		return c
+	}
+}
+
+func candidateOf(p say.Printer) func(match.Candidate) contract.Candidate {
+	return func(c match.Candidate) contract.Candidate {
+		of := contract.Candidate{Order: c.Order.Number, About: cmp.Or(c.Order.SaidAbout(), c.Order.ProposedAbout()), Day: string(c.Order.IssuedOn), Reasons: each(c.Reasons, say.Reason)}
+		if c.Line == nil {
+			of.Found = some(c.Found)
+			return of
+		}
+		of.Line, of.About = some(c.Line.No), c.Line.Description
+		of.Quantity, of.Price = some(p.Measure(c.Line.Quantity, c.Line.Unit)), some(p.Price(c.Line.Price, c.Order.Currency))
+		return of
 	}
 }
 

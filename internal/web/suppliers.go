@@ -50,6 +50,9 @@ func (h *handlers) GetSupplier(
 		s.Prices,
 		priceOf,
 	)
+	codes := each(s.Codes, func(c store.SupplierCode) contract.SupplierCode {
+		return contract.SupplierCode{Code: c.Code, Item: c.ItemCode, Name: c.Name}
+	})
 	invoicers := each(s.Invoicers, func(i store.Invoicer) contract.Invoicer {
 		return contract.Invoicer{Code: i.Code, Name: i.Name, By: i.ByName, Confirmed: i.Confirmed != 0, Own: actorOf(ctx).Is(i.By)}
 	})
@@ -142,6 +145,7 @@ func (h *handlers) GetSupplier(
 		Prices:    &prices,
 		Standing:  &standing,
 		Invoicers: &invoicers,
+		Codes:     &codes,
 		Decisions: &decisions,
 	}, nil
 }
@@ -472,4 +476,13 @@ func priceOf(p store.ItemPrice) contract.AgreedPrice {
 		Price: p.Price.String(),
 		Base:  p.Base.String(),
 	}
+}
+
+// ForgetCode forgets what a code of a supplier stood for.
+func (h *handlers) ForgetCode(
+	ctx context.Context,
+	r contract.ForgetCodeRequestObject,
+) (contract.ForgetCodeResponseObject, error) {
+	saved, err := masters.ForgetCode(ctx, h.app, command(ctx, r.Params.Key, r.Body), r.Code, r.Body.Code)
+	return contract.ForgetCode200JSONResponse{Number: saved.Code}, err
 }

@@ -28,6 +28,7 @@ type Sort struct {
 var (
 	acceptable = []Way{Accept, Correct, Refuse}
 	entry      = []Way{Correct, Refuse}
+	found      = []Way{Tie, Correct, Refuse}
 )
 
 func byOrderAndCharge(f Finding) About { return About{Order: f.Order, Charge: f.Charge} }
@@ -63,8 +64,8 @@ var Kinds = []Sort{
 	{Kind: OrderNotOpen, Ways: entry, Turn: "clerk"},
 	{Kind: LineClosed, Ways: entry, Turn: "clerk"},
 	{Kind: SupplierUnknown, Ways: entry, Turn: "clerk"},
-	{Kind: OrderUnknown, Ways: entry, Turn: "clerk"},
-	{Kind: LineUnknown, Ways: entry, Turn: "clerk"},
+	{Kind: OrderUnknown, Ways: found, Turn: "clerk"},
+	{Kind: LineUnknown, Ways: found, Turn: "clerk"},
 	{Kind: QuantityMissing, Ways: entry, Turn: "clerk"},
 	{Kind: WholeUnits, Ways: acceptable, Turn: "approver", Authority: true},
 	{Kind: CreditNote, Ways: entry, Turn: "clerk"}, // of versions before credit notes were booked

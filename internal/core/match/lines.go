@@ -7,11 +7,19 @@ import (
 	"lagoon/internal/core/trade"
 )
 
+// Codes are items by what a supplier's own codes stand for, where a person said so.
+type Codes map[string]int64
+
+func (c Codes) key(code string) string { return strings.ToUpper(strings.TrimSpace(code)) }
+
+// Set says what a code stands for.
+func (c Codes) Set(code string, item int64) { c[c.key(code)] = item }
+
 // FindLines names the order line of every invoice line about an order that has none: by the
-// reference on the invoice, then by the supplier's item code, then by the item,
-// then by price and unit. A way counts only where it points to one line alone; what
+// reference on the invoice, then by the supplier's item code, as the order has it or as a person said before, then by
+// the item, then by price and unit. A way counts only where it points to one line alone; what
 // stays unfound is asked (rules §6).
-func FindLines(lines []trade.InvoiceLine, order *trade.Order) {
+func FindLines(lines []trade.InvoiceLine, order *trade.Order, codes Codes) {
 	for i := range lines {
 		line := &lines[i]
 		if line.OrderID != order.ID || line.OrderLineID != 0 || line.ChargeKind != "" {
@@ -22,6 +30,7 @@ func FindLines(lines []trade.InvoiceLine, order *trade.Order) {
 				return line.OrderLineRef != "" && line.OrderLineRef == strconv.Itoa(o.No)
 			},
 			func(o *trade.OrderLine) bool { return alike(line.SupplierCode, o.SupplierCode) },
+			func(o *trade.OrderLine) bool { return o.ItemID != 0 && codes[codes.key(line.SupplierCode)] == o.ItemID },
 			func(o *trade.OrderLine) bool { return alike(line.ItemCode, o.ItemCode) },
 			func(o *trade.OrderLine) bool {
 				return line.OrderLineRef == "" && line.Unit == o.Unit &&

@@ -441,7 +441,7 @@ func TestFindLines(t *testing.T) {
 		{OrderLineRef: "7"},
 		{ChargeKind: "freight", OrderLineRef: "1"},
 	}
-	FindLines(lines, order)
+	FindLines(lines, order, nil)
 	var found []int64
 	for _, l := range lines {
 		found = append(found, l.OrderLineID)

@@ -103,6 +103,19 @@ func (inv Invoice) Concerns() []int64 {
 	return orders
 }
 
+// AboutOrder says what order the invoice is about, with all its lines that name no other one and are charged to nothing.
+func (inv *Invoice) AboutOrder(order int64) {
+	for i := range inv.Lines {
+		l := &inv.Lines[i]
+		if l.OrderID == 0 && len(l.Coding) == 0 && (l.OrderStated == "" || l.OrderStated == inv.OrderStated) {
+			l.OrderID = order
+		}
+	}
+	if inv.OrderID == 0 {
+		inv.OrderID = order
+	}
+}
+
 func (inv Invoice) lineOrders() []int64 {
 	orders := make([]int64, len(inv.Lines))
 	for i, l := range inv.Lines {

@@ -228,6 +228,10 @@ func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
 			l.OrderID, orders[order.ID] = order.ID, order
 		}
 	}
+	codes, err := w.KnownCodes(inv.SupplierID)
+	if err != nil {
+		return nil, err
+	}
 	var all []*trade.Order
 	for _, id := range inv.Concerns() {
 		order := orders[id]
@@ -235,7 +239,7 @@ func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
 			order = own
 		}
 		all = append(all, order)
-		match.FindLines(inv.Lines, order)
+		match.FindLines(inv.Lines, order, codes)
 	}
 	if len(all) == 0 {
 		err = codeAsBefore(w, inv, supplier)

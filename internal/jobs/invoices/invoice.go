@@ -188,24 +188,30 @@ func Correct(ctx context.Context, a *act.App, c act.Command, number int64, entry
 			return act.Captured{}, err
 		}
 		inv.About = cmp.Or(inv.About, inv.ProposedAbout())
-		revision, err := w.AddRevision(inv, w.Actor.ID, w.Instant(), entry.Reason)
-		if err != nil {
-			return act.Captured{}, err
-		}
-		fresh := freshState(w, inv, revision)
-		fresh.Version = s.Version + 1
-		if err := errors.Join(dropClaims(w, inv.ID), w.Record("invoice", number, before, inv)); err != nil {
-			return act.Captured{}, err
-		}
-		cause := fmt.Sprintf("entry of invoice %d corrected", number)
-		for _, version := range []trade.Invoice{before, inv} { // what it no longer claims, others may
-			if err := w.WakeAlike(version, s.Revision, cause); err != nil {
-				return act.Captured{}, err
-			}
-			if err := errors.Join(w.WakeConcerned(version, cause), wakeCredits(w, version, cause)); err != nil {
-				return act.Captured{}, err
-			}
-		}
-		return matched(w, inv, fresh, "entry corrected", &store.Known{Same: same})
+		return revised(w, before, inv, s, entry.Reason, &store.Known{Same: same})
 	})
+}
+
+// revised gives an open invoice a new revision that a person made, and matches it: acceptances and what it claimed lapse,
+// and what it no longer claims others may.
+func revised(w *act.Work, before, inv trade.Invoice, s store.InvoiceState, reason string, known *store.Known) (act.Captured, error) {
+	revision, err := w.AddRevision(inv, w.Actor.ID, w.Instant(), reason)
+	if err != nil {
+		return act.Captured{}, err
+	}
+	fresh := freshState(w, inv, revision)
+	fresh.Version = s.Version + 1
+	if err := errors.Join(dropClaims(w, inv.ID), w.Record("invoice", inv.Number, before, inv)); err != nil {
+		return act.Captured{}, err
+	}
+	cause := fmt.Sprintf("entry of invoice %d corrected", inv.Number)
+	for _, version := range []trade.Invoice{before, inv} {
+		if err := w.WakeAlike(version, s.Revision, cause); err != nil {
+			return act.Captured{}, err
+		}
+		if err := errors.Join(w.WakeConcerned(version, cause), wakeCredits(w, version, cause)); err != nil {
+			return act.Captured{}, err
+		}
+	}
+	return matched(w, inv, fresh, "entry corrected", known)
 }

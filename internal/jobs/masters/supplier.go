@@ -576,6 +576,7 @@ type SupplierSheet struct {
 	Prices       []store.ItemPrice
 	Standing     []trade.StandingCharge
 	Invoicers    []store.Invoicer
+	Codes        []store.SupplierCode
 	Limits       []store.LimitRule
 	Decisions    []store.SupplierDecision
 	Company      money.Currency // of the limits
@@ -626,6 +627,9 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 		var err5, err6, err7 error
 		s.Prices, err5 = r.PricesOf(s.ID)
 		s.Company = r.Ours.Currency
+		if s.Codes, err = r.CodesOf(s.ID); err != nil {
+			return s, err
+		}
 		if s.Invoicers, err = r.InvoicersOf(s.ID); err != nil {
 			return s, err
 		}

@@ -567,6 +567,22 @@ type BudgetName struct {
 	Name    string `json:"name"`
 }
 
+// Candidate An order, or a line of one, that an invoice or a line of it may be about.
+type Candidate struct {
+	About string `json:"about"`
+
+	// Day When the order was issued.
+	Day string `json:"day"`
+
+	// Found How many lines of the invoice may be of it.
+	Found    *int     `json:"found,omitempty"`
+	Line     *int     `json:"line,omitempty"`
+	Order    int64    `json:"order"`
+	Price    *string  `json:"price,omitempty"`
+	Quantity *string  `json:"quantity,omitempty"`
+	Reasons  []string `json:"reasons"`
+}
+
 // Captured defines model for Captured.
 type Captured struct {
 	Entry   *int64 `json:"entry,omitempty"`
@@ -781,6 +797,11 @@ type ClosingEntry struct {
 	Invoices bool      `json:"invoices"`
 	Lines    []LineRef `json:"lines"`
 	Reason   string    `json:"reason"`
+}
+
+// CodeEntry defines model for CodeEntry.
+type CodeEntry struct {
+	Code string `json:"code"`
 }
 
 // Coded Of an invoice without an order, who approves it and whether it comes again.
@@ -1283,6 +1304,9 @@ type FieldProblem struct {
 type Finding struct {
 	Accepted      *Accepted `json:"accepted,omitempty"`
 	BlocksRelease bool      `json:"blocksRelease"`
+
+	// Candidates What it may be about where that could not be found, best first.
+	Candidates *[]Candidate `json:"candidates,omitempty"`
 
 	// Charge Kind of the charge that it is about.
 	Charge *string `json:"charge,omitempty"`
@@ -3109,6 +3133,13 @@ type SubstituteEntry struct {
 	Until Day `json:"until"`
 }
 
+// SupplierCode What a code on a supplier's invoices stands for, as somebody said once.
+type SupplierCode struct {
+	Code string `json:"code"`
+	Item string `json:"item"`
+	Name string `json:"name"`
+}
+
 // SupplierDecision defines model for SupplierDecision.
 type SupplierDecision struct {
 	At      string `json:"at"`
@@ -3180,6 +3211,7 @@ type SupplierSheet struct {
 	Budget          string              `json:"budget"`
 	ClosedDays      string              `json:"closedDays"`
 	Code            string              `json:"code"`
+	Codes           *[]SupplierCode     `json:"codes,omitempty"`
 	Contacts        *[]Contact          `json:"contacts,omitempty"`
 	Country         string              `json:"country"`
 	Currency        string              `json:"currency"`
@@ -3282,6 +3314,15 @@ type TaxIn struct {
 	Amount   string `json:"amount"`
 	Category string `json:"category"`
 	Rate     string `json:"rate"`
+}
+
+// TieEntry defines model for TieEntry.
+type TieEntry struct {
+	// Line Of the invoice; none: the whole.
+	Line      *int  `json:"line,omitempty"`
+	Order     int64 `json:"order"`
+	OrderLine *int  `json:"orderLine,omitempty"`
+	Version   int64 `json:"version"`
 }
 
 // Totals defines model for Totals.
@@ -3603,6 +3644,11 @@ type TakeBackReleaseParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// TieInvoiceParams defines parameters for TieInvoice.
+type TieInvoiceParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // VoidInvoiceParams defines parameters for VoidInvoice.
 type VoidInvoiceParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -3916,6 +3962,11 @@ type SaveStandingChargeParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// ForgetCodeParams defines parameters for ForgetCode.
+type ForgetCodeParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // SaveContactParams defines parameters for SaveContact.
 type SaveContactParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -4092,6 +4143,9 @@ type TakeBackAcceptanceJSONRequestBody = AcceptEntry
 // TakeBackReleaseJSONRequestBody defines body for TakeBackRelease for application/json ContentType.
 type TakeBackReleaseJSONRequestBody = Reason
 
+// TieInvoiceJSONRequestBody defines body for TieInvoice for application/json ContentType.
+type TieInvoiceJSONRequestBody = TieEntry
+
 // VoidInvoiceJSONRequestBody defines body for VoidInvoice for application/json ContentType.
 type VoidInvoiceJSONRequestBody = Reason
 
@@ -4232,6 +4286,9 @@ type ConfirmAccountJSONRequestBody = AccountEntry
 
 // SaveStandingChargeJSONRequestBody defines body for SaveStandingCharge for application/json ContentType.
 type SaveStandingChargeJSONRequestBody = StandingCharge
+
+// ForgetCodeJSONRequestBody defines body for ForgetCode for application/json ContentType.
+type ForgetCodeJSONRequestBody = CodeEntry
 
 // SaveContactJSONRequestBody defines body for SaveContact for application/json ContentType.
 type SaveContactJSONRequestBody = Contact
@@ -4451,6 +4508,9 @@ type ServerInterface interface {
 	// TakeBackRelease Make a released invoice a verified one again.
 	// (POST /api/invoices/{number}/take-back-release)
 	TakeBackRelease(c *gin.Context, number int64, params TakeBackReleaseParams)
+	// TieInvoice Say which order an invoice is about, or which line of one a line of it is.
+	// (POST /api/invoices/{number}/tie)
+	TieInvoice(c *gin.Context, number int64, params TieInvoiceParams)
 	// VoidInvoice Make a verified invoice void.
 	// (POST /api/invoices/{number}/void)
 	VoidInvoice(c *gin.Context, number int64, params VoidInvoiceParams)
@@ -4694,6 +4754,9 @@ type ServerInterface interface {
 	// SaveStandingCharge Write what a supplier always charges of a kind.
 	// (POST /api/suppliers/{code}/charges)
 	SaveStandingCharge(c *gin.Context, code string, params SaveStandingChargeParams)
+	// ForgetCode Forget what a code of a supplier stood for.
+	// (POST /api/suppliers/{code}/codes/forget)
+	ForgetCode(c *gin.Context, code string, params ForgetCodeParams)
 	// SaveContact Write a contact of a supplier.
 	// (POST /api/suppliers/{code}/contacts)
 	SaveContact(c *gin.Context, code string, params SaveContactParams)
@@ -7081,6 +7144,55 @@ func (siw *ServerInterfaceWrapper) TakeBackRelease(c *gin.Context) {
 	}
 
 	siw.Handler.TakeBackRelease(c, number, params)
+}
+
+// TieInvoice operation middleware
+func (siw *ServerInterfaceWrapper) TieInvoice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TieInvoiceParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TieInvoice(c, number, params)
 }
 
 // VoidInvoice operation middleware
@@ -10046,6 +10158,55 @@ func (siw *ServerInterfaceWrapper) SaveStandingCharge(c *gin.Context) {
 	siw.Handler.SaveStandingCharge(c, code, params)
 }
 
+// ForgetCode operation middleware
+func (siw *ServerInterfaceWrapper) ForgetCode(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ForgetCodeParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ForgetCode(c, code, params)
+}
+
 // SaveContact operation middleware
 func (siw *ServerInterfaceWrapper) SaveContact(c *gin.Context) {
 
@@ -10628,6 +10789,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/invoices/:number/paper", wrapper.GetPaper)
 	router.GET(options.BaseURL+"/api/invoices/:number/page", wrapper.GetInvoicePage)
 	router.POST(options.BaseURL+"/api/invoices/:number/accept", wrapper.AcceptFinding)
+	router.POST(options.BaseURL+"/api/invoices/:number/tie", wrapper.TieInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/take-back-acceptance", wrapper.TakeBackAcceptance)
 	router.POST(options.BaseURL+"/api/invoices/:number/correct", wrapper.CorrectInvoice)
 	router.POST(options.BaseURL+"/api/invoices/:number/refuse", wrapper.RefuseInvoice)
@@ -10734,6 +10896,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/suppliers/:code/prices", wrapper.SavePrice)
 	router.POST(options.BaseURL+"/api/suppliers/:code/invoicers", wrapper.NameInvoicer)
 	router.POST(options.BaseURL+"/api/suppliers/:code/invoicers/confirm", wrapper.ConfirmInvoicer)
+	router.POST(options.BaseURL+"/api/suppliers/:code/codes/forget", wrapper.ForgetCode)
 	router.POST(options.BaseURL+"/api/suppliers/:code/charges", wrapper.SaveStandingCharge)
 	router.GET(options.BaseURL+"/api/suppliers/:code/performance", wrapper.GetPerformance)
 }
@@ -13288,6 +13451,47 @@ type TakeBackReleasedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response TakeBackReleasedefaultApplicationProblemPlusJSONResponse) VisitTakeBackReleaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TieInvoiceRequestObject struct {
+	Number int64 `json:"number"`
+	Params TieInvoiceParams
+	Body   *TieInvoiceJSONRequestBody
+}
+
+type TieInvoiceResponseObject interface {
+	VisitTieInvoiceResponse(w http.ResponseWriter) error
+}
+
+type TieInvoice200JSONResponse Captured
+
+func (response TieInvoice200JSONResponse) VisitTieInvoiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TieInvoicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TieInvoicedefaultApplicationProblemPlusJSONResponse) VisitTieInvoiceResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16542,6 +16746,47 @@ func (response SaveStandingChargedefaultApplicationProblemPlusJSONResponse) Visi
 	return err
 }
 
+type ForgetCodeRequestObject struct {
+	Code   string `json:"code"`
+	Params ForgetCodeParams
+	Body   *ForgetCodeJSONRequestBody
+}
+
+type ForgetCodeResponseObject interface {
+	VisitForgetCodeResponse(w http.ResponseWriter) error
+}
+
+type ForgetCode200JSONResponse Done
+
+func (response ForgetCode200JSONResponse) VisitForgetCodeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetCodedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetCodedefaultApplicationProblemPlusJSONResponse) VisitForgetCodeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SaveContactRequestObject struct {
 	Code   string `json:"code"`
 	Params SaveContactParams
@@ -17189,6 +17434,9 @@ type StrictServerInterface interface {
 	// TakeBackRelease Make a released invoice a verified one again.
 	// (POST /api/invoices/{number}/take-back-release)
 	TakeBackRelease(ctx context.Context, request TakeBackReleaseRequestObject) (TakeBackReleaseResponseObject, error)
+	// TieInvoice Say which order an invoice is about, or which line of one a line of it is.
+	// (POST /api/invoices/{number}/tie)
+	TieInvoice(ctx context.Context, request TieInvoiceRequestObject) (TieInvoiceResponseObject, error)
 	// VoidInvoice Make a verified invoice void.
 	// (POST /api/invoices/{number}/void)
 	VoidInvoice(ctx context.Context, request VoidInvoiceRequestObject) (VoidInvoiceResponseObject, error)
@@ -17432,6 +17680,9 @@ type StrictServerInterface interface {
 	// SaveStandingCharge Write what a supplier always charges of a kind.
 	// (POST /api/suppliers/{code}/charges)
 	SaveStandingCharge(ctx context.Context, request SaveStandingChargeRequestObject) (SaveStandingChargeResponseObject, error)
+	// ForgetCode Forget what a code of a supplier stood for.
+	// (POST /api/suppliers/{code}/codes/forget)
+	ForgetCode(ctx context.Context, request ForgetCodeRequestObject) (ForgetCodeResponseObject, error)
 	// SaveContact Write a contact of a supplier.
 	// (POST /api/suppliers/{code}/contacts)
 	SaveContact(ctx context.Context, request SaveContactRequestObject) (SaveContactResponseObject, error)
@@ -19847,6 +20098,51 @@ func (sh *strictHandler) TakeBackRelease(ctx *gin.Context, number int64, params 
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TakeBackReleaseResponseObject); ok {
 		if err := validResponse.VisitTakeBackReleaseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TieInvoice operation middleware
+func (sh *strictHandler) TieInvoice(ctx *gin.Context, number int64, params TieInvoiceParams) {
+	var request TieInvoiceRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body TieInvoiceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TieInvoice(ctx, request.(TieInvoiceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TieInvoice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TieInvoiceResponseObject); ok {
+		if err := validResponse.VisitTieInvoiceResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -22782,6 +23078,51 @@ func (sh *strictHandler) SaveStandingCharge(ctx *gin.Context, code string, param
 	}
 }
 
+// ForgetCode operation middleware
+func (sh *strictHandler) ForgetCode(ctx *gin.Context, code string, params ForgetCodeParams) {
+	var request ForgetCodeRequestObject
+
+	request.Code = code
+	request.Params = params
+
+	var body ForgetCodeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetCode(ctx, request.(ForgetCodeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetCode")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ForgetCodeResponseObject); ok {
+		if err := validResponse.VisitForgetCodeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SaveContact operation middleware
 func (sh *strictHandler) SaveContact(ctx *gin.Context, code string, params SaveContactParams) {
 	var request SaveContactRequestObject
@@ -23216,361 +23557,367 @@ func (sh *strictHandler) SaveTaxCode(ctx *gin.Context, params SaveTaxCodeParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37c9w29i/4r6C0dysz+21FTjKvdX645efEN46tKzvJzk5lp9AkuhsjNsABQLX7m/L/voUnQRIgAXa3",
-	"JMv+KbEaJAGcg4Pz/Jzfzwq6rSlBRPCzx7+f1ZDBLRKIqX/9iPbyP5icPT7bIFgidrY4I3CLzh6fvSrR",
-	"tqYCkWJ/LsctznixQVsoH9jCD68RWYvN2eO/PVqciX0tn+CCYbI++7g4+3C+pufmPfLZjx8XZwzxmhKO",
-	"1IcvGV1WaCv/t6BEICLk/8K6rnABBabkotYj/uvfnBL5W/vx/8HQ6uzx2f9x0a7sQv/KL+x7P8ovlogX",
-	"DNfydWePz54AhlYNh9XXajrmCfnCJ0WBavGCCKZ2A5Ylls/A6pLRGjGB5ZxXsOJocVZ7f/r9DFaV/E/3",
-	"Qy9uENsDWiMCSrxaIYZIgQBdAbFB4BqTElCi/h+TG4oL9PWZ28ElpRWCRG5hsYFsjXqb/e2j0G7LdyYN",
-	"rDBRbzQ/YCLQGjH5C6Ei8K3QOyiTXPL497MVZVso9Gv+8qd2Dd5bqdgkj71BjGNN6snRipv+02CGyrPH",
-	"/9TrN6szS2nf95t7nC7/jQohv6UJ/hMk+zlEN2TT/y/Qlmc+T5rt8ja2xXxnfCu28MMrvQafZSBjcJ/F",
-	"WqkMFCad21LzojjRUJl7RIXH8e18l/vgn+0yxme9lNIQipTZSibLnHEBa9EwvVDHX2NC75l94OOQgDvK",
-	"JC3GX/AcFXgLq8E63UzseyIrpY2R3zmH6LKCBXq76qxyQI/+cniz5AKLRvSO39jq3rlnhm/sLbidVfdT",
-	"I+ueI0GWuBiclcCZwktIeuP+EhpXw/172hv4p8mjJydhnzXfCi6zLBniuTKuwGLfm9E3wTWqPWT9sd9G",
-	"Lq8u0SeFUp97aspFQUs0vVeLs7phNeVjX0z4IENrI7wnN4ILhpBIWFaPjG6e7hULvfvu69662/0OknoN",
-	"MeHijdLbsshtr4mhPM2562gjCrpNkL/uZjPXh30wvCiGUHnJcJG7qCXkfU75LkQ5RErkr95T4laMbpNO",
-	"ukDbFL26QpCLlDnVdr1TAxsicDU9xb6clPM1y7PvsLOzH1/oDQzShPCd5oqTXeQ1o1vMUfmWTF5+9qga",
-	"TX2a/dqhne8snF4QX/Oc26K7lClW6qxjUuocoF7aRxex/QjuQl0zegOrOfuQbqMIOrTK3uE1OccESKtU",
-	"GmO7Dd0CLADmoIacI22VUWmMTd4rR9m1uOqo9ij7fFR0jUlYCMMUoaqfN6OD82IM38DqpMcWWb4YV1cr",
-	"LG1szUTZt0yGAcsFFDn3kX73wjMQ9Bvswka2dcatm7e1267x791Sp9u+pq4rrIdn7qB71N9MtYTgHvJr",
-	"VF7h9UZMK6pdsXBFK8QBJCWAjdhQhsUeiA0UYAexACvKAAQcFVQOKLeYYC4YFJR9fTaghn0+2dpanDH5",
-	"9WRDRs510oTRr1x40wlt2FNIrucZbom2i2bC7l7/uqEAEYEYKgEWC7Db4AoBQpe03ANUcQQ2kIOCkhVm",
-	"WzUmSRqnmklbuH+m3x06Bn0NR750oVYb3b85WgxDkFPC86xehuR3O0qmd8pYQ1LPIxKiir1GMNosKxQi",
-	"2x5AAqBaLthBDjgSAHJc+q7LyMG2b9XTbKfgLWrhNiW405ReZzt93DWSsClbetM7gwkP9SmU59ODVYPm",
-	"+mRar556i51/fOteG7mfY71XlMdMGiUzUNja6/BN4PeKinRp95qK0E7Ld7xGKxHiUyiMm30LSlwCQgVY",
-	"U7CExbVk1EO+Smj40PyngURkynzF7OFjtqa05GCHGNLBClQuACZgR1nJA2dNqd6NIVXy57eQXQfJw5Bo",
-	"GIFGCCS+ryHYeQyGivJBnE7Puizlfczb+XYT2jNhGNhwnMc0nUUGz0xTrpGYcWaW6sEUz1LvlHQs9Ez/",
-	"QqrfIMa+StvKYp9kx4J/MqbGMqS9Golz8NXKqc2WHNO3hGPjLBtPahw7KEVgij3e97lqJumot8aXMmT0",
-	"LpNbp4r79jj35jpst5RNHtSf5Bilte7Sxbh3oKZV1x1XFxobO5tzDKVW052kbcA/HIl4pXFLP6Si3bBE",
-	"CzE7sdBqn3lhoBOpPllaS8wWlsy83UK2z7DyrFVsnwyu3wXA8wLydAe7XjxPXsKt5YNEURN1bLe3+FB7",
-	"hx+eQYHWlO1jv1+ZrZxzLbZLdP5vMxm3vu4c2i/Gt/kVOdVGHy97od3yBA9glwbTkaKWJnnn+STU+NFs",
-	"SYYf44nJLFkBnThi800kY0GyX4AdFhvzl1L9+vObZ6/BX7/5yzdguZemeLEB6NwG4rWbVBvgffkS10bI",
-	"36X+OlRtn4AaMqG9rlCoWWhNt6BchNNfKrzFIvCqV4IDuiPfy2WSNSrl5KXCz1F1g3i6mi9f381/+FPA",
-	"1lCTeLrPizq2r/wmlFJBUrUMLiApISuTAo/wwzNzcXX3SzKO1IU1/Qcelekwsbmp3GSsPhrjXpHqVuqx",
-	"CAHmMrScu6T0mkvyYsEBoxUCkJSajzFR/iMItD4FKOtxf4fd1QH4igN9+yhfn1xUwIPXzrw7ufcbpGfg",
-	"22KT9CuRgIHY2gG6hH9jT4tLWs2QZ+opN/dFe2VHwwLPKoi3J/VcFwyVWGSZKWt8g8jP9dQTLoKwZpTz",
-	"jPdXxgOROnyQuzCazyN31DhuAr6ILdznuQ8jSU2Z+l+NSCmfC54Oc28orzlXbnMl4L8HhMrjugaYqwON",
-	"SrBHEZEvaFWGncY7yIH8VR5wLNQJ3m0QQ9pTr0RT2D2y21AeEIqvCFC/gI18EqzxjZqiAE0NcORNWGxK",
-	"BnckkaVimq+KY6iIhslTtNtqmcTwlmVJj/s15aNH8AUpTxZQPW3A00w/JSIc8PhhDgp9YL5XUp82Aqit",
-	"BLCqNMcMRX2FhNCcP3kQX+uh806xPMOvSFcr+POjoFpwEmIszuSJDB5bpavpEwQZAlzgqgJQDkel+ovZ",
-	"VQA52KGqCh3aKK3tV6eo/trRIYNveaNfkmYJoA+hkfG0gQTvzz7/XpUPqS8s3PTN3OJ7k++EhCrZKeNi",
-	"mvLYr+j0IVHy6SVl4xnmW8rFG5Rzacon/ne+f51kfcT5MxPHz3D4j3jI+ykYOoNdbnqa55sgP9/KUL+3",
-	"c+3Wj3JatgfgeKxhKNYVT29XAAK1siRl26fL4EVKF0l4zRg5erse3ctLhm4w2uV7KF1ye/iOI1S0EpmU",
-	"8k/2Id+2S9cKoc72jHxRK1XADPLLVdS1Kv/NjRGV/kll0iXr5AUlAhZhSyFfX7+9+z6ogmcJJbrLjMmo",
-	"oqf0qb7EqCpdqVSgaAAGfS++or+miANKgLnoW5U/QU2wiq6WXlbPVYtetCeh5VA7IW+l0eM3L95tpPNd",
-	"XZr5xuSoIP2ErzJj+xRxZwPlRpvNoK8Kcx6c43H0Y8ZQhSDPSQDTD0wH0uyLF3bpk0dHbeucrNy1dfmG",
-	"/MFtoVzIw5sjXeWpvkKr8DYG4gLfpV3vcmf0CjpFaOaVwa2iJcp1zktdhrQ+EmOkQgIUdRZgt6EA6qxf",
-	"7jk4xAYx+c+CbpG5igNOS/1c+SR8Udqfn+7HfmbphHDZyQFK6HLXwM3xjm6R8wPZolipVWAOBN5GSmCj",
-	"fiudsB24oKhL695BL687kjpTNIxFPFpS5+ps/MIQRStj40uIhYrcXkf4CpO1dtdnJ1nLlSBShGlcpgQb",
-	"TcAD8oj72yYstH5046a3XC3MnsntgNeIgBWj2+DG5x18JZNaN8qo3LMn2m2HWXx4v1VcYFbVd1sSN5m8",
-	"U6EbVKVEcNqAV14Aa+gdTow5SFa0mfRhCV1XMLGMRMAPr8ow4wj4wXKMZhEbYRTUj88AlRIA/vD0/fmf",
-	"/vbHJJNP7Og7gerw3BtSji+vfzgNTe2qzUb2tqn/3nYSltKOkGGeU+nHiYnqR0gvV4lx4Q2al3reejH/",
-	"mp2H7uYT2Rpr7GUlu0SD0RUk6wYOEBS+CUds58fpwgciL7KyoQQlFfoepSZ1GBf85tvUMLAJD5qzoSfu",
-	"7bU3xQiRPed1hgL1joKtFBJ0BSCQ9gPYwmsEePtndRUJtP1KpQcM1SQ5nn9KOYZyMJ+bI2TSB/U7Fmbx",
-	"YYo0jOeayxtalalGlG8DpFYXpQ6u4X5rcW0ShjNUIBXpmxPGcnZU+5aOxaD3xJtTcLeV1Z/J+z/QHVhB",
-	"pjhcKjj6EOioIJAqMiggAUsEbKBwyPyFDdEPr2f1k1Pe1lhaIDZhPmFP9TczU8Zz/SNmm8sTuvV1VnjG",
-	"J3rsof0cbqKtT969uLNXceZ4qfcm4JGFEeq3NPveRMVNRRWHe67yZFRIHq8bJrUuE8lDpNnKiXv2r57y",
-	"bwFZ9Mxw1iu9vkwGft+3ErrzlzcLb0O30GqL2Lm95aKGTH205FUt6N+4141fhL3xIUo+h/tQDlyBb3AF",
-	"pEGyAP/4xz/+cf7TT+fPn08nZC3OLNcNX0oA+gALYfdMBQIgKPV4UFNMQhlfNRQCMfmC/+/8f/7z0fn/",
-	"/dt//eGfX/+m/++P//N/nAXnsEKMJVimPdfHjZyWyi4sYIVICRnYUiI23Gj/XGiWVsyNOeA1QzAgwyyU",
-	"wpC3VphxoV+6ALwpNgBy8O2jb/9y/uib3uL/GlL+1GxCDtX+GddoB2Z8kPBmj543KDt902ZIQrMDemuE",
-	"dTg0SFUCdTParJ2rnRPytxLubVE75cI5P3qmRG4W9JTDu810GxZntiIjqRaPaLSioeqrlpOM5jBSeZx/",
-	"5O0aBk926ji6Tm69Ei+RziUDu5WMcdBVQ04LjwGZ4IeWkwoqtDxIjh6UNFaD7nBIJonbtzMb4kGQmE/4",
-	"ReN6lnbJY5uea5KX+pgnGdC+aAh5bUz5TYoa2xCe/VnJT1Pes7IxZbqjRThus362FMvYsXloM/qp+GRQ",
-	"+ZOVG7nJYwOBu0QVJWvlnYL2TnGe3yUqDHoIFt8DfaK5FctGSnhiOaCI52eytrJ1ePOZ9GfP9arTn0sD",
-	"ZDI49htUlTMijaFohqozcveTVNOC+Z0Zwj3HOlcUm6usD2SzeZ2bSCfpUu1ZmPmUFzC7QqvYIFhHrqYS",
-	"QRb9SX0OH16sPnWdS4MgpmppKwITo9M5oxRzQImrOjGOmbzsEN/MC/nzuDCKdR6uaeJK9PmhpNrbhUBt",
-	"KaUvIAsaNbvyVjseMh/JtGonyrn9utfce9oCu5jEgGhKgPtGu0fe2jsGtWUJd2wW7mx1bHHv5Bjm1owx",
-	"cqjnxYVagKQU1wkl+s1peawl3Cdj/OboB3q50bwl+sYEYYdHyJRwyRvRM96pmIjmTi+VUJFuMuQcunpD",
-	"BY16z/+WBCEZiIlFyrcUatAlZCIs0JRLIpbwJ4Wo8o4oJ47aY0ykRPoeLCtIrh+rG1e+tExxIOhv/brZ",
-	"h2EnrBTnoKTqxbAsQVNLJWhQMfbn6cQKe9RNhUOpjqgNq7Vsb3l17BjOAWJAq4Radk/kKbCIyKVzBMCS",
-	"W4UOgS1yyCCGemT4kHCaqqBgKbkWlwAupUhoiz2NbiCJnsBTqWGVEGiI29ox1pqXqLvCqlwnJwlM1/dE",
-	"4GgzfBpHzz87CJ3FbUSLujKaYma3/d3GwNxmlTW4VOW0HCUPyDaU+ZxXfejf05HaROPwC2Swa3VFpcfq",
-	"ocO7cXFmc726jnHMAfpQK4ysr88ek6aqPi6mMn32ibwkrTecm4UT2ssoQEKeHuJBVcUrHpeqqwJT/SHM",
-	"jizClyfmoEaMUwK2cC8vNZMhDwjdZan0rf6TkZ52MjxFyvAak2QNM46n7KtCATXJ6jg5qBcM3SDGbaJh",
-	"UjhWPcCTsetS1alUH4KvE0V9xGEu2Vj3Q9rhuUFETLrfxiAwJzUphznhIY+2G9bJiLNJclYEuOUM4LR9",
-	"6eY4xk/Lj9WjPqfZWhuJ+eKj1QivhFdtDIlNoGUJBQhkJHZHKZtn9mWk0HqIryO+4BQoJm0qpX/6jRof",
-	"/nI/I84uq/3KmFuYwZW4HWjg8BcEa1BgXnlR4rFDf8xOLBF82zhIsNreOT6J0tJlVCrKQSa7ft42p6dL",
-	"RcLp06uX88sNqqrVA8htRjhHiHyv/HsaOYBukUqVuEa1AFsEiYakxdw3opLTDraY4G2zPXv8TW4nn7En",
-	"53T1URv2DqHcIOKR5jg5tXuDTqfF1qHAdLOchZlGiIr5PxvT/sdNA1o0W9NmLfrjmxxhOTON/2D03CyH",
-	"X56FnRvQ3m2CVIydWDcb86RHlQEN/GvBU976fNCGt+O+tHbrZ6MmRszerDDmMnN8NKVkRRnCa5IJs57Q",
-	"1kPnNttluzmM7ml22Xygq0zYf9wCyvZM3ED5WCD++9jBYy0AZYBLawtWDhcLM2khg0Ju2bDaIgiMmd6Q",
-	"sOig2E0PV8zEs3JCS7Sarud2OWujqLuxgAvm6aihQQiDV4IDggTABCibzXpArXsyqcpFmn4B68e605Sr",
-	"iLsUAJVMadDPCrrdQg6WSOwQUjkK2zRKZ8cxX0fjryG44GkAhxS4xlx4xzA83ntalTZrsja1d9+7Mj8V",
-	"X7FQCJgAg9yYEnHxACUHbUihUNEce/7U+YSqUKqgZRrcRcA3ngBo0Q26esXXpl7AJi2n41UqOTjPk54H",
-	"BlGaTJ/MzCebGhRQOo7pyZeX7xskcuKu7nI6eZm5oTMOiZEnKg13r+JGitsVM+4ou0YlkLeMEVkEiWRs",
-	"zZG1CfghQ2d8Dz8EXyI1numH9ShteJW4mFQ+fjHDQkWliradnbRrWfiBEEc6j19HTs28Ul91t2bAklh8",
-	"38BO+ulogdiFF4xQXsKMKmBzpTsvfZ6xcsQKYe82G3vHWzlIh6aM2YDJ+nlyOCXPcIiEyz0135tA67C1",
-	"lA9y1A3Khlx9SxC4JlQnQRpl8ispDxiC5fe6gTXm7jK0sSgNoEpVZJchm+7Xk+0MkmITdtSXkSSuEY0/",
-	"B9P8SK0oa0TC0xdYpBgT2lVvHOr6GS/hUL1+YbcpRNCOUM8NUZsszyjU9hiXKq1dxVuISGuHaBbpHliY",
-	"GYSX5UBEc1N1ISg2qLhWPaIEBRzuFwBy1Z5Lf9gG+TiADIvNFglctJURO7jXz6kGREFQSB+Ea9R/b8dJ",
-	"K62ixTW3wCzhjjnOcOqu6kcDWaxqOjRot5fJq7Ingkm8bVP5YwDZj+ROxtIACYKZHTucDO7uwJvOHaIG",
-	"Bbcgp9X86Bc0osoQsSLnSyMHY3HGG1ZXTZaK1DASizdkqS0KmDL91vwV7if9nuZk25m0LfYNJnh74tWn",
-	"zWL6hyIsBxgX79AcYfAeVZUuHrPaiM3Ah4UrmOIN4i1TKaXWQyJWv4/69kNaMtAgcmCJIONGgKT4IFkc",
-	"AymKZJoGZPq3o+OYLlJ9mXE8U7fiIN1pkw1THBddcImqibs+6epyq9JvjE48H3ks1C0xsevM38LjlP83",
-	"8Z3B1urhsZ46PqfhYiQX2bakPR4Afg0539FBU4Q/BQf/9xBXI71Fj93qnv9d76l598LvE7nottD15hpk",
-	"KDa7j1Ge8ecaMoQy4fj1tLpziRimpWqx2vqlcxtAxZIddBuP9LfpyTxTT0XeN8M8tkrv4G2uEWJ6yph3",
-	"REc/7ONPfdQAEldtc9Bel1r9gy5XMxATQD6R7JT52VZYfBxvc6KNu7GOrJG8O+o6sugk362GHjla25Sc",
-	"EHDPevM82ztyFWjAOuoZsI8EsXSgyAFRggKFAQxXDTcurTDdBTUJCTbNW+dVl1Q3Ij6YA7L9csqbHniR",
-	"Q605cEp9kWykhC+VrRxatGKxPf6te84/V95WW9p5vSKNUe5Ac2LR/pcMoSeeqXgfmrNlFxPE9LrR1Hm5",
-	"8jm5DqP1eadvQWGtFu3HHEtO+Tu+QeTSUzEyFpmhmfTmN6on/ADJOl/vHM8F8evdxyGbko6xmaJFhzmw",
-	"vB0VCNci++tX+rmwUNK9q3s3eXblbBgWwoFC1aJ1/GsR433Y7IGnTI4QOxVnJ4PmR0bLmYercaCjnPRR",
-	"N0IwHLa1pM2LSdlvyzvZLcu0y0oVQCvno/WV23pV5yu31agLBTCwA/+NGDVoTdoDZQe4J+wrjgDfEhe/",
-	"6ZH+8WpeM6XgFmMuaPaNkWsWmK9c0d2Y+JlIC2+1jOjd733nlOl+FuwoAKcjaKT8ogqXk77Sma+lSnql",
-	"ABLtBLXpZuFa3Uhim/whoc1r2+PKpLkZ5CQ1ef2OdsLBXTadwI6wv8oTGStXFOAaoZorqGKwRJis1T51",
-	"e65ntLeI5GVWCDIeCWxF8UvVTxFQb/Xb01iafBlbL1JpLML0VETVaqK5fB5200jrH0zuTQnVaAWT/Om9",
-	"cbOm9pLT9dPdgjMVHYXXSrbT1WoaGtzdbC3UlKvo8abldFi/ZKBErinn0/1Zyzhm32Pna44e354mdygs",
-	"jqCigUbF9BEybxDDq739e4Ug1/9fQ/XH30b9AH8OOWTsWYp06FT+f0mD3v5P5WuNQd2otbUIhar1qN9a",
-	"7hCzJqepsUNP8sAbdZzZQjiatNzfYg8/n+Hyd4wY7eQm2Sn/Rhw3UZpUyPoNnYY0UvfJ/dVr1RK6Smxf",
-	"wS2GCd8arksvKUYV/kt+Xp5D901TvAztD6xjU0pJ+leNgfSuwnXoy3vaHOtlPVLpN7v5tri/UY3x1bam",
-	"TFwh3lQiO5GjQkcAVRwtAz52suF4dDxy/gbQAipbpi1D9QLNoxgDhpKzynGWtBHBTrEamvR7gLa12Jsk",
-	"Yd2mRamNwiGQBoAtxtLjj5TCRxlDRTIGdlbG32AhJ8sAnO6lndacX2VjwghaXgW5M8T15c311c7DRlDq",
-	"zeJCOMlxURvRtvd4q/XpXfuXIQAs/91woQqEflucOE0yA54pvQd5bq1Wm3Q5HQhmqIY4rcAkR8nSsADv",
-	"7X0+DfMUrnyN1iFcUhxrMV9CA6ioQJ80LJ2KUqhQn+qN8tc/WkGEuQH8FWlCJzvEE2aTA9zwPp6B1WtK",
-	"7azrp7i24RufHCMifw5OlEnYS3SipZZjDWw97QUJ4HM6SBeXH5gKWNUpr5pZm2d6ERyhlGq0cuokTXtj",
-	"kFpHr5U6ZWlUIgLkW/eW2+lWbE+prZeaqr0aq7Uaq4rKwKMMviq9FaWCBOuWPnUWGaqE8gApbVGUkhce",
-	"c7uDa3tXhqumOsd1RIJdml5FORZ0bvlGX0dTJ2BmjUZGV7l0Y95qUFGNKa4DdTdAHhi+kOeYGJnLVWQF",
-	"VhXdQVIgB0e329AKJSdRSCrFsTInnZlxeTKm36R3+2rTwjMBjeCHnJRl2+3tuG4Qk4zpQS97GoP+5lBz",
-	"0F6QQAmNVSnk0trdbN0nJnGv3bQRB5c9osYePxFwxZba5kTH8IF8sh4Vsw1jLhXz+jlIgtbMHwo7WIuG",
-	"RUMu9udI1KWA3UZ7hxr74dRGVFzHJ6i7X2fhnkK8zexvHnZBlNPf1W1zU5FMtFMjvtuJMPr9vkVdrIFA",
-	"M6z2xjRqIlHIu+m1rxPH6Gg36tGroWfo7PYR1wjiAC9+2aB3aQB+R8avPKK/6JgF5flO+CCi/nx1Kofb",
-	"7yNs51HiyiaNOLfILdU2bDk+rBce3OiB7iJFrHWvAYX/U27t84GKagT83NV27SARJgEalrbSy6bA/+Hp",
-	"+/O/fffHSH9vleo73VNfDXutarv0c/9Wd08cKn0JyTWww5RYqKBAXNhpRaZzg3nXY+Jn3OGo3k4blhlO",
-	"mQOG6lkHY4+8s4FJk7XN/X/PjZ3GzQnPXZpShX8UdImjYLueHqUizxW7ONsjyKr9VVIAzqkXixB0peNk",
-	"V99ueLTHDoEwtrXibJJmW1mqD4Az6zoACNrG66obHUeMt7auaJ3ATuN2VGsemiIAYx1qc8Gl3cTd1Iba",
-	"HTQQGxpugXZr05vEszU6lkVX8/U1fmthaJnuQfa6vrRbtVVGpx+zmqRqeiyjSSUExTLYjqbs3q1qasOA",
-	"6UrUfVEyRi6VkUSY7Ray/T1IkjlyaXzbuSgxFc/KtpGsHCse4uIskLdjJEzHfzUi27x+SPa0uTp7SyzD",
-	"pGOnXhjg9IxjL++/MH/HtOss5owz08f4Olg2cghVtoQ14zAB0M9hULh8Afya/dyq7T+Fx5kCykgWbGrx",
-	"s9Hn+6ZqazbJN5UqQZHTHsSxquY0E+HdxMVoPryOjphq5qW+n+xK9GxGWI7NScMZSYjGHgdkQUy7B4OT",
-	"FWj7bDOj2mZ2+DjKRYHyecHHOSYQNcgLED6AaJ/KzK6S6js0P/eCf4a9h4E//VpDBhP/i7HQm/xi/ijZ",
-	"MZGbVCEx0ZQqgy1uZV9TN9Jb39h23huMcEffQ2HC5YtmBS2KMBBtCDR4iC783Ti48PTdlYZMMsm16AZV",
-	"KUsw0AHJXdfk8E8W1WD6LHcoGVQKyPsNelntIwhDqKpy4oDvUFVFnKqeqJ9imrTWbV3xk4R5mxGuosS6",
-	"LA5MY8sWhK2rpCsSnRxUR8FllBix2OKOm8PZOVMtJVuEAsOOIVHzv2jDSDa26NGiKsQUUeWmCNoJhJb0",
-	"4zBpFla4PGu7GCrL5F8rBTElLau6woVLwZGHWAN2LXFZKhOM4zX5lwLsqaBQBt0WlRjKURBXndrElgtf",
-	"o5V424i7KXbJTPzPcy3UcA+XFYohlR1m+ycVjrZ50Im1MNaWbpCrK7WrCLGQcfIfXoqcAAJEBCxEZLcc",
-	"6FsU5C2C6TaGijEMYOrq9Lb7zW6jUxstkJ38m6lnKJPA7CJtXgwOnF1zABHO7mGQKHheZ6NhiDThSHjF",
-	"haHrODUJPlDAxccSiOQaUfmDnXEOdApadfteZu5Q8g2XcDxNnZocG1rkUAFbiSNDbphXLvS2hHd6i+cA",
-	"IXNc6qbvWskzbZYB5qqYlyOx0JgNmH8Nniw5rRrdoRMSoMEPDIq/39uh70XXT6Wo59fD1hlBPatGrEAD",
-	"yyD4SrnA7G661gcqn43uNk87vf0Eza1C6iUl2EJRbIBSiiQFKEH6H98DgrACK3DBYEIZkMxkqx9MSOdr",
-	"8KSqjHauoOyVH2yh8V7NXzQVh2SJofM+AdcGn9dg81qkXvPJlJoL60Gdsp1Obhu1Yu/bgNSjN4jZHPnw",
-	"7Z9VQBMuiPlbWKUvxz8dLyFRe9vq0s40M1ONc+ul7W6aDbqfBo6ZSPP0bZrYg9GVklxwXak2KOB3A26k",
-	"vcjWCDZHbEebqpRaBKgh5wt5NDgFW0hM/dIOMQSkJh9Ar5FP5KS5XprxIYNUfiGUTxHA19IppfqJ8I4R",
-	"lNJhMBXY7DjIOsGZUpHdEZ+Lp64r/qSMoSKFfyP9er6b5F/5/k7JhTe9yHqfwuI6lzK3u4rQxH8yG949",
-	"YT/QnT4pWyoPiYKAUt1XNlKVYAis8Q0iC6CcAaiU6vsKKi3+m0eLR48eJaJOv0G7mTh2RmmcBNedj3en",
-	"1chR1Ls3VBj48Nzp55nImWZpTPW1TcJzGh7PMzWiJobu7HtSVKq85FA9oZFimYRIld+ueLgRpi7LYeHE",
-	"WyDq98yxMgvI2PCW/iYoOW2HlLckTZfL383RLpp5MEheCmaW+mHvJ79wxlv4wu1YIj1mVO4myvZYlehs",
-	"ma8KCUdFvsfzmW2aJ0pqzZJnrTEj9jq7oNKL9nk3u5x1fJvmxEzb0zhx+hKcqSfEGBstxJsDQhRLUrKn",
-	"0TMKEg5mHDRIU6ac3bz/qDs5vujg9NWQfJ0hw6a2nxhBu80svZt8Y18dEV693NguzISRNfmoyefoWHme",
-	"s1r1H5R4flowWiMPywge7cLf6TgZ+Tz9l58G6jg0z7c1Iro48CjK5yg7rRnlOd2VMiEsjbM9GYbiGFVG",
-	"h0XWpoEkE0Npau12g41CHTU2JMnnQK7Ek+Ci2KmUo/LvCt4wnGSuBrzymD7QcXBCudLtoJLlXTQv9hje",
-	"oFmqW+ueHRYsmdif3qdIZVJWL7dRfm2IBbI+jubZzdyeJM44SvXQexxVYl0KhrIuHYN00rE9RVdtYWf1",
-	"XdYd8Omon9qernuTAeeO+6EZcPJFqWDrOQkU0ZaibWQh4eRNyon8g5+La3SExPoDMH/Gr6Cx5NI0wzF+",
-	"Hvs6U+dcmsNqirAcUS34bQ+9x7xCY/KMov973Dj3qA2iJ8abq5y7ujZLe3ZVSKSi9FqlEjLarDfhKvLs",
-	"gxltfJF7NuVsn9iGYNndWW0zhB3EgoMVZSo0XteM3si/YrEJhMTNz+kLfmKeCDYzy9MsxgTKBkZQ1PcG",
-	"x033dPBL1r/iQD0VvGLzxEANOY9iX+gf38Qkhf75fThbiJsGoSGwKN1RLbnIvkW108FA/bwFtetrpd2z",
-	"6PtsuW4c2nJClDVNz7eZDZcmIdZcLmMw1v3dsXsS+eW0Bl9bz3Vk/U7FnaVyTyAuGDg6dXIryMNF7Efu",
-	"/acTxrJyelWGWQjqQuSgGHtVPwcCVzvIwbTsanvN0XAnuNrmJoQLezLk5JohVF6yyAq5gK6badrEzQNx",
-	"dKKGCPghXLs18F/JD/oN3PQmegzh1utN1e6Op5zbb07dalK2lqg8aXCsRIXDd7ApykaqdXOUtYRWf1IL",
-	"CqcZH0lxDKaNDqr9C1vPT1qbZ8IBYLdVPjgnrpYON6yXMExT4XhNzrGueQR0BXYbujW3s95iQInCWU1I",
-	"1DqCII/u0h2hkctTdhI08ssKEoLKEZyyNvd5MmRaMpjgcpODrtBKRXkqjlTfrKQLGhMuWFPI7eOD5MdH",
-	"h0dlWwJb8/hICcbeVTC5h5IbEXdoaZPjOSLlNDSV1589nq0WTEoVG4TZVSTAHJ6S7+TJa9bs2ZCea8bf",
-	"kvbe6KB4jJ/XA/CkJw9ceu2dHhmHEM5IS+z5NiZPjg+60TcXVqYYjiAAOYAaQvV7DdskhbFUIW3SrBTB",
-	"ddsq5y5TZnv5vVWlkxXdWjgS3OG87Yjf8EfastoJqIfqtmHWAtpAngwQGC1XHMO0TqKYK/2e3ONIAkQU",
-	"N94vAPensRgt+e6nUzMoFP5CjRgokEuYF/ADKGiZBmKfWlcYlSeTWAEhv/AQHtpiQscgn80Rj8qYGeIF",
-	"Ko0+QyeEyhMzEjrRA/zQSZdkLykz7abVOdnAG5X9jsJ+q1w8BFxVWcsZix1NiUnjnMyC188CUr2FINUM",
-	"FKS4vxrBrJCPE7ZhMfwu6FZSEJqqqAOSsu11KjlId1yc6D54tDrwaIn1lvK76VEQ9vHfxDDCd+S1JUB3",
-	"i98hoS5b5cfR93Gl+leqIndlIgS39hbaCNj2tVmPcMSyHxFZw0XDyCxgxHsDkOLhPPcSyxFDi16zYXny",
-	"zANguQeEdoo7gryhSnKOCCJyzKr9rFhwetm+ymc0N38PHGZKEQignFjdYLwphPNh2QImd2Dc3eidCBdh",
-	"1pLbiC4jMyzNJkPOBm/AwQdQ53zrW0/mmJir06uucrLIF/3hphi+/jFQNnxOjmpJlwzd5PcvXNt7OKM7",
-	"drb3I5rWjjJvFJ4B4d0C4/Xdxsfu4pfZDyIT128HGRkAZU+U1A8jStzre+rOmpdo577i7c+k8X9QT4Fw",
-	"i2nMgRqx0OBztkvgYL2Q8F1WKFSNDzcKOJ1HL7NJTOt4T/enWW99YCId798wOdCe/GHF1QoyZehre6Zj",
-	"ylhnPaE6KUG3nIRV5URo0EF/JIT2noMy1upzYlmuWvMYK8tMh5vhMZ0AjM/Ghl+ALsZ8FlT8cQItx40D",
-	"6uKm3OqgWJw1Kx01HoLs+ZlzEc5RZncEz/scCF8mlFDk4JgPfdYBt/aRgMF39J1AddgkbQg3eA7pHJyH",
-	"ZWVGZ57YX8aUcqPgT75EJxcdmNMZACT388gMEq9VDHCrcHrpJ1pdCGd1WkzfhBCCB8PdXkwDXvKBcTri",
-	"voOk3kKKOwJ5Z6bVDlrZ0IbNLUc59rFo4Pb6jas7RwUDdy69gAtuVEugMc/d3Kvo4ETMHInpuzpCv45L",
-	"zZk96Y9yhAIHp8v24SMyOEn2OLRnZ2jLKiKPMuL9SXd2R+MoOZW/tPL5ZNkns0DK2ky3rLu8vwetEHOp",
-	"bG0GyRjy19tGrKnJQsoCzo1bI+3BHTqjTb9yF/TT+aprJDjAKyCVZGmrmTDfUgFSJIItuHY6Ixhsl89f",
-	"dt623OuysNOhw8VO/RRYm15NkGA7cuV45jio3onY5/21aLeUfm9kpu+1DyMH/AZ+sPg1gO5Q6z0FtGEc",
-	"VTeIA+VqAwzJWxqZKPcCLJHCD5NcpdwPAUR5yHGOiycK5czyHMY5npzwJjPjsFQL0C8M7bjrjHpSGPXo",
-	"tswJznSp//8iRnUeGTQp3n1fjX/iTx9ByazHJ23ZQ5g8DnbpWFU3ebWVt9s8ZBJY9E1ABxqU6IY3UvX4",
-	"4r/ke6bbhpsBD4edh4arg1wVilDbklKKog3UdQfWvZNcIRLv3BlrhvkLYniFURnqiEnFBpO1KioU8BoR",
-	"QFcrFYXco6P1ycxS7TycoGN8mzUZxvFVQ2LvuTF7eJKuue7l3vrN1M3utdQd7Qp1iZg6vCQbJ2CF1w3L",
-	"8XltIAu6p1aMbk/iazTAgmFXcg6LNbaNVK6lpZZmn1+4LWstpqjlcIkYpmW2RUSkApUJ8qmfik8irSbs",
-	"EOvFzTu/440WlCuFCxopqItZOcFtCBoxsU43en9mFSYda4NGbDipyHSqEbhuHkVrRHo1CdFoQGSP1KsD",
-	"WxXfJHkP5esfIYb+62JsFzLh1EZ5P9/QiTvHoD1EoyE9OegKrzdCtYSEjdhQlqc1FnS7hbEOHCsR6yiz",
-	"xmEeiurblKD3eBuugQUW2k8pCQrPUJ1QSgptVGHV0HWJHK6oKlmI1cNWGSL/ilbTVep6uU5ldl4r9SV/",
-	"2+12xvljVnHHkclqiTeZPZvcZywD2vE2COSmM49G7+BN/v1lj2uXueXsNWi1m4AqeNb1zoCjgsrfyi0m",
-	"mAsGBWVhro6duMhG6OkEl7ih2vmTsTi+gd/++S/TXzfjgp/tpAxk7u020M3ou7yihTDfpsKme3l3Wdnh",
-	"Bg69mxRmltO+dWS/biPvOzcRmzYkI5HhHcTlU9VhJZRqG05T/YHu2ioLzDXgOyq9vGANMu0yg1WkzKYG",
-	"m85MGd3x8pwzfbBok75nkuXM9nhA4zTScueSoTkuFh3Yi/bQbX3diYXRlUntjmOIJIc+GNrinud2CrXa",
-	"rcZ72sypXUx493QyWp7H9gkwXd4XqmpHns+FksNEIKls6ORoZIyFhSmPRFVpOA5K/Vf1y1Qyvar0r9yx",
-	"pcXz4OgGsZBfV40fbQ88tt2qp9EpEvjsDkwLedviwT6wMEvyJhWhl+ob80qg7Wz5n9nN+Y4aQJ+06VIu",
-	"wNuIJ1N3QTItkdyt5KXmdjdljKrGyXmsjpbjbuQljMMtZSQx+gwZypGFe4RCvleqK8ZVJ7HuHKSd624n",
-	"A/qiihxtOxIsOKpWFvRkwsc9M0s2mhCHwBKSa8AhLnVnJywAQ/9WeK/6uoVcgFpTUtpbKofOdJkLZKD2",
-	"GM1+3u5cx1NuGt2ZLvmBJteaZGMsdtWQ7FARuX4eyhCUJmcJ94ASsNvgYqM2xnap4EiICgEsHsu9eEtU",
-	"2aHcHoI+hEFO7q1XvGzQ032qp7RtU5dWPmXGh09OcgaOYbf8Y2slzpRpaJnA7oadnvfpdvEtLUOcaE2A",
-	"mfGwiUpYg0k3VZ7MYEpHqH6fyfbAaQg0FrM7ZoXrc7r9HICcMYKAeIUKysormhthg2UptfCwB24lIpI5",
-	"5ot1LVOGIkIqjhGg9mxXGokHPTn6T3J4NZ42Yh3BE9Y++o9rpNBzkJld9XNFXDaJcQXrHXGbZrd7lLhz",
-	"E74OBM1rmevQ9K4rbXzMcQLmnDGBqiqCgeM0EQ4ErVSR3xbiStWaSIuogmTdwHWkZvtUh1ftSmKzzRCW",
-	"4HBdtnyY21IH+YuJX2jkCT0h+ec9Esa9LKcWaEF1UBqVyp5SbwivXQVjjwpuOtUa4q5Qh0fLPm9g1cz2",
-	"wfRwQlNaTejvTeRuGOqYyqkDG3FO1GO49kXBxMtAysKhGO1eHkC0O+aV9slkg8pXRktJVOlQtGVbXtTd",
-	"940d+OneZnnv1t2fx8W8aNisUE+iEpiJU5yXBaFnH20a1IiCbpMawyUDYw7w5XqAvfabXgA5XpbpTT+7",
-	"S1Aw10oD8fqNQuX9sTdN2JDr4LowxuQW7uXfibxQHqXj/JiudR1IsG/CkGC33qZI7+m88mptUeWELscu",
-	"t6M7Pg+6d9wlotfY8WyMekNNzP70ceActXFeYLbl1r9OasfDWOyYWmjAGGw6yrLZm35FqlhE4xcgdu2h",
-	"AauOnQjyhunggh9X1R/rNgJq137VkBcO4fT+mb4D9N/ghjXz7hzrJUrCWstKdRzxrc7B7ut7cOJOQ/vt",
-	"IwSaI1uR4eOPeOQj8/4JljO6DdtinoB1ZHNmOCaFvrFYQ5TjcQtLtACcGoe16DT4B3ANcW5tdFbhsOf6",
-	"C/gnImVufc+WWbrnYLCVae79kY2eF7PIDkYtcZEf40CkfE9fkPKUAZB2C+4yBDKSjzi30pFhIRCJpxUo",
-	"AOA1RVwHOXRcZAGGE4dc43EkBD/MN9vgh6Ngt42MDoBInugoCy761pZVGkV3VMb59Lt/MdV59R5HCGwO",
-	"Y5mR/ZuF3mIwup9E8jbNz5Hq3ZyQDCKC4QyNzHUkGCTM4yriB42KEnk1RFYof4qszuBxdME1TD5ONkhH",
-	"1s2zRZzDdVhabLsOL7+YMPO+Ol1Yy7uPsvArDtApQ8AIRvoMFC0ttgzlHXd0uH3hn4yWIIb7DBU6UTfL",
-	"35pvYkc0H3Eg54zN4/OT8U2i1jPQdfoE61MqtLltZt4sl7uCeAOwquiOA2qRqtKwO7v0solP0fYzwx9w",
-	"mZGphFXugXpZcB9QVeUbfgH07mBKqs1xOQE+9YEwp+o9msEl0Qhd0nKvkUA3kIOCkhVmW5XuFhXi1FkX",
-	"Ol/ToP65mU3aURO+LuuTm8JvTs5UT8elj+PGm2QWm+BpEj+jeZ7vECnn2OWB5ORvozjekcxWjcyYHxKe",
-	"Rvk2IbEOW4+04zhqR43F2S7FTx71oRjBsIN7i24wxDRg0fa1FmfqlPVbUZG4hZ30xA6pC1xjY9DmYm2N",
-	"WFoj6BKMNssq1oVznyygNR3a+fvk8MBC7F1nP+sX3KltCROLz8BSGc0c0+1SSrg3HVRoIJXMJJFZZSec",
-	"Nka3NSQReBYpfNdNPM17PAC8peHHpCrGn4i3JtF3aB5vIdkDdO7gAVWMQ6WnYaIw8wgCBvEnjHNgn5z8",
-	"SOcTuuRLqRUCbyMQCtnGBerZFvKW4whl2RW6JePkakznxuS1+AVTQ4GOaF1lhE914WHIf+NKEhOfpyb+",
-	"mFu23CbZeYxrGLFl9F7ip47taeAxnzF7mz7gqfAxF6I6MlyFlE456IN6BjZDfzQSol89kXxg3zivK7/N",
-	"z8+EeOLG3MrIOs28uSnTFbpz4m1qdh2D1a3SvnlsJ3/EpDxGd/wUPrBUC+xx9HInSegt5tY0uXajnfY1",
-	"hMIcmIYoXm4kc2gV/nuNWIEynIZ9OAQ9F/Nl9Zn2ncEF4zV5RbID/6kFsRl1rpHCTPeG4Oy7TRMPy4SD",
-	"1Q7uuUGc4gvXRgfQlYdsbNruKoepzQG0Uul7QBAWG8QWgFDVoTjQkTe5NjNozgQ3ueWZrDQGcy7s484N",
-	"HNzpZskFFk12QncO9siMzN5IasdsPBGV2tHLzu1gjIxvzotsealXsMUEb5vt2eNvpr2QdHIO+abzHCpN",
-	"OWhm08Buf8K+66P73OsMmm1hTneTQ8orlzY2LS8gJwliB9M+bXPQ8zIETHK5/Ei70kTcEbv9P9Bqlr9m",
-	"Q3Vhp81XMcbfvza6OhKTf5WY140wsMAbTNb/Mk2UgykpFY7Bb8xNrFMzNC8ezSR512vhf5SaPimM2Zze",
-	"6qZgdmiJK0h9HbFVXX+lFY5F62q2XU+1P1oBdpYUha1xTORxrpBA47iTISD3f4QaZr8Syu5cWmw2g2NC",
-	"qGhbZzO6tfVewy/SoMn50rZvkj+HHuwnSGhnpZH9ngFm2NJM33yusw8tzaZ45N4g8Q5g2g+p1uiA7h8N",
-	"wNTeTVNu3VT3b0xn4AL2AX6nXjVAnh86eSNS3V2OU59o2LrroozxrdHmzHjnl+0BpJlFjlFvVoxfF70+",
-	"qXgA9/OtVIk9+EWHD2yeAktUUbLmppf0zFhIIBhi3p+YrGdGX6XeFe6JUGfHhqlF2xELBX2gDYltp++p",
-	"yozmAu6TE5+fQnL9RL83xIOmliynlb2pPgu8zORiTTFpesNdjYP23MQpp6JUgVhg+K22rX1GFzQL5zFs",
-	"xeOuXX/Zi/FLeLpW9e3qpx7GnCd7bIf4fMHtdN9QObPJ5nneDQv73zUjLoMmZJDWiJTDpXTENUIvhyI7",
-	"aOJK4XSFCoTriOIWV2VUH2Q/RN7tPJ7UT2hqqa18+S7QWMhkAnkv+cujGXqS8Udl9KUynrJgZypbjphy",
-	"ulSru7e2hG2KVl/i7aErZgv3z/Q8Yh1QGVL3Hx8JhshBwMoweUvQwY1pYHIS4fKTo/sEjQiHkynqx23l",
-	"RMn7DXpZ7cMEmGkULM6oo9qhN0oN9+9pyjXWJiak3dsKuOySRbzm3DhH0ze6600Ndy18lnglC/jhVRJU",
-	"XEME/BDT/Q/I1jN2XBv6sPjtPftNT7SdR6sBeNK0Ywh2cpI1cdvkFv9Ka89X59rsqAPDO7h3b3c6mTqB",
-	"7d2zHaWqZ4+2yqCTyyHV/z1cVvOKdnXk8bAy20yTVU02CC6wONsxqhl+qrheW7J6uI2fxrcmHycjDuva",
-	"loMG6sl2EdM0nNc3XFTL5m0JaDSPL6V/x6G1HJlNOYqxRs/y0Ubkta/O6+WhMmbKBGO7aDsO97p3uEn2",
-	"axTKGA2sRM1C5bMTkNrCz2+evQZ//u7Rn20yOAdyUvz7YC8VIDaUIwCFyb8xrVhUZxX4YRiw8kkyYeWk",
-	"mmvO2dPzE6xWSnnwYmez29louuQIFUUHhVg0pfWNOwy7nMFHm+j4X50XsJmBfjSd+Gd8RlHMo/fwQ3bM",
-	"OKNUMMJxcTLnhz2G53ck9vmeClhl1x5XFd1Bm0+SKv7avsK5vbUTxxu4/7TOJrrFU/C+bpxqeYI2SQf2",
-	"orGtH9qOjx4x+k2s3VLiTQh+9mBYsoR0Q1RKf4m0lL548ewFuEIF3W4RKVU+Hvj2kTKfpPRVeO5tn4XE",
-	"KFFaCowvo0JL/AWxEhfdZgbSulBKEhYbFY+ljTClATuIhfxMKAo3rxnfEUq9Q+v6VU/UOTlyNdssNN89",
-	"bVgYEEOZ87pTuVfC9RUHomEkISZl4Xr0F6YWOje4lNKJM0dR72z+obGlX+E++/zt4B4IanOLIVhhddRN",
-	"yY2p4MZVBZaUXqu/VgjeIEBrRAIN5ii9DucEVnCJqoys7sXZTupgIVbZGzYhVGUXdbllA0k/Rptabgu1",
-	"ObvUBRhqJXYWw91WuHhFw7DYv5O0tAmSLjMcy8kWlF5jJ1Uen1VwTZWhbelc4x+RJLRycq5o2I9bUCIY",
-	"LARYIrFDiICl5ATETPIxu0Hsa/C/NdYKVmlZTGdBk9JkYeks4lJfBkBvANeqMAQ1xURo/DL74h3DGlUU",
-	"bQHkFtqs1FhoCq5a0K/BixvE9hb8Wv4C67rChZLaFwaq5L/+zSn5GjwBqkECKUEBGcNycuAa7VugANNl",
-	"WIV7drjQQXX5L+d9wqKSW/babqETh2ffWMhjWOOzx2ffff3o6++U20FsFFUuYI0vTJhJ/tvEYVzG96vy",
-	"7PHZ35GwESPJF7ymxASIvn30yHb8tKX93jr/bSJh+kRP+qNsUOpjH1Tt7Dkl6Gsd6FjBpoqakG5uFw6B",
-	"RtVUbLdQ6oNnbwn6igO6Ix2YXbjm6sYy3/9NPuPvy4WfhlhTHtgh3WLosu2DUUMGt0goafrP8GTbIReK",
-	"0X9zzX2f0nJ/tG19g3ZuXh+7B1uwBn08IUVtMcgJKao3HlBHWEurIGUXZx/ODerOMfFtBgzD8Zqc00ac",
-	"S9N5r/uOR3nnHV6Tt4140Q6dzz4nIqTfp+WExHxhMP7NVaFjGZayd0vQTv5qmI5Sx/fyXO+TDOhnd96y",
-	"HLgl9pEEALsNBSoOhokvFSporsq756ALREZukhek/ASYqHygLPQeXiOV1G+XCpawuL5LxuEjFwe8Qa1e",
-	"dn8Y5dkGMtHR5m6PTyQjnFTG6B71KqFAihvoVElb56GsI59jOBJN3eOXLvU9ojOGb4y3MKJpqkQ5Pexe",
-	"Ud00c93fyQ1zarL/iFCtbf6dSh1piEAlMHmIJaVsoTvMEZ16YepgBVXc4DODFhDG+eUxhBMcQ164+F3D",
-	"j3wctc9iHKFsbWnutZa2QzPp0mfh7fXAlzNaYXJK1dMu7ITEfaIJ6pMzQrI4bS5KzAs4ZiI+1wMOOrqL",
-	"W6Tn8SWESY19YKLBqAwDFgJwp7NyZxz9JSTXFxoAe+QqkF9W2bw68+L4l8G2qQSuIRMXkn/OSyhgd9/7",
-	"lax9PFvHdktMoAqXTeTAfxw6E4/OLOlZ0npfh5M8NS+pvlGa/OAPNcTk60ePvv2jRTrgyhVddcwZH3vT",
-	"Y61W4ezx1gqJYhPnrJfy5yeG/+7EG3GPifSEX7fdvXTAjRtq8bk0USla5y4aG7vln6pxr02A8mQi0//M",
-	"CTfyVwP9Weveq6YnyJI2603HMWvTqz4uRgyhds73Siv2pvXA7r3LChLA6Rbpxmo+8QBtlDkEgWbsEDGD",
-	"5nPMLNKvmTCFn9o8x/tGfV0c97Co/yvDAmmLyGDxFJCYjvFsrYNgM21g/YZzBwcTp7jONP7R4BDcK/+H",
-	"mdaDpDpUfXzlAdekUh0bkSoHRrOJXkG89cwpqeucN3Wc/n/HN+jn+pl87G6M3sXd8phc+B34YZ/BWii0",
-	"qRNymSQtaIy/BXNQoZW5ThSX+Czmo/H4XGZ9rnEG22GxKRncxTnsVzPiC489QB6zxLVMJc2qFWQagp4b",
-	"sJ4NvEEKUzeB5Qbufo/1aInJ+lw3etB5iTEF/5kaemlHhpnuP41u1mS4zkNKjfPdVH7rKV14vUWd2qKw",
-	"vYNdJ0IlOhxOky2ehkRrLrYNcddZ01LZI6PDj4yR7yWDpm3WibZSf+A2dtCsViVGlYhr93ZVBe73UbPs",
-	"mcMivEf6mZ7TgwxUmHyYXT4Z09Q02jCdeRiXYGrEScWJ+sIJN1FV1jbFRkoOBIsNULAXgCBUcgBNdMff",
-	"worSa3UU3D6pBmVpIl8NzRP5Xi+O+ZpF6MUGv/p+hoLUgb21awT6XeTbS2KhrhPSXi5MnSmtMKh0zR0i",
-	"YpA2ELhPSrRCjJlgb4w7nrtBSYzhcFrCF//t3vvt3E/phoJMF73zmiFYgoJyYQih8nobBJZ7AEEpSWdr",
-	"JSrIBWAN4TnX2SXlY+S409C7mdXPivwPzdFIuUGXTif11P0Wz8QJnM/WaGxISeMG48+kpFPn9R4ZjJ9y",
-	"vNU/xAOO6Mve+QygMlpMdDNM86eUXj9v++d+ScfRfm9Kr09rvz9VJTfAti6eGWdvKXxRt812I+JfDziM",
-	"2BG1SyUP6CrCdoMHRV0PMnHLfNz2Oj69VmdZxqh0IwlaITZJycWKs8innoxlV6Yx/k5bqKMog8qpIz5G",
-	"pIt6QwXlF79jUqIPozS7lCPv7M4OfEZNedyldxgX4C1co4v/q0v8yYSdU2bhKWqtGaw32mV3COUNaEVc",
-	"nF/pAXd7Vu/Wv383+Xin1w2kHu4LesoABNqzYSx0yK10URA+1RH0h46NcL5iCI0bCi8ZQl+Y7qExnaoG",
-	"QLWApEAqpMQQagPlk3kwgeBRSSkbVTaoKR85mTlH2W0kgQVy6nWVBRXmrC68wnsOICG0IQUqJ28HBldi",
-	"3MemR5xyE/UXTqkw6SQc5wxZIkzWwLTJzkqm+xGhWs33fpmzckYPt7TEBSNtO/RJ+gXy5/o8n2ashEn9",
-	"yVsqalkntlAySRYjT3LtyAHH8tOuHFELf4fQQy0eUQwxKBhJOuor07YgeL5fBlMjQx6o/9xp9khStv9L",
-	"1Tv7FhP95e4BSPY6wXm5V5lB+shIm0Lu3GgQ2OAF8QutE8aP9xP1+0sz/F7du3pqP91VuoT+PCrlBE7q",
-	"fFDf0ZonVjiSpEAWf8KkuxLA0Q1isHK9VH3qa3j4iDq/CFZ9bDAXlO0vfjftdz8mXdg/6KeSrmy/r2/C",
-	"2Q525Z57cYz39zrp5W+36NRmywbWNTKVKxCUtGi2iIiFiU4JxIVuXjwqJSTjnOveUBPp7j/QqryynbXu",
-	"j4h4uyMPs7LTZrtr4khhoBtgmUJ/k1o1RKcJioJIjNF1lYgedzXglIdFfuCX24i9YA42qCoXYLfZLwDH",
-	"pEBgt0FE/oFy1KIZdvexu1cXtk1b+Jy8xiu3ZffniMhZ3cn9KT+MSr0hp1Zj7e1oD8lKg+jJC5RQgaZO",
-	"SC6ESp8vnDWVxiCfo+9Vt8B4kBaUKbZVzCd573TcZpS/cy4gG4VMtG271bgkI0yyS5lliG0xcT16blfH",
-	"6qzu5FH7Nt8ScwCXtBELaZApZzCnW6Ra+2wg16CnSEGdTqRf+p3GJ0iYmHy5RCvKJpJyj+4Ey2n5ZJGG",
-	"b8uAttu3AATtgtqwR5e4P3r/yqU7358r3czpTm712yiQMt/wj9412qNSHrv46QqURA1P3AXe1pSN3NGv",
-	"1O/xw/cF2OQAUaD29gpxyRu3KAuuECwBOre8pLYU/OHnp6/Bt19/88dDuEkraagcE+Rv7Jjbq6iLpPrl",
-	"eU5ibx4CYduN7UYjCsoYKoSOkoamgz4o1+Tt3lmjOqql1Kl1CtXfjJseN56UMw5eWDEES13uITUKVz8I",
-	"dem77u+WqGNc1LhCCYrGpRx2eqVNfeYW7n3NjASh0lVNmRIMZe7LH7f0RmXtiw3aclTdoPQtTUzY/aI8",
-	"BKuobindlgAkv6eqqHkPFGSMugxVCI7n76kBJ1QSDpVh/LYpa7bEImKd8i5XHwI3iOEVRqULiKhSOGOK",
-	"J0Bh5VncafkM0eP+qWc0WBvuNlKv7V3oGsJtoSg2qWfXeeKy4p6fo0NOb8CDtSFNVBV6MdUc8JZEaXBh",
-	"HhjhMz3gTkXDHTOa2gFYPVxW0yT2Ffk+0Mc83KAhuym8mBGAbvnzZ8xqBjXoobrFFFiQ8jurLkyECqBa",
-	"3X1vOkFxDWkJcXkYaFCE75LNns8dteou+E9++bYsK8UNKuHUlTEuvP5zOleeYYGytTbjMxprQaAGfMYy",
-	"7sE7/zWFlUhT9vuxZdmGViPpzj/QqvyMuUsu/0GWOlxKbawXqtfxWsMhU1H7uQ6Dixquk/yvcthD9Ryo",
-	"xd0GdNwKVwhwuDf+X4++oFA9c/hCtcwEkKBd9vVUwxqNVsRdqgGfABVpIZA455KDtweXYb+3G68QLKUO",
-	"eo1qcZQMG/vmGDVnkJCPpLpeQs6tvfrFVn+A2oUksOIjaFbah1RTnZNsWs+xVQ/Vk3c0sCB//4zVjyvd",
-	"tPjBsp8mcEeQCdqJ8R6b5QS8RudLWFyft9XhU219iusn7dgvrvGHxoRvlY3uOcYBXEPs4VNAU/l0Cod5",
-	"y4+TYVbLjCbk96Vt2UNiwp907rRhAhfGBbCN7FJiOPOE4dyLG4pHvAG/UFx+1tfxA2e/fhYBkOxw4BVs",
-	"MyGj9r4acEqbW6DtG7g9bQMtlfcnVwKW+0E5cgo6u5zl/UqMEmjrZTg8HNeX5nWiyKX65RQaqB2LKaTS",
-	"qd5YigEufi9oiT5OsXyS/JRvure9JHoMcqJgsqaTTn+BVeWSaq9RrTrRBKnmKPJv2jAyDvr+v8yQ+1tX",
-	"MkYEO/sTizazj/HqkUEttXkiKVFMmxYPztnrWUynyw+rULlGbBgaGhCkwls82rcPidd6yP0q15VTesj9",
-	"QTRdVJBYpfaBCt2gyuJdqH8cei/pT1wUlKwwG8uX0QPuLRtcVrB4cFWzZtMtH4hOHSWqODL6STnZKKa1",
-	"9RIZIjWBxTHEAzvhjqvIaYNxuNjoTBCXnA2t0klXlvA6eaRCAtSQ8zGlZrI38dsaEduZOEGpUSl5iY1m",
-	"HqU3sCkqylWZ1wiO+mKy6uvgKi+sle2D37O0PW0Pf9P+GG9ZMXqUdU30qbllo6Jl3VMjdAJ1jFp5q6HF",
-	"CkgAF7iqVJkMoERZiF6VFGQIaM4exRVUL79QA8fyUylHkYN6p2l7lGOyvqPEPfXt0+aNSmJSnwcoWDVM",
-	"bJBpHrVoBTVlYEnFJhsLsKW/XM10hqge94We83Mw1XcMQdu7dE0TjilD8nYei0PT+I365aCeFMdbwXsZ",
-	"4kqbqD222WdSmVdxKv8kf36yhvgQTLfObv9J/udUTkxpKsKq6iuWcv4LQOhujtt+EULWJ1RYcJbwxr0g",
-	"ArE3atT9qv1UU7qT06E/fdKQjdp1BXNf3iiMe77BdS2PiSZYVh+FxeCwGKpfMATLMckIy5NR/jOGBnH8",
-	"c8uoICXitZYs5Y2SJ0FYkAPYKcUdHGOoT90fbNZ12mhJnjSI0iejKf8h5/9LOsq9hfHTHDHo4Djj7EsN",
-	"5Vz9XotJv9WVHZcLD3T7jqJT+0HcVtwCGqwhX9nr0E+ZTQgWaKsL2SAWpnc5CdWKBLLOjXI+Rng94hOH",
-	"9lOruG1gP7118cDsZJOZV5w36K1xAd8jKGs5owcZ91MbHiyFT7Ji9aCLYjMJmam28NkmAzYzF23tT7ct",
-	"Ff0VndylBAlYGkchKsGK0a0nGhemukclCK8ZQqXqgux1xtKE0g5j1XOs7IEuDbxRhrQVEkLXVY06DdVm",
-	"vNZjj9kBt2aGYW6//+3dHfq3jVjT23BUrinigDYCUJVpbptNYQ6wlAvlQqc6iY2Dv7MZT6qBXc+xE2Oh",
-	"1MjuAXJ/ClTxnunqd8ha8su3iPKmGcqivHkCycAsKhehwsbgjTQQsUjhKKn3mVDGuBb3qxl4wh01nzBa",
-	"4y218pMbYPVe6zBN2bgUj0fkGH7qDg+tEN8GSprm+W6SqN8SJo3HWxgrjdsXR7FSvx9BeH6afg+9/Aep",
-	"nL+hAnUKEL/iABbXhO5UomUfTTFHY88GSbtDqbC4e9vvOSowx5Q8SDbzMNK06IJL+U8sOFDcI7muERvK",
-	"sNgvdNfsNmFMzSG/fXGfDQtIClSNZKeo3z9bIfcwnbuaqC3f0RXYqfxEQnUCVMcXyKyHrzxY6Gn2HeE2",
-	"9ftny23Gs6H26GHmuUNiLFzNed8rYYcgU37mG8SkrOfSRtkfzGvjLf8N1O1n2vRfrvtOrlT5YdtD9Jb6",
-	"hyoISBXQqDBRcDzKh0JXxiF3jFt0Gj7ts1XjHjh4mgVNa+9Spkp2VFEiH+aoHbf3WZ8PbS+0mtGa8vGS",
-	"R4tCZofeFW92qfPEq+4kVDjVA+yRiPVMkSd8ssKg+5m/U1q6dsIlquS2711bxKBLkwp0dlBXmEvEQIGI",
-	"sB1MNL/84ZtH/+cftXZPANzShkTXyTeQoXsTnDZ9Kwz33GLHuZXKxXfuHpXly+E+Kf7sdaV08ZXYAYlF",
-	"VW7pXIQ44Fr3jz96EySGRMPI2f10IBo63AZSokt5MCC+CAhalQug5elEtUefw7YQV/zid0xK9GHU8fsT",
-	"xNXdsln3M2rG42x2T0EXj6Y+Akk8L7jLIy6/NOJfqGjLiIIISfn2BrEwI9wju/ce8Mv9UgIl5QDU3CL1",
-	"NB81bAVxdQSfyTQ45xcX8YN1EcegOY2t0QHmBLsNBVu4B2t8gyLBrlzDti5XkyHLy3J1r5Sk5NSVZJ4w",
-	"u3Avrqb3TvNVtxNvdZY1Ejw3xpkGvvpFwDxYAWPAV61ICYWZFm3qA0/JfciVMRyRcgyRhpSfbUBALv5B",
-	"st17pPw8yMukXO6NGsV0L9cd5ihReQpWLPbZ7MO2mrzK/p9t9dkB1Z/kYjIFY6N3kUMtHe0dYMackNft",
-	"N365jdQ8rIAGlqgFeZUWRL89VQvoOtitC+uLOGcNGd06M+6qIWl532WDnu4PSfqO6WNw/5bc12Ryf5dO",
-	"7sMErCHGtVR3HZYhgiNajzepvtQjbqOq5VI1i77NkpYXN4jtnVmjEFnwmoAu8PEUpuqTsjQzv09VLXpK",
-	"d3Kv60+/gzcnDr+WZdcsHadfV2OMwJXp83Dxe0XXmHxMxrE7hP5h5VFNIFWe/S0mz04ABKIXfIXXG8Ef",
-	"KGNZnLydjgkpRRF0OAZAfo1KbaeYHvdH4rhRM+UFKT8fTrubrLhbYrEXpNQet6KgjY7WdkSZ6unIj8RT",
-	"NeR8R9kouAaXarAZ9hkw19/xDSJuwQ+Tx+QanXhSLfj0cpXYor223AewF9N3wUS+5WckuB703aiddvpq",
-	"tLy1hXtQ0vnsxDAt+QR44aUadd9UbDmlh5ZEq0ALIdhSIjY2jWhJ6TU/kMAXkF+P5Mry63tL4rc1Is6x",
-	"9YBKQ/g1EFTDukkiV5ALgzhqqD9oAjRN9nAOoWWBa4TqOA/8iFD9hQlulwleq+7h9rgb6nehwbWxYzjl",
-	"mNwwjoUpN/wLN9wuN5gOdd7pD8HEO+v3mMzwu/roaA7bD5CsdcH3dPREvS1VO/zr7fqD7TpO7QuWuhoH",
-	"WEt3tSEcKBBuHXHV+EamcfAQaboPBl9vqKB8QnrLMV8AGo8hZtROnpBDJLmkCi+/s2aw3hh3lk1Uz4Ji",
-	"a7mEQYHGe79cQXG/0FvVhB6YIP+VYaEyLtAHk2chCTMlr1v5HO/o0fLCWJ+lDzUqBCrPTo75UOH61oA5",
-	"FGS7gllCZn0Ktn+5ByXcT+FeMlQYH1xs0670iKQ4am3dKcnejmgDDC3eDg/BBvB45k1prN/EN0dqN5Hx",
-	"nhQYwDvLPdY8c0V3J0Ypo6DEGtxnYWxFMdqdbVQNZAiWiA3OxgX6UFMmokfkhfr5yym521Myzc0CfRAX",
-	"Bb+5V1lDmsUA5AACAZcVOgbXbjGZAhy9coNOKgXsR05/ExIqfJyaUsN+GQjCnWpf096TVU/pGORn6aKw",
-	"EYXxKaXXV7Zy7B7pjGpKd5JeIXfktE7+d4iUhoiqpn2pvtiWsGYjNQ/onQwb6Ej/wIioP31rWH1A77st",
-	"OaT0elpd1YRyqa2qNnlU0MkH3lDxSeDp37dqC6LRwCxsp8KX0yRA5ihOEqwZE6M/wWsUTNK8Sxna3NHZ",
-	"a8hPsLyFzt/AZFwC1pBwImawSU7ISyqpmwTwGM/E/YThHa8acivgjpP0CtMjGWfvzohztxVOv2jMpQd4",
-	"zh26nsq69rO4UNWtLImc+QnslS6blZgXcCyP67ke8IXNHhibGboaNvOhawz/lBnXSxbLrfB4ecBVQ17i",
-	"Cn12BU1SZ5N7Y+AbMAfXqBbH0gZriMnXjx59oz+hbLA0FSKLtpWRIRFZgooKMnllvaYK+ujzw+WU+ml5",
-	"B1H+W5Ao7+DedBmWnPUV15xG0A1igCFYbJBOUF5Ccn1svpuuxf1ygT00dkPE3V40h7GmuUnAa3S+hMVI",
-	"buF7eI2ewuJ6tgH8RY7dV8ZSLeQk9T3AgLLVknZQq0l9aKV5Yowjrs7niD70zgw54a7aTxx/V1HRMCz2",
-	"Z4//+Vs/+oe5Kq1DJcDEa/SBXAHlFu7Bda9njN2vwQ5eqLjheTfCEj2+L2lDytdwTempHMHqC3dwQG6d",
-	"lO+QAE0NICBoB/SWal+jgt2QROkWuqVRU3LG+Rj22Du8Jq9ORTzz8gdPulBl6yhFaCPGSfK2EWe30Ep8",
-	"bEG0EVMrEqKayDZ6Z8eclN7mGyc181crxBApkEk4EhvM/SIbqBGnKQFcSl5Yte3Y1SmmREcSVE7SNSZl",
-	"ABW43VmDijIavn7nBp1yb81H3sDtabvtvffAYLjcI6nJ5dT6v4M36F3buvD+xFLspDw3+cNJZjTRlBbG",
-	"hzKLHoXFVE6jRe9x7q9IXqPji4vfC1qijymnIslIlW87CE/3t1s4eicPrzzxcG87zbOM60yDmY/ln/cJ",
-	"dGGKpyfRGZ6YcUc0/Y5D0xP0y9JLfZBwXhaWwSLHlcqHYEvoJ0tRQqZdujS40H0cxjLb5dUgoLIjnqnB",
-	"nwPD9Vb8ILPoTbGzk1+w2sE9N509TIpUX9kau4nSeY4SAQsxwXTP9KjPgdvsUh9msQYw9O52xj+VfpPQ",
-	"T+YwTfcTE2RmrZ9LK5muNl3hleh3+xtjtllXqLFV2Yg8kxag6RnzWXCdXevD7HAKt8jhhdvGKtjnva84",
-	"qCtYIMWDiOjC85MJPMd/ybhuX1jxgdkOSdx4alOCUFMiG3MvvFEDbsW3EKt3EnB9t06LJMRQ5zikAt0m",
-	"bqgikMmfYAjwDd0Rw0ty44CgvYLQFL9iOHX+4WpammgPU5NX6fwdNSv1Vgv055slZGrEVPIBKSbgfdth",
-	"dylwTDXj0d9ryxvvp/fV3/1TNhCiO99/Yeq4+MJ0EwIagiXL92r6n4w6Ji7lmM/C67pmCJV6uQ8VRwKq",
-	"NQJF90MdXar+ll/8fo1J+XGi3Pu9HJskmk7VtxDyE7bDvJddFlzQdwGUGqbaZegC33D9dJKZlqY1xzSk",
-	"V9sRbpgvUk7FNIJhWCW0h/oCeGQlmSLtE8J3p23DqRIGlaquuHihApEq9ii5nFCxwWT9vfxZUhBwuOc6",
-	"AKBLZzewzgbB8wXfh3N5iU1cnO/hh2f6qrs/CQZ2Tg9UYRfwA5CUabPhFJCVc0wl+EYHRO/mPv3ukpse",
-	"//O3j799/P8DAAD//w==",
+	"7L37c9w29i/4r6C0dysz+21FTjKvtX+45Uc88Y1j68pOsrNT2Sk0ie7GiA1wAFDt/qb8v2/hSZAESIDd",
+	"Lcmyf0qsBkkA5+DgPD/n97OCbmtKEBH87PHvZzVkcIsEYupfP6K9/A8mZ4/PNgiWiJ0tzgjcorPHZ69K",
+	"tK2pQKTYn8txizNebNAWyge28MNrRNZic/b4b48WZ2Jfyye4YJiszz4uzj6cr+m5eY989uPHxRlDvKaE",
+	"I/XhS0aXFdrK/y0oEYgI+b+writcQIEpuaj1iP/6N6dE/tZ+/H8wtDp7fPZ/XLQru9C/8gv73o/yiyXi",
+	"BcO1fN3Z47OngKFVw2H1tZqOeUK+8GlRoFp8TwRTuwHLEstnYHXJaI2YwHLOK1hxtDirvT/9fgarSv6n",
+	"+6HvbxDbA1ojAkq8WiGGSIEAXQGxQeAakxJQov4fkxuKC/T1mdvBJaUVgkRuYbGBbI16m/3to9Buy3cm",
+	"DawwUW80P2Ai0Box+QuhIvCt0Dsok1zy+PezFWVbKPRr/vKndg3eW6nYJI+9QYxjTerJ0Yqb/tNghsqz",
+	"x//U6zerM0tp3/ebe5wu/40KIb+lCf4TJPs5RDdk0/8v0JZnPk+a7fI2tsV8Z3wrtvDDK70Gn2UgY3Cf",
+	"xVqpDBQmndtS86I40VCZe0SFx/HtfJf74J/tMsZnvZTSEIqU2Uomy5xxAWvRML1Qx19jQu+5feDjkIA7",
+	"yiQtxl/wAhV4C6vBOt1M7HsiK6WNkd85h+iyggV6u+qsckCP/nJ4s+QCi0b0jt/Y6t65Z4Zv7C24nVX3",
+	"UyPrniNBlrgYnJXAmcJLSHrj/hIaV8P9e9ob+KfJoycnYZ813wousywZ4rkyrsBi35vRN8E1qj1k/bHf",
+	"Ri6vLtEnhVKfe2rKRUFLNL1Xi7O6YTXlY19M+CBDayO8JzeCC4aQSFhWj4xunu4VC7377uveutv9DpJ6",
+	"DTHh4o3S27LIba+JoTzNuetoIwq6TZC/7mYz14d9MLwohlB5yXCRu6gl5H1O+S5EOURK5K/eU+JWjG6T",
+	"TrpA2xS9ukKQi5Q51Xa9UwMbInA1PcW+nJTzNcuz77Czsx9f6A0M0oTwneaKk13kNaNbzFH5lkxefvao",
+	"Gk19mv3aoZ3vLJxeEF/znNuiu5QpVuqsY1LqHKBe2kcXsf0I7kJdM3oDqzn7kG6jCDq0yt7hNTnHBEir",
+	"VBpjuw3dAiwA5qCGnCNtlVFpjE3eK0fZtbjqqPYo+3xUdI1JWAjDFKGqnzejg/NiDN/A6qTHFlm+GFdX",
+	"KyxtbM1E2bdMhgHLBRQ595F+98IzEPQb7MJGtnXGrZu3tduu8e/dUqfbvqauK6yHZ+6ge9TfTLWE4B7y",
+	"a1Re4fVGTCuqXbFwRSvEASQlgI3YUIbFHogNFGAHsQArygAEHBVUDii3mGAuGBSUfX02oIZ9PtnaWpwx",
+	"+fVkQ0bOddKE0a9ceNMJbdgzSK7nGW6Jtotmwu5e/7qhABGBGCoBFguw2+AKAUKXtNwDVHEENpCDgpIV",
+	"Zls1Jkkap5pJW7h/rt8dOgZ9DUe+dKFWG92/OVoMQ5BTwvOsXobkdztKpnfKWENSzyMSooq9RjDaLCsU",
+	"ItseQAKgWi7YQQ44EgByXPquy8jBtm/V02yn4C1q4TYluNOUXmc7fdw1krApW3rTO4MJD/UplOfTg1WD",
+	"5vpkWq+eeoudf3zrXhu5n2O9V5THTBolM1DY2uvwTeD3iop0afeaitBOy3e8RisR4lMojJt9C0pcAkIF",
+	"WFOwhMW1ZNRDvkpo+ND8p4FEZMp8xezhY7amtORghxjSwQpULgAmYEdZyQNnTanejSFV8ue3kF0HycOQ",
+	"aBiBRggkvq8h2HkMhoryQZxOz7os5X3M2/l2E9ozYRjYcJzHNJ1FBs9MU66RmHFmlurBFM9S75R0LPRM",
+	"/0Kq3yDGvkrbymKfZMeCfzKmxjKkvRqJc/DVyqnNlhzTt4Rj4ywbT2ocOyhFYIo93ve5aibpqLfGlzJk",
+	"9C6TW6eK+/Y49+Y6bLeUTR7Un+QYpbXu0sW4d6CmVdcdVxcaGzubcwylVtOdpG3APxyJeKVxSz+kot2w",
+	"RAsxO7HQap9DUuLS2J8ZFs1TAtSxXgBlvFSYKH8HJWihLRtIbOS5OwILsIV7sEQALmkjAhaO/HP44odB",
+	"dR/pOLeajlIcMecNKoM32Yo22ofcfckPdAe2kOzVLLmNotv5m/mqyX8d1LXiIe8cQ9ZJvVExF5Br2cp+",
+	"j12sOay3Xm/0uL783IsenkhjzlJ2Yy4UKQO3W8j2Gc4B60yxTwbX7/Im8vI46A52nb/eNQu3Vnwk3lDR",
+	"eEir/A35AH54DgVaU7aP/X5ltnKONtUu0YVNzGTc+rpzaL8Y3+ZX5FQbfbykl3bLExzHXRpMBxhbmuRd",
+	"Ayehxo9mS3IuC5OQtAI638gKWMlYkOwXYIfFxvylVL/+/Ob5a/DXb/7yDVjuwW6Diw1A5zZ/Q3vXceDu",
+	"GFNiyd+l2TOU/U9BDZnQznoo1Cy0gVRQLsJZUxXeYhF41SvBAd2RJ3KZZI1KOXlpJ3JU3SCebh3K13fT",
+	"Zv4UMFHVJJ7t84LV7Su/CWXikFTllAtISsjKpHg1/PDc6Dvd/ZKMI00oTf+BI246u8AoOG4y1oyJca9I",
+	"9UYOlB2jQ1nOXVJ6zSV5seCA0QoBSErNx5gotyMEWg2X2k+X+zvsrg7AVxzo20e5iOWiAmpRO/Pu5N5v",
+	"kJ6Bb8JP0q9EAgZCsgeooP6NPS0uaTVDnqmn3NwX7ZUdjSY9ryDenjTgUTBUYpFl3a7xDSI/11NPuMDT",
+	"mlHOM95fGcdV6vBBystoGpjcUePvC7iwtnCf53WO5MJl6n81IqV8Lng6rB6/g/K0rijTAv4JIFQe1zXA",
+	"XB1oVII9ioh8QasyHGuQFof81Rg38gTvNoghbQYp0RT2qu02lAeE4isC1C9gI58Ea3yjpihAUwMceRMW",
+	"m5LBHUlkqZjmq8JfKhBm0lvttlomMbxlWdLjfk356BH8npQni8OfNk5upp+SSBBwFGMOCn1gniipTxth",
+	"bExYVa1F2YuxIyE0508exNd66LxTLM/wK9LVCv78KKgWnIQYizN5IoPHVulqxpHAEOACVxWAcjgq1V/M",
+	"rgLIwQ5VVejQRmltvzpF9deODhl8yxv9kjRLAH0IjYxnmyQ4Dff59+pO2fuC6nxUNX0zt/je5PuuocqR",
+	"y7iYpgI9Kzp9SJR8ekknvDRbysUblHNpyif+d35YhmR9xDmEEsfPiBONBFb6mTu68EFuelrAhCA/Tc9Q",
+	"v7dz7daPclq2B+B4rGEo1hVPb1cAArWyJGXbp8vgRUoXSXjNGDl6ux7dy0uGbjDa5Tu2XU1E+I4jVLQS",
+	"mZTyT/Yh37ZL1wqhThKOfFErVcAM6vhq5bUq/82NEZX+SWXSJevkBSUCFmFLIV9fv737PqiCZwklussM",
+	"5alaufSpvsSoKl2FXaDWBAZ9L76iv6aIA0qAuehblT9BTbCKrpZeVs9Vi160J6HlUDshb6XR4zcvTcJI",
+	"57u6NPONyVFB+glfZcb2KeLOBsqNNptBXxV8OTg16OjHjKEKQZ6TN6gfmI6/2hcv7NInj47a1jnJ3Gvr",
+	"8g35g9v6ypCHN0e6ylN9hVbhbQzEBb5Lu97lzugVdGoXzSuDW0VLNGefEsPRoShzbBq5MQKpUrUhY2sr",
+	"Qxdm3m0ogDpnnXt+FrFBTP6zoFtkNIKA71Q/Vz4N39f252f7sZ9ZOj+43PoAQ+hi7cAF9o5ukXNH2ZJu",
+	"qdxgDgTeRgq4o+4zXW4QuCepK0rYQa8qIZL4VTSMRRxrUvXrbPzCEEXrhONLiEWs3F5H+AqTtY4aZJcI",
+	"yJUgUuwjqQUJMU8Td4E84oW36TatO7+XSCDMnsntgNeIgBWj2+DG58kfdeRbb86o+LWCxW2HWXx4v1V4",
+	"YhZmQVvQOZl6VqEbVKUEktq4W14cbeikTgx9SFa0dSDhi6KuYGIRlIAfXpVhxhHwg+UYzSI20CmoHyYC",
+	"KjMB/OHZ+/M//e2PSZan2NF3AtXhuTekHF9e/3AamtpVm43sbVP/ve0kLKUdIcM8p5LnE8ssjlAcodI6",
+	"wxs0r3Cidab+NbuKws0nsjXW5szKuYnGxCtI1g0c4H98Ew4czw8Xhg9EXoBnQwlKKlM/SkX1MDz5zbep",
+	"0WgTpTRnQ0/c22tvihEiez70DAXqHdUpbHQFIJBmDNjCawR4+2d1FQm0/UplKQzVJDmef0oZsnIwn5uq",
+	"ZJJf9TsWZvFhijSM51rtG1qVqbacb4qk1salDq7hfmtRmRKGM1QgFXCcE01z5lz7lo7hovfEm1Nwt5Xz",
+	"IZP3f6A7sIJMcbhNNIVAByeBVJFBAQlYImDjlUPmL2ymwPB6Vj855W2NpQViyz0S9lR/M7PgIddNY7a5",
+	"PGF0Qdc0ZHyixx7a3eIm2oYG3Is7exVnjpd6bwKOYRihfkuzJyY4b+oBOdxzla6jMgPwumFS6zIBRUSa",
+	"rZy4Z4brKf8WkEXPDWe90uvLZOD3fSuhO395s/A2ggyttoid910uasjUR8uh1YL+jXvd+EXYGx+i5ItQ",
+	"LvdTUOAbXAFpkCzAP/7xj3+c//TT+YsX03lhizPLdcOXEoA+wELYPVPxCAhKPR7UFJNQ4lkNhUBMvuD/",
+	"O/+f/3x0/n//9l9/+OfXv+n/++P//B9nwTmsEGMJlmnP9XEjp6WSHAtYIVJCBraUiA032j8XmqUVc2MO",
+	"eM0QDMgwCwQy5K0VZlzoly4Ab4oNgBx8++jbv5w/+qa3+L+GlD81m5Bft3/GNVaHGR8kvNmjF012yYFL",
+	"1IRmB/TWCOtwaJCqY+sm1lk7Vzsn5G8l3FtIBsqFc370TIncZOwpv3ubcDcsLW5FRlIlKdFYW0PVVy0n",
+	"GYtkpG4+/8jbNQye7FQhdX3teiVePp/LSXYrGeOgq4acFtwFMsEPLYYWVGh5kBzEKGkMQcGh6EwSt29n",
+	"NsQD0DGf8CEP9Cztksc2PdckL/UxTzKgfdEQ8tqY4rEUNbYhPPuzkp+mvGdlY4rMR0vI3Gb9bCmWsWPz",
+	"sJL0U/HJoPInKzdyc9gGAneJKkrWyjsF7Z3iPL9LVBjsGyyeAH2iuRXLRkp4YjmgiOcn1LaydXjzmSxs",
+	"z/Wqs7BLA8MzOPYbVJUzAp6haIYqd3L3k1TTgmmmGcI9xzpXFJurrA9ks3mdm0gn91PtWZj5lBcwu1Cs",
+	"2CBYR66mEkEW/Ul9Dh8OtTB1nUuDIKZqaSsCE6PTOaMUc0CJK34xjpm8JBXfzAv587gwinUeKm/iSvT5",
+	"oaTa24VAbSmlLyAL2De7blw7HjIfybRqJ8AI/Krt3Hva1mGa/IRoZoL7RrtH3to7BrVlCXdsFu5sdWxx",
+	"7+QY5taMMXKo58WFWnivFNcJJfrNaem0JdwnI1Tn6Ad6udH0KfrGBGGHR8hUkskb0TPeqZiI5k4vlVCR",
+	"bjJkFSFvqKBR7/nfkgBQAzGxSBWZwry6hEyEBZpyScTyDqUQVd4R5cRRe4yJlEhPwLKC5PqxunHlS8sU",
+	"B4L+1q+bfRg0xUpxDkqqXgzLEjS1VIIGhWt/ns6dsEfdFFroimsbVmvZ3vLq2DGcAyOCVglIDJ7IU1An",
+	"kUvnCHA7twp8A1vcm0EM9cjgN+FsWUHBUnItLjUGgldzanQDSfQEnkoNq4Qgb9zWjrHWvHzhFVZVQzm5",
+	"aLrMKAKmnOHTOHoa3EHYQm4jWsyg0Uw3u+3vNgakOau6wmVMp+UoeTDMoQTsvCJI/56OlEgah18gkV6r",
+	"KypLVw8d3o2LM5vr1XWMYw7Qh1ohvH199pg0VfVxMZXps0/kJWm94dwsnNBeRnEa8vQQD2gtXni5VD1B",
+	"mOpuYnZkEb48MQc1YpwShW9SUpuoDwjdZan0rf6TkZ52MjRQyvAak2QNM44G7qtCATXJ6jg54BsM3SDG",
+	"baJhUjhWPcCTkRdT1alUH4KvE0V9xGEu2Vj3Q9rhuUFETLrfxgBcJzUpB33h4ea2G9bJiLNJclYEuOUM",
+	"wOB96eY4xq8OiJXFvqDZWhuJ+eKjRRGvhFf0DIlNoGUJdRBkJHZHKZtn9mWk0Hp4xSO+4BQgMW0qpX/6",
+	"jRof/nI/I84uq/3KmFuYwZW4HWDr8BcEa1BgXnlR4rFDf8w+QhF05jjEtdreOT6J0tJlVCrKQSbJf942",
+	"p6dLRcLp06uX88sNqqrVA8htRjhHiDxR/j0NYEC3SKVKXKNagC2CRAMqY+4bUclpB1tM8LbZnj3+JrcP",
+	"1diTc3pSqQ17h1BuEPFIc5yc2r3BVtRi61BYxVnOwkwjRMX8n49p/+OmAS2arWkSGP3xTY6wnJnGfzD2",
+	"c5bDL8/Czg1o7zZBKsZOrJuNedKjyoAG/rXgKW99PmjD23FfWrv1szE/I2ZvVhhzmTk+mlKyogzhNcls",
+	"EpDQlEbnNttluzmM7ml29X6gJ1LYf9zCIfdM3ED5WCD++9ihdCkYUy6tLVg5eC7MpIUMCrllw2qLIKxr",
+	"ejvNogOmNz1cMRPPygkt0Wq6rNzlrI1iRscCLpinY94GkRReCQ4IEgAToGw26wG17smkKhdp+gWsH+tO",
+	"U64i7lIAVDKlAWEr6HYLOVgisUMaR3abRunsOObraPw1BHY9jSORghqZizIZRul7T6vSZk3WpvbuiSvz",
+	"U/EVi8iACTAAkikRFw/XctBEFwoVzbHnz8AMC/hBQUQmcUXAN55Q1NoNuno14KZewCYtp8NmKjk4z5Oe",
+	"h0lRmkyfzMwnmxoUUDqO6cmXl+8bJHLiru5yOnm1u6EzDomRpyoNd6/iRorbFTPuKLtGJZC3jBFZBIlk",
+	"iM+RtQn4IUNnfA8/BF8iNZ7ph/UobXiVuJhUPn4xw0JFpYq2nZ20a1n4gRBHOo9fR07NvFJfdbdmoKNY",
+	"mOHATvrpaIHYhReMUF7CjCpgc6U7L32esXLECmHvNht7x1s5SIemjNmAyfpFcjglz3CIhMs9Nd+bQOuw",
+	"tZQPctQNykZ+fUsQuCZUJ0EaZfIrKQ8YguUT3X4dc3cZ2liUxnGlKrLLkE3368l2BkmxCTvqy0gS14jG",
+	"nwOtfqRGqjUi4ekLLFKMCe2qNw51/YyXcKhev7DbFCJoR6jnhqhNlmcU8XuMS5XWruItRKQ18zSLdA8s",
+	"zAzCy3JYprmpuhAUG1Rcqw5nggIO9wsAuWoupz9sg3wcQIbFZosELtrKiB3c6+dU+6wgNqWPBTbqv7fj",
+	"pJVW0eKaW3yYcL8n24aCx9Imum0jfIjVgjaVPm1LBFSDhwVYIi500Uvyldx2wgjdAs6w687tR4PsrGpO",
+	"NLa5l2nsOlwEDKeV10D1ULz/kdzOWJoiQTCzH467I7o78KZzx+kmHKEtSBEoUlpOfkEjvgwRNXK+NHJw",
+	"F2e8YXXVZKlwDSOxeEiWWqXwO9Nv9V/hftIvaySPnYlLLrXQ6a1EUp82i+kf2rCcYly8Q3OE1XtUVbq4",
+	"zWpLtkIAFq6gizeIt0yllG4PsLlt8hKLPYS0eKCx9sASQcaNgEvtzBKBiooCvqbhvf7t6HCvi1Rfaxz2",
+	"1a04SHfbQ+cYrdsruETVhC6SdLW6Vek3RieeD9AW6kWa2NPpb+Fxyj+d+M7G6nXTYz1zYU4700iutG34",
+	"fLw+ATXkfEcHvSP+FBz830Pcj/QGWHare/EBvafm3Qu/C+ui26Dam2uQodjsLmF5xqnrWxHK1OPX0+rY",
+	"JWKYlqqBces3z22vFkvG0N1O0t+mJ/NcPRVXtnLNd6uUD97m2oymp7R5R3T0wz4+1kcNcHHVduPq9YDW",
+	"P+hyOgOBAeQTyRrqz7YC5ON4NxhtfI71O47kBVLXuEYnIW81NMrRusvkhKh71qXned+Rq0DHs1HPhX0k",
+	"iPVjrY40kKeIgaByIYzLLUx3QU3ChE1D13nfJdVtvg/mgGy/ofL2B17kUHUOnFJfJBsp4UtlK4cWrVhs",
+	"j3/rPvTPlbfVlnZeJ1bjNHCgPrFshJcMoaeeKXsfethlFzvE9LrR1H658jm5GKP1g6fv1GGtFu1nHUue",
+	"+Tu+QeTSUzEyFpmhmfTmN6on/ADJOl/vHM9V8evxxyGlko6xmaJFrzmw/B4VCNci++tX+rmwUNKd4Xs3",
+	"eXZlbxi2woFW1aINTGgR433Y7IGnTI4QOxUHKIPmR0bzmYf7caAjn/RRQUIwIbYDp83bSdlvyzvz2tjq",
+	"Am3lHLW+fFtP63z5tlp2oQAQduC/EaPGD6k9UHaAe8K+4gjwMsfoMDtebWymFNxizAXNB5XONAvMV67o",
+	"bkz8TKStt1pG9O73vnPKdEQLxhSA+xE0Uh5ShctdX+nM3FIl5VIAiXaC2nS4cC1xJPFO/pDQDbdtBWbS",
+	"8Ayyk5q8fkc74eAum4ZpR9hf5YmMxwWuEaq5glIGS4TJWu3TotMOMaMLSCRvtEKQ8UjgLYqvqn6KgI6r",
+	"357F0vjL2HqRSrMRpvUkqlbdhR6ILTXSIQmTe1PiNVphJX96b9ysqS33dH13tyBORW/htZLtdLWahi53",
+	"N1sLheUqjrxpOR3WL2koketd+mx/1jKO2ffY+Zqjx7enyR0Ki3OoaKBRO30EzxvE8Gpv/14hyPX/11D9",
+	"8bdRP8CfQw4Ze5YijUyV/1/SoLf/U/lkY1A8am0tgqLq0Op34DvErMnp/ezQnTxwSR0HtxCTJm34t9jD",
+	"L2a4/B0jRhveSXbKvxHHTZQmFVJ/Q6chl9R9cn/1WrWErhLbV3CLYUK6hhPTS4pRhf+Snzfo0IfTFC9D",
+	"+wPr7JRSkv5VYyC9q3Ad+vKeNsd6WY9U+s1uvi0ucVRjfLWtKRNXiDeVyE40qdARQB9Hy5SPnQw5Hh2P",
+	"nL8B9IHK5mnLZL1A8ygGgqHkrHKhJW1EsKGuhk59AtC2FnuTxKzbyCi1UTiE1ADwxlj6/pFSDCljqEjG",
+	"6M7KSBws5GQZitMtx6FIiw+ubP3+UD+oIHeGuL68ub7aedgISr1ZXAgnOS5qI9r2Hm+1Pr1r/zIEgOW/",
+	"Gy5UAdNvixOncWbAR6W3as+tJWuTQqcDwQzVEKcVwOQoWRq24L29z6dhqMKVudE6iUuKY534S2gAHxUo",
+	"lYbNU1EKFepTvVv++kcriDA3gMQiTehkh3jCbHKAG97HW7B6Tamddf0U3DZ845NjROTPwbEyCYWJTrTU",
+	"crGBrae9IAH8UAc54/IDUwG1OuVfM2sHTa+EI5R6jVZ2naS3cQzy6+i1XKcs3UpEqHzr3nI7TZ3tKbX1",
+	"XFO1YWO1YGNVWxl4mcFXpXfsVJBl3dKsziJDlVoeYKYt2lLywmNud3Bti89wVVfnuI5IsEvTSynHgs4t",
+	"L+nraOoEzKwhyeh6l27MWw0qqjHFdaDuBsgDwxfyHBMjc7mKrMCqojtICuTg8nYbWqHkJApJpTiW56Qz",
+	"My5PxvSb9G5kbVp4JuAS/JCTsmy70R3XDWKSMT1oaE9j0N8cag7aCxIo8bEqhVxau5ut+8Qk7rWbNuLg",
+	"skfU2OMnAtbYUts86Rg+kE/Wo2K2YcylYl4/B+nQmvlDYQdr0bBoyMX+HIm6FLDbCPBQYz+c2oiK6/gE",
+	"dZPwLFxWiLeZbeDDLohy+ru6rW8q0op2asR3OxHmv99XqYuFEGjW1d6YRk0kChk4vRBo4hgd7UY9erX2",
+	"DJ3dPuIaVRzgxS8b9C4NYPDI+JpH9Bcds+A93wkfRPyfr07lcPt9hBU9SlzZpBHnFrml2oYtx4f1woMb",
+	"UdBdpMi27jXI8H/Krc0+UFGNgLO72q4dJMIkQMPSVnrZFPg/PHt//rfv/hjpP65SfSeTsvWw16q2Sz/3",
+	"b3X3xKHcl5BcAztMiYUKCsSFnVZkOjeYdz0mfsYdjurttGGZ4ZQ5YK2edTD2yDsbmDRZ29z/99zYadyc",
+	"8NylKSgBR0G/OAr27OlRNPJcsYuzPYKs2l8lBeCcerEIQWs6Tnb194ZHe+wQCGNbK84mabaVpfoAOLOu",
+	"A9CgbbyuutFxxHhr64rWCWw3bke15qEpAjDWoTYXXNpN3E1tqN1BK7Gh4RYIuDa9Uzxbo2NZdDVfX+O3",
+	"FoaW6R6ksOubu1VbZXT6MatJqqbHMppUQlAsg+1oyu7dqqY2DJiuRN0XJWPkUhlJhNluIdvfgySZI5fG",
+	"t52VElPxrGwbycqx4iEuzgJ5O0bCdPxXI7LN69dkT5urs7fEMkw6duqFAXbPOPby/gvzd0y7zmLOODN9",
+	"jK+DZSObUGVLWDMOEwD9HAaFGxjA19nPrdr+U3icKaCMZMGmFj8bfb5vqrZmk3xTqRIUOe1BMKtqTjMR",
+	"3k1cjObD6+iIqWZe6vvJrkTPZoTl2Jw0nJGEaOxxQBYEtnswOFmBts83M6ptZoePo1wUKJ8XfJxjAlGD",
+	"vADhA4j2qczsKqm+Q/NzL/hn2HsY+NOvNWQw8b8YC73JL+aPkh0TuUkVEhNNszLY4lb2NXUjvfWNbee9",
+	"wTB39D0Uxly+aFbQoggD5YZAjYfox9+Ngx9P311pyCSTXItuUJWyBAMdkNwVTg7/ZFENps9yh5JBpYC8",
+	"36CX1T6CMISqKicO+A5VVcSp6on6KaZJay3XFT9JmLwZ4SpKrMviwDS2bEHYukq6ItHJQXUUXEaJEYst",
+	"Lro5nJ0z1VKyRSgw7BgSNf+LNoxkY58eLapCTBFVboqgnUBoST8Ok2Zhhcuztsuiskz+pVD8lGVVV7hw",
+	"KTjyEGvAriUuS2WCcbwm/1KAPRUUyqDbohJDOQriqlOb2HLha7QSbxtxN8UumYn/ea6FGu7hskIxpLLD",
+	"bP+kwtE2DzqxFsba0g1ydaV2FSEWMk7+w0uRE0CAiICFiOyWA32LgrxFMN3GUDGGAUxdnd5259ltdGqj",
+	"BbKTfzP1DGUSmF2kDY3BgbNrDiDC2T0MEgXP67w0DJEmHAmvuDB0HacmwQcKuPhYApFcIyp/sDPOgU5B",
+	"q25fzswdSr7hEo6nqVOTY0OLHCpgK3FkyA3zyoXelvBOb/EcoGaOS92UXit5pg00wFwV83IkFhqzAfOv",
+	"wdMlp1WjO4hCAjT4geky4Pee6HvR9VMp6vn1sLVHUM+qESvQwDIIvlIuMLvbr/WBymeju83TTm8/QXOr",
+	"kIRJCbZQFBuglCJJAUqQ/scTQBBWYAUuGEwoA5KZbPWDCel8DZ5WldHOFdS+8oMtNN6r+Yum4pAsMXTe",
+	"p+Da4PMabF6L1Gs+mVJzYT2oU7bTyW2jVux9G5B69AYxmyMfvv2zCmjCBTF/C6v05fin4yUkam9bXdqZ",
+	"ZmaqcW69tN1Xs5sCpIFjJtI8fZsm9mB0pSQXXFeqDQqY3oAbGZhsYwSbI7ZTqNkVEqCGnC/k0eAUbCEx",
+	"9Us7ha/NcAi9Rj6Rk+Z6acaHDFL5hVA+RQBfS6eU6ifCO0ZQSgfEVGCz4yDrBGdKRXbHfi6eua79kzKG",
+	"ihT+jfQT+m6Sf+X7OyUX3vQi630Gi+tcytzuKkIT/8lsePeE/UB3+qRsqQKhl0cFajh6ov5njW8QWQDl",
+	"DEClVN9XUGnx3zxaPHr0KBF1+g3azcSxM0rjJLjufLw7rUaOot69ocLAh+dOP89EzjRLY6qvbWKe05B5",
+	"nqkRNTF05+GTolLlJYfqCY0UyyREqvx2ysONMHVZDgsn3qJRv2eOlVlAxoa39DdByWk7uLwlabpc/m6O",
+	"dvnMg0HyUjCz1A97P/mFM97CF27HEukxo3I3UbbHqkRny3xVSDgq8j2ez2wjPVFSa5Y8a40ZsdfZBZVe",
+	"tM+72eWs49s0J2bansaJ05fgTD0hxthoId4cEKJYkpI9jZ5RkHAw46BBmjK5d+6JdnJ80cHpqyH5OkOG",
+	"TW0/MYJ2m1l6N/nGvjoivHq5sV2YCSNr8lGTz9Gx8jzzIGqPkXh+WjBaIw/LCB7twt/pOBn5PP2Xnwbq",
+	"ODTPtzUiujjwKMrnKDutGeU53ZUyISyNsz0ZhuIYVUaHRdamgSQTQ2lq7XaDjUIdNTYkyedArsST4KLY",
+	"qZSj8u8K3jCcZK4GvPKYPtARcUK50u2gkuVdNC/2GN6gWapb654dFiyZ2J/ep0hlUlYvt1F+bYgFsj6O",
+	"5tnN3J4kzjhK9dB7HFViXQqGsi4dg3TSsT1FV21hZ/Vd1h3w6aif2p6ue5MB5477oRlw8kWpYOs5CRTR",
+	"lqdtZCHh5E3KifyDn4trdITE+gMwf8avoLHk0jTDMX4e+zpT51yaw2qKsBxRLfhtD73HvEJj8oyi/3vc",
+	"OPeoDaInxpurnLu6Nkt7dlVIpKL0WqUSMtqsN+Eq8uyDGW18kXs25Wyf2oZg2d1jbTOEHcSCgxVlKjRe",
+	"14zeyL9isQmExM3P6Qt+ap4INjPL0yzGBMoGRlDU9wbHTfd08EvWv+JAPRW8YvPEQA05j2Jf6B/fxCSF",
+	"/vl9OFuImwahIbAo3VEtuci+RbXTwUD9vAW162ul3bPo+2y5bhzackKUNU3Pt5kNlyYh1lwuYzDW/d2x",
+	"exL55bQGX1vPdWT9TsWdpXJPIC4YODp1civIw0XsR+79pxPGsnJ6VYZZCOpC5KAYe1U/BwJXO8jBtOxq",
+	"e83RcCe42uYmhAt7MuTkmiFUXrLICrmArptp2sTNA3F0ooYI+CFcuzXwX8kP+g3c9CZ6DOHW603V7o6n",
+	"nNtvTt1qUraWqDxpcKxEhcN3sCnKRqp1c5S1hFZ/UgsKpxkfSXEMpo0Oqv0LW89PWptnwgFgt1U+OCeu",
+	"lg43rJcwTFPheE3Osa55BHQFdhu6Nbez3mJAicJZTUjUOoIgj+7SHaGRy1N2EjTyywoSgsoRnLI293ky",
+	"ZFoymOByk4Ou0EpFeSqOVN+spAsaEy5YU8jt44Pkx0eHR2VbAlvz+EgJxt5VMLmHkhsRd2hpk+M5IuU0",
+	"NJXXnz2erRZMShUbhNlVJMAcnpLv5Mlr1uzZkJ5rxt+S9t7ooHiMn9cD8KQnD1x67Z0eGYcQzkhL7Pk2",
+	"Jk+OD7rRNxdWphiOIAA5gBpC9YmGbZLCWKqQNmlWiuC6bZVzlymzvfzeqtLJim4tHAnucN52xG/4I21Z",
+	"7QTUQ3XbMGsBbSBPBgiMliuOYVonUcyVfk/ucSQBIoob7xeA+9NYjJZ899OpGRQKf6FGDBTIJcwL+AEU",
+	"tEwDsU+tK4zKk0msgJBfeAgPbTGhY5DP5ohHZcwM8QKVRp+hE0LliRkJnegBfuikS7KXlJl20+qcbOCN",
+	"yn5HYb9VLh4Crqqs5YzFjqbEpHFOZsHrZwGp3kKQagYKUtxfjWBWyMcJ27AYfhd0KykITVXUAUnZ9jqV",
+	"HKQ7Lk50HzxaHXi0xHpL+d30KAj7+G9iGOE78toSoLvF75BQl63y4+j7uFL9K1WRuzIRglt7C20EbPva",
+	"rEc4YtmPiKzhomFkFjDivQFI8XCee4nliKFFr9mwPHnmAbDcA0I7xR1B3lAlOUcEETlm1X5WLDi9bF/l",
+	"M5qbvwcOM6UIBFBOrG4w3hTC+bBsAZM7MO5u9E6EizBryW1El5EZlmaTIWeDN+DgA6hzvvWtJ3NMzNXp",
+	"VVc5WeSL/nBTDF//GCgbPidHtaRLhm7y+xeu7T2c0R072/sRTWtHmTcKz4DwboHx+m7jY3fxy+wHkYnr",
+	"t4OMDICyJ0rqhxEl7vU9dWfNS7RzX/H2Z9L4P6inQLjFNOZAjVho8DnbJXCwXkj4LisUqsaHGwWczqOX",
+	"2SSmdbyn+9Ostz4wkY73b5gcaE/+sOJqBZky9LU90zFlrLOeUJ2UoFtOwqpyIjTooD8SQnvPQRlr9Tmx",
+	"LFeteYyVZabDzfCYTgDGZ2PDL0AXYz4LKv44gZbjxgF1cVNudVAszpqVjhoPQfb8zLkI5yizO4LnfQ6E",
+	"LxNKKHJwzIc+64Bb+0jA4Dv6TqA6bJI2hBs8h3QOzsOyMqMzT+wvY0q5UfAnX6KTiw7M6QwAkvt5ZAaJ",
+	"1yoGuFU4vfQTrS6Eszotpm9CCMGD4W4vpgEv+cA4HXHfQVJvIcUdgbwz02oHrWxow+aWoxz7WDRwe/3G",
+	"1Z2jgoE7l17ABTeqJdCY527uVXRwImaOxPRdHaFfx6XmzJ70RzlCgYPTZfvwERmcJHsc2rMztGUVkUcZ",
+	"8f6kO7ujcZScyl9a+Xyy7JNZIGVtplvWXd7fg1aIuVS2NoNkDPnrbSPW1GQhZQHnxq2R9uAOndGmX7kL",
+	"+ul81TUSHOAVkEqytNVMmG+pACkSwRZcO50RDLbLFy87b1vudVnY6dDhYqd+CqxNryZIsB25cjxzHFTv",
+	"ROzz/lq0W0q/NzLT99qHkQN+Az9Y/BpAd6j1ngLaMI6qG8SBcrUBhuQtjUyUewGWSOGHSa5S7ocAojzk",
+	"OMfFE4VyZnkO4xxPTniTmXFYqgXoF4Z23HVGPSmMenRb5gRnutT/fxGjOo8MmhTvvq/GP/Gnj6Bk1uOT",
+	"tuwhTB4Hu3Ssqpu82srbbR4yCSz6JqADDUp0wxupenzxX/I9023DzYCHw85Dw9VBrgpFqG1JKUXRBuq6",
+	"A+veSa4QiXfujDXD/AUxvMKoDHXEpGKDyVoVFQp4jQigq5WKQu7R0fpkZql2Hk7QMb7Nmgzj+Kohsffc",
+	"mD08Sddc93Jv/WbqZvda6o52hbpETB1eko0TsMLrhuX4vDaQBd1TK0a3J/E1GmDBsCs5h8Ua20Yq19JS",
+	"S7PPL9yWtRZT1HK4RAzTMtsiIlKBygT51E/FJ5FWE3aI9eLmnd/xRgvKlcIFjRTUxayc4DYEjZhYpxu9",
+	"P7MKk461QSM2nFRkOtUIXDePojUivZqEaDQgskfq1YGtim+SvIfy9Y8QQ/91MbYLmXBqo7yfb+jEnWPQ",
+	"HqLRkJ4cdIXXG6FaQsJGbCjL0xoLut3CWAeOlYh1lFnjMA9F9W1K0Hu8DdfAAgvtp5QEhWeoTiglhTaq",
+	"sGroukQOV1SVLMTqYasMkX9Fq+kqdb1cpzI7r5X6kr/tdjvj/DGruOPIZLXEm8yeTe4zlgHteBsEctOZ",
+	"R6N38Cb//rLHtcvccvYatNpNQBU863pnwFFB5W/lFhPMBYOCsjBXx05cZCP0dIJL3FDt/MlYHN/Ab//8",
+	"l+mvm3HBz3ZSBjL3dhvoZvRdXtFCmG9TYdO9vLus7HADh95NCjPLad86sl+3kfedm4hNG5KRyPAO4vKZ",
+	"6rASSrUNp6n+QHdtlQXmGvAdlV5esAaZdpnBKlJmU4NNZ6aM7nh5zpk+WLRJ3zPJcmZ7PKBxGmm5c8nQ",
+	"HBeLDuxFe+i2vu7EwujKpHbHMUSSQx8MbXHPczuFWu1W4z1t5tQuJrx7Ohktz2P7FJgu7wtVtSPP50LJ",
+	"YSKQVDZ0cjQyxsLClEeiqjQcB6X+q/plKpleVfpX7tjS4nlwdINYyK+rxo+2Bx7bbtXT6BQJfHYHpoW8",
+	"bfFgH1iYJXmTitBL9Y15JdB2tvzP7OZ8Rw2gT9p0KRfgbcSTqbsgmZZI7lbyUnO7mzJGVePkPFZHy3E3",
+	"8hLG4ZYykhh9hgzlyMI9QiHfK9UV46qTWHcO0s51t5MBfVFFjrYdCRYcVSsLejLh456ZJRtNiENgCck1",
+	"4BCXurMTFoChfyu8V33dQi5ArSkp7S2VQ2e6zAUyUHuMZj9vd67jKTeN7kyX/ECTa02yMRa7akh2qIhc",
+	"vwhlCEqTs4R7QAnYbXCxURtju1RwJESFABaP5V68JarsUG4PQR/CICf31iteNujZPtVT2rapSyufMuPD",
+	"Jyc5A8ewW/6xtRJnyjS0TGB3w07P+3S7+JaWIU60JsDMeNhEJazBpJsqT2YwpSNUv89ke+A0BBqL2R2z",
+	"wvU53X4OQM4YQUC8QgVl5RXNjbDBspRaeNgDtxIRyRzzxbqWKUMRIRXHCFB7tiuNxIOeHP0nObwaTxux",
+	"juAJax/9xzVS6DnIzK76uSIum8S4gvWOuE2z2z1K3LkJXweC5rXMdWh615U2PuY4AXPOmEBVFcHAcZoI",
+	"B4JWqshvC3Glak2kRVRBsm7gOlKzfarDq3YlsdlmCEtwuC5bPsxtqYP8xcQvNPKEnpD88x4J416WUwu0",
+	"oDoojUplT6k3hNeugrFHBTedag1xV6jDo2WfN7BqZvtgejihKa0m9PcmcjcMdUzl1IGNOCfqMVz7omDi",
+	"ZSBl4VCMdi8PINod80r7ZLJB5SujpSSqdCjasi0v6u77xg78dG+zvHfr7s/jYl40bFaoJ1EJzMQpzsuC",
+	"0LOPNg1qREG3SY3hkoExB/hyPcBe+00vgBwvy/Smn90lKJhrpYF4/Uah8v7YmyZsyHVwXRhjcgv38u9E",
+	"XiiP0nF+TNe6DiTYN2FIsFtvU6T3dF55tbaockKXY5fb0R2fB9077hLRa+x4Nka9oSZmf/o4cI7aOC8w",
+	"23LrXye142EsdkwtNGAMNh1l2exNvyJVLKLxCxC79tCAVcdOBHnDdHDBj6vqj3UbAbVrv2rI9w7h9P6Z",
+	"vgP03+CGNfPuHOslSsJay0p1HPGtzsHu63tw4k5D++0jBJojW5Hh44945CPz/gmWM7oN22KegHVkc2Y4",
+	"JoW+sVhDlONxC0u0AJwah7XoNPgHcA1xbm10VuGw5/oL+CciZW59z5ZZuudgsJVp7v2RjZ4Xs8gORi1x",
+	"kR/jQKR8T78n5SkDIO0W3GUIZCQfcW6lI8NCIBJPK1AAwGuKuA5y6LjIAgwnDrnG40gIfphvtsEPR8Fu",
+	"GxkdAJE80VEWXPStLas0iu6ojPPpd/9iqvPqPY4Q2BzGMiP7Nwu9xWB0P43kbZqfI9W7OSEZRATDGRqZ",
+	"60gwSJjHVcQPGhUl8mqIrFD+FFmdwePogmuYfJxskI6sm2eLOIfrsLTYdh1efjFh5n11urCWdx9l4Vcc",
+	"oFOGgBGM9BkoWlpsGco77uhw+8I/GS1BDPcZKnSibpa/Nd/Ejmg+4kDOGZvH5yfjm0StZ6Dr9AnWp1Ro",
+	"c9vMvFkudwXxBmBV0R0H1CJVpWF3dullE5+i7WeGP+AyI1MJq9wD9bLgPqCqyjf8AujdwZRUm+NyAnzq",
+	"A2FO1Xs0g0uiEbqk5V4jgW4gBwUlK8y2Kt0tKsSpsy50vqZB/XMzm7SjJnxd1ic3hd+cnKmejksfx403",
+	"ySw2wdMkfkbzPN8hUs6xywPJyd9Gcbwjma0amTE/JDyN8m1CYh22HmnHcdSOGouzXYqfPOpDMYJhB/cW",
+	"3WCIacCi7WstztQp67eiInELO+mJHVIXuMbGoM3F2hqxtEbQJRhtllWsC+c+WUBrOrTz98nhgYXYu85+",
+	"1i+4U9sSJhafgaUymjmm26WUcG86qNBAKplJIrPKTjhtjG5rSCLwLFL4rpt4mvd4AHhLw49JVYw/FW9N",
+	"ou/QPN5Csgfo3MEDqhiHSk/DRGHmEQQM4k8Y58A+OfmRzid0yZdSKwTeRiAUso0L1LMt5C3HEcqyK3RL",
+	"xsnVmM6NyWvxC6aGAh3RusoIn+rCw5D/xpUkJj5PTfwxt2y5TbLzGNcwYsvovcRPHdvTwGM+Y/Y2fcBT",
+	"4WMuRHVkuAopnXLQB/UMbIb+aCREv3oi+cC+cV5XfpufnwnxxI25lZF1mnlzU6YrdOfE29TsOgarW6V9",
+	"89hO/ohJeYzu+Cl8YKkW2OPo5U6S0FvMrWly7UY77WsIhTkwDVG83Ejm0Cr89xqxAmU4DftwCHou5svq",
+	"M+07gwvGa/KKZAf+UwtiM+pcI4WZ7g3B2XebJh6WCQerHdxzgzjFF66NDqArD9nYtN1VDlObA2il0hNA",
+	"EBYbxBaAUNWhONCRN7k2M2jOBDe55ZmsNAZzLuzjzg0c3OlmyQUWTXZCdw72yIzM3khqx2w8EZXa0cvO",
+	"7WCMjG/O99nyUq9giwneNtuzx99MeyHp5BzyTec5VJpy0Mymgd3+hH3vtg7JP/wFLZH2xVkx8BVvNW3V",
+	"GVW12l4AyAGnW6RcPqoiiJIicLwD3qvkNmzJmAIJKWG2fsg0dpfvGNvBF15v1WwbfbofH1J+zbSxaZkV",
+	"OWkkO5j2aZvFn5djYdLz5UfalSYit9jt/4FWszxeG6pLY23GjzGf/7XR9aWY/KvEvG6EAVbeYLL+l2lD",
+	"HUzqqXAMwGRuaqKaoXnxaC5OBy/8WFWR8jpjc7rTm5LjoS9DNSXQMW8lHaTwwKJ11tu+sdqjryBPS4rC",
+	"/gxMpECskEDjyJ0hKPx/hFqOvxLKcl9adDuDBEOoaJuPM7q1FXPDL9Kg0f7SNsCyIm+i24+RPeb29ExY",
+	"w5Zm+uZznX1oaTbFI/cGy3gAdH9IvUunbcHRIGDt7T7lGE91oMe0Li5gHyJ56lUD7P6hmzwi1Z16MfWJ",
+	"hq27Tt4Y3xp92Ix3nu0exJxZ5Bj1ZmVJ6LLhpxUPIKe+lUaFB2DpEJbNU2CJKkrW3HTjnhlNCoSTzPsT",
+	"0x3N6KvUu8I9EeqN2TC1aDtiocAjtCm27XSOVbnlXMB9cur4M0iun+r3hnjQVONl+DCemvq9wMtMNtsU",
+	"k6a3LNZIci9MpHcqzhfQR/8UG5cv85TiHW9nlNWVzsKrDN/lLnF/ExfjV/p07fDb1U89zD9PkpVGH87f",
+	"EqdJh8rLTXbVi26Y3v+uGXEZNOmDnINIOVxKR/gj9HJ4AQRdDlLUXaEC4TqiBsYVI9WX2k9Z6HaCT+rv",
+	"NLXUVlp9F2j0ZDKzvJf85dEMrctYfxl9woznMtgpzJaHppxV1XrwrS0pnKLVl/yH0IW1hfvneh6xjrQM",
+	"qduUjwSn5CBgZZi8c+jg/jWwRYntC5KzLQgaEQ4nU/uP21qLkvcb9LLahwkw08RYnFFHtUNvlBru39OU",
+	"S7FNFEnTAhSQ3CWLRDG4cVanb3TXux3uIvk88YIX8MOrJOi+hgj4IWZJHJA9aazCNhRl8fR71qCeaDuP",
+	"VgPwpGnHrOzkiGvitslG/pXWnq/OtdlRB4Z3cO/e7nSWdQLbu2c7KlrPum1VSyeXQ4bEe7is5hVR60jw",
+	"YWXPmQawmmwQ7GFxtmNUM/wU2IG2i/VwG8+Ob00+bkkcZrctzw3U9+0ihm44z3K4qJbN25LcaF5lSj+V",
+	"Q2trMpukFGONt+WjjchrJ57XW0VlMJUJpnvRdoDudVNxk+zXjJQxGsyIJjwFdgJSW/j5zfPX4M/fPfqz",
+	"Tc7nQE6KPwn2tgFiQzkCUJh8KNMaR3W6gR8CEQaPJBNWTqrx51xHPa/DaqWUBy+WObu9kKZLjlBRdFAI",
+	"UlNa37j7scsZfLSpkf/VeQG0GWhU04mYxgMVxaB6Dz9kx/AzSjcjHBcnc34QZXh+R2LR7/GsGKeFcekz",
+	"ud/f94ly2T9Wf1Lt5sPZaDm4L9T14w1eJQdoVBbExb4iuFdUwCq7br6q6A7aXKjUq6LtiZ3bFz5xvGlV",
+	"kdaVR7cnC+o2jVPDT9Di68A+SrZtSdut1CNGvwG7W0q8gcbPHoRQ1oXWEFWOUiJ9o118//x7cIUKut0i",
+	"UqpcUvDtI2VqqrNCmd8jJDE+l5a+5cvz0BJ/QazERbcRh7TElEKJxUblEtBGmLKWHcRCfiYU/5zXSPII",
+	"MAWhdf2qJ+ocQrlWQBYS9Z42LAzmolwfusu+V374FQeiYSQhGmillP7C1ELnhvVSusjmGDWdzT80qvcr",
+	"3Gefvx3cA0FtXjwEK6yOuikXM+gDuKrAktJr9dcKwRsEaI1IoDkipdfhfNYKLlGVUZGwONtJfTXEKnvD",
+	"JoSqzLgut2wg6UfHU0vFoTb9l7p4SK3EzmK42wrTsWgYFvt3kpY2uddVNWA52YLSa+ykyuOzCq6pckpY",
+	"Otf4RyQJrRzCKxr2eReUCAYLAZZI7BAiYCk5ATGTOM9uEPsa/G+NE4RVSiHTGfykNBmEOgO+1JcB0BvA",
+	"tdkAQU0xERp7z754x7BGxEVbALmF5Ss1jp+CWhf0a/D9DWJ7C9wuf4F1XeFCSe0LA7PzX//mlHwNngLV",
+	"3IOUoICMYTk5cI32LciF6ZCtAm07XOh0Bvkv56nDopJb9tpuoROHZ99YuG5Y47PHZ999/ejr75SLRmwU",
+	"VS5gjS9MgE/+20TAXLXCq/Ls8dnfkbCxOskXvKbEhOa+ffTIdqu1sBTeOv9tYpD6RE/67mw48GMfEPDs",
+	"BSXoax0UWsGmiprbbm4XDj1J1QNtt1DqqmdvCfqKA7ojHYhouObqxjLf/00+4+/LhZ9CW1Me2CHdHuuy",
+	"7eFSQwa3SChp+s/wZNshF4rRf3ONqZ/Rcn+0bX2Ddm5eH7sHW7AGfTwhRW0h0wkpqjceUEdYS6sgZRdn",
+	"H84NYtQxsZkGDMPxmpzTRpwjKQZ0z/wo77zDa/K2Ed+3Q+ezz4kI6fcYOiExvzf9KcxVoeM+lrJ3S9BO",
+	"7nWYjlLH93K075MM6Gcm37IcuCX2kQQAuw0FKmaIiS8VKmiuyrvnoAtERm6S70n5CTBR+UBZ6D28RioT",
+	"3S4VLGFxfZeMw0cuDniDWr3s/jDK8w1koqPN3R6fSEY4qYxRKCbKfFCQXNCpkrZGSVlHPsdwJJq6xy9d",
+	"6ntEZwzfGG9hRNNUKYp62L2iumlEvL+TG+bUZP8RoVrb/DuVZtMQgUpgMkBLStlCd0ckOk3F1HALqrjB",
+	"ZwYtIIzzy2MIJziGvHDxu4bO+Thqn8U4Qtna0txrLW2HxNOlz8Lb64EvZ7Q66pSqp13YCYn7VBPUJ2eE",
+	"ZHHaXJSYF3DMRHyhBxx0dBe3SM/jSwiTlPzARINRGQYsBOBO50PPOPpLSK4vNHj7yFUgv6zyqHWWyvEv",
+	"g21TCVxDJi4k/5yXUMDuvversPtYzI7tlphAFVqcqD74OHQmHp1Z0vPT9b4OJ3lqXlI9zzT5wR9qiMnX",
+	"jx59+0eL0sGVK7rqmDM+bqzHWq3C2eOtFRLFJs5ZL+XPTw3/3Yk34h4T6Sm/bjvT6YAbN9Tic2mi0tnO",
+	"XTQ2dss/U+NemwDlyUSm/5kTbuSvBra21n2DTT+bJW3Wm45j1qaifVyMGELtnO+VVuxN64Hde5cVJKoe",
+	"WzcF9IkHaKPMIQg0Y4eIGTSfY2aRfs2EKfzM5oTeN+rrssSHRf1fGRZIW0QGR6qAqnuIzpooTRncHBtY",
+	"v+HcQRnFKa6zsn80GBr3yv9hpvUgqQ5VD2p5wDWpVLdRpAqx0WyiVxBvPXNK6jrnTR2n/9/xDfq5fi4f",
+	"uxujd3G3PCYXfgd+2OewFgop7YRcJkkLGuNvwRxUaGWuE8UlPov5SFI+l1mfa5zBdlhsSgZ3cQ771Yz4",
+	"wmMPkMcscS1TSbNqBZlun8AN0NQG3iCFB53AcgN3v8d6tMRkfa6blOi8xJiC/1wNvbQjw0z3n0Y3GjNc",
+	"56H8xvluKhf4lC683qJObVHYvteui6YSHQ5jzJatQ6I1F9tCu+usaanskdFhn8bI95JB0/LtRFupP3Ab",
+	"O2hWqxKjSsS1e7uqAvf7qFn23OFo3iP9TM/pQQYqTD7MLp+MaWoabZjOPIxLMDXipOJEfeGEm6iqkJti",
+	"IyUHgsUGKMARQBAqOYAmuuNvYUXptToKbp9Uc700ka+G5ol8r4/MfM0i9GKDvX4/Q0HqwN7aNQKBJiIg",
+	"VFq69pJYqOuEtJcLU2dKKwwqXXOHiBikDQTukxKtEGMm2BvjjhduUBJjOISc8MV/u/d+O/dTuqEg0wAB",
+	"vGYIlqCgXBhCqLzeBoHlHkBQStLZWokKcgFYQ3jOdXZJ+Rg57jT0bmb1syL/Q3M0Um6Q0dNJPXW/xTNx",
+	"AuezNRobUtK4wfgzKenUeb1HBuOnHG/1D/GAI/qydz4DqIwWE90M0/wZpdcv2t7PX9JxtN+b0uvT2u/P",
+	"VMkNsG23Z8bZWwpf1G2j6Ij41wMOI3ZE7VLJA7qKsN3gQVHXg0zcMh+3fbpPr9VZljEq3UiCVohNUnKx",
+	"4izyqSdj2ZVpdMXTFuooyqBy6oiPEemi3lBB+cXvmJTowyjNLuXIO7uzA59RUx536R3GBXgL1+ji/+oS",
+	"fzJh55RZeIpaawbrjXbZHUJ5A/ARF+dXesDdntW79e/fTT7e6XUDqYf7gp4yAIH2bBgLHXIrXRTcUXUE",
+	"/aFjI5yvGELjhsJLhtAXpntoTKeqAVAtICmQCikxhNpA+WQeTCB4VFLKRpUNaspHTmbOUXYbSWCBnHpd",
+	"ZUGFOasLr/CeA0gIbUiBysnbgcGVGPex6RGn3ET9hVMqTDoJxzlDlgiTNTAt3rOS6X5EqFbzvV/mrJzR",
+	"wy0tccFI28p/kn6B/Lk+z6cZK2FSf/KWilrWiS2UTJLFyJNcO3LAsfy0K0fUwt8h9FCLRxRDDApGko76",
+	"yjSMCJ7vl8HUyJAH6j93mj2SlO3/UvV9v8VEf7l7AJK9TnBe7lVmkD4y0qaQOzcaBDZ4QfxC64Tx4/1U",
+	"/f7SDL9X966e2k93lS6hP49KOYGTOh/Ud7TmiRXmJimQxZ8w6a4EcHSDGKxcdzKf+hpKP6LOL4JVHxvM",
+	"BWX7i99N6+iPSRf2D/qppCvb70mdcLaDHeXnXhzjvelOevnbLTq12bKBdY1M5QoEJS2aLSJiYaJTAnGh",
+	"G2+PSgnJOOe6K9dEuvsPtCqvbE+z+yMi3u7Iw6zstNnumjhSGOjWY6bQ36RWDdFpgqIgEmN0HTiix10N",
+	"OOVhkR/45TZiL5iDDarKBdht9gvAMSkQ2G0QkX+gHLVoht197O7VhW2QFz4nr/HKbdn9OSJyVndyf8oP",
+	"o1JvyKnVWHs72kOy0iB68gIlVKCpE5ILodLnC2dNpTHI5+h71e1CHqQFZYptFfNJ3jsdtxnl75wLyEYh",
+	"E23LeTUuyQiT7FJmGWJbTFw/o9vVsTqrO3nUvs23xBzAJW3EQhpkyhnsegJvINegp0hBnU6kX/pd8idI",
+	"mJh8uUQryiaSco/uBMtpj2WRhm/LgLbbtwAE7YLasEeXuD96/8qlO9+fK93M6U5u9dsokDLf8I/eNdqj",
+	"Uh67+OkKlEQNT9wF3taUjdzRr9Tv8cP3BdjkAFGg9vYKcckbtygLrhAsATq3vKS2FPzh52evwbdff/PH",
+	"Q7hJK2moHBPkb+yY26uoi6T65XlOYm8eAmHbje1GIwrKGCqEjpKGpoM+KNfk7d5ZozqqpdSpdQrVC46b",
+	"fkCelDMOXlgxBEtd7iE1Clc/CHXpu+6Fl6hjXNS4QgmKxqUcdnqlTX3mFu59zYwEodJVTZkSDGXuyx+3",
+	"9EZl7YsN2nJU3aD0LU1M2P2iPASrqG4p3ZYAJL+nqqh5DxRkjLoMVQiO5++pASdUEg6VYfy2KWu2xCJi",
+	"nfIuVx8CN4jhFUalC4ioUjhjiidAYeVZ3Gn5DNHj/qlnNFgb7jZSr+1d6JrnbaEoNqln13nisuKen6ND",
+	"Tm/Ag7UhTVQVejHVHPCWRGlwYR4Y4TM94E5Fwx0zmtoBWD1cVtMk9hX5PtDHPNygIbspvJgRgG7582fM",
+	"agY16KG6xRRYkPI7qy5MhAqgWt09MZ2guIa0hLg8DDQownfJZs/njlp1F/wnv3xblpXiBpVw6soYF17/",
+	"OZ0rz7BA2Vqb8RmNtSBQAz5jGffgnf+awkqkKfv92LJsQ6uRdOcfaFV+xtwll/8gSx0upTbWC9UTv/fz",
+	"VNR+rsPgoobrJP+rHPZQPQdqcbcBHbfCFQIc7o3/16MvKFTPHL5QLTMBJGiXfT3VsEajFXGXasAnQEVa",
+	"CCTOueTg7cFl2O/txisES6mDXqNaHCXDxr45Rs0ZJOQjqa6XkHNrr36x1R+gdiEJrPgImpX2IdVU5ySb",
+	"1nNs1UP15B0NLMjfP2P140o3LX6w7KcJ3BFkgnZivMdmOQGv0fkSFtfnbXX4VFuf4vppO/aLa/yhMeFb",
+	"ZaN7jnEA1xB7+BTQVD6dwmHe8uNkmNUyown5fWlb9pCY8CedO22YwIVxAWwju5QYzjxhOPdC4DEOxJ/z",
+	"ZfweP1wv0zu4B7sNLjamkD6Y5U2ZGVNhgmxBJnT/UqbOse/rG4pHvFO/UFx+1urhAxeH/awWINnhQBaz",
+	"mblR/5MacEofkEDbN3B72oZuKg9VrgQs94Py+JRuAXKW9ytRT6Ctl3HzcFyxmteJIpcSsoVuHIDFFHLu",
+	"VK82xQAXvxe0RB+nWD5Jfso33dveJj0GOVFyg6aTTseCVeWSvK9RLfQtGDppliL/pg0j400I/pcZcn/r",
+	"nMaIYGd/YtFm9jFezTSo7TdPJCUuajXvwQUfPO31dPmKFSrXiA1DlQOCVHiLR/tIIvFaD7lf5eNySg+5",
+	"X42mi0paUKmmoEI3qLLqvvrHofeS/sRFQckKs7H8LT3g3rLBZQWLB1fFbTbd8oHo1PWiiiOjn5STjYta",
+	"30MiQ6QmVDmGeGAn3HEVOW1wWNn5NSJtsQC0SiddWcLrZKYKCVBDzseUmsle2W9rRGyn7ASlRrkgEhsf",
+	"PUpvqFRUlKuywxFc/8VkFeLBVYdYK9sHv2dpeywf/qb9Md6yYvQo65rom3TLRkXLuqdGjFV+NE/eaqi7",
+	"AhLABa4qVbYFKFEWole1BxkCmrNHcS7Vyy/UwLF8acpR5KDeaRop5Zis7yiRVH37tHnMkpjU5wEKVg0T",
+	"G2SamS1aQU0ZWFKxycambOkvVzOdsazHfaHn/Jxg9R1D0PYuXdOEY8qQvJ3H8iJo/Eb9clBPiiuv4OYM",
+	"caVN1B7b7DOpzKs4lX+SPz9dQ3wIxmBnt/8k/3MqJ6Y0FWFV9RVLOf8FIHQ3x22/CHV6IFRYsKDwxn1P",
+	"BGJv1Kj7VYuspnQnp0N/+qQhG7Xrqu1CeaN6LvANrmt5TDTBsvp6LAaHxVD9giFYjklGWJ6M8p8xVI3j",
+	"n1tGqSkRr7VkKW+UPAnC1BzATinu4BhDfer+YLOu00ZL8qRBlD4XOyw2JYMjzqFfzYhDzv+X9Kh7Cyup",
+	"OWLQUXTG2Zcayrn6vRaTfqsrOy4Xrur2HUWn9oO4rbgFdGJDvlK3n3OIT5TZBHWBtrqwEmJheumTUO1S",
+	"oArCKOdjhNcjPnGoSbWK2waa1FsXD8xONj16xXmD3hoX8D2CVpczepBxP7XhQWiGJCtWD7ooNpMQrmoL",
+	"n28yYFxz0f/+dNtS0V/RyV1KkIClcRSiEqwY3XqicWGqzVTC+pohVKqu3F6nNk0o7TBWPfDKHgjYwBtl",
+	"SFshIXSd36jTUG3Gaz32mB2Za2YY5vb7Md/doX/biDW9DUflmiIOaCMAVZUPtvkZ5gBLuVAudKqT2Dg4",
+	"RpvxpBoq9hw7MRZKjeweIPenQD7vma5+h6wlv3yLqIOaoSzqoCeQDOynchEqrBbeSAMRixSOknqfCWWM",
+	"a3G/moEn3FHzCaM13lJrSbkBVu+1DtOUjUvxeESO4afu8NAK8W2g9mme7yaJ+i2K0ni8hVXTOJJxVDX1",
+	"+xGE56fp99DLf5DK+RsqUKcg9isOYHFN6E4lWvbRPXM09mzQvjuUCou7t/1eoAJzTMmDZDMPs88UgC3l",
+	"P7HgQHGP5LpGbCjDYr/QXdzbhDE1h/x22n02LCApUDWSnaJ+/2yF3MN07mqitnxHV6bGkFCdANXxBTLr",
+	"4SsPFnqafUe4Tf3+2XKb8WyoPXqYee6QGAtXc94TJewQZMrPfIOYlPVc2ij7g3lNWsqT0MtyzGd4t8p1",
+	"38mVKj9se9reUj9bBUmqAhqqZhoaHwpdGYfcMW7RaTi/z1aNe+BgfhbEr71LmSrZUUWJfJijdtxefH0+",
+	"tL35akZrysdLHi0qnh16V7zZpc5Tr7qTUOFUD7BHItbDR57wyQqD7mf+Tmnp2luXqJLbvndtOoMuTSrQ",
+	"2UFdii4RAwUiwnbU0fzyh28e/Z9/1No9AXBLGxJdJ99Ahu5NcNr0UTHcc4sdEFcqF9+5e1SWL4f7pPiz",
+	"1yXVxVdiByQWVbmlcxHigGtMylM05WJINIyc3U8HoqHDbSB3upQHAyqNgKBVuQBank5Ue/Q5bAtxxS9+",
+	"x6REH0Ydvz9BXN0tm3U/o2Y8zmb3FAT0aOojkMTzgrs84vJLI/6FiraMKIiQlG9vEAszwj2ye+8Bv9wv",
+	"JVBSDkDNLVJP81HsVhBXR/CZTIPFfnERP1gXcQwq1tgaHaBYsNtQsIV7sMY3KBLsyjVs63I1GbK8LFf3",
+	"SklKTl1J5gmzC/fianrvNF91O/FWZ1kjwXNjnGlgwF8EzIMVMAYM2IqUUJhp0aY+8JTch1wZwxEpxxBp",
+	"SPnZBgTk4h8k271Hys+DvEzK5d6oUUz3Ft5hjhKVp2DFYp/NPmyryavs/9lWn13jhJNcTKZgbPQucii6",
+	"o70szJgT8rr9xi+3kZqHFdDAErWgw9KC6LdLawGGB7t1YX0R56who1tnxl01JC3vu2zQs/0hSd8xfQzu",
+	"35L7mkzu79LJfZiANcS4luquwzJEcETr8abpl3rEbVS1XKrm5bdZ0vL9DWJ7Z9YoRBa8JqALxD2Fqfq0",
+	"LM3M71NVi57Sndzr+tPv4M2Jw69l2TVLx+nX1RgjcGX6PFz8XtE1Jh+TcewOoX9YeVQTSJVnf4vJsxMA",
+	"gegFX+H1RvAHylgWJ2+nY0JKUQQdjgGQX6NS2ymgVrM6EseNminfk/Lz4bS7yYq7JRb7npTa41YUtNHR",
+	"2o4oUz1G+ZF4qoac7ygbBdfgUg02wz4D5vo7vkHELfhh8phcoxNPqiWkXq4SW7TXJv4A9mL6LpjIt/yM",
+	"BNeDvhu1005fjZa3tnAPSjqfnRimJZ8AL7xUo+6bii2n9NCSaBVoIQRbSsTGphEtKb3mBxL4AvLrkVxZ",
+	"fn1vSfy2RsQ5th5QaQi/BoJqWDdJ5ApyYRBHDfUHTammyR7OIbQscI1QHeeBHxGqvzDB7TLBa9XN3h53",
+	"Q/0uNLg2dgynHJMbxrEw5YZ/4Ybb5QbTMdE7/SGYeGf9HpMZflcfHc1h+wGStS74no6eqLelaod/vV1/",
+	"sF3HqX3BUlfjAGvprjaEAwXCrSOuGt/INLIeIk33weDrDRWUT0hvOeYLQOMxxIzayRNyiCSXVOHld9YM",
+	"1hvjzrKJ6llQbC2XMCjQeO+XKyjuF3qrmtADE+S/MixUxgX6YPIsJGGm5HUrn+MdPVpeGOuz9KFGhUDl",
+	"2ckxHypc3xowh4JsVzBLyKxPwfYv96CE+yncS4YK44OLbdqVHpEUR62tOyXZ2xFtgKHF2+Eh2AAez7wp",
+	"jfWb+OZI7SYy3pMCA3hnuceaZ67o7sQoZRSUWIP7LIytKEa7s42qgQzBErHB2bhAH2rKRPSIfK9+/nJK",
+	"7vaUTHOzQB/ERcFv7lXWkGYxADmAQMBlhY7BtVtMpgBHr9ygk0oB+5HT34SECh+nptSwXwaCcKfa17T3",
+	"ZNVTOgb5WboobERhfEbp9ZWtHLtHOqOa0p2kV8gdOXHPcERKQ0RV075UX2xLWLORmgf0ToYNdKR/YETU",
+	"n741rD6g992WHFJ6Pa2uakK51FZVmzwq6OQDb6j4JPD071u1BdFoYBa2U+HLaRIgcxQnCdaMidGf4DUK",
+	"JmnepQxt7ujsNeQnWN5C529gMi4Ba0g4ETPYJCfkJZXUTQJ4jGfifsLwjlcNuRVwx0l6hemRjLN3Z8S5",
+	"2wqnXzTm0gM85w5dT2Vd+1lcqOpWlkTO/AT2SpfNSswLOJbH9UIP+MJmD4zNDF0Nm/nQNYZ/yozrJYvl",
+	"Vni8POCqIS9xhT67giaps8m9MfANmINrVItjaYM1xOTrR4++0Z9QNliaCpFF28rIkIgsQUUFmbyyXlMF",
+	"ffT54XJK/bS8gyj/LUiUd3BvugxLzvqKa04j6AYxwBAsNkgnKC8huT42303X4n65wB4auyHibi+aw1jT",
+	"3CTgNTpfwmIkt/A9vEbPYHE92wD+IsfuK2OpFnKS+h5gQNlqSTuo1aQ+tNI8McYRV+dzRB96Z4accFft",
+	"J46/q6hoGBb7s8f//K0f/cNcldahEmDiNfpAroByC/fgutczxu7XYAcvVNzwvBthiR7fl7Qh5Wu4pvRU",
+	"jmD1hTs4ILdOyndIgKYGEBC0A3pLta9RwW5IonQL3dKoKTnjfAx77B1ek1enIp55+YMnXaiydZQitBHj",
+	"JHnbiLNbaCU+tiDaiKkVCVFNZBu9s2NOSm/zjZOa+asVYogUyCQciQ3mfpEN1IjTlAAuJS+s2nbs6hRT",
+	"oiMJKifpGpMygArc7qxBRRkNX79zg065t+Yjb+D2tN323ntgMFzukdTkcmr938Eb9K5tXXh/Yil2Up6b",
+	"/OEkM5poSgvjQ5lFj8JiKqfRovc491ckr9HxxcXvBS3Rx5RTkWSkyrcdhKf72y0cvZOHV556uLed5lnG",
+	"dabBzMfyz/sEujDF05PoDE/NuCOafseh6Qn6ZemlPkg4LwvLYJHjSuVDsCX0k6UoIdMuXRpc6D4OY5nt",
+	"8moQUNkRz9Xgz4Hheit+kFn0ptjZyS9Y7eCem84eJkWqr2yN3UTpPEdLxC9WlJl7KGYey9+fawZ58Awn",
+	"1/kgxZsmo2U2uf29DvlcUJpUdWc1nRn8RgQsxISQe65HfR7Mppf6MIuDgKF3l89OpU8n9C86zLL6xC5O",
+	"s9bPpXVR13qr8Er0u0uOMdsslc34RtiIPHsDt8j0KPosuM6u9WF21IVb5PDpbSMf7PPeVxzUFSyQ4kFE",
+	"NNDByQSe479kHMEvrPjAbNUkbjy16UqoKcmOubPeqAG34suK1dcJuL5bJ1kSQq1zVFOBbhOnVhHI5Osw",
+	"BPiG7ojhJblxQNBeAXKKHztcqvFwNS1NtIepyavykY6alXqrBfpBzhIyNWIq2YUUE3DS7bC7FDimevbo",
+	"77XltPfT2+/v/ikbVtGd77gwdYN8YbpXAQ35k+XrN/12Rh0Tl3LMZ+HlXzOESr3ch4pbAtUagaL7oY5V",
+	"Ve/NL36/xqT8OAEv8F6OTRJNp+qTCfkJ26/ey64eLslgAZQaptqz6ILycL1+kpmWpjXHNKRX2xFumC9S",
+	"TsU0gmFYJbQj+wKwZSWZIu1TwnenbfuqElSVqq64eKEC3yrWLbmcULHBZP1E/iwpCDjccx0D0KXaG1hn",
+	"gy76gu/DuQoijV+c7+GH+eGjE91xdk4PVGEX8IOO8bjsSwWc5hxTCb7RAdG7uXa/u2S6x//87eNvH///",
+	"AAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -724,6 +724,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices/{number}/tie": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say which order an invoice is about, or which line of one a line of it is. */
+        post: operations["tieInvoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invoices/{number}/take-back-acceptance": {
         parameters: {
             query?: never;
@@ -2446,6 +2463,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/suppliers/{code}/codes/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Forget what a code of a supplier stood for. */
+        post: operations["forgetCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/suppliers/{code}/charges": {
         parameters: {
             query?: never;
@@ -2678,6 +2712,22 @@ export interface components {
             nearest?: components["schemas"]["Decimal"];
             surplus?: components["schemas"]["Decimal"];
             accepted?: components["schemas"]["Accepted"];
+            /** @description What it may be about where that could not be found, best first. */
+            candidates?: components["schemas"]["Candidate"][];
+        };
+        /** @description An order, or a line of one, that an invoice or a line of it may be about. */
+        Candidate: {
+            /** Format: int64 */
+            order: number;
+            line?: number;
+            about: string;
+            /** @description When the order was issued. */
+            day: string;
+            quantity?: string;
+            price?: string;
+            /** @description How many lines of the invoice may be of it. */
+            found?: number;
+            reasons: string[];
         };
         /** @description A way to settle a finding and what it will book and leave open. */
         Way: {
@@ -3724,6 +3774,15 @@ export interface components {
             /** @description Of a credit note */
             total?: components["schemas"]["Decimal"];
         };
+        TieEntry: {
+            /** @description Of the invoice; none: the whole. */
+            line?: number;
+            /** Format: int64 */
+            order: number;
+            orderLine?: number;
+            /** Format: int64 */
+            version: number;
+        };
         AcceptEntry: {
             /** Format: int64 */
             other?: number;
@@ -4645,7 +4704,17 @@ export interface components {
             prices?: components["schemas"]["AgreedPrice"][];
             standing?: components["schemas"]["StandingCharge"][];
             invoicers?: components["schemas"]["Invoicer"][];
+            codes?: components["schemas"]["SupplierCode"][];
             decisions?: components["schemas"]["SupplierDecision"][];
+        };
+        CodeEntry: {
+            code: string;
+        };
+        /** @description What a code on a supplier's invoices stands for, as somebody said once. */
+        SupplierCode: {
+            code: string;
+            item: string;
+            name: string;
         };
         SupplierHoldEntry: {
             /** @enum {string} */
@@ -5934,6 +6003,35 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AcceptEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Captured"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tieInvoice: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TieEntry"];
             };
         };
         responses: {
@@ -8718,6 +8816,35 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["InvoicerEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetCode: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeEntry"];
             };
         };
         responses: {

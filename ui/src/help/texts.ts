@@ -237,6 +237,10 @@ export const help: Record<string, HelpPage> = {
         ],
       },
       {
+        title: 'What could not be found',
+        text: 'An order or a line that is not known is settled with `1`: what it may be stands there, best first, with the reasons. Choose with the arrows, `Ctrl+Enter`. The supplier’s code of a line is remembered; *Set up, Suppliers* shows and forgets it.',
+      },
+      {
         title: 'Claiming of a verified invoice',
         text: 'Where goods went back or more is billed than is here, `A` claims it: it is taken out of what the invoice billed. No more can be kept back than is still to be paid.',
       },

@@ -2,11 +2,11 @@
 // One finding with the ways to settle it; each way says first what it books and leaves open.
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import type { Approver, Finding } from '@/api/client'
+import type { Approver, Candidate, Finding } from '@/api/client'
 import PickField from '@/parts/PickField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
-import { showInstant } from '@/parts/numbers'
+import { showDay, showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import TickBox from '@/parts/TickBox.vue'
 import TextField from '@/parts/TextField.vue'
@@ -30,6 +30,7 @@ const emit = defineEmits<{
   back: [note: string]
   approve: [note: string, to: string]
   way: [way: string]
+  tie: [candidate: Candidate]
   cancel: []
 }>()
 const { kind, line, other, order, charge } = props.finding
@@ -41,6 +42,9 @@ const chosen = ref('')
 const mine = computed(() => props.finding.ways.filter((w) => !w.whose))
 const back = ref<{ note: string }>()
 const noted = computed(() => ['accept', 'approve', 'pass'].includes(chosen.value))
+/** What it may be about, and which of it is meant. */
+const candidates = computed(() => props.finding.candidates ?? [])
+const picked = ref(0)
 const id = computed(() => `finding-${props.finding.kind}-${props.finding.line}`)
 
 watch(
@@ -72,6 +76,7 @@ function go() {
   if (chosen.value === 'approve' || chosen.value === 'pass')
     emit('approve', draft.value.note, chosen.value === 'pass' ? draft.value.to : '')
   else if (chosen.value === 'accept') emit('accept', draft.value.note, draft.value.all && !!props.others)
+  else if (chosen.value === 'tie') emit('tie', candidates.value[picked.value]!)
   else if (chosen.value) emit('way', chosen.value)
 }
 </script>
@@ -136,6 +141,27 @@ function go() {
           <label class="form-check-label" :for="`${id}-${w.way}`"
             ><b>{{ w.label }}.</b> {{ w.books }} <span v-if="w.whose" class="muted">{{ w.whose }}</span></label
           >
+          <fieldset v-if="w.way === 'tie' && chosen === 'tie'" class="ms-4 my-1" @keydown.up.stop @keydown.down.stop>
+            <legend class="visually-hidden">What it may be, best first</legend>
+            <div v-for="(c, i) in candidates" :key="i" class="form-check">
+              <input
+                :id="`${id}-candidate-${i}`"
+                v-model="picked"
+                class="form-check-input"
+                type="radio"
+                :name="`${id}-candidate`"
+                :value="i"
+              />
+              <label class="form-check-label" :for="`${id}-candidate-${i}`"
+                ><b>Order {{ c.order }}{{ c.line ? `, line ${c.line}` : '' }}</b> {{ c.about
+                }}<template v-if="c.line">, {{ c.quantity }} at {{ c.price }}</template
+                >, {{ showDay(c.day) }}
+                <span class="muted">
+                  {{ (c.found ?? 1) > 1 ? `${c.found} lines: ` : '' }}{{ c.reasons.join(', ') }}</span
+                ></label
+              >
+            </div>
+          </fieldset>
         </div>
       </fieldset>
       <div v-if="chosen === 'pass'" class="mb-2">

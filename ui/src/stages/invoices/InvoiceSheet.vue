@@ -24,7 +24,7 @@ import FindingCard from './FindingCard.vue'
 import InvoiceEvidence from './InvoiceEvidence.vue'
 import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceTable from './InvoiceTable.vue'
-import { useAsks, type Ask } from './asks'
+import { tie, useAsks, type Ask } from './asks'
 import { kindWords } from './entry'
 import { useSaid } from './said'
 import { stateWords } from './slips'
@@ -245,6 +245,7 @@ useKeys(() => {
           @back="(note) => takeBack(f, note)"
           @approve="approve"
           @way="(w) => way(w, f)"
+          @tie="(c) => act(() => tie(number, version(), f, c), now)"
           @cancel="open = -1"
         />
         <p v-if="inv.findings.length === 0 && inv.state !== 'refused'" class="finding agrees">{{ agreed }}</p>

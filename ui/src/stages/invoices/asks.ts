@@ -1,7 +1,16 @@
 import { computed } from 'vue'
-import { api, unwrap } from '@/api/client'
+import { api, unwrap, type Candidate, type Finding } from '@/api/client'
 
 export type Ask = 'refuse' | 'void' | 'back'
+
+/** Says which order an invoice is about, or which line of one the line of a finding is. */
+export const tie = (number: number, version: number, finding: Finding, { order, line }: Candidate) =>
+  unwrap(
+    api.POST('/api/invoices/{number}/tie', {
+      params: { path: { number } },
+      body: { order, version, ...(line ? { line: finding.line, orderLine: line } : {}) },
+    }),
+  )
 
 /** What is asked before something is done to an invoice of a version, and what then is. */
 export function useAsks(

@@ -16,6 +16,7 @@ import ContactsPart from './ContactsPart.vue'
 import NotesPart from './NotesPart.vue'
 import PerformancePart from './PerformancePart.vue'
 import PricesPart from './PricesPart.vue'
+import CodesPart from './CodesPart.vue'
 import InvoicersPart from './InvoicersPart.vue'
 import StandingPart from './StandingPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
@@ -227,6 +228,7 @@ useKeys(() =>
         <PricesPart :supplier="s" />
         <StandingPart :supplier="s" />
         <InvoicersPart :supplier="s" />
+        <CodesPart :supplier="s" />
         <LimitsPart
           id="supplier-limits"
           :key="s.code"

@@ -1,0 +1,127 @@
+package match
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+	"unicode"
+
+	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
+)
+
+// Reason is why a line of an order may be what an invoice is about.
+type Reason string
+
+// The reasons, what tells most first.
+const (
+	SameCode     Reason = "code"     // its item, by the supplier's code or ours
+	SameNote     Reason = "note"     // a delivery note that the invoice names came on it
+	SamePrice    Reason = "price"    // its exact price, in its unit
+	SameQuantity Reason = "quantity" // just what awaits an invoice on it
+	Uninvoiced   Reason = "here"     // goods came on it that nobody invoiced; no reason by itself
+	SameWords    Reason = "words"    // words of its description
+)
+
+var weights = map[Reason]int{SameCode: 8, SameNote: 6, SamePrice: 3, SameQuantity: 2, Uninvoiced: 2, SameWords: 1}
+
+// Candidate is what an invoice, or a line of it, may be about, with the reasons. Of a whole order it has no line, and Found
+// says how many lines of the invoice have a reason to be of it.
+type Candidate struct {
+	Order   *trade.Order
+	Line    *trade.OrderLine
+	Reasons []Reason
+	Found   int
+	weight  int
+}
+
+// Candidates are at most the given number of order lines that a line of an invoice may be about, best first; one without
+// any reason is none.
+func Candidates(inv trade.Invoice, line trade.InvoiceLine, orders []*trade.Order, most int) []Candidate {
+	var all []Candidate
+	for _, o := range orders {
+		for _, l := range o.Lines {
+			if c := likeness(inv, line, o, l); c.weight > 0 {
+				all = append(all, c)
+			}
+		}
+	}
+	return best(all, most)
+}
+
+// OrderCandidates are at most the given number of orders that an invoice may be about, best first: those of which most of its
+// lines could be.
+func OrderCandidates(inv trade.Invoice, orders []*trade.Order, most int) []Candidate {
+	var all []Candidate
+	for _, o := range orders {
+		of := Candidate{Order: o}
+		for _, line := range inv.Lines {
+			if line.ChargeKind != "" {
+				continue
+			}
+			found := Candidates(inv, line, []*trade.Order{o}, 1)
+			if len(found) == 0 {
+				continue
+			}
+			of.Found++
+			of.weight += found[0].weight
+			for _, reason := range found[0].Reasons {
+				if !slices.Contains(of.Reasons, reason) {
+					of.Reasons = append(of.Reasons, reason)
+				}
+			}
+		}
+		slices.SortFunc(of.Reasons, func(a, b Reason) int { return weights[b] - weights[a] })
+		if of.weight > 0 {
+			all = append(all, of)
+		}
+	}
+	return best(all, most)
+}
+
+func best(all []Candidate, most int) []Candidate {
+	slices.SortStableFunc(all, func(a, b Candidate) int {
+		return cmp.Or(b.weight-a.weight, cmp.Compare(a.Order.Number, b.Order.Number))
+	})
+	return all[:min(most, len(all))]
+}
+
+func likeness(inv trade.Invoice, line trade.InvoiceLine, o *trade.Order, l *trade.OrderLine) Candidate {
+	c := Candidate{Order: o, Line: l}
+	for _, is := range []struct {
+		reason Reason
+		so     bool
+	}{
+		{SameCode, alike(line.SupplierCode, l.SupplierCode) || alike(line.ItemCode, l.ItemCode)},
+		{SameNote, named(line.Notes, l)},
+		{SamePrice, line.Unit == l.Unit && o.Currency == inv.Currency && line.UnitPrice(inv.Currency).Compare(l.UnitPrice(o.Currency)) == 0},
+		{SameQuantity, line.Unit == l.Unit && awaits(l, line.Quantity)},
+		{SameWords, shared(line.Description, l.Description)},
+	} {
+		if is.so {
+			c.Reasons = append(c.Reasons, is.reason)
+			c.weight += weights[is.reason]
+		}
+	}
+	if c.weight > 0 && l.Received > l.Billed {
+		c.Reasons, c.weight = append(c.Reasons, Uninvoiced), c.weight+weights[Uninvoiced]
+	}
+	return c
+}
+
+func named(notes trade.Notes, l *trade.OrderLine) bool {
+	return slices.ContainsFunc(l.Receipts, func(r *trade.Receipt) bool { return r.Note != "" && notes.Names(r.Note) })
+}
+
+func awaits(l *trade.OrderLine, quantity money.Decimal) bool {
+	return quantity > 0 && (quantity == l.Received-l.Billed || quantity == l.Quantity-l.Billed)
+}
+
+// shared tells whether two descriptions have a word of at least four letters in common.
+func shared(a, b string) bool {
+	words := func(s string) []string {
+		return strings.FieldsFunc(strings.ToLower(s), func(c rune) bool { return !unicode.IsLetter(c) })
+	}
+	other := words(b)
+	return slices.ContainsFunc(words(a), func(w string) bool { return len([]rune(w)) >= 4 && slices.Contains(other, w) })
+}

@@ -1,0 +1,6 @@
+-- +goose Up
+-- What a supplier's code stands for, as somebody said of a line of its invoice; without an item it is forgotten.
+CREATE TABLE supplier_code (
+  supplier INTEGER NOT NULL REFERENCES supplier, code TEXT NOT NULL COLLATE NOCASE, item INTEGER REFERENCES item,
+  PRIMARY KEY (supplier, code)
+) STRICT, WITHOUT ROWID;
