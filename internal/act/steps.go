@@ -47,8 +47,9 @@ var OrderSteps = Steps[trade.OrderState]{
 		AcceptFree,
 		KeyInvoice,
 		HoldOrder,
+		BookReturn,
 	},
-	trade.Closed:    {ReopenLines, HoldOrder},
+	trade.Closed:    {ReopenLines, HoldOrder, BookReturn},
 	trade.Cancelled: {SendOrder},
 }
 

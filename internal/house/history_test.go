@@ -261,10 +261,14 @@ func TestAnyHistoryOfGoods(t *testing.T) {
 					require.True(t, line.ClosedGoods && line.Came() >= housetest.Dec("9"), "at least 90 %% came: %s", line.Came())
 				}
 			case "return":
-				_, err = receiving.BookReturn(b.Ctx, b.App, b.As("receiver"), receive.ReturnEntry{Delivery: delivery(), Day: b.Today(), Reason: "r",
-					Outcome: rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).
-						Draw(rt, "outcome"),
-					Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec(quantity)}}})
+				back := receive.ReturnEntry{Day: b.Today(), Reason: "r", Lines: []receive.ReturnLine{{No: 1, Quantity: housetest.Dec(quantity)}}}
+				back.Outcome = rapid.SampledFrom([]receive.Outcome{receive.Replacement, receive.Credit}).Draw(rt, "outcome")
+				if rapid.Bool().Draw(rt, "by order") {
+					back.Order = order
+				} else {
+					back.Delivery = delivery()
+				}
+				_, err = receiving.BookReturn(b.Ctx, b.App, b.As("receiver"), back)
 			case "reverse":
 				_, err = receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: delivery(), Reason: "r"})
 				require.Equal(t, was.Billed, b.Line(order).Billed, "what is billed stays")

@@ -89,8 +89,9 @@ func inWhoseHands(r act.Reading, actor act.Actor, s *InvoiceSheet, f finding.Fin
 
 // mayOrder is what the actor may do with an order.
 func mayOrder(actor act.Actor, o *trade.Order) []act.Job {
-	goods, invoices, closed := false, false, false
+	goods, invoices, closed, here := false, false, false, false
 	for _, l := range o.Lines {
+		here = here || l.GoBack() > 0
 		awaitsGoods, awaitsInvoices := l.Awaits()
 		goods, invoices = goods || awaitsGoods, invoices || awaitsInvoices
 		closed = closed || l.ClosedGoods || l.ClosedInvoices
@@ -98,6 +99,7 @@ func mayOrder(actor act.Actor, o *trade.Order) []act.Job {
 	return allowed(actor, act.OrderSteps[o.State], map[act.Job]bool{
 		act.BookDelivery: !goods,
 		act.EnterNotice:  !goods,
+		act.BookReturn:   !here,
 		act.CloseLines:   !goods && !invoices,
 		act.ReopenLines:  !closed,
 		act.CancelOrder:  o.Touched() != nil,

@@ -408,6 +408,7 @@ func orderLineOf(l *trade.OrderLine, policy trade.Policy, currency money.Currenc
 		WantedOn:   string(l.WantedOn),
 		BudgetLine: some(l.BudgetLine),
 		Returned:   l.Returned.String(),
+		GoBack:     l.GoBack().String(),
 		Came:       l.Came().String(),
 		Limits:     []contract.Limit{},
 		Units: each(l.Units, func(u trade.Conversion) contract.Conversion {

@@ -179,7 +179,7 @@ func TestLotsGoBackOverTheWire(t *testing.T) {
 	}
 	require.Equal(t, []string{"CM-2211 96", "CM-2214 48"}, left())
 	back := contract.ReturnEntry{
-		Delivery: delivery,
+		Delivery: &delivery,
 		Day:      "2026-11-23",
 		Outcome:  "credit",
 		Reason:   "thawed",

@@ -163,6 +163,7 @@ func bookedOf(b receiving.Booked) contract.Booked {
 		Entry:  some(b.Entry),
 		Value:  b.Value.Amount.Text(b.Value.Currency),
 		Moves:  append([]int64{}, b.Moves...),
+		Others: &b.Others,
 	}
 }
 
@@ -272,7 +273,8 @@ func (h *handlers) UndoFree(
 func returnEntry(b *contract.ReturnEntry) (receive.ReturnEntry, error) {
 	var n numbers
 	e := receive.ReturnEntry{
-		Delivery: b.Delivery,
+		Delivery: value(b.Delivery),
+		Order:    value(b.Order),
 		Day:      day.Day(b.Day),
 		Outcome:  receive.Outcome(b.Outcome),
 		Reason:   b.Reason,
@@ -314,6 +316,11 @@ func (h *handlers) PreviewReturn(
 	}
 	if plan.Order != nil {
 		currency := plan.Order.Currency
+		outs := each(plan.Outs, func(o receive.Out) contract.ReturnOut {
+			return contract.ReturnOut{Delivery: o.Delivery, Note: o.Note, Day: string(o.Day), Line: o.Line.No,
+				Quantity: o.Quantity.String(), Invoiced: o.Invoiced.String()}
+		})
+		preview.Outs = &outs
 		preview.Value, preview.Credit, preview.Currency = plan.Value.Text(
 			currency,
 		), plan.Credit.Text(

@@ -99,7 +99,7 @@ func TestGoodsComeAndGoOverTheWire(t *testing.T) {
 	require.Equal(t, []any{http.StatusConflict, []string{"note"}}, []any{status, fields}, "the same delivery note")
 
 	back := contract.ReturnEntry{
-		Delivery: booked.Number,
+		Delivery: &booked.Number,
 		Day:      "2026-11-23",
 		Outcome:  "credit",
 		Reason:   "thawed",

@@ -20,9 +20,10 @@ const (
 	Credit      Outcome = "credit"
 )
 
-// ReturnEntry sends goods of a booked delivery back.
+// ReturnEntry sends goods back: of a booked delivery, or of an order out of whatever deliveries hold them.
 type ReturnEntry struct {
 	Delivery int64 // number
+	Order    int64 // number, where no delivery is named
 	Day      day.Day
 	Outcome  Outcome
 	Reason   string
@@ -132,6 +133,90 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, of Returnable, today day.
 		say(fault.Invalid, "lines", "Enter how much goes back on at least one line.")
 	}
 	return pieces, faults.OrNil()
+}
+
+// Out is what of a line goes back out of one delivery.
+type Out struct {
+	Delivery int64
+	Note     string
+	Day      day.Day
+	Line     *trade.OrderLine
+	Quantity money.Decimal
+	Invoiced money.Decimal // of it
+}
+
+// ProposeOut says out of which deliveries of an order goods go back (rules §4): what nobody invoiced first, then what is
+// invoiced, each the oldest first. Goods that came in lots go back all of them, or from their delivery, where each lot is
+// named. What is proposed stands beside what is refused.
+func ProposeOut(order *trade.Order, lines []ReturnLine) ([]Out, error) {
+	var faults fault.Faults
+	var outs []Out
+	seen := map[int]bool{}
+	for i, l := range lines {
+		say := func(kind fault.Kind, sentence string, operands ...any) {
+			faults = append(faults, fault.New(kind, Field(i, "quantity"), sentence, operands...))
+		}
+		line := order.Line(l.No)
+		if line == nil || seen[l.No] {
+			say(fault.Invalid, "Order %d has no line %d, or it stands twice.", order.Number, l.No)
+			continue
+		}
+		seen[l.No] = true
+		held := line.GoBack()
+		switch {
+		case l.Quantity < 0:
+			say(fault.Invalid, "A quantity that goes back cannot be below zero.")
+		case line.Whole && !l.Quantity.Whole():
+			say(fault.Invalid, "%s is counted in whole units.", line.Description)
+		case l.Quantity > held:
+			say(fault.Refused, "Line %d: %s of it is here, so %s cannot go back.", l.No, held, l.Quantity)
+		case line.Lots && l.Quantity != 0 && l.Quantity != held:
+			say(fault.Refused, "%s came in lots: send it back from its delivery, where each lot is named.", line.Description)
+		case l.Quantity > 0:
+			outs = append(outs, outOf(line, l.Quantity)...)
+		}
+	}
+	return outs, faults.OrNil()
+}
+
+// outOf takes a quantity out of the receipts of a line.
+func outOf(line *trade.OrderLine, quantity money.Decimal) []Out {
+	takes := make([]money.Decimal, len(line.Receipts))
+	for _, invoiced := range []bool{false, true} {
+		for i, r := range line.Receipts {
+			of := r.Returnable() - takes[i]
+			if !invoiced {
+				of = min(of, max(0, r.Open()))
+			}
+			take := min(quantity, of)
+			takes[i] += take
+			quantity -= take
+		}
+	}
+	var outs []Out
+	for i, r := range line.Receipts {
+		if takes[i] > 0 {
+			piece := Piece{Line: line, Receipt: r, Quantity: takes[i]}
+			outs = append(outs, Out{r.Delivery, r.Note, r.Day, line, takes[i], piece.Invoiced()})
+		}
+	}
+	return outs
+}
+
+// ByDelivery makes one return of each delivery of what goes back, in the order of their numbers.
+func (e ReturnEntry) ByDelivery(outs []Out) []ReturnEntry {
+	var all []ReturnEntry
+	for _, o := range outs {
+		at := slices.IndexFunc(all, func(one ReturnEntry) bool { return one.Delivery == o.Delivery })
+		if at < 0 {
+			one := e
+			one.Delivery, one.Order, one.Lines = o.Delivery, 0, nil
+			all, at = append(all, one), len(all)
+		}
+		all[at].Lines = append(all[at].Lines, ReturnLine{No: o.Line.No, Quantity: o.Quantity})
+	}
+	slices.SortFunc(all, func(a, b ReturnEntry) int { return int(a.Delivery - b.Delivery) })
+	return all
 }
 
 // lotsBack gives the lots that a line of a return takes of those that are here, and sets

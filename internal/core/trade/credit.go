@@ -82,7 +82,11 @@ func (l *OrderLine) Returnable() money.Decimal {
 	if l.Level == TwoWay {
 		return 0
 	}
-	var sum money.Decimal
+	return l.GoBack()
+}
+
+// GoBack is what of the line is here and can go back, however it is matched.
+func (l *OrderLine) GoBack() (sum money.Decimal) {
 	for _, r := range l.Receipts {
 		sum += r.Returnable()
 	}

@@ -46,6 +46,7 @@ type Booked struct {
 	Number, Entry int64
 	Value         money.Money // in company currency
 	Moves         []int64     // numbers of the invoices that this wakes
+	Others        []int64     // numbers of further returns that the same act booked
 }
 
 // PlanDelivery tells what a delivery would book, without booking it.

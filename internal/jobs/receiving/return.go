@@ -1,9 +1,11 @@
 package receiving
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"lagoon/internal/act"
@@ -21,6 +23,7 @@ type ReturnPlan struct {
 	Order   *trade.Order
 	Value   money.Amount
 	Credit  money.Amount
+	Outs    []receive.Out // of a return by order: out of which deliveries
 	backs   []book.Back
 	booking book.Booking
 }
@@ -28,11 +31,46 @@ type ReturnPlan struct {
 // PlanReturn tells what a return would book, without booking it.
 func PlanReturn(ctx context.Context, a *act.App, entry receive.ReturnEntry) (ReturnPlan, error) {
 	var plan ReturnPlan
-	_, err := act.Read(ctx, a, func(r act.Reading) (_ struct{}, err error) {
-		plan, _, err = planReturn(r, entry)
-		return
+	_, err := act.Read(ctx, a, func(r act.Reading) (none struct{}, err error) {
+		if entry.Delivery != 0 {
+			plan, _, err = planReturn(r, entry)
+			return
+		}
+		return none, planOut(r, entry, &plan)
 	})
 	return plan, err
+}
+
+// planOut tells what a return by order would book. Each delivery is planned by itself: what is taken of one changes nothing
+// of another.
+func planOut(r act.Reading, entry receive.ReturnEntry, plan *ReturnPlan) error {
+	order, outs, refused := outOf(r, entry)
+	if order == nil {
+		return refused
+	}
+	plan.Order, plan.Outs = order, outs
+	for _, one := range entry.ByDelivery(outs) {
+		part, _, err := planReturn(r, one)
+		if err != nil && !fault.Refuses(err) {
+			return err
+		}
+		refused = cmp.Or(refused, err)
+		plan.Value, plan.Credit = plan.Value+part.Value, plan.Credit+part.Credit
+	}
+	return refused
+}
+
+// outOf proposes out of which deliveries of an order goods go back.
+func outOf(r act.Reading, entry receive.ReturnEntry) (*trade.Order, []receive.Out, error) {
+	order, err := r.OrderByNumber(entry.Order, store.AllReserved)
+	if err != nil {
+		return nil, nil, act.Found(err, "There is no order %d.", entry.Order)
+	}
+	outs, err := receive.ProposeOut(order, entry.Lines)
+	if err == nil && len(outs) == 0 {
+		err = fault.New(fault.Invalid, "lines", "Enter how much goes back on at least one line.")
+	}
+	return order, outs, err
 }
 
 func planReturn(r act.Reading, entry receive.ReturnEntry) (ReturnPlan, store.Delivery, error) {
@@ -76,16 +114,44 @@ func planReturn(r act.Reading, entry receive.ReturnEntry) (ReturnPlan, store.Del
 	return plan, original, refused
 }
 
-// BookReturn sends goods of a booked delivery back (rules §4): its counter-entry, the
-// order's new state, and the waking of open invoices.
+// BookReturn sends goods back (rules §4): its counter-entry, the order's new state, and the waking of open invoices. By
+// order it is one return of each delivery that goods go back of, all of them or none; each is taken back by itself.
 func BookReturn(ctx context.Context, a *act.App, c act.Command, entry receive.ReturnEntry) (Booked, error) {
 	return act.Perform(ctx, a, act.BookReturn, c, func(w *act.Work) (Booked, error) {
-		plan, original, err := planReturn(w.Reading, entry)
+		if entry.Delivery != 0 {
+			return returnOf(w, entry)
+		}
+		_, outs, err := outOf(w.Reading, entry)
 		if err != nil {
 			return Booked{}, err
 		}
-		return bookReturn(w, plan, original, entry)
+		var all Booked
+		for i, one := range entry.ByDelivery(outs) {
+			booked, err := returnOf(w, one)
+			if err != nil {
+				return Booked{}, err
+			}
+			if i == 0 {
+				all = booked
+				continue
+			}
+			all.Others, all.Value.Amount = append(all.Others, booked.Number), all.Value.Amount+booked.Value.Amount
+			for _, n := range booked.Moves {
+				if !slices.Contains(all.Moves, n) {
+					all.Moves = append(all.Moves, n)
+				}
+			}
+		}
+		return all, nil
 	})
+}
+
+func returnOf(w *act.Work, entry receive.ReturnEntry) (Booked, error) {
+	plan, original, err := planReturn(w.Reading, entry)
+	if err != nil {
+		return Booked{}, err
+	}
+	return bookReturn(w, plan, original, entry)
 }
 
 func bookReturn(w *act.Work, plan ReturnPlan, original store.Delivery, entry receive.ReturnEntry) (Booked, error) {

@@ -311,3 +311,52 @@ func TestNotices(t *testing.T) {
 	housetest.Refused(t, err, fault.Refused, "is arrived already")
 	b.Proved()
 }
+
+// By order goods go back out of whatever deliveries hold them, one return of each, all or none; each is taken back by
+// itself.
+func TestAReturnByOrder(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10")
+	first := b.Deliver(order, "DN 1", "6")
+	b.Key(b.Bill("BRACK", order, "A-1", "6", "12"))
+	second := b.Deliver(order, "DN 2", "4")
+	entry := housetest.Back(0, receive.Credit, "5")
+	entry.Order = order
+
+	plan, err := receiving.PlanReturn(b.Ctx, b.App, entry)
+	require.NoError(t, err)
+	require.Equal(t, []money.Amount{6_000, 1_200}, []money.Amount{plan.Value, plan.Credit})
+	require.Len(t, plan.Outs, 2)
+	require.Equal(t, []int64{first.Number, second.Number}, []int64{plan.Outs[0].Delivery, plan.Outs[1].Delivery})
+	require.Equal(t, []money.Decimal{housetest.Dec("1"), housetest.Dec("1")}, []money.Decimal{plan.Outs[0].Quantity, plan.Outs[0].Invoiced})
+
+	refused := func(change func(*receive.ReturnEntry), kind fault.Kind, sentence string) {
+		t.Helper()
+		wrong := entry
+		wrong.Lines = []receive.ReturnLine{{No: 1, Quantity: housetest.Dec("5")}}
+		change(&wrong)
+		_, err := receiving.BookReturn(b.Ctx, b.App, b.As("receiver"), wrong)
+		housetest.Refused(t, err, kind, sentence)
+		require.Zero(t, b.Line(order).Returned, "nothing of it is booked")
+	}
+	refused(func(e *receive.ReturnEntry) { e.Lines[0].Quantity = housetest.Dec("10.5") }, fault.Refused, "10 of it is here")
+	refused(func(e *receive.ReturnEntry) { e.Lines[0].Quantity = 0 }, fault.Invalid, "at least one line")
+	refused(func(e *receive.ReturnEntry) { e.Reason = " " }, fault.Invalid, "why the goods go back")
+	refused(func(e *receive.ReturnEntry) { e.Day = "2026-12-24" }, fault.Invalid, "in the future")
+	refused(func(e *receive.ReturnEntry) { e.Order = 9 }, fault.NotFound, "no order 9")
+
+	booked := b.Returned(entry)
+	require.Len(t, booked.Others, 1)
+	line := b.Line(order)
+	require.Equal(t, housetest.Dec("5"), line.Returned)
+	require.Equal(t, money.Amount(1_200), b.Balance("grni"), "1 is invoiced and not here")
+	require.Equal(t, money.Amount(-6_000), booked.Value.Amount)
+
+	for _, number := range []int64{booked.Number, booked.Others[0]} {
+		require.NoError(t, housetest.Drop(receiving.ReverseDelivery(b.Ctx, b.App, b.As("receiver"), receiving.ReversalEntry{Delivery: number, Reason: "kept"})))
+		require.NoError(t, invoices.Drain(b.Ctx, b.App))
+		b.Proved()
+	}
+	require.Zero(t, b.Line(order).Returned)
+	require.Equal(t, money.Amount(-4_800), b.Balance("grni"))
+}

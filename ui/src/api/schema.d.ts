@@ -2629,6 +2629,8 @@ export interface components {
             note: string;
             wantedOn: components["schemas"]["Day"];
             budgetLine?: number;
+            /** @description What is here and can go back. */
+            goBack: components["schemas"]["Decimal"];
             returned: components["schemas"]["Decimal"];
             came: components["schemas"]["Decimal"];
             limits: components["schemas"]["Limit"][];
@@ -2749,6 +2751,8 @@ export interface components {
             entry?: number;
             value: components["schemas"]["Decimal"];
             moves: number[];
+            /** @description Further returns of the same act. */
+            others?: number[];
         };
         Reason: {
             reason: string;
@@ -4530,7 +4534,12 @@ export interface components {
         };
         ReturnEntry: {
             /** Format: int64 */
-            delivery: number;
+            delivery?: number;
+            /**
+             * Format: int64
+             * @description Where no delivery is named: out of whatever deliveries hold the goods.
+             */
+            order?: number;
             day: string;
             outcome: string;
             reason: string;
@@ -4540,7 +4549,18 @@ export interface components {
             value: components["schemas"]["Decimal"];
             credit: components["schemas"]["Decimal"];
             currency: string;
+            outs?: components["schemas"]["ReturnOut"][];
             problems: components["schemas"]["FieldProblem"][];
+        };
+        /** @description What of a line goes back out of one delivery. */
+        ReturnOut: {
+            /** Format: int64 */
+            delivery: number;
+            note: string;
+            day: string;
+            line: number;
+            quantity: components["schemas"]["Decimal"];
+            invoiced: components["schemas"]["Decimal"];
         };
         Photo: {
             sha256: string;

@@ -163,7 +163,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Booked wrongly, or going back',
-        text: 'Open the delivery. `U` undoes a wrong booking as long as it is not invoiced. `R` returns goods, for replacement or for credit, with a note to print for the driver. What the supplier leaves to you is taken free of charge on the order; that too is undone on its document. Nothing booked is ever edited.',
+        text: 'Open the delivery. `U` undoes a wrong booking as long as it is not invoiced. `R` returns goods, for replacement or for credit, with a note to print for the driver. Where they came with several deliveries, `B` on the order sends them back: what nobody invoiced goes first, one return of each delivery. What the supplier leaves to you is taken free of charge on the order; that too is undone on its document. Nothing booked is ever edited.',
       },
       marks,
       everywhere,

@@ -14,6 +14,7 @@ export const placeOf = {
   draft: (draft: Key) => `/orders/drafts/${draft}`,
   closing: (order: Key) => `/orders/closing?order=${order}`,
   reopening: (order: Key) => `/orders/closing?closed=yes&order=${order}`,
+  sendingBack: (order: Key) => `/orders/${order}?return=yes`,
   receiving: (order: Key) => `/receiving/${order}`,
   noticing: (order: Key) => `/receiving/${order}/notice`,
   fromNotice: (order: Key, notice: Key) => `/receiving/${order}?notice=${notice}`,

@@ -125,7 +125,7 @@ const correct = () => void router.push(placeOf.correction(props.number))
 function way(w: string, f: Finding) {
   if (w === 'correct') correct()
   else if (w === 'deliver' && inv.value?.order) void router.push(placeOf.receiving(inv.value.order))
-  else if (w === 'return' && inv.value?.order) void router.push(placeOf.order(inv.value.order))
+  else if (w === 'return' && inv.value?.order) void router.push(placeOf.sendingBack(inv.value.order))
   else if (w === 'plan' && f.order) void router.push(placeOf.orderPlanning(f, inv.value?.charges ?? []))
   else if (w === 'refuse') ask('refuse')
 }

@@ -11,6 +11,7 @@ import { useKeys } from '@/parts/keys'
 import { price, show, showDay, showInstant } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
 import AnswerPanel from './AnswerPanel.vue'
+import OrderReturn from './OrderReturn.vue'
 import ApprovalPart from './ApprovalPart.vue'
 import EndLine from './EndLine.vue'
 import SendPanel from './SendPanel.vue'
@@ -20,7 +21,7 @@ import { placeOf } from '@/parts/places'
 const props = defineProps<{ order: OrderSheet }>()
 const router = useRouter()
 const number = computed(() => props.order.number)
-type Panel = '' | 'hold' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
+type Panel = '' | 'hold' | 'return' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
 const panel = ref<Panel>('')
 
 const goods = { none: 'nothing received', some: 'part received', all: 'received', closed: 'goods ended' }
@@ -35,6 +36,7 @@ const expecting = computed(() => props.order.lines.some((l) => l.awaitsGoods))
 const may = (job: string) => props.order.may.includes(job)
 const route = useRoute()
 onMounted(() => {
+  if (route.query['return'] && may('bookReturn')) openPanel('return')
   if (route.query['send'] && sendable.value) openPanel('order') // just issued: what goes out is looked at, and sent by the same key
 })
 const sendable = computed(() => may('sendOrder') && props.order.state === 'issued')
@@ -109,6 +111,7 @@ useKeys(() => [
   ...(may('answerOrder') ? [{ key: 'g', label: 'acknowledged', run: () => openPanel('answer'), quiet: true }] : []),
   ...(may('closeLines') ? [{ key: 'c', label: 'close lines', run: () => void router.push(toClose.value) }] : []),
   ...(may('holdOrder') ? [{ key: 'h', label: 'hold', run: () => openPanel('hold'), quiet: true }] : []),
+  ...(may('bookReturn') ? [{ key: 'b', label: 'send goods back', run: () => openPanel('return'), quiet: true }] : []),
   ...(may('cancelOrder') ? [{ key: 'x', label: 'cancel the order', run: () => openPanel('cancel'), quiet: true }] : []),
   ...(may('bookDelivery')
     ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(placeOf.receiving(number.value)) }]
@@ -200,6 +203,7 @@ useKeys(() => [
       @done="cancel"
       @cancel="panel = ''"
     />
+    <OrderReturn v-if="panel === 'return'" :order="order" @cancel="panel = ''" />
     <AnswerPanel v-if="panel === 'answer'" :order="order" @done="panel = ''" @cancel="panel = ''" />
     <table class="grid">
       <thead>
@@ -370,6 +374,7 @@ useKeys(() => [
       >Change…</BButton
     >
     <BButton v-if="may('holdOrder')" variant="outline-secondary" @click="openPanel('hold')">Hold…</BButton>
+    <BButton v-if="may('bookReturn')" variant="outline-secondary" @click="openPanel('return')">Send back…</BButton>
     <BButton v-if="may('cancelOrder')" variant="outline-secondary" @click="openPanel('cancel')">Cancel…</BButton>
     <BButton
       v-if="may('sendOrder') && order.state === 'cancelled'"

@@ -3,9 +3,7 @@
 import { computed, watch } from 'vue'
 import { api, unwrap, type DeliverySheet } from '@/api/client'
 import NumberField from '@/parts/NumberField.vue'
-import PickField from '@/parts/PickField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
-import TextField from '@/parts/TextField.vue'
 import { useArrive } from '@/parts/arrive'
 import { useDraft } from '@/parts/draft'
 import { useJob } from '@/parts/job'
@@ -13,25 +11,22 @@ import { usePreview } from '@/parts/preview'
 import { sent, show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import { placeOf } from '@/parts/places'
+import ReturnHow from './ReturnHow.vue'
+import { freshReturn, returnBooks, returned, type ReturnDraft } from './returning'
 
 const props = defineProps<{ delivery: DeliverySheet }>()
 const emit = defineEmits<{ cancel: [] }>()
 const arrive = useArrive()
 type Line = DeliverySheet['lines'][number]
 const lines = props.delivery.lines.filter((l) => Number(l.returnable) > 0)
-interface Draft {
+interface Draft extends ReturnDraft {
   back: Record<number, string>
   lots: Record<string, string> // by line and lot, where there is more than one
-  outcome: 'replacement' | 'credit'
-  reason: string
-  day: string
 }
 const { draft, clear } = useDraft<Draft>(`return.${props.delivery.number}`, () => ({
   back: Object.fromEntries(lines.map((l) => [l.no, ''])),
   lots: Object.fromEntries(lines.flatMap((l) => l.lotsLeft.map((x) => [`${l.no} ${x.lot}`, '']))),
-  outcome: 'credit',
-  reason: '',
-  day: today.value,
+  ...freshReturn(),
 }))
 const choice = (l: Line) => l.lotsLeft.length > 1
 const { refusal, busy, send, at: problem, forget } = useJob({ within: '.ask', says: ['', 'lines'] })
@@ -60,15 +55,7 @@ function fault(l: Line, name: string): string | undefined {
   const field = `lines[${lines.indexOf(l)}].${name}`
   return problem(field) ?? preview.value?.problems.find((p) => p.field === field)?.sentence
 }
-const books = computed(() => {
-  const p = preview.value
-  if (!p || Number(p.value) === 0) return 'Enter how much goes back.'
-  const taken = `Takes ${show(p.value)} ${p.currency} out of stock and of goods received, not yet invoiced.`
-  if (Number(p.credit) > 0) return `${taken} ${show(p.credit)} of it is invoiced: a credit note is expected for that.`
-  return draft.value.outcome === 'replacement'
-    ? `${taken} The goods are expected again.`
-    : `${taken} Nothing of it is invoiced yet.`
-})
+const books = computed(() => returnBooks(preview.value, draft.value.outcome))
 function leave() {
   clear()
   emit('cancel')
@@ -77,10 +64,7 @@ const done = () =>
   send(async () => {
     const booked = await unwrap(api.POST('/api/returns', { body: body() }))
     clear()
-    await arrive(placeOf.delivery(booked.number), `Return ${booked.number} is booked.`, [
-      ...(booked.entry ? [{ to: placeOf.entry(booked.entry), text: `Ledger entry ${booked.entry}` }] : []),
-      ...booked.moves.map((n) => ({ to: placeOf.invoice(n), text: `Invoice ${n} was matched again` })),
-    ])
+    await arrive(placeOf.delivery(booked.number), ...returned(booked))
   })
 </script>
 
@@ -139,42 +123,7 @@ const done = () =>
         </template>
       </tbody>
     </table>
-    <div class="d-flex flex-wrap gap-3">
-      <div>
-        <label for="return-outcome">What is asked for</label>
-        <PickField
-          id="return-outcome"
-          v-model="draft.outcome"
-          :options="[
-            { value: 'credit', text: 'credit: not expected again' },
-            { value: 'replacement', text: 'replacement: expected again' },
-          ]"
-        />
-      </div>
-      <div>
-        <label for="return-day">Day</label>
-        <TextField
-          id="return-day"
-          v-model="draft.day"
-          type="date"
-          :max="today"
-          :state="problem('day') ? false : undefined"
-          aria-describedby="return-day-error"
-        />
-        <div id="return-day-error" class="small text-danger">{{ problem('day') }}</div>
-      </div>
-      <div style="flex: 1 1 200px">
-        <label for="return-reason">Reason, as it stands on the return note</label>
-        <TextField
-          id="return-reason"
-          v-model="draft.reason"
-          autocomplete="off"
-          :state="problem('reason') ? false : undefined"
-          aria-describedby="return-reason-error"
-        />
-        <div id="return-reason-error" class="small text-danger">{{ problem('reason') }}</div>
-      </div>
-    </div>
+    <ReturnHow v-model="draft" :problem="problem" />
     <div class="small text-danger" role="alert">
       {{ refusal && !refusal.problem.field ? refusal.message : problem('lines') }}
     </div>
