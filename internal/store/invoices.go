@@ -165,6 +165,13 @@ var (
 		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id)
 		GROUP BY kind, line, side, other, order_number, charge`,
 	)
+	lastAccepted = statement(
+		`SELECT i.number, s.invoice_date, s.currency, a.difference, p.name, a.at, a.note FROM acceptance a
+		CROSS JOIN invoice_state s ON s.invoice = a.invoice AND s.revision = a.revision
+		JOIN invoice i ON i.id = s.invoice JOIN person p ON p.id = a.by_person
+		WHERE a.kind = ?1 AND a.side = ?2 AND s.supplier = ?3 AND a.invoice <> ?4
+		AND NOT EXISTS (SELECT 1 FROM acceptance_lapse l WHERE l.acceptance = a.id) ORDER BY a.id DESC LIMIT 1`,
+	)
 	addMatchRun = statement(
 		`INSERT INTO match_run (invoice, revision, at, cause, verdict, findings) VALUES (?, ?, ?, ?, ?, ?)`,
 	)
@@ -748,6 +755,25 @@ func (t *Tx) Acceptances(revision int64) ([]finding.Acceptance, error) {
 		)
 		return
 	}, revision)
+}
+
+// Precedent is how a difference of a kind was accepted on an earlier invoice of the same supplier.
+type Precedent struct {
+	Invoice    int64 // number
+	Date       day.Day
+	Currency   money.Currency
+	Difference money.Amount // in the invoice's currency
+	By, At     string
+	Note       string
+}
+
+// LastAccepted is the latest acceptance of a finding's kind and side on another invoice of a supplier; ErrNone where there
+// is none.
+func (t *Tx) LastAccepted(f finding.Finding, supplier, invoice int64) (Precedent, error) {
+	return one(t, lastAccepted, func(r row) (p Precedent, err error) {
+		err = r.Scan(&p.Invoice, &p.Date, &p.Currency, &p.Difference, &p.By, &p.At, &p.Note)
+		return
+	}, f.Kind, f.Side(), supplier, invoice)
 }
 
 // LapseAcceptance notes that an acceptance answers nothing any more.

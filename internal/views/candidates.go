@@ -1,8 +1,10 @@
 package views
 
-// This file is about what an invoice may be about where that could not be found (rules §6).
+// This file is about what helps a person to settle a finding (rules §6): what an invoice may be about where that could not be
+// found, and what the supplier did last time.
 
 import (
+	"errors"
 	"slices"
 
 	"lagoon/internal/act"
@@ -53,6 +55,28 @@ func (s *InvoiceSheet) candidates(r act.Reading) error {
 				s.Candidates[i] = match.Candidates(s.Invoice, l, orders, mostCandidates)
 			}
 		}
+	}
+	return nil
+}
+
+// before tells of each open difference how the latest of its kind was accepted on another invoice of the supplier.
+func (s *InvoiceSheet) before(r act.Reading) error {
+	s.Before = make([]*store.Precedent, len(s.Findings))
+	if s.Supplier == nil {
+		return nil
+	}
+	for i, f := range s.Findings {
+		if !f.Open() || !f.May(finding.Accept) {
+			continue
+		}
+		last, err := r.LastAccepted(f, s.Supplier.ID, s.Invoice.ID)
+		if errors.Is(err, store.ErrNone) {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		s.Before[i] = &last
 	}
 	return nil
 }

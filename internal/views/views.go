@@ -155,8 +155,10 @@ type InvoiceSheet struct {
 	Hands     []map[finding.Way]error // by finding: why a way is not in the actor's hands
 	// Candidates are, by finding, what it may be about where that could not be found, best first.
 	Candidates [][]match.Candidate
-	Rejected   string // why the bank rejected its latest payment, if it did
-	Company    money.Currency
+	// Before is, by finding, how the latest of its kind was accepted on another invoice of the supplier; nil: never.
+	Before   []*store.Precedent
+	Rejected string // why the bank rejected its latest payment, if it did
+	Company  money.Currency
 	// Credited and Credit are of a credit note: the invoice that it names, nil where that is not here, and by line
 	// what can be credited. Credits are the credit notes that name this invoice.
 	Credited *match.Credited
@@ -238,7 +240,7 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 			}
 			s.Refusal = &letter
 		}
-		if err := s.candidates(r); err != nil {
+		if err := errors.Join(s.candidates(r), s.before(r)); err != nil {
 			return s, err
 		}
 		for i, f := range s.Findings {

@@ -125,6 +125,10 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 	}
 	for i := range sheet.Findings { // a way that is in somebody else's hands says in whose
 		f := &sheet.Findings[i]
+		if b := s.Before[i]; b != nil {
+			f.Before = &contract.Precedent{Invoice: b.Invoice, Date: string(b.Date), Currency: string(b.Currency),
+				Amount: b.Difference.Text(b.Currency), By: b.By, Note: b.Note}
+		}
 		if len(s.Candidates[i]) > 0 {
 			candidates := each(s.Candidates[i], candidateOf(p))
 			f.Candidates = &candidates

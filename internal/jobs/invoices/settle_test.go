@@ -11,6 +11,8 @@ import (
 	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/store"
+	"lagoon/internal/views"
 )
 
 // dear is an invoice over three lines, each 1.00 a kilo dearer than ordered, and with a wrong total where one is given.
@@ -80,4 +82,36 @@ func TestAnAcceptanceIsTakenBack(t *testing.T) {
 	_, err = invoices.AcceptFinding(b.Ctx, b.App, b.As("approver"), entry)
 	require.NoError(t, err)
 	housetest.Refused(t, back("n"), fault.Refused, "what was accepted of it stands")
+}
+
+// What the supplier did last time stands beside a difference: of the same kind and side, on another invoice, as long as it
+// stands.
+func TestWhatTheSupplierDidLastTime(t *testing.T) {
+	b := housetest.SetUp(t)
+	bill := func(supplier, number, price string) int64 {
+		order := b.Order(supplier, "10")
+		b.Deliver(order, "DN "+number, "10")
+		return b.Key(b.Bill(supplier, order, number, "10", price)).Number
+	}
+	before := func(number int64) *store.Precedent {
+		s, err := views.Invoice(b.Ctx, b.App, number, b.Actors["clerk"])
+		require.NoError(t, err)
+		require.Len(t, s.Findings, 1)
+		return s.Before[0]
+	}
+	first, next, other, cheaper := bill("BRACK", "A-1", "13"), bill("BRACK", "A-2", "14"), bill("TIDEW", "T-1", "13"), bill("BRACK", "A-3", "8")
+	require.Nil(t, before(next))
+	entry := invoices.AcceptEntry{Invoice: first, Kind: finding.UnitPrice, Line: 1, Note: "price of the new catch"}
+	require.NoError(t, housetest.Drop(invoices.AcceptFinding(b.Ctx, b.App, b.As("approver"), entry)))
+	require.Equal(t, &store.Precedent{Invoice: first, Date: "2026-11-20", Currency: "EUR", Difference: 1_000, By: "approver", At: before(next).At,
+		Note: "price of the new catch"}, before(next))
+	require.Nil(t, before(first), "it is accepted itself")
+	require.Nil(t, before(other), "another supplier")
+	require.Nil(t, before(cheaper), "another side")
+	late := invoices.AcceptEntry{Invoice: dear(b, "A-9", "10", "1.00"), Kind: finding.UnitPrice, Line: 2, Note: "announced"}
+	require.NoError(t, housetest.Drop(invoices.AcceptFinding(b.Ctx, b.App, b.As("approver"), late)))
+	require.Equal(t, "announced", before(next).Note)
+	late.Note = "it was not"
+	require.NoError(t, housetest.Drop(invoices.TakeBackAcceptance(b.Ctx, b.App, b.As("approver"), late)))
+	require.Equal(t, first, before(next).Invoice, "what was taken back does not count")
 }

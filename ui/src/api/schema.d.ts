@@ -2714,8 +2714,19 @@ export interface components {
             nearest?: components["schemas"]["Decimal"];
             surplus?: components["schemas"]["Decimal"];
             accepted?: components["schemas"]["Accepted"];
+            before?: components["schemas"]["Precedent"];
             /** @description What it may be about where that could not be found, best first. */
             candidates?: components["schemas"]["Candidate"][];
+        };
+        /** @description How the latest difference of its kind was accepted on another invoice of the supplier. */
+        Precedent: {
+            /** Format: int64 */
+            invoice: number;
+            date: string;
+            amount: components["schemas"]["Decimal"];
+            currency: string;
+            by: string;
+            note: string;
         };
         /** @description An order, or a line of one, that an invoice or a line of it may be about. */
         Candidate: {

@@ -5,8 +5,9 @@ import { useRoute } from 'vue-router'
 import type { Approver, Candidate, Finding } from '@/api/client'
 import PickField from '@/parts/PickField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
+import { placeOf } from '@/parts/places'
 import VerdictMark from '@/parts/VerdictMark.vue'
-import { showDay, showInstant } from '@/parts/numbers'
+import { show, showDay, showInstant } from '@/parts/numbers'
 import { today } from '@/parts/session'
 import TickBox from '@/parts/TickBox.vue'
 import TextField from '@/parts/TextField.vue'
@@ -42,6 +43,8 @@ const chosen = ref('')
 const mine = computed(() => props.finding.ways.filter((w) => !w.whose))
 const back = ref<{ note: string }>()
 const noted = computed(() => ['accept', 'approve', 'pass'].includes(chosen.value))
+/** What the supplier did last time. */
+const before = computed(() => props.finding.before)
 /** What it may be about, and which of it is meant. */
 const candidates = computed(() => props.finding.candidates ?? [])
 const picked = ref(0)
@@ -92,6 +95,11 @@ function go() {
           {{ finding.accepted.note }}</span
         >
         <span v-else-if="finding.ways.length" class="muted nowrap">{{ finding.turn }}’s turn</span>
+        <span v-if="before && !finding.accepted" class="muted d-block small"
+          >Last time,
+          <RouterLink :to="placeOf.invoice(before.invoice)">invoice of {{ showDay(before.date, today) }}</RouterLink
+          >: {{ show(before.amount) }} {{ before.currency }} accepted by {{ before.by }}: {{ before.note }}</span
+        >
       </span>
       <button v-if="mayTakeBack" type="button" class="linkish" @click="back = { note: '' }">Take back…</button>
       <button
