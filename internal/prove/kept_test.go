@@ -14,6 +14,7 @@ import (
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/holds"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
@@ -131,6 +132,22 @@ func asked(b *housetest.Bench) {
 	require.NoError(b.T, masters.AskPeriod(b.Ctx, b.App, b.As("admin"), masters.Opening{Month: "2026-09", Reason: "late"}))
 }
 
+// stopped leaves a line of an order on hold, the last invoice of one, a standing charge, and who invoices in a supplier's place.
+func stopped(b *housetest.Bench) {
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, "DN 1200", "8")
+	last := b.Bill("BRACK", order, "K-51117", "8", "12")
+	last.Final = true
+	require.Equal(b.T, trade.Verified, b.Key(last).State)
+	require.NoError(b.T, housetest.Drop(holds.HoldOrder(b.Ctx, b.App, b.As("buyer"), holds.HoldEntry{
+		Order: b.Order("BRACK", "4"), Line: 1, Reason: "goods", Note: "one is soft", Blocks: trade.Blocks{trade.BlocksReceiving}})))
+	e := masters.InvoicerEntry{Supplier: "BRACK", Invoicer: "TIDEW"}
+	require.NoError(b.T, housetest.Drop(masters.NameInvoicer(b.Ctx, b.App, b.As("clerk"), e)))
+	require.NoError(b.T, housetest.Drop(masters.ConfirmInvoicer(b.Ctx, b.App, b.As("approver"), e)))
+	require.NoError(b.T, housetest.Drop(masters.SaveStandingCharge(b.Ctx, b.App, b.As("buyer"), masters.StandingEntry{
+		Supplier: "TIDEW", Kind: "freight", Percent: housetest.Dec("2.5")})))
+}
+
 // keep leaves books with an order, a delivery, a return, invoices in every state, credit notes, claims, invoices without an order, what waits
 // for approval and a payment.
 func keep(t *testing.T, to string) {
@@ -149,6 +166,7 @@ func keep(t *testing.T, to string) {
 	claimed(b)
 	coded(b)
 	asked(b)
+	stopped(b)
 	b.Proved()
 	copied := filepath.Join(folder, "kept.db")
 	_, err = b.ByHand().ExecContext(b.Ctx, `VACUUM INTO ?`, copied)
