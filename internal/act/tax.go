@@ -3,6 +3,7 @@ package act
 // This file finds the tax codes of what is entered.
 
 import (
+	"cmp"
 	"errors"
 	"strings"
 
@@ -14,7 +15,7 @@ import (
 )
 
 // TaxTyped is the tax code that somebody typed, with the rate that a document of a day states under it, or what stands
-// against it.
+// against it. Before the day is known it is today.
 func (r Reading) TaxTyped(code string, on day.Day, field string) (trade.TaxCode, money.Decimal, *fault.Fault, error) {
 	all, err := r.TaxCodes()
 	if err != nil {
@@ -29,6 +30,7 @@ func (r Reading) TaxTyped(code string, on day.Day, field string) (trade.TaxCode,
 			strings.TrimSpace(code),
 		), nil
 	}
+	on = cmp.Or(on, r.Today())
 	rate, known := named.StatedOn(on)
 	if !known {
 		return named, 0, fault.New(

@@ -69,3 +69,46 @@ func TestEffort(t *testing.T) {
 	require.LessOrEqual(t, partial, complete+6)
 	effort(t, "A delivery of which one line came in part", partial)
 }
+
+// TestEffortOfSettling counts what it takes to key a further invoice of an order, to settle its price, and to say what an
+// e-invoice is about.
+func TestEffortOfSettling(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	nora, ada := sit(t, h), sit(t, h)
+	order := orderOf(t, h, "HS 882") // one tanker is invoiced, the other is here
+	nora.signIn("nora")
+	nora.open(fmt.Sprintf("/invoices/key?order=%d", order))
+	nora.until("document.querySelector('#quantity-0')?.value", "what is here and not invoiced")
+	before := nora.acts
+	nora.fill("#invoice-number", "77-0300")
+	nora.fill("#invoice-date", "23.11.2026")
+	nora.fill("#invoice-total", "2,204.16")
+	nora.main()
+	nora.seeIn(".notice", "agrees and is verified")
+	effort(t, "A further invoice of an order that is here", nora.acts-before)
+
+	nora.open("/invoices")
+	nora.give("input[type=file]", "4-unknown-order.xml")
+	nora.see("4-unknown-order.xml")
+	nora.open(fmt.Sprintf("/invoices/%d", invoiceOf(t, h, "OF-3421").Number))
+	nora.see("Held: 1 difference")
+	before = nora.acts
+	nora.letter("1")
+	nora.seeIn(".ask", "same item code")
+	nora.main()
+	nora.seeIn(".notice", "Invoice")
+	effort(t, "The order of an e-invoice that names none we know, chosen", nora.acts-before)
+
+	held := invoiceOf(t, h, "BF-20418").Number
+	ada.signIn("ada")
+	ada.open(fmt.Sprintf("/invoices/%d", held))
+	ada.see("Held: 2 differences")
+	before = ada.acts
+	ada.letter("2")
+	ada.until("document.activeElement.matches('.ask input[type=text]')", "the note")
+	ada.keys("price of the new catch")
+	ada.main()
+	ada.seeIn(".notice", "The difference is accepted")
+	effort(t, "A price difference accepted", ada.acts-before)
+}

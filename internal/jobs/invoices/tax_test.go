@@ -96,6 +96,14 @@ func TestATaxCodeIsTyped(t *testing.T) {
 	plan, err = invoices.Plan(b.Ctx, b.App, b.Actors["clerk"], entry, 0)
 	require.NoError(t, err)
 	require.Equal(t, money.Amount(2_520), plan.Totals.Tax, "the rate of the day before")
+	entry.Date, entry.TaxPoint = "", ""
+	plan, err = invoices.Plan(b.Ctx, b.App, b.Actors["clerk"], entry, 0)
+	housetest.Refused(t, err, fault.Invalid, "date")
+	var all fault.Faults
+	require.ErrorAs(t, err, &all)
+	require.Len(t, all, 1, "nothing is said of the code before there is a day: it is that of today")
+	require.Equal(t, money.Amount(2_760), plan.Totals.Tax)
+	entry.Date = "2026-11-20"
 	for typed, says := range map[string]string{"NOPE": "There is no tax code “NOPE”", "STD": "has no rate on 2025-12-31"} {
 		entry.TaxPoint = "2025-12-31"
 		entry.Lines[0].TaxCode = typed

@@ -25,7 +25,8 @@ const slip = (i: InvoiceSlip, right = '') => ({
   verdict: 'outside' as const,
   title: i.supplier,
   figure: show(i.total),
-  left: i.summary,
+  left: '',
+  about: i.summary,
   right: right || loss(i, today.value),
 })
 const by = useStorage('lagoon.holds.by', 'lost')
@@ -54,7 +55,8 @@ const groups = computed(() => [
       verdict: 'outside' as const,
       title: h.supplier,
       figure: show(h.total),
-      left: h.hold.reasonText,
+      left: '',
+      about: h.hold.reasonText,
       right: h.hold.by,
     })),
   },
