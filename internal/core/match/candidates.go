@@ -18,8 +18,8 @@ const (
 	SameCode     Reason = "code"     // its item, by the supplier's code or ours
 	SameNote     Reason = "note"     // a delivery note that the invoice names came on it
 	SamePrice    Reason = "price"    // its exact price, in its unit
-	SameQuantity Reason = "quantity" // just what awaits an invoice on it
-	Uninvoiced   Reason = "here"     // goods came on it that nobody invoiced; no reason by itself
+	SameQuantity Reason = "quantity" // just what awaits an invoice on it, earlier open ones left out
+	Uninvoiced   Reason = "here"     // goods came on it that no invoice bills or claims; no reason by itself
 	SameWords    Reason = "words"    // words of its description
 )
 
@@ -103,7 +103,7 @@ func likeness(inv trade.Invoice, line trade.InvoiceLine, o *trade.Order, l *trad
 			c.weight += weights[is.reason]
 		}
 	}
-	if c.weight > 0 && l.Received > l.Billed {
+	if c.weight > 0 && l.Received-l.Billed > l.Reserved {
 		c.Reasons, c.weight = append(c.Reasons, Uninvoiced), c.weight+weights[Uninvoiced]
 	}
 	return c
@@ -114,7 +114,8 @@ func named(notes trade.Notes, l *trade.OrderLine) bool {
 }
 
 func awaits(l *trade.OrderLine, quantity money.Decimal) bool {
-	return quantity > 0 && (quantity == l.Received-l.Billed || quantity == l.Quantity-l.Billed)
+	claimed := l.Billed + l.Reserved
+	return quantity > 0 && (quantity == l.Received-claimed || quantity == l.Quantity-claimed)
 }
 
 // shared tells whether two descriptions have a word of at least four letters in common.

@@ -18,12 +18,14 @@ func TestCandidates(t *testing.T) {
 	}
 	orders := []*trade.Order{
 		{Number: 4002, Currency: "EUR", Lines: []*trade.OrderLine{
-			line(1, func(l *trade.OrderLine) {}),                                            // words and price
-			line(2, func(l *trade.OrderLine) { l.Price, l.Description = dec("5"), "Clam" }), // nothing
+			line(1, func(l *trade.OrderLine) { l.Received, l.Reserved = dec("40"), dec("40") }), // words and price; what came is claimed
+			line(2, func(l *trade.OrderLine) { l.Price, l.Description = dec("5"), "Clam" }),     // nothing
 			line(3, func(l *trade.OrderLine) { l.SupplierCode, l.Price = "c-1 ", dec("5") }),
 		}},
 		{Number: 4001, Currency: "EUR", Lines: []*trade.OrderLine{
-			line(4, func(l *trade.OrderLine) { l.Received, l.Billed, l.Quantity = dec("70"), dec("30"), dec("90") }), // also the quantity
+			line(4, func(l *trade.OrderLine) {
+				l.Received, l.Billed, l.Reserved, l.Quantity = dec("80"), dec("30"), dec("10"), dec("90")
+			}), // also the quantity
 			line(5, func(l *trade.OrderLine) {
 				l.Price = dec("5")
 				l.Receipts = []*trade.Receipt{{Note: "DN 77"}}
