@@ -26,6 +26,9 @@ func (p Printer) Way(f finding.Finding, way finding.Way) (label, books string) {
 		if f.Kind == finding.OrderUnknown {
 			return "Say which order it is about", "Books nothing by itself. The invoice is matched with the order that you choose."
 		}
+		if f.Kind == finding.SupplierUnknown {
+			return "Say whose it is", "Books nothing by itself. The invoice is matched as one of the supplier that you choose."
+		}
 		return "Say which line it is", "Books nothing by itself. The line is matched with the one that you choose; the supplier’s code is remembered."
 	case finding.Return:
 		return "Send goods back", "Books the return; the credit note then moves on by itself."
@@ -91,6 +94,7 @@ var accounts = map[ledger.Role]string{
 var reasons = map[match.Reason]string{
 	match.SameCode: "same item code", match.SameNote: "delivery note named", match.SamePrice: "same price",
 	match.SameQuantity: "quantity awaits an invoice", match.SameWords: "alike in words", match.Uninvoiced: "received, not invoiced",
+	match.SameTaxID: "same tax number", match.SameAccount: "same account",
 }
 
 // Reason says why an order or a line of one may be what is looked for.

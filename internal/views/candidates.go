@@ -24,6 +24,15 @@ func (s *InvoiceSheet) candidates(r act.Reading) error {
 	unknown := func(f finding.Finding) bool {
 		return f.Open() && (f.Kind == finding.OrderUnknown || f.Kind == finding.LineUnknown)
 	}
+	for i, f := range s.Findings {
+		if f.Open() && f.Kind == finding.SupplierUnknown && s.State.State.Unsettled() {
+			suppliers, err := r.Suppliers()
+			if err != nil {
+				return err
+			}
+			s.Candidates[i] = match.SupplierCandidates(s.Invoice, suppliers, mostCandidates)
+		}
+	}
 	if s.Supplier == nil || !s.State.State.Unsettled() || !slices.ContainsFunc(s.Findings, unknown) {
 		return nil
 	}

@@ -452,7 +452,7 @@ func (h *handlers) TieInvoice(
 	r contract.TieInvoiceRequestObject,
 ) (contract.TieInvoiceResponseObject, error) {
 	captured, err := invoices.Tie(ctx, h.app, command(ctx, r.Params.Key, r.Body), invoices.TieEntry{
-		Invoice: r.Number, Version: r.Body.Version, Line: value(r.Body.Line), Order: r.Body.Order, OrderLine: value(r.Body.OrderLine),
+		Invoice: r.Number, Version: r.Body.Version, Line: value(r.Body.Line), Order: value(r.Body.Order), Supplier: value(r.Body.Supplier), OrderLine: value(r.Body.OrderLine),
 	})
 	return contract.TieInvoice200JSONResponse(capturedOf(captured)), err
 }
@@ -532,7 +532,10 @@ func findingOf(p say.Printer) func(finding.Finding) contract.Finding {
 
 func candidateOf(p say.Printer) func(match.Candidate) contract.Candidate {
 	return func(c match.Candidate) contract.Candidate {
-		of := contract.Candidate{Order: c.Order.Number, About: cmp.Or(c.Order.SaidAbout(), c.Order.ProposedAbout()), Day: string(c.Order.IssuedOn), Reasons: each(c.Reasons, say.Reason)}
+		if c.Supplier != nil {
+			return contract.Candidate{Supplier: &c.Supplier.Code, About: c.Supplier.Name, Reasons: each(c.Reasons, say.Reason)}
+		}
+		of := contract.Candidate{Order: &c.Order.Number, About: cmp.Or(c.Order.SaidAbout(), c.Order.ProposedAbout()), Day: some(string(c.Order.IssuedOn)), Reasons: each(c.Reasons, say.Reason)}
 		if c.Line == nil {
 			of.Found = some(c.Found)
 			return of

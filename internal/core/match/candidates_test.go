@@ -64,6 +64,21 @@ func TestCandidates(t *testing.T) {
 	require.Equal(t, 1, whole[1].Found)
 }
 
+// Whose an invoice may be: by tax number, however it is written, by the account, by words of the name.
+func TestSupplierCandidates(t *testing.T) {
+	suppliers := []trade.Supplier{
+		{ID: 1, Code: "A", Name: "Fernhollow Nets"}, {ID: 2, Code: "B", Name: "Clearwall", TaxID: "IE 970-0011 B"},
+		{ID: 3, Code: "C", Name: "Harbour", IBAN: "IE52BRCK99020011112222"}, {ID: 4, Code: "D", Name: "Nobody"}, {ID: 5, Code: "E", Name: "Fernhollow Ropes"},
+	}
+	inv := trade.Invoice{SupplierStated: "FERNHOLLOW Print", TaxIDStated: "IE970-0011B", IBAN: "ie52 brck 9902 0011 1122 22"}
+	var got []string
+	for _, c := range SupplierCandidates(inv, suppliers, 4) {
+		got = append(got, c.Supplier.Code+" "+string(c.Reasons[0]))
+	}
+	require.Equal(t, []string{"B tax", "C account", "A words", "E words"}, got)
+	require.Empty(t, SupplierCandidates(trade.Invoice{SupplierStated: "x"}, suppliers, 4), "nothing that is not stated counts as the same")
+}
+
 // What a person said that a code stands for finds the line of that item, where it is one line alone.
 func TestACodeIsRemembered(t *testing.T) {
 	order := &trade.Order{ID: 1, Currency: "EUR", Lines: []*trade.OrderLine{

@@ -174,6 +174,12 @@ func resolve(w *act.Work, inv *trade.Invoice) ([]*trade.Order, error) {
 	if err != nil && !errors.Is(err, store.ErrNone) {
 		return nil, err
 	}
+	return resolveOf(w, inv, supplier)
+}
+
+// resolveOf finds the same of an e-invoice of a supplier; of nobody known nothing is found.
+func resolveOf(w *act.Work, inv *trade.Invoice, supplier trade.Supplier) ([]*trade.Order, error) {
+	var err error
 	inv.SupplierID = supplier.ID
 	if inv.Rate, err = w.RateOn(inv.Currency, inv.Date); fault.Is(err, fault.Refused) {
 		inv.Rate = 0 // the match holds it until there is one

@@ -13,8 +13,9 @@ import (
 	"lagoon/internal/store"
 )
 
-// TieEntry says which order an invoice is about, or which line of an order a line of it is.
+// TieEntry says whose an invoice is, which order it is about, or which line of an order a line of it is.
 type TieEntry struct {
+	Supplier  string // code, and nothing else with it
 	Invoice   int64
 	Version   int64
 	Line      int // of the invoice; 0: the whole
@@ -32,6 +33,9 @@ func Tie(ctx context.Context, a *act.App, c act.Command, entry TieEntry) (act.Ca
 		}
 		if !act.InvoiceSteps.Allow(s.State, act.TieInvoice) {
 			return act.Captured{}, fault.New(fault.Refused, "", "Invoice %d is %s; its entry stands.", entry.Invoice, say.State(string(s.State)))
+		}
+		if entry.Supplier != "" {
+			return tieSupplier(w, before, s, entry.Supplier)
 		}
 		order, err := tiedTo(w.Reading, before, entry)
 		if err != nil {
@@ -70,6 +74,29 @@ func Tie(ctx context.Context, a *act.App, c act.Command, entry TieEntry) (act.Ca
 		}
 		return revised(w, before, inv, s, reason, nil)
 	})
+}
+
+// tieSupplier says whose invoice it is: its orders are looked for as if it had come from that one, and its number is compared
+// with those of that one.
+func tieSupplier(w *act.Work, before trade.Invoice, s store.InvoiceState, code string) (act.Captured, error) {
+	if before.SupplierID != 0 {
+		return act.Captured{}, fault.New(fault.Changed, "", "It is known by now whose invoice this is. Correct the entry if it is another’s.")
+	}
+	supplier, err := w.SupplierByCode(code)
+	if err != nil {
+		return act.Captured{}, act.Found(err, "There is no supplier %s.", code)
+	}
+	inv := before
+	inv.Lines, inv.Revision = slices.Clone(before.Lines), before.Revision+1
+	orders, err := resolveOf(w, &inv, supplier)
+	if err != nil {
+		return act.Captured{}, err
+	}
+	same, err := duplicate(w.Reading, inv, w.Actor.Printer)
+	if err != nil {
+		return act.Captured{}, err
+	}
+	return revised(w, before, inv, s, fmt.Sprintf("is %s’s", supplier.Name), &store.Known{Orders: orders, Same: same})
 }
 
 // tiedTo is the order that is chosen: one that the invoice's supplier may invoice.

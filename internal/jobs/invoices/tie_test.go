@@ -2,6 +2,7 @@ package invoices_test
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -15,6 +16,40 @@ import (
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/views"
 )
+
+// Whose an e-invoice is and could not be found is chosen: its order is found then, and its number compared with those of
+// that supplier.
+func TestWhoseAnInvoiceIsIsChosen(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10", "10")
+	b.Deliver(order, "DN 1", "10", "10")
+	unknown := func(id string) (number, version int64) {
+		file := einvoice(b, "PO ORDER", fmt.Sprint("PO ", order), "IE1", "IE-OTHER", "Brackwater Feeds", "Brackwater Trading", "A-77", id)
+		read, err := invoices.ImportOne(b.Ctx, b.App, b.As("clerk"), file)
+		require.NoError(t, err)
+		s, err := views.Invoice(b.Ctx, b.App, read.Number, b.Actors["clerk"])
+		require.NoError(t, err)
+		at := slices.IndexFunc(s.Findings, func(f finding.Finding) bool { return f.Kind == finding.SupplierUnknown })
+		require.Equal(t, "BRACK", s.Candidates[at][0].Supplier.Code)
+		require.Contains(t, s.Hands[at], finding.Tie)
+		return read.Number, s.State.Version
+	}
+	tie := func(who, supplier string, number, version int64) error {
+		return housetest.Drop(invoices.Tie(b.Ctx, b.App, b.As(who), invoices.TieEntry{Invoice: number, Version: version, Supplier: supplier}))
+	}
+	number, version := unknown("W-1")
+	housetest.Refused(t, tie("clerk", "NOBODY", number, version), fault.NotFound, "no supplier NOBODY")
+	require.NoError(t, tie("clerk", "BRACK", number, version))
+	s, err := views.Invoice(b.Ctx, b.App, number, b.Actors["clerk"])
+	require.NoError(t, err)
+	require.Equal(t, trade.Verified, s.State.State, "its order and line were found as well")
+	require.True(t, s.Own)
+	housetest.Refused(t, tie("clerk", "TIDEW", number, s.State.Version), fault.Refused, "its entry stands")
+
+	second, version := unknown("w 1")
+	housetest.Refused(t, tie("clerk", "BRACK", second, version), fault.Duplicate, fmt.Sprint(number))
+	b.Proved()
+}
 
 // What an e-invoice is about and could not be found is chosen among candidates; the supplier's code is remembered, and
 // forgotten again.

@@ -2728,14 +2728,15 @@ export interface components {
             by: string;
             note: string;
         };
-        /** @description An order, or a line of one, that an invoice or a line of it may be about. */
+        /** @description An order, or a line of one, that an invoice or a line of it may be about; or a supplier whose it may be. */
         Candidate: {
+            supplier?: string;
             /** Format: int64 */
-            order: number;
+            order?: number;
             line?: number;
             about: string;
             /** @description When the order was issued. */
-            day: string;
+            day?: string;
             quantity?: string;
             price?: string;
             /** @description How many lines of the invoice may be of it. */
@@ -3790,10 +3791,12 @@ export interface components {
             total?: components["schemas"]["Decimal"];
         };
         TieEntry: {
+            /** @description Whose the invoice is; nothing else with it. */
+            supplier?: string;
             /** @description Of the invoice; none: the whole. */
             line?: number;
             /** Format: int64 */
-            order: number;
+            order?: number;
             orderLine?: number;
             /** Format: int64 */
             version: number;

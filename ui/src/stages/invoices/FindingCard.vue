@@ -161,9 +161,9 @@ function go() {
                 :value="i"
               />
               <label class="form-check-label" :for="`${id}-candidate-${i}`"
-                ><b>Order {{ c.order }}{{ c.line ? `, line ${c.line}` : '' }}</b> {{ c.about
+                ><b>{{ c.supplier ?? `Order ${c.order}${c.line ? `, line ${c.line}` : ''}` }}</b> {{ c.about
                 }}<template v-if="c.line">, {{ c.quantity }} at {{ c.price }}</template
-                >, {{ showDay(c.day) }}
+                ><template v-if="c.day">, {{ showDay(c.day) }}</template>
                 <span class="muted">
                   {{ (c.found ?? 1) > 1 ? `${c.found} lines: ` : '' }}{{ c.reasons.join(', ') }}</span
                 ></label

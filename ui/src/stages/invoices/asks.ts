@@ -3,12 +3,17 @@ import { api, unwrap, type Candidate, type Finding } from '@/api/client'
 
 export type Ask = 'refuse' | 'void' | 'back'
 
-/** Says which order an invoice is about, or which line of one the line of a finding is. */
-export const tie = (number: number, version: number, finding: Finding, { order, line }: Candidate) =>
+/** Says whose an invoice is, which order an invoice is about, or which line of one the line of a finding is. */
+export const tie = (number: number, version: number, finding: Finding, { supplier, order, line }: Candidate) =>
   unwrap(
     api.POST('/api/invoices/{number}/tie', {
       params: { path: { number } },
-      body: { order, version, ...(line ? { line: finding.line, orderLine: line } : {}) },
+      body: {
+        version,
+        ...(supplier ? { supplier } : {}),
+        ...(order ? { order } : {}),
+        ...(line ? { line: finding.line, orderLine: line } : {}),
+      },
     }),
   )
 
