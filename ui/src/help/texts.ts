@@ -238,7 +238,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'What could not be found',
-        text: 'An order or a line that is not known is settled with `1`: what it may be stands there, best first, with the reasons. Choose with the arrows, `Ctrl+Enter`. The supplier’s code of a line is remembered; *Set up, Suppliers* shows and forgets it.',
+        text: 'A supplier, an order or a line that is not known is settled with `1`: what it may be stands there, best first, with the reasons. Choose with the arrows, `Ctrl+Enter`. The supplier’s code of a line is remembered; *Set up, Suppliers* shows and forgets it.',
       },
       {
         title: 'Claiming of a verified invoice',
