@@ -99,6 +99,7 @@ func TestAPaperThatChangedMeanwhile(t *testing.T) {
 	d.focus("#send-to")
 	d.main()
 	d.seeIn(".ask", "changed meanwhile: order changed, by Ivo Sandell")
+	d.until("!document.querySelector('.ask .btn-primary').disabled", "it can be sent again")
 	d.main()
 	d.seeIn(".notice", "is kept with the order")
 }

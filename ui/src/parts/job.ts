@@ -60,10 +60,11 @@ export function useJob({ within = '.sheet', says = [], faced }: Form = {}) {
       }
       return answer
     } catch (e) {
+      const changed = e instanceof Refusal && e.problem.kind === 'changed'
+      if (changed) await (faced ? faced(e) : client.invalidateQueries()) // it is said beside what stands now
       failed.value = e as Error
       if (e instanceof Refusal) {
-        if (e.problem.kind === 'changed' && !faced) await client.invalidateQueries()
-        await faced?.(e)
+        if (!changed) await faced?.(e)
         if (await focusFault(within)) return undefined
         if (says !== 'all' && says.includes(e.problem.field)) return undefined
       }
