@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"testing"
 
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 )
 
@@ -34,6 +35,7 @@ func TestAnUnknownOrderIsChosen(t *testing.T) {
 	nora.see("Held: 2 differences")
 	nora.letter("1")
 	nora.seeIn(".ask", "Say whose it is.")
+	nora.keys(kb.ArrowDown)
 	nora.seeIn(".ask", "Fernhollow Nets")
 	nora.accessible()
 	nora.main()

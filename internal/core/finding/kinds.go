@@ -63,7 +63,8 @@ var Kinds = []Sort{
 	{Kind: LikelyDuplicate, Ways: []Way{Refuse, Accept, Correct}, Turn: "approver", Authority: true, Apart: byOther},
 	{Kind: OrderNotOpen, Ways: entry, Turn: "clerk"},
 	{Kind: LineClosed, Ways: entry, Turn: "clerk"},
-	{Kind: SupplierUnknown, Ways: found, Turn: "clerk"},
+	// Not chosen beforehand: what is alike in words is soon another company.
+	{Kind: SupplierUnknown, Ways: []Way{Correct, Tie, Refuse}, Turn: "clerk"},
 	{Kind: OrderUnknown, Ways: found, Turn: "clerk"},
 	{Kind: LineUnknown, Ways: found, Turn: "clerk"},
 	{Kind: QuantityMissing, Ways: entry, Turn: "clerk"},

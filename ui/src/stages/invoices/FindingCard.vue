@@ -164,7 +164,7 @@ function go() {
                 ><b>{{ c.supplier ?? `Order ${c.order}${c.line ? `, line ${c.line}` : ''}` }}</b> {{ c.about
                 }}<template v-if="c.line">, {{ c.quantity }} at {{ c.price }}</template
                 ><template v-if="c.day">, {{ showDay(c.day) }}</template>
-                <span class="muted">
+                <span class="muted ms-1">
                   {{ (c.found ?? 1) > 1 ? `${c.found} lines: ` : '' }}{{ c.reasons.join(', ') }}</span
                 ></label
               >
