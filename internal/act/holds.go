@@ -30,7 +30,7 @@ type HoldEntry struct {
 func (r Reading) StoppedOrder(order *trade.Order, what trade.Blocking, lines ...int) error {
 	holds, err := r.HoldsOnOrder(order.ID)
 	for _, h := range holds {
-		if h.Ended || !h.Blocks.Has(what) || (h.Line != 0 && !slices.Contains(lines, h.Line)) {
+		if !h.Blocks.Has(what) || (h.Line != 0 && !slices.Contains(lines, h.Line)) {
 			continue
 		}
 		what := fmt.Sprintf("Order %d", order.Number)

@@ -53,7 +53,7 @@ var (
 		VALUES (?, nullif(?, 0), nullif(?, 0), ?, ?, ?, ?)`,
 	)
 	holdsOnOrder = statement(
-		holdColumns + `WHERE h.id IN (SELECT hold FROM hold_on WHERE purchase_order = ?) ORDER BY h.id`,
+		holdColumns + `WHERE h.id IN (SELECT hold FROM hold_on WHERE purchase_order = ?) AND e.hold IS NULL ORDER BY h.id`,
 	)
 	// Open holds that keep invoices from being verified, and those that end by themselves.
 	holdsVerifying = statement(
@@ -132,7 +132,7 @@ func (t *Tx) AddHold(h Hold) (int64, error) {
 	return number, errors.Join(err, t.do(putHoldState, id, true))
 }
 
-// HoldsOnOrder lists the holds on an order and its lines, ended ones too.
+// HoldsOnOrder lists the holds in force on an order and its lines.
 func (t *Tx) HoldsOnOrder(order int64) ([]Hold, error) { return list(t, holdsOnOrder, scanHold, order) }
 
 // HoldsEnding lists the holds in force that end by themselves.

@@ -60,13 +60,12 @@ type HoldRow struct {
 // Holds reads what is held, why and since when.
 func Holds(ctx context.Context, a *act.App, actor act.Actor) (HoldsView, error) {
 	return act.Read(ctx, a, func(r act.Reading) (v HoldsView, err error) {
-		held, err1 := r.InvoicesInState(trade.Held)
-		blocked, err2 := r.BlockedInvoices()
-		mine, err3 := mine(r, actor, trade.Held, trade.Verified)
-		if err := errors.Join(err1, err2, err3); err != nil {
+		different, err1 := withDifferences(r)
+		mine, err2 := mine(r, actor, trade.Held, trade.Verified)
+		if err := errors.Join(err1, err2); err != nil {
 			return v, err
 		}
-		for _, i := range append(held, blocked...) {
+		for _, i := range different {
 			if mine(i) {
 				v.Yours = append(v.Yours, i)
 			} else {
@@ -88,6 +87,13 @@ func Holds(ctx context.Context, a *act.App, actor act.Actor) (HoldsView, error) 
 		}
 		return v, err
 	})
+}
+
+// withDifferences are the invoices that a finding holds, before they are verified or before release.
+func withDifferences(r act.Reading) ([]store.InvoiceRow, error) {
+	held, err1 := r.InvoicesInState(trade.Held)
+	blocked, err2 := r.BlockedInvoices()
+	return append(held, blocked...), errors.Join(err1, err2)
 }
 
 func holdRow(r act.Reading, h SaidHold) (HoldRow, error) {
@@ -120,13 +126,12 @@ type SettlingOne struct {
 func Settleable(ctx context.Context, a *act.App, actor act.Actor) (all []Settling, company money.Currency, err error) {
 	_, err = act.Read(ctx, a, func(r act.Reading) (none struct{}, err error) {
 		company = r.Ours.Currency
-		held, err1 := r.InvoicesInState(trade.Held)
-		blocked, err2 := r.BlockedInvoices()
-		if err := errors.Join(err1, err2); err != nil {
+		different, err := withDifferences(r)
+		if err != nil {
 			return none, err
 		}
 		byKind := map[finding.Kind]*Settling{}
-		for _, row := range append(held, blocked...) {
+		for _, row := range different {
 			if err := settleable(r, actor, row, byKind); err != nil {
 				return none, err
 			}

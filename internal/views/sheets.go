@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"slices"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/money"
@@ -63,7 +62,6 @@ func Order(ctx context.Context, a *act.App, number int64, actor act.Actor) (Orde
 		if err != nil {
 			return s, err
 		}
-		holds = slices.DeleteFunc(holds, func(h store.Hold) bool { return h.Ended })
 		if s.Holds, err = heldBy(r, actor, holds); err != nil {
 			return s, err
 		}

@@ -218,7 +218,7 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 			if err != nil {
 				return s, err
 			}
-			holds = append(holds, slices.DeleteFunc(on, func(h store.Hold) bool { return h.Ended })...)
+			holds = append(holds, on...)
 		}
 		if s.Holds, err = heldBy(r, actor, holds); err != nil {
 			return s, err

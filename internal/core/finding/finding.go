@@ -219,7 +219,7 @@ const (
 	Deliver Way = "deliver" // book the missing delivery
 	Plan    Way = "plan"    // add the charge to the order
 	Return  Way = "return"  // send goods back, or book that they went
-	Tie     Way = "tie"     // say which order, or which line of one, it is about
+	Tie     Way = "tie"     // say whose it is, or which order or line of one it is about
 	Refuse  Way = "refuse"
 	Approve Way = "approve"
 	PassOn  Way = "pass" // to another approver

@@ -121,9 +121,6 @@ func (l *OrderLine) billable(w Wanted) (money.Decimal, Notes) {
 		named = Notes{w.Note}
 	}
 	left := l.Left()
-	if l.Level == ThreeWay { // whichever receipts they are of, so much is claimed already
-		left.Take(nil, l.Reserved)
-	}
 	var quantity money.Decimal
 	var notes Notes
 	for _, taken := range left.Take(named, max(0, left.Room(named))) {
@@ -150,9 +147,6 @@ func (o *Order) OpenReceipts() []OpenReceipt {
 			continue
 		}
 		left := l.Left()
-		if l.Level == ThreeWay {
-			left.Take(nil, l.Reserved)
-		}
 		for _, taken := range left.Take(nil, max(0, left.Room(nil))) {
 			all = append(all, OpenReceipt{l, taken.Receipt, taken.Quantity})
 		}

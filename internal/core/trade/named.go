@@ -45,18 +45,21 @@ type Reservation struct {
 	Quantity money.Decimal
 }
 
-// Left is what is left of the receipts of a line by receipt.
+// Left is what is left of the receipts of a line.
 type Left struct {
 	line  *OrderLine
 	open  map[*Receipt]money.Decimal
 	short []Reservation // what found no receipt
 }
 
-// Left gives what earlier open invoices leave of the receipts.
+// Left gives what earlier open invoices leave of the receipts: by receipt of those that they name, else of the oldest.
 func (l *OrderLine) Left() *Left {
 	left := &Left{line: l, open: make(map[*Receipt]money.Decimal, len(l.Receipts))}
 	for _, r := range l.Receipts {
 		left.open[r] = max(0, r.Open())
+	}
+	if l.Level == ThreeWay {
+		left.Take(nil, l.Reserved)
 	}
 	for _, one := range l.Reservations {
 		left.Take(one.Notes, one.Quantity)

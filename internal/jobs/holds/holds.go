@@ -87,7 +87,7 @@ func HoldOrder(ctx context.Context, a *act.App, c act.Command, entry HoldEntry) 
 			return Held{}, err
 		}
 		for _, h := range standing {
-			if !h.Ended && h.OrderLine == on.OrderLine && h.Reason == entry.Reason {
+			if h.OrderLine == on.OrderLine && h.Reason == entry.Reason {
 				return Held{}, fault.New(fault.Duplicate, "", "It is on hold for this reason already, since %s, by %s.", act.Clock(h.At, w.Reading), h.ByName)
 			}
 		}

@@ -429,6 +429,11 @@ func nameTaxesAgain(w *act.Work, inv *trade.Invoice) error {
 	if !inv.OwesUnknown() || inv.SupplierID == 0 {
 		return nil
 	}
+	return nameTaxes(w, inv)
+}
+
+// nameTaxes gives the lines of an invoice of a known supplier their tax codes.
+func nameTaxes(w *act.Work, inv *trade.Invoice) error {
 	supplier, err := w.Supplier(inv.SupplierID)
 	if err != nil {
 		return err

@@ -70,64 +70,61 @@ func AcceptFindings(ctx context.Context, a *act.App, c act.Command, kind finding
 }
 
 // accept takes what an entry names, and tells what that is worth in company currency.
-func accept(w *act.Work, entry AcceptEntry) (act.Captured, money.Amount, error) {
-	var worth money.Amount
-	captured, err := func() (act.Captured, error) {
-		inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
+func accept(w *act.Work, entry AcceptEntry) (captured act.Captured, worth money.Amount, err error) {
+	inv, s, err := w.OpenInvoice(entry.Invoice, entry.Version)
+	if err != nil {
+		return captured, 0, err
+	}
+	findings, err := w.FindingsOf(s)
+	if err != nil {
+		return captured, 0, err
+	}
+	if !act.InvoiceSteps.Allow(s.State, act.AcceptFinding) {
+		return captured, 0, fault.New(
+			fault.Refused,
+			"",
+			"Invoice %d is %s; there is nothing to accept any more.",
+			inv.Number,
+			say.State(string(s.State)),
+		)
+	}
+	var taken []finding.Finding
+	for _, f := range findings {
+		if f.Kind == entry.Kind && f.Open() && (entry.All || (f.Line == entry.Line && f.About() == entry.About)) {
+			taken = append(taken, f)
+		}
+	}
+	switch {
+	case len(taken) == 0:
+		return captured, 0, fault.New(
+			fault.Changed,
+			"",
+			"This difference is not open any more. Look at the invoice again.",
+		)
+	case !taken[0].May(finding.Accept):
+		return captured, 0, fault.New(
+			fault.Refused,
+			"",
+			"This difference can be corrected or refused, but not accepted.",
+		)
+	case strings.TrimSpace(entry.Note) == "":
+		return captured, 0, fault.New(fault.Invalid, "note", "Say in a note why the difference is accepted.")
+	}
+	for _, f := range taken { // each counts with those before it against the authority
+		difference, err := acceptOne(w, inv, s, f, strings.TrimSpace(entry.Note))
 		if err != nil {
-			return act.Captured{}, err
+			return captured, 0, err
 		}
-		findings, err := w.FindingsOf(s)
-		if err != nil {
-			return act.Captured{}, err
-		}
-		if !act.InvoiceSteps.Allow(s.State, act.AcceptFinding) {
-			return act.Captured{}, fault.New(
-				fault.Refused,
-				"",
-				"Invoice %d is %s; there is nothing to accept any more.",
-				inv.Number,
-				say.State(string(s.State)),
-			)
-		}
-		var taken []finding.Finding
-		for _, f := range findings {
-			if f.Kind == entry.Kind && f.Open() && (entry.All || (f.Line == entry.Line && f.About() == entry.About)) {
-				taken = append(taken, f)
-			}
-		}
-		switch {
-		case len(taken) == 0:
-			return act.Captured{}, fault.New(
-				fault.Changed,
-				"",
-				"This difference is not open any more. Look at the invoice again.",
-			)
-		case !taken[0].May(finding.Accept):
-			return act.Captured{}, fault.New(
-				fault.Refused,
-				"",
-				"This difference can be corrected or refused, but not accepted.",
-			)
-		case strings.TrimSpace(entry.Note) == "":
-			return act.Captured{}, fault.New(fault.Invalid, "note", "Say in a note why the difference is accepted.")
-		}
-		for _, f := range taken { // each counts with those before it against the authority
-			difference, err := acceptOne(w, inv, s, f, strings.TrimSpace(entry.Note))
-			if err != nil {
-				return act.Captured{}, err
-			}
-			worth += difference
-		}
-		if !s.State.Unsettled() {
-			return act.Captured{Number: inv.Number, State: s.State}, errors.Join(
-				redescribe(w, s), w.Record("invoice", inv.Number, taken, entry))
-		}
-		if err := w.Record("invoice", inv.Number, taken, entry); err != nil {
-			return act.Captured{}, err
-		}
-		return matched(w, inv, s, "difference accepted by "+w.Actor.Name, nil)
-	}()
+		worth += difference
+	}
+	if !s.State.Unsettled() {
+		return act.Captured{Number: inv.Number, State: s.State}, worth, errors.Join(
+			redescribe(w, s), w.Record("invoice", inv.Number, taken, entry))
+	}
+	if err := w.Record("invoice", inv.Number, taken, entry); err != nil {
+		return captured, 0, err
+	}
+	captured, err = matched(w, inv, s, "difference accepted by "+w.Actor.Name, nil)
 	return captured, worth, err
 }
 

@@ -41,14 +41,14 @@ func Tie(ctx context.Context, a *act.App, c act.Command, entry TieEntry) (act.Ca
 		if err != nil {
 			return act.Captured{}, err
 		}
-		codes, err := w.KnownCodes(before.SupplierID)
-		if err != nil {
-			return act.Captured{}, err
-		}
 		inv := before
 		inv.Lines, inv.Revision = slices.Clone(before.Lines), before.Revision+1
 		reason := fmt.Sprintf("is about order %d", order.Number)
 		if entry.Line == 0 {
+			codes, err := w.KnownCodes(before.SupplierID)
+			if err != nil {
+				return act.Captured{}, err
+			}
 			inv.AboutOrder(order.ID)
 			findWithoutReferences(inv.Lines, order, codes)
 		} else {
@@ -57,19 +57,7 @@ func Tie(ctx context.Context, a *act.App, c act.Command, entry TieEntry) (act.Ca
 			}
 			reason = fmt.Sprintf("line %d is line %d of order %d", entry.Line, entry.OrderLine, order.Number)
 		}
-		supplier, err := w.Supplier(inv.SupplierID)
-		if err != nil {
-			return act.Captured{}, err
-		}
-		var orders []*trade.Order
-		for _, id := range inv.Concerns() {
-			o, err := w.Order(id, store.AllReserved)
-			if err != nil {
-				return act.Captured{}, err
-			}
-			orders = append(orders, o)
-		}
-		if err := w.NameTaxes(&inv, supplier, orders); err != nil {
+		if err := nameTaxes(w, &inv); err != nil {
 			return act.Captured{}, err
 		}
 		return revised(w, before, inv, s, reason, nil)

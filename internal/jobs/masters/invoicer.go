@@ -59,10 +59,15 @@ func NameInvoicer(ctx context.Context, a *act.App, c act.Command, entry Invoicer
 		default:
 			named.By = w.Actor.ID
 		}
-		open, err := w.UnsettledOf(named.Invoicer)
-		return Saved{Code: entry.Supplier}, errors.Join(err, w.PutInvoicer(named, entry.Ended),
-			w.WakeEach(open, "who invoices in a supplier's place"), w.RecordAs("supplier", entry.Supplier, nil, entry))
+		return putInvoicer(w, named, entry)
 	})
+}
+
+// putInvoicer writes it, and has the open invoices of who is named matched again.
+func putInvoicer(w *act.Work, named store.Invoicer, entry InvoicerEntry) (Saved, error) {
+	open, err := w.UnsettledOf(named.Invoicer)
+	return Saved{Code: entry.Supplier}, errors.Join(err, w.PutInvoicer(named, entry.Ended),
+		w.WakeEach(open, "who invoices in a supplier's place"), w.RecordAs("supplier", entry.Supplier, nil, entry))
 }
 
 // ConfirmInvoicer confirms it, by another person than named it.
@@ -77,9 +82,7 @@ func ConfirmInvoicer(ctx context.Context, a *act.App, c act.Command, entry Invoi
 		case w.Actor.Is(stands.By):
 			return Saved{}, fault.New(fault.Forbidden, "", "You named it, so somebody else confirms it.")
 		}
-		named.By, named.Confirmed = stands.By, w.Actor.ID
-		open, err := w.UnsettledOf(named.Invoicer)
-		return Saved{Code: entry.Supplier}, errors.Join(err, w.PutInvoicer(named, false),
-			w.WakeEach(open, "who invoices in a supplier's place"), w.RecordAs("supplier", entry.Supplier, nil, entry))
+		named.By, named.Confirmed, entry.Ended = stands.By, w.Actor.ID, false
+		return putInvoicer(w, named, entry)
 	})
 }

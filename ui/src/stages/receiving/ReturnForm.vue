@@ -1,71 +1,54 @@
 <script setup lang="ts">
 // Sends goods of a booked delivery back; says first what that books and what the supplier then owes.
-import { computed, watch } from 'vue'
-import { api, unwrap, type DeliverySheet } from '@/api/client'
+import { type DeliverySheet } from '@/api/client'
 import NumberField from '@/parts/NumberField.vue'
 import SmallForm from '@/parts/SmallForm.vue'
-import { useArrive } from '@/parts/arrive'
-import { useDraft } from '@/parts/draft'
-import { useJob } from '@/parts/job'
-import { usePreview } from '@/parts/preview'
 import { sent, show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
-import { placeOf } from '@/parts/places'
 import ReturnHow from './ReturnHow.vue'
-import { freshReturn, returnBooks, returned, type ReturnDraft } from './returning'
+import { useReturn } from './returning'
 
 const props = defineProps<{ delivery: DeliverySheet }>()
 const emit = defineEmits<{ cancel: [] }>()
-const arrive = useArrive()
 type Line = DeliverySheet['lines'][number]
 const lines = props.delivery.lines.filter((l) => Number(l.returnable) > 0)
-interface Draft extends ReturnDraft {
-  back: Record<number, string>
-  lots: Record<string, string> // by line and lot, where there is more than one
-}
-const { draft, clear } = useDraft<Draft>(`return.${props.delivery.number}`, () => ({
-  back: Object.fromEntries(lines.map((l) => [l.no, ''])),
-  lots: Object.fromEntries(lines.flatMap((l) => l.lotsLeft.map((x) => [`${l.no} ${x.lot}`, '']))),
-  ...freshReturn(),
-}))
 const choice = (l: Line) => l.lotsLeft.length > 1
-const { refusal, busy, send, at: problem, forget } = useJob({ within: '.ask', says: ['', 'lines'] })
-const body = () => ({
-  delivery: props.delivery.number,
-  day: draft.value.day,
-  outcome: draft.value.outcome,
-  reason: draft.value.reason,
-  lines: lines.map((l) =>
-    choice(l)
-      ? {
-          no: l.no,
-          quantity: '0',
-          lots: l.lotsLeft.map((x) => ({
-            lot: x.lot,
-            quantity: sent(draft.value.lots[`${l.no} ${x.lot}`] ?? '', x.quantity) || '0',
-          })),
-        }
-      : { no: l.no, quantity: sent(draft.value.back[l.no] ?? '', l.returnable) || '0' },
-  ),
-})
-const { preview, again: ask } = usePreview([draft], () => unwrap(api.POST('/api/returns/preview', { body: body() })))
-watch(draft, () => forget(), { deep: true })
-if ([...Object.values(draft.value.back), ...Object.values(draft.value.lots)].some(Boolean)) void ask() // what was typed before was kept
-function fault(l: Line, name: string): string | undefined {
-  const field = `lines[${lines.indexOf(l)}].${name}`
-  return problem(field) ?? preview.value?.problems.find((p) => p.field === field)?.sentence
-}
-const books = computed(() => returnBooks(preview.value, draft.value.outcome))
+const {
+  draft,
+  clear,
+  busy,
+  at: problem,
+  fault: wrong,
+  trouble,
+  books,
+  done,
+} = useReturn(
+  `return.${props.delivery.number}`,
+  {
+    back: Object.fromEntries(lines.map((l) => [l.no, ''])),
+    lots: Object.fromEntries(lines.flatMap((l) => l.lotsLeft.map((x) => [`${l.no} ${x.lot}`, '']))),
+  },
+  ({ back, lots }) => ({
+    delivery: props.delivery.number,
+    lines: lines.map((l) =>
+      choice(l)
+        ? {
+            no: l.no,
+            quantity: '0',
+            lots: l.lotsLeft.map((x) => ({
+              lot: x.lot,
+              quantity: sent(lots[`${l.no} ${x.lot}`] ?? '', x.quantity) || '0',
+            })),
+          }
+        : { no: l.no, quantity: sent(back[l.no] ?? '', l.returnable) || '0' },
+    ),
+  }),
+)
+const fault = (l: Line, name: string) => wrong(`lines[${lines.indexOf(l)}].${name}`)
 function leave() {
   clear()
   emit('cancel')
 }
-const done = () =>
-  send(async () => {
-    const booked = await unwrap(api.POST('/api/returns', { body: body() }))
-    clear()
-    await arrive(placeOf.delivery(booked.number), ...returned(booked))
-  })
 </script>
 
 <template>
@@ -125,7 +108,7 @@ const done = () =>
     </table>
     <ReturnHow v-model="draft" :problem="problem" />
     <div class="small text-danger" role="alert">
-      {{ refusal && !refusal.problem.field ? refusal.message : problem('lines') }}
+      {{ trouble }}
     </div>
   </SmallForm>
 </template>
