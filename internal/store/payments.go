@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"errors"
 	"slices"
-	"strings"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
@@ -155,14 +154,16 @@ func (t *Tx) OwnReasons() ([]OwnReason, error) {
 // PutOwnReason writes one.
 func (t *Tx) PutOwnReason(o OwnReason) error { return t.do(putOwnReason, o.Name, o.Ended) }
 
-// heldFrom is, of a state's invoice, the reason of an open hold that blocks something: on itself, or on its order.
+// heldFrom is, of a state's invoice, the reason of an open hold that blocks something: on itself, on its order, or on a line
+// of it that the invoice bills.
 func heldFrom(what trade.Blocking) string {
-	on := ` JOIN hold_state x ON x.hold = h.id AND x.open = 1 `
-	blocks := `instr(o.blocks, '` + string(what) + `') > 0 LIMIT 1)`
-	return `coalesce((SELECT h.reason FROM hold h` + on + `LEFT JOIN hold_on o ON o.hold = h.id
-		WHERE h.invoice = s.invoice AND (o.hold IS NULL OR ` + strings.TrimSuffix(blocks, " LIMIT 1)") + `) LIMIT 1),
-		(SELECT h.reason FROM hold_on o CROSS JOIN hold h ON h.id = o.hold` + on + `
-		WHERE o.purchase_order = s.purchase_order AND ` + blocks + `, '')`
+	open := ` JOIN hold_state x ON x.hold = h.id AND x.open = 1 `
+	blocks := `instr(o.blocks, '` + string(what) + `') > 0`
+	return `coalesce((SELECT h.reason FROM hold h` + open + `LEFT JOIN hold_on o ON o.hold = h.id
+		WHERE h.invoice = s.invoice AND (o.hold IS NULL OR ` + blocks + `) LIMIT 1),
+		(SELECT h.reason FROM hold_on o CROSS JOIN hold h ON h.id = o.hold` + open + `
+		WHERE o.purchase_order = s.purchase_order AND ` + blocks + ` AND (o.order_line IS NULL OR EXISTS (SELECT 1 FROM invoice_line il
+		WHERE il.order_line = o.order_line AND il.invoice_revision = s.revision)) LIMIT 1), '')`
 }
 
 // EndHold takes a hold off.

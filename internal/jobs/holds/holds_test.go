@@ -88,6 +88,30 @@ func TestAHoldOnAnOrder(t *testing.T) {
 	b.Proved()
 }
 
+// A hold on a line stands against the invoices that bill it, and against no other: on the pile for release as in releasing.
+func TestAHoldOnALineHoldsNoOtherLine(t *testing.T) {
+	b := housetest.SetUp(t)
+	order := b.Order("BRACK", "10", "6")
+	b.Deliver(order, "DN 1", "10", "6")
+	first := b.Key(b.Bill("BRACK", order, "A-1", "10", "12"))
+	entry := b.Bill("BRACK", order, "B-22", "6", "12")
+	entry.Lines[0].OrderLine = 2
+	second := b.Key(entry)
+	require.Equal(t, []trade.InvoiceState{trade.Verified, trade.Verified}, []trade.InvoiceState{first.State, second.State})
+	_, err := hold(b, "receiver", holds.HoldEntry{Order: order, Line: 2, Blocks: trade.PaymentHold})
+	require.NoError(t, err)
+	rows, err := act.Read(b.Ctx, b.App, func(r act.Reading) ([]store.InvoiceRow, error) { return r.InvoicesToRelease() })
+	require.NoError(t, err)
+	on := map[int64]string{}
+	for _, row := range rows {
+		on[row.Number] = row.Hold
+	}
+	require.Equal(t, map[int64]string{first.Number: "", second.Number: "goods"}, on)
+	released, err := payments.ReleaseInvoices(b.Ctx, b.App, b.As("approver"), []int64{first.Number, second.Number})
+	require.NoError(t, err)
+	require.Equal(t, []int64{first.Number}, released.Released)
+}
+
 func TestWhatAHoldIsEnteredWith(t *testing.T) {
 	b := housetest.SetUp(t)
 	order := b.Order("BRACK", "10")
