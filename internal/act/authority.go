@@ -140,6 +140,32 @@ func (r Reading) OrderApprover(actor Actor, q store.OrderRequest, number int64) 
 	return as, own(as)
 }
 
+// MayAccept is the actor as they may accept what is done of an order's lines by value: who asked for it or, where nobody
+// who works here did by that name, a receiver or a buyer (rules §6).
+func (r Reading) MayAccept(actor Actor, order *trade.Order) (Actor, error) {
+	people, err := r.People()
+	if err != nil {
+		return actor, err
+	}
+	asked := slices.DeleteFunc(people, func(p store.Person) bool { return !p.Active || p.Name != order.RequestedBy })
+	if len(asked) == 0 {
+		if actor.Has("receiver") || actor.Has("buyer") {
+			return actor, nil
+		}
+		return actor, fault.New(fault.Forbidden, "", "Nobody here asked for order %d by name, so a receiver or a buyer accepts what is done.", order.Number)
+	}
+	is := func(a Actor) bool {
+		return slices.ContainsFunc(asked, func(p store.Person) bool { return p.ID == a.ID })
+	}
+	if is(actor) {
+		return actor, nil
+	}
+	if at := slices.IndexFunc(actor.InPlaceOf, is); at >= 0 {
+		return actor.InsteadOf(&actor.InPlaceOf[at]), nil
+	}
+	return actor, fault.New(fault.Forbidden, "", "%s asked for order %d and says what of it is done.", order.RequestedBy, order.Number)
+}
+
 // Authorised is the actor as they may do what is worth an amount of company currency: the authority counts of who holds
 // the role approver, or another one that is named.
 func (r Reading) Authorised(actor Actor, worth money.Amount, also ...string) (Actor, error) {

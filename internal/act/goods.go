@@ -6,6 +6,7 @@ import (
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
+	"slices"
 )
 
 // InForce are the last closings to goods and to invoices: those that stand, on a line
@@ -69,4 +70,12 @@ func StandsClosed(closes []store.LineClose) (goods, invoices bool) {
 		invoices = (invoices || c.Invoices > 0) && c.Invoices >= 0
 	}
 	return goods, invoices
+}
+
+// IsWork tells whether a booked document about goods accepts work, of lines by value.
+func IsWork(order *trade.Order, d store.Delivery, lines []store.ReceiptLine) bool {
+	return d.Kind == store.Arrived && slices.ContainsFunc(lines, func(l store.ReceiptLine) bool {
+		line := order.LineByID(l.OrderLine)
+		return line != nil && line.ByValue()
+	})
 }

@@ -18,6 +18,8 @@ const (
 	BookDelivery     Job = "bookDelivery"
 	ReverseDelivery  Job = "reverseDelivery"
 	BookReturn       Job = "bookReturn"
+	AcceptWork       Job = "acceptWork" // of lines by value
+	TakeBackWork     Job = "takeBackWork"
 	CountArrival     Job = "countArrival"
 	DiscardArrival   Job = "discardArrival"
 	KeepPhoto        Job = "keepPhoto"
@@ -113,6 +115,8 @@ var Permissions = map[Job][]string{
 	BookDelivery:     {"receiver"},
 	ReverseDelivery:  {"receiver"},
 	BookReturn:       {"receiver"},
+	AcceptWork:       Workers, // who asked for it, whatever they do here
+	TakeBackWork:     Workers,
 	CountArrival:     {"receiver"},
 	DiscardArrival:   {"receiver"},
 	KeepPhoto:        {"receiver"},

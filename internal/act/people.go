@@ -110,6 +110,9 @@ func (a Actor) Is(person int64) bool {
 // AllRoles are the roles of rules §12.
 var AllRoles = []string{"buyer", "receiver", "clerk", "approver", "treasurer", "administrator", "reader"}
 
+// Workers are the roles of those who do more than read.
+var Workers = slices.DeleteFunc(slices.Clone(AllRoles), func(role string) bool { return role == "reader" })
+
 // PlainLogin is a sign-in name as it is kept.
 func PlainLogin(login string) string { return strings.ToLower(strings.TrimSpace(login)) }
 

@@ -34,6 +34,7 @@ var OrderSteps = Steps[trade.OrderState]{
 	trade.Draft: {ApproveOrder, RefuseOrder, PassOrder, ChangeOrder, CancelOrder}, // waits for an approver
 	trade.Issued: {
 		BookDelivery,
+		AcceptWork,
 		EnterNotice,
 		SendOrder,
 		ChangeOrder,

@@ -5,8 +5,11 @@ import (
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/orders"
+	"lagoon/internal/jobs/receiving"
 )
 
 // costs are what comes without an order: harbour dues every month, a hoist that is a fixed asset and was above Ada's
@@ -34,6 +37,7 @@ func (b *builder) costs() {
 	fitter := b.code(-12, "OSTRE", "OF-S-61", "Ultraviolet plant set up on site", "460.00", "TECH", "RC23")
 	b.approve(-11, 10, "ada", fitter, "")
 	b.insurance()
+	b.overhaul()
 	b.code(-1, "PELLW", "PC-1031", "Courier, November", "148.00", "HOSP 60, OFFICE 40")
 	b.leave("12-to-somebody-else.xml", bill{
 		seller: "HARBR",
@@ -88,6 +92,45 @@ func (b *builder) approve(n, hour int, who string, invoice *int64, note string) 
 		)
 		return err
 	})
+}
+
+// overhaul is work by value: Ivo, who asked for it, has accepted 40 per cent and it was invoiced; the fitters' invoice over
+// the next stage waits until he says that it is done.
+func (b *builder) overhaul() {
+	stage := func(number, what, hours, price string, date int) bill {
+		return bill{seller: "MIRRE", number: number, date: date,
+			lines: []trade.InvoiceLine{described(1, what, "HUR", hours, price, 0)}}
+	}
+	order := b.issue(-24, orders.Entry{
+		Supplier:    "MIRRE",
+		WantedOn:    b.today.Add(6),
+		About:       "Overhaul of the seal pool’s pumps",
+		RequestedBy: "Ivo Sandell",
+		Place:       "Pump house",
+		Lines: []orders.EntryLine{{
+			Description: "Overhaul of four pumps, as in their offer of 3 stages",
+			Unit:        trade.MonetaryValue,
+			Quantity:    money.Int(3600),
+			Price:       money.Int(1),
+			TaxCategory: category(0),
+			Budget:      "TECH",
+		}},
+	})
+	b.on(-10, 15, func() error {
+		_, err := receiving.AcceptWork(b.ctx, b.app, b.as("ivo"), receiving.DeliveryEntry{
+			Order: *order,
+			Entry: receive.Entry{Note: "Report 1", Day: b.today.Add(-10), Lines: []receive.Line{
+				{No: 1, Quantity: money.Int(40), Unit: trade.PerCent},
+			}},
+		})
+		return err
+	})
+	first := stage("MA-891", "Fitters, stage 1", "32", "45.00", -8)
+	first.on = order
+	b.take(-7, first)
+	second := stage("MA-902", "Fitters, stage 2", "24", "45.00", -2)
+	second.on = order
+	b.take(-1, second)
 }
 
 // insurance is a year's cost that is spread over its months; those that are over are posted.

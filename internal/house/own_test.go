@@ -83,6 +83,20 @@ func claimed(b *housetest.Bench, maker act.Command, n int) invoices.ClaimEnd {
 	return invoices.ClaimEnd{Claim: sheet.Claims[0].Number, Note: "n"}
 }
 
+// workFor is an order of work by value that somebody asked for.
+func workFor(b *housetest.Bench, asked act.Command) int64 {
+	b.T.Helper()
+	line := orders.EntryLine{
+		Description: "Dredging", Unit: trade.MonetaryValue, Quantity: housetest.Dec("50"), Price: housetest.Dec("1"),
+		TaxCategory: "S", TaxRate: housetest.Dec("23"), Budget: "FEED",
+	}
+	issued, err := orders.Issue(b.Ctx, b.App, b.As("buyer"), orders.Entry{
+		Supplier: "BRACK", WantedOn: b.Today(), RequestedBy: asked.Actor.Name, Lines: []orders.EntryLine{line},
+	})
+	require.NoError(b.T, err)
+	return issued.Number
+}
+
 // above is an order above the authority of the maker, which waits for an approver.
 func above(b *housetest.Bench, maker act.Command, _ int) int64 {
 	b.T.Helper()
@@ -201,6 +215,15 @@ var giving = map[act.Job]try{
 				},
 			),
 		)
+	},
+	act.AcceptWork: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(receiving.AcceptWork(b.Ctx, b.App, actor, housetest.Count(workFor(b, actor), fmt.Sprint("W", n), "10")))
+	},
+	act.TakeBackWork: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		as := act.Command{Actor: housetest.With(actor.Actor, "buyer")}
+		accepted, err := receiving.AcceptWork(b.Ctx, b.App, as, housetest.Count(workFor(b, actor), fmt.Sprint("W", n), "10"))
+		require.NoError(b.T, err)
+		return housetest.Drop(receiving.TakeBackWork(b.Ctx, b.App, actor, receiving.ReversalEntry{Delivery: accepted.Number, Reason: "r"}))
 	},
 	act.CountArrival: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(receiving.CountArrival(b.Ctx, b.App, actor, housetest.Count(1, fmt.Sprint("A", n), "10")))

@@ -23,6 +23,8 @@ var doings = map[string]string{
 	"handOverMail":       "mail handed over",
 	"bookDelivery":       "delivery booked",
 	"reverseDelivery":    "delivery reversed",
+	"acceptWork":         "work accepted",
+	"takeBackWork":       "acceptance of work taken back",
 	"bookReturn":         "goods returned",
 	"countArrival":       "counted at the door",
 	"discardArrival":     "count taken away",

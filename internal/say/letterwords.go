@@ -223,6 +223,7 @@ var unitWords = map[string]map[string]string{
 		"H87": "Stück",
 		"EA":  "je Stück",
 		"HUR": "Stunden",
+		"M4":  "Wert",
 		"DAY": "Tage",
 		"XCT": "Kartons",
 		"XBX": "Kisten",
@@ -233,6 +234,7 @@ var unitWords = map[string]map[string]string{
 		"SET": "Sätze",
 	},
 	"fr": {
+		"M4":  "en valeur",
 		"C62": "pièces",
 		"H87": "pièces",
 		"EA":  "l'unité",

@@ -10,6 +10,7 @@ import (
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
+	"lagoon/internal/core/trade"
 )
 
 // Printer writes numbers as one reader is used to: 1,250.5 or, with Comma, 1.250,5.
@@ -95,6 +96,7 @@ func (p Printer) grouped(number string) string {
 var units = map[string]string{
 	"C62": "pieces", "H87": "pieces", "EA": "each", "KGM": "kg", "GRM": "g", "TNE": "t", "LTR": "l", "MTR": "m", "MTK": "m²",
 	"HUR": "hours", "DAY": "days", "XCT": "cartons", "XBX": "boxes", "XTB": "tubs", "XBG": "bags", "XPK": "packages", "XDR": "drums", "SET": "sets",
+	trade.MonetaryValue: "in value",
 }
 
 // Units are the unit codes that have a word, with it, by word.
@@ -109,6 +111,9 @@ func Units() [][2]string {
 
 // Unit is the word for a unit code, or the code itself where there is none.
 func Unit(code string) string {
+	if code == trade.PerCent { // that lines by value are accepted in, not ordered
+		return "%"
+	}
 	if word, ok := units[code]; ok {
 		return word
 	}

@@ -639,6 +639,7 @@ type OrderRow struct {
 	Lines                    int
 	About                    string
 	Received, Billed, Closed int // lines with something received or billed, and done
+	Work                     int // lines by value of which something is to be accepted still
 }
 
 const orderRows = orderRowColumns + orderRowsFrom
@@ -649,7 +650,12 @@ const orderRowColumns = `SELECT o.number, s.name, o.requested_by, st.state, o.is
 	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND x.received > 0),
 	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id WHERE l.purchase_order = o.id AND x.billed > 0),
 	(SELECT count(*) FROM order_line l JOIN order_line_state x ON x.order_line = l.id
-	WHERE l.purchase_order = o.id AND (x.closed_goods = 1 OR x.received + x.returned >= l.quantity))`
+	WHERE l.purchase_order = o.id AND (x.closed_goods = 1 OR x.received + x.returned >= l.quantity)),
+	(SELECT count(*) ` + stillToCome + `l.unit = '` + trade.MonetaryValue + `')`
+
+// stillToCome are those of an order that something is to come of still; goods or work, as a condition goes on to say.
+const stillToCome = `FROM order_line l JOIN order_line_state x ON x.order_line = l.id
+	WHERE l.purchase_order = o.id AND x.closed_goods = 0 AND x.received + x.returned < l.quantity AND `
 
 const orderRowsFrom = ` FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id JOIN supplier s ON s.id = o.supplier `
 
@@ -657,7 +663,12 @@ var (
 	recentOrders   = statement(orderRows + `WHERE o.id < ?1 ORDER BY o.id DESC LIMIT ?2`)
 	expectedOrders = cutAt(mostPiled, orderRows+`WHERE st.open_goods = 1 ORDER BY st.wanted_on, st.purchase_order`)
 	countExpected  = statement(`SELECT count(*) FROM order_state WHERE open_goods = 1 AND wanted_on <= ?`)
-	orderBefore    = statement(
+	countGoods     = statement(`SELECT count(*) FROM order_state st JOIN purchase_order o ON o.id = st.purchase_order
+		WHERE st.open_goods = 1 AND st.wanted_on <= ? AND EXISTS (SELECT 1 ` + stillToCome + `l.unit <> '` + trade.MonetaryValue + `')`)
+	countWork = statement(`SELECT count(*) FROM order_state st JOIN purchase_order o ON o.id = st.purchase_order
+		WHERE st.open_goods = 1 AND st.wanted_on <= ? AND o.requested_by = ?
+		AND EXISTS (SELECT 1 ` + stillToCome + `l.unit = '` + trade.MonetaryValue + `')`)
+	orderBefore = statement(
 		`SELECT coalesce((SELECT id FROM purchase_order WHERE number = ?), ` + "4611686018427387904" + `)`,
 	)
 )
@@ -666,7 +677,7 @@ var (
 func (o *OrderRow) columns() []any {
 	return []any{
 		&o.Number, &o.Supplier, &o.RequestedBy, &o.State, &o.IssuedOn, &o.WantedOn, &o.Currency,
-		&o.Net, &o.Lines, &o.About, &o.Received, &o.Billed, &o.Closed,
+		&o.Net, &o.Lines, &o.About, &o.Received, &o.Billed, &o.Closed, &o.Work,
 	}
 }
 
@@ -692,6 +703,41 @@ func (t *Tx) ExpectedOrders() ([]OrderRow, error) {
 
 // CountExpected counts the orders with goods expected by a day.
 func (t *Tx) CountExpected(by day.Day) (int64, error) { return t.number(countExpected, by) }
+
+// CountGoods counts the orders with goods expected by a day; work that is accepted is none.
+func (t *Tx) CountGoods(by day.Day) (int64, error) { return t.number(countGoods, by) }
+
+// CountWork counts the orders with work that somebody asked for and that should be done by a day.
+func (t *Tx) CountWork(by day.Day, asked string) (int64, error) {
+	return t.number(countWork, by, asked)
+}
+
+// mostHolding is how many order lines are looked at for goods of an item.
+const mostHolding = 30
+
+var ordersHolding = statement(`SELECT o.id FROM order_line l JOIN purchase_order o ON o.id = l.purchase_order
+	JOIN order_line_state x ON x.order_line = l.id
+	WHERE l.item = ?1 AND o.supplier = ?2 AND x.received > 0 ORDER BY l.id DESC LIMIT ` + fmt.Sprint(mostHolding))
+
+// OrdersHolding are the orders at a supplier under which goods of an item are here, the last ones first.
+func (t *Tx) OrdersHolding(item, supplier int64) ([]*trade.Order, error) {
+	ids, err := list(t, ordersHolding, scanOne[int64], item, supplier)
+	if err != nil {
+		return nil, err
+	}
+	var orders []*trade.Order
+	for i, id := range ids {
+		if slices.Contains(ids[:i], id) {
+			continue
+		}
+		order, err := t.Order(id, AllReserved)
+		if err != nil {
+			return nil, err
+		}
+		orders = append(orders, order)
+	}
+	return orders, nil
+}
 
 // LastOrderedTo are the place and the first budget of the order that a person made last; empty
 // where they made none.

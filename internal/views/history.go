@@ -46,7 +46,7 @@ var ownJobs = map[string][]act.Job{
 		act.LiftHolds,
 		act.ImportTable,
 	},
-	"delivery": {act.BookDelivery, act.ReverseDelivery, act.BookReturn, act.AcceptFree, act.UndoFree},
+	"delivery": {act.BookDelivery, act.AcceptWork, act.TakeBackWork, act.ReverseDelivery, act.BookReturn, act.AcceptFree, act.UndoFree},
 	"invoice": {
 		act.ImportInvoices,
 		act.KeyInvoice,

@@ -88,39 +88,42 @@ func inWhoseHands(r act.Reading, actor act.Actor, s *InvoiceSheet, f finding.Fin
 }
 
 // mayOrder is what the actor may do with an order.
-func mayOrder(actor act.Actor, o *trade.Order) []act.Job {
-	goods, invoices, closed, here := false, false, false, false
+func mayOrder(actor act.Actor, o *trade.Order, accepts bool) []act.Job {
+	goods, work, invoices, closed, here := false, false, false, false, false
 	for _, l := range o.Lines {
 		here = here || l.GoBack() > 0
 		awaitsGoods, awaitsInvoices := l.Awaits()
-		goods, invoices = goods || awaitsGoods, invoices || awaitsInvoices
+		goods, invoices = goods || (awaitsGoods && !l.ByValue()), invoices || awaitsInvoices
+		work = work || (l.ByValue() && !l.ClosedGoods)
 		closed = closed || l.ClosedGoods || l.ClosedInvoices
 	}
 	return allowed(actor, act.OrderSteps[o.State], map[act.Job]bool{
 		act.BookDelivery: !goods,
 		act.EnterNotice:  !goods,
 		act.BookReturn:   !here,
-		act.CloseLines:   !goods && !invoices,
+		act.AcceptWork:   !work || !accepts,
+		act.CloseLines:   !goods && !work && !invoices,
 		act.ReopenLines:  !closed,
 		act.CancelOrder:  o.Touched() != nil,
 	})
 }
 
 // mayDelivery is what the actor may do with a booked delivery, return or acceptance.
-func mayDelivery(actor act.Actor, s *DeliverySheet) []act.Job {
+func mayDelivery(actor act.Actor, s *DeliverySheet, accepts bool) []act.Job {
 	returnable := false
 	for _, quantity := range s.Returnable {
 		returnable = returnable || quantity > 0
 	}
 	back := map[act.Job]bool{
-		act.ReverseDelivery: !s.Reversible,
+		act.ReverseDelivery: !s.Reversible || s.Work,
+		act.TakeBackWork:    !s.Reversible || !s.Work || !accepts,
 		act.UndoFree:        !s.Reversible,
 		act.BookReturn:      !returnable,
 		act.KeyInvoice:      !s.CreditDue,
 	}
 	switch s.Kind {
 	case store.Arrived:
-		return allowed(actor, []act.Job{act.ReverseDelivery, act.BookReturn}, back)
+		return allowed(actor, []act.Job{act.ReverseDelivery, act.TakeBackWork, act.BookReturn}, back)
 	case store.Returned:
 		return allowed(actor, []act.Job{act.KeyInvoice, act.ReverseDelivery, act.SendOrder}, back)
 	case store.Free:

@@ -6,6 +6,7 @@ import (
 	"errors"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
@@ -57,7 +58,11 @@ func Order(ctx context.Context, a *act.App, number int64, actor act.Actor) (Orde
 		if err := correspondence(r, &s); err != nil {
 			return s, err
 		}
-		s.May = mayOrder(actor, s.Order)
+		_, no := r.MayAccept(actor, s.Order)
+		if no != nil && !fault.Refuses(no) {
+			return s, no
+		}
+		s.May = mayOrder(actor, s.Order, no == nil)
 		holds, err := r.HoldsOnOrder(s.Order.ID)
 		if err != nil {
 			return s, err
@@ -116,6 +121,7 @@ type DeliverySheet struct {
 	Against    []store.Delivery        // what reverses it or returns its goods
 	Returnable map[int64]money.Decimal // by order line
 	Reversible bool
+	Work       bool // it accepts work, of lines by value
 	CreditDue  bool // of a return: a credit note is expected
 	Entries    []store.Booked
 	Company    money.Currency // of the entries
@@ -127,10 +133,16 @@ type DeliverySheet struct {
 func Delivery(ctx context.Context, a *act.App, number int64, actor act.Actor) (DeliverySheet, error) {
 	return act.Read(ctx, a, func(r act.Reading) (DeliverySheet, error) {
 		s, err := delivery(r, number, actor)
-		if err == nil {
-			s.May = mayDelivery(actor, &s)
+		if err != nil {
+			return s, err
 		}
-		return s, err
+		_, no := r.MayAccept(actor, s.Order)
+		if no != nil && !fault.Refuses(no) {
+			return s, no
+		}
+		s.Work = act.IsWork(s.Order, s.Delivery, s.Lines)
+		s.May = mayDelivery(actor, &s, no == nil)
+		return s, nil
 	})
 }
 

@@ -181,6 +181,9 @@ func deliveryEvent(r act.Reading, order *trade.Order, d store.Delivery, p say.Pr
 	if err != nil {
 		return e, err
 	}
+	if act.IsWork(order, d, lines) {
+		e.Title = "Work accepted, " + d.Note
+	}
 	if d.Kind == store.Returned && d.Outcome == string(receive.Credit) && !creditDue(order, lines) {
 		e.Title = fmt.Sprintf("Return of %s for credit", d.Note)
 	}
@@ -443,13 +446,19 @@ func expected(order *trade.Order, p say.Printer) []Event {
 		}
 	}
 	var events []Event
+	what := "Work"
+	for _, l := range order.Lines {
+		if !l.ByValue() && l.Rest() > 0 {
+			what = "Goods"
+		}
+	}
 	if len(goods) > 0 {
 		events = append(
 			events,
 			Event{
 				Day:    order.WantedOn,
 				Kind:   "expected",
-				Title:  "Goods expected " + p.Day(order.WantedOn),
+				Title:  what + " expected " + p.Day(order.WantedOn),
 				Detail: few(goods),
 				Open:   true,
 			},

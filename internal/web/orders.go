@@ -36,6 +36,7 @@ func orderSlipOf(o store.OrderRow) contract.OrderSlip {
 		Received:    o.Received,
 		Billed:      o.Billed,
 		Done:        o.Closed,
+		Work:        o.Work,
 	}
 }
 
@@ -427,6 +428,7 @@ func orderLineOf(l *trade.OrderLine, policy trade.Policy, currency money.Currenc
 		Unit:           l.Unit,
 		UnitName:       say.Unit(l.Unit),
 		Whole:          l.Whole,
+		ByValue:        l.ByValue(),
 		Price:          l.Price.String(),
 		Net:            l.Net.Text(currency),
 		TaxCategory:    l.TaxCategory,

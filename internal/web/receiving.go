@@ -118,18 +118,25 @@ func (h *handlers) PreviewDelivery(
 	ctx context.Context,
 	r contract.PreviewDeliveryRequestObject,
 ) (contract.PreviewDeliveryResponseObject, error) {
-	preview := contract.PreviewDelivery200JSONResponse{
-		Findings: []contract.Finding{},
-		Problems: []contract.FieldProblem{},
-		Value:    "0",
-	}
-	entry, err := deliveryEntry(r.Body)
+	preview, err := deliveryPreview(ctx, r.Body, func(entry receiving.DeliveryEntry) (receiving.DeliveryPlan, error) {
+		return receiving.PlanDelivery(ctx, h.app, actorOf(ctx), entry, value(r.Params.Counting))
+	})
+	return contract.PreviewDelivery200JSONResponse(preview), err
+}
+
+func deliveryPreview(
+	ctx context.Context,
+	body *contract.DeliveryEntry,
+	plan func(receiving.DeliveryEntry) (receiving.DeliveryPlan, error),
+) (contract.DeliveryPreview, error) {
+	preview := contract.DeliveryPreview{Value: "0"}
+	entry, err := deliveryEntry(body)
 	var planned receiving.DeliveryPlan
 	if err == nil {
-		planned, err = receiving.PlanDelivery(ctx, h.app, actorOf(ctx), entry, value(r.Params.Counting))
+		planned, err = plan(entry)
 	}
 	if preview.Problems = fieldProblems(actorOf(ctx).Printer, err); err != nil && len(preview.Problems) == 0 {
-		return nil, err
+		return preview, err
 	}
 	preview.Findings = each(planned.Plan.Findings, findingOf(actorOf(ctx).Printer))
 	if planned.Order != nil {
@@ -139,6 +146,37 @@ func (h *handlers) PreviewDelivery(
 		}
 	}
 	return preview, nil
+}
+
+// PreviewWork tells what an acceptance of work would book. What is wrong with the entry is part of the answer.
+func (h *handlers) PreviewWork(
+	ctx context.Context,
+	r contract.PreviewWorkRequestObject,
+) (contract.PreviewWorkResponseObject, error) {
+	preview, err := deliveryPreview(ctx, r.Body, func(entry receiving.DeliveryEntry) (receiving.DeliveryPlan, error) {
+		return receiving.PlanWork(ctx, h.app, actorOf(ctx), entry)
+	})
+	return contract.PreviewWork200JSONResponse(preview), err
+}
+
+// AcceptWork books what is done of lines by value.
+func (h *handlers) AcceptWork(ctx context.Context, r contract.AcceptWorkRequestObject) (contract.AcceptWorkResponseObject, error) {
+	entry, err := deliveryEntry(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	booked, err := receiving.AcceptWork(ctx, h.app, command(ctx, r.Params.Key, r.Body), entry)
+	return contract.AcceptWork200JSONResponse(bookedOf(booked)), err
+}
+
+// TakeBackWork undoes an acceptance of work.
+func (h *handlers) TakeBackWork(
+	ctx context.Context,
+	r contract.TakeBackWorkRequestObject,
+) (contract.TakeBackWorkResponseObject, error) {
+	booked, err := receiving.TakeBackWork(
+		ctx, h.app, command(ctx, r.Params.Key, r.Body), receiving.ReversalEntry{Delivery: r.Number, Reason: r.Body.Reason})
+	return contract.TakeBackWork200JSONResponse(bookedOf(booked)), err
 }
 
 // BookDelivery books a delivery.
@@ -202,6 +240,9 @@ func (h *handlers) GetDelivery(
 		}),
 		Entries: each(s.Entries, entryOf(s.Company)),
 		Thread:  each(s.Thread, eventOf),
+	}
+	if s.Work {
+		d.Kind = "work"
 	}
 	if s.Stated != nil {
 		d.Stated = some(s.Stated.String())
@@ -275,9 +316,14 @@ func returnEntry(b *contract.ReturnEntry) (receive.ReturnEntry, error) {
 	e := receive.ReturnEntry{
 		Delivery: value(b.Delivery),
 		Order:    value(b.Order),
+		Item:     value(b.Item),
+		Supplier: value(b.Supplier),
 		Day:      day.Day(b.Day),
 		Outcome:  receive.Outcome(b.Outcome),
 		Reason:   b.Reason,
+	}
+	if quantity := value(b.Quantity); quantity != "" {
+		e.Quantity = n.decimal(quantity, "quantity", "The quantity")
 	}
 	for i, l := range b.Lines {
 		line := receive.ReturnLine{
@@ -317,7 +363,7 @@ func (h *handlers) PreviewReturn(
 	if plan.Order != nil {
 		currency := plan.Order.Currency
 		outs := each(plan.Outs, func(o receive.Out) contract.ReturnOut {
-			return contract.ReturnOut{Delivery: o.Delivery, Note: o.Note, Day: string(o.Day), Line: o.Line.No,
+			return contract.ReturnOut{Delivery: o.Delivery, Note: o.Note, Day: string(o.Day), Order: o.Order.Number, Line: o.Line.No,
 				Quantity: o.Quantity.String(), Invoiced: o.Invoiced.String()}
 		})
 		preview.Outs = &outs

@@ -1,6 +1,7 @@
 package receive
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -85,4 +86,42 @@ func TestJustWhatIsAskedForGoesBack(t *testing.T) {
 		require.Equal(t, want, sum)
 		require.LessOrEqual(t, invoiced, max(0, want-open))
 	})
+}
+
+// Of an item, over the orders of a supplier: what nobody invoiced first, the oldest first, then what is invoiced, the latest
+// first.
+func TestOutOfWhichOrders(t *testing.T) {
+	receipt := func(id, quantity, billed int64) *trade.Receipt {
+		return &trade.Receipt{ID: id, Delivery: id, Quantity: money.Int(quantity), Billed: money.Int(billed)}
+	}
+	krill := func(number int64, receipts ...*trade.Receipt) *trade.Order {
+		return &trade.Order{Number: number, Lines: []*trade.OrderLine{
+			{No: 1, ItemID: 8, Description: "Squid", Receipts: []*trade.Receipt{receipt(90, 50, 0)}},
+			{No: 2, ItemID: 7, Description: "Krill", Receipts: receipts},
+		}}
+	}
+	orders := []*trade.Order{krill(4003, receipt(3, 5, 5), receipt(6, 4, 0)), krill(4001, receipt(1, 10, 10), receipt(2, 6, 4))}
+	out := func(quantity int64) (all []string) {
+		outs, err := ProposeOutOfItem(orders, 7, money.Int(quantity))
+		require.NoError(t, err)
+		for _, o := range outs {
+			all = append(all, fmt.Sprintf("%d/%d: %s", o.Order.Number, o.Delivery, o.Quantity))
+		}
+		return all
+	}
+	require.Empty(t, out(0))
+	require.Equal(t, []string{"4001/2: 2", "4003/6: 3"}, out(5))
+	require.Equal(t, []string{"4001/2: 2", "4003/3: 1", "4003/6: 4"}, out(7))
+	require.Equal(t, []string{"4001/1: 3", "4001/2: 6", "4003/3: 5", "4003/6: 4"}, out(18))
+	require.Equal(t, []string{"4001/1: 10", "4001/2: 6", "4003/3: 5", "4003/6: 4"}, out(25))
+	_, err := ProposeOutOfItem(orders, 7, money.Int(26))
+	require.ErrorContains(t, err, "25 of it is here")
+	_, err = ProposeOutOfItem(orders, 7, -1)
+	require.ErrorContains(t, err, "below zero")
+	orders[0].Lines[1].Lots = true
+	_, err = ProposeOutOfItem(orders, 7, money.Int(1))
+	require.ErrorContains(t, err, "came in lots")
+	orders[0].Lines[1].Lots, orders[0].Lines[1].Whole = false, true
+	_, err = ProposeOutOfItem(orders, 7, money.Int(1)/2)
+	require.ErrorContains(t, err, "whole units")
 }

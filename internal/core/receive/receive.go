@@ -137,7 +137,7 @@ func Make(order *trade.Order, entry Entry, context Context) (Plan, error) {
 			continue
 		}
 		some = true
-		inOrder, conversion, f := converted(i, line, counted)
+		inOrder, conversion, f := converted(i, line, counted, order.Currency)
 		if f == nil {
 			f = countable(i, line, inOrder)
 		}
@@ -268,7 +268,10 @@ func head(order *trade.Order, entry Entry, context Context) fault.Faults {
 
 // converted turns a count in another unit into the order's, by the item's own
 // conversions.
-func converted(i int, line *trade.OrderLine, counted Line) (Line, trade.Conversion, *fault.Fault) {
+func converted(i int, line *trade.OrderLine, counted Line, currency money.Currency) (Line, trade.Conversion, *fault.Fault) {
+	if line.ByValue() {
+		return accepted(i, line, counted, currency)
+	}
 	if counted.Unit == "" || counted.Unit == line.Unit {
 		return counted, trade.Conversion{}, nil
 	}
@@ -302,6 +305,29 @@ func converted(i int, line *trade.OrderLine, counted Line) (Line, trade.Conversi
 	}
 	counted.Lots = lots
 	return counted, conversion, f
+}
+
+// accepted is what was accepted of a line by value, an amount or per cent of the line, in the order's currency.
+func accepted(i int, line *trade.OrderLine, counted Line, currency money.Currency) (Line, trade.Conversion, *fault.Fault) {
+	unit := cmp.Or(counted.Unit, line.Unit)
+	if unit != line.Unit && unit != trade.PerCent {
+		return counted, trade.Conversion{}, fault.New(
+			fault.Invalid, Field(i, "unit"), "Line %d is by value: enter an amount of %s, or per cent.", line.No, currency)
+	}
+	for _, quantity := range []struct {
+		of    *money.Decimal
+		field string
+	}{{&counted.Quantity, "quantity"}, {&counted.Refused, "refused"}} {
+		value, err := line.Accepted(*quantity.of, unit, currency)
+		if err != nil {
+			return counted, trade.Conversion{}, fault.New(fault.Invalid, Field(i, quantity.field), "%s", err.Error())
+		}
+		*quantity.of = value
+	}
+	if unit == trade.PerCent {
+		return counted, trade.Conversion{Unit: unit, Units: money.Int(100), Makes: line.Quantity}, nil
+	}
+	return counted, trade.Conversion{}, nil
 }
 
 // lotted checks the lots of a count: they have numbers and quantities and add up to

@@ -1,6 +1,7 @@
 package receive
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -20,11 +21,14 @@ const (
 	Credit      Outcome = "credit"
 )
 
-// ReturnEntry sends goods back: of a booked delivery, or of an order out of whatever deliveries hold them.
+// ReturnEntry sends goods back: of a booked delivery; or of an order, or of an item of a supplier, out of whatever
+// deliveries hold them.
 type ReturnEntry struct {
-	Delivery int64 // number
-	Order    int64 // number, where no delivery is named
-	Day      day.Day
+	Delivery       int64         // number
+	Order          int64         // number, where no delivery is named
+	Item, Supplier string        // codes, where no order is named either
+	Quantity       money.Decimal // of the item, in its unit
+	Day            day.Day
 	Outcome  Outcome
 	Reason   string
 	Lines    []ReturnLine
@@ -108,6 +112,9 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, of Returnable, today day.
 		case line.Whole && (!l.Quantity.Whole() || slices.ContainsFunc(lots, func(lot LotBack) bool { return !lot.Quantity.Whole() })):
 			say(fault.Invalid, field, "%s is counted in whole units.", line.Description)
 			continue
+		case !line.Counts(l.Quantity, order.Currency):
+			say(fault.Invalid, field, "Line %d is by value: enter an amount of %s.", l.No, order.Currency)
+			continue
 		}
 		seen[l.No] = true
 		receipt := receiptOf(line, entry.Delivery)
@@ -140,6 +147,7 @@ type Out struct {
 	Delivery int64
 	Note     string
 	Day      day.Day
+	Order    *trade.Order
 	Line     *trade.OrderLine
 	Quantity money.Decimal
 	Invoiced money.Decimal // of it
@@ -168,36 +176,94 @@ func ProposeOut(order *trade.Order, lines []ReturnLine) ([]Out, error) {
 			say(fault.Invalid, "A quantity that goes back cannot be below zero.")
 		case line.Whole && !l.Quantity.Whole():
 			say(fault.Invalid, "%s is counted in whole units.", line.Description)
+		case !line.Counts(l.Quantity, order.Currency):
+			say(fault.Invalid, "Line %d is by value: enter an amount of %s.", l.No, order.Currency)
 		case l.Quantity > held:
 			say(fault.Refused, "Line %d: %s of it is here, so %s cannot go back.", l.No, held, l.Quantity)
 		case line.Lots && l.Quantity != 0 && l.Quantity != held:
 			say(fault.Refused, "%s came in lots: send it back from its delivery, where each lot is named.", line.Description)
 		case l.Quantity > 0:
-			outs = append(outs, outOf(line, l.Quantity)...)
+			outs = append(outs, outOf(order, line, l.Quantity)...)
 		}
 	}
 	return outs, faults.OrNil()
 }
 
-// outOf takes a quantity out of the receipts of a line.
-func outOf(line *trade.OrderLine, quantity money.Decimal) []Out {
-	takes := make([]money.Decimal, len(line.Receipts))
-	for _, invoiced := range []bool{false, true} {
-		for i, r := range line.Receipts {
-			of := r.Returnable() - takes[i]
-			if !invoiced {
-				of = min(of, max(0, r.Open()))
+// ProposeOutOfItem says out of which deliveries, of several orders of one supplier, a quantity of an item goes back: what
+// nobody invoiced first, the oldest first; then what is invoiced, the latest first, since what came long ago is used up.
+func ProposeOutOfItem(orders []*trade.Order, item int64, quantity money.Decimal) ([]Out, error) {
+	say := func(kind fault.Kind, sentence string, operands ...any) error {
+		return fault.New(kind, "quantity", sentence, operands...)
+	}
+	var all []holding
+	var held money.Decimal
+	for _, o := range orders {
+		for _, l := range o.Lines {
+			if l.ItemID != item {
+				continue
 			}
-			take := min(quantity, of)
-			takes[i] += take
-			quantity -= take
+			switch {
+			case l.Whole && !quantity.Whole():
+				return nil, say(fault.Invalid, "%s is counted in whole units.", l.Description)
+			case l.Lots:
+				return nil, say(fault.Refused, "%s came in lots: send it back from its delivery, where each lot is named.", l.Description)
+			}
+			all = append(all, holdings(o, l)...)
+			held += l.GoBack()
 		}
 	}
-	var outs []Out
+	switch {
+	case quantity < 0:
+		return nil, say(fault.Invalid, "A quantity that goes back cannot be below zero.")
+	case quantity > held:
+		return nil, say(fault.Refused, "%s of it is here from this supplier, so %s cannot go back.", held, quantity)
+	}
+	slices.SortStableFunc(all, func(a, b holding) int { return cmp.Compare(a.receipt.ID, b.receipt.ID) })
+	latest := slices.Clone(all)
+	slices.Reverse(latest)
+	return takeOut(all, latest, quantity), nil
+}
+
+// outOf takes a quantity out of the receipts of a line.
+func outOf(order *trade.Order, line *trade.OrderLine, quantity money.Decimal) []Out {
+	all := holdings(order, line)
+	return takeOut(all, all, quantity)
+}
+
+// holding is a receipt that goods may go back of.
+type holding struct {
+	order   *trade.Order
+	line    *trade.OrderLine
+	receipt *trade.Receipt
+}
+
+func holdings(order *trade.Order, line *trade.OrderLine) []holding {
+	all := make([]holding, len(line.Receipts))
 	for i, r := range line.Receipts {
-		if takes[i] > 0 {
-			piece := Piece{Line: line, Receipt: r, Quantity: takes[i]}
-			outs = append(outs, Out{r.Delivery, r.Note, r.Day, line, takes[i], piece.Invoiced()})
+		all[i] = holding{order, line, r}
+	}
+	return all
+}
+
+// takeOut takes a quantity of what nobody invoiced, in one order, then of what is invoiced, in another.
+func takeOut(open, invoiced []holding, quantity money.Decimal) []Out {
+	takes := make(map[*trade.Receipt]money.Decimal, len(open))
+	take := func(h holding, most money.Decimal) {
+		taken := min(quantity, most, h.receipt.Returnable()-takes[h.receipt])
+		takes[h.receipt] += taken
+		quantity -= taken
+	}
+	for _, h := range open {
+		take(h, max(0, h.receipt.Open()))
+	}
+	for _, h := range invoiced {
+		take(h, h.receipt.Returnable())
+	}
+	var outs []Out
+	for _, h := range open {
+		if taken := takes[h.receipt]; taken > 0 {
+			piece := Piece{Line: h.line, Receipt: h.receipt, Quantity: taken}
+			outs = append(outs, Out{h.receipt.Delivery, h.receipt.Note, h.receipt.Day, h.order, h.line, taken, piece.Invoiced()})
 		}
 	}
 	return outs
@@ -211,6 +277,7 @@ func (e ReturnEntry) ByDelivery(outs []Out) []ReturnEntry {
 		if at < 0 {
 			one := e
 			one.Delivery, one.Order, one.Lines = o.Delivery, 0, nil
+			one.Item, one.Supplier, one.Quantity = "", "", 0
 			all, at = append(all, one), len(all)
 		}
 		all[at].Lines = append(all[at].Lines, ReturnLine{No: o.Line.No, Quantity: o.Quantity})

@@ -85,7 +85,7 @@ func CheckIssue(s Supplier, net money.Amount, wanted day.Day) ([]Advice, fault.F
 }
 
 // CheckLine finds what stands against issuing a line. Fields are named as lines[index].
-func CheckLine(index int, l *OrderLine) fault.Faults {
+func CheckLine(index int, l *OrderLine, currency money.Currency) fault.Faults {
 	var faults fault.Faults
 	refuse := func(kind fault.Kind, name, sentence string, operands ...any) {
 		faults = append(faults, fault.New(kind, fmt.Sprintf("lines[%d].%s", index, name), sentence, operands...))
@@ -100,6 +100,9 @@ func CheckLine(index int, l *OrderLine) fault.Faults {
 		refuse(fault.Invalid, "quantity", "%s is counted in whole units.", l.Description)
 	case l.Price < 0:
 		refuse(fault.Invalid, "price", "A price cannot be below zero.")
+	}
+	if no := checkValue(index, l, currency); no != nil {
+		faults = append(faults, no)
 	}
 	if l.OwnLevel != "" && !l.OwnLevel.Known() {
 		refuse(fault.Invalid, "level", "Choose how invoices of line %d are matched.", l.No)

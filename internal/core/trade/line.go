@@ -146,9 +146,12 @@ func (l *OrderLine) Ceiling(policy Policy) money.Decimal {
 	)
 }
 
-// InUnit is an invoiced quantity and unit price in the line's own unit. It is refused where
-// the item has no conversion from the unit, or six places do not hold the quantity.
+// InUnit is an invoiced quantity and unit price in the line's own unit; of a line by value, the invoiced net at one. It is
+// refused where the item has no conversion from the unit, or six places do not hold the quantity.
 func (l *OrderLine) InUnit(bill InvoiceLine, currency money.Currency) (money.Decimal, money.Price, bool) {
+	if l.ByValue() {
+		return bill.asValue(currency)
+	}
 	price := bill.UnitPrice(currency)
 	if bill.Unit == l.Unit {
 		return bill.Quantity, price, true

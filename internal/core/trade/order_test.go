@@ -76,7 +76,7 @@ func TestCheckLine(t *testing.T) {
 		"two of them": {OrderLine{Quantity: dec("-1")}, []string{"lines[3].budget", "lines[3].quantity"}},
 		"free":        {OrderLine{Budget: "FEED", Quantity: dec("1")}, nil},
 	} {
-		require.Equal(t, c.want, fields(CheckLine(3, &c.line)), name)
+		require.Equal(t, c.want, fields(CheckLine(3, &c.line, "EUR")), name)
 	}
 }
 

@@ -319,7 +319,7 @@ func planLine(
 	if l.Net, err = money.Net(l.Quantity, l.Price, l.Base, l.Discount, l.Charge, order.Currency); err != nil {
 		refuse(fault.Invalid, field("quantity"), "Line %d: quantity × price is more than can be booked.", i+1)
 	}
-	faults = append(faults, trade.CheckLine(i, &l.OrderLine)...)
+	faults = append(faults, trade.CheckLine(i, &l.OrderLine, order.Currency)...)
 	if old != nil {
 		faults = append(faults, trade.CheckChange(i, old, &l.OrderLine)...)
 		if e.Limits != nil && old.Reserved > 0 && !ownLimits(old).Same(l.Overrides) {

@@ -26,7 +26,7 @@ func CountArrival(ctx context.Context, a *act.App, c act.Command, entry Delivery
 				"Deliveries are booked in one step here. The administrator can change that.",
 			)
 		}
-		planned, err := planDelivery(w.Reading, entry, w.Actor.ID, true)
+		planned, err := planDelivery(w.Reading, entry, w.Actor.ID, countsGoods)
 		if err != nil {
 			return Counted{}, err
 		}

@@ -57,15 +57,28 @@ func PlanDelivery(
 	entry DeliveryEntry,
 	counting bool,
 ) (DeliveryPlan, error) {
+	what := booksGoods
+	if counting {
+		what = countsGoods
+	}
 	return act.Read(
 		ctx,
 		a,
-		func(r act.Reading) (DeliveryPlan, error) { return planDelivery(r, entry, actor.ID, counting) },
+		func(r act.Reading) (DeliveryPlan, error) { return planDelivery(r, entry, actor.ID, what) },
 	)
 }
 
-// planDelivery plans a booking by a person, or their counting at the door.
-func planDelivery(r act.Reading, entry DeliveryEntry, booker int64, counting bool) (DeliveryPlan, error) {
+// planned is what a delivery is planned for.
+type planned int
+
+const (
+	booksGoods  planned = iota
+	countsGoods         // at the door, to be booked by somebody else
+	acceptsWork         // of lines by value
+)
+
+// planDelivery plans a booking by a person, their counting at the door, or their acceptance of work.
+func planDelivery(r act.Reading, entry DeliveryEntry, booker int64, what planned) (DeliveryPlan, error) {
 	order, err := r.OrderByNumber(entry.Order, store.AllReserved)
 	if err != nil {
 		return DeliveryPlan{}, act.Found(err, "There is no order %d.", entry.Order)
@@ -79,14 +92,17 @@ func planDelivery(r act.Reading, entry DeliveryEntry, booker int64, counting boo
 			counted = append(counted, l.No)
 		}
 	}
-	if err := r.StoppedOrder(order, trade.BlocksReceiving, counted...); err != nil && !counting { // at the door it is counted
+	if err := r.StoppedOrder(order, trade.BlocksReceiving, counted...); err != nil && what != countsGoods { // at the door it is counted
+		return DeliveryPlan{Order: order}, err
+	}
+	if err := byValue(order, entry, what == acceptsWork); err != nil {
 		return DeliveryPlan{Order: order}, err
 	}
 	c := receive.Context{
 		Policy:  r.Ours.Policy,
 		Today:   r.Today(),
 		Company: r.Ours.Currency,
-		TwoStep: r.Ours.TwoStep && !counting,
+		TwoStep: r.Ours.TwoStep && what == booksGoods,
 		Booker:  booker,
 	}
 	if entry.Arrival != 0 {
@@ -164,7 +180,7 @@ func alikeWithoutNote(r act.Reading, order *trade.Order, entry DeliveryEntry) (i
 // and the waking of waiting invoices.
 func BookDelivery(ctx context.Context, a *act.App, c act.Command, entry DeliveryEntry) (Booked, error) {
 	return act.Perform(ctx, a, act.BookDelivery, c, func(w *act.Work) (Booked, error) {
-		planned, err := planDelivery(w.Reading, entry, w.Actor.ID, false)
+		planned, err := planDelivery(w.Reading, entry, w.Actor.ID, booksGoods)
 		if err != nil {
 			return Booked{}, err
 		}

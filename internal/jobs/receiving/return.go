@@ -60,8 +60,11 @@ func planOut(r act.Reading, entry receive.ReturnEntry, plan *ReturnPlan) error {
 	return refused
 }
 
-// outOf proposes out of which deliveries of an order goods go back.
+// outOf proposes out of which deliveries goods go back: of an order, or of an item of a supplier, whose last order is given.
 func outOf(r act.Reading, entry receive.ReturnEntry) (*trade.Order, []receive.Out, error) {
+	if entry.Order == 0 {
+		return outOfItem(r, entry)
+	}
 	order, err := r.OrderByNumber(entry.Order, store.AllReserved)
 	if err != nil {
 		return nil, nil, act.Found(err, "There is no order %d.", entry.Order)
@@ -71,6 +74,32 @@ func outOf(r act.Reading, entry receive.ReturnEntry) (*trade.Order, []receive.Ou
 		err = fault.New(fault.Invalid, "lines", "Enter how much goes back on at least one line.")
 	}
 	return order, outs, err
+}
+
+// outOfItem looks at as many orders as a person would: those of the last ones in which the item came.
+func outOfItem(r act.Reading, entry receive.ReturnEntry) (*trade.Order, []receive.Out, error) {
+	supplier, err := r.SupplierByCode(entry.Supplier)
+	if err != nil {
+		return nil, nil, act.Found(err, "There is no supplier %s.", entry.Supplier)
+	}
+	item, err := r.ItemByCode(entry.Item)
+	if err != nil {
+		return nil, nil, act.Found(err, "There is no item %s.", entry.Item)
+	}
+	orders, err := r.OrdersHolding(item.ID, supplier.ID)
+	if err != nil {
+		return nil, nil, err
+	}
+	if len(orders) == 0 {
+		return nil, nil, fault.New(fault.Refused, "supplier", "Nothing of %s is here from %s.", item.Name, supplier.Name)
+	}
+	last := orders[0]
+	orders = slices.DeleteFunc(orders, func(o *trade.Order) bool { return o.Currency != last.Currency })
+	outs, err := receive.ProposeOutOfItem(orders, item.ID, entry.Quantity)
+	if err == nil && len(outs) == 0 {
+		err = fault.New(fault.Invalid, "quantity", "Enter how much goes back.")
+	}
+	return last, outs, err
 }
 
 func planReturn(r act.Reading, entry receive.ReturnEntry) (ReturnPlan, store.Delivery, error) {

@@ -360,3 +360,35 @@ func TestAReturnByOrder(t *testing.T) {
 	require.Zero(t, b.Line(order).Returned)
 	require.Equal(t, money.Amount(-4_800), b.Balance("grni"))
 }
+
+// From the item: one act sends goods of several orders back, one return of each delivery.
+func TestReturnOfAnItem(t *testing.T) {
+	b := housetest.SetUp(t)
+	first, second := b.Order("BRACK", "10"), b.Order("BRACK", "6")
+	b.Deliver(first, "DN 1", "10")
+	b.Deliver(second, "DN 2", "6")
+	b.Key(b.Bill("BRACK", first, "A-1", "8", "12"))
+	entry := receive.ReturnEntry{
+		Item: "KRILL", Supplier: "BRACK", Quantity: housetest.Dec("9"), Day: b.Today(), Outcome: receive.Credit, Reason: "thawed",
+	}
+	plan, err := receiving.PlanReturn(b.Ctx, b.App, entry)
+	require.NoError(t, err)
+	require.Equal(t, []money.Amount{10_800, 1_200}, []money.Amount{plan.Value, plan.Credit}, "2 and 6 are not invoiced")
+	booked := b.Returned(entry)
+	require.Len(t, booked.Others, 1)
+	require.Equal(t, []money.Decimal{housetest.Dec("7"), 0}, []money.Decimal{b.Line(first).Received, b.Line(second).Received})
+	require.Equal(t, money.Amount(1_200), b.Balance("grni"), "a credit note is expected for one")
+	for sentence, change := range map[string]func(*receive.ReturnEntry){
+		"7 of it is here":        func(e *receive.ReturnEntry) { e.Quantity = housetest.Dec("8") },
+		"Enter how much":         func(e *receive.ReturnEntry) { e.Quantity = 0 },
+		"is here from Tidewell":  func(e *receive.ReturnEntry) { e.Supplier = "TIDEW" },
+		"There is no item SALT":  func(e *receive.ReturnEntry) { e.Item = "SALT" },
+		"There is no supplier X": func(e *receive.ReturnEntry) { e.Supplier = "X" },
+	} {
+		other := entry
+		change(&other)
+		_, err := receiving.BookReturn(b.Ctx, b.App, b.As("receiver"), other)
+		require.ErrorContains(t, err, sentence)
+	}
+	b.Proved()
+}

@@ -34,6 +34,11 @@ func ReverseDelivery(ctx context.Context, a *act.App, c act.Command, entry Rever
 		if err != nil {
 			return Booked{}, err
 		}
+		if work, err := isWork(w.Reading, original, order); err != nil {
+			return Booked{}, err
+		} else if work {
+			return Booked{}, fault.New(fault.Refused, "", "Number %d accepts work: who may accept it takes it back.", original.Number)
+		}
 		switch original.Kind {
 		case store.Arrived:
 			return reverse(w, order, original, entry)

@@ -2325,6 +2325,9 @@ type OrderLine struct {
 	Budget     string  `json:"budget"`
 	BudgetLine *int    `json:"budgetLine,omitempty"`
 
+	// ByValue Counted in money; what is done of it is accepted.
+	ByValue bool `json:"byValue"`
+
 	// Came An exact number with a decimal point.
 	Came Decimal `json:"came"`
 
@@ -2496,6 +2499,9 @@ type OrderSlip struct {
 
 	// WantedOn A civil date, YYYY-MM-DD.
 	WantedOn Day `json:"wantedOn"`
+
+	// Work Lines by value of which something is to be accepted still.
+	Work int `json:"work"`
 }
 
 // OrderSlips defines model for OrderSlips.
@@ -2871,14 +2877,21 @@ type Reminders struct {
 
 // ReturnEntry defines model for ReturnEntry.
 type ReturnEntry struct {
-	Day      string       `json:"day"`
-	Delivery *int64       `json:"delivery,omitempty"`
-	Lines    []ReturnLine `json:"lines"`
+	Day      string `json:"day"`
+	Delivery *int64 `json:"delivery,omitempty"`
+
+	// Item Its code, where no order is named either: out of whatever orders at the supplier hold it.
+	Item  *string      `json:"item,omitempty"`
+	Lines []ReturnLine `json:"lines"`
 
 	// Order Where no delivery is named: out of whatever deliveries hold the goods.
 	Order   *int64 `json:"order,omitempty"`
 	Outcome string `json:"outcome"`
-	Reason  string `json:"reason"`
+
+	// Quantity Of the item, in its unit.
+	Quantity *string `json:"quantity,omitempty"`
+	Reason   string  `json:"reason"`
+	Supplier *string `json:"supplier,omitempty"`
 }
 
 // ReturnLine defines model for ReturnLine.
@@ -2898,6 +2911,7 @@ type ReturnOut struct {
 	Invoiced Decimal `json:"invoiced"`
 	Line     int     `json:"line"`
 	Note     string  `json:"note"`
+	Order    int64   `json:"order"`
 
 	// Quantity An exact number with a decimal point.
 	Quantity Decimal `json:"quantity"`
@@ -4071,6 +4085,16 @@ type SaveTaxCodeParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// AcceptWorkParams defines parameters for AcceptWork.
+type AcceptWorkParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// TakeBackWorkParams defines parameters for TakeBackWork.
+type TakeBackWorkParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
 type ChangePasswordJSONRequestBody = NewPassword
 
@@ -4355,6 +4379,15 @@ type ImportTableMultipartRequestBody ImportTableMultipartBody
 
 // SaveTaxCodeJSONRequestBody defines body for SaveTaxCode for application/json ContentType.
 type SaveTaxCodeJSONRequestBody = TaxCode
+
+// AcceptWorkJSONRequestBody defines body for AcceptWork for application/json ContentType.
+type AcceptWorkJSONRequestBody = DeliveryEntry
+
+// PreviewWorkJSONRequestBody defines body for PreviewWork for application/json ContentType.
+type PreviewWorkJSONRequestBody = DeliveryEntry
+
+// TakeBackWorkJSONRequestBody defines body for TakeBackWork for application/json ContentType.
+type TakeBackWorkJSONRequestBody = Reason
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -4832,6 +4865,15 @@ type ServerInterface interface {
 	// SaveTaxCode Write a tax code with its rates, or end one.
 	// (POST /api/tax-codes)
 	SaveTaxCode(c *gin.Context, params SaveTaxCodeParams)
+	// AcceptWork Accept what is done of lines by value, in amount or per cent.
+	// (POST /api/work)
+	AcceptWork(c *gin.Context, params AcceptWorkParams)
+	// PreviewWork What an acceptance of work, of lines by value, would book.
+	// (POST /api/work/preview)
+	PreviewWork(c *gin.Context)
+	// TakeBackWork Undo an acceptance of work, as far as it is not invoiced.
+	// (POST /api/work/{number}/take-back)
+	TakeBackWork(c *gin.Context, number int64, params TakeBackWorkParams)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -10756,6 +10798,108 @@ func (siw *ServerInterfaceWrapper) SaveTaxCode(c *gin.Context) {
 	siw.Handler.SaveTaxCode(c, params)
 }
 
+// AcceptWork operation middleware
+func (siw *ServerInterfaceWrapper) AcceptWork(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AcceptWorkParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AcceptWork(c, params)
+}
+
+// PreviewWork operation middleware
+func (siw *ServerInterfaceWrapper) PreviewWork(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PreviewWork(c)
+}
+
+// TakeBackWork operation middleware
+func (siw *ServerInterfaceWrapper) TakeBackWork(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeBackWorkParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeBackWork(c, number, params)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -10912,6 +11056,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/receiving", wrapper.GetExpected)
 	router.POST(options.BaseURL+"/api/deliveries/preview", wrapper.PreviewDelivery)
 	router.POST(options.BaseURL+"/api/deliveries", wrapper.BookDelivery)
+	router.POST(options.BaseURL+"/api/work/preview", wrapper.PreviewWork)
+	router.POST(options.BaseURL+"/api/work", wrapper.AcceptWork)
+	router.POST(options.BaseURL+"/api/work/:number/take-back", wrapper.TakeBackWork)
 	router.GET(options.BaseURL+"/api/deliveries/:number", wrapper.GetDelivery)
 	router.POST(options.BaseURL+"/api/deliveries/:number/reverse", wrapper.ReverseDelivery)
 	router.POST(options.BaseURL+"/api/returns/preview", wrapper.PreviewReturn)
@@ -17282,6 +17429,126 @@ func (response SaveTaxCodedefaultApplicationProblemPlusJSONResponse) VisitSaveTa
 	return err
 }
 
+type AcceptWorkRequestObject struct {
+	Params AcceptWorkParams
+	Body   *AcceptWorkJSONRequestBody
+}
+
+type AcceptWorkResponseObject interface {
+	VisitAcceptWorkResponse(w http.ResponseWriter) error
+}
+
+type AcceptWork200JSONResponse Booked
+
+func (response AcceptWork200JSONResponse) VisitAcceptWorkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AcceptWorkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AcceptWorkdefaultApplicationProblemPlusJSONResponse) VisitAcceptWorkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewWorkRequestObject struct {
+	Body *PreviewWorkJSONRequestBody
+}
+
+type PreviewWorkResponseObject interface {
+	VisitPreviewWorkResponse(w http.ResponseWriter) error
+}
+
+type PreviewWork200JSONResponse DeliveryPreview
+
+func (response PreviewWork200JSONResponse) VisitPreviewWorkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewWorkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewWorkdefaultApplicationProblemPlusJSONResponse) VisitPreviewWorkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackWorkRequestObject struct {
+	Number int64 `json:"number"`
+	Params TakeBackWorkParams
+	Body   *TakeBackWorkJSONRequestBody
+}
+
+type TakeBackWorkResponseObject interface {
+	VisitTakeBackWorkResponse(w http.ResponseWriter) error
+}
+
+type TakeBackWork200JSONResponse Booked
+
+func (response TakeBackWork200JSONResponse) VisitTakeBackWorkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackWorkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeBackWorkdefaultApplicationProblemPlusJSONResponse) VisitTakeBackWorkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// GetAccount One's own account.
@@ -17758,6 +18025,15 @@ type StrictServerInterface interface {
 	// SaveTaxCode Write a tax code with its rates, or end one.
 	// (POST /api/tax-codes)
 	SaveTaxCode(ctx context.Context, request SaveTaxCodeRequestObject) (SaveTaxCodeResponseObject, error)
+	// AcceptWork Accept what is done of lines by value, in amount or per cent.
+	// (POST /api/work)
+	AcceptWork(ctx context.Context, request AcceptWorkRequestObject) (AcceptWorkResponseObject, error)
+	// PreviewWork What an acceptance of work, of lines by value, would book.
+	// (POST /api/work/preview)
+	PreviewWork(ctx context.Context, request PreviewWorkRequestObject) (PreviewWorkResponseObject, error)
+	// TakeBackWork Undo an acceptance of work, as far as it is not invoiced.
+	// (POST /api/work/{number}/take-back)
+	TakeBackWork(ctx context.Context, request TakeBackWorkRequestObject) (TakeBackWorkResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -23594,376 +23870,511 @@ func (sh *strictHandler) SaveTaxCode(ctx *gin.Context, params SaveTaxCodeParams)
 	}
 }
 
+// AcceptWork operation middleware
+func (sh *strictHandler) AcceptWork(ctx *gin.Context, params AcceptWorkParams) {
+	var request AcceptWorkRequestObject
+
+	request.Params = params
+
+	var body AcceptWorkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AcceptWork(ctx, request.(AcceptWorkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AcceptWork")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AcceptWorkResponseObject); ok {
+		if err := validResponse.VisitAcceptWorkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PreviewWork operation middleware
+func (sh *strictHandler) PreviewWork(ctx *gin.Context) {
+	var request PreviewWorkRequestObject
+
+	var body PreviewWorkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewWork(ctx, request.(PreviewWorkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewWork")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PreviewWorkResponseObject); ok {
+		if err := validResponse.VisitPreviewWorkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeBackWork operation middleware
+func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params TakeBackWorkParams) {
+	var request TakeBackWorkRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body TakeBackWorkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeBackWork(ctx, request.(TakeBackWorkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeBackWork")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeBackWorkResponseObject); ok {
+		if err := validResponse.VisitTakeBackWorkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37k9s29i/4r6B671Zm9iu7ncc81v7hlh/xxDeO3bftJDs7lZ2CSEhCmgI0BNiyvin/71s4eBCkABKg",
-	"pO522z8lboEkgHNwcJ6f88dZwdcbzgiT4uzxH2cbXOM1kaSGf/1Iduo/lJ09PlsRXJL6bHbG8JqcPT57",
-	"VZL1hkvCit0DNW52JooVWWP1wBp/eE3YUq7OHv/90exM7jbqCSFrypZnH2dnHx4s+QPzHvXsx4+zs5qI",
-	"DWeCwIcvaj6vyFr9b8GZJEyq/8WbTUULLCln5xs94r9+F5yp39qP/4+aLM4en/0f5+3KzvWv4ty+96P6",
-	"YklEUdONet3Z47OnqCaLRuDqIUzHPKFe+LQoyEZ+z2QNu4HLkqpncHVR8w2pJVVzXuBKkNnZxvvTH2e4",
-	"qtR/uh/6/prUO8Q3hKGSLhakJqwgiC+QXBF0RVmJOIP/p+ya04I8PHM7OOe8IpipLSxWuF6S3mZ/8yi0",
-	"2+qdSQMryuCN5gfKJFmSWv3CuAx8K/QOXisuefzH2YLXayz1a/76XbsG761crpLHXpNaUE3q0dHATf9p",
-	"aE3Ks8f/0us3qzNLad/3m3ucz38nhVTf0gT/CbPdFKIbsun/l2QtMp9nzXp+E9tivjO8FWv84ZVeg88y",
-	"uK7xLou1UhkoTDq3peZFcaKRMveISo/j2/nOd8E/22UMz3qupCGWKbNVTJY54wJvZFPrhTr+GhJ6z+0D",
-	"H/cJuOW1osXwC16Qgq5xtbdONxP7nshKeWPkd84huqhwQd4uOqvco0d/OaKZC0llI3vHb2h179wz+2/s",
-	"LbidVfdTA+ueIkHmtNg7K4EzReeY9cb9NTRug3fveW/gd6NHT03CPmu+FVxmWdZE5Mq4gspdb0ZfB9cI",
-	"e1j3x34Tuby6RB8VSn3u2XAhC16S8b2anW2aesPF0BcTPliTpRHeoxshZE2ITFhWj4xunu4VM7377uve",
-	"utv9DpJ6iSkT8g3obVnkttfEvjzNuet4Iwu+TpC/7mYz14d9MLyompDyoqZF7qLmWPQ55dsQ5Qgrib96",
-	"T4lb1HyddNIlWafo1RXBQqbMaWPXOzawYZJW41Psy0k1X7M8+w47O/vxmd7AIE2Y2GquONlFvqn5mgpS",
-	"vmWjl589qkZTH2e/dmjnOzOnF8TXPOW26C5ljJU66xiVOgeol/bRWWw/gruw2dT8GldT9iHdRpF83yp7",
-	"R5fsAWVIWaXKGNuu+BpRiahAGywE0VYZV8bY6L1ylF2Lq46wR9nno+JLysJCGKcIVf28GR2cV13Ta1yd",
-	"9NgSyxfD6mpFlY2tmSj7lskwYIXEMuc+0u+eeQaCfoNd2MC2Trh187Z23TX+vVvqdNvXbDYV1cMzd9A9",
-	"6m8mLCG4h+KKlJd0uZLjimpXLFzyigiEWYlwI1e8pnKH5ApLtMVUogWvEUaCFFwNKNeUUSFrLHn98GyP",
-	"Gvb5ZGtrdlarrycbMmquoyaMfuXMm05ow55hdjXNcEu0XTQTdvf61xVHhElSkxJROUPbFa0IYnzOyx0i",
-	"lSBohQUqOFvQeg1jkqRxqpm0xrvn+t2hY9DXcNRLZ7Da6P5N0WJqggVnIs/qrYn6bkfJ9E5Z3bDU80ik",
-	"rGKvkTVv5hUJkW2HMEMYlou2WCBBJMKClr7rMnKw7Vv1NNspeIuauU0J7jTnV9lOH3eNJGzKml/3zmDC",
-	"Q30K5YlQuTL+9+5Gv2xq9QuqiWxqJqzLWCiNBRdwGA6Z4zWuGjLVFdQ6E+EtdtviFHttrpscp0HFRcyS",
-	"AlFFwkZmZxcDv1dcpgvZ11yGNk+94zVZyNDxwNKQao1KWiLGJVpyNMfFVYdkE77KePis/qfBTGZeNXDG",
-	"wqd7yXkp0JbURMdISDlDlKEtr0sROOKg8TeGVMmfX+P6Kkgeze7YyJ7E9zWMOkfFvn5+EKfzsy5LeR/z",
-	"dr7dhPZMGAY2HOcxTWeRwTPTlEsiJ5yZOTyY4tDqnZKOYyDTrZHqroixLyh5WeyT7M/wT8bY2JpoZ0ri",
-	"HHxtdmyzFcf0DfDYOMvGo4rOFisRmOIG6Lt6NZN0tGrjwtln9C6TW1+O+/Yw9+b6ide8Hj2oP6kxoCxv",
-	"08W4d6DGNeatgAutHjqbU+yzVsEepW3ALR0JtKVxSz+So72/TAsxO7HQap9jVtLSmL0ZhtRThuBYzxDY",
-	"TBVl4GbhjMy0QYWZDXh3R1CJ1niH5gThOW/kE/2r5VS0XXFB2kEBu0s9FdYLcNAIITr6DrMFdZYK0ZAy",
-	"eNEteKM9292X/MC3aI3ZDhbhFDW7PLMcWNvDoGoWD8TnmNdOKA5KwYDYm2CCpJvymh7DSv1zL8R5IrU+",
-	"SyOP+XnUutdrXO8yPBjW42OfDK7fJXfkJZvwLe56qL1LGa+tsEm8z6JBm1ZV3GcL/OE5lmTJ613s90uz",
-	"lVN0r3aJLrZjJuPW151D+8X4Nr9ip9ro42XmtFue4N3u0mA8CtrSJO/SOAk1fjRbknO1mKypBdJJUVbe",
-	"KsbCbDdDWypX5i8l/Przm+ev0d++/uvXaL5D2xUtVog8sEkmOgSgRXNfvsRVXvYPZSTtXwVP0QbXUkcU",
-	"sIRZaHOq4EKGU7squqYy8KpXUiC+ZU/UMtmSlGryyqoUpLomIt2WVK/v5vZ8FzBoYRLPdnkR9faVX4fS",
-	"hViqKiskZiWuy6SgOv7w3GhH3f1SjKMMLk3/PW/heAqEUYfcZKzRE+Nemeoy3VONjMZlOXfO+ZVQ5KVS",
-	"oJpXBGFWaj6mDHyjGGmlXWlDXe7vsDscgK8E0rcP+LHVogJaUjvz7uTer4iegW/wj9KvJBIH4sYHKKz+",
-	"jT0uLnk1QZ7BU27us/bKjoa8nleYrk8alSlqUlKZZQsv6TVhP2/GnnDRsWXNhch4f2XcXKnD9/JyBnPV",
-	"1I4a72BAzVzjXZ5eGknYy9T/NoSV6rng6bBq/Rar07rgtRbwTxDj6rguERVwoEmJdiQi8iWvynBARBkg",
-	"6ldjCqkTvF2RmmijCURT2AcHhlHgEmHGZFqpJ9GSXsMUJWo2iEbeROWqrPGWJbJUTPOFGB1E60wOrt1W",
-	"yySGtyxLetyvKR89gt+z8mTJAqcN5pvpp2Q7BNzKVKBCH5gnIPV5I43JiauqNTB7iQBESs35owfxtR46",
-	"7RSrM/yKdbWCvzwKqgUnIcbsTJ3I4LEFXc24HWqChKRVhbAaTkr4i9lVhAXakqoKHdoore1Xx6j+2tEh",
-	"g29Fo1+SZgmQD6GR8ZSYBBfjLv9eVQ/BF2Zu+mZu8b3J93RjSOTLuJjGwkILPn5IQD695CNOmzUX8g3J",
-	"uTTVE/87P4jDsj7i/EOJ4ydElQbCMP30Il2doTY9LbzCiJ9LaKjf27l26wc5LdsDcDzWMBTriqe3C4QR",
-	"rCxJ2fbpsvci0EUSXjNEjt6uR/fyoibXlGzz3eCucCN8xzEuW4nMSvUn+5Bv26VrhVhnMke+qJUqZAZ1",
-	"XLfqWrUx97xPgkmXrJMXnElchC2FfH395u77oAqeJZT4NjPwBwV96VN9SUlVujLAQEEMDvpefEV/yYlA",
-	"nCFz0bcqf4KaYBVdLb2snguLnrUnoeVQOyFvpdHjNy2pwkjn27o0843JQUH6CV9lxvYp4s4GLow2m0Ff",
-	"CBgdnL909GNWk4pgkZPcqB8Yj9baF8/s0kePDmzrlIzzpXX5hvzBbRFoyMObI13Vqb4ki/A2BuIC36Zd",
-	"72pn9Ao6BZbmlcGt4iWZsk+JwetQTDo2jdwYgVKp2gCztZWxC0pvVxxhnVgvPD8L5NtRiQq+JkYjCPhO",
-	"9XPl0/B9bX9+thv6uU7nB1cAEGAIXVEeuMDe8TVx7ihbd66UGyqQpOtIlXnUfaZrIgL3JHeVE1vslU5E",
-	"0sSKpq4jjjWl+nU2fmaIonXC4SXEIlZuryN8RdlSRw2y6xjUSggrdpFMg4SYp4m7YBHxwtsQe+vO7+UV",
-	"SLNnajvwFWFoUfN1cOPz5A8c+dabMyh+rWBx22EWH95vCE9MAlZoq05HE9Uqck2qlEBSG3fLi6PtO6kT",
-	"Qx+KFW2xSvii2FQ4sVJL4g+vyjDjSPzBcoxmERvolNwPEyHITEB/evb+wXd//3OS5Sm3/J0km/DcG1YO",
-	"L69/OA1N7arNRva2qf/edhKW0o6QYZ6DDP/EWpAjVHBAEmh4g6ZVd7TO1L9ll3q4+US2xtqcWTk30Zh4",
-	"hdmywXsgJV+HA8fTw4XhA5EX4FlxRpJq6Y9S9r0fnvz6m9RotIlSmrOhJ+7ttTfFCJE9H3qGAvWO64w2",
-	"vkAYKTMGrfEVQaL9M1xFkqy/giyFfTVJjRefUj6tGiympiqZVFn9jplZfJgiTS1yrfYVr8pUW843RVIL",
-	"+FIHb/BubaGjEobXpCAQcJwSTXPmXPuWjuGi98SbU3C3wfmQyfs/8C1a4Bo43KalYqSDk0ipyKjADM0J",
-	"svHKfeYvbKbA/vUMPznlbUmVBWKLQxL2VH8zszwi101jtrk8YXRBV0BkfKLHHtrd4ibahgbcizt7FWeO",
-	"l3pvAo5hHKF+S7MnJjhvihYF3glI14HMALpsaqV1mYAiYc1aTdwzw/WUfwvIoueGs17p9WUy8Pu+ldCd",
-	"v7pZRBtBxlZbpM77rha1z9RHy6HVgv6Ne93wRdgbH6Lki1Bq91NU0GtaIWWQzNA///nPfz746acHL16M",
-	"54XNzizX7b+UIfIBF9LuGcQjMCr1eLThlIUSzzZYSlKrF/x/D/7nvx49+L9/+68//evhb/r//vw//8dZ",
-	"cA4LUtcJlmnP9XENafK0WKECV4SVuEZrzuRKGO1fSM3SwNxUILGpCQ7IMItWss9bC1oLqV86Q6IpVggL",
-	"9M2jb/764NHXvcX/LaT8wWxCft3+GdeAImZ8kPBmj1402QUKLlETmx3QWyOtw6EhUPXWTayzdq52Tqjf",
-	"SryzuBFcSOf86JkSucnYY373NuFuv/65FRlJ5a5MA4Ltq76wnGTAlIGKgPwjb9ew92SnZqnra9cr8fL5",
-	"XE6yW8kQB1027LQINLiW4tCKbcmllgfJQYySx2AeHNTPKHH7dmbDPJQf8wkfl0HP0i55aNNzTfJSH/Mk",
-	"A9oXDSGvjSk1S1FjGyayP6v4acx7VjamEn6w4Mxt1s+WYhk7Ng3QST8Vnwwpf7JyIzeHbU/gzknF2RK8",
-	"U9jeKc7zOyeFAeih8gnSJ1pYsWykhCeWA4p4fkJtK1v3bz6The25XnUWdmmwgvaO/YpU5YSAZyiaAeVO",
-	"7n5SalowzTRDuOdY50Cxqcr6nmw2r3MT6eR+wp6FmQ+8gNmFYsWK4E3kaioJrqM/wefo4XgQY9e5Mghi",
-	"qpa2IigzOp0zSqlAnLniF+OYyUtS8c28kD9PSKNY50EHJ65Enx/Oqp1dCNaWUvoCstCHs6vMteMh85FM",
-	"q3YEusCv8c69py12kslPiGYmuG+0e+StvWNQW5Zwx2bmzlbHFvdOjmFuzRgDh3paXKjFIEtxnXCm35yW",
-	"TlviXTKMdo5+oJcbTZ/ib0wQdv8ImUoydSN6xjuXI9Hc8aUyLtNNhqya5BWXPOo9/3sSSmsgJhapIgNg",
-	"rgtcy7BAA5dELO9QCVHwjoATB/aYMiWRnqB5hdnVY7hx1UvLFAeC/tavq10YYsVKcYFKDi/GZYmajVKC",
-	"9grX/jKeO2GPuim0KOGI2rBay/aWV4eO4RTQEbJIwG3wRB4Ao0QunSOA89woTA5uUXL2YqhHhsoJZ8tK",
-	"juaKa2mpERO8mlOjGyiiJ/BUalglBJDjtnaItablCy8oVA3l5KLpMqMI4nOGT+PoaXAHIRG5jWgRhgYz",
-	"3ey2v1sZJOms6gqXMZ2Wo+RhRYcSsPOKIP17OlIiaRx+gUR6ra5Alq4eun83zs5srlfXMU4FIh82AEP3",
-	"8Owxa6rq42ws02eXyEvKeqO5WTihvYziNOTpIR4sW7zwcg6NS2powWJ2ZBa+PKlAG1ILzgDupOQ2UR8x",
-	"vs1S6Vv9JyM97WSQpbymS8qSNcw4ZLmvCgXUJKvj5IBv1OSa1MImGiaFY+EBkQwPmapOpfoQfJ0o6iMO",
-	"c8nKuh/SDs81YXLU/TaEMjuqSTnoCw/ct92wTkacTZKzIsAtZw+x3pdujmP86oBYWewLnq21sZgvPloU",
-	"8Up6Rc+Y2QTaOqEOgg3E7jivp5l9GSm0HqjygC84BXZMm0rpn34D48Nf7mfE2WW1XxlyC9d4IW8GfTv8",
-	"BVk3JDCvvCjx0KE/ZrOjCIR0HIcbtneKT6K0dBmUimqQSfKfts3p6VKRcPr46tX8coOqsHqEhc0IF4Sw",
-	"J+Df0wAGfE0gVeKKbCRaE8w06jMVvhGVnHawpoyum/XZ469zm2UNPTmlcRZs2DtCcoOIR5rj6NTuDBKj",
-	"FluHgjBOchZmGiEQ838+pP0Pmwa8aNamk2H0xzc5wnJiGv/hANU5Dr88Czs3oL1dBakYO7FuNuZJjyp7",
-	"NPCvBU956/NBG96O+9LarZ+MEBoxe7PCmPPM8dGUkgWvCV2yzE4GCZ1zdG6zXbabw+CeZlfvBxo3hf3H",
-	"LXhyz8QNlI8F4r+PHUoXgJ4KZW3hysFz0VpZyKhQW7ZfbREEgU3v+Vl0wPTGhwMziayc0JIsxsvKXc7a",
-	"IMJ0LOBCRTpCbhBJ4ZUUiBGJKENgs1kPqHVPJlW5KNMvYP1Ydxq4ioRLAYBkSgPCVvD1Ggs0J3JLNKzs",
-	"Oo3S2XHM19H4awgaexxHIgU1MhdlMozS955Xpc2a3JjauyeuzA/iKxaRgTJkACRTIi4eruVep18sIZpj",
-	"z58BJZb4A0BEJnFFwDeeUNTaDbp6NeCmXsAmLafDZoIcnOZJz8OkKE2mT2bmk00NCigdx/Tkq8v3DZE5",
-	"cVd3OZ282t3QmYbEyFNIw91B3Ai4HZhxy+srUiJ1yxiRxYhMhvgcWJvEHzJ0xvf4Q/AlSuMZf1iP0oZX",
-	"SYtR5eMXMyxUVAq07eykXcvMD4Q40nn8OnBqppX6wt2agY5iYYYDO+mnowViF14wAryEGVXA5kp3Xvo8",
-	"Y+WIFcLebTb0jrdqkA5NGbOBsuWL5HBKnuEQCZd7ar43gdZhaykf5Khrko38+pYRdMW4ToI0yuRXSh7U",
-	"BJdPdI94KtxlaGNRGseVQ2S3Jjbdryfba8yKVdhRX0aSuAY0/hxo9SN1e90QFp6+pDLFmNCueuNQ1894",
-	"CYfw+pndphBBO0I9N0RtsjyjiN9DXApaO8RbmEzrOGoW6R6YmRmEl+WwTHNTdTEqVqS4gjZskiOBdzOE",
-	"BXTA0x+2QT6BcE3lak0kLdrKiC3e6eegx1cQm9LHAhv039txykpLyja5qElBShMFmle8uBIWUibcUMr2",
-	"uRCxTItuXwoflbXgTaUP6JwgaBExQ3MipK6TSb7F21YboYvD2YLduf1owKChTEXDoXvJyTDVYF6yxdPI",
-	"qtkbDD1H0kFjmY2M4MyGO+5a6e7Am861qNt4hLYgtRPb6Bc0SMw+CEfOlwbO+uxMNPWmarK0vqZmsRBK",
-	"liYGkJ/pisCveDfqyjXCys7E5aNatPVWiMGnzWL6hzYs2moh35Ep8u09qSpdD+c6y5iiAly4GjDRENEy",
-	"FejpHsZz2yYmFq4IKf5Iw/OhOcG1MDIxtbdLBF0qihGbBhH796MjxM5S3bNxpFi34iDdbReeY7Skr/Cc",
-	"VCPqS9Jt7Fal3xideD6mW6jHamLTqL+Hx4FLO/GdjVUFx8d6FsaUNq2R9GrbyPp4rQU2WIgt32s38V1w",
-	"8H/vQ4Wkd9iyW90LKeg9Ne+e+d1lZ93G295cgwxVT25DlmfPulYXoeQ+cTWuwV2QmvISGjO3rvbc/m2x",
-	"/A3dICX9bXoyz+GpuLKVa/FbPX7vba6PaXoWnHdEBz/sQ2p91JgYl20/r15va/2DrsAzqBlIPZGsof5s",
-	"i0Y+DjeQ0fbqUB/nSCohd71udN7yWqOpHK0hTU5Uu2eQes76LbsM9EwbdHbYR4LwQNbqSMOFihgIkD5h",
-	"vHRhuktucixs5rpOFS+5bl9+MAdkuxohQBB4kQPiOXBKfZFspIQvla0cmrVisT3+rcfRP1feVlvaea1e",
-	"jZ/B4QDFEhhe1oQ89azfu9D2Lrs+IqbXDVYDqJVPSd8YLDk8fXMPa7Vo1+xQvs0/6DVhF56KkbHIDM2k",
-	"N79BPeEHzJb5eudweotfwj+MQpV0jM0ULeDNgRX7pCB0I7O/fqmfCwsl3fG+d5NnFwOHkS4cztVGtrEM",
-	"LWK8D5s98JTJAWKnQgdl0PzIAEDToEIO9P2zPpBICFnENu20qT4p+215Z1qfXF3TDf5U6/63JbjO/W8L",
-	"bGeAmbBF/01qbvyQ2gNlB7gn7CuOgEhzjB61wwXKZkrBLaZC8nwc6kyzwHzlkm+HxM9IpnurZUTvfu87",
-	"p8xgtPhNAYQgySMVJVW4QvaVTuYtIY+XI8y0E9Rm0IXLjyO5euqHhAa6bfcwk7lnwKBg8vod7YSDu2x6",
-	"rB1hf8ETGY8LXBGyEYC+jOaEsiXs06zTQTGjcUgk1bQiuBaRWF0UkhV+iuCUw2/PYpn/ZWy9BDJzpOlW",
-	"SapFd6EHwlENNFWi7M5UhQ0WZamf3hs3a2qXPl0S3q2hg4AvvgLZzheLcbRzd7O16FmuSMmbltNh/SqI",
-	"krh2p892Zy3jmH2Pna8penx7mtyhsNCIQAMN9OmDfl6Tmi529u8VwUL//wbDH38b9AP8JeSQsWcp0vsU",
-	"/P+KBr39H0tBG0LvgbW1oIvQ1NVv2neIWZPTLtoBQnl4lDp0blEpTabxb7GHX0xw+TtGjPbIU+yUfyMO",
-	"myhNKgr/io+jNMF9cnf1WlhCV4ntK7jFfg67RiDTS4pRRfySn2roAIvTFC9D+wNL80ApSf+qMZDeVXQT",
-	"+vKON8d6WY9U+s1uvi2UcVRjfLXe8FpeEtFUMjs3pSJHwIkcrGw+dv7kcHQ8cv720BIgAaitrPUCzYOw",
-	"CYaSkyqM5ryRwR68Gm31CSLrjdyZvGfdeQbURulAVQNYHUMZ/0fKSuR1TYpkWO+sJMa9hZwsqXG8SzmW",
-	"afHBhS3539cPKiycIa4vb6GvdhE2glJvFhfCSY6L2oi2vcdbrU/v2r8NAXD5eyMk1Dz9Njtx5mcG4lR6",
-	"d/fc8rM2j3Q8EFyTDaZpNTM5SpZGOnhv7/Nx5KpwMW+0tOKC01jz/hIbjEjAsdJIexClgFAftHv525+t",
-	"IKLCYBjLNKGTHeIJs8kBbngfosHqNaV21vWzdtvwjU+OAZE/BfrKJBQmOtFSK8z2bD3tBQlAjjqUGpcf",
-	"mIrB1akYm1huaNorHKE6bLAY7CTtkGMoYUcv/zpltVciqOVb95ab6QNtT6ktARsrJxsqHxsq9MqA2Ay+",
-	"Kr3JJ6Ccdau5OosMFXd5GJu2zgvkhcfc7uDarqDhQrDOcR2QYBem/VKOBZ1bkdLX0eAETCw7yWiUl27M",
-	"Ww0qqjHFdaDuBqgDI2bqHDMjcwVEVnBV8S1mBXEIe9sVr0hyEoWiUhz+c9SZGZcnQ/pNegOzNi08E6MJ",
-	"f8hJWbYN7I7rBjHJmB6atKcx6G/uaw7aCxKoCrIqhVpau5ut+8Qk7rWbNuDgskfU2OMnwuJYc9tv6Rg+",
-	"kE/Wo2K2YcilYl4/BRzRmvn7wg5vZFNHQy7250jUpcDd3oGHGvvh1EZSXMUnqPuKZ0G5YrrO7BwfdkGU",
-	"49/VnYBTwVm0UyO+24mdAfqtmLrwCYH+Xu2NadREBmDC6YVAI8foaDfq0Qu8J+js9hHX2+IAL37ZkHdp",
-	"mIRHhuQ8or/omDXy+U74YJOA6epUDrffRSTSo8SVTRpxbpFbqm3YcnxYLzy4dwXfRupyN72eGv5PueXc",
-	"ByqqETx3V9u1xUyaBGhc2kovmwL/p2fvH/z92z9HWpZDqu9oUrYe9hpqu/Rzv8PdE0d/n2N2hewwEAsV",
-	"lkRIO63IdK6p6HpM/Iw7GtXbeVNnhlOm4Lt61sHQI+9sYNJkbQv/31Njp3FzwnOXpgALHAUw4yhwtacH",
-	"3shzxc7OdgTX1e4yKQDn1ItZCI3TcbIr2Tc82mOHQBjbWnE2SbOtLNUHwJl1HUwHbeN11Y2OI8ZbW1e0",
-	"jsDBCTuqNQ9NEYCxDrW54NJu4m5qQ+0OwIkNDbfYwRvTbsWzNTqWRVfz9TV+a2Fome6hELtWu2vYKqPT",
-	"D1lNSjU9ltEECUGxDLajKbu3q5raMGC6EnVXlIyBS2UgEWa9xvXuDiTJHLk0vm3GlJiKZ2XbQFaOFQ9x",
-	"cRbI2zESpuO/GpBtXosne9pcnb0llmHSoVMvDRZ8xrFX91+Yv2PadRZzxpnpY3wddTYYCgdbwppxlCHs",
-	"5zAA1GAAkmc3tWr7u/A4U0AZyYJNLX42+nzfVG3NJvWmEhIUBe+hNkM1p5mI6CYuRvPhdXTEVDPP9f1k",
-	"V6JnM8By9ZQ0nIGEaOpxQBZqtnswOFlJ1s9XE6ptJoePo1wUKJ+XYphjAlGDvADhPYj2QWZ2lVTfofm5",
-	"F/wz7L0f+NOvNWQw8b8YC73JL+aPkp0ytUkVkSN9tjLY4kb2NXUjvfUNbeedgT139D0U+Vy9aFLQoghj",
-	"64ZwkPcBk78dxksev7vSkElGuZZckyplCQY6ILmRnBr+yaIajJ/lDiWDSgF7vyIvq10EYYhUVU4c8B2p",
-	"qohT1RP1Y0yT1o2uK36SYHwzwlWcWZfFgWls2YKwdZV0RaKTg3AUXEaJEYstlLo5nJ0z1VKyRSgw7BgS",
-	"Nf+LNzXLhks9WlSFmSKq3BRBO4HQkn7cT5rFFS3P2saMYJn8G1D8wLLaVLRwKTjqEGvArjktSzDBBF2y",
-	"fwNgT4UlGHRrUlKsRmFadWoTWy58TRbybSNvp9glM/E/z7WwwTs8r0gMqeww2z+pcLTNg06shbG2dENc",
-	"XaldRYiFjJP/8FLkBBAgJnEhI7vlQN+iIG8RTLchVIz9AKauTm8b+mxXOrXRAtmpv5l6hjIJzC7Sucbg",
-	"wNk1BxDh7B4GiUKnNWvaD5EmHAmvuDB0HacmwQcKuMRQApFaIyl/sDPOgU4hi24rz8wdSr7hEo6nqVNT",
-	"Y0OL3FfAFvLIkBvmlTO9LeGdXtMp2M6ClrqPvVbyTOdoRAUU8woiZxqzgYqH6Olc8KrRTUcxQxr8wDQm",
-	"8NtV9L3o+qkU9fxqvxtIUM/akLoge5ZB8JVqgdkNgq0PVD0b3W2Rdnr7CZprAB9mJVpjWawQKEWKApwR",
-	"/Y8niBEKYAUuGMx4jRQz2eoHE9J5iJ5WldHOAZ0f/GAzjfdq/qKpuE+WGDrvU3Rl8HkNNq9F6jWfTKm5",
-	"sB7UMdvp5LZRK/a+CUg9fk1qmyMfvv2zCmjCBTF/D6v05fCn4yUksLetLu1MMzPVOLde2Iat2X0E0sAx",
-	"E2mevk0jezC4UpYLrqvUBsCyN+BGBibbGMHmiG0BNbsiEm2wEDN1NARHa8xM/dIW8LVrGkKvUU/kpLle",
-	"mPEhg1R9IZRPEcDX0iml+onwjjGS0jQxFdjsOMg6wZlymd3kX8hnDnp9VMZwmcK/kRZE347yr3p/p+TC",
-	"m15kvc9wcZVLmZtdRWjiP5kN756wH/hWn5Q1BxB6dVSwhqNn8D9Lek3YDIEzgJRKfV9g0OK/fjR79OhR",
-	"Iur0G7KdiGNnlMZRcN3peHdajRxEvXvDpYEPz51+nomcaZbGVF/b9zynh/M0UyNqYuhmxSdFpcpLDtUT",
-	"GiiWSYhU+R2Y9zfC1GU5LJx4V0f9nilWZoHrev+W/jooOW3Tl7csTZfL383BxqB5MEheCmaW+mHvJ79w",
-	"xlv4zO1YIj0mVO4myvZYlehkmQ+FhIMi3+P5zM7TIyW1ZsmT1pgRe51cUOlF+7ybXc06vk1TYqbtaRw5",
-	"fQnO1BNijA0W4k0BIYolKdnT6BkFCQczDhqkKZN7555oJ4cXHZw+DMnXGTJsavuJAbTbzNK70Tf21RHp",
-	"1csN7cJEGFmTj5p8jo6V55kHUXuMxPPTgtEaeVhG8Ghn/k7HySim6b/iNFDHoXm+3RCmiwOPonwOstOy",
-	"5iKnu1ImhKVxtifDUByjyuiwyNo4kGRiKA3WbjfYKNRRY0ORfArkSjwJLoqdygUp/wHwhuEkcxjwymP6",
-	"QBPFEeVKt4NKlnfRvNhjeIMmqW6te3a/YMnE/vQ+RSqTsnq5DfJrwyyQ9XE0z27m9ihxhlGq973HUSXW",
-	"pWCAdekYpJOO7Sm6sIWd1XdZd49PB/3U9nTdmQw4d9wPzYBTL0oFW89JoIh2SW0jCwknb1RO5B/8XFyj",
-	"IyTWH4D5M3wFDSWXphmO8fPY15k659IcVlOE5YhqwW976D3mFRqTZxD93+PGqUdtL3pivLng3NW1Wdqz",
-	"CyGRivMrSCWsebNchavIsw9mtPFF7tlUs31qG4JlN5y1zRC2mEqBFryG0PhmU/Nr9VcqV4GQuPk5fcFP",
-	"zRPBZmZ5msWQQFnhCIr6zuC46Z4Ofsn6VwLBU8ErNk8MbLAQUewL/eObmKTQP78PZwsJ0yA0BBalO6ol",
-	"F9m3qHY6GKift6B2fa20exZ9n63QjUNbToiypun5NrHh0ijEmstlDMa6vz12TyK/nNbga+u5DqzfqbiT",
-	"VO4RxAUDRwcnt8IiXMR+5N5/OmEsK6cXMsxCUBcyB8XYq/o5ELjaQQ6mZVfba46HO8FtbG5CuLAnQ04u",
-	"a0LKizqyQiGx62aaNnHzQBydqGESfwjXbu35r9QH/QZuehM9hnDr9aZqd8dTzu03x241JVtLUp40OFaS",
-	"wuE72BRlI9W6OcpaQsOfYEHhNOMjKY7BtNG9av/C1vOz1uYZcQDYbVUPTomrpcMN6yXsp6kIumQPqK55",
-	"RHyBtiu+Nrez3mLEGeCsJiRqHUGQR3fpltDI1Sk7CRr5RYUZI+UATlmb+zwaMi1rnOByU4MuyQKiPJUg",
-	"0Dcr6YKmTMi6KdT2ib3kx0eHR2VbAlvz+EgJxt5VMLqHihuJcGhpo+MFYeU4NJXXnz2erRZMSpUrQuvL",
-	"SIA5PCXfyZPXrNmzIT3XjL8l7b3RQfEYPq8H4EmPHrj02js9Mg4hnJGW2PNtjJ4cH3Sjby4sTDEcIwgL",
-	"hDWE6hMN26SEsVIhbdKsEsGbtlXObabM9vJ7q0onK7q1CCKFw3nbMr/hj7JltRNQD9Vtw6wFtMIiGSAw",
-	"Wq44hGmdRDFX+j26x5EEiChuvF8A7k9jNljy3U+nrrEE/IUNqVFBXMK8xB9Qwcs0EPvUusKoPBnFCgj5",
-	"hffhoS0mdAzy2RzxqIyZIF4waPQZOiEGT8xA6EQP8EMnXZK95LVpNw3nZIWvIfudhP1WuXgItKqyljMU",
-	"OxoTk8Y5mQWvnwWkegNBqgkoSEtuE2dTo6VRBzfBWTEiJ53Dcvtd0A8FmJtQBYJZ2TZHVSynWzSOtCs8",
-	"WuF4tCZ7zcXtNDUIBwWuY6DiW/baEqC7xe+IhNsZHD/6Aq+g4SVUxYNNEdzaG+g7YPvdZj0iSJ39iMwa",
-	"LpuaTUJSvDOIKh4wdC8TndRk1utOrE6eeQDNd4jxTjVIkDeghueIqCPHLPPPCh6n1/lDAqRRFXpoMmOa",
-	"QwAWxSoTw10knNPLVjy5A+MuU+9EuJC0ltxGdBmZYWk2GqM2AAUOb4A7b13f3DLHxN055tL16rKcUPLv",
-	"gHA7DV9z2VNTfJaO6lcXNbnO73y4tDd4Rl/tbL9JNCGeZF4tIgP8u4XU6zucj93/L7OTRCYi4BbXbA9i",
-	"e6QYfz8WJbyOqe7QeSl67ive/oy6DQ7qRhBuTk0FghEzDVtn+wvurRczsc0KosL4cIuB0/kCM9vLtC77",
-	"dE+c9fMHJtLxG+6nFdqTv1+rtcA1uAi0JdQxgqybn3GdzqCbVeKqcrI06No/ErZ7z7UZaxI6sixX53mM",
-	"lWUm0k3wtY5AzWejys9QF50+C2T+OCGa40YQdVlUbl1RLEKblcgaD172PNS52Ogks6+C57cOBD4Tii9y",
-	"END3vd0Bh/iRIMW3/J0km7Bt2jBhkCDSOTgPBcuMzjyxvwxp50bTH32JTks6MBs0AGXuZ6AZDF+rGNBW",
-	"4fQSV7S6EM4HtWjACcEHD8C7vZj2eMmH1OmI+w4GewtG7gjknZlWO2hlQxtwtxzl2MfiiNvrN67uHBVG",
-	"3DkDA867QS2Bx3x+U6+ig1M4cySm7/MI/TosNSd2sz/KEQocnC7bh4/I3kmyx6E9O/tGLRB5kBHvTqK0",
-	"OxpHycb8pZXPJ8tbmQRv1ubIZd3l/T1ohZhLgmtzT4Yww942cslN/lIW5G7cGmkP7r5X2nQ6d+FCnem6",
-	"JFIgukBKSVa2mgkQzgHKIhGmwTXiGUBvu3jxsvO2+U4XlJ0OVy526sdg3vRqggTbskvHM8fBA09ETe+v",
-	"Rbul9HsjM32vfRg5sDn4g0W+QXxLWjcq4k0tSHVNBAKfG6qJuqWJiY/P0JwA8pjiKnA/BLDosaA5Lp4o",
-	"CHSd5znO8eSEN7k2nktYgH5haMddT9WTArBHt2VKlKZL/f+X1FxnoGGTHN731fgn/vShlMxKftYWTITJ",
-	"4wCbjlWvk1eVebNtR0YhSd8EdKC94t7wRkJ3MPFLvme6bdUZ8HDYeWigOyygxITbZpZKFK2wrliw7p3k",
-	"2pJ4z89YG81fSE0XlJShXppcrihbQjmixFeEIb5YQDhyR47WYTNLtfMQho7x7brJMI4vGxZ7z7XZw5P0",
-	"23Uv99Zvpm52r6XuYD+pC1LD4WXZCAMLumzqHJ/XCtdB99Si5uuT+BoNJGHYlZzDYo1tQJVracHS7PMz",
-	"t2WtxRS1HC5ITXmZbRExpUBlwoPqp+KTSKsmO8R6cfPO75WjBeUCEEUjpXgxKye4DUEjJtYjR+/PpJKm",
-	"Y23QgA2nFJlOHYPQbaf4hrBeNUM0GhDZI3h1YKvim6TuoXz9I8TQf5sN7UImENsg7+cbOnHnGLaHaDCk",
-	"pwZd0uVKQjNJ3MgVr/O0xoKv1zjWu2MhY71oljTMQ1F9mzPynq7D1bPIggKCkgBIiHBCOSu0UUWhFeyc",
-	"OERSKHaIVdJWGSL/klfj9e16uU5ldl4r+JK/7XY74/wxqSzkyGS1xBvNu03uUJYBCnkTBHLTmUajd/g6",
-	"//6yx7XL3Gr2Gu7aTQBKpXWlNBKk4Oq3ck0ZFbLGktdhro6duMhG6OkEl7ji2vmTsTixwt/85a/jXzfj",
-	"gp/tpAxk7u060Afp27xyhzDfpgKuewl4WXnlBki9mx1mltO+dWC/biJjPDeFmzcsI5HhHablM+jNEsq5",
-	"Deer/sC3bX0GFRoqnpRegrCGp3YpwhApsznCpqdTRl+9POdMH2ba5PGZrDmzPR5EOY8067moSUFKE73N",
-	"8Dq63dHdx0u6MJFDW8UCCPbqJsVFQTZSl0RiBtBxriWmwbW3XoQASsM6M+98CuJCGYtl5fmKIlkWUaeO",
-	"AWdzJ7GPURAtgL2oyRS3mA7GRjsmt/GJxDL4yuTlxxFjksNVNVnTnrd9DKPcrcZ72sypXUx493QCYR6/",
-	"P0Wmp//McfcM7k4mget1ZjsxBt7MFMOSqjRSAiubBbqjwj1cVfpX4USJRW8R5JrUIV88jB9sBj203dDB",
-	"6hRJl3YHxjnfNvSwD8zMkrxJRegFXYJeSbKefGdn9u6+pXbfJ22xlQvnN+B91j2vTAMsJ7+8dOrupgxR",
-	"1Timj9W/dNj1P8dxcK2MxFOfIUN5zXhHSMhfzjU+APSN685hduZpFAbix78Ylcwh1cJC3IzEJSZmNkeT",
-	"GAmaY3aFBKal7uNFJarJ74Dua5QAIdFGU1LZyJD3aHoKBrKGe4xmP293rhPdMG0NgXTBluaaZEMsdtmw",
-	"7PAeu3oRyup8vyKoxDulymxXtFjBxtieJIJIWRFE5WO1F28ZFJmq7WHkQxjS5s5GMsqGPNulerfbpoRp",
-	"tW9mfPjkJGdNGXbLP7ZW4oyZ85YJ7G7Y6Xmfbhff0jLEidZsmxjDHKl7NgiEY8XoNU7p/9XvKtoeOA14",
-	"V8dsxUkpFjm9nQ7ASRnAu7wkBa/LS54bFcVlqbTwsNd0ISOSOeY/dw1y9kWEUhwjsPzZ7k8WD1QL8p/k",
-	"kHg81cc670c8NOQ/rm1Gz6lpdtXP73EZQMZ9r3fEbZrd7kHiTk3SOxAisWWuQ1PyLrXxMcVxm3PGJKmq",
-	"COKR00QEkryCCs01phXUBymLqMJs2eBlpEL/VIcXdiWxtWoIOXJ/Xbb2WzgnBRXIxJw0zoiekPrzjkgT",
-	"ElBTCzQcOyj1DTLe4A3htUMA/ahQtmONQG4LY3qwZvcaV81kv1kPFTalsYj+3ki+jaGOqXY7sO3qSA2N",
-	"a1YVTJYNpJkcisjv5W5Ee6Feap9MdguBymgpiSodiTboy8uU8H1jB366t1neu3Wv72ExL5t6UnguUQnM",
-	"RKXOy1zRsx9tEdWXwwRapCI7NbB/8ZqUjxFvpM1tJNektkMoEWjFq7KtjUzMeOaNLPg6qRNhMhJrH9AQ",
-	"tGT7IS/ZIF7C621bdi8qEdtQ9Vvbjlbt1M60+iOuT/DMGLFrvFN/Z+oie5SOJmV6I3aA574OA8/deDMs",
-	"vacpvfIDWoFpxcwUcxGB5ri4sqzIGXGMun/dHwkLfkIbgwEU+FjtZ/Y9vAfd6bDQLTo68L65Sr0b060n",
-	"TqlpoAna5s5JSBhSf3gjc2VdzI9xbCf7QTqOU1j0bnW8aIOed5PTc/o8kRwTZVriRiuh/jZqie3nagyZ",
-	"IAa1xaarzZud6YQGxWQa6ITUVx7OOPQCJlg0tQ5k+XkX+mPdFmPt2i8b9r3DTr57bpY9XPHghjXT9Bvr",
-	"kUxCccxKhR7w409BBe17C+MOavvtIySiRLYiI54Uif5E5v0TLif0MbfFfoE71+bUCcoKraXUDQMn9xqX",
-	"ZIYEN8ER3VLIgA+XCC8xzcVOyAIW8NzMAV9YpAy270U1S/ecWbZy1b0/stHT4mP5aRO0yI+nEVa+59+z",
-	"8pTBtnYLbjPcNpCvPLUSuqZSEhZPOwJocdA/IaCmY3AztD9xLDReT0KgzXyzDbQ5CnYbVOlgm+KJjrLg",
-	"Ir1t2bUxbgZlnE+/uxe/n1YPdoQg+n7cPLJ/k9CdDPr/00het/k5Ut2fE/4jTNY0QyNzvU72CmpoFfG5",
-	"R0WJuhoiK1Q/RVZn8Hq64DsmXy8bxCfr5lkTIfAyLC3WXQvOLzbOvK9OF0L17qMsfJsDdMoQcIqRPnuK",
-	"lhZbhvKOOzrcPvNPRksQw32GCp0Ir+VvzTexI5qPSJJzxqbx+cn4JlHr2dN1+gTrUyq0uW3m7qTwDkBA",
-	"IlxVfCsgAdUgz6aA/HbpZZPsoo2t9n+gZUZWHIU8F3hZcB9IVeUbfoG+AMGUdZtPdQLk+wPxkOE9msEV",
-	"0Rif83KnIYNXWKCCswWt15BaGRXi3FkXOp/boIK6mY3aUSP+TeuHHUOGT65kSe94Ee9IYRKnbAK4SQyP",
-	"5oG/I6ycYpcHihe+iXYIiGS+awjX/PSD8f4BJvzaYeuBRj9H7dUzO9umxGSiPhQjGLZ4Z9FP9jFP6mhj",
-	"bItDd8r6zqhIXONOKmyH1AXdUGPQ5mLxDVhaA+gzNW/mVay/7y5ZQGs6tPP3yeGBCdm7zn7WL8iFbQkT",
-	"S0zAWhrMUtSNmEq8M72ZeCBt0SQsWmUnnKLI1xvMIkUVSvgum3hJwXCywZqHH1OqmHgq35qk8n3zeI3Z",
-	"DpEHDj4U4lqQCkkZYGoyggwi2MOhAMv4Rzqf0CWhoFZIuo5ArGQbF6RnW6hbThCSZVfoZq+jqzE9YZPX",
-	"4hdU7gt0wjdVRqheFyaH/DeuZDnxeW7CbLmwBm1Cp8e4hhFbRu8lGeuYlgYm9Bmzt+l7PBU+5lJWR4az",
-	"UdIpB51Uz8BWgwxGQvSrRxJd7BtftW6UnJpOUwuSCQEnjLmVkeGceXPzWlfwT4m3wew6BqtbpX3z0E7+",
-	"SFlu3a8Pt5zFB5ZqgT2OXu4sCd3J3Jomr9NNMLhwgFiZAuMSxdOOZKktwn/fkLogGU7DPlyKnov5Mnym",
-	"fWdwwXTJXrHsZI/UgvmMOvhI4bZ7Q3D23Xash2Vd4mqLd8Ig0omZa9BlK0M18rlp6A0OU5tvaqXSE8QI",
-	"lStSzxDj0Pt8qIp0zBAOmjPBTW55Jit1xZwL+7hzAwd3upkLSWWTXTyQg000IYs8ks4zGW8I0nl6meAd",
-	"DKLhzfk+W17qFawpo+tmffb463EvJB+dQ77pPIVKYw6ayTSw25+w790eQ/mHv+Al0b44Kwa+Eq2mDT2X",
-	"oYn/DGGBBF8TcPlA9RlnReB4B7xXyQ0ekzFHEnL/bK2abs4D7xjawRde1+ZsG3280ycBv2ba2LTMipw0",
-	"ki1O+7StGMnLsTClIOoj7UoTkZ3s9v/Aq0kerxXXZdg248eYz/9e6Vpmyv5dUrFppAFeX1G2/LdpcB9M",
-	"6qloDOBoag4qzNC8eDAXp9NP4FgVuOo6qyegMKxMefu+LwOaluiYN0gHJTyobJ31tiP11qQSM4JKTsL+",
-	"DMqUQKyIJMPIvqFWGf8kob7YEiz3uUW/NEhRjEtkqK49MKY6c/+LPGi0v7Sd8qzIG2kLZmSPuT09E9aw",
-	"pZm++VxnH1qajfHIncE632uEcUhtVaetydEgou3tPuYYT3Wgx7QuIXEfQn3sVXu9Pfbd5BGp7tSLsU80",
-	"9bLr5I3xrdGHzXjn2e5BUJpFDlFvUpaELlF/WokAsvJbQKppAW4dArt5Cs1JxdlSmD7/E6NJgXCSeX9i",
-	"uqMZfZl6V7gnQl13mxoWbUfMAKhEm2LrTk9qqCcQEu+SywWeYXb1VL83xIOm8jPDh/HU1IoGXmay2caY",
-	"NL0ZukaafGEivWNxvoA++l1sXL7MA8U73u4sq32lhfLZf5e7xP1NnA1f6eN16m8XP/UwQT1JVhp9OH9L",
-	"nCYdgjIw2VUvumF6/7tmxEXQpA9yDmHl/lI6wp+Ql/sXQNDloETdJSkI3UTUwLhiBB3v/ZSFDmc+Sur/",
-	"NrbUVlp9G2gEZzKzvJf89dEErctYfxl9BI3nMthJ0JYip5xV6FH61pamjdHqS/5D6MJa491zPY9Y6+qa",
-	"wG0qBoJTahCyMgxKrfbuXwORlVjsl5xtwciAcDiZ2n/c1nucvV+Rl9UuTICJJsbsjDuqHXqjbPDuPU+5",
-	"FNtEkTQtAIAmL+pIFEMYZ3X6Rne92+Eus88TL3iJP7xKgvZsmMQfYpbEAdmTxipsQ1G230bPGtQTbefR",
-	"agCeNO2YlZ0ccU3cNtnIv9La89W5NjvqwP4d3Lu3Oy2oncD27tmOitazblvV0snlkCHxHs+raQX7OhJ8",
-	"WIl9pgEMkw0Ci8zOtjXXDD8GrKHtYj3cxrPjW5OPkROH4W7rsAP1fduIoRvOs9xfVMvmbRl2NK8ypd/S",
-	"obU1mU2UiqEO/erRRmbVBmf2XoIMpjLBdC/aVvG9bktukv2akTJGgwnRhKfITkBpCz+/ef4a/eXbR3+x",
-	"yfkCqUmJJ8HeV0iuuCAIS5MPZVpnQScs/CEQYfBIMmLlpBp/znXU8zoAjm7pxzIntx/TdMkRKkAHQCsb",
-	"0/qG3Y9dzhCDTc/8r04LoE1APhtPxDQeqCje2Xv8ITuGn1G6GeG4OJnzgyj753cgFv2eTopxWlyCPpP7",
-	"/b+fgMv+Mfxpu+JVJBstB2OIu37d4avEy6/eM5YE8SeHqHjiMBfB7DLypWduf3eiWuogLbjEVXZdflXx",
-	"Lba5VqlXUduTPwOIIme8aZWT1hVMt0cM6k6NU/NP0GLwwD5utm1S2y3ZI4aeSYtn6pYSb+DzsweHlXVh",
-	"NgzKXUqib8zz759/jy5JwddrwkrIVUXfPAJTFs4ir/0eRYnxv7T0MP++CC3xF1KXtOg2AlKWHiisVJ1G",
-	"rd6ZspktplJ9JhRfndbI9kRH91c9UedwyrUyslDVd7ypwwBBGoQfSoi98savBJJNzRKijRY2TX9hbKFT",
-	"w4YpXaxzjKbO5h8aNfwV77LP3xbvkOQ27x6jBYWjbsrRDLoBrSo05/wK/loRfE0Q3xAWaM7K+VU4X7bC",
-	"c1JlVDzMzrbq3guxys6wCeOQedfllhVm/eh7aim6hgqCec7MSuws9ncb8EmLpqZy907R0iYPu6oJqiZb",
-	"cH5FnVR5fFbhJQenh6Xzhv5IFKHB4bzgYZ96wZmscSHRnMgtIQzNFSeQ2iTm19ekfoj+twY3opCyWOsK",
-	"AVaaDEWdYV/qywDpDRBabcBowymTGkfSvnhbU43uTNYICwsxWWpMSmgbIPlD9D1go5kmBOoXrHSYAqT2",
-	"uYHx+a/fBWcP0VMEzYVYiQpcA1oaRldk14JomA79EMjbKiWn5ARQBJwnkMpKbdlru4VOHJ59baHn8Yae",
-	"PT779uGjh9+CC0iugCrneEPPTQBR/dtE2Fw1xKvy7PHZP4i0sUDFF2LDmQn9ffPoke2WbWEvvHX+bmKc",
-	"+kSP+gZtuPFjH9zy7AVn5KEOOi1wU0XNeTe3c4fOBPrjeo2VLnz2lpGvBOJb1oE7x0sBN5b5/m/qGX9f",
-	"zv0U3Q0XgR3S7fku2h5SG1zjNZEgTf8Vnmw75BwY/TfXGP8ZL3dH29Y3ZOvm9bF7sGXdkI8npKgtlDoh",
-	"RfXGI+4Ia2kVpOzs7MMDg0h1TOynPYYRdMke8EY+IEoMgKiN8847umRvG/l9O3Q6+5yIkH6PsxMS83vT",
-	"a8VcFcJA+GnK3i5BO7ndYToqHd/LAb9LMqCf+XzDcuCG2EcRAG1XHEFMkjJfKlTYXJW3z0HnhA3cJN+z",
-	"8hNgovKestB7fEUg090uFeBEb5NxxMDFga9Jq5fdHUZ5vsK17GhzN8cnihFOKmMAJQXMB4D8wk6VtDVQ",
-	"YB35HCOIbDY9fulS3yN6XdNr4y2MaJqQAqmH3Smqm0bou1u5YU5N9h8J2WibfwtpPA2TpEQmw7TkvJ7p",
-	"7qymYaKpEZccuMFnBi0gjPPLYwgnOPZ54fwPDc3zcdA+i3EE2NrK3GstbYf006XPzNvrPV/OYPXVKVVP",
-	"u7ATEvepJqhPzgjJ4rQ5L6ko8JCJ+EIPOOjozm6QnseXECbp+Z6JBqMy7LEQwludbz3h6M8xuzrXjQgG",
-	"rgL1ZcjT1lkwx78M1k0l6QbX8lzxz4MSS9zd936Vdx/r2bHdnDIMocuR6oaP+87EozNLev673tf9SZ6a",
-	"l6B/nyY/+tMGU/bw0aNv/mxRQAS4oquOOePj0nqs1SqcPd5aEFms4pz1Uv381PDfrXgj7jCRnoqrtsui",
-	"DrgJQy0xlSaQLvfARWNjt/wzGPfaBChPJjL9z5xwI381sLgb3bfc9Gaa82a56jhmbarbx9mAIdTO+U5p",
-	"xd607tm9d1FhBvXeOtnCJ55tv4GRZuwQMYPmc8ws0q8ZMYWf2ZzTu0Z9XfZ4v6j/a00l0RaRwakqMHSk",
-	"0VkTpSmzm2ID6zc8cFBJcYrrrO8fDUbHnfJ/mGndS6pj6KeuDrgmFXTOJVDoTSYTvcJ07ZlTStd50Gzi",
-	"9P8HvSY/b56rx27H6J3dLo+phd+CH/Y53khAYjshlynSosb4W6hAFVmY6wS4xGcxH6nK5zLrc40z2JbK",
-	"VVnjbZzDfjUjvvDYPeQxS1zLVMqsWuBat2cQBshqha8J4E0nsNyeu99jPV5Stnygm6DovMSYgv8chl7Y",
-	"kWGm+09j+nhprvNQhON8N5ZrfEoXXm9Rp7YobA93lxMMosNhmNmyeMy05mLbwXedNS2VPTI6bNUY+V7W",
-	"2LQRPNFW6g/cxA6a1UJiVEmEdm9XVeB+HzTLnjuczjukn+k53ctAhcmH2eaTMU1N402tMw/jEgxGnFSc",
-	"wBdOuIlQ5dwUKyU5CC5WCABNECOkFAib6I6/hRXnV3AU3D5B8740kQ9D80S+16dmumYRerHBdr+boSA4",
-	"sDd2jWCkiYgYV5auvSRmcJ2w9nKp4UxphQHSNbeEyb20gcB9UpIFqWsT7I1xxws3KIkxHAJP+OK/2Xu/",
-	"nfsp3VC41gAEYlMTXKKCC2kIAXm9DUHzHcKoVKSztRIVFhLVDRM519kFF0PkuNXQu5nVz0D+++Zo5MIg",
-	"r6eTeux+i2fiBM5nazQ2rORxg/FnVvKx83qHDMZPOd7qH+I9jujL3ukMYPuXx2n+jPOrF21r5S/pONrv",
-	"zfnVae33Z1By02nuPSHO3lL4fNO2tI6Ifz3gMGJH1C5IHtBVhO0G7xV13cvELfNx21H89FqdZRmj0g0k",
-	"aIXYJCUXK84in3oyll2ZRm88baEOUIaUY0d8iEjnmxWXXJz/QVlJPgzS7EKNvLU7O/AZmPKwS+8wLqBr",
-	"vCTn/1eX+KMJO6fMwgNqLWu8WWmX3SGUNwAicXF+qQfc7lm9Xf/+7eTjnV43UHq4L+h5jTDSng1joWNh",
-	"pQvAKVVH0B86NsKDRU3IsKHwsibkC9PdN6aDagCykZgVBEJKNSFtoHw0DyYQPCo5rweVDW7KR05mzvH6",
-	"JpLAAjn1usqCS3NWZ17hvUCYMd6wgpSjt0ONF3LYx6ZHnHIT9RdOqTDpJBznDJkTypbItJDPSqb7kZAN",
-	"zPdumbNqRve3tMQFI6Vh71H6BfLn+jyfZqyESf3JWyqwrBNbKJkki5EnuXbkgGP5aVeOwMLfEXJfi0eA",
-	"IfYKRpKO+sI0pAie75fB1MiQB+o/t5o9kpTt/xL6yt9gor/aPYTZTic4z3eQGaSPjLIp1M4NBoENXpA4",
-	"1zph/Hg/hd9fmuF36t7VU/vpttIl9OdJqSZwUucDfEdrnhQwPVlBLP6ESXdlSJBrUuPKdT/zqa+h+iPq",
-	"/CxY9bGiQvJ6d/6HaU39MenC/kE/lXRl+z2vE852sGP91ItjuPfdSS9/u0WnNltWeLMhpnIFo5IXzZow",
-	"OTPRKUmE1I29B6WEYpwHuuvXSLr7D7wqL23PtLsjIt5u2f2s7LTZ7po4Shjo1mam0N+kVu2j0wRFQSTG",
-	"6Dp8RI87DDjlYVEf+OUmYi9UoBWpyhnarnYzJCgrCNquCFN/ABxXi2bY3cfuXp3bBnzhc/KaLtyW3Z0j",
-	"omZ1K/en+jAp9YacWo21t6M9JAsNoqcuUMYlGTshuRAqfb5w1lQag3yOvlfdjuReWlCm2BaYT/He6bjN",
-	"KH8PhMT1IGSibWkP45KMMMUuZZYhtqbM9Uu6WR2rs7qTR+2ZB/CN8Jw3cqYMMnAGu57DKyw06CkBqNOR",
-	"9Eu/C/8ICROTL+dkweuRpNyjO8Fy2m9ZpOGbMqDt9s0QI9ugNuzRJe6P3r1y6c5350o3c7qVW/0mCqTM",
-	"N/yjd0V2pFTHLn66AiVR+yfunK43vB64o1/B7/HD9wXY5ABRAHt7SYTijRuUBZcEl4g8sLwEW4r+9POz",
-	"1+ibh1//+RBu0koaKYcE+Rs75uYq6iKpfnmek9ib94Gw7cZ2oxEFr2tSSB0lDU2HfADX5M3eWYM6qqXU",
-	"qXUK6DUnTL8hT8oZBy+uaoJLXe6hNApXP4h16bvutZeoY5xvaEUSFI0LNez0Sht85gbufc2MjJDSVU2Z",
-	"EgzdtgVLtObXkLUvV2QtSHVN0rc0MWH3i/IQrKK6oXRbhoj6HlRRix4oyBB1a1IRPJy/BwNOqCQcKsPE",
-	"TVPWbIlFxDrlXQ4fQtekpgtKShcQgVI4Y4onQGHlWdxp+QzR4/6pZzRYG+4mUq/tXeia862xLFapZ9d5",
-	"4rLinp+jQ05vwL21IU1UFXsx1RzwlkRpcG4eGOAzPeBWRcMtMxrsAK7uL6tpEvuKfB/oYxpu0D67AV7M",
-	"AEC3+vkzZjWDGnRf3WIAFgR+Z+jCxLhE0OruiekEJTSkJablYaBBEb5LNns+d9Sq2+A/9eWbsqyAGyDh",
-	"1JUxzrz+czpXvqaSZGttxmc01IIABnzGMu7eO/81hUGkgf1+bFm24tVAuvMPvCo/Y+5Sy7+XpQ4XShvr",
-	"heqZ3755LGo/1WFwvsHLJP+rGnZfPQewuJuAjlvQiiCBd8b/67fnLqBnjphBy0yEGdlmX08bvCGDFXEX",
-	"MOAToCIvJJEPhOLg9cFl2O/txgOCpdJBr8hGHiXDxr45Rs0JJBQDqa4XWAhrr36x1e+hdqEIDHyEzUr7",
-	"kGrQOcmm9Rxb9YCevIOBBfX7Z6x+XOqmxfeW/TSBO4JM8k6M99gsJ/EVeTDHxdWDtjp8rK1PcfW0HfvF",
-	"NX7fmPAt2OieYxzhJaYePgU2lU+ncJi3/DgaZrXMaEJ+X9qW3Scm/EnnThsmcGFchNvILmeGM08Yzj2X",
-	"dIgD6ed8Gb+n99fL9A7v0HZFi5UppA9mefPajKkoI7YgE7t/galz7Pv6mtMB79QvnJaftXp4z8VhP6sF",
-	"KXY4kMVsZm7U/wQDTukDkmT9Bq9P29AN8lDVStB8t1cen9ItQM3ybiXqSbL2Mm7ujytW8zoDcoGQLXTj",
-	"ACrHkHPHerUBA5z/UfCSfBxj+ST5qd50Z3ub9BjkRMkNmk46HQtXlUvyviIbqW/B0EmzFPmdNzUbbkLw",
-	"v8yQu1vnNEQEO/sTizazj/Fqpr3afvNEUuKiVvPuXfDB015Pl69YkXJJ6v1Q5R5BKrqmg30kiXyth9yt",
-	"8nE1pfvcr0bTBZIWINUUVeSaVFbdh38cei/pT5wXnC1oPZS/pQfcWTa4qHBx76q4zaZbPpCdul5SCWL0",
-	"k3K0cVHre0hkiNSEKscQ9+yEO65ipw0Og52/IawtFsBW6eQLS3idzFQRiTZYiCGlZrRX9tsNYbZTdoJS",
-	"Ay6IxMZHj9IbKhUVF1B2OIDrPxutQjy46pBqZfvg98xtj+XD37Q7xlsWNT/Kukb6Jt2wUdGy7qkRY8GP",
-	"5slbDXVXYIaEpFUFZVuIM7AQvao9XBOkOXsQ5xJefg4Dh/KluSCRg3qraaRcULa8pURS+PZp85gVMbnP",
-	"AxwtmlquiGlmNmsFNa/RnMtVNjZlS3+1mvGMZT3uCz2n5wTDdwxB27t0yROOaU3U7TyUF8HjN+qXg3pS",
-	"XHmAmzPEVTZRe2yzzySYV3Eq/6R+frrE9BCMwc5uf6f+cyonpjIVcVX1FUs1/xlifDvFbT8LdXpgXFqw",
-	"oPDGfc8kqd/AqLtViwxTupXToT990pAN7Dq0XSivoeeCWNHNRh0TTbCsvh6zvcNiqH5eE1wOSUZcnozy",
-	"nzFUjeOfG0apKYnYaMlSXoM8CcLUHMBOKe7gGEN96v5gs67TRkvypEGUPudbKldljQecQ7+aEYec/y/p",
-	"UXcWVlJzxF5H0QlnX2koD+D3jRz1W13acblwVTfvKDq1H8RtxQ2gExvylbr9nEN84rVNUJdkrQsrMZWm",
-	"lz4L1S4FqiCMcj5EeD3iE4eahFXcNNCk3rp4YHa06dErIRry1riA7xC0uprRvYz7wYYHoRmSrFg96LxY",
-	"jUK4whY+X2XAuOai/31301LRX9HJXUqYoblxFJISLWq+9kTjzFSbQcL6siakhK7cXqc2TSjtMIYeeGUP",
-	"BGzPG2VIWxEpdZ3foNMQNuO1HnvMjsyb2jDMzfdjvr1D/7aRS34TjsolJwLxRiIOlQ+2+RkViCq5UM50",
-	"qpNcOThGm/EEDRV7jp0YC6VGdg+Q+2Mgn3dMV79F1lJfvkHUQc1QFnXQE0gG9hNchIDVIhplIFKZwlFK",
-	"7zOhjGEt7lcz8IQ7aj5htMYbai2pNsDqvdZhmrJxKR6PyDH81B0eWiG+CdQ+zfPdJFG/RVEaj7ewahpH",
-	"Mo6qBr8fQXh+mn4Pvfx7qZy/4ZJ0CmK/EggXV4xvIdGyj+6Zo7Fng/bdolSY3b7t94IUVFDO7iWbeZh9",
-	"pgBsrv5JpUDAPYrrGrniNZW7me7i3iaMwRzy22n32bDArCDVQHYK/P7ZCrn76dzVRG35ji9MjSHjOgGq",
-	"4wusrYevPFjoafYd4Db4/bPlNuPZgD26n3numBkLV3PeExB2BNfgZ74mtZL1Qtkou4N5TVnKo9DLasxn",
-	"eLeqdd/Klao+bHva3lA/W4AkhYAG1Exj40PhC+OQO8YtOg7n99mqcfcczM+C+LV3aQ0lO1CUKPZz1I7b",
-	"i6/Ph7Y336bmGy6GSx4tKp4delu82aXOU6+6k3HpVA+0IzLWw0ed8NEKg+5n/sF56dpbl6RS275zbTqD",
-	"Lk0uydlBXYouSI0KwqTtqKP55U9fP/o//6y1e4bwmjcsuk6xwjW5M8Fp00fFcM8NdkBcQC6+c/dAlq/A",
-	"u6T4s9cl1cVXYgckFlW5oXMR4oAryspTNOWqiWxqdnY3HYiGDjeB3OlSHgyoNEGSV+UMaXk6Uu3R57A1",
-	"ppU4/4OyknwYdPz+hGl1u2zW/QzMeJjN7igI6NHUR6SI5wV3RcTll0b8c4i2DCiImJVvr0kdZoQ7ZPfe",
-	"AX65W0qgohzCmluUnuaj2C0wrY7gMxkHi/3iIr63LuIYVKyxNTpAsWi74miNd2hJr0kk2JVr2G7KxWjI",
-	"8qJc3CklKTl1JZknzC7ciavpvdN84XYSrc6yJFLkxjjTwIC/CJh7K2AMGLAVKaEw06xNfRApuQ+5MkYQ",
-	"Vg4h0rDysw0IqMXfS7Z7T8DPQ7xMyvnOqFG17i28pYIkKk/BisU+m31YV6NX2f+zrj67xgknuZhMwdjg",
-	"XeRQdAd7WZgxJ+R1+41fbiI1jwLQwJy0oMPKgui3S2sBhvd269z6Ih7UDRvcOjPusmFped9lQ57tDkn6",
-	"juljePeW3dVkcn+XTu7DRHXDjGtp03VYhghO+Ga4afqFHnETVS0X0Lz8Jktavr8m9c6ZNYDIQpcMdYG4",
-	"xzBVn5almfldqmrRU7qVe11/+h2+PnH4tSy7Zukw/boaYwSuTJ+H8z8qvqTsYzKO3SH0DyuPMIFUefb3",
-	"mDw7ARCIXvAlXa6kuKeMZXHytjomBIoi6nAMwuKKlNpOQRuY1ZE4btBM+Z6Vnw+n3U5W3A2x2Pes1B63",
-	"ouCNjtZ2RBn0GBVH4qkNFmLL60FwDaHUYDPsM2Cuf9BrwtyC7yePqTU68QQtIfVyQWzxXpv4A9ir1nfB",
-	"SL7lZyS47vXdqJ12+mq0vLXGO1Ty6exUU16KEfDCCxh111RsNaX7lkQLoIUYrTmTK5tGNOf8ShxI4HMs",
-	"rgZyZcXVnSXx2w1hzrF1j0pDxBWSXMO6KSJXWEiDOGqov9eUapzs4RxCywJXhGziPPAjIZsvTHCzTPAa",
-	"utnb426o34UG18aO4ZRjcsMwFqba8C/ccLPcYDomeqc/BBPvrN9jMsMf8NHBHLYfMFvqgu/x6Am8LVU7",
-	"/NvN+oPtOk7tC1a6mkBUS3fYEIEAhFtHXDW+kWlkvY803QeD36y45GJEeqsxXwAajyFmYCdPyCGKXEqF",
-	"V99Z1nizMu4sm6ieBcXWckmNJRnu/XKJ5d1Cb4UJ3TNB/mtNJWRckA8mz0IRZkxet/I53tGj5YWhPksf",
-	"NqSQpDw7OeZDRTc3BswBkO0As0TM+gC2f75DJd6N4V7WpDA+uNimXeoRSXHUjXWnJHs7og0wtHg7PAQb",
-	"wOOZNqWhfhNfH6ndRMZ7UmAAby33WPPMJd+eGKWMo5JqcJ+ZsRXlYHe2QTWwJrgk9d7ZOCcfNryW0SPy",
-	"Pfz85ZTc7ikZ52ZJPsjzQlzfqawhzWIIC4SRxPOKHINr15SNAY5eukEnlQL2I6e/CRmXPk5NqWG/DATh",
-	"FtrXtPdk1VM69vKzdFHYgML4jPOrS1s5dod0RpjSraRXqB05cc9wwkpDRKhpn8MX2xLWbKTmPXonwwY6",
-	"0t8zIupP3xhWH9L7bksOOb8aV1c1oVxqK9QmDwo69cAbLj8JPP27Vm3BNBqYhe0EfDlNAmKO4ijBmiEx",
-	"+hO+IsEkzduUoc0tnb2G/YTLG+j8jUzGJaobFk7EDDbJCXlJFXWTAB7jmbifMLzjZcNuBNxxlF5heiTj",
-	"7N0acW63wukXjbl0D8+5Q9eDrGs/i4tU3cqSyJkfwV7psllJRYGH8rhe6AFf2OyesZmhq2EzH7rG8E+Z",
-	"cb1ksdyCDpcHXDbsJa3IZ1fQpHQ2tTcGvoEKdEU28lja4AZT9vDRo6/1J8AGS1MhsmhbGRkSkSWkqHCt",
-	"rqzXHKCPPj9cTqWflrcQ5b8BifIO70yXYcVZXwnNaYxckxrVBBcrohOU55hdHZvvxmtxv1xg943dCHO3",
-	"F89hrHFukviKPJjjYiC38D2+Is9wcTXZAP4ix+4qY0ELOUV9DzCgbLWkLdZqUh9aaZoYE0TA+RzQh96Z",
-	"ISfcVfuJ4+8qKZqayt3Z43/91o/+UQGldaRElHmNPogroFzjHbrq9Yyx+7W3g+cQN3zQjbBEj+9L3rDy",
-	"NV5yfipHMHzhFg7IjZPyHZGo2SCMGNkivaXa1wiwG4oo3UK3NGoqzngwhD32ji7Zq1MRz7z83pMuVNk6",
-	"SBHeyGGSvG3k2Q20Eh9aEG/k2IqkrEayjd7ZMSelt/nGSc38xYLUhBXEJBzJFRV+kQ3WiNOcIaEkL67a",
-	"duxwijnTkQTISbqirAygArc7a1BRBsPX79ygU+6t+cgbvD5tt733HhiMUHukNLmcWv93+Jq8a1sX3p1Y",
-	"ip2U5ya/P8mMJprSwvjw2qJHUTmW02jRe5z7K5LX6Pji/I+Cl+RjyqlIMlLV2w7C0/3tBo7eycMrTz3c",
-	"207zLOM602DmQ/nnfQKdm+LpUXSGp2bcEU2/49D0BP2y9FLvJZyXhWWwyHEl+BBsCf1oKUrItEuXBue6",
-	"j8NQZru6GiQGO+I5DP4cGK634nuZRW+KnZ38wtUW74Tp7GFSpPrK1tBNlM5zvCTifMFrcw/FzGP1+3PN",
-	"IPee4dQ676V402S0zKa2v9chX0jOk6rurKYzgd+YxIUcEXLP9ajPg9n0Uu9ncRAy9O7y2an06YT+RYdZ",
-	"Vp/YxWnW+rm0LupabxVdyH53ySFmm6SyGd9IPSDP3uA1MT2KPguus2u9nx118Zo4fHrbyIf6vPeVQJsK",
-	"FwR4kDANdHAygef4LxlH8Asr3jNbNYkbT226Mm5KsmPurDcw4EZ8WbH6OomXt+skS0KodY5qLslN4tQC",
-	"gUy+Tk2QWPEtM7ykNg5J3itATvFjh0s17q+mpYl2PzV5KB/pqFmpt1qgH+QkIbMhNSS7sGIETroddpsC",
-	"x1TPHv29tpz2bnr7/d0/ZcMqvvUdF6ZuUMxM9yqkIX+yfP2m386gY+JCjfksvPzLmpBSL/e+4pZgWCMC",
-	"uh/qWIV6b3H+xxVl5ccReIH3amySaDpVn0wsTth+9U529XBJBjMEahi0Z9EF5eF6/SQzLU1rjmlIr9YD",
-	"3DBdpJyKaWRNcZXQjuwLwJaVZEDap0xsT9v2FRJUQVUHLp5B4Bti3YrLGZcrypZP1M+KgkjgndAxAF2q",
-	"vcKbbNBFX/B9eABBpOGL8z3+MD18dKI7zs7pnirsEn/QMR6XfQnAac4xleAb3SN6N9fuD5dM9/hfv338",
-	"7eP/HwAA//8=",
+	"7L1rk9s40i74VxC1Z6Nn9pVd7stc1v5wwpf2tE+77Tpld/fOTvROQCQkoYsCNARYst4O//cNJC4EKYAE",
+	"KKmqXPanmXZRJJCZSOT1yT/OCr7ecEaYFGeP/zjb4BqviSQ1/NePZKf+h7Kzx2crgktSn83OGF6Ts8dn",
+	"r0qy3nBJWLF7oJ6bnYliRdZY/WCNP7wmbClXZ4///mh2Jncb9Qsha8qWZx9nZx8eLPkD8x71248fZ2c1",
+	"ERvOBIEPX9R8XpG1+r8FZ5Iwqf4v3mwqWmBJOTvf6Cf+63fBmfpb+/H/UZPF2eOz/+O83dm5/qs4t+/9",
+	"qL5YElHUdKNed/b47CmqyaIRuHoIyzG/UC98WhRkI79nsgZq4LKk6je4uqj5htSSqjUvcCXI7Gzj/dMf",
+	"Z7iq1P90P/T9Nal3iG8IQyVdLEhNWEEQXyC5IuiKshJxBv+fsmtOC/LwzFFwznlFMFMkLFa4XpIesb95",
+	"FKK2emfSgxVl8EbzB8okWZJa/YVxGfhW6B28VlLy+I+zBa/XWOrX/PW7dg/eW7lcJT97TWpBNatHnwZp",
+	"+k9Da1KePf6X3r/ZndlK+77f3M/5/HdSSPUtzfCfMNtNYbphm/7/kqxF5u9Zs57fBFnMd4ZJscYfXuk9",
+	"+CKD6xrvskQrVYDCrHMkNS+KM42UuUdUehLfrne+C/6z3cbwqudKG2KZslolZJkrLvBGNrXeqJOvIaX3",
+	"3P7g4z4Dt7xWvBh+wQtS0DWu9vbpVmLfE9kpb4z+zjlEFxUuyNtFZ5d7/OhvRzRzIalsZO/4De3unfvN",
+	"/ht7G25X1f3UwL6naJA5LfbOSuBM0Tlmvef+Gnpug3fvee/B70aPnlqE/a35VnCbZVkTkavjCip3vRV9",
+	"Hdwj0LDuP/tN5PLqMn1UKfWlZ8OFLHhJxmk1O9s09YaLoS8mfLAmS6O8RwkhZE2ITNhWj41une4VM019",
+	"93Vv3y29g6xeYsqEfAN2Wxa77TWxr09z7jreyIKvE/Svu9nM9WF/GN5UTUh5UdMid1NzLPqS8m2Ic4SV",
+	"xN+9Z8Qtar5OOumSrFPs6opgIVPWtLH7HXuwYZJW40vs60m1XrM9+w67OvvxmSZgkCdMbLVUnOwi39R8",
+	"TQUp37LRy88eVWOpj4tf+2jnOzNnF8T3POW26G5lTJQ6+xjVOgeYl/ansxg9glTYbGp+jaspdEj3USTf",
+	"98re0SV7QBlSXqlyxrYrvkZUIirQBgtBtFfGlTM2eq8chWpx0xFolH0+Kr6kLKyEcYpS1b83TwfXVdf0",
+	"GlcnPbbEysWwuVpR5WNrIcq+ZTIcWCGxzLmP9LtnnoOg32A3NkDWCbduHmnXXeffu6VOR75ms6mofjyT",
+	"gu6nPjFhC0EaiitSXtLlSo4bql21cMkrIhBmJcKNXPGayh2SKyzRFlOJFrxGGAlScPVAuaaMClljyeuH",
+	"Z3vcsL9P9rZmZ7X6erIjo9Y66sLoV8685YQI9gyzq2mOW6LvooWwS+tfVxwRJklNSkTlDG1XtCKI8Tkv",
+	"d4hUgqAVFqjgbEHrNTyTpI1T3aQ13j3X7w4dg76Fo146g91G6TfFiqkJFpyJPK+3Juq7HSPTO2V1w1LP",
+	"I5Gyir1G1ryZVyTEth3CDGHYLtpigQSRCAta+qHLyMG2b9XLbJfgbWrmiBKkNOdX2UEfd40kEGXNr3tn",
+	"MOFHfQ7lqVC5MvH3LqFfNrX6C6qJbGombMhYKIsFF3AYDlnjNa4aMjUU1AYT4S2WbHGOvTbXTU7QoOIi",
+	"5kmBqiJhJ7NDxcDfKy7TlexrLkPEU+94TRYydDywNKxao5KWiHGJlhzNcXHVYdmErzIePqv/aTCTmVcN",
+	"nLHw6V5yXgq0JTXRORJSzhBlaMvrUgSOOFj8jWFV8ufXuL4KskeLOza6J/F9DaMuULFvnx8k6fysK1Le",
+	"xzzKt0Roz4QRYCNxntB0Nhk8M025JHLCmZnDD1MCWr1T0gkMZIY1UsMVMfEFIy9LfJLjGf7JGHu2JjqY",
+	"krgG35odI7aSmL4DHnvOivGoobPFSgWmhAH6oV4tJB2r2oRw9gW9K+Q2luO+PSy9uXHiNa9HD+pP6hkw",
+	"lrfpatw7UOMW81bAhVYPnc0p/llrYI/yNhCWjiTa0qSln8nR0V+mlZhdWGi3zzEraWnc3gxH6ilDcKxn",
+	"CHymijIIs3BGZtqhwswmvLtPUInWeIfmBOE5b+QT/VcrqWi74oK0DwX8LvWrsF2Ag04I0dl3WC2Ys1SI",
+	"hpTBi27BGx3Z7r7kB75Fa8x2sAlnqNntme3A3h4GTbN4Ij7HvXZKcVALBtTeBBck3ZXX/Bg26p97Kc4T",
+	"mfVZFnkszqP2vV7jepcRwbARH/vL4P5dcUdesQnf4m6E2ruU8doqm8T7LJq0aU3FfbHAH55jSZa83sX+",
+	"fmlIOcX2arfocjtmMW5/3TW0X4yT+RU7FaGPV5nTkjwhut3lwXgWtOVJ3qVxEm78aEiSc7WYqqkF0kVR",
+	"Vt8qwcJsN0NbKlfmX0r4689vnr9Gf/v6r1+j+Q5tV7RYIfLAFpnoFIBWzX39Ejd52T+Uk7R/FTxFG1xL",
+	"nVHAElah3amCCxku7aromsrAq15JgfiWPVHbZEtSqsUrr1KQ6pqIdF9Svb5b2/NdwKGFRTzb5WXU21d+",
+	"HSoXYqmmrJCYlbguk5Lq+MNzYx116aUERzlcmv970cLxEghjDrnFWKcnJr0yNWS6ZxoZi8tK7pzzK6HY",
+	"S6VANa8IwqzUckwZxEYx0ka7soa60t8RdzgAXwmkbx+IY6tNBaykduXdxb1fEb0C3+Ef5V9JJA7kjQ8w",
+	"WP0be1xd8mqCPoNfubXP2is7mvJ6XmG6PmlWpqhJSWWWL7yk14T9vBn7hcuOLWsuRMb7KxPmSn18ry5n",
+	"sFZNUdREBwNm5hrv8uzSSMFepv23IaxUvwueDmvWb7E6rQteawX/BDGujusSUQEHmpRoRyIqX/KqDCdE",
+	"lAOi/mpcIXWCtytSE+00gWoKx+DAMQpcIsy4TCv1S7Sk17BEiZoNopE3Ubkqa7xliSIVs3whRwfZOlOD",
+	"a8lqhcTIlhVJT/o156NH8HtWnqxY4LTJfLP8lGqHQFiZClToA/MEtD5vpHE5cVW1DmavEIBIqSV/9CC+",
+	"1o9OO8XqDL9iXavgL4+CZsFJmDE7UycyeGzBVjNhh5ogIWlVIaweJyX8i6EqwgJtSVWFDm2U1/arY1x/",
+	"7fiQIbei0S9J8wTIh9CT8ZKYhBDjLv9eVT+CL8zc8s3a4rTJj3RjKOTLuJjG0kILPn5IQD+95CNBmzUX",
+	"8g3JuTTVL/53fhKHZX3ExYcSn5+QVRpIw/TLi3R3hiJ6WnqFEb+W0HC/R7mW9IOSlh0BOJ5oGI511dPb",
+	"BcIIdpZkbPt82XsR2CIJrxliR4/qUVpe1OSakm1+GNw1boTvOMZlq5FZqf7J/sj37dKtQqwrmSNf1EYV",
+	"Mg91QrfqWrU597xPgkuXbJMXnElchD2FfHv95u77oAmepZT4NjPxBw196Ut9SUlVujbAQEMMDsZefEN/",
+	"yYlAnCFz0bcmf4KZYA1drb2snQubnrUnoZVQuyBvp9HjN62owmjn27o0853JQUX6CV9lxvcp4sEGLow1",
+	"m8FfSBgdXL909GNWk4pgkVPcqH8wnq21L57ZrY8eHSDrlIrzpQ35huLBbRNoKMKbo13Vqb4kizAZA3mB",
+	"b9Oud0UZvYNOg6V5ZZBUvCRT6JSYvA7lpGPLyM0RKJOqTTBbXxm7pPR2xRHWhfXCi7NAvR2VqOBrYiyC",
+	"QOxU/658Gr6v7Z+f7Yb+XKfLg2sACAiE7igPXGDv+Jq4cJTtO1fGDRVI0nWkyzwaPtM9EYF7krvOiS32",
+	"WiciZWJFU9eRwJoy/TqEnxmmaJtweAuxjJWjdUSuKFvqrEF2H4PaCWHFLlJpkJDzNHkXLCJReJtib8P5",
+	"vboCaWimyIGvCEOLmq+DhM/TP3Dk22jOoPq1isWRw2w+TG9IT0wCVmi7TkcL1SpyTaqURFKbd8vLo+0H",
+	"qRNTH0oUbbNK+KLYVDixU0viD6/KsOBI/MFKjBYRm+iU3E8TIahMQH969v7Bd3//c5LnKbf8nSSb8Nob",
+	"Vg5vr384DU/trg0he2Tqv7ddhOW0Y2RY5qDCP7EX5AgdHFAEGibQtO6ONpj6t+xWD7eeCGmsz5lVcxPN",
+	"iVeYLRu8B1LydThxPD1dGD4QeQmeFWckqZf+KG3f++nJr79JzUabLKU5G3rhHq29JUaY7MXQMwyod1xX",
+	"tPEFwki5MWiNrwgS7T/DVSTJ+iuoUtg3k9Tz4lOqp1UPi6mlSqZUVr9jZjYf5khTi1yvfcWrMtWX812R",
+	"1Aa+1Ic3eLe20FEJj9ekIJBwnJJNc+5c+5aO46Jp4q0pSG0IPmTK/g98ixa4Bgm3ZakY6eQkUiYyKjBD",
+	"c4JsvnJf+AtbKbB/PcOfnPG2pMoDsc0hCTTV38xsj8gN0xgylyfMLugOiIxP9MRDh1vcQtvUgHtxh1Zx",
+	"4XipaRMIDOMI91uePTHJedO0KPBOQLkOVAbQZVMrq8skFAlr1mrhnhuul/xbQBc9N5L1Su8vU4Df972E",
+	"7vrVzSLaDDK21iJ10Xe1qX2hPloNrVb0b9zrhi/C3vMhTr4IlXY/RQW9phVSDskM/fOf//zng59+evDi",
+	"xXhd2OzMSt3+SxkiH3AhLc0gH4FRqZ9HG05ZqPBsg6UktXrB//fgf/7r0YP/+7f/+tO/Hv6m/9+f/+f/",
+	"OAuuYUHqOsEz7YU+rqFMnhYrVOCKsBLXaM2ZXAlj/QupRRqEmwokNjXBAR1m0Ur2ZWtBayH1S2dINMUK",
+	"YYG+efTNXx88+rq3+b+FjD9YTSiu2z/jGlDEPB9kvKHRiya7QcEVamJDAU0aaQMODYGut25hnfVzdXBC",
+	"/a3EO4sbwYV0wY+eK5FbjD0Wd28L7vb7n1uVkdTuyjQg2L7pC9tJBkwZ6AjIP/J2D3u/7PQsdWPteide",
+	"PZ+rSXY7GZKgy4adFoEG11Ic2rEtudT6IDmJUfIYzIOD+hllbt/PbJiH8mM+4eMy6FXaLQ8RPdclL/Ux",
+	"T3KgfdUQitqYVrMUM7ZhIvuzSp7GomdlYzrhBxvOHLF+thzLoNg0QCf9q/hiSPmT1Ru5NWx7CndOKs6W",
+	"EJ3C9k5xkd85KQxAD5VPkD7RwqployU8tRwwxPMLalvdun/zmSpsL/Sqq7BLgxW0d+xXpConJDxD2Qxo",
+	"d3L3kzLTgmWmGco9xzsHjk011vd0s3mdW0in9hNoFhY+iAJmN4oVK4I3kaupJLiO/gk+Rw/Hgxi7zpVD",
+	"EDO1tBdBmbHpnFNKBeLMNb+YwExekYrv5oXieUIawzoPOjhxJ/r8cFbt7Eaw9pTSN5CFPpzdZa4DD5k/",
+	"yfRqR6AL/B7v3HvaYieZ+oRoZYL7Rksjb+8dh9qKhDs2M3e2Or64d3KMcGvBGDjU0/JCLQZZSuiEM/3m",
+	"tHLaEu+SYbRz7AO93Wj5FH9jkrD7R8h0kqkb0XPeuRzJ5o5vlXGZ7jJk9SSvuOTR6Pnfk1BaAzmxSBcZ",
+	"AHNd4FqGFRqEJGJ1h0qJQnQEgjhAY8qURnqC5hVmV4/hxlUvLVMCCPpbv652YYgVq8UFKjm8GJclajbK",
+	"CNprXPvLeO2EPeqm0aKEI2rTaq3YW1kdOoZTQEfIIgG3wVN5AIwSuXSOAM5zozA5uEXJ2cuhHhkqJ1wt",
+	"KzmaK6mlpUZM8HpOjW2gmJ4gU6lplRBAjiPtkGhNqxdeUOgayqlF021GEcTnjJjG0cvgDkIicoRoEYYG",
+	"K90s2d+tDJJ0VneFq5hOq1HysKJDBdh5TZD+PR1pkTQBv0AhvTZXoEpXP7p/N87ObK1XNzBOBSIfNgBD",
+	"9/DsMWuq6uNsrNJnlyhLynujuVU4IVpGcRry7BAPli3eeDmHwSU1jGAxFJmFL08q0IbUgjOAOym5LdRH",
+	"jG+zTPrW/skoTzsZZCmv6ZKyZAszDlnum0IBM8naODngGzW5JrWwhYZJ6Vj4gUiGh0w1p1JjCL5NFI0R",
+	"h6VkZcMPaYfnmjA5Gn4bQpkdtaQc9IUH7tsSrFMRZ4vkrApw29lDrPe1m5MYvzsg1hb7gmdbbSwWi482",
+	"RbySXtMzZraAtk7og2ADuTvO62luX0YJrQeqPBALToEd065S+qffwPPhL/cr4uy22q8MhYVrvJA3g74d",
+	"/oKsGxJYV16WeOjQH3PYUQRCOo7DDeSdEpMoLV8GtaJ6yBT5TyNzerlUJJ0+vnu1vtykKuweYWErwgUh",
+	"7AnE9zSAAV8TKJW4IhuJ1gQzjfpMhe9EJZcdrCmj62Z99vjr3GFZQ7+cMjgLCPaOkNwk4pHWOLq0O4PE",
+	"qNXWoSCMk4KFmU4I5PyfD1n/w64BL5q1mWQY/eObHGU5sYz/cIDqnIBfnoedm9DeroJcjJ1YtxrzS48r",
+	"ezzwrwXPeOvLQZvejsfSWtJPRgiNuL1Zacx55vPRkpIFrwldssxJBgmTc3Rts922W8MgTbO79wODm8Lx",
+	"4xY8uefiBtrHAvnfxw6lC0BPhfK2cOXguWitPGRUKJLtd1sEQWDTZ34WHTC98cdBmERWTWhJFuNt5a5m",
+	"bRBhOpZwoSIdITeIpPBKCsSIRJQh8NlsBNSGJ5O6XJTrF/B+bDgNQkXClQBAMaUBYSv4eo0FmhO5JRpW",
+	"dp3G6ew85uto/jUEjT2OI5GCGpmLMhlG6XvPq9JWTW5M790T1+YH+RWLyEAZMgCSKRkXD9dyb9IvlpDN",
+	"sefPgBJL/AEgIpOkIhAbT2hq7SZdvR5w0y9gi5bTYTNBD06LpOdhUpSm0iez8smWBgWMjmNG8tXl+4bI",
+	"nLyru5xO3u1u+ExDauQplOHuIG8E0g7CuOX1FSmRumWMymJEJkN8DuxN4g8ZNuN7/CH4EmXxjP9YP6Ud",
+	"r5IWo8bHL+axUFMp8LZDSbuXmZ8Icazz5HXg1Exr9YW7NQMdxcIMByjpl6MFchdeMgKihBldwOZKd1H6",
+	"PGfliB3C3m029I636iGdmjJuA2XLF8nplDzHIZIu98x8bwFtwNZyPihR1yQb+fUtI+iKcV0EaYzJr5Q+",
+	"qAkun+gZ8VS4y9DmojSOK4fMbk1suV9Pt9eYFatwoL6MFHENWPw50OpHmva6ISy8fEllijOhQ/UmoK5/",
+	"4xUcwutnlkwhhnaUem6K2lR5RhG/h6QUrHbItzCZNnHUbNL9YGZWEN6WwzLNLdXFqFiR4grGsEmOBN7N",
+	"EBYwAU9/2Cb5BMI1las1kbRoOyO2eKd/BzO+gtiUPhbYYPzePqe8tKRqk4uaFKQ0WaB5xYsrYSFlwgOl",
+	"7JwLEau06M6l8FFZC95U+oDOCYIRETM0J0LqPpnkW7wdtRG6OJwv2F3bjwYMGtpUNBy6V5wMSw3WJVs8",
+	"jayevcHUc6QcNFbZyAjOHLjjrpUuBd50rkU9xiNEgtRJbKNf0CAx+yAcOV8aOOuzM9HUm6rJsvqamsVS",
+	"KFmWGEB+phsCv+LdaCjXKCu7ElePatHWWyUGnzab6R/asGqrhXxHpui396SqdD+cmyxjmgpw4XrARENE",
+	"K1Rgp3sYz+2YmFi6ImT4Iw3Ph+YE18LoxNTZLhF0qShGbBpE7N+PjhA7Sw3PxpFi3Y6DfLdTeI4xkr7C",
+	"c1KNmC9Jt7HblX5jdOH5mG6hGauJQ6P+Hn4OQtqJ72ysKTj+rOdhTBnTGimvtoOsjzdaYIOF2PK9cRPf",
+	"BR/+732okPQJW5bUvZSCpql598yfLjvrDt721hoUqHryGLI8f9aNuggV94mrcQvugtSUlzCYuQ21585v",
+	"i9Vv6AEp6W/Ti3kOv4obW7kev7Xj997m5pimV8F5R3Twwz6k1keNiXHZzvPqzbbWf9AdeAY1A6lfJFuo",
+	"P9umkY/DA2S0vzo0xzlSSsjdrBtdt7zWaCpHG0iTk9XuOaResH7LLgMz0waDHfYnQXgg63Wk4UJFHAQo",
+	"nzBRujDfJTc1FrZyXZeKl1yPLz9YArJDjZAgCLzIAfEcuKS+SjZawtfKVg/NWrXYHv824uifK4/Ulnfe",
+	"qFcTZ3A4QLEChpc1IU897/cujL3L7o+I2XWD3QBq51PKNwZbDk8/3MN6LTo0O1Rv8w96TdiFZ2JkbDLD",
+	"Mumtb9BO+AGzZb7dOVze4rfwD6NQJR1js0QLeHNgxz4pCN3I7K9f6t+FlZKeeN+7ybObgcNIFw7naiPb",
+	"XIZWMd6HDQ08Y3KA2anQQRk8PzIA0DSokANj/6wPJBJCFrFDO22pTwq9rexMm5Ore7ohnmrD/7YF14X/",
+	"bYPtDDATtui/Sc1NHFJHoOwD7hf2FUdApDnGjNrhBmWzpCCJqZA8H4c60y0wX7nk2yH1M1Lp3loZ0bvf",
+	"+84pKxgtflMAIUjySEdJFe6QfaWLeUuo4+UIMx0EtRV04fbjSK2e+kPCAN12epip3DNgULB4/Y52wUEq",
+	"mxlrR6AvRCLjeYErQjYC0JfRnFC2BDrNOhMUMwaHREpNK4JrEcnVRSFZ4U8RnHL427NY5X8Z2y+Byhxp",
+	"plWSatHd6IFwVANDlSi7M11hg01Z6k/vTZg1dUqfbgnv9tBBwhdfgW7ni8U42rm72Vr0LNek5C3L2bB+",
+	"F0RJ3LjTZ7uzVnAM3WPna4od354mdygsNCLwQAN9+qCf16Smi53994pgof//BsM//jYYB/hLKCBjz1Jk",
+	"9inE/xUPevQfK0EbQu+BvbWgizDU1R/ad4hbkzMu2gFCeXiUOnVuUSlNpfFvsR+/mBDyd4IYnZGnxCn/",
+	"Rhx2UZpUFP4VH0dpgvvk7tq1sIWuEds3cIv9GnaNQKa3FOOK+CW/1NABFqcZXob3B7bmgVGS/lXjIL2r",
+	"6Cb05R1vjvWyHqv0m916WyjjqMX4ar3htbwkoqlkdm1KRY6AEznY2Xzs+snh7Hjk/O2hJUABUNtZ6yWa",
+	"B2ETDCcndRjNeSODM3g12uoTRNYbuTN1z3ryDJiN0oGqBrA6hir+j1SVyOuaFMmw3llFjHsbOVlR4/iU",
+	"cizT8oML2/K/bx9UWDhHXF/eQl/tIuwEpd4sLoWTnBe1GW17j7dWn6bavw0DcPl7IyT0PP02O3HlZwbi",
+	"VPp099z2s7aOdDwRXJMNpmk9MzlGlkY6eG/v83HkqnAzb7S14oLT2PD+EhuMSMCx0kh7kKWAVB+Me/nb",
+	"n60iosJgGMs0pZOd4gmLyQFheB+iwdo1pQ7W9at22/SNz44BlT8F+soUFCYG0VI7zPZ8PR0FCUCOOpQa",
+	"Vx+YisHV6Rib2G5oxiscoTtssBnsJOOQYyhhR2//OmW3VyKo5Vv3lpuZA21PqW0BG2snG2ofG2r0yoDY",
+	"DL4qfcgnoJx1u7k6mww1d3kYm7bPC/SFJ9zu4NqpoOFGsM5xHdBgF2b8Uo4HnduR0rfR4ARMbDvJGJSX",
+	"7sxbCypqMcVtoC4B1IERM3WOmdG5AjIruKr4FrOCOIS97YpXJLmIQnEpDv85GsyM65Mh+yZ9gFlbFp6J",
+	"0YQ/5JQs2wF2xw2DmGJMD03asxj0N/ctBx0FCXQFWZNCba2lZhs+MYV7LdEGAlz2iBp//ERYHGtu5y0d",
+	"IwbyyUZUDBmGQirm9VPAEa2bv6/s8EY2dTTlYv8cyboUuDs78FBnP1zaSIqr+AL1XPEsKFdM15mT48Mh",
+	"iHL8u3oScCo4iw5qxKmdOBmgP4qpC58QmO/V3pjGTGQAJpzeCDRyjI52ox69wXuCzW5/4mZbHBDFLxvy",
+	"Lg2T8MiQnEeMFx2zRz4/CB8cEjDdnMqR9ruIRHqUvLIpI85tckv1DVuJD9uFB8+u4NtIX+6mN1PD/1Nu",
+	"O/eBhmoEz931dm0xk6YAGpe208uWwP/p2fsHf//2z5GR5VDqO1qUrR97Db1d+ne/w90TR3+fY3aF7GOg",
+	"FiosiZB2WZHlXFPRjZj4FXc0arfzps5Mp0zBd/W8g6GfvLOJSVO1Lfz/npo7jbsTXrg0BVjgKIAZR4Gr",
+	"PT3wRl4odna2I7iudpdJCThnXsxCaJxOkl3LvpHRnjgE0tjWi7NFmm1nqT4Azq3rYDpoH69rbnQCMd7e",
+	"uqp1BA5O2Kda99A0ARjvULsLruwmHqY23O4AnNjUcIsdvDHjVjxfo+NZdC1f3+K3HobW6R4KsRu1uwZS",
+	"GZt+yGtSpumxnCYoCIpVsB3N2L1d09SmAdONqLtiZAxcKgOFMOs1rnd3oEjmyK3x7TCmxFI8q9sGqnKs",
+	"eoirs0DdjtEwnfjVgG7zRjzZ0+b67C2zjJAOnXppsOAzjr26/8LyHbOus4QzLkwf4/uos8FQOPgS1o2j",
+	"DGG/hgGgBgOQPLupXdvfhZ8zDZSRKtjU5mdjz/dd1dZtUm8qoUBR8B5qM3RzmoWIbuFitB5eZ0dMN/Nc",
+	"3092J3o1AyJXTynDGSiIpp4EZKFmux8GFyvJ+vlqQrfN5PRxVIoC7fNSDEtMIGuQlyC8B9k+qMyukvo7",
+	"tDz3kn9GvPcTf/q1hg0m/xcToTf5zfxRtlOmiFQROTJnK0MsboSuqYT09jdEzjsDe+74eyjyuXrRpKRF",
+	"EcbWDeEg7wMmfzuMlzx+d6Uhk4xKLbkmVcoWDHRA8iA59fgni2owfpY7nAwaBez9irysdhGEIVJVOXnA",
+	"d6SqIkFVT9WPCU3aNLqu+kmC8c1IV3FmQxYHlrFlK8I2VNJViU4PwlFwFSVGLbZQ6uZwds5Uy8kWocCI",
+	"Y0jV/C/e1CwbLvVoWRVmmqhySwTtAkJb+nG/aBZXtDxrBzOCZ/JvQPEDz2pT0cKV4KhDrAG75rQswQUT",
+	"dMn+DYA9FZbg0K1JSbF6CtOq05vYSuFrspBvG3k7zS6Zhf95oYUN3uF5RWJIZYf5/kmNo20ddGIvjPWl",
+	"G+L6Su0uQiJkgvyHtyIngAAxiQsZoZYDfYuCvEUw3YZQMfYTmLo7vR3os13p0kYLZKf+zfQzlElgdpHJ",
+	"NQYHzu45gAhnaRhkCp02rGk/RZpwJLzmwtB1nFoEH2jgEkMFRGqPpPzBrjgHOoUsuqM8MymUfMMlHE/T",
+	"p6aeDW1y3wBbyCNDbphXzjRZwpRe0ynYzoKWeo69NvLM5GhEBTTzCiJnGrOBiofo6VzwqtFDRzFDGvzA",
+	"DCbwx1X0o+j6Vynm+dX+NJCgnbUhdUH2PIPgK9UGswcE2xio+m2U2iLt9PYLNNcAPsxKtMayWCEwihQH",
+	"OCP6P54gRiiAFbhkMOM1UsJkux9MSuchelpVxjoHdH6Ig8003qv5F83FfbbE0HmfoiuDz2uweS1Sr/lk",
+	"Ss+FjaCO+U4n941atfdNQOvxa1LbGvnw7Z/VQBNuiPl72KQvhz8dbyEB2ra2tHPNzFLj0nphB7ZmzxFI",
+	"A8dM5Hk6mUZoMLhTlguuq8wGwLI34EYGJts4weaIbQE1uyISbbAQM3U0BEdrzEz/0hbwtWsaQq9Rv8gp",
+	"c70wz4ccUvWFUD1FAF9Ll5TqX4QpxkjK0MRUYLPjIOsEV8pl9pB/IZ856PVRHcNlivxGRhB9Oyq/6v2d",
+	"lgtveZH9PsPFVS5nbnYXoYX/ZAjePWE/8K0+KWsOIPTqqGANR8/g/yzpNWEzBMEAUirzfYHBiv/60ezR",
+	"o0eJqNNvyHYijp0xGkfBdafj3WkzchD17g2XBj48d/l5LnKmWxozfe3c85wZztNcjaiLoYcVnxSVKq84",
+	"VC9ooFkmIVPlT2DeJ4Tpy3JYOPGpjvo9U7zMAtf1/i39dVBz2qEvb1maLZdPzcHBoHkwSF4JZpb5Ye8n",
+	"v3HG2/jMUSyRHxM6dxN1e6xLdLLOh0bCQZXvyXzm5OmRllqz5Ul7zMi9Tm6o9LJ93s2uVh0n05ScaXsa",
+	"R05fQjD1hBhjg414U0CIYkVK9jR6TkHCwYyDBmnO5N65J6Lk8KaDy4dH8m2GDJ/afmIA7Taz9W70jX1z",
+	"RHr9ckNUmAgja+pRk8/Rseo88yBqj1F4flowWqMPywge7cyndJyNYpr9K04DdRxa59sNYbo58CjG56A4",
+	"LWsucqYrZUJYmmB7MgzFMbqMDsusjQNJJqbSYO+WwMagjjobiuVTIFfiRXBR7FQuSPkPgDcMF5nDA688",
+	"oQ8MURwxrvQ4qGR9F62LPUY0aJLp1oZn9xuWTO5P0ynSmZQ1y21QXhtmgayPY3l2K7dHmTOMUr0fPY4a",
+	"sa4EA7xLJyCdcmzP0AUSdnbfFd09OR2MU9vTdWcq4NxxP7QCTr0oFWw9p4AiOiW1zSwknLxRPZF/8HNx",
+	"jY5QWH8A5s/wFTRUXJrmOMbPY99m6pxLc1hNE5ZjqgW/7aH3mFdoTJ5B9H9PGqcetb3siYnmQnBX92bp",
+	"yC6kRCrOr6CUsObNchXuIs8+mNHBF7lnU632qR0Ilj1w1g5D2GIqBVrwGlLjm03Nr9W/UrkKpMTNn9M3",
+	"/NT8IjjMLM+yGFIoKxxBUd8ZHDc908FvWf9KIPhV8IrNUwMbLEQU+0L/8U1MU+g/vw9XCwkzIDQEFqUn",
+	"qiU32beodjoZqH9vQe36Vmn3LPoxW6EHh7aSEBVNM/Nt4sClUYg1V8sYzHV/e+yZRH47rcHX1msd2L8z",
+	"cSeZ3COICwaODk5uhUW4if3Is/90wVhWTS9UmIWgLmQOirHX9XMgcLWDHEyrrrbXHA9PgtvY2oRwY0+G",
+	"nlzWhJQXdWSHQmI3zTRt4eYHcXSihkn8Idy7tRe/Uh/0B7hpInoC4fbrLdVSxzPO7TfHbjWlW0tSnjQ5",
+	"VpLC4TvYEmWj1bo1ylpDwz/BhsJlxkcyHINlo3vd/oXt52etzzMSALBkVT+ckldLhxvWW9gvUxF0yR5Q",
+	"3fOI+AJtV3xtbmdNYsQZ4KwmFGodQZFHqXRLaOTqlJ0EjfyiwoyRcgCnrK19Hk2ZljVOCLmphy7JArI8",
+	"lSAwNyvpgqZMyLopFPnEXvHjo8Ozsi2DrXt8pAJj7yoYpaGSRiIcWtro84KwchyaypvPHq9WCxalyhWh",
+	"9WUkwRxekh/kyRvW7PmQXmjGJ0l7b3RQPIbP6wF40qMHLr33Tj8ZhxDOKEvsxTZGT44PutF3FxamGY4R",
+	"hAXCGkL1iYZtUspYmZC2aFap4E07Kuc2S2Z79b1VpYsV3V4EkcLhvG2ZP/BH+bI6CKgf1WPDrAe0wiIZ",
+	"IDDarjiEaZ3EMdf6PUrjSAFEFDfebwD3lzEbbPnul1PXWAL+wobUqCCuYF7iD6jgZRqIfWpfYVSfjGIF",
+	"hOLC+/DQFhM6BvlsjnhUx0xQLxgs+gybEEMkZiB1oh/wUyddlr3ktRk3Dedkha+h+p2E41a5eAi0qrK2",
+	"M5Q7GlGT890vuGoCQvnc1FhShtackd0TN8ATxiWCLoAmDzPtObzzwsQ+s9D7s3BabyAHNgFkacltXW5q",
+	"MjYaPyc4KwXllH/4WngXDHMBpCc0mWBWtrNXlUTrCZAj0xCP1pcebflec3E7MxPCOYfrGGb5lr22DOiS",
+	"+B2RcPlDXEnbBxXM04Sme3BZgqS9gbEGdpxu1k8EqbN/IrMel03NJgE13hnAFg93ulfoTmoy6w0/VifP",
+	"/ADNd4jxTrNJUDagReiIoCbHRBHIyk2nwwhAfaWxRHpgNWOGSQB1xdoqw0MqXEzNNlS5A+Puau9EuIy3",
+	"1txGdRmdYXk2mgI3+AcOzoC7YGDfmzPHxN055tL12r6cUvLvgPC0Dt8w2rOCfJFuLYeoIXdRk+v8EYtL",
+	"e5dnDPDODtBEK+9J5iUjMlDGW+y+fmT72IMGM0dWZEIPbnHN9rC8R7r+95NewhvN6o6fVwvovuLRZzQ+",
+	"cdDYg/AUbGXiqidmGh/PDjLc2y9mYpuVrYXnw7MMThd0zJxj0+YG0kN+NqEQWEgnQLlfv2hP/n5T2ALX",
+	"EIvQLlfH27L5BMZ13YSeiomrymnVYA7hSCDyvRhqbBrpyLZcQ+kxdpZZsTchqDuCaZ8NXz9DXRj8LDT7",
+	"4+SCjpuq1P1XuQ1MsVRwVsVsPEvaC4XngrCTzAEOXoA8kGFN6PLIgVrfD6sHIu9Hwi7f8neSbMJeasOE",
+	"gZxIl+A8uC3zdOaJ/WXITjc2/+hLdP3TgWWnAcx0v9TNgAVbw4C2pqdXIaPNhXDhqYUdTshyeEjh7cW0",
+	"J0s+dk9H3XfA3lvUc8cg78y01kGrG9rMvpUoJz4WsNxev3Fz56h45S7qGEimDFoJPBZcnHoVHVwrmqMx",
+	"/ehH6K/DWnPi2Pxc75jXV5FBfuruvFaOmM7z02IFuMZyRdkSoGA4mhMXpUVC0qp6mNFQFjid3bMVPod7",
+	"x9WeufaA7vvQpbZ0YLeDQn93qr/dMTxKiekv7V1wsmKcSZhtbeFflt3Qp0GrMF1lX1tQMwSE9raRS26K",
+	"srJwhOOeT6sk9mPhZny7y4Hq8t0lkQLRBVIGuTpaJus5B3yOROwJN11oAJLu4sXLztvmO90ldzqwvNjh",
+	"H8Ou07sJMmzLLp3MHAfkPBEKvr8XHQzT742s9L2Ol+RgAeEPFs4H8S1pg7eIN7Ug1TURCCJ9qCbKIiAm",
+	"6T9DcwJwakqqINQRANjHguaEk6LI1nVevDonahQmcm3ipbAB/cIQxd2g2JOiykfJMiU31OX+/0tqrq9b",
+	"bCre+3Eh/8SfPoGTCU/A2i6QMHscCtWxmpDyWk1vdpbKKM7qm4AptNexHCYkjDwTv+RHwdv5o4Foil2H",
+	"Ru/DAvpmuJ3QqVTRCus2DBtKSm6YiQ8yjc0G/YXUdEFJGRoQyrUVusUCSXxFGOKLBSRBd+RoY0OzTDsP",
+	"NukY366bDEf8smGx91wbGp5kiLB7ubd/s3RDvZa7g0OyLkgNh5dlwyYs6LKpc+JrK1wHQ2GLmq9PEtc0",
+	"OIvhsHWOiDV2qlZuYAS2Zn8/cyRrHaeo53BBasrLbI+IKQMqE/NU/yq+iLQWuUO8F7fu/AFAWlEuACY1",
+	"0l8Y83KCZAg6MbHBP5o+k/q0jkWgAR9OGTKd5gyhZ2nxDWG9Fo1o5iFCI3h1gFRxIql7KN/+CAn032ZD",
+	"VMhElxuU/XxHJx6Iw/YQDaYP1UOXdLmSMCETN3LF6zyrseDrNY4NJFnI2ICdJQ3LUNTe5oy8p+twSzCy",
+	"SIdgJAC8I5xQzgrtVLkIloVZhQ6OWHtwlaHyL3k13rSvt+tMZhe8gi/5ZLfkjMvHpF6XI7PVMm+0mDh5",
+	"7FoG0uVNMMgtZxqP3uHr/PvLHteucKvVawxvtwDo/9bt30iQgqu/lWvKqJA1lrwOS3XsxEUIoZcT3OKK",
+	"6+BPxubECn/zl7+Of908F/xspzwhk7brwHCnb/N6OMJym4oi75X9ZRXLG3T4bk2a2U771gF63UQZfG5d",
+	"Om9YRtHEO0zLZzBwJlTpG66S/YFv26YTKjT+PSm9smSNue0KkyErZyuTzaCqjGGBecGZPna2qR40tXqG",
+	"PB7uOo9MILqoSUFKkynOiDo66uiR6iVdmCylbc0BWH51k7p8j7J7GeDhuTmfBqzfRhEC0BPrzGr3KTAS",
+	"ZSxvlhcrilR0RIM6BnHOncQ+8EK0q/eiJlPCYjrxGx0D3eYnEnv7K9MNEIfBSU5X1WRNe9H2MeB1txvv",
+	"12ZN7WbC1NPFinny/hSB34GrmZPuGdydTILU63p6Yhy8menwJVVptARWPguMfIV7uKr0X4VTJRaSRpBr",
+	"Uodi8fD84ITrIXLDWK5TFHhaCoxLvp1SYn8wM1vyFhXhF4w+eiXJevKdnTmQ/JZmmJ90blguRuFA9FkP",
+	"8jJTvZz+8oq4u0QZ4qoJTB9rKOtw6H+O44hhGUWuvkCGaqjxjpBQvJxr0AMYhtddw+zMsygMbpF/MSqd",
+	"Q6qFxe0ZyUtMrKKOFkwSNMfsCglMSz2cjEpUk98BstgYAUKijeak8pGhxtIMSgxUKPcEzX7eUq6T3TCz",
+	"GoF1wTntmmVDInbZsOz0Hrt6Eaogfb8iqMQ7Zcro+hb1pB20IoiUFUFUPla0eMugc1aRh5EPYZyeO5vJ",
+	"KBvybJca3W4nLaZ13JnnwycnuQ7JiFv+sbUaZ8ydt0JgqWGX53263XzLy5AkWrdtYg5zpJnbwCqOddjX",
+	"OGWoWX9UanvgNIpfHfMVJ5VY5AysOgD8ZQDE85IUvC4veW5WFJelssLDUdOFjGjmWPzcTf3ZVxHKcIzM",
+	"GsgOf7J4olqQ/ySnxOOlPjZ4PxKhIf9xs0B6QU1DVb++x1UAmfC9pogjmiX3IHOnFukdiPvYCtehJXmX",
+	"2vmYErjNOWOSVFUExslZIgJJXkFf6BrTCnqRlEdUYbZs8DICO3CqwwtUSZwXG4LD3N+X7TgXLkhBBTI5",
+	"Jw2eohek/nlHpEkJqKUFpqgdVPoGFW/whvDeIYF+VHzesekmtwWcPdgpfG1BI6bEzXpQtynTUvT3Rupt",
+	"DHdMZ92Bs2RH+nXcBK5gsWygzOTQMQNe7UZ0wOuljslkz0WojJWSaNKR6NTBvEoJPzZ24Kd7xPLerQeY",
+	"D6t52dST0nOJRmAm1LaFAunh20kBWEAzoywZNwXDynPFa1IiPRD2MeKNtMWJ5JrUFmoZ97zblVK8e8hT",
+	"fz0c+E3Tc3QSV/9mMJuyxHL72t+QeYQSoTfhOkMTa7B5Iwu+Thr46OvNPWRgaN2UZO2uY6W7evT89lFq",
+	"DcK3ORNj/zrqRGjPwW7VK8CIt1B7jMseOiZiLFV/a+cOK5rtzExH4gZCz4xjv8Y79e9MXe6P0mHDzBDM",
+	"DsLg12GEwRufeqZpalz1XEvJzNxmSryJQHNcXNnDwBlxR2XfBDoS6P+EeRUDcP+3AuC/h+fqAPItZL4+",
+	"J12TxLM8HA3i3J0GdKFjFzmFHUNmJG9kroaOxYOOnaw4yFZ0hp+mVicaOZjBMLVRp6+3yXH1phXAtFrt",
+	"b6Me7X7Ny5ArZzB3bNnfvNmZMXnQm6dhakh95YHQw6BogkVT64SgX7+iP9adP9fu/bJh3ztg7bsXrtoD",
+	"nQ8SrJlmJ9rIbhLEZ1ZJ+UA+ZApkbD/qGg/0228foaAnQoqMvFwkixZZ90+4nDDk3jZNBu5pW5soKCu0",
+	"ZVM3DJIFa6wsdsFNkknPmzLI1CXCS0xz8S6ywCC8cH0gphhpXe5Ho83WvaCgbQR2748QelqeMb/8hBb5",
+	"eUnCyvf8e1aeMmnZkuA205YDdd9Tu9drKiVh8fItwJ0HmxUSkzqXOUP7C8dCYywlJCzNN9uEpeNgd3qZ",
+	"TloqmegYCy5j3naxG4doUMf5/Lt7dRDT+uqOUIywX38Qod8kRC4zGuJppD7e/DmCyJCTRiVM1jTDInOD",
+	"cPYak2gVyV1EVYm6GiI7VH+K7M5gLHUBk0zdYzbwUtbNsyZC4GVYW6y7Xp/ftJ15X50uFe3dR1mYRAfY",
+	"lCGwG6N99gwtrbYM5510dKR95p+MliFG+gwXOplyK99abmJHNB9FJueMTZPzk8lNotWzZ+v0GdbnVIi4",
+	"bQX0pDQZAHgiXFV8K6CQ1+AGp0A0d/llixWjU8/2/0DLjOpCCvVC8LIgHUhV5Tt+gaERwWiqrUs7wViE",
+	"A9Gs4T1awBXTGJ/zcqcBn1dYoIKzBa3XRIfhI0qcO+9C18UbTFe3slE/aiQmamO3Y2MDkjuC0sehxMeV",
+	"mAI0W0hvCuyj9fTvCCun+OWBJpBvouMjIh0EGoA3v4xjfLiESWN3xHpgCtRRBznNzrYpua1oDMUohi3e",
+	"WRSZfeyYOjo13WIHnrJPNqoS17hTUtxhdUE31Di0ufiJA57WAIpPzZt5FRv+vEtW0JoP7fp9dnigTPau",
+	"s5/1G5uBLGFmiQmYVYPVnnpKV4l3ZnAXD5R/msJPa+yESz35eoNZpDlFKd9lE2/NGC7aWPPwz5QpJp7K",
+	"t6Y4f989XmO2Q+SBg3yFXBiUlFIGOKiMIAOw9nAoKTP+kc4ndGstmBWSriNQNdnOBen5FuqWE4Rk+RU6",
+	"PT26G5vFTt2L35i6r9AJ31QZJQ+6wTsUv3Gt34m/5yY1lwsP0RbGeoJrBLEV9F6xts5taTBJXzB7RN+T",
+	"qfAxl7I6MiyQ0k45iLJ6BbarZjATol89UjBk3/iqDaPk9MaanppMKD1h3K2MSvHMm5vXGglhSr4NVtdx",
+	"WN0u7ZuHKPkjZbn90z5EdpYcWK4FaBy93FkSSpa5NU19rFtgcOMAVTMFDieKgR6p9luE/31D6oJkBA37",
+	"sDN6LebL8Jn2ncEN0yV7xbILRFKBBzLwBCIN8O4NwdV3Z/UeVr2Kqy3eCYPsJ2ZuepvtsNVo9WbaOwRM",
+	"baGQ1UpPENNVWzPEOAzGH+rGHXOEg+5MkMitzGSVu5hzYX/uwsBBSjdzIalsspswcjCeJlTjR0qAJuM2",
+	"QQlQr6K+g+U0TJzvs/Wl3sGaMrpu1mePvx6PQvLRNeS7zlO4NBagmcwDS/4EuncnROUf/oKXRMfirBr4",
+	"SrSWNgzkFmjB6xnCAoCYIeQDXXycFYHjHYheJU//TMZu+XZcfdqePz1aCd4xRMEX3kjvbB99fAwsgbhm",
+	"2rNplRU5ZSRbnPZp23mTV2NhWmrUR9qdJiJkWfL/wKtJEa8V1+3stuLHuM//XumecMr+XVKxaaQBy19R",
+	"tvw3+AqRYSMVjQFFJde49qgDKzQvHqzF6cyAOFYns7rO6gloFisDE7Afy4BBMzrnDdpBKQ8q22C9HVdu",
+	"q7oZQSUn4XgGZUohVkSSYYTk0HiTf5LQ0HQJnvvcoogaxC3GJTJc1xEY0+W6/0UedNpf2jmHVuWNDHUz",
+	"usfcnp4La8TSLN98rkOHlmdjMnJnMOP3hpcc0qPWGUVzNKhte7uPBcZTA+gxq0tI3IeiH3vV3jyW/TB5",
+	"RKs782LsE0297AZ5Y3Jr7GHzvIts96A8zSaHuDepSkK3+j+tRACh+i0g/rRAwQ7J3vwKzUnF2VIgyR9O",
+	"zyYF0knm/Ynljubpy/R+CPOL0EjmpoZN2ydmAPiiXbF1Z2A59CAIiXfJLQbPMLt6qt8bkkHTQZsRw3hq",
+	"em4DLzPVbGNCmj4pXyN2vjCZ3rE8X8Ae/S72XL7OA8M7PqIua/iohUTaf5e7xH0izoav9PF+/7eLn3rY",
+	"qp4mK409nE8SZ0mHICFMddWLbpre/6554iLo0gclh7Byfysd5U/Iy/0LIBhyUKrukhSEbiJmYNwwEnhN",
+	"OiULHcl8lDSzb2yrrbb6NjC8z1RmjXW/jVldxvvLmP1oIpfB6Y+2pTvlrMKE2be2fWaMV1/qH0IX1hrv",
+	"nut1xAaP1wRuUzGQnFIPIavDoD1r7/41UGOJLYrJ1RaMDCiHk5n9xx2XyNn7FXlZ7cIMmOhizM6449qh",
+	"N8oG797zlEuxLRRJswIAsPOijmQxhAlWpxO6G90OTwZ+nnjBS/zhVRJEasMk/hDzJA6onjReYZuKsnNL",
+	"et6gXmi7jtYC8LRpx63s1Ihr5rbFRv6V1p6vzrXZMQf27+Devd0ZIO4UtnfPdky0nnfbmpZOL4ccifd4",
+	"Xk0DPtCZ4MOgCjIdYFhsEKBldratuRb4MYAS7Rfrx20+O06afKyhOJx52z0e6O/bRhzdcJ3l/qZaMW9b",
+	"t6N1lSlzqw7trckcRlXYAfrh8Np608isfuLMGVZQwVQmuO5FO+i/N7XKLbLfM1LGeDAhm/AU2QUoa+Hn",
+	"N89fo798++gvtjhfILUo8SQ4QwzJFRcEYWnqocwIMpgohj8EMgweS0a8nFTnz4WO+pgICzAevFzm5DFu",
+	"mi85SgX4AKhvY1bfcPixKxlicHic/9VpCbQJCHLjhZgmAhXFjXuPP2Tn8DNaNyMSF2dzfhJl//wO5KLf",
+	"00k5TotlEAb+0D7cEwjZP4Z/2q54FalGy8E44G7Gevgq8eqr95wlQfzFISqeOOxKcLuMfum529+dqJc6",
+	"yAsucZXdl19VfIttrVXqVWRmMueBV+Q8b0YOpU1X02Mmg7ZT48z8E4xqPHAenh0/1U649pihV9Liwrqt",
+	"xAch/ezBimVdmA2DdpeS6Bvz/Pvn36NLUvD1mrASalXRN4/AlYWzyGt/1lNi/i+tPMy/L0Jb/IXUJS26",
+	"A5WUpwcGK1WnUZt3pm1mi6lUnwnlV6cNBD7R0f1VL9QFnHK9jCx0+h1v6jCokB5mAC3EXnvjVwLJpmYJ",
+	"2UaL9aK/MLbRqWnDlMnjOU5Th/iHZg1/xbvs87fFOyS5rbvHaEHhqJt2NINuQKsKzTm/gn+tCL4miG8I",
+	"Cwy55fwqXC9b4TmpMjoeZmdbde+FRGVnxIRxqLzrSssKs372PbUVHevQwlw3J8FO7Cr2qQ04r0VTU7l7",
+	"p3hpi4dd1wRViy04v6JOqzw+q/CSQ9DD8nlDfySK0RBwXvBwTL3gTNa4kGhO5JYQhuZKEkhtCvPra1I/",
+	"RP9bgxtRKFmsdYcAK02Foq6wL/VlgDQBhDYbMNpwyqTG47Qv3tZUo2STNcLCQnUaXDoYvyD5Q/Q9ILqZ",
+	"YQ7qL1jZMAVo7XMD4/NfvwvOHqKnCIY0sRIVuAaMN4yuyK4F0RC6OQgSeVtl5JScAIqAiwRSWSmSvbYk",
+	"dOrw7GsL4Y839Ozx2bcPHz38FkJAcgVcOccbem4SiOq/TYbNdUO8Ks8en/2DSJsLVHIhNpyZ1N83jx7Z",
+	"qeMW9sLb5+8mx6lP9Ghs0KYbP/ZBQs9ecEYe6qTTAjdV1J13azt36ExgP67XWNnCZ28Z+UogvmUd2Hi8",
+	"FHBjme//pn7j0+XcL9HdcBGgkB5zeNHO4trgGq+JBG36r/Bi20fOQdB/02eOCPmMl7ujkfUN2bp1fewe",
+	"bFk35OMJOWobpU7IUU14xB1jLa+CnJ2dfXhgEKmOif20JzCCLtkD3sgHRKkBULVx2XlHl+xtI79vH50u",
+	"PidipD8r7oTM/N7MrDFXhTCwf5qzt8vQTm13mI/KxvdqwO+SDuhXPt+wHrgh8VEMQNsVR5CTpMzXChU2",
+	"V+XtS9A5YQM3yfes/ASEqLynIvQeXxGodLdbBQjS2xQcMXBx4GvS2mV3R1Cer3AtO9bczcmJEoST6hhA",
+	"SQH3ASC/sDMlbQ8UeEe+xAgim01PXrrc95he1/TaRAsjliaUQOrH7hTXzUD53a3cMKdm+4+EbLTPv4Uy",
+	"noZJUlqA8ZLzeqan3JrBk6ZHXHKQBl8YtIIwwS9PIJzi2JeF8z80NM/HQf8sJhHgayt3r/W0HdJPlz8z",
+	"j9Z7sZzB7qtTmp52Yydk7lPNUJ+dEZbFeXNeUlHgIRfxhX7goKM7u0F+Hl9DmKLne6YajMmwJ0IIb3W9",
+	"9YSjP8fs6lwPdBi4CtSXoU5bV8Ec/zJYN5WkG1zLcyU/D0oscZfu/S7vPtazE7s5ZRhSlyPdDR/3g4lH",
+	"F5b0+ndN1/1FnlqWYA6iZj/60wZT9vDRo2/+bFFABISiq4474+PSeqLVGpw92VoQWazikvVS/fmpkb9b",
+	"iUbcYSY9FVfttEqdcBOGW2IqT6Bc7oHLxsZu+Wfw3GuToDyZyvQ/c0JC/mpgcTd6/ruZcTXnzXLVCcza",
+	"UrePswFHqF3znbKKvWXds3vvosIM+r11sYXPPDuyAyMt2CFmBt3nmFukXzPiCj+zNad3jfu67fF+cf/X",
+	"mkqiPSKDU1VgmGKjqyZK02Y3xQfWb3jgoJLiHNdV3z8ajI47Ff8wy7qXXMcwl14dcM0qmEBMoNGbTGZ6",
+	"henac6eUrfOg2cT5/w96TX7ePFc/ux2nd3a7MqY2fgtx2Od4IwGJ7YRSpliLGhNvoQJVZGGuE5ASX8R8",
+	"pCpfymzMNS5gWypXZY23cQn71TzxRcbuoYxZ5lqhUm7VAtd6PIMwQFYrfE0AbzpB5PbC/Z7o8ZKy5QM9",
+	"BEXXJcYM/Ofw6IV9Mix0/2nMPC8tdR6KcFzuxmqNTxnC623q1B6FnYXvaoJBdTgMM9sWj5kZJ2nG6neD",
+	"NS2XPTY6bNUY+17W2IwePBEp9QdugoJmt1AYVRKhw9tVFbjfB92y5w6n8w7ZZ3pN9zJRYephtvlsTDPT",
+	"eFPrysO4BoMnTqpO4AsnJCJ0OTfFSmkOgosVAkATxAgpBcImu+OTsOL8Co6CoxMM70tT+fBonsr35tRM",
+	"tyxCLzbY7nczFQQH9sauEYw0ExHjytO1l8QMrhPWXi41nCltMEC55pYwuVc2ELhPSrIgdW2SvTHpeOEe",
+	"ShIMh8ATvvhv9t5v137KMBSuNQCB2NQEl6jgQhpGQF1vQ9B8hzAqFetsr0SFhUR1w0TOdXbBxRA7bjX1",
+	"blb1M7D/vgUauTDI6+msHrvf4pU4gfPZOo0NK3ncYfyZlXzsvN4hh/FTzrf6h3hPIvq6d7oA2KnrcZ4/",
+	"4/zqRTti+Us5jo57c351Wv/9GbTcdAaCT8iztxw+37QjrSPqXz9wGLMjZhcUD+guwpbAe01d97Jwy3zc",
+	"ThQ/vVVnRcaYdAMFWiExSanFiovIp16MZXem0RtP26gDnCHl2BEfYtL5ZsUlF+d/UFaSD4M8u1BP3tqd",
+	"HfgMLHk4pHeYFNA1XpLz/6vL/NGCnVNW4QG3ljXerHTI7hDOGwCRuDq/1A/c7lm93fj+7dTjnd42UHa4",
+	"r+h5jTDSkQ3joWNhtQvAKVVHsB86PsKDRU3IsKPwsibki9DdN6GDbgCykZgVBFJKNSFtony0DiaQPCo5",
+	"rweNDW7aR07mzvH6JorAAjX1usuCS3NWZ17jvUCYMd6wgpSjt0ONF3I4xqafOCUR9RdOaTDpIhwXDJkT",
+	"ypbIjJDPKqb7kZANrPduubNqRfe3tcQlI6UR71H+Bern+jKf5qyEWf3JeyqwrRN7KJksi7EnuXfkgGP5",
+	"aXeOwMbfEXJfm0dAIPYaRpKO+sIMpAie75fB0shQBOo/t1o9klTt/xLmyt9gob+iHsJspwuc5zuoDNJH",
+	"RvkUinKDSWCDFyTOtU0YP95P4e8vzeN36t7VS/vptsol9OdJqRZw0uADfEdbnhQwPVlBLP6EKXdlSJBr",
+	"UuPKTT/zua+h+iPm/CzY9bGiQvJ6d/6HGU39MenC/kH/KunK9mdeJ5zt4MT6qRfH8Oy7k17+lkSndltW",
+	"eLMhpnMFo5IXzZowOTPZKUmE1IO9B7WEEpwHeurXSLn7D7wqL+3MtLujIt5u2f3s7LTV7po5Shno0Wam",
+	"0d+UVu2j0wRVQSTH6CZ8RI87PHDKw6I+8MtN5F6oQCtSlTO0Xe1mSFBWELRdEab+AXBcLZphl45dWp3b",
+	"AXzhc/KaLhzJ7s4RUau6lftTfZiUmiCnNmPt7WgPyUKD6KkLlHFJxk5ILoRKXy6cN5UmIJ9j7FWPI7mX",
+	"HpRptgXhU7J3Omkzxt8DIXE9CJloR9rDc0lOmBKXMssRW1Pm5iXdrI3V2d3Js/bMA/hGeM4bOVMOGQSD",
+	"3czhFRYa9JQA1OlI+aU/hX+EhYnFl3Oy4PVIUe7Rg2A547cs0vBNOdCWfDPEyDZoDXt8icejd69cufPd",
+	"udLNmm7lVr+JBinzDf/oXZEdKdWxi5+uQEvU/ok7p+sNrwfu6Ffw9/jh+wJscoAqANpeEqFk4wZ1wSXB",
+	"JSIPrCwBSdGffn72Gn3z8Os/HyJN2kgj5ZAif2OfubmOukipX17kJPbmfSBsS9huNqLgdU0KqbOkoeWQ",
+	"DxCavNk7a9BGtZw6tU0Bs+aEmTfkaTkT4MVVTXCp2z2UReH6B7Fufdez9hJtjPMNrUiCoXGhHju90Qaf",
+	"uYF7XwsjI6R0XVOmBUOPbcESrfk1VO3LFVkLUl2TdJImFux+MR6CXVQ3VG7LEFHfgy5q0QMFGeJuTSqC",
+	"h+v34IETGgmH6jBx05w1JLGIWKe8y+FD6JrUdEFJ6RIi0ApnXPEEKKw8jzutniF63D/1igbrw91E6bW9",
+	"C91wvjWWxSr17LpIXFbe83MMyGkC3Fsf0mRVsZdTzQFvSdQG5+YHA3KmH7hV1XDLggYUwNX9FTXNYt+Q",
+	"7wN9TMMN2hc3wIsZAOhWf/6MRc2gBt3XsBiABUHcGaYwMS4RjLp7YiZBCQ1piWl5GGhQRO6S3Z7PHbXq",
+	"NuRPffmmPCuQBig4dW2MM2/+nK6Vr6kk2VabiRkNjSCABz5jHXfvg/+aw6DSwH8/ti5b8Wqg3PkHXpWf",
+	"sXSp7d/LVocLZY31UvXMH988lrWfGjA43+BlUvxVPXZfIwewuZuAjlvQiiCBdyb+64/nLmBmjpjByEyE",
+	"GdlmX08bvCGDHXEX8MAnwEVeSCIfCCXB64PbsN9bwgOCpbJBr8hGHqXCxr45xs0JLBQDpa4XWAjrr37x",
+	"1e+hdaEYDHKEzU77kGowOcmW9Rzb9ICZvIOJBfX3z9j8uNRDi++t+GkGdxSZ5J0c77FFTuIr8mCOi6sH",
+	"bXf42Fif4upp++yX0Ph9E8K34KN7gXGEl5h6+BTYdD6dImDeyuNomtUKo0n5fRlbdp+E8CddO22EwKVx",
+	"EW4zu5wZyTxhOvdc0iEJpJ/zZfye3t8o0zu8Q9sVLVamkT5Y5c1r80xFGbENmdj9F7g6x76vrzkdiE79",
+	"wmn5WZuH91wd9qtakBKHA0XMVuZG40/wwCljQJKs3+D1aQe6QR2q2gma7/ba41OmBahV3q1CPUnWXsXN",
+	"/QnFallnwC5QsoUeHEDlGHLu2Kw2EIDzPwpeko9jIp+kP9Wb7uxsk56AnKi4QfNJl2PhqnJF3ldkI/Ut",
+	"GDppliO/86Zmw0MI/pd55O72OQ0xwa7+xKrN0DHezbTX229+kVS4qM28e5d88KzX09UrVqRckno/VbnH",
+	"kIqu6eAcSSJf60fuVvu4WtJ9nlej+QJFC1BqiipyTSpr7sN/HHov6U+cF5wtaD1Uv6UfuLNicFHh4t51",
+	"cRuiWzmQnb5eUgli7JNydHBRG3tIFIjUgionEPfshDupYqdNDoOfvyGsbRbA1ujkC8t4XcxUEYk2WIgh",
+	"o2Z0VvbbDWF2UnaCUQMhiMTBR4/SByoVFRfQdjiA6z8b7UI8uOuQamP74PfM7Yzlw9+0O8ZbFjU/yr5G",
+	"5ibdsFPRiu6pEWMhjubpWw11V2CGhKRVBW1biDPwEL2uPVwTpCV7EOcSXn4ODw7VS3NBIgf1VstIuaBs",
+	"eUuFpPDt09YxK2ZyXwY4WjS1XBEzzGzWKmpeozmXq2xsypb/ajfjFcv6uS/8nF4TDN8xDG3v0iVPOKY1",
+	"UbfzUF0Ej9+oXw7qSXHlAW7OMFf5RO2xzT6T4F7FufyT+vPTJaaHYAx2qP2d+p9TBTGVq4irqm9YqvXP",
+	"EOPbKWH7WWjSA+PSggWFCfc9k6R+A0/drV5kWNKtnA796ZOmbIDqMHahvIaZC2JFNxt1TDTDsuZ6zPYO",
+	"i+H6eU1wOaQZcXkyzn/GUDVOfm4YpaYkYqM1S3kN+iQIU3OAOKWEg2MC9anHg82+TpstydMGUf6cb6lc",
+	"lTUeCA79ap445Px/KY+6s7CSWiL2JopOOPvKQnkAf9/I0bjVpX0uF67q5gNFp46DOFLcADqxYV+px885",
+	"xCde2wJ1Sda6sRJTaWbps1DvUqALwhjnQ4zXT3ziUJOwi5sGmtSkiydmR4cevRKiIW9NCPgOQaurFd3L",
+	"vB8QPAjNkOTF6ofOi9UohCuQ8PkqA8Y1F/3vu5vWiv6OTh5SwgzNTaCQlGhR87WnGmem2wwK1pc1ISVM",
+	"5fYmtWlG6YAxzMAreyBge9Eow9qKSKn7/AaDhkCM1/rZY05k3tRGYG5+HvPtHfq3jVzymwhULjkRiDcS",
+	"ceh8sMPPqEBU6YVypkud5MrBMdqKJxio2AvsxEQoNbN7gN4fA/m8Y7b6LYqW+vINog5qgbKog55CMrCf",
+	"ECIErBbRKAeRyhSJUnafSWUMW3G/mgdPSFHzCWM13tBoSUUAa/fagGkK4VIiHpFj+KkHPLRBfBOofVrm",
+	"u0Wi/oiiNBlvYdU0jmQcVQ3+fgTl+WnGPfT276Vx/oZL0mmI/UogXFwxvoVCyz66Z47Fng3ad4taYXb7",
+	"vt8LUlBBObuXYuZh9pkGsLn6TyoFAulRUtfIFa+p3M30FPe2YAzWkD9Ouy+GBWYFqQaqU+Dvn62Su5/B",
+	"Xc3UVu74wvQYMq4LoDqxwNpG+MqDlZ4W3wFpg79/ttJmIhtAo/tZ546Z8XC15D0BZUdwDXHma1IrXS+U",
+	"j7I7WNaUpzwKvaye+QzvVrXvW7lS1YftTNsbmmcLkKSQ0ICeaWxiKHxhAnLHuEXH4fw+WzPunoP5WRC/",
+	"9i6toWUHmhLFfo3acWfx9eXQzubb1HzDxXDLo0XFs4/elmx2ufPU6+5kXDrTA+2IjM3wUSd8tMOg+5l/",
+	"cF668dYlqRTZd25MZzCkySU5O2hK0QWpUUGYtBN1tLz86etH/+eftXXPEF7zhkX3KVa4JncmOW3mqBjp",
+	"ucEJiAuoxXfhHqjyFXiXlH/2pqS6/ErsgMSyKjd0LkIScEVZeYqhXDWRTc3O7mYA0fDhJpA7XcmDAZUm",
+	"SPKqnCGtT0e6PfoStsa0Eud/UFaSD4OB358wrW5XzLqfgRUPi9kdBQE9mvmIFPO85K6IhPzSmH8O2ZYB",
+	"AxGz8u01qcOCcIf83jsgL3fLCFScQ1hLi7LTfBS7BabVEWIm42CxX0LE9zZEHIOKNb5GBygWbVccrfEO",
+	"Lek1iSS7ch3bTbkYTVlelIs7ZSQll64ky4Shwp24mt47yxduJ9HaLEsiRW6OMw0M+IuCubcKxoABW5US",
+	"SjPN2tIHkVL7kKtjBGHlECINKz/bhIDa/L0Uu/cE4jzEq6Sc74wZVevZwlsqSKLxFOxY7IvZh3U1epX9",
+	"P+vqsxuccJKLyTSMDd5FDkV3cJaFeeaEsm6/8ctNlOZRABqYkxZ0WHkQ/XFpLcDwHrXObSziQd2wQdKZ",
+	"5y4bllb3XTbk2e6Qou+YPYZ3b9ldLSb3qXTyGCaqG2ZCS5tuwDLEcMI3w0PTL/QTN9HVcgHDy2+ypeX7",
+	"a1LvnFsDiCx0yVAXiHsMU/VpWZqV36WuFr2kW7nX9aff4esTp1/LsuuWDvOvazFG4Mr0eTj/o+JLyj4m",
+	"49gdwv+w8QgLSNVnf4/psxMAgegNX9LlSop7KlgWJ2+rc0JgKKKOxCAsrkip/RS0gVUdSeIG3ZTvWfn5",
+	"SNrtVMXdkIh9z0odcSsK3uhsbUeVwYxRcSSZ2mAhtrweBNcQygw2j30GwvUPek2Y2/D9lDG1R6eeYCSk",
+	"3i6oLd4bE3+AeNX6Lhipt/yMFNe9vht10E5fjVa21niHSj5dnGrKSzECXngBT901E1st6b4V0QJoIUZr",
+	"zuTKlhHNOb8SBzL4HIurgVpZcXVnWfx2Q5gLbN2j1hBxhSTXsG6KyRUW0iCOGu7vDaUaZ3u4htCKwBUh",
+	"m7gM/EjI5osQ3KwQvIZp9va4G+53ocG1s2Mk5ZjSMIyFqQj+RRpuVhrMxETv9Idg4p33e0xh+AM+OljD",
+	"9gNmS93wPZ49gbelWod/u9l4sN3HqWPBylYTiGrtDgQRCEC4dcZV4xuZQdb7SNN9MPjNiksuRrS3euYL",
+	"QOMx1AxQ8oQSotilTHj1nWWNNysTzrKF6llQbK2U1FiS4dkvl1jeLfRWWNA9U+S/1lRCxQX5YOosFGPG",
+	"9HWrn+MTPVpZGJqz9GFDCknKs5NjPlR0c2PAHADZDjBLxOwPYPvnO1Ti3RjuZU0KE4OLEe1SP5GUR93Y",
+	"cEpytCM6AEOrt8NTsAE8nmlLGpo38fWRxk1kvCcFBvDWao+1zFzy7YlRyjgqqQb3mRlfUQ5OZxs0A2uC",
+	"S1LvnY1z8mHDaxk9It/Dn7+ckts9JePSLMkHeV6I6ztVNaRFDGGBMJJ4XpFjSO2asjHA0Uv30Em1gP3I",
+	"6W9CxqWPU1Nq2C8DQbiF8TXtPVn1jI69+izdFDZgMD7j/OrSdo7dIZsRlnQr5RWKIieeGU5YaZgIPe1z",
+	"+GLbwpqN1LzH72TYQMf6e8ZE/ekbw+pDmu625ZDzq3FzVTPKlbZCb/KgolM/eMPlJ4Gnf9e6LZhGA7Ow",
+	"nYAvp1lAzFEcZVgzpEZ/wlckWKR5mzq0uaWz17CfcHkDk7+RqbhEdcPChZjBITmhKKnibhLAY7wS9xOG",
+	"d7xs2I2AO47yK8yPZJy9W2PO7XY4/aIxl+7hOXfoelB17VdxkarbWRI58yPYK10xK6ko8FAd1wv9wBcx",
+	"u2diZvhqxMyHrjHyU2ZcL1kit6DD7QGXDXtJK/LZNTQpm03RxsA3UIGuyEYeyxrcYMoePnr0tf4E+GBp",
+	"JkQWbyujQyK6hBQVrtWV9ZoD9NHnh8up7NPyFrL8N6BR3uGdmTKsJOsroSWNkWtSo5rgYkV0gfIcs6tj",
+	"y914L+6XC+y+iRth7vbiOYI1Lk0SX5EHc1wM1Ba+x1fkGS6uJjvAX/TYXRUsGCGnuO8BBpStlbTF2kzq",
+	"QytNU2OCCDifA/bQO/PICalqP3F8qpKiqancnT3+12/97B8V0FpHSkSZN+iDuAbKNd6hq97MGEuvPQqe",
+	"Q97wQTfDEj2+L3nDytd4yfmpAsHwhVs4IDfOyndEomaDMGJkizRJdawRYDcUU7qNbmncVJLxYAh77B1d",
+	"slenYp55+b1nXaizdZAjvJHDLHnbyLMbGCU+tCHeyLEdSVmNVBu9s8+clN/mGyd18xcLUhNWEFNwJFdU",
+	"+E02WCNOc4aE0ry4asexwynmTGcSoCbpirIygArcUtagogymr9+5h05JW/ORN3h92ml77z0wGKFopCy5",
+	"nF7/d/iavGtHF96dXIpdlBcmvz/FjCab0sL48NqiR1E5VtNo0Xtc+CtS1+jk4vyPgpfkY8qpSHJS1dsO",
+	"wtP97QaO3snTK0893NvO8CwTOtNg5kP1530GnZvm6VF0hqfmuSO6fsfh6QnmZemt3ks4LwvLYJHjSogh",
+	"2Bb60VaUkGuXrg3O9RyHocp2dTVIDH7Ec3j4cxC43o7vZRW9aXZ2+gtXW7wTZrKHKZHqG1tDN1G6zPGS",
+	"iPMFr809FHOP1d+fawG59wKn9nkv1ZtmoxU2Rf7ehHwhOU/qurOWzgR5YxIXckTJPddPfR7Cprd6P5uD",
+	"kOF3V85OZU8nzC86zLP6xC5Os9fPZXRR13ur6EL2p0sOCdskk83ERuoBffYGr4mZUfRZSJ3d6/2cqIvX",
+	"xOHT20E+1Je9rwTaVLggIIOEaaCDkyk8J3/JOIJfRPGe+apJ0nhq15Vx05IdC2e9gQduJJYV66+TeHm7",
+	"QbIkhFoXqOaS3CROLTDI1OvUBIkV3zIjS4pwSPJeA3JKHDvcqnF/LS3NtPtpyUP7SMfMSr3VAvMgJymZ",
+	"Damh2IUVI3DS7WO3qXBM9+zR32vbae9mtN+n/ikHVvGtH7gwfYNiZqZXIQ35kxXrN/N2BgMTF+qZzyLK",
+	"v6wJKfV27ytuCYY9IuD7oYFV6PcW539cUVZ+HIEXeK+eTVJNp5qTicUJx6/eyakershghsAMg/EsuqE8",
+	"3K+f5KalWc0xC+nVekAapquUUwmNrCmuEsaRfQHYspoMWPuUie1px75CgSqY6iDFM0h8Q65bSTnjckXZ",
+	"8on6s+IgEngndA5At2qv8CYbdNFXfB8eQBJp+OJ8jz9MTx+d6I6za7qnBrvEH3SOx1VfAnCaC0wlxEZj",
+	"TN/yeghnF0rIfuWgI+8Ou18YbIl7iqihqa4PNhWoNNP7YXI/mu/QNa4aMgM9sdYDAWplJcMo9xSkjdzp",
+	"/rNB6UlG5zBidO8Ewn78xvA5mCntVJ6ZEgzFhVlIQtIBPICRU7pkwrrh/ndf3c7AkdPrnp9ZyWMShgVa",
+	"4LptYmVc2lh1eUN6p1sh/ocrAX/8r98+/vbx/w8AAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

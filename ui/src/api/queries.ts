@@ -19,6 +19,12 @@ export const doorQuery = queryOptions({ queryKey: ['door'], queryFn: () => unwra
 /** Orders that goods are expected on, by day; `more` where the list stops before its end. */
 export const expectedList = queryOptions({ queryKey: ['receiving'], queryFn: () => unwrap(api.GET('/api/receiving')) })
 
+/** Those of them that goods are to come on; work that is accepted comes to no door. */
+export const goodsList = queryOptions({
+  ...expectedList,
+  select: (list) => ({ ...list, rows: list.rows.filter((o) => o.work < o.lines - o.done) }),
+})
+
 /** How much of each stage is one's own turn. */
 export const courseQuery = queryOptions({ queryKey: ['course'], queryFn: () => unwrap(api.GET('/api/course')) })
 

@@ -2053,6 +2053,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/work/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an acceptance of work, of lines by value, would book. */
+        post: operations["previewWork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Accept what is done of lines by value, in amount or per cent. */
+        post: operations["acceptWork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work/{number}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo an acceptance of work, as far as it is not invoiced. */
+        post: operations["takeBackWork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deliveries/{number}": {
         parameters: {
             query?: never;
@@ -2584,6 +2635,8 @@ export interface components {
             received: number;
             billed: number;
             done: number;
+            /** @description Lines by value of which something is to be accepted still. */
+            work: number;
         };
         OrderLine: {
             no: number;
@@ -2593,6 +2646,8 @@ export interface components {
             quantity: components["schemas"]["Decimal"];
             unit: string;
             unitName: string;
+            /** @description Counted in money; what is done of it is accepted. */
+            byValue: boolean;
             whole: boolean;
             price: components["schemas"]["Decimal"];
             net: components["schemas"]["Decimal"];
@@ -4554,6 +4609,11 @@ export interface components {
              * @description Where no delivery is named: out of whatever deliveries hold the goods.
              */
             order?: number;
+            /** @description Its code, where no order is named either: out of whatever orders at the supplier hold it. */
+            item?: string;
+            supplier?: string;
+            /** @description Of the item, in its unit. */
+            quantity?: string;
             day: string;
             outcome: string;
             reason: string;
@@ -4568,6 +4628,8 @@ export interface components {
         };
         /** @description What of a line goes back out of one delivery. */
         ReturnOut: {
+            /** Format: int64 */
+            order: number;
             /** Format: int64 */
             delivery: number;
             note: string;
@@ -8163,6 +8225,87 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DeliveryEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Booked"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    acceptWork: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Booked"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBackWork: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reason"];
             };
         };
         responses: {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // The lines of an order as they are typed: an item's code and its quantity are enough where it was ordered before.
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import type { ItemChoice, OrderChoices, OrderPreview } from '@/api/client'
 import ChoiceField from '@/parts/ChoiceField.vue'
 import NumberField from '@/parts/NumberField.vue'
@@ -40,6 +40,14 @@ function proposed(l: DraftLine) {
   if (item.budget && (l.budget === '' || l.budget === props.choices?.budget)) l.budget = item.budget
   if (l.taxRate === '') l.taxRate = item.taxCode ?? show(item.taxRate)
 }
+
+/** A line by value is an amount, whose price is one. */
+const byValue = (l: DraftLine) => l.unit === 'M4'
+watch(
+  () => draft.value.lines.map(byValue),
+  () => draft.value.lines.filter(byValue).forEach((l) => (l.price = '1')),
+  { immediate: true },
+)
 
 // What is wrong with what was typed is said at once, what is missing once the order is to be issued.
 function lineProblem(
@@ -94,7 +102,7 @@ function lineProblem(
             <NumberField
               :id="`order-quantity-${i}`"
               v-model="l.quantity"
-              :label="`Quantity of line ${i + 1}`"
+              :label="`${byValue(l) ? 'Amount' : 'Quantity'} of line ${i + 1}`"
               :error="lineProblem(l, 'quantity')"
             />
           </td>
@@ -113,7 +121,9 @@ function lineProblem(
             <div :id="`order-unit-${i}-said`" class="small text-danger">{{ lineProblem(l, 'unit') }}</div>
           </td>
           <td class="num">
+            <span v-if="byValue(l)" class="d-block pt-1 muted">by value</span>
             <NumberField
+              v-else
               :id="`order-price-${i}`"
               v-model="l.price"
               :label="`Price of line ${i + 1}`"

@@ -12,6 +12,7 @@ import { price, show, showDay, showInstant } from '@/parts/numbers'
 import { may as allowed, today } from '@/parts/session'
 import AnswerPanel from './AnswerPanel.vue'
 import OrderReturn from './OrderReturn.vue'
+import OrderWork from './OrderWork.vue'
 import ApprovalPart from './ApprovalPart.vue'
 import EndLine from './EndLine.vue'
 import SendPanel from './SendPanel.vue'
@@ -21,7 +22,7 @@ import { placeOf } from '@/parts/places'
 const props = defineProps<{ order: OrderSheet }>()
 const router = useRouter()
 const number = computed(() => props.order.number)
-type Panel = '' | 'hold' | 'return' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
+type Panel = '' | 'hold' | 'work' | 'return' | 'order' | 'reminder' | 'cancellation' | 'answer' | 'cancel'
 const panel = ref<Panel>('')
 
 const goods = { none: 'nothing received', some: 'part received', all: 'received', closed: 'goods ended' }
@@ -57,6 +58,10 @@ function askEnd(no: number) {
   openPanel('')
   endLine.value = no
 }
+/** Whether the rest of a line may be taken as free of charge: it is here, nobody invoices it, and nothing more comes. */
+const canBeFree = (l: OrderSheet['lines'][number]) =>
+  may('acceptFree') && Number(l.unclaimed) > 0 && !Number(l.reserved) && !l.awaitsGoods
+const firstFree = computed(() => props.order.lines.find(canBeFree)?.no)
 const { send, trouble, forget } = useJob({ says: 'all' })
 const doing = (work: () => Promise<unknown>, done: string) => send(work, { after: () => openPanel(''), done })
 const path = computed(() => ({ path: { number: number.value } }))
@@ -111,7 +116,11 @@ useKeys(() => [
   ...(may('answerOrder') ? [{ key: 'g', label: 'acknowledged', run: () => openPanel('answer'), quiet: true }] : []),
   ...(may('closeLines') ? [{ key: 'c', label: 'close lines', run: () => void router.push(toClose.value) }] : []),
   ...(may('holdOrder') ? [{ key: 'h', label: 'hold', run: () => openPanel('hold'), quiet: true }] : []),
+  ...(may('acceptWork') ? [{ key: 'v', label: 'accept what is done', run: () => openPanel('work') }] : []),
   ...(may('bookReturn') ? [{ key: 'b', label: 'send goods back', run: () => openPanel('return'), quiet: true }] : []),
+  ...(firstFree.value
+    ? [{ key: 'f', label: 'rest is free of charge', run: () => askFree(firstFree.value!), quiet: true }]
+    : []),
   ...(may('cancelOrder') ? [{ key: 'x', label: 'cancel the order', run: () => openPanel('cancel'), quiet: true }] : []),
   ...(may('bookDelivery')
     ? [{ key: 'd', label: 'book a delivery', run: () => void router.push(placeOf.receiving(number.value)) }]
@@ -203,6 +212,7 @@ useKeys(() => [
       @done="cancel"
       @cancel="panel = ''"
     />
+    <OrderWork v-if="panel === 'work'" :order="order" @cancel="panel = ''" />
     <OrderReturn v-if="panel === 'return'" :order="order" @cancel="panel = ''" />
     <AnswerPanel v-if="panel === 'answer'" :order="order" @done="panel = ''" @cancel="panel = ''" />
     <table class="grid">
@@ -256,12 +266,7 @@ useKeys(() => [
             </td>
             <td>
               <LineGauge :line="l" />
-              <button
-                v-if="may('acceptFree') && Number(l.unclaimed) > 0 && !Number(l.reserved) && !l.awaitsGoods"
-                type="button"
-                class="linkish d-block small"
-                @click="askFree(l.no)"
-              >
+              <button v-if="canBeFree(l)" type="button" class="linkish d-block small" @click="askFree(l.no)">
                 Rest is free of charge…
               </button>
               <button
@@ -357,6 +362,12 @@ useKeys(() => [
   <div class="bar">
     <BButton v-if="may('bookDelivery')" variant="primary" :to="placeOf.receiving(order.number)"
       >Book a delivery</BButton
+    >
+    <BButton
+      v-if="may('acceptWork')"
+      :variant="may('bookDelivery') ? 'outline-secondary' : 'primary'"
+      @click="openPanel('work')"
+      >Accept work…</BButton
     >
     <template v-if="sendable">
       <BButton

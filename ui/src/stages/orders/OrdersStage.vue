@@ -8,7 +8,7 @@ import SlipPile from '@/parts/SlipPile.vue'
 import type { Slip, SlipGroup } from '@/parts/slip'
 import { useKeys } from '@/parts/keys'
 import { distance, show, showInstant, sums } from '@/parts/numbers'
-import { current, may, today } from '@/parts/session'
+import { current, may, person, today } from '@/parts/session'
 import { placeOf } from '@/parts/places'
 
 const route = useRoute()
@@ -37,7 +37,12 @@ const { data: waiting } = useQuery({
 })
 const { data: expected, isPending: expecting } = useQuery(expectedList)
 const cut = computed(() => (expected.value?.more ?? 0) > 0)
-const late = computed(() => (expected.value?.rows ?? []).filter((o) => o.wantedOn < today.value))
+/** Orders of which somebody here is to say what is done. */
+const work = computed(() =>
+  (expected.value?.rows ?? []).filter((o) => o.work > 0 && o.requestedBy === person.value?.name),
+)
+const rest = computed(() => (expected.value?.rows ?? []).filter((o) => !work.value.includes(o)))
+const late = computed(() => rest.value.filter((o) => o.wantedOn < today.value))
 const others = computed(() => {
   const shown = new Set([
     ...(expected.value?.rows ?? []).map((o) => o.number),
@@ -46,10 +51,7 @@ const others = computed(() => {
   return (pages.value?.pages.flat() ?? []).filter((o) => !shown.has(o.number))
 })
 const awaits = (o: OrderSlip) => o.state === 'issued' && o.done < o.lines
-const coming = computed(() => [
-  ...(expected.value?.rows ?? []).filter((o) => o.wantedOn >= today.value),
-  ...others.value.filter(awaits),
-])
+const coming = computed(() => [...rest.value.filter((o) => o.wantedOn >= today.value), ...others.value.filter(awaits)])
 const ended = computed(() => others.value.filter((o) => !awaits(o)))
 
 function end(o: OrderSlip): string {
@@ -86,6 +88,16 @@ const groups = computed<SlipGroup[]>(() => {
   return [
     ...(yours.length ? [{ title: 'For you to approve', note: 'oldest first', empty: '', slips: yours }] : []),
     ...(theirs.length ? [{ title: 'With the approvers', note: 'oldest first', empty: '', slips: theirs }] : []),
+    ...(work.value.length
+      ? [
+          {
+            title: 'For you to accept',
+            note: 'what is done of it',
+            empty: '',
+            slips: work.value.map((o) => slip(o, 'waiting', distance(o.wantedOn, today.value))),
+          },
+        ]
+      : []),
     {
       title: may('issueOrder') ? 'Your turn' : 'With the buyers',
       note: 'goods are late',

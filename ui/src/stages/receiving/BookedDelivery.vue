@@ -29,17 +29,20 @@ const telling = ref(false)
 const may = (...jobs: string[]) => jobs.some((j) => d.value?.may.includes(j))
 const titles: Record<string, string> = {
   delivery: 'Delivery',
+  work: 'Work accepted',
   reversal: 'Reversal',
   return: 'Return',
   free: 'Free of charge',
 }
 const columns: Record<string, string> = {
   delivery: 'Received',
+  work: 'Accepted',
   return: 'Sent back',
   free: 'Free of charge',
   reversal: 'Undone',
 }
 const undoing: Record<string, string> = {
+  work: 'A counter-document takes back what is not invoiced yet, and its ledger entry with it; lines that it closed are open again.',
   delivery:
     'A counter-document takes back what is not invoiced yet, and its ledger entry with it; lines that it closed are open again, and so is the notice or the count that it started from.',
   return:
@@ -58,7 +61,9 @@ function reverse(reason: string) {
       unwrap(
         free
           ? api.POST('/api/deliveries/{number}/undo-free', body)
-          : api.POST('/api/deliveries/{number}/reverse', body),
+          : may('takeBackWork')
+            ? api.POST('/api/work/{number}/take-back', body)
+            : api.POST('/api/deliveries/{number}/reverse', body),
       ),
     {
       after: () => (asking.value = false),
@@ -70,7 +75,7 @@ function reverse(reason: string) {
 }
 const credit = () => void router.push(placeOf.creditForReturn(props.number))
 useKeys(() => [
-  ...(may('reverseDelivery', 'undoFree')
+  ...(may('reverseDelivery', 'undoFree', 'takeBackWork')
     ? [{ key: 'u', label: 'undo this booking', run: () => (asking.value = true) }]
     : []),
   ...(may('bookReturn') ? [{ key: 'r', label: 'return goods', run: () => (returning.value = true) }] : []),
@@ -110,8 +115,10 @@ const tabs = [
           >
         </div>
         <dl class="facts">
-          <div v-if="d.note">
-            <dt>{{ d.noNote ? 'Came without a note' : 'Delivery note' }}</dt>
+          <div v-if="d.note && !(d.kind === 'work' && d.noNote)">
+            <dt>
+              {{ d.kind === 'work' ? 'Time sheet or report' : d.noNote ? 'Came without a note' : 'Delivery note' }}
+            </dt>
             <dd class="mono">{{ d.note }}</dd>
           </div>
           <div v-if="d.stated">
@@ -239,7 +246,10 @@ const tabs = [
           >Tell the supplier…</BButton
         >
         <BButton v-if="may('bookReturn')" variant="outline-secondary" @click="returning = true">Return goods…</BButton>
-        <BButton v-if="may('reverseDelivery', 'undoFree')" variant="outline-secondary" @click="asking = true"
+        <BButton
+          v-if="may('reverseDelivery', 'undoFree', 'takeBackWork')"
+          variant="outline-secondary"
+          @click="asking = true"
           >Undo this booking…</BButton
         >
         <BButton variant="outline-secondary" @click="print">Print</BButton>

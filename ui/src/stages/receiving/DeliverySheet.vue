@@ -44,6 +44,7 @@ const other = ref(kept && !!props.fromNote && !!draft.value.note && draft.value.
 const { data: order, error } = useQuery({
   queryKey: ['order', props.number],
   queryFn: () => unwrap(api.GET('/api/orders/{number}', { params: { path: { number: props.number } } })),
+  select: (o) => ({ ...o, lines: o.lines.filter((l) => !l.byValue) }), // work is accepted on the order
 })
 const { announced, counted, waiting } = useStart(props, order, draft)
 const counting = useCounting(order, draft)

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 // Receiving before an order is chosen.
 import { useQuery } from '@tanstack/vue-query'
-import { expectedList } from '@/api/queries'
+import { goodsList } from '@/api/queries'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import { show } from '@/parts/numbers'
 
-const { data: expected } = useQuery(expectedList)
+const { data: expected } = useQuery(goodsList)
 </script>
 
 <template>

@@ -3,7 +3,7 @@ import { computed, nextTick, onMounted, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, upload, type Noticed } from '@/api/client'
-import { doorQuery, expectedList } from '@/api/queries'
+import { doorQuery, goodsList } from '@/api/queries'
 import FilePick from '@/parts/FilePick.vue'
 import SlipPile from '@/parts/SlipPile.vue'
 import { keptDrafts } from '@/parts/draft'
@@ -22,7 +22,7 @@ const number = computed(() => Number(route.params['number']) || 0)
 const wanted = ref('')
 const missing = ref('')
 
-const { data: expected, isPending } = useQuery(expectedList)
+const { data: expected, isPending } = useQuery(goodsList)
 const { data: door } = useQuery(doorQuery)
 /** Words of two letters and more in the field narrow what is expected to a supplier; a number is an order or a notice, and may bring its delivery note along. */
 const words = computed(() =>

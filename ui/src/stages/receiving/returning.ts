@@ -15,6 +15,8 @@ export interface ReturnDraft {
   day: string
   back: Record<number, string>
   lots: Record<string, string>
+  /** To whom goods of an item go back; of a delivery or an order it is known. */
+  supplier?: string
 }
 
 /** What is said once it is booked, with where to go from there. */
@@ -35,8 +37,10 @@ function returned(booked: Booked): [string, { to: string; text: string }[]] {
 /** A return while it is entered: its draft under a name, what it would book, and the booking of it. */
 export function useReturn(
   name: string,
-  fresh: Pick<ReturnDraft, 'back' | 'lots'>,
-  goesBack: (draft: ReturnDraft) => Pick<ReturnEntry, 'delivery' | 'order' | 'lines'>,
+  fresh: Pick<ReturnDraft, 'back' | 'lots' | 'supplier'>,
+  goesBack: (
+    draft: ReturnDraft,
+  ) => Pick<ReturnEntry, 'delivery' | 'order' | 'item' | 'supplier' | 'quantity' | 'lines'>,
 ) {
   const arrive = useArrive()
   const { draft, clear } = useDraft<ReturnDraft>(name, () => ({
@@ -45,7 +49,7 @@ export function useReturn(
     reason: '',
     day: today.value,
   }))
-  const { refusal, busy, send, at, forget } = useJob({ within: '.ask', says: ['', 'lines'] })
+  const { refusal, busy, send, at, forget } = useJob({ within: '.ask', says: ['', 'lines', 'supplier'] })
   const body = () => {
     const { day, outcome, reason } = draft.value
     return { ...goesBack(draft.value), day, outcome, reason }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // An item: how it is counted, which units it converts, who sells it under which code.
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { useRouter } from 'vue-router'
 import { api, unwrap, type ItemSheet } from '@/api/client'
@@ -10,6 +10,7 @@ import NoticeBar from '@/parts/NoticeBar.vue'
 import { useKeys } from '@/parts/keys'
 import { show } from '@/parts/numbers'
 import { may as allowed } from '@/parts/session'
+import ItemReturn from './ItemReturn.vue'
 import LimitsPart from './LimitsPart.vue'
 import SetUpTabs from './SetUpTabs.vue'
 import { levels } from './supplier'
@@ -41,16 +42,15 @@ const differs = (s: ItemSheet['sellers'][number]) =>
   ]
     .filter(Boolean)
     .join(', ')
-useKeys(() =>
-  !may.value
-    ? []
-    : [
-        { key: 'n', label: 'new item', run: () => void router.push('/setup/new-item') },
-        ...(item.value
-          ? [{ key: 'e', label: 'change', run: () => void router.push(placeOf.itemEdit(code.value)) }]
-          : []),
-      ],
-)
+const returning = ref(false)
+const returns = computed(() => allowed('bookReturn') && (item.value?.sellers.length ?? 0) > 0)
+useKeys(() => [
+  ...(may.value ? [{ key: 'n', label: 'new item', run: () => void router.push('/setup/new-item') }] : []),
+  ...(may.value && item.value
+    ? [{ key: 'e', label: 'change', run: () => void router.push(placeOf.itemEdit(code.value)) }]
+    : []),
+  ...(returns.value ? [{ key: 'b', label: 'send goods back', run: () => (returning.value = true) }] : []),
+])
 </script>
 
 <template>
@@ -106,6 +106,7 @@ useKeys(() =>
         <p v-if="item.incomplete" class="outside-text mb-0 mt-1">Only the least is known of this item.</p>
       </header>
       <div class="body" tabindex="0">
+        <ItemReturn v-if="returning" :key="item.code" :item="item" @cancel="returning = false" />
         <h2>Other units</h2>
         <p v-if="!item.units.length" class="muted">None: receipts and notices count in {{ item.unitName }}.</p>
         <ul class="plain mb-3">
@@ -167,7 +168,8 @@ useKeys(() =>
         <BButton v-if="may" variant="primary" :to="placeOf.itemEdit(item.code)">{{
           item.incomplete ? 'Finish it' : 'Change'
         }}</BButton>
-        <span v-else class="muted">Changing items takes the role buyer or administrator.</span>
+        <BButton v-if="returns" variant="outline-secondary" @click="returning = true">Send back…</BButton>
+        <span v-if="!may" class="muted">Changing items takes the role buyer or administrator.</span>
       </div>
     </template>
   </section>
