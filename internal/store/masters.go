@@ -148,9 +148,12 @@ var (
 		`INSERT INTO supplier_charge (supplier, charge_kind, percent, amount) VALUES (?, ?, ?, ?)
 		ON CONFLICT DO UPDATE SET percent = excluded.percent, amount = excluded.amount`,
 	)
+	putDiscount = statement(`INSERT INTO supplier_discount (supplier, percent, amount) VALUES (?, ?, ?)
+		ON CONFLICT DO UPDATE SET percent = excluded.percent, amount = excluded.amount`)
 	standingOf = statement(
 		`SELECT charge_kind, percent, amount FROM supplier_charge
-		WHERE supplier = ? AND percent + amount > 0 ORDER BY charge_kind`,
+		WHERE supplier = ?1 AND percent + amount > 0
+		UNION ALL SELECT ?2, percent, amount FROM supplier_discount WHERE supplier = ?1 AND percent + amount > 0 ORDER BY 1`,
 	)
 	putChargeKind = statement(
 		`INSERT INTO charge_kind (name, standard, ended) VALUES (?, ?, ?)
@@ -181,6 +184,9 @@ func (t *Tx) PutChargeKind(k trade.ChargeKind) error {
 
 // PutStandingCharge writes what a supplier always charges of a kind; with neither value it does not any more.
 func (t *Tx) PutStandingCharge(supplier int64, c trade.StandingCharge) error {
+	if c.Kind == trade.StandingDiscount {
+		return t.do(putDiscount, supplier, c.Percent, c.Amount)
+	}
 	return t.do(putStanding, supplier, c.Kind, c.Percent, c.Amount)
 }
 
@@ -189,7 +195,7 @@ func (t *Tx) StandingCharges(supplier int64) ([]trade.StandingCharge, error) {
 	return list(t, standingOf, func(r row) (c trade.StandingCharge, err error) {
 		err = r.Scan(&c.Kind, &c.Percent, &c.Amount)
 		return
-	}, supplier)
+	}, supplier, trade.StandingDiscount)
 }
 
 // PutBudget writes a budget.

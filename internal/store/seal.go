@@ -39,6 +39,7 @@ var sealings = map[string]sealing{
 	"charge_kind_more":  {keys: 1, changes: true},
 	"supplier_invoicer": {keys: 2, changes: true},
 	"supplier_charge":   {keys: 2, changes: true},
+	"supplier_discount": {keys: 1, changes: true},
 	"supplier_code":     {keys: 2, changes: true},
 	"exchange_rate":     {keys: 2, changes: true},
 	"period":            {keys: 1, changes: true},

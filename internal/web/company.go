@@ -5,6 +5,8 @@ package web
 import (
 	"context"
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 
 	"lagoon/internal/core/day"
@@ -14,6 +16,7 @@ import (
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 	"lagoon/internal/web/contract"
 )
 
@@ -218,6 +221,24 @@ func (h *handlers) SaveBudget(
 		Code: r.Body.Code, Name: r.Body.Name, Account: trade.Account(r.Body.Account),
 	})
 	return contract.SaveBudget200JSONResponse{Number: saved.Code}, err
+}
+
+// GetBudgetsTaken says what is ordered and invoiced of each budget.
+func (h *handlers) GetBudgetsTaken(
+	ctx context.Context,
+	_ contract.GetBudgetsTakenRequestObject,
+) (contract.GetBudgetsTakenResponseObject, error) {
+	sums, err := views.BudgetsTaken(ctx, h.app)
+	if err != nil {
+		return nil, err
+	}
+	text := func(a money.Amount) string { return a.Text(sums.Company) }
+	all := contract.GetBudgetsTaken200JSONResponse{}
+	for _, code := range slices.Sorted(maps.Keys(sums.By)) {
+		sum := sums.By[code]
+		all = append(all, contract.BudgetTaken{Code: code, Ordered: text(sum.Ordered), Invoiced: text(sum.Invoiced), Taken: text(sum.Taken)})
+	}
+	return all, nil
 }
 
 // SaveChargeKind writes a kind of charge.

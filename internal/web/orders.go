@@ -177,6 +177,7 @@ func orderEntry(b *contract.OrderEntry) (orders.Entry, error) {
 		Contact:        value(b.Contact),
 		Instructions:   value(b.Instructions),
 		Note:           b.Note,
+		Discount:       entered(b.Discount),
 		Draft:          seenDraft(b.Draft),
 	}
 	if s := b.Send; s != nil {
@@ -255,7 +256,7 @@ func (h *handlers) PreviewOrder(
 	text := func(a money.Amount) string { return a.Text(currency) }
 	preview := contract.PreviewOrder200JSONResponse{
 		Nets:  each(plan.Lines, func(l store.NewLine) string { return text(l.Net) }),
-		Goods: text(plan.Totals.Lines),
+		Goods: text(plan.Totals.Lines), Undiscounted: text(plan.Totals.Lines + plan.Discount),
 		Net:   text(plan.Totals.Net()),
 		Tax:   text(plan.Totals.Tax),
 		Total: text(plan.Totals.Total),

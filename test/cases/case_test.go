@@ -202,6 +202,7 @@ type afterWords struct {
 	Due      map[string][][2]string
 	Claims   map[string]string
 	Deferred map[string]map[string]string
+	Budgets  map[string]map[string]string
 	More     unknown `yaml:",inline"`
 }
 

@@ -501,6 +501,9 @@ func (d *desk) after(a afterWords) {
 		}
 		require.Equal(t, months, got, "what the months of %s hold", name)
 	}
+	if len(a.Budgets) > 0 {
+		d.budgets(a.Budgets)
+	}
 	for account, text := range a.Balances {
 		require.Equal(t, text, d.balance(account).Text(d.company()), "the balance of %s", account)
 	}
@@ -516,6 +519,23 @@ func (d *desk) after(a afterWords) {
 		sheet, err := views.Invoice(d.ctx, d.app, d.bills[name], d.actors["approver"])
 		require.NoError(t, err)
 		require.Equal(t, parts, [][2]string{{string(sheet.State.Due), sheet.State.Total.Text(sheet.State.Currency)}}, "when %s is due", name)
+	}
+}
+
+// budgets compares what is taken of them.
+func (d *desk) budgets(all map[string]map[string]string) {
+	sums, err := views.BudgetsTaken(d.ctx, d.app)
+	require.NoError(d.t, err)
+	for name, words := range all {
+		sum, company := sums.By[name], d.company()
+		got := map[string]string{
+			"ordered":  sum.Ordered.Text(company),
+			"invoiced": sum.Invoiced.Text(company),
+			"left":     sum.Left(d.amount(d.h.Budgets[name].Budgeted, company)).Text(company),
+		}
+		for word, text := range words {
+			require.Equal(d.t, text, got[word], "%s: %s", name, word)
+		}
 	}
 }
 

@@ -249,6 +249,15 @@ func (m *matching) price(b billed, about finding.Finding) error {
 	if err != nil || difference == 0 {
 		return err // what is worth nothing on its line passes (rules §1)
 	}
+	if difference > 0 {
+		granted, err := m.granted(b)
+		if err != nil {
+			return err
+		}
+		if difference -= min(difference, granted); difference == 0 {
+			return nil
+		}
+	}
 	side, before, earlier := limit.Over, b.ordered.Dearer+b.ordered.ReservedDearer, m.dearer
 	if difference < 0 {
 		side, before, earlier = limit.Under, b.ordered.Cheaper+b.ordered.ReservedCheaper, m.cheaper
@@ -268,6 +277,17 @@ func (m *matching) price(b billed, about finding.Finding) error {
 	}
 	m.say(f)
 	return nil
+}
+
+// granted is what of a discount that the order has on a line is granted on the whole invoice in place of the line: its share
+// of the allowances, at most the order's discount for the quantity.
+func (m *matching) granted(b billed) (money.Amount, error) {
+	share := m.result.Totals.LineShares[b.index]
+	if share <= 0 || b.ordered.Discount <= 0 {
+		return 0, nil
+	}
+	of, err := b.ordered.Discount.Part(int64(b.quantity), int64(b.ordered.Quantity))
+	return min(share, of), err
 }
 
 // taxRate compares category and rate with the order's; those of a credit note or an adjustment with what was billed.

@@ -21,8 +21,12 @@ type ChargeKind struct {
 	InGoods  bool   // a part of what the goods cost: spread over them by value
 }
 
-// StandingCharge is what a supplier always charges: per cent of the goods, or an amount in its currency. It is proposed on
-// its orders, and so expected on its invoices.
+// StandingDiscount is the kind of what a supplier always grants in place of charging it; no kind of charge is called so.
+const StandingDiscount = "discount"
+
+// StandingCharge is what a supplier always charges, or as StandingDiscount grants: per cent of the goods, or an amount in
+// its currency. It is proposed on its orders, and so expected on its invoices: a discount makes the lines of the order
+// cheaper, which the invoice's are compared with.
 type StandingCharge struct {
 	Kind    string
 	Percent money.Decimal

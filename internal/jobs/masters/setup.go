@@ -136,7 +136,7 @@ func SaveChargeKind(ctx context.Context, a *act.App, c act.Command, kind trade.C
 		switch no := naming.Check(kind.Name, "name"); {
 		case kind.Name == "":
 			refuse("name", "Enter what the charge is for.")
-		case kind.Name == "discount":
+		case kind.Name == trade.StandingDiscount:
 			refuse("name", "A discount is no charge; an invoice has its own place for it.")
 		case no != nil:
 			faults = append(faults, no)

@@ -541,10 +541,12 @@ func SaveStandingCharge(ctx context.Context, a *act.App, c act.Command, entry St
 		amounts := act.Amounts{Currency: s.Currency}
 		charge := trade.StandingCharge{Kind: entry.Kind, Percent: entry.Percent, Amount: amounts.Of(entry.Amount, "amount", "The amount")}
 		faults := amounts.Faults
-		if no := act.Offered(kinds, entry.Kind, "kind"); no != nil {
+		if no := act.Offered(kinds, entry.Kind, "kind"); no != nil && entry.Kind != trade.StandingDiscount {
 			faults = append(faults, no)
 		}
 		switch {
+		case entry.Kind == trade.StandingDiscount && charge.Percent > money.Int(100):
+			faults = append(faults, fault.New(fault.Invalid, "percent", "A discount is at most all of it: 100 per cent."))
 		case charge.Percent < 0 || charge.Amount < 0:
 			faults = append(faults, fault.New(fault.Invalid, "amount", "A charge cannot be below zero."))
 		case charge.Percent > 0 && charge.Amount > 0:

@@ -30,7 +30,8 @@ type Entry struct {
 	TheirReference, Contact, Instructions, Note string
 	Lines                                       []EntryLine
 	Charges                                     []EntryCharge
-	Draft                                       DraftRef // becomes the order
+	Discount                                    money.Entered // on the whole, spread over the lines; or per cent of them, "5%"
+	Draft                                       DraftRef      // becomes the order
 	From                                        FromTable
 	Send                                        *FirstSending // nil: it is only issued
 }
@@ -79,7 +80,8 @@ type Planned struct {
 	Totals   trade.Totals
 	Policy   trade.Policy // of the company, which its limits stand under
 	Advice   []trade.Advice
-	Asks     bool // it would wait for an approver
+	Asks     bool         // it would wait for an approver
+	Discount money.Amount // on the whole, which the lines bear
 }
 
 // Plan works out an order while it is typed; number is that of an issued order

@@ -110,11 +110,11 @@ func aboutChanged(before *trade.Order, lines []store.NewLine) string {
 	return all.ProposedAbout()
 }
 
-// chargeOf is a planned charge as it is typed: an amount, or per cent of the goods' net.
-func chargeOf(typed money.Entered, goods money.Amount, amounts *act.Amounts, field string) money.Amount {
+// chargeOf is a planned charge, or a discount on the whole, as it is typed: an amount, or per cent of the goods' net.
+func chargeOf(typed money.Entered, goods money.Amount, amounts *act.Amounts, field, what string) money.Amount {
 	share, ok := strings.CutSuffix(strings.TrimSpace(string(typed)), "%")
 	if !ok {
-		return amounts.Of(typed, field, "The charge")
+		return amounts.Of(typed, field, what)
 	}
 	percent, err := money.ParseDecimal(strings.TrimSpace(share))
 	amount := money.Amount(0)
@@ -125,6 +125,43 @@ func chargeOf(typed money.Entered, goods money.Amount, amounts *act.Amounts, fie
 		amounts.Faults = append(amounts.Faults, fault.New(fault.Invalid, field, "“%s” is no per cent.", typed))
 	}
 	return amount
+}
+
+// spreadDiscount takes a discount on the whole off the lines, by net (rules §1), and gives what they then come to. A line by
+// value is an amount as it was agreed, so none of it falls there.
+func spreadDiscount(plan *Planned, typed money.Entered, amounts *act.Amounts) money.Amount {
+	weights := make([]money.Amount, len(plan.Lines))
+	var goods, all money.Amount
+	for i, l := range plan.Lines {
+		all += l.Net
+		if !l.ByValue() {
+			weights[i] = max(0, l.Net)
+			goods += weights[i]
+		}
+	}
+	discount := chargeOf(typed, goods, amounts, "discount", "The discount")
+	refuse := func(sentence string) money.Amount {
+		amounts.Faults = append(amounts.Faults, fault.New(fault.Invalid, "discount", "%s", sentence))
+		return all
+	}
+	switch {
+	case discount < 0:
+		return refuse("A discount cannot be below zero.")
+	case discount > goods:
+		return refuse("The discount is more than the goods cost.")
+	case discount == 0:
+		return all
+	}
+	shares, err := money.Split(discount, weights)
+	if err != nil {
+		return refuse("There is nothing to take the discount off.")
+	}
+	for i := range plan.Lines {
+		plan.Lines[i].Discount += shares[i]
+		plan.Lines[i].Net -= shares[i]
+	}
+	plan.Discount = discount
+	return all - discount
 }
 
 // planLines resolves the lines and planned charges and adds them up.
@@ -177,10 +214,7 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 		}
 	}
 	amounts := act.Amounts{Currency: order.Currency}
-	goods := money.Amount(0)
-	for _, l := range plan.Lines {
-		goods += l.Net
-	}
+	goods := spreadDiscount(plan, entry.Discount, &amounts)
 	for i, e := range entry.Charges {
 		c := trade.PlannedCharge{
 			No:          i + 1,
@@ -188,7 +222,7 @@ func planLines(r act.Reading, plan *Planned, entry Entry, before *trade.Order, f
 			Description: strings.TrimSpace(e.Description),
 			TaxCategory: e.TaxCategory,
 			TaxRate:     e.TaxRate,
-			Amount:      chargeOf(e.Amount, goods, &amounts, fmt.Sprintf("charges[%d].amount", i)),
+			Amount:      chargeOf(e.Amount, goods, &amounts, fmt.Sprintf("charges[%d].amount", i), "The charge"),
 		}
 		if strings.TrimSpace(e.TaxCode) != "" {
 			code, rate, no, err := r.TaxTyped(e.TaxCode, order.IssuedOn, fmt.Sprintf("charges[%d].amount", i))

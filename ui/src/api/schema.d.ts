@@ -133,7 +133,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What is ordered and invoiced of each budget. */
+        get: operations["getBudgetsTaken"];
         put?: never;
         /** Write what orders can be charged to. */
         post: operations["saveBudget"];
@@ -3001,6 +3002,14 @@ export interface components {
             base: string;
             ended?: boolean;
         };
+        /** @description In company currency, net. */
+        BudgetTaken: {
+            code: string;
+            ordered: components["schemas"]["Decimal"];
+            invoiced: components["schemas"]["Decimal"];
+            /** @description Line by line the larger of both. */
+            taken: components["schemas"]["Decimal"];
+        };
         /** @description Limits and match level of one level; neither supplier nor item is the company. All limits are named, others are not set. */
         LimitsEntry: {
             supplier: string;
@@ -3997,6 +4006,8 @@ export interface components {
             elsewhere?: string;
             /** @description In a line; empty proposes it from the first item. */
             about?: string;
+            /** @description On the whole, spread over the lines: an amount, or per cent of them as 5%. */
+            discount?: string;
             theirReference?: string;
             contact?: string;
             instructions?: string;
@@ -4007,6 +4018,8 @@ export interface components {
         OrderPreview: {
             /** @description The lines, of which charges may be per cent. */
             goods: components["schemas"]["Decimal"];
+            /** @description The same before a discount on the whole. */
+            undiscounted: components["schemas"]["Decimal"];
             nets: components["schemas"]["Decimal"][];
             net: components["schemas"]["Decimal"];
             tax: components["schemas"]["Decimal"];
@@ -5125,6 +5138,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBudgetsTaken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetTaken"][];
                 };
             };
             default: components["responses"]["Problem"];

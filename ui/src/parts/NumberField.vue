@@ -8,6 +8,8 @@ const props = defineProps<{
   id: string
   label: string
   whole?: string
+  /** Per cent may be typed, also while nobody knows yet of what. */
+  share?: boolean
   error?: string
   placeholder?: string
   disabled?: boolean
@@ -26,7 +28,11 @@ const echo = computed(() => {
   return [typed.value.trim(), bare].some((t) => t === plain || t === understood.value) ? '' : `= ${plain}`
 })
 const wrong = computed(() =>
-  typed.value.trim() !== '' && understood.value === undefined ? 'Not a number of at most six places.' : '',
+  typed.value.trim() !== '' &&
+  understood.value === undefined &&
+  !(props.share && read(typed.value.replace(/\s*%\s*$/, '')) !== undefined)
+    ? 'Not a number of at most six places.'
+    : '',
 )
 const state = computed(() => (props.error || wrong.value ? false : undefined))
 </script>

@@ -255,7 +255,7 @@ void nextTick(() => document.getElementById(props.change ? 'order-wanted' : 'ord
           :contacts="choices?.contacts ?? []"
           :currency="seller?.currency ?? ''"
           :about="about"
-          :goods="preview?.goods"
+          :preview="preview"
           :problem="problem"
         />
         <p v-if="ofLines" class="small text-danger mb-0" role="alert">{{ ofLines }}</p>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // What an order says besides its lines: where to, to whom, which charges it allows.
 import { useQuery } from '@tanstack/vue-query'
-import { type Contact } from '@/api/client'
+import { type Contact, type OrderPreview } from '@/api/client'
 import { companyQuery } from '@/api/queries'
 import NumberField from '@/parts/NumberField.vue'
 import TaxField from '@/parts/TaxField.vue'
@@ -13,7 +13,7 @@ defineProps<{
   contacts: Contact[]
   currency: string
   about: string
-  goods: string | undefined
+  preview: OrderPreview | undefined
   problem: (field: string) => string | undefined
 }>()
 const order = defineModel<DraftOrder>({ required: true })
@@ -55,6 +55,17 @@ const kinds = (chosen: string) =>
       <label for="order-note">Note to the supplier</label>
       <TextField id="order-note" v-model="order.note" autocomplete="off" />
     </div>
+    <div v-if="!order.version" style="flex: 0 0 230px">
+      <label for="order-discount">Discount on the whole, {{ currency }} or %</label>
+      <NumberField
+        id="order-discount"
+        v-model="order.discount"
+        label="Discount on the whole"
+        share
+        :whole="preview?.undiscounted"
+        :error="problem('discount')"
+      />
+    </div>
     <div v-for="(c, i) in order.charges" :key="i" class="wide d-flex flex-wrap gap-3 align-items-end">
       <div>
         <label :for="`charge-kind-${i}`">Planned charge</label>
@@ -71,7 +82,8 @@ const kinds = (chosen: string) =>
           :id="`charge-amount-${i}`"
           v-model="c.amount"
           :label="`Amount of planned charge ${i + 1}`"
-          :whole="goods"
+          share
+          :whole="preview?.goods"
           :error="problem(`charges[${i}].amount`)"
         />
       </div>

@@ -1,6 +1,6 @@
 import { computed, watch, type Ref } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
-import { api, unwrap } from '@/api/client'
+import { api, unwrap, type StandingCharge } from '@/api/client'
 import { companyQuery } from '@/api/queries'
 import { show } from '@/parts/numbers'
 import { filledLine, type DraftOrder } from './entry'
@@ -18,13 +18,13 @@ export function useChoices(draft: Ref<DraftOrder>, fresh: boolean) {
   watch(choices, (c) => {
     if (!c || !fresh) return
     if (draft.value.place === '') draft.value.place = c.place
+    const worth = (s: StandingCharge) => (s.percent ? `${show(s.percent)}%` : show(s.amount))
+    const granted = c.standing.find((s) => s.kind === 'discount')
+    if (draft.value.discount === '' && granted) draft.value.discount = worth(granted)
     if (draft.value.charges.length === 0)
-      draft.value.charges = c.standing.map((s) => ({
-        kind: s.kind,
-        description: '',
-        amount: s.percent ? `${show(s.percent)}%` : show(s.amount),
-        taxRate: taxOf(s.kind),
-      }))
+      draft.value.charges = c.standing
+        .filter((s) => s !== granted)
+        .map((s) => ({ kind: s.kind, description: '', amount: worth(s), taxRate: taxOf(s.kind) }))
     for (const l of draft.value.lines) if (!filledLine(l) && l.budget === '') l.budget = c.budget
   })
   return choices

@@ -66,6 +66,8 @@ export const freshOrder = (askedBy = '') => ({
   instructions: '',
   note: '',
   charges: [] as DraftCharge[],
+  /** On the whole, spread over the lines once it is issued; an amount, or per cent of them. */
+  discount: '',
   lines: [emptyLine()],
 })
 export type DraftOrder = ReturnType<typeof freshOrder>
@@ -103,6 +105,7 @@ export function typedOrder(o: OrderSheet) {
     contact: o.contact,
     instructions: o.instructions,
     note: o.note,
+    discount: '',
     charges: o.charges.map((c) => ({ ...c, amount: show(c.amount), taxRate: show(c.taxRate) })),
     lines: o.lines.map((l) => ({
       ...emptyLine(),
@@ -126,6 +129,9 @@ export function typedOrder(o: OrderSheet) {
   }
 }
 
+/** An amount as it was understood, or per cent as they were typed. */
+const shareOr = (typed: string) => (/%\s*$/.test(typed) ? typed : sent(typed))
+
 /** What is sent of a draft: its filled lines, with numbers as they were understood. */
 export function orderBody(d: DraftOrder, category: (l: DraftLine) => string): OrderEntry {
   return {
@@ -140,11 +146,12 @@ export function orderBody(d: DraftOrder, category: (l: DraftLine) => string): Or
     instructions: d.instructions,
     note: d.note,
     ...(d.draft ? { draft: d.draft } : {}),
+    discount: shareOr(d.discount ?? ''),
     charges: d.charges
       .filter((c) => c.amount.trim() !== '')
       .map((c) => ({
         ...c,
-        amount: /%\s*$/.test(c.amount) ? c.amount : sent(c.amount),
+        amount: shareOr(c.amount),
         taxRate: sent(c.taxRate) || '0',
       })),
     lines: d.lines.filter(filledLine).map((l) => ({

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 // Budgets that order lines are charged to, and the account that each is booked to.
 import { ref } from 'vue'
-import { useQueryClient } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap, type Frame } from '@/api/client'
 import EntryField from '@/parts/EntryField.vue'
 import PickField from '@/parts/PickField.vue'
@@ -9,7 +9,8 @@ import SmallForm from '@/parts/SmallForm.vue'
 import { useJob } from '@/parts/job'
 import { useKept } from '@/parts/kept'
 import { tell } from '@/parts/notice'
-import { may } from '@/parts/session'
+import { show } from '@/parts/numbers'
+import { current, may } from '@/parts/session'
 
 defineProps<{ frame: Frame }>()
 type Budget = Frame['budgets'][number]
@@ -22,6 +23,14 @@ const accounts = [
   { value: 'expense', text: 'cost' },
   { value: 'assets', text: 'fixed assets' },
 ]
+/** What is ordered and invoiced is worked out when somebody wants to know. */
+const asked = ref(false)
+const { data: taken } = useQuery({
+  queryKey: ['budgets', 'taken'],
+  queryFn: () => unwrap(api.GET('/api/budgets')),
+  enabled: asked,
+})
+const of = (code: string) => taken.value?.find((t) => t.code === code)
 async function keep(budget: Budget) {
   if (!(await send(() => unwrap(api.POST('/api/budgets', { body: budget }))))) return
   kept()
@@ -54,13 +63,22 @@ async function keep(budget: Budget) {
         </div>
       </div>
     </SmallForm>
+    <p v-if="frame.budgets.length && !taken" class="mb-1">
+      <button type="button" class="linkish" @click="asked = true">What is ordered and invoiced of each</button>
+    </p>
+    <p v-else-if="taken" class="muted mb-1">
+      {{ current?.currency }}, net. Taken is, line by line, the larger of what is ordered and what is invoiced.
+    </p>
     <p v-if="!frame.budgets.length" class="muted">None yet. Every order line is charged to one.</p>
-    <table v-else class="grid mb-3" style="max-width: 640px">
+    <table v-else class="grid mb-3" style="max-width: 760px">
       <thead>
         <tr>
           <th>Code</th>
           <th>For</th>
           <th>Booked to</th>
+          <th v-if="taken" class="num">Ordered</th>
+          <th v-if="taken" class="num">Invoiced</th>
+          <th v-if="taken" class="num">Taken</th>
           <th></th>
         </tr>
       </thead>
@@ -69,6 +87,11 @@ async function keep(budget: Budget) {
           <td class="mono">{{ b.code }}</td>
           <td>{{ b.name }}</td>
           <td>{{ accounts.find((a) => a.value === b.account)?.text }}</td>
+          <template v-if="taken">
+            <td class="num">{{ show(of(b.code)?.ordered) }}</td>
+            <td class="num">{{ show(of(b.code)?.invoiced) }}</td>
+            <td class="num">{{ show(of(b.code)?.taken) }}</td>
+          </template>
           <td>
             <button
               v-if="may('saveBudget')"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-// What a supplier always charges: proposed on its orders, and so expected on its invoices.
+// What a supplier always charges or grants: proposed on its orders, and so expected on its invoices.
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap, type StandingCharge, type SupplierSheet } from '@/api/client'
@@ -20,9 +20,10 @@ const may = computed(() => allowed('saveStandingCharge'))
 const form = ref<StandingCharge>()
 const { again, done: kept } = useKept(form, () => `standing.${props.supplier.code}`)
 const { data: frame } = useQuery(companyQuery)
-const kinds = computed(() =>
-  (frame.value?.charges ?? []).filter((k) => !k.ended).map((k) => ({ value: k.name, text: k.name })),
-)
+const kinds = computed(() => [
+  ...(frame.value?.charges ?? []).filter((k) => !k.ended).map((k) => ({ value: k.name, text: k.name })),
+  { value: 'discount', text: 'discount' },
+])
 async function keep(c: StandingCharge) {
   const body = { kind: c.kind, percent: sent(c.percent), amount: sent(c.amount) }
   const path = { code: props.supplier.code }
@@ -38,7 +39,7 @@ const says = (c: StandingCharge) =>
 
 <template>
   <h2>
-    Standing charges
+    Standing charges and discounts
     <button v-if="may" type="button" class="linkish" @click="form = { kind: 'freight', percent: '', amount: '' }">
       Add one
     </button>
