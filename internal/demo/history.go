@@ -21,6 +21,9 @@ func (b *builder) history() {
 			b.on(start, 6, func() error { return masters.ClosePeriod(b.ctx, b.app, b.as("rhea"), month) })
 		}
 	}
+	for week := 52; week >= 6; week-- {
+		b.topUp(-7*week+2, week)
+	}
 	for n := -24; n < -7; n += 7 {
 		b.friday(n)
 	}
@@ -69,6 +72,14 @@ func (b *builder) week(start, week int) {
 	b.friday(start + 4)
 }
 
+// topUp is what is ordered in the middle of the week: squid for the seals, and in most weeks packaging of the shop.
+func (b *builder) topUp(start, week int) {
+	b.round(start, "BRACK", part{"SQUID", strconv.Itoa(40 + week%3*10)})
+	if week%3 != 0 {
+		b.round(start+1, "SALTM", part{"BAGS", "4"})
+	}
+}
+
 // The beginnings of each supplier's invoice numbers.
 var prefixes = map[string]string{"BRACK": "BF-20", "HALDE": "76-0", "OSTRE": "OF-3", "SALTM": "SP-8", "TIDEW": "TW-11"}
 
@@ -97,7 +108,7 @@ func (b *builder) round(n int, seller string, parts ...part) (number, invoice *i
 		date:   n + 6,
 		lines:  billed,
 	}
-	if b.random.IntN(5) == 0 && seller == "BRACK" {
+	if b.random.IntN(5) == 0 && seller == "BRACK" && len(parts) > 1 {
 		x.freight = "45.00"
 	}
 	b.deliver(n+4+b.random.IntN(3), number, fmt.Sprintf("DN %d", 5200+b.bills), lines)

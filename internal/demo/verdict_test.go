@@ -1,0 +1,77 @@
+package demo
+
+import (
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/finding"
+	"lagoon/internal/store"
+)
+
+// TestTheYearsVerdicts: every invoice of the demo's year gets the verdict that its story is about, as testdata/verdicts.txt
+// says it: the supplier's number, the state it is in this morning, and what is found, outside (!) or within its limit.
+func TestTheYearsVerdicts(t *testing.T) {
+	now := time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC)
+	folder := t.TempDir()
+	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	require.NoError(t, s.Prepare(t.Context()))
+	require.NoError(t, Build(t.Context(), s, now, filepath.Join(folder, "post"), filepath.Join(folder, "bank")))
+	app := act.New(s, act.Options{Now: func() time.Time { return now }})
+	got, err := act.Read(t.Context(), app, verdicts)
+	require.NoError(t, err)
+	text, err := os.ReadFile("testdata/verdicts.txt")
+	require.NoError(t, err)
+	var want []string
+	for line := range strings.Lines(string(text)) {
+		row, _, _ := strings.Cut(line, "#")
+		if words := strings.Fields(row); len(words) > 0 {
+			want = append(want, strings.Join(words, " "))
+		}
+	}
+	require.Equal(t, strings.Join(want, "\n"), strings.Join(got, "\n"))
+	require.GreaterOrEqual(t, len(want), 200)
+}
+
+// verdicts are what is found of each invoice, by the supplier's code and number.
+func verdicts(r act.Reading) (all []string, err error) {
+	rows, err := r.RecentInvoices(0, 1_000)
+	if err != nil {
+		return nil, err
+	}
+	for _, row := range rows {
+		_, s, err := r.InvoiceNumbered(row.Number)
+		if err != nil {
+			return nil, err
+		}
+		found, err := r.FindingsOf(s)
+		if err != nil {
+			return nil, err
+		}
+		words := []string{row.SupplierNumber, string(row.State)}
+		for _, f := range found {
+			switch f.Verdict {
+			case finding.Agrees:
+				continue
+			case finding.Outside:
+				words = append(words, "!"+string(f.Kind))
+			case finding.Waiting:
+				words = append(words, "…"+string(f.Kind))
+			default:
+				words = append(words, string(f.Kind))
+			}
+		}
+		all = append(all, strings.Join(words, " "))
+	}
+	slices.Sort(all)
+	return slices.Compact(all), nil
+}
+
