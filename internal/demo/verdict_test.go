@@ -74,4 +74,3 @@ func verdicts(r act.Reading) (all []string, err error) {
 	slices.Sort(all)
 	return slices.Compact(all), nil
 }
-

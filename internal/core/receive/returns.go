@@ -29,9 +29,9 @@ type ReturnEntry struct {
 	Item, Supplier string        // codes, where no order is named either
 	Quantity       money.Decimal // of the item, in its unit
 	Day            day.Day
-	Outcome  Outcome
-	Reason   string
-	Lines    []ReturnLine
+	Outcome        Outcome
+	Reason         string
+	Lines          []ReturnLine
 }
 
 // ReturnLine is how much of an order line goes back. Where lots are named, they are the
