@@ -46,8 +46,14 @@ export const help: Record<string, HelpPage> = {
           '`G` notes that the supplier acknowledged it, with the day it promised.',
           '`E` changes it. The earlier version stays; what changed since the last sending is shown, and you send it again.',
           '`C` leads to its lines that something can still come on: say whether goods, invoices or both have ended. It says beforehand what is released, and can be undone while the month is open.',
+          '`B` sends goods back, out of whatever deliveries hold them; the same from an item under *Set up*, over all its orders at a supplier.',
+          '`F` takes the rest of a line as free of charge: it is here, and nobody will invoice it.',
           '`X` cancels it, as long as nothing was received or invoiced.',
         ],
+      },
+      {
+        title: 'Work, by value',
+        text: 'A line whose unit is *in value* is an amount: a service, a repair, a stage of work. Nothing of it comes to a door. Whoever asked for it says what is done: *For you to accept*, then `V`, and an amount or per cent such as `40%`. As much can be invoiced then, in whatever hours or days the supplier writes; what is accepted and not invoiced yet can be taken back from what was accepted.',
       },
       marks,
       everywhere,
@@ -69,7 +75,7 @@ export const help: Record<string, HelpPage> = {
       },
       {
         title: 'Before it is issued',
-        text: 'Under the lines: another place of delivery for this once, the supplier’s offer number and contact, instructions, a note, and charges that are expected, such as freight. A charge planned here is no surprise on the invoice.',
+        text: 'Under the lines: another place of delivery for this once, the supplier’s offer number and contact, instructions, a note, and charges that are expected, such as freight. A charge planned here is no surprise on the invoice. A discount on the whole, an amount or per cent, makes every line cheaper by its share. What a supplier always charges or grants is proposed.',
       },
       {
         title: 'Issue and send',
