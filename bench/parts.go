@@ -14,7 +14,7 @@ import (
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/format/ubl"
+	"lagoon/internal/format/einvoice"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/store"
 	"lagoon/internal/store/byhand"
@@ -35,7 +35,7 @@ func (s settings) parts(ctx context.Context, base string, files []act.File) erro
 	parsed := make([]trade.Invoice, len(files))
 	started := time.Now()
 	for i, f := range files {
-		if parsed[i], err = ubl.Read(f.Content); err != nil {
+		if parsed[i], err = einvoice.Read(f.Content); err != nil {
 			return err
 		}
 	}

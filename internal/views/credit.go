@@ -225,7 +225,7 @@ func claimedCredit(inv trade.Invoice, orders []*trade.Order, claims []trade.Clai
 func noteOf(inv trade.Invoice, today day.Day) trade.Invoice {
 	return trade.Invoice{
 		Kind:           trade.CreditNote,
-		Source:         "keyed",
+		Source:         trade.FromKeys,
 		SupplierID:     inv.SupplierID,
 		SupplierStated: inv.SupplierStated,
 		Credited:       inv.SupplierNumber,

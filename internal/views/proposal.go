@@ -56,7 +56,7 @@ func Proposed(ctx context.Context, a *act.App, number int64, of WantedOf) (*trad
 		}
 		inv = trade.Invoice{
 			Kind:       trade.PlainInvoice,
-			Source:     "keyed",
+			Source:     trade.FromKeys,
 			SupplierID: order.SupplierID,
 			OrderID:    order.ID,
 			Currency:   order.Currency,

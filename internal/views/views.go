@@ -17,7 +17,7 @@ import (
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/format/ubl"
+	"lagoon/internal/format/einvoice"
 	"lagoon/internal/store"
 )
 
@@ -301,7 +301,7 @@ func InvoicePage(ctx context.Context, a *act.App, number int64) (trade.Invoice, 
 	if err != nil {
 		return trade.Invoice{}, err
 	}
-	return ubl.Read(content)
+	return einvoice.Read(content)
 }
 
 // PaymentsView is what is to be released and paid.

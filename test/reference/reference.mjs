@@ -5,11 +5,11 @@ const [, , what] = process.argv
 const input = JSON.parse(await new Response(process.stdin).text())
 
 const answers = {
-  // e-invoices in: models of EN 16931, written as UBL by @e-invoice-eu/core.
-  async ubl() {
+  // e-invoices in: models of EN 16931, written as UBL or CII by @e-invoice-eu/core.
+  async einvoices() {
     const { InvoiceService } = require('@e-invoice-eu/core')
     const service = new InvoiceService(console)
-    return Promise.all(input.map((model) => service.generate(model, { format: 'UBL', lang: 'en' })))
+    return Promise.all(input.models.map((model) => service.generate(model, { format: input.format, lang: 'en' })))
   },
   // The code lists of EN 16931, as its library has them.
   lists() {

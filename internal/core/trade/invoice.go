@@ -50,13 +50,19 @@ func (s InvoiceState) Unsettled() bool { return slices.Contains(UnsettledStates[
 // Booked tells whether the invoice stands in the books.
 func (s InvoiceState) Booked() bool { return slices.Contains(BookedStates[:], s) }
 
+// Where an invoice came from. What an e-invoice is written in, its file tells; the first of them was UBL.
+const (
+	FromEInvoice = "ubl"
+	FromKeys     = "keyed"
+)
+
 // Invoice is an invoice as it was read or keyed. Amounts are in its currency.
 type Invoice struct {
 	ID             int64
 	Number         int64 // Lagoon's
 	Kind           InvoiceKind
 	Code           string // of the document's kind as it says it (UNCL 1001); empty where keyed
-	Source         string // ubl, keyed
+	Source         string // FromEInvoice, FromKeys
 	Revision       int
 	SupplierID     int64  // 0: not known
 	SupplierStated string // as the invoice names it

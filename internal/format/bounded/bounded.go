@@ -54,13 +54,11 @@ func XML(content []byte, read func() error) error {
 			MostTags,
 		)
 	}
-	if bytes.Count(
-		content,
-		[]byte("InvoiceLine"),
-	)+bytes.Count(
-		content,
-		[]byte("CreditNoteLine"),
-	) > 2*MostLines { // each begins and ends
+	lines := 0
+	for _, name := range []string{"InvoiceLine", "CreditNoteLine", "IncludedSupplyChainTradeLineItem"} {
+		lines += bytes.Count(content, []byte(name))
+	}
+	if lines > 2*MostLines { // each begins and ends
 		return fault.New(
 			fault.Invalid,
 			"file",

@@ -7,9 +7,15 @@ import (
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
+	"lagoon/internal/format/xmlfile"
 )
 
 const despatchSpace = "urn:oasis:names:specification:ubl:schema:xsd:DespatchAdvice-2"
+
+type quantity struct {
+	Value string `xml:",chardata"`
+	Unit  string `xml:"unitCode,attr"`
+}
 
 // Despatch is what a despatch advice says (UBL 2.1, UBL-DespatchAdvice-2.1.xsd).
 type Despatch struct {
@@ -59,7 +65,7 @@ type despatchDocument struct {
 // line.
 func ReadDespatch(content []byte) (Despatch, error) {
 	var doc despatchDocument
-	if err := decodeInto(content, &doc); err != nil {
+	if err := xmlfile.Decode(content, &doc); err != nil {
 		return Despatch{}, err
 	}
 	if doc.XMLName.Space != despatchSpace {

@@ -1,3 +1,4 @@
+// Package ubl writes orders and reads despatch advices in UBL 2.1.
 package ubl
 
 import (

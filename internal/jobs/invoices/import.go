@@ -14,7 +14,8 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/format/ubl"
+	"lagoon/internal/format/einvoice"
+	"lagoon/internal/format/xmlfile"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
@@ -32,7 +33,7 @@ const ImportBatch = 16
 
 // ImportOne takes in one e-invoice file.
 func ImportOne(ctx context.Context, a *act.App, c act.Command, file act.File) (act.Captured, error) {
-	inv, err := ubl.Read(file.Content)
+	inv, err := einvoice.Read(file.Content)
 	results, failed := importBatch(ctx, a, c, []incoming{{file, inv, err}})
 	if failed != nil {
 		return act.Captured{}, failed
@@ -70,7 +71,7 @@ func Import(ctx context.Context, a *act.App, c act.Command, files iter.Seq[act.F
 			}
 		}
 		for file := range files {
-			inv, err := ubl.Read(file.Content)
+			inv, err := einvoice.Read(file.Content)
 			if next = append(next, incoming{file, inv, err}); len(next) == ImportBatch && !send() {
 				return
 			}
@@ -160,7 +161,7 @@ func importFile(w *act.Work, file incoming) (act.Captured, error) {
 	if err != nil {
 		return act.Captured{}, err
 	}
-	paper, err := w.KeepPaper(filepath.Base(file.Name), ubl.MediaType, file.Content, w.Instant())
+	paper, err := w.KeepPaper(filepath.Base(file.Name), xmlfile.MediaType, file.Content, w.Instant())
 	if err != nil {
 		return act.Captured{}, err
 	}

@@ -56,7 +56,7 @@ func capture(w *act.Work, inv trade.Invoice, paper int64, cause string, orders [
 	}
 	inv.Revision, inv.About = 1, cmp.Or(inv.About, inv.ProposedAbout())
 	maker := w.Actor.ID
-	if inv.Source == "ubl" {
+	if inv.Source == trade.FromEInvoice {
 		maker = 0 // bringing an e-invoice in makes nobody its maker
 	}
 	if inv.ID, err = w.AddInvoice(inv, paper, w.Instant(), w.Actor.ID); err != nil {
@@ -143,7 +143,7 @@ func Key(ctx context.Context, a *act.App, c act.Command, entry Entry) (act.Captu
 		if err != nil {
 			return act.Captured{}, err
 		}
-		inv.Source = "keyed"
+		inv.Source = trade.FromKeys
 		captured, err := capture(w, inv, 0, strings.ToLower(say.Document(inv.Kind))+" keyed", nil)
 		if err != nil || entry.Hold == nil {
 			return captured, err

@@ -15,6 +15,7 @@ import (
 	"lagoon/internal/format/eml"
 	"lagoon/internal/format/pdf"
 	"lagoon/internal/format/ubl"
+	"lagoon/internal/format/xmlfile"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
@@ -387,7 +388,7 @@ func makeMail(w *act.Work, order *trade.Order, entry SendEntry) (int64, error) {
 		}
 		if entry.Prices {
 			content, err := orderXML(w.Reading, order)
-			if err := attach(fmt.Sprintf("order-%d.xml", order.Number), ubl.MediaType, content, err); err != nil {
+			if err := attach(fmt.Sprintf("order-%d.xml", order.Number), xmlfile.MediaType, content, err); err != nil {
 				return 0, err
 			}
 		}

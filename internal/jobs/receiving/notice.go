@@ -13,6 +13,7 @@ import (
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/ubl"
+	"lagoon/internal/format/xmlfile"
 	"lagoon/internal/store"
 )
 
@@ -88,7 +89,7 @@ func ReadNotice(ctx context.Context, a *act.App, c act.Command, file act.File) (
 			}
 			entry.Lines = append(entry.Lines, NoticeEntryLine{No: line.No, Quantity: quantity, Lot: l.Lot})
 		}
-		paper, err := w.KeepPaper(file.Name, ubl.MediaType, file.Content, w.Instant())
+		paper, err := w.KeepPaper(file.Name, xmlfile.MediaType, file.Content, w.Instant())
 		if err != nil {
 			return Noticed{}, err
 		}

@@ -1,4 +1,4 @@
-package ubl
+package einvoice
 
 import (
 	"errors"
@@ -76,7 +76,7 @@ func TestRefusals(t *testing.T) {
 		"base":           {">100</cbc:BaseQuantity>", ">0</cbc:BaseQuantity>", "lines[0].base", "above zero"},
 		"cents":          {">1213.00<", ">1213.001<", "total", "2 decimal places"},
 		"rate":           {"<cbc:Percent>23</cbc:Percent><cac:TaxScheme/></cac:ClassifiedTaxCategory>", "<cbc:Percent>-1</cbc:Percent></cac:ClassifiedTaxCategory>", "lines[0].tax", "tax rate"},
-		"not UBL":        {"Invoice xmlns=\"urn:oasis:names:specification:ubl:schema:xsd:Invoice-2\"", "Invoice xmlns=\"urn:other\"", "file", "no UBL invoice"},
+		"not UBL":        {"Invoice xmlns=\"urn:oasis:names:specification:ubl:schema:xsd:Invoice-2\"", "Invoice xmlns=\"urn:other\"", "file", "no e-invoice"},
 		"broken":         {"<cac:InvoiceLine>", "<cac:InvoiceLine", "file", "not XML"},
 	} {
 		t.Run(name, func(t *testing.T) {

@@ -1,136 +1,20 @@
-// Package ubl reads invoices and credit notes in UBL 2.1 as EN 16931 profiles them.
-// Business terms (BT-…) are those of EN 16931-1.
-package ubl
+// Package einvoice reads invoices and credit notes of EN 16931, in UBL 2.1 and in the cross industry invoice of UN/CEFACT
+// (CII). Business terms (BT-…) are those of EN 16931-1.
+package einvoice
 
 import (
-	"bytes"
 	"encoding/xml"
 	"errors"
 	"fmt"
-	"io"
 	"regexp"
 	"strings"
-
-	"golang.org/x/text/encoding/htmlindex"
-	"golang.org/x/text/encoding/unicode"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/format/bounded"
+	"lagoon/internal/format/xmlfile"
 )
-
-// MediaType of the files that are read.
-const MediaType = "application/xml"
-
-const (
-	invoiceSpace    = "urn:oasis:names:specification:ubl:schema:xsd:Invoice-2"
-	creditNoteSpace = "urn:oasis:names:specification:ubl:schema:xsd:CreditNote-2"
-)
-
-type amount struct {
-	Value    string `xml:",chardata"`
-	Currency string `xml:"currencyID,attr"`
-}
-
-type quantity struct {
-	Value string `xml:",chardata"`
-	Unit  string `xml:"unitCode,attr"`
-}
-
-type taxCategory struct {
-	ID      string `xml:"ID"`
-	Percent string `xml:"Percent"`
-}
-
-type allowanceCharge struct {
-	Charge     string        `xml:"ChargeIndicator"`
-	ReasonCode string        `xml:"AllowanceChargeReasonCode"`
-	Reason     string        `xml:"AllowanceChargeReason"`
-	Amount     amount        `xml:"Amount"`
-	Tax        []taxCategory `xml:"TaxCategory"`
-}
-
-type line struct {
-	ID               string            `xml:"ID"`
-	Invoiced         *quantity         `xml:"InvoicedQuantity"`
-	Credited         *quantity         `xml:"CreditedQuantity"`
-	Net              amount            `xml:"LineExtensionAmount"`
-	OrderLine        string            `xml:"OrderLineReference>LineID"`
-	Order            string            `xml:"OrderLineReference>OrderReference>ID"`
-	Notes            []string          `xml:"DespatchLineReference>DocumentReference>ID"`
-	AllowanceCharges []allowanceCharge `xml:"AllowanceCharge"`
-	Item             struct {
-		Name        string        `xml:"Name"`
-		Description string        `xml:"Description"`
-		Buyers      string        `xml:"BuyersItemIdentification>ID"`
-		Sellers     string        `xml:"SellersItemIdentification>ID"`
-		Tax         []taxCategory `xml:"ClassifiedTaxCategory"`
-	} `xml:"Item"`
-	Price struct {
-		Amount amount    `xml:"PriceAmount"`
-		Base   *quantity `xml:"BaseQuantity"`
-	} `xml:"Price"`
-}
-
-type document struct {
-	XMLName   xml.Name
-	ID        string `xml:"ID"`
-	IssueDate string `xml:"IssueDate"`
-	DueDate   string `xml:"DueDate"`
-	TaxPoint  string `xml:"TaxPointDate"`
-	TypeCode  string `xml:"InvoiceTypeCode"`
-	CreditOf  string `xml:"CreditNoteTypeCode"`
-	Note      string `xml:"Note"`
-	Currency  string `xml:"DocumentCurrencyCode"`
-	Order     string `xml:"OrderReference>ID"`
-	// Notes are the delivery notes that it names (BT-16); a line may name its own.
-	Notes []string `xml:"DespatchDocumentReference>ID"`
-	// Credited are the invoices that it refers to (BG-3); of several the first counts.
-	Credited []string `xml:"BillingReference>InvoiceDocumentReference>ID"`
-	Supplier struct {
-		Name  string `xml:"PartyName>Name"`
-		Legal string `xml:"PartyLegalEntity>RegistrationName"`
-		Taxes []struct {
-			ID     string `xml:"CompanyID"`
-			Scheme string `xml:"TaxScheme>ID"`
-		} `xml:"PartyTaxScheme"`
-	} `xml:"AccountingSupplierParty>Party"`
-	Customer struct {
-		Name  string `xml:"PartyName>Name"`
-		Legal string `xml:"PartyLegalEntity>RegistrationName"`
-		Taxes []struct {
-			ID     string `xml:"CompanyID"`
-			Scheme string `xml:"TaxScheme>ID"`
-		} `xml:"PartyTaxScheme"`
-	} `xml:"AccountingCustomerParty>Party"`
-	Means []struct {
-		Due       string `xml:"PaymentDueDate"`
-		Reference string `xml:"PaymentID"`
-		Account   string `xml:"PayeeFinancialAccount>ID"`
-	} `xml:"PaymentMeans"`
-	AllowanceCharges []allowanceCharge `xml:"AllowanceCharge"`
-	TaxTotals        []struct {
-		Amount    amount `xml:"TaxAmount"`
-		Subtotals []struct {
-			Amount   amount      `xml:"TaxAmount"`
-			Category taxCategory `xml:"TaxCategory"`
-		} `xml:"TaxSubtotal"`
-	} `xml:"TaxTotal"`
-	Total struct {
-		Lines      amount `xml:"LineExtensionAmount"`
-		Exclusive  amount `xml:"TaxExclusiveAmount"`
-		Inclusive  amount `xml:"TaxInclusiveAmount"`
-		Allowances amount `xml:"AllowanceTotalAmount"`
-		Charges    amount `xml:"ChargeTotalAmount"`
-		Prepaid    amount `xml:"PrepaidAmount"`
-		Rounding   amount `xml:"PayableRoundingAmount"`
-		Payable    amount `xml:"PayableAmount"`
-	} `xml:"LegalMonetaryTotal"`
-	InvoiceLines    []line `xml:"InvoiceLine"`
-	CreditNoteLines []line `xml:"CreditNoteLine"`
-}
 
 // Read reads one invoice or credit note. Everything that does not follow the
 // standard's form, or cannot be held exactly, is a refusal that names the term and,
@@ -145,107 +29,30 @@ func Read(content []byte) (trade.Invoice, error) {
 	return inv, r.faults.OrNil()
 }
 
+// decode reads what a file says, by what its first element is.
 func decode(content []byte) (document, error) {
-	var doc document
-	if err := decodeInto(content, &doc); err != nil {
-		return doc, err
+	root, err := xmlfile.Root(content)
+	if err != nil {
+		return document{}, err
 	}
-	switch doc.XMLName {
+	switch root {
 	case xml.Name{Space: invoiceSpace, Local: "Invoice"}, xml.Name{Space: creditNoteSpace, Local: "CreditNote"}:
-		return doc, nil
+		var doc document
+		err := xmlfile.Decode(content, &doc)
+		return doc, err
+	case xml.Name{Space: crossIndustrySpace, Local: "CrossIndustryInvoice"}:
+		var doc crossIndustry
+		if err := xmlfile.Decode(content, &doc); err != nil {
+			return document{}, err
+		}
+		return doc.document()
 	}
-	return doc, fault.New(
+	return document{}, fault.New(
 		fault.Invalid,
 		"file",
-		"The file is XML but no UBL invoice: it starts with “%s”. Invoices in UBL 2.1 (EN 16931) can be read.",
-		doc.XMLName.Local,
+		"The file is XML but no e-invoice: it starts with “%s”. Invoices of EN 16931, in UBL 2.1 or CII, can be read.",
+		root.Local,
 	)
-}
-
-// decodeInto reads XML into a document.
-func decodeInto(content []byte, doc any) error {
-	content, err := inUTF8(content)
-	if err != nil {
-		return err
-	}
-	err = bounded.XML(content, func() error {
-		d := xml.NewDecoder(bytes.NewReader(content))
-		d.CharsetReader = charset
-		if err := d.Decode(doc); err != nil {
-			return err
-		}
-		return ends(d)
-	})
-	var syntax *xml.SyntaxError
-	switch {
-	case err == nil:
-		return nil
-	case errors.As(err, new(*fault.Fault)):
-		return err
-	case errors.Is(err, io.EOF):
-		return fault.New(fault.Invalid, "file", "The file is empty or not XML.")
-	case errors.As(err, &syntax):
-		return fault.New(fault.Invalid, "file", "The file is not XML: line %d, %s.", syntax.Line, syntax.Msg)
-	default:
-		return fault.New(
-			fault.Invalid,
-			"file",
-			"The file cannot be read as XML: what it is written in is not one of UTF-8, UTF-16, ISO 8859 or Windows-1252.",
-		)
-	}
-}
-
-// ends refuses a file in which something follows the document: a second one would vanish.
-func ends(d *xml.Decoder) error {
-	for {
-		token, err := d.Token()
-		switch token := token.(type) {
-		case xml.StartElement:
-			return fault.New(fault.Invalid, "file", "The file holds a second document after the first (“%s”). Send each in a file of its own.", token.Name.Local)
-		case xml.CharData:
-			if len(bytes.TrimSpace(token)) > 0 {
-				return fault.New(fault.Invalid, "file", "Something that is no XML follows the document in the file.")
-			}
-		}
-		if errors.Is(err, io.EOF) {
-			return nil
-		}
-		if err != nil {
-			return err
-		}
-	}
-}
-
-// inUTF8 turns a file in UTF-16 into UTF-8; what it says of its encoding is then not asked.
-func inUTF8(content []byte) ([]byte, error) {
-	utf16 := bytes.HasPrefix(content, []byte{0xFE, 0xFF}) || bytes.HasPrefix(content, []byte{0xFF, 0xFE}) ||
-		bytes.HasPrefix(content, []byte{0, '<'}) ||
-		bytes.HasPrefix(content, []byte{'<', 0})
-	if !utf16 {
-		return content, nil
-	}
-	order := unicode.BigEndian
-	if content[0] == 0xFF || content[0] == '<' {
-		order = unicode.LittleEndian
-	}
-	plain, err := unicode.UTF16(order, unicode.UseBOM).NewDecoder().Bytes(content)
-	if err != nil {
-		return nil, fault.New(fault.Invalid, "file", "The file cannot be read as XML in UTF-16.")
-	}
-	return plain, nil
-}
-
-// charset reads the encodings that invoices come in beside UTF-8.
-func charset(label string, input io.Reader) (io.Reader, error) {
-	switch strings.ToLower(label) {
-	case "utf-16", "utf-16le", "utf-16be": // turned already
-		return input, nil
-	}
-	encoding, err := htmlindex.Get(label)
-	if err != nil {
-		return nil, err
-	}
-	return encoding.NewDecoder().Reader(input), nil
 }
 
 type reader struct {
@@ -260,7 +67,7 @@ func (r *reader) refuse(field, sentence string, operands ...any) {
 
 func (r *reader) invoice() trade.Invoice {
 	d := r.doc
-	inv := trade.Invoice{Kind: trade.PlainInvoice, Source: "ubl", SupplierNumber: trim(d.ID), Currency: r.currency,
+	inv := trade.Invoice{Kind: trade.PlainInvoice, Source: trade.FromEInvoice, SupplierNumber: trim(d.ID), Currency: r.currency,
 		SupplierStated: first(d.Supplier.Legal, d.Supplier.Name), OrderStated: trim(d.Order), Note: trim(d.Note)}
 	switch {
 	case r.currency == "":

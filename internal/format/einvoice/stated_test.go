@@ -1,4 +1,4 @@
-package ubl
+package einvoice
 
 import (
 	"strings"
