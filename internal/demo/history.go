@@ -21,9 +21,12 @@ func (b *builder) history() {
 			b.on(start, 6, func() error { return masters.ClosePeriod(b.ctx, b.app, b.as("rhea"), month) })
 		}
 	}
+	b.bills += 600 // numbers of their own
+	before := b.bills
 	for week := 52; week >= 6; week-- {
 		b.topUp(-7*week+2, week)
 	}
+	b.bills -= 600 + (b.bills - before)
 	for n := -24; n < -7; n += 7 {
 		b.friday(n)
 	}

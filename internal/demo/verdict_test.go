@@ -2,30 +2,19 @@ package demo
 
 import (
 	"os"
-	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/finding"
-	"lagoon/internal/store"
 )
 
-// TestTheYearsVerdicts: every invoice of the demo's year gets the verdict that its story is about, as testdata/verdicts.txt
-// says it: the supplier's number, the state it is in this morning, and what is found, outside (!) or within its limit.
-func TestTheYearsVerdicts(t *testing.T) {
-	now := time.Date(2026, 11, 23, 9, 30, 0, 0, time.UTC)
-	folder := t.TempDir()
-	s, err := store.OpenUnsynced(t.Context(), filepath.Join(folder, "lagoon.db"))
-	require.NoError(t, err)
-	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	require.NoError(t, s.Prepare(t.Context()))
-	require.NoError(t, Build(t.Context(), s, now, filepath.Join(folder, "post"), filepath.Join(folder, "bank")))
-	app := act.New(s, act.Options{Now: func() time.Time { return now }})
+// theYearsVerdicts: every invoice of the demo's year gets the verdict that its story is about, as testdata/verdicts.txt says
+// it: the supplier's number, the state it is in this morning, and what is found, outside (!) or within its limit.
+func theYearsVerdicts(t *testing.T, app *act.App) {
 	got, err := act.Read(t.Context(), app, verdicts)
 	require.NoError(t, err)
 	text, err := os.ReadFile("testdata/verdicts.txt")

@@ -8,11 +8,11 @@ import (
 )
 
 var (
-	budgetedLines = statement(`SELECT l.id, l.budget, l.net, l.quantity, ls.received, ls.billed, ls.closed_goods,
+	budgetedLines = proof(`SELECT l.id, l.budget, l.net, l.quantity, ls.received, ls.billed, ls.closed_goods,
 		ls.closed_invoices, o.currency, o.rate FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id
 		JOIN order_line l ON l.purchase_order = o.id JOIN order_line_state ls ON ls.order_line = l.id
 		WHERE l.budget <> '' AND st.state IN ` + isIssued)
-	bookedRevisions = statement(`SELECT revision FROM invoice_state WHERE state IN ` + isBooked)
+	bookedRevisions = proof(`SELECT revision FROM invoice_state WHERE state IN ` + isBooked)
 )
 
 // BudgetedLine is an issued order line that is charged to a budget, with what its net comes to in company currency.

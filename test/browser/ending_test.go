@@ -177,17 +177,22 @@ func TestALineIsEndedFromItsOrder(t *testing.T) {
 	h := open(t)
 	buyer := sit(t, h)
 	buyer.signIn("ivo")
-	buyer.open("/orders/4117")
+	order := ask(t, h, func(tx *store.Tx) (int64, error) { // the last one that nothing came of yet
+		rows, err := tx.RecentOrders(0, 20)
+		at := slices.IndexFunc(rows, func(o store.OrderRow) bool { return o.Supplier == "Brackwater Feeds" && o.Received == 0 })
+		return rows[at].Number, err
+	})
+	buyer.open(fmt.Sprintf("/orders/%d", order))
 	buyer.click("End early…")
 	buyer.seeIn(".ask", "are not expected any more, worth")
 	buyer.until("document.activeElement.id === 'end-line'", "the focus is on the reason")
 	buyer.accessible()
 	buyer.keys("Season is over.")
 	buyer.main()
-	buyer.seeIn(".notice", "Line 1 of order 4117 is ended")
+	buyer.seeIn(".notice", fmt.Sprintf("Line 1 of order %d is ended", order))
 	buyer.seeIn("table", "closed: no more goods")
 	lines := ask(t, h, func(tx *store.Tx) ([]store.OpenLine, error) {
-		return tx.OpenLines(store.LineFilter{Order: 4117, Closed: true})
+		return tx.OpenLines(store.LineFilter{Order: order, Closed: true})
 	})
 	require.Equal(t, "Season is over.", lines[0].Reason)
 }

@@ -55,7 +55,10 @@ func TestViews(t *testing.T) {
 	clerk.shot("journal")
 	clerk.open("/lookup/invoices")
 	clerk.seeIn("table", "supplier unknown, order unknown")
-	clerk.click("Older invoices")
+	for pages := 1; pages <= 3; pages++ {
+		clerk.click("Older invoices")
+		clerk.until(fmt.Sprintf("document.querySelectorAll('table.grid tbody tr').length > %d", 60*pages), "they are here")
+	}
 	clerk.seeIn("table", "1001")
 	clerk.accessible()
 
