@@ -35,7 +35,7 @@ require (
 	github.com/cespare/xxhash/v2 v2.3.0 // indirect
 	github.com/cloudwego/base64x v0.1.6 // indirect
 	github.com/dlclark/regexp2 v1.11.0 // indirect
-	github.com/gabriel-vasile/mimetype v1.4.16 // indirect
+	github.com/gabriel-vasile/mimetype v1.4.16
 	github.com/gin-contrib/sse v1.1.0 // indirect
 	github.com/go-json-experiment/json v0.0.0-20260213210345-44df1a37e875 // indirect
 	github.com/go-openapi/jsonpointer v0.22.5 // indirect
@@ -65,11 +65,11 @@ require (
 	github.com/quic-go/quic-go v0.59.0 // indirect
 	github.com/richardlehane/mscfb v1.0.9 // indirect
 	github.com/richardlehane/msoleps v1.0.6 // indirect
-	github.com/rickar/cal/v2 v2.1.13 // indirect
+	github.com/rickar/cal/v2 v2.1.13
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3 // indirect
 	github.com/sethvargo/go-retry v0.5.0 // indirect
 	github.com/tiendc/go-deepcopy v1.7.2 // indirect
-	github.com/trustelem/zxcvbn v1.0.1 // indirect
+	github.com/trustelem/zxcvbn v1.0.1
 	github.com/twitchyliquid64/golang-asm v0.15.1 // indirect
 	github.com/ugorji/go/codec v1.3.1 // indirect
 	github.com/wneessen/go-mail v0.8.1
@@ -83,10 +83,11 @@ require (
 	google.golang.org/protobuf v1.36.12 // indirect
 )
 
+require github.com/pdfcpu/pdfcpu v0.15.0
+
 require (
-	github.com/emersion/go-imap/v2 v2.0.0-beta.8 // indirect
-	github.com/emersion/go-message v0.18.2 // indirect
-	github.com/emersion/go-sasl v0.0.0-20241020182733-b788ff22d5a6 // indirect
-	github.com/emersion/go-smtp v0.25.1 // indirect
-	github.com/pdfcpu/pdfcpu v0.15.0 // indirect
+	github.com/clipperhouse/uax29/v2 v2.7.0 // indirect
+	github.com/hhrutter/tiff v1.0.6 // indirect
+	github.com/mattn/go-runewidth v0.0.27 // indirect
+	github.com/test-go/testify v1.1.4 // indirect
 )

@@ -14,10 +14,12 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 
 	"lagoon/internal/act"
+	"lagoon/internal/format/unpack"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/say"
 )
@@ -45,12 +47,13 @@ func (i importing) run(ctx context.Context, in io.Reader, out io.Writer) error {
 	}
 	defer done()
 	var unread error
-	bad, seen := 0, 0
+	bad, seen, lost := 0, 0, 0
 	files := func(yield func(act.File) bool) {
 		for _, name := range i.files {
 			content, err := contentOf(name, in)
 			if err != nil {
 				unread = errors.Join(unread, err)
+				lost++
 			} else if !yield(act.File{Name: name, Content: content}) {
 				return
 			}
@@ -73,7 +76,7 @@ func (i importing) run(ctx context.Context, in io.Reader, out io.Writer) error {
 			"%*d of %d  %-10s %s: %s\n",
 			len(strconv.Itoa(len(i.files))),
 			seen,
-			len(i.files),
+			max(seen, len(i.files)), // an archive turns out to hold more
 			outcome,
 			name,
 			sentence,
@@ -83,8 +86,8 @@ func (i importing) run(ctx context.Context, in io.Reader, out io.Writer) error {
 	if err != nil {
 		return errors.Join(err, unread)
 	}
-	if bad += len(i.files) - seen; bad > 0 {
-		return errors.Join(fmt.Errorf("%d of %d files were not taken in", bad, len(i.files)), unread)
+	if bad += lost; bad > 0 {
+		return errors.Join(fmt.Errorf("%d of %d files were not taken in", bad, seen+lost), unread)
 	}
 	return nil
 }
@@ -99,7 +102,10 @@ func contentOf(name string, in io.Reader) ([]byte, error) {
 	return os.ReadFile(name)
 }
 
-// filesIn names the files that are to be taken in: of a folder, all XML files in it, by name.
+// invoiceFiles are what e-invoices come in: alone, together in an archive, or inside a PDF.
+var invoiceFiles = []string{".xml", ".zip", ".pdf"}
+
+// filesIn names the files that are to be taken in: of a folder, all that may hold e-invoices, by name.
 func filesIn(names []string) ([]string, error) {
 	var files []string
 	for _, name := range names {
@@ -113,13 +119,13 @@ func filesIn(names []string) ([]string, error) {
 			return nil, err
 		}
 		for _, e := range entries {
-			if !e.IsDir() && strings.EqualFold(filepath.Ext(e.Name()), ".xml") {
+			if !e.IsDir() && slices.Contains(invoiceFiles, strings.ToLower(filepath.Ext(e.Name()))) {
 				files = append(files, filepath.Join(name, e.Name()))
 			}
 		}
 	}
 	if len(files) == 0 {
-		return nil, fmt.Errorf("no XML file is in %s", strings.Join(names, ", "))
+		return nil, fmt.Errorf("no XML, ZIP or PDF file is in %s", strings.Join(names, ", "))
 	}
 	return files, nil
 }
@@ -229,14 +235,22 @@ func (i importing) remote(ctx context.Context) (taker, error) {
 	return func(files iter.Seq[act.File], told func(name, outcome, sentence string) error) error {
 		var batch []act.File
 		size := 0
-		for f := range files {
-			if len(batch) == invoices.ImportBatch || (len(batch) > 0 && size+len(f.Content) > mostSent) {
-				if err := send(batch, told); err != nil {
-					return err
+		for archive := range files {
+			for f, refused := range unpack.Each(unpack.File(archive)) { // each is told by itself
+				if refused != nil {
+					if err := told(f.Name, "refused", refused.Error()); err != nil {
+						return err
+					}
+					continue
 				}
-				batch, size = nil, 0
+				if len(batch) == invoices.ImportBatch || (len(batch) > 0 && size+len(f.Content) > mostSent) {
+					if err := send(batch, told); err != nil {
+						return err
+					}
+					batch, size = nil, 0
+				}
+				batch, size = append(batch, act.File(f)), size+len(f.Content)
 			}
-			batch, size = append(batch, f), size+len(f.Content)
 		}
 		if len(batch) == 0 {
 			return nil

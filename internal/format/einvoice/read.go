@@ -3,6 +3,7 @@
 package einvoice
 
 import (
+	"bytes"
 	"encoding/xml"
 	"errors"
 	"fmt"
@@ -13,6 +14,7 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/filekind"
 	"lagoon/internal/format/xmlfile"
 )
 
@@ -20,6 +22,16 @@ import (
 // standard's form, or cannot be held exactly, is a refusal that names the term and,
 // where there is one, the line. What does not add up is not judged here.
 func Read(content []byte) (trade.Invoice, error) {
+	switch media := filekind.Of(content); {
+	case media == filekind.PDF:
+		embedded, err := Embedded(content)
+		if err != nil {
+			return trade.Invoice{}, err
+		}
+		content = embedded
+	case media != filekind.XML && !bytes.Contains(content[:min(len(content), 512)], []byte("<")) && !xmlfile.UTF16(content):
+		return trade.Invoice{}, noInvoice(content)
+	}
 	doc, err := decode(content)
 	if err != nil {
 		return trade.Invoice{}, err
@@ -29,6 +41,19 @@ func Read(content []byte) (trade.Invoice, error) {
 	return inv, r.faults.OrNil()
 }
 
+// The first elements of the forms that are read.
+var (
+	ublInvoice    = xml.Name{Space: invoiceSpace, Local: "Invoice"}
+	ublCreditNote = xml.Name{Space: creditNoteSpace, Local: "CreditNote"}
+	ciiInvoice    = xml.Name{Space: crossIndustrySpace, Local: "CrossIndustryInvoice"}
+)
+
+// isInvoice tells whether XML is one of the forms that are read.
+func isInvoice(content []byte) bool {
+	root, err := xmlfile.Root(content)
+	return err == nil && (root == ublInvoice || root == ublCreditNote || root == ciiInvoice)
+}
+
 // decode reads what a file says, by what its first element is.
 func decode(content []byte) (document, error) {
 	root, err := xmlfile.Root(content)
@@ -36,11 +61,11 @@ func decode(content []byte) (document, error) {
 		return document{}, err
 	}
 	switch root {
-	case xml.Name{Space: invoiceSpace, Local: "Invoice"}, xml.Name{Space: creditNoteSpace, Local: "CreditNote"}:
+	case ublInvoice, ublCreditNote:
 		var doc document
 		err := xmlfile.Decode(content, &doc)
 		return doc, err
-	case xml.Name{Space: crossIndustrySpace, Local: "CrossIndustryInvoice"}:
+	case ciiInvoice:
 		var doc crossIndustry
 		if err := xmlfile.Decode(content, &doc); err != nil {
 			return document{}, err

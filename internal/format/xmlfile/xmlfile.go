@@ -96,12 +96,15 @@ func ends(d *xml.Decoder) error {
 	}
 }
 
+// UTF16 tells whether a file is written in UTF-16, with a mark at its beginning or without.
+func UTF16(content []byte) bool {
+	return bytes.HasPrefix(content, []byte{0xFE, 0xFF}) || bytes.HasPrefix(content, []byte{0xFF, 0xFE}) ||
+		bytes.HasPrefix(content, []byte{0, '<'}) || bytes.HasPrefix(content, []byte{'<', 0})
+}
+
 // inUTF8 turns a file in UTF-16 into UTF-8; what it says of its encoding is then not asked.
 func inUTF8(content []byte) ([]byte, error) {
-	utf16 := bytes.HasPrefix(content, []byte{0xFE, 0xFF}) || bytes.HasPrefix(content, []byte{0xFF, 0xFE}) ||
-		bytes.HasPrefix(content, []byte{0, '<'}) ||
-		bytes.HasPrefix(content, []byte{'<', 0})
-	if !utf16 {
+	if !UTF16(content) {
 		return content, nil
 	}
 	order := unicode.BigEndian

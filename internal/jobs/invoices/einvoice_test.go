@@ -1,6 +1,8 @@
 package invoices_test
 
 import (
+	"archive/zip"
+	"bytes"
 	"fmt"
 	"os"
 	"slices"
@@ -223,4 +225,32 @@ func TestAnInvoiceToSomebodyElse(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, trade.Verified, b.State(wrong.Number).State)
 	b.Proved()
+}
+
+// Files come alone or in an archive; each of an archive's is told by itself, with both names.
+func TestImportOfArchives(t *testing.T) {
+	b := housetest.SetUp(t)
+	one, err := os.ReadFile("testdata/invoice.xml")
+	require.NoError(t, err)
+	var packed bytes.Buffer
+	w := zip.NewWriter(&packed)
+	for name, content := range map[string]string{"BF.xml": string(one), "photo.jpg": "\xff\xd8\xff\xe0", "copy.pdf": "%PDF-1.7"} {
+		f, err := w.Create(name)
+		require.NoError(t, err)
+		_, err = f.Write([]byte(content))
+		require.NoError(t, err)
+	}
+	require.NoError(t, w.Close())
+	said := map[string]string{}
+	require.NoError(t, invoices.Import(b.Ctx, b.App, b.As("clerk"), slices.Values([]act.File{{Name: "november.zip", Content: packed.Bytes()}, {Name: "again.xml", Content: one}}),
+		func(i invoices.Imported) error {
+			outcome, sentence := invoices.ImportOutcome(b.Actors["clerk"].Printer, i.Captured, i.Err)
+			said[i.Name] = outcome + ": " + sentence
+			return nil
+		}))
+	require.Len(t, said, 4)
+	require.Regexp(t, "^held: ", said["november.zip/BF.xml"])
+	require.Equal(t, "refused: It is a picture (JPEG) and no e-invoice.", said["november.zip/photo.jpg"])
+	require.Regexp(t, "^refused: The PDF cannot be opened", said["november.zip/copy.pdf"])
+	require.Regexp(t, "^duplicate: ", said["again.xml"])
 }

@@ -15,7 +15,8 @@ import (
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/einvoice"
-	"lagoon/internal/format/xmlfile"
+	"lagoon/internal/format/filekind"
+	"lagoon/internal/format/unpack"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
 )
@@ -33,15 +34,14 @@ const ImportBatch = 16
 
 // ImportOne takes in one e-invoice file.
 func ImportOne(ctx context.Context, a *act.App, c act.Command, file act.File) (act.Captured, error) {
-	inv, err := einvoice.Read(file.Content)
-	results, failed := importBatch(ctx, a, c, []incoming{{file, inv, err}})
+	results, failed := importBatch(ctx, a, c, []incoming{read(file, nil)})
 	if failed != nil {
 		return act.Captured{}, failed
 	}
 	return results[0].Captured, results[0].Err
 }
 
-// Import reads e-invoice files, keeps them, finds supplier, order and lines,
+// Import reads e-invoice files, alone or in ZIP archives, as XML or inside a PDF; keeps them, finds supplier, order and lines,
 // and matches the invoices for the first time. What cannot be matched is kept and held
 // with what is missing; what cannot be read, and what is there already, is refused, and
 // the others are taken in. Each file is told as soon as what became of it stands. The
@@ -71,9 +71,10 @@ func Import(ctx context.Context, a *act.App, c act.Command, files iter.Seq[act.F
 			}
 		}
 		for file := range files {
-			inv, err := einvoice.Read(file.Content)
-			if next = append(next, incoming{file, inv, err}); len(next) == ImportBatch && !send() {
-				return
+			for one, err := range unpack.Each(unpack.File(file)) {
+				if next = append(next, read(act.File(one), err)); len(next) == ImportBatch && !send() {
+					return
+				}
 			}
 		}
 		if len(next) > 0 {
@@ -99,6 +100,15 @@ type incoming struct {
 	act.File
 	invoice trade.Invoice
 	err     error
+}
+
+// read reads a file, unless it could not even be taken out of its archive.
+func read(file act.File, refused error) incoming {
+	one := incoming{File: file, err: refused}
+	if refused == nil {
+		one.invoice, one.err = einvoice.Read(file.Content)
+	}
+	return one
 }
 
 func importBatch(ctx context.Context, a *act.App, c act.Command, arrived []incoming) ([]Imported, error) {
@@ -161,7 +171,7 @@ func importFile(w *act.Work, file incoming) (act.Captured, error) {
 	if err != nil {
 		return act.Captured{}, err
 	}
-	paper, err := w.KeepPaper(filepath.Base(file.Name), xmlfile.MediaType, file.Content, w.Instant())
+	paper, err := w.KeepPaper(filepath.Base(file.Name), filekind.Of(file.Content), file.Content, w.Instant())
 	if err != nil {
 		return act.Captured{}, err
 	}

@@ -96,7 +96,7 @@ useKeys(() => [
         <FilePick
           ref="chooser"
           label="E-invoice files"
-          accept=".xml,application/xml,text/xml"
+          accept=".xml,.zip,.pdf,application/xml,text/xml"
           multiple
           size="sm"
           variant="primary"

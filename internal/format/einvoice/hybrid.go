@@ -1,0 +1,69 @@
+package einvoice
+
+// This file finds the e-invoice that a hybrid PDF carries (Factur-X, ZUGFeRD, and others that embed a file of EN 16931).
+
+import (
+	"bytes"
+	"fmt"
+	"io"
+	"sync"
+
+	"github.com/pdfcpu/pdfcpu/pkg/api"
+	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/model"
+
+	"lagoon/internal/core/fault"
+	"lagoon/internal/format/bounded"
+	"lagoon/internal/format/filekind"
+)
+
+// mostEmbedded is how many files of a PDF are looked at.
+const mostEmbedded = 20
+
+var settled sync.Once
+
+// Embedded gives the e-invoice that a PDF carries: the first of its files that is one. A PDF that carries none, or cannot
+// be opened, is a refusal.
+func Embedded(pdf []byte) (found []byte, err error) {
+	if len(pdf) > bounded.MostXML {
+		return nil, fault.New(fault.Invalid, "file", "The PDF is larger than %d MB.", bounded.MostXML>>20)
+	}
+	unreadable := fault.New(fault.Invalid, "file", "The PDF cannot be opened; it may be damaged or locked.")
+	err = bounded.Alone(len(pdf), func() (err error) {
+		defer func() { // whatever a damaged file makes of its reader
+			if recover() != nil {
+				err = unreadable
+			}
+		}()
+		settled.Do(api.DisableConfigDir) // it writes nothing to the machine
+		conf := model.NewDefaultConfiguration()
+		conf.ValidationMode, conf.Offline = model.ValidationRelaxed, true
+		conf.Cmd = model.EXTRACTATTACHMENTS
+		opened, err := api.ReadAndValidate(bytes.NewReader(pdf), conf)
+		if err != nil {
+			return unreadable
+		}
+		files, err := opened.ExtractAttachments(nil)
+		if err != nil {
+			return nil // it holds none
+		}
+		for i, f := range files {
+			if i == mostEmbedded {
+				break
+			}
+			content, err := io.ReadAll(io.LimitReader(f.Reader, bounded.MostXML+1))
+			if err == nil && found == nil && filekind.Of(content) == filekind.XML && isInvoice(content) {
+				found = content
+			}
+		}
+		return nil
+	})
+	if err == nil && found == nil {
+		err = fault.New(fault.Invalid, "file", "It is a PDF that carries no e-invoice.")
+	}
+	return found, err
+}
+
+// What gives a file that is none of the forms that are read a name: "It is a picture (JPEG) and no e-invoice."
+func noInvoice(content []byte) error {
+	return fault.New(fault.Invalid, "file", "%s", fmt.Sprintf("It is %s and no e-invoice.", filekind.Said(content)))
+}
