@@ -78,12 +78,15 @@ require (
 	go.mongodb.org/mongo-driver/v2 v2.5.0 // indirect
 	go.uber.org/multierr v1.11.0 // indirect
 	golang.org/x/arch v0.22.0 // indirect
-	golang.org/x/net v0.62.0 // indirect
+	golang.org/x/net v0.62.0
 	golang.org/x/sys v0.49.0 // indirect
 	google.golang.org/protobuf v1.36.12 // indirect
 )
 
-require github.com/pdfcpu/pdfcpu v0.15.0
+require (
+	github.com/emersion/go-message v0.18.2
+	github.com/pdfcpu/pdfcpu v0.15.0
+)
 
 require (
 	github.com/clipperhouse/uax29/v2 v2.7.0 // indirect

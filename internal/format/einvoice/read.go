@@ -3,7 +3,6 @@
 package einvoice
 
 import (
-	"bytes"
 	"encoding/xml"
 	"errors"
 	"fmt"
@@ -29,7 +28,7 @@ func Read(content []byte) (trade.Invoice, error) {
 			return trade.Invoice{}, err
 		}
 		content = embedded
-	case media != filekind.XML && !bytes.Contains(content[:min(len(content), 512)], []byte("<")) && !xmlfile.UTF16(content):
+	case media != filekind.XML && media != "text/html" && !xmlfile.UTF16(content):
 		return trade.Invoice{}, noInvoice(content)
 	}
 	doc, err := decode(content)

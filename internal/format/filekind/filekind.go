@@ -3,6 +3,7 @@ package filekind
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
 
 	"github.com/gabriel-vasile/mimetype"
@@ -49,6 +50,8 @@ var words = map[string]string{
 	"application/vnd.oasis.opendocument.spreadsheet":                          "a spreadsheet (ODS)",
 }
 
+var tag = regexp.MustCompile(`^(\xef\xbb\xbf)?\s*<([A-Za-z_][\w.:-]*[\s/>]|!--|\?xml)`)
+
 // Of is the media type of a file, without parameters. Every XML is XML, whatever it is about; a file that is empty is
 // plain text.
 func Of(content []byte) string {
@@ -56,6 +59,9 @@ func Of(content []byte) string {
 		media, _, _ := strings.Cut(m.String(), ";")
 		if media == "text/xml" || strings.HasSuffix(media, "+xml") {
 			return XML
+		}
+		if media == "text/plain" && tag.Match(content[:min(len(content), 512)]) {
+			return XML // without a declaration
 		}
 		if _, known := words[media]; known {
 			return media

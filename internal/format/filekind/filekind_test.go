@@ -16,6 +16,8 @@ func TestSaid(t *testing.T) {
 		"II*\x00":                         "a picture (TIFF)",
 		"<?xml version=\"1.0\"?><Order/>": "an XML file",
 		"<!DOCTYPE html><html></html>":    "a web page",
+		"<Order/>":                        "an XML file",
+		"<3 you":                          "plain text",
 		"Good morning,":                   "plain text",
 		"\x1f\x8b\x08":                    "a GZIP archive; a ZIP is opened",
 		"7z\xbc\xaf\x27\x1c":              "a 7z archive; a ZIP is opened",
