@@ -27,6 +27,9 @@ const (
 	ReadNotice       Job = "readNotice"
 	WithdrawNotice   Job = "withdrawNotice"
 	ImportInvoices   Job = "importInvoices"
+	TakeMail         Job = "takeMail"
+	FileMail         Job = "fileMail"
+	OpenMail         Job = "openMail"
 	KeyInvoice       Job = "keyInvoice"
 	CorrectInvoice   Job = "correctInvoice"
 	TieInvoice       Job = "tieInvoice"
@@ -124,6 +127,9 @@ var Permissions = map[Job][]string{
 	ReadNotice:       {"receiver", "buyer"},
 	WithdrawNotice:   {"receiver", "buyer"},
 	ImportInvoices:   {"clerk"},
+	TakeMail:         {"clerk"},
+	FileMail:         {"clerk", "approver", "buyer"},
+	OpenMail:         {"clerk", "approver", "buyer"},
 	KeyInvoice:       {"clerk"},
 	CorrectInvoice:   {"clerk", "approver"},
 	TieInvoice:       {"clerk", "approver"},

@@ -38,6 +38,7 @@ func (b *builder) costs() {
 	b.approve(-11, 10, "ada", fitter, "")
 	b.insurance()
 	b.overhaul()
+	b.letters()
 	b.code(-1, "PELLW", "PC-1031", "Courier, November", "148.00", "HOSP 60, OFFICE 40")
 	b.leave("12-to-somebody-else.xml", bill{
 		seller: "HARBR",
@@ -127,10 +128,10 @@ func (b *builder) overhaul() {
 	})
 	first := stage("MA-891", "Fitters, stage 1", "32", "45.00", -8)
 	first.on = order
-	b.take(-7, first)
+	b.mailed(-7, first)
 	second := stage("MA-902", "Fitters, stage 2", "24", "45.00", -2)
 	second.on = order
-	b.take(-1, second)
+	b.mailed(-1, second)
 }
 
 // insurance is a year's cost that is spread over its months; those that are over are posted.

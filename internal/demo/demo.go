@@ -42,6 +42,7 @@ type builder struct {
 	steps  []step
 	minute int
 	bills  int
+	sent   int // mails
 }
 
 // step is something that happens at an hour of a day that is some days from today.

@@ -17,6 +17,7 @@ import (
 	"lagoon/internal/core/trade"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/holds"
+	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/orders"
@@ -95,6 +96,18 @@ func workFor(b *housetest.Bench, asked act.Command) int64 {
 	})
 	require.NoError(b.T, err)
 	return issued.Number
+}
+
+func mailOf(n int) []byte {
+	return fmt.Appendf(nil, "From: a@brackwater.example\r\nSubject: A question\r\nMessage-Id: <%d@x>\r\n\r\nWhen?", n)
+}
+
+// mailed is the number of a mail that is somebody's turn.
+func mailed(b *housetest.Bench, n int) int64 {
+	b.T.Helper()
+	taken, err := intake.TakeMail(b.Ctx, b.App, act.Command{Actor: act.Lagoon}, store.MailByIMAP, mailOf(n), invoices.Arrive)
+	require.NoError(b.T, err)
+	return taken.Number
 }
 
 // above is an order above the authority of the maker, which waits for an approver.
@@ -224,6 +237,17 @@ var giving = map[act.Job]try{
 		accepted, err := receiving.AcceptWork(b.Ctx, b.App, as, housetest.Count(workFor(b, actor), fmt.Sprint("W", n), "10"))
 		require.NoError(b.T, err)
 		return housetest.Drop(receiving.TakeBackWork(b.Ctx, b.App, actor, receiving.ReversalEntry{Delivery: accepted.Number, Reason: "r"}))
+	},
+	act.TakeMail: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(intake.TakeMail(b.Ctx, b.App, actor, store.MailDropped, mailOf(n), invoices.Arrive))
+	},
+	act.FileMail: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		return housetest.Drop(intake.FileMail(b.Ctx, b.App, actor, intake.Filing{Mail: mailed(b, n), Note: "n"}))
+	},
+	act.OpenMail: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		mail := mailed(b, n)
+		require.NoError(b.T, housetest.Drop(intake.FileMail(b.Ctx, b.App, b.As("clerk"), intake.Filing{Mail: mail, Note: "n"})))
+		return housetest.Drop(intake.OpenMail(b.Ctx, b.App, actor, mail))
 	},
 	act.CountArrival: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(receiving.CountArrival(b.Ctx, b.App, actor, housetest.Count(1, fmt.Sprint("A", n), "10")))

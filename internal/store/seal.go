@@ -143,6 +143,11 @@ var sealings = map[string]sealing{
 	"hold_state":       {keys: 1, changes: true},
 	"entry":            {},
 	"entry_line":       {keys: 2},
+	// mails
+	"mail":          {},
+	"mail_part":     {keys: 2},
+	"mail_decision": {},
+	"mail_state":    {keys: 1, changes: true},
 	// payments
 	"payment_run":   {},
 	"run_state":     {keys: 1, changes: true},

@@ -435,6 +435,7 @@ const (
 	NoticeSeries   = "notice"
 	ArrivalSeries  = "arrival"
 	ClaimSeries    = "claim"
+	MailSeries     = "mail"
 )
 
 var firstNumber = map[string]int64{OrderSeries: 4001, DeliverySeries: 7001, InvoiceSeries: 1001, RunSeries: 301}

@@ -2,6 +2,7 @@ package store
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -502,4 +503,26 @@ func (t *Tx) PaidAt(iban string) ([]Found, error) {
 	}, iban)
 	slices.SortFunc(all, func(a, b Found) int { return strings.Compare(a.Number, b.Number) })
 	return slices.Compact(all), err
+}
+
+// mostMailing is how many contacts of a domain are looked at: one that many suppliers share tells nothing.
+const mostMailing = 20
+
+var suppliersMailing = statement(
+	`SELECT s.code FROM contact c JOIN contact_supplier cs ON cs.contact = c.number JOIN supplier s ON s.id = cs.supplier
+	WHERE lower(substr(c.mail, instr(c.mail, '@') + 1)) = ? AND cs.ended = 0 LIMIT ` + fmt.Sprint(mostMailing),
+)
+
+// SuppliersMailing are the codes of the suppliers that have a contact of an address's domain; none where too many share it.
+func (t *Tx) SuppliersMailing(address string) ([]string, error) {
+	_, domain, ok := strings.Cut(strings.ToLower(address), "@")
+	if !ok || domain == "" {
+		return nil, nil
+	}
+	codes, err := list(t, suppliersMailing, scanOne[string], domain)
+	if len(codes) == mostMailing {
+		return nil, err
+	}
+	slices.Sort(codes)
+	return slices.Compact(codes), err
 }

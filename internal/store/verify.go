@@ -143,7 +143,7 @@ var (
 		UNION ALL SELECT 'run', max(number) FROM payment_run
 		UNION ALL SELECT 'draft', max(number) FROM order_draft UNION ALL SELECT 'notice', max(number)
 		FROM notice UNION ALL SELECT 'arrival', max(number) FROM arrival
-		UNION ALL SELECT 'claim', max(number) FROM claim
+		UNION ALL SELECT 'claim', max(number) FROM claim UNION ALL SELECT 'mail', max(number) FROM mail
 		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5),
 		'-') + 5) AS INTEGER)) FROM payment)
 		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind

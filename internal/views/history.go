@@ -48,6 +48,7 @@ var ownJobs = map[string][]act.Job{
 	},
 	"delivery": {act.BookDelivery, act.AcceptWork, act.TakeBackWork, act.ReverseDelivery, act.BookReturn, act.AcceptFree, act.UndoFree},
 	"invoice": {
+		act.TakeMail,
 		act.ImportInvoices,
 		act.KeyInvoice,
 		act.CorrectInvoice,
@@ -92,6 +93,7 @@ var ownJobs = map[string][]act.Job{
 		act.ForgetCode,
 		act.ImportTable,
 	},
+	"mail": {act.TakeMail, act.FileMail, act.OpenMail, act.KeyInvoice},
 	"item": {act.SaveItem, act.SetLimits, act.ConfirmLimits, act.ImportTable},
 }
 

@@ -168,6 +168,7 @@ type InvoiceSheet struct {
 	Coded    *Coded // of an invoice without an order
 	Deferred []DeferredMonth
 	Refusal  *act.Letter // what its supplier is told where it is refused; nil where it cannot be
+	Mail     *MailedInvoice // by which it came; nil where it did not
 }
 
 // Invoice reads an invoice with everything that is said about it.
@@ -229,7 +230,7 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 		if s.Entries, err = r.EntriesOf("invoice", number); err != nil {
 			return s, err
 		}
-		if err := errors.Join(people(r, &s, actor), s.credits(r), s.claims(r, actor), s.coded(r), s.deferred(r)); err != nil {
+		if err := errors.Join(people(r, &s, actor), s.credits(r), s.claims(r, actor), s.coded(r), s.deferred(r), s.mailed(r)); err != nil {
 			return s, err
 		}
 		s.May = mayInvoice(actor, &s)

@@ -189,6 +189,12 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	for number := 301; a.get(fmt.Sprintf("/api/runs/%d", number)) == http.StatusOK; number++ {
 		a.get(fmt.Sprintf("/api/runs/%d/file", number))
 	}
+	for number := 1; a.get(fmt.Sprintf("/api/mails/%d", number)) == http.StatusOK; number++ {
+		a.get(fmt.Sprintf("/api/mails/%d/files/0", number))
+		a.get(fmt.Sprintf("/api/mails/%d/files/1", number))
+		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/history/mail/%d", number)))
+	}
+	a.get("/api/mails")
 	require.Equal(t, http.StatusOK, a.get("/api/journal/1"))
 	require.Equal(t, http.StatusOK, a.get("/api/periods/2026-11"))
 	require.Equal(t, http.StatusNotFound, a.get("/api/orders/99999"))

@@ -35,6 +35,8 @@ func entryOfInvoice(b *contract.InvoiceEntry) (invoices.Entry, error) {
 		IBAN:        value(b.Iban),
 		Note:        value(b.Note),
 		Final:       value(b.Final),
+		Mail:        value(b.Mail),
+		MailPart:    value(b.MailPart),
 		Hold:        holdIn(b.Hold),
 		About:       value(b.About),
 		StatedTotal: entered(&b.StatedTotal),

@@ -123,6 +123,9 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		Thread:     each(s.Thread, eventOf),
 		Lines:      []contract.InvoiceLine{},
 	}
+	if m := s.Mail; m != nil {
+		sheet.Mail = &contract.CameByMail{Number: m.Number, Sender: m.Sender, Subject: m.Subject, Stranger: m.Stranger}
+	}
 	for i := range sheet.Findings { // a way that is in somebody else's hands says in whose
 		f := &sheet.Findings[i]
 		if b := s.Before[i]; b != nil {
@@ -391,14 +394,21 @@ func (h *handlers) ImportInvoices(
 	ctx context.Context,
 	r contract.ImportInvoicesRequestObject,
 ) (contract.ImportInvoicesResponseObject, error) {
-	var files []act.File
+	var files, mails []act.File
 	if err := uploads(r.Body, func(f act.File) error {
-		files = append(files, f)
+		if isMail(f) {
+			mails = append(mails, f)
+		} else {
+			files = append(files, f)
+		}
 		return nil
 	}); err != nil {
 		return nil, err
 	}
 	results := contract.ImportInvoices200JSONResponse{}
+	for _, mail := range mails {
+		results = append(results, h.takeMail(ctx, mail))
+	}
 	err := invoices.Import(
 		ctx,
 		h.app,

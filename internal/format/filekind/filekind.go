@@ -75,9 +75,11 @@ func Said(content []byte) string {
 	if len(content) == 0 {
 		return "an empty file"
 	}
-	media := Of(content)
-	if said, known := words[media]; known {
+	if said := Called(Of(content)); said != "" {
 		return said
 	}
 	return fmt.Sprintf("a file of a kind that is not known here (%s)", mimetype.Detect(content))
 }
+
+// Called is what a person would call files of a media type; empty where there is no word for it.
+func Called(media string) string { return words[media] }

@@ -50,6 +50,9 @@ type Entry struct {
 	Taxes   []EntryTax
 	Reason  string
 	Version int64 // of the corrected invoice
+	// Mail is the number of the one that it is keyed from, and MailPart the file in it that is its paper; 0: none.
+	Mail     int64
+	MailPart int
 }
 
 // EntryLine is a line of it, of the category that its supplier has for the rate where none is named. Order is the number of its order where that is not the

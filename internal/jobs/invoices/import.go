@@ -34,7 +34,7 @@ const ImportBatch = 16
 
 // ImportOne takes in one e-invoice file.
 func ImportOne(ctx context.Context, a *act.App, c act.Command, file act.File) (act.Captured, error) {
-	results, failed := importBatch(ctx, a, c, []incoming{read(file, nil)})
+	results, failed := importBatch(ctx, a, c, []act.Arrived{read(file, nil)})
 	if failed != nil {
 		return act.Captured{}, failed
 	}
@@ -51,7 +51,7 @@ func Import(ctx context.Context, a *act.App, c act.Command, files iter.Seq[act.F
 		return err
 	}
 	ctx, stop := context.WithCancel(ctx)
-	batches := make(chan []incoming, 1)
+	batches := make(chan []act.Arrived, 1)
 	defer func() {
 		stop()
 		for range batches { // whoever gave the files is not read from any more
@@ -60,7 +60,7 @@ func Import(ctx context.Context, a *act.App, c act.Command, files iter.Seq[act.F
 	}()
 	go func() {
 		defer close(batches)
-		var next []incoming
+		var next []act.Arrived
 		send := func() bool {
 			select {
 			case batches <- next:
@@ -95,32 +95,25 @@ func Import(ctx context.Context, a *act.App, c act.Command, files iter.Seq[act.F
 	return ctx.Err()
 }
 
-// incoming is a file with what it says, or why it cannot be read.
-type incoming struct {
-	act.File
-	invoice trade.Invoice
-	err     error
-}
-
 // read reads a file, unless it could not even be taken out of its archive.
-func read(file act.File, refused error) incoming {
-	one := incoming{File: file, err: refused}
+func read(file act.File, refused error) act.Arrived {
+	one := act.Arrived{File: file, Err: refused}
 	if refused == nil {
-		one.invoice, one.err = einvoice.Read(file.Content)
+		one.Invoice, one.Err = einvoice.Read(file.Content)
 	}
 	return one
 }
 
-func importBatch(ctx context.Context, a *act.App, c act.Command, arrived []incoming) ([]Imported, error) {
+func importBatch(ctx context.Context, a *act.App, c act.Command, arrived []act.Arrived) ([]Imported, error) {
 	return act.Perform(ctx, a, act.ImportInvoices, c, func(w *act.Work) ([]Imported, error) {
 		results := make([]Imported, len(arrived))
 		for i, file := range arrived {
-			results[i] = Imported{Name: file.Name, Err: file.err}
-			if file.err != nil {
+			results[i] = Imported{Name: file.Name, Err: file.Err}
+			if file.Err != nil {
 				continue
 			}
 			failed, err := w.Part(func() (err error) {
-				results[i].Captured, err = importFile(w, file)
+				results[i].Captured, err = Arrive(w, file)
 				return err
 			})
 			if err != nil {
@@ -141,8 +134,9 @@ func importBatch(ctx context.Context, a *act.App, c act.Command, arrived []incom
 	})
 }
 
-func importFile(w *act.Work, file incoming) (act.Captured, error) {
-	inv := file.invoice
+// Arrive captures the invoice that a file says: it is kept as its paper, and matched.
+func Arrive(w *act.Work, file act.Arrived) (act.Captured, error) {
+	inv := file.Invoice
 	switch first, err := w.HasPaper(file.Content); {
 	case err == nil:
 		return act.Captured{}, fault.New(

@@ -144,7 +144,14 @@ func Key(ctx context.Context, a *act.App, c act.Command, entry Entry) (act.Captu
 			return act.Captured{}, err
 		}
 		inv.Source = trade.FromKeys
-		captured, err := capture(w, inv, 0, strings.ToLower(say.Document(inv.Kind))+" keyed", nil)
+		from, err := mailedPaper(w.Reading, entry)
+		if err != nil {
+			return act.Captured{}, err
+		}
+		captured, err := capture(w, inv, from.part.Paper, strings.ToLower(say.Document(inv.Kind))+" keyed", nil)
+		if err == nil && entry.Mail != 0 {
+			err = keyedFrom(w, from, captured)
+		}
 		if err != nil || entry.Hold == nil {
 			return captured, err
 		}

@@ -584,6 +584,16 @@ type BudgetTaken struct {
 	Taken Decimal `json:"taken"`
 }
 
+// CameByMail defines model for CameByMail.
+type CameByMail struct {
+	Number int64  `json:"number"`
+	Sender string `json:"sender"`
+
+	// Stranger The sender's address is none that is known of the supplier.
+	Stranger bool   `json:"stranger"`
+	Subject  string `json:"subject"`
+}
+
 // Candidate An order, or a line of one, that an invoice or a line of it may be about; or a supplier whose it may be.
 type Candidate struct {
 	About string `json:"about"`
@@ -1562,6 +1572,7 @@ type HoldsView struct {
 type ImportResult struct {
 	File     string         `json:"file"`
 	Invoice  *int64         `json:"invoice,omitempty"`
+	Mail     *int64         `json:"mail,omitempty"`
 	Outcome  string         `json:"outcome"`
 	Problems []FieldProblem `json:"problems"`
 	Sentence string         `json:"sentence"`
@@ -1581,19 +1592,25 @@ type InvoiceEntry struct {
 	Date     string  `json:"date"`
 
 	// Final The last invoice of its orders.
-	Final       *bool             `json:"final,omitempty"`
-	Hold        *HoldEntry        `json:"hold,omitempty"`
-	Iban        *string           `json:"iban,omitempty"`
-	Kind        *InvoiceEntryKind `json:"kind,omitempty"`
-	Lines       []EntryLineIn     `json:"lines"`
-	Note        *string           `json:"note,omitempty"`
-	Number      string            `json:"number"`
-	Order       *int64            `json:"order,omitempty"`
-	PostingDay  *string           `json:"postingDay,omitempty"`
-	Prepaid     *string           `json:"prepaid,omitempty"`
-	Reason      *string           `json:"reason,omitempty"`
-	StatedTotal string            `json:"statedTotal"`
-	Supplier    string            `json:"supplier"`
+	Final *bool             `json:"final,omitempty"`
+	Hold  *HoldEntry        `json:"hold,omitempty"`
+	Iban  *string           `json:"iban,omitempty"`
+	Kind  *InvoiceEntryKind `json:"kind,omitempty"`
+	Lines []EntryLineIn     `json:"lines"`
+
+	// Mail The mail that it is keyed from.
+	Mail *int64 `json:"mail,omitempty"`
+
+	// MailPart The file in that mail which is its paper.
+	MailPart    *int    `json:"mailPart,omitempty"`
+	Note        *string `json:"note,omitempty"`
+	Number      string  `json:"number"`
+	Order       *int64  `json:"order,omitempty"`
+	PostingDay  *string `json:"postingDay,omitempty"`
+	Prepaid     *string `json:"prepaid,omitempty"`
+	Reason      *string `json:"reason,omitempty"`
+	StatedTotal string  `json:"statedTotal"`
+	Supplier    string  `json:"supplier"`
 
 	// TaxPoint The day that says which rates hold (BT-7); empty is the date.
 	TaxPoint *string `json:"taxPoint,omitempty"`
@@ -1740,6 +1757,7 @@ type InvoiceSheet struct {
 	Iban     string        `json:"iban"`
 	Kind     string        `json:"kind"`
 	Lines    []InvoiceLine `json:"lines"`
+	Mail     *CameByMail   `json:"mail,omitempty"`
 
 	// May What this person may do with it now
 	May    []string `json:"may"`
@@ -2017,6 +2035,84 @@ type Lot struct {
 type LotBack struct {
 	Lot      string `json:"lot"`
 	Quantity string `json:"quantity"`
+}
+
+// MailDecision defines model for MailDecision.
+type MailDecision struct {
+	At       string  `json:"at"`
+	By       string  `json:"by"`
+	Invoice  *int64  `json:"invoice,omitempty"`
+	Note     string  `json:"note"`
+	Order    *int64  `json:"order,omitempty"`
+	Supplier *string `json:"supplier,omitempty"`
+	What     string  `json:"what"`
+}
+
+// MailFile defines model for MailFile.
+type MailFile struct {
+	// Invoice The one that it became or belongs to.
+	Invoice *int64 `json:"invoice,omitempty"`
+
+	// Kind In words.
+	Kind string `json:"kind"`
+	Name string `json:"name"`
+	No   int    `json:"no"`
+
+	// Said Why it became none.
+	Said string `json:"said"`
+
+	// Size 0: it could not be taken out.
+	Size int64 `json:"size"`
+}
+
+// MailFiling defines model for MailFiling.
+type MailFiling struct {
+	Note     string  `json:"note"`
+	Order    *int64  `json:"order,omitempty"`
+	Supplier *string `json:"supplier,omitempty"`
+}
+
+// MailSheet defines model for MailSheet.
+type MailSheet struct {
+	Decisions []MailDecision `json:"decisions"`
+	Files     []MailFile     `json:"files"`
+
+	// Left The files that are to be dealt with still.
+	Left []int `json:"left"`
+
+	// LeftOut Something of it was past the bounds.
+	LeftOut bool     `json:"leftOut"`
+	May     []string `json:"may"`
+
+	// Noise A machine wrote it by itself.
+	Noise      bool   `json:"noise"`
+	Number     int64  `json:"number"`
+	Sender     string `json:"sender"`
+	SenderName string `json:"senderName"`
+	SentAt     string `json:"sentAt"`
+	State      string `json:"state"`
+	Subject    string `json:"subject"`
+
+	// Suppliers Codes of those that the sender's address belongs to.
+	Suppliers []string `json:"suppliers"`
+	TakenAt   string   `json:"takenAt"`
+	Text      string   `json:"text"`
+	Way       string   `json:"way"`
+}
+
+// MailSlip defines model for MailSlip.
+type MailSlip struct {
+	Number     int64  `json:"number"`
+	Sender     string `json:"sender"`
+	SenderName string `json:"senderName"`
+	Subject    string `json:"subject"`
+	TakenAt    string `json:"takenAt"`
+}
+
+// MailSlips defines model for MailSlips.
+type MailSlips struct {
+	More int64      `json:"more"`
+	Rows []MailSlip `json:"rows"`
 }
 
 // More How many more there are than are given, counted as far as 10,000.
@@ -3772,6 +3868,16 @@ type ReopenLinesParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// FileMailParams defines parameters for FileMail.
+type FileMailParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// OpenMailParams defines parameters for OpenMail.
+type OpenMailParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // MatchAgainParams defines parameters for MatchAgain.
 type MatchAgainParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -4256,6 +4362,9 @@ type PreviewClosingJSONRequestBody = ClosingEntry
 // ReopenLinesJSONRequestBody defines body for ReopenLines for application/json ContentType.
 type ReopenLinesJSONRequestBody = ClosingEntry
 
+// FileMailJSONRequestBody defines body for FileMail for application/json ContentType.
+type FileMailJSONRequestBody = MailFiling
+
 // EnterNoticeJSONRequestBody defines body for EnterNotice for application/json ContentType.
 type EnterNoticeJSONRequestBody = NoticeEntry
 
@@ -4648,6 +4757,21 @@ type ServerInterface interface {
 	// ReopenLines Undo the closing of order lines.
 	// (POST /api/lines/reopen)
 	ReopenLines(c *gin.Context, params ReopenLinesParams)
+	// GetIncomingMails Mails that are somebody's turn, because they are no invoice or not only.
+	// (GET /api/mails)
+	GetIncomingMails(c *gin.Context)
+	// GetIncomingMail One mail.
+	// (GET /api/mails/{number})
+	GetIncomingMail(c *gin.Context, number int64)
+	// GetMailFile A file that the mail carried; 0 is the mail itself.
+	// (GET /api/mails/{number}/files/{part})
+	GetMailFile(c *gin.Context, number int64, part int)
+	// FileMail Put a mail away, as a paper of an order or supplier or with a word what it is.
+	// (POST /api/mails/{number}/filing)
+	FileMail(c *gin.Context, number int64, params FileMailParams)
+	// OpenMail Take the filing of a mail back.
+	// (POST /api/mails/{number}/opening)
+	OpenMail(c *gin.Context, number int64, params OpenMailParams)
 	// MatchAgain Match all open invoices again, now.
 	// (POST /api/match)
 	MatchAgain(c *gin.Context, params MatchAgainParams)
@@ -7761,6 +7885,176 @@ func (siw *ServerInterfaceWrapper) ReopenLines(c *gin.Context) {
 	}
 
 	siw.Handler.ReopenLines(c, params)
+}
+
+// GetIncomingMails operation middleware
+func (siw *ServerInterfaceWrapper) GetIncomingMails(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetIncomingMails(c)
+}
+
+// GetIncomingMail operation middleware
+func (siw *ServerInterfaceWrapper) GetIncomingMail(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetIncomingMail(c, number)
+}
+
+// GetMailFile operation middleware
+func (siw *ServerInterfaceWrapper) GetMailFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "part" -------------
+	var part int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "part", c.Param("part"), &part, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetMailFile(c, number, part)
+}
+
+// FileMail operation middleware
+func (siw *ServerInterfaceWrapper) FileMail(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params FileMailParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FileMail(c, number, params)
+}
+
+// OpenMail operation middleware
+func (siw *ServerInterfaceWrapper) OpenMail(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params OpenMailParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OpenMail(c, number, params)
 }
 
 // MatchAgain operation middleware
@@ -11031,6 +11325,11 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/record", wrapper.GetRecord)
 	router.GET(options.BaseURL+"/api/history/:subject/:number", wrapper.GetHistory)
 	router.GET(options.BaseURL+"/api/record/export", wrapper.ExportRecord)
+	router.GET(options.BaseURL+"/api/mails", wrapper.GetIncomingMails)
+	router.GET(options.BaseURL+"/api/mails/:number", wrapper.GetIncomingMail)
+	router.GET(options.BaseURL+"/api/mails/:number/files/:part", wrapper.GetMailFile)
+	router.POST(options.BaseURL+"/api/mails/:number/filing", wrapper.FileMail)
+	router.POST(options.BaseURL+"/api/mails/:number/opening", wrapper.OpenMail)
 	router.GET(options.BaseURL+"/api/orders", wrapper.GetOrders)
 	router.POST(options.BaseURL+"/api/orders", wrapper.IssueOrder)
 	router.GET(options.BaseURL+"/api/orders/waiting", wrapper.GetOrdersWaiting)
@@ -14269,6 +14568,210 @@ type ReopenLinesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ReopenLinesdefaultApplicationProblemPlusJSONResponse) VisitReopenLinesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetIncomingMailsRequestObject struct {
+}
+
+type GetIncomingMailsResponseObject interface {
+	VisitGetIncomingMailsResponse(w http.ResponseWriter) error
+}
+
+type GetIncomingMails200JSONResponse MailSlips
+
+func (response GetIncomingMails200JSONResponse) VisitGetIncomingMailsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetIncomingMailsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetIncomingMailsdefaultApplicationProblemPlusJSONResponse) VisitGetIncomingMailsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetIncomingMailRequestObject struct {
+	Number int64 `json:"number"`
+}
+
+type GetIncomingMailResponseObject interface {
+	VisitGetIncomingMailResponse(w http.ResponseWriter) error
+}
+
+type GetIncomingMail200JSONResponse MailSheet
+
+func (response GetIncomingMail200JSONResponse) VisitGetIncomingMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetIncomingMaildefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetIncomingMaildefaultApplicationProblemPlusJSONResponse) VisitGetIncomingMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMailFileRequestObject struct {
+	Number int64 `json:"number"`
+	Part   int   `json:"part"`
+}
+
+type GetMailFileResponseObject interface {
+	VisitGetMailFileResponse(w http.ResponseWriter) error
+}
+
+type GetMailFile200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetMailFile200ApplicationoctetStreamResponse) VisitGetMailFileResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetMailFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMailFiledefaultApplicationProblemPlusJSONResponse) VisitGetMailFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FileMailRequestObject struct {
+	Number int64 `json:"number"`
+	Params FileMailParams
+	Body   *FileMailJSONRequestBody
+}
+
+type FileMailResponseObject interface {
+	VisitFileMailResponse(w http.ResponseWriter) error
+}
+
+type FileMail200JSONResponse Done
+
+func (response FileMail200JSONResponse) VisitFileMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FileMaildefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FileMaildefaultApplicationProblemPlusJSONResponse) VisitFileMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenMailRequestObject struct {
+	Number int64 `json:"number"`
+	Params OpenMailParams
+}
+
+type OpenMailResponseObject interface {
+	VisitOpenMailResponse(w http.ResponseWriter) error
+}
+
+type OpenMail200JSONResponse Done
+
+func (response OpenMail200JSONResponse) VisitOpenMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenMaildefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OpenMaildefaultApplicationProblemPlusJSONResponse) VisitOpenMailResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -17863,6 +18366,21 @@ type StrictServerInterface interface {
 	// ReopenLines Undo the closing of order lines.
 	// (POST /api/lines/reopen)
 	ReopenLines(ctx context.Context, request ReopenLinesRequestObject) (ReopenLinesResponseObject, error)
+	// GetIncomingMails Mails that are somebody's turn, because they are no invoice or not only.
+	// (GET /api/mails)
+	GetIncomingMails(ctx context.Context, request GetIncomingMailsRequestObject) (GetIncomingMailsResponseObject, error)
+	// GetIncomingMail One mail.
+	// (GET /api/mails/{number})
+	GetIncomingMail(ctx context.Context, request GetIncomingMailRequestObject) (GetIncomingMailResponseObject, error)
+	// GetMailFile A file that the mail carried; 0 is the mail itself.
+	// (GET /api/mails/{number}/files/{part})
+	GetMailFile(ctx context.Context, request GetMailFileRequestObject) (GetMailFileResponseObject, error)
+	// FileMail Put a mail away, as a paper of an order or supplier or with a word what it is.
+	// (POST /api/mails/{number}/filing)
+	FileMail(ctx context.Context, request FileMailRequestObject) (FileMailResponseObject, error)
+	// OpenMail Take the filing of a mail back.
+	// (POST /api/mails/{number}/opening)
+	OpenMail(ctx context.Context, request OpenMailRequestObject) (OpenMailResponseObject, error)
 	// MatchAgain Match all open invoices again, now.
 	// (POST /api/match)
 	MatchAgain(ctx context.Context, request MatchAgainRequestObject) (MatchAgainResponseObject, error)
@@ -21047,6 +21565,155 @@ func (sh *strictHandler) ReopenLines(ctx *gin.Context, params ReopenLinesParams)
 	}
 }
 
+// GetIncomingMails operation middleware
+func (sh *strictHandler) GetIncomingMails(ctx *gin.Context) {
+	var request GetIncomingMailsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetIncomingMails(ctx, request.(GetIncomingMailsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetIncomingMails")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetIncomingMailsResponseObject); ok {
+		if err := validResponse.VisitGetIncomingMailsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetIncomingMail operation middleware
+func (sh *strictHandler) GetIncomingMail(ctx *gin.Context, number int64) {
+	var request GetIncomingMailRequestObject
+
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetIncomingMail(ctx, request.(GetIncomingMailRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetIncomingMail")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetIncomingMailResponseObject); ok {
+		if err := validResponse.VisitGetIncomingMailResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetMailFile operation middleware
+func (sh *strictHandler) GetMailFile(ctx *gin.Context, number int64, part int) {
+	var request GetMailFileRequestObject
+
+	request.Number = number
+	request.Part = part
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMailFile(ctx, request.(GetMailFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMailFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetMailFileResponseObject); ok {
+		if err := validResponse.VisitGetMailFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FileMail operation middleware
+func (sh *strictHandler) FileMail(ctx *gin.Context, number int64, params FileMailParams) {
+	var request FileMailRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body FileMailJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FileMail(ctx, request.(FileMailRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FileMail")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FileMailResponseObject); ok {
+		if err := validResponse.VisitFileMailResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OpenMail operation middleware
+func (sh *strictHandler) OpenMail(ctx *gin.Context, number int64, params OpenMailParams) {
+	var request OpenMailRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OpenMail(ctx, request.(OpenMailRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OpenMail")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OpenMailResponseObject); ok {
+		if err := validResponse.VisitOpenMailResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // MatchAgain operation middleware
 func (sh *strictHandler) MatchAgain(ctx *gin.Context, params MatchAgainParams) {
 	var request MatchAgainRequestObject
@@ -24108,377 +24775,390 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L37kxs38if4ryD6dsMz96XU8mMeJ/2woYc11lqWeluyfXMTvgmQBZJwFwEOgGqK69D/voHEo1AkUAUU",
-	"ye5WSz/NWF2sAjITiXx+8o+zGV+tOSNMybPHf5ytscArooiA//qRbPX/UHb2+GxJcEXE2eSM4RU5e3z2",
-	"qiKrNVeEzbYP9HOTMzlbkhXWP1jhD68JW6jl2eO/P5qcqe1a/0IqQdni7OPk7MODBX9g36N/+/Hj5EwQ",
-	"ueZMEvjwheDTmqz0/51xpghT+v/i9bqmM6woZ+dr88R//S45039rP/7fBJmfPT77v87bnZ2bv8pz996P",
-	"+osVkTNB1/p1Z4/PniJB5o3E9UNYjv2FfuHT2Yys1fdMCaAGriqqf4PrC8HXRCiq1zzHtSSTs3XwT3+c",
-	"4brW/9P90PfXRGwRXxOGKjqfE0HYjCA+R2pJ0BVlFeIM/j9l15zOyMMzT8Ep5zXBTJNwtsRiQXaI/c2j",
-	"GLX1O7MerCmDN9o/UKbIggj9F8ZV5Fuxd3ChpeTxH2dzLlZYmdf89bt2D8FbuVpmP3tNhKSG1YNPgzT9",
-	"p6GCVGeP/2X2b3dnt9K+7zf/cz79ncyU/pZh+E+Ybccw3bLN/H9FVrLw96xZTW+CLPY7/aRY4Q+vzB5C",
-	"kcFC4G2RaOUKUJx1nqT2RWmmkar0iKpA4tv1TrfRf3bb6F/1VGtDrHJWq4WscMUzvFaNMBv18tWn9J67",
-	"H3zcZ+CGC82L/he8IDO6wvXePv1K3HsSO+WN1d8lh+iixjPydt7Z5R4/drcjm6lUVDVq5/j17e6d/83+",
-	"G3c23K6q+6mefY/RIFM62zsrkTNFp5jtPPfX2HNrvH3Pdx78bvDo6UW439pvRbdZVYLIUh03o2q7s6Kv",
-	"o3sEGordZ79JXF5dpg8qpV3pWXOpZrwiw7SanK0bseay74sZHxRkYZX3ICGkEoSojG3tsNGv079iYqjv",
-	"vx7su6V3lNULTJlUb8BuK2K3uyb29WnJXccbNeOrDP3rbzZ7fbgfxjclCKkuBJ2VbmqK5a6kfBvjHGEV",
-	"CXcfGHFzwVdZJ12RVY5dXRMsVc6a1m6/Qw82TNF6eIm7elKv127PvcOtzn18YggY5QmTGyMVJ7vI14Kv",
-	"qCTVWzZ4+bmjai31YfFrH+18Z+LtgvSex9wW3a0MiVJnH4Na5wDz0v10kqJHlArrteDXuB5Dh3wfRfF9",
-	"r+wdXbAHlCHtlWpnbLPkK0QVohKtsZTEeGVcO2OD98pRqJY2HYFGxeej5gvK4koY5yhV83v7dHRdQtBr",
-	"XJ/02BInF/3mak21j22EqPiWKXBgpcKq5D4y754EDoJ5g9tYD1lH3LplpF11nf/gljod+Zr1uqbm8UIK",
-	"+p+GxIQtRGkor0h1SRdLNWyodtXCJa+JRJhVCDdqyQVVW6SWWKENpgrNuUAYSTLj+oFqRRmVSmDFxcOz",
-	"PW6432d7W5Mzob+e7cjotQ66MOaVk2A5MYI9w+xqnOOW6bsYIezS+tclR4QpIkiFqJqgzZLWBDE+5dUW",
-	"kVoStMQSzTibU7GCZ7K0ca6btMLb5+bdsWOwa+Hol05gt0n6jbFiBMGSM1nm9Qqiv9sxMoNTJhqWex6J",
-	"UnXqNUrwZlqTGNu2CDOEYbtogyWSRCEsaRWGLhMH273VLLNdQrCpiSdKlNKcXxUHffw1kkGUFb/eOYMZ",
-	"P9rlUJkKVUsbf+8S+mUj9F+QIKoRTLqQsdQWC57BYThkjde4bsjYUFAbTIS3OLKlOfbaXjclQYOay5Qn",
-	"BaqKxJ3MDhUjf6+5yleyr7mKEU+/4zWZq9jxwMqyaoUqWiHGFVpwNMWzqw7LRnyV8fhZ/U+DmSq8auCM",
-	"xU/3gvNKog0RxORISDVBlKENF5WMHHGw+BvLquzPr7C4irLHiDu2uifzfQ2jPlCxb58fJOn8rCtSwccC",
-	"yrdEaM+EFWArcYHQdDYZPTNNtSBqxJmZwg9zAlo7p6QTGCgMa+SGK1LiC0ZekfhkxzPCkzH0rCAmmJK5",
-	"htCaHSK2lphdBzz1nBPjQUNng7UKzAkD7IZ6jZB0rGobwtkX9K6Qu1iO/3a/9JbGiVdcDB7Un/QzYCxv",
-	"8tV4cKCGLeaNhAtN9J3NMf5Za2AP8jYSlk4k2vKkZTeTY6K/zCgxt7D0bt/jK8IKXalXDGlGYLZFs0YI",
-	"wmbbCWJE7btKbrP7przJA5ZohnJdotzeRqXEDCHdV4MluxfHiPocs4pWNpZQQNKnDMGXJggc0ZoyiF1x",
-	"RibGS8XMVRF0n6AKrfAWTQnCU96oJ+av7vijzZJL0j4UcWb1r+LGFo56dsSUNMBqwUegUjakiloPc96Y",
-	"dEH3JT/wDVpp6YFMj7N+3fbsdmBvD6P2brq6oSRm4W+a3qslcpeM8Ovy4yOGH/2e0vMgb3wiX6nIzUkF",
-	"z/S+VysstgVhIRdGc7+M7t9XzJRV8PAN7ob9A0sHr5wGz1QuyUxYa3/viwX+8BwrsuBim/r7pSXlGJXV",
-	"btEnzOxi/P66a2i/mCbzK3YqQh+v3KkleUbKoMuD4dRyy5Oym/gk3PjRkqTkarGlaHNkKs2cvrVX+ARt",
-	"qFraf6ngrz+/ef4a/e3rv36Nplu0WdLZEpEHrnLH5FVo5LLv8yPYP7TnuX8VPEVrLJRJ02AFqzA+6oxL",
-	"Fa+Xq+mKqsirXimJ+IY90dtkC1LpxWtXXZL6msh8B12/vlsw9V0kSgCLeLYtK1NoX/l1rAaL5foHUmFW",
-	"YVFlVSrgD8+tFdallxYc7cUa/u+FYIfrSqyN6RfjPMmU9KrcOPSeaWTNWCe5U86vpGYvVRIJXhOEWWXk",
-	"mDIIOGNkPCFtDXWlvyPucAC+ksjcPpAc0JuKWEntyruLe78kZgVhFGWQfxVROJKMP8ALCG/sYXXJ6xH6",
-	"DH7l1z5pr+xkHvF5jenqpKmumSAVVUVOwYJeE/bzeugXPuW4EFzKgvfXNnaY+/hesVNvAaCmqA25RszM",
-	"Fd6W2aWJKshC+29NWKV/Fz0dzqzfYH1a51wYBf8EMa6P6wJRCQeaVGhLEipf8bqKZ5m0A6L/al0hfYI3",
-	"SyKIcZpANcUDm+AYRS4RZl2mpf4lWtBrWKJCzRrRxJuoWlYCb1imSKUsX0h8QgrUFjY7sjohsbLlRDKQ",
-	"fsP55BH8nlUnq8A4bYWEXX5OCUkkVk8lmpkD8wS0Pm+UdTlxXbcO5k51BVHKSP7gQXxtHh13ivUZfsW6",
-	"VsFfHkXNgpMwY3KmT2T02IKtZsMOgiCpaF0jrB8nFfyLpSrCEm1IXccObZLX7qtDXH/t+VAgt7IxL8nz",
-	"BMiH2JPpOqOMuO22/F7VP4IvTPzy7drStClPH2Cojiy4mIZybXM+fEhAP73kA0GbFZfqDSm5NPUv/ld5",
-	"ZowVfcTHhzKfH5Gq68lt7dZsmZYXTfS8nBUjYYGm5f4O5VrS90pacQTgeKJhOdZVT2/nCCPYWZaxHfJl",
-	"70Vgi2S8po8dO1RP0vJCkGtKNuW5Bd8NE7/jGFetRmaV/if3o9C3y7cKsSkPT3zRGFXIPtQJ3epr1RUy",
-	"lH0SXLpsm3zGmcKzuKdQbq/f3H0fNcGLlBLfFGZToUsyf6kvKakr31sZ6TLC0dhLaOgvOJGIM2Qv+tbk",
-	"zzATnKFrtJezc2HTk/YktBLqFhTsNHn8xlWqWO18W5dmuTPZq0g/4avM+j6zdLCBS2vNFvAXEkYHF4Ud",
-	"/ZgJUhMsSypGzQ+GU+DuxRO39cGjA2QdU8a/cCHfWDy47ayNRXhLtKs+1ZdkHidjJC/wbd71riljdtDp",
-	"WrWvjJKKV2QMnTIrAmL56dQySnME2qRqE8zOV8Y+Kb1ZcoRNt4IM4ixQxEgVmvEVsRZBJHZqflc9jd/X",
-	"7s/Ptn1/Fvny4LsqIgJh2vQjF9g7viI+HOWa+bVxQyVSdJVo3U+Gz0yjSeSe5L4dZYODfpRE7d2sESIR",
-	"WNOmX4fwE8sUYxP2byGVsfK0TsgVZQuTNShuDnF1IolKg4ycp827YJmIwrsUexvO36krUJZmmhz4ijA0",
-	"F3wVJXyZ/oEj30ZzetWvUyyeHHbzcXpDemIUWkXbyjtY/VeTa1LnJJLavFtZHm0/SJ2Z+tCi6DqA4hfF",
-	"usaZ7W8Kf3hVxQVH4Q9OYoyIuESn4mGaCEFlAvrTs/cPvvv7n7M8T7Xh7xRZx9fesKp/e7uH0/LU7doS",
-	"codMu+9tF+E47RkZlzlom8hssDlCWwxU1sYJNK5lpg2m/q24f8avJ0Ea53MW1dwkc+I1ZosG7yG/fB1P",
-	"HI9PF8YPRFmCZ8kZyQIoOEov/X568utvcrPRNktpz4ZZeEDrYIkJJgcx9AID6h03FW18jjDSbgxa4SuC",
-	"ZPvPcBUpsvoKqhT2zST9vPyUipT1w3JsqZKtPzbvmNjNxznSCFnqtS95XeX6cqErktsVmfvwGm9XDo8r",
-	"43FBZgQSjmOyad6da9/ScVwMTYI1RakNwYdC2f+Bb9AcC5BwV5aKkUlOIm0ioxlmaEqQy1dG6oRdpcD+",
-	"9Qx/8sbbgmoPxHXcZNDUfLOw56Q0TDOimrk0u2DaSgo+sSMeJtwS1DC71IB/cYdWaeF4aWgTCQzjBPdb",
-	"nj2xyXnbCSrxVkK5DlQG0EUjtNVlE4qENSu98MANN0v+LaKLnlvJemX2VyjA73e9hO769c0i2wwydtYi",
-	"9dF3val9oT5aDa1R9G/86/ovwp3nY5x8ESvtfopm9JrWSDskE/TPf/7znw9++unBixfDdWGTMyd1+y9l",
-	"iHzAM+VoBvkIjCrzPFpzymKFZ2usFBH6Bf//g//xr0cP/p/f/utP/3r4m/l/f/4f/+0suoY5ESLDM90J",
-	"fVxDmTydLdEM14RVWKAVZ2oprfUvlRFpEG4qkVwLgiM6zEHA7MvWnAqpzEsnSDazJcISffPom78+ePT1",
-	"zub/FjP+YDWxuO7uGTcoLfb5KOMtjV40xQ0KvlATWwoY0igXcGgItBJ2C+va9hDMKvhbhbcOjINL5YMf",
-	"O65EaTH2UNy9LbhLdaJk9xAzg7K2b/rCdrJRaHo6AsqPvNvD3i87jWDdWLvZSVDP52uS/U76JOiyYaeF",
-	"9cFCyUPb4BVXRh9kJzEqnsLO8PhJg8zd9TMbFkAn2U+EYBdmlW7LfUQvdckrc8yzHOhQNcSiNrZ/L8eM",
-	"bZgs/qyWp6HoWdVYeIHeLj5PrJ8dxwooNg4ly/wqvRhS/eT0RmkN257CnZKaswVEp7C7U3zkd0pmFvWI",
-	"qifInGjp1LLVEoFajhji5QW1rW7dv/lsFXYQejVV2JUFYNo79ktSVyMSnrFsBrQ7+ftJm2nRMtMC5V7i",
-	"nQPHxhrre7rZvs4vpFP7CTSLCx9EAYsbxWZLgteJq6kiWCT/BJ+jh4NsDF3n2iFImVrGi6DM2nTeKaUS",
-	"ceabX2xgpqxIJXTzYvE8qaxhXYbHnLkTc344q7duI9h4SvkbKIJ0Lm63NYGHwp8UerUDeBBh43zpPe0A",
-	"qWx9QrIywX8jbA72e+841E4k/LGZ+LPV8cWDk2OF2whGz6Eelxdqgd1yQiecmTfnldNWeJuNTV5iH5jt",
-	"Jsun+BubhN0/QraTTN+IgfPO1UA2d3irjKt8l6GoJ3nJFU9Gz/+eBX0byYklusgA7ewCCxVXaBCSSNUd",
-	"aiUK0REI4gCNKdMa6Qma1phdPYYbV7+0ygkgmG/9utzGcWucFpeo4vBiXFWoWWsjaK9x7S/DtRPuqNtG",
-	"iwqOqEurtWLvZLXvGI5BciHzDDCMQOUB2kzi0jkC4tGNYg/hFnpoL4d6ZPyheLWs4miqpZZWBjEh6Dm1",
-	"toFmeoZM5aZVYqhDnrR9ojWuXnhOoWuopBbNtBklYLQLYhpHL4M7CN7JE6KFbeqtdHNkf7e08NxF3RW+",
-	"YjqvRikA4I4VYJc1QYb3dKJF0gb8IoX0xlyBKl3z6P7dODlztV7dwDiViHxYA7bfw7PHrKnrj5OhSp9t",
-	"pixp742WVuHEaJnEaSizQwKsu3Tj5RSmwQiYa2MpMolfnlSiNRGSM4A7qbgr1EeMb4pM+tb+KShPOxkO",
-	"LBd0QVm2hZnGgQ9NoYiZ5GycEvANQa6JkK7QMCsdCz+Q2ZibueZUbgwhtImSMeK4lCxd+CHv8FwTpgbD",
-	"b33QvYOWlIe+CBCTW4J1KuJckZxTAX47e2MAQu3mJSbsDki1xb7gxVYbS8Xik00Rr1TQ9IyZK6AVGX0Q",
-	"rCd3x7kY5/YVlNAGSNU9seAcLDfjKuV/+g08H//ybkWc21b7lb6wsMBzdTOQ5vEvKNGQyLrKssR9h/6Y",
-	"E6QSuNxpcHMg75iYROX40qsV9UO2yH8cmfPLpRLp9OHd6/WVJlVh9whLVxEuCWFPIL5nAAz4ikCpxBVZ",
-	"K7QimBkobSpDJyq77GBFGV01q7PHX5dOIOv75ZhpZECwd4SUJhGPtMbBpd0ZeEujtg5FthwVLCx0QiDn",
-	"/7zP+u93DfisWdnxkMk/vilRliPL+A9H/S4J+JV52KUJ7c0yysXUifWrsb8MuLLHg/BaCIy3XTlo09vp",
-	"WFpL+tGwqwm3tyiNOS18PllSMueC0AUrHA+RMY7I1Da7bfs19NK0uHs/Mg0rHj9uEal3XNxI+1gk//vY",
-	"o3QB6KnU3hauPTwXFdpDRjNNsv1uiyiybv4g1VkHTG/4cRAmWVQTWpH5cFu5r1nrhe1OJVyozIcdjiIp",
-	"vFISMaIQZQh8NhcBdeHJrC4X7fpFvB8XToNQkfQlAFBMaUHYZny1whJNidoQAyu7yuN0cR7zdTL/GsMb",
-	"H8aRyEGNLEWZjKP0ved15aom17b37olv84P8ikNkoAxZAMmcjEuAa7k3PhkryOa482dBiRX+ABCRWVIR",
-	"iY1nNLV2k65BD7jtF3BFy/mwmaAHx0XSyzApKlvpU1j55EqDIkbHMSP5+vJ9Q1RJ3rWF0T51t7vlM42p",
-	"kadQhruFvBFIOwjjhosrUiF9y1iVZeHHD92bwh8KbMb3+EP0JdriGf6xeco4XhWdDRofv9jHYk2lwNsO",
-	"Jd1eJmEixLMukNeeUzOu1Rfu1gJ0FAczHKFkWI4WyV0EyQiIEhZ0Adsr3Ufpy5yVI3YIB7dZ3zve6odM",
-	"asq6DZQtXmSnU8och0S6PDDzgwW0AVvH+ahEXZNi5Ne3jKArxk0RpDUmv9L6QBBcPTGD96n0l6HLRRkc",
-	"Vw6ZXUFcud+ObheYzZbxQH2VKOLqsfhLoNWPNEJ3TVh8+YqqHGfChOptQN38Jig4hNdPHJliDO0o9dIU",
-	"ta3yTCJ+90kpWO2Qb2Eqb4yr3aT/wcSuIL4tj2VaWqqL0WxJZlcw205xJPF2grCEsYLmwy7JJxEWVC1X",
-	"RNFZ2xmxwVvzOxicFsWmDLHAeuP37jntpWVVm1wIMiOVzQJNaz67kg5SJj6ly825kKlKi+5cihCVdcab",
-	"2hzQKUEwImKCpkQq0yeTfYu3ozZiF4f3Bbtr+9GCQUObioFDD4qTYanRumSHp1HUs9ebek6Ug6YqGxnB",
-	"hVOM/LXSpcCbzrVoxnjESJA73m7wCwYkZh+Eo+RLPWd9ciYbsa6bIquvESyVQimyxADyM98Q+BVvB0O5",
-	"Vlm5lfh6VIe23iox+LTdzO6hjas2IdU7Mka/vSd1bfrh/GQZ21SAZ74HTDZEtkIFdnqA8dyOiUmlK2KG",
-	"PzLwfGhKsJBWJ+bOdkmgSyUxYvMgYv9+dITYSW54No0U63cc5bubwnOMOf81npJ6wHzJuo39rswbkwsv",
-	"x3SLDa7NnMT19/hzENLOfGfjTMHhZwMPY8zs20R5tZsOfrzRAmss5YbvjZv4Lvrw/96HCskfW+ZIvZNS",
-	"MDS1756EI3sn3WnmwVqjAiVGz3Yr82f9qItYcZ+8GrbgLoigvIJp122ovXQoXqp+wwxIyX+bWcxz+FXa",
-	"2Cr1+J0dv/c2Pxw2vwouOKK9Hw4htT4aTIzLdp7XzsBw8wfTgWdRM5D+RbaF+rNrGvnYP0DG+Kt9w7ET",
-	"pYTcz7oxdcsrg6ZytIE0JVntHYc0CNZv2GVkZlpvsMP9JAoP5LyOPFyohIMA5RM2Shfnu+K2xsJVrptS",
-	"8YqbmfAHS0BxqBESBJEXeSCeA5e0q5Ktlgi1stNDk1Yttse/jTiG5yogteNdMD/Xxhk8DlCqgOGlIORp",
-	"4P3ehbF3xf0RKbuutxtA73xM+UZvy+Hph3s4r8WEZvvqbf5Brwm7CEyMgk0WWCY76+u1E37AbFFud/aX",
-	"t4Qt/P0oVFnH2C7RAd4c2LFPZoSuVfHXL83v4koJM7khuwmx4mbgONKFx7laqzaXYVRM8GFLg8CY7GF2",
-	"LnRQAc+PDAA0DirkwNg/2wUSiSGLuKGdrtQnh95OdsbNyTU93RBPdeF/14Lrw/+uwXYCmAkb9L+J4DYO",
-	"aSJQ7gH/C/eKIyDSHGNGbX+Dsl1SlMRUKl6OQ13oFtivXPJNn/oZqHRvrYzk3R9855QVjA6/KYIQpHii",
-	"o6SOd8i+MsW8FdTxcoSZCYK6Crp4+3GiVk//IWOAbjs9zFbuWTAoWLx5R7vgKJXtjLUj0Bcikem8wBUh",
-	"awnoy2hKKFsAnSadCYoFg0MSpaY1wUImcnVJSFb4UwKnHP72LFX5X6X2S6AyR9lplaSedzd6IBxVz1Al",
-	"yu5MV1hvU5b+03sbZs2d0mdawrs9dJDwxVeg2/l8Pox27m+2Fj3LNykFy/I2bNgFURE/7vTZ9qwVHEv3",
-	"1PkaY8e3p8kfCgeNCDwwQJ8h6Oc1EXS+df9eEyzN/19j+MffeuMAf4kFZNxZSsw+hfi/5sEO/YdK0PrQ",
-	"e2BvLegiDHUNh/Yd4taUjIv2gFABHqVJnTtUSltp/Fvqxy9GhPy9ICZn5GlxKr8R+12UJheFf8mHUZrg",
-	"Prm7di1soWvE7hq4s/0adoNAZraU4or8pbzU0AMW5xlelvcHtuaBUZL/VesgvavpOvblLW+O9bIdVpk3",
-	"+/W2UMZJi/HVas2FuiSyqVVxbUpNjoAT2dvZfOz6yf7seOL87aElQAFQ21kbJJp7YRMsJ0d1GE15o6Iz",
-	"eA3a6hNEVmu1tXXPZvIMmI3Kg6pGsDr6Kv6PVJXIhSCzbFjvoiLGvY2crKhxeEo5Vnn5wblr+d+3D2os",
-	"vSNuLm9prnYZd4JybxafwsnOi7qMtrvHW6vPUO3flgG4+r2RCnqefpucuPKzAHEqf7p7aftZW0c6nAgW",
-	"ZI1pXs9MiZFlkA7eu/t8GLkq3sybbK244DQ1vL/CFiMScKwM0h5kKSDVB+Ne/vZnp4iotBjGKk/pFKd4",
-	"4mJyQBg+hGhwdk1lgnW7Vbtt+iZkR4/KHwN9ZQsKM4NouR1me76eiYJEIEc9So2vD8zF4Op0jI1sN7Tj",
-	"FY7QHdbbDHaSccgplLCjt3+dstsrE9TyrX/LzcyBdqfUtYANtZP1tY/1NXoVQGxGX5U/5BNQzrrdXJ1N",
-	"xpq7AoxN1+cF+iIQbn9w3VTQeCNY57j2aLALO36pxIMu7UjZtdHgBIxsOykYlJfvzDsLKmkxpW2gLgH0",
-	"gZETfY6Z1bkSMiu4rvkGsxnxCHubJa9JdhGF5lIa/nMwmJnWJ332Tf4As7YsvBCjCX8oKVl2A+yOGwax",
-	"xZgBmnRgMZhv7lsOJgoS6QpyJoXeWkvNNnxiC/daovUEuNwRtf74ibA4VtzNWzpGDOSTjahYMvSFVOzr",
-	"x4AjOjd/X9nhtWpEMuXi/pzIusxwd3bgoc5+vLSRzK7SCzRzxYugXDFdFU6Oj4cgquHvmknAueAsJqiR",
-	"pnbmZIDdUUxd+ITIfK/2xrRmIgMw4fxGoIFjdLQb9egN3iNsdvcTP9vigCh+1ZB3eZiER4bkPGK86Jg9",
-	"8uVB+OiQgPHmVIm030Uk0qPklW0ZcWmTW65v2Ep83C48eHYF3yT6ctc7MzXCP5W2cx9oqCbw3H1v1wYz",
-	"ZQugceU6vVwJ/J+evX/w92//nBhZDqW+g0XZ5rHX0Ntlfvc73D1p9PcpZlfIPQZqocaKSOWWlVjONZXd",
-	"iElYcUeTdjtvRGE6ZQy+a+Ad9P3knUtM2qptGf732Nxp2p0IwqU5wAJHAcw4Clzt6YE3ykKxk7MtwaLe",
-	"XmYl4Lx5MYmhcXpJ9i37VkZ3xCGSxnZenCvSbDtLzQHwbl0H08H4eF1zoxOICfbWVa0DcHDSPdW6h7YJ",
-	"wHqHxl3wZTfpMLXldgfgxKWGW+zgtR23EvgaHc+ia/mGFr/zMIxOD1CI/ajdFZDK2vR9XpM2TY/lNEFB",
-	"UKqC7WjG7u2api4NmG9E3RUjo+dS6SmEWa2w2N6BIpkjt8a3w5gyS/GcbuupynHqIa3OInU7VsN04lc9",
-	"ui0Y8eROm++zd8yyQtp36pXFgi849vr+i8t3yrouEs60MH1M70MUg6Fw8CWcG0cZwmENA0ANRiB5tmO7",
-	"tr+LP2cbKBNVsLnNz9ae33VVW7dJv6mCAkXJd1CboZvTLkR2CxeT9fAmO2K7mafmfnI7MavpETkxpgyn",
-	"pyCaBhJQhJrtfxhdrCKr58sR3Taj08dJKYq0zyvZLzGRrEFZgvAeZPugMrvO6u8w8ryT/LPivZ/4M6+1",
-	"bLD5v5QIvSlv5k+ynTJNpJqogTlbBWJxI3TNJWSwvz5y3hnYc8/fQ5HP9YtGJS1mcWzdGA7yPmDyt/14",
-	"ycN3Vx4yyaDUkmtS52zBQgdkD5LTj3+yqAbDZ7nDyahRwN4vyct6m0AYInVdkgd8R+o6EVQNVP2Q0ORN",
-	"o+uqnywY34J0FWcuZHFgGVuxImxDJV2V6PUgHAVfUWLVYgulbg9n50y1nGwRCqw4xlTN/+SNYMVwqUfL",
-	"qjDbRFVaIugWENvSj/tFs7im1Vk7mBE8k38Dih94VuuaznwJjj7EBrBrSqsKXDBJF+zfANhTYwUO3YpU",
-	"FOunMK07vYmtFL4mc/W2UbfT7FJY+F8WWljjLZ7WJIVUdpjvn9U42tZBZ/bCOF+6Ib6v1O0iJkI2yH94",
-	"K3IGCBBTeKYS1PKgb0mQtwSmWx8qxn4C03SntwN9NktT2uiA7PS/2X6GKgvMLjG5xuLAuT1HEOEcDaNM",
-	"oeOGNe2nSDOORNBcGLuOc4vgIw1csq+ASO+RVD+4FZdAp5B5d5RnIYWyb7iM42n71PSzsU3uG2BzdWTI",
-	"DfvKiSFLnNIrOgbbWdLKzLE3Rp6dHI2ohGZeSdTEYDZQ+RA9nUpeN2boKGbIgB/YwQThuIrdKLr5VY55",
-	"frU/DSRqZ62JmJE9zyD6Sr3B4gHBLgaqf5uktsw7vbsFmisAH2YVWmE1WyIwijQHOCPmP54gRiiAFfhk",
-	"MOMCaWFy3Q82pfMQPa1ra50DOj/EwSYG79X+i+HiPltS6LxP0ZXF57XYvA6p134yp+fCRVCHfKeT+0at",
-	"2vsmovX4NRGuRj5++xc10MQbYv4eN+mr/k+nW0iAtq0t7V0zu9S0tF64ga3FcwTywDEzeZ5PpgEa9O6U",
-	"lYLrarMBsOwtuJGFybZOsD1iG0DNrolCayzlRB8NydEKM9u/tAF8bUFj6DX6FyVlrhf2+ZhDqr8Qq6eI",
-	"4GuZklLzizjFGMkZmpgLbHYcZJ3oSrkqHvIv1TMPvT6oY7jKkd/ECKJvB+VXv7/TchEsL7HfZ3h2VcqZ",
-	"m91FbOE/WYJ3T9gPfGNOyooDCL0+KtjA0TP4Pwt6TdgEQTCAVNp8n2Ow4r9+NHn06FEm6vQbshmJY2eN",
-	"xkFw3fF4d8aM7EW9e8OVhQ8vXX6Zi1zolqZMXzf3vGSG8zhXI+limGHFJ0WlKisONQvqaZbJyFSFE5j3",
-	"CWH7sjwWTnqqo3nPGC9zhoXYv6W/jmpON/TlLcuz5cqp2TsYtAwGKSjBLDI/3P0UNs4EG594imXyY0Tn",
-	"bqZuT3WJjtb50EjYq/IDmS+cPD3QUmu3PGqPBbnX0Q2VQbYvuNn1qtNkGpMzbU/jwOnLCKaeEGOstxFv",
-	"DAhRqkjJncbAKcg4mGnQIMOZ0jv3RJTs33R0+fBIuc1Q4FO7T/Sg3Ra23g2+cdccUUG/XB8VRsLI2nrU",
-	"7HN0rDrPMojaYxSenxaM1urDKoFHOwkpnWajHGf/ytNAHcfW+XZNmGkOPIrx2StOC8FlyXSlQghLG2zP",
-	"hqE4RpfRYZm1YSDJzFQa7N0R2BrUSWdDs3wM5Eq6CC6Jncolqf4B8IbxInN44FUg9JEhigPGlRkHla3v",
-	"knWxx4gGjTLd2vDsfsOSzf0ZOiU6k4pmufXKa8MckPVxLM9u5fYgc/pRqvejx0kj1pdggHfpBaRTjh0Y",
-	"ukDCzu67orsnp71xane67kwFnD/uh1bA6Rflgq2XFFAkp6S2mYWMkzeoJ8oPfimu0REK6w/A/Om/gvqK",
-	"S/Mcx/R53LWZOufSHlbbhOWZ6sBvd9B77CsMJk8v+n8gjWOP2l72xEZzIbhrerNMZBdSIjXnV1BKKHiz",
-	"WMa7yIsPZnLwRenZ1Kt96gaCFQ+cdcMQNpgqieZcQGp8vRb8Wv8rVctIStz+OX/DT+0vosPMyiyLPoWy",
-	"xAkU9a3FcTMzHcKW9a8kgl9Fr9gyNbDGUiaxL8wf36Q0hfnz+3i1kLQDQmNgUWaiWnaTfYtqZ5KB5vcO",
-	"1G7XKu2exTBmK83g0FYSkqJpZ76NHLg0CLHmaxmjue5vjz2TKGyntfjaZq09+/cm7iiTewBxwcLRwcmt",
-	"sYw3sR959p8pGCuq6YUKsxjUhSpBMQ66fg4ErvaQg3nV1e6a4/FJcGtXmxBv7CnQkwtBSHUhEjuUCvtp",
-	"pnkLtz9IoxM1TOEP8d6tvfiV/mA4wM0QMRAIv99gqY46gXHuvjl0q2ndWpHqpMmxisw8voMrUbZarVuj",
-	"bDQ0/BNsKF5mfCTDMVo2utftP3P9/Kz1eQYCAI6s+odj8mr5cMNmC/tlKpIu2ANqeh4Rn6PNkq/s7WxI",
-	"jDgDnNWMQq0jKPIklW4JjVyfspOgkV/UmDFS9eCUtbXPgynTsLd/tyizhWecILkG+BewJU0nDiPy8U71",
-	"5ZoINCNM2VK9FcIS/eW/50z/qATOiPzphy7JHJJNtSQwvivLTqBMKtHM9M7kXg3mo8OTw62cOS/9SHXO",
-	"wY00yEp9KIj0oG2Dz0vCqmGErGBMfLpoLspTtSRUXCby3PElhbGmspnRgSsbRIhCkrTXVwdMpF9tHABr",
-	"PXju81sAzZNpJOOC6sidEMvgyenRD/O51wT6oGOjKp4Y9Ch9J2hL1tXu6ptg3U7suc3K3Z0y47o2NZN+",
-	"L5Io6eHmNiycO6T1nYlFmkfN9DLniC2xzMYpTHZN9kFrZ3HMd6AP0jhRh5GErw/70MNlTHo7z3erugVW",
-	"AAPhLgtbt6/wBzTjVR6Wfm57Y1KfDEIWxMLT+yjVDpo6hTxtj3hSx4xQLxgciwLTFENAqCeDYx4IMzhd",
-	"lr3kwk69hnOyxNdQhE/i4bNSWAZa10Xb6UthDajJ6fYXXDcRoXxuSz0pQyvOyPaJnyMKUxtBF0CviR06",
-	"Hd/5zIZgi4YIFMHF3kAqbgTW04K78uDcnHAyjE9wUSbMK//4tfAuGm0DZFHodcGsakfAaok2gygHhjIe",
-	"rT0+2Xm+4vJ2RjfEUx/XKej0DXvtGNAl8Tui4PKH8JaxD2oY6wm9/+A5RUl7A9MV3FTfop9IIop/oooe",
-	"V41go/Ai7wxuTAB/vVNvTwSZ7Mxg1ifP/gBNt4jxTs9LVDagU+mI2CrHBDMoSpHnoxlAmae1RHYwc4YM",
-	"kwj4i7NV+mdl+NCe6+vyB8bf1cGJ8Il3o7mt6rI6w/FsMBNvYRg8qgL3Mcldb84eE3/n2Es36D7zSim8",
-	"A+JDQ0LDaM8KCkW6tRyShtyFINflkx4X7i4vmCNeHCdKNgCQwktGFoCdtxCCuwH2Y887LJycUYiA2DAn",
-	"OUXaeYMF20MiH8As2E/ZyWCwbGchwSEOChv9RwMqD0Y5DprhEB/prQ1l/cTEgP25qYx728dMbopSz/B8",
-	"fDDD6SKohUN52kRHfuDQZUciC+mEOfeLMZ3+2O9wm2MTpzWOW8dnc8kRxk0RiBnxieva6+ZoQuRIiPg7",
-	"kdjUaNWBbfnu2GPsrLD8cERoeACgvxiLf4K6mP5F0PzHSWwdN+9qmslKu7FSee2i8t90yncnoF6KKE8K",
-	"p1EEYfZIujijZaUEN34/OB+J3x8JiH3D3ymyjvu6DZMWPyNfgsuww+zThSf2lz5r33oOgy8xxVwH1tBG",
-	"AODDuj2LfOzsBNoasEG5jzEX4lW0DkM5I1cSwJ63F9OeLIVARB1130GubyHcPYOCM9NaB61uaMsUnER5",
-	"8XHo6+76TZs7RwVf97HLSEqm10rgqRDl2Kvo4MLXEo0ZxlBif+3XmqPa78p9bC6uElMJ9d15rd05U7RA",
-	"Z0sAaVZLyhaAa8PRlPhYL5KK1vXDgu64yOnsnq34Odw7ru7MtQd03xOvjKUDu+0V+rtTyu6P4VHqZX9p",
-	"74KTVRaNAqBrqxiL7IZdGrQK05cpttVBfahubxu14LbCrAgUOe35tEpiP6JuZ9H7TKqpRV4QJRGdI22Q",
-	"66Nlc6dTABvJBNLwo5J68PUuXrzsvG26NS1/p0P+Sx3+ISA+s5sowzbs0svMcRDbM3Htd/diQmrmvYmV",
-	"vjdRlxJgI/zBYRMhviFtCBjxRkhSXxOJIF6IBNEWAbGlAxM0JYANp6UKQh2RaQFY0pKgVBKmW5RFvUti",
-	"T3EiCxt1hQ2YF8Yo7qfenhQiP0mWMRmmLvf/PyK4uW6xLd/fjQuFJ/70aaBCrAXWtrTE2eMhtY7VUVXW",
-	"N3uzg2EGQWPfREyhvfbrOCFhfpv8pTyW3g5TjURT3DoMFCGW0ATE3bhRrYqW2PSUuFBSdvdPeipratDp",
-	"L0TQOSVVbNopN1boBkuk8BVhiM/nkErdkqPNQC0y7QIMqGN8WzQFjvhlw1LvubY0PMlEZP/yYP926ZZ6",
-	"LXd7J35dEAGHlxVjQMzpohEl8bUlFtFQ2Fzw1UnimhY0Mh62LhGxxo0IKw2MwNbc7yeeZK3jlPQcLoig",
-	"vCr2iJg2oAoBXM2v0ovI6/c7xHvx6y6fZmQU5RwwXxPNkikvJ0qGqBOTmmJk6DOq6exYBOrx4bQh0+k0",
-	"kWYwGF8TttNvksw8JGgEr46QKk0kfQ+V2x8xgf7bpI8KhVB5vbJf7uikA3HYHaLe9KF+6JIulgrGfeJG",
-	"LbkosxpnfLXCqekqc5WaFrSgcRlK2tuckfd0Fe9vRg62EYwEwKqEE8rZzDhVPoLlMGOhHSXV61wXqPxL",
-	"Xg8jEJjtepPZB6/gSyHZHTnT8jGqcefIbHXMGyxJzp4hVwDbeRMM8ssZx6N3+Lr8/nLHtSvcevUGkNwv",
-	"AJrZTS87kmTG9d+qFWVUKoEVF3GpTp24BCHMcqJbXHIT/CnYnFzib/7y1+Gv2+ein+2UJxTSdhWZVPVt",
-	"WSdIXG5zIfGD4sGiknsLdd+tbLPbad/aQ6+bKKYvrW7nDSsomniHafUMpufE6oXjtbY/8E3bukKlAfMn",
-	"VVDcbADEfXkzZOVcfbOdulUw+bAsOLMLBG5rEG3FnyVPACLPE+OULgSZkcpmiguijp46Zj58Rec2S+ka",
-	"fGDGgL5Jfb5H270MwP380FI7ecBFESI4GqvCmvkxmBhVKm9WFitKVHQkgzoWPs+fxF0UiWSL8oUgY8Ji",
-	"JvGbnGnd5icygQpq21OQxvTJTlcJsqI70fYhFHm/m+DXdk3tZuLUMyWPZfL+FIHfgeuJl+4J3J1MgdSb",
-	"qnxiHbyJbVcmdWW1BNY+C8yvhXu4rs1fpVclDl9HkmsiYrF4eL53XHcfuWHG2CnKRB0FhiXfjVxxP5jY",
-	"LQWLSvAL5ji9UmQ1+s4unK5+SwPZTzoErRRwsSf6bKaS2RFlXn8FpeBdovRx1QamjzVhtj/0P8Vp+LOC",
-	"ItdQIGOV2HhLSCxezg2CA0z2665hchZYFBaEKbwYtc4h9dyBEA3kJUprsW19c7JgkqApZldIYlqZSWtU",
-	"IUF+B/xlawRIhdaGk9pHhhpLO/UxUqG8I2ju845yneyGHTwJrIsOnTcs6xOxy4YVp/fY1YtYBen7JUEV",
-	"3mpTxtS36Cfd1BhJlKoJouqxpsVbBv23mjyMfIiDDt3ZTEbVkGfb3Oh2OzYyr2/PPh8/Odl1SFbcyo+t",
-	"0zhD7rwTAkcNt7zg0+3mW17GJNG5bSNzmAMt4RYjcqhPX+CcCW27c1/bA2cgCUXKVxxVYlEyfesAJJse",
-	"RNJLMuOiuuSlWVFcVdoKj0dN5yqhmVPxcz/CaF9FaMMxMTihOPzJ0olqSf6TnRJPl/q44P1AhIb8xw82",
-	"2QlqWqqG9T2+AsiG7w1FPNEcuXuZO7ZI70AQy1a4Di3JuzTOx5jAbckZU6SuE5hU3hKRSPEauktXmNbQ",
-	"i6Q9ohqzRYMXCfCCUx1eoErm8NsYtuf+vlzfuvRBCiqRzTkZCBazIP3PW6JsSkAvLTIS7qDSN6h4gzfE",
-	"9w4J9KOCDQ+NarktFPDefuNrBz0xJm62g9ubM/rFfG+g3sZyx3bWHTgYd6Bfx48TixbLRspMDp2ZENRu",
-	"JKfVXpqYTPGQh9paKZkmHUmOUCyrlAhjYwd+eodYwbvNNPZ+Na8aMSo9l2kEFuKGO0CRHbA+JQFRaGKV",
-	"JeO2YFh7rnhFKmSm2z5GvFGuOJFcE+Fwo/GOd7vUincPv+qvh8PHGXoOjhXbvRnsphyx/L72N2QfoUSa",
-	"TfjO0MwabN6oGV9lTa8M9eYezDG0biqy8tex1l079Pz2UW4Nwrcl42//OuhEGM/BbTUowEi3UAeMK56g",
-	"JlMs1X9rhyhrmm3tgErip1tPrGO/wlv970xf7o/ywcfsRM8OTuHXcZzCGx/hZmhqXfVSS8kOEGdavIlE",
-	"Uzy7coeBM+KPyr4JdKQJBiOGb/TMLriVaQR74LQe7d/h/5tz0jVJAsvD0yDN3XFwGSZ2UVLY0WdG8kaV",
-	"auhUPOjYyYqDbEVv+BlqdaKRvRkMWxt1+nqbEldvXAFMq9X+NujR7te89LlyFrnHlf1Nm62d+Qe9eQbs",
-	"hoirAFEfpl4TLBthEoJh/Yr5WHeYXrv3y4Z971HC7164ag9BP0qwZpyd6CK7WUChRSXlPfmQMcCzu1HX",
-	"dKDfffsIBT0JUhTk5RJZtMS6f8LViIn9rmkyck+72kRJ2cxYNqJhkCxYYW2xS26TTGZ4loXZrhBeYFqK",
-	"d1EEBhGE6yMxxUTr8m402m49CAq6RmD//gShx+UZy8tP6Kw8L0lY9Z5/z6pTJi1bEtxm2rKn7nts97qg",
-	"ShGWLt8CEH2wWSExaXKZE7S/cCwNxlJGwtJ+s01Yeg52R7GZpKWWiY6x4DPmbRe7dYh6dVzIv7tXBzGu",
-	"r+4IxQj79QcJ+o1C5LJzLp4m6uPtnxOIDCVpVMKUoAUWmZ/qs9eYROtE7iKpSvTVkNih/lNidxZjqQuY",
-	"ZOsei4GXim6eFZESL+LaYtX1+sKm7cL76nSp6OA+KsIkOsCmjIHdWO2zZ2gZtWU576WjI+2T8GS0DLHS",
-	"Z7nQyZQ7+TZykzqi5SgyJWdsnJyfTG4yrZ49W2eXYbucihG3rYAelSYDGFCE65pvJBTyWvThHKDnLr9c",
-	"sWJyhNv+H2hVUF1IoV4IXhalA6nrcscvMnoiGk11dWknGK5wICY2vMcIuGYa41NebQ1s9BJLNONsTsWK",
-	"mDB8Qolz712YuniLDOtXNuhHDcREXex2aPhAdkdQ/lCV9NATW4DmCultgX2ynv4dYdUYvzzSBPJNcghF",
-	"ooPAwPiWl3EMj6iwaeyOWPeMtDrqVKrJ2SYnt5WMoVjFsMFbhyKzjx0jkiPgHXbgKftkkypxhTslxR1W",
-	"z+iaWoe2FD+xx9PqQfERvJnWqUnW22wFbfjQrj9kRwDK5O4699mwsRnIEmeWHIFZ1VvtaUaOVXhrp5Dx",
-	"SPmnLfx0xk681JOv1pglmlO08l006daM/qKNFY//TJti8ql6a4vz993jFWZbRB54yFfIhUFJKWWAg8oI",
-	"sgBrD/uSMsMf6XzCtNaCWaHoKgFVU+xckB3fQt9ykpAiv8Kkpwd347LYuXsJG1P3FTrh67qg5ME0eMfi",
-	"N771O/P33KbmSuEh2sLYQHCtILaCvlOsbXJbBkwyFMwdou/JVPyYK1UfGRZIa6cSRFmzAtdV05sJMa8e",
-	"KBhyb3zVhlFKemNtT00hlJ607lZBpXjhzc2FQUIYk2+D1XUcVr9L9+Y+Sv5IWWn/dAiRXSQHjmsRGicv",
-	"d5aFkmVvTVsf6xcY3ThA1YyBw0lioCeq/ebxf18TMSMFQcNd2BmzFvtl+Ez7zuiG6YK9YsUFIrnAAwV4",
-	"AokGeP+G6Oq7g4cPq17F9QZvpUX2k5PdgaEWrd6OroeAqSsUclrpCWKmamuCGIcp/33duEOOcNSdiRK5",
-	"lZmichd7LtzPfRg4SulmKhVVTXETRgnG04hq/EQJ0GjcJigB2qmo72A59RPn+2J9aXawooyumtXZ46+H",
-	"o5B8cA3lrvMYLg0FaEbzwJE/g+7dOVPlh3/GK2JicU4NfCVbSxumi0s052KCsAQgZgj5QBcfZ7PI8Y5E",
-	"r7JniGZjt3w7rD5dz58Z0ATv6KPgi2A+ebGPPjxMlkBcM+/ZvMqKkjKSDc77tOu8KauxsC01+iPtTjMR",
-	"shz5f+D1qIjXkpt2dlfxY93nfy9NTzhl/66oXDfKguUvKVv8G3yFxLCRmqaAorJrXHeoAyu0L+6txenM",
-	"gDhWJ7O+zsQINIulhQnYj2XAoBmT8wbtoJUHVW2w3s1ed1XdjKCKk3g8gzKtEGuiSD9Ccmy8yT9JbAK8",
-	"As996lBELeIW4wpZrpsIjO1y3f8ijzrtL920RKfyBkbDWd1jb8/AhbViaZdvP9ehQ8uzIRm5M5jxe8NL",
-	"DulR64yiORrUtrvdhwLjuQH0lNUlFd6Foh961d48lv0weUKre/Ni6BONWHSDvCm5tfawfd5HtnegPO0m",
-	"+7g3qkrCtPo/rWUEofotIP60QMEeyd7+Ck1JzdlCIsUfjs8mRdJJ9v2Z5Y726cv8fgj7i9hg50bApt0T",
-	"EwB8Ma7YqjP2HHoQpMLb7BaDZ5hdPTXvjcmg7aAtiGE8tT23kZfZarYhIc2ft28QO1/YTO9Qni9ij36X",
-	"eq5c54HhnR5RVzTC1EEi7b/LX+IhESf9V/pwv//b+U872KqBJqusPVxOEm9JxyAhbHXVi26aPvyufeIi",
-	"6tJHJYewan8rHeVPyMv9CyAactCq7pLMCF0nzMC0YSTxinRKFjqS+ShrZt/QVltt9W1keJ+tzBrqfhuy",
-	"uqz3VzD70UYuo9MfXUt3zlmFObVvXfvMEK++1D/ELqwV3j4360iNLxcEblPZk5zSDyGnw6A9a+/+tVBj",
-	"mS2K2dUWjPQoh5OZ/ccdl8jZ+yV5WW/jDBjpYkzOuOfaoTfKGm/f85xLsS0UybMCALDzQiSyGNIGq/MJ",
-	"3Y1ux+cLP8+84BX+8CoLIrVhCn9IeRIHVE9ar7BNRbm5JTveoFlou47WAgi0acet7NSIG+a2xUbhldae",
-	"r8612TEH9u/gnXu7M4bcK+zgnu2YaDvebWtaer0ccyTe42k9DvjAZIIPgyoodIBhsVGAlsnZRnAj8EMA",
-	"JcYvNo+7fHaaNOVYQ2k487Z7PNLft0k4uvE6y/1NtWLetm4n6ypz5lYd2ltTOIxq5sbwx8Nrq3VTNnu8",
-	"cIYVVDBVGa67X+fe1Cq/yN2ekSrFgxHZhKfILUBbCz+/ef4a/eXbR39xxfkS6UXJJ9EZYkgtuSQIK1sP",
-	"ZUeQwUQx/CGSYQhYMuDl5Dp/PnS0i4kwB+MhyGWOHuNm+FKiVIAPgPo2ZPX1hx+7kiF7h8eFXx2XQBuB",
-	"IDdciGkjUEncuPf4Q3EOv6B1MyFxaTaXJ1H2z29PLvo9HZXjdFgGceAP48M9gZD9Y/inzZLXiWq0EowD",
-	"7mesx6+SoL56z1mSJFwcovKJx64Et8vqlx13+7sT9VJHecEVrov78uuab7Crtcq9iuxM5jLwipLn7cih",
-	"vOlqZsxk1HZqvJl/glGNB87Dc+On2gnXATPMSlpcWL+V9CCknwNYsaILs2HQ7lIRc2Oef//8e3RJZny1",
-	"IqyCWlX0zSNwZeEschHOesrM/+WVh4X3RWyLvxBR0Vl3oJL29MBgpfo0GvPOts1sMFX6M7H86riBwCc6",
-	"ur+ahfqAU6mXUYROv+WNiIMKmWEG0EIctDd+JZFqBMvINjqsF/OFoY2OTRvmTB4vcZo6xD80a/gr3haf",
-	"vw3eIsVd3T1GcwpH3bajWXQDWtdoyvkV/GtN8DVBfE1YZMgt51fxetkaT0ld0PEwOdvoey8mKlsrJoxD",
-	"5V1XWpaY7Wbfc1vRsQktTE1zEuzErWKf2oDzOmsEVdt3mpeueNh3TVC92BnnV9RrlcdnNV5wCHo4Pq/p",
-	"j0QzGgLOcx6Pqc84UwLPFJoStSGEoamWBCJsYb64JuIh+l8G3IhCyaIwHQKsshWKpsK+MpcBMgSQxmzA",
-	"aM0pUwaP0714I6hBySYrhKWD6rS4dDB+QfGH6HtAdLPDHPRfsLZhZqC1zy2Mz3/9Ljl7iJ4iGNLEKjTD",
-	"AjDeMLoi2xZEQ5rmIEjkbbSRU3ECKAI+EkhVrUn22pHQq8Ozrx2EP17Ts8dn3z589PBbCAGpJXDlHK/p",
-	"uU0g6v+2GTbfDfGqOnt89g+iXC5Qy4Vcc2ZTf988euSmjjvYi2Cfv9scpznRg7FBl278uAsSevaCM/LQ",
-	"JJ3muKmT7rxf27lHZwL7cbXC2hY+e8vIVxLxDevAxuOFhBvLfv83/ZuQLudhie6aywiFzJjDi3YW1xoL",
-	"vCIKtOm/4ottHzkHQf/NnDki1TNebY9G1jdk49f1sXuwlWjIxxNy1DVKnZCjhvCIe8Y6XkU5Ozn78MAi",
-	"Uh0T+2lPYCRdsAe8UQ+IVgOgatOy844u2NtGfd8+Ol58TsTIcFbcCZn5vZ1ZY68KaWH/DGdvl6Gd2u44",
-	"H7WNH9SA3yUdsFv5fMN64IbERzMAbZYcQU6SslAr1NhelbcvQeeE9dwk37PqExCi6p6K0Ht8RaDS3W0V",
-	"IEhvU3Bkz8WBr0lrl90dQXm+xEJ1rLmbkxMtCCfVMYCSAu4DQH5hb0q6HijwjkKJkUQ16x156XI/YLoQ",
-	"9NpGCxOWJpRAmsfuFNftQPntrdwwp2b7j4Ssjc+/gTKehilSOYDxinMxMVNu7eBJ2yOuOEhDKAxGQdjg",
-	"VyAQXnHsy8L5Hwaa52Ovf5aSCPC1tbvXetoe6afLn0lA671YTm/31SlNT7exEzL3qWFoyM4Ey9K8Oa+o",
-	"nOE+F/GFeeCgozu5QX4eX0PYoud7phqsybAnQghvTL31iKM/xezq3Ax06LkK9JehTttUwRz/Mlg1taJr",
-	"LNS5lp8HFVa4S/fdLu9drGcvdlPKMKQuB7obPu4HE48uLPn174au+4s8tSzBHETDfvSnNabs4aNH3/zZ",
-	"oYBICEXXHXcmxKUNRKs1OHdka07UbJmWrJf6z0+t/N1KNOIOM+mpvGqnVZqEm7TckmN5AuVyD3w2NnXL",
-	"P4PnXtsE5clUZviZExLyVwuLuzbz3+2MqylvFstOYNaVun2c9DhC7ZrvlFUcLOue3XsXNWbQ722KLULm",
-	"uZEdGBnBjjEz6j6n3CLzmoyjIbUGZWc3onzgg+Z7N6h93KFxZetQyW4ndmiaEzxbRshundCMI3QHj4/p",
-	"G71fx+dXQRUxLqUF+pphGANkyk4q26c4Johg3vDAY02lOW7K5n+0ICd3KoBkl3UvuY5hsL8+rYZVMMKZ",
-	"QKc8Gc30GtNV4I9qY/FBs07z/x/0mvy8fq5/djtRg8ntypje+C0Esp/jtQIouxNKmWYtamzAikpUk7m9",
-	"j0FKQhELob5CKXNB67SAbahaVgJv0hL2q33ii4zdQxlzzHVCpf3SORZmvoW0SGBLfE0AsDtD5PbyJYHo",
-	"8YqyxQMzRcYUdqbMwOfw6IV7Mi50/2nsQDQjdQEMc1ruhoq1TxkD3dnUqa1LmGdCPihfVA2qw4PAOVwB",
-	"zOw8zg1v6grJbrSr5XLARg9Om2LfS4Ht7MYTkdJ84CYoaHcLlWUVkSY/UNelRvlzD3R6h+wzs6Z7memx",
-	"BUWbcjbmmWm8EaZ0M63B4ImTqhP4wgmJCG3izWzpHVJAhEGMkEoibNNjIQlrzq/gKHg6wfTDPJUPj5ap",
-	"/GDQz3jLIvZiC45/N3NpcGBv7BrByDARMa49XXdJTOA6Ye3lIuBMGYMB6l03hKm9uovIfVKRORHCZstT",
-	"0vHCP5QlGB7CKH7x3+y93679lHE8LAyCg1wLgis041JZRkBhdEPQdIswqjTrXLNJjaVComGy5Dq74LKP",
-	"Hbdau2BX9TOw/75Farm00PX5rB6639KlTJHz2TqNDat42mH8mVV86LzeIYfxU05Yh4d4TyJ2de94AXBj",
-	"69M8f8b51Yt2RvWXeiYT9+b86rT++zPoWepMVB9RqNBy+HzdzgRPqH/zwGHMTphdUH1h2jBbAu91xd3L",
-	"yjf7cTeS/fRWnRMZa9L1VLjFxCSnmC0tIp96NZvbmYG/PG2nE3CGVENHvI9J5+slV1ye/0FZRT708uxC",
-	"P3lrd3bkM7Dk/pDeYVJAV3hBzv/vLvMHK55OWcYI3FoIvF6akN0hnLcILGl1fmkeuN2zervx/dspaDy9",
-	"baDt8FDRc4EwMpEN66Fj6bQL4FHVR7AfOj7Cg7kgpN9ReCkI+SJ0903ooJ2CrBVmMwIpJUFImygfLCSK",
-	"JI8qzkWvscFt/83J3DkubqIgKNKUYNpUuLJndRIgF0iEGeMNm5Fq8HYQeN5fe/XCPHFKIpovnNJgMkU4",
-	"PhgyJZQtkJ3BX1SN+CMha1jv3XJn9Yrub2+OT0YqK96D/IsUIO7KfJ6zEmf1J++pwLZO7KEUsizFnuzm",
-	"mwOO5afdegMbf0fIfe2+AYHY67jJOupzO9Ejer5fRksjYxGo/9xq9UhWxfJLGMx/g7XKmnoIs62pEJ9u",
-	"oTLIHBntU2jK9SaBLeCSPDc2Yfp4P4W/v7SP36l71yztp9sqlzCfJ5VewEmDD/AdY3lSAEVlM+IAPGy5",
-	"K0OSXBOBaz8+LuS+mXWQMOcn0baZJZWKi+35H3a298esC/sH86usKzscGp5xtqMj/8deHP3DA096+TsS",
-	"ndptWeL1mtjWH4wqPmtWhKmJzU4pIpWZjN6rJbTgPDBj0wbK3X/gdXXphs7dHRXxdsPuZ2usq3Y3zNHK",
-	"wMyGs0gJtrRqH94nqgoSOUY/IiV53OGBUx4W/YFfbiL3QiVakrqaoM1yO0GSshlBmyVh+h8ACNfBQXbp",
-	"2KXVuZtgGD8nr+nck+zuHBG9qlu5P/WHSWUIcmoz1t2O7pDMDQqhvkAZV2TohJRi0OzKhfem8gTkc4y9",
-	"mnku99KDst3KIHxa9k4nbdb4eyAVFr2Yk3Zo1Dt4LssJ0+JSFTliK8r8wKmbtbE6uzt51p4FCOkIT3mj",
-	"Jtohg2CwH9q8xNKgxhLAih0ov/T/NMzCzOLLKZlzMVCUe/QgWMn8MgfVfFMOtCPfBDGyiVrDAV/S8ejt",
-	"K1/ufHeudLumW7nVb6JByn4jPHpXZEsqfezSpyvSErV/4s7pas1Fzx39Cv6ePnxfkGEOUAVA20sitWzc",
-	"oC64JLhC5IGTJSAp+tPPz16jbx5+/edDpMkYaaTqU+Rv3DM311GXKPUri5yk3ryPJO4I281GzLgQZKZM",
-	"ljS2HPIBQpM3e2f12qiOU6e2KWBYn7QDmwItZwO8uBYEV6bdQ1sUvn8Qm9Z3M6ww08Y4X9OaZBgaF/qx",
-	"0xtt8JkbuPeNMDJCKt81ZVswzNwbrNCKX0PVvlqSlST1NcknaWbB7hfjIdpFdUPltgwR/T3oopY7oCB9",
-	"3BWkJri/fg8eOKGRcKgOkzfNWUsSByl2yrscPoSuiaBzSjyCj2kvta54BpZYmcedV8+QPO6fekWD8+Fu",
-	"ovTa3YV+uuEKq9ky9+z6SFxR3vNzDMgZAtxbH9JmVXGQUy0Bb8nUBuf2Bz1yZh64VdVwy4IGFMD1/RU1",
-	"w+LQkN8F+hiHG7QvboAX04Nwrv/8GYuaRQ26r2ExAAuCuDOMsWJcIZgV+MSO0pIGExTT6jDQoITcZbs9",
-	"nztq1W3In/7yTXlWIA1QcOrbGCfBAD9TKy+oIsVWm40Z9c1wgAc+Yx1374P/hsOg0sB/P7YuW/K6p9z5",
-	"B15Xn7F06e3fy1aHC22N7aTqWTj/eihrPzZgcL7Gi6z4q37svkYOYHM3AR03pzVBEm9t/Decbz6DoUNy",
-	"AjNHEWZkU3w9rfGa9HbEXcADnwAX+UwR9UBqCV4d3Ib93hEeECy1DXpF1uooFTbuzSlujmCh7Cl1vcBS",
-	"On/1i69+D60LzWCQI2x3ugupBqOnXFnPsU0PGGrcm1jQf/+MzY9LM/X53oqfYXBHkSneyfEeW+QUviIP",
-	"pnh29aDtDh+aizS7eto++yU0ft+E8C346EFgHOEFpgE+BbadT6cImLfyOJhmdcJoU35f5r7dJyH8ydRO",
-	"WyHwaVyE28wuZ1YyT5jOPVe0TwLp53wZv6f3N8r0Dm/RZklnS9tIH63y5sI+U1NGXEMm9v8Frs6x7+tr",
-	"TnuiU79wWn3W5uE9V4e7VS1Ii8OBIuYqc5PxJ3jglDEgRVZv8Oq0E/GgDlXvBE23e+3xOdMC9CrvVqGe",
-	"Iqug4ub+hGKNrDNgFyjZmRkcQNUQcu7QsDsQgPM/ZrwiH4dEPkt/6jfd2dkmOwJyouIGwydTjoXr2hd5",
-	"X5G1Mrdg7KQ5jvzOG8H6hxD8T/vI3e1z6mOCW/2JVZulY7qbaa+33/4iq3DRmHn3LvkQWK+nq1esSbUg",
-	"Yj9VuceQmq6o6oNZIOq1eeRutY/rJd3neTWGL1C0AKWmqCbXpHbmPvzHofeS+cT5jLM5FX31W+aBOysG",
-	"FzWe3bsubkt0Jweq09dLakmsfVINDi5qYw+ZApFbUOUF4p6dcC9V7LTJYfDz14S1zQLYGZ187hhviplq",
-	"otAaS9ln1AwOG3+7JsyNGs8waiAEkTn46FH+QKVZzSW0Hfbg+k8GuxAP7jqkxtg++D1TN2P58Ddtj/GW",
-	"ueBH2dfA3KQbdipa0T01YizE0QJ9a6DuZpghqWhdQ9sW4gw8xKBrDwuCjGT34lzCy8/hwb56aS5J4qDe",
-	"ahkpl5QtbqmQFL592jpmzUweygBH80aoJbHDzCatouYCTblaFmNTtvzXuxmuWDbPfeHn+Jpg+I5laHuX",
-	"LnjGMRVE3859dRE8faN+OagnxZUHuDnLXO0Ttce2+EyCe5Xm8k/6z08XmB6CMdih9nf6f04VxNSuIq7r",
-	"XcNSr3+CGN+MCdtPYpMeGFcOLChOuO+ZIuINPHW3epFhSbdyOsynT5qyAarD2IXqGmYuyCVdr/UxMQwr",
-	"musx2TssluvnguCqTzPi6mSc/4yharz83DBKTUXk2miW6hr0SRSm5gBxygkHpwTqU48H232dNltSpg2S",
-	"/DnfULWsBO4JDv1qnzjk/H8pj7qzsJJGIvYmio44+9pCeQB/X6vBuNWle64UrurmA0WnjoN4UtwAOrFl",
-	"X2XGz3nEJy5cgboiK9NYiamys/RZrHcp0gVhjfM+xpsnPnGoSdjFTQNNGtKlE7ODQ49eSdmQtzYEfIeg",
-	"1fWK7mXeDwgehWbI8mLNQ+ez5SCEK5Dw+bIAxrUU/e+7m9aK4Y5OHlLCDE1toJBUaC74KlCNE9ttBgXr",
-	"C0FIBVO5g0lthlEmYAwz8KodELC9aJRlbU2UMn1+vUFDIMZr8+wxJzKvhRWYm5/HfHuH/m2jFvwmApUL",
-	"TiTijUIcOh/c8DMqEdV6oZqYUie19HCMruIJBiruBHZSIpSb2T1A7w+BfN4xW/0WRUt/+QZRB41AOdTB",
-	"QCFZ2E8IEQJWi2y0g0hVjkRpu8+mMvqtuF/tgyekqP2EtRpvaLSkJoCze13ANIdwORGPxDH81AMexiC+",
-	"CdQ+I/PdItFwRFGejLewagZHMo2qBn8/gvL8NOMeZvv30jh/wxXpNMR+JRGeXTG+gULLXXTPEou9GLTv",
-	"FrXC5PZ9vxdkRiXl7F6KWYDZZxvApvo/qZIIpEdLXaOWXFC1nZgp7m3BGKyhfJz2rhjOMJuRuqc6Bf7+",
-	"2Sq5+xncNUxt5Y7PbY8h46YAqhMLFC7CVx2s9Iz49kgb/P2zlTYb2QAa3c86d8ysh2sk7wkoO4IFxJmv",
-	"idC6XmofZXuwrGlPeRB6WT/zGd6tet+3cqXqD7uZtjc0zxYgSSGhAT3T2MZQ+NwG5I5xiw7D+X22Ztw9",
-	"B/NzIH7tXSqgZQeaEuV+jdpxZ/HtyqGbzbcWfM1lf8ujQ8Vzj96WbHa58zTo7mRcedMDbYlKzfDRJ3yw",
-	"w6D7mX9wXvnx1hWpNdm3fkxnNKTJFTk7aErRBRFoRphyE3WMvPzp60f//c/GumcIr3jDkvuUSyzInUlO",
-	"2zkqVnpucALiHGrxfbgHqnwl3mbln4MpqT6/kjogqazKDZ2LmARcUVadYiiXIKoR7OxuBhAtH24CudOX",
-	"PFhQaYIUr6sJMvp0oNtjV8JWmNby/A/KKvKhN/D7E6b17YpZ9zOw4n4xu6MgoEczH5FmXpDclYmQXx7z",
-	"zyHb0mMgYla9vSYiLgh3yO+9A/Jyt4xAzTmEjbRoOy1EsZtjWh8hZjIMFvslRHxvQ8QpqFjra3SAYtFm",
-	"ydEKb9GCXpNEsqvUsV1X88GU5UU1v1NGUnbpSrZMWCrciavpvbd84XaSrc2yIEqW5jjzwIC/KJh7q2As",
-	"GLBTKbE006QtfZA5tQ+lOkYSVvUh0rDqs00I6M3fS7F7TyDOQ4JKyunWmlHCzBbeUEkyjadox+KumH1Y",
-	"1YNX2f+7qj+7wQknuZhsw1jvXeRRdHtnWdhnTijr7hu/3ERpHgWggSlpQYe1B7E7Lq0FGN6j1rmLRTwQ",
-	"DeslnX3usmF5dd9VQ55tDyn6TtljePuW3dVi8pBKJ49hItEwG1padwOWMYYTvu4fmn5hnriJrpYLGF5+",
-	"ky0t318TsfVuDSCy0AVDXSDuIUzVp1VlV36XulrMkm7lXjeffoevT5x+raquW9rPv67FmIArM+fh/I+a",
-	"Lyj7mI1jdwj/48YjLCBXn/09pc9OAARiNnxJF0sl76lgOZy8jckJgaGIOhKDsLwilfFT0BpWdSSJ63VT",
-	"vmfV5yNpt1MVd0Mi9j2rTMRtNuONydZ2VBnMGJVHkqk1lnLDRS+4htRmsH3sMxCuf9BrwvyG76eM6T16",
-	"9QQjIc12QW3xnTHxB4iXMHfBQL3lZ6S47vXdaIJ25mp0srXCW1Tx8eIkKK/kAHjhBTx110xsvaT7VkQL",
-	"oIUYrThTS1dGNOX8Sh7I4HMsr3pqZeXVnWXx2zVhPrB1j1pD5BVS3MC6aSbXWCqLOGq5vzeUapjt8RpC",
-	"JwJXhKzTMvAjIesvQnCzQvAaptm7426534UGN86OlZRjSkM/FqYm+BdpuFlpsBMTg9Mfg4n33u8xheEP",
-	"+GhvDdsPmC1Mw/dw9gTelmsd/u1m48FuH6eOBWtbTSJqtDsQRCIA4TYZV4NvZAdZ7yNN74LBr5dccTmg",
-	"vfUzXwAaj6FmgJInlBDNLm3C6+8sBF4vbTjLFaoXQbG1UiKwIv2zXy6xulvorbCge6bIfxVUQcUF+WDr",
-	"LDRjhvR1q5/TEz1aWeibs/RhTWaKVGcnx3yo6frGgDkAsh1glojdH8D2T7eowtsh3EtBZjYGlyLapXki",
-	"K4+6duGU7GhHcgCGUW+Hp2AjeDzjltQ3b+LrI42bKHhPDgzgrdUeG5m55JsTo5RxVFED7jOxvqLqnc7W",
-	"awYKgisi9s7GOfmw5kIlj8j38Ocvp+R2T8mwNCvyQZ3P5PWdqhoyIoawRBgpPK3JMaR2RdkQ4Oilf+ik",
-	"WsB95PQ3IeMqxKmpDOyXhSDcwPia9p6sd4yOvfos0xTWYzA+4/zq0nWO3SGbEZZ0K+UVmiInnhlOWGWZ",
-	"CD3tU/hi28JajNS8x+9s2EDP+nvGRPPpG8PqQ4buruWQ86thc9Uwype2Qm9yr6LTP3jD1SeBp3/Xui2Y",
-	"QQNzsJ2AL2dYQOxRHGRY06dGf8JXJFqkeZs6tLmls9ewn3B1A5O/ka24RKJh8ULM6JCcWJRUczcL4DFd",
-	"ifsJwzteNuxGwB0H+RXnRzbO3q0x53Y7nH4xmEv38Jx7dD2oug6ruEjd7SxJnPkB7JWumFVUznBfHdcL",
-	"88AXMbtnYmb5asUshK6x8lMVXC9FIjen/e0Blw17SWvy2TU0aZtN08bCN1CJrshaHcsaXGPKHj569LX5",
-	"BPhgeSZEEW9rq0MSuoTMaiz0lfWaA/TR54fLqe3T6hay/DegUd7hrZ0yrCXrK2kkjZFrIpAgeLYkpkB5",
-	"itnVseVuuBf3ywV238SNMH978RLBGpYmha/Igyme9dQWvsdX5BmeXY12gL/osbsqWDBCTnM/AAyoWitp",
-	"g42ZtAutNE6NSSLhfPbYQ+/sIyekqvvE8alKZo2ganv2+F+/7Wb/qITWOlIhyoJBH8Q3UK7wFl3tzIxx",
-	"9Nqj4DnkDR90MyzJ4/uSN6x6jRecnyoQDF+4hQNy46x8RxRq1ggjRjbIkNTEGgF2QzOl2+iWx00tGQ/6",
-	"sMfe0QV7dSrm2Zffe9bFOlt7OcIb1c+St406u4FR4n0b4o0a2pFS9UC10Tv3zEn5bb9xUjd/PieCsBmx",
-	"BUdqSWXYZIMN4jRnSGrNi+t2HDucYs5MJgFqkq4oqyKowC1lLSpKb/r6nX/olLS1H3mDV6edtvc+AIOR",
-	"mkbakivp9X+Hr8m7dnTh3cmluEUFYfL7U8xosyktjA8XDj2KqqGaRofe48NfibpGLxfnf8x4RT7mnIos",
-	"J1W/7SA83d9u4OidPL3yNMC97QzPsqEzA2beV3++y6Bz2zw9iM7w1D53RNfvODw9wbwss9V7CeflYBkc",
-	"clwFMQTXQj/YihJz7fK1wbmZ49BX2a6vBoXBj3gOD38OArez43tZRW+bnb3+wvUGb6Wd7GFLpHaNrb6b",
-	"KF/meEXk+ZwLew+l3GP99+dGQO69wOl93kv1ZtjohE2Tf2dCvlScZ3XdOUtnhLwxhWdqQMk9N099HsJm",
-	"tno/m4OQ5XdXzk5lT2fMLzrMs/rELk67189ldFHXe6vpXO1Ol+wTtlEmm42NiB599gaviJ1R9FlIndvr",
-	"/Zyoi1fE49O7QT40lL2vJFrXeEZABgkzQAcnU3he/rJxBL+I4j3zVbOk8dSuK+O2JTsVznoDD9xILCvV",
-	"X6fw4naDZFkItT5QzRW5SZxaYJCt1xEEySXfMCtLmnBI8Z0G5Jw4drxV4/5aWoZp99OSh/aRjpmVe6tF",
-	"5kGOUjJrIqDYhc0G4KTbx25T4dju2aO/17XT3s1of0j9Uw6s4pswcGH7BuXETq9CBvKnKNZv5+30BiYu",
-	"9DOfRZR/IQipzHbvK24Jhj0i4PuhgVXo95bnf1xRVn0cgBd4r5/NUk2nmpOJ5QnHr97JqR6+yGCCwAyD",
-	"8SymoTzer5/lpuVZzSkL6dWqRxrGq5RTCY0SFNcZ48i+AGw5TQasfcrk5rRjX6FAFUx1kOIJJL4h162l",
-	"nHG1pGzxRP9ZcxBJvJUmB2BatZd4XQy6GCq+Dw8gidR/cb7HH8anj050x7k13VODXeEPJsfjqy8BOM0H",
-	"pjJioymmb7jow9mFErJfOejIu8PuFxZb4p4iahiqm4NNJars9H6Y3I+mW3SN64ZMQE+szEAAoa1kGOWe",
-	"g7RROt1/0is92egcVozunUC4j98YPgezpZ3aM9OCobkwiUlIPoAHMHJMl0xcN9z/7qvbGThyet3zM6t4",
-	"SsKwRHMs2iZWxpWLVVc3pHe6FeJ/+BLwx//67eNvH/9PAAAA//8=",
+	"7L1rk9s40i74VxC150TP7Cu73Je5rP3hhC/taZ922/WW3d07O9E7AZGQhCkK0ABgyZoO//cTSAAkSAEk",
+	"QElV5bI/zbSLIoHMRCKvT/5+VvD1hjPClDx7/PvZBgu8JooI+K8fyU7/D2Vnj89WBJdEnM3OGF6Ts8dn",
+	"r0qy3nBFWLF7oJ+bncliRdZY/2CNP7wmbKlWZ4//+mh2pnYb/QupBGXLs4+zsw8PlvyBfY/+7cePszNB",
+	"5IYzSeDDF4LPK7LW/7fgTBGm9P/Fm01FC6woZ+cb88R//Utypv/Wfvx/CLI4e3z2f523Ozs3f5Xn7r0f",
+	"9RdLIgtBN/p1Z4/PniJBFrXE1UNYjv2FfuHToiAb9T1TAqiBy5Lq3+DqQvANEYrqNS9wJcnsbOP90+9n",
+	"uKr0/3Q/9P01ETvEN4Shki4WRBBWEMQXSK0IuqKsRJzB/6fsmtOCPDxrKDjnvCKYaRIWKyyWpEfsbx6F",
+	"qK3fmfRgRRm80f6BMkWWROi/MK4C3wq9gwstJY9/P1twscbKvObP37V78N7K1Sr52WsiJDWsHn0apOnf",
+	"NRWkPHv8D7N/uzu7lfZ9vzU/5/N/kULpbxmG/4TZbgrTLdvM/1dkLTN/z+r1/CbIYr8zTIo1/vDK7MEX",
+	"GSwE3mWJVqoAhVnXkNS+KM40UuYeUeVJfLve+S74z24bw6uea22IVcpqtZBlrrjAG1ULs9FGvoaU3nP3",
+	"g4/7DNxyoXkx/IIXpKBrXO3ts1mJe09kp7y2+jvnEF1UuCBvF51d7vGjvx1Zz6Wiqla94ze0u3fNb/bf",
+	"2Ntwu6rupwb2PUWDzGmxd1YCZ4rOMes99+fQcxu8e897D343evT0Itxv7beC2yxLQWSujiuo2vVW9HVw",
+	"j0BD0X/2m8jl1WX6qFLqS8+GS1XwkozTana2qcWGy6EvJnxQkKVV3qOEkEoQohK21WNjs87mFTND/ebr",
+	"3r5begdZvcSUSfUG7LYsdrtrYl+f5tx1vFYFXyfo3+Zms9eH+2F4U4KQ8kLQIndTcyz7kvJtiHOElcTf",
+	"vWfELQRfJ510RdYpdnVFsFQpa9q4/Y49WDNFq/El9vWkXq/dnnuHW537+MwQMMgTJrdGKk52kW8EX1NJ",
+	"yrds9PJzR9Va6uPi1z7a+c6ssQvie55yW3S3MiZKnX2Map0DzEv301mMHkEqbDaCX+NqCh3SfRTF972y",
+	"d3TJHlCGtFeqnbHtiq8RVYhKtMFSEuOVce2Mjd4rR6Fa3HQEGmWfj4ovKQsrYZyiVM3v7dPBdQlBr3F1",
+	"0mNLnFwMm6sV1T62EaLsWybDgZUKq5z7yLx75jkI5g1uYwNknXDr5pF23XX+vVvqdOSrN5uKmsczKdj8",
+	"1CcmbCFIQ3lFyku6XKlxQ7WrFi55RSTCrES4VisuqNohtcIKbTFVaMEFwkiSgusHyjVlVCqBFRcPz/a4",
+	"4X6f7G3NzoT+erIjo9c66sKYV8685YQI9gyzq2mOW6LvYoSwS+tfVxwRpoggJaJqhrYrWhHE+JyXO0Qq",
+	"SdAKS1RwtqBiDc8kaeNUN2mNd8/Nu0PHoG/h6JfOYLdR+k2xYgTBkjOZ5/UKor/bMTK9UyZqlnoeiVJV",
+	"7DVK8HpekRDbdggzhGG7aIslkkQhLGnphy4jB9u91SyzXYK3qVlDlCClOb/KDvo010gCUdb8uncGE37U",
+	"51CeClUrG3/vEvplLfRfkCCqFky6kLHUFgsu4DAcssZrXNVkaiioDSbCWxzZ4hx7ba+bnKBBxWXMkwJV",
+	"RcJOZoeKgb9XXKUr2ddchYin3/GaLFToeGBlWbVGJS0R4wotOZrj4qrDsglfZTx8Vv9dY6Yyrxo4Y+HT",
+	"veS8lGhLBDE5ElLOEGVoy0UpA0ccLP7asir582ssroLsMeKOre5JfF/NaBOo2LfPD5J0ftYVKe9jHuVb",
+	"IrRnwgqwlThPaDqbDJ6ZulwSNeHMzOGHKQGt3inpBAYywxqp4YqY+IKRlyU+yfEM/2SMPSuICaYkrsG3",
+	"ZseIrSWm74DHnnNiPGrobLFWgSlhgH6o1whJx6q2IZx9Qe8KuYvlNN8elt7cOPGai9GD+pN+Bozlbboa",
+	"9w7UuMW8lXChiaGzOcU/aw3sUd4GwtKRRFuatPQzOSb6y4wScwuL7/Y9viIs05V6xZBmBGY7VNRCEFbs",
+	"ZogRte8quc3um/ImD5ijGfJ1iXJ7m5QSM4R0X/WW7F4cIupzvCbPdj9hWp0yVyy1yhZBwmqvlS3NH7tc",
+	"e68tTPjhVxJhk+xBVCLGGTGeMJXoivEta+xRq0TCdQuyNrtOd/ntstufessNE5OVtLSBmQz5fMoQsG2G",
+	"wKuvKINAIGdkZjaKmSvJ6D5BFVrjHZoThOe8Vk/MXx0Z0HbFJWkfCkQG9K/ClisOusnE1IfAasHholLW",
+	"pAyaYgtem9xL9yU/8C1a66MIaTPHOrc9ux3Y28OgLMVLRXICQM21PXhPBy7mCU5yerDJ8GPY7XzuJeFP",
+	"5Hjmne1IJFLve73GYpdz4GxM0v0yuP+m/CivHIpvcTeH4qkGvHbXYaKmjqYVW2dmXyzwh+dYkSUXu9jf",
+	"Ly0pp+j/dotN9tEuptlfdw3tF+NkfsVORejj1Y61JE/Iv3R5MJ6nb3mSZ9achBs/WpLkXC22rm+BTNme",
+	"07fWHpqhLVUr+y8l/PXnN89fo798/eev0XyHtitarBB54MqgTJKKBiynIaeM/U278ftXwVO0wUKZnBdW",
+	"sArj8BdcqvAlXtE1VYFXvVIS8S17orfJlqTUi1crspakuiYyPdqhX9+tPvsuEHKBRTzb5dV8tK/8OlTQ",
+	"xlKdLakwK7Eok8o+8Ifn1qTt0ksLDpekNPzfi2ePF+lYg71ZjHPLY9KrUoP6e6aR9Qmc5M45v5KavVRJ",
+	"JHhFEGalkWPKIHqPkXErtTXUlf6OuMMB+Eoic/tApkVvKmAltSvft1BhBX5IapR/JVE4UNlwgEvl39jj",
+	"6pJXE/QZ/KpZ+6y9sqNJ2ecVpuuT5g0LQUqqsjysJb0m7OfN2C+a/O1ScCkz3l/ZQGzq43uVY4PVlJqi",
+	"Nn4dMDPXeJdnl0ZKSjPtvw1hpf5d8HQ4s36L9WldcGEU/BPEuD6uS+3CzSEqj3YkovIVr8pwyk47IPqv",
+	"1hXSJ3i7IsJ6h6CawlFicIwClwizLtNK/xIt6TUsUaF6g2jkTVStSoG3LFGkYpYvZJEhn2yrxB1ZnZBY",
+	"2XIi6Um/4Xz0CH7PypOVs5y23MQuP6UeJ5D4oBIV5sA8Aa3Pa2VdTlxVrYPZK1UhShnJHz2Ir82j006x",
+	"PsOvWNcq+NOjoFlwEmbMzvSJDB5bsNVs2EEQJBWtKoT146SEf7FURViiLamq0KGN8tp9dYzrrxs+ZMit",
+	"F+BJ8ATIh9CT8aKthCD4Lv9e1T+CL/hBJlhbnDb5uRgMpaYZF9NY4nLBxw8J6KeXfCRos+ZSvSE5l6b+",
+	"xX/npxlZ1kea+FDi8xPyngOJwn4BnOkf0kRPSwAy4le7Wu73KNeSflDSsiMAxxMNy7Guenq7QBjBzpKM",
+	"bZ8vey8CWyThNUPs6FE9SssLQa4p2eYnaprWovAdx7hqNTIr9T+5H/m+XbpViE2tfeSLxqhC9qFO6FZf",
+	"q64qJO+T4NIl2+QFZwoXYU8h316/ufs+aIJnKSW+zUxNQ8tp+lJfUlKVTaNqoGULB2MvvqG/5EQizpC9",
+	"6FuTP8FMcIau0V7OzoVNz9qT0EqoW5C30+jxm1b2Y7XzbV2a+c7koCL9hK8y6/sU8WADl9aazeAvJIwO",
+	"rrA7+jETpCJY5pTfmh+M1xO4F8/c1kePDpB1Sk/E0oV8Q/Hgtk05FOHN0a76VF+SRZiMgbzAt2nXu6aM",
+	"2UGnBdi+MkgqXpIpdEosrwgl+2PLyM0RaJOqTTA7Xxk3SentiiNsWj+kF2eBilCqUMHXxFoEgdip+V35",
+	"NHxfuz8/2w39WaTLQ9OiEhAIg3kQuMDe8TVpwlEOGUEbN1QiRdcRHIRo+Mx07QTuSd709myx19wTKWQs",
+	"aiEigTVt+nUIP7NMMTbh8BZiGauG1hG5omxpsgbZnTau6CZSaZCQ87R5FywjUXiXYm/D+b26AmVppsmB",
+	"rwhDC8HXQcLn6R848m00Z1D9OsXSkMNuPkxvSE9Mgv5o+6JHSykrck2qlERSm3fLy6PtB6kTUx9aFF07",
+	"Vfii2FQ4sZdQ4Q+vyrDgKPzBSYwREZfoVNxPEyGoTEB/ePb+wXd//WOS56m2/J0im/Daa1YOb69/OC1P",
+	"3a4tIXtk6r+3XYTjdMPIsMxBD0pit9IReoygTDlMoGn9R20w9S/ZzUjNeiKkcT5nVs1NNCdeYbas8R6M",
+	"ztfhxPH0dGH4QOQleFackSS0h6MAE+ynJ7/+JjUbbbOU9myYhXu09pYYYbIXQ88woN5xU9HGFwgj7cag",
+	"Nb4iSLb/DFeRIuuvoEph30zSz8tPqeJbPyynlirZYm7zjpndfJgjtZC5XvuKV2WqL+e7IqktpqkPb/Bu",
+	"7cDNEh4XpCCQcJySTWvcufYtHcfF0MRbU5DaEHzIlP0f+BYtsAAJd2WpGJnkJNImMiowQ3OCXL4yUHTt",
+	"KgX2r2f4U2O8Lan2QFz7UgJNzTczG3hywzQTSsNzswumRyfjEz3xMOEWryDcpQaaF3doFReOl1xEAsM4",
+	"wv2WZ09sct621Uq8k1CuA5UBdFkLbXXZhCJh9Vov3HPDzZJ/C+ii51ayXpn9ZQrw+76X0F2/vllkm0HG",
+	"zlqkTfRdb2pfqI9WQ2sU/ZvmdcMXYe/5ECdfhEq7n6KCXtMKaYdkhv7+97///cFPPz148WK8Lmx25qRu",
+	"/6UMkQ+4UI5mkI/AqDTPow2nLFR4tsFKEaFf8P8/+F//ePTg//ntv/7wj4e/mf/3x//1P86Ca1gQIRI8",
+	"017o4xrK5GmxQgWuCCuxQGvO1Epa618qI9Ig3FQiuREEB3SYw9PZl60FFVKZl86QrIsVwhJ98+ibPz94",
+	"9HVv838JGX+wmlBct3/GDeSNfT7IeEujF3V2g0JTqIktBQxpXBdGWRPoy+wW1rW9NpiV8LcS7xyyCZeq",
+	"CX70XIncYuyxuHtbcBdr60luyGYGsm7f9IXtJEP6DHQE5B95t4e9X3a66rqxdrMTr56vqUludjIkQZc1",
+	"Oy1GEhZKHoopoLgy+iA5iVHyGBBJA0Y1yty+n1kzD4fKfsJHDjGrdFseInquS16aY57kQPuqIRS1sc2Q",
+	"KWZszWT2Z7U8jUXPytpiNQy2RDbE+tlxLINi0yDHzK/iiyHlT05v5Naw7SncOak4W0J0Crs7pYn8zklh",
+	"IaSoeoLMiZZOLVst4anlgCGeX1Db6tb9m89WYXuhV1OFXVo0q71jvyJVOSHhGcpmQLtTcz9pMy1YZpqh",
+	"3HO8c+DYVGN9Tzfb1zUL6dR+As3CwgdRwOxGsWJF8CZyNZUEi+if4HP0cMSSsetcOwQxU8t4EZRZm65x",
+	"SqlEnDXNLzYwk1ek4rt5oXieVNawzgO3TtyJOT+cVTu3EWw8pfQNZOFjZ/cum8BD5k8yvdoRcA0fhSD3",
+	"nnboXrY+IVqZ0HzD77Ru9t5xqJ1INMdm1pytji/unRwr3EYwBg71tLxQi5KXEjrhzLw5rZy2xLtkoPcc",
+	"+8BsN1o+xd/YJOz+EbKdZPpG9Jx3rkayueNbZVyluwxZPckrrng0ev7XJBzhQE4s0kUG0HEXWKiwQoOQ",
+	"RKzuUCtRiI5AEAdoTJnWSE/QvMLs6jHcuPqlZUoAwXzr19UuDALktLhEJYcX47JE9UYbQXuNa38ar51w",
+	"R902WpRwRF1arRV7J6tDx3AKLA5ZJCCLeCoPoHsil84R4KNuFMgJtzhOeznUI4M5hatlFUdzLbW0NIgJ",
+	"Xs+ptQ000xNkKjWtEoJwakg7JFrT6oUXFLqGcmrRTJtRBJM8I6Zx9DK4g7CyGkK0GFiDlW6O7O9WFus8",
+	"q7uiqZhOq1Hy0MxDBdh5TZD+PR1pkbQBv0AhvTFXoErXPLp/N87OXK1XNzBOJSIfNgCU+PDsMaur6uNs",
+	"rNJnlyhL2nujuVU4IVpGcRry7BAPODDeeDmH0ToChgRZiszClyeVaEOE5AzgTkruCvUR49ssk761fzLK",
+	"004GqssFXVKWbGHGQfV9UyhgJjkbJwd8Q5BrIqQrNExKx8IPZDLCUao5lRpD8G2iaIw4LCUrF35IOzzX",
+	"hKnR8NsQDvKoJdVAX3jw0y3BOhVxrkjOqYBmO3szFXzt1kiM3x0Qa4t9wbOtNhaLxUebIl4pr+kZM1dA",
+	"KxL6INhA7o5zMc3tyyih9WC/B2LBKcB4xlVK//QbeD785X5FnNtW+5WhsLDAC3Uz+PDhLyhRk8C68rLE",
+	"Q4f+mOO4IiDncaR4IO+UmETp+DKoFfVDtsh/GpnTy6Ui6fTx3ev15SZVYfcIS1cRLglhT1ADbyf5mkCp",
+	"xBXZKLQmmBlccip9Jyq57GBNGV3X67PHX+eOcxv65ZTRbkCwd4TkJhGPtMbRpd0ZrFCjtg6FCZ0ULMx0",
+	"QiDn/3zI+h92DXhRr+2szegf3+Qoy4ll/IdDqOcE/PI87NyE9naFc9Aum9XYX3pc2eOBfy14xltfDtr0",
+	"djyW1pJ+MoZtxO3NSmPOM5+PlpQsuCB0yTJnbSTMdjK1zW7bzRoGaZrdvR8YLRaOH7fw3j0XN9A+Fsj/",
+	"Pm5QugD0VGpvC1cNPBcV2kNGhSbZfrdFEKY4fSpt0QHTG38chElm1YSWZDHeVt7UrA1ioMcSLlSmYzgH",
+	"kRReKYkYUYgyBD6bi4C68GRSl4t2/QLejwunQahINiUAUExpQdgKvl5jieZEbYmBlV2ncTo7j/k6mn8N",
+	"gbeP40ikoEbmokyGUfre86p0VZMb23v3pGnzg/yKQ2SgDFkAyZSMi4druTeLGivI5rjzZ0GJFf4AEJFJ",
+	"UhGIjSc0tXaTrl4PuO0XcEXL6bCZoAenRdLzMClKW+mTWfnkSoMCRscxI/n68n1DVE7etcUkP3W3u+Uz",
+	"DamRp1CGu4O8EUg7COOWiytSIn3LWJVlsdwP3ZvCHzJsxvf4Q/Al2uIZ/7F5yjheJS1GjY9f7GOhplLg",
+	"bYeSbi8zPxHSsM6T14FTM63VF+7WDHQUBzMcoKRfjhbIXXjJCIgSZnQB2yu9idLnOStH7BD2brOhd7zV",
+	"D5nUlHUbKFu+SE6n5DkOkXS5Z+Z7C2gDto7zQYm6JtnIr28ZQVeMmyJIa0x+pfWBILh8gviGMH0JusvQ",
+	"5aIMjiuHzK4grtyvp9sFZsUqHKgvI0VcAxZ/DrT6keYRbwgLL19RleJMmFC9Daib33gFh/D6mSNTiKEd",
+	"pZ6borZVnlHE7yEpBavdTJRQaTNx7SabH8zsCsLbarBMc0t1MSpWpLiCQYGKI4l3M4QlzGg0H3ZJPomw",
+	"oGq1JooWbWfEFu/M72AKXRCb0scCG4zfu+e0l5ZUbXIhSEFKmwWaV7y4kg5SJjzyzM25kLFKi+5cCh+V",
+	"teB1ZQ7onCAYETFDcyKV6ZNJvsXbURuhi6PxBbtr+9GCQUObioFD94qTYanBumSHp5HVszeYeo6Ug8Yq",
+	"GxnBmSOhmmulS4E3nWvRjPEIkSB1VuDoFwxIzD4IR86XBs767EzWYlPVWVZfLVgshZJliQHkZ7oh8Cve",
+	"jYZyrbJyK2nqUR3aeqvE4NN2M/1DG1ZtQqp3ZIp+e0+qSnYG7LimAlw0PWCyJrIVKrDTPYzndkxMLF0R",
+	"MvyRgedDc4KFtDoxdbZLBF0qihGbBhH716MjxM5Sw7NxpNhmx0G+uyk8GVd0XHXhOalGzJek27jZlXlj",
+	"dOH5mG6hKcCJY83+Gn4OQtqJ76ydKTj+rOdhTBkkHCmvdqPWjzdaYIOl3PK9cRPfBR/+zz5USPoMOEfq",
+	"XkrB0NS+e+bPP551R8N7aw0KlJg8KC/Pn21GXYSK++TVuAV3QQTlJYwOb0PtuRMGY/UbZkBK+tvMYp7D",
+	"r+LGVq7H7+z4vbc1k3bTq+C8Izr4YR9S66PBxLhs53n1pq+bP5gOPIuagfQvki3Un13TyMfhATLGXx2a",
+	"NB4pJeTNrBtTt7w2aCpHG0iTk9XuOaResH7LLgMz0waDHe4nQXgg53Wk4UJFHAQon7BRujDfFbc1Fq5y",
+	"3ZSKl9wM2D9YArJDjZAgCLyoAeI5cEl9lWy1hK+VnR6atWqxPf5txNE/Vx6pHe+8YcQ2ztDgAMUKGF4K",
+	"Qp563u9dGHuX3R8Rs+sGuwH0zqeUbwy2HJ5+uIfzWkxodqje5m/0mrALz8TI2GSGZdJb36Cd8ANmy3y7",
+	"c7i8xW/hH0ahSjrGdokO8ObAjn1SELpR2V+/NL8LKyXM5Jb0E2LZzcBhpIsG52qj2lyGUTHehy0NPGNy",
+	"gNmp0EEZPD8yANA0qJADY/+sDyQSQhZxQztdqU8KvZ3sTJuTa3q6IZ7qwv+uBbcJ/7sG2xlgJmzRf4jg",
+	"Ng5pIlDugeYX7hVHQKQ5xoza4QZlu6QgialUPB+HOtMtsF+55Nsh9TNS6d5aGdG73/vOKSsYHX5TACFI",
+	"8UhHSRXukH1linlLqOPlCDMTBHUVdOH240itnv5DwgDddnqYrdyzYFCwePOOdsFBKtsZa0egL0Qi43mB",
+	"K0I2EtCX0ZxQtgQ6zToTFDMGh0RKTSuChYzk6qKQrPCnCE45/O1ZrPK/jO2XQGWOstMqSbXobvRAOKqB",
+	"oUqU3ZmusMGmLP2n9zbMmjqlz7SEd3voIOGLr0C388ViHO28udla9KymSclbVmPD+l0QJWnGnT7bnbWC",
+	"Y+keO19T7Pj2NDWHwkEjAg8M0KcP+nlNBF3s3L9XBEvz/zcY/vG3wTjAn0IBGXeWIrNPIf6vedCj/1gJ",
+	"2hB6D+ytBV2Eoa7+0L5D3JqccdENIJSHR2lS5w6V0lYa/xb78YsJIf9GEKMz8rQ45d+Iwy5KnYrCv+Lj",
+	"KE1wn9xduxa20DVi+wZusV/DbhDIzJZiXJG/5JcaNoDFaYaX5f2BrXlglKR/1TpI7yq6CX15x+tjvazH",
+	"KvPmZr0tlHHUYny13nChLomsK5Vdm1KRY+BE2kqhQ5ugj11qOZxIjxzVPWAFqBVqm3C9nPQgwoJl+qRm",
+	"pDmvVXBcrwFmfYLIeqN2tkTaDKkBC1M1+KsBWI+h5oAjFTByIUiRjACeVe+4t5GT1T+ODzTHKi2VuHDo",
+	"APumRIVl47Obe14aK0CG/aXUS6jJ9iSnUF3y2135rYFoqPZPywBc/quWCtqjfpuduEh0HcVY1H/x62qu",
+	"yI6UzXCbRF3lYAtCOHRmur018mjl4OgkcGiDN52O9kkGWcbs+tzmurZKdjzNLcgG07SOoBwT0uA4vHfW",
+	"yjguV7hVOdo4csEpizCvxBYBE1C6DOMgBwOJTBhm85c/Ot1JpUVoVml6MjuBFZbsA5IMPgCFs9pKE4rs",
+	"1yS3ySmfHQO31BRgL1sumRgiTO2f2/NkTYwnAKjaYPA01Y+pCGOdfriJzZR2eMQRet8GW91OMuw5hoF2",
+	"9Oa2U/ayJUJ2vm3ecjNTrt0pdQ1uY81yQ81xQ21sGQCiwVeljzAFDLdur1pnk6HWNQ9B1HWxgb7whLs5",
+	"uG7mabjNrXNcBzTYhR0ulRMfyO236ZuVcAImNtVkjAFMD1U4oy9q5MXNti4B9IGRM32OmdW5EvJGuKr4",
+	"FrOCNPiB2xWvSHKJiOZSHNx0NFQb1ydD9k36eLa26D0TgQp/yCnIduP5jhvksaWmHla2ZzGYb+5bDibG",
+	"E+h5ciaF3lpLzTY4ZMsSW6INhO/cEbXRhhMhjay5myZ1jAjPJxsvsmQYChjZ10+BfnSRiX1lhzeqFtGE",
+	"kvtzJKdU4O5kxEPjE+HCTVJcxRdopqZnAdVius6cix+OmpTj3zVzjlOhZ0wcJk7txLkH/UFTXXCIwPSy",
+	"9sa0ZiIDqOT0NqeRY3S0G/Xo7esTbHb3k2ZyxwE5irIm79IQF48MOHrEENcxEQDyUwzBEQjTzakcaY/j",
+	"rI7P4HmO1+TZ7if95C0jsx4lz27LqnOb/lK9yfaMhC3Jg2d58G2kT3nTmzHi/ym3vf1A0zaCb9/0um0x",
+	"U7YgHJeu8821BPzh2fsHf/32j5ER7lD6PFqkbh57Db1u5nf/gtsqjoY/x+wKucdAkVRYEancsiLLuaay",
+	"G2PxKxBp1NLntcjMGU3Bu/X8iaGfvHOJWlvFLv3/nppLjjsgXoA1BWjhKAAiR4HvPT0QSV7wdna2I1hU",
+	"u8ukLGNjkMxC6KSNJDcQBlZGe+IQSOs7v88VrbadtuYANI5gB+PCeIVdA6UTuvH21lWtI/B40j3VOpS2",
+	"KcL6k8bBaMqQ4oFty+0O4ItLlbdYyhs7fsbzTjq+SNdW9n0E55MYne6hMjejh9dAKusFDPlZ2pg9lpsF",
+	"BVKxir6jmce3a8y6XGe62XVXjIyBS2WgMGi9xmJ3B4qGjgwV0A6nSixNdLptoErJqYe4OgvUMVkN04l4",
+	"Deg2b+SVO20N7oBjlhXSoVOvbJI549jr+y8s3zHrOks448L0Mb4PkQ0Ow8GXcI4fZQj7hRoAvRiAKNpN",
+	"7WL/LvycbSiNVAWnNoNbe77v3LZuk35TCQWbkvdQrKG71S5Edgs5o/0BJp9iu7vn5n5yOzGrGRA5MaXW",
+	"aKBAnHoSkIUi3vwwuFhF1s9XE7qPJieco1IUgBNQclhiAnmGvJTiPcgPQqV6ldTvYuS5ly604r2fKjSv",
+	"tWywGcOYCL3JBzeIsp0yTaSKqJG5YxlicSN0TSWkt78hct4ZGPiGv4ciwesXTUpzFGGs4RAu9D6A9LfD",
+	"+NHjd1caUsuo1JJrUqVswUIpJA/W049/sigP42e5w8mgUcDer8jLahdBXCJVlZM5fEeqKhJU9VT9mNCk",
+	"Tefrqp8kWOOMBBdnLmRxYOFbtiJsQyVdldjoQTgKTQ2KVYsttLw9nJ0z1XKyRWyw4hhSNf+b14Jlw8ce",
+	"LQ/DbFNZblGhW0BoSz/uVwbjipZn7aBK8Ez+CaiG4FltKlo0RTv6EJua3DktS3DBJF2yfwKAUYUVOHRr",
+	"UlKsn8K06vRqtlL4mizU21rdTvNPXiNEZmhhg3d4XpEYctthvn9SI21b7J3YG+R86Zo0fbZuFyERskH+",
+	"w1uzE0CRmMKFilCrAcGLgt5FMO6GUEL2U56mW78dcLRdmWJIB+yn/802bZRJ9eqRST4WF8/tOYCQ52gY",
+	"ZAqdNrxqP6maVG/fNFuGruPUsvlAQ5scKjnSeyTlD27FOVAyZNEdbZpJoeQbLuF42r49/Wxok/sG2EId",
+	"GYLEvnJmyBKm9JpOwbqWtDRz/Y2RZydpIyqhuVkSNTMYFlQ+RE/nkle1GcKKGTJgEHZQgz++ox9FN79K",
+	"Mc+v9qejBO2sDREF2fMMgq/UG8wemOxioPq3UWrLtNPbL+lcAxgzK9Eaq2KFwCjSHOCMmP94ghihAN7Q",
+	"JIMZF0gLk+uXsCmdh+hpVVnrHKYVQBxsZvBv7b8YLu6zJYZW/BRdWbxii1XskIvtJ1O6NFwEdcx3Orlv",
+	"1Kq9bwJaj18T4arqw7d/VstNuIXmr2GTvhz+dLzpBGjb2tKNa2aXGpfWCzfANnuuQhpYaCLP08k0QoPB",
+	"nbJcsGFtNgC2vwV7srDh1gm2R2wLKOIVUWiDpZzpoyE5WmNmO562gDcuaAjNR/8ipzD2wj4fckj1F0L1",
+	"FAG8MVOEan4RphgjKUMkU4HejoM0FFwpz3U+5kSqZw0U/aiO4SpFfiMjmb4dlV/9/k6Thre8yH6f4eIq",
+	"lzM3u4vQwn/CtNLulTPQT4aelOcVnjp7lzr50GIl9RBeYoR8mV+t75EloORY2zgzJwVea3cJwMrYUkJD",
+	"3yxnoMhea3wcZSg+ZiDSBydtdd1+MVq7dsZNg33A7PtPgAKPHkMfuj8MQuErwlDqWIBQU5YNdjU243/A",
+	"kdeLH2BqPtRjwEf708HtypHb+M/jAPExl0/vb0qwv7QaI93K6+iZYFF0RfLeBoct5NFZZzTcqW5tBZgW",
+	"xrVIlQRXytTwSkWrKoQuNlC9WrWRtu4H3/E1MbMNoI7bxDGwNIWjc16zMlLTbQuSc+qIqQz6BmtcrAAF",
+	"UXBFOhhj4S/nwVESFusjM3+KV1sSpiIdJUMlP/F4lDsXgRaL57x0fXdcWmUKlbuwxK8kwmUpiJQ9pZpO",
+	"fNBITzPjZFu8y6jxMVMdXPmOpXuHyn4wy1K3XVkT33Ki6iTGHbqZd5zt8fFpaiQyqj3yK/VuSsyGIphR",
+	"rkXRTUfI7t44RKepyeIUBL2cXHHDt0NzxT/ZBXbP3A98a9ws/Ts7Yw2b2U4M/s+SXhM2Q5BJIiXCEi0w",
+	"hIC/fjR79OhRolXzhmwngkLbiOPopIrp4NEmBjkIIf2GKzuLp5xuMh4raNrmNGJx0zfWoDnMBkqJU0eN",
+	"lTdc5VdA5Tkpeb1IZkEDvdkJZU7mHaZyY58QFgagAZaMj0g375mSoiiwEPtG5ddBt9tNUHzL0gKB+dQc",
+	"nLKfhynq9e9kxa5ccMPv0/Y2PmsolsiPCUAxiYGBmDM2OWAALtJgvMCT+VyXYRjBxW550h4zCvcm43d4",
+	"pWJeWEivOk6mKQV37WkcOX0JmfgTAvYO4j5MQfSMGV7uNHoR5YSDGUfgNJwpT2mzTg6r9jYdXD48km8z",
+	"ZCRk3CcGRkdkIj2MvrFvjigPnmGIChNnMthmpuRzdKwmoTzP5xhdi6ed7GD1YRkZ7jDzKR1no5xm/8rT",
+	"zA0JrfPthjCDRXEU43NQnJaCy5xRpZl48DY4lox6dowW9cPKssZR2RPrsGxkwxDYGtRRZ0OzfArCX7yD",
+	"IjqIgEtS/g2wwsMdivDAK0/oAxPJR4wrM1s1Wd9Fm6qOkUqcZLq1uf1ggmGLJTJ0irS1Zw1GHpTXmrmp",
+	"MMexPLttf6PMGR75sl96EDVim/pd8C4bAen08nmGLpCws/uu6O7J6WCRgztdd6Z9ojnuh4bE9ItSJxfl",
+	"VN/i2NSwtiwl4eSN6on8g58Lo3mEvO4BEJPDV9BQZ1Ka4xg/j32bqXMu7WG1aeaGqW6SRA8s0r7CQEAO",
+	"jtLypHHqUdtLo9loLgR3TWO/iexCPU3F+RX0oQheL1fhNFP2wYxOkcs9m3q1T9103awGXdyi7aItpkqi",
+	"BRdQV7nZCH6t/5WqVaCe0v45fcNP7S+Ck4HzLIshhbLCkZFEOwsbbAak+XhHX0kEvwoXDGSpgQ2WMgq1",
+	"Zv74JqYpzJ/fh0vNpZ22H8ImNeOJk5N7LYiyqSQzv3cYyn2rtHsW/ZitNFP4W0mIiqYdoDxxeukoom/T",
+	"CBMslPz22AM+fSwWO6zGrHVg/42JO8nkHoHrsujHcHIrLMMISEcepG26DbIawqA9IYSspnLmfHgt4wdO",
+	"gWkQrtNa89w1x8NjlTeusDXcFZ6hJ5eCkPJCRHYoFTZId8kLtz+Ig2HWTOEP4cb/vfiV/qA/DdkQ0ROI",
+	"Zr/eUh11POPcfXPsVtO6tSTlSZNjpVcm6PrbrFbrNrgZDQ3/BBsK96gdyXAM9hztQUUVDgyKtT7PSADA",
+	"kVX/cEpeLX26hdnCfr2SpEv2gBrADMQXaLvia3s7GxIjzmzBymjF9xEUeZRKtzSvR5+yk8zruagwY6Qc",
+	"gMVtG+dGU6Y+MFS/o6dFA58huQHsQLAlTRs3I/Jxr3VnQwQqCFO2z2ONsER/+p8po/RKgRMif/qhS7KA",
+	"ZFMlCczCTbITKJNK1IVyNYGdBp5HhyeHWzlzXvqRmuS8G2mUlfpQENlgBI8+LwkrxwFZhVTvSIPKGqnx",
+	"DPJUrQgVl5E8d3hJfqxp5NzEOzq8CJFPkvb66iDRDauNA6aojJ77dPwI82R8cEZGa00vxDJ6cgb0w2LR",
+	"aAJ90LFRFU9MAaO+E7Ql6xq/9E2wacdf3mbbV68OtaraukvYiyRKNujGW+YP8dT6zsQizaNmFLBzxFZY",
+	"JsNiRyE3hia5JHGsgS8apXGkDiM6LckHMfKXMRuELeqX/QqsAEPMXRa26VPhD6jgZdroplRsjKg+GcW7",
+	"CoWn94eiuEkosUEn9ohHdcwE9YLBscgwTTEEhAYyOOYBP4PTZdlLLhAMizXnZIWvoYOThMNnuZhetKqy",
+	"tjOUwhpRk/PdL7iqSagM25R6UobWnJHdk2YoP4xANxXyVCJcFGSjOlkcPxNmQ7BZM6uyphPcQCpuAlDo",
+	"krvestSccDSMT3BWJqxR/uFr4V0w2gZA9tAojVmJwIY0jTxrYqa6j0w4Pxq2UhS2aM3l7UwKC6c+rmOT",
+	"erbstWNAr7mEKLj8Ibxl7IMKZuQDcBR4TkHS3sAwLzNonORBrUsisn+ish5XtWCTwMbvDOigN22lV29P",
+	"BJnZeL3Jzc7g5NkfoPkOMd5pmA7KRh1ttJgGzHdMJKysFHk6FBaUeVpLpAe4OGaYBJADna0yPJqtCe05",
+	"UIDmwDR3tXcimsS70dxWdVmd4Xg2mom3GF4NJBdvYpJ9b84ek+bOsZeuB13QKCX/DgjPqPMNoz0ryBfp",
+	"1nKIGnIXglznj01furs89b7LCkrYOFG0AYBkXjIyY7ZOiz/dD7AfeyJ45qC2TPjsmjnJydLOWyzY3uCb",
+	"kWa9/ZSdBEE34tlZiHeIvcLG5qMelUejHAeNDAtktKyhrJ+YGaRoN7d8b/uYyW1W6hmeD88BO10ENXMG",
+	"ZJvoSA8cuuxIYCGdMOd+MabTH/sdbgts4rTGcev4bC45wrgpAjFD8HFVNbo5mBA50gCmXiQ2BsQwsq0G",
+	"WuUYO8ssP5wQGo7Pg9olZIb3BznNUHcgVNZcp+Mkto6bdzXNZLndWLG8dlb5bzzl2wuo544jIpnDz7ww",
+	"eyBdnNCykjN0aD84H4jfH2mKz5a/U2QT9nVrJi34WroE5wHP2qczT+wvQ9a+9RxGX2KKuQ6soQ1MD/Lr",
+	"9mzfvbMTaGvAeuU+xlwIV9G6ARwJuRJvZk57Me3Jko9i2VH3nbFH7fyfhkHemWmtg1Y3tGUKTqIa8XGj",
+	"e9z1Gzd3jjq5p4ldBlIyg1YCj4Uop15FBxe+5mhMP4YS+uuw1pzUfpfvY3NxFRmCre/Oa+3OmaIFWqxg",
+	"wodBQ6HSAq+4WG8Lu5LaHRc4nd2zFT6He8fVnbn2gO574qWxdGC3g0J/d0rZm2N4lHrZX9q74GSVRZPQ",
+	"i9sqxiy7oU+DVmE2ZYptddAQJPDbWi15PjLUkOfTKon9iLr5W5tJNbXIS6IkoguA1tJHy+ZO54BUlwik",
+	"0czZHABnvnjxsvO2+c60/J0ONjp2+MdQnM1uggzbsstGZo4z7idxKFJ/LyakZt4bWel7E3XJQcXEHxyw",
+	"JeJb0oaAEa+FJNU1kQjihUgQbREQWzowQ3MCwMJaqiDUERg1hSXNCUpF4eNEXtQ7J/YUJrKwUVfYgHlh",
+	"iOIXeEkOKEU5lCxTMkxd7v9/RHBz3WJbvt+PC/kn/vRpoEysBda2tITZ0+CxHqujKq9v9manCo5OHHgT",
+	"MIX22q/DhIThv/KX/Fh6O7s/EE1p4MKgNwhLaALibrq9VkUrbHpKXCgpufvHNF6HYoixufq/EEEXlJSh",
+	"4frcWKFbLB2Y5GIBqdQdOdrI/SzTzsOAOsa3RZ3hiF/WLPaea0vD46xrv6LYvNzbv126pV7L3cFxsRdE",
+	"wOFl2RgQC7qsRU58bYVFMBS2EHx9krimRRwPh61zRKx282VzAyOwNff7WUOy1nGKeg4XRFBeZntETBtQ",
+	"mej/5lfxRaT1+x3ivTTrzh+FaRTlAgYGRJolY15OkAxBJyY2AtPQZ1LT2bEINODDOXzmptNEmqmyfENY",
+	"r98kmnmI0MiCOu+RKk4kfQ/l2x8hgf7LbIgKmVB5g7Kf7+jEA3HYHaLB9KF+6JIuVwpmxeNarbjIsxoL",
+	"vl7j2Gi+hYqNmlzSsAxF7W3OyHu6jqBuO9hGMBIAqxJOKGeFcaqaCJYbOADtKLFe5xxY40tejSMQmO02",
+	"JnMTvOIGy7UluyNnXD4mNe4cma2OeaMlyckDiDNgO2+CQc1ypvHoHb7Ov7/cce0Kt169mWbTLACa2U0v",
+	"O5Kk4Ppv5ZoyKpXAiouwVMdOXIQQZjnBLa64Cf5kbE6u8Dd/+vP41+1zwc92yhMyabsOjDn9Nq8TJCy3",
+	"qfOUvOLBrJJ7i3nfrWyz22nfOkCvmyimz61uByD1dCse0/IZjF4MQrkHa21/4Nu2dYVKMwmKlF5xs5k+",
+	"05Q3Q1bO1Tfbka0ZY7PzgjP9KTK2BtFW/FnyeBOIeGQW54UgBSltpjgj6thQBysiFSrpwmYpXYMPDKjS",
+	"N2mT79F2LwNwv2bivR1b5aIIARyNdWbN/BRMjDKWNzvK7JJoUMfC5zUnsY8iEW1RvhBkSljMJH5jIW0v",
+	"P5EIVFDZnoI4pk9yukqQNe1F28dGEDW78X5t19RuJkw9U/KYJ+9PEfgduJo10j2Du5MpkHpTlU+sgzez",
+	"7cqkKq2WwNpnQVSZEm1cVeavslElDl9HkmsiQrF4eD5Ib3eBDJEbBtSeokzUUWBc8t3sFfeDmd2St6gI",
+	"v2AI6CtF1pPv7ETtMaFJx/3kZxdtuasTdHMBFweiz2akrZ1v2+gvrxS8S5QhrtrAdHYyNdJgMRz6n+M4",
+	"/FlGkasvkKFKbLwjJBQv5wbBAcZCd9cwO/MsCgvC5F+MzfgWA0I0kpfIrcW29c3RgkmC5phdIYlpacb0",
+	"UoUE+RfgL1sjQCq0MZzUPjLUWNqR4YEK5f6sLft5R7lOdsNOLQfWda5Il/YwLBsSscuaZaf32NWLUAXp",
+	"+xVBJd5pU8bUt+gn3chBSZSqCKLqsabFWwb9t5o8jHwIgw7d2UxGWZNnu9TodjsJKa1vzz4fPjnJdUhW",
+	"3PKPrdM4Y+68EwJHDbc879P+bB3Hy5AkOrdtYg5zpCXcYkSO9ekLnDLet0cE78AZSEIR8xUnlVjkjG49",
+	"AMlmAJH0khRclJc8Nytq50eFo6YLFdHMsfh5M/9yX0VowzEyOCE7/MniiWpJ/p2cEo+X+qQNV9TfcoNN",
+	"ekFNS1W/vqedh2XC94YiDdEcuQeZO7VI70AQy1a4Di3JuzTOx5TAbc4ZU6SqIphUjSUikeIVdJeuMa2g",
+	"F0l7RBVmyxovI+AFpzq8QJXXRNkDl43tub8v17cumyAFlcjmnAwEi1mQ/ucdUTYloJcWmCd8UOkbVLzB",
+	"G8J7hwT6UcGGx0a13BYK+GC/8bWDnpgSN+vh9qaMfjHfG6m3sdyxnXWZQ4Bsxiu1X6cZJxYslg2UmRw6",
+	"M8Gr3YC1hgkAMZnsIQ+VtVISTToSnb+dVynhx8YO/HSPWN67Z2Z3g2pe1WJSei7RCMzEDXeAIj2wPiUB",
+	"UWhmlSXjtmBYe654TUpEqFoR8RjxWrniRHJNhMONxj3vdqUV7x5+1Z8Ph48z9BwdK9a/GeymHLGafe1v",
+	"yD5CiTSbaDpDE2uwea0Kvk4afe7rzT2YY2jdVGTdXMdad/Xo+e2j1BqEMP7V5DHExnNwW/UKMOIt1B7j",
+	"sieoyRhL9d8gxmqEVK3Izg6oJMhRd2Yd+zXe6X9n+nJ/lA4+ZsfBd3AKvw7jFN74CDdDU+uq51pKfGE7",
+	"ztGSE4nmuLhyh4Ez0hyVfRPoSBMMJgzfGJhdcCvTCPbAaRu0f4f/b85J1yTxLI+GBnHuToPLMLGLnMKO",
+	"ITOS1ypXQ8fiQcdOVhxkKzaGn6FWJxo5mMGwtVGnr7fJcfWmFcC0Wu0vox7tfs3LkCtnkXtc2d+83tmZ",
+	"f9CbZ8BuiLjyEPX1qdRvrIVJCPr1K+Zj3WF67d4va/Z9gxJ+98JVewj6QYLV0+xEF9lNAgrNKikfyIdM",
+	"AZ7tR13jgX737SMU9ERIkZGXi2TRIuv+CZfZLnzbNBm4p11toqSsMJaNqBkkC9ZYW+yS2ySTGZ5lYbZL",
+	"hJeY5uJdZIFBeOH6QEwx0rrcj0bbrXtBQdcI3Lw/Quhpecb88hNa5OclCSvf8+9ZecqkZUuC20xbDtR9",
+	"T+1eF1QpwuLlWwCiDzYrJCZNLnOG9heOpcFYSkhY2m+2CcuGg91RbCZpqWWiYyw0GfO2i906RIM6zuff",
+	"3auDmNZXd4RihP36gwj9JiFy2TkXTyP18fbPEUSGnDQqYUrQDIusmeqz15hEq0juIqpK9NUQ2aH+U2R3",
+	"FmOpC5hk6x6zgZeybp41kRIvw9pi3fX6/KbtzPvqdKlo7z7KwiQ6wKYMgd1Y7bNnaBm1ZTnfSEdH2mf+",
+	"yWgZYqXPcqGTKXfybeQmdkTzUWRyztg0OT+Z3CRaPXu2Tp9hfU6FiNtWQE9KkwEMKMJVxbcSCnkt+nAK",
+	"0HOXX65YMTrCbf8PtMyoLqRQLwQvC9KBVFW+4xcYPRGMprq6tBMMVzgQExveYwRcM43xOS93BjZ6hSUq",
+	"OFtQsSYmDB9R4rzxLkxdvEWGbVY26keNxERd7HZs+EByR1D6UJX40BNbgOYK6W2BfbSe/h1h5RS/PNAE",
+	"8k10CEWkg8DA+OaXcYyPqLBp7I5YD4y0OupUqtnZNiW3FY2hWMWwxTuHIrOPHSOiI+AdduAp+2SjKnGN",
+	"OyXFHVYXdEOtQ5uLnzjgaQ2g+Ahez6vYJOtdsoI2fGjX77PDA2Vyd537rN/YDGQJM0tOwKwarPY0I8dK",
+	"vLNTyHig/NMWfjpjJ1zqydcbzCLNKVr5Lut4a8Zw0caah3+mTTH5VL21xfn77vEasx0iDxrIV8iFQUkp",
+	"ZYCDygiyAGsPh5Iy4x/pfMK01oJZoeg6AlWT7VyQnm+hbzlJSJZfYdLTo7txWezUvfiNqfsKnfBNlVHy",
+	"YBq8Q/GbpvU78ffcpuZy4SHawlhPcK0gtoLeK9Y2uS0DJukLZo/oezIVPuZKVUeGBdLaKQdR1qzAddUM",
+	"ZkLMq0cKhtwbX7VhlJzeWNtTkwmlJ627lVEpnnlzc2GQEKbk22B1HYe12aV78xAlf6Qst3/ah8jOkgPH",
+	"tQCNo5c7S0LJsremrY9tFhjcOEDVTIHDiWKgR6r9FuF/3xBRkIygYR92xqzFfhk+074zuGG6ZK9YdoFI",
+	"KvBABp5ApAG+eUNw9d3Bw4dVr+Jqi3fSIvvJWX9gqEWrt6PrIWDqCoWcVnqCmKnamiHGYcr/UDfumCMc",
+	"dGeCRG5lJqvcxZ4L9/MmDBykdD2Xiqo6uwkjB+NpQjV+pARoMm4TlAD1Kuo7WE7DxPk+W1+aHawpo+t6",
+	"ffb46/EoJB9dQ77rPIVLYwGayTxw5E+ge3fOVP7hL3hJTCzOqYGvZGtpw3RxiRZczBCWAMQMIR/o4uOs",
+	"CBzvQPQqeYZoMnbLt+Pq0/X8mQFN8I4hCr7w5pNn++jjw2QJxDXTnk2rrMgpI9nitE+7zpu8GgvbUqM/",
+	"0u40ESHLkf8HXk2KeK24aWd3FT/Wff7nyvSEU/bPkspNrSxY/oqy5T/BV4gMG6loDCgquca1Rx1YoX3x",
+	"YC1OZwbEsTqZ9XUmJqBZrCxMwH4sAwbNmJw3aAetPKhqg/Vu9rqr6mYElZyE4xmUaYVYEUWGEZJD403+",
+	"TkIT4BV47nOHImoRtxhXyHLdRGBsl+v+F3nQaX/ppiU6lTcyGs7qHnt7ei6sFUu7fPu5Dh1ano3JyJ3B",
+	"jN8bXnJIj1pnFM3RoLbd7T4WGE8NoMesLqlwH4p+7FV781j2w+QRrd6YF2OfqMWyG+SNya21h+3zTWS7",
+	"B+VpNznEvUlVEqbV/2klAwjVbwHxpwUKbpDs7a/QnFScLSVS/OH0bFIgnWTfn1juaJ++TO+HsL8IDXau",
+	"BWzaPTEDwBfjiq07Y8+hB0EqvEtuMXiG2dVT896QDNoO2owYxlPbcxt4ma1mGxPS9Hn7BrHzhc30juX5",
+	"Avbod7Hn8nUeGN7xEXVZI0wdJNL+u5pL3CfibPhKH+/3f7v4qYet6mmy0trD+SRpLOkQJIStrnrRTdP7",
+	"37VPXARd+qDkEFbub6Wj/Al5uX8BBEMOWtVdkoLQTcQMjBtGEq9Jp2ShI5mPkmb2jW211VbfBob32cqs",
+	"se63MavLen8Zsx9t5DI4/dG1dKecVZhT+9a1z4zx6kv9Q+jCWuPdc7OO2PhyQeA2lQPJKf0QcjoM2rP2",
+	"7l8LNZbYophcbcHIgHI4mdl/3HGJnL1fkZfVLsyAiS7G7Iw3XDv0Rtng3Xuecim2hSJpVgAAdl6ISBZD",
+	"2mB1OqG70e3wfOHniRe8wh9eJUGk1kzhDzFP4oDqSesVtqkoN7ek5w2ahbbraC0AT5t23MpOjbhhblts",
+	"5F9p7fnqXJsdc2D/Du7d250x5I3C9u7ZjonW825b07LRyyFH4j2eV9OAD0wm+DCogkwHGBYbBGiZnW0F",
+	"NwI/BlBi/GLzuMtnx0mTjzUUhzNvu8cD/X3biKMbrrPc31Qr5m3rdrSuMmVu1aG9NZnDqAo3hj8cXltv",
+	"6rzZ45kzrKCCqUxw3Zt17k2tahbZ7xkpYzyYkE14itwCtLXw85vnr9Gfvn30J1ecL5FelHwSnCGG1IpL",
+	"grCy9VB2BBlMFMMfAhkGjyUjXk6q89eEjvqYCAswHrxc5uQxboYvOUoF+ACob2NW33D4sSsZcnB4nP/V",
+	"aQm0CQhy44WYNgIVxY17jz9k5/AzWjcjEhdnc34SZf/8DuSi39NJOU6HZRAG/jA+3BMI2T+Gf9queBWp",
+	"RsvBOODNjPXwVeLVV+85S5L4i0NUPmmwK8Htsvql525/d6Je6iAvuMJVdl9+VfEtdrVWqVeRncmcB16R",
+	"87wdOZQ2Xc2MmQzaTnVj5p9gVOOB8/Dc+Kl2wrXHDLOSFhe22Up8ENLPHqxY1oVZM2h3KYm5Mc+/f/49",
+	"uiQFX68JK6FWFX3zCFxZOItc+LOeEvN/aeVh/n0R2uIvRJS06A5U0p4eGKxUn0Zj3tm2mS2mSn8mlF+d",
+	"NhD4REf3V7PQJuCU62VkodPveC3CoEJmmAG0EHvtjV9JpGrBErKNDuvFfGFso1PThimTx3Ocpg7xD80a",
+	"/op32edvi3dIcVd3j9GCwlG37WgW3YBWFZpzfgX/WhF8TRDfEBYYcsv5VbhetsJzUmV0PMzOtvreC4nK",
+	"zooJ41B515WWFWb97HtqKzo2oYW5aU6CnbhV7FMbcF6LWlC1e6d56YqHm64JqhdbcH5FG63y+KzCSw5B",
+	"D8fnDf2RaEZDwHnBwzH1gjMlcKHQnKgtIQzNtSQQYQvzxTURD9F/G3AjCiWLwnQIsNJWKJoK+9JcBsgQ",
+	"QBqzAaMNp0wZPE734q2gBiWbrBGWDqrT4tLB+AXFH6LvAdHNDnPQf8HahilAa59bGJ//+pfk7CF6imBI",
+	"EytRgQVgvGF0RXYtiIY0zUGQyNtqI6fkBFAEmkggVZUm2WtHwkYdnn3tIPzxhp49Pvv24aOH30IISK2A",
+	"K+d4Q89tAlH/t82wNd0Qr8qzx2d/I8rlArVcyA1nNvX3zaNHbuq4g73w9vkvm+M0J3o0NujSjR/7IKFn",
+	"LzgjD03SaYHrKurON2s7b9CZwH5cr7G2hc/eMvKVRHzLOrDxeCnhxrLf/03/xqfLuV+iu+EyQCEz5vCi",
+	"ncW1wQKviQJt+o/wYttHzkHQfzNnjkj1jJe7o5H1Ddk26/rYPdhK1OTjCTnqGqVOyFFDeMQbxjpeBTk7",
+	"O/vwwCJSHRP7aU9gJF2yB7xWD4hWA6Bq47Lzji7Z21p93z46XXxOxEh/VtwJmfm9nVljrwppYf8MZ2+X",
+	"oZ3a7jAftY3v1YDfJR3Qr3y+YT1wQ+KjGYC2K44gJ0mZrxUqbK/K25egc8IGbpLvWfkJCFF5T0XoPb4i",
+	"UOnutgoQpLcpOHLg4sDXpLXL7o6gPF9hoTrW3M3JiRaEk+oYQEkB9wEgv3BjSroeKPCOfImRRNWbnrx0",
+	"ue8xXQh6baOFEUsTSiDNY3eK63ag/O5WbphTs/1HQjbG599CGU/NFCkdwHjJuZiZKbd28KTtEVccpMEX",
+	"BqMgbPDLE4hGcezLwvnvBprn46B/FpMI8LW1u9d62g3ST5c/M4/We7Gcwe6rU5qebmMnZO5Tw1CfnRGW",
+	"xXlzXlJZ4CEX8YV54KCjO7tBfh5fQ9ii53umGqzJsCdCCG9NvfWEoz/H7OrcDHQYuAr0l6FO21TBHP8y",
+	"WNeVohss1LmWnwclVrhL936Xdx/ruRG7OWUYUpcj3Q0f94OJRxeW9Pp3Q9f9RZ5almAOomE/+sMGU/bw",
+	"0aNv/uhQQCSEoquOO+Pj0nqi1RqcPdlaEFWs4pL1Uv/5qZW/W4lG3GEmPZVX7bRKk3CTlltyKk+gXO5B",
+	"k42N3fLP4LnXNkF5MpXpf+aEhPzVwuJuzPx3O+NqzuvlqhOYdaVuH2cDjlC75jtlFXvLumf33kWFGfR7",
+	"m2ILn3luZAdGRrBDzAy6zzG3yLwm4WhIrUHZ2Y0oH/ig+d4Nah93aFzZOlSy24kdmuYEF6sA2a0TmnCE",
+	"7uDxMX2j9+v4/CqoIsaltEBfBYYxQKbspLR9ilOCCOYNDxqsqTjHTdn8jxbk5E4FkOyy7iXXMQz216fV",
+	"sApGOBPolCeTmV5huvb8UW0sPqg3cf7/jV6TnzfP9c9uJ2owu10Z0xu/hUD2c7xRAGV3QinTrEW1DVhR",
+	"iSqysPcxSIkvYj7Uly9lLmgdF7AtVatS4G1cwn61T3yRsXsoY465Tqi0X7rAwsy3kBYJbIWvCQB2J4jc",
+	"Xr7EEz1eUrZ8YKbImMLOmBn4HB69cE+Ghe7ftR2IZqTOg2GOy91YsfYpY6C9TZ3auoR5JuSDaoqqQXU0",
+	"IHAOVwAzO49zy+uqRLIb7Wq57LGxAaeNse+lwHZ244lIaT5wExS0u4XKspJIkx+oqlyj/HkDdHqH7DOz",
+	"pnuZ6bEFRdt8NqaZabwWpnQzrsHgiZOqE/jCCYkIbeJ1sWocUkCEQYyQUiJs02M+CSvOr+AoNHSC6Ydp",
+	"Kh8ezVP53qCf6ZZF6MUWHP9u5tLgwN7YNYKRYSJiXHu67pKYwXXC2stFwJkyBgPUu24JU3t1F4H7pCQL",
+	"IoTNlsek40XzUJJgNBBG4Yv/Zu/9du2njONhYRAc5EYQXKKCS2UZAYXRNUHzHcKo1KxzzSYVlgqJmsmc",
+	"6+yCyyF23Grtgl3Vz8D++xap5dJC16ezeux+i5cyBc5n6zTWrORxh/FnVvKx83qHHMZPOWHtH+I9iejr",
+	"3ukC4MbWx3n+jPOrF+2M6i/1TCbuzfnVaf33Z9Cz1JmoPqFQoeXw+aadCR5R/+aBw5gdMbug+sK0YbYE",
+	"3uuKu5eVb/bjbiT76a06JzLWpBuocAuJSUoxW1xEPvVqNrczA3952k4n4Awpx474EJPONyuuuDz/nbKS",
+	"fBjk2YV+8tbu7MBnYMnDIb3DpICu8ZKc/99d5o9WPJ2yjBG4tRR4szIhu0M4bxFY4ur80jxwu2f1duP7",
+	"t1PQeHrbQNvhvqLnAmFkIhvWQ8fSaRfAo6qOYD90fIQHC0HIsKPwUhDyRejum9BBOwXZKMwKAiklQUib",
+	"KB8tJAokj0rOxaCxwW3/zcncOS5uoiAo0JRg2lS4smd15iEXSIQZ4zUrSDl6Owi8GK69emGeOCURzRdO",
+	"aTCZIpwmGDInlC2RncGfVY34IyEbWO/dcmf1iu5vb06TjFRWvEf5FyhA7Mt8mrMSZvUn76nAtk7soWSy",
+	"LMae5OabA47lp916Axt/R8h97b4BgdjruEk66gs70SN4vl8GSyNDEah/32r1SFLF8ksYzH+Dtcqaegiz",
+	"nakQn++gMsgcGe1TaMoNJoEt4JI8NzZh/Hg/hb+/tI/fqXvXLO2n2yqXMJ8npV7ASYMP8B1jeVIARWUF",
+	"cQAettyVIUmuicBVMz7O576ZdRAx52fBtpkVlYqL3fnvdrb3x6QL+wfzq6Qr2x8annC2gyP/p14cw8MD",
+	"T3r5OxKd2m1Z4c2G2NYfjEpe1GvC1MxmpxSRykxGH9QSWnAemLFpI+XuP/CqvHRD5+6Oini7ZfezNdZV",
+	"uxvmaGVgZsNZpARbWrUP7xNUBZEcYzMiJXrc4YFTHhb9gV9uIvdCJVqRqpyh7Wo3Q5KygqDtijD9DwCE",
+	"6+Agu3Ts0urcTTAMn5PXdNGQ7O4cEb2qW7k/9YdJaQhyajPW3Y7ukCwMCqG+QBlXZOyE5GLQ9OWi8abS",
+	"BORzjL2aeS730oOy3cogfFr2Tidt1vh7IBUWg5iTdmjUO3guyQnT4lJmOWJrypqBUzdrY3V2d/KsPfMQ",
+	"0hGe81rNtEMGweBmaPMKS4MaSwArdqT8svmncRYmFl/OyYKLkaLcowfBcuaXOajmm3KgHflmiJFt0Br2",
+	"+BKPR+9eNeXOd+dKt2u6lVv9Jhqk7Df8o3dFdqTUxy5+ugItUfsn7pyuN1wM3NGv4O/xw/cFGeYAVQC0",
+	"vSRSy8YN6oJLgktEHjhZApKiP/z87DX65uHXfzxEmoyRRsohRf7GPXNzHXWRUr+8yEnszftI4o6w3WxE",
+	"wYUghTJZ0tByyAcITd7snTVoozpOndqmgGF90g5s8rScDfDiShBcmnYPbVE0/YPYtL6bYYWJNsb5hlYk",
+	"wdC40I+d3miDz9zAvW+EkRFSNl1TtgXDzL3BCq35NVTtqxVZS1Jdk3SSJhbsfjEegl1UN1RuyxDR34Mu",
+	"atkDBRniriAVwcP1e/DACY2EQ3WYvGnOWpI4SLFT3uXwIXRNBF1Q0iD4mPZS64onYInledxp9QzR4/6p",
+	"VzQ4H+4mSq/dXdhMN1xjVaxSz24TicvKe36OATlDgHvrQ9qsKvZyqjngLYna4Nz+YEDOzAO3qhpuWdCA",
+	"Ari6v6JmWOwb8n2gj2m4QfviBngxAwjn+s+fsahZ1KD7GhYDsCCIO8MYK8YVglmBT+woLWkwQTEtDwMN",
+	"ishdstvzuaNW3Yb86S/flGcF0gAFp00b48wb4Gdq5QVVJNtqszGjoRkO8MBnrOPuffDfcBhUGvjvx9Zl",
+	"K14NlDv/wKvyM5Yuvf172epwoa2xXqqe+fOvx7L2UwMG5xu8TIq/6sfua+QANncT0HELWhEk8c7Gf/35",
+	"5gUMHZIzmDmKMCPb7OtpgzdksCPuAh74BLjIC0XUA6kleH1wG/Z7R3hAsNQ26BXZqKNU2Lg3x7g5gYVy",
+	"oNT1Akvp/NUvvvo9tC40g0GOsN1pH1INRk+5sp5jmx4w1HgwsaD//hmbH5dm6vO9FT/D4I4iU7yT4z22",
+	"yCl8RR7McXH1oO0OH5uLVFw9bZ/9Ehq/b0L4Fnx0LzCO8BJTD58C286nUwTMW3kcTbM6YbQpvy9z3+6T",
+	"EP5kaqetEDRpXITbzC5nVjJPmM49V3RIAunnfBm/p/c3yvQO79B2RYuVbaQPVnlzYZ+pKCOuIRM3/wWu",
+	"zrHv62tOB6JTv3Baftbm4T1Xh/2qFqTF4UARc5W50fgTPHDKGJAi6zd4fdqJeFCHqneC5ru99viUaQF6",
+	"lXerUE+RtVdxc39CsUbWGbALlGxhBgdQNYacOzbsDgTg/PeCl+TjmMgn6U/9pjs726QnICcqbjB8MuVY",
+	"uKqaIu8rslHmFgydNMeRf/FasOEhBP/bPnJ3+5yGmOBWf2LVZukY72ba6+23v0gqXDRm3r1LPnjW6+nq",
+	"FStSLonYT1XuMaSia6qGYBaIem0euVvt43pJ93lejeELFC1AqSmqyDWpnLkP/3HovWQ+cV5wtqBiqH7L",
+	"PHBnxeCiwsW96+K2RHdyoDp9vaSSxNon5ejgojb2kCgQqQVVjUDcsxPeSBU7bXIY/PwNYW2zAHZGJ184",
+	"xptipoootMFSDhk1o8PG324Ic6PGE4waCEEkDj56lD5Qqai4hLbDAVz/2WgX4sFdh9QY2we/Z+5mLB/+",
+	"pt0x3rIQ/Cj7GpmbdMNORSu6p0aMhTiap28N1F2BGZKKVhW0bSHOwEP0uvawIMhI9iDOJbz8HB4cqpfm",
+	"kkQO6q2WkXJJ2fKWCknh26etY9bM5L4McLSohVoRO8xs1ipqLtCcq1U2NmXLf72b8Ypl89wXfk6vCYbv",
+	"WIa2d+mSJxxTQfTtPFQXweM36peDelJceYCbs8zVPlF7bLPP5BrTagTzpuBrypY/wYMnJJ7+wLuKbuRp",
+	"45y08mDRnU/xlQS0uRmakwLbapAdPMG4P9qRcYU4q8ZGAwNRE9tTW+rev2APsPQmGlQ1wbN4cg6AI+e/",
+	"b7BQgwzSW3hpYBjuzCygjUEQSxgF9OhzKUp92itJ1dxGBRaCkvIJeqQ/1fwzVZJUi2xxGbRZtIjc3hm+",
+	"3QywPSINz+9bgwIIDd7CwFiY94w3RNgaVXP1ctHiwXBh8zJoy4WbTzK1KmEWvq9budQ22KBgat/x0xDM",
+	"T33+qFERZlQZiEx85nM+01WxivP4J/3np0tMDwGC7pD/O/0/p7LAVGGylr3on17/DDG+nUazwDguxpVD",
+	"dAwT7numiHgDT90twBhY0q24MObTJ62rAarDbKzyGgZjyRXdbPTZMQzLGr62f1gs188FweWQ+4rLk3H+",
+	"M8YTbOTnhqEESyI3RrOU16BPgliCB4hTijcXE6hP3Y+z+zptSUueNojy51xbX6XAAxm8X+0Th5z/LzXs",
+	"dxb720jEnvk14exrC+UB/H2jRpOLl+65XEzRm8/mnTpZ1ZDiBkZIWPaVxvD23TDbRajI2qBfYKoMIl1b",
+	"WD4SBLAR1CHGmyc+cTxw2MVNo4Eb0sWr50YnU76SsiZvbZ7+Ds2/0Su6l8VZQPAgflZSqsE8dF6sRnH2",
+	"gYTPVxlY+7kQzd/dtFb0d3TyvB9maG6zuaREC8HXnmqc2egrdBUuBSElqrBU3jhdwyiT1YdBxWUPqXUv",
+	"ZWhZWxGlDBjDYGYXiPHaPHuQ8dUTgo2wAjNQXHPvDv3bWi35TWSTl5xIxGuFOLSnutgnlYhqvVDOTNxT",
+	"rRrMbFeWDlOve4GdmAillt8doPfHkNjvmK1+i6Klv3yD0NBGoBw0tKeQLDY7hAgBUE/W2kGkKkWitN1n",
+	"Q+TDVtyv9sETUtR+wlqNNzT/WxPA2b0uYJpCuJSIR+QYfuoBD2MQ30Tm2sh8t5PHnyOZJuMt9q0B+45D",
+	"38Lfj6A8P824h9n+vTTO33BFOqglX0mEiyvGt9AN04dgz7HYs5GVb1ErzG7f93tBCiopZ/dSzDxgZdul",
+	"P9f/SZVEID1a6mq14oKqHZQJ+1X9sIYRGQy0S/fFsMCsINVACTH8/bNVcvczuGuY6tVcLCwQBOOmSr0T",
+	"CxQuwlcerPSM+A5IG/z9s5U2G9kAGt3PZkTMrIdrJO8JKDuCBcSZr4nQul5qH2V3sKxpT3l0PoZ+5jO8",
+	"W/W+b+VK1R9+auG3bmA8RoMbDwkNALbBNobCFzYgd4xbdBxz+bM14+454rJDWvbrF7nDT5L7jQTHHZjc",
+	"l0M3QHkj+IbLYVwKB13sHr0t2exy56kHwcG4akwPtCMqNmhRn/DRNtDuZ/7GOQxSB16VpNJk3zWz1IMh",
+	"Ta7I2UGjJC+IQAVhyo09NPLyh68f/c8/GuueIbzmNYvuU66wIHcmOW2H3VnpucEx1QtomGzCPdCKJfEu",
+	"Kf/sjbJv8iuxAxLLqtxks0JPAq4oK08xOVUQVQt2djcDiJYPNwGv3pQ82MkfBClelTNk9OlIS25fwmx5",
+	"OWUl+TDaF3OXemJgxWlNMXcMqf1o5qNtVGiSuzIS8ktj/jlkWwYMRMzKt9dEhAXhDvm9d0Be7pYRqDnn",
+	"ehS0neZDDS8wrY4QMxlH9P8SIr63IeIYnr/1NTpo/mi74miNd2hJr0kk2ZXr2G7KxWjK8qJc3CkjKbl0",
+	"JVkmLBXuxNX0vrF84XaSrc2yJErm5jjTJjZ8UTD3VsHYiQ1OpYTSTLO29EGm1D7k6hhJWDkEG8jKzzYh",
+	"oDd/L8XuPYE4D/EqKec7a0YJxNWKiC2VJNF4CnYs9sXsw7oavcr+33X12U23OsnFZBvGBu+iZtTB4MAx",
+	"+8wJZd1945ebKM2jgAY1J+1kCO1B9GfatlMg9qh17mIRD0TNBklnn7usWVrdd1mTZ7tDir5j9hjevWV3",
+	"tZjcp9LJY5hI1MyGljbdgGWI4YRvqsHJihfmiZvoarkgAuogbq6l5ftrInaNWwOweXTJUHdayhjw/dOy",
+	"tCu/S10tZkm3cq+bT7/D1ydOv5Zl1y0d5l/XYoxgyprzcP57xZeUfUwGGz6E/2HjERaQqs/+GtNnJ0Br",
+	"Mxu+pMuVaxe8d4LlwIy3JicEhiLqSAzC8oqUxk9BG1jVkSRu0E35npWfj6TdTlXcDYnY96w0Ebei4LXJ",
+	"1nZUGQyCl0eSqQ2WcsvFILiG1GawfewzEK6/0WvCmg3fTxnTe2zUE8Bgme2C2uKsIEcSL2HugpF6y89I",
+	"cd3ru9EE7czV6GRrjXeo5NPFSVBeyhGE6Qt46q6Z2HpJ962IFpClMVpzplaujGjO+ZU8kMHnWF4N1MrK",
+	"qzvL4rcWtO++tYbIK6S4gXXTTK6wVBYW3nJ/b3LoONvDNYROBK4I2cRl4EdCNl+E4GaF4LW2NJvjbrnf",
+	"nd9inB0rKceUhmHAck3wL9Jws9Jgx1p7pz80y6fxfo8pDL/DRwdr2H7AbGkavsezJ/C2VOvwLzcbD3b7",
+	"OHUsWNtqElGj3YEgEsGkFJNxNfhGFth5fxxIf2LPZsUVlyPaWz/zBaDxGGoGKHlCCdHs0ia8/s5S4M3K",
+	"hrNcoXoWFFsrJQIrMjyg7xKru4XeCgu6Z4r8V0EVVFyQD7bOQjNmTF+3+jk+dq2VhaFhmB82pFCkPDs5",
+	"5sOpB1D4wBwwVwdglojdH8xWmu9QiXdjuJeCFDYGFyPapXkiKY+6ceGU5GhHdEqZUW+Hp2ADeDzTljQ0",
+	"FOzrI80Ey3hPCgzgrdUeG5m55NsTo5RxVFID7jOzvqIaHKE7aAYKgksi9s7GOfmw4UJFj8j38Ocvp+R2",
+	"T8m4NCvyQZ0X8vpOVQ0ZETMDIRSeV+QYUrumbAxw9LJ56KRawH3k9Dch48rHqSkN7JeFINzCjMH2nqx6",
+	"RsdefZZpChswGJ9xfnXpOsfukM0IS7qV8gpNkdMG+d8RVlomQk/7HL7YtrBmIzXv8TsZNrBh/T1jovn0",
+	"jWH1IUN313LI+dW4uWoY1ZS2Qm/yoKLTP3jD1SeBp3/Xui2YQQNzsJ2AL2dYQOxRHGVYPaRGf8JXJFik",
+	"eZs6tL6ls1ezn3BJTju2EJDtbcUlEjULF2IGh+SEoqSau0kAj/FK3E8Y3vGyZjcC7jjKrzA/knH2bo05",
+	"t9vh9IvBXLqH57xB14Oqa7+Ki1TdzpLImR/BXumKWUllgYfquF6YB76I2T0TM8tXK2Y+dI2VnzLjeskS",
+	"uQUdbg+4rNntTVu9l5NR9Zs3mLKHjx59bT4BPliaCZHF28rqkIguIUWFhb6yXnOAPvr8cDm1fVreQpb/",
+	"BjTKO7yzU7W1ZH0ljaQxck0EEgQXK2IKlOeYXR1b7sZ7cb9cYPdN3Ahrbi+eI1jj0qTwFXkwx8VAbeF7",
+	"fEWe4eJqsgP8RY/dVcGCEXKa+x5gQNlaSVtszKQ+tNI0NSaJhPM5YA+9s4+ckKruE8enKilqQdXu7PE/",
+	"futn/6iE1jpSIsq8QR+kaaBc4x266s2McfTao+A55A0fdDMs8VntvGbla7zk/FSBYPjCLRyQG2flO6JQ",
+	"vUEYMbJFhqQm1giwG5op3Ua3NG5qyXgwhD32ji7Zq1Mxz7783rMu1Nk6yBFeq2GWvK3V2Q2MEh/aEK/V",
+	"2I6Uqkaqjd65Z07Kb/uNk7r5iwURhBXEFhypFZV+kw02iNOcIak1L67acexwijkzmQSoSbqirAygAreU",
+	"tagog+nrd81Dp6St/cgbvD7ttL33HhiM1DTSllxOr/87fE3etaML704uxS3KC5Pfn2JGm01pYXy4cOhR",
+	"VI3VNDr0nib8FalrbOTi/PeCl+RjyqlIclL12w7C0/3tBo7eydMrTz3c287wLBs6M2DmQ/XnfQad2+bp",
+	"UXSGp/a5I7p+x+HpCeZlma3eSzgvB8vgkONKiCG4FvrRVpSQa5euDc7NHIehynZ9NSgMfsRzePhzELje",
+	"ju9lFb1tdm70F662eCftZA9bItU3toZuonSZ4yWR5wsu7D0Uc4/1358bAbn3Aqf3eS/Vm2GjEzZN/t6E",
+	"fKk4T+q6c5bOBHljChdqRMk9N099HsJmtno/m4OQ5XdXzk5lTyfMLzrMs/rELk67189ldFHXe6voQvWn",
+	"Sw4J2ySTzcZGxIA+e4PXxM4o+iykzu31fk7UxWvS4NO7QT7Ul72vJNpUuCAgg4QZoIOTKbxG/pJxBL+I",
+	"4j3zVZOk8dSuK+O2JTsWznoDD9xILCvWX6fw8naDZEkItU2gmitykzi1wCBbryMIkiu+ZVaWNOGQ4r0G",
+	"5JQ4drhV4/5aWoZp99OSh/aRjpmVeqsF5kFOUjIbIqDYhRUjcNLtY7epcGz37NHf69pp72a036f+KQdW",
+	"8a0fuLB9g3Jmp1chA/mTFeu383YGAxMX+pnPIsq/FISUZrv3FbcEwx4R8P3QwCr0e8vz368oKz+OwAu8",
+	"188mqaZTzcnE8oTjV+/kVI+myGCGwAyD8SymoTzcr5/kpqVZzTEL6dV6QBqmq5RTCY0SFFcJ48i+AGw5",
+	"TQasfcrk9rRjX6FAFUx1kOIZJL4h162lnHG1omz5RP9ZcxBJvJMmB2BatVd4kw266Cu+Dw8giTR8cb7H",
+	"H6anj050x7k13VODXeEPJsfTVF8CcFoTmEqIjcaYvuViCGcXSsh+5aAj7w67X1hsiXuKqGGobg42lai0",
+	"0/thcj+a79A1rmoyAz2xNgMBhLaSYZR7CtJG7nT/2aD0JKNzWDG6dwLhPn5j+BzMlnZqz0wLhubCLCQh",
+	"6QAewMgpXTJh3XD/u69uZ+DI6XXPz6zkMQnDEi2waJtYGVcuVl3ekN7pVoj/3pSAP/7Hbx9/+/h/AgAA",
+	"//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

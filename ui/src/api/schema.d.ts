@@ -1048,6 +1048,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mails": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Mails that are somebody's turn, because they are no invoice or not only. */
+        get: operations["getIncomingMails"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mails/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One mail. */
+        get: operations["getIncomingMail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mails/{number}/files/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A file that the mail carried; 0 is the mail itself. */
+        get: operations["getMailFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mails/{number}/filing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a mail away, as a paper of an order or supplier or with a word what it is. */
+        post: operations["fileMail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mails/{number}/opening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the filing of a mail back. */
+        post: operations["openMail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders": {
         parameters: {
             query?: never;
@@ -3362,6 +3447,8 @@ export interface components {
             sentence: string;
             /** Format: int64 */
             invoice?: number;
+            /** Format: int64 */
+            mail?: number;
             state?: string;
             problems: components["schemas"]["FieldProblem"][];
         };
@@ -3462,6 +3549,7 @@ export interface components {
             reference?: string;
             /** @description The last invoice of its orders. */
             final?: boolean;
+            mail?: components["schemas"]["CameByMail"];
             /** @description Why the bank rejected its latest payment. */
             rejected?: string;
             about: string;
@@ -3788,6 +3876,13 @@ export interface components {
         InvoiceEntry: {
             /** @enum {string} */
             kind?: "invoice" | "credit_note" | "adjustment";
+            /**
+             * Format: int64
+             * @description The mail that it is keyed from.
+             */
+            mail?: number;
+            /** @description The file in that mail which is its paper. */
+            mailPart?: number;
             /** @description Of a credit note */
             credited?: string;
             supplier: string;
@@ -3932,6 +4027,85 @@ export interface components {
             entries: components["schemas"]["Entry"][];
             /** Format: int64 */
             next?: number;
+        };
+        MailSlip: {
+            /** Format: int64 */
+            number: number;
+            sender: string;
+            senderName: string;
+            subject: string;
+            takenAt: string;
+        };
+        MailSlips: {
+            rows: components["schemas"]["MailSlip"][];
+            /** Format: int64 */
+            more: number;
+        };
+        MailSheet: {
+            /** Format: int64 */
+            number: number;
+            way: string;
+            state: string;
+            sender: string;
+            senderName: string;
+            subject: string;
+            sentAt: string;
+            takenAt: string;
+            text: string;
+            /** @description Something of it was past the bounds. */
+            leftOut: boolean;
+            /** @description A machine wrote it by itself. */
+            noise: boolean;
+            files: components["schemas"]["MailFile"][];
+            decisions: components["schemas"]["MailDecision"][];
+            /** @description The files that are to be dealt with still. */
+            left: number[];
+            /** @description Codes of those that the sender's address belongs to. */
+            suppliers: string[];
+            may: string[];
+        };
+        MailFile: {
+            no: number;
+            name: string;
+            /** @description In words. */
+            kind: string;
+            /**
+             * Format: int64
+             * @description 0: it could not be taken out.
+             */
+            size: number;
+            /**
+             * Format: int64
+             * @description The one that it became or belongs to.
+             */
+            invoice?: number;
+            /** @description Why it became none. */
+            said: string;
+        };
+        MailDecision: {
+            what: string;
+            /** Format: int64 */
+            order?: number;
+            supplier?: string;
+            /** Format: int64 */
+            invoice?: number;
+            note: string;
+            by: string;
+            at: string;
+        };
+        MailFiling: {
+            /** Format: int64 */
+            order?: number;
+            supplier?: string;
+            note: string;
+        };
+        CameByMail: {
+            /** Format: int64 */
+            number: number;
+            sender: string;
+            subject: string;
+            /** @description The sender's address is none that is known of the supplier. */
+            stranger: boolean;
         };
         OrderDecisionEntry: {
             /** Format: int64 */
@@ -6652,6 +6826,128 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getIncomingMails: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailSlips"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getIncomingMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMailFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file as it is kept. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    fileMail: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailFiling"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    openMail: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             default: components["responses"]["Problem"];

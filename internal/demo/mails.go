@@ -1,0 +1,94 @@
+package demo
+
+import (
+	"fmt"
+	"time"
+
+	"lagoon/internal/act"
+	"lagoon/internal/format/eml"
+	"lagoon/internal/format/pdf"
+	"lagoon/internal/jobs/intake"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/store"
+)
+
+// letters are the mails that are no e-invoices: new terms that were filed, an answer of somebody away, and, since yesterday, the
+// vet's invoice as a PDF and a question about a payment, which are somebody's turn.
+func (b *builder) letters() {
+	terms := b.receive(-6, 11, eml.Message{
+		From: "Ines Quill <ines@brackwater.example>", Subject: "Our terms from January",
+		Text:  "Dear Nora,\n\nplease find our new terms of delivery attached. Nothing changes in what we agreed.\n\nInes Quill",
+		Files: []eml.File{{Name: "Terms 2027.pdf", MediaType: "application/pdf", Content: sheet("Terms of delivery", "Goods are weighed at our gate.")}},
+	})
+	b.on(-6, 12, func() error {
+		_, err := intake.FileMail(b.ctx, b.app, b.as("nora"), intake.Filing{Mail: *terms, Supplier: "BRACK", Note: "Terms of delivery 2027"})
+		return err
+	})
+	b.receive(-3, 9, eml.Message{From: "desk@ostrea.example", Subject: "Automatic reply: Reminder", Text: "I am away until Monday."}, "Auto-Submitted: auto-replied")
+	b.receive(-1, 16, eml.Message{
+		From: "Quay Street Vets <practice@quayvets.example>", Subject: "Visit to the seals",
+		Text: "Good afternoon,\n\nour invoice for the visit on Tuesday is attached.\n\nQuay Street Vets",
+		Files: []eml.File{{
+			Name: "QV-311.pdf", MediaType: "application/pdf",
+			Content: sheet("Invoice QV-311", "Visit to two seals, bandages", "Net 180.00 EUR, tax 0.00", "To be paid 180.00 EUR by the end of the month"),
+		}},
+	})
+	b.receive(0, 8, eml.Message{
+		From: "Halden Salt Works <ledger@halden.example>", Subject: "When will you pay 76-0192?",
+		Text: "Good morning,\n\ncould you tell us when 76-0192 will be paid?\n\nHalden Salt Works",
+	})
+}
+
+// sheet is a page as a supplier's program prints it.
+func sheet(title string, lines ...string) []byte {
+	content, err := pdf.Write(pdf.Document{Title: title, Notes: lines, PageWord: "Page", On: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)})
+	if err != nil {
+		panic("demo: " + err.Error())
+	}
+	return content
+}
+
+// receive plans that a mail comes in on a day; its number is known then. Further lines of its head may be given.
+func (b *builder) receive(n, hour int, m eml.Message, head ...string) *int64 {
+	number := new(int64)
+	b.sent++
+	m.ID, m.To = fmt.Sprintf("demo-%d", b.sent), "invoices@skerry-point.example"
+	b.on(n, hour, func() error {
+		m.On = b.now.Add(-2 * time.Minute)
+		raw, err := eml.Write(m)
+		if err != nil {
+			return err
+		}
+		for _, line := range head {
+			raw = append([]byte(line+"\r\n"), raw...)
+		}
+		taken, err := intake.TakeMail(b.ctx, b.app, act.Command{Actor: act.Lagoon}, store.MailByIMAP, raw, invoices.Arrive)
+		*number = taken.Number
+		return err
+	})
+	return number
+}
+
+// mailed plans that an e-invoice comes by mail on a day, with a copy to read.
+func (b *builder) mailed(n int, x bill) {
+	b.on(n, 9, func() error {
+		content, err := b.write(x)
+		if err != nil {
+			return err
+		}
+		b.sent++
+		raw, err := eml.Write(eml.Message{
+			ID: fmt.Sprintf("demo-%d", b.sent), From: "accounts@mirren.example", To: "invoices@skerry-point.example", On: b.now,
+			Subject: "Invoice " + x.number, Text: "Please find our invoice attached.",
+			Files: []eml.File{
+				{Name: x.number + ".xml", MediaType: "application/xml", Content: content},
+				{Name: x.number + ".pdf", MediaType: "application/pdf", Content: sheet("Invoice "+x.number, x.lines[0].Description)},
+			},
+		})
+		if err != nil {
+			return err
+		}
+		_, err = intake.TakeMail(b.ctx, b.app, act.Command{Actor: act.Lagoon}, store.MailByIMAP, raw, invoices.Arrive)
+		return err
+	})
+}
