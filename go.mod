@@ -84,12 +84,15 @@ require (
 )
 
 require (
+	github.com/emersion/go-imap/v2 v2.0.0-beta.8
 	github.com/emersion/go-message v0.18.2
+	github.com/emersion/go-smtp v0.25.1
 	github.com/pdfcpu/pdfcpu v0.15.0
 )
 
 require (
 	github.com/clipperhouse/uax29/v2 v2.7.0 // indirect
+	github.com/emersion/go-sasl v0.0.0-20241020182733-b788ff22d5a6 // indirect
 	github.com/hhrutter/tiff v1.0.6 // indirect
 	github.com/mattn/go-runewidth v0.0.27 // indirect
 	github.com/test-go/testify v1.1.4 // indirect

@@ -82,7 +82,7 @@ var arrows = map[string][]string{
 		"internal/views",
 		"internal/outside/",
 	},
-	"internal/house":     {"internal/store", "internal/act", "internal/jobs/", "internal/web"},
+	"internal/house":     {"internal/core/fault", "internal/say", "internal/store", "internal/act", "internal/jobs/", "internal/web"},
 	"internal/housetest": {"internal/"},
 }
 

@@ -126,6 +126,16 @@ func run(ctx context.Context, args []string, out, errs io.Writer) error {
 		format := flags.String("log", "text", "how log lines are written: text or json")
 		flags.BoolVar(&s.proxied, "proxy", false, "trust X-Forwarded-For: only behind a proxy that sets it")
 		flags.DurationVar(&s.idle, "idle", 8*time.Hour, "sign a person out after so long without a request: 30m to 8h")
+		flags.StringVar(&s.inbox, "inbox", "", "folder that is watched: mails (.eml) and e-invoices put into it are taken in")
+		flags.StringVar(&s.mailIn, "mail-in", "", "address of this machine that mails are received on by SMTP, as 127.0.0.1:2525")
+		flags.StringVar(&s.mailbox.address, "mailbox", "", "host:port of a mailbox that is read by IMAP; its secret is LAGOON_MAILBOX_SECRET")
+		flags.StringVar(&s.mailbox.user, "mailbox-user", "", "whose mailbox it is")
+		flags.StringVar(&s.mailbox.security, "mailbox-security", "tls", "how it is reached: tls, starttls, or none on this machine alone")
+		flags.StringVar(&s.mailbox.box, "mailbox-folder", "INBOX", "which folder of the mailbox is read")
+		flags.StringVar(&s.mailbox.since, "mailbox-since", "", "first day that is read from, as 2026-11-01; empty: all")
+		flags.BoolVar(&s.mailbox.token, "mailbox-token", false, "the secret is an access token (XOAUTH2), not a password")
+		flags.BoolVar(&s.mailbox.readOnly, "mailbox-readonly", false, "nothing in the mailbox is marked as read")
+		flags.DurationVar(&s.mailbox.every, "mailbox-every", 30*time.Second, "how often the mailbox is looked into")
 		flags.BoolVar(&s.smtpPlain, "smtp-plain", false, "hand mails over without TLS where the server has none")
 		flags.StringVar(
 			&s.smtp,

@@ -28,7 +28,10 @@ import (
 type settings struct {
 	data, listen       string
 	smtp               string // host:port of a mail server; empty: mails are only kept
-	smtpPlain          bool   // mails are handed over without TLS where the server has none
+	inbox              string // folder that is watched for mails and e-invoices; empty: none
+	mailIn             string // host:port, of this machine, that mails are received on by SMTP; empty: none
+	mailbox            mailboxSettings
+	smtpPlain          bool // mails are handed over without TLS where the server has none
 	demo, keep, secure bool
 	proxied            bool // behind a proxy that says where requests come from
 	idle               time.Duration
@@ -124,6 +127,9 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 	defer func() { _ = lagoon.Close() }()
 	counts.watch(lagoon.App)
 	if err := counts.listen(ctx, s.metrics); err != nil {
+		return err
+	}
+	if err := s.takeIn(ctx, lagoon.App, out); err != nil {
 		return err
 	}
 	if lagoon.FoundingCode != "" {

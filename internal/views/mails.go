@@ -102,4 +102,3 @@ func (s *InvoiceSheet) mailed(r act.Reading) error {
 	s.Mail.Stranger = !slices.Contains(known, s.Supplier.Code)
 	return err
 }
-

@@ -167,7 +167,7 @@ type InvoiceSheet struct {
 	Claims   []Claim
 	Coded    *Coded // of an invoice without an order
 	Deferred []DeferredMonth
-	Refusal  *act.Letter // what its supplier is told where it is refused; nil where it cannot be
+	Refusal  *act.Letter    // what its supplier is told where it is refused; nil where it cannot be
 	Mail     *MailedInvoice // by which it came; nil where it did not
 }
 

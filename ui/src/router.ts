@@ -84,12 +84,14 @@ export const router = createRouter({
       children: [
         { path: '', component: () => import('./stages/invoices/InvoicesHome.vue') },
         { path: number, component: () => import('./stages/invoices/InvoiceSheet.vue'), props: numbered },
+        { path: `mail/${number}`, component: () => import('./stages/invoices/MailSheet.vue'), props: numbered },
         {
           path: 'key',
           component: invoiceForm,
           props: (to) => ({
             order: Number(to.query['order']) || 0,
             corrects: 0,
+            mail: { number: Number(to.query['mail']) || 0, part: Number(to.query['part']) || 0 },
             hand: { note: text(to.query['note']), supplier: text(to.query['supplier']), item: text(to.query['item']) },
           }),
         },

@@ -44,7 +44,7 @@ func TakeMail(ctx context.Context, a *act.App, c act.Command, way string, raw []
 	if in.From != "" {
 		c.Cause += " from " + in.From
 	}
-	files := slices.Collect(carried(in, 0))
+	files := unpacked(&in)
 	return act.Perform(ctx, a, act.TakeMail, c, func(w *act.Work) (Taken, error) {
 		switch known, err := w.MailKnown(in.Digest, in.MessageID); {
 		case err == nil:
@@ -54,6 +54,23 @@ func TakeMail(ctx context.Context, a *act.App, c act.Command, way string, raw []
 		}
 		return take(w, way, raw, in, files, arrive)
 	})
+}
+
+// mostCarried is how many bytes of files of one mail are held at a time, those in its archives among them.
+const mostCarried = 64 << 20
+
+// unpacked are the files of a mail as far as they are held; what comes after is left out, and said to be.
+func unpacked(in *eml.Incoming) []act.Arrived {
+	var files []act.Arrived
+	size := 0
+	for file := range carried(*in, 0) {
+		if size += len(file.Content); size > mostCarried {
+			in.LeftOut = true
+			break
+		}
+		files = append(files, file)
+	}
+	return files
 }
 
 // carried are the files of a mail, those in its archives and in the mails that it forwards among them, each read.

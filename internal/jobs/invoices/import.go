@@ -32,6 +32,9 @@ type Imported struct {
 // commands wait no longer than that.
 const ImportBatch = 16
 
+// batchBytes is how many bytes of files are held for one transaction, before it is begun.
+const batchBytes = 16 << 20
+
 // ImportOne takes in one e-invoice file.
 func ImportOne(ctx context.Context, a *act.App, c act.Command, file act.File) (act.Captured, error) {
 	results, failed := importBatch(ctx, a, c, []act.Arrived{read(file, nil)})
@@ -61,10 +64,11 @@ func Import(ctx context.Context, a *act.App, c act.Command, files iter.Seq[act.F
 	go func() {
 		defer close(batches)
 		var next []act.Arrived
+		size := 0
 		send := func() bool {
 			select {
 			case batches <- next:
-				next = nil
+				next, size = nil, 0
 				return true
 			case <-ctx.Done():
 				return false
@@ -72,7 +76,8 @@ func Import(ctx context.Context, a *act.App, c act.Command, files iter.Seq[act.F
 		}
 		for file := range files {
 			for one, err := range unpack.Each(unpack.File(file)) {
-				if next = append(next, read(act.File(one), err)); len(next) == ImportBatch && !send() {
+				next, size = append(next, read(act.File(one), err)), size+len(one.Content)
+				if (len(next) == ImportBatch || size > batchBytes) && !send() {
 					return
 				}
 			}

@@ -27,6 +27,9 @@ export const placeOf = {
   /** Of what somebody has in the hand: an order, a delivery note of it, a supplier, an item. */
   keyingOf: (start: InvoiceStart) =>
     `/invoices/key?${new URLSearchParams({ ...start, order: String(start.order ?? '') })}`,
+  mail: (mail: Key) => `/invoices/mail/${mail}`,
+  keyingFromMail: (mail: Key, part: Key, supplier: string) =>
+    `/invoices/key?${new URLSearchParams({ mail: String(mail), part: String(part), supplier })}`,
   creditOf: (invoice: Key) => `/invoices/credit?invoice=${invoice}`,
   creditForReturn: (returned: Key) => `/invoices/credit?return=${returned}`,
   held: (invoice: Key) => `/holds/${invoice}`,

@@ -84,5 +84,15 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
       <dt>Lagoon’s number</dt>
       <dd class="mono">{{ inv.number }}</dd>
     </div>
+    <div v-if="inv.mail">
+      <dt>Came by mail</dt>
+      <dd>
+        <RouterLink :to="placeOf.mail(inv.mail.number)">{{ inv.mail.subject || 'without a subject' }}</RouterLink>
+        <span class="muted"> from {{ inv.mail.sender }}</span>
+        <span v-if="inv.mail.stranger && inv.supplier" class="outside-text"
+          >, which is no address of {{ inv.supplierName }}</span
+        >
+      </dd>
+    </div>
   </dl>
 </template>

@@ -56,6 +56,7 @@ const { chosen, others, ready, nothing, said, item, orderTyped, withoutOrder, ta
 const entry = () => ({
   ...invoiceBody(draft.value, (l) => orderLineOf(l, chosen.value, others.value)?.quantity, chosen.value?.net),
   ...(props.corrects ? { corrects: props.corrects, version: draft.value.version } : {}),
+  ...(props.mail?.number ? { mail: props.mail.number, mailPart: props.mail.part } : {}),
 })
 
 const { preview } = usePreview([draft, chosen], () =>

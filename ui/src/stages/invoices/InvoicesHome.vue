@@ -64,6 +64,7 @@ async function key() {
               <RouterLink v-if="r.invoice" :to="placeOf.invoice(r.invoice)" class="nowrap"
                 >Invoice {{ r.invoice }}</RouterLink
               >
+              <RouterLink v-if="r.mail" :to="placeOf.mail(r.mail)" class="nowrap">Mail {{ r.mail }}</RouterLink>
             </td>
           </tr>
         </tbody>

@@ -11,6 +11,7 @@ import { progress, results } from './taken'
 import { useKeys } from '@/parts/keys'
 import { tell } from '@/parts/notice'
 import { current, may, today } from '@/parts/session'
+import { showInstant } from '@/parts/numbers'
 import { slipOf, whose, worth } from './slips'
 import { useJob } from '@/parts/job'
 import { placeOf } from '@/parts/places'
@@ -24,6 +25,7 @@ const { data, isPending } = useQuery({
   queryKey: ['invoices'],
   queryFn: () => unwrap(api.GET('/api/invoices/pile')),
 })
+const { data: mails } = useQuery({ queryKey: ['mails'], queryFn: () => unwrap(api.GET('/api/mails')) })
 const groups = computed(() => [
   {
     title: 'Your turn',
@@ -32,6 +34,23 @@ const groups = computed(() => [
     sum: worth(data.value?.yours ?? []),
     slips: (data.value?.yours ?? []).map((i) => slipOf(i, '/invoices', today.value)),
   },
+  ...(mails.value?.rows.length
+    ? [
+        {
+          title: 'Not an invoice?',
+          note: 'mails, newest first',
+          empty: '',
+          slips: mails.value.rows.map((m) => ({
+            to: placeOf.mail(m.number),
+            verdict: 'waiting' as const,
+            title: m.senderName || m.sender,
+            figure: '',
+            left: m.subject || 'no subject',
+            right: showInstant(m.takenAt, today.value),
+          })),
+        },
+      ]
+    : []),
   {
     title: 'With others',
     folded: whose(data.value?.others ?? [], today.value),
@@ -91,12 +110,18 @@ useKeys(() => [
 
 <template>
   <main ref="desk" class="desk" :class="{ drop: over && may('importInvoices') }">
-    <SlipPile ref="pile" label="Invoices" :groups="groups" :loading="isPending" :more="data?.more">
+    <SlipPile
+      ref="pile"
+      label="Invoices"
+      :groups="groups"
+      :loading="isPending"
+      :more="(data?.more ?? 0) + (mails?.more ?? 0)"
+    >
       <div v-if="may('keyInvoice')" class="d-flex gap-2 p-3 pb-1">
         <FilePick
           ref="chooser"
           label="E-invoice files"
-          accept=".xml,.zip,.pdf,application/xml,text/xml"
+          accept=".xml,.zip,.pdf,.eml,application/xml,text/xml"
           multiple
           size="sm"
           variant="primary"

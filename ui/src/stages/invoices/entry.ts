@@ -76,13 +76,16 @@ export type DraftInvoice = ReturnType<typeof freshInvoice>
 /** What an entry starts from: an order, an invoice that is corrected, or one or a return that is credited. */
 export interface EntryOf {
   order: number
+  /** The mail that it is keyed from, and the file in it that is its paper. */
+  mail?: { number: number; part: number }
   corrects: number
   credits?: { invoice: number; returned: number } | undefined
   /** What else somebody has in the hand of it: a delivery note of the order, a supplier, an item. */
   hand?: { note: string; supplier: string; item: string }
 }
 /** The name that its draft is kept under. */
-export function draftName({ order, corrects, credits, hand }: EntryOf): string {
+export function draftName({ order, corrects, credits, hand, mail }: EntryOf): string {
+  if (mail?.number) return `key.mail.${mail.number}.${mail.part}`
   if (corrects) return `correct.${corrects}`
   if (credits) return `credit.${credits.invoice}.${credits.returned}`
   const more = [hand?.note, hand?.supplier, hand?.item].filter(Boolean).join('.')

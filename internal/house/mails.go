@@ -1,0 +1,60 @@
+package house
+
+// This file hands what comes in by itself to the jobs that take it in.
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"strings"
+
+	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/jobs/intake"
+	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/say"
+	"lagoon/internal/store"
+)
+
+// Mails takes in mails and files in Lagoon's own name.
+type Mails struct{ app *act.App }
+
+// MailsOf takes in for an app.
+func MailsOf(a *act.App) Mails { return Mails{a} }
+
+// TakeMail keeps a mail with the invoices in it.
+func (m Mails) TakeMail(ctx context.Context, way string, raw []byte) error {
+	taken, err := intake.TakeMail(ctx, m.app, act.Command{Actor: act.Lagoon}, way, raw, invoices.Arrive)
+	if err == nil && !taken.Known {
+		m.app.Log.Info("mail taken in", "mail", taken.Number, "state", taken.State, "invoices", taken.Invoices)
+	}
+	return err
+}
+
+// Seen tells whether a mail of that id and size is here.
+func (m Mails) Seen(ctx context.Context, messageID string, size int64) (bool, error) {
+	return act.Read(ctx, m.app, func(r act.Reading) (bool, error) { return r.MailSeen(messageID, size) })
+}
+
+// TakeFile takes in a file: a mail, an e-invoice, or an archive of them. It is refused where nothing of it could be taken in;
+// what is here already is taken.
+func (m Mails) TakeFile(ctx context.Context, name string, content []byte) (said string, refused bool, err error) {
+	if strings.HasSuffix(strings.ToLower(name), ".eml") {
+		err := m.TakeMail(ctx, store.MailByFolder, content)
+		var no *fault.Fault
+		if errors.As(err, &no) {
+			return no.Sentence, true, nil
+		}
+		return "", false, err
+	}
+	var sentences []string
+	taken := false
+	command := act.Command{Actor: act.Lagoon, Cause: "watched folder"}
+	err = invoices.Import(ctx, m.app, command, slices.Values([]act.File{{Name: name, Content: content}}), func(i invoices.Imported) error {
+		outcome, sentence := invoices.ImportOutcome(say.Printer{}, i.Captured, i.Err)
+		taken = taken || outcome != "refused"
+		sentences = append(sentences, i.Name+": "+sentence)
+		return nil
+	})
+	return strings.Join(sentences, "\n"), !taken, err
+}
