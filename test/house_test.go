@@ -48,10 +48,10 @@ var arrows = map[string][]string{
 	"internal/format/ubl":      {"internal/core/", "internal/format/xmlfile"},
 	"internal/format/eml":      {"internal/core/fault", "internal/format/filekind"},
 	"internal/format/":         {"internal/core/", "internal/format/bounded"},
-	"internal/say":            {"internal/core/", "internal/format/pdf"},
-	"internal/store":          {"internal/core/"},
-	"internal/store/byhand":   {},
-	"internal/outside/":       {"internal/core/", "internal/format/"},
+	"internal/say":             {"internal/core/", "internal/format/pdf"},
+	"internal/store":           {"internal/core/"},
+	"internal/store/byhand":    {},
+	"internal/outside/":        {"internal/core/", "internal/format/"},
 
 	// One stage of the work knows of no other: what several need is core, store or act.
 	"internal/act":          {"internal/core/", "internal/format/", "internal/say", "internal/store"},

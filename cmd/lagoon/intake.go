@@ -4,6 +4,7 @@ package main
 // they are named.
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"io"
@@ -20,6 +21,7 @@ import (
 // mailboxSettings name a mailbox that is read by IMAP. Its secret comes from the environment.
 type mailboxSettings struct {
 	address, security, user, box, since string
+	secret                              string // of the demo's; else it is in the environment
 	token, readOnly                     bool
 	every                               time.Duration
 }
@@ -47,7 +49,7 @@ func (s settings) takeIn(ctx context.Context, a *act.App, out io.Writer) error {
 		return nil
 	}
 	box := &mailbox.IMAP{
-		Address: m.address, Security: m.security, User: m.user, Secret: os.Getenv("LAGOON_MAILBOX_SECRET"), Token: m.token,
+		Address: m.address, Security: m.security, User: m.user, Secret: cmp.Or(m.secret, os.Getenv("LAGOON_MAILBOX_SECRET")), Token: m.token,
 		Box: m.box, ReadOnly: m.readOnly, Every: m.every, Mails: mails, Way: store.MailByIMAP, Log: s.log,
 	}
 	switch m.security {

@@ -19,6 +19,7 @@ import (
 	"lagoon/internal/demo"
 	"lagoon/internal/house"
 	"lagoon/internal/outside/bank"
+	"lagoon/internal/outside/mailbox"
 	"lagoon/internal/outside/outbox"
 	"lagoon/internal/store"
 	"lagoon/internal/web"
@@ -86,6 +87,12 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 			return err
 		}
 		_, _ = fmt.Fprintf(out, "The morning's e-invoices lie in %s; drop them on the Invoices page.\n", post)
+		if s.mailbox.address == "" {
+			if s.mailbox.address, err = demo.Mailbox(ctx, filepath.Join(s.data, "mailbox")); err != nil {
+				return err
+			}
+			s.mailbox.user, s.mailbox.security, s.mailbox.secret = demo.MailboxUser, mailbox.SecureNone, demo.MailboxSecret
+		}
 	}
 	data, err := open(ctx, place{s.data, s.sealKey})
 	if err != nil {

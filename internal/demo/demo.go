@@ -132,6 +132,7 @@ func Build(ctx context.Context, s *store.Store, now time.Time, post, folder stri
 		)
 		return err
 	})
+	b.mailbox(filepath.Join(filepath.Dir(folder), "mailbox"))
 	b.history()
 	b.morning()
 	b.buying()
@@ -260,6 +261,7 @@ type bill struct {
 	account        string       // other than the supplier's own
 	name           string       // other than the supplier's own
 	wrong          money.Amount // added to the stated total
+	cii            bool         // in the cross industry form
 	credits        string       // of a credit note: the number of the invoice that it names
 	to             string       // addressed to somebody else
 	notes          []string     // the delivery notes that it names
@@ -317,6 +319,9 @@ func (b *builder) write(x bill) ([]byte, error) {
 		inv.Charges = []trade.DocumentCharge{
 			{Kind: "freight", Reason: "Chilled freight", Amount: amount, TaxCategory: "S", TaxRate: money.Int(23)},
 		}
+	}
+	if x.cii {
+		return crossIndustry(inv, s.Country)
 	}
 	return paper(inv, s.street, s.Country, x.wrong, x.notes...)
 }

@@ -1,11 +1,18 @@
 package demo
 
 import (
+	"archive/zip"
+	"bytes"
+	"errors"
 	"fmt"
+	"os"
+	"path/filepath"
 	"time"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/format/eml"
+	"lagoon/internal/format/filekind"
 	"lagoon/internal/format/pdf"
 	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
@@ -37,6 +44,57 @@ func (b *builder) letters() {
 		From: "Halden Salt Works <ledger@halden.example>", Subject: "When will you pay 76-0192?",
 		Text: "Good morning,\n\ncould you tell us when 76-0192 will be paid?\n\nHalden Salt Works",
 	})
+}
+
+// mailbox lays this morning's mails into the folder that the stand-in mailbox shows: an invoice in the cross industry form, two
+// in an archive, and a word that is no invoice.
+func (b *builder) mailbox(folder string) {
+	of := func(seller, number, what, net string, cii bool) eml.File {
+		content, err := b.write(bill{seller: seller, number: number, cii: cii, lines: []trade.InvoiceLine{described(1, what, "C62", "1", net, 0)}})
+		if err != nil {
+			panic("demo: " + err.Error())
+		}
+		return eml.File{Name: number + ".xml", MediaType: filekind.XML, Content: content}
+	}
+	b.on(0, 9, func() error {
+		packed, err := archive(of("HARBR", "HW-0311", "Fresh water at the berth", "64.00", false), of("HARBR", "HW-0312", "Waste taken ashore", "38.00", false))
+		if err != nil {
+			return err
+		}
+		for i, m := range []eml.Message{
+			{From: "Pellworm Couriers <billing@pellworm.example>", Subject: "PC-1102", Text: "Our invoice is attached.",
+				Files: []eml.File{of("PELLW", "PC-1102", "Courier, December so far", "52.00", true)}},
+			{From: "Harbour Office <dues@harbour.example>", Subject: "Water and waste", Text: "Two invoices, packed.",
+				Files: []eml.File{{Name: "harbour.zip", MediaType: filekind.ZIP, Content: packed}}},
+			{From: "Brackwater Feeds <news@brackwater.example>", Subject: "Our hours between the years", Text: "We are closed from 24 December to 1 January."},
+		} {
+			m.ID, m.To, m.On = fmt.Sprintf("morning-%d", i+1), "invoices@skerry-point.example", b.now
+			raw, err := eml.Write(m)
+			if err != nil {
+				return err
+			}
+			if err := errors.Join(os.MkdirAll(folder, 0o755), os.WriteFile(filepath.Join(folder, fmt.Sprintf("%d.eml", i+1)), raw, 0o644)); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+func archive(files ...eml.File) ([]byte, error) {
+	var buffer bytes.Buffer
+	w := zip.NewWriter(&buffer)
+	for _, f := range files {
+		entry, err := w.Create(f.Name)
+		if err != nil {
+			return nil, err
+		}
+		if _, err := entry.Write(f.Content); err != nil {
+			return nil, err
+		}
+	}
+	err := w.Close()
+	return buffer.Bytes(), err
 }
 
 // sheet is a page as a supplier's program prints it.

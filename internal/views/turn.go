@@ -92,7 +92,7 @@ func Pile(ctx context.Context, a *act.App, actor act.Actor) (InvoicePile, error)
 type Course struct{ Orders, Receiving, Invoices, Holds, Payments int64 }
 
 // CourseOf counts what is a person's turn in each stage: for buyers orders whose goods are
-// overdue, for approvers orders that they may approve, for who asked for it work that should be done, for receivers deliveries expected by today and invoices that wait for late goods;
+// overdue, for approvers orders that they may approve, for who asked for it work that should be done, for clerks mails that are no invoices, for receivers deliveries expected by today and invoices that wait for late goods;
 // invoices and differences before release that a role of theirs settles, and holds of their own;
 // invoices to release, and runs to approve, send and settle.
 func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) {
@@ -119,6 +119,9 @@ func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) 
 		if actor.Has("receiver") {
 			c.Receiving = count(r.CountGoods(r.Today()))
 			c.Invoices = count(r.CountLate(r.Today()))
+		}
+		if actor.Has("clerk") {
+			c.Invoices += count(r.CountMails())
 		}
 		for _, role := range act.AllRoles {
 			if !actor.Has(role) {

@@ -447,7 +447,9 @@ func (d *desk) give(selector string, names ...string) {
 	d.t.Helper()
 	paths := make([]string, len(names))
 	for i, name := range names {
-		paths[i] = filepath.Join(d.house.post, name)
+		if paths[i] = name; !filepath.IsAbs(name) {
+			paths[i] = filepath.Join(d.house.post, name)
+		}
 	}
 	d.do("give files", chromedp.SetUploadFiles(chromedp.CSS(selector), paths, chromedp.NodeReady))
 }

@@ -1,4 +1,4 @@
-import { onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
+import { onBeforeUnmount, ref, shallowRef } from 'vue'
 
 /** One action that a key does: a letter, a digit, an arrow, or Ctrl+Enter. */
 export interface KeyAction {
@@ -20,9 +20,9 @@ export function actions(): KeyAction[] {
   return [...layers.value].reverse().flatMap((layer) => layer().filter((a) => !seen.has(a.key) && seen.add(a.key)))
 }
 
-/** Gives keys to a component for as long as it is there. */
+/** Gives keys to a component for as long as it is there. What stands in another is set up after it, though it is mounted before. */
 export function useKeys(give: () => KeyAction[]): void {
-  onMounted(() => (layers.value = [...layers.value, give]))
+  layers.value = [...layers.value, give]
   onBeforeUnmount(() => (layers.value = layers.value.filter((l) => l !== give)))
 }
 

@@ -28,6 +28,7 @@ import OwnTax from './OwnTax.vue'
 import StatedTaxes from './StatedTaxes.vue'
 import { useTied } from './tied'
 import BilledPart from './BilledPart.vue'
+import MailBeside from './MailBeside.vue'
 import OpenOrders from './OpenOrders.vue'
 import {
   type EntryOf,
@@ -275,6 +276,7 @@ useKeys(() =>
     </div>
   </section>
   <aside class="side" aria-label="Evidence">
+    <MailBeside v-if="mail?.number" :number="mail.number" :part="mail.part" />
     <PaperPage v-if="corrects" :invoice="corrects" :lit="[]" />
     <OrderThread v-else-if="chosen" :events="chosen.thread" :title="`Thread of ${chosen.number}`" />
   </aside>

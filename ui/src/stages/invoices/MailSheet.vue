@@ -45,6 +45,10 @@ const open = () =>
   send(() => unwrap(api.POST('/api/mails/{number}/opening', { params: path.value })), {
     done: `Mail ${props.number} is to be looked at again.`,
   })
+function putAway() {
+  if (!draft.value.supplier && mail.value?.suppliers.length === 1) draft.value.supplier = mail.value.suppliers[0]!
+  filing.value = true
+}
 /** Keys an invoice from the mail, with the first file that is left as its paper. */
 function key(part = mail.value?.left[0] ?? 0) {
   const supplier = mail.value?.suppliers.length === 1 ? mail.value.suppliers[0]! : ''
@@ -64,7 +68,7 @@ const size = (bytes: number) =>
 const left = (no: number) => mail.value?.left.includes(no) ?? false
 useKeys(() => [
   ...(may('keyInvoice') ? [{ key: 'k', label: 'key an invoice from it', run: () => key() }] : []),
-  ...(may('fileMail') ? [{ key: 'p', label: 'put it away', run: () => (filing.value = true) }] : []),
+  ...(may('fileMail') ? [{ key: 'p', label: 'put it away', run: putAway }] : []),
   ...(may('openMail') ? [{ key: 'o', label: 'open it again', run: () => void open() }] : []),
 ])
 </script>
@@ -196,7 +200,7 @@ useKeys(() => [
       </div>
       <div class="bar">
         <BButton v-if="may('keyInvoice')" variant="primary" @click="key()">Key an invoice from it</BButton>
-        <BButton v-if="may('fileMail')" variant="outline-secondary" @click="filing = true">Put it away…</BButton>
+        <BButton v-if="may('fileMail')" variant="outline-secondary" @click="putAway">Put it away…</BButton>
         <BButton v-if="may('openMail')" variant="outline-secondary" :disabled="busy" @click="open"
           >Open it again</BButton
         >

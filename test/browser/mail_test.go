@@ -1,0 +1,70 @@
+package browser
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// TestMails: a mail that is no e-invoice is keyed from, with its file as the paper, or put away; one that was saved as a file is
+// dropped like an invoice; an invoice says by which mail it came.
+func TestMails(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.refusing(422)
+	d.signIn("nora")
+	d.open("/invoices")
+	d.see("Not an invoice?")
+	d.see("Quay Street Vets")
+	mails := ask(t, h, func(tx *store.Tx) ([]store.Mail, error) { return tx.OpenMails() })
+	require.Len(t, mails, 2)
+	asked, vets := mails[0], mails[1]
+
+	d.open(fmt.Sprintf("/invoices/mail/%d", vets.Number))
+	d.seeIn(".sheet", "our invoice for the visit on Tuesday is attached")
+	d.accessible()
+	d.letter("k")
+	d.seeIn(".side", "Its paper is QV-311.pdf")
+	d.fill("#invoice-supplier", "Skerry Harbour")
+	d.keys(kb.Enter)
+	d.until("document.querySelector('#budget-0')?.value === 'TECH'", "what the last one was charged to")
+	d.fill("#invoice-number", "QV-311")
+	d.fill("#invoice-date", "20.11.2026")
+	d.fill("#invoice-total", "180")
+	d.main()
+	d.seeIn(".notice", "Invoice")
+	keyed := invoiceOf(t, h, "QV-311")
+	require.Equal(t, trade.Held, keyed.State, "it is to be approved")
+	d.seeIn(".facts", "Visit to the seals")
+	d.seeIn(".facts", "which is no address of")
+	require.Equal(t, store.MailDone, ask(t, h, func(tx *store.Tx) (store.Mail, error) { return tx.MailByNumber(vets.Number) }).State)
+
+	d.open(fmt.Sprintf("/invoices/mail/%d", asked.Number))
+	d.seeIn("h1", "When will you pay 76-0192?")
+	d.letter("p")
+	d.until("document.activeElement.id === 'mail-order'", "the form")
+	d.main()
+	d.seeIn(".ask", "Say what it is")
+	d.fill("#mail-note", "answered by telephone")
+	d.main()
+	d.seeIn(".notice", "is filed")
+	d.seeIn(".headline", "filed")
+	d.letter("o")
+	d.seeIn(".headline", "not an invoice, or not only?")
+
+	mail := filepath.Join(t.TempDir(), "forwarded.eml")
+	require.NoError(t, os.WriteFile(mail, []byte("From: a@halden.example\r\nSubject: Price list\r\nMessage-Id: <p@halden.example>\r\n\r\nSalt stays at 112.00.\r\n"), 0o600))
+	d.open("/invoices")
+	d.see("Take in files")
+	d.give("input[type=file]", mail)
+	d.seeIn(".notice", "brings no e-invoice; it is to be looked at")
+	d.see("Price list")
+}

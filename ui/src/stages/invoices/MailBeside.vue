@@ -1,0 +1,37 @@
+<script setup lang="ts">
+// The mail that an invoice is keyed from, beside it: what it says, and the file that is its paper.
+import { computed } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { api, unwrap } from '@/api/client'
+import { placeOf } from '@/parts/places'
+
+const props = defineProps<{ number: number; part: number }>()
+const { data: mail, error } = useQuery({
+  queryKey: ['mails', computed(() => props.number)],
+  queryFn: () => unwrap(api.GET('/api/mails/{number}', { params: { path: { number: props.number } } })),
+})
+const file = computed(() => mail.value?.files.find((f) => f.no === props.part))
+</script>
+
+<template>
+  <p v-if="error" class="text-danger" role="alert">{{ error.message }}</p>
+  <template v-else-if="mail">
+    <h2 class="mb-1">
+      <RouterLink :to="placeOf.mail(number)">{{ mail.subject || 'A mail without a subject' }}</RouterLink>
+    </h2>
+    <p class="muted mb-2">{{ mail.senderName }} {{ mail.sender }}</p>
+    <p v-if="file" class="mb-2">
+      Its paper is
+      <a :href="`/api/mails/${number}/files/${file.no}`" class="text-break" download>{{ file.name }}</a>,
+      {{ file.kind }}.
+    </p>
+    <p class="mail-text">{{ mail.text }}</p>
+  </template>
+</template>
+
+<style scoped>
+.mail-text {
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
+}
+</style>
