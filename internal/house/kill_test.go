@@ -19,8 +19,10 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/format/eml"
 	"lagoon/internal/house"
 	"lagoon/internal/housetest"
+	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/prove"
@@ -117,6 +119,17 @@ func victim(t *testing.T, folder string) {
 		_, err := invoices.Key(b.Ctx, b.App, act.Command{Actor: b.Actors["clerk"], Key: key}, b.Bill("BRACK", order(), key[8:], quantity(), "12"))
 		return key, err
 	})
+	go each(func(n int) (string, error) { // as a mailbox gives them, some twice
+		n = max(0, n-rand.IntN(2))
+		id := fmt.Sprintf("%s-%d@x", round, n)
+		invoice := housetest.EInvoice(4001+int64(n%12), "M"+strings.TrimSuffix(id, "@x"), 1+n%9)
+		raw, err := eml.Write(eml.Message{ID: strings.TrimSuffix(id, "@x"), From: "a@x", To: "b@x", Subject: id, Files: []eml.File{{Name: "i.xml", MediaType: "text/xml", Content: invoice}}})
+		if err != nil {
+			return "", err
+		}
+		_, err = intake.TakeMail(b.Ctx, b.App, act.Command{Actor: act.Lagoon}, store.MailByIMAP, raw, invoices.Arrive)
+		return "mail " + id, err
+	})
 	each(func(int) (string, error) {
 		time.Sleep(5 * time.Millisecond)
 		return "", payAnything(b, "ACSC")
@@ -128,6 +141,21 @@ func proveSurvival(t *testing.T, b *housetest.Bench, acknowledged []string) {
 	b.Proved()
 	times := map[string]int{}
 	require.NoError(t, b.Store.Read(b.Ctx, func(tx *store.Tx) error {
+		for number := int64(1); ; number++ {
+			mail, err := tx.MailByNumber(number)
+			if errors.Is(err, store.ErrNone) {
+				break
+			}
+			if err != nil {
+				return err
+			}
+			parts, err := tx.MailParts(mail.ID)
+			if err != nil {
+				return err
+			}
+			require.NotZero(t, parts[0].Invoice, "a mail and its invoice, together or not at all: %s", parts[0].Said)
+			times["mail "+mail.MessageID]++
+		}
 		for order := int64(1); order <= 12; order++ {
 			deliveries, err := tx.Deliveries(order)
 			if err != nil {

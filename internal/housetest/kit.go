@@ -13,6 +13,7 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/money"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/jobs/invoices"
@@ -217,4 +218,17 @@ func (b *Bench) Line(order int64) *trade.OrderLine {
 	sheet, err := views.Order(b.Ctx, b.App, order, b.Actors["reader"])
 	require.NoError(b.T, err)
 	return sheet.Order.Lines[0]
+}
+
+// EInvoice is an e-invoice of Brackwater over some krill of the first line of an order.
+func EInvoice(order int64, number string, quantity int) []byte {
+	net := 12 * quantity
+	tax := money.Amount(net * 23)
+	return fmt.Appendf(nil, `<Invoice xmlns="urn:oasis:names:specification:ubl:schema:xsd:Invoice-2"><ID>%s</ID><IssueDate>2026-11-20</IssueDate>
+<InvoiceTypeCode>380</InvoiceTypeCode><DocumentCurrencyCode>EUR</DocumentCurrencyCode><OrderReference><ID>%d</ID></OrderReference>
+<AccountingSupplierParty><Party><PartyTaxScheme><CompanyID>IE1</CompanyID><TaxScheme><ID>VAT</ID></TaxScheme></PartyTaxScheme><PartyLegalEntity><RegistrationName>Brackwater Feeds</RegistrationName></PartyLegalEntity></Party></AccountingSupplierParty>
+<LegalMonetaryTotal><PayableAmount currencyID="EUR">%s</PayableAmount></LegalMonetaryTotal>
+<InvoiceLine><ID>1</ID><InvoicedQuantity unitCode="KGM">%d</InvoicedQuantity><LineExtensionAmount currencyID="EUR">%d.00</LineExtensionAmount><OrderLineReference><LineID>1</LineID></OrderLineReference>
+<Item><Name>Krill</Name><ClassifiedTaxCategory><ID>S</ID><Percent>23</Percent></ClassifiedTaxCategory></Item><Price><PriceAmount currencyID="EUR">12</PriceAmount></Price></InvoiceLine></Invoice>`,
+		number, order, (money.Amount(net*100) + tax).Text("EUR"), quantity, net)
 }

@@ -3,7 +3,6 @@ package intake_test
 import (
 	"archive/zip"
 	"bytes"
-	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -12,7 +11,6 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
-	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/format/eml"
 	"lagoon/internal/housetest"
@@ -22,19 +20,6 @@ import (
 	"lagoon/internal/store"
 	"lagoon/internal/views"
 )
-
-// paper is an e-invoice of Brackwater over some krill of an order.
-func paper(order int64, number string, quantity int) []byte {
-	net := 12 * quantity
-	tax := money.Amount(net * 23)
-	return fmt.Appendf(nil, `<Invoice xmlns="urn:oasis:names:specification:ubl:schema:xsd:Invoice-2"><ID>%s</ID><IssueDate>2026-11-20</IssueDate>
-<InvoiceTypeCode>380</InvoiceTypeCode><DocumentCurrencyCode>EUR</DocumentCurrencyCode><OrderReference><ID>%d</ID></OrderReference>
-<AccountingSupplierParty><Party><PartyTaxScheme><CompanyID>IE1</CompanyID><TaxScheme><ID>VAT</ID></TaxScheme></PartyTaxScheme><PartyLegalEntity><RegistrationName>Brackwater Feeds</RegistrationName></PartyLegalEntity></Party></AccountingSupplierParty>
-<LegalMonetaryTotal><PayableAmount currencyID="EUR">%s</PayableAmount></LegalMonetaryTotal>
-<InvoiceLine><ID>1</ID><InvoicedQuantity unitCode="KGM">%d</InvoicedQuantity><LineExtensionAmount currencyID="EUR">%d.00</LineExtensionAmount><OrderLineReference><LineID>1</LineID></OrderLineReference>
-<Item><Name>Krill</Name><ClassifiedTaxCategory><ID>S</ID><Percent>23</Percent></ClassifiedTaxCategory></Item><Price><PriceAmount currencyID="EUR">12</PriceAmount></Price></InvoiceLine></Invoice>`,
-		number, order, (money.Amount(net*100) + tax).Text("EUR"), quantity, net)
-}
 
 func mail(t *testing.T, m eml.Message) []byte {
 	if m.From == "" {
@@ -77,7 +62,7 @@ func TestAnInvoiceByMail(t *testing.T) {
 	order := b.Order("BRACK", "10")
 	b.Deliver(order, "DN 1", "10")
 	raw := mail(t, eml.Message{ID: "m1", Subject: "Invoice B-1", Files: []eml.File{
-		{Name: "B-1.pdf", MediaType: "application/pdf", Content: []byte("%PDF-1.7 copy")}, {Name: "B-1.xml", MediaType: "text/xml", Content: paper(order, "B-1", 10)},
+		{Name: "B-1.pdf", MediaType: "application/pdf", Content: []byte("%PDF-1.7 copy")}, {Name: "B-1.xml", MediaType: "text/xml", Content: housetest.EInvoice(order, "B-1", 10)},
 	}})
 	taken, err := take(b, raw)
 	require.NoError(t, err)
@@ -104,15 +89,15 @@ func TestAnInvoiceByMail(t *testing.T) {
 func TestThreeInvoicesInOneMail(t *testing.T) {
 	b := housetest.SetUp(t)
 	order := b.Order("BRACK", "10")
-	inner := mail(t, eml.Message{ID: "m0", Subject: "Inner", Files: []eml.File{{Name: "B-3.xml", MediaType: "text/xml", Content: paper(order, "B-3", 3)}}})
+	inner := mail(t, eml.Message{ID: "m0", Subject: "Inner", Files: []eml.File{{Name: "B-3.xml", MediaType: "text/xml", Content: housetest.EInvoice(order, "B-3", 3)}}})
 	taken, err := take(b, mail(t, eml.Message{ID: "m1", Subject: "Three", Files: []eml.File{
-		{Name: "B-1.xml", MediaType: "text/xml", Content: paper(order, "B-1", 1)},
-		{Name: "more.zip", MediaType: "application/zip", Content: packed(t, map[string][]byte{"B-2.xml": paper(order, "B-2", 2)})},
+		{Name: "B-1.xml", MediaType: "text/xml", Content: housetest.EInvoice(order, "B-1", 1)},
+		{Name: "more.zip", MediaType: "application/zip", Content: packed(t, map[string][]byte{"B-2.xml": housetest.EInvoice(order, "B-2", 2)})},
 		{Name: "forwarded.eml", MediaType: "message/rfc822", Content: inner},
 		{Name: "B-2 scan.pdf", MediaType: "application/pdf", Content: []byte("%PDF-1.7")},
 		{Name: "terms.pdf", MediaType: "application/pdf", Content: []byte("%PDF-1.7 terms")},
 		{Name: "broken.xml", MediaType: "text/xml", Content: []byte("<Invoice><ID>")},
-		{Name: "copy of B-1.xml", MediaType: "text/xml", Content: append(paper(order, "B-1", 1), '\n')},
+		{Name: "copy of B-1.xml", MediaType: "text/xml", Content: append(housetest.EInvoice(order, "B-1", 1), '\n')},
 	}}))
 	require.NoError(t, err)
 	require.Len(t, taken.Invoices, 3)
@@ -195,7 +180,7 @@ func TestSendersThatAreKnown(t *testing.T) {
 		_, err = tx.PutContact(store.Contact{Name: "Ines", Mail: "ines@Brackwater.example"}, s.ID)
 		return err
 	}))
-	taken, err := take(b, mail(t, eml.Message{ID: "m1", Subject: "B-1", Files: []eml.File{{Name: "B-1.xml", MediaType: "text/xml", Content: paper(order, "B-1", 1)}}}))
+	taken, err := take(b, mail(t, eml.Message{ID: "m1", Subject: "B-1", Files: []eml.File{{Name: "B-1.xml", MediaType: "text/xml", Content: housetest.EInvoice(order, "B-1", 1)}}}))
 	require.NoError(t, err)
 	invoice, err := views.Invoice(b.Ctx, b.App, taken.Invoices[0], b.Actors["clerk"])
 	require.NoError(t, err)
