@@ -55,7 +55,7 @@ func TestCommandLine(t *testing.T) {
 	require.ErrorContains(t, err, "3 of 4 files were not taken in")
 	require.Contains(t, out.String(), "is here already")
 	require.Contains(t, out.String(), "waits for goods")
-	require.Contains(t, out.String(), "not XML")
+	require.Contains(t, out.String(), "no e-invoice")
 	require.NoError(t, call("verify", "-data", data))
 	require.Contains(t, out.String(), "All agrees")
 	require.Error(t, call("verify", "-data", t.TempDir()))

@@ -180,7 +180,7 @@ var states = map[string]string{
 	"in_payment": "in payment", "paid": "paid", "void": "void", "refused": "refused",
 	"proposed": "proposed", "approved": "approved", "sent": "sent", "answered": "answered", "discarded": "discarded", "taken_back": "taken back", "lost": "lost",
 	"in_transit": "in transit", "settled": "settled", "rejected": "rejected",
-	"payment_held": "payment held", "in_dispute": "in dispute", "nothing_ordered": "nothing ordered",
+	"payment_held": "payment held", "in_dispute": "in dispute", "nothing_ordered": "nothing ordered", "ended": "ended",
 }
 
 // State is where something stands, in words.

@@ -526,3 +526,17 @@ func (t *Tx) SuppliersMailing(address string) ([]string, error) {
 	slices.Sort(codes)
 	return slices.Compact(codes), err
 }
+
+var (
+	openOrdersOf = statement(`SELECT count(*) FROM purchase_order o JOIN order_state st ON st.purchase_order = o.id
+		WHERE o.supplier = ? AND st.state = 'issued'`)
+	openInvoicesOf = statement(`SELECT count(*) FROM invoice_state WHERE supplier = ? AND state NOT IN ('paid', 'void', 'refused')`)
+)
+
+// OpenOf counts a supplier's orders that are issued and not closed, and its invoices that have not come to an end.
+func (t *Tx) OpenOf(supplier int64) (orders, invoices int64, err error) {
+	if orders, err = t.number(openOrdersOf, supplier); err == nil {
+		invoices, err = t.number(openInvoicesOf, supplier)
+	}
+	return orders, invoices, err
+}

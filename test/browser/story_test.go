@@ -265,7 +265,7 @@ func TestBadFiles(t *testing.T) {
 	clerk.see("Your turn")
 	clerk.give("input[type=file]", "4-unknown-order.xml", "5-does-not-add-up.xml", "6-not-an-invoice.xml", "7-not-xml.xml", "1-agrees.xml")
 	clerk.seeIn("table", "it starts with “greeting”")
-	clerk.seeIn("table", "The file is empty or not XML")
+	clerk.seeIn("table", "It is plain text and no e-invoice.")
 	clerk.seeIn("table", "agrees and is verified")
 	require.Equal(t, trade.Held, invoiceOf(t, h, "OF-3421").State, "kept with what is missing")
 	wrong := invoiceOf(t, h, "77-0201")

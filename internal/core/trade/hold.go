@@ -16,10 +16,11 @@ const (
 	PaymentHeld    SupplierHold = "payment_held"    // its invoices are verified, and neither released nor paid
 	InDispute      SupplierHold = "in_dispute"      // as payment held; who orders is warned
 	NothingOrdered SupplierHold = "nothing_ordered" // no order is issued
+	SupplierEnded  SupplierHold = "ended"           // nor offered any more; what is open goes on to its end, payment included
 )
 
 // SupplierHolds are all of them.
-var SupplierHolds = [...]SupplierHold{PaymentHeld, InDispute, NothingOrdered}
+var SupplierHolds = [...]SupplierHold{PaymentHeld, InDispute, NothingOrdered, SupplierEnded}
 
 // Holds are the holds that stand on a supplier, each once, in their order.
 type Holds []SupplierHold
@@ -38,7 +39,7 @@ func (h Holds) Without(hold SupplierHold) Holds {
 }
 
 // OfPayment are those under which nothing is released or paid.
-func (h Holds) OfPayment() Holds { return h.Without(NothingOrdered) }
+func (h Holds) OfPayment() Holds { return h.Without(NothingOrdered).Without(SupplierEnded) }
 
 // String names them with a space between two; empty where none stands.
 func (h Holds) String() string {

@@ -38,6 +38,8 @@ func CheckIssue(s Supplier, net money.Amount, wanted day.Day) ([]Advice, fault.F
 	var faults fault.Faults
 	var advice []Advice
 	switch {
+	case s.Holds.Has(SupplierEnded):
+		faults = append(faults, fault.New(fault.Refused, "supplier", "%s is ended: nothing new is ordered from it. Who keeps suppliers can take that back.", s.Name))
 	case s.Holds.Has(NothingOrdered):
 		faults = append(
 			faults,

@@ -582,6 +582,8 @@ type SupplierSheet struct {
 	Limits       []store.LimitRule
 	Decisions    []store.SupplierDecision
 	Company      money.Currency // of the limits
+	// OpenOrders and OpenInvoices are what goes on to its end where the supplier is ended.
+	OpenOrders, OpenInvoices int64
 }
 
 // ReadSupplier reads a supplier.
@@ -636,6 +638,9 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 			return s, err
 		}
 		if s.Standing, err = r.StandingCharges(s.ID); err != nil {
+			return s, err
+		}
+		if s.OpenOrders, s.OpenInvoices, err = r.OpenOf(s.ID); err != nil {
 			return s, err
 		}
 		s.Limits, err6 = r.LimitsAt(store.LimitRule{Supplier: s.ID})

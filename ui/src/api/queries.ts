@@ -6,6 +6,9 @@ import { api, unwrap } from './client'
 export const supplierList = queryOptions({ queryKey: ['suppliers'], queryFn: () => unwrap(api.GET('/api/suppliers')) })
 export const suppliersQuery = queryOptions({ ...supplierList, select: (list) => list.rows })
 
+/** Those that may be ordered from: not the ended ones. */
+export const sellersQuery = queryOptions({ ...supplierList, select: (list) => list.rows.filter((s) => !s.ended) })
+
 /** Items by name; `more` where the list stops before its end. */
 export const itemList = queryOptions({ queryKey: ['items'], queryFn: () => unwrap(api.GET('/api/items')) })
 export const itemsQuery = queryOptions({ ...itemList, select: (list) => list.rows })

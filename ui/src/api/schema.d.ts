@@ -2699,6 +2699,8 @@ export interface components {
             currency: string;
             /** @description The holds that stand on it, in words; empty where none does. */
             held: string;
+            /** @description Nothing new is ordered from it. */
+            ended: boolean;
             /** @description It may be asked and is not ordered from yet. */
             notYet: boolean;
             /** @description For this once. */
@@ -4957,6 +4959,16 @@ export interface components {
             holds?: string[];
             /** @description The same in words. */
             held?: string;
+            /**
+             * Format: int64
+             * @description Issued, and not closed.
+             */
+            openOrders?: number;
+            /**
+             * Format: int64
+             * @description Neither paid nor refused nor void.
+             */
+            openInvoices?: number;
             iban: string;
             bic: string;
             /** @description Further accounts, all of them; without it they stay. */
@@ -5001,7 +5013,7 @@ export interface components {
         };
         SupplierHoldEntry: {
             /** @enum {string} */
-            hold: "payment_held" | "in_dispute" | "nothing_ordered";
+            hold: "payment_held" | "in_dispute" | "nothing_ordered" | "ended";
             lift: boolean;
             reason: string;
         };

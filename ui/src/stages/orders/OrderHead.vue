@@ -15,7 +15,7 @@ const draft = defineModel<DraftOrder>({ required: true })
 const unknown = defineModel<string>('unknown', { required: true })
 const { data: suppliers } = useQuery(suppliersQuery)
 const sellers = computed<Choice[]>(() =>
-  (suppliers.value ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code })),
+  (suppliers.value ?? []).filter((s) => !s.ended).map((s) => ({ value: s.code, text: s.name, also: s.code })),
 )
 const seller = computed(() => suppliers.value?.find((s) => s.code === draft.value.supplier))
 </script>

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
-import { companyQuery, suppliersQuery } from '@/api/queries'
+import { companyQuery, sellersQuery } from '@/api/queries'
 import EntryChoice from '@/parts/EntryChoice.vue'
 import EntryField from '@/parts/EntryField.vue'
 import NumberField from '@/parts/NumberField.vue'
@@ -28,7 +28,7 @@ const blank = () => ({
   wantedOn: '',
 })
 const form = ref(blank())
-const { data: suppliers } = useQuery(suppliersQuery)
+const { data: suppliers } = useQuery(sellersQuery)
 const { data: frame } = useQuery(companyQuery)
 const { data: choices } = useQuery({
   queryKey: ['order-choices', computed(() => form.value.supplier)],

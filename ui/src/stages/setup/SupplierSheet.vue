@@ -38,11 +38,20 @@ const { send, trouble } = useJob({ says: 'all' })
 /** Each hold, to be put on or lifted. */
 const acts = computed(() =>
   Object.fromEntries(
-    (['payment_held', 'in_dispute', 'nothing_ordered'] as const).map((hold) => {
+    (['payment_held', 'in_dispute', 'nothing_ordered', 'ended'] as const).map((hold) => {
       const lift = s.value?.holds?.includes(hold) ?? false
-      return [hold, { lift, text: `${lift ? 'Lift' : 'Put on'}: ${hold.replace('_', ' ')}` }]
+      const text =
+        hold === 'ended'
+          ? lift
+            ? 'No longer ended'
+            : 'End the supplier'
+          : `${lift ? 'Lift' : 'Put on'}: ${hold.replace('_', ' ')}`
+      return [hold, { lift, text }]
     }),
   ),
+)
+const open = computed(
+  () => `its open orders (${s.value?.openOrders ?? 0}) and invoices (${s.value?.openInvoices ?? 0})`,
 )
 const hold = (reason: string, chosen: string) => {
   const { lift, text } = acts.value[chosen]!
@@ -206,7 +215,7 @@ useKeys(() =>
           v-if="asking"
           id="supplier-hold"
           title="Several holds may stand at once."
-          books="Payment held and in dispute keep its invoices from release and payment; in dispute warns who orders, nothing ordered refuses. Open invoices feel it at once; receiving and matching go on."
+          :books="`Payment held and in dispute keep its invoices from release and payment; in dispute warns who orders, nothing ordered refuses. Open invoices feel it at once; receiving and matching go on. Ended, it is offered no more for orders: ${open} go on to their end, payment included.`"
           label="Why"
           choose="Hold"
           action="Do it"
