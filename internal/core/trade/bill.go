@@ -71,8 +71,16 @@ func (o *Order) Propose(w Wanted) ([]InvoiceLine, error) {
 	return lines, nil
 }
 
-// OfNet gives the line the quantity that comes to a net at its price: the only one of six places, or none.
+// OfNet gives the line the quantity that comes to a net at its price: the only one of six places, or none. Where the quantity
+// that the line has already comes to one minor unit more or less, the supplier rounded otherwise: it stays, and a charge or
+// discount of that one takes up the difference.
 func (l *InvoiceLine) OfNet(net money.Amount, currency money.Currency) error {
+	if l.Quantity > 0 {
+		if now, err := l.Net(currency); err == nil && (now-net).Abs() <= 1 {
+			l.Charge, l.Discount = l.Charge+max(0, net-now), l.Discount+max(0, now-net)
+			return nil
+		}
+	}
 	if l.Price <= 0 {
 		return fault.New(fault.Invalid, "net", "Without a price no quantity can be worked out of the net.")
 	}

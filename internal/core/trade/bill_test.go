@@ -103,3 +103,22 @@ func TestTheQuantityOfANet(t *testing.T) {
 	dear := InvoiceLine{Price: money.Int(100_000), Base: money.Int(1)}
 	require.ErrorAs(t, dear.OfNet(33_33, "EUR"), &no, "0.0003333 of it")
 }
+
+// A supplier that rounds otherwise: the quantity stays, and one cent is taken up.
+func TestACentOfRounding(t *testing.T) {
+	line := func() InvoiceLine {
+		return InvoiceLine{Quantity: dec("12.5"), Price: dec("4.11"), Base: money.Int(1)} // 51.375
+	}
+	for net, want := range map[money.Amount][2]money.Amount{51_38: {0, 0}, 51_37: {0, 1}, 51_39: {1, 0}} {
+		l := line()
+		require.NoError(t, l.OfNet(net, "EUR"))
+		require.Equal(t, dec("12.5"), l.Quantity)
+		require.Equal(t, want, [2]money.Amount{l.Charge, l.Discount})
+		now, err := l.Net("EUR")
+		require.NoError(t, err)
+		require.Equal(t, net, now)
+	}
+	l := line()
+	require.NoError(t, l.OfNet(41_10, "EUR"))
+	require.Equal(t, dec("10"), l.Quantity, "two cents and more are another quantity")
+}

@@ -69,11 +69,17 @@ const taxTyped = (of: { taxRate: string; taxCategory: string }, rate: string) =>
 /** A net stands in place of the quantity, which is worked out of it. */
 function netTyped(l: DraftInvoiceLine, net: string) {
   l.net = net
-  if (net.trim()) l.quantity = ''
+  if (net.trim() && l.quantity.trim()) {
+    l.was = l.quantity
+    l.quantity = ''
+  }
 }
 function quantityTyped(l: DraftInvoiceLine, quantity: string) {
   l.quantity = quantity
-  if (quantity.trim()) l.net = ''
+  if (quantity.trim()) {
+    l.net = ''
+    delete l.was
+  }
 }
 /** Delivery notes are named where the line is matched by them. */
 const noted = (l: DraftInvoiceLine) => orderLine(l)?.level === 'by_receipt' || !!l.notes

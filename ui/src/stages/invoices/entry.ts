@@ -33,6 +33,8 @@ export interface DraftInvoiceLine {
   notes?: string
   /** Typed in place of the quantity. */
   net?: string
+  /** The quantity before a net was typed: it stays where the net differs by a cent of rounding alone. */
+  was?: string
   /** Of a credit note: what the line gives back, or empty where its figures tell. */
   credits?: CreditFor
 }
@@ -292,11 +294,11 @@ export function invoiceBody(
     ...(d.hold ? { hold: { reason: d.hold, note: d.holdNote } } : {}),
     ...(Number(d.order) ? { order: Number(d.order) } : {}),
     ...(d.currency ? { currency: d.currency } : {}),
-    lines: d.lines.map(({ defer, net, ...l }) => ({
+    lines: d.lines.map(({ defer, net, was, ...l }) => ({
       ...l,
       ...(net?.trim() ? { net: sent(net) } : {}),
       ...(defer ? { defer: { from: defer.from, months: Number(defer.months) || 0 } } : {}),
-      quantity: sent(l.quantity, ordered(l)) || '0',
+      quantity: sent(l.quantity || (net?.trim() ? (was ?? '') : ''), ordered(l)) || '0',
       price: sent(l.price),
       discount: sent(l.discount),
       charge: sent(l.charge),
