@@ -115,9 +115,9 @@ var (
 	)
 	invoiceTaxes = statement(`SELECT category, rate, amount FROM invoice_tax WHERE invoice_revision = ? ORDER BY no`)
 	captureFacts = statement(
-		`SELECT i.captured_at, coalesce(i.captured_by, 0), coalesce(i.paper, 0), coalesce(r.made_by, 0)
+		`SELECT i.captured_at, coalesce(i.captured_by, 0), coalesce(i.paper, 0), coalesce(r.made_by, 0), coalesce(p.media_type, '')
 			FROM invoice i JOIN invoice_state s ON s.invoice = i.id
-			JOIN invoice_revision r ON r.id = s.revision WHERE i.id = ?`,
+			JOIN invoice_revision r ON r.id = s.revision LEFT JOIN paper p ON p.id = i.paper WHERE i.id = ?`,
 	)
 	revisionMakers = statement(
 		`SELECT DISTINCT made_by FROM invoice_revision WHERE invoice = ? AND made_by IS NOT NULL`,
@@ -461,13 +461,14 @@ func (t *Tx) intoLines(
 type Capture struct {
 	At        string
 	By, Paper int64
-	MadeBy    int64 // who made the revision in force
+	MediaType string // of the paper
+	MadeBy    int64  // who made the revision in force
 }
 
 // Capture reads how an invoice came in.
 func (t *Tx) Capture(invoice int64) (Capture, error) {
 	return one(t, captureFacts, func(r row) (c Capture, err error) {
-		err = r.Scan(&c.At, &c.By, &c.Paper, &c.MadeBy)
+		err = r.Scan(&c.At, &c.By, &c.Paper, &c.MadeBy, &c.MediaType)
 		return
 	}, invoice)
 }

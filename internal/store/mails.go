@@ -117,6 +117,11 @@ var (
 	)
 )
 
+var mailsOfSupplier = statement(
+	mailColumns + `mail_decision d CROSS JOIN mail m ON m.id = d.mail CROSS JOIN mail_state st ON st.mail = m.id
+	WHERE d.supplier = ? AND st.state = 'filed' ORDER BY d.id DESC LIMIT 20`, // as many as are shown
+)
+
 func scanMail(r row) (m Mail, err error) {
 	err = r.Scan(&m.ID, &m.Number, &m.Way, &m.MessageID, &m.Digest, &m.Size, &m.Paper, &m.Sender, &m.SenderName, &m.Subject,
 		&m.SentAt, &m.Text, &m.Noise, &m.LeftOut, &m.TakenAt, &m.State)
@@ -192,6 +197,17 @@ func LeftOf(parts []MailPart, decisions []MailDecision) []MailPart {
 // MailOfInvoice is the mail that an invoice came by or was keyed from, or ErrNone.
 func (t *Tx) MailOfInvoice(invoice int64) (Mail, error) {
 	return one(t, mailOfInvoice, scanMail, invoice)
+}
+
+// MailsOfSupplier are the last that were filed under a supplier, or under an order of it.
+func (t *Tx) MailsOfSupplier(supplier int64) ([]Mail, error) {
+	mails, err := list(t, mailsOfSupplier, scanMail, supplier)
+	seen := map[int64]bool{} // filed, opened and filed again
+	return slices.DeleteFunc(mails, func(m Mail) bool {
+		again := seen[m.ID]
+		seen[m.ID] = true
+		return again
+	}), err
 }
 
 // MailsOfOrder are those that were filed under an order.

@@ -149,6 +149,14 @@ func correspondenceEvents(r act.Reading, order *trade.Order, p say.Printer) ([]E
 	for _, a := range answers {
 		add(a.At, "answer", "Acknowledged "+a.Reference, "promised for "+p.Day(a.PromisedOn), false)
 	}
+	mails, err5 := r.MailsOfOrder(order.ID)
+	for _, m := range mails {
+		t, err := act.ParseStamp(m.TakenAt)
+		if err != nil {
+			return nil, err
+		}
+		events = append(events, Event{Day: day.Of(t, r.Zone), At: m.TakenAt, Kind: "mail", Number: m.Number, Title: "Mail: " + m.Subject, Detail: m.Sender})
+	}
 	notices, err4 := r.Tx.Notices(order.ID)
 	for _, n := range notices {
 		events = append(events, Event{
@@ -160,7 +168,7 @@ func correspondenceEvents(r act.Reading, order *trade.Order, p say.Printer) ([]E
 			Open:   n.State == store.NoticeOpen,
 		})
 	}
-	return events, errors.Join(err1, err2, err3, err4)
+	return events, errors.Join(err1, err2, err3, err4, err5)
 }
 
 func deliveryEvent(r act.Reading, order *trade.Order, d store.Delivery, p say.Printer) (Event, error) {

@@ -115,6 +115,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		Holds:      each(s.Holds, holdOf(actor)),
 		Entries:    each(s.Entries, entryOf(s.Company)),
 		Paper:      s.Capture.Paper != 0,
+		PaperKind:  some(s.Capture.MediaType),
 		CapturedAt: s.Capture.At,
 		CapturedBy: s.CaptureBy,
 		CheckedAt:  s.State.CheckedAt,

@@ -20,9 +20,14 @@ import (
 // GetIncomingMails lists the mails that are somebody's turn.
 func (h *handlers) GetIncomingMails(ctx context.Context, _ contract.GetIncomingMailsRequestObject) (contract.GetIncomingMailsResponseObject, error) {
 	list, err := views.Mails(ctx, h.app)
-	return contract.GetIncomingMails200JSONResponse{More: list.More, Rows: each(list.Rows, func(m store.Mail) contract.MailSlip {
+	return contract.GetIncomingMails200JSONResponse{More: list.More, Rows: *mailSlips(list.Rows)}, err
+}
+
+func mailSlips(mails []store.Mail) *[]contract.MailSlip {
+	slips := each(mails, func(m store.Mail) contract.MailSlip {
 		return contract.MailSlip{Number: m.Number, Sender: m.Sender, SenderName: m.SenderName, Subject: m.Subject, TakenAt: m.TakenAt}
-	})}, err
+	})
+	return &slips
 }
 
 // GetIncomingMail reads a mail.

@@ -97,6 +97,7 @@ func (h *handlers) GetSupplier(
 		Holds:           new(each(s.Holds, func(h trade.SupplierHold) string { return string(h) })),
 		Held:            some(say.Holds(s.Holds)),
 		OpenOrders:      some(s.OpenOrders),
+		Mails:           mailSlips(s.Mails),
 		OpenInvoices:    some(s.OpenInvoices),
 		Iban:            accountFor(ctx, s.IBAN),
 		Bic:             s.BIC,

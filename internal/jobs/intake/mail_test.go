@@ -3,6 +3,7 @@ package intake_test
 import (
 	"archive/zip"
 	"bytes"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -120,6 +121,10 @@ func TestThreeInvoicesInOneMail(t *testing.T) {
 	_, err = intake.FileMail(b.Ctx, b.App, b.As("clerk"), intake.Filing{Mail: taken.Number, Order: order})
 	housetest.Refused(t, err, fault.Refused, "dealt with already")
 	require.Equal(t, "their terms", sheet(b, taken.Number).Decisions[0].Note)
+	filed, err := views.Order(b.Ctx, b.App, order, b.Actors["clerk"])
+	require.NoError(t, err)
+	require.True(t, slices.ContainsFunc(filed.Thread, func(e views.Event) bool { return e.Kind == "mail" && e.Title == "Mail: Three" }))
+	require.Len(t, b.Supplier("BRACK").Mails, 1, "an order's paper is its supplier's too")
 	_, err = intake.OpenMail(b.Ctx, b.App, b.As("clerk"), taken.Number)
 	require.NoError(t, err)
 	require.Equal(t, store.MailOpen, sheet(b, taken.Number).State)

@@ -584,6 +584,7 @@ type SupplierSheet struct {
 	Company      money.Currency // of the limits
 	// OpenOrders and OpenInvoices are what goes on to its end where the supplier is ended.
 	OpenOrders, OpenInvoices int64
+	Mails                    []store.Mail // that were filed under it, the last first
 }
 
 // ReadSupplier reads a supplier.
@@ -641,6 +642,9 @@ func ReadSupplier(ctx context.Context, a *act.App, code string) (SupplierSheet, 
 			return s, err
 		}
 		if s.OpenOrders, s.OpenInvoices, err = r.OpenOf(s.ID); err != nil {
+			return s, err
+		}
+		if s.Mails, err = r.MailsOfSupplier(s.ID); err != nil {
 			return s, err
 		}
 		s.Limits, err6 = r.LimitsAt(store.LimitRule{Supplier: s.ID})

@@ -25,6 +25,7 @@ CREATE TABLE mail_decision (
 CREATE INDEX mail_decision_mail ON mail_decision (mail);
 CREATE INDEX mail_decision_invoice ON mail_decision (invoice) WHERE invoice IS NOT NULL;
 CREATE INDEX mail_decision_order ON mail_decision (purchase_order) WHERE purchase_order IS NOT NULL;
+CREATE INDEX mail_decision_supplier ON mail_decision (supplier) WHERE supplier IS NOT NULL;
 CREATE TABLE mail_state (
   mail INTEGER PRIMARY KEY REFERENCES mail, state TEXT NOT NULL CHECK (state IN ('done', 'open', 'filed', 'noise'))
 ) STRICT;

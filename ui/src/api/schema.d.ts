@@ -3604,6 +3604,8 @@ export interface components {
             holds: components["schemas"]["Hold"][];
             entries: components["schemas"]["Entry"][];
             paper: boolean;
+            /** @description The media type of the paper. */
+            paperKind?: string;
             capturedAt: string;
             capturedBy: string;
             correctedBy: string;
@@ -4959,6 +4961,8 @@ export interface components {
             holds?: string[];
             /** @description The same in words. */
             held?: string;
+            /** @description Filed under it, the last first. */
+            mails?: components["schemas"]["MailSlip"][];
             /**
              * Format: int64
              * @description Issued, and not closed.

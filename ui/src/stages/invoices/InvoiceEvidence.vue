@@ -5,9 +5,11 @@ import type { InvoiceSheet } from '@/api/client'
 import HistoryList from '@/parts/HistoryList.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import PaperPage from '@/parts/PaperPage.vue'
+import PdfPaper from '@/parts/PdfPaper.vue'
 import SideTabs from '@/parts/SideTabs.vue'
 
 const props = defineProps<{ inv?: InvoiceSheet; what: string; lit: number[] }>()
+const pdf = computed(() => props.inv?.paperKind === 'application/pdf')
 const side = defineModel<'paper' | 'thread' | 'history'>({ required: true })
 watch(
   () => props.inv,
@@ -26,8 +28,11 @@ const tabs = computed(() => [
     <template v-if="inv">
       <SideTabs v-model="side" :tabs="tabs" label="Evidence" />
       <template v-if="side === 'paper'">
-        <PaperPage v-if="inv.paper" :invoice="inv.number" :lit="lit" />
-        <p v-else class="muted">{{ what }} {{ inv.supplierNumber }} was keyed by hand; there is no file of it.</p>
+        <PaperPage v-if="inv.paper && !(pdf && inv.source === 'keyed')" :invoice="inv.number" :lit="lit" />
+        <PdfPaper v-if="pdf" :url="`/api/invoices/${inv.number}/paper`" :name="inv.supplierNumber" />
+        <p v-if="!inv.paper" class="muted">
+          {{ what }} {{ inv.supplierNumber }} was keyed by hand; there is no file of it.
+        </p>
       </template>
       <HistoryList v-else-if="side === 'history'" subject="invoice" :number="inv.number" />
       <OrderThread v-else-if="inv.order" :events="inv.thread" :title="`Thread of ${inv.order}`" />

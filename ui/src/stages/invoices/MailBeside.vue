@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap } from '@/api/client'
+import PdfPaper from '@/parts/PdfPaper.vue'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<{ number: number; part: number }>()
@@ -25,7 +26,8 @@ const file = computed(() => mail.value?.files.find((f) => f.no === props.part))
       <a :href="`/api/mails/${number}/files/${file.no}`" class="text-break" download>{{ file.name }}</a>,
       {{ file.kind }}.
     </p>
-    <p class="mail-text">{{ mail.text }}</p>
+    <PdfPaper v-if="file?.kind === 'a PDF'" :url="`/api/mails/${number}/files/${file.no}`" :name="file.name" />
+    <p class="mail-text mt-2">{{ mail.text }}</p>
   </template>
 </template>
 

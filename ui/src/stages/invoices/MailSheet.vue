@@ -8,6 +8,7 @@ import HistoryList from '@/parts/HistoryList.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import EntryField from '@/parts/EntryField.vue'
+import PdfPaper from '@/parts/PdfPaper.vue'
 import { useDraft } from '@/parts/draft'
 import { useJob } from '@/parts/job'
 import { useKeys } from '@/parts/keys'
@@ -65,6 +66,11 @@ const size = (bytes: number) =>
   bytes >= 1_000_000
     ? `${show((bytes / 1_000_000).toFixed(1))} MB`
     : `${show(Math.max(1, Math.round(bytes / 1000)).toString())} kB`
+/** The PDF that stands beside the mail: the first of which nothing became yet. */
+const paper = computed(() => {
+  const all = mail.value?.files.filter((f) => f.kind === 'a PDF' && f.size) ?? []
+  return all.find((f) => left(f.no)) ?? all[0]
+})
 const left = (no: number) => mail.value?.left.includes(no) ?? false
 useKeys(() => [
   ...(may('keyInvoice') ? [{ key: 'k', label: 'key an invoice from it', run: () => key() }] : []),
@@ -208,7 +214,16 @@ useKeys(() => [
     </template>
   </section>
   <aside class="side" aria-label="Evidence">
-    <HistoryList v-if="mail" :key="number" subject="mail" :number="number" />
+    <template v-if="mail">
+      <PdfPaper
+        v-if="paper"
+        :key="paper.no"
+        :url="`/api/mails/${number}/files/${paper.no}`"
+        :name="paper.name"
+        class="mb-3"
+      />
+      <HistoryList :key="number" subject="mail" :number="number" />
+    </template>
   </aside>
 </template>
 

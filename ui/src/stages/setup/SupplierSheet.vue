@@ -226,6 +226,15 @@ useKeys(() =>
         />
         <NotesPart :supplier="s" />
         <ContactsPart :supplier="s" />
+        <template v-if="s.mails?.length">
+          <h2 class="mb-1">Papers that came by mail</h2>
+          <ul class="plain mb-3">
+            <li v-for="m in s.mails" :key="m.number">
+              <RouterLink :to="placeOf.mail(m.number)">{{ m.subject || 'without a subject' }}</RouterLink>
+              <span class="muted"> {{ m.sender }}, {{ showInstant(m.takenAt, today) }}</span>
+            </li>
+          </ul>
+        </template>
         <h2 class="mb-1">Addresses</h2>
         <p v-if="!s.addresses.length" class="muted">None yet.</p>
         <div class="d-flex flex-wrap gap-4 mb-3">
