@@ -7,6 +7,7 @@ package reference
 import (
 	"bytes"
 	"context"
+	"encoding/base64"
 	"encoding/json"
 	"encoding/xml"
 	"fmt"
@@ -27,6 +28,7 @@ import (
 	"lagoon/internal/core/trade"
 	"lagoon/internal/demo"
 	"lagoon/internal/format/einvoice"
+	"lagoon/internal/format/eml"
 	"lagoon/internal/format/iso20022"
 	"lagoon/internal/prove"
 	"lagoon/internal/say"
@@ -667,4 +669,58 @@ func TestJournalAddsUpOutside(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, verified.Differences)
 	require.Equal(t, shell("SELECT count(*) FROM entry"), fmt.Sprint(verified.Entries))
+}
+
+// Mails in: the odd ones in the test data of Go's enmime, and what it finds attached. Each of them is attached for Lagoon as
+// well, but for what it says that it left out; none crashes.
+func TestOddMails(t *testing.T) {
+	folder := t.TempDir()
+	run := func(arguments ...string) []byte {
+		command := exec.CommandContext(t.Context(), "go", arguments...)
+		command.Dir, command.Env = folder, append(os.Environ(), "GOFLAGS=-mod=mod")
+		out, err := command.Output()
+		require.NoError(t, err)
+		return out
+	}
+	program, err := os.ReadFile("testdata/mails.go.txt")
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(filepath.Join(folder, "main.go"), program, 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(folder, "go.mod"), []byte("module mails\n\ngo 1.26.0\n\nrequire github.com/jhillyerd/enmime/v2 v2.3.0\n"), 0o600))
+	run("mod", "tidy")
+	at := strings.TrimSpace(string(run("list", "-m", "-f", "{{.Dir}}", "github.com/jhillyerd/enmime/v2")))
+	var names []string
+	for _, kind := range []string{"mail", "low-quality"} { // others are parts without a mail's head
+		some, err := filepath.Glob(filepath.Join(at, "testdata", kind, "*.raw"))
+		require.NoError(t, err)
+		names = append(names, some...)
+	}
+	require.Greater(t, len(names), 50)
+	var attached map[string][]string
+	require.NoError(t, json.Unmarshal(run(append([]string{"run", "."}, names...)...), &attached))
+	seen, said := 0, 0
+	for name, want := range attached {
+		raw, err := os.ReadFile(name)
+		require.NoError(t, err)
+		in, err := eml.Read(raw)
+		if err != nil {
+			require.Empty(t, want, name)
+			continue
+		}
+		var got []string
+		for _, f := range in.Files {
+			got = append(got, string(bytes.TrimSpace(f.Content)))
+		}
+		for _, w := range want {
+			seen++
+			content, err := base64.StdEncoding.DecodeString(w)
+			require.NoError(t, err)
+			if !slices.Contains(got, string(bytes.TrimSpace(content))) {
+				require.True(t, in.LeftOut, "%s: %d of %d", filepath.Base(name), len(got), len(want))
+				said++
+			}
+		}
+	}
+	t.Logf("%d attachments, of which %d are said to be left out", seen, said)
+	require.Greater(t, seen, 15)
+	require.LessOrEqual(t, said, 7, "those whose base64 is malformed, or cut off before its last bytes")
 }

@@ -83,6 +83,17 @@ func Read(raw []byte) (Incoming, error) {
 	in.Noise = written(h.Header) || kind == "multipart/report"
 	w := walk{in: &in}
 	w.entity(entity, 0)
+	if w.broken && !w.again { // once more, with the heads of its parts mended
+		if mended, err := message.Read(bytes.NewReader(mend(raw))); err == nil || message.IsUnknownCharset(err) || message.IsUnknownEncoding(err) {
+			retry := in
+			retry.Text, retry.Files, retry.LeftOut = "", nil, false
+			second := walk{in: &retry, again: true}
+			if second.entity(mended, 0); len(retry.Files) > len(in.Files) || !retry.LeftOut {
+				in, w = retry, second
+				w.in = &in
+			}
+		}
+	}
 	if strings.TrimSpace(in.Text) == "" {
 		in.Text = w.html
 	}
@@ -108,6 +119,8 @@ func text(decoded string, _ error) string { return strings.Join(strings.Fields(d
 type walk struct {
 	in    *Incoming
 	html  string // the text of the first part that is a web page
+	// broken tells that the head of a part could not be read; again that this is the second walk, over what was mended.
+	broken, again bool
 	parts int
 	size  int
 }
@@ -122,7 +135,7 @@ func (w *walk) entity(e *message.Entity, depth int) {
 			part, err := parts.NextPart()
 			if err != nil && !message.IsUnknownCharset(err) && !message.IsUnknownEncoding(err) {
 				if !errors.Is(err, io.EOF) {
-					w.in.LeftOut = true // it is cut off, or its boundaries are wrong
+					w.in.LeftOut, w.broken = true, true // it is cut off, or its boundaries or heads are wrong
 				}
 				return
 			}
@@ -138,8 +151,8 @@ func (w *walk) entity(e *message.Entity, depth int) {
 	}
 	w.size += len(content)
 	media, name := named(e.Header)
-	disposition, _, _ := e.Header.ContentDisposition()
-	switch attached := disposition == "attachment" || name != ""; {
+	disposition := strings.ToLower(strings.TrimSpace(e.Header.Get("Content-Disposition")))
+	switch attached := strings.HasPrefix(disposition, "attachment") || name != ""; {
 	case !attached && media == "text/plain" && w.in.Text == "":
 		w.in.Text = string(content)
 	case !attached && media == "text/html":
@@ -161,11 +174,19 @@ func (w *walk) entity(e *message.Entity, depth int) {
 // named is what a part says it is, and what it is called; a path before the name is dropped.
 func named(h message.Header) (media, name string) {
 	media, parameters, err := h.ContentType()
-	if err != nil || media == "" {
+	name = parameters["name"]
+	if err != nil { // as far as it can be understood
+		media, _, _ = strings.Cut(h.Get("Content-Type"), ";")
+		name = parameter(h.Get("Content-Type"))
+	}
+	if media = strings.TrimSpace(media); media == "" {
 		media = "text/plain"
 	}
-	name = parameters["name"]
-	if _, p, err := h.ContentDisposition(); err == nil && p["filename"] != "" {
+	_, p, err := h.ContentDisposition()
+	if err != nil {
+		p = map[string]string{"filename": parameter(h.Get("Content-Disposition"))}
+	}
+	if p["filename"] != "" {
 		name = p["filename"]
 	}
 	if decoded, err := new(mime.WordDecoder).DecodeHeader(name); err == nil {
@@ -176,6 +197,38 @@ func named(h message.Header) (media, name string) {
 		name = ""
 	}
 	return strings.ToLower(media), cut(name, 200)
+}
+
+var namedAs = regexp.MustCompile(`(?i)(?:file)?name\*?\s*=\s*"?([^";\r\n]+)`)
+
+// parameter is the name in a head that breaks its rules.
+func parameter(head string) string {
+	if found := namedAs.FindStringSubmatch(head); found != nil {
+		return found[1]
+	}
+	return ""
+}
+
+var field = regexp.MustCompile(`^[\x21-\x39\x3b-\x7e]+[ \t]*:`)
+
+// mend makes of a mail whose heads are wrapped wrongly one that can be read: in a head, a line that begins no field goes on
+// with the one before.
+func mend(raw []byte) []byte {
+	var out bytes.Buffer
+	head := true
+	for line := range bytes.Lines(raw) {
+		plain := bytes.TrimRight(line, "\r\n")
+		switch {
+		case len(plain) == 0:
+			head = false
+		case bytes.HasPrefix(plain, []byte("--")):
+			head = true
+		case head && plain[0] != ' ' && plain[0] != '\t' && !field.Match(plain):
+			out.WriteByte('\t')
+		}
+		out.Write(line)
+	}
+	return out.Bytes()
 }
 
 // visible is the text of a web page, without what is not shown.

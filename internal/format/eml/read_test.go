@@ -50,6 +50,11 @@ func TestOddMails(t *testing.T) {
 	in = read("From: a@b.example", "Content-Type: multipart/mixed; boundary=B", "", "--B", "Content-Type: text/plain", "", "see below", "--B", "Content-Type: message/rfc822", "", "From: x@y.example", "Subject: inner", "", "hello", "--B--")
 	require.Equal(t, "see below", in.Text)
 	require.Equal(t, "forwarded.eml", in.Files[0].Name)
+	in = read("From: a@b.example", "Content-Type: multipart/mixed; boundary=B", "", "--B", "Content-Type: application/pdf; mode=1;", "name=\"wrapped.pdf\"", "Content-Disposition: attachment; filename=\"wrapped.pdf\"", "", "%PDF-1.7", "--B--")
+	require.Equal(t, []string{"wrapped.pdf"}, []string{in.Files[0].Name}, "a head that is wrapped wrongly")
+	require.False(t, in.LeftOut)
+	in = read("From: a@b.example", "Content-Type: multipart/mixed; boundary=B", "", "--B", "Content-Type: text/plain", "", "text", "--B", "Content-Type: application/msword;", "\tname=\xe7\xae\xa1 1.doc", "Content-Disposition: attachment;", "\tfilename=\xe7\xae\xa1 1.doc", "", "x", "--B--")
+	require.Equal(t, "管 1.doc", in.Files[0].Name, "a name that breaks the rules")
 	for _, noise := range []string{"Auto-Submitted: auto-replied", "X-Autoreply: yes", "Return-Path: <>", "Precedence: auto_reply", "Content-Type: multipart/report; boundary=B"} {
 		require.True(t, read("From: a@b.example", noise, "", "away").Noise, noise)
 	}

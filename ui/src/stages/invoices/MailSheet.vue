@@ -151,7 +151,7 @@ useKeys(() => [
           </div>
         </SmallForm>
         <p v-if="mail.leftOut" class="outside-text">
-          Something of it is larger or nested deeper than what is read. The mail itself is kept whole.
+          Something of it could not be read: it is damaged, too large or nested too deep. The mail itself is kept whole.
         </p>
         <table v-if="mail.files.length" class="grid mb-3">
           <thead>
