@@ -5,8 +5,10 @@ package house
 import (
 	"context"
 	"errors"
+	"runtime/debug"
 	"slices"
 	"strings"
+	"sync"
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
@@ -22,8 +24,18 @@ type Mails struct{ app *act.App }
 // MailsOf takes in for an app.
 func MailsOf(a *act.App) Mails { return Mails{a} }
 
+// large is a mail that is taken in while no other large one is: what it carries is many times as large in memory.
+const large = 1 << 20
+
+var one sync.Mutex
+
 // TakeMail keeps a mail with the invoices in it.
 func (m Mails) TakeMail(ctx context.Context, way string, raw []byte) error {
+	if len(raw) > large {
+		one.Lock()
+		defer one.Unlock()
+		defer debug.FreeOSMemory()
+	}
 	taken, err := intake.TakeMail(ctx, m.app, act.Command{Actor: act.Lagoon}, way, raw, invoices.Arrive)
 	if err == nil && !taken.Known {
 		m.app.Log.Info("mail taken in", "mail", taken.Number, "state", taken.State, "invoices", taken.Invoices)

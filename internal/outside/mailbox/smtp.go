@@ -38,7 +38,8 @@ func (r Receiver) Listen(ctx context.Context) (net.Addr, error) {
 	if err != nil {
 		return nil, fmt.Errorf("mail cannot be received on %s: %w", r.Address, err)
 	}
-	server := smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &handing{ctx, r}, nil }))
+	held := make(chan struct{}, mostHeld)
+	server := smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &handing{ctx, r, held}, nil }))
 	server.Domain, server.MaxMessageBytes, server.MaxRecipients, server.MaxLineLength = "lagoon", eml.MostBytes, 50, 1<<20
 	server.ReadTimeout, server.WriteTimeout = 2*time.Minute, 2*time.Minute
 	server.ErrorLog = slog.NewLogLogger(r.Log.Handler(), slog.LevelWarn)
@@ -51,10 +52,14 @@ func (r Receiver) Listen(ctx context.Context) (net.Addr, error) {
 	return listener.Addr(), nil
 }
 
+// mostHeld is how many mails are in memory at a time; others wait until one is kept.
+const mostHeld = 2
+
 // handing is one connection that mails are handed in by.
 type handing struct {
-	ctx context.Context
-	r   Receiver
+	ctx  context.Context
+	r    Receiver
+	held chan struct{}
 }
 
 func (*handing) Mail(string, *smtp.MailOptions) error { return nil }
@@ -64,6 +69,12 @@ func (*handing) Logout() error                        { return nil }
 
 // Data answers that the mail is taken only once it is kept.
 func (h *handing) Data(content io.Reader) error {
+	select {
+	case h.held <- struct{}{}:
+		defer func() { <-h.held }()
+	case <-h.ctx.Done():
+		return h.ctx.Err()
+	}
 	raw, err := io.ReadAll(content)
 	if err != nil {
 		return err
