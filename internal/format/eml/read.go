@@ -117,12 +117,12 @@ func text(decoded string, _ error) string { return strings.Join(strings.Fields(d
 
 // walk goes through the parts of a mail.
 type walk struct {
-	in    *Incoming
-	html  string // the text of the first part that is a web page
+	in   *Incoming
+	html string // the text of the first part that is a web page
 	// broken tells that the head of a part could not be read; again that this is the second walk, over what was mended.
 	broken, again bool
-	parts int
-	size  int
+	parts         int
+	size          int
 }
 
 func (w *walk) entity(e *message.Entity, depth int) {
