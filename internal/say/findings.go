@@ -280,7 +280,7 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		)
 	case finding.OrderUnknown:
 		if f.Text == "" {
-			return "The invoice names no order. Say which order it belongs to."
+			return "The invoice names no order. Say which order it belongs to, or charge it to a budget."
 		}
 		if f.Line > 0 {
 			return fmt.Sprintf(

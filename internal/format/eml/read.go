@@ -31,6 +31,8 @@ const (
 	MostParts = 100
 	MostDepth = 8       // of mails and multiparts within each other
 	MostText  = 100_000 // bytes that are kept of the text
+	MostHead  = 500     // bytes that are kept of a subject, a name, an address, an id
+	MostIDs   = 100     // mails that one says it answers
 )
 
 // Incoming is a mail as it was read.
@@ -98,6 +100,10 @@ func Read(raw []byte) (Incoming, error) {
 		in.Text = w.html
 	}
 	in.Text = cut(strings.TrimSpace(strings.ReplaceAll(in.Text, "\r\n", "\n")), MostText)
+	for _, head := range []*string{&in.Subject, &in.From, &in.FromName, &in.MessageID} {
+		*head = cut(*head, MostHead)
+	}
+	in.InReplyTo = in.InReplyTo[:min(len(in.InReplyTo), MostIDs)]
 	in.Digest = in.digest()
 	return in, nil
 }

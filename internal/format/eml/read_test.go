@@ -86,6 +86,17 @@ func TestBoundsOfMails(t *testing.T) {
 	in, err = Read([]byte(deep + "\r\nx"))
 	require.NoError(t, err)
 	require.True(t, in.LeftOut)
+
+	long := strings.Repeat("x", MostHead) + " more"
+	ids := strings.Repeat("<a@b.example>\r\n ", 2*MostIDs) + "<" + long + "@b.example>"
+	in, err = Read([]byte("From: \"" + long + "\" <" + long[:MostHead] + "@b.example>\r\nSubject: " + long + "\r\nMessage-Id: <" + long[:MostHead] + "@b.example>\r\nReferences: " + ids + "\r\n\r\nx"))
+	require.NoError(t, err)
+	for _, head := range []string{in.Subject, in.From, in.FromName, in.MessageID} {
+		require.NotEmpty(t, head)
+		require.LessOrEqual(t, len(head), MostHead)
+	}
+	require.LessOrEqual(t, len(in.InReplyTo), MostIDs)
+
 	_, err = Read(make([]byte, MostBytes+1))
 	require.ErrorContains(t, err, "larger than 40 MB")
 }
@@ -103,6 +114,6 @@ func FuzzRead(f *testing.F) {
 	}
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		in, err := Read(raw)
-		require.True(t, err != nil || (len(in.Digest) == 64 && len(in.Text) <= MostText))
+		require.True(t, err != nil || (len(in.Digest) == 64 && len(in.Text) <= MostText && len(in.Subject) <= MostHead))
 	})
 }

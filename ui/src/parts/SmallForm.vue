@@ -17,6 +17,8 @@ const first = () =>
   fields().find((f) => !isChoice(f)) ??
   fields()[0] ??
   box.value?.querySelector<HTMLElement>('[type=submit]')
+/** An action as the key's line names it; a month or a name in it stays as it is. */
+const small = (text: string) => text.charAt(0).toLowerCase() + text.slice(1)
 const isChoice = (f: HTMLElement) => f instanceof HTMLInputElement && /^(radio|checkbox)$/.test(f.type)
 onMounted(() => void nextTick(() => first()?.focus()))
 /** What opens low on a sheet, or grows while it is filled in, is seen with its buttons. */
@@ -55,7 +57,7 @@ function done() {
       <div class="do">
         <BButton type="submit" variant="primary" :disabled="disabled">{{ action }}</BButton>
         <BButton type="button" variant="outline-secondary" @click="emit('cancel')">Leave it</BButton>
-        <span class="muted small"><kbd>Ctrl+Enter</kbd> {{ action.toLowerCase() }} · <kbd>Esc</kbd> leave it</span>
+        <span class="muted small"><kbd>Ctrl+Enter</kbd> {{ small(action) }} · <kbd>Esc</kbd> leave it</span>
       </div>
     </div>
     <slot name="below" />

@@ -109,6 +109,9 @@ export function useTied(
         ? before.map((l) => (l.orderLine || l.chargeKind ? l : { ...l, budget: l.budget ?? budget(l.description) }))
         : lines
       proposed = JSON.stringify(draft.value.lines)
+      await nextTick()
+      const empty = draft.value.lines.findIndex((l) => l.budget === '')
+      document.getElementById(!draft.value.number || empty < 0 ? 'invoice-number' : `budget-${empty}`)?.focus()
     } catch (e) {
       warn(e)
     }
