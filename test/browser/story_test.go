@@ -87,7 +87,7 @@ func TestStory(t *testing.T) {
 	receiver.seeIn(".thread", "Delivery DN 5438")
 	receiver.seeIn(".thread", "Goods expected")
 	receiver.seeIn("table", "Capelin, loose")
-	receiver.until(`document.querySelectorAll("svg[role=img][aria-label*='ordered 250 kg']").length > 0`, "a gauge with its text")
+	receiver.until(`document.querySelectorAll("svg[role=img][aria-label*='kg: ordered 250,']").length > 0`, "a gauge with its text")
 
 	// The delivery: one line over within its limit, one closed short past its limit.
 	receiver.open("/receiving")

@@ -27,7 +27,7 @@ const g = computed(() => {
 const text = computed(() => {
   const l = props.line
   const parts = [
-    `ordered ${show(l.quantity)} ${l.unitName}`,
+    `${l.unitName}: ordered ${show(l.quantity)}`,
     `received ${show(l.received)}`,
     `invoiced ${show(props.invoiced ?? l.billed)}`,
   ]

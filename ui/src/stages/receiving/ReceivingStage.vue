@@ -90,7 +90,9 @@ const groups = computed(() => [
   {
     title: 'Expected',
     note: 'by day',
-    empty: 'Nothing is expected. Orders appear here once they are issued.',
+    empty: words.value.length
+      ? `Nothing is expected from “${wanted.value.trim()}”.`
+      : 'Nothing is expected. Orders appear here once they are issued.',
     slips: (expected.value?.rows ?? [])
       .filter((o) => fits(o.supplier))
       .map((o) => ({

@@ -40,9 +40,16 @@ function leave() {
 
 <template>
   <SmallForm label="Return goods" action="Book the return" :disabled="busy" @done="done" @cancel="leave">
-    <p class="mb-2"><b>Send goods back.</b> {{ books }}</p>
+    <p class="mb-2">
+      <b
+        >Send goods back{{
+          item.sellers.length === 1 ? ` to ${item.sellers[0]!.name ?? item.sellers[0]!.supplier}` : ''
+        }}.</b
+      >
+      {{ books }}
+    </p>
     <div class="d-flex flex-wrap gap-3 mb-2">
-      <div>
+      <div v-if="item.sellers.length > 1">
         <label for="return-supplier">To</label>
         <PickField
           id="return-supplier"
