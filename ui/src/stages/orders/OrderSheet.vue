@@ -333,7 +333,7 @@ useKeys(() => [
           {{ kinds[x.kind] }}, version {{ x.revision }}, {{ how(x) }}: {{ x.recipient }},
           {{ showInstant(x.at, today) }} by {{ x.by }}.
           <a v-if="x.mail" :href="`/api/orders/${order.number}/mails/${i + 1}`">The mail</a>
-          <span v-if="x.trouble" class="outside-text"> {{ x.trouble }}</span>
+          <span v-if="x.trouble" class="outside-text ms-1">{{ x.trouble }}</span>
           <button
             v-if="(x.state === 'failed' || x.state === 'kept') && allowed('handOverMail')"
             type="button"

@@ -101,7 +101,7 @@ const what: Record<string, string> = {
             <template v-for="(i, n) in hanging.invoices" :key="i.number"
               ><template v-if="n">, </template
               ><RouterLink :to="placeOf.invoice(i.number)" class="mono">{{ i.supplierNumber }}</RouterLink>
-              <span class="muted"> {{ i.supplier }} {{ show(i.total) }} {{ i.currency }}</span></template
+              <span class="muted ms-1">{{ i.supplier }} {{ show(i.total) }} {{ i.currency }}</span></template
             >
           </li>
           <li v-if="hanging.receipts.length">
@@ -109,7 +109,7 @@ const what: Record<string, string> = {
             <template v-for="(r, n) in hanging.receipts" :key="`${r.order}/${r.line}`"
               ><template v-if="n">, </template
               ><RouterLink :to="placeOf.order(r.order)" class="mono">{{ r.order }}/{{ r.line }}</RouterLink>
-              <span class="muted"> {{ show(r.amount) }} {{ hanging.currency }}</span></template
+              <span class="muted ms-1">{{ show(r.amount) }} {{ hanging.currency }}</span></template
             >
           </li>
           <li v-if="hanging.deferrals">

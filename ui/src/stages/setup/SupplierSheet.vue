@@ -231,7 +231,7 @@ useKeys(() =>
           <ul class="plain mb-3">
             <li v-for="m in s.mails" :key="m.number">
               <RouterLink :to="placeOf.mail(m.number)">{{ m.subject || 'without a subject' }}</RouterLink>
-              <span class="muted"> {{ m.sender }}, {{ showInstant(m.takenAt, today) }}</span>
+              <span class="muted ms-1">{{ m.sender }}, {{ showInstant(m.takenAt, today) }}</span>
             </li>
           </ul>
         </template>
