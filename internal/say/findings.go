@@ -252,9 +252,9 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 			p.allowed(f),
 		)
 		switch place := p.place(f); {
-		case f.Place != nil && f.Amount == f.Place.Stated && f.Computed == f.Place.Computed: // the total itself agrees
-			text = fmt.Sprintf("%s. The total agrees all the same; %s.", place, p.allowed(f))
-		case f.Place != nil:
+		case f.Place != nil && f.Place.Alone:
+			text = fmt.Sprintf("%s. The total agrees all the same; %s.", capital(place), p.allowed(f))
+		case f.Place != nil && (f.Amount != f.Place.Stated || f.Computed != f.Place.Computed): // else it is said already
 			text += fmt.Sprintf(" They part first here: %s.", place)
 		}
 		if f.Verdict == finding.Outside {

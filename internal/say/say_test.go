@@ -76,6 +76,23 @@ func TestSummaryAndTurn(t *testing.T) {
 	require.Empty(t, Summary([]finding.Finding{price}))
 }
 
+// A total that is wrong is not said to agree, and is said once; one that agrees beside a wrong figure is said to.
+func TestWhereATotalParts(t *testing.T) {
+	total := finding.Finding{
+		Kind: finding.StatedTotal, Verdict: finding.Outside, Currency: "EUR", Amount: 183240, Computed: 182040, Difference: 1200,
+		Bound: &limit.Bound{},
+		Place: &finding.Place{Term: "BT-112", Stated: 183240, Computed: 182040},
+	}
+	said := Printer{}.Finding(total)
+	require.Contains(t, said, "The invoice states a total of 1,832.40 EUR; its lines, charges and tax add up to 1,820.40.")
+	require.NotContains(t, said, "agrees")
+	require.NotContains(t, said, "They part")
+	total.Place = &finding.Place{Term: "BT-110", Stated: 35240, Computed: 34040}
+	require.Contains(t, Printer{}.Finding(total), "They part first here: its tax is stated as 352.40 and comes to 340.40.")
+	total.Place.Alone, total.Amount, total.Computed = true, 35240, 34040
+	require.Contains(t, Printer{}.Finding(total), "Its tax is stated as 352.40 and comes to 340.40. The total agrees all the same;")
+}
+
 // Every language of the letters has all the words.
 func TestLettersHaveAllWords(t *testing.T) {
 	for language, words := range letterWords {

@@ -133,6 +133,8 @@ type Place struct {
 	Term             string
 	Line             int
 	Stated, Computed money.Amount
+	// Alone: the total of the document agrees all the same.
+	Alone bool `json:",omitempty"`
 }
 
 // Block is what a finding stops.

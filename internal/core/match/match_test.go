@@ -368,9 +368,14 @@ func TestWhereFiguresPart(t *testing.T) {
 	require.Equal(t, finding.Outside, kinds(r)[finding.StatedTotal])
 	require.Equal(
 		t,
-		finding.Place{Term: "BT-131", Line: 1, Stated: totals.LineNets[0] + 700, Computed: totals.LineNets[0]},
+		finding.Place{Term: "BT-131", Line: 1, Stated: totals.LineNets[0] + 700, Computed: totals.LineNets[0], Alone: true},
 		*r.Findings[len(r.Findings)-1].Place,
 	)
+	wrong := f
+	wrong.Invoice.Figures = []trade.StatedFigure{{Term: "BT-112", Amount: totals.Total + 700}}
+	wrong.Invoice.StatedTotal = totals.Total + 700
+	r = run(t, wrong)
+	require.Equal(t, finding.Place{Term: "BT-112", Stated: totals.Total + 700, Computed: totals.Total}, *r.Findings[len(r.Findings)-1].Place)
 	f.Invoice.Figures = []trade.StatedFigure{
 		{Term: "BT-131", Line: 1, Amount: totals.LineNets[0]},
 		{Term: "BT-112", Amount: totals.Total},

@@ -70,7 +70,7 @@ func (m *matching) total() {
 		}
 		if rest == 0 { // the total agrees, one of the figures that lead to it does not
 			rest = parting.Amount - parting.Computed
-			f.Amount, f.Computed = parting.Amount, parting.Computed
+			f.Amount, f.Computed, f.Place.Alone = parting.Amount, parting.Computed, true
 		}
 	}
 	if rest == 0 {
