@@ -170,8 +170,13 @@ func (a *App) Today(ctx context.Context) (day.Day, error) {
 
 // Found turns "no such row" into a refusal in words.
 func Found(err error, sentence string, operands ...any) error {
+	return FoundAt(err, "", sentence, operands...)
+}
+
+// FoundAt turns "no such row" into a refusal of a field in words.
+func FoundAt(err error, field, sentence string, operands ...any) error {
 	if errors.Is(err, store.ErrNone) {
-		return fault.New(fault.NotFound, "", sentence, operands...)
+		return fault.New(fault.NotFound, field, sentence, operands...)
 	}
 	return err
 }

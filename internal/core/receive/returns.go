@@ -104,16 +104,11 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, of Returnable, today day.
 		case line == nil || seen[l.No]:
 			say(fault.Invalid, field, "Delivery %d has no line %d, or it stands twice.", entry.Delivery, l.No)
 			continue
-		case l.Quantity < 0:
-			say(fault.Invalid, field, "A quantity that goes back cannot be below zero.")
-			continue
 		case l.Quantity == 0:
 			continue
-		case line.Whole && (!l.Quantity.Whole() || slices.ContainsFunc(lots, func(lot LotBack) bool { return !lot.Quantity.Whole() })):
-			say(fault.Invalid, field, "%s is counted in whole units.", line.Description)
-			continue
-		case !line.Counts(l.Quantity, order.Currency):
-			say(fault.Invalid, field, "Line %d is by value: enter an amount of %s.", l.No, order.Currency)
+		}
+		if f := goesBack(i, order, line, l.Quantity, lots); f != nil {
+			faults = append(faults, f)
 			continue
 		}
 		seen[l.No] = true
@@ -140,6 +135,22 @@ func MakeReturn(order *trade.Order, entry ReturnEntry, of Returnable, today day.
 		say(fault.Invalid, "lines", "Enter how much goes back on at least one line.")
 	}
 	return pieces, faults.OrNil()
+}
+
+// goesBack finds what stands against a quantity of a line that goes back, and the lots that make it up.
+func goesBack(i int, order *trade.Order, line *trade.OrderLine, quantity money.Decimal, lots []LotBack) *fault.Fault {
+	refuse := func(sentence string, operands ...any) *fault.Fault {
+		return fault.New(fault.Invalid, Field(i, "quantity"), sentence, operands...)
+	}
+	switch {
+	case quantity < 0:
+		return refuse("A quantity that goes back cannot be below zero.")
+	case line.Whole && (!quantity.Whole() || slices.ContainsFunc(lots, func(lot LotBack) bool { return !lot.Quantity.Whole() })):
+		return refuse("%s is counted in whole units.", line.Description)
+	case !line.Counts(quantity, order.Currency):
+		return refuse("Line %d is by value: enter an amount of %s.", line.No, order.Currency)
+	}
+	return nil
 }
 
 // Out is what of a line goes back out of one delivery.
@@ -170,14 +181,12 @@ func ProposeOut(order *trade.Order, lines []ReturnLine) ([]Out, error) {
 			continue
 		}
 		seen[l.No] = true
+		if f := goesBack(i, order, line, l.Quantity, nil); f != nil {
+			faults = append(faults, f)
+			continue
+		}
 		held := line.GoBack()
 		switch {
-		case l.Quantity < 0:
-			say(fault.Invalid, "A quantity that goes back cannot be below zero.")
-		case line.Whole && !l.Quantity.Whole():
-			say(fault.Invalid, "%s is counted in whole units.", line.Description)
-		case !line.Counts(l.Quantity, order.Currency):
-			say(fault.Invalid, "Line %d is by value: enter an amount of %s.", l.No, order.Currency)
 		case l.Quantity > held:
 			say(fault.Refused, "Line %d: %s of it is here, so %s cannot go back.", l.No, held, l.Quantity)
 		case line.Lots && l.Quantity != 0 && l.Quantity != held:

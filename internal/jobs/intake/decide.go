@@ -31,14 +31,14 @@ func FileMail(ctx context.Context, a *act.App, c act.Command, entry Filing) (int
 		if entry.Order != 0 {
 			order, err := w.OrderByNumber(entry.Order, store.AllReserved)
 			if err != nil {
-				return 0, named(err, "order", "There is no order %d.", entry.Order)
+				return 0, act.FoundAt(err, "order", "There is no order %d.", entry.Order)
 			}
 			d.Order, d.Supplier = order.ID, order.SupplierID
 		}
 		if code := strings.TrimSpace(entry.Supplier); code != "" {
 			supplier, err := w.SupplierByCode(strings.ToUpper(code))
 			if err != nil {
-				return 0, named(err, "supplier", "There is no supplier %s.", code)
+				return 0, act.FoundAt(err, "supplier", "There is no supplier %s.", code)
 			}
 			if d.Supplier != 0 && d.Supplier != supplier.ID {
 				return 0, fault.New(fault.Invalid, "supplier", "Order %d is another supplier’s.", entry.Order)
@@ -54,13 +54,6 @@ func FileMail(ctx context.Context, a *act.App, c act.Command, entry Filing) (int
 			w.Record("mail", mail.Number, nil, d),
 		)
 	})
-}
-
-func named(err error, field, sentence string, operands ...any) error {
-	if errors.Is(err, store.ErrNone) {
-		return fault.New(fault.NotFound, field, sentence, operands...)
-	}
-	return err
 }
 
 // OpenMail takes the filing of a mail back, or says of one that a machine wrote that it is somebody's turn all the same.

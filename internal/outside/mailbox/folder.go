@@ -35,13 +35,7 @@ const (
 
 // Watch looks into the folder until the context ends.
 func (f *Folder) Watch(ctx context.Context) {
-	trouble := trouble{log: f.Log}
-	for {
-		trouble.tell(ctx, "the watched folder cannot be read", f.round(ctx))
-		if !every(ctx, cmp.Or(f.Every, 2*time.Second)) {
-			return
-		}
-	}
+	watch(ctx, f.Log, cmp.Or(f.Every, 2*time.Second), "the watched folder cannot be read", f.round)
 }
 
 func (f *Folder) round(ctx context.Context) error {

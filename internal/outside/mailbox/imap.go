@@ -51,13 +51,7 @@ const (
 
 // Watch reads the mailbox again and again until the context ends.
 func (m *IMAP) Watch(ctx context.Context) {
-	trouble := trouble{log: m.Log}
-	for {
-		trouble.tell(ctx, "the mailbox cannot be read", m.Round(ctx))
-		if !every(ctx, cmp.Or(m.Every, 30*time.Second)) {
-			return
-		}
-	}
+	watch(ctx, m.Log, cmp.Or(m.Every, 30*time.Second), "the mailbox cannot be read", m.Round)
 }
 
 const atOnce = 50 // mails whose heads are asked for together

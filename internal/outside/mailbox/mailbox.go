@@ -17,15 +17,16 @@ type Mails interface {
 	Seen(ctx context.Context, messageID string, size int64) (bool, error)
 }
 
-// every waits between two rounds until the context ends; it tells whether to go on.
-func every(ctx context.Context, pause time.Duration) bool {
-	timer := time.NewTimer(pause)
-	defer timer.Stop()
-	select {
-	case <-ctx.Done():
-		return false
-	case <-timer.C:
-		return true
+// watch goes round again and again until the context ends, with a pause in between. What goes wrong is told as what.
+func watch(ctx context.Context, log *slog.Logger, pause time.Duration, what string, round func(context.Context) error) {
+	trouble := trouble{log: log}
+	for {
+		trouble.tell(ctx, what, round(ctx))
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(pause):
+		}
 	}
 }
 
