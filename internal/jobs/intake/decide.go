@@ -23,7 +23,7 @@ type Filing struct {
 // FileMail puts a mail away. It is taken back by OpenMail.
 func FileMail(ctx context.Context, a *act.App, c act.Command, entry Filing) (int64, error) {
 	return act.Perform(ctx, a, act.FileMail, c, func(w *act.Work) (int64, error) {
-		mail, err := openMail(w.Reading, entry.Mail)
+		mail, err := w.MailToDo(entry.Mail)
 		if err != nil {
 			return 0, err
 		}
@@ -73,15 +73,4 @@ func OpenMail(ctx context.Context, a *act.App, c act.Command, number int64) (int
 			w.Record("mail", number, nil, d),
 		)
 	})
-}
-
-func openMail(r act.Reading, number int64) (store.Mail, error) {
-	mail, err := r.MailByNumber(number)
-	if err != nil {
-		return mail, act.Found(err, "There is no mail %d.", number)
-	}
-	if mail.State != store.MailOpen {
-		return mail, fault.New(fault.Refused, "", "Mail %d is dealt with already.", number)
-	}
-	return mail, nil
 }

@@ -23,11 +23,8 @@ func mailedPaper(r act.Reading, entry Entry) (from mailed, err error) {
 	if entry.Mail == 0 {
 		return from, nil
 	}
-	if from.mail, err = r.MailByNumber(entry.Mail); err != nil {
-		return from, act.Found(err, "There is no mail %d.", entry.Mail)
-	}
-	if from.mail.State != store.MailOpen {
-		return from, fault.New(fault.Refused, "", "Mail %d is dealt with already.", entry.Mail)
+	if from.mail, err = r.MailToDo(entry.Mail); err != nil {
+		return from, err
 	}
 	parts, err1 := r.MailParts(from.mail.ID)
 	decisions, err2 := r.MailDecisions(from.mail.ID)
