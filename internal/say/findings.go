@@ -180,6 +180,9 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 			stake,
 		)
 	case finding.UnitPrice:
+		if f.ByCredit() {
+			return p.movedByCredit(f)
+		}
 		direction := "above"
 		if f.Side() == limit.Under {
 			direction = "below"
@@ -396,6 +399,15 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		return "Matching failed three times in a row: " + f.Text
 	}
 	return string(f.Kind)
+}
+
+// movedByCredit says what a credit note makes of a line's price: it gives back an amount, not a price of its own.
+func (p Printer) movedByCredit(f finding.Finding) string {
+	stake := p.Money(f.Difference, f.Currency)
+	if f.Side() == limit.Under {
+		return fmt.Sprintf("%s: %s comes back that was not billed above the order's price. What is billed is that much cheaper than ordered.", f.Name, stake)
+	}
+	return fmt.Sprintf("%s: %s less comes back than at the order's price. What stays billed is that much dearer than ordered.", f.Name, stake)
 }
 
 // allowed says what the limit allows and whose limit it is.

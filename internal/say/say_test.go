@@ -36,9 +36,9 @@ func TestSentences(t *testing.T) {
 			Kind: finding.UnderDelivery, Verdict: finding.Outside, Unit: "KGM", Excess: dec("62.5"), Percent: dec("25"), Nearest: dec("225"), Bound: &limit.Bound{Level: limit.Item, Percent: &ten}},
 		"Vitamin premix: 1.50 above the order's price. 62.50 against 61.00 is +2.46 %; 2 % is allowed for this supplier. 30.00 EUR on 20 tubs.": {
 			Kind: finding.UnitPrice, Verdict: finding.Outside, Name: "Vitamin premix", Unit: "XTB", Currency: "EUR", Quantity: dec("20"), Price: dec("62.5"), Reference: dec("61"), Percent: dec("2.46"), Difference: 3_000,
-			Bound: &limit.Bound{Level: limit.Supplier, Percent: &two}},
+			Bound: &limit.Bound{Kind: limit.UnitPrice, Level: limit.Supplier, Percent: &two}},
 		"Capelin: 12.5 kg more invoiced than received. 250 − 237.5 = 12.5, 51.25 EUR. No more can come on this line; no limit is set, so nothing is allowed.": {
-			Kind: finding.OverReceived, Verdict: finding.Outside, Name: "Capelin", Unit: "KGM", Currency: "EUR", Quantity: dec("250"), Available: dec("237.5"), Excess: dec("12.5"), Difference: 5_125, Bound: &limit.Bound{Unset: true}},
+			Kind: finding.OverReceived, Verdict: finding.Outside, Name: "Capelin", Unit: "KGM", Currency: "EUR", Quantity: dec("250"), Available: dec("237.5"), Excess: dec("12.5"), Difference: 5_125, Bound: &limit.Bound{Kind: limit.UnitPrice, Unset: true}},
 	} {
 		require.Equal(t, want, Printer{}.Finding(f))
 	}
@@ -156,4 +156,13 @@ func TestWhoseTurnComesFirst(t *testing.T) {
 	} {
 		require.Equal(t, want, Turn(findings))
 	}
+}
+
+// What a credit note gives back is an amount: it is not held as a price against the order's.
+func TestACreditIsNoPrice(t *testing.T) {
+	f := finding.Finding{Kind: finding.UnitPrice, Verdict: finding.Within, Name: "Marine salt", Unit: "TNE", Currency: "EUR", Quantity: dec("20"),
+		Difference: 100_00, Bound: &limit.Bound{Side: limit.Under}}
+	require.Equal(t, "Marine salt: 100.00 EUR comes back that was not billed above the order's price. What is billed is that much cheaper than ordered.", Printer{}.Finding(f))
+	f.Bound.Side = limit.Over
+	require.Contains(t, Printer{}.Finding(f), "100.00 EUR less comes back than at the order's price")
 }

@@ -199,6 +199,12 @@ func (f Finding) Side() limit.Side {
 	return limit.Over
 }
 
+// ByCredit tells whether a credit note moved the line's price: its difference is an amount that comes back, held against
+// no limit, and not a unit price.
+func (f Finding) ByCredit() bool {
+	return (f.Kind == UnitPrice || f.Kind == PriceCredited) && f.Bound != nil && f.Bound.Kind == ""
+}
+
 // Accept is the decision that the finding may stand.
 func (f Finding) Accept(note string) Acceptance {
 	return Acceptance{
