@@ -16,6 +16,7 @@ import (
 // Captured answers the jobs that take in or change an invoice.
 type Captured struct {
 	Number  int64 // Lagoon's
+	Kind    trade.InvoiceKind
 	State   trade.InvoiceState
 	Entry   int64 // number of the ledger entry, where one was made
 	Summary string

@@ -331,7 +331,7 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		)
 	case finding.PriceCredited:
 		if f.Side() == limit.Under {
-			return fmt.Sprintf("%s: %s billed below the order's price goes back with it.", f.Name, stake)
+			return fmt.Sprintf("%s: %s billed below the order's price is settled with it.", f.Name, stake)
 		}
 		return fmt.Sprintf("%s: %s billed above the order's price comes back.", f.Name, stake)
 	case finding.InvoiceAwaited:

@@ -54,9 +54,10 @@ func TestHybrid(t *testing.T) {
 
 func TestWhatIsNoInvoiceSaysWhatItIs(t *testing.T) {
 	for content, sentence := range map[string]string{
-		"\xff\xd8\xff\xe0": "It is a picture (JPEG) and no e-invoice.",
-		"Good morning":     "It is plain text and no e-invoice.",
-		"":                 "It is an empty file and no e-invoice.",
+		"\xff\xd8\xff\xe0":  "It is a picture (JPEG) and no e-invoice.",
+		"Good morning":      "It is plain text and no e-invoice.",
+		"<DespatchAdvice/>": "is read where they are received",
+		"":                  "It is an empty file and no e-invoice.",
 	} {
 		_, err := Read([]byte(content))
 		require.ErrorContains(t, err, sentence)

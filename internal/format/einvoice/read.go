@@ -71,6 +71,9 @@ func decode(content []byte) (document, error) {
 		}
 		return doc.document()
 	}
+	if root.Local == "DespatchAdvice" {
+		return document{}, fault.New(fault.Invalid, "file", "The file is a despatch advice and no e-invoice: it announces goods, and is read where they are received.")
+	}
 	return document{}, fault.New(
 		fault.Invalid,
 		"file",

@@ -254,3 +254,15 @@ func TestImportOfArchives(t *testing.T) {
 	require.Regexp(t, "^refused: The PDF cannot be opened", said["november.zip/copy.pdf"])
 	require.Regexp(t, "^duplicate: ", said["again.xml"])
 }
+
+// What became of a file is said of the document that it is.
+func TestWhatBecameOfAFile(t *testing.T) {
+	for want, c := range map[string]act.Captured{
+		"Invoice 7 agrees and is verified.":                        {Number: 7, Kind: trade.PlainInvoice, State: trade.Verified},
+		"Credit note 8 waits for a return and moves on by itself.": {Number: 8, Kind: trade.CreditNote, State: trade.Waiting, Summary: "waits for a return"},
+		"Debit note 9 is held: price.":                             {Number: 9, Kind: trade.Adjustment, State: trade.Held, Summary: "price"},
+	} {
+		_, sentence := invoices.ImportOutcome(say.Printer{}, c, nil)
+		require.Equal(t, want, sentence)
+	}
+}

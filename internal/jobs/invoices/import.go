@@ -470,10 +470,10 @@ func ImportOutcome(p say.Printer, c act.Captured, err error) (outcome, sentence 
 	case err != nil:
 		return "refused", err.Error()
 	case c.State == trade.Verified:
-		return "verified", fmt.Sprintf("Invoice %d agrees and is verified.", c.Number)
+		return "verified", fmt.Sprintf("%s %d agrees and is verified.", say.Document(c.Kind), c.Number)
 	case c.State == trade.Waiting:
-		return "waiting", fmt.Sprintf("Invoice %d waits for goods and moves on by itself.", c.Number)
+		return "waiting", fmt.Sprintf("%s %d %s and moves on by itself.", say.Document(c.Kind), c.Number, c.Summary)
 	default:
-		return "held", fmt.Sprintf("Invoice %d is held: %s.", c.Number, c.Summary)
+		return "held", fmt.Sprintf("%s %d is held: %s.", say.Document(c.Kind), c.Number, c.Summary)
 	}
 }

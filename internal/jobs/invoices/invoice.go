@@ -133,7 +133,7 @@ func matched(
 		return act.Captured{}, err
 	}
 	entry, err := decide(w, &s, facts, cause)
-	return act.Captured{Number: inv.Number, State: s.State, Summary: s.Summary, Entry: entry}, err
+	return act.Captured{Number: inv.Number, Kind: inv.Kind, State: s.State, Summary: s.Summary, Entry: entry}, err
 }
 
 // Key captures an invoice that a person keyed, and matches it.

@@ -62,7 +62,7 @@ async function key() {
             </td>
             <td>
               <RouterLink v-if="r.invoice" :to="placeOf.invoice(r.invoice)" class="nowrap"
-                >Invoice {{ r.invoice }}</RouterLink
+                >Open {{ r.invoice }}</RouterLink
               >
               <RouterLink v-if="r.mail" :to="placeOf.mail(r.mail)" class="nowrap">Mail {{ r.mail }}</RouterLink>
             </td>
