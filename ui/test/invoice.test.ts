@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import type { OrderLine, OrderSheet } from '@/api/client'
-import { blankLine, freshInvoice, invoiceBody, retied } from '@/stages/invoices/entry'
+import type { Finding, OrderLine, OrderSheet } from '@/api/client'
+import { blankLine, fieldToCorrect, freshInvoice, invoiceBody, retied } from '@/stages/invoices/entry'
 
 const line = (no: number, item: string, description: string) => ({ no, item, description }) as OrderLine
 const order = (number: number, ...lines: OrderLine[]) => ({ number, lines }) as OrderSheet
@@ -43,5 +43,17 @@ describe('what is sent', () => {
     expect(body.charges?.[0]).toMatchObject({ amount: '25', taxRate: '0' })
     expect(body).not.toHaveProperty('currency')
     expect(body.order).toBe(4111)
+  })
+})
+
+describe('correcting an entry', () => {
+  const found = (kind: string, line = 0, verdict = 'outside') => ({ kind, line, verdict }) as Finding
+
+  it('begins at the field that stands open', () => {
+    expect(fieldToCorrect([])).toBe('invoice-number')
+    expect(fieldToCorrect([found('unit_price', 2, 'within'), found('stated_total')])).toBe('invoice-total')
+    expect(fieldToCorrect([found('order_unknown')])).toBe('invoice-order')
+    expect(fieldToCorrect([found('unit_price', 2)])).toBe('price-1')
+    expect(fieldToCorrect([found('over_received', 1)])).toBe('quantity-0')
   })
 })

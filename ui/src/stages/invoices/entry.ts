@@ -2,6 +2,7 @@
 import type {
   CodingProposal,
   CreditFor,
+  Finding,
   InvoiceEntry,
   InvoiceProposal,
   InvoiceSheet,
@@ -211,6 +212,24 @@ export const kindWords: Record<string, string> = {
 export function outcome(of: { state: string; summary: string }): string {
   if (of.state === 'verified') return 'agrees and is verified'
   return of.state === 'held' ? `is held: ${of.summary}` : of.summary
+}
+
+const fieldsOf: Record<string, string> = {
+  stated_total: 'invoice-total',
+  order_unknown: 'invoice-order',
+  order_not_open: 'invoice-order',
+  supplier_unknown: 'invoice-supplier',
+  date: 'invoice-date',
+  prepaid_stated: 'invoice-prepaid',
+  invoice_awaited: 'invoice-credited',
+}
+
+/** The field in which the first thing that stands open on an invoice is corrected; its number where nothing does. */
+export function fieldToCorrect(findings: Finding[]): string {
+  const open = findings.find((f) => f.verdict === 'outside' && !f.accepted)
+  const own = fieldsOf[open?.kind ?? '']
+  if (own || !open?.line) return own ?? 'invoice-number'
+  return `${open.kind === 'unit_price' ? 'price' : 'quantity'}-${open.line - 1}`
 }
 
 /** The order that a line is about: the invoice's own, or one of the others. */

@@ -20,9 +20,11 @@ export function slipOf(i: InvoiceSlip, base: string, today: string): Slip {
   const late = i.kind === 'invoice' && i.state === 'waiting' && i.wantedOn !== '' && i.wantedOn < today
   const right = late
     ? `goods ${distance(i.wantedOn, today)}`
-    : i.hold
-      ? `hold: ${i.hold}`
-      : i.summary || (stateWords[i.state] ?? i.state).toLowerCase()
+    : [i.state === 'held' || i.state === 'waiting' ? i.summary : '', i.hold && `hold: ${i.hold}`]
+        .filter(Boolean)
+        .join(', ') ||
+      i.summary ||
+      (stateWords[i.state] ?? i.state).toLowerCase()
   return {
     to: `${base}/${i.number}`,
     verdict: i.verdict,

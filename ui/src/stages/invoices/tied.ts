@@ -6,6 +6,7 @@ import {
   type EntryOf,
   proposedCoding,
   proposedCredit,
+  fieldToCorrect,
   proposedInvoice,
   proposedLines,
   retied,
@@ -30,12 +31,14 @@ export function useTied(
   const others = ref<OrderSheet[]>([]) // further orders that lines are about
   const ready = ref(false) // until then nothing can be typed that the loading would overwrite
   async function start() {
+    let first = props.order || props.credits ? 'invoice-number' : 'invoice-order'
     try {
       if (props.hand?.supplier && !draft.value.filled) draft.value.supplier = props.hand.supplier
       if (props.corrects) {
         const inv = await unwrap(api.GET('/api/invoices/{number}', { params: { path: { number: props.corrects } } }))
         if (!draft.value.filled) Object.assign(draft.value, typedInvoice(inv))
         draft.value.version = inv.version
+        first = fieldToCorrect(inv.findings)
         if (!draft.value.supplier) unknown.value = inv.supplierName
       }
       if (props.credits && !draft.value.filled) {
@@ -53,9 +56,7 @@ export function useTied(
     tiedTo.value = Number(draft.value.order) || 0
     ready.value = true
     await nextTick()
-    document
-      .getElementById(props.corrects || props.order || props.credits ? 'invoice-number' : 'invoice-order')
-      ?.focus()
+    ;(document.getElementById(first) ?? document.getElementById('invoice-number'))?.focus()
   }
 
   const proposal = (number: number, query: Wanted = {}) =>
