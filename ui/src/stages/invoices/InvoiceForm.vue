@@ -209,6 +209,7 @@ useKeys(() =>
         <button v-if="!byLine" type="button" class="linkish" @click="wantsByLine = true">
           Key discounts and charges line by line
         </button>
+        <StatedTaxes v-model="draft.taxes" :computed="preview?.taxes ?? []" :problem="problem" />
       </div>
       <BilledPart
         v-if="draft.lines.length || chosen"
@@ -216,7 +217,6 @@ useKeys(() =>
         :whole="!corrects && draft.kind === 'invoice'"
         class="my-2"
       />
-      <StatedTaxes v-if="draft.taxes.length" v-model="draft.taxes" :problem="problem" />
       <InvoiceStated
         v-if="draft.lines.length || corrects"
         v-model="draft"
