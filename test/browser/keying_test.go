@@ -98,6 +98,7 @@ func TestKeyingFromWhatIsInTheHand(t *testing.T) {
 	clerk.fill("#invoice-date", "20.11.2026")
 	clerk.fill("#invoice-total", "381.00")
 	clerk.fill("#tax-0", "23")
+	clerk.seeIn(".sum", "468.63")
 	clerk.click("Key the tax as the supplier states it")
 	clerk.until("document.activeElement.id === 'stated-tax-0' && document.activeElement.value === '87.63'", "what is computed, to be typed over")
 	clerk.keys("87.70")

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, unwrap } from '@/api/client'
 import { companyQuery } from '@/api/queries'
 import NewSupplier from '@/stages/setup/NewSupplier.vue'
+import KeptDraft from '@/parts/KeptDraft.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
@@ -40,6 +41,7 @@ import {
   kindWords,
   orderLineOf,
   outcome,
+  saidOf,
 } from './entry'
 import { placeOf } from '@/parts/places'
 
@@ -47,7 +49,7 @@ const props = defineProps<EntryOf>()
 const router = useRouter()
 const arrive = useArrive()
 
-const { draft, clear, kept, begin } = useDraft(draftName(props), () => freshInvoice(props.order))
+const { draft, clear, kept, keptAt, begin } = useDraft(draftName(props), () => freshInvoice(props.order))
 const what = computed(() => kindWords[draft.value.kind] ?? 'Invoice')
 const { refusal, busy, send, at: problem, forget } = useJob()
 const unknown = ref('') // a name that is no supplier's yet
@@ -113,6 +115,12 @@ function addCharge() {
   draft.value.charges.push(blankCharge('freight', code, draft.value.lines))
   void nextTick(() => document.getElementById(`charge-${draft.value.charges.length - 1}`)?.focus())
 }
+const resumed = ref(kept)
+function anew() {
+  resumed.value = false
+  clear()
+  tied.anew()
+}
 function throwAway() {
   clear()
   void router.push(props.corrects ? placeOf.invoice(props.corrects) : '/invoices')
@@ -165,6 +173,7 @@ useKeys(() =>
         @order="orderTyped"
       />
       <SupplierNotes :code="draft.supplier" stage="invoices" />
+      <KeptDraft v-if="resumed" :at="keptAt" :what="saidOf(draft)" @anew="anew" />
       <NewSupplier
         v-if="unknown && !draft.supplier && allowed('saveSupplier')"
         id="invoice-country"
@@ -263,7 +272,7 @@ useKeys(() =>
       }}</BButton>
       <span v-if="lacks" class="sum">{{ lacks }}</span>
       <span v-else-if="preview?.totals" class="sum">
-        <template v-if="kept">Your draft was kept. </template>Lines {{ show(preview.totals.lines)
+        Lines {{ show(preview.totals.lines)
         }}<template v-if="Number(preview.totals.charges)"> · charges {{ show(preview.totals.charges) }}</template
         ><template v-if="Number(preview.totals.allowances)"> · discount {{ show(preview.totals.allowances) }}</template>
         · tax {{ show(preview.totals.tax) }} = <b>{{ show(preview.totals.total) }}</b>

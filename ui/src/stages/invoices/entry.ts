@@ -232,6 +232,17 @@ export function fieldToCorrect(findings: Finding[]): string {
   return `${open.kind === 'unit_price' ? 'price' : 'quantity'}-${open.line - 1}`
 }
 
+/** What a kept entry is, in a line. */
+export const saidOf = (d: DraftInvoice): string =>
+  [
+    d.number || 'no number yet',
+    d.order && `order ${d.order}`,
+    d.lines.length && (d.lines.length === 1 ? '1 line' : `${d.lines.length} lines`),
+    d.statedTotal && `total ${d.statedTotal}`,
+  ]
+    .filter(Boolean)
+    .join(', ') + '.'
+
 /** The order that a line is about: the invoice's own, or one of the others. */
 export const orderOf = (l: DraftInvoiceLine, own: OrderSheet | undefined, others: OrderSheet[]) =>
   l.order ? others.find((o) => o.number === l.order) : own

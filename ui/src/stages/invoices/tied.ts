@@ -7,6 +7,7 @@ import {
   proposedCoding,
   proposedCredit,
   fieldToCorrect,
+  freshInvoice,
   proposedInvoice,
   proposedLines,
   retied,
@@ -56,7 +57,9 @@ export function useTied(
     tiedTo.value = Number(draft.value.order) || 0
     ready.value = true
     await nextTick()
-    ;(document.getElementById(first) ?? document.getElementById('invoice-number'))?.focus()
+    const field = document.getElementById(first) ?? document.getElementById('invoice-number')
+    field?.focus()
+    if (field instanceof HTMLInputElement) field.select() // what was kept is typed over, not typed on
   }
 
   const proposal = (number: number, query: Wanted = {}) =>
@@ -138,6 +141,15 @@ export function useTied(
   }
   void start()
 
+  /** Leaves what was kept and begins as if nothing had been typed. */
+  function anew() {
+    begin(freshInvoice(props.order))
+    chosen.value = undefined
+    others.value = []
+    ready.value = false
+    void start()
+  }
+
   // An invoice may be about several orders of its supplier: what is received on another and not
   // yet invoiced is taken in as further lines.
   const another = ref('')
@@ -213,6 +225,7 @@ export function useTied(
     }
   }
   return {
+    anew,
     chosen,
     others,
     ready,
