@@ -54,7 +54,7 @@ const what = computed(() => kindWords[draft.value.kind] ?? 'Invoice')
 const { refusal, busy, send, at: problem, forget } = useJob()
 const unknown = ref('') // a name that is no supplier's yet
 const tied = useTied(props, draft, begin, unknown, refusal)
-const { chosen, others, ready, nothing, said, item, orderTyped, withoutOrder, takeReceipts } = tied
+const { chosen, others, paper, ready, nothing, said, item, orderTyped, withoutOrder, takeReceipts } = tied
 
 const entry = () => ({
   ...invoiceBody(draft.value, (l) => orderLineOf(l, chosen.value, others.value)?.quantity, chosen.value?.net),
@@ -286,7 +286,7 @@ useKeys(() =>
   </section>
   <aside class="side" aria-label="Evidence">
     <MailBeside v-if="mail?.number" :number="mail.number" :part="mail.part" />
-    <PaperPage v-if="corrects" :invoice="corrects" :lit="[]" />
+    <PaperPage v-if="corrects && paper" :invoice="corrects" :lit="[]" />
     <OrderThread v-else-if="chosen" :events="chosen.thread" :title="`Thread of ${chosen.number}`" />
   </aside>
 </template>

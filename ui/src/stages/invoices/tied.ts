@@ -30,6 +30,7 @@ export function useTied(
 ) {
   const chosen = ref<OrderSheet>() // the invoice's own order
   const others = ref<OrderSheet[]>([]) // further orders that lines are about
+  const paper = ref(false) // the invoice that is corrected has one
   const ready = ref(false) // until then nothing can be typed that the loading would overwrite
   async function start() {
     let first = props.order || props.credits ? 'invoice-number' : 'invoice-order'
@@ -40,6 +41,7 @@ export function useTied(
         if (!draft.value.filled) Object.assign(draft.value, typedInvoice(inv))
         draft.value.version = inv.version
         first = fieldToCorrect(inv.findings)
+        paper.value = inv.paper
         if (!draft.value.supplier) unknown.value = inv.supplierName
       }
       if (props.credits && !draft.value.filled) {
@@ -228,6 +230,7 @@ export function useTied(
     anew,
     chosen,
     others,
+    paper,
     ready,
     nothing,
     said,
