@@ -198,7 +198,7 @@ var changedColumns = map[string]string{
 	"entry.number": "number + %[1]d * %[2]d", "payment_run.number": "number + %[1]d * %[2]d",
 	"entry.document_number": "document_number + %[1]d * CASE document WHEN 'payment' THEN 10 ELSE %[3]d END", "entry.purchase_order": "purchase_order + %[1]d * %[3]d",
 	"payment.end_to_end": "end_to_end || '-%[1]d'", "bank_answer.message": "message || '-%[1]d'", "run_state.message": "message || '-%[1]d'", "paper.sha256": "sha256 || '-%[1]d'", "paper_part.bytes": "x''",
-	"invoice_revision.supplier_number": "supplier_number || '-%[1]d'", "invoice_state.number_key": "number_key || '%[1]d'",
+	"invoice_revision.supplier_number": "supplier_number || '-C%[1]d'", "invoice_state.number_key": "number_key || 'C%[1]d'",
 	"invoice_revision.invoice_date": "date(invoice_date, '-%[4]d days')", "invoice_state.invoice_date": "date(invoice_date, '-%[4]d days')", "invoice_state.due_on": "date(due_on, '-%[4]d days')",
 	"invoice_state.since":      "date(substr(since, 1, 10), '-%[4]d days') || substr(since, 11)",
 	"purchase_order.issued_on": "date(issued_on, '-%[4]d days')", "purchase_order.wanted_on": "date(wanted_on, '-%[4]d days')", "order_state.wanted_on": "date(wanted_on, '-%[4]d days')",

@@ -9,6 +9,7 @@ import (
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
@@ -112,7 +113,7 @@ func (w *Work) PutHold(inv trade.Invoice, entry HoldEntry) (int64, error) {
 		return 0, err
 	}
 	for _, h := range holds {
-		if !h.Ended {
+		if !h.Ended && h.Reason != finding.QuestionHold {
 			return 0, fault.New(fault.Duplicate, "", "Invoice %d is on hold already, since %s, by %s.", inv.Number, Clock(h.At, w.Reading), h.ByName)
 		}
 	}

@@ -51,6 +51,11 @@ const (
 	LiftHolds        Job = "liftHolds"
 	HoldOrder        Job = "holdOrder"
 	SaveHoldReason   Job = "saveHoldReason"
+	AskQuestion      Job = "askQuestion" // or leave a note
+	AnswerQuestion   Job = "answerQuestion"
+	PassQuestion     Job = "passQuestion"
+	TakeBackQuestion Job = "takeBackQuestion"
+	SeeQuestion      Job = "seeQuestion"
 	AcceptFindings   Job = "acceptFindings"
 	ReleaseInvoices  Job = "releaseInvoices"
 	MakeRun          Job = "makeRun"
@@ -147,6 +152,11 @@ var Permissions = map[Job][]string{
 	WithdrawClaim:    {"clerk", "approver"},
 	MatchAgain:       {"clerk", "approver", "receiver"},
 	HoldInvoice:      {"clerk", "approver", "treasurer"},
+	AskQuestion:      Workers,
+	AnswerQuestion:   Workers, // who is asked
+	PassQuestion:     Workers,
+	TakeBackQuestion: Workers, // who asked
+	SeeQuestion:      Workers,
 	LiftHold:         {"buyer", "receiver", "clerk", "approver", "treasurer"},
 	LiftHolds:        {"buyer", "receiver", "clerk", "approver", "treasurer"},
 	HoldOrder:        {"buyer", "receiver", "clerk", "approver", "treasurer"},

@@ -23,11 +23,32 @@ import (
 	"lagoon/internal/jobs/orders"
 	"lagoon/internal/jobs/payments"
 	"lagoon/internal/jobs/people"
+	"lagoon/internal/jobs/questions"
 	"lagoon/internal/jobs/receiving"
 	"lagoon/internal/store"
 	"lagoon/internal/tables"
 	"lagoon/internal/views"
 )
+
+// asker is somebody else who may ask.
+func asker(b *housetest.Bench, actor act.Command) act.Actor {
+	if actor.Actor.Login == "buyer" {
+		return b.Actors["receiver"]
+	}
+	return b.Actors["buyer"]
+}
+
+// noted is a question or a note about an order that is put to somebody.
+func noted(b *housetest.Bench, by act.Command, to, kind string) int64 {
+	b.T.Helper()
+	asked, err := questions.Ask(b.Ctx, b.App, by, questions.Entry{Kind: kind, Order: b.Order("BRACK", "1"), Person: to, Text: "n"})
+	require.NoError(b.T, err)
+	return asked.Number
+}
+
+func askedOf(b *housetest.Bench, actor act.Command) int64 {
+	return noted(b, act.Command{Actor: asker(b, actor)}, actor.Actor.Login, store.AQuestion)
+}
 
 // try gives one command as an actor on what a maker has made, with a number that no other try has.
 type try func(b *housetest.Bench, actor, maker act.Command, n int) error
@@ -248,6 +269,23 @@ var giving = map[act.Job]try{
 		mail := mailed(b, n)
 		require.NoError(b.T, housetest.Drop(intake.FileMail(b.Ctx, b.App, b.As("clerk"), intake.Filing{Mail: mail, Note: "n"})))
 		return housetest.Drop(intake.OpenMail(b.Ctx, b.App, actor, mail))
+	},
+	act.AskQuestion: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return housetest.Drop(questions.Ask(b.Ctx, b.App, actor, questions.Entry{Kind: store.ANote, Order: b.Order("BRACK", "1"), Text: "n"}))
+	},
+	act.AnswerQuestion: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return housetest.Drop(questions.Answer(b.Ctx, b.App, actor, questions.Reply{Question: askedOf(b, actor), Text: "yes"}))
+	},
+	act.PassQuestion: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		return housetest.Drop(questions.Pass(b.Ctx, b.App, actor, questions.Reply{Question: askedOf(b, actor), To: "admin"}))
+	},
+	act.SeeQuestion: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		number := noted(b, act.Command{Actor: asker(b, actor)}, actor.Actor.Login, store.ANote)
+		return housetest.Drop(questions.See(b.Ctx, b.App, actor, questions.Reply{Question: number}))
+	},
+	act.TakeBackQuestion: func(b *housetest.Bench, actor, _ act.Command, _ int) error {
+		number := noted(b, act.Command{Actor: housetest.With(actor.Actor, "buyer")}, asker(b, actor).Login, store.AQuestion)
+		return housetest.Drop(questions.TakeBack(b.Ctx, b.App, actor, questions.Reply{Question: number}))
 	},
 	act.CountArrival: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(receiving.CountArrival(b.Ctx, b.App, actor, housetest.Count(1, fmt.Sprint("A", n), "10")))

@@ -218,6 +218,7 @@ func (v *verification) lines() error {
 	deferred, err5 := v.WrongDeferrals()
 	stateless, err3 := v.Stateless()
 	holds, err4 := v.WrongHolds()
+	questions, err6 := v.WrongQuestions()
 	return errors.Join(
 		v.each(overdrawn, err1, "receipt line ", "has more taken from it than came"),
 		v.each(
@@ -229,6 +230,7 @@ func (v *verification) lines() error {
 		v.each(stateless, err3, "", "has no state"),
 		v.each(deferred, err5, "cost of invoice ", "holds something else than was spread, posted and credited"),
 		v.each(holds, err4, "hold ", "stands otherwise than its end says"),
+		v.each(questions, err6, "question ", "stands otherwise than what became of it says"),
 	)
 }
 

@@ -3,6 +3,7 @@ package say
 import (
 	"strings"
 
+	"lagoon/internal/core/finding"
 	"lagoon/internal/core/receive"
 	"lagoon/internal/core/trade"
 )
@@ -110,6 +111,11 @@ var doings = map[string]string{
 	"holdOrder":          "put on hold",
 	"liftHolds":          "holds taken off",
 	"saveHoldReason":     "reason of holds changed",
+	"askQuestion":        "asked or noted",
+	"answerQuestion":     "question answered",
+	"passQuestion":       "question passed on",
+	"takeBackQuestion":   "question taken back",
+	"seeQuestion":        "seen",
 	"acceptFindings":     "differences accepted",
 	"importTable":        "imported",
 	"closePeriod":        "period closed",
@@ -142,6 +148,9 @@ func HoldReason(code string) string {
 		if r[0] == code {
 			return r[1]
 		}
+	}
+	if code == finding.QuestionHold {
+		return "a question is open"
 	}
 	return code
 }

@@ -364,6 +364,9 @@ func (p Printer) invoiceFinding(f finding.Finding) string {
 		}
 		return text + ". Who may is named on the supplier's page, and confirmed by a second person."
 	case finding.OnHold:
+		if f.Asks() {
+			return fmt.Sprintf("%s asks: “%s” It moves on by itself once that is answered.", f.Name, f.Note)
+		}
 		what := "It"
 		if f.Order != 0 {
 			what = fmt.Sprintf("Order %d", f.Order)

@@ -42,7 +42,11 @@ func Summary(findings []finding.Finding) string {
 		if f.Verdict == finding.Waiting && waits == "" {
 			waits = cmp.Or(awaits[f.Kind], "waits for goods")
 		}
-		if word := short[f.Kind]; f.Verdict != finding.Waiting && !slices.Contains(words, word) {
+		word := short[f.Kind]
+		if f.Asks() {
+			word = "question asked"
+		}
+		if f.Verdict != finding.Waiting && !slices.Contains(words, word) {
 			words = append(words, word)
 		}
 	}
@@ -57,6 +61,9 @@ func Summary(findings []finding.Finding) string {
 func Turn(findings []finding.Finding) string {
 	turn := ""
 	for _, f := range findings {
+		if f.Open() && f.Asks() {
+			return f.Turn() // nobody else does anything about it till then
+		}
 		if !f.Open() || f.Blocks() != finding.BlocksVerifying {
 			continue
 		}

@@ -639,6 +639,9 @@ func (t *Tx) onHold(inv trade.Invoice) ([]match.OnHold, error) {
 	var all []match.OnHold
 	for _, h := range holds {
 		on := match.OnHold{Order: h.OrderNumber, Reason: h.Reason, Note: h.Note, By: h.ByName, Clears: h.Clears}
+		if on.Clears, err = t.answers(h); err != nil {
+			return nil, err
+		}
 		at := slices.IndexFunc(inv.Lines, func(l trade.InvoiceLine) bool { return h.OrderLine != 0 && l.OrderLineID == h.OrderLine })
 		switch {
 		case at >= 0:

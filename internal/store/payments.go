@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"lagoon/internal/core/day"
+	"lagoon/internal/core/finding"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/pay"
 	"lagoon/internal/core/trade"
@@ -78,7 +79,8 @@ var (
 		holdColumns+`WHERE h.id IN (SELECT hold FROM hold_state WHERE open = 1) ORDER BY h.id`,
 	)
 	countHoldsOf = statement(
-		`SELECT count(*) FROM hold_state x JOIN hold h ON h.id = x.hold WHERE x.open = 1 AND h.by_person = ?`,
+		`SELECT count(*) FROM hold_state x JOIN hold h ON h.id = x.hold WHERE x.open = 1 AND h.by_person = ?
+		AND h.reason <> '` + finding.QuestionHold + `'`,
 	)
 	blockedRows = cutAt(
 		mostPiled,

@@ -148,6 +148,10 @@ var sealings = map[string]sealing{
 	"mail_part":     {keys: 2},
 	"mail_decision": {},
 	"mail_state":    {keys: 1, changes: true},
+	// questions
+	"question":       {},
+	"question_step":  {keys: 2},
+	"question_state": {keys: 1, changes: true},
 	// payments
 	"payment_run":   {},
 	"run_state":     {keys: 1, changes: true},

@@ -436,6 +436,7 @@ const (
 	ArrivalSeries  = "arrival"
 	ClaimSeries    = "claim"
 	MailSeries     = "mail"
+	QuestionSeries = "question"
 )
 
 var firstNumber = map[string]int64{OrderSeries: 4001, DeliverySeries: 7001, InvoiceSeries: 1001, RunSeries: 301}

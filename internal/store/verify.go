@@ -121,6 +121,18 @@ var (
 		`SELECT h.number, 0 FROM hold h JOIN hold_state s ON s.hold = h.id WHERE s.open = EXISTS (SELECT 1
 			FROM hold_end e WHERE e.hold = h.id)`,
 	)
+	// A question stands where its last step put it, with whom that names, and holds its invoice back while it is open.
+	questionDifferences = proof(
+		`WITH last AS (SELECT q.id, q.number, q.kind, q.person AS first, q.role, q.hold,
+			(SELECT z.what FROM question_step z WHERE z.question = q.id ORDER BY z.no DESC LIMIT 1) AS what,
+			(SELECT z.person FROM question_step z WHERE z.question = q.id AND z.what = 'passed' ORDER BY z.no DESC LIMIT 1) AS passed
+			FROM question q)
+		SELECT l.number, 0 FROM last l LEFT JOIN question_state s ON s.question = l.id LEFT JOIN hold_state h ON h.hold = l.hold
+		WHERE s.state IS NOT CASE WHEN l.what IS NULL THEN iif(l.first IS NULL AND l.role = '', 'closed', 'open')
+				WHEN l.what = 'passed' THEN 'open' WHEN l.what = 'answered' THEN 'answered' ELSE 'closed' END
+			OR s.person IS NOT coalesce(l.passed, l.first) OR s.role IS NOT iif(l.passed IS NULL, l.role, '')
+			OR (l.hold IS NOT NULL AND h.open IS NOT (s.state = 'open'))`,
+	)
 	stateless = proof(
 		`SELECT 'order line ' || o.number || '/' || l.no, 0 FROM order_line l
 		JOIN purchase_order o ON o.id = l.purchase_order WHERE l.id NOT IN (SELECT order_line FROM order_line_state)
@@ -144,6 +156,7 @@ var (
 		UNION ALL SELECT 'draft', max(number) FROM order_draft UNION ALL SELECT 'notice', max(number)
 		FROM notice UNION ALL SELECT 'arrival', max(number) FROM arrival
 		UNION ALL SELECT 'claim', max(number) FROM claim UNION ALL SELECT 'mail', max(number) FROM mail
+		UNION ALL SELECT 'question', max(number) FROM question
 		UNION ALL SELECT 'payment', max(CAST(substr(end_to_end, instr(substr(end_to_end, 5),
 		'-') + 5) AS INTEGER)) FROM payment)
 		SELECT used.kind, coalesce(s.next, 0) FROM used LEFT JOIN series s ON s.kind = used.kind
@@ -348,6 +361,9 @@ func (t *Tx) WrongOrders() ([]Sum, error) { return list(t, orderDifferences, sca
 
 // WrongHolds lists holds that are open, or not, otherwise than their ends say.
 func (t *Tx) WrongHolds() ([]Sum, error) { return list(t, holdDifferences, scanSum) }
+
+// WrongQuestions lists questions that do not stand where their steps put them, or whose hold does not fit.
+func (t *Tx) WrongQuestions() ([]Sum, error) { return list(t, questionDifferences, scanSum) }
 
 // Stateless lists documents without a state.
 func (t *Tx) Stateless() ([]Sum, error) { return list(t, stateless, scanSum) }

@@ -30,6 +30,11 @@ const mostSaid = 120
 // ownJobs are the jobs about a document itself, by what the record calls it.
 var ownJobs = map[string][]act.Job{
 	"order": {
+		act.AskQuestion,
+		act.AnswerQuestion,
+		act.PassQuestion,
+		act.TakeBackQuestion,
+		act.SeeQuestion,
 		act.IssueOrder,
 		act.ChangeOrder,
 		act.CancelOrder,
@@ -65,6 +70,11 @@ var ownJobs = map[string][]act.Job{
 		act.HoldInvoice,
 		act.LiftHold,
 		act.LiftHolds,
+		act.AskQuestion,
+		act.AnswerQuestion,
+		act.PassQuestion,
+		act.TakeBackQuestion,
+		act.SeeQuestion,
 		act.ReleaseInvoices,
 		act.TakeBackRelease,
 	},

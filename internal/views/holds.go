@@ -28,7 +28,10 @@ func heldBy(r act.Reading, actor act.Actor, holds []store.Hold) ([]SaidHold, err
 	all := make([]SaidHold, len(holds))
 	for i, h := range holds {
 		lift := actor.Allowed(act.LiftHold)
-		if lift == nil {
+		switch {
+		case h.Reason == finding.QuestionHold:
+			lift = fault.New(fault.Refused, "", "It goes on once the question is answered or taken back.")
+		case lift == nil:
 			lift = r.MayLift(h, actor)
 		}
 		if lift != nil && !fault.Refuses(lift) {

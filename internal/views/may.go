@@ -29,7 +29,8 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 	} else if !s.Invoice.Follows() && s.State.State.Booked() && s.Invoice.OrderID != 0 {
 		jobs = append(jobs, act.KeyInvoice) // its credit note
 	}
-	held := slices.IndexFunc(s.Holds, func(h SaidHold) bool { return !h.Ended && h.Order == 0 })
+	held := slices.IndexFunc(s.Holds, func(h SaidHold) bool { return !h.Ended && h.Order == 0 && h.Reason != finding.QuestionHold })
+	asked := slices.ContainsFunc(s.Holds, func(h SaidHold) bool { return !h.Ended && h.Reason == finding.QuestionHold })
 	if held >= 0 {
 		jobs = append(jobs, act.LiftHold)
 	}
@@ -42,7 +43,7 @@ func mayInvoice(actor act.Actor, s *InvoiceSheet) []act.Job {
 		act.TakeBackAccepted: !slices.ContainsFunc(s.Findings, func(f finding.Finding) bool {
 			return f.Accepted != nil && (s.State.State.Unsettled() || f.Blocks() == finding.BlocksRelease)
 		}),
-		act.ReleaseInvoices: held >= 0 || open || s.Own,
+		act.ReleaseInvoices: held >= 0 || asked || open || s.Own,
 	})
 }
 

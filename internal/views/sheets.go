@@ -31,6 +31,8 @@ type OrderSheet struct {
 	Unsent []string
 	May    []act.Job
 	Holds  []SaidHold // in force, on the order and its lines
+	// Questions are what colleagues asked and told each other about it.
+	Questions []Question
 	// Waits is what it waits for an approver with; nil where it does not. Decisions are those of approvers.
 	Waits     *WaitingOrder
 	Decisions []store.OrderDecision
@@ -65,6 +67,10 @@ func Order(ctx context.Context, a *act.App, number int64, actor act.Actor) (Orde
 		s.May = mayOrder(actor, s.Order, no == nil)
 		holds, err := r.HoldsOnOrder(s.Order.ID)
 		if err != nil {
+			return s, err
+		}
+		asked, err := r.QuestionsOfOrder(s.Order.ID)
+		if s.Questions, err = questionsSeen(r, actor, asked, err); err != nil {
 			return s, err
 		}
 		if s.Holds, err = heldBy(r, actor, holds); err != nil {

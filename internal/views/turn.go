@@ -136,6 +136,9 @@ func CourseOf(ctx context.Context, a *act.App, actor act.Actor) (Course, error) 
 			c.Holds += held + count(r.CountTurn(trade.Verified, role, not))
 		}
 		c.Holds += count(r.CountHoldsOf(actor.ID))
+		aboutInvoices, aboutOrders, e := questionTurns(r, actor)
+		c.Invoices += count(aboutInvoices, e)
+		c.Orders += aboutOrders
 		if slices.ContainsFunc(act.Permissions[act.ReleaseInvoices], actor.Has) {
 			c.Payments = count(r.CountReleasable(actor.ID))
 		}

@@ -136,15 +136,17 @@ const InvoicesAtOnce = 60
 
 // InvoiceSheet is an invoice with its match, order, holds and entries.
 type InvoiceSheet struct {
-	Invoice   trade.Invoice
-	State     store.InvoiceState
-	Supplier  *trade.Supplier
-	Orders    []*trade.Order // that it is about, its own first
-	Policy    trade.Policy
-	Totals    trade.Totals
-	Run       store.MatchRun
-	Findings  []finding.Finding
-	Holds     []SaidHold
+	Invoice  trade.Invoice
+	State    store.InvoiceState
+	Supplier *trade.Supplier
+	Orders   []*trade.Order // that it is about, its own first
+	Policy   trade.Policy
+	Totals   trade.Totals
+	Run      store.MatchRun
+	Findings []finding.Finding
+	Holds    []SaidHold
+	// Questions are what colleagues asked and told each other about it.
+	Questions []Question
 	Entries   []store.Booked
 	Capture   store.Capture
 	CaptureBy string
@@ -220,6 +222,10 @@ func Invoice(ctx context.Context, a *act.App, number int64, actor act.Actor) (In
 				return s, err
 			}
 			holds = append(holds, on...)
+		}
+		asked, err := r.QuestionsOfInvoice(s.Invoice.ID)
+		if s.Questions, err = questionsSeen(r, actor, asked, err); err != nil {
+			return s, err
 		}
 		if s.Holds, err = heldBy(r, actor, holds); err != nil {
 			return s, err

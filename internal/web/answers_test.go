@@ -195,6 +195,8 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/history/mail/%d", number)))
 	}
 	a.get("/api/mails")
+	a.get("/api/questions")
+	a.get("/api/colleagues")
 	require.Equal(t, http.StatusOK, a.get("/api/journal/1"))
 	require.Equal(t, http.StatusOK, a.get("/api/periods/2026-11"))
 	require.Equal(t, http.StatusNotFound, a.get("/api/orders/99999"))

@@ -111,8 +111,9 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		Totals:     totalsOf(inv, s.Totals),
 		May:        jobsOf(s.May),
 		Deferred:   each(s.Deferred, monthOf(currency)),
-		Findings:   each(s.Findings, findingOf(p)),
+		Findings:   each(slices.DeleteFunc(slices.Clone(s.Findings), finding.Finding.Asks), findingOf(p)), // a question stands by itself
 		Holds:      each(s.Holds, holdOf(actor)),
+		Questions:  each(s.Questions, questionOf),
 		Entries:    each(s.Entries, entryOf(s.Company)),
 		Paper:      s.Capture.Paper != 0,
 		PaperKind:  some(s.Capture.MediaType),

@@ -74,9 +74,10 @@ func (h *handlers) GetOrder(
 func orderSheetOf(s views.OrderSheet, p say.Printer) contract.OrderSheet {
 	o := s.Order
 	holds := each(s.Holds, holdOf(act.Actor{Printer: p}))
+	asked := each(s.Questions, questionOf)
 	return contract.OrderSheet{
 		Waits: askedOf(s, p),
-		Holds: &holds,
+		Holds: &holds, Questions: &asked,
 		Decided: each(s.Decisions, func(d store.OrderDecision) contract.OrderDecided {
 			return contract.OrderDecided{
 				Decision: contract.OrderDecidedDecision(d.Decision),

@@ -120,7 +120,13 @@ func (f Finding) Ways() []Way {
 	return f.Sort().Ways
 }
 
-// Turn names whose turn it is to settle the finding: a role of rules §12.
+// QuestionHold is the reason of a hold that waits for the answer to a question; it ends with the question.
+const QuestionHold = "question"
+
+// Asks tells whether the finding is a question that is not answered yet.
+func (f Finding) Asks() bool { return f.Kind == OnHold && f.Text == QuestionHold }
+
+// Turn names whose turn it is to settle the finding: a role of rules §12, or in words who is asked a question.
 func (f Finding) Turn() string {
 	if f.Kind == OnHold && f.Other != "" {
 		return f.Other

@@ -11,6 +11,7 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/finding"
 	"lagoon/internal/core/naming"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/say"
@@ -121,6 +122,9 @@ func lift(w *act.Work, entry LiftEntry) (Held, error) {
 	if h.Ended {
 		return Held{}, fault.New(fault.Changed, "", "This hold was taken off already, by %s.", h.EndedBy)
 	}
+	if h.Reason == finding.QuestionHold {
+		return Held{}, waitsForAnswer(w, h)
+	}
 	if w.Actor.ID > 0 {
 		if err := w.MayLift(h, w.Actor); err != nil {
 			return Held{}, err
@@ -128,6 +132,15 @@ func lift(w *act.Work, entry LiftEntry) (Held, error) {
 	}
 	return Held{h.Number, h.InvoiceNumber, h.OrderNumber}, errors.Join(
 		w.EndHold(h.ID, strings.TrimSpace(entry.Note), w.Actor.ID, w.Instant()), lifted(w, h, entry))
+}
+
+// waitsForAnswer refuses to take off by hand what goes with the answer to a question.
+func waitsForAnswer(w *act.Work, h store.Hold) error {
+	q, err := w.QuestionOfHold(h.ID)
+	if err != nil {
+		return err
+	}
+	return fault.New(fault.Refused, "", "%s asked a question about it; it goes on once that is answered or taken back.", q.ByName)
 }
 
 // lifted writes what follows once a hold is off: what it was on is another version, and invoices that it kept from being

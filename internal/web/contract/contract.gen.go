@@ -255,6 +255,90 @@ func (e PeriodChangeWhat) Valid() bool {
 	}
 }
 
+// Defines values for QuestionKind.
+const (
+	QuestionKindNote     QuestionKind = "note"
+	QuestionKindQuestion QuestionKind = "question"
+)
+
+// Valid indicates whether the value is a known member of the QuestionKind enum.
+func (e QuestionKind) Valid() bool {
+	switch e {
+	case QuestionKindNote:
+		return true
+	case QuestionKindQuestion:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for QuestionState.
+const (
+	QuestionStateAnswered QuestionState = "answered"
+	QuestionStateClosed   QuestionState = "closed"
+	QuestionStateOpen     QuestionState = "open"
+)
+
+// Valid indicates whether the value is a known member of the QuestionState enum.
+func (e QuestionState) Valid() bool {
+	switch e {
+	case QuestionStateAnswered:
+		return true
+	case QuestionStateClosed:
+		return true
+	case QuestionStateOpen:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for QuestionEntryKind.
+const (
+	QuestionEntryKindNote     QuestionEntryKind = "note"
+	QuestionEntryKindQuestion QuestionEntryKind = "question"
+)
+
+// Valid indicates whether the value is a known member of the QuestionEntryKind enum.
+func (e QuestionEntryKind) Valid() bool {
+	switch e {
+	case QuestionEntryKindNote:
+		return true
+	case QuestionEntryKindQuestion:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for QuestionStepWhat.
+const (
+	QuestionStepWhatAnswered  QuestionStepWhat = "answered"
+	QuestionStepWhatPassed    QuestionStepWhat = "passed"
+	QuestionStepWhatSeen      QuestionStepWhat = "seen"
+	QuestionStepWhatSettled   QuestionStepWhat = "settled"
+	QuestionStepWhatWithdrawn QuestionStepWhat = "withdrawn"
+)
+
+// Valid indicates whether the value is a known member of the QuestionStepWhat enum.
+func (e QuestionStepWhat) Valid() bool {
+	switch e {
+	case QuestionStepWhatAnswered:
+		return true
+	case QuestionStepWhatPassed:
+		return true
+	case QuestionStepWhatSeen:
+		return true
+	case QuestionStepWhatSettled:
+		return true
+	case QuestionStepWhatWithdrawn:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Role.
 const (
 	RoleAdministrator Role = "administrator"
@@ -862,6 +946,14 @@ type CodingProposal struct {
 	// Last The supplier's number of the invoice that it is taken from.
 	Last  *string       `json:"last,omitempty"`
 	Lines []EntryLineIn `json:"lines"`
+}
+
+// Colleague defines model for Colleague.
+type Colleague struct {
+	About string   `json:"about"`
+	Login string   `json:"login"`
+	Name  string   `json:"name"`
+	Roles []string `json:"roles"`
 }
 
 // CompanyEntry defines model for CompanyEntry.
@@ -1782,7 +1874,8 @@ type InvoiceSheet struct {
 	PostingDay Day `json:"postingDay"`
 
 	// Prepaid An exact number with a decimal point.
-	Prepaid Decimal `json:"prepaid"`
+	Prepaid   Decimal    `json:"prepaid"`
+	Questions []Question `json:"questions"`
 
 	// Reference What the supplier wants to read in the payment (BT-83).
 	Reference *string `json:"reference,omitempty"`
@@ -2575,6 +2668,7 @@ type OrderSheet struct {
 	Notices        []NoticeName   `json:"notices"`
 	Number         int64          `json:"number"`
 	Place          string         `json:"place"`
+	Questions      *[]Question    `json:"questions,omitempty"`
 	RequestedBy    string         `json:"requestedBy"`
 	Revision       int            `json:"revision"`
 	Sendings       []Sending      `json:"sendings"`
@@ -2917,6 +3011,100 @@ type ProposedRun struct {
 	PayOn    Day               `json:"payOn"`
 	Payments []ProposedPayment `json:"payments"`
 }
+
+// Question defines model for Question.
+type Question struct {
+	At      string       `json:"at"`
+	By      string       `json:"by"`
+	Finding *string      `json:"finding,omitempty"`
+	Invoice *int64       `json:"invoice,omitempty"`
+	Kind    QuestionKind `json:"kind"`
+
+	// LastBy Who did the last thing about it.
+	LastBy   *string `json:"lastBy,omitempty"`
+	LastText *string `json:"lastText,omitempty"`
+
+	// Late The day to remind has come.
+	Late     bool           `json:"late"`
+	Line     *int           `json:"line,omitempty"`
+	May      []string       `json:"may"`
+	Number   int64          `json:"number"`
+	Order    *int64         `json:"order,omitempty"`
+	RemindOn *string        `json:"remindOn,omitempty"`
+	State    QuestionState  `json:"state"`
+	Steps    []QuestionStep `json:"steps"`
+	Supplier string         `json:"supplier"`
+
+	// SupplierNumber That the supplier gave the invoice.
+	SupplierNumber string `json:"supplierNumber"`
+	Text           string `json:"text"`
+
+	// To Whose turn it is, in words; empty of a note for whoever reads the document.
+	To string `json:"to"`
+
+	// Waits Its invoice is held back till the answer.
+	Waits bool `json:"waits"`
+}
+
+// QuestionKind defines model for Question.Kind.
+type QuestionKind string
+
+// QuestionState defines model for Question.State.
+type QuestionState string
+
+// QuestionEntry defines model for QuestionEntry.
+type QuestionEntry struct {
+	Finding *string           `json:"finding,omitempty"`
+	Invoice *int64            `json:"invoice,omitempty"`
+	Kind    QuestionEntryKind `json:"kind"`
+	Line    *int              `json:"line,omitempty"`
+	Order   *int64            `json:"order,omitempty"`
+
+	// Person By sign-in name.
+	Person *string `json:"person,omitempty"`
+
+	// RemindAfter Days; 0 never.
+	RemindAfter *int    `json:"remindAfter,omitempty"`
+	Role        *string `json:"role,omitempty"`
+	Text        string  `json:"text"`
+	Waits       *bool   `json:"waits,omitempty"`
+}
+
+// QuestionEntryKind defines model for QuestionEntry.Kind.
+type QuestionEntryKind string
+
+// QuestionPile defines model for QuestionPile.
+type QuestionPile struct {
+	// Answers To be seen by who asked.
+	Answers []Question `json:"answers"`
+	More    int64      `json:"more"`
+
+	// Unanswered One's own, past the day to remind.
+	Unanswered []Question `json:"unanswered"`
+
+	// Yours To be answered or seen.
+	Yours []Question `json:"yours"`
+}
+
+// QuestionReply defines model for QuestionReply.
+type QuestionReply struct {
+	Text string `json:"text"`
+
+	// To By sign-in name.
+	To *string `json:"to,omitempty"`
+}
+
+// QuestionStep defines model for QuestionStep.
+type QuestionStep struct {
+	At   string           `json:"at"`
+	By   string           `json:"by"`
+	Text string           `json:"text"`
+	To   *string          `json:"to,omitempty"`
+	What QuestionStepWhat `json:"what"`
+}
+
+// QuestionStepWhat defines model for QuestionStep.What.
+type QuestionStepWhat string
 
 // Rate defines model for Rate.
 type Rate struct {
@@ -4088,6 +4276,31 @@ type KeepPhotoParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// AskQuestionParams defines parameters for AskQuestion.
+type AskQuestionParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// AnswerQuestionParams defines parameters for AnswerQuestion.
+type AnswerQuestionParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// PassQuestionParams defines parameters for PassQuestion.
+type PassQuestionParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// SeeQuestionParams defines parameters for SeeQuestion.
+type SeeQuestionParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
+// TakeBackQuestionParams defines parameters for TakeBackQuestion.
+type TakeBackQuestionParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // SetRateParams defines parameters for SetRate.
 type SetRateParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -4458,6 +4671,15 @@ type OpenPeriodJSONRequestBody = PeriodOpening
 // KeepPhotoMultipartRequestBody defines body for KeepPhoto for multipart/form-data ContentType.
 type KeepPhotoMultipartRequestBody KeepPhotoMultipartBody
 
+// AskQuestionJSONRequestBody defines body for AskQuestion for application/json ContentType.
+type AskQuestionJSONRequestBody = QuestionEntry
+
+// AnswerQuestionJSONRequestBody defines body for AnswerQuestion for application/json ContentType.
+type AnswerQuestionJSONRequestBody = QuestionReply
+
+// PassQuestionJSONRequestBody defines body for PassQuestion for application/json ContentType.
+type PassQuestionJSONRequestBody = QuestionReply
+
 // SetRateJSONRequestBody defines body for SetRate for application/json ContentType.
 type SetRateJSONRequestBody = Rate
 
@@ -4595,6 +4817,9 @@ type ServerInterface interface {
 	// GetCodingProposal What the next invoice of a supplier without an order would say.
 	// (GET /api/coding-proposal)
 	GetCodingProposal(c *gin.Context, params GetCodingProposalParams)
+	// GetColleagues Those who can be asked, by name.
+	// (GET /api/colleagues)
+	GetColleagues(c *gin.Context)
 	// GetFrame What the company decides for all.
 	// (GET /api/company)
 	GetFrame(c *gin.Context)
@@ -4916,6 +5141,24 @@ type ServerInterface interface {
 	// KeepPhoto Keep a photograph for a delivery.
 	// (POST /api/photos)
 	KeepPhoto(c *gin.Context, params KeepPhotoParams)
+	// GetQuestions What this person is asked and told, what was answered to them, and what they asked and nobody answered in time.
+	// (GET /api/questions)
+	GetQuestions(c *gin.Context)
+	// AskQuestion Ask a colleague or a role about an invoice or an order, or leave a note.
+	// (POST /api/questions)
+	AskQuestion(c *gin.Context, params AskQuestionParams)
+	// AnswerQuestion Answer a question.
+	// (POST /api/questions/{number}/answer)
+	AnswerQuestion(c *gin.Context, number int64, params AnswerQuestionParams)
+	// PassQuestion Pass a question or a note on to a colleague.
+	// (POST /api/questions/{number}/pass)
+	PassQuestion(c *gin.Context, number int64, params PassQuestionParams)
+	// SeeQuestion Say that an answer or a note has been seen.
+	// (POST /api/questions/{number}/seen)
+	SeeQuestion(c *gin.Context, number int64, params SeeQuestionParams)
+	// TakeBackQuestion Take a question back that is not answered yet.
+	// (POST /api/questions/{number}/taking-back)
+	TakeBackQuestion(c *gin.Context, number int64, params TakeBackQuestionParams)
 	// SetRate Write an exchange rate.
 	// (POST /api/rates)
 	SetRate(c *gin.Context, params SetRateParams)
@@ -5726,6 +5969,19 @@ func (siw *ServerInterfaceWrapper) GetCodingProposal(c *gin.Context) {
 	}
 
 	siw.Handler.GetCodingProposal(c, params)
+}
+
+// GetColleagues operation middleware
+func (siw *ServerInterfaceWrapper) GetColleagues(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetColleagues(c)
 }
 
 // GetFrame operation middleware
@@ -9744,6 +10000,255 @@ func (siw *ServerInterfaceWrapper) KeepPhoto(c *gin.Context) {
 	siw.Handler.KeepPhoto(c, params)
 }
 
+// GetQuestions operation middleware
+func (siw *ServerInterfaceWrapper) GetQuestions(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetQuestions(c)
+}
+
+// AskQuestion operation middleware
+func (siw *ServerInterfaceWrapper) AskQuestion(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AskQuestionParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AskQuestion(c, params)
+}
+
+// AnswerQuestion operation middleware
+func (siw *ServerInterfaceWrapper) AnswerQuestion(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AnswerQuestionParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AnswerQuestion(c, number, params)
+}
+
+// PassQuestion operation middleware
+func (siw *ServerInterfaceWrapper) PassQuestion(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PassQuestionParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PassQuestion(c, number, params)
+}
+
+// SeeQuestion operation middleware
+func (siw *ServerInterfaceWrapper) SeeQuestion(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SeeQuestionParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SeeQuestion(c, number, params)
+}
+
+// TakeBackQuestion operation middleware
+func (siw *ServerInterfaceWrapper) TakeBackQuestion(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeBackQuestionParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeBackQuestion(c, number, params)
+}
+
 // SetRate operation middleware
 func (siw *ServerInterfaceWrapper) SetRate(c *gin.Context) {
 
@@ -11407,6 +11912,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/api/account/sign-out-everywhere", wrapper.SignOutEverywhere)
 	router.POST(options.BaseURL+"/api/account/substitute", wrapper.NameSubstitute)
 	router.POST(options.BaseURL+"/api/account/substitute/end", wrapper.EndSubstitute)
+	router.GET(options.BaseURL+"/api/questions", wrapper.GetQuestions)
+	router.POST(options.BaseURL+"/api/questions", wrapper.AskQuestion)
+	router.POST(options.BaseURL+"/api/questions/:number/answer", wrapper.AnswerQuestion)
+	router.POST(options.BaseURL+"/api/questions/:number/pass", wrapper.PassQuestion)
+	router.POST(options.BaseURL+"/api/questions/:number/taking-back", wrapper.TakeBackQuestion)
+	router.POST(options.BaseURL+"/api/questions/:number/seen", wrapper.SeeQuestion)
+	router.GET(options.BaseURL+"/api/colleagues", wrapper.GetColleagues)
 	router.GET(options.BaseURL+"/api/receiving", wrapper.GetExpected)
 	router.POST(options.BaseURL+"/api/deliveries/preview", wrapper.PreviewDelivery)
 	router.POST(options.BaseURL+"/api/deliveries", wrapper.BookDelivery)
@@ -12188,6 +12700,44 @@ type GetCodingProposaldefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetCodingProposaldefaultApplicationProblemPlusJSONResponse) VisitGetCodingProposalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetColleaguesRequestObject struct {
+}
+
+type GetColleaguesResponseObject interface {
+	VisitGetColleaguesResponse(w http.ResponseWriter) error
+}
+
+type GetColleagues200JSONResponse []Colleague
+
+func (response GetColleagues200JSONResponse) VisitGetColleaguesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetColleaguesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetColleaguesdefaultApplicationProblemPlusJSONResponse) VisitGetColleaguesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -16493,6 +17043,246 @@ func (response KeepPhotodefaultApplicationProblemPlusJSONResponse) VisitKeepPhot
 	return err
 }
 
+type GetQuestionsRequestObject struct {
+}
+
+type GetQuestionsResponseObject interface {
+	VisitGetQuestionsResponse(w http.ResponseWriter) error
+}
+
+type GetQuestions200JSONResponse QuestionPile
+
+func (response GetQuestions200JSONResponse) VisitGetQuestionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetQuestionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetQuestionsdefaultApplicationProblemPlusJSONResponse) VisitGetQuestionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AskQuestionRequestObject struct {
+	Params AskQuestionParams
+	Body   *AskQuestionJSONRequestBody
+}
+
+type AskQuestionResponseObject interface {
+	VisitAskQuestionResponse(w http.ResponseWriter) error
+}
+
+type AskQuestion200JSONResponse Done
+
+func (response AskQuestion200JSONResponse) VisitAskQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AskQuestiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AskQuestiondefaultApplicationProblemPlusJSONResponse) VisitAskQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerQuestionRequestObject struct {
+	Number int64 `json:"number"`
+	Params AnswerQuestionParams
+	Body   *AnswerQuestionJSONRequestBody
+}
+
+type AnswerQuestionResponseObject interface {
+	VisitAnswerQuestionResponse(w http.ResponseWriter) error
+}
+
+type AnswerQuestion200JSONResponse Done
+
+func (response AnswerQuestion200JSONResponse) VisitAnswerQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerQuestiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AnswerQuestiondefaultApplicationProblemPlusJSONResponse) VisitAnswerQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PassQuestionRequestObject struct {
+	Number int64 `json:"number"`
+	Params PassQuestionParams
+	Body   *PassQuestionJSONRequestBody
+}
+
+type PassQuestionResponseObject interface {
+	VisitPassQuestionResponse(w http.ResponseWriter) error
+}
+
+type PassQuestion200JSONResponse Done
+
+func (response PassQuestion200JSONResponse) VisitPassQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PassQuestiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PassQuestiondefaultApplicationProblemPlusJSONResponse) VisitPassQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SeeQuestionRequestObject struct {
+	Number int64 `json:"number"`
+	Params SeeQuestionParams
+}
+
+type SeeQuestionResponseObject interface {
+	VisitSeeQuestionResponse(w http.ResponseWriter) error
+}
+
+type SeeQuestion200JSONResponse Done
+
+func (response SeeQuestion200JSONResponse) VisitSeeQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SeeQuestiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SeeQuestiondefaultApplicationProblemPlusJSONResponse) VisitSeeQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackQuestionRequestObject struct {
+	Number int64 `json:"number"`
+	Params TakeBackQuestionParams
+}
+
+type TakeBackQuestionResponseObject interface {
+	VisitTakeBackQuestionResponse(w http.ResponseWriter) error
+}
+
+type TakeBackQuestion200JSONResponse Done
+
+func (response TakeBackQuestion200JSONResponse) VisitTakeBackQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackQuestiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeBackQuestiondefaultApplicationProblemPlusJSONResponse) VisitTakeBackQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SetRateRequestObject struct {
 	Params SetRateParams
 	Body   *SetRateJSONRequestBody
@@ -18204,6 +18994,9 @@ type StrictServerInterface interface {
 	// GetCodingProposal What the next invoice of a supplier without an order would say.
 	// (GET /api/coding-proposal)
 	GetCodingProposal(ctx context.Context, request GetCodingProposalRequestObject) (GetCodingProposalResponseObject, error)
+	// GetColleagues Those who can be asked, by name.
+	// (GET /api/colleagues)
+	GetColleagues(ctx context.Context, request GetColleaguesRequestObject) (GetColleaguesResponseObject, error)
 	// GetFrame What the company decides for all.
 	// (GET /api/company)
 	GetFrame(ctx context.Context, request GetFrameRequestObject) (GetFrameResponseObject, error)
@@ -18525,6 +19318,24 @@ type StrictServerInterface interface {
 	// KeepPhoto Keep a photograph for a delivery.
 	// (POST /api/photos)
 	KeepPhoto(ctx context.Context, request KeepPhotoRequestObject) (KeepPhotoResponseObject, error)
+	// GetQuestions What this person is asked and told, what was answered to them, and what they asked and nobody answered in time.
+	// (GET /api/questions)
+	GetQuestions(ctx context.Context, request GetQuestionsRequestObject) (GetQuestionsResponseObject, error)
+	// AskQuestion Ask a colleague or a role about an invoice or an order, or leave a note.
+	// (POST /api/questions)
+	AskQuestion(ctx context.Context, request AskQuestionRequestObject) (AskQuestionResponseObject, error)
+	// AnswerQuestion Answer a question.
+	// (POST /api/questions/{number}/answer)
+	AnswerQuestion(ctx context.Context, request AnswerQuestionRequestObject) (AnswerQuestionResponseObject, error)
+	// PassQuestion Pass a question or a note on to a colleague.
+	// (POST /api/questions/{number}/pass)
+	PassQuestion(ctx context.Context, request PassQuestionRequestObject) (PassQuestionResponseObject, error)
+	// SeeQuestion Say that an answer or a note has been seen.
+	// (POST /api/questions/{number}/seen)
+	SeeQuestion(ctx context.Context, request SeeQuestionRequestObject) (SeeQuestionResponseObject, error)
+	// TakeBackQuestion Take a question back that is not answered yet.
+	// (POST /api/questions/{number}/taking-back)
+	TakeBackQuestion(ctx context.Context, request TakeBackQuestionRequestObject) (TakeBackQuestionResponseObject, error)
 	// SetRate Write an exchange rate.
 	// (POST /api/rates)
 	SetRate(ctx context.Context, request SetRateRequestObject) (SetRateResponseObject, error)
@@ -19396,6 +20207,30 @@ func (sh *strictHandler) GetCodingProposal(ctx *gin.Context, params GetCodingPro
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetCodingProposalResponseObject); ok {
 		if err := validResponse.VisitGetCodingProposalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetColleagues operation middleware
+func (sh *strictHandler) GetColleagues(ctx *gin.Context) {
+	var request GetColleaguesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetColleagues(ctx, request.(GetColleaguesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetColleagues")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetColleaguesResponseObject); ok {
+		if err := validResponse.VisitGetColleaguesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -23266,6 +24101,218 @@ func (sh *strictHandler) KeepPhoto(ctx *gin.Context, params KeepPhotoParams) {
 	}
 }
 
+// GetQuestions operation middleware
+func (sh *strictHandler) GetQuestions(ctx *gin.Context) {
+	var request GetQuestionsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetQuestions(ctx, request.(GetQuestionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetQuestions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetQuestionsResponseObject); ok {
+		if err := validResponse.VisitGetQuestionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AskQuestion operation middleware
+func (sh *strictHandler) AskQuestion(ctx *gin.Context, params AskQuestionParams) {
+	var request AskQuestionRequestObject
+
+	request.Params = params
+
+	var body AskQuestionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AskQuestion(ctx, request.(AskQuestionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AskQuestion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AskQuestionResponseObject); ok {
+		if err := validResponse.VisitAskQuestionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AnswerQuestion operation middleware
+func (sh *strictHandler) AnswerQuestion(ctx *gin.Context, number int64, params AnswerQuestionParams) {
+	var request AnswerQuestionRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body AnswerQuestionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnswerQuestion(ctx, request.(AnswerQuestionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnswerQuestion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AnswerQuestionResponseObject); ok {
+		if err := validResponse.VisitAnswerQuestionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PassQuestion operation middleware
+func (sh *strictHandler) PassQuestion(ctx *gin.Context, number int64, params PassQuestionParams) {
+	var request PassQuestionRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body PassQuestionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PassQuestion(ctx, request.(PassQuestionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PassQuestion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PassQuestionResponseObject); ok {
+		if err := validResponse.VisitPassQuestionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SeeQuestion operation middleware
+func (sh *strictHandler) SeeQuestion(ctx *gin.Context, number int64, params SeeQuestionParams) {
+	var request SeeQuestionRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SeeQuestion(ctx, request.(SeeQuestionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SeeQuestion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SeeQuestionResponseObject); ok {
+		if err := validResponse.VisitSeeQuestionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeBackQuestion operation middleware
+func (sh *strictHandler) TakeBackQuestion(ctx *gin.Context, number int64, params TakeBackQuestionParams) {
+	var request TakeBackQuestionRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeBackQuestion(ctx, request.(TakeBackQuestionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeBackQuestion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeBackQuestionResponseObject); ok {
+		if err := validResponse.VisitTakeBackQuestionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SetRate operation middleware
 func (sh *strictHandler) SetRate(ctx *gin.Context, params SetRateParams) {
 	var request SetRateRequestObject
@@ -24793,392 +25840,405 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P19k9u48S+KvxXU/M6pTX5f2eN9SnLtP075YZ31Wa89Z+zdvbmpvSmIhCRkKEABwJH13fJ7v4UGQIIU",
-	"QAKUNDMe+69sPBQJdDca/fjpP84Kvt5wRpiSZ4//ONtggddEEQH/7yey0/9D2dnjsxXBJRFnszOG1+Ts",
-	"8dmrkqw3XBFW7B7o52ZnsliRNdY/WOMPrwlbqtXZ4789mp2p3Ub/QipB2fLs4+zsw4Mlf2Dfo3/78ePs",
-	"TBC54UwS+PCF4POKrPV/FpwpwpT+T7zZVLTAinJ2vjFP/Ne/JWf6b+3H/4cgi7PHZ/+/83Zn5+av8ty9",
-	"96P+YklkIehGv+7s8dlTJMiilrh6CMuxv9AvfFoUZKN+YEoANXBZUv0bXF0IviFCUb3mBa4kmZ1tvH/6",
-	"4wxXlf6f7od+uCZih/iGMFTSxYIIwgqC+AKpFUFXlJWIM/hvyq45LcjDs4aCc84rgpkmYbHCYkl6xP7m",
-	"UYja+p1JD1aUwRvtHyhTZEmE/gvjKvCt0Du40FLy+I+zBRdrrMxr/vJduwfvrVytkp+9JkJSw+rRp0Ga",
-	"/lNTQcqzx/80+7e7s1tp3/d783M+/zcplP6WYfjPmO2mMN2yzfy3ImuZ+XtWr+c3QRb7nWFSrPGHV2YP",
-	"vshgIfAuS7RSBSjMuoak9kVxppEy94gqT+Lb9c53wX922xhe9VxrQ6xSVquFLHPFBd6oWpiNNvI1pPSe",
-	"ux983GfglgvNi+EXvCAFXeNqb5/NStx7IjvltdXfOYfoosIFebvo7HKPH/3tyHouFVW16h2/od29a36z",
-	"/8behttVdT81sO8pGmROi72zEjhTdI5Z77m/hJ7b4N173nvwu9Gjpxfhfmu/FdxmWQoic3VcQdWut6Kv",
-	"g3sEGor+s99ELq8u00eVUl96NlyqgpdknFazs00tNlwOfTHhg4IsrfIeJYRUghCVsK0eG5t1Nq+YGeo3",
-	"X/f23dI7yOolpkyqN2C3ZbHbXRP7+jTnruO1Kvg6Qf82N5u9PtwPw5sShJQXgha5m5pj2ZeUb0OcI6wk",
-	"/u49I24h+DrppCuyTrGrK4KlSlnTxu137MGaKVqNL7GvJ/V67fbcO9zq3MdnhoBBnjC5NVJxsot8I/ia",
-	"SlK+ZaOXnzuq1lIfF7/20c53Zo1dEN/zlNuiu5UxUersY1TrHGBeup/OYvQIUmGzEfwaV1PokO6jKL7v",
-	"lb2jS/aAMqS9Uu2MbVd8jahCVKINlpIYr4xrZ2z0XjkK1eKmI9Ao+3xUfElZWAnjFKVqfm+fDq5LCHqN",
-	"q5MeW+LkYthcraj2sY0QZd8yGQ6sVFjl3Efm3TPPQTBvcBsbIOuEWzePtOuu8+/dUqcjX73ZVNQ8nknB",
-	"5qc+MWELQRrKK1Je0uVKjRuqXbVwySsiEWYlwrVacUHVDqkVVmiLqUILLhBGkhRcP1CuKaNSCay4eHi2",
-	"xw33+2Rva3Ym9NeTHRm91lEXxrxy5i0nRLBnmF1Nc9wSfRcjhF1a/7biiDBFBCkRVTO0XdGKIMbnvNwh",
-	"UkmCVliigrMFFWt4Jkkbp7pJa7x7bt4dOgZ9C0e/dAa7jdJvihUjCJacyTyvVxD93Y6R6Z0yUbPU80iU",
-	"qmKvUYLX84qE2LZDmCEM20VbLJEkCmFJSz90GTnY7q1mme0SvE3NGqIEKc35VXbQp7lGEoiy5te9M5jw",
-	"oz6H8lSoWtn4e5fQL2uh/4IEUbVg0oWMpbZYcAGH4ZA1XuOqJlNDQW0wEd7iyBbn2Gt73eQEDSouY54U",
-	"qCoSdjI7VAz8veIqXcm+5ipEPP2O12ShQscDK8uqNSppiRhXaMnRHBdXHZZN+Crj4bP6nxozlXnVwBkL",
-	"n+4l56VEWyKIyZGQcoYoQ1suShk44mDx15ZVyZ9fY3EVZI8Rd2x1T+L7akabQMW+fX6QpPOzrkh5H/Mo",
-	"3xKhPRNWgK3EeULT2WTwzNTlkqgJZ2YOP0wJaPVOSScwkBnWSA1XxMQXjLws8UmOZ/gnY+xZQUwwJXEN",
-	"vjU7RmwtMX0HPPacE+NRQ2eLtQpMCQP0Q71GSDpWtQ3h7At6V8hdLKf59rD05saJ11yMHtSf9TNgLG/T",
-	"1bh3oMYt5q2EC00Mnc0p/llrYI/yNhCWjiTa0qSln8kx0V9mlJhbWHy37/EVYZmu1CuGNCMw26GiFoKw",
-	"YjdDjKh9V8ltdt+UN3nAHM2Qr0uU29uklJghpPuqt2T34hBRn+M1ebb7GdPqlLliqVW2CBJWe61saf7Y",
-	"5dp7bWHCD7+SCJtkD6ISMc6I8YSpRFeMb1ljj1olEq5bkLXZdbrLb5fd/tRbbpiYrKSlDcxkyOdThoBt",
-	"MwRefUUZBAI5IzOzUcxcSUb3CarQGu/QnCA857V6Yv7qyIC2Ky5J+1AgMqB/FbZccdBNJqY+BFYLDheV",
-	"siZl0BRb8NrkXrov+ZFv0VofRUibOda57dntwN4eBmUpXiqSEwBqru3BezpwMU9wktODTYYfw27ncy8J",
-	"fyLHM+9sRyKRet/rNRa7nANnY5Lul8H9N+VHeeVQfIu7ORRPNeC1uw4TNXU0rdg6M/tigT88x4osudjF",
-	"/n5pSTlF/7dbbLKPdjHN/rpraL8YJ/MrdipCH692rCV5Qv6ly4PxPH3Lkzyz5iTc+MmSJOdqsXV9C2TK",
-	"9py+tfbQDG2pWtl/KeGvv7x5/hr99eu/fI3mO7Rd0WKFyANXBmWSVDRgOQ05Zezv2o3fvwqeog0WyuS8",
-	"sIJVGIe/4FKFL/GKrqkKvOqVkohv2RO9TbYkpV68WpG1JNU1kenRDv36bvXZd4GQCyzi2S6v5qN95deh",
-	"gjaW6mxJhVmJRZlU9oE/PLcmbZdeWnC4JKXh/148e7xIxxrszWKcWx6TXpUa1N8zjaxP4CR3zvmV1Oyl",
-	"SiLBK4IwK40cUwbRe4yMW6mtoa70d8QdDsBXEpnbBzItelMBK6ld+b6FCivwQ1Kj/CuJwoHKhgNcKv/G",
-	"HleXvJqgz+BXzdpn7ZUdTco+rzBdnzRvWAhSUpXlYS3pNWG/bMZ+0eRvl4JLmfH+ygZiUx/fqxwbrKbU",
-	"FLXx64CZuca7PLs0UlKaaf9tCCv174Knw5n1W6xP64ILo+CfIMb1cV1qF24OUXm0IxGVr3hVhlN22gHR",
-	"f7WukD7B2xUR1jsE1RSOEoNjFLhEmHWZVvqXaEmvYYkK1RtEI2+ialUKvGWJIhWzfCGLDPlkWyXuyOqE",
-	"xMqWE0lP+g3no0fwB1aerJzltOUmdvkp9TiBxAeVqDAH5glofV4r63LiqmodzF6pClHKSP7oQXxtHp12",
-	"ivUZfsW6VsH3j4JmwUmYMTvTJzJ4bMFWs2EHQZBUtKoQ1o+TEv7FUhVhibakqkKHNspr99Uxrr9u+JAh",
-	"t16AJ8ETIB9CT8aLthKC4Lv8e1X/CL7gB5lgbXHa5OdiMJSaZlxMY4nLBR8/JKCfXvKRoM2aS/WG5Fya",
-	"+hf/Jz/NyLI+0sSHEp+fkPccSBT2C+BM/5AmeloCkBG/2tVyv0e5lvSDkpYdATieaFiOddXT2wXCCHaW",
-	"ZGz7fNl7EdgiCa8ZYkeP6lFaXghyTck2P1HTtBaF7zjGVauRWan/yf3I9+3SrUJsau0jXzRGFbIPdUK3",
-	"+lp1VSF5nwSXLtkmLzhTuAh7Cvn2+s3d90ETPEsp8W1mahpaTtOX+pKSqmwaVQMtWzgYe/EN/SUnEnGG",
-	"7EXfmvwJZoIzdI32cnYubHrWnoRWQt2CvJ1Gj9+0sh+rnW/r0sx3JgcV6Sd8lVnfp4gHG7i01mwGfyFh",
-	"dHCF3dGPmSAVwTKn/Nb8YLyewL145rY+enSArFN6IpYu5BuKB7dtyqEIb4521af6kizCZAzkBb5Nu941",
-	"ZcwOOi3A9pVBUvGSTKFTYnlFKNkfW0ZujkCbVG2C2fnKuElKb1ccYdP6Ib04C1SEUoUKvibWIgjETs3v",
-	"yqfh+9r9+dlu6M8iXR6aFpWAQBjMg8AF9o6vSROOcsgI2rihEim6juAgRMNnpmsncE/yprdni73mnkgh",
-	"Y1ELEQmsadOvQ/iZZYqxCYe3EMtYNbSOyBVlS5M1yO60cUU3kUqDhJynzbtgGYnCuxR7G87v1RUoSzNN",
-	"DnxFGFoIvg4SPk//wJFvozmD6tcploYcdvNhekN6YhL0R9sXPVpKWZFrUqUkktq8W14ebT9InZj60KLo",
-	"2qnCF8Wmwom9hAp/eFWGBUfhD05ijIi4RKfifpoIQWUC+tOz9w+++9ufkzxPteXvFNmE116zcnh7/cNp",
-	"eep2bQnZI1P/ve0iHKcbRoZlDnpQEruVjtBjBGXKYQJN6z9qg6l/zW5GatYTIY3zObNqbqI58QqzZY33",
-	"YHS+DieOp6cLwwciL8Gz4owkoT0cBZhgPz359Tep2WibpbRnwyzco7W3xAiTvRh6hgH1jpuKNr5AGGk3",
-	"Bq3xFUGy/We4ihRZfwVVCvtmkn5efkoV3/phObVUyRZzm3fM7ObDHKmFzPXaV7wqU3053xVJbTFNfXiD",
-	"d2sHbpbwuCAFgYTjlGxa4861b+k4LoYm3pqC1IbgQ6bs/8i3aIEFSLgrS8XIJCeRNpFRgRmaE+TylYGi",
-	"a1cpsH89w58a421JtQfi2pcSaGq+mdnAkxummVAanptdMD06GZ/oiYcJt3gF4S410Ly4Q6u4cLzkIhIY",
-	"xhHutzx7YpPztq1W4p2Ech2oDKDLWmiryyYUCavXeuGeG26W/HtAFz23kvXK7C9TgN/3vYTu+vXNItsM",
-	"MnbWIm2i73pT+0J9tBpao+jfNK8bvgh7z4c4+SJU2v0UFfSaVkg7JDP0j3/84x8Pfv75wYsX43VhszMn",
-	"dfsvZYh8wIVyNIN8BEaleR5tOGWhwrMNVooI/YL/98H/+uejB//X7//1p38+/N3815//1/84C65hQYRI",
-	"8Ex7oY9rKJOnxQoVuCKsxAKtOVMraa1/qYxIg3BTieRGEBzQYQ5PZ1+2FlRIZV46Q7IuVghL9M2jb/7y",
-	"4NHXvc3/NWT8wWpCcd3+GTeQN/b5IOMtjV7U2Q0KTaEmthQwpHFdGGVNoC+zW1jX9tpgVsLfSrxzyCZc",
-	"qib40XMlcouxx+LubcFdrK0nuSGbGci6fdMXtpMM6TPQEZB/5N0e9n7Z6arrxtrNTrx6vqYmudnJkARd",
-	"1uy0GElYKHkopoDiyuiD5CRGyWNAJA0Y1Shz+35mzTwcKvsJHznErNJteYjouS55aY55kgPtq4ZQ1MY2",
-	"Q6aYsTWT2Z/V8jQWPStri9Uw2BLZEOsXx7EMik2DHDO/ii+GlD87vZFbw7ancOek4mwJ0Sns7pQm8jsn",
-	"hYWQouoJMidaOrVstYSnlgOGeH5Bbatb928+W4XthV5NFXZp0az2jv2KVOWEhGcomwHtTs39pM20YJlp",
-	"hnLP8c6BY1ON9T3dbF/XLKRT+wk0CwsfRAGzG8WKFcGbyNVUEiyif4LP0cMRS8auc+0QxEwt40VQZm26",
-	"ximlEnHWNL/YwExekYrv5oXieVJZwzoP3DpxJ+b8cFbt3Eaw8ZTSN5CFj53du2wCD5k/yfRqR8A1fBSC",
-	"3HvaoXvZ+oRoZULzDb/Tutl7x6F2ItEcm1lztjq+uHdyrHAbwRg41NPyQi1KXkrohDPz5rRy2hLvkoHe",
-	"c+wDs91o+RR/Y5Ow+0fIdpLpG9Fz3rkayeaOb5Vxle4yZPUkr7ji0ej535JwhAM5sUgXGUDHXWChwgoN",
-	"QhKxukOtRCE6AkEcoDFlWiM9QfMKs6vHcOPql5YpAQTzrd9WuzAIkNPiEpUcXozLEtUbbQTtNa59P147",
-	"4Y66bbQo4Yi6tFor9k5Wh47hFFgcskhAFvFUHkD3RC6dI8BH3SiQE25xnPZyqEcGcwpXyyqO5lpqaWkQ",
-	"E7yeU2sbaKYnyFRqWiUE4dSQdki0ptULLyh0DeXUopk2owgmeUZM4+hlcAdhZTWEaDGwBivdHNnfrSzW",
-	"eVZ3RVMxnVaj5KGZhwqw85og/Xs60iJpA36BQnpjrkCVrnl0/26cnblar25gnEpEPmwAKPHh2WNWV9XH",
-	"2Vilzy5RlrT3RnOrcEK0jOI05NkhHnBgvPFyDqN1BAwJshSZhS9PKtGGCMkZwJ2U3BXqI8a3WSZ9a/9k",
-	"lKedDFSXC7qkLNnCjIPq+6ZQwExyNk4O+IYg10RIV2iYlI6FH8hkhKNUcyo1huDbRNEYcVhKVi78kHZ4",
-	"rglTo+G3IRzkUUuqgb7w4KdbgnUq4lyRnFMBzXb2Zir42q2RGL87INYW+4JnW20sFouPNkW8Ul7TM2au",
-	"gFYk9EGwgdwd52Ka25dRQuvBfg/EglOA8YyrlP7pN/B8+Mv9iji3rfYrQ2FhgRfqZvDhw19QoiaBdeVl",
-	"iYcO/THHcUVAzuNI8UDeKTGJ0vFlUCvqh2yR/zQyp5dLRdLp47vX68tNqsLuEZauIlwSwp6gBt5O8jWB",
-	"UokrslFoTTAzuORU+k5UctnBmjK6rtdnj7/OHec29Mspo92AYO8IyU0iHmmNo0u7M1ihRm0dChM6KViY",
-	"6YRAzv/5kPU/7Brwol7bWZvRP77JUZYTy/gPh1DPCfjledi5Ce3tCuegXTarsb/0uLLHA/9a8Iy3vhy0",
-	"6e14LK0l/WQM24jbm5XGnGc+Hy0pWXBB6JJlztpImO1kapvdtps1DNI0u3s/MFosHD9u4b17Lm6gfSyQ",
-	"/33coHQB6KnU3hauGnguKrSHjApNsv1uiyBMcfpU2qIDpjf+OAiTzKoJLclivK28qVkbxECPJVyoTMdw",
-	"DiIpvFISMaIQZQh8NhcBdeHJpC4X7foFvB8XToNQkWxKAKCY0oKwFXy9xhLNidoSAyu7TuN0dh7zdTT/",
-	"GgJvH8eRSEGNzEWZDKP0vedV6aomN7b37knT5gf5FYfIQBmyAJIpGRcP13JvFjVWkM1x58+CEiv8ASAi",
-	"k6QiEBtPaGrtJl29HnDbL+CKltNhM0EPTouk52FSlLbSJ7PyyZUGBYyOY0by9eX7hqicvGuLSX7qbnfL",
-	"ZxpSI0+hDHcHeSOQdhDGLRdXpET6lrEqy2K5H7o3hT9k2Izv8YfgS7TFM/5j85RxvEpajBofv9rHQk2l",
-	"wNsOJd1eZn4ipGGdJ68Dp2Zaqy/crRnoKA5mOEBJvxwtkLvwkhEQJczoArZXehOlz3NWjtgh7N1mQ+94",
-	"qx8yqSnrNlC2fJGcTslzHCLpcs/M9xbQBmwd54MSdU2ykV/fMoKuGDdFkNaY/ErrA0Fw+QTxDWH6EnSX",
-	"octFGRxXDpldQVy5X0+3C8yKVThQX0aKuAYs/hxo9SPNI94QFl6+oirFmTChehtQN7/xCg7h9TNHphBD",
-	"O0o9N0VtqzyjiN9DUgpWu5koodJm4tpNNj+Y2RWEt9VgmeaW6mJUrEhxBYMCFUcS72YIS5jRaD7sknwS",
-	"YUHVak0ULdrOiC3emd/BFLogNqWPBTYYv3fPaS8tqdrkQpCClDYLNK94cSUdpEx45JmbcyFjlRbduRQ+",
-	"KmvB68oc0DlBMCJihuZEKtMnk3yLt6M2QhdH4wt21/aTBYOGNhUDh+4VJ8NSg3XJDk8jq2dvMPUcKQeN",
-	"VTYygjNHQjXXSpcCbzrXohnjESJB6qzA0S8YkJh9EI6cLw2c9dmZrMWmqrOsvlqwWAolyxIDyM90Q+A3",
-	"vBsN5Vpl5VbS1KM6tPVWicGn7Wb6hzas2oRU78gU/faeVJXsDNhxTQW4aHrAZE1kK1Rgp3sYz+2YmFi6",
-	"ImT4IwPPh+YEC2l1Yupslwi6VBQjNg0i9m9HR4idpYZn40ixzY6DfHdTeDKu6LjqwnNSjZgvSbdxsyvz",
-	"xujC8zHdQlOAE8ea/S38HIS0E99ZO1Nw/FnPw5gySDhSXu1GrR9vtMAGS7nle+Mmvgs+/N/7UCHpM+Ac",
-	"qXspBUNT++6ZP/941h0N7601KFBi8qC8PH+2GXURKu6TV+MW3AURlJcwOrwNtedOGIzVb5gBKelvM4t5",
-	"Dr+KG1u5Hr+z4/fe1kzaTa+C847o4Id9SK2PBhPjsp3n1Zu+bv5gOvAsagbSv0i2UH9xTSMfhwfIGH91",
-	"aNJ4pJSQN7NuTN3y2qCpHG0gTU5Wu+eQesH6LbsMzEwbDHa4nwThgZzXkYYLFXEQoHzCRunCfFfc1li4",
-	"ynVTKl5yM2D/YAnIDjVCgiDwogaI58Al9VWy1RK+VnZ6aNaqxfb4txFH/1x5pHa884YR2zhDgwMUK2B4",
-	"KQh56nm/d2HsXXZ/RMyuG+wG0DufUr4x2HJ4+uEezmsxodmhepu/02vCLjwTI2OTGZZJb32DdsKPmC3z",
-	"7c7h8ha/hX8YhSrpGNslOsCbAzv2SUHoRmV//dL8LqyUMJNb0k+IZTcDh5EuGpyrjWpzGUbFeB+2NPCM",
-	"yQFmp0IHZfD8yABA06BCDoz9sz6QSAhZxA3tdKU+KfR2sjNtTq7p6YZ4qgv/uxbcJvzvGmxngJmwRf9N",
-	"BLdxSBOBcg80v3CvOAIizTFm1A43KNslBUlMpeL5ONSZboH9yiXfDqmfkUr31sqI3v3ed05ZwejwmwII",
-	"QYpHOkqqcIfsK1PMW0IdL0eYmSCoq6ALtx9HavX0HxIG6LbTw2zlngWDgsWbd7QLDlLZzlg7An0hEhnP",
-	"C1wRspGAvozmhLIl0GnWmaCYMTgkUmpaESxkJFcXhWSFP0VwyuFvz2KV/2VsvwQqc5SdVkmqRXejB8JR",
-	"DQxVouzOdIUNNmXpP723YdbUKX2mJbzbQwcJX3wFup0vFuNo583N1qJnNU1K3rIaG9bvgihJM+702e6s",
-	"FRxL99j5mmLHt6epORQOGhF4YIA+fdDPayLoYuf+vSJYmv/eYPjH3wfjAN+HAjLuLEVmn0L8X/OgR/+x",
-	"ErQh9B7YWwu6CENd/aF9h7g1OeOiG0AoD4/SpM4dKqWtNP499uMXE0L+jSBGZ+Rpccq/EYddlDoVhX/F",
-	"x1Ga4D65u3YtbKFrxPYN3GK/ht0gkJktxbgif80vNWwAi9MML8v7A1vzwChJ/6p1kN5VdBP68o7Xx3pZ",
-	"j1Xmzc16WyjjqMX4ar3hQl0SWVcquzalIsfAibSVQoc2QR+71HI4kR45qnvAClAr1DbhejnpQYQFy/RJ",
-	"zUhzXqvguF4DzPoEkfVG7WyJtBlSAxamavBXA7AeQ80BRypg5EKQIhkBPKvecW8jJ6t/HB9ojlVaKnHh",
-	"0AH2TYkKy8ZnN/e8NFaADPtLqZdQk+1JTqG65Le78lsD0VDtX5YBuPx3LRW0R/0+O3GR6DqKsaj/4tfV",
-	"XJEdKZvhNom6ysEWhHDozHR7a+TRysHRSeDQBm86He2TDLKM2fW5zXVtlex4mluQDaZpHUE5JqTBcXjv",
-	"rJVxXK5wq3K0ceSCUxZhXoktAiagdBnGQQ4GEpkwzOavf3a6k0qL0KzS9GR2Aiss2QckGXwACme1lSYU",
-	"2a9JbpNTPjsGbqkpwF62XDIxRJjaP7fnyZoYTwBQtcHgaaofUxHGOv1wE5sp7fCII/S+Dba6nWTYcwwD",
-	"7ejNbafsZUuE7HzbvOVmply7U+oa3Maa5Yaa44ba2DIARIOvSh9hChhu3V61ziZDrWsegqjrYgN94Ql3",
-	"c3DdzNNwm1vnuA5osAs7XConPpDbb9M3K+EETGyqyRgDmB6qcEZf1MiLm21dAugDI2f6HDOrcyXkjXBV",
-	"8S1mBWnwA7crXpHkEhHNpTi46WioNq5Phuyb9PFsbdF7JgIV/pBTkO3G8x03yGNLTT2sbM9iMN/ctxxM",
-	"jCfQ8+RMCr21lpptcMiWJbZEGwjfuSNqow0nQhpZczdN6hgRnk82XmTJMBQwsq+fAv3oIhP7yg5vVC2i",
-	"CSX350hOqcDdyYiHxifChZukuIov0ExNzwKqxXSdORc/HDUpx79r5hynQs+YOEyc2olzD/qDprrgEIHp",
-	"Ze2Nac1EBlDJ6W1OI8foaDfq0dvXJ9js7ifN5I4DchRlTd6lIS4eGXD0iCGuYyIA5KcYgiMQpptTOdIe",
-	"x1kdn8HzHK/Js93P+slbRmY9Sp7dllXnNv2lepPtGQlbkgfP8uDbSJ/ypjdjpP8nF40IRDxJSTGgQTiT",
-	"ux+F7E5uyeqUP9BKjkDlN21zW8yUrS3HpWuic90Ff3r2/sHfvv1zZBo8VFGP1rubx15D25z53b/h4osD",
-	"688xu0LuMdBJFVZEKresyHKuqeyGa/xiRhp1GngtMtNPU6BzPddk6CfvXM7XFsRL//9PTUvHfRkvVpuC",
-	"2XAULJKjIAGfHtMkLw48O9sRLKrdZVLCsrFtZiGg00aSGzQEK6M9cQhUCDgX0tW/tk275gA0PmUHLsM4",
-	"mF1bpxMF8vbW1dIjSHvSPdX6pra/wrqmxldpKpriMXLL7Q52jMu6t7DMGzvJxnN0Om5N1+z23Q3n3pjr",
-	"wQN4bqYYr4FU1qEYctm0XXwsjw1qrWLFgUeztG/XLnZp03QL7q7YKwOXykCN0XqNxe4O1B8dGXWgnXOV",
-	"WOXodNtAwZNTD3F1FiiJshqmEzwb0G3e9Cx32hoIA8csK6RDp17ZfHXGsdf3X1i+Y4Z6lnDGheljfB8i",
-	"G2eGg1vifEjKEPZrPgDFMYB2tJvaEP9d+DnbmxopME7tK7euQd/Abz0w/aYSaj8l7wFiQ6OsXYjs1oRG",
-	"Ww1MasY2is/N/eR2YlYzIHJiStnSQK059SQgC5C8+WFwsYqsn68mNDJNzl1HpSiATKDksMQEUhZ52cl7",
-	"kGqEovcqqXXGyHMv82jFez/raF5r2WCTjzERepOPkxBlO2WaSBVRIyPMMsTiRuiaSkhvf0PkvDOI8g1/",
-	"DwWV1y+alDEpwrDFIYjpfSzqb4ehqMfvrjTQl1GpJdekStmCRWVIntGnH/9kASPGz3KHk0GjgL1fkZfV",
-	"LgLeRKoqJwn5jlRVJD7rqfoxoUkb9NdVP0kIyRm5Ms5cyOLAGrpsRdiGSroqsdGDcBSacharFluUens4",
-	"O2eq5WQL/mDFMaRq/jevBctGoj1aSofZ/rTc+kS3gNCWftovMsYVLc/amZfgmfwLABLBs9pUtGjqf/Qh",
-	"NuW9c1qW4IJJumT/AiykCitw6CBQrp/CtOq0fbZS+Jos1Nta3U4fUV5PRWZoYYN3eF6RGAjcYb5/Uk9u",
-	"Wzee2GbkfOmaNC27bhchEbJB/sO7vBPwlZjChYpQq8HTi+LnReDyhgBH9tM+pvG/nZW0XZm6SocRqP/N",
-	"9n+USaXvkaFAFmLP7TkAtudoGGQKnTYHaz8/m1S63/Rthq7j1Ar8QG+cHKpe0nsk5Y9uxTmoNGTRnZKa",
-	"SaHkGy7heNoWQP1saJP7BthCHRnNxL5yZsgSpvSaToHNlrQkBrkMblU7lBtRCX3SkqiZgcOg8iF6Ope8",
-	"qs08V8yQwZWwMx/8SSD9KLr5VYp5frU/aCVoZ22IKMieZxB8pd5g9uxlFwPVv41SW6ad3n516BpwnVmJ",
-	"1lgVKwRGkeYAZ8T8nyeIEQo4EE0ymHGBtDC51gub0nmInlaVtc5h8AHEwWYGStf+i+HiPltiwMdP0ZWF",
-	"Prawxw4E2X4ypeHDRVDHfKeT+0at2vsmoPX4NRGuQD98+2d174S7cf4WNunL4U/H+1eAtq0t3bhmdqlx",
-	"ab1ws3CzRzSk4Y4m8jydTCM0GNwpy8Ut1mYDjAmwuFEWgdw6wfaIbQGQvCIKbbCUM300JEdrzGzz1Bag",
-	"ywUNAQPpX+TU2F7Y50MOqf5CqJ4iAF1m6lnNL8IUYyRlHmUqZtxxQIuCK+W5zsecSPWsQbUf1TFcpchv",
-	"ZLrTt6Pyq9/f6ffwlhfZ7zNcXOVy5mZ3EVr4z5hW2r1yBvrJgJjyvMJTZ+9Shyha2KUeWEyMkC/zC/89",
-	"sgSUHGt7cOakwGvtLgHuGVtK6A2c5cwm2euyjwMWxScWRFrqpK2u2y9Ga9fOuOnVD5h9/x2gwKPH0NLu",
-	"z5VQ+IowlDphINTfZYNdjc343+DI68UPMDUfNTLgo31/cOdz5Db+yzjWfMzl0/ubEuwvrcZIt/I6eiZY",
-	"X12RvLfBYQt5dNYZDTe9W1sBBo9xLVIlwZUy5cBS0aoKAZUNFMJWbaSt+8F3fE3MmAQoCTdxDCxN4eic",
-	"16yMlIfb2uackmQqg77BGhcrAFQUXJEOXFn4y3nIloTFWtLMn+LVloSpSHPKUMlPPB7lzkWgW+M5L10L",
-	"H5dWmULlLizxK4lwWQoiZU+pphMfNNLTzDjZFu8yanzMgAhXvmPp3qGyH8yy1G1X1sS3nKg6iXGHbuYd",
-	"Z3t8fJoaiYxqj/xKvYliNqpKu2I3/nhwYsj3EVCEhstZVR0tzuoI19wHhsg8NdecguWXk2pu2H5oqvln",
-	"u8Dukf2Rb42Xpn9np71hM2WKwX8s6TVhMwSJKFIiLNECQwT560ezR48eJRpFb8h2Ijy1DViOzsyYDmNt",
-	"QpiDYNZvuLJTgcrpFuexYq5tSiQWdn1j7aHDTKiUMHfU1nnDVX4BVZ6Pk9cVZRY00CWeUCVl3mEKP/YJ",
-	"YQEJGojL+LB2854pGY4CC7Fvk34d9NrdLMe3LC2OmE/NwXn/eeimXvtPVujLxUb8jnFv47OGYon8mABZ",
-	"kxhXiPlyk+MN4GENhhs8mc/1OIaxZOyWJ+0xo+5vMpKIV2nmRZX0quNkmlKv157GkdOXkMg/IXTwIALF",
-	"FGzRmOHlTqMXkE44mHEsUMOZ8pQm7+SobG/TweXDI/k2Q0Y+x31iYIhFJubE6Bv75ojygCKGqDBxOoTt",
-	"hUo+R8fqMcpznI7R9HjaGRNWH5aRMRMzn9JxNspp9q88zQST0DrfbggzqBhHMT4HxWkpuMwZmpqJTG9j",
-	"a8n4a8dolj+sqmscHz6xjMsGRgyBrUEddTY0y6dgDcYbMKIjEbgk5d8BtTzc4AgPvPKEPjAbfcS4MlNe",
-	"k/VdtCfrGJnISaZbWxoQzE9ssUSGTpGu+KwRzYPyWjM3n+Y4lme3a3CUOcPDZ/YrF6JGbFP+C95lIyCd",
-	"VkDP0AUSdnbfFd09OR2skXCn6850XzTH/dCQmH5R6gylnOJdHJtf1la1JJy8UT2Rf/BzAT2PkBY+AOxy",
-	"+AoaamxKcxzj57FvM3XOpT2sNkvdMNXNtOjBVtpXGDDKwaFenjROPWp7WTgbzYXgrsEFMJFdKMepOL+C",
-	"NhbB6+UqnKXKPpjReXa5Z1Ov9qmb85vV34tb3F+0xVRJtOACyjI3G8Gv9b9StQqUY9o/p2/4qf1FcEZx",
-	"nmUxpFBWODIcaWcBjM2oNh956SuJ4FfheoMsNbDBUkZB38wf38Q0hfnz+3ClurRz/0MoqWZQcnJusIVz",
-	"NoVo5vcOzblvlXbPoh+zhSXNPEmIiqYd5TxxjuootnDTRxOss/z22KNGfSgXOzbHrHVg/42JO8nkHgEO",
-	"szjMcHIrLMMASkce6W2aFbL6yaC7IYTxpnImjngd5wfOo2mwttM6+9w1x8MDnjeuLjbcVJ6hJ5eCkPJC",
-	"RHYoFTaYe8kLtz+Iw3LWTOEPYdyAvfiV/qA/l9kQ0ROIZr/eUh11POPcfXPsVtO6tSTlSZNjpVdl6Nrj",
-	"rFbr9scZDQ3/BBsKt7gdyXAMtiztIU0VDkuKtT7PSADAkVX/cEpeLX3OhtnCfrmTpEv2gBq8DcQXaLvi",
-	"a3s7GxIjzmy9y2jB+BEUeZRKtzQ5SJ+yk0wOuqgwY6QcAOht++5GU6Y+rlS/IajFJZ8huQHoQbAlTRc4",
-	"I/Jxr/NnQwQqCFO2TWSNsETf/8+UoX6lwAmRP/3QJVlAsqmSBKbyJtkJlEkl6kK5ksJO/8+jw5PDrZw5",
-	"L/1IPXbejTTKSn0oiGzQikefl4SV49CwQqp3pMGHjZSIBnmqVoSKy0ieO7wkP9Y0cm7iDSFehMgnSXt9",
-	"dYDshtXGAfNcRs99OvyEeTI+wiOjM6cXYhk9OQP6YbFoNIE+6Nioiiem/lHfCdqSdX1j+ibYtIM4b7Nr",
-	"rFfGWlVt2SbsRRIlG5zlLfPHiWp9Z2KR5lEzlNg5YisskwG6o4gdQzNlkjjWoB+N0jhShxGd2+RjIPnL",
-	"mA2iHvWrhgVWAEHmLgvbM6rwB1TwMm2IVCq0RlSfjMJlhcLT++NZ3EyW2MgVe8SjOmaCesHgWGSYphgC",
-	"QgMZHPOAn8HpsuwlFwjG1ppzssLX0ABKwuGzXEgwWlVZ2xlKYY2oyfnuV1zVJFTFbUo9KUNrzsjuiT3S",
-	"dhi7KbCnEuGiIBvVyeL4mTAbgs2anpU1J+EGUnETcEaX3LWmpeaEo2F8grMyYY3yD18L74LRNoDUhz5r",
-	"zEoENqTpA1oTM19+ZNb60aCZoqhHay5vZ2ZZOPVxHZsZtGWvHQN6vSlEweUP4S1jH1QwrR9wp8BzCsOu",
-	"n36smBl5TvKQ2iUR2T9RWY+rWrBJWOV3BrPQm/vSq7cngsxsvN7kZmdw8uwP0HyHGO/0Wwdlo462A03D",
-	"9TsmkFZWijwdSQvKPK0l0sNrHDNMAsCDzlYZHhLXhPYcpkBzYJq72jsRTeLdaG6ruqzOcDwbzcRbCLAG",
-	"0Ys3Mcm+N2ePSXPn2EvXQz5olJJ/B4Sn5fmG0Z4V5It0azlEDbkLQa7zB7gv3V2eet9lBSVsnCjaAEAy",
-	"LxmZMeWnha/uB9iPPZs8c2RcJvp2zZzkZGnnLRZsbwTPSK/ffspOgqAb8ewsxDvEXmFj81GPyqNRjoOG",
-	"lwUyWtZQ1k/MDNC0m6C+t33M5DYr9QzPhyeSnS6CmjmNsk10pAcOXXYksJBOmHO/GNPpj/0OtwU2cVrj",
-	"uHV8NpccYdwUgZhx/LiqGt0cTIgcaRRULxIbw3EY2VaDzHKMnWWWH04IDccnU+0SMsP7I6VmqDuaKmvC",
-	"1HESW8fNu5pmstxurFheO6v8N57y7QXUc6cZkcwxbF6YPZAuTmhZyZlZtB+cD8TvjzQEaMvfKbIJ+7o1",
-	"kxa7LV2C83Br7dOZJ/bXIWvfeg6jLzHFXAfW0AaGD/l1e7Zt39kJtDVgvXIfYy6Eq2jd/I6EXIk3cqe9",
-	"mPZkyQfB7Kj7ztSkdnxQwyDvzLTWQasb2jIFJ1GN+LjJP+76jZs7Rx3808QuAymZQSuBx0KUU6+igwtf",
-	"czSmH0MJ/XVYa05qv8v3sbm4iozj1nfntXbnTNECLVYwIMSAqVBpcVtcrLdFbUntjguczu7ZCp/DvePq",
-	"zlx7QPc98dJYOrDbQaG/O6XszTE8Sr3sr+1dcLLKokngx20VY5bd0KdBqzCbMsW2OmgIUfhtrZY8H1hq",
-	"yPNplcR+RN38rc2kmlrkJVES0QUgc+mjZXOncwC6SwTSaCZ+DmA7X7x42XnbfGda/k6HOh07/GMg0GY3",
-	"QYZt2WUjM8eZFpQ4U6m/FxNSM++NrPS9ibrkgGriDw4XE/EtaUPAiNdCkuqaSATxQiSItgiILR2YoTkB",
-	"XGItVRDqCEyqwpLmBKWi6HMiL+qdE3sKE1nYqCtswLwwRPELvCQHlKIcSpYpGaYu9/8fIri5brEt3+/H",
-	"hfwTf/o0UCbWAmtbWsLsaeBcj9VRldc3e7NDCUcHFrwJmEJ77ddhQsLsYPlrfizdDv0MR1MatDHoDcIS",
-	"moC4m7OvVdEKm54SF0pK7v4xjdehGGJswv+vRNAFJWVozD83VugWS4dFuVhAKnVHjjb8P8u08zCgjvFt",
-	"UWc44pc1i73n2tLwOOvaryg2L/f2b5duqddyd3Da7AURcHhZNgbEgi5rkRNfW2ERDIUtBF+fJK5pAcvD",
-	"YescEavdeNrcwAhszf1+1pCsdZyinsMFEZSX2R4R0wZU5vAA86v4ItL6/Q7xXpp150/SNIpyAfMGIs2S",
-	"MS8nSIagExOboGnoM6np7FgEGvDhHLxz02kizVBaviGs128SzTxEaGQxofdIFSeSvofy7Y+QQP91NkSF",
-	"TKi8QdnPd3TigTjsDtFg+lA/dEmXKwWj5nGtVlzkWY0FX69xbLLfQsUmVS5pWIai9jZn5D1dR0C7HWwj",
-	"GAmAVQknlLPCOFVNBMvNK4B2lFivcw4q8iWvxhEIzHYbk7kJXnEDBduS3ZEzLh+TGneOzFbHvNGS5OT5",
-	"xRmwnTfBoGY503j0Dl/n31/uuHaFW6/eDMNpFgDN7KaXHUlScP23ck0ZlUpgxUVYqmMnLkIIs5zgFlfc",
-	"BH8yNidX+Jvv/zL+dftc8LOd8oRM2q4DU1K/zesECctt6jgmr3gwq+TeQuZ3K9vsdtq3DtDrJorpc6vb",
-	"AYc93YrHtHwGkxuDSPDBWtsf+bZtXaHSDJIipVfcbIbXNOXNkJVz9c124mvG1O284Ex/CI2tQbQVf5Y8",
-	"3gAjHhnleSFIQUqbKc6IOjbUwYpIhUq6sFlK1+AD8630Tdrke7TdywDcrxmYb6deuShCAEdjnVkzPwUT",
-	"o4zlzY4y+iQa1LHwec1J7KNIRFuULwSZEhYzid9YSNvLTyQCFVS2pyCO6ZOcrhJkTXvR9rEJRs1uvF/b",
-	"NbWbCVPPlDzmyftTBH4HrmaNdM/g7mQKpN5U5RPr4M1suzKpSqslsPZZEFWmRBtXlfmrbFSJw9eR5JqI",
-	"UCweng/S210gQ+SG+banKBN1FBiXfDe6xf1gZrfkLSrCL5gh+kqR9eQ7O1F7TGjScT/5xUVb7uoA3lzA",
-	"xYHos5mIa8fjNvrLKwXvEmWIqzYwnZ1MjTRYDIf+5zgOf5ZR5OoLZKgSG+8ICcXLuUFwgKnS3TXMzjyL",
-	"woIw+RdjM/3FgBCN5CVya7FtfXO0YJKgOWZXSGJamim/VCFB/g34y9YIkAptDCe1jww1lnbieKBCuT+q",
-	"y37eUa6T3bBDz4F1nSvSpT0My4ZE7LJm2ek9dvUiVEH6fkVQiXfalDH1LfpJN7FQEqUqgqh6rGnxlkH/",
-	"rSYPIx/CoEN3NpNR1uTZLjW63Q5SSuvbs8+HT05yHZIVt/xj6zTOmDvvhMBRwy3P+7Q/msfxMiSJzm2b",
-	"mMMcaQm3GJFjffoCp0wH7hHBO3AGklDEfMVJJRY5k18PQLIZQCS9JAUX5SXPzYra8VPhqOlCRTRzLH7e",
-	"jM/cVxHacIwMTsgOf7J4olqS/ySnxOOlPmmzGfW33GCTXlDTUtWv72nHaZnwvaFIQzRH7kHmTi3SOxDE",
-	"shWuQ0vyLo3zMSVwm3PGFKmqCCZVY4lIpHgF3aVrTCvoRdIeUYXZssbLCHjBqQ4vUOU1UfbAZWN77u/L",
-	"9a3LJkhBJbI5JwPBYhak/3lHlE0J6KUFxhEfVPoGFW/whvDeIYF+VLDhsVEtt4UCPthvfO2gJ6bEzXq4",
-	"vSmjX8z3RuptLHdsZ13mECCb8Urt12nGiQWLZQNlJofOTPBqN2CtYQJATCZ7yENlrZREk45Ex3fnVUr4",
-	"sbEDP90jlvfumdndoJpXtZiUnks0AjNxwx2gSA+sT0lAFJpZZcm4LRjWnitekxIRqlZEPEa8Vq44kVwT",
-	"4XCjcc+7XWnFu4df9ZfD4eMMPUfHivVvBrspR6xmX/sbso9QIs0mms7QxBpsXquCr5Mmp/t6cw/mGFo3",
-	"FVk317HWXT16fvsotQbh28jczYlTjI3n4LbqFWDEW6g9xmVPUJMxluq/QYzVCKlakZ0dUEmQo+7MOvZr",
-	"vNP/zvTl/igdfMxOk+/gFH4dxim88RFuhqbWVc+1lPjCdpyjJScSzXFx5Q4DZ6Q5Kvsm0JEmGEwYvjEw",
-	"u+BWphHsgdM2aP8O/9+ck65J4lkeDQ3i3J0Gl2FiFzmFHUNmJK9VroaOxYOOnaw4yFZsDD9DrU40cjCD",
-	"YWujTl9vk+PqTSuAabXaX0c92v2alyFXziL3uLK/eb2zM/+gN8+A3RBx5SHq61Op31gLkxD061fMx7rD",
-	"9Nq9X9bshwYl/O6Fq/YQ9IMEq6fZiS6ymwQUmlVSPpAPmQI824+6xgP97ttHKOiJkCIjLxfJokXW/TMu",
-	"s134tmkycE+72kRJWWEsG1EzSBassbbYJbdJJjM8y8JslwgvMc3Fu8gCg/DC9YGYYqR1uR+Ntlv3goKu",
-	"Ebh5f4TQ0/KM+eUntMjPSxJWvuc/sPKUScuWBLeZthyo+57avS6oUoTFy7cARB9sVkhMmlzmDO0vHEuD",
-	"sZSQsLTfbBOWDQe7o9hM0lLLRMdYaDLmbRe7dYgGdZzPv7tXBzGtr+4IxQj79QcR+k1C5LJzLp5G6uPt",
-	"nyOIDDlpVMKUoBkWWTPVZ68xiVaR3EVUleirIbJD/afI7izGUhcwydY9ZgMvZd08ayIlXoa1xbrr9flN",
-	"25n31elS0d59lIVJdIBNGQK7sdpnz9AyastyvpGOjrTP/JPRMsRKn+VCJ1Pu5NvITeyI5qPI5JyxaXJ+",
-	"MrlJtHr2bJ0+w/qcChG3rYCelCYDGFCEq4pvJRTyWvThFKDnLr9csWJ0hNv+H2iZUV1IoV4IXhakA6mq",
-	"fMcvMHoiGE11dWknGK5wICY2vMcIuGYa43Ne7gxs9ApLVHC2oGJNTBg+osR5412YuniLDNusbNSPGomJ",
-	"utjt2PCB5I6g9KEq8aEntgDNFdLbAvtoPf07wsopfnmgCeSb6BCKSAeBgfHNL+MYH1Fh09gdsR4YaXXU",
-	"qVSzs21KbisaQ7GKYYt3DkVmHztGREfAO+zAU/bJRlXiGndKijusLuiGWoc2Fz9xwNMaQPERvJ5XsUnW",
-	"u2QFbfjQrt9nhwfK5O4691m/sRnIEmaWnIBZNVjtaUaOlXhnp5DxQPmnLfx0xk641JOvN5hFmlO08l3W",
-	"8daM4aKNNQ//TJti8ql6a4vz993jNWY7RB40kK+QC4OSUsoAB5URZAHWHg4lZcY/0vmEaa0Fs0LRdQSq",
-	"Jtu5ID3fQt9ykpAsv8Kkp0d347LYqXvxG1P3FTrhmyqj5ME0eIfiN03rd+LvuU3N5cJDtIWxnuBaQWwF",
-	"vVesbXJbBkzSF8we0fdkKnzMlaqODAuktVMOoqxZgeuqGcyEmFePFAy5N75qwyg5vbG2pyYTSk9adyuj",
-	"Ujzz5ubCICFMybfB6joOa7NL9+YhSv5EWW7/tA+RnSUHjmsBGkcvd5aEkmVvTVsf2ywwuHGAqpkChxPF",
-	"QI9U+y3C/74hoiAZQcM+7IxZi/0yfKZ9Z3DDdMlesewCkVTggQw8gUgDfPOG4Oq7g4cPq17F1RbvpEX2",
-	"k7P+wFCLVm9H10PA1BUKOa30BDFTtTVDjMOU/6Fu3DFHOOjOBIncykxWuYs9F+7nTRg4SOl6LhVVdXYT",
-	"Rg7G04Rq/EgJ0GTcJigB6lXUd7CchonzQ7a+NDtYU0bX9frs8dfjUUg+uoZ813kKl8YCNJN54MifQPfu",
-	"nKn8w1/wkphYnFMDX8nW0obp4hItuJghLAGIGUI+0MXHWRE43oHoVfIM0WTslm/H1afr+TMDmuAdQxR8",
-	"4c0nz/bRx4fJEohrpj2bVlmRU0ayxWmfdp03eTUWtqVGf6TdaSJCliP/j7yaFPFacdPO7ip+rPv8r5Xp",
-	"CafsXyWVm1pZsPwVZct/ga8A3kYfRNcPmcYAo5JrXXtUgpXaFw/W5HRmQRyro1lfa2I3qaogBAb0xvaP",
-	"MrJFVCJLURPdiIHRrSzywH54BGbXmDQ6KBytj6hq4/9unLsrFGcElZyEQySUaR1bEUWGQZdDE1P+QUJD",
-	"5RUEA+YOmNSCeDGuutu2jbP7X+TBOMBLN4DRadGRaXNWndkL2fOKraQTi11ht2E/26FHKwZjYndn4Oj3",
-	"5qIc0v7WmXJzNBRvZziMxdxTY/Mxg04q3Ee5H3vV3qiX/Qh85MJoLJexT9Ri2Y0fx+TXmtr2+SZo3kMJ",
-	"tZsc4t6kAgyDIvC0kgHw67cAJtRiEDcg+fZXaE4qzpYSKf5weqIqkKmy70+spLRPX6a3WthfhGZG1wI2",
-	"7Z6YAZaM8fLWnYnq0N4gFd4ldy88w+zqqXlvSAZtc25GeOSpbecNvMwWyo0JafoofwMG+sImkcdSiAFT",
-	"97vYc/k6D2z6+PS7rOmoDm1p/12NXeATcTZsJYxDCbxd/NyDbfU0WWlN7XySNEZ6CG3CFm696FYA+N+1",
-	"T1wEowVBySGs3N9KR/kT8nL/AghGM7SquyQFoZuIZRk3kCRek041REcyHyWNAxzbaqutvg3MBbRFX2ON",
-	"dWPWl3UsM8ZK2qBocLCk6xZPOaswAvet68wZ49WX0orQhbXGtArdJrQipZ0Oos32BsyngbZNos3PmFZR",
-	"UHy8e24oEJvJLgjc43Ig46YfQk57Qs/Z3s1v8dMS+y6TS0gYGVBLJ3M8jjsDkrP3K/Ky2oUZMNHJMfhf",
-	"r6JDRd+YaDIUjiPGhcNQgP++5rRM7ZDdEAaHP/CNVzD1yEDqwYwJsAFSX9wI3aFX8Qbv3vMUa6It3kkz",
-	"nwBE9UJEMkvSJhDS5aSbcQjPfH6eaBkp/OFVEmxtzRT+EHPBDqhotW51mx50s2R6brRZaLuO1nTyrqGO",
-	"X96p2zfMbQvAfFugVQ8de6NjR+0bLz2DpzMavrnpPAOlY9v2wgKtTd5caCEP7D2eV9PAKHhz9KbDR2RG",
-	"DmCxQdCc2dlWcCPwY6AxJqBgHnc1BnHS5OM/xSHm247+QM/lNhIhCNe+7m+qFfO2nT5a65oyS+zQfqfM",
-	"AWEFVmTJY+FMvt7UefPgM+eKQVVZmRDzaNa5N0msWWS/j6eM8WBChucpcgvQxs4vb56/Rt9/++h71zAh",
-	"kV6UfBKc64bUikuCsLI1anYsHEx5wx8CWR+PJSPuYarXHAk9vwWM6NLPL08erWf4kqNUgA+AxDdmLg/H",
-	"b7uSIQcH+vlfnZbUnIDqN14ca0N3USy/9/hDdl1FRjttROLibM5PbO2f34H6gPd0Ut7Z4UuEwViMYfwE",
-	"ch6P4Z+2K15FKgRzcCd4M/c+fJV4Ne97XqYk/uIQlU8aPFHwV61+6cUpvjtRf3uQF1zhKhsroar4Frv6",
-	"t9SryM7JzgMUyXnejoFKm3hnRn8Gbae6MfNPMD7zwBmFbiRYO3XcY4ZZSYvV22wlPpzqFw/qLevCrBm0",
-	"IJXE3JjnPzz/AV2Sgq/XhJVQP4y+eQSeIpxFLvz5W4m52LSSPf++CG3xVyJKWnSHXGlPDwxWqk+jMe9s",
-	"K9MWU6U/E8p1TxvSfKKj+5tZaBOpy/UysiYG7HgtwkBPZsAEtHV7LadfSaRqwRLStQ5/x3xhbKNT860p",
-	"0+BznKYO8Q9Nt/6Gd9nnb4t3SHHXC4HRgsJRty2CFnGCVhWac34F/1oRfE0Q3xAWGDzM+VW4hrnCc1Jl",
-	"dKHMzrb63guJys6KCeNQDdmVlhVm/fKFVHgAbEILc9MwBjtxq9inNmDvFrWgavdO89IVdDedLFQvtuD8",
-	"ijZa5fFZhZccgh6Ozxv6E9GMhkj9goeTEQVnSuBCoTlRW0IYmmtJIMI2S4hrIh6i/2MApyiUkQrTtcFK",
-	"WzVquh5KcxkgQwBpzAaMNpwyZTBS3Yu3ghrkcrJGWDr4VIsVCOFAxR+iHwBlzw7Y0H/B2oYpQGufW2il",
-	"//q35OwheopgcBYrUYEF4O5hdEV2LbCJNA1bkAHdaiOn5ASQHZpAJlWVJtlrR8JGHZ597QKOeEPPHp99",
-	"+/DRw28hBKRWwJVzvKHnNvOq/79NTTYdKq/Ks8dnfyfKJVG1XMgNZzZn+s2jR24SvIMi8fb5b5scNid6",
-	"NDbo8rQf+8CtZy84Iw9Ntm6B6yrqzjdrO28Qs8B+XK+xtoXP3jLylUR8yzpQ/ngp4cay3/9d/8any7lf",
-	"Nr3hMkAhM3ryop2PtsECr4kCbfrP8GLbR85B0H83Z45I9YyXu6OR9Q3ZNuv62D3YStTk4wk56prXTshR",
-	"Q3jEG8Y6XgU5Ozv78MCihB0Tj2tPYCRdsge8Vg+IVgOgauOy844u2dta/dA+Ol18TsRIf37fCZn5g50j",
-	"ZK8KaaEYDWdvl6GdevswH7WN79Xl3yUd0K9Gv2E9cEPioxmAtiuOIKVKma8VKmyvytuXoHPCBm6SH1j5",
-	"CQhReU9F6D2+ItB94LYKsLC3KThy4OLA16S1y+6OoDxfYaE61tzNyYkWhJPqGECuMel5rW5wY0q6vjTw",
-	"jnyJkUTVm568dLnvMV0Iem2jhRFLE2pHzWN3iut2yP/uVm6YU7P9J0I2xuffQv1TzRQpHeh7ybmYmcnD",
-	"dhio7dtXHKTBFwajIGzwyxOIRnHsy8L5HwYu6eOgfxaTCPC1tbvXetoN+lKXPzOP1nuxnMGOuFOanm5j",
-	"J2TuU8NQn50RlsV5c15SWeAhF/GFeeCgozu7QX4eX0PYavF7phqsybAnQghvTaH6hKM/x+zq3AzZGLgK",
-	"9JehwN1UwRz/MljXlaIbLNS5lp8HJVa4S/d+530ff7sRuzllGFKXI20hH/eDiUcXlvTGAUPX/UWeWpZg",
-	"NqVhP/rTBlP28NGjb/7skFkkhKKrjjvjYwV7otUanD3ZWhBVrOKS9VL/+amVv1uJRtxhJj2VV+0EUZNw",
-	"k5ZbcipPoFzuQZONjd3yz+C51zZBeTKV6X/mhIT8zUIVb8xMfjt3bM7r5aoTmHWlbh9nA45Qu+Y7ZRV7",
-	"y7pn995FhRn04JtiC595bowKRkawQ8wMus8xt8i8JuFoSK1B2dmNKB/4oPneDWofd2hc1T0U4tspKprm",
-	"BBerANmtE5pwhO7g8TENt/fr+PwmqCLGpbTgawWG0Uym7KS0DZ5TggjmDQ8a/K84x03Z/E8WeOZOBZDs",
-	"su4l1zHSvNGn1bAKxmoTgBogk5leYbr2/FFtLD6oN3H+/51ek182z/XPbidqMLtdGdMbv4VA9nO8UQAv",
-	"eEIp06xFtQ1YUYkqsrD3MUiJL2I+/JovZS5oHRewLVWrUuBtXMJ+s098kbF7KGOOuU6otF+6wMLMHJEW",
-	"nW2FrwmAqCeI3F6+xBM9XlK2fGAm+5jCzpgZ+BwevXBPhoXuP7UdUmekzoPGjsvdWLH2KWOgvU2d2rqE",
-	"GTPkg2qKqkF1NMB8DpABMzsjdcvrqkSyG+1queyxsQEMjrHvpcB2nuaJSGk+cBMUtLuFyrKSSJMfqKpc",
-	"o/x5Az57h+wzs6Z7memxBUXbfDammWm8FqZ0M67B4ImTqhP4wgmJCF3udbFqHFKA0kGMkFIibNNjPgkr",
-	"zq/gKDR0gomUaSofHs1T+d7wpemWRejFdmDB3cylwYG9sWsEI8NExLj2dN0lMYPrhLWXi4AzZQwGqHfd",
-	"Eqb26i4C90lJFkQImy2PSceL5qEkwWiwn8IX/83e++3aTxnHw8IAUMiNILhEBZfKMgIKo2uC5juEUalZ",
-	"55pNAFFD1EzmXGcXXA6x41ZrF+yqfgH237dILZd2nEA6q8fut3gpU+B8tk5jzUoedxh/YSUfO693yGH8",
-	"lBPW/iHek4i+7p0uAFASZNPDYZ4/4/zqRTs3/Es9k4l7c351Wv/9GfQsdabcTyhUaDl8vmnntEfUv3ng",
-	"MGZHzC6ovjBtmC2B97ri7mXlm/24G5N/eqvOiYw16QYq3EJiklLMFheRT72aze3M4IaettMJOEPKsSM+",
-	"xKTzzYorLs//oKwkHwZ5dqGfvLU7O/AZWPJwSO8wKaBrvCTn//8u80crnk5ZxgjcWgq8WZmQ3SGctwgs",
-	"cXV+aR643bN6u/H92yloPL1toO1wX9FzgTAykQ3roWPptAvgUVVHsB86PsKDhSBk2FF4KQj5InT3Teig",
-	"nYJsFGYFgZSSIKRNlI8WEgWSRyXnYtDY4Lb/5mTuHBc3URAUaEpoUCTNWZ15yAUSYcZ4zQpSjt4OAi+G",
-	"a69emCdOSUTzhVMaTKYIpwmGzAllS2j2V4RlVSP+RMgG1nu33Fm9ovvbm9MkI5UV71H+BQoQ+zKf5qyE",
-	"Wf3JeyqwrRN7KJksi7EnufnmgGP5abfewMbfEXJfu29AIPY6bpKO+sKOQgme75fB0shQBOo/t1o9klSx",
-	"/JLXwdmuJ2OOph7CbGcqxOc7qAwyR0b7FJpyg0lgC7gkz41NGD/eT+HvL+3jd+reNUv7+bbKJcznSakX",
-	"cNLgA3zHWJ4UQFFZQRyAhy13ZUiSayJw1Yz087lvhkREzPlZsG1mRaXiYnf+h523/jHpwv7R/CrpyvYH",
-	"uSec7e9CKJ5TL47hgY4nvfwdiU7ttqzwZkNs6w9GJS/qNWHN0AZF/LENUS2hBeeBGWE3Uu7+I6/KSzcI",
-	"8O6oiLdbdj9bY121u2GOVgZmuJ5FSrClVfvwPkFVEMkxNrNloscdHjjlYdEf+PUmci9UohWpyhnarnYz",
-	"JCkrCNquCNP/AEC4Dg6yS8curc7dNMnwOXlNFw3J7s4R0au6lftTf5iUhiCnNmPd7egOycKgEOoLlHFF",
-	"xk5ILgZNXy4abypNQD7H2KsZR3MvPSjbrQzCp2XvdNJmjb8HUmExiDlpJ/G8g+eSnDAtLmWWI7amrJnU",
-	"dbM2Vmd3J8/aMw8hHeE5r9VMO2QQDG4Gaa+wNKixBLBiR8ovqTcoaYSFicWXc7LgYqQo9+hBsJzBb+GJ",
-	"YKfjnSPfDDGyDVrDHl/i8ejdq6bc+e5c6XZNt3Kr30SDlP2Gf/SuyI6U+tjFT1egJWr/xJ3T9YaLgTv6",
-	"Ffw9fvi+IMMcoAqAtpdEatm4QV1wSXCJyAMnS0BS9Kdfnr1G3zz8+s+HSJMx0kg5pMjfuGdurqMuUuqX",
-	"FzmJvXkfSdwRtpuNKLgQpFAmSxpaDvkAocmbvbMGbVTHqVPbFDCsT9qBTZ6WswFeXAmCS9PuoS2Kpn8Q",
-	"m9Z3M6ww0cY439CKJBgaF/qx0xtt8JkbuPeNMDJCyqZryrZgmLk3WKE1v4aqfbUia0mqa5JO0sSC3S/G",
-	"Q7CL6obKbRki+nvQRS17oCBD3BWkIni4fg8eOKGRcKgOkzfNWUsSByl2yrscPoSuiaALShoEH9Neal3x",
-	"BCyxPI87rZ4hetw/9YoG58PdROm1uwub6YZrrIpV6tltInFZec/PMSBnCHBvfUibVcVeTjUHvCVRG5zb",
-	"HwzImXngVlXDLQsaUABX91fUDIt9Q74P9DENN2hf3AAvZgDhXP/5MxY1ixp0X8NiABYEcWcYY8W4QjAr",
-	"8IkdpSUNJiim5WGgQRG5S3Z7PnfUqtuQP/3lm/KsQBqg4LRpY5x5A/xMrbygimRbbTZmNDTDAR74jHXc",
-	"vQ/+Gw6DSgP//di6bMWrgXLnH3lVfsbSpbd/L1sdLrQ11kvVM3/+9VjWfmrA4HyDl0nxV/3YfY0cwOZu",
-	"AjpuQSuCJN7Z+K8/37yAoUNyBjNHEWZkm309bfCGDHbEXcADnwAXeaGIeiC1BK8PbsN+7wgPCJbaBr0i",
-	"G3WUChv35hg3J7BQDpS6XmApnb/6xVe/h9aFZjDIEbY77UOqwegpV9ZzbNMDhhoPJhb03z9j8+PSTH2+",
-	"t+JnGNxRZIp3crzHFjmFr8iDOS6uHrTd4WNzkYqrp+2zX0Lj900I34KP7gXGEV5i6uFTYNv5dIqAeSuP",
-	"o2lWJ4w25fdl7tt9EsKfTe20FYImjYtwm9nlzErmCdO554oOSSD9nC/j9/T+Rpne4R3armixso30wSpv",
-	"LuwzFWXENWTi5v+Bq3Ps+/qa04Ho1K+clp+1eXjP1WG/qgVpcThQxFxlbjT+BA+cMgakyPoNXp92Ih7U",
-	"oeqdoPlurz0+ZVqAXuXdKtRTZO1V3NyfUKyRdQbsAiVbmMEBVI0h544NuwMBOP+j4CX5OCbySfpTv+nO",
-	"zjbpCciJihsMn0w5Fq6qpsj7imyUuQVDJ81x5N+8Fmx4CMH/to/c3T6nISa41Z9YtVk6xruZ9nr77S+S",
-	"CheNmXfvkg+e9Xq6esWKlEsi9lOVewyp6JqqIZgFol6bR+5W+7he0n2eV2P4AkULUGqKKnJNKmfuw/85",
-	"9F4ynzgvOFtQMVS/ZR64s2JwUeHi3nVxW6I7OVCdvl5SSWLtk3J0cFEbe0gUiNSCqkYg7tkJb6SKnTY5",
-	"DH7+hrC2WQA7o5MvHONNMVNFFNpgKYeMmtFh4283hLlR4wlGDYQgEgcfPUofqFRUXELb4QCu/2y0C/Hg",
-	"rkNqjO2D3zN3M5YPf9PuGG9ZCH6UfY3MTbphp6IV3VMjxkIczdO3BuquwAxJRasK2rYQZ+Ahel17WBBk",
-	"JHsQ5xJefg4PDtVLc0kiB/VWy0i5pGx5S4Wk8O3T1jFrZnJfBjha1EKtiB1mNmsVNRdoztUqG5uy5b/e",
-	"zXjFsnnuCz+n1wTDdyxD27t0yROOqSD6dh6qi+DxG/XLQT0prjzAzVnmap+oPbbZZ3KNaTWCeVPwNWXL",
-	"n+HBExJPf+BdRTfytHFOWnmw6M6n+EoC2twMzUmBbTXIDp5g3B/tyLhCnFVjo4GBqIntqS1171+wB1h6",
-	"Ew2qmuBZPDkHwJHzPzZYqEEG6S28NDAMd2YW0MYgiCWMAnr0uRSlPu2VpGpuowILQUn5BD3Sn2r+mSpJ",
-	"qkW2uAzaLFpEbu8M324G2B6Rhuf3rUEBhAZvYWAszHvGGyJsjaq5erlo8WC4sHkZtOXCzSeZWpUwC9/X",
-	"rVxqG2xQMLXv+GkI5qc+f9SoCDOqDEQmPvM5n+mqWMV5/LP+89MlpocAQXfI/53+n1NZYKowWcte9E+v",
-	"f4YY306jWWAcF+PKITqGCfcDU0S8gafuFmAMLOlWXBjz6ZPW1QDVYTZWeQ2DseSKbjb67BiGZQ1f2z8s",
-	"luvnguByyH3F5ck4/xnjCTbyc8NQgiWRG6NZymvQJ0EswQPEKcWbiwnUp+7H2X2dtqQlTxtE+XOura9S",
-	"4IEM3m/2iUPO/5ca9juL/W0kYs/8mnD2tYXyAP6+UaPJxUv3XC6m6M1n806drGpIcQMjJCz7SmN4+26Y",
-	"7SJUZG3QLzBVBpGuLSwfCQLYCOoQ480TnzgeOOziptHADeni1XOjkylfSVmTtzZPf4fm3+gV3cviLCB4",
-	"ED8rKdVgHjovVqM4+0DC56sMrP1ciObvblor+js6ed4PMzS32VxSooXga081zmz0FboKl4KQElVYKm+c",
-	"rmGUyerDoOKyh9S6lzK0rK2IUgaMYTCzC8R4bZ49yPjqCcFGWIEZKK65d4f+ba2W/CayyUtOJOK1Qhza",
-	"U13sk0pEtV4oZybuqVYNZrYrS4ep173ATkyEUsvvDtD7Y0jsd8xWv0XR0l++QWhoI1AOGtpTSBabHUKE",
-	"AKgna+0gUpUiUdrusyHyYSvuN/vgCSlqP2Gtxhua/60J4OxeFzBNIVxKxCNyDD/1gIcxiG8ic21kvtvJ",
-	"48+RTJPxFvvWgH3HoW/h70dQnp9m3MNs/14a52+4Ih3Ukq8kwsUV41vohulDsOdY7NnIyreoFWa37/u9",
-	"IAWVlLN7KWYesLLt0p/r/0uVRCA9WupqteKCqh2UCftV/bCGERkMtEv3xbDArCDVQAkx/P2zVXL3M7hr",
-	"mOrVXCwsEATjpkq9EwsULsJXHqz0jPgOSBv8/bOVNhvZABrdz2ZEzKyHayTvCSg7ggXEma+J0Lpeah9l",
-	"d7CsaU95dD6GfuYzvFv1vm/lStUffmrht25gPEaDGw8JDQC2wTaGwhc2IHeMW3Qcc/mzNePuOeKyQ1r2",
-	"6xe5w0+S+40Exx2Y3JdDN0B5I/iGy2FcCgdd7B69LdnscuepB8HBuGpMD7QjKjZoUZ/w0TbQ7mf+zjkM",
-	"UgdelaTSZN81s9SDIU2uyNlBoyQviEAFYcqNPTTy8qevH/3PPxvrniG85jWL7lOusCB3Jjlth91Z6bnB",
-	"MdULaJhswj3QiiXxLin/7I2yb/IrsQMSy6rcZLNCTwKuKCtPMTlVEFULdnY3A4iWDzcBr96UPNjJHwQp",
-	"XpUzZPTpSEtuX8JseTllJfkw2hdzl3piYMVpTTF3DKn9aOajbVRokrsyEvJLY/45ZFsGDETMyrfXRIQF",
-	"4Q75vXdAXu6WEag553oUtJ3mQw0vMK2OEDMZR/T/EiK+tyHiGJ6/9TU6aP5ou+JojXdoSa9JJNmV69hu",
-	"ysVoyvKiXNwpIym5dCVZJiwV7sTV9L6xfOF2kq3NsiRK5uY40yY2fFEw91bB2IkNTqWE0kyztvRBptQ+",
-	"5OoYSVg5BBvIys82IaA3fy/F7j2BOA/xKinnO2tGCcTViogtlSTReAp2LPbF7MO6Gr3K/u919dlNtzrJ",
-	"xWQbxgbvombUweDAMfvMCWXdfePXmyjNo4AGNSftZAjtQfRn2rZTIPaode5iEQ9EzQZJZ5+7rFla3XdZ",
-	"k2e7Q4q+Y/YY3r1ld7WY3KfSyWOYSNTMhpY23YBliOGEb6rByYoX5omb6Gq5IALqIG6upeWHayJ2jVsD",
-	"sHl0yVB3WsoY8P3TsrQrv0tdLWZJt3Kvm0+/w9cnTr+WZdctHeZf12KMYMqa83D+R8WXlH1MBhs+hP9h",
-	"4xEWkKrP/hbTZydAazMbvqTLlWsXvHeC5cCMtyYnBIYi6kgMwvKKlMZPQRtY1ZEkbtBN+YGVn4+k3U5V",
-	"3A2J2A+sNBG3ouC1ydZ2VBkMgpdHkqkNlnLLxSC4htRmsH3sMxCuv9NrwpoN308Z03ts1BPAYJntgtri",
-	"rCBHEi9h7oKResvPSHHd67vRBO3M1ehka413qOTTxUlQXsoRhOkLeOqumdh6SfetiBaQpTFac6ZWroxo",
-	"zvmVPJDB51heDdTKyqs7y+K3FrTvvrWGyCukuIF100yusFQWFt5yf29y6DjbwzWETgSuCNnEZeAnQjZf",
-	"hOBmheC1tjSb4265353fYpwdKynHlIZhwHJN8C/ScLPSYMdae6c/NMun8X6PKQx/wEcHa9h+xGxpGr7H",
-	"syfwtlTr8K83Gw92+zh1LFjbahJRo92BIBLBpBSTcTX4RhbYeX8cSH9iz2bFFZcj2ls/8wWg8RhqBih5",
-	"QgnR7NImvP7OUuDNyoazXKF6FhRbKyUCKzI8oO8Sq7uF3goLumeK/DdBFVRckA+2zkIzZkxft/o5Pnat",
-	"lYWhYZgfNqRQpDw7OebDqQdQ+MAcMFcHYJaI3R/MVprvUIl3Y7iXghQ2Bhcj2qV5IimPunHhlORoR3RK",
-	"mVFvh6dgA3g805Y0NBTs6yPNBMt4TwoM4K3VHhuZueTbE6OUcVRSA+4zs76iGhyhO2gGCoJLIvbOxjn5",
-	"sOFCRY/ID/DnL6fkdk/JuDQr8kGdF/L6TlUNGREzAyEUnlfkGFK7pmwMcPSyeeikWsB95PQ3IePKx6kp",
-	"DeyXhSDcwozB9p6sekbHXn2WaQobMBifcX516TrH7pDNCEu6lfIKTZHTBvnfEVZaJkJP+xy+2LawZiM1",
-	"7/E7GTawYf09Y6L59I1h9SFDd9dyyPnVuLlqGNWUtkJv8qCi0z94w9Ungad/17otmEEDc7CdgC9nWEDs",
-	"URxlWD2kRn/GVyRYpHmbOrS+pbNXs59xSU47thCQ7W3FJRI1CxdiBofkhKKkmrtJAI/xStxPGN7xsmY3",
-	"Au44yq8wP5Jx9m6NObfb4fSrwVy6h+e8QdeDqmu/iotU3c6SyJkfwV7pillJZYGH6rhemAe+iNk9EzPL",
-	"VytmPnSNlZ8y43rJErkFHW4PuKzZ7U1bvZeTUfWbN5iyh48efW0+AT5YmgmRxdvK6pCILiFFhYW+sl5z",
-	"gD76/HA5tX1a3kKW/wY0yju8s1O1tWR9JY2kMXJNBBIEFytiCpTnmF0dW+7Ge3G/XGD3TdwIa24vniNY",
-	"49Kk8BV5MMfFQG3he3xFnuHiarID/EWP3VXBghFymvseYEDZWklbbMykPrTSNDUmiYTzOWAPvbOPnJCq",
-	"7hPHpyopakHV7uzxP3/vZ/+ohNY6UiLKvEEfpGmgXOMduurNjHH02qPgOeQNH3QzLPFZ7bxm5Wu85PxU",
-	"gWD4wi0ckBtn5TuiUL1BGDGyRYakJtYIsBuaKd1GtzRuasl4MIQ99o4u2atTMc++/N6zLtTZOsgRXqth",
-	"lryt1dkNjBIf2hCv1diOlKpGqo3euWdOym/7jZO6+YsFEYQVxBYcqRWVfpMNNojTnCGpNS+u2nHscIo5",
-	"M5kEqEm6oqwMoAK3lLWoKIPp63fNQ6ekrf3IG7w+7bS99x4YjNQ00pZcTq//O3xN3rWjC+9OLsUtyguT",
-	"359iRptNaWF8uHDoUVSN1TQ69J4m/BWpa2zk4vyPgpfkY8qpSHJS9dsOwtP9/QaO3snTK0893NvO8Cwb",
-	"OjNg5kP1530Gndvm6VF0hqf2uSO6fsfh6QnmZZmt3ks4LwfL4JDjSoghuBb60VaUkGuXrg3OzRyHocp2",
-	"fTUoDH7Ec3j4cxC43o7vZRW9bXZu9Beutngn7WQPWyLVN7aGbqJ0meMlkecLLuw9FHOP9d+fGwG59wKn",
-	"93kv1ZthoxM2Tf7ehHypOE/qunOWzgR5YwoXakTJPTdPfR7CZrZ6P5uDkOV3V85OZU8nzC86zLP6xC5O",
-	"u9fPZXRR13ur6EL1p0sOCdskk83GRsSAPnuD18TOKPospM7t9X5O1MVr0uDTu0E+1Je9ryTaVLggIIOE",
-	"GaCDkym8Rv6ScQS/iOI981WTpPHUrivjtiU7Fs56Aw/cSCwr1l+n8PJ2g2RJCLVNoJorcpM4tcAgW68j",
-	"CJIrvmVWljThkOK9BuSUOHa4VeP+WlqGaffTkof2kY6ZlXqrBeZBTlIyGyKg2IUVI3DS7WO3qXBs9+zR",
-	"3+vaae9mtN+n/ikHVvGtH7iwfYNyZqdXIQP5kxXrt/N2BgMTF/qZzyLKvxSElGa79xW3BMMeEfD90MAq",
-	"9HvL8z+uKCs/jsALvNfPJqmmU83JxPKE41fv5FSPpshghsAMg/EspqE83K+f5KalWc0xC+nVekAapquU",
-	"UwmNEhRXCePIvgBsOU0GrH3K5Pa0Y1+hQBVMdZDiGSS+IdetpZxxtaJs+UT/WXMQSbyTJgdgWrVXeJMN",
-	"uugrvg8PIIk0fHG+xx+mp49OdMe5Nd1Tg13hDybH01RfAnBaE5hKiI3GmL7lYghnF0rIfuOgI+8Ou19Y",
-	"bIl7iqhhqG4ONpWotNP7YXI/mu/QNa5qMgM9sTYDAYS2kmGUewrSRu50/9mg9CSjc1gxuncC4T5+Y/gc",
-	"zJZ2as9MC4bmwiwkIekAHsDIKV0yYd1w/7uvbmfgyOl1zy+s5DEJwxItsGibWBlXLlZd3pDe6VaI/9GU",
-	"gD/+5+8ff//4/wUAAP//",
+	"7L17k9s2ti/6VVB9z6nM3C27ncfM5Np/nPIjnvjEsXu3neTuO5U7BZGQhGkK0BBgy9opf/dTWHgQpAAS",
+	"oKTudtt/TcZNkQDWArAev/Vbf5wVfL3hjDApzh7/cbbBNV4TSWr4fz+Rnfofys4en60ILkl9NjtjeE3O",
+	"Hp+9Ksl6wyVhxe6Bem52JooVWWP1gzX+8JqwpVydPf7+0exM7jbqF0LWlC3PPs7OPjxY8gfmPeq3Hz/O",
+	"zmoiNpwJAh++qPm8Imv1nwVnkjCp/hNvNhUtsKScnW/0E//xL8GZ+lv78f9Rk8XZ47P/67yd2bn+qzi3",
+	"7/2ovlgSUdR0o1539vjsKarJohG4egjDMb9QL3xaFGQjf2CyhtXAZUnVb3B1UfMNqSVVY17gSpDZ2cb7",
+	"pz/OcFWp/+l+6IdrUu8Q3xCGSrpYkJqwgiC+QHJF0BVlJeIM/puya04L8vDMreCc84pgppawWOF6SXqL",
+	"/c2j0GqrdyY9WFEGbzR/oEySJanVXxiXgW+F3sFrpSWP/zhb8HqNpX7NX79r5+C9lctV8rPXpBZUi3r0",
+	"adCmfze0JuXZ43/o+ZvZmam07/vd/ZzP/0UKqb6lBf4zZrspQjdi0/8tyVpk/p416/lNLIv5zvBSrPGH",
+	"V3oOvsrgusa7LNVKVaCw6NySmhfFhUbK3C0qPY1vxzvfBf/ZTmN41HN1GmKZMlqlZJkjLvBGNrWeqNOv",
+	"oUPvuf3Bx30BbnmtZDH8ghekoGtc7c3TjcS+JzJT3pjzO2cTXVS4IG8XnVnuyaM/HdHMhaSykb3tNzS7",
+	"d+43+2/sTbgdVfdTA/OecoLMabG3VwJ7is4x6z3319BzG7x7z3sPfje69dQg7G/Nt4LTLMuaiNwzrqBy",
+	"1xvR18E5whrW/We/iVxeXaGPHkp97dlwIQtekvG1mp1tmnrDxdAXEz5Yk6U5vEcXQsiaEJkwrZ4Y3Tjd",
+	"K2Z69d3XvXm36x0U9RJTJuQbsNuyxG2vif3zNOeu440s+Drh/HU3m7k+7A/Dk6oJKS9qWuROao5FX1O+",
+	"DUmOsJL4s/eMuEXN10k7XZJ1il1dESxkypg2dr5jDzZM0mp8iP1zUo3XTM++w47OfnymFzAoEya2WitO",
+	"dpFvar6mgpRv2ejlZ7eqsdTH1a99tPOdmbML4nOeclt0pzKmSp15jJ46B5iX9qez2HoEV2Gzqfk1rqas",
+	"Q7qPIvm+V/aOLtkDypDySpUztl3xNaISUYE2WAiivTKunLHRe+UoqxY3HWGNsvdHxZeUhQ9hnHKo6t+b",
+	"p4Pjqmt6jauTblti9WLYXK2o8rG1EmXfMhkOrJBY5txH+t0zz0HQb7ATG1jWCbdu3tKuu86/d0udbvma",
+	"zaai+vHMFXQ/9RcTphBcQ3FFyku6XMlxQ7V7LFzyigiEWYlwI1e8pnKH5ApLtMVUogWvEUaCFFw9UK4p",
+	"o0LWWPL64dmeNOzvk72t2Vmtvp7syKixjrow+pUzbzihBXuG2dU0xy3Rd9FK2F3r31YcESZJTUpE5Qxt",
+	"V7QiiPE5L3eIVIKgFRao4GxB6zU8k3Qap7pJa7x7rt8d2gZ9C0e9dAazja7fFCumJlhwJvK83pqo73aM",
+	"TG+X1Q1L3Y9Eyir2GlnzZl6RkNh2CDOEYbpoiwUSRCIsaOmHLiMb275VD7MdgjepmVuU4EpzfpUd9HHX",
+	"SMKirPl1bw8m/KgvobwjVK5M/L270C+bWv0F1UQ2NRM2ZCyUxYIL2AyHjPEaVw2ZGgpqg4nwFrtscYm9",
+	"NtdNTtCg4iLmScFRRcJOZmcVA3+vuEw/ZF9zGVo89Y7XZCFD2wNLI6o1KmmJGJdoydEcF1cdkU34KuPh",
+	"vfrvBjOZedXAHgvv7iXnpUBbUhOdIyHlDFGGtrwuRWCLg8XfGFElf36N66ugeLS6Y3P2JL6vYdQFKvbt",
+	"84M0nZ91Vcr7mLfy7SK0e8IosNE4T2k6kwzumaZcEjlhz8zhhykBrd4u6QQGMsMaqeGKmPqCkZelPsnx",
+	"DH9njD1bEx1MSRyDb82OLbbSmL4DHnvOqvGoobPF6ghMCQP0Q71aSTpWtQnh7Ct6V8ltLMd9e1h7c+PE",
+	"a16PbtSf1TNgLG/Tj3FvQ41bzFsBF1o9tDen+GetgT0q20BYOpJoS9OWfiZHR3+ZPsTswOKzfY+vCMt0",
+	"pV4xpASB2Q4VTV0TVuxmiBG57yrZye6b8joPmHMy5J8l0s5tUkpML6T9qjdk++LQoj7Ha/Js9zOm1Slz",
+	"xUId2XVwYZXXypb6j12pvVcWJvzwK4GwTvYgKhDjjGhPmAp0xfiWOXvUHCJh3IJo9KzTXX4z7Pan3nDD",
+	"i8lKWprATIZ+PmUIxDZD4NVXlEEgkDMy0xPFzEIyuk9QidZ4h+YE4Tlv5BP9V7sMaLvigrQPBSID6ldh",
+	"yxUH3WSi8SEwWnC4qBANKYOm2II3OvfSfcmPfIvWaitC2syKzk7PTAfm9jCoS3GoSE4AyF3bg/d04GKe",
+	"4CSnB5u0PIbdzudeEv5Ejmfe3o5EItW812tc73I2nIlJ2l8G5+/gR3lwKL7F3RyKdzTgtb0OE0/qaFqx",
+	"dWb21QJ/eI4lWfJ6F/v7pVnKKed/O0WXfTSDcfPrjqH9YnyZX7FTLfTxsGPtkifkX7oyGM/TtzLJM2tO",
+	"Io2fzJLkXC0G17dAGrZnz1tjD83QlsqV+ZcS/vrLm+ev0d++/uvXaL5D2xUtVog8sDAonaSiActpyClj",
+	"f1du/P5V8BRtcC11zgtLGIV2+AsuZPgSr+iaysCrXkmB+JY9UdNkS1KqwcsVWQtSXRORHu1Qr++iz74L",
+	"hFxgEM92eZiP9pVfhwBtLNXZEhKzEtdlEuwDf3huTNrueinF4YKUWv578exxkI4x2N1grFse016ZGtTf",
+	"M42MT2A1d875lVDipVKgmlcEYVZqPaYMovcYabdSWUNd7e+oO2yArwTStw9kWtSkAlZSO/J9CxVG4Iek",
+	"RuVXEokDyIYDXCr/xh4/Lnk14TyDX7mxz9orO5qUfV5huj5p3rCoSUllloe1pNeE/bIZ+4XL3y5rLkTG",
+	"+ysTiE19fA85NoimVCtq4tcBM3ONd3l2aQRSmmn/bQgr1e+Cu8Oa9VusduuC1/qAf4IYV9t1qVy4OUTl",
+	"0Y5EjnzJqzKcslMOiPqrcYXUDt6uSG28QziawlFicIwClwgzLtNK/RIt6TUMUaJmg2jkTVSuyhpvWaJK",
+	"xSxfyCJDPtmgxO2yWiUxumVV0tN+LfnoFvyBlSeDs5wWbmKGn4LHCSQ+qECF3jBP4NTnjTQuJ66q1sHs",
+	"QVWIlFrzRzfia/3otF2s9vAr1rUK/vIoaBacRBizM7Ujg9sWbDUTdqgJEpJWFcLqcVLCv5hVRVigLamq",
+	"0KaNytp+dUzqr50cMvTWC/AkeALkQ+jJOGgrIQi+y79X1Y/gC36QCcYWX5v8XAwGqGnGxTSWuFzw8U0C",
+	"59NLPhK0WXMh35CcS1P94j/z04ws6yMuPpT4/IS850CisA+A0/VDatHTEoCM+GhXI/3eyrVLP6hp2RGA",
+	"46mGkVj3eHq7QBjBzJKMbV8uey8CWyThNUPi6K16dC0vanJNyTY/UeNKi8J3HOOyPZFZqf7J/sj37dKt",
+	"Qqyx9pEvaqMKmYc6oVt1rVpUSN4nwaVLtskLziQuwp5Cvr1+c/d90ATPOpT4NjM1DSWn6UN9SUlVukLV",
+	"QMkWDsZefEN/yYlAnCFz0bcmf4KZYA1dfXpZOxcmPWt3QquhdkDeTKPbbxrsx5zOt3Vp5juTgwfpJ3yV",
+	"Gd+niAcbuDDWbIZ8IWF0MMLu6NusJhXBIgd+q38wjiewL57ZqY9uHVjWKTURSxvyDcWD2zLlUIQ353RV",
+	"u/qSLMLLGMgLfJt2vauV0TPolACbVwaXipdkyjolwitCyf7YMHJzBMqkahPM1lfGLim9XXGEdemH8OIs",
+	"gAilEhV8TYxFEIid6t+VT8P3tf3zs93Qn+t0fXAlKgGF0JwHgQvsHV8TF46yzAjKuKECSbqO8CBEw2e6",
+	"aidwT3JX27PFXnFPBMhYNHUdCawp06+z8DMjFG0TDk8hlrFyax3RK8qWOmuQXWljQTcRpEFCztPkXbCI",
+	"ROFtir0N5/dwBdKsmVoOfEUYWtR8HVz4vPMHtnwbzRk8fu3B4pbDTD683lVF8LLJ9vSjiI7sKqxQEciI",
+	"KT9UuDVr0Q3w2vCsISkzifCkrQYfBZBW5JpUKemzNtuYlz3cD80nJnzUBrRFZOHrcVPhxApKiT+8KsPb",
+	"ReIPdp/ojWHTu5L7yTEEeAz0p2fvH3z3/Z+T/G255e8k2YTH3rByeHr9I8nI1M7aLGRvmfrvbQdhJe0E",
+	"GdY5qLxJrNE6QmUVgLPDCzSt6qoNIf8tuwTLjSeyNNbTzkIaRZEAFWbLBu+RB30dTpdPT5KGN0ReWmvF",
+	"GUniuDgKHcN+Uvbrb1Jz8CY3a/aGHri31t4QI0L2MgcZZuM7rnF8fIEwUs4bWuMrgkT7z3ABS7L+CrAZ",
+	"+8ahel58Sjh39bCYCtAyEHb9jpmZfFgiTS1yL/4Vr8pUD9Z3wFILa1Mf3uDd2lK6JTxek4JAmnVKDtE5",
+	"se1bOu6aXhNvTMHVhpBLpu7/yLdogWvQcAvGxUinZJFyDFCBGZoTZLO0Aai5xUfsX8/wJ2eyLqnyu2zR",
+	"VsKa6m9mli3lBqcmAOJzcyq6MinjEz310EEmDwZvEyLuxZ21iivHS15HwuE4Iv1WZk8MJMEUEwu8EwBS",
+	"AjwEXTa1srpMGpWwZq0G7gUf9JB/D5xFz41mvdLzy1Tg933fqDt+dbOINm+OrbVIXc5BTWpfqY+GHNYH",
+	"/Rv3uuGLsPd8SJIvQoD2p6ig17RCyg2bof/6r//6rwc///zgxYtxNNzszGrd/ksZIh9wIe2aQRYGo1I/",
+	"jzacshDcboOlJLV6wf//4H/949GD/+f3//jTPx7+rv/rz//rf5wFx7AgdZ3gj/cCPtdQHECLFSpwRViJ",
+	"a7TmTK6Esf6F1CoNyk0FEpua4MAZZlmE9nVrQWsh9UtnSDTFCmGBvnn0zV8fPPq6N/m/hYw/GE0omt3f",
+	"45roxzwfFLxZoxdNdlmGg6diswJ6aWztSdkQqEbtwgnbCiPMSvhbiXeWz4UL6UI+PVciF4I+lm1oYYax",
+	"YqbkMnSmifr2TV+YTjKR0UAdRP6Wt3PY+2WnlrCbYdAz8VCMDontZjKkQZcNOy0zFK6lOJRJQXKpz4Pk",
+	"1E3JY/QrjoJrVLh9P7NhHvuW+YTPl6JHaac8tOi5Lnmpt3mSA+0fDaGojSkBTTFjGyayP6v0aSyEVjaG",
+	"oWKwENQt1i9WYhkrNo1oTf8qPhhS/mzPjVzk3t6BOycVZ0uITmF7p7h495wUhjiLyidI72hhj2VzSnjH",
+	"csAQz4cRt2fr/s1nsOdewFljz0vD4bW37VekKiekeUM5HCjycveTMtOC4NqMwz3HOweJTTXW985m8zo3",
+	"kA7iFdYsrHwQBcwujytWBG8iV1NJcB39E3yOHs7TMnadK4cgZmppL4IyY9M5p5QKxJkr+TGBmTxoju/m",
+	"heJ5QhrDOo/SO3Emev9wVu3sRLD2lNInkMUKnl2xrQMPmT/J9GpHKEV87oXce9pymhlURhSP4b7h15e7",
+	"uXccaqsSbtvM3N7q+OLezjHKrRVjYFNPywu13IApoRPO9JvTQMQl3iXT2+fYB3q6UdAYf2NSz/tbyNTP",
+	"qRvRc965HMlhj0+VcZnuMmRVYq+45NHo+fdJ7MmBnFikdg4I8y5wLcMHGoQkYmhLdYhCdASCOLDGlKkT",
+	"6QmaV5hdPYYbV720TAkg6G/9ttqFqY/sKS5QyeHFuCxRs1FG0F653l/GESN2q5vykhK2qE2rtWpvdXVo",
+	"G04hAyKLBD4V78gDwqLIpXME0qwbpa/CLXvVXg71yBRWYYyw5GiutJaWmifCq7Q1toESeoJOpaZVQsRV",
+	"bmmHVGsaSnpBoVYqB4Gni6siTOwZMY2jg/8OYghzC9Eyfw3i++yyv1sZhvesmhKHE09DZnkc7iHYeV7p",
+	"p39PRwpDTcAvUD6gzRXAJutH9+/G2ZlFuHUD41Qg8mED9JAPzx6zpqo+zsbwTbtEXVLeG83FHoXWMspO",
+	"kWeHeHSJ8XLTOTQUqqE1klmRWfjypAJtSC04A5KXktvyBMT4Nsukb+2fDFDeyaiEeU2XlCVbmPFWAr4p",
+	"FDCTrI2TQzlSk2tSCwuvTErHwg9EMq9TqjmVGkPwbaJojDisJSsbfkjbPNeEydHw2xD786gl5Qg/PNLt",
+	"dsE6OEALDbRHgJvOXicJ/3RzGuPXRMSKgV/wbKuNxWLx0VKQV9Ir9cbMwobrhOoPNpC747ye5vZlAIc9",
+	"svOBWHAKHaB2ldI//QaeD3+5j4iz02q/MhQWrvFC3gwrfvgLsm5IYFx5WeKhTX/MJmQRavc4Pz4s75SY",
+	"RGnlMngqqodMacO0ZU6HS0XS6eOzV+PLTarC7BEWFgcvCGFPkCP1E3xNACpxRTYSrQlmmo2dCt+JSoYd",
+	"rCmj62Z99vjr3CZ2Q7+c0tAOFuwdIblJxCONcXRod4YhVR9bh5KjTgoWZjohkPN/PmT9D7sGvGjWpsNo",
+	"9I9vcg7LicULhxPH5wT88jzs3IT2doVzOD7daMwvPansycC/Fjzjra8HbXo7Hktrl34yc2/E7c1KY84z",
+	"n49CSha8JnTJMjuMJHS00thmO203hsE1zeYsCDRUC8ePW1LznosbKJoL5H8fO24yoHoVytvClSMlo7Xy",
+	"kFGhlmy/2iJIzpzei7foUAiOPw7KJLIwoSVZjBfTO8zaIPN7LOFCRTpzdZA/4pUUiBGJKEPgs9kIqA1P",
+	"JlW5KNcv4P3YcBqEioSDAACY0lDPFXy9xgLNidwSTaa7TpN0dh7zdTT/GqKsH2fPSOHKzOXWDHMTvudV",
+	"aVGTG1Nx+MQVN0J+xfJQUIYMbWZKxsVj89zrwI0lZHPs/jNUzBJ/AGLMJK0IxMYTSnm7SVev8t3UC1jQ",
+	"cjpZKJyD0yLpeUwcpUH6ZCKfLDQoYHQcM5KvLt83RObkXVsm9lPX+Bs509Ax8hRguDvIG4G2gzJueX1F",
+	"SqRuGXNkGQb7Q+cm8YcMm/E9/hB8ibJ4xn+sn9KOV0mLUePjV/NYqJQWZNtZSTuXmZ8IcaLz9HVg10wr",
+	"cIa7NYMTxpIrB1bSh6MFchdeMgKihBm1z+ZKd1H6PGfliHXR3m029I636iGdmjJuA2XLF8nplDzHIZIu",
+	"98x8bwBtwNZKPqhR1ySb7/YtI+iKcQ2CNMbkV+o8qAkunyC+IUxdgvYytLkozV7LIbNbEwv3653tNWbF",
+	"KhyoLyMgrgGLP4dQ/khdmDeEhYcvqUxxJnSo3gTU9W88wCG8fmaXKSTQzqGem6I2KM8oz/mQloLVrvto",
+	"yLROwGaS7gczM4LwtByDay5UF6NiRYoraI8oORJ4N0NYQGdK/WGb5BMI11Su1kTSoq2M2OKd/h303gsy",
+	"cvoMaIPxe/uc8tKS0CYXNSlIabJA84oXV8IS6YQbvdnuHiKGtOh24/C5aAveVHqDzgmCxhgzNCdC6jqZ",
+	"5Fu8bTASujicL9gd20+GAhvKVDQJvAdOhqEGccmWRSSrZm8w9RyBg8aQjYzgzEZY7lrprsCbzrWom5eE",
+	"liC1Q+LoFzQ1zj71SM6XBvb67Ew09aZqsqy+pmaxFEqWJQZEp+mGwG94NxrKNYeVHYnDo1qO+fYQg0+b",
+	"yfQ3bfhoq4V8R6acb+9JVYlOWyFbVIALVwMmGiJapQI73WO2bpvjxNIVIcMfaVJCNCe4FuZMTO1oE+HU",
+	"ijLjphHjfn90XtxZang2zo/rZhyUu+09lHFFx48uPCfViPmSdBu7Wek3Rgeez2QX6n2c2Mzt+/BzENJO",
+	"fGdjTcHxZz0PY0r75Ai82lIbHa+hwgYLseV7TTa+Cz783/tUIemd7+xS91IKek3Nu2d+1+dZn1fJjTWo",
+	"UPXk9oB5/qxr8BEC94mrcQvugtSUl9AwvQ215/ZVjOE3dFuY9LfpwTyHX8WNrVyP39rxe29z/YXTUXDe",
+	"Fh38sE+p9VFzYly2Xcx6Pef1H3QFnmHNQOoXyRbqL7Zo5ONw2xztrw71V49ACbnr8KNxy2vNpnK0Njw5",
+	"We2eQ+oF67fsMtApbjDYYX8SpAeyXkcaL1TEQQD4hInSheUuucFYWOS6hoqXnNdH0YDsUCMkCAIvckQ8",
+	"Bw6pfySbU8I/le05NGuPxXb7txFHf195S21l57VgNnEGxwMUAzC8rAl56nm/d6HZX3Z9RMyuG6wGUDOf",
+	"At8YLDk8fUsT67Xo0OwQ3ubv9JqwC8/EyJhkhmXSG9+gnfAjZst8u3MY3uKX8A+zUCVtYzNES3hzYMU+",
+	"KQjdyOyvX+rfhQ8lzMSW9BNi2cXAYaYLx3O1kW0uQx8x3ofNGnjG5ICwU6mDMmR+ZAKgaVQhB8b+WZ9I",
+	"JMQsYluVWqhPynpb3ZnWHVjXdEM81Yb/bQmuC//bAtsZcCZs0X+Tmps4pI5A2QfcL+wrjsBIc4zOvMMF",
+	"ymZIwSWmQvJ89u1Mt8B85ZJvh46fEaR7a2VE737vO6dEMFr+pgBDkOSRipIqXCH7SoN5S8DxcoSZDoJa",
+	"BF24/DiC1VN/SGgb3PZMM8g9QwYFg9fvaAccXGXTWe4I6wuRyHhe4IqQjQDOaTQnlC1hnWadvpEZ7VIi",
+	"UNOK4FpEcnVRSlb4U4SdHf72LIb8L2PzJYDMkaZHJ6kW3YkeSEc10EqKsjtTFTZYlKX+9N6EWVN7E+qS",
+	"8G4NHSR88RWc7XyxGOd4dzdby57lipS8YTkb1q+CKIlr8vpsd9Yqjln32P6aYse3u8ltCkuNCDLQRJ8+",
+	"6ec1qeliZ/+9Iljo/95g+MffB+MAfwkFZOxeinR8hfi/kkFv/ccgaEPsPTC3lnQRWtn6rQoPcWtymmQ7",
+	"QiiPj1Knzi0rpUEa/x778YsJIX+niNHOgEqd8m/EYRelSe09sOLjLE1wn9xduxam0DVi+wZusY9h1wxk",
+	"ekoxqYhf86GGjrA4zfAysj+wNA+MkvSvGgfpXUU3oS/veHOsl/VEpd/sxttSGUctxlfrDa/lJRFNJbOx",
+	"KRU5Bk+kQQodWgR9bKjlcCI9slX3iBUAK9QW4Xo56UGGBSP0ScVItpXHXpNiTcz6BJH1Ru4MRFq35gEL",
+	"Uzr+1QCtx1BxwJEAjLyuSZHMAJ6Fd9ybyMnwj+Nt3LFMSyUuLDvAvilRYeF8dn3PC20FiLC/lHoJuWxP",
+	"cgrVJr/tld8aiHrV/mkEgMt/NUJCedTvsxODRNdRjkX1Fx9Xc0V2pHQtfRLPKktbEOKh0z39jZFHK0tH",
+	"J0BCG7zpVLRPMsgyOvbnFte1KNnxNHdNNpimVQTlmJCax+G9tVbGebnCpcrRwpELTllEeCU2DJjA0qUF",
+	"BzkYSGRCM5u//dmenVQYhmaZdk5mJ7DCmn1AksEnoLBWW6lDkX1Mcpuc8sUxcEtNIfYycMnEEGFq/dye",
+	"J6tjPAFCVcfB49CPqQxjnXq4icWUpnnEEWrfBkvdTtLiOsaBdvTitlPWsiVSdr51b7mZ3t52l9oCt7Fi",
+	"uaHiuKEytgwC0eCr0hu3Aodbt1atM8lQ6ZrHIGqr2OC88JTbbVzb6TVc5tbZrgMn2IVpLpUTH8itt+mb",
+	"lbADJhbVZDQ/TA9VWKMvauTFzbbuAqgNI2ZqHzNz5grIG+Gq4lvMCuL4A7crXpFkiIiSUpzcdDRUGz9P",
+	"huyb9PZsLeg9k4EKf8gBZNv2fMcN8hioqceV7VkM+pv7loOO8QRqnqxJoabWrmYbHDKwxHbRBsJ3doua",
+	"aMOJmEbW3HaTOkaE55ONF5llGAoYmddPoX6MNhkt8EY2dTShZP8cySkVuNsZ8dD4RBi4SYqr+AB1r/gs",
+	"olpMM4JV0Iw+HDUpx7+ruzunUs/oOEx8tRP7HvQbTXXJIQLdy9ob05iJDKiS08ucRrbR0W7Uo5evT7DZ",
+	"7U9c544DchRlQ96lMS4emXD0iCGuYzIA5KcYgi0QpptTOdoe51kd78HzHK/Js93P6slbZmY9Sp7dwKpz",
+	"i/5Svcl2j4QtyYN7efBtpE550+sx0v+TjUYEIp6kpBjYIKzJ3Y9Cdju3ZFXK51vJ/26IUKNL1/L/NL+I",
+	"ANNbmztCvO+K8LaYSYNUx6UtybO1Cn969v7B99/+OdJRHzDZo+h5/dhrKMLTv/sXXKNxmv45ZlfIPgYn",
+	"XIUlEdIOKzKcayq6wR8fGkmjLghv6sxk1hQiXs/RGfrJO5tBNvB64f//qUnuuGfkRX5TGCCOwmxyFF7h",
+	"0zOk5EWVZ2c7gutqd5mU/nSW0ixEm+o02XErGB3tqUMAb2AdUoumbUuA9QZwHmqHfEO7q13LqRNT8ubW",
+	"PfNHePuEfar1dE21hnF0tefj8FHxiLuRdoeJxubwW5LnjemL47lNHSepa8T7zot1lvRl49FFu57Ia1gq",
+	"4574J/aQM6gs7mP5goDiisEOj2bD367FbROy6bbhXbGEBi6YAfTSeo3r3R1ANh2Zz6DtoJWIn7Tn3ACU",
+	"yh4V8aMtALYyp00nLDdwznl9uexuc+QIVlhGSYd2vTSZ8Ixtr+7CsH7HXIAs5Ywr08f4POpsBhsODo/1",
+	"TilD2EeTAD9kgEdpN7XU/rvwc6bqNQJdTq1YN05H33VofTv1phJQpYL3qLahBNcMRHTRptEiBp30MSXo",
+	"c31X2Zno0QyoXD0FEDWAYqeeBmRRnbsfBgcryfr5akKJ1OSseFSLApwHUgxrTCAZkpf3vAdJTIDTV0lF",
+	"OVqfezlNo977+Uz9WiMGk9aMqdCbfAaGqNgpU4tUETnSHC1DLW5kXVMX0pvf0HLeGa56J99D6erViybl",
+	"YoowIXKIvHqf5frbYZLr8bsrjU5mVGvJNalSpmD4HpK7/6nHP1kqivG93JFk0Chg71fkZbWL0EKRqspJ",
+	"b74jVRWJ/HpH/ZjSpLUQ7B4/SdzLGVk4zmz44kB0XvZB2IZNukeiOwdhKzigjDkWW/57szk7e6qVZEsr",
+	"YdQxdNT8b97ULJvj9mjJImYq33KRj3YAoSn9tA9fxhUtz9pumuCZ/BOoF8Gz2lS0cMgitYk1cHhOyxJc",
+	"MEGX7J/AslRhCQ4dhODVU5hWnYLSVgtfk4V828jbqVDKq9bIDC1s8A7PKxKjlzvM90+q9m0R6YkFTNaX",
+	"bogrBrazCKmQCfgfXj+ewNzEJC5kZLUcU1+UmS9CxDdEZbKfUNKUAm0Xpu1KIzYt+6D6N1NZUiaB6iPt",
+	"hgx5n51zgMbPrmFQKHRah639zG9SUYCrCA1dx6nY/kDVnRjCRak5kvJHO+Icvhuy6PZfzVyh5BsuYXua",
+	"4kL1bGiS+wbYQh6ZJ8W8cqaXJbzSazqFkFvQkmhONLhVTbtvRAVUYAsiZ5pog4qH6Olc8KrRnWIxQ5qx",
+	"wnST8HuM9KPo+lcp5vnVfguXoJ21IXVB9jyD4CvVBLO7OtsYqPptdLVF2u7t407XwBjNSrTGslghMIqU",
+	"BDgj+v88QYxQYJhwiWHGa6SUyRZ1mPTOQ/S0qox1Di0VIA420yS95l+0FPfFEqNUfoquDKmyIVS29Mrm",
+	"kymlJDaCOuY7ndw3ao+9bwKnHr8mtYX+h2//rLqgcJ3P92GTvhz+dLwyBta2taWda2aGGtfWC9tlN7v5",
+	"QxqjaaLM05dpZA0GZ8pyGZGV2QANCAwjleE2N06w2WJboDqviEQbLMRMbQ3B0RozU5a1BVL0moYoh9Qv",
+	"ctC7F+b5kEOqvhDCVgRI0TRSVv8ivGKMpHS6TGWjOw4dUnCkPNf5mBMhnzm+/NEzhssU/Y30jfp2VH/V",
+	"+zuVJN7wIvN9hourXMnc7CxCA/8Z00q5V9ZAPxnFU55XeOrsXWp7RkPo1KOhiS3ky/ySAm9ZAocca6t7",
+	"5qTAa+UuAaMaWwqoOpzldD3Zq9+PUyHFeyFEivWEwe3tA9PasTOuWQACZt9/B1bg0WMolvc7Vkh8RRhK",
+	"7V0QqhwzwS5nM/43OPJq8ANCzeejDPhofzm4pjpyG/91nMU+5vKp+U0J9pfmxEi38jrnTBC5XZG8t8Fm",
+	"C3l0xhkNl9MbWwFamnGlUiXBldRAYyFpVYUo0AYgtlUbaet+8B1fE92AAcDmOo6BhQaRznnDygjw3KCm",
+	"c8DOVAR9gzUuVkDVWHNJOkRo4S/ncWYSFit203+KIy8Jk5GylyHITzweZfdFoA7kOS9tcSAX5jAFFC8M",
+	"8SuBcFnWRIjeoZq++HAiPc2Mk23xLgPjo1tPWPiOWffOKvvBLLO67chcfMuqqtUYu+lm3nY228dfU62R",
+	"0dMjH6k3Uc1Gj9Ku2o0/HuxF8pcI3YKTchaqo2VwHZGa/cDQMk/NNaewBOakmp3YD001/2wG2N2yP/Kt",
+	"9tLU70wfOaz7VzH4jyW9JmyGIBFFSoQFWmCIIH/9aPbo0aNEo+gN2U4kvjYBy9FuHNMJsnUIc5Am+w2X",
+	"pt9QOd3iPFbMtU2JxMKub4w9dJgJlRLmjto6b7jMB1Dl+Th59VZ6QAP15wkoKf0ODfzYXwhDdeDIM+Nt",
+	"4PV7pmQ4ClzX+zbp10Gv3XaJfMvS4oj5q9m2sx9q9pnEm+qVAmWFvmxsxK9F9yY+cyuWKI8JZDiJcYWY",
+	"Lzc53gAe1mC4wdP5XI9jmKXGTHnSHDNwf5M5SjykmRdVUqOOL9MUvF67G0d2X0Ii/4SkxIPcFlNYS2OG",
+	"l92NXkA6YWPGWUa1ZMpTmryTo7K9SQeHD4/k2wwZ+Rz7iYH2GJlsFqNv7Jsj0qOgGFqFiX0nTF1U8j46",
+	"Vo1RnuN0jALI03avMOdhGWlgMfNXOi5GMc3+FafpjRIa59sNYZpv4yjG56A6LWsuctqxZnLem9haMrPb",
+	"McrwD0N1jTPPJ8K4TGBEL7AxqKPOhhL5FBbDeAFGtNkCF6T8O/Chhwsc4YFXntIHuq6PGFe6f2zyeRet",
+	"yTpGJnKS6dZCA4L5iS0WSK9TpEI+q/nzoL42zHa+OY7l2a0aHBXOcFubfeRC1Ih18F/wLp2CdEoBPUMX",
+	"lrAz+67q7unpIEbC7q47U33htvuhITH1otTuTDngXRzrjNaiWhJ23ug5kb/xc6lCj5AWPoBGc/gKGips",
+	"SnMc4/uxbzN19qXZrCZL7YRqu2X0CDHNKzTN5WC7ME8bp261vSycieZCcFdzBOjILsBxKs6voIyl5s1y",
+	"Fc5SZW/MaKe83L2pRvvUdhDOqu/FLaMw2mIqBVrwGmCZm03Nr9W/UrkKwDHNn9Mn/NT8Itj9OM+yGDpQ",
+	"VjjSdmlnqJF1Ezif0+krgeBXYbxB1jGwwUJE6eT0H9/ETgr95/dhpLrAOxHjX9UtmJNzgy1RtAai6d9b",
+	"nui+Vdrdi37MFoY08zQhqpqmSfTEDq2jrMWujiaIs/z22E1MfVoX05BHj3Vg/s7EnWRyj1CSGYZn2LkV",
+	"FmEypSM3C9fFCln1ZFDdEGKPkzm9TLyK8wM73TgW77TKPnvN8XDr6I3FxYaLyjPOyWVNSHlRR2YoJNZs",
+	"fskDNz+IE342TOIPYd6AvfgVAaqctuOzXkRPIdx8vaHa1fGMc/vNsVtNna0lKU+aHCs9lKEtjzOnWrc+",
+	"Tp/Q8E8woXCJ25EMx2DJ0h7rVGF5pVjr84wEAOyyqh9Oyauld/DQU9iHOwm6ZA+o5ttAfIG2K742t7Ne",
+	"YsSZwbuMAsaPcJBHV+mWehKpXXaSnkQXFWaMlAPUv23d3WjK1OeV6hcEtYznMyQ2QEMItqSuAmdEPO5V",
+	"/mxIjQrCpCkTWSMs0F/+Z0q7wLLGCZE/9dAlWUCyqRIE+v0m2QmUCVk3hWNy7NT/PDo8OdzqmfXSj1Rj",
+	"591Io6JUm4IIx4M8+rwgrBwnna2FfEcc82wEIhqUqVwRWl9G8tzhIfmxppF9Ey8I8SJE/pK011eH1G74",
+	"2DigU8zovk+nn9BPxpuDZFTm9EIsoztn4HxYLNxJoDY61kfFE41/VHeCsmRt3Zi6CTZti8/brBrrwVir",
+	"qoVtwlwEkcIxOG+Z36hUnXc6Fqkf1e2OrSO2wiKZ+jvK2DHUrSZJYo79aHSNIziMaEconwPJH8ZskPWo",
+	"jxqusQQKMntZmJpRiT+ggpdp7alSqTWi58koXVYoPL3f+MV2e4k1czFbPHrGTDheMDgWGaYphoDQQAZH",
+	"P+BncLoie8lrBA1x9T5Z4WsoACXh8FkuJRitqqzpDKWwRo7J+e5XXDUkhOLWUE/K0JozsntitrRp864B",
+	"9lQgXBRkIztZHD8TZkKwWX25sjow3EAqbgLP6JLb0rTUnHA0jE9wVibMHf7ha+FdMNoGZP1QZ41ZicCG",
+	"1HVAa6I71490cT8aNVOU9WjNxe10QwunPq5j3Yi27LUVQK82hUi4/CG8pe2DijMy07xT4DmFCd1P37BM",
+	"N1MneZ2SBKmzfyKzHpdNzSbxlt8ZzkKvo0wPb09qMjPxep2bncHOMz9A8x1ivFNvHdSNJloONI3X75hE",
+	"Wlkp8nQmLYB5Gkukx9c4ZpgEiAetrTLcfs6F9iyngNsw7q72doRLvOuT2xxd5sywMhvNxBsKMMfoxV1M",
+	"su/NmW3i7hxz6XrMB+5Q8u+AcB8+3zDas4J8lW4th6ghd1GT6/zW8Et7l6fed1lBCRMnihYAkMxLRmT0",
+	"D2rpq/sB9mN3Pc9sRpfJvt0wqzlZp/MW12yvuc9Ird9+yk6Aomv17AzE28QesNF91Fvl0SjHQW3RAhkt",
+	"YyirJ2aaaNr2Zt+bPmZim5V6hufDvc5OF0HN7HPZJjrSA4c2OxIYSCfMuQ/GtOfHfoXbAus4rXbcOj6b",
+	"TY4wrkEgutE/rip3NgcTIkdqMtWLxMZ4HEam5ZhZjjGzTPjhhNBwvOfVLiEzvN+saoa6Ta+yelcdJ7F1",
+	"3LyrLibLrcaK5bWz4L/xlO+xmz91wvO5fZJIZrs4L2gfSD4nFMDkdEPaD/UHsgFHai+05e8k2YQ954YJ",
+	"wwSXvh/yWHDN05n7/9ch38H4IaMv0dCwAxG5gbZGPgrQkABYq4O25rAHHtLGRxiTa7uBJGRevGY+7TW3",
+	"p0s+pWbn8uj0Y2obEzkBeXumtTXak6YFPViNcupjewrZyzxuPB21jZCLhAYSPIM2B48FPKdebAfDaHPO",
+	"Xz8iE/rr8Kk5qZgv32Pn9VWkbbi6ia+Vc6ghELRYQbsRTc1ChWGBsZHjlgMmtdYusDu7eyu8D/e2q91z",
+	"7Qbd9+tLbTfBbAeV/u4A4902PAr69tf2LjgZTmkSlXKLicyyG/pr0B6YDvTYYo2G+InfNnLJ82mqhvyo",
+	"9pDYj8/rv7V5WY1sXhIpEF0Az5faWiYTOwfavERaDteZdIAp+uLFy87b5jtdQHg6DuvY5h+jlNazCQps",
+	"yy6dzhyn91Bih6b+XHSATr83MtL3OoaTQ9GJP1iWTcS3pA0oI97UglTXRCCIPqKaKIuAGCDCDM0JsBwr",
+	"rYLASaDvFRY0J8QV5bKr82LoOZGs8CLXJoYLE9AvDK34BV6SA4Athy7LlHxVV/r/H6m5vm6xKQboR5n8",
+	"HX/6pFImcwNrC2TC4nHksMeqz8qrwr3ZFoej7Q/eBEyhvWLu8EJCV2Lxa35k3rQTDcdmHHcZVBphASVF",
+	"HBU1KQEiVEJrHcalC0wl1xLpMu5QRBJeHhjRr6SmC0pK+3nwavTZyLi2QrdYWGbLxQISsztNAp7Ttj1s",
+	"ZOVh9WuPUeoY366bDEf8smGx91ybNTzOuPbxyfrl3vzN0M3qtdJ1fWyD6kxq2Lwsm1FiQZdNnROtW+E6",
+	"GFhb1Hx9kiipoT8PB8FzVKyxzW5zAyMwNfv7mVuy1nGKeg4XpKa8zPaImDKgMlsR6F/FB5FWPXiI9+LG",
+	"nd+XUx+UC+heECm9jHk5wWUIOjGxfpx6fSaVsB1rgQZ8OEsW7epWhG5xyzeE9apXonmMyBoZhum9pYov",
+	"krqH8u2PkEL/bTa0CpnEe4O6n+/oxANx2G6iwWSkeuiSLlcSmtjjRq54nWc1Fny9xrE+gQsZ63u5pGEd",
+	"itrbnJH3dB2hALckkGAkAPMl7FDOCu1UuQiW7X4AxS2xyukcjuVLXo3zGejpOpPZBa+4JpZtl90uZ1w/",
+	"JpUBHVmsVnijAOfkbsgZJKA3ISA3nGkyeoev8+8vu127yq1Gr1vruAFAabyujEeCFFz9rVxTRoWsseR1",
+	"WKtjOy6yEHo4wSmuuA7+ZExOrPA3f/nr+NfNc8HPdsAOmWu7DvRc/TavriSst6nNnTwoYhaA3xDwd3Fy",
+	"ZjrtWwfW6yag+blYeWB1T7fiMS2fQR/IIK98ELn7I9+2hTBU6LZUpPSg0roVjgNLQ1bOoqVN/9iMHt55",
+	"wZl+SxuDaDT4QbM8XjskHmkMelGTgpQmU5wRdXSrgyUREpV0YbKUtlwIumWpm9Tle5Tdy4Aq0LXfNz20",
+	"bBQhwMqxzkTgT2HYKGN5s6M0UokGdQwZn9uJfU6KaMHzRU2mhMV04jcW0vbyE4m0B5WpUIgzBCWnq2qy",
+	"pr1o+1g/JDcb79dmTO1kwqunAZR5+v4Ugd+Bq5nT7hncnUyC1muMPzEO3swUP5OqNKcEVj4LolIDvnFV",
+	"6b8Kd5RYth5BrkkdisXD88H1thfI0HJDt9xTgE7tCoxrvm0EY38wM1PyBhWRF3QkfSXJevKdnXh6TCj5",
+	"sT/5xUZb7mo731z6xoHos+6va5rtuvPLA5Z3F2VIqiYwnZ1MjZRrDIf+5zhOppYBmfUVMoTrxjtCQvFy",
+	"rvkgoEd1dwyzM8+iMJRO/sXoesloSqORvEQustugpaPwS4LmmF0hgWmpewZTiWryL2BzNkaAkGijJal8",
+	"ZEBsmv7lAbxzv/GX+bxduU52w7RQB9F1rkib9tAiG1Kxy4Zlp/fY1YsQHvX9iqAS75Qpo/Et6knb/1AQ",
+	"KSuCqHys1uItg2petTyMfAhTGN3ZTEbZkGe71Oh225YprQrQPB/eOck4JKNu+dvWnjhj7rxVArsadnje",
+	"p/1GP1aWIU10WNhTRlsX1NEoHWjIXvU661vw775N6vk1WMhnu/CpV1LvmNDaC9GrbvC7+673MdBIFayl",
+	"txtTcqStQcg7xkuz4yyZ+T3BTkfdrybylg2D/ayQ7G3cmsUDMH8hySYfyg3Q0JAJmJck70sO9+66Jb4m",
+	"fmVDUEdGQEV7SigIkk3NdFFOW9ZsyYug07dSbjhJtyuurHBUE1zqxtIlLxq154NjcbjlHkOSFM7RpQKt",
+	"lDMwx8UVkhSINgjSwgppaAwFZW3oAR5tAEq1WSADj7KAST1Ws42sIsT7jlnRT4kYewfSWGjrBs4ns+HX",
+	"lNG1+tmjQ7fnxqVaumJ/tuvQgfVIPP4apitSO/3pQoY2yAu8E0/QI8SUSj6M9BSrklr52k0zTrXkVHpE",
+	"MY0+wouH9Ociv12rVxPXOzEgCSMIYWi+U3tVp1OTbZ+hypSMRm4N8wMqfcIw8hUw5szaRpSd6+kog93x",
+	"Jr4+dnDKCFVrdYQv9mSvP+8XFHhLMgASsB+4JJsq90xJ1+DQPZC9NXszHlVzW45zMiMvD0u7n013hI+e",
+	"oLZUrsoab6EABnwYHaYhbDy1blLq5pIZSqjb1MVEHN8IyZJhXR87AGscYI4am6PndGqS7zqWL5kEM05H",
+	"ARzEDTnA8X9JCl6XlzwXGWgauoaRA/Yy2/9LROFdQ/p9Nxk3gkRakWVDAFgcrCnIv5NhoXG4e1q3c/Ut",
+	"2yqwl9g3q+pj3NsGtXq/6RVxi2aXe1C4UwtVDqSFb5Xr0LKUSx2An2KK5uwxSaoqwvLqonECSV4BX8sa",
+	"0wrcCSoFqjBbNngZ8TlPtXlhVV4TaTZcNlv+/rwsE1THfzG4K01qqAek/nlHpIHFqKGV+3mLg8o/wJmJ",
+	"XrumLetR23eMNT+8rb46gww+15bMbUruuNcJI6WZov7eCObcSMdwVWS21TSor9QKeNegN1gwFoBaH9qF",
+	"zMMvw1jDCwB5yey2aTbElRjWNMngg9HCvjtz4Kd7i9XxC0zkYeCYl009KeCQaARmduKxFH37wZ2Cl2Rm",
+	"DkvGTdEcFeBblIhQuSL1Y8QbaQt0IKhkOrH0o14rdfDuMcL+9XBCZr2eo416+zeDmZRdLDev/QmZRygR",
+	"ehKOayWxDpE3suDrpACGf27uNQ6BkKEka3cdq7Ort57fPkrF4X4b6WQfJH0edx2152Cn6oGQ46REnuCy",
+	"exKLmEjV3wBnoJVUrsjOtHwnyK7uzCS31nin/p2py/1ROp0vl0BI1mH+/jrM/H3jTZH1mpp0Va6lBEFi",
+	"gIMtORE6lms2A2fEbZV9E+hIPcEmtLMb6AZ2K/299to9uP5ZtqOW3iddk8SzPNwaxKU7jYBO5+9ywM1D",
+	"ZiRvZO4JHcuJHhuwc5Ct6Aw/vVqdjPwgisfUB5wec57j6k0Dgben2t9GPdp93PeQK2fC+DZYN292pos2",
+	"8FNo+khSX3k9qtSuVG9sag2K8zHc+mPd9tTt3C8b9oPLz9y9cNVeT6rggjXT7ESLbkii3s8qqxzABE1p",
+	"5dBHHsTBLvbbRwC1R5YiI0UXQZJFxv0zLrNd+JY4JHBP2/ocQVmhLZu6YQCYWWNlsQtugFa6Ha1pXFMi",
+	"vMQ0l0Eui17Ng6wEYooR+p5+NNpM3QsK2tyue39koadh7fIh2LTIx+YRVr7nP7DylMC9dgluE7o3UPs4",
+	"lcGpplISFi9hgLZUYLMCOE/j+WZof+BYaIBEAmjPfLMF7TkJdpsba+Ce0omOseBQoy2Tk3GIBs84X353",
+	"Dws8jVviCIDcfQxuZP0mcdyaznFPIzWi5s8RVrIcKCFhsqYZFpnrk7lXnE+rSO4iepSoqyEyQ/WnyOwM",
+	"WqxLQWpqf7KpTLNunjURAi/Dp8W66/X5xEWZ99Xp4JjefZTFy3mATRkifDSnz56hpY8tI3mnHR1tn/k7",
+	"oxWI0T4jhQ5a1Op3HG9lmTkmGrQJgpqm5yfTm0SrZ8/W6QusL6nQ4rZVgJPSZECsj3BV8a2AYjbTzyOl",
+	"dUpXXhbAFm2KvP8HWmZU2FDAzMPLgutAqirf8Qs0cwtGU21txgnalR3YZQbeoxVcCY3xOS93uhGLRguz",
+	"Ba3XRIfhI4c4d96Frg01vRbcyEb9qJGYqI3djrXzSq6KT29TGG8jaIowbDGpKTKN1pS+I6yc4pcHCqG/",
+	"ibZ1i1TR6sYY+TCO8aZv+8iz74eQZ0ft8zo726bktqIxFHMwbPHOAoT3+RP1osbkOaHcNAvYFj0S17hT",
+	"VtcRdUE31Di0uRziA57WAJNlzZt5RSI0urvkA1rLoR2/Lw6PmNTedfazPqwbliUsLDGBt3Ww4kk38S3x",
+	"zvT15YESKFP8ZI2dcLkTX28wixRoq8N32cTLk4dBG2se/pkyxcRT+dYUqO67x2vMdog8cE0UIBcGZVUU",
+	"4MWcEWRIhh8OJWXGP9L5hKaXAbNC0nWErjHbuSA930LdcgKc83S/QqenR2djs9ipc/HJWfYPdMI3VQbk",
+	"QSPvQ/Ebh8lP/D03qblcirS2OMxTXKOIraL3ChZ1bksTqvuK2Vv0PZ0Kb3MpqyNTY6rTKaergh6BrSwf",
+	"zIToV48AhuwbX7VhlBx+GFNXnkknLYy7lVEtmXlz81qzgU3Jt8HoOg6rm6V989BK/kRZLoeQ33QmSw+s",
+	"1AJrHL3cWRJTrLk1DT7WDTA4caBrnEIJGe0qFEH7LcL/viF1QTKChn3qRT0W82X4TPvO4ITpkr1i2QCR",
+	"VPKtDE6tCAmUe0Nw9BKDaZnIyDSMXsXVFu+EYbcWs34LftP/iddtp34LFLKn0hPENGprhhhHa0OlPpUH",
+	"KujOBBe51ZksuIvZF/bnLgwcXOlmLiSVTXYRRg7P6QQ0fgQCNJm7FCBAPUR9h890eHF+yD4v9QxcWeHX",
+	"41FIPjqGCbWWE6Q0FqCZLAO7/Anr3u3cmr/5C14SHYuzx8BXorW0hTpeBFrweoawgGYkEPIBJgvOisD2",
+	"DkSvkrvyJ/MXfjt+fFreC93yFN4xtILqPpncrmN0CnMCcc20Z9OQFTkwki1O+7StvMnDWJiSGvWRdqaJ",
+	"LLF2+X/k1aSI14pXZbc8D9znf640LxJl/yyp2DTSNIxaUbb8J/gK4G30G0n4IdMYaWoy1rW3SjBS8+JB",
+	"TE6nH9qxWH3UtVbvJqEKQuW5bwyHCiNbRAUyK6qjGzFC5pVh39oPj0A3SJ1GhwNHnUdU7nMMWKA4I6jk",
+	"JBwioUydsRWRZLjxSKgH4X8RGcKpQzBgbsn5DZEt47I7bUMes/9FHowDvLQtze0pOlInbo4zcyF7XrHR",
+	"dGL428w0zGc769GqwZja3ZmWTHu9AQ8pf+v0jTxaJxtrOIzF3FNj8zGDTkjc7/Q0ylbQb3eYXPvtLJex",
+	"TzT1shs/HuE5MM+7oHmPKd9Mckh6kwAYmknraSUCNe1vgVCz7cPhGkWZX6E5qThbCiT5w+mJqkCmyrw/",
+	"EUlpnr5ML7UwvwiA/F42NUzaPjEDPkXt5a2fAKJCswvp8gYh8S65euEZZldP9XtDOmiKczPCI09NOW/g",
+	"ZQYoN6akpg99Ao2KZvx5YZLIYynEgKn7Xey5/DMPbPp4P+n0F3qMo/vvcnaBv4izYSthnErg7eLnXusC",
+	"7yQrjamdvyTOSA8xrhng1osuAsD/rnniIhgtCGoOYeX+VDqHPyEv9y+AYDRDHXWXpCB0E7Es4waSwGvS",
+	"QUN0NPNRUoPtsam2p9W3gU7bBvQ1Vlg3Zn0ZxzKjUbsJigZbtdtq8ZS9WhEs5FtbmTMmqy/QitCFtca0",
+	"Ct0mtCKl6ZCnzHbHVOfaOyStzc+YVtHGUHj3XK9AWK+UzQf3uBjIuKmHkD09oeZs7+Y3HMKJdZfJEBJG",
+	"Bo6lkzkex+2qztn7FXlZ7cICmOjkaA7cV9E2/W90NBmA44jx2nIowH9fc1qmVshuCIPNH2KZg86fmlYa",
+	"+qyBDZD6Yqd0h17FG7x7z1OsiRa8k2Y+QSOBizqSWRImgZCuJ92MQ8jNwB+eJ1pGEn94ldS6oWESf4i5",
+	"YAcgWo1b3aYHbT/FnhutB9qOozWdvGuo45d3cPtauC0AzLcF2uOhY2907Kh946Vn8Dgjt3PTeQZKx7bt",
+	"hQVam9xdaCEP7D2eV9PIKLjbetPpIzIjBzDYIGnO7Gxb8w7Na5Q0RgcU9OMWYxBfmnz+p3ibpbaiP1Bz",
+	"uY1ECMLY1/1JtWreltNHsa4p/XQPrXfKbJJbYEmWPBbO5OtNI7NqvDN76wKqrEyIebhx7nXTdYPs1/GU",
+	"MRlMyPA8RXYAytj55c3z1+gv3z76iy2YEEgNSjwJ9jZGEhhfsTQYNdMaGTod4w+BrI8nkhH3MNVrjoSe",
+	"30KflNLPL09uL63lknOogByAiW/MXB6O33Y1Qww2tfa/Oi2pOYHVbxwca0J3US6/9/hDNq4io5w2onFx",
+	"Mecntvb37wA+4D2dlHe2/BJhMhZtGD+BnMdj+KftilcRhGAO7wQ8+zrKbeFj3oNM0O3gEBVPHKc++Kvm",
+	"fOnFKb47UX17UBZc4iqbK6Gq+BZb/FvqVaSxMpmEIjnPm1aoaV2fdfv7oO3UODP/BC3kD+zTbdvi2tWc",
+	"+cLQI2n7VbipxBu0/uJRvWVdmA2DEqSS6Bvz/IfnP6BLUvD1mrAS8MPom0fgKcJe5LXfgzYxF5sG2fPv",
+	"i9AUfyV1SYtuo1fl6QnDRwv4Ed5IU8q0xVSqz4Ry3b+2mzBju5xo6/6mB+oidbleRlbXrAj/828ropus",
+	"QVm3V3L6lQAO/IR0reXf0V8Ym+jUfGtKD4Qcp6mz+IemW3/Du+z9t9UU36YWAiPDgG9KBA3jBK0qNOf8",
+	"Cv61IviaIL7R/Ny9mgzOr0SkB8acVBlVKLOzrbr3QqqyM2rCOKAhu9qywqwPX0ilB8A6tDDXBWMwEzuK",
+	"/dUG7t2iqancvVOytIBuV8lC1WALzq+oO1Uen1V4ySHoYeW8oT8RJWiI1C94OBlRcCZrXEg0J3ILHPJK",
+	"E0htiiXqa1I/RP+pCacowEhrXbXBSoMa1VUPpb4MkF4Aoc0GjDacMqk5Uu2LtzXV3XvIGmFh6VMNVyCE",
+	"AyV/iH4Alj3TZE79BSsbpoBT+9xQK/3HvwRnD9FTBM1jWYkKXAPvHkZXZNcSmwhdsAUZ0K0yckpOgNnB",
+	"BTKprNSSvbZL6I7Ds69twBFv6Nnjs28fPnr4LYSA5Aqkco439NxkXtX/N6lJV6Hyqjx7fPZ3Im0SVemF",
+	"2HBmcqbfPHqkrxcmLRWJN89/meSw3tGjsUGbp/3YJ249e8EZeaizdQvcVFF33o3t3DFmgf24XmNlC7dE",
+	"/p12Vngp4MYy3/9d/cZfl3MfNr3hIrBCuv36RdsjeINrvCYSTtN/hAfbPnIOiv673nNEyGe83B1tWd+Q",
+	"rRvXx+7GlnVDPp5QorZ47YQS1QuPuBOslVVQsrOzDw8MS9gx+bj2FAbaEvBGPiDqGICjNq477+iSvW3k",
+	"D+2j09XnRIL0e1ifUJg/mF6a5qoQhopRS/Z2BdrB24flqGx8D5d/l86APhr9hs+BG1IfJQDdQKYArnP/",
+	"VKiwuSpvX4POCRu4SX5g5SegROU9VaH3+IpA9YGdKtDC3qbiiIGLA1+T1i67O4ryfIVr2bHmbk5PlCKc",
+	"9IwB5hqdnlfHDXampK1LA+/I1xhBZLPp6UtX+p7Q65pem2hhxNIE7Kh+7E5J/YUh/72VG+bUYv+JkI32",
+	"+beAf2qYJKUlfS85r2cQerMN8U3dvuSgDb4y6APCBL88hXAHx74unP+h6ZI+DvpnMY0AX1u5e62n7diX",
+	"uvKZeWu9F8sZrIg7pelpJ3ZC4T7VAvXFGRFZXDbnJRUFHnIRX+gHDtq6sxuU5/FPCIMWv2dHgzEZ9lQI",
+	"4a0Gqk/Y+nPMrs69jolhjVJfBoC7RsEc/zJYN5WkG1zLc6U/D0oscXfd+5X3ff5tp3ZzyjCkLkfKQj7u",
+	"BxOPrizphQN6XfcHeWpdgv7sWvzoTxtM2cNHj775s2VmERCKrjrujM8V7KlWa3D2dGtBZLGKa9ZL9een",
+	"rhHkLUQj7rCQnoqrtou+TrgJIy0xVSYAl3vgsrGxW/4ZPPfaJChPdmT6nznhQv5mqIo3FWYM4uZoruzn",
+	"ZrnqBGYt1O3jbMARasd8p6xib1j37N67qDCDGnwNtvCFZ9uoYKQVOyTMoPscc4v0axK2hlAnKDu7kcMH",
+	"Pqi/d4Onj900FnUPQHzTRUWtOcHFKrDsxglN2EJ3cPvogtv7tX1+q6kk2qU05GsFhtZMGnZSmgLPKUEE",
+	"/YYHjv8rLnENm//JEM/cqQCSGda9lDpGSjZqt2pRzRCvEQGqATJZ6BWma88fVcbig2YTl//f6TX5ZfNc",
+	"/ex2ogaz29UxNfFbCGQ/xxsJ9IIn1DIlWtSYgBUVqCILcx+Dlvgq5tOv+Vpmg9ZxBbN9xuMa9pt54ouO",
+	"3UMds8K1SqX80gWudc8RYdjZVviaAIl6gsrt5Us81eMlZcsHurOPBnbGzMDn8OiFfTKsdP9uTJM6rXUe",
+	"NXZc78bA2qeMgfYmdWrrEnrMkA/Sgarh6HDEfJaQATPTI3XLm6pEohvtaqXsibGqCF42wz7u8/apmzDj",
+	"3eduNM4DuPXtilujD4pqZ2i+g6ySv45wKgE/gb+Qjnk5toova2wak55IJ/UHbkIVzWwBolcSoRMtVZXr",
+	"3Tx3LL53yNDVY7qXKTODzNrmizHN3uVNrTGw8YMEnjjpuQxfOOEiAl1AU6ycZw+cRIgRUgqETZ7RX8KK",
+	"8yvYCm6doLVn2t0Jj+bdnV4Xq+kmWujFpvPD3UxKwoa9sfsYIy1ExLgk7W07g3uZtbd0DXtKW14AHN4S",
+	"JvcALIGLuSQLUtcGdhDTjhfuoSTFcCRaYQvqZg2oduynDIjiWjN5iE1NcIkKLqQRBCDMG6Lud4xKJTpb",
+	"tQPUJHXDRM51dsHFkDhuFQRiRvULiP++hby5MH0Z0kU9dr/FMWGB/dl63w0redzz/oWVfGy/3iHP+1PO",
+	"/PubeE8j+mfvdAUAbJXJs4dl/ozzqxdtA/YvwDCdQOD86rSBkGdQ/IVs7/uJiI9WwuebtuF95PjXDxwm",
+	"7IjZBTAWXc/aLvBeeeG9hBCaj5vVvQGrzqqMMekGoIIhNUlBBcZV5FOHBdqZaQLW05aMgWRIObbFh4R0",
+	"vllxycX5H5SV5MOgzC7Uk7d2Zwc+A0Mejo0epgV0jZfk/P/uCn8UOnZKPChIa1njzUrHPg+RvKGyiR/n",
+	"l/qB292rt5souR1k6OltA2WH+wc9rxFGOrJhPHQs7OkCxF7VEeyHjo/wYFETMuwovKwJ+aJ0903poC6F",
+	"bCRmBYHcXE1IizgYRWQFsnAl5/WgscFNIdPJ3Dle3wSyKlDd4eg49V6deRQQAmHGeMMKUo7eDjVeDIPY",
+	"XugnTrmI+gunNJg0mskFQ+aEsiWwJkjCsmCdPxGygfHeLXdWjej+Fjm5rK406j0qvwCSs6/zac5KWNSf",
+	"vKcC0zqxh5Ipsph4kquYDtiWn3YNE0z8HSH3tYwJFGKvdClpqy9MT5ng/n4ZxJiGIlD/vlUYThJm5CVv",
+	"gk1yTyYctXoIs52G2s93ALHSW0b5FH3MyF4S2DBXiXNtE8a391P4+0vz+J26d/XQfr4tuIT+PCnVAE4a",
+	"fIDvaMuTArssK4hlQjG4YYYEuSY1rlxvRF/6uttGxJyfBeuPVlRIXu/O/zCN6z8mXdg/6l8lXdl+R/yE",
+	"vf1diA516sUx3BnzpJe/XaJTuy0rvNkQU0OFUcmLZk2Y634hid//InpKKMV5oHsBjtQN/Mir8tJ2VLw7",
+	"R8TbLbufNca2bEALRx0GukuhoZww0Kp9nqTgURDJMbomPdHtDg+ccrOoD/x6E7kXKtCKVOUMbVe7GRKU",
+	"FQRtV4SpfwBGYcur2V3H7lqd27ac4X3ymi7ckt2dLaJGdSv3p/owKfWCnNqMtbej3SQLTeeoLlDGJRnb",
+	"IblkPn29cN5UmoJ8jrFX3dfnXnpQpuwblE/p3um0zRh/D4TE9SB5p2lp9A6eS3LClLqUWY7YmjLX8uxm",
+	"bazO7E6etWce1TzCc95IgO1DMNh1JF9hoel3CZDujsAvqddxakSEieDLOVnwegSUe/QgWE4HvXBrtdPJ",
+	"zi7fDDGyDVrDnlzi8ejdKwd3vjtXuhnTrdzqN1FpZr7hb70rsiOl2nbx3RWoLdvfced0veH1wB39Cv4e",
+	"33xfKHYOOApgbS+JULpxg2fBJcElIg+sLsGSoj/98uw1+ubh138+RJu0kUbKoYP8jX3m5koTI1C/vMhJ",
+	"7M37lOx2YbvZiILXNSmkzpKGhkM+QGjyZu+sQRvVSurUNgV0PRSm85V3ypkAL65qgktd7qEsCleIiTWH",
+	"gO76mGhjnG9oRRIMjQv12OmNNvjMDdz7WhkZIaWrmjIlGLqBEJZoza8BtS9XZC1IdU3SlzQRsPvFeAhW",
+	"Ud0Q3JYhor4H5eiix64yJN2aVAQP4/fggRMaCYeeYeKmJWuWxHKznfIuhw+ha1LTBSWOCkmXlxpXPIGU",
+	"Lc/jTsMzRLf7p45osD7cTUCv7V3o2kSusSxWqXvXReKy8p6fY0BOL8C99SFNVhV7OdUcFpzE0+Dc/GBA",
+	"z/QDt3o03LKiwQrg6v6qmhaxb8j3GVOmETDtqxsQ7wxQxas/f8aqZuiX7mtYDFiXIO4M/cAYlwiaLj4x",
+	"PcmEJlfFtDyMfSmid8luz+dO/3Ub+qe+fFOeFWgDAE5dGePM64SosfI1lSTbajMxo6FmGPDAZ3zG3fvg",
+	"v5YwHGngvx/7LFvxagDu/COvys9Yu9T072Wpw4WyxnqpeuY3Eh/L2k8NGJxv8DIp/qoeu6+RA5jcTVDH",
+	"LWhFkMA7E//1G8UX0L1JzKB5K8KMbLOvpw3ekMGKuAt44BOQIi8kkQ+E0uD1wWXY7+3CAxWoskGvyEYe",
+	"hzbRvDkmzQkiFANQ1wsshPVXv/jq99C6UAIGPcJmpn1KNejhZWE9xzY9oDv0YGJB/f0zNj8udfvse6t+",
+	"WsCdg0zyTo732Con8RV5MMfF1YO2OnyswVRx9bR99kto/L4p4Vvw0b3AOMJLTD1+Cmwqn04RMG/1cTTN",
+	"apXRpPy+NNC7T0r4s8ZOGyVwaVyE28wuZ0YzT5jOPZd0SAPp53wZv6f3N8r0Du/QdkWLlSmkD6K8eW2e",
+	"qSgjtiATu/8Hrs6x7+trTgeiU79yWn7W5uE9Pw77qBak1OFAFbPI3Gj8CR44ZQxIkvUbvD5ta0HAoaqZ",
+	"hFoqpHQLUKO8W0A9SdYe4ub+hGK1rjMQFxyyhW4cQOUYc+5Y10BQgPM/Cl6Sj2Mqn3R+qjfd2SYxPQU5",
+	"EbhBy0nDsXBVOZD3FdlIfQuGdpqVyL94U7PhJgT/2zxyd+uchoRgR3/io82sY7yaaa+23/wiCbiozbx7",
+	"l3zwrNfT4RUrUi5JvZ+q3BNIRddUDtEsEPlaP3K3ysfVkO5zvxotFwAtANQUVeSaVNbch/9z6L2kP3Fe",
+	"cLag9RB+Sz9wZ9XgosLFvaviNotu9UB26npJJYixT8rRxkVt7CFRIVIBVU4h7tkOd1rFTpscBj9/Q1hb",
+	"LICt0ckXVvAazFQRiTZYiCGjZrRr+9sNYbZne4JRAyGIxMZHj9IbKhUVF1B2OMDrPxutQjy46pBqY/vg",
+	"98xts+rD37Q7xlsWNT/KvEb6Jt2wU9Gq7qkZYyGO5p23muquwAwJSasKyrYQZ+AhelV7uCZIa/YgzyW8",
+	"/BweHMJLc0EiG/VWYaRcULa8JSApfPu0OGYlTO7rAEeLppYrYpqZzdqDmtdozuUqm5uylb+azThiWT/3",
+	"RZ7TMcHwHSPQ9i5d8oRtWhN1Ow/hInj8Rv2yUU/KKw90c0a4yidqt232nlxjWo1w3hR8TdnyZ3jwhIun",
+	"PvCuohtx2jgnrTxadOtTfCWAbW6G5qTABg2ygycY91s7Mi4RZ9VYj2VY1MTy1HZ171+wB0R6EwWqasGz",
+	"ZHIOhCPnf2xwLQcFpKbwUtMw3JleQBvNIJbQCujR5wJKfdqDpCppowLXNSXlE/RIfcr9M5WCVItsdRm0",
+	"WZSK3N4evt0MsNkiTub3rUABlAZvoWEs9HvGG1IbjKq+ennd8sHw2uRl0JbXtj/JVFTCLHxft3qpbLBB",
+	"xVS+46ehmJ96/1F9ROhWZaAy8Z7P+UKXxSou45/Vn58uMT2ECLqz/N+p/zmVBSYLnbXsRf/U+GeI8e20",
+	"NQu042JcWkbH8ML9wCSp38BTd4swBoZ0Ky6M/vRJcTWw6tAbq7yGxlhiRTcbtXe0wLKar+1vFiP185rg",
+	"csh9xeXJJP8Z8wk6/blhKsGSiI0+WcprOE+CXIIHqFOKNxdTqE/djzPzOi2kJe80iMrnXFlfZY0HMni/",
+	"mScO2f9fMOx3lvtba8Se+TVh7ysL5QH8fSNHk4uX9rlcTtGbz+adOlnlluIGWkgY8ZXa8PbdMFNFKMla",
+	"s19gKjUjXQssHwkCmAjqkOD1E584HzjM4qbZwPXSxdFzo50pXwnRkLcmT3+H+t+oEd1LcBYseJA/KynV",
+	"oB86L1ajPPuwhM9XGVz7uRTN3930qejP6OR5P8zQ3GRzSYkWNV97R+PMRF+hqnBZE1KiCgvptdPVgtJZ",
+	"fWhUXPaYWvdShka0FZFSkzEMZnZhMV7rZw8yvnpKsKmNwgyAa+7dpn/byCW/iWzykhOBeCMRh/JUG/uk",
+	"AlF1LpQzHfeUK8eZbWHp0PW6F9iJqVAq/O6Ac3+Mif2O2eq3qFrqyzdIDa0VylJDeweS4WaHECEQ6olG",
+	"OYhUpmiUsvtMiHzYivvNPHjCFTWfMFbjDfX/Vgtg7V4bME1ZuJSIR2QbfuoBD20Q30TmWut8t5LH7yOZ",
+	"puMt960m+45T38Lfj3B4fppxDz39e2mcv+GSdFhLvhIIF1eMb6Eapk/BnmOxZzMr3+KpMLt93+8FKaig",
+	"nN1LNfOIlU2V/lz9XyoFAu1RWtfIFa+p3AFM2Ef1wxhGdDBQLt1XwwKzglQDEGL4+2d7yN3P4K4Wqoe5",
+	"WBgiCMY1Sr0TC6xthK88+NDT6jugbfD3z1bbTGQD1uh+FiNiZjxcrXlP4LAjuIY48zWp1VkvlI+yO1jX",
+	"lKc82h9DPfMZ3q1q3rdypaoPPzX0WzfQHsPxxkNCA4htsImh8IUJyB3jFh3nXP5szbh7zrhsmZZ9/CK3",
+	"/Eliv5DguA2T+3poGyhvar7hYpiXwlIX20dvSze70nnqUXAwLp3pgXZExhotqh0+Wgba/czfOYdG6iCr",
+	"klRq2Xeul3owpMklOTuoleQFqVFBmLRtD7W+/OnrR//zz9q6ZwivecOi8xQrXJM7k5w2ze6M9txgm+oF",
+	"FEy6cA+UYgm8S8o/e63sXX4ltkFiWZWbLFboacAVZeUpOqfWRDY1O7ubAUQjh5ugV3eQB9P5gyDJq3KG",
+	"9Hk6UpLb1zADL6esJB9G62LuUk0MjDitKOaOMbUfzXw0hQouuSsiIb804Z9DtmXAQMSsfHtN6rAi3CG/",
+	"9w7oy90yApXkbI2CstN8quEFptURYibjjP5fQsT3NkQc4/M3vkaHzR9tVxyt8Q4t6TWJJLtyHdtNuRhN",
+	"WV6UiztlJCVDV5J1wqzCnbia3jvLF24n0dosSyJFbo4zrWPDlwPm3h4wpmODPVJCaaZZC30QKdiH3DNG",
+	"EFYO0Qay8rNNCKjJ30u1e08gzkM8JOV8Z8yoGnG5IvWWCpJoPAUrFvtq9mFdjV5l/++6+uy6W53kYjIF",
+	"Y4N3kWt1MNhwzDxzQl233/j1JqB5FNig5qTtDKE8iH5P27YLxN5qndtYxIO6YYNLZ567bFga7rtsyLPd",
+	"IaDvmD2Gd2/ZXQWT+6t08hgmqhtmQkubbsAyJHDCN9VgZ8UL/cRNVLVckBpwEDdX0vLDNal3zq0B2jy6",
+	"ZKjbLWWM+P5pWZqR36WqFj2kW7nX9aff4esTp1/LsuuWDsuvazFGOGX1fjj/o+JLyj4mkw0fIv+w8QgD",
+	"SD3Pvo+dZydga9MTvqTLlS0XvHeKZcmMtzonBIYi6mgMwuKKlNpPQRsY1ZE0btBN+YGVn4+m3Q4q7oZU",
+	"7AdW6ohbUfBGZ2s7Rxk0ghdH0qkNFmLL60FyDaHMYPPYZ6Bcf6fXhLkJ308dU3N0xxPQYOnpwrHFWUGO",
+	"pF61vgtG8Jaf0cF1r+9GHbTTV6PVrTXeoZJPV6ea8lKMMExfwFN3zcRWQ7pvIFpglsZozZlcWRjRnPMr",
+	"caCAz7G4GsDKiqs7K+K3hrTvvpWGiCskuaZ1U0KusJCGFt5If69z6LjYwxhCqwJXhGziOvATIZsvSnCz",
+	"SvBaWZpuuxvpd/u3aGfHaMoxtWGYsFwt+BdtuFltMG2tvd0f6uXjvN9jKsMf8NFBDNuPmC11wfd49gTe",
+	"lmod/u1m48F2HqeOBStbTSCqT3dYEIGgU4rOuGp+I0PsvN8OpN+xZ7PikouR01s984Wg8RjHDKzkCTVE",
+	"iUuZ8Oo7yxpvViacZYHqWVRsrZaABClngxm3/3QPnXAF7UcuaEVuANhLhXWHqDAnJGalwfZuNbhBIF3v",
+	"r69TuSJrjzRDtzBwP2RcX772B2ob025L3natB7IT4souxJ26Ru2g7mfRtbhCGBW8qgheNkTjXdSu0V3R",
+	"/UIDDXVpcTGVscdsmUhA1gfV9cT76bkv5LJTxPXr/oO37Nwvyaa6f2oM4kUYWdW4dYUcxyl/UcZ7qoyA",
+	"Um5VUZ+p6pQ0CGXvvL11NRVkyLF9R8ino6WfqLa8wzvTNYoZE8pTmBUWaE4IQ0pOt64sEl9Rtnwwx8VA",
+	"ePQ9viLPcHH1RXFuhpPaHTNKLJ1iYWeQm2Lhm9OdGksy3Pv8Esu71RgDBnTPLqLfaioBzE4+GAi7EsxY",
+	"KCxJwM7NHvCdf/iwIYUk5dnJ6fRO3dvP5zyElqXAYEvM/KBt7XyHSrwbaylQk8LAG2KLdqmfSIKobmym",
+	"OjmRHG0ArSNHh6NbA1Sn04Y01G/56yO1W854TwrD+q2VdWqdueTbExNAc1RSHQKamTScDPKrV5xfjUbY",
+	"a4JLUu/tjXPyYcNrGd0iP8Cfv+yS290l49osyQd5XojrO1WQoVVM99qTeF6RY2jtmrKxXg6X7qGTngL2",
+	"I6e/CcG8bClASx0cNuzuW2jf3t6TVc/o2Ct90XwbAwbjM86vLi0pxx2yGWFItxIXVityWvzUO8JKI0Sg",
+	"C5vDF1t2oOwmOHvyTmZkd6K/Z0LUn74xGnSk192yuXB+NW6uakG5CADQPg0edOoHb7j8JFqV3bVCdqaJ",
+	"lm1HBKDu1iIgZiuOCqwZOkZ/xlckWP92m2doc0t7r2E/45KctiM8BGhMMRuqGxaucQv2Hw0BUJR0k7jz",
+	"40WOnzBz/mXDboQ3f1ReYXkkU5jfmnBuN+Xzq6azvYf73BGXQ0GrXyBDqm7RfmTPj9BadtWspKLAQyUy",
+	"L/QDX9TsnqmZkatRs06gX+tPmXG9ZKncgg5XXl827CWtyGfHFfFe92YnhhmPCnRFNvJY1uAGU/bw0aOv",
+	"9SfAB0szIbJkW5kzJHKWkKLCtbqyXnNglf38Wh4o+7S8BQD1DZwobepZadZXQmsaI9ekRjXBxYro2s85",
+	"ZlfH1rtxmqMvF9h9UzfC3O3FcxRrXJskviKJuITJDvCXc+yuKhYgIQD+0HKxla2VtMXaTOqz1k47xgQR",
+	"sD8H7KF35pETrqr9xPFXlRRNTeXu7PE/fu9n/6gA1hKAeHtwcOK4adZ4h6567Tjteu2t4DnkDR90MyzR",
+	"7fuSN6x8jZecnyoQDF+4hQ1y46J8RyRqNggjRrZIL6mONQKjoRJKl0MkTZpKMx4M0Tq/o0v26lTCMy+/",
+	"96ILkQYNSoQ3clgkbxu5f1B9p/7nxibEGzk2IymrEbTRO/vMSeVtvnFSN3+xIDVhBTGAI79gRx2wWDfz",
+	"4QwJdfLiylZomIwBZzqTAJikK8rKQMOVdmUN4eRg+vqde+iUa2s+8gavT9vI/L3HsynUGilLLodG7R2+",
+	"Ju/arvB3J5diB+WFye8PmNFkU1qGVF5bYl4qxzCNFtrqwl8RXKPTi/M/Cl6Sjym7IslJVW87qFXJ7zew",
+	"9U6eXnnqtRTp9CU2oTPdJ2qotLcvoHPDSzVKfPfUPHdE1+84Mj1BK2I91XtZr2gZ7ywpdwkxBMtONlrl",
+	"nwdj31M23SJvCNmurgaJwY94Dg9/DgrXm/G9RNEbHil3fuFqi3fCNE00EKm+sTV0E6XrHC+JOF/w2txD",
+	"MfdY/f25VpB7r3BqnvfyeNNitMqmll9rllM7ITlPIjSxls4EfWMSF3LkkHuun/o8lE1P9X4WByEj766e",
+	"ncqeTmgNe5hn9YldnGaun0tX2K73VtGF7DfuH1K2SSabiY3UA+fZG7wmpv3rZ6F1dq73UuOUMF3rL0td",
+	"Qn3d+0qgTYULAjpImOaQO9mB5/QvmaL9iyreM181SRtP7boybkqyY+GsN/DAjcSyYvV1Ei9vN0iW1PzD",
+	"Baq5JDfZAgQEZPA6NUFixbfM6JJaOCR5rwA5JY4dLtW4v5aWFtr9tOQtxUy+GR9gfJh0yGxIDWAXVox0",
+	"6mkfu80Dx1TPHv29tpz2bkb7/dU/ZS9gvvUDF6ZuUMxMY2Ck2VSzYv2mlelgYOJCPfNZRPmXNSGlnu59",
+	"5S3BMEcEcj80sAr13uL8jyvKyo8j9ALv1bNJR5N62ymOECzOTnde3MmGiQ5kMENghkHnS11QHq7XT3LT",
+	"0qzmmIX0aj2gDdOPlFMpjawprhI6PX/hLrYnGYhWk0eeHKAKpjpo8QwS35DrVlrOuFxRtnyi/qwkiATe",
+	"CUPEC6XaK7zJ5rP3D74PDyCJNHxxvscfpqePTnTH2THdU4Nd4g86x+PQl0Cc5gJTCbHRmNC3vB5qYQIQ",
+	"st84nJF3R9wvDLfEPWXU0KuuNzYVqOQMsnsVZQRwaNe4asgMzom17rVWKysZFT3ceoxp43j8fUp7ktk5",
+	"jBrdO4WwH78xfg5moJ3KM1OKoaQwC2lIOoEHCHJKlUz4bLj/1Ve308vx9GfPL6zkMQ3DAi1w3RaxMi5t",
+	"rLq8oXOnixD/w0HAH//j94+/f/w/AQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

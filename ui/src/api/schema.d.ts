@@ -2088,6 +2088,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What this person is asked and told, what was answered to them, and what they asked and nobody answered in time. */
+        get: operations["getQuestions"];
+        put?: never;
+        /** Ask a colleague or a role about an invoice or an order, or leave a note. */
+        post: operations["askQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions/{number}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer a question. */
+        post: operations["answerQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions/{number}/pass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pass a question or a note on to a colleague. */
+        post: operations["passQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions/{number}/taking-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a question back that is not answered yet. */
+        post: operations["takeBackQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions/{number}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that an answer or a note has been seen. */
+        post: operations["seeQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colleagues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Those who can be asked, by name. */
+        get: operations["getColleagues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/receiving": {
         parameters: {
             query?: never;
@@ -2780,6 +2883,7 @@ export interface components {
         };
         OrderSheet: {
             holds?: components["schemas"]["Hold"][];
+            questions?: components["schemas"]["Question"][];
             /** Format: int64 */
             number: number;
             /** Format: int64 */
@@ -3603,6 +3707,7 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             holds: components["schemas"]["Hold"][];
             entries: components["schemas"]["Entry"][];
+            questions: components["schemas"]["Question"][];
             paper: boolean;
             /** @description The media type of the paper. */
             paperKind?: string;
@@ -4679,6 +4784,84 @@ export interface components {
             roles: components["schemas"]["Role"][];
             authority: components["schemas"]["Decimal"];
             comma: boolean;
+        };
+        Colleague: {
+            login: string;
+            name: string;
+            about: string;
+            roles: string[];
+        };
+        QuestionPile: {
+            /** @description To be answered or seen. */
+            yours: components["schemas"]["Question"][];
+            /** @description To be seen by who asked. */
+            answers: components["schemas"]["Question"][];
+            /** @description One's own, past the day to remind. */
+            unanswered: components["schemas"]["Question"][];
+            /** Format: int64 */
+            more: number;
+        };
+        Question: {
+            /** Format: int64 */
+            number: number;
+            /** @enum {string} */
+            kind: "question" | "note";
+            /** Format: int64 */
+            invoice?: number;
+            /** Format: int64 */
+            order?: number;
+            supplier: string;
+            /** @description That the supplier gave the invoice. */
+            supplierNumber: string;
+            finding?: string;
+            line?: number;
+            /** @description Whose turn it is, in words; empty of a note for whoever reads the document. */
+            to: string;
+            by: string;
+            at: string;
+            text: string;
+            /** @enum {string} */
+            state: "open" | "answered" | "closed";
+            /** @description Its invoice is held back till the answer. */
+            waits: boolean;
+            /** @description The day to remind has come. */
+            late: boolean;
+            remindOn?: string;
+            /** @description Who did the last thing about it. */
+            lastBy?: string;
+            lastText?: string;
+            steps: components["schemas"]["QuestionStep"][];
+            may: string[];
+        };
+        QuestionStep: {
+            /** @enum {string} */
+            what: "passed" | "answered" | "withdrawn" | "settled" | "seen";
+            to?: string;
+            text: string;
+            by: string;
+            at: string;
+        };
+        QuestionEntry: {
+            /** @enum {string} */
+            kind: "question" | "note";
+            /** Format: int64 */
+            invoice?: number;
+            /** Format: int64 */
+            order?: number;
+            finding?: string;
+            line?: number;
+            /** @description By sign-in name. */
+            person?: string;
+            role?: string;
+            text: string;
+            waits?: boolean;
+            /** @description Days; 0 never. */
+            remindAfter?: number;
+        };
+        QuestionReply: {
+            text: string;
+            /** @description By sign-in name. */
+            to?: string;
         };
         OrderSlips: {
             rows: components["schemas"]["OrderSlip"][];
@@ -8504,6 +8687,183 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonSaved"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getQuestions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionPile"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    askQuestion: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionEntry"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerQuestion: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionReply"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    passQuestion: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionReply"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBackQuestion: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    seeQuestion: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getColleagues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Colleague"][];
                 };
             };
             default: components["responses"]["Problem"];

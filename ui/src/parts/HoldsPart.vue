@@ -20,7 +20,7 @@ const props = defineProps<{
 /** What stands open: a new hold, or the taking off of the first. */
 const panel = defineModel<string | undefined>('panel', { required: true })
 const { send, at, trouble, forget } = useJob({ within: '.ask', says: 'all' })
-const open = computed(() => props.holds.filter((h) => !h.ended))
+const open = computed(() => props.holds.filter((h) => !h.ended && h.reason !== 'question'))
 /** Those of the orders stand on an invoice's sheet as well, and are told so. */
 const own = computed(() => open.value.filter((h) => !props.invoice || !h.order))
 const lifting = ref<number>()

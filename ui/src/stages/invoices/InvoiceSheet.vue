@@ -7,21 +7,21 @@ import { useRouter } from 'vue-router'
 import { api, unwrap, type Finding } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import HoldsPart from '@/parts/HoldsPart.vue'
-import LedgerEntry from '@/parts/LedgerEntry.vue'
+import QuestionsPart from '@/parts/QuestionsPart.vue'
 import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useJob } from '@/parts/job'
 import { useKeys, type KeyAction } from '@/parts/keys'
 import { notice } from '@/parts/notice'
-import { show, showInstant } from '@/parts/numbers'
-import { today } from '@/parts/session'
+import { show } from '@/parts/numbers'
 import ClaimPanel from './ClaimPanel.vue'
 import ClaimsPart from './ClaimsPart.vue'
 import CodedPart from './CodedPart.vue'
 import CreditTable from './CreditTable.vue'
 import FindingCard from './FindingCard.vue'
 import InvoiceEvidence from './InvoiceEvidence.vue'
+import InvoiceFoot from './InvoiceFoot.vue'
 import InvoiceFacts from './InvoiceFacts.vue'
 import InvoiceTable from './InvoiceTable.vue'
 import { tie, useAsks, type Ask } from './asks'
@@ -42,6 +42,7 @@ const side = ref<'paper' | 'thread' | 'history'>('paper')
 const open = ref(-1) // the finding that is being settled
 const asking = ref<Ask | 'hold' | 'lift'>()
 const claiming = ref(false)
+const questions = ref<{ close: () => void }>()
 const { busy, send, trouble, forget } = useJob({ says: 'all' })
 
 const credit = computed(() => inv.value?.kind === 'credit_note')
@@ -131,6 +132,7 @@ function way(w: string, f: Finding) {
 }
 function ask(what?: Ask | 'hold' | 'lift') {
   forget()
+  questions.value?.close()
   open.value = -1
   claiming.value = false
   asking.value = what
@@ -148,6 +150,7 @@ function claimed(state: string, entry?: number) {
 }
 function toggle(i: number) {
   forget()
+  questions.value?.close()
   asking.value = undefined
   claiming.value = false
   open.value = open.value === i ? -1 : i
@@ -193,7 +196,7 @@ useKeys(() => {
   keys.push(
     ...steps.value,
     { key: 'y', label: 'history', run: () => (side.value = 'history'), quiet: true },
-    { key: 'p', label: 'paper', run: () => (side.value = 'paper') },
+    { key: 'p', label: 'paper', run: () => (side.value = 'paper'), quiet: true },
     { key: 't', label: i.order ? `thread of ${i.order}` : 'thread', run: () => (side.value = 'thread') },
   )
   if (i.order)
@@ -248,7 +251,18 @@ useKeys(() => {
           @tie="(c) => act(() => tie(number, version(), f, c), now)"
           @cancel="open = -1"
         />
-        <p v-if="inv.findings.length === 0 && inv.state !== 'refused'" class="finding agrees">{{ agreed }}</p>
+        <p v-if="inv.findings.length === 0 && !['refused', 'held'].includes(inv.state)" class="finding agrees">
+          {{ agreed }}
+        </p>
+        <QuestionsPart
+          ref="questions"
+          :questions="inv.questions"
+          :invoice="inv.number"
+          :findings="openFindings"
+          :holds="may('holdInvoice')"
+          @opens="ask()"
+          @gone="next"
+        />
         <HoldsPart v-model:panel="asking" :holds="inv.holds" :invoice="inv.number" />
         <ClaimPanel v-if="claiming" :inv="inv" @done="claimed" @cancel="ask()" />
         <ClaimsPart :inv="inv" />
@@ -263,19 +277,7 @@ useKeys(() => {
           @cancel="ask()"
         />
         <p v-if="trouble && open < 0 && !asking" class="outside-text" role="alert">{{ trouble }}</p>
-
-        <details v-if="inv.entries.length" class="mt-3">
-          <summary class="mb-2">
-            Ledger: {{ inv.entries.length === 1 ? `entry ${inv.entries[0]!.number}` : `${inv.entries.length} entries` }}
-          </summary>
-          <LedgerEntry v-for="e in inv.entries" :key="e.number" :entry="e" />
-        </details>
-        <p class="muted small mt-3 mb-0">
-          {{ inv.source === 'ubl' ? 'Read from an e-invoice' : 'Keyed by hand' }}
-          {{ showInstant(inv.capturedAt, today) }} by {{ inv.capturedBy
-          }}<template v-if="inv.correctedBy">, entry corrected by {{ inv.correctedBy }}</template
-          >. Checked {{ showInstant(inv.checkedAt, today) }}: {{ inv.cause }}.
-        </p>
+        <InvoiceFoot :inv="inv" />
       </div>
       <div class="bar">
         <BButton v-if="may('releaseInvoices')" variant="primary" :disabled="busy" @click="release"

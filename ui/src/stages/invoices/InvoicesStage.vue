@@ -14,6 +14,7 @@ import { current, may, today } from '@/parts/session'
 import { showInstant } from '@/parts/numbers'
 import { slipOf, whose, worth } from './slips'
 import { useJob } from '@/parts/job'
+import { questionGroups, questionsQuery } from '@/parts/questions'
 import { placeOf } from '@/parts/places'
 
 const route = useRoute()
@@ -25,6 +26,11 @@ const { data, isPending } = useQuery({
   queryKey: ['invoices'],
   queryFn: () => unwrap(api.GET('/api/invoices/pile')),
 })
+const { data: questions } = useQuery(questionsQuery)
+/** With others, but what they ask of this person. */
+const others = computed(() =>
+  (data.value?.others ?? []).filter((i) => !questions.value?.yours.some((q) => q.invoice === i.number)),
+)
 const { data: mails } = useQuery({ queryKey: ['mails'], queryFn: () => unwrap(api.GET('/api/mails')) })
 const groups = computed(() => [
   {
@@ -34,6 +40,7 @@ const groups = computed(() => [
     sum: worth(data.value?.yours ?? []),
     slips: (data.value?.yours ?? []).map((i) => slipOf(i, '/invoices', today.value)),
   },
+  ...questionGroups(questions.value, 'invoice', today.value),
   ...(mails.value?.rows.length
     ? [
         {
@@ -53,10 +60,10 @@ const groups = computed(() => [
     : []),
   {
     title: 'With others',
-    folded: whose(data.value?.others ?? [], today.value),
+    folded: whose(others.value, today.value),
     empty: 'Nobody else is waited for.',
-    sum: worth(data.value?.others ?? []),
-    slips: (data.value?.others ?? []).map((i) => slipOf(i, '/invoices', today.value)),
+    sum: worth(others.value),
+    slips: others.value.map((i) => slipOf(i, '/invoices', today.value)),
   },
   {
     title: 'Moving by itself',
@@ -115,7 +122,7 @@ useKeys(() => [
       label="Invoices"
       :groups="groups"
       :loading="isPending"
-      :more="(data?.more ?? 0) + (mails?.more ?? 0)"
+      :more="(data?.more ?? 0) + (mails?.more ?? 0) + (questions?.more ?? 0)"
     >
       <div v-if="may('keyInvoice')" class="d-flex gap-2 p-3 pb-1">
         <FilePick

@@ -13,6 +13,7 @@ export function useSaid(inv: Ref<InvoiceSheet | undefined>, credit: Ref<boolean>
   const headline = computed(() => {
     const i = inv.value
     if (!i) return ''
+    if (i.questions.some((q) => q.waits && q.state === 'open')) return 'Waits for an answer'
     if (i.state === 'held' && openFindings.value.every((f) => f.kind === 'approval_missing')) return 'To be approved'
     if (i.state === 'held') return `Held: ${differences.value} difference${differences.value === 1 ? '' : 's'}`
     if (i.state === 'verified' && differences.value > 0) return 'Verified, not to be released yet'

@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, unwrap, type OrderSheet } from '@/api/client'
 import AskReason from '@/parts/AskReason.vue'
 import HoldsPart from '@/parts/HoldsPart.vue'
+import QuestionsPart from '@/parts/QuestionsPart.vue'
 import LineGauge from '@/parts/LineGauge.vue'
 import NotesStrip from '@/parts/NotesStrip.vue'
 import { useKeys } from '@/parts/keys'
@@ -186,6 +187,7 @@ useKeys(() => [
   </header>
   <div class="body" tabindex="0">
     <ApprovalPart :order="order" />
+    <QuestionsPart :questions="order.questions ?? []" :order="order.number" @opens="panel = ''" />
     <HoldsPart
       :panel="panel"
       :holds="order.holds ?? []"

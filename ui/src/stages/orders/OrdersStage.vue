@@ -10,6 +10,7 @@ import { useKeys } from '@/parts/keys'
 import { distance, show, showInstant, sums } from '@/parts/numbers'
 import { current, may, person, today } from '@/parts/session'
 import { placeOf } from '@/parts/places'
+import { questionGroups, questionsQuery } from '@/parts/questions'
 
 const route = useRoute()
 const router = useRouter()
@@ -31,6 +32,7 @@ const {
     last.length === current.value?.ordersAtOnce ? last.at(-1)?.number : undefined,
 })
 
+const { data: questions } = useQuery(questionsQuery)
 const { data: waiting } = useQuery({
   queryKey: ['orders', 'waiting'],
   queryFn: () => unwrap(api.GET('/api/orders/waiting')),
@@ -86,6 +88,7 @@ const groups = computed<SlipGroup[]>(() => {
       .map((w) => slip(w.order, 'waiting', w.order.state === 'draft' ? 'to be approved' : 'change to be approved'))
   const [yours, theirs] = [decide(true), decide(false)]
   return [
+    ...questionGroups(questions.value, 'order', today.value),
     ...(yours.length ? [{ title: 'For you to approve', note: 'oldest first', empty: '', slips: yours }] : []),
     ...(theirs.length ? [{ title: 'With the approvers', note: 'oldest first', empty: '', slips: theirs }] : []),
     ...(work.value.length

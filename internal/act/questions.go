@@ -1,0 +1,70 @@
+package act
+
+// This file ends questions between colleagues: by an answer, or by what was done about what they asked.
+
+import (
+	"errors"
+	"slices"
+
+	"lagoon/internal/core/finding"
+	"lagoon/internal/core/trade"
+	"lagoon/internal/store"
+)
+
+// IsAsked tells whether it is the actor's turn with a question: to answer it, or to see a note.
+func (a Actor) IsAsked(q store.Question) bool {
+	switch {
+	case q.State != store.QuestionOpen || a.Is(q.By):
+		return false
+	case q.Person != 0:
+		return a.Is(q.Person) || slices.ContainsFunc(a.InPlaceOf, func(o Actor) bool { return o.Is(q.Person) })
+	}
+	return a.Has(q.Role)
+}
+
+// StepQuestion writes what became of a question. One that is open no more frees the invoice that it held back, which is
+// matched again.
+func (w *Work) StepQuestion(q store.Question, what, text string) error {
+	held := q.Hold != 0 && q.State == store.QuestionOpen
+	q.State = store.QuestionClosed
+	if what == store.QuestionWasAnswered {
+		q.State = store.QuestionAnswered
+	}
+	step := store.QuestionStep{What: what, Text: text, By: w.Actor.ID, At: w.Instant()}
+	if err := w.Tx.StepQuestion(q, step); err != nil || !held {
+		return err
+	}
+	_, s, err := w.InvoiceNumbered(q.InvoiceNumber)
+	if err != nil {
+		return err
+	}
+	err = w.EndHold(q.Hold, text, w.Actor.ID, w.Instant())
+	if s.State.Unsettled() {
+		err = errors.Join(err, w.WakeEach([]int64{q.Invoice}, "question ended"))
+	}
+	return err
+}
+
+// SettleQuestions ends the questions about findings of an invoice that are open no more: what was done is the answer.
+func (w *Work) SettleQuestions(invoice int64, found []finding.Finding) error {
+	all, err := w.QuestionsOfInvoice(invoice)
+	for _, q := range all {
+		open := slices.ContainsFunc(found, func(f finding.Finding) bool { return f.Open() && f.Kind == q.Finding && f.Line == q.Line })
+		if err != nil || q.State != store.QuestionOpen || q.Finding == "" || open {
+			continue
+		}
+		err = w.StepQuestion(q, store.QuestionWasSettled, "What it asked about is settled.")
+	}
+	return err
+}
+
+// CloseQuestions ends all questions about an invoice, which has ended itself.
+func (w *Work) CloseQuestions(inv trade.Invoice, why string) error {
+	all, err := w.QuestionsOfInvoice(inv.ID)
+	for _, q := range all {
+		if err == nil && q.State == store.QuestionOpen {
+			err = w.StepQuestion(q, store.QuestionWasSettled, why)
+		}
+	}
+	return err
+}
