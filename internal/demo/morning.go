@@ -20,7 +20,7 @@ func (b *builder) morning() {
 	vitamins, fish, fishBill := b.settled()
 	b.lapsed()
 	premix := b.feed()
-	b.late()
+	salt := b.late()
 	b.held()
 	b.odd()
 	bags := b.payable()
@@ -31,6 +31,7 @@ func (b *builder) morning() {
 	b.costs()
 	b.approvals()
 	b.tankers()
+	b.questions(salt, premix)
 }
 
 // tankers: two of them came this morning, and the invoice of the second, which names its delivery note and no order, lies
@@ -246,9 +247,9 @@ func (b *builder) feed() (order *int64) {
 }
 
 // late: goods that should be here, one of them invoiced already; goods at sea.
-func (b *builder) late() {
+func (b *builder) late() (invoice *int64) {
 	salt := b.order(-16, -3, "HALDE", "N. Ferrow, Water", "Silo", part{"SALT", "24"})
-	b.take(
+	invoice = b.take(
 		-4,
 		bill{seller: "HALDE", number: "77-0192", on: salt, date: -5, lines: []trade.InvoiceLine{item(1, "SALT", "24")}},
 	)
@@ -277,6 +278,7 @@ func (b *builder) late() {
 		})
 		return err
 	})
+	return invoice
 }
 
 // held: a price past its limit and more invoiced than received.

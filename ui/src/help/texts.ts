@@ -16,6 +16,10 @@ const marks: HelpPart = {
   title: 'The four marks, and the gauge',
   text: 'A green disc: it agrees, nothing is to be done. A half-filled ring: it differs, within a limit. A dashed ring: it waits for somebody or something. A red triangle: it is outside what is allowed, and a person decides. The gauge of a line: the stroke is what was ordered, the hatched band what the limits allow, the upper bar what came, the lower what was invoiced.',
 }
+const asking: HelpPart = {
+  title: 'Asking a colleague',
+  text: '`Q` asks about a difference, or about all of it: the figures stand in the question already, you say whom and add a word, `Ctrl+Enter`. It lies in their pile under *Asked of you*, and the invoice with others, held back till the answer unless you untick that. They answer, pass it on, or do what it asks about, which answers it too. The answer lies under *Answered to you* until you have seen it; after the days to remind an unanswered one stands under *Not answered yet*. A note asks nothing: it stands on the document, and in the pile of whom it is for. The supplier sees nothing of it.',
+}
 const everywhere: HelpPart = {
   title: 'Getting about',
   steps: [
@@ -55,6 +59,7 @@ export const help: Record<string, HelpPage> = {
         title: 'Work, by value',
         text: 'A line whose unit is *in value* is an amount: a service, a repair, a stage of work. Nothing of it comes to a door. Whoever asked for it says what is done: *For you to accept*, then `V`, and an amount or per cent such as `40%`. As much can be invoiced then, in whatever hours or days the supplier writes; what is accepted and not invoiced yet can be taken back from what was accepted.',
       },
+      asking,
       marks,
       everywhere,
     ],
@@ -258,6 +263,7 @@ export const help: Record<string, HelpPage> = {
         title: 'How a claim ends',
         text: 'A credit note that names the invoice settles it, also in parts; more than the claim is a credit of its own. *Give up* owes the rest after all, as price variance; it takes the authority for it. Where the goods come after all, *Withdraw* bills them at their claimed price.',
       },
+      asking,
       marks,
       everywhere,
     ],

@@ -1,0 +1,95 @@
+package browser
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+
+	"lagoon/internal/core/trade"
+)
+
+// TestQuestions: a clerk asks the receiver about goods that an invoice waits for, who answers; a note about an order is seen;
+// what is asked is passed on, and taken back.
+func TestQuestions(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	nora, lewis, maren := sit(t, h), sit(t, h), sit(t, h)
+	for _, d := range []*desk{nora, lewis, maren} {
+		d.refusing(422)
+	}
+	invoice := invoiceOf(t, h, "OF-3415").Number
+	nora.signIn("nora")
+	nora.open(fmt.Sprintf("/invoices/%d", invoice))
+	nora.see("Waits for goods")
+	before := nora.acts
+	nora.letter("q")
+	nora.until("document.activeElement.id === 'ask-text' && document.activeElement.value.includes('36 of 60 ordered')", "the figures")
+	nora.keys("When does the rest come?")
+	nora.accessible()
+	nora.main()
+	nora.seeIn(".notice", fmt.Sprintf("The question about invoice %d is put", invoice))
+	effort(t, "A colleague asked about a difference, its figures included", nora.acts-before)
+	nora.seeIn(".pile", "a receiver 1")
+	require.Eventually(t, func() bool { return invoiceOf(t, h, "OF-3415").State == trade.Held }, 10*time.Second, 50*time.Millisecond, "it is held back")
+
+	lewis.signIn("lewis")
+	lewis.open("/invoices")
+	lewis.seeIn(".pile", "Asked of you 1")
+	lewis.open(fmt.Sprintf("/invoices/%d", invoice))
+	lewis.until("document.activeElement.id === 'question-text'", "the answer")
+	before = lewis.acts
+	lewis.main()
+	lewis.see("Write the answer.")
+	lewis.keys("On the ferry of Tuesday.")
+	lewis.accessible()
+	before++ // the empty one
+	lewis.main()
+	lewis.seeIn(".notice", "Nora Ferrow has your answer")
+	effort(t, "A question of a colleague answered", lewis.acts-before)
+	require.Eventually(t, func() bool { return invoiceOf(t, h, "OF-3415").State == trade.Waiting }, 10*time.Second, 50*time.Millisecond, "it waits for goods again")
+
+	nora.open("/invoices")
+	nora.seeIn(".pile", "Answered to you")
+	nora.open(fmt.Sprintf("/invoices/%d", invoice))
+	nora.see("On the ferry of Tuesday.")
+	nora.accessible()
+	nora.letter("q")
+	nora.see("One earlier question or note")
+
+	order := orderOf(t, h, "DN 5438")
+	lewis.open(fmt.Sprintf("/orders/%d", order))
+	lewis.letter("q")
+	lewis.until("document.activeElement.id === 'ask-text'", "the text")
+	lewis.eval(`{ const f = document.querySelector('#ask-to'); f.value = 'maren'; f.dispatchEvent(new Event('change')) }`)
+	lewis.keys("Do they still deliver on Mondays?")
+	lewis.main()
+	lewis.seeIn(".notice", fmt.Sprintf("The question about order %d is put", order))
+	maren.signIn("maren")
+	maren.open("/orders")
+	maren.seeIn(".pile", "Asked of you 1")
+	maren.open(fmt.Sprintf("/orders/%d", order))
+	maren.until("document.activeElement.id === 'question-text'", "the answer")
+	maren.keys(kb.Escape)
+	maren.click("Pass on…")
+	maren.until("document.activeElement.id === 'question-to'", "to whom")
+	maren.eval(`{ const f = document.querySelector('#question-to'); f.value = 'nora'; f.dispatchEvent(new Event('change')) }`)
+	maren.fill("#question-text", "You spoke to them.")
+	maren.main()
+	maren.seeIn(".notice", "Passed on to Nora Ferrow")
+	lewis.open(fmt.Sprintf("/orders/%d", order))
+	lewis.see("You spoke to them.")
+	lewis.click("Take back")
+	lewis.seeIn(".notice", "It is taken back")
+	lewis.letter("q")
+	lewis.until("document.activeElement.id === 'ask-text'", "the text")
+	lewis.eval(`{ const f = document.querySelector('#ask-kind'); f.value = 'note'; f.dispatchEvent(new Event('change')) }`)
+	lewis.eval(`{ const f = document.querySelector('#ask-to'); f.value = ''; f.dispatchEvent(new Event('change')) }`)
+	lewis.fill("#ask-text", "They ring before they come.")
+	lewis.main()
+	lewis.seeIn(".notice", "The note stands on order")
+	maren.open(fmt.Sprintf("/orders/%d", order))
+	maren.see("They ring before they come.")
+}
