@@ -39,6 +39,7 @@ var arrows = map[string][]string{
 	"internal/core/pay":     {"internal/core/money", "internal/core/day", "internal/core/trade"},
 	"internal/core/posting": {"internal/core/money", "internal/core/ledger", "internal/core/trade", "internal/core/match"},
 	"internal/core/book":    {"internal/core/"},
+	"internal/core/reading": {"internal/core/money", "internal/core/day"},
 
 	"internal/format/bounded":  {"internal/core/fault"},
 	"internal/format/filekind": {},

@@ -21,6 +21,7 @@ import (
 	"lagoon/internal/outside/bank"
 	"lagoon/internal/outside/mailbox"
 	"lagoon/internal/outside/outbox"
+	"lagoon/internal/outside/papertext"
 	"lagoon/internal/store"
 	"lagoon/internal/web"
 	"lagoon/ui"
@@ -125,6 +126,7 @@ func serve(ctx context.Context, s settings, out io.Writer) error {
 			Demo:     password,
 			Closing:  ctx.Done(),
 			Answered: counts.answered,
+			Papers:   papertext.New(),
 			About:    web.About{Version: version, Schema: store.SchemaID(), Commit: release},
 		},
 	})

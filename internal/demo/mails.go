@@ -46,6 +46,42 @@ func (b *builder) letters() {
 	})
 }
 
+// printed plans that this morning's first mail carries an invoice as a PDF, which is read and checked by whoever keys it.
+func (b *builder) printed(on *int64) {
+	b.on(0, 7, func() error {
+		content, err := pdf.Write(pdf.Document{
+			Title: "Invoice", Sender: []string{"Brackwater Feeds", "Weir Lane 3, Brackwater", "Tax number IE9700011B"},
+			To: []string{"Skerry Point Aquarium", "Pier Road 1, Skerry Point"},
+			Facts: []pdf.Fact{
+				{Label: "Invoice number", Value: "BF-20466"}, {Label: "Invoice date", Value: b.now.AddDate(0, 0, -1).Format("2 January 2006")},
+				{Label: "Your order", Value: fmt.Sprint(*on)}, {Label: "Delivery note", Value: "DN 5509"},
+			},
+			Columns: []pdf.Column{{Title: "Goods", Width: 90}, {Title: "Quantity", Width: 30, Right: true}, {Title: "Price", Width: 24, Right: true}, {Title: "Net", Width: 30, Right: true}},
+			Rows: []pdf.Row{
+				{Cells: []string{"Krill, frozen, 12 kg", "40 cartons", "38.40", "1,536.00"}},
+				{Cells: []string{"Squid rings, frozen", "60 kg", "6.35", "381.00"}},
+			},
+			Sums:     []pdf.Fact{{Label: "Net", Value: "1,917.00"}, {Label: "VAT 0 %", Value: "0.00"}, {Label: "Amount due, EUR", Value: "1,917.00"}},
+			Notes:    []string{"Please pay to IE52 BRCK 9902 0011 1122 22 within 30 days."},
+			PageWord: "Page", On: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC),
+		})
+		if err != nil {
+			return err
+		}
+		raw, err := eml.Write(eml.Message{
+			ID: "printed", To: "invoices@skerry-point.example", On: b.now,
+			From: "Brackwater Feeds <ledger@brackwater.example>", Subject: "Invoice BF-20466",
+			Text:  "Good morning,\n\nour invoice is attached.\n\nBrackwater Feeds",
+			Files: []eml.File{{Name: "BF-20466.pdf", MediaType: filekind.PDF, Content: content}},
+		})
+		if err != nil {
+			return err
+		}
+		_, err = intake.TakeMail(b.ctx, b.app, act.Command{Actor: act.Lagoon}, store.MailByFolder, raw, invoices.Arrive)
+		return err
+	})
+}
+
 // mailbox lays this morning's mails into the folder that the stand-in mailbox shows: an invoice in the cross industry form, two
 // in an archive, and a word that is no invoice.
 func (b *builder) mailbox(folder string) {

@@ -63,7 +63,14 @@ var (
 	)
 	suppliersAfter = statement(supplierColumns + `WHERE id > ? ORDER BY id LIMIT ?`)
 	payeeOf        = statement(`SELECT name FROM supplier WHERE pay_to = ? LIMIT 1`)
-	accountsOf     = statement(
+	identities     = statement(
+		`SELECT s.id, s.code, s.name, s.tax_id, s.iban || coalesce((SELECT ' ' || group_concat(a.iban, ' ') FROM supplier_account a
+		WHERE a.supplier = s.id AND a.ended = 0), '') FROM supplier s ORDER BY s.id`,
+	)
+	supplierOfOrder = statement(
+		`SELECT s.code FROM purchase_order o JOIN supplier s ON s.id = o.supplier WHERE o.number = ?`,
+	)
+	accountsOf = statement(
 		`SELECT no, iban, bic, coalesce(by_person, 0), ended FROM supplier_account WHERE supplier = ? ORDER BY no`,
 	)
 	addressesOf = statement(
@@ -171,6 +178,28 @@ func (t *Tx) SupplierByCode(code string) (trade.Supplier, error) {
 
 // Suppliers lists the suppliers by name.
 func (t *Tx) Suppliers() ([]trade.Supplier, error) { return listCut(t, allSuppliers, scanSupplier) }
+
+// Identified are the suppliers with what tells them from others, for whoever finds them on a paper.
+func (t *Tx) Identified() ([]Identity, error) {
+	return list(t, identities, func(r row) (i Identity, err error) {
+		var accounts string
+		err = r.Scan(&i.ID, &i.Code, &i.Name, &i.TaxID, &accounts)
+		i.IBANs = strings.Fields(accounts)
+		return
+	})
+}
+
+// Identity is a supplier with its tax number and accounts.
+type Identity struct {
+	ID                int64
+	Code, Name, TaxID string
+	IBANs             []string
+}
+
+// SupplierOfOrder is the code of an order's supplier, by the order's number; ErrNone where there is no such order.
+func (t *Tx) SupplierOfOrder(number int64) (string, error) {
+	return one(t, supplierOfOrder, scanOne[string], number)
+}
 
 // SuppliersAfter lists suppliers in the order of their row keys, from one on.
 func (t *Tx) SuppliersAfter(id int64, most int) ([]trade.Supplier, error) {

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"io"
 	"log/slog"
@@ -20,6 +21,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/reading"
 	"lagoon/internal/demo"
 	"lagoon/internal/store"
 	"lagoon/internal/web/contract"
@@ -64,6 +66,17 @@ func serveAquariumWith(t *testing.T) (*httptest.Server, *act.App) {
 	return serveFrom(t, folder)
 }
 
+// eyes see the same on every paper.
+type eyes struct{}
+
+func (eyes) Read(context.Context, []byte) (reading.Paper, error) {
+	var words []reading.Word
+	for i, text := range []string{"Brackwater", "Feeds", "Invoice", "BF-20499"} {
+		words = append(words, reading.Word{Text: text, Box: reading.Box{Page: 1, Left: i * 100, Top: 10, Right: i*100 + 90, Bottom: 20}})
+	}
+	return reading.Paper{Words: words, Pages: 1, Read: 1}, nil
+}
+
 const foundingCode = "abcd-efgh"
 
 // serveFrom serves the data of a folder on the demo's morning; in an empty folder, a Lagoon that nobody has set up.
@@ -73,7 +86,7 @@ func serveFrom(t *testing.T, folder string) (*httptest.Server, *act.App) {
 	require.NoError(t, err)
 	require.NoError(t, s.Prepare(t.Context()))
 	app := act.New(s, act.Options{Now: func() time.Time { return morning }})
-	return answering(t, folder, s, Options{App: app, Log: slog.New(slog.DiscardHandler), FoundingCode: foundingCode}), app
+	return answering(t, folder, s, Options{App: app, Log: slog.New(slog.DiscardHandler), FoundingCode: foundingCode, Papers: eyes{}}), app
 }
 
 // signInAs signs one of the aquarium's people in.
@@ -192,6 +205,7 @@ func TestEveryAnswerIsAsTheContractSays(t *testing.T) {
 	for number := 1; a.get(fmt.Sprintf("/api/mails/%d", number)) == http.StatusOK; number++ {
 		a.get(fmt.Sprintf("/api/mails/%d/files/0", number))
 		a.get(fmt.Sprintf("/api/mails/%d/files/1", number))
+		a.get(fmt.Sprintf("/api/mails/%d/files/1/reading", number))
 		require.Equal(t, http.StatusOK, a.get(fmt.Sprintf("/api/history/mail/%d", number)))
 	}
 	a.get("/api/mails")

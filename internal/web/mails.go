@@ -9,6 +9,8 @@ import (
 	"strings"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
+	"lagoon/internal/core/reading"
 	"lagoon/internal/format/filekind"
 	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
@@ -93,4 +95,39 @@ func (h *handlers) takeMail(ctx context.Context, f act.File) contract.ImportResu
 		result.Invoice = &taken.Invoices[0]
 	}
 	return result
+}
+
+// ReadMailFile proposes what a file that a mail carried says.
+func (h *handlers) ReadMailFile(ctx context.Context, r contract.ReadMailFileRequestObject) (contract.ReadMailFileResponseObject, error) {
+	_, content, err := views.MailPaper(ctx, h.app, r.Number, r.Part)
+	if err != nil {
+		return nil, err
+	}
+	if h.papers == nil {
+		return nil, fault.New(fault.Refused, "", "Papers are not read here.")
+	}
+	paper, err := h.papers.Read(ctx, content)
+	if err != nil {
+		return nil, err
+	}
+	p, err := views.ReadPaper(ctx, h.app, paper)
+	read := contract.PaperRead{
+		Pages: paper.Pages, Read: paper.Read, Seen: paper.Seen, Credit: p.Credit, Currency: some(p.Currency), Found: []contract.PaperField{},
+		Notes: each(p.Notes, func(n reading.Read[string]) string { return n.Value }),
+	}
+	add := func(field contract.PaperFieldField, value string, at reading.Box, doubtful bool) {
+		if value != "" {
+			read.Found = append(read.Found, contract.PaperField{
+				Field: field, Value: value, Doubtful: doubtful, Page: at.Page, Left: at.Left, Top: at.Top, Right: at.Right, Bottom: at.Bottom,
+			})
+		}
+	}
+	add(contract.Supplier, p.Supplier.Value, p.Supplier.At, p.Supplier.Doubtful)
+	for _, o := range p.Orders {
+		add(contract.Order, o.Value, o.At, o.Doubtful)
+	}
+	add(contract.Number, p.Number.Value, p.Number.At, p.Number.Doubtful)
+	add(contract.Date, string(p.Date.Value), p.Date.At, p.Date.Doubtful)
+	add(contract.Total, string(p.Total.Value), p.Total.At, p.Total.Doubtful)
+	return contract.ReadMailFile200JSONResponse(read), err
 }

@@ -22,6 +22,7 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/core/reading"
 	"lagoon/internal/say"
 	"lagoon/internal/web/contract"
 )
@@ -47,8 +48,15 @@ type Options struct {
 	Answered func(method string, status int, took time.Duration)
 	// About is told at /healthz.
 	About About
+	// Papers, where set, reads the words of PDFs and pictures.
+	Papers PaperReader
 	// Heartbeat is how often an open stream says that it is there; zero is the usual.
 	Heartbeat time.Duration
+}
+
+// PaperReader reads the words of a PDF or a picture, and where they stand.
+type PaperReader interface {
+	Read(ctx context.Context, content []byte) (reading.Paper, error)
 }
 
 // About says which Lagoon answers.
@@ -99,6 +107,7 @@ func New(o Options) (http.Handler, error) {
 		proxied:   o.Proxied,
 		closing:   o.Closing,
 		heartbeat: cmp.Or(o.Heartbeat, heartbeat),
+		papers:    o.Papers,
 
 		foundingCode: o.FoundingCode,
 	}
@@ -313,6 +322,7 @@ type handlers struct {
 	door     *door
 	browsers *browsers
 	proxied  bool
+	papers   PaperReader
 
 	closing      <-chan struct{}
 	heartbeat    time.Duration

@@ -30,6 +30,7 @@ import (
 	"lagoon/internal/demo"
 	"lagoon/internal/house"
 	"lagoon/internal/outside/bank"
+	"lagoon/internal/outside/papertext"
 	"lagoon/internal/store"
 	"lagoon/internal/web"
 	"lagoon/ui"
@@ -175,7 +176,7 @@ func serve(t testing.TB, folder, password string) place {
 	working, stop := context.WithCancel(context.Background())
 	lagoon, err := house.New(t.Context(), folder, s, house.Options{
 		Jobs: act.Options{Now: clock, Outbox: mail, Bank: bank.Simulated{Folder: filepath.Join(folder, "bank"), Now: clock, Closed: demo.ClosedAccounts()}},
-		Web:  web.Options{Files: files, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: working.Done()},
+		Web:  web.Options{Files: files, Log: slog.New(slog.DiscardHandler), Demo: password, FoundingCode: foundingCode, Closing: working.Done(), Papers: papertext.New()},
 	})
 	require.NoError(t, err)
 	worker := house.StartWorker(working, lagoon.App)

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"testing"
 
 	"github.com/chromedp/chromedp/kb"
@@ -25,8 +26,8 @@ func TestMails(t *testing.T) {
 	d.see("Not an invoice?")
 	d.see("Quay Street Vets")
 	mails := ask(t, h, func(tx *store.Tx) ([]store.Mail, error) { return tx.OpenMails() })
-	require.Len(t, mails, 2)
-	asked, vets := mails[0], mails[1]
+	require.Len(t, mails, 3)
+	asked, vets := mails[0], mails[2]
 
 	d.open(fmt.Sprintf("/invoices/mail/%d", vets.Number))
 	d.seeIn(".sheet", "our invoice for the visit on Tuesday is attached")
@@ -73,4 +74,32 @@ func TestMails(t *testing.T) {
 	d.give("input[type=file]", mail)
 	d.seeIn(".notice", "brings no e-invoice; it is to be looked at")
 	d.see("Price list")
+}
+
+// TestAPaperIsRead: an invoice that came as a PDF is keyed with what its paper says, marked as not checked until somebody looks;
+// each figure shows where it stands.
+func TestAPaperIsRead(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	d := sit(t, h)
+	d.signIn("nora")
+	mails := ask(t, h, func(tx *store.Tx) ([]store.Mail, error) { return tx.OpenMails() })
+	at := slices.IndexFunc(mails, func(m store.Mail) bool { return m.Subject == "Invoice BF-20466" })
+	d.open(fmt.Sprintf("/invoices/mail/%d", mails[at].Number))
+	d.seeIn(".sheet", "our invoice is attached")
+	before := d.acts
+	d.letter("k")
+	d.seeIn(".sheet", "Read, not checked: supplier, order, number, date, total.")
+	d.until("document.querySelector('#invoice-number').value === 'BF-20466' && document.querySelector('#invoice-total').value === '1,917.00'", "what was read")
+	d.until("document.querySelector('#invoice-number').classList.contains('read')", "it is marked")
+	d.see("Everything agrees; the invoice verifies when it is captured.")
+	d.accessible()
+	d.until("document.querySelector('.side .place')", "where the order stands on the paper")
+	d.main()
+	d.seeIn(".notice", "agrees and is verified")
+	effort(t, "An invoice that came as a PDF and agrees with its order", d.acts-before)
+	d.see("by mail")
+
+	d.open(fmt.Sprintf("/invoices/mail/%d", mails[at].Number))
+	d.seeIn(".sheet", "dealt with")
 }

@@ -231,6 +231,33 @@ func (e OrderSheetInvoices) Valid() bool {
 	}
 }
 
+// Defines values for PaperFieldField.
+const (
+	Date     PaperFieldField = "date"
+	Number   PaperFieldField = "number"
+	Order    PaperFieldField = "order"
+	Supplier PaperFieldField = "supplier"
+	Total    PaperFieldField = "total"
+)
+
+// Valid indicates whether the value is a known member of the PaperFieldField enum.
+func (e PaperFieldField) Valid() bool {
+	switch e {
+	case Date:
+		return true
+	case Number:
+		return true
+	case Order:
+		return true
+	case Supplier:
+		return true
+	case Total:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PeriodChangeWhat.
 const (
 	PeriodChangeWhatAsked   PeriodChangeWhat = "asked"
@@ -2789,6 +2816,41 @@ type PageLine struct {
 	UnitName *string  `json:"unitName,omitempty"`
 }
 
+// PaperField defines model for PaperField.
+type PaperField struct {
+	Bottom   int             `json:"bottom"`
+	Doubtful bool            `json:"doubtful"`
+	Field    PaperFieldField `json:"field"`
+
+	// Left In thousandths of the page.
+	Left  int    `json:"left"`
+	Page  int    `json:"page"`
+	Right int    `json:"right"`
+	Top   int    `json:"top"`
+	Value string `json:"value"`
+}
+
+// PaperFieldField defines model for PaperField.Field.
+type PaperFieldField string
+
+// PaperRead defines model for PaperRead.
+type PaperRead struct {
+	// Credit It calls itself a credit note.
+	Credit   bool         `json:"credit"`
+	Currency *string      `json:"currency,omitempty"`
+	Found    []PaperField `json:"found"`
+
+	// Notes Delivery notes that it names.
+	Notes []string `json:"notes"`
+	Pages int      `json:"pages"`
+
+	// Read Pages that were read.
+	Read int `json:"read"`
+
+	// Seen Drawn and looked at: it carries no text of its own.
+	Seen bool `json:"seen"`
+}
+
 // Passing defines model for Passing.
 type Passing struct {
 	Currency       string `json:"currency"`
@@ -5009,6 +5071,9 @@ type ServerInterface interface {
 	// GetMailFile A file that the mail carried; 0 is the mail itself.
 	// (GET /api/mails/{number}/files/{part})
 	GetMailFile(c *gin.Context, number int64, part int)
+	// ReadMailFile What a PDF or a picture that the mail carried is proposed to say; nothing of it is checked.
+	// (GET /api/mails/{number}/files/{part}/reading)
+	ReadMailFile(c *gin.Context, number int64, part int)
 	// FileMail Put a mail away, as a paper of an order or supplier or with a word what it is.
 	// (POST /api/mails/{number}/filing)
 	FileMail(c *gin.Context, number int64, params FileMailParams)
@@ -8231,6 +8296,40 @@ func (siw *ServerInterfaceWrapper) GetMailFile(c *gin.Context) {
 	}
 
 	siw.Handler.GetMailFile(c, number, part)
+}
+
+// ReadMailFile operation middleware
+func (siw *ServerInterfaceWrapper) ReadMailFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "part" -------------
+	var part int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "part", c.Param("part"), &part, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadMailFile(c, number, part)
 }
 
 // FileMail operation middleware
@@ -11851,6 +11950,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/mails", wrapper.GetIncomingMails)
 	router.GET(options.BaseURL+"/api/mails/:number", wrapper.GetIncomingMail)
 	router.GET(options.BaseURL+"/api/mails/:number/files/:part", wrapper.GetMailFile)
+	router.GET(options.BaseURL+"/api/mails/:number/files/:part/reading", wrapper.ReadMailFile)
 	router.POST(options.BaseURL+"/api/mails/:number/filing", wrapper.FileMail)
 	router.POST(options.BaseURL+"/api/mails/:number/opening", wrapper.OpenMail)
 	router.GET(options.BaseURL+"/api/orders", wrapper.GetOrders)
@@ -15259,6 +15359,46 @@ type GetMailFiledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetMailFiledefaultApplicationProblemPlusJSONResponse) VisitGetMailFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadMailFileRequestObject struct {
+	Number int64 `json:"number"`
+	Part   int   `json:"part"`
+}
+
+type ReadMailFileResponseObject interface {
+	VisitReadMailFileResponse(w http.ResponseWriter) error
+}
+
+type ReadMailFile200JSONResponse PaperRead
+
+func (response ReadMailFile200JSONResponse) VisitReadMailFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadMailFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadMailFiledefaultApplicationProblemPlusJSONResponse) VisitReadMailFileResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -19186,6 +19326,9 @@ type StrictServerInterface interface {
 	// GetMailFile A file that the mail carried; 0 is the mail itself.
 	// (GET /api/mails/{number}/files/{part})
 	GetMailFile(ctx context.Context, request GetMailFileRequestObject) (GetMailFileResponseObject, error)
+	// ReadMailFile What a PDF or a picture that the mail carried is proposed to say; nothing of it is checked.
+	// (GET /api/mails/{number}/files/{part}/reading)
+	ReadMailFile(ctx context.Context, request ReadMailFileRequestObject) (ReadMailFileResponseObject, error)
 	// FileMail Put a mail away, as a paper of an order or supplier or with a word what it is.
 	// (POST /api/mails/{number}/filing)
 	FileMail(ctx context.Context, request FileMailRequestObject) (FileMailResponseObject, error)
@@ -22488,6 +22631,33 @@ func (sh *strictHandler) GetMailFile(ctx *gin.Context, number int64, part int) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetMailFileResponseObject); ok {
 		if err := validResponse.VisitGetMailFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReadMailFile operation middleware
+func (sh *strictHandler) ReadMailFile(ctx *gin.Context, number int64, part int) {
+	var request ReadMailFileRequestObject
+
+	request.Number = number
+	request.Part = part
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadMailFile(ctx, request.(ReadMailFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadMailFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadMailFileResponseObject); ok {
+		if err := validResponse.VisitReadMailFileResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -25840,405 +26010,410 @@ func (sh *strictHandler) TakeBackWork(ctx *gin.Context, number int64, params Tak
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L17k9s2ti/6VVB9z6nM3C27ncfM5Np/nPIjnvjEsXu3neTuO5U7BZGQhGkK0BBgy9opf/dTWHgQpAAS",
-	"oKTudtt/TcZNkQDWArAev/Vbf5wVfL3hjDApzh7/cbbBNV4TSWr4fz+Rnfofys4en60ILkl9NjtjeE3O",
-	"Hp+9Ksl6wyVhxe6Bem52JooVWWP1gzX+8JqwpVydPf7+0exM7jbqF0LWlC3PPs7OPjxY8gfmPeq3Hz/O",
-	"zmoiNpwJAh++qPm8Imv1nwVnkjCp/hNvNhUtsKScnW/0E//xL8GZ+lv78f9Rk8XZ47P/67yd2bn+qzi3",
-	"7/2ovlgSUdR0o1539vjsKarJohG4egjDMb9QL3xaFGQjf2CyhtXAZUnVb3B1UfMNqSVVY17gSpDZ2cb7",
-	"pz/OcFWp/+l+6IdrUu8Q3xCGSrpYkJqwgiC+QHJF0BVlJeIM/puya04L8vDMreCc84pgppawWOF6SXqL",
-	"/c2j0GqrdyY9WFEGbzR/oEySJanVXxiXgW+F3sFrpSWP/zhb8HqNpX7NX79r5+C9lctV8rPXpBZUi3r0",
-	"adCmfze0JuXZ43/o+ZvZmam07/vd/ZzP/0UKqb6lBf4zZrspQjdi0/8tyVpk/p416/lNLIv5zvBSrPGH",
-	"V3oOvsrgusa7LNVKVaCw6NySmhfFhUbK3C0qPY1vxzvfBf/ZTmN41HN1GmKZMlqlZJkjLvBGNrWeqNOv",
-	"oUPvuf3Bx30BbnmtZDH8ghekoGtc7c3TjcS+JzJT3pjzO2cTXVS4IG8XnVnuyaM/HdHMhaSykb3tNzS7",
-	"d+43+2/sTbgdVfdTA/OecoLMabG3VwJ7is4x6z3319BzG7x7z3sPfje69dQg7G/Nt4LTLMuaiNwzrqBy",
-	"1xvR18E5whrW/We/iVxeXaGPHkp97dlwIQtekvG1mp1tmnrDxdAXEz5Yk6U5vEcXQsiaEJkwrZ4Y3Tjd",
-	"K2Z69d3XvXm36x0U9RJTJuQbsNuyxG2vif3zNOeu440s+Drh/HU3m7k+7A/Dk6oJKS9qWuROao5FX1O+",
-	"DUmOsJL4s/eMuEXN10k7XZJ1il1dESxkypg2dr5jDzZM0mp8iP1zUo3XTM++w47OfnymFzAoEya2WitO",
-	"dpFvar6mgpRv2ejlZ7eqsdTH1a99tPOdmbML4nOeclt0pzKmSp15jJ46B5iX9qez2HoEV2Gzqfk1rqas",
-	"Q7qPIvm+V/aOLtkDypDySpUztl3xNaISUYE2WAiivTKunLHRe+UoqxY3HWGNsvdHxZeUhQ9hnHKo6t+b",
-	"p4Pjqmt6jauTblti9WLYXK2o8rG1EmXfMhkOrJBY5txH+t0zz0HQb7ATG1jWCbdu3tKuu86/d0udbvma",
-	"zaai+vHMFXQ/9RcTphBcQ3FFyku6XMlxQ7V7LFzyigiEWYlwI1e8pnKH5ApLtMVUogWvEUaCFFw9UK4p",
-	"o0LWWPL64dmeNOzvk72t2Vmtvp7syKixjrow+pUzbzihBXuG2dU0xy3Rd9FK2F3r31YcESZJTUpE5Qxt",
-	"V7QiiPE5L3eIVIKgFRao4GxB6zU8k3Qap7pJa7x7rt8d2gZ9C0e9dAazja7fFCumJlhwJvK83pqo73aM",
-	"TG+X1Q1L3Y9Eyir2GlnzZl6RkNh2CDOEYbpoiwUSRCIsaOmHLiMb275VD7MdgjepmVuU4EpzfpUd9HHX",
-	"SMKirPl1bw8m/KgvobwjVK5M/L270C+bWv0F1UQ2NRM2ZCyUxYIL2AyHjPEaVw2ZGgpqg4nwFrtscYm9",
-	"NtdNTtCg4iLmScFRRcJOZmcVA3+vuEw/ZF9zGVo89Y7XZCFD2wNLI6o1KmmJGJdoydEcF1cdkU34KuPh",
-	"vfrvBjOZedXAHgvv7iXnpUBbUhOdIyHlDFGGtrwuRWCLg8XfGFElf36N66ugeLS6Y3P2JL6vYdQFKvbt",
-	"84M0nZ91Vcr7mLfy7SK0e8IosNE4T2k6kwzumaZcEjlhz8zhhykBrd4u6QQGMsMaqeGKmPqCkZelPsnx",
-	"DH9njD1bEx1MSRyDb82OLbbSmL4DHnvOqvGoobPF6ghMCQP0Q71aSTpWtQnh7Ct6V8ltLMd9e1h7c+PE",
-	"a16PbtSf1TNgLG/Tj3FvQ41bzFsBF1o9tDen+GetgT0q20BYOpJoS9OWfiZHR3+ZPsTswOKzfY+vCMt0",
-	"pV4xpASB2Q4VTV0TVuxmiBG57yrZye6b8joPmHMy5J8l0s5tUkpML6T9qjdk++LQoj7Ha/Js9zOm1Slz",
-	"xUId2XVwYZXXypb6j12pvVcWJvzwK4GwTvYgKhDjjGhPmAp0xfiWOXvUHCJh3IJo9KzTXX4z7Pan3nDD",
-	"i8lKWprATIZ+PmUIxDZD4NVXlEEgkDMy0xPFzEIyuk9QidZ4h+YE4Tlv5BP9V7sMaLvigrQPBSID6ldh",
-	"yxUH3WSi8SEwWnC4qBANKYOm2II3OvfSfcmPfIvWaitC2syKzk7PTAfm9jCoS3GoSE4AyF3bg/d04GKe",
-	"4CSnB5u0PIbdzudeEv5Ejmfe3o5EItW812tc73I2nIlJ2l8G5+/gR3lwKL7F3RyKdzTgtb0OE0/qaFqx",
-	"dWb21QJ/eI4lWfJ6F/v7pVnKKed/O0WXfTSDcfPrjqH9YnyZX7FTLfTxsGPtkifkX7oyGM/TtzLJM2tO",
-	"Io2fzJLkXC0G17dAGrZnz1tjD83QlsqV+ZcS/vrLm+ev0d++/uvXaL5D2xUtVog8sDAonaSiActpyClj",
-	"f1du/P5V8BRtcC11zgtLGIV2+AsuZPgSr+iaysCrXkmB+JY9UdNkS1KqwcsVWQtSXRORHu1Qr++iz74L",
-	"hFxgEM92eZiP9pVfhwBtLNXZEhKzEtdlEuwDf3huTNrueinF4YKUWv578exxkI4x2N1grFse016ZGtTf",
-	"M42MT2A1d875lVDipVKgmlcEYVZqPaYMovcYabdSWUNd7e+oO2yArwTStw9kWtSkAlZSO/J9CxVG4Iek",
-	"RuVXEokDyIYDXCr/xh4/Lnk14TyDX7mxz9orO5qUfV5huj5p3rCoSUllloe1pNeE/bIZ+4XL3y5rLkTG",
-	"+ysTiE19fA85NoimVCtq4tcBM3ONd3l2aQRSmmn/bQgr1e+Cu8Oa9VusduuC1/qAf4IYV9t1qVy4OUTl",
-	"0Y5EjnzJqzKcslMOiPqrcYXUDt6uSG28QziawlFicIwClwgzLtNK/RIt6TUMUaJmg2jkTVSuyhpvWaJK",
-	"xSxfyCJDPtmgxO2yWiUxumVV0tN+LfnoFvyBlSeDs5wWbmKGn4LHCSQ+qECF3jBP4NTnjTQuJ66q1sHs",
-	"QVWIlFrzRzfia/3otF2s9vAr1rUK/vIoaBacRBizM7Ujg9sWbDUTdqgJEpJWFcLqcVLCv5hVRVigLamq",
-	"0KaNytp+dUzqr50cMvTWC/AkeALkQ+jJOGgrIQi+y79X1Y/gC36QCcYWX5v8XAwGqGnGxTSWuFzw8U0C",
-	"59NLPhK0WXMh35CcS1P94j/z04ws6yMuPpT4/IS850CisA+A0/VDatHTEoCM+GhXI/3eyrVLP6hp2RGA",
-	"46mGkVj3eHq7QBjBzJKMbV8uey8CWyThNUPi6K16dC0vanJNyTY/UeNKi8J3HOOyPZFZqf7J/sj37dKt",
-	"Qqyx9pEvaqMKmYc6oVt1rVpUSN4nwaVLtskLziQuwp5Cvr1+c/d90ATPOpT4NjM1DSWn6UN9SUlVukLV",
-	"QMkWDsZefEN/yYlAnCFz0bcmf4KZYA1dfXpZOxcmPWt3QquhdkDeTKPbbxrsx5zOt3Vp5juTgwfpJ3yV",
-	"Gd+niAcbuDDWbIZ8IWF0MMLu6NusJhXBIgd+q38wjiewL57ZqY9uHVjWKTURSxvyDcWD2zLlUIQ353RV",
-	"u/qSLMLLGMgLfJt2vauV0TPolACbVwaXipdkyjolwitCyf7YMHJzBMqkahPM1lfGLim9XXGEdemH8OIs",
-	"gAilEhV8TYxFEIid6t+VT8P3tf3zs93Qn+t0fXAlKgGF0JwHgQvsHV8TF46yzAjKuKECSbqO8CBEw2e6",
-	"aidwT3JX27PFXnFPBMhYNHUdCawp06+z8DMjFG0TDk8hlrFyax3RK8qWOmuQXWljQTcRpEFCztPkXbCI",
-	"ROFtir0N5/dwBdKsmVoOfEUYWtR8HVz4vPMHtnwbzRk8fu3B4pbDTD683lVF8LLJ9vSjiI7sKqxQEciI",
-	"KT9UuDVr0Q3w2vCsISkzifCkrQYfBZBW5JpUKemzNtuYlz3cD80nJnzUBrRFZOHrcVPhxApKiT+8KsPb",
-	"ReIPdp/ojWHTu5L7yTEEeAz0p2fvH3z3/Z+T/G255e8k2YTH3rByeHr9I8nI1M7aLGRvmfrvbQdhJe0E",
-	"GdY5qLxJrNE6QmUVgLPDCzSt6qoNIf8tuwTLjSeyNNbTzkIaRZEAFWbLBu+RB30dTpdPT5KGN0ReWmvF",
-	"GUniuDgKHcN+Uvbrb1Jz8CY3a/aGHri31t4QI0L2MgcZZuM7rnF8fIEwUs4bWuMrgkT7z3ABS7L+CrAZ",
-	"+8ahel58Sjh39bCYCtAyEHb9jpmZfFgiTS1yL/4Vr8pUD9Z3wFILa1Mf3uDd2lK6JTxek4JAmnVKDtE5",
-	"se1bOu6aXhNvTMHVhpBLpu7/yLdogWvQcAvGxUinZJFyDFCBGZoTZLO0Aai5xUfsX8/wJ2eyLqnyu2zR",
-	"VsKa6m9mli3lBqcmAOJzcyq6MinjEz310EEmDwZvEyLuxZ21iivHS15HwuE4Iv1WZk8MJMEUEwu8EwBS",
-	"AjwEXTa1srpMGpWwZq0G7gUf9JB/D5xFz41mvdLzy1Tg933fqDt+dbOINm+OrbVIXc5BTWpfqY+GHNYH",
-	"/Rv3uuGLsPd8SJIvQoD2p6ig17RCyg2bof/6r//6rwc///zgxYtxNNzszGrd/ksZIh9wIe2aQRYGo1I/",
-	"jzacshDcboOlJLV6wf//4H/949GD/+f3//jTPx7+rv/rz//rf5wFx7AgdZ3gj/cCPtdQHECLFSpwRViJ",
-	"a7TmTK6Esf6F1CoNyk0FEpua4MAZZlmE9nVrQWsh9UtnSDTFCmGBvnn0zV8fPPq6N/m/hYw/GE0omt3f",
-	"45roxzwfFLxZoxdNdlmGg6diswJ6aWztSdkQqEbtwgnbCiPMSvhbiXeWz4UL6UI+PVciF4I+lm1oYYax",
-	"YqbkMnSmifr2TV+YTjKR0UAdRP6Wt3PY+2WnlrCbYdAz8VCMDontZjKkQZcNOy0zFK6lOJRJQXKpz4Pk",
-	"1E3JY/QrjoJrVLh9P7NhHvuW+YTPl6JHaac8tOi5Lnmpt3mSA+0fDaGojSkBTTFjGyayP6v0aSyEVjaG",
-	"oWKwENQt1i9WYhkrNo1oTf8qPhhS/mzPjVzk3t6BOycVZ0uITmF7p7h495wUhjiLyidI72hhj2VzSnjH",
-	"csAQz4cRt2fr/s1nsOdewFljz0vD4bW37VekKiekeUM5HCjycveTMtOC4NqMwz3HOweJTTXW985m8zo3",
-	"kA7iFdYsrHwQBcwujytWBG8iV1NJcB39E3yOHs7TMnadK4cgZmppL4IyY9M5p5QKxJkr+TGBmTxoju/m",
-	"heJ5QhrDOo/SO3Emev9wVu3sRLD2lNInkMUKnl2xrQMPmT/J9GpHKEV87oXce9pymhlURhSP4b7h15e7",
-	"uXccaqsSbtvM3N7q+OLezjHKrRVjYFNPywu13IApoRPO9JvTQMQl3iXT2+fYB3q6UdAYf2NSz/tbyNTP",
-	"qRvRc965HMlhj0+VcZnuMmRVYq+45NHo+fdJ7MmBnFikdg4I8y5wLcMHGoQkYmhLdYhCdASCOLDGlKkT",
-	"6QmaV5hdPYYbV720TAkg6G/9ttqFqY/sKS5QyeHFuCxRs1FG0F653l/GESN2q5vykhK2qE2rtWpvdXVo",
-	"G04hAyKLBD4V78gDwqLIpXME0qwbpa/CLXvVXg71yBRWYYyw5GiutJaWmifCq7Q1toESeoJOpaZVQsRV",
-	"bmmHVGsaSnpBoVYqB4Gni6siTOwZMY2jg/8OYghzC9Eyfw3i++yyv1sZhvesmhKHE09DZnkc7iHYeV7p",
-	"p39PRwpDTcAvUD6gzRXAJutH9+/G2ZlFuHUD41Qg8mED9JAPzx6zpqo+zsbwTbtEXVLeG83FHoXWMspO",
-	"kWeHeHSJ8XLTOTQUqqE1klmRWfjypAJtSC04A5KXktvyBMT4Nsukb+2fDFDeyaiEeU2XlCVbmPFWAr4p",
-	"FDCTrI2TQzlSk2tSCwuvTErHwg9EMq9TqjmVGkPwbaJojDisJSsbfkjbPNeEydHw2xD786gl5Qg/PNLt",
-	"dsE6OEALDbRHgJvOXicJ/3RzGuPXRMSKgV/wbKuNxWLx0VKQV9Ir9cbMwobrhOoPNpC747ye5vZlAIc9",
-	"svOBWHAKHaB2ldI//QaeD3+5j4iz02q/MhQWrvFC3gwrfvgLsm5IYFx5WeKhTX/MJmQRavc4Pz4s75SY",
-	"RGnlMngqqodMacO0ZU6HS0XS6eOzV+PLTarC7BEWFgcvCGFPkCP1E3xNACpxRTYSrQlmmo2dCt+JSoYd",
-	"rCmj62Z99vjr3CZ2Q7+c0tAOFuwdIblJxCONcXRod4YhVR9bh5KjTgoWZjohkPN/PmT9D7sGvGjWpsNo",
-	"9I9vcg7LicULhxPH5wT88jzs3IT2doVzOD7daMwvPansycC/Fjzjra8HbXo7Hktrl34yc2/E7c1KY84z",
-	"n49CSha8JnTJMjuMJHS00thmO203hsE1zeYsCDRUC8ePW1LznosbKJoL5H8fO24yoHoVytvClSMlo7Xy",
-	"kFGhlmy/2iJIzpzei7foUAiOPw7KJLIwoSVZjBfTO8zaIPN7LOFCRTpzdZA/4pUUiBGJKEPgs9kIqA1P",
-	"JlW5KNcv4P3YcBqEioSDAACY0lDPFXy9xgLNidwSTaa7TpN0dh7zdTT/GqKsH2fPSOHKzOXWDHMTvudV",
-	"aVGTG1Nx+MQVN0J+xfJQUIYMbWZKxsVj89zrwI0lZHPs/jNUzBJ/AGLMJK0IxMYTSnm7SVev8t3UC1jQ",
-	"cjpZKJyD0yLpeUwcpUH6ZCKfLDQoYHQcM5KvLt83RObkXVsm9lPX+Bs509Ax8hRguDvIG4G2gzJueX1F",
-	"SqRuGXNkGQb7Q+cm8YcMm/E9/hB8ibJ4xn+sn9KOV0mLUePjV/NYqJQWZNtZSTuXmZ8IcaLz9HVg10wr",
-	"cIa7NYMTxpIrB1bSh6MFchdeMgKihBm1z+ZKd1H6PGfliHXR3m029I636iGdmjJuA2XLF8nplDzHIZIu",
-	"98x8bwBtwNZKPqhR1ySb7/YtI+iKcQ2CNMbkV+o8qAkunyC+IUxdgvYytLkozV7LIbNbEwv3653tNWbF",
-	"KhyoLyMgrgGLP4dQ/khdmDeEhYcvqUxxJnSo3gTU9W88wCG8fmaXKSTQzqGem6I2KM8oz/mQloLVrvto",
-	"yLROwGaS7gczM4LwtByDay5UF6NiRYoraI8oORJ4N0NYQGdK/WGb5BMI11Su1kTSoq2M2OKd/h303gsy",
-	"cvoMaIPxe/uc8tKS0CYXNSlIabJA84oXV8IS6YQbvdnuHiKGtOh24/C5aAveVHqDzgmCxhgzNCdC6jqZ",
-	"5Fu8bTASujicL9gd20+GAhvKVDQJvAdOhqEGccmWRSSrZm8w9RyBg8aQjYzgzEZY7lrprsCbzrWom5eE",
-	"liC1Q+LoFzQ1zj71SM6XBvb67Ew09aZqsqy+pmaxFEqWJQZEp+mGwG94NxrKNYeVHYnDo1qO+fYQg0+b",
-	"yfQ3bfhoq4V8R6acb+9JVYlOWyFbVIALVwMmGiJapQI73WO2bpvjxNIVIcMfaVJCNCe4FuZMTO1oE+HU",
-	"ijLjphHjfn90XtxZang2zo/rZhyUu+09lHFFx48uPCfViPmSdBu7Wek3Rgeez2QX6n2c2Mzt+/BzENJO",
-	"fGdjTcHxZz0PY0r75Ai82lIbHa+hwgYLseV7TTa+Cz783/tUIemd7+xS91IKek3Nu2d+1+dZn1fJjTWo",
-	"UPXk9oB5/qxr8BEC94mrcQvugtSUl9AwvQ215/ZVjOE3dFuY9LfpwTyHX8WNrVyP39rxe29z/YXTUXDe",
-	"Fh38sE+p9VFzYly2Xcx6Pef1H3QFnmHNQOoXyRbqL7Zo5ONw2xztrw71V49ACbnr8KNxy2vNpnK0Njw5",
-	"We2eQ+oF67fsMtApbjDYYX8SpAeyXkcaL1TEQQD4hInSheUuucFYWOS6hoqXnNdH0YDsUCMkCAIvckQ8",
-	"Bw6pfySbU8I/le05NGuPxXb7txFHf195S21l57VgNnEGxwMUAzC8rAl56nm/d6HZX3Z9RMyuG6wGUDOf",
-	"At8YLDk8fUsT67Xo0OwQ3ubv9JqwC8/EyJhkhmXSG9+gnfAjZst8u3MY3uKX8A+zUCVtYzNES3hzYMU+",
-	"KQjdyOyvX+rfhQ8lzMSW9BNi2cXAYaYLx3O1kW0uQx8x3ofNGnjG5ICwU6mDMmR+ZAKgaVQhB8b+WZ9I",
-	"JMQsYluVWqhPynpb3ZnWHVjXdEM81Yb/bQmuC//bAtsZcCZs0X+Tmps4pI5A2QfcL+wrjsBIc4zOvMMF",
-	"ymZIwSWmQvJ89u1Mt8B85ZJvh46fEaR7a2VE737vO6dEMFr+pgBDkOSRipIqXCH7SoN5S8DxcoSZDoJa",
-	"BF24/DiC1VN/SGgb3PZMM8g9QwYFg9fvaAccXGXTWe4I6wuRyHhe4IqQjQDOaTQnlC1hnWadvpEZ7VIi",
-	"UNOK4FpEcnVRSlb4U4SdHf72LIb8L2PzJYDMkaZHJ6kW3YkeSEc10EqKsjtTFTZYlKX+9N6EWVN7E+qS",
-	"8G4NHSR88RWc7XyxGOd4dzdby57lipS8YTkb1q+CKIlr8vpsd9Yqjln32P6aYse3u8ltCkuNCDLQRJ8+",
-	"6ec1qeliZ/+9Iljo/95g+MffB+MAfwkFZOxeinR8hfi/kkFv/ccgaEPsPTC3lnQRWtn6rQoPcWtymmQ7",
-	"QiiPj1Knzi0rpUEa/x778YsJIX+niNHOgEqd8m/EYRelSe09sOLjLE1wn9xduxam0DVi+wZusY9h1wxk",
-	"ekoxqYhf86GGjrA4zfAysj+wNA+MkvSvGgfpXUU3oS/veHOsl/VEpd/sxttSGUctxlfrDa/lJRFNJbOx",
-	"KRU5Bk+kQQodWgR9bKjlcCI9slX3iBUAK9QW4Xo56UGGBSP0ScVItpXHXpNiTcz6BJH1Ru4MRFq35gEL",
-	"Uzr+1QCtx1BxwJEAjLyuSZHMAJ6Fd9ybyMnwj+Nt3LFMSyUuLDvAvilRYeF8dn3PC20FiLC/lHoJuWxP",
-	"cgrVJr/tld8aiHrV/mkEgMt/NUJCedTvsxODRNdRjkX1Fx9Xc0V2pHQtfRLPKktbEOKh0z39jZFHK0tH",
-	"J0BCG7zpVLRPMsgyOvbnFte1KNnxNHdNNpimVQTlmJCax+G9tVbGebnCpcrRwpELTllEeCU2DJjA0qUF",
-	"BzkYSGRCM5u//dmenVQYhmaZdk5mJ7DCmn1AksEnoLBWW6lDkX1Mcpuc8sUxcEtNIfYycMnEEGFq/dye",
-	"J6tjPAFCVcfB49CPqQxjnXq4icWUpnnEEWrfBkvdTtLiOsaBdvTitlPWsiVSdr51b7mZ3t52l9oCt7Fi",
-	"uaHiuKEytgwC0eCr0hu3Aodbt1atM8lQ6ZrHIGqr2OC88JTbbVzb6TVc5tbZrgMn2IVpLpUTH8itt+mb",
-	"lbADJhbVZDQ/TA9VWKMvauTFzbbuAqgNI2ZqHzNz5grIG+Gq4lvMCuL4A7crXpFkiIiSUpzcdDRUGz9P",
-	"huyb9PZsLeg9k4EKf8gBZNv2fMcN8hioqceV7VkM+pv7loOO8QRqnqxJoabWrmYbHDKwxHbRBsJ3doua",
-	"aMOJmEbW3HaTOkaE55ONF5llGAoYmddPoX6MNhkt8EY2dTShZP8cySkVuNsZ8dD4RBi4SYqr+AB1r/gs",
-	"olpMM4JV0Iw+HDUpx7+ruzunUs/oOEx8tRP7HvQbTXXJIQLdy9ob05iJDKiS08ucRrbR0W7Uo5evT7DZ",
-	"7U9c544DchRlQ96lMS4emXD0iCGuYzIA5KcYgi0QpptTOdoe51kd78HzHK/Js93P6slbZmY9Sp7dwKpz",
-	"i/5Svcl2j4QtyYN7efBtpE550+sx0v+TjUYEIp6kpBjYIKzJ3Y9Cdju3ZFXK51vJ/26IUKNL1/L/NL+I",
-	"ANNbmztCvO+K8LaYSYNUx6UtybO1Cn969v7B99/+OdJRHzDZo+h5/dhrKMLTv/sXXKNxmv45ZlfIPgYn",
-	"XIUlEdIOKzKcayq6wR8fGkmjLghv6sxk1hQiXs/RGfrJO5tBNvB64f//qUnuuGfkRX5TGCCOwmxyFF7h",
-	"0zOk5EWVZ2c7gutqd5mU/nSW0ixEm+o02XErGB3tqUMAb2AdUoumbUuA9QZwHmqHfEO7q13LqRNT8ubW",
-	"PfNHePuEfar1dE21hnF0tefj8FHxiLuRdoeJxubwW5LnjemL47lNHSepa8T7zot1lvRl49FFu57Ia1gq",
-	"4574J/aQM6gs7mP5goDiisEOj2bD367FbROy6bbhXbGEBi6YAfTSeo3r3R1ANh2Zz6DtoJWIn7Tn3ACU",
-	"yh4V8aMtALYyp00nLDdwznl9uexuc+QIVlhGSYd2vTSZ8Ixtr+7CsH7HXIAs5Ywr08f4POpsBhsODo/1",
-	"TilD2EeTAD9kgEdpN7XU/rvwc6bqNQJdTq1YN05H33VofTv1phJQpYL3qLahBNcMRHTRptEiBp30MSXo",
-	"c31X2Zno0QyoXD0FEDWAYqeeBmRRnbsfBgcryfr5akKJ1OSseFSLApwHUgxrTCAZkpf3vAdJTIDTV0lF",
-	"OVqfezlNo977+Uz9WiMGk9aMqdCbfAaGqNgpU4tUETnSHC1DLW5kXVMX0pvf0HLeGa56J99D6erViybl",
-	"YoowIXKIvHqf5frbYZLr8bsrjU5mVGvJNalSpmD4HpK7/6nHP1kqivG93JFk0Chg71fkZbWL0EKRqspJ",
-	"b74jVRWJ/HpH/ZjSpLUQ7B4/SdzLGVk4zmz44kB0XvZB2IZNukeiOwdhKzigjDkWW/57szk7e6qVZEsr",
-	"YdQxdNT8b97ULJvj9mjJImYq33KRj3YAoSn9tA9fxhUtz9pumuCZ/BOoF8Gz2lS0cMgitYk1cHhOyxJc",
-	"MEGX7J/AslRhCQ4dhODVU5hWnYLSVgtfk4V828jbqVDKq9bIDC1s8A7PKxKjlzvM90+q9m0R6YkFTNaX",
-	"bogrBrazCKmQCfgfXj+ewNzEJC5kZLUcU1+UmS9CxDdEZbKfUNKUAm0Xpu1KIzYt+6D6N1NZUiaB6iPt",
-	"hgx5n51zgMbPrmFQKHRah639zG9SUYCrCA1dx6nY/kDVnRjCRak5kvJHO+Icvhuy6PZfzVyh5BsuYXua",
-	"4kL1bGiS+wbYQh6ZJ8W8cqaXJbzSazqFkFvQkmhONLhVTbtvRAVUYAsiZ5pog4qH6Olc8KrRnWIxQ5qx",
-	"wnST8HuM9KPo+lcp5vnVfguXoJ21IXVB9jyD4CvVBLO7OtsYqPptdLVF2u7t407XwBjNSrTGslghMIqU",
-	"BDgj+v88QYxQYJhwiWHGa6SUyRZ1mPTOQ/S0qox1Di0VIA420yS95l+0FPfFEqNUfoquDKmyIVS29Mrm",
-	"kymlJDaCOuY7ndw3ao+9bwKnHr8mtYX+h2//rLqgcJ3P92GTvhz+dLwyBta2taWda2aGGtfWC9tlN7v5",
-	"QxqjaaLM05dpZA0GZ8pyGZGV2QANCAwjleE2N06w2WJboDqviEQbLMRMbQ3B0RozU5a1BVL0moYoh9Qv",
-	"ctC7F+b5kEOqvhDCVgRI0TRSVv8ivGKMpHS6TGWjOw4dUnCkPNf5mBMhnzm+/NEzhssU/Y30jfp2VH/V",
-	"+zuVJN7wIvN9hourXMnc7CxCA/8Z00q5V9ZAPxnFU55XeOrsXWp7RkPo1KOhiS3ky/ySAm9ZAocca6t7",
-	"5qTAa+UuAaMaWwqoOpzldD3Zq9+PUyHFeyFEivWEwe3tA9PasTOuWQACZt9/B1bg0WMolvc7Vkh8RRhK",
-	"7V0QqhwzwS5nM/43OPJq8ANCzeejDPhofzm4pjpyG/91nMU+5vKp+U0J9pfmxEi38jrnTBC5XZG8t8Fm",
-	"C3l0xhkNl9MbWwFamnGlUiXBldRAYyFpVYUo0AYgtlUbaet+8B1fE92AAcDmOo6BhQaRznnDygjw3KCm",
-	"c8DOVAR9gzUuVkDVWHNJOkRo4S/ncWYSFit203+KIy8Jk5GylyHITzweZfdFoA7kOS9tcSAX5jAFFC8M",
-	"8SuBcFnWRIjeoZq++HAiPc2Mk23xLgPjo1tPWPiOWffOKvvBLLO67chcfMuqqtUYu+lm3nY228dfU62R",
-	"0dMjH6k3Uc1Gj9Ku2o0/HuxF8pcI3YKTchaqo2VwHZGa/cDQMk/NNaewBOakmp3YD001/2wG2N2yP/Kt",
-	"9tLU70wfOaz7VzH4jyW9JmyGIBFFSoQFWmCIIH/9aPbo0aNEo+gN2U4kvjYBy9FuHNMJsnUIc5Am+w2X",
-	"pt9QOd3iPFbMtU2JxMKub4w9dJgJlRLmjto6b7jMB1Dl+Th59VZ6QAP15wkoKf0ODfzYXwhDdeDIM+Nt",
-	"4PV7pmQ4ClzX+zbp10Gv3XaJfMvS4oj5q9m2sx9q9pnEm+qVAmWFvmxsxK9F9yY+cyuWKI8JZDiJcYWY",
-	"Lzc53gAe1mC4wdP5XI9jmKXGTHnSHDNwf5M5SjykmRdVUqOOL9MUvF67G0d2X0Ii/4SkxIPcFlNYS2OG",
-	"l92NXkA6YWPGWUa1ZMpTmryTo7K9SQeHD4/k2wwZ+Rz7iYH2GJlsFqNv7Jsj0qOgGFqFiX0nTF1U8j46",
-	"Vo1RnuN0jALI03avMOdhGWlgMfNXOi5GMc3+FafpjRIa59sNYZpv4yjG56A6LWsuctqxZnLem9haMrPb",
-	"McrwD0N1jTPPJ8K4TGBEL7AxqKPOhhL5FBbDeAFGtNkCF6T8O/Chhwsc4YFXntIHuq6PGFe6f2zyeRet",
-	"yTpGJnKS6dZCA4L5iS0WSK9TpEI+q/nzoL42zHa+OY7l2a0aHBXOcFubfeRC1Ih18F/wLp2CdEoBPUMX",
-	"lrAz+67q7unpIEbC7q47U33htvuhITH1otTuTDngXRzrjNaiWhJ23ug5kb/xc6lCj5AWPoBGc/gKGips",
-	"SnMc4/uxbzN19qXZrCZL7YRqu2X0CDHNKzTN5WC7ME8bp261vSycieZCcFdzBOjILsBxKs6voIyl5s1y",
-	"Fc5SZW/MaKe83L2pRvvUdhDOqu/FLaMw2mIqBVrwGmCZm03Nr9W/UrkKwDHNn9Mn/NT8Itj9OM+yGDpQ",
-	"VjjSdmlnqJF1Ezif0+krgeBXYbxB1jGwwUJE6eT0H9/ETgr95/dhpLrAOxHjX9UtmJNzgy1RtAai6d9b",
-	"nui+Vdrdi37MFoY08zQhqpqmSfTEDq2jrMWujiaIs/z22E1MfVoX05BHj3Vg/s7EnWRyj1CSGYZn2LkV",
-	"FmEypSM3C9fFCln1ZFDdEGKPkzm9TLyK8wM73TgW77TKPnvN8XDr6I3FxYaLyjPOyWVNSHlRR2YoJNZs",
-	"fskDNz+IE342TOIPYd6AvfgVAaqctuOzXkRPIdx8vaHa1fGMc/vNsVtNna0lKU+aHCs9lKEtjzOnWrc+",
-	"Tp/Q8E8woXCJ25EMx2DJ0h7rVGF5pVjr84wEAOyyqh9Oyauld/DQU9iHOwm6ZA+o5ttAfIG2K742t7Ne",
-	"YsSZwbuMAsaPcJBHV+mWehKpXXaSnkQXFWaMlAPUv23d3WjK1OeV6hcEtYznMyQ2QEMItqSuAmdEPO5V",
-	"/mxIjQrCpCkTWSMs0F/+Z0q7wLLGCZE/9dAlWUCyqRIE+v0m2QmUCVk3hWNy7NT/PDo8OdzqmfXSj1Rj",
-	"591Io6JUm4IIx4M8+rwgrBwnna2FfEcc82wEIhqUqVwRWl9G8tzhIfmxppF9Ey8I8SJE/pK011eH1G74",
-	"2DigU8zovk+nn9BPxpuDZFTm9EIsoztn4HxYLNxJoDY61kfFE41/VHeCsmRt3Zi6CTZti8/brBrrwVir",
-	"qoVtwlwEkcIxOG+Z36hUnXc6Fqkf1e2OrSO2wiKZ+jvK2DHUrSZJYo79aHSNIziMaEconwPJH8ZskPWo",
-	"jxqusQQKMntZmJpRiT+ggpdp7alSqTWi58koXVYoPL3f+MV2e4k1czFbPHrGTDheMDgWGaYphoDQQAZH",
-	"P+BncLoie8lrBA1x9T5Z4WsoACXh8FkuJRitqqzpDKWwRo7J+e5XXDUkhOLWUE/K0JozsntitrRp864B",
-	"9lQgXBRkIztZHD8TZkKwWX25sjow3EAqbgLP6JLb0rTUnHA0jE9wVibMHf7ha+FdMNoGZP1QZ41ZicCG",
-	"1HVAa6I71490cT8aNVOU9WjNxe10QwunPq5j3Yi27LUVQK82hUi4/CG8pe2DijMy07xT4DmFCd1P37BM",
-	"N1MneZ2SBKmzfyKzHpdNzSbxlt8ZzkKvo0wPb09qMjPxep2bncHOMz9A8x1ivFNvHdSNJloONI3X75hE",
-	"Wlkp8nQmLYB5Gkukx9c4ZpgEiAetrTLcfs6F9iyngNsw7q72doRLvOuT2xxd5sywMhvNxBsKMMfoxV1M",
-	"su/NmW3i7hxz6XrMB+5Q8u+AcB8+3zDas4J8lW4th6ghd1GT6/zW8Et7l6fed1lBCRMnihYAkMxLRmT0",
-	"D2rpq/sB9mN3Pc9sRpfJvt0wqzlZp/MW12yvuc9Ird9+yk6Aomv17AzE28QesNF91Fvl0SjHQW3RAhkt",
-	"YyirJ2aaaNr2Zt+bPmZim5V6hufDvc5OF0HN7HPZJjrSA4c2OxIYSCfMuQ/GtOfHfoXbAus4rXbcOj6b",
-	"TY4wrkEgutE/rip3NgcTIkdqMtWLxMZ4HEam5ZhZjjGzTPjhhNBwvOfVLiEzvN+saoa6Ta+yelcdJ7F1",
-	"3LyrLibLrcaK5bWz4L/xlO+xmz91wvO5fZJIZrs4L2gfSD4nFMDkdEPaD/UHsgFHai+05e8k2YQ954YJ",
-	"wwSXvh/yWHDN05n7/9ch38H4IaMv0dCwAxG5gbZGPgrQkABYq4O25rAHHtLGRxiTa7uBJGRevGY+7TW3",
-	"p0s+pWbn8uj0Y2obEzkBeXumtTXak6YFPViNcupjewrZyzxuPB21jZCLhAYSPIM2B48FPKdebAfDaHPO",
-	"Xz8iE/rr8Kk5qZgv32Pn9VWkbbi6ia+Vc6ghELRYQbsRTc1ChWGBsZHjlgMmtdYusDu7eyu8D/e2q91z",
-	"7Qbd9+tLbTfBbAeV/u4A4902PAr69tf2LjgZTmkSlXKLicyyG/pr0B6YDvTYYo2G+InfNnLJ82mqhvyo",
-	"9pDYj8/rv7V5WY1sXhIpEF0Az5faWiYTOwfavERaDteZdIAp+uLFy87b5jtdQHg6DuvY5h+jlNazCQps",
-	"yy6dzhyn91Bih6b+XHSATr83MtL3OoaTQ9GJP1iWTcS3pA0oI97UglTXRCCIPqKaKIuAGCDCDM0JsBwr",
-	"rYLASaDvFRY0J8QV5bKr82LoOZGs8CLXJoYLE9AvDK34BV6SA4Athy7LlHxVV/r/H6m5vm6xKQboR5n8",
-	"HX/6pFImcwNrC2TC4nHksMeqz8qrwr3ZFoej7Q/eBEyhvWLu8EJCV2Lxa35k3rQTDcdmHHcZVBphASVF",
-	"HBU1KQEiVEJrHcalC0wl1xLpMu5QRBJeHhjRr6SmC0pK+3nwavTZyLi2QrdYWGbLxQISsztNAp7Ttj1s",
-	"ZOVh9WuPUeoY366bDEf8smGx91ybNTzOuPbxyfrl3vzN0M3qtdJ1fWyD6kxq2Lwsm1FiQZdNnROtW+E6",
-	"GFhb1Hx9kiipoT8PB8FzVKyxzW5zAyMwNfv7mVuy1nGKeg4XpKa8zPaImDKgMlsR6F/FB5FWPXiI9+LG",
-	"nd+XUx+UC+heECm9jHk5wWUIOjGxfpx6fSaVsB1rgQZ8OEsW7epWhG5xyzeE9apXonmMyBoZhum9pYov",
-	"krqH8u2PkEL/bTa0CpnEe4O6n+/oxANx2G6iwWSkeuiSLlcSmtjjRq54nWc1Fny9xrE+gQsZ63u5pGEd",
-	"itrbnJH3dB2hALckkGAkAPMl7FDOCu1UuQiW7X4AxS2xyukcjuVLXo3zGejpOpPZBa+4JpZtl90uZ1w/",
-	"JpUBHVmsVnijAOfkbsgZJKA3ISA3nGkyeoev8+8vu127yq1Gr1vruAFAabyujEeCFFz9rVxTRoWsseR1",
-	"WKtjOy6yEHo4wSmuuA7+ZExOrPA3f/nr+NfNc8HPdsAOmWu7DvRc/TavriSst6nNnTwoYhaA3xDwd3Fy",
-	"ZjrtWwfW6yag+blYeWB1T7fiMS2fQR/IIK98ELn7I9+2hTBU6LZUpPSg0roVjgNLQ1bOoqVN/9iMHt55",
-	"wZl+SxuDaDT4QbM8XjskHmkMelGTgpQmU5wRdXSrgyUREpV0YbKUtlwIumWpm9Tle5Tdy4Aq0LXfNz20",
-	"bBQhwMqxzkTgT2HYKGN5s6M0UokGdQwZn9uJfU6KaMHzRU2mhMV04jcW0vbyE4m0B5WpUIgzBCWnq2qy",
-	"pr1o+1g/JDcb79dmTO1kwqunAZR5+v4Ugd+Bq5nT7hncnUyC1muMPzEO3swUP5OqNKcEVj4LolIDvnFV",
-	"6b8Kd5RYth5BrkkdisXD88H1thfI0HJDt9xTgE7tCoxrvm0EY38wM1PyBhWRF3QkfSXJevKdnXh6TCj5",
-	"sT/5xUZb7mo731z6xoHos+6va5rtuvPLA5Z3F2VIqiYwnZ1MjZRrDIf+5zhOppYBmfUVMoTrxjtCQvFy",
-	"rvkgoEd1dwyzM8+iMJRO/sXoesloSqORvEQustugpaPwS4LmmF0hgWmpewZTiWryL2BzNkaAkGijJal8",
-	"ZEBsmv7lAbxzv/GX+bxduU52w7RQB9F1rkib9tAiG1Kxy4Zlp/fY1YsQHvX9iqAS75Qpo/Et6knb/1AQ",
-	"KSuCqHys1uItg2petTyMfAhTGN3ZTEbZkGe71Oh225YprQrQPB/eOck4JKNu+dvWnjhj7rxVArsadnje",
-	"p/1GP1aWIU10WNhTRlsX1NEoHWjIXvU661vw775N6vk1WMhnu/CpV1LvmNDaC9GrbvC7+673MdBIFayl",
-	"txtTcqStQcg7xkuz4yyZ+T3BTkfdrybylg2D/ayQ7G3cmsUDMH8hySYfyg3Q0JAJmJck70sO9+66Jb4m",
-	"fmVDUEdGQEV7SigIkk3NdFFOW9ZsyYug07dSbjhJtyuurHBUE1zqxtIlLxq154NjcbjlHkOSFM7RpQKt",
-	"lDMwx8UVkhSINgjSwgppaAwFZW3oAR5tAEq1WSADj7KAST1Ws42sIsT7jlnRT4kYewfSWGjrBs4ns+HX",
-	"lNG1+tmjQ7fnxqVaumJ/tuvQgfVIPP4apitSO/3pQoY2yAu8E0/QI8SUSj6M9BSrklr52k0zTrXkVHpE",
-	"MY0+wouH9Ociv12rVxPXOzEgCSMIYWi+U3tVp1OTbZ+hypSMRm4N8wMqfcIw8hUw5szaRpSd6+kog93x",
-	"Jr4+dnDKCFVrdYQv9mSvP+8XFHhLMgASsB+4JJsq90xJ1+DQPZC9NXszHlVzW45zMiMvD0u7n013hI+e",
-	"oLZUrsoab6EABnwYHaYhbDy1blLq5pIZSqjb1MVEHN8IyZJhXR87AGscYI4am6PndGqS7zqWL5kEM05H",
-	"ARzEDTnA8X9JCl6XlzwXGWgauoaRA/Yy2/9LROFdQ/p9Nxk3gkRakWVDAFgcrCnIv5NhoXG4e1q3c/Ut",
-	"2yqwl9g3q+pj3NsGtXq/6RVxi2aXe1C4UwtVDqSFb5Xr0LKUSx2An2KK5uwxSaoqwvLqonECSV4BX8sa",
-	"0wrcCSoFqjBbNngZ8TlPtXlhVV4TaTZcNlv+/rwsE1THfzG4K01qqAek/nlHpIHFqKGV+3mLg8o/wJmJ",
-	"XrumLetR23eMNT+8rb46gww+15bMbUruuNcJI6WZov7eCObcSMdwVWS21TSor9QKeNegN1gwFoBaH9qF",
-	"zMMvw1jDCwB5yey2aTbElRjWNMngg9HCvjtz4Kd7i9XxC0zkYeCYl009KeCQaARmduKxFH37wZ2Cl2Rm",
-	"DkvGTdEcFeBblIhQuSL1Y8QbaQt0IKhkOrH0o14rdfDuMcL+9XBCZr2eo416+zeDmZRdLDev/QmZRygR",
-	"ehKOayWxDpE3suDrpACGf27uNQ6BkKEka3cdq7Ort57fPkrF4X4b6WQfJH0edx2152Cn6oGQ46REnuCy",
-	"exKLmEjV3wBnoJVUrsjOtHwnyK7uzCS31nin/p2py/1ROp0vl0BI1mH+/jrM/H3jTZH1mpp0Va6lBEFi",
-	"gIMtORE6lms2A2fEbZV9E+hIPcEmtLMb6AZ2K/299to9uP5ZtqOW3iddk8SzPNwaxKU7jYBO5+9ywM1D",
-	"ZiRvZO4JHcuJHhuwc5Ct6Aw/vVqdjPwgisfUB5wec57j6k0Dgben2t9GPdp93PeQK2fC+DZYN292pos2",
-	"8FNo+khSX3k9qtSuVG9sag2K8zHc+mPd9tTt3C8b9oPLz9y9cNVeT6rggjXT7ESLbkii3s8qqxzABE1p",
-	"5dBHHsTBLvbbRwC1R5YiI0UXQZJFxv0zLrNd+JY4JHBP2/ocQVmhLZu6YQCYWWNlsQtugFa6Ha1pXFMi",
-	"vMQ0l0Eui17Ng6wEYooR+p5+NNpM3QsK2tyue39koadh7fIh2LTIx+YRVr7nP7DylMC9dgluE7o3UPs4",
-	"lcGpplISFi9hgLZUYLMCOE/j+WZof+BYaIBEAmjPfLMF7TkJdpsba+Ce0omOseBQoy2Tk3GIBs84X353",
-	"Dws8jVviCIDcfQxuZP0mcdyaznFPIzWi5s8RVrIcKCFhsqYZFpnrk7lXnE+rSO4iepSoqyEyQ/WnyOwM",
-	"WqxLQWpqf7KpTLNunjURAi/Dp8W66/X5xEWZ99Xp4JjefZTFy3mATRkifDSnz56hpY8tI3mnHR1tn/k7",
-	"oxWI0T4jhQ5a1Op3HG9lmTkmGrQJgpqm5yfTm0SrZ8/W6QusL6nQ4rZVgJPSZECsj3BV8a2AYjbTzyOl",
-	"dUpXXhbAFm2KvP8HWmZU2FDAzMPLgutAqirf8Qs0cwtGU21txgnalR3YZQbeoxVcCY3xOS93uhGLRguz",
-	"Ba3XRIfhI4c4d96Frg01vRbcyEb9qJGYqI3djrXzSq6KT29TGG8jaIowbDGpKTKN1pS+I6yc4pcHCqG/",
-	"ibZ1i1TR6sYY+TCO8aZv+8iz74eQZ0ft8zo726bktqIxFHMwbPHOAoT3+RP1osbkOaHcNAvYFj0S17hT",
-	"VtcRdUE31Di0uRziA57WAJNlzZt5RSI0urvkA1rLoR2/Lw6PmNTedfazPqwbliUsLDGBt3Ww4kk38S3x",
-	"zvT15YESKFP8ZI2dcLkTX28wixRoq8N32cTLk4dBG2se/pkyxcRT+dYUqO67x2vMdog8cE0UIBcGZVUU",
-	"4MWcEWRIhh8OJWXGP9L5hKaXAbNC0nWErjHbuSA930LdcgKc83S/QqenR2djs9ipc/HJWfYPdMI3VQbk",
-	"QSPvQ/Ebh8lP/D03qblcirS2OMxTXKOIraL3ChZ1bksTqvuK2Vv0PZ0Kb3MpqyNTY6rTKaergh6BrSwf",
-	"zIToV48AhuwbX7VhlBx+GFNXnkknLYy7lVEtmXlz81qzgU3Jt8HoOg6rm6V989BK/kRZLoeQ33QmSw+s",
-	"1AJrHL3cWRJTrLk1DT7WDTA4caBrnEIJGe0qFEH7LcL/viF1QTKChn3qRT0W82X4TPvO4ITpkr1i2QCR",
-	"VPKtDE6tCAmUe0Nw9BKDaZnIyDSMXsXVFu+EYbcWs34LftP/iddtp34LFLKn0hPENGprhhhHa0OlPpUH",
-	"KujOBBe51ZksuIvZF/bnLgwcXOlmLiSVTXYRRg7P6QQ0fgQCNJm7FCBAPUR9h890eHF+yD4v9QxcWeHX",
-	"41FIPjqGCbWWE6Q0FqCZLAO7/Anr3u3cmr/5C14SHYuzx8BXorW0hTpeBFrweoawgGYkEPIBJgvOisD2",
-	"DkSvkrvyJ/MXfjt+fFreC93yFN4xtILqPpncrmN0CnMCcc20Z9OQFTkwki1O+7StvMnDWJiSGvWRdqaJ",
-	"LLF2+X/k1aSI14pXZbc8D9znf640LxJl/yyp2DTSNIxaUbb8J/gK4G30G0n4IdMYaWoy1rW3SjBS8+JB",
-	"TE6nH9qxWH3UtVbvJqEKQuW5bwyHCiNbRAUyK6qjGzFC5pVh39oPj0A3SJ1GhwNHnUdU7nMMWKA4I6jk",
-	"JBwioUydsRWRZLjxSKgH4X8RGcKpQzBgbsn5DZEt47I7bUMes/9FHowDvLQtze0pOlInbo4zcyF7XrHR",
-	"dGL428w0zGc769GqwZja3ZmWTHu9AQ8pf+v0jTxaJxtrOIzF3FNj8zGDTkjc7/Q0ylbQb3eYXPvtLJex",
-	"TzT1shs/HuE5MM+7oHmPKd9Mckh6kwAYmknraSUCNe1vgVCz7cPhGkWZX6E5qThbCiT5w+mJqkCmyrw/",
-	"EUlpnr5ML7UwvwiA/F42NUzaPjEDPkXt5a2fAKJCswvp8gYh8S65euEZZldP9XtDOmiKczPCI09NOW/g",
-	"ZQYoN6akpg99Ao2KZvx5YZLIYynEgKn7Xey5/DMPbPp4P+n0F3qMo/vvcnaBv4izYSthnErg7eLnXusC",
-	"7yQrjamdvyTOSA8xrhng1osuAsD/rnniIhgtCGoOYeX+VDqHPyEv9y+AYDRDHXWXpCB0E7Es4waSwGvS",
-	"QUN0NPNRUoPtsam2p9W3gU7bBvQ1Vlg3Zn0ZxzKjUbsJigZbtdtq8ZS9WhEs5FtbmTMmqy/QitCFtca0",
-	"Ct0mtCKl6ZCnzHbHVOfaOyStzc+YVtHGUHj3XK9AWK+UzQf3uBjIuKmHkD09oeZs7+Y3HMKJdZfJEBJG",
-	"Bo6lkzkex+2qztn7FXlZ7cICmOjkaA7cV9E2/W90NBmA44jx2nIowH9fc1qmVshuCIPNH2KZg86fmlYa",
-	"+qyBDZD6Yqd0h17FG7x7z1OsiRa8k2Y+QSOBizqSWRImgZCuJ92MQ8jNwB+eJ1pGEn94ldS6oWESf4i5",
-	"YAcgWo1b3aYHbT/FnhutB9qOozWdvGuo45d3cPtauC0AzLcF2uOhY2907Kh946Vn8Dgjt3PTeQZKx7bt",
-	"hQVam9xdaCEP7D2eV9PIKLjbetPpIzIjBzDYIGnO7Gxb8w7Na5Q0RgcU9OMWYxBfmnz+p3ibpbaiP1Bz",
-	"uY1ECMLY1/1JtWreltNHsa4p/XQPrXfKbJJbYEmWPBbO5OtNI7NqvDN76wKqrEyIebhx7nXTdYPs1/GU",
-	"MRlMyPA8RXYAytj55c3z1+gv3z76iy2YEEgNSjwJ9jZGEhhfsTQYNdMaGTod4w+BrI8nkhH3MNVrjoSe",
-	"30KflNLPL09uL63lknOogByAiW/MXB6O33Y1Qww2tfa/Oi2pOYHVbxwca0J3US6/9/hDNq4io5w2onFx",
-	"Mecntvb37wA+4D2dlHe2/BJhMhZtGD+BnMdj+KftilcRhGAO7wQ8+zrKbeFj3oNM0O3gEBVPHKc++Kvm",
-	"fOnFKb47UX17UBZc4iqbK6Gq+BZb/FvqVaSxMpmEIjnPm1aoaV2fdfv7oO3UODP/BC3kD+zTbdvi2tWc",
-	"+cLQI2n7VbipxBu0/uJRvWVdmA2DEqSS6Bvz/IfnP6BLUvD1mrAS8MPom0fgKcJe5LXfgzYxF5sG2fPv",
-	"i9AUfyV1SYtuo1fl6QnDRwv4Ed5IU8q0xVSqz4Ry3b+2mzBju5xo6/6mB+oidbleRlbXrAj/828ropus",
-	"QVm3V3L6lQAO/IR0reXf0V8Ym+jUfGtKD4Qcp6mz+IemW3/Du+z9t9UU36YWAiPDgG9KBA3jBK0qNOf8",
-	"Cv61IviaIL7R/Ny9mgzOr0SkB8acVBlVKLOzrbr3QqqyM2rCOKAhu9qywqwPX0ilB8A6tDDXBWMwEzuK",
-	"/dUG7t2iqancvVOytIBuV8lC1WALzq+oO1Uen1V4ySHoYeW8oT8RJWiI1C94OBlRcCZrXEg0J3ILHPJK",
-	"E0htiiXqa1I/RP+pCacowEhrXbXBSoMa1VUPpb4MkF4Aoc0GjDacMqk5Uu2LtzXV3XvIGmFh6VMNVyCE",
-	"AyV/iH4Alj3TZE79BSsbpoBT+9xQK/3HvwRnD9FTBM1jWYkKXAPvHkZXZNcSmwhdsAUZ0K0yckpOgNnB",
-	"BTKprNSSvbZL6I7Ds69twBFv6Nnjs28fPnr4LYSA5Aqkco439NxkXtX/N6lJV6Hyqjx7fPZ3Im0SVemF",
-	"2HBmcqbfPHqkrxcmLRWJN89/meSw3tGjsUGbp/3YJ249e8EZeaizdQvcVFF33o3t3DFmgf24XmNlC7dE",
-	"/p12Vngp4MYy3/9d/cZfl3MfNr3hIrBCuv36RdsjeINrvCYSTtN/hAfbPnIOiv673nNEyGe83B1tWd+Q",
-	"rRvXx+7GlnVDPp5QorZ47YQS1QuPuBOslVVQsrOzDw8MS9gx+bj2FAbaEvBGPiDqGICjNq477+iSvW3k",
-	"D+2j09XnRIL0e1ifUJg/mF6a5qoQhopRS/Z2BdrB24flqGx8D5d/l86APhr9hs+BG1IfJQDdQKYArnP/",
-	"VKiwuSpvX4POCRu4SX5g5SegROU9VaH3+IpA9YGdKtDC3qbiiIGLA1+T1i67O4ryfIVr2bHmbk5PlCKc",
-	"9IwB5hqdnlfHDXampK1LA+/I1xhBZLPp6UtX+p7Q65pem2hhxNIE7Kh+7E5J/YUh/72VG+bUYv+JkI32",
-	"+beAf2qYJKUlfS85r2cQerMN8U3dvuSgDb4y6APCBL88hXAHx74unP+h6ZI+DvpnMY0AX1u5e62n7diX",
-	"uvKZeWu9F8sZrIg7pelpJ3ZC4T7VAvXFGRFZXDbnJRUFHnIRX+gHDtq6sxuU5/FPCIMWv2dHgzEZ9lQI",
-	"4a0Gqk/Y+nPMrs69jolhjVJfBoC7RsEc/zJYN5WkG1zLc6U/D0oscXfd+5X3ff5tp3ZzyjCkLkfKQj7u",
-	"BxOPrizphQN6XfcHeWpdgv7sWvzoTxtM2cNHj775s2VmERCKrjrujM8V7KlWa3D2dGtBZLGKa9ZL9een",
-	"rhHkLUQj7rCQnoqrtou+TrgJIy0xVSYAl3vgsrGxW/4ZPPfaJChPdmT6nznhQv5mqIo3FWYM4uZoruzn",
-	"ZrnqBGYt1O3jbMARasd8p6xib1j37N67qDCDGnwNtvCFZ9uoYKQVOyTMoPscc4v0axK2hlAnKDu7kcMH",
-	"Pqi/d4Onj900FnUPQHzTRUWtOcHFKrDsxglN2EJ3cPvogtv7tX1+q6kk2qU05GsFhtZMGnZSmgLPKUEE",
-	"/YYHjv8rLnENm//JEM/cqQCSGda9lDpGSjZqt2pRzRCvEQGqATJZ6BWma88fVcbig2YTl//f6TX5ZfNc",
-	"/ex2ogaz29UxNfFbCGQ/xxsJ9IIn1DIlWtSYgBUVqCILcx+Dlvgq5tOv+Vpmg9ZxBbN9xuMa9pt54ouO",
-	"3UMds8K1SqX80gWudc8RYdjZVviaAIl6gsrt5Us81eMlZcsHurOPBnbGzMDn8OiFfTKsdP9uTJM6rXUe",
-	"NXZc78bA2qeMgfYmdWrrEnrMkA/Sgarh6HDEfJaQATPTI3XLm6pEohvtaqXsibGqCF42wz7u8/apmzDj",
-	"3eduNM4DuPXtilujD4pqZ2i+g6ySv45wKgE/gb+Qjnk5toova2wak55IJ/UHbkIVzWwBolcSoRMtVZXr",
-	"3Tx3LL53yNDVY7qXKTODzNrmizHN3uVNrTGw8YMEnjjpuQxfOOEiAl1AU6ycZw+cRIgRUgqETZ7RX8KK",
-	"8yvYCm6doLVn2t0Jj+bdnV4Xq+kmWujFpvPD3UxKwoa9sfsYIy1ExLgk7W07g3uZtbd0DXtKW14AHN4S",
-	"JvcALIGLuSQLUtcGdhDTjhfuoSTFcCRaYQvqZg2oduynDIjiWjN5iE1NcIkKLqQRBCDMG6Lud4xKJTpb",
-	"tQPUJHXDRM51dsHFkDhuFQRiRvULiP++hby5MH0Z0kU9dr/FMWGB/dl63w0redzz/oWVfGy/3iHP+1PO",
-	"/PubeE8j+mfvdAUAbJXJs4dl/ozzqxdtA/YvwDCdQOD86rSBkGdQ/IVs7/uJiI9WwuebtuF95PjXDxwm",
-	"7IjZBTAWXc/aLvBeeeG9hBCaj5vVvQGrzqqMMekGoIIhNUlBBcZV5FOHBdqZaQLW05aMgWRIObbFh4R0",
-	"vllxycX5H5SV5MOgzC7Uk7d2Zwc+A0Mejo0epgV0jZfk/P/uCn8UOnZKPChIa1njzUrHPg+RvKGyiR/n",
-	"l/qB292rt5souR1k6OltA2WH+wc9rxFGOrJhPHQs7OkCxF7VEeyHjo/wYFETMuwovKwJ+aJ0903poC6F",
-	"bCRmBYHcXE1IizgYRWQFsnAl5/WgscFNIdPJ3Dle3wSyKlDd4eg49V6deRQQAmHGeMMKUo7eDjVeDIPY",
-	"XugnTrmI+gunNJg0mskFQ+aEsiWwJkjCsmCdPxGygfHeLXdWjej+Fjm5rK406j0qvwCSs6/zac5KWNSf",
-	"vKcC0zqxh5Ipsph4kquYDtiWn3YNE0z8HSH3tYwJFGKvdClpqy9MT5ng/n4ZxJiGIlD/vlUYThJm5CVv",
-	"gk1yTyYctXoIs52G2s93ALHSW0b5FH3MyF4S2DBXiXNtE8a391P4+0vz+J26d/XQfr4tuIT+PCnVAE4a",
-	"fIDvaMuTArssK4hlQjG4YYYEuSY1rlxvRF/6uttGxJyfBeuPVlRIXu/O/zCN6z8mXdg/6l8lXdl+R/yE",
-	"vf1diA516sUx3BnzpJe/XaJTuy0rvNkQU0OFUcmLZk2Y634hid//InpKKMV5oHsBjtQN/Mir8tJ2VLw7",
-	"R8TbLbufNca2bEALRx0GukuhoZww0Kp9nqTgURDJMbomPdHtDg+ccrOoD/x6E7kXKtCKVOUMbVe7GRKU",
-	"FQRtV4SpfwBGYcur2V3H7lqd27ac4X3ymi7ckt2dLaJGdSv3p/owKfWCnNqMtbej3SQLTeeoLlDGJRnb",
-	"IblkPn29cN5UmoJ8jrFX3dfnXnpQpuwblE/p3um0zRh/D4TE9SB5p2lp9A6eS3LClLqUWY7YmjLX8uxm",
-	"bazO7E6etWce1TzCc95IgO1DMNh1JF9hoel3CZDujsAvqddxakSEieDLOVnwegSUe/QgWE4HvXBrtdPJ",
-	"zi7fDDGyDVrDnlzi8ejdKwd3vjtXuhnTrdzqN1FpZr7hb70rsiOl2nbx3RWoLdvfced0veH1wB39Cv4e",
-	"33xfKHYOOApgbS+JULpxg2fBJcElIg+sLsGSoj/98uw1+ubh138+RJu0kUbKoYP8jX3m5koTI1C/vMhJ",
-	"7M37lOx2YbvZiILXNSmkzpKGhkM+QGjyZu+sQRvVSurUNgV0PRSm85V3ypkAL65qgktd7qEsCleIiTWH",
-	"gO76mGhjnG9oRRIMjQv12OmNNvjMDdz7WhkZIaWrmjIlGLqBEJZoza8BtS9XZC1IdU3SlzQRsPvFeAhW",
-	"Ud0Q3JYhor4H5eiix64yJN2aVAQP4/fggRMaCYeeYeKmJWuWxHKznfIuhw+ha1LTBSWOCkmXlxpXPIGU",
-	"Lc/jTsMzRLf7p45osD7cTUCv7V3o2kSusSxWqXvXReKy8p6fY0BOL8C99SFNVhV7OdUcFpzE0+Dc/GBA",
-	"z/QDt3o03LKiwQrg6v6qmhaxb8j3GVOmETDtqxsQ7wxQxas/f8aqZuiX7mtYDFiXIO4M/cAYlwiaLj4x",
-	"PcmEJlfFtDyMfSmid8luz+dO/3Ub+qe+fFOeFWgDAE5dGePM64SosfI1lSTbajMxo6FmGPDAZ3zG3fvg",
-	"v5YwHGngvx/7LFvxagDu/COvys9Yu9T072Wpw4WyxnqpeuY3Eh/L2k8NGJxv8DIp/qoeu6+RA5jcTVDH",
-	"LWhFkMA7E//1G8UX0L1JzKB5K8KMbLOvpw3ekMGKuAt44BOQIi8kkQ+E0uD1wWXY7+3CAxWoskGvyEYe",
-	"hzbRvDkmzQkiFANQ1wsshPVXv/jq99C6UAIGPcJmpn1KNejhZWE9xzY9oDv0YGJB/f0zNj8udfvse6t+",
-	"WsCdg0zyTo732Con8RV5MMfF1YO2OnyswVRx9bR99kto/L4p4Vvw0b3AOMJLTD1+Cmwqn04RMG/1cTTN",
-	"apXRpPy+NNC7T0r4s8ZOGyVwaVyE28wuZ0YzT5jOPZd0SAPp53wZv6f3N8r0Du/QdkWLlSmkD6K8eW2e",
-	"qSgjtiATu/8Hrs6x7+trTgeiU79yWn7W5uE9Pw77qBak1OFAFbPI3Gj8CR44ZQxIkvUbvD5ta0HAoaqZ",
-	"hFoqpHQLUKO8W0A9SdYe4ub+hGK1rjMQFxyyhW4cQOUYc+5Y10BQgPM/Cl6Sj2Mqn3R+qjfd2SYxPQU5",
-	"EbhBy0nDsXBVOZD3FdlIfQuGdpqVyL94U7PhJgT/2zxyd+uchoRgR3/io82sY7yaaa+23/wiCbiozbx7",
-	"l3zwrNfT4RUrUi5JvZ+q3BNIRddUDtEsEPlaP3K3ysfVkO5zvxotFwAtANQUVeSaVNbch/9z6L2kP3Fe",
-	"cLag9RB+Sz9wZ9XgosLFvaviNotu9UB26npJJYixT8rRxkVt7CFRIVIBVU4h7tkOd1rFTpscBj9/Q1hb",
-	"LICt0ckXVvAazFQRiTZYiCGjZrRr+9sNYbZne4JRAyGIxMZHj9IbKhUVF1B2OMDrPxutQjy46pBqY/vg",
-	"98xts+rD37Q7xlsWNT/KvEb6Jt2wU9Gq7qkZYyGO5p23muquwAwJSasKyrYQZ+AhelV7uCZIa/YgzyW8",
-	"/BweHMJLc0EiG/VWYaRcULa8JSApfPu0OGYlTO7rAEeLppYrYpqZzdqDmtdozuUqm5uylb+azThiWT/3",
-	"RZ7TMcHwHSPQ9i5d8oRtWhN1Ow/hInj8Rv2yUU/KKw90c0a4yidqt232nlxjWo1w3hR8TdnyZ3jwhIun",
-	"PvCuohtx2jgnrTxadOtTfCWAbW6G5qTABg2ygycY91s7Mi4RZ9VYj2VY1MTy1HZ171+wB0R6EwWqasGz",
-	"ZHIOhCPnf2xwLQcFpKbwUtMw3JleQBvNIJbQCujR5wJKfdqDpCppowLXNSXlE/RIfcr9M5WCVItsdRm0",
-	"WZSK3N4evt0MsNkiTub3rUABlAZvoWEs9HvGG1IbjKq+ennd8sHw2uRl0JbXtj/JVFTCLHxft3qpbLBB",
-	"xVS+46ehmJ96/1F9ROhWZaAy8Z7P+UKXxSou45/Vn58uMT2ECLqz/N+p/zmVBSYLnbXsRf/U+GeI8e20",
-	"NQu042JcWkbH8ML9wCSp38BTd4swBoZ0Ky6M/vRJcTWw6tAbq7yGxlhiRTcbtXe0wLKar+1vFiP185rg",
-	"csh9xeXJJP8Z8wk6/blhKsGSiI0+WcprOE+CXIIHqFOKNxdTqE/djzPzOi2kJe80iMrnXFlfZY0HMni/",
-	"mScO2f9fMOx3lvtba8Se+TVh7ysL5QH8fSNHk4uX9rlcTtGbz+adOlnlluIGWkgY8ZXa8PbdMFNFKMla",
-	"s19gKjUjXQssHwkCmAjqkOD1E584HzjM4qbZwPXSxdFzo50pXwnRkLcmT3+H+t+oEd1LcBYseJA/KynV",
-	"oB86L1ajPPuwhM9XGVz7uRTN3930qejP6OR5P8zQ3GRzSYkWNV97R+PMRF+hqnBZE1KiCgvptdPVgtJZ",
-	"fWhUXPaYWvdShka0FZFSkzEMZnZhMV7rZw8yvnpKsKmNwgyAa+7dpn/byCW/iWzykhOBeCMRh/JUG/uk",
-	"AlF1LpQzHfeUK8eZbWHp0PW6F9iJqVAq/O6Ac3+Mif2O2eq3qFrqyzdIDa0VylJDeweS4WaHECEQ6olG",
-	"OYhUpmiUsvtMiHzYivvNPHjCFTWfMFbjDfX/Vgtg7V4bME1ZuJSIR2QbfuoBD20Q30TmWut8t5LH7yOZ",
-	"puMt960m+45T38Lfj3B4fppxDz39e2mcv+GSdFhLvhIIF1eMb6Eapk/BnmOxZzMr3+KpMLt93+8FKaig",
-	"nN1LNfOIlU2V/lz9XyoFAu1RWtfIFa+p3AFM2Ef1wxhGdDBQLt1XwwKzglQDEGL4+2d7yN3P4K4Wqoe5",
-	"WBgiCMY1Sr0TC6xthK88+NDT6jugbfD3z1bbTGQD1uh+FiNiZjxcrXlP4LAjuIY48zWp1VkvlI+yO1jX",
-	"lKc82h9DPfMZ3q1q3rdypaoPPzX0WzfQHsPxxkNCA4htsImh8IUJyB3jFh3nXP5szbh7zrhsmZZ9/CK3",
-	"/Eliv5DguA2T+3poGyhvar7hYpiXwlIX20dvSze70nnqUXAwLp3pgXZExhotqh0+Wgba/czfOYdG6iCr",
-	"klRq2Xeul3owpMklOTuoleQFqVFBmLRtD7W+/OnrR//zz9q6ZwivecOi8xQrXJM7k5w2ze6M9txgm+oF",
-	"FEy6cA+UYgm8S8o/e63sXX4ltkFiWZWbLFboacAVZeUpOqfWRDY1O7ubAUQjh5ugV3eQB9P5gyDJq3KG",
-	"9Hk6UpLb1zADL6esJB9G62LuUk0MjDitKOaOMbUfzXw0hQouuSsiIb804Z9DtmXAQMSsfHtN6rAi3CG/",
-	"9w7oy90yApXkbI2CstN8quEFptURYibjjP5fQsT3NkQc4/M3vkaHzR9tVxyt8Q4t6TWJJLtyHdtNuRhN",
-	"WV6UiztlJCVDV5J1wqzCnbia3jvLF24n0dosSyJFbo4zrWPDlwPm3h4wpmODPVJCaaZZC30QKdiH3DNG",
-	"EFYO0Qay8rNNCKjJ30u1e08gzkM8JOV8Z8yoGnG5IvWWCpJoPAUrFvtq9mFdjV5l/++6+uy6W53kYjIF",
-	"Y4N3kWt1MNhwzDxzQl233/j1JqB5FNig5qTtDKE8iH5P27YLxN5qndtYxIO6YYNLZ567bFga7rtsyLPd",
-	"IaDvmD2Gd2/ZXQWT+6t08hgmqhtmQkubbsAyJHDCN9VgZ8UL/cRNVLVckBpwEDdX0vLDNal3zq0B2jy6",
-	"ZKjbLWWM+P5pWZqR36WqFj2kW7nX9aff4esTp1/LsuuWDsuvazFGOGX1fjj/o+JLyj4mkw0fIv+w8QgD",
-	"SD3Pvo+dZydga9MTvqTLlS0XvHeKZcmMtzonBIYi6mgMwuKKlNpPQRsY1ZE0btBN+YGVn4+m3Q4q7oZU",
-	"7AdW6ohbUfBGZ2s7Rxk0ghdH0qkNFmLL60FyDaHMYPPYZ6Bcf6fXhLkJ308dU3N0xxPQYOnpwrHFWUGO",
-	"pF61vgtG8Jaf0cF1r+9GHbTTV6PVrTXeoZJPV6ea8lKMMExfwFN3zcRWQ7pvIFpglsZozZlcWRjRnPMr",
-	"caCAz7G4GsDKiqs7K+K3hrTvvpWGiCskuaZ1U0KusJCGFt5If69z6LjYwxhCqwJXhGziOvATIZsvSnCz",
-	"SvBaWZpuuxvpd/u3aGfHaMoxtWGYsFwt+BdtuFltMG2tvd0f6uXjvN9jKsMf8NFBDNuPmC11wfd49gTe",
-	"lmod/u1m48F2HqeOBStbTSCqT3dYEIGgU4rOuGp+I0PsvN8OpN+xZ7PikouR01s984Wg8RjHDKzkCTVE",
-	"iUuZ8Oo7yxpvViacZYHqWVRsrZaABClngxm3/3QPnXAF7UcuaEVuANhLhXWHqDAnJGalwfZuNbhBIF3v",
-	"r69TuSJrjzRDtzBwP2RcX772B2ob025L3natB7IT4souxJ26Ru2g7mfRtbhCGBW8qgheNkTjXdSu0V3R",
-	"/UIDDXVpcTGVscdsmUhA1gfV9cT76bkv5LJTxPXr/oO37Nwvyaa6f2oM4kUYWdW4dYUcxyl/UcZ7qoyA",
-	"Um5VUZ+p6pQ0CGXvvL11NRVkyLF9R8ino6WfqLa8wzvTNYoZE8pTmBUWaE4IQ0pOt64sEl9Rtnwwx8VA",
-	"ePQ9viLPcHH1RXFuhpPaHTNKLJ1iYWeQm2Lhm9OdGksy3Pv8Esu71RgDBnTPLqLfaioBzE4+GAi7EsxY",
-	"KCxJwM7NHvCdf/iwIYUk5dnJ6fRO3dvP5zyElqXAYEvM/KBt7XyHSrwbaylQk8LAG2KLdqmfSIKobmym",
-	"OjmRHG0ArSNHh6NbA1Sn04Y01G/56yO1W854TwrD+q2VdWqdueTbExNAc1RSHQKamTScDPKrV5xfjUbY",
-	"a4JLUu/tjXPyYcNrGd0iP8Cfv+yS290l49osyQd5XojrO1WQoVVM99qTeF6RY2jtmrKxXg6X7qGTngL2",
-	"I6e/CcG8bClASx0cNuzuW2jf3t6TVc/o2Ct90XwbAwbjM86vLi0pxx2yGWFItxIXVityWvzUO8JKI0Sg",
-	"C5vDF1t2oOwmOHvyTmZkd6K/Z0LUn74xGnSk192yuXB+NW6uakG5CADQPg0edOoHb7j8JFqV3bVCdqaJ",
-	"lm1HBKDu1iIgZiuOCqwZOkZ/xlckWP92m2doc0t7r2E/45KctiM8BGhMMRuqGxaucQv2Hw0BUJR0k7jz",
-	"40WOnzBz/mXDboQ3f1ReYXkkU5jfmnBuN+Xzq6azvYf73BGXQ0GrXyBDqm7RfmTPj9BadtWspKLAQyUy",
-	"L/QDX9TsnqmZkatRs06gX+tPmXG9ZKncgg5XXl827CWtyGfHFfFe92YnhhmPCnRFNvJY1uAGU/bw0aOv",
-	"9SfAB0szIbJkW5kzJHKWkKLCtbqyXnNglf38Wh4o+7S8BQD1DZwobepZadZXQmsaI9ekRjXBxYro2s85",
-	"ZlfH1rtxmqMvF9h9UzfC3O3FcxRrXJskviKJuITJDvCXc+yuKhYgIQD+0HKxla2VtMXaTOqz1k47xgQR",
-	"sD8H7KF35pETrqr9xPFXlRRNTeXu7PE/fu9n/6gA1hKAeHtwcOK4adZ4h6567Tjteu2t4DnkDR90MyzR",
-	"7fuSN6x8jZecnyoQDF+4hQ1y46J8RyRqNggjRrZIL6mONQKjoRJKl0MkTZpKMx4M0Tq/o0v26lTCMy+/",
-	"96ILkQYNSoQ3clgkbxu5f1B9p/7nxibEGzk2IymrEbTRO/vMSeVtvnFSN3+xIDVhBTGAI79gRx2wWDfz",
-	"4QwJdfLiylZomIwBZzqTAJikK8rKQMOVdmUN4eRg+vqde+iUa2s+8gavT9vI/L3HsynUGilLLodG7R2+",
-	"Ju/arvB3J5diB+WFye8PmNFkU1qGVF5bYl4qxzCNFtrqwl8RXKPTi/M/Cl6Sjym7IslJVW87qFXJ7zew",
-	"9U6eXnnqtRTp9CU2oTPdJ2qotLcvoHPDSzVKfPfUPHdE1+84Mj1BK2I91XtZr2gZ7ywpdwkxBMtONlrl",
-	"nwdj31M23SJvCNmurgaJwY94Dg9/DgrXm/G9RNEbHil3fuFqi3fCNE00EKm+sTV0E6XrHC+JOF/w2txD",
-	"MfdY/f25VpB7r3BqnvfyeNNitMqmll9rllM7ITlPIjSxls4EfWMSF3LkkHuun/o8lE1P9X4WByEj766e",
-	"ncqeTmgNe5hn9YldnGaun0tX2K73VtGF7DfuH1K2SSabiY3UA+fZG7wmpv3rZ6F1dq73UuOUMF3rL0td",
-	"Qn3d+0qgTYULAjpImOaQO9mB5/QvmaL9iyreM181SRtP7boybkqyY+GsN/DAjcSyYvV1Ei9vN0iW1PzD",
-	"Baq5JDfZAgQEZPA6NUFixbfM6JJaOCR5rwA5JY4dLtW4v5aWFtr9tOQtxUy+GR9gfJh0yGxIDWAXVox0",
-	"6mkfu80Dx1TPHv29tpz2bkb7/dU/ZS9gvvUDF6ZuUMxMY2Ck2VSzYv2mlelgYOJCPfNZRPmXNSGlnu59",
-	"5S3BMEcEcj80sAr13uL8jyvKyo8j9ALv1bNJR5N62ymOECzOTnde3MmGiQ5kMENghkHnS11QHq7XT3LT",
-	"0qzmmIX0aj2gDdOPlFMpjawprhI6PX/hLrYnGYhWk0eeHKAKpjpo8QwS35DrVlrOuFxRtnyi/qwkiATe",
-	"CUPEC6XaK7zJ5rP3D74PDyCJNHxxvscfpqePTnTH2THdU4Nd4g86x+PQl0Cc5gJTCbHRmNC3vB5qYQIQ",
-	"st84nJF3R9wvDLfEPWXU0KuuNzYVqOQMsnsVZQRwaNe4asgMzom17rVWKysZFT3ceoxp43j8fUp7ktk5",
-	"jBrdO4WwH78xfg5moJ3KM1OKoaQwC2lIOoEHCHJKlUz4bLj/1Ve308vx9GfPL6zkMQ3DAi1w3RaxMi5t",
-	"rLq8oXOnixD/w0HAH//j94+/f/w/AQAA//8=",
+	"7L15k9s4si/6VRD17o2eeUd2uZdZnv3HDS/tad/xUqfs7n7nTfSbgEhIwhQFaAiwZJ0Of/cbSCwEKYAE",
+	"KKmqXPZfM+2iSCAzkcj1l7+fFXy94YwwKc4e/362wTVeE0lq+K+/k536H8rOHp+tCC5JfTY7Y3hNzh6f",
+	"vSrJesMlYcXugXpudiaKFVlj9YM1/viasKVcnT3+66PZmdxt1C+ErClbnn2anX18sOQPzHvUbz99mp3V",
+	"RGw4EwQ+fFHzeUXW6v8WnEnCpPq/eLOpaIEl5ex8o5/4j38JztTf2o//j5oszh6f/V/n7c7O9V/FuX3v",
+	"J/XFkoiiphv1urPHZ09RTRaNwNVDWI75hXrh06IgG/kjkzVQA5clVb/B1UXNN6SWVK15gStBZmcb759+",
+	"P8NVpf6n+6Efr0m9Q3xDGCrpYkFqwgqC+ALJFUFXlJWIM/j/lF1zWpCHZ46Cc84rgpkiYbHC9ZL0iP3d",
+	"oxC11TuTHqwogzeaP1AmyZLU6i+My8C3Qu/gtZKSx7+fLXi9xlK/5s8/tHvw3srlKvnZa1ILqlk9+jRI",
+	"078bWpPy7PE/9P7N7sxW2vf95n7O5/8ihVTf0gx/g9luCtMN2/T/l2QtMn/PmvX8JshivjNMijX++Erv",
+	"wRcZXNd4lyVaqQIUZp0jqXlRnGmkzD2i0pP4dr3zXfCf7TaGVz1X2hDLlNUqIctccYE3sqn1Rp18DSm9",
+	"5/YHn/YZuOW14sXwC16Qgq5xtbdPtxL7nshOeWP0d84huqhwQd4tOrvc40d/O6KZC0llI3vHb2h3791v",
+	"9t/Y23C7qu6nBvY9RYPMabF3VgJnis4x6z3359BzG7z7wHsP/jB69NQi7G/Nt4LbLMuaiFwdV1C5663o",
+	"2+AegYZ1/9nvIpdXl+mjSqkvPRsuZMFLMk6r2dmmqTdcDH0x4YM1WRrlPUoIIWtCZMK2emx063SvmGnq",
+	"u697+27pHWT1ElMm5Fuw27LYba+JfX2ac9fxRhZ8naB/3c1mrg/7w/CmakLKi5oWuZuaY9GXlO9DnCOs",
+	"JP7uPSNuUfN10kmXZJ1iV1cEC5mypo3d79iDDZO0Gl9iX0+q9Zrt2XfY1dmPzzQBgzxhYqul4mQX+abm",
+	"aypI+Y6NXn72qBpLfVz82kc735k5uyC+5ym3RXcrY6LU2ceo1jnAvLQ/ncXoEaTCZlPza1xNoUO6jyL5",
+	"vlf2ni7ZA8qQ8kqVM7Zd8TWiElGBNlgIor0yrpyx0XvlKFSLm45Ao+zzUfElZWEljFOUqv69eTq4rrqm",
+	"17g66bElVi6GzdWKKh9bC1H2LZPhwAqJZc59pN898xwE/Qa7sQGyTrh180i77jr/3i11OvI1m01F9eOZ",
+	"FHQ/9YkJWwjSUFyR8pIuV3LcUO2qhUteEYEwKxFu5IrXVO6QXGGJtphKtOA1wkiQgqsHyjVlVMgaS14/",
+	"PNvjhv19src1O6vV15MdGbXWURdGv3LmLSdEsGeYXU1z3BJ9Fy2EXVr/uuKIMElqUiIqZ2i7ohVBjM95",
+	"uUOkEgStsEAFZwtar+GZJG2c6iat8e65fnfoGPQtHPXSGew2Sr8pVkxNsOBM5Hm9NVHf7RiZ3imrG5Z6",
+	"HomUVew1subNvCIhtu0QZgjDdtEWCySIRFjQ0g9dRg62fateZrsEb1MzR5QgpTm/yg76uGskgShrft07",
+	"gwk/6nMoT4XKlYm/dwn9sqnVX1BNZFMzYUPGQlksuIDDcMgar3HVkKmhoDaYCG+xZItz7LW5bnKCBhUX",
+	"MU8KVBUJO5kdKgb+XnGZrmRfcxkinnrHa7KQoeOBpWHVGpW0RIxLtORojourDssmfJXx8Fn9d4OZzLxq",
+	"4IyFT/eS81KgLamJzpGQcoYoQ1telyJwxMHibwyrkj+/xvVVkD1a3LHRPYnvaxh1gYp9+/wgSednXZHy",
+	"PuZRviVCeyaMABuJ84Sms8ngmWnKJZETzswcfpgS0Oqdkk5gIDOskRquiIkvGHlZ4pMcz/BPxtizNdHB",
+	"lMQ1+NbsGLGVxPQd8NhzVoxHDZ0tViowJQzQD/VqIelY1SaEsy/oXSG3sRz37WHpzY0Tr3k9elDfqGfA",
+	"WN6mq3HvQI1bzFsBF1o9dDan+GetgT3K20BYOpJoS5OWfiZHR3+ZVmJ2YfHdfsBXhGW6Uq8YUozAbIeK",
+	"pq4JK3YzxIjcd5XsZvdNeZ0HzNEM+bpE2r1NSolpQtqveku2Lw4R9Tlek2e7N5hWp8wVC6Wy6yBhldfK",
+	"lvqPXa59UBYm/PAbgbBO9iAqEOOMaE+YCnTF+JY5e9QokXDdgmj0rtNdfrPs9qfecsPEZCUtTWAmQz6f",
+	"MgRsmyHw6ivKIBDIGZnpjWJmSzK6T1CJ1niH5gThOW/kE/1XSwa0XXFB2ocCkQH1q7DlioNuMtH1IbBa",
+	"cLioEA0pg6bYgjc699J9yU98i9bqKELazLLObs9sB/b2MChL8VKRnACQu7YH7+nAxTzBSU4PNml+DLud",
+	"z70k/Ikcz7yzHYlEqn2v17je5Rw4E5O0vwzu35Uf5ZVD8S3u5lA81YDX9jpM1NTRtGLrzOyLBf74HEuy",
+	"5PUu9vdLQ8op+r/doss+msW4/XXX0H4xTuZX7FSEPl7tWEvyhPxLlwfjefqWJ3lmzUm48XdDkpyrxdT1",
+	"LZAu27P61thDM7SlcmX+pYS//vz2+Wv0l2///C2a79B2RYsVIg9sGZROUtGA5TTklLG/KTd+/yp4ija4",
+	"ljrnhSWsQjv8BRcyfIlXdE1l4FWvpEB8y56obbIlKdXi5YqsBamuiUiPdqjXd6vPfgiEXGARz3Z5NR/t",
+	"K78NFbSxVGdLSMxKXJdJZR/443Nj0nbppQSHC1Jq/u/Fs8eLdIzB7hZj3fKY9MrUoP6eaWR8Aiu5c86v",
+	"hGIvlQLVvCIIs1LLMWUQvcdIu5XKGupKf0fc4QB8I5C+fSDTojYVsJLale9bqLACPyQ1yr+SSByobDjA",
+	"pfJv7HF1yasJ+gx+5dY+a6/saFL2eYXp+qR5w6ImJZVZHtaSXhP282bsFy5/u6y5EBnvr0wgNvXxvcqx",
+	"wWpKRVETvw6YmWu8y7NLIyWlmfbfhrBS/S54OqxZv8XqtC54rRX8E8S4Oq5L5cLNISqPdiSi8iWvynDK",
+	"Tjkg6q/GFVIneLsitfEOQTWFo8TgGAUuEWZcppX6JVrSa1iiRM0G0cibqFyVNd6yRJGKWb6QRYZ8sqkS",
+	"t2S1QmJky4qkJ/2a89Ej+CMrT1bOctpyE7P8lHqcQOKDClToA/MEtD5vpHE5cVW1DmavVIVIqSV/9CC+",
+	"1o9OO8XqDL9iXavgT4+CZsFJmDE7UycyeGzBVjNhh5ogIWlVIaweJyX8i6EqwgJtSVWFDm2U1/arY1x/",
+	"7fiQIbdegCfBEyAfQ0/Gi7YSguC7/HtV/Qi+4AeZYG1x2uTnYjCUmmZcTGOJywUfPySgn17ykaDNmgv5",
+	"luRcmuoX/5mfZmRZH3HxocTnJ+Q9BxKF/QI43T+kiJ6WAGTEr3Y13O9RriX9oKRlRwCOJxqGY1319G6B",
+	"MIKdJRnbPl/2XgS2SMJrhtjRo3qUlhc1uaZkm5+oca1F4TuOcdlqZFaqf7I/8n27dKsQ61r7yBe1UYXM",
+	"Q53QrbpWbVVI3ifBpUu2yQvOJC7CnkK+vX5z933QBM9SSnybmZqGltP0pb6kpCpdo2qgZQsHYy++ob/k",
+	"RCDOkLnoW5M/wUywhq7WXtbOhU3P2pPQSqhdkLfT6PGbVvZjtPNtXZr5zuSgIv2MrzLj+xTxYAMXxprN",
+	"4C8kjA6usDv6MatJRbDIKb/VPxivJ7Avntmtjx4dIOuUnoilDfmG4sFtm3IowpujXdWpviSLMBkDeYHv",
+	"0653RRm9g04LsHllkFS8JFPolFheEUr2x5aRmyNQJlWbYLa+MnZJ6e2KI6xbP4QXZ4GKUCpRwdfEWASB",
+	"2Kn+Xfk0fF/bPz/bDf25TpcH16ISEAiNeRC4wN7zNXHhKIuMoIwbKpCk6wgOQjR8prt2Avckd709W+w1",
+	"90QKGYumriOBNWX6dQg/M0zRNuHwFmIZK0friFxRttRZg+xOG1t0E6k0SMh5mrwLFpEovE2xt+H8Xl2B",
+	"NDRT5MBXhKFFzddBwufpHzjybTRnUP1axeLIYTYfpndVEbxssj39aEVHdhdWqAlkxJQfatyatdUN8Nrw",
+	"riEpMwnwpO0GHy0grcg1qVLSZ222MS97uB+aT0z4qANom8jC1+OmwokdlBJ/fFWGj4vEH+050QfDpncl",
+	"95NjCOox0B+efXjww1//mORvyy1/L8kmvPaGlcPb66skw1O7a0PIHpn6720XYTntGBmWOei8SezROkJn",
+	"FRRnhwk0reuqDSH/JbsFy60nQhrraWdVGkUrASrMlg3eAw/6Npwun54kDR+IvLTWijOShHFxFDiG/aTs",
+	"t9+l5uBNbtacDb1wj9beEiNM9jIHGWbje67r+PgCYaScN7TGVwSJ9p/hApZk/Q3UZuwbh+p58TnVuauH",
+	"xdQCLVPCrt8xM5sPc6SpRe7Fv+JVmerB+g5YamNt6sMbvFtbSLeEx2tSEEizTskhOie2fUvHXdM08dYU",
+	"pDaEXDJl/ye+RQtcg4TbYlyMdEoWKccAFZihOUE2SxsoNbf1EfvXM/zJmaxLqvwu27SVQFP9zcy2pdzg",
+	"1ISC+Nyciu5MyvhETzx0kMkrg7cJEffiDq3iwvGS15FwOI5wv+XZE1OSYJqJBd4JKFKCegi6bGpldZk0",
+	"KmHNWi3cCz7oJf8W0EXPjWS90vvLFOAPfd+ou351s4g2b46ttUhdzkFtal+oj1Y5rBX9W/e64Yuw93yI",
+	"ky9CBe1PUUGvaYWUGzZD//Vf//VfD968efDixXg13OzMSt3+SxkiH3EhLc0gC4NRqZ9HG05ZqNxug6Uk",
+	"tXrB///gf/3j0YP/57f/+MM/Hv6m/98f/9f/OAuuYUHqOsEf7wV8rqE5gBYrVOCKsBLXaM2ZXAlj/Qup",
+	"RRqEmwokNjXBAR1mUYT2ZWtBayH1S2dINMUKYYG+e/Tdnx88+ra3+b+EjD9YTSia3T/jGujHPB9kvKHR",
+	"iya7LcOVp2JDAU0a23tSNgS6UbvlhG2HEWYl/K3EO4vnwoV0IZ+eK5Fbgj6WbWjLDGPNTMlt6EwD9e2b",
+	"vrCdZCCjgT6I/CNv97D3y04vYTfDoHfiVTG6Smy3kyEJumzYaZGhcC3FoUgKkkutD5JTNyWPwa84CK5R",
+	"5vb9zIZ56FvmEz5eil6l3fIQ0XNd8lIf8yQH2lcNoaiNaQFNMWMbJrI/q+RpLIRWNgahYrAR1BHrZ8ux",
+	"DIpNA1rTv4ovhpRvrN7IrdzbU7hzUnG2hOgUtneKi3fPSWGAs6h8gvSJFlYtGy3hqeWAIZ5fRtzq1v2b",
+	"z9SeewFnXXteGgyvvWO/IlU5Ic0byuFAk5e7n5SZFiyuzVDuOd45cGyqsb6nm83r3EI6Fa9As7DwQRQw",
+	"uz2uWBG8iVxNJcF19E/wOXo4TsvYda4cgpippb0IyoxN55xSKhBnruXHBGbySnN8Ny8UzxPSGNZ5kN6J",
+	"O9Hnh7NqZzeCtaeUvoEsVPDsjm0deMj8SaZXOwIp4mMv5N7TFtPMVGVE6zHcN/z+crf3jkNtRcIdm5k7",
+	"Wx1f3Ds5Rri1YAwc6ml5oRYbMCV0wpl+c1oRcYl3yfD2OfaB3m60aIy/Nann/SNk+ufUjeg571yO5LDH",
+	"t8q4THcZsjqxV1zyaPT8r0noyYGcWKR3DgDzLnAtwwoNQhKxakulRCE6AkEcoDFlSiM9QfMKs6vHcOOq",
+	"l5YpAQT9rV9XuzD0kdXiApUcXozLEjUbZQTttev9abxixB51015SwhG1abVW7K2sDh3DKWBAZJGAp+Kp",
+	"PAAsilw6RwDNulH4KtyiV+3lUI8MYRWuEZYczZXU0lLjRHidtsY2UExPkKnUtEoIuMqRdki0plVJLyj0",
+	"SuVU4OnmqggSe0ZM4+jFfwchhDlCtMhfg/V9luzvVwbhPaunxNWJp1VmeRjuobLzvNZP/56ONIaagF+g",
+	"fUCbK1CbrB/dvxtnZ7bCrRsYpwKRjxuAh3x49pg1VfVpNlbftEuUJeW90dzaoxAto+gUeXaIB5cYbzed",
+	"w0ChGkYjGYrMwpcnFWhDasEZgLyU3LYnIMa3WSZ9a/9kFOWdDEqY13RJWbKFGR8l4JtCATPJ2jg5kCM1",
+	"uSa1sOWVSelY+IFIxnVKNadSYwi+TRSNEYelZGXDD2mH55owORp+G0J/HrWkHOCHB7rdEqxTB2hLA60K",
+	"cNvZmyThazcnMX5PRKwZ+AXPttpYLBYfbQV5Jb1Wb8xs2XCd0P3BBnJ3nNfT3L6MwmEP7HwgFpwCB6hd",
+	"pfRPv4Xnw1/uV8TZbbVfGQoL13ghbwYVP/wFWTcksK68LPHQoT/mELIItHscHx/IOyUmUVq+DGpF9ZBp",
+	"bZhG5vRyqUg6fXz3an25SVXYPcLC1sELQtgT5ED9BF8TKJW4IhuJ1gQzjcZOhe9EJZcdrCmj62Z99vjb",
+	"3CF2Q7+cMtAOCPaekNwk4pHWOLq0O4OQqtXWoeCok4KFmU4I5PyfD1n/w64BL5q1mTAa/ePbHGU5sXnh",
+	"cOD4nIBfnoedm9DernAOxqdbjfmlx5U9HvjXgme89eWgTW/HY2kt6Scj90bc3qw05jzz+WhJyYLXhC5Z",
+	"5oSRhIlWurbZbtutYZCm2ZgFgYFq4fhxC2rec3EDTXOB/O9jh00GUK9CeVu4cqBktFYeMioUyfa7LYLg",
+	"zOmzeIsOhOD44yBMIqsmtCSL8WZ6V7M2iPweS7hQkY5cHcSPeCUFYkQiyhD4bDYCasOTSV0uyvULeD82",
+	"nAahIuFKAKCY0kDPFXy9xgLNidwSDaa7TuN0dh7zdTT/GoKsH0fPSMHKzMXWDGMTfuBVaasmN6bj8Ilr",
+	"boT8isWhoAwZ2MyUjIuH5rk3gRtLyObY82egmCX+CMCYSVIRiI0ntPJ2k65e57vpF7BFy+lgoaAHp0XS",
+	"85A4SlPpk1n5ZEuDAkbHMSP56vJ9S2RO3rVFYj91j7/hMw2pkadQhruDvBFIOwjjltdXpETqljEqyyDY",
+	"H7o3iT9m2Iwf8MfgS5TFM/5j/ZR2vEpajBofv5jHQq20wNsOJe1eZn4ixLHOk9eBUzOtwRnu1gxMGAuu",
+	"HKCkX44WyF14yQiIEmb0Ppsr3UXp85yVI/ZFe7fZ0DveqYd0asq4DZQtXySnU/Ich0i63DPzvQW0AVvL",
+	"+aBEXZNsvNt3jKArxnURpDEmv1H6oCa4fIL4hjB1CdrL0OaiNHoth8xuTWy5X0+315gVq3CgvowUcQ1Y",
+	"/DmA8keawrwhLLx8SWWKM6FD9Sagrn/jFRzC62eWTCGGdpR6boraVHlGcc6HpBSsdj1HQ6ZNAjabdD+Y",
+	"mRWEt+UQXHNLdTEqVqS4gvGIkiOBdzOEBUym1B+2ST6BcE3lak0kLdrOiC3e6d/B7L0gIqePgDYYv7fP",
+	"KS8tqdrkoiYFKU0WaF7x4kpYIJ3woDc73UPEKi260zh8LNqCN5U+oHOCYDDGDM2JkLpPJvkWbweMhC4O",
+	"5wt21/Z3A4ENbSoaBN4rToalBuuSLYpIVs/eYOo5Ug4aq2xkBGcOwnLXSpcCbzvXoh5eEiJB6oTE0S9o",
+	"aJx96JGcLw2c9dmZaOpN1WRZfU3NYimULEsMgE7TDYFf8W40lGuUlV2Jq0e1GPOtEoNPm830D21YtdVC",
+	"vidT9NsHUlWiM1bINhXgwvWAiYaIVqjATveQrdvhOLF0RcjwRxqUEM0JroXRiakTbSKYWlFk3DRg3L8e",
+	"HRd3lhqejePjuh0H+W5nD2Vc0XHVheekGjFfkm5jtyv9xujC85HsQrOPE4e5/TX8HIS0E9/ZWFNw/FnP",
+	"w5gyPjlSXm2hjY43UGGDhdjyvSEbPwQf/u99qJD0yXeW1L2UgqapeffMn/o86+MqubUGBaqePB4wz591",
+	"Az5CxX3iatyCuyA15SUMTG9D7blzFWP1G3osTPrb9GKew6/ixlaux2/t+L23ufnC6VVw3hEd/LAPqfVJ",
+	"Y2JctlPMejPn9R90B55BzUDqF8kW6s+2aeTT8Ngc7a8OzVePlBJyN+FH1y2vNZrK0cbw5GS1ew6pF6zf",
+	"ssvApLjBYIf9SRAeyHodabhQEQcByidMlC7Md8lNjYWtXNel4iXn9VEkIDvUCAmCwIscEM+BS+qrZKMl",
+	"fK1s9dCsVYvt8W8jjv658khteeeNYDZxBocDFCtgeFkT8tTzfu/CsL/s/oiYXTfYDaB2PqV8Y7Dl8PQj",
+	"TazXokOzQ/U2f6PXhF14JkbGJjMsk976Bu2EnzBb5tudw+Utfgv/MApV0jE2S7SANwd27JOC0I3M/vql",
+	"/l1YKWEmtqSfEMtuBg4jXTicq41scxlaxXgfNjTwjMkBZqdCB2Xw/MgAQNOgQg6M/bM+kEgIWcSOKrWl",
+	"Pin0trIzbTqw7umGeKoN/9sWXBf+tw22M8BM2KL/JjU3cUgdgbIPuF/YVxwBkeYYk3mHG5TNkoIkpkLy",
+	"fPTtTLfAfOWSb4fUz0ile2tlRO9+7zunrGC0+E0BhCDJIx0lVbhD9pUu5i2hjpcjzHQQ1FbQhduPI7V6",
+	"6g8JY4PbmWmmcs+AQcHi9TvaBQepbCbLHYG+EImM5wWuCNkIwJxGc0LZEug068yNzBiXEik1rQiuRSRX",
+	"F4VkhT9F0Nnhb89ilf9lbL8EKnOkmdFJqkV3owfCUQ2MkqLsznSFDTZlqT99MGHW1NmEuiW820MHCV98",
+	"BbqdLxbjGO/uZmvRs1yTkrcsZ8P6XRAlcUNen+3OWsExdI+dryl2fHua3KGw0IjAAw306YN+XpOaLnb2",
+	"3yuChf7/Gwz/+NtgHOBPoYCMPUuRia8Q/1c86NF/rARtCL0H9taCLsIoW39U4SFuTc6QbAcI5eFR6tS5",
+	"RaU0lca/xX78YkLI3wlidDKgEqf8G3HYRWlSZw+s+DhKE9wnd9euhS10jdi+gVvs17BrBDK9pRhXxC/5",
+	"pYYOsDjN8DK8P7A1D4yS9K8aB+l9RTehL+94c6yX9Vil3+zW20IZRy3GV+sNr+UlEU0ls2tTKnIMnEhT",
+	"KXRoE/SxSy2HE+mRo7oHrAC1Qm0TrpeTHkRYMEyf1IxkR3nsDSnWwKxPEFlv5M6USOvRPGBhSoe/GoD1",
+	"GGoOOFIBI69rUiQjgGfVO+5t5GT1j+Nj3LFMSyUuLDrAvilRYeF8dn3PC20FiLC/lHoJuWxPcgrVJr/t",
+	"ld8aiJpq/zQMwOW/GiGhPeq32YmLRNdRjEX1F7+u5orsSOlG+iTqKgtbEMKh0zP9jZFHKwtHJ4BDG7zp",
+	"dLRPMsgyJvbnNte1VbLjae6abDBN6wjKMSE1jsMHa62M43KFW5WjjSMXnLII80psEDABpUszDnIwkMiE",
+	"YTZ/+aPVnVQYhGaZpiezE1hhyT4gyeADUFirrdShyH5Ncpuc8tkxcEtNAfYy5ZKJIcLU/rk9T1bHeAKA",
+	"qg6Dx1U/piKMdfrhJjZTmuERR+h9G2x1O8mI6xgG2tGb207Zy5YI2fnOveVmZnvbU2ob3Maa5Yaa44ba",
+	"2DIARIOvSh/cChhu3V61ziZDrWsegqjtYgN94Qm3O7h20mu4za1zXAc02IUZLpUTH8jtt+mblXACJjbV",
+	"ZAw/TA9VWKMvauTFzbYuAdSBETN1jpnRuQLyRriq+Bazgjj8wO2KVyS5RERxKQ5uOhqqjeuTIfsmfTxb",
+	"W/SeiUCFP+YUZNvxfMcN8phSUw8r27MY9Df3LQcd4wn0PFmTQm2tpWYbHDJliS3RBsJ39oiaaMOJkEbW",
+	"3E6TOkaE57ONFxkyDAWMzOunQD9Gh4wWeCObOppQsn+O5JQK3J2MeGh8Ily4SYqr+AL1rPgsoFpMM4JV",
+	"MIw+HDUpx7+rpzunQs/oOEyc2olzD/qDprrgEIHpZe2NacxEBlDJ6W1OI8foaDfq0dvXJ9js9iducscB",
+	"OYqyIe/TEBePDDh6xBDXMREA8lMMwREI082pHGmP46yOz+B5jtfk2e6NevKWkVmPkmc3ZdW5TX+p3mR7",
+	"RsKW5MGzPPg20qe86c0Y6f/JRiMCEU9SUgxoENbk7kchu5Nbsjrl863kfzdEqNWlS/l/ml9ECtNbmzsC",
+	"vO+a8LaYSVOpjkvbkmd7Ff7w7MODv37/x8hEfajJHq2e14+9hiY8/bt/wTUah+mfY3aF7GOg4SosiZB2",
+	"WZHlXFPRDf74pZE06oLwps5MZk0B4vUcnaGfvLcZZFNeL/z/nprkjntGXuQ3BQHiKMgmR8EVPj1CSl5U",
+	"eXa2I7iudpdJ6U9nKc1CsKlOkh22gpHRnjgE6g2sQ2qradsWYH0AnIfaAd/Q7mrXcurElLy9dXX+CG6f",
+	"sE+1nq7p1jCOrvZ8XH1UPOJuuN1BorE5/BbkeWPm4nhuU8dJ6hrxvvNinSV92Xhw0W4m8hpIZdwTX2MP",
+	"OYPK4j6WLwhVXLGyw6PZ8LdrcduEbLpteFcsoYELZqB6ab3G9e4OVDYdGc+gnaCVWD9p9dxAKZVVFXHV",
+	"Fii2MtqmE5Yb0HPeXC572hw4gmWWEdKhUy9NJjzj2Ku7MCzfMRcgSzjjwvQpvo86G8GGg8NjvVPKEPar",
+	"SQAfMoCjtJvaav9D+DnT9RopXU7tWDdOR991aH079aYSqkoF70FtQwuuWYjoVptGmxh00se0oM/1XWV3",
+	"olczIHL1lIKogSp26klAFtS5+2FwsZKsn68mtEhNzopHpSiAeSDFsMQEkiF5ec97kMSEcvoqqSlHy3Mv",
+	"p2nEez+fqV9r2GDSmjERepuPwBBlO2WKSBWRI8PRMsTiRuiaSkhvf0PkvDNY9Y6/h8LVqxdNysUUYUDk",
+	"EHj1Psr198Mg1+N3VxqczKjUkmtSpWzB4D0kT/9Tj3+2UBTjZ7nDyaBRwD6syMtqF4GFIlWVk958T6oq",
+	"Evn1VP2Y0KSNEOyqnyTs5YwsHGc2fHFgdV62ImzDJl2V6PQgHAVXKGPUYot/bw5n50y1nGxhJYw4hlTN",
+	"/+ZNzbIxbo+WLGKm8y238tEuILSlv++XL+OKlmftNE3wTP4J0IvgWW0qWrjKInWIdeHwnJYluGCCLtk/",
+	"AWWpwhIcOgjBq6cwrToNpa0UviYL+a6Rt9OhlNetkRla2OAdnlckBi93mO+f1O3bVqQnNjBZX7ohrhnY",
+	"7iIkQibgf3j/eAJyE5O4kBFqOaS+KDJfBIhvCMpkP6GkIQXaKUzbla7YtOiD6t9MZ0mZVFQfGTdkwPvs",
+	"ngMwfpaGQabQaRO29jO/SU0BriM0dB2n1vYHuu7EUF2U2iMpf7IrzsG7IYvu/NVMCiXfcAnH0zQXqmdD",
+	"m9w3wBbyyDgp5pUzTZYwpdd0CiC3oCXRmGhwq5px34gK6MAWRM400AYVD9HTueBVoyfFYoY0YoWZJuHP",
+	"GOlH0fWvUszzq/0RLkE7a0Pqgux5BsFXqg1mT3W2MVD12yi1Rdrp7dedrgExmpVojWWxQmAUKQ5wRvR/",
+	"PEGMUECYcIlhxmukhMk2dZj0zkP0tKqMdQ4jFSAONtMgveZfNBf32RKDVH6KrgyosgFUtvDK5pMprSQ2",
+	"gjrmO53cN2rV3ncBrcevSW1L/8O3f1ZfULjP569hk74c/nS8MwZo29rSzjUzS41L64Wdsps9/CEN0TSR",
+	"5+lkGqHB4E5ZLiKyMhtgAIFBpDLY5sYJNkdsC1DnFZFog4WYqaMhOFpjZtqytgCKXtMQ5JD6RU717oV5",
+	"PuSQqi+EaisCoGi6Ulb/IkwxRlImXaai0R0HDim4Up7rfMyJkM8cXv6ojuEyRX4jc6O+H5Vf9f5OJ4m3",
+	"vMh+n+HiKpczN7uL0MLfYFop98oa6CeDeMrzCk+dvUsdz2gAnXowNDFCvsxvKfDIElByrO3umZMCr5W7",
+	"BIhqbCmg63CWM/Vkr38/DoUUn4UQadYTpm5vvzCtXTvjGgUgYPb9d4ACjx5Ds7w/sULiK8JQ6uyCUOeY",
+	"CXY5m/G/wZFXix9gaj4eZcBH+9PBPdWR2/jP4yj2MZdP7W9KsL80GiPdyuvomWDldkXy3gaHLeTRGWc0",
+	"3E5vbAUYacaVSJUEV1IXGgtJqyoEgTZQYlu1kbbuB9/zNdEDGKDYXMcxsNBFpHPesDJSeG6qpnOKnakI",
+	"+gZrXKwAqrHmknSA0MJfzsPMJCzW7Kb/FK+8JExG2l6GSn7i8Sh7LgJ9IM95aZsDuTDKFKp4YYnfCITL",
+	"siZC9JRqOvFBIz3NjJNt8S6jxkePnrDlO4buHSr7wSxD3XZlLr5lRdVKjD10M+84m+Pj01RLZFR75Ffq",
+	"TRSzUVXaFbvxx4OzSP4UgVtwXM6q6mgRXEe4Zj8wROapueYUlMCcVLNj+6Gp5jdmgd0j+xPfai9N/c7M",
+	"kcN6fhWD/7Ok14TNECSiSImwQAsMEeRvH80ePXqUaBS9JduJwNcmYDk6jWM6QLYOYQ7CZL/l0swbKqdb",
+	"nMeKubYpkVjY9a2xhw4zoVLC3FFb5y2X+QVUeT5OXr+VXtBA/3lClZR+hy782CeEgTpw4JnxMfD6PVMy",
+	"HAWu632b9Nug126nRL5jaXHEfGq24+yHhn0m4aZ6rUBZoS8bG/F70b2NzxzFEvkxAQwnMa4Q8+UmxxvA",
+	"wxoMN3gyn+txDKPUmC1P2mNG3d9kjBKv0syLKqlVx8k0pV6vPY0jpy8hkX9CUOJBbIspqKUxw8ueRi8g",
+	"nXAw4yijmjPlKU3eyVHZ3qaDy4dH8m2GjHyO/cTAeIxMNIvRN/bNEelBUAxRYeLcCdMXlXyOjtVjlOc4",
+	"HaMB8rTTK4w+LCMDLGY+peNsFNPsX3Ga2Sihdb7bEKbxNo5ifA6K07LmImccaybmvYmtJSO7HaMN/7Cq",
+	"rnHk+cQyLhMY0QQ2BnXU2VAsn4JiGG/AiA5b4IKUfwM89HCDIzzwyhP6wNT1EeNKz49N1nfRnqxjZCIn",
+	"mW5taUAwP7HFAmk6RTrks4Y/D8prw+zkm+NYnt2uwVHmDI+12a9ciBqxrvwXvEsnIJ1WQM/QBRJ2dt8V",
+	"3T05HayRsKfrznRfuON+aEhMvSh1OlNO8S6OTUZrq1oSTt6onsg/+LlQoUdICx8Aozl8BQ01NqU5jvHz",
+	"2LeZOufSHFaTpXZMtdMyeoCY5hUa5nJwXJgnjVOP2l4WzkRzIbirMQJ0ZBfKcSrOr6CNpebNchXOUmUf",
+	"zOikvNyzqVb71E4QzurvxS2iMNpiKgVa8BrKMjebml+rf6VyFSjHNH9O3/BT84vg9OM8y2JIoaxwZOzS",
+	"zkAj6yFwPqbTNwLBr8L1BllqYIOFiMLJ6T++jWkK/ecP4Up1gXcihr+qRzAn5wZboGhdiKZ/b3Gi+1Zp",
+	"9yz6MVtY0syThKhomiHREye0jqIWuz6aYJ3l98ceYurDupiBPHqtA/t3Ju4kk3sEkswgPMPJrbAIgykd",
+	"eVi4blbI6ieD7oYQepzMmWXidZwfOOnGoXindfbZa46HR0dvbF1suKk8Q08ua0LKizqyQyGxRvNLXrj5",
+	"QRzws2ESfwzjBuzFrwhA5bQTnzURPYFw+/WWaqnjGef2m2O3mtKtJSlPmhwrvSpD2x5ntFq3P05raPgn",
+	"2FC4xe1IhmOwZWkPdaqwuFKs9XlGAgCWrOqHU/Jq6RM89Bb2y50EXbIHVONtIL5A2xVfm9tZkxhxZupd",
+	"RgvGj6DIo1S6pZlE6pSdZCbRRYUZI+UA9G/bdzeaMvVxpfoNQS3i+QyJDcAQgi2pu8AZEY97nT8bUqOC",
+	"MGnaRNYIC/Sn/5kyLrCscULkTz10SRaQbKoEgXm/SXYCZULWTeGQHDv9P48OTw63cma99CP12Hk30igr",
+	"1aEgwuEgjz4vCCvHQWdrId8ThzwbKREN8lSuCK0vI3nu8JL8WNPIuYk3hHgRIp8k7fXVAbUbVhsHTIoZ",
+	"Pffp8BP6yfhwkIzOnF6IZfTkDOiHxcJpAnXQsVYVT3T9o7oTlCVr+8bUTbBpR3zeZtdYr4y1qtqyTdiL",
+	"IFI4BOct8weVKn2nY5H6UT3u2DpiKyySob+jiB1D02qSOObQj0ZpHKnDiE6E8jGQ/GXMBlGP+lXDNZYA",
+	"QWYvC9MzKvFHVPAybTxVKrRGVJ+MwmWFwtP7g1/stJfYMBdzxKM6ZoJ6weBYZJimGAJCAxkc/YCfwemy",
+	"7CWvEQzE1edkha+hAZSEw2e5kGC0qrK2M5TCGlGT890vuGpIqIpbl3pShtackd0Tc6TNmHddYE8FwkVB",
+	"NrKTxfEzYSYEmzWXK2sCww2k4ibgjC65bU1LzQlHw/gEZ2XCnPIPXwvvg9E2AOuHPmvMSgQ2pO4DWhM9",
+	"uX5kivvRoJmiqEdrLm5nGlo49XEdm0a0Za8tA3q9KUTC5Q/hLW0fVJyRmcadAs8pDOh++oFlepg6yZuU",
+	"JEid/ROZ9bhsajYJt/zOYBZ6E2V69fakJjMTr9e52RmcPPMDNN8hxjv91kHZaKLtQNNw/Y4JpJWVIk9H",
+	"0oIyT2OJ9PAaxwyTAPCgtVWGx8+50J7FFHAHxt3V3olwiXetuY3qMjrD8mw0E28gwByiF3cxyb43Z46J",
+	"u3PMpeshHzil5N8B4Tl8vmG0ZwX5It1aDlFD7qIm1/mj4Zf2Lk+977KCEiZOFG0AIJmXjMiYH9TCV/cD",
+	"7Meeep45jC4TfbthVnKytPMW12xvuM9Ir99+yk6AoGvx7CzEO8ReYaP7qEfl0SjHQWPRAhktYyirJ2Ya",
+	"aNrOZt/bPmZim5V6hufDs85OF0HNnHPZJjrSA4c2OxJYSCfMuV+MafXHfofbAus4rXbcOj6bTY4wrotA",
+	"9KB/XFVONwcTIkcaMtWLxMZwHEa25ZBZjrGzzPLDCaHh+MyrXUJmeH9Y1Qx1h15lza46TmLruHlX3UyW",
+	"240Vy2tnlf/GU77HHv7UCc/nzkkimePivKB9IPmc0ACTMw1pP9QfyAYcabzQlr+XZBP2nBsmDBJc+nnI",
+	"Q8E1T2ee/1+GfAfjh4y+RJeGHViRGxhr5FcBGhAAa3XQ1hz2ioe08RGuybXTQBIyL94wn/aa25MlH1Kz",
+	"c3l05jG1g4kcg7wz09oaraZpix6sRDnxsTOF7GUeN56OOkbIRUIDCZ5Bm4PHAp5TL7aDy2hz9K8fkQn9",
+	"dVhrTmrmy/fYeX0VGRuubuJr5RzqEgharGDciIZmocKgwNjIcYsBk9prFzid3bMVPod7x9WeufaA7vv1",
+	"pbabYLeDQn93CuPdMTxK9e0v7V1wsjqlSVDKbU1klt3Qp0GrMF3RY1trNIRP/K6RS54PUzXkR7VKYj8+",
+	"r//W5mV1ZfOSSIHoAnC+1NEymdg5wOYlwnK4yaQDSNEXL1523jbf6QbC02FYxw7/GKS03k2QYVt26WTm",
+	"OLOHEic09feiA3T6vZGVftAxnByITvzRomwiviVtQBnxphakuiYCQfQR1URZBMQUIszQnADKsZIqCJwE",
+	"5l5hQXNCXFEsuzovhp4TyQoTuTYxXNiAfmGI4hd4SQ4obDmULFPyVV3u/3+k5vq6xaYZoB9l8k/86ZNK",
+	"mcgNrG2QCbNnQ2oIe+YyiEvJ12E7quTNXC6aKny0F/ZrNoLiWR22Z8gppU4/9W/BmpxFuHZSrngjMCvl",
+	"SrTTnZcxvuFlxKyt6XIlI/B5fBP+w7XN/A/zRxPCPu6RzazHtemqD9mVzCzlo9y8NK5vztVZk5KGyChR",
+	"gatKGKQ9hJF+Eil3JlKYMOQ96Ekh6UDETjYjY9EDgTuLbQ1LFA5xVB0DkRe7UjwQMUcBB5KPStUJD49Z",
+	"PfUwAgRHAg28L2q8ZXC7mNYxLDVqKEB5gOZRV7FXLpYwUlDvwizZfHlmGW45YqkZlikHH32sDs68Pv2b",
+	"HYI6OiDlbcBZ2oN7CBMS5paLX/Jzd2bgcDh669ANoRcRC2g65PakKnFaYd3DZkPXyd2GGughlLOAlwdW",
+	"9Aup6YKS0lcU5kwwrv3ULRYW+3axgNKNnR4TkNbM4w1VPrCbp/Yw547x7brJCNVdNiz2nmtDw+Osa7+D",
+	"Qb/c279ZuqFey1036ToozqSGw8uyMWcWdNnUOfH8Fa6DofdFrS2Qo+dRzCUSTpPliFhjx2Hnhk5ha/b3",
+	"M0eyNrQSjS1ckJryMjtmwpSLlTmsRP8qvoi0/uJD4htu3fmTe7WiXMB8k0hzdiwOEiRDMMwRm9ir6TOp",
+	"yfVYBBqI8lg4edfZJvQQbL4hrNffFs10RmhkMOj3SBUnkrqH8u2PkED/ZTZEhUxozkHZzw+FxEP12B6i",
+	"wXIF9dClchAE/KaRK17n+ZUFX69xbJLoQsYm4y5pWIaiHjln5ANdR4YEWJhYMBIAGxdOKGeFDru4GLed",
+	"jwLtbzFshRwU9ktejSOe6O06p9qFt7mGnm7JbskZl49JjYJHZqtl3mgLRPK89AyY4JtgkFvONB69x9f5",
+	"95c9rl3hVqvXw7fcAgA8Q2NnIEEKrv5WrimjQtZY8jos1bETFyGEXk5wiyuuw8MZmxMr/N2f/jz+dfNc",
+	"8LOdcqhM2q4DU5m/z+s8C8tt6vg3r1g5q8XHjOjoVtKa7bRvHaDXTTTv5HbTwNyHdCse0/IZRBuCkyeC",
+	"tf0/8W3bKkeFHlxHSq+ZQg/Lcu0UkLe3/RRmwnTGlP+88G0/0mJqnk2FsSGPNzCNR0YHX9SkIKWpJcnI",
+	"SzjqYEmERCVdmDoGGyGCeXrqJnUZYWX3MgATtVVtNjZqowgB3J51Zo/OFAyeMpZZP8qopWhQx4SX3Uns",
+	"o9ZEIREuajIlLKZLQ2JJLy+DmQiMUpkepjiGWHJCuyZr2svHjU1Mc7vxfm3W1G4mTD1dYp0n708R+B24",
+	"mjnpnsHdySRIve4CIsbBmxl4BFKVRktg5bMgKnVLCK4q/VfhVInF8xLkmtShbJ1LXUQvkCFywzztU5Sl",
+	"WwqMS74dFWV/MHNJCLeoCL9gZvErSdaT7+xE7TGhKdD+5GcbbbmrA79zAV4Hos96ArcZx+30l9d60iXK",
+	"EFdNYDq73CLS0DUc+p/jONxiRlG9L5DB3M2OkFC8nGvEGJhi313D7MyzKAzom38xumlTGvRsJC+R2/th",
+	"+imiBdoEzTG7QgLTUk8VpxLV5F+A926MACHRRnNS+chQ040LEIFAR0R/NKD5vKVcJ7tR6DYwYF3nirRp",
+	"D82yIRG7bFh2AQC7ehGqWP+wIqjEO2XK6Ao49aSdkCqIlBVBVD5WtHjHoN9fkYeRj2GQszubySgb8myX",
+	"Gt1uB7el9Qmb58MnJ7lS0Yhb/rG1GmfMnbdCYKlhl+d92h8FZnkZkkRXLX/KaOuCOqC1Aw1Za0/YEKxt",
+	"D9i3ST2/Bgv5bBfWeiX11ISWXohedYPf3Xd9iJWVVUG0DXswJUfaGoS8Yxy8IY6jmz818HTDPdRG3rHh",
+	"cmDLJHsbt2bxQCOQkGST3+wBxeMhEzAvSd7nHO7ddUt8Tfzep6CMjJQd7gmhIEg2NdNtey3wgYU34wuE",
+	"QcuCJt2uuLLCoYhCj54vedGoMx9ci+ts6BewCOfoUoFWyhmY4+IKSQpQPARpZiUUUriSJGtDDyDtQyll",
+	"mwUyBZS2pFqv1RwjKwjxyYSW9VMixp5CGgtt3YB+Mgd+TRldq589OvR4blyqpcv2Z7sOYGAP5ufPYUAz",
+	"ddKfLmTogLzAO/EEPUJMieTDyNTBKmnYtz0042BsTqRHBNPII7x4SH4u8gc6e12zPY0BSRhBCEPznTqr",
+	"Op2abPsM9a5ljHpsmB9Q6UMKkm+gSGrWjqrtXE9HWeyON3H62MUpI1TR6ghf7PFef95vOfJIMlAkYD9w",
+	"STZVrk5Jl+DQPZB9NHs7HhVz27B3MiMvr9p+P5vuIGE9Rm2pXJU13kKLHPgwrlhvNLVuUurmkhlKqNvU",
+	"xcQ6vhEYNjOXYUwB1jiALTe2R8/p1GMA6li+ZFIjQnoVwEHosQNTQC5JwevykudWBpqRz+HKAXuZ7f8l",
+	"IvDQ3BIO6uBGkMiwwuwSABYv1hTk38llofGGGHvkRrKU5N9umGgvsW+o6nfBtCOs9XnTFHFEs+QeZO7U",
+	"VrYDB0e0wnVo49qlDsBPMUVzzpgkVRXBgXbROIEkrwDRaY1pBe4ElQJVmC2bbp2/R7ZTHV6gymsizYHL",
+	"nqexvy+LFdfxX0zdlYY91QtS/7wj0pTFqKWV+3mLgxrEwJmJXrtmcPNRB/yMjUe9rclbgxhfruljSu64",
+	"NysnZdyq7RoZrDk33DFoNpmDd03VVypGhhvhHWwpDZRaHzqn0KtfhrWGCQB5yezBijbElRjWNMngg6uF",
+	"fXfmwE/3iNXxC0zkYUDNy6aeFHBINAIzZ3VZEM/94E7BSzIzypJx01ZLBfgWJSJUrkj9GPFG2hY+CCqZ",
+	"WU39qNdKKd49zOg/Hw7Zruk5Osq7fzOYTVliuX3tb8g8QonQm3BoTImdyryRBV8nBTB8vbk3WghChpKs",
+	"3XWsdFePnt8/Sq3DDWNOR2Dhx11H7TnYrXpFyHHYMo9x2VPLRYyl6m9QZ6CFVK7IDv5TEc9Sd2aSW2u8",
+	"U//O1OX+KB3wm0uALOzMBvg2PBvgxsema5qadFWupQRBYigHW3IidCzXHAbOiDsq+ybQkaYGThh4OTAv",
+	"8FYmAO4NhHET9uzMPX1OuiaJZ3k4GsS5Ow2ism1DTS1uHjIjeSNzNXQsJ3rsgp2DbEVn+NkeTi84MljF",
+	"Y/oDTl9znuPqTSsCb7XaX0Y92v267yFXzoTxbbBu3uzMnH1AsNEAs6S+8qbYqVOp3tjUuijOr+E2jbed",
+	"uEC798uG/ejyM3cvXLU3tS5IsGaanWirG5KGc2S1VQ7UBE0Z9tKvPIgXu9hvH6GoPUKKjBRdpJIssu43",
+	"uMx24VtoocA9bftzBGWFtmzqhkHBzBori11w15qv/tGMtioRXmKaizGZBcDolawEYooRgK9+NNps3QsK",
+	"2tyue3+E0NNq7fJLsGmRX5tHWPmB/8jKUxbutSS4zdK9gd7HqRhvNZUyBOpgi/RhcB3YrFCcp+v5Zmh/",
+	"4VjoAomEoj3zzbZoz3GwO/5cF+4pmegYC65qtMV6Mw7RoI7z+Xf3aoGnYUscoSB3vwY3Qr9JKNhmtuTT",
+	"SI+o+XMEtzCnlJAwWdMMi8xN0t1rzqdVJHcRVSXqaojsUP0psjtTLdYFKTa9P9lgx1k3z5oI0QUO8lbV",
+	"9fp8aLPM++p05ZjefZSF3HuATRmChDXaZ8/Q0mrLcN5JR0faZ/7JaBlipM9woVMtauU7Xm9lkTkmGrQJ",
+	"jJom5yeTm0SrZ8/W6TOsz6kQcdsuwElpMhi9gXBV8a2AZjYz8SdluFKXX7aALTo2ff8PtMzosKFQMw8v",
+	"C9KBVFW+4xcY9xiMptrejBMMNDxwDhW8Rwu4Yhrjc17u9KgmXS3MFrReEx2Gjyhx7rwL3RtqprG4lY36",
+	"USMxURu7HRv4l9wVnz7IND5o1DRh2GZS02Qa7Sl9T1g5xS8PNEJ/Fx38GOmi1aNz8ss4xsdC7lee/XWo",
+	"8uyok6BnZ9uU3FY0hmIUwxbvbIHwPsKqJmqMnxPaTbMK26IqcY1pFWN1QTfUOLS5UwYGPK0BrNuaN/OK",
+	"RIC2d8kKWvOhXb/PDg+62N519rN+WTeQJcwsMQHZebDjSY/5LvHOTP7mgRYo0/xkjZ1wuxNfbzCLNGgr",
+	"5bts4u3Jw0Ubax7D+6yIeCrfmQbVffd4jdkOkQduzArkwqCtikJ5MWcEGRjyh0NJmfGPdD6h4WXArJB0",
+	"HQEGzXYuSM+3ULecAOc83a/Q6enR3dgsdupefHCWfYVO+KbKKHnQlfeh+I2ryU/8PTepuVyItLY5zBNc",
+	"I4itoPcaFnVuS49c8AWzR/Q9mQofcymrI0NjKu2UM3dFr8B2lg9mQvSrRwqG7BtftWGUHHwY01eeCTgv",
+	"jLuV0S2ZeXPzWqOBTcm3weo6DqvbpX3zECX/TlkuhpA/lipLDizXAjSOXu4sCUva3JqmPtYtMLhxgGuc",
+	"AgkZnTsWqfZbhP99Q+qCZAQN92CZYS3my/CZ9p3BDdMle8WyC0RSwbcyMLUiIFDuDcHVSwymZSIi03D1",
+	"Kq62eCcM/r2YubnrFmVGT4jjNcIM6YCpLRSyWukJYrpqa4YYR2szbGEqDlTQnQkSuZWZrHIXcy7sz10Y",
+	"OEjpZi4klU12E0YOzumEavxICdBk7FIoAepV1HfwTIeJ82O2vtQ7cG2F345HIfnoGib0Wk7g0liAZjIP",
+	"LPkT6N6d7Zx/+AteEh2Ls2rgG9Fa2kKpF4EWvJ4hLGBcEYR8AMmCsyJwvAPRq3hpwFT8wu/H1afFvdBD",
+	"keEdQxRU98nkgT6jW5gTiGumPZtWWZFTRrLFaZ+2nTd5NRampUZ9pN1pIkqsJf9PvJoU8Vrx7jQK4z7/",
+	"c6VxkSj7Z0nFppFmpNyKsuU/wVcAb6M/asYPmcZAU5NrXXtUgpWaFw/W5HQmJh4L1Udda/VuUlVBqD33",
+	"rcFQYWSLqECGojq6EQNkXhn0rf3wCMyL1Wl0UDhKH1G5jzFgC8UZQSUn4RAJZUrHVkSS4dFEoSml/0XC",
+	"UzTWeAcNwYA5bYBsGZfdbRvwmP0v8mAc4CVA2yjasYIkABgYdWYuZM8rNpJODH6b2Yb5bIcerRiMid2d",
+	"Gdq2Nz30kPa3zmTZo826sobDWMw9NTYfM+iExP1ZcKNoBf2BqMm9385yGftEUy+78eMRnAPzvAua95Dy",
+	"zSaHuDepAEMjaT2tRKCn/R0AarZzONwoOfMrNCcVZ0uBJH84PVEVyFSZ9ydWUpqnL9NbLcwvAkV+L5sa",
+	"Nm2fmAGeovby1k+gokKjC+n2BiHxLrl74RlmV0/1e0MyaJpzM8IjT007b+BlplBuTEjnTbkkMgVGRSP+",
+	"vDBJ5LEUYsDU/SH2XL7OA5s+PnE+/YUe4uj+u5xd4BNxNmwljEMJvFu86Y0u8AeMGVM7nyTOSA8hrpnC",
+	"rRfdCgD/u+aJi2C0ICg5hJX7W+kof0Je7l8AwWiGUnWXpCB0E7Es4waSwGvSqYboSOajpBH8Y1tttdX3",
+	"gVn8puhrrLFuzPoyjmUtcqfj1MF6BNMtnnJWK4KFfGc7c8Z49bW0InRhrTGtQrcJrUhpZmgqs90h1bnx",
+	"Dkm0eYNpFR0MhXfPNQXCcqVsPrjHxUDGTT2ErPaEnrO9m99gCCf2XSaXkDAyoJZO5ni4GXt5prayjkNp",
+	"TfZhRV5WuzADJjo5GgP3lZcx6fmZOpoMheOI8dpiKMD/v+a0TO2Q3RAGhz+EMgezgTWsNMxZAxsg9cVO",
+	"6A69ijd494GnWBNt8U6a+QSDBC7qSGZJmARCupx0Mw4hNwN/fJ5oGUn88VXS6IaGSfwx5oIdUNFq3Oo2",
+	"PWgnrvbcaL3Qdh2t6eRdQx2/vFO3r5nbFoD5tkCrHjr2RseO2jdeegaPM3I7N51noHRs215YoLXJ3YUW",
+	"8sA+4Hk1DYyCu6M3HT4iM3IAiw2C5szOtjXvwLxGQWN0QEE/bmsM4qTJx3+Kj1lqO/oDPZfbSIQgXPu6",
+	"v6lWzNt2+mita8rE7UP7nTLHaBdYkiWPhTP5etPIrB7vzOnbUFVWJsQ83Dr35m27Rfb7eMoYDyZkeJ4i",
+	"uwBl7Pz89vlr9KfvH/3JNkwIpBYlngSnnyMJiK9Ymho1MzwdZqHjj4Gsj8eSEfcw1WuOhJ7fwZyU0s8v",
+	"Tx5Ar/mSo1SAD4DEN2YuD8dvu5IhBsfe+1+dltScgOo3XhxrQndRLL8P+GN2XUVGO21E4uJszk9s7Z/f",
+	"gfqAD3RS3tniS4TBWLRh/ARyHo/hn7YrXkUqBHNwJ+DZ11FsC7/mPYgE3S4OUfHEYeqDv2r0Sy9O8cOJ",
+	"+tuDvOASV9lYCVXFt9jWv6VeRbpWJhNQJOd5Mwo1berzlqnrOmg7Nc7MT/yw1Bd/6tOHzOm2Y3EtNWc+",
+	"M/RK2nkVbivxAa0/e1BvWRdmw6AFqST6xjz/8fmP6JIUfL0mrIT6YfTdI/AU4Szy2p9Bm5iLTSvZ8++L",
+	"0BZ/IXVJi+6gV+XpCYNHC/UjvJGmlWmLqVSfCeW6f2kPYcZxOdHR/VUv1EXqcr2MrKlZEfznX1dED1mD",
+	"tm6v5fQbARj4Celai7+jvzC20an51pQZCDlOU4f4h6Zbf8W77PO31RDfphcCI4OAb1oEDeIErSo05/wK",
+	"/rUi+JogvtH43L2eDM6vRGQGxpxUGV0os7OtuvdCorIzYsI4VEN2pWWFWb98IRUeAOvQwlw3jMFO7Cr2",
+	"qQ3Yu0VTU7l7r3hpC7pdJwtViy04v6JOqzw+q/CSQ9DD8nlD/04UoyFSv+DhZETBmaxxIdGcyC1gyCtJ",
+	"ILVplqivSf0Q/acGnKJQRlrrrg1WmqpR3fVQ6ssAaQIIbTZgtOGUSY2Ral+8rame3kPWCAsLn2qwAiEc",
+	"KPlD9COg7Jkhc+ovWNkwBWjtcwOt9B//Epw9RE8RDI9lJSpwDbh7GF2RXQtsInTDFmRAt8rIKTkBZAcX",
+	"yKSyUiR7bUno1OHZtzbgiDf07PHZ9w8fPfweQkByBVw5xxt6bjKv6r9NatJ1qLwqzx6f/Y1Im0RVciE2",
+	"nJmc6XePHunrhUkLReLt818mOaxP9Ghs0OZpP/WBW89ecEYe6mzdAjdV1J13azt3iFlgP67XWNnCLZB/",
+	"Z5wVXgq4scz3f1O/8ely7pdNb7gIUEiPX79oZwRvcI3XRII2/Ud4se0j5yDov+kzR4R8xsvd0cj6lmzd",
+	"uj51D7asG/LphBy1zWsn5KgmPOKOsZZXQc7Ozj4+MChhx8Tj2hMYGEvAG/mAKDUAqjYuO+/pkr1r5I/t",
+	"o9PF50SM9GdYn5CZP5pZmuaqEAaKUXP2dhnaqbcP81HZ+F5d/l3SAf1q9BvWAzckPooBeoBMAVjnvlao",
+	"sLkqb1+CzgkbuEl+ZOVnIETlPRWhD/iKQPeB3SrAwt6m4IiBiwNfk9YuuzuC8nyFa9mx5m5OTpQgnFTH",
+	"AHKNTs8rdYOdKWn70sA78iVGENlsevLS5b7H9Lqm1yZaGLE0oXZUP3anuP7CgP/eyg1zarb/nZCN9vm3",
+	"UP/UMElKC/pecl7PIPRmB+Kbvn3JQRp8YdAKwgS/PIFwimNfFs5/13BJnwb9s5hEgK+t3L3W03boS13+",
+	"zDxa78VyBjviTml62o2dkLlPNUN9dkZYFufNeUlFgYdcxBf6gYOO7uwG+Xl8DWGqxe+ZajAmw54IIbzV",
+	"heoTjv4cs6tzb2JiWKLUl6HAXVfBHP8yWDeVpBtcy3MlPw9KLHGX7v3O+z7+thO7OWUYUpcjbSGf9oOJ",
+	"RxeW9MYBTdf9RZ5almA+u2Y/+sMGU/bw0aPv/miRWQSEoquOO+NjBXui1RqcPdlaEFms4pL1Uv35qRsE",
+	"eQvRiDvMpKfiqp2irxNuwnBLTOUJlMs9cNnY2C3/DJ57bRKUJ1OZ/mdOSMhfDVTxpsKMQdwczZX93CxX",
+	"ncCsLXX7NBtwhNo13ymr2FvWPbv3LirMoAdfF1v4zLNjVDDSgh1iZtB9jrlF+jUJR0MoDcrObkT5wAf1",
+	"925Q+9hDY6vuoRDfTFFRNCe4WAXIbpzQhCN0B4+Pbri9X8fn15pKol1KA75WYBjNpMtOStPgOSWIoN/w",
+	"wOF/xTmuy+b/boBn7lQAySzrXnIdI8UbdVo1q2aI14gA1ACZzPQK07Xnjypj8UGzifP/b/Sa/Lx5rn52",
+	"O1GD2e3KmNr4LQSyn+ONBHjBE0qZYi1qTMCKClSRhbmPQUp8EfPh13wps0HruIDZOeNxCfvVPPFVxu6h",
+	"jFnmWqFSfukC13rmiDDobCt8TQBEPUHk9vIlnujxkrLlAz3ZRxd2xszA5/DohX0yLHT/bsyQOi11HjR2",
+	"XO7GirVPGQPtberU1iXMmCEfpSuqBtXhgPksIANmZkbqljdViUQ32tVy2WNjVRG8bIZ93OftUzdhxrvP",
+	"3WicB+rWtytujT5oqp2h+Q6ySj4dQSsBPoFPSIe8HKPiyxqbwaQnkkn9gZsQRbNbKNEridCJlqrK9W6e",
+	"OxTfO2To6jXdy5SZqcza5rMxzd7lTa1rYOOKBJ44qV6GL5yQiAAX0BQr59kDJhFihJQCYZNn9ElYcX4F",
+	"R8HRCUZ7pt2d8Gje3elNsZpuooVebCY/3M2kJBzYG7uPMdJMRIxL0t62M7iXWXtL13CmtOUFhcNbwuRe",
+	"AUvgYi7JgtS1KTuISccL91CSYDgQrbAFdbMGVLv2UwZEca2RPMSmJrhEBRfSMAIqzBui7neMSsU627UD",
+	"0CR1w0TOdXbBxRA7brUIxKzqZ2D/fQt5c2HmMqSzeux+i9eEBc5n6303rORxz/tnVvKx83qHPO/POfPv",
+	"H+I9iejr3ukCALVVJs8e5vkzzq9etAPYvxaG6QQC51enDYQ8g+YvZGffT6z4aDl8vmkH3kfUv37gMGZH",
+	"zC4oY9H9rC2B99oL72UJofm4oe4NWHVWZIxJN1AqGBKTlKrAuIh87mWBdmcagPW0LWPAGVKOHfEhJp1v",
+	"Vlxycf47ZSX5OMizC/Xkrd3Zgc/Akodjo4dJAV3jJTn/v7vMHy0dO2U9KHBrWePNSsc+D+G8gbKJq/NL",
+	"/cDtntXbTZTcTmXo6W0DZYf7ip7XCCMd2TAeOhZWuwCwV3UE+6HjIzxY1IQMOwova0K+Ct19EzroSyEb",
+	"iVlBIDdXE9JWHIxWZAWycCXn9aCxwU0j08ncOV7fRGVVoLvDwXHqszrzICAEwozxhhWkHL0darwYLmJ7",
+	"oZ84JRH1F05pMOlqJhcMmRPKloCaIAnLKuv8OyEbWO/dcmfViu5vk5PL6koj3qP8C1Ry9mU+zVkJs/qz",
+	"91RgWyf2UDJZFmNPchfTAcfy8+5hgo2/J+S+tjGBQOy1LiUd9YWZKRM83y+DNaahCNS/b7UMJ6lm5CVv",
+	"gkNyT8YcRT2E2U6X2s93UGKlj4zyKfo1I3tJYINcJc61TRg/3k/h7y/N43fq3tVLe3Nb5RL686RUCzhp",
+	"8AG+oy1PCuiyrCAWCcXUDTMkyDWpceVmI/rc19M2Iub8LNh/tKJC8np3/rsZXP8p6cL+Sf8q6cr2J+In",
+	"nO0fQnCoUy+O4cmYJ738LYlO7bas8GZDTA8VRiUvmjVhbvqFJP78i6iWUILzQM8CHOkb+IlX5aWdqHh3",
+	"VMS7LbufPca2bUAzRykDPaXQQE6Y0qp9nKSgKojkGN2QnuhxhwdOeVjUB365idwLFWhFqnKGtqvdDAnK",
+	"CoK2K8LUPwCisMXV7NKxS6tzO5YzfE5e04Uj2d05ImpVt3J/qg+TUhPk1GasvR3tIVloOEd1gTIuydgJ",
+	"yQXz6cuF86bSBORLjL3quT730oMybd8gfEr2Tidtxvh7ICSuB8E7zUij9/BckhOmxKXMcsTWlLmRZzdr",
+	"Y3V2d/KsPfOg5hGe80ZC2T4Eg91E8hUWGn6XAOjuSPkl9SZOjbAwsfhyTha8HinKPXoQLGeCXni02ul4",
+	"Z8k3Q4xsg9awx5d4PHr3ypU7350r3azpVm71m+g0M9/wj94V2ZFSHbv46Qr0lu2fuHO63vB64I5+BX+P",
+	"H76vEDsHqAKg7SURSjZuUBdcElwi8sDKEpAU/eHnZ6/Rdw+//eMh0qSNNFIOKfK39pmba02MlPrlRU5i",
+	"b96HZLeE7WYjCl7XpJA6SxpaDvkIocmbvbMGbVTLqVPbFDD1UJjJV56WMwFeXNUEl7rdQ1kUrhETawwB",
+	"PfUx0cY439CKJBgaF+qx0xtt8JkbuPe1MDJCStc1ZVow9AAhLNGaX0PVvlyRtSDVNUknaWLB7lfjIdhF",
+	"dUPltgwR9T1oRxc9dJUh7takIni4fg8eOKGRcKgOEzfNWUMSi812yrscPoSuSU0XlDgoJN1ealzxBFC2",
+	"PI87rZ4hetw/94oG68PdROm1vQvdmMg1lsUq9ey6SFxW3vNLDMhpAtxbH9JkVbGXU81BwUnUBufmBwNy",
+	"ph+4VdVwy4IGFMDV/RU1zWLfkO8jpkwDYNoXNwDeGYCKV3/+gkXNwC/d17AYoC5B3BnmgTEuEQxdfGJm",
+	"kgkNroppeRj6UkTukt2eLx3+6zbkT335pjwrkAYoOHVtjDNvEqKula+pJNlWm4kZDQ3DgAe+YB1374P/",
+	"msOg0sB/P7YuW/FqoNz5J16VX7B0qe3fy1aHC2WN9VL1zB8kPpa1nxowON/gZVL8VT12XyMHsLmbgI5b",
+	"0IoggXcm/usPii9gepOYwfBWhBnZZl9PG7whgx1xF/DAZ8BFXkgiHwglweuD27A/WMIDFKiyQa/IRh4H",
+	"NtG8OcbNCSwUA6WuF1gI669+9dXvoXWhGAxyhM1O+5BqMMPLlvUc2/SA6dCDiQX19y/Y/LjU47Pvrfhp",
+	"BncUmeSdHO+xRU7iK/JgjourB213+NiAqeLqafvs19D4fRPCd+Cje4FxhJeYevgU2HQ+nSJg3srjaJrV",
+	"CqNJ+X0doHefhPCNrp02QuDSuAi3mV3OjGSeMJ17LumQBNIv+TL+QO9vlOk93qHtihYr00gfrPLmtXmm",
+	"oozYhkzs/gtcnWPf19ecDkSnfuG0/KLNw3uuDvtVLUiJw4EiZitzo/EneOCUMSBJ1m/x+rSjBaEOVe0k",
+	"NFIhZVqAWuXdKtSTZO1V3NyfUKyWdQbsAiVb6MEBVI4h545NDQQBOP+94CX5NCbySfpTvenODonpCciJ",
+	"ihs0n3Q5Fq4qV+R9RTZS34Khk2Y58i/e1Gx4CMH/No/c3T6nISbY1Z9YtRk6xruZ9nr7zS+SChe1mXfv",
+	"kg+e9Xq6esWKlEtS76cq9xhS0TWVQzALRL7Wj9yt9nG1pPs8r0bzBYoWoNQUVeSaVNbch/849F7Snzgv",
+	"OFvQeqh+Sz9wZ8XgosLFveviNkS3ciA7fb2kEsTYJ+Xo4KI29pAoEKkFVU4g7tkJd1LFTpscBj9/Q1jb",
+	"LICt0ckXlvG6mKkiEm2wEENGzejU9ncbwuzM9gSjBkIQiYOPHqUPVCoqLqDtcADXfzbahXhw1yHVxvbB",
+	"75nbYdWHv2l3jLcsan6UfY3MTbphp6IV3VMjxkIczdO3GuquwAwJSasK2rYQZ+Ahel17uCZIS/YgziW8",
+	"/BweHKqX5oJEDuqtlpFyQdnylgpJ4dunrWNWzOS+DHC0aGq5ImaY2axV1LxGcy5X2diULf/VbsYrlvVz",
+	"X/k5vSYYvmMY2t6lS55wTGuibuehuggev1G/HtST4soD3JxhrvKJ2mObfSbXmFYjmDcFX1O2fAMPnpB4",
+	"6gPvK7oRp41z0sqDRbc+xTcC0OZmaE4KbKpBdvAE4/5oR8Yl4qwam7EMRE1sT22pe/+CPcDSm2hQVQTP",
+	"4sk5AI6c/77BtRxkkNrCSw3DcGdmAW00gljCKKBHX0pR6tNeSariNipwXVNSPkGP1KfcP1MpSLWYLi7n",
+	"NcGlsWCCYnNJcPmly02eooAabUW2Gxj4dvHipR4BtKEFQFoFhQa69mC2sMbzFXj3RKn/lblztfgWK1Jc",
+	"kTJblgbtXyU2t3cf3G41gTk2Tn/ct2YXEDG8heHDMDtcCb6pd9ZmHK9bbCFemxwf2vLazrqZWuEyC9t+",
+	"rVwqe35QMN9tCPs8BPNzn2WrVYQeewciE58fns90WaziPH6j/vx0iekhoOId8v+g/udU1rwsdAa8F0lW",
+	"658hxrfTaBYY7ca4tOigYcL9yCSp38JTdwt8CJZ0K+6w/vRJ73SgOsxZK69hyJpY0c1GnR3NsKxBfvuH",
+	"xXAdLL6hUAguT8b5Lxib0snPDcNSlkRstGYpr0GfBHEpDxCnlMhATKA+95iA2ddpy6PytEGUP+fK+ipr",
+	"PJAN/tU8ccj5/9oPcWdx5LVE7JlfE86+slAewN83cjRRfWmfy8WnvfnM8KkTn44UNzCOxLCv1Ia374aZ",
+	"jlRJ1hpJBVOp0Q3bJoWRIICJxg8xXj/xmWPLwy5uGlleky5eiTk65fSVEA15Z2o+7tAsJbWie1noBwQP",
+	"YrElpa30Q+fFanRmA5Dw+SpjbkMu3PcPN60V/R2dPIeMGZqbygBSokXN155qnJlIPnSoLmtCSlRhIb3R",
+	"zJpRukIEhl6XPdTfvfSzYW1FpNTAHoNVAkCM1/rZg4yvnhBsaiMwA4Va9+7Qv2vkkt9EZcKSE4F4IxGH",
+	"Vmcb+6QCUaUXypmOe8qVw1+3LQ4wQb0X2ImJUGop5wF6fwzV/47Z6rcoWurLNwgzrgXKwox7Csng/EOI",
+	"EMAZRaMcRCpTJErZfUOZP2fF/WoePCFFzSeM1XhDs+QVAazdawOmKYRLiXhEjuHnHvDQBvFNVEFome92",
+	"hfkzSdNkvMVR1sDxcRhl+PsRlOfnGffQ27+XxvlbLkkHAecbgXBxxfgWOqv6cP45Fns2SvctaoXZ7ft+",
+	"L0hBBeXsXoqZB9JtEB/m6j+pFAikR0ldI1e8pnI30zUbbYcIrGFEBgOt930xLDArSDVQjg5//2KV3P0M",
+	"7mqmejUXCwMqYgt8OrHA2kb4yoOVnhbfAWmDv3+x0mYiG0Cj+9nYipnxcLXkPQFlR3ANceZrUitdL5SP",
+	"sjtY1pSnPDprRT3zBd6tat+3cqWqDz81UG43MGrFzSCAhAaAJGETQ+ELE5A7xi06jt/9xZpx9xy926J2",
+	"+/WL3GJxif2mlOMO3+7LoR3GrSt3hzFOLAy2ffS2ZLPLnacenAvj0pkeaEdkbGinOuGjLcXdz/yNcxjK",
+	"D7wqSaXIvnNz+YMhTS7J2UFjSS9IjQrCpB2hqeXlD98++p9/1NY9Q3jNGxbdp1jhmtyZ5LQZnGik5wZH",
+	"ni+g+daFe6CtT+BdUv65PSptfiV2QGJZlZtsYOhJwBVl5Smm8NZENjU7u5sBRMOHm4DqdyUPZooMQZJX",
+	"5cx1QmTFD015OWUl+TjaY3WX+mRgxWmNMncM9f9o5qNpVHDJXREJ+aUx/xyyLQMGImblu2tShwXhDvm9",
+	"d0Be7pYRqDhnexSUnebDVi8wrY4QMxmfDvE1RHxvQ8Sx2RDG1+hMhkDbFUdrvENLek0iya5cx3ZTLkZT",
+	"lhfl4k4ZScmlK8kyYahwJ66mD87yhdtJtDbLkkiRm+NMm/7xVcHcWwVjpn9YlRJKM83a0geRUvuQq2ME",
+	"YeUQBCUrv9iEgNr8vRS7DwTiPMSrpJzvjBlVIy5XpN5SQRKNp2DHYl/MPq6r0avs/11XX9yktJNcTKZh",
+	"bPAucmMzBofXmWdOCr6gv/HLTZTmUUAWm5N2yojyIPrzkduJInvUOrexiAd1wwZJZ567bFha3XfZkGe7",
+	"Q4q+Y/YY3r1jd7WY3KfS6bE36oaZ0NKmG7AMMZzwTTU4pfNCP3ETXS0XpIY6iJtrafnxmtQ759YABCNd",
+	"MtSdvDM2ROFpWZqV36WuFr2kW7nX9aff4+sTp1/LsuuWDvOvazFG8In1eTj/veJLyj4lA1cfwv+w8QgL",
+	"SNVnf43psxMg/+kNX9LlyrYL3jvBssDYW50TAkMRdSQGYXFFSu2noA2s6kgSN+im/MjKL0fSbqcq7oZE",
+	"7EdW6ohbUfBGZ2s7qqwi+JqII8nUBgux5fUguIZQZrB57AsQrr/Ra8Lchu+njKk9OvUEMFh6u6C2OCvI",
+	"kcSr1nfBSL3lF6S47vXdqIN2+mq0srXGO1Ty6eJUU16KEbTyC3jqrpnYakn3rYgWUMoxWnMmV7aMaM75",
+	"lTiQwedYXA3UyoqrO8vidwa07761hogrJLmGdVNMrrCQZsSA4f7eFNpxtodrCK0IXBGyicvA3wnZfBWC",
+	"mxWC18rSdMfdcL87C0g7O0ZSjikNw+D3iuBfpeFmpcGMSPdOf2gulPN+jykMv8NHB2vYfsJsqRu+x7Mn",
+	"8LZU6/AvNxsPtvs4dSxY2WoCUa3dgSACwdQdnXHV+EYWZXlvtEx/+tNmxSUXI9pbPfMVoPEYagYoeUIJ",
+	"UexSJrz6zrLGm5UJZ9lC9SwotlZKgIOUs8GM23+6h05IQfuRC1qRGyjspcK6Q1QYDYlZaWp7t7q4QSDd",
+	"76+vU7kiaw80Q4/DcD9kXF++9gfqGNPueOeW1gPZCXFlCXGnrlG7qPvZdC2uEEYFryqClw3R9S7q1OgJ",
+	"+36jgS51aetiKmOP2TaRAK8P6uuJz2Z0X8hFp4jL1/0v3rJ7vySb6v6JMbAXYWRF49YFcrxO+asw3lNh",
+	"hCrlVhS1TlVa0lQoe/r21sVUkCHH9j0hn4+UfqbS8h7vzAQyZkwoT2BWWKA5IQwpPt26sEh8RdnywRwX",
+	"A+HRD/iKPMPF1VfBuRlMaqdmFFs6zcLOIDfNwjcnOzWWZHiO/iWWd2swBizonl1Ev9ZUQjE7+WhK2BVj",
+	"xkJhSQx2bvaA7/zjxw0pJCnPTg6nd+o5kT7mIYy/BQRbYvYHI5DnO1Ti3dhIgZoUprwhRrRL/URSierG",
+	"ZqqTE8nRYeI6cnR4dWsA6nTakoZmd397pNHdGe9JQVi/tbZOLTOXfHtiAGiOSqpDQDOThpNBfPWK86vR",
+	"CHtNcEnqvbNxTj5ueC2jR+RH+PPXU3K7p2RcmiX5KM8LcX2nGjK0iOlZexLPK3IMqV1TNjbL4dI9dFIt",
+	"YD9y+psQzMsWArTUwWGD7r5dcUG8e7LqGR17rS8ab2PAYHzG+dWlBeW4QzYjLOlW4sKKIqetn3pPWGmY",
+	"CHBhc/hiiw6UPQRnj9/JiOyO9feMifrTNwaDjjTdLZoL51fj5qpmlIsAAOzToKJTP3jL5WcxquyuNbIz",
+	"DbRsJyIAdLdmATFHcZRhzZAafYOvSLD/7TZ1aHNLZ69hb3B5Uvf7jQ7QmGY2VDcs3OMWnD8aKkBR3E3C",
+	"zo83OX7GyPmXDbsR3PxRfoX5kQxhfmvMud2Uzy8azvYennMHXA4NrX6DDKm6TfuRMz8Ca9kVs5KKAg+1",
+	"yLzQD3wVs3smZoavRsw6gX4tP2XG9ZIlcgs63Hl92bCXtCJfHFbEBz2bnRhkPCrQFdnIY1mDG0zZw0eP",
+	"vtWfAB8szYTI4m1ldEhEl5CiwrW6sl5zQJX98kYeKPu0vIUC6hvQKG3qWUnWN0JLGiPXpEY1wcWK6N7P",
+	"OWZXx5a7cZijrxfYfRM3wtztxXMEa1yaJL4iiXUJkx3gr3rsrgoWVEJA+UOLxVa2VtIWazOpj1o7TY0J",
+	"IuB8DthD780jJ6Sq/cTxqUqKpqZyd/b4H7/1s39UAGoJlHh75eDEYdOs8Q5d9cZxWnrtUfAc8oYPuhmW",
+	"6PF9yRtWvsZLzk8VCIYv3MIBuXFWvicSNRuEESNbpEmqY42AaKiY0sUQSeOmkowHQ7DO7+mSvToV88zL",
+	"7z3rQqBBgxzhjRxmybtG7iuqH9T/3NiGeCPHdiRlNVJt9N4+c1J+m2+c1M1fLEhNWEFMwZHfsKMULNbD",
+	"fDhDQmleXNkODZMx4ExnEqAm6YqyMjBwpaWsAZwcTF+/dw+dkrbmI2/x+rSDzD94OJtC0UhZcjkwau/x",
+	"NXnfToW/O7kUuygvTH5/ihlNNqVFSOW1Bealcqym0Za2uvBXpK7RycX57wUvyaeUU5HkpKq3HTSq5Lcb",
+	"OHonT6889UaKdOYSm9CZnhM11NrbZ9C5waUaBb57ap47out3HJ6eYBSx3uq97Fe0iHcWlLuEGIJFJxvt",
+	"8s8rY98TNj0ib6iyXV0NEoMf8Rwe/hIErrfje1lFb3CknP7C1RbvhBmaaEqk+sbW0E2ULnO8JOJ8wWtz",
+	"D8XcY/X351pA7r3AqX3eS/Wm2WiFTZFfS5YTOyE5TwI0sZbOBHljEhdyRMk91099GcKmt3o/m4OQ4XdX",
+	"zk5lTyeMhj3Ms/rMLk6z1y9lKmzXe6voQvYH9w8J2ySTzcRG6gF99haviRn/+kVInd3rvZQ4xUw3+stC",
+	"l1Bf9r4RaFPhgoAMEqYx5E6m8Jz8JUO0fxXFe+arJknjqV1Xxk1Ldiyc9RYeuJFYVqy/TuLl7QbJkoZ/",
+	"uEA1l+QmR4AAg0y9Tk2QWPEtM7KkCIck7zUgp8Sxw60a99fS0ky7n5a8hZjJN+MDiA+TlMyG1FDswoqR",
+	"ST3tY7epcEz37NHfa9tp72a036f+KWcB860fuDB9g2JmBgMjjaaaFes3o0wHAxMX6pkvIsq/rAkp9Xbv",
+	"K24Jhj0i4PuhgVXo9xbnv19RVn4agRf4oJ5NUk3qbadQIVicnU5f3MmBia7IYIbADIPJl7qhPNyvn+Sm",
+	"pVnNMQvp1XpAGqarlFMJjawprhImPX/FLraaDFirwSNPXqAKpjpI8QwS35DrVlLOuFxRtnyi/qw4iATe",
+	"CQPEC63aK7zJxrP3Fd/HB5BEGr44P+CP09NHJ7rj7JruqcEu8Ued43HVlwCc5gJTCbHRGNO3vB4aYQIl",
+	"ZL9y0JF3h90vDLbEPUXU0FTXB5sKVHIG2b2KMgJ1aNe4asgM9MRaz1qrlZWMil7degxp43j4fUp6ktE5",
+	"jBjdO4GwH78xfA5mSjuVZ6YEQ3FhFpKQdAAPYOSULpmwbrj/3Ve3M8vx9LrnZ1bymIRhgRa4bptYGZc2",
+	"Vl3ekN7pVoj/7krAH//jt0+/ffo/AQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

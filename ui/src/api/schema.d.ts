@@ -1099,6 +1099,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mails/{number}/files/{part}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a PDF or a picture that the mail carried is proposed to say; nothing of it is checked. */
+        get: operations["readMailFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mails/{number}/filing": {
         parameters: {
             query?: never;
@@ -4191,6 +4208,31 @@ export interface components {
             /** @description Why it became none. */
             said: string;
         };
+        PaperRead: {
+            pages: number;
+            /** @description Pages that were read. */
+            read: number;
+            /** @description Drawn and looked at: it carries no text of its own. */
+            seen: boolean;
+            /** @description It calls itself a credit note. */
+            credit: boolean;
+            currency?: string;
+            found: components["schemas"]["PaperField"][];
+            /** @description Delivery notes that it names. */
+            notes: string[];
+        };
+        PaperField: {
+            /** @enum {string} */
+            field: "supplier" | "order" | "number" | "date" | "total";
+            value: string;
+            doubtful: boolean;
+            page: number;
+            /** @description In thousandths of the page. */
+            left: number;
+            top: number;
+            right: number;
+            bottom: number;
+        };
         MailDecision: {
             what: string;
             /** Format: int64 */
@@ -7093,6 +7135,30 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readMailFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperRead"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -4,7 +4,12 @@ import { computed, nextTick, onBeforeUnmount, ref, shallowRef, useTemplateRef, w
 import type { PDFDocumentProxy, RenderTask } from 'pdfjs-dist'
 import TextField from './TextField.vue'
 
-const props = defineProps<{ url: string; name: string }>()
+const props = defineProps<{
+  url: string
+  name: string
+  /** A place to be shown: on which page, in thousandths of it. */
+  lit?: { page: number; left: number; top: number; right: number; bottom: number } | undefined
+}>()
 const pdf = shallowRef<PDFDocumentProxy>()
 const page = ref(1)
 const zoom = ref(1)
@@ -16,6 +21,7 @@ const said = ref('')
 const text = ref('')
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const frame = useTemplateRef<HTMLElement>('frame')
+const spot = useTemplateRef<HTMLElement>('spot')
 const marks = ref<{ left: string; top: string; width: string; height: string }[]>([])
 const pages = computed(() => pdf.value?.numPages ?? 0)
 
@@ -121,6 +127,22 @@ function keys(event: KeyboardEvent) {
 }
 watch(() => props.url, open, { immediate: true })
 watch([page, zoom, turn], () => void draw())
+watch([() => props.lit, pages], ([lit]) => {
+  if (lit && lit.page <= pages.value) page.value = lit.page
+  void nextTick(() => spot.value?.scrollIntoView({ block: 'nearest', inline: 'nearest' }))
+})
+/** A little more than the place itself, so that it is seen around the words. */
+const place = computed(() => {
+  const l = props.lit
+  if (!l || l.page !== page.value || turn.value) return undefined
+  const part = (n: number) => `${n / 10}%`
+  return {
+    left: part(l.left - 6),
+    top: part(l.top - 4),
+    width: part(l.right - l.left + 12),
+    height: part(l.bottom - l.top + 8),
+  }
+})
 onBeforeUnmount(() => {
   opened++
   drawing?.cancel()
@@ -160,6 +182,7 @@ onBeforeUnmount(() => {
       >
         <div class="position-relative d-inline-block">
           <canvas ref="canvas" role="img" :aria-label="text || 'a page without text'" />
+          <span v-if="place" ref="spot" class="place" :style="place" />
           <span v-for="(m, i) in marks" :key="i" class="mark" :style="m" />
         </div>
       </div>
@@ -174,6 +197,11 @@ onBeforeUnmount(() => {
   max-height: calc(100vh - 190px);
   border: 1px solid var(--bs-border-color);
   background: #fff;
+}
+.place {
+  position: absolute;
+  border: 2px dashed var(--lagoon-waiting, #3c5a80);
+  pointer-events: none;
 }
 .mark {
   position: absolute;

@@ -16,7 +16,6 @@ import VerdictMark from '@/parts/VerdictMark.vue'
 import { useDraft } from '@/parts/draft'
 import { nextField } from '@/parts/fields'
 import { useKeys } from '@/parts/keys'
-import { show } from '@/parts/numbers'
 import { useJob } from '@/parts/job'
 import { may as allowed } from '@/parts/session'
 import TextField from '@/parts/TextField.vue'
@@ -27,6 +26,9 @@ import InvoiceLines from './InvoiceLines.vue'
 import InvoiceStated from './InvoiceStated.vue'
 import OwnTax from './OwnTax.vue'
 import StatedTaxes from './StatedTaxes.vue'
+import EntrySum from './EntrySum.vue'
+import PaperSaid from './PaperSaid.vue'
+import { usePaper } from './papers'
 import { useTied } from './tied'
 import BilledPart from './BilledPart.vue'
 import MailBeside from './MailBeside.vue'
@@ -49,11 +51,13 @@ const props = defineProps<EntryOf>()
 const router = useRouter()
 const arrive = useArrive()
 
-const { draft, clear, kept, keptAt, begin } = useDraft(draftName(props), () => freshInvoice(props.order))
+const { draft, clear, kept: before, keptAt, begin } = useDraft(draftName(props), () => freshInvoice(props.order))
+const kept = ref(before)
 const what = computed(() => kindWords[draft.value.kind] ?? 'Invoice')
 const { refusal, busy, send, at: problem, forget } = useJob()
 const unknown = ref('') // a name that is no supplier's yet
-const tied = useTied(props, draft, begin, unknown, refusal)
+const paperRead = usePaper(props, draft)
+const tied = useTied(props, draft, begin, unknown, refusal, paperRead.read)
 const { chosen, others, paper, ready, nothing, said, item, orderTyped, withoutOrder, takeReceipts } = tied
 
 const entry = () => ({
@@ -73,7 +77,7 @@ const lacks = computed(() =>
     ? 'Keying an invoice takes the role clerk.'
     : draft.value.lines.length === 0
       ? 'Nothing to capture yet: it has no line.'
-      : '',
+      : paperRead.lacks.value,
 )
 const state = (field: string) => (problem(field) ? false : undefined)
 
@@ -115,9 +119,8 @@ function addCharge() {
   draft.value.charges.push(blankCharge('freight', code, draft.value.lines))
   void nextTick(() => document.getElementById(`charge-${draft.value.charges.length - 1}`)?.focus())
 }
-const resumed = ref(kept)
 function anew() {
-  resumed.value = false
+  kept.value = false
   clear()
   tied.anew()
 }
@@ -126,6 +129,7 @@ function throwAway() {
   void router.push(props.corrects ? placeOf.invoice(props.corrects) : '/invoices')
 }
 function goOn(event: KeyboardEvent) {
+  paperRead.check(event.target)
   if (!(event.target instanceof HTMLInputElement && event.target.id === 'invoice-order') || event.ctrlKey)
     return nextField(event)
   event.preventDefault()
@@ -146,13 +150,14 @@ useKeys(() =>
     ? [
         { key: 'Ctrl+Enter', label: props.corrects ? 'correct the entry' : 'capture', run: () => void capture() },
         { key: 'x', label: 'add a charge', run: addCharge },
+        ...paperRead.keys.value,
       ]
     : [],
 )
 </script>
 
 <template>
-  <section class="sheet" aria-label="Invoice entry" :inert="!ready">
+  <section class="sheet" aria-label="Invoice entry" :inert="!ready" @focusin="paperRead.light($event.target)">
     <NoticeBar />
     <header @keydown.enter="goOn">
       <div class="headline">
@@ -170,10 +175,12 @@ useKeys(() =>
         v-model:unknown="unknown"
         :corrects="corrects"
         :problem="problem"
+        :mark="paperRead.mark"
         @order="orderTyped"
       />
+      <PaperSaid :paper="paperRead" />
       <SupplierNotes :code="draft.supplier" stage="invoices" />
-      <KeptDraft v-if="resumed" :at="keptAt" :what="saidOf(draft)" @anew="anew" />
+      <KeptDraft v-if="kept" :at="keptAt" :what="saidOf(draft)" @anew="anew" />
       <NewSupplier
         v-if="unknown && !draft.supplier && allowed('saveSupplier')"
         id="invoice-country"
@@ -230,6 +237,7 @@ useKeys(() =>
         v-if="draft.lines.length || corrects"
         v-model="draft"
         :problem="problem"
+        :mark="paperRead.mark('total')"
         :taxed="draft.lines.some((l) => /\p{L}/u.test(l.taxRate))"
         :ordered="draft.kind === 'invoice' && !!chosen"
         :holds="draft.kind === 'invoice' && !corrects"
@@ -264,28 +272,18 @@ useKeys(() =>
       </template>
     </div>
     <div class="bar">
-      <BButton variant="primary" :disabled="!may || busy || draft.lines.length === 0" @click="capture">{{
+      <BButton variant="primary" :disabled="!!lacks || busy" @click="capture">{{
         corrects ? 'Correct the entry' : 'Capture'
       }}</BButton>
       <BButton variant="outline-secondary" @click="throwAway">{{
         corrects ? 'Leave it as it is' : 'Throw away'
       }}</BButton>
       <span v-if="lacks" class="sum">{{ lacks }}</span>
-      <span v-else-if="preview?.totals" class="sum">
-        Lines {{ show(preview.totals.lines)
-        }}<template v-if="Number(preview.totals.charges)"> · charges {{ show(preview.totals.charges) }}</template
-        ><template v-if="Number(preview.totals.allowances)"> · discount {{ show(preview.totals.allowances) }}</template>
-        · tax {{ show(preview.totals.tax) }} = <b>{{ show(preview.totals.total) }}</b>
-        <template v-if="draft.statedTotal"
-          ><b :class="Number(preview.totals.rounding) === 0 ? 'text-success' : 'outside-text'">{{
-            Number(preview.totals.rounding) === 0 ? ', as stated' : `, ${show(preview.totals.rounding)} off`
-          }}</b></template
-        >
-      </span>
+      <EntrySum v-else-if="preview?.totals" :totals="preview.totals" :stated="draft.statedTotal" />
     </div>
   </section>
   <aside class="side" aria-label="Evidence">
-    <MailBeside v-if="mail?.number" :number="mail.number" :part="mail.part" />
+    <MailBeside v-if="mail?.number" :number="mail.number" :part="mail.part" :lit="paperRead.lit.value" />
     <PaperPage v-if="corrects && paper" :invoice="corrects" :lit="[]" />
     <OrderThread v-else-if="chosen" :events="chosen.thread" :title="`Thread of ${chosen.number}`" />
   </aside>

@@ -13,10 +13,16 @@ import TextField from '@/parts/TextField.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { show, showDay } from '@/parts/numbers'
 import { today } from '@/parts/session'
+import type { Paper } from './papers'
 import { kindWords, type DraftInvoice } from './entry'
 import { placeOf } from '@/parts/places'
 
-const props = defineProps<{ corrects: number; problem: (field: string) => string | undefined }>()
+const props = defineProps<{
+  corrects: number
+  problem: (field: string) => string | undefined
+  /** How a field stands that was read from the paper. */
+  mark: Paper['mark']
+}>()
 const emit = defineEmits<{ order: [] }>()
 const draft = defineModel<DraftInvoice>({ required: true })
 /** A name that is no supplier's yet. */
@@ -65,6 +71,7 @@ watch(
           id="invoice-order"
           v-model="draft.order"
           class="mono"
+          :class="mark('order')"
           autocomplete="off"
           :state="state('order')"
           style="width: 104px"
@@ -80,6 +87,7 @@ watch(
           v-model="draft.supplier"
           v-model:typed="unknown"
           label="Supplier"
+          :class="mark('supplier')"
           :choices="(suppliers ?? []).map((s) => ({ value: s.code, text: s.name, also: s.code }))"
           :state="state('supplier')"
           style="width: 190px"
@@ -95,6 +103,7 @@ watch(
           id="invoice-number"
           v-model="draft.number"
           class="mono"
+          :class="mark('number')"
           autocomplete="off"
           :state="state('number')"
           style="width: 130px"
@@ -106,7 +115,14 @@ watch(
         <label for="invoice-date">{{ named ? 'Date' : 'Invoice date' }}</label>
       </dt>
       <dd>
-        <TextField id="invoice-date" v-model="draft.date" type="date" :max="today" :state="state('date')" />
+        <TextField
+          id="invoice-date"
+          v-model="draft.date"
+          :class="mark('date')"
+          type="date"
+          :max="today"
+          :state="state('date')"
+        />
       </dd>
     </div>
     <div v-if="named">

@@ -7,8 +7,16 @@ import { useQuery } from '@tanstack/vue-query'
 import { companyQuery } from '@/api/queries'
 import { proposedAbout } from '@/parts/about'
 import type { DraftInvoice } from './entry'
+import type { Paper } from './papers'
 
-defineProps<{ problem: (field: string) => string | undefined; taxed: boolean; ordered: boolean; holds: boolean }>()
+defineProps<{
+  problem: (field: string) => string | undefined
+  /** How the total stands where it was read from the paper. */
+  mark: ReturnType<Paper['mark']>
+  taxed: boolean
+  ordered: boolean
+  holds: boolean
+}>()
 const draft = defineModel<DraftInvoice>({ required: true })
 const { data: frame } = useQuery(companyQuery)
 </script>
@@ -21,6 +29,7 @@ const { data: frame } = useQuery(companyQuery)
         id="invoice-total"
         v-model="draft.statedTotal"
         label="Stated total with tax"
+        :class="mark"
         :error="problem('statedTotal')"
         style="width: 140px"
       />

@@ -2,11 +2,16 @@
 // The mail that an invoice is keyed from, beside it: what it says, and the file that is its paper.
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
-import { api, unwrap } from '@/api/client'
+import { api, unwrap, type PaperField } from '@/api/client'
 import PdfPaper from '@/parts/PdfPaper.vue'
 import { placeOf } from '@/parts/places'
 
-const props = defineProps<{ number: number; part: number }>()
+const props = defineProps<{
+  number: number
+  part: number
+  /** What is shown on the paper. */
+  lit?: PaperField | undefined
+}>()
 const { data: mail, error } = useQuery({
   queryKey: ['mails', computed(() => props.number)],
   queryFn: () => unwrap(api.GET('/api/mails/{number}', { params: { path: { number: props.number } } })),
@@ -26,7 +31,12 @@ const file = computed(() => mail.value?.files.find((f) => f.no === props.part))
       <a :href="`/api/mails/${number}/files/${file.no}`" class="text-break" download>{{ file.name }}</a>,
       {{ file.kind }}.
     </p>
-    <PdfPaper v-if="file?.kind === 'a PDF'" :url="`/api/mails/${number}/files/${file.no}`" :name="file.name" />
+    <PdfPaper
+      v-if="file?.kind === 'a PDF'"
+      :url="`/api/mails/${number}/files/${file.no}`"
+      :name="file.name"
+      :lit="lit"
+    />
     <p class="mail-text mt-2">{{ mail.text }}</p>
   </template>
 </template>

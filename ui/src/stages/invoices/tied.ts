@@ -27,6 +27,7 @@ export function useTied(
   begin: (start: DraftInvoice) => void,
   unknown: Ref<string>,
   refusal: Ref<Refusal | undefined>,
+  readPaper: () => Promise<void>,
 ) {
   const chosen = ref<OrderSheet>() // the invoice's own order
   const others = ref<OrderSheet[]>([]) // further orders that lines are about
@@ -50,6 +51,7 @@ export function useTied(
         const proposal = await unwrap(api.GET('/api/credit-proposal', { params: { query } }))
         begin({ ...draft.value, ...proposedCredit(proposal) }) // nothing of it is kept before something is typed over it
       }
+      await readPaper()
       await fromOrder()
       for (const number of new Set(draft.value.lines.map((l) => l.order ?? 0)))
         if (number) others.value.push((await proposal(number)).order)

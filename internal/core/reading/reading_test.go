@@ -1,0 +1,168 @@
+package reading
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"lagoon/internal/core/day"
+	"lagoon/internal/core/money"
+)
+
+// page is a paper whose words stand as they stand in a text: a letter is ten wide, a line thirty high.
+func page(text string) Paper {
+	p := Paper{Pages: 1, Read: 1}
+	for y, row := range strings.Split(text, "\n") {
+		for x := 0; x < len(row); {
+			if row[x] == ' ' {
+				x++
+				continue
+			}
+			end := x
+			for end < len(row) && row[end] != ' ' {
+				end++
+			}
+			p.Words = append(p.Words, Word{row[x:end], Box{1, x * 10, y * 30, end * 10, y*30 + 20}})
+			x = end
+		}
+	}
+	return p
+}
+
+var known = Known{
+	Suppliers: []Supplier{
+		{Code: "BRACK", Name: "Brackwater Feeds", TaxID: "IE9700011B", IBANs: []string{"IE52BRCK99020011112222"}},
+		{Code: "OSTRE", Name: "Ostrea Filtration", TaxID: "DE970001301"},
+	},
+	Today: "2026-11-29",
+	Order: func(number string) (string, bool) {
+		code, ok := map[string]string{"4190": "BRACK", "4191": "BRACK", "4186": "OSTRE"}[number]
+		return code, ok
+	},
+	Note: func(_, note string) bool { return note == "DN 5512" },
+}
+
+const plainly = `Brackwater Feeds
+VAT IE 9700011 B
+
+Invoice number  BF-20440
+Invoice date    25.11.2026
+Your order      4190
+Delivery note   DN 5512
+
+Net             1,500.00
+VAT 23 %          345.00
+Amount due EUR  1,845.00`
+
+func TestWhatAPaperSays(t *testing.T) {
+	p := Propose(page(plainly), known)
+	require.Equal(t, "BRACK", p.Supplier.Value)
+	require.Equal(t, "BF-20440", p.Number.Value)
+	require.Equal(t, day.Day("2026-11-25"), p.Date.Value)
+	require.Equal(t, "4190", p.Orders[0].Value)
+	require.Equal(t, "DN 5512", p.Notes[0].Value)
+	require.Equal(t, money.Entered("1845.00"), p.Total.Value)
+	require.Equal(t, "EUR", p.Currency)
+	require.Equal(t, Box{1, 160, 90, 240, 110}, p.Number.At, "where it stands")
+	for _, doubtful := range []bool{p.Supplier.Doubtful, p.Number.Doubtful, p.Date.Doubtful, p.Orders[0].Doubtful, p.Total.Doubtful, p.Credit} {
+		require.False(t, doubtful)
+	}
+}
+
+// What is not plain is doubtful, and what is not there is not made up.
+func TestWhatIsDoubtful(t *testing.T) {
+	for name, c := range map[string]struct {
+		from, to string
+		check    func(t *testing.T, p Proposal)
+	}{
+		"a name alone": {"VAT IE 9700011 B", "", func(t *testing.T, p Proposal) {
+			require.Equal(t, "BRACK", p.Supplier.Value)
+			require.True(t, p.Supplier.Doubtful)
+		}},
+		"the tax number of another": {"Brackwater Feeds", "Brackwater Feeds DE970001301", func(t *testing.T, p Proposal) {
+			require.True(t, p.Supplier.Doubtful)
+		}},
+		"nobody that is known": {"Brackwater Feeds\nVAT IE 9700011 B", "Fernhollow Print", func(t *testing.T, p Proposal) {
+			require.Equal(t, "BRACK", p.Supplier.Value, "whose order it names")
+			require.True(t, p.Supplier.Doubtful)
+		}},
+		"a day that could be another": {"25.11.2026", "05/11/2026", func(t *testing.T, p Proposal) {
+			require.Equal(t, day.Day("2026-11-05"), p.Date.Value)
+			require.True(t, p.Date.Doubtful)
+		}},
+		"a day as the United States write it": {"25.11.2026", "11/25/2026", func(t *testing.T, p Proposal) {
+			require.Equal(t, day.Day("2026-11-25"), p.Date.Value)
+			require.False(t, p.Date.Doubtful)
+		}},
+		"a day to come":          {"25.11.2026", "25.12.2026", func(t *testing.T, p Proposal) { require.Empty(t, p.Date.Value) }},
+		"no day of the calendar": {"25.11.2026", "31.11.2026", func(t *testing.T, p Proposal) { require.Empty(t, p.Date.Value) }},
+		"another's order":        {"4190", "4186", func(t *testing.T, p Proposal) { require.Empty(t, p.Orders) }},
+		"an order that nothing introduces": {"Your order      4190", "Ref             4190", func(t *testing.T, p Proposal) {
+			require.True(t, p.Orders[0].Doubtful)
+		}},
+		"no number": {"Invoice number  BF-20440", "", func(t *testing.T, p Proposal) { require.Empty(t, p.Number.Value) }},
+		"two totals": {"VAT 23 %          345.00", "Grand total     1,500.00", func(t *testing.T, p Proposal) {
+			require.True(t, p.Total.Doubtful)
+		}},
+		"no total": {"Amount due EUR  1,845.00", "", func(t *testing.T, p Proposal) { require.Empty(t, p.Total.Value) }},
+		"a credit note": {"Invoice number  BF-20440", "Credit note     BF-C12", func(t *testing.T, p Proposal) {
+			require.True(t, p.Credit)
+			require.Equal(t, "BF-C12", p.Number.Value)
+		}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			require.Contains(t, plainly, c.from)
+			c.check(t, Propose(page(strings.Replace(plainly, c.from, c.to, 1)), known))
+		})
+	}
+	seen := page(plainly)
+	seen.Seen = true
+	p := Propose(seen, known)
+	require.True(t, p.Number.Doubtful, "eyes err where a text does not")
+	require.False(t, p.Total.Doubtful, "it adds up")
+}
+
+func TestFigures(t *testing.T) {
+	for text, want := range map[string]string{
+		"1,234.56": "1234.56", "1.234,56": "1234.56", "1’234.56": "1234.56", "€12.00": "12", "12.00EUR": "12", "-5.10": "-5.1", "(5.10)": "-5.1", "5,10-": "-5.1",
+	} {
+		d, ok := amount(text)
+		require.True(t, ok, text)
+		require.Equal(t, want, d.String(), text)
+	}
+	for _, text := range []string{"1234", "1.2", "12.345", "BF-20.44x", "", "12:30"} {
+		_, ok := amount(text)
+		require.False(t, ok, text)
+	}
+	for text, want := range map[string]day.Day{
+		"25 November 2026": "2026-11-25", "25. November 2026": "2026-11-25", "November 25, 2026": "2026-11-25", "1er juillet 2026": "", "25 juin 2026": "2026-06-25",
+		"25. Dez. 2025": "2025-12-25", "2026-11-25": "2026-11-25", "25.11.26": "2026-11-25", "3rd March 2026": "2026-03-03",
+	} {
+		d, _, _ := date(lines(page(text).Words)[0], 0)
+		require.Equal(t, want, d, text)
+	}
+}
+
+// No words whatever make it fail, and nothing is proposed that does not stand there.
+func TestAnyWords(t *testing.T) {
+	rapid.Check(t, func(r *rapid.T) {
+		words := rapid.SliceOfN(rapid.Custom(func(r *rapid.T) Word {
+			x, y := rapid.IntRange(0, 1000).Draw(r, "x"), rapid.IntRange(0, 1000).Draw(r, "y")
+			return Word{
+				rapid.SampledFrom([]string{"Invoice", "no.", "n°", "4190", "BF", "20440", "25.11.2026", "1,00", "Total", "EUR", "Net", "€", "-", "", "Rechnung", "IE9700011B", "Date", "DN", "5512"}).Draw(r, "text"),
+				Box{rapid.IntRange(0, 3).Draw(r, "page"), x, y, x + rapid.IntRange(0, 90).Draw(r, "width"), y + rapid.IntRange(0, 30).Draw(r, "height")},
+			}
+		}), 0, 40).Draw(r, "words")
+		p := Propose(Paper{Words: words}, known)
+		all := ""
+		for _, w := range words {
+			all += plain(w.Text) + " "
+		}
+		for _, part := range strings.Fields(p.Number.Value) {
+			require.Contains(r, all, plain(part))
+		}
+		require.LessOrEqual(r, p.Date.Value, known.Today)
+	})
+}

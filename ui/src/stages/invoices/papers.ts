@@ -1,0 +1,100 @@
+// What the paper of an invoice is proposed to say: put into the form, marked as read and not checked till somebody does.
+import { computed, ref, type Ref } from 'vue'
+import { api, unwrap, type PaperField } from '@/api/client'
+import { show } from '@/parts/numbers'
+import type { DraftInvoice, EntryOf } from './entry'
+
+type Field = PaperField['field']
+const ids: Record<Field, string> = {
+  order: 'invoice-order',
+  supplier: 'invoice-supplier',
+  number: 'invoice-number',
+  date: 'invoice-date',
+  total: 'invoice-total',
+}
+const words: Record<Field, string> = {
+  order: 'order',
+  supplier: 'supplier',
+  number: 'number',
+  date: 'date',
+  total: 'total',
+}
+const valueOf = (d: DraftInvoice, f: Field) => (f === 'total' ? d.statedTotal : d[f])
+
+/** Reads the paper that an entry is keyed from, where it has one and nothing was typed yet. */
+export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
+  const found = ref<PaperField[]>([])
+  const unchecked = ref<Field[]>([])
+  const trouble = ref('')
+  const seen = ref(false) // a machine looked at it
+  /** Where on the paper the field stands that has the focus. */
+  const lit = ref<PaperField>()
+  const first = (f: Field) => found.value.find((x) => x.field === f)
+
+  const readAs = (f: Field) => (f === 'total' ? show(first(f)?.value) : first(f)?.value)
+
+  async function read(): Promise<void> {
+    const { number = 0, part = 0 } = props.mail ?? {}
+    if (!number || !part) return
+    try {
+      const paper = await unwrap(
+        api.GET('/api/mails/{number}/files/{part}/reading', { params: { path: { number, part } } }),
+      )
+      found.value = paper.found
+      seen.value = paper.seen
+      const begun = draft.value.filled || draft.value.number !== '' || draft.value.lines.length > 0
+      const put = (f: Field, set: (value: string) => void) => {
+        const read = first(f)
+        if (read && !begun) set(read.value)
+        if (read) unchecked.value.push(f) // also in a draft that is gone on with: nobody knows what was looked at
+      }
+      if (paper.credit && !begun) draft.value.kind = 'credit_note'
+      put('supplier', (v) => (draft.value.supplier = v))
+      put('order', (v) => (draft.value.order = v))
+      put('number', (v) => (draft.value.number = v))
+      put('date', (v) => (draft.value.date = v))
+      put('total', (v) => (draft.value.statedTotal = show(v)))
+    } catch (e) {
+      trouble.value = (e as Error).message
+    }
+  }
+  /** Still as it was read: what is typed over is checked by that. */
+  const open = computed(() => unchecked.value.filter((f) => valueOf(draft.value, f) === readAs(f)))
+  const doubtful = computed(() => open.value.filter((f) => first(f)?.doubtful))
+  const said = (fields: Field[]) => fields.map((f) => words[f]).join(', ')
+  const fieldOf = (target: EventTarget | null) =>
+    target instanceof HTMLElement
+      ? (Object.keys(ids) as Field[]).find((f) => target.id === ids[f] || target.id.startsWith(`${ids[f]}-`))
+      : undefined
+  /** A person has looked at the field. */
+  function check(target: EventTarget | null) {
+    const field = fieldOf(target)
+    if (field) unchecked.value = unchecked.value.filter((f) => f !== field)
+  }
+  function light(target: EventTarget | null) {
+    const field = fieldOf(target)
+    if (field) lit.value = first(field)
+  }
+  /** Goes to the next that is not checked, the doubtful first. */
+  function next() {
+    const field = doubtful.value[0] ?? open.value[0]
+    if (field) document.getElementById(ids[field])?.focus()
+  }
+  return {
+    read,
+    trouble,
+    seen,
+    lit,
+    open,
+    doubtful,
+    said,
+    check,
+    light,
+    /** Why nothing can be captured yet. */
+    lacks: computed(() => (doubtful.value.length ? `Check what is doubtful first: ${said(doubtful.value)}.` : '')),
+    keys: computed(() => (open.value.length ? [{ key: 'u', label: 'next unchecked', run: next }] : [])),
+    /** How a field stands: dashed while it is only read. */
+    mark: (f: Field) => ({ read: open.value.includes(f), doubtful: doubtful.value.includes(f) }),
+  }
+}
+export type Paper = ReturnType<typeof usePaper>
