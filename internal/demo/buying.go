@@ -421,6 +421,7 @@ func (b *builder) clams() {
 		},
 	)
 	b.send(-9, order, store.OrderSending, store.Otherwise)
+	b.posted(order)
 	var booked receiving.Booked
 	b.on(-3, 8, func() error {
 		photo, err := receiving.KeepPhoto(b.ctx, b.app, b.as("lewis"), act.File{Name: "pallet.jpg", Content: pallet()})

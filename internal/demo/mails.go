@@ -49,22 +49,8 @@ func (b *builder) letters() {
 // printed plans that this morning's first mail carries an invoice as a PDF, which is read and checked by whoever keys it.
 func (b *builder) printed(on *int64) {
 	b.on(0, 7, func() error {
-		content, err := pdf.Write(pdf.Document{
-			Title: "Invoice", Sender: []string{"Brackwater Feeds", "Weir Lane 3, Brackwater", "Tax number IE9700011B"},
-			To: []string{"Skerry Point Aquarium", "Pier Road 1, Skerry Point"},
-			Facts: []pdf.Fact{
-				{Label: "Invoice number", Value: "BF-20466"}, {Label: "Invoice date", Value: b.now.AddDate(0, 0, -1).Format("2 January 2006")},
-				{Label: "Your order", Value: fmt.Sprint(*on)}, {Label: "Delivery note", Value: "DN 5509"},
-			},
-			Columns: []pdf.Column{{Title: "Goods", Width: 90}, {Title: "Quantity", Width: 30, Right: true}, {Title: "Price", Width: 24, Right: true}, {Title: "Net", Width: 30, Right: true}},
-			Rows: []pdf.Row{
-				{Cells: []string{"Krill, frozen, 12 kg", "40 cartons", "38.40", "1,536.00"}},
-				{Cells: []string{"Squid rings, frozen", "60 kg", "6.35", "381.00"}},
-			},
-			Sums:     []pdf.Fact{{Label: "Net", Value: "1,917.00"}, {Label: "VAT 0 %", Value: "0.00"}, {Label: "Amount due, EUR", Value: "1,917.00"}},
-			Notes:    []string{"Please pay to IE52 BRCK 9902 0011 1122 22 within 30 days."},
-			PageWord: "Page", On: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC),
-		})
+		content, err := b.onPaper("BF-20466", "DN 5509", *on, "1,917.00", []string{"Krill, frozen, 12 kg", "40 cartons", "38.40", "1,536.00"},
+			[]string{"Squid rings, frozen", "60 kg", "6.35", "381.00"})
 		if err != nil {
 			return err
 		}
@@ -80,6 +66,36 @@ func (b *builder) printed(on *int64) {
 		_, err = intake.TakeMail(b.ctx, b.app, act.Command{Actor: act.Lagoon}, store.MailByFolder, raw, invoices.Arrive)
 		return err
 	})
+}
+
+// posted plans that an invoice on paper lies in today's post, for whoever tries the demo.
+func (b *builder) posted(on *int64) {
+	b.on(0, 9, func() error {
+		content, err := b.onPaper("BF-20468", "DN 5498", *on, "1,411.20", []string{"Clam meat, frozen", "144 kg", "9.80", "1,411.20"})
+		if err != nil {
+			return err
+		}
+		return os.WriteFile(filepath.Join(b.post, "14-on-paper.pdf"), content, 0o644)
+	})
+}
+
+// onPaper is an invoice as Brackwater Feeds prints it, of yesterday.
+func (b *builder) onPaper(number, note string, order int64, total string, rows ...[]string) ([]byte, error) {
+	d := pdf.Document{
+		Title: "Invoice", Sender: []string{"Brackwater Feeds", "Weir Lane 3, Brackwater", "Tax number IE9700011B"},
+		To: []string{"Skerry Point Aquarium", "Pier Road 1, Skerry Point"},
+		Facts: []pdf.Fact{
+			{Label: "Invoice number", Value: number}, {Label: "Invoice date", Value: b.now.AddDate(0, 0, -1).Format("2 January 2006")},
+			{Label: "Your order", Value: fmt.Sprint(order)}, {Label: "Delivery note", Value: note},
+		},
+		Columns: []pdf.Column{{Title: "Goods", Width: 90}, {Title: "Quantity", Width: 30, Right: true}, {Title: "Price", Width: 24, Right: true}, {Title: "Net", Width: 30, Right: true}},
+		Sums:    []pdf.Fact{{Label: "Net", Value: total}, {Label: "VAT 0 %", Value: "0.00"}, {Label: "Amount due, EUR", Value: total}},
+		Notes:   []string{"Please pay to IE52 BRCK 9902 0011 1122 22 within 30 days."}, PageWord: "Page", On: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC),
+	}
+	for _, cells := range rows {
+		d.Rows = append(d.Rows, pdf.Row{Cells: cells})
+	}
+	return pdf.Write(d)
 }
 
 // mailbox lays this morning's mails into the folder that the stand-in mailbox shows: an invoice in the cross industry form, two

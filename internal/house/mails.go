@@ -12,6 +12,7 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
+	"lagoon/internal/format/einvoice"
 	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/say"
@@ -57,6 +58,10 @@ func (m Mails) TakeFile(ctx context.Context, name string, content []byte) (said 
 		if errors.As(err, &no) {
 			return no.Sentence, true, nil
 		}
+		return "", false, err
+	}
+	if einvoice.IsPaper(content) {
+		_, err := intake.TakePaper(ctx, m.app, act.Command{Actor: act.Lagoon, Cause: "watched folder"}, store.MailByFolder, act.File{Name: name, Content: content})
 		return "", false, err
 	}
 	var sentences []string

@@ -95,7 +95,7 @@ func (s *InvoiceSheet) mailed(r act.Reading) error {
 		return err
 	}
 	s.Mail = &MailedInvoice{Number: mail.Number, Sender: mail.Sender, Subject: mail.Subject}
-	if s.Supplier == nil {
+	if s.Supplier == nil || mail.Sender == "" { // a paper that somebody gave comes from no address
 		return nil
 	}
 	known, err := r.SuppliersMailing(mail.Sender)

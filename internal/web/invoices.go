@@ -20,6 +20,7 @@ import (
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/einvoice"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
@@ -398,7 +399,7 @@ func (h *handlers) ImportInvoices(
 ) (contract.ImportInvoicesResponseObject, error) {
 	var files, mails []act.File
 	if err := uploads(r.Body, func(f act.File) error {
-		if isMail(f) {
+		if isMail(f) || einvoice.IsPaper(f.Content) {
 			mails = append(mails, f)
 		} else {
 			files = append(files, f)

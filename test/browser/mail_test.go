@@ -102,4 +102,18 @@ func TestAPaperIsRead(t *testing.T) {
 
 	d.open(fmt.Sprintf("/invoices/mail/%d", mails[at].Number))
 	d.seeIn(".sheet", "dealt with")
+
+	d.open("/invoices")
+	d.give("input[type=file]", "14-on-paper.pdf")
+	d.seeIn(".pile", "Papers to key 1")
+	d.seeIn(".sheet", "Read, not checked")
+	d.until("document.querySelector('#invoice-number').value === 'BF-20468'", "what was read")
+	d.fill("#invoice-number", "BF-20469")
+	d.seeIn(".sheet", "Read, not checked: supplier, order, date, total.")
+	d.main()
+	d.seeIn(".notice", "Invoice")
+	d.seeIn(".facts", "14-on-paper.pdf")
+	d.open("/invoices")
+	d.give("input[type=file]", "14-on-paper.pdf")
+	d.seeIn(".sheet", "This paper is here already")
 }

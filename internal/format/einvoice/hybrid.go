@@ -21,6 +21,20 @@ const mostEmbedded = 20
 
 var settled sync.Once
 
+var noneCarried = fault.New(fault.Invalid, "file", "It is a PDF that carries no e-invoice.")
+
+// IsPaper tells whether a file is a paper that only eyes read: a picture, or a PDF that can be opened and carries no e-invoice.
+func IsPaper(content []byte) bool {
+	switch filekind.Of(content) {
+	case filekind.JPEG, filekind.PNG, filekind.TIFF:
+		return true
+	case filekind.PDF:
+		_, err := Embedded(content)
+		return err == error(noneCarried)
+	}
+	return false
+}
+
 // Embedded gives the e-invoice that a PDF carries: the first of its files that is one. A PDF that carries none, or cannot
 // be opened, is a refusal.
 func Embedded(pdf []byte) (found []byte, err error) {
@@ -58,7 +72,7 @@ func Embedded(pdf []byte) (found []byte, err error) {
 		return nil
 	})
 	if err == nil && found == nil {
-		err = fault.New(fault.Invalid, "file", "It is a PDF that carries no e-invoice.")
+		err = noneCarried
 	}
 	return found, err
 }

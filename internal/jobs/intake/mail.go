@@ -30,6 +30,7 @@ type Taken struct {
 	Invoices []int64
 	State    string
 	Known    bool
+	Paper    bool // it is a paper that somebody gave, and no mail
 }
 
 // TakeMail keeps a mail with all that it carries and captures every e-invoice in it, together or not at all. A mail that says
@@ -105,7 +106,7 @@ func take(w *act.Work, way string, raw []byte, in eml.Incoming, files []act.Arri
 	if err != nil {
 		return Taken{}, err
 	}
-	taken := Taken{Number: number}
+	taken := Taken{Number: number, Paper: in.MessageID == paperID}
 	mail := store.Mail{
 		Number: number, Way: way, MessageID: in.MessageID, Digest: in.Digest, Size: int64(len(raw)), Sender: in.From,
 		SenderName: in.FromName, Subject: in.Subject, Text: in.Text, Noise: in.Noise, LeftOut: in.LeftOut, TakenAt: w.Instant(),
@@ -113,7 +114,11 @@ func take(w *act.Work, way string, raw []byte, in eml.Incoming, files []act.Arri
 	if !in.On.IsZero() {
 		mail.SentAt = act.Stamp(in.On)
 	}
-	if mail.Paper, err = w.KeepPaper("mail-"+strconv.FormatInt(number, 10)+".eml", eml.MediaType, raw, w.Instant()); err != nil {
+	name, media := "mail-"+strconv.FormatInt(number, 10)+".eml", eml.MediaType
+	if in.MessageID == paperID {
+		name, media = in.Subject, filekind.Of(raw)
+	}
+	if mail.Paper, err = w.KeepPaper(name, media, raw, w.Instant()); err != nil {
 		return Taken{}, err
 	}
 	parts, invoices, err := capture(w, files, arrive)
@@ -244,6 +249,10 @@ func Outcome(t Taken) (outcome, sentence string) {
 		brought = "brought invoices " + strings.Join(numbers, ", ")
 	}
 	switch {
+	case t.Paper && t.Known:
+		return "duplicate", fmt.Sprintf("This paper is here already as number %d.", t.Number)
+	case t.Paper:
+		return "paper", fmt.Sprintf("It is kept as number %d: key the invoice from it.", t.Number)
 	case t.Known:
 		return "duplicate", fmt.Sprintf("This mail is here already as number %d.", t.Number)
 	case t.State == store.MailDone:

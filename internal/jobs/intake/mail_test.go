@@ -13,7 +13,9 @@ import (
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/einvoice"
 	"lagoon/internal/format/eml"
+	"lagoon/internal/format/pdf"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
@@ -191,4 +193,44 @@ func TestSendersThatAreKnown(t *testing.T) {
 	require.NoError(t, err)
 	require.False(t, invoice.Mail.Stranger)
 	require.Equal(t, []string{"BRACK"}, sheet(b, taken.Number).Suppliers)
+}
+
+// A paper that somebody gives lies with the mails, once, and an invoice is keyed from it.
+func TestAPaperIsKept(t *testing.T) {
+	b := housetest.SetUp(t)
+	content, err := pdf.Write(pdf.Document{Title: "Invoice INV-9", PageWord: "Page", On: b.Now})
+	require.NoError(t, err)
+	require.True(t, einvoice.IsPaper(content))
+	require.True(t, einvoice.IsPaper([]byte("\xff\xd8\xff\xe0")))
+	require.False(t, einvoice.IsPaper([]byte("%PDF-1.4 damaged")))
+	require.False(t, einvoice.IsPaper(housetest.EInvoice(4001, "X", 1)))
+	give := func(who string) (intake.Taken, error) {
+		return intake.TakePaper(b.Ctx, b.App, b.As(who), store.MailDropped, act.File{Name: "scan.pdf", Content: content})
+	}
+	_, err = give("buyer")
+	housetest.Refused(t, err, fault.Forbidden, "clerk")
+	taken, err := give("clerk")
+	require.NoError(t, err)
+	outcome, sentence := intake.Outcome(taken)
+	require.Equal(t, "paper", outcome)
+	require.Contains(t, sentence, "key the invoice from it")
+	again, err := give("clerk")
+	require.NoError(t, err)
+	require.True(t, again.Known)
+	require.Equal(t, taken.Number, again.Number)
+	s := sheet(b, taken.Number)
+	require.Equal(t, store.MailOpen, s.State)
+	require.Equal(t, "scan.pdf", s.Subject)
+	require.Empty(t, s.Sender)
+	require.Equal(t, []int{1}, s.Left)
+	order := b.Order("BRACK", "10")
+	b.Deliver(order, "DN 1", "10")
+	entry := b.Bill("BRACK", order, "INV-9", "10", "12")
+	entry.Mail, entry.MailPart = taken.Number, 1
+	keyed := b.Key(entry)
+	require.Equal(t, store.MailDone, sheet(b, taken.Number).State)
+	invoice, err := views.Invoice(b.Ctx, b.App, keyed.Number, b.Actors["clerk"])
+	require.NoError(t, err)
+	require.NotZero(t, invoice.Capture.Paper, "it is the invoice's paper")
+	b.Proved()
 }

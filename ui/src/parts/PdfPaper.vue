@@ -200,7 +200,7 @@ onBeforeUnmount(() => {
 }
 .place {
   position: absolute;
-  border: 2px dashed var(--lagoon-waiting, #3c5a80);
+  border: 2px dashed #3c5c7d;
   pointer-events: none;
 }
 .mark {

@@ -5,11 +5,10 @@ import type { InvoiceSheet } from '@/api/client'
 import HistoryList from '@/parts/HistoryList.vue'
 import OrderThread from '@/parts/OrderThread.vue'
 import PaperPage from '@/parts/PaperPage.vue'
-import PdfPaper from '@/parts/PdfPaper.vue'
+import PaperFile from '@/parts/PaperFile.vue'
 import SideTabs from '@/parts/SideTabs.vue'
 
 const props = defineProps<{ inv?: InvoiceSheet; what: string; lit: number[] }>()
-const pdf = computed(() => props.inv?.paperKind === 'application/pdf')
 const side = defineModel<'paper' | 'thread' | 'history'>({ required: true })
 watch(
   () => props.inv,
@@ -28,8 +27,13 @@ const tabs = computed(() => [
     <template v-if="inv">
       <SideTabs v-model="side" :tabs="tabs" label="Evidence" />
       <template v-if="side === 'paper'">
-        <PaperPage v-if="inv.paper && !(pdf && inv.source === 'keyed')" :invoice="inv.number" :lit="lit" />
-        <PdfPaper v-if="pdf" :url="`/api/invoices/${inv.number}/paper`" :name="inv.supplierNumber" />
+        <PaperPage v-if="inv.paper && inv.source !== 'keyed'" :invoice="inv.number" :lit="lit" />
+        <PaperFile
+          v-if="inv.paper"
+          :url="`/api/invoices/${inv.number}/paper`"
+          :name="inv.supplierNumber"
+          :kind="inv.paperKind ?? ''"
+        />
         <p v-if="!inv.paper" class="muted">
           {{ what }} {{ inv.supplierNumber }} was keyed by hand; there is no file of it.
         </p>

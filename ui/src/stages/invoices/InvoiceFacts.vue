@@ -85,10 +85,10 @@ const owed = computed(() => !['paid', 'void', 'refused'].includes(props.inv.stat
       <dd class="mono">{{ inv.number }}</dd>
     </div>
     <div v-if="inv.mail">
-      <dt>Came by mail</dt>
+      <dt>{{ inv.mail.sender ? 'Came by mail' : 'Its paper' }}</dt>
       <dd>
         <RouterLink :to="placeOf.mail(inv.mail.number)">{{ inv.mail.subject || 'without a subject' }}</RouterLink>
-        <span class="muted"> from {{ inv.mail.sender }}</span>
+        <span v-if="inv.mail.sender" class="muted"> from {{ inv.mail.sender }}</span>
         <span v-if="inv.mail.stranger && inv.supplier" class="outside-text"
           >, which is no address of {{ inv.supplierName }}</span
         >

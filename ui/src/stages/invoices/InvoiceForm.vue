@@ -11,6 +11,7 @@ import SupplierNotes from '@/parts/SupplierNotes.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import LedgerEntry from '@/parts/LedgerEntry.vue'
 import OrderThread from '@/parts/OrderThread.vue'
+import PaperFile from '@/parts/PaperFile.vue'
 import PaperPage from '@/parts/PaperPage.vue'
 import VerdictMark from '@/parts/VerdictMark.vue'
 import { useDraft } from '@/parts/draft'
@@ -81,7 +82,11 @@ const lacks = computed(() =>
 )
 const state = (field: string) => (problem(field) ? false : undefined)
 
-const capture = () =>
+const capture = () => {
+  if (paperRead.doubtful.value.length) return paperRead.next()
+  return book()
+}
+const book = () =>
   send(async () => {
     const answer = props.corrects
       ? await unwrap(
@@ -284,7 +289,8 @@ useKeys(() =>
   </section>
   <aside class="side" aria-label="Evidence">
     <MailBeside v-if="mail?.number" :number="mail.number" :part="mail.part" :lit="paperRead.lit.value" />
-    <PaperPage v-if="corrects && paper" :invoice="corrects" :lit="[]" />
+    <PaperPage v-if="paper.page" :invoice="corrects" :lit="[]" />
+    <PaperFile v-else-if="paper.kind" :url="`/api/invoices/${corrects}/paper`" name="of it" :kind="paper.kind" />
     <OrderThread v-else-if="chosen" :events="chosen.thread" :title="`Thread of ${chosen.number}`" />
   </aside>
 </template>

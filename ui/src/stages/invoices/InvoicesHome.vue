@@ -11,7 +11,12 @@ import { progress, results } from './taken'
 import { placeOf } from '@/parts/places'
 
 const router = useRouter()
-const outcomes: Record<string, 'agrees' | 'waiting' | 'outside'> = { verified: 'agrees', waiting: 'waiting' }
+const outcomes: Record<string, 'agrees' | 'waiting' | 'outside'> = {
+  verified: 'agrees',
+  waiting: 'waiting',
+  mail: 'waiting',
+  paper: 'waiting',
+}
 const wanted = ref('')
 const missing = ref('')
 async function key() {

@@ -32,6 +32,7 @@ const others = computed(() =>
   (data.value?.others ?? []).filter((i) => !questions.value?.yours.some((q) => q.invoice === i.number)),
 )
 const { data: mails } = useQuery({ queryKey: ['mails'], queryFn: () => unwrap(api.GET('/api/mails')) })
+const came = computed(() => mails.value?.rows ?? [])
 const groups = computed(() => [
   {
     title: 'Your turn',
@@ -41,23 +42,23 @@ const groups = computed(() => [
     slips: (data.value?.yours ?? []).map((i) => slipOf(i, '/invoices', today.value)),
   },
   ...questionGroups(questions.value, 'invoice', today.value),
-  ...(mails.value?.rows.length
-    ? [
-        {
-          title: 'Not an invoice?',
-          note: 'mails, newest first',
-          empty: '',
-          slips: mails.value.rows.map((m) => ({
-            to: placeOf.mail(m.number),
-            verdict: 'waiting' as const,
-            title: m.senderName || m.sender,
-            figure: '',
-            left: m.subject || 'no subject',
-            right: showInstant(m.takenAt, today.value),
-          })),
-        },
-      ]
-    : []),
+  ...[
+    { title: 'Papers to key', note: 'newest first', mails: came.value.filter((m) => !m.sender) },
+    { title: 'Not an invoice?', note: 'mails, newest first', mails: came.value.filter((m) => m.sender) },
+  ]
+    .filter((g) => g.mails.length > 0)
+    .map(({ mails, ...g }) => ({
+      ...g,
+      empty: '',
+      slips: mails.map((m) => ({
+        to: placeOf.mail(m.number),
+        verdict: 'waiting' as const,
+        title: m.senderName || m.sender,
+        figure: '',
+        left: m.subject || 'no subject',
+        right: showInstant(m.takenAt, today.value),
+      })),
+    })),
   {
     title: 'With others',
     folded: whose(others.value, today.value),
@@ -88,8 +89,9 @@ async function takeIn(files: File[]) {
       progress.value = { done: results.value.length, all: files.length }
     }
     const only = results.value.length === 1 ? results.value[0] : undefined
-    const at = only?.invoice ? placeOf.invoice(only.invoice) : '/invoices'
-    if (only?.invoice || route.path.startsWith('/invoices')) await router.push(at) // who went on with something else stays there
+    const keyed = only?.outcome === 'paper' && only.mail ? placeOf.keyingFromMail(only.mail, 1, '') : ''
+    const at = only?.invoice ? placeOf.invoice(only.invoice) : keyed || '/invoices'
+    if (only?.invoice || keyed || route.path.startsWith('/invoices')) await router.push(at) // who went on with something else stays there
     if (only)
       tell(`${only.file}: ${only.sentence}`, only.invoice ? [{ to: at, text: `Look at invoice ${only.invoice}` }] : [])
   })
@@ -128,7 +130,7 @@ useKeys(() => [
         <FilePick
           ref="chooser"
           label="E-invoice files"
-          accept=".xml,.zip,.pdf,.eml,application/xml,text/xml"
+          accept=".xml,.zip,.pdf,.eml,.png,.jpg,.jpeg,.tif,.tiff,application/xml,text/xml"
           multiple
           size="sm"
           variant="primary"

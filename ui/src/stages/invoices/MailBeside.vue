@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, unwrap, type PaperField } from '@/api/client'
-import PdfPaper from '@/parts/PdfPaper.vue'
+import PaperFile from '@/parts/PaperFile.vue'
 import { placeOf } from '@/parts/places'
 
 const props = defineProps<{
@@ -31,10 +31,11 @@ const file = computed(() => mail.value?.files.find((f) => f.no === props.part))
       <a :href="`/api/mails/${number}/files/${file.no}`" class="text-break" download>{{ file.name }}</a>,
       {{ file.kind }}.
     </p>
-    <PdfPaper
-      v-if="file?.kind === 'a PDF'"
+    <PaperFile
+      v-if="file"
       :url="`/api/mails/${number}/files/${file.no}`"
       :name="file.name"
+      :kind="file.kind"
       :lit="lit"
     />
     <p class="mail-text mt-2">{{ mail.text }}</p>

@@ -8,7 +8,7 @@ import HistoryList from '@/parts/HistoryList.vue'
 import NoticeBar from '@/parts/NoticeBar.vue'
 import SmallForm from '@/parts/SmallForm.vue'
 import EntryField from '@/parts/EntryField.vue'
-import PdfPaper from '@/parts/PdfPaper.vue'
+import PaperFile from '@/parts/PaperFile.vue'
 import { useDraft } from '@/parts/draft'
 import { useJob } from '@/parts/job'
 import { useKeys } from '@/parts/keys'
@@ -66,9 +66,9 @@ const size = (bytes: number) =>
   bytes >= 1_000_000
     ? `${show((bytes / 1_000_000).toFixed(1))} MB`
     : `${show(Math.max(1, Math.round(bytes / 1000)).toString())} kB`
-/** The PDF that stands beside the mail: the first of which nothing became yet. */
+/** The PDF or picture that stands beside the mail: the first of which nothing became yet. */
 const paper = computed(() => {
-  const all = mail.value?.files.filter((f) => f.kind === 'a PDF' && f.size) ?? []
+  const all = mail.value?.files.filter((f) => /^a (PDF|picture)/.test(f.kind) && f.size) ?? []
   return all.find((f) => left(f.no)) ?? all[0]
 })
 const left = (no: number) => mail.value?.left.includes(no) ?? false
@@ -87,7 +87,9 @@ useKeys(() => [
       <header>
         <div class="headline">
           <h1>{{ mail.subject || 'A mail without a subject' }}</h1>
-          <span class="fw-semibold">{{ states[mail.state] }}</span>
+          <span class="fw-semibold">{{
+            mail.state === 'open' && !mail.sender ? 'to be keyed' : states[mail.state]
+          }}</span>
         </div>
         <dl class="facts">
           <div>
@@ -215,11 +217,12 @@ useKeys(() => [
   </section>
   <aside class="side" aria-label="Evidence">
     <template v-if="mail">
-      <PdfPaper
+      <PaperFile
         v-if="paper"
         :key="paper.no"
         :url="`/api/mails/${number}/files/${paper.no}`"
         :name="paper.name"
+        :kind="paper.kind"
         class="mb-3"
       />
       <HistoryList :key="number" subject="mail" :number="number" />

@@ -90,6 +90,7 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
     said,
     check,
     light,
+    next,
     /** Why nothing can be captured yet. */
     lacks: computed(() => (doubtful.value.length ? `Check what is doubtful first: ${said(doubtful.value)}.` : '')),
     keys: computed(() => (open.value.length ? [{ key: 'u', label: 'next unchecked', run: next }] : [])),

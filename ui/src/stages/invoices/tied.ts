@@ -31,7 +31,7 @@ export function useTied(
 ) {
   const chosen = ref<OrderSheet>() // the invoice's own order
   const others = ref<OrderSheet[]>([]) // further orders that lines are about
-  const paper = ref(false) // the invoice that is corrected has one
+  const paper = ref({ page: false, kind: '' }) // of the invoice that is corrected: one that machines read, or eyes
   const ready = ref(false) // until then nothing can be typed that the loading would overwrite
   async function start() {
     let first = props.order || props.credits ? 'invoice-number' : 'invoice-order'
@@ -42,7 +42,7 @@ export function useTied(
         if (!draft.value.filled) Object.assign(draft.value, typedInvoice(inv))
         draft.value.version = inv.version
         first = fieldToCorrect(inv.findings)
-        paper.value = inv.paper
+        paper.value = { page: inv.paper && inv.source !== 'keyed', kind: inv.paperKind ?? '' }
         if (!draft.value.supplier) unknown.value = inv.supplierName
       }
       if (props.credits && !draft.value.filled) {

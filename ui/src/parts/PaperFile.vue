@@ -1,0 +1,22 @@
+<script setup lang="ts">
+// A file as it came, where it is one that eyes read: a PDF or a picture. Of any other nothing is shown.
+import { computed } from 'vue'
+import PdfPaper from './PdfPaper.vue'
+import PicturePaper from './PicturePaper.vue'
+
+const props = defineProps<{
+  url: string
+  name: string
+  /** What it is, in words or by its media type. */
+  kind: string
+  /** A place to be shown: on which page, in thousandths of it. */
+  lit?: { page: number; left: number; top: number; right: number; bottom: number } | undefined
+}>()
+const shown = computed(() =>
+  /pdf/i.test(props.kind) ? PdfPaper : /^(a picture|image\/)/.test(props.kind) ? PicturePaper : undefined,
+)
+</script>
+
+<template>
+  <component :is="shown" v-if="shown" :url="url" :name="name" :lit="lit" />
+</template>
