@@ -228,4 +228,3 @@ func table(said []byte, page int) (words []reading.Word) {
 	}
 	return words
 }
-
