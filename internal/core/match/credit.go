@@ -129,6 +129,7 @@ func (m *matching) creditPrice(b billed, about finding.Finding, worth money.Amou
 		}
 		f := about
 		f.Kind, f.Verdict, f.Difference, f.Bound = kind, finding.Within, amount, &limit.Bound{Side: side}
+		f.Price, f.Reference = b.price.Decimal(), b.ordered.UnitPrice(b.order.Currency).Decimal()
 		m.say(f)
 	}
 	if worth < 0 {
