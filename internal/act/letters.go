@@ -5,7 +5,9 @@ package act
 import (
 	"fmt"
 	"net/mail"
+	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"lagoon/internal/core/fault"
@@ -89,6 +91,55 @@ func (w *Work) MakeMail(about, to, subject, text string, files []eml.File) (pape
 
 // Letter is a mail as it is proposed.
 type Letter struct{ To, Contact, Subject, Text string }
+
+// QuestionTo is the mail that asks a supplier something about its invoice.
+func (r Reading) QuestionTo(inv trade.Invoice, number int64, text string) (l Letter, err error) {
+	if inv.SupplierID == 0 {
+		return l, fault.New(fault.Refused, "to", "Its supplier is not known, so nobody can be asked by mail.")
+	}
+	supplier, err := r.Supplier(inv.SupplierID)
+	if err != nil {
+		return l, err
+	}
+	contact, err := r.Recipient(supplier.ID, "invoicing")
+	if err != nil {
+		return l, err
+	}
+	if contact.Mail == "" {
+		return l, fault.New(fault.Refused, "to", "No mail address of %s is known. Add a contact in Set up, or ask by telephone and leave a note.", supplier.Name)
+	}
+	words := r.LettersTo(supplier)
+	l.To, l.Contact, words.To = contact.Mail, contact.Name, contact.Name
+	l.Subject, l.Text = words.QuestionMail(inv.SupplierNumber, string(inv.Date), text, QuestionMark(number))
+	return l, nil
+}
+
+// QuestionMark stands in the subject of a mail that asks something, and of the answer.
+func QuestionMark(number int64) string { return fmt.Sprintf("[Q%d]", number) }
+
+var (
+	questionInSubject = regexp.MustCompile(`\[Q(\d{1,15})\]`)
+	questionInReply   = regexp.MustCompile(`^question-(\d{1,15})-`)
+)
+
+// QuestionsAnswered are the numbers of the questions that a mail answers, by the message that it answers or the mark in its
+// subject.
+func QuestionsAnswered(subject string, inReplyTo []string) (numbers []int64) {
+	add := func(text string) {
+		if n, err := strconv.ParseInt(text, 10, 64); err == nil && !slices.Contains(numbers, n) {
+			numbers = append(numbers, n)
+		}
+	}
+	for _, id := range inReplyTo {
+		if m := questionInReply.FindStringSubmatch(id); m != nil {
+			add(m[1])
+		}
+	}
+	for _, m := range questionInSubject.FindAllStringSubmatch(subject, 5) {
+		add(m[1])
+	}
+	return numbers
+}
 
 // RefusalOf is the mail that tells a supplier why its invoice is sent back.
 func (r Reading) RefusalOf(inv trade.Invoice, reason string) (l Letter, err error) {

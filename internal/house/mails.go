@@ -12,7 +12,6 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/fault"
-	"lagoon/internal/format/einvoice"
 	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/say"
@@ -60,7 +59,7 @@ func (m Mails) TakeFile(ctx context.Context, name string, content []byte) (said 
 		}
 		return "", false, err
 	}
-	if einvoice.IsPaper(content) {
+	if intake.IsPaper(content) {
 		_, err := intake.TakePaper(ctx, m.app, act.Command{Actor: act.Lagoon, Cause: "watched folder"}, store.MailByFolder, act.File{Name: name, Content: content})
 		return "", false, err
 	}

@@ -67,6 +67,11 @@ func (l Letters) RefusalMail(invoice, date, reason string) (subject, text string
 	return fmt.Sprintf(l.word("claim mail"), invoice, date) + ", " + l.Company.Name, l.letter(body)
 }
 
+// QuestionMail asks a supplier something about its invoice; the mark in its subject finds the question again.
+func (l Letters) QuestionMail(invoice, date, text, mark string) (subject, body string) {
+	return fmt.Sprintf(l.word("claim mail"), invoice, date) + ", " + l.Company.Name + " " + mark, l.letter(text + "\n\n" + l.word("question asks"))
+}
+
 // Claim is the claim as a paper.
 func (l Letters) Claim(c Claim, to []string, on string) pdf.Document {
 	p := l.printer()

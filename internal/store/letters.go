@@ -6,6 +6,8 @@ package store
 const (
 	ClaimLetter   = "claim"
 	RefusalLetter = "refusal"
+	// QuestionLetter asks the supplier something about its invoice.
+	QuestionLetter = "question"
 )
 
 const letterColumns = `SELECT x.id, x.invoice, i.number, x.kind, x.way, x.recipient, x.subject, x.text,

@@ -15,6 +15,9 @@ const (
 	ANote     = "note"
 )
 
+// AskedSupplier stands as the role of a question that went to the supplier by mail.
+const AskedSupplier = "supplier"
+
 // Where a question stands: whom it is put to has to answer or see it, who asked has to see the answer, or nobody has to
 // do anything.
 const (
@@ -52,8 +55,17 @@ type Question struct {
 	By               int64
 	ByName, At       string
 	State            string
-	LastBy, LastText string         // of the last step, empty where there is none
-	Steps            []QuestionStep // where they are read
+	LastBy, LastText string          // of the last step, empty where there is none
+	Replies          int             // mails that answer it
+	Steps            []QuestionStep  // where they are read
+	Mails            []QuestionReply // likewise
+}
+
+// QuestionReply is a mail that answers what a supplier was asked.
+type QuestionReply struct {
+	Mail         int64 // number
+	Sender, Text string
+	Stranger     bool // it came from an address that is none of the supplier's
 }
 
 // QuestionStep is what became of a question. To is whom it was passed on to.
@@ -70,7 +82,8 @@ const questionColumns = `SELECT q.id, q.number, q.kind, coalesce(q.invoice, 0), 
 	coalesce(st.person, 0), coalesce(p.name, ''), st.role, coalesce(q.hold, 0), coalesce(h.number, 0), q.remind_on, q.text,
 	q.by_person, b.name, q.at, st.state, coalesce((SELECT coalesce(w.name, 'Lagoon') FROM question_step z
 	LEFT JOIN person w ON w.id = z.by_person WHERE z.question = q.id ORDER BY z.no DESC LIMIT 1), ''),
-	coalesce((SELECT z.text FROM question_step z WHERE z.question = q.id ORDER BY z.no DESC LIMIT 1), '') FROM `
+	coalesce((SELECT z.text FROM question_step z WHERE z.question = q.id ORDER BY z.no DESC LIMIT 1), ''),
+	(SELECT count(*) FROM question_reply y WHERE y.question = q.id) FROM `
 
 const questionJoins = ` JOIN person b ON b.id = q.by_person LEFT JOIN person p ON p.id = st.person
 	LEFT JOIN hold h ON h.id = q.hold LEFT JOIN invoice i ON i.id = q.invoice
@@ -104,6 +117,10 @@ var (
 	)
 	openQuestions = cutAt(mostPiled, questionColumns+`question_state st JOIN question q ON q.id = st.question`+questionJoins+
 		`WHERE st.state <> 'closed' ORDER BY st.question`)
+	addQuestionReply = statement(`INSERT INTO question_reply (question, mail, stranger) VALUES (?, ?, ?)`)
+	repliesTo        = statement(
+		`SELECT m.number, m.sender, m.text, y.stranger FROM question_reply y JOIN mail m ON m.id = y.mail WHERE y.question = ? ORDER BY y.mail`,
+	)
 	questionSteps = statement(
 		`SELECT s.what, coalesce(s.person, 0), coalesce(t.name, ''), s.text, coalesce(s.by_person, 0), coalesce(b.name, 'Lagoon'), s.at
 		FROM question_step s LEFT JOIN person t ON t.id = s.person LEFT JOIN person b ON b.id = s.by_person
@@ -114,7 +131,7 @@ var (
 func scanQuestion(r row) (q Question, err error) {
 	err = r.Scan(&q.ID, &q.Number, &q.Kind, &q.Invoice, &q.Order, &q.InvoiceNumber, &q.OrderNumber, &q.Supplier, &q.SupplierNumber,
 		&q.Finding, &q.Line, &q.Person, &q.PersonName, &q.Role, &q.Hold, &q.HoldNumber, &q.RemindOn, &q.Text, &q.By, &q.ByName, &q.At,
-		&q.State, &q.LastBy, &q.LastText)
+		&q.State, &q.LastBy, &q.LastText, &q.Replies)
 	return
 }
 
@@ -144,6 +161,11 @@ func (t *Tx) StepQuestion(q Question, step QuestionStep) error {
 	)
 }
 
+// AddQuestionReply says that a mail answers what a supplier was asked.
+func (t *Tx) AddQuestionReply(question, mail int64, stranger bool) error {
+	return t.do(addQuestionReply, question, mail, stranger)
+}
+
 // QuestionByNumber reads a question or a note with its steps.
 func (t *Tx) QuestionByNumber(number int64) (Question, error) {
 	return t.stepped(one(t, questionByNumber, scanQuestion, number))
@@ -162,6 +184,8 @@ func (t *Tx) answers(h Hold) (string, error) {
 		return h.Clears, nil
 	case q.Person != 0:
 		return q.PersonName, err
+	case q.Role == AskedSupplier:
+		return "the supplier", err
 	}
 	return "a " + q.Role, err // no role of its own: it is in the pile as a question
 }
@@ -185,8 +209,15 @@ func (t *Tx) stepped(q Question, err error) (Question, error) {
 	if err != nil {
 		return q, err
 	}
-	q.Steps, err = list(t, questionSteps, scanQuestionStep, q.ID)
-	return q, err
+	var err1, err2 error
+	q.Steps, err1 = list(t, questionSteps, scanQuestionStep, q.ID)
+	if q.Replies > 0 {
+		q.Mails, err2 = list(t, repliesTo, func(r row) (m QuestionReply, err error) {
+			err = r.Scan(&m.Mail, &m.Sender, &m.Text, &m.Stranger)
+			return
+		}, q.ID)
+	}
+	return q, errors.Join(err1, err2)
 }
 
 func (t *Tx) eachStepped(all []Question, err error) ([]Question, error) {

@@ -151,6 +151,7 @@ var sealings = map[string]sealing{
 	// questions
 	"question":       {},
 	"question_step":  {keys: 2},
+	"question_reply": {keys: 2},
 	"question_state": {keys: 1, changes: true},
 	// payments
 	"payment_run":   {},

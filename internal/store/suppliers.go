@@ -65,7 +65,7 @@ var (
 	payeeOf        = statement(`SELECT name FROM supplier WHERE pay_to = ? LIMIT 1`)
 	identities     = statement(
 		`SELECT s.id, s.code, s.name, s.tax_id, s.iban || coalesce((SELECT ' ' || group_concat(a.iban, ' ') FROM supplier_account a
-		WHERE a.supplier = s.id AND a.ended = 0), '') FROM supplier s ORDER BY s.id`,
+		WHERE a.supplier = s.id AND a.ended = 0), '') FROM supplier s WHERE s.id > ? ORDER BY s.id LIMIT ?`,
 	)
 	supplierOfOrder = statement(
 		`SELECT s.code FROM purchase_order o JOIN supplier s ON s.id = o.supplier WHERE o.number = ?`,
@@ -179,14 +179,15 @@ func (t *Tx) SupplierByCode(code string) (trade.Supplier, error) {
 // Suppliers lists the suppliers by name.
 func (t *Tx) Suppliers() ([]trade.Supplier, error) { return listCut(t, allSuppliers, scanSupplier) }
 
-// Identified are the suppliers with what tells them from others, for whoever finds them on a paper.
-func (t *Tx) Identified() ([]Identity, error) {
+// Identified are suppliers in the order of their row keys, from one on, with what tells them from others, for whoever finds
+// them on a paper.
+func (t *Tx) Identified(after int64, most int) ([]Identity, error) {
 	return list(t, identities, func(r row) (i Identity, err error) {
 		var accounts string
 		err = r.Scan(&i.ID, &i.Code, &i.Name, &i.TaxID, &accounts)
 		i.IBANs = strings.Fields(accounts)
 		return
-	})
+	}, after, most)
 }
 
 // Identity is a supplier with its tax number and accounts.

@@ -25,7 +25,7 @@ func questionSeen(r act.Reading, actor act.Actor, q store.Question) Question {
 		Question: q,
 		Late:     open && q.RemindOn != "" && q.RemindOn <= r.Today(),
 		May: allowed(actor, jobs, map[act.Job]bool{
-			act.AnswerQuestion:   !asked || q.Kind != store.AQuestion,
+			act.AnswerQuestion:   (!asked || q.Kind != store.AQuestion) && !(open && q.Role == store.AskedSupplier),
 			act.PassQuestion:     !asked,
 			act.TakeBackQuestion: !open || !own,
 			act.SeeQuestion:      !(asked && q.Kind == store.ANote) && !(own && q.State == store.QuestionAnswered),
@@ -58,7 +58,7 @@ func Questions(ctx context.Context, a *act.App, actor act.Actor) (QuestionPile, 
 			switch {
 			case actor.IsAsked(q.Question):
 				p.Yours = append(p.Yours, q)
-			case actor.Is(q.By) && q.State == store.QuestionAnswered:
+			case answeredTo(actor, q.Question):
 				p.Answers = append(p.Answers, q)
 			case actor.Is(q.By) && q.Late:
 				p.Unanswered = append(p.Unanswered, q)
@@ -69,12 +69,17 @@ func Questions(ctx context.Context, a *act.App, actor act.Actor) (QuestionPile, 
 	})
 }
 
+// answeredTo tells whether somebody, or the supplier by mail, has answered what the actor asked, and they have not seen it.
+func answeredTo(actor act.Actor, q store.Question) bool {
+	return actor.Is(q.By) && (q.State == store.QuestionAnswered || (q.State == store.QuestionOpen && q.Replies > 0))
+}
+
 // questionTurns counts what is a person's turn, about invoices and about orders.
 func questionTurns(r act.Reading, actor act.Actor) (invoices, orders int64, err error) {
 	open, err := r.OpenQuestions()
 	for _, q := range open {
 		switch {
-		case !actor.IsAsked(q) && !(actor.Is(q.By) && q.State == store.QuestionAnswered):
+		case !actor.IsAsked(q) && !answeredTo(actor, q):
 		case q.Invoice != 0:
 			invoices++
 		default:

@@ -12,15 +12,24 @@ import (
 	"lagoon/internal/store"
 )
 
+const suppliersAtOnce = 500
+
 // ReadPaper proposes what a paper says. Whatever it says is checked by a person before it counts.
 func ReadPaper(ctx context.Context, a *act.App, paper reading.Paper) (reading.Proposal, error) {
 	return act.Read(ctx, a, func(r act.Reading) (reading.Proposal, error) {
 		known := reading.Known{Today: r.Today()}
-		identified, err := r.Identified()
+		var err error
 		ids := map[string]int64{}
-		for _, s := range identified {
-			ids[s.Code] = s.ID
-			known.Suppliers = append(known.Suppliers, reading.Supplier{Code: s.Code, Name: s.Name, TaxID: s.TaxID, IBANs: s.IBANs})
+		for last, more := int64(0), true; more; {
+			block, no := r.Identified(last, suppliersAtOnce)
+			if no != nil {
+				return reading.Proposal{}, no
+			}
+			for _, s := range block {
+				ids[s.Code], last = s.ID, s.ID
+				known.Suppliers = append(known.Suppliers, reading.Supplier{Code: s.Code, Name: s.Name, TaxID: s.TaxID, IBANs: s.IBANs})
+			}
+			more = len(block) == suppliersAtOnce
 		}
 		known.Order = func(number string) (string, bool) {
 			n, no := strconv.ParseInt(number, 10, 64)

@@ -20,7 +20,7 @@ import (
 	"lagoon/internal/core/match"
 	"lagoon/internal/core/money"
 	"lagoon/internal/core/trade"
-	"lagoon/internal/format/einvoice"
+	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/say"
 	"lagoon/internal/store"
@@ -112,7 +112,7 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 		Totals:     totalsOf(inv, s.Totals),
 		May:        jobsOf(s.May),
 		Deferred:   each(s.Deferred, monthOf(currency)),
-		Findings:   each(slices.DeleteFunc(slices.Clone(s.Findings), finding.Finding.Asks), findingOf(p)), // a question stands by itself
+		Findings:   each(s.Findings, findingOf(p)),
 		Holds:      each(s.Holds, holdOf(actor)),
 		Questions:  each(s.Questions, questionOf),
 		Entries:    each(s.Entries, entryOf(s.Company)),
@@ -148,6 +148,13 @@ func invoiceSheetOf(ctx context.Context, s views.InvoiceSheet) contract.InvoiceS
 			}
 		}
 	}
+	findings := []contract.Finding{}
+	for i, f := range s.Findings {
+		if !f.Asks() { // a question stands by itself
+			findings = append(findings, sheet.Findings[i])
+		}
+	}
+	sheet.Findings = findings
 	if s.Supplier != nil {
 		supplier := supplierOf(*s.Supplier)
 		sheet.Supplier, sheet.SupplierName = &supplier, s.Supplier.Name
@@ -399,7 +406,7 @@ func (h *handlers) ImportInvoices(
 ) (contract.ImportInvoicesResponseObject, error) {
 	var files, mails []act.File
 	if err := uploads(r.Body, func(f act.File) error {
-		if isMail(f) || einvoice.IsPaper(f.Content) {
+		if isMail(f) || intake.IsPaper(f.Content) {
 			mails = append(mails, f)
 		} else {
 			files = append(files, f)

@@ -23,7 +23,11 @@ func (h *handlers) GetQuestions(ctx context.Context, _ contract.GetQuestionsRequ
 
 func questionOf(q views.Question) contract.Question {
 	to := q.PersonName
-	if q.Role != "" {
+	switch q.Role {
+	case "":
+	case store.AskedSupplier:
+		to = "the supplier"
+	default:
 		to = "a " + q.Role
 	}
 	return contract.Question{
@@ -31,6 +35,9 @@ func questionOf(q views.Question) contract.Question {
 		Supplier: q.Supplier, SupplierNumber: q.SupplierNumber, Finding: some(string(q.Finding)), Line: some(q.Line), To: to,
 		By: q.ByName, At: q.At, Text: q.Text, State: contract.QuestionState(q.State), Waits: q.Hold != 0, Late: q.Late,
 		RemindOn: some(string(q.RemindOn)), LastBy: some(q.LastBy), LastText: some(q.LastText), May: jobsOf(q.May),
+		Replies: each(q.Mails, func(m store.QuestionReply) contract.QuestionReplied {
+			return contract.QuestionReplied{Mail: m.Mail, Sender: m.Sender, Text: m.Text, Stranger: m.Stranger}
+		}),
 		Steps: each(q.Steps, func(s store.QuestionStep) contract.QuestionStep {
 			return contract.QuestionStep{What: contract.QuestionStepWhat(s.What), To: some(s.ToName), Text: s.Text, By: s.ByName, At: s.At}
 		}),

@@ -35,6 +35,10 @@ func TestQuestions(t *testing.T) {
 	nora.seeIn(".pile", "a receiver 1")
 	require.Eventually(t, func() bool { return invoiceOf(t, h, "OF-3415").State == trade.Held }, 10*time.Second, 50*time.Millisecond, "it is held back")
 
+	nora.open(fmt.Sprintf("/invoices/%d", invoice))
+	nora.see("Waits for an answer")
+	nora.until("[...document.querySelectorAll('.finding')].filter((f) => f.innerText.includes('more invoiced than received') && f.innerText.includes('Settle…')).length === 2", "both differences can be settled all the same")
+
 	lewis.signIn("lewis")
 	lewis.open("/invoices")
 	lewis.seeIn(".pile", "Asked of you")

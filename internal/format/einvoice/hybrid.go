@@ -5,11 +5,15 @@ package einvoice
 import (
 	"bytes"
 	"fmt"
+	"image"
+	_ "image/jpeg" // the kinds of pictures
+	_ "image/png"
 	"io"
 	"sync"
 
 	"github.com/pdfcpu/pdfcpu/pkg/api"
 	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/model"
+	_ "golang.org/x/image/tiff"
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/format/bounded"
@@ -23,11 +27,16 @@ var settled sync.Once
 
 var noneCarried = fault.New(fault.Invalid, "file", "It is a PDF that carries no e-invoice.")
 
-// IsPaper tells whether a file is a paper that only eyes read: a picture, or a PDF that can be opened and carries no e-invoice.
+// mostDots is how many a picture of a paper has at most: an A3 page at 600 to the inch.
+const mostDots = 70_000_000
+
+// IsPaper tells whether a file is a paper that only eyes read: a picture, or a PDF, that can be opened, and carries no
+// e-invoice.
 func IsPaper(content []byte) bool {
 	switch filekind.Of(content) {
 	case filekind.JPEG, filekind.PNG, filekind.TIFF:
-		return true
+		picture, _, err := image.DecodeConfig(bytes.NewReader(content))
+		return err == nil && int64(picture.Width)*int64(picture.Height) <= mostDots
 	case filekind.PDF:
 		_, err := Embedded(content)
 		return err == error(noneCarried)

@@ -131,7 +131,11 @@ func take(w *act.Work, way string, raw []byte, in eml.Incoming, files []act.Arri
 	}
 	mail.State = stateOf(in, parts)
 	taken.State = mail.State
-	if _, err := w.AddMail(mail, parts); err != nil {
+	id, err := w.AddMail(mail, parts)
+	if err != nil {
+		return Taken{}, err
+	}
+	if err := answers(w, id, in); err != nil {
 		return Taken{}, err
 	}
 	found := store.Found{Kind: "mail", Number: strconv.FormatInt(number, 10), Label: in.Subject}
@@ -144,6 +148,34 @@ func take(w *act.Work, way string, raw []byte, in eml.Incoming, files []act.Arri
 		w.MakeFindable(strings.Join([]string{strconv.FormatInt(number, 10), in.Subject, in.From, in.FromName}, " "), found),
 		w.Record("mail", number, nil, said),
 	)
+}
+
+// answers ties a mail to what a supplier was asked, where it answers that. It does nothing else: whoever asked reads it.
+func answers(w *act.Work, mail int64, in eml.Incoming) error {
+	for _, number := range act.QuestionsAnswered(in.Subject, in.InReplyTo) {
+		q, err := w.QuestionByNumber(number)
+		switch {
+		case errors.Is(err, store.ErrNone) || (err == nil && (q.Role != store.AskedSupplier || in.Noise)):
+			continue
+		case err != nil:
+			return err
+		}
+		inv, _, err := w.InvoiceNumbered(q.InvoiceNumber)
+		if err != nil {
+			return err
+		}
+		supplier, err := w.Supplier(inv.SupplierID)
+		if err != nil {
+			return err
+		}
+		known, err := w.SuppliersMailing(in.From)
+		stranger := !slices.Contains(known, supplier.Code)
+		err = errors.Join(err, w.AddQuestionReply(q.ID, mail, stranger), w.Record("invoice", inv.Number, nil, struct{ Answers int64 }{number}))
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // captured is an invoice that a mail brought.

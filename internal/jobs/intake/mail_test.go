@@ -201,7 +201,8 @@ func TestAPaperIsKept(t *testing.T) {
 	content, err := pdf.Write(pdf.Document{Title: "Invoice INV-9", PageWord: "Page", On: b.Now})
 	require.NoError(t, err)
 	require.True(t, einvoice.IsPaper(content))
-	require.True(t, einvoice.IsPaper([]byte("\xff\xd8\xff\xe0")))
+	require.True(t, einvoice.IsPaper(housetest.Picture(b, 1)))
+	require.False(t, einvoice.IsPaper([]byte("\xff\xd8\xff\xe0")), "damaged")
 	require.False(t, einvoice.IsPaper([]byte("%PDF-1.4 damaged")))
 	require.False(t, einvoice.IsPaper(housetest.EInvoice(4001, "X", 1)))
 	give := func(who string) (intake.Taken, error) {

@@ -19,6 +19,9 @@ import (
 // paperID stands where a mail has its message id: papers are known by what they are alone.
 const paperID = "paper"
 
+// IsPaper tells whether a file is a paper that only eyes read: a picture, or a PDF that carries no e-invoice.
+func IsPaper(content []byte) bool { return einvoice.IsPaper(content) }
+
 // TakePaper keeps a PDF without an e-invoice, or a picture, like a mail that carries it and says nothing. What is here already
 // is not kept again.
 func TakePaper(ctx context.Context, a *act.App, c act.Command, way string, file act.File) (Taken, error) {

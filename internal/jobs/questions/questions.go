@@ -5,6 +5,7 @@ package questions
 import (
 	"context"
 	"errors"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -25,7 +26,7 @@ type Entry struct {
 	Finding finding.Kind
 	Line    int
 	Person  string // whom it is put to, by sign-in name
-	Role    string // or whoever has it; neither: a note for whoever reads the document
+	Role    string // or whoever has it, or store.AskedSupplier, by mail; neither: a note for whoever reads the document
 	Text    string
 	Waits   bool // it holds its invoice back until it is answered
 	// RemindAfter is how many days later it is shown as late, to who asked too; 0: never.
@@ -39,7 +40,7 @@ const longestReminder = 365 // days
 
 // Ask puts a question to a colleague or a role, or leaves a note for one.
 func Ask(ctx context.Context, a *act.App, c act.Command, entry Entry) (Asked, error) {
-	return act.Perform(ctx, a, act.AskQuestion, c, func(w *act.Work) (Asked, error) {
+	asked, err := act.Perform(ctx, a, act.AskQuestion, c, func(w *act.Work) (Asked, error) {
 		q := store.Question{
 			Kind: entry.Kind, Finding: entry.Finding, Line: entry.Line, Text: strings.TrimSpace(entry.Text), By: w.Actor.ID, At: w.Instant(),
 			State: store.QuestionOpen,
@@ -60,8 +61,31 @@ func Ask(ctx context.Context, a *act.App, c act.Command, entry Entry) (Asked, er
 			}
 		}
 		number, err := w.AddQuestion(q)
+		if q.Role == store.AskedSupplier {
+			err = errors.Join(err, mail(w, about.invoice, number, q))
+		}
 		return Asked{number, entry.Invoice, entry.Order}, errors.Join(err, about.touch(w, q.Hold != 0), about.record(w, nil, entry))
 	})
+	if err == nil && entry.Role == store.AskedSupplier {
+		a.Posted.Ring()
+	}
+	return asked, err
+}
+
+// mail writes the question to the supplier, in its language.
+func mail(w *act.Work, inv trade.Invoice, number int64, q store.Question) error {
+	letter, err := w.QuestionTo(inv, number, q.Text)
+	if err != nil {
+		return err
+	}
+	row := store.Sending{
+		Invoice: inv.ID, Kind: store.QuestionLetter, Way: store.ByMail, Recipient: letter.To, Subject: letter.Subject,
+		Text: letter.Text, By: w.Actor.ID, At: w.Instant(), State: store.SendingWaiting,
+	}
+	if row.Mail, err = w.MakeMail(fmt.Sprintf("question-%d", number), letter.To, letter.Subject, letter.Text, nil); err != nil {
+		return err
+	}
+	return w.AddSending(row)
 }
 
 // document is what a question is about.
@@ -103,6 +127,9 @@ func check(w *act.Work, entry Entry, q *store.Question) error {
 		to, err := colleague(w, entry.Person)
 		q.Person = to
 		return err
+	case entry.Role == store.AskedSupplier:
+		q.Role = entry.Role
+		return mayWrite(entry, q)
 	case entry.Role == "" && entry.Kind == store.ANote:
 		q.State = store.QuestionClosed // it stands on the document
 		return nil
@@ -111,6 +138,17 @@ func check(w *act.Work, entry Entry, q *store.Question) error {
 	}
 	q.Role = entry.Role
 	return anybody(w, entry.Role)
+}
+
+// mayWrite refuses what cannot be asked of a supplier.
+func mayWrite(entry Entry, q *store.Question) error {
+	switch {
+	case entry.Kind != store.AQuestion:
+		return fault.New(fault.Invalid, "to", "A note is for colleagues; nothing of it goes to the supplier.")
+	case q.Invoice == 0:
+		return fault.New(fault.Invalid, "to", "A supplier is asked about an invoice. About an order, send it a reminder.")
+	}
+	return nil
 }
 
 // anybody refuses a role that nobody else has.
@@ -195,6 +233,13 @@ func Answer(ctx context.Context, a *act.App, c act.Command, reply Reply) (Asked,
 			return fault.New(fault.Refused, "", "This is a note; it asks nothing.")
 		case reply.Text == "":
 			return fault.New(fault.Invalid, "text", "Write the answer.")
+		}
+		if q.Role == store.AskedSupplier && q.State == store.QuestionOpen { // whoever heard what it says writes it down
+			what := store.QuestionWasAnswered
+			if w.Actor.Is(q.By) {
+				what = store.QuestionWasSettled // and has seen it
+			}
+			return w.StepQuestion(q, what, reply.Text)
 		}
 		if err := asked(w, q); err != nil {
 			return err

@@ -1,6 +1,7 @@
 package questions_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -9,12 +10,16 @@ import (
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/trade"
+	"lagoon/internal/format/eml"
 	"lagoon/internal/housetest"
 	"lagoon/internal/jobs/holds"
+	"lagoon/internal/jobs/intake"
 	"lagoon/internal/jobs/invoices"
+	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/payments"
 	"lagoon/internal/jobs/questions"
 	"lagoon/internal/store"
+	"lagoon/internal/views"
 )
 
 func ask(b *housetest.Bench, who string, entry questions.Entry) int64 {
@@ -139,4 +144,60 @@ func TestWhatIsAskedAbout(t *testing.T) {
 		require.ErrorContains(t, err, want)
 	}
 	b.Proved()
+}
+
+// A supplier is asked by mail, in its language; the mail that answers finds its question by what it answers or by its subject,
+// and does nothing by itself.
+func TestASupplierIsAsked(t *testing.T) {
+	b := housetest.SetUp(t)
+	require.NoError(t, housetest.Drop(masters.SaveCompany(b.Ctx, b.App, b.As("admin"),
+		masters.CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "us@test.example", Address: "Pier 1, Skerry"})))
+	require.NoError(t, housetest.Drop(masters.SaveContact(b.Ctx, b.App, b.As("admin"), "BRACK",
+		store.Contact{Name: "Ines Quill", Mail: "ines@brackwater.example", Purposes: []string{"invoicing"}})))
+	held := b.Held(b.As("clerk"), 1)
+	entry := questions.Entry{Kind: store.AQuestion, Invoice: held.Number, Role: store.AskedSupplier, Text: "Which price list is this from?", Waits: true}
+	number := ask(b, "clerk", entry)
+	require.Equal(t, "the supplier", b.State(held.Number).Turn)
+	letters, err := act.Read(b.Ctx, b.App, func(r act.Reading) ([]store.Sending, error) {
+		id, err := r.InvoiceID(held.Number)
+		if err != nil {
+			return nil, err
+		}
+		return r.Letters(id)
+	})
+	require.NoError(t, err)
+	require.Equal(t, "ines@brackwater.example", letters[0].Recipient)
+	require.Contains(t, letters[0].Subject, act.QuestionMark(number))
+	require.Contains(t, letters[0].Text, "Which price list is this from?")
+	for i, from := range []string{"ines@brackwater.example", "somebody@elsewhere.example"} {
+		raw, err := eml.Write(eml.Message{ID: fmt.Sprint("a", i), From: from, To: "us@example.com", On: b.Now, Subject: "Re: " + letters[0].Subject, Text: "The one of October."})
+		require.NoError(t, err)
+		_, err = intake.TakeMail(b.Ctx, b.App, act.Command{Actor: act.Lagoon}, store.MailByIMAP, raw, invoices.Arrive)
+		require.NoError(t, err)
+	}
+	pile, err := views.Questions(b.Ctx, b.App, b.Actors["clerk"])
+	require.NoError(t, err)
+	require.Len(t, pile.Answers, 1)
+	require.Equal(t, trade.Held, b.State(held.Number).State, "a mail does nothing by itself")
+	sheet, err := views.Invoice(b.Ctx, b.App, held.Number, b.Actors["clerk"])
+	require.NoError(t, err)
+	require.Len(t, sheet.Questions[0].Mails, 2)
+	require.False(t, sheet.Questions[0].Mails[0].Stranger)
+	require.True(t, sheet.Questions[0].Mails[1].Stranger)
+	require.NoError(t, answer(b, "clerk", number, "October’s list."))
+	require.Equal(t, "approver", b.State(held.Number).Turn)
+	b.Proved()
+	entry.Kind = store.ANote
+	_, err = questions.Ask(b.Ctx, b.App, b.As("clerk"), entry)
+	housetest.Refused(t, err, fault.Invalid, "A note is for colleagues")
+	entry.Kind, entry.Invoice, entry.Order, entry.Waits = store.AQuestion, 0, b.Order("BRACK", "1"), false
+	_, err = questions.Ask(b.Ctx, b.App, b.As("clerk"), entry)
+	housetest.Refused(t, err, fault.Invalid, "asked about an invoice")
+}
+
+// What a mail answers is told by the message that it answers, or by the mark in its subject, and by nothing else.
+func TestWhatAMailAnswers(t *testing.T) {
+	require.Equal(t, []int64{12}, act.QuestionsAnswered("Re: About your invoice [Q12]", []string{"question-12-20261129T1010Z@us.example"}))
+	require.Equal(t, []int64{3}, act.QuestionsAnswered("AW: x", []string{"other@us.example", "question-3-2026@us.example"}))
+	require.Empty(t, act.QuestionsAnswered("Q12 of this year, [Qx]", []string{"claim-3-2026@us.example"}))
 }

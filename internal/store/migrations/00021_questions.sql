@@ -23,6 +23,11 @@ CREATE TABLE question_step (
   by_person INTEGER REFERENCES person, at TEXT NOT NULL, PRIMARY KEY (question, no), -- no person: Lagoon itself
   CHECK ((what = 'passed') = (person IS NOT NULL))
 ) STRICT, WITHOUT ROWID;
+-- Mails of a supplier that answer what it was asked; they do nothing by themselves.
+CREATE TABLE question_reply (
+  question INTEGER NOT NULL REFERENCES question, mail INTEGER NOT NULL REFERENCES mail,
+  stranger INTEGER NOT NULL CHECK (stranger IN (0, 1)), PRIMARY KEY (question, mail) -- it came from another address
+) STRICT, WITHOUT ROWID;
 CREATE TABLE question_state (
   question INTEGER PRIMARY KEY REFERENCES question, state TEXT NOT NULL CHECK (state IN ('open', 'answered', 'closed')),
   person INTEGER REFERENCES person, role TEXT NOT NULL -- whose turn it is

@@ -4873,7 +4873,17 @@ export interface components {
             lastBy?: string;
             lastText?: string;
             steps: components["schemas"]["QuestionStep"][];
+            /** @description Mails of the supplier that answer it. */
+            replies: components["schemas"]["QuestionReplied"][];
             may: string[];
+        };
+        QuestionReplied: {
+            /** Format: int64 */
+            mail: number;
+            sender: string;
+            text: string;
+            /** @description It came from an address that is none of the supplier's. */
+            stranger: boolean;
         };
         QuestionStep: {
             /** @enum {string} */

@@ -14,6 +14,8 @@ import TickBox from './TickBox.vue'
 const props = defineProps<{
   /** What stands open, one of which the question may be about. */
   findings: Finding[]
+  /** Its supplier can be asked by mail. */
+  supplier: boolean
   /** The document may be held back till the answer. */
   holds: boolean
   at: (field: string) => string | undefined
@@ -40,9 +42,16 @@ watch(
   },
 )
 const roles = ['buyer', 'receiver', 'clerk', 'approver', 'treasurer']
+/** It leaves the house: nothing that was proposed for colleagues goes with it. */
+const outside = computed(() => draft.value.to === 'role:supplier')
+watch(outside, (now) => {
+  const proposed = props.findings.some((x) => x.sentence.trim() === draft.value.text.trim())
+  if (now && proposed) draft.value.text = ''
+})
 const note = computed(() => draft.value.kind === 'note')
 const to = computed(() => [
   ...(note.value ? [{ value: '', text: 'whoever reads it' }] : []),
+  ...(props.supplier && !note.value ? [{ value: 'role:supplier', text: 'the supplier, by mail' }] : []),
   ...roles.map((r) => ({ value: `role:${r}`, text: `a ${r}`.replace('a a', 'an a') })),
   ...(colleagues.value ?? []).map((c) => ({ value: c.login, text: `${c.name}, ${c.roles.join(', ')}` })),
 ])
@@ -118,7 +127,11 @@ function done() {
         />
       </div>
     </div>
-    <label for="ask-text">For colleagues only; it stays in the history</label>
+    <label for="ask-text">{{
+      outside
+        ? 'What the supplier is asked: it goes out by mail, in its language but for your words'
+        : 'For colleagues only; it stays in the history'
+    }}</label>
     <BFormTextarea
       id="ask-text"
       v-model="draft.text"

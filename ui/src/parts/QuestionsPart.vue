@@ -8,6 +8,7 @@ import { useJob } from './job'
 import { useKeys } from './keys'
 import { showDay, showInstant } from './numbers'
 import PickField from './PickField.vue'
+import { placeOf } from './places'
 import { colleaguesQuery } from './questions'
 import { may, today } from './session'
 import SmallForm from './SmallForm.vue'
@@ -20,6 +21,8 @@ const props = defineProps<{
   order?: number
   /** What stands open on it. */
   findings?: Finding[]
+  /** Its supplier can be asked by mail. */
+  supplier?: boolean
   /** It may be held back. */
   holds?: boolean
 }>()
@@ -52,7 +55,7 @@ function show(what: 'ask' | 'answer' | 'pass', number = 0) {
 const close = () => (panel.value = undefined)
 defineExpose({ close })
 onMounted(() => {
-  if (toAnswer.value) show('answer', toAnswer.value.number) // who is asked answers at once
+  if (toAnswer.value && toAnswer.value.to !== 'the supplier') show('answer', toAnswer.value.number) // who is asked answers at once
 })
 
 async function ask(entry: QuestionEntry) {
@@ -67,7 +70,7 @@ const path = (q: Question) => ({ params: { path: { number: q.number } } })
 const answer = (q: Question) =>
   send(() => unwrap(api.POST('/api/questions/{number}/answer', { ...path(q), body: { text: text.value } })), {
     after: close,
-    done: `${q.by} has your answer about ${said.value}.`,
+    done: q.to === 'the supplier' ? 'The answer is noted.' : `${q.by} has your answer about ${said.value}.`,
   })
 const pass = (q: Question) =>
   send(
@@ -117,6 +120,11 @@ useKeys(() => (next.value ? [{ key: 'q', ...next.value }] : []))
             }}<template v-if="q.waits && q.state === 'open'">, held back till then</template
             ><template v-if="q.late">, to be answered by {{ showDay(q.remindOn, today) }}</template></span
           >
+          <span v-for="m in q.replies" :key="m.mail" class="d-block"
+            ><b>By mail:</b> {{ m.text.slice(0, 600) }}
+            <span v-if="m.stranger" class="outside-text ms-1">{{ m.sender }} is no address of the supplier. </span>
+            <RouterLink :to="placeOf.mail(m.mail)">Mail {{ m.mail }}</RouterLink></span
+          >
           <span v-for="(s, i) in q.steps" :key="i" class="d-block"
             ><b>{{ s.by }}</b> {{ stepWords[s.what] }} {{ s.to ? `${s.to}. ` : '' }}{{ s.text }}
             <span class="muted">{{ showInstant(s.at, today) }}</span></span
@@ -124,7 +132,7 @@ useKeys(() => (next.value ? [{ key: 'q', ...next.value }] : []))
         </span>
         <span class="nowrap">
           <button v-if="can(q, 'answerQuestion')" type="button" class="linkish" @click="show('answer', q.number)">
-            Answer… <kbd v-if="q === toAnswer">Q</kbd>
+            {{ q.to === 'the supplier' ? 'Note its answer…' : 'Answer…' }} <kbd v-if="q === toAnswer">Q</kbd>
           </button>
           <button v-if="can(q, 'seeQuestion')" type="button" class="linkish ms-2" @click="see(q)">
             Seen <kbd v-if="q === toSee && !toAnswer">Q</kbd>
@@ -151,7 +159,13 @@ useKeys(() => (next.value ? [{ key: 'q', ...next.value }] : []))
             :options="(colleagues ?? []).map((c) => ({ value: c.login, text: c.name }))"
           />
         </template>
-        <label for="question-text">{{ panel.do === 'answer' ? `What ${q.by} is told` : 'A word with it' }}</label>
+        <label for="question-text">{{
+          panel.do === 'answer'
+            ? q.to === 'the supplier'
+              ? 'What the supplier says'
+              : `What ${q.by} is told`
+            : 'A word with it'
+        }}</label>
         <TextField id="question-text" v-model="text" autocomplete="off" aria-describedby="question-trouble" />
         <div id="question-trouble" class="small text-danger" role="alert">{{ trouble }}</div>
       </SmallForm>
@@ -177,6 +191,7 @@ useKeys(() => (next.value ? [{ key: 'q', ...next.value }] : []))
     <AskForm
       v-if="panel?.do === 'ask'"
       :findings="findings ?? []"
+      :supplier="!!supplier"
       :holds="!!holds"
       :at="at"
       :trouble="trouble"

@@ -14,7 +14,6 @@ import VerdictMark from '@/parts/VerdictMark.vue'
 import { useJob } from '@/parts/job'
 import { useKeys, type KeyAction } from '@/parts/keys'
 import { notice } from '@/parts/notice'
-import { show } from '@/parts/numbers'
 import ClaimPanel from './ClaimPanel.vue'
 import ClaimsPart from './ClaimsPart.vue'
 import CodedPart from './CodedPart.vue'
@@ -23,6 +22,7 @@ import FindingCard from './FindingCard.vue'
 import InvoiceEvidence from './InvoiceEvidence.vue'
 import InvoiceFoot from './InvoiceFoot.vue'
 import InvoiceFacts from './InvoiceFacts.vue'
+import InvoiceSum from './InvoiceSum.vue'
 import InvoiceTable from './InvoiceTable.vue'
 import { tie, useAsks, type Ask } from './asks'
 import { kindWords } from './entry'
@@ -260,6 +260,7 @@ useKeys(() => {
           :invoice="inv.number"
           :findings="openFindings"
           :holds="may('holdInvoice')"
+          :supplier="!!inv.supplier"
           @opens="ask()"
           @gone="next"
         />
@@ -284,16 +285,7 @@ useKeys(() => {
           >Release for payment</BButton
         >
         <BButton v-for="s in steps" :key="s.job" variant="outline-secondary" @click="s.run">{{ s.text }}</BButton>
-        <span class="sum">
-          Lines {{ show(inv.totals.lines)
-          }}<template v-if="Number(inv.totals.charges)"> · charges {{ show(inv.totals.charges) }}</template
-          ><template v-if="Number(inv.totals.allowances)"> · discount {{ show(inv.totals.allowances) }}</template> · tax
-          {{ show(inv.totals.tax) }} =
-          <b :class="Number(inv.totals.rounding) === 0 ? 'text-success' : 'outside-text'"
-            >{{ show(inv.totals.total) }},
-            {{ Number(inv.totals.rounding) === 0 ? 'as stated' : `stated ${show(inv.stated)}` }}</b
-          >
-        </span>
+        <InvoiceSum :inv="inv" />
       </div>
     </template>
   </section>
