@@ -18,7 +18,7 @@ const marks: HelpPart = {
 }
 const asking: HelpPart = {
   title: 'Asking a colleague',
-  text: '`Q` asks about a difference, or about all of it: the figures stand in the question already, you say whom and add a word, `Ctrl+Enter`. It lies in their pile under *Asked of you*, and the invoice with others, held back till the answer unless you untick that. They answer, pass it on, or do what it asks about, which answers it too. The answer lies under *Answered to you* until you have seen it; after the days to remind an unanswered one stands under *Not answered yet*. A note asks nothing: it stands on the document, and in the pile of whom it is for. The supplier sees nothing of it.',
+  text: '`Q` asks about a difference, or about all of it: the figures stand in the question already, you say whom and add a word, `Ctrl+Enter`. It lies in their pile under *Asked of you*, and the invoice with others, held back till the answer unless you untick that. They answer, pass it on, or do what it asks about, which answers it too. The answer lies under *Answered to you* until you have seen it; after the days to remind an unanswered one stands under *Not answered yet*. A note asks nothing: it stands on the document, and in the pile of whom it is for. The supplier sees nothing of it, unless you ask *the supplier, by mail*: then your words go out in a letter in its language, and the mail that answers stands under the question, where you note what it says.',
 }
 const everywhere: HelpPart = {
   title: 'Getting about',
@@ -262,6 +262,10 @@ export const help: Record<string, HelpPage> = {
       {
         title: 'How a claim ends',
         text: 'A credit note that names the invoice settles it, also in parts; more than the claim is a credit of its own. *Give up* owes the rest after all, as price variance; it takes the authority for it. Where the goods come after all, *Withdraw* bills them at their claimed price.',
+      },
+      {
+        title: 'Invoices on paper',
+        text: 'Drop a PDF or a picture like an e-invoice, or open a mail that carries one and press `K`. What stands on the paper is put into the form: supplier, order, number, day and total, and the lines are what is received and not yet invoiced. A dashed field is *read, not checked*; a warm one is doubtful and is looked at before anything can be captured. `U` goes to the next, `Enter` in it or typing over it checks it, and the paper beside the form shows where it was read. A page without text is looked at by a machine, which errs more often.',
       },
       asking,
       marks,
