@@ -30,6 +30,7 @@ const (
 	TakeMail         Job = "takeMail"
 	FileMail         Job = "fileMail"
 	OpenMail         Job = "openMail"
+	AnswerMail       Job = "answerMail"
 	KeyInvoice       Job = "keyInvoice"
 	CorrectInvoice   Job = "correctInvoice"
 	TieInvoice       Job = "tieInvoice"
@@ -135,6 +136,7 @@ var Permissions = map[Job][]string{
 	TakeMail:         {"clerk"},
 	FileMail:         {"clerk", "approver", "buyer"},
 	OpenMail:         {"clerk", "approver", "buyer"},
+	AnswerMail:       {"clerk", "approver", "buyer"},
 	KeyInvoice:       {"clerk"},
 	CorrectInvoice:   {"clerk", "approver"},
 	TieInvoice:       {"clerk", "approver"},

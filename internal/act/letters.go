@@ -62,8 +62,9 @@ func (r Reading) Addressee(s trade.Supplier, purpose string) ([]string, error) {
 	return lines, err
 }
 
-// MakeMail composes a mail with its attachments and keeps it; about tells what it is about in its file's name.
-func (w *Work) MakeMail(about, to, subject, text string, files []eml.File) (paper int64, err error) {
+// MakeMail composes a mail with its attachments and keeps it; about tells what it is about in its file's name. It may answer
+// another, by that one's message id.
+func (w *Work) MakeMail(about, to, subject, text string, files []eml.File, answers ...string) (paper int64, err error) {
 	if to, err = eml.Address(to, "to"); err != nil {
 		return 0, err
 	}
@@ -78,6 +79,9 @@ func (w *Work) MakeMail(about, to, subject, text string, files []eml.File) (pape
 		Text:    text,
 		On:      w.At,
 		Files:   files,
+	}
+	if len(answers) > 0 {
+		message.InReplyTo = answers[0]
 	}
 	if w.Ours.Mail == "" {
 		message.From = ""

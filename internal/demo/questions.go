@@ -1,7 +1,11 @@
 package demo
 
 import (
+	"lagoon/internal/act"
 	"lagoon/internal/core/finding"
+	"lagoon/internal/format/eml"
+	"lagoon/internal/jobs/intake"
+	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/questions"
 	"lagoon/internal/store"
 )
@@ -29,6 +33,31 @@ func (b *builder) questions(late, feed *int64) {
 	})
 	b.on(-2, 15, func() error {
 		_, err := questions.See(b.ctx, b.app, b.as("nora"), questions.Reply{Question: weighed})
+		return err
+	})
+	var asked int64
+	b.on(-3, 16, func() (err error) {
+		asked, err = b.asked("nora", questions.Entry{
+			Kind: store.AQuestion, Invoice: *late, Role: store.AskedSupplier, Text: "The 24 t of this invoice have not come. When were they sent?",
+		})
+		return err
+	})
+	b.on(-2, 9, func() error {
+		raw, err := eml.Write(eml.Message{
+			ID: "tanker", From: "Halden Salt Works <ledger@halden.example>", To: "invoices@skerry-point.example", On: b.now,
+			Subject: "Re: our invoice " + act.QuestionMark(asked), Text: "The tanker leaves us on Monday.",
+		})
+		if err != nil {
+			return err
+		}
+		mail, err := intake.TakeMail(b.ctx, b.app, act.Command{Actor: act.Lagoon}, store.MailByIMAP, raw, invoices.Arrive)
+		if err != nil {
+			return err
+		}
+		if _, err = questions.Answer(b.ctx, b.app, b.as("nora"), questions.Reply{Question: asked, Text: "The tanker leaves them on Monday."}); err != nil {
+			return err
+		}
+		_, err = intake.AnswerMail(b.ctx, b.app, b.as("nora"), intake.Reply{Mail: mail.Number, Text: "Thank you. We pay once it is here."})
 		return err
 	})
 	b.on(-1, 10, func() error {

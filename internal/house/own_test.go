@@ -265,6 +265,13 @@ var giving = map[act.Job]try{
 	act.FileMail: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		return housetest.Drop(intake.FileMail(b.Ctx, b.App, actor, intake.Filing{Mail: mailed(b, n), Note: "n"}))
 	},
+	act.AnswerMail: func(b *housetest.Bench, actor, _ act.Command, n int) error {
+		err := housetest.Drop(intake.AnswerMail(b.Ctx, b.App, actor, intake.Reply{Mail: mailed(b, n), Text: "Soon."}))
+		if fault.Is(err, fault.Invalid) { // the bench's company has no address to send from: it came that far
+			return nil
+		}
+		return err
+	},
 	act.OpenMail: func(b *housetest.Bench, actor, _ act.Command, n int) error {
 		mail := mailed(b, n)
 		require.NoError(b.T, housetest.Drop(intake.FileMail(b.Ctx, b.App, b.As("clerk"), intake.Filing{Mail: mail, Note: "n"})))

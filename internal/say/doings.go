@@ -29,6 +29,7 @@ var doings = map[string]string{
 	"takeMail":           "mail taken in",
 	"fileMail":           "mail filed",
 	"openMail":           "mail opened again",
+	"answerMail":         "mail answered",
 	"bookReturn":         "goods returned",
 	"countArrival":       "counted at the door",
 	"discardArrival":     "count taken away",

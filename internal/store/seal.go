@@ -144,10 +144,12 @@ var sealings = map[string]sealing{
 	"entry":            {},
 	"entry_line":       {keys: 2},
 	// mails
-	"mail":          {},
-	"mail_part":     {keys: 2},
-	"mail_decision": {},
-	"mail_state":    {keys: 1, changes: true},
+	"mail":              {},
+	"mail_part":         {keys: 2},
+	"mail_decision":     {},
+	"mail_state":        {keys: 1, changes: true},
+	"mail_answer":       {},
+	"mail_answer_state": {keys: 1, changes: true},
 	// questions
 	"question":       {},
 	"question_step":  {keys: 2},

@@ -2,6 +2,7 @@ package store
 
 import (
 	"errors"
+	"slices"
 
 	"lagoon/internal/core/day"
 	"lagoon/internal/core/money"
@@ -32,6 +33,8 @@ type Sending struct {
 	Invoice       int64 // row key; zero where it is about an order
 	OrderNumber   int64
 	InvoiceNumber int64
+	AnswerTo      int64 // row key of the mail that it answers; zero where it is about a document
+	MailNumber    int64
 	Revision      int
 	Kind, Way     string
 	Recipient     string
@@ -63,7 +66,8 @@ var countSendings = statement(`SELECT count(*) FROM sending_state WHERE state = 
 func (t *Tx) CountSendings() (int64, error) {
 	orders, err1 := t.number(countSendings)
 	invoices, err2 := t.number(countLetters)
-	return orders + invoices, errors.Join(err1, err2)
+	answers, err3 := t.number(countAnswers)
+	return orders + invoices + answers, errors.Join(err1, err2, err3)
 }
 
 var (
@@ -98,6 +102,12 @@ var (
 
 // AddSending writes a sending with where it stands.
 func (t *Tx) AddSending(s Sending) (err error) {
+	if s.AnswerTo != 0 {
+		if s.ID, err = t.exec(addMailAnswer, s.AnswerTo, s.Recipient, s.Subject, s.Text, s.Mail, s.By, s.At); err != nil {
+			return err
+		}
+		return t.SaveSending(s)
+	}
 	if s.Invoice != 0 {
 		if s.ID, err = t.addLetter(s); err != nil {
 			return err
@@ -127,6 +137,9 @@ func (t *Tx) AddSending(s Sending) (err error) {
 
 // SaveSending writes where a sending stands.
 func (t *Tx) SaveSending(s Sending) error {
+	if s.AnswerTo != 0 {
+		return t.do(putAnswer, s.ID, s.State, s.Tries, s.Trouble)
+	}
 	if s.Invoice != 0 {
 		return t.do(putLetter, s.ID, s.State, s.Tries, s.Trouble)
 	}
@@ -162,7 +175,8 @@ func (t *Tx) Sendings(order int64) ([]Sending, error) { return list(t, sendingsO
 func (t *Tx) WaitingSendings() ([]Sending, error) {
 	orders, err1 := list(t, waitingSendings, scanSending)
 	invoices, err2 := list(t, waitingLetters, scanLetter)
-	return append(orders, invoices...), errors.Join(err1, err2)
+	answers, err3 := list(t, waitingAnswers, scanAnswer)
+	return slices.Concat(orders, invoices, answers), errors.Join(err1, err2, err3)
 }
 
 // AddAnswer writes a supplier's acknowledgement.

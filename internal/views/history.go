@@ -103,7 +103,7 @@ var ownJobs = map[string][]act.Job{
 		act.ForgetCode,
 		act.ImportTable,
 	},
-	"mail": {act.TakeMail, act.FileMail, act.OpenMail, act.KeyInvoice},
+	"mail": {act.TakeMail, act.FileMail, act.OpenMail, act.AnswerMail, act.HandOver, act.KeyInvoice},
 	"item": {act.SaveItem, act.SetLimits, act.ConfirmLimits, act.ImportTable},
 }
 

@@ -16,6 +16,7 @@ type MailSheet struct {
 	store.Mail
 	Parts     []store.MailPart
 	Decisions []store.MailDecision
+	Answers   []store.Sending
 	Left      []int // numbers of the parts that are to be dealt with still
 	// Suppliers are the codes of those that have a contact with the sender's address, or one of its domain.
 	Suppliers []string
@@ -34,6 +35,9 @@ func Mail(ctx context.Context, a *act.App, number int64, actor act.Actor) (MailS
 		if s.Decisions, err = r.MailDecisions(s.ID); err != nil {
 			return s, err
 		}
+		if s.Answers, err = r.AnswersTo(s.ID); err != nil {
+			return s, err
+		}
 		for _, p := range store.LeftOf(s.Parts, s.Decisions) {
 			s.Left = append(s.Left, p.No)
 		}
@@ -41,8 +45,8 @@ func Mail(ctx context.Context, a *act.App, number int64, actor act.Actor) (MailS
 			return s, err
 		}
 		open := s.State == store.MailOpen
-		s.May = allowed(actor, []act.Job{act.KeyInvoice, act.FileMail, act.OpenMail}, map[act.Job]bool{
-			act.KeyInvoice: !open, act.FileMail: !open, act.OpenMail: s.State != store.MailFiled && s.State != store.MailNoise,
+		s.May = allowed(actor, []act.Job{act.KeyInvoice, act.FileMail, act.OpenMail, act.AnswerMail}, map[act.Job]bool{
+			act.KeyInvoice: !open, act.FileMail: !open, act.AnswerMail: !open || s.Sender == "", act.OpenMail: s.State != store.MailFiled && s.State != store.MailNoise,
 		})
 		return s, nil
 	})

@@ -47,6 +47,9 @@ func (h *handlers) GetIncomingMail(ctx context.Context, r contract.GetIncomingMa
 				No: p.No, Name: p.Name, Kind: filekind.Called(p.MediaType), Size: p.Size, Invoice: some(p.InvoiceNumber), Said: p.Said,
 			}
 		}),
+		Answers: each(s.Answers, func(a store.Sending) contract.MailAnswer {
+			return contract.MailAnswer{To: a.Recipient, Subject: a.Subject, Text: a.Text, By: a.ByName, At: a.At, State: a.State, Trouble: a.Trouble}
+		}),
 		Decisions: each(s.Decisions, func(d store.MailDecision) contract.MailDecision {
 			return contract.MailDecision{
 				What: d.What, Order: some(d.OrderNumber), Supplier: some(d.SupplierCode), Invoice: some(d.InvoiceNumber),
@@ -72,6 +75,12 @@ func (h *handlers) FileMail(ctx context.Context, r contract.FileMailRequestObjec
 		Mail: r.Number, Order: value(r.Body.Order), Supplier: value(r.Body.Supplier), Note: r.Body.Note,
 	})
 	return contract.FileMail200JSONResponse{Number: fmt.Sprint(number)}, err
+}
+
+// AnswerMail answers a mail.
+func (h *handlers) AnswerMail(ctx context.Context, r contract.AnswerMailRequestObject) (contract.AnswerMailResponseObject, error) {
+	number, err := intake.AnswerMail(ctx, h.app, command(ctx, r.Params.Key, r.Body), intake.Reply{Mail: r.Number, Text: r.Body.Text})
+	return contract.AnswerMail200JSONResponse{Number: fmt.Sprint(number)}, err
 }
 
 // OpenMail takes the filing of a mail back.

@@ -22,6 +22,7 @@ type Message struct {
 	From, To      string
 	Subject, Text string
 	On            time.Time
+	InReplyTo     string // the message id of the mail that it answers
 	Files         []File
 }
 
@@ -61,6 +62,10 @@ func Write(m Message) ([]byte, error) {
 	msg.Subject(strings.Join(strings.Fields(m.Subject), " "))
 	msg.SetDateWithValue(m.On)
 	msg.SetMessageIDWithValue(m.ID + "@" + from.Address[strings.LastIndex(from.Address, "@")+1:])
+	if m.InReplyTo != "" {
+		msg.SetGenHeader(mail.HeaderInReplyTo, "<"+m.InReplyTo+">")
+		msg.SetGenHeader(mail.HeaderReferences, "<"+m.InReplyTo+">")
+	}
 	msg.SetBodyString(mail.TypeTextPlain, strings.ReplaceAll(m.Text, "\r\n", "\n"))
 	for _, f := range m.Files {
 		if err := msg.AttachReader(f.Name, bytes.NewReader(f.Content), mail.WithFileContentType(mail.ContentType(f.MediaType))); err != nil {

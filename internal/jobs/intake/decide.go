@@ -5,6 +5,7 @@ package intake
 import (
 	"context"
 	"errors"
+	"fmt"
 	"strings"
 
 	"lagoon/internal/act"
@@ -54,6 +55,51 @@ func FileMail(ctx context.Context, a *act.App, c act.Command, entry Filing) (int
 			w.Record("mail", mail.Number, nil, d),
 		)
 	})
+}
+
+// Reply answers a mail.
+type Reply struct {
+	Mail int64 // number
+	Text string
+}
+
+// AnswerMail sends an answer to who wrote a mail, under the person's and the company's name, and puts the mail away.
+func AnswerMail(ctx context.Context, a *act.App, c act.Command, reply Reply) (int64, error) {
+	number, err := act.Perform(ctx, a, act.AnswerMail, c, func(w *act.Work) (int64, error) {
+		mail, err := w.MailToDo(reply.Mail)
+		if err != nil {
+			return 0, err
+		}
+		text := strings.TrimSpace(reply.Text)
+		switch {
+		case mail.Sender == "":
+			return 0, fault.New(fault.Refused, "", "Nobody that can be answered wrote this.")
+		case text == "":
+			return 0, fault.New(fault.Invalid, "text", "Write the answer.")
+		}
+		subject := mail.Subject
+		if !strings.HasPrefix(strings.ToLower(subject), "re:") {
+			subject = "Re: " + subject
+		}
+		row := store.Sending{
+			AnswerTo: mail.ID, Recipient: mail.Sender, Subject: subject, Text: text + "\n\n" + w.Actor.Name + "\n" + w.Ours.Name,
+			By: w.Actor.ID, At: w.Instant(), State: store.SendingWaiting,
+		}
+		if row.Mail, err = w.MakeMail(fmt.Sprintf("answer-%d", mail.Number), row.Recipient, subject, row.Text, nil, mail.MessageID); err != nil {
+			return 0, err
+		}
+		d := store.MailDecision{What: store.MailWasFiled, Note: "Answered.", By: w.Actor.ID, At: w.Instant()}
+		return mail.Number, errors.Join(
+			w.AddSending(row),
+			w.AddMailDecision(mail.ID, d),
+			w.SaveMailState(mail.ID, store.MailFiled),
+			w.Record("mail", mail.Number, nil, reply),
+		)
+	})
+	if err == nil {
+		a.Posted.Ring()
+	}
+	return number, err
 }
 
 // OpenMail takes the filing of a mail back, or says of one that a machine wrote that it is somebody's turn all the same.

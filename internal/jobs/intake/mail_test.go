@@ -235,3 +235,37 @@ func TestAPaperIsKept(t *testing.T) {
 	require.NotZero(t, invoice.Capture.Paper, "it is the invoice's paper")
 	b.Proved()
 }
+
+// A mail is answered to who wrote it, as an answer to that mail, and is put away; it can be opened again.
+func TestAMailIsAnswered(t *testing.T) {
+	b := housetest.SetUp(t)
+	taken, err := take(b, mail(t, eml.Message{ID: "when", From: "ledger@halden.example", Subject: "When will you pay?", Text: "Soon?"}))
+	require.NoError(t, err)
+	reply := func(who, text string) error {
+		return housetest.Drop(intake.AnswerMail(b.Ctx, b.App, b.As(who), intake.Reply{Mail: taken.Number, Text: text}))
+	}
+	housetest.Refused(t, reply("receiver", "On Friday."), fault.Forbidden, "clerk")
+	housetest.Refused(t, reply("clerk", " "), fault.Invalid, "Write the answer")
+	housetest.Refused(t, reply("clerk", "On Friday."), fault.Invalid, "no valid mail address")
+	require.NoError(t, housetest.Drop(masters.SaveCompany(b.Ctx, b.App, b.As("admin"),
+		masters.CompanyEntry{OverDelivery: true, UnderDelivery: true, Level: trade.ThreeWay, Mail: "us@test.example", Address: "Pier 1, Skerry"})))
+	require.NoError(t, reply("clerk", "On Friday."))
+	housetest.Refused(t, reply("clerk", "On Friday."), fault.Refused, "")
+	s := sheet(b, taken.Number)
+	require.Equal(t, store.MailFiled, s.State)
+	require.Equal(t, "ledger@halden.example", s.Answers[0].Recipient)
+	require.Equal(t, "Re: When will you pay?", s.Answers[0].Subject)
+	require.Contains(t, s.Answers[0].Text, "On Friday.\n\n"+b.Actors["clerk"].Name)
+	raw, err := act.Read(b.Ctx, b.App, func(r act.Reading) ([]byte, error) {
+		_, content, err := r.Paper(s.Answers[0].Mail)
+		return content, err
+	})
+	require.NoError(t, err)
+	in, err := eml.Read(raw)
+	require.NoError(t, err)
+	require.Contains(t, in.InReplyTo, s.MessageID)
+	waiting, err := act.Read(b.Ctx, b.App, func(r act.Reading) (int64, error) { return r.CountSendings() })
+	require.NoError(t, err)
+	require.Equal(t, int64(1), waiting, "it is handed over like what suppliers are sent")
+	b.Proved()
+}

@@ -2163,6 +2163,19 @@ type LotBack struct {
 	Quantity string `json:"quantity"`
 }
 
+// MailAnswer defines model for MailAnswer.
+type MailAnswer struct {
+	At string `json:"at"`
+	By string `json:"by"`
+
+	// State waiting, sent, kept or failed.
+	State   string `json:"state"`
+	Subject string `json:"subject"`
+	Text    string `json:"text"`
+	To      string `json:"to"`
+	Trouble string `json:"trouble"`
+}
+
 // MailDecision defines model for MailDecision.
 type MailDecision struct {
 	At       string  `json:"at"`
@@ -2198,8 +2211,14 @@ type MailFiling struct {
 	Supplier *string `json:"supplier,omitempty"`
 }
 
+// MailReply defines model for MailReply.
+type MailReply struct {
+	Text string `json:"text"`
+}
+
 // MailSheet defines model for MailSheet.
 type MailSheet struct {
+	Answers   []MailAnswer   `json:"answers"`
 	Decisions []MailDecision `json:"decisions"`
 	Files     []MailFile     `json:"files"`
 
@@ -4149,6 +4168,11 @@ type ReopenLinesParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
 }
 
+// AnswerMailParams defines parameters for AnswerMail.
+type AnswerMailParams struct {
+	Key *Key `json:"Idempotency-Key,omitempty"`
+}
+
 // FileMailParams defines parameters for FileMail.
 type FileMailParams struct {
 	Key *Key `json:"Idempotency-Key,omitempty"`
@@ -4668,6 +4692,9 @@ type PreviewClosingJSONRequestBody = ClosingEntry
 // ReopenLinesJSONRequestBody defines body for ReopenLines for application/json ContentType.
 type ReopenLinesJSONRequestBody = ClosingEntry
 
+// AnswerMailJSONRequestBody defines body for AnswerMail for application/json ContentType.
+type AnswerMailJSONRequestBody = MailReply
+
 // FileMailJSONRequestBody defines body for FileMail for application/json ContentType.
 type FileMailJSONRequestBody = MailFiling
 
@@ -5081,6 +5108,9 @@ type ServerInterface interface {
 	// GetIncomingMail One mail.
 	// (GET /api/mails/{number})
 	GetIncomingMail(c *gin.Context, number int64)
+	// AnswerMail Answer who wrote a mail, and put it away.
+	// (POST /api/mails/{number}/answer)
+	AnswerMail(c *gin.Context, number int64, params AnswerMailParams)
 	// GetMailFile A file that the mail carried; 0 is the mail itself.
 	// (GET /api/mails/{number}/files/{part})
 	GetMailFile(c *gin.Context, number int64, part int)
@@ -8275,6 +8305,55 @@ func (siw *ServerInterfaceWrapper) GetIncomingMail(c *gin.Context) {
 	}
 
 	siw.Handler.GetIncomingMail(c, number)
+}
+
+// AnswerMail operation middleware
+func (siw *ServerInterfaceWrapper) AnswerMail(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AnswerMailParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var Key Key
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &Key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.Key = &Key
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AnswerMail(c, number, params)
 }
 
 // GetMailFile operation middleware
@@ -11965,6 +12044,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/api/mails/:number/files/:part", wrapper.GetMailFile)
 	router.GET(options.BaseURL+"/api/mails/:number/files/:part/reading", wrapper.ReadMailFile)
 	router.POST(options.BaseURL+"/api/mails/:number/filing", wrapper.FileMail)
+	router.POST(options.BaseURL+"/api/mails/:number/answer", wrapper.AnswerMail)
 	router.POST(options.BaseURL+"/api/mails/:number/opening", wrapper.OpenMail)
 	router.GET(options.BaseURL+"/api/orders", wrapper.GetOrders)
 	router.POST(options.BaseURL+"/api/orders", wrapper.IssueOrder)
@@ -15326,6 +15406,47 @@ type GetIncomingMaildefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetIncomingMaildefaultApplicationProblemPlusJSONResponse) VisitGetIncomingMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerMailRequestObject struct {
+	Number int64 `json:"number"`
+	Params AnswerMailParams
+	Body   *AnswerMailJSONRequestBody
+}
+
+type AnswerMailResponseObject interface {
+	VisitAnswerMailResponse(w http.ResponseWriter) error
+}
+
+type AnswerMail200JSONResponse Done
+
+func (response AnswerMail200JSONResponse) VisitAnswerMailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerMaildefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AnswerMaildefaultApplicationProblemPlusJSONResponse) VisitAnswerMailResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -19336,6 +19457,9 @@ type StrictServerInterface interface {
 	// GetIncomingMail One mail.
 	// (GET /api/mails/{number})
 	GetIncomingMail(ctx context.Context, request GetIncomingMailRequestObject) (GetIncomingMailResponseObject, error)
+	// AnswerMail Answer who wrote a mail, and put it away.
+	// (POST /api/mails/{number}/answer)
+	AnswerMail(ctx context.Context, request AnswerMailRequestObject) (AnswerMailResponseObject, error)
 	// GetMailFile A file that the mail carried; 0 is the mail itself.
 	// (GET /api/mails/{number}/files/{part})
 	GetMailFile(ctx context.Context, request GetMailFileRequestObject) (GetMailFileResponseObject, error)
@@ -22617,6 +22741,51 @@ func (sh *strictHandler) GetIncomingMail(ctx *gin.Context, number int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetIncomingMailResponseObject); ok {
 		if err := validResponse.VisitGetIncomingMailResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AnswerMail operation middleware
+func (sh *strictHandler) AnswerMail(ctx *gin.Context, number int64, params AnswerMailParams) {
+	var request AnswerMailRequestObject
+
+	request.Number = number
+	request.Params = params
+
+	var body AnswerMailJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnswerMail(ctx, request.(AnswerMailRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnswerMail")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AnswerMailResponseObject); ok {
+		if err := validResponse.VisitAnswerMailResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -26170,264 +26339,266 @@ var swaggerSpec = []string{
 	"gjrmO53cN2rV3ncBrcevSW1L/8O3f1ZfULjP569hk74c/nS8MwZo29rSzjUzS41L64Wdsps9/CEN0TSR",
 	"5+lkGqHB4E5ZLiKyMhtgAIFBpDLY5sYJNkdsC1DnFZFog4WYqaMhOFpjZtqytgCKXtMQ5JD6RU717oV5",
 	"PuSQqi+EaisCoGi6Ulb/IkwxRlImXaai0R0HDim4Up7rfMyJkM8cXv6ojuEyRX4jc6O+H5Vf9f5OJ4m3",
-	"vMh+n+HiKpczN7uL0MLfYFop98oa6CeDeMrzCk+dvUsdz2gAnXowNDFCvsxvKfDIElByrO3umZMCr5W7",
-	"BIhqbCmg63CWM/Vkr38/DoUUn4UQadYTpm5vvzCtXTvjGgUgYPb9d4ACjx5Ds7w/sULiK8JQ6uyCUOeY",
-	"CXY5m/G/wZFXix9gaj4eZcBH+9PBPdWR2/jP4yj2MZdP7W9KsL80GiPdyuvomWDldkXy3gaHLeTRGWc0",
-	"3E5vbAUYacaVSJUEV1IXGgtJqyoEgTZQYlu1kbbuB9/zNdEDGKDYXMcxsNBFpHPesDJSeG6qpnOKnakI",
-	"+gZrXKwAqrHmknSA0MJfzsPMJCzW7Kb/FK+8JExG2l6GSn7i8Sh7LgJ9IM95aZsDuTDKFKp4YYnfCITL",
-	"siZC9JRqOvFBIz3NjJNt8S6jxkePnrDlO4buHSr7wSxD3XZlLr5lRdVKjD10M+84m+Pj01RLZFR75Ffq",
-	"TRSzUVXaFbvxx4OzSP4UgVtwXM6q6mgRXEe4Zj8wROapueYUlMCcVLNj+6Gp5jdmgd0j+xPfai9N/c7M",
-	"kcN6fhWD/7Ok14TNECSiSImwQAsMEeRvH80ePXqUaBS9JduJwNcmYDk6jWM6QLYOYQ7CZL/l0swbKqdb",
-	"nMeKubYpkVjY9a2xhw4zoVLC3FFb5y2X+QVUeT5OXr+VXtBA/3lClZR+hy782CeEgTpw4JnxMfD6PVMy",
-	"HAWu632b9Nug126nRL5jaXHEfGq24+yHhn0m4aZ6rUBZoS8bG/F70b2NzxzFEvkxAQwnMa4Q8+UmxxvA",
-	"wxoMN3gyn+txDKPUmC1P2mNG3d9kjBKv0syLKqlVx8k0pV6vPY0jpy8hkX9CUOJBbIspqKUxw8ueRi8g",
-	"nXAw4yijmjPlKU3eyVHZ3qaDy4dH8m2GjHyO/cTAeIxMNIvRN/bNEelBUAxRYeLcCdMXlXyOjtVjlOc4",
-	"HaMB8rTTK4w+LCMDLGY+peNsFNPsX3Ga2Sihdb7bEKbxNo5ifA6K07LmImccaybmvYmtJSO7HaMN/7Cq",
-	"rnHk+cQyLhMY0QQ2BnXU2VAsn4JiGG/AiA5b4IKUfwM89HCDIzzwyhP6wNT1EeNKz49N1nfRnqxjZCIn",
-	"mW5taUAwP7HFAmk6RTrks4Y/D8prw+zkm+NYnt2uwVHmDI+12a9ciBqxrvwXvEsnIJ1WQM/QBRJ2dt8V",
-	"3T05HayRsKfrznRfuON+aEhMvSh1OlNO8S6OTUZrq1oSTt6onsg/+LlQoUdICx8Aozl8BQ01NqU5jvHz",
-	"2LeZOufSHFaTpXZMtdMyeoCY5hUa5nJwXJgnjVOP2l4WzkRzIbirMQJ0ZBfKcSrOr6CNpebNchXOUmUf",
-	"zOikvNyzqVb71E4QzurvxS2iMNpiKgVa8BrKMjebml+rf6VyFSjHNH9O3/BT84vg9OM8y2JIoaxwZOzS",
-	"zkAj6yFwPqbTNwLBr8L1BllqYIOFiMLJ6T++jWkK/ecP4Up1gXcihr+qRzAn5wZboGhdiKZ/b3Gi+1Zp",
-	"9yz6MVtY0syThKhomiHREye0jqIWuz6aYJ3l98ceYurDupiBPHqtA/t3Ju4kk3sEkswgPMPJrbAIgykd",
-	"eVi4blbI6ieD7oYQepzMmWXidZwfOOnGoXindfbZa46HR0dvbF1suKk8Q08ua0LKizqyQyGxRvNLXrj5",
-	"QRzws2ESfwzjBuzFrwhA5bQTnzURPYFw+/WWaqnjGef2m2O3mtKtJSlPmhwrvSpD2x5ntFq3P05raPgn",
-	"2FC4xe1IhmOwZWkPdaqwuFKs9XlGAgCWrOqHU/Jq6RM89Bb2y50EXbIHVONtIL5A2xVfm9tZkxhxZupd",
-	"RgvGj6DIo1S6pZlE6pSdZCbRRYUZI+UA9G/bdzeaMvVxpfoNQS3i+QyJDcAQgi2pu8AZEY97nT8bUqOC",
-	"MGnaRNYIC/Sn/5kyLrCscULkTz10SRaQbKoEgXm/SXYCZULWTeGQHDv9P48OTw63cma99CP12Hk30igr",
-	"1aEgwuEgjz4vCCvHQWdrId8ThzwbKREN8lSuCK0vI3nu8JL8WNPIuYk3hHgRIp8k7fXVAbUbVhsHTIoZ",
-	"Pffp8BP6yfhwkIzOnF6IZfTkDOiHxcJpAnXQsVYVT3T9o7oTlCVr+8bUTbBpR3zeZtdYr4y1qtqyTdiL",
-	"IFI4BOct8weVKn2nY5H6UT3u2DpiKyySob+jiB1D02qSOObQj0ZpHKnDiE6E8jGQ/GXMBlGP+lXDNZYA",
-	"QWYvC9MzKvFHVPAybTxVKrRGVJ+MwmWFwtP7g1/stJfYMBdzxKM6ZoJ6weBYZJimGAJCAxkc/YCfwemy",
-	"7CWvEQzE1edkha+hAZSEw2e5kGC0qrK2M5TCGlGT890vuGpIqIpbl3pShtackd0Tc6TNmHddYE8FwkVB",
-	"NrKTxfEzYSYEmzWXK2sCww2k4ibgjC65bU1LzQlHw/gEZ2XCnPIPXwvvg9E2AOuHPmvMSgQ2pO4DWhM9",
-	"uX5kivvRoJmiqEdrLm5nGlo49XEdm0a0Za8tA3q9KUTC5Q/hLW0fVJyRmcadAs8pDOh++oFlepg6yZuU",
-	"JEid/ROZ9bhsajYJt/zOYBZ6E2V69fakJjMTr9e52RmcPPMDNN8hxjv91kHZaKLtQNNw/Y4JpJWVIk9H",
-	"0oIyT2OJ9PAaxwyTAPCgtVWGx8+50J7FFHAHxt3V3olwiXetuY3qMjrD8mw0E28gwByiF3cxyb43Z46J",
-	"u3PMpeshHzil5N8B4Tl8vmG0ZwX5It1aDlFD7qIm1/mj4Zf2Lk+977KCEiZOFG0AIJmXjMiYH9TCV/cD",
-	"7Meeep45jC4TfbthVnKytPMW12xvuM9Ir99+yk6AoGvx7CzEO8ReYaP7qEfl0SjHQWPRAhktYyirJ2Ya",
-	"aNrOZt/bPmZim5V6hufDs85OF0HNnHPZJjrSA4c2OxJYSCfMuV+MafXHfofbAus4rXbcOj6bTY4wrotA",
-	"9KB/XFVONwcTIkcaMtWLxMZwHEa25ZBZjrGzzPLDCaHh+MyrXUJmeH9Y1Qx1h15lza46TmLruHlX3UyW",
-	"240Vy2tnlf/GU77HHv7UCc/nzkkimePivKB9IPmc0ACTMw1pP9QfyAYcabzQlr+XZBP2nBsmDBJc+nnI",
-	"Q8E1T2ee/1+GfAfjh4y+RJeGHViRGxhr5FcBGhAAa3XQ1hz2ioe08RGuybXTQBIyL94wn/aa25MlH1Kz",
-	"c3l05jG1g4kcg7wz09oaraZpix6sRDnxsTOF7GUeN56OOkbIRUIDCZ5Bm4PHAp5TL7aDy2hz9K8fkQn9",
-	"dVhrTmrmy/fYeX0VGRuubuJr5RzqEgharGDciIZmocKgwNjIcYsBk9prFzid3bMVPod7x9WeufaA7vv1",
-	"pbabYLeDQn93CuPdMTxK9e0v7V1wsjqlSVDKbU1klt3Qp0GrMF3RY1trNIRP/K6RS54PUzXkR7VKYj8+",
-	"r//W5mV1ZfOSSIHoAnC+1NEymdg5wOYlwnK4yaQDSNEXL1523jbf6QbC02FYxw7/GKS03k2QYVt26WTm",
-	"OLOHEic09feiA3T6vZGVftAxnByITvzRomwiviVtQBnxphakuiYCQfQR1URZBMQUIszQnADKsZIqCJwE",
-	"5l5hQXNCXFEsuzovhp4TyQoTuTYxXNiAfmGI4hd4SQ4obDmULFPyVV3u/3+k5vq6xaYZoB9l8k/86ZNK",
-	"mcgNrG2QCbNnQ2oIe+YyiEvJ12E7quTNXC6aKny0F/ZrNoLiWR22Z8gppU4/9W/BmpxFuHZSrngjMCvl",
-	"SrTTnZcxvuFlxKyt6XIlI/B5fBP+w7XN/A/zRxPCPu6RzazHtemqD9mVzCzlo9y8NK5vztVZk5KGyChR",
-	"gatKGKQ9hJF+Eil3JlKYMOQ96Ekh6UDETjYjY9EDgTuLbQ1LFA5xVB0DkRe7UjwQMUcBB5KPStUJD49Z",
-	"PfUwAgRHAg28L2q8ZXC7mNYxLDVqKEB5gOZRV7FXLpYwUlDvwizZfHlmGW45YqkZlikHH32sDs68Pv2b",
-	"HYI6OiDlbcBZ2oN7CBMS5paLX/Jzd2bgcDh669ANoRcRC2g65PakKnFaYd3DZkPXyd2GGughlLOAlwdW",
-	"9Aup6YKS0lcU5kwwrv3ULRYW+3axgNKNnR4TkNbM4w1VPrCbp/Yw547x7brJCNVdNiz2nmtDw+Osa7+D",
-	"Qb/c279ZuqFey1036ToozqSGw8uyMWcWdNnUOfH8Fa6DofdFrS2Qo+dRzCUSTpPliFhjx2Hnhk5ha/b3",
-	"M0eyNrQSjS1ckJryMjtmwpSLlTmsRP8qvoi0/uJD4htu3fmTe7WiXMB8k0hzdiwOEiRDMMwRm9ir6TOp",
-	"yfVYBBqI8lg4edfZJvQQbL4hrNffFs10RmhkMOj3SBUnkrqH8u2PkED/ZTZEhUxozkHZzw+FxEP12B6i",
-	"wXIF9dClchAE/KaRK17n+ZUFX69xbJLoQsYm4y5pWIaiHjln5ANdR4YEWJhYMBIAGxdOKGeFDru4GLed",
-	"jwLtbzFshRwU9ktejSOe6O06p9qFt7mGnm7JbskZl49JjYJHZqtl3mgLRPK89AyY4JtgkFvONB69x9f5",
-	"95c9rl3hVqvXw7fcAgA8Q2NnIEEKrv5WrimjQtZY8jos1bETFyGEXk5wiyuuw8MZmxMr/N2f/jz+dfNc",
-	"8LOdcqhM2q4DU5m/z+s8C8tt6vg3r1g5q8XHjOjoVtKa7bRvHaDXTTTv5HbTwNyHdCse0/IZRBuCkyeC",
-	"tf0/8W3bKkeFHlxHSq+ZQg/Lcu0UkLe3/RRmwnTGlP+88G0/0mJqnk2FsSGPNzCNR0YHX9SkIKWpJcnI",
-	"SzjqYEmERCVdmDoGGyGCeXrqJnUZYWX3MgATtVVtNjZqowgB3J51Zo/OFAyeMpZZP8qopWhQx4SX3Uns",
-	"o9ZEIREuajIlLKZLQ2JJLy+DmQiMUpkepjiGWHJCuyZr2svHjU1Mc7vxfm3W1G4mTD1dYp0n708R+B24",
-	"mjnpnsHdySRIve4CIsbBmxl4BFKVRktg5bMgKnVLCK4q/VfhVInF8xLkmtShbJ1LXUQvkCFywzztU5Sl",
-	"WwqMS74dFWV/MHNJCLeoCL9gZvErSdaT7+xE7TGhKdD+5GcbbbmrA79zAV4Hos96ArcZx+30l9d60iXK",
-	"EFdNYDq73CLS0DUc+p/jONxiRlG9L5DB3M2OkFC8nGvEGJhi313D7MyzKAzom38xumlTGvRsJC+R2/th",
-	"+imiBdoEzTG7QgLTUk8VpxLV5F+A926MACHRRnNS+chQ040LEIFAR0R/NKD5vKVcJ7tR6DYwYF3nirRp",
-	"D82yIRG7bFh2AQC7ehGqWP+wIqjEO2XK6Ao49aSdkCqIlBVBVD5WtHjHoN9fkYeRj2GQszubySgb8myX",
-	"Gt1uB7el9Qmb58MnJ7lS0Yhb/rG1GmfMnbdCYKlhl+d92h8FZnkZkkRXLX/KaOuCOqC1Aw1Za0/YEKxt",
-	"D9i3ST2/Bgv5bBfWeiX11ISWXohedYPf3Xd9iJWVVUG0DXswJUfaGoS8Yxy8IY6jmz818HTDPdRG3sWK",
-	"IZWGDKiON5hWou9YmVmNYDIbqme1eVzC18rBHgsrLdYsaO3zgY4kIckmv+sEqthDa8nL1vdFCPcu3SW+",
-	"Jn4TVlBYR+of906DIEg2NdP9gy0Cg8VZ4wuEQd2DSt+uuHIHoJpDz8AvedEo5RNci2ux6FfSCOdxU4FW",
-	"yiuZ4+IKSQqYQMRIRkJFh6uNssb8AOQ/1HS26ShTyWlru/VazXm2gtDKdXxYohWCKUFsT0eORdtuQGUa",
-	"HbSmjK7Vzx4dqjE2LvvTFYBnuw6GYQ956M9hjDWlfJ4uZOiovMA78QQ9QkwJ58PIIMQqaf64PT7j+HBO",
-	"uEdE1EgmvHhIfi7yZ0x7jbw93QF5IUEIQ/OdOrU6w5utZ4dS/gn8b5gf4+mjHJJvoG5r1k7P7dyYR1ns",
-	"jjdx+tjFKbtY0eoIX+zxXn/e74LySDJQt9C/5zLzvVh7/gcO+5U1ZsvQcYNKyDXRuJuYuVG7rbfI9kKp",
-	"30SGIkeuq36CGUPlhxu26nS3WeIYDXP1croWCN2q2eqtt9tRVWH7ME9mu+c1UewXSTikX0/Yt1Suyhpv",
-	"ofMRXFNXgzlaMWEqJQzbh+okbEZqYnnmCLqeGbcxdonUOAAZOLZHL5agpzvUsTTYpP6S9OKOg0CBB4a7",
-	"XJKC1+Ulzy34NOolXBBiDYL9v0QEHnqWwrE63AgSmUGZXdnB4jW4gvw7udo33udkj9xI8pn8282I7dVr",
-	"GKr6zU3tZHJ93jRFHNEsuQeZO7VD8cB5IK1wHdqPeKnzKlPM+ZwzJklVReC9XZBVIMkrAOpSFyA4Z1QK",
-	"VGG2bLrtGx7ZTnV4gSqviTQHLntMyv6+LARgxxs05XQazVYvSP3zjkhT7aSWVu6now7q+wPXMHrtmnnc",
-	"R53bNDb19rYGqg1Ct7leniklAb0RSClTdG0z0GArgeGOASnKnKdsivlSoU/cZPZgp3Cggv7Q8ZNeWTqs",
-	"NUwASDdnz8u0kcvEaLXJ8R9cBO67hAd+ukesjm9l4jgDal429aSgTaIRmDmCzWKz7ofKCl6SmVGWjJtu",
-	"aeVm4TUpEaFyRerHiDfSdmZCiM6M4OrHEFdK8e5Bgf/5cCR+Tc/RCe39m8FsyhLL7Wt/Q+YRSoTehAPZ",
-	"SmxA540s+DopCOTrzb2JURCAlWTtrmOlu3r0/P5Ranl1GEo8gvY/7jpqz8Fu1astj6PReYzLHkYvYixV",
-	"f4PyES2kckV28J+KeJa6M5OzXOOd+nemLvdH6TjuXAISZWfkw7fhkQ83Pg1f09RkIXMtJQi5Q5XfkhOh",
-	"I+PmMHBG3FHZN4GONAxywhzTgTGQtzLYcW/OjxucaEcp6nPSNUk8y8PRIM7dacijbXdxas36kBnJG5mr",
-	"oWOp7mPXYR1kKzrDz7bmesGRweIs0/Zx+laCHFdvWm1/q9X+MurR7pfzD7lyJhVig3XzZgenwAATadxg",
-	"Ul95wwnVqVRvbGpd6+iX5pt+6k5coN37ZcN+dDmuuxeu2htGGCRYM81OtEUrSTNXsrplB0q9pszw6ReU",
-	"xGuY7LeP0KsQIUVGmjNSIBhZ9xtcZrvwLWJU4J62bVeCskJbNnXDoA5qjZXFLrhDXFD/aCaWlQgvMc2F",
-	"Ds3C1fQqkQIxxQhuWz8abbbuBQVtpty9P0LoaSWU+ZX1tMgvuSSs/MB/ZOUp6zFbEtxmReZAS+tU6L6a",
-	"ShnC6rC9FzCPEGxWqLnUZZoztL9wLHS5SUItpvlmW4vpONidaq/rMZVMdIwFVwzcQvgZh2hQx/n8u3sl",
-	"3tMgQ45QZ71fWh2h3yRwczMy9Gmk9df8OQJHmVMhSpisaYZF5gYk72Eu0CqSu4iqEnU1RHao/hTZnSkC",
-	"7GJPm5aubAzrrJtnTYTo4kF5q+p6fT5iXeZ9dboqW+8+ygJkPsCmDCH9Gu2zZ2hptWU476SjI+0z/2S0",
-	"DDHSZ7jQKQK28h2vWbOAKxMN2gRGTZPzk8lNotWzZ+v0GdbnVIi4bXPnpDQZTFRBuKr4VkCPohnklDIz",
-	"q8svWwQYnYa//wdaZjROUWiFgJcF6UCqKt/xC0zxDEZTbcvNCeZUHjheDN6jBVwxjfE5L3d6ApcuAmcL",
-	"Wq+JDsNHlDh33oVu+TVDdtzKRv2okZiojd2OzXFMBjtIn08bnx9remtsj7DpHY62Cr8nrJzilwf627+L",
-	"zvOMNEfriUj5ZRzj0z73K8/+OlR5dtQB37OzbUpuKxpDMYphi3e23HofOFcTNcbPCV3EWYVtUZVoayZD",
-	"rC7ohhqHNnd4xICnNQBhXPNmXpEIfvouWUFrPrTr99nhIVLbu85+1i+SB7KEmSUmAHYPNrLp6e0l3pmB",
-	"7jzQ2WZ62qyxE+5i4+sNZpG+e6V8l02863y4aGPNYzCuFRFP5TvTd7zvHq8x2yHywE3PgVwYdMtRKNHm",
-	"jCCDLv9wKCkz/pHOJzRqEJgVkq4jeK/ZzgXp+RbqlhPgnKf7FTo9Pbobm8VO3YuPubOv0AnfVBklD7p7",
-	"IRS/cX0Nib/nJjWXi3zX9vx5gmsEsRX0Xh+qzm3pSRq+YPaIvidT4WMuZXVkxFOlnXLG6egVWMCAwUyI",
-	"fvVIwZB946s2jJID+2PgAjLnCAjjbmU0wWbe3LzWIG9T8m2wuo7D6nZp3zxEyb9Tltuj4E8by5IDy7UA",
-	"jaOXO0uCCDe3pqmPdQsMbhxQOKcgfUbHyUWq/Rbhf9+QuiAZQcM9tG1Yi/kyfKZ9Z3DDdMlesewCkVRM",
-	"tQyotAi2l3tDcPUSg2mZCLQ1XL2Kqy3eCTPWQMzcOH3b8aIH//EaOmMgYGoLhaxWeoKYrtqaIcbR2szQ",
-	"mArvFXRngkRuZSar3MWcC/tzFwYOUrqZC0llk92EkQNfO6EaP1ICNBmSFkqAehX1HZjaYeL8mK0v9Q5c",
-	"a+a341FIPrqGCf2qE7g0FqCZzANL/gS6d0d25x/+gpdEx+LafrbW0hZKvQi04PUMYQFTqCDkAwAlnBWB",
-	"4x2IXsVLA6bCUn4/rj4tnImedQ3vGKKguk8mz2ka3cKcQFwz7dm0yoqcMpItTvu07bzJq7EwLTXqI+1O",
-	"E8F/Lfl/4tWkiNeKd4eMGPf5nysNd0XZP0sqNo00kwJXlC3/Cb4CeBv9CUJ+yDSGhZtc69qjEqzUvHiw",
-	"JqczCPNYYE3qWqt3k6oKQi3Obw00DiNbRAUyFNXRjRjO9sqAqu2HR2AMsE6jg8JR+ojKfcQGWyjOCCo5",
-	"CYdIKFM6tiKSDE+cCg2f/S8SHo6yxjtoqgYocYNPzLjsbttgAu1/kQfjAC8BsUjRjhUkAQ7CqDNzIXte",
-	"sZF0YmD5zDbMZzv0aMVgTOzuzCy+vaGwh7S/dQYGH22EmTUcxmLuqbH5mEEnJO6P+BtFfOjPuU3u/XaW",
-	"y9gnmnrZjR+PYEWY513QvDcAwWxyiHuTCjA0QNrTSgR62t8BTmo7XsVNCDS/QnNScbYUSPKH0xNVgUyV",
-	"eX9iJaV5+jK91cL8IlDk97KpYdP2iRnAZGovb/0EKio0aJRubxAS75K7F55hdvVUvzckg6Y5NyM88tS0",
-	"8wZeZgrlxoR03pRLIlOgaDR+0guTRB5LIQZM3R9iz+XrPLDpQ0N5NOJq+gs9INn9dzm7wCfibNhKGIcS",
-	"eLd405tI4c+NM6Z2PkmckR4C0jOFWy+6FQD+d80TF8FoQVByCCv3t9JR/oS83L8AgtEMpeouSUHoJmJZ",
-	"xg0kgdekUw3RkczQx8CkyrosWm31/T5xbdHXWGPdmPVlHMta5A49qoP1CKZbPOWsVgQL+c525ozx6mtp",
-	"RejCWmNahW4TWpHSjEZVZrsDIHRTO5Jo8wbTKjrvC++eawqE5UrZfHCPi4GMm3oIWe0JPWd7N7+Bhk7s",
-	"u0wuIWFkQC2dzPFwoxPzTG1lHYfSmuzDirysdmEGTHRyNLTxKy9j0vMzdTQZCscR47XFUID/f81pmdoh",
-	"uyEMDn8Isw9GPmu0cBifBzZA6oud0B16FW/w7gNPsSba4p008wnmQ1zUkcySMAmEdDnpZhxCbgb++DzR",
-	"MpL446ukiRwNk/hjzAU7oKLVuNVtetAO0u250Xqh7Tpa08m7hjp+eaduXzO3LQDzbYFWPXTsjY4dtW+8",
-	"9AweZ+R2bjrPQOnYtr2wQGuTuwst5IF9wPNqGhgFd0dvOnxEZuQAFhsEzZmdbWveQe+NgsbogIJ+3NYY",
-	"xEmTj/8Un57VdvQHei63kQhBuPZ1f1OtmLft9NFa15RB6of2O2VORy+wJEseC2fy9aaRWT3emUPVoaqs",
-	"TIh5uHXujVF3i+z38ZQxHkzI8DxFdgHK2Pn57fPX6E/fP/qTbZgQSC1KPAkOtUcS8HOxNDVqZiY+jLjH",
-	"HwNZH48lI+5hqtccCT2/g/E3pZ9fjkd5x7MoOMdGMnwAJL4xc3k4ftuVDBHIRexxfwL+X2pssp4y7MqE",
-	"7qJYfh/wx+y6iox22ojExdmcn9jaP78D9QEf6KS8s8WXCIOxaMP4CeQ8HsM/bVe8ilQI5uBOwLOvo9gW",
-	"fs17EFe7XRyi4okblQD+qtEvvTjFDyfqbw/ygktcZWMlVBXfYlv/lnoV6VqZTECRnOfNhNu0Yd5bpq7r",
-	"oO3UODM/8cNSX/ypTx8yft1OO7bUnPnM0Ctpx5C4rcTn7v7sQb1lXZgNgxakkugb8/zH5z+iS1Lw9Zqw",
-	"EuqH0XePwFOEs8hrf7RwYi42rWTPvy9CW/yF1CUtuvN7lacnDB4t1I/wRppWpi2mUn0mlOv+pT2EGcfl",
-	"REf3V71QF6nL9TKyhqFFMLR/XRE9Ow/aur2W028ETBRISNda/B39hbGNTs23poy2yHGaOsQ/NN36K95l",
-	"n7+thkk3vRAYmSkCpkXQIE7QqkJzzq/gXyuCrwniG41x3uvJ4PxKREabzEmV0YUyO9uqey8kKjsjJoxD",
-	"NWRXWlaY9csXUuEBsA4tzHXDGOzErmKf2oC9WzQ1lbv3ipe2oNt1slC12ILzK+q0yuOzCi85BD0snzf0",
-	"70QxGiL1Cx5ORhScyRoXEs2J3AIOv5IEUptmifqa1A/Rf2rAKQplpLXu2mClqRrVXQ+lvgyQJoDQZgNG",
-	"G06Z1Bip9sXbmuqhTGSNsLDwqQYrEMKBkj9EPwLKnpkdqP6ClQ1TgNY+N9BK//EvwdlD9BTBTGBWogLX",
-	"gLuH0RXZtcAmQjdsQQZ0q4yckhNAdnCBTCorRbLXloROHZ59awOOeEPPHp99//DRw+8hBCRXwJVzvKHn",
-	"JvOq/tukJl2Hyqvy7PHZ34i0SVQlF2LDmcmZfvfokb5emLRQJN4+/2WSw/pEj8YGbZ72Ux+49ewFZ+Sh",
-	"ztYtcFNF3Xm3tnOHmAX243qNlS3cDkPoTCnDSwE3lvn+b+o3Pl3O/bLpDRcBCump+hft6OcNrvGaSNCm",
-	"/wgvtn3kHAT9N33miJDPeLk7Glnfkq1b16fuwZZ1Qz6dkKO2ee2EHNWER9wx1vIqyNnZ2ccHBiXsmHhc",
-	"ewIDYwl4Ix8QpQZA1cZl5z1dsneN/LF9dLr4nIiR/mjyEzLzRzMi1VwVwkAxas7eLkM79fZhPiob36vL",
-	"v0s6oF+NfsN64IbERzFAD+EpAOvc1woVNlfl7UvQOWEDN8mPrPwMhKi8pyL0AV8R6D6wWwVY2NsUHDFw",
-	"ceBr0tpld0dQnq9wLTvW3M3JiRKEk+oYQK7R6XmlbrAzJW1fGnhHvsQIIptNT1663PeYXtf02kQLI5Ym",
-	"1I7qx+4U118Y8N9buWFOzfa/E7LRPv8W6p8aJklpQd9LzusZhN4w01U8pm9fcpAGXxi0gjDBL08gnOLY",
-	"l4Xz3zVc0qdB/ywmEeBrK3ev9bQd+lKXPzOP1nuxnMGOuFOannZjJ2TuU81Qn50RlsV5c15SUeAhF/GF",
-	"fuCgozu7QX4eX0OYavF7phqMybAnQghvdaH6hKM/x+zq3Js6GZYo9WUocNdVMMe/DNZNJekG1/Jcyc+D",
-	"EkvcpXu/876Pv+3Ebk4ZhtTlSFvIp/1g4tGFJb1xQNN1f5GnliUYu2+mNv9hgyl7+OjRd3+0yCwCQtFV",
-	"x53xsYI90WoNzp5sLYgsVnHJeqn+/NQN07yFaMQdZtJTceVQd03CTRhuiak8gXK5By4bG7vln8Fzr02C",
-	"8mQq0//MCQn5q4Eq3lSYMYibo7myn5vlqhOYtaVun2YDjlC75jtlFXvLumf33kWFGfTg62ILn3l2jApG",
-	"WrBDzAy6zzG3SL8m4WgIpUHZ2Y0oH/ig/t4Nah97aGzVPRTimykqiuYEF6sA2Y0TmnCE7uDx0Q239+v4",
-	"/FpTSbRLacDXCgyjmXTZSWkaPKcEEfQbHjj8rzjHddn83w3wzJ0KIJll3UuuY6R4o06rZtUM8RoRgBog",
-	"k5leYbr2/FFlLD5oNnH+/41ek583z9XPbidqMLtdGVMbv4VA9nO8kQAveEIpU6xFjQlYUYEqsjD3MUiJ",
-	"L2I+/JovZTZoHRcwO2c8LmG/mie+ytg9lDHLXCtUyi9d4FrPHBEGnW2FrwmAqCeI3F6+xBM9XlK2fKAn",
-	"++jCzpgZ+BwevbBPhoXu340ZUqelzoPGjsvdWLH2KWOgvU2d2rqEGTPko3RF1aA6HDCfBWTAzMxI3fKm",
-	"KpHoRrtaLntsrCqCl82wj/u8feomzHj3uRuN80Dd+nbFrdEHTbUzNN9BVsmnI2glwCfwCemQl2NUfFlj",
-	"M5j0RDKpP3ATomh2CyV6JRE60VJVud7Nc4fie4cMXb2me5kyM5VZ23w2ptm7vKl1DWxckcATJ9XL8IUT",
-	"EhHgAppi5Tx7wCRCjJBSIGzyjD4JK86v4Cg4OsFoz7S7Ex7Nuzu9KVbTTbTQi83kh7uZlIQDe2P3MUaa",
-	"iYhxSdrbdgb3Mmtv6RrOlLa8oHB4S5jcK2AJXMwlWZC6NmUHMel44R5KEgwHohW2oG7WgGrXfsqAKK41",
-	"kofY1ASXqOBCGkZAhXlD1P2OUalYZ7t2AJqkbpjIuc4uuBhix60WgZhV/Qzsv28hby7MXIZ0Vo/db/Ga",
-	"sMD5bL3vhpU87nn/zEo+dl7vkOf9OWf+/UO8JxF93TtdAKC2yuTZwzx/xvnVi3YA+9fCMJ1A4PzqtIGQ",
-	"Z9D8hezs+4kVHy2HzzftwPuI+tcPHMbsiNkFZSy6n7Ul8F574b0sITQfN9S9AavOiowx6QZKBUNiklIV",
-	"GBeRz70s0O5MA7CetmUMOEPKsSM+xKTzzYpLLs5/p6wkHwd5dqGevLU7O/AZWPJwbPQwKaBrvCTn/3eX",
-	"+aOlY6esBwVuLWu8WenY5yGcN1A2cXV+qR+43bN6u4mS26kMPb1toOxwX9HzGmGkIxvGQ8fCahcA9qqO",
-	"YD90fIQHi5qQYUfhZU3IV6G7b0IHfSlkIzErCOTmakLaioPRiqxAFq7kvB40NrhpZDqZO8frm6isCnR3",
-	"ODhOfVZnHgSEQJgx3rCClKO3Q40Xw0VsL/QTpySi/sIpDSZdzeSCIXNC2RJQEyRhWWWdfydkA+u9W+6s",
-	"WtH9bXJyWV1pxHuUf4FKzr7MpzkrYVZ/9p4KbOvEHkomy2LsSe5iOuBYft49TLDx94Tc1zYmEIi91qWk",
-	"o74wM2WC5/tlsMY0FIH6962W4STVjLzkTXBI7smYo6iHMNvpUvv5Dkqs9JFRPkW/ZmQvCWyQq8S5tgnj",
-	"x/sp/P2lefxO3bt6aW9uq1xCf56UagEnDT7Ad7TlSQFdlhXEIqGYumGGBLkmNa7cbESf+3raRsScnwX7",
-	"j1ZUSF7vzn83g+s/JV3YP+lfJV3Z/kT8hLP9QwgOderFMTwZ86SXvyXRqd2WFd5siOmhwqjkRbMmzE2/",
-	"kMSffxHVEkpwHuhZgCN9Az/xqry0ExXvjop4t2X3s8fYtg1o5ihloKcUGsgJU1q1j5MUVAWRHKMb0hM9",
-	"7vDAKQ+L+sAvN5F7oQKtSFXO0Ha1myFBWUHQdkWY+gdAFLa4ml06dml1bsdyhs/Ja7pwJLs7R0St6lbu",
-	"T/VhUmqCnNqMtbejPSQLDeeoLlDGJRk7IblgPn25cN5UmoB8ibFXPdfnXnpQpu0bhE/J3umkzRh/D4TE",
-	"9SB4pxlp9B6eS3LClLiUWY7YmjI38uxmbazO7k6etWce1DzCc95IKNuHYLCbSL7CQsPvEgDdHSm/pN7E",
-	"qREWJhZfzsmC1yNFuUcPguVM0AuPVjsd7yz5ZoiRbdAa9vgSj0fvXrly57tzpZs13cqtfhOdZuYb/tG7",
-	"IjtSqmMXP12B3rL9E3dO1xteD9zRr+Dv8cP3FWLnAFUAtL0kQsnGDeqCS4JLRB5YWQKSoj/8/Ow1+u7h",
-	"t388RJq0kUbKIUX+1j5zc62JkVK/vMhJ7M37kOyWsN1sRMHrmhRSZ0lDyyEfITR5s3fWoI1qOXVqmwKm",
-	"Hgoz+crTcibAi6ua4FK3eyiLwjViYo0hoKc+JtoY5xtakQRD40I9dnqjDT5zA/e+FkZGSOm6pkwLhh4g",
-	"hCVa82uo2pcrshakuibpJE0s2P1qPAS7qG6o3JYhor4H7eiih64yxN2aVAQP1+/BAyc0Eg7VYeKmOWtI",
-	"YrHZTnmXw4fQNanpghIHhaTbS40rngDKludxp9UzRI/7517RYH24myi9tnehGxO5xrJYpZ5dF4nLynt+",
-	"iQE5TYB760OarCr2cqo5KDiJ2uDc/GBAzvQDt6oablnQgAK4ur+iplnsG/J9xJRpAEz74gbAOwNQ8erP",
-	"X7CoGfil+xoWA9QliDvDPDDGJYKhi0/MTDKhwVUxLQ9DX4rIXbLb86XDf92G/Kkv35RnBdIABaeujXHm",
-	"TULUtfI1lSTbajMxo6FhGPDAF6zj7n3wX3MYVBr478fWZSteDZQ7/8Sr8guWLrX9e9nqcKGssV6qnvmD",
-	"xMey9lMDBucbvEyKv6rH7mvkADZ3E9BxC1oRJPDOxH/9QfEFTG8SMxjeijAj2+zraYM3ZLAj7gIe+Ay4",
-	"yAtJ5AOhJHh9cBv2B0t4gAJVNugV2cjjwCaaN8e4OYGFYqDU9QILYf3Vr776PbQuFINBjrDZaR9SDWZ4",
-	"2bKeY5seMB16MLGg/v4Fmx+Xenz2vRU/zeCOIpO8k+M9tshJfEUezHFx9aDtDh8bMFVcPW2f/Roav29C",
-	"+A58dC8wjvASUw+fApvOp1MEzFt5HE2zWmE0Kb+vA/TukxC+0bXTRghcGhfhNrPLmZHME6ZzzyUdkkD6",
-	"JV/GH+j9jTK9xzu0XdFiZRrpg1XevDbPVJQR25CJ3X+Bq3Ps+/qa04Ho1C+cll+0eXjP1WG/qgUpcThQ",
-	"xGxlbjT+BA+cMgYkyfotXp92tCDUoaqdhEYqpEwLUKu8W4V6kqy9ipv7E4rVss6AXaBkCz04gMox5Nyx",
-	"qYEgAOe/F7wkn8ZEPkl/qjfd2SExPQE5UXGD5pMux8JV5Yq8r8hG6lswdNIsR/7Fm5oNDyH43+aRu9vn",
-	"NMQEu/oTqzZDx3g3015vv/lFUuGiNvPuXfLBs15PV69YkXJJ6v1U5R5DKrqmcghmgcjX+pG71T6ulnSf",
-	"59VovkDRApSaoopck8qa+/Afh95L+hPnBWcLWg/Vb+kH7qwYXFS4uHdd3IboVg5kp6+XVIIY+6QcHVzU",
-	"xh4SBSK1oMoJxD074U6q2GmTw+DnbwhrmwWwNTr5wjJeFzNVRKINFmLIqBmd2v5uQ5id2Z5g1EAIInHw",
-	"0aP0gUpFxQW0HQ7g+s9GuxAP7jqk2tg++D1zO6z68DftjvGWRc2Psq+RuUk37FS0ontqxFiIo3n6VkPd",
-	"FZghIWlVQdsW4gw8RK9rD9cEackexLmEl5/Dg0P10lyQyEG91TJSLihb3lIhKXz7tHXMipnclwGOFk0t",
-	"V8QMM5u1iprXaM7lKhubsuW/2s14xbJ+7is/p9cEw3cMQ9u7dMkTjmlN1O08VBfB4zfq14N6Ulx5gJsz",
-	"zFU+UXtss8/kGtNqBPOm4GvKlm/gwRMST33gfUU34rRxTlp5sOjWp/hGANrcDM1JgU01yA6eYNwf7ci4",
-	"RJxVYzOWgaiJ7aktde9fsAdYehMNqorgWTw5B8CR8983uJaDDFJbeKlhGO7MLKCNRhBLGAX06EspSn3a",
-	"K0lV3EYFrmtKyifokfqU+2cqBakW08XlvCa4NBZMUGwuCS6/dLnJUxRQo63IdgMD3y5evNQjgDa0AEir",
-	"oNBA1x7MFtZ4vgLvnij1vzJ3rhbfYkWKK1Jmy9Kg/avE5vbug9utJjDHxumP+9bsAiKGtzB8GGaHK8E3",
-	"9c7ajON1iy3Ea5PjQ1te21k3UytcZmHbr5VLZc8PCua7DWGfh2B+7rNstYrQY+9AZOLzw/OZLotVnMdv",
-	"1J+fLjE9BFS8Q/4f1P+cypqXhc6A9yLJav0zxPh2Gs0Co90YlxYdNEy4H5kk9Vt46m6BD8GSbsUd1p8+",
-	"6Z0OVIc5a+U1DFkTK7rZqLOjGZY1yG//sBiug8U3FArB5ck4/wVjUzr5uWFYypKIjdYs5TXokyAu5QHi",
-	"lBIZiAnU5x4TMPs6bXlUnjaI8udcWV9ljQeywb+aJw45/1/7Ie4sjryWiD3za8LZVxbKA/j7Ro4mqi/t",
-	"c7n4tDefGT514tOR4gbGkRj2ldrw9t0w05EqyVojqWAqNbph26QwEgQw0fghxusnPnNsedjFTSPLa9LF",
-	"KzFHp5y+EqIh70zNxx2apaRWdC8L/YDgQSy2pLSVfui8WI3ObAASPl9lzG3Ihfv+4aa1or+jk+eQMUNz",
-	"UxlASrSo+dpTjTMTyYcO1WVNSIkqLKQ3mlkzSleIwNDrsof6u5d+NqytiJQa2GOwSgCI8Vo/e5Dx1ROC",
-	"TW0EZqBQ694d+neNXPKbqExYciIQbyTi0OpsY59UIKr0QjnTcU+5cvjrtsUBJqj3AjsxEUot5TxA74+h",
-	"+t8xW/0WRUt9+QZhxrVAWZhxTyEZnH8IEQI4o2iUg0hlikQpu28o8+esuF/NgyekqPmEsRpvaJa8IoC1",
-	"e23ANIVwKRGPyDH83AMe2iC+iSoILfPdrjB/JmmajLc4yho4Pg6jDH8/gvL8POMeevv30jh/yyXpIOB8",
-	"IxAurhjfQmdVH84/x2LPRum+Ra0wu33f7wUpqKCc3Usx80C6DeLDXP0nlQKB9Cipa+SK11TuZrpmo+0Q",
-	"gTWMyGCg9b4vhgVmBakGytHh71+skrufwV3NVK/mYmFARWyBTycWWNsIX3mw0tPiOyBt8PcvVtpMZANo",
-	"dD8bWzEzHq6WvCeg7AiuIc58TWql64XyUXYHy5rylEdnrahnvsC7Ve37Vq5U9eGnBsrtBkatuBkEkNAA",
-	"kCRsYih8YQJyx7hFx/G7v1gz7p6jd1vUbr9+kVssLrHflHLc4dt9ObTDuHXl7jDGiYXBto/elmx2ufPU",
-	"g3NhXDrTA+2IjA3tVCd8tKW4+5m/cQ5D+YFXJakU2XduLn8wpMklOTtoLOkFqVFBmLQjNLW8/OHbR//z",
-	"j9q6ZwivecOi+xQrXJM7k5w2gxON9NzgyPMFNN+6cA+09Qm8S8o/t0elza/EDkgsq3KTDQw9CbiirDzF",
-	"FN6ayKZmZ3czgGj4cBNQ/a7kwUyRIUjyqpy5Tois+KEpL6esJB9He6zuUp8MrDitUeaOof4fzXw0jQou",
-	"uSsiIb805p9DtmXAQMSsfHdN6rAg3CG/9w7Iy90yAhXnbI+CstN82OoFptURYibj0yG+hojvbYg4NhvC",
-	"+BqdyRBou+JojXdoSa9JJNmV69huysVoyvKiXNwpIym5dCVZJgwV7sTV9MFZvnA7idZmWRIpcnOcadM/",
-	"viqYe6tgzPQPq1JCaaZZW/ogUmofcnWMIKwcgqBk5RebEFCbv5di94FAnId4lZTznTGjasTlitRbKkii",
-	"8RTsWOyL2cd1NXqV/b/r6oublHaSi8k0jA3eRW5sxuDwOvPMScEX9Dd+uYnSPArIYnPSThlRHkR/PnI7",
-	"UWSPWuc2FvGgbtgg6cxzlw1Lq/suG/Jsd0jRd8wew7t37K4Wk/tUOj32Rt0wE1radAOWIYYTvqkGp3Re",
-	"6CduoqvlgtRQB3FzLS0/XpN659wagGCkS4a6k3fGhig8LUuz8rvU1aKXdCv3uv70e3x94vRrWXbd0mH+",
-	"dS3GCD6xPg/nv1d8SdmnZODqQ/gfNh5hAan67K8xfXYC5D+94Uu6XNl2wXsnWBYYe6tzQmAooo7EICyu",
-	"SKn9FLSBVR1J4gbdlB9Z+eVI2u1Uxd2QiP3ISh1xKwre6GxtR5VVBF8TcSSZ2mAhtrweBNcQygw2j30B",
-	"wvU3ek2Y2/D9lDG1R6eeAAZLbxfUFmcFOZJ41fouGKm3/IIU172+G3XQTl+NVrbWeIdKPl2caspLMYJW",
-	"fgFP3TUTWy3pvhXRAko5RmvO5MqWEc05vxIHMvgci6uBWllxdWdZ/M6A9t231hBxhSTXsG6KyRUW0owY",
-	"MNzfm0I7zvZwDaEVgStCNnEZ+Dshm69CcLNC8FpZmu64G+53ZwFpZ8dIyjGlYRj8XhH8qzTcrDSYEene",
-	"6Q/NhXLe7zGF4Xf46GAN20+YLXXD93j2BN6Wah3+5WbjwXYfp44FK1tNIKq1OxBEIJi6ozOuGt/Ioizv",
-	"jZbpT3/arLjkYkR7q2e+AjQeQ80AJU8oIYpdyoRX31nWeLMy4SxbqJ4FxdZKCXCQcjaYcftP99AJKWg/",
-	"ckErcgOFvVRYd4gKoyExK01t71YXNwik+/31dSpXZO2BZuhxGO6HjOvL1/5AHWPaHe/c0nogOyGuLCHu",
-	"1DVqF3U/m67FFcKo4FVF8LIhut5FnRo9Yd9vNNClLm1dTGXsMdsmEuD1QX098dmM7gu56BRx+br/xVt2",
-	"75dkU90/MQb2IoysaNy6QI7XKX8VxnsqjFCl3Iqi1qlKS5oKZU/f3rqYCjLk2L4n5POR0s9UWt7jnZlA",
-	"xowJ5QnMCgs0J4QhxadbFxaJryhbPpjjYiA8+gFfkWe4uPoqODeDSe3UjGJLp1nYGeSmWfjmZKfGkgzP",
-	"0b/E8m4NxoAF3bOL6NeaSihmJx9NCbtizFgoLInBzs0e8J1//LghhSTl2cnh9E49J9LHPITxt4BgS8z+",
-	"YATyfIdKvBsbKVCTwpQ3xIh2qZ9IKlHd2Ex1ciI5OkxcR44Or24NQJ1OW9LQ7O5vjzS6O+M9KQjrt9bW",
-	"qWXmkm9PDADNUUl1CGhm0nAyiK9ecX41GmGvCS5JvXc2zsnHDa9l9Ij8CH/+ekpu95SMS7MkH+V5Ia7v",
-	"VEOGFjE9a0/ieUWOIbVrysZmOVy6h06qBexHTn8TgnnZQoCWOjhs0N23Ky6Id09WPaNjr/VF420MGIzP",
-	"OL+6tKAcd8hmhCXdSlxYUeS09VPvCSsNEwEubA5fbNGBsofg7PE7GZHdsf6eMVF/+sZg0JGmu0Vz4fxq",
-	"3FzVjHIRAIB9GlR06gdvufwsRpXdtUZ2poGW7UQEgO7WLCDmKI4yrBlSo2/wFQn2v92mDm1u6ew17A0u",
-	"T+p+v9EBGtPMhuqGhXvcgvNHQwUoirtJ2PnxJsfPGDn/smE3gps/yq8wP5IhzG+NObeb8vlFw9new3Pu",
-	"gMuhodVvkCFVt2k/cuZHYC27YlZSUeChFpkX+oGvYnbPxMzw1YhZJ9Cv5afMuF6yRG5BhzuvLxv2klbk",
-	"i8OK+KBnsxODjEcFuiIbeSxrcIMpe/jo0bf6E+CDpZkQWbytjA6J6BJSVLhWV9ZrDqiyX97IA2WflrdQ",
-	"QH0DGqVNPSvJ+kZoSWPkmtSoJrhYEd37Ocfs6thyNw5z9PUCu2/iRpi7vXiOYI1Lk8RXJLEuYbID/FWP",
-	"3VXBgkoIKH9osdjK1kraYm0m9VFrp6kxQQSczwF76L155IRUtZ84PlVJ0dRU7s4e/+O3fvaPCkAtgRJv",
-	"rxycOGyaNd6hq944TkuvPQqeQ97wQTfDEj2+L3nDytd4yfmpAsHwhVs4IDfOyvdEomaDMGJkizRJdawR",
-	"EA0VU7oYImncVJLxYAjW+T1dslenYp55+b1nXQg0aJAjvJHDLHnXyH1F9YP6nxvbEG/k2I6krEaqjd7b",
-	"Z07Kb/ONk7r5iwWpCSuIKTjyG3aUgsV6mA9nSCjNiyvboWEyBpzpTALUJF1RVgYGrrSUNYCTg+nr9+6h",
-	"U9LWfOQtXp92kPkHD2dTKBopSy4HRu09vibv26nwdyeXYhflhcnvTzGjyaa0CKm8tsC8VI7VNNrSVhf+",
-	"itQ1Ork4/73gJfmUciqSnFT1toNGlfx2A0fv5OmVp95Ikc5cYhM603Oihlp7+ww6N7hUo8B3T81zR3T9",
-	"jsPTE4wi1lu9l/2KFvHOgnKXEEOw6GSjXf55Zex7wqZH5A1VtqurQWLwI57Dw1+CwPV2fC+r6A2OlNNf",
-	"uNrinTBDE02JVN/YGrqJ0mWOl0ScL3ht7qGYe6z+/lwLyL0XOLXPe6neNButsCnya8lyYick50mAJtbS",
-	"mSBvTOJCjii55/qpL0PY9FbvZ3MQMvzuytmp7OmE0bCHeVaf2cVp9vqlTIXtem8VXcj+4P4hYZtkspnY",
-	"SD2gz97iNTHjX78IqbN7vZcSp5jpRn9Z6BLqy943Am0qXBCQQcI0htzJFJ6Tv2SI9q+ieM981SRpPLXr",
-	"yrhpyY6Fs97CAzcSy4r110m8vN0gWdLwDxeo5pLc5AgQYJCp16kJEiu+ZUaWFOGQ5L0G5JQ4drhV4/5a",
-	"Wppp99OStxAz+WZ8APFhkpLZkBqKXVgxMqmnfew2FY7pnj36e2077d2M9vvUP+UsYL71Axemb1DMzGBg",
-	"pNFUs2L9ZpTpYGDiQj3zRUT5lzUhpd7ufcUtwbBHBHw/NLAK/d7i/PcryspPI/ACH9SzSapJve0UKgSL",
-	"s9Ppizs5MNEVGcwQmGEw+VI3lIf79ZPctDSrOWYhvVoPSMN0lXIqoZE1xVXCpOev2MVWkwFrNXjkyQtU",
-	"wVQHKZ5B4hty3UrKGZcrypZP1J8VB5HAO2GAeKFVe4U32Xj2vuL7+ACSSMMX5wf8cXr66ER3nF3TPTXY",
-	"Jf6oczyu+hKA01xgKiE2GmP6ltdDI0yghOxXDjry7rD7hcGWuKeIGprq+mBTgUrOILtXUUagDu0aVw2Z",
-	"gZ5Y61lrtbKSUdGrW48hbRwPv09JTzI6hxGjeycQ9uM3hs/BTGmn8syUYCguzEISkg7gAYyc0iUT1g33",
-	"v/vqdmY5nl73/MxKHpMwLNAC120TK+PSxqrLG9I73Qrx310J+ON//Pbpt0//JwAA//8=",
+	"vMh+n+HiKpczN7uL0MLfYFo9BdC2kwI8uVxu9yRvMZWULWcwpmGmJ63yGmnPNlitdEy/RNa8mafM6wjD",
+	"fnvTtC0Gm3lhjNDKj7We0MlIned+nzpNmjoH0yBn9fB+YoR8md+74ZElcJuwto1qTgq8Vn4pQNexpYD2",
+	"zlnOeJk9oIQ45lR86ESkK1KYAsn9CsB27YxruIWAff3fAQo8egyoBP5oEImvCEOpQyJCLXomquiM8/+G",
+	"iIla/ABT84E/A87wnw5uXo+YPX8eHxcQ863V/i7JpsqNH6QOQegrLPWz2DomZXfgikg36r1rJdSeYPRg",
+	"3vuc9gwW/lck722gQkIBARPLCKMxGFMTJuJxdVBKgiup69SFpFUVQtAbqNCu2kBt94Pv+Zro+R3Qq6DD",
+	"YFjoGuQ5b1gZ6VswRfc5tfJUBF3LNS5WgPRZc0k6OHrhL+dBrhIW65XUf4oX7hImI11TQxVjcbPBnvZA",
+	"G9FzXtreUi7MFQFF4LDEbwTCZVkTIXpXRTrxQc8+zTRntniXUSKmJ5dYE8XQvUNl37Yx1G1X5swdK6pW",
+	"Yuyh84/zzCkKc5B86mrZjGql/JLPiQI3elV0BXD88eBQmz9FcDscv7PKg1oo4BH+2Q8MkXlq0UIK3GRO",
+	"zYJj+6E1C2/MAruH9ye+1e6++p0ZSIj1IDQG/2dJrwmbIchokhJhgRYYUhHfPpo9evQo0eh7S7YTEdRN",
+	"5Ht0rMt0pHUdCx/EW3/LpRlcVU63qI8VvG9za7H4/Vtj7x1mIqbkS6K23Fsu8yvx8ny4vMY9vaABIIOE",
+	"cjv9Dl1BtE8Ig5nhHF69vjhxpqTKClzX+zb3t8Hwjx03+o6lBaTzqekgwQanxiYB8Ho9ZVkxVBtk80EN",
+	"vI3PHMUS+TEBVSkxQBXzVScHrsCDHIxbeTKft6UxuCOz5Ul7zCggnQx245UseuFJteo4maYUfranceT0",
+	"JVSEnBDdehAkZQr8bczwsqfRy2wkHMw4XK3mTHlKk3dyeL+36eDy4ZF8myEjMWg/MTBnJRMWZfSNfXNE",
+	"elgmQ1SYOMDENNgln6NjNavlOU7H6KQ97RgUow/LyCSUmU/pOBvFNPtXnGbITmid7zaEaeCWoxifg+K0",
+	"rLnImeubOTzBRNmSIQKPgedwWHng+AiDxHpAExjRBDYGddTZUCyfAocZ7+SJTu3ggpR/A2D9cKcsPPDK",
+	"E/rA+P4R40oPIk7Wd9HmvmOktCeZbm2NSTD/ssUCaTpFoBaypogPymvD7Ail41ie3fbTUeYMz0faL4GJ",
+	"GrGujhy8SycgnZ5Sz9AFEnZ23xXdPTkdLLaxp+vOtPG4435oSEy9KHXMV04VOI6N2GvLoxJO3qieyD/4",
+	"uZizR0h7H4DHOnwFDXXIpTmO8fPYt5k659IcVpOFd0y1Y1d6yKrmFRovdXDunCeNU4/aXj7ORHMhuKvB",
+	"JnRkF+q6Ks6voB+q5s1yFc5XZR/M6MjF3LOpVvvUjqLOahTHLTQ12mIqBVrwGup7N5uaX6t/pXIVqOs1",
+	"f07f8FPzi+AY7TzLYkihrHBkftfOYGzraYI+ONg3AsGvwvUUWWpgg4WI4hLqP76NaQr95w/h0iKBdyIG",
+	"5KtneSdnCVvEcV3RqH9vAcf7Vmn3LHaKlNSSZp4kREXTTBufOOp3FP7aNWQFC3a/P/Y0XB8fyEx20msd",
+	"2L8zcSeZ3CPYdgYqHE5uhUUYlevIU+d110tWYyK0yYRgCGXOUBwPuuDAkUkODj6tRdReczw8g3xjC6zD",
+	"6AQZenJZE1Je1JEdCok1LGTyws0P4sixDZP4YxiAYi9+RQBzqR0dronoCYTbr7dUSx3POLffHLvVlG4t",
+	"SXnS5FjpVVHaPkuj1bqNllpDwz/BhsK9kkcyHIM1pnvwZYUFKGOkW0IaDwBYsqofTsmrpY+C0VvYL3wS",
+	"dMkeUA3cgvgCbVd8bW5nTWLEmal8Ge08OIIij1LploZbqVN2kuFWFxVmjJQDGNJtA+doytQHKOt3lrXQ",
+	"+TMkNoBnCbakhhNgRDzutZBtSI0KwqTpN1ojLNCf/mfK3MmyxgmRP/XQJVlAsqkSBAZHJ9kJlAlZN4WD",
+	"BO00kj06PDncypn10o/UrOndSKOsVIeCCAeoPfq8IKwcRy+uhXxPHIRxpAQ2yFO5IrS+jOS5w0vyY00j",
+	"5ybeWeRFiHyStNdXBx1xWG0cMHJo9Nyn45joJ+NTZjJavHohltGTM6AfFgunCdRBx1pVPNGVkOpOUJas",
+	"bUBUN8GmnRV7m+2HvYLWqmoLOGEvgkjhoMC3zJ94q/SdjkXqR/XcbOuIrbBIxpCPQr8MjT1K4piD0Rql",
+	"caQOIzpazAfT8pcxG4TP6tcP11gClp29LEzzscQfUcHLtDlnqRgtUX0yirsWCk/vTxCyY4NiU4HMEY/q",
+	"mAnqBYNjkWGaYggIDWRw9AN+BqfLspe8RjBZWZ+TFb6GTmISDp/lYsvRqsrazlAKa0RNzne/4KohoXpu",
+	"XepJGVpzRnZPzJEWMAfflNpTgXBRkI3sZHH8TJgJwWYNeMsa5XEDqbgJgLVLbnscU3PC0TA+wVmZMKf8",
+	"w9fC+2C0DaY+QMM+ZiUCG1L3Oa2JABt+puQg3pp1NIyvKHzWmovbGasXTn1cx8Zabdlry4BelwqRcPlD",
+	"eEvbBxVnZKYBzMBzCk8GOP3kOz2Vn+SN3BKkzv6JzHpcNjWbBIB/Z8AvvdFEvXp7UpOZidfr3OwMTp75",
+	"AZrvEOOdxv2gbDTRxqBpAJHHRGTLSpGnQ7JBmaexRHrAn2OGSQDB0toqw3MMXWjPglO4A+Puau9EuMS7",
+	"1txGdRmdYXk2mok3WHIOGo67mGTfmzPHxN055tL1IDScUvLvgPBAR98w2rOCfJFuLYeoIXdRk2tKtpm2",
+	"3NLe5an3XVZQwsSJog0AJPOSERmDqFoc9H6A/djj8zOnGmbCuDfMSk6Wdt7imu1NiRrp+ttP2QkQdC2e",
+	"nYV4h9grbHQf9ag8GuU4aL5eIKNlDGX1xEwjltsh/3vbz20ejjcOnzKCmjkwtU10pAcObXYksJBOmHO/",
+	"GNPqj/0OtwXWcVrtuHV8NpscYVwXgXDQoLiqnG4OJkSONK2sF4mN4VSMbMtB/BxjZ5nlhxNCw/HhabuE",
+	"zPD+1LMZ6k5PyxqCdpzE1nHzrrqZLLcbK5bXzir/jad8jz1FrBOezx24RTLnDnpB+0DyOaEBJmes1n6o",
+	"P5ANONKcqi1/L8km7Dk3TBhIwfTzkAenbJ7OPP+/DPkOxg8ZfYkuDTuwIjcwH8uvAjRwANbqoK057BUP",
+	"aeMjXJNrx8okZF68qVDtNbcnSz42a+fy6Az2aidcOQZ5Z8bHH7Capi16sBLlxMcOp7KXedx4Ouo8KhcJ",
+	"DSR4Bm0OHgt4Tr3YDi6jzdG/fkQm9NdhrTmpmS/fY+f1VWT+vLqJr5VzqEsgaLGCuTUapIUKgwdjI8ct",
+	"Gkxqr13gdHbPVvgc7h1Xe+baA7rv15faboLdDgr93SmMd8fwKNW3v7R3wcnqlCZhcrc1kVl2Q58GrcJ0",
+	"RY9trdEQ0PW7Ri55PgzXkB/VKon9+Lz+W5uX1ZXNSyIFogvAMVNHy2Ri54C/mAjL4UbcDkCOX7x42Xnb",
+	"fKcbCE8HOhg7/GPY5Ho3QYZt2aWTmeMMsUoc9dXfiw7Q6fdGVvpBx3BysF7xRwvXiviWtAFlxJtakOqa",
+	"CATRR1QTZREQU4gwQ3MCcNlKqiBwEhighgXNCXFFsfrqvBh6TiQrTOTaxHBhA/qFIYpf4CU5oLDlULJM",
+	"yVd1uf//kZrr6xabZoB+lMk/8adPKmUiN7C2QSbMng2pIeyZyyAuJV+H7aiSN3O5aKrw0V7Yr9kIimd1",
+	"2J4hp5Q6/dS/BWtyFuHaSbnijcCslCvRjglfxviGlxGztqbLlYwA6fFN+A/XNvM/zB9NCPu4RzazHtem",
+	"qz5kVzKzlI9y89K4vjlXZ01KGiKjRAWuKmEw9xBG+kmk3JlIYcKQ96BHzqQjWjvZjMzXDwTuLEg6LFE4",
+	"RFV1DERe7ErxQMQcBRxIPipVJzxgb/XUwwgQHAk08L6o8ZbB7WJax7DUqKgA5QGaR13FXrlYwmxKvQuz",
+	"ZPPlmWW45YilZlimHA75sTo48/r0b3aa7uiknbcBZ2kP7iFMSBiAL37Jz92ZydXh6K1DN4ReRCyg6ZDb",
+	"k6rEaYV1D5sNXSd3G2qgh1DOAl4eWNEvpKYLSkpfUZgzwbj2U7dYWGzfxQJKN3Z63kRaM483nfvAbp7a",
+	"w5w7xrfrJiNUd9mw2HuuDQ2Ps679Dgb9cm//ZumGei133cj0oDiTGg4vy8acWdBlU+fE81e4DobeF7W2",
+	"QI6eRzGXSDhNliNijZ2rnhs6ha3Z388cydrQSjS2cEFqysvsmAlTLlbm1Bv9q/gi0vqLD4lvuHXnj4DW",
+	"inIBg3IizdmxOEiQDMEwR2z0s6bPpCbXYxFoIMpj4fJdZ5vQ09T5hrBef1s00xmhkcHY3yNVnEjqHsq3",
+	"P0IC/ZfZEBUyoTkHZT8/FBIP1WN7iAbLFdRDl8pBEPCbRq54nedXFny9xrGRtAsZG7G8pGEZinrknJEP",
+	"dB0ZgmBhYsFIAGxcOKGcFTrs4mLcdtAOtL/FsBVy8NgveTWOeKK365xqF97mGoS6JbslZ1w+JjUKHpmt",
+	"lnmjLRDJg/czYIJvgkFuOdN49B5f599f9rh2hVutXk9xcwsA8AyNnYEEKbj6W7mmjApZY8nrsFTHTlyE",
+	"EHo5wS2uuA4PZ2xOrPB3f/rz+NfNc8HPdsqhMmm7Doz3/j6v8ywst6lzBL1i5awWHzOCpFtJa7bTvnWA",
+	"XjfRvJPbTQMTINKteEzLZxBtCM6gCNb2/8S3bascFXoCIim9Zgo9dc21U0De3vZTmFHlIXjdSDNEXvi2",
+	"H2kxNc+mwtiQx5u8xyMzqC9qUpDS1JJk5CUcdbAkQqKSLkwdg40QwWBGdZO6jLCyexmAidqqNhsbtVGE",
+	"AG7POrNHZwoGTxnLrB9llFQ0qGPCy+4k9lFropAIFzWZEhbTpSGxpJeXwUwERqlMD1McQyw5oV2TNe3l",
+	"48ZG77ndeL82a2o3E6aeLrHOk/enCPwOXM2cdM/g7mQSpF53ARHj4M0MPAKpSqMlsPJZEJW6JQRXlf6r",
+	"cKrE4nkJck3qULbOpS6iF8gQuWEw+ynK0i0FxiXfjsKyP5i5JIRbVIRfMPz6lSTryXd2ovaY0BRof/Kz",
+	"jbbc1cnxuQCvA9FnPcrdzHV3+strPekSZYirJjCdXW4RaegaDv3PcRxuMaOo3hfIYO5mR0goXs41Ygwt",
+	"92osZmeeRWFA3/yL0c2d0qBnI3mJ3N4P008RLdAmaI7ZFRKYlno8PZWoJv8CvHdjBAiJNpqTykeGmm5c",
+	"gAgEOiL6ow/N5y3lOtmNQreBAes6V6RNe2iWDYnYZcOyCwDY1YtQxfqHFUEl3ilTRlfAqSftqF1BpKwI",
+	"ovKxosU7Bv3+ijyMfAyDnN3ZTEbZkGe71Oh2O8ItrU/YPB8+OcmVikbc8o+t1Thj7rwVAksNuzzv0/5Q",
+	"MMvLkCS6avlTRlsX1AGtHWjIWnvChmBte8C+Ter5NVjIZ7uw1iuppya09EL0qhv87r7rQ6ysrAqibdiD",
+	"KTnS1iDkHePgDXEc3fz5gacb7qE28i5WDKk0ZEB1vMG0En3HykxtBJPZUD2rzeMSvlYO9lhYabFmQWuf",
+	"D3QkCUk2+V0nUMUeWktetr4vQrh36S7xNfGbsILCOlL/uHcaBEGyqZnuH2wRGCzOGl8gDOoeVPp2xZU7",
+	"ANUcApZS8qJRyie4Ftdi0a+kEc7jpgKtlFcyx8UVkhQwgYiRjISKDlcbZY35Ach/qOls01GmktPWduu1",
+	"mvNsBaGV6/iwRCsEU4LYno4ci7bdgMo0OmhNGV2rnz06VGNsXPanKwDPdh0Mwx7y0J/DGGtK+TxdyNBR",
+	"eYF34gl6hJgSzoeRQYhV0iD7wIDfCD6cE+4RETWSGR0BbOXnIn+GttfI29MdkBcShDA036lTqzO82Xp2",
+	"KOWfwP+G+TGePsoh+QbqtmbtHN3OjXmUxe54E6ePXZyyixWtjvDFHu/15/0uKI8kA3UL/XsuM9+Lted/",
+	"4NhfWWO2DB03qIRcE427iZkbutt6i2wvlPpNZDxy5LrqJ5gxVH64YatOd5sljtHwCGO+MzBas9Vb6rTw",
+	"jr1xSts9r4liv0jCIf16wr6lclXWeAudj+CauhrM0YoJUylh2D5UJ2EzUhPLM0fQ9cy4jbFLpMYByMCx",
+	"PXqxBD3doY6lwSb1l6QXdxwECjww3OWSFLwuL3luwadRL+GCEGsQ7P8lIvDQsxSO1eFGkMgMyuzKDhav",
+	"wRXk38nVvvE+J3vkRpLP5N9uRmyvXsNQ1W9uameU6/OmKeKIZsk9yNypHYoHzgNphevQfsRLnVeZYs7n",
+	"nDFJqioC7+2CrAJJXgFQl7oAwTmjUqAKs2XTbd/wyHaqwwtUeU2kOXDZY1L292UhADveoCmn02i2ekHq",
+	"n3dEmmontbRyPx11UN8fuIbRa9fM4z7q3Kaxqbe3NVBtELrN9fJMKQnojUBKmaJrm4EGWwkMdwxIUeY8",
+	"ZVPMlwp94iazBzuFAxX0h46f9MrSYa1hAkC6OXtepo1cJkarTY7/4CJw3yU88NM9YnV8KxPHGVDzsqkn",
+	"BW0SjcDMEWwWm3U/VFbwksyMsmTcdEsrNwuvSYkIlStSP0a8kbYzE0J0ZgRXP4a4Uop3Dwr8z4cj8Wt6",
+	"jk5o798MZlOWWG5f+xsyj1Ai9CYcyFZiAzpvZMHXSUEgX2/uTYyCAKwka3cdK93Vo+f3j1LLq8NQ4hG0",
+	"/3HXUXsOdqtebXkcjc5jXPYwehFjqfoblI9oIZUrsoP/VMSz1J2ZnOUa79S/M3W5P0rHcecSkCg7Ix++",
+	"DY98uPFp+JqmJguZaylByB2q/JacCB0ZN4eBM+KOyr4JdKRhkBPmmA6MgbyVwY57c37c4EQ7SlGfk65J",
+	"4lkejgZx7k5DHm27i1Nr1ofMSN7IXA0dS3Ufuw7rIFvRGX62NdcLjgwWZ5m2j9O3EuS4etNq+1ut9pdR",
+	"j3a/nH/IlTOpEBusmzc7OAUGmEjjBpP6yhtOqE6lemNT61pHvzTf9FN34gLt3i8b9qPLcd29cNXeMMIg",
+	"wZppdqItWkmauZLVLTtQ6jVlhk+/oCRew2S/fYRehQgpMtKckQLByLrf4DLbhW8RowL3tG27EpQV2rKp",
+	"GwZ1UGusLHbBHeKC+kczsaxEeIlpLnRoFq6mV4kUiClGcNv60WizdS8oaDPl7v0RQk8rocyvrKdFfskl",
+	"YeUH/iMrT1mP2ZLgNisyB1pap0L31VTKEFaH7b2AeYRgs0LNpS7TnKH9hWOhy00SajHNN9taTMfB7lR7",
+	"XY+pZKJjLLhi4BbCzzhEgzrO59/dK/GeBhlyhDrr/dLqCP0mgZubkaFPI62/5s8ROMqcClHCZE0zLDI3",
+	"IHkPc4FWkdxFVJWoqyGyQ/WnyO5MEWAXe9q0dGVjWGfdPGsiRBcPyltV1+vzEesy76vTVdl691EWIPMB",
+	"NmUI6ddonz1DS6stw3knHR1pn/kno2WIkT7DhU4RsJXveM2aBVyZaNAmMGqanJ9MbhKtnj1bp8+wPqdC",
+	"xG2bOyelyWCiCsJVxbcCehTNIKeUmVldftkiwOg0/P0/0DKjcYpCKwS8LEgHUlX5jl9gimcwmmpbbk4w",
+	"p/LA8WLwHi3gimmMz3m50xO4dBE4W9B6TXQYPqLEufMudMuvGbLjVjbqR43ERG3sdmyOYzLYQfp82vj8",
+	"WNNbY3uETe9wtFX4PWHlFL880N/+XXSeZ6Q5Wk9Eyi/jGJ/2uV959tehyrOjDvienW1TclvRGIpRDFu8",
+	"s+XW+8C5mqgxfk7oIs4qbIuqRFszGWJ1QTfUOLS5wyMGPK0BCOOaN/OKRPDTd8kKWvOhXb/PDg+R2t51",
+	"9rN+kTyQJcwsMQGwe7CRTU9vL/HODHTngc4209NmjZ1wFxtfbzCL9N0r5bts4l3nw0Ubax6Dca2IeCrf",
+	"mb7jffd4jdkOkQdueg7kwqBbjkKJNmcEGXT5h0NJmfGPdD6hUYPArJB0HcF7zXYuSM+3ULecAOc83a/Q",
+	"6enR3dgsdupefMydfYVO+KbKKHnQ3Quh+I3ra0j8PTepuVzku7bnzxNcI4itoPf6UHVuS0/S8AWzR/Q9",
+	"mQofcymrIyOeKu2UM05Hr8ACBgxmQvSrRwqG7BtftWGUHNgfAxeQOUdAGHcrowk28+bmtQZ5m5Jvg9V1",
+	"HFa3S/vmIUr+nbLcHgV/2liWHFiuBWgcvdxZEkS4uTVNfaxbYHDjgMI5BekzOk4uUu23CP/7htQFyQga",
+	"7qFtw1rMl+Ez7TuDG6ZL9oplF4ikYqplQKVFsL3cG4KrlxhMy0SgreHqVVxt8U6YsQZi5sbp244XPfiP",
+	"19AZAwFTWyhktdITxHTV1gwxjtZmhsZUeK+gOxMkciszWeUu5lzYn7swcJDSzVxIKpvsJowc+NoJ1fiR",
+	"EqDJkLRQAtSrqO/A1A4T58dsfal34Fozvx2PQvLRNUzoV53ApbEAzWQeWPIn0L07sjv/8Be8JDoW1/az",
+	"tZa2UOpFoAWvZwgLmEIFIR8AKOGsCBzvQPQqXhowFZby+3H1aeFM9KxreMcQBdV9MnlO0+gW5gTimmnP",
+	"plVW5JSRbHHap23nTV6NhWmpUR9pd5oI/mvJ/xOvJkW8Vrw7ZMS4z/9cabgryv5ZUrFppJkUuKJs+U/w",
+	"FcDb6E8Q8kOmMSzc5FrXHpVgpebFgzU5nUGYxwJrUtdavZtUVRBqcX5roHEY2SIqkKGojm7EcLZXBlRt",
+	"PzwCY4B1Gh0UjtJHVO4jNthCcUZQyUk4REKZ0rEVkWR44lRo+Ox/kfBwlDXeQVM1QIkbfGLGZXfbBhNo",
+	"/4s8GAd4CYhFinasIAlwEEadmQvZ84qNpBMDy2e2YT7boUcrBmNid2dm8e0NhT2k/a0zMPhoI8ys4TAW",
+	"c0+NzccMOiFxf8TfKOJDf85tcu+3s1zGPtHUy278eAQrwjzvgua9AQhmk0Pcm1SAoQHSnlYi0NP+DnBS",
+	"2/EqbkKg+RWak4qzpUCSP5yeqApkqsz7EyspzdOX6a0W5heBIr+XTQ2btk/MACZTe3nrJ1BRoUGjdHuD",
+	"kHiX3L3wDLOrp/q9IRk0zbkZ4ZGnpp038DJTKDcmpPOmXBKZAkWj8ZNemCTyWAoxYOr+EHsuX+eBTR8a",
+	"yqMRV9Nf6AHJ7r/L2QU+EWfDVsI4lMC7xZveRAp/bpwxtfNJ4oz0EJCeKdx60a0A8L9rnrgIRguCkkNY",
+	"ub+VjvIn5OX+BRCMZihVd0kKQjcRyzJuIAm8Jp1qiI5khj4GJlXWZdFqq+/3iWuLvsYa68asL+NY1iJ3",
+	"6FEdrEcw3eIpZ7UiWMh3tjNnjFdfSytCF9Ya0yp0m9CKlGY0qjLbHQChm9qRRJs3mFbReV9491xTICxX",
+	"yuaDe1wMZNzUQ8hqT+g527v5DTR0Yt9lcgkJIwNq6WSOhxudmGdqK+s4lNZkH1bkZbULM2Cik6OhjV95",
+	"GZOen6mjyVA4jhivLYYC/P9rTsvUDtkNYXD4Q5h9MPJZo4XD+DywAVJf7ITu0Kt4g3cfeIo10RbvpJlP",
+	"MB/ioo5kloRJIKTLSTfjEHIz8MfniZaRxB9fJU3kaJjEH2Mu2AEVrcatbtODdpBuz43WC23X0ZpO3jXU",
+	"8cs7dfuauW0BmG8LtOqhY2907Kh946Vn8Dgjt3PTeQZKx7bthQVam9xdaCEP7AOeV9PAKLg7etPhIzIj",
+	"B7DYIGjO7Gxb8w56bxQ0RgcU9OO2xiBOmnz8p/j0rLajP9BzuY1ECMK1r/ubasW8baeP1rqmDFI/tN8p",
+	"czp6gSVZ8lg4k683jczq8c4cqg5VZWVCzMOtc2+Multkv4+njPFgQobnKbILUMbOz2+fv0Z/+v7Rn2zD",
+	"hEBqUeJJcKg9koCfi6WpUTMz8WHEPf4YyPp4LBlxD1O95kjo+R2Mvyn9/HI8yjueRcE5NpLhAyDxjZnL",
+	"w/HbrmSIQC5ij/sT8P9SY5P1lGFXJnQXxfL7gD9m11VktNNGJC7O5vzE1v75HagP+EAn5Z0tvkQYjEUb",
+	"xk8g5/EY/mm74lWkQjAHdwKefR3FtvBr3oO42u3iEBVP3KgE8FeNfunFKX44UX97kBdc4iobK6Gq+Bbb",
+	"+rfUq0jXymQCiuQ8bybcpg3z3jJ1XQdtp8aZ+YkflvriT336kPHrdtqxpebMZ4ZeSTuGxG0lPnf3Zw/q",
+	"LevCbBi0IJVE35jnPz7/EV2Sgq/XhJVQP4y+ewSeIpxFXvujhRNzsWkle/59EdriL6QuadGd36s8PWHw",
+	"aKF+hDfStDJtMZXqM6Fc9y/tIcw4Lic6ur/qhbpIXa6XkTUMLYKh/euK6Nl50NbttZx+I2CiQEK61uLv",
+	"6C+MbXRqvjVltEWO09Qh/qHp1l/xLvv8bTVMuumFwMhMETAtggZxglYVmnN+Bf9aEXxNEN9ojPNeTwbn",
+	"VyIy2mROqowulNnZVt17IVHZGTFhHKohu9KywqxfvpAKD4B1aGGuG8ZgJ3YV+9QG7N2iqancvVe8tAXd",
+	"rpOFqsUWnF9Rp1Uen1V4ySHoYfm8oX8nitEQqV/wcDKi4EzWuJBoTuQWcPiVJJDaNEvU16R+iP5TA05R",
+	"KCOtddcGK03VqO56KPVlgDQBhDYbMNpwyqTGSLUv3tZUD2Uia4SFhU81WIEQDpT8IfoRUPbM7ED1F6xs",
+	"mAK09rmBVvqPfwnOHqKnCGYCsxIVuAbcPYyuyK4FNhG6YQsyoFtl5JScALKDC2RSWSmSvbYkdOrw7Fsb",
+	"cMQbevb47PuHjx5+DyEguQKunOMNPTeZV/XfJjXpOlRelWePz/5GpE2iKrkQG85MzvS7R4/09cKkhSLx",
+	"9vkvkxzWJ3o0NmjztJ/6wK1nLzgjD3W2boGbKurOu7WdO8QssB/Xa6xs4XYYQmdKGV4KuLHM939Tv/Hp",
+	"cu6XTW+4CFBIT9W/aEc/b3CN10SCNv1HeLHtI+cg6L/pM0eEfMbL3dHI+pZs3bo+dQ+2rBvy6YQctc1r",
+	"J+SoJjzijrGWV0HOzs4+PjAoYcfE49oTGBhLwBv5gCg1AKo2Ljvv6ZK9a+SP7aPTxedEjPRHk5+QmT+a",
+	"EanmqhAGilFz9nYZ2qm3D/NR2fheXf5d0gH9avQb1gM3JD6KAXoITwFY575WqLC5Km9fgs4JG7hJfmTl",
+	"ZyBE5T0VoQ/4ikD3gd0qwMLepuCIgYsDX5PWLrs7gvJ8hWvZseZuTk6UIJxUxwByjU7PK3WDnSlp+9LA",
+	"O/IlRhDZbHry0uW+x/S6ptcmWhixNKF2VD92p7j+woD/3soNc2q2/52Qjfb5t1D/1DBJSgv6XnJezyD0",
+	"hpmu4jF9+5KDNPjCoBWECX55AuEUx74snP+u4ZI+DfpnMYkAX1u5e62n7dCXuvyZebTei+UMdsSd0vS0",
+	"Gzshc59qhvrsjLAszpvzkooCD7mIL/QDBx3d2Q3y8/gawlSL3zPVYEyGPRFCeKsL1Scc/TlmV+fe1Mmw",
+	"RKkvQ4G7roI5/mWwbipJN7iW50p+HpRY4i7d+533ffxtJ3ZzyjCkLkfaQj7tBxOPLizpjQOarvuLPLUs",
+	"wdh9M7X5DxtM2cNHj777o0VmERCKrjrujI8V7IlWa3D2ZGtBZLGKS9ZL9eenbpjmLUQj7jCTnoorh7pr",
+	"Em7CcEtM5QmUyz1w2djYLf8MnnttEpQnU5n+Z05IyF8NVPGmwoxB3BzNlf3cLFedwKwtdfs0G3CE2jXf",
+	"KavYW9Y9u/cuKsygB18XW/jMs2NUMNKCHWJm0H2OuUX6NQlHQygNys5uRPnAB/X3blD72ENjq+6hEN9M",
+	"UVE0J7hYBchunNCEI3QHj49uuL1fx+fXmkqiXUoDvlZgGM2ky05K0+A5JYig3/DA4X/FOa7L5v9ugGfu",
+	"VADJLOtech0jxRt1WjWrZojXiADUAJnM9ArTteePKmPxQbOJ8/9v9Jr8vHmufnY7UYPZ7cqY2vgtBLKf",
+	"440EeMETSpliLWpMwIoKVJGFuY9BSnwR8+HXfCmzQeu4gNk543EJ+9U88VXG7qGMWeZaoVJ+6QLXeuaI",
+	"MOhsK3xNAEQ9QeT28iWe6PGSsuUDPdlHF3bGzMDn8OiFfTIsdP9uzJA6LXUeNHZc7saKtU8ZA+1t6tTW",
+	"JcyYIR+lK6oG1eGA+SwgA2ZmRuqWN1WJRDfa1XLZY2NVEbxshn3c5+1TN2HGu8/daJwH6ta3K26NPmiq",
+	"naH5DrJKPh1BKwE+gU9Ih7wco+LLGpvBpCeSSf2BmxBFs1so0SuJ0ImWqsr1bp47FN87ZOjqNd3LlJmp",
+	"zNrmszHN3uVNrWtg44oEnjipXoYvnJCIABfQFCvn2QMmEWKElAJhk2f0SVhxfgVHwdEJRnum3Z3waN7d",
+	"6U2xmm6ihV5sJj/czaQkHNgbu48x0kxEjEvS3rYzuJdZe0vXcKa05QWFw1vC5F4BS+BiLsmC1LUpO4hJ",
+	"xwv3UJJgOBCtsAV1swZUu/ZTBkRxrZE8xKYmuEQFF9IwAirMG6Lud4xKxTrbtQPQJHXDRM51dsHFEDtu",
+	"tQjErOpnYP99C3lzYeYypLN67H6L14QFzmfrfTes5HHP+2dW8rHzeoc878858+8f4j2J6Ove6QIAtVUm",
+	"zx7m+TPOr160A9i/FobpBALnV6cNhDyD5i9kZ99PrPhoOXy+aQfeR9S/fuAwZkfMLihj0f2sLYH32gvv",
+	"ZQmh+bih7g1YdVZkjEk3UCoYEpOUqsC4iHzuZYF2ZxqA9bQtY8AZUo4d8SEmnW9WXHJx/jtlJfk4yLML",
+	"9eSt3dmBz8CSh2Ojh0kBXeMlOf+/u8wfLR07ZT0ocGtZ481Kxz4P4byBsomr80v9wO2e1dtNlNxOZejp",
+	"bQNlh/uKntcIIx3ZMB46Fla7ALBXdQT7oeMjPFjUhAw7Ci9rQr4K3X0TOuhLIRuJWUEgN1cT0lYcjFZk",
+	"BbJwJef1oLHBTSPTydw5Xt9EZVWgu8PBceqzOvMgIATCjPGGFaQcvR1qvBguYnuhnzglEfUXTmkw6Wom",
+	"FwyZE8qWgJogCcsq6/w7IRtY791yZ9WK7m+Tk8vqSiPeo/wLVHL2ZT7NWQmz+rP3VGBbJ/ZQMlkWY09y",
+	"F9MBx/Lz7mGCjb8n5L62MYFA7LUuJR31hZkpEzzfL4M1pqEI1L9vtQwnqWbkJW+CQ3JPxhxFPYTZTpfa",
+	"z3dQYqWPjPIp+jUje0lgg1wlzrVNGD/eT+HvL83jd+re1Ut7c1vlEvrzpFQLOGnwAb6jLU8K6LKsIBYJ",
+	"xdQNMyTINalx5WYj+tzX0zYi5vws2H+0okLyenf+uxlc/ynpwv5J/yrpyvYn4iec7R9CcKhTL47hyZgn",
+	"vfwtiU7ttqzwZkNMDxVGJS+aNWFu+oUk/vyLqJZQgvNAzwIc6Rv4iVflpZ2oeHdUxLstu589xrZtQDNH",
+	"KQM9pdBATpjSqn2cpKAqiOQY3ZCe6HGHB055WNQHfrmJ3AsVaEWqcoa2q90MCcoKgrYrwtQ/AKKwxdXs",
+	"0rFLq3M7ljN8Tl7ThSPZ3TkialW3cn+qD5NSE+TUZqy9He0hWWg4R3WBMi7J2AnJBfPpy4XzptIE5EuM",
+	"veq5PvfSgzJt3yB8SvZOJ23G+HsgJK4HwTvNSKP38FySE6bEpcxyxNaUuZFnN2tjdXZ38qw986DmEZ7z",
+	"RkLZPgSD3UTyFRYafpcA6O5I+SX1Jk6NsDCx+HJOFrweKco9ehAsZ4JeeLTa6XhnyTdDjGyD1rDHl3g8",
+	"evfKlTvfnSvdrOlWbvWb6DQz3/CP3hXZkVIdu/jpCvSW7Z+4c7re8Hrgjn4Ff48fvq8QOweoAqDtJRFK",
+	"Nm5QF1wSXCLywMoSkBT94ednr9F3D7/94yHSpI00Ug4p8rf2mZtrTYyU+uVFTmJv3odkt4TtZiMKXtek",
+	"kDpLGloO+QihyZu9swZtVMupU9sUMPVQmMlXnpYzAV5c1QSXut1DWRSuERNrDAE99THRxjjf0IokGBoX",
+	"6rHTG23wmRu497UwMkJK1zVlWjD0ACEs0ZpfQ9W+XJG1INU1SSdpYsHuV+Mh2EV1Q+W2DBH1PWhHFz10",
+	"lSHu1qQieLh+Dx44oZFwqA4TN81ZQxKLzXbKuxw+hK5JTReUOCgk3V5qXPEEULY8jzutniF63D/3igbr",
+	"w91E6bW9C92YyDWWxSr17LpIXFbe80sMyGkC3Fsf0mRVsZdTzUHBSdQG5+YHA3KmH7hV1XDLggYUwNX9",
+	"FTXNYt+Q7yOmTANg2hc3AN4ZgIpXf/6CRc3AL93XsBigLkHcGeaBMS4RDF18YmaSCQ2uiml5GPpSRO6S",
+	"3Z4vHf7rNuRPffmmPCuQBig4dW2MM28Soq6Vr6kk2VabiRkNDcOAB75gHXfvg/+aw6DSwH8/ti5b8Wqg",
+	"3PknXpVfsHSp7d/LVocLZY31UvXMHyQ+lrWfGjA43+BlUvxVPXZfIwewuZuAjlvQiiCBdyb+6w+KL2B6",
+	"k5jB8FaEGdlmX08bvCGDHXEX8MBnwEVeSCIfCCXB64PbsD9YwgMUqLJBr8hGHgc20bw5xs0JLBQDpa4X",
+	"WAjrr3711e+hdaEYDHKEzU77kGoww8uW9Rzb9IDp0IOJBfX3L9j8uNTjs++t+GkGdxSZ5J0c77FFTuIr",
+	"8mCOi6sHbXf42ICp4upp++zX0Ph9E8J34KN7gXGEl5h6+BTYdD6dImDeyuNomtUKo0n5fR2gd5+E8I2u",
+	"nTZC4NK4CLeZXc6MZJ4wnXsu6ZAE0i/5Mv5A72+U6T3eoe2KFivTSB+s8ua1eaaijNiGTOz+C1ydY9/X",
+	"15wORKd+4bT8os3De64O+1UtSInDgSJmK3Oj8Sd44JQxIEnWb/H6tKMFoQ5V7SQ0UiFlWoBa5d0q1JNk",
+	"7VXc3J9QrJZ1BuwCJVvowQFUjiHnjk0NBAE4/73gJfk0JvJJ+lO96c4OiekJyImKGzSfdDkWripX5H1F",
+	"NlLfgqGTZjnyL97UbHgIwf82j9zdPqchJtjVn1i1GTrGu5n2evvNL5IKF7WZd++SD571erp6xYqUS1Lv",
+	"pyr3GFLRNZVDMAtEvtaP3K32cbWk+zyvRvMFihag1BRV5JpU1tyH/zj0XtKfOC84W9B6qH5LP3BnxeCi",
+	"wsW96+I2RLdyIDt9vaQSxNgn5ejgojb2kCgQqQVVTiDu2Ql3UsVOmxwGP39DWNssgK3RyReW8bqYqSIS",
+	"bbAQQ0bN6NT2dxvC7Mz2BKMGQhCJg48epQ9UKiouoO1wANd/NtqFeHDXIdXG9sHvmdth1Ye/aXeMtyxq",
+	"fpR9jcxNumGnohXdUyPGQhzN07ca6q7ADAlJqwrathBn4CF6XXu4JkhL9iDOJbz8HB4cqpfmgkQO6q2W",
+	"kXJB2fKWCknh26etY1bM5L4McLRoarkiZpjZrFXUvEZzLlfZ2JQt/9VuxiuW9XNf+Tm9Jhi+Yxja3qVL",
+	"nnBMa6Ju56G6CB6/Ub8e1JPiygPcnGGu8onaY5t9JteYViOYNwVfU7Z8Aw+ekHjqA+8ruhGnjXPSyoNF",
+	"tz7FNwLQ5mZoTgpsqkF28ATj/mhHxiXirBqbsQxETWxPbal7/4I9wNKbaFBVBM/iyTnWXdHxHkH4++2x",
+	"5XaTemrfl2RT3bv4kmYrDP3e1hzgPJVg6FkSm0Yiuo+7nZrfm4WVaytzAHJz/vsG13JQKSjqv9TQH3dm",
+	"/tRGo9YljJ969KUUQj/tlUErbqMC1zUl5RP0SH3K/TOVglSLPBXli8t5TXBprOag2FwSXH7pcpOnaqAv",
+	"QJHtBoYMXrx4qcdObWgBMGpBoYFOUZhnrTGkBd49USbHyth5WnyLFSmuSJktS4M+lxKbL/mye6npcy8b",
+	"rEDE1KU2UzoQI+iYMTX22nXgdYtnxWuTV0ZbXtv5SlOrqkavROVDDgrmuw1hn4dgfu7zk7WK0KMWQWTi",
+	"M+vzmS6LVZzHb9Sfny4xPQTIvkP+H9T/nMqDlIWuuuhlL9T6Z4jx7TSaBcYJMi4tIm2YcD8ySeq38NTd",
+	"AryCJd1KCEZ/+qR3OlAdZvuV1zDYT6zoZqPOjmZY1vDI/cNiuA4W31D4DZcn4/wXjIfq5OeGoVBLIjZa",
+	"s5TXoE+CWKgHiFNKNComUJ97HMrs67QleXnaIMqfc2V9lTUeqED41TxxyPn/2oNzZ2cXaInYM78mnH1l",
+	"oTyAv2/kaHHEpX0uFxP55qsRTp1sd6S4gRE4hn2lNrx9N8x0QUuy1ug9mEqNqNk2xowEAUwGaIjx+onP",
+	"fJ4B7OKmpxlo0sWrf0cn674SoiHvTJ3RHZrfpVZ0L4tLgeBB/L+kVKl+6LxYjc4JARI+X2XMCsmFmP/h",
+	"prWiv6OT1y1ghuamGoWUaFHztacaZyaSD13Ry5qQElVYSG8cuGaUrkqCQetlD2l6r+TBsLYiUg4lBU1l",
+	"ChDjtX72IOOrJwSb2gjMQHHgvTv07xq55DdRDbPkRCDeSMShvd7GPqlAVOmFcqbjnnLlMP9tWw1M7e8F",
+	"dmIilFo+fIDeH5skccds9VsULfXlG4S21wJloe09hWRmS0CIEABBRaMcRCpTJErZfUOZP2fF/WoePCFF",
+	"zSeM1Xhy48rCX1Bp7V4bME0hXErEI3IMP/eAhzaIb6LyRst8txPRn4ObJuOZZTlHUJ6fZ9xDb/9eGudv",
+	"uSQd1KVvBMLFFeNb6Obrj5DIsdizkeFvUSvMbt/3e0EKKihn91LMPGB4gzIyV/9JpUAgPUrqGrniNZW7",
+	"ma7ZaLuSYA0jMhiAe+iLYYFZQaqBFgj4+xer5O5ncFcz1au5WBggG1vg04kF1jbCVx6s9LT4Dkgb/P2L",
+	"lTYT2QAa3c9masyMh6sl7wkoO4JriDNfk1rpeqF8lN3BsqY85dH5PuqZL/BuVfu+lStVffipgQ+8gfE+",
+	"bu4FJDQAmAubGApfmIDcMW7Rccz4L9aMu+eI8RYp3q9f5Bb/Tew3Qh134HtfDu0AeF25O4yrY6HX7aO3",
+	"JZtd7jz1IIQYl870QDsiY4Ni1QkfbWPvfuZvnJfCYniUpFJk36kPkthH1N/ODhqFe0FqVBAm7dhWLS9/",
+	"+PbR//yjtu4ZwmvesOg+xQrX5M4kp82wTiM9NzhmfwEN3y7cA62kAu+S8s/tUWnzK7EDEsuq3GQDQ08C",
+	"rigrTzH5uSayqdnZ3QwgGj7cxHgIV/JgJhcRJHlVzlwnRFb80JSXU1aSj6M9VnepTwZWnNYoc8cmTRzN",
+	"fDSNCi65KyIhvzTmn0O2ZcBAxKx8dx1r8bxDfu8dkJe7ZQQqztkeBWWn+VDpC0yrI8RMxieSfA0R39sQ",
+	"cWweifE1OtNIoJN4jXdoSa9JJNmV69huysVoyvKiXNwpIym5dCVZJgwV7sTV9MFZvnA7idZmWRIpcnOc",
+	"aRNnviqYe6tgzMQZq1JCaaZZW/ogUmofcnWMIKwcgj1l5RebEFCbv5di94FAnId4lZTznTGjasTlitRb",
+	"Kkii8RTsWOyL2cd1NXqV/b/r6oubzneSi8k0jA3eRW5Uy+DARPPMScEX9Dd+uYnSPApodnPSTrYBtJfe",
+	"TO52is0etc5tLOJB3bBB0pnnLhuWVvddNuTZ7pCi75g9hnfv2F0tJvepdHrsjbphJrS06QYsQwwnfFMN",
+	"Toa90E/cRFfLBamhDuLmWlp+vCb1zrk1APtJlwx1pz2NDe54WpZm5Xepq0Uv6Vbudf3p9/j6xOnXsuy6",
+	"pcP861qMEUxsfR7Of6/4krJPyWDph/A/bDzCAlL12V9j+uwEaJN6w5d0ubLtgvdOsCwY+1bnhMBQRB2J",
+	"QVhckVL7KWgDqzqSxA26KT+y8suRtNupirshEfuRlTriVhS80dnajiqrCL4m4kgytcFCbHk9CK4hlBls",
+	"HvsChOtv9Jowt+H7KWNqj049AQyW3i6oLc4KciTxqvVdMFJv+QUprnt9N+qgnb4arWyt8Q6VfLo41ZSX",
+	"YgQh/wKeumsmtlrSfSuiBWR8jNacyZUtI5pzfiUOZPA5FlcDtbLi6s6y+J0B7btvrSHiCkmuYd0Ukyss",
+	"pBlrYbi/N/l4nO3hGkIrAleEbOIy8HdCNl+F4GaF4LWyNN1xN9zvzp/Szo6RlGNKw/DABUXwr9Jws9Jg",
+	"xvJ7pz80i8x5v8cUht/ho4M1bD9httQN3+PZE3hbqnX4l5uNB9t9nDoWrGw1gajW7kAQgWDSk864anwj",
+	"i7K8N86oP3Fss+KSixHtrZ75CtB4DDUDlDyhhCh2KRNefWdZ483KhLNsoXoWFFsrJcBBytlgxu0/3UMn",
+	"pKD9yAWtyA0U9lJh3SEqjIbErDS1vVtd3CCQ7vfX16lckbUHmqFHsLgfMq4vX/sDdYxpd6R4S+uB7IS4",
+	"soS4U9eoXdT9bLoWVwijglcVwcuG6HoXdWoQnvOm02igS13aupjK2GO2TSTA64P6euLzQN0XctEp4vJ1",
+	"/4u37N7v8/AYjKxo3LpAjtcpfxXGeyqMUKXciqLWqUpLmgplT9/eupgKMuTYvifk85HSz1Ra3uOdmXrH",
+	"jAnlCcwKCzQnhCHFp1sXFomvKFs+mONiIDz6AV+RZ7i4+io4N4NJ7dSMYkunWdgZ5KZZ+OZkp8ZyaDjG",
+	"eyIvsbxbgzFgQffsIvq1phKK2clHU8KuGDMWCktisHOzB3znHz9uSCFJeXZyOL1Tzyb1MQ9h5DIg2BKz",
+	"Pxi7Pd+hEu/GRgrUpDDlDTGiXeonkkpUNzZTnZxIjg6w15Gjw6tbA1Cn05Y0NC/+2yONi894TwrC+q21",
+	"dWqZueTbEwNAc1RSHQKamTScDOKrV5xfjUbYa4JLUu+djXPyccNrGT0iP8Kfv56S2z0l49IsyUd5Xojr",
+	"O9WQoUVMz9qTeF6RY0jtmrKxWQ6X7qGTagH7kdPfhGBethCgpQ4OG3T37YoL4t2TVc/o2Gt90XgbAwbj",
+	"M86vLi0oxx2yGWFJtxIXVhQ5bf3Ue8JKw0SAC5vDF1t0oOwhOHv8TkZkd6y/Z0zUn74xGHSk6W7RXDi/",
+	"GjdXNaNcBABgnwYVnfrBWy4/i1Fld62RnWmgZTsRAaC7NQuIOYqjDGuG1OgbfEWC/W+3qUObWzp7DXuD",
+	"y5O63290gMY0s6G6YeEet+D80VABiuJuEnZ+vMnxM0bOv2zYjeDmj/IrzI9kCPNbY87tpnx+0XC29/Cc",
+	"O+ByaGj1G2RI1W3aj5z5EVjLrpiVVBR4qEXmhX7gq5jdMzEzfDVi1gn0a/kpM66XLJFb0OHO68uGvaQV",
+	"+eKwIj7o2ezEIONRga7IRh7LGtxgyh4+evSt/gT4YGkmRBZvK6NDIrqEFBWu1ZX1mgOq7Jc38kDZp+Ut",
+	"FFDfgEZpU89Ksr4RWtIYuSY1qgkuVkT3fs4xuzq23I3DHH29wO6buBHmbi+eI1jj0iTxFUmsS5jsAH/V",
+	"Y3dVsKASAsofWiy2srWStlibSX3U2mlqTBAB53PAHnpvHjkhVe0njk9VUjQ1lbuzx//4rZ/9owJQS6DE",
+	"2ysHJw6bZo136Ko3jtPSa4+C55A3fNDNsESP70vesPI1XnJ+qkAwfOEWDsiNs/I9kajZIIwY2SJNUh1r",
+	"BERDxZQuhkgaN5VkPBiCdX5Pl+zVqZhnXn7vWRcCDRrkCG/kMEveNXJfUf2g/ufGNsQbObYjKauRaqP3",
+	"9pmT8tt846Ru/mJBasIKYgqO/IYdpWCxHubDGRJK8+LKdmiYjAFnOpMANUlXlJWBgSstZQ3g5GD6+r17",
+	"6JS0NR95i9enHWT+wcPZFIpGypLLgVF7j6/J+3Yq/N3JpdhFeWHy+1PMaLIpLUIqry0wL5VjNY22tNWF",
+	"vyJ1jU4uzn8veEk+pZyKJCdVve2gUSW/3cDRO3l65ak3UqQzl9iEzvScqKHW3j6Dzg0u1Sjw3VPz3BFd",
+	"v+Pw9ASjiPVW72W/okW8s6DcJcQQLDrZaJd/Xhn7nrDpEXlDle3qapAY/Ijn8PCXIHC9Hd/LKnqDI+X0",
+	"F662eCfM0ERTItU3toZuonSZ4yUR5wtem3so5h6rvz/XAnLvBU7t816qN81GK2yK/FqynNgJyXkSoIm1",
+	"dCbIG5O4kCNK7rl+6ssQNr3V+9kchAy/u3J2Kns6YTTsYZ7VZ3Zxmr1+KVNhu95bRReyP7h/SNgmmWwm",
+	"NlIP6LO3eE3M+NcvQursXu+lxClmutFfFrqE+rL3jUCbChcEZJAwjSF3MoXn5C8Zov2rKN4zXzVJGk/t",
+	"ujJuWrJj4ay38MCNxLJi/XUSL283SJY0/MMFqrkkNzkCBBhk6nVqgsSKb5mRJUU4JHmvATkljh1u1bi/",
+	"lpZm2v205C3ETL4ZH0B8mKRkNqSGYhdWjEzqaR+7TYVjumeP/l7bTns3o/0+9U85C5hv/cCF6RsUMzMY",
+	"GGk01axYvxllOhiYuFDPfBFR/mVNSKm3e19xSzDsEQHfDw2sQr+3OP/9irLy0wi8wAf1bJJqUm87hQrB",
+	"4ux0+uJODkx0RQYzBGYYTL7UDeXhfv0kNy3Nao5ZSK/WA9IwXaWcSmhkTXGVMOn5K3ax1WTAWg0eefIC",
+	"VTDVQYpnkPiGXLeScsblirLlE/VnxUEk8E4YIF5o1V7hTTaeva/4Pj6AJNLwxfkBf5yePjrRHWfXdE8N",
+	"dok/6hyPq74E4DQXmEqIjcaYvuX10AgTKCH7lYOOvDvsfmGwJe4pooamuj7YVKCSM8juVZQRqEO7xlVD",
+	"ZqAn1nrWWq2sZFT06tZjSBvHw+9T0pOMzmHE6N4JhP34jeFzMFPaqTwzJRiKC7OQhKQDeAAjp3TJhHXD",
+	"/e++up1ZjqfXPT+zksckDAu0wHXbxMq4tLHq8ob0TrdC/HdXAv74H799+u3T/wkAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

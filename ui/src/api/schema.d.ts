@@ -1133,6 +1133,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mails/{number}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer who wrote a mail, and put it away. */
+        post: operations["answerMail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mails/{number}/opening": {
         parameters: {
             query?: never;
@@ -4184,6 +4201,7 @@ export interface components {
             noise: boolean;
             files: components["schemas"]["MailFile"][];
             decisions: components["schemas"]["MailDecision"][];
+            answers: components["schemas"]["MailAnswer"][];
             /** @description The files that are to be dealt with still. */
             left: number[];
             /** @description Codes of those that the sender's address belongs to. */
@@ -4232,6 +4250,19 @@ export interface components {
             top: number;
             right: number;
             bottom: number;
+        };
+        MailReply: {
+            text: string;
+        };
+        MailAnswer: {
+            to: string;
+            subject: string;
+            text: string;
+            by: string;
+            at: string;
+            /** @description waiting, sent, kept or failed. */
+            state: string;
+            trouble: string;
         };
         MailDecision: {
             what: string;
@@ -7188,6 +7219,35 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["MailFiling"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerMail: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: components["parameters"]["Key"];
+            };
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailReply"];
             };
         };
         responses: {

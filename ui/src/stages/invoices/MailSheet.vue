@@ -46,8 +46,25 @@ const open = () =>
   send(() => unwrap(api.POST('/api/mails/{number}/opening', { params: path.value })), {
     done: `Mail ${props.number} is to be looked at again.`,
   })
+const answering = ref(false)
+const { draft: words, clear: answered } = useDraft(`mail.answer.${props.number}`, () => ({ text: '' }))
+const answer = () =>
+  send(() => unwrap(api.POST('/api/mails/{number}/answer', { params: path.value, body: { text: words.value.text } })), {
+    after: () => {
+      answered()
+      answering.value = false
+    },
+    done: `Mail ${props.number} is answered and put away.`,
+  })
+const carried: Record<string, string> = {
+  waiting: 'goes out now',
+  sent: 'sent',
+  kept: 'kept, there is no mail server',
+  failed: 'could not be sent',
+}
 function putAway() {
   if (!draft.value.supplier && mail.value?.suppliers.length === 1) draft.value.supplier = mail.value.suppliers[0]!
+  answering.value = false
   filing.value = true
 }
 /** Keys an invoice from the mail, with the first file that is left as its paper. */
@@ -74,6 +91,9 @@ const paper = computed(() => {
 const left = (no: number) => mail.value?.left.includes(no) ?? false
 useKeys(() => [
   ...(may('keyInvoice') ? [{ key: 'k', label: 'key an invoice from it', run: () => key() }] : []),
+  ...(may('answerMail')
+    ? [{ key: 'a', label: 'answer it', run: () => void ((filing.value = false), (answering.value = true)) }]
+    : []),
   ...(may('fileMail') ? [{ key: 'p', label: 'put it away', run: putAway }] : []),
   ...(may('openMail') ? [{ key: 'o', label: 'open it again', run: () => void open() }] : []),
 ])
@@ -117,6 +137,28 @@ useKeys(() => [
         </dl>
       </header>
       <div class="body" tabindex="0">
+        <SmallForm
+          v-if="answering"
+          label="Answer the mail"
+          action="Send the answer"
+          :disabled="busy"
+          @done="answer"
+          @cancel="answering = false"
+        >
+          <label for="mail-answer"
+            >Goes to {{ mail.sender }} under your name and the company’s; the mail is then put away</label
+          >
+          <BFormTextarea
+            id="mail-answer"
+            v-model="words.text"
+            rows="6"
+            :state="at('text') ? false : undefined"
+            aria-describedby="mail-answer-trouble"
+          />
+          <div id="mail-answer-trouble" class="small text-danger" role="alert">
+            {{ at('text') ?? at('from') ?? at('') }}
+          </div>
+        </SmallForm>
         <SmallForm
           v-if="filing"
           label="Put the mail away"
@@ -193,6 +235,11 @@ useKeys(() => [
         </table>
         <p v-if="mail.text" class="mail-text">{{ mail.text }}</p>
         <p v-else class="muted">It has no text.</p>
+        <blockquote v-for="(a, i) in mail.answers" :key="i" class="mail-text">
+          <b>{{ a.by }}, {{ showInstant(a.at, today) }}, to {{ a.to }}</b>
+          <span class="muted ms-1">{{ carried[a.state] ?? a.state }}{{ a.trouble ? `: ${a.trouble}` : '' }}</span
+          ><br />{{ a.text }}
+        </blockquote>
         <ul v-if="mail.decisions.length" class="plain">
           <li v-for="(d, i) in mail.decisions" :key="i">
             {{ decided[d.what] ?? d.what }}, {{ showInstant(d.at, today) }} by {{ d.by }}.
@@ -208,6 +255,9 @@ useKeys(() => [
       </div>
       <div class="bar">
         <BButton v-if="may('keyInvoice')" variant="primary" @click="key()">Key an invoice from it</BButton>
+        <BButton v-if="may('answerMail')" variant="outline-secondary" @click="((filing = false), (answering = true))"
+          >Answer it…</BButton
+        >
         <BButton v-if="may('fileMail')" variant="outline-secondary" @click="putAway">Put it away…</BButton>
         <BButton v-if="may('openMail')" variant="outline-secondary" :disabled="busy" @click="open"
           >Open it again</BButton
