@@ -6,6 +6,7 @@ import (
 	"errors"
 	"slices"
 
+	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
 	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
@@ -20,6 +21,19 @@ func (a Actor) IsAsked(q store.Question) bool {
 		return a.Is(q.Person) || slices.ContainsFunc(a.InPlaceOf, func(o Actor) bool { return o.Is(q.Person) })
 	}
 	return a.Has(q.Role)
+}
+
+// MayTakeBack refuses who may not take a question back: who put it may, and, where they work here no more, whoever may put
+// holds, so that no invoice is held back for ever.
+func (r Reading) MayTakeBack(q store.Question, actor Actor) error {
+	if actor.Is(q.By) {
+		return nil
+	}
+	by, err := r.PersonByID(q.By)
+	if err != nil || (!by.Active && actor.Allowed(HoldInvoice) == nil) {
+		return err
+	}
+	return fault.New(fault.Forbidden, "", "%s asked this; only they take it back.", q.ByName)
 }
 
 // StepQuestion writes what became of a question. One that is open no more frees the invoice that it held back, which is

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"lagoon/internal/act"
+	"lagoon/internal/core/fault"
 	"lagoon/internal/store"
 )
 
@@ -18,7 +19,11 @@ type Question struct {
 }
 
 // questionSeen is a question as an actor sees it.
-func questionSeen(r act.Reading, actor act.Actor, q store.Question) Question {
+func questionSeen(r act.Reading, actor act.Actor, q store.Question) (Question, error) {
+	back := r.MayTakeBack(q, actor)
+	if back != nil && !fault.Refuses(back) {
+		return Question{}, back
+	}
 	asked, own, open := actor.IsAsked(q), actor.Is(q.By), q.State == store.QuestionOpen
 	jobs := []act.Job{act.AnswerQuestion, act.PassQuestion, act.TakeBackQuestion, act.SeeQuestion}
 	return Question{
@@ -27,17 +32,19 @@ func questionSeen(r act.Reading, actor act.Actor, q store.Question) Question {
 		May: allowed(actor, jobs, map[act.Job]bool{
 			act.AnswerQuestion:   (!asked || q.Kind != store.AQuestion) && !(open && q.Role == store.AskedSupplier),
 			act.PassQuestion:     !asked,
-			act.TakeBackQuestion: !open || !own,
+			act.TakeBackQuestion: !open || back != nil,
 			act.SeeQuestion:      !(asked && q.Kind == store.ANote) && !(own && q.State == store.QuestionAnswered),
 		}),
-	}
+	}, nil
 }
 
 // questionsSeen are questions as an actor sees them.
 func questionsSeen(r act.Reading, actor act.Actor, all []store.Question, err error) ([]Question, error) {
 	seen := make([]Question, len(all))
 	for i, q := range all {
-		seen[i] = questionSeen(r, actor, q)
+		if err == nil {
+			seen[i], err = questionSeen(r, actor, q)
+		}
 	}
 	return seen, err
 }

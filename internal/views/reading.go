@@ -9,6 +9,7 @@ import (
 
 	"lagoon/internal/act"
 	"lagoon/internal/core/reading"
+	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
 
@@ -47,6 +48,7 @@ func ReadPaper(ctx context.Context, a *act.App, paper reading.Paper) (reading.Pr
 			err = errors.Join(err, e)
 			return delivery != 0
 		}
+		known.Account = func(text string) bool { return trade.ValidIBAN(text) && text != trade.PlainIBAN(r.Ours.IBAN) }
 		p := reading.Propose(paper, known)
 		return p, err
 	})

@@ -143,6 +143,7 @@ func (h *handlers) ReadMailFile(ctx context.Context, r contract.ReadMailFileRequ
 	}
 	add(contract.Number, p.Number.Value, p.Number.At, p.Number.Doubtful)
 	add(contract.Date, string(p.Date.Value), p.Date.At, p.Date.Doubtful)
+	add(contract.Iban, p.IBAN.Value, p.IBAN.At, p.IBAN.Doubtful)
 	add(contract.Total, string(p.Total.Value), p.Total.At, p.Total.Doubtful)
 	return contract.ReadMailFile200JSONResponse(read), err
 }

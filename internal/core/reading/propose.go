@@ -16,7 +16,9 @@ type Known struct {
 	// Order gives the supplier's code of an order by its number, and Note the order of a delivery note of a supplier.
 	Order func(number string) (supplier string, ok bool)
 	Note  func(supplier, note string) bool
-	Today day.Day
+	// Account tells whether a text is an account number (IBAN) that may be the supplier's: valid, and none of our own.
+	Account func(text string) bool
+	Today   day.Day
 }
 
 // Supplier is one with what identifies it.
@@ -41,6 +43,7 @@ type Proposal struct {
 	Notes    []Read[string]
 	Total    Read[money.Entered] // with tax, as it is stated
 	Currency string              // that stands beside it; empty where none does
+	IBAN     Read[string]        // that it asks to be paid to: the supplier's where it names that, else the first
 	Credit   bool                // it calls itself a credit note
 }
 
@@ -52,6 +55,7 @@ func Propose(paper Paper, known Known) Proposal {
 	p.Credit = r.credit()
 	p.Orders = r.orders(&p)
 	p.Notes = r.notes(p.Supplier.Value)
+	p.IBAN = r.account(p.Supplier.Value)
 	p.Date = r.day()
 	p.Number = r.number(p)
 	total, currency := r.total()
@@ -146,7 +150,7 @@ var (
 	orderWords  = longest(`(?i)\b(your order|order|purchase order|p\.?o\.?|ihre bestellung|bestellung|bestell-?nr\.?|auftrag|votre commande|commande|bon de commande)\b`)
 	noteWords   = longest(`(?i)\b(delivery note|delivery docket|despatch note|dn|lieferschein|lieferschein-?nr\.?|bon de livraison|bl)\b`)
 	numberWords = longest(`(?i)\b(?:(?:invoice (?:no|number|nr|num)|credit note (?:no|number)|rechnung(?:s-?)?\s?(?:nr|nummer)|gutschrift(?:s-?)?\s?(?:nr|nummer)|facture (?:no|num[ée]ro)|avoir (?:no|num[ée]ro)|document (?:no|number)|beleg-?(?:nr|nummer)|tax invoice|invoice|credit note|rechnung|gutschrift|facture|avoir)\b|invoice #|facture n[°º]|avoir n[°º])`)
-	dateWords   = longest(`(?i)\b(invoice date|date of invoice|date of issue|issued|tax point|rechnungsdatum|belegdatum|datum|date de (?:la )?facture|date d['’][ée]mission|date)\b`)
+	dateWords   = longest(`(?i)\b(invoice date|date of invoice|date of issue|dated|issued|tax point|rechnungsdatum|belegdatum|datum|date de (?:la )?facture|date d['’][ée]mission|date)\b`)
 	otherDays   = longest(`(?i)\b(due|payable|pay by|fällig|zahlbar|[ée]ch[ée]ance|delivery|delivered|lieferdatum|livraison|order date|bestelldatum|until|bis)\b`)
 	grossWords  = longest(`(?i)(amount due|balance due|total due|to pay|please pay|grand total|total (?:incl|with|inc\.?)|invoice total|total amount|gesamtbetrag|rechnungsbetrag|zu zahlen|zahlbetrag|endbetrag|brutto|total ttc|net [àa] payer|montant (?:total|d[ûu])|to your credit)`)
 	totalWords  = longest(`(?i)\b(total|summe|gesamt|montant)\b`)
@@ -250,6 +254,37 @@ func (r *reader) notes(supplier string) (all []Read[string]) {
 	}
 	return all
 }
+
+// account finds the account that is to be paid to. One that is not known of the supplier counts as well, above all: whoever
+// keys the invoice is told.
+func (r *reader) account(supplier string) (first Read[string]) {
+	if r.known.Account == nil {
+		return first
+	}
+	for _, l := range r.lines {
+		for from := range l {
+			text := ""
+			for to := from; to < len(l) && len(text) < longestIBAN; to++ {
+				text += plain(l[to].Text)
+				if len(text) < shortestIBAN || len(text) > longestIBAN || !ibanShape.MatchString(text) || !r.known.Account(text) {
+					continue
+				}
+				found := Read[string]{text, line(l[from : to+1]).box(), false}
+				if slices.ContainsFunc(r.known.Suppliers, func(s Supplier) bool { return s.Code == supplier && slices.Contains(s.IBANs, text) }) {
+					return found
+				}
+				if first.Value == "" {
+					first = found
+				}
+			}
+		}
+	}
+	return first
+}
+
+const shortestIBAN, longestIBAN = 15, 34
+
+var ibanShape = regexp.MustCompile(`^[A-Z]{2}\d{2}[A-Z0-9]+$`)
 
 // day finds the invoice's day: behind a word for it, else the only day that is not said to be another's.
 func (r *reader) day() Read[day.Day] {

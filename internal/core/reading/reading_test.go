@@ -41,7 +41,8 @@ var known = Known{
 		code, ok := map[string]string{"4190": "BRACK", "4191": "BRACK", "4186": "OSTRE"}[number]
 		return code, ok
 	},
-	Note: func(_, note string) bool { return note == "DN 5512" },
+	Note:    func(_, note string) bool { return note == "DN 5512" },
+	Account: func(text string) bool { return text == "IE52BRCK99020011112222" || text == "GB82WEST12345698765432" },
 }
 
 const plainly = `Brackwater Feeds
@@ -105,6 +106,12 @@ func TestWhatIsDoubtful(t *testing.T) {
 		"no number": {"Invoice number  BF-20440", "", func(t *testing.T, p Proposal) { require.Empty(t, p.Number.Value) }},
 		"two totals": {"VAT 23 %          345.00", "Grand total     1,500.00", func(t *testing.T, p Proposal) {
 			require.True(t, p.Total.Doubtful)
+		}},
+		"an account that is not the supplier's": {"Amount due EUR", "Pay to GB82 WEST 1234 5698 7654 32\nAmount due EUR", func(t *testing.T, p Proposal) {
+			require.Equal(t, "GB82WEST12345698765432", p.IBAN.Value)
+		}},
+		"the supplier's account after another": {"Amount due EUR", "GB82 WEST 1234 5698 7654 32 or IE52BRCK99020011112222\nAmount due EUR", func(t *testing.T, p Proposal) {
+			require.Equal(t, "IE52BRCK99020011112222", p.IBAN.Value)
 		}},
 		"no total": {"Amount due EUR  1,845.00", "", func(t *testing.T, p Proposal) { require.Empty(t, p.Total.Value) }},
 		"a credit note": {"Invoice number  BF-20440", "Credit note     BF-C12", func(t *testing.T, p Proposal) {

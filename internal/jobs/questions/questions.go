@@ -270,13 +270,13 @@ func Pass(ctx context.Context, a *act.App, c act.Command, reply Reply) (Asked, e
 	})
 }
 
-// TakeBack takes a question or a note back that is not answered yet; who put it does.
+// TakeBack takes a question or a note back that is not answered yet.
 func TakeBack(ctx context.Context, a *act.App, c act.Command, reply Reply) (Asked, error) {
 	return step(ctx, a, c, act.TakeBackQuestion, reply, func(w *act.Work, q store.Question, reply Reply) error {
-		switch {
-		case !w.Actor.Is(q.By):
-			return fault.New(fault.Forbidden, "", "%s asked this; only they take it back.", q.ByName)
-		case q.State != store.QuestionOpen:
+		if err := w.MayTakeBack(q, w.Actor); err != nil {
+			return err
+		}
+		if q.State != store.QuestionOpen {
 			return gone(q)
 		}
 		return w.StepQuestion(q, store.QuestionWasWithdrawn, reply.Text)

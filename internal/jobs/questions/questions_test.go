@@ -17,6 +17,7 @@ import (
 	"lagoon/internal/jobs/invoices"
 	"lagoon/internal/jobs/masters"
 	"lagoon/internal/jobs/payments"
+	"lagoon/internal/jobs/people"
 	"lagoon/internal/jobs/questions"
 	"lagoon/internal/store"
 	"lagoon/internal/views"
@@ -74,6 +75,23 @@ func TestWhatIsDoneAnswers(t *testing.T) {
 	require.NoError(t, invoices.Drain(b.Ctx, b.App))
 	require.Equal(t, trade.Verified, b.State(held.Number).State)
 	housetest.Refused(t, answer(b, "approver", number, "yes"), fault.Changed, "nobody’s turn any more")
+	b.Proved()
+}
+
+// Nobody's leaving keeps an invoice back: where who asked works here no more, whoever may put holds takes the question back.
+func TestAQuestionOfSomebodyWhoLeft(t *testing.T) {
+	b := housetest.SetUp(t)
+	held := b.Held(b.As("clerk"), 1)
+	number := ask(b, "receiver", questions.Entry{Kind: store.AQuestion, Invoice: held.Number, Role: "buyer", Text: "Is it ours?", Waits: true})
+	back := func(who string) error {
+		return housetest.Drop(questions.TakeBack(b.Ctx, b.App, b.As(who), questions.Reply{Question: number}))
+	}
+	housetest.Refused(t, back("approver"), fault.Forbidden, "only they take it back")
+	require.NoError(t, housetest.Drop(people.End(b.Ctx, b.App, b.As("admin"), "receiver", "left")))
+	housetest.Refused(t, back("buyer"), fault.Forbidden, "only they take it back")
+	require.NoError(t, back("approver"))
+	require.NoError(t, invoices.Drain(b.Ctx, b.App))
+	require.Equal(t, "approver", b.State(held.Number).Turn)
 	b.Proved()
 }
 

@@ -4241,7 +4241,7 @@ export interface components {
         };
         PaperField: {
             /** @enum {string} */
-            field: "supplier" | "order" | "number" | "date" | "total";
+            field: "supplier" | "order" | "number" | "date" | "iban" | "total";
             value: string;
             doubtful: boolean;
             page: number;

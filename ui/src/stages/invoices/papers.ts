@@ -6,6 +6,7 @@ import type { DraftInvoice, EntryOf } from './entry'
 
 type Field = PaperField['field']
 const ids: Record<Field, string> = {
+  iban: '', // it has no field: an account that is not the supplier's is a difference, and is said with the others
   order: 'invoice-order',
   supplier: 'invoice-supplier',
   number: 'invoice-number',
@@ -17,6 +18,7 @@ const words: Record<Field, string> = {
   supplier: 'supplier',
   number: 'number',
   date: 'date',
+  iban: 'account',
   total: 'total',
 }
 const valueOf = (d: DraftInvoice, f: Field) => (f === 'total' ? d.statedTotal : d[f])
@@ -46,13 +48,14 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
       const put = (f: Field, set: (value: string) => void) => {
         const read = first(f)
         if (read && !begun) set(read.value)
-        if (read) unchecked.value.push(f) // also in a draft that is gone on with: nobody knows what was looked at
+        if (read && ids[f]) unchecked.value.push(f) // also in a draft that is gone on with: nobody knows what was looked at
       }
       if (paper.credit && !begun) draft.value.kind = 'credit_note'
       put('supplier', (v) => (draft.value.supplier = v))
       put('order', (v) => (draft.value.order = v))
       put('number', (v) => (draft.value.number = v))
       put('date', (v) => (draft.value.date = v))
+      put('iban', (v) => (draft.value.iban = v))
       put('total', (v) => (draft.value.statedTotal = show(v)))
     } catch (e) {
       trouble.value = (e as Error).message
@@ -64,7 +67,9 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
   const said = (fields: Field[]) => fields.map((f) => words[f]).join(', ')
   const fieldOf = (target: EventTarget | null) =>
     target instanceof HTMLElement
-      ? (Object.keys(ids) as Field[]).find((f) => target.id === ids[f] || target.id.startsWith(`${ids[f]}-`))
+      ? (Object.keys(ids) as Field[]).find(
+          (f) => ids[f] && (target.id === ids[f] || target.id.startsWith(`${ids[f]}-`)),
+        )
       : undefined
   /** A person has looked at the field. */
   function check(target: EventTarget | null) {
