@@ -114,6 +114,12 @@ func TestALineOfItsOwn(t *testing.T) {
 	d.seeIn(".sum", "Net 2,600.00") // 24 × 112.00 − 88.00
 	d.main()
 	d.seeIn(".ask", "is exactly what goes out")
+	d.fill("#send-subject", "Salt for the silo")
+	d.keys(kb.Escape)
+	d.gone(".ask", "is exactly what goes out")
+	d.main()
+	d.seeIn(".ask", "What you had typed stands here again.")
+	require.Equal(t, "Salt for the silo", d.value("#send-subject"))
 	d.click("Issue it without sending")
 	d.seeIn(".notice", "is issued to Halden Salt Works. Nobody was told of it yet.")
 	d.see("− 88.00 discount")
