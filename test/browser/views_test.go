@@ -2,6 +2,8 @@ package browser
 
 import (
 	"fmt"
+	"lagoon/internal/store"
+	"slices"
 	"testing"
 
 	"github.com/chromedp/cdproto/emulation"
@@ -26,11 +28,12 @@ func TestViews(t *testing.T) {
 	clerk.see("Held: 2 differences")
 	clerk.see("BRACKWATER FEEDS")
 	clerk.shot("invoice-held")
-	clerk.open(fmt.Sprintf("/invoices/key?order=%d", orderOf(t, h, "DN 5509")))
-	clerk.fill("#invoice-number", "BF-20452")
-	clerk.fill("#invoice-date", "20.11.2026")
-	clerk.fill("#invoice-total", "1,917.00")
+	mails := ask(t, h, func(tx *store.Tx) ([]store.Mail, error) { return tx.OpenMails() })
+	printed := slices.IndexFunc(mails, func(m store.Mail) bool { return m.Subject == "Invoice BF-20466" })
+	clerk.open(fmt.Sprintf("/invoices/key?mail=%d&part=1", mails[printed].Number))
+	clerk.seeIn(".sheet", "Read, not checked")
 	clerk.see("Everything agrees; the invoice verifies when it is captured")
+	clerk.until("document.querySelector('.side .place')", "where the order stands on its paper")
 	clerk.shot("invoice-keyed")
 	clerk.open(fmt.Sprintf("/orders/%d", orderOf(t, h, "DN 5438")))
 	clerk.seeIn(".thread", "Goods expected")

@@ -105,7 +105,7 @@ useKeys(() => (next.value ? [{ key: 'q', ...next.value }] : []))
 </script>
 
 <template>
-  <div>
+  <div class="mb-2">
     <div v-for="q in open" :key="q.number" class="finding" :class="q.late ? 'outside' : 'waiting'">
       <div class="said">
         <span>
