@@ -96,24 +96,30 @@ func (w *Work) MakeMail(about, to, subject, text string, files []eml.File, answe
 // Letter is a mail as it is proposed.
 type Letter struct{ To, Contact, Subject, Text string }
 
+// aboutInvoice begins a letter about an invoice: its supplier's words, and the contact for invoicing there.
+func (r Reading) aboutInvoice(inv trade.Invoice) (words say.Letters, l Letter, err error) {
+	supplier, err := r.Supplier(inv.SupplierID)
+	if err != nil {
+		return words, l, err
+	}
+	contact, err := r.Recipient(supplier.ID, "invoicing")
+	words = r.LettersTo(supplier)
+	l.To, l.Contact, words.To = contact.Mail, contact.Name, contact.Name
+	return words, l, err
+}
+
 // QuestionTo is the mail that asks a supplier something about its invoice.
 func (r Reading) QuestionTo(inv trade.Invoice, number int64, text string) (l Letter, err error) {
 	if inv.SupplierID == 0 {
 		return l, fault.New(fault.Refused, "to", "Its supplier is not known, so nobody can be asked by mail.")
 	}
-	supplier, err := r.Supplier(inv.SupplierID)
+	words, l, err := r.aboutInvoice(inv)
+	if err == nil && l.To == "" {
+		err = fault.New(fault.Refused, "to", "No mail address of the supplier is known. Add a contact in Set up, or ask by telephone and leave a note.")
+	}
 	if err != nil {
 		return l, err
 	}
-	contact, err := r.Recipient(supplier.ID, "invoicing")
-	if err != nil {
-		return l, err
-	}
-	if contact.Mail == "" {
-		return l, fault.New(fault.Refused, "to", "No mail address of %s is known. Add a contact in Set up, or ask by telephone and leave a note.", supplier.Name)
-	}
-	words := r.LettersTo(supplier)
-	l.To, l.Contact, words.To = contact.Mail, contact.Name, contact.Name
 	l.Subject, l.Text = words.QuestionMail(inv.SupplierNumber, string(inv.Date), text, QuestionMark(number))
 	return l, nil
 }
@@ -147,16 +153,10 @@ func QuestionsAnswered(subject string, inReplyTo []string) (numbers []int64) {
 
 // RefusalOf is the mail that tells a supplier why its invoice is sent back.
 func (r Reading) RefusalOf(inv trade.Invoice, reason string) (l Letter, err error) {
-	supplier, err := r.Supplier(inv.SupplierID)
+	words, l, err := r.aboutInvoice(inv)
 	if err != nil {
 		return l, err
 	}
-	contact, err := r.Recipient(supplier.ID, "invoicing")
-	if err != nil {
-		return l, err
-	}
-	words := r.LettersTo(supplier)
-	l.To, l.Contact, words.To = contact.Mail, contact.Name, contact.Name
 	l.Subject, l.Text = words.RefusalMail(inv.SupplierNumber, string(inv.Date), reason)
 	return l, nil
 }

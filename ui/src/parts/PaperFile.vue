@@ -2,6 +2,7 @@
 // A file as it came, where it is one that eyes read: a PDF or a picture. Of any other nothing is shown.
 import { computed } from 'vue'
 import PdfPaper from './PdfPaper.vue'
+import type { Spot } from './spot'
 import PicturePaper from './PicturePaper.vue'
 
 const props = defineProps<{
@@ -10,7 +11,7 @@ const props = defineProps<{
   /** What it is, in words or by its media type. */
   kind: string
   /** A place to be shown: on which page, in thousandths of it. */
-  lit?: { page: number; left: number; top: number; right: number; bottom: number } | undefined
+  lit?: ({ page: number } & Spot) | undefined
 }>()
 const shown = computed(() =>
   /pdf/i.test(props.kind) ? PdfPaper : /^(a picture|image\/)/.test(props.kind) ? PicturePaper : undefined,

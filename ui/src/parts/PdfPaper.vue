@@ -2,13 +2,14 @@
 // A PDF as it came, a page at a time: larger, smaller, turned, searched. The reader is loaded when the first one is shown.
 import { computed, nextTick, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import type { PDFDocumentProxy, RenderTask } from 'pdfjs-dist'
+import { frameOf, type Spot } from './spot'
 import TextField from './TextField.vue'
 
 const props = defineProps<{
   url: string
   name: string
   /** A place to be shown: on which page, in thousandths of it. */
-  lit?: { page: number; left: number; top: number; right: number; bottom: number } | undefined
+  lit?: ({ page: number } & Spot) | undefined
 }>()
 const pdf = shallowRef<PDFDocumentProxy>()
 const page = ref(1)
@@ -131,18 +132,9 @@ watch([() => props.lit, pages], ([lit]) => {
   if (lit && lit.page <= pages.value) page.value = lit.page
   void nextTick(() => spot.value?.scrollIntoView({ block: 'nearest', inline: 'nearest' }))
 })
-/** A little more than the place itself, so that it is seen around the words. */
-const place = computed(() => {
-  const l = props.lit
-  if (!l || l.page !== page.value || turn.value) return undefined
-  const part = (n: number) => `${n / 10}%`
-  return {
-    left: part(l.left - 6),
-    top: part(l.top - 4),
-    width: part(l.right - l.left + 12),
-    height: part(l.bottom - l.top + 8),
-  }
-})
+const place = computed(() =>
+  props.lit && props.lit.page === page.value && !turn.value ? frameOf(props.lit) : undefined,
+)
 onBeforeUnmount(() => {
   opened++
   drawing?.cancel()
@@ -176,7 +168,7 @@ onBeforeUnmount(() => {
       </div>
       <div
         ref="frame"
-        class="paper"
+        class="paper-frame"
         tabindex="0"
         :aria-label="`Page ${page}: + − larger, smaller; T turn; Page Up and Down`"
       >
@@ -192,17 +184,6 @@ onBeforeUnmount(() => {
 </template>
 
 <style scoped>
-.paper {
-  overflow: auto;
-  max-height: calc(100vh - 190px);
-  border: 1px solid var(--bs-border-color);
-  background: #fff;
-}
-.place {
-  position: absolute;
-  border: 2px dashed #3c5c7d;
-  pointer-events: none;
-}
 .mark {
   position: absolute;
   background: rgb(255 196 0 / 40%);

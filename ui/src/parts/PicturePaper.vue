@@ -1,29 +1,19 @@
 <script setup lang="ts">
 // A picture as it came, larger and smaller, with the place that is meant shown on it.
+import { frameOf, type Spot } from './spot'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 
 const props = defineProps<{
   url: string
   name: string
   /** A place to be shown, in thousandths of the picture. */
-  lit?: { left: number; top: number; right: number; bottom: number } | undefined
+  lit?: Spot | undefined
 }>()
 const zoom = ref(1)
 const failed = ref(false)
 const spot = useTemplateRef<HTMLElement>('spot')
 const grow = (by: number) => (zoom.value = Math.min(4, Math.max(0.5, zoom.value + by)))
-const place = computed(() => {
-  const l = props.lit
-  const part = (n: number) => `${n / 10}%`
-  return l
-    ? {
-        left: part(l.left - 6),
-        top: part(l.top - 4),
-        width: part(l.right - l.left + 12),
-        height: part(l.bottom - l.top + 8),
-      }
-    : undefined
-})
+const place = computed(() => (props.lit ? frameOf(props.lit) : undefined))
 watch(place, () => void nextTick(() => spot.value?.scrollIntoView({ block: 'nearest', inline: 'nearest' })))
 </script>
 
@@ -35,7 +25,7 @@ watch(place, () => void nextTick(() => spot.value?.scrollIntoView({ block: 'near
         <button type="button" class="linkish" @click="grow(-0.25)">Smaller</button>
         <button type="button" class="linkish" @click="grow(0.25)">Larger</button>
       </div>
-      <div class="paper" tabindex="0" :aria-label="`The picture ${name}`">
+      <div class="paper-frame" tabindex="0" :aria-label="`The picture ${name}`">
         <div class="position-relative" :style="{ width: `${zoom * 100}%` }">
           <img :src="url" :alt="`The paper ${name}`" class="w-100 d-block" @error="failed = true" />
           <span v-if="place" ref="spot" class="place" :style="place" />
@@ -44,17 +34,3 @@ watch(place, () => void nextTick(() => spot.value?.scrollIntoView({ block: 'near
     </template>
   </section>
 </template>
-
-<style scoped>
-.paper {
-  overflow: auto;
-  max-height: calc(100vh - 190px);
-  border: 1px solid var(--bs-border-color);
-  background: #fff;
-}
-.place {
-  position: absolute;
-  border: 2px dashed #3c5c7d;
-  pointer-events: none;
-}
-</style>
