@@ -72,6 +72,8 @@ const { preview } = usePreview([draft, chosen], () =>
 )
 watch(draft, () => forget(), { deep: true })
 
+/** Something keeps it from being released, though it verifies. */
+const stops = computed(() => preview.value?.findings.some((f) => f.verdict === 'outside'))
 /** Why nothing can be captured yet. */
 const lacks = computed(() =>
   !may.value
@@ -269,7 +271,8 @@ useKeys(() =>
         <VerdictMark :verdict="f.verdict" only /> {{ f.sentence }}
       </div>
       <p v-if="preview?.verdict === 'agrees'" class="finding agrees">
-        Everything agrees; the {{ what.toLowerCase() }} verifies when it is {{ corrects ? 'corrected' : 'captured' }}.
+        {{ stops ? 'It is not released before that is settled, but otherwise everything' : 'Everything' }} agrees; the
+        {{ what.toLowerCase() }} verifies when it is {{ corrects ? 'corrected' : 'captured' }}.
       </p>
       <template v-if="preview?.books">
         <h2 class="mt-3 mb-1">What it books</h2>
