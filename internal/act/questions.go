@@ -8,7 +8,6 @@ import (
 
 	"lagoon/internal/core/fault"
 	"lagoon/internal/core/finding"
-	"lagoon/internal/core/trade"
 	"lagoon/internal/store"
 )
 
@@ -61,22 +60,21 @@ func (w *Work) StepQuestion(q store.Question, what, text string) error {
 
 // SettleQuestions ends the questions about findings of an invoice that are open no more: what was done is the answer.
 func (w *Work) SettleQuestions(invoice int64, found []finding.Finding) error {
-	all, err := w.QuestionsOfInvoice(invoice)
-	for _, q := range all {
-		open := slices.ContainsFunc(found, func(f finding.Finding) bool { return f.Open() && f.Kind == q.Finding && f.Line == q.Line })
-		if err != nil || q.State != store.QuestionOpen || q.Finding == "" || open {
-			continue
-		}
-		err = w.StepQuestion(q, store.QuestionWasSettled, "What it asked about is settled.")
-	}
-	return err
+	return w.endQuestions(invoice, "What it asked about is settled.", func(q store.Question) bool {
+		return q.Finding != "" && !slices.ContainsFunc(found, func(f finding.Finding) bool { return f.Open() && f.Kind == q.Finding && f.Line == q.Line })
+	})
 }
 
 // CloseQuestions ends all questions about an invoice, which has ended itself.
-func (w *Work) CloseQuestions(inv trade.Invoice, why string) error {
-	all, err := w.QuestionsOfInvoice(inv.ID)
+func (w *Work) CloseQuestions(invoice int64, why string) error {
+	return w.endQuestions(invoice, why, func(store.Question) bool { return true })
+}
+
+// endQuestions ends those open questions about an invoice that have an answer without one being given.
+func (w *Work) endQuestions(invoice int64, why string, ended func(store.Question) bool) error {
+	all, err := w.QuestionsOfInvoice(invoice)
 	for _, q := range all {
-		if err == nil && q.State == store.QuestionOpen {
+		if err == nil && q.State == store.QuestionOpen && ended(q) {
 			err = w.StepQuestion(q, store.QuestionWasSettled, why)
 		}
 	}

@@ -639,15 +639,19 @@ func (t *Tx) onHold(inv trade.Invoice) ([]match.OnHold, error) {
 	var all []match.OnHold
 	for _, h := range holds {
 		on := match.OnHold{Order: h.OrderNumber, Reason: h.Reason, Note: h.Note, By: h.ByName, Clears: h.Clears}
-		if on.Clears, err = t.answers(h); err != nil {
-			return nil, err
-		}
 		at := slices.IndexFunc(inv.Lines, func(l trade.InvoiceLine) bool { return h.OrderLine != 0 && l.OrderLineID == h.OrderLine })
 		switch {
 		case at >= 0:
 			on.Line = inv.Lines[at].No
 		case h.OrderLine != 0, h.Order != 0 && !slices.Contains(inv.Concerns(), h.Order), h.Order == 0 && h.Invoice != inv.ID:
 			continue
+		}
+		if h.Reason == finding.QuestionHold {
+			q, no := t.QuestionOfHold(h.ID)
+			if no != nil {
+				return nil, no
+			}
+			on.Clears = q.Whom()
 		}
 		all = append(all, on)
 	}

@@ -49,7 +49,7 @@ type Question struct {
 	Line             int          // that it is about; 0: all of the document
 	Person           int64
 	PersonName, Role string
-	Hold, HoldNumber int64 // that keeps its invoice back; 0: none
+	Hold             int64 // that keeps its invoice back; 0: none
 	RemindOn         day.Day
 	Text             string
 	By               int64
@@ -59,6 +59,20 @@ type Question struct {
 	Replies          int             // mails that answer it
 	Steps            []QuestionStep  // where they are read
 	Mails            []QuestionReply // likewise
+}
+
+// Whom is whose turn it is, in words, which are no role's name: it is in the pile as a question. Empty of a note that is for
+// whoever reads it.
+func (q Question) Whom() string {
+	switch q.Role {
+	case "":
+		return q.PersonName
+	case AskedSupplier:
+		return "the supplier"
+	case "approver", "administrator":
+		return "an " + q.Role
+	}
+	return "a " + q.Role
 }
 
 // QuestionReply is a mail that answers what a supplier was asked.
@@ -79,14 +93,14 @@ type QuestionStep struct {
 
 const questionColumns = `SELECT q.id, q.number, q.kind, coalesce(q.invoice, 0), coalesce(q.purchase_order, 0), coalesce(i.number, 0),
 	coalesce(o.number, 0), coalesce(r.supplier_stated, s.name, ''), coalesce(r.supplier_number, ''), q.finding, q.line,
-	coalesce(st.person, 0), coalesce(p.name, ''), st.role, coalesce(q.hold, 0), coalesce(h.number, 0), q.remind_on, q.text,
+	coalesce(st.person, 0), coalesce(p.name, ''), st.role, coalesce(q.hold, 0), q.remind_on, q.text,
 	q.by_person, b.name, q.at, st.state, coalesce((SELECT coalesce(w.name, 'Lagoon') FROM question_step z
 	LEFT JOIN person w ON w.id = z.by_person WHERE z.question = q.id ORDER BY z.no DESC LIMIT 1), ''),
 	coalesce((SELECT z.text FROM question_step z WHERE z.question = q.id ORDER BY z.no DESC LIMIT 1), ''),
 	(SELECT count(*) FROM question_reply y WHERE y.question = q.id) FROM `
 
 const questionJoins = ` JOIN person b ON b.id = q.by_person LEFT JOIN person p ON p.id = st.person
-	LEFT JOIN hold h ON h.id = q.hold LEFT JOIN invoice i ON i.id = q.invoice
+	LEFT JOIN invoice i ON i.id = q.invoice
 	LEFT JOIN invoice_state x ON x.invoice = q.invoice LEFT JOIN invoice_revision r ON r.id = x.revision
 	LEFT JOIN purchase_order o ON o.id = q.purchase_order LEFT JOIN supplier s ON s.id = o.supplier `
 
@@ -130,7 +144,7 @@ var (
 
 func scanQuestion(r row) (q Question, err error) {
 	err = r.Scan(&q.ID, &q.Number, &q.Kind, &q.Invoice, &q.Order, &q.InvoiceNumber, &q.OrderNumber, &q.Supplier, &q.SupplierNumber,
-		&q.Finding, &q.Line, &q.Person, &q.PersonName, &q.Role, &q.Hold, &q.HoldNumber, &q.RemindOn, &q.Text, &q.By, &q.ByName, &q.At,
+		&q.Finding, &q.Line, &q.Person, &q.PersonName, &q.Role, &q.Hold, &q.RemindOn, &q.Text, &q.By, &q.ByName, &q.At,
 		&q.State, &q.LastBy, &q.LastText, &q.Replies)
 	return
 }
@@ -174,20 +188,6 @@ func (t *Tx) QuestionByNumber(number int64) (Question, error) {
 // QuestionOfHold is the question that a hold waits for.
 func (t *Tx) QuestionOfHold(hold int64) (Question, error) {
 	return one(t, questionOfHold, scanQuestion, hold)
-}
-
-// answers says whose turn a hold is that waits for an answer, in words; else the role that clears it.
-func (t *Tx) answers(h Hold) (string, error) {
-	q, err := t.QuestionOfHold(h.ID)
-	switch {
-	case errors.Is(err, ErrNone):
-		return h.Clears, nil
-	case q.Person != 0:
-		return q.PersonName, err
-	case q.Role == AskedSupplier:
-		return "the supplier", err
-	}
-	return "a " + q.Role, err // no role of its own: it is in the pile as a question
 }
 
 // QuestionsOfInvoice are what was asked and told about an invoice, with their steps, the first first.

@@ -22,17 +22,9 @@ func (h *handlers) GetQuestions(ctx context.Context, _ contract.GetQuestionsRequ
 }
 
 func questionOf(q views.Question) contract.Question {
-	to := q.PersonName
-	switch q.Role {
-	case "":
-	case store.AskedSupplier:
-		to = "the supplier"
-	default:
-		to = "a " + q.Role
-	}
 	return contract.Question{
 		Number: q.Number, Kind: contract.QuestionKind(q.Kind), Invoice: some(q.InvoiceNumber), Order: some(q.OrderNumber),
-		Supplier: q.Supplier, SupplierNumber: q.SupplierNumber, Finding: some(string(q.Finding)), Line: some(q.Line), To: to,
+		Supplier: q.Supplier, SupplierNumber: q.SupplierNumber, Finding: some(string(q.Finding)), Line: some(q.Line), To: q.Whom(),
 		By: q.ByName, At: q.At, Text: q.Text, State: contract.QuestionState(q.State), Waits: q.Hold != 0, Late: q.Late,
 		RemindOn: some(string(q.RemindOn)), LastBy: some(q.LastBy), LastText: some(q.LastText), May: jobsOf(q.May),
 		Replies: each(q.Mails, func(m store.QuestionReply) contract.QuestionReplied {

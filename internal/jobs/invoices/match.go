@@ -69,8 +69,10 @@ func decide(w *act.Work, s *store.InvoiceState, facts match.Facts, cause string)
 	if news || s.State != before.State {
 		s.Version++
 	}
-	if err := w.SettleQuestions(s.Invoice, result.Findings); err != nil {
-		return 0, err
+	if before.MatchRun != 0 { // before there was a finding, nobody asked about one
+		if err := w.SettleQuestions(s.Invoice, result.Findings); err != nil {
+			return 0, err
+		}
 	}
 	describe(w, s, result.Findings)
 	if err := act.Terms(s, inv, facts, result, claimedOf(facts)); err != nil {

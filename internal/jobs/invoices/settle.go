@@ -236,7 +236,7 @@ func end(
 	before := s.State
 	s.State, s.Since, s.Open, s.Blocked, s.Turn, s.Summary = state, w.Instant(), 0, false, "", string(state)
 	s.Version++
-	if err := errors.Join(dropClaims(w, inv.ID), w.CloseQuestions(inv, fmt.Sprintf("The invoice is %s.", say.State(string(state)))), w.SaveInvoiceState(s), w.AddDecision(inv.ID, state, reason, w.Actor.ID, w.Instant()),
+	if err := errors.Join(dropClaims(w, inv.ID), w.CloseQuestions(inv.ID, fmt.Sprintf("The invoice is %s.", say.State(string(state)))), w.SaveInvoiceState(s), w.AddDecision(inv.ID, state, reason, w.Actor.ID, w.Instant()),
 		w.Record("invoice", inv.Number, struct{ State trade.InvoiceState }{before}, entry)); err != nil {
 		return act.Captured{}, err
 	}

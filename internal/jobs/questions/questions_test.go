@@ -219,3 +219,11 @@ func TestWhatAMailAnswers(t *testing.T) {
 	require.Equal(t, []int64{3}, act.QuestionsAnswered("AW: x", []string{"other@us.example", "question-3-2026@us.example"}))
 	require.Empty(t, act.QuestionsAnswered("Q12 of this year, [Qx]", []string{"claim-3-2026@us.example"}))
 }
+
+// Whose turn it is reads as words do.
+func TestWhoseTurnAQuestionIs(t *testing.T) {
+	for role, want := range map[string]string{"buyer": "a buyer", "approver": "an approver", "administrator": "an administrator", store.AskedSupplier: "the supplier"} {
+		require.Equal(t, want, store.Question{Role: role}.Whom())
+	}
+	require.Equal(t, "Lewis Marr", store.Question{PersonName: "Lewis Marr"}.Whom())
+}
