@@ -97,26 +97,31 @@ func (r *reader) supplier() Read[string] {
 		h.weight += weight
 		hits[code] = h
 	}
-	seen := map[string]bool{}
-	for _, l := range r.lines {
-		whole := plain(l.text())
-		for _, s := range r.known.Suppliers {
-			for i, id := range append([]string{s.TaxID, s.Name}, s.IBANs...) {
-				text := plain(id)
-				if len(text) < 5 || !strings.Contains(whole, text) || seen[s.Code+text] {
-					continue
-				}
-				at, ok := l.found(text)
-				if !ok {
-					at = l.box()
-				}
-				weight := 10
-				if i == 1 {
-					weight = 3
-				}
-				seen[s.Code+text] = true
-				add(s.Code, at, weight)
+	whole := make([]string, len(r.lines))
+	for i, l := range r.lines {
+		whole[i] = plain(l.text())
+	}
+	for _, s := range r.known.Suppliers {
+		seen := map[string]bool{} // an account may stand twice
+		for i, id := range append([]string{s.TaxID, s.Name}, s.IBANs...) {
+			text := plain(id)
+			if len(text) < 5 || seen[text] {
+				continue
 			}
+			seen[text] = true
+			first := slices.IndexFunc(whole, func(w string) bool { return strings.Contains(w, text) })
+			if first < 0 {
+				continue
+			}
+			at, ok := r.lines[first].found(text)
+			if !ok {
+				at = r.lines[first].box()
+			}
+			weight := 10
+			if i == 1 {
+				weight = 3
+			}
+			add(s.Code, at, weight)
 		}
 	}
 	codes := make([]string, 0, len(hits))
@@ -152,6 +157,7 @@ var (
 	numberWords = longest(`(?i)\b(?:(?:invoice (?:no|number|nr|num)|credit note (?:no|number)|rechnung(?:s-?)?\s?(?:nr|nummer)|gutschrift(?:s-?)?\s?(?:nr|nummer)|facture (?:no|num[ée]ro)|avoir (?:no|num[ée]ro)|document (?:no|number)|beleg-?(?:nr|nummer)|tax invoice|invoice|credit note|rechnung|gutschrift|facture|avoir)\b|invoice #|facture n[°º]|avoir n[°º])`)
 	dateWords   = longest(`(?i)\b(invoice date|date of invoice|date of issue|dated|issued|tax point|rechnungsdatum|belegdatum|datum|date de (?:la )?facture|date d['’][ée]mission|date)\b`)
 	otherDays   = longest(`(?i)\b(due|payable|pay by|fällig|zahlbar|[ée]ch[ée]ance|delivery|delivered|lieferdatum|livraison|order date|bestelldatum|until|bis)\b`)
+	ownDay      = regexp.MustCompile(`(?i)invoice date|rechnungsdatum|date de (la )?facture`)
 	grossWords  = longest(`(?i)(amount due|balance due|total due|to pay|please pay|grand total|total (?:incl|with|inc\.?)|invoice total|total amount|gesamtbetrag|rechnungsbetrag|zu zahlen|zahlbetrag|endbetrag|brutto|total ttc|net [àa] payer|montant (?:total|d[ûu])|to your credit)`)
 	totalWords  = longest(`(?i)\b(total|summe|gesamt|montant)\b`)
 	netWords    = longest(`(?i)(sub-?\s?total|net\b|netto|zwischensumme|total (?:ht|net|excl|ex\.?|without|before)|montant ht|hors taxe)`)
@@ -288,7 +294,7 @@ var ibanShape = regexp.MustCompile(`^[A-Z]{2}\d{2}[A-Z0-9]+$`)
 
 // day finds the invoice's day: behind a word for it, else the only day that is not said to be another's.
 func (r *reader) day() Read[day.Day] {
-	var first, any Read[day.Day]
+	var first, other Read[day.Day]
 	days := map[day.Day]bool{}
 	try := func(l line, into *Read[day.Day], doubtful bool) bool {
 		for at := range l {
@@ -303,7 +309,7 @@ func (r *reader) day() Read[day.Day] {
 		return false
 	}
 	for i, l := range r.lines {
-		if otherDays.MatchString(l.text()) && !regexp.MustCompile(`(?i)invoice date|rechnungsdatum|date de (la )?facture`).MatchString(l.text()) {
+		if otherDays.MatchString(l.text()) && !ownDay.MatchString(l.text()) {
 			continue
 		}
 		if dateWords.MatchString(l.text()) {
@@ -313,20 +319,19 @@ func (r *reader) day() Read[day.Day] {
 				}
 			}
 		}
-		try(l, &any, true)
+		try(l, &other, true)
 	}
 	if first.Value != "" {
 		return first
 	}
-	any.Doubtful = any.Doubtful && len(days) != 1
-	return any
+	other.Doubtful = other.Doubtful && len(days) != 1
+	return other
 }
 
 var notNumber = regexp.MustCompile(`(?i)^(no|nr|n°|number|date|datum|page|seite)\.?:?$`)
 
 // number finds the invoice's number: what stands behind or below a word for it, has a digit, and is nothing else.
 func (r *reader) number(p Proposal) Read[string] {
-	var doubtful Read[string]
 	for i, l := range r.lines {
 		if !numberWords.MatchString(l.text()) {
 			continue
@@ -353,7 +358,7 @@ func (r *reader) number(p Proposal) Read[string] {
 			}
 		}
 	}
-	return doubtful
+	return Read[string]{}
 }
 
 // isPrefix tells whether words are the letters before a number that is written in two.

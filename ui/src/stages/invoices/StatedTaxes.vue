@@ -3,6 +3,7 @@
 import { nextTick } from 'vue'
 import type { Tax } from '@/api/client'
 import NumberField from '@/parts/NumberField.vue'
+import { enter } from '@/parts/fields'
 import { show } from '@/parts/numbers'
 import type { DraftInvoice } from './entry'
 
@@ -15,11 +16,7 @@ const taxes = defineModel<DraftInvoice['taxes']>({ required: true })
 
 function state() {
   taxes.value = props.computed.map((t) => ({ category: t.category, rate: t.rate, amount: show(t.amount) }))
-  void nextTick(() => {
-    const first = document.querySelector<HTMLInputElement>('#stated-tax-0')
-    first?.focus()
-    first?.select()
-  })
+  void nextTick(() => enter(document.getElementById('stated-tax-0') ?? undefined))
 }
 </script>
 

@@ -13,14 +13,6 @@ const ids: Record<Field, string> = {
   date: 'invoice-date',
   total: 'invoice-total',
 }
-const words: Record<Field, string> = {
-  order: 'order',
-  supplier: 'supplier',
-  number: 'number',
-  date: 'date',
-  iban: 'account',
-  total: 'total',
-}
 const valueOf = (d: DraftInvoice, f: Field) => (f === 'total' ? d.statedTotal : d[f])
 
 /** Reads the paper that an entry is keyed from, where it has one and nothing was typed yet. */
@@ -64,7 +56,7 @@ export function usePaper(props: EntryOf, draft: Ref<DraftInvoice>) {
   /** Still as it was read: what is typed over is checked by that. */
   const open = computed(() => unchecked.value.filter((f) => valueOf(draft.value, f) === readAs(f)))
   const doubtful = computed(() => open.value.filter((f) => first(f)?.doubtful))
-  const said = (fields: Field[]) => fields.map((f) => words[f]).join(', ')
+  const said = (fields: Field[]) => fields.join(', ')
   const fieldOf = (target: EventTarget | null) =>
     target instanceof HTMLElement
       ? (Object.keys(ids) as Field[]).find(

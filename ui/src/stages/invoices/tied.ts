@@ -1,6 +1,7 @@
 // The orders that an invoice is about while it is keyed: what they propose, and which lines are tied to which of theirs.
 import { nextTick, ref, type Ref } from 'vue'
 import { api, Refusal, unwrap, type InvoiceProposal, type OpenReceipt, type OrderSheet } from '@/api/client'
+import { enter } from '@/parts/fields'
 import { warn } from '@/parts/notice'
 import {
   type EntryOf,
@@ -61,9 +62,7 @@ export function useTied(
     tiedTo.value = Number(draft.value.order) || 0
     ready.value = true
     await nextTick()
-    const field = document.getElementById(first) ?? document.getElementById('invoice-number')
-    field?.focus()
-    if (field instanceof HTMLInputElement) field.select() // what was kept is typed over, not typed on
+    enter(document.getElementById(first) ?? document.getElementById('invoice-number') ?? undefined) // what was kept is typed over
   }
 
   const proposal = (number: number, query: Wanted = {}) =>
