@@ -53,7 +53,7 @@ func TakeMail(ctx context.Context, a *act.App, c act.Command, way string, raw []
 		case !errors.Is(err, store.ErrNone):
 			return Taken{}, err
 		}
-		return take(w, way, raw, in, files, arrive)
+		return take(w, way, act.File{Content: raw}, in, files, arrive)
 	})
 }
 
@@ -101,24 +101,24 @@ func carried(in eml.Incoming, depth int) iter.Seq[act.Arrived] {
 	}
 }
 
-func take(w *act.Work, way string, raw []byte, in eml.Incoming, files []act.Arrived, arrive Arrive) (Taken, error) {
+func take(w *act.Work, way string, whole act.File, in eml.Incoming, files []act.Arrived, arrive Arrive) (Taken, error) {
 	number, err := w.NextNumber(store.MailSeries)
 	if err != nil {
 		return Taken{}, err
 	}
-	taken := Taken{Number: number, Paper: in.MessageID == paperID}
+	taken := Taken{Number: number}
 	mail := store.Mail{
-		Number: number, Way: way, MessageID: in.MessageID, Digest: in.Digest, Size: int64(len(raw)), Sender: in.From,
+		Number: number, Way: way, MessageID: in.MessageID, Digest: in.Digest, Size: int64(len(whole.Content)), Sender: in.From,
 		SenderName: in.FromName, Subject: in.Subject, Text: in.Text, Noise: in.Noise, LeftOut: in.LeftOut, TakenAt: w.Instant(),
 	}
 	if !in.On.IsZero() {
 		mail.SentAt = act.Stamp(in.On)
 	}
-	name, media := "mail-"+strconv.FormatInt(number, 10)+".eml", eml.MediaType
-	if in.MessageID == paperID {
-		name, media = in.Subject, filekind.Of(raw)
+	name, media := whole.Name, filekind.Of(whole.Content)
+	if name == "" { // a mail as it came
+		name, media = "mail-"+strconv.FormatInt(number, 10)+".eml", eml.MediaType
 	}
-	if mail.Paper, err = w.KeepPaper(name, media, raw, w.Instant()); err != nil {
+	if mail.Paper, err = w.KeepPaper(name, media, whole.Content, w.Instant()); err != nil {
 		return Taken{}, err
 	}
 	parts, invoices, err := capture(w, files, arrive)

@@ -44,6 +44,8 @@ func TakePaper(ctx context.Context, a *act.App, c act.Command, way string, file 
 		case !errors.Is(err, store.ErrNone):
 			return Taken{}, err
 		}
-		return take(w, way, file.Content, in, []act.Arrived{{File: file, Err: no}}, nil)
+		taken, err := take(w, way, file, in, []act.Arrived{{File: file, Err: no}}, nil)
+		taken.Paper = true
+		return taken, err
 	})
 }
